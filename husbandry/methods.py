@@ -1,0 +1,178 @@
+"""Methods by name: every rule that can be asked for on its own, with its arguments, units, ranges, source and an example.
+
+A function of the core joins by the decorator `method`. `compute` calls one by name with checked arguments; the command line,
+*Working* and the generated method pages read the same registry.
+"""
+
+import importlib
+import inspect
+import math
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Any, TypeVar
+
+from husbandry.errors import HusbandryError, OutOfRangeError, UnknownNameError
+from husbandry.worked import Given, Source, Worked
+
+F = TypeVar("F", bound=Callable[..., Any])
+
+
+@dataclass(frozen=True)
+class Argument:
+    """One argument of a method: its unit and the range in which the method holds; or the words it may be."""
+
+    unit: str
+    low: float = -math.inf
+    high: float = math.inf
+    choices: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Example:
+    """A worked example that runs as a test. `source` says where the expected value comes from."""
+
+    arguments: Mapping[str, float | str]
+    result: float
+    rel: float
+    source: str
+
+
+@dataclass(frozen=True)
+class Method:
+    """A named rule of the core."""
+
+    name: str
+    function: Callable[..., Any]
+    arguments: Mapping[str, Argument]
+    unit: str
+    rule: str
+    source: Source
+    example: Example
+    defaults: Mapping[str, float | str]
+
+    def command(self, given: Mapping[str, float | str]) -> str:
+        """The command line that gives the same number."""
+        words = " ".join(f"{name}={value if isinstance(value, str) else format(value, '.10g')}" for name, value in given.items())
+        return f"compute {self.name} {words}"
+
+
+_REGISTRY: dict[str, Method] = {}
+_MODULES = (
+    "husbandry.climate.air",
+    "husbandry.climate.beam",
+    "husbandry.climate.mesh",
+    "husbandry.climate.ventilation",
+    "husbandry.climate.slab",
+    "husbandry.climate.tube",
+    "husbandry.climate.uv",
+    "husbandry.climate.spectrum",
+    "husbandry.climate.daylight",
+    "husbandry.climate.vapour",
+    "husbandry.box.geometry",
+    "husbandry.diet.energy",
+    "husbandry.diet.calcium",
+    "husbandry.readings",
+)
+
+
+def method(
+    *,
+    arguments: Mapping[str, Argument],
+    unit: str,
+    rule: str,
+    source: Source,
+    example: Example,
+) -> Callable[[F], F]:
+    """Register a function under its own name. It stays an ordinary function for the rest of the core."""
+
+    def register(function: F) -> F:
+        parameters = inspect.signature(function).parameters
+        if list(parameters) != list(arguments):
+            raise TypeError(f"{function.__name__}: the declared arguments are not those of the function")
+        defaults = {name: p.default for name, p in parameters.items() if p.default is not inspect.Parameter.empty}
+        _REGISTRY[function.__name__] = Method(function.__name__, function, arguments, unit, rule, source, example, defaults)
+        return function
+
+    return register
+
+
+def all_methods() -> dict[str, Method]:
+    """Every method by name, in alphabetical order."""
+    for module in _MODULES:
+        importlib.import_module(module)
+    return dict(sorted(_REGISTRY.items()))
+
+
+def find(name: str) -> Method:
+    """The method of that name.
+
+    Raises
+    ------
+    UnknownNameError
+    """
+    methods = all_methods()
+    if name not in methods:
+        raise UnknownNameError(f"There is no method “{name}”; `python -m husbandry methods` lists them.")
+    return methods[name]
+
+
+def check(entry: Method, given: Mapping[str, float | str]) -> dict[str, float | str]:
+    """The arguments of a call, complete with defaults and inside their ranges, in the declared order.
+
+    Raises
+    ------
+    HusbandryError
+        An argument is unknown, missing or not a number.
+    OutOfRangeError
+        A number lies outside the method's range.
+    """
+    unknown = sorted(set(given) - set(entry.arguments))
+    if unknown:
+        raise HusbandryError(f"{entry.name} does not take {', '.join(unknown)}; it takes {', '.join(entry.arguments)}")
+    complete: dict[str, float | str] = {}
+    for name, argument in entry.arguments.items():
+        if name not in given and name not in entry.defaults:
+            raise HusbandryError(f"{entry.name} needs {name}{f' [{argument.unit}]' if argument.unit else ''}")
+        value = given.get(name, entry.defaults.get(name))
+        assert value is not None
+        if argument.choices:
+            if value not in argument.choices:
+                raise HusbandryError(f"{name} must be one of {', '.join(argument.choices)}, not “{value}”")
+            complete[name] = value
+            continue
+        try:
+            number = float(value)
+        except ValueError:
+            raise HusbandryError(f"{name} must be a number in {argument.unit or '1'}, not “{value}”") from None
+        if not argument.low <= number <= argument.high or math.isnan(number):
+            raise OutOfRangeError(name, number, argument.unit, argument.low, argument.high)
+        complete[name] = number
+    return complete
+
+
+def compute(name: str, given: Mapping[str, float | str]) -> Worked:
+    """Call a method by name and return its number with the working.
+
+    >>> round(compute("saturation_vapour_pressure", {"temp_c": 25}).value, 1)
+    3168.7
+    """
+    entry = find(name)
+    arguments = check(entry, given)
+    return working(entry, arguments, float(entry.function(**arguments)))
+
+
+def working(entry: Method, arguments: Mapping[str, float | str], value: float) -> Worked:
+    """The `Worked` of a method's result."""
+    inputs = tuple(
+        Given(name=key, text=item) if isinstance(item, str) else Given(name=key, value=item, unit=entry.arguments[key].unit)
+        for key, item in arguments.items()
+    )
+    return Worked(
+        value=value,
+        unit=entry.unit,
+        rule=entry.rule,
+        method=entry.name,
+        inputs=inputs,
+        sources=(entry.source,),
+        command=entry.command(arguments),
+    )

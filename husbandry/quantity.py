@@ -1,0 +1,340 @@
+"""Entry and display of quantities: what a person types or reads, against what the core computes with.
+
+The core's own units are fixed (m, °C, g, l, W, % , UVI). Everything else is converted here, by pint, and nowhere else.
+"""
+
+import functools
+import re
+from dataclasses import dataclass
+from enum import StrEnum
+from typing import Literal
+
+import pint
+
+from husbandry.errors import EntryError
+
+
+class Kind(StrEnum):
+    """What a number is a number of. Decides the units it may be typed in and shown in."""
+
+    LENGTH = "length"
+    TEMPERATURE = "temperature"
+    TEMPERATURE_DIFFERENCE = "temperature difference"
+    MASS = "mass"
+    VOLUME = "volume"
+    POWER = "power"
+    HUMIDITY = "humidity"
+    UVI = "UV index"
+    SHARE = "share"
+    COUNT = "count"
+    HOURS = "hours"
+
+
+@dataclass(frozen=True)
+class Units:
+    """The reader's units. Temperature is chosen apart from the rest: many keepers think in inches and °C, or cm and °F."""
+
+    system: Literal["metric", "us"] = "metric"
+    temperature: Literal["c", "f"] = "c"
+
+
+METRIC = Units()
+
+# What may be typed, as pint knows it. Keys are lower-case, without dots and spaces.
+_UNITS: dict[Kind, dict[str, str]] = {
+    Kind.LENGTH: {
+        "m": "meter", "metre": "meter", "metres": "meter", "meter": "meter", "meters": "meter",
+        "cm": "centimeter", "mm": "millimeter",
+        "in": "inch", "inch": "inch", "inches": "inch", '"': "inch", "″": "inch", "''": "inch",
+        "ft": "foot", "foot": "foot", "feet": "foot", "'": "foot", "′": "foot",
+    },
+    Kind.TEMPERATURE: {
+        "c": "degC", "°c": "degC", "degc": "degC", "celsius": "degC", "℃": "degC",
+        "f": "degF", "°f": "degF", "degf": "degF", "fahrenheit": "degF", "℉": "degF",
+        "k": "kelvin", "kelvin": "kelvin",
+    },
+    Kind.TEMPERATURE_DIFFERENCE: {
+        "c": "delta_degC", "°c": "delta_degC", "k": "delta_degC", "f": "delta_degF", "°f": "delta_degF",
+    },
+    Kind.MASS: {
+        "g": "gram", "gram": "gram", "grams": "gram", "kg": "kilogram", "mg": "milligram",
+        "lb": "pound", "lbs": "pound", "pound": "pound", "pounds": "pound",
+        "oz": "ounce", "ounce": "ounce", "ounces": "ounce",
+    },
+    # A US gallon is 231 cubic inches; the imperial one must be named, a bare "gal" is the trade's US gallon.
+    Kind.VOLUME: {
+        "l": "liter", "litre": "liter", "litres": "liter", "liter": "liter", "liters": "liter", "ml": "milliliter",
+        "gal": "gallon", "gallon": "gallon", "gallons": "gallon", "usgal": "gallon", "impgal": "imperial_gallon",
+    },
+    Kind.POWER: {"w": "watt", "watt": "watt", "watts": "watt", "kw": "kilowatt"},
+    Kind.HUMIDITY: {"%": "percent", "%rh": "percent", "rh": "percent"},
+    Kind.UVI: {"uvi": "dimensionless"},
+    Kind.SHARE: {"%": "percent"},
+    Kind.COUNT: {},
+    Kind.HOURS: {"h": "hour", "hr": "hour", "hrs": "hour", "hour": "hour", "hours": "hour", "min": "minute", "d": "day", "days": "day"},
+}  # fmt: skip
+
+_INSIDE: dict[Kind, str] = {
+    Kind.LENGTH: "meter",
+    Kind.TEMPERATURE: "degC",
+    Kind.TEMPERATURE_DIFFERENCE: "delta_degC",
+    Kind.MASS: "gram",
+    Kind.VOLUME: "liter",
+    Kind.POWER: "watt",
+    Kind.HUMIDITY: "percent",
+    Kind.UVI: "dimensionless",
+    Kind.SHARE: "dimensionless",
+    Kind.COUNT: "dimensionless",
+    Kind.HOURS: "hour",
+}
+
+_EXAMPLES: dict[Kind, str] = {
+    Kind.LENGTH: "“120 cm”, “1.2 m”, “48 in” or “4 ft”",
+    Kind.TEMPERATURE: "“35 °C” or “95 °F”",
+    Kind.TEMPERATURE_DIFFERENCE: "“1.4 °C” or “2.5 °F”",
+    Kind.MASS: "“420 g”, “1.2 kg” or “2 lb 3 oz”",
+    Kind.VOLUME: "“68 l” or “20 gal”",
+    Kind.POWER: "“75 W”",
+    Kind.HUMIDITY: "“55 %”",
+    Kind.UVI: "“3.2”",
+    Kind.SHARE: "“40 %”",
+    Kind.COUNT: "a whole number",
+    Kind.HOURS: "“6 h” or “90 min”",
+}
+
+# Decimal point or comma, then an optional unit; repeated for "2 lb 3 oz" and 4' 6".
+_NUMBER = r"[-+−]?(?:\d+(?:[.,]\d+)?|[.,]\d+)"
+_PART = re.compile(rf"\s*({_NUMBER})\s*([^\d\s.,+−-][^\d+−]*?)?\s*(?=$|\d|[-+−.,]\d)")
+_COMPOUND = {Kind.LENGTH, Kind.MASS, Kind.HOURS}
+_MAX_TYPED = 60
+
+
+@functools.cache
+def _registry() -> "pint.UnitRegistry[float]":
+    return pint.UnitRegistry(autoconvert_offset_to_baseunit=True)
+
+
+@functools.cache
+def _affine(kind: Kind, name: str) -> tuple[float, float]:
+    """Scale and offset from a pint unit to the inside unit of `kind`: one conversion by pint, then plain arithmetic."""
+    q, inside = _registry().Quantity, _INSIDE[kind]
+    at_zero = float(q(0.0, name).to(inside).magnitude)
+    return float(q(1.0, name).to(inside).magnitude) - at_zero, at_zero
+
+
+def convert(value: float, kind: Kind, unit: str) -> float:
+    """Turn `value` in a typed unit (such as "in" or "°F") into the core's own unit of that kind.
+
+    >>> round(convert(95, Kind.TEMPERATURE, "°F"), 6)
+    35.0
+    """
+    scale, offset = _affine(kind, _unit_name(kind, unit))
+    return value * scale + offset
+
+
+def _unit_name(kind: Kind, typed: str) -> str:
+    key = typed.lower().replace(" ", "").rstrip(".")
+    if key not in _UNITS[kind]:
+        raise EntryError(f"“{typed.strip()}” is not a unit of {kind.value} here: write {_EXAMPLES[kind]}.")
+    return _UNITS[kind][key]
+
+
+@dataclass(frozen=True)
+class Entry:
+    """A quantity as it was typed and as the core takes it."""
+
+    value: float
+    """[the kind's inside unit]"""
+    kind: Kind
+    typed_value: float
+    typed_unit: str
+    """The unit as typed, or the reader's unit that was assumed."""
+    unit_assumed: bool
+
+
+def default_unit(kind: Kind, units: Units, *, small: bool = False) -> str:
+    """The unit that a bare number is taken in, and in which the field is labelled."""
+    us = units.system == "us"
+    return {
+        Kind.LENGTH: "in" if us else ("mm" if small else "cm"),
+        Kind.TEMPERATURE: "°F" if units.temperature == "f" else "°C",
+        Kind.TEMPERATURE_DIFFERENCE: "°F" if units.temperature == "f" else "°C",
+        Kind.MASS: "g",  # scales for animals read grams in the US too; pounds are accepted and shown when large
+        Kind.VOLUME: "gal" if us else "l",
+        Kind.POWER: "W",
+        Kind.HUMIDITY: "%",
+        Kind.UVI: "",
+        Kind.SHARE: "%",
+        Kind.COUNT: "",
+        Kind.HOURS: "h",
+    }[kind]
+
+
+def read(text: str, kind: Kind, units: Units = METRIC, *, small: bool = False) -> Entry:
+    """Read what a person typed.
+
+    Parameters
+    ----------
+    text : str
+        Such as "4 ft", "48in", "1,2 m", "95F", "2 lb 3 oz". A bare number is taken in the reader's unit.
+    kind : Kind
+    units : Units
+        The reader's.
+    small : bool
+        Lengths of animals: a bare number is millimetres, not centimetres.
+
+    Returns
+    -------
+    Entry
+        With its value in the core's unit.
+
+    Raises
+    ------
+    EntryError
+        With a sentence that says how to write it.
+    """
+    typed = text.strip()
+    if not typed:
+        raise EntryError(f"Write {_EXAMPLES[kind]}.")
+    if len(typed) > _MAX_TYPED:
+        raise EntryError(f"That is too long for a {kind.value}: write {_EXAMPLES[kind]}.")
+    parts: list[tuple[float, str]] = []
+    position = 0
+    while position < len(typed):
+        match = _PART.match(typed, position)
+        if match is None or match.end() == position:
+            raise EntryError(f"“{typed}” cannot be read as a {kind.value}: write {_EXAMPLES[kind]}.")
+        parts.append((float(match[1].replace(",", ".").replace("−", "-")), (match[2] or "").strip()))
+        position = match.end()
+    if len(parts) > 1 and (kind not in _COMPOUND or len(parts) > 2 or not all(unit for _, unit in parts)):
+        raise EntryError(f"“{typed}” cannot be read as one {kind.value}: write {_EXAMPLES[kind]}.")
+    if len(parts) == 2:
+        first, second = (abs(convert(1.0, kind, unit)) for _, unit in parts)
+        if first <= second or parts[1][0] < 0:
+            raise EntryError(f"“{typed}”: the larger unit comes first, as in {_EXAMPLES[kind]}.")
+    assumed = not parts[0][1]
+    unit = parts[0][1] or default_unit(kind, units, small=small)
+    sign = -1.0 if parts[0][0] < 0 else 1.0
+    value = convert(parts[0][0], kind, unit) if unit else parts[0][0]
+    value += sum(sign * convert(number, kind, part_unit) for number, part_unit in parts[1:])
+    if kind is Kind.COUNT and value != int(value):
+        raise EntryError(f"“{typed}” must be {_EXAMPLES[kind]}.")
+    return Entry(value, kind, parts[0][0], unit, assumed)
+
+
+# --- display ------------------------------------------------------------------------------------------------------------
+
+
+def to_reader(value: float, kind: Kind, units: Units = METRIC, *, small: bool = False) -> tuple[float, str]:
+    """The number in the reader's unit, unrounded, and that unit."""
+    unit = default_unit(kind, units, small=small)
+    if not unit:
+        return value, ""
+    scale, offset = _affine(kind, _unit_name(kind, unit))
+    return (value - offset) / scale, unit
+
+
+_DIGITS: dict[str, int] = {"cm": 0, "mm": 0, "in": 1, "°C": 1, "°F": 0, "g": 0, "gal": 0, "l": 0, "W": 0, "%": 0, "h": 0, "": 1}
+
+
+def show(value: float, kind: Kind, units: Units = METRIC, *, digits: int | None = None, unit: bool = True, small: bool = False) -> str:
+    """A number for reading, in the reader's units.
+
+    >>> show(36.12, Kind.TEMPERATURE)
+    '36.1 °C'
+    >>> show(36.12, Kind.TEMPERATURE, Units("us", "f"))
+    '97 °F'
+    >>> show(0.42, Kind.LENGTH, Units("us", "c"))
+    '16.5 in'
+    >>> show(993.0, Kind.MASS, Units("us", "c"))
+    '2 lb 3 oz'
+    """
+    number, name = to_reader(value, kind, units, small=small)
+    if kind is Kind.MASS and units.system == "us" and value >= 453.59237:
+        ounces = round(value / 28.349523125)
+        pounds, ounces = divmod(ounces, 16)
+        return f"{pounds} lb {ounces} oz" if ounces else f"{pounds} lb"
+    if kind is Kind.MASS and value >= 10_000:
+        number, name, digits = value / 1000, "kg", 1 if digits is None else digits
+    places = digits if digits is not None else (1 if kind is Kind.MASS and value < 20 else _DIGITS[name])
+    body = f"{number:.{places}f}"
+    if "." in body and kind in {Kind.LENGTH, Kind.MASS, Kind.UVI}:
+        body = body.rstrip("0").rstrip(".") if digits is None and kind is Kind.LENGTH else body
+    body = body.replace("-", "−") if float(body) != 0 else body.lstrip("-")
+    return f"{body} {name}" if unit and name else body
+
+
+# --- plausibility -------------------------------------------------------------------------------------------------------
+
+
+@dataclass(frozen=True)
+class Plausible:
+    """Where a value of this field lies in practice, and what it can be at all.
+
+    Outside `usual` it is questioned when another unit would put it inside; outside `possible` it is refused.
+    """
+
+    usual: tuple[float, float]
+    possible: tuple[float, float]
+
+
+_ALTERNATIVES: dict[Kind, tuple[str, ...]] = {
+    Kind.LENGTH: ("cm", "in", "mm", "ft", "m"),
+    Kind.TEMPERATURE: ("°F", "°C", "K"),
+    Kind.MASS: ("g", "kg", "oz", "lb"),
+    Kind.VOLUME: ("l", "gal", "ml"),
+    Kind.POWER: ("W", "kW"),
+    Kind.HUMIDITY: ("%",),
+    Kind.HOURS: ("h", "min", "d"),
+}
+
+
+@dataclass(frozen=True)
+class Doubt:
+    """A value that is unlikely, and the slip that would explain it."""
+
+    sentence: str
+    meant: float | None
+    """What the value would be if the slip is undone [inside unit]; None when no other unit explains it."""
+    refused: bool
+
+
+def question(entry: Entry, plausible: Plausible, *, units: Units = METRIC, what: str = "value") -> Doubt | None:
+    """Ask about a value that cannot well be true, naming the likely slip.
+
+    >>> question(read("90", Kind.TEMPERATURE), Plausible((15, 65), (-5, 120)), what="surface").sentence
+    'A surface of 90 °C is not likely: did you mean 90 °F = 32 °C?'
+    """
+    low, high = plausible.usual
+    if low <= entry.value <= high:
+        return None
+    refused = not plausible.possible[0] <= entry.value <= plausible.possible[1]
+    said = f"{entry.typed_value:g} {entry.typed_unit}".strip()
+    for unit in _ALTERNATIVES.get(entry.kind, ()):
+        meant = convert(entry.typed_value, entry.kind, unit)
+        same = _unit_name(entry.kind, unit) == _unit_name(entry.kind, entry.typed_unit) if entry.typed_unit else False
+        if not same and low <= meant <= high:
+            shown = show(meant, entry.kind, units, digits=0) if entry.kind is Kind.TEMPERATURE else show(meant, entry.kind, units)
+            told = f"{entry.typed_value:g} {unit}"
+            equals = "" if told == shown else f" = {shown}"
+            return Doubt(f"A {what} of {said} is not likely: did you mean {told}{equals}?", meant, refused)
+    span = f"{show(low, entry.kind, units)} to {show(high, entry.kind, units)}"
+    verb = "is not possible" if refused else "is not likely"
+    return Doubt(f"A {what} of {said} {verb}: usual is {span}.", None, refused)
+
+
+PLAUSIBLE: dict[str, Plausible] = {
+    # common practice, no source: what turns up in real boxes
+    "surface": Plausible((10, 65), (-10, 120)),
+    "air": Plausible((5, 50), (-10, 60)),
+    "room": Plausible((5, 40), (-10, 50)),
+    "humidity": Plausible((5, 100), (0, 100)),
+    "UV index": Plausible((0, 12), (0, 30)),
+    "box length": Plausible((0.2, 5.0), (0.1, 10.0)),
+    "box depth": Plausible((0.2, 3.0), (0.1, 10.0)),
+    "box height": Plausible((0.15, 3.0), (0.1, 5.0)),
+    "ground depth": Plausible((0.0, 0.6), (0.0, 1.5)),
+    "distance": Plausible((0.0, 3.0), (0.0, 10.0)),
+    "power": Plausible((5, 400), (1, 2000)),
+    "body length": Plausible((0.02, 6.0), (0.005, 10.0)),
+}
