@@ -4,6 +4,7 @@ A function of the core joins by the decorator `method`. `compute` calls one by n
 *Working* and the generated method pages read the same registry.
 """
 
+import datetime as dt
 import importlib
 import inspect
 import math
@@ -139,6 +140,12 @@ def check(entry: Method, given: Mapping[str, float | str]) -> dict[str, float | 
             if value not in argument.choices:
                 raise HusbandryError(f"{name} must be one of {', '.join(argument.choices)}, not “{value}”")
             complete[name] = value
+            continue
+        if argument.unit.startswith("date"):
+            try:
+                complete[name] = dt.date.fromisoformat(str(value)).isoformat()
+            except ValueError:
+                raise HusbandryError(f"{name} must be a date such as 2026-06-21, not “{value}”") from None
             continue
         try:
             number = float(value)

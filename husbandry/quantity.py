@@ -219,7 +219,8 @@ def read(text: str, kind: Kind, units: Units = METRIC, *, small: bool = False) -
     value += sum(sign * convert(number, kind, part_unit) for number, part_unit in parts[1:])
     if kind is Kind.COUNT and value != int(value):
         raise EntryError(f"“{typed}” must be {_EXAMPLES[kind]}.")
-    return Entry(value, kind, parts[0][0], unit, assumed)
+    # Ten digits: far finer than any tape, and 95 °F becomes 35 °C and not 34.999999999998835.
+    return Entry(float(f"{value:.10g}"), kind, parts[0][0], unit, assumed)
 
 
 # --- display ------------------------------------------------------------------------------------------------------------

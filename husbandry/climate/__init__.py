@@ -1,0 +1,1 @@
+"""What a box will do: beam, heat, thermostat, ventilation, ultraviolet, vapour, daylight."""

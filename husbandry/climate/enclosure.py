@@ -1,0 +1,177 @@
+"""What the heat model is given: a box with its panels, lid, ground, slabs and heaters in a room. Plain values, no trade rules."""
+
+from dataclasses import dataclass
+
+from husbandry.box.equipment import EMISSIVITY, Heater, Material, MeshType
+from husbandry.box.geometry import Box
+from husbandry.climate.slab import Layer, Slab
+
+CONTACT_M2K_W = 0.02
+"""Of a slab laid on loose ground [m²K/W]. Common practice, no source."""
+BASE_FILM_M2K_W = 0.17
+SIDE_FILM_M2K_W = 0.13
+TOP_FILM_M2K_W = 0.10
+"""Outside films of a floor, a wall and a lid [m²K/W]: ISO 6946 (from memory)."""
+PATCH_M = 0.30
+"""Side of the piece of bare ground that is mapped under a lamp without a slab [m]."""
+
+
+@dataclass(frozen=True)
+class Panels:
+    """What each side is made of."""
+
+    front: Material
+    back: Material
+    left: Material
+    right: Material
+    top: Material
+    bottom: Material
+
+
+@dataclass(frozen=True)
+class Vents:
+    """Openings in the sides, and what leaks besides."""
+
+    low_area_m2: float
+    high_area_m2: float
+    height_m: float
+    leak_per_h: float = 0.5
+
+
+@dataclass(frozen=True)
+class Thermostat:
+    """Holds a heater's probe at a set point by giving it a share of its power."""
+
+    set_c: float
+    probe: str
+    """surface, warm_air or cool_air."""
+
+
+@dataclass(frozen=True)
+class HeatLamp:
+    """A heater in place, pointing down. `z_m` is its face."""
+
+    thing_id: str
+    heater: Heater
+    power_w: float
+    x_m: float
+    y_m: float
+    z_m: float
+    above_lid: bool = False
+    mesh_open: float = 1.0
+    """Share of the beam that the mesh under it passes [1]."""
+    beam_deg: float | None = None
+    """From its data sheet, when known [°]."""
+    thermostat: Thermostat | None = None
+
+    @property
+    def ln_sd(self) -> float:
+        """Standard deviation of ln(irradiance on the target): less when the data sheet's beam angle is known."""
+        return min(self.heater.beam_sd, 0.20) if self.beam_deg else self.heater.beam_sd
+
+
+@dataclass(frozen=True)
+class Enclosure:
+    """Everything that decides the temperatures, at one moment of the day."""
+
+    box: Box
+    panels: Panels
+    mesh_share: float
+    """Share of the top that is mesh [1]."""
+    mesh: MeshType | None
+    ground: Material
+    vents: Vents
+    slabs: tuple[Slab, ...]
+    lamps: tuple[HeatLamp, ...]
+    room_c: float
+
+    @property
+    def mesh_open(self) -> float:
+        """Open share of the mesh itself [1]."""
+        return 0.0 if self.mesh is None else (1 - self.mesh.wire_share) ** 2
+
+
+def slab_on_ground(
+    material: Material,
+    *,
+    thing_id: str,
+    middle_m: tuple[float, float],
+    size_m: tuple[float, float, float],
+    box: Box,
+    ground: Material,
+    floor: Material,
+    raised_m: float = 0.0,
+) -> Slab:
+    """A laid slab, or one on supports when `raised_m` [m] of air is under it. `size_m` is length, depth, thickness [m]."""
+    free = raised_m > 0.02
+    below = (
+        ()
+        if free
+        else (
+            Layer(ground.conductivity_w_mk, max(box.ground_depth_m, 1e-3), CONTACT_M2K_W),
+            Layer(floor.conductivity_w_mk, floor.thickness_m),
+        )
+    )
+    return Slab(
+        x_m=middle_m[0],
+        y_m=middle_m[1],
+        top_m=box.ground_depth_m + raised_m + size_m[2],
+        length_m=size_m[0],
+        depth_m=size_m[1],
+        thickness_m=size_m[2],
+        conductivity_w_mk=material.conductivity_w_mk,
+        density_kg_m3=material.density_kg_m3,
+        heat_capacity_j_kgk=material.heat_capacity_j_kgk,
+        absorptivity_light=material.absorptivity_light,
+        emissivity=EMISSIVITY,
+        below=below,
+        base_film_w_m2k=7.5 if free else 1 / BASE_FILM_M2K_W,
+        thing_id=thing_id,
+    )
+
+
+def ground_patches(lamps: tuple[HeatLamp, ...], slabs: tuple[Slab, ...], box: Box, ground: Material, floor: Material) -> tuple[Slab, ...]:
+    """The bare ground under each lamp that has no slab beneath it, so that a surface is always predicted.
+
+    Patches that would overlap are joined; none overlaps a slab, for then the slab is the basking surface.
+    """
+    half = PATCH_M / 2
+    boxes: list[tuple[float, float, float, float]] = []
+    for lamp in lamps:
+        if lamp.heater.beam_share == 0:
+            continue
+        if any(max(abs(lamp.x_m - s.x_m) - s.length_m / 2, abs(lamp.y_m - s.y_m) - s.depth_m / 2) < half for s in slabs):
+            continue
+        rect = (
+            max(lamp.x_m - half, 0.0), min(lamp.x_m + half, box.length_m),
+            max(lamp.y_m - half, 0.0), min(lamp.y_m + half, box.depth_m),
+        )  # fmt: skip
+        apart = []
+        for other in boxes:
+            if rect[0] < other[1] and other[0] < rect[1] and rect[2] < other[3] and other[2] < rect[3]:
+                rect = (min(rect[0], other[0]), max(rect[1], other[1]), min(rect[2], other[2]), max(rect[3], other[3]))
+            else:
+                apart.append(other)
+        boxes = [*apart, rect]
+    top = min(0.03, max(box.ground_depth_m, 2e-3))
+    rest = max(box.ground_depth_m - top, 1e-3)
+    return tuple(
+        Slab(
+            x_m=(x1 + x2) / 2,
+            y_m=(y1 + y2) / 2,
+            top_m=box.ground_depth_m,
+            length_m=x2 - x1,
+            depth_m=y2 - y1,
+            thickness_m=top,
+            conductivity_w_mk=ground.conductivity_w_mk,
+            density_kg_m3=ground.density_kg_m3,
+            heat_capacity_j_kgk=ground.heat_capacity_j_kgk,
+            absorptivity_light=ground.absorptivity_light,
+            emissivity=EMISSIVITY,
+            below=(Layer(ground.conductivity_w_mk, rest), Layer(floor.conductivity_w_mk, floor.thickness_m)),
+            base_film_w_m2k=1 / BASE_FILM_M2K_W,
+            thing_id="ground",
+            is_ground=True,
+        )
+        for x1, x2, y1, y2 in boxes
+    )

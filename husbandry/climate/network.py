@@ -1,0 +1,310 @@
+"""The network of heat flows in a box: nodes, links and where each watt of a lamp lands.
+
+Air is 12 cells along the length by 4 in height. Each column has an inner and an outer node for front, back, lid and floor and one radiant
+node that stands for the walls' mutual radiation; the ends have a pair each; each slab an upper and a lower node. All links are reciprocal,
+so the matrix is symmetric and positive definite. Method, constants and their sources: docs/methods/heat.md.
+"""
+
+import math
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from husbandry.box.equipment import EMISSIVITY, SKY_FREE_EMISSIVITY
+from husbandry.climate.air import AIR_HEAT_CAPACITY_J_KGK, GRAVITY_M_S2, STEFAN_BOLTZMANN_W_M2K4, ZERO_C_K, air_at
+from husbandry.climate.beam import beam_of
+from husbandry.climate.enclosure import BASE_FILM_M2K_W, SIDE_FILM_M2K_W, TOP_FILM_M2K_W, Enclosure, HeatLamp
+from husbandry.climate.slab import CELLS, Slab
+from husbandry.climate.ventilation import stack_ventilation, top_exchange
+
+Array = NDArray[np.float64]
+Ints = NDArray[np.intp]
+
+COLUMNS, ROWS = 12, 4
+_AIR = COLUMNS * ROWS
+WALL_FILM_W_M2K = 2.5
+CEILING_FILM_W_M2K = 5.0
+FLOOR_FILM_W_M2K = 2.5
+MIXING_LENGTHWISE = 0.015
+MIXING_UPRIGHT = 0.004
+"""Empirical shares of buoyant mixing, tuned to common practice; wide prior (x/÷ 1.8)."""
+WALL_CATCH = 0.4
+"""Share of beam that misses floor and slabs and is absorbed by a wall at first strike [1]."""
+GLASS_ESCAPE = 0.8
+"""Share of scattered light that leaves through a clear panel it meets [1]."""
+
+# Groups of links whose common strength is uncertain (docs/methods/heat.md, "Uncertainty").
+ENVELOPE, LENGTHWISE, UPRIGHT, FIXED = range(4)
+
+
+@dataclass(frozen=True)
+class Nodes:
+    """Index of every node."""
+
+    air: Ints
+    """Shape (COLUMNS, ROWS)."""
+    inner: dict[str, Ints]
+    outer: dict[str, Ints]
+    star: Ints
+    slab_top: Ints
+    slab_base: Ints
+    count: int
+
+
+def number_nodes(slabs: int) -> Nodes:
+    """Lay the nodes out in one vector."""
+    at = _AIR
+    inner, outer = {}, {}
+    for name, size in (("front", COLUMNS), ("back", COLUMNS), ("top", COLUMNS), ("floor", COLUMNS), ("left", 1), ("right", 1)):
+        inner[name] = np.arange(at, at + size)
+        outer[name] = np.arange(at + size, at + 2 * size)
+        at += 2 * size
+    star = np.arange(at, at + COLUMNS)
+    at += COLUMNS
+    top = at + 2 * np.arange(slabs)
+    return Nodes(np.arange(_AIR).reshape(COLUMNS, ROWS), inner, outer, star, top, top + 1, at + 2 * slabs)
+
+
+@dataclass(frozen=True)
+class Films:
+    """The temperature-dependent coefficients that the iteration settles."""
+
+    excess_k: float
+    """Mean air above the room [K]."""
+    spread_k: float
+    """Warmest less coolest air [K]."""
+    radiation_w_m2k: float
+    slab_convection: tuple[float, ...]
+    slab_radiation: tuple[float, ...]
+
+    @classmethod
+    def first_guess(cls, slabs: int) -> "Films":
+        """A lamp-heated box at rest."""
+        return cls(4.0, 4.0, 5.5, (5.0,) * slabs, (5.6,) * slabs)
+
+
+class _Links:
+    """Collects links between nodes and to the room."""
+
+    def __init__(self, count: int) -> None:
+        self.i: list[NDArray[Any]] = []
+        self.j: list[NDArray[Any]] = []
+        self.g: list[NDArray[Any]] = []
+        self.group: list[int] = []
+        self.room = np.zeros(count)
+
+    def add(self, i: Ints, j: Ints, g: Array | float, group: int = FIXED) -> None:
+        shape = np.broadcast(i, j, g).shape
+        for store, part, kind in ((self.i, i, np.intp), (self.j, j, np.intp), (self.g, g, np.float64)):
+            filled = np.empty(shape, dtype=kind)  # five times faster than broadcast_arrays for pieces this small
+            filled[...] = part
+            store.append(filled.ravel())
+        self.group.append(group)
+
+
+@dataclass(frozen=True)
+class Network:
+    """The assembled system G T = g_room T_room + heat."""
+
+    matrix: Array
+    room: Array
+    """Conductance of each node to the room [W/K]; all of it belongs to the envelope."""
+    i: Ints
+    j: Ints
+    g: Array
+    group: Ints
+
+    def imbalance(self, temps_c: Array, group: int, room_c: float) -> Array:
+        """What a group of links takes out of each node at these temperatures [W]: the derivative of the balance by its ln strength."""
+        chosen = self.group == group
+        i, j = self.i[chosen], self.j[chosen]
+        flow = self.g[chosen] * (temps_c[i] - temps_c[j])
+        out = np.bincount(i, flow, len(temps_c)) - np.bincount(j, flow, len(temps_c))
+        if group == ENVELOPE:
+            out = out + self.room * (temps_c - room_c)
+        return np.asarray(out)
+
+
+def overlap(slab: Slab, column_m: float, length_m: float) -> Array:
+    """Share of the slab that lies in each column, summing to 1; shape (COLUMNS,)."""
+    edges = np.arange(COLUMNS + 1) * column_m
+    low, high = max(slab.x_m - slab.length_m / 2, 0.0), min(slab.x_m + slab.length_m / 2, length_m)
+    share = np.clip(np.minimum(edges[1:], high) - np.maximum(edges[:-1], low), 0, None)
+    return np.asarray(share / share.sum())
+
+
+def assemble(enclosure: Enclosure, nodes: Nodes, films: Films, overlaps: list[Array]) -> Network:
+    """Build the network at the given films."""
+    box, panels = enclosure.box, enclosure.panels
+    height = box.air_height_m
+    dx, dz = box.length_m / COLUMNS, height / ROWS
+    floor_area = dx * box.depth_m
+    links = _Links(nodes.count)
+    air, star = nodes.air, nodes.star
+    rho_cp = air_at(enclosure.room_c + films.spread_k).density_kg_m3 * AIR_HEAT_CAPACITY_J_KGK
+    radiation = films.radiation_w_m2k * SKY_FREE_EMISSIVITY
+
+    # Mixing of the air, and radiation along the box (long duct, 8 r / 3 L (from memory)).
+    speed = math.sqrt(GRAVITY_M_S2 / 300 * films.spread_k * height)
+    along, up = (c * rho_cp * height * speed for c in (MIXING_LENGTHWISE, MIXING_UPRIGHT))
+    links.add(air[1:], air[:-1], along * box.depth_m * dz / dx, LENGTHWISE)
+    links.add(air[:, 1:], air[:, :-1], up * box.depth_m * dx / dz, UPRIGHT)
+    hydraulic = 2 * box.depth_m * height / (box.depth_m + height)
+    links.add(star[1:], star[:-1], radiation * 4 / 3 * hydraulic * box.depth_m * height / dx)
+
+    def panel(name: str, area: float, cells: Ints, film: float, stars: Ints, outside: float) -> None:
+        material = getattr(panels, name)
+        inner, outer = nodes.inner[name], nodes.outer[name]
+        links.add(inner, outer, material.conductivity_w_mk * area / material.thickness_m, ENVELOPE)
+        links.add(inner, stars, radiation * area, ENVELOPE)
+        links.add(np.repeat(inner, cells.shape[1]), cells.ravel(), film * area / cells.shape[1], ENVELOPE)
+        links.room[outer] += area / outside
+
+    panel("front", dx * height, air, WALL_FILM_W_M2K, star, SIDE_FILM_M2K_W)
+    panel("back", dx * height, air, WALL_FILM_W_M2K, star, SIDE_FILM_M2K_W)
+    panel("left", box.depth_m * height, air[:1], WALL_FILM_W_M2K, star[:1], SIDE_FILM_M2K_W)
+    panel("right", box.depth_m * height, air[-1:], WALL_FILM_W_M2K, star[-1:], SIDE_FILM_M2K_W)
+    solid = max(1 - enclosure.mesh_share, 1e-4)
+    panel("top", floor_area * solid, air[:, -1:], CEILING_FILM_W_M2K, star, TOP_FILM_M2K_W)
+
+    # Floor: the ground's free surface above, the floor panel below. Slabs lie on a column of ground of their own.
+    covered = np.zeros(COLUMNS)
+    for slab, share in zip(enclosure.slabs, overlaps, strict=True):
+        if slab.below:
+            covered += share * slab.area_m2
+    free = np.clip(floor_area - covered, 0.02 * floor_area, None)
+    inner, outer = nodes.inner["floor"], nodes.outer["floor"]
+    half_panel = panels.bottom.thickness_m / panels.bottom.conductivity_w_mk / 2
+    ground = max(box.ground_depth_m, 1e-3) / enclosure.ground.conductivity_w_mk
+    links.add(inner, outer, free / (ground + half_panel), ENVELOPE)
+    links.room[outer] += floor_area / (half_panel + BASE_FILM_M2K_W)
+    links.add(inner, star, radiation * free)
+    # Warm faces feed the whole column (a plume), not the bottom cell alone: else the floor air comes out too hot.
+    links.add(inner[:, None], air, FLOOR_FILM_W_M2K * free[:, None] / ROWS)
+
+    # Air exchange.
+    vents = enclosure.vents
+    volume = box.footprint_m2 * height
+    flow = stack_ventilation(vents.low_area_m2, vents.high_area_m2, vents.height_m, films.excess_k, enclosure.room_c)
+    links.room[:_AIR] += (flow + vents.leak_per_h * volume / 3600) * rho_cp / _AIR
+    if enclosure.mesh_share > 0:
+        opening = box.footprint_m2 * enclosure.mesh_share * enclosure.mesh_open
+        links.room[air[:, -1]] += top_exchange(opening, films.excess_k, enclosure.room_c) * rho_cp / COLUMNS
+        links.room[star] += opening * radiation / COLUMNS
+
+    for n, (slab, share) in enumerate(zip(enclosure.slabs, overlaps, strict=True)):
+        top, base, area = nodes.slab_top[n : n + 1], nodes.slab_base[n : n + 1], slab.area_m2
+        links.add(top[:, None], air, films.slab_convection[n] * area * share[:, None] / ROWS)
+        links.add(top, star, films.slab_radiation[n] * area * EMISSIVITY * share)
+        links.add(top, base, slab.conductivity_w_mk * area / slab.thickness_m)
+        if slab.below:
+            bed = sum(layer.contact_m2k_w + layer.thickness_m / layer.conductivity_w_mk for layer in slab.below[:-1]) + half_panel
+            links.add(base, outer, area * share / bed)
+        else:
+            links.add(base, air[:, 0], WALL_FILM_W_M2K * area * share)
+            links.add(base, star, radiation * area * share)
+
+    i, j, g = np.concatenate(links.i), np.concatenate(links.j), np.concatenate(links.g)
+    group = np.repeat(links.group, [len(part) for part in links.i])
+    count = nodes.count
+    off = np.bincount(i * count + j, g, count * count).reshape(count, count)
+    off = off + off.T
+    matrix = -off
+    np.fill_diagonal(matrix, off.sum(axis=1) + links.room)
+    return Network(matrix, links.room, i, j, g, group)
+
+
+@dataclass(frozen=True)
+class Deposit:
+    """Where one watt of a lamp lands."""
+
+    heat: Array
+    """Into each node [1]; sums with `lost` to 1."""
+    aimed: Array
+    """The part that depends on how strong the beam is on its target; sums to 0 [1]."""
+    lost: float
+    """Straight to the room: through glass, mesh and from the lamp's body above the lid [1]."""
+    maps: tuple[Array, ...]
+    """Absorbed flux on each slab's cells [1/m²], shape (CELLS, CELLS)."""
+
+
+def deposit(enclosure: Enclosure, nodes: Nodes, lamp: HeatLamp) -> Deposit:
+    """Account for every watt of a lamp: slabs, ground, walls, air, and what leaves the box."""
+    box, panels, heater = enclosure.box, enclosure.panels, lamp.heater
+    height, dx = box.air_height_m, box.length_m / COLUMNS
+    middle = (np.arange(COLUMNS) + 0.5) * dx
+    beam = beam_of(heater, mesh=lamp.mesh_open, beam_deg=lamp.beam_deg)
+    heat = np.zeros(nodes.count)
+    nearby = 1 / (1 + np.square((middle - lamp.x_m) / (0.5 * height))) ** 1.5  # where scattered radiation first lands
+    nearby /= nearby.sum()
+    scattered = 0.0
+    maps: list[Array] = []
+
+    # 1. The beam on slabs, then on the ground that no slab covers.
+    caught = 0.0
+    for n, slab in enumerate(enclosure.slabs):
+        x, y = slab.cells()
+        flux = np.zeros((CELLS, CELLS))
+        if lamp.z_m > slab.top_m + 1e-3:
+            flux = beam.irradiance(lamp.z_m - slab.top_m, np.hypot(x[:, None] - lamp.x_m, y[None, :] - lamp.y_m))
+        absorbed = slab.absorptivity_light if heater.is_light else slab.emissivity
+        hit = float(flux.mean()) * slab.area_m2
+        caught += hit
+        heat[nodes.slab_top[n]] += absorbed * hit
+        scattered += (1 - absorbed) * hit
+        maps.append(absorbed * flux)
+    if beam.share > 0:
+        strips = 12
+        dy = box.depth_m / strips
+        y = (np.arange(strips) + 0.5) * dy
+        flux = beam.irradiance(lamp.z_m - box.ground_depth_m, np.hypot(middle[:, None] - lamp.x_m, y[None, :] - lamp.y_m))
+        for slab in enclosure.slabs:  # shares of cells, so that nothing jumps when a slab moves by a millimetre
+            in_x = np.clip(np.minimum(middle + dx / 2, slab.x_m + slab.length_m / 2) - np.maximum(middle - dx / 2, slab.x_m - slab.length_m / 2), 0, None)
+            in_y = np.clip(np.minimum(y + dy / 2, slab.y_m + slab.depth_m / 2) - np.maximum(y - dy / 2, slab.y_m - slab.depth_m / 2), 0, None)
+            flux = flux * (1 - in_x[:, None] / dx * in_y[None, :] / dy)
+        onto = flux.sum(axis=1) * dx * dy
+        onto *= min(1.0, max(beam.share - caught, 0.0) / max(float(onto.sum()), 1e-12))
+        absorbed = enclosure.ground.absorptivity_light if heater.is_light else EMISSIVITY
+        heat[nodes.inner["floor"]] += absorbed * onto
+        missed = max(beam.share - caught - float(onto.sum()), 0.0)
+        scattered += (1 - absorbed) * float(onto.sum()) + (1 - WALL_CATCH) * missed
+        heat[nodes.star] += WALL_CATCH * missed * nearby
+
+    # 2. Scattered light: part leaves by clear panels and mesh, the rest warms the walls.
+    areas = {
+        "front": box.length_m * height, "back": box.length_m * height,
+        "left": box.depth_m * height, "right": box.depth_m * height, "top": box.footprint_m2,
+    }  # fmt: skip
+    interior = sum(areas.values()) + box.footprint_m2
+    clear = sum(area for name, area in areas.items() if getattr(panels, name).passes_light and not (name == "top" and enclosure.mesh_share))
+    escape = GLASS_ESCAPE * clear / interior * heater.is_light + box.footprint_m2 * enclosure.mesh_share * enclosure.mesh_open / interior
+    heat[nodes.star] += scattered * (1 - escape) * nearby
+    lost = scattered * escape
+
+    # A stronger beam on the target is taken from what the lamp scatters: calibration must not create heat.
+    aimed = np.zeros(nodes.count)
+    aimed[nodes.slab_top] = heat[nodes.slab_top]
+    aimed[nodes.inner["floor"]] = heat[nodes.inner["floor"]]
+    aimed[nodes.star] -= float(aimed.sum()) * nearby
+
+    # 3. The lamp's own body.
+    stopped = heater.beam_share * (1 - lamp.mesh_open)
+    if lamp.above_lid:
+        inwards = 0.25 * stopped + 0.4 * lamp.mesh_open * heater.diffuse_share
+        heat[nodes.star] += inwards * nearby
+        lost += 1 - beam.share - inwards
+    else:
+        heat[nodes.star] += (heater.diffuse_share + 0.5 * stopped) * nearby
+        plume = np.exp(-0.5 * np.square((middle - lamp.x_m) / (0.08 + 0.10 * height)))
+        dz = height / ROWS
+        lamp_above_ground = min(lamp.z_m - box.ground_depth_m, height - 0.25 * dz)
+        above = np.clip(((np.arange(ROWS) + 1) * dz - lamp_above_ground) / dz, 0, 1)
+        heat[nodes.air] += (heater.convective_share + 0.5 * stopped) * (plume / plume.sum())[:, None] * (above / above.sum())[None, :]
+    return Deposit(heat, aimed, lost, tuple(maps))
+
+
+def black_radiation(temp_c: float) -> float:
+    """4 σ T³ [W/m²K]."""
+    return 4 * STEFAN_BOLTZMANN_W_M2K4 * (temp_c + ZERO_C_K) ** 3

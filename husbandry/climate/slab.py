@@ -1,0 +1,140 @@
+"""The temperature map of a basking slab: exact steady conduction under a lamp's uneven beam.
+
+A slab of stone (or the top of the ground itself) takes up the beam unevenly, spreads it sideways, gives it to the air above and to what
+lies beneath. By cosine modes each pattern of the beam meets its own resistance; the uniform mode is the network's own node, so the map's
+mean equals the network's slab temperature, and what this module adds is how far each point lies above that mean.
+"""
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.fft import dctn, idctn
+
+from husbandry.methods import Argument, Example, method
+from husbandry.worked import Source
+
+Array = NDArray[np.float64]
+CELLS = 24
+"""Cells along each side of the map. 48 moves the peak of the checks by less than 0.05 K."""
+
+
+@dataclass(frozen=True)
+class Layer:
+    """One layer below the slab, from above: a thickness that conducts, or a contact."""
+
+    conductivity_w_mk: float
+    thickness_m: float
+    contact_m2k_w: float = 0.0
+    """Resistance of the joint on top of this layer [m²K/W]."""
+
+
+@dataclass(frozen=True)
+class Slab:
+    """A flat body under a lamp. `x_m`, `y_m` is its middle, `top_m` the height of its upper face in the box."""
+
+    x_m: float
+    y_m: float
+    top_m: float
+    length_m: float
+    depth_m: float
+    thickness_m: float
+    conductivity_w_mk: float
+    density_kg_m3: float
+    heat_capacity_j_kgk: float
+    absorptivity_light: float
+    emissivity: float
+    below: tuple[Layer, ...]
+    """What it lies on, from above; empty when it stands free."""
+    base_film_w_m2k: float
+    """Film under the last layer [W/m²K]."""
+    thing_id: str = ""
+    is_ground: bool = False
+    """The ground's own surface under a lamp, where nothing lies."""
+
+    @property
+    def area_m2(self) -> float:
+        """Of the upper face [m²]."""
+        return self.length_m * self.depth_m
+
+    @property
+    def char_length_m(self) -> float:
+        """Area over perimeter [m]."""
+        return self.area_m2 / (2 * (self.length_m + self.depth_m))
+
+    def cells(self) -> tuple[Array, Array]:
+        """Middles of the map's cells along x and y, in the box's coordinates [m]."""
+        unit = (np.arange(CELLS) + 0.5) / CELLS - 0.5
+        return self.x_m + unit * self.length_m, self.y_m + unit * self.depth_m
+
+
+def admittance(wave_1_m: Array, slab: Slab) -> Array:
+    """Conductance from the slab's upper face downwards for each wave number [W/m²K].
+
+    The chain is walked from the base film up: a layer of conductivity k and thickness t over a conductance U shows
+    k λ (k λ tanh λt + U) / (k λ + U tanh λt), and U / (1 + t U / k) for the uniform mode.
+    """
+    upwards = np.full_like(wave_1_m, slab.base_film_w_m2k)
+    own = Layer(slab.conductivity_w_mk, slab.thickness_m)
+    for layer in (*reversed(slab.below), own):
+        k, t = layer.conductivity_w_mk, layer.thickness_m
+        with np.errstate(divide="ignore", invalid="ignore"):
+            tanh = np.tanh(wave_1_m * t)
+            waved = k * wave_1_m * (k * wave_1_m * tanh + upwards) / (k * wave_1_m + upwards * tanh)
+        upwards = np.where(wave_1_m * t < 1e-6, upwards / (1 + t * upwards / k), waved)
+        if layer.contact_m2k_w:
+            upwards = upwards / (1 + layer.contact_m2k_w * upwards)
+    return np.asarray(upwards)
+
+
+def wave_numbers(slab: Slab) -> Array:
+    """Wave number of each cosine mode of the map [1/m], shape (CELLS, CELLS)."""
+    i = np.pi * np.arange(CELLS) / slab.length_m
+    j = np.pi * np.arange(CELLS) / slab.depth_m
+    return np.asarray(np.hypot(i[:, None], j[None, :]))
+
+
+def excess_map(absorbed_w_m2: Array, slab: Slab, film_w_m2k: float) -> Array:
+    """How far each point of the face lies above the slab's mean [K], shape (CELLS, CELLS).
+
+    Parameters
+    ----------
+    absorbed_w_m2 : array
+        Absorbed flux of each cell [W/m²], shape (CELLS, CELLS).
+    film_w_m2k : float
+        Convection and radiation from the face, together [W/m²K].
+    """
+    modes = dctn(absorbed_w_m2, type=2, norm="ortho") / (film_w_m2k + admittance(wave_numbers(slab), slab))
+    modes[0, 0] = 0.0  # the uniform part belongs to the network
+    return np.asarray(idctn(modes, type=2, norm="ortho"))
+
+
+def spot_weights(slab: Slab, field: Array, spot_m: float) -> Array:
+    """Weights of the cells in the hottest round spot of that diameter, summing to 1; shape (CELLS, CELLS)."""
+    i, j = np.unravel_index(int(field.argmax()), field.shape)
+    x = (np.arange(CELLS) - i) * slab.length_m / CELLS
+    y = (np.arange(CELLS) - j) * slab.depth_m / CELLS
+    inside = (np.hypot(x[:, None], y[None, :]) <= spot_m / 2).astype(float)
+    return np.asarray(inside / inside.sum())
+
+
+@method(
+    arguments={
+        "reading_c": Argument("°C", -20, 150),
+        "emissivity_set": Argument("1", 0.1, 1),
+        "emissivity": Argument("1", 0.1, 1),
+        "surroundings_c": Argument("°C", -20, 80),
+    },
+    unit="°C",
+    rule="An infrared thermometer set to ε_set reads T_gun with ε_set T_gun⁴ = ε T⁴ + (ε_set − ε) T_sur⁴ (kelvin): solved for T.",
+    source=Source(kind="published", text="Stefan–Boltzmann law for a grey surface"),
+    example=Example(
+        {"reading_c": 44.13, "emissivity_set": 0.95, "emissivity": 0.90, "surroundings_c": 27}, 45.0, 0.02 / 45, "grey-body arithmetic"
+    ),
+)
+def surface_from_infrared(reading_c: float, emissivity_set: float, emissivity: float, surroundings_c: float) -> float:
+    """The true temperature of a surface from an infrared thermometer set to another emissivity [°C]."""
+    zero = 273.15
+    fourth = (emissivity_set * (reading_c + zero) ** 4 - (emissivity_set - emissivity) * (surroundings_c + zero) ** 4) / emissivity
+    return float(math.copysign(abs(fourth) ** 0.25, fourth) - zero)

@@ -1,0 +1,46 @@
+"""Water vapour in air: the same air has one dew point and, at each temperature, another relative humidity."""
+
+import math
+
+from husbandry.methods import Argument, Example, method
+from husbandry.worked import Source
+
+_BUCK = Source(kind="from memory", text="A. L. Buck 1996, saturation over water; within 0.04 % of IAPWS from 5 to 40 °C")
+
+
+@method(
+    arguments={"temp_c": Argument("°C", -20, 60)},
+    unit="Pa",
+    rule="e_s = 611.21 exp((18.678 − t/234.5) t / (257.14 + t)).",
+    source=_BUCK,
+    example=Example({"temp_c": 25}, 3169, 0.005, "steam tables, 25 °C: 3169 Pa"),
+)
+def saturation_vapour_pressure(temp_c: float) -> float:
+    """Saturation vapour pressure over water [Pa]."""
+    return 611.21 * math.exp((18.678 - temp_c / 234.5) * temp_c / (257.14 + temp_c))
+
+
+@method(
+    arguments={"rh_pct": Argument("%", 0.1, 100), "temp_c": Argument("°C", -20, 60)},
+    unit="°C",
+    rule="The temperature at which the air's own vapour saturates: the exact inverse of the saturation formula.",
+    source=_BUCK,
+    example=Example({"rh_pct": 65, "temp_c": 24}, 17.02, 0.1 / 17.02, "psychrolib, Hyland–Wexler saturation"),
+)
+def dew_point(rh_pct: float, temp_c: float) -> float:
+    """Dew point of air [°C]."""
+    ln_ratio = math.log(rh_pct / 100 * saturation_vapour_pressure(temp_c) / 611.21)
+    b = 18.678 - ln_ratio
+    return 117.25 * (b - math.sqrt(b * b - 4 * 257.14 * ln_ratio / 234.5))
+
+
+@method(
+    arguments={"rh_pct": Argument("%", 0, 100), "temp_c": Argument("°C", -20, 60), "temp_there_c": Argument("°C", -20, 60)},
+    unit="%",
+    rule="The same vapour at another temperature: RH₂ = RH₁ e_s(t₁) / e_s(t₂), 100 % at most.",
+    source=_BUCK,
+    example=Example({"rh_pct": 65, "temp_c": 24, "temp_there_c": 33}, 38.5, 0.3 / 38.5, "psychrolib"),
+)
+def rh_elsewhere(rh_pct: float, temp_c: float, temp_there_c: float) -> float:
+    """Relative humidity of the same air where it is warmer or cooler [%]; 100 where it condenses."""
+    return min(100.0, rh_pct * saturation_vapour_pressure(temp_c) / saturation_vapour_pressure(temp_there_c))

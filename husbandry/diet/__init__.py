@@ -1,0 +1,1 @@
+"""What the animal eats, how much, when, and with which supplement."""
