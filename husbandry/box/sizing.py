@@ -1,0 +1,86 @@
+"""How large the box must be for this animal, and whether it is."""
+
+from husbandry.box.geometry import Box
+from husbandry.species.profile import Profile, SizeRule
+from husbandry.species.schools import QUESTIONS
+from husbandry.worked import Document, Given, Source
+
+CLOSE = 0.97
+"""A side within 3 % of the rule is not called too small: no tape is that exact (design choice) [1]."""
+
+
+class Side(Document):
+    """One side of the box against the rule."""
+
+    name: str
+    needed_m: float
+    actual_m: float
+    enough: bool
+
+
+class SizeFound(Document):
+    """The box against the rule for its size."""
+
+    enough: bool
+    sides: tuple[Side, ...]
+    usable_height_m: float
+    footprint_m2: float
+    volume_l: float
+    volume_us_gal: float
+    body_length_m: float
+    rule: str
+    school: str
+    inputs: tuple[Given, ...]
+    sources: tuple[Source, ...]
+    other_school: str = ""
+    other_needed_m: tuple[float, float, float] | None = None
+
+
+def _pick(profile: Profile, stage: str, school: str) -> SizeRule:
+    for rule in profile.size:
+        if rule.school == school and (not rule.stages or stage in rule.stages):
+            return rule
+    return profile.size[0]
+
+
+def needed_m(rule: SizeRule, body_length_m: float) -> tuple[float, float, float]:
+    """Length, depth and height above the ground that a rule asks for [m], to whole centimetres."""
+    multiples = (rule.length_bl, rule.depth_bl, rule.height_bl)
+    sides = [round(max(m * body_length_m, least), 2) for m, least in zip(multiples, rule.min_m, strict=True)]
+    return sides[0], sides[1], sides[2]
+
+
+def judge_size(box: Box, profile: Profile, stage: str, body_length_m: float, schools: dict[str, str]) -> SizeFound:
+    """Compare a box with what its largest animal needs.
+
+    Height is counted above the ground; the floor is the inside footprint.
+    """
+    question = QUESTIONS["how-big"]
+    school = question.chosen(schools)
+    rule = _pick(profile, stage, school.slug)
+    needed = needed_m(rule, body_length_m)
+    actual = (max(box.length_m, box.depth_m), min(box.length_m, box.depth_m), box.air_height_m)
+    sides = tuple(
+        Side(name=name, needed_m=need, actual_m=round(have, 4), enough=have >= CLOSE * need)
+        for name, need, have in zip(("length", "depth", "height above the ground"), needed, actual, strict=True)
+    )
+    other = next(s for s in question.schools.values() if s.slug != school.slug)
+    text = (
+        f"At least {rule.length_bl:g} × {rule.depth_bl:g} × {rule.height_bl:g} body lengths (length, depth, height above the ground), "
+        f"and never under {rule.min_m[0] * 100:g} × {rule.min_m[1] * 100:g} × {rule.min_m[2] * 100:g} cm."
+    )
+    return SizeFound(
+        enough=all(side.enough for side in sides),
+        sides=sides,
+        usable_height_m=box.air_height_m,
+        footprint_m2=box.footprint_m2,
+        volume_l=box.volume_l,
+        volume_us_gal=box.volume_us_gal,
+        body_length_m=body_length_m,
+        rule=text,
+        school=school.name,
+        inputs=(Given(name="body length", value=body_length_m, unit="m"), Given(name="stage", text=profile.stage(stage).name)),
+        sources=profile.sources(rule.origin),
+        other_school=other.name,
+        other_needed_m=needed_m(_pick(profile, stage, other.slug), body_length_m),
+    )

@@ -1,0 +1,236 @@
+"""Four weeks of food: days, portions, and the powder on each."""
+
+import datetime as dt
+import math
+from collections.abc import Sequence
+
+from husbandry.diet.calcium import calcium_powder
+from husbandry.diet.energy import KJ_PER_KCAL, field_metabolic_rate, resting_metabolic_rate
+from husbandry.diet.feeders import FEEDERS, widest_insect
+from husbandry.diet.supplements import Dose, Lapse, Rule, default_rules, schedule
+from husbandry.methods import find, working
+from husbandry.species.profile import MealSpec, Profile
+from husbandry.species.schools import QUESTIONS
+from husbandry.worked import Document, Given, Worked
+
+WEEKS = 4
+
+
+class Portion(Document):
+    """One part of a meal."""
+
+    food: str
+    name: str
+    grams: float
+    count: int | None = None
+    """Whole animals, for insects."""
+    widest_mm: float | None = None
+
+
+class Meal(Document):
+    """A meal on a day."""
+
+    day: dt.date
+    slug: str
+    name: str
+    portions: tuple[Portion, ...]
+    dusted_with: tuple[str, ...] = ()
+    reason: str = ""
+
+
+class MealPlan(Document):
+    """One kind of meal: how much and how often, with the working."""
+
+    slug: str
+    name: str
+    grams: Worked
+    every_days: Worked
+    portions: tuple[Portion, ...]
+    calcium_mg: Worked | None
+
+
+class Diet(Document):
+    """Four weeks of food and supplements."""
+
+    first_day: dt.date
+    weeks: int
+    plans: tuple[MealPlan, ...]
+    meals: tuple[Meal, ...]
+    lapses: tuple[Lapse, ...]
+    energy_kj_day: Worked
+    energy_verdict: str
+    """inside, below or above the plausible band."""
+    rules: tuple[Rule, ...]
+
+
+def grid(every_days: float, start: dt.date, first: dt.date, days: int) -> list[dt.date]:
+    """Days of a meal every so many days, anchored on `start`: 3.5 gives days 0, 3, 7, 10, ..."""
+    offset = (first - start).days
+    n = max(0, math.floor(offset / every_days) - 1)
+    found = []
+    while True:
+        day = start + dt.timedelta(days=math.floor(n * every_days + 1e-9))
+        if day >= first + dt.timedelta(days=days):
+            return found
+        if day >= first:
+            found.append(day)
+        n += 1
+
+
+def _portions(spec: MealSpec, grams: float, eye_gap_mm: float) -> tuple[Portion, ...]:
+    found = []
+    for part in spec.parts:
+        share_g = grams * part.share
+        if part.food == "insects":
+            feeder = widest_insect(eye_gap_mm)
+            count = max(1, round(share_g / feeder.mass_g))
+            found.append(
+                Portion(food="insects", name=feeder.name, grams=count * feeder.mass_g, count=count, widest_mm=feeder.width_mm)
+            )
+        else:
+            found.append(Portion(food=part.food, name=FEEDERS[part.food].name, grams=share_g))
+    return tuple(found)
+
+
+def _meal_plan(profile: Profile, spec: MealSpec, mass_g: float, eye_gap_mm: float, schools: dict[str, str]) -> MealPlan:
+    pace = QUESTIONS["feeding-pace"].chosen(schools)
+    eager = pace.slug == "eager"
+    share = spec.share_of_mass[1] if eager else sum(spec.share_of_mass) / 2
+    every = spec.every_days[0] if eager else spec.every_days[1]
+    sources = profile.sources(spec.origin)
+    grams = share * mass_g
+    portions = _portions(spec, grams, eye_gap_mm)
+    powder = None
+    insects = next((p for p in portions if p.food == "insects"), None)
+    if insects is not None:
+        feeder = widest_insect(eye_gap_mm)
+        method = find("calcium_powder")
+        arguments: dict[str, float | str] = {
+            "food_g": insects.grams, "calcium_mg_100g": feeder.calcium_mg_100g, "phosphorus_mg_100g": feeder.phosphorus_mg_100g,
+            "target_ratio": 2.0, "powder_calcium_share": 0.40, "powder_phosphorus_share": 0.0, "retention": 0.5,
+        }  # fmt: skip
+        powder = working(method, arguments, calcium_powder(**arguments))  # type: ignore[arg-type]  # all numbers here
+        powder = powder.model_copy(update={"sources": (*powder.sources, feeder.source)})
+    return MealPlan(
+        slug=spec.slug,
+        name=spec.name,
+        grams=Worked(
+            value=grams,
+            unit="g",
+            low=spec.share_of_mass[0] * mass_g,
+            high=spec.share_of_mass[1] * mass_g,
+            rule="Body mass × share of body mass; the middle of the range, or its upper end for the eager pace.",
+            inputs=(Given(name="body mass", value=mass_g, unit="g"), Given(name="share of body mass", value=share, unit="1")),
+            sources=sources,
+            school=pace.name,
+            would_change="A weighing, the condition score, or the school of feeding pace.",
+        ),
+        every_days=Worked(
+            value=every,
+            unit="days",
+            low=spec.every_days[0],
+            high=spec.every_days[1],
+            rule="The long end of the profile's interval for this stage, or its short end for the eager pace; then to condition.",
+            sources=sources,
+            school=pace.name,
+        ),
+        portions=portions,
+        calcium_mg=powder,
+    )
+
+
+def _energy(plans: Sequence[MealPlan], mass_g: float, body_c: float, growing: bool) -> tuple[Worked, str]:
+    kj_day = 0.0
+    for plan in plans:
+        per_meal = 0.0
+        for portion in plan.portions:
+            feeder = next(f for f in FEEDERS.values() if f.name == portion.name)
+            per_meal += portion.grams / 100 * feeder.kcal_100g * KJ_PER_KCAL
+        kj_day += per_meal / plan.every_days.value
+    resting = resting_metabolic_rate(mass_g, body_c)
+    need = resting * (2.0 if growing else 1.5)
+    low, high = 0.6 * need, max(1.6 * need, field_metabolic_rate(mass_g))
+    verdict = "inside" if low <= kj_day <= high else ("below" if kj_day < low else "above")
+    return (
+        Worked(
+            value=kj_day,
+            unit="kJ/day",
+            low=low,
+            high=high,
+            rule="Energy of the planned meals per day. The band beside it: 0.6 to 1.6 times resting × 1.5 (× 2 while growing), "
+            "or up to the field rate of free-living reptiles. A check of plausibility; the weight decides.",
+            method="resting_metabolic_rate",
+            inputs=(
+                Given(name="body mass", value=mass_g, unit="g"),
+                Given(name="mean body temperature over the day", value=body_c, unit="°C"),
+                Given(name="resting rate", value=resting, unit="kJ/day"),
+            ),
+            sources=(find("resting_metabolic_rate").source, find("field_metabolic_rate").source),
+            command=find("resting_metabolic_rate").command({"mass_g": mass_g, "temp_c": body_c}),
+        ),
+        verdict,
+    )
+
+
+def four_weeks(
+    profile: Profile,
+    stage: str,
+    *,
+    mass_g: float,
+    body_length_m: float,
+    today: dt.date,
+    anchor: dt.date,
+    uvb: bool,
+    body_c: float,
+    schools: dict[str, str],
+) -> Diet:
+    """Plan food and supplements for four weeks from today.
+
+    Parameters
+    ----------
+    anchor : date
+        A day on which it was fed: the intervals count from there.
+    body_c : float
+        Mean body temperature over day and night, for the energy check [°C].
+    """
+    days = 7 * WEEKS
+    eye_gap_mm = profile.body.eye_gap_bl * body_length_m * 1000
+    specs = [meal for meal in profile.meals if stage in meal.stages]
+    plans = [_meal_plan(profile, spec, mass_g, eye_gap_mm, schools) for spec in specs]
+    by_day = {plan.slug: grid(plan.every_days.value, anchor, today, days) for plan in plans}
+    dusted = sorted({day for plan in plans if any(p.food == "insects" for p in plan.portions) for day in by_day[plan.slug]})
+    rules = default_rules(stage, uvb=uvb, schools=schools)
+    # One period of padding before today, so that the doses do not depend on when the plan is looked at.
+    padded = sorted({*dusted, *(d for plan in plans if any(p.food == "insects" for p in plan.portions)
+                                for d in grid(plan.every_days.value, anchor, max(anchor, today - dt.timedelta(days=28)), 28 + days))})  # fmt: skip
+    doses, lapses = schedule(rules, padded, anchor)
+    on_day: dict[dt.date, list[Dose]] = {}
+    for dose in doses:
+        on_day.setdefault(dose.day, []).append(dose)
+    meals = []
+    for plan in plans:
+        carries = any(p.food == "insects" for p in plan.portions)
+        for day in by_day[plan.slug]:
+            here = on_day.get(day, []) if carries else []
+            meals.append(
+                Meal(
+                    day=day,
+                    slug=plan.slug,
+                    name=plan.name,
+                    portions=plan.portions,
+                    dusted_with=tuple(dose.product for dose in here),
+                    reason="; ".join(dose.reason for dose in here),
+                )
+            )
+    energy, verdict = _energy(plans, mass_g, body_c, growing=stage != profile.stages[-1].slug)
+    order = {plan.slug: n for n, plan in enumerate(plans)}
+    return Diet(
+        first_day=today,
+        weeks=WEEKS,
+        plans=tuple(plans),
+        meals=tuple(sorted(meals, key=lambda m: (m.day, order[m.slug]))),
+        lapses=tuple(lapse for lapse in lapses if lapse.due >= today),
+        energy_kj_day=energy,
+        energy_verdict=verdict,
+        rules=rules,
+    )

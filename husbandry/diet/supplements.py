@@ -1,0 +1,127 @@
+"""Which powder on which day: products on their own grids, laid over the days on which there is something to dust.
+
+Each rule has a grid of due days. In order of priority each due dose goes to the nearest feeding that may carry it; a dose that would come
+too close to the last one, or too late, lapses. It is never doubled.
+"""
+
+import datetime as dt
+import math
+from typing import Literal
+
+from husbandry.worked import Document
+
+Product = Literal["calcium", "calcium + D3", "multivitamin", "vitamin A"]
+
+
+class Rule(Document):
+    """When a product is due."""
+
+    product: Product
+    doses: int = 1
+    """Doses per period; 0 means at each feeding that is still free."""
+    period_days: int = 1
+    excludes: tuple[Product, ...] = ()
+    """Products that may not share a meal with it."""
+    phase_days: int = 0
+
+    @property
+    def interval_days(self) -> float:
+        """Mean days between doses."""
+        return self.period_days / max(self.doses, 1)
+
+
+class Dose(Document):
+    """A product on a day, and why it is that day."""
+
+    day: dt.date
+    product: Product
+    due: dt.date
+    reason: str
+
+
+class Lapse(Document):
+    """A due dose that is left out rather than doubled."""
+
+    product: Product
+    due: dt.date
+    reason: str
+
+
+def due_days(rule: Rule, start: dt.date, first: dt.date, last: dt.date) -> list[dt.date]:
+    """The rule's grid between two days, anchored on its start: two in seven gives days 0, 3, 7, 10, ..."""
+    origin = start + dt.timedelta(days=rule.phase_days)
+    found = []
+    week = max(0, (first - origin).days // rule.period_days - 1)
+    while True:
+        for n in range(rule.doses):
+            day = origin + dt.timedelta(days=week * rule.period_days + math.floor(n * rule.period_days / rule.doses))
+            if day > last:
+                return found
+            if day >= first:
+                found.append(day)
+        week += 1
+
+
+def schedule(rules: tuple[Rule, ...], feedings: list[dt.date], start: dt.date) -> tuple[list[Dose], list[Lapse]]:
+    """Lay products over feeding days.
+
+    Parameters
+    ----------
+    rules : tuple of Rule
+        In order of priority; the filling rule (`doses` 0) last.
+    feedings : list of date
+        Days with something to dust, rising.
+    start : date
+        On which every grid is anchored.
+    """
+    given: dict[dt.date, list[Dose]] = {day: [] for day in feedings}
+    lapses: list[Lapse] = []
+    if not feedings:
+        return [], []
+    for rule in rules:
+        if rule.doses == 0:
+            for day in feedings:
+                if not given[day]:
+                    given[day].append(Dose(day=day, product=rule.product, due=day, reason="on every meal of insects that carries nothing else"))
+            continue
+        last: dt.date | None = None
+        for due in due_days(rule, start, feedings[0] - dt.timedelta(days=1), feedings[-1]):
+            free = [
+                day
+                for day in feedings
+                if not any(dose.product in rule.excludes or dose.product == rule.product for dose in given[day]) and (last is None or day > last)
+            ]
+            chosen = min(free, key=lambda day: (abs((day - due).days), day), default=None)
+            if chosen is None or abs((chosen - due).days) > rule.interval_days:
+                lapses.append(Lapse(product=rule.product, due=due, reason="no feeding within one interval"))
+                continue
+            if last is not None and (chosen - last).days < rule.interval_days / 2:
+                lapses.append(Lapse(product=rule.product, due=due, reason="would follow the last dose too closely"))
+                continue
+            shift = (chosen - due).days
+            reason = "on its day" if shift == 0 else f"due {due.isoformat()}, moved to the nearest meal"
+            given[chosen].append(Dose(day=chosen, product=rule.product, due=due, reason=reason))
+            last = chosen
+    return [dose for day in feedings for dose in given[day]], lapses
+
+
+def default_rules(stage: str, *, uvb: bool, schools: dict[str, str]) -> tuple[Rule, ...]:
+    """The trade's usual pace by stage and school (docs/decisions.md, 9).
+
+    Multivitamin two days in seven for hatchlings, weekly for juveniles, fortnightly from then on; plain calcium at other insect meals
+    where UVB is used, with D3 where it is not. Never two products with D3 or vitamin A in one meal.
+    """
+    if schools.get("multivitamin-pace") == "monthly":
+        multivitamin = Rule(product="multivitamin", period_days=28, excludes=("calcium + D3",))
+    elif stage in {"hatchling", "newborn"}:
+        multivitamin = Rule(product="multivitamin", doses=2, period_days=7, excludes=("calcium + D3",))
+    else:
+        multivitamin = Rule(product="multivitamin", period_days=7 if stage == "juvenile" else 14, excludes=("calcium + D3",))
+    rules = [multivitamin]
+    if not uvb:
+        rules.append(Rule(product="calcium + D3", doses=0))
+    else:
+        if schools.get("calcium") == "some-d3":  # half an interval after the multivitamin, so that neither displaces the other
+            rules.append(Rule(product="calcium + D3", period_days=14, phase_days=7, excludes=("multivitamin",)))
+        rules.append(Rule(product="calcium", doses=0))
+    return tuple(rules)

@@ -1,0 +1,1 @@
+"""What species need: profiles as data files, life stages, schools of practice."""

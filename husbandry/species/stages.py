@@ -1,0 +1,139 @@
+"""The life stage: each sign votes, the body decides, and disagreement is itself a finding."""
+
+import datetime as dt
+from typing import Literal
+
+from husbandry.species.profile import LengthKind, Profile, Span, StageSpec
+from husbandry.worked import Document, Given, Source
+
+DAYS_PER_MONTH = 30.436875
+Sign = Literal["mass", "length", "age"]
+
+
+class Vote(Document):
+    """What one sign says: the stages whose range holds it, or the nearest one."""
+
+    sign: Sign
+    value: float
+    unit: str
+    stages: tuple[str, ...]
+
+
+class Finding(Document):
+    """Something about the animal that a keeper should look into. Named, never diagnosed."""
+
+    slug: Literal["ahead of its age", "behind its age", "heavy for its length", "light for its length", "nothing known"]
+    text: str
+
+
+class StageFound(Document):
+    """The stage, which sign decided it, and what does not fit."""
+
+    slug: str
+    name: str
+    decided_by: Sign | Literal["nothing"]
+    votes: tuple[Vote, ...]
+    findings: tuple[Finding, ...]
+    rule: str = "The body (mass, then length) outranks the birthday; where ranges overlap, the other signs choose."
+    inputs: tuple[Given, ...] = ()
+    sources: tuple[Source, ...] = ()
+
+
+def _vote(profile: Profile, sign: Sign, value: float, unit: str, spans: list[tuple[StageSpec, Span]]) -> Vote:
+    inside = tuple(stage.slug for stage, span in spans if span.holds(value))
+    if not inside:  # in a gap or beyond the last stage: the nearest border
+        inside = (min(spans, key=lambda pair: _distance(pair[1], value))[0].slug,)
+    return Vote(sign=sign, value=value, unit=unit, stages=inside)
+
+
+def _distance(span: Span, value: float) -> float:
+    return max((span.low or 0) - value, value - (span.high if span.high is not None else float("inf")), 0.0)
+
+
+def stage_of(
+    profile: Profile,
+    *,
+    today: dt.date,
+    born_on: dt.date | None = None,
+    mass_g: float | None = None,
+    length_mm: dict[LengthKind, float] | None = None,
+) -> StageFound:
+    """Tell the stage from what is known of the animal.
+
+    Parameters
+    ----------
+    profile : Profile
+    today : date
+    born_on : date, optional
+    mass_g : float, optional
+        [g]
+    length_mm : dict, optional
+        Lengths by kind [mm].
+    """
+    order = [stage.slug for stage in profile.stages]
+    votes: list[Vote] = []
+    inputs: list[Given] = []
+    if mass_g is not None:
+        votes.append(_vote(profile, "mass", mass_g, "g", [(s, s.mass_g) for s in profile.stages]))
+        inputs.append(Given(name="mass", value=mass_g, unit="g"))
+    for kind, value in (length_mm or {}).items():
+        spans = [(s, s.length_mm[kind]) for s in profile.stages if kind in s.length_mm]
+        if spans:
+            votes.append(_vote(profile, "length", value, "mm", spans))
+            inputs.append(Given(name=f"{kind.replace('_', '-')} length", value=value, unit="mm"))
+            break  # one length votes; a second kind would count the same body twice
+    if born_on is not None:
+        months = (today - born_on).days / DAYS_PER_MONTH
+        votes.append(_vote(profile, "age", months, "months", [(s, s.age_months) for s in profile.stages]))
+        inputs.append(Given(name="age", value=round(months, 1), unit="months"))
+    if not votes:
+        adult = profile.stages[-1]
+        text = "Age, mass and length are all unknown: planned as an adult until it is weighed."
+        return StageFound(slug=adult.slug, name=adult.name, decided_by="nothing", votes=(), findings=(Finding(slug="nothing known", text=text),))
+
+    decider = votes[0]
+    candidates = list(decider.stages)
+    if len(candidates) > 1:
+        counts = {slug: sum(slug in vote.stages for vote in votes) for slug in candidates}
+        most = max(counts.values())
+        candidates = [slug for slug in candidates if counts[slug] == most]
+    slug = candidates[0]
+    by_sign = {vote.sign: vote for vote in votes}
+    stage = profile.stage(slug)
+    return StageFound(
+        slug=slug,
+        name=stage.name,
+        decided_by=decider.sign,
+        votes=tuple(votes),
+        findings=tuple(_findings(order, slug, by_sign, profile)),
+        inputs=tuple(inputs),
+        sources=profile.sources(stage.origin),
+    )
+
+
+def _findings(order: list[str], slug: str, votes: dict[Sign, Vote], profile: Profile) -> list[Finding]:
+    found: list[Finding] = []
+    here = order.index(slug)
+
+    def name(stage_slug: str) -> str:
+        return profile.stage(stage_slug).name
+
+    age = votes.get("age")
+    if age is not None and slug not in age.stages and len(votes) > 1:
+        said = age.stages[0]
+        if order.index(said) > here:
+            text = f"By age {name(said)}, by its body still {name(slug)}: the body decides. Stunted, or a wrong date of birth? Watch its weight."
+            found.append(Finding(slug="behind its age", text=text))
+        else:
+            text = f"By age {name(said)}, by its body already {name(slug)}: the body decides. Growth this fast usually means overfeeding, or a wrong date of birth."
+            found.append(Finding(slug="ahead of its age", text=text))
+    length = votes.get("length")
+    if length is not None and "mass" in votes and slug not in length.stages:
+        said = length.stages[0]
+        if order.index(said) < here:
+            text = f"By mass {name(slug)}, by length {name(said)}: heavy for its length. Obese or gravid? Check its condition."
+            found.append(Finding(slug="heavy for its length", text=text))
+        else:
+            text = f"By mass {name(slug)}, by length {name(said)}: light for its length. Check its condition, and ask a veterinarian if it has lost weight."
+            found.append(Finding(slug="light for its length", text=text))
+    return found
