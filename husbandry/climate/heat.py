@@ -25,13 +25,11 @@ from husbandry.climate.network import (
     number_nodes,
     overlap,
 )
-from husbandry.climate.slab import Slab, excess_map, spot_weights
+from husbandry.climate.slab import SPOT_M, Slab, excess_map, spot_weights
 from husbandry.worked import Z90
 
 Array = NDArray[np.float64]
 
-SPOT_M = 0.05
-"""Across the hottest spot that counts as "the surface" [m]."""
 PICARD_ROUNDS = 3
 """Error against convergence at most 0.05 K at 150 W (benchmarks/heat.py prints it)."""
 PRIOR_LN_SD = {ENVELOPE: 0.25, LENGTHWISE: 0.6, UPRIGHT: 0.5}
@@ -312,7 +310,7 @@ def resolve(known: Steady, lamps: tuple[HeatLamp, ...]) -> Steady:
     """
     enclosure = replace(known.enclosure, lamps=lamps)
     deposits = tuple(
-        d if old is new else deposit(enclosure, known.nodes, new)
+        d if replace(old, power_w=new.power_w, thermostat=new.thermostat) == new else deposit(enclosure, known.nodes, new)
         for old, new, d in zip(known.enclosure.lamps, lamps, known.deposits, strict=True)
     )
     nominal = np.array([lamp.power_w for lamp in lamps])

@@ -9,8 +9,9 @@ from husbandry.diet.energy import KJ_PER_KCAL, field_metabolic_rate, resting_met
 from husbandry.diet.feeders import FEEDERS, widest_insect
 from husbandry.diet.supplements import Dose, Lapse, Rule, default_rules, schedule
 from husbandry.methods import find, working
-from husbandry.species.profile import MealSpec, Profile
+from husbandry.species.profile import MealSpec, Profile, StageSpec
 from husbandry.species.schools import QUESTIONS
+from husbandry.species.stages import DAYS_PER_MONTH
 from husbandry.worked import Document, Given, Worked
 
 WEEKS = 4
@@ -139,7 +140,20 @@ def _meal_plan(profile: Profile, spec: MealSpec, mass_g: float, eye_gap_mm: floa
     )
 
 
-def _energy(plans: Sequence[MealPlan], mass_g: float, body_c: float, growing: bool) -> tuple[Worked, str]:
+GROWTH_KJ_PER_G = 7.0
+"""Energy laid down per gram of growth, 6 to 8 (from memory: reptile growth studies) [kJ/g]."""
+
+
+def _growth_g_day(stage: StageSpec, mass_g: float) -> float:
+    """Gain of an animal that crosses its stage's masses in its stage's time [g/day]; 0 for adults."""
+    low, high, months = stage.mass_g.low, stage.mass_g.high, stage.age_months.high
+    if low is None or high is None or months is None:
+        return 0.0
+    days = (months - (stage.age_months.low or 0)) * DAYS_PER_MONTH
+    return mass_g * math.log(high / low) / days
+
+
+def _energy(plans: Sequence[MealPlan], mass_g: float, body_c: float, stage: StageSpec) -> tuple[Worked, str]:
     kj_day = 0.0
     for plan in plans:
         per_meal = 0.0
@@ -148,7 +162,8 @@ def _energy(plans: Sequence[MealPlan], mass_g: float, body_c: float, growing: bo
             per_meal += portion.grams / 100 * feeder.kcal_100g * KJ_PER_KCAL
         kj_day += per_meal / plan.every_days.value
     resting = resting_metabolic_rate(mass_g, body_c)
-    need = resting * (2.0 if growing else 1.5)
+    growth_g = _growth_g_day(stage, mass_g)
+    need = resting * (2.0 if growth_g else 1.5) + growth_g * GROWTH_KJ_PER_G
     low, high = 0.6 * need, max(1.6 * need, field_metabolic_rate(mass_g))
     verdict = "inside" if low <= kj_day <= high else ("below" if kj_day < low else "above")
     return (
@@ -157,13 +172,14 @@ def _energy(plans: Sequence[MealPlan], mass_g: float, body_c: float, growing: bo
             unit="kJ/day",
             low=low,
             high=high,
-            rule="Energy of the planned meals per day. The band beside it: 0.6 to 1.6 times resting × 1.5 (× 2 while growing), "
+            rule="Energy of the planned meals per day. The band beside it: 0.6 to 1.6 times resting × 1.5 (× 2 and 7 kJ per gram of gain while growing), "
             "or up to the field rate of free-living reptiles. A check of plausibility; the weight decides.",
             method="resting_metabolic_rate",
             inputs=(
                 Given(name="body mass", value=mass_g, unit="g"),
                 Given(name="mean body temperature over the day", value=body_c, unit="°C"),
                 Given(name="resting rate", value=resting, unit="kJ/day"),
+                Given(name="gain of a usual animal of this stage", value=growth_g, unit="g/day"),
             ),
             sources=(find("resting_metabolic_rate").source, find("field_metabolic_rate").source),
             command=find("resting_metabolic_rate").command({"mass_g": mass_g, "temp_c": body_c}),
@@ -222,7 +238,7 @@ def four_weeks(
                     reason="; ".join(dose.reason for dose in here),
                 )
             )
-    energy, verdict = _energy(plans, mass_g, body_c, growing=stage != profile.stages[-1].slug)
+    energy, verdict = _energy(plans, mass_g, body_c, profile.stage(stage))
     order = {plan.slug: n for n, plan in enumerate(plans)}
     return Diet(
         first_day=today,

@@ -1,0 +1,5 @@
+import sys
+
+from husbandry.cli import main
+
+sys.exit(main())

@@ -1,0 +1,95 @@
+"""The command line: `python -m husbandry plan FILE.json`, `compute NAME ARG=VALUE ...`, `methods`.
+
+Exit status: 0 done; 2 the document cannot be used (JSON pointers and reasons on standard error); 3 an argument is out of range.
+"""
+
+import argparse
+import json
+import sys
+from pathlib import Path
+
+import jsonpointer
+
+from husbandry import methods
+from husbandry.errors import DocumentError, HusbandryError, OutOfRangeError, Problem
+from husbandry.planning.plan import plan
+from husbandry.planning.request import from_text
+from husbandry.planning.result import to_json
+
+_MAX_BYTES = 5_000_000
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Run one command and return its exit status."""
+    parser = argparse.ArgumentParser(prog="python -m husbandry", description="The core of Ridgeback on the command line.")
+    commands = parser.add_subparsers(dest="command", required=True)
+    planning = commands.add_parser("plan", help="print the plan of a request as JSON")
+    planning.add_argument("file", help="a request as JSON; - reads standard input")
+    planning.add_argument("--number", metavar="POINTER", help="print only the value at this JSON pointer of the plan")
+    computing = commands.add_parser("compute", help="compute a named method and print its working as JSON")
+    computing.add_argument("name")
+    computing.add_argument("values", nargs="*", metavar="ARG=VALUE")
+    commands.add_parser("methods", help="list the named methods with their arguments")
+    given = parser.parse_args(arguments)
+    if given.command == "plan":
+        return _plan(given.file, given.number)
+    if given.command == "compute":
+        return _compute(given.name, given.values)
+    return _methods()
+
+
+def _fail(problems: list[Problem]) -> int:
+    json.dump({"problems": [{"pointer": p.pointer, "reason": p.reason} for p in problems]}, sys.stderr, ensure_ascii=False, indent=2)
+    sys.stderr.write("\n")
+    return 2
+
+
+def _plan(file: str, number: str | None) -> int:
+    try:
+        if file == "-":
+            text = sys.stdin.read(_MAX_BYTES + 1)
+        elif Path(file).stat().st_size > _MAX_BYTES:
+            return _fail([Problem("", f"{file} is larger than any request")])
+        else:
+            text = Path(file).read_text(encoding="utf-8")
+        result = plan(from_text(text))
+    except OSError as why:
+        return _fail([Problem("", f"{file} cannot be read: {why.strerror}")])
+    except UnicodeDecodeError:
+        return _fail([Problem("", f"{file} is not UTF-8 text")])
+    except DocumentError as why:
+        return _fail(why.problems)
+    if number is None:
+        print(to_json(result))
+        return 0
+    try:
+        print(json.dumps(jsonpointer.resolve_pointer(result.model_dump(mode="json", exclude_none=True), number), ensure_ascii=False))
+    except jsonpointer.JsonPointerException as why:
+        return _fail([Problem(number, f"the plan has nothing there: {why}")])
+    return 0
+
+
+def _compute(name: str, values: list[str]) -> int:
+    given: dict[str, float | str] = {}
+    for word in values:
+        key, equals, value = word.partition("=")
+        if not equals:
+            return _fail([Problem("", f"“{word}” is not ARG=VALUE")])
+        given[key] = value
+    try:
+        print(methods.compute(name, given).model_dump_json(exclude_none=True, indent=2))
+    except OutOfRangeError as why:
+        details = {"name": why.name, "value": why.value, "unit": why.unit, "low": why.low, "high": why.high, "reason": str(why)}
+        json.dump({"out_of_range": details}, sys.stderr, ensure_ascii=False, indent=2)
+        sys.stderr.write("\n")
+        return 3
+    except HusbandryError as why:
+        return _fail([Problem("", str(why))])
+    return 0
+
+
+def _methods() -> int:
+    for name, method in methods.all_methods().items():
+        arguments = ", ".join(f"{key} [{argument.unit}]" if argument.unit else key for key, argument in method.arguments.items())
+        print(f"{name}({arguments}) -> [{method.unit}]\n    {method.rule}\n    {method.source}")
+    return 0

@@ -1,0 +1,258 @@
+"""What the box will do by day, by night and when a thermostat sticks: from a request to temperatures and UV index."""
+
+from dataclasses import dataclass, replace
+
+from husbandry.box.equipment import HEATERS, MATERIALS, MESHES, UV_LAMPS
+from husbandry.box.geometry import Box
+from husbandry.climate.enclosure import Enclosure, HeatLamp, Panels, Thermostat, Vents, ground_patches, slab_on_ground
+from husbandry.climate.heat import Spread, Steady, end_points, resolve, solve
+from husbandry.climate.slab import SPOT_M, Slab, spot_weights
+from husbandry.climate.uv import UvReading, UvSource, uv_age_share, uvi_with_spread
+from husbandry.climate.vapour import rh_elsewhere
+from husbandry.planning.request import Request, Thing
+from husbandry.species.needs import NeedKey
+
+DAY_HOUR, NIGHT_HOUR = 13.0, 3.0
+"""Hours that stand for day and night when timers are asked: lamps have long been on, and long been off."""
+REFLECTOR_GAIN = 1.8
+TUBE_HEAT_KIND = "fluorescent_tube"
+
+
+@dataclass(frozen=True)
+class Point:
+    """A place in the box [m]."""
+
+    x_m: float
+    y_m: float
+    z_m: float
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """What the physics says of a request."""
+
+    request: Request
+    back_m: float
+    """Height of the animal's back above what it stands on [m]."""
+    box: Box
+    day: Steady
+    night: Steady | None
+    """None when nothing heats at night: then the box is at the room's temperature."""
+    uv: tuple[UvSource, ...]
+    basking: Point
+    """The animal's back at the hottest spot, or below the lamps' middle when nothing warms."""
+    warm_left: bool
+
+    @property
+    def warm_point(self) -> tuple[float, float]:
+        """Where warm-end air is taken, (x, z) [m]."""
+        left, right = end_points(self.day.enclosure, self.back_m)
+        return left if self.warm_left else right
+
+    @property
+    def cool_point(self) -> tuple[float, float]:
+        """Where cool-end air is taken, (x, z) [m]."""
+        left, right = end_points(self.day.enclosure, self.back_m)
+        return right if self.warm_left else left
+
+    def uvi(self) -> UvReading:
+        """At the basking animal's back."""
+        return uvi_with_spread(self.uv, self.basking.x_m, self.basking.y_m, self.basking.z_m)
+
+    def centre(self, need: NeedKey) -> float | None:
+        """The predicted value of a need, without its interval; None for what is not predicted."""
+        match need:
+            case NeedKey.SURFACE_DAY:
+                slab = self.day.hottest_slab()  # where nothing shines the ground has the air's temperature
+                return self.day.value(self.day.air(*self.warm_point) if slab is None else self.day.surface(slab))
+            case NeedKey.WARM_AIR_DAY:
+                return self.day.value(self.day.air(*self.warm_point))
+            case NeedKey.COOL_AIR_DAY:
+                return self.day.value(self.day.air(*self.cool_point))
+            case NeedKey.AIR_NIGHT:
+                return self.night_air().temp_c
+            case NeedKey.UVI_DAY:
+                return self.uvi().uvi
+        return None
+
+    def spread(self, need: NeedKey) -> Spread | None:
+        """A predicted temperature with its interval."""
+        match need:
+            case NeedKey.SURFACE_DAY:
+                slab = self.day.hottest_slab()
+                return self.day.spread(self.day.air(*self.warm_point) if slab is None else self.day.surface(slab))
+            case NeedKey.WARM_AIR_DAY:
+                return self.day.spread(self.day.air(*self.warm_point))
+            case NeedKey.COOL_AIR_DAY:
+                return self.day.spread(self.day.air(*self.cool_point))
+            case NeedKey.AIR_NIGHT:
+                return self.night_air()
+        return None
+
+    def middle_air(self) -> Spread:
+        """Air in the middle of the length at the animal's back."""
+        return self.day.spread(self.day.air(self.box.length_m / 2, self.warm_point[1]))
+
+    def night_air(self) -> Spread:
+        """Air at the warm end at the end of the night: where the animal can be warmest."""
+        if self.night is None:
+            return Spread(self.request.room.night_c, 0.5)
+        return self.night.spread(self.night.air(*self.warm_point))
+
+    def humidity_floor_pct(self) -> float:
+        """Relative humidity that the room's vapour alone gives at the cool end by day [%]: nothing in the box evaporates."""
+        cool = self.centre(NeedKey.COOL_AIR_DAY)
+        assert cool is not None
+        return rh_elsewhere(self.request.room.rh_pct, self.request.room.day_c, cool)
+
+
+def box_of(request: Request) -> Box:
+    """The inside of the requested box."""
+    inside = request.box.inside_m
+    return Box(inside.length, inside.depth, inside.height, request.box.ground.depth_m)
+
+
+def heat_lamp(thing: Thing, request: Request) -> HeatLamp:
+    """A thing as the heat model sees it. A tube warms too: its whole power becomes heat near it."""
+    kind = TUBE_HEAT_KIND if thing.is_tube else thing.kind
+    power = thing.power_w if thing.power_w is not None else tube_watts(thing)
+    mesh = request.box.lid.mesh
+    share = (1 - MESHES[mesh].wire_share) ** 2 if thing.above_lid and mesh else 1.0
+    return HeatLamp(
+        thing_id=thing.id,
+        heater=HEATERS[kind],
+        power_w=power,
+        x_m=thing.at_m[0],
+        y_m=thing.at_m[1],
+        z_m=thing.at_m[2],
+        above_lid=thing.above_lid,
+        mesh_open=share,
+        beam_deg=thing.beam_deg,
+        thermostat=Thermostat(thing.thermostat.set_c, thing.thermostat.probe) if thing.thermostat else None,
+    )
+
+
+def tube_watts(thing: Thing) -> float:
+    """Power of a tube by its length: the nearest of its class [W]."""
+    lengths = UV_LAMPS[thing.kind].lengths
+    return min(lengths, key=lambda pair: abs(pair[1] - (thing.length_m or 1.0)))[0]
+
+
+def uv_source(thing: Thing, request: Request) -> UvSource:
+    """A thing as the ultraviolet model sees it."""
+    lamp = UV_LAMPS[thing.kind]
+    mesh = request.box.lid.mesh
+    hours = thing.hours_run
+    return UvSource(
+        lamp=lamp,
+        x_m=thing.at_m[0],
+        y_m=thing.at_m[1],
+        z_m=thing.at_m[2],
+        length_m=thing.length_m or 0.0,
+        reflector_gain=REFLECTOR_GAIN if thing.reflector and lamp.is_tube else 1.0,
+        wire_share=MESHES[mesh].wire_share if thing.above_lid and mesh else 0.0,
+        age_share=uv_age_share(hours, lamp.t70_h) if hours is not None else 1.0,
+        hours_known=hours is not None,
+    )
+
+
+def slabs_of(request: Request) -> tuple[Slab, ...]:
+    """The flat bodies that lamps warm."""
+    box = box_of(request)
+    ground, floor = MATERIALS[request.box.ground.material], MATERIALS[request.box.panels.bottom]
+    found = []
+    for thing in request.things:
+        if thing.kind == "slab" and thing.size_m is not None:
+            x, y, z = thing.at_m
+            found.append(
+                slab_on_ground(
+                    MATERIALS[thing.material],
+                    thing_id=thing.id,
+                    middle_m=(x, y),
+                    size_m=thing.size_m,
+                    box=box,
+                    ground=ground,
+                    floor=floor,
+                    raised_m=max(z - box.ground_depth_m, 0.0),
+                )
+            )
+    return tuple(found)
+
+
+def enclosure_of(request: Request, hour: float, room_c: float) -> Enclosure:
+    """The box with what its timers have on at that hour."""
+    spec = request.box
+    box = box_of(request)
+    lamps = tuple(heat_lamp(t, request) for t in request.things if (t.is_heater or t.is_tube) and t.lit_at(hour))
+    slabs = slabs_of(request)
+    ground, floor = MATERIALS[spec.ground.material], MATERIALS[spec.panels.bottom]
+    panel = {name: MATERIALS[getattr(spec.panels, name)] for name in ("front", "back", "left", "right", "bottom")}
+    return Enclosure(
+        box=box,
+        panels=Panels(top=MATERIALS[spec.lid.material], **panel),
+        mesh_share=spec.lid.mesh_share,
+        mesh=MESHES[spec.lid.mesh] if spec.lid.mesh else None,
+        ground=ground,
+        vents=Vents(spec.vents.low_cm2 / 1e4, spec.vents.high_cm2 / 1e4, spec.vents.rise_m),
+        slabs=(*slabs, *ground_patches(lamps, slabs, box, ground, floor)),
+        lamps=lamps,
+        room_c=room_c,
+    )
+
+
+def _basking_point(day: Steady, uv: tuple[UvSource, ...], back_m: float) -> Point:
+    box = day.enclosure.box
+    slab_index = day.hottest_slab()
+    if slab_index is None:
+        lamps = uv or ()
+        x = lamps[0].x_m if lamps else box.length_m / 2
+        return Point(x, box.depth_m / 2, box.ground_depth_m + back_m)
+    slab = day.enclosure.slabs[slab_index]
+    x, y = slab.cells()
+    weights = spot_weights(slab, day.surface_map(slab_index), SPOT_M)
+    return Point(float(weights.sum(axis=1) @ x), float(weights.sum(axis=0) @ y), slab.top_m + back_m)
+
+
+def _finish(request: Request, back_m: float, day: Steady, night: Steady | None, uv: tuple[UvSource, ...]) -> Outcome:
+    left, right = end_points(day.enclosure, back_m)
+    warm_left = day.value(day.air(*left)) >= day.value(day.air(*right))
+    return Outcome(request, back_m, day.enclosure.box, day, night, uv, _basking_point(day, uv, back_m), warm_left)
+
+
+def predict(request: Request, back_m: float) -> Outcome:
+    """Solve the day and the night of a request in full."""
+    day = solve(enclosure_of(request, DAY_HOUR, request.room.day_c))
+    at_night = enclosure_of(request, NIGHT_HOUR, request.room.night_c)
+    night = solve(at_night) if at_night.lamps else None
+    uv = tuple(uv_source(t, request) for t in request.things if t.is_uv and t.lit_at(DAY_HOUR))
+    return _finish(request, back_m, day, night, uv)
+
+
+def predict_near(known: Outcome, request: Request) -> Outcome:
+    """As `predict`, with the films of a known outcome: for searching among lamps' powers, heights and kinds by day only."""
+    lit = [t for t in request.things if (t.is_heater or t.is_tube) and t.lit_at(DAY_HOUR)]
+    lamps = tuple(heat_lamp(t, request) for t in lit)
+    if tuple(lamp.thing_id for lamp in lamps) != tuple(lamp.thing_id for lamp in known.day.enclosure.lamps):
+        return predict(request, known.back_m)
+    uv = tuple(uv_source(t, request) for t in request.things if t.is_uv and t.lit_at(DAY_HOUR))
+    return _finish(request, known.back_m, resolve(known.day, lamps), known.night, uv)
+
+
+@dataclass(frozen=True)
+class StuckOn:
+    """Every heater at full power on the hottest day, in steady state."""
+
+    surface_c: float
+    warm_air_c: float
+    cool_air_c: float
+
+
+def stuck_on(outcome: Outcome) -> StuckOn:
+    """What a thermostat that sticks on would do with the room at its summer maximum."""
+    enclosure = outcome.day.enclosure
+    always = [t for t in outcome.request.things if (t.is_heater or t.is_tube) and t.lit_at(DAY_HOUR)]
+    free = tuple(replace(heat_lamp(t, outcome.request), thermostat=None) for t in always)
+    worst = solve(replace(enclosure, lamps=free, room_c=outcome.request.room.summer_max_c), start=outcome.day.films)
+    slab = worst.hottest_slab()
+    surface = worst.value(worst.air(*outcome.warm_point) if slab is None else worst.surface(slab))
+    return StuckOn(surface, worst.value(worst.air(*outcome.warm_point)), worst.value(worst.air(*outcome.cool_point)))

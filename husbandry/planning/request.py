@@ -1,0 +1,329 @@
+"""The request: one or more animals, one box, one room, at a moment. Everything a plan is computed from.
+
+Format: docs/formats/plan.md. Units are in the names: m, °C, g, W, %.
+"""
+
+import datetime as dt
+import json
+import zoneinfo
+from typing import Annotated, Any, Literal
+
+import jsonpatch
+from pydantic import AwareDatetime, Field, ValidationError, field_validator
+
+from husbandry.box.equipment import HEATERS, UV_LAMPS
+from husbandry.errors import DocumentError, Problem
+from husbandry.species.needs import NeedKey
+from husbandry.species.profile import LengthKind, library, problems_of
+from husbandry.species.schools import QUESTIONS
+from husbandry.worked import Document
+
+FORMAT = "ridgeback-request/1"
+HeaterKind = Literal[
+    "halogen_flood", "halogen_spot", "incandescent_reflector", "infrared_projector", "ceramic_emitter", "infrared_panel"
+]
+TubeKind = Literal["t5_6", "t5_12", "t5_14", "t8_6", "t8_12"]
+BodyKind = Literal["slab", "hide", "dish"]
+HEATER_KINDS: tuple[str, ...] = tuple(HeaterKind.__args__)  # type: ignore[attr-defined]  # a Literal's own values
+TUBE_KINDS: tuple[str, ...] = tuple(TubeKind.__args__)  # type: ignore[attr-defined]
+BODY_KINDS: tuple[str, ...] = tuple(BodyKind.__args__)  # type: ignore[attr-defined]
+Metres = Annotated[float, Field(ge=0, le=10)]
+
+
+class Place(Document):
+    """Where on Earth the room is."""
+
+    lat: Annotated[float, Field(ge=-90, le=90)] = 0.0
+    lon: Annotated[float, Field(ge=-180, le=180)] = 0.0
+    tz: str = "UTC"
+
+    @field_validator("tz")
+    @classmethod
+    def _known(cls, value: str) -> str:
+        try:
+            zoneinfo.ZoneInfo(value)
+        except (zoneinfo.ZoneInfoNotFoundError, ValueError, OSError):
+            raise ValueError(f"“{value}” is not a time zone such as Europe/Lisbon") from None
+        return value
+
+
+class Room(Document):
+    """The air around the box."""
+
+    day_c: Annotated[float, Field(ge=-10, le=50)]
+    night_c: Annotated[float, Field(ge=-10, le=50)]
+    summer_max_c: Annotated[float, Field(ge=-10, le=55)]
+    rh_pct: Annotated[float, Field(ge=0, le=100)]
+
+
+class Animal(Document):
+    """One animal."""
+
+    name: Annotated[str, Field(max_length=80)] = ""
+    species: str
+    born_on: dt.date | None = None
+    sex: Literal["female", "male", "unknown"] = "unknown"
+    mass_g: Annotated[float, Field(gt=0, le=500_000)] | None = None
+    length_mm: dict[LengthKind, Annotated[float, Field(gt=0, le=15_000)]] = {}
+    schools: dict[str, str] = {}
+    fed_on: dt.date | None = None
+    """A day on which it was fed: intervals count from there."""
+
+    @field_validator("species")
+    @classmethod
+    def _profiled(cls, value: str) -> str:
+        if value not in library():
+            raise ValueError(f"there is no profile of “{value}”; there are {', '.join(library())}")
+        return value
+
+    @field_validator("schools")
+    @classmethod
+    def _schooled(cls, value: dict[str, str]) -> dict[str, str]:
+        for question, school in value.items():
+            if question not in QUESTIONS or school not in QUESTIONS[question].schools:
+                raise ValueError(f"there is no school “{school}” for “{question}”")
+        return value
+
+
+class Sides(Document):
+    """Inside measures of the box [m]."""
+
+    length: Annotated[float, Field(ge=0.1, le=10)]
+    depth: Annotated[float, Field(ge=0.1, le=10)]
+    height: Annotated[float, Field(ge=0.1, le=5)]
+
+
+PanelMaterial = Literal["glass", "acrylic", "polycarbonate_twin", "pvc_board", "wood"]
+
+
+class PanelMaterials(Document):
+    """What each side is made of."""
+
+    front: PanelMaterial = "glass"
+    back: PanelMaterial = "wood"
+    left: PanelMaterial = "wood"
+    right: PanelMaterial = "wood"
+    bottom: PanelMaterial = "wood"
+
+
+class Lid(Document):
+    """The top: solid, or mesh over a share of it."""
+
+    material: PanelMaterial = "wood"
+    mesh: Literal["insect", "fly_screen", "medium", "quarter_inch", "half_inch"] | None = None
+    mesh_share: Annotated[float, Field(ge=0, le=1)] = 0.0
+
+
+class Ground(Document):
+    """What the animal walks on."""
+
+    material: Literal["soil", "sand", "paper", "tile"] = "soil"
+    depth_m: Annotated[float, Field(ge=0, le=1.5)] = 0.05
+
+
+class VentAreas(Document):
+    """Openings in the sides."""
+
+    low_cm2: Annotated[float, Field(ge=0, le=10_000)] = 60.0
+    high_cm2: Annotated[float, Field(ge=0, le=10_000)] = 60.0
+    rise_m: Annotated[float, Field(ge=0, le=3)] = 0.25
+
+
+class BoxSpec(Document):
+    """The box."""
+
+    inside_m: Sides
+    panels: PanelMaterials = PanelMaterials()
+    lid: Lid = Lid()
+    ground: Ground = Ground()
+    vents: VentAreas = VentAreas()
+
+
+class ThermostatSpec(Document):
+    """Holds a heater's probe at a set point."""
+
+    set_c: Annotated[float, Field(ge=5, le=70)]
+    probe: Literal["surface", "warm_air", "cool_air"] = "surface"
+
+
+ClockTime = Annotated[str, Field(pattern=r"^([01]\d|2[0-3]):[0-5]\d$")]
+
+
+class Thing(Document):
+    """Something in, on or above the box. A lamp's place is its face, a tube's its axis, a body's the middle of its underside."""
+
+    id: Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,39}$")]
+    kind: HeaterKind | TubeKind | Literal["uv_flood"] | BodyKind
+    at_m: tuple[Metres, Metres, Metres]
+    size_m: tuple[Annotated[float, Field(gt=0, le=5)], Annotated[float, Field(gt=0, le=5)], Annotated[float, Field(gt=0, le=2)]] | None = None
+    material: Literal["stone", "slate", "softwood"] = "stone"
+    above_lid: bool = False
+    power_w: Annotated[float, Field(gt=0, le=2000)] | None = None
+    beam_deg: Annotated[float, Field(ge=5, le=170)] | None = None
+    length_m: Annotated[float, Field(ge=0.1, le=2)] | None = None
+    reflector: bool = False
+    hours_run: Annotated[float, Field(ge=0, le=100_000)] | None = None
+    on: ClockTime | None = None
+    off: ClockTime | None = None
+    thermostat: ThermostatSpec | None = None
+
+    @property
+    def is_heater(self) -> bool:
+        """It is there to warm."""
+        return self.kind in HEATERS
+
+    @property
+    def is_uv(self) -> bool:
+        """It gives ultraviolet."""
+        return self.kind in UV_LAMPS
+
+    @property
+    def is_tube(self) -> bool:
+        """A straight tube."""
+        return self.kind in TUBE_KINDS
+
+    @property
+    def is_body(self) -> bool:
+        """It lies or stands on the ground."""
+        return self.kind in BODY_KINDS
+
+    def lit_at(self, hour: float) -> bool:
+        """Whether its timer has it on at that hour of the day; without times it is always on."""
+        if self.on is None or self.off is None:
+            return True
+        on, off = (int(t[:2]) + int(t[3:]) / 60 for t in (self.on, self.off))
+        return on <= hour < off if on <= off else hour >= on or hour < off
+
+
+class ReadingSpec(Document):
+    """What an instrument showed."""
+
+    need: NeedKey
+    value: float
+    """[the need's unit: °C, %, UVI]"""
+    offset: float = 0.0
+    at: AwareDatetime
+    instrument: str = ""
+    lamp_on_h: Annotated[float, Field(ge=0, le=10_000)] | None = None
+    revision: int = 1
+
+
+class Request(Document):
+    """All that a plan is made from."""
+
+    format: Literal["ridgeback-request/1"] = FORMAT
+    now: AwareDatetime
+    place: Place = Place()
+    room: Room
+    animals: Annotated[tuple[Animal, ...], Field(min_length=1, max_length=20)]
+    box: BoxSpec
+    things: Annotated[tuple[Thing, ...], Field(max_length=60)] = ()
+    readings: Annotated[tuple[ReadingSpec, ...], Field(max_length=500)] = ()
+    revision: int = 1
+
+    def thing(self, thing_id: str) -> Thing:
+        """The thing of that id."""
+        return next(t for t in self.things if t.id == thing_id)
+
+    def index(self, thing_id: str) -> int:
+        """Its place in the list, for JSON pointers."""
+        return next(n for n, t in enumerate(self.things) if t.id == thing_id)
+
+    @property
+    def today(self) -> dt.date:
+        """The date in the room's own time zone."""
+        return self.now.astimezone(zoneinfo.ZoneInfo(self.place.tz)).date()
+
+
+def conflicts(request: Request) -> list[Problem]:
+    """What each part allows but all together do not: things outside the box, a tube longer than it, two of one name."""
+    found: list[Problem] = []
+    box, lid = request.box.inside_m, request.box.lid
+    ground = request.box.ground.depth_m
+    if ground > 0.7 * box.height:
+        found.append(Problem("/box/ground/depth_m", f"{ground:g} m of ground leaves too little of {box.height:g} m of height"))
+    if (lid.mesh is None) != (lid.mesh_share == 0):
+        found.append(Problem("/box/lid/mesh_share", "a mesh has a share of the lid, and a share needs a mesh"))
+    seen: set[str] = set()
+    for n, thing in enumerate(request.things):
+        at = f"/things/{n}"
+        x, y, z = thing.at_m
+        if thing.id in seen:
+            found.append(Problem(f"{at}/id", f"the id “{thing.id}” is used twice"))
+        seen.add(thing.id)
+        if not (0 <= x <= box.length and 0 <= y <= box.depth):
+            found.append(Problem(f"{at}/at_m", f"it stands outside the box, which is {box.length:g} × {box.depth:g} m inside"))
+        if thing.above_lid:
+            if lid.mesh is None:
+                found.append(Problem(f"{at}/above_lid", "above a solid lid a lamp does nothing inside: the lid needs mesh there"))
+            if z < box.height:
+                found.append(Problem(f"{at}/at_m/2", f"it is said to be above the lid but hangs at {z:g} m in a box {box.height:g} m high"))
+        elif z > box.height:
+            found.append(Problem(f"{at}/at_m/2", f"at {z:g} m it is above the lid of a box {box.height:g} m high"))
+        if thing.is_heater and not thing.is_tube and thing.power_w is None:
+            found.append(Problem(f"{at}/power_w", "a heater needs its power"))
+        if thing.is_tube:
+            if thing.length_m is None:
+                found.append(Problem(f"{at}/length_m", "a tube needs its nominal length"))
+            elif not (thing.length_m / 2 - 1e-6 <= x <= box.length - thing.length_m / 2 + 1e-6):
+                found.append(Problem(f"{at}/at_m/0", f"a tube {thing.length_m:g} m long does not fit there in {box.length:g} m"))
+        if (thing.is_heater or thing.is_uv) and z <= ground + 0.02:
+            found.append(Problem(f"{at}/at_m/2", "a lamp cannot hang in the ground"))
+        if thing.is_body:
+            if thing.size_m is None:
+                found.append(Problem(f"{at}/size_m", "it needs its length, depth and height"))
+            elif thing.size_m[0] > box.length or thing.size_m[1] > box.depth or z + thing.size_m[2] > box.height:
+                found.append(Problem(f"{at}/size_m", "it is larger than the box"))
+        if (thing.on is None) != (thing.off is None):
+            found.append(Problem(f"{at}/off", "a timer needs both its times, on and off"))
+        if thing.thermostat is not None and (not thing.is_heater or not HEATERS[thing.kind].dimmable):
+            found.append(Problem(f"{at}/thermostat", "this lamp cannot be dimmed by a thermostat"))
+    bodies = [(n, t) for n, t in enumerate(request.things) if t.kind == "slab" and t.size_m]
+    for lamp_n, lamp in enumerate(request.things):
+        if not (lamp.is_heater or lamp.is_uv):
+            continue
+        for _, slab in bodies:
+            assert slab.size_m is not None
+            inside = abs(lamp.at_m[0] - slab.at_m[0]) < slab.size_m[0] / 2 and abs(lamp.at_m[1] - slab.at_m[1]) < slab.size_m[1] / 2
+            if inside and lamp.at_m[2] <= slab.at_m[2] + slab.size_m[2] + 0.02:
+                found.append(Problem(f"/things/{lamp_n}/at_m/2", "the lamp is in or under the stone"))
+    return found
+
+
+def from_data(data: Any) -> Request:
+    """Read a request from parsed JSON.
+
+    Raises
+    ------
+    DocumentError
+        With every problem found, by JSON pointer.
+    """
+    try:
+        request = Request.model_validate(data)
+    except ValidationError as why:
+        raise DocumentError("request", problems_of(why)) from None
+    problems = conflicts(request)
+    if problems:
+        raise DocumentError("request", problems)
+    return request
+
+
+def from_text(text: str) -> Request:
+    """Read a request from JSON text. Raises as `from_data`."""
+    try:
+        data = json.loads(text)
+    except json.JSONDecodeError as why:
+        raise DocumentError("request", [Problem("", f"this is not JSON: {why.msg} in line {why.lineno}, column {why.colno}")]) from None
+    return from_data(data)
+
+
+def to_data(request: Request) -> dict[str, Any]:
+    """The request as JSON values."""
+    return request.model_dump(mode="json", exclude_none=True)
+
+
+def apply_patch(request: Request, patch: tuple[dict[str, Any], ...]) -> Request:
+    """The request after a JSON Patch (RFC 6902), such as a change carries. Raises `DocumentError` when the result is not sound."""
+    return from_data(jsonpatch.apply_patch(request.model_dump(mode="json"), list(patch), in_place=True))
+
+

@@ -1,0 +1,193 @@
+"""The plan: everything a screen, a sheet or a script shows, as immutable values that write themselves as JSON.
+
+Format: docs/formats/plan.md.
+"""
+
+import datetime as dt
+from typing import Any, Literal
+
+from husbandry.box.sizing import SizeFound
+from husbandry.diet.calendar import Diet
+from husbandry.species.needs import NeedKey
+from husbandry.species.stages import StageFound
+from husbandry.worked import Document, Worked
+
+FORMAT = "ridgeback-plan/1"
+Direction = Literal["right", "below", "above", "unknown"]
+LimitState = Literal["kept", "breached", "unproven", "none"]
+
+
+class Verdict(Document):
+    """What the number that speaks says about a need."""
+
+    direction: Direction
+    by: float = 0.0
+    """How far outside the nearest end of the band [the need's unit]."""
+    probability: float = 0.0
+    """That the direction is right [1]."""
+    sure: bool = False
+    """At 0.8 or more."""
+    limit: LimitState = "none"
+    speaks: Literal["measured", "predicted", "nothing"] = "nothing"
+
+
+class Measured(Document):
+    """A reading against the present revision."""
+
+    value: float
+    """Corrected by the instrument's offset."""
+    shown: float
+    """As it was read."""
+    unit: str
+    at: dt.datetime
+    age_days: float
+    fresh: bool
+    judged: bool
+    """False when it was taken before the box had settled, or is stale."""
+    why_not: str = ""
+    instrument: str = ""
+    worked: Worked
+
+
+class NeedState(Document):
+    """A need: the band, what is predicted, what was measured, and the verdict."""
+
+    key: NeedKey
+    name: str
+    place: str
+    phase: str
+    unit: str
+    low: Worked | None
+    high: Worked | None
+    limit_low: Worked | None
+    limit_high: Worked | None
+    predicted: Worked | None
+    floor: Worked | None = None
+    """Humidity: what the room's vapour alone gives."""
+    measured: Measured | None
+    verdict: Verdict
+    conflict: str = ""
+    """Two animals whose bands do not meet."""
+
+
+class Effect(Document):
+    """What a change does to one prediction."""
+
+    need: NeedKey
+    unit: str
+    before: float | None
+    after: float
+    direction: Direction
+    """Of the value after."""
+
+
+class Safety(Document):
+    """A stuck thermostat on the hottest day, after the change."""
+
+    surface_c: float
+    cool_air_c: float
+    limit_surface_c: float | None
+    limit_cool_air_c: float | None
+    safe: bool
+    worse: bool
+    """Over a limit, and further over it than now."""
+
+
+ChangeKind = Literal[
+    "height", "power", "power_and_height", "set_point", "add_thermostat", "uv_height", "uv_class", "uv_below_mesh", "uv_new",
+    "uv_add", "heat_add", "night_heat", "cover_mesh", "larger_box",
+]  # fmt: skip
+
+
+class Change(Document):
+    """One thing to do, with what it does and the patch that does it."""
+
+    kind: ChangeKind
+    thing_id: str
+    thing_name: str
+    values: dict[str, float | str]
+    """What the sentence needs, in the core's units: such as from_m, to_m, power_w."""
+    effort: Literal["move", "own", "buy"]
+    patch: tuple[dict[str, Any], ...]
+    """JSON Patch (RFC 6902) on the request."""
+    effects: tuple[Effect, ...]
+    puts_right: int
+    """Needs put right less needs broken."""
+    clears_limit: bool
+    safety: Safety
+    worked: Worked
+    """How the value was found."""
+
+
+class Note(Document):
+    """Something to know: a finding, a danger, a caution."""
+
+    slug: str
+    severity: Literal["danger", "care", "fact"]
+    text: str
+    values: dict[str, float] = {}
+
+
+class AnimalFound(Document):
+    """What is known of one animal."""
+
+    name: str
+    species: str
+    common_name: str
+    stage: StageFound
+    mass_g: float
+    mass_known: bool
+    length_m: float
+    length_known: bool
+    age_months: float | None
+    diet: Diet
+
+
+class BaskingPlace(Document):
+    """Where the animal's back is when it basks [m]."""
+
+    x_m: float
+    y_m: float
+    z_m: float
+
+
+class Plan(Document):
+    """The answer to a request."""
+
+    format: Literal["ridgeback-plan/1"] = FORMAT
+    core_version: str
+    profiles: dict[str, str]
+    """Content hash of each profile used."""
+    now: dt.datetime
+    revision: int
+    animals: tuple[AnimalFound, ...]
+    needs: tuple[NeedState, ...]
+    predictions: dict[str, Worked]
+    size: SizeFound
+    changes: tuple[Change, ...]
+    notes: tuple[Note, ...]
+    basking: BaskingPlace
+
+    def need(self, key: NeedKey) -> NeedState | None:
+        """The state of a need; None when the species has no such need."""
+        return next((need for need in self.needs if need.key == key), None)
+
+    @property
+    def worst(self) -> NeedState | None:
+        """The need furthest from right, in band widths; None when all are right or unknown."""
+        wrong = [need for need in self.needs if need.verdict.direction in {"below", "above"}]
+        return max(wrong, key=lambda need: (need.verdict.limit == "breached", need.verdict.by / band_width(need)), default=None)
+
+
+def band_width(need: NeedState) -> float:
+    """Width of a need's band, for comparing shortfalls of different quantities [unit]."""
+    if need.low is not None and need.high is not None:
+        return max(need.high.value - need.low.value, 1e-6)
+    end = need.low or need.high
+    assert end is not None
+    return max(abs(end.value) * 0.2, 1.0)
+
+
+def to_json(plan: Plan) -> str:
+    """The plan as JSON text."""
+    return plan.model_dump_json(exclude_none=True, indent=2)
