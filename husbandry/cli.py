@@ -39,7 +39,9 @@ def main(arguments: list[str] | None = None) -> int:
 
 
 def _fail(problems: list[Problem]) -> int:
-    json.dump({"problems": [{"pointer": p.pointer, "reason": p.reason} for p in problems]}, sys.stderr, ensure_ascii=False, indent=2)
+    json.dump(
+        {"problems": [{"pointer": p.pointer, "reason": p.reason} for p in problems]}, sys.stderr, ensure_ascii=False, indent=2
+    )
     sys.stderr.write("\n")
     return 2
 
@@ -63,7 +65,9 @@ def _plan(file: str, number: str | None) -> int:
         print(to_json(result))
         return 0
     try:
-        print(json.dumps(jsonpointer.resolve_pointer(result.model_dump(mode="json", exclude_none=True), number), ensure_ascii=False))
+        print(
+            json.dumps(jsonpointer.resolve_pointer(result.model_dump(mode="json", exclude_none=True), number), ensure_ascii=False)
+        )
     except jsonpointer.JsonPointerException as why:
         return _fail([Problem(number, f"the plan has nothing there: {why}")])
     return 0

@@ -238,7 +238,9 @@ def to_reader(value: float, kind: Kind, units: Units = METRIC, *, small: bool = 
 _DIGITS: dict[str, int] = {"cm": 0, "mm": 0, "in": 1, "°C": 1, "°F": 0, "g": 0, "gal": 0, "l": 0, "W": 0, "%": 0, "h": 0, "": 1}
 
 
-def show(value: float, kind: Kind, units: Units = METRIC, *, digits: int | None = None, unit: bool = True, small: bool = False) -> str:
+def show(
+    value: float, kind: Kind, units: Units = METRIC, *, digits: int | None = None, unit: bool = True, small: bool = False
+) -> str:
     """A number for reading, in the reader's units.
 
     >>> show(36.12, Kind.TEMPERATURE)

@@ -9,7 +9,9 @@ from husbandry.worked import Source
     unit="",
     rule="What the instrument showed, less what it is known to read too high.",
     source=Source(kind="common practice"),
-    example=Example({"value": 36.4, "offset": 1.4}, 35.0, 1e-12, "common practice, no source: a thermometer that reads 1.4 °C high"),
+    example=Example(
+        {"value": 36.4, "offset": 1.4}, 35.0, 1e-12, "common practice, no source: a thermometer that reads 1.4 °C high"
+    ),
 )
 def corrected_reading(value: float, offset: float = 0.0) -> float:
     """A reading corrected by the instrument's known offset [the reading's unit]."""

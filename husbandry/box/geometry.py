@@ -19,7 +19,9 @@ LITRES_PER_US_GALLON = 3.785411784
     unit="US gal",
     rule="Length × depth × height in inches / 231.",
     source=Source(kind="published", text="NIST Handbook 44, appendix C: one US gallon is 231 cubic inches"),
-    example=Example({"length_in": 36, "depth_in": 18, "height_in": 16}, 44.88, 1e-3, "arithmetic; the trade calls this tank a “40”"),
+    example=Example(
+        {"length_in": 36, "depth_in": 18, "height_in": 16}, 44.88, 1e-3, "arithmetic; the trade calls this tank a “40”"
+    ),
 )
 def tank_volume(length_in: float, depth_in: float, height_in: float) -> float:
     """Volume of a tank from its inside measures [US gal]. Trade names are nominal: compare by footprint."""

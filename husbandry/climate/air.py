@@ -36,7 +36,9 @@ def air_at(temp_c: float) -> Air:
     rule="Still air over a horizontal plate: Nu = 0.54 Ra^1/4 up to Ra 10⁷ and 0.15 Ra^1/3 above it when the plate is warmer, "
     "0.27 Ra^1/4 when it is colder; h = Nu k / L, with L = area / perimeter and air at the mean of both temperatures.",
     source=Source(kind="from memory", text="W. H. McAdams, Heat Transmission, 1954; in every heat-transfer textbook"),
-    example=Example({"surface_c": 42, "air_c": 27, "char_length_m": 0.075}, 5.178, 0.02, "Python package ht 1.2, McAdams correlation"),
+    example=Example(
+        {"surface_c": 42, "air_c": 27, "char_length_m": 0.075}, 5.178, 0.02, "Python package ht 1.2, McAdams correlation"
+    ),
 )
 def plate_convection(surface_c: float, air_c: float, char_length_m: float) -> float:
     """Heat transfer coefficient of the upper side of a horizontal plate [W/m²K].

@@ -78,7 +78,10 @@ def beam_of(heater: Heater, *, mesh: float = 1.0, beam_deg: float | None = None)
     "flat emitters as a disc by their view factor.",
     source=Source(kind="design choice", text="cosine-lobe lamp, integrates to its power; shares of power: docs/methods/heat.md"),
     example=Example(
-        {"power_w": 100, "kind": "halogen_flood", "distance_m": 0.28, "radius_m": 0.0}, 378.991, 1e-4, "scipy quadrature of the lobe"
+        {"power_w": 100, "kind": "halogen_flood", "distance_m": 0.28, "radius_m": 0.0},
+        378.991,
+        1e-4,
+        "scipy quadrature of the lobe",
     ),
 )
 def flood_irradiance(power_w: float, kind: str, distance_m: float, radius_m: float) -> float:

@@ -13,7 +13,9 @@ _J2000 = dt.date(2000, 1, 1)
     arguments={"lat_deg": Argument("°", -90, 90), "date": Argument("date YYYY-MM-DD")},
     unit="h",
     rule="Sun's declination by the Almanac's low-precision formula; sunrise and sunset at 0.833° below the horizon.",
-    source=Source(kind="from memory", text="Astronomical Almanac, low-precision solar coordinates; within 0.4 min of the pvlib SPA"),
+    source=Source(
+        kind="from memory", text="Astronomical Almanac, low-precision solar coordinates; within 0.4 min of the pvlib SPA"
+    ),
     example=Example({"lat_deg": 45, "date": "2026-08-15"}, 845.0 / 60, 1.0 / 845, "pvlib, solar position algorithm"),
 )
 def day_length(lat_deg: float, date: str) -> float:
@@ -26,5 +28,7 @@ def day_length(lat_deg: float, date: str) -> float:
     declination = math.asin(math.sin(obliquity) * math.sin(longitude))
     latitude = math.radians(lat_deg)
     below_horizon = math.sin(math.radians(0.8333))
-    cos_hour = (-below_horizon - math.sin(latitude) * math.sin(declination)) / max(math.cos(latitude) * math.cos(declination), 1e-12)
+    cos_hour = (-below_horizon - math.sin(latitude) * math.sin(declination)) / max(
+        math.cos(latitude) * math.cos(declination), 1e-12
+    )
     return 24 / math.pi * math.acos(min(1.0, max(-1.0, cos_hour)))

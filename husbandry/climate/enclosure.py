@@ -130,7 +130,9 @@ def slab_on_ground(
     )
 
 
-def ground_patches(lamps: tuple[HeatLamp, ...], slabs: tuple[Slab, ...], box: Box, ground: Material, floor: Material) -> tuple[Slab, ...]:
+def ground_patches(
+    lamps: tuple[HeatLamp, ...], slabs: tuple[Slab, ...], box: Box, ground: Material, floor: Material
+) -> tuple[Slab, ...]:
     """The bare ground under each lamp that has no slab beneath it, so that a surface is always predicted.
 
     Patches that would overlap are joined; none overlaps a slab, for then the slab is the basking surface.

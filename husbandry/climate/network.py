@@ -261,8 +261,15 @@ def deposit(enclosure: Enclosure, nodes: Nodes, lamp: HeatLamp) -> Deposit:
         y = (np.arange(strips) + 0.5) * dy
         flux = beam.irradiance(lamp.z_m - box.ground_depth_m, np.hypot(middle[:, None] - lamp.x_m, y[None, :] - lamp.y_m))
         for slab in enclosure.slabs:  # shares of cells, so that nothing jumps when a slab moves by a millimetre
-            in_x = np.clip(np.minimum(middle + dx / 2, slab.x_m + slab.length_m / 2) - np.maximum(middle - dx / 2, slab.x_m - slab.length_m / 2), 0, None)
-            in_y = np.clip(np.minimum(y + dy / 2, slab.y_m + slab.depth_m / 2) - np.maximum(y - dy / 2, slab.y_m - slab.depth_m / 2), 0, None)
+            in_x = np.clip(
+                np.minimum(middle + dx / 2, slab.x_m + slab.length_m / 2)
+                - np.maximum(middle - dx / 2, slab.x_m - slab.length_m / 2),
+                0,
+                None,
+            )
+            in_y = np.clip(
+                np.minimum(y + dy / 2, slab.y_m + slab.depth_m / 2) - np.maximum(y - dy / 2, slab.y_m - slab.depth_m / 2), 0, None
+            )
             flux = flux * (1 - in_x[:, None] / dx * in_y[None, :] / dy)
         onto = flux.sum(axis=1) * dx * dy
         onto *= min(1.0, max(beam.share - caught, 0.0) / max(float(onto.sum()), 1e-12))
@@ -278,8 +285,15 @@ def deposit(enclosure: Enclosure, nodes: Nodes, lamp: HeatLamp) -> Deposit:
         "left": box.depth_m * height, "right": box.depth_m * height, "top": box.footprint_m2,
     }  # fmt: skip
     interior = sum(areas.values()) + box.footprint_m2
-    clear = sum(area for name, area in areas.items() if getattr(panels, name).passes_light and not (name == "top" and enclosure.mesh_share))
-    escape = GLASS_ESCAPE * clear / interior * heater.is_light + box.footprint_m2 * enclosure.mesh_share * enclosure.mesh_open / interior
+    clear = sum(
+        area
+        for name, area in areas.items()
+        if getattr(panels, name).passes_light and not (name == "top" and enclosure.mesh_share)
+    )
+    escape = (
+        GLASS_ESCAPE * clear / interior * heater.is_light
+        + box.footprint_m2 * enclosure.mesh_share * enclosure.mesh_open / interior
+    )
     heat[nodes.star] += scattered * (1 - escape) * nearby
     lost = scattered * escape
 
@@ -301,7 +315,9 @@ def deposit(enclosure: Enclosure, nodes: Nodes, lamp: HeatLamp) -> Deposit:
         dz = height / ROWS
         lamp_above_ground = min(lamp.z_m - box.ground_depth_m, height - 0.25 * dz)
         above = np.clip(((np.arange(ROWS) + 1) * dz - lamp_above_ground) / dz, 0, 1)
-        heat[nodes.air] += (heater.convective_share + 0.5 * stopped) * (plume / plume.sum())[:, None] * (above / above.sum())[None, :]
+        heat[nodes.air] += (
+            (heater.convective_share + 0.5 * stopped) * (plume / plume.sum())[:, None] * (above / above.sum())[None, :]
+        )
     return Deposit(heat, aimed, lost, tuple(maps))
 
 

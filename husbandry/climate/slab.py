@@ -132,11 +132,16 @@ def spot_weights(slab: Slab, field: Array, spot_m: float) -> Array:
     rule="An infrared thermometer set to ε_set reads T_gun with ε_set T_gun⁴ = ε T⁴ + (ε_set − ε) T_sur⁴ (kelvin): solved for T.",
     source=Source(kind="published", text="Stefan–Boltzmann law for a grey surface"),
     example=Example(
-        {"reading_c": 44.13, "emissivity_set": 0.95, "emissivity": 0.90, "surroundings_c": 27}, 45.0, 0.02 / 45, "grey-body arithmetic"
+        {"reading_c": 44.13, "emissivity_set": 0.95, "emissivity": 0.90, "surroundings_c": 27},
+        45.0,
+        0.02 / 45,
+        "grey-body arithmetic",
     ),
 )
 def surface_from_infrared(reading_c: float, emissivity_set: float, emissivity: float, surroundings_c: float) -> float:
     """The true temperature of a surface from an infrared thermometer set to another emissivity [°C]."""
     zero = 273.15
-    fourth = (emissivity_set * (reading_c + zero) ** 4 - (emissivity_set - emissivity) * (surroundings_c + zero) ** 4) / emissivity
+    fourth = (
+        emissivity_set * (reading_c + zero) ** 4 - (emissivity_set - emissivity) * (surroundings_c + zero) ** 4
+    ) / emissivity
     return float(math.copysign(abs(fourth) ** 0.25, fourth) - zero)

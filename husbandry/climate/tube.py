@@ -88,7 +88,10 @@ def tube_geometry(length_m: float, height_m: float, offset_x_m: float = 0.0, off
     rule="UVI below the middle of a tube from one known reading: UVI_ref · G(distance) / G(reference distance).",
     source=_LINE,
     example=Example(
-        {"uvi_ref": 2.7, "ref_distance_m": 0.3, "length_m": 1.1, "distance_m": 0.3102}, 2.6, 1e-3, "docs/methods/uv.md, inverse of tube_distance"
+        {"uvi_ref": 2.7, "ref_distance_m": 0.3, "length_m": 1.1, "distance_m": 0.3102},
+        2.6,
+        1e-3,
+        "docs/methods/uv.md, inverse of tube_distance",
     ),
 )
 def tube_uvi(uvi_ref: float, ref_distance_m: float, length_m: float, distance_m: float) -> float:
@@ -106,7 +109,9 @@ def tube_uvi(uvi_ref: float, ref_distance_m: float, length_m: float, distance_m:
     unit="m",
     rule="The distance at which tube_uvi gives the target, by halving (UVI falls steadily with distance).",
     source=_LINE,
-    example=Example({"uvi_ref": 2.7, "ref_distance_m": 0.3, "length_m": 1.1, "target_uvi": 2.6}, 0.3102, 1e-3, "scipy brentq over quadrature"),
+    example=Example(
+        {"uvi_ref": 2.7, "ref_distance_m": 0.3, "length_m": 1.1, "target_uvi": 2.6}, 0.3102, 1e-3, "scipy brentq over quadrature"
+    ),
 )
 def tube_distance(uvi_ref: float, ref_distance_m: float, length_m: float, target_uvi: float) -> float:
     """Distance from the tube's axis straight down to the target UV index [m].

@@ -17,7 +17,9 @@ from husbandry.worked import Source
     },
     unit="m³/s",
     rule="Two openings at different heights: Q = 0.6 A √(2 g Δh ΔT / T), A = A₁A₂ / √(A₁² + A₂²).",
-    source=Source(kind="from memory", text="stack effect as in building-ventilation handbooks (CIBSE Guide A; ASHRAE Fundamentals)"),
+    source=Source(
+        kind="from memory", text="stack effect as in building-ventilation handbooks (CIBSE Guide A; ASHRAE Fundamentals)"
+    ),
     example=Example(
         {"low_area_m2": 0.01, "high_area_m2": 0.01, "height_m": 0.4, "excess_k": 8, "air_c": 26}, 1.943e-3, 0.02, "closed form"
     ),

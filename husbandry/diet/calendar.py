@@ -214,12 +214,12 @@ def four_weeks(
     specs = [meal for meal in profile.meals if stage in meal.stages]
     plans = [_meal_plan(profile, spec, mass_g, eye_gap_mm, schools) for spec in specs]
     by_day = {plan.slug: grid(plan.every_days.value, anchor, today, days) for plan in plans}
-    dusted = sorted({day for plan in plans if any(p.food == "insects" for p in plan.portions) for day in by_day[plan.slug]})
+    carriers = [plan for plan in plans if any(portion.food == "insects" for portion in plan.portions)]
     rules = default_rules(stage, uvb=uvb, schools=schools)
-    # One period of padding before today, so that the doses do not depend on when the plan is looked at.
-    padded = sorted({*dusted, *(d for plan in plans if any(p.food == "insects" for p in plan.portions)
-                                for d in grid(plan.every_days.value, anchor, max(anchor, today - dt.timedelta(days=28)), 28 + days))})  # fmt: skip
-    doses, lapses = schedule(rules, padded, anchor)
+    # Four weeks of padding before today, so that the doses do not depend on the day on which the plan is looked at.
+    start = max(anchor, today - dt.timedelta(days=days))
+    dusted = sorted({day for plan in carriers for day in grid(plan.every_days.value, anchor, start, (today - start).days + days)})
+    doses, lapses = schedule(rules, dusted, anchor)
     on_day: dict[dt.date, list[Dose]] = {}
     for dose in doses:
         on_day.setdefault(dose.day, []).append(dose)

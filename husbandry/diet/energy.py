@@ -24,7 +24,9 @@ def field_metabolic_rate(mass_g: float) -> float:
     unit="kJ/day",
     rule="Resting squamates: V̇O₂ = 0.013 m^0.80 10^(0.038 t) 10^0.14 ml/h, 20.1 J/ml.",
     source=Source(kind="from memory", text="R. M. Andrews & F. H. Pough 1985, Physiological Zoology 58"),
-    example=Example({"mass_g": 100, "temp_c": 30}, 4.755, 0.01, "arithmetic of the published equation (from memory): 3.45 standard × 10^0.14"),
+    example=Example(
+        {"mass_g": 100, "temp_c": 30}, 4.755, 0.01, "arithmetic of the published equation (from memory): 3.45 standard × 10^0.14"
+    ),
 )
 def resting_metabolic_rate(mass_g: float, temp_c: float) -> float:
     """Energy a resting lizard or snake of that mass turns over at that body temperature [kJ/day]."""

@@ -82,14 +82,17 @@ def schedule(rules: tuple[Rule, ...], feedings: list[dt.date], start: dt.date) -
         if rule.doses == 0:
             for day in feedings:
                 if not given[day]:
-                    given[day].append(Dose(day=day, product=rule.product, due=day, reason="on every meal of insects that carries nothing else"))
+                    given[day].append(
+                        Dose(day=day, product=rule.product, due=day, reason="on every meal of insects that carries nothing else")
+                    )
             continue
         last: dt.date | None = None
         for due in due_days(rule, start, feedings[0] - dt.timedelta(days=1), feedings[-1]):
             free = [
                 day
                 for day in feedings
-                if not any(dose.product in rule.excludes or dose.product == rule.product for dose in given[day]) and (last is None or day > last)
+                if not any(dose.product in rule.excludes or dose.product == rule.product for dose in given[day])
+                and (last is None or day > last)
             ]
             chosen = min(free, key=lambda day: (abs((day - due).days), day), default=None)
             if chosen is None or abs((chosen - due).days) > rule.interval_days:

@@ -60,7 +60,9 @@ class Score:
 class Bench:
     """A request with its outcome and bands, on which candidates are tried."""
 
-    def __init__(self, request: Request, outcome: Outcome, bands: dict[NeedKey, Band], states: tuple[NeedState, ...], size: SizeFound) -> None:
+    def __init__(
+        self, request: Request, outcome: Outcome, bands: dict[NeedKey, Band], states: tuple[NeedState, ...], size: SizeFound
+    ) -> None:
         self.request, self.outcome, self.bands, self.size = request, outcome, bands, size
         self.now_stuck = stuck_on(outcome)
         self.before = {key: outcome.centre(key) for key in bands}
@@ -148,7 +150,9 @@ def replace_at(request: Request, thing: Thing, path: str, value: Any) -> dict[st
     return {"op": operation, "path": f"/things/{request.index(thing.id)}/{path}", "value": value}
 
 
-def solve_falling(value_at: Callable[[float], float | None], target: float, low: float, high: float, *, rounds: int = 9) -> float | None:
+def solve_falling(
+    value_at: Callable[[float], float | None], target: float, low: float, high: float, *, rounds: int = 9
+) -> float | None:
     """Where a falling function meets a target between two ends: regula falsi with halving (Illinois).
 
     Returns the nearer end when the target lies beyond it, None when the function has no value there.
@@ -381,7 +385,15 @@ def _uv(bench: Bench) -> Iterator[Candidate]:
             if span and not tube.above_lid:
                 yield from _tube_at(bench, tube, span, swap, values, "uv_class", "buy")
             else:
-                yield Candidate("uv_class", tube, values, "buy", swap, "The same place with another class of tube, in the ultraviolet model.", 1.0)
+                yield Candidate(
+                    "uv_class",
+                    tube,
+                    values,
+                    "buy",
+                    swap,
+                    "The same place with another class of tube, in the ultraviolet model.",
+                    1.0,
+                )
 
 
 def _tube_span(bench: Bench, *, above: bool) -> tuple[float, float] | None:
@@ -448,14 +460,23 @@ def _added(bench: Bench, thing: dict[str, Any], x_m: float) -> Callable[[float],
     """A new thing at a height still to be found, in the depth's line of the basking place."""
 
     def patch(z_m: float) -> Patch:
-        return ({"op": "add", "path": "/things/-", "value": {**thing, "at_m": [x_m, round(bench.outcome.basking.y_m, 3), round(z_m, 2)]}},)
+        return (
+            {
+                "op": "add",
+                "path": "/things/-",
+                "value": {**thing, "at_m": [x_m, round(bench.outcome.basking.y_m, 3), round(z_m, 2)]},
+            },
+        )
 
     return patch
 
 
 def _new_lamp(bench: Bench) -> Iterator[Candidate]:
     """A basking lamp for a box that has none, at one end."""
-    if any(t.is_heater and not t.is_tube and t.lit_at(DAY_HOUR) for t in bench.request.things) or NeedKey.SURFACE_DAY not in bench.bands:
+    if (
+        any(t.is_heater and not t.is_tube and t.lit_at(DAY_HOUR) for t in bench.request.things)
+        or NeedKey.SURFACE_DAY not in bench.bands
+    ):
         return
     box, ground = bench.request.box.inside_m, bench.request.box.ground.depth_m
     slab = next((t for t in bench.request.things if t.kind == "slab"), None)
@@ -526,7 +547,9 @@ def _larger_box(bench: Bench) -> Iterator[Candidate]:
     depth = max(needed["depth"], min(inside.length, inside.depth))
     height = max(needed["height above the ground"] + request.box.ground.depth_m, inside.height)
     length, depth, height = (math.ceil(round(side * 20, 6)) / 20 for side in (length, depth, height))  # to the next 5 cm
-    operations: list[dict[str, Any]] = [{"op": "add", "path": "/box/inside_m", "value": {"length": length, "depth": depth, "height": height}}]
+    operations: list[dict[str, Any]] = [
+        {"op": "add", "path": "/box/inside_m", "value": {"length": length, "depth": depth, "height": height}}
+    ]
     lift = height - inside.height
     for thing in request.things:
         if thing.above_lid and lift > 0:
@@ -595,7 +618,9 @@ def _planned(bench: Bench, candidate: Candidate, before: Score) -> tuple[tuple[A
             continue
         band = bench.bands[key]
         direction = "below" if value < band.low_value else "above" if value > band.high_value else "right"
-        effects.append(Effect.model_validate({"need": key, "unit": NEEDS[key].unit, "before": was, "after": value, "direction": direction}))
+        effects.append(
+            Effect.model_validate({"need": key, "unit": NEEDS[key].unit, "before": was, "after": value, "direction": direction})
+        )
     change = Change.model_validate(
         {
             "kind": candidate.kind,
@@ -639,7 +664,9 @@ def thing_name(thing: Thing) -> str:
         return UV_LAMPS[thing.kind].name
     if thing.kind in HEATERS:
         return HEATERS[thing.kind].name
-    return {"slab": "basking stone" if thing.material != "softwood" else "basking wood", "hide": "hide", "dish": "water dish"}[thing.kind]
+    return {"slab": "basking stone" if thing.material != "softwood" else "basking wood", "hide": "hide", "dish": "water dish"}[
+        thing.kind
+    ]
 
 
 def find_changes(bench: Bench) -> tuple[Change, ...]:
@@ -655,5 +682,3 @@ def find_changes(bench: Bench) -> tuple[Change, ...]:
             seen.add(key)
             chosen.append(change)
     return tuple(chosen[:MOST])
-
-

@@ -78,11 +78,18 @@ def _spec(profile: Profile, stage: str, key: NeedKey, schools: dict[str, str]) -
     return None
 
 
-def _end(profile: Profile, animal: AnimalFound, spec: NeedSpec, kind: NeedKind, name: str, origins: tuple[str, ...]) -> Worked | None:
+def _end(
+    profile: Profile, animal: AnimalFound, spec: NeedSpec, kind: NeedKind, name: str, origins: tuple[str, ...]
+) -> Worked | None:
     value = getattr(spec, name)
     if value is None:
         return None
-    words = {"low": "lower end of the band", "high": "upper end of the band", "limit_low": "lower limit", "limit_high": "upper limit"}
+    words = {
+        "low": "lower end of the band",
+        "high": "upper end of the band",
+        "limit_low": "lower limit",
+        "limit_high": "upper limit",
+    }
     return Worked(
         value=value,
         unit=kind.unit,
@@ -95,7 +102,9 @@ def _end(profile: Profile, animal: AnimalFound, spec: NeedSpec, kind: NeedKind, 
     )
 
 
-def bands(animals: tuple[AnimalFound, ...], profiles: dict[str, Profile], schools: tuple[dict[str, str], ...]) -> dict[NeedKey, Band]:
+def bands(
+    animals: tuple[AnimalFound, ...], profiles: dict[str, Profile], schools: tuple[dict[str, str], ...]
+) -> dict[NeedKey, Band]:
     """The bands that all animals in the box share. Limits are the strictest; a gap between two bands is a conflict that names both."""
     found: dict[NeedKey, Band] = {}
     for key, kind in NEEDS.items():
@@ -164,7 +173,14 @@ def judge(band: Band, value: float, sd: float, *, speaks: str) -> Verdict:
         else:
             limit = "kept"
     return Verdict.model_validate(
-        {"direction": direction, "by": by, "probability": round(probability, 4), "sure": probability >= SURE, "limit": limit, "speaks": speaks}
+        {
+            "direction": direction,
+            "by": by,
+            "probability": round(probability, 4),
+            "sure": probability >= SURE,
+            "limit": limit,
+            "speaks": speaks,
+        }
     )
 
 

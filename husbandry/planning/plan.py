@@ -3,7 +3,6 @@
 import datetime as dt
 import math
 
-
 from husbandry import CORE_VERSION
 from husbandry.box.equipment import HEATERS, MESHES, UV_LAMPS
 from husbandry.box.sizing import judge_size
@@ -22,7 +21,9 @@ from husbandry.species.schools import QUESTIONS
 from husbandry.species.stages import DAYS_PER_MONTH, stage_of
 from husbandry.worked import Z90, Given, Source, Worked
 
-_HEAT_SOURCE = Source(kind="design choice", text="network of heat flows, checked against handbook solutions: docs/methods/heat.md")
+_HEAT_SOURCE = Source(
+    kind="design choice", text="network of heat flows, checked against handbook solutions: docs/methods/heat.md"
+)
 _UV_SOURCE = Source(kind="design choice", text="line and lobe sources by class, checked against quadrature: docs/methods/uv.md")
 _SPREAD = {
     "heat": "The interval carries what is not known of the lamp's beam (×/÷ 1.4, less with its data sheet's beam angle), of the panels and vents "
@@ -38,7 +39,9 @@ def _typical(low: float | None, high: float | None) -> float:
 
 def _animal(animal: Animal, profile: Profile, request: Request, outcome_hint: float) -> tuple[AnimalFound, float]:
     """What is known of an animal, without its diet; and its body length [m]."""
-    stage = stage_of(profile, today=request.today, born_on=animal.born_on, mass_g=animal.mass_g, length_mm=animal.length_mm or None)
+    stage = stage_of(
+        profile, today=request.today, born_on=animal.born_on, mass_g=animal.mass_g, length_mm=animal.length_mm or None
+    )
     spec = profile.stage(stage.slug)
     kind = profile.body.length_kind
     length = animal.length_mm.get(kind)
@@ -156,7 +159,9 @@ def _heat_inputs(outcome: Outcome, request: Request) -> list[Given]:
         if lamp.heater.beam_share:
             given.append(Given(name=f"{thing_name(thing)}: above the basking surface", value=lamp.z_m - base, unit="m"))
             if lamp.heater.beam_deg:
-                given.append(Given(name=f"{thing_name(thing)}: beam angle", value=lamp.beam_deg or lamp.heater.beam_deg, unit="°"))
+                given.append(
+                    Given(name=f"{thing_name(thing)}: beam angle", value=lamp.beam_deg or lamp.heater.beam_deg, unit="°")
+                )
         if lamp.above_lid:
             given.append(Given(name=f"{thing_name(thing)}: passed by the mesh", value=lamp.mesh_open, unit="1"))
         if lamp.thermostat:
@@ -165,15 +170,23 @@ def _heat_inputs(outcome: Outcome, request: Request) -> list[Given]:
     inside, panels, lid = request.box.inside_m, request.box.panels, request.box.lid
     given += [
         Given(name="box, inside", text=f"{inside.length:g} × {inside.depth:g} × {inside.height:g} m"),
-        Given(name="panels", text=f"front {panels.front}, back {panels.back}, left {panels.left}, right {panels.right}, floor {panels.bottom}"),
-        Given(name="lid", text=lid.material if lid.mesh is None else f"{lid.material}, {lid.mesh_share:.0%} {MESHES[lid.mesh].label}"),
+        Given(
+            name="panels",
+            text=f"front {panels.front}, back {panels.back}, left {panels.left}, right {panels.right}, floor {panels.bottom}",
+        ),
+        Given(
+            name="lid",
+            text=lid.material if lid.mesh is None else f"{lid.material}, {lid.mesh_share:.0%} {MESHES[lid.mesh].label}",
+        ),
         Given(name="ground", text=f"{request.box.ground.material}, {request.box.ground.depth_m:g} m"),
         Given(name="room by day", value=request.room.day_c, unit="°C"),
     ]
     return given
 
 
-def _predictions(outcome: Outcome, request: Request, profile: Profile, lead: Animal, shared: dict[NeedKey, Band]) -> dict[str, Worked]:
+def _predictions(
+    outcome: Outcome, request: Request, profile: Profile, lead: Animal, shared: dict[NeedKey, Band]
+) -> dict[str, Worked]:
     found: dict[str, Worked] = {}
     inputs = tuple(_heat_inputs(outcome, request))
     rules = {
@@ -227,7 +240,10 @@ def _uv_predictions(outcome: Outcome, request: Request, profile: Profile, band: 
         lamp = source.lamp
         inputs += [
             Given(name="lamp", text=lamp.name),
-            Given(name=f"its class at {lamp.ref_distance_m:g} m", text=f"UVI {lamp.uvi_low:g} to {lamp.uvi_high:g}, middle {lamp.uvi_mid:g}"),
+            Given(
+                name=f"its class at {lamp.ref_distance_m:g} m",
+                text=f"UVI {lamp.uvi_low:g} to {lamp.uvi_high:g}, middle {lamp.uvi_mid:g}",
+            ),
             Given(name="lamp above the animal's back", value=source.z_m - outcome.basking.z_m, unit="m"),
             Given(name="sideways from the lamp's middle", value=source.x_m - outcome.basking.x_m, unit="m"),
         ]
@@ -249,7 +265,11 @@ def _uv_predictions(outcome: Outcome, request: Request, profile: Profile, band: 
         )
     }  # fmt: skip
     low, high = band.low_value, band.high_value
-    cover = coverage(outcome.uv, outcome.box.length_m, outcome.basking.y_m, outcome.box.ground_depth_m + outcome.back_m, low, high) if outcome.uv else Coverage(0, 1, 0)
+    cover = (
+        coverage(outcome.uv, outcome.box.length_m, outcome.basking.y_m, outcome.box.ground_depth_m + outcome.back_m, low, high)
+        if outcome.uv
+        else Coverage(0, 1, 0)
+    )
     wanted = profile.uv.coverage
     found["uv_coverage"] = Worked(
         value=cover.in_band, unit="1", rule="Share of the box's length in which the UV index at the animal's back lies in the band, over level ground.",
@@ -276,7 +296,12 @@ def _stuck(value: float, request: Request, what: str) -> Worked:
 
 
 def _notes(
-    request: Request, outcome: Outcome, profiles: dict[str, Profile], animals: tuple[AnimalFound, ...], states: tuple[NeedState, ...], bench: Bench
+    request: Request,
+    outcome: Outcome,
+    profiles: dict[str, Profile],
+    animals: tuple[AnimalFound, ...],
+    states: tuple[NeedState, ...],
+    bench: Bench,
 ) -> tuple[Note, ...]:
     found: list[Note] = []
     risk = safety(bench.now_stuck, bench.now_stuck, bench.bands)
@@ -288,18 +313,46 @@ def _notes(
         found += _thing_notes(thing, outcome)
     for animal in animals:
         for finding in animal.stage.findings:
-            found.append(Note(slug=finding.slug, severity="care", text=f"{animal.name}: {finding.text}" if animal.name else finding.text))
+            found.append(
+                Note(slug=finding.slug, severity="care", text=f"{animal.name}: {finding.text}" if animal.name else finding.text)
+            )
         if animal.diet.energy_verdict != "inside":
-            words = {"below": "less energy than such an animal is likely to spend", "above": "more energy than such an animal is likely to spend"}
-            found.append(Note(slug="energy", severity="care", text=f"The planned meals hold {words[animal.diet.energy_verdict]}: weigh often."))
-    if len(request.animals) > 1 and any((profiles[a.species].company_max.high or 1) < len(request.animals) for a in request.animals):
-        found.append(Note(slug="company", severity="danger", text="This species is kept alone: animals kept together maim each other."))
+            words = {
+                "below": "less energy than such an animal is likely to spend",
+                "above": "more energy than such an animal is likely to spend",
+            }
+            found.append(
+                Note(
+                    slug="energy",
+                    severity="care",
+                    text=f"The planned meals hold {words[animal.diet.energy_verdict]}: weigh often.",
+                )
+            )
+    if len(request.animals) > 1 and any(
+        (profiles[a.species].company_max.high or 1) < len(request.animals) for a in request.animals
+    ):
+        found.append(
+            Note(slug="company", severity="danger", text="This species is kept alone: animals kept together maim each other.")
+        )
     hot = outcome.centre(NeedKey.SURFACE_DAY)
     if hot is not None and hot > 50:
-        found.append(Note(slug="contact", severity="care", text="Above 50 °C a surface can burn skin on contact: guard what can be climbed.", values={"surface_c": hot}))
+        found.append(
+            Note(
+                slug="contact",
+                severity="care",
+                text="Above 50 °C a surface can burn skin on contact: guard what can be climbed.",
+                values={"surface_c": hot},
+            )
+        )
     for state_ in states:
         if state_.verdict.limit == "unproven":
-            found.append(Note(slug=f"unproven {state_.key}", severity="care", text=f"{state_.name}: the prediction's interval reaches past the animal's limit. Measure before it moves in."))
+            found.append(
+                Note(
+                    slug=f"unproven {state_.key}",
+                    severity="care",
+                    text=f"{state_.name}: the prediction's interval reaches past the animal's limit. Measure before it moves in.",
+                )
+            )
         if state_.conflict:
             found.append(Note(slug=f"conflict {state_.key}", severity="danger", text=f"{state_.name}: {state_.conflict}"))
     found += _standing(request)
@@ -311,10 +364,22 @@ def _notes(
 def _thing_notes(thing: Thing, outcome: Outcome) -> list[Note]:
     found = []
     if thing.kind in HEATERS and not thing.is_uv and thing.thermostat is None:
-        found.append(Note(slug="no thermostat", severity="care", text=f"The {thing_name(thing)} has no thermostat: nothing holds it back on a warm day."))
+        found.append(
+            Note(
+                slug="no thermostat",
+                severity="care",
+                text=f"The {thing_name(thing)} has no thermostat: nothing holds it back on a warm day.",
+            )
+        )
     light = thing.is_tube or thing.is_uv or (thing.kind in HEATERS and HEATERS[thing.kind].emits_light)
     if light and thing.lit_at(NIGHT_HOUR):
-        found.append(Note(slug="light at night", severity="care", text=f"The {thing_name(thing)} is lit at night: no light at night, give it a timer."))
+        found.append(
+            Note(
+                slug="light at night",
+                severity="care",
+                text=f"The {thing_name(thing)} is lit at night: no light at night, give it a timer.",
+            )
+        )
     if thing.is_uv and thing.hours_run is not None and thing.hours_run > UV_LAMPS[thing.kind].t70_h:
         text = f"The {thing_name(thing)} has burned longer than such lamps keep 70 % of their ultraviolet: measure it, or replace it."
         found.append(Note(slug="old lamp", severity="care", text=text, values={"hours": thing.hours_run}))
@@ -322,7 +387,14 @@ def _thing_notes(thing: Thing, outcome: Outcome) -> list[Note]:
         gap = thing.at_m[2] - outcome.basking.z_m
         near = abs(thing.at_m[0] - outcome.basking.x_m) < 0.3
         if near and gap < 0.15:
-            found.append(Note(slug="too close", severity="danger", text=f"The {thing_name(thing)} is within reach of the animal's back: guard it or raise it.", values={"gap_m": gap}))
+            found.append(
+                Note(
+                    slug="too close",
+                    severity="danger",
+                    text=f"The {thing_name(thing)} is within reach of the animal's back: guard it or raise it.",
+                    values={"gap_m": gap},
+                )
+            )
     if thing.is_tube and thing.power_w is not None and abs(thing.power_w - tube_watts(thing)) > 6:
         text = f"A tube of this length usually has {tube_watts(thing):g} W: check what is fitted."
         found.append(Note(slug="tube power", severity="care", text=text))
@@ -334,9 +406,21 @@ def _standing(request: Request) -> list[Note]:
     if not any(t.is_heater or t.is_tube for t in request.things):
         return []
     return [
-        Note(slug="fire", severity="care", text="Holder rated for the lamp's power and heat, clear of plastic, timber and cloth; guard every heater the animal can touch; a smoke alarm in the room."),
-        Note(slug="electricity", severity="care", text="Residual-current protection, drip loops, plug-in fittings only; fixed wiring is for a licensed electrician. Unplug before reaching in."),
-        Note(slug="prove", severity="care", text="Prove the box empty for a day or two with an infrared thermometer, shielded probes at both ends and a second, independent thermometer."),
+        Note(
+            slug="fire",
+            severity="care",
+            text="Holder rated for the lamp's power and heat, clear of plastic, timber and cloth; guard every heater the animal can touch; a smoke alarm in the room.",
+        ),
+        Note(
+            slug="electricity",
+            severity="care",
+            text="Residual-current protection, drip loops, plug-in fittings only; fixed wiring is for a licensed electrician. Unplug before reaching in.",
+        ),
+        Note(
+            slug="prove",
+            severity="care",
+            text="Prove the box empty for a day or two with an infrared thermometer, shielded probes at both ends and a second, independent thermometer.",
+        ),
     ]
 
 
@@ -348,5 +432,3 @@ def schools_of(animal: Animal) -> dict[str, str]:
 def need_names() -> dict[str, str]:
     """Need keys with their spoken names."""
     return {key.value: kind.name for key, kind in NEEDS.items()}
-
-

@@ -155,7 +155,10 @@ class Thing(Document):
     id: Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,39}$")]
     kind: HeaterKind | TubeKind | Literal["uv_flood"] | BodyKind
     at_m: tuple[Metres, Metres, Metres]
-    size_m: tuple[Annotated[float, Field(gt=0, le=5)], Annotated[float, Field(gt=0, le=5)], Annotated[float, Field(gt=0, le=2)]] | None = None
+    size_m: (
+        tuple[Annotated[float, Field(gt=0, le=5)], Annotated[float, Field(gt=0, le=5)], Annotated[float, Field(gt=0, le=2)]]
+        | None
+    ) = None
     material: Literal["stone", "slate", "softwood"] = "stone"
     above_lid: bool = False
     power_w: Annotated[float, Field(gt=0, le=2000)] | None = None
@@ -257,7 +260,9 @@ def conflicts(request: Request) -> list[Problem]:
             if lid.mesh is None:
                 found.append(Problem(f"{at}/above_lid", "above a solid lid a lamp does nothing inside: the lid needs mesh there"))
             if z < box.height:
-                found.append(Problem(f"{at}/at_m/2", f"it is said to be above the lid but hangs at {z:g} m in a box {box.height:g} m high"))
+                found.append(
+                    Problem(f"{at}/at_m/2", f"it is said to be above the lid but hangs at {z:g} m in a box {box.height:g} m high")
+                )
         elif z > box.height:
             found.append(Problem(f"{at}/at_m/2", f"at {z:g} m it is above the lid of a box {box.height:g} m high"))
         if thing.is_heater and not thing.is_tube and thing.power_w is None:
@@ -284,7 +289,9 @@ def conflicts(request: Request) -> list[Problem]:
             continue
         for _, slab in bodies:
             assert slab.size_m is not None
-            inside = abs(lamp.at_m[0] - slab.at_m[0]) < slab.size_m[0] / 2 and abs(lamp.at_m[1] - slab.at_m[1]) < slab.size_m[1] / 2
+            inside = (
+                abs(lamp.at_m[0] - slab.at_m[0]) < slab.size_m[0] / 2 and abs(lamp.at_m[1] - slab.at_m[1]) < slab.size_m[1] / 2
+            )
             if inside and lamp.at_m[2] <= slab.at_m[2] + slab.size_m[2] + 0.02:
                 found.append(Problem(f"/things/{lamp_n}/at_m/2", "the lamp is in or under the stone"))
     return found
@@ -313,7 +320,9 @@ def from_text(text: str) -> Request:
     try:
         data = json.loads(text)
     except json.JSONDecodeError as why:
-        raise DocumentError("request", [Problem("", f"this is not JSON: {why.msg} in line {why.lineno}, column {why.colno}")]) from None
+        raise DocumentError(
+            "request", [Problem("", f"this is not JSON: {why.msg} in line {why.lineno}, column {why.colno}")]
+        ) from None
     return from_data(data)
 
 
@@ -325,5 +334,3 @@ def to_data(request: Request) -> dict[str, Any]:
 def apply_patch(request: Request, patch: tuple[dict[str, Any], ...]) -> Request:
     """The request after a JSON Patch (RFC 6902), such as a change carries. Raises `DocumentError` when the result is not sound."""
     return from_data(jsonpatch.apply_patch(request.model_dump(mode="json"), list(patch), in_place=True))
-
-

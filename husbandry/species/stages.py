@@ -89,7 +89,9 @@ def stage_of(
     if not votes:
         adult = profile.stages[-1]
         text = "Age, mass and length are all unknown: planned as an adult until it is weighed."
-        return StageFound(slug=adult.slug, name=adult.name, decided_by="nothing", votes=(), findings=(Finding(slug="nothing known", text=text),))
+        return StageFound(
+            slug=adult.slug, name=adult.name, decided_by="nothing", votes=(), findings=(Finding(slug="nothing known", text=text),)
+        )
 
     decider = votes[0]
     candidates = list(decider.stages)

@@ -1,0 +1,22 @@
+import json
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from husbandry.planning.request import Request, from_data
+
+SAMPLE = Path(__file__).parents[2] / "docs" / "samples" / "request.json"
+
+
+@pytest.fixture
+def sample() -> dict[str, Any]:
+    """The documented sample request, as JSON values to bend."""
+    data: dict[str, Any] = json.loads(SAMPLE.read_text(encoding="utf-8"))
+    data["readings"] = []
+    return data
+
+
+@pytest.fixture
+def request_(sample: dict[str, Any]) -> Request:
+    return from_data(sample)

@@ -1,0 +1,56 @@
+import json
+
+import pytest
+
+from husbandry import methods
+from husbandry.cli import main
+from husbandry.errors import HusbandryError, OutOfRangeError, UnknownNameError
+
+# docs/decisions.md, 18: names that this work already has
+NAMED = {
+    "saturation_vapour_pressure", "dew_point", "rh_elsewhere", "mesh_transmission", "tube_geometry", "tube_uvi", "tube_distance",
+    "erythema_weight", "day_length", "lobe_exponent", "flood_irradiance", "plate_convection", "surface_balance", "stack_ventilation",
+    "tank_volume", "field_metabolic_rate", "resting_metabolic_rate", "calcium_powder", "corrected_reading",
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", methods.all_methods())
+def test_the_worked_example_of_every_method_holds(name: str) -> None:
+    entry = methods.find(name)
+    result = methods.compute(name, entry.example.arguments)
+    assert result.value == pytest.approx(entry.example.result, rel=entry.example.rel), entry.example.source
+    assert entry.example.source and entry.source.kind and entry.rule.endswith(".")
+
+
+def test_the_named_methods_are_all_there() -> None:
+    assert set(methods.all_methods()) >= NAMED
+
+
+def test_a_working_carries_the_command_that_gives_the_same_number(capsys: pytest.CaptureFixture[str]) -> None:
+    worked = methods.compute("rh_elsewhere", {"rh_pct": 65, "temp_c": 24, "temp_there_c": 33})
+    assert main(worked.command.split()) == 0
+    assert json.loads(capsys.readouterr().out)["value"] == worked.value
+
+
+def test_out_of_range_exits_with_three_and_json(capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["compute", "dew_point", "rh_pct=140", "temp_c=20"]) == 3
+    said = json.loads(capsys.readouterr().err)["out_of_range"]
+    assert (said["name"], said["high"], said["unit"]) == ("rh_pct", 100, "%")
+
+
+@pytest.mark.parametrize(
+    "words", [["dew_point", "rh_pct=60"], ["dew_point", "rh_pct=wet", "temp_c=20"], ["dew_point", "x"], ["dew_point", "colour=1"], ["nothing"], ["day_length", "lat_deg=1", "date=soon"]]
+)
+def test_a_wrong_call_exits_with_two_and_a_reason(words: list[str], capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["compute", *words]) == 2
+    assert json.loads(capsys.readouterr().err)["problems"][0]["reason"]
+
+
+def test_errors_belong_to_one_family() -> None:
+    assert issubclass(OutOfRangeError, HusbandryError) and issubclass(UnknownNameError, HusbandryError) and issubclass(HusbandryError, ValueError)
+
+
+def test_the_list_of_methods_names_units_and_sources(capsys: pytest.CaptureFixture[str]) -> None:
+    assert main(["methods"]) == 0
+    said = capsys.readouterr().out
+    assert "tube_distance(uvi_ref [UVI]" in said and "ISO/CIE 17166" in said
