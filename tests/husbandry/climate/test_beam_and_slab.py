@@ -95,13 +95,13 @@ def test_slab_map_against_finite_volumes(material: tuple[float, float], thicknes
 
 def test_a_deep_slab_under_a_disc_source_is_carslaw_and_jaeger(monkeypatch: pytest.MonkeyPatch) -> None:
     """Mean over the disc 8 q a / (3 π k), peak q a / k (H. S. Carslaw & J. C. Jaeger, Conduction of Heat in Solids, 1959; from memory)."""
-    monkeypatch.setattr("husbandry.climate.slab.CELLS", 144)  # the product's 24 cells cannot show a disc of 10 cm on a slab this wide
+    monkeypatch.setattr("husbandry.climate.slab.CELLS", 300)  # the product's 24 cells cannot show a disc of 10 cm on a slab this wide
     k, a, q, side, deep = 2.0, 0.05, 1006.0, 1.5, 0.5
     slab = Slab(side / 2, side / 2, deep, side, side, deep, k, 1, 1, 1, 1, (), 1e6)
     x, y = slab.cells()
     r = np.hypot(x[:, None] - side / 2, y[None, :] - side / 2)
-    share = np.clip((a - r) / (side / 144) + 0.5, 0, 1)
-    share *= math.pi * a**2 / (share.sum() * (side / 144) ** 2)
+    share = np.clip((a - r) / (side / 300) + 0.5, 0, 1)
+    share *= math.pi * a**2 / (share.sum() * (side / 300) ** 2)
     rise = excess_map(q * share, slab, 1e-6) + q * (share.mean() * deep / k)
     # A cold base half a metre down takes q a² ln 2 / (4 k t) off both, by the images of the disc.
     base = q * a**2 * math.log(2) / (4 * k * deep)
