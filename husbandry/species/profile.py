@@ -235,7 +235,15 @@ def _walk(item: Any, path: str = "") -> list[tuple[str, Document]]:
 def problems_of(error: ValidationError) -> list[Problem]:
     """Pydantic's findings as JSON pointers and reasons."""
     found = []
-    for item in error.errors():
+    errors = error.errors()
+    for item in errors:
+        inside = [
+            other["loc"]
+            for other in errors
+            if len(other["loc"]) > len(item["loc"]) and other["loc"][: len(item["loc"])] == item["loc"]
+        ]
+        if item["type"] == "too_short" and inside:  # "too few" only because the ones there are faulty, which is said already
+            continue
         pointer = "".join(f"/{str(part).replace('~', '~0').replace('/', '~1')}" for part in item["loc"])
         reason = item["msg"].removeprefix("Value error, ")
         found.append(Problem(pointer, reason[0].lower() + reason[1:]))

@@ -39,7 +39,15 @@ def test_out_of_range_exits_with_three_and_json(capsys: pytest.CaptureFixture[st
 
 
 @pytest.mark.parametrize(
-    "words", [["dew_point", "rh_pct=60"], ["dew_point", "rh_pct=wet", "temp_c=20"], ["dew_point", "x"], ["dew_point", "colour=1"], ["nothing"], ["day_length", "lat_deg=1", "date=soon"]]
+    "words",
+    [
+        ["dew_point", "rh_pct=60"],
+        ["dew_point", "rh_pct=wet", "temp_c=20"],
+        ["dew_point", "x"],
+        ["dew_point", "colour=1"],
+        ["nothing"],
+        ["day_length", "lat_deg=1", "date=soon"],
+    ],
 )
 def test_a_wrong_call_exits_with_two_and_a_reason(words: list[str], capsys: pytest.CaptureFixture[str]) -> None:
     assert main(["compute", *words]) == 2
@@ -47,7 +55,11 @@ def test_a_wrong_call_exits_with_two_and_a_reason(words: list[str], capsys: pyte
 
 
 def test_errors_belong_to_one_family() -> None:
-    assert issubclass(OutOfRangeError, HusbandryError) and issubclass(UnknownNameError, HusbandryError) and issubclass(HusbandryError, ValueError)
+    assert (
+        issubclass(OutOfRangeError, HusbandryError)
+        and issubclass(UnknownNameError, HusbandryError)
+        and issubclass(HusbandryError, ValueError)
+    )
 
 
 def test_the_list_of_methods_names_units_and_sources(capsys: pytest.CaptureFixture[str]) -> None:

@@ -4,9 +4,9 @@ import math
 
 import numpy as np
 import pytest
+from ht.conv_free_immersed import Nu_horizontal_plate_McAdams
 from hypothesis import given
 from hypothesis import strategies as st
-from ht.conv_free_immersed import Nu_horizontal_plate_McAdams
 from scipy import integrate
 
 from husbandry.box.equipment import HEATERS
@@ -25,18 +25,33 @@ def test_lobe_exponents() -> None:  # definition of the half-maximum beam angle
 @pytest.mark.parametrize("kind", ["halogen_flood", "halogen_spot", "ceramic_emitter", "infrared_panel"])
 def test_the_beam_integrates_to_its_power(kind: str) -> None:  # conservation, scipy quadrature
     beam = beam_of(HEATERS[kind])
-    total, _ = integrate.quad(lambda r: 2 * math.pi * r * float(beam.irradiance(0.3, np.array([r]))[0]), 0, 60, limit=400, points=[0.1, 0.5, 2])
+    total, _ = integrate.quad(
+        lambda r: 2 * math.pi * r * float(beam.irradiance(0.3, np.array([r]))[0]), 0, 60, limit=400, points=[0.1, 0.5, 2]
+    )
     assert 100 * total == pytest.approx(100 * HEATERS[kind].beam_share, rel=1e-4)  # beyond 60 m lies less than that
 
 
 # Heat note, checks 3 and 4: independent scipy quadrature of the lobe.
-@pytest.mark.parametrize(("d", "r", "e"), [(0.25, 0, 449.557), (0.28, 0, 378.991), (0.30, 0, 340.792), (0.34, 0, 279.880), (0.40, 0, 215.115), (0.28, 0.1, 286.271), (0.28, 0.2, 136.861)])
+@pytest.mark.parametrize(
+    ("d", "r", "e"),
+    [
+        (0.25, 0, 449.557),
+        (0.28, 0, 378.991),
+        (0.30, 0, 340.792),
+        (0.34, 0, 279.880),
+        (0.40, 0, 215.115),
+        (0.28, 0.1, 286.271),
+        (0.28, 0.2, 136.861),
+    ],
+)
 def test_irradiance_under_a_hundred_watt_flood(d: float, r: float, e: float) -> None:
     assert flood_irradiance(100, "halogen_flood", d, r) == pytest.approx(e, rel=1e-4)
 
 
 def test_power_on_a_stone() -> None:  # scipy dblquad, heat note check 4
-    total, _ = integrate.dblquad(lambda y, x: float(FLOOD.irradiance(0.28, np.array([math.hypot(x, y)]))[0]), -0.15, 0.15, -0.15, 0.15)
+    total, _ = integrate.dblquad(
+        lambda y, x: float(FLOOD.irradiance(0.28, np.array([math.hypot(x, y)]))[0]), -0.15, 0.15, -0.15, 0.15
+    )
     assert 100 * total == pytest.approx(23.405, rel=5e-3)
 
 
@@ -80,8 +95,13 @@ def _slab(material: tuple[float, float], thickness: float, base: float = 50.0) -
 
 
 # Heat note, checks 10 and 11: three-dimensional finite volumes, h 11 on top, 50 W/m²K to 26 °C below, air and walls at 28 °C.
-@pytest.mark.parametrize(("material", "thickness", "peak", "mean", "tolerance"), [((2.2, 0.75), 0.03, 32.89, 31.33, 0.3), ((0.13, 0.65), 0.04, 44.82, 39.60, 0.4)])
-def test_slab_map_against_finite_volumes(material: tuple[float, float], thickness: float, peak: float, mean: float, tolerance: float) -> None:
+@pytest.mark.parametrize(
+    ("material", "thickness", "peak", "mean", "tolerance"),
+    [((2.2, 0.75), 0.03, 32.89, 31.33, 0.3), ((0.13, 0.65), 0.04, 44.82, 39.60, 0.4)],
+)
+def test_slab_map_against_finite_volumes(
+    material: tuple[float, float], thickness: float, peak: float, mean: float, tolerance: float
+) -> None:
     slab = _slab(material, thickness)
     x, y = slab.cells()
     absorbed = material[1] * 100 * FLOOD.irradiance(0.28, np.hypot(x[:, None] - 0.15, y[None, :] - 0.15))
@@ -95,7 +115,9 @@ def test_slab_map_against_finite_volumes(material: tuple[float, float], thicknes
 
 def test_a_deep_slab_under_a_disc_source_is_carslaw_and_jaeger(monkeypatch: pytest.MonkeyPatch) -> None:
     """Mean over the disc 8 q a / (3 π k), peak q a / k (H. S. Carslaw & J. C. Jaeger, Conduction of Heat in Solids, 1959; from memory)."""
-    monkeypatch.setattr("husbandry.climate.slab.CELLS", 300)  # the product's 24 cells cannot show a disc of 10 cm on a slab this wide
+    monkeypatch.setattr(
+        "husbandry.climate.slab.CELLS", 300
+    )  # the product's 24 cells cannot show a disc of 10 cm on a slab this wide
     k, a, q, side, deep = 2.0, 0.05, 1006.0, 1.5, 0.5
     slab = Slab(side / 2, side / 2, deep, side, side, deep, k, 1, 1, 1, 1, (), 1e6)
     x, y = slab.cells()

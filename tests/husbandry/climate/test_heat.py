@@ -25,12 +25,31 @@ def build(
     box = box or Box(1.2, 0.6, 0.6, 0.05)
     soil = MATERIALS["soil"]
     y = box.depth_m / 2
-    slabs = () if slab is None else (slab_on_ground(MATERIALS["stone"], thing_id="stone", middle_m=(x, y), size_m=slab, box=box, ground=soil, floor=WOOD),)
+    slabs = (
+        ()
+        if slab is None
+        else (
+            slab_on_ground(MATERIALS["stone"], thing_id="stone", middle_m=(x, y), size_m=slab, box=box, ground=soil, floor=WOOD),
+        )
+    )
     top = slabs[0].top_m if slabs else box.ground_depth_m
-    lamps = tuple(HeatLamp(f"lamp-{n}", HEATERS[kind], power, at, y, top + distance, thermostat=thermostat) for n, at in enumerate(xs or (x,)))
+    lamps = tuple(
+        HeatLamp(f"lamp-{n}", HEATERS[kind], power, at, y, top + distance, thermostat=thermostat)
+        for n, at in enumerate(xs or (x,))
+    )
     patches = ground_patches(lamps, slabs, box, soil, WOOD)
     panels = Panels(MATERIALS["glass"], WOOD, WOOD, WOOD, WOOD, WOOD)
-    return Enclosure(box, panels, mesh, MESHES["fly_screen"] if mesh else None, soil, Vents(0.008, 0.008, 0.30), (*slabs, *patches), lamps, room)
+    return Enclosure(
+        box,
+        panels,
+        mesh,
+        MESHES["fly_screen"] if mesh else None,
+        soil,
+        Vents(0.008, 0.008, 0.30),
+        (*slabs, *patches),
+        lamps,
+        room,
+    )
 
 
 def surface(solved: Steady) -> float:
@@ -152,7 +171,10 @@ def test_common_practice_for_a_four_by_two_by_two() -> None:
 
 
 # Heat note, section 3, with its correction to layered ground (the 100 W case 44.3 to 46.6 °C): an independent prototype of the same network.
-@pytest.mark.parametrize(("power", "distance", "warm", "cool"), [(50, 0.28, 25.5, 23.4), (75, 0.28, 27.6, 24.6), (100, 0.28, 29.5, 25.8), (150, 0.28, 33.2, 28.1)])
+@pytest.mark.parametrize(
+    ("power", "distance", "warm", "cool"),
+    [(50, 0.28, 25.5, 23.4), (75, 0.28, 27.6, 24.6), (100, 0.28, 29.5, 25.8), (150, 0.28, 33.2, 28.1)],
+)
 def test_air_against_the_prototype(power: float, distance: float, warm: float, cool: float) -> None:
     assert ends(solve(build(power, distance))) == pytest.approx((warm, cool), abs=0.5)
 
@@ -201,7 +223,9 @@ def test_a_thermostat_may_hold_air(probe: str) -> None:
 
 
 def test_two_thermostats_settle_together() -> None:
-    solved = solve(build(xs=(0.25, 0.9), thermostat=Thermostat(36, "warm_air"), slab=None, box=Box(1.2, 0.6, 0.6, 0.05), power=150))
+    solved = solve(
+        build(xs=(0.25, 0.9), thermostat=Thermostat(36, "warm_air"), slab=None, box=Box(1.2, 0.6, 0.6, 0.05), power=150)
+    )
     for n in range(2):
         if 0 < solved.duties[n] < 1:
             assert solved.value(solved.probe(n)) == pytest.approx(36, abs=0.01)

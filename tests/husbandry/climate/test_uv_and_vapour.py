@@ -19,7 +19,16 @@ from husbandry.errors import NoSolutionError
 
 
 # UV note, section 13: adaptive quadrature.
-@pytest.mark.parametrize(("x1", "x2", "h", "y", "g"), [(-0.55, 0.55, 0.3, 0, 4.97277), (0, 1.1, 0.3, 0, 2.59732), (-0.55, 0.55, 0.3, 0.3, 2.32894), (-0.95, 0.15, 0.25, 0, 5.08237), (-0.55, 0.55, 0.02, 0, 78.5382)])
+@pytest.mark.parametrize(
+    ("x1", "x2", "h", "y", "g"),
+    [
+        (-0.55, 0.55, 0.3, 0, 4.97277),
+        (0, 1.1, 0.3, 0, 2.59732),
+        (-0.55, 0.55, 0.3, 0.3, 2.32894),
+        (-0.95, 0.15, 0.25, 0, 5.08237),
+        (-0.55, 0.55, 0.02, 0, 78.5382),
+    ],
+)
 def test_line_factor(x1: float, x2: float, h: float, y: float, g: float) -> None:
     assert float(line_factor(x1, x2, h, y)) == pytest.approx(g, rel=1e-4)
 
@@ -44,7 +53,10 @@ def test_through_a_mesh_at_right_angles_to_the_tube() -> None:  # UV note: k .1,
 
 
 # UV note, section 3, mesh table: ray casting.
-@pytest.mark.parametrize(("wire", "pitch", "shares"), [(0.28, 1.49, (0.66, 0.64, 0.60, 0.51)), (0.63, 6.35, (0.81, 0.80, 0.77, 0.72)), (1.0, 12.7, (0.85, 0.84, 0.82, 0.78))])
+@pytest.mark.parametrize(
+    ("wire", "pitch", "shares"),
+    [(0.28, 1.49, (0.66, 0.64, 0.60, 0.51)), (0.63, 6.35, (0.81, 0.80, 0.77, 0.72)), (1.0, 12.7, (0.85, 0.84, 0.82, 0.78))],
+)
 def test_mesh_at_angles(wire: float, pitch: float, shares: tuple[float, ...]) -> None:
     found = [float(oblique_transmission(wire / pitch, math.tan(math.radians(a)), 0.0)) for a in (0, 30, 45, 60)]
     assert found == pytest.approx(shares, abs=0.006)
@@ -56,7 +68,9 @@ def test_a_common_lid_costs_about_a_third() -> None:
     assert 0.62 < mesh_transmission(0.28, 1.49) < 0.75
 
 
-def test_tube_distance_bare_and_in_a_reflector() -> None:  # UV note: K .54296; 2.6 at .3102 m bare, .5002 m with 1.8 times the strength
+def test_tube_distance_bare_and_in_a_reflector() -> (
+    None
+):  # UV note: K .54296; 2.6 at .3102 m bare, .5002 m with 1.8 times the strength
     assert 2.7 / tube_geometry(1.1, 0.3) == pytest.approx(0.54296, rel=1e-3)
     assert tube_distance(2.7, 0.3, 1.1, 2.6) == pytest.approx(0.3102, rel=1e-3)
     assert tube_distance(2.7 * 1.8, 0.3, 1.1, 2.6) == pytest.approx(0.5002, rel=1e-3)
@@ -94,9 +108,13 @@ def test_lamps_add_and_nothing_shines_upwards() -> None:
 
 
 def test_a_mesh_dims_more_towards_the_ends() -> None:
-    bare, meshed = (uvi_at(tube(length_m=0.9, x_m=0.0, wire_share=k), np.array([0.0, 0.9]), 0.3, np.full(2, 0.2)) for k in (0.0, 0.19))
+    bare, meshed = (
+        uvi_at(tube(length_m=0.9, x_m=0.0, wire_share=k), np.array([0.0, 0.9]), 0.3, np.full(2, 0.2)) for k in (0.0, 0.19)
+    )
     middle, end = meshed / bare
-    assert middle == pytest.approx(0.637, abs=0.006) and end == pytest.approx(0.43, abs=0.02)  # UV note, section 3: 0.637 and 0.43
+    assert middle == pytest.approx(0.637, abs=0.006) and end == pytest.approx(
+        0.43, abs=0.02
+    )  # UV note, section 3: 0.637 and 0.43
 
 
 def test_spread_is_that_of_the_class() -> None:
@@ -111,17 +129,43 @@ def test_coverage_of_a_tube_over_half_of_the_length() -> None:
     assert 0.3 < found.in_band < 0.65 and found.shade > 0.2 and found.strongest_uvi < 4
 
 
-@pytest.mark.parametrize(("nm", "weight"), [(298, 1), (300, 0.64863), (310, 0.074473), (320, 0.0085507), (328, 0.00151356), (340, 0.001), (400, 0.000125893), (249, 0), (401, 0)])
+@pytest.mark.parametrize(
+    ("nm", "weight"),
+    [
+        (298, 1),
+        (300, 0.64863),
+        (310, 0.074473),
+        (320, 0.0085507),
+        (328, 0.00151356),
+        (340, 0.001),
+        (400, 0.000125893),
+        (249, 0),
+        (401, 0),
+    ],
+)
 def test_erythema_weight(nm: float, weight: float) -> None:  # ISO/CIE 17166:2019
     assert erythema_weight(nm) == pytest.approx(weight, rel=1e-5)
 
 
 def test_ageing() -> None:
-    assert uv_age_share(100, 4500) == 1 and uv_age_share(4500, 4500) == pytest.approx(0.7) and uv_age_share(0, 4500) == pytest.approx(1.12)
+    assert (
+        uv_age_share(100, 4500) == 1
+        and uv_age_share(4500, 4500) == pytest.approx(0.7)
+        and uv_age_share(0, 4500) == pytest.approx(1.12)
+    )
 
 
 # UV note, section 13: pvlib solar position algorithm.
-@pytest.mark.parametrize(("lat", "date", "minutes"), [(0, "2026-06-21", 727.4), (-23.5, "2026-12-21", 815.3), (35, "2026-02-10", 646.6), (45, "2026-08-15", 845.0), (55, "2026-12-21", 430.1)])
+@pytest.mark.parametrize(
+    ("lat", "date", "minutes"),
+    [
+        (0, "2026-06-21", 727.4),
+        (-23.5, "2026-12-21", 815.3),
+        (35, "2026-02-10", 646.6),
+        (45, "2026-08-15", 845.0),
+        (55, "2026-12-21", 430.1),
+    ],
+)
 def test_day_length(lat: float, date: str, minutes: float) -> None:
     assert 60 * day_length(lat, date) == pytest.approx(minutes, abs=1)
 
@@ -137,7 +181,10 @@ def test_saturation(t: float, pa: float) -> None:
 
 
 # Moisture note, section A1: psychrolib.
-@pytest.mark.parametrize(("rh", "t", "there", "result"), [(65, 24, 33, 38.5), (65, 24, 35, 34.5), (40, 24, 33, 23.7), (80, 24, 28, 63.1), (90, 22, 26, 70.8)])
+@pytest.mark.parametrize(
+    ("rh", "t", "there", "result"),
+    [(65, 24, 33, 38.5), (65, 24, 35, 34.5), (40, 24, 33, 23.7), (80, 24, 28, 63.1), (90, 22, 26, 70.8)],
+)
 def test_rh_elsewhere(rh: float, t: float, there: float, result: float) -> None:
     assert rh_elsewhere(rh, t, there) == pytest.approx(result, abs=0.3)
 

@@ -1,0 +1,57 @@
+import datetime as dt
+
+import pytest
+
+from husbandry.species.profile import LengthKind, find
+from husbandry.species.stages import stage_of
+
+TODAY = dt.date(2026, 6, 1)
+SKINK = find("Tiliqua scincoides")
+
+
+def born(months: float) -> dt.date:
+    return TODAY - dt.timedelta(days=round(months * 30.44))
+
+
+@pytest.mark.parametrize(
+    ("months", "mass", "length", "stage", "decided_by"),
+    [
+        (1, 20, 160, "newborn", "mass"),
+        (6, 90, 270, "juvenile", "mass"),
+        (12, 250, 400, "subadult", "mass"),
+        (40, 500, 520, "adult", "mass"),
+        (None, 155, 390, "subadult", "mass"),  # in the overlap of mass, the length chooses
+        (None, None, 400, "subadult", "length"),
+        (30, None, None, "adult", "age"),
+        (None, 5000, None, "adult", "mass"),
+        (None, 1, None, "newborn", "mass"),
+    ],
+)
+def test_the_body_decides(months: float | None, mass: float | None, length: float | None, stage: str, decided_by: str) -> None:
+    lengths: dict[LengthKind, float] = {"total": length} if length else {}
+    found = stage_of(SKINK, today=TODAY, born_on=born(months) if months else None, mass_g=mass, length_mm=lengths)
+    assert (found.slug, found.decided_by) == (stage, decided_by)
+
+
+@pytest.mark.parametrize(
+    ("months", "mass", "length", "finding"),
+    [
+        (14, 60, 240, "behind its age"),
+        (5, 260, 400, "ahead of its age"),
+        (22, 500, 400, "heavy for its length"),
+        (30, 200, 520, "light for its length"),
+    ],
+)
+def test_disagreement_is_a_finding(months: float, mass: float, length: float, finding: str) -> None:
+    found = stage_of(SKINK, today=TODAY, born_on=born(months), mass_g=mass, length_mm={"total": length})
+    assert finding in {f.slug for f in found.findings}
+    assert all(f.text for f in found.findings)
+
+
+def test_agreement_finds_nothing() -> None:
+    assert stage_of(SKINK, today=TODAY, born_on=born(12), mass_g=250, length_mm={"total": 400}).findings == ()
+
+
+def test_an_unknown_animal_is_planned_as_an_adult_and_says_so() -> None:
+    found = stage_of(SKINK, today=TODAY)
+    assert (found.slug, found.decided_by) == ("adult", "nothing") and found.findings[0].slug == "nothing known"
