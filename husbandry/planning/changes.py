@@ -349,12 +349,11 @@ def _uv(bench: Bench) -> Iterator[Candidate]:
         span = _tube_span(bench, above=tube.above_lid)
         if not tube.above_lid and span:
             yield from _tube_at(bench, tube, span, (), {}, "uv_height", "move")
-        if bench.wrong(NeedKey.UVI_DAY) < 0 and tube.above_lid:
-            inside = _tube_span(bench, above=False)
-            if inside:
-                yield from _tube_at(
-                    bench, tube, inside, (replace_at(bench.request, tube, "above_lid", False),), {}, "uv_below_mesh", "move"
-                )
+        inside = _tube_span(bench, above=False)
+        if bench.wrong(NeedKey.UVI_DAY) < 0 and tube.above_lid and inside:
+            yield from _tube_at(
+                bench, tube, inside, (replace_at(bench.request, tube, "above_lid", False),), {}, "uv_below_mesh", "move"
+            )
         if bench.wrong(NeedKey.UVI_DAY) < 0 and (tube.hours_run or 0) > 1000:
             yield Candidate(
                 "uv_new",
@@ -382,18 +381,11 @@ def _uv(bench: Bench) -> Iterator[Candidate]:
                 replace_at(bench.request, tube, "hours_run", 100.0),
             )
             values: dict[str, float | str] = {"to_name": lamp.name, "to_length_m": length}
-            if span and not tube.above_lid:
-                yield from _tube_at(bench, tube, span, swap, values, "uv_class", "buy")
-            else:
-                yield Candidate(
-                    "uv_class",
-                    tube,
-                    values,
-                    "buy",
-                    swap,
-                    "The same place with another class of tube, in the ultraviolet model.",
-                    1.0,
-                )
+            if span is None:
+                yield Candidate("uv_class", tube, values, "buy", swap, "The same place with another class of tube.", 1.0)
+            if inside is not None:
+                below: Patch = (*swap, replace_at(bench.request, tube, "above_lid", False)) if tube.above_lid else swap
+                yield from _tube_at(bench, tube, inside, below, values, "uv_class", "buy")
 
 
 def _tube_span(bench: Bench, *, above: bool) -> tuple[float, float] | None:

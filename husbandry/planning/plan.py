@@ -15,9 +15,8 @@ from husbandry.planning.judge import Band, bands, state
 from husbandry.planning.predict import DAY_HOUR, NIGHT_HOUR, Outcome, box_of, predict, tube_watts
 from husbandry.planning.request import Animal, Request, Thing
 from husbandry.planning.result import AnimalFound, BaskingPlace, NeedState, Note, Plan
-from husbandry.species.needs import NEEDS, NeedKey
+from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile, find
-from husbandry.species.schools import QUESTIONS
 from husbandry.species.stages import DAYS_PER_MONTH, stage_of
 from husbandry.worked import Z90, Given, Source, Worked
 
@@ -91,6 +90,11 @@ def plan(request: Request) -> Plan:
 
     A pure function: the same request gives the same plan, whatever the clock says.
     """
+    return plan_with_outcome(request)[0]
+
+
+def plan_with_outcome(request: Request) -> tuple[Plan, Outcome]:
+    """A plan and the physics behind it, for whoever draws the fields."""
     profiles = {animal.species: find(animal.species) for animal in request.animals}
     lengths = [_body_length(animal, profiles[animal.species], request.today) for animal in request.animals]
     largest = max(range(len(lengths)), key=lambda n: lengths[n])
@@ -118,7 +122,7 @@ def plan(request: Request) -> Plan:
         "stuck_on_surface": _stuck(stuck.surface_c, request, "surface under the lamp"),
         "stuck_on_cool_air": _stuck(stuck.cool_air_c, request, "cool-end air"),
     }
-    return Plan(
+    made = Plan(
         core_version=CORE_VERSION,
         profiles={name: profile.hash for name, profile in profiles.items()},
         now=request.now,
@@ -131,6 +135,7 @@ def plan(request: Request) -> Plan:
         notes=_notes(request, outcome, profiles, found, states, bench),
         basking=BaskingPlace(x_m=outcome.basking.x_m, y_m=outcome.basking.y_m, z_m=outcome.basking.z_m),
     )
+    return made, outcome
 
 
 def _body_c(outcome: Outcome, request: Request) -> float:
@@ -422,13 +427,3 @@ def _standing(request: Request) -> list[Note]:
             text="Prove the box empty for a day or two with an infrared thermometer, shielded probes at both ends and a second, independent thermometer.",
         ),
     ]
-
-
-def schools_of(animal: Animal) -> dict[str, str]:
-    """The names of the schools an animal is kept by."""
-    return {question.text: question.chosen(animal.schools).name for question in QUESTIONS.values()}
-
-
-def need_names() -> dict[str, str]:
-    """Need keys with their spoken names."""
-    return {key.value: kind.name for key, kind in NEEDS.items()}

@@ -66,7 +66,7 @@ def ends(solved: Steady) -> tuple[float, float]:
 # --- conservation (heat note, checks 19 and 20) ---------------------------------------------------------------------------
 
 
-@pytest.mark.parametrize("kind", [k for k in HEATERS])
+@pytest.mark.parametrize("kind", list(HEATERS))
 @pytest.mark.parametrize("mesh", [0.0, 0.5])
 def test_every_watt_lands_somewhere(kind: str, mesh: float) -> None:
     solved = solve(build(kind=kind, mesh=mesh))

@@ -1,0 +1,1 @@
+"""The web application: thin rooms around the core in `husbandry`."""

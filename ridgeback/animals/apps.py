@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class AnimalsConfig(AppConfig):
+    name = "ridgeback.animals"

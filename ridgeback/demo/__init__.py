@@ -1,0 +1,1 @@
+"""The demo household: invented people, place, animals and readings, relative to today."""

@@ -1,0 +1,1 @@
+"""Drawings: core results in, SVG out. Real lengths, then plain primitives, then one writer."""

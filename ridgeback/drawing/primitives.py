@@ -1,0 +1,122 @@
+"""What a drawing is made of once lengths have become places on paper: plain values, tested as numbers."""
+
+import itertools
+import math
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+
+Place = tuple[float, float]
+
+
+@dataclass(frozen=True)
+class Shape:
+    """Something drawn in a role. The role decides the look; `title` is read aloud and shown on rest."""
+
+    role: str
+    title: str = field(default="", kw_only=True)
+
+
+@dataclass(frozen=True)
+class Line(Shape):
+    """From one place to another."""
+
+    start: Place
+    end: Place
+
+
+@dataclass(frozen=True)
+class Rect(Shape):
+    """A box with its upper left corner."""
+
+    x: float
+    y: float
+    width: float
+    height: float
+    radius: float = 0.0
+
+
+@dataclass(frozen=True)
+class Circle(Shape):
+    """A round mark."""
+
+    x: float
+    y: float
+    radius: float
+
+
+@dataclass(frozen=True)
+class Path(Shape):
+    """A line or a filled outline, as path data."""
+
+    d: str
+
+
+@dataclass(frozen=True)
+class Text(Shape):
+    """Words at a place; `anchor` is start, middle or end."""
+
+    x: float
+    y: float
+    words: str
+    anchor: str = "start"
+
+
+@dataclass(frozen=True)
+class Group(Shape):
+    """Shapes that belong together, such as one overlay."""
+
+    parts: tuple["Shape", ...] = ()
+    layer: str = ""
+
+
+@dataclass(frozen=True)
+class Drawing:
+    """A finished sheet."""
+
+    width: float
+    height: float
+    parts: tuple[Shape, ...]
+    title: str
+    description: str = ""
+    kind: str = "sheet"
+
+
+def polyline(points: Iterable[Place], *, closed: bool = False) -> str:
+    """Path data through points, straight."""
+    body = "L".join(f"{number(x)},{number(y)}" for x, y in points)
+    return f"M{body}{'Z' if closed else ''}"
+
+
+def smooth(points: Sequence[Place], *, closed: bool = False) -> str:
+    """Path data through points with rounded corners (Catmull–Rom)."""
+    n = len(points)
+    out = [f"M{number(points[0][0])},{number(points[0][1])}"]
+    for i in range(n if closed else n - 1):
+        p0 = points[(i - 1) % n] if closed or i > 0 else points[i]
+        p1, p2 = points[i % n], points[(i + 1) % n]
+        p3 = points[(i + 2) % n] if closed or i + 2 < n else p2
+        c1 = (p1[0] + (p2[0] - p0[0]) / 6, p1[1] + (p2[1] - p0[1]) / 6)
+        c2 = (p2[0] - (p3[0] - p1[0]) / 6, p2[1] - (p3[1] - p1[1]) / 6)
+        out.append("C" + " ".join(f"{number(x)},{number(y)}" for x, y in (c1, c2, p2)))
+    return "".join(out) + ("Z" if closed else "")
+
+
+def number(value: float) -> str:
+    """A coordinate with one decimal, without what would only make the file larger."""
+    text = f"{value:.1f}".rstrip("0").rstrip(".")
+    return "0" if text in {"-0", ""} else text
+
+
+def overlaps(a: Rect, b: Rect, margin: float = 2.0) -> bool:
+    """Whether two boxes touch."""
+    return (
+        a.x < b.x + b.width + margin
+        and b.x < a.x + a.width + margin
+        and a.y < b.y + b.height + margin
+        and b.y < a.y + a.height + margin
+    )
+
+
+def length_of(points: Sequence[Place]) -> float:
+    """Of a polyline."""
+    return sum(math.dist(p, q) for p, q in itertools.pairwise(points))

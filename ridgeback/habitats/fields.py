@@ -1,0 +1,52 @@
+"""Form fields that read quantities as keepers write them and ask about what cannot well be true."""
+
+from typing import Any
+
+from django import forms
+from django.core.exceptions import ValidationError
+
+from husbandry.errors import EntryError
+from husbandry.quantity import PLAUSIBLE, Doubt, Kind, Units, default_unit, question, read, show
+
+
+class QuantityField(forms.CharField):
+    """A quantity with its unit, as text. What was shown and comes back unchanged keeps its stored value to the last digit."""
+
+    def __init__(
+        self,
+        kind: Kind,
+        units: Units,
+        *,
+        label: str,
+        value: float | None = None,
+        plausible: str = "",
+        small: bool = False,
+        digits: int | None = None,
+        **kwargs: Any,
+    ) -> None:
+        self.kind, self.units, self.small, self.stored, self.plausible = kind, units, small, value, plausible
+        self.shown = "" if value is None else show(value, kind, units, small=small, digits=digits)
+        unit = default_unit(kind, units, small=small)
+        kwargs.setdefault("required", True)
+        widget = forms.TextInput(attrs={"autocomplete": "off", "class": "quantity", "placeholder": unit})
+        super().__init__(label=label, initial=self.shown, max_length=60, widget=widget, **kwargs)
+        self.doubt: Doubt | None = None
+        self.error_messages["required"] = f"Write a {label.lower()}."
+
+    def clean(self, value: Any) -> float | None:
+        """The value in the core's own unit."""
+        self.doubt = None
+        typed = super().clean(value).strip()
+        if not typed:
+            return None
+        if typed == self.shown:
+            return self.stored
+        try:
+            entry = read(typed, self.kind, self.units, small=self.small)
+        except EntryError as why:
+            raise ValidationError(str(why)) from None
+        if self.plausible:
+            self.doubt = question(entry, PLAUSIBLE[self.plausible], units=self.units, what=str(self.label).lower())
+            if self.doubt and self.doubt.refused:
+                raise ValidationError(self.doubt.sentence)
+        return entry.value

@@ -1,0 +1,138 @@
+"""Writes of more than one step. Each is one transaction."""
+
+import datetime as dt
+from typing import Any
+
+import jsonpatch
+from django.db import transaction
+from django.db.models import Max
+
+from husbandry.planning.request import Request
+from husbandry.planning.result import Change
+from ridgeback.animals.models import Animal, Length, Weighing
+from ridgeback.habitats.models import Habitat, Reading, Revision
+from ridgeback.keepers.models import Keeper
+
+
+class StaleError(Exception):
+    """Somebody else changed the box since this page was opened. The message is for the page."""
+
+    def __init__(self) -> None:
+        super().__init__(
+            "This box was changed meanwhile, here or by someone else. What you see now is the present state; look again and repeat."
+        )
+
+
+def spec_of(request: Request) -> dict[str, Any]:
+    """The part of a request that a revision keeps."""
+    data = request.model_dump(mode="json", exclude_none=True)
+    return {"box": data["box"], "things": data["things"]}
+
+
+def _locked(habitat: Habitat, seen: int) -> Revision:
+    """The head, locked, if it is the one that was seen."""
+    fresh = Habitat.objects.select_for_update().get(pk=habitat.pk)
+    head = Revision.objects.get(pk=fresh.head_id)
+    if head.number != seen:
+        raise StaleError
+    return head
+
+
+def _revise(
+    habitat: Habitat, spec: dict[str, Any], *, previous: Revision | None, reason: str, keeper: Keeper | None, now: dt.datetime
+) -> Revision:
+    last = habitat.revisions.aggregate(last=Max("number"))["last"] or 0
+    made = Revision.objects.create(
+        habitat=habitat, number=last + 1, spec=spec, reason=reason[:200], previous=previous, made_at=now, made_by=keeper
+    )
+    Habitat.objects.filter(pk=habitat.pk).update(head=made)
+    habitat.head = made
+    return made
+
+
+@transaction.atomic
+def begin(habitat: Habitat, spec: dict[str, Any], *, keeper: Keeper | None, now: dt.datetime) -> Revision:
+    """The first revision of a box."""
+    return _revise(habitat, spec, previous=None, reason="as built", keeper=keeper, now=now)
+
+
+@transaction.atomic
+def apply_change(habitat: Habitat, change: Change, *, seen: int, reason: str, keeper: Keeper, now: dt.datetime) -> Revision:
+    """Make a planned change: a new revision of the box."""
+    head = _locked(habitat, seen)
+    # The patch is written for the whole request; box and things stand in it as they stand in the spec.
+    full = habitat.request_at(now).model_dump(mode="json")
+    patched = jsonpatch.apply_patch(full, list(change.patch))
+    spec = {"box": patched["box"], "things": patched["things"]}
+    request = habitat.request_at(now, spec)
+    return _revise(habitat, spec_of(request), previous=head, reason=reason, keeper=keeper, now=now)
+
+
+@transaction.atomic
+def undo(habitat: Habitat, *, seen: int, keeper: Keeper, now: dt.datetime) -> Revision | None:
+    """Go back to the state before the last change, as a new revision; None when there is nothing before."""
+    head = _locked(habitat, seen)
+    before = head.previous
+    if before is None:
+        return None
+    return _revise(
+        habitat, before.spec, previous=before.previous, reason=f"undone: {head.reason or 'change'}", keeper=keeper, now=now
+    )
+
+
+@transaction.atomic
+def keep_bench(habitat: Habitat, request: Request, *, seen: int, keeper: Keeper, now: dt.datetime) -> bool:
+    """Keep what was tried on the bench: the box as a revision, the room and the animals as facts of today. False when nothing differs."""
+    head = _locked(habitat, seen)
+    before = habitat.request_at(now)
+    if request == before:
+        return False
+    if spec_of(request) != spec_of(before):
+        _revise(habitat, spec_of(request), previous=head, reason="changed on the bench", keeper=keeper, now=now)
+    if request.room != before.room:
+        room = habitat.room
+        room.day_c, room.night_c = request.room.day_c, request.room.night_c
+        room.summer_max_c, room.rh_pct = request.room.summer_max_c, request.room.rh_pct
+        room.save(update_fields=["day_c", "night_c", "summer_max_c", "rh_pct"])
+    for occupancy, new, old in zip(habitat.present, request.animals, before.animals, strict=True):
+        _keep_animal(occupancy.animal, new, old, request.today)
+    return True
+
+
+def _keep_animal(animal: Animal, new: Any, old: Any, today: dt.date) -> None:
+    if new.mass_g is not None and new.mass_g != old.mass_g:
+        Weighing.objects.create(animal=animal, on=today, mass_g=new.mass_g)
+    for kind, value in new.length_mm.items():
+        if value != old.length_mm.get(kind):
+            Length.objects.create(animal=animal, on=today, kind=kind, length_mm=value)
+    if (new.born_on, new.fed_on, new.schools) != (old.born_on, old.fed_on, old.schools):
+        animal.born_on, animal.fed_on, animal.schools = new.born_on, new.fed_on, new.schools
+        animal.save(update_fields=["born_on", "fed_on", "schools"])
+
+
+@transaction.atomic
+def add_reading(
+    habitat: Habitat,
+    *,
+    need: str,
+    value: float,
+    offset: float,
+    at: dt.datetime,
+    instrument: str,
+    lamp_on_h: float | None,
+    keeper: Keeper,
+) -> Reading:
+    """Log a reading with the revision that stood when it was taken."""
+    stood = habitat.revisions.filter(made_at__lte=at).order_by("-number").first() or habitat.revisions.order_by("number").first()
+    assert stood is not None
+    return Reading.objects.create(
+        habitat=habitat,
+        revision=stood,
+        need=need,
+        value=value,
+        offset=offset,
+        at=at,
+        instrument=instrument,
+        lamp_on_h=lamp_on_h,
+        taken_by=keeper,
+    )

@@ -1,0 +1,429 @@
+"""The bench's form: box, room, things and animals on one page, checked together by planning the result."""
+
+import datetime as dt
+import zoneinfo
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+from django import forms
+from django.utils import timezone
+
+from husbandry.box.equipment import HEATERS, MATERIALS, MESHES, UV_LAMPS
+from husbandry.errors import DocumentError, EntryError
+from husbandry.planning.changes import thing_name
+from husbandry.planning.request import HEATER_KINDS, TUBE_KINDS, Request, Thing
+from husbandry.quantity import PLAUSIBLE, Doubt, Kind, Units, question, read
+from husbandry.species.needs import NEEDS, NeedKey
+from husbandry.species.profile import find
+from husbandry.species.schools import QUESTIONS
+from ridgeback.habitats.fields import QuantityField
+from ridgeback.habitats.models import Habitat
+
+PANELS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "panel"]
+GROUNDS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "ground"]
+SLABS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "slab"]
+LIDS = [("", "solid"), *[(m.name, m.label) for m in MESHES.values()]]
+PROBES = [("", "none"), ("surface", "on the basking surface"), ("warm_air", "in warm-end air"), ("cool_air", "in cool-end air")]
+
+
+@dataclass(frozen=True)
+class Section:
+    """A group of fields under one heading."""
+
+    slug: str
+    title: str
+    fields: tuple[Any, ...]
+    has_error: bool
+
+
+class BenchForm(forms.Form):
+    """Everything about a box that can be changed on its page.
+
+    Shape is checked by the fields, meaning by the core: what only the parts together make impossible comes back as errors on the field it
+    is about. `request_` holds the resulting request when the form is valid.
+    """
+
+    def __init__(self, *args: Any, habitat: Habitat, units: Units, now: dt.datetime, **kwargs: Any) -> None:
+        self.habitat, self.units, self.now = habitat, units, now
+        self.kept = habitat.request_at(now)
+        self.request_: Request | None = None
+        self._sections: list[tuple[str, str, list[str]]] = []
+        super().__init__(*args, **kwargs)
+        self._add_box()
+        for thing in self.kept.things:
+            self._add_thing(thing)
+        self._add_room()
+        for n in range(len(self.kept.animals)):
+            self._add_animal(n)
+
+    # --- fields ---------------------------------------------------------------------------------------------------------
+
+    def _section(self, slug: str, title: str, fields: dict[str, forms.Field]) -> None:
+        self._sections.append((slug, title, [f"{slug}-{name}" for name in fields]))
+        for name, made in fields.items():
+            self.fields[f"{slug}-{name}"] = made
+
+    def _length(self, label: str, value: float | None, plausible: str = "distance", **kwargs: Any) -> QuantityField:
+        return QuantityField(Kind.LENGTH, self.units, label=label, value=value, plausible=plausible, **kwargs)
+
+    def _temperature(self, label: str, value: float | None, plausible: str, **kwargs: Any) -> QuantityField:
+        return QuantityField(Kind.TEMPERATURE, self.units, label=label, value=value, plausible=plausible, **kwargs)
+
+    def _add_box(self) -> None:
+        box = self.kept.box
+        self._section(
+            "box",
+            "Box",
+            {
+                "length": self._length("Length inside", box.inside_m.length, "box length"),
+                "depth": self._length("Depth inside", box.inside_m.depth, "box depth"),
+                "height": self._length("Height inside", box.inside_m.height, "box height"),
+                "front": forms.ChoiceField(label="Front", choices=PANELS, initial=box.panels.front),
+                "walls": forms.ChoiceField(label="Other sides and floor", choices=PANELS, initial=box.panels.back),
+                "lid": forms.ChoiceField(label="Lid", choices=PANELS, initial=box.lid.material),
+                "mesh": forms.ChoiceField(label="Mesh in the lid", choices=LIDS, initial=box.lid.mesh or "", required=False),
+                "share": QuantityField(
+                    Kind.SHARE, self.units, label="Mesh over", value=box.lid.mesh_share or 0.5, required=False
+                ),
+                "ground": forms.ChoiceField(label="Ground", choices=GROUNDS, initial=box.ground.material),
+                "ground_depth": self._length("Depth of ground", box.ground.depth_m, "ground depth"),
+            },
+        )
+
+    def _add_thing(self, thing: Thing) -> None:
+        x = self._length("From the left", thing.at_m[0])
+        y = self._length("From the front", thing.at_m[1])
+        title = thing_name(thing)
+        fields: dict[str, forms.Field]
+        if thing.is_body:
+            assert thing.size_m is not None
+            names = ("Length", "Depth", "Height")
+            fields = {"x": x, "y": y}
+            fields |= {f"size{n}": self._length(name, thing.size_m[n]) for n, name in enumerate(names)}
+            if thing.kind == "slab":
+                fields["material"] = forms.ChoiceField(label="Made of", choices=SLABS, initial=thing.material)
+        else:
+            fields = {
+                "kind": forms.ChoiceField(label="Kind", choices=_kinds(thing), initial=thing.kind),
+                "x": x,
+                "y": y,
+                "z": self._length("Above the floor", thing.at_m[2]),
+                "above_lid": forms.BooleanField(label="Above the mesh", initial=thing.above_lid, required=False),
+            }
+            if thing.is_tube:
+                fields["length"] = self._length("Nominal length", thing.length_m)
+                fields["reflector"] = forms.BooleanField(label="In a reflector", initial=thing.reflector, required=False)
+            else:
+                fields["power"] = QuantityField(Kind.POWER, self.units, label="Power", value=thing.power_w, plausible="power")
+                beam = forms.FloatField(
+                    label="Beam angle, ° (data sheet)", initial=thing.beam_deg, required=False, min_value=5, max_value=170
+                )
+                fields["beam"] = beam
+                if HEATERS[thing.kind].dimmable:
+                    held = thing.thermostat
+                    fields["probe"] = forms.ChoiceField(
+                        label="Thermostat’s probe", choices=PROBES, initial=held.probe if held else "", required=False
+                    )
+                    fields["set"] = self._temperature(
+                        "Thermostat set to", held.set_c if held else None, "surface", required=False
+                    )
+            if thing.is_uv:
+                fields["hours"] = QuantityField(
+                    Kind.HOURS, self.units, label="Hours burned", value=thing.hours_run, required=False
+                )
+            fields["on"] = forms.TimeField(label="On at", initial=thing.on, required=False, widget=_clock())
+            fields["off"] = forms.TimeField(label="Off at", initial=thing.off, required=False, widget=_clock())
+        self._section(f"thing-{thing.id}", title[0].upper() + title[1:], fields)
+
+    def _add_room(self) -> None:
+        room = self.kept.room
+        self._section(
+            "room",
+            f"Room: {self.habitat.room.name}",
+            {
+                "day": self._temperature("By day", room.day_c, "room"),
+                "night": self._temperature("By night", room.night_c, "room"),
+                "summer": self._temperature("Summer maximum", room.summer_max_c, "room"),
+                "rh": QuantityField(Kind.HUMIDITY, self.units, label="Humidity", value=room.rh_pct, plausible="humidity"),
+            },
+        )
+
+    def _add_animal(self, n: int) -> None:
+        animal = self.kept.animals[n]
+        kind = find(animal.species).body.length_kind
+        length = animal.length_mm.get(kind)
+        words = {"total": "Total length", "snout_vent": "Snout to vent", "shell": "Shell length"}[kind]
+        fields: dict[str, forms.Field] = {
+            "mass": QuantityField(Kind.MASS, self.units, label="Mass", value=animal.mass_g, required=False),
+            "length": self._length(words, None if length is None else length / 1000, "body length", required=False),
+            "born": forms.DateField(
+                label="Born on",
+                initial=animal.born_on,
+                required=False,
+                widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
+            ),
+            "fed": forms.DateField(
+                label="Last fed on",
+                initial=animal.fed_on,
+                required=False,
+                widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
+            ),
+        }
+        for slug, asked in QUESTIONS.items():
+            choices = [(s.slug, s.name + (" (usual)" if s.slug == asked.default else "")) for s in asked.schools.values()]
+            fields[slug] = forms.ChoiceField(label=asked.text, choices=choices, initial=animal.schools.get(slug, asked.default))
+        self._section(f"animal-{n}", animal.name or "Animal", fields)
+
+    # --- checking -------------------------------------------------------------------------------------------------------
+
+    def clean(self) -> dict[str, Any]:
+        """Build the request and let the core look at it as a whole."""
+        cleaned = super().clean() or {}
+        if self.errors:
+            return cleaned
+        for n in range(len(self.kept.animals)):
+            born = cleaned[f"animal-{n}-born"]
+            if born and born > self.kept.today:
+                self.add_error(f"animal-{n}-born", "This day is still to come.")
+        try:
+            self.request_ = self.habitat.request_at(
+                self.now, self._spec(cleaned), room=self._room(cleaned), animals=self._animals(cleaned)
+            )
+        except DocumentError as why:
+            for problem in why.problems:
+                name = self._field_of(problem.pointer)
+                self.add_error(name, problem.reason[0].upper() + problem.reason[1:] + ".")
+        return cleaned
+
+    def _field_of(self, pointer: str) -> str | None:
+        """The field a problem of the request is about."""
+        parts = pointer.strip("/").split("/")
+        name: str | None = None
+        match parts:
+            case ["things", index, *rest] if int(index) < len(self.kept.things):
+                last = "-".join(rest)
+                short = {
+                    "at_m-0": "x",
+                    "at_m-1": "y",
+                    "at_m-2": "z",
+                    "at_m": "x",
+                    "size_m": "size0",
+                    "length_m": "length",
+                    "power_w": "power",
+                }
+                name = f"thing-{self.kept.things[int(index)].id}-{short.get(last, last)}"
+                if name not in self.fields and last.startswith("at_m"):
+                    name = f"thing-{self.kept.things[int(index)].id}-x"
+            case ["box", "inside_m", side]:
+                name = f"box-{side}"
+            case ["box", "ground", "depth_m"]:
+                name = "box-ground_depth"
+            case ["box", "lid", *_]:
+                name = "box-share"
+            case ["room", key]:
+                name = f"room-{ {'day_c': 'day', 'night_c': 'night', 'summer_max_c': 'summer', 'rh_pct': 'rh'}.get(key, key) }"
+            case ["animals", n, *rest]:
+                name = f"animal-{n}-{'mass' if rest[:1] == ['mass_g'] else 'length'}"
+        return name if name in self.fields else None
+
+    def _spec(self, cleaned: dict[str, Any]) -> dict[str, Any]:
+        """Box and things, as a revision keeps them."""
+        box = self.kept.box
+        mesh = cleaned["box-mesh"] or None
+        share = cleaned["box-share"]
+        walls = cleaned["box-walls"]
+        depth = cleaned["box-ground_depth"]
+        panels = (
+            dict.fromkeys(("back", "left", "right", "bottom"), walls)
+            if walls != box.panels.back
+            else box.panels.model_dump(exclude={"front"})
+        )
+        return {
+            "box": {
+                "inside_m": {side: cleaned[f"box-{side}"] for side in ("length", "depth", "height")},
+                "panels": {"front": cleaned["box-front"], **panels},
+                "lid": {
+                    "material": cleaned["box-lid"],
+                    "mesh": mesh,
+                    "mesh_share": (share if share is not None else 0.5) if mesh else 0.0,
+                },
+                "ground": {"material": cleaned["box-ground"], "depth_m": depth},
+                "vents": box.vents.model_dump(),
+            },
+            "things": [self._thing(thing, cleaned, depth - box.ground.depth_m) for thing in self.kept.things],
+        }
+
+    def _thing(self, thing: Thing, cleaned: dict[str, Any], lift: float) -> dict[str, Any]:
+        def typed(name: str) -> Any:
+            return cleaned.get(f"thing-{thing.id}-{name}")
+
+        data = thing.model_dump(mode="json")
+        x, y, z = typed("x"), typed("y"), typed("z")
+        if thing.is_body:  # what lies on the ground rises with it
+            data["at_m"] = [x, y, round(thing.at_m[2] + lift, 4)]
+            data["size_m"] = [typed(f"size{n}") for n in range(3)]
+            data["material"] = typed("material") or thing.material
+            return data
+        data |= {"kind": typed("kind"), "at_m": [x, y, z], "above_lid": bool(typed("above_lid")), "hours_run": typed("hours")}
+        for name in ("on", "off"):
+            data[name] = typed(name).strftime("%H:%M") if typed(name) else None
+        if thing.is_tube:
+            data |= {
+                "length_m": typed("length"),
+                "reflector": bool(typed("reflector")),
+                "power_w": self._tube_watts(thing, typed("kind"), typed("length")),
+            }
+        else:
+            held = {"set_c": typed("set"), "probe": typed("probe")} if typed("probe") and typed("set") is not None else None
+            data |= {"power_w": typed("power"), "beam_deg": typed("beam"), "thermostat": held}
+        return data
+
+    @staticmethod
+    def _tube_watts(thing: Thing, kind: str, length_m: float) -> float | None:
+        if kind == thing.kind and length_m == thing.length_m:
+            return thing.power_w
+        return min(UV_LAMPS[kind].lengths, key=lambda pair: abs(pair[1] - length_m))[0]
+
+    def _room(self, cleaned: dict[str, Any]) -> dict[str, Any]:
+        names = {"day_c": "day", "night_c": "night", "summer_max_c": "summer", "rh_pct": "rh"}
+        return {key: cleaned[f"room-{name}"] for key, name in names.items()}
+
+    def _animals(self, cleaned: dict[str, Any]) -> list[dict[str, Any]]:
+        found = []
+        for n, animal in enumerate(self.kept.animals):
+            kind = find(animal.species).body.length_kind
+            length = cleaned[f"animal-{n}-length"]
+            lengths: dict[str, float] = {k: v for k, v in animal.length_mm.items() if k != kind}
+            if length is not None:
+                lengths[kind] = round(length * 1000, 3)
+            chosen = {
+                slug: cleaned[f"animal-{n}-{slug}"]
+                for slug, asked in QUESTIONS.items()
+                if cleaned[f"animal-{n}-{slug}"] != asked.default
+            }
+            data = animal.model_dump(mode="json")
+            born, fed = cleaned[f"animal-{n}-born"], cleaned[f"animal-{n}-fed"]
+            data |= {"mass_g": cleaned[f"animal-{n}-mass"], "length_mm": lengths, "born_on": born.isoformat() if born else None}
+            data |= {"fed_on": fed.isoformat() if fed else None, "schools": chosen}
+            found.append(data)
+        return found
+
+    # --- for the page -----------------------------------------------------------------------------------------------------
+
+    def sections(self) -> Iterator[Section]:
+        """The groups in order, with bound fields."""
+        for slug, title, names in self._sections:
+            yield Section(slug, title, tuple(self[name] for name in names), any(name in self.errors for name in names))
+
+    def doubt(self, name: str) -> str:
+        """The question about a value that is unlikely."""
+        made = self.fields[name]
+        return made.doubt.sentence if isinstance(made, QuantityField) and made.doubt and not made.doubt.refused else ""
+
+    @property
+    def changed(self) -> bool:
+        """Whether the result differs from what is kept."""
+        return self.request_ is not None and self.request_ != self.kept
+
+
+def _kinds(thing: Thing) -> list[tuple[str, str]]:
+    if thing.is_tube:
+        return [(kind, UV_LAMPS[kind].name) for kind in TUBE_KINDS]
+    if thing.kind == "uv_flood":
+        return [("uv_flood", UV_LAMPS["uv_flood"].name)]
+    return [(kind, HEATERS[kind].name) for kind in HEATER_KINDS]
+
+
+def _clock() -> forms.TimeInput:
+    return forms.TimeInput(attrs={"type": "time"}, format="%H:%M")
+
+
+INSTRUMENTS = {
+    "infrared": "infrared thermometer", "probe": "air probe", "hygrometer": "hygrometer", "uv": "UV meter", "other": "another",
+}  # fmt: skip
+
+
+class ReadingForm(forms.Form):
+    """A reading in seconds: what, where, when, with what, its offset, and since when the lamp was on."""
+
+    need = forms.ChoiceField(label="What and where")
+    value = forms.CharField(
+        label="Reading",
+        max_length=60,
+        widget=forms.TextInput(attrs={"autocomplete": "off", "inputmode": "decimal", "class": "quantity"}),
+    )
+    at = forms.DateTimeField(label="When", widget=forms.DateTimeInput(attrs={"type": "datetime-local"}, format="%Y-%m-%dT%H:%M"))
+    instrument = forms.ChoiceField(label="Instrument", choices=list(INSTRUMENTS.items()))
+    offset = forms.CharField(
+        label="It reads high by",
+        max_length=60,
+        required=False,
+        widget=forms.TextInput(attrs={"autocomplete": "off", "class": "quantity"}),
+    )
+    lamp_on = forms.TimeField(label="Lamp on since", required=False, widget=_clock())
+    confirm = forms.CharField(required=False, max_length=60, widget=forms.HiddenInput)
+
+    def __init__(self, *args: Any, keys: list[NeedKey], units: Units, zone: str, now: dt.datetime, **kwargs: Any) -> None:
+        self.units, self.zone, self.now = units, zoneinfo.ZoneInfo(zone), now
+        self.doubt: Doubt | None = None
+        super().__init__(*args, **kwargs)
+        choices = [(key.value, f"{NEEDS[key].name}, {NEEDS[key].place}") for key in keys]
+        self.fields["need"].choices = choices  # type: ignore[attr-defined]  # a ChoiceField's own
+        if not self.is_bound:
+            self.initial.setdefault("at", now.astimezone(self.zone).strftime("%Y-%m-%dT%H:%M"))
+
+    def clean_at(self) -> dt.datetime:
+        """Typed in the room's own time."""
+        typed: dt.datetime = self.cleaned_data["at"]
+        at = typed.replace(tzinfo=self.zone)
+        if at > self.now + dt.timedelta(minutes=2):
+            raise forms.ValidationError("This moment is still to come.")
+        return at
+
+    def clean(self) -> dict[str, Any]:
+        """Read the value in the need's quantity, and ask about what cannot well be true."""
+        cleaned = super().clean() or {}
+        if "need" not in cleaned or "value" not in cleaned:
+            return cleaned
+        kind = NEEDS[NeedKey(cleaned["need"])]
+        try:
+            entry = read(cleaned["value"], kind.kind, self.units)
+            cleaned["number"] = entry.value
+        except EntryError as why:
+            self.add_error("value", str(why))
+            return cleaned
+        doubt = question(
+            entry, PLAUSIBLE[kind.plausible], units=self.units, what=kind.name if kind.kind is Kind.UVI else kind.name.lower()
+        )
+        if doubt and (doubt.refused or cleaned.get("confirm") != cleaned["value"]):
+            self.doubt = doubt
+            self.add_error("value", doubt.sentence)
+        cleaned["offset_value"] = self._offset(cleaned.get("offset", ""), kind.kind)
+        cleaned["lamp_on_h"] = self._lamp_hours(cleaned)
+        return cleaned
+
+    def _offset(self, typed: str, kind: Kind) -> float:
+        if not typed.strip():
+            return 0.0
+        try:
+            offset = read(typed, Kind.TEMPERATURE_DIFFERENCE if kind is Kind.TEMPERATURE else kind, self.units).value
+        except EntryError as why:
+            self.add_error("offset", str(why))
+            return 0.0
+        if abs(offset) > 20:
+            self.add_error("offset", "No instrument that is off by this much should be used.")
+        return offset
+
+    def _lamp_hours(self, cleaned: dict[str, Any]) -> float | None:
+        since, at = cleaned.get("lamp_on"), cleaned.get("at")
+        if since is None or at is None:
+            return None
+        start = at.replace(hour=since.hour, minute=since.minute)
+        hours = (at - start).total_seconds() / 3600
+        return float(hours if hours >= 0 else hours + 24)
+
+
+def now() -> dt.datetime:
+    """The clock, read at the edge and nowhere else."""
+    return timezone.now()

@@ -1,0 +1,177 @@
+"""Boxes, their revisions, who lives in them, and what was measured.
+
+Nothing is overwritten: a change makes a revision, a move ends one occupancy and begins another, a reading stays with its revision.
+"""
+
+import datetime as dt
+from typing import TYPE_CHECKING, Any
+
+from django.contrib.postgres.constraints import ExclusionConstraint
+from django.contrib.postgres.fields import DateTimeRangeField, RangeOperators
+from django.db import models
+from django.db.models import F, Func, Q
+
+from husbandry.planning import request as core
+from husbandry.species.needs import NEEDS, NeedKey
+from ridgeback.animals.models import Animal
+from ridgeback.keepers.models import Household, Keeper, Room
+
+if TYPE_CHECKING:
+    from django.db.models.manager import RelatedManager
+
+
+class HabitatQuerySet(models.QuerySet["Habitat"]):
+    """Reading of habitats."""
+
+    def for_planning(self) -> "HabitatQuerySet":
+        """With everything a plan needs: a constant number of queries for any number of boxes."""
+        occupancies = (
+            Occupancy.objects.filter(until__isnull=True)
+            .select_related("animal")
+            .prefetch_related("animal__weighings", "animal__lengths")
+        )
+        return self.select_related("room", "head").prefetch_related(
+            models.Prefetch("occupancies", queryset=occupancies, to_attr="present"),
+            models.Prefetch("readings", queryset=Reading.objects.select_related("revision")),
+        )
+
+
+class Habitat(models.Model):
+    """A box in a room. `head` is the revision that stands now."""
+
+    household = models.ForeignKey(Household, on_delete=models.CASCADE, related_name="habitats")
+    room = models.ForeignKey(Room, on_delete=models.PROTECT, related_name="habitats")
+    name = models.CharField(max_length=80)
+    shelf = models.CharField(max_length=80, blank=True)
+    head = models.OneToOneField("Revision", on_delete=models.PROTECT, null=True, related_name="+")
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    objects = HabitatQuerySet.as_manager()
+
+    if TYPE_CHECKING:
+        revisions: RelatedManager["Revision"]
+        occupancies: RelatedManager["Occupancy"]
+        readings: RelatedManager["Reading"]
+        present: list["Occupancy"]
+
+    class Meta:
+        ordering = ["shelf", "name"]
+        constraints = [models.UniqueConstraint(fields=["household", "name"], name="habitat_name_once")]
+
+    def __str__(self) -> str:
+        return self.name
+
+    def request_at(self, now: dt.datetime, spec: dict[str, Any] | None = None, **changes: Any) -> core.Request:
+        """The core's request for this box at a moment: from its head, or from another `spec` being tried.
+
+        `changes` replaces whole parts (`room`, `animals`). Raises `DocumentError` when the result is not sound.
+        """
+        assert self.head is not None
+        room = self.room
+        data: dict[str, Any] = {
+            "format": core.FORMAT,
+            "now": now.isoformat(),
+            "place": {"lat": room.latitude_deg, "lon": room.longitude_deg, "tz": room.time_zone},
+            "room": {"day_c": room.day_c, "night_c": room.night_c, "summer_max_c": room.summer_max_c, "rh_pct": room.rh_pct},
+            "animals": [occupancy.animal.for_core().model_dump(mode="json", exclude_none=True) for occupancy in self.present],
+            **(spec or self.head.spec),
+            "readings": [reading.for_core() for reading in self.readings.all()],
+            "revision": self.head.number,
+        }
+        return core.from_data({**data, **changes})
+
+
+class Revision(models.Model):
+    """One state of a box.
+
+    `spec` holds `box` and `things` in the format of the core's request (ridgeback-request/1, docs/formats/plan.md). `previous` is the state
+    that undo goes back to; undo itself makes a revision, so numbers only grow.
+    """
+
+    class State(models.TextChoices):
+        PLANNED = "planned", "planned"
+        BUILT = "built", "built"
+
+    habitat = models.ForeignKey(Habitat, on_delete=models.CASCADE, related_name="revisions")
+    number = models.PositiveIntegerField()
+    spec = models.JSONField()
+    state = models.CharField(max_length=7, choices=State, default=State.BUILT)
+    reason = models.CharField(max_length=200, blank=True)
+    previous = models.ForeignKey("self", on_delete=models.PROTECT, null=True, blank=True, related_name="+")
+    made_at = models.DateTimeField()
+    made_by = models.ForeignKey(Keeper, on_delete=models.SET_NULL, null=True, related_name="+")
+
+    class Meta:
+        ordering = ["number"]
+        constraints = [
+            models.UniqueConstraint(fields=["habitat", "number"], name="revision_number_once"),
+            models.CheckConstraint(name="revision_state_known", condition=Q(state__in=["planned", "built"])),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.habitat} {self.number}"
+
+
+class Occupancy(models.Model):
+    """An animal in a box, from a day to a day."""
+
+    habitat = models.ForeignKey(Habitat, on_delete=models.CASCADE, related_name="occupancies")
+    animal = models.ForeignKey(Animal, on_delete=models.CASCADE, related_name="occupancies")
+    since = models.DateTimeField()
+    until = models.DateTimeField(null=True, blank=True)
+
+    class Meta:
+        ordering = ["since"]
+        constraints = [
+            models.CheckConstraint(
+                name="occupancy_ends_after_it_begins", condition=Q(until__isnull=True) | Q(until__gt=F("since"))
+            ),
+            # an animal lives in one box at a time
+            ExclusionConstraint(
+                name="occupancy_one_box_at_a_time",
+                expressions=[
+                    ("animal", RangeOperators.EQUAL),
+                    (Func("since", "until", function="tstzrange", output_field=DateTimeRangeField()), RangeOperators.OVERLAPS),
+                ],
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.animal} in {self.habitat}"
+
+
+class Reading(models.Model):
+    """What an instrument showed in a box, with the revision it was taken in. `value` is in the need's own unit (°C, %, UVI)."""
+
+    habitat = models.ForeignKey(Habitat, on_delete=models.CASCADE, related_name="readings")
+    revision = models.ForeignKey(Revision, on_delete=models.PROTECT, related_name="readings")
+    need = models.CharField(max_length=20, choices=[(key.value, f"{kind.name}, {kind.place}") for key, kind in NEEDS.items()])
+    value = models.FloatField()
+    offset = models.FloatField(default=0)
+    at = models.DateTimeField()
+    instrument = models.CharField(max_length=80, blank=True)
+    lamp_on_h = models.FloatField(null=True, blank=True)
+    taken_by = models.ForeignKey(Keeper, on_delete=models.SET_NULL, null=True, related_name="+")
+
+    class Meta:
+        ordering = ["-at", "-pk"]
+        constraints = [
+            models.CheckConstraint(name="reading_need_known", condition=Q(need__in=[key.value for key in NeedKey])),
+            models.CheckConstraint(name="reading_lamp_hours", condition=Q(lamp_on_h__isnull=True) | Q(lamp_on_h__gte=0)),
+        ]
+        indexes = [models.Index(fields=["habitat", "-at"], name="reading_latest")]  # the last readings of a box
+
+    def __str__(self) -> str:
+        return f"{self.need} {self.value:g}"
+
+    def for_core(self) -> dict[str, Any]:
+        """The reading as a plan takes it."""
+        return {
+            "need": self.need,
+            "value": self.value,
+            "offset": self.offset,
+            "at": self.at.isoformat(),
+            "instrument": self.instrument,
+            "lamp_on_h": self.lamp_on_h,
+            "revision": self.revision.number,
+        }

@@ -1,0 +1,289 @@
+"""What the habitat's page shows, ready for its templates: numbers in the reader's units, drawings as SVG, sentences made."""
+
+import datetime as dt
+from dataclasses import dataclass, field
+
+from django.utils.safestring import SafeString, mark_safe
+
+from husbandry.planning.result import AnimalFound, Change, NeedState, Plan
+from husbandry.quantity import Kind, Units, show
+from husbandry.species.needs import NEEDS
+from ridgeback.drawing import gauge
+from ridgeback.drawing.sheet import NARROW, WIDE, Labels, air_grid, front_view, uvi_grid
+from ridgeback.drawing.svg import write
+from ridgeback.habitats import wording
+from ridgeback.habitats.planning import Planned
+
+
+@dataclass(frozen=True)
+class Number:
+    """A number on the page, with the pointer to its working."""
+
+    text: str
+    pointer: str
+
+
+@dataclass(frozen=True)
+class NeedView:
+    """A need beside its gauge."""
+
+    key: str
+    name: str
+    place: str
+    phase: str
+    direction: str
+    limit: str
+    verdict: str
+    gauge: SafeString
+    small: SafeString
+    predicted: Number | None
+    interval: str
+    measured: Number | None
+    age: str
+    judged: bool
+    why_not: str
+    floor: Number | None
+    band: tuple[Number, ...]
+
+
+@dataclass(frozen=True)
+class ChangeView:
+    """A change as sentences."""
+
+    index: int
+    kind: str
+    thing_id: str
+    title: str
+    effects: tuple[str, ...]
+    safety: str
+    safe: bool
+    effort: str
+    puts_right: int
+    pointer: str
+
+
+@dataclass(frozen=True)
+class DayView:
+    """One day of the four weeks."""
+
+    day: dt.date
+    meals: tuple[str, ...]
+    powders: tuple[str, ...]
+    today: bool
+    past: bool = False
+
+
+@dataclass(frozen=True)
+class AnimalView:
+    """An animal and its food."""
+
+    name: str
+    line: str
+    stage: str
+    decided_by: str
+    weeks: tuple[tuple[DayView, ...], ...]
+    portions: tuple[tuple[str, tuple[tuple[str, Number | None], ...]], ...]
+    energy: Number
+    energy_verdict: str
+
+
+@dataclass(frozen=True)
+class HabitatView:
+    """The page's content."""
+
+    wide: SafeString
+    narrow: SafeString
+    read_out: dict[str, object]
+    days: tuple[NeedView, ...]
+    nights: tuple[NeedView, ...]
+    changes: tuple[ChangeView, ...]
+    animals: tuple[AnimalView, ...]
+    dangers: tuple[str, ...]
+    cares: tuple[str, ...]
+    size: "SizeView"
+    facts: tuple[tuple[str, Number], ...] = field(default=())
+
+    @property
+    def needs(self) -> tuple[NeedView, ...]:
+        """All of them, day before night."""
+        return self.days + self.nights
+
+
+@dataclass(frozen=True)
+class SizeView:
+    """The box against its rule."""
+
+    enough: bool
+    sentence: str
+    other: str
+    volume: str
+
+
+def _safe(svg: str) -> SafeString:
+    """Our own writer escapes every word and number that goes into it."""
+    return mark_safe(svg)
+
+
+def need_view(plan: Plan, need: NeedState, units: Units, now: dt.datetime) -> NeedView:
+    """One need."""
+    n = plan.needs.index(need)
+    at = f"/needs/{n}"
+    kind = NEEDS[need.key].kind
+    ends = [(need.low, "low"), (need.high, "high"), (need.limit_low, "limit_low"), (need.limit_high, "limit_high")]
+    words = {"low": "from", "high": "to", "limit_low": "never under", "limit_high": "never over"}
+    return NeedView(
+        key=need.key.value,
+        name=need.name,
+        place=need.place,
+        phase=need.phase,
+        direction=need.verdict.direction,
+        limit=need.verdict.limit,
+        verdict=wording.verdict(need, units),
+        gauge=_safe(write(gauge.large(need, units))),
+        small=_safe(write(gauge.small(need, units))),
+        predicted=Number(show(need.predicted.value, kind, units), f"{at}/predicted") if need.predicted else None,
+        interval=wording.interval(need, units),
+        measured=Number(show(need.measured.value, kind, units), f"{at}/measured/worked") if need.measured else None,
+        age=wording.age(need.measured.at, now) if need.measured else "",
+        judged=bool(need.measured and need.measured.judged),
+        why_not=need.measured.why_not if need.measured else "",
+        floor=Number(show(need.floor.value, kind, units), f"{at}/floor") if need.floor else None,
+        band=tuple(Number(f"{words[name]} {show(end.value, kind, units)}", f"{at}/{name}") for end, name in ends if end),
+    )
+
+
+def _change(index: int, change: Change, units: Units) -> ChangeView:
+    return ChangeView(
+        index=index,
+        kind=change.kind,
+        thing_id=change.thing_id,
+        title=wording.change_title(change, units),
+        effects=tuple(wording.effect(item, units) for item in change.effects),
+        safety=wording.safety(change, units),
+        safe=change.safety.safe,
+        effort=wording.EFFORT[change.effort],
+        puts_right=change.puts_right,
+        pointer=f"/changes/{index}/worked",
+    )
+
+
+def _portion(grams: float, name: str, count: int | None, units: Units) -> str:
+    if count is not None:
+        return f"{count} {name}{'' if count == 1 else ('es' if name.endswith(('ch',)) else 's')}"
+    return f"{show(grams, Kind.MASS, units)} {name}"
+
+
+def _animal(index: int, animal: AnimalFound, units: Units) -> AnimalView:
+    at = f"/animals/{index}/diet"
+    diet = animal.diet
+    days: list[DayView] = []
+    for offset in range(7 * diet.weeks):
+        day = diet.first_day + dt.timedelta(days=offset)
+        meals = [meal for meal in diet.meals if meal.day == day]
+        powders = tuple(dict.fromkeys(p for meal in meals for p in meal.dusted_with))
+        days.append(DayView(day, tuple(meal.name for meal in meals), powders, offset == 0))
+    lead = diet.first_day.weekday()
+    padded = [DayView(diet.first_day - dt.timedelta(days=lead - n), (), (), False, True) for n in range(lead)] + days
+    weeks = tuple(tuple(padded[i : i + 7]) for i in range(0, len(padded), 7))
+    portions = []
+    for n, plan in enumerate(diet.plans):
+        rows: list[tuple[str, Number | None]] = [(_portion(p.grams, p.name, p.count, units), None) for p in plan.portions]
+        whole = Number(f"{show(plan.grams.value, Kind.MASS, units)} in all", f"{at}/plans/{n}/grams")
+        rhythm = Number(
+            f"every {plan.every_days.value:g} days" if plan.every_days.value != 1 else "every day", f"{at}/plans/{n}/every_days"
+        )
+        rows = [(whole.text, whole), (rhythm.text, rhythm), *rows]
+        if plan.calcium_mg and plan.calcium_mg.value > 0:
+            powder = Number(
+                f"about {round(plan.calcium_mg.value, -1):.0f} mg of calcium powder: a light even coat",
+                f"{at}/plans/{n}/calcium_mg",
+            )
+            rows.append((powder.text, powder))
+        portions.append((plan.name, tuple(rows)))
+    mass = show(animal.mass_g, Kind.MASS, units) + ("" if animal.mass_known else " assumed")
+    length = show(animal.length_m, Kind.LENGTH, units) + ("" if animal.length_known else " assumed")
+    decided = {"mass": "by mass", "length": "by length", "age": "by age", "nothing": "assumed"}[animal.stage.decided_by]
+    return AnimalView(
+        name=animal.name or animal.common_name,
+        line=f"{animal.common_name}, {animal.stage.name} {decided} ({mass}, {length})",
+        stage=animal.stage.name,
+        decided_by=decided,
+        weeks=weeks,
+        portions=tuple(portions),
+        energy=Number(f"{diet.energy_kj_day.value:.1f} kJ a day", f"{at}/energy_kj_day"),
+        energy_verdict=diet.energy_verdict,
+    )
+
+
+def _size(plan: Plan, units: Units) -> SizeView:
+    size = plan.size
+
+    def sides(values: tuple[float, ...]) -> str:
+        return " × ".join(show(v, Kind.LENGTH, units, unit=n == len(values) - 1) for n, v in enumerate(values))
+
+    needed = tuple(side.needed_m for side in size.sides)
+    short = [
+        f"{side.name} {show(side.actual_m, Kind.LENGTH, units)} of {show(side.needed_m, Kind.LENGTH, units)}"
+        for side in size.sides
+        if not side.enough
+    ]
+    sentence = f"Room enough: it needs {sides(needed)} above the ground." if size.enough else f"Too small: {', '.join(short)}."
+    other = f"“{size.other_school}” would ask for {sides(size.other_needed_m)}." if size.other_needed_m else ""
+    return SizeView(size.enough, sentence, other, f"{show(size.volume_l, Kind.VOLUME, units)} inside")
+
+
+def read_out(planned: Planned, units: Units) -> dict[str, object]:
+    """Fields for the read-out at the pointer: coarse grids in the reader's units, and where the box lies on the drawing."""
+    x, z, air = air_grid(planned.outcome)
+    _, _, uvi = uvi_grid(planned.outcome)
+    fahrenheit = units.temperature == "f"
+    grid = (air * 9 / 5 + 32 if fahrenheit else air)[::2, ::2]
+    return {
+        "air": [[round(float(v), 1) for v in row] for row in grid],
+        "uvi": [[round(float(v), 2) for v in row] for row in uvi[::2, ::2]],
+        "unit": "°F" if fahrenheit else "°C",
+        "ground": float(z[0]),
+        "length": float(x[-1]),
+        "height": float(z[-1]),
+    }
+
+
+def habitat_view(planned: Planned, units: Units, *, name: str, previewing: bool = False) -> HabitatView:
+    """The whole page's content."""
+    plan = planned.plan
+    labels = Labels(name, "Lamp on, settled", "not kept yet" if previewing else f"plan {plan.revision}")
+    views = [need_view(plan, need, units, plan.now) for need in plan.needs]
+    predictions = plan.predictions
+    facts: list[tuple[str, Number]] = [
+        (
+            "Air in the middle",
+            Number(show(predictions["middle_air_day"].value, Kind.TEMPERATURE, units), "/predictions/middle_air_day"),
+        )
+    ]
+    if "uv_coverage" in predictions:
+        facts.append(("Length in the UV band", Number(f"{predictions['uv_coverage'].value:.0%}", "/predictions/uv_coverage")))
+        facts.append(("Length in UV shade", Number(f"{predictions['uv_shade'].value:.0%}", "/predictions/uv_shade")))
+    facts.append(
+        (
+            "Stuck on, hottest day",
+            Number(
+                show(predictions["stuck_on_surface"].value, Kind.TEMPERATURE, units, digits=0), "/predictions/stuck_on_surface"
+            ),
+        )
+    )
+    for key, worked in predictions.items():
+        if key.startswith("duty_"):
+            facts.append(("Lamp's share of its power", Number(f"{worked.value:.0%}", f"/predictions/{key}")))
+    return HabitatView(
+        wide=_safe(write(front_view(plan, planned.outcome, units, labels, WIDE))),
+        narrow=_safe(write(front_view(plan, planned.outcome, units, labels, NARROW))),
+        read_out=read_out(planned, units),
+        days=tuple(v for v in views if v.phase == "day"),
+        nights=tuple(v for v in views if v.phase == "night"),
+        changes=tuple(_change(n, change, units) for n, change in enumerate(plan.changes)),
+        animals=tuple(_animal(n, animal, units) for n, animal in enumerate(plan.animals)),
+        dangers=tuple(wording.note(note, units) for note in plan.notes if note.severity == "danger"),
+        cares=tuple(wording.note(note, units) for note in plan.notes if note.severity != "danger"),
+        size=_size(plan, units),
+        facts=tuple(facts),
+    )

@@ -1,0 +1,16 @@
+from django.urls import path
+
+from ridgeback.habitats import views
+
+app_name = "habitats"
+urlpatterns = [
+    path("", views.habitat_list, name="list"),
+    path("habitats/<int:pk>/", views.habitat_page, name="page"),
+    path("habitats/<int:pk>/preview/", views.preview, name="preview"),
+    path("habitats/<int:pk>/keep/", views.keep, name="keep"),
+    path("habitats/<int:pk>/apply/", views.apply_change, name="apply"),
+    path("habitats/<int:pk>/undo/", views.undo, name="undo"),
+    path("habitats/<int:pk>/readings/", views.add_reading, name="add-reading"),
+    path("habitats/<int:pk>/working/", views.working, name="working"),
+    path("habitats/<int:pk>/request.json", views.request_file, name="request"),
+]

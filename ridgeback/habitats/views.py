@@ -1,0 +1,247 @@
+"""The list of boxes, a box's own page, and what can be done there."""
+
+import json
+from typing import Any
+
+import jsonpointer
+from django.contrib import messages
+from django.http import Http404, HttpResponse, HttpResponseRedirect
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_GET, require_POST, require_safe
+
+from husbandry.planning.request import to_data
+from husbandry.planning.result import Plan
+from husbandry.quantity import METRIC
+from husbandry.species.needs import NeedKey
+from husbandry.worked import Worked
+from ridgeback.habitats import flows, wording
+from ridgeback.habitats.forms import INSTRUMENTS, BenchForm, ReadingForm, now
+from ridgeback.habitats.models import Habitat
+from ridgeback.habitats.planning import planned, settle
+from ridgeback.habitats.presenting import habitat_view, need_view
+from ridgeback.keepers.middleware import KeeperRequest
+
+
+def _habitat(request: KeeperRequest, pk: int) -> Habitat:
+    """A box of this household, or 404."""
+    if request.household is None:
+        raise Http404
+    return get_object_or_404(request.household.habitats.for_planning(), pk=pk)  # type: ignore[attr-defined]  # our queryset's
+
+
+@require_safe
+def habitat_list(request: KeeperRequest) -> HttpResponse:
+    """Every box with its animal, its gauges and its worst problem."""
+    rows = []
+    at = settle(now())
+    for habitat in request.household.habitats.for_planning() if request.household else []:  # type: ignore[attr-defined]
+        made = planned(habitat.request_at(at)).plan
+        worst = made.worst
+        rows.append(
+            {
+                "habitat": habitat,
+                "needs": [need_view(made, need, request.units, made.now) for need in made.needs],
+                "worst": need_view(made, worst, request.units, made.now) if worst else None,
+                "size_short": not made.size.enough,
+                "change": wording.change_title(made.changes[0], request.units) if made.changes else "",
+                "animals": made.animals,
+                "urgency": (worst is not None and worst.verdict.limit == "breached", worst is not None or not made.size.enough),
+            }
+        )
+    rows.sort(key=lambda row: row["urgency"], reverse=True)
+    return render(request, "habitats/list.html", {"rows": rows})
+
+
+def _page(
+    request: KeeperRequest,
+    habitat: Habitat,
+    *,
+    bench: BenchForm | None = None,
+    reading: ReadingForm | None = None,
+    status: int = 200,
+) -> HttpResponse:
+    at = settle(now())
+    bench = bench or BenchForm(habitat=habitat, units=request.units, now=at)
+    trying = bench.is_bound and bench.request_ is not None and bench.changed
+    made = planned(bench.request_ if trying and bench.request_ else bench.kept)
+    reading = reading or ReadingForm(
+        keys=[need.key for need in made.plan.needs], units=request.units, zone=habitat.room.time_zone, now=now()
+    )
+    context = {
+        "habitat": habitat,
+        "view": habitat_view(made, request.units, name=habitat.name, previewing=trying),
+        "bench": bench,
+        "reading": reading,
+        "readings": _recent(habitat, request),
+        "trying": trying,
+        "others": request.household.habitats.order_by("shelf", "name").only("pk", "name", "shelf"),
+    }
+    return render(request, "habitats/page.html", context, status=status)
+
+
+def _recent(habitat: Habitat, request: KeeperRequest) -> list[dict[str, Any]]:
+    """The last readings, as lines."""
+    lines = []
+    for reading in habitat.readings.all()[:6]:
+        key = NeedKey(reading.need)
+        lines.append(
+            {
+                "name": reading.get_need_display(),
+                "value": wording.value_of(key, reading.value - reading.offset, request.units),
+                "age": wording.age(reading.at, now()),
+                "instrument": INSTRUMENTS.get(reading.instrument, reading.instrument),
+                "old": reading.revision_id != habitat.head_id,
+            }
+        )
+    return lines
+
+
+@require_safe
+def habitat_page(request: KeeperRequest, pk: int) -> HttpResponse:
+    """One box."""
+    return _page(request, _habitat(request, pk))
+
+
+@require_POST
+def preview(request: KeeperRequest, pk: int) -> HttpResponse:
+    """What the typed values would do, without keeping them: new drawing, gauges and changes, and a sentence beside each wrong field."""
+    habitat = _habitat(request, pk)
+    at = settle(now())
+    bench = BenchForm(request.POST, habitat=habitat, units=request.units, now=at)
+    valid = bench.is_valid()
+    context: dict[str, Any] = {"habitat": habitat, "bench": bench, "trying": valid and bench.changed, "oob": True}
+    if valid and bench.request_ is not None:
+        made = planned(bench.request_)
+        context["view"] = habitat_view(made, request.units, name=habitat.name, previewing=bench.changed)
+    return render(request, "habitats/preview.html", context)
+
+
+@require_POST
+def keep(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Keep what was tried."""
+    habitat = _habitat(request, pk)
+    bench = BenchForm(request.POST, habitat=habitat, units=request.units, now=settle(now()))
+    if not bench.is_valid() or bench.request_ is None:
+        return _page(request, habitat, bench=bench, status=422)
+    try:
+        kept = flows.keep_bench(habitat, bench.request_, seen=_seen(request), keeper=request.user, now=now())
+    except flows.StaleError as why:
+        messages.error(request, str(why))
+        return _page(request, habitat, bench=bench, status=409)
+    messages.success(request, "Kept." if kept else "Nothing differs from what is kept.")
+    return redirect("habitats:page", pk=pk)
+
+
+def _seen(request: KeeperRequest) -> int:
+    """The revision that the page showed."""
+    text = request.POST.get("revision", "")
+    return int(text) if text.isdecimal() and len(text) < 9 else -1
+
+
+@require_POST
+def apply_change(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Make one of the ranked changes: found again by planning, named by its kind and thing."""
+    habitat = _habitat(request, pk)
+    made = planned(habitat.request_at(settle(now()))).plan
+    wanted = (request.POST.get("kind"), request.POST.get("thing"))
+    change = next((c for c in made.changes if (c.kind, c.thing_id) == wanted), None)
+    if change is None:
+        messages.error(request, "This change is no longer on the list: the box or its readings have changed since.")
+        return redirect("habitats:page", pk=pk)
+    title = wording.change_title(change, METRIC)
+    try:
+        flows.apply_change(habitat, change, seen=_seen(request), reason=title, keeper=request.user, now=now())
+        messages.success(
+            request, f"Done: {wording.change_title(change, request.units)}. Measure when it has settled.", extra_tags="undo"
+        )
+    except flows.StaleError as why:
+        messages.error(request, str(why))
+    return redirect("habitats:page", pk=pk)
+
+
+@require_POST
+def undo(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Back to the state before the last change, as a new revision."""
+    habitat = _habitat(request, pk)
+    try:
+        made = flows.undo(habitat, seen=_seen(request), keeper=request.user, now=now())
+        messages.success(request, "Undone." if made else "There is nothing before this state.")
+    except flows.StaleError as why:
+        messages.error(request, str(why))
+    return redirect("habitats:page", pk=pk)
+
+
+@require_POST
+def add_reading(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Log a reading; ask first about one that cannot well be true."""
+    habitat = _habitat(request, pk)
+    made = planned(habitat.request_at(settle(now()))).plan
+    form = ReadingForm(
+        request.POST, keys=[need.key for need in made.needs], units=request.units, zone=habitat.room.time_zone, now=now()
+    )
+    if not form.is_valid():
+        return _page(request, habitat, reading=form, status=422)
+    data = form.cleaned_data
+    flows.add_reading(
+        habitat, need=data["need"], value=data["number"], offset=data["offset_value"], at=data["at"],
+        instrument=data["instrument"], lamp_on_h=data["lamp_on_h"], keeper=request.user,
+    )  # fmt: skip
+    shown = wording.value_of(NeedKey(data["need"]), data["number"], request.units)
+    messages.success(request, f"Logged: {dict(form.fields['need'].choices)[data['need']]}, {shown}.")  # type: ignore[attr-defined]
+    return HttpResponseRedirect(f"/habitats/{pk}/#needs")
+
+
+def working(request: KeeperRequest, pk: int) -> HttpResponse:
+    """The working behind one number, by its JSON pointer in the plan. Posted with the bench's fields it shows the state being tried."""
+    if request.method not in {"GET", "HEAD", "POST"}:
+        return HttpResponse(status=405)
+    habitat = _habitat(request, pk)
+    at = settle(now())
+    bench = BenchForm(request.POST if request.method == "POST" else None, habitat=habitat, units=request.units, now=at)
+    trying = bench.is_bound and bench.is_valid() and bench.changed
+    made = planned(bench.request_ if trying and bench.request_ else bench.kept).plan
+    pointer = request.GET.get("at", "")
+    worked = _worked_at(made, pointer)
+    if worked is None:
+        raise Http404
+    units = request.units
+    command = worked.command or f"plan FILE.json --number {pointer}/value"
+    context = {
+        "habitat": habitat,
+        "worked": worked,
+        "value": _shown(worked, worked.value, units),
+        "low": _shown(worked, worked.low, units) if worked.low is not None else "",
+        "high": _shown(worked, worked.high, units) if worked.high is not None else "",
+        "inputs": [(item.name.replace("_", " "), wording.input_text(item, units)) for item in worked.inputs],
+        "sources": [str(source) for source in worked.sources],
+        "command": f"python -m husbandry {command}".replace("FILE.json", f"habitat-{pk}.json"),
+        "from_plan": command.startswith("plan"),
+        "trying": trying,
+        "pointer": pointer,
+    }
+    return render(request, "habitats/working_fragment.html" if request.htmx else "habitats/working.html", context)
+
+
+def _shown(worked: Worked, value: float, units: Any) -> str:
+    if worked.unit == "1" and 0 <= value <= 1:
+        return f"{value:.0%}"
+    return wording.given(value, worked.unit, units)
+
+
+def _worked_at(made: Plan, pointer: str) -> Worked | None:
+    """The working that a pointer names; None when there is none."""
+    try:
+        part = jsonpointer.resolve_pointer(made.model_dump(mode="json"), pointer)
+        return Worked.model_validate(part)
+    except (jsonpointer.JsonPointerException, ValueError, TypeError):
+        return None
+
+
+@require_GET
+def request_file(request: KeeperRequest, pk: int) -> HttpResponse:
+    """The box as a request of the core, to plan on the command line."""
+    habitat = _habitat(request, pk)
+    text = json.dumps(to_data(habitat.request_at(settle(now()))), ensure_ascii=False, indent=2)
+    return HttpResponse(
+        text, content_type="application/json", headers={"Content-Disposition": f'attachment; filename="habitat-{pk}.json"'}
+    )

@@ -1,0 +1,161 @@
+"""Sentences with numbers, in the reader's units. The core gives values; words for people are made here and nowhere else."""
+
+import datetime as dt
+
+from husbandry.planning.result import Change, Effect, NeedState, Note, Verdict
+from husbandry.quantity import Kind, Units, show, to_reader
+from husbandry.species.needs import NEEDS, NeedKey
+from husbandry.worked import Given
+
+MARKS = {"right": "right", "below": "below", "above": "above", "unknown": "unknown"}
+UNIT_KINDS = {
+    "°C": Kind.TEMPERATURE, "m": Kind.LENGTH, "W": Kind.POWER, "%": Kind.HUMIDITY, "UVI": Kind.UVI, "g": Kind.MASS, "h": Kind.HOURS,
+    "m²": None, "K": Kind.TEMPERATURE_DIFFERENCE,
+}  # fmt: skip
+
+
+def value_of(key: NeedKey, value: float, units: Units, *, unit: bool = True) -> str:
+    """A need's value."""
+    return show(value, NEEDS[key].kind, units, unit=unit)
+
+
+def gap(key: NeedKey, value: float, units: Units) -> str:
+    """How far outside the band, without its unit: the gauge beside it says that."""
+    kind = NEEDS[key].kind
+    if kind is Kind.TEMPERATURE:
+        number, _ = to_reader(value, Kind.TEMPERATURE_DIFFERENCE, units)
+        return f"{number:.0f}" if units.temperature == "f" or number >= 9.95 else f"{number:.1f}".removesuffix(".0")
+    return show(value, kind, units, unit=False).removesuffix(".0")
+
+
+def verdict(need: NeedState, units: Units) -> str:
+    """The verdict in words: “1.9 below”, “predicted right, likely”, “not measured”."""
+    v: Verdict = need.verdict
+    if need.conflict:
+        return "no common band"
+    if v.speaks == "nothing":
+        return "not measured" if need.predicted is None else "unknown"
+    words = "right" if v.direction == "right" else f"{gap(need.key, v.by, units)} {v.direction}"
+    if v.limit == "breached":
+        words += ", past the limit"
+    if v.speaks == "predicted":
+        return f"predicted {words}{'' if v.sure else ', likely'}"
+    return f"{words}{'' if v.sure else ', likely'}"
+
+
+def age(measured_at: dt.datetime, now: dt.datetime) -> str:
+    """How long ago."""
+    hours = (now - measured_at).total_seconds() / 3600
+    if hours < 1.5:
+        return f"{max(0, round(hours * 60))} min ago"
+    if hours < 36:
+        return f"{round(hours)} h ago"
+    days = round(hours / 24)
+    return f"{days} days ago" if days < 21 else f"{round(days / 7)} weeks ago"
+
+
+def interval(need: NeedState, units: Units) -> str:
+    """Half of the interval, or for UVI both its ends."""
+    p = need.predicted
+    if p is None or p.low is None or p.high is None:
+        return ""
+    kind = NEEDS[need.key].kind
+    if kind is Kind.UVI:
+        return f"{p.low:.1f}–{p.high:.1f}"
+    half = (p.high - p.low) / 2
+    number, _ = to_reader(half, Kind.TEMPERATURE_DIFFERENCE, units) if kind is Kind.TEMPERATURE else (half, "")
+    return f"±{number:.0f}" if number >= 1.95 else f"±{number:.1f}"
+
+
+def _m(value: float | str, units: Units) -> str:
+    return show(float(value), Kind.LENGTH, units)
+
+
+def change_title(change: Change, units: Units) -> str:
+    """What to do, in a few words with its number."""
+    v, name = change.values, change.thing_name
+    match change.kind:
+        case "height" | "uv_height":
+            move = float(v["to_m"]) - float(v["from_m"])
+            return f"{'Raise' if move > 0 else 'Lower'} the {_thing(name)} {_m(abs(move), units)}"
+        case "power":
+            return f"Fit {float(v['to_w']):g} W instead of {float(v['from_w']):g} W"
+        case "power_and_height":
+            return f"Fit {float(v['to_w']):g} W and hang it {_m(v['distance_m'], units)} above the surface"
+        case "set_point":
+            return f"Set the thermostat to {show(float(v['set_c']), Kind.TEMPERATURE, units)}"
+        case "add_thermostat":
+            return f"Fit a dimming thermostat at {show(float(v['set_c']), Kind.TEMPERATURE, units)}"
+        case "uv_class":
+            return f"Fit a {_thing(str(v['to_name']))}, {_m(v['to_length_m'], units)}" + (
+                f", {_m(v['distance_m'], units)} above its back" if "distance_m" in v else ""
+            )
+        case "uv_below_mesh":
+            return f"Hang the tube below the mesh, {_m(v['distance_m'], units)} above its back"
+        case "uv_new":
+            return "Replace the tube with a new one of its kind"
+        case "uv_add":
+            return (
+                f"Add a {_thing(str(v['to_name']))}, {_m(v['to_length_m'], units)}, {_m(v['distance_m'], units)} above its back"
+            )
+        case "heat_add":
+            return f"Add a {float(v['to_w']):g} W {name} {_m(v['distance_m'], units)} above the surface"
+        case "night_heat":
+            return f"Add a {float(v['to_w']):g} W ceramic emitter at night, thermostat at {show(float(v['set_c']), Kind.TEMPERATURE, units)}"
+        case "cover_mesh":
+            return f"Cover half of the open mesh: {float(v['to_share']):.0%} left open"
+        case "larger_box":
+            sides = " × ".join(
+                show(float(v[side]), Kind.LENGTH, units, unit=side == "height_m") for side in ("length_m", "depth_m", "height_m")
+            )
+            return f"Move to a box of {sides} inside"
+
+
+def _thing(name: str) -> str:
+    """A name inside a sentence: T5 and T8 keep their capital."""
+    return name if name[:2] in {"T5", "T8"} else name[0].lower() + name[1:]
+
+
+def effect(item: Effect, units: Units) -> str:
+    """“surface 36.1 → 40.2 °C”."""
+    kind = NEEDS[item.need]
+    name = kind.name if kind.kind is Kind.UVI else kind.name.lower()
+    after = show(item.after, kind.kind, units)
+    return f"{name} {after}" if item.before is None else f"{name} {show(item.before, kind.kind, units, unit=False)} → {after}"
+
+
+def safety(change: Change, units: Units) -> str:
+    """What a stuck thermostat would then do, and whether that is safe."""
+    s = change.safety
+    reach = f"Stuck on it would reach {show(s.surface_c, Kind.TEMPERATURE, units, digits=0)} under the lamp"
+    if s.safe:
+        return f"{reach}: still under the limit."
+    cool = show(s.cool_air_c, Kind.TEMPERATURE, units, digits=0)
+    return f"{reach} and {cool} at the cool end on the hottest day: past the limit, fit a cut-out."
+
+
+EFFORT = {"move": "move what is there", "own": "with what you may have", "buy": "to buy"}
+
+
+def note(item: Note, units: Units) -> str:
+    """A note with its values."""
+    if item.slug == "stuck on":
+        surface, cool = (show(item.values[key], Kind.TEMPERATURE, units, digits=0) for key in ("surface_c", "cool_air_c"))
+        return f"{item.text} It would reach {surface} under the lamp and {cool} at the cool end."
+    return item.text
+
+
+def given(value: float, unit: str, units: Units) -> str:
+    """An input or result of a working: in the reader's unit where it has one, else as it is."""
+    kind = UNIT_KINDS.get(unit)
+    if kind is None:
+        return f"{value:.4g} {unit}" if unit not in {"", "1"} else f"{value:.4g}"
+    digits = {Kind.TEMPERATURE: 1, Kind.TEMPERATURE_DIFFERENCE: 1, Kind.UVI: 2, Kind.HUMIDITY: 1}.get(kind)
+    return show(value, kind, units, digits=digits, small=False)
+
+
+def input_text(item: Given, units: Units) -> str:
+    """An input of a working."""
+    if item.text or item.value is None:
+        return item.text
+    return given(item.value, item.unit, units)

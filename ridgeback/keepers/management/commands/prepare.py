@@ -1,0 +1,26 @@
+"""`prepare`: everything between a database and a server that may start, in one process."""
+
+from typing import Any
+
+from django.conf import settings
+from django.core.management import call_command
+from django.core.management.base import BaseCommand, CommandParser
+from django.utils import timezone
+
+from ridgeback.demo import household
+
+
+class Command(BaseCommand):
+    """Migrate, collect the static files, load the demo once."""
+
+    help = "Bring the database and the static files up to date; with --demo load the demo household once."
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        parser.add_argument("--demo", action="store_true")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        call_command("migrate", interactive=False, verbosity=0)
+        settings.STATIC_ROOT.mkdir(parents=True, exist_ok=True)
+        call_command("collectstatic", interactive=False, verbosity=0)
+        if options["demo"]:
+            household.load(timezone.now())

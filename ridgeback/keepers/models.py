@@ -1,0 +1,134 @@
+"""People, households and rooms. Every private row of the application belongs to a household and is fetched through it."""
+
+import zoneinfo
+from typing import TYPE_CHECKING
+
+from django.contrib.auth.models import AbstractUser
+from django.core.exceptions import ValidationError
+from django.db import models
+from django.db.models import Q
+
+from husbandry.quantity import Units
+
+if TYPE_CHECKING:
+    from django.db.models.manager import RelatedManager
+
+    from ridgeback.animals.models import Animal
+    from ridgeback.habitats.models import Habitat
+
+
+def valid_zone(name: str) -> None:
+    """Refuse what is not a time zone."""
+    try:
+        zoneinfo.ZoneInfo(name)
+    except (zoneinfo.ZoneInfoNotFoundError, ValueError, OSError):
+        raise ValidationError(f"“{name}” is not a time zone such as Europe/Lisbon.") from None
+
+
+class Keeper(AbstractUser):
+    """A person, with the units and the theme they read in."""
+
+    class System(models.TextChoices):
+        METRIC = "metric", "cm"
+        US = "us", "in"
+
+    class Temperature(models.TextChoices):
+        CELSIUS = "c", "°C"
+        FAHRENHEIT = "f", "°F"
+
+    class Theme(models.TextChoices):
+        SYSTEM = "system", "as the device"
+        LIGHT = "light", "light"
+        DARK = "dark", "dark"
+
+    units_system = models.CharField(max_length=6, choices=System, default=System.METRIC)
+    units_temperature = models.CharField(max_length=1, choices=Temperature, default=Temperature.CELSIUS)
+    theme = models.CharField(max_length=6, choices=Theme, default=Theme.SYSTEM)
+
+    class Meta:
+        constraints = [
+            models.CheckConstraint(name="keeper_units_system_known", condition=Q(units_system__in=["metric", "us"])),
+            models.CheckConstraint(name="keeper_units_temperature_known", condition=Q(units_temperature__in=["c", "f"])),
+            models.CheckConstraint(name="keeper_theme_known", condition=Q(theme__in=["system", "light", "dark"])),
+        ]
+        required_db_vendor = "postgresql"
+
+    @property
+    def units(self) -> Units:
+        """The reader's units, as the core takes them."""
+        return Units("us" if self.units_system == "us" else "metric", "f" if self.units_temperature == "f" else "c")
+
+
+class Household(models.Model):
+    """Who shares animals and boxes. `demo_day` marks the demo household: the day its dates are relative to."""
+
+    name = models.CharField(max_length=80)
+    demo_day = models.DateField(null=True, blank=True)
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    if TYPE_CHECKING:
+        rooms: RelatedManager["Room"]
+        animals: RelatedManager["Animal"]
+        habitats: RelatedManager["Habitat"]
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(models.Value(1), condition=Q(demo_day__isnull=False), name="household_one_demo"),
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Membership(models.Model):
+    """A person's part in a household."""
+
+    class Role(models.TextChoices):
+        OWNER = "owner", "owner"
+        KEEPER = "keeper", "keeper"
+        SITTER = "sitter", "sitter"
+        VIEWER = "viewer", "viewer"
+
+    household = models.ForeignKey(Household, on_delete=models.CASCADE, related_name="memberships")
+    keeper = models.ForeignKey(Keeper, on_delete=models.CASCADE, related_name="memberships")
+    role = models.CharField(max_length=6, choices=Role, default=Role.OWNER)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["household", "keeper"], name="membership_once"),
+            models.CheckConstraint(name="membership_role_known", condition=Q(role__in=["owner", "keeper", "sitter", "viewer"])),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.keeper} in {self.household}"
+
+
+class Room(models.Model):
+    """A room: where it is, and its own air."""
+
+    household = models.ForeignKey(Household, on_delete=models.CASCADE, related_name="rooms")
+    name = models.CharField(max_length=80)
+    latitude_deg = models.FloatField(default=0)
+    longitude_deg = models.FloatField(default=0)
+    time_zone = models.CharField(max_length=64, default="UTC", validators=[valid_zone])
+    day_c = models.FloatField()
+    night_c = models.FloatField()
+    summer_max_c = models.FloatField()
+    rh_pct = models.FloatField()
+
+    class Meta:
+        ordering = ["name"]
+        constraints = [
+            models.UniqueConstraint(fields=["household", "name"], name="room_name_once"),
+            models.CheckConstraint(name="room_rh_in_percent", condition=Q(rh_pct__gte=0, rh_pct__lte=100)),
+            models.CheckConstraint(
+                name="room_air_possible",
+                condition=Q(
+                    day_c__gte=-10, day_c__lte=50, night_c__gte=-10, night_c__lte=50, summer_max_c__gte=-10, summer_max_c__lte=55
+                ),
+            ),
+            models.CheckConstraint(name="room_latitude", condition=Q(latitude_deg__gte=-90, latitude_deg__lte=90)),
+        ]
+
+    def __str__(self) -> str:
+        return self.name

@@ -1,0 +1,1 @@
+"""Settings: a base and small differences for local use, tests and production."""

@@ -1,0 +1,16 @@
+"""What a public installation uses: everything secret or particular comes from the environment."""
+
+from ridgeback.settings.base import *  # noqa: F403
+from ridgeback.settings.base import env
+
+SECRET_KEY = env("SECRET_KEY")
+DEBUG = False
+ALLOWED_HOSTS = env.list("ALLOWED_HOSTS")
+CSRF_TRUSTED_ORIGINS = env.list("CSRF_TRUSTED_ORIGINS", default=[])
+SECURE_SSL_REDIRECT = True
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
+SECURE_HSTS_SECONDS = 31_536_000
+SECURE_HSTS_INCLUDE_SUBDOMAINS = True
+SECURE_HSTS_PRELOAD = True
+SESSION_COOKIE_SECURE = True
+CSRF_COOKIE_SECURE = True

@@ -1,0 +1,60 @@
+/* What lives only in the browser: layers of the drawing, the read-out at the pointer, the working's dialog. Loaded before Alpine. */
+"use strict";
+
+document.addEventListener("alpine:init", () => {
+  window.Alpine.data("sheet", () => ({
+    said: "",
+    init() {
+      this.said = this.$root.querySelector(".readout").textContent;
+    },
+    toggle(event) {
+      const button = event.currentTarget;
+      const on = button.getAttribute("aria-pressed") !== "true";
+      button.setAttribute("aria-pressed", String(on));
+      for (const drawing of this.$root.querySelectorAll(".drawing-sheet")) {
+        drawing.classList.toggle(`off-${button.dataset.layer}`, !on);
+      }
+    },
+    read(event) {
+      const said = readAt(event);
+      if (said) this.said = said;
+    },
+  }));
+});
+
+/* The field's value under the pointer. The box is found on the drawing itself, so that both sheets read alike. */
+function readAt(event) {
+  const drawing = event.currentTarget.querySelector("svg");
+  const data = document.getElementById("read-out");
+  const inside = drawing && drawing.querySelector(".inside");
+  if (!data || !inside) return "";
+  const field = JSON.parse(data.textContent);
+  const frame = inside.getBoundingClientRect();
+  const x = (event.clientX - frame.left) / frame.width;
+  const z = (1 - (event.clientY - frame.top) / frame.height) * field.height;
+  if (x < 0 || x > 1 || z > field.height || z < 0) return "";
+  if (z < field.ground) return "in the ground";
+  const up = (z - field.ground) / (field.height - field.ground);
+  const air = bilinear(field.air, x, up);
+  const uvi = bilinear(field.uvi, x, up);
+  return `air ${air.toFixed(1)} ${field.unit}, UVI ${uvi.toFixed(uvi < 10 ? 1 : 0)}`;
+}
+
+function bilinear(grid, x, z) {
+  const fx = x * (grid.length - 1);
+  const fz = z * (grid[0].length - 1);
+  const i = Math.min(Math.floor(fx), grid.length - 2);
+  const k = Math.min(Math.floor(fz), grid[0].length - 2);
+  const a = fx - i;
+  const c = fz - k;
+  return (1 - a) * ((1 - c) * grid[i][k] + c * grid[i][k + 1]) + a * ((1 - c) * grid[i + 1][k] + c * grid[i + 1][k + 1]);
+}
+
+/* A number's working opens at once; its content arrives by htmx into #working-body. Without scripts the link leads to a page. */
+document.addEventListener("click", (event) => {
+  const opener = event.target.closest("[data-working]");
+  const dialog = document.querySelector("[data-working-dialog]");
+  if (!opener || !dialog) return;
+  document.getElementById("working-body").textContent = "Working it out …";
+  if (!dialog.open) dialog.showModal();
+});

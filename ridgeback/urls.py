@@ -1,0 +1,19 @@
+"""Every address of the application."""
+
+from django.contrib.auth.decorators import login_not_required
+from django.contrib.staticfiles.storage import staticfiles_storage
+from django.http import HttpRequest, HttpResponseRedirect
+from django.urls import include, path
+
+
+@login_not_required
+def favicon(request: HttpRequest) -> HttpResponseRedirect:
+    """Browsers ask for it by this name whatever the page says."""
+    return HttpResponseRedirect(staticfiles_storage.url("img/ridgeback.svg"))
+
+
+urlpatterns = [
+    path("", include("ridgeback.habitats.urls")),
+    path("", include("ridgeback.keepers.urls")),
+    path("favicon.ico", favicon),
+]
