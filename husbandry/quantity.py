@@ -300,6 +300,8 @@ class Doubt:
     meant: float | None
     """What the value would be if the slip is undone [inside unit]; None when no other unit explains it."""
     refused: bool
+    meant_as: str = ""
+    """How to write what was meant."""
 
 
 def question(entry: Entry, plausible: Plausible, *, units: Units = METRIC, what: str = "value") -> Doubt | None:
@@ -320,7 +322,7 @@ def question(entry: Entry, plausible: Plausible, *, units: Units = METRIC, what:
             shown = show(meant, entry.kind, units, digits=0) if entry.kind is Kind.TEMPERATURE else show(meant, entry.kind, units)
             told = f"{entry.typed_value:g} {unit}"
             equals = "" if told == shown else f" = {shown}"
-            return Doubt(f"A {what} of {said} is not likely: did you mean {told}{equals}?", meant, refused)
+            return Doubt(f"A {what} of {said} is not likely: did you mean {told}{equals}?", meant, refused, told)
     span = f"{show(low, entry.kind, units)} to {show(high, entry.kind, units)}"
     verb = "is not possible" if refused else "is not likely"
     return Doubt(f"A {what} of {said} {verb}: usual is {span}.", None, refused)

@@ -185,10 +185,13 @@ class Steady:
 
 
 def end_points(enclosure: Enclosure, back_m: float) -> tuple[tuple[float, float], tuple[float, float]]:
-    """The two places where end air is taken: one sixth of the length from each end, at the animal's back (x, z) [m]."""
+    """The two places where end air is taken: one sixth of the length from each end, at the back of an animal standing there (x, z) [m]."""
     box = enclosure.box
-    z = min(box.ground_depth_m + back_m, box.height_m)
-    return (box.length_m / 6, z), (box.length_m * 5 / 6, z)
+    places = []
+    for x in (box.length_m / 6, box.length_m * 5 / 6):
+        stands = max([s.top_m for s in enclosure.slabs if abs(s.x_m - x) <= s.length_m / 2], default=box.ground_depth_m)
+        places.append((x, min(stands + back_m, box.height_m)))
+    return places[0], places[1]
 
 
 def _air_reading(enclosure: Enclosure, nodes: Nodes, x_m: float, z_m: float, lamps: int) -> Reading:

@@ -4,7 +4,7 @@ import datetime as dt
 import math
 
 from husbandry import CORE_VERSION
-from husbandry.box.equipment import HEATERS, MESHES, UV_LAMPS
+from husbandry.box.equipment import HEATERS, MATERIALS, MESHES, UV_LAMPS
 from husbandry.box.sizing import judge_size
 from husbandry.climate.uv import Coverage, coverage
 from husbandry.diet.calendar import four_weeks
@@ -172,18 +172,15 @@ def _heat_inputs(outcome: Outcome, request: Request) -> list[Given]:
         if lamp.thermostat:
             given.append(Given(name=f"{thing_name(thing)}: thermostat set to", value=lamp.thermostat.set_c, unit="°C"))
             given.append(Given(name=f"{thing_name(thing)}: share of its power", value=float(duty), unit="1"))
-    inside, panels, lid = request.box.inside_m, request.box.panels, request.box.lid
+    inside, panels, lid, ground = request.box.inside_m, request.box.panels, request.box.lid, request.box.ground
+    sides = {side: MATERIALS[getattr(panels, side)].label for side in ("front", "back", "left", "right", "bottom")}
+    top = MATERIALS[lid.material].label
     given += [
-        Given(name="box, inside", text=f"{inside.length:g} × {inside.depth:g} × {inside.height:g} m"),
-        Given(
-            name="panels",
-            text=f"front {panels.front}, back {panels.back}, left {panels.left}, right {panels.right}, floor {panels.bottom}",
-        ),
-        Given(
-            name="lid",
-            text=lid.material if lid.mesh is None else f"{lid.material}, {lid.mesh_share:.0%} {MESHES[lid.mesh].label}",
-        ),
-        Given(name="ground", text=f"{request.box.ground.material}, {request.box.ground.depth_m:g} m"),
+        *(Given(name=f"box, {side} inside", value=getattr(inside, side), unit="m") for side in ("length", "depth", "height")),
+        *(Given(name=side if side != "bottom" else "floor", text=label) for side, label in sides.items()),
+        Given(name="lid", text=top if lid.mesh is None else f"{top}, {lid.mesh_share:.0%} {MESHES[lid.mesh].label}"),
+        Given(name="ground", text=MATERIALS[ground.material].label),
+        Given(name="depth of ground", value=ground.depth_m, unit="m"),
         Given(name="room by day", value=request.room.day_c, unit="°C"),
     ]
     return given

@@ -41,8 +41,8 @@ NEEDS: dict[NeedKey, NeedKind] = {
     kind.key: kind
     for kind in (
         NeedKind(NeedKey.SURFACE_DAY, "Surface", "under the lamp", _DAY, Kind.TEMPERATURE, "°C", 14, "surface", 1.0),
-        NeedKind(NeedKey.WARM_AIR_DAY, "Warm air", "warm end, at animal height", _DAY, Kind.TEMPERATURE, "°C", 14, "air", 0.5),
-        NeedKind(NeedKey.COOL_AIR_DAY, "Cool air", "cool end, at animal height", _DAY, Kind.TEMPERATURE, "°C", 14, "air", 0.5),
+        NeedKind(NeedKey.WARM_AIR_DAY, "Warm air", "warm end, at its back", _DAY, Kind.TEMPERATURE, "°C", 14, "air", 0.5),
+        NeedKind(NeedKey.COOL_AIR_DAY, "Cool air", "cool end, at its back", _DAY, Kind.TEMPERATURE, "°C", 14, "air", 0.5),
         NeedKind(NeedKey.AIR_NIGHT, "Night air", "last hour of dark", _NIGHT, Kind.TEMPERATURE, "°C", 14, "air", 0.5),
         NeedKind(NeedKey.UVI_DAY, "UV index", "at its back, basking", _DAY, Kind.UVI, "UVI", 60, "UV index", 0.10),
         NeedKind(NeedKey.HUMIDITY_DAY, "Humidity", "cool end, day", _DAY, Kind.HUMIDITY, "%", 3, "humidity", 3.0),

@@ -11,8 +11,8 @@ from husbandry.quantity import Kind, Units, show
 from husbandry.species.needs import NEEDS
 from ridgeback.drawing.primitives import Circle, Drawing, Line, Path, Rect, Shape, Text, number, polyline
 
-WIDTH, HEIGHT = 330.0, 42.0
-MIDDLE = 17.0
+WIDTH, HEIGHT = 330.0, 37.0
+MIDDLE = 13.0
 EDGE = 9.0
 
 

@@ -1,6 +1,7 @@
 """The front view of a box: to scale, dimensioned, with the animal at its length, isotherms and UVI lines, scale bar and title block."""
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -61,6 +62,8 @@ class View:
     floor: float
     scale: float
     """Paper units a metre."""
+    length_m: float
+    """Of the box."""
 
     def x(self, x_m: float) -> float:
         """Along the length."""
@@ -90,7 +93,13 @@ def fit(request: Request, paper: Paper) -> View:
     above = max([t.at_m[2] - inside.height for t in request.things if t.above_lid] or [0.0])
     scale = min((paper.width - paper.left - paper.right) / inside.length, paper.tallest / (inside.height + above))
     left = paper.left + (paper.width - paper.left - paper.right - inside.length * scale) / 2
-    return View(paper, left, paper.top + (inside.height + above) * scale, scale)
+    head = max([_head(t, paper) - (above - (t.at_m[2] - inside.height)) * scale for t in request.things if t.above_lid] or [0.0])
+    return View(paper, left, paper.top + max(head, 0.0) + (inside.height + above) * scale, scale, inside.length)
+
+
+def _head(thing: Thing, paper: Paper) -> float:
+    """How far a lamp's drawing reaches above its place, on the paper."""
+    return 12.0 if thing.is_tube else (20.0 if paper.narrow else 32.0)
 
 
 def front_view(plan: Plan, outcome: Outcome, units: Units, labels: Labels, paper: Paper = WIDE) -> Drawing:
@@ -100,7 +109,9 @@ def front_view(plan: Plan, outcome: Outcome, units: Units, labels: Labels, paper
     inside, ground = request.box.inside_m, request.box.ground
     left, right, roof, floor = view.x(0), view.x(inside.length), view.y(inside.height), view.floor
     parts: list[Shape] = [Rect("inside", left, roof, right - left, floor - roof)]
-    taken: list[Rect] = [_thing_bounds(t, view) for t in request.things]
+    animal, bounds = _animal(plan, outcome, view)
+    dimensions, kept_free = _dimensions(plan, outcome, view, units)
+    taken: list[Rect] = [*(_thing_bounds(t, view) for t in request.things), bounds, *kept_free]
     parts += _beams(request, outcome, view)
     heat, uv = _overlays(outcome, view, units, taken)
     parts += [Group("layer", layer="heat", parts=tuple(heat)), Group("layer", layer="uv", parts=tuple(uv))]
@@ -111,14 +122,14 @@ def front_view(plan: Plan, outcome: Outcome, units: Units, labels: Labels, paper
         parts += _grain(view, inside.length, ground.depth_m)
         parts.append(Line("line", view.at(0, ground.depth_m), view.at(inside.length, ground.depth_m)))
     parts.append(Group("layer", layer="things", parts=tuple(s for t in request.things if t.is_body for s in _body(t, view))))
-    parts += _animal(plan, outcome, view)
+    parts += animal
     parts.append(
         Group("layer", layer="things", parts=tuple(s for t in request.things if not t.is_body for s in _lamp(t, view, units)))
     )
     parts += _lid(request, view)
     parts.append(Path("box", polyline([(left, roof), (left, floor), (right, floor), (right, roof)])))
     parts += _probes(outcome, view)
-    parts += _dimensions(plan, outcome, view, units)
+    parts += dimensions
     below, height = _below(plan, outcome, view, units, labels)
     parts += below
     description = (
@@ -176,7 +187,14 @@ def _overlays(outcome: Outcome, view: View, units: Units, taken: list[Rect]) -> 
     if outcome.uv:
         x, z, index = uvi_grid(outcome)
         wanted = UVI_LEVELS[1::2] if view.paper.narrow else UVI_LEVELS
-        uv = _lines(lines(x, z, index, wanted, shortest_m=0.2), view, "uvi-line", "tag-uv", lambda v: f"UVI {v:g}", taken)
+        uv = _lines(
+            lines(x, z, index, wanted, shortest_m=0.2),
+            view,
+            "uvi-line",
+            "tag-uv",
+            lambda v: f"UVI {v:g}",
+            taken,
+        )
     return heat, uv
 
 
@@ -184,9 +202,10 @@ def _reader_degrees(value_c: float, units: Units) -> float:
     return round(value_c * 9 / 5 + 32, 1) if units.temperature == "f" else round(value_c, 1)
 
 
-def _lines(contours: list[Contour], view: View, role: str, tag: str, words: object, taken: list[Rect]) -> list[Shape]:
+def _lines(
+    contours: list[Contour], view: View, role: str, tag: str, words: Callable[[float], str], taken: list[Rect]
+) -> list[Shape]:
     """Contours with one label each, put where it covers nothing."""
-    assert callable(words)
     drawn: list[Shape] = []
     tags: list[Shape] = []
     for contour in contours:
@@ -201,7 +220,8 @@ def _lines(contours: list[Contour], view: View, role: str, tag: str, words: obje
             places.sort(key=lambda place: -place[1])
         for cx, cy in places:
             spot = Rect("tag", cx - width / 2, cy - 8, width, 16, 2)
-            if not any(overlaps(spot, other) for other in taken):
+            inside = view.x(0) + 2 < spot.x and spot.x + width < view.x(view.length_m) - 2
+            if inside and not any(overlaps(spot, other) for other in taken):
                 taken.append(spot)
                 tags += [spot, Text(tag, cx, cy + 4, label, "middle")]
                 break
@@ -358,8 +378,8 @@ def _lid(request: Request, view: View) -> list[Shape]:
     ]
 
 
-def _animal(plan: Plan, outcome: Outcome, view: View) -> list[Shape]:
-    """The largest animal at its true length, basking."""
+def _animal(plan: Plan, outcome: Outcome, view: View) -> tuple[list[Shape], Rect]:
+    """The largest animal at its true length, basking; and the place it takes."""
     animal = max(plan.animals, key=lambda a: a.length_m)
     length = animal.length_m * view.scale
     outline = find(animal.species).body.outline
@@ -368,7 +388,8 @@ def _animal(plan: Plan, outcome: Outcome, view: View) -> list[Shape]:
     left = max(left, view.x(0) - max(0.0, length - outcome.box.length_m * view.scale))
     stands = view.y(plan.basking.z_m - outcome.back_m)
     title = f"{animal.name or animal.common_name}, {animal.length_m * 100:.0f} cm"
-    return [Group("animal-group", title=title, parts=tuple(Path("animal", d) for d in side_view(outline, left, stands, length)))]
+    drawn = tuple(Path("animal", d) for d in side_view(outline, left, stands, length))
+    return [Group("animal-group", title=title, parts=drawn)], Rect("", left, stands - 0.13 * length, length, 0.13 * length)
 
 
 def _probes(outcome: Outcome, view: View) -> list[Shape]:
@@ -395,11 +416,13 @@ def _dimension(a: Place, b: Place, words: str) -> list[Shape]:
     ]  # fmt: skip
 
 
-def _dimensions(plan: Plan, outcome: Outcome, view: View, units: Units) -> list[Shape]:
+def _dimensions(plan: Plan, outcome: Outcome, view: View, units: Units) -> tuple[list[Shape], list[Rect]]:
+    """The dimension lines, and the places inside the box where their numbers stand."""
+    free: list[Rect] = []
     inside, depth = outcome.request.box.inside_m, outcome.request.box.ground.depth_m
     roof = view.y(inside.height)
     narrow = view.paper.narrow
-    over = min([roof] + [view.y(t.at_m[2]) - 34 for t in outcome.request.things if t.above_lid])
+    over = min([roof] + [view.y(t.at_m[2]) - _head(t, view.paper) for t in outcome.request.things if t.above_lid])
     parts = _dimension((view.x(0), over - 24), (view.x(inside.length), over - 24), _length(inside.length, units))
     side = 20 if narrow else 34
     parts += _dimension(
@@ -417,7 +440,8 @@ def _dimensions(plan: Plan, outcome: Outcome, view: View, units: Units) -> list[
             x = view.x(min(lamp.x_m + 0.13, inside.length - 0.03))
             words = show(lamp.z_m - surface.top_m, Kind.LENGTH, units, unit=False)
             parts += _dimension((x, view.y(lamp.z_m)), (x, view.y(surface.top_m)), words)
-    return [Group("dimensions", parts=tuple(parts))]
+            free.append(Rect("", x - 18, (view.y(lamp.z_m) + view.y(surface.top_m)) / 2 - 12, 36, 24))
+    return [Group("dimensions", parts=tuple(parts))], free
 
 
 def _below(plan: Plan, outcome: Outcome, view: View, units: Units, labels: Labels) -> tuple[list[Shape], float]:

@@ -46,7 +46,7 @@ class QuantityField(forms.CharField):
         except EntryError as why:
             raise ValidationError(str(why)) from None
         if self.plausible:
-            self.doubt = question(entry, PLAUSIBLE[self.plausible], units=self.units, what=str(self.label).lower())
+            self.doubt = question(entry, PLAUSIBLE[self.plausible], units=self.units, what=self.plausible)
             if self.doubt and self.doubt.refused:
                 raise ValidationError(self.doubt.sentence)
         return entry.value

@@ -122,8 +122,11 @@ def add_reading(
     lamp_on_h: float | None,
     keeper: Keeper,
 ) -> Reading:
-    """Log a reading with the revision that stood when it was taken."""
-    stood = habitat.revisions.filter(made_at__lte=at).order_by("-number").first() or habitat.revisions.order_by("number").first()
+    """Log a reading with the revision that stood when it was taken. Moments are typed to the minute, changes are made to the second."""
+    minute = at + dt.timedelta(minutes=1)
+    stood = (
+        habitat.revisions.filter(made_at__lt=minute).order_by("-number").first() or habitat.revisions.order_by("number").first()
+    )
     assert stood is not None
     return Reading.objects.create(
         habitat=habitat,

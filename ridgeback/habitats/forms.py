@@ -187,9 +187,13 @@ class BenchForm(forms.Form):
             if born and born > self.kept.today:
                 self.add_error(f"animal-{n}-born", "This day is still to come.")
         try:
-            self.request_ = self.habitat.request_at(
+            tried = self.habitat.request_at(
                 self.now, self._spec(cleaned), room=self._room(cleaned), animals=self._animals(cleaned)
             )
+            if (tried.box, tried.things) != (self.kept.box, self.kept.things):
+                # Another box: what was measured in this one does not speak for it.
+                tried = tried.model_copy(update={"revision": self.kept.revision + 1})
+            self.request_ = tried
         except DocumentError as why:
             for problem in why.problems:
                 name = self._field_of(problem.pointer)

@@ -63,6 +63,17 @@ class ChangeView:
 
 
 @dataclass(frozen=True)
+class FirstThing:
+    """What is wrong and what to do, for the first two seconds."""
+
+    direction: str
+    problem: str
+    title: str = ""
+    kind: str = ""
+    thing_id: str = ""
+
+
+@dataclass(frozen=True)
 class DayView:
     """One day of the four weeks."""
 
@@ -101,6 +112,7 @@ class HabitatView:
     dangers: tuple[str, ...]
     cares: tuple[str, ...]
     size: "SizeView"
+    first: FirstThing
     facts: tuple[tuple[str, Number], ...] = field(default=())
 
     @property
@@ -180,7 +192,7 @@ def _animal(index: int, animal: AnimalFound, units: Units) -> AnimalView:
     for offset in range(7 * diet.weeks):
         day = diet.first_day + dt.timedelta(days=offset)
         meals = [meal for meal in diet.meals if meal.day == day]
-        powders = tuple(dict.fromkeys(p for meal in meals for p in meal.dusted_with))
+        powders = tuple(dict.fromkeys(wording.POWDERS[p] for meal in meals for p in meal.dusted_with))
         days.append(DayView(day, tuple(meal.name for meal in meals), powders, offset == 0))
     lead = diet.first_day.weekday()
     padded = [DayView(diet.first_day - dt.timedelta(days=lead - n), (), (), False, True) for n in range(lead)] + days
@@ -215,6 +227,17 @@ def _animal(index: int, animal: AnimalFound, units: Units) -> AnimalView:
     )
 
 
+def _first(plan: Plan, units: Units) -> FirstThing:
+    worst = plan.worst
+    top = plan.changes[0] if plan.changes else None
+    doing = {"title": wording.change_title(top, units), "kind": top.kind, "thing_id": top.thing_id} if top else {}
+    if worst is not None:
+        return FirstThing(worst.verdict.direction, f"{worst.name} {wording.verdict(worst, units)}", **doing)
+    if not plan.size.enough:
+        return FirstThing("below", "The box is too small", **doing)
+    return FirstThing("right", "Right as far as it is known")
+
+
 def _size(plan: Plan, units: Units) -> SizeView:
     size = plan.size
 
@@ -228,7 +251,7 @@ def _size(plan: Plan, units: Units) -> SizeView:
         if not side.enough
     ]
     sentence = f"Room enough: it needs {sides(needed)} above the ground." if size.enough else f"Too small: {', '.join(short)}."
-    other = f"“{size.other_school}” would ask for {sides(size.other_needed_m)}." if size.other_needed_m else ""
+    other = f"By “{size.other_school}”: {sides(size.other_needed_m)}." if size.other_needed_m else ""
     return SizeView(size.enough, sentence, other, f"{show(size.volume_l, Kind.VOLUME, units)} inside")
 
 
@@ -285,5 +308,6 @@ def habitat_view(planned: Planned, units: Units, *, name: str, previewing: bool 
         dangers=tuple(wording.note(note, units) for note in plan.notes if note.severity == "danger"),
         cares=tuple(wording.note(note, units) for note in plan.notes if note.severity != "danger"),
         size=_size(plan, units),
+        first=_first(plan, units),
         facts=tuple(facts),
     )

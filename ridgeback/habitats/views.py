@@ -76,7 +76,7 @@ def _page(
         "trying": trying,
         "others": request.household.habitats.order_by("shelf", "name").only("pk", "name", "shelf"),
     }
-    return render(request, "habitats/page.html", context, status=status)
+    return render(request, "habitats/page.html", context)
 
 
 def _recent(habitat: Habitat, request: KeeperRequest) -> list[dict[str, Any]]:
@@ -122,12 +122,12 @@ def keep(request: KeeperRequest, pk: int) -> HttpResponse:
     habitat = _habitat(request, pk)
     bench = BenchForm(request.POST, habitat=habitat, units=request.units, now=settle(now()))
     if not bench.is_valid() or bench.request_ is None:
-        return _page(request, habitat, bench=bench, status=422)
+        return _page(request, habitat, bench=bench)
     try:
         kept = flows.keep_bench(habitat, bench.request_, seen=_seen(request), keeper=request.user, now=now())
     except flows.StaleError as why:
         messages.error(request, str(why))
-        return _page(request, habitat, bench=bench, status=409)
+        return _page(request, habitat, bench=bench)
     messages.success(request, "Kept." if kept else "Nothing differs from what is kept.")
     return redirect("habitats:page", pk=pk)
 
@@ -180,7 +180,7 @@ def add_reading(request: KeeperRequest, pk: int) -> HttpResponse:
         request.POST, keys=[need.key for need in made.needs], units=request.units, zone=habitat.room.time_zone, now=now()
     )
     if not form.is_valid():
-        return _page(request, habitat, reading=form, status=422)
+        return _page(request, habitat, reading=form)
     data = form.cleaned_data
     flows.add_reading(
         habitat, need=data["need"], value=data["number"], offset=data["offset_value"], at=data["at"],

@@ -35,7 +35,8 @@ def verdict(need: NeedState, units: Units) -> str:
         return "no common band"
     if v.speaks == "nothing":
         return "not measured" if need.predicted is None else "unknown"
-    words = "right" if v.direction == "right" else f"{gap(need.key, v.by, units)} {v.direction}"
+    by = gap(need.key, v.by, units)
+    words = "right" if v.direction == "right" else f"{'just' if by in {'0', '0.0'} else by} {v.direction}"
     if v.limit == "breached":
         words += ", past the limit"
     if v.speaks == "predicted":
@@ -148,6 +149,8 @@ def note(item: Note, units: Units) -> str:
 def given(value: float, unit: str, units: Units) -> str:
     """An input or result of a working: in the reader's unit where it has one, else as it is."""
     kind = UNIT_KINDS.get(unit)
+    if unit == "1" and 0 <= value <= 1:
+        return f"{100 * value:.3g} %"
     if kind is None:
         return f"{value:.4g} {unit}" if unit not in {"", "1"} else f"{value:.4g}"
     digits = {Kind.TEMPERATURE: 1, Kind.TEMPERATURE_DIFFERENCE: 1, Kind.UVI: 2, Kind.HUMIDITY: 1}.get(kind)
@@ -159,3 +162,7 @@ def input_text(item: Given, units: Units) -> str:
     if item.text or item.value is None:
         return item.text
     return given(item.value, item.unit, units)
+
+
+POWDERS = {"multivitamin": "vitamins", "calcium + D3": "calcium D3", "vitamin A": "vitamin A", "calcium": "calcium"}
+"""Short names of supplements, for a calendar's cells."""

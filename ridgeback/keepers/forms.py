@@ -1,8 +1,19 @@
 """Forms about the keeper."""
 
+from typing import Any
+
 from django import forms
+from django.contrib.auth.forms import AuthenticationForm
 
 from ridgeback.keepers.models import Keeper
+
+
+class SignInForm(AuthenticationForm):
+    """Without the focus in its first field: the demo's button comes first."""
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.fields["username"].widget.attrs.pop("autofocus", None)
 
 
 class PreferencesForm(forms.ModelForm):

@@ -9,7 +9,7 @@ from django.utils.decorators import method_decorator
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
-from ridgeback.keepers.forms import PreferencesForm
+from ridgeback.keepers.forms import PreferencesForm, SignInForm
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.keepers.models import Keeper
 
@@ -19,6 +19,7 @@ class SignIn(views.LoginView):
     """The first page a stranger sees."""
 
     template_name = "keepers/sign_in.html"
+    authentication_form = SignInForm
     redirect_authenticated_user = True
 
 
