@@ -98,7 +98,7 @@ class _Links:
     def add(self, i: Ints, j: Ints, g: Array | float, group: int = FIXED) -> None:
         shape = np.broadcast(i, j, g).shape
         for store, part, kind in ((self.i, i, np.intp), (self.j, j, np.intp), (self.g, g, np.float64)):
-            filled = np.empty(shape, dtype=kind)  # five times faster than broadcast_arrays for pieces this small
+            filled: NDArray[Any] = np.empty(shape, dtype=kind)  # five times faster than broadcast_arrays for pieces this small
             filled[...] = part
             store.append(filled.ravel())
         self.group.append(group)
@@ -121,7 +121,7 @@ class Network:
         chosen = self.group == group
         i, j = self.i[chosen], self.j[chosen]
         flow = self.g[chosen] * (temps_c[i] - temps_c[j])
-        out = np.bincount(i, flow, len(temps_c)) - np.bincount(j, flow, len(temps_c))
+        out: Array = np.zeros(len(temps_c)) + np.bincount(i, flow, len(temps_c)) - np.bincount(j, flow, len(temps_c))
         if group == ENVELOPE:
             out = out + self.room * (temps_c - room_c)
         return np.asarray(out)
@@ -209,8 +209,8 @@ def assemble(enclosure: Enclosure, nodes: Nodes, films: Films, overlaps: list[Ar
     i, j, g = np.concatenate(links.i), np.concatenate(links.j), np.concatenate(links.g)
     group = np.repeat(links.group, [len(part) for part in links.i])
     count = nodes.count
-    off = np.bincount(i * count + j, g, count * count).reshape(count, count)
-    off = off + off.T
+    one_way: Array = np.bincount(i * count + j, g, count * count).reshape(count, count).astype(np.float64)
+    off = one_way + one_way.T
     matrix = -off
     np.fill_diagonal(matrix, off.sum(axis=1) + links.room)
     return Network(matrix, links.room, i, j, g, group)
@@ -258,8 +258,10 @@ def deposit(enclosure: Enclosure, nodes: Nodes, lamp: HeatLamp) -> Deposit:
     if beam.share > 0:
         strips = 12
         dy = box.depth_m / strips
-        y = (np.arange(strips) + 0.5) * dy
-        flux = beam.irradiance(lamp.z_m - box.ground_depth_m, np.hypot(middle[:, None] - lamp.x_m, y[None, :] - lamp.y_m))
+        across: Array = (np.arange(strips) + 0.5) * dy
+        on_ground: Array = beam.irradiance(
+            lamp.z_m - box.ground_depth_m, np.hypot(middle[:, None] - lamp.x_m, across[None, :] - lamp.y_m)
+        )
         for slab in enclosure.slabs:  # shares of cells, so that nothing jumps when a slab moves by a millimetre
             in_x = np.clip(
                 np.minimum(middle + dx / 2, slab.x_m + slab.length_m / 2)
@@ -268,10 +270,13 @@ def deposit(enclosure: Enclosure, nodes: Nodes, lamp: HeatLamp) -> Deposit:
                 None,
             )
             in_y = np.clip(
-                np.minimum(y + dy / 2, slab.y_m + slab.depth_m / 2) - np.maximum(y - dy / 2, slab.y_m - slab.depth_m / 2), 0, None
+                np.minimum(across + dy / 2, slab.y_m + slab.depth_m / 2)
+                - np.maximum(across - dy / 2, slab.y_m - slab.depth_m / 2),
+                0,
+                None,
             )
-            flux = flux * (1 - in_x[:, None] / dx * in_y[None, :] / dy)
-        onto = flux.sum(axis=1) * dx * dy
+            on_ground = on_ground * (1 - in_x[:, None] / dx * in_y[None, :] / dy)
+        onto = on_ground.sum(axis=1) * dx * dy
         onto *= min(1.0, max(beam.share - caught, 0.0) / max(float(onto.sum()), 1e-12))
         absorbed = enclosure.ground.absorptivity_light if heater.is_light else EMISSIVITY
         heat[nodes.inner["floor"]] += absorbed * onto

@@ -42,4 +42,4 @@ def stack_ventilation(low_area_m2: float, high_area_m2: float, height_m: float, 
 def top_exchange(open_area_m2: float, excess_k: float, air_c: float) -> float:
     """Counter-current exchange through an open or meshed top [m³/s]."""
     diameter_m = math.sqrt(4 * open_area_m2 / math.pi)
-    return 0.055 * diameter_m**2.5 * math.sqrt(GRAVITY_M_S2 * max(excess_k, 0.0) / (air_c + ZERO_C_K))
+    return 0.055 * float(diameter_m**2.5) * math.sqrt(GRAVITY_M_S2 * max(excess_k, 0.0) / (air_c + ZERO_C_K))

@@ -68,7 +68,7 @@ def grid(every_days: float, start: dt.date, first: dt.date, days: int) -> list[d
     """Days of a meal every so many days, anchored on `start`: 3.5 gives days 0, 3, 7, 10, ..."""
     offset = (first - start).days
     n = max(0, math.floor(offset / every_days) - 1)
-    found = []
+    found: list[dt.date] = []
     while True:
         day = start + dt.timedelta(days=math.floor(n * every_days + 1e-9))
         if day >= first + dt.timedelta(days=days):

@@ -50,7 +50,7 @@ class Lapse(Document):
 def due_days(rule: Rule, start: dt.date, first: dt.date, last: dt.date) -> list[dt.date]:
     """The rule's grid between two days, anchored on its start: two in seven gives days 0, 3, 7, 10, ..."""
     origin = start + dt.timedelta(days=rule.phase_days)
-    found = []
+    found: list[dt.date] = []
     week = max(0, (first - origin).days // rule.period_days - 1)
     while True:
         for n in range(rule.doses):

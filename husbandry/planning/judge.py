@@ -47,7 +47,9 @@ class Band:
         """Of the band; a stand-in when it is open on one side."""
         if self.low and self.high:
             return max(self.high.value - self.low.value, 1e-6)
-        return max(abs((self.low or self.high).value) * 0.2, 1.0)  # type: ignore[union-attr]  # one end always exists
+        end = self.low or self.high
+        assert end is not None  # `bands` makes none without an end
+        return max(abs(end.value) * 0.2, 1.0)
 
     def shortfall(self, value: float) -> float:
         """How far outside the band, in band widths; 0 inside [1]."""
@@ -128,7 +130,8 @@ def bands(
         conflict = ""
         if low and high and low[0].value > high[0].value:
             conflict = f"{low[1]} needs at least {low[0].value:g} {kind.unit}, {high[1]} at most {high[0].value:g} {kind.unit}."
-        found[key] = Band(kind, *(pair[0] if pair else None for pair in tight.values()), conflict=conflict)
+        ends_found = {name: pair[0] if pair else None for name, pair in tight.items()}
+        found[key] = Band(kind, conflict=conflict, **ends_found)
     return found
 
 

@@ -205,8 +205,7 @@ def _basking_point(day: Steady, uv: tuple[UvSource, ...], back_m: float) -> Poin
     slab_index = day.hottest_slab()
     if slab_index is None:
         lamps = uv or ()
-        x = lamps[0].x_m if lamps else box.length_m / 2
-        return Point(x, box.depth_m / 2, box.ground_depth_m + back_m)
+        return Point(lamps[0].x_m if lamps else box.length_m / 2, box.depth_m / 2, box.ground_depth_m + back_m)
     slab = day.enclosure.slabs[slab_index]
     x, y = slab.cells()
     weights = spot_weights(slab, day.surface_map(slab_index), SPOT_M)

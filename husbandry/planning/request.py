@@ -18,7 +18,7 @@ from husbandry.species.profile import LengthKind, library, problems_of
 from husbandry.species.schools import QUESTIONS
 from husbandry.worked import Document
 
-FORMAT = "ridgeback-request/1"
+FORMAT: Literal["ridgeback-request/1"] = "ridgeback-request/1"
 HeaterKind = Literal[
     "halogen_flood", "halogen_spot", "incandescent_reflector", "infrared_projector", "ceramic_emitter", "infrared_panel"
 ]

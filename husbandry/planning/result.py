@@ -12,7 +12,7 @@ from husbandry.species.needs import NeedKey
 from husbandry.species.stages import StageFound
 from husbandry.worked import Document, Worked
 
-FORMAT = "ridgeback-plan/1"
+FORMAT: Literal["ridgeback-plan/1"] = "ridgeback-plan/1"
 Direction = Literal["right", "below", "above", "unknown"]
 LimitState = Literal["kept", "breached", "unproven", "none"]
 

@@ -11,7 +11,7 @@ from husbandry.species.profile import library
 from ridgeback.keepers.models import Household
 
 if TYPE_CHECKING:
-    from django.db.models.manager import RelatedManager
+    from django.db.models.fields.related_descriptors import RelatedManager
 
 
 def known_species(name: str) -> None:

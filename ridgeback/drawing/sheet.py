@@ -109,7 +109,7 @@ def front_view(plan: Plan, outcome: Outcome, units: Units, labels: Labels, paper
     inside, ground = request.box.inside_m, request.box.ground
     left, right, roof, floor = view.x(0), view.x(inside.length), view.y(inside.height), view.floor
     parts: list[Shape] = [Rect("inside", left, roof, right - left, floor - roof)]
-    animal, bounds = _animal(plan, outcome, view)
+    animal, bounds = _animal(plan, outcome, view, units)
     dimensions, kept_free = _dimensions(plan, outcome, view, units)
     taken: list[Rect] = [*(_thing_bounds(t, view) for t in request.things), bounds, *kept_free]
     parts += _beams(request, outcome, view)
@@ -378,7 +378,7 @@ def _lid(request: Request, view: View) -> list[Shape]:
     ]
 
 
-def _animal(plan: Plan, outcome: Outcome, view: View) -> tuple[list[Shape], Rect]:
+def _animal(plan: Plan, outcome: Outcome, view: View, units: Units) -> tuple[list[Shape], Rect]:
     """The largest animal at its true length, basking; and the place it takes."""
     animal = max(plan.animals, key=lambda a: a.length_m)
     length = animal.length_m * view.scale
@@ -387,7 +387,7 @@ def _animal(plan: Plan, outcome: Outcome, view: View) -> tuple[list[Shape], Rect
     left = min(max(middle - 0.42 * length, view.x(0) + 4), view.x(outcome.box.length_m) - 4 - length)
     left = max(left, view.x(0) - max(0.0, length - outcome.box.length_m * view.scale))
     stands = view.y(plan.basking.z_m - outcome.back_m)
-    title = f"{animal.name or animal.common_name}, {animal.length_m * 100:.0f} cm"
+    title = f"{animal.name or animal.common_name}, {_length(animal.length_m, units)}"
     drawn = tuple(Path("animal", d) for d in side_view(outline, left, stands, length))
     return [Group("animal-group", title=title, parts=drawn)], Rect("", left, stands - 0.13 * length, length, 0.13 * length)
 

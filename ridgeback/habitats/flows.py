@@ -31,8 +31,8 @@ def spec_of(request: Request) -> dict[str, Any]:
 
 def _locked(habitat: Habitat, seen: int) -> Revision:
     """The head, locked, if it is the one that was seen."""
-    fresh = Habitat.objects.select_for_update().get(pk=habitat.pk)
-    head = Revision.objects.get(pk=fresh.head_id)
+    head = Habitat.objects.select_for_update(of=("self",)).select_related("head").get(pk=habitat.pk).head
+    assert head is not None
     if head.number != seen:
         raise StaleError
     return head
@@ -85,7 +85,7 @@ def keep_bench(habitat: Habitat, request: Request, *, seen: int, keeper: Keeper,
     """Keep what was tried on the bench: the box as a revision, the room and the animals as facts of today. False when nothing differs."""
     head = _locked(habitat, seen)
     before = habitat.request_at(now)
-    if request == before:
+    if (request.box, request.things, request.room, request.animals) == (before.box, before.things, before.room, before.animals):
         return False
     if spec_of(request) != spec_of(before):
         _revise(habitat, spec_of(request), previous=head, reason="changed on the bench", keeper=keeper, now=now)

@@ -186,6 +186,8 @@ class BenchForm(forms.Form):
             born = cleaned[f"animal-{n}-born"]
             if born and born > self.kept.today:
                 self.add_error(f"animal-{n}-born", "This day is still to come.")
+        if self.errors:
+            return cleaned
         try:
             tried = self.habitat.request_at(
                 self.now, self._spec(cleaned), room=self._room(cleaned), animals=self._animals(cleaned)

@@ -17,11 +17,15 @@ from ridgeback.animals.models import Animal
 from ridgeback.keepers.models import Household, Keeper, Room
 
 if TYPE_CHECKING:
-    from django.db.models.manager import RelatedManager
+    from django.db.models.fields.related_descriptors import RelatedManager
 
 
 class HabitatQuerySet(models.QuerySet["Habitat"]):
     """Reading of habitats."""
+
+    def of(self, household: Household | None) -> "HabitatQuerySet":
+        """A household's own: the one way in for every page. Nobody's household has none."""
+        return self.none() if household is None else self.filter(household=household)
 
     def for_planning(self) -> "HabitatQuerySet":
         """With everything a plan needs: a constant number of queries for any number of boxes."""
@@ -145,7 +149,7 @@ class Reading(models.Model):
 
     habitat = models.ForeignKey(Habitat, on_delete=models.CASCADE, related_name="readings")
     revision = models.ForeignKey(Revision, on_delete=models.PROTECT, related_name="readings")
-    need = models.CharField(max_length=20, choices=[(key.value, f"{kind.name}, {kind.place}") for key, kind in NEEDS.items()])
+    need = models.CharField(max_length=20)  # a key of husbandry.species.needs; its words live there
     value = models.FloatField()
     offset = models.FloatField(default=0)
     at = models.DateTimeField()
@@ -163,6 +167,12 @@ class Reading(models.Model):
 
     def __str__(self) -> str:
         return f"{self.need} {self.value:g}"
+
+    @property
+    def what(self) -> str:
+        """What and where, in words."""
+        kind = NEEDS[NeedKey(self.need)]
+        return f"{kind.name}, {kind.place}"
 
     def for_core(self) -> dict[str, Any]:
         """The reading as a plan takes it."""

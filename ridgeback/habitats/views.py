@@ -24,17 +24,15 @@ from ridgeback.keepers.middleware import KeeperRequest
 
 def _habitat(request: KeeperRequest, pk: int) -> Habitat:
     """A box of this household, or 404."""
-    if request.household is None:
-        raise Http404
-    return get_object_or_404(request.household.habitats.for_planning(), pk=pk)  # type: ignore[attr-defined]  # our queryset's
+    return get_object_or_404(Habitat.objects.of(request.household).for_planning(), pk=pk)
 
 
 @require_safe
 def habitat_list(request: KeeperRequest) -> HttpResponse:
     """Every box with its animal, its gauges and its worst problem."""
-    rows = []
+    rows: list[dict[str, Any]] = []
     at = settle(now())
-    for habitat in request.household.habitats.for_planning() if request.household else []:  # type: ignore[attr-defined]
+    for habitat in Habitat.objects.of(request.household).for_planning():
         made = planned(habitat.request_at(at)).plan
         worst = made.worst
         rows.append(
@@ -58,7 +56,6 @@ def _page(
     *,
     bench: BenchForm | None = None,
     reading: ReadingForm | None = None,
-    status: int = 200,
 ) -> HttpResponse:
     at = settle(now())
     bench = bench or BenchForm(habitat=habitat, units=request.units, now=at)
@@ -74,7 +71,7 @@ def _page(
         "reading": reading,
         "readings": _recent(habitat, request),
         "trying": trying,
-        "others": request.household.habitats.order_by("shelf", "name").only("pk", "name", "shelf"),
+        "others": Habitat.objects.of(request.household).only("pk", "name", "shelf"),
     }
     return render(request, "habitats/page.html", context)
 
@@ -86,7 +83,7 @@ def _recent(habitat: Habitat, request: KeeperRequest) -> list[dict[str, Any]]:
         key = NeedKey(reading.need)
         lines.append(
             {
-                "name": reading.get_need_display(),
+                "name": reading.what,
                 "value": wording.value_of(key, reading.value - reading.offset, request.units),
                 "age": wording.age(reading.at, now()),
                 "instrument": INSTRUMENTS.get(reading.instrument, reading.instrument),

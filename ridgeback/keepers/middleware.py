@@ -11,8 +11,8 @@ from ridgeback.keepers.models import Household, Keeper
 class KeeperRequest(HttpRequest):
     """A request of a signed-in keeper; what views annotate."""
 
-    user: Keeper  # type: ignore[assignment]  # views behind the login only
-    household: Household
+    user: Keeper
+    household: Household | None
     units: Units
     htmx: object
 

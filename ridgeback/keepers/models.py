@@ -11,7 +11,7 @@ from django.db.models import Q
 from husbandry.quantity import Units
 
 if TYPE_CHECKING:
-    from django.db.models.manager import RelatedManager
+    from django.db.models.fields.related_descriptors import RelatedManager
 
     from ridgeback.animals.models import Animal
     from ridgeback.habitats.models import Habitat

@@ -54,7 +54,7 @@ class Migration(migrations.Migration):
             name='Reading',
             fields=[
                 ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
-                ('need', models.CharField(choices=[('surface_day', 'Surface, under the lamp'), ('warm_air_day', 'Warm air, warm end, at animal height'), ('cool_air_day', 'Cool air, cool end, at animal height'), ('air_night', 'Night air, last hour of dark'), ('uvi_day', 'UV index, at its back, basking'), ('humidity_day', 'Humidity, cool end, day'), ('humidity_night', 'Humidity, cool end, night')], max_length=20)),
+                ('need', models.CharField(max_length=20)),
                 ('value', models.FloatField()),
                 ('offset', models.FloatField(default=0)),
                 ('at', models.DateTimeField()),

@@ -1,0 +1,57 @@
+"""Web tests run on a real PostgreSQL; `./test` starts one and sets DATABASE_URL."""
+
+import datetime as dt
+from typing import Any
+
+import pytest
+from django.test import Client
+from django.utils import timezone
+
+from ridgeback.demo import household as demo
+from ridgeback.habitats.models import Habitat
+from ridgeback.keepers.models import Household, Keeper, Membership
+
+
+@pytest.fixture
+def household(db: Any) -> Household:
+    """The demo household."""
+    return demo.load(timezone.now())
+
+
+@pytest.fixture
+def client(household: Household) -> Client:
+    """Signed in to the demo household."""
+    browser = Client()
+    browser.force_login(Keeper.objects.get(username="demo"))
+    return browser
+
+
+@pytest.fixture
+def stranger(db: Any) -> Client:
+    """Signed in, with a household of their own."""
+    keeper = Keeper.objects.create_user("stranger", password="a-long-passphrase")
+    Membership.objects.create(household=Household.objects.create(name="Elsewhere"), keeper=keeper)
+    browser = Client()
+    browser.force_login(keeper)
+    return browser
+
+
+@pytest.fixture
+def pip(household: Household) -> Habitat:
+    """The box that is too cold under its lamp."""
+    return Habitat.objects.for_planning().get(name="Pip’s box")
+
+
+def fields(client: Client, habitat: Habitat, **changes: str) -> dict[str, str]:
+    """The bench form as the page shows it, with some values typed anew."""
+    response = client.get(f"/habitats/{habitat.pk}/")
+    form = response.context["bench"]
+    data: dict[str, str] = {"revision": str(habitat.head.number if habitat.head else 0)}
+    for bound in form:
+        value = bound.value()
+        if value in (None, False):
+            continue
+        if isinstance(value, dt.date):
+            value = value.isoformat()
+        data[bound.html_name] = "on" if value is True else str(value)
+    return data | {name.replace("__", "-"): text for name, text in changes.items()}

@@ -1,0 +1,126 @@
+"""Who may see what: every address as nobody, as the owner and as a stranger."""
+
+from typing import Any
+
+import pytest
+from django.conf import settings
+from django.test import Client, override_settings
+from django.urls import URLPattern, URLResolver, get_resolver
+
+from ridgeback.habitats.models import Habitat
+from ridgeback.keepers.models import Household, Keeper, Room
+
+OPEN = {"keepers:sign-in", "keepers:demo", "None:None", ":"}
+
+
+def addresses(pk: int) -> list[tuple[str, str]]:
+    """Every address of the application, filled with one habitat's key."""
+    found: list[tuple[str, str]] = []
+
+    def walk(patterns: list[Any], prefix: str, space: str) -> None:
+        for pattern in patterns:
+            if isinstance(pattern, URLResolver):
+                walk(pattern.url_patterns, prefix + str(pattern.pattern), pattern.namespace or space)
+            elif isinstance(pattern, URLPattern):
+                found.append((f"{space}:{pattern.name}", "/" + prefix + str(pattern.pattern).replace("<int:pk>", str(pk))))
+
+    walk(get_resolver().url_patterns, "", "")
+    return found
+
+
+def test_the_walk_finds_every_page(household: Household) -> None:
+    names = {name for name, _ in addresses(1)}
+    assert {"habitats:page", "habitats:keep", "habitats:working", "habitats:request", "keepers:preferences"} <= names
+
+
+@pytest.mark.parametrize("method", ["get", "post"])
+def test_nobody_sees_nothing_private(household: Household, pip: Habitat, method: str) -> None:
+    for name, address in addresses(pip.pk):
+        response = getattr(Client(), method)(address)
+        if name in {"keepers:sign-in", "keepers:demo", ":None"}:
+            continue
+        assert response.status_code == 302 and "/sign-in/" in response["Location"], f"{name} {method}: {response.status_code}"
+        assert "Pip" not in response.content.decode()
+
+
+@pytest.mark.parametrize("method", ["get", "post"])
+def test_another_households_box_is_not_found(household: Household, pip: Habitat, stranger: Client, method: str) -> None:
+    for name, address in addresses(pip.pk):
+        if "/habitats/" not in address:
+            continue
+        response = getattr(stranger, method)(address, HTTP_HX_REQUEST="true")
+        assert response.status_code in {404, 405}, f"{name} {method}: {response.status_code}"
+    assert "Pip" not in stranger.get("/").content.decode()
+
+
+def test_the_owner_gets_in(client: Client, pip: Habitat) -> None:
+    for name, address in addresses(pip.pk):
+        if name in {"habitats:list", "habitats:page", "habitats:request"}:
+            assert client.get(address).status_code == 200, name
+
+
+def test_the_demo_opens_with_one_click_only_where_it_was_loaded(household: Household) -> None:
+    browser = Client()
+    assert b"Open the demo household" in browser.get("/sign-in/").content
+    assert browser.post("/demo/", follow=True).context["rows"]
+    with override_settings(RIDGEBACK_DEMO=False):
+        assert b"Open the demo household" not in Client().get("/sign-in/").content
+        assert Client().post("/demo/").status_code == 404
+
+
+def test_the_demo_without_a_household_is_not_found(db: Any) -> None:
+    assert Client().post("/demo/").status_code == 404
+
+
+def test_signing_in_and_out(household: Household) -> None:
+    Keeper.objects.create_user("ada", password="a-long-passphrase")
+    browser = Client()
+    wrong = browser.post("/sign-in/", {"username": "ada", "password": "no"})
+    assert b"do not belong together" in wrong.content and b'value="ada"' in wrong.content
+    assert browser.post("/sign-in/", {"username": "ada", "password": "a-long-passphrase"}).status_code == 302
+    assert b"No box yet" in browser.get("/").content
+    assert browser.post("/sign-out/").status_code == 302
+    assert browser.get("/").status_code == 302
+
+
+def test_every_answer_carries_the_strict_policy(client: Client, pip: Habitat) -> None:
+    for address in ("/", f"/habitats/{pip.pk}/", "/sign-in/"):
+        policy = client.get(address)["Content-Security-Policy"]
+        assert "default-src 'none'" in policy and "unsafe" not in policy and "script-src 'self'" in policy
+
+
+def test_no_page_has_inline_script_or_style(client: Client, pip: Habitat) -> None:
+    for address in ("/", f"/habitats/{pip.pk}/", f"/habitats/{pip.pk}/working/?at=/predictions/surface_day"):
+        html = client.get(address).content.decode()
+        assert " style=" not in html and "<style" not in html and " onclick=" not in html
+        assert html.count("<script") == html.count("<script src") + html.count('type="application/json"')
+
+
+def test_units_and_theme_are_kept_and_a_foreign_target_is_not_followed(client: Client) -> None:
+    assert client.post("/preferences/", {"units_temperature": "f", "next": "https://elsewhere.example/"})["Location"] == "/"
+    assert client.post("/preferences/", {"units_system": "us", "next": "/?x=1"})["Location"] == "/?x=1"
+    keeper = Keeper.objects.get(username="demo")
+    assert (keeper.units_system, keeper.units_temperature, keeper.theme) == ("us", "f", "system")
+    client.post("/preferences/", {"units_system": "parsec", "next": "/"})
+    assert Keeper.objects.get(username="demo").units_system == "us"
+
+
+def test_rows_hang_on_one_household(household: Household) -> None:
+    assert not Habitat.objects.of(None).exists()
+    assert Habitat.objects.of(household).count() == 3
+    assert set(Room.objects.values_list("household_id", flat=True)) == {household.pk}
+
+
+def test_production_settings_pass_djangos_own_check(monkeypatch: pytest.MonkeyPatch) -> None:
+    import subprocess
+    import sys
+
+    environment = {
+        "DJANGO_SETTINGS_MODULE": "ridgeback.settings.production", "SECRET_KEY": "x" * 30 + "aB3$kd90!qwertyuiopASDFGHJKL" * 2,
+        "ALLOWED_HOSTS": "ridgeback.example", "DATABASE_URL": "postgresql://x@127.0.0.1/x", "PATH": "",
+    }  # fmt: skip
+    shown = subprocess.run(
+        [sys.executable, "-m", "ridgeback.manage", "check", "--deploy", "--fail-level", "WARNING"],
+        cwd=settings.ROOT, env=environment, capture_output=True, text=True,
+    )  # fmt: skip
+    assert shown.returncode == 0, shown.stderr

@@ -1,0 +1,281 @@
+"""Writing: applying, undoing, keeping a try, and readings. Nothing is overwritten, nothing typed is lost."""
+
+import datetime as dt
+
+import pytest
+from django.db import IntegrityError, transaction
+from django.test import Client
+from django.utils import timezone
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from ridgeback.animals.models import Animal, Weighing
+from ridgeback.demo import household as demo
+from ridgeback.habitats.models import Habitat, Occupancy, Reading
+from ridgeback.keepers.models import Household, Room
+from tests.web.conftest import fields
+
+
+def again(habitat: Habitat) -> Habitat:
+    return Habitat.objects.for_planning().get(pk=habitat.pk)
+
+
+def apply_first(client: Client, habitat: Habitat) -> None:
+    change = client.get(f"/habitats/{habitat.pk}/").context["view"].changes[0]
+    head = again(habitat).head
+    assert head is not None
+    client.post(f"/habitats/{habitat.pk}/apply/", {"kind": change.kind, "thing": change.thing_id, "revision": head.number})
+
+
+def test_applying_makes_a_revision_with_the_quoted_effect(client: Client, pip: Habitat) -> None:
+    before = client.get(f"/habitats/{pip.pk}/").context["view"]
+    quoted = before.changes[0].effects[0]
+    apply_first(client, pip)
+    now = again(pip)
+    assert now.head is not None and (now.head.number, now.revisions.count()) == (2, 2)
+    assert now.head.reason == "Lower the halogen flood 21 cm"
+    after = client.get(f"/habitats/{pip.pk}/").context["view"]
+    surface = next(need for need in after.needs if need.key == "surface_day")
+    assert surface.predicted is not None and quoted.endswith(f"→ {surface.predicted.text}")
+    assert surface.direction == "right" and not surface.judged and "before the last change" in surface.why_not
+
+
+def test_undo_goes_back_step_by_step_and_keeps_everything(client: Client, pip: Habitat) -> None:
+    first = again(pip).head
+    assert first is not None
+    apply_first(client, pip)
+    data = fields(client, again(pip), **{"thing-lamp-1-power": "35 W"})
+    client.post(f"/habitats/{pip.pk}/keep/", data)
+    assert again(pip).revisions.count() == 3
+    for _ in range(2):
+        head = again(pip).head
+        assert head is not None
+        client.post(f"/habitats/{pip.pk}/undo/", {"revision": head.number})
+    now = again(pip)
+    assert now.head is not None and now.head.number == 5 and now.head.spec == first.spec and now.head.previous is None
+    response = client.post(f"/habitats/{pip.pk}/undo/", {"revision": 5}, follow=True)
+    assert "nothing before" in response.content.decode()
+
+
+def test_two_tabs_do_not_overwrite_each_other(client: Client, pip: Habitat) -> None:
+    stale = fields(client, pip, **{"thing-lamp-1-power": "35 W"})
+    apply_first(client, pip)
+    response = client.post(f"/habitats/{pip.pk}/keep/", stale)
+    assert "changed meanwhile" in response.content.decode() and 'value="35 W"' in response.content.decode()
+    assert again(pip).revisions.count() == 2
+    response = client.post(f"/habitats/{pip.pk}/undo/", {"revision": "1"}, follow=True)
+    assert "changed meanwhile" in response.content.decode()
+
+
+@pytest.mark.parametrize("revision", ["", "x", "-1", "9" * 30, "²"])
+def test_a_broken_revision_number_is_only_stale(client: Client, pip: Habitat, revision: str) -> None:
+    assert "changed meanwhile" in client.post(f"/habitats/{pip.pk}/undo/", {"revision": revision}, follow=True).content.decode()
+
+
+def test_a_change_that_is_not_on_the_list_is_not_made(client: Client, pip: Habitat) -> None:
+    response = client.post(f"/habitats/{pip.pk}/apply/", {"kind": "larger_box", "thing": "lamp-1", "revision": 1}, follow=True)
+    assert "no longer on the list" in response.content.decode() and again(pip).revisions.count() == 1
+
+
+def test_a_preview_keeps_nothing(client: Client, pip: Habitat) -> None:
+    data = fields(client, pip, **{"thing-lamp-1-z": "29 cm", "room-day": "23 C"})
+    html = client.post(f"/habitats/{pip.pk}/preview/", data, HTTP_HX_REQUEST="true").content.decode()
+    assert "A try: not kept yet" in html and 'id="needs"' in html and 'hx-swap-oob="true"' in html
+    assert again(pip).revisions.count() == 1 and Room.objects.get(name="Back room").day_c == 21
+
+
+def test_what_was_measured_before_does_not_speak_for_a_try(client: Client, pip: Habitat) -> None:
+    data = fields(client, pip, **{"thing-lamp-1-z": "29 cm"})
+    view = client.post(f"/habitats/{pip.pk}/preview/", data, HTTP_HX_REQUEST="true").context["view"]
+    surface = next(need for need in view.needs if need.key == "surface_day")
+    assert surface.direction == "right" and surface.verdict.startswith("predicted")
+
+
+def test_an_unchanged_form_is_as_kept_to_the_last_digit(client: Client, pip: Habitat) -> None:
+    for units in ({}, {"units_system": "us", "units_temperature": "f"}):
+        client.post("/preferences/", units)
+        response = client.post(f"/habitats/{pip.pk}/keep/", fields(client, pip), follow=True)
+        assert "Nothing differs" in response.content.decode()
+    assert again(pip).revisions.count() == 1
+
+
+def test_keeping_writes_box_room_and_animal_in_one_go(client: Client, pip: Habitat) -> None:
+    typed = {
+        "box-length": "4 ft",
+        "thing-lamp-1-power": "75",
+        "room-night": "66 °F",
+        "animal-0-mass": "4 oz",
+        "animal-0-feeding-pace": "eager",
+    }
+    client.post(f"/habitats/{pip.pk}/keep/", fields(client, pip, **typed))
+    now = again(pip)
+    assert now.head is not None
+    assert now.head.spec["box"]["inside_m"]["length"] == pytest.approx(1.2192) and now.head.spec["things"][0]["power_w"] == 75
+    assert now.room.night_c == pytest.approx(18.8889, abs=1e-3)
+    animal = now.present[0].animal
+    assert animal.mass_g() == pytest.approx(113.398, abs=1e-3) and animal.schools == {"feeding-pace": "eager"}
+    assert Weighing.objects.filter(animal=animal).count() == 7
+
+
+@pytest.mark.parametrize(
+    ("field", "typed", "said"),
+    [
+        ("box-length", "90 °C", "is not a unit of length"),
+        ("box-length", "110 m", "did you mean 110 cm?"),
+        ("box-length", "", "Write a length inside"),
+        ("box-ground_depth", "50 cm", "leaves too little"),
+        ("thing-lamp-1-z", "70 cm", "above the lid"),
+        ("thing-lamp-1-z", "9 cm", "in or under the stone"),
+        ("thing-lamp-1-x", "3 m", "outside the box"),
+        ("thing-lamp-1-power", "10 kW", "did you mean 10 W?"),
+        ("thing-lamp-1-power", "0", "not possible"),
+        ("thing-tube-1-x", "1 m", "does not fit"),
+        ("thing-tube-1-off", "", "both its times"),
+        ("room-day", "70 C", "did you mean 70 °F = 21 °C?"),
+        ("room-rh", "140", "not possible"),
+        ("animal-0-mass", "🦎", "cannot be read as a mass"),
+        ("animal-0-born", "2999-01-01", "still to come"),
+        ("animal-0-mass", "9" * 500, "at most 60"),
+        ("box-front", "cheese", "not one of the available choices"),
+    ],
+)  # fmt: skip
+def test_wrong_entry_is_said_beside_its_field_and_kept(client: Client, pip: Habitat, field: str, typed: str, said: str) -> None:
+    data = fields(client, pip, **{field: typed})
+    preview = client.post(f"/habitats/{pip.pk}/preview/", data, HTTP_HX_REQUEST="true").content.decode()
+    slot = preview[preview.index(f'id="slot-{field}"') :][:600]
+    assert said.replace("'", "&#x27;") in slot, slot
+    page = client.post(f"/habitats/{pip.pk}/keep/", data)
+    form = page.context["bench"]
+    assert form.errors[field] and form[field].value() == typed
+    assert again(pip).revisions.count() == 1
+
+
+@settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(
+    st.dictionaries(
+        st.sampled_from(
+            [
+                "box-length",
+                "box-share",
+                "thing-lamp-1-power",
+                "thing-tube-1-z",
+                "room-day",
+                "animal-0-mass",
+                "animal-0-born",
+                "thing-lamp-1-on",
+            ]
+        ),
+        st.text(max_size=40),
+    )
+)
+def test_no_text_breaks_the_bench(client: Client, pip: Habitat, typed: dict[str, str]) -> None:
+    data = fields(client, pip, **typed)
+    assert client.post(f"/habitats/{pip.pk}/preview/", data, HTTP_HX_REQUEST="true").status_code == 200
+
+
+# --- readings -----------------------------------------------------------------------------------------------------------
+
+
+def reading(**more: str) -> dict[str, str]:
+    at = (timezone.now() - dt.timedelta(minutes=1)).strftime("%Y-%m-%dT%H:%M")
+    return {"need": "surface_day", "value": "38.4", "at": at, "instrument": "infrared", "offset": "", "lamp_on": "", **more}
+
+
+def test_a_reading_is_logged_and_speaks(client: Client, pip: Habitat) -> None:
+    response = client.post(f"/habitats/{pip.pk}/readings/", reading(offset="0.4"), follow=True)
+    assert "Logged: Surface, under the lamp, 38.4 °C." in response.content.decode()
+    latest = pip.readings.order_by("-pk").first()
+    assert latest is not None and (latest.value, latest.offset, latest.revision) == (38.4, 0.4, again(pip).head)
+    surface = next(n for n in response.context["view"].needs if n.key == "surface_day")
+    assert surface.verdict == "right, likely" and surface.measured is not None and surface.measured.text == "38.0 °C"
+
+
+def test_lamp_on_since_becomes_hours(client: Client, pip: Habitat) -> None:
+    yesterday = (timezone.now() - dt.timedelta(days=1)).strftime("%Y-%m-%d")
+    client.post(f"/habitats/{pip.pk}/readings/", reading(at=f"{yesterday}T09:30", lamp_on="07:30"))
+    latest = pip.readings.order_by("-pk").first()
+    assert latest is not None and latest.lamp_on_h == pytest.approx(2.0)
+    client.post(f"/habitats/{pip.pk}/readings/", reading(at=f"{yesterday}T01:00", lamp_on="19:00"))
+    latest = pip.readings.order_by("-pk").first()
+    assert latest is not None and latest.lamp_on_h == pytest.approx(6.0)
+
+
+def test_ninety_degrees_is_asked_before_it_is_believed(client: Client, pip: Habitat) -> None:
+    count = Reading.objects.count()
+    asked = client.post(f"/habitats/{pip.pk}/readings/", reading(value="90"))
+    html = asked.content.decode()
+    assert "did you mean 90 °F = 32 °C?" in html and 'value="90"' in html and "Yes, 90 °F" in html
+    assert Reading.objects.count() == count
+    client.post(f"/habitats/{pip.pk}/readings/", reading(value="90", confirm="90"))
+    assert Reading.objects.count() == count + 1
+    client.post(f"/habitats/{pip.pk}/readings/", reading(value="90 °F"))
+    assert Reading.objects.order_by("-pk").first().value == pytest.approx(32.22, abs=0.01)  # type: ignore[union-attr]
+
+
+@pytest.mark.parametrize(
+    ("typed", "said"),
+    [
+        ({"value": "400 °C", "confirm": "400 °C"}, "not possible"), ({"value": "warm"}, "cannot be read"), ({"value": ""}, "required"),
+        ({"at": "2999-01-01T10:00"}, "still to come"), ({"at": "soon"}, "valid date"), ({"need": "mood"}, "not one of the available"),
+        ({"offset": "50"}, "No instrument"), ({"offset": "x"}, "cannot be read"),
+    ],
+)  # fmt: skip
+def test_a_wrong_reading_is_said_and_kept(client: Client, pip: Habitat, typed: dict[str, str], said: str) -> None:
+    count = Reading.objects.count()
+    page = client.post(f"/habitats/{pip.pk}/readings/", reading(**typed))
+    form = page.context["reading"]
+    assert said in str(form.errors) and Reading.objects.count() == count
+    assert form["value"].value() == typed.get("value", "38.4")
+
+
+def test_fahrenheit_is_read_when_the_reader_reads_it(client: Client, pip: Habitat) -> None:
+    client.post("/preferences/", {"units_temperature": "f"})
+    client.post(f"/habitats/{pip.pk}/readings/", reading(value="100", offset="1.8"))
+    latest = pip.readings.order_by("-pk").first()
+    assert latest is not None and latest.value == pytest.approx(37.78, abs=0.01) and latest.offset == pytest.approx(1.0)
+
+
+# --- what the database itself refuses -------------------------------------------------------------------------------------
+
+
+def test_an_animal_lives_in_one_box_at_a_time(household: Household, pip: Habitat) -> None:
+    other = Habitat.objects.get(name="Sable’s box")
+    present = pip.occupancies.get()
+    with pytest.raises(IntegrityError), transaction.atomic():
+        Occupancy.objects.create(habitat=other, animal=present.animal, since=timezone.now())
+    present.until = timezone.now()
+    present.save()
+    Occupancy.objects.create(habitat=other, animal=present.animal, since=present.until)
+
+
+def test_impossible_rows_are_refused(household: Household, pip: Habitat) -> None:
+    animal = Animal.objects.get(name="Pip")
+    room = pip.room
+    for make in (
+        lambda: Weighing.objects.create(animal=animal, on=dt.date(2026, 1, 1), mass_g=-1),
+        lambda: Habitat.objects.create(household=household, room=room, name=pip.name),
+        lambda: Room.objects.filter(pk=room.pk).update(rh_pct=140),
+        lambda: Reading.objects.filter(habitat=pip).update(need="mood"),
+        lambda: Household.objects.create(name="Second demo", demo_day=dt.date(2026, 1, 1)),
+    ):
+        with pytest.raises(IntegrityError), transaction.atomic():
+            make()
+
+
+# --- the demo ---------------------------------------------------------------------------------------------------------------
+
+
+def test_the_demo_is_loaded_once_and_moves_with_the_days(household: Household, pip: Habitat) -> None:
+    later = timezone.now() + dt.timedelta(days=40)
+    newest = Reading.objects.filter(habitat=pip).latest("at").at
+    assert demo.load(later).pk == household.pk
+    assert Household.objects.count() == 1 and Habitat.objects.count() == 3
+    assert Reading.objects.filter(habitat=pip).latest("at").at - newest == dt.timedelta(days=40)
+    demo.load(later)
+    assert Reading.objects.filter(habitat=pip).latest("at").at - newest == dt.timedelta(days=40)
+
+
+def test_the_demo_has_months_of_weights(household: Household) -> None:
+    for animal in household.animals.all():
+        days = [w.on for w in animal.weighings.all()]
+        assert len(days) >= 6 and (max(days) - min(days)).days > 80

@@ -1,0 +1,144 @@
+"""A box's page: what it shows, and that its numbers are the plan's."""
+
+import json
+import re
+import subprocess
+import sys
+from pathlib import Path
+from xml.etree import ElementTree
+
+import pytest
+from django.conf import settings
+from django.db import connection
+from django.test import Client
+from django.test.utils import CaptureQueriesContext
+
+from husbandry.planning.plan import plan
+from husbandry.planning.request import from_text
+from ridgeback.habitats.models import Habitat, Reading
+from ridgeback.keepers.models import Household
+from tests.web.conftest import fields
+
+
+def page(client: Client, habitat: Habitat) -> str:
+    return client.get(f"/habitats/{habitat.pk}/").content.decode()
+
+
+def test_the_list_is_ordered_by_urgency_and_says_the_worst(client: Client) -> None:
+    rows = client.get("/").context["rows"]
+    assert [row["habitat"].name for row in rows][-1] == "Bramble’s box"
+    html = client.get("/").content.decode()
+    assert "Surface: 5.2 below" in html and "UV index: 1.9 below" in html and "Right as far as known" in html
+
+
+def test_the_three_stories_of_the_demo(client: Client, household: Household) -> None:
+    stories = {h.name: client.get(f"/habitats/{h.pk}/").context["view"] for h in household.habitats.all()}
+    assert stories["Bramble’s box"].first.direction == "right"
+    assert (
+        stories["Pip’s box"].first.problem.startswith("Surface") and "Lower the halogen flood" in stories["Pip’s box"].first.title
+    )
+    assert stories["Sable’s box"].first.problem.startswith("UV index") and "below the mesh" in stories["Sable’s box"].first.title
+    assert all(view.size.enough for view in stories.values())
+
+
+def test_drawings_are_well_formed_and_to_scale(client: Client, pip: Habitat) -> None:
+    view = client.get(f"/habitats/{pip.pk}/").context["view"]
+    for drawing in (view.wide, view.narrow, *(need.gauge for need in view.needs)):
+        root = ElementTree.fromstring(drawing)
+        assert root.tag.endswith("svg") and root.get("role") == "img"
+        assert root.find("{http://www.w3.org/2000/svg}title") is not None
+    inside = re.search(r'<rect x="([\d.]+)" y="([\d.]+)" width="([\d.]+)" height="([\d.]+)" class="inside"', view.wide)
+    assert inside is not None
+    assert float(inside[3]) / float(inside[4]) == pytest.approx(1.1 / 0.55, rel=1e-3)
+
+
+def test_two_drawings_on_a_page_share_no_id(client: Client, pip: Habitat) -> None:
+    ids = re.findall(r'\bid="([^"]+)"', page(client, pip))
+    assert len(ids) == len(set(ids))
+
+
+def test_us_units_everywhere(client: Client, pip: Habitat) -> None:
+    client.post("/preferences/", {"units_system": "us", "units_temperature": "f"})
+    html = page(client, pip)
+    assert "43.3 in" in html and "°F" in html
+    assert not re.search(r"\d °C", html) and not re.search(r"\d cm\b", html.replace("accepted minimum", ""))
+
+
+@pytest.mark.parametrize("units", [{}, {"units_system": "us", "units_temperature": "f"}])
+def test_every_number_has_a_working(client: Client, pip: Habitat, units: dict[str, str]) -> None:
+    client.post("/preferences/", units)
+    pointers = set(re.findall(r'href="(/habitats/\d+/working/\?at=[^"]+)"', page(client, pip)))
+    assert len(pointers) > 25
+    for address in pointers:
+        html = client.get(address).content.decode()
+        assert "python -m husbandry" in html and "Source" in html
+
+
+def test_the_commands_of_the_workings_give_the_same_numbers(client: Client, pip: Habitat, tmp_path: Path) -> None:
+    text = client.get(f"/habitats/{pip.pk}/request.json").content.decode()
+    file = tmp_path / f"habitat-{pip.pk}.json"
+    file.write_text(text, encoding="utf-8")
+    made = plan(from_text(text))
+    for pointer in (
+        "/predictions/surface_day",
+        "/predictions/humidity_floor",
+        "/needs/0/low",
+        "/animals/0/diet/plans/0/calcium_mg",
+        "/needs/0/measured/worked",
+    ):
+        shown = client.get(f"/habitats/{pip.pk}/working/?at={pointer}")
+        command = re.search(r"<code>python -m husbandry ([^<]+)</code>", shown.content.decode())
+        assert command is not None
+        words = command[1].replace(file.name, str(file)).split()
+        out = subprocess.run(
+            [sys.executable, "-m", "husbandry", *words], cwd=settings.ROOT, capture_output=True, text=True, check=True
+        ).stdout
+        value = json.loads(out) if words[0] == "plan" else json.loads(out)["value"]
+        assert value == pytest.approx(shown.context["worked"].value, rel=1e-6), pointer
+    assert made.predictions["surface_day"].value > 0
+
+
+@pytest.mark.parametrize(
+    "pointer", ["", "/", "/nothing", "/needs", "/animals/9/diet", "/needs/0/low/value", "x", "/predictions/surface_day/inputs/0"]
+)
+def test_a_working_that_is_not_there_is_not_found(client: Client, pip: Habitat, pointer: str) -> None:
+    assert client.get(f"/habitats/{pip.pk}/working/", {"at": pointer}).status_code == 404
+
+
+def test_a_working_of_a_try_shows_the_try(client: Client, pip: Habitat) -> None:
+    data = fields(client, pip, **{"thing-lamp-1-power": "75 W"})
+    tried = client.post(f"/habitats/{pip.pk}/working/?at=/predictions/surface_day", data, HTTP_HX_REQUEST="true")
+    kept = client.get(f"/habitats/{pip.pk}/working/?at=/predictions/surface_day")
+    assert tried.context["worked"].value > kept.context["worked"].value + 2
+    assert "Keep this try first" in tried.content.decode() and "<html" not in tried.content.decode()
+
+
+def test_queries_do_not_grow_with_animals_or_readings(client: Client, pip: Habitat) -> None:
+    def count(address: str) -> int:
+        with CaptureQueriesContext(
+            connection,
+        ) as seen:
+            assert client.get(address).status_code == 200
+        return len(seen)
+
+    few = count(f"/habitats/{pip.pk}/"), count("/")
+    old = pip.readings.first()
+    assert old is not None
+    Reading.objects.bulk_create(
+        Reading(habitat=pip, revision=old.revision, need="surface_day", value=33 + n / 100, at=old.at) for n in range(60)
+    )
+    assert (count(f"/habitats/{pip.pk}/"), count("/")) == few
+    assert few[0] <= 16 and few[1] <= 14
+
+
+def test_the_exported_request_gives_the_pages_plan(client: Client, pip: Habitat) -> None:
+    response = client.get(f"/habitats/{pip.pk}/request.json")
+    assert response["Content-Type"] == "application/json" and "attachment" in response["Content-Disposition"]
+    assert plan(from_text(response.content.decode())).changes[0].kind == "height"
+
+
+def test_nothing_of_a_name_is_run(client: Client, pip: Habitat) -> None:
+    Habitat.objects.filter(pk=pip.pk).update(name="<script>alert(1)</script>")
+    pip.occupancies.first().animal.__class__.objects.filter(name="Pip").update(name='"><img src=x>')  # type: ignore[union-attr]
+    html = page(client, pip)
+    assert "<script>alert" not in html and "<img" not in html
