@@ -25,12 +25,12 @@ from husbandry.climate.network import (
     number_nodes,
     overlap,
 )
-from husbandry.climate.slab import SPOT_M, Slab, excess_map, spot_weights
+from husbandry.climate.slab import CELLS, SPOT_M, Slab, excess_map, spot_weights
 from husbandry.worked import Z90
 
 Array = NDArray[np.float64]
 
-PICARD_ROUNDS = 4
+PICARD_ROUNDS = 3
 """Error against convergence at most 0.05 K on the surface at 150 W (a test says so)."""
 PRIOR_LN_SD = {ENVELOPE: 0.25, LENGTHWISE: 0.6, UPRIGHT: 0.5}
 ROOM_SD_K = 0.5
@@ -46,6 +46,8 @@ class Reading:
     nodes: Array
     lamps: Array
     model_sd_k: float
+    spot: Array | None = None
+    """Of a surface: which cells of its map are the hottest spot, as weights; shape (CELLS, CELLS)."""
 
 
 @dataclass(frozen=True)
@@ -114,9 +116,8 @@ class Steady:
 
     def surface_map(self, slab: int) -> Array:
         """Temperatures of a slab's face [°C], shape (CELLS, CELLS); their mean is the network's node."""
-        absorbed = sum((d.maps[slab] * p for d, p in zip(self.deposits, self.powers_w, strict=True)), np.zeros((1, 1)))
-        film = self.films.slab_convection[slab] + self.films.slab_radiation[slab] * EMISSIVITY
-        return np.asarray(self.temps_c[self.nodes.slab_top[slab]] + excess_map(absorbed, self.enclosure.slabs[slab], film))
+        excess = np.tensordot(self.powers_w, _excess(self.enclosure, self.films, self.deposits, slab), axes=1)
+        return np.asarray(self.temps_c[self.nodes.slab_top[slab]] + excess)
 
     def air_field(self) -> tuple[Array, Array, Array]:
         """Air cell middles x, z [m] and temperatures [°C], shapes (COLUMNS,), (ROWS,), (COLUMNS, ROWS)."""
@@ -205,27 +206,26 @@ def _air_reading(enclosure: Enclosure, nodes: Nodes, x_m: float, z_m: float, lam
     return Reading(weights, np.zeros(lamps), MODEL_SD_AIR_K)
 
 
+def _excess(enclosure: Enclosure, films: Films, deposits: tuple[Deposit, ...], slab_index: int) -> Array:
+    """How far each lamp lifts each point of a slab above its mean, per watt [K/W]; shape (lamps, CELLS, CELLS)."""
+    slab = enclosure.slabs[slab_index]
+    film = films.slab_convection[slab_index] + films.slab_radiation[slab_index] * EMISSIVITY
+    found = np.zeros((len(deposits), CELLS, CELLS))
+    for n, landed in enumerate(deposits):
+        if landed.maps[slab_index].any():
+            found[n] = excess_map(landed.maps[slab_index], slab, film)
+    return found
+
+
 def _surface_reading(
     enclosure: Enclosure, nodes: Nodes, films: Films, deposits: tuple[Deposit, ...], powers_w: Array, slab_index: int
 ) -> Reading:
-    slab = enclosure.slabs[slab_index]
-    film = films.slab_convection[slab_index] + films.slab_radiation[slab_index] * EMISSIVITY
-    excess = np.array([excess_map(d.maps[slab_index], slab, film) for d in deposits]).reshape(
-        len(deposits), *_map_shape(deposits)
-    )
-    shown = (
-        np.tensordot(powers_w if powers_w.any() else np.ones(len(deposits)), excess, axes=1)
-        if len(deposits)
-        else np.zeros((24, 24))
-    )
-    weights = spot_weights(slab, shown, SPOT_M)
+    excess = _excess(enclosure, films, deposits, slab_index)
+    shown = np.tensordot(powers_w if powers_w.any() else np.ones(len(deposits)), excess, axes=1)
+    weights = spot_weights(enclosure.slabs[slab_index], shown, SPOT_M)
     node = np.zeros(nodes.count)
     node[nodes.slab_top[slab_index]] = 1.0
-    return Reading(node, np.array([float((weights * e).sum()) for e in excess]), MODEL_SD_SURFACE_K)
-
-
-def _map_shape(deposits: tuple[Deposit, ...]) -> tuple[int, ...]:
-    return deposits[0].maps[0].shape if deposits and deposits[0].maps else (24, 24)
+    return Reading(node, np.tensordot(excess, weights, axes=2), MODEL_SD_SURFACE_K, weights)
 
 
 def _nearest_slab(slabs: tuple[Slab, ...], lamp: HeatLamp) -> int:
@@ -295,11 +295,12 @@ def solve(enclosure: Enclosure, *, rounds: int = PICARD_ROUNDS, start: Films | N
     deposits = tuple(deposit(enclosure, nodes, lamp) for lamp in enclosure.lamps)
     nominal = np.array([lamp.power_w for lamp in enclosure.lamps])
     heat = np.array([d.heat for d in deposits]).reshape(len(deposits), nodes.count)
-    films = (
-        start
-        if start is not None and len(start.slab_convection) == len(enclosure.slabs)
-        else Films.first_guess(len(enclosure.slabs))
-    )
+    if start is not None and len(start.slab_convection) == len(enclosure.slabs):
+        films = start
+    else:
+        box = enclosure.box
+        sides = 2 * (box.footprint_m2 + (box.length_m + box.depth_m) * box.air_height_m)
+        films = Films.first_guess(len(enclosure.slabs), float(nominal.sum()) / sides)
     for round_ in range(rounds):
         network = assemble(enclosure, nodes, films, overlaps)
         factor = cho_factor(network.matrix, check_finite=False)

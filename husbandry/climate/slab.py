@@ -5,6 +5,7 @@ lies beneath. By cosine modes each pattern of the beam meets its own resistance;
 mean equals the network's slab temperature, and what this module adds is how far each point lies above that mean.
 """
 
+import functools
 import math
 from dataclasses import dataclass
 
@@ -97,6 +98,12 @@ def wave_numbers(slab: Slab) -> Array:
     return np.asarray(np.hypot(i[:, None], j[None, :]))
 
 
+@functools.lru_cache(maxsize=256)
+def _admittances(slab: Slab) -> Array:
+    """Of all modes of a slab: they depend on nothing else, and a search asks for them again and again."""
+    return admittance(wave_numbers(slab), slab)
+
+
 def excess_map(absorbed_w_m2: Array, slab: Slab, film_w_m2k: float) -> Array:
     """How far each point of the face lies above the slab's mean [K], shape (CELLS, CELLS).
 
@@ -107,7 +114,7 @@ def excess_map(absorbed_w_m2: Array, slab: Slab, film_w_m2k: float) -> Array:
     film_w_m2k : float
         Convection and radiation from the face, together [W/m²K].
     """
-    modes = dctn(absorbed_w_m2, type=2, norm="ortho") / (film_w_m2k + admittance(wave_numbers(slab), slab))
+    modes = dctn(absorbed_w_m2, type=2, norm="ortho") / (film_w_m2k + _admittances(slab))
     modes[0, 0] = 0.0  # the uniform part belongs to the network
     return np.asarray(idctn(modes, type=2, norm="ortho"))
 

@@ -6,7 +6,7 @@ from husbandry.box.equipment import HEATERS, MATERIALS, MESHES, UV_LAMPS
 from husbandry.box.geometry import Box
 from husbandry.climate.enclosure import Enclosure, HeatLamp, Panels, Thermostat, Vents, ground_patches, slab_on_ground
 from husbandry.climate.heat import Spread, Steady, end_points, resolve, solve
-from husbandry.climate.slab import SPOT_M, Slab, spot_weights
+from husbandry.climate.slab import Slab
 from husbandry.climate.uv import UvReading, UvSource, uv_age_share, uvi_with_spread
 from husbandry.climate.vapour import rh_elsewhere
 from husbandry.planning.request import Request, Thing
@@ -208,7 +208,8 @@ def _basking_point(day: Steady, uv: tuple[UvSource, ...], back_m: float) -> Poin
         return Point(lamps[0].x_m if lamps else box.length_m / 2, box.depth_m / 2, box.ground_depth_m + back_m)
     slab = day.enclosure.slabs[slab_index]
     x, y = slab.cells()
-    weights = spot_weights(slab, day.surface_map(slab_index), SPOT_M)
+    weights = day.surface(slab_index).spot
+    assert weights is not None  # every surface has one
     return Point(float(weights.sum(axis=1) @ x), float(weights.sum(axis=0) @ y), slab.top_m + back_m)
 
 
@@ -225,6 +226,13 @@ def predict(request: Request, back_m: float) -> Outcome:
     night = solve(at_night) if at_night.lamps else None
     uv = tuple(uv_source(t, request) for t in request.things if t.is_uv and t.lit_at(DAY_HOUR))
     return _finish(request, back_m, day, night, uv)
+
+
+def predict_night(request: Request, back_m: float, *, warm_left: bool) -> Spread:
+    """Night air at the warm end alone, for searching among heaters for the night."""
+    night = solve(enclosure_of(request, NIGHT_HOUR, request.room.night_c))
+    left, right = end_points(night.enclosure, back_m)
+    return night.spread(night.air(*(left if warm_left else right)))
 
 
 def predict_near(known: Outcome, request: Request) -> Outcome:
@@ -251,7 +259,7 @@ def stuck_on(outcome: Outcome) -> StuckOn:
     enclosure = outcome.day.enclosure
     always = [t for t in outcome.request.things if (t.is_heater or t.is_tube) and t.lit_at(DAY_HOUR)]
     free = tuple(replace(heat_lamp(t, outcome.request), thermostat=None) for t in always)
-    worst = solve(replace(enclosure, lamps=free, room_c=outcome.request.room.summer_max_c), start=outcome.day.films)
+    worst = solve(replace(enclosure, lamps=free, room_c=outcome.request.room.summer_max_c), start=outcome.day.films, rounds=2)
     slab = worst.hottest_slab()
     surface = worst.value(worst.air(*outcome.warm_point) if slab is None else worst.surface(slab))
     return StuckOn(surface, worst.value(worst.air(*outcome.warm_point)), worst.value(worst.air(*outcome.cool_point)))

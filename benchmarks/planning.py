@@ -1,0 +1,62 @@
+"""Prediction and plan against the bare linear solve of the same network.
+
+    .venv/bin/python -m benchmarks.planning
+
+Targets: a prediction under 10 ms, a plan with its changes under 150 ms.
+"""
+
+import json
+from pathlib import Path
+from typing import Any
+
+import husbandry  # noqa: F401  # one BLAS thread, before numpy
+from benchmarks.timing import table, timed
+from husbandry.climate.heat import resolve, solve
+from husbandry.planning.plan import plan
+from husbandry.planning.predict import DAY_HOUR, enclosure_of, predict
+from husbandry.planning.request import from_data
+
+SAMPLE = Path(__file__).parents[1] / "docs" / "samples" / "request.json"
+
+
+def main() -> int:
+    """Measure and print."""
+    import numpy as np
+    from scipy.linalg import cho_factor, cho_solve
+
+    data: dict[str, Any] = json.loads(SAMPLE.read_text(encoding="utf-8"))
+    request = from_data(data)
+    worse = json.loads(json.dumps(data))
+    worse["things"][0] |= {"power_w": 50, "at_m": [0.3, 0.3, 0.5]}
+    worse["room"] |= {"day_c": 18, "night_c": 12}
+    cold = from_data({**worse, "readings": []})
+    four = json.loads(json.dumps(data))
+    four["things"] += [{**four["things"][0], "id": f"lamp-{n}", "at_m": [0.3 + 0.2 * n, 0.3, 0.42]} for n in (2, 3, 4)]
+    many = from_data({**four, "readings": []})
+
+    enclosure = enclosure_of(request, DAY_HOUR, request.room.day_c)
+    known = solve(enclosure)
+    heat = np.asarray(known.network.room * 21.0)
+
+    def bare() -> object:
+        return cho_solve(cho_factor(known.network.matrix, check_finite=False), heat, check_finite=False)
+
+    reference = timed("bare solve: Cholesky factor and one solution", bare, 200)
+    made = plan(cold)
+    print(f"network of {known.nodes.count} nodes; the cold box has {len(made.changes)} changes\n")
+    met = table(
+        reference,
+        [
+            (timed("near solution (films kept, another lamp)", lambda: resolve(known, known.enclosure.lamps), 200), None),
+            (timed("steady solution", lambda: solve(enclosure), 100), None),
+            (timed("prediction, one lamp and a tube", lambda: predict(request, 0.04), 100), 10.0),
+            (timed("prediction, four lamps and a tube", lambda: predict(many, 0.04), 100), 10.0),
+            (timed("plan of the sample", lambda: plan(request), 30), 150.0),
+            (timed("plan of a cold box with all its changes", lambda: plan(cold), 30), 150.0),
+        ],
+    )
+    return 0 if met else 1
+
+
+if __name__ == "__main__":
+    raise SystemExit(main())

@@ -1,0 +1,10 @@
+"""What to change: candidates found by solving the model, planned again in full, and ranked.
+
+Search is done near the known state (films kept); whatever is offered has been planned again in full, so that applying it gives the
+quoted effect. `bench` is where candidates are tried, `heat`, `ultraviolet` and `room` propose them, `ranking` chooses.
+"""
+
+from husbandry.planning.changes.bench import Bench, thing_name
+from husbandry.planning.changes.ranking import MOST, find_changes, safety
+
+__all__ = ["MOST", "Bench", "find_changes", "safety", "thing_name"]

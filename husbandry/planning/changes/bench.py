@@ -1,0 +1,234 @@
+"""A request with its outcome and bands, on which candidates are tried, and the words they are made of."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+from husbandry.box.equipment import HEATERS, UV_LAMPS
+from husbandry.box.sizing import SizeFound
+from husbandry.errors import DocumentError
+from husbandry.planning.judge import Band
+from husbandry.planning.predict import DAY_HOUR, Outcome, predict, predict_near, stuck_on
+from husbandry.planning.request import Request, Thing, apply_patch
+from husbandry.planning.result import NeedState
+from husbandry.species.needs import NeedKey
+
+MIN_LAMP_M = 0.15
+"""No lamp is advised closer than this to the animal's back [m]; its maker may ask for more."""
+HEADROOM_M = 0.03
+"""Left between a lamp and the lid [m]."""
+SLIP = 0.05
+"""Share of a band by which a need that is right may slip before it counts as broken (design choice) [1]."""
+
+Effort = Literal["move", "own", "buy"]
+Patch = tuple[dict[str, Any], ...]
+Values = dict[str, float | str]
+
+
+@dataclass(frozen=True)
+class Score:
+    """Where a state stands against the bands."""
+
+    beyond_limits: int
+    wrong: int
+    shortfall: float
+
+
+@dataclass(frozen=True)
+class Candidate:
+    """A change before it is planned again."""
+
+    kind: str
+    thing: Thing
+    values: Values
+    effort: Effort
+    patch: Patch
+    rule: str
+    size_of_move: float
+    """For the rank: metres, or watts over 100 [1]."""
+    near: Score | None = field(default=None)
+    """Its score near the known state; None when it was not searched for there."""
+
+
+class Bench:
+    """What candidates are tried on."""
+
+    def __init__(
+        self, request: Request, outcome: Outcome, bands: dict[NeedKey, Band], states: tuple[NeedState, ...], size: SizeFound
+    ) -> None:
+        self.request, self.outcome, self.bands, self.size = request, outcome, bands, size
+        self.now_stuck = stuck_on(outcome)
+        self.before = {key: outcome.centre(key) for key in bands}
+        self.carry = {state.key: self._carry(state) for state in states}
+
+    def _carry(self, state: NeedState) -> float:
+        """How far a fresh reading lies above the prediction: changes are aimed with it. A factor for UVI."""
+        ratio = state.key is NeedKey.UVI_DAY
+        if state.measured is None or not state.measured.judged or state.predicted is None:
+            return 1.0 if ratio else 0.0
+        if ratio:
+            return state.measured.value / state.predicted.value if state.predicted.value > 0 else 1.0
+        return state.measured.value - state.predicted.value
+
+    def believed(self, key: NeedKey, predicted: float) -> float:
+        """A prediction, corrected by what was measured beside the present one."""
+        return predicted * self.carry[key] if key is NeedKey.UVI_DAY else predicted + self.carry[key]
+
+    def score(self, values: dict[NeedKey, float | None]) -> Score:
+        """Count limits passed, needs missed and how far.
+
+        A need that is right now may slip by a twentieth of its band: less than any instrument tells, and no reason to refuse a change.
+        """
+        known = {key: self.believed(key, value) for key, value in values.items() if value is not None}
+        return Score(
+            sum(self.bands[key].beyond_limit(value) > 0 for key, value in known.items()),
+            sum(self.bands[key].shortfall(value) > (1e-9 if self.wrong(key) else SLIP) for key, value in known.items()),
+            sum(self.bands[key].shortfall(value) for key, value in known.items()),
+        )
+
+    def score_of(self, outcome: Outcome) -> Score:
+        """The score of a predicted state."""
+        return self.score({key: outcome.centre(key) for key in self.bands})
+
+    def aim(self, key: NeedKey) -> float:
+        """The prediction to aim for: the band's middle as believed, kept inside the band as predicted."""
+        band = self.bands[key]
+        middle = band.aim()
+        wanted = middle / max(self.carry[key], 0.2) if key is NeedKey.UVI_DAY else middle - self.carry[key]
+        if not (band.low and band.high):
+            return wanted
+        inset = 0.1 * band.width
+        return min(max(wanted, band.low_value + inset), band.high_value - inset)
+
+    def wrong(self, key: NeedKey) -> int:
+        """−1 below, +1 above, 0 right or not known, as believed."""
+        value = self.before.get(key)
+        if value is None or self.bands[key].conflict:
+            return 0
+        believed = self.believed(key, value)
+        return (believed > self.bands[key].high_value) - (believed < self.bands[key].low_value)
+
+    # --- trying -----------------------------------------------------------------------------------------------------------
+
+    def near(self, changed: Thing, known: Outcome | None = None) -> Outcome:
+        """The state with one thing changed, with the films of a known one. Nothing is checked: what is offered is planned in full."""
+        known = known or self.outcome
+        things = tuple(changed if thing.id == changed.id else thing for thing in known.request.things)
+        return predict_near(known, known.request.model_copy(update={"things": things}))
+
+    def solve_height(
+        self, thing: Thing, key: NeedKey, span: tuple[float, float], known: Outcome | None = None
+    ) -> tuple[float, Score] | None:
+        """The height in whole centimetres at which a need meets its aim, and the score there; the nearer end when it cannot."""
+        found: dict[float, Outcome] = {}
+
+        def at(z_m: float) -> float | None:
+            found[z_m] = self.near(at_height(thing, z_m), known)
+            return found[z_m].centre(key)
+
+        z = solve_falling(at, self.aim(key), *span)
+        if z is None:
+            return None
+        closest = min(found, key=lambda tried: abs(tried - z))
+        return round(z, 2), self.score_of(found[closest])
+
+    def solve_added(self, thing: Thing, key: NeedKey, span: tuple[float, float]) -> float | None:
+        """The height that brings a need to its aim for something new: one full solution, then near it."""
+        middle = at_height(thing, sum(span) / 2)
+        known = predict(self.request.model_copy(update={"things": (*self.request.things, middle)}), self.outcome.back_m)
+        found = self.solve_height(thing, key, span, known)
+        return None if found is None else found[0]
+
+    def possible(self, patch: Patch) -> Request | None:
+        """The request after a patch; None when it is not sound."""
+        try:
+            return apply_patch(self.request, patch)
+        except DocumentError:
+            return None
+
+    # --- for new things -----------------------------------------------------------------------------------------------------
+
+    def free_id(self, stem: str) -> str:
+        """An id that no thing has yet."""
+        taken = {thing.id for thing in self.request.things}
+        return next(f"{stem}-{n}" for n in range(1, 99) if f"{stem}-{n}" not in taken)
+
+    def day_times(self) -> dict[str, str]:
+        """The times of the lamps that are there, or the usual twelve hours."""
+        timed = next((t for t in self.request.things if t.on and t.off and t.lit_at(DAY_HOUR)), None)
+        return {"on": timed.on or "", "off": timed.off or ""} if timed else {"on": "08:00", "off": "20:00"}
+
+
+def at_height(thing: Thing, z_m: float) -> Thing:
+    """The same thing, hung elsewhere."""
+    return thing.model_copy(update={"at_m": (thing.at_m[0], thing.at_m[1], z_m)})
+
+
+def thing_patch(request: Request, new: Thing) -> Patch:
+    """JSON Patch from a thing as it is to what it becomes."""
+    old = request.thing(new.id)
+    root = f"/things/{request.index(new.id)}"
+    before, after = old.model_dump(mode="json"), new.model_dump(mode="json")
+    operations: list[dict[str, Any]] = []
+    for name, value in after.items():
+        if name == "at_m":
+            operations += [
+                {"op": "replace", "path": f"{root}/at_m/{n}", "value": round(v, 3)}
+                for n, (v, was) in enumerate(zip(value, before["at_m"], strict=True))
+                if round(v, 3) != was
+            ]
+        elif value != before[name]:  # "add" sets a member whether or not it is there
+            operations.append({"op": "add", "path": f"{root}/{name}", "value": value})
+    return tuple(operations)
+
+
+def added_patch(thing: Thing) -> Patch:
+    """JSON Patch that adds a thing."""
+    return ({"op": "add", "path": "/things/-", "value": thing.model_dump(mode="json", exclude_none=True)},)
+
+
+def solve_falling(
+    value_at: Callable[[float], float | None], target: float, low: float, high: float, *, rounds: int = 9
+) -> float | None:
+    """Where a falling function meets a target between two ends: regula falsi with halving (Illinois).
+
+    Returns the nearer end when the target lies beyond it, None when the function has no value there.
+    """
+    at_low, at_high = value_at(low), value_at(high)
+    if at_low is None or at_high is None:
+        return None
+    f_low, f_high = at_low - target, at_high - target
+    if f_low <= 0:
+        return low
+    if f_high >= 0:
+        return high
+    side = 0
+    x = low
+    for _ in range(rounds):
+        x = (low * f_high - high * f_low) / (f_high - f_low)
+        value = value_at(x)
+        if value is None:
+            return None
+        f = value - target
+        if abs(f) < 0.02:
+            break
+        if f > 0:
+            low, f_low = x, f
+            f_high = f_high / 2 if side == 1 else f_high
+            side = 1
+        else:
+            high, f_high = x, f
+            f_low = f_low / 2 if side == -1 else f_low
+            side = -1
+    return x
+
+
+def thing_name(thing: Thing) -> str:
+    """What a thing is called, without its unit-bearing measures."""
+    if thing.kind in UV_LAMPS:
+        return UV_LAMPS[thing.kind].name
+    if thing.kind in HEATERS:
+        return HEATERS[thing.kind].name
+    return {"slab": "basking stone" if thing.material != "softwood" else "basking wood", "hide": "hide", "dish": "water dish"}[
+        thing.kind
+    ]

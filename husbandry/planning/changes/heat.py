@@ -1,0 +1,182 @@
+"""Candidates that change the warmth by day: height, power, thermostat, lid, a first lamp."""
+
+import math
+from collections.abc import Iterator
+
+from husbandry.box.equipment import HEATERS
+from husbandry.planning.changes.bench import (
+    HEADROOM_M,
+    MIN_LAMP_M,
+    Bench,
+    Candidate,
+    Effort,
+    Values,
+    added_patch,
+    at_height,
+    thing_patch,
+)
+from husbandry.planning.predict import DAY_HOUR
+from husbandry.planning.request import ThermostatSpec, Thing
+from husbandry.species.needs import NeedKey
+
+HEAT_NEEDS = (NeedKey.SURFACE_DAY, NeedKey.WARM_AIR_DAY, NeedKey.COOL_AIR_DAY)
+WORTH_MOVING_M = 0.03
+"""With another lamp, a smaller move is not worth the sentence [m]."""
+
+
+def candidates(bench: Bench) -> Iterator[Candidate]:
+    """Everything that could put a temperature by day right."""
+    yield from _first_lamp(bench)
+    if not any(bench.wrong(key) for key in HEAT_NEEDS if key in bench.bands):
+        return
+    surface = bench.wrong(NeedKey.SURFACE_DAY)
+    for thing in _basking_lamps(bench)[:2]:
+        span = _height_range(bench, thing)
+        if surface and span is not None:
+            yield from _raised(bench, thing, thing, span, {}, "height", "move")
+        yield from _other_power(bench, thing, span)
+        if HEATERS[thing.kind].dimmable and surface > 0:
+            yield _dimmed(bench, thing)
+    if bench.wrong(NeedKey.WARM_AIR_DAY) < 0 or bench.wrong(NeedKey.COOL_AIR_DAY) < 0:
+        yield from _covered(bench)
+
+
+def _basking_lamps(bench: Bench) -> list[Thing]:
+    """Beam lamps that are on by day, the one that matters most first."""
+    day = bench.outcome.day
+    slab = day.hottest_slab()
+    if slab is None:
+        return []
+    landed = [float(d.heat[day.nodes.slab_top[slab]]) * p for d, p in zip(day.deposits, day.powers_w, strict=True)]
+    order = sorted(zip(landed, day.enclosure.lamps, strict=True), key=lambda pair: -pair[0])
+    things = [bench.request.thing(lamp.thing_id) for _, lamp in order]
+    return [thing for thing in things if not thing.is_tube]
+
+
+def _height_range(bench: Bench, thing: Thing) -> tuple[float, float] | None:
+    """Heights in which a lamp may hang [m]; None when it cannot be moved."""
+    height = bench.request.box.inside_m.height
+    if thing.above_lid:
+        return height + 0.01, height + 0.40
+    lowest, highest = bench.outcome.basking.z_m + MIN_LAMP_M, height - HEADROOM_M
+    return (lowest, highest) if highest - lowest > 0.02 else None
+
+
+def _raised(
+    bench: Bench, thing: Thing, changed: Thing, span: tuple[float, float], values: Values, kind: str, effort: Effort
+) -> Iterator[Candidate]:
+    """Hang a lamp where the surface comes out right, to whole centimetres."""
+    found = bench.solve_height(changed, NeedKey.SURFACE_DAY, span)
+    if found is None:
+        return
+    z, near = found
+    other_lamp = changed is not thing
+    if abs(z - thing.at_m[2]) < (WORTH_MOVING_M if other_lamp else 0.0099):
+        return
+    aim = bench.aim(NeedKey.SURFACE_DAY)
+    yield Candidate(
+        kind,
+        thing,
+        {**values, "from_m": thing.at_m[2], "to_m": z, "distance_m": z - (bench.outcome.basking.z_m - bench.outcome.back_m)},
+        effort,
+        thing_patch(bench.request, at_height(changed, z)),
+        f"The height at which the surface is predicted at {aim:.1f} °C, by halving on the heat model, to whole centimetres.",
+        abs(z - thing.at_m[2]) + (1.0 if other_lamp else 0.0),
+        near,
+    )
+
+
+def _other_power(bench: Bench, thing: Thing, span: tuple[float, float] | None) -> Iterator[Candidate]:
+    """The powers it is sold in: as it hangs, and hung anew."""
+    now_w = thing.power_w or 0.0
+    sold = HEATERS[thing.kind].watts
+    for watts in (w for w in sold if w != now_w):
+        changed = thing.model_copy(update={"power_w": watts})
+        yield Candidate(
+            "power",
+            thing,
+            {"from_w": now_w, "to_w": watts},
+            "buy",
+            thing_patch(bench.request, changed),
+            f"Each power this lamp is commonly sold in ({', '.join(f'{w:g}' for w in sold)} W) in the heat model; the one that misses least.",
+            abs(watts - now_w) / 100,
+            bench.score_of(bench.near(changed)),
+        )
+    if span is None:
+        return
+    closest = sorted((w for w in sold if w != now_w), key=lambda w: abs(math.log(w / max(now_w, 1.0))))
+    for watts in closest[:3]:
+        changed = thing.model_copy(update={"power_w": watts})
+        yield from _raised(bench, thing, changed, span, {"from_w": now_w, "to_w": watts}, "power_and_height", "buy")
+
+
+def _dimmed(bench: Bench, thing: Thing) -> Candidate:
+    """Hold the surface at the band's middle by a thermostat: a new set point, or a new thermostat."""
+    aim = round(bench.aim(NeedKey.SURFACE_DAY) * 2) / 2
+    held = thing.thermostat
+    only_set = held is not None and held.probe == "surface"
+    changed = thing.model_copy(update={"thermostat": ThermostatSpec(set_c=aim, probe="surface")})
+    return Candidate(
+        "set_point" if only_set else "add_thermostat",
+        thing,
+        {"set_c": aim},
+        "move" if only_set else "buy",
+        thing_patch(bench.request, changed),
+        "A dimming thermostat with its probe on the basking surface, set to the middle of the band; it gives the lamp the share of its power that holds it.",
+        abs(aim - held.set_c) / 10 if held is not None and only_set else 1.0,
+        bench.score_of(bench.near(changed)),
+    )
+
+
+def _covered(bench: Bench) -> Iterator[Candidate]:
+    """Less open mesh keeps warm air in, where no lamp shines through it."""
+    lid, things = bench.request.box.lid, bench.request.things
+    if lid.mesh is None or not things or any(t.above_lid for t in things) or lid.mesh_share < 0.3:
+        return
+    share = round(lid.mesh_share / 2, 2)
+    yield Candidate(
+        "cover_mesh",
+        things[0],
+        {"from_share": lid.mesh_share, "to_share": share},
+        "own",
+        ({"op": "add", "path": "/box/lid/mesh_share", "value": share},),
+        "Half of the open mesh covered by a board: less warm air leaves through the top.",
+        0.5,
+    )
+
+
+def _first_lamp(bench: Bench) -> Iterator[Candidate]:
+    """A basking lamp for a box that has none, at one end."""
+    things = bench.request.things
+    if NeedKey.SURFACE_DAY not in bench.bands or any(t.is_heater and not t.is_tube and t.lit_at(DAY_HOUR) for t in things):
+        return
+    box, ground = bench.request.box.inside_m, bench.request.box.ground.depth_m
+    slab = next((t for t in things if t.kind == "slab" and t.size_m), None)
+    low, high = ground + bench.outcome.back_m + MIN_LAMP_M + 0.03, box.height - HEADROOM_M
+    if high - low < 0.05:
+        return
+    x = slab.at_m[0] if slab else round(box.length / 5, 2)
+    for watts in HEATERS["halogen_flood"].watts:
+        lamp = Thing.model_validate(
+            {
+                "id": bench.free_id("lamp"),
+                "kind": "halogen_flood",
+                "power_w": watts,
+                **bench.day_times(),
+                "at_m": [x, round(bench.outcome.basking.y_m, 3), high],
+            }
+        )
+        z = bench.solve_added(lamp, NeedKey.SURFACE_DAY, (low, high))
+        if z is None or not low + 0.02 < z < high - 0.02:  # at an end it is too weak or too strong, not right
+            continue
+        surface = ground + (slab.size_m[2] if slab and slab.size_m else 0.0)
+        hung = at_height(lamp, z)
+        yield Candidate(
+            "heat_add",
+            hung,
+            {"to_w": watts, "to_m": z, "distance_m": z - surface},
+            "buy",
+            added_patch(hung),
+            "The powers a halogen flood is sold in, each at the height that brings the surface to the band's middle.",
+            watts / 100,
+        )

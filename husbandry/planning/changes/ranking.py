@@ -1,0 +1,149 @@
+"""Plan the best candidates again in full, refuse what is not safe, and put the rest in order (docs/decisions.md, 11)."""
+
+import itertools
+from collections.abc import Iterable
+from typing import Any
+
+from husbandry.planning.changes import heat, room, ultraviolet
+from husbandry.planning.changes.bench import Bench, Candidate, Score, thing_name
+from husbandry.planning.judge import Band
+from husbandry.planning.predict import StuckOn, predict, stuck_on
+from husbandry.planning.result import Change, Effect, Safety
+from husbandry.species.needs import NEEDS, NeedKey
+from husbandry.worked import Given, Source, Worked
+
+MOST = 5
+PLANNED_MOST = 10
+"""Candidates that are planned in full; the rest rank below them near the known state."""
+NOT_SURFACE_C = 60.0
+"""Never advised [°C]."""
+WORSE_K = 0.05
+_EFFORT = {"move": 0, "own": 1, "buy": 2}
+_UNITS = {"to_m": "m", "to_w": "W", "set_c": "°C", "to_share": "1", "length_m": "m", "hours": "h", "to_length_m": "m"}
+Rank = tuple[bool, int, float, int, float]
+
+
+def find_changes(bench: Bench) -> tuple[Change, ...]:
+    """The ranked changes, at most five, no two of one kind on one thing."""
+    before = bench.score(bench.before)
+    proposed = itertools.chain(room.candidates(bench), heat.candidates(bench), ultraviolet.candidates(bench))
+    chosen: dict[tuple[str, str], tuple[Rank, Change]] = {}
+    left = PLANNED_MOST
+    for candidate in _in_order(proposed, before):
+        key = (candidate.kind, candidate.thing.id)
+        if left == 0 or (len(chosen) >= MOST and candidate.near is not None):
+            break
+        if key in chosen and candidate.near is not None:
+            continue  # a better one of its kind is there already
+        left -= 1
+        found = _planned(bench, candidate, before)
+        if found is not None and (key not in chosen or found[0] < chosen[key][0]):
+            chosen[key] = found
+    ranked = sorted(chosen.values(), key=lambda pair: pair[0])
+    return tuple(change for _, change in ranked)[:MOST]
+
+
+def _rank(candidate: Candidate, before: Score, after: Score, grown: bool = False) -> Rank:
+    """Clears a limit; needs put right less broken; what is still short; effort; size of the move."""
+    return (
+        after.beyond_limits >= before.beyond_limits,
+        -(before.wrong - after.wrong + grown),
+        round(after.shortfall, 1),
+        _EFFORT[candidate.effort],
+        candidate.size_of_move,
+    )
+
+
+def _in_order(proposed: Iterable[Candidate], before: Score) -> list[Candidate]:
+    """What was not searched for near the known state first (it cannot be ranked yet), then what helps there, by its rank."""
+    given = list(proposed)
+    searched = [
+        (_rank(c, before, c.near), n, c) for n, c in enumerate(given) if c.near is not None and c.near.wrong <= before.wrong
+    ]
+    return [c for c in given if c.near is None] + [c for *_, c in sorted(searched, key=lambda row: row[:2])]
+
+
+def _planned(bench: Bench, candidate: Candidate, before: Score) -> tuple[Rank, Change] | None:
+    request = bench.possible(candidate.patch)
+    if request is None:
+        return None
+    outcome = predict(request, bench.outcome.back_m)
+    after = {key: outcome.centre(key) for key in bench.bands}
+    score = bench.score(after)
+    grown = candidate.kind == "larger_box"
+    puts_right = before.wrong - score.wrong + grown
+    clears = before.beyond_limits > score.beyond_limits
+    if not grown and (puts_right < 0 or score.beyond_limits > before.beyond_limits):
+        return None
+    if not grown and not clears and puts_right == 0 and before.shortfall - score.shortfall < 0.1:
+        return None
+    risk = safety(stuck_on(outcome), bench.now_stuck, bench.bands)
+    hot = after.get(NeedKey.SURFACE_DAY)
+    if risk.worse or (hot is not None and hot > NOT_SURFACE_C):
+        return None
+    change = Change.model_validate(
+        {
+            "kind": candidate.kind,
+            "thing_id": candidate.thing.id,
+            "thing_name": thing_name(candidate.thing),
+            "values": candidate.values,
+            "effort": candidate.effort,
+            "patch": candidate.patch,
+            "effects": _effects(bench, after),
+            "puts_right": puts_right,
+            "clears_limit": clears,
+            "safety": risk,
+            "worked": _worked(candidate),
+        }
+    )
+    return _rank(candidate, before, score, grown), change
+
+
+def _effects(bench: Bench, after: dict[NeedKey, float | None]) -> list[Effect]:
+    found: list[Effect] = []
+    for key, value in after.items():
+        was = bench.before[key]
+        if value is None or (was is not None and abs(value - was) < 0.05):
+            continue
+        band = bench.bands[key]
+        direction: Any = "below" if value < band.low_value else "above" if value > band.high_value else "right"
+        found.append(Effect(need=key, unit=NEEDS[key].unit, before=was, after=value, direction=direction))
+    return found
+
+
+def safety(stuck: StuckOn, now: StuckOn, bands: dict[NeedKey, Band]) -> Safety:
+    """A stuck thermostat on the hottest day against the animal's limits."""
+
+    def limit(key: NeedKey) -> float | None:
+        band = bands.get(key)
+        return band.limit_high.value if band and band.limit_high else None
+
+    surface, cool = limit(NeedKey.SURFACE_DAY), limit(NeedKey.COOL_AIR_DAY)
+    over = [(surface, stuck.surface_c, now.surface_c), (cool, stuck.cool_air_c, now.cool_air_c)]
+    return Safety(
+        surface_c=stuck.surface_c,
+        cool_air_c=stuck.cool_air_c,
+        limit_surface_c=surface,
+        limit_cool_air_c=cool,
+        safe=not any(top is not None and value > top for top, value, _ in over),
+        worse=any(top is not None and value > max(top, was + WORSE_K) for top, value, was in over),
+    )
+
+
+def _worked(candidate: Candidate) -> Worked:
+    """The number a change hangs on: a height, a power, a set point, a share."""
+    name = next(name for name in _UNITS if name in candidate.values)
+    inputs = tuple(
+        Given(name=key, text=value)
+        if isinstance(value, str)
+        else Given(name=key, value=value, unit=_UNITS.get(key, "W" if key.endswith("_w") else "m"))
+        for key, value in candidate.values.items()
+    )
+    return Worked(
+        value=float(candidate.values[name]),
+        unit=_UNITS[name],
+        rule=candidate.rule,
+        inputs=inputs,
+        sources=(Source(kind="design choice", text="search on the model; ranking: docs/decisions.md, 11"),),
+        would_change="A reading of the present box, the lamp's own beam angle, or the room's temperature.",
+    )

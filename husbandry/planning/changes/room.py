@@ -1,0 +1,87 @@
+"""Candidates for the night and for the size of the box."""
+
+import math
+from collections.abc import Iterator
+from typing import Any
+
+from husbandry.box.equipment import HEATERS
+from husbandry.planning.changes.bench import HEADROOM_M, Bench, Candidate, added_patch
+from husbandry.planning.predict import predict_night
+from husbandry.planning.request import Thing
+from husbandry.species.needs import NeedKey
+
+STEP_M = 0.05
+"""Boxes are named to the next 5 cm [m]."""
+
+
+def candidates(bench: Bench) -> Iterator[Candidate]:
+    """Dark heat for a cold night, and a larger box."""
+    yield from _larger_box(bench)
+    yield from _dark_heat(bench)
+
+
+def _dark_heat(bench: Bench) -> Iterator[Candidate]:
+    """Dark heat on a thermostat for a room that is too cold at night: the weakest emitter that reaches the band."""
+    if bench.wrong(NeedKey.AIR_NIGHT) >= 0:
+        return
+    aim = float(round(bench.aim(NeedKey.AIR_NIGHT)))
+    box, point = bench.request.box.inside_m, bench.outcome.basking
+    z = min(max(point.z_m + 0.25, box.height - 0.12), box.height - HEADROOM_M)
+    x = min(point.x_m + 0.2, box.length - 0.1) if point.x_m < box.length / 2 else max(point.x_m - 0.2, 0.1)
+    for watts in HEATERS["ceramic_emitter"].watts:
+        thing = Thing.model_validate(
+            {
+                "id": bench.free_id("night-heat"),
+                "kind": "ceramic_emitter",
+                "at_m": [round(x, 2), round(point.y_m, 2), round(z, 2)],
+                "power_w": watts,
+                "on": "20:00",
+                "off": "08:00",
+                "thermostat": {"set_c": aim, "probe": "warm_air"},
+            }
+        )
+        request = bench.request.model_copy(update={"things": (*bench.request.things, thing)})
+        after = predict_night(request, bench.outcome.back_m, warm_left=bench.outcome.warm_left)
+        if after.temp_c < bench.bands[NeedKey.AIR_NIGHT].low_value:
+            continue
+        yield Candidate(
+            "night_heat",
+            thing,
+            {"to_w": watts, "set_c": aim},
+            "buy",
+            added_patch(thing),
+            "The weakest ceramic emitter whose full power reaches the band at the room's night temperature, held by a thermostat.",
+            watts / 100,
+        )
+        return
+
+
+def _larger_box(bench: Bench) -> Iterator[Candidate]:
+    """The box that the size rule asks for; what stood above the lid rises with it."""
+    request, inside = bench.request, bench.request.box.inside_m
+    if bench.size.enough or not request.things:
+        return
+    needed = {side.name: side.needed_m for side in bench.size.sides}
+    wanted = (
+        max(needed["length"], inside.length, inside.depth),
+        max(needed["depth"], min(inside.length, inside.depth)),
+        max(needed["height above the ground"] + request.box.ground.depth_m, inside.height),
+    )
+    length, depth, height = (round(math.ceil(round(side / STEP_M, 6)) * STEP_M, 3) for side in wanted)
+    operations: list[dict[str, Any]] = [
+        {"op": "add", "path": "/box/inside_m", "value": {"length": length, "depth": depth, "height": height}}
+    ]
+    for n, thing in enumerate(request.things):
+        if thing.above_lid and height > inside.height:
+            operations.append(
+                {"op": "replace", "path": f"/things/{n}/at_m/2", "value": round(thing.at_m[2] + height - inside.height, 3)}
+            )
+    yield Candidate(
+        "larger_box",
+        request.things[0],
+        {"length_m": length, "depth_m": depth, "height_m": height},
+        "buy",
+        tuple(operations),
+        f"{bench.size.rule} Sides to the next 5 cm.",
+        3.0,
+    )

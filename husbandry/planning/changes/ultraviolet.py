@@ -1,0 +1,153 @@
+"""Candidates that change the UV index at the basking animal's back: height, side of the mesh, age, class, a first tube."""
+
+from collections.abc import Iterator
+
+from husbandry.box.equipment import UV_LAMPS, UvLamp
+from husbandry.climate.uv import MIN_DISTANCE_M
+from husbandry.planning.changes.bench import (
+    HEADROOM_M,
+    MIN_LAMP_M,
+    Bench,
+    Candidate,
+    Effort,
+    Values,
+    added_patch,
+    at_height,
+    thing_patch,
+)
+from husbandry.planning.request import Thing
+from husbandry.species.needs import NeedKey
+
+WORN_H = 1000.0
+"""From these hours on a new lamp of the same kind is worth naming [h]."""
+NEW_H = 100.0
+COVERED = 0.55
+"""Share of the box's length that a first tube should span: a third to two thirds (common practice) [1]."""
+
+
+def candidates(bench: Bench) -> Iterator[Candidate]:
+    """Everything that could put the UV index right."""
+    if NeedKey.UVI_DAY not in bench.bands or not bench.wrong(NeedKey.UVI_DAY):
+        return
+    if not any(thing.is_uv for thing in bench.request.things):
+        yield from _first_tube(bench)
+        return
+    tube = next((thing for thing in bench.request.things if thing.is_tube), None)
+    if tube is None:
+        return
+    inside = _span(bench)
+    weak = bench.wrong(NeedKey.UVI_DAY) < 0
+    if inside and not tube.above_lid:
+        yield from _hung(bench, tube, tube, inside, {}, "uv_height", "move")
+    if inside and weak and tube.above_lid:
+        yield from _hung(bench, tube, tube.model_copy(update={"above_lid": False}), inside, {}, "uv_below_mesh", "move")
+    if weak and (tube.hours_run or 0) > WORN_H:
+        renewed = tube.model_copy(update={"hours_run": NEW_H})
+        yield Candidate(
+            "uv_new",
+            tube,
+            {"hours": tube.hours_run or 0.0},
+            "buy",
+            thing_patch(bench.request, renewed),
+            "The same lamp at 100 hours: ageing gives back what it took.",
+            0.0,
+            bench.score_of(bench.near(renewed)),
+        )
+    for kind, lamp in UV_LAMPS.items():
+        if lamp.is_tube and kind != tube.kind:
+            yield from _other_class(bench, tube, lamp, inside)
+
+
+def _span(bench: Bench) -> tuple[float, float] | None:
+    """Heights in which a tube may hang inside [m]."""
+    low = bench.outcome.basking.z_m + max(MIN_DISTANCE_M, MIN_LAMP_M)
+    high = bench.request.box.inside_m.height - HEADROOM_M
+    return (low, high) if high - low >= 0.01 else None
+
+
+def _other_class(bench: Bench, tube: Thing, lamp: UvLamp, inside: tuple[float, float] | None) -> Iterator[Candidate]:
+    box_m = bench.request.box.inside_m.length
+    watts, length = min(lamp.lengths, key=lambda pair: abs(pair[1] - (tube.length_m or 1.0)))
+    if length > box_m:
+        return
+    middle = min(max(tube.at_m[0], length / 2), box_m - length / 2)
+    swapped = tube.model_copy(
+        update={
+            "kind": lamp.kind,
+            "length_m": length,
+            "power_w": watts,
+            "hours_run": NEW_H,
+            "at_m": (round(middle, 3), tube.at_m[1], tube.at_m[2]),
+        }
+    )
+    values: Values = {"to_name": lamp.name, "to_length_m": length}
+    if inside is None:
+        yield Candidate(
+            "uv_class",
+            tube,
+            values,
+            "buy",
+            thing_patch(bench.request, swapped),
+            "The same place with another class of tube.",
+            1.0,
+            bench.score_of(bench.near(swapped)),
+        )
+        return
+    yield from _hung(bench, tube, swapped.model_copy(update={"above_lid": False}), inside, values, "uv_class", "buy")
+
+
+def _hung(
+    bench: Bench, tube: Thing, changed: Thing, span: tuple[float, float], values: Values, kind: str, effort: Effort
+) -> Iterator[Candidate]:
+    """Hang a tube where the index comes out right, to whole centimetres."""
+    found = bench.solve_height(changed, NeedKey.UVI_DAY, span)
+    if found is None:
+        return
+    z, near = found
+    if changed is tube and abs(z - tube.at_m[2]) < 0.0099:
+        return
+    yield Candidate(
+        kind,
+        tube,
+        {**values, "from_m": tube.at_m[2], "to_m": z, "distance_m": z - bench.outcome.basking.z_m},
+        effort,
+        thing_patch(bench.request, at_height(changed, z)),
+        f"The height at which the UV index at the basking animal's back is {bench.aim(NeedKey.UVI_DAY):.1f}, by halving on the ultraviolet model, to whole centimetres.",
+        abs(z - tube.at_m[2]),
+        near,
+    )
+
+
+def _first_tube(bench: Bench) -> Iterator[Candidate]:
+    """A tube for a box that has none: over about half of the length, at the basking end."""
+    box_m, span = bench.request.box.inside_m.length, _span(bench)
+    for kind in ("t5_6", "t5_12"):
+        lengths = [pair for pair in UV_LAMPS[kind].lengths if pair[1] <= box_m]
+        if not lengths or span is None:
+            continue
+        watts, length = min(lengths, key=lambda pair: abs(pair[1] - COVERED * box_m))
+        x = round(min(max(bench.outcome.basking.x_m, length / 2), box_m - length / 2), 3)
+        tube = Thing.model_validate(
+            {
+                "id": bench.free_id("tube"),
+                "kind": kind,
+                "length_m": length,
+                "power_w": watts,
+                "hours_run": NEW_H,
+                **bench.day_times(),
+                "at_m": [x, round(bench.outcome.basking.y_m, 3), span[1]],
+            }
+        )
+        z = bench.solve_added(tube, NeedKey.UVI_DAY, span)
+        if z is None:
+            continue
+        hung = at_height(tube, z)
+        yield Candidate(
+            "uv_add",
+            hung,
+            {"to_name": UV_LAMPS[kind].name, "to_length_m": length, "to_m": z, "distance_m": z - bench.outcome.basking.z_m},
+            "buy",
+            added_patch(hung),
+            "A tube over about half of the length at the basking end, at the height that brings the UV index to the band's middle.",
+            1.0,
+        )

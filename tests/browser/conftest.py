@@ -1,0 +1,75 @@
+"""A few journeys in Debian's Chromium. Any console error, policy report or failed request fails the test."""
+
+import os
+import shutil
+from collections.abc import Iterator
+from typing import Any
+
+import pytest
+from django.utils import timezone
+from playwright.sync_api import Browser, Page, sync_playwright
+
+from ridgeback.demo import household as demo
+
+# Playwright's synchronous interface keeps an event loop in this thread, and Django would refuse the database because of it.
+os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+FLAGS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update",
+    "--disable-sync", "--disable-dev-shm-usage", "--font-render-hinting=none",
+]  # fmt: skip
+
+
+@pytest.fixture(scope="session")
+def chromium() -> Iterator[Browser]:
+    """One browser for all tests."""
+    path = shutil.which("chromium")
+    assert path, "Debian's chromium is missing: ./test installs it"
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=path, args=FLAGS)
+        yield browser
+        browser.close()
+
+
+@pytest.fixture
+def troubles() -> list[str]:
+    """What the browser complained of."""
+    return []
+
+
+def watched(page: Page, troubles: list[str]) -> Page:
+    """A page whose complaints are collected. A request that a newer one replaced is no complaint."""
+    page.on("console", lambda m: troubles.append(f"console {m.type}: {m.text}") if m.type in {"error", "warning"} else None)
+    page.on("pageerror", lambda e: troubles.append(f"error: {e}"))
+    page.on("response", lambda r: troubles.append(f"{r.status} {r.url}") if r.status >= 400 else None)
+    page.on("requestfailed", lambda r: troubles.append(f"failed: {r.url}") if "ERR_ABORTED" not in str(r.failure) else None)
+    page.set_default_timeout(10_000)
+    return page
+
+
+def opened(chromium: Browser, live_server: Any, troubles: list[str], **context: Any) -> Page:
+    """The demo household, opened with one click."""
+    page = watched(chromium.new_context(**{"viewport": {"width": 1280, "height": 800}, **context}).new_page(), troubles)
+    page.goto(live_server.url)
+    page.get_by_role("button", name="Open the demo household").click()
+    page.wait_for_selector(".box-row")
+    return page
+
+
+@pytest.fixture
+def page(chromium: Browser, live_server: Any, troubles: list[str]) -> Iterator[Page]:
+    """The demo's list of boxes at a desk."""
+    demo.load(timezone.now())
+    made = opened(chromium, live_server, troubles)
+    yield made
+    made.context.close()
+    assert troubles == []
+
+
+@pytest.fixture
+def phone(chromium: Browser, live_server: Any, troubles: list[str]) -> Iterator[Page]:
+    """The same on a phone."""
+    demo.load(timezone.now())
+    made = opened(chromium, live_server, troubles, viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
+    yield made
+    made.context.close()
+    assert troubles == []

@@ -1,0 +1,147 @@
+"""The way through: open the demo, see what is wrong, change it, try something, read a number's working, log a reading."""
+
+import re
+from typing import Any
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from django.utils import timezone
+from playwright.sync_api import Browser, Page, expect
+
+from ridgeback.demo import household as demo
+from tests.browser.conftest import opened
+
+SERIOUS = {"serious", "critical"}
+
+
+def go(page: Page, name: str) -> None:
+    page.locator(".box-row", has_text=name).click()
+    page.wait_for_selector("#sheet")
+
+
+def serious(page: Page) -> list[str]:
+    return [f"{v['id']}: {v['nodes'][0]['html'][:160]}" for v in Axe().run(page).response["violations"] if v["impact"] in SERIOUS]
+
+
+def test_from_the_door_to_a_box_put_right(page: Page) -> None:
+    go(page, "Pip’s box")
+    first = page.locator(".first-thing")
+    expect(first).to_contain_text("Surface 5.2 below")
+    expect(first).to_contain_text("Lower the halogen flood 21 cm")
+    first.get_by_role("button", name="Apply").click()
+    expect(page.locator(".messages")).to_contain_text("Done: Lower the halogen flood 21 cm")
+    expect(page.locator(".need", has_text="Surface")).to_contain_text("predicted right")
+    expect(first).to_contain_text("Right as far as it is known")
+    page.locator(".messages").get_by_role("button", name="Undo").click()
+    expect(page.locator(".first-thing")).to_contain_text("4.7 below")
+
+
+def test_trying_moves_drawing_and_gauges_and_says_what_is_wrong(page: Page) -> None:
+    go(page, "Pip’s box")
+    page.locator("summary", has_text="Halogen flood").click()
+    height = page.locator("#id_thing-lamp-1-z")
+    before = page.locator("#sheet .on-desk svg").inner_html()
+    height.fill("29 cm")
+    expect(page.locator("#bench-state")).to_contain_text("not kept yet")
+    expect(page.locator(".first-thing")).to_contain_text("Right as far as it is known")
+    assert page.locator("#sheet .on-desk svg").inner_html() != before
+    expect(height).to_be_focused()
+    height.fill("29 apples")
+    slot = page.locator("#slot-thing-lamp-1-z")
+    expect(slot).to_contain_text("is not a unit of length here")
+    expect(height).to_have_value("29 apples")
+    height.fill("11.5 in")
+    expect(slot).to_be_empty()
+    page.get_by_role("button", name="Keep this").click()
+    expect(page.locator(".messages")).to_contain_text("Kept.")
+    expect(page.locator(".title-block ~ text", has_text="plan 2")).to_be_visible()
+
+
+def test_the_working_of_a_number_opens_and_closes(page: Page) -> None:
+    go(page, "Bramble’s box")
+    page.locator(".need", has_text="Surface").locator(".num").first.click()
+    dialog = page.locator("#working")
+    expect(dialog).to_be_visible()
+    expect(dialog).to_contain_text("What went in")
+    expect(dialog).to_contain_text("python -m husbandry plan habitat-")
+    page.keyboard.press("Escape")
+    expect(dialog).not_to_be_visible()
+
+
+def test_a_reading_with_the_wrong_unit_is_asked(page: Page) -> None:
+    go(page, "Bramble’s box")
+    page.get_by_label("Reading", exact=True).fill("104")
+    page.get_by_role("button", name="Log it").click()
+    expect(page.locator("#reading-value-error")).to_contain_text("104 °F = 40 °C?")
+    page.get_by_role("button", name="Yes, 104 °F").click()
+    expect(page.locator(".messages")).to_contain_text("Logged: Surface, under the lamp, 40.0 °C")
+    expect(page.locator(".need", has_text="Surface")).to_contain_text("0 min ago")
+
+
+def test_units_switch_in_place_and_layers_hide(page: Page) -> None:
+    go(page, "Sable’s box")
+    page.get_by_role("button", name="°F").click()
+    page.get_by_role("button", name="in", exact=True).click()
+    expect(page.locator(".need", has_text="Surface")).to_contain_text("°F")
+    expect(page.locator(".hd")).to_contain_text("in above the ground")
+    heat = page.get_by_role("button", name="Heat")
+    heat.click()
+    expect(heat).to_have_attribute("aria-pressed", "false")
+    expect(page.locator("#sheet .on-desk svg")).to_have_class(re.compile("off-heat"))
+    expect(page.locator("#sheet .on-desk .isotherm").first).to_be_hidden()
+
+
+def test_the_read_out_follows_the_pointer(page: Page) -> None:
+    go(page, "Bramble’s box")
+    page.locator("#sheet .on-desk .inside").hover(position={"x": 300, "y": 120}, force=True)
+    expect(page.locator(".readout")).to_contain_text(re.compile(r"air \d\d\.\d °C, UVI \d"))
+
+
+def test_everything_by_keyboard(page: Page) -> None:
+    page.keyboard.press("Tab")
+    expect(page.locator(".skip")).to_be_focused()
+    page.locator(".box-row").first.focus()
+    page.keyboard.press("Enter")
+    page.wait_for_selector("#sheet")
+    number = page.locator(".need .num").first
+    number.focus()
+    page.keyboard.press("Enter")
+    expect(page.locator("#working")).to_contain_text("Source")
+    page.keyboard.press("Escape")
+    expect(number).to_be_focused()
+    page.locator("summary", has_text="Room").focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Summer maximum")).to_be_visible()
+
+
+def test_on_the_phone_nothing_runs_off_the_side(phone: Page) -> None:
+    assert phone.evaluate("document.documentElement.scrollWidth") <= 390
+    go(phone, "Sable’s box")
+    assert phone.evaluate("document.documentElement.scrollWidth") <= 390
+    expect(phone.locator(".on-phone svg")).to_be_visible()
+    expect(phone.locator(".on-desk")).to_be_hidden()
+    expect(phone.locator(".first-thing")).to_contain_text("below the mesh")
+    phone.locator(".first-thing").get_by_role("button", name="Apply").tap()
+    expect(phone.locator(".need", has_text="UV index")).to_contain_text("predicted right")
+    assert phone.locator(".go").first.bounding_box()["height"] >= 44  # type: ignore[index]
+
+
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+@pytest.mark.parametrize("width", [1280, 390])
+def test_axe_finds_nothing_serious(chromium: Browser, live_server: Any, troubles: list[str], scheme: str, width: int) -> None:
+    demo.load(timezone.now())
+    page = opened(chromium, live_server, troubles, color_scheme=scheme, viewport={"width": width, "height": 844})
+    found = serious(page)
+    go(page, "Pip’s box")
+    for group in page.locator("details.group").all()[1:]:
+        group.locator("summary").click()
+    found += serious(page)
+    page.locator(".num").first.click()
+    expect(page.locator("#working")).to_contain_text("Source")
+    found += serious(page)
+    page.keyboard.press("Escape")
+    page.context.clear_cookies()
+    page.goto(live_server.url)
+    found += serious(page)
+    page.context.close()
+    assert found == [] and troubles == []
