@@ -3,7 +3,7 @@
 from husbandry.box.geometry import Box
 from husbandry.species.profile import Profile, SizeRule
 from husbandry.species.schools import QUESTIONS
-from husbandry.worked import Document, Given, Source
+from husbandry.worked import Document, Given, Worked
 
 CLOSE = 0.97
 """A side within 3 % of the rule is not called too small: no tape is that exact (design choice) [1]."""
@@ -28,10 +28,9 @@ class SizeFound(Document):
     volume_l: float
     volume_us_gal: float
     body_length_m: float
-    rule: str
+    needed: Worked
+    """The length it needs [m], with the rule that gives all three sides."""
     school: str
-    inputs: tuple[Given, ...]
-    sources: tuple[Source, ...]
     other_school: str = ""
     other_needed_m: tuple[float, float, float] | None = None
 
@@ -77,10 +76,22 @@ def judge_size(box: Box, profile: Profile, stage: str, body_length_m: float, sch
         volume_l=box.volume_l,
         volume_us_gal=box.volume_us_gal,
         body_length_m=body_length_m,
-        rule=text,
+        needed=Worked(
+            value=needed[0],
+            unit="m",
+            rule=text,
+            inputs=(
+                Given(name="stage", text=profile.stage(stage).name),
+                Given(name="body length", value=body_length_m, unit="m"),
+                *(Given(name=f"{side.name} needed", value=side.needed_m, unit="m") for side in sides),
+                *(Given(name=f"{side.name} there", value=side.actual_m, unit="m") for side in sides),
+            ),
+            sources=profile.sources(rule.origin),
+            school=school.name,
+            would_change="Growth, the stage, or the school of how big a box must be.",
+            command="plan FILE.json --number /size/needed/value",
+        ),
         school=school.name,
-        inputs=(Given(name="body length", value=body_length_m, unit="m"), Given(name="stage", text=profile.stage(stage).name)),
-        sources=profile.sources(rule.origin),
         other_school=other.name,
         other_needed_m=needed_m(_pick(profile, stage, other.slug), body_length_m),
     )

@@ -18,6 +18,7 @@ from husbandry.worked import Z90, Given, Worked
 SETTLED_H = 6.0
 """Hours after switch-on from which a reading is compared with the steady prediction: stone and soil need them."""
 SURE = 0.8
+BEFORE_THE_CHANGE = "taken before the last change"
 _NORMAL = NormalDist()
 
 
@@ -189,7 +190,7 @@ def judge(band: Band, value: float, sd: float, *, speaks: str) -> Verdict:
 
 def _why_not(reading: ReadingSpec, kind: NeedKind, request: Request, age_days: float) -> str:
     if reading.revision != request.revision:
-        return "taken before the last change"
+        return BEFORE_THE_CHANGE
     if age_days > kind.fresh_days:
         return f"older than {kind.fresh_days} days"
     if kind.kind is Kind.TEMPERATURE and kind.phase == "day" and reading.lamp_on_h is not None and reading.lamp_on_h < SETTLED_H:

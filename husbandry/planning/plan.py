@@ -242,10 +242,8 @@ def _uv_predictions(outcome: Outcome, request: Request, profile: Profile, band: 
         lamp = source.lamp
         inputs += [
             Given(name="lamp", text=lamp.name),
-            Given(
-                name=f"its class at {lamp.ref_distance_m:g} m",
-                text=f"UVI {lamp.uvi_low:g} to {lamp.uvi_high:g}, middle {lamp.uvi_mid:g}",
-            ),
+            Given(name="what its class gives", text=f"UVI {lamp.uvi_low:g} to {lamp.uvi_high:g}, middle {lamp.uvi_mid:g}"),
+            Given(name="at a distance of", value=lamp.ref_distance_m, unit="m"),
             Given(name="lamp above the animal's back", value=source.z_m - outcome.basking.z_m, unit="m"),
             Given(name="sideways from the lamp's middle", value=source.x_m - outcome.basking.x_m, unit="m"),
         ]

@@ -124,7 +124,9 @@ def front_view(plan: Plan, outcome: Outcome, units: Units, labels: Labels, paper
     parts.append(Group("layer", layer="things", parts=tuple(s for t in request.things if t.is_body for s in _body(t, view))))
     parts += animal
     parts.append(
-        Group("layer", layer="things", parts=tuple(s for t in request.things if not t.is_body for s in _lamp(t, view, units)))
+        Group(
+            "layer", layer="things", parts=tuple(s for t in request.things if not t.is_body for s in _lamp(t, view, units, roof))
+        )
     )
     parts += _lid(request, view)
     parts.append(Path("box", polyline([(left, roof), (left, floor), (right, floor), (right, roof)])))
@@ -330,10 +332,9 @@ def _path(left: float, top: float, steps: list[tuple[str | float, ...]], width: 
     return "".join(out) + "Z"
 
 
-def _lamp(thing: Thing, view: View, units: Units) -> list[Shape]:
+def _lamp(thing: Thing, view: View, units: Units, roof: float) -> list[Shape]:
     x, y = view.at(thing.at_m[0], thing.at_m[2])
     small = view.paper.narrow
-    roof = view.paper.top
     watts = f"{thing.power_w:g} W" if thing.power_w else ""
     if thing.is_tube:
         half = (thing.length_m or 0.5) / 2 * view.scale
@@ -347,6 +348,8 @@ def _lamp(thing: Thing, view: View, units: Units) -> list[Shape]:
         parts.append(Text("tube-words", x, y + 4, label, "middle"))
         return parts
     w, h = (9.0, 17.0) if small else (14.0, 28.0)
+    if not thing.above_lid:  # close under the lid the hood is drawn flatter, not through it
+        h = max(4.0, min(h, y - roof - 3))
     cord = [] if thing.above_lid else [Line("line", (x, roof), (x, y - h))]
     if thing.kind == "infrared_panel":
         shape: Shape = Rect("lamp", x - 2.2 * w, y - 8, 4.4 * w, 8)

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 
 from django.utils.safestring import SafeString, mark_safe
 
+from husbandry.planning.judge import BEFORE_THE_CHANGE
 from husbandry.planning.result import AnimalFound, Change, NeedState, Plan
 from husbandry.quantity import Kind, Units, show
 from husbandry.species.needs import NEEDS
@@ -126,7 +127,8 @@ class SizeView:
     """The box against its rule."""
 
     enough: bool
-    sentence: str
+    needed: Number
+    short: str
     other: str
     volume: str
 
@@ -142,6 +144,7 @@ def need_view(plan: Plan, need: NeedState, units: Units, now: dt.datetime) -> Ne
     at = f"/needs/{n}"
     kind = NEEDS[need.key].kind
     ends = [(need.low, "low"), (need.high, "high"), (need.limit_low, "limit_low"), (need.limit_high, "limit_high")]
+    earlier = need.measured is not None and need.measured.why_not == BEFORE_THE_CHANGE
     words = {"low": "from", "high": "to", "limit_low": "never under", "limit_high": "never over"}
     return NeedView(
         key=need.key.value,
@@ -156,9 +159,9 @@ def need_view(plan: Plan, need: NeedState, units: Units, now: dt.datetime) -> Ne
         predicted=Number(show(need.predicted.value, kind, units), f"{at}/predicted") if need.predicted else None,
         interval=wording.interval(need, units),
         measured=Number(show(need.measured.value, kind, units), f"{at}/measured/worked") if need.measured else None,
-        age=wording.age(need.measured.at, now) if need.measured else "",
+        age=wording.age(need.measured.at, now) + (", before the change" if earlier else "") if need.measured else "",
         judged=bool(need.measured and need.measured.judged),
-        why_not=need.measured.why_not if need.measured else "",
+        why_not=need.measured.why_not if need.measured and not earlier else "",
         floor=Number(show(need.floor.value, kind, units), f"{at}/floor") if need.floor else None,
         band=tuple(Number(f"{words[name]} {show(end.value, kind, units)}", f"{at}/{name}") for end, name in ends if end),
     )
@@ -242,17 +245,12 @@ def _size(plan: Plan, units: Units) -> SizeView:
     size = plan.size
 
     def sides(values: tuple[float, ...]) -> str:
-        return " × ".join(show(v, Kind.LENGTH, units, unit=n == len(values) - 1) for n, v in enumerate(values))
+        return "\u00a0×\u00a0".join(show(v, Kind.LENGTH, units, unit=n == len(values) - 1) for n, v in enumerate(values))
 
-    needed = tuple(side.needed_m for side in size.sides)
-    short = [
-        f"{side.name} {show(side.actual_m, Kind.LENGTH, units)} of {show(side.needed_m, Kind.LENGTH, units)}"
-        for side in size.sides
-        if not side.enough
-    ]
-    sentence = f"Room enough: it needs {sides(needed)} above the ground." if size.enough else f"Too small: {', '.join(short)}."
+    needed = Number(sides(tuple(side.needed_m for side in size.sides)), "/size/needed")
+    short = [f"{side.name} is {show(side.actual_m, Kind.LENGTH, units)}" for side in size.sides if not side.enough]
     other = f"By “{size.other_school}”: {sides(size.other_needed_m)}." if size.other_needed_m else ""
-    return SizeView(size.enough, sentence, other, f"{show(size.volume_l, Kind.VOLUME, units)} inside")
+    return SizeView(size.enough, needed, ", ".join(short), other, f"{show(size.volume_l, Kind.VOLUME, units)} inside")
 
 
 def read_out(planned: Planned, units: Units) -> dict[str, object]:

@@ -34,7 +34,7 @@ def verdict(need: NeedState, units: Units) -> str:
     if need.conflict:
         return "no common band"
     if v.speaks == "nothing":
-        return "not measured" if need.predicted is None else "unknown"
+        return "not measured lately" if need.measured else "not measured"
     by = gap(need.key, v.by, units)
     words = "right" if v.direction == "right" else f"{'just' if by in {'0', '0.0'} else by} {v.direction}"
     if v.limit == "breached":

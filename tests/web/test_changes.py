@@ -37,7 +37,7 @@ def test_applying_makes_a_revision_with_the_quoted_effect(client: Client, pip: H
     after = client.get(f"/habitats/{pip.pk}/").context["view"]
     surface = next(need for need in after.needs if need.key == "surface_day")
     assert surface.predicted is not None and quoted.endswith(f"→ {surface.predicted.text}")
-    assert surface.direction == "right" and not surface.judged and "before the last change" in surface.why_not
+    assert surface.direction == "right" and not surface.judged and "before the change" in surface.age
 
 
 def test_undo_goes_back_step_by_step_and_keeps_everything(client: Client, pip: Habitat) -> None:

@@ -82,6 +82,6 @@ def _larger_box(bench: Bench) -> Iterator[Candidate]:
         {"length_m": length, "depth_m": depth, "height_m": height},
         "buy",
         tuple(operations),
-        f"{bench.size.rule} Sides to the next 5 cm.",
+        f"{bench.size.needed.rule} Sides to the next 5 cm.",
         3.0,
     )
