@@ -1,6 +1,5 @@
 """The inside of a box in numbers: floor, height left above the ground, volume, trade sizes."""
 
-import math
 from dataclasses import dataclass
 
 from husbandry.methods import Argument, Example, method
@@ -56,7 +55,3 @@ class Box:
     def volume_us_gal(self) -> float:
         """Inside volume [US gal]."""
         return self.volume_l / LITRES_PER_US_GALLON
-
-    def diagonal_m(self) -> float:
-        """The longest straight line across the floor [m]."""
-        return math.hypot(self.length_m, self.depth_m)

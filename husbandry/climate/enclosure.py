@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from husbandry.box.equipment import EMISSIVITY, Heater, Material, MeshType
 from husbandry.box.geometry import Box
+from husbandry.climate.mesh import mesh_transmission
 from husbandry.climate.slab import Layer, Slab
 
 CONTACT_M2K_W = 0.02
@@ -88,7 +89,7 @@ class Enclosure:
     @property
     def mesh_open(self) -> float:
         """Open share of the mesh itself [1]."""
-        return 0.0 if self.mesh is None else (1 - self.mesh.wire_share) ** 2
+        return 0.0 if self.mesh is None else mesh_transmission(self.mesh.wire_mm, self.mesh.pitch_mm)
 
 
 def slab_on_ground(

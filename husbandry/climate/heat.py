@@ -104,12 +104,6 @@ class Steady:
         """Shielded air at a place, `z_m` above the box's floor [m]."""
         return _air_reading(self.enclosure, self.nodes, x_m, z_m, len(self.deposits))
 
-    def mean_air(self) -> Reading:
-        """All of the air."""
-        weights = np.zeros(self.nodes.count)
-        weights[self.nodes.air.ravel()] = 1 / (COLUMNS * ROWS)
-        return Reading(weights, np.zeros(len(self.deposits)), MODEL_SD_AIR_K)
-
     def value(self, reading: Reading) -> float:
         """An output [°C]."""
         return float(reading.nodes @ self.temps_c + reading.lamps @ self.powers_w)

@@ -3,9 +3,6 @@
 from husbandry.methods import Argument, Example, method
 from husbandry.worked import Source
 
-UVI_PER_W_M2 = 40.0
-"""UV index of one W/m² of erythemally weighted irradiance (ISO/CIE 17166)."""
-
 
 @method(
     arguments={"wavelength_nm": Argument("nm", 200, 800)},

@@ -1,7 +1,7 @@
 """The ultraviolet index in a box: every lamp with its own mesh, reflector and age, added up."""
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -152,11 +152,6 @@ def coverage(sources: tuple[UvSource, ...], length_m: float, y_m: float, back_m:
         float(np.mean(uvi < SHADE_SHARE * (low + high) / 2)),
         float(uvi.max(initial=0.0)),
     )
-
-
-def moved(source: UvSource, *, z_m: float) -> UvSource:
-    """The same lamp at another height."""
-    return replace(source, z_m=z_m)
 
 
 @method(

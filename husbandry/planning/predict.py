@@ -6,6 +6,7 @@ from husbandry.box.equipment import HEATERS, MATERIALS, MESHES, UV_LAMPS
 from husbandry.box.geometry import Box
 from husbandry.climate.enclosure import Enclosure, HeatLamp, Panels, Thermostat, Vents, ground_patches, slab_on_ground
 from husbandry.climate.heat import Spread, Steady, end_points, resolve, solve
+from husbandry.climate.mesh import mesh_transmission
 from husbandry.climate.slab import Slab
 from husbandry.climate.uv import UvReading, UvSource, uv_age_share, uvi_with_spread
 from husbandry.climate.vapour import rh_elsewhere
@@ -117,7 +118,7 @@ def heat_lamp(thing: Thing, request: Request) -> HeatLamp:
     kind = TUBE_HEAT_KIND if thing.is_tube else thing.kind
     power = thing.power_w if thing.power_w is not None else tube_watts(thing)
     mesh = request.box.lid.mesh
-    share = (1 - MESHES[mesh].wire_share) ** 2 if thing.above_lid and mesh else 1.0
+    share = mesh_transmission(MESHES[mesh].wire_mm, MESHES[mesh].pitch_mm) if thing.above_lid and mesh else 1.0
     return HeatLamp(
         thing_id=thing.id,
         heater=HEATERS[kind],

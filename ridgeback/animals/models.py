@@ -20,14 +20,6 @@ def known_species(name: str) -> None:
         raise ValidationError(f"There is no profile of “{name}” yet.")
 
 
-class AnimalQuerySet(models.QuerySet["Animal"]):
-    """Reading of animals."""
-
-    def with_body(self) -> "AnimalQuerySet":
-        """With weighings and lengths, two queries however many animals."""
-        return self.prefetch_related("weighings", "lengths")
-
-
 class Animal(models.Model):
     """One animal. `schools` maps a question's slug to the keeper's school (husbandry/species/schools.json)."""
 
@@ -43,8 +35,6 @@ class Animal(models.Model):
     born_on = models.DateField(null=True, blank=True)
     fed_on = models.DateField(null=True, blank=True, help_text="a day on which it was fed; intervals count from there")
     schools = models.JSONField(default=dict, blank=True)
-
-    objects = AnimalQuerySet.as_manager()
 
     if TYPE_CHECKING:
         weighings: RelatedManager["Weighing"]

@@ -124,3 +124,11 @@ def test_production_settings_pass_djangos_own_check(monkeypatch: pytest.MonkeyPa
         cwd=settings.ROOT, env=environment, capture_output=True, text=True,
     )  # fmt: skip
     assert shown.returncode == 0, shown.stderr
+
+
+def test_what_is_not_there_is_said_in_our_own_words(client: Client) -> None:
+    response = client.get("/habitats/999999/")
+    assert response.status_code == 404 and b"no such page here" in response.content
+    from django.template.loader import render_to_string
+
+    assert "Something of ours" in render_to_string("500.html")

@@ -167,7 +167,7 @@ def test_applying_a_change_gives_the_quoted_effect(
 def test_dangers_and_cautions_are_said(sample: dict[str, Any]) -> None:
     sample["things"][0] |= {"on": None, "off": None}
     slugs = {note.slug for note in plan(from_data(sample)).notes}
-    assert {"no thermostat", "light at night", "fire", "electricity", "prove", "species"} <= slugs
+    assert {"no thermostat", "light at night", "fire", "electricity", "prove", "species", "origins"} <= slugs
 
 
 def test_an_old_tube_is_named(sample: dict[str, Any]) -> None:

@@ -1,0 +1,153 @@
+"""What changes are found with: the solver, patches, aims, and the order of the list."""
+
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from husbandry.box.sizing import judge_size
+from husbandry.planning.changes.bench import Bench, added_patch, at_height, solve_falling, thing_name, thing_patch
+from husbandry.planning.changes.ranking import MOST
+from husbandry.planning.judge import bands
+from husbandry.planning.plan import plan
+from husbandry.planning.predict import box_of, predict, predict_near, predict_night, stuck_on, tube_watts
+from husbandry.planning.request import Request, Thing, apply_patch, from_data
+from husbandry.species.needs import NeedKey
+from husbandry.species.profile import find
+from tests.husbandry.planning.test_plan import bent
+
+
+@given(root=st.floats(0.05, 0.95), steep=st.floats(0.5, 40))
+def test_the_solver_finds_where_a_falling_function_meets_its_target(root: float, steep: float) -> None:
+    found = solve_falling(lambda x: 40 + steep * (root**1.6 - x**1.6), 40.0, 0.0, 1.0, rounds=40)
+    assert found is not None and abs(steep * (root**1.6 - found**1.6)) < 0.021
+
+
+def test_the_solver_stops_at_an_end_it_cannot_pass() -> None:
+    assert solve_falling(lambda x: 10 - x, 50, 0.0, 1.0) == 0.0
+    assert solve_falling(lambda x: 10 - x, 5, 0.0, 1.0) == 1.0
+    assert solve_falling(lambda x: None, 5, 0.0, 1.0) is None
+
+
+def bench_of(request: Request) -> Bench:
+    made = plan(request)
+    animal = request.animals[0]
+    profile = find(animal.species)
+    length = made.animals[0].length_m
+    shared = bands(made.animals, {animal.species: profile}, ({},))
+    size = judge_size(box_of(request), profile, made.animals[0].stage.slug, length, {})
+    return Bench(request, predict(request, profile.body.back_height_bl * length), shared, made.needs, size)
+
+
+def test_a_patch_says_only_what_differs(request_: Request) -> None:
+    lamp = request_.thing("lamp-1")
+    assert thing_patch(request_, lamp) == ()
+    changed = at_height(lamp.model_copy(update={"power_w": 100.0}), 0.37)
+    assert thing_patch(request_, changed) == (
+        {"op": "replace", "path": "/things/0/at_m/2", "value": 0.37},
+        {"op": "add", "path": "/things/0/power_w", "value": 100.0},
+    )
+    assert apply_patch(request_, thing_patch(request_, changed)).thing("lamp-1") == changed
+
+
+def test_an_added_thing_arrives_whole(request_: Request) -> None:
+    lamp = Thing(id="lamp-9", kind="ceramic_emitter", at_m=(1.0, 0.3, 0.5), power_w=60)
+    assert apply_patch(request_, added_patch(lamp)).thing("lamp-9") == lamp
+
+
+def test_ids_are_free_and_times_are_those_of_the_lamps(sample: dict[str, Any]) -> None:
+    bench = bench_of(from_data(sample))
+    assert bench.free_id("lamp") == "lamp-2" and bench.day_times() == {"on": "07:00", "off": "19:00"}
+    empty = bench_of(from_data({**sample, "things": []}))
+    assert empty.free_id("lamp") == "lamp-1" and empty.day_times() == {"on": "08:00", "off": "20:00"}
+
+
+def test_the_aim_is_the_middle_of_the_band_moved_by_what_was_measured(sample: dict[str, Any]) -> None:
+    assert bench_of(from_data(sample)).aim(NeedKey.SURFACE_DAY) == pytest.approx(40.5)
+    predicted = plan(from_data(sample)).predictions["surface_day"].value
+    for shift, aim in ((-1.0, 41.5), (1.0, 39.5), (-9.0, 42.5), (9.0, 38.5)):
+        low = {"need": "surface_day", "value": predicted + shift, "at": sample["now"], "lamp_on_h": 8, "revision": 1}
+        assert bench_of(from_data({**sample, "readings": [low]})).aim(NeedKey.SURFACE_DAY) == pytest.approx(aim)
+
+
+def test_a_need_that_is_right_may_slip_a_little(sample: dict[str, Any]) -> None:
+    bench = bench_of(from_data(sample))
+    values = dict(bench.before)
+    assert bench.score({**values, NeedKey.COOL_AIR_DAY: 26.2}).wrong == bench.score(values).wrong
+    assert bench.score({**values, NeedKey.COOL_AIR_DAY: 26.4}).wrong == bench.score(values).wrong + 1
+    assert bench.score({**values, NeedKey.COOL_AIR_DAY: 33.0}).beyond_limits == 1
+
+
+def test_trying_near_is_close_to_planning_in_full(sample: dict[str, Any]) -> None:
+    bench = bench_of(from_data(sample))
+    changed = at_height(bench.request.thing("lamp-1"), 0.37)
+    near = bench.near(changed)
+    full = predict(apply_patch(bench.request, thing_patch(bench.request, changed)), bench.outcome.back_m)
+    for key in (NeedKey.SURFACE_DAY, NeedKey.WARM_AIR_DAY, NeedKey.UVI_DAY):
+        a, b = near.centre(key), full.centre(key)
+        assert a is not None and b is not None and a == pytest.approx(b, abs=0.3)
+
+
+def test_another_set_of_lamps_is_predicted_in_full(sample: dict[str, Any]) -> None:
+    request = from_data(sample)
+    known = predict(request, 0.03)
+    fewer = request.model_copy(update={"things": tuple(t for t in request.things if t.id != "tube-1")})
+    assert predict_near(known, fewer).centre(NeedKey.WARM_AIR_DAY) == predict(fewer, 0.03).centre(NeedKey.WARM_AIR_DAY)
+
+
+def test_night_heat_and_room_at_night(sample: dict[str, Any]) -> None:
+    request = from_data(sample)
+    assert predict(request, 0.03).night is None
+    assert predict(request, 0.03).night_air().temp_c == request.room.night_c
+    lit = from_data(bent(sample, things__0__on="18:00", things__0__off="08:00"))
+    assert predict(lit, 0.03).night_air().temp_c > 22
+    assert predict_night(lit, 0.03, warm_left=True).temp_c == pytest.approx(predict(lit, 0.03).night_air().temp_c)
+
+
+@pytest.mark.parametrize(
+    ("on", "off", "hour", "lit"),
+    [
+        ("07:00", "19:00", 13, True),
+        ("07:00", "19:00", 3, False),
+        ("20:00", "08:00", 3, True),
+        ("20:00", "08:00", 13, False),
+        (None, None, 3, True),
+        ("07:00", "19:00", 19, False),
+    ],
+)
+def test_timers(on: str | None, off: str | None, hour: float, lit: bool) -> None:
+    assert Thing(id="a", kind="halogen_flood", at_m=(0, 0, 0), power_w=50, on=on, off=off).lit_at(hour) is lit
+
+
+def test_stuck_on_is_full_power_in_a_summer_room(sample: dict[str, Any]) -> None:
+    held = from_data(bent(sample, things__0__thermostat={"set_c": 35, "probe": "surface"}))
+    outcome = predict(held, 0.03)
+    surface = outcome.centre(NeedKey.SURFACE_DAY)
+    assert surface == pytest.approx(35, abs=0.01)
+    assert stuck_on(outcome).surface_c > 45
+    assert stuck_on(outcome).surface_c == pytest.approx(stuck_on(predict(from_data(sample), 0.03)).surface_c, abs=0.1)
+
+
+def test_a_thermostat_is_set_anew_before_one_is_bought(sample: dict[str, Any]) -> None:
+    hot = bent(sample, things__0__power_w=100, things__0__thermostat={"set_c": 47, "probe": "surface"})
+    changes = plan(from_data(hot)).changes
+    assert changes[0].kind == "set_point" and changes[0].effort == "move" and changes[0].values["set_c"] == 40.5
+    assert len(changes) <= MOST
+
+
+def test_cold_air_under_an_open_mesh_is_answered_by_covering_it(sample: dict[str, Any]) -> None:
+    lid = {"material": "wood", "mesh": "half_inch", "mesh_share": 1.0}
+    kinds = [c.kind for c in plan(from_data(bent(sample, box__lid=lid, room__day_c=18))).changes]
+    assert "cover_mesh" in kinds
+
+
+def test_names_and_powers(request_: Request) -> None:
+    assert [thing_name(t) for t in request_.things] == [
+        "halogen flood",
+        "T5 high-output tube, 10-12 %",
+        "basking stone",
+        "hide",
+        "water dish",
+    ]
+    assert tube_watts(request_.thing("tube-1")) == 39
