@@ -359,7 +359,10 @@ def _notes(
     for profile in profiles.values():
         found += [Note(slug="species", severity="care", text=caution.text) for caution in profile.cautions]
         share = profile.memory_share()
-        text = f"What is known of {profile.species}: {share:.0%} of its values lean on memory of the literature, the rest on common practice; none was checked against an opened source."
+        text = (
+            f"What is known of {profile.species}: {share:.0%} of its values lean on memory of the literature, "
+            "the rest on common practice; none was checked against an opened source."
+        )
         found.append(Note(slug="origins", severity="fact", text=text, values={"memory_share": share}))
     return tuple({(note.slug, note.text): note for note in found}.values())  # two animals of a species share its cautions
 
