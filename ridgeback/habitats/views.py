@@ -1,13 +1,15 @@
 """The list of boxes, a box's own page, and what can be done there."""
 
+import functools
 import json
+from collections.abc import Callable
 from typing import Any
 
 import jsonpointer
 from django.contrib import messages
 from django.http import Http404, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, redirect, render
-from django.views.decorators.http import require_GET, require_POST, require_safe
+from django.views.decorators.http import require_GET, require_safe
 
 from husbandry.planning.request import to_data
 from husbandry.planning.result import Plan
@@ -25,6 +27,18 @@ from ridgeback.keepers.middleware import KeeperRequest
 def _habitat(request: KeeperRequest, pk: int) -> Habitat:
     """A box of this household, or 404."""
     return get_object_or_404(Habitat.objects.of(request.household).for_planning(), pk=pk)
+
+
+def posted(view: Callable[[KeeperRequest, int], HttpResponse]) -> Callable[[KeeperRequest, int], HttpResponse]:
+    """For what only a form does: its address, opened by hand or by a reload, leads to the box's page."""
+
+    @functools.wraps(view)
+    def answer(request: KeeperRequest, pk: int) -> HttpResponse:
+        if request.method != "POST":
+            return redirect("habitats:page", pk=_habitat(request, pk).pk)
+        return view(request, pk)
+
+    return answer
 
 
 @require_safe
@@ -99,7 +113,7 @@ def habitat_page(request: KeeperRequest, pk: int) -> HttpResponse:
     return _page(request, _habitat(request, pk))
 
 
-@require_POST
+@posted
 def preview(request: KeeperRequest, pk: int) -> HttpResponse:
     """What the typed values would do, without keeping them: new drawing, gauges and changes, and a sentence beside each wrong field."""
     habitat = _habitat(request, pk)
@@ -113,7 +127,7 @@ def preview(request: KeeperRequest, pk: int) -> HttpResponse:
     return render(request, "habitats/preview.html", context)
 
 
-@require_POST
+@posted
 def keep(request: KeeperRequest, pk: int) -> HttpResponse:
     """Keep what was tried."""
     habitat = _habitat(request, pk)
@@ -135,7 +149,7 @@ def _seen(request: KeeperRequest) -> int:
     return int(text) if text.isdecimal() and len(text) < 9 else -1
 
 
-@require_POST
+@posted
 def apply_change(request: KeeperRequest, pk: int) -> HttpResponse:
     """Make one of the ranked changes: found again by planning, named by its kind and thing."""
     habitat = _habitat(request, pk)
@@ -156,7 +170,7 @@ def apply_change(request: KeeperRequest, pk: int) -> HttpResponse:
     return redirect("habitats:page", pk=pk)
 
 
-@require_POST
+@posted
 def undo(request: KeeperRequest, pk: int) -> HttpResponse:
     """Back to the state before the last change, as a new revision."""
     habitat = _habitat(request, pk)
@@ -168,7 +182,7 @@ def undo(request: KeeperRequest, pk: int) -> HttpResponse:
     return redirect("habitats:page", pk=pk)
 
 
-@require_POST
+@posted
 def add_reading(request: KeeperRequest, pk: int) -> HttpResponse:
     """Log a reading; ask first about one that cannot well be true."""
     habitat = _habitat(request, pk)

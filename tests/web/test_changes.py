@@ -228,6 +228,13 @@ def test_a_wrong_reading_is_said_and_kept(client: Client, pip: Habitat, typed: d
     assert form["value"].value() == typed.get("value", "38.4")
 
 
+def test_a_forms_address_opened_by_hand_leads_to_the_box(client: Client, pip: Habitat) -> None:
+    for action in ("readings", "keep", "apply", "undo", "preview"):
+        assert client.get(f"/habitats/{pip.pk}/{action}/")["Location"] == f"/habitats/{pip.pk}/"
+    failed = client.post(f"/habitats/{pip.pk}/readings/", reading(value="warm")).content.decode()
+    assert f'name="next" value="/habitats/{pip.pk}/"' in failed
+
+
 def test_fahrenheit_is_read_when_the_reader_reads_it(client: Client, pip: Habitat) -> None:
     client.post("/preferences/", {"units_temperature": "f"})
     client.post(f"/habitats/{pip.pk}/readings/", reading(value="100", offset="1.8"))
