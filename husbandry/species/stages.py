@@ -4,7 +4,7 @@ import datetime as dt
 from typing import Literal
 
 from husbandry.species.profile import LengthKind, Profile, Span, StageSpec
-from husbandry.worked import Document, Given, Source
+from husbandry.worked import Document, Given, Worked
 
 DAYS_PER_MONTH = 30.436875
 Sign = Literal["mass", "length", "age"]
@@ -34,9 +34,8 @@ class StageFound(Document):
     decided_by: Sign | Literal["nothing"]
     votes: tuple[Vote, ...]
     findings: tuple[Finding, ...]
-    rule: str = "The body (mass, then length) outranks the birthday; where ranges overlap, the other signs choose."
-    inputs: tuple[Given, ...] = ()
-    sources: tuple[Source, ...] = ()
+    worked: Worked | None = None
+    """The sign that decided, with what each sign says; None when nothing is known."""
 
 
 def _vote(profile: Profile, sign: Sign, value: float, unit: str, spans: list[tuple[StageSpec, Span]]) -> Vote:
@@ -72,20 +71,16 @@ def stage_of(
     """
     order = [stage.slug for stage in profile.stages]
     votes: list[Vote] = []
-    inputs: list[Given] = []
     if mass_g is not None:
         votes.append(_vote(profile, "mass", mass_g, "g", [(s, s.mass_g) for s in profile.stages]))
-        inputs.append(Given(name="mass", value=mass_g, unit="g"))
     for kind, value in (length_mm or {}).items():
         spans = [(s, s.length_mm[kind]) for s in profile.stages if kind in s.length_mm]
         if spans:
             votes.append(_vote(profile, "length", value, "mm", spans))
-            inputs.append(Given(name=f"{kind.replace('_', '-')} length", value=value, unit="mm"))
             break  # one length votes; a second kind would count the same body twice
     if born_on is not None:
         months = (today - born_on).days / DAYS_PER_MONTH
         votes.append(_vote(profile, "age", months, "months", [(s, s.age_months) for s in profile.stages]))
-        inputs.append(Given(name="age", value=round(months, 1), unit="months"))
     if not votes:
         adult = profile.stages[-1]
         text = "Age, mass and length are all unknown: planned as an adult until it is weighed."
@@ -108,8 +103,24 @@ def stage_of(
         decided_by=decider.sign,
         votes=tuple(votes),
         findings=tuple(_findings(order, slug, by_sign, profile)),
+        worked=_worked(profile, stage, votes),
+    )
+
+
+def _worked(profile: Profile, stage: StageSpec, votes: list[Vote]) -> Worked:
+    """The deciding sign as a number, with every sign's value and vote."""
+    inputs: list[Given] = []
+    for vote in votes:
+        inputs.append(Given(name=vote.sign, value=round(vote.value, 1), unit=vote.unit))
+        inputs.append(Given(name=f"{vote.sign} says", text=" or ".join(profile.stage(slug).name for slug in vote.stages)))
+    return Worked(
+        value=votes[0].value,
+        unit=votes[0].unit,
+        rule=f"{stage.name[0].upper()}{stage.name[1:]}, decided by its {votes[0].sign}. "
+        "The body (mass, then length) outranks the birthday; where ranges overlap, the other signs choose.",
         inputs=tuple(inputs),
         sources=profile.sources(stage.origin),
+        would_change="A weighing or a measuring; another profile’s borders.",
     )
 
 

@@ -90,9 +90,10 @@ class AnimalView:
     """An animal and its food."""
 
     name: str
-    line: str
-    stage: str
+    kind: str
+    stage: Number
     decided_by: str
+    body: str
     weeks: tuple[tuple[DayView, ...], ...]
     portions: tuple[tuple[str, tuple[tuple[str, Number | None], ...]], ...]
     energy: Number
@@ -220,9 +221,10 @@ def _animal(index: int, animal: AnimalFound, units: Units) -> AnimalView:
     decided = {"mass": "by mass", "length": "by length", "age": "by age", "nothing": "assumed"}[animal.stage.decided_by]
     return AnimalView(
         name=animal.name or animal.common_name,
-        line=f"{animal.common_name}, {animal.stage.name} {decided} ({mass}, {length})",
-        stage=animal.stage.name,
+        kind=animal.common_name,
+        stage=Number(animal.stage.name, f"/animals/{index}/stage/worked" if animal.stage.worked else ""),
         decided_by=decided,
+        body=f"{mass}, {length}",
         weeks=weeks,
         portions=tuple(portions),
         energy=Number(f"{diet.energy_kj_day.value:.1f} kJ a day", f"{at}/energy_kj_day"),

@@ -10,7 +10,7 @@ from husbandry.worked import Given
 MARKS = {"right": "right", "below": "below", "above": "above", "unknown": "unknown"}
 UNIT_KINDS = {
     "°C": Kind.TEMPERATURE, "m": Kind.LENGTH, "W": Kind.POWER, "%": Kind.HUMIDITY, "UVI": Kind.UVI, "g": Kind.MASS, "h": Kind.HOURS,
-    "m²": None, "K": Kind.TEMPERATURE_DIFFERENCE,
+    "K": Kind.TEMPERATURE_DIFFERENCE,
 }  # fmt: skip
 
 
@@ -149,6 +149,8 @@ def note(item: Note, units: Units) -> str:
 def given(value: float, unit: str, units: Units) -> str:
     """An input or result of a working: in the reader's unit where it has one, else as it is."""
     kind = UNIT_KINDS.get(unit)
+    if unit == "mm":
+        return show(value / 1000, Kind.LENGTH, units)
     if unit == "1" and 0 <= value <= 1:
         return f"{100 * value:.3g} %"
     if kind is None:

@@ -75,7 +75,7 @@ def test_a_reading_with_the_wrong_unit_is_asked(page: Page) -> None:
     expect(page.locator("#reading-value-error")).to_contain_text("104 °F = 40 °C?")
     page.get_by_role("button", name="Yes, 104 °F").click()
     expect(page.locator(".messages")).to_contain_text("Logged: Surface, under the lamp, 40.0 °C")
-    expect(page.locator(".need", has_text="Surface")).to_contain_text("0 min ago")
+    expect(page.locator(".need", has_text="Surface")).to_contain_text(re.compile(r"\d min ago"))
 
 
 def test_units_switch_in_place_and_layers_hide(page: Page) -> None:

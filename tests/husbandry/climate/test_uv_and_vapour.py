@@ -100,6 +100,31 @@ def test_distances_of_the_lamp_table(uvi: float, cm: float) -> None:
     assert 100 * tube_distance(2.7, 0.3, 1.1, uvi) == pytest.approx(cm, abs=0.6)
 
 
+def flood(**changes: object) -> UvSource:
+    given_: dict[str, object] = {"lamp": UV_LAMPS["uv_flood"], "x_m": 0.6, "y_m": 0.3, "z_m": 1.0}
+    return UvSource(**{**given_, **changes})  # type: ignore[arg-type]
+
+
+# UV note, section 4: distances for UVI 1 / 2 / 3 / 4.5 under a metal halide flood, half angle 20°, source 5 cm behind its face: 81 / 56 / 45 / 35 cm.
+@pytest.mark.parametrize(("uvi", "cm"), [(1, 81), (2, 56), (3, 45), (4.5, 35)])
+def test_distances_under_a_flood(uvi: float, cm: float) -> None:
+    assert float(uvi_at(flood(), np.array(0.6), 0.3, np.array(1 - cm / 100))) == pytest.approx(uvi, rel=0.04)
+
+
+def test_half_of_a_floods_index_lies_at_a_known_radius() -> None:
+    """s50 = H √(0.5^(−2/(m+3)) − 1), H from the source point (UV note, section 2)."""
+    exponent = math.log(0.5) / math.log(math.cos(math.radians(20)))
+    depth = 0.3 + 0.05
+    s50 = depth * math.sqrt(0.5 ** (-2 / (exponent + 3)) - 1)
+    middle, side = uvi_at(flood(), np.array([0.6, 0.6 + s50]), 0.3, np.full(2, 0.7))
+    assert side / middle == pytest.approx(0.5, rel=1e-9)
+
+
+def test_a_mesh_dims_a_flood_by_its_open_area_on_the_axis() -> None:
+    bare, meshed = (float(uvi_at(flood(wire_share=k), np.array(0.6), 0.3, np.array(0.6))) for k in (0.0, 0.19))
+    assert meshed / bare == pytest.approx((1 - 0.19) ** 2)
+
+
 def test_lamps_add_and_nothing_shines_upwards() -> None:
     x, z = np.linspace(0, 1.2, 7), np.full(7, 0.2)
     both = total_uvi((tube(), tube(x_m=0.3)), x, 0.3, z)

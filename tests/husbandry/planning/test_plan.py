@@ -177,6 +177,13 @@ def test_an_old_tube_is_named(sample: dict[str, Any]) -> None:
     assert "uv_new" in [c.kind for c in made.changes]
 
 
+def test_a_combined_flood_warms_and_gives_ultraviolet(sample: dict[str, Any]) -> None:
+    flood = {"id": "flood-1", "kind": "uv_flood", "at_m": [0.3, 0.3, 0.5], "power_w": 70, "on": "08:00", "off": "18:00"}
+    made = plan(from_data({**sample, "things": [flood]}))
+    assert made.predictions["surface_day"].value > 30 and made.predictions["uvi_day"].value > 2
+    assert "no thermostat" not in {note.slug for note in made.notes}  # such floods cannot be dimmed
+
+
 def test_mesh_costs_heat_and_ultraviolet(sample: dict[str, Any]) -> None:
     plain = plan(from_data(sample))
     lid = {"material": "wood", "mesh": "fly_screen", "mesh_share": 0.6}

@@ -55,3 +55,13 @@ def test_agreement_finds_nothing() -> None:
 def test_an_unknown_animal_is_planned_as_an_adult_and_says_so() -> None:
     found = stage_of(SKINK, today=TODAY)
     assert (found.slug, found.decided_by) == ("adult", "nothing") and found.findings[0].slug == "nothing known"
+
+
+def test_the_stage_shows_its_working() -> None:
+    worked = stage_of(SKINK, today=TODAY, born_on=born(12), mass_g=155, length_mm={"total": 390}).worked
+    assert worked is not None and (worked.value, worked.unit) == (155, "g") and worked.sources
+    assert {i.name: i.text for i in worked.inputs if i.text} == {
+        "mass says": "juvenile or sub-adult",
+        "length says": "sub-adult",
+        "age says": "sub-adult",
+    }

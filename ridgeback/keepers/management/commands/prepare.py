@@ -4,7 +4,8 @@ from typing import Any
 
 from django.conf import settings
 from django.core.management import call_command
-from django.core.management.base import BaseCommand, CommandParser
+from django.core.management.base import BaseCommand, CommandError, CommandParser
+from django.db import OperationalError, connection
 from django.utils import timezone
 
 from ridgeback.demo import household
@@ -19,6 +20,11 @@ class Command(BaseCommand):
         parser.add_argument("--demo", action="store_true")
 
     def handle(self, *args: Any, **options: Any) -> None:
+        try:
+            connection.ensure_connection()
+        except OperationalError as why:
+            first_line = str(why).splitlines()[0]
+            raise CommandError(f"The database does not answer ({first_line}). Check DATABASE_URL, or leave it out.") from None
         call_command("migrate", interactive=False, verbosity=0)
         settings.STATIC_ROOT.mkdir(parents=True, exist_ok=True)
         call_command("collectstatic", interactive=False, verbosity=0)
