@@ -5,7 +5,7 @@ from collections.abc import Callable
 from django.http import HttpRequest, HttpResponse
 
 from husbandry.quantity import METRIC, Units
-from ridgeback.keepers.models import Household, Keeper
+from ridgeback.keepers.models import Household, Keeper, Membership
 
 
 class KeeperRequest(HttpRequest):
@@ -29,7 +29,9 @@ class HouseholdMiddleware:
     def process_view(self, request: HttpRequest, view: object, args: object, kwargs: object) -> None:
         user = request.user
         if isinstance(user, Keeper):
-            request.household = Household.objects.filter(memberships__keeper=user).order_by("memberships__id").first()  # type: ignore[attr-defined]
+            # Sitters and viewers come in by screens of their own, which are not built yet.
+            own = Membership.objects.filter(keeper=user, role__in=[Membership.Role.OWNER, Membership.Role.KEEPER])
+            request.household = Household.objects.filter(memberships__in=own).order_by("memberships__id").first()  # type: ignore[attr-defined]
             request.units = user.units  # type: ignore[attr-defined]
         else:
             request.household = None  # type: ignore[attr-defined]

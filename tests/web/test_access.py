@@ -8,7 +8,7 @@ from django.test import Client, override_settings
 from django.urls import URLPattern, URLResolver, get_resolver
 
 from ridgeback.habitats.models import Habitat
-from ridgeback.keepers.models import Household, Keeper, Room
+from ridgeback.keepers.models import Household, Keeper, Membership, Room
 
 OPEN = {"keepers:sign-in", "keepers:demo", "None:None", ":"}
 
@@ -132,3 +132,14 @@ def test_what_is_not_there_is_said_in_our_own_words(client: Client) -> None:
     from django.template.loader import render_to_string
 
     assert "Something of ours" in render_to_string("500.html")
+
+
+@pytest.mark.parametrize("role", ["sitter", "viewer"])
+def test_sitters_and_viewers_wait_for_their_own_screens(household: Household, pip: Habitat, role: str) -> None:
+    keeper = Keeper.objects.create_user("guest", password="a-long-passphrase")
+    Membership.objects.create(household=household, keeper=keeper, role=role)
+    browser = Client()
+    browser.force_login(keeper)
+    assert browser.get(f"/habitats/{pip.pk}/").status_code == 404 and "Pip" not in browser.get("/").content.decode()
+    Membership.objects.filter(keeper=keeper).update(role="keeper")
+    assert browser.get(f"/habitats/{pip.pk}/").status_code == 200

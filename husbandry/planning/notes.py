@@ -1,0 +1,145 @@
+"""What a keeper should know beside the numbers: findings, dangers, the usual cautions."""
+
+from husbandry.box.equipment import HEATERS, UV_LAMPS
+from husbandry.planning.changes import Bench, safety, thing_name
+from husbandry.planning.predict import DAY_HOUR, NIGHT_HOUR, Outcome, tube_watts
+from husbandry.planning.request import Request, Thing
+from husbandry.planning.result import AnimalFound, NeedState, Note
+from husbandry.species.needs import NeedKey
+from husbandry.species.profile import Profile
+
+
+def notes(
+    request: Request,
+    outcome: Outcome,
+    profiles: dict[str, Profile],
+    animals: tuple[AnimalFound, ...],
+    states: tuple[NeedState, ...],
+    bench: Bench,
+) -> tuple[Note, ...]:
+    """Everything worth saying of a planned box, each once."""
+    found: list[Note] = []
+    risk = safety(bench.now_stuck, bench.now_stuck, bench.bands)
+    if not risk.safe:
+        text = "With a thermostat stuck on, or none, on the hottest day this box passes the animal's limit. Fit an independent cut-out and watch it in a heat wave."
+        values = {"surface_c": risk.surface_c, "cool_air_c": risk.cool_air_c}
+        found.append(Note(slug="stuck on", severity="danger", text=text, values=values))
+    for thing in request.things:
+        found += _thing_notes(thing, outcome)
+    for animal in animals:
+        for finding in animal.stage.findings:
+            found.append(
+                Note(slug=finding.slug, severity="care", text=f"{animal.name}: {finding.text}" if animal.name else finding.text)
+            )
+        if animal.diet.energy_verdict != "inside":
+            words = {
+                "below": "less energy than such an animal is likely to spend",
+                "above": "more energy than such an animal is likely to spend",
+            }
+            found.append(
+                Note(
+                    slug="energy",
+                    severity="care",
+                    text=f"The planned meals hold {words[animal.diet.energy_verdict]}: weigh often.",
+                )
+            )
+    if len(request.animals) > 1 and any(
+        (profiles[a.species].company_max.high or 1) < len(request.animals) for a in request.animals
+    ):
+        found.append(
+            Note(slug="company", severity="danger", text="This species is kept alone: animals kept together maim each other.")
+        )
+    hot = outcome.centre(NeedKey.SURFACE_DAY)
+    if hot is not None and hot > 50:
+        found.append(
+            Note(
+                slug="contact",
+                severity="care",
+                text="Above 50 °C a surface can burn skin on contact: guard what can be climbed.",
+                values={"surface_c": hot},
+            )
+        )
+    for state_ in states:
+        if state_.verdict.limit == "unproven":
+            found.append(
+                Note(
+                    slug=f"unproven {state_.key}",
+                    severity="care",
+                    text=f"{state_.name}: the prediction's interval reaches past the animal's limit. Measure before it moves in.",
+                )
+            )
+        if state_.conflict:
+            found.append(Note(slug=f"conflict {state_.key}", severity="danger", text=f"{state_.name}: {state_.conflict}"))
+    found += _standing(request)
+    for profile in profiles.values():
+        found += [Note(slug="species", severity="care", text=caution.text) for caution in profile.cautions]
+        share = profile.memory_share()
+        text = (
+            f"What is known of {profile.species}: {share:.0%} of its values lean on memory of the literature, "
+            "the rest on common practice; none was checked against an opened source."
+        )
+        found.append(Note(slug="origins", severity="fact", text=text, values={"memory_share": share}))
+    return tuple({(note.slug, note.text): note for note in found}.values())  # two animals of a species share its cautions
+
+
+def _thing_notes(thing: Thing, outcome: Outcome) -> list[Note]:
+    found = []
+    if thing.kind in HEATERS and not thing.is_uv and thing.thermostat is None:
+        found.append(
+            Note(
+                slug="no thermostat",
+                severity="care",
+                text=f"The {thing_name(thing)} has no thermostat: nothing holds it back on a warm day.",
+            )
+        )
+    light = thing.is_tube or thing.is_uv or (thing.kind in HEATERS and HEATERS[thing.kind].emits_light)
+    if light and thing.lit_at(NIGHT_HOUR):
+        found.append(
+            Note(
+                slug="light at night",
+                severity="care",
+                text=f"The {thing_name(thing)} is lit at night: no light at night, give it a timer.",
+            )
+        )
+    if thing.is_uv and thing.hours_run is not None and thing.hours_run > UV_LAMPS[thing.kind].t70_h:
+        text = f"The {thing_name(thing)} has burned longer than such lamps keep 70 % of their ultraviolet: measure it, or replace it."
+        found.append(Note(slug="old lamp", severity="care", text=text, values={"hours": thing.hours_run}))
+    if (thing.is_heater or thing.is_uv) and not thing.above_lid and thing.lit_at(DAY_HOUR):
+        gap = thing.at_m[2] - outcome.basking.z_m
+        near = abs(thing.at_m[0] - outcome.basking.x_m) < 0.3
+        if near and gap < 0.15:
+            found.append(
+                Note(
+                    slug="too close",
+                    severity="danger",
+                    text=f"The {thing_name(thing)} is within reach of the animal's back: guard it or raise it.",
+                    values={"gap_m": gap},
+                )
+            )
+    if thing.is_tube and thing.power_w is not None and abs(thing.power_w - tube_watts(thing)) > 6:
+        text = f"A tube of this length usually has {tube_watts(thing):g} W: check what is fitted."
+        found.append(Note(slug="tube power", severity="care", text=text))
+    return found
+
+
+def _standing(request: Request) -> list[Note]:
+    """The usual caution wherever something is heated or lit."""
+    if not any(t.is_heater or t.is_tube for t in request.things):
+        return []
+    return [
+        Note(
+            slug="fire",
+            severity="care",
+            text="Holder rated for the lamp's power and heat, clear of plastic, timber and cloth; guard every heater the animal can touch; a smoke alarm in the room.",
+        ),
+        Note(
+            slug="electricity",
+            severity="care",
+            text="Residual-current protection, drip loops, plug-in fittings only; fixed wiring is for a licensed electrician. Unplug before reaching in.",
+        ),
+        Note(
+            slug="prove",
+            severity="care",
+            text="Prove the box empty for a day or two with an infrared thermometer, shielded probes at both ends and a second, independent thermometer.",
+        ),
+    ]
