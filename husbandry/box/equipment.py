@@ -50,6 +50,10 @@ class UvLamp:
     """Nominal (power [W], length [m]) of the tubes of this class."""
     source: Source
 
+    def nearest(self, length_m: float) -> tuple[float, float]:
+        """Power [W] and nominal length [m] of the tube of this class that is closest in length."""
+        return min(self.lengths, key=lambda pair: abs(pair[1] - length_m))
+
 
 @dataclass(frozen=True)
 class Material:

@@ -135,8 +135,7 @@ def heat_lamp(thing: Thing, request: Request) -> HeatLamp:
 
 def tube_watts(thing: Thing) -> float:
     """Power of a tube by its length: the nearest of its class [W]."""
-    lengths = UV_LAMPS[thing.kind].lengths
-    return min(lengths, key=lambda pair: abs(pair[1] - (thing.length_m or 1.0)))[0]
+    return UV_LAMPS[thing.kind].nearest(thing.length_m or 1.0)[0]
 
 
 def uv_source(thing: Thing, request: Request) -> UvSource:

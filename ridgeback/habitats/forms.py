@@ -289,7 +289,7 @@ class BenchForm(forms.Form):
     def _tube_watts(thing: Thing, kind: str, length_m: float) -> float | None:
         if kind == thing.kind and length_m == thing.length_m:
             return thing.power_w
-        return min(UV_LAMPS[kind].lengths, key=lambda pair: abs(pair[1] - length_m))[0]
+        return UV_LAMPS[kind].nearest(length_m)[0]
 
     def _room(self, cleaned: dict[str, Any]) -> dict[str, Any]:
         names = {"day_c": "day", "night_c": "night", "summer_max_c": "summer", "rh_pct": "rh"}

@@ -67,7 +67,7 @@ def _span(bench: Bench) -> tuple[float, float] | None:
 
 def _other_class(bench: Bench, tube: Thing, lamp: UvLamp, inside: tuple[float, float] | None) -> Iterator[Candidate]:
     box_m = bench.request.box.inside_m.length
-    watts, length = min(lamp.lengths, key=lambda pair: abs(pair[1] - (tube.length_m or 1.0)))
+    watts, length = lamp.nearest(tube.length_m or 1.0)
     if length > box_m:
         return
     middle = min(max(tube.at_m[0], length / 2), box_m - length / 2)
