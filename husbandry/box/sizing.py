@@ -3,10 +3,13 @@
 from husbandry.box.geometry import Box
 from husbandry.species.profile import Profile, SizeRule
 from husbandry.species.schools import QUESTIONS
-from husbandry.worked import Document, Given, Worked
+from husbandry.worked import Document, Given, Source, Worked
 
 CLOSE = 0.97
 """A side within 3 % of the rule is not called too small: no tape is that exact (design choice) [1]."""
+
+
+SIDES = ("length", "depth", "height above the ground")
 
 
 class Side(Document):
@@ -25,14 +28,17 @@ class SizeFound(Document):
     sides: tuple[Side, ...]
     usable_height_m: float
     footprint_m2: float
-    volume_l: float
+    volume: Worked
+    """Inside [l]."""
     volume_us_gal: float
     body_length_m: float
     needed: Worked
     """The length it needs [m], with the rule that gives all three sides."""
     school: str
-    other_school: str = ""
-    other_needed_m: tuple[float, float, float] | None = None
+    other_school: str
+    other_needed_m: tuple[float, float, float]
+    other: Worked
+    """The length that the other school asks for [m], with the rule that gives all three sides."""
 
 
 def _pick(profile: Profile, stage: str, school: str) -> SizeRule:
@@ -49,6 +55,34 @@ def needed_m(rule: SizeRule, body_length_m: float) -> tuple[float, float, float]
     return sides[0], sides[1], sides[2]
 
 
+def _rule_text(rule: SizeRule) -> str:
+    least = " × ".join(f"{side * 100:g}" for side in rule.min_m)
+    return (
+        f"At least {rule.length_bl:g} × {rule.depth_bl:g} × {rule.height_bl:g} body lengths (length, depth, height above the ground), "
+        f"and never under {least} cm."
+    )
+
+
+def _needed(
+    rule: SizeRule, sides: tuple[float, ...], profile: Profile, stage: str, body_length_m: float, school: str, pointer: str
+) -> Worked:
+    """The length a rule asks for, with all that gives it."""
+    return Worked(
+        value=sides[0],
+        unit="m",
+        rule=_rule_text(rule),
+        inputs=(
+            Given(name="stage", text=profile.stage(stage).name),
+            Given(name="body length", value=body_length_m, unit="m"),
+            *(Given(name=f"{name} needed", value=side, unit="m") for name, side in zip(SIDES, sides, strict=True)),
+        ),
+        sources=profile.sources(rule.origin),
+        school=school,
+        would_change="Growth, the stage, or the school of how big a box must be.",
+        command=f"plan FILE.json --number /size/{pointer}/value",
+    )
+
+
 def judge_size(box: Box, profile: Profile, stage: str, body_length_m: float, schools: dict[str, str]) -> SizeFound:
     """Compare a box with what its largest animal needs.
 
@@ -61,37 +95,30 @@ def judge_size(box: Box, profile: Profile, stage: str, body_length_m: float, sch
     actual = (max(box.length_m, box.depth_m), min(box.length_m, box.depth_m), box.air_height_m)
     sides = tuple(
         Side(name=name, needed_m=need, actual_m=round(have, 4), enough=have >= CLOSE * need)
-        for name, need, have in zip(("length", "depth", "height above the ground"), needed, actual, strict=True)
+        for name, need, have in zip(SIDES, needed, actual, strict=True)
     )
     other = next(s for s in question.schools.values() if s.slug != school.slug)
-    text = (
-        f"At least {rule.length_bl:g} × {rule.depth_bl:g} × {rule.height_bl:g} body lengths (length, depth, height above the ground), "
-        f"and never under {rule.min_m[0] * 100:g} × {rule.min_m[1] * 100:g} × {rule.min_m[2] * 100:g} cm."
-    )
+    other_rule = _pick(profile, stage, other.slug)
+    other_needed = needed_m(other_rule, body_length_m)
+    measures = zip(("length", "depth", "height"), (box.length_m, box.depth_m, box.height_m), strict=True)
     return SizeFound(
         enough=all(side.enough for side in sides),
         sides=sides,
         usable_height_m=box.air_height_m,
         footprint_m2=box.footprint_m2,
-        volume_l=box.volume_l,
+        volume=Worked(
+            value=box.volume_l,
+            unit="l",
+            rule="Inside length × depth × height; the ground is not taken off.",
+            inputs=tuple(Given(name=f"{name} inside", value=value, unit="m") for name, value in measures),
+            sources=(Source(kind="entered", text="measures of the box"),),
+            command="plan FILE.json --number /size/volume/value",
+        ),
         volume_us_gal=box.volume_us_gal,
         body_length_m=body_length_m,
-        needed=Worked(
-            value=needed[0],
-            unit="m",
-            rule=text,
-            inputs=(
-                Given(name="stage", text=profile.stage(stage).name),
-                Given(name="body length", value=body_length_m, unit="m"),
-                *(Given(name=f"{side.name} needed", value=side.needed_m, unit="m") for side in sides),
-                *(Given(name=f"{side.name} there", value=side.actual_m, unit="m") for side in sides),
-            ),
-            sources=profile.sources(rule.origin),
-            school=school.name,
-            would_change="Growth, the stage, or the school of how big a box must be.",
-            command="plan FILE.json --number /size/needed/value",
-        ),
+        needed=_needed(rule, needed, profile, stage, body_length_m, school.name, "needed"),
         school=school.name,
         other_school=other.name,
-        other_needed_m=needed_m(_pick(profile, stage, other.slug), body_length_m),
+        other_needed_m=other_needed,
+        other=_needed(other_rule, other_needed, profile, stage, body_length_m, other.name, "other"),
     )

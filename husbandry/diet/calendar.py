@@ -12,7 +12,7 @@ from husbandry.methods import find, working
 from husbandry.species.profile import MealSpec, Profile, StageSpec
 from husbandry.species.schools import QUESTIONS
 from husbandry.species.stages import DAYS_PER_MONTH
-from husbandry.worked import Document, Given, Worked
+from husbandry.worked import Document, Given, Source, Worked
 
 WEEKS = 4
 
@@ -26,6 +26,8 @@ class Portion(Document):
     count: int | None = None
     """Whole animals, for insects."""
     widest_mm: float | None = None
+    worked: Worked
+    """The mass, or the count of whole animals."""
 
 
 class Meal(Document):
@@ -33,8 +35,8 @@ class Meal(Document):
 
     day: dt.date
     slug: str
+    """Of the kind of meal, whose portions stand in its plan."""
     name: str
-    portions: tuple[Portion, ...]
     dusted_with: tuple[str, ...] = ()
     reason: str = ""
 
@@ -78,18 +80,35 @@ def grid(every_days: float, start: dt.date, first: dt.date, days: int) -> list[d
         n += 1
 
 
-def _portions(spec: MealSpec, grams: float, eye_gap_mm: float) -> tuple[Portion, ...]:
+def _portions(spec: MealSpec, grams: float, eye_gap_mm: float, sources: tuple[Source, ...]) -> tuple[Portion, ...]:
     found = []
     for part in spec.parts:
         share_g = grams * part.share
+        inputs = (Given(name="whole meal", value=grams, unit="g"), Given(name="share of the meal", value=part.share, unit="1"))
         if part.food == "insects":
             feeder = widest_insect(eye_gap_mm)
             count = max(1, round(share_g / feeder.mass_g))
+            worked = Worked(
+                value=count,
+                unit="animals",
+                rule="The part of the meal by mass over the mass of one, to whole animals; the heaviest kind no wider than the gap between the eyes.",
+                inputs=(
+                    *inputs,
+                    Given(name=f"mass of one {feeder.name}", value=feeder.mass_g, unit="g"),
+                    Given(name="its width", value=(feeder.width_mm or 0) / 1000, unit="m"),
+                    Given(name="gap between the eyes", value=eye_gap_mm / 1000, unit="m"),
+                ),
+                sources=(*sources, feeder.source),
+                would_change="Growth, another feeder, or the school of feeding pace.",
+            )
+            portion_g = count * feeder.mass_g
             found.append(
-                Portion(food="insects", name=feeder.name, grams=count * feeder.mass_g, count=count, widest_mm=feeder.width_mm)
+                Portion(food="insects", name=feeder.name, grams=portion_g, count=count, widest_mm=feeder.width_mm, worked=worked)
             )
         else:
-            found.append(Portion(food=part.food, name=FEEDERS[part.food].name, grams=share_g))
+            rule = "The meal by mass × the share of this part."
+            worked = Worked(value=share_g, unit="g", rule=rule, inputs=inputs, sources=sources)
+            found.append(Portion(food=part.food, name=FEEDERS[part.food].name, grams=share_g, worked=worked))
     return tuple(found)
 
 
@@ -100,7 +119,7 @@ def _meal_plan(profile: Profile, spec: MealSpec, mass_g: float, eye_gap_mm: floa
     every = spec.every_days[0] if eager else spec.every_days[1]
     sources = profile.sources(spec.origin)
     grams = share * mass_g
-    portions = _portions(spec, grams, eye_gap_mm)
+    portions = _portions(spec, grams, eye_gap_mm, sources)
     powder = None
     insects = next((p for p in portions if p.food == "insects"), None)
     if insects is not None:
@@ -118,10 +137,13 @@ def _meal_plan(profile: Profile, spec: MealSpec, mass_g: float, eye_gap_mm: floa
         grams=Worked(
             value=grams,
             unit="g",
-            low=spec.share_of_mass[0] * mass_g,
-            high=spec.share_of_mass[1] * mass_g,
             rule="Body mass × share of body mass; the middle of the range, or its upper end for the eager pace.",
-            inputs=(Given(name="body mass", value=mass_g, unit="g"), Given(name="share of body mass", value=share, unit="1")),
+            inputs=(
+                Given(name="body mass", value=mass_g, unit="g"),
+                Given(name="share of body mass", value=share, unit="1"),
+                Given(name="the profile's least share", value=spec.share_of_mass[0], unit="1"),
+                Given(name="the profile's greatest share", value=spec.share_of_mass[1], unit="1"),
+            ),
             sources=sources,
             school=pace.name,
             would_change="A weighing, the condition score, or the school of feeding pace.",
@@ -129,9 +151,11 @@ def _meal_plan(profile: Profile, spec: MealSpec, mass_g: float, eye_gap_mm: floa
         every_days=Worked(
             value=every,
             unit="days",
-            low=spec.every_days[0],
-            high=spec.every_days[1],
             rule="The long end of the profile's interval for this stage, or its short end for the eager pace; then to condition.",
+            inputs=(
+                Given(name="the profile's shortest interval", value=spec.every_days[0], unit="days"),
+                Given(name="the profile's longest interval", value=spec.every_days[1], unit="days"),
+            ),
             sources=sources,
             school=pace.name,
         ),
@@ -166,26 +190,23 @@ def _energy(plans: Sequence[MealPlan], mass_g: float, body_c: float, stage: Stag
     need = resting * (2.0 if growth_g else 1.5) + growth_g * GROWTH_KJ_PER_G
     low, high = 0.6 * need, max(1.6 * need, field_metabolic_rate(mass_g))
     verdict = "inside" if low <= kj_day <= high else ("below" if kj_day < low else "above")
-    return (
-        Worked(
-            value=kj_day,
-            unit="kJ/day",
-            low=low,
-            high=high,
-            rule="Energy of the planned meals per day. The band beside it: 0.6 to 1.6 times resting × 1.5 (× 2 and 7 kJ per gram of gain while growing), "
-            "or up to the field rate of free-living reptiles. A check of plausibility; the weight decides.",
-            method="resting_metabolic_rate",
-            inputs=(
-                Given(name="body mass", value=mass_g, unit="g"),
-                Given(name="mean body temperature over the day", value=body_c, unit="°C"),
-                Given(name="resting rate", value=resting, unit="kJ/day"),
-                Given(name="gain of a usual animal of this stage", value=growth_g, unit="g/day"),
-            ),
-            sources=(find("resting_metabolic_rate").source, find("field_metabolic_rate").source),
-            command=find("resting_metabolic_rate").command({"mass_g": mass_g, "temp_c": body_c}),
+    worked = Worked(
+        value=kj_day,
+        unit="kJ/day",
+        rule="Energy of the planned meals per day. Plausible is 0.6 to 1.6 times resting × 1.5 (× 2 and 7 kJ per gram of gain while growing), "
+        "or up to the field rate of free-living reptiles. A check of plausibility; the weight decides.",
+        inputs=(
+            Given(name="body mass", value=mass_g, unit="g"),
+            Given(name="mean body temperature over the day", value=body_c, unit="°C"),
+            Given(name="resting rate", value=resting, unit="kJ/day"),
+            Given(name="gain of a usual animal of this stage", value=growth_g, unit="g/day"),
+            Given(name="plausible from", value=low, unit="kJ/day"),
+            Given(name="plausible to", value=high, unit="kJ/day"),
         ),
-        verdict,
+        sources=(find("resting_metabolic_rate").source, find("field_metabolic_rate").source),
+        would_change="A weighing, the pace of feeding, or the temperatures of the box.",
     )
+    return worked, verdict
 
 
 def four_weeks(
@@ -233,7 +254,6 @@ def four_weeks(
                     day=day,
                     slug=plan.slug,
                     name=plan.name,
-                    portions=plan.portions,
                     dusted_with=tuple(dose.product for dose in here),
                     reason="; ".join(dose.reason for dose in here),
                 )

@@ -178,6 +178,17 @@ class Plan(Document):
         wrong = [need for need in self.needs if need.verdict.direction in {"below", "above"}]
         return max(wrong, key=lambda need: (need.verdict.limit == "breached", need.verdict.by / band_width(need)), default=None)
 
+    @property
+    def answer(self) -> Change | None:
+        """The change to name beside the worst need: the best ranked that puts it right, else the first of the list."""
+        worst = self.worst
+        fitting = (change for change in self.changes if worst is not None and _answers(change, worst))
+        return next(fitting, self.changes[0] if self.changes else None)
+
+
+def _answers(change: Change, need: NeedState) -> bool:
+    return any(effect.need == need.key and effect.direction == "right" for effect in change.effects)
+
 
 def band_width(need: NeedState) -> float:
     """Width of a need's band, for comparing shortfalls of different quantities [unit]."""

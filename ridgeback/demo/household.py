@@ -200,9 +200,8 @@ def _tell(story: dict[str, Any], household: Household, room: Room, keeper: Keepe
     habitat = Habitat.objects.create(household=household, room=room, name=f"{story['name']}’s box", shelf=story["shelf"])
     Occupancy.objects.create(habitat=habitat, animal=animal, since=since)
     habitat = Habitat.objects.for_planning().get(pk=habitat.pk)
-    first = flows.begin(habitat, story["spec"], keeper=keeper, now=since)
-    request = habitat.request_at(since)  # the same check that every later change passes
-    Revision.objects.filter(pk=first.pk).update(spec=flows.spec_of(request))
+    sound = flows.spec_of(habitat.request_at(since, story["spec"]))  # the same check that every later change passes
+    first = flows.begin(habitat, sound, keeper=keeper, now=since)
     Reading.objects.bulk_create(
         Reading(
             habitat=habitat, revision=first, need=need.value, value=value, offset=offset, at=_moment(today, ago, hour),

@@ -6,7 +6,7 @@ from django import forms
 from django.core.exceptions import ValidationError
 
 from husbandry.errors import EntryError
-from husbandry.quantity import PLAUSIBLE, Doubt, Kind, Units, default_unit, question, read, show
+from husbandry.quantity import PLAUSIBLE, Doubt, Kind, Plausible, Units, default_unit, question, read, show
 
 
 class QuantityField(forms.CharField):
@@ -19,7 +19,7 @@ class QuantityField(forms.CharField):
         *,
         label: str,
         value: float | None = None,
-        plausible: str = "",
+        plausible: str | Plausible = "",
         small: bool = False,
         digits: int | None = None,
         **kwargs: Any,
@@ -46,7 +46,10 @@ class QuantityField(forms.CharField):
         except EntryError as why:
             raise ValidationError(str(why)) from None
         if self.plausible:
-            self.doubt = question(entry, PLAUSIBLE[self.plausible], units=self.units, what=self.plausible)
+            named = isinstance(self.plausible, str)
+            span = PLAUSIBLE[self.plausible] if isinstance(self.plausible, str) else self.plausible
+            what = str(self.plausible) if named else str(self.label).lower()
+            self.doubt = question(entry, span, units=self.units, what=what)
             if self.doubt and self.doubt.refused:
                 raise ValidationError(self.doubt.sentence)
         return entry.value

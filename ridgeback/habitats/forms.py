@@ -13,7 +13,7 @@ from husbandry.box.equipment import HEATERS, MATERIALS, MESHES, UV_LAMPS
 from husbandry.errors import DocumentError, EntryError
 from husbandry.planning.changes import thing_name
 from husbandry.planning.request import HEATER_KINDS, TUBE_KINDS, Request, Thing
-from husbandry.quantity import PLAUSIBLE, Doubt, Kind, Units, question, read
+from husbandry.quantity import PLAUSIBLE, Doubt, Kind, Plausible, Units, question, read
 from husbandry.species.needs import NEEDS, NeedKey
 from husbandry.species.profile import find
 from husbandry.species.schools import QUESTIONS
@@ -24,6 +24,12 @@ PANELS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "panel"]
 GROUNDS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "ground"]
 SLABS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "slab"]
 LIDS = [("", "solid"), *[(m.name, m.label) for m in MESHES.values()]]
+# The request's own names of a thing's parts, and the field each is typed in.
+POINTED = {
+    "at_m-0": "x", "at_m-1": "y", "at_m-2": "z", "at_m": "x", "size_m": "size0", "size_m-0": "size0", "size_m-1": "size1", "size_m-2": "size2",
+    "length_m": "length", "power_w": "power", "beam_deg": "beam", "hours_run": "hours", "thermostat-set_c": "set", "thermostat-probe": "probe",
+    "thermostat": "probe",
+}  # fmt: skip
 PROBES = [("", "none"), ("surface", "on the basking surface"), ("warm_air", "in warm-end air"), ("cool_air", "in cool-end air")]
 
 
@@ -155,8 +161,16 @@ class BenchForm(forms.Form):
         length = animal.length_mm.get(kind)
         words = {"total": "Total length", "snout_vent": "Snout to vent", "shell": "Shell length"}[kind]
         fields: dict[str, forms.Field] = {
-            "mass": QuantityField(Kind.MASS, self.units, label="Mass", value=animal.mass_g, required=False),
-            "length": self._length(words, None if length is None else length / 1000, "body length", required=False),
+            # What was weighed or measured once cannot be unweighed here: a new value makes a new row.
+            "mass": QuantityField(
+                Kind.MASS,
+                self.units,
+                label="Mass",
+                value=animal.mass_g,
+                plausible=_masses(animal.species),
+                required=animal.mass_g is not None,
+            ),
+            "length": self._length(words, None if length is None else length / 1000, "body length", required=length is not None),
             "born": forms.DateField(
                 label="Born on",
                 initial=animal.born_on,
@@ -183,9 +197,11 @@ class BenchForm(forms.Form):
         if self.errors:
             return cleaned
         for n in range(len(self.kept.animals)):
-            born = cleaned[f"animal-{n}-born"]
-            if born and born > self.kept.today:
-                self.add_error(f"animal-{n}-born", "This day is still to come.")
+            for name in ("born", "fed"):
+                day = cleaned[f"animal-{n}-{name}"]
+                if day and day > self.kept.today:
+                    self.add_error(f"animal-{n}-{name}", "This day is still to come.")
+        self._whole_thermostats(cleaned)
         if self.errors:
             return cleaned
         try:
@@ -198,9 +214,17 @@ class BenchForm(forms.Form):
             self.request_ = tried
         except DocumentError as why:
             for problem in why.problems:
-                name = self._field_of(problem.pointer)
-                self.add_error(name, problem.reason[0].upper() + problem.reason[1:] + ".")
+                self.add_error(self._field_of(problem.pointer), problem.reason[0].upper() + problem.reason[1:] + ".")
         return cleaned
+
+    def _whole_thermostats(self, cleaned: dict[str, Any]) -> None:
+        """A thermostat needs both its probe and its temperature: half of one is asked for, not dropped."""
+        for thing in self.kept.things:
+            probe, held = f"thing-{thing.id}-probe", f"thing-{thing.id}-set"
+            if probe in self.fields and cleaned.get(probe) and cleaned.get(held) is None:
+                self.add_error(held, "Write the temperature it is to hold.")
+            elif probe in self.fields and not cleaned.get(probe) and cleaned.get(held) is not None:
+                self.add_error(probe, "Say where its probe is, or clear the temperature beside it.")
 
     def _field_of(self, pointer: str) -> str | None:
         """The field a problem of the request is about."""
@@ -209,16 +233,7 @@ class BenchForm(forms.Form):
         match parts:
             case ["things", index, *rest] if int(index) < len(self.kept.things):
                 last = "-".join(rest)
-                short = {
-                    "at_m-0": "x",
-                    "at_m-1": "y",
-                    "at_m-2": "z",
-                    "at_m": "x",
-                    "size_m": "size0",
-                    "length_m": "length",
-                    "power_w": "power",
-                }
-                name = f"thing-{self.kept.things[int(index)].id}-{short.get(last, last)}"
+                name = f"thing-{self.kept.things[int(index)].id}-{POINTED.get(last, last)}"
                 if name not in self.fields and last.startswith("at_m"):
                     name = f"thing-{self.kept.things[int(index)].id}-x"
             case ["box", "inside_m", side]:
@@ -339,6 +354,12 @@ def _kinds(thing: Thing) -> list[tuple[str, str]]:
     if thing.kind == "uv_flood":
         return [("uv_flood", UV_LAMPS["uv_flood"].name)]
     return [(kind, HEATERS[kind].name) for kind in HEATER_KINDS]
+
+
+def _masses(species: str) -> Plausible:
+    """From half of the lightest newborn to half as much again as the heaviest adult."""
+    stages = find(species).stages
+    return Plausible((0.5 * (stages[0].mass_g.low or 1.0), 1.5 * (stages[-1].mass_g.high or 100_000)), (0.05, 500_000))
 
 
 def _clock() -> forms.TimeInput:

@@ -70,7 +70,6 @@ class Habitat(models.Model):
 
         `changes` replaces whole parts (`room`, `animals`). Raises `DocumentError` when the result is not sound.
         """
-        assert self.head is not None
         room = self.room
         data: dict[str, Any] = {
             "format": core.FORMAT,
@@ -78,9 +77,9 @@ class Habitat(models.Model):
             "place": {"lat": room.latitude_deg, "lon": room.longitude_deg, "tz": room.time_zone},
             "room": {"day_c": room.day_c, "night_c": room.night_c, "summer_max_c": room.summer_max_c, "rh_pct": room.rh_pct},
             "animals": [occupancy.animal.for_core().model_dump(mode="json", exclude_none=True) for occupancy in self.present],
-            **(spec or self.head.spec),
+            **(spec or (self.head.spec if self.head else {})),
             "readings": [reading.for_core() for reading in self.readings.all()],
-            "revision": self.head.number,
+            "revision": self.head.number if self.head else 1,
         }
         return core.from_data({**data, **changes})
 

@@ -95,7 +95,7 @@ class AnimalView:
     decided_by: str
     body: str
     weeks: tuple[tuple[DayView, ...], ...]
-    portions: tuple[tuple[str, tuple[tuple[str, Number | None], ...]], ...]
+    portions: tuple[tuple[str, tuple[Number, ...]], ...]
     energy: Number
     energy_verdict: str
 
@@ -130,8 +130,9 @@ class SizeView:
     enough: bool
     needed: Number
     short: str
-    other: str
-    volume: str
+    other_school: str
+    other: Number
+    volume: Number
 
 
 def _safe(svg: str) -> SafeString:
@@ -203,18 +204,19 @@ def _animal(index: int, animal: AnimalFound, units: Units) -> AnimalView:
     weeks = tuple(tuple(padded[i : i + 7]) for i in range(0, len(padded), 7))
     portions = []
     for n, plan in enumerate(diet.plans):
-        rows: list[tuple[str, Number | None]] = [(_portion(p.grams, p.name, p.count, units), None) for p in plan.portions]
-        whole = Number(f"{show(plan.grams.value, Kind.MASS, units)} in all", f"{at}/plans/{n}/grams")
-        rhythm = Number(
-            f"every {plan.every_days.value:g} days" if plan.every_days.value != 1 else "every day", f"{at}/plans/{n}/every_days"
-        )
-        rows = [(whole.text, whole), (rhythm.text, rhythm), *rows]
+        rhythm = f"every {plan.every_days.value:g} days" if plan.every_days.value != 1 else "every day"
+        here = f"{at}/plans/{n}"
+        rows = [
+            Number(f"{show(plan.grams.value, Kind.MASS, units)} in all", f"{here}/grams"),
+            Number(rhythm, f"{here}/every_days"),
+            *(
+                Number(_portion(p.grams, p.name, p.count, units), f"{here}/portions/{k}/worked")
+                for k, p in enumerate(plan.portions)
+            ),
+        ]
         if plan.calcium_mg and plan.calcium_mg.value > 0:
-            powder = Number(
-                f"about {round(plan.calcium_mg.value, -1):.0f} mg of calcium powder: a light even coat",
-                f"{at}/plans/{n}/calcium_mg",
-            )
-            rows.append((powder.text, powder))
+            powder = f"about {round(plan.calcium_mg.value, -1):.0f} mg of calcium powder: a light even coat"
+            rows.append(Number(powder, f"{here}/calcium_mg"))
         portions.append((plan.name, tuple(rows)))
     mass = show(animal.mass_g, Kind.MASS, units) + ("" if animal.mass_known else " assumed")
     length = show(animal.length_m, Kind.LENGTH, units) + ("" if animal.length_known else " assumed")
@@ -234,7 +236,7 @@ def _animal(index: int, animal: AnimalFound, units: Units) -> AnimalView:
 
 def _first(plan: Plan, units: Units) -> FirstThing:
     worst = plan.worst
-    top = plan.changes[0] if plan.changes else None
+    top = plan.answer
     doing = {"title": wording.change_title(top, units), "kind": top.kind, "thing_id": top.thing_id} if top else {}
     if worst is not None:
         return FirstThing(worst.verdict.direction, f"{worst.name} {wording.verdict(worst, units)}", **doing)
@@ -251,8 +253,9 @@ def _size(plan: Plan, units: Units) -> SizeView:
 
     needed = Number(sides(tuple(side.needed_m for side in size.sides)), "/size/needed")
     short = [f"{side.name} is {show(side.actual_m, Kind.LENGTH, units)}" for side in size.sides if not side.enough]
-    other = f"By “{size.other_school}”: {sides(size.other_needed_m)}." if size.other_needed_m else ""
-    return SizeView(size.enough, needed, ", ".join(short), other, f"{show(size.volume_l, Kind.VOLUME, units)} inside")
+    volume = Number(show(size.volume.value, Kind.VOLUME, units), "/size/volume")
+    other = Number(sides(size.other_needed_m), "/size/other")
+    return SizeView(size.enough, needed, ", ".join(short), size.other_school, other, volume)
 
 
 def read_out(planned: Planned, units: Units) -> dict[str, object]:
@@ -294,6 +297,8 @@ def habitat_view(planned: Planned, units: Units, *, name: str, previewing: bool 
             ),
         )
     )
+    cool = show(predictions["stuck_on_cool_air"].value, Kind.TEMPERATURE, units, digits=0)
+    facts.append(("its cool end", Number(cool, "/predictions/stuck_on_cool_air")))
     for key, worked in predictions.items():
         if key.startswith("duty_"):
             facts.append(("Lamp's share of its power", Number(f"{worked.value:.0%}", f"/predictions/{key}")))

@@ -55,7 +55,7 @@ def habitat_list(request: KeeperRequest) -> HttpResponse:
                 "needs": [need_view(made, need, request.units, made.now) for need in made.needs],
                 "worst": need_view(made, worst, request.units, made.now) if worst else None,
                 "size_short": not made.size.enough,
-                "change": wording.change_title(made.changes[0], request.units) if made.changes else "",
+                "change": wording.change_title(made.answer, request.units) if made.answer else "",
                 "animals": made.animals,
                 "urgency": (worst is not None and worst.verdict.limit == "breached", worst is not None or not made.size.enough),
             }

@@ -10,7 +10,7 @@ from husbandry.worked import Given
 MARKS = {"right": "right", "below": "below", "above": "above", "unknown": "unknown"}
 UNIT_KINDS = {
     "°C": Kind.TEMPERATURE, "m": Kind.LENGTH, "W": Kind.POWER, "%": Kind.HUMIDITY, "UVI": Kind.UVI, "g": Kind.MASS, "h": Kind.HOURS,
-    "K": Kind.TEMPERATURE_DIFFERENCE,
+    "K": Kind.TEMPERATURE_DIFFERENCE, "l": Kind.VOLUME,
 }  # fmt: skip
 
 

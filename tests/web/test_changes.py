@@ -134,19 +134,33 @@ def test_keeping_writes_box_room_and_animal_in_one_go(client: Client, pip: Habit
         ("room-day", "70 C", "did you mean 70 °F = 21 °C?"),
         ("room-rh", "140", "not possible"),
         ("animal-0-mass", "🦎", "cannot be read as a mass"),
+        ("animal-0-mass", "", "Write a mass"),
+        ("animal-0-mass", "0", "not possible"),
+        ("animal-0-fed", "2999-01-01", "still to come"),
+        ("thing-lamp-1-set", "40 C", None),
+        ("thing-lamp-1-probe", "surface", None),
+        ("thing-stone-1-size2", "0", "greater than 0"),
+        ("thing-tube-1-hours", "-5 h", "greater than or equal to 0"),
         ("animal-0-born", "2999-01-01", "still to come"),
         ("animal-0-mass", "9" * 500, "at most 60"),
         ("box-front", "cheese", "not one of the available choices"),
     ],
 )  # fmt: skip
-def test_wrong_entry_is_said_beside_its_field_and_kept(client: Client, pip: Habitat, field: str, typed: str, said: str) -> None:
+def test_wrong_entry_is_said_beside_its_field_and_kept(
+    client: Client, pip: Habitat, field: str, typed: str, said: str | None
+) -> None:
     data = fields(client, pip, **{field: typed})
     preview = client.post(f"/habitats/{pip.pk}/preview/", data, HTTP_HX_REQUEST="true").content.decode()
+    if said is None:  # half a thermostat: the other half is asked for, beside it
+        other = {"thing-lamp-1-set": ("probe", "Say where its probe is"), "thing-lamp-1-probe": ("set", "Write the temperature")}
+        field, said = f"thing-lamp-1-{other[field][0]}", other[field][1]
     slot = preview[preview.index(f'id="slot-{field}"') :][:600]
     assert said.replace("'", "&#x27;") in slot, slot
     page = client.post(f"/habitats/{pip.pk}/keep/", data)
     form = page.context["bench"]
-    assert form.errors[field] and form[field].value() == typed
+    assert form.errors[field] and all(
+        form[name].value() == text for name, text in data.items() if name in form.fields and text != "on"
+    )
     assert again(pip).revisions.count() == 1
 
 
@@ -171,6 +185,20 @@ def test_wrong_entry_is_said_beside_its_field_and_kept(client: Client, pip: Habi
 def test_no_text_breaks_the_bench(client: Client, pip: Habitat, typed: dict[str, str]) -> None:
     data = fields(client, pip, **typed)
     assert client.post(f"/habitats/{pip.pk}/preview/", data, HTTP_HX_REQUEST="true").status_code == 200
+
+
+def test_a_mass_a_hundred_times_off_is_asked(client: Client, pip: Habitat) -> None:
+    data = fields(client, pip, **{"animal-0-mass": "96 kg"})
+    preview = client.post(f"/habitats/{pip.pk}/preview/", data, HTTP_HX_REQUEST="true").content.decode()
+    assert "A mass of 96 kg is not likely: did you mean 96 g?" in preview
+
+
+def test_undo_names_no_measure_in_foreign_units(client: Client, pip: Habitat) -> None:
+    apply_first(client, pip)
+    client.get(f"/habitats/{pip.pk}/")
+    client.post("/preferences/", {"units_system": "us", "units_temperature": "f"})
+    html = client.get(f"/habitats/{pip.pk}/").content.decode()
+    assert "Undo the last change" in html and "21 cm" not in html
 
 
 # --- readings -----------------------------------------------------------------------------------------------------------

@@ -13,6 +13,7 @@ from django.db import connection
 from django.test import Client
 from django.test.utils import CaptureQueriesContext
 
+from husbandry.cli import main
 from husbandry.planning.plan import plan
 from husbandry.planning.request import from_text
 from ridgeback.habitats.models import Habitat, Reading
@@ -74,28 +75,41 @@ def test_every_number_has_a_working(client: Client, pip: Habitat, units: dict[st
         assert "python -m husbandry" in html and "Source" in html
 
 
-def test_the_commands_of_the_workings_give_the_same_numbers(client: Client, pip: Habitat, tmp_path: Path) -> None:
-    text = client.get(f"/habitats/{pip.pk}/request.json").content.decode()
-    file = tmp_path / f"habitat-{pip.pk}.json"
-    file.write_text(text, encoding="utf-8")
-    made = plan(from_text(text))
-    for pointer in (
-        "/predictions/surface_day",
-        "/predictions/humidity_floor",
-        "/needs/0/low",
-        "/animals/0/diet/plans/0/calcium_mg",
-        "/needs/0/measured/worked",
-    ):
-        shown = client.get(f"/habitats/{pip.pk}/working/?at={pointer}")
+@pytest.mark.parametrize("name", ["Pip’s box", "Bramble’s box"])
+def test_every_workings_command_gives_the_same_number(
+    client: Client, household: Household, name: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
+    box = household.habitats.get(name=name)
+    file = tmp_path / f"habitat-{box.pk}.json"
+    file.write_text(client.get(f"/habitats/{box.pk}/request.json").content.decode(), encoding="utf-8")
+    pointers = sorted(set(re.findall(r'href="[^"]+working/\?at=([^"]+)"', page(client, box))))
+    assert len(pointers) > 25
+    for pointer in pointers:
+        shown = client.get(f"/habitats/{box.pk}/working/?at={pointer}")
         command = re.search(r"<code>python -m husbandry ([^<]+)</code>", shown.content.decode())
-        assert command is not None
+        assert command is not None, pointer
         words = command[1].replace(file.name, str(file)).split()
-        out = subprocess.run(
-            [sys.executable, "-m", "husbandry", *words], cwd=settings.ROOT, capture_output=True, text=True, check=True
-        ).stdout
-        value = json.loads(out) if words[0] == "plan" else json.loads(out)["value"]
+        assert main(words) == 0, pointer
+        out = json.loads(capsys.readouterr().out)
+        value = out if words[0] == "plan" else out["value"]
         assert value == pytest.approx(shown.context["worked"].value, rel=1e-6), pointer
-    assert made.predictions["surface_day"].value > 0
+
+
+def test_a_command_runs_in_a_shell_of_its_own(client: Client, pip: Habitat, tmp_path: Path) -> None:
+    file = tmp_path / "habitat.json"
+    file.write_text(client.get(f"/habitats/{pip.pk}/request.json").content.decode(), encoding="utf-8")
+    words = [sys.executable, "-m", "husbandry", "plan", str(file), "--number", "/predictions/surface_day/value"]
+    out = subprocess.run(words, cwd=settings.ROOT, capture_output=True, text=True, check=True).stdout
+    shown = client.get(f"/habitats/{pip.pk}/working/?at=/predictions/surface_day")
+    assert float(out) == pytest.approx(shown.context["worked"].value, rel=1e-9)
+
+
+def test_only_intervals_are_called_nine_times_of_ten(client: Client, pip: Habitat) -> None:
+    """A profile's range or a band of plausibility is not the interval of a prediction."""
+    for pointer in set(re.findall(r'href="[^"]+working/\?at=([^"]+)"', page(client, pip))):
+        html = client.get(f"/habitats/{pip.pk}/working/?at={pointer}").content.decode()
+        interval = pointer.startswith("/predictions/") or pointer.endswith(("/predicted", "/measured/worked"))
+        assert interval or "9 times of 10" not in html, pointer
 
 
 @pytest.mark.parametrize(

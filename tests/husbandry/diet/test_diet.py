@@ -161,7 +161,7 @@ def test_planned_meals_hold_plausible_energy(species: str, stage: str, mass: flo
     diet = four_weeks(
         find(species), stage, mass_g=mass, body_length_m=length, today=DAY, anchor=DAY, uvb=True, body_c=28, schools={}
     )
-    assert diet.energy_verdict == "inside", (diet.energy_kj_day.value, diet.energy_kj_day.low, diet.energy_kj_day.high)
+    assert diet.energy_verdict == "inside", diet.energy_kj_day
 
 
 def test_the_eager_school_feeds_more_and_more_often() -> None:

@@ -3,7 +3,7 @@
 from typing import Any
 
 import pytest
-from hypothesis import given
+from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from husbandry.box.sizing import judge_size
@@ -13,6 +13,7 @@ from husbandry.planning.judge import bands
 from husbandry.planning.plan import plan
 from husbandry.planning.predict import box_of, predict, predict_near, predict_night, stuck_on, tube_watts
 from husbandry.planning.request import Request, Thing, apply_patch, from_data
+from husbandry.planning.result import Plan
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import find
 from tests.husbandry.planning.test_plan import bent
@@ -151,3 +152,33 @@ def test_names_and_powers(request_: Request) -> None:
         "water dish",
     ]
     assert tube_watts(request_.thing("tube-1")) == 39
+
+
+def test_the_answer_is_the_change_that_puts_the_worst_need_right(sample: dict[str, Any]) -> None:
+    cold = plan(from_data(bent(sample, things__0__power_w=50, things__0__at_m=[0.3, 0.3, 0.5], room__day_c=19)))
+    worst, answer = cold.worst, cold.answer
+    assert worst is not None and answer is not None
+    assert any(effect.need == worst.key and effect.direction == "right" for effect in answer.effects)
+    assert cold.model_copy(update={"changes": ()}).answer is None
+
+
+@settings(max_examples=30, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow])
+@given(
+    power=st.floats(1, 2000), day=st.floats(-10, 50), night=st.floats(-10, 50), rh=st.floats(0, 100), height=st.floats(0.4, 3), length=st.floats(0.9, 8),
+    depth=st.floats(0.35, 4), mass=st.floats(0.5, 5000), share=st.sampled_from([0.0, 0.2, 1.0]), hours=st.floats(0, 90_000), alone=st.booleans(),
+)  # fmt: skip
+def test_no_sound_request_breaks_the_plan(
+    sample: dict[str, Any], power: float, day: float, night: float, rh: float, height: float, length: float, depth: float, mass: float, share: float,
+    hours: float, alone: bool,
+) -> None:  # fmt: skip
+    """However silly the box: every number is finite, and the plan writes and reads itself."""
+    lid = {"material": "wood", "mesh": "insect" if share else None, "mesh_share": share}
+    data = bent(
+        sample, box__inside_m={"length": length, "depth": depth, "height": height}, box__lid=lid, animals__0__mass_g=mass, animals__0__length_mm={},
+        room={"day_c": day, "night_c": night, "summer_max_c": max(day, 20), "rh_pct": rh}, things__0__power_w=power, things__0__at_m=[0.3, 0.17, 0.3],
+        things__1__at_m=[0.45, 0.17, 0.35], things__1__hours_run=hours,
+    )  # fmt: skip
+    data["things"] = data["things"][: 1 if alone else 2]
+    made = plan(from_data(data))
+    assert Plan.model_validate_json(made.model_dump_json()) == made
+    assert all(need.verdict.direction for need in made.needs)
