@@ -95,8 +95,8 @@ def _portions(spec: MealSpec, grams: float, eye_gap_mm: float, sources: tuple[So
                 inputs=(
                     *inputs,
                     Given(name=f"mass of one {feeder.name}", value=feeder.mass_g, unit="g"),
-                    Given(name="its width", value=(feeder.width_mm or 0) / 1000, unit="m"),
-                    Given(name="gap between the eyes", value=eye_gap_mm / 1000, unit="m"),
+                    Given(name="its width", value=feeder.width_mm, unit="mm"),
+                    Given(name="gap between the eyes", value=eye_gap_mm, unit="mm"),
                 ),
                 sources=(*sources, feeder.source),
                 would_change="Growth, another feeder, or the school of feeding pace.",

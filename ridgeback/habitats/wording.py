@@ -149,12 +149,20 @@ def note(item: Note, units: Units) -> str:
 def given(value: float, unit: str, units: Units) -> str:
     """An input or result of a working: in the reader's unit where it has one, else as it is."""
     kind = UNIT_KINDS.get(unit)
-    if unit == "mm":
-        return show(value / 1000, Kind.LENGTH, units)
+    if unit == "mm":  # prey in tenths, bodies as on a tape
+        return show(
+            value / 1000,
+            Kind.LENGTH,
+            units,
+            small=value < 100,
+            digits=(2 if units.system == "us" else 1) if value < 100 else None,
+        )
     if unit == "1" and 0 <= value <= 1:
         return f"{100 * value:.3g} %"
     if kind is None:
         return f"{value:.4g} {unit}" if unit not in {"", "1"} else f"{value:.4g}"
+    if kind is Kind.MASS and value < 2:
+        return show(value, kind, units, digits=2)
     digits = {Kind.TEMPERATURE: 1, Kind.TEMPERATURE_DIFFERENCE: 1, Kind.UVI: 2, Kind.HUMIDITY: 1}.get(kind)
     return show(value, kind, units, digits=digits, small=False)
 

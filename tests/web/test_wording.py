@@ -100,6 +100,9 @@ def test_every_change_of_a_bad_box_has_its_sentence_and_its_safety() -> None:
     ("value", "unit", "metric", "us"),
     [
         (0.3, "m", "30 cm", "11.8 in"),
+        (5.5, "mm", "5.5 mm", "0.22 in"),
+        (282, "mm", "28 cm", "11.1 in"),
+        (0.45, "g", "0.45 g", "0.45 g"),
         (40.0, "°C", "40.0 °C", "104.0 °F"),
         (0.66, "1", "66 %", "66 %"),
         (1.8, "1", "1.8", "1.8"),
