@@ -13,7 +13,7 @@ import husbandry  # noqa: F401  # one BLAS thread, before numpy
 from benchmarks.timing import table, timed
 from husbandry.climate.heat import resolve, solve
 from husbandry.planning.plan import plan
-from husbandry.planning.predict import DAY_HOUR, enclosure_of, predict
+from husbandry.planning.predict import DAY_HOUR, Stance, enclosure_of, predict
 from husbandry.planning.request import from_data
 
 SAMPLE = Path(__file__).parents[1] / "docs" / "samples" / "request.json"
@@ -34,7 +34,7 @@ def main() -> int:
     four["things"] += [{**four["things"][0], "id": f"lamp-{n}", "at_m": [0.3 + 0.2 * n, 0.3, 0.42]} for n in (2, 3, 4)]
     many = from_data({**four, "readings": []})
 
-    enclosure = enclosure_of(request, DAY_HOUR, request.room.day_c)
+    enclosure = enclosure_of(request, DAY_HOUR, request.room.day_c, Stance(0.04))
     known = solve(enclosure)
     heat = np.asarray(known.network.room * 21.0)
 
@@ -49,8 +49,8 @@ def main() -> int:
         [
             (timed("near solution (films kept, another lamp)", lambda: resolve(known, known.enclosure.lamps), 200), None),
             (timed("steady solution", lambda: solve(enclosure), 100), None),
-            (timed("prediction, one lamp and a tube", lambda: predict(request, 0.04), 100), 10.0),
-            (timed("prediction, four lamps and a tube", lambda: predict(many, 0.04), 100), 10.0),
+            (timed("prediction, one lamp and a tube", lambda: predict(request, Stance(0.04)), 100), 10.0),
+            (timed("prediction, four lamps and a tube", lambda: predict(many, Stance(0.04)), 100), 10.0),
             (timed("plan of the sample", lambda: plan(request), 30), 150.0),
             (timed("plan of a cold box with all its changes", lambda: plan(cold), 30), 150.0),
         ],

@@ -72,6 +72,7 @@ _MODULES = (
     "husbandry.box.geometry",
     "husbandry.diet.energy",
     "husbandry.diet.calcium",
+    "husbandry.diet.prey",
     "husbandry.readings",
 )
 

@@ -46,6 +46,8 @@ class Thermostat:
     set_c: float
     probe: str
     """surface, warm_air or cool_air."""
+    air_m: float | None = None
+    """Height of an air probe above the floor; None: 5 cm above what lies there [m]."""
 
 
 @dataclass(frozen=True)

@@ -167,7 +167,8 @@ class Steady:
         lit = np.array([self._unit_response(n) for n, _ in controls]).T
         gain = np.array([[p.nodes @ lit[:, c] + p.lamps[n] for c, (n, _) in enumerate(controls)] for p in probes])
         drift = np.array([p.nodes @ shift + p.lamps @ direct for p in probes])
-        power = np.linalg.solve(gain, -drift)
+        # Two thermostats that hold the same probe cannot be told apart: they share the answer.
+        power = np.linalg.lstsq(gain, -drift, rcond=1e-9)[0]
         own = np.array([reading.nodes @ lit[:, c] + reading.lamps[n] for c, (n, _) in enumerate(controls)])
         return change + float(own @ power)
 
@@ -239,6 +240,8 @@ def _probe(
     nearer_left = lamp.x_m <= enclosure.box.length_m / 2
     warm, cool = (left, right) if nearer_left else (right, left)
     place = cool if lamp.thermostat.probe == "cool_air" else warm
+    if lamp.thermostat.air_m is not None:
+        place = place[0], lamp.thermostat.air_m
     return _air_reading(enclosure, nodes, *place, len(deposits))
 
 

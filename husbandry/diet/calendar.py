@@ -3,10 +3,12 @@
 import datetime as dt
 import math
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 from husbandry.diet.calcium import calcium_powder
 from husbandry.diet.energy import KJ_PER_KCAL, field_metabolic_rate, resting_metabolic_rate
 from husbandry.diet.feeders import FEEDERS, widest_insect
+from husbandry.diet.prey import body_width, prey_for
 from husbandry.diet.supplements import Dose, Lapse, Rule, default_rules, schedule
 from husbandry.methods import find, working
 from husbandry.species.profile import MealSpec, Profile, StageSpec
@@ -24,7 +26,7 @@ class Portion(Document):
     name: str
     grams: float
     count: int | None = None
-    """Whole animals, for insects."""
+    """Whole animals, for insects and prey."""
     widest_mm: float | None = None
     worked: Worked
     """The mass, or the count of whole animals."""
@@ -80,12 +82,53 @@ def grid(every_days: float, start: dt.date, first: dt.date, days: int) -> list[d
         n += 1
 
 
-def _portions(spec: MealSpec, grams: float, eye_gap_mm: float, sources: tuple[Source, ...]) -> tuple[Portion, ...]:
+@dataclass(frozen=True)
+class Eater:
+    """What decides the size of its food."""
+
+    mass_g: float
+    eye_gap_mm: float
+    width_mm: float | None
+    """Of a limbless body at its widest [mm]."""
+    schools: dict[str, str]
+
+
+def _prey(grams: float, eater: Eater, given: tuple[Given, ...], sources: tuple[Source, ...]) -> Portion:
+    """Whole mammals by mass or by the eater's width."""
+    assert eater.width_mm is not None  # a profile with prey has the share that gives it
+    school = QUESTIONS["rodent-size"].chosen(eater.schools)
+    feeder = prey_for(grams, eater.width_mm, school.slug)
+    count = max(1, round(grams / feeder.mass_g)) if school.slug == "mass" else 1
+    worked = Worked(
+        value=count,
+        unit="animals",
+        rule="The prey nearest to the meal's mass, never wider than one and a half times the eater."
+        if school.slug == "mass"
+        else "The heaviest prey no wider than the eater's widest part, one at a time.",
+        inputs=(
+            *given,
+            Given(name=f"mass of one {feeder.name}", value=feeder.mass_g, unit="g"),
+            Given(name="its width", value=feeder.width_mm, unit="mm"),
+            Given(name="width of the eater", value=eater.width_mm, unit="mm"),
+            Given(name="share of body mass in fact", value=count * feeder.mass_g / eater.mass_g, unit="1"),
+        ),
+        sources=(*sources, feeder.source),
+        school=school.name,
+        would_change="Growth, the school of rodent size, or a measured girth.",
+    )
+    grams_in_fact = count * feeder.mass_g
+    return Portion(food="prey", name=feeder.name, grams=grams_in_fact, count=count, widest_mm=feeder.width_mm, worked=worked)
+
+
+def _portions(spec: MealSpec, grams: float, eater: Eater, sources: tuple[Source, ...]) -> tuple[Portion, ...]:
     found = []
+    eye_gap_mm = eater.eye_gap_mm
     for part in spec.parts:
         share_g = grams * part.share
         inputs = (Given(name="whole meal", value=grams, unit="g"), Given(name="share of the meal", value=part.share, unit="1"))
-        if part.food == "insects":
+        if part.food == "prey":
+            found.append(_prey(share_g, eater, inputs, sources))
+        elif part.food == "insects":
             feeder = widest_insect(eye_gap_mm)
             count = max(1, round(share_g / feeder.mass_g))
             worked = Worked(
@@ -112,18 +155,19 @@ def _portions(spec: MealSpec, grams: float, eye_gap_mm: float, sources: tuple[So
     return tuple(found)
 
 
-def _meal_plan(profile: Profile, spec: MealSpec, mass_g: float, eye_gap_mm: float, schools: dict[str, str]) -> MealPlan:
-    pace = QUESTIONS["feeding-pace"].chosen(schools)
+def _meal_plan(profile: Profile, spec: MealSpec, eater: Eater) -> MealPlan:
+    mass_g = eater.mass_g
+    pace = QUESTIONS["feeding-pace"].chosen(eater.schools)
     eager = pace.slug == "eager"
     share = spec.share_of_mass[1] if eager else sum(spec.share_of_mass) / 2
     every = spec.every_days[0] if eager else spec.every_days[1]
     sources = profile.sources(spec.origin)
     grams = share * mass_g
-    portions = _portions(spec, grams, eye_gap_mm, sources)
+    portions = _portions(spec, grams, eater, sources)
     powder = None
     insects = next((p for p in portions if p.food == "insects"), None)
     if insects is not None:
-        feeder = widest_insect(eye_gap_mm)
+        feeder = widest_insect(eater.eye_gap_mm)
         method = find("calcium_powder")
         arguments: dict[str, float | str] = {
             "food_g": insects.grams, "calcium_mg_100g": feeder.calcium_mg_100g, "phosphorus_mg_100g": feeder.phosphorus_mg_100g,
@@ -231,12 +275,14 @@ def four_weeks(
         Mean body temperature over day and night, for the energy check [°C].
     """
     days = 7 * WEEKS
-    eye_gap_mm = profile.body.eye_gap_bl * body_length_m * 1000
+    share = profile.body.wide_share
+    width_mm = None if share is None else body_width(mass_g, body_length_m, share)
+    eater = Eater(mass_g, profile.body.eye_gap_bl * body_length_m * 1000, width_mm, schools)
     specs = [meal for meal in profile.meals if stage in meal.stages]
-    plans = [_meal_plan(profile, spec, mass_g, eye_gap_mm, schools) for spec in specs]
+    plans = [_meal_plan(profile, spec, eater) for spec in specs]
     by_day = {plan.slug: grid(plan.every_days.value, anchor, today, days) for plan in plans}
     carriers = [plan for plan in plans if any(portion.food == "insects" for portion in plan.portions)]
-    rules = default_rules(stage, uvb=uvb, schools=schools)
+    rules = default_rules(stage, uvb=uvb, schools=schools, amphibian=profile.amphibian) if carriers else ()
     # Four weeks of padding before today, so that the doses do not depend on the day on which the plan is looked at.
     start = max(anchor, today - dt.timedelta(days=days))
     dusted = sorted({day for plan in carriers for day in grid(plan.every_days.value, anchor, start, (today - start).days + days)})

@@ -108,19 +108,22 @@ def schedule(rules: tuple[Rule, ...], feedings: list[dt.date], start: dt.date) -
     return [dose for day in feedings for dose in given[day]], lapses
 
 
-def default_rules(stage: str, *, uvb: bool, schools: dict[str, str]) -> tuple[Rule, ...]:
+def default_rules(stage: str, *, uvb: bool, schools: dict[str, str], amphibian: bool = False) -> tuple[Rule, ...]:
     """The trade's usual pace by stage and school (docs/decisions.md, 9).
 
     Multivitamin two days in seven for hatchlings, weekly for juveniles, fortnightly from then on; plain calcium at other insect meals
-    where UVB is used, with D3 where it is not. Never two products with D3 or vitamin A in one meal.
+    where UVB is used, with D3 where it is not. Amphibians make no vitamin A of plant pigments and get it preformed every fortnight.
+    Never two products with D3 or vitamin A in one meal.
     """
     if schools.get("multivitamin-pace") == "monthly":
         multivitamin = Rule(product="multivitamin", period_days=28, excludes=("calcium + D3",))
-    elif stage in {"hatchling", "newborn"}:
+    elif stage in {"hatchling", "newborn", "froglet"}:
         multivitamin = Rule(product="multivitamin", doses=2, period_days=7, excludes=("calcium + D3",))
     else:
         multivitamin = Rule(product="multivitamin", period_days=7 if stage == "juvenile" else 14, excludes=("calcium + D3",))
     rules = [multivitamin]
+    if amphibian:  # half an interval after the multivitamin, which may hold vitamin A too
+        rules.append(Rule(product="vitamin A", period_days=14, phase_days=7, excludes=("multivitamin", "calcium + D3")))
     if not uvb:
         rules.append(Rule(product="calcium + D3", doses=0))
     else:

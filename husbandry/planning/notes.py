@@ -46,9 +46,7 @@ def notes(
     if len(request.animals) > 1 and any(
         (profiles[a.species].company_max.high or 1) < len(request.animals) for a in request.animals
     ):
-        found.append(
-            Note(slug="company", severity="danger", text="This species is kept alone: animals kept together maim each other.")
-        )
+        found.append(Note(slug="company", severity="danger", text=_company(profiles, request)))
     hot = outcome.centre(NeedKey.SURFACE_DAY)
     if hot is not None and hot > 50:
         found.append(
@@ -70,6 +68,8 @@ def notes(
             )
         if state_.conflict:
             found.append(Note(slug=f"conflict {state_.key}", severity="danger", text=f"{state_.name}: {state_.conflict}"))
+    for profile in profiles.values():
+        found += _kind_notes(profile, request, outcome)
     found += _standing(request)
     for profile in profiles.values():
         found += [Note(slug="species", severity="care", text=caution.text) for caution in profile.cautions]
@@ -80,6 +80,36 @@ def notes(
         )
         found.append(Note(slug="origins", severity="fact", text=text, values={"memory_share": share}))
     return tuple({(note.slug, note.text): note for note in found}.values())  # two animals of a species share its cautions
+
+
+def _company(profiles: dict[str, Profile], request: Request) -> str:
+    """Why these animals should not share a box."""
+    most = min(int(profiles[a.species].company_max.high or 1) for a in request.animals)
+    if most > 1:
+        return f"Too many together: at most {most} of this kind share a box of the right size."
+    return "This species is kept alone: animals kept together maim each other."
+
+
+def _kind_notes(profile: Profile, request: Request, outcome: Outcome) -> list[Note]:
+    """What this kind of animal wants of the furniture and the water."""
+    found = []
+    if profile.hides is not None:
+        there = sum(thing.kind == "hide" for thing in request.things)
+        wanted = profile.hides.places
+        if there < len(wanted):
+            text = f"{there} of {len(wanted)} hides are in: it wants them {', '.join(wanted)} at the same time."
+            found.append(Note(slug="hides", severity="care", text=text, values={"there": there, "wanted": len(wanted)}))
+    if profile.body.perch_share and not any(thing.kind == "branch" for thing in request.things):
+        assert outcome.stance.perch is not None
+        text = "A climber without a branch: planned as if it sat where its kind usually sits. Put a branch in, and it is planned for that."
+        found.append(Note(slug="no branch", severity="care", text=text, values={"perch_m": outcome.stance.perch.z_m}))
+    if profile.water is not None and profile.water.treated:
+        text = "Its water and its mist are free of chlorine and chloramine: use a conditioner that names both, or aged rainwater of known origin."
+        found.append(Note(slug="treated water", severity="care", text=text))
+    if profile.water is not None and profile.water.soak and not any(thing.kind == "dish" for thing in request.things):
+        text = "It lies in its water and there is no dish: put one in that holds all of it, shallow enough to climb out of."
+        found.append(Note(slug="no dish", severity="care", text=text))
+    return found
 
 
 def _thing_notes(thing: Thing, outcome: Outcome) -> list[Note]:

@@ -9,7 +9,7 @@ from husbandry.diet.calendar import four_weeks
 from husbandry.planning.changes import Bench, find_changes
 from husbandry.planning.judge import bands, state
 from husbandry.planning.notes import notes
-from husbandry.planning.predict import Outcome, box_of, predict
+from husbandry.planning.predict import Outcome, box_of, predict, stance_of
 from husbandry.planning.predictions import predictions, stuck_predictions
 from husbandry.planning.request import Animal, Request
 from husbandry.planning.result import AnimalFound, BaskingPlace, Plan
@@ -80,8 +80,7 @@ def plan_with_outcome(request: Request) -> tuple[Plan, Outcome]:
     lengths = [_body_length(a, profiles[a.species], stage) for a, stage in zip(request.animals, stages, strict=True)]
     largest = max(range(len(lengths)), key=lambda n: lengths[n])
     lead, lead_profile = request.animals[largest], profiles[request.animals[largest].species]
-    back_m = lead_profile.body.back_height_bl * lengths[largest]
-    outcome = predict(request, back_m)
+    outcome = predict(request, stance_of(request, lead_profile, lengths[largest]))
 
     body_c = _body_c(outcome, request)
     found = tuple(

@@ -12,6 +12,7 @@ from husbandry.climate.uv import UvReading, UvSource, uv_age_share, uvi_with_spr
 from husbandry.climate.vapour import rh_elsewhere
 from husbandry.planning.request import Request, Thing
 from husbandry.species.needs import NeedKey
+from husbandry.species.profile import Profile
 
 DAY_HOUR, NIGHT_HOUR = 13.0, 3.0
 """Hours that stand for day and night when timers are asked: lamps have long been on, and long been off."""
@@ -29,12 +30,21 @@ class Point:
 
 
 @dataclass(frozen=True)
+class Stance:
+    """How the animal stands in its box: on the ground, or for a climber on a perch."""
+
+    back_m: float
+    """Height of its back above what it stands on [m]."""
+    perch: Point | None = None
+    """Where a climber lives: the top of its highest branch."""
+
+
+@dataclass(frozen=True)
 class Outcome:
     """What the physics says of a request."""
 
     request: Request
-    back_m: float
-    """Height of the animal's back above what it stands on [m]."""
+    stance: Stance
     box: Box
     day: Steady
     night: Steady | None
@@ -45,15 +55,26 @@ class Outcome:
     warm_left: bool
 
     @property
+    def back_m(self) -> float:
+        """Height of the animal's back above what it stands on [m]."""
+        return self.stance.back_m
+
+    @property
+    def living_m(self) -> float:
+        """Height of the back above the floor where the animal spends its day: on level ground or on its perch [m]."""
+        perch = self.stance.perch
+        return (perch.z_m if perch else self.box.ground_depth_m) + self.stance.back_m
+
+    @property
     def warm_point(self) -> tuple[float, float]:
         """Where warm-end air is taken, (x, z) [m]."""
-        left, right = end_points(self.day.enclosure, self.back_m)
+        left, right = _ends(self.day.enclosure, self.stance)
         return left if self.warm_left else right
 
     @property
     def cool_point(self) -> tuple[float, float]:
         """Where cool-end air is taken, (x, z) [m]."""
-        left, right = end_points(self.day.enclosure, self.back_m)
+        left, right = _ends(self.day.enclosure, self.stance)
         return right if self.warm_left else left
 
     def uvi(self) -> UvReading:
@@ -113,8 +134,9 @@ def box_of(request: Request) -> Box:
     return Box(inside.length, inside.depth, inside.height, request.box.ground.depth_m)
 
 
-def heat_lamp(thing: Thing, request: Request) -> HeatLamp:
-    """A thing as the heat model sees it. A tube warms too: its whole power becomes heat near it."""
+def heat_lamp(thing: Thing, request: Request, stance: Stance) -> HeatLamp:
+    """A thing as the heat model sees it. A tube warms too: its whole power becomes heat near it. Air probes hang where the animal lives."""
+    probe_m = stance.perch.z_m + stance.back_m if stance.perch else None
     kind = TUBE_HEAT_KIND if thing.is_tube else thing.kind
     power = thing.power_w if thing.power_w is not None else tube_watts(thing)
     mesh = request.box.lid.mesh
@@ -129,7 +151,7 @@ def heat_lamp(thing: Thing, request: Request) -> HeatLamp:
         above_lid=thing.above_lid,
         mesh_open=share,
         beam_deg=thing.beam_deg,
-        thermostat=Thermostat(thing.thermostat.set_c, thing.thermostat.probe) if thing.thermostat else None,
+        thermostat=Thermostat(thing.thermostat.set_c, thing.thermostat.probe, probe_m) if thing.thermostat else None,
     )
 
 
@@ -179,11 +201,11 @@ def slabs_of(request: Request) -> tuple[Slab, ...]:
     return tuple(found)
 
 
-def enclosure_of(request: Request, hour: float, room_c: float) -> Enclosure:
+def enclosure_of(request: Request, hour: float, room_c: float, stance: Stance) -> Enclosure:
     """The box with what its timers have on at that hour."""
     spec = request.box
     box = box_of(request)
-    lamps = tuple(heat_lamp(t, request) for t in request.things if (t.is_heater or t.is_tube) and t.lit_at(hour))
+    lamps = tuple(heat_lamp(t, request, stance) for t in request.things if (t.is_heater or t.is_tube) and t.lit_at(hour))
     slabs = slabs_of(request)
     ground, floor = MATERIALS[spec.ground.material], MATERIALS[spec.panels.bottom]
     panel = {name: MATERIALS[getattr(spec.panels, name)] for name in ("front", "back", "left", "right", "bottom")}
@@ -200,8 +222,42 @@ def enclosure_of(request: Request, hour: float, room_c: float) -> Enclosure:
     )
 
 
-def _basking_point(day: Steady, uv: tuple[UvSource, ...], back_m: float) -> Point:
-    box = day.enclosure.box
+def stance_of(request: Request, profile: Profile, length_m: float) -> Stance:
+    """How the largest animal stands: a climber on its highest branch, or at its usual height where there is none.
+
+    Parameters
+    ----------
+    length_m : float
+        Of the body, in the profile's own kind of length [m].
+    """
+    back_m = profile.body.back_height_bl * length_m
+    if profile.body.perch_share == 0:
+        return Stance(back_m)
+    branches = [thing for thing in request.things if thing.kind == "branch" and thing.size_m]
+    if branches:
+        highest = max(branches, key=lambda thing: thing.at_m[2])
+        assert highest.size_m is not None
+        x, y, z = highest.at_m
+        return Stance(back_m, Point(x, y, z + highest.size_m[2]))
+    box = box_of(request)
+    lit = [thing for thing in request.things if thing.is_uv or thing.is_heater]
+    x = lit[0].at_m[0] if lit else box.length_m / 2
+    return Stance(back_m, Point(x, box.depth_m / 2, box.ground_depth_m + profile.body.perch_share * box.air_height_m))
+
+
+def _ends(enclosure: Enclosure, stance: Stance) -> tuple[tuple[float, float], tuple[float, float]]:
+    """Where end air is taken for this animal, (x, z) at the left and the right [m]."""
+    if stance.perch is None:
+        return end_points(enclosure, stance.back_m)
+    box = enclosure.box
+    z = min(stance.perch.z_m + stance.back_m, box.height_m)
+    return (box.length_m / 6, z), (box.length_m * 5 / 6, z)
+
+
+def _basking_point(day: Steady, uv: tuple[UvSource, ...], stance: Stance) -> Point:
+    box, back_m = day.enclosure.box, stance.back_m
+    if stance.perch is not None:
+        return replace(stance.perch, z_m=stance.perch.z_m + back_m)
     slab_index = day.hottest_slab()
     if slab_index is None:
         lamps = uv or ()
@@ -213,36 +269,36 @@ def _basking_point(day: Steady, uv: tuple[UvSource, ...], back_m: float) -> Poin
     return Point(float(weights.sum(axis=1) @ x), float(weights.sum(axis=0) @ y), slab.top_m + back_m)
 
 
-def _finish(request: Request, back_m: float, day: Steady, night: Steady | None, uv: tuple[UvSource, ...]) -> Outcome:
-    left, right = end_points(day.enclosure, back_m)
+def _finish(request: Request, stance: Stance, day: Steady, night: Steady | None, uv: tuple[UvSource, ...]) -> Outcome:
+    left, right = _ends(day.enclosure, stance)
     warm_left = day.value(day.air(*left)) >= day.value(day.air(*right))
-    return Outcome(request, back_m, day.enclosure.box, day, night, uv, _basking_point(day, uv, back_m), warm_left)
+    return Outcome(request, stance, day.enclosure.box, day, night, uv, _basking_point(day, uv, stance), warm_left)
 
 
-def predict(request: Request, back_m: float) -> Outcome:
+def predict(request: Request, stance: Stance) -> Outcome:
     """Solve the day and the night of a request in full."""
-    day = solve(enclosure_of(request, DAY_HOUR, request.room.day_c))
-    at_night = enclosure_of(request, NIGHT_HOUR, request.room.night_c)
+    day = solve(enclosure_of(request, DAY_HOUR, request.room.day_c, stance))
+    at_night = enclosure_of(request, NIGHT_HOUR, request.room.night_c, stance)
     night = solve(at_night) if at_night.lamps else None
     uv = tuple(uv_source(t, request) for t in request.things if t.is_uv and t.lit_at(DAY_HOUR))
-    return _finish(request, back_m, day, night, uv)
+    return _finish(request, stance, day, night, uv)
 
 
-def predict_night(request: Request, back_m: float, *, warm_left: bool) -> Spread:
+def predict_night(request: Request, stance: Stance, *, warm_left: bool) -> Spread:
     """Night air at the warm end alone, for searching among heaters for the night."""
-    night = solve(enclosure_of(request, NIGHT_HOUR, request.room.night_c))
-    left, right = end_points(night.enclosure, back_m)
+    night = solve(enclosure_of(request, NIGHT_HOUR, request.room.night_c, stance))
+    left, right = _ends(night.enclosure, stance)
     return night.spread(night.air(*(left if warm_left else right)))
 
 
 def predict_near(known: Outcome, request: Request) -> Outcome:
     """As `predict`, with the films of a known outcome: for searching among lamps' powers, heights and kinds by day only."""
     lit = [t for t in request.things if (t.is_heater or t.is_tube) and t.lit_at(DAY_HOUR)]
-    lamps = tuple(heat_lamp(t, request) for t in lit)
+    lamps = tuple(heat_lamp(t, request, known.stance) for t in lit)
     if tuple(lamp.thing_id for lamp in lamps) != tuple(lamp.thing_id for lamp in known.day.enclosure.lamps):
-        return predict(request, known.back_m)
+        return predict(request, known.stance)
     uv = tuple(uv_source(t, request) for t in request.things if t.is_uv and t.lit_at(DAY_HOUR))
-    return _finish(request, known.back_m, resolve(known.day, lamps), known.night, uv)
+    return _finish(request, known.stance, resolve(known.day, lamps), known.night, uv)
 
 
 @dataclass(frozen=True)
@@ -258,7 +314,7 @@ def stuck_on(outcome: Outcome) -> StuckOn:
     """What a thermostat that sticks on would do with the room at its summer maximum."""
     enclosure = outcome.day.enclosure
     always = [t for t in outcome.request.things if (t.is_heater or t.is_tube) and t.lit_at(DAY_HOUR)]
-    free = tuple(replace(heat_lamp(t, outcome.request), thermostat=None) for t in always)
+    free = tuple(replace(heat_lamp(t, outcome.request, outcome.stance), thermostat=None) for t in always)
     worst = solve(replace(enclosure, lamps=free, room_c=outcome.request.room.summer_max_c), start=outcome.day.films, rounds=2)
     slab = worst.hottest_slab()
     surface = worst.value(worst.air(*outcome.warm_point) if slab is None else worst.surface(slab))

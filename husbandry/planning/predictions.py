@@ -140,7 +140,7 @@ def _uv_predictions(outcome: Outcome, request: Request, profile: Profile, band: 
     }  # fmt: skip
     low, high = band.low_value, band.high_value
     cover = (
-        coverage(outcome.uv, outcome.box.length_m, outcome.basking.y_m, outcome.box.ground_depth_m + outcome.back_m, low, high)
+        coverage(outcome.uv, outcome.box.length_m, outcome.basking.y_m, outcome.living_m, low, high)
         if outcome.uv
         else Coverage(0, 1, 0)
     )

@@ -23,7 +23,7 @@ HeaterKind = Literal[
     "halogen_flood", "halogen_spot", "incandescent_reflector", "infrared_projector", "ceramic_emitter", "infrared_panel"
 ]
 TubeKind = Literal["t5_6", "t5_12", "t5_14", "t8_6", "t8_12"]
-BodyKind = Literal["slab", "hide", "dish"]
+BodyKind = Literal["slab", "hide", "dish", "branch"]
 HEATER_KINDS: tuple[str, ...] = tuple(HeaterKind.__args__)  # type: ignore[attr-defined]  # a Literal's own values
 TUBE_KINDS: tuple[str, ...] = tuple(TubeKind.__args__)  # type: ignore[attr-defined]
 BODY_KINDS: tuple[str, ...] = tuple(BodyKind.__args__)  # type: ignore[attr-defined]

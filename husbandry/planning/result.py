@@ -95,7 +95,7 @@ class Safety(Document):
 
 ChangeKind = Literal[
     "height", "power", "power_and_height", "set_point", "add_thermostat", "uv_height", "uv_class", "uv_below_mesh", "uv_new",
-    "uv_add", "heat_add", "night_heat", "cover_mesh", "larger_box",
+    "uv_add", "heat_add", "air_heat", "night_heat", "cover_mesh", "larger_box",
 ]  # fmt: skip
 
 

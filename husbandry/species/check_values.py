@@ -9,15 +9,15 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from husbandry.species.needs import NeedKey
-from husbandry.species.profile import Profile, SizeRule
+from husbandry.species.profile import Profile, SizeRule, Span
 
 STAGES = {
-    "hatchling": "hatchling", "juvenile": "juvenile", "juvenile (over 30 g)": "juvenile", "subadult": "subadult", "adult": "adult",
-    "all": "",
+    "hatchling": "hatchling", "juvenile": "juvenile", "juvenile (over 30 g)": "juvenile", "juvenile (6-12 months)": "juvenile",
+    "subadult": "subadult", "adult": "adult", "all": "",
 }  # fmt: skip
 NEED_ROWS = {
     "basking_surface": NeedKey.SURFACE_DAY, "warm_surface": NeedKey.SURFACE_DAY, "cool_air": NeedKey.COOL_AIR_DAY,
-    "night_air": NeedKey.AIR_NIGHT, "uvi_basking": NeedKey.UVI_DAY, "humidity": NeedKey.HUMIDITY_DAY,
+    "night_air": NeedKey.AIR_NIGHT, "night_min": NeedKey.AIR_NIGHT, "uvi_basking": NeedKey.UVI_DAY, "humidity": NeedKey.HUMIDITY_DAY,
 }  # fmt: skip
 
 
@@ -73,6 +73,12 @@ def _figures(profile: Profile, row: Row) -> list[tuple[float, float]]:
             return [(7 / m.every_days[1], 7 / m.every_days[0]) for m in insects]
         case "multivitamin_interval":
             return [(3.5, 14.0), (28.0, 28.0)]  # the supplement rules: 2 of 7 days, weekly, fortnightly; monthly as a school
+        case "multivitamin_days_per_week":
+            return [(2.0, 2.0)]  # of a hatchling, by the supplement rules
+        case "hides" if profile.hides:
+            return [(len(profile.hides.places), len(profile.hides.places))]
+        case "length_total":
+            return [(s.low or 0, s.high or 0) for s in _lengths_cm(profile, stage)]
         case "photoperiod":
             return [(profile.photoperiod_h.low or 0, profile.photoperiod_h.high or 24)]
         case "uvb_coverage":
@@ -88,14 +94,36 @@ def _figures(profile: Profile, row: Row) -> list[tuple[float, float]]:
     return []
 
 
+def _lengths_cm(profile: Profile, stage: str) -> list[Span]:
+    """Total lengths of a stage, or of all [cm]."""
+    spans = [s.length_mm["total"] for s in profile.stages if "total" in s.length_mm and (not stage or s.slug == stage)]
+    return [Span(low=(s.low or 0) / 10, high=(s.high or 0) / 10) for s in spans]
+
+
+TRADE_TANKS_CM = {"10": (51, 25, 30), "20": (76, 30, 30)}
+"""Outside footprints of tanks by their trade name in US gallons, the long form of the 20 (common practice): names, not volumes."""
+
+
+def _tank(profile: Profile, row: Row) -> Outcome:
+    """A trade tank is compared by its footprint: no rule's least box is smaller."""
+    sides = sorted((side / 100 for side in TRADE_TANKS_CM[row.low][:2]), reverse=True)
+    least = [sorted(rule.min_m[:2], reverse=True) for rule in _rules(profile, row)]
+    good = any(all(have >= 0.9 * need for have, need in zip(have_sides, sides, strict=True)) for have_sides in least)
+    return Outcome(row, tuple((s[1], s[0]) for s in least), "match" if good else "miss")
+
+
+def _rules(profile: Profile, row: Row) -> list[SizeRule]:
+    stage = _stage(profile, row)
+    return [r for r in profile.size if not stage or not r.stages or stage in r.stages]
+
+
 def _sides(text: str) -> list[float]:
     return sorted((float(part) / 100 for part in text.split("x")), reverse=True)
 
 
 def _box(profile: Profile, row: Row) -> Outcome:
     """Boxes are compared by their sides: each rule's least box must not be smaller than the row's."""
-    stage = _stage(profile, row)
-    rules: list[SizeRule] = [r for r in profile.size if not stage or not r.stages or stage in r.stages]
+    rules = _rules(profile, row)
     wanted = _sides(row.low)
     least = [sorted(rule.min_m, reverse=True)[: len(wanted)] for rule in rules]
     good = any(all(have >= 0.9 * need for have, need in zip(sides, wanted, strict=True)) for sides in least)
@@ -106,13 +134,15 @@ def check(profile: Profile, row: Row) -> Outcome:
     """Compare one row."""
     if row.quantity.startswith("enclosure_") and "x" in row.low:
         return _box(profile, row)
+    if row.quantity == "enclosure_volume_min" and row.low in TRADE_TANKS_CM:
+        return _tank(profile, row)
     found = _figures(profile, row)
     low, high = float(row.low), float(row.high)
     slack = 1.0 if row.unit == "degC" else 0.1 * abs(low)
     if low == high:
         low, high = low - slack, high + slack
     if row.quantity.endswith("_min"):
-        good = any(end >= float(row.low) - slack for _, end in found)
+        good = any(end >= float(row.low) - slack for end, _ in found)
     else:
         good = any(a <= high and b >= low for a, b in found)
     return Outcome(row, tuple(found), "match" if good else "literature" if row.literature and found else "miss")

@@ -105,7 +105,8 @@ class SizeRule(Valued):
 class MealPart(Document):
     """A share of a meal by mass."""
 
-    food: Literal["insects", "greens", "fruit"]
+    food: Literal["insects", "greens", "fruit", "prey"]
+    """prey: whole small mammals"""
     share: Annotated[float, Field(gt=0, le=1)]
 
 
@@ -130,6 +131,21 @@ class MealSpec(Valued):
         return self
 
 
+class Water(Valued):
+    """What it bathes in and drinks."""
+
+    treated: bool
+    """Free of chlorine and chloramine: always for amphibians, which take water in through the skin."""
+    soak: bool
+    """It lies in its water, so the dish must hold all of it."""
+
+
+class Hides(Valued):
+    """The retreats it needs at the same time, so that hiding never costs it its warmth or its moisture."""
+
+    places: Annotated[tuple[Literal["warm", "cool", "moist"], ...], Field(min_length=1)]
+
+
 class UvSpec(Valued):
     """How much sun the species takes."""
 
@@ -145,8 +161,12 @@ class Body(Valued):
     back_height_bl: float
     """Height of the back above the ground over body length [1]."""
     eye_gap_bl: float
-    """Between the eyes over body length: the widest prey [1]."""
-    outline: Literal["skink", "agama"]
+    """Between the eyes over body length: the widest insect [1]."""
+    outline: Literal["skink", "agama", "gecko", "frog", "snake"]
+    perch_share: Annotated[float, Field(ge=0, le=1)] = 0.0
+    """For climbers: height at which it lives over the height of air, where no branch says better; 0 for life on the ground [1]."""
+    wide_share: Annotated[float, Field(gt=0, le=1)] | None = None
+    """For limbless bodies: mean cross-section over the widest one, from which mass and length give the widest width [1]."""
 
 
 class Caution(Valued):
@@ -173,6 +193,8 @@ class Profile(Document):
     uv: UvSpec
     photoperiod_h: Figure
     meals: tuple[MealSpec, ...]
+    water: Water | None = None
+    hides: Hides | None = None
     lifespan_years: Figure
     months_to_adult: Figure
     brumation_last_meal_days: Figure | None = None
@@ -193,9 +215,27 @@ class Profile(Document):
             if rule.school not in QUESTIONS["how-big"].schools:
                 raise ValueError(f"size: there is no school “{rule.school}” for how big a box must be")
         for need in self.needs:
-            if need.school and need.school not in QUESTIONS[need.question].schools:
+            if need.school and (need.question not in QUESTIONS or need.school not in QUESTIONS[need.question].schools):
                 raise ValueError(f"needs: there is no school “{need.school}”")
+        if self.amphibian and (self.water is None or not self.water.treated):
+            raise ValueError("water: an amphibian takes water in through its skin, so its water is treated")
+        if any(part.food == "prey" for meal in self.meals for part in meal.parts) and self.body.wide_share is None:
+            raise ValueError("body: whole prey is measured against the body's width, which needs wide_share")
         return self
+
+    @property
+    def amphibian(self) -> bool:
+        """Of those that drink and breathe through the skin."""
+        return self.group in {"frog", "toad", "salamander"}
+
+    @property
+    def questions(self) -> tuple[str, ...]:
+        """The questions between schools that concern this species, by slug."""
+        foods = {part.food for meal in self.meals for part in meal.parts}
+        named = {need.question for need in self.needs if need.question}
+        dusted = {"multivitamin-pace", "calcium"} if "insects" in foods else set()
+        prey = {"rodent-size"} if "prey" in foods else set()
+        return tuple(slug for slug in QUESTIONS if slug in {"how-big", "feeding-pace"} | named | dusted | prey)
 
     def stage(self, slug: str) -> StageSpec:
         """The stage of that slug."""

@@ -103,6 +103,8 @@ def change_title(change: Change, units: Units) -> str:
             return f"Add a {float(v['to_w']):g} W {name} {_m(v['distance_m'], units)} above the surface"
         case "night_heat":
             return f"Add a {float(v['to_w']):g} W ceramic emitter at night, thermostat at {show(float(v['set_c']), Kind.TEMPERATURE, units)}"
+        case "air_heat":
+            return f"Add a {float(v['to_w']):g} W ceramic emitter by day, guarded, thermostat at {show(float(v['set_c']), Kind.TEMPERATURE, units)}"
         case "cover_mesh":
             return f"Cover half of the open mesh: {float(v['to_share']):.0%} left open"
         case "larger_box":

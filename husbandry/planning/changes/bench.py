@@ -103,7 +103,7 @@ class Bench:
     def wrong(self, key: NeedKey) -> int:
         """−1 below, +1 above, 0 right or not known, as believed."""
         value = self.before.get(key)
-        if value is None or self.bands[key].conflict:
+        if value is None or key not in self.bands or self.bands[key].conflict:
             return 0
         believed = self.believed(key, value)
         return (believed > self.bands[key].high_value) - (believed < self.bands[key].low_value)
@@ -135,7 +135,7 @@ class Bench:
     def solve_added(self, thing: Thing, key: NeedKey, span: tuple[float, float]) -> float | None:
         """The height that brings a need to its aim for something new: one full solution, then near it."""
         middle = at_height(thing, sum(span) / 2)
-        known = predict(self.request.model_copy(update={"things": (*self.request.things, middle)}), self.outcome.back_m)
+        known = predict(self.request.model_copy(update={"things": (*self.request.things, middle)}), self.outcome.stance)
         found = self.solve_height(thing, key, span, known)
         return None if found is None else found[0]
 
@@ -229,6 +229,5 @@ def thing_name(thing: Thing) -> str:
         return UV_LAMPS[thing.kind].name
     if thing.kind in HEATERS:
         return HEATERS[thing.kind].name
-    return {"slab": "basking stone" if thing.material != "softwood" else "basking wood", "hide": "hide", "dish": "water dish"}[
-        thing.kind
-    ]
+    bodies = {"slab": "basking stone", "hide": "hide", "dish": "water dish", "branch": "branch"}
+    return "basking wood" if thing.kind == "slab" and thing.material == "softwood" else bodies[thing.kind]

@@ -15,7 +15,7 @@ from husbandry.planning.changes.bench import (
     at_height,
     thing_patch,
 )
-from husbandry.planning.predict import DAY_HOUR
+from husbandry.planning.predict import DAY_HOUR, predict
 from husbandry.planning.request import ThermostatSpec, Thing
 from husbandry.species.needs import NeedKey
 
@@ -29,6 +29,7 @@ def candidates(bench: Bench) -> Iterator[Candidate]:
     yield from _first_lamp(bench)
     if not any(bench.wrong(key) for key in HEAT_NEEDS if key in bench.bands):
         return
+    yield from _air_heat(bench)
     surface = bench.wrong(NeedKey.SURFACE_DAY)
     for thing in _basking_lamps(bench)[:2]:
         span = _height_range(bench, thing)
@@ -66,7 +67,7 @@ def _raised(
     bench: Bench, thing: Thing, changed: Thing, span: tuple[float, float], values: Values, kind: str, effort: Effort
 ) -> Iterator[Candidate]:
     """Hang a lamp where the surface comes out right, to whole centimetres."""
-    found = bench.solve_height(changed, NeedKey.SURFACE_DAY, span)
+    found = bench.solve_height(changed, NeedKey.SURFACE_DAY, span) if NeedKey.SURFACE_DAY in bench.bands else None
     if found is None:
         return
     z, near = found
@@ -126,6 +127,41 @@ def _dimmed(bench: Bench, thing: Thing) -> Candidate:
         abs(aim - held.set_c) / 10 if held is not None and only_set else 1.0,
         bench.score_of(bench.near(changed)),
     )
+
+
+def _air_heat(bench: Bench) -> Iterator[Candidate]:
+    """Heat by day for an animal that needs warm air but no hot spot: the weakest emitter that reaches the band, on a thermostat."""
+    if NeedKey.SURFACE_DAY in bench.bands or bench.wrong(NeedKey.WARM_AIR_DAY) >= 0:
+        return
+    if any(t.is_heater and t.thermostat is not None and t.lit_at(DAY_HOUR) for t in bench.request.things):
+        return
+    box, point = bench.request.box.inside_m, bench.outcome.warm_point
+    aim = float(round(bench.aim(NeedKey.WARM_AIR_DAY)))
+    for watts in HEATERS["ceramic_emitter"].watts:
+        emitter = Thing.model_validate(
+            {
+                "id": bench.free_id("air-heat"),
+                "kind": "ceramic_emitter",
+                "at_m": [round(point[0], 2), round(box.depth / 2, 2), round(box.height - 0.12, 2)],
+                "power_w": watts,
+                "thermostat": {"set_c": aim, "probe": "warm_air"},
+                **bench.day_times(),
+            }
+        )
+        full = emitter.model_copy(update={"thermostat": None})
+        reached = predict(bench.request.model_copy(update={"things": (*bench.request.things, full)}), bench.outcome.stance)
+        if (reached.centre(NeedKey.WARM_AIR_DAY) or 0) < bench.bands[NeedKey.WARM_AIR_DAY].low_value:
+            continue
+        yield Candidate(
+            "air_heat",
+            emitter,
+            {"to_w": watts, "set_c": aim},
+            "buy",
+            added_patch(emitter),
+            "The weakest ceramic emitter whose full power reaches the band of warm air, held by a thermostat with its probe there.",
+            watts / 100,
+        )
+        return
 
 
 def _covered(bench: Bench) -> Iterator[Candidate]:

@@ -11,7 +11,7 @@ from husbandry.planning.changes.bench import Bench, added_patch, at_height, solv
 from husbandry.planning.changes.ranking import MOST
 from husbandry.planning.judge import bands
 from husbandry.planning.plan import plan
-from husbandry.planning.predict import box_of, predict, predict_near, predict_night, stuck_on, tube_watts
+from husbandry.planning.predict import Stance, box_of, predict, predict_near, predict_night, stance_of, stuck_on, tube_watts
 from husbandry.planning.request import Request, Thing, apply_patch, from_data
 from husbandry.planning.result import Plan
 from husbandry.species.needs import NeedKey
@@ -38,7 +38,7 @@ def bench_of(request: Request) -> Bench:
     length = made.animals[0].length_m
     shared = bands(made.animals, {animal.species: profile}, ({},))
     size = judge_size(box_of(request), profile, made.animals[0].stage.slug, length, {})
-    return Bench(request, predict(request, profile.body.back_height_bl * length), shared, made.needs, size)
+    return Bench(request, predict(request, stance_of(request, profile, length)), shared, made.needs, size)
 
 
 def test_a_patch_says_only_what_differs(request_: Request) -> None:
@@ -84,7 +84,7 @@ def test_trying_near_is_close_to_planning_in_full(sample: dict[str, Any]) -> Non
     bench = bench_of(from_data(sample))
     changed = at_height(bench.request.thing("lamp-1"), 0.37)
     near = bench.near(changed)
-    full = predict(apply_patch(bench.request, thing_patch(bench.request, changed)), bench.outcome.back_m)
+    full = predict(apply_patch(bench.request, thing_patch(bench.request, changed)), bench.outcome.stance)
     for key in (NeedKey.SURFACE_DAY, NeedKey.WARM_AIR_DAY, NeedKey.UVI_DAY):
         a, b = near.centre(key), full.centre(key)
         assert a is not None and b is not None and a == pytest.approx(b, abs=0.3)
@@ -92,18 +92,18 @@ def test_trying_near_is_close_to_planning_in_full(sample: dict[str, Any]) -> Non
 
 def test_another_set_of_lamps_is_predicted_in_full(sample: dict[str, Any]) -> None:
     request = from_data(sample)
-    known = predict(request, 0.03)
+    known = predict(request, Stance(0.03))
     fewer = request.model_copy(update={"things": tuple(t for t in request.things if t.id != "tube-1")})
-    assert predict_near(known, fewer).centre(NeedKey.WARM_AIR_DAY) == predict(fewer, 0.03).centre(NeedKey.WARM_AIR_DAY)
+    assert predict_near(known, fewer).centre(NeedKey.WARM_AIR_DAY) == predict(fewer, Stance(0.03)).centre(NeedKey.WARM_AIR_DAY)
 
 
 def test_night_heat_and_room_at_night(sample: dict[str, Any]) -> None:
     request = from_data(sample)
-    assert predict(request, 0.03).night is None
-    assert predict(request, 0.03).night_air().temp_c == request.room.night_c
+    assert predict(request, Stance(0.03)).night is None
+    assert predict(request, Stance(0.03)).night_air().temp_c == request.room.night_c
     lit = from_data(bent(sample, things__0__on="18:00", things__0__off="08:00"))
-    assert predict(lit, 0.03).night_air().temp_c > 22
-    assert predict_night(lit, 0.03, warm_left=True).temp_c == pytest.approx(predict(lit, 0.03).night_air().temp_c)
+    assert predict(lit, Stance(0.03)).night_air().temp_c > 22
+    assert predict_night(lit, Stance(0.03), warm_left=True).temp_c == pytest.approx(predict(lit, Stance(0.03)).night_air().temp_c)
 
 
 @pytest.mark.parametrize(
@@ -123,11 +123,11 @@ def test_timers(on: str | None, off: str | None, hour: float, lit: bool) -> None
 
 def test_stuck_on_is_full_power_in_a_summer_room(sample: dict[str, Any]) -> None:
     held = from_data(bent(sample, things__0__thermostat={"set_c": 35, "probe": "surface"}))
-    outcome = predict(held, 0.03)
+    outcome = predict(held, Stance(0.03))
     surface = outcome.centre(NeedKey.SURFACE_DAY)
     assert surface == pytest.approx(35, abs=0.01)
     assert stuck_on(outcome).surface_c > 45
-    assert stuck_on(outcome).surface_c == pytest.approx(stuck_on(predict(from_data(sample), 0.03)).surface_c, abs=0.1)
+    assert stuck_on(outcome).surface_c == pytest.approx(stuck_on(predict(from_data(sample), Stance(0.03))).surface_c, abs=0.1)
 
 
 def test_a_thermostat_is_set_anew_before_one_is_bought(sample: dict[str, Any]) -> None:

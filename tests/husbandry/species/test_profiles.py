@@ -25,7 +25,7 @@ def test_check_values_of_the_trade(row: Row) -> None:
 
 
 def test_every_row_of_the_checked_species_is_compared() -> None:
-    assert len(ROWS) == 14 and not [r for r in ROWS if check(find(r.species), r).verdict == "miss"]
+    assert len(ROWS) == 29 and not [r for r in ROWS if check(find(r.species), r).verdict == "miss"]
 
 
 def test_the_check_can_fail() -> None:
@@ -33,20 +33,32 @@ def test_the_check_can_fail() -> None:
     assert check(find("Pogona vitticeps"), row).verdict == "miss"
 
 
-def test_the_demo_species_is_not_a_checked_one() -> None:
-    assert "Tiliqua scincoides" in library() and "Tiliqua scincoides" not in CHECKED
+DEMO = {"Tiliqua scincoides", "Hemitheconyx caudicinctus", "Dryophytes cinereus", "Lampropeltis californiae"}
+
+
+def test_the_demo_species_are_not_checked_ones_and_two_that_are_have_profiles() -> None:
+    assert set(library()) >= DEMO and not DEMO & CHECKED
+    assert len(CHECKED & set(library())) >= 2
+    assert {(p.habit, p.activity) for s, p in library().items() if s in DEMO} == {
+        ("terrestrial", "diurnal"), ("terrestrial", "crepuscular"), ("arboreal", "nocturnal"),
+    }  # fmt: skip
 
 
 @pytest.mark.parametrize("profile", library().values(), ids=lambda p: p.species)
 def test_temperatures_do_not_cross(profile: Any) -> None:
     for stage in profile.stages:
 
-        def band(key: NeedKey, slug: str = stage.slug) -> tuple[float, float]:
-            spec = next(n for n in profile.needs if n.need == key and (not n.stages or slug in n.stages))
-            return spec.low, spec.high
+        def band(key: NeedKey, slug: str = stage.slug) -> tuple[float, float] | None:
+            spec = next((n for n in profile.needs if n.need == key and (not n.stages or slug in n.stages)), None)
+            return (spec.low, spec.high) if spec else None
 
         surface, warm, cool, night = (band(NeedKey(k)) for k in ("surface_day", "warm_air_day", "cool_air_day", "air_night"))
-        assert surface[0] > warm[1] - 1 and warm[0] >= cool[1] - 1 and warm[1] > cool[1] and night[0] < cool[0] + 1
+        assert warm and cool and night
+        if surface is None:  # what never seeks a hot spot
+            assert profile.amphibian
+        else:
+            assert surface[0] > warm[1] - 1
+        assert warm[0] >= cool[1] - 1 and warm[1] > cool[1] and night[0] < cool[0] + 1
         assert next(m for m in profile.meals if stage.slug in m.stages)
 
 
