@@ -1,4 +1,4 @@
-"""The demo: one invented household with one room and three boxes of common blue-tongued skinks, each with its own story.
+"""The demo: one invented household with one room and four boxes, each with its own animal and its own story.
 
 Everything here is made up. Dates are relative to the day it is loaded, and move along when the demo is started on a later day.
 """
@@ -11,12 +11,12 @@ from django.db import transaction
 from django.db.models import F
 
 from husbandry.species.needs import NeedKey
+from husbandry.species.profile import find
 from ridgeback.animals.models import Animal, Length, Weighing
 from ridgeback.habitats import flows
 from ridgeback.habitats.models import Habitat, Occupancy, Reading, Revision
 from ridgeback.keepers.models import Household, Keeper, Membership, Room
 
-SPECIES = "Tiliqua scincoides"
 ZONE = "Europe/London"
 DAY, UV_DAY = {"on": "07:30", "off": "19:30"}, {"on": "08:00", "off": "18:30"}
 
@@ -25,38 +25,38 @@ def _body(slug: str, kind: str, at: list[float], size: list[float], **more: Any)
     return {"id": slug, "kind": kind, "at_m": at, "size_m": size, **more}
 
 
-# Right: an adult in a roomy box, everything in its band and measured lately.
+# Right: a gecko of dusk in a roomy box, everything in its band and measured lately.
 BRAMBLE = {
     "box": {
-        "inside_m": {"length": 1.5, "depth": 0.6, "height": 0.6},
+        "inside_m": {"length": 1.0, "depth": 0.5, "height": 0.5},
         "panels": {"front": "glass"},
         "lid": {"material": "wood"},
-        "ground": {"material": "soil", "depth_m": 0.07},
+        "ground": {"material": "soil", "depth_m": 0.06},
     },
     "things": [
         {
             "id": "lamp-1",
             "kind": "halogen_flood",
-            "at_m": [0.3, 0.3, 0.43],
-            "power_w": 75,
-            "beam_deg": 60,
-            "thermostat": {"set_c": 40.5, "probe": "surface"},
+            "at_m": [0.22, 0.24, 0.42],
+            "power_w": 35,
+            "thermostat": {"set_c": 32.5, "probe": "surface"},
             **DAY,
         },
+        {"id": "tube-1", "kind": "t5_6", "at_m": [0.34, 0.3, 0.44], "length_m": 0.55, "power_w": 24, "hours_run": 700, **UV_DAY},
         {
-            "id": "tube-1",
-            "kind": "t5_12",
-            "at_m": [0.5, 0.36, 0.50],
-            "length_m": 0.85,
-            "power_w": 39,
-            "reflector": True,
-            "hours_run": 900,
-            **UV_DAY,
+            "id": "night-heat-1",
+            "kind": "ceramic_emitter",
+            "at_m": [0.4, 0.3, 0.37],
+            "power_w": 60,
+            "on": "20:00",
+            "off": "07:30",
+            "thermostat": {"set_c": 22, "probe": "warm_air"},
         },
-        _body("stone-1", "slab", [0.3, 0.3, 0.07], [0.4, 0.3, 0.03], material="slate"),
-        _body("hide-1", "hide", [0.78, 0.38, 0.07], [0.32, 0.24, 0.12]),
-        _body("hide-2", "hide", [1.16, 0.36, 0.07], [0.30, 0.24, 0.12]),
-        _body("dish-1", "dish", [1.38, 0.2, 0.07], [0.18, 0.18, 0.05]),
+        _body("stone-1", "slab", [0.22, 0.24, 0.06], [0.28, 0.22, 0.02], material="slate"),
+        _body("hide-1", "hide", [0.48, 0.34, 0.06], [0.16, 0.14, 0.07]),
+        _body("hide-2", "hide", [0.67, 0.34, 0.06], [0.16, 0.14, 0.08]),
+        _body("hide-3", "hide", [0.88, 0.34, 0.06], [0.16, 0.14, 0.07]),
+        _body("dish-1", "dish", [0.78, 0.13, 0.06], [0.1, 0.1, 0.02]),
     ],
 }
 # Too cold under the lamp: hung too high over a juvenile's stone.
@@ -85,66 +85,93 @@ PIP = {
         _body("dish-1", "dish", [1.01, 0.14, 0.05], [0.12, 0.12, 0.03]),
     ],
 }
-# Ultraviolet too weak: the tube lies on the mesh instead of under it.
+# Ultraviolet too weak: a worn tube lies on fine mesh, far above the frog's branch.
 SABLE = {
     "box": {
-        "inside_m": {"length": 1.4, "depth": 0.55, "height": 0.55},
-        "panels": {"front": "glass", "back": "pvc_board", "left": "pvc_board", "right": "pvc_board", "bottom": "pvc_board"},
-        "lid": {"material": "pvc_board", "mesh": "fly_screen", "mesh_share": 0.4},
-        "ground": {"material": "soil", "depth_m": 0.06},
+        "inside_m": {"length": 0.6, "depth": 0.45, "height": 0.75},
+        "panels": {"front": "glass", "back": "glass", "left": "glass", "right": "glass", "bottom": "glass"},
+        "lid": {"material": "pvc_board", "mesh": "insect", "mesh_share": 0.4},
+        "ground": {"material": "soil", "depth_m": 0.08},
+    },
+    "things": [
+        {"id": "lamp-1", "kind": "incandescent_reflector", "at_m": [0.15, 0.22, 0.80], "power_w": 100, "above_lid": True, **DAY},
+        {
+            "id": "tube-1",
+            "kind": "t5_6",
+            "at_m": [0.3, 0.25, 0.79],
+            "length_m": 0.55,
+            "power_w": 24,
+            "above_lid": True,
+            "hours_run": 6200,
+            **UV_DAY,
+        },
+        _body("branch-1", "branch", [0.3, 0.24, 0.36], [0.42, 0.03, 0.03]),
+        _body("branch-2", "branch", [0.36, 0.28, 0.22], [0.4, 0.03, 0.03]),
+        _body("hide-1", "hide", [0.47, 0.3, 0.08], [0.14, 0.12, 0.1]),
+        _body("dish-1", "dish", [0.16, 0.16, 0.08], [0.16, 0.16, 0.03]),
+    ],
+}
+# Outgrown: a kingsnake still in the box of its youth.
+FATHOM = {
+    "box": {
+        "inside_m": {"length": 0.8, "depth": 0.45, "height": 0.45},
+        "panels": {"front": "glass"},
+        "lid": {"material": "wood", "mesh": "quarter_inch", "mesh_share": 0.2},
+        "ground": {"material": "soil", "depth_m": 0.05},
     },
     "things": [
         {
-            "id": "lamp-1",
-            "kind": "halogen_flood",
-            "at_m": [0.28, 0.27, 0.37],
-            "power_w": 75,
-            "thermostat": {"set_c": 40.0, "probe": "surface"},
+            "id": "panel-1",
+            "kind": "infrared_panel",
+            "at_m": [0.18, 0.22, 0.43],
+            "power_w": 40,
+            "thermostat": {"set_c": 31.5, "probe": "surface"},
             **DAY,
         },
-        {
-            "id": "tube-1",
-            "kind": "t5_12",
-            "at_m": [0.45, 0.3, 0.58],
-            "length_m": 0.85,
-            "power_w": 39,
-            "above_lid": True,
-            "hours_run": 1400,
-            **UV_DAY,
-        },
-        _body("stone-1", "slab", [0.28, 0.27, 0.06], [0.36, 0.28, 0.03], material="stone"),
-        _body("hide-1", "hide", [0.74, 0.34, 0.06], [0.26, 0.2, 0.10]),
-        _body("hide-2", "hide", [1.06, 0.34, 0.06], [0.26, 0.2, 0.10]),
-        _body("dish-1", "dish", [1.28, 0.16, 0.06], [0.16, 0.16, 0.04]),
+        {"id": "tube-1", "kind": "t5_6", "at_m": [0.34, 0.32, 0.40], "length_m": 0.55, "power_w": 24, "hours_run": 400, **UV_DAY},
+        _body("stone-1", "slab", [0.18, 0.22, 0.05], [0.24, 0.22, 0.02], material="slate"),
+        _body("hide-1", "hide", [0.40, 0.30, 0.05], [0.18, 0.18, 0.07]),
+        _body("hide-2", "hide", [0.62, 0.30, 0.05], [0.2, 0.2, 0.07]),
+        _body("dish-1", "dish", [0.62, 0.1, 0.05], [0.16, 0.14, 0.05]),
     ],
 }
 
 # name, shelf, spec, sex, months old, (days ago, g), (days ago, mm), fed days ago, (need, value, days ago, hour, instrument, offset, lamp on h)
 STORIES: list[dict[str, Any]] = [
     {
-        "name": "Bramble", "shelf": "Long wall", "spec": BRAMBLE, "sex": Animal.Sex.FEMALE, "months": 57, "fed": 2,
-        "weights": [(170, 471), (142, 476), (113, 468), (84, 474), (55, 479), (27, 484), (4, 482)], "lengths": [(170, 505), (27, 510)],
+        "name": "Bramble", "species": "Hemitheconyx caudicinctus", "shelf": "Long wall", "spec": BRAMBLE, "sex": Animal.Sex.FEMALE,
+        "months": 43, "fed": 2, "lengths": [(170, 201), (27, 204)],
+        "weights": [(170, 55.2), (142, 56.0), (113, 56.4), (84, 57.1), (55, 57.0), (27, 58.2), (4, 58.0)],
         "readings": [
-            (NeedKey.SURFACE_DAY, 40.9, 5, 15, "infrared", 0.6, 7.5), (NeedKey.WARM_AIR_DAY, 29.4, 5, 15, "probe", 0.0, 7.5),
-            (NeedKey.COOL_AIR_DAY, 24.6, 5, 15, "probe", 0.0, 7.5), (NeedKey.AIR_NIGHT, 18.6, 4, 6, "probe", 0.0, None),
-            (NeedKey.UVI_DAY, 3.1, 31, 13, "uv", 0.0, 5.0), (NeedKey.HUMIDITY_DAY, 47.0, 1, 14, "hygrometer", 2.0, 6.5),
-            (NeedKey.SURFACE_DAY, 41.3, 63, 15, "infrared", 0.6, 7.0), (NeedKey.COOL_AIR_DAY, 24.9, 63, 15, "probe", 0.0, 7.0),
+            (NeedKey.SURFACE_DAY, 32.9, 5, 15, "infrared", 0.6, 7.5), (NeedKey.WARM_AIR_DAY, 27.1, 5, 15, "probe", 0.0, 7.5),
+            (NeedKey.COOL_AIR_DAY, 24.4, 5, 15, "probe", 0.0, 7.5), (NeedKey.AIR_NIGHT, 21.7, 4, 6, "probe", 0.0, None),
+            (NeedKey.UVI_DAY, 0.6, 31, 13, "uv", 0.0, 5.0), (NeedKey.HUMIDITY_DAY, 60.0, 1, 14, "hygrometer", 2.0, 6.5),
+            (NeedKey.SURFACE_DAY, 33.4, 63, 15, "infrared", 0.6, 7.0), (NeedKey.COOL_AIR_DAY, 24.9, 63, 15, "probe", 0.0, 7.0),
         ],
     },
     {
-        "name": "Pip", "shelf": "Long wall", "spec": PIP, "sex": Animal.Sex.UNKNOWN, "months": 6.4, "fed": 1,
-        "weights": [(96, 41), (75, 52), (54, 66), (33, 79), (19, 88), (5, 96)], "lengths": [(96, 205), (33, 262), (5, 282)],
+        "name": "Pip", "species": "Tiliqua scincoides", "shelf": "Long wall", "spec": PIP, "sex": Animal.Sex.UNKNOWN, "months": 6.4,
+        "fed": 1, "weights": [(96, 41), (75, 52), (54, 66), (33, 79), (19, 88), (5, 96)], "lengths": [(96, 205), (33, 262), (5, 282)],
         "readings": [
             (NeedKey.SURFACE_DAY, 33.4, 1, 16, "infrared", 0.6, 8.5), (NeedKey.COOL_AIR_DAY, 24.1, 1, 16, "probe", 0.0, 8.5),
             (NeedKey.WARM_AIR_DAY, 25.2, 2, 9, "probe", 0.0, 1.5), (NeedKey.UVI_DAY, 3.0, 20, 13, "uv", 0.0, 5.0),
         ],
     },
     {
-        "name": "Sable", "shelf": "Window end", "spec": SABLE, "sex": Animal.Sex.MALE, "months": 14.5, "fed": 1,
-        "weights": [(150, 148), (121, 171), (92, 189), (64, 207), (36, 226), (8, 243)], "lengths": [(150, 335), (64, 368), (8, 392)],
+        "name": "Sable", "species": "Dryophytes cinereus", "shelf": "Window end", "spec": SABLE, "sex": Animal.Sex.MALE, "months": 19,
+        "fed": 1, "weights": [(150, 7.9), (92, 8.6), (36, 9.2), (8, 9.5)], "lengths": [(150, 48), (8, 52)],
         "readings": [
-            (NeedKey.SURFACE_DAY, 40.2, 6, 15, "infrared", 0.6, 7.5), (NeedKey.WARM_AIR_DAY, 28.0, 6, 15, "probe", 0.0, 7.5),
-            (NeedKey.UVI_DAY, 0.7, 9, 13, "uv", 0.0, 5.0), (NeedKey.HUMIDITY_DAY, 52.0, 12, 14, "hygrometer", 2.0, 6.0),
+            (NeedKey.WARM_AIR_DAY, 24.3, 6, 15, "probe", 0.0, 7.5), (NeedKey.COOL_AIR_DAY, 23.4, 6, 15, "probe", 0.0, 7.5),
+            (NeedKey.UVI_DAY, 0.1, 9, 13, "uv", 0.0, 5.0), (NeedKey.HUMIDITY_DAY, 66.0, 1, 14, "hygrometer", 2.0, 6.0),
+            (NeedKey.HUMIDITY_NIGHT, 84.0, 1, 6, "hygrometer", 2.0, None),
+        ],
+    },
+    {
+        "name": "Fathom", "species": "Lampropeltis californiae", "shelf": "Window end", "spec": FATHOM, "sex": Animal.Sex.FEMALE,
+        "months": 38, "fed": 6, "weights": [(190, 318), (130, 341), (70, 366), (12, 391)], "lengths": [(190, 935), (12, 1020)],
+        "readings": [
+            (NeedKey.SURFACE_DAY, 32.2, 8, 15, "infrared", 0.6, 7.5), (NeedKey.WARM_AIR_DAY, 27.0, 8, 15, "probe", 0.0, 7.5),
+            (NeedKey.COOL_AIR_DAY, 24.3, 8, 15, "probe", 0.0, 7.5), (NeedKey.HUMIDITY_DAY, 51.0, 2, 14, "hygrometer", 2.0, 6.0),
         ],
     },
 ]  # fmt: skip
@@ -186,14 +213,14 @@ def load(now: dt.datetime) -> Household:
 
 def _tell(story: dict[str, Any], household: Household, room: Room, keeper: Keeper, today: dt.date) -> None:
     animal = Animal.objects.create(
-        household=household, name=story["name"], species=SPECIES, sex=story["sex"],
+        household=household, name=story["name"], species=story["species"], sex=story["sex"],
         born_on=today - dt.timedelta(days=round(story["months"] * 30.44)), fed_on=today - dt.timedelta(days=story["fed"]),
     )  # fmt: skip
     Weighing.objects.bulk_create(
         Weighing(animal=animal, on=today - dt.timedelta(days=ago), mass_g=grams) for ago, grams in story["weights"]
     )
     Length.objects.bulk_create(
-        Length(animal=animal, on=today - dt.timedelta(days=ago), kind=Length.Kind.TOTAL, length_mm=mm)
+        Length(animal=animal, on=today - dt.timedelta(days=ago), kind=find(animal.species).body.length_kind, length_mm=mm)
         for ago, mm in story["lengths"]
     )
     since = _moment(today, max(ago for ago, _ in story["weights"]), 10)

@@ -13,7 +13,7 @@ from husbandry.planning.request import Request, Thing
 from husbandry.planning.result import Plan
 from husbandry.quantity import Kind, Units, convert, default_unit, show
 from husbandry.species.profile import find
-from ridgeback.drawing.animals import side_view
+from ridgeback.drawing.animals import extent, side_view, tallness
 from ridgeback.drawing.contours import Contour, even_levels, lines, refine
 from ridgeback.drawing.primitives import (
     Circle,
@@ -149,7 +149,7 @@ def _length(value_m: float, units: Units) -> str:
 
 
 def _spoken(thing: Thing) -> str:
-    return {"slab": "stone", "hide": "hide", "dish": "dish"}.get(thing.kind, thing.kind.replace("_", " "))
+    return {"slab": "stone"}.get(thing.kind, thing.kind.replace("_", " "))
 
 
 # --- fields -------------------------------------------------------------------------------------------------------------
@@ -314,6 +314,13 @@ def _body(thing: Thing, view: View) -> list[Shape]:
                 ),
             )
         ]
+    if thing.kind == "branch":
+        sag = 0.25 * h
+        bark = f"M{number(left)},{number(top)}q{number(w / 2)},{number(sag)} {number(w)},0l0,{number(h)}q{number(-w / 2)},{number(sag)} {number(-w)},0Z"
+        knots = "".join(
+            f"M{number(left + w * s)},{number(top + 0.45 * h)}l{number(0.06 * w)},{number(0.1 * h)}" for s in (0.15, 0.45, 0.7)
+        )
+        return [Path("branch", bark), Path("thin", knots)]
     arch = _path(left, top, [("M", 0, 1), ("l", 0, -0.45), ("q", 0, -0.55, 0.5, -0.55), ("t", 0.5, 0.55), ("l", 0, 0.45)], w, h)
     door = _path(
         left, top, [("M", 0.33, 1), ("l", 0, -0.22), ("q", 0, -0.33, 0.17, -0.33), ("t", 0.17, 0.33), ("l", 0, 0.22)], w, h
@@ -386,13 +393,14 @@ def _animal(plan: Plan, outcome: Outcome, view: View, units: Units) -> tuple[lis
     animal = max(plan.animals, key=lambda a: a.length_m)
     length = animal.length_m * view.scale
     outline = find(animal.species).body.outline
+    wide, tall = extent(outline) * length, tallness(outline) * length
     middle = view.x(plan.basking.x_m)
-    left = min(max(middle - 0.42 * length, view.x(0) + 4), view.x(outcome.box.length_m) - 4 - length)
-    left = max(left, view.x(0) - max(0.0, length - outcome.box.length_m * view.scale))
+    left = min(max(middle - 0.42 * wide, view.x(0) + 4), view.x(outcome.box.length_m) - 4 - wide)
+    left = max(left, view.x(0) - max(0.0, wide - outcome.box.length_m * view.scale))
     stands = view.y(plan.basking.z_m - outcome.back_m)
     title = f"{animal.name or animal.common_name}, {_length(animal.length_m, units)}"
     drawn = tuple(Path("animal", d) for d in side_view(outline, left, stands, length))
-    return [Group("animal-group", title=title, parts=drawn)], Rect("", left, stands - 0.13 * length, length, 0.13 * length)
+    return [Group("animal-group", title=title, parts=drawn)], Rect("", left, stands - tall, wide, tall)
 
 
 def _probes(outcome: Outcome, view: View) -> list[Shape]:

@@ -21,6 +21,7 @@ LOOK: dict[str, str] = {
     "thin": 'fill="none" stroke="#6a6355" stroke-width="1"',
     "stone": 'fill="#c9c3b6" stroke="#23211c" stroke-width="1.6"',
     "hide": 'fill="#b98f63" stroke="#23211c" stroke-width="1.6"',
+    "branch": 'fill="#a98a62" stroke="#23211c" stroke-width="1.4"',
     "void": 'fill="#33291d"',
     "water": 'fill="#bcd9dc" stroke="#23211c" stroke-width="1.4"',
     "animal": 'fill="#4a4436" stroke="#fffdf7" stroke-width="1.2"',

@@ -184,7 +184,8 @@ class BenchForm(forms.Form):
                 widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
             ),
         }
-        for slug, asked in QUESTIONS.items():
+        for slug in find(animal.species).questions:
+            asked = QUESTIONS[slug]
             choices = [(s.slug, s.name + (" (usual)" if s.slug == asked.default else "")) for s in asked.schools.values()]
             fields[slug] = forms.ChoiceField(label=asked.text, choices=choices, initial=animal.schools.get(slug, asked.default))
         self._section(f"animal-{n}", animal.name or "Animal", fields)
@@ -320,8 +321,8 @@ class BenchForm(forms.Form):
                 lengths[kind] = round(length * 1000, 3)
             chosen = {
                 slug: cleaned[f"animal-{n}-{slug}"]
-                for slug, asked in QUESTIONS.items()
-                if cleaned[f"animal-{n}-{slug}"] != asked.default
+                for slug in find(animal.species).questions
+                if cleaned[f"animal-{n}-{slug}"] != QUESTIONS[slug].default
             }
             data = animal.model_dump(mode="json")
             born, fed = cleaned[f"animal-{n}-born"], cleaned[f"animal-{n}-fed"]

@@ -184,9 +184,15 @@ def _change(index: int, change: Change, units: Units) -> ChangeView:
     )
 
 
+def _plural(name: str) -> str:
+    if name.endswith("mouse"):
+        return name.removesuffix("mouse") + "mice"
+    return name + ("es" if name.endswith("ch") else "s")
+
+
 def _portion(grams: float, name: str, count: int | None, units: Units) -> str:
     if count is not None:
-        return f"{count} {name}{'' if count == 1 else ('es' if name.endswith(('ch',)) else 's')}"
+        return f"{count} {name if count == 1 else _plural(name)}"
     return f"{show(grams, Kind.MASS, units)} {name}"
 
 

@@ -79,7 +79,7 @@ def test_a_reading_with_the_wrong_unit_is_asked(page: Page) -> None:
 
 
 def test_units_switch_in_place_and_layers_hide(page: Page) -> None:
-    go(page, "Sable’s box")
+    go(page, "Pip’s box")
     page.get_by_role("button", name="°F").click()
     page.get_by_role("button", name="in", exact=True).click()
     expect(page.locator(".need", has_text="Surface")).to_contain_text("°F")

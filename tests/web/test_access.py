@@ -107,7 +107,7 @@ def test_units_and_theme_are_kept_and_a_foreign_target_is_not_followed(client: C
 
 def test_rows_hang_on_one_household(household: Household) -> None:
     assert not Habitat.objects.of(None).exists()
-    assert Habitat.objects.of(household).count() == 3
+    assert Habitat.objects.of(household).count() == 4
     assert set(Room.objects.values_list("household_id", flat=True)) == {household.pk}
 
 

@@ -29,17 +29,18 @@ def test_the_list_is_ordered_by_urgency_and_says_the_worst(client: Client) -> No
     rows = client.get("/").context["rows"]
     assert [row["habitat"].name for row in rows][-1] == "Bramble’s box"
     html = client.get("/").content.decode()
-    assert "Surface: 5.2 below" in html and "UV index: 1.9 below" in html and "Right as far as known" in html
+    assert "Surface: 5.2 below" in html and "UV index: 0.2 below" in html and "Too small" in html and "Right as far as known" in html
 
 
-def test_the_three_stories_of_the_demo(client: Client, household: Household) -> None:
+def test_the_four_stories_of_the_demo(client: Client, household: Household) -> None:
     stories = {h.name: client.get(f"/habitats/{h.pk}/").context["view"] for h in household.habitats.all()}
     assert stories["Bramble’s box"].first.direction == "right"
     assert (
         stories["Pip’s box"].first.problem.startswith("Surface") and "Lower the halogen flood" in stories["Pip’s box"].first.title
     )
     assert stories["Sable’s box"].first.problem.startswith("UV index") and "below the mesh" in stories["Sable’s box"].first.title
-    assert all(view.size.enough for view in stories.values())
+    assert "Move to a box of" in stories["Fathom’s box"].first.title
+    assert {name for name, view in stories.items() if not view.size.enough} == {"Fathom’s box"}
 
 
 def test_drawings_are_well_formed_and_to_scale(client: Client, pip: Habitat) -> None:

@@ -54,11 +54,13 @@ def test_temperatures_do_not_cross(profile: Any) -> None:
 
         surface, warm, cool, night = (band(NeedKey(k)) for k in ("surface_day", "warm_air_day", "cool_air_day", "air_night"))
         assert warm and cool and night
-        if surface is None:  # what never seeks a hot spot
+        overlap = 1.0
+        if surface is None:  # what never seeks a hot spot lives in nearly one climate
             assert profile.amphibian
+            overlap = 2.0
         else:
             assert surface[0] > warm[1] - 1
-        assert warm[0] >= cool[1] - 1 and warm[1] > cool[1] and night[0] < cool[0] + 1
+        assert warm[0] >= cool[1] - overlap and warm[1] > cool[1] and night[0] < cool[0] + 1
         assert next(m for m in profile.meals if stage.slug in m.stages)
 
 
