@@ -51,7 +51,7 @@ class MealPlan(Document):
     grams: Worked
     every_days: Worked
     portions: tuple[Portion, ...]
-    calcium_mg: Worked | None
+    calcium_mg: Worked | None = None
 
 
 class Diet(Document):

@@ -2,12 +2,13 @@
 
 import datetime as dt
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from statistics import NormalDist
 
 from husbandry.methods import find, working
 from husbandry.planning.request import ReadingSpec, Request
-from husbandry.planning.result import AnimalFound, Measured, NeedState, Verdict
+from husbandry.planning.result import Measured, NeedState, Occupant, Verdict
 from husbandry.quantity import Kind
 from husbandry.readings import corrected_reading
 from husbandry.species.needs import NEEDS, NeedKey, NeedKind
@@ -82,7 +83,7 @@ def _spec(profile: Profile, stage: str, key: NeedKey, schools: dict[str, str]) -
 
 
 def _end(
-    profile: Profile, animal: AnimalFound, spec: NeedSpec, kind: NeedKind, name: str, origins: tuple[str, ...]
+    profile: Profile, animal: Occupant, spec: NeedSpec, kind: NeedKind, name: str, origins: tuple[str, ...]
 ) -> Worked | None:
     value = getattr(spec, name)
     if value is None:
@@ -105,9 +106,7 @@ def _end(
     )
 
 
-def bands(
-    animals: tuple[AnimalFound, ...], profiles: dict[str, Profile], schools: tuple[dict[str, str], ...]
-) -> dict[NeedKey, Band]:
+def bands(animals: Sequence[Occupant], profiles: dict[str, Profile], schools: tuple[dict[str, str], ...]) -> dict[NeedKey, Band]:
     """The bands that all animals in the box share. Limits are the strictest; a gap between two bands is a conflict that names both."""
     found: dict[NeedKey, Band] = {}
     for key, kind in NEEDS.items():

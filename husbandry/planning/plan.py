@@ -1,21 +1,23 @@
 """`plan(request)`: a pure function from a request to a plan."""
 
 import math
+from dataclasses import dataclass
 
 from husbandry import CORE_VERSION
 from husbandry.box.equipment import HEATERS
-from husbandry.box.sizing import judge_size
+from husbandry.box.sizing import SizeFound, judge_size
 from husbandry.diet.calendar import four_weeks
 from husbandry.planning.changes import Bench, find_changes
-from husbandry.planning.judge import bands, state
+from husbandry.planning.judge import Band, bands, state
 from husbandry.planning.notes import notes
 from husbandry.planning.predict import Outcome, box_of, predict, stance_of
 from husbandry.planning.predictions import predictions, stuck_predictions
 from husbandry.planning.request import Animal, Request
-from husbandry.planning.result import AnimalFound, BaskingPlace, Plan
+from husbandry.planning.result import AnimalFound, BaskingPlace, Glance, NeedState, Occupant, Plan
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile, find
 from husbandry.species.stages import DAYS_PER_MONTH, StageFound, stage_of
+from husbandry.worked import Worked
 
 
 def _typical(low: float | None, high: float | None) -> float:
@@ -70,25 +72,46 @@ def plan(request: Request) -> Plan:
     return plan_with_outcome(request)[0]
 
 
-def plan_with_outcome(request: Request) -> tuple[Plan, Outcome]:
-    """A plan and the physics behind it, for whoever draws the fields."""
-    profiles = {animal.species: find(animal.species) for animal in request.animals}
-    stages = [
-        stage_of(profiles[a.species], today=request.today, born_on=a.born_on, mass_g=a.mass_g, length_mm=a.length_mm or None)
-        for a in request.animals
-    ]
-    lengths = [_body_length(a, profiles[a.species], stage) for a, stage in zip(request.animals, stages, strict=True)]
-    largest = max(range(len(lengths)), key=lambda n: lengths[n])
-    lead, lead_profile = request.animals[largest], profiles[request.animals[largest].species]
-    outcome = predict(request, stance_of(request, lead_profile, lengths[largest]))
+@dataclass(frozen=True)
+class _Looked:
+    """A request with what every answer begins from."""
 
-    body_c = _body_c(outcome, request)
-    found = tuple(
-        _animal(animal, profiles[animal.species], stage, length, request, body_c)
-        for animal, stage, length in zip(request.animals, stages, lengths, strict=True)
-    )
-    shared = bands(found, profiles, tuple(a.schools for a in request.animals))
-    predicted = predictions(outcome, request, lead_profile, shared)
+    profiles: dict[str, Profile]
+    occupants: tuple[Occupant, ...]
+    lead: int
+    """Index of the largest animal: the box is judged by it."""
+    outcome: Outcome
+
+
+def _look(request: Request) -> _Looked:
+    profiles = {animal.species: find(animal.species) for animal in request.animals}
+    occupants = []
+    for animal in request.animals:
+        profile = profiles[animal.species]
+        stage = stage_of(
+            profile, today=request.today, born_on=animal.born_on, mass_g=animal.mass_g, length_mm=animal.length_mm or None
+        )
+        length = _body_length(animal, profile, stage)
+        occupants.append(
+            Occupant(name=animal.name, species=animal.species, common_name=profile.name, stage=stage, length_m=length)
+        )
+    lead = max(range(len(occupants)), key=lambda n: occupants[n].length_m)
+    outcome = predict(request, stance_of(request, profiles[occupants[lead].species], occupants[lead].length_m))
+    return _Looked(profiles, tuple(occupants), lead, outcome)
+
+
+def outcome_of(request: Request) -> Outcome:
+    """The physics of a request alone, for drawing fields beside a plan that is known already."""
+    return _look(request).outcome
+
+
+def _judged(
+    request: Request, looked: _Looked
+) -> tuple[dict[NeedKey, Band], dict[str, Worked], tuple[NeedState, ...], SizeFound, BaskingPlace]:
+    outcome, lead = looked.outcome, looked.occupants[looked.lead]
+    profile = looked.profiles[lead.species]
+    shared = bands(looked.occupants, looked.profiles, tuple(a.schools for a in request.animals))
+    predicted = predictions(outcome, request, profile, shared)
     states = tuple(
         state(
             band,
@@ -99,11 +122,32 @@ def plan_with_outcome(request: Request) -> tuple[Plan, Outcome]:
         )
         for key, band in shared.items()
     )
-    size = judge_size(box_of(request), lead_profile, found[largest].stage.slug, lengths[largest], lead.schools)
+    size = judge_size(box_of(request), profile, lead.stage.slug, lead.length_m, request.animals[looked.lead].schools)
+    basking = BaskingPlace(x_m=outcome.basking.x_m, y_m=outcome.basking.y_m, z_m=outcome.basking.z_m)
+    return shared, predicted, states, size, basking
+
+
+def glance(request: Request) -> Glance:
+    """Right or not, without what to do about it and without food: for lists of many boxes."""
+    looked = _look(request)
+    _, _, states, size, basking = _judged(request, looked)
+    return Glance(animals=looked.occupants, needs=states, size=size, basking=basking)
+
+
+def plan_with_outcome(request: Request) -> tuple[Plan, Outcome]:
+    """A plan and the physics behind it, for whoever draws the fields."""
+    looked = _look(request)
+    outcome = looked.outcome
+    body_c = _body_c(outcome, request)
+    found = tuple(
+        _animal(animal, looked.profiles[animal.species], occupant.stage, occupant.length_m, request, body_c)
+        for animal, occupant in zip(request.animals, looked.occupants, strict=True)
+    )
+    shared, predicted, states, size, basking = _judged(request, looked)
     bench = Bench(request, outcome, shared, states, size)
     made = Plan(
         core_version=CORE_VERSION,
-        profiles={name: profile.hash for name, profile in profiles.items()},
+        profiles={name: profile.hash for name, profile in looked.profiles.items()},
         now=request.now,
         revision=request.revision,
         animals=found,
@@ -111,8 +155,8 @@ def plan_with_outcome(request: Request) -> tuple[Plan, Outcome]:
         predictions=predicted | stuck_predictions(bench.now_stuck, request),
         size=size,
         changes=find_changes(bench),
-        notes=notes(request, outcome, profiles, found, states, bench),
-        basking=BaskingPlace(x_m=outcome.basking.x_m, y_m=outcome.basking.y_m, z_m=outcome.basking.z_m),
+        notes=notes(request, outcome, looked.profiles, found, states, bench),
+        basking=basking,
     )
     return made, outcome
 

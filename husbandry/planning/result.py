@@ -57,14 +57,14 @@ class NeedState(Document):
     place: str
     phase: str
     unit: str
-    low: Worked | None
-    high: Worked | None
-    limit_low: Worked | None
-    limit_high: Worked | None
-    predicted: Worked | None
+    low: Worked | None = None
+    high: Worked | None = None
+    limit_low: Worked | None = None
+    limit_high: Worked | None = None
+    predicted: Worked | None = None
     floor: Worked | None = None
     """Humidity: what the room's vapour alone gives."""
-    measured: Measured | None
+    measured: Measured | None = None
     verdict: Verdict
     conflict: str = ""
     """Two animals whose bands do not meet."""
@@ -75,7 +75,7 @@ class Effect(Document):
 
     need: NeedKey
     unit: str
-    before: float | None
+    before: float | None = None
     after: float
     direction: Direction
     """Of the value after."""
@@ -86,8 +86,8 @@ class Safety(Document):
 
     surface_c: float
     cool_air_c: float
-    limit_surface_c: float | None
-    limit_cool_air_c: float | None
+    limit_surface_c: float | None = None
+    limit_cool_air_c: float | None = None
     safe: bool
     worse: bool
     """Over a limit, and further over it than now."""
@@ -128,18 +128,23 @@ class Note(Document):
     values: dict[str, float] = {}
 
 
-class AnimalFound(Document):
-    """What is known of one animal."""
+class Occupant(Document):
+    """An animal with its stage."""
 
     name: str
     species: str
     common_name: str
     stage: StageFound
+    length_m: float
+
+
+class AnimalFound(Occupant):
+    """What is known of one animal."""
+
     mass_g: float
     mass_known: bool
-    length_m: float
     length_known: bool
-    age_months: float | None
+    age_months: float | None = None
     diet: Diet
 
 
@@ -149,6 +154,26 @@ class BaskingPlace(Document):
     x_m: float
     y_m: float
     z_m: float
+
+
+class Glance(Document):
+    """The state of a box without what to do about it: what a list needs, at a fraction of a plan's cost."""
+
+    animals: tuple[Occupant, ...]
+    needs: tuple[NeedState, ...]
+    size: SizeFound
+    basking: BaskingPlace
+
+    @property
+    def worst(self) -> NeedState | None:
+        """As of a plan."""
+        return worst_of(self.needs)
+
+
+def worst_of(needs: tuple[NeedState, ...]) -> NeedState | None:
+    """The need furthest from right, in band widths; None when all are right or unknown."""
+    wrong = [need for need in needs if need.verdict.direction in {"below", "above"}]
+    return max(wrong, key=lambda need: (need.verdict.limit == "breached", need.verdict.by / band_width(need)), default=None)
 
 
 class Plan(Document):
@@ -174,9 +199,8 @@ class Plan(Document):
 
     @property
     def worst(self) -> NeedState | None:
-        """The need furthest from right, in band widths; None when all are right or unknown."""
-        wrong = [need for need in self.needs if need.verdict.direction in {"below", "above"}]
-        return max(wrong, key=lambda need: (need.verdict.limit == "breached", need.verdict.by / band_width(need)), default=None)
+        """The need furthest from right."""
+        return worst_of(self.needs)
 
     @property
     def answer(self) -> Change | None:

@@ -6,7 +6,6 @@ from django.core.exceptions import ValidationError
 from django.db import models
 from django.db.models import Q
 
-from husbandry.planning import request as core
 from husbandry.species.profile import library
 from ridgeback.keepers.models import Household
 
@@ -58,20 +57,20 @@ class Animal(models.Model):
             latest[length.kind] = length
         return {kind: length.length_mm for kind, length in latest.items()}
 
-    def for_core(self) -> core.Animal:
-        """The animal as a plan takes it."""
-        return core.Animal.model_validate(
-            {
-                "name": self.name,
-                "species": self.species,
-                "born_on": self.born_on,
-                "sex": self.sex,
-                "mass_g": self.mass_g(),
-                "length_mm": self.length_mm(),
-                "schools": self.schools,
-                "fed_on": self.fed_on,
-            }
+    def data(self) -> dict[str, object]:
+        """The animal as a request writes it."""
+        days = {"born_on": self.born_on, "fed_on": self.fed_on}
+        known = {name: day.isoformat() for name, day in days.items() if day} | (
+            {"mass_g": mass} if (mass := self.mass_g()) else {}
         )
+        own = {
+            "name": self.name,
+            "species": self.species,
+            "sex": self.sex,
+            "length_mm": self.length_mm(),
+            "schools": self.schools,
+        }
+        return own | known
 
 
 class Weighing(models.Model):

@@ -121,14 +121,16 @@ def front_view(plan: Plan, outcome: Outcome, units: Units, labels: Labels, paper
         )
         parts += _grain(view, inside.length, ground.depth_m)
         parts.append(Line("line", view.at(0, ground.depth_m), view.at(inside.length, ground.depth_m)))
-    parts.append(Group("layer", layer="things", parts=tuple(s for t in request.things if t.is_body for s in _body(t, view))))
+    parts.append(
+        Group("layer", layer="things", parts=tuple(s for t in request.things if t.is_body for s in body_shapes(t, view)))
+    )
     parts += animal
     parts.append(
         Group(
             "layer", layer="things", parts=tuple(s for t in request.things if not t.is_body for s in _lamp(t, view, units, roof))
         )
     )
-    parts += _lid(request, view)
+    parts += lid_shapes(request, view)
     parts.append(Path("box", polyline([(left, roof), (left, floor), (right, floor), (right, roof)])))
     parts += _probes(outcome, view)
     parts += dimensions
@@ -294,7 +296,7 @@ def _grain(view: View, length_m: float, depth_m: float) -> list[Shape]:
     return [Group("specks", parts=tuple(found))]
 
 
-def _body(thing: Thing, view: View) -> list[Shape]:
+def body_shapes(thing: Thing, view: View) -> list[Shape]:
     assert thing.size_m is not None
     x, _, z = thing.at_m
     length, _, height = thing.size_m
@@ -371,7 +373,7 @@ def _lamp(thing: Thing, view: View, units: Units, roof: float) -> list[Shape]:
     return [*cord, shape, face, *([] if small else [words])]
 
 
-def _lid(request: Request, view: View) -> list[Shape]:
+def lid_shapes(request: Request, view: View) -> list[Shape]:
     inside, lid = request.box.inside_m, request.box.lid
     roof, left, right = view.y(inside.height), view.x(0), view.x(inside.length)
     if lid.mesh is None:
@@ -443,7 +445,7 @@ def _dimensions(plan: Plan, outcome: Outcome, view: View, units: Units) -> tuple
         right = view.x(inside.length) + (16 if narrow else 24)
         parts += _dimension((right, view.y(depth)), (right, view.floor), show(depth, Kind.LENGTH, units, unit=False))
     slab = outcome.day.hottest_slab()
-    if slab is not None and not narrow:
+    if slab is not None and not narrow and outcome.stance.perch is None:
         surface = outcome.day.enclosure.slabs[slab]
         lamps = [lamp for lamp in outcome.day.enclosure.lamps if lamp.heater.beam_share]
         if lamps:

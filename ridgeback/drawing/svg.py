@@ -62,6 +62,8 @@ _ids = itertools.count(1)
 
 def write(drawing: Drawing, mode: Mode = "page") -> str:
     """The drawing as an SVG element, with a title and a description for readers that do not see it."""
+    if drawing.kind != "sheet":  # small ones are remembered and meet in one page: they carry no ids
+        return _small(drawing, mode)
     n = next(_ids)  # two drawings in one page must not share ids
     size = "" if mode == "page" else f' width="{number(drawing.width)}" height="{number(drawing.height)}"'
     look = f' class="drawing drawing-{drawing.kind}"' if mode == "page" else ' font-family="sans-serif"'
@@ -71,6 +73,17 @@ def write(drawing: Drawing, mode: Mode = "page") -> str:
     return (
         f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {number(drawing.width)} {number(drawing.height)}"{size}{look} role="img" '
         f'aria-labelledby="{labelled}"><title id="d{n}-title">{escape(drawing.title)}</title>{description}{body}</svg>'
+    )
+
+
+def _small(drawing: Drawing, mode: Mode) -> str:
+    size = "" if mode == "page" else f' width="{number(drawing.width)}" height="{number(drawing.height)}"'
+    look = f' class="drawing drawing-{drawing.kind}"' if mode == "page" else ' font-family="sans-serif"'
+    spoken = f"{drawing.title}: {drawing.description}" if drawing.description else drawing.title
+    body = "".join(_shape(part, mode) for part in drawing.parts)
+    return (
+        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {number(drawing.width)} {number(drawing.height)}"{size}{look} role="img" '
+        f"aria-label={quoteattr(spoken)}>{body}</svg>"
     )
 
 

@@ -10,7 +10,7 @@ from django.db.models import Max
 from husbandry.planning.request import Request
 from husbandry.planning.result import Change
 from ridgeback.animals.models import Animal, Length, Weighing
-from ridgeback.habitats.models import Habitat, Reading, Revision
+from ridgeback.habitats.models import Habitat, Occupancy, Reading, Revision
 from ridgeback.keepers.models import Keeper
 
 
@@ -45,7 +45,7 @@ def _revise(
     made = Revision.objects.create(
         habitat=habitat, number=last + 1, spec=spec, reason=reason[:200], previous=previous, made_at=now, made_by=keeper
     )
-    Habitat.objects.filter(pk=habitat.pk).update(head=made)
+    Habitat.objects.filter(pk=habitat.pk).update(head=made, looked_on=None)
     habitat.head = made
     return made
 
@@ -94,6 +94,8 @@ def keep_bench(habitat: Habitat, request: Request, *, seen: int, keeper: Keeper,
         room.day_c, room.night_c = request.room.day_c, request.room.night_c
         room.summer_max_c, room.rh_pct = request.room.summer_max_c, request.room.rh_pct
         room.save(update_fields=["day_c", "night_c", "summer_max_c", "rh_pct"])
+        room.habitats.update(looked_on=None)
+    Habitat.objects.filter(pk=habitat.pk).update(looked_on=None)
     for occupancy, new, old in zip(habitat.present, request.animals, before.animals, strict=True):
         _keep_animal(occupancy.animal, new, old, request.today)
     return True
@@ -108,6 +110,29 @@ def _keep_animal(animal: Animal, new: Any, old: Any, today: dt.date) -> None:
     if (new.born_on, new.fed_on, new.schools) != (old.born_on, old.fed_on, old.schools):
         animal.born_on, animal.fed_on, animal.schools = new.born_on, new.fed_on, new.schools
         animal.save(update_fields=["born_on", "fed_on", "schools"])
+
+
+@transaction.atomic
+def move_in(habitat: Habitat, animal: Animal, *, now: dt.datetime) -> bool:
+    """An animal moves into a box, out of the one it was in. False when it lives there already."""
+    Animal.objects.select_for_update().get(pk=animal.pk)
+    left = Occupancy.objects.filter(animal=animal, until__isnull=True).exclude(habitat=habitat)
+    Habitat.objects.filter(occupancies__in=left).update(looked_on=None)
+    left.update(until=now)
+    if Occupancy.objects.filter(animal=animal, habitat=habitat, until__isnull=True).exists():
+        return False
+    Occupancy.objects.create(habitat=habitat, animal=animal, since=now)
+    Habitat.objects.filter(pk=habitat.pk).update(looked_on=None)
+    return True
+
+
+@transaction.atomic
+def move_out(habitat: Habitat, animal: Animal, *, now: dt.datetime) -> bool:
+    """An animal leaves its box: sold, lent, dead or in another's care. False when it does not live there."""
+    here = Occupancy.objects.select_for_update().filter(habitat=habitat, animal=animal, until__isnull=True)
+    moved = bool(here.update(until=now))
+    Habitat.objects.filter(pk=habitat.pk).update(looked_on=None)
+    return moved
 
 
 @transaction.atomic
@@ -128,6 +153,7 @@ def add_reading(
         habitat.revisions.filter(made_at__lt=minute).order_by("-number").first() or habitat.revisions.order_by("number").first()
     )
     assert stood is not None
+    Habitat.objects.filter(pk=habitat.pk).update(looked_on=None)
     return Reading.objects.create(
         habitat=habitat,
         revision=stood,

@@ -4,6 +4,7 @@ Nothing is overwritten: a change makes a revision, a move ends one occupancy and
 """
 
 import datetime as dt
+import zoneinfo
 from typing import TYPE_CHECKING, Any
 
 from django.contrib.postgres.constraints import ExclusionConstraint
@@ -49,6 +50,9 @@ class Habitat(models.Model):
     shelf = models.CharField(max_length=80, blank=True)
     head = models.OneToOneField("Revision", on_delete=models.PROTECT, null=True, related_name="+")
     created_at = models.DateTimeField(auto_now_add=True)
+    # How urgent it looked when it was last looked at: an index for the order of the list, rebuilt from plans at any time.
+    urgency = models.FloatField(default=0)
+    looked_on = models.DateField(null=True, blank=True)
 
     objects = HabitatQuerySet.as_manager()
 
@@ -61,27 +65,52 @@ class Habitat(models.Model):
     class Meta:
         ordering = ["shelf", "name"]
         constraints = [models.UniqueConstraint(fields=["household", "name"], name="habitat_name_once")]
+        indexes = [models.Index(fields=["household", "-urgency", "name"], name="habitat_most_urgent")]
 
     def __str__(self) -> str:
         return self.name
+
+    def request_data(self, now: dt.datetime, spec: dict[str, Any] | None = None) -> dict[str, Any]:
+        """The request as JSON values, not checked yet: what a plan is remembered by.
+
+        Its moment is that of the day's beginning or of the last reading, whichever is later: a plan changes with the day and with what is
+        measured, not with the minute.
+        """
+        room = self.room
+        readings = [reading.for_core() for reading in self.readings.all()]
+        midnight = now.astimezone(zoneinfo.ZoneInfo(room.time_zone)).replace(hour=0, minute=0, second=0, microsecond=0)
+        moment = max([midnight, *(reading.at for reading in self.readings.all())])
+        return {
+            "format": core.FORMAT,
+            "now": moment.astimezone(dt.UTC).isoformat(),
+            "place": {"lat": room.latitude_deg, "lon": room.longitude_deg, "tz": room.time_zone},
+            "room": {"day_c": room.day_c, "night_c": room.night_c, "summer_max_c": room.summer_max_c, "rh_pct": room.rh_pct},
+            "animals": [occupancy.animal.data() for occupancy in self.present],
+            **(spec or (self.head.spec if self.head else {})),
+            "readings": readings,
+            "revision": self.head.number if self.head else 1,
+        }
 
     def request_at(self, now: dt.datetime, spec: dict[str, Any] | None = None, **changes: Any) -> core.Request:
         """The core's request for this box at a moment: from its head, or from another `spec` being tried.
 
         `changes` replaces whole parts (`room`, `animals`). Raises `DocumentError` when the result is not sound.
         """
-        room = self.room
-        data: dict[str, Any] = {
-            "format": core.FORMAT,
-            "now": now.isoformat(),
-            "place": {"lat": room.latitude_deg, "lon": room.longitude_deg, "tz": room.time_zone},
-            "room": {"day_c": room.day_c, "night_c": room.night_c, "summer_max_c": room.summer_max_c, "rh_pct": room.rh_pct},
-            "animals": [occupancy.animal.for_core().model_dump(mode="json", exclude_none=True) for occupancy in self.present],
-            **(spec or (self.head.spec if self.head else {})),
-            "readings": [reading.for_core() for reading in self.readings.all()],
-            "revision": self.head.number if self.head else 1,
-        }
-        return core.from_data({**data, **changes})
+        return core.from_data({**self.request_data(now, spec), **changes})
+
+
+class Derived(models.Model):
+    """Something computed, remembered by the content it was computed from. Never a source of truth: any row may go at any time."""
+
+    key = models.CharField(max_length=64, primary_key=True)
+    body = models.TextField()
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        indexes = [models.Index(fields=["made_at"], name="derived_oldest")]  # the old ones are forgotten
+
+    def __str__(self) -> str:
+        return self.key[:12]
 
 
 class Revision(models.Model):

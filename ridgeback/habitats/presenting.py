@@ -280,11 +280,11 @@ def read_out(planned: Planned, units: Units) -> dict[str, object]:
     }
 
 
-def habitat_view(planned: Planned, units: Units, *, name: str, previewing: bool = False) -> HabitatView:
-    """The whole page's content."""
+def habitat_view(planned: Planned, units: Units, now: dt.datetime, *, name: str, previewing: bool = False) -> HabitatView:
+    """The whole page's content. `now` is the reader's moment, for how long ago things were."""
     plan = planned.plan
     labels = Labels(name, "Lamp on, settled", "not kept yet" if previewing else f"plan {plan.revision}")
-    views = [need_view(plan, need, units, plan.now) for need in plan.needs]
+    views = [need_view(plan, need, units, now) for need in plan.needs]
     predictions = plan.predictions
     facts: list[tuple[str, Number]] = [
         (

@@ -11,6 +11,8 @@ urlpatterns = [
     path("habitats/<int:pk>/apply/", views.apply_change, name="apply"),
     path("habitats/<int:pk>/undo/", views.undo, name="undo"),
     path("habitats/<int:pk>/readings/", views.add_reading, name="add-reading"),
+    path("habitats/<int:pk>/move-in/", views.move_in, name="move-in"),
+    path("habitats/<int:pk>/move-out/", views.move_out, name="move-out"),
     path("habitats/<int:pk>/working/", views.working, name="working"),
     path("habitats/<int:pk>/request.json", views.request_file, name="request"),
 ]

@@ -16,11 +16,12 @@ from husbandry.planning.result import Plan
 from husbandry.quantity import METRIC
 from husbandry.species.needs import NeedKey
 from husbandry.worked import Worked
-from ridgeback.habitats import flows, wording
+from ridgeback.animals.models import Animal
+from ridgeback.habitats import flows, listing, wording
 from ridgeback.habitats.forms import INSTRUMENTS, BenchForm, ReadingForm, now
 from ridgeback.habitats.models import Habitat
-from ridgeback.habitats.planning import planned, settle
-from ridgeback.habitats.presenting import habitat_view, need_view
+from ridgeback.habitats.planning import planned
+from ridgeback.habitats.presenting import habitat_view
 from ridgeback.keepers.middleware import KeeperRequest
 
 
@@ -29,7 +30,10 @@ def _habitat(request: KeeperRequest, pk: int) -> Habitat:
     return get_object_or_404(Habitat.objects.of(request.household).for_planning(), pk=pk)
 
 
-def posted(view: Callable[[KeeperRequest, int], HttpResponse]) -> Callable[[KeeperRequest, int], HttpResponse]:
+View = Callable[[KeeperRequest, int], HttpResponse]
+
+
+def posted(view: View) -> View:
     """For what only a form does: its address, opened by hand or by a reload, leads to the box's page."""
 
     @functools.wraps(view)
@@ -41,27 +45,25 @@ def posted(view: Callable[[KeeperRequest, int], HttpResponse]) -> Callable[[Keep
     return answer
 
 
+def lived_in(view: View) -> View:
+    """For what needs a plan: a box that nobody lives in has none, and its page says so."""
+
+    @functools.wraps(view)
+    def answer(request: KeeperRequest, pk: int) -> HttpResponse:
+        if not _habitat(request, pk).present:
+            return redirect("habitats:page", pk=pk)
+        return view(request, pk)
+
+    return answer
+
+
 @require_safe
 def habitat_list(request: KeeperRequest) -> HttpResponse:
-    """Every box with its animal, its gauges and its worst problem."""
-    rows: list[dict[str, Any]] = []
-    at = settle(now())
-    for habitat in Habitat.objects.of(request.household).for_planning():
-        made = planned(habitat.request_at(at)).plan
-        worst = made.worst
-        rows.append(
-            {
-                "habitat": habitat,
-                "needs": [need_view(made, need, request.units, made.now) for need in made.needs],
-                "worst": need_view(made, worst, request.units, made.now) if worst else None,
-                "size_short": not made.size.enough,
-                "change": wording.change_title(made.answer, request.units) if made.answer else "",
-                "animals": made.animals,
-                "urgency": (worst is not None and worst.verdict.limit == "breached", worst is not None or not made.size.enough),
-            }
-        )
-    rows.sort(key=lambda row: row["urgency"], reverse=True)
-    return render(request, "habitats/list.html", {"rows": rows})
+    """Every box with its drawing, its gauges and its worst problem, the most urgent first."""
+    asked = {name: request.GET.get(name, "")[:80] for name in ("query", "state", "page")}
+    boxes = listing.listing(request.household, request.units, now(), **asked)
+    template = "habitats/rows.html" if request.htmx else "habitats/list.html"
+    return render(request, template, {"boxes": boxes, "states": listing.STATES})
 
 
 def _page(
@@ -71,23 +73,34 @@ def _page(
     bench: BenchForm | None = None,
     reading: ReadingForm | None = None,
 ) -> HttpResponse:
-    at = settle(now())
+    at = now()
     bench = bench or BenchForm(habitat=habitat, units=request.units, now=at)
     trying = bench.is_bound and bench.request_ is not None and bench.changed
-    made = planned(bench.request_ if trying and bench.request_ else bench.kept)
+    made = planned(bench.request_ if trying and bench.request_ else bench.kept, keep=not trying)
     reading = reading or ReadingForm(
         keys=[need.key for need in made.plan.needs], units=request.units, zone=habitat.room.time_zone, now=now()
     )
     context = {
         "habitat": habitat,
-        "view": habitat_view(made, request.units, name=habitat.name, previewing=trying),
+        "view": habitat_view(made, request.units, at, name=habitat.name, previewing=trying),
         "bench": bench,
         "reading": reading,
         "readings": _recent(habitat, request),
         "trying": trying,
+        **_people(habitat, request),
         "others": Habitat.objects.of(request.household).only("pk", "name", "shelf"),
     }
     return render(request, "habitats/page.html", context)
+
+
+def _people(habitat: Habitat, request: KeeperRequest) -> dict[str, Any]:
+    """Who lives here, who did, and who could move in."""
+    assert request.household is not None  # the box was fetched through it
+    here = {occupancy.animal_id for occupancy in habitat.present}
+    return {
+        "could_move_in": [animal for animal in request.household.animals.all() if animal.pk not in here],
+        "earlier": habitat.occupancies.filter(until__isnull=False).select_related("animal").order_by("-until")[:10],
+    }
 
 
 def _recent(habitat: Habitat, request: KeeperRequest) -> list[dict[str, Any]]:
@@ -110,28 +123,33 @@ def _recent(habitat: Habitat, request: KeeperRequest) -> list[dict[str, Any]]:
 @require_safe
 def habitat_page(request: KeeperRequest, pk: int) -> HttpResponse:
     """One box."""
-    return _page(request, _habitat(request, pk))
+    habitat = _habitat(request, pk)
+    if not habitat.present:
+        return render(request, "habitats/vacant.html", {"habitat": habitat, **_people(habitat, request)})
+    return _page(request, habitat)
 
 
 @posted
+@lived_in
 def preview(request: KeeperRequest, pk: int) -> HttpResponse:
     """What the typed values would do, without keeping them: new drawing, gauges and changes, and a sentence beside each wrong field."""
     habitat = _habitat(request, pk)
-    at = settle(now())
+    at = now()
     bench = BenchForm(request.POST, habitat=habitat, units=request.units, now=at)
     valid = bench.is_valid()
     context: dict[str, Any] = {"habitat": habitat, "bench": bench, "trying": valid and bench.changed, "oob": True}
     if valid and bench.request_ is not None:
-        made = planned(bench.request_)
-        context["view"] = habitat_view(made, request.units, name=habitat.name, previewing=bench.changed)
+        made = planned(bench.request_, keep=not bench.changed)
+        context["view"] = habitat_view(made, request.units, at, name=habitat.name, previewing=bench.changed)
     return render(request, "habitats/preview.html", context)
 
 
 @posted
+@lived_in
 def keep(request: KeeperRequest, pk: int) -> HttpResponse:
     """Keep what was tried."""
     habitat = _habitat(request, pk)
-    bench = BenchForm(request.POST, habitat=habitat, units=request.units, now=settle(now()))
+    bench = BenchForm(request.POST, habitat=habitat, units=request.units, now=now())
     if not bench.is_valid() or bench.request_ is None:
         return _page(request, habitat, bench=bench)
     try:
@@ -150,10 +168,11 @@ def _seen(request: KeeperRequest) -> int:
 
 
 @posted
+@lived_in
 def apply_change(request: KeeperRequest, pk: int) -> HttpResponse:
     """Make one of the ranked changes: found again by planning, named by its kind and thing."""
     habitat = _habitat(request, pk)
-    made = planned(habitat.request_at(settle(now()))).plan
+    made = planned(habitat.request_at(now())).plan
     wanted = (request.POST.get("kind"), request.POST.get("thing"))
     change = next((c for c in made.changes if (c.kind, c.thing_id) == wanted), None)
     if change is None:
@@ -171,6 +190,7 @@ def apply_change(request: KeeperRequest, pk: int) -> HttpResponse:
 
 
 @posted
+@lived_in
 def undo(request: KeeperRequest, pk: int) -> HttpResponse:
     """Back to the state before the last change, as a new revision."""
     habitat = _habitat(request, pk)
@@ -182,11 +202,39 @@ def undo(request: KeeperRequest, pk: int) -> HttpResponse:
     return redirect("habitats:page", pk=pk)
 
 
+def _animal(request: KeeperRequest) -> Animal:
+    """The animal a form names, of this household, or 404."""
+    text = request.POST.get("animal", "")
+    pk = int(text) if text.isdecimal() and len(text) < 12 else 0
+    return get_object_or_404(Animal, household=request.household, pk=pk)
+
+
 @posted
+def move_in(request: KeeperRequest, pk: int) -> HttpResponse:
+    """An animal of the household moves into this box."""
+    habitat, animal = _habitat(request, pk), _animal(request)
+    moved = flows.move_in(habitat, animal, now=now())
+    messages.success(request, f"{animal.name} lives here from now." if moved else f"{animal.name} lives here already.")
+    return redirect("habitats:page", pk=pk)
+
+
+@posted
+def move_out(request: KeeperRequest, pk: int) -> HttpResponse:
+    """An animal leaves this box."""
+    habitat, animal = _habitat(request, pk), _animal(request)
+    moved = flows.move_out(habitat, animal, now=now())
+    messages.success(
+        request, f"{animal.name} has left; its days here are kept." if moved else f"{animal.name} does not live here."
+    )
+    return redirect("habitats:page", pk=pk)
+
+
+@posted
+@lived_in
 def add_reading(request: KeeperRequest, pk: int) -> HttpResponse:
     """Log a reading; ask first about one that cannot well be true."""
     habitat = _habitat(request, pk)
-    made = planned(habitat.request_at(settle(now()))).plan
+    made = planned(habitat.request_at(now())).plan
     form = ReadingForm(
         request.POST, keys=[need.key for need in made.needs], units=request.units, zone=habitat.room.time_zone, now=now()
     )
@@ -202,15 +250,16 @@ def add_reading(request: KeeperRequest, pk: int) -> HttpResponse:
     return HttpResponseRedirect(f"/habitats/{pk}/#needs")
 
 
+@lived_in
 def working(request: KeeperRequest, pk: int) -> HttpResponse:
     """The working behind one number, by its JSON pointer in the plan. Posted with the bench's fields it shows the state being tried."""
     if request.method not in {"GET", "HEAD", "POST"}:
         return HttpResponse(status=405)
     habitat = _habitat(request, pk)
-    at = settle(now())
+    at = now()
     bench = BenchForm(request.POST if request.method == "POST" else None, habitat=habitat, units=request.units, now=at)
     trying = bench.is_bound and bench.is_valid() and bench.changed
-    made = planned(bench.request_ if trying and bench.request_ else bench.kept).plan
+    made = planned(bench.request_ if trying and bench.request_ else bench.kept, keep=not trying).plan
     pointer = request.GET.get("at", "")
     worked = _worked_at(made, pointer)
     if worked is None:
@@ -249,10 +298,11 @@ def _worked_at(made: Plan, pointer: str) -> Worked | None:
 
 
 @require_GET
+@lived_in
 def request_file(request: KeeperRequest, pk: int) -> HttpResponse:
     """The box as a request of the core, to plan on the command line."""
     habitat = _habitat(request, pk)
-    text = json.dumps(to_data(habitat.request_at(settle(now()))), ensure_ascii=False, indent=2)
+    text = json.dumps(to_data(habitat.request_at(now())), ensure_ascii=False, indent=2)
     return HttpResponse(
         text, content_type="application/json", headers={"Content-Disposition": f'attachment; filename="habitat-{pk}.json"'}
     )

@@ -8,8 +8,15 @@ from django.test import Client
 from django.utils import timezone
 
 from ridgeback.demo import household as demo
+from ridgeback.habitats import planning
 from ridgeback.habitats.models import Habitat
 from ridgeback.keepers.models import Household, Keeper, Membership
+
+
+@pytest.fixture(autouse=True)
+def forgetful() -> None:
+    """No plan is left over in this process from another test's database."""
+    planning._known.cache_clear()
 
 
 @pytest.fixture

@@ -62,7 +62,7 @@ def test_the_owner_gets_in(client: Client, pip: Habitat) -> None:
 def test_the_demo_opens_with_one_click_only_where_it_was_loaded(household: Household) -> None:
     browser = Client()
     assert b"Open the demo household" in browser.get("/sign-in/").content
-    assert browser.post("/demo/", follow=True).context["rows"]
+    assert browser.post("/demo/", follow=True).context["boxes"].rows
     with override_settings(RIDGEBACK_DEMO=False):
         assert b"Open the demo household" not in Client().get("/sign-in/").content
         assert Client().post("/demo/").status_code == 404

@@ -58,3 +58,25 @@ document.addEventListener("click", (event) => {
   document.getElementById("working-body").textContent = "Working it out …";
   if (!dialog.open) dialog.showModal();
 });
+
+/* Single keys, where nothing is being typed. What a key does is written on the page: data-key names a link to follow or a field to enter. */
+document.addEventListener("keydown", (event) => {
+  if (event.ctrlKey || event.metaKey || event.altKey || event.target.closest("input:not([type=radio]), select, textarea, dialog[open]")) return;
+  if (event.key === "?") {
+    const keys = document.querySelector("[data-keys]");
+    if (keys) keys.showModal();
+    return;
+  }
+  if (event.key === "j" || event.key === "k") {
+    const rows = [...document.querySelectorAll(".box-row")];
+    const at = rows.indexOf(document.activeElement);
+    const next = rows[event.key === "j" ? Math.min(at + 1, rows.length - 1) : Math.max(at - 1, 0)];
+    if (next) next.focus();
+    return;
+  }
+  const target = [...document.querySelectorAll("[data-key]")].find((one) => one.dataset.key === event.key);
+  if (!target) return;
+  event.preventDefault();
+  if (target.matches("input")) target.focus();
+  else target.click();
+});

@@ -1,0 +1,203 @@
+"""The list of boxes: each with a small drawing, its gauges, the worst problem and what to do, the most urgent first.
+
+A row is remembered as it is shown, by the content of its request and the reader's units. Where even the plan is not known, the row is made
+from a glance (needs and size, no changes), and the plan is left to a worker: no page waits for twenty-five plans.
+"""
+
+import datetime as dt
+import json
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from django.core.paginator import Page, Paginator
+from django.db.models import Q
+from django.utils.safestring import SafeString, mark_safe
+
+from husbandry.errors import DocumentError
+from husbandry.planning.plan import glance
+from husbandry.planning.request import Request, from_data
+from husbandry.planning.result import Glance, NeedState, Plan, band_width
+from husbandry.quantity import Units
+from husbandry.species.profile import library
+from ridgeback.drawing import gauge
+from ridgeback.drawing.svg import write
+from ridgeback.drawing.thumbnail import thumbnail
+from ridgeback.habitats import wording
+from ridgeback.habitats.models import Habitat, HabitatQuerySet
+from ridgeback.habitats.planning import key_of, recall, remember
+from ridgeback.keepers.models import Household
+
+PAGE = 25
+STATES = {"": "All", "wrong": "To put right", "right": "Right"}
+
+
+@dataclass(frozen=True)
+class Row:
+    """A box as the list shows it."""
+
+    habitat: Habitat
+    drawing: SafeString
+    gauges: tuple[dict[str, Any], ...]
+    direction: str
+    problem: str
+    change: str
+    animals: tuple[dict[str, str], ...]
+    whole: bool
+    """Made from a plan; else what to do is still being worked out."""
+
+
+@dataclass(frozen=True)
+class Listing:
+    """A page of the list."""
+
+    rows: tuple[Row, ...]
+    page: Page[Habitat]
+    query: str
+    state: str
+    pending: bool
+    total: int
+
+
+def find_boxes(household: Household | None, query: str, state: str) -> HabitatQuerySet:
+    """Boxes by words in their name, shelf, room, animal or species; and by whether something is to be put right."""
+    found = Habitat.objects.of(household)
+    for word in query.split()[:8]:
+        species = [name for name, profile in library().items() if word.lower() in f"{profile.name} {name}".lower()]
+        now_in = Q(occupancies__until__isnull=True)
+        found = found.filter(
+            Q(name__icontains=word)
+            | Q(shelf__icontains=word)
+            | Q(room__name__icontains=word)
+            | (Q(occupancies__animal__name__icontains=word) & now_in)
+            | (Q(occupancies__animal__species__in=species) & now_in)
+        )
+    if state == "wrong":
+        found = found.filter(urgency__gt=0)
+    elif state == "right":
+        found = found.filter(urgency=0)
+    return found.distinct().order_by("-urgency", "name", "pk")
+
+
+def urgency(seen: Glance | Plan) -> float:
+    """How soon to look after a box: a passed limit before a missed need before a box that is too small; then by how far."""
+    worst = seen.worst
+    if worst is None:
+        return 0.0 if seen.size.enough else 1.0
+    return 10.0 + 100.0 * (worst.verdict.limit == "breached") + min(9.0, worst.verdict.by / band_width(worst))
+
+
+def look_again(household: Household, today: dt.date, now: dt.datetime, most: int = PAGE) -> int:
+    """Bring the order of the list up to date for at most so many boxes; how many are left."""
+    stale = Habitat.objects.of(household).exclude(looked_on=today).order_by("pk")
+    waiting = stale.count()
+    chosen = list(stale.for_planning()[:most]) if waiting else []
+    if chosen:
+        _rows(chosen, Units(), now)
+        for habitat in chosen:
+            habitat.looked_on = today
+        Habitat.objects.bulk_update(chosen, ["urgency", "looked_on"])
+    return waiting - len(chosen)
+
+
+def listing(
+    household: Household | None, units: Units, now: dt.datetime, *, query: str = "", state: str = "", page: str = "1"
+) -> Listing:
+    """One page of the list, in a number of queries that does not grow with the boxes."""
+    left = look_again(household, now.date(), now) if household else 0
+    paginator = Paginator(find_boxes(household, query, state).for_planning(), PAGE)
+    chosen = paginator.get_page(page)
+    shown = list(chosen.object_list)
+    stood = {habitat.pk: habitat.urgency for habitat in shown}
+    rows = _rows(shown, units, now)
+    moved = [habitat for habitat in shown if habitat.urgency != stood[habitat.pk]]
+    if moved:  # somebody changed it beside the flows: the order is mended for the next look
+        Habitat.objects.bulk_update(moved, ["urgency"])
+    pending = left > 0 or not all(row.whole for row in rows)
+    return Listing(tuple(rows), chosen, query, state if state in STATES else "", pending, paginator.count)
+
+
+def _rows(habitats: Sequence[Habitat], units: Units, now: dt.datetime) -> list[Row]:
+    spelled = f"{units.system} {units.temperature}"
+    data = {habitat.pk: habitat.request_data(now) for habitat in habitats}
+    row_keys = {h.pk: key_of(f"row {spelled}", [data[h.pk], h.name]) for h in habitats}
+    bodies = recall(row_keys.values())
+    known = {pk: json.loads(bodies[key]) for pk, key in row_keys.items() if key in bodies}
+    missing = [habitat for habitat in habitats if habitat.pk not in known]
+    if missing:
+        made = _make([(habitat, data[habitat.pk]) for habitat in missing], units, now)
+        remember({row_keys[pk]: json.dumps(row) for pk, row in made.items() if row["whole"]})
+        known |= made
+    rows = []
+    for habitat in habitats:
+        body = known[habitat.pk]
+        habitat.urgency = body["urgency"]
+        gauges = tuple({**g, "svg": mark_safe(g["svg"])} for g in body["gauges"])  # our own writer's
+        rows.append(
+            Row(
+                habitat, mark_safe(body["drawing"]), gauges, body["direction"], body["problem"], body["change"],
+                tuple(body["animals"]), body["whole"],
+            )
+        )  # fmt: skip
+    return rows
+
+
+def _make(habitats: list[tuple[Habitat, dict[str, Any]]], units: Units, now: dt.datetime) -> dict[int, dict[str, Any]]:
+    """Rows from plans where they are known, from glances where not."""
+    requests: dict[int, Request | DocumentError] = {}
+    for habitat, data in habitats:
+        try:
+            requests[habitat.pk] = from_data(data)
+        except DocumentError as why:  # such as a box that nobody lives in
+            requests[habitat.pk] = why
+    plan_keys = {
+        pk: key_of("plan", request.model_dump(mode="json", exclude_none=True))
+        for pk, request in requests.items()
+        if not isinstance(request, DocumentError)
+    }
+    bodies = recall(plan_keys.values())
+    made: dict[int, dict[str, Any]] = {}
+    for habitat, _ in habitats:
+        request = requests[habitat.pk]
+        if isinstance(request, DocumentError):
+            made[habitat.pk] = _empty(request)
+            continue
+        body = bodies.get(plan_keys[habitat.pk])
+        seen: Glance | Plan = Plan.model_validate_json(body) if body else glance(request)
+        drawing = write(thumbnail(request, seen.animals, seen.basking, habitat.name))
+        made[habitat.pk] = _row(seen, drawing, units)
+    return made
+
+
+def _row(seen: Glance | Plan, drawing: str, units: Units) -> dict[str, Any]:
+    worst = seen.worst
+    answer = seen.answer if isinstance(seen, Plan) else None
+    if worst is not None:
+        direction, problem = worst.verdict.direction, f"{worst.name}: {wording.verdict(worst, units)}"
+    elif not seen.size.enough:
+        direction, problem = "below", "Too small"
+    else:
+        direction, problem = "right", "Right as far as known"
+    return {
+        "urgency": urgency(seen),
+        "drawing": drawing,
+        "gauges": [_gauge(need, units) for need in seen.needs if need.verdict.direction != "unknown" or need.measured],
+        "direction": direction,
+        "problem": problem,
+        "change": wording.change_title(answer, units) if answer else "",
+        "animals": [{"kind": a.common_name, "stage": a.stage.name, "name": a.name} for a in seen.animals],
+        "whole": isinstance(seen, Plan),
+    }
+
+
+def _gauge(need: NeedState, units: Units) -> dict[str, Any]:
+    return {"name": need.name, "direction": need.verdict.direction, "svg": write(gauge.small(need, units)), "phase": need.phase}
+
+
+def _empty(why: DocumentError) -> dict[str, Any]:
+    """A box that cannot be planned yet."""
+    empty = any(problem.pointer.startswith("/animals") for problem in why.problems)
+    return {
+        "urgency": 0.5, "drawing": "", "gauges": [], "direction": "unknown", "animals": [], "change": "", "whole": True,
+        "problem": "Nobody lives here" if empty else f"Cannot be planned: {why.problems[0].reason}",
+    }  # fmt: skip

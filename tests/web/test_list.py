@@ -1,0 +1,160 @@
+"""The list of boxes: found, ordered, paged, remembered by content."""
+
+import datetime as dt
+import re
+
+import pytest
+from django.db import connection
+from django.test import Client
+from django.test.utils import CaptureQueriesContext
+from django.utils import timezone
+
+from ridgeback.animals.models import Animal
+from ridgeback.habitats import flows, planning
+from ridgeback.habitats.listing import PAGE, listing, look_again
+from ridgeback.habitats.models import Derived, Habitat, Occupancy
+from ridgeback.habitats.planning import key_of
+from ridgeback.keepers.models import Household, Keeper
+
+
+def many(household: Household, count: int) -> None:
+    """Copies of the demo's boxes, each with an animal of its own and a room of its own warmth."""
+    patterns = list(Habitat.objects.filter(household=household).for_planning())
+    now = timezone.now()
+    for n in range(count):
+        pattern = patterns[n % len(patterns)]
+        old = pattern.present[0].animal
+        animal = Animal.objects.create(household=household, name=f"Copy {n}", species=old.species, born_on=old.born_on)
+        made = Habitat.objects.create(household=household, room=pattern.room, name=f"Copy of box {n:03d}")
+        Occupancy.objects.create(habitat=made, animal=animal, since=now)
+        assert pattern.head is not None
+        flows.begin(made, pattern.head.spec, keeper=None, now=now)
+
+
+def names(client: Client, **asked: str) -> list[str]:
+    return [row.habitat.name for row in client.get("/", asked).context["boxes"].rows]
+
+
+@pytest.mark.parametrize(
+    ("query", "found"),
+    [
+        ("pip", {"Pip’s box"}),
+        ("tree frog", {"Sable’s box"}),
+        ("lampropeltis", {"Fathom’s box"}),
+        ("window", {"Sable’s box", "Fathom’s box"}),
+        ("back room", {"Pip’s box", "Sable’s box", "Fathom’s box", "Bramble’s box"}),
+        ("nothing such", set()),
+        ("%", set()),
+        ("' or 1=1 --", set()),
+    ],
+)
+def test_boxes_are_found_by_name_animal_species_room_and_shelf(client: Client, query: str, found: set[str]) -> None:
+    assert set(names(client, query=query)) == found
+
+
+def test_boxes_are_shown_by_what_is_to_be_done(client: Client) -> None:
+    names(client)
+    assert set(names(client, state="right")) == {"Bramble’s box"}
+    assert set(names(client, state="wrong")) == {"Pip’s box", "Sable’s box", "Fathom’s box"}
+    assert names(client)[0] == "Pip’s box" and names(client)[-1] == "Bramble’s box"
+
+
+def test_an_answer_for_htmx_is_only_the_rows(client: Client) -> None:
+    html = client.get("/", {"query": "pip"}, headers={"HX-Request": "true"}).content.decode()
+    assert "Pip’s box" in html and "<html" not in html
+
+
+def test_a_change_moves_its_box_in_the_order(client: Client, pip: Habitat) -> None:
+    assert names(client)[0] == "Pip’s box"
+    view = client.get(f"/habitats/{pip.pk}/").context["view"]
+    assert pip.head is not None
+    client.post(
+        f"/habitats/{pip.pk}/apply/",
+        {"kind": view.first.kind, "thing": view.first.thing_id, "revision": pip.head.number},
+    )  # fmt: skip
+    assert names(client)[0] != "Pip’s box"
+
+
+def test_queries_do_not_grow_from_four_to_sixty_boxes(client: Client, household: Household) -> None:
+    def count() -> int:
+        client.get("/")  # remembered now
+        with CaptureQueriesContext(connection) as seen:
+            assert client.get("/").status_code == 200
+        return len(seen)
+
+    few = count()
+    many(household, 56)
+    now = timezone.now()
+    while look_again(household, now.date(), now):
+        pass
+    assert count() == few <= 14
+    assert len(names(client)) == PAGE and len(names(client, page="3")) == 10
+    assert names(client, page="99") == names(client, page="3") and names(client, page="x") == names(client)
+
+
+def test_a_day_later_every_box_is_looked_at_again(client: Client, household: Household) -> None:
+    names(client)
+    now = timezone.now()
+    assert set(Habitat.objects.values_list("looked_on", flat=True)) == {now.date()}
+    tomorrow = now + dt.timedelta(days=1)
+    listing(household, Keeper.objects.get(username="demo").units, tomorrow)
+    assert set(Habitat.objects.values_list("looked_on", flat=True)) == {tomorrow.date()}
+
+
+def test_rows_first_say_what_is_wrong_and_with_the_plan_what_to_do(client: Client, pip: Habitat) -> None:
+    def say() -> str:
+        rows = client.get("/").context["boxes"].rows
+        return str(next(row.change for row in rows if row.habitat.pk == pip.pk))
+
+    assert say() == "" and client.get("/").context["boxes"].pending
+    client.get(f"/habitats/{pip.pk}/")
+    assert say().startswith("Lower the halogen flood")
+
+
+def test_memory_is_by_content_and_never_needed(client: Client, pip: Habitat) -> None:
+    first = client.get(f"/habitats/{pip.pk}/").content.decode()
+    planning._known.cache_clear()
+    assert Derived.objects.exists()
+    again = client.get(f"/habitats/{pip.pk}/").content.decode()
+    Derived.objects.all().delete()
+    planning._known.cache_clear()
+    anew = client.get(f"/habitats/{pip.pk}/").content.decode()
+
+    def bare(html: str) -> str:
+        return re.sub(r'csrfmiddlewaretoken" value="[^"]+"|\bd\d+-(title|desc)', "", html)
+
+    assert bare(first) == bare(again) == bare(anew)
+    now = timezone.now()
+    known = Habitat.objects.for_planning().get(pk=pip.pk)
+    assert key_of("plan", known.request_data(now)) == key_of("plan", known.request_data(now + dt.timedelta(seconds=50)))
+    assert key_of("plan", known.request_data(now)) != key_of("plan", known.request_data(now + dt.timedelta(days=1)))
+
+
+def test_an_empty_box_says_so(client: Client, pip: Habitat) -> None:
+    pip.occupancies.update(until=timezone.now())
+    row = next(row for row in client.get("/").context["boxes"].rows if row.habitat.pk == pip.pk)
+    assert row.problem == "Nobody lives here" and row.direction == "unknown"
+
+
+def test_an_animal_moves_and_its_days_are_kept(client: Client, household: Household, pip: Habitat) -> None:
+    sable = Habitat.objects.for_planning().get(name="Sable’s box")
+    frog = sable.present[0].animal
+    skink = pip.present[0].animal
+    assert client.post(f"/habitats/{pip.pk}/move-out/", {"animal": skink.pk}).status_code == 302
+    html = client.get(f"/habitats/{pip.pk}/").content.decode()
+    assert "Nobody lives here" in html and "Move in" in html and "Pip</b>" in html
+    for address in ("preview/", "keep/", "apply/", "undo/", "readings/"):
+        assert client.post(f"/habitats/{pip.pk}/{address}").status_code == 302
+    assert client.get(f"/habitats/{pip.pk}/working/").status_code == 302
+    client.post(f"/habitats/{pip.pk}/move-in/", {"animal": frog.pk})
+    assert [o.animal for o in Habitat.objects.for_planning().get(pk=pip.pk).present] == [frog]
+    assert not Habitat.objects.for_planning().get(pk=sable.pk).present
+    assert frog.occupancies.count() == 2 and client.get(f"/habitats/{pip.pk}/").context["view"]
+    client.post(f"/habitats/{pip.pk}/move-in/", {"animal": frog.pk})
+    assert frog.occupancies.count() == 2
+
+
+def test_only_animals_of_the_household_move_in(stranger: Client, client: Client, pip: Habitat) -> None:
+    other = Animal.objects.create(household=Household.objects.get(name="Elsewhere"), name="Foreign", species="Tiliqua scincoides")
+    for wrong in (str(other.pk), "", "x", "9" * 40):
+        assert client.post(f"/habitats/{pip.pk}/move-in/", {"animal": wrong}).status_code == 404
