@@ -29,13 +29,14 @@ def main(arguments: list[str] | None = None) -> int:
     computing = commands.add_parser("compute", help="compute a named method and print its working as JSON")
     computing.add_argument("name")
     computing.add_argument("values", nargs="*", metavar="ARG=VALUE")
-    commands.add_parser("methods", help="list the named methods with their arguments")
+    listing = commands.add_parser("methods", help="list the named methods with their arguments")
+    listing.add_argument("--pages", metavar="FOLDER", help="write a page for each into a folder instead")
     given = parser.parse_args(arguments)
     if given.command == "plan":
         return _plan(given.file, given.number)
     if given.command == "compute":
         return _compute(given.name, given.values)
-    return _methods()
+    return _methods(given.pages)
 
 
 def _fail(problems: list[Problem]) -> int:
@@ -92,7 +93,12 @@ def _compute(name: str, values: list[str]) -> int:
     return 0
 
 
-def _methods() -> int:
+def _methods(folder: str | None) -> int:
+    if folder is not None:
+        Path(folder).mkdir(parents=True, exist_ok=True)
+        for name, text in methods.pages().items():
+            (Path(folder) / name).write_text(text, encoding="utf-8")
+        return 0
     for name, method in methods.all_methods().items():
         arguments = ", ".join(f"{key} [{argument.unit}]" if argument.unit else key for key, argument in method.arguments.items())
         print(f"{name}({arguments}) -> [{method.unit}]\n    {method.rule}\n    {method.source}")

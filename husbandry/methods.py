@@ -50,6 +50,7 @@ class Method:
     source: Source
     example: Example
     defaults: Mapping[str, float | str]
+    validity: str
 
     def command(self, given: Mapping[str, float | str]) -> str:
         """The command line that gives the same number."""
@@ -70,8 +71,10 @@ _MODULES = (
     "husbandry.climate.daylight",
     "husbandry.climate.vapour",
     "husbandry.box.geometry",
+    "husbandry.box.ground",
     "husbandry.diet.energy",
     "husbandry.diet.calcium",
+    "husbandry.diet.portion",
     "husbandry.diet.prey",
     "husbandry.readings",
 )
@@ -84,6 +87,7 @@ def method(
     rule: str,
     source: Source,
     example: Example,
+    validity: str = "Inside the ranges of its arguments.",
 ) -> Callable[[F], F]:
     """Register a function under its own name. It stays an ordinary function for the rest of the core."""
 
@@ -92,7 +96,9 @@ def method(
         if list(parameters) != list(arguments):
             raise TypeError(f"{function.__name__}: the declared arguments are not those of the function")
         defaults = {name: p.default for name, p in parameters.items() if p.default is not inspect.Parameter.empty}
-        _REGISTRY[function.__name__] = Method(function.__name__, function, arguments, unit, rule, source, example, defaults)
+        _REGISTRY[function.__name__] = Method(
+            function.__name__, function, arguments, unit, rule, source, example, defaults, validity
+        )
         return function
 
     return register
@@ -184,3 +190,35 @@ def working(entry: Method, arguments: Mapping[str, float | str], value: float) -
         sources=(entry.source,),
         command=entry.command(arguments),
     )
+
+
+def page(entry: Method) -> str:
+    """A method as a page of Markdown: what it takes, what it gives, where it holds, whose word it is, and a worked example."""
+    rows = []
+    for name, argument in entry.arguments.items():
+        span = " or ".join(argument.choices) if argument.choices else f"{_end(argument.low)} to {_end(argument.high)}"
+        if argument.unit.startswith("date"):
+            span = "any day"
+        default = f"{entry.defaults[name]}" if name in entry.defaults else ""
+        rows.append(f"| `{name}` | {argument.unit or 'as the result'} | {span} | {default} |")
+    example = entry.example
+    table = "\n".join(["| argument | unit | range | default |", "| --- | --- | --- | --- |", *rows])
+    summary = (inspect.getdoc(entry.function) or "").splitlines()[0]
+    return (
+        f"# {entry.name}\n\n{summary}\n\n{entry.rule}\n\n{table}\n\n"
+        f"Gives: {entry.unit or 'the unit of what goes in'}. Holds: {entry.validity}\n\nSource: {entry.source}.\n\n"
+        f"```\npython -m husbandry {entry.command(example.arguments)}\n```\n\n"
+        f"gives {example.result:g} (within {example.rel:.0e} of it: {example.source}).\n"
+    )
+
+
+def _end(value: float) -> str:
+    return "any" if math.isinf(value) else f"{value:g}"
+
+
+def pages() -> dict[str, str]:
+    """Every method's page by file name, and their list."""
+    entries = all_methods()
+    listed = "\n".join(f"- [{name}]({name}.md): {entry.rule}" for name, entry in entries.items())
+    index = f"# Methods by name\n\nWritten by `python -m husbandry methods --pages docs/methods/by-name`.\n\n{listed}\n"
+    return {"README.md": index, **{f"{name}.md": page(entry) for name, entry in entries.items()}}

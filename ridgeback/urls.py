@@ -14,6 +14,9 @@ def favicon(request: HttpRequest) -> HttpResponseRedirect:
 
 urlpatterns = [
     path("", include("ridgeback.habitats.urls")),
+    path("", include("ridgeback.firstrun.urls")),
+    path("", include("ridgeback.sums.urls")),
     path("", include("ridgeback.keepers.urls")),
+    path("", include("ridgeback.keepers.accounts")),
     path("favicon.ico", favicon),
 ]

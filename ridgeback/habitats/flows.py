@@ -39,11 +39,27 @@ def _locked(habitat: Habitat, seen: int) -> Revision:
 
 
 def _revise(
-    habitat: Habitat, spec: dict[str, Any], *, previous: Revision | None, reason: str, keeper: Keeper | None, now: dt.datetime
+    habitat: Habitat,
+    spec: dict[str, Any],
+    *,
+    previous: Revision | None,
+    reason: str,
+    keeper: Keeper | None,
+    now: dt.datetime,
+    state: str = "",
 ) -> Revision:
+    """The next revision. What is planned stays planned and what is built stays built, unless said."""
+    state = state or (habitat.head.state if habitat.head else Revision.State.BUILT)
     last = habitat.revisions.aggregate(last=Max("number"))["last"] or 0
     made = Revision.objects.create(
-        habitat=habitat, number=last + 1, spec=spec, reason=reason[:200], previous=previous, made_at=now, made_by=keeper
+        habitat=habitat,
+        number=last + 1,
+        spec=spec,
+        reason=reason[:200],
+        previous=previous,
+        made_at=now,
+        made_by=keeper,
+        state=state,
     )
     Habitat.objects.filter(pk=habitat.pk).update(head=made, looked_on=None)
     habitat.head = made
@@ -51,9 +67,22 @@ def _revise(
 
 
 @transaction.atomic
-def begin(habitat: Habitat, spec: dict[str, Any], *, keeper: Keeper | None, now: dt.datetime) -> Revision:
+def begin(
+    habitat: Habitat, spec: dict[str, Any], *, keeper: Keeper | None, now: dt.datetime, state: str = Revision.State.BUILT
+) -> Revision:
     """The first revision of a box."""
-    return _revise(habitat, spec, previous=None, reason="as built", keeper=keeper, now=now)
+    reason = "as built" if state == Revision.State.BUILT else "as planned"
+    return _revise(habitat, spec, previous=None, reason=reason, keeper=keeper, now=now, state=state)
+
+
+@transaction.atomic
+def mark_built(habitat: Habitat, *, seen: int, keeper: Keeper, now: dt.datetime) -> bool:
+    """What was planned stands now: a revision of its own, so that readings from here on are of the built box. False when it stood."""
+    head = _locked(habitat, seen)
+    if head.state == Revision.State.BUILT:
+        return False
+    _revise(habitat, head.spec, previous=head, reason="built", keeper=keeper, now=now, state=Revision.State.BUILT)
+    return True
 
 
 @transaction.atomic

@@ -17,7 +17,7 @@ from husbandry.quantity import PLAUSIBLE, Doubt, Kind, Plausible, Units, questio
 from husbandry.species.needs import NEEDS, NeedKey
 from husbandry.species.profile import find
 from husbandry.species.schools import QUESTIONS
-from ridgeback.habitats.fields import QuantityField
+from ridgeback.fields import QuantityField
 from ridgeback.habitats.models import Habitat
 
 PANELS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "panel"]

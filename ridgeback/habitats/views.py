@@ -202,6 +202,20 @@ def undo(request: KeeperRequest, pk: int) -> HttpResponse:
     return redirect("habitats:page", pk=pk)
 
 
+@posted
+@lived_in
+def mark_built(request: KeeperRequest, pk: int) -> HttpResponse:
+    """The planned box stands."""
+    try:
+        made = flows.mark_built(_habitat(request, pk), seen=_seen(request), keeper=request.user, now=now())
+        messages.success(
+            request, "Built. Measure when it has settled, best before the animal moves in." if made else "It stood already."
+        )
+    except flows.StaleError as why:
+        messages.error(request, str(why))
+    return redirect("habitats:page", pk=pk)
+
+
 def _animal(request: KeeperRequest) -> Animal:
     """The animal a form names, of this household, or 404."""
     text = request.POST.get("animal", "")

@@ -96,11 +96,10 @@ def change_title(change: Change, units: Units) -> str:
         case "uv_new":
             return "Replace the tube with a new one of its kind"
         case "uv_add":
-            return (
-                f"Add a {_thing(str(v['to_name']))}, {_m(v['to_length_m'], units)}, {_m(v['distance_m'], units)} above its back"
-            )
+            return f"Add a {_thing(str(v['to_name']))}, {_m(v['to_length_m'], units)}, {v['place']}, {_m(v['distance_m'], units)} above its back"
         case "heat_add":
-            return f"Add a {float(v['to_w']):g} W {name} {_m(v['distance_m'], units)} above the surface"
+            held = f", thermostat at {show(float(v['set_c']), Kind.TEMPERATURE, units)}" if "set_c" in v else ""
+            return f"Add a {float(v['to_w']):g} W {name} {_m(v['distance_m'], units)} above the surface{held}"
         case "night_heat":
             return f"Add a {float(v['to_w']):g} W ceramic emitter at night, thermostat at {show(float(v['set_c']), Kind.TEMPERATURE, units)}"
         case "air_heat":

@@ -1,19 +1,30 @@
 """Forms about the keeper."""
 
+import zoneinfo
 from typing import Any
 
 from django import forms
-from django.contrib.auth.forms import AuthenticationForm
+from django.http import HttpRequest
 
-from ridgeback.keepers.models import Keeper
+from husbandry.quantity import Kind, Units
+from ridgeback.fields import QuantityField
+from ridgeback.keepers.models import Household, Keeper, Membership, Room
 
 
-class SignInForm(AuthenticationForm):
-    """Without the focus in its first field: the demo's button comes first."""
+class HouseholdSignUp(forms.Form):
+    """What sign-up asks beside e-mail and password."""
 
-    def __init__(self, *args: Any, **kwargs: Any) -> None:
-        super().__init__(*args, **kwargs)
-        self.fields["username"].widget.attrs.pop("autofocus", None)
+    first_name = forms.CharField(label="Your name", max_length=80)
+    household = forms.CharField(
+        label="Name of your household", max_length=80, help_text="Animals and boxes belong to it; several people may share one."
+    )
+
+    def signup(self, request: HttpRequest, user: Keeper) -> None:
+        """Called by the accounts package when the person is saved: the household that goes with it."""
+        user.first_name = self.cleaned_data["first_name"]
+        user.save(update_fields=["first_name"])
+        household = Household.objects.create(name=self.cleaned_data["household"])
+        Membership.objects.create(household=household, keeper=user, role=Membership.Role.OWNER)
 
 
 class PreferencesForm(forms.ModelForm):
@@ -35,3 +46,63 @@ class PreferencesForm(forms.ModelForm):
             if not cleaned.get(name):
                 cleaned[name] = getattr(self.instance, name)
         return cleaned
+
+
+class HouseholdForm(forms.ModelForm):
+    """The household's own facts."""
+
+    class Meta:
+        model = Household
+        fields = ["name"]
+
+
+class RoomForm(forms.ModelForm):
+    """A room's place and air, in the reader's units."""
+
+    class Meta:
+        model = Room
+        fields = ["name", "time_zone", "latitude_deg", "longitude_deg"]
+        labels = {
+            "time_zone": "Time zone",
+            "latitude_deg": "Latitude, °, north positive",
+            "longitude_deg": "Longitude, °, east positive",
+        }
+        help_texts = {"time_zone": "Such as Europe/Lisbon.", "latitude_deg": "For the length of its days; whole degrees will do."}
+
+    AIR = {
+        "day_c": ("By day", "room", 21.0), "night_c": ("By night", "room", 18.0), "summer_max_c": ("Summer maximum", "room", 28.0),
+    }  # fmt: skip
+
+    def __init__(self, *args: Any, units: Units, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        new = self.instance.pk is None
+        for name, (label, plausible, usual) in self.AIR.items():
+            value = usual if new else getattr(self.instance, name)
+            self.fields[name] = QuantityField(Kind.TEMPERATURE, units, label=label, value=value, plausible=plausible)
+        rh = 50.0 if new else self.instance.rh_pct
+        self.fields["rh_pct"] = QuantityField(Kind.HUMIDITY, units, label="Humidity", value=rh, plausible="humidity")
+        self.fields["time_zone"].widget.attrs["list"] = "zones"
+
+    @staticmethod
+    def zones() -> list[str]:
+        """Every zone that may be written, for the field's list."""
+        return sorted(zone for zone in zoneinfo.available_timezones() if "/" in zone and not zone.startswith(("Etc/", "posix/")))
+
+    def clean(self) -> dict[str, Any]:
+        """Names are used once in a household; a summer is no cooler than a day."""
+        cleaned = super().clean() or {}
+        name = cleaned.get("name")
+        others = Room.objects.filter(household=self.instance.household).exclude(pk=self.instance.pk)
+        if name and others.filter(name=name).exists():
+            self.add_error("name", "There is a room of this name already.")
+        day, summer = cleaned.get("day_c"), cleaned.get("summer_max_c")
+        if day is not None and summer is not None and summer < day:
+            self.add_error("summer_max_c", "The hottest day is no cooler than a usual one.")
+        return cleaned
+
+    def save(self, commit: bool = True) -> Room:
+        """The room with its air."""
+        for name in (*self.AIR, "rh_pct"):
+            setattr(self.instance, name, self.cleaned_data[name])
+        room: Room = super().save(commit)
+        return room

@@ -128,6 +128,7 @@ class Room(models.Model):
                 ),
             ),
             models.CheckConstraint(name="room_latitude", condition=Q(latitude_deg__gte=-90, latitude_deg__lte=90)),
+            models.CheckConstraint(name="room_longitude", condition=Q(longitude_deg__gte=-180, longitude_deg__lte=180)),
         ]
 
     def __str__(self) -> str:

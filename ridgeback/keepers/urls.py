@@ -1,12 +1,13 @@
-from django.contrib.auth.views import LogoutView
 from django.urls import path
 
 from ridgeback.keepers import views
 
 app_name = "keepers"
 urlpatterns = [
-    path("sign-in/", views.SignIn.as_view(), name="sign-in"),
-    path("sign-out/", LogoutView.as_view(), name="sign-out"),
     path("demo/", views.open_demo, name="demo"),
     path("preferences/", views.preferences, name="preferences"),
+    path("household/", views.household, name="household"),
+    path("rooms/new/", views.room, name="new-room"),
+    path("rooms/<int:pk>/", views.room, name="room"),
+    path("rooms/<int:pk>/remove/", views.remove_room, name="remove-room"),
 ]

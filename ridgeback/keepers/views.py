@@ -1,26 +1,19 @@
-"""Signing in and out, the demo, and the reader's units."""
+"""The demo, the reader's units, the household and its rooms. Accounts are in accounts.py."""
 
 from django.conf import settings
-from django.contrib.auth import login, views
+from django.contrib import messages
+from django.contrib.auth import login
 from django.contrib.auth.decorators import login_not_required
+from django.db import transaction
+from django.db.models import ProtectedError
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
-from django.shortcuts import redirect
-from django.utils.decorators import method_decorator
+from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
-from ridgeback.keepers.forms import PreferencesForm, SignInForm
+from ridgeback.keepers.forms import HouseholdForm, PreferencesForm, RoomForm
 from ridgeback.keepers.middleware import KeeperRequest
-from ridgeback.keepers.models import Keeper
-
-
-@method_decorator(login_not_required, name="dispatch")
-class SignIn(views.LoginView):
-    """The first page a stranger sees."""
-
-    template_name = "keepers/sign_in.html"
-    authentication_form = SignInForm
-    redirect_authenticated_user = True
+from ridgeback.keepers.models import Household, Keeper, Room
 
 
 @login_not_required
@@ -32,7 +25,7 @@ def open_demo(request: HttpRequest) -> HttpResponse:
     keeper = Keeper.objects.filter(memberships__household__demo_day__isnull=False).first()
     if keeper is None:
         raise Http404
-    login(request, keeper, backend="django.contrib.auth.backends.ModelBackend")
+    login(request, keeper, backend=settings.AUTHENTICATION_BACKENDS[0])
     return redirect("habitats:list")
 
 
@@ -46,3 +39,50 @@ def preferences(request: KeeperRequest) -> HttpResponse:
     if not url_has_allowed_host_and_scheme(target, allowed_hosts={request.get_host()}, require_https=request.is_secure()):
         target = "/"
     return HttpResponseRedirect(target)
+
+
+def _household(request: KeeperRequest) -> Household:
+    """The keeper's own, or 404."""
+    if request.household is None:
+        raise Http404
+    return request.household
+
+
+def household(request: KeeperRequest) -> HttpResponse:
+    """The household's name, people and rooms."""
+    own = _household(request)
+    form = HouseholdForm(request.POST or None, instance=own)
+    if request.method == "POST" and form.is_valid():
+        form.save()
+        messages.success(request, "Kept.")
+        return redirect("keepers:household")
+    own.refresh_from_db() if form.errors else None
+    people = own.memberships.select_related("keeper").order_by("pk")
+    return render(request, "keepers/household.html", {"form": form, "household": own, "people": people, "rooms": own.rooms.all()})
+
+
+def room(request: KeeperRequest, pk: int | None = None) -> HttpResponse:
+    """A room, new or known."""
+    own = _household(request)
+    known = get_object_or_404(Room, household=own, pk=pk) if pk else Room(household=own)
+    form = RoomForm(request.POST or None, instance=known, units=request.units)
+    if request.method == "POST" and form.is_valid():
+        with transaction.atomic():
+            kept = form.save()
+            kept.habitats.update(looked_on=None)
+        messages.success(request, f"{kept.name} is kept.")
+        return redirect("keepers:household")
+    return render(request, "keepers/room.html", {"form": form, "known": pk, "zones": RoomForm.zones()})
+
+
+@require_POST
+def remove_room(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Away with a room that no box stands in."""
+    known = get_object_or_404(Room, household=_household(request), pk=pk)
+    try:
+        with transaction.atomic():
+            known.delete()
+        messages.success(request, f"{known.name} is removed.")
+    except ProtectedError:
+        messages.error(request, f"Boxes stand in {known.name}: move them first.")
+    return redirect("keepers:household")

@@ -13,6 +13,8 @@ INSTALLED_APPS = [
     "ridgeback.keepers",
     "ridgeback.animals",
     "ridgeback.habitats",
+    "ridgeback.firstrun",
+    "ridgeback.sums",
     "django.contrib.postgres",
     "django.contrib.auth",
     "django.contrib.contenttypes",
@@ -22,6 +24,8 @@ INSTALLED_APPS = [
     "django.contrib.staticfiles",
     "csp",
     "django_htmx",
+    "allauth",
+    "allauth.account",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
@@ -35,6 +39,7 @@ MIDDLEWARE = [
     "django.contrib.messages.middleware.MessageMiddleware",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
+    "allauth.account.middleware.AccountMiddleware",
     "ridgeback.keepers.middleware.HouseholdMiddleware",
 ]
 ROOT_URLCONF = "ridgeback.urls"
@@ -59,9 +64,23 @@ DATABASES = {"default": {**env.db("DATABASE_URL", default="postgresql://ridgebac
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "keepers.Keeper"
-LOGIN_URL = "keepers:sign-in"
+AUTHENTICATION_BACKENDS = ["allauth.account.auth_backends.AuthenticationBackend"]
+LOGIN_URL = "account_login"
 LOGIN_REDIRECT_URL = "habitats:list"
-LOGOUT_REDIRECT_URL = "keepers:sign-in"
+LOGOUT_REDIRECT_URL = "account_login"
+ACCOUNT_LOGIN_METHODS = {"email"}
+ACCOUNT_SIGNUP_FIELDS = ["email*", "password1*"]
+ACCOUNT_SIGNUP_FORM_CLASS = "ridgeback.keepers.forms.HouseholdSignUp"
+ACCOUNT_SIGNUP_REDIRECT_URL = "firstrun:begin"
+ACCOUNT_EMAIL_VERIFICATION = "none"
+ACCOUNT_SESSION_REMEMBER = True
+ACCOUNT_EMAIL_SUBJECT_PREFIX = "Ridgeback: "
+ACCOUNT_ADAPTER = "ridgeback.keepers.adapter.Adapter"
+# Limits on guessing and flooding are counted in the database, so that every web process counts alike.
+ACCOUNT_RATE_LIMITS = {"login_failed": "20/m/ip,8/5m/key", "signup": "20/h/ip", "reset_password": "20/h/ip,5/h/key"}
+ALLAUTH_TRUSTED_PROXY_COUNT = env.int("TRUSTED_PROXIES", default=0)
+CACHES = {"default": {"BACKEND": "django.core.cache.backends.db.DatabaseCache", "LOCATION": "short_memory"}}
+DEFAULT_FROM_EMAIL = env("MAIL_FROM", default="ridgeback@localhost")
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
     {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},

@@ -21,6 +21,9 @@ def _secret() -> str:
 
 SECRET_KEY = _secret()
 DEBUG = False
+# No mail leaves this machine: each letter is a file here.
+EMAIL_BACKEND = "django.core.mail.backends.filebased.EmailBackend"
+EMAIL_FILE_PATH = STATE / "mail"
 _host = env("RIDGEBACK_HOST", default="127.0.0.1")
 # Listening on every address means being reached under names that nobody can list beforehand.
 ALLOWED_HOSTS = ["*"] if _host in {"0.0.0.0", "::"} else ["127.0.0.1", "localhost", "[::1]", _host]

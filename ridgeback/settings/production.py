@@ -5,6 +5,7 @@ from ridgeback.settings.base import env
 
 SECRET_KEY = env("SECRET_KEY")
 DEBUG = False
+vars().update(env.email("EMAIL_URL", default="smtp://localhost:25"))
 ALLOWED_HOSTS = env.list("ALLOWED_HOSTS")
 CSRF_TRUSTED_ORIGINS = env.list("CSRF_TRUSTED_ORIGINS", default=[])
 SECURE_SSL_REDIRECT = True

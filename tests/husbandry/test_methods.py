@@ -1,4 +1,5 @@
 import json
+from pathlib import Path
 
 import pytest
 
@@ -66,3 +67,23 @@ def test_the_list_of_methods_names_units_and_sources(capsys: pytest.CaptureFixtu
     assert main(["methods"]) == 0
     said = capsys.readouterr().out
     assert "tube_distance(uvi_ref [UVI]" in said and "ISO/CIE 17166" in said
+
+
+def test_the_pages_in_docs_are_those_of_the_registry() -> None:
+    """Run `python -m husbandry methods --pages docs/methods/by-name` after changing a method."""
+    folder = Path(__file__).parents[2] / "docs" / "methods" / "by-name"
+    assert {file.name: file.read_text(encoding="utf-8") for file in folder.glob("*.md")} == methods.pages()
+
+
+def test_every_method_that_others_may_rely_on_is_there() -> None:
+    asked = """saturation_vapour_pressure dew_point rh_elsewhere mesh_transmission tube_geometry tube_uvi tube_distance erythema_weight
+    day_length lobe_exponent flood_irradiance plate_convection surface_balance stack_ventilation tank_volume mix_volumes floor_load
+    field_metabolic_rate resting_metabolic_rate meal_mass calcium_powder corrected_reading weight_change body_width"""
+    assert set(asked.split()) <= set(methods.all_methods())
+
+
+@pytest.mark.parametrize("entry", methods.all_methods().values(), ids=lambda entry: entry.name)
+def test_a_method_says_what_it_takes_gives_and_rests_on(entry: methods.Method) -> None:
+    assert entry.rule.endswith(".") and entry.validity.endswith(".") and entry.source.kind
+    for argument in entry.arguments.values():
+        assert argument.choices or argument.unit.startswith("date") or argument.low < argument.high

@@ -216,3 +216,30 @@ def _first_lamp(bench: Bench) -> Iterator[Candidate]:
             "The powers a halogen flood is sold in, each at the height that brings the surface to the band's middle.",
             watts / 100,
         )
+    yield from _first_panel(bench, x)
+
+
+def _first_panel(bench: Bench, x_m: float) -> Iterator[Candidate]:
+    """A flat panel under the lid, on a thermostat: for boxes so low that the weakest flood would be too strong."""
+    box = bench.request.box.inside_m
+    aim = float(round(bench.aim(NeedKey.SURFACE_DAY)))
+    for watts in HEATERS["infrared_panel"].watts[:2]:
+        panel = Thing.model_validate(
+            {
+                "id": bench.free_id("panel"),
+                "kind": "infrared_panel",
+                "at_m": [x_m, round(bench.outcome.basking.y_m, 3), round(box.height - HEADROOM_M, 3)],
+                "power_w": watts,
+                "thermostat": {"set_c": aim, "probe": "surface"},
+                **bench.day_times(),
+            }
+        )
+        yield Candidate(
+            "heat_add",
+            panel,
+            {"to_w": watts, "set_c": aim, "to_m": panel.at_m[2], "distance_m": panel.at_m[2] - bench.request.box.ground.depth_m},
+            "buy",
+            added_patch(panel),
+            "A flat infrared panel under the lid, held by a thermostat with its probe on the basking surface.",
+            1.0 + watts / 100,
+        )

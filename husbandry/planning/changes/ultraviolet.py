@@ -119,35 +119,44 @@ def _hung(
 
 
 def _first_tube(bench: Bench) -> Iterator[Candidate]:
-    """A tube for a box that has none: over about half of the length, at the basking end."""
-    box_m, span = bench.request.box.inside_m.length, _span(bench)
-    for kind in ("t5_6", "t5_12"):
-        lengths = [pair for pair in UV_LAMPS[kind].lengths if pair[1] <= box_m]
-        if not lengths or span is None:
-            continue
-        watts, length = min(lengths, key=lambda pair: abs(pair[1] - COVERED * box_m))
-        x = round(min(max(bench.outcome.basking.x_m, length / 2), box_m - length / 2), 3)
-        tube = Thing.model_validate(
-            {
-                "id": bench.free_id("tube"),
-                "kind": kind,
-                "length_m": length,
-                "power_w": watts,
-                "hours_run": NEW_H,
-                **bench.day_times(),
-                "at_m": [x, round(bench.outcome.basking.y_m, 3), span[1]],
-            }
-        )
-        z = bench.solve_added(tube, NeedKey.UVI_DAY, span)
-        if z is None:
-            continue
-        hung = at_height(tube, z)
-        yield Candidate(
-            "uv_add",
-            hung,
-            {"to_name": UV_LAMPS[kind].name, "to_length_m": length, "to_m": z, "distance_m": z - bench.outcome.basking.z_m},
-            "buy",
-            added_patch(hung),
-            "A tube over about half of the length at the basking end, at the height that brings the UV index to the band's middle.",
-            1.0,
-        )
+    """A tube for a box that has none, over about half of the length at the basking end: below the lid, or on the mesh where that is too strong."""
+    box, lid = bench.request.box.inside_m, bench.request.box.lid
+    places = [(span, False) for span in (_span(bench),) if span is not None]
+    if lid.mesh is not None:
+        places.append(((box.height + 0.01, box.height + 0.35), True))
+    for kind in ("t5_6", "t5_12", "t8_6"):
+        lengths = [pair for pair in UV_LAMPS[kind].lengths if pair[1] <= box.length]
+        for span, above in places if lengths else []:
+            watts, length = min(lengths, key=lambda pair: abs(pair[1] - COVERED * box.length))
+            x = round(min(max(bench.outcome.basking.x_m, length / 2), box.length - length / 2), 3)
+            tube = Thing.model_validate(
+                {
+                    "id": bench.free_id("tube"),
+                    "kind": kind,
+                    "length_m": length,
+                    "power_w": watts,
+                    "hours_run": NEW_H,
+                    "above_lid": above,
+                    **bench.day_times(),
+                    "at_m": [x, round(bench.outcome.basking.y_m, 3), round(span[1], 3)],
+                }
+            )
+            z = bench.solve_added(tube, NeedKey.UVI_DAY, span)
+            if z is None:
+                continue
+            hung = at_height(tube, z)
+            yield Candidate(
+                "uv_add",
+                hung,
+                {
+                    "to_name": UV_LAMPS[kind].name,
+                    "to_length_m": length,
+                    "to_m": z,
+                    "distance_m": z - bench.outcome.basking.z_m,
+                    "place": "above the mesh" if above else "below the lid",
+                },
+                "buy",
+                added_patch(hung),
+                "A tube over about half of the length at the basking end, at the height that brings the UV index to the band's middle.",
+                1.0,
+            )

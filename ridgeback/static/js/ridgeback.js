@@ -80,3 +80,9 @@ document.addEventListener("keydown", (event) => {
   if (target.matches("input")) target.focus();
   else target.click();
 });
+
+/* A new room's time zone is most likely the reader's own. */
+document.addEventListener("DOMContentLoaded", () => {
+  const zone = document.querySelector('[data-zone=""]');
+  if (zone && zone.value === "UTC") zone.value = Intl.DateTimeFormat().resolvedOptions().timeZone || "UTC";
+});

@@ -26,6 +26,7 @@ class Command(BaseCommand):
             first_line = str(why).splitlines()[0]
             raise CommandError(f"The database does not answer ({first_line}). Check DATABASE_URL, or leave it out.") from None
         call_command("migrate", interactive=False, verbosity=0)
+        call_command("createcachetable", verbosity=0)
         settings.STATIC_ROOT.mkdir(parents=True, exist_ok=True)
         call_command("collectstatic", interactive=False, verbosity=0)
         if options["demo"]:

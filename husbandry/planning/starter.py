@@ -1,0 +1,106 @@
+"""A first outfit for an empty box: furniture by what the species needs, then heat and light found by planning.
+
+Nothing here is a rule of its own: places are usual ones, powers and heights come from the same search as the changes of a plan.
+"""
+
+from typing import Any
+
+from husbandry.errors import DocumentError
+from husbandry.planning.plan import glance, plan
+from husbandry.planning.request import Request, apply_patch, from_data, to_data
+from husbandry.planning.result import band_width
+from husbandry.species.needs import NeedKey
+from husbandry.species.profile import Profile, find
+from husbandry.species.stages import stage_of
+
+_LIGHT, _HEAT = ("uv_add",), ("heat_add", "air_heat")
+_REST = ("uv_height", "height", "power_and_height", "night_heat")
+ORDERS = ((_LIGHT, _HEAT, _REST), (_HEAT, _LIGHT, _REST))
+"""Kinds of change that fit light and heat into an empty box. Which comes first matters, for a tube warms too: both are tried."""
+ROUNDS = 6
+
+
+def _body(slug: str, kind: str, x: float, y: float, z: float, size: tuple[float, float, float], **more: Any) -> dict[str, Any]:
+    place = [round(x, 3), round(y, 3), round(z, 3)]
+    return {"id": slug, "kind": kind, "at_m": place, "size_m": [round(side, 3) for side in size], **more}
+
+
+def furniture(
+    profile: Profile, length_m: float, box: dict[str, float], ground_m: float, *, stone: bool = True
+) -> list[dict[str, Any]]:
+    """What lies and stands in the box: a stone to bask on, the hides it needs, a dish, a branch for a climber.
+
+    Parameters
+    ----------
+    length_m : float
+        Of the body [m].
+    box : dict
+        Inside length, depth and height [m].
+    ground_m : float
+        Depth of the ground [m].
+    """
+    long, deep, high = box["length"], box["depth"], box["height"]
+    air = high - ground_m
+    things: list[dict[str, Any]] = []
+    basks = any(need.need is NeedKey.SURFACE_DAY for need in profile.needs)
+    if basks and stone:
+        side = min(0.3 * long, max(0.14, 0.8 * length_m))
+        things.append(_body("stone-1", "slab", 0.2 * long, 0.5 * deep, ground_m, (side, min(side * 0.8, 0.7 * deep), 0.03)))
+    places = profile.hides.places if profile.hides else ("cool",)
+    wide = min(0.17 * long, max(0.08, 0.7 * length_m))
+    hide = (wide, min(0.9 * wide, 0.4 * deep), min(max(0.05, 0.4 * wide), 0.3 * air))
+    for n in range(len(places)):
+        x = long * (0.48 + 0.42 * (n / max(len(places) - 1, 1)))
+        things.append(_body(f"hide-{n + 1}", "hide", min(x, long - wide / 2), 0.7 * deep, ground_m, hide))
+    dish = min(0.18 * long, max(0.07, 0.4 * length_m), 0.35 * deep)
+    things.append(_body("dish-1", "dish", 0.72 * long, 0.22 * deep, ground_m, (dish, dish, min(0.04, 0.2 * air))))
+    if profile.body.perch_share:
+        z = ground_m + profile.body.perch_share * air
+        things.append(_body("branch-1", "branch", 0.5 * long, 0.5 * deep, z, (0.7 * long, 0.03, 0.03)))
+    return things
+
+
+def body_length(request: Request) -> float:
+    """Length of the first animal, or the middle of its stage where it was not measured [m]."""
+    animal = request.animals[0]
+    profile = find(animal.species)
+    kind = profile.body.length_kind
+    if kind in animal.length_mm:
+        return animal.length_mm[kind] / 1000
+    stage = stage_of(profile, today=request.today, born_on=animal.born_on, mass_g=animal.mass_g)
+    span = profile.stage(stage.slug).length_mm[kind]
+    return ((span.low or 0) + (span.high or 2 * (span.low or 0))) / 2000
+
+
+def suggest(request: Request) -> Request:
+    """The same box with furniture and with the heat and light that its animal needs, each fitted where the search finds it right.
+
+    What cannot be put right by fitting something (a room that is too warm) is left to the plan that follows.
+    """
+    profile = find(request.animals[0].species)
+    sides = request.box.inside_m
+    box = {"length": sides.length, "depth": sides.depth, "height": sides.height}
+    things = furniture(profile, body_length(request), box, request.box.ground.depth_m)
+    found = from_data({**to_data(request), "things": things, "readings": []})
+    return min((_fitted(found, order) for order in ORDERS), key=_left_wrong)
+
+
+def _fitted(request: Request, order: tuple[tuple[str, ...], ...]) -> Request:
+    """The box with one offered change after another made, those of the first kinds first."""
+    for _ in range(ROUNDS):
+        made = plan(request)
+        offered = [c for kinds in order for c in made.changes if c.kind in kinds and c.puts_right >= 0]
+        if not offered:
+            return request
+        try:
+            request = apply_patch(request, offered[0].patch)
+        except DocumentError:
+            return request
+    return request
+
+
+def _left_wrong(request: Request) -> tuple[int, int, float]:
+    """Limits passed, needs missed, and how far in band widths."""
+    needs = glance(request).needs
+    wrong = [need for need in needs if need.verdict.direction in {"below", "above"}]
+    return sum(n.verdict.limit == "breached" for n in needs), len(wrong), sum(n.verdict.by / band_width(n) for n in wrong)

@@ -1,0 +1,97 @@
+"""Keeping and finding drafts."""
+
+from collections.abc import Iterable, Mapping
+from typing import Any
+
+from django import forms
+from django.db import transaction
+
+from husbandry.errors import EntryError
+from husbandry.quantity import Units, read, show
+from ridgeback.fields import QuantityField
+from ridgeback.firstrun.models import Draft
+from ridgeback.keepers.models import Household, Keeper
+
+MOST_FIELDS, LONGEST = 300, 300
+
+
+def spelled(units: Units) -> str:
+    """Units as a draft names them."""
+    return f"{units.system} {units.temperature}"
+
+
+def unspelled(text: str) -> Units:
+    """Units from a draft's name for them."""
+    system, _, temperature = text.partition(" ")
+    return Units("us" if system == "us" else "metric", "f" if temperature == "f" else "c")
+
+
+@transaction.atomic
+def keep(
+    household: Household,
+    keeper: Keeper,
+    subject: str,
+    part: str,
+    typed: Mapping[str, Any],
+    units: Units,
+    *,
+    suggested: bool = False,
+) -> Draft:
+    """Keep what was typed in one part of a draft, as it was typed. What is longer than any field is cut, not refused.
+
+    `suggested` marks what nobody typed: it goes when a part before it changes.
+    """
+    draft, _ = Draft.objects.select_for_update().get_or_create(household=household, keeper=keeper, subject=subject)
+    fields = {
+        str(name)[:LONGEST]: str(value)[:LONGEST].replace("\x00", "")
+        for name, value in list(typed.items())[:MOST_FIELDS]
+        if name not in {"csrfmiddlewaretoken", "revision"}
+    }
+    draft.data = {**draft.data, part: {"units": spelled(units), "fields": fields, "suggested": suggested}}
+    draft.save()
+    return draft
+
+
+@transaction.atomic
+def forget_suggestions(draft: Draft, parts: Iterable[str]) -> None:
+    """Drop what was only suggested in these parts, so that it is worked out anew."""
+    stale = [part for part in parts if draft.data.get(part, {}).get("suggested")]
+    if stale:
+        draft.data = {part: kept for part, kept in draft.data.items() if part not in stale}
+        draft.save()
+
+
+def find(household: Household | None, keeper: Keeper, subject: str) -> Draft | None:
+    """The draft, if there is one."""
+    return Draft.objects.filter(household=household, keeper=keeper, subject=subject).first() if household else None
+
+
+def drop(household: Household, keeper: Keeper, subject: str) -> None:
+    """Away with it: it was kept for good, or given up."""
+    Draft.objects.filter(household=household, keeper=keeper, subject=subject).delete()
+
+
+def typed_in(draft: Draft | None, part: str, form: forms.Form, units: Units) -> dict[str, str] | None:
+    """What was typed in a part, respelled in the reader's present units; None when nothing was.
+
+    A bare number means the unit that stood beside the field when it was typed, so it is read in the old units and written in the new.
+    """
+    kept = draft.data.get(part) if draft else None
+    if not kept:
+        return None
+    old = unspelled(kept["units"])
+    found = dict(kept["fields"])
+    if old != units:
+        for name, field in form.fields.items():
+            full = form.add_prefix(name)
+            if isinstance(field, QuantityField) and found.get(full):
+                found[full] = _respelled(found[full], field, old, units)
+    return found
+
+
+def _respelled(text: str, field: QuantityField, old: Units, new: Units) -> str:
+    try:
+        value = read(text, field.kind, old, small=field.small).value
+    except EntryError:
+        return text
+    return show(value, field.kind, new, small=field.small)

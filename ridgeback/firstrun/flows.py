@@ -1,0 +1,47 @@
+"""The end of the first run: animal, room, box and first revision, all or nothing."""
+
+import datetime as dt
+from dataclasses import dataclass
+from typing import Any
+
+from django.db import transaction
+
+from husbandry.planning.request import Request
+from ridgeback.animals.models import Animal, Length, Weighing
+from ridgeback.firstrun import drafts
+from ridgeback.habitats import flows
+from ridgeback.habitats.models import Habitat, Occupancy
+from ridgeback.keepers.models import Household, Keeper, Room
+
+SUBJECT = "first-run"
+
+
+@dataclass(frozen=True)
+class NewRoom:
+    """A room that is made with the box."""
+
+    name: str
+    time_zone: str
+
+
+@transaction.atomic
+def finish(
+    household: Household, keeper: Keeper, request: Request, *, box_name: str, room: Room | NewRoom, state: str, now: dt.datetime
+) -> Habitat:
+    """Make what the three steps describe, and drop their draft."""
+    if isinstance(room, NewRoom):
+        air: dict[str, Any] = request.room.model_dump()
+        room = Room.objects.create(household=household, name=room.name, time_zone=room.time_zone, **air)
+    known = request.animals[0]
+    animal = Animal.objects.create(
+        household=household, name=known.name, species=known.species, sex=known.sex, born_on=known.born_on, schools=known.schools
+    )
+    if known.mass_g is not None:
+        Weighing.objects.create(animal=animal, on=request.today, mass_g=known.mass_g)
+    for kind, millimetres in known.length_mm.items():
+        Length.objects.create(animal=animal, on=request.today, kind=kind, length_mm=millimetres)
+    habitat = Habitat.objects.create(household=household, room=room, name=box_name)
+    Occupancy.objects.create(habitat=habitat, animal=animal, since=now)
+    flows.begin(habitat, flows.spec_of(request), keeper=keeper, now=now, state=state)
+    drafts.drop(household, keeper, SUBJECT)
+    return habitat

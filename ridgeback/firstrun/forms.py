@@ -1,0 +1,341 @@
+"""The three steps: an animal, a box in a room, its heat, light and stone. Fields check shape; the core checks meaning."""
+
+import datetime as dt
+from typing import Any
+
+from django import forms
+
+from husbandry.box.equipment import HEATERS, MATERIALS, MESHES, UV_LAMPS
+from husbandry.box.shapes import SHAPES
+from husbandry.planning.request import HEATER_KINDS, TUBE_KINDS
+from husbandry.quantity import Kind, Plausible, Units, show
+from husbandry.species.needs import NeedKey
+from husbandry.species.profile import Profile, find, library
+from ridgeback.animals.models import Animal
+from ridgeback.fields import QuantityField
+from ridgeback.keepers.models import Household, Room, valid_zone
+
+SPECIES = sorted(
+    ((name, profile.name[0].upper() + profile.name[1:]) for name, profile in library().items()), key=lambda pair: pair[1]
+)
+PANELS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "panel"]
+GROUNDS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "ground"]
+LIDS = [("", "no mesh"), *[(m.name, m.label) for m in MESHES.values()]]
+OWN = "own"
+NEW_ROOM = "new"
+
+
+def _date(label: str, help_text: str = "") -> forms.DateField:
+    return forms.DateField(
+        label=label, required=False, help_text=help_text, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d")
+    )
+
+
+class StepForm(forms.Form):
+    """A step knows the reader's units and today."""
+
+    def __init__(self, *args: Any, household: Household, units: Units, today: dt.date, **kwargs: Any) -> None:
+        self.household, self.units, self.today = household, units, today
+        super().__init__(*args, **kwargs)
+        self.prepare()
+        for field in self.fields.values():  # what the page shows as chosen is chosen
+            if isinstance(field, forms.ChoiceField) and field.initial is None:
+                field.initial = next(iter(field.choices))[0]  # type: ignore[arg-type]  # pairs, by our own lists
+
+    def prepare(self) -> None:
+        """Add the fields that depend on units."""
+
+    def doubts(self) -> dict[str, str]:
+        """Questions about values that are unlikely, by field."""
+        found = {}
+        for name, field in self.fields.items():
+            if isinstance(field, QuantityField) and field.doubt and not field.doubt.refused:
+                found[name] = field.doubt.sentence
+        return found
+
+
+class AnimalForm(StepForm):
+    """Who it is, and what is known of its body."""
+
+    name = forms.CharField(label="Its name", max_length=80)
+    species = forms.ChoiceField(label="Species", choices=SPECIES)
+    sex = forms.ChoiceField(label="Sex", choices=Animal.Sex.choices, initial="unknown")
+    born_on = _date("Hatched or born on")
+    age_months = forms.FloatField(
+        label="or its age in months", required=False, min_value=0, max_value=2400, help_text="When the day is not known."
+    )
+
+    def prepare(self) -> None:
+        self.fields["mass"] = QuantityField(
+            Kind.MASS, self.units, label="Mass", required=False, plausible=Plausible((0.2, 50_000), (0.05, 500_000))
+        )
+        self.fields["length"] = QuantityField(
+            Kind.LENGTH, self.units, label="Length", required=False, plausible="body length",
+            help_text="Snout to tail tip; of a frog snout to vent, of a tortoise its shell.",
+        )  # fmt: skip
+
+    def clean(self) -> dict[str, Any]:
+        """The day it was born, from either answer; a name is used once."""
+        cleaned = super().clean() or {}
+        born, months = cleaned.get("born_on"), cleaned.get("age_months")
+        if born and born > self.today:
+            self.add_error("born_on", "This day is still to come.")
+        if not born and months is not None:
+            cleaned["born_on"] = self.today - dt.timedelta(days=round(months * 30.436875))
+        return cleaned
+
+    def animal(self) -> dict[str, Any]:
+        """The animal as a request takes it."""
+        cleaned = self.cleaned_data
+        kind = find(cleaned["species"]).body.length_kind
+        born = cleaned.get("born_on")
+        data = {"name": cleaned["name"], "species": cleaned["species"], "sex": cleaned["sex"]}
+        if born:
+            data["born_on"] = born.isoformat()
+        if cleaned.get("mass") is not None:
+            data["mass_g"] = cleaned["mass"]
+        if cleaned.get("length") is not None:
+            data["length_mm"] = {kind: round(cleaned["length"] * 1000, 3)}
+        return data
+
+
+class BoxForm(StepForm):
+    """A box by the name of its shape or by its own measures, and the room it stands in."""
+
+    name = forms.CharField(label="Name of the box", max_length=80)
+    shape = forms.ChoiceField(
+        label="Shape", choices=[(OWN, "my own measures"), *[(s.slug, s.name) for s in SHAPES.values()]],
+        help_text="By the name the trade gives it; inside measures are what counts.",
+    )  # fmt: skip
+
+    def prepare(self) -> None:
+        for side in ("length", "depth", "height"):
+            self.fields[side] = QuantityField(
+                Kind.LENGTH, self.units, label=f"{side.capitalize()} inside", required=False, plausible=f"box {side}"
+            )
+        self.fields["front"] = forms.ChoiceField(label="Front", choices=PANELS, required=False)
+        self.fields["walls"] = forms.ChoiceField(label="Other sides and floor", choices=PANELS, required=False)
+        self.fields["lid"] = forms.ChoiceField(label="Lid", choices=PANELS, required=False)
+        self.fields["mesh"] = forms.ChoiceField(label="Mesh in the lid", choices=LIDS, required=False)
+        self.fields["share"] = QuantityField(Kind.SHARE, self.units, label="Mesh over", value=0.5, required=False)
+        self.fields["ground"] = forms.ChoiceField(label="Ground", choices=GROUNDS)
+        self.fields["ground_depth"] = QuantityField(
+            Kind.LENGTH, self.units, label="Depth of ground", value=0.05, plausible="ground depth"
+        )
+        rooms = [(str(room.pk), room.name) for room in self.household.rooms.all()]
+        self.fields["room"] = forms.ChoiceField(label="Room", choices=[*rooms, (NEW_ROOM, "another room")])
+        self.fields["room_name"] = forms.CharField(label="Name of the room", max_length=80, required=False)
+        first = self.household.rooms.first()
+        self.fields["room_zone"] = forms.CharField(
+            label="Its time zone", max_length=64, required=False, validators=[valid_zone], initial=first.time_zone if first else "UTC",
+            widget=forms.TextInput(attrs={"list": "zones", "data-zone": "" if first is None else "known"}), help_text="Such as Europe/Lisbon.",
+        )  # fmt: skip
+        air = {"room_day": ("By day", 21.0), "room_night": ("By night", 18.0), "room_summer": ("Summer maximum", 28.0)}
+        for name, (label, usual) in air.items():
+            self.fields[name] = QuantityField(
+                Kind.TEMPERATURE, self.units, label=label, value=usual, plausible="room", required=False
+            )
+        self.fields["room_rh"] = QuantityField(
+            Kind.HUMIDITY, self.units, label="Humidity", value=50.0, plausible="humidity", required=False
+        )
+
+    def clean(self) -> dict[str, Any]:
+        """Own measures are complete; a new room has its facts; names are free."""
+        cleaned = super().clean() or {}
+        if cleaned.get("shape") == OWN:
+            for side in ("length", "depth", "height"):
+                if side not in self.errors and cleaned.get(side) is None:
+                    self.add_error(side, "Write it, or choose a shape above.")
+        if self.household.habitats.filter(name=cleaned.get("name", "")).exists():
+            self.add_error("name", "There is a box of this name already.")
+        if cleaned.get("room") == NEW_ROOM:
+            name = cleaned.get("room_name", "")
+            if not name:
+                self.add_error("room_name", "A room needs a name.")
+            elif self.household.rooms.filter(name=name).exists():
+                self.add_error("room_name", "There is a room of this name already: choose it above.")
+            for field in ("room_day", "room_night", "room_summer", "room_rh"):
+                if field not in self.errors and cleaned.get(field) is None:
+                    self.add_error(field, "Write it: the box begins with its room.")
+        return cleaned
+
+    def box(self) -> dict[str, Any]:
+        """The box as a request takes it."""
+        cleaned = self.cleaned_data
+        shape = SHAPES.get(cleaned["shape"])
+        if shape is not None:
+            sides = {"length": shape.length_m, "depth": shape.depth_m, "height": shape.height_m}
+            front, walls, lid, mesh, share = shape.front, shape.walls, shape.lid, shape.mesh, shape.mesh_share
+        else:
+            sides = {side: cleaned[side] for side in ("length", "depth", "height")}
+            front, walls = cleaned["front"] or "glass", cleaned["walls"] or "wood"
+            lid, mesh = cleaned["lid"] or "wood", cleaned["mesh"]
+            share = 0.5 if cleaned["share"] is None else cleaned["share"]
+        return {
+            "inside_m": sides,
+            "panels": {"front": front, **dict.fromkeys(("back", "left", "right", "bottom"), walls)},
+            "lid": {"material": lid, "mesh": mesh or None, "mesh_share": share if mesh else 0.0},
+            "ground": {"material": cleaned["ground"], "depth_m": cleaned["ground_depth"]},
+        }
+
+    def chosen_room(self) -> Room | None:
+        """The room, when it is there already."""
+        chosen = self.cleaned_data["room"]
+        return self.household.rooms.get(pk=int(chosen)) if chosen != NEW_ROOM else None
+
+    def room(self) -> dict[str, float]:
+        """The room's air as a request takes it."""
+        known = self.chosen_room()
+        if known is not None:
+            return {"day_c": known.day_c, "night_c": known.night_c, "summer_max_c": known.summer_max_c, "rh_pct": known.rh_pct}
+        cleaned = self.cleaned_data
+        return {
+            "day_c": cleaned["room_day"], "night_c": cleaned["room_night"], "summer_max_c": cleaned["room_summer"], "rh_pct": cleaned["room_rh"],
+        }  # fmt: skip
+
+
+HEATS = [("", "none"), *[(kind, HEATERS[kind].name) for kind in HEATER_KINDS]]
+TUBES = [("", "none"), *[(kind, UV_LAMPS[kind].name) for kind in TUBE_KINDS]]
+STONES = [("", "none"), *[(m.name, m.label) for m in MATERIALS.values() if m.use == "slab"]]
+NIGHTS = [("", "none"), *[(kind, HEATERS[kind].name) for kind in HEATER_KINDS if not HEATERS[kind].emits_light]]
+
+
+def _clock() -> forms.TimeInput:
+    return forms.TimeInput(attrs={"type": "time"}, format="%H:%M")
+
+
+class HeatForm(StepForm):
+    """Heat by day, ultraviolet, a stone, heat by night. Places along the box are usual ones and are moved on the bench later."""
+
+    heat = forms.ChoiceField(label="Heat by day", choices=HEATS, required=False)
+    uv = forms.ChoiceField(label="UVB tube", choices=TUBES, required=False)
+    stone = forms.ChoiceField(label="Basking stone", choices=STONES, required=False)
+    night = forms.ChoiceField(label="Heat by night", choices=NIGHTS, required=False)
+    on = forms.TimeField(label="Day begins at", initial="07:30", widget=_clock())
+    off = forms.TimeField(label="Day ends at", initial="19:30", widget=_clock())
+    state = forms.ChoiceField(
+        label="The box", choices=[("planned", "is planned, not bought yet"), ("built", "stands already")], initial="planned"
+    )
+
+    def __init__(self, *args: Any, profile: Profile, box: dict[str, Any], **kwargs: Any) -> None:
+        self.profile, self.box = profile, box
+        super().__init__(*args, **kwargs)
+
+    def prepare(self) -> None:
+        def add(name: str, kind: Kind, label: str, plausible: str, help_text: str = "") -> None:
+            self.fields[name] = QuantityField(
+                kind, self.units, label=label, plausible=plausible, required=False, help_text=help_text
+            )
+
+        add("heat_power", Kind.POWER, "Its power", "power")
+        add("heat_height", Kind.LENGTH, "Its face above the floor", "distance", "More than the box’s height: above the mesh.")
+        add("heat_set", Kind.TEMPERATURE, "Thermostat set to", "surface")
+        add("uv_length", Kind.LENGTH, "Its length", "distance")
+        add("uv_height", Kind.LENGTH, "Its axis above the floor", "distance", "More than the box’s height: on the mesh.")
+        add("stone_length", Kind.LENGTH, "Its length", "distance")
+        add("stone_depth", Kind.LENGTH, "Its depth", "distance")
+        add("stone_height", Kind.LENGTH, "Its thickness", "distance")
+        add("night_power", Kind.POWER, "Its power", "power")
+        add("night_set", Kind.TEMPERATURE, "Thermostat set to", "air")
+
+    GROUPS = (
+        ("Heat by day", ("heat", "heat_power", "heat_height", "heat_set")),
+        ("Ultraviolet", ("uv", "uv_length", "uv_height")),
+        ("Stone", ("stone", "stone_length", "stone_depth", "stone_height")),
+        ("Heat by night", ("night", "night_power", "night_set")),
+        ("The day, and the box", ("on", "off", "state")),
+    )
+
+    def groups(self) -> list[tuple[str, list[forms.BoundField]]]:
+        """Fields under their headings."""
+        return [(title, [self[name] for name in names]) for title, names in self.GROUPS]
+
+    NEEDED = {
+        "heat": ("heat_power", "heat_height"), "uv": ("uv_length", "uv_height"),
+        "stone": ("stone_length", "stone_depth", "stone_height"), "night": ("night_power", "night_set"),
+    }  # fmt: skip
+
+    def clean(self) -> dict[str, Any]:
+        """What is fitted has its measures."""
+        cleaned = super().clean() or {}
+        for kind, names in self.NEEDED.items():
+            for name in names if cleaned.get(kind) else ():
+                if name not in self.errors and cleaned.get(name) is None:
+                    self.add_error(name, f"Write it, or choose “none” for {str(self.fields[kind].label).lower()}.")
+        return cleaned
+
+    @staticmethod
+    def initial_from(things: list[dict[str, Any]], units: Units) -> dict[str, str]:
+        """A suggested outfit as the form writes it."""
+        found: dict[str, str] = {"heat": "", "uv": "", "stone": "", "night": ""}
+        for thing in things:
+            set_c = (thing.get("thermostat") or {}).get("set_c")
+            held = show(set_c, Kind.TEMPERATURE, units) if set_c is not None else ""
+            height = show(thing["at_m"][2], Kind.LENGTH, units)
+            if thing["kind"] in TUBE_KINDS:
+                found |= {"uv": thing["kind"], "uv_length": show(thing["length_m"], Kind.LENGTH, units), "uv_height": height}
+            elif thing["id"].startswith("night-heat"):
+                found |= {"night": thing["kind"], "night_power": f"{thing['power_w']:g} W", "night_set": held}
+            elif thing["kind"] in HEATERS:
+                found |= {"heat": thing["kind"], "heat_power": f"{thing['power_w']:g} W", "heat_height": height, "heat_set": held}
+            elif thing["kind"] == "slab":
+                length, depth, thick = (show(side, Kind.LENGTH, units) for side in thing["size_m"])
+                found |= {
+                    "stone": thing.get("material", "stone"),
+                    "stone_length": length,
+                    "stone_depth": depth,
+                    "stone_height": thick,
+                }
+        return found
+
+    def things(self, furniture: list[dict[str, Any]]) -> list[dict[str, Any]]:
+        """Everything in the box: the furniture, with the stone, the heat and the tube that were written."""
+        cleaned = self.cleaned_data
+        sides, ground = self.box["inside_m"], self.box["ground"]["depth_m"]
+        length, depth, height = sides["length"], sides["depth"], sides["height"]
+        times = {"on": cleaned["on"].strftime("%H:%M"), "off": cleaned["off"].strftime("%H:%M")}
+        x, y = round(0.2 * length, 3), round(0.5 * depth, 3)
+        things: list[dict[str, Any]] = []
+        if cleaned["heat"]:
+            z, set_c = cleaned["heat_height"], cleaned["heat_set"]
+            basks = any(need.need is NeedKey.SURFACE_DAY for need in self.profile.needs)
+            held = {"set_c": set_c, "probe": "surface" if basks else "warm_air"} if set_c is not None else None
+            lamp = {
+                "id": "lamp-1",
+                "kind": cleaned["heat"],
+                "power_w": cleaned["heat_power"],
+                "at_m": [x, y, z],
+                "thermostat": held,
+            }
+            things.append({**lamp, "above_lid": z > height, **times})
+        if cleaned["uv"]:
+            tube, z = cleaned["uv_length"], cleaned["uv_height"]
+            middle = min(max(0.35 * length, tube / 2), max(length - tube / 2, 0.0))
+            watts = UV_LAMPS[cleaned["uv"]].nearest(tube)[0]
+            made = {"id": "tube-1", "kind": cleaned["uv"], "length_m": tube, "power_w": watts, "hours_run": 0}
+            things.append({**made, "at_m": [round(middle, 3), round(0.55 * depth, 3), z], "above_lid": z > height, **times})
+        if cleaned["stone"]:
+            size = [cleaned["stone_length"], cleaned["stone_depth"], cleaned["stone_height"]]
+            place = [max(x, round(size[0] / 2, 3)), y, ground]
+            things.append({"id": "stone-1", "kind": "slab", "material": cleaned["stone"], "at_m": place, "size_m": size})
+        things += [thing for thing in furniture if thing["kind"] != "slab"]
+        if cleaned["night"]:
+            place = [round(0.35 * length, 3), y, round(max(height - 0.13, ground + 0.1), 3)]
+            night = {"id": "night-heat-1", "kind": cleaned["night"], "power_w": cleaned["night_power"], "at_m": place}
+            held = {"set_c": cleaned["night_set"], "probe": "warm_air"}
+            things.append({**night, "thermostat": held, "on": times["off"], "off": times["on"]})
+        return things
+
+    POINTED = {"lamp-1": "heat", "tube-1": "uv", "stone-1": "stone", "night-heat-1": "night"}
+
+    def field_of(self, pointer: str, things: list[dict[str, Any]]) -> str | None:
+        """The field that a problem of the request is about."""
+        match pointer.strip("/").split("/"):
+            case ["things", index, *rest] if index.isdecimal() and int(index) < len(things):
+                stem = self.POINTED.get(things[int(index)]["id"], "")
+                last = {"power_w": "power", "length_m": "length", "size_m": "length", "thermostat": "set"}.get(
+                    rest[0] if rest else "", "height"
+                )
+                name = f"{stem}_{last}"
+                return name if name in self.fields else (stem or None)
+        return None

@@ -1,0 +1,22 @@
+"""What was typed and is not kept yet, so that nothing is lost with a browser, a device or a server."""
+
+from django.db import models
+
+from ridgeback.keepers.models import Household, Keeper
+
+
+class Draft(models.Model):
+    """One person's unfinished entry. `data` holds text as it was typed; `units` the units it was typed in."""
+
+    household = models.ForeignKey(Household, on_delete=models.CASCADE, related_name="drafts")
+    keeper = models.ForeignKey(Keeper, on_delete=models.CASCADE, related_name="drafts")
+    subject = models.CharField(max_length=40)  # first-run, or habitat-12
+    data = models.JSONField(default=dict)
+    units = models.CharField(max_length=12, default="metric c")
+    updated_at = models.DateTimeField(auto_now=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["household", "keeper", "subject"], name="draft_once")]
+
+    def __str__(self) -> str:
+        return f"{self.subject} of {self.keeper}"

@@ -1,0 +1,147 @@
+"""What each step computes while it is filled: the state of the three forms together, and the request they describe."""
+
+import datetime as dt
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from husbandry.box.geometry import Box
+from husbandry.box.shapes import Shape, smallest_for
+from husbandry.box.sizing import SizeFound, judge_size
+from husbandry.errors import DocumentError
+from husbandry.planning.judge import Band, bands
+from husbandry.planning.request import FORMAT, Request, from_data
+from husbandry.planning.result import Occupant
+from husbandry.planning.starter import body_length, furniture, suggest
+from husbandry.quantity import Kind, Units, show
+from husbandry.species.needs import NeedKey
+from husbandry.species.profile import Profile, find
+from husbandry.species.stages import StageFound, stage_of
+from ridgeback.firstrun import drafts
+from ridgeback.firstrun.forms import NEW_ROOM, OWN, AnimalForm, BoxForm, HeatForm, StepForm
+from ridgeback.firstrun.models import Draft
+from ridgeback.keepers.models import Household
+
+STEPS = ("animal", "box", "heat")
+TITLES = {"animal": "The animal", "box": "Its box", "heat": "Heat, ultraviolet and stone"}
+
+
+@dataclass(frozen=True)
+class Kind_:
+    """What the species wants of an animal at this stage."""
+
+    profile: Profile
+    stage: StageFound
+    length_m: float
+    size: SizeFound
+    shape: Shape | None
+    bands: dict[NeedKey, Band]
+
+
+class Run:
+    """The three steps of one keeper's draft."""
+
+    def __init__(self, household: Household, draft: Draft | None, units: Units, now: dt.datetime) -> None:
+        self.household, self.draft, self.units, self.now = household, draft, units, now
+
+    def form(self, step: str, typed: Mapping[str, Any] | None = None, *, initial: dict[str, Any] | None = None) -> StepForm:
+        """A step's form: bound to what is typed, or fresh with initial values. The heat step needs the two before it to be whole."""
+        common: dict[str, Any] = {
+            "household": self.household,
+            "units": self.units,
+            "today": self.now.date(),
+            "initial": initial or {},
+        }
+        if step == "animal":
+            return AnimalForm(typed, **common)
+        if step == "box":
+            return BoxForm(typed, **common)
+        animal, box = self.whole("animal"), self.whole("box")
+        assert isinstance(animal, AnimalForm) and isinstance(box, BoxForm)
+        return HeatForm(typed, profile=find(animal.cleaned_data["species"]), box=box.box(), **common)
+
+    def kept(self, step: str) -> dict[str, str] | None:
+        """What the draft holds of a step, in the reader's units."""
+        kept = self.draft.data.get(step) if self.draft else None
+        return drafts.typed_in(self.draft, step, self.form(step), self.units) if kept else None
+
+    def whole(self, step: str) -> StepForm | None:
+        """A step's form when the draft's content is valid."""
+        kept = self.kept(step) if step != "heat" or self.ready("heat") else None
+        if kept is None:
+            return None
+        form = self.form(step, kept)
+        return form if form.is_valid() else None
+
+    def ready(self, step: str) -> bool:
+        """Whether the steps before it are whole."""
+        return all(self.whole(before) is not None for before in STEPS[: STEPS.index(step)])
+
+    # --- what is computed -------------------------------------------------------------------------------------------------
+
+    def kind(self, animal: AnimalForm) -> Kind_ | None:
+        """Stage, needs and size of what is known of the animal so far."""
+        cleaned = animal.cleaned_data
+        if "species" not in cleaned:
+            return None
+        profile = find(cleaned["species"])
+        length_kind = profile.body.length_kind
+        length = cleaned.get("length")
+        stage = stage_of(
+            profile, today=self.now.date(), born_on=cleaned.get("born_on"), mass_g=cleaned.get("mass"),
+            length_mm={length_kind: length * 1000} if length else None,
+        )  # fmt: skip
+        span = profile.stage(stage.slug).length_mm[length_kind]
+        length_m = length or ((span.low or 0) + (span.high or 0)) / 2000
+        size = judge_size(Box(1, 1, 1, 0), profile, stage.slug, length_m, {})
+        sides = [side.needed_m for side in size.sides]
+        occupant = Occupant(name="", species=profile.species, common_name=profile.name, stage=stage, length_m=length_m)
+        found = bands((occupant,), {profile.species: profile}, ({},))
+        return Kind_(profile, stage, length_m, size, smallest_for(sides[0], sides[1], sides[2], 0.05), found)
+
+    def request(self, box: BoxForm, heat: HeatForm | None = None) -> Request:
+        """The request that the steps describe. Raises `DocumentError`."""
+        animal = self.whole("animal")
+        assert isinstance(animal, AnimalForm)
+        data: dict[str, Any] = {
+            "format": FORMAT, "now": self.now.replace(second=0, microsecond=0).isoformat(), "animals": [animal.animal()],
+            "room": box.room(), "box": box.box(), "things": [],
+        }  # fmt: skip
+        known = box.chosen_room()
+        if known is not None:
+            data["place"] = {"lat": known.latitude_deg, "lon": known.longitude_deg, "tz": known.time_zone}
+        empty = from_data(data)
+        if heat is None:
+            return empty
+        return from_data({**data, "things": self.things(empty, heat)})
+
+    def things(self, empty: Request, heat: HeatForm) -> list[dict[str, Any]]:
+        """Everything in the box, as the last step says."""
+        sides = empty.box.inside_m
+        box = {"length": sides.length, "depth": sides.depth, "height": sides.height}
+        return heat.things(furniture(heat.profile, body_length(empty), box, empty.box.ground.depth_m))
+
+    def suggestion(self, step: str) -> dict[str, str]:
+        """What a step begins with: what the species wants."""
+        animal = self.whole("animal")
+        if step == "animal" or not isinstance(animal, AnimalForm):
+            return {}
+        if step == "box":
+            kind = self.kind(animal)
+            first = self.household.rooms.first()
+            shape = kind.shape.slug if kind and kind.shape else OWN
+            found = {"name": f"{animal.cleaned_data['name']}’s box", "shape": shape, "room": str(first.pk) if first else NEW_ROOM}
+            if not first:
+                found["room_name"] = "Living room"
+            if kind and not kind.shape:
+                names = ("length", "depth", "height")
+                found |= {n: show(s.needed_m, Kind.LENGTH, self.units) for n, s in zip(names, kind.size.sides, strict=True)}
+            return found
+        box = self.whole("box")
+        assert isinstance(box, BoxForm)
+        try:
+            outfit = suggest(self.request(box))
+        except DocumentError:
+            return {}
+        things = [thing.model_dump(mode="json", exclude_none=True) for thing in outfit.things]
+        return HeatForm.initial_from(things, self.units)

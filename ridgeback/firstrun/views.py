@@ -1,0 +1,191 @@
+"""The pages of the first run."""
+
+from typing import Any
+
+from django.contrib import messages
+from django.db import IntegrityError, transaction
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_POST
+
+from husbandry.errors import DocumentError
+from husbandry.planning.judge import Band
+from husbandry.quantity import Kind, Units, show
+from ridgeback.firstrun import drafts, flows
+from ridgeback.firstrun.flows import SUBJECT, NewRoom
+from ridgeback.firstrun.forms import AnimalForm, BoxForm, HeatForm, StepForm
+from ridgeback.firstrun.steps import STEPS, TITLES, Run
+from ridgeback.habitats.forms import now
+from ridgeback.habitats.planning import planned
+from ridgeback.habitats.presenting import habitat_view
+from ridgeback.keepers.forms import RoomForm
+from ridgeback.keepers.middleware import KeeperRequest
+
+
+def _run(request: KeeperRequest) -> Run:
+    if request.household is None:
+        raise Http404
+    draft = drafts.find(request.household, request.user, SUBJECT)
+    return Run(request.household, draft, request.units, now())
+
+
+def begin(request: KeeperRequest) -> HttpResponse:
+    """To the step that was left."""
+    run = _run(request)
+    last = next((step for step in reversed(STEPS) if run.draft and step in run.draft.data and run.ready(step)), STEPS[0])
+    return redirect("firstrun:step", step=last)
+
+
+def step(request: KeeperRequest, step: str) -> HttpResponse:
+    """One step: shown with what the draft holds, or checked and passed."""
+    run = _run(request)
+    if step not in STEPS:
+        raise Http404
+    if not run.ready(step):
+        return redirect("firstrun:begin")
+    if request.method == "POST":
+        assert run.household is not None
+        run.draft = drafts.keep(run.household, request.user, SUBJECT, step, request.POST.dict(), request.units)
+        form = run.form(step, request.POST)
+        if form.is_valid():
+            drafts.forget_suggestions(run.draft, STEPS[STEPS.index(step) + 1 :])
+            if step != STEPS[-1]:
+                return redirect("firstrun:step", step=STEPS[STEPS.index(step) + 1])
+            made = _finish(request, run, form)
+            if made is not None:
+                return made
+        return _show(request, run, step, form)
+    kept = run.kept(step)
+    if kept is None:
+        kept = run.suggestion(step)
+        if kept and run.household is not None:  # worked out once, not at every look
+            drafts.keep(run.household, request.user, SUBJECT, step, kept, request.units, suggested=True)
+    return _show(request, run, step, run.form(step, initial=kept))
+
+
+@require_POST
+def draft(request: KeeperRequest, step: str) -> HttpResponse:
+    """Keep what is typed so far and answer with what follows from it."""
+    run = _run(request)
+    if step not in STEPS or not run.ready(step):
+        raise Http404
+    assert run.household is not None
+    run.draft = drafts.keep(run.household, request.user, SUBJECT, step, request.POST.dict(), request.units)
+    form = run.form(step, request.POST)
+    form.is_valid()
+    return render(request, "firstrun/draft.html", {"form": form, **_panel(request, run, step, form), "step": step})
+
+
+@require_POST
+def suggest_anew(request: KeeperRequest, step: str) -> HttpResponse:
+    """Forget what was typed in a step and begin with the suggestion again."""
+    run = _run(request)
+    if step not in STEPS or not run.ready(step):
+        raise Http404
+    assert run.household is not None
+    with transaction.atomic():
+        if run.draft is not None:
+            run.draft.data.pop(step, None)
+            run.draft.save()
+    return redirect("firstrun:step", step=step)
+
+
+@require_POST
+def give_up(request: KeeperRequest) -> HttpResponse:
+    """Away with the draft."""
+    run = _run(request)
+    drafts.drop(run.household, request.user, SUBJECT)
+    messages.success(request, "The draft is gone.")
+    return redirect("habitats:list")
+
+
+def _finish(request: KeeperRequest, run: Run, heat: StepForm) -> HttpResponse | None:
+    """Make it all; None with the errors on the form when the core refuses."""
+    box = run.whole("box")
+    assert isinstance(box, BoxForm) and isinstance(heat, HeatForm)
+    asked = _asked(run, box, heat)
+    if asked is None:
+        return None
+    room = box.chosen_room() or NewRoom(box.cleaned_data["room_name"], box.cleaned_data["room_zone"] or "UTC")
+    try:
+        made = flows.finish(
+            run.household, request.user, asked, box_name=box.cleaned_data["name"], room=room, state=heat.cleaned_data["state"], now=now()
+        )  # fmt: skip
+    except IntegrityError:  # another tab was faster with the same name
+        heat.add_error(None, "A box or a room of this name was made meanwhile: go back one step and choose another name.")
+        return None
+    messages.success(request, f"{made.name} is made. Below is what it will do.")
+    return redirect("habitats:page", pk=made.pk)
+
+
+def _asked(run: Run, box: BoxForm, heat: HeatForm) -> Any:
+    """The request of the last step; None with its problems on the fields."""
+    try:
+        return run.request(box, heat)
+    except DocumentError as why:
+        things = run.things(run.request(box), heat)
+        for problem in why.problems:
+            heat.add_error(heat.field_of(problem.pointer, things), problem.reason[0].upper() + problem.reason[1:] + ".")
+        return None
+
+
+def _show(request: HttpRequest, run: Run, step: str, form: StepForm) -> HttpResponse:
+    if form.is_bound:
+        panel = _panel(request, run, step, form)
+    else:
+        tried = run.form(step, {name: str(value) for name in form.fields if (value := form[name].value()) is not None})
+        tried.is_valid()
+        panel = _panel(request, run, step, tried)
+    context = {
+        "form": form, "step": step, "title": TITLES[step], "number": STEPS.index(step) + 1, "titles": [(s, TITLES[s], run.ready(s)) for s in STEPS],
+        "before": STEPS[STEPS.index(step) - 1] if step != STEPS[0] else "", "zones": RoomForm.zones() if step == "box" else [], **panel,
+    }  # fmt: skip
+    return render(request, "firstrun/step.html", context)
+
+
+def _panel(request: Any, run: Run, step: str, form: StepForm) -> dict[str, Any]:
+    """What follows from what is typed so far."""
+    units = request.units
+    animal = form if isinstance(form, AnimalForm) else run.whole("animal")
+    assert isinstance(animal, AnimalForm)
+    kind = run.kind(animal)
+    found: dict[str, Any] = {"kind": kind, "doubts": form.doubts()}
+    if kind is None:
+        return found
+    sides = [show(side.needed_m, Kind.LENGTH, units, unit=n == 2) for n, side in enumerate(kind.size.sides)]
+    found["size"] = "\u00a0×\u00a0".join(sides)
+    if step == "animal":
+        found["wants"] = [(band.kind.name, band.kind.place, _span(band, units)) for band in kind.bands.values()]
+        return found
+    if not form.is_valid():
+        return found
+    asked = None
+    if isinstance(form, BoxForm):
+        try:
+            asked = run.request(form)
+        except DocumentError as why:
+            for problem in why.problems:
+                name = "ground_depth" if "ground" in problem.pointer else "share" if "mesh" in problem.pointer else None
+                form.add_error(name, problem.reason[0].upper() + problem.reason[1:] + ".")
+    elif isinstance(form, HeatForm):
+        box = run.whole("box")
+        assert isinstance(box, BoxForm)
+        asked = _asked(run, box, form)
+    if asked is not None:
+        found["view"] = habitat_view(planned(asked, keep=False), units, run.now, name=_name(run, form), previewing=True)
+    return found
+
+
+def _span(band: Band, units: Units) -> str:
+    """A band as “23 to 27 °C”."""
+    ends = [end.value for end in (band.low, band.high) if end]
+    digits = 0 if band.kind.kind is Kind.TEMPERATURE and all(end.is_integer() for end in ends) else None
+    said = [show(end, band.kind.kind, units, digits=digits, unit=n == len(ends) - 1) for n, end in enumerate(ends)]
+    if len(said) == 1:
+        return f"{'from' if band.low else 'up to'} {said[0]}"
+    return " to ".join(said)
+
+
+def _name(run: Run, form: StepForm) -> str:
+    box = form if isinstance(form, BoxForm) else run.whole("box")
+    return str(box.cleaned_data["name"]) if box is not None else "Box"

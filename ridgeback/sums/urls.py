@@ -1,0 +1,6 @@
+from django.urls import path
+
+from ridgeback.sums import views
+
+app_name = "sums"
+urlpatterns = [path("sums/", views.sum_list, name="list"), path("sums/<slug:slug>/", views.one_sum, name="one")]

@@ -1,0 +1,101 @@
+"""The page of quick sums, and one sum by its link."""
+
+from typing import Any
+from urllib.parse import urlencode
+
+from django import forms
+from django.http import Http404, HttpResponse
+from django.shortcuts import render
+from django.urls import reverse
+from django.views.decorators.http import require_safe
+
+from husbandry.errors import EntryError
+from husbandry.quantity import Kind, Units, read, show
+from ridgeback.habitats.wording import input_text
+from ridgeback.keepers.middleware import KeeperRequest
+from ridgeback.sums.catalogue import SUMS, Sum
+from ridgeback.sums.forms import SumForm
+
+CONVERTED = (Kind.LENGTH, Kind.MASS, Kind.VOLUME, Kind.TEMPERATURE)
+NAMES = {Kind.LENGTH: "a length", Kind.MASS: "a mass", Kind.VOLUME: "a volume", Kind.TEMPERATURE: "a temperature"}
+
+
+@require_safe
+def sum_list(request: KeeperRequest) -> HttpResponse:
+    """All of them, and the conversion of anything."""
+    convert = Convert(request.GET if "typed" in request.GET else None)
+    found: list[tuple[str, list[str]]] = []
+    if convert.is_bound and convert.is_valid():
+        found = convert.readings(request.units)
+        if not found:
+            convert.add_error("typed", "Write a number with its unit, such as “95 °F”, “4 ft”, “20 gal” or “2 lb 3 oz”.")
+    return render(request, "sums/list.html", {"sums": SUMS.values(), "convert": convert, "found": found})
+
+
+class Convert(forms.Form):
+    """A number with its unit, in every unit that it can be told in."""
+
+    typed = forms.CharField(label="Convert", max_length=60)
+
+    def readings(self, units: Units) -> list[tuple[str, list[str]]]:
+        """As each kind of quantity that it can be; a bare number has no unit and is none."""
+        text = self.cleaned_data["typed"]
+        found = []
+        for kind in CONVERTED:
+            try:
+                entry = read(text, kind, units)
+            except EntryError:
+                continue
+            if entry.unit_assumed:
+                continue
+            ways = {show(entry.value, kind, Units(system, temperature), digits=1) for system, temperature in (("metric", "c"), ("us", "f"))}  # type: ignore[arg-type]  # fmt: skip
+            if kind is Kind.LENGTH:
+                ways |= {f"{entry.value:.4g} m", f"{entry.value / 0.3048:.4g} ft"}
+            if kind is Kind.MASS:
+                ways |= {f"{entry.value:.4g} g", f"{entry.value / 453.59237:.4g} lb"}
+            found.append((NAMES[kind], sorted(ways)))
+        return found
+
+
+@require_safe
+def one_sum(request: KeeperRequest, slug: str) -> HttpResponse:
+    """A sum with what its address holds; without anything, with usual values."""
+    if slug not in SUMS:
+        raise Http404
+    known = SUMS[slug]
+    asked = {name: request.GET[name][:200] for name in known.asks if name in request.GET}
+    fresh = SumForm(sum_=known, units=request.units)
+    typed = {name: str(fresh.fields[name].initial) for name in known.asks} | asked
+    form = SumForm(typed, sum_=known, units=request.units)
+    context: dict[str, Any] = {"sum": known, "form": form, "sums": SUMS.values()}
+    if form.is_valid() and form.worked is not None:
+        worked = form.worked
+        # The link carries units, so that it gives the same sum to a reader of any.
+        spelled = {name: _spelled(form, name) for name in known.asks}
+        context |= {
+            "answer": form.answer(), "other": form.other_units(), "worked": worked, "sources": [str(source) for source in worked.sources],
+            "inputs": [(_named(known, item.name), input_text(item, request.units)) for item in worked.inputs],
+            "command": f"python -m husbandry {worked.command}", "link": f"{reverse('sums:one', args=[slug])}?{urlencode(spelled)}",
+        }  # fmt: skip
+    template = "sums/answer.html" if request.htmx else "sums/one.html"
+    return render(request, template, context)
+
+
+def _named(known: Sum, argument: str) -> str:
+    """An argument as the form calls it."""
+    return known.asks[argument].label if argument in known.asks else argument.replace("_", " ")
+
+
+def _spelled(form: SumForm, name: str) -> str:
+    """A value in the core's own unit with its name, exactly."""
+    ask, value = form.sum.asks[name], form.cleaned_data[name]
+    unit = {
+        Kind.LENGTH: " m",
+        Kind.TEMPERATURE: " C",
+        Kind.TEMPERATURE_DIFFERENCE: " C",
+        Kind.MASS: " g",
+        Kind.HUMIDITY: " %",
+    }.get(ask.kind or Kind.COUNT, "")
+    if ask.kind is Kind.SHARE:
+        return f"{value * 100:.8g} %"
+    return f"{value:.8f}".rstrip("0").rstrip(".") + unit

@@ -1,0 +1,69 @@
+"""The first outfit of an empty box, for every species and stage."""
+
+from typing import Any
+
+import pytest
+
+from husbandry.box.shapes import SHAPES, smallest_for
+from husbandry.box.sizing import judge_size
+from husbandry.planning.plan import plan
+from husbandry.planning.predict import box_of
+from husbandry.planning.request import Request, from_data
+from husbandry.planning.starter import suggest
+from husbandry.species.profile import find, library
+
+CASES = [(species, stage.slug) for species, profile in library().items() for stage in (profile.stages[0], profile.stages[-1])]
+
+
+def empty(species: str, stage_slug: str, room: dict[str, Any] | None = None) -> Request:
+    """The smallest common box that is large enough, with nothing in it; high enough for heat from above."""
+    profile = find(species)
+    stage = profile.stage(stage_slug)
+    kind = profile.body.length_kind
+    span = stage.length_mm[kind]
+    length_mm = ((span.low or 1) + (span.high or 1)) / 2
+    mass_g = ((stage.mass_g.low or 1) * (stage.mass_g.high or 1)) ** 0.5
+    data: dict[str, Any] = {
+        "format": "ridgeback-request/1", "now": "2026-11-24T12:00:00Z",
+        "room": room or {"day_c": 21, "night_c": 18, "summer_max_c": 27, "rh_pct": 50},
+        "animals": [{"species": species, "mass_g": mass_g, "length_mm": {kind: length_mm}}],
+        "box": {"inside_m": {"length": 1, "depth": 1, "height": 1}, "ground": {"material": "soil", "depth_m": 0.05}},
+    }  # fmt: skip
+    needed = judge_size(box_of(from_data(data)), profile, stage_slug, length_mm / 1000, {}).sides
+    shape = (
+        smallest_for(*(max(side.needed_m, least) for side, least in zip(needed, (0, 0, 0.36), strict=True)), 0.05)
+        or SHAPES["wood-240"]
+    )
+    walls = dict.fromkeys(("back", "left", "right", "bottom"), shape.walls)
+    data["box"] |= {
+        "inside_m": {"length": shape.length_m, "depth": shape.depth_m, "height": shape.height_m}, "panels": {"front": shape.front, **walls},
+        "lid": {"material": shape.lid, "mesh": shape.mesh or None, "mesh_share": shape.mesh_share},
+    }  # fmt: skip
+    return from_data(data)
+
+
+@pytest.mark.parametrize(("species", "stage"), CASES)
+def test_an_outfit_is_furnished_lit_and_never_past_a_limit(species: str, stage: str) -> None:
+    found = suggest(empty(species, stage))
+    profile = find(species)
+    kinds = [thing.kind for thing in found.things]
+    assert profile.hides is not None and kinds.count("hide") == len(profile.hides.places)
+    assert "dish" in kinds and ("branch" in kinds) == bool(profile.body.perch_share)
+    made = plan(found)
+    assert not [need.key for need in made.needs if need.verdict.limit == "breached"]
+    assert not {"no branch", "no dish", "hides"} & {note.slug for note in made.notes}
+    before = plan(empty(species, stage))
+    assert sum(n.verdict.direction == "right" for n in made.needs) > sum(n.verdict.direction == "right" for n in before.needs) - 1
+
+
+def test_a_roomy_box_for_an_adult_comes_out_right() -> None:
+    made = plan(suggest(empty("Eublepharis macularius", "adult")))
+    assert made.worst is None and made.size.enough
+
+
+def test_shapes_of_the_trade_are_named_once_and_sorted_by_what_fits() -> None:
+    """Nominal sizes, common practice, no source."""
+    assert SHAPES["wood-120"].length_m == pytest.approx(1.2, abs=0.05)
+    found = smallest_for(0.9, 0.42, 0.35, 0.05)
+    assert found is not None and found.length_m >= 0.87 and found.depth_m >= 0.41
+    assert smallest_for(9, 9, 9, 0) is None

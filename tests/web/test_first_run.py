@@ -1,0 +1,198 @@
+"""The first run: three steps, drafts that outlive a browser, and what they make."""
+
+from typing import Any
+
+import pytest
+from django.test import Client
+from django.utils import timezone
+
+from husbandry.species.profile import library
+from ridgeback.animals.models import Animal
+from ridgeback.firstrun.models import Draft
+from ridgeback.habitats.models import Habitat, Revision
+from ridgeback.keepers.models import Household, Keeper, Room
+
+ANIMAL = {
+    "name": "Tansy",
+    "species": "Eublepharis macularius",
+    "sex": "female",
+    "age_months": "30",
+    "mass": "62",
+    "length": "23 cm",
+}
+BOX = {
+    "name": "Tansy’s box", "shape": "wood-120", "ground": "soil", "ground_depth": "6 cm", "room": "new", "room_name": "Attic",
+    "room_zone": "Europe/Lisbon", "room_day": "21", "room_night": "18", "room_summer": "27", "room_rh": "50",
+}  # fmt: skip
+
+
+def shown(client: Client, step: str) -> dict[str, str]:
+    """A step's form as the page shows it."""
+    form = client.get(f"/start/{step}/").context["form"]
+    values = {bound.html_name: bound.value() for bound in form}
+    return {name: str(value) for name, value in values.items() if value is not None}
+
+
+def walk(client: Client, **animal: str) -> dict[str, str]:
+    """Through animal and box; what the last step suggests."""
+    assert client.post("/start/animal/", {**ANIMAL, **animal})["Location"] == "/start/box/"
+    box = shown(client, "box") | {
+        "room": "new",
+        "room_name": "Attic",
+        "room_zone": "Europe/Lisbon",
+        "shape": "wood-120",
+        "room_summer": "25",
+    }
+    assert client.post("/start/box/", box)["Location"] == "/start/heat/"
+    return shown(client, "heat")
+
+
+@pytest.mark.parametrize("species", sorted(library()))
+def test_every_species_is_walked_through_by_pressing_next(stranger: Client, species: str) -> None:
+    heat = walk(stranger, species=species, mass="", length="", age_months="40")
+    answer = stranger.post("/start/heat/", heat)
+    assert answer.status_code == 302, answer.context["form"].errors
+    habitat = Habitat.objects.for_planning().get(name="Tansy’s box")
+    assert answer["Location"] == f"/habitats/{habitat.pk}/"
+    assert habitat.head is not None and habitat.head.state == Revision.State.PLANNED
+    assert habitat.room.time_zone == "Europe/Lisbon" and habitat.present[0].animal.species == species
+    assert stranger.get(answer["Location"]).status_code == 200 and not Draft.objects.exists()
+
+
+def test_the_steps_compute_while_they_are_filled(stranger: Client) -> None:
+    draft = stranger.post("/start/animal/draft/", {"species": "Dryophytes cinereus", "mass": "9.5"}).content.decode()
+    assert "American green tree frog, adult" in draft and "Warm air" in draft and "23 to 27 °C" in draft
+    assert "45\u00a0×\u00a045\u00a0×\u00a050 cm" in draft
+    walk(stranger)
+    small = stranger.post(
+        "/start/box/draft/", {**BOX, "shape": "own", "length": "40", "depth": "30 cm", "height": "1 ft"}
+    ).content.decode()
+    assert "Too small" in small and "<svg" in small and 'class="drawing drawing-sheet"' in small
+    heat = shown(stranger, "heat")
+    cold = stranger.post(
+        "/start/heat/draft/", {**heat, "heat_height": "56 cm", "heat_power": "35", "heat_set": ""}
+    ).content.decode()
+    assert "predicted" in cold and "What would help" in cold
+
+
+def test_the_suggestion_is_right_for_its_species(stranger: Client) -> None:
+    heat = walk(stranger)
+    panel = stranger.get("/start/heat/").context["view"]
+    assert panel.first.direction == "right" and panel.size.enough
+    assert heat["heat"] and heat["uv"] and heat["stone"]
+
+
+def test_a_draft_is_found_from_another_browser_and_in_other_units(stranger: Client) -> None:
+    stranger.post("/start/animal/draft/", {**ANIMAL, "mass": "62", "length": "23"})
+    keeper = Keeper.objects.get(username="stranger")
+    other = Client()
+    other.force_login(keeper)
+    assert other.get("/start/")["Location"] == "/start/animal/"
+    assert shown(other, "animal")["length"] == "23" and shown(other, "animal")["name"] == "Tansy"
+    other.post("/preferences/", {"units_system": "us"})
+    assert shown(other, "animal")["length"] == "9.1 in" and shown(other, "animal")["mass"] == "62 g"
+
+
+def test_a_draft_belongs_to_its_keeper(stranger: Client, client: Client) -> None:
+    stranger.post("/start/animal/draft/", ANIMAL)
+    assert shown(client, "animal").get("name", "") == ""
+
+
+def test_a_step_cannot_be_reached_before_the_ones_it_needs(stranger: Client) -> None:
+    assert stranger.get("/start/heat/")["Location"] == "/start/"
+    assert stranger.post("/start/box/draft/", BOX).status_code == 404
+    assert stranger.get("/start/elsewhere/").status_code == 404
+
+
+def test_a_suggestion_follows_the_box_until_something_is_typed(stranger: Client) -> None:
+    before = walk(stranger)
+    box = shown(stranger, "box") | {"shape": "wood-240"}
+    stranger.post("/start/box/", box)
+    wider = shown(stranger, "heat")
+    assert wider["heat_height"] != before["heat_height"]
+    stranger.post("/start/heat/draft/", {**wider, "heat_power": "150 W"})
+    stranger.post("/start/box/", {**box, "shape": "wood-180"})
+    assert shown(stranger, "heat")["heat_power"] == "150 W"
+
+
+def test_a_draft_is_thrown_away_or_begun_again(stranger: Client) -> None:
+    walk(stranger)
+    typed = {**shown(stranger, "heat"), "heat_power": "150 W"}
+    stranger.post("/start/heat/draft/", typed)
+    assert shown(stranger, "heat")["heat_power"] == "150 W"
+    stranger.post("/start/heat/suggest/")
+    assert shown(stranger, "heat")["heat_power"] != "150 W"
+    stranger.post("/start/away/")
+    assert not Draft.objects.exists() and shown(stranger, "animal").get("name", "") == ""
+
+
+@pytest.mark.parametrize(
+    ("step", "field", "value", "said"),
+    [
+        ("animal", "name", "", "required"),
+        ("animal", "species", "Draco volans", "valid choice"),
+        ("animal", "born_on", "2999-01-01", "still to come"),
+        ("animal", "mass", "heavy", "number"),
+        ("animal", "mass", "62 cm", "cm"),
+        ("animal", "length", "99 m", ""),
+        ("animal", "age_months", "-4", "greater than or equal to 0"),
+        ("box", "length", "", "choose a shape"),
+        ("box", "length", "1200 m", ""),
+        ("box", "ground_depth", "55 cm", "leaves too little"),
+        ("box", "room_name", "", "needs a name"),
+        ("box", "room_zone", "Mars/Olympus", "not a time zone"),
+        ("box", "room_day", "72", "°F"),
+        ("heat", "heat_height", "", "choose “none”"),
+        ("heat", "heat_height", "3 m", "solid lid"),
+        ("heat", "uv_length", "2 m", "does not fit"),
+        ("heat", "uv_height", "2 cm", "in the ground"),
+        ("heat", "stone_length", "3 m", "larger than the box"),
+        ("heat", "on", "half past", "valid time"),
+        ("heat", "night_power", "x" * 400, "60"),
+    ],
+)
+def test_what_is_wrong_is_said_beside_its_field_and_stays(stranger: Client, step: str, field: str, value: str, said: str) -> None:
+    heat = walk(stranger) if step == "heat" else {}
+    if step == "box":
+        stranger.post("/start/animal/", ANIMAL)
+    forms = {
+        "animal": ANIMAL, "heat": {**heat, "night": "ceramic_emitter", "night_power": "60 W", "night_set": "20 C",
+                               "uv": "t5_6", "uv_length": "55 cm", "uv_height": "50 cm"},
+        "box": {**BOX, "shape": "own", "length": "1.2 m", "depth": "60", "height": "60", "front": "glass", "walls": "wood", "lid": "wood", "mesh": ""},
+    }  # fmt: skip
+    response = stranger.post(f"/start/{step}/", {**forms[step], field: value})
+    if response.status_code == 302:  # the box's ground is judged with the whole
+        response = stranger.post(f"/start/{step}/draft/", {**forms[step], field: value})
+    html = response.content.decode()
+    assert response.status_code == 200 and 'role="alert"' in html and said in html
+    assert shown(stranger, step)[field] == value[:300]
+    assert not Animal.objects.exists() and not Habitat.objects.exists()
+
+
+def test_names_that_were_taken_meanwhile_lose_nothing(stranger: Client) -> None:
+    heat = walk(stranger)
+    household = Household.objects.get(name="Elsewhere")
+    Room.objects.create(household=household, name="Attic", day_c=20, night_c=18, summer_max_c=25, rh_pct=50)
+    answer = stranger.post("/start/heat/", heat)
+    assert answer.status_code in {200, 302} and Draft.objects.exists() and not Animal.objects.exists()
+
+
+def test_a_planned_box_is_built_once(stranger: Client) -> None:
+    heat = walk(stranger)
+    page = stranger.post("/start/heat/", heat)["Location"]
+    html = stranger.get(page).content.decode()
+    assert "planned" in html and "It stands now" in html
+    assert "Built." in stranger.post(f"{page}built/", {"revision": "1"}, follow=True).content.decode()
+    habitat = Habitat.objects.get(name="Tansy’s box")
+    assert [r.state for r in habitat.revisions.all()] == ["planned", "built"]
+    assert "changed meanwhile" in stranger.post(f"{page}built/", {"revision": "1"}, follow=True).content.decode()
+
+
+def test_a_change_to_a_planned_box_leaves_it_planned(stranger: Client) -> None:
+    heat: dict[str, Any] = walk(stranger)
+    page = stranger.post("/start/heat/", {**heat, "heat_power": "35 W", "heat_height": "54 cm", "heat_set": ""})["Location"]
+    view = stranger.get(page).context["view"]
+    stranger.post(f"{page}apply/", {"kind": view.changes[0].kind, "thing": view.changes[0].thing_id, "revision": "1"})
+    habitat = Habitat.objects.select_related("head").get(name="Tansy’s box")
+    assert habitat.head is not None and (habitat.head.number, habitat.head.state) == (2, "planned")
+    assert timezone.now() > habitat.head.made_at

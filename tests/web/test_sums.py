@@ -1,0 +1,90 @@
+"""Quick sums: every one in both unit systems, with a link that gives it again."""
+
+import re
+
+import pytest
+from django.test import Client
+
+from husbandry import methods
+from ridgeback.keepers.models import Keeper
+from ridgeback.sums.catalogue import SUMS
+
+
+def us(client: Client) -> None:
+    client.post("/preferences/", {"units_system": "us", "units_temperature": "f"})
+
+
+@pytest.mark.parametrize("slug", sorted(SUMS))
+def test_every_sum_answers_and_its_link_gives_it_again_in_any_units(client: Client, slug: str) -> None:
+    first = client.get(f"/sums/{slug}/")
+    value = first.context["worked"].value
+    link = first.context["link"]
+    assert client.get(link).context["worked"].value == pytest.approx(value, rel=1e-6)
+    us(client)
+    again = client.get(link)
+    assert again.context["worked"].value == pytest.approx(value, rel=1e-6)
+    assert again.context["command"].startswith("python -m husbandry compute ")
+
+
+@pytest.mark.parametrize("slug", sorted(SUMS))
+def test_the_catalogue_asks_for_what_the_method_takes(slug: str) -> None:
+    known = SUMS[slug]
+    entry = methods.find(known.method)
+    assert set(known.asks) | set(known.fixed) | set(entry.defaults) >= set(entry.arguments) and set(known.asks) <= set(
+        entry.arguments
+    )
+
+
+def test_the_trades_forty_gallons(client: Client) -> None:
+    """36 × 18 × 16 in are 44.88 US gal: 231 cubic inches a gallon, NIST Handbook 44, appendix C."""
+    us(client)
+    page = client.get("/sums/tank-volume/", {"length_in": "36", "depth_in": "18", "height_in": "16"})
+    assert page.context["answer"] == "44.9 gal" and page.context["other"] == "169.9 l"
+
+
+def test_metric_and_us_entry_meet(client: Client) -> None:
+    in_metric = client.get("/sums/humidity-elsewhere/", {"rh_pct": "50", "temp_c": "20", "temp_there_c": "86 F"})
+    us(client)
+    in_us = client.get("/sums/humidity-elsewhere/", {"rh_pct": "50", "temp_c": "68", "temp_there_c": "86"})
+    assert in_metric.context["worked"].value == pytest.approx(in_us.context["worked"].value)
+
+
+@pytest.mark.parametrize(
+    ("slug", "typed", "said"),
+    [
+        ("dew-point", {"temp_c": "warm"}, "°C"),
+        ("dew-point", {"temp_c": "900"}, "This holds from"),
+        ("dew-point", {"rh_pct": "55 cm"}, "cm"),
+        ("calcium", {"food_g": "", "target_ratio": "two"}, "number"),
+        ("meal", {"body_g": "<script>alert(1)</script>"}, "420 g"),
+        ("tube-distance", {"target_uvi": "1e999"}, ""),
+        ("weigh-in", {"days": "nan"}, ""),
+    ],
+)  # fmt: skip
+def test_what_is_wrong_is_said_beside_its_field(client: Client, slug: str, typed: dict[str, str], said: str) -> None:
+    response = client.get(f"/sums/{slug}/", typed)
+    html = response.content.decode()
+    assert response.status_code == 200 and 'role="alert"' in html and said in html and "<script>alert" not in html
+    assert "worked" not in response.context
+
+
+@pytest.mark.parametrize(
+    ("typed", "ways"),
+    [("95 F", ["35.0 °C"]), ("4 ft", ["121.9 cm", "48.0 in"]), ("20 gal", ["75.7 l"]), ("2 lb 3 oz", ["992.2 g"]), ("100 cm", ["39.4 in"])],
+)  # fmt: skip
+def test_anything_with_a_unit_is_converted(client: Client, typed: str, ways: list[str]) -> None:
+    html = client.get("/sums/", {"typed": typed}).content.decode()
+    assert all(way in html for way in ways), re.findall(r"<b>(.*?)</b>", html)
+
+
+@pytest.mark.parametrize("typed", ["95", "", "many", "7 parsecs", "x" * 5000, "🦎 cm"])
+def test_what_has_no_unit_is_asked_for(client: Client, typed: str) -> None:
+    html = client.get("/sums/", {"typed": typed}).content.decode()
+    assert 'role="alert"' in html
+
+
+def test_units_are_the_readers(client: Client) -> None:
+    assert Keeper.objects.get(username="demo").units_system == "metric"
+    assert "cm" in client.get("/sums/tube-distance/").context["answer"]
+    us(client)
+    assert " in" in client.get("/sums/tube-distance/").context["answer"]
