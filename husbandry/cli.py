@@ -1,4 +1,4 @@
-"""The command line: `python -m husbandry plan FILE.json`, `compute NAME ARG=VALUE ...`, `methods`.
+"""The command line: `python -m husbandry plan FILE.json`, `compute NAME ARG=VALUE ...`, `methods`, `schemas`.
 
 Exit status: 0 done; 2 the document cannot be used (JSON pointers and reasons on standard error); 3 an argument is out of range.
 """
@@ -12,6 +12,7 @@ import jsonpointer
 
 from husbandry import methods
 from husbandry.errors import DocumentError, HusbandryError, OutOfRangeError, Problem
+from husbandry.planning import schemas
 from husbandry.planning.plan import plan
 from husbandry.planning.request import from_text
 from husbandry.planning.result import to_json
@@ -31,11 +32,15 @@ def main(arguments: list[str] | None = None) -> int:
     computing.add_argument("values", nargs="*", metavar="ARG=VALUE")
     listing = commands.add_parser("methods", help="list the named methods with their arguments")
     listing.add_argument("--pages", metavar="FOLDER", help="write a page for each into a folder instead")
+    formats = commands.add_parser("schemas", help="list the JSON formats, or write their schemas")
+    formats.add_argument("--folder", help="write the JSON Schemas into this folder")
     given = parser.parse_args(arguments)
     if given.command == "plan":
         return _plan(given.file, given.number)
     if given.command == "compute":
         return _compute(given.name, given.values)
+    if given.command == "schemas":
+        return _schemas(given.folder)
     return _methods(given.pages)
 
 
@@ -90,6 +95,16 @@ def _compute(name: str, values: list[str]) -> int:
         return 3
     except HusbandryError as why:
         return _fail([Problem("", str(why))])
+    return 0
+
+
+def _schemas(folder: str | None) -> int:
+    for name, text in schemas.files().items():
+        if folder is None:
+            print(name)
+            continue
+        Path(folder).mkdir(parents=True, exist_ok=True)
+        (Path(folder) / name).write_text(text, encoding="utf-8")
     return 0
 
 

@@ -16,6 +16,8 @@ urlpatterns = [
     path("", include("ridgeback.habitats.urls")),
     path("", include("ridgeback.firstrun.urls")),
     path("", include("ridgeback.sums.urls")),
+    path("", include("ridgeback.jobs.urls")),
+    path("", include("ridgeback.exchange.urls")),
     path("", include("ridgeback.keepers.urls")),
     path("", include("ridgeback.keepers.accounts")),
     path("favicon.ico", favicon),

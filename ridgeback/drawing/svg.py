@@ -45,16 +45,16 @@ LOOK: dict[str, str] = {
     "grain": 'fill="#a9946a"',
     "tick": 'fill="none" stroke="#23211c" stroke-width="1.6"',
     "scale-bar": 'fill="#23211c"',
-    "axis": 'fill="none" stroke="#cfc6b3" stroke-width="2"',
-    "band": 'fill="#dcd3bd"',
+    "axis": 'fill="none" stroke="#9a9a9a" stroke-width="1.4"',
+    "band": 'fill="#d2d2d2"',
     "ends": 'fill="none" stroke="#23211c" stroke-width="2"',
     "limit": 'fill="none" stroke="#6a6355" stroke-width="1.4" stroke-dasharray="1 2.5"',
     "whisker": 'fill="none" stroke="#23211c" stroke-width="1.4"',
     "predicted": 'fill="#fffdf7" stroke="#23211c" stroke-width="2"',
     "measured": 'fill="#23211c"',
-    "measured-wrong": 'fill="#a3122f"',
+    "measured-wrong": 'fill="#23211c"',
     "stale": 'fill="none" stroke="#6a6355" stroke-width="1.4"',
-    "floor": 'fill="none" stroke="#17707a" stroke-width="2"',
+    "floor": 'fill="none" stroke="#23211c" stroke-width="1.6" stroke-dasharray="2 2"',
 }
 
 _ids = itertools.count(1)

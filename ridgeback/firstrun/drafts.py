@@ -11,19 +11,9 @@ from husbandry.quantity import Units, read, show
 from ridgeback.fields import QuantityField
 from ridgeback.firstrun.models import Draft
 from ridgeback.keepers.models import Household, Keeper
+from ridgeback.units import spelled, unspelled
 
 MOST_FIELDS, LONGEST = 300, 300
-
-
-def spelled(units: Units) -> str:
-    """Units as a draft names them."""
-    return f"{units.system} {units.temperature}"
-
-
-def unspelled(text: str) -> Units:
-    """Units from a draft's name for them."""
-    system, _, temperature = text.partition(" ")
-    return Units("us" if system == "us" else "metric", "f" if temperature == "f" else "c")
 
 
 @transaction.atomic

@@ -27,6 +27,7 @@ from ridgeback.habitats import wording
 from ridgeback.habitats.models import Habitat, HabitatQuerySet
 from ridgeback.habitats.planning import key_of, recall, remember
 from ridgeback.keepers.models import Household
+from ridgeback.units import spelled
 
 PAGE = 25
 STATES = {"": "All", "wrong": "To put right", "right": "Right"}
@@ -62,7 +63,7 @@ class Listing:
 def find_boxes(household: Household | None, query: str, state: str) -> HabitatQuerySet:
     """Boxes by words in their name, shelf, room, animal or species; and by whether something is to be put right."""
     found = Habitat.objects.of(household)
-    for word in query.split()[:8]:
+    for word in query.replace("\x00", " ").split()[:8]:
         species = [name for name, profile in library().items() if word.lower() in f"{profile.name} {name}".lower()]
         now_in = Q(occupancies__until__isnull=True)
         found = found.filter(
@@ -118,9 +119,8 @@ def listing(
 
 
 def _rows(habitats: Sequence[Habitat], units: Units, now: dt.datetime) -> list[Row]:
-    spelled = f"{units.system} {units.temperature}"
     data = {habitat.pk: habitat.request_data(now) for habitat in habitats}
-    row_keys = {h.pk: key_of(f"row {spelled}", [data[h.pk], h.name]) for h in habitats}
+    row_keys = {h.pk: key_of(f"row {spelled(units)}", [data[h.pk], h.name]) for h in habitats}
     bodies = recall(row_keys.values())
     known = {pk: json.loads(bodies[key]) for pk, key in row_keys.items() if key in bodies}
     missing = [habitat for habitat in habitats if habitat.pk not in known]

@@ -22,6 +22,7 @@ from ridgeback.habitats.forms import INSTRUMENTS, BenchForm, ReadingForm, now
 from ridgeback.habitats.models import Habitat
 from ridgeback.habitats.planning import planned
 from ridgeback.habitats.presenting import habitat_view
+from ridgeback.jobs.flows import ask_for_plans
 from ridgeback.keepers.middleware import KeeperRequest
 
 
@@ -62,6 +63,8 @@ def habitat_list(request: KeeperRequest) -> HttpResponse:
     """Every box with its drawing, its gauges and its worst problem, the most urgent first."""
     asked = {name: request.GET.get(name, "")[:80] for name in ("query", "state", "page")}
     boxes = listing.listing(request.household, request.units, now(), **asked)
+    if boxes.pending and request.household is not None:
+        ask_for_plans(request.household)
     template = "habitats/rows.html" if request.htmx else "habitats/list.html"
     return render(request, template, {"boxes": boxes, "states": listing.STATES})
 

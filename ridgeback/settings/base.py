@@ -15,6 +15,7 @@ INSTALLED_APPS = [
     "ridgeback.habitats",
     "ridgeback.firstrun",
     "ridgeback.sums",
+    "ridgeback.jobs",
     "django.contrib.postgres",
     "django.contrib.auth",
     "django.contrib.contenttypes",
@@ -26,6 +27,7 @@ INSTALLED_APPS = [
     "django_htmx",
     "allauth",
     "allauth.account",
+    "procrastinate.contrib.django",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
@@ -119,6 +121,7 @@ X_FRAME_OPTIONS = "DENY"
 SESSION_COOKIE_SAMESITE = "Lax"
 MESSAGE_STORAGE = "django.contrib.messages.storage.session.SessionStorage"
 DATA_UPLOAD_MAX_MEMORY_SIZE = 1_000_000
+FILE_UPLOAD_HANDLERS = ["ridgeback.exchange.uploads.BoundedUpload"]
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 1000
 
 # The demo household can be opened with one click only where it was loaded on purpose.

@@ -70,7 +70,7 @@ def test_the_steps_compute_while_they_are_filled(stranger: Client) -> None:
     assert "Too small" in small and "<svg" in small and 'class="drawing drawing-sheet"' in small
     heat = shown(stranger, "heat")
     cold = stranger.post(
-        "/start/heat/draft/", {**heat, "heat_height": "56 cm", "heat_power": "35", "heat_set": ""}
+        "/start/heat/draft/", {**heat, "heat": "halogen_flood", "heat_height": "54 cm", "heat_power": "50", "heat_set": ""}
     ).content.decode()
     assert "predicted" in cold and "What would help" in cold
 

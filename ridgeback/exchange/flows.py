@@ -1,0 +1,54 @@
+"""From a request to rows."""
+
+import datetime as dt
+
+from django.db import transaction
+
+from husbandry.planning.request import Request
+from ridgeback.animals.models import Animal, Length, Weighing
+from ridgeback.habitats import flows
+from ridgeback.habitats.models import Habitat, Occupancy, Reading, Revision
+from ridgeback.keepers.models import Household, Keeper, Room
+
+
+@transaction.atomic
+def take_in(household: Household, keeper: Keeper, request: Request, *, name: str, room_name: str, now: dt.datetime) -> Habitat:
+    """Make a room, a box, its animals and its readings of a request, so that the box has the plan that the request has.
+
+    Readings keep the number of their revision: what was measured before the last change is still seen to be.
+    """
+    room = Room.objects.create(
+        household=household, name=room_name, latitude_deg=request.place.lat, longitude_deg=request.place.lon,
+        time_zone=request.place.tz, **request.room.model_dump(),
+    )  # fmt: skip
+    habitat = Habitat.objects.create(household=household, room=room, name=name)
+    spec = flows.spec_of(request)
+    numbers = sorted({request.revision, *(reading.revision for reading in request.readings)})
+    earliest = min([now, *(reading.at for reading in request.readings)])
+    revisions = {
+        number: Revision.objects.create(
+            habitat=habitat, number=number, spec=spec, made_by=keeper, made_at=now if number == request.revision else earliest,
+            reason="imported" if number == request.revision else "imported: known only by its readings",
+        )
+        for number in numbers
+    }  # fmt: skip
+    Habitat.objects.filter(pk=habitat.pk).update(head=revisions[request.revision])
+    for known in request.animals:
+        animal = Animal.objects.create(
+            household=household, name=known.name or known.species, species=known.species, sex=known.sex, born_on=known.born_on,
+            fed_on=known.fed_on, schools=known.schools,
+        )  # fmt: skip
+        if known.mass_g is not None:
+            Weighing.objects.create(animal=animal, on=request.today, mass_g=known.mass_g)
+        Length.objects.bulk_create(
+            Length(animal=animal, on=request.today, kind=kind, length_mm=value) for kind, value in known.length_mm.items()
+        )
+        Occupancy.objects.create(habitat=habitat, animal=animal, since=now)
+    Reading.objects.bulk_create(
+        Reading(
+            habitat=habitat, revision=revisions[reading.revision], need=reading.need.value, value=reading.value, offset=reading.offset,
+            at=reading.at, instrument=reading.instrument[:80], lamp_on_h=reading.lamp_on_h, taken_by=keeper,
+        )
+        for reading in request.readings
+    )  # fmt: skip
+    return habitat

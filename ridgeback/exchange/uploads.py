@@ -1,0 +1,39 @@
+"""Uploads stay in memory and small: what is larger than any request is drained, never kept."""
+
+import io
+from typing import Any
+
+from django.core.files.uploadedfile import InMemoryUploadedFile
+from django.core.files.uploadhandler import FileUploadHandler, SkipFile
+
+MOST_BYTES = 1_000_000
+
+
+class BoundedUpload(FileUploadHandler):
+    """Reads a file up to a bound; beyond it the file is skipped and the request marked."""
+
+    def new_file(self, *args: Any, **kwargs: Any) -> None:
+        """A new file begins."""
+        super().new_file(*args, **kwargs)
+        self._buffer = io.BytesIO()
+
+    def receive_data_chunk(self, raw_data: bytes, start: int) -> None:
+        """Keep a part, or give up."""
+        if start + len(raw_data) > MOST_BYTES:
+            assert self.request is not None
+            self.request.META["ridgeback.too_large"] = True
+            raise SkipFile
+        self._buffer.write(raw_data)
+
+    def file_complete(self, file_size: int) -> InMemoryUploadedFile:
+        """The whole file."""
+        self._buffer.seek(0)
+        return InMemoryUploadedFile(
+            self._buffer,
+            self.field_name,
+            self.file_name or "",
+            self.content_type,
+            file_size,
+            self.charset,
+            self.content_type_extra,
+        )

@@ -1,0 +1,34 @@
+"""Importing a box."""
+
+from django.contrib import messages
+from django.db import IntegrityError
+from django.http import Http404, HttpResponse
+from django.shortcuts import redirect, render
+
+from ridgeback.exchange import flows
+from ridgeback.exchange.forms import ImportForm
+from ridgeback.habitats.forms import now
+from ridgeback.keepers.middleware import KeeperRequest
+
+
+def take_in(request: KeeperRequest) -> HttpResponse:
+    """A box from a file."""
+    if request.household is None:
+        raise Http404
+    if request.method == "POST":
+        form = ImportForm(
+            request.POST, request.FILES, household=request.household, too_large=bool(request.META.get("ridgeback.too_large"))
+        )
+        if form.is_valid() and form.request_ is not None:
+            names = {"name": form.cleaned_data["name"], "room_name": form.cleaned_data["room"]}
+            try:
+                made = flows.take_in(request.household, request.user, form.request_, **names, now=now())
+                messages.success(request, f"{made.name} is imported, with its animals and readings.")
+                return redirect("habitats:page", pk=made.pk)
+            except IntegrityError:
+                form.add_error(
+                    None, "The file says something that cannot be kept, such as a revision below zero: nothing was imported."
+                )
+    else:
+        form = ImportForm(household=request.household)
+    return render(request, "exchange/import.html", {"form": form})

@@ -1,0 +1,35 @@
+"""Asking for work. What is asked and what is queued stand or fall together."""
+
+import contextlib
+import datetime as dt
+
+from django.db import transaction
+from procrastinate.exceptions import AlreadyEnqueued
+
+from husbandry.quantity import Units
+from ridgeback.habitats.models import Habitat
+from ridgeback.habitats.planning import key_of
+from ridgeback.jobs import tasks
+from ridgeback.jobs.models import Job
+from ridgeback.keepers.models import Household, Keeper
+from ridgeback.units import spelled
+
+
+@transaction.atomic
+def ask_for_sheet(habitat: Habitat, keeper: Keeper, units: Units, now: dt.datetime) -> Job:
+    """Queue the sheet of a box as it is today; the job that is there when the same was asked before. A failed one is tried again."""
+    state = habitat.head.state if habitat.head else ""
+    key = key_of("sheet", [habitat.request_data(now), habitat.pk, habitat.name, state, spelled(units)])
+    job, new = Job.objects.select_for_update().get_or_create(
+        household=habitat.household, key=key, defaults={"habitat": habitat, "asked_by": keeper, "units": spelled(units)}
+    )
+    if new or job.state == Job.State.FAILED:
+        Job.objects.filter(pk=job.pk).update(state=Job.State.WAITING, progress_pct=0, said="")
+        tasks.make_sheet.defer(job=job.pk)
+    return job
+
+
+def ask_for_plans(household: Household) -> None:
+    """Queue the plans that the list still misses; once, however many pages ask."""
+    with contextlib.suppress(AlreadyEnqueued), transaction.atomic():
+        tasks.make_plans.configure(queueing_lock=f"plans-{household.pk}").defer(household=household.pk)

@@ -1,0 +1,41 @@
+"""A piece of long work as its household sees it. The queue's own rows belong to the queue."""
+
+from django.db import models
+from django.db.models import Q
+
+from ridgeback.habitats.models import Habitat
+from ridgeback.keepers.models import Household, Keeper
+
+
+class Job(models.Model):
+    """Work asked for, its progress, and what it made. The same content is made once: `key` is its hash."""
+
+    class State(models.TextChoices):
+        WAITING = "waiting", "waiting"
+        RUNNING = "running", "at work"
+        DONE = "done", "done"
+        FAILED = "failed", "failed"
+
+    household = models.ForeignKey(Household, on_delete=models.CASCADE, related_name="jobs")
+    habitat = models.ForeignKey(Habitat, on_delete=models.CASCADE, related_name="jobs")
+    asked_by = models.ForeignKey(Keeper, on_delete=models.SET_NULL, null=True, related_name="+")
+    key = models.CharField(max_length=64)
+    units = models.CharField(max_length=12, default="metric c")
+    state = models.CharField(max_length=7, choices=State, default=State.WAITING)
+    progress_pct = models.PositiveSmallIntegerField(default=0)
+    said = models.CharField(max_length=200, blank=True)
+    made = models.BinaryField(null=True)
+    asked_at = models.DateTimeField(auto_now_add=True)
+    finished_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-asked_at"]
+        constraints = [
+            models.UniqueConstraint(fields=["household", "key"], name="job_once"),
+            models.CheckConstraint(name="job_progress_in_percent", condition=Q(progress_pct__lte=100)),
+            models.CheckConstraint(name="job_state_known", condition=Q(state__in=["waiting", "running", "done", "failed"])),
+            models.CheckConstraint(name="job_done_has_made", condition=~Q(state="done") | Q(made__isnull=False)),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.habitat}: {self.state}"

@@ -1,0 +1,52 @@
+"""The A4 sheet of a box: drawing, gauges that need no colour, plan and cautions, as PDF."""
+
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.template.loader import render_to_string
+from django.utils.safestring import mark_safe
+
+from husbandry.quantity import Units
+from ridgeback.drawing import gauge
+from ridgeback.drawing.sheet import WIDE, Labels, front_view
+from ridgeback.drawing.svg import write
+from ridgeback.habitats.models import Habitat
+from ridgeback.habitats.planning import Planned
+from ridgeback.habitats.presenting import habitat_view
+
+FONTS = Path(settings.ROOT) / "ridgeback" / "static" / "vendor"
+
+
+def sheet_html(habitat: Habitat, made: Planned, units: Units, at: Any) -> str:
+    """The sheet as the document that is set into PDF."""
+    view = habitat_view(made, units, at, name=habitat.name)
+    state = "planned" if habitat.head and habitat.head.state == "planned" else f"plan {made.plan.revision}"
+    drawing = write(front_view(made.plan, made.outcome, units, Labels(habitat.name, "Lamp on, settled", state), WIDE), "export")
+    needs = [
+        {"view": shown, "gauge": mark_safe(write(gauge.large(need, units), "export"))}  # our own writer escapes
+        for need, shown in zip(
+            made.plan.needs, [next(v for v in view.needs if v.key == n.key.value) for n in made.plan.needs], strict=True
+        )
+    ]
+    context = {"habitat": habitat, "view": view, "drawing": mark_safe(drawing), "needs": needs, "at": at}
+    return render_to_string("sheets/habitat.html", context)
+
+
+def _only_fonts(url: str, *args: Any, **kwargs: Any) -> Any:
+    """Nothing is fetched but the fonts that ship with the application."""
+    from weasyprint.urls import URLFetcherResponse  # only workers have the time to load it
+
+    name = url.rsplit("/", 1)[-1]
+    file = FONTS / name
+    if not url.startswith("fonts:") or not file.is_file() or file.suffix != ".woff2":
+        raise ValueError("a sheet fetches nothing from outside")
+    return URLFetcherResponse(url, file.read_bytes(), {"Content-Type": "font/woff2"})
+
+
+def sheet_pdf(html: str) -> bytes:
+    """Set the document: about a second, so it is done by a worker."""
+    from weasyprint import HTML  # slow to import, and only workers need it
+
+    pdf: bytes = HTML(string=html, url_fetcher=_only_fonts).write_pdf(pdf_variant="pdf/ua-1")
+    return pdf

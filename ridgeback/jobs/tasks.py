@@ -1,0 +1,81 @@
+"""What workers do. Each task may be killed at any point and run again: it looks first at what is done."""
+
+import datetime as dt
+import logging
+from typing import Any
+
+from django.db import transaction
+from django.utils import timezone
+from procrastinate.contrib.django import app
+
+from ridgeback.habitats.models import Derived, Habitat
+from ridgeback.habitats.planning import key_of, planned, recall
+from ridgeback.jobs.models import Job
+from ridgeback.jobs.sheet import sheet_html, sheet_pdf
+from ridgeback.keepers.models import Household
+from ridgeback.units import unspelled
+
+log = logging.getLogger("ridgeback.jobs")
+KEEP_DERIVED = dt.timedelta(days=14)
+SILENT_S = 20
+"""A worker that has not been heard of for so long is taken for dead, and its work given to another [s]."""
+
+
+def _progress(job: Job, percent: int, said: str) -> None:
+    Job.objects.filter(pk=job.pk).update(state=Job.State.RUNNING, progress_pct=percent, said=said)
+
+
+@app.task(name="make_sheet", retry=2)
+def make_sheet(job: int) -> None:
+    """Set the sheet of a box into PDF. A job that is done stays as it is."""
+    known = Job.objects.filter(pk=job).exclude(state=Job.State.DONE).first()
+    if known is None:
+        return
+    try:
+        _progress(known, 10, "planning the box")
+        habitat = Habitat.objects.for_planning().get(pk=known.habitat_id)
+        now = timezone.now()
+        made = planned(habitat.request_at(now))
+        _progress(known, 40, "drawing")
+        html = sheet_html(habitat, made, unspelled(known.units), now)
+        _progress(known, 60, "setting the pages")
+        pdf = sheet_pdf(html)
+        with transaction.atomic():
+            waiting = Job.objects.select_for_update().filter(pk=job).exclude(state=Job.State.DONE)
+            waiting.update(state=Job.State.DONE, progress_pct=100, said="", made=pdf, finished_at=timezone.now())
+    except Exception:
+        Job.objects.filter(pk=job).exclude(state=Job.State.DONE).update(state=Job.State.FAILED, said="It could not be made.")
+        log.exception("sheet failed", extra={"job": job})
+        raise
+    log.info("sheet made", extra={"job": job, "bytes": len(pdf)})
+
+
+@app.task(name="make_plans")
+def make_plans(household: int) -> None:
+    """Plan every box of a household whose plan is not remembered, the most urgent first."""
+    own = Household.objects.filter(pk=household).first()
+    now = timezone.now()
+    for habitat in Habitat.objects.of(own).for_planning().order_by("-urgency", "pk"):
+        if not habitat.present:
+            continue
+        request = habitat.request_at(now)
+        if not recall([key_of("plan", request.model_dump(mode="json", exclude_none=True))]):
+            planned(request)
+
+
+@app.periodic(cron="* * * * * */15")
+@app.task(name="take_over", queueing_lock="take_over", pass_context=True)
+async def take_over(context: Any, timestamp: int) -> None:
+    """Give the work of workers that died to the living."""
+    for job in await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=SILENT_S):
+        log.warning("taken over", extra={"job": job.id})
+        await app.job_manager.retry_job(job)
+
+
+@app.periodic(cron="17 3 * * *")
+@app.task(name="forget", queueing_lock="forget")
+def forget(timestamp: int) -> None:
+    """Old memories and old sheets go; both are made again when they are asked for."""
+    old = timezone.now() - KEEP_DERIVED
+    Derived.objects.filter(made_at__lt=old).delete()
+    Job.objects.filter(finished_at__lt=old).delete()

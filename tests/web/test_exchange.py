@@ -1,0 +1,79 @@
+"""Out and in again: a box exports as a request and imports to the same plan; what is no request is refused in words."""
+
+import json
+from typing import Any
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.test import Client
+
+from husbandry.planning.plan import plan
+from husbandry.planning.request import from_text, to_data
+from ridgeback.habitats.forms import now
+from ridgeback.habitats.models import Habitat
+from ridgeback.keepers.models import Household, Room
+
+
+def sent(client: Client, content: bytes | str, **names: str) -> Any:
+    file = SimpleUploadedFile("box.json", content.encode() if isinstance(content, str) else content, "application/json")
+    return client.post("/import/", {"file": file, "name": "Taken in", "room": "Garret", **names})
+
+
+@pytest.mark.parametrize("name", ["Pip’s box", "Sable’s box", "Fathom’s box", "Bramble’s box"])
+def test_a_box_imports_to_the_plan_it_had(client: Client, stranger: Client, household: Household, name: str) -> None:
+    pip = Habitat.objects.for_planning().get(name=name)
+    view = client.get(f"/habitats/{pip.pk}/").context["view"]
+    if view.first.kind:  # so that there is a second revision, and readings of before it
+        client.post(f"/habitats/{pip.pk}/apply/", {"kind": view.first.kind, "thing": view.first.thing_id, "revision": "1"})
+    file = client.get(f"/habitats/{pip.pk}/request.json").content.decode()
+    answer = sent(stranger, file)
+    assert answer.status_code == 302, answer.context["form"].errors
+    made = Habitat.objects.for_planning().get(name="Taken in")
+    assert made.household.name == "Elsewhere" and made.head is not None
+    again = made.request_at(now())
+    assert plan(again) == plan(from_text(file)) and to_data(again)["things"] == json.loads(file)["things"]
+    assert stranger.get(answer["Location"]).status_code == 200
+
+
+@pytest.mark.parametrize(
+    ("content", "said"),
+    [
+        ("", "empty"),
+        ("{", "the file: this is not JSON"),
+        ("[]", "not a request"),
+        (b"\xff\xfe\x00", "not UTF-8"),
+        ("[" * 100_000, ""),
+        ('{"format": "ridgeback-request/1"}', "/room"),
+        ("🦎", "not a request"),
+        ('{"format": "<script>alert(1)</script>"}', ""),
+        ('{"a": 1e999}', ""),
+        ("nan", ""),
+    ],
+)
+def test_what_is_no_request_is_refused_in_words(client: Client, content: bytes | str, said: str) -> None:
+    response = sent(client, content)
+    html = response.content.decode()
+    assert response.status_code == 200 and 'role="alert"' in html and said in html and "<script>alert" not in html
+    assert 'value="Taken in"' in html and not Habitat.objects.filter(name="Taken in").exists()
+    assert not Room.objects.filter(name="Garret").exists()
+
+
+def test_fifty_megabytes_are_refused_without_being_kept(client: Client) -> None:
+    response = sent(client, b" " * 50_000_000)
+    assert response.status_code == 200 and "larger than 1 MB" in response.content.decode()
+
+
+def test_a_form_of_fifty_megabytes_gets_a_page_of_ours(client: Client) -> None:
+    response = client.post("/household/", {"name": "x" * 50_000_000})
+    assert response.status_code == 400 or (response.status_code == 200 and b"at most 80" in response.content)
+    urlencoded = client.post("/household/", b"name=" + b"x" * 50_000_000, content_type="application/x-www-form-urlencoded")
+    assert urlencoded.status_code == 400 and "could not be taken" in urlencoded.content.decode()
+
+
+def test_names_that_are_taken_are_said(client: Client, pip: Habitat) -> None:
+    file = client.get(f"/habitats/{pip.pk}/request.json").content
+    html = sent(client, file, name="Pip’s box", room="Back room").content.decode()
+    assert "box of this name" in html and "room of this name" in html
+    negative = json.loads(file) | {"revision": -3}
+    assert "nothing was imported" in sent(client, json.dumps(negative)).content.decode()
+    assert not Room.objects.filter(name="Garret").exists()

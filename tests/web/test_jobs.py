@@ -1,0 +1,127 @@
+"""Long work: asked for once, shown with its progress, killed and resumed, and what it makes."""
+
+import subprocess
+from pathlib import Path
+
+import pytest
+from django.test import Client
+
+from ridgeback.habitats.models import Derived, Habitat
+from ridgeback.jobs import tasks
+from ridgeback.jobs.models import Job
+from ridgeback.keepers.models import Household
+
+
+def ask(client: Client, pip: Habitat) -> Job:
+    page = client.post(f"/habitats/{pip.pk}/sheet/")["Location"]
+    return Job.objects.get(pk=int(page.split("/")[2]))
+
+
+def text_of(pdf: bytes, tmp_path: Path) -> str:
+    """The words of a PDF, by poppler."""
+    (tmp_path / "sheet.pdf").write_bytes(pdf)
+    return subprocess.run(
+        ["pdftotext", "-layout", "sheet.pdf", "-"], cwd=tmp_path, capture_output=True, text=True, check=True
+    ).stdout
+
+
+def test_a_sheet_is_asked_for_made_and_fetched(client: Client, pip: Habitat, tmp_path: Path) -> None:
+    job = ask(client, pip)
+    assert b"Waiting" in client.get(f"/jobs/{job.pk}/").content and client.get(f"/jobs/{job.pk}/sheet.pdf").status_code == 404
+    tasks.make_sheet(job.pk)
+    assert b"Fetch the PDF" in client.get(f"/jobs/{job.pk}/").content
+    pdf = client.get(f"/jobs/{job.pk}/sheet.pdf")
+    assert pdf["Content-Type"] == "application/pdf" and pdf.content.startswith(b"%PDF")
+    words = text_of(pdf.content, tmp_path)
+    for said in (
+        "Pip’s box",
+        "Surface 5.2 below",
+        "Lower the halogen flood",
+        "Four weeks of food",
+        "Cautions",
+        "electrician",
+        "38",
+        "43 °C",
+    ):
+        assert said in words, said
+
+
+def test_the_sheet_fits_a4_and_has_the_readers_units(client: Client, pip: Habitat, tmp_path: Path) -> None:
+    client.post("/preferences/", {"units_system": "us", "units_temperature": "f"})
+    job = ask(client, pip)
+    tasks.make_sheet(job.pk)
+    job.refresh_from_db()
+    words = text_of(bytes(job.made or b""), tmp_path)
+    assert "°F" in words and "43.3 in" in words and "°C" not in words
+    info = subprocess.run(["pdfinfo", "sheet.pdf"], cwd=tmp_path, capture_output=True, text=True, check=True).stdout
+    assert "A4" in info
+
+
+def test_the_same_sheet_is_one_job_and_a_changed_box_another(client: Client, pip: Habitat) -> None:
+    first = ask(client, pip)
+    assert ask(client, pip) == first
+    view = client.get(f"/habitats/{pip.pk}/").context["view"]
+    client.post(f"/habitats/{pip.pk}/apply/", {"kind": view.first.kind, "thing": view.first.thing_id, "revision": "1"})
+    assert ask(client, pip) != first
+
+
+def test_a_job_killed_anywhere_is_made_whole_by_the_next_run(
+    client: Client, pip: Habitat, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    job = ask(client, pip)
+    for broken in ("planned", "sheet_html", "sheet_pdf"):
+        with monkeypatch.context() as patch:
+            patch.setattr(tasks, broken, lambda *a, **k: (_ for _ in ()).throw(KeyboardInterrupt))  # as a kill: nothing is tidied
+            with pytest.raises(KeyboardInterrupt):
+                tasks.make_sheet(job.pk)
+        job.refresh_from_db()
+        assert job.state == Job.State.RUNNING and job.made is None
+    tasks.make_sheet(job.pk)
+    job.refresh_from_db()
+    made, at = bytes(job.made or b""), job.finished_at
+    tasks.make_sheet(job.pk)  # delivered twice: once is enough
+    job.refresh_from_db()
+    assert job.state == Job.State.DONE and bytes(job.made or b"") == made and job.finished_at == at
+
+
+def test_a_failure_is_said_and_may_be_asked_again(client: Client, pip: Habitat, monkeypatch: pytest.MonkeyPatch) -> None:
+    job = ask(client, pip)
+    with monkeypatch.context() as patch:
+        patch.setattr(tasks, "sheet_pdf", lambda html: 1 / 0)
+        with pytest.raises(ZeroDivisionError):
+            tasks.make_sheet(job.pk)
+    assert "could not be made" in client.get(f"/jobs/{job.pk}/").content.decode()
+    assert ask(client, pip) == job and Job.objects.get(pk=job.pk).state == Job.State.WAITING
+
+
+def test_another_households_job_is_not_found(client: Client, stranger: Client, pip: Habitat) -> None:
+    job = ask(client, pip)
+    assert stranger.get(f"/jobs/{job.pk}/").status_code == 404
+    assert stranger.get(f"/jobs/{job.pk}/sheet.pdf").status_code == 404
+    assert stranger.post(f"/habitats/{pip.pk}/sheet/").status_code == 404
+
+
+def test_a_sheet_fetches_nothing_and_runs_nothing(client: Client, pip: Habitat, tmp_path: Path) -> None:
+    Habitat.objects.filter(pk=pip.pk).update(name='</style><img src="https://elsewhere.example/x.png"><script>1</script>')
+    job = ask(client, pip)
+    tasks.make_sheet(job.pk)
+    job.refresh_from_db()
+    assert "<script>" in text_of(bytes(job.made or b""), tmp_path)
+
+
+def test_missing_plans_are_made_by_a_worker(client: Client, household: Household) -> None:
+    assert client.get("/").context["boxes"].pending
+    tasks.make_plans(household.pk)
+    boxes = client.get("/").context["boxes"]
+    assert not boxes.pending and boxes.rows[0].change
+    tasks.make_plans(household.pk)
+
+
+def test_old_memories_are_forgotten(client: Client, pip: Habitat) -> None:
+    client.get(f"/habitats/{pip.pk}/")
+    assert Derived.objects.exists()
+    tasks.forget(0)
+    assert Derived.objects.exists()
+    Derived.objects.update(made_at="2020-01-01T00:00Z")
+    tasks.forget(0)
+    assert not Derived.objects.exists()
