@@ -5,6 +5,8 @@ from django.contrib.staticfiles.storage import staticfiles_storage
 from django.http import HttpRequest, HttpResponseRedirect
 from django.urls import include, path
 
+from ridgeback.operations.health import health
+
 
 @login_not_required
 def favicon(request: HttpRequest) -> HttpResponseRedirect:
@@ -21,4 +23,5 @@ urlpatterns = [
     path("", include("ridgeback.keepers.urls")),
     path("", include("ridgeback.keepers.accounts")),
     path("favicon.ico", favicon),
+    path("health/", health, name="health"),
 ]

@@ -3,7 +3,7 @@
 import secrets
 
 from ridgeback.settings.base import *  # noqa: F403
-from ridgeback.settings.base import STATE, env
+from ridgeback.settings.base import LOGGING, STATE, env
 
 
 def _secret() -> str:
@@ -21,6 +21,7 @@ def _secret() -> str:
 
 SECRET_KEY = _secret()
 DEBUG = False
+LOGGING["loggers"]["ridgeback"]["level"] = env("REQUEST_LOG_LEVEL", default="WARNING")  # type: ignore[index]  # the screen stays quiet
 # No mail leaves this machine: each letter is a file here.
 EMAIL_BACKEND = "django.core.mail.backends.filebased.EmailBackend"
 EMAIL_FILE_PATH = STATE / "mail"

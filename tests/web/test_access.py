@@ -12,7 +12,7 @@ from ridgeback.keepers.models import Household, Keeper, Membership, Room
 
 OPEN = {
     ":account_login", ":account_signup", ":account_reset_password", ":account_reset_password_done", ":account_reset_password_from_key",
-    ":account_reset_password_from_key_done", ":account_inactive", "keepers:demo", ":None",
+    ":account_reset_password_from_key_done", ":account_inactive", "keepers:demo", ":health", ":None",
 }  # fmt: skip
 FILLED = {"<int:pk>": "", "<slug:step>": "animal", "<slug:slug>": "dew-point", "<str:key>": "x"}
 

@@ -1,0 +1,1 @@
+"""Running Ridgeback: its health, its logs, its backups."""

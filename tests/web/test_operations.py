@@ -1,0 +1,153 @@
+"""Health, logs without anybody's data, and a backup that gives every table back."""
+
+import io
+import json
+import logging
+import subprocess
+import sys
+from pathlib import Path
+from typing import Any
+
+import pytest
+from django.conf import settings
+from django.core.management import call_command
+from django.core.management.base import CommandError
+from django.db import connection
+from django.test import Client
+
+from ridgeback.demo import household as demo
+from ridgeback.habitats.forms import now
+from ridgeback.habitats.models import Habitat
+from ridgeback.operations.logs import WithoutData
+from ridgeback.operations.postgres import run
+
+
+def test_health_is_open_and_tells_nothing_private(client: Client, pip: Habitat) -> None:
+    answer = Client().get("/health/")
+    assert answer.status_code == 200 and answer.json()["database"] == "ok" and answer.json()["worker"] == "silent"
+    assert set(answer.json()) == {"core", "database", "migrations", "worker", "waiting_jobs"}
+    assert "no-store" in answer["Cache-Control"]
+
+
+def test_health_fails_when_the_database_does(db: Any, monkeypatch: pytest.MonkeyPatch) -> None:
+    from django.db import OperationalError
+
+    def gone(*args: Any) -> Any:
+        raise OperationalError("gone, with secrets in the message")
+
+    with monkeypatch.context() as patch:
+        patch.setattr("ridgeback.operations.health.connection.cursor", gone)
+        answer = Client().get("/health/")
+    assert answer.status_code == 503 and answer.json()["database"] == "silent" and "secrets" not in answer.content.decode()
+
+
+@pytest.fixture
+def lines() -> Any:
+    """What is logged, formatted as in production."""
+    from pythonjsonlogger.json import JsonFormatter
+
+    stream = io.StringIO()
+    handler = logging.StreamHandler(stream)
+    handler.setFormatter(JsonFormatter("{asctime} {levelname} {name} {message}", style="{"))
+    handler.addFilter(WithoutData())
+    root = logging.getLogger()
+    root.addHandler(handler)
+    yield lambda: [json.loads(line) for line in stream.getvalue().splitlines()]
+    root.removeHandler(handler)
+
+
+def test_a_request_is_one_line_by_its_route(client: Client, pip: Habitat, lines: Any) -> None:
+    answer = client.get("/", {"query": "a very private question"})
+    client.get(f"/habitats/{pip.pk}/working/", {"at": "/needs/0/low"})
+    told = [line for line in lines() if line["name"] == "ridgeback.requests"]
+    assert [line["route"] for line in told] == ["", "habitats/<int:pk>/working/"]
+    assert told[0]["status"] == 200 and told[0]["ms"] > 0 and told[0]["request_id"] == answer["X-Request-Id"]
+    assert "private" not in json.dumps(lines()) and str(pip.pk) not in told[1]["route"]
+
+
+def test_an_error_says_where_but_not_with_what(client: Client, pip: Habitat, lines: Any, monkeypatch: pytest.MonkeyPatch) -> None:
+    def broken(*args: Any, **kwargs: Any) -> Any:
+        raise ValueError("the animal Secretname weighs 62 g")
+
+    monkeypatch.setattr("ridgeback.habitats.views.planned", broken)
+    client.raise_request_exception = False
+    assert client.get(f"/habitats/{pip.pk}/?q=Secretname").status_code == 500
+    client.get("/habitats/999999/?q=Secretname")
+    text = json.dumps(lines())
+    assert "Secretname" not in text and "ValueError" in text and "views.py" in text
+
+
+def tables() -> dict[str, list[tuple[Any, ...]]]:
+    """Every row of every table, in a fixed order."""
+    found = {}
+    with connection.cursor() as cursor:
+        for name in sorted(connection.introspection.table_names(cursor)):
+            cursor.execute(f'select t::text from "{name}" t order by 1')
+            found[name] = cursor.fetchall()
+    return found
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_backup_gives_every_table_back(tmp_path: Path) -> None:
+    demo.load(now())
+    pip = Habitat.objects.get(name="Pip’s box")
+    Habitat.objects.filter(pk=pip.pk).update(name="Pip’s box 🦎 “quoted” \\ tab\t")
+    browser = Client()
+    browser.post("/demo/")
+    browser.get(f"/habitats/{pip.pk}/")
+    browser.post(f"/habitats/{pip.pk}/sheet/")
+    before = tables()
+    assert {"habitats_habitat", "habitats_revision", "jobs_job", "procrastinate_jobs", "keepers_keeper"} <= set(before)
+    assert sum(len(rows) for rows in before.values()) > 100
+    file = tmp_path / "all.backup"
+    call_command("backup", str(file), stdout=io.StringIO())
+    assert file.stat().st_mode & 0o077 == 0 and not list(tmp_path.glob("*.part"))
+    with pytest.raises(CommandError, match="exists already"):
+        call_command("backup", str(file))
+    with pytest.raises(CommandError, match="holds tables"):
+        call_command("restore", str(file))
+    Habitat.objects.filter(pk=pip.pk).update(name="spoiled", head=None)
+    assert tables() != before
+    call_command("restore", str(file), "--replace", stdout=io.StringIO())
+    assert tables() == before
+    # and into an empty database
+    name, own = "restored_elsewhere", connection.settings_dict["NAME"]
+    with connection.cursor() as cursor:
+        cursor.execute(f"drop database if exists {name}")
+        cursor.execute(f"create database {name}")
+    try:
+        connection.close()
+        connection.settings_dict["NAME"] = name
+        call_command("restore", str(file), stdout=io.StringIO())
+        assert tables() == before
+    finally:
+        connection.close()
+        connection.settings_dict["NAME"] = own
+        with connection.cursor() as cursor:
+            cursor.execute(f"drop database {name}")
+
+
+def test_what_is_no_backup_is_refused_before_anything_goes(client: Client, pip: Habitat, tmp_path: Path) -> None:
+    file = tmp_path / "no.backup"
+    file.write_text("not a backup")
+    with pytest.raises(CommandError, match="pg_restore failed"):
+        call_command("restore", str(file), "--replace")
+    with pytest.raises(CommandError, match="not there"):
+        call_command("restore", str(tmp_path / "none"))
+    with pytest.raises(CommandError, match="folder"):
+        call_command("backup", str(tmp_path / "none" / "x"))
+    assert Habitat.objects.filter(pk=pip.pk).exists()
+    assert run(["pg_dump", "--version"]) is None
+
+
+def test_the_secret_is_from_the_environment_or_made_once(tmp_path: Path) -> None:
+    def secret(**environment: str) -> str:
+        code = "from ridgeback.settings.local import SECRET_KEY; print(SECRET_KEY)"
+        known = {"RIDGEBACK_STATE": str(tmp_path), "PATH": "", **environment}
+        return subprocess.run(
+            [sys.executable, "-c", code], cwd=settings.ROOT, env=known, capture_output=True, text=True, check=True
+        ).stdout.strip()  # fmt: skip
+
+    made = secret()
+    assert len(made) > 50 and secret() == made and secret(SECRET_KEY="given") == "given"
+    assert (tmp_path / "secret").stat().st_mode & 0o077 == 0
