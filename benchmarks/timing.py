@@ -2,7 +2,7 @@
 
 import statistics
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 
@@ -27,7 +27,7 @@ def timed(name: str, call: Callable[[], object], repeats: int) -> Timed:
     return Timed(name, statistics.median(spent), spent[min(len(spent) - 1, int(0.95 * len(spent)))])
 
 
-def table(reference: Timed, rows: list[tuple[Timed, float | None]]) -> bool:
+def table(reference: Timed, rows: Sequence[tuple[Timed, float | None]]) -> bool:
     """Print rows with their ratio to the reference and their target; True when every target is met (by the median)."""
     print(f"{'what':44} {'p50 ms':>9} {'p95 ms':>9} {'ratio':>8} {'target':>9}")
     good = True

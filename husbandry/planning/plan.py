@@ -106,12 +106,12 @@ def outcome_of(request: Request) -> Outcome:
 
 
 def _judged(
-    request: Request, looked: _Looked
+    request: Request, looked: _Looked, *, needs_only: bool = False
 ) -> tuple[dict[NeedKey, Band], dict[str, Worked], tuple[NeedState, ...], SizeFound, BaskingPlace]:
     outcome, lead = looked.outcome, looked.occupants[looked.lead]
     profile = looked.profiles[lead.species]
     shared = bands(looked.occupants, looked.profiles, tuple(a.schools for a in request.animals))
-    predicted = predictions(outcome, request, profile, shared)
+    predicted = predictions(outcome, request, profile, shared, needs_only=needs_only)
     states = tuple(
         state(
             band,
@@ -130,7 +130,7 @@ def _judged(
 def glance(request: Request) -> Glance:
     """Right or not, without what to do about it and without food: for lists of many boxes."""
     looked = _look(request)
-    _, _, states, size, basking = _judged(request, looked)
+    _, _, states, size, basking = _judged(request, looked, needs_only=True)
     return Glance(animals=looked.occupants, needs=states, size=size, basking=basking)
 
 

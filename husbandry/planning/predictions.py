@@ -61,8 +61,13 @@ def _heat_inputs(outcome: Outcome, request: Request) -> list[Given]:
     return given
 
 
-def predictions(outcome: Outcome, request: Request, profile: Profile, shared: dict[NeedKey, Band]) -> dict[str, Worked]:
-    """All of them by name: temperatures, UV index and its coverage, the humidity floor, each thermostat's duty."""
+def predictions(
+    outcome: Outcome, request: Request, profile: Profile, shared: dict[NeedKey, Band], *, needs_only: bool = False
+) -> dict[str, Worked]:
+    """All of them by name: temperatures, UV index and its coverage, the humidity floor, each thermostat's duty.
+
+    `needs_only` leaves out what no need is judged by.
+    """
     found: dict[str, Worked] = {}
     inputs = tuple(_heat_inputs(outcome, request))
     rules = {
@@ -77,11 +82,12 @@ def predictions(outcome: Outcome, request: Request, profile: Profile, shared: di
                 value=spread.temp_c, unit="°C", low=spread.low_c, high=spread.high_c, rule=rule, method="network of heat flows", inputs=inputs,
                 sources=(_HEAT_SOURCE,), would_change=f"{_SPREAD['heat']} A reading of this box narrows it.", command=_command(key.value),
             )  # fmt: skip
-    middle = outcome.middle_air()
-    found["middle_air_day"] = Worked(
-        value=middle.temp_c, unit="°C", low=middle.low_c, high=middle.high_c, rule="Shielded air in the middle of the length, at the animal's back.",
-        method="network of heat flows", inputs=inputs, sources=(_HEAT_SOURCE,), would_change=_SPREAD["heat"], command=_command("middle_air_day"),
-    )  # fmt: skip
+    if not needs_only:
+        middle = outcome.middle_air()
+        found["middle_air_day"] = Worked(
+            value=middle.temp_c, unit="°C", low=middle.low_c, high=middle.high_c, rule="Shielded air in the middle of the length, at the animal's back.",
+            method="network of heat flows", inputs=inputs, sources=(_HEAT_SOURCE,), would_change=_SPREAD["heat"], command=_command("middle_air_day"),
+        )  # fmt: skip
     night = outcome.night_air()
     found[NeedKey.AIR_NIGHT.value] = Worked(
         value=night.temp_c, unit="°C", low=night.low_c, high=night.high_c,
@@ -91,7 +97,9 @@ def predictions(outcome: Outcome, request: Request, profile: Profile, shared: di
         sources=(_HEAT_SOURCE,), would_change="The room at night, or dark heat on a thermostat.", command=_command(NeedKey.AIR_NIGHT.value),
     )  # fmt: skip
     if NeedKey.UVI_DAY in shared:
-        found |= _uv_predictions(outcome, request, profile, shared[NeedKey.UVI_DAY])
+        found |= _uvi(outcome)
+        if not needs_only:
+            found |= _uv_shares(outcome, profile, shared[NeedKey.UVI_DAY])
     cool = outcome.centre(NeedKey.COOL_AIR_DAY)
     assert cool is not None
     method = find_method("rh_elsewhere")
@@ -100,7 +108,7 @@ def predictions(outcome: Outcome, request: Request, profile: Profile, shared: di
         update={"would_change": "Misting, damp ground, water and a closed lid all lift it; what they add is not predicted yet."}
     )
     for lamp, duty in zip(outcome.day.enclosure.lamps, outcome.day.duties, strict=True):
-        if lamp.thermostat:
+        if lamp.thermostat and not needs_only:
             found[f"duty_{lamp.thing_id}"] = Worked(
                 value=float(duty), unit="1", rule="Share of its power that holds the probe at the set point, 0 to 1.", method="network of heat flows",
                 inputs=(Given(name="set point", value=lamp.thermostat.set_c, unit="°C"), Given(name="probe", text=lamp.thermostat.probe)),
@@ -109,7 +117,8 @@ def predictions(outcome: Outcome, request: Request, profile: Profile, shared: di
     return found
 
 
-def _uv_predictions(outcome: Outcome, request: Request, profile: Profile, band: Band) -> dict[str, Worked]:
+def _uvi(outcome: Outcome) -> dict[str, Worked]:
+    """The UV index at the basking animal's back."""
     reading = outcome.uvi()
     inputs: list[Given] = []
     for source in outcome.uv:
@@ -130,7 +139,7 @@ def _uv_predictions(outcome: Outcome, request: Request, profile: Profile, band: 
         if source.hours_known:
             inputs.append(Given(name="left of its strength by age", value=source.age_share, unit="1"))
     spread = math.exp(Z90 * reading.ln_sd)
-    found = {
+    return {
         NeedKey.UVI_DAY.value: Worked(
             value=reading.uvi, unit="UVI", low=reading.uvi / spread, high=reading.uvi * spread,
             rule="UV index on a horizontal receiver at the animal's back in the basking spot: sum over lamps of strength × geometry × mesh × age.",
@@ -138,6 +147,11 @@ def _uv_predictions(outcome: Outcome, request: Request, profile: Profile, band: 
             would_change=f"{_SPREAD['uv']} One reading with a UV meter narrows it more than anything else.", command=_command(NeedKey.UVI_DAY.value),
         )
     }  # fmt: skip
+
+
+def _uv_shares(outcome: Outcome, profile: Profile, band: Band) -> dict[str, Worked]:
+    """How much of the length lies in the band, and how much in shade."""
+    found: dict[str, Worked] = {}
     low, high = band.low_value, band.high_value
     cover = (
         coverage(outcome.uv, outcome.box.length_m, outcome.basking.y_m, outcome.living_m, low, high)

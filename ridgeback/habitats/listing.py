@@ -6,19 +6,21 @@ from a glance (needs and size, no changes), and the plan is left to a worker: no
 
 import datetime as dt
 import json
+import time
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
 from django.core.paginator import Page, Paginator
 from django.db.models import Q
+from django.template.loader import render_to_string
 from django.utils.safestring import SafeString, mark_safe
 
 from husbandry.errors import DocumentError
 from husbandry.planning.plan import glance
 from husbandry.planning.request import Request, from_data
 from husbandry.planning.result import Glance, NeedState, Plan, band_width
-from husbandry.quantity import Units
+from husbandry.quantity import METRIC, Units
 from husbandry.species.profile import library
 from ridgeback.drawing import gauge
 from ridgeback.drawing.svg import write
@@ -30,6 +32,8 @@ from ridgeback.keepers.models import Household
 from ridgeback.units import spelled
 
 PAGE = 25
+BUDGET_S, GLANCED_LEAST = 0.2, 8
+"""A page glances at boxes for so long [s], at the first few whatever it takes; the worker does the rest."""
 STATES = {"": "All", "wrong": "To put right", "right": "Right"}
 
 
@@ -39,11 +43,12 @@ class Row:
 
     habitat: Habitat
     drawing: SafeString
-    gauges: tuple[dict[str, Any], ...]
+    gauges: SafeString
     direction: str
     problem: str
     change: str
     animals: tuple[dict[str, str], ...]
+    seen: bool
     whole: bool
     """Made from a plan; else what to do is still being worked out."""
 
@@ -88,24 +93,25 @@ def urgency(seen: Glance | Plan) -> float:
     return 10.0 + 100.0 * (worst.verdict.limit == "breached") + min(9.0, worst.verdict.by / band_width(worst))
 
 
-def look_again(household: Household, today: dt.date, now: dt.datetime, most: int = PAGE) -> int:
+def look_again(household: Household, today: dt.date, now: dt.datetime, units: Units = METRIC, most: int = PAGE) -> int:
     """Bring the order of the list up to date for at most so many boxes; how many are left."""
     stale = Habitat.objects.of(household).exclude(looked_on=today).order_by("pk")
     waiting = stale.count()
     chosen = list(stale.for_planning()[:most]) if waiting else []
     if chosen:
-        _rows(chosen, Units(), now)
-        for habitat in chosen:
+        seen = [row.habitat for row in _rows(chosen, units, now) if row.seen]
+        for habitat in seen:
             habitat.looked_on = today
-        Habitat.objects.bulk_update(chosen, ["urgency", "looked_on"])
-    return waiting - len(chosen)
+        Habitat.objects.bulk_update(seen, ["urgency", "looked_on"])
+        return waiting - len(seen)
+    return 0
 
 
 def listing(
     household: Household | None, units: Units, now: dt.datetime, *, query: str = "", state: str = "", page: str = "1"
 ) -> Listing:
     """One page of the list, in a number of queries that does not grow with the boxes."""
-    left = look_again(household, now.date(), now) if household else 0
+    left = look_again(household, now.date(), now, units) if household else 0
     paginator = Paginator(find_boxes(household, query, state).for_planning(), PAGE)
     chosen = paginator.get_page(page)
     shown = list(chosen.object_list)
@@ -120,30 +126,37 @@ def listing(
 
 def _rows(habitats: Sequence[Habitat], units: Units, now: dt.datetime) -> list[Row]:
     data = {habitat.pk: habitat.request_data(now) for habitat in habitats}
-    row_keys = {h.pk: key_of(f"row {spelled(units)}", [data[h.pk], h.name]) for h in habitats}
-    bodies = recall(row_keys.values())
-    known = {pk: json.loads(bodies[key]) for pk, key in row_keys.items() if key in bodies}
+    contents = {h.pk: key_of("box", [data[h.pk], h.name]) for h in habitats}
+    keys = {
+        pk: tuple(key_of(f"{kind} {spelled(units)}", content) for kind in ("row", "glance")) for pk, content in contents.items()
+    }
+    bodies = recall(key for pair in keys.values() for key in pair)
+    known = {pk: json.loads(bodies[whole]) for pk, (whole, _) in keys.items() if whole in bodies}
     missing = [habitat for habitat in habitats if habitat.pk not in known]
     if missing:
-        made = _make([(habitat, data[habitat.pk]) for habitat in missing], units, now)
-        remember({row_keys[pk]: json.dumps(row) for pk, row in made.items() if row["whole"]})
+        glanced = {pk: json.loads(bodies[glance]) for pk, (_, glance) in keys.items() if glance in bodies}
+        made = _make([(habitat, data[habitat.pk]) for habitat in missing], glanced, units)
+        fresh = {pk: row for pk, row in made.items() if pk not in glanced or row["whole"]}
+        remember({keys[pk][0 if row["whole"] else 1]: json.dumps(row) for pk, row in fresh.items() if row["seen"]})
         known |= made
     rows = []
     for habitat in habitats:
         body = known[habitat.pk]
         habitat.urgency = body["urgency"]
-        gauges = tuple({**g, "svg": mark_safe(g["svg"])} for g in body["gauges"])  # our own writer's
         rows.append(
             Row(
-                habitat, mark_safe(body["drawing"]), gauges, body["direction"], body["problem"], body["change"],
-                tuple(body["animals"]), body["whole"],
+                habitat, mark_safe(body["drawing"]), mark_safe(body["gauges"]), body["direction"], body["problem"], body["change"],
+                tuple(body["animals"]), body["seen"], body["whole"],
             )
         )  # fmt: skip
     return rows
 
 
-def _make(habitats: list[tuple[Habitat, dict[str, Any]]], units: Units, now: dt.datetime) -> dict[int, dict[str, Any]]:
-    """Rows from plans where they are known, from glances where not."""
+def _make(
+    habitats: list[tuple[Habitat, dict[str, Any]]], glanced: dict[int, dict[str, Any]], units: Units
+) -> dict[int, dict[str, Any]]:
+    """Rows from plans where they are known, else from glances; what there is no time for is left to a worker."""
+    began = time.perf_counter()
     requests: dict[int, Request | DocumentError] = {}
     for habitat, data in habitats:
         try:
@@ -157,16 +170,29 @@ def _make(habitats: list[tuple[Habitat, dict[str, Any]]], units: Units, now: dt.
     }
     bodies = recall(plan_keys.values())
     made: dict[int, dict[str, Any]] = {}
-    for habitat, _ in habitats:
+    for n, (habitat, _) in enumerate(habitats):
         request = requests[habitat.pk]
         if isinstance(request, DocumentError):
             made[habitat.pk] = _empty(request)
             continue
         body = bodies.get(plan_keys[habitat.pk])
-        seen: Glance | Plan = Plan.model_validate_json(body) if body else glance(request)
-        drawing = write(thumbnail(request, seen.animals, seen.basking, habitat.name))
-        made[habitat.pk] = _row(seen, drawing, units)
+        if body is None and habitat.pk in glanced:
+            made[habitat.pk] = glanced[habitat.pk]
+        elif body is None and n >= GLANCED_LEAST and time.perf_counter() - began > BUDGET_S:
+            made[habitat.pk] = _waiting(habitat)
+        else:
+            seen: Glance | Plan = Plan.model_validate_json(body) if body else glance(request)
+            drawing = write(thumbnail(request, seen.animals, seen.basking, habitat.name))
+            made[habitat.pk] = _row(seen, drawing, units)
     return made
+
+
+def _waiting(habitat: Habitat) -> dict[str, Any]:
+    """A box that this page had no time to look at."""
+    return {
+        "urgency": habitat.urgency, "drawing": "", "gauges": "", "direction": "unknown", "animals": [], "change": "", "whole": False,
+        "problem": "Being looked at", "seen": False,
+    }  # fmt: skip
 
 
 def _row(seen: Glance | Plan, drawing: str, units: Units) -> dict[str, Any]:
@@ -181,23 +207,35 @@ def _row(seen: Glance | Plan, drawing: str, units: Units) -> dict[str, Any]:
     return {
         "urgency": urgency(seen),
         "drawing": drawing,
-        "gauges": [_gauge(need, units) for need in seen.needs if need.verdict.direction != "unknown" or need.measured],
+        "gauges": render_to_string(
+            "habitats/gauges.html", {"needs": [_gauge(need, units) for need in seen.needs if _known(need)]}
+        ),
         "direction": direction,
         "problem": problem,
         "change": wording.change_title(answer, units) if answer else "",
         "animals": [{"kind": a.common_name, "stage": a.stage.name, "name": a.name} for a in seen.animals],
         "whole": isinstance(seen, Plan),
+        "seen": True,
     }
 
 
+def _known(need: NeedState) -> bool:
+    return need.verdict.direction != "unknown" or need.measured is not None
+
+
 def _gauge(need: NeedState, units: Units) -> dict[str, Any]:
-    return {"name": need.name, "direction": need.verdict.direction, "svg": write(gauge.small(need, units)), "phase": need.phase}
+    return {
+        "name": need.name,
+        "direction": need.verdict.direction,
+        "svg": mark_safe(write(gauge.small(need, units))),
+        "phase": need.phase,
+    }
 
 
 def _empty(why: DocumentError) -> dict[str, Any]:
     """A box that cannot be planned yet."""
     empty = any(problem.pointer.startswith("/animals") for problem in why.problems)
     return {
-        "urgency": 0.5, "drawing": "", "gauges": [], "direction": "unknown", "animals": [], "change": "", "whole": True,
+        "urgency": 0.5, "drawing": "", "gauges": "", "direction": "unknown", "animals": [], "change": "", "whole": True, "seen": True,
         "problem": "Nobody lives here" if empty else f"Cannot be planned: {why.problems[0].reason}",
     }  # fmt: skip

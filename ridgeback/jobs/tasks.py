@@ -8,6 +8,7 @@ from django.db import transaction
 from django.utils import timezone
 from procrastinate.contrib.django import app
 
+from ridgeback.habitats.listing import look_again
 from ridgeback.habitats.models import Derived, Habitat
 from ridgeback.habitats.planning import key_of, planned, recall
 from ridgeback.jobs.models import Job
@@ -61,6 +62,8 @@ def make_plans(household: int) -> None:
         request = habitat.request_at(now)
         if not recall([key_of("plan", request.model_dump(mode="json", exclude_none=True))]):
             planned(request)
+    while own is not None and look_again(own, now.date(), now):
+        pass
 
 
 @app.periodic(cron="* * * * * */15")

@@ -1,5 +1,6 @@
 """Two web processes and two workers on one database behave as one: no stale page, no double job, nothing lost with a worker."""
 
+import contextlib
 import http.client
 import os
 import re
@@ -19,6 +20,7 @@ from django.conf import settings
 from django.db import connection
 from django.test import Client
 from procrastinate.contrib.django.models import ProcrastinateJob
+from procrastinate.exceptions import AlreadyEnqueued
 
 from ridgeback.demo import household as demo
 from ridgeback.habitats.forms import now
@@ -158,6 +160,7 @@ def test_the_work_of_a_killed_worker_is_taken_over(pair: tuple[Reader, Reader], 
     with connection.cursor() as cursor:  # as if it had been silent for long
         cursor.execute("update procrastinate_workers set last_heartbeat = now() - interval '1 hour'")
     worker(running, "second")
-    tasks.take_over.defer(timestamp=0)
+    with contextlib.suppress(AlreadyEnqueued):  # or the first worker queued one before it died
+        tasks.take_over.defer(timestamp=0)
     until(lambda: Job.objects.filter(state=Job.State.DONE).count() == 4)
     assert all(bytes(job.made or b"").startswith(b"%PDF") for job in Job.objects.all())
