@@ -1,7 +1,9 @@
 """Take the pictures of the main views. Run by bin/pictures against a fresh demo."""
 
 import shutil
+import subprocess
 import sys
+import tempfile
 from pathlib import Path
 from typing import Any
 
@@ -53,6 +55,7 @@ def main() -> None:
         door.screenshot(path=HERE / "door.png")
 
         desk = demo(browser)
+        desk.wait_for_timeout(8000)  # the worker plans what is missing
         desk.screenshot(path=HERE / "boxes.png")
         box(desk, "Pip’s box").screenshot(path=HERE / "bench-cold.png")
         desk.locator("summary", has_text="Halogen flood").click()
@@ -61,6 +64,34 @@ def main() -> None:
         desk.locator(".edit h2").scroll_into_view_if_needed()
         desk.evaluate("window.scrollTo(0, 330)")
         desk.screenshot(path=HERE / "trying.png")
+
+        frog = box(demo(browser), "Sable’s box")
+        frog.screenshot(path=HERE / "frog.png")
+        frog.get_by_role("button", name="A4 sheet").click()
+        frog.get_by_role("link", name="Fetch the PDF").wait_for(timeout=60_000)
+        with frog.expect_download() as fetched:
+            frog.get_by_role("link", name="Fetch the PDF").click()
+        with tempfile.TemporaryDirectory() as folder:
+            fetched.value.save_as(Path(folder) / "sheet.pdf")
+            subprocess.run(
+                ["pdftoppm", "-r", "80", "-f", "1", "-l", "1", "-png", "-singlefile", "sheet.pdf", "sheet"],
+                cwd=folder,
+                check=True,
+            )
+            shutil.copy(Path(folder) / "sheet.png", HERE / "sheet.png")
+        frog.get_by_role("link", name="New", exact=True).click()
+        frog.get_by_label("Its name").fill("Tansy")
+        frog.get_by_label("Species").select_option("Eublepharis macularius")
+        frog.get_by_label("Mass").fill("62 g")
+        frog.get_by_role("button", name="Next").click()
+        frog.get_by_label("Shape").wait_for()
+        frog.get_by_role("button", name="Next").click()
+        frog.get_by_label("Heat by day").wait_for()
+        frog.wait_for_timeout(600)
+        frog.screenshot(path=HERE / "first-run.png")
+        frog.get_by_role("button", name="Throw the draft away").click()
+        frog.goto(f"{ADDRESS}/sums/tube-distance/")
+        frog.screenshot(path=HERE / "sum.png")
 
         dark = box(demo(browser, color_scheme="dark"), "Sable’s box")
         dark.locator(".need", has_text="UV index").locator(".num").first.click()

@@ -17,9 +17,9 @@ from husbandry.quantity import Kind, Units, show
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile, find
 from husbandry.species.stages import StageFound, stage_of
-from ridgeback.firstrun import drafts
+from ridgeback.drafts import keeping as drafts
+from ridgeback.drafts.models import Draft
 from ridgeback.firstrun.forms import NEW_ROOM, OWN, AnimalForm, BoxForm, HeatForm, StepForm
-from ridgeback.firstrun.models import Draft
 from ridgeback.keepers.models import Household
 
 STEPS = ("animal", "box", "heat")

@@ -11,7 +11,8 @@ from django.views.decorators.http import require_POST
 from husbandry.errors import DocumentError
 from husbandry.planning.judge import Band
 from husbandry.quantity import Kind, Units, show
-from ridgeback.firstrun import drafts, flows
+from ridgeback.drafts import keeping as drafts
+from ridgeback.firstrun import flows
 from ridgeback.firstrun.flows import SUBJECT, NewRoom
 from ridgeback.firstrun.forms import AnimalForm, BoxForm, HeatForm, StepForm
 from ridgeback.firstrun.steps import STEPS, TITLES, Run

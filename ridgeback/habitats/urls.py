@@ -8,6 +8,7 @@ urlpatterns = [
     path("habitats/<int:pk>/", views.habitat_page, name="page"),
     path("habitats/<int:pk>/preview/", views.preview, name="preview"),
     path("habitats/<int:pk>/keep/", views.keep, name="keep"),
+    path("habitats/<int:pk>/forget/", views.forget_try, name="forget"),
     path("habitats/<int:pk>/apply/", views.apply_change, name="apply"),
     path("habitats/<int:pk>/undo/", views.undo, name="undo"),
     path("habitats/<int:pk>/built/", views.mark_built, name="built"),

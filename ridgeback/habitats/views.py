@@ -17,6 +17,7 @@ from husbandry.quantity import METRIC
 from husbandry.species.needs import NeedKey
 from husbandry.worked import Worked
 from ridgeback.animals.models import Animal
+from ridgeback.drafts import keeping as drafts
 from ridgeback.habitats import flows, listing, wording
 from ridgeback.habitats.forms import INSTRUMENTS, BenchForm, ReadingForm, now
 from ridgeback.habitats.models import Habitat
@@ -129,7 +130,47 @@ def habitat_page(request: KeeperRequest, pk: int) -> HttpResponse:
     habitat = _habitat(request, pk)
     if not habitat.present:
         return render(request, "habitats/vacant.html", {"habitat": habitat, **_people(habitat, request)})
-    return _page(request, habitat)
+    return _page(request, habitat, bench=_left_try(request, habitat))
+
+
+REVISION = "_revision"
+
+
+def _subject(habitat: Habitat) -> str:
+    return f"habitat-{habitat.pk}"
+
+
+def _keep_try(request: KeeperRequest, habitat: Habitat, bench: BenchForm) -> None:
+    """What is tried, or cannot be read yet, is found again after a reload, a change of units or on another device."""
+    assert request.household is not None and habitat.head is not None
+    if bench.errors or bench.changed:
+        typed = {**request.POST.dict(), REVISION: str(habitat.head.number)}
+        drafts.keep(request.household, request.user, _subject(habitat), "bench", typed, request.units)
+    else:
+        drafts.drop(request.household, request.user, _subject(habitat))
+
+
+def _left_try(request: KeeperRequest, habitat: Habitat) -> BenchForm | None:
+    """The bench as it was left, if it was left with something untold and the box is still the one it was tried on."""
+    draft = drafts.find(request.household, request.user, _subject(habitat))
+    if draft is None or habitat.head is None:
+        return None
+    at = now()
+    typed = drafts.typed_in(draft, "bench", BenchForm(habitat=habitat, units=request.units, now=at), request.units) or {}
+    if typed.get(REVISION) != str(habitat.head.number):
+        return None
+    bench = BenchForm(typed, habitat=habitat, units=request.units, now=at)
+    return bench if not bench.is_valid() or bench.changed else None
+
+
+@posted
+@lived_in
+def forget_try(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Leave the box as it was."""
+    habitat = _habitat(request, pk)
+    assert request.household is not None  # the box was fetched through it
+    drafts.drop(request.household, request.user, _subject(habitat))
+    return redirect("habitats:page", pk=pk)
 
 
 @posted
@@ -140,6 +181,7 @@ def preview(request: KeeperRequest, pk: int) -> HttpResponse:
     at = now()
     bench = BenchForm(request.POST, habitat=habitat, units=request.units, now=at)
     valid = bench.is_valid()
+    _keep_try(request, habitat, bench)
     context: dict[str, Any] = {"habitat": habitat, "bench": bench, "trying": valid and bench.changed, "oob": True}
     if valid and bench.request_ is not None:
         made = planned(bench.request_, keep=not bench.changed)
@@ -160,6 +202,8 @@ def keep(request: KeeperRequest, pk: int) -> HttpResponse:
     except flows.StaleError as why:
         messages.error(request, str(why))
         return _page(request, habitat, bench=bench)
+    assert request.household is not None  # the box was fetched through it
+    drafts.drop(request.household, request.user, _subject(habitat))
     messages.success(request, "Kept." if kept else "Nothing differs from what is kept.")
     return redirect("habitats:page", pk=pk)
 

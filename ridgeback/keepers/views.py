@@ -56,7 +56,8 @@ def household(request: KeeperRequest) -> HttpResponse:
         form.save()
         messages.success(request, "Kept.")
         return redirect("keepers:household")
-    own.refresh_from_db() if form.errors else None
+    if form.errors:  # the heading shows the name that is kept, the field the one that was typed
+        own.refresh_from_db()
     people = own.memberships.select_related("keeper").order_by("pk")
     return render(request, "keepers/household.html", {"form": form, "household": own, "people": people, "rooms": own.rooms.all()})
 

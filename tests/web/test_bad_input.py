@@ -29,7 +29,7 @@ VALUE = st.one_of(
     st.sampled_from([*library(), "metric", "us", "c", "f", "on", "glass", "soil", "t5_12", "halogen_flood", "own", "new", "planned"]),
 )  # fmt: skip
 MANY = settings(
-    max_examples=14, deadline=None, derandomize=True, phases=[Phase.generate],
+    max_examples=9, deadline=None, derandomize=True, phases=[Phase.generate],
     suppress_health_check=[HealthCheck.function_scoped_fixture, HealthCheck.too_slow, HealthCheck.data_too_large, HealthCheck.filter_too_much],
 )  # fmt: skip
 
@@ -136,7 +136,7 @@ def bend(data: st.DataObject, value: Any) -> Any:
     return data.draw(JSON)
 
 
-@settings(MANY, max_examples=40)
+@settings(MANY, max_examples=30)
 @given(data=st.data())
 def test_the_importer(client: Client, pip: Habitat, data: st.DataObject) -> None:
     good = json.loads(client.get(f"/habitats/{pip.pk}/request.json").content)

@@ -160,3 +160,28 @@ def test_nothing_of_a_name_is_run(client: Client, pip: Habitat) -> None:
     pip.occupancies.first().animal.__class__.objects.filter(name="Pip").update(name='"><img src=x>')  # type: ignore[union-attr]
     html = page(client, pip)
     assert "<script>alert" not in html and "<img" not in html
+
+
+def test_a_try_is_found_again_after_a_reload_and_in_other_units(client: Client, pip: Habitat) -> None:
+    lower = fields(client, pip, **{"thing__lamp-1__z": "29"})
+    client.post(f"/habitats/{pip.pk}/preview/", lower)
+    html = page(client, pip)
+    assert "A try: not kept yet" in html and 'value="29"' in html
+    client.post("/preferences/", {"units_system": "us"})
+    html = page(client, pip)
+    assert "A try: not kept yet" in html and 'value="11.4 in"' in html
+    client.post(f"/habitats/{pip.pk}/forget/")
+    assert "As kept" in page(client, pip) and "not kept yet" not in page(client, pip)
+
+
+def test_what_cannot_be_read_yet_is_found_again_too(client: Client, pip: Habitat) -> None:
+    client.post(f"/habitats/{pip.pk}/preview/", fields(client, pip, **{"thing__lamp-1__z": "29 apples"}))
+    html = page(client, pip)
+    assert 'value="29 apples"' in html and "not a unit of length" in html
+
+
+def test_a_try_on_a_box_that_changed_meanwhile_is_not_shown_as_if_it_fitted(client: Client, pip: Habitat) -> None:
+    lower = fields(client, pip, **{"thing__lamp-1__z": "29 cm"})
+    client.post(f"/habitats/{pip.pk}/preview/", lower)
+    assert client.post(f"/habitats/{pip.pk}/keep/", fields(client, pip, **{"thing__lamp-1__z": "35 cm"})).status_code == 302
+    assert "As kept" in page(client, pip)

@@ -8,8 +8,8 @@ from django.db import transaction
 
 from husbandry.errors import EntryError
 from husbandry.quantity import Units, read, show
+from ridgeback.drafts.models import Draft
 from ridgeback.fields import QuantityField
-from ridgeback.firstrun.models import Draft
 from ridgeback.keepers.models import Household, Keeper
 from ridgeback.units import spelled, unspelled
 
