@@ -81,7 +81,7 @@ def mark_built(habitat: Habitat, *, seen: int, keeper: Keeper, now: dt.datetime)
     head = _locked(habitat, seen)
     if head.state == Revision.State.BUILT:
         return False
-    _revise(habitat, head.spec, previous=head, reason="built", keeper=keeper, now=now, state=Revision.State.BUILT)
+    _revise(habitat, head.spec, previous=head.previous, reason="built", keeper=keeper, now=now, state=Revision.State.BUILT)
     return True
 
 

@@ -44,7 +44,9 @@ def until(true: Callable[[], Any], seconds: float = 40) -> Any:
 
 @pytest.fixture
 def environment(transactional_db: Any) -> dict[str, str]:
-    """For processes that share the test's database."""
+    """For processes that share the test's database. The queue's tables are not Django's, so it does not empty them between tests."""
+    with connection.cursor() as cursor:
+        cursor.execute("truncate procrastinate_jobs cascade")
     known = connection.settings_dict
     url = f"postgresql://{known['USER']}@{known['HOST']}:{known['PORT']}/{known['NAME']}"
     return {**os.environ, "DATABASE_URL": url, "DJANGO_SETTINGS_MODULE": "ridgeback.settings.test", "LOG_LEVEL": "ERROR"}
