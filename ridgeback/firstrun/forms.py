@@ -113,9 +113,9 @@ class BoxForm(StepForm):
             self.fields[side] = QuantityField(
                 Kind.LENGTH, self.units, label=f"{side.capitalize()} inside", required=False, plausible=f"box {side}"
             )
-        self.fields["front"] = forms.ChoiceField(label="Front", choices=PANELS, required=False)
-        self.fields["walls"] = forms.ChoiceField(label="Other sides and floor", choices=PANELS, required=False)
-        self.fields["lid"] = forms.ChoiceField(label="Lid", choices=PANELS, required=False)
+        self.fields["front"] = forms.ChoiceField(label="Front", choices=PANELS, required=False, initial="glass")
+        self.fields["walls"] = forms.ChoiceField(label="Other sides and floor", choices=PANELS, required=False, initial="wood")
+        self.fields["lid"] = forms.ChoiceField(label="Lid", choices=PANELS, required=False, initial="wood")
         self.fields["mesh"] = forms.ChoiceField(label="Mesh in the lid", choices=LIDS, required=False)
         self.fields["share"] = QuantityField(Kind.SHARE, self.units, label="Mesh over", value=0.5, required=False)
         self.fields["ground"] = forms.ChoiceField(label="Ground", choices=GROUNDS)

@@ -27,7 +27,7 @@ TITLES = {"animal": "The animal", "box": "Its box", "heat": "Heat, ultraviolet a
 
 
 @dataclass(frozen=True)
-class Kind_:
+class Wanted:
     """What the species wants of an animal at this stage."""
 
     profile: Profile
@@ -79,7 +79,7 @@ class Run:
 
     # --- what is computed -------------------------------------------------------------------------------------------------
 
-    def kind(self, animal: AnimalForm) -> Kind_ | None:
+    def kind(self, animal: AnimalForm) -> Wanted | None:
         """Stage, needs and size of what is known of the animal so far."""
         cleaned = animal.cleaned_data
         if "species" not in cleaned:
@@ -97,7 +97,7 @@ class Run:
         sides = [side.needed_m for side in size.sides]
         occupant = Occupant(name="", species=profile.species, common_name=profile.name, stage=stage, length_m=length_m)
         found = bands((occupant,), {profile.species: profile}, ({},))
-        return Kind_(profile, stage, length_m, size, smallest_for(sides[0], sides[1], sides[2], 0.05), found)
+        return Wanted(profile, stage, length_m, size, smallest_for(sides[0], sides[1], sides[2], 0.05), found)
 
     def request(self, box: BoxForm, heat: HeatForm | None = None) -> Request:
         """The request that the steps describe. Raises `DocumentError`."""

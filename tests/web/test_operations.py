@@ -3,6 +3,7 @@
 import io
 import json
 import logging
+import os
 import subprocess
 import sys
 from pathlib import Path
@@ -151,3 +152,12 @@ def test_the_secret_is_from_the_environment_or_made_once(tmp_path: Path) -> None
     made = secret()
     assert len(made) > 50 and secret() == made and secret(SECRET_KEY="given") == "given"
     assert (tmp_path / "secret").stat().st_mode & 0o077 == 0
+
+
+def test_manage_runs_djangos_commands_with_our_settings(db: Any) -> None:
+    known = connection.settings_dict
+    url = f"postgresql://{known['USER']}@{known['HOST']}:{known['PORT']}/{known['NAME']}"
+    done = subprocess.run(
+        ["bin/manage", "check"], cwd=settings.ROOT, env={**os.environ, "DATABASE_URL": url}, capture_output=True, text=True
+    )
+    assert done.returncode == 0 and "no issues" in done.stdout, done.stderr
