@@ -13,7 +13,7 @@ from ridgeback.fields import QuantityField
 from ridgeback.keepers.models import Household, Keeper
 from ridgeback.units import spelled, unspelled
 
-MOST_FIELDS, LONGEST = 300, 300
+MOST_FIELDS, LONGEST = 1000, 300
 
 
 @transaction.atomic
