@@ -37,7 +37,7 @@ class HabitatQuerySet(models.QuerySet["Habitat"]):
         )
         return self.select_related("room", "head").prefetch_related(
             models.Prefetch("occupancies", queryset=occupancies, to_attr="present"),
-            models.Prefetch("readings", queryset=Reading.objects.select_related("revision")),
+            models.Prefetch("readings", queryset=Reading.objects.select_related("revision").defer("revision__spec")),
         )
 
 
