@@ -33,6 +33,11 @@ class QuantityField(forms.CharField):
         self.doubt: Doubt | None = None
         self.error_messages["required"] = f"Write a {label.lower()}."
 
+    @property
+    def asked(self) -> str:
+        """The question about a value that is unlikely."""
+        return self.doubt.sentence if self.doubt and not self.doubt.refused else ""
+
     def clean(self, value: Any) -> float | None:
         """The value in the core's own unit."""
         self.doubt = None

@@ -1,6 +1,7 @@
 """`plan(request)`: a pure function from a request to a plan."""
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from husbandry import CORE_VERSION
@@ -15,7 +16,7 @@ from husbandry.planning.predictions import predictions, stuck_predictions
 from husbandry.planning.request import Animal, Request
 from husbandry.planning.result import AnimalFound, BaskingPlace, Glance, NeedState, Occupant, Plan
 from husbandry.species.needs import NeedKey
-from husbandry.species.profile import Profile, find
+from husbandry.species.profile import LengthKind, Profile, find
 from husbandry.species.stages import DAYS_PER_MONTH, StageFound, stage_of
 from husbandry.worked import Worked
 
@@ -25,11 +26,11 @@ def _typical(low: float | None, high: float | None) -> float:
     return math.exp(sum(math.log(end) for end in ends) / len(ends))
 
 
-def _body_length(animal: Animal, profile: Profile, stage: StageFound) -> float:
+def body_length(length_mm: Mapping[LengthKind, float], profile: Profile, stage: StageFound) -> float:
     """Of the kind that the profile counts in; the middle of the stage where it was not measured [m]."""
     kind = profile.body.length_kind
-    if kind in animal.length_mm:
-        return animal.length_mm[kind] / 1000
+    if kind in length_mm:
+        return length_mm[kind] / 1000
     span = profile.stage(stage.slug).length_mm[kind]
     return _typical(span.low, span.high) / 1000
 
@@ -91,7 +92,7 @@ def _look(request: Request) -> _Looked:
         stage = stage_of(
             profile, today=request.today, born_on=animal.born_on, mass_g=animal.mass_g, length_mm=animal.length_mm or None
         )
-        length = _body_length(animal, profile, stage)
+        length = body_length(animal.length_mm, profile, stage)
         occupants.append(
             Occupant(name=animal.name, species=animal.species, common_name=profile.name, stage=stage, length_m=length)
         )

@@ -223,6 +223,14 @@ def band_width(need: NeedState) -> float:
     return max(abs(end.value) * 0.2, 1.0)
 
 
+def urgency(seen: Glance | Plan) -> float:
+    """How soon to look after a box: a passed limit before a missed need before a box that is too small; then by how far."""
+    worst = seen.worst
+    if worst is None:
+        return 0.0 if seen.size.enough else 1.0
+    return 10.0 + 100.0 * (worst.verdict.limit == "breached") + min(9.0, worst.verdict.by / band_width(worst))
+
+
 def to_json(plan: Plan) -> str:
     """The plan as JSON text."""
     return plan.model_dump_json(exclude_none=True, indent=2)

@@ -3,21 +3,24 @@
 Nothing here is a rule of its own: places are usual ones, powers and heights come from the same search as the changes of a plan.
 """
 
+from dataclasses import dataclass
 from typing import Any
 
+from husbandry.box.equipment import UV_LAMPS
 from husbandry.errors import DocumentError
 from husbandry.planning.plan import glance, plan
 from husbandry.planning.request import Request, apply_patch, from_data, to_data
 from husbandry.planning.result import band_width
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile, find
-from husbandry.species.stages import stage_of
 
 _LIGHT, _HEAT = ("uv_add",), ("heat_add", "air_heat")
 _REST = ("uv_height", "height", "power_and_height", "night_heat")
 ORDERS = ((_LIGHT, _HEAT, _REST), (_HEAT, _LIGHT, _REST))
 """Kinds of change that fit light and heat into an empty box. Which comes first matters, for a tube warms too: both are tried."""
 ROUNDS = 6
+WARM_END = 0.2
+"""Where along the box the warm end has its lamp and its stone (common practice) [1]."""
 
 
 def _body(slug: str, kind: str, x: float, y: float, z: float, size: tuple[float, float, float], **more: Any) -> dict[str, Any]:
@@ -45,7 +48,7 @@ def furniture(
     basks = any(need.need is NeedKey.SURFACE_DAY for need in profile.needs)
     if basks and stone:
         side = min(0.3 * long, max(0.14, 0.8 * length_m))
-        things.append(_body("stone-1", "slab", 0.2 * long, 0.5 * deep, ground_m, (side, min(side * 0.8, 0.7 * deep), 0.03)))
+        things.append(_body("stone-1", "slab", WARM_END * long, 0.5 * deep, ground_m, (side, min(side * 0.8, 0.7 * deep), 0.03)))
     places = profile.hides.places if profile.hides else ("cool",)
     wide = min(0.17 * long, max(0.08, 0.7 * length_m))
     hide = (wide, min(0.9 * wide, 0.4 * deep), min(max(0.05, 0.4 * wide), 0.3 * air))
@@ -60,16 +63,60 @@ def furniture(
     return things
 
 
-def body_length(request: Request) -> float:
-    """Length of the first animal, or the middle of its stage where it was not measured [m]."""
-    animal = request.animals[0]
-    profile = find(animal.species)
-    kind = profile.body.length_kind
-    if kind in animal.length_mm:
-        return animal.length_mm[kind] / 1000
-    stage = stage_of(profile, today=request.today, born_on=animal.born_on, mass_g=animal.mass_g)
-    span = profile.stage(stage.slug).length_mm[kind]
-    return ((span.low or 0) + (span.high or 2 * (span.low or 0))) / 2000
+def furniture_of(request: Request) -> list[dict[str, Any]]:
+    """The furniture of a request's box, for its first animal."""
+    occupant = glance(request).animals[0]
+    sides = request.box.inside_m
+    box = {"length": sides.length, "depth": sides.depth, "height": sides.height}
+    return furniture(find(occupant.species), occupant.length_m, box, request.box.ground.depth_m)
+
+
+@dataclass(frozen=True)
+class Fitting:
+    """What a keeper says of heat, light and stone, without where along the box it goes; None for what is not fitted."""
+
+    heat: tuple[str, float, float, float | None] | None
+    """Kind, power [W], face above the floor [m], thermostat's set point [°C] or None."""
+    tube: tuple[str, float, float] | None
+    """Kind, nominal length [m], axis above the floor [m]."""
+    stone: tuple[str, float, float, float] | None
+    """Material, length, depth, thickness [m]."""
+    night: tuple[str, float, float] | None
+    """Kind, power [W], set point [°C]."""
+    on: str
+    off: str
+
+
+def placed(request: Request, fitting: Fitting) -> list[dict[str, Any]]:
+    """Everything in the box: furniture, and what is fitted at its usual place: heat over the stone at a fifth of the length, the tube from
+    that end, heat for the night beside it (design choice; moved on the bench later). What is higher than the box stands on its mesh.
+    """
+    inside, ground = request.box.inside_m, request.box.ground.depth_m
+    x, y = round(WARM_END * inside.length, 3), round(0.5 * inside.depth, 3)
+    times = {"on": fitting.on, "off": fitting.off}
+    things: list[dict[str, Any]] = []
+    if fitting.heat:
+        kind, watts, z, set_c = fitting.heat
+        basks = any(need.need is NeedKey.SURFACE_DAY for need in find(request.animals[0].species).needs)
+        held = {"set_c": set_c, "probe": "surface" if basks else "warm_air"} if set_c is not None else None
+        lamp = {"id": "lamp-1", "kind": kind, "power_w": watts, "at_m": [x, y, z], "above_lid": z > inside.height}
+        things.append({**lamp, "thermostat": held, **times})
+    if fitting.tube:
+        kind, length, z = fitting.tube
+        middle = min(max(0.35 * inside.length, length / 2), max(inside.length - length / 2, 0.0))
+        tube = {"id": "tube-1", "kind": kind, "length_m": length, "power_w": UV_LAMPS[kind].nearest(length)[0], "hours_run": 0}
+        place = [round(middle, 3), round(0.55 * inside.depth, 3), z]
+        things.append({**tube, "at_m": place, "above_lid": z > inside.height, **times})
+    if fitting.stone:
+        material, *size = fitting.stone
+        things.append(_body("stone-1", "slab", max(x, size[0] / 2), y, ground, (size[0], size[1], size[2]), material=material))
+    things += [thing for thing in furniture_of(request) if thing["kind"] != "slab"]
+    if fitting.night:
+        kind, watts, set_c = fitting.night
+        place = [round(0.35 * inside.length, 3), y, round(max(inside.height - 0.13, ground + 0.1), 3)]
+        night = {"id": "night-heat-1", "kind": kind, "power_w": watts, "at_m": place, "on": fitting.off, "off": fitting.on}
+        things.append({**night, "thermostat": {"set_c": set_c, "probe": "warm_air"}})
+    return things
 
 
 def suggest(request: Request) -> Request:
@@ -77,10 +124,7 @@ def suggest(request: Request) -> Request:
 
     What cannot be put right by fitting something (a room that is too warm) is left to the plan that follows.
     """
-    profile = find(request.animals[0].species)
-    sides = request.box.inside_m
-    box = {"length": sides.length, "depth": sides.depth, "height": sides.height}
-    things = furniture(profile, body_length(request), box, request.box.ground.depth_m)
+    things = furniture_of(request)
     found = from_data({**to_data(request), "things": things, "readings": []})
     return min((_fitted(found, order) for order in ORDERS), key=_left_wrong)
 

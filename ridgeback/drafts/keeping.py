@@ -43,12 +43,14 @@ def keep(
 
 
 @transaction.atomic
-def forget_suggestions(draft: Draft, parts: Iterable[str]) -> None:
-    """Drop what was only suggested in these parts, so that it is worked out anew."""
-    stale = [part for part in parts if draft.data.get(part, {}).get("suggested")]
-    if stale:
-        draft.data = {part: kept for part, kept in draft.data.items() if part not in stale}
-        draft.save()
+def forget(household: Household, keeper: Keeper, subject: str, parts: Iterable[str], *, suggested_only: bool = False) -> None:
+    """Drop parts of a draft, or only what in them was suggested, so that it is worked out anew."""
+    draft = Draft.objects.select_for_update().filter(household=household, keeper=keeper, subject=subject).first()
+    if draft is None:
+        return
+    gone = {part for part in parts if not suggested_only or draft.data.get(part, {}).get("suggested")}
+    draft.data = {part: kept for part, kept in draft.data.items() if part not in gone}
+    draft.save()
 
 
 def find(household: Household | None, keeper: Keeper, subject: str) -> Draft | None:

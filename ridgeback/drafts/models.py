@@ -6,13 +6,12 @@ from ridgeback.keepers.models import Household, Keeper
 
 
 class Draft(models.Model):
-    """One person's unfinished entry. `data` holds text as it was typed; `units` the units it was typed in."""
+    """One person's unfinished entry. `data` holds each part's text as it was typed, with the units it was typed in."""
 
     household = models.ForeignKey(Household, on_delete=models.CASCADE, related_name="drafts")
     keeper = models.ForeignKey(Keeper, on_delete=models.CASCADE, related_name="drafts")
     subject = models.CharField(max_length=40)  # first-run, or habitat-12
     data = models.JSONField(default=dict)
-    units = models.CharField(max_length=12, default="metric c")
     updated_at = models.DateTimeField(auto_now=True)
 
     class Meta:

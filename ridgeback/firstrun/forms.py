@@ -5,22 +5,22 @@ from typing import Any
 
 from django import forms
 
-from husbandry.box.equipment import HEATERS, MATERIALS, MESHES, UV_LAMPS
+from husbandry.box.equipment import HEATERS, UV_LAMPS
 from husbandry.box.shapes import SHAPES
 from husbandry.planning.request import HEATER_KINDS, TUBE_KINDS
+from husbandry.planning.starter import Fitting
 from husbandry.quantity import Kind, Plausible, Units, show
-from husbandry.species.needs import NeedKey
-from husbandry.species.profile import Profile, find, library
+from husbandry.species.profile import find, library
+from husbandry.species.stages import DAYS_PER_MONTH
 from ridgeback.animals.models import Animal
 from ridgeback.fields import QuantityField
+from ridgeback.habitats.forms import GROUNDS, MESHED, PANELS, SLABS, clock
 from ridgeback.keepers.models import Household, Room, valid_zone
 
 SPECIES = sorted(
     ((name, profile.name[0].upper() + profile.name[1:]) for name, profile in library().items()), key=lambda pair: pair[1]
 )
-PANELS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "panel"]
-GROUNDS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "ground"]
-LIDS = [("", "no mesh"), *[(m.name, m.label) for m in MESHES.values()]]
+LIDS = [("", "no mesh"), *MESHED]
 OWN = "own"
 NEW_ROOM = "new"
 
@@ -47,11 +47,7 @@ class StepForm(forms.Form):
 
     def doubts(self) -> dict[str, str]:
         """Questions about values that are unlikely, by field."""
-        found = {}
-        for name, field in self.fields.items():
-            if isinstance(field, QuantityField) and field.doubt and not field.doubt.refused:
-                found[name] = field.doubt.sentence
-        return found
+        return {name: field.asked for name, field in self.fields.items() if isinstance(field, QuantityField) and field.asked}
 
 
 class AnimalForm(StepForm):
@@ -75,13 +71,13 @@ class AnimalForm(StepForm):
         )  # fmt: skip
 
     def clean(self) -> dict[str, Any]:
-        """The day it was born, from either answer; a name is used once."""
+        """The day it was born, from either answer."""
         cleaned = super().clean() or {}
         born, months = cleaned.get("born_on"), cleaned.get("age_months")
         if born and born > self.today:
             self.add_error("born_on", "This day is still to come.")
         if not born and months is not None:
-            cleaned["born_on"] = self.today - dt.timedelta(days=round(months * 30.436875))
+            cleaned["born_on"] = self.today - dt.timedelta(days=round(months * DAYS_PER_MONTH))
         return cleaned
 
     def animal(self) -> dict[str, Any]:
@@ -196,12 +192,8 @@ class BoxForm(StepForm):
 
 HEATS = [("", "none"), *[(kind, HEATERS[kind].name) for kind in HEATER_KINDS]]
 TUBES = [("", "none"), *[(kind, UV_LAMPS[kind].name) for kind in TUBE_KINDS]]
-STONES = [("", "none"), *[(m.name, m.label) for m in MATERIALS.values() if m.use == "slab"]]
+STONES = [("", "none"), *SLABS]
 NIGHTS = [("", "none"), *[(kind, HEATERS[kind].name) for kind in HEATER_KINDS if not HEATERS[kind].emits_light]]
-
-
-def _clock() -> forms.TimeInput:
-    return forms.TimeInput(attrs={"type": "time"}, format="%H:%M")
 
 
 class HeatForm(StepForm):
@@ -211,15 +203,11 @@ class HeatForm(StepForm):
     uv = forms.ChoiceField(label="UVB tube", choices=TUBES, required=False)
     stone = forms.ChoiceField(label="Basking stone", choices=STONES, required=False)
     night = forms.ChoiceField(label="Heat by night", choices=NIGHTS, required=False)
-    on = forms.TimeField(label="Day begins at", initial="07:30", widget=_clock())
-    off = forms.TimeField(label="Day ends at", initial="19:30", widget=_clock())
+    on = forms.TimeField(label="Day begins at", initial="07:30", widget=clock())
+    off = forms.TimeField(label="Day ends at", initial="19:30", widget=clock())
     state = forms.ChoiceField(
         label="The box", choices=[("planned", "is planned, not bought yet"), ("built", "stands already")], initial="planned"
     )
-
-    def __init__(self, *args: Any, profile: Profile, box: dict[str, Any], **kwargs: Any) -> None:
-        self.profile, self.box = profile, box
-        super().__init__(*args, **kwargs)
 
     def prepare(self) -> None:
         def add(name: str, kind: Kind, label: str, plausible: str, help_text: str = "") -> None:
@@ -288,43 +276,17 @@ class HeatForm(StepForm):
                 }
         return found
 
-    def things(self, furniture: list[dict[str, Any]]) -> list[dict[str, Any]]:
-        """Everything in the box: the furniture, with the stone, the heat and the tube that were written."""
-        cleaned = self.cleaned_data
-        sides, ground = self.box["inside_m"], self.box["ground"]["depth_m"]
-        length, depth, height = sides["length"], sides["depth"], sides["height"]
-        times = {"on": cleaned["on"].strftime("%H:%M"), "off": cleaned["off"].strftime("%H:%M")}
-        x, y = round(0.2 * length, 3), round(0.5 * depth, 3)
-        things: list[dict[str, Any]] = []
-        if cleaned["heat"]:
-            z, set_c = cleaned["heat_height"], cleaned["heat_set"]
-            basks = any(need.need is NeedKey.SURFACE_DAY for need in self.profile.needs)
-            held = {"set_c": set_c, "probe": "surface" if basks else "warm_air"} if set_c is not None else None
-            lamp = {
-                "id": "lamp-1",
-                "kind": cleaned["heat"],
-                "power_w": cleaned["heat_power"],
-                "at_m": [x, y, z],
-                "thermostat": held,
-            }
-            things.append({**lamp, "above_lid": z > height, **times})
-        if cleaned["uv"]:
-            tube, z = cleaned["uv_length"], cleaned["uv_height"]
-            middle = min(max(0.35 * length, tube / 2), max(length - tube / 2, 0.0))
-            watts = UV_LAMPS[cleaned["uv"]].nearest(tube)[0]
-            made = {"id": "tube-1", "kind": cleaned["uv"], "length_m": tube, "power_w": watts, "hours_run": 0}
-            things.append({**made, "at_m": [round(middle, 3), round(0.55 * depth, 3), z], "above_lid": z > height, **times})
-        if cleaned["stone"]:
-            size = [cleaned["stone_length"], cleaned["stone_depth"], cleaned["stone_height"]]
-            place = [max(x, round(size[0] / 2, 3)), y, ground]
-            things.append({"id": "stone-1", "kind": "slab", "material": cleaned["stone"], "at_m": place, "size_m": size})
-        things += [thing for thing in furniture if thing["kind"] != "slab"]
-        if cleaned["night"]:
-            place = [round(0.35 * length, 3), y, round(max(height - 0.13, ground + 0.1), 3)]
-            night = {"id": "night-heat-1", "kind": cleaned["night"], "power_w": cleaned["night_power"], "at_m": place}
-            held = {"set_c": cleaned["night_set"], "probe": "warm_air"}
-            things.append({**night, "thermostat": held, "on": times["off"], "off": times["on"]})
-        return things
+    def fitting(self) -> Fitting:
+        """What was written, for the core to place."""
+        c = self.cleaned_data
+        return Fitting(
+            heat=(c["heat"], c["heat_power"], c["heat_height"], c["heat_set"]) if c["heat"] else None,
+            tube=(c["uv"], c["uv_length"], c["uv_height"]) if c["uv"] else None,
+            stone=(c["stone"], c["stone_length"], c["stone_depth"], c["stone_height"]) if c["stone"] else None,
+            night=(c["night"], c["night_power"], c["night_set"]) if c["night"] else None,
+            on=c["on"].strftime("%H:%M"),
+            off=c["off"].strftime("%H:%M"),
+        )
 
     POINTED = {"lamp-1": "heat", "tube-1": "uv", "stone-1": "stone", "night-heat-1": "night"}
 

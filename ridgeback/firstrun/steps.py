@@ -10,9 +10,10 @@ from husbandry.box.shapes import Shape, smallest_for
 from husbandry.box.sizing import SizeFound, judge_size
 from husbandry.errors import DocumentError
 from husbandry.planning.judge import Band, bands
+from husbandry.planning.plan import body_length
 from husbandry.planning.request import FORMAT, Request, from_data
 from husbandry.planning.result import Occupant
-from husbandry.planning.starter import body_length, furniture, suggest
+from husbandry.planning.starter import placed, suggest
 from husbandry.quantity import Kind, Units, show
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile, find
@@ -42,10 +43,21 @@ class Run:
     """The three steps of one keeper's draft."""
 
     def __init__(self, household: Household, draft: Draft | None, units: Units, now: dt.datetime) -> None:
-        self.household, self.draft, self.units, self.now = household, draft, units, now
+        self.household, self.units, self.now = household, units, now
+        self.draft = draft
+
+    @property
+    def draft(self) -> Draft | None:
+        """What is kept of the run so far."""
+        return self._draft
+
+    @draft.setter
+    def draft(self, draft: Draft | None) -> None:
+        self._draft = draft
+        self._whole: dict[str, StepForm | None] = {}
 
     def form(self, step: str, typed: Mapping[str, Any] | None = None, *, initial: dict[str, Any] | None = None) -> StepForm:
-        """A step's form: bound to what is typed, or fresh with initial values. The heat step needs the two before it to be whole."""
+        """A step's form: bound to what is typed, or fresh with initial values."""
         common: dict[str, Any] = {
             "household": self.household,
             "units": self.units,
@@ -56,9 +68,7 @@ class Run:
             return AnimalForm(typed, **common)
         if step == "box":
             return BoxForm(typed, **common)
-        animal, box = self.whole("animal"), self.whole("box")
-        assert isinstance(animal, AnimalForm) and isinstance(box, BoxForm)
-        return HeatForm(typed, profile=find(animal.cleaned_data["species"]), box=box.box(), **common)
+        return HeatForm(typed, **common)
 
     def kept(self, step: str) -> dict[str, str] | None:
         """What the draft holds of a step, in the reader's units."""
@@ -67,11 +77,11 @@ class Run:
 
     def whole(self, step: str) -> StepForm | None:
         """A step's form when the draft's content is valid."""
-        kept = self.kept(step) if step != "heat" or self.ready("heat") else None
-        if kept is None:
-            return None
-        form = self.form(step, kept)
-        return form if form.is_valid() else None
+        if step not in self._whole:  # asked for many times in a request, checked once
+            kept = self.kept(step)
+            form = self.form(step, kept) if kept is not None else None
+            self._whole[step] = form if form is not None and form.is_valid() else None
+        return self._whole[step]
 
     def ready(self, step: str) -> bool:
         """Whether the steps before it are whole."""
@@ -87,12 +97,11 @@ class Run:
         profile = find(cleaned["species"])
         length_kind = profile.body.length_kind
         length = cleaned.get("length")
+        lengths = {length_kind: length * 1000} if length else {}
         stage = stage_of(
-            profile, today=self.now.date(), born_on=cleaned.get("born_on"), mass_g=cleaned.get("mass"),
-            length_mm={length_kind: length * 1000} if length else None,
-        )  # fmt: skip
-        span = profile.stage(stage.slug).length_mm[length_kind]
-        length_m = length or ((span.low or 0) + (span.high or 0)) / 2000
+            profile, today=self.now.date(), born_on=cleaned.get("born_on"), mass_g=cleaned.get("mass"), length_mm=lengths or None
+        )
+        length_m = body_length(lengths, profile, stage)
         size = judge_size(Box(1, 1, 1, 0), profile, stage.slug, length_m, {})
         sides = [side.needed_m for side in size.sides]
         occupant = Occupant(name="", species=profile.species, common_name=profile.name, stage=stage, length_m=length_m)
@@ -113,13 +122,7 @@ class Run:
         empty = from_data(data)
         if heat is None:
             return empty
-        return from_data({**data, "things": self.things(empty, heat)})
-
-    def things(self, empty: Request, heat: HeatForm) -> list[dict[str, Any]]:
-        """Everything in the box, as the last step says."""
-        sides = empty.box.inside_m
-        box = {"length": sides.length, "depth": sides.depth, "height": sides.height}
-        return heat.things(furniture(heat.profile, body_length(empty), box, empty.box.ground.depth_m))
+        return from_data({**data, "things": placed(empty, heat.fitting())})
 
     def suggestion(self, step: str) -> dict[str, str]:
         """What a step begins with: what the species wants."""

@@ -3,14 +3,14 @@
 from typing import Any
 
 from django.contrib import messages
-from django.db import IntegrityError, transaction
+from django.db import IntegrityError
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from husbandry.errors import DocumentError
-from husbandry.planning.judge import Band
-from husbandry.quantity import Kind, Units, show
+from husbandry.planning.starter import placed
+from husbandry.quantity import Kind, show
 from ridgeback.drafts import keeping as drafts
 from ridgeback.firstrun import flows
 from ridgeback.firstrun.flows import SUBJECT, NewRoom
@@ -19,6 +19,7 @@ from ridgeback.firstrun.steps import STEPS, TITLES, Run
 from ridgeback.habitats.forms import now
 from ridgeback.habitats.planning import planned
 from ridgeback.habitats.presenting import habitat_view
+from ridgeback.habitats.wording import sentence, span
 from ridgeback.keepers.forms import RoomForm
 from ridgeback.keepers.middleware import KeeperRequest
 
@@ -49,7 +50,7 @@ def step(request: KeeperRequest, step: str) -> HttpResponse:
         run.draft = drafts.keep(run.household, request.user, SUBJECT, step, request.POST.dict(), request.units)
         form = run.form(step, request.POST)
         if form.is_valid():
-            drafts.forget_suggestions(run.draft, STEPS[STEPS.index(step) + 1 :])
+            drafts.forget(run.household, request.user, SUBJECT, STEPS[STEPS.index(step) + 1 :], suggested_only=True)
             if step != STEPS[-1]:
                 return redirect("firstrun:step", step=STEPS[STEPS.index(step) + 1])
             made = _finish(request, run, form)
@@ -84,10 +85,7 @@ def suggest_anew(request: KeeperRequest, step: str) -> HttpResponse:
     if step not in STEPS or not run.ready(step):
         raise Http404
     assert run.household is not None
-    with transaction.atomic():
-        if run.draft is not None:
-            run.draft.data.pop(step, None)
-            run.draft.save()
+    drafts.forget(run.household, request.user, SUBJECT, [step])
     return redirect("firstrun:step", step=step)
 
 
@@ -124,9 +122,9 @@ def _asked(run: Run, box: BoxForm, heat: HeatForm) -> Any:
     try:
         return run.request(box, heat)
     except DocumentError as why:
-        things = run.things(run.request(box), heat)
+        things = placed(run.request(box), heat.fitting())
         for problem in why.problems:
-            heat.add_error(heat.field_of(problem.pointer, things), problem.reason[0].upper() + problem.reason[1:] + ".")
+            heat.add_error(heat.field_of(problem.pointer, things), sentence(problem.reason))
         return None
 
 
@@ -153,10 +151,13 @@ def _panel(request: Any, run: Run, step: str, form: StepForm) -> dict[str, Any]:
     found: dict[str, Any] = {"kind": kind, "doubts": form.doubts()}
     if kind is None:
         return found
+    found["rests_on"] = [(band.kind.name, end) for band in kind.bands.values() if (end := band.low or band.high)] + [
+        ("Size", kind.size.needed)
+    ]
     sides = [show(side.needed_m, Kind.LENGTH, units, unit=n == 2) for n, side in enumerate(kind.size.sides)]
     found["size"] = "\u00a0×\u00a0".join(sides)
     if step == "animal":
-        found["wants"] = [(band.kind.name, band.kind.place, _span(band, units)) for band in kind.bands.values()]
+        found["wants"] = [(band.kind.name, band.kind.place, span(band, units)) for band in kind.bands.values()]
         return found
     if not form.is_valid():
         return found
@@ -167,24 +168,16 @@ def _panel(request: Any, run: Run, step: str, form: StepForm) -> dict[str, Any]:
         except DocumentError as why:
             for problem in why.problems:
                 name = "ground_depth" if "ground" in problem.pointer else "share" if "mesh" in problem.pointer else None
-                form.add_error(name, problem.reason[0].upper() + problem.reason[1:] + ".")
+                form.add_error(name, sentence(problem.reason))
     elif isinstance(form, HeatForm):
         box = run.whole("box")
         assert isinstance(box, BoxForm)
         asked = _asked(run, box, form)
     if asked is not None:
-        found["view"] = habitat_view(planned(asked, keep=False), units, run.now, name=_name(run, form), previewing=True)
+        made = planned(asked, keep=False)
+        found["view"] = habitat_view(made, units, run.now, name=_name(run, form), previewing=True)
+        found["rests_on"] += [(need.name, need.predicted) for need in made.plan.needs if need.predicted]
     return found
-
-
-def _span(band: Band, units: Units) -> str:
-    """A band as “23 to 27 °C”."""
-    ends = [end.value for end in (band.low, band.high) if end]
-    digits = 0 if band.kind.kind is Kind.TEMPERATURE and all(end.is_integer() for end in ends) else None
-    said = [show(end, band.kind.kind, units, digits=digits, unit=n == len(ends) - 1) for n, end in enumerate(ends)]
-    if len(said) == 1:
-        return f"{'from' if band.low else 'up to'} {said[0]}"
-    return " to ".join(said)
 
 
 def _name(run: Run, form: StepForm) -> str:

@@ -19,11 +19,13 @@ from husbandry.species.profile import find
 from husbandry.species.schools import QUESTIONS
 from ridgeback.fields import QuantityField
 from ridgeback.habitats.models import Habitat
+from ridgeback.habitats.wording import sentence
 
 PANELS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "panel"]
 GROUNDS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "ground"]
 SLABS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "slab"]
-LIDS = [("", "solid"), *[(m.name, m.label) for m in MESHES.values()]]
+MESHED = [(m.name, m.label) for m in MESHES.values()]
+LIDS = [("", "solid"), *MESHED]
 # The request's own names of a thing's parts, and the field each is typed in.
 POINTED = {
     "at_m-0": "x", "at_m-1": "y", "at_m-2": "z", "at_m": "x", "size_m": "size0", "size_m-0": "size0", "size_m-1": "size1", "size_m-2": "size2",
@@ -138,8 +140,8 @@ class BenchForm(forms.Form):
                 fields["hours"] = QuantityField(
                     Kind.HOURS, self.units, label="Hours burned", value=thing.hours_run, required=False
                 )
-            fields["on"] = forms.TimeField(label="On at", initial=thing.on, required=False, widget=_clock())
-            fields["off"] = forms.TimeField(label="Off at", initial=thing.off, required=False, widget=_clock())
+            fields["on"] = forms.TimeField(label="On at", initial=thing.on, required=False, widget=clock())
+            fields["off"] = forms.TimeField(label="Off at", initial=thing.off, required=False, widget=clock())
         self._section(f"thing-{thing.id}", title[0].upper() + title[1:], fields)
 
     def _add_room(self) -> None:
@@ -215,7 +217,7 @@ class BenchForm(forms.Form):
             self.request_ = tried
         except DocumentError as why:
             for problem in why.problems:
-                self.add_error(self._field_of(problem.pointer), problem.reason[0].upper() + problem.reason[1:] + ".")
+                self.add_error(self._field_of(problem.pointer), sentence(problem.reason))
         return cleaned
 
     def _whole_thermostats(self, cleaned: dict[str, Any]) -> None:
@@ -341,7 +343,7 @@ class BenchForm(forms.Form):
     def doubt(self, name: str) -> str:
         """The question about a value that is unlikely."""
         made = self.fields[name]
-        return made.doubt.sentence if isinstance(made, QuantityField) and made.doubt and not made.doubt.refused else ""
+        return made.asked if isinstance(made, QuantityField) else ""
 
     @property
     def changed(self) -> bool:
@@ -363,7 +365,7 @@ def _masses(species: str) -> Plausible:
     return Plausible((0.5 * (stages[0].mass_g.low or 1.0), 1.5 * (stages[-1].mass_g.high or 100_000)), (0.05, 500_000))
 
 
-def _clock() -> forms.TimeInput:
+def clock() -> forms.TimeInput:
     return forms.TimeInput(attrs={"type": "time"}, format="%H:%M")
 
 
@@ -389,7 +391,7 @@ class ReadingForm(forms.Form):
         required=False,
         widget=forms.TextInput(attrs={"autocomplete": "off", "class": "quantity"}),
     )
-    lamp_on = forms.TimeField(label="Lamp on since", required=False, widget=_clock())
+    lamp_on = forms.TimeField(label="Lamp on since", required=False, widget=clock())
     confirm = forms.CharField(required=False, max_length=60, widget=forms.HiddenInput)
 
     def __init__(self, *args: Any, keys: list[NeedKey], units: Units, zone: str, now: dt.datetime, **kwargs: Any) -> None:

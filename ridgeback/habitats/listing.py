@@ -19,7 +19,7 @@ from django.utils.safestring import SafeString, mark_safe
 from husbandry.errors import DocumentError
 from husbandry.planning.plan import glance
 from husbandry.planning.request import Request, from_data
-from husbandry.planning.result import Glance, NeedState, Plan, band_width
+from husbandry.planning.result import Glance, NeedState, Plan, urgency
 from husbandry.quantity import METRIC, Units
 from husbandry.species.profile import library
 from ridgeback.drawing import gauge
@@ -83,14 +83,6 @@ def find_boxes(household: Household | None, query: str, state: str) -> HabitatQu
     elif state == "right":
         found = found.filter(urgency=0)
     return found.distinct().order_by("-urgency", "name", "pk")
-
-
-def urgency(seen: Glance | Plan) -> float:
-    """How soon to look after a box: a passed limit before a missed need before a box that is too small; then by how far."""
-    worst = seen.worst
-    if worst is None:
-        return 0.0 if seen.size.enough else 1.0
-    return 10.0 + 100.0 * (worst.verdict.limit == "breached") + min(9.0, worst.verdict.by / band_width(worst))
 
 
 def look_again(household: Household, today: dt.date, now: dt.datetime, units: Units = METRIC, most: int = PAGE) -> int:

@@ -2,6 +2,7 @@
 
 import datetime as dt
 
+from husbandry.planning.judge import Band
 from husbandry.planning.result import Change, Effect, NeedState, Note, Verdict
 from husbandry.quantity import Kind, Units, show, to_reader
 from husbandry.species.needs import NEEDS, NeedKey
@@ -173,6 +174,21 @@ def input_text(item: Given, units: Units) -> str:
     if item.text or item.value is None:
         return item.text
     return given(item.value, item.unit, units)
+
+
+def span(band: Band, units: Units) -> str:
+    """A band as “23 to 27 °C”."""
+    ends = [end.value for end in (band.low, band.high) if end]
+    digits = 0 if band.kind.kind is Kind.TEMPERATURE and all(end.is_integer() for end in ends) else None
+    said = [show(end, band.kind.kind, units, digits=digits, unit=n == len(ends) - 1) for n, end in enumerate(ends)]
+    if len(said) == 1:
+        return f"{'from' if band.low else 'up to'} {said[0]}"
+    return " to ".join(said)
+
+
+def sentence(reason: str) -> str:
+    """A reason of the core as a sentence of its own."""
+    return f"{reason[0].upper()}{reason[1:]}."
 
 
 POWDERS = {"multivitamin": "vitamins", "calcium + D3": "calcium D3", "vitamin A": "vitamin A", "calcium": "calcium"}

@@ -19,9 +19,12 @@ from ridgeback.units import spelled
 def ask_for_sheet(habitat: Habitat, keeper: Keeper, units: Units, now: dt.datetime) -> Job:
     """Queue the sheet of a box as it is today; the job that is there when the same was asked before. A failed one is tried again."""
     state = habitat.head.state if habitat.head else ""
-    key = key_of("sheet", [habitat.request_data(now), habitat.pk, habitat.name, state, spelled(units)])
+    asked = habitat.request_data(now)
+    key = key_of("sheet", [asked, habitat.pk, habitat.name, state, spelled(units)])
     job, new = Job.objects.select_for_update().get_or_create(
-        household=habitat.household, key=key, defaults={"habitat": habitat, "asked_by": keeper, "units": spelled(units)}
+        household=habitat.household,
+        key=key,
+        defaults={"habitat": habitat, "asked": asked, "asked_by": keeper, "units": spelled(units)},
     )
     if new or job.state == Job.State.FAILED:
         Job.objects.filter(pk=job.pk).update(state=Job.State.WAITING, progress_pct=0, said="")
@@ -31,5 +34,6 @@ def ask_for_sheet(habitat: Habitat, keeper: Keeper, units: Units, now: dt.dateti
 
 def ask_for_plans(household: Household) -> None:
     """Queue the plans that the list still misses; once, however many pages ask."""
+    name = f"plans-{household.pk}"  # one waiting at the most, and one at work
     with contextlib.suppress(AlreadyEnqueued), transaction.atomic():
-        tasks.make_plans.configure(queueing_lock=f"plans-{household.pk}").defer(household=household.pk)
+        tasks.make_plans.configure(lock=name, queueing_lock=name).defer(household=household.pk)

@@ -20,6 +20,9 @@ class Job(models.Model):
     habitat = models.ForeignKey(Habitat, on_delete=models.CASCADE, related_name="jobs")
     asked_by = models.ForeignKey(Keeper, on_delete=models.SET_NULL, null=True, related_name="+")
     key = models.CharField(max_length=64)
+    asked = (
+        models.JSONField()
+    )  # the request as it was when it was asked for: the sheet is made from it, whatever happens meanwhile
     units = models.CharField(max_length=12, default="metric c")
     state = models.CharField(max_length=7, choices=State, default=State.WAITING)
     progress_pct = models.PositiveSmallIntegerField(default=0)

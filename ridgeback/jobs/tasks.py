@@ -8,6 +8,8 @@ from django.db import transaction
 from django.utils import timezone
 from procrastinate.contrib.django import app
 
+from husbandry.errors import DocumentError
+from husbandry.planning.request import from_data
 from ridgeback.habitats.listing import look_again
 from ridgeback.habitats.models import Derived, Habitat
 from ridgeback.habitats.planning import key_of, planned, recall
@@ -34,11 +36,10 @@ def make_sheet(job: int) -> None:
         return
     try:
         _progress(known, 10, "planning the box")
-        habitat = Habitat.objects.for_planning().get(pk=known.habitat_id)
-        now = timezone.now()
-        made = planned(habitat.request_at(now))
+        habitat = Habitat.objects.of(known.household).for_planning().get(pk=known.habitat_id)
+        made = planned(from_data(known.asked))
         _progress(known, 40, "drawing")
-        html = sheet_html(habitat, made, unspelled(known.units), now)
+        html = sheet_html(habitat, made, unspelled(known.units), known.asked_at)
         _progress(known, 60, "setting the pages")
         pdf = sheet_pdf(html)
         with transaction.atomic():
@@ -59,7 +60,10 @@ def make_plans(household: int) -> None:
     for habitat in Habitat.objects.of(own).for_planning().order_by("-urgency", "pk"):
         if not habitat.present:
             continue
-        request = habitat.request_at(now)
+        try:
+            request = habitat.request_at(now)
+        except DocumentError:  # its page says why; the others are planned all the same
+            continue
         if not recall([key_of("plan", request.model_dump(mode="json", exclude_none=True))]):
             planned(request)
     while own is not None and look_again(own, now.date(), now):

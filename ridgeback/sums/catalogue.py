@@ -2,7 +2,8 @@
 
 from dataclasses import dataclass, field
 
-from husbandry.quantity import Kind
+from husbandry.box.geometry import LITRES_PER_US_GALLON
+from husbandry.quantity import Kind, convert
 
 
 @dataclass(frozen=True)
@@ -32,7 +33,7 @@ class Sum:
 
 
 LENGTH, TEMPERATURE, MASS = Kind.LENGTH, Kind.TEMPERATURE, Kind.MASS
-INCHES = 39.37007874015748
+INCHES = 1 / convert(1, LENGTH, "in")
 
 SUMS: dict[str, Sum] = {
     one.slug: one
@@ -57,7 +58,7 @@ SUMS: dict[str, Sum] = {
         Sum("tank-volume", "Gallons and litres of a box", "tank_volume",
             {"length_in": Ask("Length inside", LENGTH, 0.9144, INCHES), "depth_in": Ask("Depth inside", LENGTH, 0.4572, INCHES),
              "height_in": Ask("Height inside", LENGTH, 0.4064, INCHES)},
-            "It holds", Kind.VOLUME, 1 / 3.785411784, note="Trade names of tanks are nominal: compare by footprint."),
+            "It holds", Kind.VOLUME, 1 / LITRES_PER_US_GALLON, note="Trade names of tanks are nominal: compare by footprint."),
         Sum("mix", "Parts of a ground mix", "mix_volumes",
             {"parts": Ask("Sum of all parts (1 : 1 : 0.2 is 2.2)", None, 4), "length_m": Ask("Length inside", LENGTH, 1.2), "depth_m": Ask("Depth inside", LENGTH, 0.6),
              "layer_m": Ask("Layer when settled", LENGTH, 0.1), "settling": Ask("It settles by", Kind.SHARE, 0.15)},

@@ -10,7 +10,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_safe
 
 from husbandry.errors import EntryError
-from husbandry.quantity import Kind, Units, read, show
+from husbandry.quantity import Kind, Units, convert, read, show
 from ridgeback.habitats.wording import input_text
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.sums.catalogue import SUMS, Sum
@@ -23,13 +23,13 @@ NAMES = {Kind.LENGTH: "a length", Kind.MASS: "a mass", Kind.VOLUME: "a volume", 
 @require_safe
 def sum_list(request: KeeperRequest) -> HttpResponse:
     """All of them, and the conversion of anything."""
-    convert = Convert(request.GET if "typed" in request.GET else None)
+    form = Convert(request.GET if "typed" in request.GET else None)
     found: list[tuple[str, list[str]]] = []
-    if convert.is_bound and convert.is_valid():
-        found = convert.readings(request.units)
+    if form.is_bound and form.is_valid():
+        found = form.readings(request.units)
         if not found:
-            convert.add_error("typed", "Write a number with its unit, such as “95 °F”, “4 ft”, “20 gal” or “2 lb 3 oz”.")
-    return render(request, "sums/list.html", {"sums": SUMS.values(), "convert": convert, "found": found})
+            form.add_error("typed", "Write a number with its unit, such as “95 °F”, “4 ft”, “20 gal” or “2 lb 3 oz”.")
+    return render(request, "sums/list.html", {"sums": SUMS.values(), "convert": form, "found": found})
 
 
 class Convert(forms.Form):
@@ -50,9 +50,9 @@ class Convert(forms.Form):
                 continue
             ways = {show(entry.value, kind, Units(system, temperature), digits=1) for system, temperature in (("metric", "c"), ("us", "f"))}  # type: ignore[arg-type]  # fmt: skip
             if kind is Kind.LENGTH:
-                ways |= {f"{entry.value:.4g} m", f"{entry.value / 0.3048:.4g} ft"}
+                ways |= {f"{entry.value:.4g} m", f"{entry.value / convert(1, kind, 'ft'):.4g} ft"}
             if kind is Kind.MASS:
-                ways |= {f"{entry.value:.4g} g", f"{entry.value / 453.59237:.4g} lb"}
+                ways |= {f"{entry.value:.4g} g", f"{entry.value / convert(1, kind, 'lb'):.4g} lb"}
             found.append((NAMES[kind], sorted(ways)))
         return found
 

@@ -197,3 +197,10 @@ def test_a_change_to_a_planned_box_leaves_it_planned(stranger: Client) -> None:
     habitat = Habitat.objects.select_related("head").get(name="Tansy’s box")
     assert habitat.head is not None and (habitat.head.number, habitat.head.state) == (2, "planned")
     assert timezone.now() > habitat.head.made_at
+
+
+def test_the_numbers_of_a_step_say_what_they_rest_on(stranger: Client) -> None:
+    animal = stranger.post("/start/animal/draft/", {"species": "Dryophytes cinereus"}).content.decode()
+    assert "What these numbers rest on" in animal and "Wright" in animal and "body lengths" in animal
+    walk(stranger)
+    assert "network of heat flows" in stranger.get("/start/heat/").content.decode()

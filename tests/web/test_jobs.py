@@ -125,3 +125,24 @@ def test_old_memories_are_forgotten(client: Client, pip: Habitat) -> None:
     Derived.objects.update(made_at="2020-01-01T00:00Z")
     tasks.forget(0)
     assert not Derived.objects.exists()
+
+
+def test_a_sheet_is_of_the_box_as_it_was_asked_for(client: Client, pip: Habitat, tmp_path: Path) -> None:
+    """The box changes before a worker comes: the sheet that is kept under the old content must be of the old content."""
+    job = ask(client, pip)
+    view = client.get(f"/habitats/{pip.pk}/").context["view"]
+    client.post(f"/habitats/{pip.pk}/apply/", {"kind": view.first.kind, "thing": view.first.thing_id, "revision": "1"})
+    tasks.make_sheet(job.pk)
+    job.refresh_from_db()
+    assert "Surface 5.2 below" in text_of(bytes(job.made or b""), tmp_path)
+
+
+def test_a_box_that_cannot_be_planned_does_not_stop_the_others(client: Client, household: Household, pip: Habitat) -> None:
+    assert pip.head is not None
+    pip.head.spec = {**pip.head.spec, "box": {}}
+    pip.head.save()
+    client.get("/")
+    tasks.make_plans(household.pk)
+    rows = client.get("/").context["boxes"].rows
+    assert {row.habitat.name: row.whole for row in rows} == dict.fromkeys((row.habitat.name for row in rows), True)
+    assert any(row.problem.startswith("Cannot be planned") for row in rows)

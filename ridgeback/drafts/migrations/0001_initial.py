@@ -21,7 +21,6 @@ class Migration(migrations.Migration):
                 ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
                 ('subject', models.CharField(max_length=40)),
                 ('data', models.JSONField(default=dict)),
-                ('units', models.CharField(default='metric c', max_length=12)),
                 ('updated_at', models.DateTimeField(auto_now=True)),
                 ('household', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='drafts', to='keepers.household')),
                 ('keeper', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='drafts', to=settings.AUTH_USER_MODEL)),

@@ -21,6 +21,7 @@ class Migration(migrations.Migration):
             fields=[
                 ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
                 ('key', models.CharField(max_length=64)),
+                ('asked', models.JSONField()),
                 ('units', models.CharField(default='metric c', max_length=12)),
                 ('state', models.CharField(choices=[('waiting', 'waiting'), ('running', 'at work'), ('done', 'done'), ('failed', 'failed')], default='waiting', max_length=7)),
                 ('progress_pct', models.PositiveSmallIntegerField(default=0)),
