@@ -1,6 +1,6 @@
-"""The command line: `python -m husbandry plan FILE.json`, `compute NAME ARG=VALUE ...`, `methods`, `schemas`.
+"""The command line: `python -m husbandry plan FILE.json`, `compute NAME ARG=VALUE ...`, `methods`, `schemas`, `library`, `path`.
 
-Exit status: 0 done; 2 the document cannot be used (JSON pointers and reasons on standard error); 3 an argument is out of range.
+Exit status: 0 done; 1 the library has findings; 2 the document cannot be used (JSON pointers and reasons on standard error); 3 an argument is out of range.
 """
 
 import argparse
@@ -11,6 +11,7 @@ from pathlib import Path
 import jsonpointer
 
 from husbandry import methods
+from husbandry.audit import report
 from husbandry.errors import DocumentError, HusbandryError, OutOfRangeError, Problem
 from husbandry.planning import schemas
 from husbandry.planning.plan import plan
@@ -34,6 +35,10 @@ def main(arguments: list[str] | None = None) -> int:
     listing.add_argument("--pages", metavar="FOLDER", help="write a page for each into a folder instead")
     formats = commands.add_parser("schemas", help="list the JSON formats, or write their schemas")
     formats.add_argument("--folder", help="write the JSON Schemas into this folder")
+    looking = commands.add_parser("library", help="look over the profiles: coverage, origins, consistency, check values")
+    looking.add_argument("--folder", help="read profiles from this folder instead of the shipped ones")
+    looking.add_argument("--check-values", metavar="FILE", help="compare with a CSV file of check values, row by row")
+    looking.add_argument("--json", action="store_true", help="print the report as JSON")
     given = parser.parse_args(arguments)
     if given.command == "plan":
         return _plan(given.file, given.number)
@@ -41,6 +46,8 @@ def main(arguments: list[str] | None = None) -> int:
         return _compute(given.name, given.values)
     if given.command == "schemas":
         return _schemas(given.folder)
+    if given.command == "library":
+        return report.main(given.folder, given.check_values, as_json=given.json)
     return _methods(given.pages)
 
 

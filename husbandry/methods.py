@@ -73,6 +73,7 @@ _MODULES = (
     "husbandry.box.geometry",
     "husbandry.box.ground",
     "husbandry.diet.energy",
+    "husbandry.growth.expected",
     "husbandry.diet.calcium",
     "husbandry.diet.portion",
     "husbandry.diet.prey",

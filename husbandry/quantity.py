@@ -332,6 +332,7 @@ PLAUSIBLE: dict[str, Plausible] = {
     # common practice, no source: what turns up in real boxes
     "surface": Plausible((10, 65), (-10, 120)),
     "air": Plausible((5, 50), (-10, 60)),
+    "water": Plausible((1, 40), (0, 60)),
     "room": Plausible((5, 40), (-10, 50)),
     "humidity": Plausible((5, 100), (0, 100)),
     "UV index": Plausible((0, 12), (0, 30)),

@@ -35,6 +35,22 @@ class Given(Document):
     text: str = ""
 
 
+class Otherwise(Document):
+    """What another school says where this number depends on one."""
+
+    question: str
+    """Its slug."""
+    school: str
+    """The school's name."""
+    why: str
+    low: float | None = None
+    high: float | None = None
+    """Its range, or the number alone as both ends."""
+    unit: str = ""
+    text: str = ""
+    """What it says where that is no number; or more precisely than its reason."""
+
+
 class Worked(Document):
     """A number with the interval it lies in 9 times of 10, the rule that gave it, what went in, and whose word it is."""
 
@@ -50,6 +66,8 @@ class Worked(Document):
     inputs: tuple[Given, ...] = ()
     sources: tuple[Source, ...] = ()
     school: str = ""
+    others: tuple[Otherwise, ...] = ()
+    """What the other schools say of the same number."""
     would_change: str = ""
     """What would move this number or narrow its interval."""
     command: str = ""

@@ -1,4 +1,4 @@
-"""Boxes by the names the trade calls them: inside measures, usual materials. A name is nominal; the measures count."""
+"""Boxes by the names the trade calls them: inside measures, usual materials, a guide to the price. A name is nominal; the measures count."""
 
 from dataclasses import dataclass
 from types import MappingProxyType
@@ -7,6 +7,9 @@ from typing import Any
 from husbandry.tables import rows
 from husbandry.worked import Source
 
+SLACK = 0.97
+"""As the judgement of size allows: no tape is that exact (design choice) [1]."""
+
 
 @dataclass(frozen=True)
 class Shape:
@@ -14,6 +17,8 @@ class Shape:
 
     slug: str
     name: str
+    kind: str
+    """tub, tank, cube, tall box, glass box, board or timber box, cage, open table, tank of water, shed"""
     length_m: float
     depth_m: float
     height_m: float
@@ -22,28 +27,66 @@ class Shape:
     lid: str
     mesh: str
     mesh_share: float
+    price_eur: float
+    """A guide for a new one, 2026."""
     source: Source
+
+    @property
+    def sides_m(self) -> tuple[float, float, float]:
+        """Inside length, depth and height [m]."""
+        return self.length_m, self.depth_m, self.height_m
+
+    @property
+    def planned(self) -> bool:
+        """Whether its climate can be predicted: not what is made of mesh, holds water, or is a room of its own."""
+        return self.kind not in {"cage", "tank of water", "shed"}
 
 
 def _shape(row: dict[str, str]) -> Shape:
-    numbers = {key: float(row[key]) for key in ("length_m", "depth_m", "height_m", "mesh_share")}
-    words = {key: row[key] for key in ("slug", "name", "front", "walls", "lid", "mesh")}
+    numbers = {key: float(row[key]) for key in ("length_m", "depth_m", "height_m", "mesh_share", "price_eur")}
+    words = {key: row[key] for key in ("slug", "name", "kind", "front", "walls", "lid", "mesh")}
     parts: dict[str, Any] = {**numbers, **words}
     return Shape(**parts, source=Source(kind="common practice", text=row["source"]))
 
 
 SHAPES = MappingProxyType({row["slug"]: _shape(row) for row in rows("husbandry.box", "shapes.csv")})
+PLANNED = MappingProxyType({slug: shape for slug, shape in SHAPES.items() if shape.planned})
+"""Those whose climate can be predicted."""
+KINDS_OF: dict[str, frozenset[str]] = {
+    "glass": frozenset({"tank", "cube", "tall box", "glass box"}),
+    "board": frozenset({"board or timber box"}),
+    "timber": frozenset({"board or timber box"}),
+    "mesh": frozenset({"cage"}),
+    "tub": frozenset({"tub"}),
+    "open table": frozenset({"open table"}),
+    "pen": frozenset({"shed", "open table"}),
+    "tank of water": frozenset({"tank of water"}),
+}
+"""Shapes that a profile's kinds of box stand for."""
+
+
+def holds(sides_m: tuple[float, float, float], needed_m: tuple[float, float, float], ground_m: float = 0.0) -> bool:
+    """Whether a box has the sides needed, its floor turned either way, the ground counted in."""
+    long, deep = max(sides_m[:2]), min(sides_m[:2])
+    return (
+        long >= SLACK * max(needed_m[:2]) and deep >= SLACK * min(needed_m[:2]) and sides_m[2] - ground_m >= SLACK * needed_m[2]
+    )
 
 
 def smallest_for(length_m: float, depth_m: float, air_m: float, ground_m: float) -> Shape | None:
-    """The smallest common box in which the sides needed fit, the ground counted in; None when none is large enough."""
-    slack = 0.97  # as the judgement of size allows
+    """The smallest common box of predictable climate in which the sides needed fit, the ground counted in; None when none is large enough."""
     fitting = [
-        shape
-        for shape in SHAPES.values()
-        if shape.length_m >= slack * length_m and shape.depth_m >= slack * depth_m and shape.height_m - ground_m >= slack * air_m
-    ]
+        shape for shape in PLANNED.values()
+        if shape.kind not in {"tub", "open table"} and holds(shape.sides_m, (length_m, depth_m, air_m), ground_m)
+    ]  # fmt: skip
     # An open top costs heat, vapour and a share of the ultraviolet: a closed box half as large again is taken before it (design choice).
     return min(
         fitting, key=lambda shape: shape.length_m * shape.depth_m * shape.height_m * (1 + 0.5 * shape.mesh_share), default=None
     )
+
+
+def cheapest_for(needed_m: tuple[float, float, float], ground_m: float, kinds: tuple[str, ...]) -> Shape | None:
+    """The cheapest common box of those kinds (a profile's words) in which the sides needed fit, the ground counted in; None when none does."""
+    fitting_kinds = frozenset().union(*(KINDS_OF[kind] for kind in kinds))
+    fitting = [s for s in SHAPES.values() if s.kind in fitting_kinds and holds(s.sides_m, needed_m, ground_m)]
+    return min(fitting, key=lambda shape: (shape.price_eur, shape.slug), default=None)

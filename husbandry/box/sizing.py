@@ -1,7 +1,8 @@
 """How large the box must be for this animal, and whether it is."""
 
 from husbandry.box.geometry import Box
-from husbandry.species.profile import Profile, SizeRule
+from husbandry.species.parts import SizeRule
+from husbandry.species.profile import Profile
 from husbandry.species.schools import QUESTIONS
 from husbandry.worked import Document, Given, Source, Worked
 

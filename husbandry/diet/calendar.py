@@ -7,14 +7,16 @@ from dataclasses import dataclass
 
 from husbandry.diet.calcium import calcium_powder
 from husbandry.diet.energy import KJ_PER_KCAL, field_metabolic_rate, resting_metabolic_rate
-from husbandry.diet.feeders import FEEDERS, widest_insect
+from husbandry.diet.feeders import FEEDERS, Feeder, nearest, widest
 from husbandry.diet.prey import body_width, prey_for
-from husbandry.diet.supplements import Dose, Lapse, Rule, default_rules, schedule
+from husbandry.diet.supplements import CARRIERS, Dose, Lapse, Rule, default_rules, explained, schedule
 from husbandry.methods import find, working
-from husbandry.species.profile import MealSpec, Profile, StageSpec
-from husbandry.species.schools import QUESTIONS
+from husbandry.species.choosing import others, speaking
+from husbandry.species.parts import MealSpec, StageSpec
+from husbandry.species.profile import Profile
+from husbandry.species.schools import QUESTIONS, Question
 from husbandry.species.stages import DAYS_PER_MONTH
-from husbandry.worked import Document, Given, Source, Worked
+from husbandry.worked import Document, Given, Otherwise, Source, Worked
 
 WEEKS = 4
 
@@ -66,6 +68,8 @@ class Diet(Document):
     energy_verdict: str
     """inside, below or above the plausible band."""
     rules: tuple[Rule, ...]
+    supplements: tuple[Worked, ...] = ()
+    """Each rule with its working."""
 
 
 def grid(every_days: float, start: dt.date, first: dt.date, days: int) -> list[dt.date]:
@@ -99,9 +103,13 @@ def _prey(grams: float, eater: Eater, given: tuple[Given, ...], sources: tuple[S
     school = QUESTIONS["rodent-size"].chosen(eater.schools)
     feeder = prey_for(grams, eater.width_mm, school.slug)
     count = max(1, round(grams / feeder.mass_g)) if school.slug == "mass" else 1
+    other = QUESTIONS["rodent-size"].others(school.slug)[0]
+    theirs = prey_for(grams, eater.width_mm, other.slug)
+    their_count = max(1, round(grams / theirs.mass_g)) if other.slug == "mass" else 1
     worked = Worked(
         value=count,
         unit="animals",
+        others=(Otherwise(question="rodent-size", school=other.name, why=other.why, text=f"{their_count} × {theirs.name}"),),
         rule="The prey nearest to the meal's mass, never wider than one and a half times the eater."
         if school.slug == "mass"
         else "The heaviest prey no wider than the eater's widest part, one at a time.",
@@ -120,6 +128,33 @@ def _prey(grams: float, eater: Eater, given: tuple[Given, ...], sources: tuple[S
     return Portion(food="prey", name=feeder.name, grams=grams_in_fact, count=count, widest_mm=feeder.width_mm, worked=worked)
 
 
+WHOLE = frozenset({"insects", "ants", "worms", "eggs"})
+"""Foods that are counted, beside prey."""
+
+
+def _whole(food: str, grams: float, eye_gap_mm: float, given: tuple[Given, ...], sources: tuple[Source, ...]) -> Portion:
+    """Whole small animals or eggs by mass: the heaviest that fit the mouth; eggs by mass alone, for the jaw opens for them."""
+    feeder = nearest(food, grams) if food == "eggs" else widest(food, eye_gap_mm, 1.25 * grams)
+    count = max(1, round(grams / feeder.mass_g))
+    fits = "the kind nearest to the meal's mass" if food == "eggs" else "the heaviest kind no wider than the gap between the eyes"
+    worked = Worked(
+        value=count,
+        unit="animals" if food != "eggs" else "eggs",
+        rule=f"The part of the meal by mass over the mass of one, to whole ones; {fits}.",
+        inputs=(
+            *given,
+            Given(name=f"mass of one {feeder.name}", value=feeder.mass_g, unit="g"),
+            Given(name="its width", value=feeder.width_mm, unit="mm"),
+            *([] if food == "eggs" else [Given(name="gap between the eyes", value=eye_gap_mm, unit="mm")]),
+        ),
+        sources=(*sources, feeder.source),
+        would_change="Growth, another feeder, or the school of feeding pace.",
+    )
+    return Portion(
+        food=food, name=feeder.name, grams=count * feeder.mass_g, count=count, widest_mm=feeder.width_mm, worked=worked
+    )  # fmt: skip
+
+
 def _portions(spec: MealSpec, grams: float, eater: Eater, sources: tuple[Source, ...]) -> tuple[Portion, ...]:
     found = []
     eye_gap_mm = eater.eye_gap_mm
@@ -128,26 +163,8 @@ def _portions(spec: MealSpec, grams: float, eater: Eater, sources: tuple[Source,
         inputs = (Given(name="whole meal", value=grams, unit="g"), Given(name="share of the meal", value=part.share, unit="1"))
         if part.food == "prey":
             found.append(_prey(share_g, eater, inputs, sources))
-        elif part.food == "insects":
-            feeder = widest_insect(eye_gap_mm)
-            count = max(1, round(share_g / feeder.mass_g))
-            worked = Worked(
-                value=count,
-                unit="animals",
-                rule="The part of the meal by mass over the mass of one, to whole animals; the heaviest kind no wider than the gap between the eyes.",
-                inputs=(
-                    *inputs,
-                    Given(name=f"mass of one {feeder.name}", value=feeder.mass_g, unit="g"),
-                    Given(name="its width", value=feeder.width_mm, unit="mm"),
-                    Given(name="gap between the eyes", value=eye_gap_mm, unit="mm"),
-                ),
-                sources=(*sources, feeder.source),
-                would_change="Growth, another feeder, or the school of feeding pace.",
-            )
-            portion_g = count * feeder.mass_g
-            found.append(
-                Portion(food="insects", name=feeder.name, grams=portion_g, count=count, widest_mm=feeder.width_mm, worked=worked)
-            )
+        elif part.food in WHOLE:
+            found.append(_whole(part.food, share_g, eye_gap_mm, inputs, sources))
         else:
             rule = "The meal by mass × the share of this part."
             worked = Worked(value=share_g, unit="g", rule=rule, inputs=inputs, sources=sources)
@@ -155,26 +172,57 @@ def _portions(spec: MealSpec, grams: float, eater: Eater, sources: tuple[Source,
     return tuple(found)
 
 
-def _meal_plan(profile: Profile, spec: MealSpec, eater: Eater) -> MealPlan:
+def _pace(spec: MealSpec, slug: str) -> tuple[float, float]:
+    """Share of body mass and interval [days] by the school of feeding pace: lean takes the long interval and the middle share."""
+    if slug == "eager":
+        return spec.share_of_mass[1], spec.every_days[0]
+    return sum(spec.share_of_mass) / 2, spec.every_days[1]
+
+
+def _other_meals(profile: Profile, spec: MealSpec, stage: str, eater: Eater, pace: Question) -> tuple[tuple[Otherwise, ...], ...]:
+    """What the other schools give: first the masses, then the intervals."""
+    said: list[tuple[str, str, str, float, float]] = []
+    slug = pace.chosen(eater.schools).slug
+    for school in pace.others(slug):
+        said.append((pace.slug, school.name, school.why, *_pace(spec, school.slug)))
+    for school, theirs in others((meal for meal in profile.meals if meal.slug == spec.slug), stage, eater.schools):
+        said.append((theirs.question, school.name, theirs.note or school.why, *_pace(theirs, slug)))
+    return (
+        tuple(
+            Otherwise(question=q, school=name, why=why, low=share * eater.mass_g, high=share * eater.mass_g, unit="g")
+            for q, name, why, share, _ in said
+        ),
+        tuple(Otherwise(question=q, school=name, why=why, low=every, high=every, unit="days") for q, name, why, _, every in said),
+    )
+
+
+def _powder(insects: Portion) -> Worked:
+    """Calcium powder for the animals of a meal."""
+    feeder = _feeder(insects)
+    method = find("calcium_powder")
+    arguments: dict[str, float | str] = {
+        "food_g": insects.grams, "calcium_mg_100g": feeder.calcium_mg_100g, "phosphorus_mg_100g": feeder.phosphorus_mg_100g,
+        "target_ratio": 2.0, "powder_calcium_share": 0.40, "powder_phosphorus_share": 0.0, "retention": 0.5,
+    }  # fmt: skip
+    powder = working(method, arguments, calcium_powder(**arguments))  # type: ignore[arg-type]  # all numbers here
+    return powder.model_copy(update={"sources": (*powder.sources, feeder.source)})
+
+
+def _feeder(portion: Portion) -> Feeder:
+    return next(f for f in FEEDERS.values() if f.name == portion.name)
+
+
+def _meal_plan(profile: Profile, spec: MealSpec, stage: str, eater: Eater) -> MealPlan:
     mass_g = eater.mass_g
-    pace = QUESTIONS["feeding-pace"].chosen(eater.schools)
-    eager = pace.slug == "eager"
-    share = spec.share_of_mass[1] if eager else sum(spec.share_of_mass) / 2
-    every = spec.every_days[0] if eager else spec.every_days[1]
+    pace = QUESTIONS["feeding-pace"]
+    chosen = pace.chosen(eater.schools)
+    share, every = _pace(spec, chosen.slug)
+    other_grams, other_days = _other_meals(profile, spec, stage, eater, pace)
     sources = profile.sources(spec.origin)
     grams = share * mass_g
     portions = _portions(spec, grams, eater, sources)
-    powder = None
-    insects = next((p for p in portions if p.food == "insects"), None)
-    if insects is not None:
-        feeder = widest_insect(eater.eye_gap_mm)
-        method = find("calcium_powder")
-        arguments: dict[str, float | str] = {
-            "food_g": insects.grams, "calcium_mg_100g": feeder.calcium_mg_100g, "phosphorus_mg_100g": feeder.phosphorus_mg_100g,
-            "target_ratio": 2.0, "powder_calcium_share": 0.40, "powder_phosphorus_share": 0.0, "retention": 0.5,
-        }  # fmt: skip
-        powder = working(method, arguments, calcium_powder(**arguments))  # type: ignore[arg-type]  # all numbers here
-        powder = powder.model_copy(update={"sources": (*powder.sources, feeder.source)})
+    dusted = next((p for p in portions if p.food in CARRIERS[profile.supplements.plan] & WHOLE), None)
+    powder = _powder(dusted) if dusted is not None and dusted.food != "worms" else None
     return MealPlan(
         slug=spec.slug,
         name=spec.name,
@@ -189,7 +237,8 @@ def _meal_plan(profile: Profile, spec: MealSpec, eater: Eater) -> MealPlan:
                 Given(name="the profile's greatest share", value=spec.share_of_mass[1], unit="1"),
             ),
             sources=sources,
-            school=pace.name,
+            school=chosen.name,
+            others=other_grams,
             would_change="A weighing, the condition score, or the school of feeding pace.",
         ),
         every_days=Worked(
@@ -201,7 +250,8 @@ def _meal_plan(profile: Profile, spec: MealSpec, eater: Eater) -> MealPlan:
                 Given(name="the profile's longest interval", value=spec.every_days[1], unit="days"),
             ),
             sources=sources,
-            school=pace.name,
+            school=chosen.name,
+            others=other_days,
         ),
         portions=portions,
         calcium_mg=powder,
@@ -221,23 +271,26 @@ def _growth_g_day(stage: StageSpec, mass_g: float) -> float:
     return mass_g * math.log(high / low) / days
 
 
-def _energy(plans: Sequence[MealPlan], mass_g: float, body_c: float, stage: StageSpec) -> tuple[Worked, str]:
+_AT_REST = {"snake": 1.25}
+"""Energy of a kept, grown animal over its resting rate; 1.5 for all others (common practice) [1]."""
+
+
+def _energy(plans: Sequence[MealPlan], mass_g: float, body_c: float, stage: StageSpec, group: str) -> tuple[Worked, str]:
     kj_day = 0.0
     for plan in plans:
         per_meal = 0.0
         for portion in plan.portions:
-            feeder = next(f for f in FEEDERS.values() if f.name == portion.name)
-            per_meal += portion.grams / 100 * feeder.kcal_100g * KJ_PER_KCAL
+            per_meal += portion.grams / 100 * _feeder(portion).kcal_100g * KJ_PER_KCAL
         kj_day += per_meal / plan.every_days.value
     resting = resting_metabolic_rate(mass_g, body_c)
     growth_g = _growth_g_day(stage, mass_g)
-    need = resting * (2.0 if growth_g else 1.5) + growth_g * GROWTH_KJ_PER_G
+    need = resting * (2.0 if growth_g else _AT_REST.get(group, 1.5)) + growth_g * GROWTH_KJ_PER_G
     low, high = 0.6 * need, max(1.6 * need, field_metabolic_rate(mass_g))
     verdict = "inside" if low <= kj_day <= high else ("below" if kj_day < low else "above")
     worked = Worked(
         value=kj_day,
         unit="kJ/day",
-        rule="Energy of the planned meals per day. Plausible is 0.6 to 1.6 times resting × 1.5 (× 2 and 7 kJ per gram of gain while growing), "
+        rule="Energy of the planned meals per day. Plausible is 0.6 to 1.6 times resting × 1.5 (snakes × 1.25; × 2 and 7 kJ per gram of gain while growing), "
         "or up to the field rate of free-living reptiles. A check of plausibility; the weight decides.",
         inputs=(
             Given(name="body mass", value=mass_g, unit="g"),
@@ -278,11 +331,13 @@ def four_weeks(
     share = profile.body.wide_share
     width_mm = None if share is None else body_width(mass_g, body_length_m, share)
     eater = Eater(mass_g, profile.body.eye_gap_bl * body_length_m * 1000, width_mm, schools)
-    specs = [meal for meal in profile.meals if stage in meal.stages]
-    plans = [_meal_plan(profile, spec, eater) for spec in specs]
+    plans = [_meal_plan(profile, spec, stage, eater) for spec in speaking(profile.meals, stage, schools)]
     by_day = {plan.slug: grid(plan.every_days.value, anchor, today, days) for plan in plans}
-    carriers = [plan for plan in plans if any(portion.food == "insects" for portion in plan.portions)]
-    rules = default_rules(stage, uvb=uvb, schools=schools, amphibian=profile.amphibian) if carriers else ()
+    dusted_foods = CARRIERS[profile.supplements.plan]
+    carriers = [plan for plan in plans if any(portion.food in dusted_foods for portion in plan.portions)]
+    first = stage == profile.stages[0].slug
+    powders = profile.supplements.plan
+    rules = default_rules(stage, uvb=uvb, schools=schools, plan=powders, first=first) if carriers else ()
     # Four weeks of padding before today, so that the doses do not depend on the day on which the plan is looked at.
     start = max(anchor, today - dt.timedelta(days=days))
     dusted = sorted({day for plan in carriers for day in grid(plan.every_days.value, anchor, start, (today - start).days + days)})
@@ -292,7 +347,7 @@ def four_weeks(
         on_day.setdefault(dose.day, []).append(dose)
     meals = []
     for plan in plans:
-        carries = any(p.food == "insects" for p in plan.portions)
+        carries = plan in carriers
         for day in by_day[plan.slug]:
             here = on_day.get(day, []) if carries else []
             meals.append(
@@ -304,7 +359,7 @@ def four_weeks(
                     reason="; ".join(dose.reason for dose in here),
                 )
             )
-    energy, verdict = _energy(plans, mass_g, body_c, profile.stage(stage))
+    energy, verdict = _energy(plans, mass_g, body_c, profile.stage(stage), profile.group)
     order = {plan.slug: n for n, plan in enumerate(plans)}
     return Diet(
         first_day=today,
@@ -315,4 +370,9 @@ def four_weeks(
         energy_kj_day=energy,
         energy_verdict=verdict,
         rules=rules,
+        supplements=explained(
+            stage, uvb=uvb, schools=schools, plan=powders, first=first, sources=profile.sources(profile.supplements.origin)
+        )
+        if carriers
+        else (),
     )

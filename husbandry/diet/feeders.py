@@ -1,5 +1,6 @@
 """Feeder animals and plants by size, with what they hold."""
 
+import math
 from dataclasses import dataclass
 from types import MappingProxyType
 
@@ -44,8 +45,18 @@ def _load() -> dict[str, Feeder]:
 FEEDERS = MappingProxyType(_load())
 
 
+def widest(food: str, gap_mm: float, most_g: float = math.inf) -> Feeder:
+    """The heaviest animal of that food no wider than the gap between the eyes and no heavier than the meal; else the smallest of all."""
+    animals = sorted((f for f in FEEDERS.values() if f.food == food), key=lambda f: f.mass_g)
+    fitting = [f for f in animals if f.width_mm is not None and f.width_mm <= gap_mm and f.mass_g <= most_g]
+    return fitting[-1] if fitting else animals[0]
+
+
 def widest_insect(eye_gap_mm: float) -> Feeder:
-    """The heaviest insect no wider than the gap between the eyes; the smallest of all when none is."""
-    insects = sorted((f for f in FEEDERS.values() if f.food == "insects"), key=lambda f: f.mass_g)
-    fitting = [f for f in insects if f.width_mm is not None and f.width_mm <= eye_gap_mm]
-    return fitting[-1] if fitting else insects[0]
+    """The heaviest insect no wider than the gap between the eyes."""
+    return widest("insects", eye_gap_mm)
+
+
+def nearest(food: str, grams: float) -> Feeder:
+    """The one of that food that is nearest to a mass."""
+    return min((f for f in FEEDERS.values() if f.food == food), key=lambda f: abs(math.log(f.mass_g / grams)))

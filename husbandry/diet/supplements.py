@@ -6,9 +6,11 @@ too close to the last one, or too late, lapses. It is never doubled.
 
 import datetime as dt
 import math
+from collections.abc import Mapping
 from typing import Literal
 
-from husbandry.worked import Document
+from husbandry.species.schools import QUESTIONS
+from husbandry.worked import Document, Given, Otherwise, Source, Worked
 
 Product = Literal["calcium", "calcium + D3", "multivitamin", "vitamin A"]
 
@@ -108,21 +110,54 @@ def schedule(rules: tuple[Rule, ...], feedings: list[dt.date], start: dt.date) -
     return [dose for day in feedings for dose in given[day]], lapses
 
 
-def default_rules(stage: str, *, uvb: bool, schools: dict[str, str], amphibian: bool = False) -> tuple[Rule, ...]:
+CARRIERS: dict[str, frozenset[str]] = {
+    "insect eater": frozenset({"insects", "ants", "worms"}),
+    "amphibian": frozenset({"insects", "ants", "worms"}),
+    "plant eater": frozenset({"greens", "grass"}),
+    "complete diet": frozenset({"insects"}),
+    "whole prey": frozenset(),
+}
+"""Which foods carry powder, by the plan of a profile: paste and pellets hold their own, and whole prey is whole."""
+_YOUNG, _GROWING, _GROWN = "hatchling", "juvenile", "adult"
+
+
+def pace_of(stage: str, *, first: bool) -> str:
+    """The stages of life by which supplements are paced: hatchling, juvenile, and adult with the sub-adult."""
+    if first or stage in {"hatchling", "newborn", "froglet"}:
+        return _YOUNG
+    return _GROWN if stage in {"subadult", "adult"} else _GROWING
+
+
+def default_rules(
+    stage: str, *, uvb: bool, schools: Mapping[str, str], plan: str = "insect eater", first: bool = False
+) -> tuple[Rule, ...]:
     """The trade's usual pace by stage and school (docs/decisions.md, 9).
 
     Multivitamin two days in seven for hatchlings, weekly for juveniles, fortnightly from then on; plain calcium at other insect meals
     where UVB is used, with D3 where it is not. Amphibians make no vitamin A of plant pigments and get it preformed every fortnight.
-    Never two products with D3 or vitamin A in one meal.
+    Plant eaters: calcium five days in seven when small, three in seven growing, two in seven when grown; the multivitamin weekly, then
+    fortnightly. Never two products with D3 or vitamin A in one meal.
     """
+    pace = pace_of(stage, first=first)
+    if plan == "whole prey":
+        return ()
+    if plan == "complete diet":  # the paste or the pellets hold the vitamins; only insects lack calcium
+        return (Rule(product="calcium" if uvb else "calcium + D3", doses=0),)
+    if plan == "plant eater":
+        calcium = Rule(
+            product="calcium" if uvb else "calcium + D3", doses={_YOUNG: 5, _GROWING: 3, _GROWN: 2}[pace], period_days=7
+        )
+        monthly = schools.get("multivitamin-pace") == "monthly"
+        days = 28 if monthly else 14 if pace == _GROWN else 7
+        return (Rule(product="multivitamin", period_days=days, excludes=("calcium + D3",)), calcium)
     if schools.get("multivitamin-pace") == "monthly":
         multivitamin = Rule(product="multivitamin", period_days=28, excludes=("calcium + D3",))
-    elif stage in {"hatchling", "newborn", "froglet"}:
+    elif pace == _YOUNG:
         multivitamin = Rule(product="multivitamin", doses=2, period_days=7, excludes=("calcium + D3",))
     else:
-        multivitamin = Rule(product="multivitamin", period_days=7 if stage == "juvenile" else 14, excludes=("calcium + D3",))
+        multivitamin = Rule(product="multivitamin", period_days=7 if pace == _GROWING else 14, excludes=("calcium + D3",))
     rules = [multivitamin]
-    if amphibian:  # half an interval after the multivitamin, which may hold vitamin A too
+    if plan == "amphibian":  # half an interval after the multivitamin, which may hold vitamin A too
         rules.append(Rule(product="vitamin A", period_days=14, phase_days=7, excludes=("multivitamin", "calcium + D3")))
     if not uvb:
         rules.append(Rule(product="calcium + D3", doses=0))
@@ -131,3 +166,48 @@ def default_rules(stage: str, *, uvb: bool, schools: dict[str, str], amphibian: 
             rules.append(Rule(product="calcium + D3", period_days=14, phase_days=7, excludes=("multivitamin",)))
         rules.append(Rule(product="calcium", doses=0))
     return tuple(rules)
+
+
+def _pace_text(rule: Rule) -> str:
+    if rule.doses == 0:
+        return f"{rule.product} at every meal that carries nothing else"
+    if rule.doses > 1:
+        return f"{rule.product} on {rule.doses} days in {rule.period_days}"
+    return f"{rule.product} every {rule.period_days} days"
+
+
+PACE_SOURCE = Source(kind="common practice", text="pace by stage, decisions 9")
+
+
+def explained(
+    stage: str, *, uvb: bool, schools: Mapping[str, str], plan: str, first: bool, sources: tuple[Source, ...]
+) -> tuple[Worked, ...]:
+    """Each rule as a number with its working: mean days between doses, and what the other schools do."""
+    mine = default_rules(stage, uvb=uvb, schools=schools, plan=plan, first=first)
+    asked = [QUESTIONS[slug] for slug in ("multivitamin-pace", "calcium") if plan in {"insect eater", "amphibian", "plant eater"}]
+    found = []
+    for rule in mine:
+        otherwise = []
+        for question in asked:
+            for school in question.others(question.chosen(schools).slug):
+                theirs = default_rules(stage, uvb=uvb, schools={**schools, question.slug: school.slug}, plan=plan, first=first)
+                if theirs != mine and (question.slug == "calcium") == rule.product.startswith("calcium"):
+                    text = "; ".join(_pace_text(other) for other in theirs if other not in mine)
+                    otherwise.append(Otherwise(question=question.slug, school=school.name, why=school.why, text=text))
+        chosen = QUESTIONS["calcium" if rule.product.startswith("calcium") else "multivitamin-pace"].chosen(schools)
+        found.append(
+            Worked(
+                value=0 if rule.doses == 0 else rule.interval_days,
+                unit="days",
+                rule=_pace_text(rule)[0].upper() + _pace_text(rule)[1:] + ". 0 days: at every meal.",
+                inputs=(
+                    Given(name="pace of the stage", text=pace_of(stage, first=first)),
+                    Given(name="UVB in use", text="yes" if uvb else "no"),
+                ),
+                sources=(PACE_SOURCE, *sources),
+                school=chosen.name if asked else "",
+                others=tuple(otherwise),
+                would_change="The stage, the lamp, or another school.",
+            )
+        )
+    return tuple(found)

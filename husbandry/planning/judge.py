@@ -11,10 +11,12 @@ from husbandry.planning.request import ReadingSpec, Request
 from husbandry.planning.result import Measured, NeedState, Occupant, Verdict
 from husbandry.quantity import Kind
 from husbandry.readings import corrected_reading
+from husbandry.species.choosing import need_of, need_otherwise
 from husbandry.species.needs import NEEDS, NeedKey, NeedKind
-from husbandry.species.profile import NeedSpec, Profile
+from husbandry.species.parts import NeedSpec
+from husbandry.species.profile import Profile
 from husbandry.species.schools import QUESTIONS
-from husbandry.worked import Z90, Given, Worked
+from husbandry.worked import Z90, Given, Otherwise, Worked
 
 SETTLED_H = 6.0
 """Hours after switch-on from which a reading is compared with the steady prediction: stone and soil need them."""
@@ -73,17 +75,14 @@ class Band:
         return self.low.value + 0.25 * self.width if self.low else self.high.value - 0.25 * self.width  # type: ignore[union-attr]
 
 
-def _spec(profile: Profile, stage: str, key: NeedKey, schools: dict[str, str]) -> NeedSpec | None:
-    for spec in profile.needs:
-        if spec.need != key or (spec.stages and stage not in spec.stages):
-            continue
-        if not spec.school or QUESTIONS[spec.question].chosen(schools).slug == spec.school:
-            return spec
-    return None
-
-
 def _end(
-    profile: Profile, animal: Occupant, spec: NeedSpec, kind: NeedKind, name: str, origins: tuple[str, ...]
+    profile: Profile,
+    animal: Occupant,
+    spec: NeedSpec,
+    kind: NeedKind,
+    name: str,
+    origins: tuple[str, ...],
+    otherwise: tuple[Otherwise, ...],
 ) -> Worked | None:
     value = getattr(spec, name)
     if value is None:
@@ -102,6 +101,7 @@ def _end(
         inputs=(Given(name="stage", text=animal.stage.name), Given(name="decided by", text=animal.stage.decided_by)),
         sources=profile.sources(origins),
         school=QUESTIONS[spec.question].schools[spec.school].name if spec.school else "",
+        others=otherwise if name in {"low", "high"} else (),
         would_change="The life stage, or another profile value.",
     )
 
@@ -113,11 +113,14 @@ def bands(animals: Sequence[Occupant], profiles: dict[str, Profile], schools: tu
         ends: dict[str, list[tuple[Worked, str]]] = {name: [] for name in ("low", "high", "limit_low", "limit_high")}
         for animal, chosen in zip(animals, schools, strict=True):
             profile = profiles[animal.species]
-            spec = _spec(profile, animal.stage.slug, key, chosen)
+            stage = animal.stage.slug
+            spec = need_of(profile.needs, key, stage, chosen)
             if spec is None:
                 continue
+            otherwise = need_otherwise(profile.needs, key, stage, chosen, constant="humidity-figure" in profile.questions)
             for name in ends:
-                end = _end(profile, animal, spec, kind, name, spec.limit_origin if name.startswith("limit") else spec.origin)
+                origins = spec.limit_origin if name.startswith("limit") else spec.origin
+                end = _end(profile, animal, spec, kind, name, origins, otherwise)
                 if end is not None:
                     ends[name].append((end, animal.name or profile.name))
         if not ends["low"] and not ends["high"]:

@@ -5,6 +5,7 @@ from husbandry.planning.changes import Bench, safety, thing_name
 from husbandry.planning.predict import DAY_HOUR, NIGHT_HOUR, Outcome, tube_watts
 from husbandry.planning.request import Request, Thing
 from husbandry.planning.result import AnimalFound, NeedState, Note
+from husbandry.species import common
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 
@@ -43,10 +44,7 @@ def notes(
                     text=f"The planned meals hold {words[animal.diet.energy_verdict]}: weigh often.",
                 )
             )
-    if len(request.animals) > 1 and any(
-        (profiles[a.species].company_max.high or 1) < len(request.animals) for a in request.animals
-    ):
-        found.append(Note(slug="company", severity="danger", text=_company(profiles, request)))
+    found += company(request, profiles, animals)
     hot = outcome.centre(NeedKey.SURFACE_DAY)
     if hot is not None and hot > 50:
         found.append(
@@ -72,7 +70,7 @@ def notes(
         found += _kind_notes(profile, request, outcome)
     found += _standing(request)
     for profile in profiles.values():
-        found += [Note(slug="species", severity="care", text=caution.text) for caution in profile.cautions]
+        found += [Note(slug="species", severity="care", text=text) for text in common.cautions(profile)]
         share = profile.memory_share()
         text = (
             f"What is known of {profile.species}: {share:.0%} of its values lean on memory of the literature, "
@@ -82,31 +80,56 @@ def notes(
     return tuple({(note.slug, note.text): note for note in found}.values())  # two animals of a species share its cautions
 
 
-def _company(profiles: dict[str, Profile], request: Request) -> str:
-    """Why these animals should not share a box."""
-    most = min(int(profiles[a.species].company_max.high or 1) for a in request.animals)
-    if most > 1:
-        return f"Too many together: at most {most} of this kind share a box of the right size."
-    return "This species is kept alone: animals kept together maim each other."
+def company(request: Request, profiles: dict[str, Profile], animals: tuple[AnimalFound, ...]) -> list[Note]:
+    """Why these animals should not share a box: alone by nature, too many, two males, too unlike in size, of two kinds, or the young of grown ones."""
+    if len(animals) < 2:
+        return []
+    said: list[str] = []
+    if len(profiles) > 1:
+        said.append(
+            "Two kinds share this box: each may carry what harms the other, and the larger eats the smaller. One kind to a box."
+        )
+    for species, profile in profiles.items():
+        rules = profile.company
+        mine = [animal for animal in animals if animal.species == species]
+        males = sum(animal.sex == "male" for animal in request.animals if animal.species == species)
+        lengths = [animal.length_m for animal in mine]
+        grown = [animal for animal in mine if animal.stage.slug == profile.grown.slug]
+        if len(mine) > 1 and rules.manner == "alone":
+            said.append(f"The {profile.name} is kept alone: animals kept together maim each other.")
+        elif len(mine) > rules.most:
+            said.append(f"Too many together: at most {rules.most} of this kind share a box of the right size.")
+        elif males > rules.males_most:
+            said.append(f"{males} males together: at most {rules.males_most} of this kind.")
+        if len(mine) > 1 and max(lengths) > rules.size_ratio_most * min(lengths):
+            said.append(
+                f"The largest is {max(lengths) / min(lengths):.1f} times as long as the smallest, at most {rules.size_ratio_most:g}: "
+                "the larger takes the food, or the smaller itself."
+            )
+        if rules.eats_young and grown and len(grown) < len(mine):
+            said.append("Grown animals of this kind eat or maim the young: apart at once.")
+    return [Note(slug="company", severity="danger", text=text) for text in said]
 
 
 def _kind_notes(profile: Profile, request: Request, outcome: Outcome) -> list[Note]:
     """What this kind of animal wants of the furniture and the water."""
     found = []
-    if profile.hides is not None:
-        there = sum(thing.kind == "hide" for thing in request.things)
-        wanted = profile.hides.places
-        if there < len(wanted):
-            text = f"{there} of {len(wanted)} hides are in: it wants them {', '.join(wanted)} at the same time."
-            found.append(Note(slug="hides", severity="care", text=text, values={"there": there, "wanted": len(wanted)}))
+    if profile.habit == "aquatic":
+        text = "It lives in water, which is not predicted yet: temperatures of the air are shown, the water is for a thermometer and a test kit."
+        found.append(Note(slug="aquatic", severity="fact", text=text))
+    there = sum(thing.kind == "hide" for thing in request.things)
+    wanted = profile.hides.places
+    if there < len(wanted):
+        text = f"{there} of {len(wanted)} hides are in: it wants them {', '.join(wanted)} at the same time."
+        found.append(Note(slug="hides", severity="care", text=text, values={"there": there, "wanted": len(wanted)}))
     if profile.body.perch_share and not any(thing.kind == "branch" for thing in request.things):
         assert outcome.stance.perch is not None
         text = "A climber without a branch: planned as if it sat where its kind usually sits. Put a branch in, and it is planned for that."
         found.append(Note(slug="no branch", severity="care", text=text, values={"perch_m": outcome.stance.perch.z_m}))
-    if profile.water is not None and profile.water.treated:
+    if profile.water.treated:
         text = "Its water and its mist are free of chlorine and chloramine: use a conditioner that names both, or aged rainwater of known origin."
         found.append(Note(slug="treated water", severity="care", text=text))
-    if profile.water is not None and profile.water.soak and not any(thing.kind == "dish" for thing in request.things):
+    if profile.water.soak and profile.habit != "aquatic" and not any(thing.kind == "dish" for thing in request.things):
         text = "It lies in its water and there is no dish: put one in that holds all of it, shallow enough to climb out of."
         found.append(Note(slug="no dish", severity="care", text=text))
     return found

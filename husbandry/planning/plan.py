@@ -13,10 +13,11 @@ from husbandry.planning.judge import Band, bands, state
 from husbandry.planning.notes import notes
 from husbandry.planning.predict import Outcome, box_of, predict, stance_of
 from husbandry.planning.predictions import predictions, stuck_predictions
-from husbandry.planning.request import Animal, Request
+from husbandry.planning.request import Request
 from husbandry.planning.result import AnimalFound, BaskingPlace, Glance, NeedState, Occupant, Plan
 from husbandry.species.needs import NeedKey
-from husbandry.species.profile import LengthKind, Profile, find
+from husbandry.species.parts import LengthKind
+from husbandry.species.profile import Profile
 from husbandry.species.stages import DAYS_PER_MONTH, StageFound, stage_of
 from husbandry.worked import Worked
 
@@ -35,8 +36,9 @@ def body_length(length_mm: Mapping[LengthKind, float], profile: Profile, stage: 
     return _typical(span.low, span.high) / 1000
 
 
-def _animal(animal: Animal, profile: Profile, stage: StageFound, length_m: float, request: Request, body_c: float) -> AnimalFound:
+def _animal(n: int, profile: Profile, stage: StageFound, length_m: float, request: Request, outcome: Outcome) -> AnimalFound:
     """What is known of an animal, and its food."""
+    animal, schools = request.animals[n], request.schools_of(n)
     spec = profile.stage(stage.slug)
     mass = animal.mass_g or _typical(spec.mass_g.low, spec.mass_g.high)
     today = request.today
@@ -48,8 +50,8 @@ def _animal(animal: Animal, profile: Profile, stage: StageFound, length_m: float
         today=today,
         anchor=animal.fed_on if animal.fed_on and animal.fed_on <= today else today,
         uvb=any(thing.is_uv for thing in request.things),
-        body_c=body_c,
-        schools=animal.schools,
+        body_c=_body_c(outcome, request, profile, stage.slug),
+        schools=schools,
     )
     return AnimalFound(
         name=animal.name,
@@ -85,7 +87,7 @@ class _Looked:
 
 
 def _look(request: Request) -> _Looked:
-    profiles = {animal.species: find(animal.species) for animal in request.animals}
+    profiles = request.profiles
     occupants = []
     for animal in request.animals:
         profile = profiles[animal.species]
@@ -111,7 +113,7 @@ def _judged(
 ) -> tuple[dict[NeedKey, Band], dict[str, Worked], tuple[NeedState, ...], SizeFound, BaskingPlace]:
     outcome, lead = looked.outcome, looked.occupants[looked.lead]
     profile = looked.profiles[lead.species]
-    shared = bands(looked.occupants, looked.profiles, tuple(a.schools for a in request.animals))
+    shared = bands(looked.occupants, looked.profiles, tuple(request.schools_of(n) for n in range(len(request.animals))))
     predicted = predictions(outcome, request, profile, shared, needs_only=needs_only)
     states = tuple(
         state(
@@ -123,7 +125,7 @@ def _judged(
         )
         for key, band in shared.items()
     )
-    size = judge_size(box_of(request), profile, lead.stage.slug, lead.length_m, request.animals[looked.lead].schools)
+    size = judge_size(box_of(request), profile, lead.stage.slug, lead.length_m, request.schools_of(looked.lead))
     basking = BaskingPlace(x_m=outcome.basking.x_m, y_m=outcome.basking.y_m, z_m=outcome.basking.z_m)
     return shared, predicted, states, size, basking
 
@@ -139,10 +141,9 @@ def plan_with_outcome(request: Request) -> tuple[Plan, Outcome]:
     """A plan and the physics behind it, for whoever draws the fields."""
     looked = _look(request)
     outcome = looked.outcome
-    body_c = _body_c(outcome, request)
     found = tuple(
-        _animal(animal, looked.profiles[animal.species], occupant.stage, occupant.length_m, request, body_c)
-        for animal, occupant in zip(request.animals, looked.occupants, strict=True)
+        _animal(n, looked.profiles[occupant.species], occupant.stage, occupant.length_m, request, outcome)
+        for n, occupant in enumerate(looked.occupants)
     )
     shared, predicted, states, size, basking = _judged(request, looked)
     bench = Bench(request, outcome, shared, states, size)
@@ -162,8 +163,14 @@ def plan_with_outcome(request: Request) -> tuple[Plan, Outcome]:
     return made, outcome
 
 
-def _body_c(outcome: Outcome, request: Request) -> float:
-    """Mean temperature the body can have over day and night, for the energy check: mid air by day, night air by night [°C]."""
+def _body_c(outcome: Outcome, request: Request, profile: Profile, stage: str) -> float:
+    """Mean temperature the body can have over day and night, for the energy check [°C].
+
+    Mid air by day, night air by night; for what lives in water, which is not predicted, the water that it needs.
+    """
+    water = next((need for need in profile.needs if need.need is NeedKey.WATER_DAY and need.at(stage)), None)
+    if profile.habit == "aquatic" and water is not None and water.low is not None and water.high is not None:
+        return (water.low + water.high) / 2
     timers = [t for t in request.things if t.on and t.off and HEATERS.get(t.kind) and HEATERS[t.kind].emits_light]
     hours = sum(timers[0].lit_at(h / 4) for h in range(96)) / 4 if timers else 12.0
     warm, cool = outcome.centre(NeedKey.WARM_AIR_DAY), outcome.centre(NeedKey.COOL_AIR_DAY)

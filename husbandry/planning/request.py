@@ -4,6 +4,7 @@ Format: docs/formats/plan.md. Units are in the names: m, °C, g, W, %.
 """
 
 import datetime as dt
+import functools
 import json
 import zoneinfo
 from typing import Annotated, Any, Literal
@@ -12,10 +13,13 @@ import jsonpatch
 from pydantic import AwareDatetime, Field, ValidationError, field_validator
 
 from husbandry.box.equipment import HEATERS, UV_LAMPS
-from husbandry.errors import DocumentError, Problem
+from husbandry.errors import DocumentError, Problem, UnknownNameError
+from husbandry.species.library import library
 from husbandry.species.needs import NeedKey
-from husbandry.species.profile import LengthKind, library, problems_of
-from husbandry.species.schools import QUESTIONS
+from husbandry.species.parts import LengthKind
+from husbandry.species.profile import Profile, problems_of
+from husbandry.species.schools import problem_with
+from husbandry.species.variant import Edit, profile_with
 from husbandry.worked import Document
 
 FORMAT: Literal["ridgeback-request/1"] = "ridgeback-request/1"
@@ -79,9 +83,9 @@ class Animal(Document):
     @field_validator("schools")
     @classmethod
     def _schooled(cls, value: dict[str, str]) -> dict[str, str]:
-        for question, school in value.items():
-            if question not in QUESTIONS or school not in QUESTIONS[question].schools:
-                raise ValueError(f"there is no school “{school}” for “{question}”")
+        wrong = problem_with(value, "animal")
+        if wrong:
+            raise ValueError(wrong)
         return value
 
 
@@ -137,6 +141,16 @@ class BoxSpec(Document):
     lid: Lid = Lid()
     ground: Ground = Ground()
     vents: VentAreas = VentAreas()
+    schools: dict[str, str] = {}
+    """Answers to the questions that are asked of the box."""
+
+    @field_validator("schools")
+    @classmethod
+    def _schooled(cls, value: dict[str, str]) -> dict[str, str]:
+        wrong = problem_with(value, "box")
+        if wrong:
+            raise ValueError(wrong)
+        return value
 
 
 class ThermostatSpec(Document):
@@ -223,6 +237,17 @@ class Request(Document):
     things: Annotated[tuple[Thing, ...], Field(max_length=60)] = ()
     readings: Annotated[tuple[ReadingSpec, ...], Field(max_length=500)] = ()
     revision: int = 1
+    edits: dict[str, tuple[Edit, ...]] = {}
+    """The keeper's own values of a profile, by species."""
+
+    @functools.cached_property
+    def profiles(self) -> dict[str, Profile]:
+        """The profile of each species in the box, with the keeper's own values."""
+        return {animal.species: profile_with(animal.species, self.edits.get(animal.species, ())) for animal in self.animals}
+
+    def schools_of(self, n: int) -> dict[str, str]:
+        """The schools that an animal is kept by: its own and those of its box."""
+        return {**self.animals[n].schools, **self.box.schools}
 
     def thing(self, thing_id: str) -> Thing:
         """The thing of that id."""
@@ -241,6 +266,13 @@ class Request(Document):
 def conflicts(request: Request) -> list[Problem]:
     """What each part allows but all together do not: things outside the box, a tube longer than it, two of one name."""
     found: list[Problem] = []
+    for species, edits in request.edits.items():
+        try:
+            profile_with(species, edits)
+        except DocumentError as why:
+            found += [Problem(f"/edits/{species}", f"{problem.pointer}: {problem.reason}") for problem in why.problems]
+        except UnknownNameError as why:
+            found.append(Problem(f"/edits/{species}", str(why)))
     box, lid = request.box.inside_m, request.box.lid
     ground = request.box.ground.depth_m
     if ground > 0.7 * box.height:

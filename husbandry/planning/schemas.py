@@ -6,11 +6,13 @@ from typing import Any
 from husbandry.planning.request import Request
 from husbandry.planning.result import Plan
 from husbandry.species.profile import Profile
+from husbandry.species.variant import Variant
 from husbandry.worked import Document
 
 DIALECT = "https://json-schema.org/draft/2020-12/schema"
 FORMATS: dict[str, tuple[type[Document], str]] = {
-    "ridgeback-profile-1": (Profile, "A species: what it needs, with the origin of every value."),
+    "ridgeback-profile-2": (Profile, "A species: what it needs, with the origin of every value."),
+    "ridgeback-variant-1": (Variant, "A keeper's own values of a profile, each with a reason."),
     "ridgeback-request-1": (Request, "Animals, a box, a room and a moment: everything a plan is made from."),
     "ridgeback-plan-1": (Plan, "The answer to a request: needs, predictions, changes, food and notes."),
 }

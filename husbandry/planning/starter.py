@@ -12,7 +12,7 @@ from husbandry.planning.plan import glance, plan
 from husbandry.planning.request import Request, apply_patch, from_data, to_data
 from husbandry.planning.result import band_width
 from husbandry.species.needs import NeedKey
-from husbandry.species.profile import Profile, find
+from husbandry.species.profile import Profile
 
 _LIGHT, _HEAT = ("uv_add",), ("heat_add", "air_heat")
 _REST = ("uv_height", "height", "power_and_height", "night_heat")
@@ -49,7 +49,7 @@ def furniture(
     if basks and stone:
         side = min(0.3 * long, max(0.14, 0.8 * length_m))
         things.append(_body("stone-1", "slab", WARM_END * long, 0.5 * deep, ground_m, (side, min(side * 0.8, 0.7 * deep), 0.03)))
-    places = profile.hides.places if profile.hides else ("cool",)
+    places = profile.hides.places
     wide = min(0.17 * long, max(0.08, 0.7 * length_m))
     hide = (wide, min(0.9 * wide, 0.4 * deep), min(max(0.05, 0.4 * wide), 0.3 * air))
     for n in range(len(places)):
@@ -68,7 +68,7 @@ def furniture_of(request: Request) -> list[dict[str, Any]]:
     occupant = glance(request).animals[0]
     sides = request.box.inside_m
     box = {"length": sides.length, "depth": sides.depth, "height": sides.height}
-    return furniture(find(occupant.species), occupant.length_m, box, request.box.ground.depth_m)
+    return furniture(request.profiles[occupant.species], occupant.length_m, box, request.box.ground.depth_m)
 
 
 @dataclass(frozen=True)
@@ -97,7 +97,7 @@ def placed(request: Request, fitting: Fitting) -> list[dict[str, Any]]:
     things: list[dict[str, Any]] = []
     if fitting.heat:
         kind, watts, z, set_c = fitting.heat
-        basks = any(need.need is NeedKey.SURFACE_DAY for need in find(request.animals[0].species).needs)
+        basks = any(need.need is NeedKey.SURFACE_DAY for need in request.profiles[request.animals[0].species].needs)
         held = {"set_c": set_c, "probe": "surface" if basks else "warm_air"} if set_c is not None else None
         lamp = {"id": "lamp-1", "kind": kind, "power_w": watts, "at_m": [x, y, z], "above_lid": z > inside.height}
         things.append({**lamp, "thermostat": held, **times})

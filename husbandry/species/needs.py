@@ -12,6 +12,7 @@ class NeedKey(StrEnum):
     SURFACE_DAY = "surface_day"
     WARM_AIR_DAY = "warm_air_day"
     COOL_AIR_DAY = "cool_air_day"
+    WATER_DAY = "water_day"
     AIR_NIGHT = "air_night"
     UVI_DAY = "uvi_day"
     HUMIDITY_DAY = "humidity_day"
@@ -43,6 +44,7 @@ NEEDS: dict[NeedKey, NeedKind] = {
         NeedKind(NeedKey.SURFACE_DAY, "Surface", "under the lamp", _DAY, Kind.TEMPERATURE, "°C", 14, "surface", 1.0),
         NeedKind(NeedKey.WARM_AIR_DAY, "Warm air", "warm end, at its back", _DAY, Kind.TEMPERATURE, "°C", 14, "air", 0.5),
         NeedKind(NeedKey.COOL_AIR_DAY, "Cool air", "cool end, at its back", _DAY, Kind.TEMPERATURE, "°C", 14, "air", 0.5),
+        NeedKind(NeedKey.WATER_DAY, "Water", "where it swims", _DAY, Kind.TEMPERATURE, "°C", 14, "water", 0.5),
         NeedKind(NeedKey.AIR_NIGHT, "Night air", "last hour of dark", _NIGHT, Kind.TEMPERATURE, "°C", 14, "air", 0.5),
         NeedKind(NeedKey.UVI_DAY, "UV index", "at its back, basking", _DAY, Kind.UVI, "UVI", 60, "UV index", 0.10),
         NeedKind(NeedKey.HUMIDITY_DAY, "Humidity", "cool end, day", _DAY, Kind.HUMIDITY, "%", 3, "humidity", 3.0),

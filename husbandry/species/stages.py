@@ -1,9 +1,12 @@
 """The life stage: each sign votes, the body decides, and disagreement is itself a finding."""
 
 import datetime as dt
+from collections.abc import Sequence
 from typing import Literal
 
-from husbandry.species.profile import LengthKind, Profile, Span, StageSpec
+from husbandry.species.parts import LengthKind, StageSpec
+from husbandry.species.profile import Profile
+from husbandry.species.values import Span
 from husbandry.worked import Document, Given, Worked
 
 DAYS_PER_MONTH = 30.436875
@@ -38,7 +41,7 @@ class StageFound(Document):
     """The sign that decided, with what each sign says; None when nothing is known."""
 
 
-def _vote(profile: Profile, sign: Sign, value: float, unit: str, spans: list[tuple[StageSpec, Span]]) -> Vote:
+def _vote(profile: Profile, sign: Sign, value: float, unit: str, spans: Sequence[tuple[StageSpec, Span]]) -> Vote:
     inside = tuple(stage.slug for stage, span in spans if span.holds(value))
     if not inside:  # in a gap or beyond the last stage: the nearest border
         inside = (min(spans, key=lambda pair: _distance(pair[1], value))[0].slug,)

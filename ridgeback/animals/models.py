@@ -6,7 +6,7 @@ from django.core.exceptions import ValidationError
 from django.db import models
 from django.db.models import Q
 
-from husbandry.species.profile import library
+from husbandry.species.library import library
 from ridgeback.keepers.models import Household
 
 if TYPE_CHECKING:

@@ -10,8 +10,8 @@ from typing import Any
 from django.db import transaction
 from django.db.models import F
 
+from husbandry.species.library import find
 from husbandry.species.needs import NeedKey
-from husbandry.species.profile import find
 from ridgeback.animals.models import Animal, Length, Weighing
 from ridgeback.habitats import flows
 from ridgeback.habitats.models import Habitat, Occupancy, Reading, Revision

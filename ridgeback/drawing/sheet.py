@@ -12,7 +12,6 @@ from husbandry.planning.predict import Outcome
 from husbandry.planning.request import Request, Thing
 from husbandry.planning.result import Plan
 from husbandry.quantity import Kind, Units, convert, default_unit, show
-from husbandry.species.profile import find
 from ridgeback.drawing.animals import extent, side_view, tallness
 from ridgeback.drawing.contours import Contour, even_levels, lines, refine
 from ridgeback.drawing.primitives import (
@@ -393,8 +392,9 @@ def lid_shapes(request: Request, view: View) -> list[Shape]:
 def _animal(plan: Plan, outcome: Outcome, view: View, units: Units) -> tuple[list[Shape], Rect]:
     """The largest animal at its true length, basking; and the place it takes."""
     animal = max(plan.animals, key=lambda a: a.length_m)
-    length = animal.length_m * view.scale
-    outline = find(animal.species).body.outline
+    profile = outcome.request.profiles[animal.species]
+    length = profile.nose_to_tail_m(animal.length_m) * view.scale
+    outline = profile.body.outline
     wide, tall = extent(outline) * length, tallness(outline) * length
     middle = view.x(plan.basking.x_m)
     left = min(max(middle - 0.42 * wide, view.x(0) + 4), view.x(outcome.box.length_m) - 4 - wide)

@@ -2,7 +2,6 @@
 
 from husbandry.planning.request import Request
 from husbandry.planning.result import BaskingPlace, Occupant
-from husbandry.species.profile import find
 from ridgeback.drawing.animals import extent, side_view, tallness
 from ridgeback.drawing.primitives import Drawing, Line, Path, Rect, Shape, polyline
 from ridgeback.drawing.sheet import Paper, View, body_shapes, lid_shapes
@@ -33,8 +32,8 @@ def thumbnail(request: Request, occupants: tuple[Occupant, ...], basking: Baskin
             parts.append(Line("face", (x - 6, y), (x + 6, y)))
     if occupants:
         largest = max(occupants, key=lambda occupant: occupant.length_m)
-        profile = find(largest.species)
-        outline, length = profile.body.outline, largest.length_m * scale
+        profile = request.profiles[largest.species]
+        outline, length = profile.body.outline, profile.nose_to_tail_m(largest.length_m) * scale
         wide = extent(outline) * length
         place = min(max(view.x(basking.x_m) - 0.42 * wide, left + 1), max(left + 1, right - 1 - wide))
         stands = view.y(basking.z_m - profile.body.back_height_bl * largest.length_m)

@@ -6,11 +6,11 @@ from typing import Any
 from django import forms
 
 from husbandry.box.equipment import HEATERS, UV_LAMPS
-from husbandry.box.shapes import SHAPES
+from husbandry.box.shapes import PLANNED
 from husbandry.planning.request import HEATER_KINDS, TUBE_KINDS
 from husbandry.planning.starter import Fitting
 from husbandry.quantity import Kind, Plausible, Units, show
-from husbandry.species.profile import find, library
+from husbandry.species.library import find, library
 from husbandry.species.stages import DAYS_PER_MONTH
 from ridgeback.animals.models import Animal
 from ridgeback.fields import QuantityField
@@ -100,7 +100,7 @@ class BoxForm(StepForm):
 
     name = forms.CharField(label="Name of the box", max_length=80)
     shape = forms.ChoiceField(
-        label="Shape", choices=[(OWN, "my own measures"), *[(s.slug, s.name) for s in SHAPES.values()]],
+        label="Shape", choices=[(OWN, "my own measures"), *[(s.slug, s.name) for s in PLANNED.values()]],
         help_text="By the name the trade gives it; inside measures are what counts.",
     )  # fmt: skip
 
@@ -158,7 +158,7 @@ class BoxForm(StepForm):
     def box(self) -> dict[str, Any]:
         """The box as a request takes it."""
         cleaned = self.cleaned_data
-        shape = SHAPES.get(cleaned["shape"])
+        shape = PLANNED.get(cleaned["shape"])
         if shape is not None:
             sides = {"length": shape.length_m, "depth": shape.depth_m, "height": shape.height_m}
             front, walls, lid, mesh, share = shape.front, shape.walls, shape.lid, shape.mesh, shape.mesh_share

@@ -15,8 +15,9 @@ from husbandry.planning.request import FORMAT, Request, from_data
 from husbandry.planning.result import Occupant
 from husbandry.planning.starter import placed, suggest
 from husbandry.quantity import Kind, Units, show
+from husbandry.species.library import find
 from husbandry.species.needs import NeedKey
-from husbandry.species.profile import Profile, find
+from husbandry.species.profile import Profile
 from husbandry.species.stages import StageFound, stage_of
 from ridgeback.drafts import keeping as drafts
 from ridgeback.drafts.models import Draft

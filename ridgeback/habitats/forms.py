@@ -15,11 +15,12 @@ from husbandry.planning.changes import thing_name
 from husbandry.planning.request import HEATER_KINDS, TUBE_KINDS, Request, Thing
 from husbandry.quantity import PLAUSIBLE, Doubt, Kind, Plausible, Units, question, read
 from husbandry.species.needs import NEEDS, NeedKey
-from husbandry.species.profile import find
+from husbandry.species.profile import Profile
 from husbandry.species.schools import QUESTIONS
 from ridgeback.fields import QuantityField
 from ridgeback.habitats.models import Habitat
 from ridgeback.habitats.wording import sentence
+from ridgeback.schooling import chosen_schools, school_field
 
 PANELS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "panel"]
 GROUNDS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "ground"]
@@ -96,8 +97,17 @@ class BenchForm(forms.Form):
                 ),
                 "ground": forms.ChoiceField(label="Ground", choices=GROUNDS, initial=box.ground.material),
                 "ground_depth": self._length("Depth of ground", box.ground.depth_m, "ground depth"),
+                **{f"school_{slug}": school_field(slug, box.schools) for slug in self._asked("box")},
             },
         )
+
+    def _asked(self, of: str, n: int | None = None) -> list[str]:
+        """The questions between schools asked of the box, for all who live in it, or of one animal."""
+        profiles = self.kept.profiles
+        species = [self.kept.animals[n].species] if n is not None else list(profiles)
+        return [
+            slug for slug in QUESTIONS if QUESTIONS[slug].of == of and any(slug in profiles[one].questions for one in species)
+        ]
 
     def _add_thing(self, thing: Thing) -> None:
         x = self._length("From the left", thing.at_m[0])
@@ -159,7 +169,7 @@ class BenchForm(forms.Form):
 
     def _add_animal(self, n: int) -> None:
         animal = self.kept.animals[n]
-        kind = find(animal.species).body.length_kind
+        kind = self.kept.profiles[animal.species].body.length_kind
         length = animal.length_mm.get(kind)
         words = {"total": "Total length", "snout_vent": "Snout to vent", "shell": "Shell length"}[kind]
         fields: dict[str, forms.Field] = {
@@ -169,7 +179,7 @@ class BenchForm(forms.Form):
                 self.units,
                 label="Mass",
                 value=animal.mass_g,
-                plausible=_masses(animal.species),
+                plausible=_masses(self.kept.profiles[animal.species]),
                 required=animal.mass_g is not None,
             ),
             "length": self._length(words, None if length is None else length / 1000, "body length", required=length is not None),
@@ -186,10 +196,7 @@ class BenchForm(forms.Form):
                 widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
             ),
         }
-        for slug in find(animal.species).questions:
-            asked = QUESTIONS[slug]
-            choices = [(s.slug, s.name + (" (usual)" if s.slug == asked.default else "")) for s in asked.schools.values()]
-            fields[slug] = forms.ChoiceField(label=asked.text, choices=choices, initial=animal.schools.get(slug, asked.default))
+        fields |= {slug: school_field(slug, animal.schools) for slug in self._asked("animal", n)}
         self._section(f"animal-{n}", animal.name or "Animal", fields)
 
     # --- checking -------------------------------------------------------------------------------------------------------
@@ -274,6 +281,7 @@ class BenchForm(forms.Form):
                 },
                 "ground": {"material": cleaned["box-ground"], "depth_m": depth},
                 "vents": box.vents.model_dump(),
+                "schools": chosen_schools({slug: cleaned[f"box-school_{slug}"] for slug in self._asked("box")}),
             },
             "things": [self._thing(thing, cleaned, depth - box.ground.depth_m) for thing in self.kept.things],
         }
@@ -316,16 +324,12 @@ class BenchForm(forms.Form):
     def _animals(self, cleaned: dict[str, Any]) -> list[dict[str, Any]]:
         found = []
         for n, animal in enumerate(self.kept.animals):
-            kind = find(animal.species).body.length_kind
+            kind = self.kept.profiles[animal.species].body.length_kind
             length = cleaned[f"animal-{n}-length"]
             lengths: dict[str, float] = {k: v for k, v in animal.length_mm.items() if k != kind}
             if length is not None:
                 lengths[kind] = round(length * 1000, 3)
-            chosen = {
-                slug: cleaned[f"animal-{n}-{slug}"]
-                for slug in find(animal.species).questions
-                if cleaned[f"animal-{n}-{slug}"] != QUESTIONS[slug].default
-            }
+            chosen = chosen_schools({slug: cleaned[f"animal-{n}-{slug}"] for slug in self._asked("animal", n)})
             data = animal.model_dump(mode="json")
             born, fed = cleaned[f"animal-{n}-born"], cleaned[f"animal-{n}-fed"]
             data |= {"mass_g": cleaned[f"animal-{n}-mass"], "length_mm": lengths, "born_on": born.isoformat() if born else None}
@@ -359,9 +363,9 @@ def _kinds(thing: Thing) -> list[tuple[str, str]]:
     return [(kind, HEATERS[kind].name) for kind in HEATER_KINDS]
 
 
-def _masses(species: str) -> Plausible:
+def _masses(profile: Profile) -> Plausible:
     """From half of the lightest newborn to half as much again as the heaviest adult."""
-    stages = find(species).stages
+    stages = profile.stages
     return Plausible((0.5 * (stages[0].mass_g.low or 1.0), 1.5 * (stages[-1].mass_g.high or 100_000)), (0.05, 500_000))
 
 

@@ -21,7 +21,7 @@ from husbandry.planning.plan import glance
 from husbandry.planning.request import Request, from_data
 from husbandry.planning.result import Glance, NeedState, Plan, urgency
 from husbandry.quantity import METRIC, Units
-from husbandry.species.profile import library
+from husbandry.species.library import library
 from ridgeback.drawing import gauge
 from ridgeback.drawing.svg import write
 from ridgeback.drawing.thumbnail import thumbnail

@@ -20,8 +20,10 @@ FLOORS = {
     "species": 2,
     "box": 3,
     "diet": 3,
+    "growth": 3,
     "climate": 4,
     "planning": 5,
+    "audit": 5,
     "cli": 6,
 }
 # A size is judged against a profile and a school; the trade's needs name the quantities they are of.

@@ -3,7 +3,7 @@ import pytest
 from husbandry.box.equipment import HEATERS, MATERIALS, MESHES, UV_LAMPS
 from husbandry.box.geometry import Box, tank_volume
 from husbandry.box.sizing import judge_size
-from husbandry.species.profile import find
+from husbandry.species.library import find
 
 
 # US trade tanks by outer inches against the gallons of their names' arithmetic (231 cubic inches, NIST Handbook 44).

@@ -10,7 +10,7 @@ from django.test import Client
 from hypothesis import HealthCheck, Phase, given, settings
 from hypothesis import strategies as st
 
-from husbandry.species.profile import library
+from husbandry.species.library import library
 from ridgeback.animals.models import Animal
 from ridgeback.habitats.models import Habitat, Reading, Revision
 from ridgeback.keepers.models import Household

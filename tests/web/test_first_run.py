@@ -7,7 +7,7 @@ import pytest
 from django.test import Client
 from django.utils import timezone
 
-from husbandry.species.profile import library
+from husbandry.species.library import library
 from ridgeback.animals.models import Animal
 from ridgeback.drafts.models import Draft
 from ridgeback.habitats.models import Habitat, Revision

@@ -10,7 +10,7 @@ from husbandry.diet.energy import field_metabolic_rate, resting_metabolic_rate
 from husbandry.diet.feeders import FEEDERS, widest_insect
 from husbandry.diet.supplements import Rule, default_rules, due_days, schedule
 from husbandry.errors import NoSolutionError
-from husbandry.species.profile import find
+from husbandry.species.library import find
 
 DAY = dt.date(2026, 1, 5)
 

@@ -11,7 +11,8 @@ from hypothesis import strategies as st
 from husbandry.diet.feeders import FEEDERS
 from husbandry.diet.prey import WIDEST_TAKEN, body_width, prey_for
 from husbandry.errors import DocumentError
-from husbandry.species.profile import find, parse
+from husbandry.species.library import find
+from husbandry.species.profile import parse
 
 
 def test_a_cylinder_has_the_width_of_its_volume() -> None:

@@ -14,8 +14,8 @@ from husbandry.planning.plan import plan
 from husbandry.planning.predict import Stance, box_of, predict, predict_near, predict_night, stance_of, stuck_on, tube_watts
 from husbandry.planning.request import Request, Thing, apply_patch, from_data
 from husbandry.planning.result import Plan
+from husbandry.species.library import find
 from husbandry.species.needs import NeedKey
-from husbandry.species.profile import find
 from tests.husbandry.planning.test_plan import bent
 
 

@@ -1,134 +1,137 @@
 import json
+import shutil
+from collections.abc import Callable
 from importlib.resources import files
 from pathlib import Path
 from typing import Any
 
 import pytest
 
+from husbandry.audit.check_values import read
 from husbandry.errors import DocumentError, UnknownNameError
-from husbandry.species.check_values import Row, check, read
-from husbandry.species.needs import NeedKey
-from husbandry.species.profile import find, library, parse
+from husbandry.species import common
+from husbandry.species.library import by_slug, find, library, load, shipped
+from husbandry.species.profile import Profile, parse
 
-DATA = Path(__file__).parents[1] / "data" / "check-values.csv"
-CHECKED = {row.species for row in read(DATA)}
-ROWS = [row for row in read(DATA) if row.species in library()]
-
-
-@pytest.mark.parametrize("row", ROWS, ids=lambda r: f"{r.species.split()[0]}-{r.stage}-{r.quantity}")
-def test_check_values_of_the_trade(row: Row) -> None:
-    """Facts of the trade, common practice, no source. No row is explained away for these profiles."""
-    outcome = check(find(row.species), row)
-    assert outcome.verdict in {"match", "literature"}, (
-        f"{row.quantity} {row.low}-{row.high} {row.unit}: the profile has {outcome.found}"
-    )
-
-
-def test_every_row_of_the_checked_species_is_compared() -> None:
-    assert len(ROWS) == 29 and not [r for r in ROWS if check(find(r.species), r).verdict == "miss"]
-
-
-def test_the_check_can_fail() -> None:
-    row = Row("Pogona vitticeps", "all", "basking_surface", "25", "27", "degC", "", "")
-    assert check(find("Pogona vitticeps"), row).verdict == "miss"
-
-
+PROFILES = Path(str(files("husbandry.species").joinpath("profiles")))
+CHECKED = {row.species for row in read(Path(__file__).parents[1] / "data" / "check-values.csv")}
 DEMO = {"Tiliqua scincoides", "Hemitheconyx caudicinctus", "Dryophytes cinereus", "Lampropeltis californiae"}
+NAMED = {
+    "Eublepharis macularius", "Correlophus ciliatus", "Stenodactylus sthenodactylus", "Pogona vitticeps", "Lamprolepis smaragdina",
+    "Varanus acanthurus", "Varanus exanthematicus", "Chamaeleo calyptratus", "Phrynosoma platyrhinos", "Epicrates cenchria", "Python regius",
+    "Boa imperator", "Malayopython reticulatus", "Dasypeltis scabra", "Testudo hermanni", "Stigmochelys pardalis", "Centrochelys sulcata",
+    "Ranoidea caerulea", "Ranoidea aurea", "Ranoidea raniformis",
+}  # fmt: skip
 
 
-def test_the_demo_species_are_not_checked_ones_and_two_that_are_have_profiles() -> None:
-    assert set(library()) >= DEMO and not DEMO & CHECKED
-    assert len(CHECKED & set(library())) >= 2
-    assert {(p.habit, p.activity) for s, p in library().items() if s in DEMO} == {
-        ("terrestrial", "diurnal"), ("terrestrial", "crepuscular"), ("arboreal", "nocturnal"),
+def test_the_library_is_large_and_wide() -> None:
+    profiles = library()
+    assert len(profiles) >= 32 and set(profiles) >= NAMED | DEMO and not shipped().refused
+    assert {p.group for p in profiles.values()} == {"lizard", "snake", "tortoise", "turtle", "frog", "toad", "salamander"}
+    assert {p.habit for p in profiles.values()} == {
+        "terrestrial", "semi-arboreal", "arboreal", "fossorial", "saxicolous", "semi-aquatic", "aquatic",
     }  # fmt: skip
+    assert {p.activity for p in profiles.values()} == {"diurnal", "nocturnal", "crepuscular"}
+    assert {p.season.rest for p in profiles.values()} == {"none", "possible", "usual", "obligate"}
+    assert {p.supplements.plan for p in profiles.values()} == {
+        "insect eater",
+        "amphibian",
+        "plant eater",
+        "complete diet",
+        "whole prey",
+    }
+
+
+def test_the_demo_species_are_not_checked_ones() -> None:
+    assert not DEMO & CHECKED and set(library()) >= CHECKED
 
 
 @pytest.mark.parametrize("profile", library().values(), ids=lambda p: p.species)
-def test_temperatures_do_not_cross(profile: Any) -> None:
-    for stage in profile.stages:
-
-        def band(key: NeedKey, slug: str = stage.slug) -> tuple[float, float] | None:
-            spec = next((n for n in profile.needs if n.need == key and (not n.stages or slug in n.stages)), None)
-            return (spec.low, spec.high) if spec else None
-
-        surface, warm, cool, night = (band(NeedKey(k)) for k in ("surface_day", "warm_air_day", "cool_air_day", "air_night"))
-        assert warm and cool and night
-        overlap = 1.0
-        if surface is None:  # what never seeks a hot spot lives in nearly one climate
-            assert profile.amphibian
-            overlap = 2.0
-        else:
-            assert surface[0] > warm[1] - 1
-        assert warm[0] >= cool[1] - overlap and warm[1] > cool[1] and night[0] < cool[0] + 1
-        assert next(m for m in profile.meals if stage.slug in m.stages)
-
-
-@pytest.mark.parametrize("profile", library().values(), ids=lambda p: p.species)
-def test_stages_cover_life_without_a_gap_and_boxes_never_shrink(profile: Any) -> None:
-    for younger, older in zip(profile.stages, profile.stages[1:], strict=False):
-        assert older.mass_g.low <= younger.mass_g.high
-        assert older.age_months.low <= younger.age_months.high
-        for kind, span in younger.length_mm.items():
-            assert older.length_mm[kind].low <= span.high
-    kind = profile.body.length_kind
-    sizes = []
-    for stage in profile.stages:
-        rule = next(r for r in profile.size if r.school == "room" and (not r.stages or stage.slug in r.stages))
-        sizes.append(
-            [
-                max(m * (stage.length_mm[kind].high / 1000), least)
-                for m, least in zip((rule.length_bl, rule.depth_bl), rule.min_m, strict=False)
-            ]
-        )
-    assert sizes == sorted(sizes)
-
-
-@pytest.mark.parametrize("profile", library().values(), ids=lambda p: p.species)
-def test_no_hatchling_prey_is_wider_than_its_eyes_are_apart(profile: Any) -> None:
-    from husbandry.diet.feeders import widest_insect
-
-    gap_mm = profile.body.eye_gap_bl * profile.stages[0].length_mm[profile.body.length_kind].low
-    width = widest_insect(gap_mm).width_mm
-    assert width is not None and width <= max(gap_mm, 2.3)
-
-
-@pytest.mark.parametrize("profile", library().values(), ids=lambda p: p.species)
-def test_origins_are_honest(profile: Any) -> None:
+def test_origins_are_honest(profile: Profile) -> None:
     """ "published" is only for what was opened; nothing here was, so nothing claims it."""
     assert {source.kind for source in profile.origins.values()} <= {"common practice", "from memory"}
-    assert 0 <= profile.memory_share() <= 1
+    used = {key for _, item in profile.walk() for key in (*item.origin, *getattr(item, "limit_origin", ()))}
+    assert used == set(profile.origins)  # none is listed for show
     for need in profile.needs:
         if need.limit_low is not None or need.limit_high is not None:
             assert len(set(need.limit_origin)) >= 2
 
 
+@pytest.mark.parametrize("profile", library().values(), ids=lambda p: p.species)
+def test_texts_are_sentences_and_the_file_is_found_by_its_name(profile: Profile) -> None:
+    assert by_slug(profile.slug) is profile and (PROFILES / f"{profile.slug}.json").is_file()
+    for _, item in profile.walk():
+        for name in ("text", "security", "dish", "retreat", "breeding", "enrichment"):
+            text = getattr(item, name, "")
+            assert not text or (text[0].isupper() and text.endswith((".", "!", "?"))), text
+    assert len(common.cautions(profile)) >= 3 and len(common.signs(profile)) >= 6
+
+
+def test_slugs_that_are_none() -> None:
+    assert by_slug("draco-volans") is None
+
+
 def _skink() -> dict[str, Any]:
-    text = files("husbandry.species").joinpath("profiles", "tiliqua-scincoides.json").read_text(encoding="utf-8")
-    data: dict[str, Any] = json.loads(text)
+    data: dict[str, Any] = json.loads((PROFILES / "tiliqua-scincoides.json").read_text(encoding="utf-8"))
     return data
 
 
-@pytest.mark.parametrize(
-    ("bend", "pointer", "reason"),
-    [
-        (lambda d: d["needs"][0].pop("origin"), "/needs/0/origin", "required"),
-        (lambda d: d["needs"][0].update(low=50), "/needs/0", "rise in this order"),
-        (lambda d: d["needs"][0].update(limit_origin=["cp"]), "/needs/0", "two independent origins"),
-        (lambda d: d["needs"][0].update(colour="red"), "/needs/0/colour", "not permitted"),
-        (lambda d: d["needs"][0].update(origin=["hearsay"]), "", "hearsay"),
-        (lambda d: d["stages"][0]["mass_g"].update(low="heavy"), "/stages/0/mass_g/low", "number"),
-        (lambda d: d["meals"][0]["parts"][0].update(share=0.9), "/meals/0", "add up to 1"),
-        (lambda d: d["needs"][0].update(stages=["egg"]), "", "no stage"),
-        (lambda d: d.update(format="other/9"), "/format", "ridgeback-profile/1"),
-    ],
-)  # fmt: skip
+BENT: list[tuple[Callable[[dict[str, Any]], object], str, str]] = [
+    (lambda d: d["needs"][0].pop("origin"), "/needs/0/origin", "required"),
+    (lambda d: d["needs"][0].update(low=49.5, high=45), "/needs/0", "rise in this order"),
+    (lambda d: d["needs"][0].update(limit_origin=["cp"]), "/needs/0", "two independent origins"),
+    (lambda d: d["needs"][0].update(colour="red"), "/needs/0/colour", "not permitted"),
+    (lambda d: d["stages"][0].update(mass_kg={"low": 1}), "/stages/0/mass_kg", "masses are in grams"),
+    (lambda d: d["stages"][0].update(length_cm={"low": 1}), "/stages/0/length_cm", "bodies are in mm"),
+    (lambda d: d["season"].update(rest_f={"low": 50}), "/season/rest_f", "temperatures are in °C"),
+    (lambda d: d["needs"][0].update(low=100, high=109, limit_high=122, limit_low=None), "/needs/0", "did you mean 100 °F = 38 °C"),
+    (lambda d: d["season"]["rest_c"].update(low=54, high=95), "/season/rest_c/high", "did you mean 95 °F = 35 °C"),
+    (lambda d: d["stages"][3]["mass_g"].update(high=900_000), "/stages/3/mass_g/high", "not"),
+    (lambda d: d["needs"][0].update(origin=["hearsay"]), "", "hearsay"),
+    (lambda d: d["stages"][0]["mass_g"].update(low="heavy"), "/stages/0/mass_g/low", "number"),
+    (lambda d: d["stages"][0]["mass_g"].update(low=50), "/stages/0/mass_g", "crossed"),
+    (lambda d: d["meals"][0]["parts"][0].update(share=0.9), "/meals/0", "add up to 1"),
+    (lambda d: d["meals"][0].update(stages=["egg"]), "", "no stage"),
+    (lambda d: d["needs"][0].update(question="how-big", school="none"), "", "no school"),
+    (lambda d: d["meals"][0]["parts"].__setitem__(0, {"food": "prey", "share": 0.7}), "", "wide_share"),
+    (lambda d: d["needs"][-1].update(high=130, limit_high=None), "/needs/6", "not possible"),
+    (lambda d: d.update(format="other/9"), "/format", "ridgeback-profile/2"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("bend", "pointer", "reason"), BENT, ids=[reason for _, _, reason in BENT])
 def test_a_wrong_profile_is_refused_with_its_pointer(bend: Any, pointer: str, reason: str) -> None:
     data = _skink()
     bend(data)
     with pytest.raises(DocumentError) as refused:
         parse(json.dumps(data), "bent.json")
     assert any(p.pointer == pointer and reason in p.reason for p in refused.value.problems), refused.value.problems
+
+
+def test_an_amphibian_with_tap_water_is_refused() -> None:
+    data = json.loads((PROFILES / "dryophytes-cinereus.json").read_text(encoding="utf-8"))
+    data["water"]["treated"] = False
+    with pytest.raises(DocumentError, match="takes water in through its skin"):
+        parse(json.dumps(data))
+
+
+def test_files_that_cannot_be_used_are_named_and_the_rest_still_loads(tmp_path: Path) -> None:
+    for name in ("pogona-vitticeps.json", "python-regius.json"):
+        shutil.copy(PROFILES / name, tmp_path)
+    shutil.copy(PROFILES / "pogona-vitticeps.json", tmp_path / "twice.json")
+    (tmp_path / "half.json").write_text('{"format": "ridgeback-profile/2"', encoding="utf-8")
+    (tmp_path / "latin.json").write_bytes(b'{"name": "\xff"}')
+    wrong = _skink()
+    wrong["stages"][0]["mass_kg"] = {"low": 0.01}
+    del wrong["home"]["origin"]
+    (tmp_path / "wrong.json").write_text(json.dumps(wrong), encoding="utf-8")
+    (tmp_path / "notes.txt").write_text("not a profile", encoding="utf-8")
+    loaded = load(tmp_path)
+    assert list(loaded.profiles) == ["Pogona vitticeps", "Python regius"]
+    said = {refused.file: str(refused) for refused in loaded.refused}
+    assert set(said) == {"twice.json", "half.json", "latin.json", "wrong.json"}
+    assert "wrong.json: /home/origin: field required" in said["wrong.json"] and "/stages/0/mass_kg" in said["wrong.json"]
+    assert "already" in said["twice.json"] and "line 1" in said["half.json"] and "UTF-8" in said["latin.json"]
 
 
 def test_text_that_is_not_json_says_where() -> None:

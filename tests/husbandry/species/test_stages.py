@@ -2,7 +2,8 @@ import datetime as dt
 
 import pytest
 
-from husbandry.species.profile import LengthKind, find
+from husbandry.species.library import find
+from husbandry.species.parts import LengthKind
 from husbandry.species.stages import stage_of
 
 TODAY = dt.date(2026, 6, 1)
