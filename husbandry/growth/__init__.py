@@ -1,0 +1,1 @@
+"""How the animal grows: what its species lets one expect, what its own weights say, and when its next stage comes."""
