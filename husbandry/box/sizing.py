@@ -1,14 +1,13 @@
 """How large the box must be for this animal, and whether it is."""
 
+from collections.abc import Sequence
+
 from husbandry.box.geometry import Box
+from husbandry.box.room import CLOSE, RoomCheck, Standing, room_left
 from husbandry.species.parts import SizeRule
 from husbandry.species.profile import Profile
 from husbandry.species.schools import QUESTIONS
 from husbandry.worked import Document, Given, Source, Worked
-
-CLOSE = 0.97
-"""A side within 3 % of the rule is not called too small: no tape is that exact (design choice) [1]."""
-
 
 SIDES = ("length", "depth", "height above the ground")
 
@@ -40,20 +39,42 @@ class SizeFound(Document):
     other_needed_m: tuple[float, float, float]
     other: Worked
     """The length that the other school asks for [m], with the rule that gives all three sides."""
+    animals: int = 1
+    """Grown or not, that share it: each further one adds floor."""
+    room: tuple[RoomCheck, ...] = ()
+    """Room to walk, to turn, to climb and to dig, with the furniture in."""
+
+    @property
+    def lacking(self) -> tuple[RoomCheck, ...]:
+        """What the reviewer misses."""
+        return tuple(check for check in self.room if not check.enough)
 
 
-def _pick(profile: Profile, stage: str, school: str) -> SizeRule:
+def rule_for(profile: Profile, stage: str, school: str) -> SizeRule:
+    """The profile's rule for a stage by a school of how big."""
     for rule in profile.size:
         if rule.school == school and (not rule.stages or stage in rule.stages):
             return rule
     return profile.size[0]
 
 
-def needed_m(rule: SizeRule, body_length_m: float) -> tuple[float, float, float]:
-    """Length, depth and height above the ground that a rule asks for [m], to whole centimetres."""
+def needed_m(rule: SizeRule, body_length_m: float, floor: float = 1.0) -> tuple[float, float, float]:
+    """Length, depth and height above the ground that a rule asks for [m], to whole centimetres.
+
+    Parameters
+    ----------
+    floor : float
+        Floor for the company over that for one animal; both sides grow by its root [1].
+    """
     multiples = (rule.length_bl, rule.depth_bl, rule.height_bl)
-    sides = [round(max(m * body_length_m, least), 2) for m, least in zip(multiples, rule.min_m, strict=True)]
+    wider = (floor**0.5, floor**0.5, 1.0)
+    sides = [round(max(m * body_length_m, least) * w, 2) for m, least, w in zip(multiples, rule.min_m, wider, strict=True)]
     return sides[0], sides[1], sides[2]
+
+
+def floor_for(profile: Profile, animals: int) -> float:
+    """Floor that so many animals need over that of one, by the profile's rule of company [1]."""
+    return 1.0 + profile.company.floor_per_more * max(animals - 1, 0)
 
 
 def _rule_text(rule: SizeRule) -> str:
@@ -65,16 +86,25 @@ def _rule_text(rule: SizeRule) -> str:
 
 
 def _needed(
-    rule: SizeRule, sides: tuple[float, ...], profile: Profile, stage: str, body_length_m: float, school: str, pointer: str
+    rule: SizeRule,
+    sides: tuple[float, ...],
+    profile: Profile,
+    stage: str,
+    body_length_m: float,
+    school: str,
+    pointer: str,
+    animals: int,
 ) -> Worked:
     """The length a rule asks for, with all that gives it."""
     return Worked(
         value=sides[0],
         unit="m",
-        rule=_rule_text(rule),
+        rule=_rule_text(rule)
+        + (f" Each further animal adds {profile.company.floor_per_more:.0%} of the floor." if animals > 1 else ""),
         inputs=(
             Given(name="stage", text=profile.stage(stage).name),
             Given(name="body length", value=body_length_m, unit="m"),
+            *([Given(name="animals", value=animals, unit="1")] if animals > 1 else []),
             *(Given(name=f"{name} needed", value=side, unit="m") for name, side in zip(SIDES, sides, strict=True)),
         ),
         sources=profile.sources(rule.origin),
@@ -84,23 +114,33 @@ def _needed(
     )
 
 
-def judge_size(box: Box, profile: Profile, stage: str, body_length_m: float, schools: dict[str, str]) -> SizeFound:
-    """Compare a box with what its largest animal needs.
+def judge_size(
+    box: Box,
+    profile: Profile,
+    stage: str,
+    body_length_m: float,
+    schools: dict[str, str],
+    *,
+    animals: int = 1,
+    standing: Sequence[Standing] = (),
+) -> SizeFound:
+    """Compare a box with what its largest animal and its company need.
 
-    Height is counted above the ground; the floor is the inside footprint.
+    Height is counted above the ground; the floor is the inside footprint, and the reviewer's questions are asked of what is left of it.
     """
     question = QUESTIONS["how-big"]
     school = question.chosen(schools)
-    rule = _pick(profile, stage, school.slug)
-    needed = needed_m(rule, body_length_m)
+    rule = rule_for(profile, stage, school.slug)
+    floor = floor_for(profile, animals)
+    needed = needed_m(rule, body_length_m, floor)
     actual = (max(box.length_m, box.depth_m), min(box.length_m, box.depth_m), box.air_height_m)
     sides = tuple(
         Side(name=name, needed_m=need, actual_m=round(have, 4), enough=have >= CLOSE * need)
         for name, need, have in zip(SIDES, needed, actual, strict=True)
     )
     other = next(s for s in question.schools.values() if s.slug != school.slug)
-    other_rule = _pick(profile, stage, other.slug)
-    other_needed = needed_m(other_rule, body_length_m)
+    other_rule = rule_for(profile, stage, other.slug)
+    other_needed = needed_m(other_rule, body_length_m, floor)
     measures = zip(("length", "depth", "height"), (box.length_m, box.depth_m, box.height_m), strict=True)
     return SizeFound(
         enough=all(side.enough for side in sides),
@@ -117,9 +157,11 @@ def judge_size(box: Box, profile: Profile, stage: str, body_length_m: float, sch
         ),
         volume_us_gal=box.volume_us_gal,
         body_length_m=body_length_m,
-        needed=_needed(rule, needed, profile, stage, body_length_m, school.name, "needed"),
+        needed=_needed(rule, needed, profile, stage, body_length_m, school.name, "needed", animals),
         school=school.name,
         other_school=other.name,
         other_needed_m=other_needed,
-        other=_needed(other_rule, other_needed, profile, stage, body_length_m, other.name, "other"),
+        other=_needed(other_rule, other_needed, profile, stage, body_length_m, other.name, "other", animals),
+        animals=animals,
+        room=room_left(box, profile, body_length_m, standing, animals),
     )

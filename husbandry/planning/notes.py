@@ -45,6 +45,13 @@ def notes(
                 )
             )
     found += company(request, profiles, animals)
+    for check in bench.size.lacking:
+        text = f"Not enough {_LACKS[check.slug]}: {_metric(check.there.value, check.there.unit)} of {_metric(check.needed, check.there.unit)}."
+        found.append(
+            Note(
+                slug=f"room {check.slug}", severity="care", text=text, values={"there": check.there.value, "needed": check.needed}
+            )
+        )
     hot = outcome.centre(NeedKey.SURFACE_DAY)
     if hot is not None and hot > 50:
         found.append(
@@ -78,6 +85,18 @@ def notes(
         )
         found.append(Note(slug="origins", severity="fact", text=text, values={"memory_share": share}))
     return tuple({(note.slug, note.text): note for note in found}.values())  # two animals of a species share its cautions
+
+
+_LACKS = {
+    "walk": "floor to walk on once hides and water are in",
+    "turn": "depth to turn in",
+    "climb": "height to climb in",
+    "dig": "ground to dig in",
+}
+
+
+def _metric(value: float, unit: str) -> str:
+    return f"{value:.2f} m²" if unit == "m²" else f"{value * 100:.0f} cm"
 
 
 def company(request: Request, profiles: dict[str, Profile], animals: tuple[AnimalFound, ...]) -> list[Note]:

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from husbandry import CORE_VERSION
 from husbandry.box.equipment import HEATERS
+from husbandry.box.room import Standing
 from husbandry.box.sizing import SizeFound, judge_size
 from husbandry.diet.calendar import four_weeks
 from husbandry.planning.changes import Bench, find_changes
@@ -125,7 +126,15 @@ def _judged(
         )
         for key, band in shared.items()
     )
-    size = judge_size(box_of(request), profile, lead.stage.slug, lead.length_m, request.schools_of(looked.lead))
+    size = judge_size(
+        box_of(request),
+        profile,
+        lead.stage.slug,
+        lead.length_m,
+        request.schools_of(looked.lead),
+        animals=len(request.animals),
+        standing=[Standing(thing.kind, *thing.size_m[:2]) for thing in request.things if thing.is_body and thing.size_m],
+    )
     basking = BaskingPlace(x_m=outcome.basking.x_m, y_m=outcome.basking.y_m, z_m=outcome.basking.z_m)
     return shared, predicted, states, size, basking
 

@@ -37,6 +37,9 @@ class StageFound(Document):
     decided_by: Sign | Literal["nothing"]
     votes: tuple[Vote, ...]
     findings: tuple[Finding, ...]
+    confidence: Literal["sure", "likely", "unsure"] = "unsure"
+    because: str = ""
+    """Why no surer, or why so sure."""
     worked: Worked | None = None
     """The sign that decided, with what each sign says; None when nothing is known."""
 
@@ -88,7 +91,12 @@ def stage_of(
         adult = profile.stages[-1]
         text = "Age, mass and length are all unknown: planned as an adult until it is weighed."
         return StageFound(
-            slug=adult.slug, name=adult.name, decided_by="nothing", votes=(), findings=(Finding(slug="nothing known", text=text),)
+            slug=adult.slug,
+            name=adult.name,
+            decided_by="nothing",
+            votes=(),
+            findings=(Finding(slug="nothing known", text=text),),
+            because="nothing is known of its body",
         )
 
     decider = votes[0]
@@ -100,14 +108,42 @@ def stage_of(
     slug = candidates[0]
     by_sign = {vote.sign: vote for vote in votes}
     stage = profile.stage(slug)
+    confidence, because = _confidence(profile, slug, votes, settled=len(candidates) == 1)
     return StageFound(
         slug=slug,
         name=stage.name,
         decided_by=decider.sign,
         votes=tuple(votes),
         findings=tuple(_findings(order, slug, by_sign, profile)),
+        confidence=confidence,
+        because=because,
         worked=_worked(profile, stage, votes),
     )
+
+
+def _listed(signs: Sequence[str]) -> str:
+    return " and ".join([", ".join(signs[:-1]), signs[-1]] if len(signs) > 1 else signs)
+
+
+def _confidence(
+    profile: Profile, slug: str, votes: Sequence[Vote], *, settled: bool
+) -> tuple[Literal["sure", "likely", "unsure"], str]:
+    """How sure the stage is: signs that agree, a border that overlaps, a birthday alone, signs that disagree."""
+    against = [vote.sign for vote in votes if slug not in vote.stages]
+    if against:
+        return "unsure", f"its {_listed(against)} {'says' if len(against) == 1 else 'say'} otherwise; the body decides"
+    decider = votes[0]
+    name = profile.stage(slug).name
+    if len(decider.stages) > 1:
+        borders = _listed([profile.stage(stage).name for stage in decider.stages])
+        if not settled:
+            return "unsure", f"by its {decider.sign} it stands between {borders}, and nothing else is known that chooses"
+        return "likely", f"by its {decider.sign} it stands between {borders}; its {_listed([v.sign for v in votes[1:]])} chose"
+    if len(votes) == 1:
+        if decider.sign == "age":
+            return "likely", "known by its birthday alone: weigh it"
+        return "likely", f"known by its {decider.sign} alone"
+    return "sure", f"its {_listed([vote.sign for vote in votes])} agree on {name}"
 
 
 def _worked(profile: Profile, stage: StageSpec, votes: list[Vote]) -> Worked:

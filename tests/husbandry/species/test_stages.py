@@ -66,3 +66,20 @@ def test_the_stage_shows_its_working() -> None:
         "length says": "sub-adult",
         "age says": "sub-adult",
     }
+
+
+@pytest.mark.parametrize(
+    ("known", "confidence", "because"),
+    [
+        ({"mass_g": 60, "born_on": dt.date(2025, 12, 1)}, "sure", "mass and age agree"),
+        ({"mass_g": 60}, "likely", "mass alone"),
+        ({"born_on": dt.date(2025, 12, 1)}, "likely", "weigh it"),
+        ({"mass_g": 42, "born_on": dt.date(2026, 4, 1)}, "likely", "its age chose"),
+        ({"mass_g": 42}, "unsure", "between newborn and juvenile"),
+        ({"mass_g": 60, "born_on": dt.date(2020, 1, 1)}, "unsure", "the body decides"),
+        ({}, "unsure", "nothing is known"),
+    ],
+)
+def test_how_sure_a_stage_is_and_why(known, confidence, because):
+    found = stage_of(find("Tiliqua scincoides"), today=dt.date(2026, 6, 1), **known)
+    assert found.confidence == confidence and because in found.because

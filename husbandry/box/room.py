@@ -1,0 +1,146 @@
+"""The reviewer's test of a box: with its furniture in, can the animal walk, turn, climb and dig? Method: docs/methods/stage-and-size.md."""
+
+from collections.abc import Sequence
+from typing import Literal, NamedTuple
+
+from husbandry.box.geometry import Box
+from husbandry.species.profile import Profile
+from husbandry.worked import Document, Given, Source, Worked
+
+WALK_SHARE = 0.5
+"""Of the floor that must be left beside hides and water (design choice: half) [1]."""
+CLOSE = 0.97
+"""As for the sides: no tape is that exact (design choice) [1]."""
+HIDE_BL: dict[str, tuple[float, float]] = {
+    "snake": (0.16, 0.16),
+    "frog": (1.4, 1.2),
+    "toad": (1.4, 1.2),
+    "salamander": (0.6, 0.4),
+}
+"""Floor of one close-fitting hide over the body length, by group: a snake coils; for others 0.6 × 0.35 (common practice) [1]."""
+DISH_BL: dict[str, tuple[float, float]] = {
+    "snake": (0.16, 0.16),
+    "frog": (2.0, 1.6),
+    "toad": (2.0, 1.6),
+    "salamander": (0.7, 0.5),
+}
+"""Floor of a dish that it lies in; for others 1.1 × 0.7 (common practice) [1]."""
+DRINK_M = 0.12
+"""Side of a dish only to drink from, at most (common practice) [m]."""
+TURN_BL: dict[str, float] = {"snake": 0.15, "tortoise": 1.5, "turtle": 1.5, "frog": 1.5, "toad": 1.5, "salamander": 0.5}
+"""Depth in which it turns over the length it is counted in; for lizards half their whole length (common practice) [1]."""
+LIZARD_TURN = 0.5
+_PRACTICE = Source(kind="common practice", text="the reviewer's test: essentials in, is there room left to walk?")
+RoomSlug = Literal["walk", "turn", "climb", "dig"]
+
+
+class Standing(NamedTuple):
+    """A thing that takes floor."""
+
+    kind: str
+    length_m: float
+    depth_m: float
+
+
+class RoomCheck(Document):
+    """One question of the reviewer."""
+
+    slug: RoomSlug
+    name: str
+    enough: bool
+    needed: float
+    there: Worked
+    """What there is, in the unit of `needed`."""
+
+
+def _check(
+    slug: RoomSlug, name: str, needed: float, there: float, unit: str, rule: str, given: Sequence[Given], change: str
+) -> RoomCheck:
+    worked = Worked(
+        value=there,
+        unit=unit,
+        rule=rule,
+        inputs=(*given, Given(name="needed", value=needed, unit=unit)),
+        sources=(_PRACTICE,),
+        would_change=change,
+    )
+    return RoomCheck(slug=slug, name=name, enough=there >= CLOSE * needed, needed=needed, there=worked)
+
+
+def essentials_m2(profile: Profile, body_length_m: float, animals: int = 1) -> float:
+    """Floor that the hides and the water of its kind take [m²]."""
+    long, deep = HIDE_BL.get(profile.group, (0.6, 0.35))
+    hide = long * deep * body_length_m**2
+    if profile.water.soak:
+        long, deep = DISH_BL.get(profile.group, (1.1, 0.7))
+        dish = long * deep * body_length_m**2
+    else:
+        dish = min(DRINK_M, 0.5 * body_length_m) ** 2
+    return animals * len(profile.hides.places) * hide + dish
+
+
+def room_left(
+    box: Box, profile: Profile, body_length_m: float, standing: Sequence[Standing] = (), animals: int = 1
+) -> tuple[RoomCheck, ...]:
+    """Ask a box the reviewer's questions.
+
+    Parameters
+    ----------
+    body_length_m : float
+        Of the largest animal, of the kind the profile counts in [m].
+    standing : sequence of Standing
+        What stands in the box already. What is still missing of hides and water is counted at the size its kind needs;
+        a basking stone is walked on, so it takes no floor.
+    """
+    if profile.habit == "aquatic":
+        return ()
+    found: list[RoomCheck] = []
+    whole_m = profile.nose_to_tail_m(body_length_m)
+    if profile.habit != "arboreal":
+        essential = essentials_m2(profile, body_length_m, animals)
+        placed = sum(thing.length_m * thing.depth_m for thing in standing if thing.kind in {"hide", "dish"})
+        taken = max(essential, placed)
+        found.append(
+            _check(
+                "walk", "room left to walk", WALK_SHARE * box.footprint_m2, max(box.footprint_m2 - taken, 0.0), "m²",
+                "The floor less the hides and the water that its kind needs, or less those that stand in it where they take more. "
+                "Half of the floor must be left; a basking stone is walked on.",
+                (
+                    Given(name="floor inside", value=box.footprint_m2, unit="m²"),
+                    Given(name="essentials of its kind", value=essential, unit="m²"),
+                    Given(name="hides and dishes in the box", value=placed, unit="m²"),
+                ),
+                "A larger floor, smaller hides, or growth.",
+            )
+        )  # fmt: skip
+    turn = TURN_BL[profile.group] * body_length_m if profile.group in TURN_BL else LIZARD_TURN * whole_m
+    found.append(
+        _check(
+            "turn", "depth to turn in", turn, min(box.length_m, box.depth_m), "m",
+            "The shorter side of the floor. Lizards turn in half their whole length, tortoises, turtles and frogs in one and a half of theirs, snakes in a loop.",
+            (Given(name="body length", value=body_length_m, unit="m"), Given(name="nose to tail", value=whole_m, unit="m")),
+            "A deeper box, or growth.",
+        )
+    )  # fmt: skip
+    if profile.body.perch_share:
+        found.append(
+            _check(
+                "climb", "height to climb", whole_m if profile.group != "snake" else 0.35 * whole_m, box.air_height_m, "m",
+                "The air above the ground. A climber can stretch its whole length upwards, a climbing snake a third of it.",
+                (Given(name="nose to tail", value=whole_m, unit="m"), Given(name="ground", value=box.ground_depth_m, unit="m")),
+                "A taller box, less ground, or growth.",
+            )
+        )  # fmt: skip
+    if profile.body.dig_bl:
+        found.append(
+            _check(
+                "dig", "ground to dig in", round(profile.body.dig_bl * body_length_m, 3), box.ground_depth_m, "m",
+                "The depth of the ground. A digger wants the profile's share of its length.",
+                (
+                    Given(name="share of its length", value=profile.body.dig_bl, unit="1"),
+                    Given(name="body length", value=body_length_m, unit="m"),
+                ),
+                "More ground, or growth.",
+            )
+        )  # fmt: skip
+    return tuple(found)

@@ -1,0 +1,57 @@
+"""The reviewer's test: essentials in, is there room left to walk, turn, climb and dig? Company needs more floor."""
+
+import pytest
+
+from husbandry.box.geometry import Box
+from husbandry.box.room import Standing, essentials_m2, room_left
+from husbandry.box.sizing import floor_for, judge_size, needed_m, rule_for
+from husbandry.species.library import find, library
+
+
+def lacking(box, species, length_m, standing=()):
+    return {check.slug for check in room_left(box, find(species), length_m, standing) if not check.enough}
+
+
+@pytest.mark.parametrize("profile", library().values(), ids=lambda profile: profile.slug)
+def test_a_box_by_the_school_of_room_passes_the_reviewer(profile):
+    """The rule of the roomy school and the reviewer's questions agree for every species and stage, with the ground its kind digs in."""
+    for stage in profile.stages:
+        length = stage.length_mm[profile.body.length_kind].typical / 1000
+        sides = needed_m(rule_for(profile, stage.slug, "room"), length)
+        ground = max(0.05, profile.body.dig_bl * length)
+        found = room_left(Box(sides[0], sides[1], sides[2] + ground, ground), profile, length)
+        assert not [check.slug for check in found if not check.enough], stage.slug
+
+
+def test_a_body_too_large_for_its_essentials_is_said():
+    """Common practice, no source: when hides and water are in and no walking space is left, the box is too small."""
+    small, room = Box(0.5, 0.35, 0.4, 0.05), Box(1.5, 0.6, 0.5, 0.15)
+    assert "walk" in lacking(small, "Tiliqua scincoides", 0.5)
+    assert not lacking(room, "Tiliqua scincoides", 0.5)
+
+
+def test_furniture_takes_floor_and_a_stone_does_not():
+    box = Box(1.5, 0.6, 0.5, 0.15)
+    assert not lacking(box, "Tiliqua scincoides", 0.5, [Standing("slab", 1.0, 0.5)])
+    assert lacking(box, "Tiliqua scincoides", 0.5, [Standing("hide", 1.0, 0.5)]) == {"walk"}
+
+
+def test_a_digger_wants_its_depth_and_a_climber_its_height():
+    """Diggers at least 10 cm by common practice (no source); a climber stretches its whole length."""
+    assert lacking(Box(1.2, 0.6, 0.5, 0.02), "Pogona vitticeps", 0.45) == {"dig"}
+    assert lacking(Box(0.5, 0.5, 0.3, 0.05), "Correlophus ciliatus", 0.12) == set()
+    assert "climb" in lacking(Box(0.8, 0.8, 0.3, 0.05), "Chamaeleo calyptratus", 0.45)
+
+
+def test_company_adds_floor():
+    frog = find("Dendrobates tinctorius")
+    one = judge_size(Box(1, 1, 1, 0), frog, "adult", 0.04, {})
+    two = judge_size(Box(1, 1, 1, 0), frog, "adult", 0.04, {}, animals=2)
+    floors = [size.sides[0].needed_m * size.sides[1].needed_m for size in (one, two)]
+    assert floors[1] / floors[0] == pytest.approx(floor_for(frog, 2), rel=0.03)
+    assert two.sides[2].needed_m == one.sides[2].needed_m
+    assert essentials_m2(frog, 0.04, 2) > essentials_m2(frog, 0.04)
+
+
+def test_what_lives_in_water_is_not_asked_to_walk():
+    assert room_left(Box(1, 0.4, 0.5, 0.03), find("Ambystoma mexicanum"), 0.25) == ()
