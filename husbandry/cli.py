@@ -13,9 +13,12 @@ import jsonpointer
 from husbandry import methods
 from husbandry.audit import report
 from husbandry.errors import DocumentError, HusbandryError, OutOfRangeError, Problem
+from husbandry.path.boxes import buying
+from husbandry.path.onward import onward
+from husbandry.path.ribbons import path_of
 from husbandry.planning import schemas
 from husbandry.planning.plan import plan
-from husbandry.planning.request import from_text
+from husbandry.planning.request import Request, from_text
 from husbandry.planning.result import to_json
 
 _MAX_BYTES = 5_000_000
@@ -39,7 +42,12 @@ def main(arguments: list[str] | None = None) -> int:
     looking.add_argument("--folder", help="read profiles from this folder instead of the shipped ones")
     looking.add_argument("--check-values", metavar="FILE", help="compare with a CSV file of check values, row by row")
     looking.add_argument("--json", action="store_true", help="print the report as JSON")
+    going = commands.add_parser("path", help="print an animal's path through life and its boxes as JSON")
+    going.add_argument("file", help="a request as JSON; - reads standard input")
+    going.add_argument("--animal", type=int, default=0, metavar="N", help="which animal of the request, counted from 0")
     given = parser.parse_args(arguments)
+    if given.command == "path":
+        return _path(given.file, given.animal)
     if given.command == "plan":
         return _plan(given.file, given.number)
     if given.command == "compute":
@@ -59,7 +67,8 @@ def _fail(problems: list[Problem]) -> int:
     return 2
 
 
-def _plan(file: str, number: str | None) -> int:
+def _request(file: str) -> Request | int:
+    """The request in a file, or the exit status after saying why it cannot be used."""
     try:
         if file == "-":
             text = sys.stdin.read(_MAX_BYTES + 1)
@@ -67,13 +76,37 @@ def _plan(file: str, number: str | None) -> int:
             return _fail([Problem("", f"{file} is larger than any request")])
         else:
             text = Path(file).read_text(encoding="utf-8")
-        result = plan(from_text(text))
+        return from_text(text)
     except OSError as why:
         return _fail([Problem("", f"{file} cannot be read: {why.strerror}")])
     except UnicodeDecodeError:
         return _fail([Problem("", f"{file} is not UTF-8 text")])
     except DocumentError as why:
         return _fail(why.problems)
+
+
+def _path(file: str, n: int) -> int:
+    request = _request(file)
+    if isinstance(request, int):
+        return request
+    if not 0 <= n < len(request.animals):
+        return _fail([Problem("/animals", f"there is no animal {n}: the request has {len(request.animals)}")])
+    animal = request.animals[n]
+    life = onward(
+        animal, request.profiles[animal.species], schools=request.schools_of(n), company=len(request.animals), today=request.today
+    )
+    path = path_of(life, request.today, uvb=any(thing.is_uv for thing in request.things))
+    found = {"path": path, "buying": buying(life, request.today, coming=path.milestones)}
+    parts = {name: document.model_dump(mode="json", exclude_none=True) for name, document in found.items()}
+    print(json.dumps(parts, ensure_ascii=False, indent=2))
+    return 0
+
+
+def _plan(file: str, number: str | None) -> int:
+    request = _request(file)
+    if isinstance(request, int):
+        return request
+    result = plan(request)
     if number is None:
         print(to_json(result))
         return 0

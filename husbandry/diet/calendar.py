@@ -306,6 +306,31 @@ def _energy(plans: Sequence[MealPlan], mass_g: float, body_c: float, stage: Stag
     return worked, verdict
 
 
+def meal_plans(
+    profile: Profile, stage: str, *, mass_g: float, body_length_m: float, schools: dict[str, str]
+) -> tuple[MealPlan, ...]:
+    """The kinds of meal of an animal at a stage, with how much and how often."""
+    share = profile.body.wide_share
+    width_mm = None if share is None else body_width(mass_g, body_length_m, share)
+    eater = Eater(mass_g, profile.body.eye_gap_bl * body_length_m * 1000, width_mm, schools)
+    return tuple(_meal_plan(profile, spec, stage, eater) for spec in speaking(profile.meals, stage, schools))
+
+
+def powder_rules(
+    profile: Profile, stage: str, plans: Sequence[MealPlan], *, uvb: bool, schools: dict[str, str]
+) -> tuple[Rule, ...]:
+    """When which powder is due; nothing where no meal carries powder."""
+    if not _carriers(profile, plans):
+        return ()
+    first = stage == profile.stages[0].slug
+    return default_rules(stage, uvb=uvb, schools=schools, plan=profile.supplements.plan, first=first)
+
+
+def _carriers(profile: Profile, plans: Sequence[MealPlan]) -> list[MealPlan]:
+    dusted = CARRIERS[profile.supplements.plan]
+    return [plan for plan in plans if any(portion.food in dusted for portion in plan.portions)]
+
+
 def four_weeks(
     profile: Profile,
     stage: str,
@@ -328,16 +353,10 @@ def four_weeks(
         Mean body temperature over day and night, for the energy check [°C].
     """
     days = 7 * WEEKS
-    share = profile.body.wide_share
-    width_mm = None if share is None else body_width(mass_g, body_length_m, share)
-    eater = Eater(mass_g, profile.body.eye_gap_bl * body_length_m * 1000, width_mm, schools)
-    plans = [_meal_plan(profile, spec, stage, eater) for spec in speaking(profile.meals, stage, schools)]
+    plans = meal_plans(profile, stage, mass_g=mass_g, body_length_m=body_length_m, schools=schools)
     by_day = {plan.slug: grid(plan.every_days.value, anchor, today, days) for plan in plans}
-    dusted_foods = CARRIERS[profile.supplements.plan]
-    carriers = [plan for plan in plans if any(portion.food in dusted_foods for portion in plan.portions)]
-    first = stage == profile.stages[0].slug
-    powders = profile.supplements.plan
-    rules = default_rules(stage, uvb=uvb, schools=schools, plan=powders, first=first) if carriers else ()
+    carriers = _carriers(profile, plans)
+    rules = powder_rules(profile, stage, plans, uvb=uvb, schools=schools)
     # Four weeks of padding before today, so that the doses do not depend on the day on which the plan is looked at.
     start = max(anchor, today - dt.timedelta(days=days))
     dusted = sorted({day for plan in carriers for day in grid(plan.every_days.value, anchor, start, (today - start).days + days)})
@@ -364,14 +383,19 @@ def four_weeks(
     return Diet(
         first_day=today,
         weeks=WEEKS,
-        plans=tuple(plans),
+        plans=plans,
         meals=tuple(sorted(meals, key=lambda m: (m.day, order[m.slug]))),
         lapses=tuple(lapse for lapse in lapses if lapse.due >= today),
         energy_kj_day=energy,
         energy_verdict=verdict,
         rules=rules,
         supplements=explained(
-            stage, uvb=uvb, schools=schools, plan=powders, first=first, sources=profile.sources(profile.supplements.origin)
+            stage,
+            uvb=uvb,
+            schools=schools,
+            plan=profile.supplements.plan,
+            first=stage == profile.stages[0].slug,
+            sources=profile.sources(profile.supplements.origin),
         )
         if carriers
         else (),

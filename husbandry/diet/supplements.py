@@ -168,7 +168,8 @@ def default_rules(
     return tuple(rules)
 
 
-def _pace_text(rule: Rule) -> str:
+def pace_text(rule: Rule) -> str:
+    """A rule in words."""
     if rule.doses == 0:
         return f"{rule.product} at every meal that carries nothing else"
     if rule.doses > 1:
@@ -192,14 +193,14 @@ def explained(
             for school in question.others(question.chosen(schools).slug):
                 theirs = default_rules(stage, uvb=uvb, schools={**schools, question.slug: school.slug}, plan=plan, first=first)
                 if theirs != mine and (question.slug == "calcium") == rule.product.startswith("calcium"):
-                    text = "; ".join(_pace_text(other) for other in theirs if other not in mine)
+                    text = "; ".join(pace_text(other) for other in theirs if other not in mine)
                     otherwise.append(Otherwise(question=question.slug, school=school.name, why=school.why, text=text))
         chosen = QUESTIONS["calcium" if rule.product.startswith("calcium") else "multivitamin-pace"].chosen(schools)
         found.append(
             Worked(
                 value=0 if rule.doses == 0 else rule.interval_days,
                 unit="days",
-                rule=_pace_text(rule)[0].upper() + _pace_text(rule)[1:] + ". 0 days: at every meal.",
+                rule=pace_text(rule)[0].upper() + pace_text(rule)[1:] + ". 0 days: at every meal.",
                 inputs=(
                     Given(name="pace of the stage", text=pace_of(stage, first=first)),
                     Given(name="UVB in use", text="yes" if uvb else "no"),

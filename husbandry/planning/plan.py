@@ -37,11 +37,16 @@ def body_length(length_mm: Mapping[LengthKind, float], profile: Profile, stage: 
     return _typical(span.low, span.high) / 1000
 
 
+def body_mass(mass_g: float | None, profile: Profile, stage: StageFound) -> float:
+    """As it was weighed; the middle of the stage where it was not [g]."""
+    span = profile.stage(stage.slug).mass_g
+    return mass_g or _typical(span.low, span.high)
+
+
 def _animal(n: int, profile: Profile, stage: StageFound, length_m: float, request: Request, outcome: Outcome) -> AnimalFound:
     """What is known of an animal, and its food."""
     animal, schools = request.animals[n], request.schools_of(n)
-    spec = profile.stage(stage.slug)
-    mass = animal.mass_g or _typical(spec.mass_g.low, spec.mass_g.high)
+    mass = body_mass(animal.mass_g, profile, stage)
     today = request.today
     diet = four_weeks(
         profile,

@@ -23,8 +23,9 @@ FLOORS = {
     "growth": 3,
     "climate": 4,
     "planning": 5,
+    "path": 6,
     "audit": 5,
-    "cli": 6,
+    "cli": 7,
 }
 # A size is judged against a profile and a school; the trade's needs name the quantities they are of.
 ALLOWED_UP: set[tuple[str, str]] = set()

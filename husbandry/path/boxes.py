@@ -1,0 +1,286 @@
+"""Which boxes an animal fits and until when; and what it costs to buy once or step by step, with its months in a box too small.
+
+Method: docs/methods/buying.md.
+"""
+
+import datetime as dt
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from husbandry.box.shapes import KINDS_OF, SHAPES, SLACK, holds
+from husbandry.path.onward import Edge, Onward, first_day
+from husbandry.path.ribbons import Milestone, milestones
+from husbandry.species.choosing import need_of
+from husbandry.species.needs import NeedKey
+from husbandry.species.schools import QUESTIONS
+from husbandry.species.stages import DAYS_PER_MONTH
+from husbandry.worked import Document, Source
+
+MADE_EUR_M2 = 100.0
+"""A box made to measure, per square metre of its six sides (common practice, guide of 2026) [€/m²]."""
+BUILT_EUR_M2 = 450.0
+"""A heated house or pen built to measure, per square metre of floor (common practice, guide of 2026) [€/m²]."""
+OPEN_KINDS = frozenset({"open table", "cage"})
+DAMP_PCT = 65.0
+"""From this lower end of humidity on, what is open is not bought for a while: it holds no moisture (common practice) [%]."""
+SHORTEST_DAYS = 60
+"""A box outgrown sooner is not bought in a plan of steps (design choice) [days]."""
+PRICES = Source(kind="common practice", text="guide prices of new boxes, 2026; ask for offers")
+
+
+@dataclass(frozen=True)
+class Owned:
+    """A box that the keeper has."""
+
+    name: str
+    sides_m: tuple[float, float, float]
+    """Inside length, depth and height [m]."""
+    ground_m: float | None = None
+    """Of the ground in it; None: as deep as the animal digs [m]."""
+
+
+class Fits(Document):
+    """Whether a box is large enough, and until when."""
+
+    name: str
+    now: bool
+    early: dt.date | None = None
+    usual: dt.date | None = None
+    """The day on which it becomes too small; None: never, as far as the path looks."""
+    late: dt.date | None = None
+    short: tuple[str, ...] = ()
+    """Sides that are too small already."""
+
+
+class Bought(Document):
+    """A box bought on a day."""
+
+    on: dt.date
+    early: dt.date
+    """The earliest day on which it may be needed."""
+    name: str
+    slug: str = ""
+    sides_m: tuple[float, float, float]
+    """Inside length, depth and height [m]."""
+    price_eur: float
+    made: bool = False
+    """No common box is so large: made to measure."""
+    owned: bool = False
+
+
+class BuyPlan(Document):
+    """A way to buy boxes for a life."""
+
+    slug: Literal["once", "steps", "late"]
+    boxes: tuple[Bought, ...]
+    total_eur: float
+    small_months: float
+    """Months that the animal spends in a box too small for it."""
+    small_from: dt.date | None = None
+    advised: bool = False
+
+
+class Buying(Document):
+    """The ways beside each other."""
+
+    today: dt.date
+    grown_box_m: tuple[float, float, float]
+    """Length, depth and height above the ground of the last box [m]."""
+    grown_on: dt.date | None
+    plans: tuple[BuyPlan, ...]
+    saved_eur: float
+    """What the dearest way costs over the cheapest that never has it in a box too small."""
+    because: str
+    """Why that one is advised."""
+    source: Source = PRICES
+
+
+@dataclass(frozen=True)
+class _Offer:
+    name: str
+    slug: str
+    sides_m: tuple[float, float, float]
+    price_eur: float
+    made: bool = False
+    owned: bool = False
+    ground_m: float | None = None
+    open: bool = False
+
+
+def _short(sides_m: tuple[float, float, float], needed: tuple[float, float, float], ground: float) -> tuple[str, ...]:
+    have = (max(sides_m[:2]), min(sides_m[:2]), sides_m[2] - ground)
+    need = (max(needed[:2]), min(needed[:2]), needed[2])
+    names = ("length", "depth", "height above the ground")
+    return tuple(name for name, there, wanted in zip(names, have, need, strict=True) if there < SLACK * wanted)
+
+
+def _too_small(life: Onward, offer: _Offer, on: dt.date, edge: Edge = "usual") -> bool:
+    ground = life.ground_m(on) if offer.ground_m is None else offer.ground_m
+    return not holds(offer.sides_m, life.box_m(on, edge), ground)
+
+
+def _until(life: Onward, offer: _Offer, after: dt.date, edge: Edge = "usual") -> dt.date | None:
+    return first_day(lambda on: _too_small(life, offer, on, edge), after, max(life.end(after), after))
+
+
+def fits(life: Onward, box: Owned, today: dt.date) -> Fits:
+    """Whether a box will do for an animal, and when it no longer will."""
+    offer = _Offer(box.name, "", box.sides_m, 0.0, owned=True, ground_m=box.ground_m)
+    ground = life.ground_m(today) if box.ground_m is None else box.ground_m
+    short = _short(box.sides_m, life.box_m(today), ground)
+    if short:
+        return Fits(name=box.name, now=False, short=short)
+    usual = _until(life, offer, today)
+    return Fits(
+        name=box.name, now=True, usual=usual, early=_until(life, offer, today, "high"), late=_until(life, offer, today, "low")
+    )  # fmt: skip
+
+
+def _offers(life: Onward, owned: Sequence[Owned]) -> list[_Offer]:
+    kinds = frozenset().union(*(KINDS_OF[kind] for kind in life.profile.enclosure.kinds))
+    closed = bool(kinds - OPEN_KINDS - {"shed"})
+    new = [
+        _Offer(s.name, s.slug, s.sides_m, s.price_eur, open=closed and s.kind in OPEN_KINDS)
+        for s in SHAPES.values()
+        if s.kind in kinds
+    ]
+    return [_Offer(box.name, "", box.sides_m, 0.0, owned=True, ground_m=box.ground_m) for box in owned] + new
+
+
+def _made(life: Onward, needed: tuple[float, float, float], ground: float) -> _Offer:
+    """To measure, to the next ten centimetres."""
+    sides = tuple(math.ceil((side + more) * 10 - 1e-6) / 10 for side, more in zip(needed, (0, 0, ground), strict=True))
+    long, deep, high = sides
+    if "pen" in life.profile.enclosure.kinds:
+        price, name = BUILT_EUR_M2 * long * deep, "heated pen or house, built to measure"
+    else:
+        price, name = 2 * MADE_EUR_M2 * (long * deep + long * high + deep * high), "box made to measure"
+    return _Offer(name, "", (long, deep, high), round(price, -1), made=True)
+
+
+def _cheapest(life: Onward, offers: Sequence[_Offer], on: dt.date, *, lasting: bool) -> _Offer:
+    """The cheapest that fits on a day and, where asked, for good."""
+    last = life.end(on) if lasting else on
+    fitting = [offer for offer in offers if not _too_small(life, offer, on) and not _too_small(life, offer, last)]
+    made = _made(life, life.box_m(last), life.ground_m(last))
+    return min([*fitting, made], key=lambda offer: (offer.price_eur, math.prod(offer.sides_m)))
+
+
+def _bought(life: Onward, offer: _Offer, on: dt.date, early: dt.date) -> Bought:
+    return Bought(
+        on=on, early=early, name=offer.name, slug=offer.slug, sides_m=offer.sides_m, price_eur=offer.price_eur, made=offer.made, owned=offer.owned
+    )  # fmt: skip
+
+
+def _plan(
+    slug: Literal["once", "steps", "late"], boxes: Sequence[Bought], small: tuple[dt.date, dt.date] | None = None
+) -> BuyPlan:
+    months = (small[1] - small[0]).days / DAYS_PER_MONTH if small else 0.0
+    return BuyPlan(
+        slug=slug, boxes=tuple(boxes), total_eur=sum(box.price_eur for box in boxes), small_months=round(months, 1),
+        small_from=small[0] if small and months > 0 else None,
+    )  # fmt: skip
+
+
+def _damp(life: Onward, on: dt.date) -> bool:
+    need = need_of(life.profile.needs, NeedKey.HUMIDITY_DAY, life.stage(on).slug, life.schools)
+    return need is not None and need.low is not None and need.low >= DAMP_PCT
+
+
+def _frontier(life: Onward, offers: Sequence[_Offer], on: dt.date) -> list[tuple[_Offer, dt.date]]:
+    """The boxes worth buying for a while on a day, each with the day it is outgrown: none that a cheaper one outlasts."""
+    found: list[tuple[_Offer, dt.date]] = []
+    for offer in sorted(offers, key=lambda offer: (offer.price_eur, math.prod(offer.sides_m))):
+        if _too_small(life, offer, on) or (offer.open and _damp(life, on)):
+            continue
+        until = _until(life, offer, on)
+        if until is None:  # for good: nothing dearer is worth a look
+            break
+        if (until - on).days >= SHORTEST_DAYS and all(until > lasts for _, lasts in found):
+            found.append((offer, until))
+    return found
+
+
+def _cheapest_steps(
+    life: Onward, offers: Sequence[_Offer], on: dt.date, depth: int = 4
+) -> tuple[float, list[tuple[_Offer, dt.date]]]:
+    """The least money from a day on: the last box now, or one for a while and the best way from there."""
+    last = _cheapest(life, offers, on, lasting=True)
+    best: tuple[float, list[tuple[_Offer, dt.date]]] = (last.price_eur, [(last, on)])
+    if depth:
+        for offer, until in _frontier(life, offers, on):
+            rest, way = _cheapest_steps(life, offers, until, depth - 1)
+            if offer.price_eur + rest < best[0]:
+                best = (offer.price_eur + rest, [(offer, on), *way])
+    return best
+
+
+def _steps(life: Onward, offers: Sequence[_Offer], today: dt.date) -> BuyPlan | None:
+    """The cheapest way that begins with a smaller box; None where every box that fits now is for good."""
+    ways = []
+    for offer, until in _frontier(life, offers, today):
+        rest, way = _cheapest_steps(life, offers, until)
+        ways.append((offer.price_eur + rest, [(offer, today), *way]))
+    if not ways:
+        return None
+    way = min(ways, key=lambda pair: pair[0])[1]
+    boxes, early = [], today
+    for offer, on in way:
+        boxes.append(_bought(life, offer, on, early))
+        early = max(_until(life, offer, on, "high") or on, on)
+    return _plan("steps", boxes)
+
+
+def buying(life: Onward, today: dt.date, owned: Sequence[Owned] = (), coming: Sequence[Milestone] | None = None) -> Buying:
+    """Buy once, step by step, or a small box now and the last one when it is grown: money, days, and months in a box too small.
+
+    Parameters
+    ----------
+    owned : sequence of Owned
+        Boxes that the keeper has and that stand free: they cost nothing.
+    coming : sequence of Milestone, optional
+        The stages to come, where they are known already.
+    """
+    offers = _offers(life, owned)
+    coming = milestones(life, today) if coming is None else coming
+    grown_on = coming[-1].usual if coming else None
+    once = _plan("once", [_bought(life, _cheapest(life, offers, today, lasting=True), today, today)])
+    steps = _steps(life, offers, today)
+    plans = [once]
+    if steps is not None:
+        plans.append(steps)
+    if grown_on is not None and steps is not None:
+        first = steps.boxes[0]
+        starter = next(offer for offer in offers if (offer.name, offer.sides_m) == (first.name, first.sides_m))
+        outgrown = _until(life, starter, today)
+        if outgrown is not None and outgrown < grown_on:
+            last = _bought(life, _cheapest(life, offers, grown_on, lasting=True), grown_on, coming[-1].early or grown_on)
+            plans.append(_plan("late", [first, last], (outgrown, grown_on)))
+    advised, because = _advice(life, plans)
+    plans = [plan.model_copy(update={"advised": plan.slug == advised}) for plan in plans]
+    roomy = [plan.total_eur for plan in plans if plan.small_months == 0]
+    return Buying(
+        today=today,
+        grown_box_m=life.box_m(life.end(today)),
+        grown_on=grown_on,
+        plans=tuple(plans),
+        saved_eur=max(plan.total_eur for plan in plans) - min(roomy),
+        because=because,
+    )
+
+
+def _advice(life: Onward, plans: Sequence[BuyPlan]) -> tuple[str, str]:
+    """Which way, by the keeper's school or by how its kind is raised; never one with months in a box too small."""
+    school = QUESTIONS["straight-to-adult"].chosen(life.schools).slug
+    steps = any(plan.slug == "steps" for plan in plans)
+    if not steps:
+        return "once", "Any common box that fits it now is its last one."
+    if school == "at-once":
+        return "once", "By your school the last box comes first."
+    if school == "steps":
+        return "steps", "By your school it is raised step by step."
+    if life.profile.straight_to_adult.yes:
+        return "once", life.profile.straight_to_adult.note or "Its kind is usually put straight into its last box."
+    return "steps", life.profile.straight_to_adult.note or "Its kind is usually raised step by step."

@@ -1,0 +1,172 @@
+"""What is coming in the next twelve months, for many animals at once. Method: docs/methods/path.md.
+
+The costly part, an animal's growth and its stages, is an `Ahead`: made once, when a weight comes in, and remembered. The events of a day are
+read from it without any fitting.
+"""
+
+import datetime as dt
+from collections.abc import Iterable, Sequence
+from typing import Literal
+
+from husbandry.box.shapes import holds
+from husbandry.growth.findings import WeightFinding, findings
+from husbandry.growth.fitting import Weight
+from husbandry.path.boxes import Owned
+from husbandry.path.onward import Onward
+from husbandry.path.ribbons import Milestone, milestones, path_of
+from husbandry.species.profile import Profile
+from husbandry.species.schools import QUESTIONS
+from husbandry.worked import Document
+
+HORIZON_DAYS = 366
+SAMPLE_DAYS = 15
+"""Boxes are compared with the body so often [days]."""
+WEIGH_DAYS = {"growing": 30, "grown": 90}
+"""A weight older than this is asked for (common practice: weekly to monthly while it grows) [days]."""
+REST_BEGINS = {"north": (11, 15), "south": (5, 15)}
+"""Month and day on which a winter rest usually begins (common practice)."""
+CHECK_DAYS = 42
+"""A veterinarian looks at it so long before (common practice: some six weeks, time for droppings and treatment) [days]."""
+Kind = Literal["stage", "box", "check", "rest", "weigh", "weights"]
+
+
+class Size(Document):
+    """What its box needs on a day [m]: usually, at the fast edge of its growth, at the slow one."""
+
+    on: dt.date
+    usual: tuple[float, float, float]
+    fast: tuple[float, float, float]
+    slow: tuple[float, float, float]
+    ground_m: float
+
+
+class Ahead(Document):
+    """An animal's next year, remembered."""
+
+    species: str
+    month: dt.date
+    stage: str
+    confidence: str
+    grown: bool
+    milestones: tuple[Milestone, ...]
+    sizes: tuple[Size, ...]
+    findings: tuple[WeightFinding, ...]
+    weighed_on: dt.date | None
+    rest_weeks: float | None
+    """Of the winter rest it is planned for; None where there is none."""
+
+
+class Event(Document):
+    """Something to come."""
+
+    kind: Kind
+    on: dt.date
+    early: dt.date | None = None
+    late: dt.date | None = None
+    what: str
+    """The stage, the box, the sides, or the number of days, as words."""
+    severity: Literal["danger", "care", "fact"] = "fact"
+    milestone: Milestone | None = None
+
+
+def ahead_of(life: Onward, weights: Sequence[Weight], month: dt.date, *, uvb: bool = True) -> Ahead:
+    """Work out an animal's next year from the first of a month on."""
+    last = month + dt.timedelta(days=HORIZON_DAYS + 45)
+    days = range(0, (last - month).days, SAMPLE_DAYS)
+    coming = milestones(life, month)
+    if any(milestone.usual <= last for milestone in coming):
+        coming = path_of(life, month, uvb=uvb).milestones  # with what each changes
+    stage = life.stage(month)
+    rests = life.profile.season.rest in {"usual", "obligate"} and QUESTIONS["winter-rest"].chosen(life.schools).slug == "planned"
+    weeks = life.profile.season.rest_weeks
+    today = max([weight.on for weight in weights], default=month)
+    return Ahead(
+        species=life.profile.species,
+        month=month,
+        stage=stage.name,
+        confidence=stage.confidence,
+        grown=life.rank(month) == len(life.profile.stages) - 1,
+        milestones=tuple(milestone for milestone in coming if (milestone.early or milestone.usual) <= last),
+        sizes=tuple(
+            Size(
+                on=(on := month + dt.timedelta(days=n)),
+                usual=life.box_m(on),
+                fast=life.box_m(on, "high"),
+                slow=life.box_m(on, "low"),
+                ground_m=life.ground_m(on),
+            )
+            for n in days
+        ),
+        findings=findings(
+            life.profile, life.animal.sex, weights, born_on=life.animal.born_on, today=today
+        ),
+        weighed_on=max((weight.on for weight in weights), default=None),
+        rest_weeks=weeks.middle if rests and weeks is not None else None,
+    )  # fmt: skip
+
+
+def _outgrown(ahead: Ahead, box: Owned, which: Literal["usual", "fast", "slow"], today: dt.date) -> dt.date | None:
+    for size in ahead.sizes:
+        ground = size.ground_m if box.ground_m is None else box.ground_m
+        if not holds(box.sides_m, getattr(size, which), ground):
+            return max(size.on, today)
+    return None
+
+
+def events(ahead: Ahead, profile: Profile, box: Owned | None, today: dt.date, *, south: bool = False) -> tuple[Event, ...]:
+    """What the next twelve months bring, the soonest first.
+
+    Parameters
+    ----------
+    box : Owned, optional
+        The box it lives in.
+    south : bool
+        Whether its winter is that of the southern half of the Earth.
+    """
+    until = today + dt.timedelta(days=HORIZON_DAYS)
+    found: list[Event] = [
+        Event(kind="weights", on=today, what=finding.text, severity=finding.severity) for finding in ahead.findings
+    ]
+    for milestone in ahead.milestones:
+        if today <= milestone.usual <= until or (milestone.early and today <= milestone.early <= until < milestone.usual):
+            found.append(
+                Event(kind="stage", on=milestone.usual, early=milestone.early, late=milestone.late, what=milestone.name, milestone=milestone)
+            )  # fmt: skip
+    if box is not None:
+        usual = _outgrown(ahead, box, "usual", today)
+        if usual is not None and usual <= until:
+            severity: Literal["danger", "care"] = "danger" if usual == today else "care"
+            found.append(
+                Event(
+                    kind="box", on=usual, early=_outgrown(ahead, box, "fast", today), late=_outgrown(ahead, box, "slow", today),
+                    what=box.name, severity=severity,
+                )
+            )  # fmt: skip
+    found += _rest(ahead, profile, today, until, south=south)
+    found += _weigh(ahead, today)
+    return tuple(sorted(found, key=lambda event: (event.on, event.kind)))
+
+
+def _rest(ahead: Ahead, profile: Profile, today: dt.date, until: dt.date, *, south: bool) -> Iterable[Event]:
+    if ahead.rest_weeks is None:
+        return
+    month, day = REST_BEGINS["south" if south else "north"]
+    begins = next(start for year in (today.year, today.year + 1) if (start := dt.date(year, month, day)) >= today)
+    grown = ahead.grown or any(
+        milestone.slug == profile.grown.slug and milestone.usual <= begins for milestone in ahead.milestones
+    )
+    if not grown or begins > until:
+        return
+    check = begins - dt.timedelta(days=CHECK_DAYS)
+    yield Event(kind="check", on=max(check, today), what=f"{ahead.rest_weeks:.0f}", severity="care")
+    yield Event(kind="rest", on=begins, what=f"{ahead.rest_weeks:.0f}", severity="care")
+
+
+def _weigh(ahead: Ahead, today: dt.date) -> Iterable[Event]:
+    if ahead.weighed_on is None:
+        yield Event(kind="weigh", on=today, what="", severity="care")
+        return
+    due = ahead.weighed_on + dt.timedelta(days=WEIGH_DAYS["grown" if ahead.grown else "growing"])
+    yield Event(
+        kind="weigh", on=max(due, today), what=f"{(today - ahead.weighed_on).days}", severity="care" if due <= today else "fact"
+    )

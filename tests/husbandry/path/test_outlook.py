@@ -1,0 +1,73 @@
+"""The next twelve months: stages, boxes outgrown, winter rests, weighings."""
+
+import datetime as dt
+
+import pytest
+
+from husbandry.growth.fitting import Weight
+from husbandry.path.boxes import Owned, fits
+from husbandry.path.onward import onward
+from husbandry.path.outlook import SAMPLE_DAYS, Ahead, ahead_of, events
+from husbandry.planning.request import Animal
+from husbandry.species.library import find
+
+TODAY = dt.date(2026, 6, 10)
+MONTH = TODAY.replace(day=1)
+
+
+def told(species, box=None, weights=(), south=False, **known):
+    profile = find(species)
+    animal = Animal(species=species, **known)
+    ahead = ahead_of(onward(animal, profile, weights, today=TODAY), weights, MONTH)
+    assert Ahead.model_validate_json(ahead.model_dump_json()) == ahead
+    return events(ahead, profile, box, TODAY, south=south)
+
+
+def test_a_growing_one_changes_its_stage_and_outgrows_its_box():
+    weights = [Weight(on=dt.date(2026, 6, 1), mass_g=60)]
+    box = Owned("first box", (1.17, 0.57, 0.57), 0.08)
+    found = told("Tiliqua scincoides", box, weights, born_on=dt.date(2026, 1, 1), mass_g=60)
+    stage = next(event for event in found if event.kind == "stage")
+    assert stage.what == "sub-adult" and stage.milestone is not None and stage.milestone.shifts
+    small = next(event for event in found if event.kind == "box")
+    life = onward(
+        Animal(species="Tiliqua scincoides", born_on=dt.date(2026, 1, 1), mass_g=60), find("Tiliqua scincoides"), weights
+    )
+    exact = fits(life, box, TODAY).usual
+    assert exact is not None and dt.timedelta(0) <= small.on - exact <= dt.timedelta(days=SAMPLE_DAYS)
+
+
+def test_a_box_too_small_today_is_said_as_a_danger():
+    found = told("Tiliqua scincoides", Owned("tub", (0.5, 0.3, 0.3)), [Weight(on=MONTH, mass_g=500)], mass_g=500)
+    small = next(event for event in found if event.kind == "box")
+    assert small.on == TODAY and small.severity == "danger"
+
+
+@pytest.mark.parametrize(("south", "month"), [(False, 11), (True, 5)])
+def test_a_grown_tortoise_rests_in_its_own_winter_after_a_look_by_a_veterinarian(south, month):
+    found = told("Testudo hermanni", south=south, born_on=dt.date(2010, 8, 1))
+    rest = next(event for event in found if event.kind == "rest")
+    check = next(event for event in found if event.kind == "check")
+    assert rest.on.month == month and check.on < rest.on
+
+
+def test_a_young_one_and_one_by_the_school_of_none_do_not_rest():
+    assert not [e for e in told("Lampropeltis californiae", born_on=dt.date(2026, 4, 1)) if e.kind == "rest"]
+    assert not [
+        e for e in told("Testudo hermanni", born_on=dt.date(2010, 8, 1), schools={"winter-rest": "none"}) if e.kind == "rest"
+    ]
+
+
+def test_weighing_is_asked_for():
+    never = told("Tiliqua scincoides", born_on=dt.date(2020, 1, 1))
+    assert next(event for event in never if event.kind == "weigh").on == TODAY
+    due = told("Tiliqua scincoides", weights=[Weight(on=dt.date(2026, 6, 1), mass_g=60)], mass_g=60)
+    assert next(event for event in due if event.kind == "weigh").on == dt.date(2026, 7, 1)
+
+
+def test_what_the_weights_say_comes_first():
+    weights = [
+        Weight(on=dt.date(2026, 5, 1) + dt.timedelta(days=7 * n), mass_g=m) for n, m in enumerate((500, 505, 498, 500, 430))
+    ]
+    found = told("Tiliqua scincoides", weights=weights, mass_g=430)
+    assert found[0].kind in {"weigh", "weights"} and any(event.severity == "danger" for event in found if event.kind == "weights")

@@ -1,0 +1,124 @@
+"""Ribbons say what `plan()` says on every day; stages come in order, early before usual before late."""
+
+import datetime as dt
+import itertools
+import random
+
+import pytest
+
+from husbandry.growth.expected import expected
+from husbandry.growth.fitting import Weight
+from husbandry.path.onward import first_day, onward, request_on
+from husbandry.path.ribbons import path_of, stretches, worth_in
+from husbandry.planning.plan import plan
+from husbandry.planning.request import Animal, from_data
+from husbandry.species.library import find, library
+from husbandry.species.stages import DAYS_PER_MONTH
+
+TODAY = dt.date(2026, 6, 1)
+LIVES = [
+    ("Tiliqua scincoides", {"mass_g": 60, "born_on": dt.date(2026, 1, 1), "length_mm": {"total": 240}}, {}),
+    ("Lampropeltis californiae", {"mass_g": 25, "born_on": dt.date(2026, 1, 10)}, {"feeding-pace": "eager"}),
+    ("Correlophus ciliatus", {"born_on": dt.date(2026, 3, 1)}, {"how-big": "minimum"}),
+    ("Pogona vitticeps", {"length_mm": {"total": 200}, "born_on": dt.date(2026, 2, 1)}, {"humidity-figure": "constant"}),
+    ("Testudo hermanni", {"mass_g": 30}, {}),
+]
+
+
+def life_of(species, known, schools=None):
+    animal = Animal.model_validate({"species": species, "schools": schools or {}, **known})
+    return onward(animal, find(species), today=TODAY)
+
+
+def request_of(life):
+    """One animal in a box; the box itself does not matter to what the animal needs."""
+    lamp = {"id": "lamp", "kind": "halogen_flood", "at_m": [0.3, 0.3, 0.55], "power_w": 60, "beam_deg": 30}
+    tube = {"id": "tube", "kind": "t5_6", "at_m": [0.5, 0.3, 0.55], "length_m": 0.6, "reflector": True}
+    return from_data(
+        {
+            "format": "ridgeback-request/1",
+            "now": "2026-06-01T10:00:00+00:00",
+            "room": {"day_c": 21, "night_c": 18, "summer_max_c": 28, "rh_pct": 50},
+            "animals": [life.animal.model_dump(mode="json", exclude_none=True)],
+            "box": {"inside_m": {"length": 1.2, "depth": 0.6, "height": 0.6}},
+            "things": [lamp, tube],
+        }
+    )
+
+
+@pytest.mark.parametrize(("species", "known", "schools"), LIVES, ids=[life[0] for life in LIVES])
+def test_each_ribbon_says_what_the_plan_says_on_ten_random_days(species, known, schools):
+    life = life_of(species, known, schools)
+    path = path_of(life, TODAY)
+    request = request_of(life)
+    chance = random.Random(species)
+    days = (path.last - path.first).days
+    for _ in range(10):
+        on = path.first + dt.timedelta(days=chance.randrange(days))
+        made = plan(request_on(request, on, [life]))
+        told = {ribbon.slug for ribbon in path.ribbons}
+        assert {"box", "warm air", "food", "powders"} <= told
+        for ribbon in path.ribbons:
+            theirs = worth_in(made, ribbon.slug)
+            if theirs is not None:
+                assert ribbon.on(on) == theirs, (ribbon.slug, on)
+        spell = next(spell for spell in path.stages if spell.since <= on < spell.until)
+        assert spell.slug == made.animals[0].stage.slug
+
+
+@pytest.mark.parametrize("profile", library().values(), ids=lambda profile: profile.slug)
+def test_every_species_has_a_path_from_birth_to_grown(profile):
+    life = onward(Animal(species=profile.species, born_on=TODAY), profile, today=TODAY)
+    path = path_of(life, TODAY)
+    assert [spell.slug for spell in path.stages] == [stage.slug for stage in profile.stages]
+    for milestone in path.milestones:
+        assert milestone.early is not None and milestone.early <= milestone.usual
+        assert milestone.late is None or milestone.usual <= milestone.late
+    assert any(milestone.shifts for milestone in path.milestones)
+    for ribbon in path.ribbons:
+        assert ribbon.steps[0].since == path.first and ribbon.steps[-1].until == path.last
+        assert all(a.until == b.since and a.worth != b.worth for a, b in itertools.pairwise(ribbon.steps))
+    assert path.life_until is not None and path.life_until[0] > TODAY
+
+
+def test_a_box_never_has_to_shrink():
+    for profile in library().values():
+        life = onward(Animal(species=profile.species, born_on=TODAY), profile, today=TODAY)
+        boxes = [step.worth.sides_m for step in path_of(life, TODAY).ribbon("box").steps]
+        assert all(a[0] * a[1] <= b[0] * b[1] * 1.001 for a, b in itertools.pairwise(boxes)), profile.species
+
+
+def test_nothing_known_is_a_grown_animal_without_milestones():
+    path = path_of(life_of("Tiliqua scincoides", {}), TODAY)
+    assert not path.milestones and [spell.slug for spell in path.stages] == ["adult"] and path.life_until is None
+
+
+def test_weights_narrow_the_days_of_the_next_stage():
+    """Weights of most of its growth narrow the wait that a single weight leaves."""
+    profile = find("Tiliqua scincoides")
+    curve = expected(profile).usual
+    born = TODAY - dt.timedelta(days=300)
+    days = range(20, 301, 20)
+    weights = [Weight(on=born + dt.timedelta(days=n), mass_g=curve.mass_g(n / DAYS_PER_MONTH)) for n in days]
+    animal = Animal(species=profile.species, mass_g=weights[-1].mass_g)
+    one, many = (path_of(onward(animal, profile, told, today=TODAY), TODAY).milestones[0] for told in ([], weights))
+    assert one.early is not None and many.early is not None
+    assert abs(one.usual - many.usual) < dt.timedelta(days=45)
+    assert many.usual - many.early <= one.usual - one.early
+
+
+def test_a_length_alone_is_projected_and_no_mass_is_told():
+    life = life_of("Pogona vitticeps", {"length_mm": {"total": 200}})
+    later = TODAY + dt.timedelta(days=200)
+    assert life.mass_g(later) is None
+    assert life.lengths_mm(later)["total"] > 250
+
+
+def test_stretches_find_each_change_to_the_day():
+    first, last = dt.date(2026, 1, 1), dt.date(2030, 1, 1)
+    changes = [dt.date(2026, 1, 2), dt.date(2026, 1, 9), dt.date(2028, 2, 29), dt.date(2029, 12, 31)]
+    found = stretches(lambda on: sum(on >= change for change in changes), first, last)
+    assert [since for since, _, _ in found] == [first, *changes]
+    assert [value for _, _, value in found] == [0, 1, 2, 3, 4]
+    assert first_day(lambda on: on >= changes[2], first, last) == changes[2]
+    assert first_day(lambda on: False, first, last) is None
