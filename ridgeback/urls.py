@@ -16,6 +16,8 @@ def favicon(request: HttpRequest) -> HttpResponseRedirect:
 
 urlpatterns = [
     path("", include("ridgeback.habitats.urls")),
+    path("", include("ridgeback.animals.urls")),
+    path("", include("ridgeback.library.urls")),
     path("", include("ridgeback.firstrun.urls")),
     path("", include("ridgeback.sums.urls")),
     path("", include("ridgeback.jobs.urls")),

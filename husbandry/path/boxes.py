@@ -88,8 +88,8 @@ class Buying(Document):
     today: dt.date
     grown_box_m: tuple[float, float, float]
     """Length, depth and height above the ground of the last box [m]."""
-    grown_on: dt.date | None
     plans: tuple[BuyPlan, ...]
+    grown_on: dt.date | None = None
     saved_eur: float
     """What the dearest way costs over the cheapest that never has it in a box too small."""
     because: str

@@ -51,8 +51,8 @@ class Ahead(Document):
     milestones: tuple[Milestone, ...]
     sizes: tuple[Size, ...]
     findings: tuple[WeightFinding, ...]
-    weighed_on: dt.date | None
-    rest_weeks: float | None
+    weighed_on: dt.date | None = None
+    rest_weeks: float | None = None
     """Of the winter rest it is planned for; None where there is none."""
 
 
@@ -66,6 +66,8 @@ class Event(Document):
     what: str
     """The stage, the box, the sides, or the number of days, as words."""
     severity: Literal["danger", "care", "fact"] = "fact"
+    needs_m: tuple[float, float, float] | None = None
+    """Of a box that is too small: the sides it should have, above the ground [m]."""
     milestone: Milestone | None = None
 
 
@@ -139,7 +141,7 @@ def events(ahead: Ahead, profile: Profile, box: Owned | None, today: dt.date, *,
             found.append(
                 Event(
                     kind="box", on=usual, early=_outgrown(ahead, box, "fast", today), late=_outgrown(ahead, box, "slow", today),
-                    what=box.name, severity=severity,
+                    what=box.name, severity=severity, needs_m=next((size.usual for size in ahead.sizes if size.on >= usual), ahead.sizes[-1].usual),
                 )
             )  # fmt: skip
     found += _rest(ahead, profile, today, until, south=south)

@@ -89,9 +89,9 @@ class Milestone(Document):
 
     slug: str
     name: str
-    early: dt.date | None
     usual: dt.date
-    late: dt.date | None
+    early: dt.date | None = None
+    late: dt.date | None = None
     """None: beyond the end of the path."""
     shifts: tuple[Shift, ...] = ()
 
@@ -113,7 +113,7 @@ class Path(Document):
     first: dt.date
     last: dt.date
     """The end of its ribbons: a while after it is grown."""
-    life_until: tuple[dt.date, dt.date] | None
+    life_until: tuple[dt.date, dt.date] | None = None
     """When its kind's short and long lives end, where its birth is known."""
     stages: tuple[StageSpell, ...]
     ribbons: tuple[Ribbon, ...]

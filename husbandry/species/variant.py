@@ -6,12 +6,13 @@ Format: docs/formats/variant.md.
 
 import functools
 import json
+from collections.abc import Sequence
 from typing import Annotated, Any, Literal
 
 import jsonpointer
 from pydantic import Field, ValidationError
 
-from husbandry.errors import DocumentError, Problem
+from husbandry.errors import DocumentError, Problem, UnknownNameError
 from husbandry.species.library import find, library
 from husbandry.species.profile import Profile, from_data, problems_of
 from husbandry.worked import Document
@@ -125,6 +126,24 @@ def _applied(profile: Profile, edits_json: str) -> Profile:
 def profile_with(species: str, edits: tuple[Edit, ...]) -> Profile:
     """The library's profile of a species with edits. Raises `UnknownNameError` and as `apply`."""
     return apply(find(species), edits)
+
+
+@functools.lru_cache(maxsize=512)
+def _sound(species: str, rows_json: str) -> tuple[Edit, ...]:
+    rows = tuple(json.loads(rows_json))
+    try:
+        edits = tuple(Edit.model_validate(row) for row in rows)
+        apply(find(species), edits)
+        return edits
+    except UnknownNameError:
+        return ()
+    except (DocumentError, ValidationError):
+        return take_in(find(species), (), rows, replace=True)[0]
+
+
+def sound(species: str, rows: Sequence[Any]) -> tuple[Edit, ...]:
+    """The kept edits that the library of today can take: one that a newer profile has no place for is left out."""
+    return _sound(species, json.dumps(list(rows), sort_keys=True)) if rows else ()
 
 
 class Line(Document):

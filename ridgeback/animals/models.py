@@ -2,9 +2,11 @@
 
 from typing import TYPE_CHECKING
 
+from django.contrib.postgres.aggregates import StringAgg
 from django.core.exceptions import ValidationError
 from django.db import models
 from django.db.models import Q
+from django.db.models.functions import Concat
 
 from husbandry.species.library import library
 from ridgeback.keepers.models import Household
@@ -12,11 +14,36 @@ from ridgeback.keepers.models import Household
 if TYPE_CHECKING:
     from django.db.models.fields.related_descriptors import RelatedManager
 
+    from ridgeback.habitats.models import Occupancy
+
 
 def known_species(name: str) -> None:
     """Refuse a species without a profile."""
     if name not in library():
         raise ValidationError(f"There is no profile of “{name}” yet.")
+
+
+class AnimalQuerySet(models.QuerySet["Animal"]):
+    """Reading of animals."""
+
+    def of(self, household: Household | None) -> "AnimalQuerySet":
+        """A household's own: the one way in for every page."""
+        return self.none() if household is None else self.filter(household=household)
+
+    def with_token(self) -> "AnimalQuerySet":
+        """With all its weights and lengths as one text each, made by the database: what its growth is remembered by."""
+
+        def joined(rows: "models.QuerySet[Weighing] | models.QuerySet[Length]", *parts: str) -> models.Subquery:
+            text = Concat(
+                *(item for part in parts for item in (models.F(part), models.Value(" "))), output_field=models.TextField()
+            )
+            told = rows.filter(animal=models.OuterRef("pk")).order_by().values("animal")
+            return models.Subquery(told.annotate(text=StringAgg(text, models.Value(";"), order_by=("on", "pk"))).values("text"))
+
+        return self.annotate(
+            weights_token=joined(Weighing.objects.all(), "on", "mass_g"),
+            lengths_token=joined(Length.objects.all(), "on", "kind", "length_mm"),
+        )
 
 
 class Animal(models.Model):
@@ -35,9 +62,14 @@ class Animal(models.Model):
     fed_on = models.DateField(null=True, blank=True, help_text="a day on which it was fed; intervals count from there")
     schools = models.JSONField(default=dict, blank=True)
 
+    objects = AnimalQuerySet.as_manager()
+
     if TYPE_CHECKING:
         weighings: RelatedManager["Weighing"]
         lengths: RelatedManager["Length"]
+        occupancies: RelatedManager["Occupancy"]
+        weights_token: str | None
+        lengths_token: str | None
 
     class Meta:
         ordering = ["name"]

@@ -14,6 +14,7 @@ from django.db.models import F, Func, Q
 
 from husbandry.planning import request as core
 from husbandry.species.needs import NEEDS, NeedKey
+from husbandry.species.variant import sound
 from ridgeback.animals.models import Animal
 from ridgeback.keepers.models import Household, Keeper, Room
 
@@ -35,7 +36,8 @@ class HabitatQuerySet(models.QuerySet["Habitat"]):
             .select_related("animal")
             .prefetch_related("animal__weighings", "animal__lengths")
         )
-        return self.select_related("room", "head").prefetch_related(
+        return self.select_related("room", "head", "household").prefetch_related(
+            "household__profile_edits",
             models.Prefetch("occupancies", queryset=occupancies, to_attr="present"),
             models.Prefetch("readings", queryset=Reading.objects.select_related("revision").defer("revision__spec")),
         )
@@ -78,6 +80,12 @@ class Habitat(models.Model):
         """
         room = self.room
         readings = [reading.for_core() for reading in self.readings.all()]
+        animals = [occupancy.animal for occupancy in self.present]
+        species = {animal.species for animal in animals}
+        rows = {
+            row.species: sound(row.species, row.edits) for row in self.household.profile_edits.all() if row.species in species
+        }
+        own = {name: [edit.model_dump(mode="json") for edit in edits] for name, edits in rows.items() if edits}
         midnight = now.astimezone(zoneinfo.ZoneInfo(room.time_zone)).replace(hour=0, minute=0, second=0, microsecond=0)
         moment = max([midnight, *(reading.at for reading in self.readings.all())])
         return {
@@ -85,7 +93,8 @@ class Habitat(models.Model):
             "now": moment.astimezone(dt.UTC).isoformat(),
             "place": {"lat": room.latitude_deg, "lon": room.longitude_deg, "tz": room.time_zone},
             "room": {"day_c": room.day_c, "night_c": room.night_c, "summer_max_c": room.summer_max_c, "rh_pct": room.rh_pct},
-            "animals": [occupancy.animal.data() for occupancy in self.present],
+            "animals": [animal.data() for animal in animals],
+            **({"edits": own} if own else {}),
             **(spec or (self.head.spec if self.head else {})),
             "readings": readings,
             "revision": self.head.number if self.head else 1,

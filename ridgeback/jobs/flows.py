@@ -37,3 +37,10 @@ def ask_for_plans(household: Household) -> None:
     name = f"plans-{household.pk}"  # one waiting at the most, and one at work
     with contextlib.suppress(AlreadyEnqueued), transaction.atomic():
         tasks.make_plans.configure(lock=name, queueing_lock=name).defer(household=household.pk)
+
+
+def ask_for_lives(household: Household) -> None:
+    """Queue what the outlook misses of this household's animals; once, however many ask."""
+    name = f"lives-{household.pk}"
+    with contextlib.suppress(AlreadyEnqueued), transaction.atomic():
+        tasks.work_out_lives.configure(lock=name, queueing_lock=name).defer(household=household.pk)

@@ -10,6 +10,7 @@ from procrastinate.contrib.django import app
 
 from husbandry.errors import DocumentError
 from husbandry.planning.request import from_data
+from ridgeback.animals.lives import work_out
 from ridgeback.habitats.listing import look_again
 from ridgeback.habitats.models import Derived, Habitat
 from ridgeback.habitats.planning import key_of, planned, recall
@@ -68,6 +69,14 @@ def make_plans(household: int) -> None:
             planned(request)
     while own is not None and look_again(own, now.date(), now):
         pass
+
+
+@app.task(name="work_out_lives")
+def work_out_lives(household: int) -> None:
+    """Growth, stages and boxes of every animal whose next year is not remembered: a weight came in, a month began."""
+    own = Household.objects.filter(pk=household).first()
+    if own is not None:
+        work_out(own, timezone.now().date())
 
 
 @app.periodic(cron="* * * * * */15")

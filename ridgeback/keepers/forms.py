@@ -49,11 +49,46 @@ class PreferencesForm(forms.ModelForm):
 
 
 class HouseholdForm(forms.ModelForm):
-    """The household's own facts."""
+    """The household's own facts, and its money: guide prices are kept in euros."""
 
     class Meta:
         model = Household
-        fields = ["name"]
+        fields = ["name", "currency", "euro_rate", "kwh_price"]
+        labels = {"currency": "Money", "euro_rate": "Of it for one euro", "kwh_price": "One kWh costs"}
+        help_texts = {
+            "currency": "Three letters, such as EUR, GBP, USD.",
+            "euro_rate": "Guide prices are in euros of 2026.",
+            "kwh_price": "From your electricity bill.",
+        }
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        for name in ("currency", "euro_rate", "kwh_price"):
+            self.fields[name].required = False
+        self.fields["currency"].validators = []  # the model looks at the capital letters
+
+    def clean_currency(self) -> str:
+        """Small letters will do; nothing leaves it as it is."""
+        typed: str = self.cleaned_data["currency"] or self.instance.currency
+        return typed.upper()
+
+    def clean_euro_rate(self) -> float:
+        """A rate is more than nothing."""
+        rate: float | None = self.cleaned_data["euro_rate"]
+        if rate is None:
+            return float(self.instance.euro_rate)
+        if not 0 < rate <= 1e6:
+            raise forms.ValidationError("A euro is worth more than nothing, and less than a million of any money.")
+        return rate
+
+    def clean_kwh_price(self) -> float:
+        """Not below nothing."""
+        price: float | None = self.cleaned_data["kwh_price"]
+        if price is None:
+            return float(self.instance.kwh_price)
+        if not 0 <= price <= 1e6:
+            raise forms.ValidationError("A price from nothing upwards, below a million.")
+        return price
 
 
 class RoomForm(forms.ModelForm):

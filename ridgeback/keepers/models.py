@@ -5,6 +5,7 @@ from typing import TYPE_CHECKING
 
 from django.contrib.auth.models import AbstractUser
 from django.core.exceptions import ValidationError
+from django.core.validators import RegexValidator
 from django.db import models
 from django.db.models import Q
 
@@ -15,6 +16,7 @@ if TYPE_CHECKING:
 
     from ridgeback.animals.models import Animal
     from ridgeback.habitats.models import Habitat
+    from ridgeback.library.models import ProfileEdits
 
 
 def valid_zone(name: str) -> None:
@@ -65,15 +67,25 @@ class Household(models.Model):
     name = models.CharField(max_length=80)
     demo_day = models.DateField(null=True, blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
+    # Guide prices are in euros; a household reads them in its own money.
+    currency = models.CharField(
+        max_length=3, default="EUR", validators=[RegexValidator(r"^[A-Z]{3}$", "Three capital letters, such as EUR.")]
+    )
+    euro_rate = models.FloatField(default=1.0)
+    kwh_price = models.FloatField(default=0.3)
 
     if TYPE_CHECKING:
         rooms: RelatedManager["Room"]
         animals: RelatedManager["Animal"]
         habitats: RelatedManager["Habitat"]
+        profile_edits: RelatedManager["ProfileEdits"]
 
     class Meta:
         constraints = [
             models.UniqueConstraint(models.Value(1), condition=Q(demo_day__isnull=False), name="household_one_demo"),
+            models.CheckConstraint(
+                name="household_money", condition=Q(euro_rate__gt=0, euro_rate__lte=1e6, kwh_price__gte=0, kwh_price__lte=1e6)
+            ),
         ]
 
     def __str__(self) -> str:

@@ -13,6 +13,7 @@ INSTALLED_APPS = [
     "ridgeback.keepers",
     "ridgeback.animals",
     "ridgeback.habitats",
+    "ridgeback.library",
     "ridgeback.drafts",
     "ridgeback.firstrun",
     "ridgeback.sums",

@@ -86,3 +86,13 @@ document.addEventListener("DOMContentLoaded", () => {
   const zone = document.querySelector('[data-zone=""]');
   if (zone && zone.value === "UTC") zone.value = Intl.DateTimeFormat().resolvedOptions().timeZone || "UTC";
 });
+
+/* A path opens where its animal is today; a page prints on a click. */
+document.addEventListener("DOMContentLoaded", () => {
+  const path = document.querySelector("[data-path]");
+  const strip = path && path.querySelector(".path-scroll");
+  if (strip) strip.scrollLeft = Number(path.dataset.today) * strip.scrollWidth - strip.clientWidth / 3;
+});
+document.addEventListener("click", (event) => {
+  if (event.target.closest("[data-print]")) window.print();
+});

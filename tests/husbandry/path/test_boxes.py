@@ -6,7 +6,7 @@ import itertools
 import pytest
 
 from husbandry.box.shapes import holds
-from husbandry.path.boxes import Owned, buying, fits
+from husbandry.path.boxes import Buying, Owned, buying, fits
 from husbandry.path.onward import onward
 from husbandry.planning.request import Animal
 from husbandry.species.library import find, library
@@ -48,6 +48,7 @@ def test_every_way_of_buying_ends_in_a_box_for_good(profile):
     life = life_of(profile.species, born_on=TODAY)
     found = buying(life, TODAY)
     assert sum(plan.advised for plan in found.plans) == 1
+    assert Buying.model_validate_json(found.model_dump_json(exclude_none=True)) == found
     for plan in found.plans:
         last = plan.boxes[-1]
         assert holds(last.sides_m, life.box_m(life.end(TODAY)), life.ground_m(life.end(TODAY)))

@@ -9,7 +9,7 @@ import pytest
 from husbandry.growth.expected import expected
 from husbandry.growth.fitting import Weight
 from husbandry.path.onward import first_day, onward, request_on
-from husbandry.path.ribbons import path_of, stretches, worth_in
+from husbandry.path.ribbons import Path, path_of, stretches, worth_in
 from husbandry.planning.plan import plan
 from husbandry.planning.request import Animal, from_data
 from husbandry.species.library import find, library
@@ -79,6 +79,7 @@ def test_every_species_has_a_path_from_birth_to_grown(profile):
         assert ribbon.steps[0].since == path.first and ribbon.steps[-1].until == path.last
         assert all(a.until == b.since and a.worth != b.worth for a, b in itertools.pairwise(ribbon.steps))
     assert path.life_until is not None and path.life_until[0] > TODAY
+    assert Path.model_validate_json(path.model_dump_json(exclude_none=True)) == path
 
 
 def test_a_box_never_has_to_shrink():

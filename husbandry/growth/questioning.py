@@ -1,0 +1,149 @@
+"""What is typed of a body, questioned: a mass a thousand times off, a length that contradicts the mass, an age that cannot be. Asked, not refused."""
+
+import datetime as dt
+
+from husbandry.growth.expected import Expected, expected
+from husbandry.quantity import METRIC, Doubt, Entry, Kind, Plausible, Units, question, show
+from husbandry.species.profile import Profile
+from husbandry.species.stages import DAYS_PER_MONTH
+
+BESIDE_LAST = 2.0
+"""A weight or a length this many times the last one, or its fraction, within the days below is asked about (design choice) [1]."""
+LAST_DAYS = 120
+BESIDE_LENGTH = 3.0
+"""A mass this many times off what goes with the length is asked about: unlike bodies of one length differ by half (design choice) [1]."""
+BESIDE_AGE = 4.0
+"""A mass this many times beyond the fast and the slow of its kind at its age is asked about (design choice) [1]."""
+OLDEST = 1.25
+"""An age of so many long lives of its kind is asked about (design choice) [1]."""
+POSSIBLE_G, POSSIBLE_M = (0.01, 500_000.0), (0.003, 15.0)
+
+
+def _span(profile: Profile) -> tuple[float, float]:
+    """From half the lightest newborn to half as much again as the heaviest adult [g]."""
+    firsts = [adult.first_mass_g.ends[0] for adult in profile.adult]
+    grown = [profile.grown.mass_g.ends[1], *(adult.mass_g.ends[1] for adult in profile.adult)]
+    return 0.5 * min(firsts), 1.5 * max(grown)
+
+
+def question_mass(
+    entry: Entry,
+    profile: Profile,
+    sex: str,
+    *,
+    on: dt.date,
+    units: Units = METRIC,
+    last: tuple[dt.date, float] | None = None,
+    length_mm: float | None = None,
+    born_on: dt.date | None = None,
+) -> Doubt | None:
+    """Ask about a mass that cannot well be true of this animal.
+
+    Parameters
+    ----------
+    entry : Entry
+        As it was typed [g].
+    last : (date, g), optional
+        The weighing before.
+    length_mm : float, optional
+        The last length, of the kind the body is counted in [mm].
+    """
+    span = _span(profile)
+    doubt = question(entry, Plausible(span, POSSIBLE_G), units=units, what=f"mass of a {profile.name}")
+    if doubt is None and last is not None and 0 <= (on - last[0]).days <= LAST_DAYS:
+        near = (max(last[1] / BESIDE_LAST, span[0]), min(last[1] * BESIDE_LAST, span[1]))
+        doubt = question(entry, Plausible(near, POSSIBLE_G), units=units, what=f"mass after {_mass(last[1], units)}")
+    if doubt is not None:
+        return doubt
+    kind = expected(profile, sex)
+    if length_mm is not None:
+        usual = kind.mass_of(length_mm)
+        if not usual / BESIDE_LENGTH <= entry.value <= usual * BESIDE_LENGTH:
+            return Doubt(
+                f"A length of {_length(length_mm, units)} goes with about {_mass(usual, units)}: {_mass(entry.value, units)} contradicts it. "
+                "Is one of the two wrong?",
+                None,
+                False,
+            )
+    if born_on is not None and on >= born_on:
+        slow, fast = _at_age(kind, (on - born_on).days / DAYS_PER_MONTH)
+        if not slow / BESIDE_AGE <= entry.value <= fast * BESIDE_AGE:
+            return Doubt(
+                f"At its age its kind weighs {_mass(slow, units)} to {_mass(fast, units)}: {_mass(entry.value, units)} is far from it. "
+                "Is the day of its birth right?",
+                None,
+                False,
+            )
+    return None
+
+
+def _at_age(kind: Expected, months: float) -> tuple[float, float]:
+    ends = sorted((kind.slow.mass_g(months), kind.fast.mass_g(months)))
+    return ends[0], ends[1]
+
+
+def question_length(
+    entry: Entry,
+    profile: Profile,
+    sex: str,
+    *,
+    on: dt.date,
+    units: Units = METRIC,
+    last: tuple[dt.date, float] | None = None,
+    mass_g: float | None = None,
+) -> Doubt | None:
+    """Ask about a length of the kind the body is counted in.
+
+    Parameters
+    ----------
+    entry : Entry
+        As it was typed [m].
+    last : (date, mm), optional
+        The measuring before.
+    """
+    firsts = [adult.first_length_mm.ends[0] for adult in profile.adult]
+    grown = [adult.length_mm.ends[1] for adult in profile.adult]
+    span = (0.0005 * min(firsts), 0.0015 * max(grown))
+    small = span[1] < 0.15
+    doubt = question(entry, Plausible(span, POSSIBLE_M), units=units, what=f"length of a {profile.name}")
+    if doubt is not None:
+        return doubt
+    if last is not None and on >= last[0]:
+        before = last[1] / 1000
+        if entry.value < 0.9 * before:
+            said = (
+                f"It measured {show(before, Kind.LENGTH, units, small=small)} before: bodies do not shrink, save by a lost tail."
+            )
+            return Doubt(said, None, False)
+    if mass_g is not None:
+        usual = expected(profile, sex).length_mm(mass_g) / 1000
+        share = BESIDE_LENGTH ** (1 / 3)
+        if not usual / share <= entry.value <= usual * share:
+            return Doubt(
+                f"A mass of {_mass(mass_g, units)} goes with about {show(usual, Kind.LENGTH, units, small=small)}: "
+                f"{show(entry.value, Kind.LENGTH, units, small=small)} contradicts it. Is one of the two wrong?",
+                None,
+                False,
+            )
+    return None
+
+
+def question_birth(born_on: dt.date, profile: Profile, *, today: dt.date) -> Doubt | None:
+    """Ask about a day of birth: one to come is refused, one long before the longest life of its kind is asked about."""
+    if born_on > today:
+        return Doubt("This day is still to come.", None, True)
+    years = (today - born_on).days / 365.25
+    longest = profile.lifespan_years.span.ends[1]
+    if years > OLDEST * longest:
+        return Doubt(
+            f"That makes it {years:.0f} years old; its kind lives to about {longest:g}. Is the year right?", None, years > 200
+        )
+    return None
+
+
+def _mass(grams: float, units: Units) -> str:
+    return show(grams, Kind.MASS, units)
+
+
+def _length(mm: float, units: Units) -> str:
+    return show(mm / 1000, Kind.LENGTH, units, small=mm < 150)

@@ -1,0 +1,63 @@
+"""Writes about animals. Each is one transaction; its box is looked at again, and its growth is worked out by a worker."""
+
+import datetime as dt
+from collections.abc import Mapping
+
+from django.db import transaction
+
+from ridgeback.animals.models import Animal, Length, Weighing
+from ridgeback.habitats.models import Habitat
+from ridgeback.jobs.flows import ask_for_lives
+
+
+def _look_again(animal: Animal) -> None:
+    Habitat.objects.filter(occupancies__animal=animal, occupancies__until__isnull=True).update(looked_on=None)
+    ask_for_lives(animal.household)
+
+
+@transaction.atomic
+def weigh(animal: Animal, *, on: dt.date, mass_g: float) -> Weighing:
+    """Log a mass [g]."""
+    made = Weighing.objects.create(animal=animal, on=on, mass_g=mass_g)
+    _look_again(animal)
+    return made
+
+
+@transaction.atomic
+def measure(animal: Animal, *, on: dt.date, kind: str, length_mm: float) -> Length:
+    """Log a length [mm]."""
+    made = Length.objects.create(animal=animal, on=on, kind=kind, length_mm=length_mm)
+    _look_again(animal)
+    return made
+
+
+@transaction.atomic
+def forget_weight(animal: Animal, pk: int) -> bool:
+    """Take a wrong weighing away."""
+    gone, _ = Weighing.objects.filter(animal=animal, pk=pk).delete()
+    _look_again(animal)
+    return bool(gone)
+
+
+@transaction.atomic
+def forget_length(animal: Animal, pk: int) -> bool:
+    """Take a wrong measuring away."""
+    gone, _ = Length.objects.filter(animal=animal, pk=pk).delete()
+    _look_again(animal)
+    return bool(gone)
+
+
+@transaction.atomic
+def set_facts(animal: Animal, *, name: str, sex: str, born_on: dt.date | None) -> None:
+    """Its name, sex and birth."""
+    animal.name, animal.sex, animal.born_on = name, sex, born_on
+    animal.save(update_fields=["name", "sex", "born_on"])
+    _look_again(animal)
+
+
+@transaction.atomic
+def set_schools(animal: Animal, schools: Mapping[str, str]) -> None:
+    """By which schools it is kept."""
+    animal.schools = dict(schools)
+    animal.save(update_fields=["schools"])
+    _look_again(animal)

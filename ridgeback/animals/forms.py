@@ -1,0 +1,188 @@
+"""Forms about one animal: its weights, its lengths, its facts, its schools. What cannot well be true is asked about, and may be confirmed."""
+
+import datetime as dt
+from typing import Any
+
+from django import forms
+
+from husbandry.errors import EntryError
+from husbandry.growth.fitting import Weight
+from husbandry.growth.questioning import question_birth, question_length, question_mass
+from husbandry.quantity import Doubt, Entry, Kind, Units, read
+from husbandry.species.profile import Profile
+from husbandry.species.schools import PRESETS, QUESTIONS
+from ridgeback.animals.models import Animal, Length
+from ridgeback.schooling import chosen_schools, school_field
+
+
+def _day(today: dt.date) -> forms.DateField:
+    return forms.DateField(label="On", initial=today, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"))
+
+
+def _typed(label: str, unit: str) -> forms.CharField:
+    attrs = {"autocomplete": "off", "inputmode": "decimal", "class": "quantity", "placeholder": unit}
+    return forms.CharField(label=label, max_length=60, widget=forms.TextInput(attrs=attrs))
+
+
+class BodyForm(forms.Form):
+    """A number of the body on a day. `doubt` holds the question about one that is unlikely; `confirm` answers it."""
+
+    field_name = ""
+    confirm = forms.CharField(required=False, max_length=60, widget=forms.HiddenInput)
+
+    def __init__(self, *args: Any, animal: Animal, profile: Profile, units: Units, today: dt.date, **kwargs: Any) -> None:
+        self.animal, self.profile, self.units, self.today = animal, profile, units, today
+        self.doubt: Doubt | None = None
+        super().__init__(*args, **kwargs)
+        self.fields["on"] = _day(today)
+
+    def clean_on(self) -> dt.date:
+        """Not to come, and not before its birth."""
+        on: dt.date = self.cleaned_data["on"]
+        if on > self.today:
+            raise forms.ValidationError("This day is still to come.")
+        if self.animal.born_on and on < self.animal.born_on:
+            raise forms.ValidationError(f"It was born on {self.animal.born_on:%-d %B %Y}: this day is before.")
+        return on
+
+    def clean(self) -> dict[str, Any]:
+        """Read the number, then ask."""
+        cleaned = super().clean() or {}
+        typed = cleaned.get(self.field_name)
+        if not typed or "on" not in cleaned:
+            return cleaned
+        try:
+            entry = self._read(typed)
+        except EntryError as why:
+            self.add_error(self.field_name, str(why))
+            return cleaned
+        if entry.value <= 0:
+            self.add_error(self.field_name, "A body is more than nothing.")
+            return cleaned
+        doubt = self._question(entry, cleaned["on"])
+        if doubt and (doubt.refused or cleaned.get("confirm") != typed):
+            self.doubt = doubt
+            self.add_error(self.field_name, doubt.sentence)
+        cleaned["number"] = entry.value
+        return cleaned
+
+    def _read(self, typed: str) -> Entry:
+        raise NotImplementedError
+
+    def _question(self, entry: Entry, on: dt.date) -> Doubt | None:
+        raise NotImplementedError
+
+    def _body_mm(self) -> list[tuple[dt.date, float]]:
+        kind = self.profile.body.length_kind
+        return [(length.on, length.length_mm) for length in self.animal.lengths.all() if length.kind == kind]
+
+
+class WeighForm(BodyForm):
+    """A weighing."""
+
+    field_name = "mass"
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.fields["mass"] = _typed("Mass", "g")
+        self.order_fields(["mass", "on", "confirm"])
+
+    def _read(self, typed: str) -> Entry:
+        return read(typed, Kind.MASS, self.units)
+
+    def _question(self, entry: Entry, on: dt.date) -> Doubt | None:
+        before = [Weight(on=w.on, mass_g=w.mass_g) for w in self.animal.weighings.all() if w.on <= on]
+        last = max(before, key=lambda weight: weight.on, default=None)
+        lengths = [pair for pair in self._body_mm() if abs((on - pair[0]).days) <= 60]
+        near = max(lengths, key=lambda pair: pair[0], default=None)
+        return question_mass(
+            entry, self.profile, self.animal.sex, on=on, units=self.units, last=(last.on, last.mass_g) if last else None,
+            length_mm=near[1] if near else None, born_on=self.animal.born_on,
+        )  # fmt: skip
+
+
+class MeasureForm(BodyForm):
+    """A measuring."""
+
+    field_name = "length"
+
+    def __init__(self, *args: Any, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        kinds = self.profile.grown.length_mm
+        own = self.profile.body.length_kind
+        names = dict(Length.Kind.choices)
+        choices = [(own, names[own])] + [(kind, names[kind]) for kind in kinds if kind != own]
+        self.fields["kind"] = forms.ChoiceField(label="What", choices=choices)
+        self.small = max(span.ends[1] for span in kinds.values()) < 150
+        self.fields["length"] = _typed("Length", "in" if self.units.system == "us" else "mm" if self.small else "cm")
+        self.order_fields(["kind", "length", "on", "confirm"])
+
+    def _read(self, typed: str) -> Entry:
+        return read(typed, Kind.LENGTH, self.units, small=self.small)
+
+    def _question(self, entry: Entry, on: dt.date) -> Doubt | None:
+        if self.cleaned_data.get("kind") != self.profile.body.length_kind:
+            return None
+        last = max((pair for pair in self._body_mm() if pair[0] <= on), key=lambda pair: pair[0], default=None)
+        weights = [w for w in self.animal.weighings.all() if abs((on - w.on).days) <= 60]
+        near = max(weights, key=lambda w: w.on, default=None)
+        return question_length(
+            entry, self.profile, self.animal.sex, on=on, units=self.units, last=last, mass_g=near.mass_g if near else None
+        )
+
+
+class FactsForm(forms.Form):
+    """Name, sex and birth."""
+
+    name = forms.CharField(label="Name", max_length=80)
+    sex = forms.ChoiceField(label="Sex", choices=Animal.Sex.choices)
+    born_on = forms.DateField(
+        label="Born or hatched on", required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
+        help_text="Roughly will do; leave it empty if nobody knows.",
+    )  # fmt: skip
+    confirm_born = forms.CharField(required=False, max_length=20, widget=forms.HiddenInput)
+
+    def __init__(self, *args: Any, animal: Animal, profile: Profile, today: dt.date, **kwargs: Any) -> None:
+        self.animal, self.profile, self.today = animal, profile, today
+        self.doubt: Doubt | None = None
+        kwargs.setdefault("initial", {"name": animal.name, "sex": animal.sex, "born_on": animal.born_on})
+        super().__init__(*args, **kwargs)
+
+    def clean(self) -> dict[str, Any]:
+        """An impossible age is asked about."""
+        cleaned = super().clean() or {}
+        born = cleaned.get("born_on")
+        if born is None:
+            return cleaned
+        doubt = question_birth(born, self.profile, today=self.today)
+        first = min((w.on for w in self.animal.weighings.all()), default=None)
+        if doubt is None and first is not None and born > first:
+            doubt = Doubt(f"It was weighed on {first:%-d %B %Y}, before that day.", None, True)
+        if doubt and (doubt.refused or cleaned.get("confirm_born") != born.isoformat()):
+            self.doubt = doubt
+            self.add_error("born_on", doubt.sentence)
+        return cleaned
+
+
+class SchoolsForm(forms.Form):
+    """By which schools it is kept: each question that concerns its kind, and ways of keeping that answer many at once."""
+
+    def __init__(self, *args: Any, animal: Animal, profile: Profile, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.asked = [slug for slug in profile.questions if QUESTIONS[slug].of == "animal"]
+        for slug in self.asked:
+            self.fields[slug] = school_field(slug, animal.schools)
+            self.fields[slug].required = False
+
+    def chosen(self) -> dict[str, str]:
+        """What differs from the usual."""
+        return chosen_schools({slug: self.cleaned_data[slug] or QUESTIONS[slug].default for slug in self.asked})
+
+
+def preset_schools(slug: str, profile: Profile) -> dict[str, str] | None:
+    """A way of keeping, as far as it concerns a species and an animal; None for an unknown one."""
+    preset = PRESETS.get(slug)
+    if preset is None:
+        return None
+    asked = {question for question in profile.questions if QUESTIONS[question].of == "animal"}
+    return chosen_schools({question: school for question, school in preset.schools.items() if question in asked})

@@ -1,0 +1,207 @@
+"""Animals as the core projects them: their growth is worked out once, when a weight comes in, and remembered by its content."""
+
+import datetime as dt
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from husbandry.growth.fitting import Weight
+from husbandry.growth.projection import Growth
+from husbandry.path.boxes import Buying, Fits, Owned, buying, fits
+from husbandry.path.onward import Onward, onward
+from husbandry.path.outlook import Ahead, Event, ahead_of, events
+from husbandry.path.ribbons import Path, path_of
+from husbandry.planning.request import Animal as CoreAnimal
+from husbandry.species.profile import Profile
+from husbandry.worked import Document
+from ridgeback.animals.models import Animal
+from ridgeback.habitats.models import Habitat, Occupancy
+from ridgeback.habitats.planning import key_of, recall, remember
+from ridgeback.keepers.models import Household
+from ridgeback.library.keeping import edits_of, profiles_of
+
+
+class Growths(Document):
+    """What is remembered of an animal's life: its growth, and the path and the boxes that follow from it."""
+
+    growth: Growth
+    path: Path
+    buying: Buying
+
+
+@dataclass(frozen=True)
+class Life:
+    """An animal of the household with its projection."""
+
+    animal: Animal
+    profile: Profile
+    onward: Onward
+    path: Path
+    buying: Buying
+    home: Habitat | None
+    weights: tuple[Weight, ...]
+
+
+def home_of(animal: Animal) -> Habitat | None:
+    """The box it lives in."""
+    here = Occupancy.objects.filter(animal=animal, until__isnull=True).select_related("habitat__head", "habitat__room").first()
+    return here.habitat if here else None
+
+
+def owned(habitat: Habitat) -> Owned | None:
+    """A box as the core compares it; None before its first revision."""
+    if habitat.head is None:
+        return None
+    box = habitat.head.spec["box"]
+    inside = box["inside_m"]
+    return Owned(habitat.name, (inside["length"], inside["depth"], inside["height"]), box.get("ground", {}).get("depth_m", 0.05))
+
+
+def _has_uv(habitat: Habitat | None, profile: Profile) -> bool:
+    """Whether its box has an ultraviolet lamp; without a box: whether its kind usually has one."""
+    if habitat is None or habitat.head is None:
+        return profile.uv.pattern != "none needed"
+    return any(str(thing.get("kind", "")).startswith(("t5", "t8", "uv_")) for thing in habitat.head.spec.get("things", []))
+
+
+def _schools(animal: Animal, habitat: Habitat | None) -> dict[str, str]:
+    box = habitat.head.spec["box"].get("schools", {}) if habitat is not None and habitat.head is not None else {}
+    return {**animal.schools, **box}
+
+
+def life_of(animal: Animal, today: dt.date, profile: Profile) -> Life:
+    """One animal, its path and its boxes; worked out here when they are not remembered."""
+    weights = tuple(Weight(on=w.on, mass_g=w.mass_g) for w in animal.weighings.all())
+    kind = profile.body.length_kind
+    lengths = [(length.on, length.length_mm) for length in animal.lengths.all() if length.kind == kind]
+    home = home_of(animal)
+    company = home.occupancies.filter(until__isnull=True).count() if home else 1
+    core, schools, uvb = CoreAnimal.model_validate(animal.data()), _schools(animal, home), _has_uv(home, profile)
+    free = _free_boxes(animal.household)
+    told = [
+        core.model_dump(mode="json"), [(w.on.isoformat(), w.mass_g) for w in weights], [(on.isoformat(), mm) for on, mm in lengths], schools,
+        company, uvb, profile.hash, today.isoformat(), [(box.name, box.sides_m, box.ground_m) for box in free],
+    ]  # fmt: skip
+    key = key_of("life", told)
+    body = recall([key]).get(key)
+    if body is not None:
+        known = Growths.model_validate_json(body)
+        life = Onward(core, profile, known.growth, schools, company, weighed=bool(weights))
+        return Life(animal, profile, life, known.path, known.buying, home, weights)
+    life = onward(core, profile, weights, lengths, schools=schools, company=company)
+    path = path_of(life, today, uvb=uvb)
+    ways = buying(life, today, free, coming=path.milestones)
+    remember({key: Growths(growth=life.growth, path=path, buying=ways).model_dump_json(exclude_none=True)})
+    return Life(animal, profile, life, path, ways, home, weights)
+
+
+def _free_boxes(household: Household) -> list[Owned]:
+    """Boxes of the household in which nobody lives."""
+    empty = (
+        Habitat.objects.of(household).select_related("head").exclude(occupancies__until__isnull=True, occupancies__isnull=False)
+    )
+    return [box for habitat in empty if (box := owned(habitat)) is not None]
+
+
+def boxes_for(life: Life, today: dt.date) -> list[tuple[Habitat, Fits]]:
+    """Every box of the household beside this animal: whether it fits, and until when; its own first."""
+    found = []
+    for habitat in Habitat.objects.of(life.animal.household).select_related("head"):
+        box = owned(habitat)
+        if box is not None:
+            found.append((habitat, fits(life.onward, box, today)))
+    here = life.home.pk if life.home else 0
+    return sorted(found, key=lambda pair: (pair[0].pk != here, not pair[1].now, pair[1].usual is not None, pair[0].name))
+
+
+# --- many animals -------------------------------------------------------------------------------------------------------
+
+
+@dataclass(frozen=True)
+class Coming:
+    """An animal with what the next twelve months bring it; `events` is None while that is being worked out."""
+
+    animal: Animal
+    profile: Profile
+    home: Habitat | None
+    ahead: Ahead | None
+    events: tuple[Event, ...] | None
+
+
+def _token(animal: Animal, home: Habitat | None, company: int, profile: Profile, month: dt.date) -> str:
+    facts: list[Any] = [
+        animal.species, animal.sex, animal.born_on.isoformat() if animal.born_on else "", _schools(animal, home), company,
+        animal.weights_token or "", animal.lengths_token or "", _has_uv(home, profile), profile.hash, month.isoformat(),
+    ]  # fmt: skip
+    return key_of("ahead", facts)
+
+
+def _homes(household: Household) -> tuple[dict[int, Habitat], dict[int, int]]:
+    """The box of each animal, and how many live in each box."""
+    present = Occupancy.objects.filter(habitat__household=household, until__isnull=True).select_related(
+        "habitat__head", "habitat__room"
+    )
+    homes = {occupancy.animal_id: occupancy.habitat for occupancy in present}
+    count: dict[int, int] = {}
+    for habitat in homes.values():
+        count[habitat.pk] = count.get(habitat.pk, 0) + 1
+    return homes, count
+
+
+def outlook(household: Household, today: dt.date) -> list[Coming]:
+    """The next twelve months of every animal, from what is remembered: constant queries, no fitting."""
+    animals, profiles, homes, _, keys = _household(household, today)
+    bodies = recall(keys.values())
+    found = []
+    for animal in animals:
+        profile, home = profiles[animal.species], homes.get(animal.pk)
+        body = bodies.get(keys[animal.pk])
+        if body is None:
+            found.append(Coming(animal, profile, home, None, None))
+            continue
+        ahead = Ahead.model_validate_json(body)
+        south = home is not None and home.room.latitude_deg < 0
+        told = events(ahead, profile, owned(home) if home else None, today, south=south)
+        found.append(Coming(animal, profile, home, ahead, told))
+    return found
+
+
+def _household(
+    household: Household, today: dt.date
+) -> tuple[list[Animal], dict[str, Profile], dict[int, Habitat], dict[int, int], dict[int, str]]:
+    animals = list(Animal.objects.of(household).with_token())
+    profiles = profiles_of(edits_of(household), (animal.species for animal in animals))
+    homes, count = _homes(household)
+    month = today.replace(day=1)
+    keys = {}
+    for animal in animals:
+        home = homes.get(animal.pk)
+        keys[animal.pk] = _token(animal, home, count[home.pk] if home else 1, profiles[animal.species], month)
+    return animals, profiles, homes, count, keys
+
+
+def work_out(household: Household, today: dt.date, most: int | None = None) -> int:
+    """Work out and remember what the outlook misses; how many were missing. The fitting of growth happens here and in no page."""
+    animals, profiles, homes, count, keys = _household(household, today)
+    known = recall(keys.values())
+    missing = [animal for animal in animals if keys[animal.pk] not in known][:most]
+    for animal in missing:
+        home, profile = homes.get(animal.pk), profiles[animal.species]
+        ahead = _ahead(animal, home, count[home.pk] if home else 1, profile, today.replace(day=1))
+        remember({keys[animal.pk]: ahead.model_dump_json(exclude_none=True)})
+    return len(missing)
+
+
+def _ahead(animal: Animal, home: Habitat | None, company: int, profile: Profile, month: dt.date) -> Ahead:
+    weights = [Weight(on=w.on, mass_g=w.mass_g) for w in animal.weighings.all()]
+    kind = profile.body.length_kind
+    lengths = [(length.on, length.length_mm) for length in animal.lengths.all() if length.kind == kind]
+    core = CoreAnimal.model_validate(animal.data())
+    life = onward(core, profile, weights, lengths, schools=_schools(animal, home), company=company)
+    return ahead_of(life, weights, month, uvb=_has_uv(home, profile))
+
+
+def soonest(comings: Iterable[Coming]) -> Sequence[tuple[Coming, Event]]:
+    """Every event of every animal, by day."""
+    pairs = [(coming, event) for coming in comings for event in coming.events or ()]
+    return sorted(pairs, key=lambda pair: (pair[1].on, pair[0].animal.name))

@@ -1,0 +1,320 @@
+"""What an animal's pages show, ready for their templates."""
+
+import datetime as dt
+from dataclasses import dataclass
+
+from django.utils.safestring import SafeString, mark_safe
+
+from husbandry.box.spoken import Compared, compared, in_other_words, spoken
+from husbandry.errors import EntryError
+from husbandry.growth.findings import findings
+from husbandry.path.boxes import BuyPlan
+from husbandry.path.ribbons import Milestone
+from husbandry.planning.request import Animal as CoreAnimal
+from husbandry.quantity import Kind, Units, show
+from husbandry.species.schools import PRESETS, QUESTIONS
+from husbandry.species.stages import StageFound, stage_of
+from husbandry.worked import Worked
+from ridgeback.animals import wording
+from ridgeback.animals.lives import Life, boxes_for
+from ridgeback.drawing import growth as growth_chart
+from ridgeback.drawing import ribbons
+from ridgeback.drawing.svg import write
+from ridgeback.habitats.models import Habitat
+from ridgeback.habitats.wording import given, input_text
+
+BASES = {
+    "its own weights": "Its own weights show where it is going",
+    "its own weights for a while": "Its own weights lead for two months, then its kind’s curve: they do not show yet where it stops",
+    "its last weight": "Its kind’s curve, on from its last weight: six weights over three months show its own",
+    "grown": "It is grown: its weights have stayed",
+    "nothing weighed": "Nothing was weighed: ages alone",
+}
+
+
+@dataclass(frozen=True)
+class WorkedView:
+    """A number with its working, for unfolding in place."""
+
+    text: str
+    rule: str
+    inputs: tuple[tuple[str, str], ...]
+    sources: tuple[str, ...]
+    would_change: str
+
+
+def worked_view(worked: Worked, units: Units, *, digits: int = 1) -> WorkedView:
+    """A working in the reader's units."""
+    value = f"{worked.value:.{digits}f} {worked.unit}" if worked.unit.startswith("%") else given(worked.value, worked.unit, units)
+    return WorkedView(
+        value, worked.rule, tuple((item.name, input_text(item, units)) for item in worked.inputs),
+        tuple(str(source) for source in worked.sources), worked.would_change,
+    )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class MilestoneView:
+    """A stage to come."""
+
+    title: str
+    when: str
+    before: tuple[str, ...]
+    """What to have before it."""
+
+
+@dataclass(frozen=True)
+class BoxView:
+    """A box of the household beside this animal."""
+
+    habitat: Habitat
+    mine: bool
+    direction: str
+    words: str
+
+
+@dataclass(frozen=True)
+class WayView:
+    """A way to buy."""
+
+    title: str
+    advised: bool
+    total: str
+    boxes: tuple[tuple[str, str], ...]
+    """When, and what."""
+    small: str
+
+
+@dataclass(frozen=True)
+class QuestionView:
+    """A question between schools, with what each says."""
+
+    slug: str
+    text: str
+    chosen: str
+    schools: tuple[tuple[str, str, str, bool, bool], ...]
+    """Slug, name, reason, whether it is chosen, whether it is the usual one."""
+
+
+@dataclass(frozen=True)
+class AnimalPage:
+    """The page of one animal."""
+
+    stage: StageFound
+    stage_title: str
+    confidence: str
+    votes: tuple[tuple[str, str, str], ...]
+    """Sign, value, what it says."""
+    findings: tuple[tuple[str, str, WorkedView | None], ...]
+    chart: SafeString
+    basis: str
+    goal: str
+    milestones: tuple[MilestoneView, ...]
+    boxes: tuple[BoxView, ...]
+    grown_box: str
+    other_words: str
+    ways: tuple[WayView, ...]
+    because: str
+    saved: str
+    questions: tuple[QuestionView, ...]
+    presets: tuple[tuple[str, str], ...]
+
+
+CONFIDENCE = {"sure": "sure", "likely": "likely", "unsure": "not sure"}
+WAYS = {
+    "once": "The last box at once",
+    "steps": "Step by step",
+    "late": "A small box now, the last one when it is grown",
+}
+
+
+def stage_now(life: Life, today: dt.date) -> StageFound:
+    """The stage of today, from what was last weighed and measured, as a plan tells it."""
+    core = CoreAnimal.model_validate(life.animal.data())
+    return stage_of(life.profile, today=today, born_on=core.born_on, mass_g=core.mass_g, length_mm=core.length_mm or None)
+
+
+def animal_page(life: Life, units: Units, today: dt.date) -> AnimalPage:
+    """Everything of an animal's page."""
+    stage = stage_now(life, today)
+    told = [(f.severity, f.text, worked_view(f.worked, units)) for f in findings(
+        life.profile, life.animal.sex, life.weights, born_on=life.animal.born_on, today=today
+    )]  # fmt: skip
+    notes: list[tuple[str, str, WorkedView | None]] = [
+        *told,
+        *(("care", f.text, None) for f in stage.findings if f.slug != "nothing known"),
+    ]
+    household = life.animal.household
+    grown = life.buying.grown_box_m
+    goal = life.onward.growth.fit.asymptote_g if life.onward.growth.fit is not None else None
+    shown_goal = goal is not None and life.onward.growth.basis == "its own weights"
+    return AnimalPage(
+        stage=stage,
+        stage_title=wording.article(stage.name),
+        confidence=CONFIDENCE[stage.confidence],
+        votes=tuple(_vote(vote.sign, vote.value, vote.unit, vote.stages, life, units) for vote in stage.votes),
+        findings=tuple(notes),
+        chart=mark_safe(write(growth_chart.chart(life.onward, life.weights, today, units, life.animal.name))),  # our own writer escapes
+        basis=BASES[life.onward.growth.basis],
+        goal=f"It is growing to about {show(goal, Kind.MASS, units)}." if shown_goal and goal else "",
+        milestones=tuple(_milestone(item, units, today) for item in life.path.milestones),
+        boxes=tuple(_boxes(life, units, today)),
+        grown_box=wording.sides(grown, units),
+        other_words=_other_words(life, units, today),
+        ways=tuple(_way(plan, life, units, today) for plan in life.buying.plans),
+        because=_sentence(life.buying.because),
+        saved=wording.money(life.buying.saved_eur, household) if life.buying.saved_eur else "",
+        questions=questions_of(life),
+        presets=tuple((preset.slug, preset.name) for preset in PRESETS.values()),
+    )  # fmt: skip
+
+
+def _sentence(text: str) -> str:
+    return text[0].upper() + text[1:].rstrip(".") + "."
+
+
+def _vote(sign: str, value: float, unit: str, stages: tuple[str, ...], life: Life, units: Units) -> tuple[str, str, str]:
+    if sign == "age":
+        shown = f"{value:.1f} months" if value < 36 else f"{value / 12:.1f} years"
+    elif unit == "mm":
+        shown = show(value / 1000, Kind.LENGTH, units, small=value < 150)
+    else:
+        shown = show(value, Kind.MASS, units)
+    return sign, shown, " or ".join(life.profile.stage(stage).name for stage in stages)
+
+
+def _milestone(item: Milestone, units: Units, today: dt.date) -> MilestoneView:
+    return MilestoneView(
+        wording.milestone_title(item),
+        wording.when(item.early, item.usual, item.late, today),
+        tuple(wording.shift(shift, units) for shift in item.shifts),
+    )
+
+
+def _boxes(life: Life, units: Units, today: dt.date) -> list[BoxView]:
+    found = []
+    for habitat, fitting in boxes_for(life, today):
+        direction, words = wording.fits_line(fitting, units, today)
+        found.append(BoxView(habitat, life.home is not None and habitat.pk == life.home.pk, direction, words))
+    return found
+
+
+def _other_words(life: Life, units: Units, today: dt.date) -> str:
+    said = in_other_words(life.onward.box_m(today), life.onward.length_m(today))
+    feet = " × ".join(f"{side:g}" for side in said.feet)
+    tank = f", a “{said.tank.name}” tank" if said.tank is not None and "glass" in life.profile.enclosure.kinds else ""
+    bodies = " × ".join(f"{side:.1f}" for side in said.bodies) if said.bodies else ""
+    return f"{feet} ft, {said.litres:.0f} l or {said.us_gal:.0f} US gal{tank}; {bodies} body lengths"
+
+
+def _way(plan: BuyPlan, life: Life, units: Units, today: dt.date) -> WayView:
+    household = life.animal.household
+    rows = []
+    for n, box in enumerate(plan.boxes):
+        at = (
+            "now"
+            if n == 0
+            else wording.when(box.early, box.on, None, today)
+            if box.early != box.on
+            else f"about {wording.month(box.on)}"
+        )
+        rows.append((at, wording.bought(box, units, household)))
+    small = f"{plan.small_months:.0f} months in a box too small for it" if plan.small_months >= 0.5 else ""
+    return WayView(WAYS[plan.slug], plan.advised, wording.money(plan.total_eur, household), tuple(rows), small)
+
+
+def questions_of(life: Life) -> tuple[QuestionView, ...]:
+    """The questions between schools that concern this animal."""
+    found = []
+    for slug in life.profile.questions:
+        question = QUESTIONS[slug]
+        if question.of != "animal":
+            continue
+        chosen = question.chosen(life.animal.schools).slug
+        rows = tuple((s.slug, s.name, s.why, s.slug == chosen, s.slug == question.default) for s in question.schools.values())
+        found.append(QuestionView(slug, question.text, chosen, rows))
+    return tuple(found)
+
+
+@dataclass(frozen=True)
+class SpokenView:
+    """A size that was told, compared."""
+
+    text: str
+    error: str = ""
+    direction: str = ""
+    words: str = ""
+
+
+def said_size(text: str, life: Life, units: Units, today: dt.date) -> SpokenView:
+    """A size as it is spoken against what this animal needs today and when it is grown."""
+    try:
+        said = spoken(text, life.onward.length_m(today))
+    except EntryError as why:
+        return SpokenView(text, error=str(why))
+    now, grown = compared(said, life.onward.box_m(today)), compared(said, life.buying.grown_box_m)
+    if now.enough is None:
+        share = f"{now.volume_share:.0%}" if now.volume_share is not None else "some"
+        return SpokenView(
+            text,
+            direction="unknown",
+            words=f"It holds {share} of the litres it needs now, but litres say nothing of its floor: ask for its sides.",
+        )
+    meant = f"{_sides(now, units)}: "
+    if now.enough and grown.enough:
+        return SpokenView(text, direction="right", words=meant + "large enough now and when it is grown.")
+    if now.enough:
+        return SpokenView(
+            text,
+            direction="above",
+            words=meant + f"large enough now, not when it is grown ({' and '.join(grown.short)} too small).",
+        )
+    return SpokenView(text, direction="below", words=meant + f"too small now: {' and '.join(now.short)}.")
+
+
+def _sides(item: Compared, units: Units) -> str:
+    assert item.said.sides_m is not None
+    shown = wording.sides([side for side in item.said.sides_m if side is not None], units)
+    return f"A “{item.said.tank.name}” tank, {shown}" if item.said.tank is not None else shown
+
+
+@dataclass(frozen=True)
+class PathView:
+    """The path drawn."""
+
+    names: SafeString
+    timeline: SafeString
+    milestones: tuple[MilestoneView, ...]
+    today_x: float
+    others: tuple[tuple[str, str, str, str], ...]
+    """Ribbon, school, what it says, why."""
+    life_until: str
+    source: str
+
+
+def path_view(life: Life, units: Units, today: dt.date, width: float = 1080.0) -> PathView:
+    """The path as ribbons and words."""
+    path = life.path
+    layout = ribbons.lay_out(path, width, lambda worth: wording.worth_lines(worth, units))
+    said = "; ".join(f"{spell.name} from {spell.since:%B %Y}" for spell in path.stages)
+    others = []
+    for ribbon in path.ribbons:
+        for other in ribbon.others:
+            kind = wording.KINDS.get(other.unit)
+            told = (
+                wording.between(other.low, other.high, kind, units)
+                if kind and (other.low is not None or other.high is not None)
+                else other.text
+            )
+            if other.unit == "days" and other.low is not None:
+                told = f"every {other.low:g} days"
+            others.append((wording.NAMES[ribbon.slug], other.school, told or other.text, wording.because(other.why)))
+    until = f"Its kind lives to about {path.life_until[0]:%Y} to {path.life_until[1]:%Y}" if path.life_until else ""
+    return PathView(
+        mark_safe(write(ribbons.names(layout, wording.NAMES))),
+        mark_safe(write(ribbons.timeline(path, layout, f"The path of {life.animal.name}", said))),
+        tuple(_milestone(item, units, today) for item in path.milestones),
+        layout.x(today) / layout.width,
+        tuple(others),
+        until,
+        str(path.source),
+    )  # fmt: skip

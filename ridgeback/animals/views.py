@@ -1,0 +1,259 @@
+"""The animals of a household: the list, one animal's page, its path, and what the next twelve months bring."""
+
+import datetime as dt
+import functools
+import itertools
+from collections.abc import Callable
+from typing import Any
+
+from django.contrib import messages
+from django.http import Http404, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.utils.safestring import mark_safe
+from django.views.decorators.http import require_safe
+
+from husbandry.path.ribbons import Milestone
+from husbandry.quantity import Kind, show
+from husbandry.species.profile import Profile
+from ridgeback.animals import flows, presenting, wording
+from ridgeback.animals.forms import BodyForm, FactsForm, MeasureForm, SchoolsForm, WeighForm, preset_schools
+from ridgeback.animals.lives import Coming, life_of, outlook, soonest
+from ridgeback.animals.models import Animal
+from ridgeback.drawing.beside import silhouette
+from ridgeback.drawing.svg import write
+from ridgeback.jobs.flows import ask_for_lives
+from ridgeback.keepers.middleware import KeeperRequest
+from ridgeback.library.keeping import profile_of
+
+View = Callable[[KeeperRequest, int], HttpResponse]
+
+
+def today() -> dt.date:
+    """The day, read at the edge and nowhere else."""
+    return timezone.now().date()
+
+
+def _animal(request: KeeperRequest, pk: int) -> Animal:
+    """An animal of this household, or 404."""
+    rows = Animal.objects.of(request.household).select_related("household").prefetch_related("weighings", "lengths")
+    return get_object_or_404(rows, pk=pk)
+
+
+def posted(view: View) -> View:
+    """For what only a form does: its address, opened by hand, leads to the animal's page."""
+
+    @functools.wraps(view)
+    def answer(request: KeeperRequest, pk: int) -> HttpResponse:
+        if request.method != "POST":
+            return redirect("animals:page", pk=_animal(request, pk).pk)
+        return view(request, pk)
+
+    return answer
+
+
+@require_safe
+def animal_list(request: KeeperRequest) -> HttpResponse:
+    """Every animal with its kind, its stage and what comes next."""
+    if request.household is None:
+        raise Http404
+    comings = outlook(request.household, today())
+    pending = any(coming.events is None for coming in comings)
+    if pending:
+        ask_for_lives(request.household)
+    rows = [_row(coming, request) for coming in comings]
+    return render(request, "animals/rows.html" if request.htmx else "animals/list.html", {"rows": rows, "pending": pending})
+
+
+def _row(coming: Coming, request: KeeperRequest) -> dict[str, Any]:
+    soon = next(iter(soonest([coming])), None)
+    said = wording.event(soon[1], coming.animal.name, today(), request.units) if soon else None
+    return {
+        "animal": coming.animal,
+        "kind": coming.profile.name,
+        "age": wording.age(coming.animal.born_on, today()),
+        "drawing": _silhouette(coming.profile),
+        "home": coming.home,
+        "stage": coming.ahead.stage if coming.ahead else "",
+        "next": said,
+        "severity": soon[1].severity if soon else "fact",
+        "waiting": coming.events is None,
+    }
+
+
+def _silhouette(profile: Profile) -> str:
+    return mark_safe(write(silhouette(profile)))  # our own writer escapes
+
+
+def _page(
+    request: KeeperRequest,
+    animal: Animal,
+    *,
+    weighing: WeighForm | None = None,
+    measuring: MeasureForm | None = None,
+    facts: FactsForm | None = None,
+) -> HttpResponse:
+    day = today()
+    profile = profile_of(request.household, animal.species)
+    life = life_of(animal, day, profile)
+    common: dict[str, Any] = {"animal": animal, "profile": profile, "today": day}
+    told = request.GET.get("told", "")[:60]
+    context = {
+        "animal": animal,
+        "profile": profile,
+        "home": life.home,
+        "view": presenting.animal_page(life, request.units, day),
+        "age": wording.age(animal.born_on, day),
+        "weighing": weighing or WeighForm(**common, units=request.units),
+        "measuring": measuring or MeasureForm(**common, units=request.units),
+        "facts": facts or FactsForm(**common),
+        "logged": _logged(animal, request),
+        "told": presenting.said_size(told, life, request.units, day) if told else None,
+        "drawing": _silhouette(profile),
+    }
+    return render(request, "animals/page.html", context, status=200)
+
+
+def _logged(animal: Animal, request: KeeperRequest) -> list[dict[str, Any]]:
+    """The last weights and lengths as lines."""
+    names = dict(animal.lengths.model.Kind.choices)
+    rows = [
+        {"on": w.on, "text": show(w.mass_g, Kind.MASS, request.units), "what": "mass", "pk": w.pk, "of": "weight"}
+        for w in animal.weighings.all()
+    ] + [
+        {
+            "on": length.on,
+            "text": show(length.length_mm / 1000, Kind.LENGTH, request.units, small=length.length_mm < 150),
+            "what": names[length.kind],
+            "pk": length.pk,
+            "of": "length",
+        }
+        for length in animal.lengths.all()
+    ]
+    return sorted(rows, key=lambda row: (row["on"], row["pk"]), reverse=True)[:12]
+
+
+@require_safe
+def animal(request: KeeperRequest, pk: int) -> HttpResponse:
+    """One animal."""
+    return _page(request, _animal(request, pk))
+
+
+def _body_form(request: KeeperRequest, animal: Animal, form: type[BodyForm]) -> BodyForm:
+    profile = profile_of(request.household, animal.species)
+    return form(request.POST, animal=animal, profile=profile, units=request.units, today=today())
+
+
+@posted
+def weigh(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Log a weight; one that cannot well be true is asked about first."""
+    animal = _animal(request, pk)
+    form = _body_form(request, animal, WeighForm)
+    assert isinstance(form, WeighForm)
+    if not form.is_valid():
+        return _page(request, animal, weighing=form)
+    made = flows.weigh(animal, on=form.cleaned_data["on"], mass_g=form.cleaned_data["number"])
+    messages.success(request, f"Logged: {show(made.mass_g, Kind.MASS, request.units)} on {made.on:%-d %B %Y}.")
+    return redirect("animals:page", pk=pk)
+
+
+@posted
+def measure(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Log a length."""
+    animal = _animal(request, pk)
+    form = _body_form(request, animal, MeasureForm)
+    assert isinstance(form, MeasureForm)
+    if not form.is_valid():
+        return _page(request, animal, measuring=form)
+    made = flows.measure(
+        animal, on=form.cleaned_data["on"], kind=form.cleaned_data["kind"], length_mm=1000 * form.cleaned_data["number"]
+    )
+    messages.success(request, f"Logged: {show(made.length_mm / 1000, Kind.LENGTH, request.units)} on {made.on:%-d %B %Y}.")
+    return redirect("animals:page", pk=pk)
+
+
+@posted
+def forget(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Take a wrong weight or length away."""
+    animal = _animal(request, pk)
+    text = request.POST.get("row", "")
+    row = int(text) if text.isdecimal() and len(text) < 12 else 0
+    gone = flows.forget_weight(animal, row) if request.POST.get("of") == "weight" else flows.forget_length(animal, row)
+    messages.success(request, "Taken away." if gone else "It was gone already.")
+    return redirect("animals:page", pk=pk)
+
+
+@posted
+def facts(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Its name, sex and birth."""
+    animal = _animal(request, pk)
+    form = FactsForm(request.POST, animal=animal, profile=profile_of(request.household, animal.species), today=today())
+    if not form.is_valid():
+        return _page(request, animal, facts=form)
+    flows.set_facts(animal, **{name: form.cleaned_data[name] for name in ("name", "sex", "born_on")})
+    messages.success(request, "Kept.")
+    return redirect("animals:page", pk=pk)
+
+
+@posted
+def schools(request: KeeperRequest, pk: int) -> HttpResponse:
+    """By which schools it is kept: one by one, or a way of keeping that answers many."""
+    animal = _animal(request, pk)
+    profile = profile_of(request.household, animal.species)
+    preset = request.POST.get("preset", "")
+    if preset:
+        chosen = preset_schools(preset, profile)
+        if chosen is None:
+            messages.error(request, "There is no such way of keeping.")
+            return redirect("animals:page", pk=pk)
+    else:
+        form = SchoolsForm(request.POST, animal=animal, profile=profile)
+        if not form.is_valid():
+            messages.error(request, "There is no such school: nothing was changed.")
+            return redirect("animals:page", pk=pk)
+        chosen = form.chosen()
+    flows.set_schools(animal, chosen)
+    messages.success(request, "Kept: what is planned follows these schools.")
+    return redirect("animals:page", pk=pk)
+
+
+@require_safe
+def path(request: KeeperRequest, pk: int) -> HttpResponse:
+    """One animal's life as ribbons."""
+    animal = _animal(request, pk)
+    life = life_of(animal, today(), profile_of(request.household, animal.species))
+    view = presenting.path_view(life, request.units, today())
+    context = {"animal": animal, "profile": life.profile, "home": life.home, "view": view, "life": life, "today": today()}
+    return render(request, "animals/path.html", context)
+
+
+@require_safe
+def outlook_page(request: KeeperRequest) -> HttpResponse:
+    """What the next twelve months bring the household."""
+    if request.household is None:
+        raise Http404
+    day = today()
+    comings = outlook(request.household, day)
+    waiting = [coming.animal for coming in comings if coming.events is None]
+    if waiting:
+        ask_for_lives(request.household)
+    rows = []
+    for coming, event in soonest(comings):
+        title, words = wording.event(event, coming.animal.name, day, request.units)
+        rows.append(
+            {
+                "animal": coming.animal, "on": event.on, "month": event.on.replace(day=1), "now": event.on <= day, "title": title,
+                "words": words, "severity": event.severity, "before": _before(event.milestone, request),
+            }
+        )  # fmt: skip
+    now = [row for row in rows if row["now"]]
+    months = [
+        {"month": month, "rows": list(group)}
+        for month, group in itertools.groupby((row for row in rows if not row["now"]), key=lambda row: row["month"])
+    ]
+    context = {"now": now, "months": months, "waiting": waiting, "animals": len(comings), "today": day}
+    return render(request, "animals/outlook_rows.html" if request.htmx else "animals/outlook.html", context)
+
+
+def _before(milestone: Milestone | None, request: KeeperRequest) -> list[str]:
+    return [wording.shift(shift, request.units) for shift in milestone.shifts] if milestone else []
