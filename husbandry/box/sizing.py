@@ -72,6 +72,19 @@ def needed_m(rule: SizeRule, body_length_m: float, floor: float = 1.0) -> tuple[
     return sides[0], sides[1], sides[2]
 
 
+def sides_for(profile: Profile, stage: str, school: str, body_length_m: float, floor: float = 1.0) -> tuple[float, float, float]:
+    """Length, depth and height that an animal of a stage needs [m]: by its stage's rule, and never more than the next stage's at the same length.
+
+    The young are given more room for their length; without the second half a box would have to shrink on the day it becomes an adult.
+    """
+    slugs = [one.slug for one in profile.stages]
+    sides = needed_m(rule_for(profile, stage, school), body_length_m, floor)
+    for later in slugs[slugs.index(stage) + 1 :]:
+        theirs = needed_m(rule_for(profile, later, school), body_length_m, floor)
+        sides = (min(sides[0], theirs[0]), min(sides[1], theirs[1]), min(sides[2], theirs[2]))
+    return sides
+
+
 def floor_for(profile: Profile, animals: int) -> float:
     """Floor that so many animals need over that of one, by the profile's rule of company [1]."""
     return 1.0 + profile.company.floor_per_more * max(animals - 1, 0)
@@ -81,7 +94,7 @@ def _rule_text(rule: SizeRule) -> str:
     least = " × ".join(f"{side * 100:g}" for side in rule.min_m)
     return (
         f"At least {rule.length_bl:g} × {rule.depth_bl:g} × {rule.height_bl:g} body lengths (length, depth, height above the ground), "
-        f"and never under {least} cm."
+        f"and never under {least} cm; never more than the next stage's rule at the same length."
     )
 
 
@@ -132,7 +145,7 @@ def judge_size(
     school = question.chosen(schools)
     rule = rule_for(profile, stage, school.slug)
     floor = floor_for(profile, animals)
-    needed = needed_m(rule, body_length_m, floor)
+    needed = sides_for(profile, stage, school.slug, body_length_m, floor)
     actual = (max(box.length_m, box.depth_m), min(box.length_m, box.depth_m), box.air_height_m)
     sides = tuple(
         Side(name=name, needed_m=need, actual_m=round(have, 4), enough=have >= CLOSE * need)
@@ -140,7 +153,7 @@ def judge_size(
     )
     other = next(s for s in question.schools.values() if s.slug != school.slug)
     other_rule = rule_for(profile, stage, other.slug)
-    other_needed = needed_m(other_rule, body_length_m, floor)
+    other_needed = sides_for(profile, stage, other.slug, body_length_m, floor)
     measures = zip(("length", "depth", "height"), (box.length_m, box.depth_m, box.height_m), strict=True)
     return SizeFound(
         enough=all(side.enough for side in sides),

@@ -7,7 +7,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
-from husbandry.box.sizing import floor_for, needed_m, rule_for
+from husbandry.box.sizing import floor_for, sides_for
 from husbandry.growth.expected import VonBertalanffy, expected
 from husbandry.growth.fitting import Weight
 from husbandry.growth.projection import Growth, growth_of
@@ -106,8 +106,9 @@ class Onward:
 
     def box_m(self, on: dt.date, edge: Edge = "usual") -> tuple[float, float, float]:
         """Length, depth and height above the ground that its box needs on a day [m]."""
-        rule = rule_for(self.profile, self.stage(on, edge).slug, QUESTIONS["how-big"].chosen(self.schools).slug)
-        return needed_m(rule, self.length_m(on, edge), floor_for(self.profile, self.company))
+        school = QUESTIONS["how-big"].chosen(self.schools).slug
+        floor = floor_for(self.profile, self.company)
+        return sides_for(self.profile, self.stage(on, edge).slug, school, self.length_m(on, edge), floor)
 
     def ground_m(self, on: dt.date) -> float:
         """Depth of ground it digs in, at least five centimetres [m]."""

@@ -302,7 +302,10 @@ def path_of(life: Onward, today: dt.date, *, uvb: bool = True) -> Path:
         life_until=(_years_on(born, years[0]), _years_on(born, years[1])) if born else None,
         stages=tuple(spells),
         ribbons=tuple(ribbons),
-        milestones=tuple(milestone.model_copy(update={"shifts": _shifts(values, milestone)}) for milestone in coming),
+        milestones=tuple(
+            milestone.model_copy(update={"shifts": _shifts(values, milestone, following.usual if following else life.end(today))})
+            for milestone, following in zip(coming, [*coming[1:], None], strict=False)
+        ),
         source=life.growth.source
         if life.growth.last_g is not None
         else Source(kind="common practice", text="ages of its stages"),
@@ -313,11 +316,12 @@ def _years_on(born: dt.date, years: float) -> dt.date:
     return born + dt.timedelta(days=round(years * 365.25))
 
 
-def _shifts(values: dict[Slug, Callable[[dt.date], Worth | None]], milestone: Milestone) -> tuple[Shift, ...]:
-    """What differs between the day before a stage and its first day."""
+def _shifts(values: dict[Slug, Callable[[dt.date], Worth | None]], milestone: Milestone, until: dt.date) -> tuple[Shift, ...]:
+    """What differs between the day before a stage and its first day; of the box, what it comes to within the stage."""
     found = []
     for slug, value in values.items():
-        before, after = value(milestone.usual - dt.timedelta(days=1)), value(milestone.usual)
+        before = value(milestone.usual - dt.timedelta(days=1))
+        after = value(until - dt.timedelta(days=1) if slug == "box" else milestone.usual)
         if before is not None and after is not None and before != after:
             found.append(Shift(ribbon=slug, before=before, after=after))
     return tuple(found)

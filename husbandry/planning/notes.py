@@ -46,7 +46,7 @@ def notes(
             )
     found += company(request, profiles, animals)
     for check in bench.size.lacking:
-        text = f"Not enough {_LACKS[check.slug]}: {_metric(check.there.value, check.there.unit)} of {_metric(check.needed, check.there.unit)}."
+        text = f"Not enough {_LACKS[check.slug]}."
         found.append(
             Note(
                 slug=f"room {check.slug}", severity="care", text=text, values={"there": check.there.value, "needed": check.needed}
@@ -93,10 +93,6 @@ _LACKS = {
     "climb": "height to climb in",
     "dig": "ground to dig in",
 }
-
-
-def _metric(value: float, unit: str) -> str:
-    return f"{value:.2f} m²" if unit == "m²" else f"{value * 100:.0f} cm"
 
 
 def company(request: Request, profiles: dict[str, Profile], animals: tuple[AnimalFound, ...]) -> list[Note]:

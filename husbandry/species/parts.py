@@ -81,8 +81,6 @@ class NeedSpec(Chosen):
         ends = [end for end in (self.limit_low, self.low, self.high, self.limit_high) if end is not None]
         if self.low is None and self.high is None:
             raise ValueError("a need has at least one end of its band")
-        if ends != sorted(ends):
-            raise ValueError("limit_low, low, high and limit_high must rise in this order")
         if (self.limit_low is not None or self.limit_high is not None) and len(set(self.limit_origin)) < 2:
             raise ValueError("an absolute limit needs two independent origins in limit_origin")
         kind = NEEDS[self.need].kind
@@ -91,6 +89,8 @@ class NeedSpec(Chosen):
                 celsius(end)
             elif not 0 <= end <= (100 if kind is Kind.HUMIDITY else 15):
                 raise ValueError(f"{end:g} is not possible for {NEEDS[self.need].name.lower()}")
+        if ends != sorted(ends):  # asked last: a slip of unit is the better explanation
+            raise ValueError("limit_low, low, high and limit_high must rise in this order")
         return self
 
 

@@ -21,7 +21,7 @@ from ridgeback.drawing import growth as growth_chart
 from ridgeback.drawing import ribbons
 from ridgeback.drawing.svg import write
 from ridgeback.habitats.models import Habitat
-from ridgeback.habitats.wording import given, input_text
+from ridgeback.habitats.wording import because, given, input_text, otherwise
 
 BASES = {
     "its own weights": "Its own weights show where it is going",
@@ -284,7 +284,8 @@ class PathView:
     names: SafeString
     timeline: SafeString
     milestones: tuple[MilestoneView, ...]
-    today_x: float
+    stage_x: float
+    """Where today's stage begins, as a share of the width."""
     others: tuple[tuple[str, str, str, str], ...]
     """Ribbon, school, what it says, why."""
     life_until: str
@@ -299,21 +300,13 @@ def path_view(life: Life, units: Units, today: dt.date, width: float = 1080.0) -
     others = []
     for ribbon in path.ribbons:
         for other in ribbon.others:
-            kind = wording.KINDS.get(other.unit)
-            told = (
-                wording.between(other.low, other.high, kind, units)
-                if kind and (other.low is not None or other.high is not None)
-                else other.text
-            )
-            if other.unit == "days" and other.low is not None:
-                told = f"every {other.low:g} days"
-            others.append((wording.NAMES[ribbon.slug], other.school, told or other.text, wording.because(other.why)))
+            others.append((wording.NAMES[ribbon.slug], other.school, otherwise(other, units), because(other.why)))
     until = f"Its kind lives to about {path.life_until[0]:%Y} to {path.life_until[1]:%Y}" if path.life_until else ""
     return PathView(
         mark_safe(write(ribbons.names(layout, wording.NAMES))),
         mark_safe(write(ribbons.timeline(path, layout, f"The path of {life.animal.name}", said))),
         tuple(_milestone(item, units, today) for item in path.milestones),
-        layout.x(today) / layout.width,
+        next((layout.x(spell.since) for spell in path.stages if spell.since <= today < spell.until), 0.0) / layout.width,
         tuple(others),
         until,
         str(path.source),

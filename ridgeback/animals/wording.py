@@ -69,7 +69,7 @@ def shift(item: Shift, units: Units) -> str:
     """What a stage changes, as a thing to do or to buy."""
     before, after = ("; ".join(worth_lines(worth, units)) for worth in (item.before, item.after))
     if item.ribbon == "box":
-        return f"A box of at least {after} above the ground"
+        return f"A box of at least {after} above the ground, to last this stage"
     if item.ribbon == "food":
         new = [text for text in item.after.texts if text not in item.before.texts]
         return f"Food: {'; '.join(new) or after}"
@@ -155,8 +155,3 @@ def years(span: Span) -> str:
     """A span of years."""
     low, high = span.ends
     return f"{low:g} to {high:g} years" if low != high else f"{low:g} years"
-
-
-def because(why: str) -> str:
-    """A school's reason inside a sentence."""
-    return why if why[:2].isupper() else why[0].lower() + why[1:].rstrip(".")

@@ -4,6 +4,7 @@ Two drawings with the same rows: the names at the left, which stay while the oth
 """
 
 import datetime as dt
+import itertools
 import textwrap
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -54,7 +55,7 @@ class Layout:
 
     def x(self, day: dt.date) -> float:
         """Place of a day."""
-        for (a, xa), (b, xb) in zip(self.marks, self.marks[1:], strict=False):
+        for (a, xa), (b, xb) in itertools.pairwise(self.marks):
             if day <= b:
                 return xa + max((day - a).days, 0) / max((b - a).days, 1) * (xb - xa)
         return self.marks[-1][1]
@@ -164,10 +165,22 @@ def _row(row: Row, layout: Layout) -> list[Shape]:
         parts.append(Rect(f"ribbon-{hue}", a + 0.5, row.y, b - a - 1, row.height, title="; ".join(span.lines)))
         for n, line in enumerate(span.lines):
             parts.append(Text("words", a + 7, row.y + 15 + LINE * n, line))
+        parts += _again(row, span, layout)
     if row.ribbon.slug == "box":
         parts.append(_growing(row, layout))
     elif _threaded(row.ribbon):
         parts += _threads(row, layout, hue)
+    return parts
+
+
+def _again(row: Row, span: Span, layout: Layout) -> list[Shape]:
+    """What lasts over several stages is said again where each begins: the start may be out of sight."""
+    parts: list[Shape] = []
+    wide = max((len(line) for line in span.lines), default=0) * LETTER + 14
+    last = layout.x(span.since)
+    for (day, x), (_, following) in itertools.pairwise(layout.marks):
+        if span.since < day < span.until and x - last > wide and following - x > wide:
+            parts += [Text("words-soft", x + 7, row.y + 15 + LINE * n, line) for n, line in enumerate(span.lines)]
     return parts
 
 

@@ -45,6 +45,8 @@ class NeedView:
     why_not: str
     floor: Number | None
     band: tuple[Number, ...]
+    others: tuple[tuple[str, str, str], ...] = ()
+    """What other schools say of the band: school, range, reason."""
 
 
 @dataclass(frozen=True)
@@ -166,7 +168,14 @@ def need_view(plan: Plan, need: NeedState, units: Units, now: dt.datetime) -> Ne
         why_not=need.measured.why_not if need.measured and not earlier else "",
         floor=Number(show(need.floor.value, kind, units), f"{at}/floor") if need.floor else None,
         band=tuple(Number(f"{words[name]} {show(end.value, kind, units)}", f"{at}/{name}") for end, name in ends if end),
+        others=_others(need, units),
     )
+
+
+def _others(need: NeedState, units: Units) -> tuple[tuple[str, str, str], ...]:
+    end = need.low or need.high
+    told = end.others if end is not None else ()
+    return tuple((other.school, wording.otherwise(other, units), wording.because(other.why)) for other in told)
 
 
 def _change(index: int, change: Change, units: Units) -> ChangeView:

@@ -334,6 +334,7 @@ def working(request: KeeperRequest, pk: int) -> HttpResponse:
         "low": _shown(worked, worked.low, units) if worked.low is not None else "",
         "high": _shown(worked, worked.high, units) if worked.high is not None else "",
         "inputs": [(item.name.replace("_", " "), wording.input_text(item, units)) for item in worked.inputs],
+        "others": [(other.school, wording.otherwise(other, units), wording.because(other.why)) for other in worked.others],
         "sources": [str(source) for source in worked.sources],
         "command": f"python -m husbandry {command}".replace("FILE.json", f"habitat-{pk}.json"),
         "from_plan": command.startswith("plan"),

@@ -6,7 +6,7 @@ from husbandry.planning.judge import Band
 from husbandry.planning.result import Change, Effect, NeedState, Note, Verdict
 from husbandry.quantity import Kind, Units, show, to_reader
 from husbandry.species.needs import NEEDS, NeedKey
-from husbandry.worked import Given
+from husbandry.worked import Given, Otherwise
 
 MARKS = {"right": "right", "below": "below", "above": "above", "unknown": "unknown"}
 UNIT_KINDS = {
@@ -145,6 +145,11 @@ def note(item: Note, units: Units) -> str:
     if item.slug == "stuck on":
         surface, cool = (show(item.values[key], Kind.TEMPERATURE, units, digits=0) for key in ("surface_c", "cool_air_c"))
         return f"{item.text} It would reach {surface} under the lamp and {cool} at the cool end."
+    if item.slug == "room walk":
+        return f"{item.text} {item.values['there'] / item.values['needed'] * 50:.0f} % of it is left; half should be."
+    if item.slug.startswith("room "):
+        there, needed = (show(item.values[key], Kind.LENGTH, units) for key in ("there", "needed"))
+        return f"{item.text} There is {there}; it needs {needed}."
     return item.text
 
 
@@ -189,6 +194,20 @@ def span(band: Band, units: Units) -> str:
 def sentence(reason: str) -> str:
     """A reason of the core as a sentence of its own."""
     return f"{reason[0].upper()}{reason[1:]}."
+
+
+def otherwise(other: Otherwise, units: Units) -> str:
+    """What another school says, in the reader's units."""
+    ends = [end for end in (other.low, other.high) if end is not None]
+    said = list(dict.fromkeys(given(end, other.unit, units) for end in ends))
+    if other.unit == "days" and ends:
+        said = [f"every {ends[0]:g} days"]
+    return "; ".join(part for part in (" to ".join(said), other.text) if part)
+
+
+def because(why: str) -> str:
+    """A school's reason inside a sentence."""
+    return (why if why[:2].isupper() else why[0].lower() + why[1:]).rstrip(".")
 
 
 POWDERS = {"multivitamin": "vitamins", "calcium + D3": "calcium D3", "vitamin A": "vitamin A", "calcium": "calcium"}

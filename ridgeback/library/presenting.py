@@ -14,9 +14,10 @@ from husbandry.species.profile import Profile
 from husbandry.species.searching import Index
 from husbandry.species.variant import Edit
 from ridgeback.animals.presenting import WorkedView, worked_view
-from ridgeback.animals.wording import because, between, money, sides, years
+from ridgeback.animals.wording import between, money, sides, years
 from ridgeback.drawing.beside import beside, silhouette
 from ridgeback.drawing.svg import write
+from ridgeback.habitats.wording import because, otherwise
 from ridgeback.keepers.models import Household
 from ridgeback.library.values import Value, sections, value_text
 
@@ -177,14 +178,7 @@ def _need_rows(profile: Profile, units: Units) -> tuple[NeedRow, ...]:
             continue
         grown = profile.grown.slug
         told = need_otherwise(profile.needs, key, grown, {}, constant="humidity-figure" in profile.questions)
-        others = tuple(
-            (
-                o.school,
-                between(o.low, o.high, kind.kind, units) if o.low is not None or o.high is not None else o.text,
-                because(o.why),
-            )
-            for o in told
-        )
+        others = tuple((other.school, otherwise(other, units), because(other.why)) for other in told)
         rows.append(
             NeedRow(kind.name, f"{kind.place}, {kind.phase}" if kind.phase == "night" else kind.place, tuple(cells), others)
         )
@@ -230,6 +224,11 @@ def shown(key: NeedKey, profile: Profile, units: Units) -> str:
     return "" if need is None else between(need.low, need.high, NEEDS[key].kind, units)
 
 
+def _need_name(key: NeedKey) -> str:
+    kind = NEEDS[key]
+    return kind.name if kind.phase == "day" or "ight" in kind.name else f"{kind.name} at night"
+
+
 def compare_rows(profiles: Sequence[Profile], household: Household | None, units: Units) -> list[tuple[str, list[str], bool]]:
     """Side by side: what is compared, what each says, whether they differ."""
     facts = [facts_of(profile) for profile in profiles]
@@ -249,7 +248,7 @@ def compare_rows(profiles: Sequence[Profile], household: Household | None, units
         ("Habit", each(lambda n: f"{profiles[n].habit}, {profiles[n].activity}")),
         ("Grown box", each(lambda n: sides(facts[n].box_m, units))),
         ("Company", each(lambda n: f"{profiles[n].company.manner}, at most {profiles[n].company.most}")),
-        *((NEEDS[key].name if NEEDS[key].phase == "day" else f"{NEEDS[key].name} at night", each(lambda n, key=key: shown(key, profiles[n], units))) for key in NEEDS),
+        *((_need_name(key), each(lambda n, key=key: shown(key, profiles[n], units))) for key in NEEDS),
         ("UV", each(lambda n: f"zone {profiles[n].uv.zone}, {profiles[n].uv.pattern}")),
         ("Ground", each(lambda n: speaking(profiles[n].ground, profiles[n].grown.slug, {})[0].kinds[0])),
         ("Water", each(lambda n: profiles[n].water.dish)),

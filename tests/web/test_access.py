@@ -14,11 +14,12 @@ OPEN = {
     ":account_login", ":account_signup", ":account_reset_password", ":account_reset_password_done", ":account_reset_password_from_key",
     ":account_reset_password_from_key_done", ":account_inactive", "keepers:demo", ":health", ":None",
 }  # fmt: skip
+ANIMALS = {f"animals:{name}" for name in ("page", "path", "weigh", "measure", "forget", "facts", "schools")}
 FILLED = {"<int:pk>": "", "<slug:step>": "animal", "<slug:slug>": "dew-point", "<str:key>": "x"}
 
 
-def addresses(habitat_pk: int, room_pk: int) -> list[tuple[str, str]]:
-    """Every address of the application, filled with the key of one habitat or room."""
+def addresses(habitat_pk: int, room_pk: int, animal_pk: int) -> list[tuple[str, str]]:
+    """Every address of the application, filled with the key of one habitat, room, animal or species."""
     found: list[tuple[str, str]] = []
 
     def walk(patterns: list[Any], prefix: str, space: str) -> None:
@@ -28,8 +29,11 @@ def addresses(habitat_pk: int, room_pk: int) -> list[tuple[str, str]]:
             elif isinstance(pattern, URLPattern):
                 route = str(pattern.pattern)
                 filled = "password/new/1-abc-def/" if route.startswith("^") else route
+                own = room_pk if "rooms/" in route else animal_pk if "animals/" in route else habitat_pk
+                if "library/" in route:
+                    filled = filled.replace("<slug:slug>", "tiliqua-scincoides")
                 for part, value in FILLED.items():
-                    filled = filled.replace(part, value or str(room_pk if "rooms/" in route else habitat_pk))
+                    filled = filled.replace(part, value or str(own))
                 found.append((f"{space}:{pattern.name}", "/" + prefix + filled))
 
     walk(get_resolver().url_patterns, "", "")
@@ -38,7 +42,7 @@ def addresses(habitat_pk: int, room_pk: int) -> list[tuple[str, str]]:
 
 @pytest.fixture
 def every(pip: Habitat) -> list[tuple[str, str]]:
-    return addresses(pip.pk, pip.room_id)
+    return addresses(pip.pk, pip.room_id, pip.present[0].animal_id)
 
 
 def test_the_walk_finds_every_page(every: list[tuple[str, str]]) -> None:
@@ -50,6 +54,8 @@ def test_the_walk_finds_every_page(every: list[tuple[str, str]]) -> None:
         "habitats:request",
         "keepers:preferences",
         "keepers:room",
+        "animals:path",
+        "library:edit",
     } <= names
     assert {"firstrun:step", "sums:one", ":account_signup", "habitats:move-in"} <= names
 
@@ -70,7 +76,7 @@ def test_another_households_rows_are_not_found(every: list[tuple[str, str]], str
             continue
         response = getattr(stranger, method)(address, HTTP_HX_REQUEST="true")
         assert "Pip’s".encode() not in response.content and b"Saltmarsh" not in response.content, name
-        if "/habitats/" in address or (name != "keepers:new-room" and "/rooms/" in address):
+        if "/habitats/" in address or name in ANIMALS or (name != "keepers:new-room" and "/rooms/" in address):
             assert response.status_code in {404, 405}, f"{name} {method}: {response.status_code}"
 
 
@@ -84,6 +90,15 @@ def test_the_owner_gets_in(client: Client, every: list[tuple[str, str]]) -> None
         "keepers:new-room",
         "sums:list",
         "sums:one",
+        "animals:list",
+        "animals:page",
+        "animals:path",
+        "animals:outlook",
+        "library:list",
+        "library:compare",
+        "library:page",
+        "library:import",
+        "library:export",
     }
     for name, address in every:
         if name in whole:
@@ -110,7 +125,9 @@ def test_every_answer_carries_the_strict_policy(client: Client, pip: Habitat) ->
 
 
 def test_no_page_has_inline_script_or_style(client: Client, pip: Habitat) -> None:
-    for address in ("/", f"/habitats/{pip.pk}/", f"/habitats/{pip.pk}/working/?at=/predictions/surface_day"):
+    animal = pip.present[0].animal_id
+    lives = (f"/animals/{animal}/", f"/animals/{animal}/path/", "/outlook/", "/library/", "/library/pogona-vitticeps/")
+    for address in ("/", f"/habitats/{pip.pk}/", f"/habitats/{pip.pk}/working/?at=/predictions/surface_day", *lives):
         html = client.get(address).content.decode()
         assert " style=" not in html and "<style" not in html and " onclick=" not in html
         assert html.count("<script") == html.count("<script src") + html.count('type="application/json"')

@@ -87,11 +87,11 @@ document.addEventListener("DOMContentLoaded", () => {
   if (zone && zone.value === "UTC") zone.value = Intl.DateTimeFormat().resolvedOptions().timeZone || "UTC";
 });
 
-/* A path opens where its animal is today; a page prints on a click. */
+/* A path opens at the stage of today; a page prints on a click. */
 document.addEventListener("DOMContentLoaded", () => {
   const path = document.querySelector("[data-path]");
   const strip = path && path.querySelector(".path-scroll");
-  if (strip) strip.scrollLeft = Number(path.dataset.today) * strip.scrollWidth - strip.clientWidth / 3;
+  if (strip) strip.scrollLeft = Number(path.dataset.today) * strip.scrollWidth;
 });
 document.addEventListener("click", (event) => {
   if (event.target.closest("[data-print]")) window.print();
