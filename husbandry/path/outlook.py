@@ -9,7 +9,7 @@ from collections.abc import Iterable, Sequence
 from typing import Literal
 
 from husbandry.box.shapes import holds
-from husbandry.growth.findings import WeightFinding, findings
+from husbandry.growth.findings import findings
 from husbandry.growth.fitting import Weight
 from husbandry.path.boxes import Owned
 from husbandry.path.onward import Onward
@@ -40,6 +40,13 @@ class Size(Document):
     ground_m: float
 
 
+class Said(Document):
+    """What the weights say; its working is on the animal's own page."""
+
+    severity: Literal["danger", "care"]
+    text: str
+
+
 class Ahead(Document):
     """An animal's next year, remembered."""
 
@@ -50,7 +57,8 @@ class Ahead(Document):
     grown: bool
     milestones: tuple[Milestone, ...]
     sizes: tuple[Size, ...]
-    findings: tuple[WeightFinding, ...]
+    """Each until the next: only the days on which something changed are kept."""
+    findings: tuple[Said, ...]
     weighed_on: dt.date | None = None
     rest_weeks: float | None = None
     """Of the winter rest it is planned for; None where there is none."""
@@ -82,6 +90,7 @@ def ahead_of(life: Onward, weights: Sequence[Weight], month: dt.date, *, uvb: bo
     rests = life.profile.season.rest in {"usual", "obligate"} and QUESTIONS["winter-rest"].chosen(life.schools).slug == "planned"
     weeks = life.profile.season.rest_weeks
     today = max([weight.on for weight in weights], default=month)
+    told = findings(life.profile, life.animal.sex, weights, born_on=life.animal.born_on, today=today)
     return Ahead(
         species=life.profile.species,
         month=month,
@@ -89,22 +98,26 @@ def ahead_of(life: Onward, weights: Sequence[Weight], month: dt.date, *, uvb: bo
         confidence=stage.confidence,
         grown=life.rank(month) == len(life.profile.stages) - 1,
         milestones=tuple(milestone for milestone in coming if (milestone.early or milestone.usual) <= last),
-        sizes=tuple(
-            Size(
-                on=(on := month + dt.timedelta(days=n)),
-                usual=life.box_m(on),
-                fast=life.box_m(on, "high"),
-                slow=life.box_m(on, "low"),
-                ground_m=life.ground_m(on),
-            )
-            for n in days
-        ),
-        findings=findings(
-            life.profile, life.animal.sex, weights, born_on=life.animal.born_on, today=today
-        ),
+        sizes=_sizes(life, [month + dt.timedelta(days=n) for n in days]),
+        findings=tuple(Said(severity=finding.severity, text=finding.text) for finding in told),
         weighed_on=max((weight.on for weight in weights), default=None),
         rest_weeks=weeks.middle if rests and weeks is not None else None,
-    )  # fmt: skip
+    )
+
+
+def _sizes(life: Onward, days: Sequence[dt.date]) -> tuple[Size, ...]:
+    found: list[Size] = []
+    for on in days:
+        sides = {
+            "usual": life.box_m(on),
+            "fast": life.box_m(on, "high"),
+            "slow": life.box_m(on, "low"),
+            "ground_m": round(life.ground_m(on), 3),
+        }
+        size = Size.model_validate({"on": on, **sides})
+        if not found or size.model_copy(update={"on": found[-1].on}) != found[-1]:
+            found.append(size)
+    return tuple(found)
 
 
 def _outgrown(ahead: Ahead, box: Owned, which: Literal["usual", "fast", "slow"], today: dt.date) -> dt.date | None:
@@ -141,7 +154,7 @@ def events(ahead: Ahead, profile: Profile, box: Owned | None, today: dt.date, *,
             found.append(
                 Event(
                     kind="box", on=usual, early=_outgrown(ahead, box, "fast", today), late=_outgrown(ahead, box, "slow", today),
-                    what=box.name, severity=severity, needs_m=next((size.usual for size in ahead.sizes if size.on >= usual), ahead.sizes[-1].usual),
+                    what=box.name, severity=severity, needs_m=[size.usual for size in ahead.sizes if size.on <= usual][-1],
                 )
             )  # fmt: skip
     found += _rest(ahead, profile, today, until, south=south)

@@ -10,18 +10,15 @@ from django.contrib import messages
 from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
-from django.utils.safestring import mark_safe
 from django.views.decorators.http import require_safe
 
 from husbandry.path.ribbons import Milestone
 from husbandry.quantity import Kind, show
-from husbandry.species.profile import Profile
 from ridgeback.animals import flows, presenting, wording
 from ridgeback.animals.forms import BodyForm, FactsForm, MeasureForm, SchoolsForm, WeighForm, preset_schools
 from ridgeback.animals.lives import Coming, life_of, outlook, soonest
 from ridgeback.animals.models import Animal
-from ridgeback.drawing.beside import silhouette
-from ridgeback.drawing.svg import write
+from ridgeback.drawing.beside import silhouette_svg
 from ridgeback.jobs.flows import ask_for_lives
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.library.keeping import profile_of
@@ -72,17 +69,13 @@ def _row(coming: Coming, request: KeeperRequest) -> dict[str, Any]:
         "animal": coming.animal,
         "kind": coming.profile.name,
         "age": wording.age(coming.animal.born_on, today()),
-        "drawing": _silhouette(coming.profile),
+        "drawing": silhouette_svg(coming.profile),
         "home": coming.home,
         "stage": coming.ahead.stage if coming.ahead else "",
         "next": said,
         "severity": soon[1].severity if soon else "fact",
         "waiting": coming.events is None,
     }
-
-
-def _silhouette(profile: Profile) -> str:
-    return mark_safe(write(silhouette(profile)))  # our own writer escapes
 
 
 def _page(
@@ -109,7 +102,7 @@ def _page(
         "facts": facts or FactsForm(**common),
         "logged": _logged(animal, request),
         "told": presenting.said_size(told, life, request.units, day) if told else None,
-        "drawing": _silhouette(profile),
+        "drawing": silhouette_svg(profile),
     }
     return render(request, "animals/page.html", context, status=200)
 

@@ -1,9 +1,14 @@
 """A box to scale beside a person and a door: what a room has to hold."""
 
+import functools
+
+from django.utils.safestring import SafeString, mark_safe
+
 from husbandry.quantity import Kind, Units, show
 from husbandry.species.profile import Profile
-from ridgeback.drawing.animals import extent, side_view
+from ridgeback.drawing.animals import extent, side_view, tallness
 from ridgeback.drawing.primitives import Circle, Drawing, Line, Path, Place, Rect, Shape, Text, polyline, smooth
+from ridgeback.drawing.svg import write
 
 DOOR_M = (0.86, 2.0)
 PERSON_M = 1.7
@@ -81,11 +86,15 @@ def beside(profile: Profile, sides_m: tuple[float, float, float], units: Units) 
 
 def silhouette(profile: Profile, width: float = 132.0, height: float = 76.0) -> Drawing:
     """The animal alone, as large as the paper allows: which kind of body it is, for lists."""
-    from ridgeback.drawing.animals import tallness
-
     outline = profile.body.outline
     length = min((width - 8) / extent(outline), (height - 14) / tallness(outline))
     wide = extent(outline) * length
     parts: list[Shape] = [Line("axis", (0, height - 6), (width, height - 6))]
     parts += [Path("animal", d) for d in side_view(outline, (width - wide) / 2, height - 6, length)]
     return Drawing(width, height, tuple(parts), profile.name, kind="silhouette")
+
+
+@functools.lru_cache(maxsize=4096)
+def silhouette_svg(profile: Profile) -> SafeString:
+    """The small silhouette, written once a process: lists show it many times."""
+    return mark_safe(write(silhouette(profile)))  # our own writer escapes

@@ -15,7 +15,7 @@ from husbandry.species.searching import Index
 from husbandry.species.variant import Edit
 from ridgeback.animals.presenting import WorkedView, worked_view
 from ridgeback.animals.wording import between, money, sides, years
-from ridgeback.drawing.beside import beside, silhouette
+from ridgeback.drawing.beside import beside, silhouette, silhouette_svg
 from ridgeback.drawing.svg import write
 from ridgeback.habitats.wording import because, otherwise
 from ridgeback.keepers.models import Household
@@ -58,8 +58,7 @@ def row_of(profile: Profile, units: Units, own: int, why_not: Sequence[str] = ()
     food = _food_words(facts) if profile.supplements.plan != "complete diet" or facts.live_insects else "prepared food"
     return Row(
         profile.slug, profile.name, profile.species, ", ".join(profile.other_names[:3]),
-        mark_safe(write(silhouette(profile))),  # our own writer escapes
-        f"{years(profile.lifespan_years.span)}, {active}", f"box {sides(facts.box_m, units)}", LEVELS[facts.level], food, own,
+        silhouette_svg(profile), f"{years(profile.lifespan_years.span)}, {active}", f"box {sides(facts.box_m, units)}", LEVELS[facts.level], food, own,
         tuple(WHY_NOT[reason] for reason in why_not),
     )  # fmt: skip
 
