@@ -78,7 +78,7 @@ def lay_out(life: Life, width: float, words: Callable[[Worth], tuple[str, ...]])
         )
         told = tuple(Span(since, until, _wrapped(lines, bare.x(until) - bare.x(since))) for since, until, lines in spans)
         tall = max(len(part.lines) for part in told)
-        height = LINE * max(tall, 1) + (13 if _threaded(ribbon) else 9)
+        height = LINE * max(tall, 1) + (20 if ribbon.slug == "box" else 13 if _threaded(ribbon) else 9)
         rows.append(Row(ribbon, y, height, told))
         y += height + 5
     return Layout(tuple(marks), tuple(rows), width, y + 26)

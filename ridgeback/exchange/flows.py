@@ -5,17 +5,22 @@ import datetime as dt
 from django.db import transaction
 
 from husbandry.planning.request import Request
+from husbandry.species.variant import Line, Variant
 from ridgeback.animals.models import Animal, Length, Weighing
 from ridgeback.habitats import flows
 from ridgeback.habitats.models import Habitat, Occupancy, Reading, Revision
 from ridgeback.keepers.models import Household, Keeper, Room
+from ridgeback.library.keeping import import_variant
 
 
 @transaction.atomic
-def take_in(household: Household, keeper: Keeper, request: Request, *, name: str, room_name: str, now: dt.datetime) -> Habitat:
+def take_in(
+    household: Household, keeper: Keeper, request: Request, *, name: str, room_name: str, now: dt.datetime
+) -> tuple[Habitat, tuple[Line, ...]]:
     """Make a room, a box, its animals and its readings of a request, so that the box has the plan that the request has.
 
-    Readings keep the number of their revision: what was measured before the last change is still seen to be.
+    Own values of a profile that the request carries are taken in as from a file of them: what the household keeps otherwise stays, and
+    the lines that were not taken come back beside the box. Readings keep the number of their revision: what was measured before the last change is still seen to be.
     """
     room = Room.objects.create(
         household=household, name=room_name, latitude_deg=request.place.lat, longitude_deg=request.place.lon,
@@ -51,4 +56,9 @@ def take_in(household: Household, keeper: Keeper, request: Request, *, name: str
         )
         for reading in request.readings
     )  # fmt: skip
-    return habitat
+    left: list[Line] = []
+    for species, edits in request.edits.items():
+        variant = Variant(species=species, edits=edits)
+        told = import_variant(household, variant, replace=False)
+        left += [line for line in told if line.outcome in {"kept your own", "refused"}]
+    return habitat, tuple(left)

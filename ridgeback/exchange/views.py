@@ -22,7 +22,9 @@ def take_in(request: KeeperRequest) -> HttpResponse:
         if form.is_valid() and form.request_ is not None:
             names = {"name": form.cleaned_data["name"], "room_name": form.cleaned_data["room"]}
             try:
-                made = flows.take_in(request.household, request.user, form.request_, **names, now=now())
+                made, left = flows.take_in(request.household, request.user, form.request_, **names, now=now())
+                for line in left:
+                    messages.warning(request, f"An own value of the file was not taken: {line.at}, {line.outcome}. {line.reason}")
                 messages.success(request, f"{made.name} is imported, with its animals and readings.")
                 return redirect("habitats:page", pk=made.pk)
             except IntegrityError:

@@ -15,7 +15,7 @@ from husbandry.planning.request import FORMAT, Request, from_data
 from husbandry.planning.result import Occupant
 from husbandry.planning.starter import placed, suggest
 from husbandry.quantity import Kind, Units, show
-from husbandry.species.library import find
+from husbandry.species import common
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 from husbandry.species.stages import StageFound, stage_of
@@ -23,6 +23,7 @@ from ridgeback.drafts import keeping as drafts
 from ridgeback.drafts.models import Draft
 from ridgeback.firstrun.forms import NEW_ROOM, OWN, AnimalForm, BoxForm, HeatForm, StepForm
 from ridgeback.keepers.models import Household
+from ridgeback.library.keeping import edits_of, profile_of
 
 STEPS = ("animal", "box", "heat")
 TITLES = {"animal": "The animal", "box": "Its box", "heat": "Heat, ultraviolet and stone"}
@@ -38,6 +39,11 @@ class Wanted:
     size: SizeFound
     shape: Shape | None
     bands: dict[NeedKey, Band]
+
+    @property
+    def cautions(self) -> tuple[str, ...]:
+        """Those of its kind and those of every animal of its sort."""
+        return common.cautions(self.profile)
 
 
 class Run:
@@ -95,7 +101,7 @@ class Run:
         cleaned = animal.cleaned_data
         if "species" not in cleaned:
             return None
-        profile = find(cleaned["species"])
+        profile = profile_of(self.household, cleaned["species"])
         length_kind = profile.body.length_kind
         length = cleaned.get("length")
         lengths = {length_kind: length * 1000} if length else {}
@@ -118,6 +124,9 @@ class Run:
             "room": box.room(), "box": box.box(), "things": [],
         }  # fmt: skip
         known = box.chosen_room()
+        own = edits_of(self.household, animal.cleaned_data["species"])
+        if own:
+            data["edits"] = {species: [edit.model_dump(mode="json") for edit in edits] for species, edits in own.items()}
         if known is not None:
             data["place"] = {"lat": known.latitude_deg, "lon": known.longitude_deg, "tz": known.time_zone}
         empty = from_data(data)

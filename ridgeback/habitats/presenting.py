@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 
 from django.utils.safestring import SafeString, mark_safe
 
+from husbandry.diet.supplements import pace_text
 from husbandry.planning.judge import BEFORE_THE_CHANGE
 from husbandry.planning.result import AnimalFound, Change, NeedState, Plan
 from husbandry.quantity import Kind, Units, show
@@ -100,6 +101,7 @@ class AnimalView:
     portions: tuple[tuple[str, tuple[Number, ...]], ...]
     energy: Number
     energy_verdict: str
+    powders: tuple[Number, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -246,6 +248,10 @@ def _animal(index: int, animal: AnimalFound, units: Units) -> AnimalView:
         portions=tuple(portions),
         energy=Number(f"{diet.energy_kj_day.value:.1f} kJ a day", f"{at}/energy_kj_day"),
         energy_verdict=diet.energy_verdict,
+        powders=tuple(
+            Number(pace_text(rule), f"{at}/supplements/{n}")
+            for n, (rule, _) in enumerate(zip(diet.rules, diet.supplements, strict=True))
+        ),
     )
 
 

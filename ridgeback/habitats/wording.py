@@ -199,10 +199,14 @@ def sentence(reason: str) -> str:
 def otherwise(other: Otherwise, units: Units) -> str:
     """What another school says, in the reader's units."""
     ends = [end for end in (other.low, other.high) if end is not None]
-    said = list(dict.fromkeys(given(end, other.unit, units) for end in ends))
+    kind = UNIT_KINDS.get(other.unit)
     if other.unit == "days" and ends:
-        said = [f"every {ends[0]:g} days"]
-    return "; ".join(part for part in (" to ".join(said), other.text) if part)
+        said = f"every {ends[0]:g} days"
+    elif kind is not None and len(ends) == 2 and ends[0] != ends[1]:
+        said = " to ".join(show(end, kind, units, unit=n == 1) for n, end in enumerate(ends))
+    else:
+        said = " to ".join(dict.fromkeys(given(end, other.unit, units) for end in ends))
+    return "; ".join(part for part in (said, other.text) if part)
 
 
 def because(why: str) -> str:

@@ -123,7 +123,8 @@ class SpeciesPage:
 
 def _food_line(item: Food, units: Units) -> str:
     if item.count is None:
-        return f"{show(item.grams, Kind.MASS, units)} {item.name}"
+        kilos = units.system != "us" and item.grams >= 1000
+        return f"{item.grams / 1000:.1f} kg {item.name}" if kilos else f"{show(item.grams, Kind.MASS, units)} {item.name}"
     if item.count < 0.75:
         return f"a {item.name} every {1 / max(item.count, 1e-6):.0f} weeks"
     return f"{item.count:.0f} × {item.name}"

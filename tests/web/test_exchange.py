@@ -77,3 +77,20 @@ def test_names_that_are_taken_are_said(client: Client, pip: Habitat) -> None:
     negative = json.loads(file) | {"revision": -3}
     assert "nothing was imported" in sent(client, json.dumps(negative)).content.decode()
     assert not Room.objects.filter(name="Garret").exists()
+
+
+def test_own_values_travel_with_a_box_and_never_overwrite(client: Client, stranger: Client, pip: Habitat) -> None:
+    """A box planned by values of its keeper's own imports to the same plan; where the other household has its own, they stay and are named."""
+    client.post("/library/tiliqua-scincoides/edit/?at=/needs/0/low", {"value": "36 °C", "reason": "my veterinarian says so"})
+    file = client.get(f"/habitats/{pip.pk}/request.json").content
+    assert b"my veterinarian says so" in file
+    sent(stranger, file)
+    made = Habitat.objects.for_planning().get(name="Taken in")
+    assert plan(made.request_at(now())).profiles == plan(Habitat.objects.for_planning().get(pk=pip.pk).request_at(now())).profiles
+    stranger.post("/library/tiliqua-scincoides/edit/?at=/needs/0/low", {"value": "37 °C", "reason": "so says mine"})
+    page = stranger.post(
+        "/import/",
+        {"file": SimpleUploadedFile("b.json", file, "application/json"), "name": "Second", "room": "Loft"},
+        follow=True,
+    )
+    assert "kept your own" in page.content.decode()
