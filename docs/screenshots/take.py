@@ -93,6 +93,23 @@ def main() -> None:
         frog.goto(f"{ADDRESS}/sums/tube-distance/")
         frog.screenshot(path=HERE / "sum.png")
 
+        lives = demo(browser)
+        lives.goto(f"{ADDRESS}/outlook/")
+        lives.wait_for_timeout(9000)  # the worker works the lives out
+        lives.goto(f"{ADDRESS}/outlook/")
+        lives.screenshot(path=HERE / "outlook.png")
+        lives.goto(f"{ADDRESS}/library/?length=120+cm&depth=60+cm&height=80+cm&prey=on")
+        lives.screenshot(path=HERE / "library.png")
+        lives.goto(f"{ADDRESS}/library/chelonoidis-carbonarius/?age=40")
+        lives.screenshot(path=HERE / "species.png")
+        lives.goto(f"{ADDRESS}/animals/")
+        lives.locator(".beast", has_text="Pip").click()
+        lives.wait_for_timeout(300)
+        lives.screenshot(path=HERE / "animal.png")
+        lives.get_by_role("link", name="Its path").click()
+        lives.wait_for_timeout(300)
+        lives.screenshot(path=HERE / "path.png")
+
         dark = box(demo(browser, color_scheme="dark"), "Sable’s box")
         dark.locator(".need", has_text="UV index").locator(".num").first.click()
         dark.wait_for_timeout(900)

@@ -81,7 +81,7 @@ class Growth(Document):
         """Whose word the projection is."""
         if self.fit is not None and self.basis.startswith("its own"):
             return Source(kind="measured", text=f"{self.fit.count} weights, {self.fit.family} curve")
-        return Source(kind="design choice", text="the species' expected curve, docs/methods/growth.md")
+        return Source(kind="design choice", text="the expected curve of its kind")
 
 
 def _by_fit(curve: Fit, on: dt.date, last_g: float) -> Band:

@@ -100,7 +100,7 @@ def _axes(first: dt.date, last: dt.date, top: float, units: Units, x: object, y:
     pounds = units.system == "us" and top >= 2000
     inside = 453.59237 if pounds else 1000.0 if top >= 10_000 else 1.0
     unit = "lb" if pounds else "kg" if inside == 1000.0 else to_reader(1.0, Kind.MASS, units)[1]
-    step = _nice(top / inside / 4)
+    step = _nice(top / inside / 5)
     mark = step
     while mark * inside < top:
         parts.append(Line("thin-axis", (LEFT - 4, y(mark * inside)), (LEFT, y(mark * inside))))

@@ -20,7 +20,7 @@ HUES = {
 LEFT = 104.0
 HEAD = 62.0
 LINE, LETTER = 14.5, 6.15
-LEAST_LETTERS = 12
+LEAST_LETTERS = 9
 LEAST = 104.0
 """No stage is narrower, so that its words have room [px]."""
 

@@ -46,6 +46,7 @@ class EditForm(forms.Form):
 
     reason = forms.CharField(
         label="Why", min_length=3, max_length=300, widget=forms.TextInput(attrs={"autocomplete": "off"}),
+        error_messages={"required": "Write a reason: it stands beside the value.", "min_length": "Write a reason of a few words."},
         help_text="Your veterinarian, a book, your own animals: it stands beside the value from now on.",
     )  # fmt: skip
 

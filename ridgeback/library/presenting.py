@@ -45,20 +45,23 @@ class Row:
     why_not: tuple[str, ...] = ()
 
 
-def _food_words(facts: Facts) -> str:
+def _food_words(profile: Profile, facts: Facts) -> str:
     if facts.whole_prey:
         return "whole prey"
-    return "live food" if facts.live_insects else "plants"
+    if "eggs" in profile.foods:
+        return "eggs"
+    if facts.live_insects:
+        return "live food"
+    return "prepared food" if profile.supplements.plan == "complete diet" else "plants"
 
 
 def row_of(profile: Profile, units: Units, own: int, why_not: Sequence[str] = ()) -> Row:
     """One species of the list."""
     facts = facts_of(profile)
     active = {"diurnal": "awake by day", "nocturnal": "awake by night", "crepuscular": "awake at dusk"}[profile.activity]
-    food = _food_words(facts) if profile.supplements.plan != "complete diet" or facts.live_insects else "prepared food"
     return Row(
         profile.slug, profile.name, profile.species, ", ".join(profile.other_names[:3]),
-        silhouette_svg(profile), f"{years(profile.lifespan_years.span)}, {active}", f"box {sides(facts.box_m, units)}", LEVELS[facts.level], food, own,
+        silhouette_svg(profile), f"{years(profile.lifespan_years.span)}, {active}", f"box {sides(facts.box_m, units)}", LEVELS[facts.level], _food_words(profile, facts), own,
         tuple(WHY_NOT[reason] for reason in why_not),
     )  # fmt: skip
 

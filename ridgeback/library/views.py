@@ -28,7 +28,7 @@ MOST_COMPARED = 3
 @functools.lru_cache(maxsize=2)
 def index() -> Index:
     """The shipped profiles, ready to be searched."""
-    return Index.of(library().values())
+    return Index.of(sorted(library().values(), key=lambda profile: profile.name.lower()))
 
 
 def _own(request: KeeperRequest) -> Household:

@@ -124,8 +124,8 @@ def plan_of(client: Client, habitat: Habitat) -> dict:
     [
         ("90 °C", "a reason", "did you mean 90 °F"),
         ("hot", "a reason", "cannot be read"),
-        ("36 °C", "", "required"),
-        ("36 °C", "x", "at least 3"),
+        ("36 °C", "", "Write a reason"),
+        ("36 °C", "x", "a few words"),
         ("60 °C", "a reason", "rise in this order"),
     ],
 )
