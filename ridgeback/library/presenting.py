@@ -61,7 +61,8 @@ def row_of(profile: Profile, units: Units, own: int, why_not: Sequence[str] = ()
     active = {"diurnal": "awake by day", "nocturnal": "awake by night", "crepuscular": "awake at dusk"}[profile.activity]
     return Row(
         profile.slug, profile.name, profile.species, ", ".join(profile.other_names[:3]),
-        silhouette_svg(profile), f"{years(profile.lifespan_years.span)}, {active}", f"box {sides(facts.box_m, units)}", LEVELS[facts.level], _food_words(profile, facts), own,
+        silhouette_svg(profile), f"{years(profile.lifespan_years.span)}, {active}", f"box {sides(facts.box_m, units)}", LEVELS[facts.level],
+        _food_words(profile, facts), own,
         tuple(WHY_NOT[reason] for reason in why_not),
     )  # fmt: skip
 
