@@ -57,6 +57,7 @@ def leaf(profile: Profile, at: str) -> Any:
     """
     if (
         at.startswith(FIXED)
+        or at.endswith("/-")
         or at.rsplit("/", 1)[-1] in {"origin", "limit_origin", "slug", "stages", "question", "school"}
         or "/origin/" in at
     ):
@@ -155,12 +156,18 @@ class Line(Document):
     """Why it was not accepted, or what to know."""
 
 
+def _no_number(word: str) -> None:
+    raise DocumentError("variant", [Problem("", f"“{word}” is not JSON: a number is finite")])
+
+
 def read(text: str) -> Variant:
     """A variant from JSON text. Raises `DocumentError`."""
     try:
-        data = json.loads(text)
+        data = json.loads(text, parse_constant=_no_number)
     except json.JSONDecodeError as why:
         raise DocumentError("variant", [Problem("", f"this is not JSON: {why.msg} in line {why.lineno}")]) from None
+    if "\x00" in json.dumps(data, ensure_ascii=False) or "\\u0000" in json.dumps(data):
+        raise DocumentError("variant", [Problem("", "a text in it holds a character that is none (zero)")])
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         raise DocumentError("variant", [Problem("/format", f"a variant says “format”: “{FORMAT}”")])
     if data.get("species") not in library():

@@ -5,6 +5,8 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from django.db.models import Exists, OuterRef
+
 from husbandry.growth.fitting import Weight
 from husbandry.growth.projection import Growth
 from husbandry.path.boxes import Buying, Fits, Owned, buying, fits
@@ -77,7 +79,7 @@ def life_of(animal: Animal, today: dt.date, profile: Profile) -> Life:
     home = home_of(animal)
     company = home.occupancies.filter(until__isnull=True).count() if home else 1
     core, schools, uvb = CoreAnimal.model_validate(animal.data()), _schools(animal, home), _has_uv(home, profile)
-    free = _free_boxes(animal.household)
+    free = _boxes_to_use(animal.household, home)
     told = [
         core.model_dump(mode="json"), [(w.on.isoformat(), w.mass_g) for w in weights], [(on.isoformat(), mm) for on, mm in lengths], schools,
         company, uvb, profile.hash, today.isoformat(), [(box.name, box.sides_m, box.ground_m) for box in free],
@@ -95,12 +97,11 @@ def life_of(animal: Animal, today: dt.date, profile: Profile) -> Life:
     return Life(animal, profile, life, path, ways, home, weights)
 
 
-def _free_boxes(household: Household) -> list[Owned]:
-    """Boxes of the household in which nobody lives."""
-    empty = (
-        Habitat.objects.of(household).select_related("head").exclude(occupancies__until__isnull=True, occupancies__isnull=False)
-    )
-    return [box for habitat in empty if (box := owned(habitat)) is not None]
+def _boxes_to_use(household: Household, home: Habitat | None) -> list[Owned]:
+    """The box it lives in, and those of the household in which nobody lives."""
+    lived_in = Occupancy.objects.filter(habitat=OuterRef("pk"), until__isnull=True)
+    empty = Habitat.objects.of(household).select_related("head").filter(~Exists(lived_in))
+    return [box for habitat in [*([home] if home else []), *empty] if (box := owned(habitat)) is not None]
 
 
 def boxes_for(life: Life, today: dt.date) -> list[tuple[Habitat, Fits]]:

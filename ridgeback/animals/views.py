@@ -1,9 +1,7 @@
 """The animals of a household: the list, one animal's page, its path, and what the next twelve months bring."""
 
 import datetime as dt
-import functools
 import itertools
-from collections.abc import Callable
 from typing import Any
 
 from django.contrib import messages
@@ -22,8 +20,7 @@ from ridgeback.drawing.beside import silhouette_svg
 from ridgeback.jobs.flows import ask_for_lives
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.library.keeping import profile_of
-
-View = Callable[[KeeperRequest, int], HttpResponse]
+from ridgeback.posting import only_by_form
 
 
 def today() -> dt.date:
@@ -37,16 +34,7 @@ def _animal(request: KeeperRequest, pk: int) -> Animal:
     return get_object_or_404(rows, pk=pk)
 
 
-def posted(view: View) -> View:
-    """For what only a form does: its address, opened by hand, leads to the animal's page."""
-
-    @functools.wraps(view)
-    def answer(request: KeeperRequest, pk: int) -> HttpResponse:
-        if request.method != "POST":
-            return redirect("animals:page", pk=_animal(request, pk).pk)
-        return view(request, pk)
-
-    return answer
+posted = only_by_form("animals:page", _animal)
 
 
 @require_safe

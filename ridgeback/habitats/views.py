@@ -2,7 +2,6 @@
 
 import functools
 import json
-from collections.abc import Callable
 from typing import Any
 
 import jsonpointer
@@ -25,6 +24,7 @@ from ridgeback.habitats.planning import planned
 from ridgeback.habitats.presenting import habitat_view
 from ridgeback.jobs.flows import ask_for_plans
 from ridgeback.keepers.middleware import KeeperRequest
+from ridgeback.posting import View, only_by_form
 
 
 def _habitat(request: KeeperRequest, pk: int) -> Habitat:
@@ -32,19 +32,7 @@ def _habitat(request: KeeperRequest, pk: int) -> Habitat:
     return get_object_or_404(Habitat.objects.of(request.household).for_planning(), pk=pk)
 
 
-View = Callable[[KeeperRequest, int], HttpResponse]
-
-
-def posted(view: View) -> View:
-    """For what only a form does: its address, opened by hand or by a reload, leads to the box's page."""
-
-    @functools.wraps(view)
-    def answer(request: KeeperRequest, pk: int) -> HttpResponse:
-        if request.method != "POST":
-            return redirect("habitats:page", pk=_habitat(request, pk).pk)
-        return view(request, pk)
-
-    return answer
+posted = only_by_form("habitats:page", _habitat)
 
 
 def lived_in(view: View) -> View:

@@ -67,6 +67,12 @@ def test_boxes_of_the_household_are_told_to_fit_or_not(client: Client, skink: An
     assert "too small now" in boxes["Sable’s box"].words
 
 
+def test_its_own_box_costs_nothing_while_it_fits(client: Client, household: Household, skink: Animal) -> None:
+    ways = {way.title: way for way in client.get(f"/animals/{skink.pk}/").context["view"].ways}
+    assert "Pip’s box" in ways["Step by step"].boxes[0][1] and "yours already" in ways["Step by step"].boxes[0][1]
+    assert "Pip’s box" not in ways["The last box at once"].boxes[0][1]
+
+
 def test_money_is_the_households_own(client: Client, household: Household, skink: Animal) -> None:
     assert "EUR" in page(client, skink)
     response = client.post("/household/", {"name": "Saltmarsh Lane", "currency": "gbp", "euro_rate": "0.5", "kwh_price": "0.25"})

@@ -136,7 +136,7 @@ def test_an_own_value_that_cannot_be_is_said_and_stays(
     assert says in html and f'value="{value}"' in html and not ProfileEdits.objects.exists()
 
 
-@pytest.mark.parametrize("at", ["/species", "/origins/cp/text", "/needs", "/nothing", "/needs/0/origin", ""])
+@pytest.mark.parametrize("at", ["/species", "/origins/cp/text", "/needs", "/nothing", "/needs/0/origin", "/other_names/-", ""])
 def test_what_says_what_it_is_cannot_be_edited(client: Client, at: str) -> None:
     assert client.get(f"{SKINK}edit/", {"at": at}).status_code == 404
 
@@ -177,6 +177,8 @@ def test_own_values_go_out_and_in_again_line_by_line(client: Client, stranger: C
     [
         ("{", "not JSON"),
         ("[]", "ridgeback-variant/1"),
+        ('{"format": NaN}', "a number is finite"),
+        ('{"format": "ridgeback-variant/1", "species": "\\u0000"}', "character that is none"),
         ('{"format": "ridgeback-variant/1", "species": "Draco draco"}', "no profile of"),
         ('{"format": "ridgeback-variant/1", "species": "Tiliqua scincoides", "edits": 4}', "list of edits"),
     ],
