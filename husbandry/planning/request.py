@@ -5,7 +5,6 @@ Format: docs/formats/plan.md. Units are in the names: m, °C, g, W, %.
 
 import datetime as dt
 import functools
-import json
 import zoneinfo
 from typing import Annotated, Any, Literal
 
@@ -13,6 +12,7 @@ import jsonpatch
 from pydantic import AwareDatetime, Field, ValidationError, field_validator
 
 from husbandry.box.equipment import HEATERS, UV_LAMPS
+from husbandry.documents import read_json
 from husbandry.errors import DocumentError, Problem, UnknownNameError
 from husbandry.species.library import library
 from husbandry.species.needs import NeedKey
@@ -349,13 +349,7 @@ def from_data(data: Any) -> Request:
 
 def from_text(text: str) -> Request:
     """Read a request from JSON text. Raises as `from_data`."""
-    try:
-        data = json.loads(text)
-    except json.JSONDecodeError as why:
-        raise DocumentError(
-            "request", [Problem("", f"this is not JSON: {why.msg} in line {why.lineno}, column {why.colno}")]
-        ) from None
-    return from_data(data)
+    return from_data(read_json(text, "request"))
 
 
 def to_data(request: Request) -> dict[str, Any]:

@@ -5,11 +5,11 @@ Format and rules: docs/formats/profile.md. Adding a species is adding a file to 
 
 import functools
 import hashlib
-import json
 from typing import Any, Literal, Self
 
 from pydantic import ValidationError, model_validator
 
+from husbandry.documents import read_json
 from husbandry.errors import DocumentError, Problem
 from husbandry.species.care import (
     Company,
@@ -251,11 +251,7 @@ def parse(text: str, name: str = "profile") -> Profile:
     DocumentError
         With every problem, by JSON pointer.
     """
-    try:
-        data = json.loads(text)
-    except json.JSONDecodeError as why:
-        raise DocumentError(name, [Problem("", f"this is not JSON: {why.msg} in line {why.lineno}")]) from None
-    return from_data(data, name)
+    return from_data(read_json(text, name), name)
 
 
 def from_data(data: Any, name: str = "profile") -> Profile:

@@ -12,6 +12,7 @@ from typing import Annotated, Any, Literal
 import jsonpointer
 from pydantic import Field, ValidationError
 
+from husbandry.documents import read_json
 from husbandry.errors import DocumentError, Problem, UnknownNameError
 from husbandry.species.library import find, library
 from husbandry.species.profile import Profile, from_data, problems_of
@@ -156,18 +157,9 @@ class Line(Document):
     """Why it was not accepted, or what to know."""
 
 
-def _no_number(word: str) -> None:
-    raise DocumentError("variant", [Problem("", f"“{word}” is not JSON: a number is finite")])
-
-
 def read(text: str) -> Variant:
     """A variant from JSON text. Raises `DocumentError`."""
-    try:
-        data = json.loads(text, parse_constant=_no_number)
-    except json.JSONDecodeError as why:
-        raise DocumentError("variant", [Problem("", f"this is not JSON: {why.msg} in line {why.lineno}")]) from None
-    if "\x00" in json.dumps(data, ensure_ascii=False) or "\\u0000" in json.dumps(data):
-        raise DocumentError("variant", [Problem("", "a text in it holds a character that is none (zero)")])
+    data = read_json(text, "variant")
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         raise DocumentError("variant", [Problem("/format", f"a variant says “format”: “{FORMAT}”")])
     if data.get("species") not in library():

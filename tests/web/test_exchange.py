@@ -94,3 +94,13 @@ def test_own_values_travel_with_a_box_and_never_overwrite(client: Client, strang
         follow=True,
     )
     assert "kept your own" in page.content.decode()
+
+
+@pytest.mark.parametrize(
+    ("change", "says"), [({"name": "a\x00b"}, "character zero"), ({"mass_g": float("nan")}, "a number is finite")]
+)
+def test_what_no_database_keeps_is_refused_in_words(client: Client, pip: Habitat, change: dict[str, object], says: str) -> None:
+    data = client.get(f"/habitats/{pip.pk}/request.json").json()
+    data["animals"][0] |= change
+    response = sent(client, json.dumps(data))
+    assert response.status_code == 200 and says in response.content.decode()

@@ -178,7 +178,7 @@ def test_own_values_go_out_and_in_again_line_by_line(client: Client, stranger: C
         ("{", "not JSON"),
         ("[]", "ridgeback-variant/1"),
         ('{"format": NaN}', "a number is finite"),
-        ('{"format": "ridgeback-variant/1", "species": "\\u0000"}', "character that is none"),
+        ('{"format": "ridgeback-variant/1", "species": "\\u0000"}', "character zero"),
         ('{"format": "ridgeback-variant/1", "species": "Draco draco"}', "no profile of"),
         ('{"format": "ridgeback-variant/1", "species": "Tiliqua scincoides", "edits": 4}', "list of edits"),
     ],
