@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from husbandry.box.shapes import KINDS_OF, SHAPES, SLACK, holds
+from husbandry.box.shapes import KINDS_OF, SHAPES, SLACK, Shape, holds
 from husbandry.path.onward import Edge, Onward, first_day
 from husbandry.path.ribbons import Milestone, milestones
 from husbandry.species.choosing import need_of
@@ -138,14 +138,22 @@ def fits(life: Onward, box: Owned, today: dt.date) -> Fits:
     )  # fmt: skip
 
 
-def _offers(life: Onward, owned: Sequence[Owned]) -> list[_Offer]:
+def common_boxes(life: Onward, today: dt.date) -> tuple[Fits, ...]:
+    """Every common box of the kinds that suit its kind: whether it would fit, and until when; the smallest that fit first, then those that do not."""
+    found = [(fits(life, Owned(shape.name, shape.sides_m), today), shape) for shape in _suiting(life)]
+    found.sort(key=lambda pair: (not pair[0].now, pair[1].length_m * pair[1].depth_m * pair[1].height_m))
+    return tuple(one for one, _ in found)
+
+
+def _suiting(life: Onward) -> list[Shape]:
     kinds = frozenset().union(*(KINDS_OF[kind] for kind in life.profile.enclosure.kinds))
-    closed = bool(kinds - OPEN_KINDS - {"shed"})
-    new = [
-        _Offer(s.name, s.slug, s.sides_m, s.price_eur, open=closed and s.kind in OPEN_KINDS)
-        for s in SHAPES.values()
-        if s.kind in kinds
-    ]
+    return [shape for shape in SHAPES.values() if shape.kind in kinds]
+
+
+def _offers(life: Onward, owned: Sequence[Owned]) -> list[_Offer]:
+    suiting = _suiting(life)
+    closed = any(shape.kind not in OPEN_KINDS | {"shed"} for shape in suiting)
+    new = [_Offer(s.name, s.slug, s.sides_m, s.price_eur, open=closed and s.kind in OPEN_KINDS) for s in suiting]
     return [_Offer(box.name, "", box.sides_m, 0.0, owned=True, ground_m=box.ground_m) for box in owned] + new
 
 

@@ -9,7 +9,7 @@ from django.db.models import Exists, OuterRef
 
 from husbandry.growth.fitting import Weight
 from husbandry.growth.projection import Growth
-from husbandry.path.boxes import Buying, Fits, Owned, buying, fits
+from husbandry.path.boxes import Buying, Fits, Owned, buying, common_boxes, fits
 from husbandry.path.onward import Onward, onward
 from husbandry.path.outlook import Ahead, Event, ahead_of, events
 from husbandry.path.ribbons import Path, path_of
@@ -29,6 +29,7 @@ class Growths(Document):
     growth: Growth
     path: Path
     buying: Buying
+    common: tuple[Fits, ...]
 
 
 @dataclass(frozen=True)
@@ -42,6 +43,8 @@ class Life:
     buying: Buying
     home: Habitat | None
     weights: tuple[Weight, ...]
+    common: tuple[Fits, ...]
+    """Common boxes of the kinds that suit it, whether each would fit and until when."""
 
 
 def home_of(animal: Animal) -> Habitat | None:
@@ -89,12 +92,14 @@ def life_of(animal: Animal, today: dt.date, profile: Profile) -> Life:
     if body is not None:
         known = Growths.model_validate_json(body)
         life = Onward(core, profile, known.growth, schools, company, weighed=bool(weights))
-        return Life(animal, profile, life, known.path, known.buying, home, weights)
+        return Life(animal, profile, life, known.path, known.buying, home, weights, known.common)
     life = onward(core, profile, weights, lengths, schools=schools, company=company)
     path = path_of(life, today, uvb=uvb)
     ways = buying(life, today, free, coming=path.milestones)
-    remember({key: Growths(growth=life.growth, path=path, buying=ways).model_dump_json(exclude_none=True)})
-    return Life(animal, profile, life, path, ways, home, weights)
+    common = common_boxes(life, today)
+    made = Growths(growth=life.growth, path=path, buying=ways, common=common)
+    remember({key: made.model_dump_json(exclude_none=True)})
+    return Life(animal, profile, life, path, ways, home, weights, common)
 
 
 def _boxes_to_use(household: Household, home: Habitat | None) -> list[Owned]:

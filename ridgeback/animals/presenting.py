@@ -110,6 +110,8 @@ class AnimalPage:
     goal: str
     milestones: tuple[MilestoneView, ...]
     boxes: tuple[BoxView, ...]
+    common: tuple[tuple[str, str, str], ...]
+    """Common boxes: name, a mark's direction, words."""
     grown_box: str
     other_words: str
     ways: tuple[WayView, ...]
@@ -158,6 +160,7 @@ def animal_page(life: Life, units: Units, today: dt.date) -> AnimalPage:
         goal=f"It is growing to about {show(goal, Kind.MASS, units)}." if shown_goal and goal else "",
         milestones=tuple(_milestone(item, units, today) for item in life.path.milestones),
         boxes=tuple(_boxes(life, units, today)),
+        common=tuple((fitting.name, *wording.fits_line(fitting, units, today)) for fitting in life.common),
         grown_box=wording.sides(grown, units),
         other_words=_other_words(life, units, today),
         ways=tuple(_way(plan, life, units, today) for plan in life.buying.plans),

@@ -6,7 +6,7 @@ import itertools
 import pytest
 
 from husbandry.box.shapes import holds
-from husbandry.path.boxes import Buying, Owned, buying, fits
+from husbandry.path.boxes import Buying, Owned, buying, common_boxes, fits
 from husbandry.path.onward import onward
 from husbandry.planning.request import Animal
 from husbandry.species.library import find, library
@@ -60,6 +60,13 @@ def test_every_way_of_buying_ends_in_a_box_for_good(profile):
                 day = following.on - dt.timedelta(days=1)
                 assert holds(box.sides_m, life.box_m(day), life.ground_m(day))
     assert not any(plan.advised and plan.small_months for plan in found.plans)
+
+
+def test_every_common_box_of_its_kinds_is_judged():
+    found = {one.name: one for one in common_boxes(life_of(**SKINK), TODAY)}
+    assert found["timber box 240 × 120 × 120"].now and found["timber box 240 × 120 × 120"].usual is None
+    assert found["timber box 120 × 60 × 60"].usual is not None and not found["timber box 60 × 40 × 40"].now
+    assert "open table 150 × 75" not in found  # not of the kinds that suit it
 
 
 def test_months_in_a_box_too_small_are_counted():
