@@ -232,7 +232,6 @@ _DAYS = {
     "month": 30.436875,
     "year": 365.2425,
 }
-_PROFILE_UNITS = {"°C": "°C", "mm": "mm", "m": "m", "g": "g", "%": "%"}
 
 
 def _in_profiles_unit(text: str, unit: str, kind: Kind | None, own: str) -> float:

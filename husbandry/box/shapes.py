@@ -83,10 +83,3 @@ def smallest_for(length_m: float, depth_m: float, air_m: float, ground_m: float)
     return min(
         fitting, key=lambda shape: shape.length_m * shape.depth_m * shape.height_m * (1 + 0.5 * shape.mesh_share), default=None
     )
-
-
-def cheapest_for(needed_m: tuple[float, float, float], ground_m: float, kinds: tuple[str, ...]) -> Shape | None:
-    """The cheapest common box of those kinds (a profile's words) in which the sides needed fit, the ground counted in; None when none does."""
-    fitting_kinds = frozenset().union(*(KINDS_OF[kind] for kind in kinds))
-    fitting = [s for s in SHAPES.values() if s.kind in fitting_kinds and holds(s.sides_m, needed_m, ground_m)]
-    return min(fitting, key=lambda shape: (shape.price_eur, shape.slug), default=None)

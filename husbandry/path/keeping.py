@@ -26,8 +26,6 @@ TUBE_EUR, TUBE_YEARS = 45.0, 1.0
 SUNDRIES_EUR = 60.0
 """Ground, moss, powders, a look at droppings: a year (common practice) [€]."""
 PRICES = Source(kind="common practice", text="guide prices of 2026; ask locally")
-ADULT_AGE = 18
-"""A keeper's age from which a commitment is their own [years]."""
 OLD_AGE = 80
 """An animal that outlives its keeper's eightieth year needs somebody named to take it on (design choice) [years]."""
 

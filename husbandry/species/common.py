@@ -5,10 +5,7 @@ from importlib.resources import files
 from types import MappingProxyType
 
 from husbandry.species.profile import Profile
-from husbandry.worked import Source
 
-ORIGIN = Source(kind="common practice")
-"""Of everything here."""
 _DATA = MappingProxyType(json.loads(files("husbandry.species").joinpath("common.json").read_text(encoding="utf-8")))
 
 
