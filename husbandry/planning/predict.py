@@ -201,11 +201,12 @@ def slabs_of(request: Request) -> tuple[Slab, ...]:
     return tuple(found)
 
 
-def enclosure_of(request: Request, hour: float, room_c: float, stance: Stance) -> Enclosure:
-    """The box with what its timers have on at that hour."""
+def enclosure_of(request: Request, hour: float | None, room_c: float, stance: Stance) -> Enclosure:
+    """The box with what its timers have on at that hour; with everything that warms for None."""
     spec = request.box
     box = box_of(request)
-    lamps = tuple(heat_lamp(t, request, stance) for t in request.things if (t.is_heater or t.is_tube) and t.lit_at(hour))
+    on = [t for t in request.things if (t.is_heater or t.is_tube) and (hour is None or t.lit_at(hour))]
+    lamps = tuple(heat_lamp(t, request, stance) for t in on)
     slabs = slabs_of(request)
     ground, floor = MATERIALS[spec.ground.material], MATERIALS[spec.panels.bottom]
     panel = {name: MATERIALS[getattr(spec.panels, name)] for name in ("front", "back", "left", "right", "bottom")}

@@ -158,6 +158,8 @@ class ThermostatSpec(Document):
 
     set_c: Annotated[float, Field(ge=5, le=70)]
     probe: Literal["surface", "warm_air", "cool_air"] = "surface"
+    control: Literal["dimming", "on_off"] = "dimming"
+    """Dimming stands for pulses too, whose mean is a share of the power."""
 
 
 ClockTime = Annotated[str, Field(pattern=r"^([01]\d|2[0-3]):[0-5]\d$")]

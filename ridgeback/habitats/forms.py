@@ -35,6 +35,8 @@ POINTED = {
 }  # fmt: skip
 PROBES = [("", "none"), ("surface", "on the basking surface"), ("warm_air", "in warm-end air"), ("cool_air", "in cool-end air")]
 
+CONTROLS = [("dimming", "dims, or pulses"), ("on_off", "switches on and off")]
+
 
 @dataclass(frozen=True)
 class Section:
@@ -142,6 +144,9 @@ class BenchForm(forms.Form):
                     held = thing.thermostat
                     fields["probe"] = forms.ChoiceField(
                         label="Thermostat’s probe", choices=PROBES, initial=held.probe if held else "", required=False
+                    )
+                    fields["control"] = forms.ChoiceField(
+                        label="Thermostat’s way", choices=CONTROLS, initial=held.control if held else "dimming", required=False
                     )
                     fields["set"] = self._temperature(
                         "Thermostat set to", held.set_c if held else None, "surface", required=False
@@ -307,7 +312,11 @@ class BenchForm(forms.Form):
                 "power_w": self._tube_watts(thing, typed("kind"), typed("length")),
             }
         else:
-            held = {"set_c": typed("set"), "probe": typed("probe")} if typed("probe") and typed("set") is not None else None
+            held = (
+                {"set_c": typed("set"), "probe": typed("probe"), "control": typed("control") or "dimming"}
+                if typed("probe") and typed("set") is not None
+                else None
+            )
             data |= {"power_w": typed("power"), "beam_deg": typed("beam"), "thermostat": held}
         return data
 

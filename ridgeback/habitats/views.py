@@ -27,12 +27,12 @@ from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.posting import View, only_by_form
 
 
-def _habitat(request: KeeperRequest, pk: int) -> Habitat:
+def own_habitat(request: KeeperRequest, pk: int) -> Habitat:
     """A box of this household, or 404."""
     return get_object_or_404(Habitat.objects.of(request.household).for_planning(), pk=pk)
 
 
-posted = only_by_form("habitats:page", _habitat)
+posted = only_by_form("habitats:page", own_habitat)
 
 
 def lived_in(view: View) -> View:
@@ -40,7 +40,7 @@ def lived_in(view: View) -> View:
 
     @functools.wraps(view)
     def answer(request: KeeperRequest, pk: int) -> HttpResponse:
-        if not _habitat(request, pk).present:
+        if not own_habitat(request, pk).present:
             return redirect("habitats:page", pk=pk)
         return view(request, pk)
 
@@ -115,7 +115,7 @@ def _recent(habitat: Habitat, request: KeeperRequest) -> list[dict[str, Any]]:
 @require_safe
 def habitat_page(request: KeeperRequest, pk: int) -> HttpResponse:
     """One box."""
-    habitat = _habitat(request, pk)
+    habitat = own_habitat(request, pk)
     if not habitat.present:
         return render(request, "habitats/vacant.html", {"habitat": habitat, **_people(habitat, request)})
     return _page(request, habitat, bench=_left_try(request, habitat))
@@ -155,7 +155,7 @@ def _left_try(request: KeeperRequest, habitat: Habitat) -> BenchForm | None:
 @lived_in
 def forget_try(request: KeeperRequest, pk: int) -> HttpResponse:
     """Leave the box as it was."""
-    habitat = _habitat(request, pk)
+    habitat = own_habitat(request, pk)
     assert request.household is not None  # the box was fetched through it
     drafts.drop(request.household, request.user, _subject(habitat))
     return redirect("habitats:page", pk=pk)
@@ -165,7 +165,7 @@ def forget_try(request: KeeperRequest, pk: int) -> HttpResponse:
 @lived_in
 def preview(request: KeeperRequest, pk: int) -> HttpResponse:
     """What the typed values would do, without keeping them: new drawing, gauges and changes, and a sentence beside each wrong field."""
-    habitat = _habitat(request, pk)
+    habitat = own_habitat(request, pk)
     at = now()
     bench = BenchForm(request.POST, habitat=habitat, units=request.units, now=at)
     valid = bench.is_valid()
@@ -181,7 +181,7 @@ def preview(request: KeeperRequest, pk: int) -> HttpResponse:
 @lived_in
 def keep(request: KeeperRequest, pk: int) -> HttpResponse:
     """Keep what was tried."""
-    habitat = _habitat(request, pk)
+    habitat = own_habitat(request, pk)
     bench = BenchForm(request.POST, habitat=habitat, units=request.units, now=now())
     if not bench.is_valid() or bench.request_ is None:
         return _page(request, habitat, bench=bench)
@@ -206,7 +206,7 @@ def _seen(request: KeeperRequest) -> int:
 @lived_in
 def apply_change(request: KeeperRequest, pk: int) -> HttpResponse:
     """Make one of the ranked changes: found again by planning, named by its kind and thing."""
-    habitat = _habitat(request, pk)
+    habitat = own_habitat(request, pk)
     made = planned(habitat.request_at(now())).plan
     wanted = (request.POST.get("kind"), request.POST.get("thing"))
     change = next((c for c in made.changes if (c.kind, c.thing_id) == wanted), None)
@@ -228,7 +228,7 @@ def apply_change(request: KeeperRequest, pk: int) -> HttpResponse:
 @lived_in
 def undo(request: KeeperRequest, pk: int) -> HttpResponse:
     """Back to the state before the last change, as a new revision."""
-    habitat = _habitat(request, pk)
+    habitat = own_habitat(request, pk)
     try:
         made = flows.undo(habitat, seen=_seen(request), keeper=request.user, now=now())
         messages.success(request, "Undone." if made else "There is nothing before this state.")
@@ -242,7 +242,7 @@ def undo(request: KeeperRequest, pk: int) -> HttpResponse:
 def mark_built(request: KeeperRequest, pk: int) -> HttpResponse:
     """The planned box stands."""
     try:
-        made = flows.mark_built(_habitat(request, pk), seen=_seen(request), keeper=request.user, now=now())
+        made = flows.mark_built(own_habitat(request, pk), seen=_seen(request), keeper=request.user, now=now())
         messages.success(
             request, "Built. Measure when it has settled, best before the animal moves in." if made else "It stood already."
         )
@@ -261,7 +261,7 @@ def _animal(request: KeeperRequest) -> Animal:
 @posted
 def move_in(request: KeeperRequest, pk: int) -> HttpResponse:
     """An animal of the household moves into this box."""
-    habitat, animal = _habitat(request, pk), _animal(request)
+    habitat, animal = own_habitat(request, pk), _animal(request)
     moved = flows.move_in(habitat, animal, now=now())
     messages.success(request, f"{animal.name} lives here from now." if moved else f"{animal.name} lives here already.")
     return redirect("habitats:page", pk=pk)
@@ -270,7 +270,7 @@ def move_in(request: KeeperRequest, pk: int) -> HttpResponse:
 @posted
 def move_out(request: KeeperRequest, pk: int) -> HttpResponse:
     """An animal leaves this box."""
-    habitat, animal = _habitat(request, pk), _animal(request)
+    habitat, animal = own_habitat(request, pk), _animal(request)
     moved = flows.move_out(habitat, animal, now=now())
     messages.success(
         request, f"{animal.name} has left; its days here are kept." if moved else f"{animal.name} does not live here."
@@ -282,7 +282,7 @@ def move_out(request: KeeperRequest, pk: int) -> HttpResponse:
 @lived_in
 def add_reading(request: KeeperRequest, pk: int) -> HttpResponse:
     """Log a reading; ask first about one that cannot well be true."""
-    habitat = _habitat(request, pk)
+    habitat = own_habitat(request, pk)
     made = planned(habitat.request_at(now())).plan
     form = ReadingForm(
         request.POST, keys=[need.key for need in made.needs], units=request.units, zone=habitat.room.time_zone, now=now()
@@ -304,7 +304,7 @@ def working(request: KeeperRequest, pk: int) -> HttpResponse:
     """The working behind one number, by its JSON pointer in the plan. Posted with the bench's fields it shows the state being tried."""
     if request.method not in {"GET", "HEAD", "POST"}:
         return HttpResponse(status=405)
-    habitat = _habitat(request, pk)
+    habitat = own_habitat(request, pk)
     at = now()
     bench = BenchForm(request.POST if request.method == "POST" else None, habitat=habitat, units=request.units, now=at)
     trying = bench.is_bound and bench.is_valid() and bench.changed
@@ -351,7 +351,7 @@ def _worked_at(made: Plan, pointer: str) -> Worked | None:
 @lived_in
 def request_file(request: KeeperRequest, pk: int) -> HttpResponse:
     """The box as a request of the core, to plan on the command line."""
-    habitat = _habitat(request, pk)
+    habitat = own_habitat(request, pk)
     text = json.dumps(to_data(habitat.request_at(now())), ensure_ascii=False, indent=2)
     return HttpResponse(
         text, content_type="application/json", headers={"Content-Disposition": f'attachment; filename="habitat-{pk}.json"'}

@@ -84,6 +84,7 @@ def test_the_owner_gets_in(client: Client, every: list[tuple[str, str]]) -> None
     whole = {
         "habitats:list",
         "habitats:page",
+        "habitats:day",
         "habitats:request",
         "keepers:household",
         "keepers:room",

@@ -185,3 +185,39 @@ def test_a_try_on_a_box_that_changed_meanwhile_is_not_shown_as_if_it_fitted(clie
     client.post(f"/habitats/{pip.pk}/preview/", lower)
     assert client.post(f"/habitats/{pip.pk}/keep/", fields(client, pip, **{"thing__lamp-1__z": "35 cm"})).status_code == 302
     assert "As kept" in page(client, pip)
+
+
+def test_a_day_in_the_box_with_its_hard_days(client: Client, pip: Habitat) -> None:
+    html = client.get(f"/habitats/{pip.pk}/day/").content.decode()
+    for said in (
+        "A day in Pip’s box",
+        "nine tenths of its rise",
+        "EUR a month",
+        "The power is cut",
+        "A heat wave of 3 days",
+        "licensed electrician",
+    ):
+        assert said in html, said
+    bramble = Habitat.objects.get(name="Bramble’s box")
+    assert "sticks on, on the hottest day" in client.get(f"/habitats/{bramble.pk}/day/").content.decode()
+
+
+def test_the_hard_days_may_be_asked_otherwise_and_what_cannot_be_is_said(client: Client, pip: Habitat) -> None:
+    asked = {"cut": "12 h", "cold": "0 °C", "days": "5", "top": "34 °C"}
+    html = client.get(f"/habitats/{pip.pk}/day/", asked).content.decode()
+    assert "cut for 12 h" in html and "heat wave of 5 days" in html
+    html = client.get(f"/habitats/{pip.pk}/day/", {**asked, "cut": "long", "top": "340 °C"}).content.decode()
+    assert "cannot be read" in html and "not possible" in html and 'value="long"' in html and "cut for 6 h" in html
+
+
+def test_a_day_reads_in_fahrenheit(client: Client, pip: Habitat) -> None:
+    client.post("/preferences/", {"units_system": "us", "units_temperature": "f"})
+    html = client.get(f"/habitats/{pip.pk}/day/").content.decode()
+    assert "°F" in html and "°C" not in html.split("</header>")[1]
+
+
+def test_the_way_of_a_thermostat_is_kept(client: Client) -> None:
+    bramble = Habitat.objects.for_planning().get(name="Bramble’s box")
+    client.post(f"/habitats/{bramble.pk}/keep/", fields(client, bramble, **{"thing-lamp-1-control": "on_off"}))
+    bramble = Habitat.objects.for_planning().get(pk=bramble.pk)
+    assert bramble.head is not None and bramble.head.spec["things"][0]["thermostat"]["control"] == "on_off"

@@ -1,0 +1,368 @@
+"""A day in the box, and what would happen if: temperatures from hour to hour, with the lamps' timers and thermostats as they are. Method: docs/methods/day.md."""
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from husbandry.climate.heat import Reading, Steady, solve
+from husbandry.climate.transient import Clockwork, Control, Run, Watch, rise_times_h, spot_lag_s
+from husbandry.planning.changes import thing_name
+from husbandry.planning.plan import glance, outcome_of
+from husbandry.planning.predict import Outcome, enclosure_of
+from husbandry.planning.request import Request
+from husbandry.planning.result import NeedState
+from husbandry.species.needs import NeedKey
+from husbandry.worked import Document, Given, Source, Worked
+
+PREROLL_DAYS = 5
+"""Days alike that are run before the one that is shown: the slowest boxes forget in three [days]."""
+COARSE_S, FINE_S = 300.0, 60.0
+SHOWN_MIN = 10
+"""What is shown is every so many minutes [min]."""
+ROOM_RAMP_H = 2.0
+"""In which a room goes from its night to its day and back, about 8 and 22 o'clock (design choice) [h]."""
+COOLING_H = 5.0
+"""Time constant with which an unheated room falls towards the cold outside (design choice; houses take 5 to 50 h) [h]."""
+HEATWAVE_NIGHT_K = 4.0
+"""How much cooler than its maximum a room is in a hot night (common practice) [K]."""
+MONTH_DAYS = 30.4
+FaultSlug = Literal["stuck on", "probe out", "lamp failed", "power cut", "heat wave"]
+_SOURCE = Source(kind="design choice", text="network of heat flows in time, checked against closed forms: docs/methods/day.md")
+
+
+class Course(Document):
+    """Temperatures from hour to hour [h, °C]."""
+
+    hours: tuple[float, ...]
+    surface: tuple[float, ...]
+    warm_air: tuple[float, ...]
+    cool_air: tuple[float, ...]
+    room: tuple[float, ...]
+
+
+class Crossing(Document):
+    """A limit of the animal that is passed."""
+
+    need: NeedKey
+    name: str
+    limit_c: float
+    above: bool
+    after_h: float
+    """Since the fault [h]."""
+
+
+class WhatIf(Document):
+    """A fault or a hard day, run through."""
+
+    slug: FaultSlug
+    course: Course
+    hottest_surface_c: float
+    hottest_cool_c: float
+    """The retreat at its hottest: what decides in the heat."""
+    coldest_warm_c: float
+    """The warmest place at its coldest: what decides in the cold."""
+    crossings: tuple[Crossing, ...]
+
+
+class LampDay(Document):
+    """What one lamp draws in a usual day."""
+
+    thing_id: str
+    name: str
+    power_w: float
+    hours: float
+    share: float
+    """Of its power while it is on [1]."""
+    kwh: float
+
+
+class Assumed(Document):
+    """What the hard days are made of. All may be asked otherwise."""
+
+    cut_h: float = 6.0
+    cold_c: float = 8.0
+    """What an unheated room falls towards in a power cut [°C]."""
+    wave_days: int = 3
+    wave_c: float | None = None
+    """The room's maximum in a heat wave; None: its summer maximum [°C]."""
+
+
+class DaySeen(Document):
+    """A usual day and the hard ones."""
+
+    course: Course
+    lit: tuple[tuple[float, float], ...]
+    """When light burns, from and to [h]."""
+    warm_up: tuple[Worked, ...]
+    """Hours from switch-on until surface, warm and cool end have made nine tenths of the day's rise."""
+    energy: Worked
+    """Of a day [kWh]."""
+    load: Worked
+    """All at once [W]."""
+    lamps: tuple[LampDay, ...]
+    slowest_h: float
+    what_ifs: tuple[WhatIf, ...]
+
+
+@dataclass(frozen=True)
+class _Box:
+    """A box that can be run: everything that warms is in it, whatever the hour."""
+
+    request: Request
+    outcome: Outcome
+    steady: Steady
+    clockwork: Clockwork
+    needs: tuple[NeedState, ...]
+
+    @property
+    def things(self) -> list[str]:
+        return [lamp.thing_id for lamp in self.steady.enclosure.lamps]
+
+    def lit(self, n: int, hour: float) -> bool:
+        return self.request.thing(self.steady.enclosure.lamps[n].thing_id).lit_at(hour % 24)
+
+    def controls(self, fault: str = "") -> list[Control]:
+        found = []
+        for n, lamp in enumerate(self.steady.enclosure.lamps):
+            held = lamp.thermostat
+            if fault == "dark":
+                found.append(Control(stuck=0.0))
+            elif held is None:
+                found.append(Control())
+            else:
+                spec = self.request.thing(lamp.thing_id).thermostat
+                found.append(
+                    Control(
+                        held.set_c, self.steady.probe(n), switches=spec is not None and spec.control == "on_off",
+                        stuck=1.0 if fault == "stuck on" else None, probe_in_room=fault == "probe out",
+                    )
+                )  # fmt: skip
+        return found
+
+
+def _box(request: Request) -> _Box:
+    outcome = outcome_of(request)
+    enclosure = enclosure_of(request, None, request.room.day_c, outcome.stance)
+    same = len(outcome.day.films.slab_convection) == len(enclosure.slabs)
+    # Films of the day that is lived, not of one with the night's heaters burning as well.
+    steady = solve(enclosure, start=outcome.day.films, rounds=1) if same else solve(enclosure)
+    warm, cool = outcome.warm_point, outcome.cool_point
+    slab = outcome.day.hottest_slab()
+    surface: Reading = steady.air(*warm) if slab is None else steady.surface(min(slab, len(enclosure.slabs) - 1))
+    lag = 0.0 if slab is None else spot_lag_s(steady, min(slab, len(enclosure.slabs) - 1))
+    watches = [Watch("surface", surface, lag), Watch("warm_air", steady.air(*warm)), Watch("cool_air", steady.air(*cool))]
+    return _Box(request, outcome, steady, Clockwork(steady, watches), glance(request).needs)
+
+
+def room_at(hour: float, day_c: float, night_c: float) -> float:
+    """The room at an hour of the day: its night, its day, and a ramp between them [°C]."""
+    h = hour % 24
+
+    def ramp(middle: float) -> float:
+        return min(max((h - middle) / ROOM_RAMP_H + 0.5, 0.0), 1.0)
+
+    return night_c + (day_c - night_c) * (ramp(8.0) - ramp(22.0))
+
+
+def _course(run: Run) -> Course:
+    each = max(round(SHOWN_MIN * 60 / run.step_s), 1)
+
+    def seen(values: NDArray[np.float64]) -> tuple[float, ...]:
+        return tuple(round(float(value), 2) for value in values[each - 1 :: each])
+
+    return Course(
+        hours=tuple(round(float(hour), 3) for hour in run.hours[each - 1 :: each]),
+        surface=seen(run.values["surface"]),
+        warm_air=seen(run.values["warm_air"]),
+        cool_air=seen(run.values["cool_air"]),
+        room=seen(run.room_c),
+    )
+
+
+def _usual(box: _Box) -> tuple[Run, NDArray[np.float64]]:
+    """A day among days alike, from midnight; and the state at its beginning."""
+    room = box.request.room
+
+    def room_c(hour: float) -> float:
+        return room_at(hour, room.day_c, room.night_c)
+
+    before = box.clockwork.run(
+        hours=24 * PREROLL_DAYS, room_c=room_c, lit=box.lit, controls=_dimmed(box.controls()), step_s=COARSE_S
+    )
+    return box.clockwork.run(
+        hours=24, room_c=room_c, lit=box.lit, controls=box.controls(), state=before.end, step_s=FINE_S
+    ), before.end  # fmt: skip
+
+
+def _dimmed(controls: Sequence[Control]) -> list[Control]:
+    """For long steps: what switches is taken by its mean."""
+    return [Control(c.set_c, c.probe, stuck=c.stuck, probe_in_room=c.probe_in_room) for c in controls]
+
+
+def _limits(box: _Box) -> list[tuple[NeedKey, str, float, bool, str]]:
+    """Each limit of the animal that a course can pass: need, name, value, whether it is passed upwards, series."""
+    series = {
+        NeedKey.SURFACE_DAY: ("surface", ""), NeedKey.WARM_AIR_DAY: ("warm_air", ""), NeedKey.COOL_AIR_DAY: ("cool_air", ""),
+        NeedKey.AIR_NIGHT: ("", "warm_air"),
+    }  # fmt: skip
+    found = []
+    for need in box.needs:
+        hot, cold = series.get(need.key, ("", ""))
+        if hot and need.limit_high is not None:
+            found.append((need.key, need.name, need.limit_high.value, True, hot))
+        if cold and need.limit_low is not None:
+            found.append((need.key, need.name, need.limit_low.value, False, cold))
+    return found
+
+
+def _what_if(box: _Box, slug: FaultSlug, run: Run) -> WhatIf:
+    crossings = []
+    for key, name, limit, above, series in _limits(box):
+        values = run.values[series]
+        past = values > limit if above else values < limit
+        if past.any():
+            crossings.append(
+                Crossing(need=key, name=name, limit_c=limit, above=above, after_h=round(float(run.hours[int(np.argmax(past))]), 2))
+            )  # fmt: skip
+    return WhatIf(
+        slug=slug,
+        course=_course(run),
+        hottest_surface_c=float(run.values["surface"].max()),
+        hottest_cool_c=float(run.values["cool_air"].max()),
+        coldest_warm_c=float(np.maximum(run.values["warm_air"], run.values["cool_air"]).min()),
+        crossings=tuple(sorted(crossings, key=lambda crossing: crossing.after_h)),
+    )
+
+
+def _hard_days(box: _Box, state: NDArray[np.float64], assumed: Assumed) -> list[WhatIf]:
+    room = box.request.room
+    top = assumed.wave_c if assumed.wave_c is not None else room.summer_max_c
+    found = []
+
+    def hot(hour: float) -> float:
+        return room_at(hour, top, max(top - HEATWAVE_NIGHT_K, min(top, room.night_c)))
+
+    def usual(hour: float) -> float:
+        return room_at(hour, room.day_c, room.night_c)
+
+    def run(
+        hours: float, room_c: Callable[[float], float], fault: str, start_h: float = 0.0, begin: NDArray[np.float64] | None = None
+    ) -> Run:
+        controls = box.controls(fault)
+        long = hours > 30
+        return box.clockwork.run(
+            hours=hours, room_c=room_c, lit=box.lit, controls=_dimmed(controls) if long else controls, start_h=start_h,
+            state=state if begin is None else begin, step_s=COARSE_S if long else FINE_S,
+        )  # fmt: skip
+
+    if any(lamp.thermostat for lamp in box.steady.enclosure.lamps):
+        found.append(_what_if(box, "stuck on", run(24, hot, "stuck on")))
+        found.append(_what_if(box, "probe out", run(24, usual, "probe out")))
+    if box.steady.enclosure.lamps:
+        found.append(_what_if(box, "lamp failed", run(24, usual, "dark")))
+    evening = run(18, usual, "")
+
+    def cooling(hour: float) -> float:
+        gone = max(hour - 18.0, 0.0)
+        start = usual(18.0)
+        return assumed.cold_c + (start - assumed.cold_c) * math.exp(-gone / COOLING_H)
+
+    found.append(_what_if(box, "power cut", run(assumed.cut_h, cooling, "dark", 18.0, evening.end)))
+    found.append(_what_if(box, "heat wave", run(24 * assumed.wave_days, hot, "")))
+    return found
+
+
+def day_of(request: Request, assumed: Assumed | None = None) -> DaySeen:
+    """Run a usual day of a box, and the hard ones.
+
+    Parameters
+    ----------
+    assumed : Assumed, optional
+        How long the power is cut, how cold the room would fall, how long and how hot a heat wave is.
+    """
+    box = _box(request)
+    usual, state = _usual(box)
+    names = [thing_name(request.thing(thing)) for thing in box.things]
+    lamps = tuple(_lamp_day(n, name, box, usual) for n, name in enumerate(names))
+    lit = _lit(box)
+    nominal = [lamp.power_w for lamp in box.steady.enclosure.lamps]
+    return DaySeen(
+        course=_course(usual),
+        lit=lit,
+        warm_up=_warm_up(usual, lit),
+        energy=Worked(
+            value=round(usual.energy_kwh(), 3),
+            unit="kWh",
+            rule="Power of every lamp from minute to minute, after its timer and its thermostat, over a day among days alike.",
+            inputs=tuple(Given(name=f"{lamp.name}: a day", value=lamp.kwh, unit="kWh") for lamp in lamps),
+            sources=(_SOURCE,),
+            would_change="The room, the lid, the set points, and a measurement at the plug.",
+        ),
+        load=Worked(
+            value=float(sum(nominal)),
+            unit="W",
+            rule="The power of everything that warms or lights, all at once.",
+            inputs=tuple(Given(name=name, value=power, unit="W") for name, power in zip(names, nominal, strict=True)),
+            sources=(Source(kind="entered", text="powers of the lamps"),),
+        ),
+        lamps=lamps,
+        slowest_h=box.clockwork.modes.slowest_h,
+        what_ifs=tuple(_hard_days(box, state, assumed or Assumed())),
+    )
+
+
+def _lamp_day(n: int, name: str, box: _Box, usual: Run) -> LampDay:
+    lamp = box.steady.enclosure.lamps[n]
+    hours = sum(box.lit(n, m / 60) for m in range(1440)) / 60
+    kwh = float(usual.powers_w[:, n].sum() * usual.step_s / 3.6e6)
+    full = lamp.power_w * hours / 1000
+    return LampDay(
+        thing_id=lamp.thing_id, name=name, power_w=lamp.power_w, hours=hours, share=kwh / full if full else 0.0, kwh=kwh
+    )
+
+
+def _lit(box: _Box) -> tuple[tuple[float, float], ...]:
+    """When something that gives light burns."""
+    light = [n for n, lamp in enumerate(box.steady.enclosure.lamps) if lamp.heater.emits_light]
+    on = [any(box.lit(n, m / 60) for n in light) for m in range(1440)]
+    found, since = [], None
+    for m, burning in enumerate([*on, False]):
+        if burning and since is None:
+            since = m / 60
+        elif not burning and since is not None:
+            found.append((since, m / 60))
+            since = None
+    return tuple(found)
+
+
+def _warm_up(usual: Run, lit: tuple[tuple[float, float], ...]) -> tuple[Worked, ...]:
+    """From the first light of the day."""
+    if not lit or lit[0][1] - lit[0][0] >= 24:
+        return ()
+    first, last = (round(hour * 3600 / usual.step_s) for hour in lit[0])
+    found = []
+    for series, name in (("surface", "surface"), ("warm_air", "warm end"), ("cool_air", "cool end")):
+        values = usual.values[series][first : last - 1]
+        if len(values) < 10 or values.max() - values[0] < 0.5:
+            continue
+        top = int(np.argmax(values)) + 1
+        hours = (np.arange(top)) * usual.step_s / 3600
+        at = rise_times_h(hours, values[:top], (0.9,))[0]
+        found.append(
+            Worked(
+                value=at,
+                unit="h",
+                rule=f"When the {name} has made nine tenths of its rise of the day, counted from switch-on.",
+                inputs=(
+                    Given(name="before switch-on", value=float(values[0]), unit="°C"),
+                    Given(name="at its warmest", value=float(values.max()), unit="°C"),
+                ),
+                sources=(_SOURCE,),
+                would_change="Less ground or a thinner stone warms sooner.",
+            )
+        )
+    return tuple(found)
