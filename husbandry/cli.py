@@ -12,6 +12,7 @@ import jsonpointer
 
 from husbandry import methods
 from husbandry.audit import report
+from husbandry.climate.spectra import UNITS, look_over, read_spectrum
 from husbandry.errors import DocumentError, HusbandryError, OutOfRangeError, Problem
 from husbandry.path.boxes import buying
 from husbandry.path.onward import onward
@@ -45,7 +46,12 @@ def main(arguments: list[str] | None = None) -> int:
     going = commands.add_parser("path", help="print an animal's path through life and its boxes as JSON")
     going.add_argument("file", help="a request as JSON; - reads standard input")
     going.add_argument("--animal", type=int, default=0, metavar="N", help="which animal of the request, counted from 0")
+    judging = commands.add_parser("spectrum", help="judge a lamp's spectrum: UV index, vitamin D3, hazard")
+    judging.add_argument("file", help="two columns: wavelength in nm, irradiance")
+    judging.add_argument("--unit", default="W/m²/nm", choices=list(UNITS), help="of the second column")
     given = parser.parse_args(arguments)
+    if given.command == "spectrum":
+        return _spectrum(given.file, given.unit)
     if given.command == "path":
         return _path(given.file, given.animal)
     if given.command == "plan":
@@ -83,6 +89,19 @@ def _request(file: str) -> Request | int:
         return _fail([Problem("", f"{file} is not UTF-8 text")])
     except DocumentError as why:
         return _fail(why.problems)
+
+
+def _spectrum(file: str, unit: str) -> int:
+    try:
+        found = look_over(read_spectrum(Path(file).read_text(encoding="utf-8-sig"), unit))
+    except OSError as why:
+        return _fail([Problem("", f"{file} cannot be read: {why.strerror}")])
+    except UnicodeDecodeError:
+        return _fail([Problem("", f"{file} is not UTF-8 text")])
+    except DocumentError as why:
+        return _fail(why.problems)
+    print(found.model_dump_json(exclude_none=True, exclude={"nm", "w_m2nm"}, indent=2))
+    return 0
 
 
 def _path(file: str, n: int) -> int:

@@ -110,6 +110,11 @@ def main() -> None:
         lives.wait_for_timeout(300)
         lives.screenshot(path=HERE / "path.png")
 
+        lives.goto(ADDRESS)
+        box(lives, "Bramble’s box").get_by_role("link", name="A day, and what if").click()
+        lives.wait_for_timeout(600)
+        lives.screenshot(path=HERE / "day.png")
+
         dark = box(demo(browser, color_scheme="dark"), "Sable’s box")
         dark.locator(".need", has_text="UV index").locator(".num").first.click()
         dark.wait_for_timeout(900)

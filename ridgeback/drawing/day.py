@@ -7,7 +7,7 @@ from husbandry.planning.day import Course
 from husbandry.quantity import Kind, Units, show, to_reader
 from ridgeback.drawing.primitives import Circle, Drawing, Line, Path, Rect, Shape, Text, number
 
-LEFT, RIGHT, TOP, FOOT = 44.0, 96.0, 12.0, 26.0
+LEFT, RIGHT, TOP, FOOT = 44.0, 118.0, 12.0, 26.0
 LINES = (("surface", "surface"), ("warm_air", "warm air"), ("cool_air", "cool air"), ("room", "room"))
 NICE = (1.0, 2.0, 5.0, 10.0, 20.0)
 

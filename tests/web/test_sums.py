@@ -3,6 +3,7 @@
 import re
 
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
 from husbandry import methods
@@ -88,3 +89,27 @@ def test_units_are_the_readers(client: Client) -> None:
     assert "cm" in client.get("/sums/tube-distance/").context["answer"]
     us(client)
     assert " in" in client.get("/sums/tube-distance/").context["answer"]
+
+
+def sun_text() -> str:
+    from husbandry.climate.spectra import sun
+
+    return "nm,W\n" + "\n".join(f"{nm:g},{value:.6g}" for nm, value in zip(sun().nm, sun().w_m2nm, strict=True))
+
+
+def test_a_spectrum_is_judged_from_a_file_or_pasted(client: Client) -> None:
+    assert b"Judge a lamp" in client.get("/sums/").content and client.get("/sums/spectrum/").status_code == 200
+    file = SimpleUploadedFile("lamp.csv", sun_text().encode(), "text/csv")
+    for data in ({"file": file}, {"pasted": sun_text()}):
+        html = client.post("/sums/spectrum/", {**data, "unit": "W/m²/nm"}).content.decode()
+        assert "3.69" in html and "No sign of hazard" in html and "heading left out" in html
+
+
+@pytest.mark.parametrize(
+    ("pasted", "says"),
+    [("", "Choose a file"), ("lamp", "0 rows"), ("280,1\n281,2\nfault\n282,3", "line 3"), ("5," * 10, "1 row of")],
+)
+def test_a_spectrum_that_is_none_is_said_and_stays(client: Client, pasted: str, says: str) -> None:
+    html = client.post("/sums/spectrum/", {"pasted": pasted, "unit": "W/m²/nm"}).content.decode()
+    assert says in html and pasted.split("\n")[0] in html
+    assert "not one of the available" in client.post("/sums/spectrum/", {"pasted": "x", "unit": "lux"}).content.decode()
