@@ -2,6 +2,7 @@
 
 from husbandry.box.equipment import HEATERS, UV_LAMPS
 from husbandry.planning.changes import Bench, safety, thing_name
+from husbandry.planning.patch import ENOUGH, lamps_in_a_row, patch_of, trunk_m
 from husbandry.planning.predict import DAY_HOUR, NIGHT_HOUR, Outcome, tube_watts
 from husbandry.planning.request import Request, Thing
 from husbandry.planning.result import AnimalFound, NeedState, Note
@@ -62,6 +63,8 @@ def notes(
                 values={"surface_c": hot},
             )
         )
+    lead = max(animals, key=lambda animal: animal.length_m)
+    found += _patch(outcome, profiles[lead.species], animals, states)
     for state_ in states:
         if state_.verdict.limit == "unproven":
             found.append(
@@ -85,6 +88,20 @@ def notes(
         )
         found.append(Note(slug="origins", severity="fact", text=text, values={"memory_share": share}))
     return tuple({(note.slug, note.text): note for note in found}.values())  # two animals of a species share its cautions
+
+
+def _patch(outcome: Outcome, profile: Profile, animals: tuple[AnimalFound, ...], states: tuple[NeedState, ...]) -> list[Note]:
+    """A body longer than the patch that is warm: how many lamps would warm all of it, and where."""
+    band = next((state for state in states if state.key is NeedKey.SURFACE_DAY), None)
+    if band is None or band.low is None:
+        return []
+    patch = patch_of(outcome, band.low.value)
+    body = trunk_m(profile, max(animal.length_m for animal in animals))
+    if patch is None or patch.longest_m >= ENOUGH * body or band.verdict.direction == "below":
+        return []
+    lamps = lamps_in_a_row(patch, body)
+    text = "The warm patch is shorter than its body: one fierce lamp burns the back and leaves the belly cold."
+    return [Note(slug="patch", severity="care", text=text, values={"patch_m": patch.longest_m, "body_m": body, "lamps": lamps})]
 
 
 _LACKS = {

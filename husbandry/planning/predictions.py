@@ -8,6 +8,7 @@ from husbandry.methods import find as find_method
 from husbandry.methods import working
 from husbandry.planning.changes import thing_name
 from husbandry.planning.judge import Band
+from husbandry.planning.patch import patch_of
 from husbandry.planning.predict import Outcome, StuckOn
 from husbandry.planning.request import Request
 from husbandry.species.needs import NeedKey
@@ -88,6 +89,7 @@ def predictions(
             value=middle.temp_c, unit="°C", low=middle.low_c, high=middle.high_c, rule="Shielded air in the middle of the length, at the animal's back.",
             method="network of heat flows", inputs=inputs, sources=(_HEAT_SOURCE,), would_change=_SPREAD["heat"], command=_command("middle_air_day"),
         )  # fmt: skip
+        found |= _patch(outcome, profile, shared)
     night = outcome.night_air()
     found[NeedKey.AIR_NIGHT.value] = Worked(
         value=night.temp_c, unit="°C", low=night.low_c, high=night.high_c,
@@ -115,6 +117,27 @@ def predictions(
                 sources=(_HEAT_SOURCE,), command=_command(f"duty_{lamp.thing_id}"),
             )  # fmt: skip
     return found
+
+
+def _patch(outcome: Outcome, profile: Profile, shared: dict[NeedKey, Band]) -> dict[str, Worked]:
+    """How long the warm patch is."""
+    band = shared.get(NeedKey.SURFACE_DAY)
+    patch = patch_of(outcome, band.low_value) if band is not None and band.low is not None else None
+    if patch is None or band is None:
+        return {}
+    return {
+        "warm_patch": Worked(
+            value=patch.longest_m, unit="m",
+            rule="Length of the patch around the hottest spot that is at least as warm as the band's lower end; within 3 K of the spot where the spot itself is colder.",
+            inputs=(
+                Given(name="lower end of the band", value=band.low_value, unit="°C"),
+                Given(name="longer side of what it lies on", value=patch.slab_m, unit="m"),
+                Given(name="the other way", value=min(patch.length_m, patch.depth_m), unit="m"),
+            ),
+            sources=(_HEAT_SOURCE,), would_change="More height with more power, a second lamp in a row, or a larger stone.",
+            command=_command("warm_patch"),
+        )
+    }  # fmt: skip
 
 
 def _uvi(outcome: Outcome) -> dict[str, Worked]:

@@ -307,6 +307,8 @@ def habitat_view(planned: Planned, units: Units, now: dt.datetime, *, name: str,
             Number(show(predictions["middle_air_day"].value, Kind.TEMPERATURE, units), "/predictions/middle_air_day"),
         )
     ]
+    if "warm_patch" in predictions:
+        facts.append(("Warm patch", Number(show(predictions["warm_patch"].value, Kind.LENGTH, units), "/predictions/warm_patch")))
     if "uv_coverage" in predictions:
         facts.append(("Length in the UV band", Number(f"{predictions['uv_coverage'].value:.0%}", "/predictions/uv_coverage")))
         facts.append(("Length in UV shade", Number(f"{predictions['uv_shade'].value:.0%}", "/predictions/uv_shade")))

@@ -145,6 +145,10 @@ def note(item: Note, units: Units) -> str:
     if item.slug == "stuck on":
         surface, cool = (show(item.values[key], Kind.TEMPERATURE, units, digits=0) for key in ("surface_c", "cool_air_c"))
         return f"{item.text} It would reach {surface} under the lamp and {cool} at the cool end."
+    if item.slug == "patch":
+        patch, body = (show(item.values[key], Kind.LENGTH, units) for key in ("patch_m", "body_m"))
+        lamps = f"{item.values['lamps']:.0f} lamps in a row, each at such a distance and spread over its length, warm all of it"
+        return f"{item.text} The patch is {patch} long, the body without its tail {body}: {lamps}; or hang a stronger one higher."
     if item.slug == "room walk":
         return f"{item.text} {item.values['there'] / item.values['needed'] * 50:.0f} % of it is left; half should be."
     if item.slug.startswith("room "):
