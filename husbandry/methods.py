@@ -70,6 +70,7 @@ _MODULES = (
     "husbandry.climate.spectrum",
     "husbandry.climate.daylight",
     "husbandry.climate.vapour",
+    "husbandry.climate.room",
     "husbandry.box.geometry",
     "husbandry.box.ground",
     "husbandry.diet.energy",

@@ -12,7 +12,7 @@ from husbandry.climate.heat import Reading, Steady, solve
 from husbandry.climate.transient import Clockwork, Control, Run, Watch, rise_times_h, spot_lag_s
 from husbandry.planning.changes import thing_name
 from husbandry.planning.plan import glance, outcome_of
-from husbandry.planning.predict import Outcome, enclosure_of
+from husbandry.planning.predict import DAY_HOUR, Outcome, enclosure_of
 from husbandry.planning.request import Request
 from husbandry.planning.result import NeedState
 from husbandry.species.needs import NeedKey
@@ -366,3 +366,32 @@ def _warm_up(usual: Run, lit: tuple[tuple[float, float], ...]) -> tuple[Worked, 
             )
         )
     return tuple(found)
+
+
+class PowerSeen(Document):
+    """What a box draws, without running its day: for many boxes at once."""
+
+    load_w: float
+    """Everything at once [W]."""
+    mean_w: float
+    """Over a day, after timers and thermostats in steady state [W]."""
+    by_day_w: float
+    """Mean while it is day (13:00) [W]."""
+
+
+def power_of(request: Request) -> PowerSeen:
+    """A box's power from its steady day and night, at a thirtieth of the cost of `day_of`. What a thermostat gives more while it warms up, some 15 %, is not seen."""
+    outcome = outcome_of(request)
+    load = mean = by_day = 0.0
+    shares: dict[str, float] = {}
+    for steady in (outcome.night, outcome.day):
+        if steady is not None:
+            shares |= {lamp.thing_id: float(duty) for lamp, duty in zip(steady.enclosure.lamps, steady.duties, strict=True)}
+    for lamp in enclosure_of(request, None, request.room.day_c, outcome.stance).lamps:
+        thing = request.thing(lamp.thing_id)
+        hours = sum(thing.lit_at(m / 4) for m in range(96)) / 4
+        share = shares.get(lamp.thing_id, 1.0)
+        load += lamp.power_w
+        mean += lamp.power_w * share * hours / 24
+        by_day += lamp.power_w * share * thing.lit_at(DAY_HOUR)
+    return PowerSeen(load_w=load, mean_w=mean, by_day_w=by_day)

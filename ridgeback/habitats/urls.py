@@ -1,6 +1,6 @@
 from django.urls import path
 
-from ridgeback.habitats import days, views
+from ridgeback.habitats import days, rooms, views
 
 app_name = "habitats"
 urlpatterns = [
@@ -16,6 +16,7 @@ urlpatterns = [
     path("habitats/<int:pk>/move-in/", views.move_in, name="move-in"),
     path("habitats/<int:pk>/move-out/", views.move_out, name="move-out"),
     path("habitats/<int:pk>/day/", days.day, name="day"),
+    path("rooms/<int:pk>/power/", rooms.room_power, name="room-power"),
     path("habitats/<int:pk>/working/", views.working, name="working"),
     path("habitats/<int:pk>/request.json", views.request_file, name="request"),
 ]

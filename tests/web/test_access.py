@@ -85,6 +85,7 @@ def test_the_owner_gets_in(client: Client, every: list[tuple[str, str]]) -> None
         "habitats:list",
         "habitats:page",
         "habitats:day",
+        "habitats:room-power",
         "habitats:request",
         "keepers:household",
         "keepers:room",

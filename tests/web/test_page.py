@@ -221,3 +221,27 @@ def test_the_way_of_a_thermostat_is_kept(client: Client) -> None:
     client.post(f"/habitats/{bramble.pk}/keep/", fields(client, bramble, **{"thing-lamp-1-control": "on_off"}))
     bramble = Habitat.objects.for_planning().get(pk=bramble.pk)
     assert bramble.head is not None and bramble.head.spec["things"][0]["thermostat"]["control"] == "on_off"
+
+
+def test_a_room_says_what_its_boxes_draw_and_how_they_warm_it(client: Client, pip: Habitat) -> None:
+    address = f"/rooms/{pip.room_id}/power/"
+    html = client.get(address).content.decode()
+    assert "Back room with all its boxes" in html and "warmer over a day" in html and "licensed electrician" in html
+    assert all(name in html for name in ("Pip’s box", "Sable’s box", "Fathom’s box", "Bramble’s box"))
+    small = {"length": "2 m", "width": "2 m", "loss": "well insulated", "volts": "120", "amps": "10"}
+    assert "becomes" in client.get(address, small).content.decode()
+    html = client.get(address, {**small, "length": "wide", "amps": "99"}).content.decode()
+    assert "cannot be read" in html and 'value="wide"' in html and "not one of the available" in html
+
+
+def test_a_room_takes_the_same_queries_for_few_and_for_many_boxes(client: Client, pip: Habitat, household: Household) -> None:
+    from tests.web.test_list import many
+
+    counts = []
+    for more in (0, 8):
+        many(household, more)
+        client.get(f"/rooms/{pip.room_id}/power/")
+        with CaptureQueriesContext(connection) as queries:
+            client.get(f"/rooms/{pip.room_id}/power/")
+        counts.append(len(queries))
+    assert counts[0] == counts[1]
