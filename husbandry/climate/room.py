@@ -3,9 +3,11 @@
 from husbandry.methods import Argument, Example, method
 from husbandry.worked import Source
 
-LOSS_W_M2K = {"well insulated": 1.0, "usual": 2.0, "poorly insulated": 3.5}
-"""Heat that a room loses by each square metre of its floor and kelvin over what is around it, air change included (common practice: 2.5 m high, one or two
-outer walls)."""
+LOSS_W_M2K = {"well insulated": 1.5, "usual": 3.0, "poorly insulated": 5.0}
+"""Heat that a room loses by each square metre of its floor and kelvin over what is around it: outer walls, air change, and to the rest of the house
+(common practice: 2.5 m high, one or two outer walls)."""
+SWING_SHARE = 0.3
+"""Of the day's swing of power that reaches the air of a room: its walls and furniture take the rest (design choice: time constants of half a day) [1]."""
 LASTING_SHARE = 0.8
 """Of a circuit's rating that is drawn for hours at the most (common practice; local code decides) [1]."""
 

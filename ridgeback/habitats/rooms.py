@@ -8,7 +8,7 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, render
 from django.views.decorators.http import require_safe
 
-from husbandry.climate.room import LOSS_W_M2K, circuit_share, room_rise
+from husbandry.climate.room import LOSS_W_M2K, SWING_SHARE, circuit_share, room_rise
 from husbandry.errors import DocumentError
 from husbandry.methods import find, working
 from husbandry.planning.day import MONTH_DAYS, PowerSeen, power_of
@@ -110,7 +110,8 @@ def _view(habitats: list[Habitat], powers: dict[int, PowerSeen], form: HouseForm
     share = circuit_share(load, volts, amps)
     circuit = working(find("circuit_share"), {"power_w": load, "volts": volts, "amps": amps}, share)
     month = mean * 24 * MONTH_DAYS / 1000
-    hot = room.summer_max_c + room_rise(by_day, floor, loss)
+    warmest = room_rise(mean + SWING_SHARE * (by_day - mean), floor, loss)
+    hot = room.summer_max_c + warmest
     return RoomView(
         tuple(
             (habitat, f"{powers[habitat.pk].load_w:.0f} W at once", f"{powers[habitat.pk].mean_w * 24 / 1000:.2f} kWh a day")
@@ -123,7 +124,7 @@ def _view(habitats: list[Habitat], powers: dict[int, PowerSeen], form: HouseForm
         f"{month:.0f} kWh, about {month * household.kwh_price:.0f} {household.currency}",
         worked_view(rise, units),
         f"{_warmer(rise.value, units)} warmer over a day",
-        f"{_warmer(room_rise(by_day, floor, loss), units)} by day: a hot day of {show(room.summer_max_c, Kind.TEMPERATURE, units)} "
+        f"{_warmer(warmest, units)} by day: a hot day of {show(room.summer_max_c, Kind.TEMPERATURE, units)} "
         f"becomes {show(hot, Kind.TEMPERATURE, units)} unless it is aired",
         worked_view(circuit, units),
         max(-(-int(share * 1000) // 1000), 1),
