@@ -8,10 +8,12 @@ from django.utils.safestring import SafeString, mark_safe
 from husbandry.diet.supplements import pace_text
 from husbandry.planning.judge import BEFORE_THE_CHANGE
 from husbandry.planning.result import AnimalFound, Change, NeedState, Plan
+from husbandry.planning.zones import zones_of
 from husbandry.quantity import Kind, Units, show
 from husbandry.species.needs import NEEDS
 from ridgeback.drawing import gauge
 from ridgeback.drawing.sheet import NARROW, WIDE, Labels, air_grid, front_view, uvi_grid
+from ridgeback.drawing.strips import strips
 from ridgeback.drawing.svg import write
 from ridgeback.habitats import wording
 from ridgeback.habitats.planning import Planned
@@ -119,12 +121,22 @@ class HabitatView:
     cares: tuple[str, ...]
     size: "SizeView"
     first: FirstThing
+    zones: "ZonesView | None"
     facts: tuple[tuple[str, Number], ...] = field(default=())
 
     @property
     def needs(self) -> tuple[NeedView, ...]:
         """All of them, day before night."""
         return self.days + self.nights
+
+
+@dataclass(frozen=True)
+class ZonesView:
+    """Where warmth and ultraviolet meet along the floor."""
+
+    drawing: SafeString
+    sentences: tuple[tuple[str, str], ...]
+    """Direction and words, what is missing first."""
 
 
 @dataclass(frozen=True)
@@ -279,6 +291,17 @@ def _size(plan: Plan, units: Units) -> SizeView:
     return SizeView(size.enough, needed, ", ".join(short), size.other_school, other, volume)
 
 
+def _zones(planned: Planned, units: Units) -> ZonesView | None:
+    lead = max(planned.plan.animals, key=lambda animal: animal.length_m)
+    profile = planned.request.profiles[lead.species]
+    zones = zones_of(planned.outcome, planned.plan.needs, profile, lead.length_m)
+    if zones is None:
+        return None
+    drawing = strips(zones, profile.body.outline, profile.nose_to_tail_m(lead.length_m), units)
+    told = wording.zones(zones, units)
+    return ZonesView(_safe(write(drawing)), tuple(sorted(told, key=lambda pair: pair[0] == "right")))
+
+
 def read_out(planned: Planned, units: Units) -> dict[str, object]:
     """Fields for the read-out at the pointer: coarse grids in the reader's units, and where the box lies on the drawing."""
     x, z, air = air_grid(planned.outcome)
@@ -337,5 +360,6 @@ def habitat_view(planned: Planned, units: Units, now: dt.datetime, *, name: str,
         cares=tuple(wording.note(note, units) for note in plan.notes if note.severity != "danger"),
         size=_size(plan, units),
         first=_first(plan, units),
+        zones=_zones(planned, units),
         facts=tuple(facts),
     )

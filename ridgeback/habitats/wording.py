@@ -4,6 +4,7 @@ import datetime as dt
 
 from husbandry.planning.judge import Band
 from husbandry.planning.result import Change, Effect, NeedState, Note, Verdict
+from husbandry.planning.zones import Zones
 from husbandry.quantity import Kind, Units, show, to_reader
 from husbandry.species.needs import NEEDS, NeedKey
 from husbandry.worked import Given, Otherwise
@@ -155,6 +156,41 @@ def note(item: Note, units: Units) -> str:
         there, needed = (show(item.values[key], Kind.LENGTH, units) for key in ("there", "needed"))
         return f"{item.text} There is {there}; it needs {needed}."
     return item.text
+
+
+def zones(found: Zones, units: Units) -> list[tuple[str, str]]:
+    """What the zones together offer: a direction and a sentence each."""
+    told: list[tuple[str, str]] = []
+    if found.light:
+        sunny, body = show(found.sunny_m, Kind.LENGTH, units), show(found.body_m, Kind.LENGTH, units)
+        if found.sun_covers_body:
+            told.append(("right", f"Warmth and UV meet over {sunny}: all of its body, {body} without the tail."))
+        elif found.sunny_m > 0:
+            told.append(("below", f"Warmth and UV meet over {sunny} only, its body is {body} without the tail."))
+        else:
+            told.append(("below", "Warmth and UV meet nowhere: bring lamp and tube together."))
+        told.append(
+            ("right", "There is shade in the warmth.")
+            if found.warm_shade
+            else ("below", "No shade in the warmth: put a hide there.")
+        )
+        told.append(
+            ("right", "There is light in the cool.")
+            if found.cool_light
+            else ("unknown", "The cool end has no UV: shade is all it offers.")
+        )
+        told.append(
+            ("right", "There is shade in the cool.") if found.cool_shade else ("below", "No cool shade: a hide at the cool end.")
+        )
+    if found.hides:
+        told.append(
+            ("right", "A hide is warm and dark.")
+            if found.dark_warm_hide
+            else ("below", "No hide is warm: move one to the warm end.")
+        )
+    shares = [f"{share:.0%} {kind}" for kind, share in found.shares.items() if share >= 0.005]
+    told.append(("right", f"Of the floor’s length {', '.join(shares)}."))
+    return told
 
 
 def given(value: float, unit: str, units: Units) -> str:

@@ -245,3 +245,10 @@ def test_a_room_takes_the_same_queries_for_few_and_for_many_boxes(client: Client
             client.get(f"/rooms/{pip.room_id}/power/")
         counts.append(len(queries))
     assert counts[0] == counts[1]
+
+
+def test_along_the_floor_says_where_warmth_and_ultraviolet_meet(client: Client, pip: Habitat) -> None:
+    html = page(client, pip)
+    assert "Along the floor" in html and "Warmth and UV meet over" in html and "Of the floor’s length" in html
+    sable = Habitat.objects.get(name="Sable’s box")
+    assert "Along the floor" in page(client, sable)

@@ -1,0 +1,151 @@
+"""Along the floor: where warmth and ultraviolet meet over the whole body, and whether there is warm shade, cool light, cool shade and a dark warm hide.
+
+Method: docs/methods/judging.md, "Zones".
+"""
+
+from collections.abc import Sequence
+from itertools import groupby
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from husbandry.climate.uv import SHADE_SHARE, total_uvi
+from husbandry.planning.patch import ENOUGH, trunk_m
+from husbandry.planning.predict import Outcome
+from husbandry.planning.result import NeedState
+from husbandry.species.needs import NeedKey
+from husbandry.species.profile import Profile
+from husbandry.worked import Document
+
+POINTS = 60
+NEAR_K = 0.5
+"""Air within so much of a band's end counts as warm or cool: less than an air probe tells (design choice) [K]."""
+Warmth = Literal["basking", "warm", "between", "cool"]
+Light = Literal["too strong", "in the band", "weak", "shade"]
+
+
+class Stretch(Document):
+    """A part of the length."""
+
+    from_m: float
+    to_m: float
+    kind: str
+
+
+class Zones(Document):
+    """The length of a box by warmth and by ultraviolet, at the height where its animal lives."""
+
+    length_m: float
+    warmth: tuple[Stretch, ...]
+    light: tuple[Stretch, ...]
+    """Empty where the species has no need of ultraviolet."""
+    shares: dict[str, float]
+    """Of the length, by warmth [1]."""
+    body_m: float
+    """Without its tail; a snake as it rests [m]."""
+    sunny_m: float
+    """The longest stretch that is warm or basking and has its ultraviolet [m]."""
+    sun_covers_body: bool
+    warm_shade: bool
+    cool_light: bool
+    cool_shade: bool
+    dark_warm_hide: bool
+    hides: int
+
+
+def _stretches(edges: NDArray[np.float64], kinds: Sequence[str]) -> tuple[Stretch, ...]:
+    found, at = [], 0
+    for kind, group in groupby(kinds):
+        count = len(list(group))
+        found.append(Stretch(from_m=round(float(edges[at]), 3), to_m=round(float(edges[at + count]), 3), kind=kind))
+        at += count
+    return tuple(found)
+
+
+def _basking(outcome: Outcome, x: NDArray[np.float64], low_c: float) -> NDArray[np.bool_]:
+    """Where a surface is warm enough to bask on."""
+    found: NDArray[np.bool_] = np.zeros(len(x), dtype=bool)
+    for n, slab in enumerate(outcome.day.enclosure.slabs):
+        along, _ = slab.cells()
+        warm = outcome.day.surface_map(n).max(axis=1) >= low_c
+        inside = np.abs(x - slab.x_m) <= slab.length_m / 2
+        found |= inside & (np.interp(x, along, warm.astype(float)) >= 0.5)
+    return found
+
+
+def zones_of(outcome: Outcome, needs: Sequence[NeedState], profile: Profile, length_m: float) -> Zones | None:
+    """Look along a box; None for what lives in water, or has no band of air to look by.
+
+    Parameters
+    ----------
+    length_m : float
+        Of the largest animal's body [m].
+    """
+    by_key = {need.key: need for need in needs}
+    warm, cool = by_key.get(NeedKey.WARM_AIR_DAY), by_key.get(NeedKey.COOL_AIR_DAY)
+    if profile.habit == "aquatic" or warm is None or cool is None or warm.low is None or cool.high is None:
+        return None
+    box = outcome.box
+    edges = np.linspace(0, box.length_m, POINTS + 1)
+    x = (edges[1:] + edges[:-1]) / 2
+    air = np.array([outcome.day.value(outcome.day.air(float(at), outcome.living_m)) for at in x])
+    surface = by_key.get(NeedKey.SURFACE_DAY)
+    basks = (
+        _basking(outcome, x, surface.low.value)
+        if surface is not None and surface.low is not None
+        else np.zeros(POINTS, dtype=bool)
+    )
+    is_warm = air >= warm.low.value - NEAR_K
+    is_cool = (air <= cool.high.value + NEAR_K) & ~is_warm
+    warmth: list[Warmth] = [
+        "basking" if b else "warm" if w else "cool" if c else "between" for b, w, c in zip(basks, is_warm, is_cool, strict=True)
+    ]
+    dark = np.zeros(POINTS, dtype=bool)
+    hides = [thing for thing in outcome.request.things if thing.kind == "hide" and thing.size_m]
+    for hide in hides:
+        assert hide.size_m is not None
+        dark |= np.abs(x - hide.at_m[0]) <= hide.size_m[0] / 2
+    uv = by_key.get(NeedKey.UVI_DAY)
+    light = _light(outcome, uv, x) if uv is not None else []
+    shade = np.array([kind == "shade" for kind in light]) | dark if light else np.ones(POINTS, dtype=bool)
+    in_band = np.array([kind == "in the band" for kind in light]) if light else np.zeros(POINTS, dtype=bool)
+    lit = ~np.array([kind == "shade" for kind in light]) if light else np.zeros(POINTS, dtype=bool)
+    sunny = (basks | is_warm) & in_band
+    body = trunk_m(profile, length_m)
+    longest = _longest(sunny) * box.length_m / POINTS
+    warm_hides = [
+        hide
+        for hide in hides
+        if bool((is_warm & (np.abs(x - hide.at_m[0]) <= max(hide.size_m[0] if hide.size_m else 0, 0.05) / 2)).any())
+    ]
+    return Zones(
+        length_m=box.length_m,
+        warmth=_stretches(edges, warmth),
+        light=_stretches(edges, light) if light else (),
+        shares={kind: warmth.count(kind) / POINTS for kind in ("basking", "warm", "between", "cool")},
+        body_m=body,
+        sunny_m=longest,
+        sun_covers_body=longest >= ENOUGH * min(body, box.length_m),
+        warm_shade=bool((is_warm & shade).any()),
+        cool_light=bool((is_cool & lit).any()),
+        cool_shade=bool((is_cool & shade).any()),
+        dark_warm_hide=bool(warm_hides),
+        hides=len(hides),
+    )  # fmt: skip
+
+
+def _light(outcome: Outcome, need: NeedState, x: NDArray[np.float64]) -> list[Light]:
+    low = need.low.value if need.low else 0.0
+    high = need.high.value if need.high else low * 2
+    uvi = total_uvi(outcome.uv, x, outcome.basking.y_m, np.full(len(x), outcome.living_m))
+    dim = SHADE_SHARE * (low + high) / 2
+    return ["too strong" if u > high else "in the band" if u >= low else "weak" if u >= dim else "shade" for u in uvi]
+
+
+def _longest(flags: NDArray[np.bool_]) -> int:
+    best = here = 0
+    for flag in flags:
+        here = here + 1 if flag else 0
+        best = max(best, here)
+    return best
