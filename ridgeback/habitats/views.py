@@ -17,6 +17,8 @@ from husbandry.species.needs import NeedKey
 from husbandry.worked import Worked
 from ridgeback.animals.models import Animal
 from ridgeback.drafts import keeping as drafts
+from ridgeback.drawing.sheet import WIDE, Labels, front_view
+from ridgeback.drawing.svg import write
 from ridgeback.habitats import flows, listing, wording
 from ridgeback.habitats.forms import INSTRUMENTS, BenchForm, ReadingForm, now
 from ridgeback.habitats.models import Habitat
@@ -355,4 +357,19 @@ def request_file(request: KeeperRequest, pk: int) -> HttpResponse:
     text = json.dumps(to_data(habitat.request_at(now())), ensure_ascii=False, indent=2)
     return HttpResponse(
         text, content_type="application/json", headers={"Content-Disposition": f'attachment; filename="habitat-{pk}.json"'}
+    )
+
+
+@require_GET
+@lived_in
+def drawing_file(request: KeeperRequest, pk: int) -> HttpResponse:
+    """The drawing to scale with its title block, as an SVG that needs no style sheet."""
+    habitat = own_habitat(request, pk)
+    made = planned(habitat.request_at(now()))
+    state = "planned" if habitat.head and habitat.head.state == "planned" else f"plan {made.plan.revision}"
+    drawn = front_view(made.plan, made.outcome, request.units, Labels(habitat.name, "Lamp on, settled", state), WIDE)
+    return HttpResponse(
+        write(drawn, "export"),
+        content_type="image/svg+xml",
+        headers={"Content-Disposition": f'attachment; filename="habitat-{pk}.svg"'},
     )

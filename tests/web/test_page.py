@@ -252,3 +252,11 @@ def test_along_the_floor_says_where_warmth_and_ultraviolet_meet(client: Client, 
     assert "Along the floor" in html and "Warmth and UV meet over" in html and "Of the floor’s length" in html
     sable = Habitat.objects.get(name="Sable’s box")
     assert "Along the floor" in page(client, sable)
+
+
+def test_the_drawing_goes_out_as_an_svg_that_needs_no_style_sheet(client: Client, pip: Habitat) -> None:
+    response = client.get(f"/habitats/{pip.pk}/drawing.svg")
+    assert response["Content-Type"] == "image/svg+xml" and "attachment" in response["Content-Disposition"]
+    svg = response.content.decode()
+    assert ElementTree.fromstring(svg).tag.endswith("svg")
+    assert "Pip’s box" in svg and "class=" not in svg and " style=" not in svg and "1 : " in svg
