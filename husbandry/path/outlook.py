@@ -8,12 +8,15 @@ import datetime as dt
 from collections.abc import Iterable, Sequence
 from typing import Literal
 
+from husbandry.box.equipment import UV_LAMPS
 from husbandry.box.shapes import holds
 from husbandry.growth.findings import findings
 from husbandry.growth.fitting import Weight
 from husbandry.path.boxes import Owned
 from husbandry.path.onward import Onward
 from husbandry.path.ribbons import Milestone, milestones, path_of
+from husbandry.planning.changes import thing_name
+from husbandry.planning.request import Thing
 from husbandry.species.profile import Profile
 from husbandry.species.schools import QUESTIONS
 from husbandry.worked import Document
@@ -27,7 +30,7 @@ REST_BEGINS = {"north": (11, 15), "south": (5, 15)}
 """Month and day on which a winter rest usually begins (common practice)."""
 CHECK_DAYS = 42
 """A veterinarian looks at it so long before (common practice: some six weeks, time for droppings and treatment) [days]."""
-Kind = Literal["stage", "box", "check", "rest", "weigh", "weights"]
+Kind = Literal["stage", "box", "check", "rest", "weigh", "weights", "lamp"]
 
 
 class Size(Document):
@@ -185,3 +188,25 @@ def _weigh(ahead: Ahead, today: dt.date) -> Iterable[Event]:
     yield Event(
         kind="weigh", on=max(due, today), what=f"{(today - ahead.weighed_on).days}", severity="care" if due <= today else "fact"
     )
+
+
+def lamp_events(things: Sequence[Thing], since: dt.date, today: dt.date) -> tuple[Event, ...]:
+    """When the ultraviolet of each lamp of a box will have fallen to seven tenths: to be measured or replaced, though its light has not.
+
+    Parameters
+    ----------
+    since : date
+        The day on which the things' hours were as written; they burn on by their timers from there.
+    """
+    found = []
+    for thing in things:
+        if not thing.is_uv or thing.hours_run is None:
+            continue
+        hours_a_day = sum(thing.lit_at(minute / 60) for minute in range(0, 1440, 5)) / 12
+        if hours_a_day <= 0:
+            continue
+        left_days = (UV_LAMPS[thing.kind].t70_h - thing.hours_run) / hours_a_day
+        due = since + dt.timedelta(days=min(max(left_days, 0.0), 36_500.0))
+        if due <= today + dt.timedelta(days=HORIZON_DAYS):
+            found.append(Event(kind="lamp", on=max(due, today), what=thing_name(thing), severity="care"))
+    return tuple(found)

@@ -1,19 +1,22 @@
 """Animals as the core projects them: their growth is worked out once, when a weight comes in, and remembered by its content."""
 
 import datetime as dt
+import zoneinfo
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 from django.db.models import Exists, OuterRef
 
+from husbandry.box.equipment import UV_LAMPS
 from husbandry.growth.fitting import Weight
 from husbandry.growth.projection import Growth
 from husbandry.path.boxes import Buying, Fits, Owned, buying, common_boxes, fits
 from husbandry.path.onward import Onward, onward
-from husbandry.path.outlook import Ahead, Event, ahead_of, events
+from husbandry.path.outlook import Ahead, Event, ahead_of, events, lamp_events
 from husbandry.path.ribbons import Path, path_of
 from husbandry.planning.request import Animal as CoreAnimal
+from husbandry.planning.request import Thing
 from husbandry.species.profile import Profile
 from husbandry.worked import Document
 from ridgeback.animals.models import Animal
@@ -211,3 +214,15 @@ def soonest(comings: Iterable[Coming]) -> Sequence[tuple[Coming, Event]]:
     """Every event of every animal, by day."""
     pairs = [(coming, event) for coming in comings for event in coming.events or ()]
     return sorted(pairs, key=lambda pair: (pair[1].on, pair[0].animal.name))
+
+
+def lamps_due(household: Household, today: dt.date) -> list[tuple[Habitat, Event]]:
+    """The lamps whose ultraviolet will be old within twelve months, by box. Their hours are those of the revision, and burn on from its day."""
+    found = []
+    for habitat in Habitat.objects.of(household).select_related("head", "room"):
+        if habitat.head is None or habitat.head.state == "planned":
+            continue
+        things = [Thing.model_validate(row) for row in habitat.head.spec.get("things", []) if row.get("kind") in UV_LAMPS]
+        since = habitat.head.made_at.astimezone(zoneinfo.ZoneInfo(habitat.room.time_zone)).date()
+        found += [(habitat, event) for event in lamp_events(things, since, today)]
+    return found

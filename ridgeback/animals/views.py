@@ -14,7 +14,7 @@ from husbandry.path.ribbons import Milestone
 from husbandry.quantity import Kind, show
 from ridgeback.animals import flows, presenting, wording
 from ridgeback.animals.forms import BodyForm, FactsForm, MeasureForm, SchoolsForm, WeighForm, preset_schools
-from ridgeback.animals.lives import Coming, life_of, outlook, soonest
+from ridgeback.animals.lives import Coming, lamps_due, life_of, outlook, soonest
 from ridgeback.animals.models import Animal
 from ridgeback.drawing.beside import silhouette_svg
 from ridgeback.jobs.flows import ask_for_lives
@@ -218,7 +218,7 @@ def outlook_page(request: KeeperRequest) -> HttpResponse:
     waiting = [coming.animal for coming in comings if coming.events is None]
     if waiting:
         ask_for_lives(request.household)
-    rows = []
+    rows: list[dict[str, Any]] = []
     for coming, event in soonest(comings):
         title, words = wording.event(event, coming.animal.name, day, request.units)
         rows.append(
@@ -227,6 +227,20 @@ def outlook_page(request: KeeperRequest) -> HttpResponse:
                 "words": words, "severity": event.severity, "before": _before(event.milestone, request),
             }
         )  # fmt: skip
+    for habitat, event in lamps_due(request.household, day):
+        title, words = wording.event(event, habitat.name, day, request.units)
+        rows.append(
+            {
+                "habitat": habitat,
+                "on": event.on,
+                "month": event.on.replace(day=1),
+                "now": event.on <= day,
+                "title": title,
+                "words": words,
+                "severity": event.severity,
+            }
+        )
+    rows.sort(key=lambda row: row["on"])
     now = [row for row in rows if row["now"]]
     months = [
         {"month": month, "rows": list(group)}

@@ -123,6 +123,12 @@ def event(item: Event, name: str, today: dt.date, units: Units) -> tuple[str, st
                 f"{name} may begin its winter rest",
                 f"about {item.what} weeks; food stops two weeks before, the day is shortened in steps",
             )
+        case "lamp":
+            when_due = "due now" if item.on <= today else f"in {item.on:%B %Y}"
+            return (
+                f"{item.what} in {name}",
+                f"{when_due}: its ultraviolet falls before its light; measure it, or replace it and measure again",
+            )
         case "weigh":
             return (f"{name} was never weighed", "what is projected stands on its birthday alone") if not item.what else (
                 f"Weigh {name}", f"last weighed {item.what} days ago" if item.on <= today else "by then the last weight is old"

@@ -266,6 +266,7 @@ def test_the_outlook_tells_stages_boxes_and_rests_by_month(client: Client, house
     html = client.get("/outlook/").content.decode()
     assert "Fathom’s box is too small for Fathom" in html and "Pip becomes a sub-adult" in html and "winter rest" in html
     assert "Being worked out" not in html
+    assert "in Sable’s box" in html and "its ultraviolet falls before its light" in html  # its tube has run 6,200 hours
 
 
 def test_growth_is_fitted_in_the_job_and_never_on_the_outlook(

@@ -4,11 +4,12 @@ import datetime as dt
 
 import pytest
 
+from husbandry.box.equipment import UV_LAMPS
 from husbandry.growth.fitting import Weight
 from husbandry.path.boxes import Owned, fits
 from husbandry.path.onward import onward
-from husbandry.path.outlook import SAMPLE_DAYS, Ahead, ahead_of, events
-from husbandry.planning.request import Animal
+from husbandry.path.outlook import SAMPLE_DAYS, Ahead, ahead_of, events, lamp_events
+from husbandry.planning.request import Animal, Thing
 from husbandry.species.library import find
 
 TODAY = dt.date(2026, 6, 10)
@@ -71,3 +72,28 @@ def test_what_the_weights_say_comes_first():
     ]
     found = told("Tiliqua scincoides", weights=weights, mass_g=430)
     assert found[0].kind in {"weigh", "weights"} and any(event.severity == "danger" for event in found if event.kind == "weights")
+
+
+def tube(hours_run, **more):
+    spec = {
+        "id": "tube",
+        "kind": "t5_12",
+        "at_m": [0.5, 0.3, 0.5],
+        "length_m": 0.85,
+        "hours_run": hours_run,
+        "on": "08:00",
+        "off": "18:00",
+    }
+    return Thing.model_validate({**spec, **more})
+
+
+def test_a_tube_is_due_when_its_hours_are_run_by_its_timer():
+    """Common practice, no source: T5 tubes about yearly; ten hours a day from new are a year and more to seven tenths."""
+    due = UV_LAMPS["t5_12"].t70_h
+    since = TODAY - dt.timedelta(days=30)
+    event = lamp_events([tube(due - 1300)], since, TODAY)[0]
+    assert event.kind == "lamp" and event.on == since + dt.timedelta(days=130)
+    assert lamp_events([tube(due + 500)], since, TODAY)[0].on == TODAY
+    assert lamp_events([tube(0)], TODAY, TODAY) == () or due / 10 < 366
+    assert lamp_events([tube(None), tube(None, kind="halogen_flood", power_w=50, length_m=None)], since, TODAY) == ()
+    assert lamp_events([tube(due, on="08:00", off="08:00")], since, TODAY) == ()
