@@ -202,10 +202,9 @@ def lamp_events(things: Sequence[Thing], since: dt.date, today: dt.date) -> tupl
     for thing in things:
         if not thing.is_uv or thing.hours_run is None:
             continue
-        hours_a_day = sum(thing.lit_at(minute / 60) for minute in range(0, 1440, 5)) / 12
-        if hours_a_day <= 0:
+        if thing.hours_a_day <= 0:
             continue
-        left_days = (UV_LAMPS[thing.kind].t70_h - thing.hours_run) / hours_a_day
+        left_days = (UV_LAMPS[thing.kind].t70_h - thing.hours_run) / thing.hours_a_day
         due = since + dt.timedelta(days=min(max(left_days, 0.0), 36_500.0))
         if due <= today + dt.timedelta(days=HORIZON_DAYS):
             found.append(Event(kind="lamp", on=max(due, today), what=thing_name(thing), severity="care"))

@@ -317,7 +317,7 @@ def day_of(request: Request, assumed: Assumed | None = None) -> DaySeen:
 
 def _lamp_day(n: int, name: str, box: _Box, usual: Run) -> LampDay:
     lamp = box.steady.enclosure.lamps[n]
-    hours = sum(box.lit(n, m / 60) for m in range(1440)) / 60
+    hours = box.request.thing(lamp.thing_id).hours_a_day
     kwh = float(usual.powers_w[:, n].sum() * usual.step_s / 3.6e6)
     full = lamp.power_w * hours / 1000
     return LampDay(
@@ -389,7 +389,7 @@ def power_of(request: Request) -> PowerSeen:
             shares |= {lamp.thing_id: float(duty) for lamp, duty in zip(steady.enclosure.lamps, steady.duties, strict=True)}
     for lamp in enclosure_of(request, None, request.room.day_c, outcome.stance).lamps:
         thing = request.thing(lamp.thing_id)
-        hours = sum(thing.lit_at(m / 4) for m in range(96)) / 4
+        hours = thing.hours_a_day
         share = shares.get(lamp.thing_id, 1.0)
         load += lamp.power_w
         mean += lamp.power_w * share * hours / 24

@@ -206,6 +206,14 @@ class Thing(Document):
         """It lies or stands on the ground."""
         return self.kind in BODY_KINDS
 
+    @property
+    def hours_a_day(self) -> float:
+        """For which its timer has it on [h]."""
+        if self.on is None or self.off is None:
+            return 24.0
+        on, off = (int(t[:2]) + int(t[3:]) / 60 for t in (self.on, self.off))
+        return off - on if on <= off else off - on + 24
+
     def lit_at(self, hour: float) -> bool:
         """Whether its timer has it on at that hour of the day; without times it is always on."""
         if self.on is None or self.off is None:

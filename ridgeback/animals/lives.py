@@ -216,10 +216,12 @@ def soonest(comings: Iterable[Coming]) -> Sequence[tuple[Coming, Event]]:
     return sorted(pairs, key=lambda pair: (pair[1].on, pair[0].animal.name))
 
 
-def lamps_due(household: Household, today: dt.date) -> list[tuple[Habitat, Event]]:
-    """The lamps whose ultraviolet will be old within twelve months, by box. Their hours are those of the revision, and burn on from its day."""
+def lamps_due(comings: Iterable[Coming], today: dt.date) -> list[tuple[Habitat, Event]]:
+    """The lamps whose ultraviolet will be old within twelve months, of every box that is lived in. Their hours are those of the revision, and burn on
+    from its day."""
+    homes = {coming.home.pk: coming.home for coming in comings if coming.home is not None}
     found = []
-    for habitat in Habitat.objects.of(household).select_related("head", "room"):
+    for habitat in homes.values():
         if habitat.head is None or habitat.head.state == "planned":
             continue
         things = [Thing.model_validate(row) for row in habitat.head.spec.get("things", []) if row.get("kind") in UV_LAMPS]

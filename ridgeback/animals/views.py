@@ -227,7 +227,7 @@ def outlook_page(request: KeeperRequest) -> HttpResponse:
                 "words": words, "severity": event.severity, "before": _before(event.milestone, request),
             }
         )  # fmt: skip
-    for habitat, event in lamps_due(request.household, day):
+    for habitat, event in lamps_due(comings, day):
         title, words = wording.event(event, habitat.name, day, request.units)
         rows.append(
             {

@@ -7,7 +7,7 @@ import pytest
 
 from husbandry.planning.day import Assumed, day_of, room_at
 from husbandry.planning.plan import plan
-from husbandry.planning.request import from_data
+from husbandry.planning.request import Thing, from_data
 from husbandry.species.needs import NeedKey
 
 SAMPLE = json.loads((Path(__file__).parents[3] / "docs" / "samples" / "request.json").read_text())
@@ -110,3 +110,11 @@ def test_a_box_without_a_lamp_has_a_day_too():
 def test_a_room_goes_between_its_night_and_its_day():
     assert room_at(3, 22, 17) == room_at(27, 22, 17) == 17 and room_at(13, 22, 17) == 22
     assert room_at(8, 22, 17) == pytest.approx(19.5) == room_at(22, 22, 17)
+
+
+def test_hours_a_day_are_those_that_the_timer_lights():
+    for on, off in (("08:00", "20:00"), ("20:30", "07:15"), ("00:00", "00:00"), (None, None)):
+        thing = Thing.model_validate(
+            {"id": "lamp", "kind": "halogen_flood", "at_m": [0, 0, 0.5], "power_w": 50, "on": on, "off": off}
+        )
+        assert thing.hours_a_day == pytest.approx(sum(thing.lit_at(minute / 60) for minute in range(1440)) / 60, abs=0.02)
