@@ -76,6 +76,7 @@ PLACES = (
     "/animals/",
     "/outlook/",
     "/library/own/import/",
+    "/sums/spectrum/",
 )
 
 
@@ -96,5 +97,31 @@ def test_axe_finds_nothing_serious(chromium: Browser, live_server: Any, troubles
     assert page.evaluate("document.documentElement.scrollWidth") <= width
     page.get_by_role("link", name="Its path").click()
     found += serious(page)
+    page.goto(live_server.url)
+    page.locator(".box-row", has_text="Bramble").click()
+    page.get_by_role("link", name="A day, and what if").click()
+    found += serious(page)
+    assert page.evaluate("document.documentElement.scrollWidth") <= width
+    page.goto(f"{live_server.url}/household/")
+    page.get_by_role("link", name="Power and warmth").click()
+    found += serious(page)
+    assert page.evaluate("document.documentElement.scrollWidth") <= width
     page.context.close()
     assert found == [] and troubles == []
+
+
+def test_a_spectrum_is_judged_and_the_hard_days_are_run_again(page: Page) -> None:
+    page.get_by_role("link", name="Sums").click()
+    page.get_by_role("link", name="Judge a lamp’s spectrum").click()
+    rows = "\n".join(f"{nm},{0.001 if nm > 300 else 0}" for nm in range(250, 401))
+    page.get_by_label("or paste them").fill(rows)
+    page.get_by_role("button", name="Judge it").click()
+    expect(page.get_by_role("status")).to_contain_text("No sign of hazard")
+    assert serious(page) == []
+    page.get_by_role("link", name="Boxes").click()
+    page.locator(".box-row", has_text="Bramble").click()
+    page.get_by_role("link", name="A day, and what if").click()
+    page.get_by_label("Power cut for").fill("20 h")
+    page.get_by_label("the room would fall to").fill("2")
+    page.get_by_role("button", name="Run them again").click()
+    expect(page.locator(".fault", has_text="The power is cut")).to_contain_text("for 20 h")
