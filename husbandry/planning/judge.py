@@ -2,7 +2,7 @@
 
 import datetime as dt
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from statistics import NormalDist
 
@@ -19,7 +19,13 @@ from husbandry.species.schools import QUESTIONS
 from husbandry.worked import Z90, Given, Otherwise, Worked
 
 SETTLED_H = 6.0
-"""Hours after switch-on from which a reading is compared with the steady prediction: stone and soil need them."""
+"""Hours after switch-on from which a reading stands as it is: stone and soil need them."""
+LEAST_SHARE = 0.5
+"""Of its rise that a place must have made for an earlier reading to be judged (design choice) [1]."""
+SHARE_SD = 0.25
+"""Standard deviation of what is added to such a reading, over itself (design choice: the model's time constants) [1]."""
+RiseShare = Callable[[NeedKey, float], tuple[float, float] | None]
+"""By need and hours after switch-on: where the place began [°C], and the share of its rise that it has made [1]."""
 SURE = 0.8
 BEFORE_THE_CHANGE = "taken before the last change"
 _NORMAL = NormalDist()
@@ -153,11 +159,11 @@ def _chance(band: Band, value: float, sd: float, direction: str) -> float:
     return {"below": under, "above": over, "right": max(1 - under - over, 0.0)}[direction]
 
 
-def judge(band: Band, value: float, sd: float, *, speaks: str) -> Verdict:
+def judge(band: Band, value: float, sd: float, *, speaks: str, carried: bool = False) -> Verdict:
     """The verdict of one number on one band.
 
     The centre decides the direction; a limit is judged by the unfavourable end of the 90 % interval, and what only an uncalibrated
-    prediction's interval puts past it is unproven, not wrong.
+    prediction's interval, or that of a reading of the morning, puts past it is unproven, not wrong.
     """
     if band.conflict:
         return Verdict(direction="unknown", speaks="nothing")
@@ -175,7 +181,7 @@ def judge(band: Band, value: float, sd: float, *, speaks: str) -> Verdict:
         if band.beyond_limit(value) > 0:
             limit = "breached"
         elif max(band.beyond_limit(end) for end in ends) > 0:
-            limit = "breached" if speaks == "measured" else "unproven"
+            limit = "breached" if speaks == "measured" and not carried else "unproven"
         else:
             limit = "kept"
     return Verdict.model_validate(
@@ -190,37 +196,75 @@ def judge(band: Band, value: float, sd: float, *, speaks: str) -> Verdict:
     )
 
 
-def _why_not(reading: ReadingSpec, kind: NeedKind, request: Request, age_days: float) -> str:
+def _early(reading: ReadingSpec, kind: NeedKind) -> bool:
+    """Whether it was taken before the box had settled."""
+    warm = kind.kind is Kind.TEMPERATURE and kind.phase == "day"
+    return warm and reading.lamp_on_h is not None and reading.lamp_on_h < SETTLED_H
+
+
+def _share(reading: ReadingSpec, kind: NeedKind, rises: RiseShare | None) -> tuple[float, float] | None:
+    """Where the place began and what share of its rise it had made, for an early reading that can be carried on; None for one that cannot."""
+    if rises is None or reading.lamp_on_h is None:
+        return None
+    found = rises(kind.key, reading.lamp_on_h)
+    return found if found is not None and found[1] >= LEAST_SHARE else None
+
+
+def _why_not(reading: ReadingSpec, kind: NeedKind, request: Request, age_days: float, rises: RiseShare | None) -> str:
     if reading.revision != request.revision:
         return BEFORE_THE_CHANGE
     if age_days > kind.fresh_days:
         return f"older than {kind.fresh_days} days"
-    if kind.kind is Kind.TEMPERATURE and kind.phase == "day" and reading.lamp_on_h is not None and reading.lamp_on_h < SETTLED_H:
+    if _early(reading, kind) and _share(reading, kind, rises) is None:
         return f"taken {reading.lamp_on_h:g} h after switch-on; stone and soil settle in about {SETTLED_H:g} h"
     return ""
 
 
-def measured(key: NeedKey, request: Request) -> Measured | None:
-    """The reading to show for a need: the latest that may be judged, else the latest of all."""
+def measured(key: NeedKey, request: Request, rises: RiseShare | None = None) -> Measured | None:
+    """The reading to show for a need: the latest settled one that may be judged, else the latest that may, else the latest of all.
+
+    A reading of the morning is carried on to the settled box by the share of its rise that the model says it had made.
+    """
     kind = NEEDS[key]
     mine = sorted((r for r in request.readings if r.need == key and r.at <= request.now), key=lambda r: r.at)
     if not mine:
         return None
-
-    def judged(reading: ReadingSpec) -> bool:
-        return not _why_not(reading, kind, request, _age(reading, request.now))
-
-    reading = next((r for r in reversed(mine) if judged(r)), mine[-1])
+    good = [r for r in mine if not _why_not(r, kind, request, _age(r, request.now), rises)]
+    settled = [r for r in good if not _early(r, kind)]
+    reading = (settled or good or mine)[-1]
     age = _age(reading, request.now)
-    why = _why_not(reading, kind, request, age)
-    value = corrected_reading(reading.value, reading.offset)
-    spread = Z90 * kind.reading_sd * (value if kind.kind is Kind.UVI else 1.0)
+    why = _why_not(reading, kind, request, age, rises)
+    read = corrected_reading(reading.value, reading.offset)
+    begun = _share(reading, kind, rises) if not why and _early(reading, kind) else None
+    more, sd = 0.0, kind.reading_sd
+    if begun is not None:
+        begin_c, share = begun
+        more = (read - begin_c) * (1 / share - 1)
+        sd = math.hypot(kind.reading_sd / share, SHARE_SD * more)
+    value = read + more
+    spread = Z90 * sd * (value if kind.kind is Kind.UVI else 1.0)
     method = find("corrected_reading")
-    worked = working(method, {"value": reading.value, "offset": reading.offset}, value).model_copy(
-        update={"unit": kind.unit, "low": value - spread, "high": value + spread}
+    worked = working(method, {"value": reading.value, "offset": reading.offset}, read).model_copy(
+        update={"unit": kind.unit, "value": value, "low": value - spread, "high": value + spread}
     )
+    if begun is not None:
+        carried = {
+            "rule": f"{worked.rule} Read before the box had settled: carried on by the share of its rise that the model says it had made.",
+            "inputs": (
+                *worked.inputs,
+                Given(name="after switch-on", value=reading.lamp_on_h, unit="h"),
+                Given(name="before switch-on, by the model", value=begun[0], unit="°C"),
+                Given(name="share of its rise", value=begun[1], unit="1"),
+            ),
+            "method": "",
+            "command": "",
+        }
+        worked = worked.model_copy(update=carried)
     return Measured(
         value=value,
+        to_come_k=more,
+        after_h=reading.lamp_on_h if begun is not None else None,
+        sd=sd,
         shown=reading.value,
         unit=kind.unit,
         at=reading.at,
@@ -237,11 +281,13 @@ def _age(reading: ReadingSpec, now: dt.datetime) -> float:
     return (now - reading.at).total_seconds() / 86400
 
 
-def state(band: Band, predicted: Worked | None, ln_sd: float, request: Request, floor: Worked | None) -> NeedState:
+def state(
+    band: Band, predicted: Worked | None, ln_sd: float, request: Request, floor: Worked | None, rises: RiseShare | None = None
+) -> NeedState:
     """A need with its three marks. A fresh measurement of the present revision speaks; else the prediction."""
-    reading = measured(band.kind.key, request)
+    reading = measured(band.kind.key, request, rises)
     if reading is not None and reading.judged:
-        verdict = judge(band, reading.value, band.kind.reading_sd, speaks="measured")
+        verdict = judge(band, reading.value, reading.sd, speaks="measured", carried=reading.after_h is not None)
     elif predicted is not None:
         sd = ln_sd if band.kind.kind is Kind.UVI else (predicted.sd or 0.0)
         verdict = judge(band, predicted.value, sd, speaks="predicted")

@@ -11,6 +11,7 @@ from husbandry.box.sizing import SizeFound, judge_size
 from husbandry.diet.calendar import four_weeks
 from husbandry.planning.changes import Bench, find_changes
 from husbandry.planning.judge import Band, bands, state
+from husbandry.planning.morning import Morning
 from husbandry.planning.notes import notes
 from husbandry.planning.predict import Outcome, box_of, predict, stance_of
 from husbandry.planning.predictions import predictions, stuck_predictions
@@ -121,6 +122,7 @@ def _judged(
     profile = looked.profiles[lead.species]
     shared = bands(looked.occupants, looked.profiles, tuple(request.schools_of(n) for n in range(len(request.animals))))
     predicted = predictions(outcome, request, profile, shared, needs_only=needs_only)
+    morning = Morning(outcome)
     states = tuple(
         state(
             band,
@@ -128,6 +130,7 @@ def _judged(
             outcome.uvi().ln_sd if key is NeedKey.UVI_DAY else 0.0,
             request,
             predicted.get("humidity_floor") if key is NeedKey.HUMIDITY_DAY else None,
+            morning.share_of_rise,
         )
         for key, band in shared.items()
     )

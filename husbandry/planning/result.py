@@ -46,6 +46,12 @@ class Measured(Document):
     """False when it was taken before the box had settled, or is stale."""
     why_not: str = ""
     instrument: str = ""
+    to_come_k: float = 0.0
+    """Added to a reading of the morning: the rise that the model says was still to come [K]."""
+    after_h: float | None = None
+    """Since switch-on, of such a reading [h]."""
+    sd: float = 0.0
+    """Standard deviation with which it is judged [the need's unit; ln for UVI]."""
     worked: Worked
 
 

@@ -50,6 +50,8 @@ class NeedView:
     band: tuple[Number, ...]
     others: tuple[tuple[str, str, str], ...] = ()
     """What other schools say of the band: school, range, reason."""
+    early: str = ""
+    """Of a reading of the morning: what was read, and what was still to come."""
 
 
 @dataclass(frozen=True)
@@ -183,6 +185,7 @@ def need_view(plan: Plan, need: NeedState, units: Units, now: dt.datetime) -> Ne
         floor=Number(show(need.floor.value, kind, units), f"{at}/floor") if need.floor else None,
         band=tuple(Number(f"{words[name]} {show(end.value, kind, units)}", f"{at}/{name}") for end, name in ends if end),
         others=_others(need, units),
+        early=wording.early(need, units),
     )
 
 

@@ -57,6 +57,16 @@ def age(measured_at: dt.datetime, now: dt.datetime) -> str:
     return f"{days} days ago" if days < 21 else f"{round(days / 7)} weeks ago"
 
 
+def early(need: NeedState, units: Units) -> str:
+    """A reading that was taken before the box had settled: what it showed, and what is added."""
+    found = need.measured
+    if found is None or found.after_h is None:
+        return ""
+    read = show(found.value - found.to_come_k, Kind.TEMPERATURE, units)
+    more, unit = to_reader(found.to_come_k, Kind.TEMPERATURE_DIFFERENCE, units)
+    return f"Read {found.after_h:g} h after switch-on: {read} then, about {more:.1f} {unit} still to come."
+
+
 def interval(need: NeedState, units: Units) -> str:
     """Half of the interval, or for UVI both its ends."""
     p = need.predicted

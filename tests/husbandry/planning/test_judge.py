@@ -34,7 +34,7 @@ def test_the_offset_is_taken_off(sample: dict[str, Any]) -> None:
     [
         ({"revision": 0}, "before the last change"),
         ({"at": "2026-05-20T10:00:00+01:00"}, "older than 14 days"),
-        ({"lamp_on_h": 2}, "2 h after switch-on"),
+        ({"lamp_on_h": 0.5}, "0.5 h after switch-on"),
     ],
 )
 def test_what_may_not_be_judged_is_shown_but_does_not_speak(sample: dict[str, Any], change: dict[str, Any], why: str) -> None:
@@ -107,3 +107,26 @@ def test_every_band_and_limit_has_a_source(sample: dict[str, Any]) -> None:
     for need in plan(from_data(sample)).needs:
         for end in (need.low, need.high, need.limit_low, need.limit_high):
             assert end is None or end.sources
+
+
+def test_a_reading_of_the_morning_is_carried_on_by_the_share_of_its_rise(sample):
+    """The brief, 4: readings under six hours after switch-on are compared with the transient at that hour."""
+    settled = state(sample, NeedKey.SURFACE_DAY, reading(value=40.0, lamp_on_h=8))
+    morning = state(sample, NeedKey.SURFACE_DAY, reading(value=33.0, lamp_on_h=3))
+    assert settled.measured.after_h is None and settled.measured.to_come_k == 0
+    assert morning.measured.judged and morning.measured.after_h == 3 and morning.verdict.speaks == "measured"
+    assert morning.measured.value == pytest.approx(33 + morning.measured.to_come_k) and 3 < morning.measured.to_come_k < 12
+    assert morning.measured.sd > settled.measured.sd
+    assert any(given.name == "share of its rise" for given in morning.measured.worked.inputs)
+
+
+def test_a_settled_reading_wins_over_a_later_one_of_the_morning(sample):
+    found = state(
+        sample, NeedKey.SURFACE_DAY, reading(value=40.0, at="2026-06-13T15:00:00+01:00"), reading(value=33.0, lamp_on_h=3)
+    )
+    assert found.measured.value == 40.0
+
+
+def test_only_the_interval_of_a_morning_reading_past_a_limit_is_unproven(sample):
+    found = state(sample, NeedKey.SURFACE_DAY, reading(value=34.5, lamp_on_h=3))
+    assert found.verdict.limit in {"kept", "unproven"}
