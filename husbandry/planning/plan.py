@@ -13,6 +13,7 @@ from husbandry.planning.changes import Bench, find_changes
 from husbandry.planning.judge import Band, bands, state
 from husbandry.planning.morning import Morning
 from husbandry.planning.notes import notes
+from husbandry.planning.odd import with_odd_named
 from husbandry.planning.predict import Outcome, box_of, predict, stance_of
 from husbandry.planning.predictions import predictions, stuck_predictions
 from husbandry.planning.request import Request
@@ -134,6 +135,7 @@ def _judged(
         )
         for key, band in shared.items()
     )
+    states = with_odd_named(states, request.room)
     size = judge_size(
         box_of(request),
         profile,

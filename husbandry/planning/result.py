@@ -45,6 +45,8 @@ class Measured(Document):
     judged: bool
     """False when it was taken before the box had settled, or is stale."""
     why_not: str = ""
+    odd: str = ""
+    """Why it should be taken again before anything is changed; it speaks all the same."""
     instrument: str = ""
     to_come_k: float = 0.0
     """Added to a reading of the morning: the rise that the model says was still to come [K]."""

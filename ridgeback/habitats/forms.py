@@ -386,6 +386,27 @@ INSTRUMENTS = {
     "infrared": "infrared thermometer", "probe": "air probe", "hygrometer": "hygrometer", "uv": "UV meter", "other": "another",
 }  # fmt: skip
 
+USUAL_INSTRUMENT = {
+    NeedKey.SURFACE_DAY: "infrared",
+    NeedKey.UVI_DAY: "uv",
+    NeedKey.HUMIDITY_DAY: "hygrometer",
+    NeedKey.HUMIDITY_NIGHT: "hygrometer",
+}
+"""For the other needs it is a probe."""
+
+
+def cannot_read(instrument: str, need: NeedKey) -> str:
+    """Why an instrument does not show a quantity, as a sentence; nothing when it does."""
+    if need is NeedKey.UVI_DAY and instrument not in {"uv", "other"}:
+        return "Only a UV meter shows the UV index."
+    if need is not NeedKey.UVI_DAY and instrument == "uv":
+        return "A UV meter shows the UV index and nothing else."
+    if instrument == "infrared" and NEEDS[need].kind is Kind.HUMIDITY:
+        return "Humidity is read with a hygrometer."
+    if instrument == "infrared" and need not in {NeedKey.SURFACE_DAY, NeedKey.WATER_DAY}:
+        return "An infrared thermometer reads surfaces, not air: log what an air probe shows."
+    return ""
+
 
 class ReadingForm(forms.Form):
     """A reading in seconds: what, where, when, with what, its offset, and since when the lamp was on."""
@@ -413,8 +434,10 @@ class ReadingForm(forms.Form):
         super().__init__(*args, **kwargs)
         choices = [(key.value, f"{NEEDS[key].name}, {NEEDS[key].place}") for key in keys]
         self.fields["need"].choices = choices  # type: ignore[attr-defined]  # a ChoiceField's own
+        self.usual = {key.value: USUAL_INSTRUMENT.get(key, "probe") for key in keys}
         if not self.is_bound:
             self.initial.setdefault("at", now.astimezone(self.zone).strftime("%Y-%m-%dT%H:%M"))
+            self.initial.setdefault("instrument", next(iter(self.usual.values()), "probe"))
 
     def clean_at(self) -> dt.datetime:
         """Typed in the room's own time."""
@@ -442,6 +465,8 @@ class ReadingForm(forms.Form):
         if doubt and (doubt.refused or cleaned.get("confirm") != cleaned["value"]):
             self.doubt = doubt
             self.add_error("value", doubt.sentence)
+        if why_not := cannot_read(cleaned.get("instrument", ""), kind.key):
+            self.add_error("instrument", why_not)
         cleaned["offset_value"] = self._offset(cleaned.get("offset", ""), kind.kind)
         cleaned["lamp_on_h"] = self._lamp_hours(cleaned)
         return cleaned

@@ -79,7 +79,8 @@ class Habitat(models.Model):
         measured, not with the minute.
         """
         room = self.room
-        readings = [reading.for_core() for reading in self.readings.all()]
+        # Oldest first: of two readings in a minute the one entered later is the last, and speaks.
+        readings = [reading.for_core() for reading in reversed(self.readings.all())]
         animals = [occupancy.animal for occupancy in self.present]
         species = {animal.species for animal in animals}
         rows = {

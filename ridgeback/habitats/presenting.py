@@ -52,6 +52,8 @@ class NeedView:
     """What other schools say of the band: school, range, reason."""
     early: str = ""
     """Of a reading of the morning: what was read, and what was still to come."""
+    odd: str = ""
+    """Why the reading should be taken again first."""
 
 
 @dataclass(frozen=True)
@@ -186,6 +188,7 @@ def need_view(plan: Plan, need: NeedState, units: Units, now: dt.datetime) -> Ne
         band=tuple(Number(f"{words[name]} {show(end.value, kind, units)}", f"{at}/{name}") for end, name in ends if end),
         others=_others(need, units),
         early=wording.early(need, units),
+        odd=need.measured.odd if need.measured else "",
     )
 
 
@@ -275,6 +278,11 @@ def _first(plan: Plan, units: Units) -> FirstThing:
     top = plan.answer
     doing = {"title": wording.change_title(top, units), "kind": top.kind, "thing_id": top.thing_id} if top else {}
     if worst is not None:
+        too_much = (
+            worst.verdict.direction == "above" and worst.verdict.limit == "breached"
+        )  # less is safe, whatever the instrument
+        if worst.measured and worst.measured.odd and not too_much:
+            doing = {"title": "Read it again before you change anything"}
         return FirstThing(worst.verdict.direction, f"{worst.name} {wording.verdict(worst, units)}", **doing)
     if not plan.size.enough:
         return FirstThing("below", "The box is too small", **doing)

@@ -78,6 +78,18 @@ def test_a_reading_with_the_wrong_unit_is_asked(page: Page) -> None:
     expect(page.locator(".need", has_text="Surface")).to_contain_text(re.compile(r"\d min ago"))
 
 
+def test_the_instrument_follows_what_is_read(page: Page) -> None:
+    go(page, "Pip’s box")
+    need, instrument = page.get_by_label("What and where"), page.get_by_label("Instrument")
+    expect(instrument).to_have_value("infrared")
+    for key, usual in (("cool_air_day", "probe"), ("uvi_day", "uv"), ("humidity_day", "hygrometer"), ("surface_day", "infrared")):
+        need.select_option(key)
+        expect(instrument).to_have_value(usual)
+    instrument.select_option("probe")
+    page.get_by_label("Reading", exact=True).fill("36 °C")
+    expect(instrument).to_have_value("probe")
+
+
 def test_units_switch_in_place_and_layers_hide(page: Page) -> None:
     go(page, "Pip’s box")
     page.get_by_role("button", name="°F").click()

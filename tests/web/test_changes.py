@@ -256,6 +256,42 @@ def test_a_wrong_reading_is_said_and_kept(client: Client, pip: Habitat, typed: d
     assert form["value"].value() == typed.get("value", "38.4")
 
 
+@pytest.mark.parametrize(
+    ("need", "instrument", "said"),
+    [
+        ("warm_air_day", "infrared", "reads surfaces, not air"),
+        ("surface_day", "uv", "A UV meter shows the UV index and nothing else."),
+        ("uvi_day", "probe", "Only a UV meter shows the UV index."),
+        ("humidity_day", "infrared", "Humidity is read with a hygrometer."),
+    ],
+)
+def test_an_instrument_that_cannot_read_it(client: Client, pip: Habitat, need: str, instrument: str, said: str) -> None:
+    count = Reading.objects.count()
+    html = client.post(f"/habitats/{pip.pk}/readings/", reading(need=need, value="3", instrument=instrument)).content.decode()
+    assert said in html and 'value="3"' in html and Reading.objects.count() == count
+
+
+def test_ends_exchanged_are_named_beside_both(client: Client, pip: Habitat) -> None:
+    for need, value in (("warm_air_day", "23"), ("cool_air_day", "28.5")):
+        client.post(f"/habitats/{pip.pk}/readings/", reading(need=need, value=value, instrument="probe"))
+    html = client.get(f"/habitats/{pip.pk}/").content.decode()
+    assert html.count("Read it again first.") == 2 and "exchanged?" in html
+
+
+def test_an_odd_reading_is_taken_again_before_anything_is_changed(client: Client, pip: Habitat) -> None:
+    """More heat after a false reading burns; less heat past the upper limit is safe, whatever the instrument."""
+    client.post(f"/habitats/{pip.pk}/readings/", reading(value="24"))
+    client.post(f"/habitats/{pip.pk}/readings/", reading(need="warm_air_day", value="27", instrument="probe"))
+    first = client.get(f"/habitats/{pip.pk}/").context["view"].first
+    assert (first.title, first.kind) == ("Read it again before you change anything", "")
+    assert first.problem.startswith("Surface") and first.direction == "below"
+    client.post(f"/habitats/{pip.pk}/readings/", reading(value="70", confirm="70"))
+    client.post(f"/habitats/{pip.pk}/readings/", reading(need="cool_air_day", value="24.5", instrument="probe"))
+    view = client.get(f"/habitats/{pip.pk}/").context["view"]
+    assert next(need.odd for need in view.needs if need.key == "surface_day") and view.first.direction == "above"
+    assert view.first.title != "Read it again before you change anything"
+
+
 def test_a_forms_address_opened_by_hand_leads_to_the_box(client: Client, pip: Habitat) -> None:
     for action in ("readings", "keep", "apply", "undo", "preview"):
         assert client.get(f"/habitats/{pip.pk}/{action}/")["Location"] == f"/habitats/{pip.pk}/"

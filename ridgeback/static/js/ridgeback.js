@@ -1,4 +1,4 @@
-/* What lives only in the browser: layers of the drawing, the read-out at the pointer, the working's dialog. Loaded before Alpine. */
+/* What lives only in the browser: layers of the drawing, the read-out at the pointer, a reading's usual instrument, the working's dialog. Loaded before Alpine. */
 "use strict";
 
 document.addEventListener("alpine:init", () => {
@@ -18,6 +18,15 @@ document.addEventListener("alpine:init", () => {
     read(event) {
       const said = readAt(event);
       if (said) this.said = said;
+    },
+  }));
+  /* The instrument follows what is read with it; another can still be chosen. */
+  window.Alpine.data("reading", () => ({
+    follow(event) {
+      const form = event.currentTarget;
+      if (event.target.name !== "need") return;
+      const usual = JSON.parse(form.querySelector("#usual-instruments").textContent);
+      form.elements.instrument.value = usual[event.target.value];
     },
   }));
 });
