@@ -278,9 +278,8 @@ def _first(plan: Plan, units: Units) -> FirstThing:
     top = plan.answer
     doing = {"title": wording.change_title(top, units), "kind": top.kind, "thing_id": top.thing_id} if top else {}
     if worst is not None:
-        too_much = (
-            worst.verdict.direction == "above" and worst.verdict.limit == "breached"
-        )  # less is safe, whatever the instrument
+        # Less is safe, whatever the instrument; more is not.
+        too_much = worst.verdict.direction == "above" and worst.verdict.limit == "breached"
         if worst.measured and worst.measured.odd and not too_much:
             doing = {"title": "Read it again before you change anything"}
         return FirstThing(worst.verdict.direction, f"{worst.name} {wording.verdict(worst, units)}", **doing)
