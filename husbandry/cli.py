@@ -6,7 +6,9 @@ Exit status: 0 done; 1 the library has findings; 2 the document cannot be used (
 import argparse
 import json
 import sys
+from collections.abc import Callable
 from pathlib import Path
+from typing import TypeVar
 
 import jsonpointer
 
@@ -23,6 +25,7 @@ from husbandry.planning.request import Request, from_text
 from husbandry.planning.result import to_json
 
 _MAX_BYTES = 5_000_000
+T = TypeVar("T")
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -73,33 +76,36 @@ def _fail(problems: list[Problem]) -> int:
     return 2
 
 
-def _request(file: str) -> Request | int:
-    """The request in a file, or the exit status after saying why it cannot be used."""
+def _text(file: str, encoding: str) -> str:
+    """A file's text, or standard input's for `-`."""
+    if file == "-":
+        return sys.stdin.read(_MAX_BYTES + 1)
+    if Path(file).stat().st_size > _MAX_BYTES:
+        raise DocumentError("file", [Problem("", f"{file} is larger than anything that is read here")])
+    return Path(file).read_text(encoding=encoding)
+
+
+def _read(file: str, work: Callable[[str], T], encoding: str = "utf-8") -> T | int:
+    """What is made of a file's text, or the exit status after saying why it cannot be used."""
     try:
-        if file == "-":
-            text = sys.stdin.read(_MAX_BYTES + 1)
-        elif Path(file).stat().st_size > _MAX_BYTES:
-            return _fail([Problem("", f"{file} is larger than any request")])
-        else:
-            text = Path(file).read_text(encoding="utf-8")
-        return from_text(text)
+        return work(_text(file, encoding))
     except OSError as why:
         return _fail([Problem("", f"{file} cannot be read: {why.strerror}")])
     except UnicodeDecodeError:
         return _fail([Problem("", f"{file} is not UTF-8 text")])
     except DocumentError as why:
         return _fail(why.problems)
+
+
+def _request(file: str) -> Request | int:
+    """The request in a file, or the exit status after saying why it cannot be used."""
+    return _read(file, from_text)
 
 
 def _spectrum(file: str, unit: str) -> int:
-    try:
-        found = look_over(read_spectrum(Path(file).read_text(encoding="utf-8-sig"), unit))
-    except OSError as why:
-        return _fail([Problem("", f"{file} cannot be read: {why.strerror}")])
-    except UnicodeDecodeError:
-        return _fail([Problem("", f"{file} is not UTF-8 text")])
-    except DocumentError as why:
-        return _fail(why.problems)
+    found = _read(file, lambda text: look_over(read_spectrum(text, unit)), "utf-8-sig")
+    if isinstance(found, int):
+        return found
     print(found.model_dump_json(exclude_none=True, exclude={"nm", "w_m2nm"}, indent=2))
     return 0
 

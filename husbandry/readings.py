@@ -1,6 +1,8 @@
-"""A reading and its instrument."""
+"""A reading and its instrument: what shows what, and what is taken off. Common practice, no source."""
 
 from husbandry.methods import Argument, Example, method
+from husbandry.quantity import Kind
+from husbandry.species.needs import NEEDS, NeedKey
 from husbandry.worked import Source
 
 
@@ -16,3 +18,33 @@ from husbandry.worked import Source
 def corrected_reading(value: float, offset: float = 0.0) -> float:
     """A reading corrected by the instrument's known offset [the reading's unit]."""
     return value - offset
+
+
+INSTRUMENTS = {
+    "infrared": "infrared thermometer", "probe": "air probe", "hygrometer": "hygrometer", "uv": "UV meter", "other": "another",
+}  # fmt: skip
+"""By the key that a reading is kept with: what it is called."""
+_USUAL = {
+    NeedKey.SURFACE_DAY: "infrared",
+    NeedKey.UVI_DAY: "uv",
+    NeedKey.HUMIDITY_DAY: "hygrometer",
+    NeedKey.HUMIDITY_NIGHT: "hygrometer",
+}
+
+
+def usual_instrument(need: NeedKey) -> str:
+    """The instrument that a need is read with, by its key in `INSTRUMENTS`: a probe unless another is named."""
+    return _USUAL.get(need, "probe")
+
+
+def cannot_read(instrument: str, need: NeedKey) -> str:
+    """Why an instrument does not show a quantity, as a sentence; nothing when it does."""
+    if need is NeedKey.UVI_DAY and instrument not in {"uv", "other"}:
+        return "Only a UV meter shows the UV index."
+    if need is not NeedKey.UVI_DAY and instrument == "uv":
+        return "A UV meter shows the UV index and nothing else."
+    if instrument == "infrared" and NEEDS[need].kind is Kind.HUMIDITY:
+        return "Humidity is read with a hygrometer."
+    if instrument == "infrared" and need not in {NeedKey.SURFACE_DAY, NeedKey.WATER_DAY}:
+        return "An infrared thermometer reads surfaces, not air: log what an air probe shows."
+    return ""

@@ -31,6 +31,14 @@ HEATWAVE_NIGHT_K = 4.0
 """How much cooler than its maximum a room is in a hot night (common practice) [K]."""
 MONTH_DAYS = 30.4
 FaultSlug = Literal["stuck on", "probe out", "lamp failed", "power cut", "heat wave"]
+ADVICE: dict[FaultSlug, str] = {
+    "stuck on": "Fit an independent cut-out, or a heater that cannot reach the limit. A thermostat that switches a heater it is not rated for sticks sooner.",
+    "probe out": "Fix the probe where it belongs, and look at it daily: it is the same as sticking on, in a cooler room.",
+    "lamp failed": "Keep a spare of each. A second small heater on its own thermostat carries the night.",
+    "power cut": "Wrap the box, close its vents in part, and bring warm bottles in a cloth; never a flame. Ask an electrician about the circuit.",
+    "heat wave": "Dim or shorten the lamp, open vents, shade the room; bring the animal to a cooler room before its retreat passes the limit.",
+}
+"""What to do before it comes, and then (common practice, no source)."""
 _SOURCE = Source(kind="design choice", text="network of heat flows in time, checked against closed forms: docs/methods/day.md")
 
 

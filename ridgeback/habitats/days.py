@@ -10,7 +10,7 @@ from django.utils.safestring import SafeString, mark_safe
 from django.views.decorators.http import require_safe
 
 from husbandry.errors import DocumentError
-from husbandry.planning.day import MONTH_DAYS, Assumed, DaySeen, WhatIf, day_of
+from husbandry.planning.day import ADVICE, MONTH_DAYS, Assumed, DaySeen, WhatIf, day_of
 from husbandry.planning.request import Request, to_data
 from husbandry.quantity import Kind, Plausible, Units, show
 from ridgeback.animals.presenting import WorkedView, worked_view
@@ -29,13 +29,6 @@ TITLES = {
     "lamp failed": "Everything that warms fails",
     "power cut": "The power is cut",
     "heat wave": "A heat wave",
-}
-ADVICE = {
-    "stuck on": "Fit an independent cut-out, or a heater that cannot reach the limit. A thermostat that switches a heater it is not rated for sticks sooner.",
-    "probe out": "Fix the probe where it belongs, and look at it daily: it is the same as sticking on, in a cooler room.",
-    "lamp failed": "Keep a spare of each. A second small heater on its own thermostat carries the night.",
-    "power cut": "Wrap the box, close its vents in part, and bring warm bottles in a cloth; never a flame. Ask an electrician about the circuit.",
-    "heat wave": "Dim or shorten the lamp, open vents, shade the room; bring the animal to a cooler room before its retreat passes the limit.",
 }
 
 

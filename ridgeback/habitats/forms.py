@@ -14,6 +14,7 @@ from husbandry.errors import DocumentError, EntryError
 from husbandry.planning.changes import thing_name
 from husbandry.planning.request import HEATER_KINDS, TUBE_KINDS, Request, Thing
 from husbandry.quantity import PLAUSIBLE, Doubt, Kind, Plausible, Units, question, read
+from husbandry.readings import INSTRUMENTS, cannot_read, usual_instrument
 from husbandry.species.needs import NEEDS, NeedKey
 from husbandry.species.profile import Profile
 from husbandry.species.schools import QUESTIONS
@@ -382,32 +383,6 @@ def clock() -> forms.TimeInput:
     return forms.TimeInput(attrs={"type": "time"}, format="%H:%M")
 
 
-INSTRUMENTS = {
-    "infrared": "infrared thermometer", "probe": "air probe", "hygrometer": "hygrometer", "uv": "UV meter", "other": "another",
-}  # fmt: skip
-
-USUAL_INSTRUMENT = {
-    NeedKey.SURFACE_DAY: "infrared",
-    NeedKey.UVI_DAY: "uv",
-    NeedKey.HUMIDITY_DAY: "hygrometer",
-    NeedKey.HUMIDITY_NIGHT: "hygrometer",
-}
-"""For the other needs it is a probe."""
-
-
-def cannot_read(instrument: str, need: NeedKey) -> str:
-    """Why an instrument does not show a quantity, as a sentence; nothing when it does."""
-    if need is NeedKey.UVI_DAY and instrument not in {"uv", "other"}:
-        return "Only a UV meter shows the UV index."
-    if need is not NeedKey.UVI_DAY and instrument == "uv":
-        return "A UV meter shows the UV index and nothing else."
-    if instrument == "infrared" and NEEDS[need].kind is Kind.HUMIDITY:
-        return "Humidity is read with a hygrometer."
-    if instrument == "infrared" and need not in {NeedKey.SURFACE_DAY, NeedKey.WATER_DAY}:
-        return "An infrared thermometer reads surfaces, not air: log what an air probe shows."
-    return ""
-
-
 class ReadingForm(forms.Form):
     """A reading in seconds: what, where, when, with what, its offset, and since when the lamp was on."""
 
@@ -434,7 +409,7 @@ class ReadingForm(forms.Form):
         super().__init__(*args, **kwargs)
         choices = [(key.value, f"{NEEDS[key].name}, {NEEDS[key].place}") for key in keys]
         self.fields["need"].choices = choices  # type: ignore[attr-defined]  # a ChoiceField's own
-        self.usual = {key.value: USUAL_INSTRUMENT.get(key, "probe") for key in keys}
+        self.usual = {key.value: usual_instrument(key) for key in keys}
         if not self.is_bound:
             self.initial.setdefault("at", now.astimezone(self.zone).strftime("%Y-%m-%dT%H:%M"))
             self.initial.setdefault("instrument", next(iter(self.usual.values()), "probe"))

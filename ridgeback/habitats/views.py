@@ -13,6 +13,7 @@ from django.views.decorators.http import require_GET, require_safe
 from husbandry.planning.request import to_data
 from husbandry.planning.result import Plan
 from husbandry.quantity import METRIC
+from husbandry.readings import INSTRUMENTS
 from husbandry.species.needs import NeedKey
 from husbandry.worked import Worked
 from ridgeback.animals.models import Animal
@@ -20,7 +21,7 @@ from ridgeback.drafts import keeping as drafts
 from ridgeback.drawing.sheet import WIDE, Labels, front_view
 from ridgeback.drawing.svg import write
 from ridgeback.habitats import flows, listing, wording
-from ridgeback.habitats.forms import INSTRUMENTS, BenchForm, ReadingForm, now
+from ridgeback.habitats.forms import BenchForm, ReadingForm, now
 from ridgeback.habitats.models import Habitat
 from ridgeback.habitats.planning import planned
 from ridgeback.habitats.presenting import habitat_view
