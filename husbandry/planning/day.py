@@ -12,7 +12,7 @@ from husbandry.climate.heat import Reading, Steady, solve
 from husbandry.climate.transient import Clockwork, Control, Run, Watch, rise_times_h, spot_lag_s
 from husbandry.planning.changes import thing_name
 from husbandry.planning.plan import glance, outcome_of
-from husbandry.planning.predict import DAY_HOUR, Outcome, enclosure_of
+from husbandry.planning.predict import Outcome, enclosure_of
 from husbandry.planning.request import Request
 from husbandry.planning.result import NeedState
 from husbandry.species.needs import NeedKey
@@ -29,7 +29,6 @@ COOLING_H = 5.0
 """Time constant with which an unheated room falls towards the cold outside (design choice; houses take 5 to 50 h) [h]."""
 HEATWAVE_NIGHT_K = 4.0
 """How much cooler than its maximum a room is in a hot night (common practice) [K]."""
-MONTH_DAYS = 30.4
 FaultSlug = Literal["stuck on", "probe out", "lamp failed", "power cut", "heat wave"]
 ADVICE: dict[FaultSlug, str] = {
     "stuck on": "Fit an independent cut-out, or a heater that cannot reach the limit. A thermostat that switches a heater it is not rated for sticks sooner.",
@@ -374,32 +373,3 @@ def _warm_up(usual: Run, lit: tuple[tuple[float, float], ...]) -> tuple[Worked, 
             )
         )
     return tuple(found)
-
-
-class PowerSeen(Document):
-    """What a box draws, without running its day: for many boxes at once."""
-
-    load_w: float
-    """Everything at once [W]."""
-    mean_w: float
-    """Over a day, after timers and thermostats in steady state [W]."""
-    by_day_w: float
-    """Mean while it is day (13:00) [W]."""
-
-
-def power_of(request: Request) -> PowerSeen:
-    """A box's power from its steady day and night, at a thirtieth of the cost of `day_of`. What a thermostat gives more while it warms up, some 15 %, is not seen."""
-    outcome = outcome_of(request)
-    load = mean = by_day = 0.0
-    shares: dict[str, float] = {}
-    for steady in (outcome.night, outcome.day):
-        if steady is not None:
-            shares |= {lamp.thing_id: float(duty) for lamp, duty in zip(steady.enclosure.lamps, steady.duties, strict=True)}
-    for lamp in enclosure_of(request, None, request.room.day_c, outcome.stance).lamps:
-        thing = request.thing(lamp.thing_id)
-        hours = thing.hours_a_day
-        share = shares.get(lamp.thing_id, 1.0)
-        load += lamp.power_w
-        mean += lamp.power_w * share * hours / 24
-        by_day += lamp.power_w * share * thing.lit_at(DAY_HOUR)
-    return PowerSeen(load_w=load, mean_w=mean, by_day_w=by_day)

@@ -10,7 +10,8 @@ from django.utils.safestring import SafeString, mark_safe
 from django.views.decorators.http import require_safe
 
 from husbandry.errors import DocumentError
-from husbandry.planning.day import ADVICE, MONTH_DAYS, Assumed, DaySeen, WhatIf, day_of
+from husbandry.planning.day import ADVICE, Assumed, DaySeen, WhatIf, day_of
+from husbandry.planning.power import MONTH_DAYS
 from husbandry.planning.request import Request, to_data
 from husbandry.quantity import Kind, Plausible, Units, show
 from ridgeback.animals.presenting import WorkedView, worked_view

@@ -11,9 +11,9 @@ from django.views.decorators.http import require_safe
 from husbandry.climate.room import LOSS_W_M2K, SWING_SHARE, circuit_share, room_rise
 from husbandry.errors import DocumentError
 from husbandry.methods import find, working
-from husbandry.planning.day import MONTH_DAYS, PowerSeen, power_of
+from husbandry.planning.power import PowerSeen, power_of, together
 from husbandry.planning.request import from_data
-from husbandry.quantity import Kind, Plausible, Units, show, to_reader
+from husbandry.quantity import Kind, Plausible, Units, show
 from ridgeback.animals.presenting import WorkedView, worked_view
 from ridgeback.fields import QuantityField
 from ridgeback.habitats.forms import now
@@ -51,12 +51,13 @@ class RoomView:
 
     boxes: tuple[tuple[Habitat, str, str], ...]
     unplanned: int
-    load: str
-    mean: str
-    month: str
+    load: WorkedView
+    mean: WorkedView
+    month: WorkedView
+    cost: str
     rise: WorkedView
-    rise_text: str
-    by_day: str
+    warmest: WorkedView
+    hot_day: str
     circuit: WorkedView
     circuits: int
     warning: str
@@ -79,11 +80,6 @@ def _powers(habitats: list[Habitat]) -> dict[int, PowerSeen]:
     return {pk: fresh.get(pk) or PowerSeen.model_validate_json(bodies[key]) for pk, key in keys.items()}
 
 
-def _warmer(kelvin: float, units: Units) -> str:
-    number, unit = to_reader(kelvin, Kind.TEMPERATURE_DIFFERENCE, units)
-    return f"{number:.1f} {unit}"
-
-
 @require_safe
 def room_power(request: KeeperRequest, pk: int) -> HttpResponse:
     """A room with all its boxes."""
@@ -100,18 +96,19 @@ def room_power(request: KeeperRequest, pk: int) -> HttpResponse:
 
 def _view(habitats: list[Habitat], powers: dict[int, PowerSeen], form: HouseForm, request: KeeperRequest, room: Room) -> RoomView:
     units, household = request.units, room.household
-    load, mean, by_day = (
-        sum(getattr(seen, name) for seen in powers.values()) for name in ("load_w", "mean_w", "by_day_w")
-    )  # fmt: skip
+    drawn = together({f"{habitat.name} ({habitat.pk})": powers[habitat.pk] for habitat in habitats if habitat.pk in powers})
+    load, mean = drawn.load.value, drawn.mean.value
     floor = form.said("length", 4.0) * form.said("width", 3.5)
     loss = LOSS_W_M2K[form.said("loss", "usual")]
     volts, amps = float(form.said("volts", "230")), float(form.said("amps", "16"))
     rise = working(find("room_rise"), {"mean_w": mean, "floor_m2": floor, "loss_w_m2k": loss}, room_rise(mean, floor, loss))
     share = circuit_share(load, volts, amps)
     circuit = working(find("circuit_share"), {"power_w": load, "volts": volts, "amps": amps}, share)
-    month = mean * 24 * MONTH_DAYS / 1000
-    warmest = room_rise(mean + SWING_SHARE * (by_day - mean), floor, loss)
-    hot = room.summer_max_c + warmest
+    by_day = mean + SWING_SHARE * (drawn.by_day_w - mean)
+    warmest = working(
+        find("room_rise"), {"mean_w": by_day, "floor_m2": floor, "loss_w_m2k": loss}, room_rise(by_day, floor, loss)
+    )
+    hot = room.summer_max_c + warmest.value
     return RoomView(
         tuple(
             (habitat, f"{powers[habitat.pk].load_w:.0f} W at once", f"{powers[habitat.pk].mean_w * 24 / 1000:.2f} kWh a day")
@@ -119,13 +116,13 @@ def _view(habitats: list[Habitat], powers: dict[int, PowerSeen], form: HouseForm
             if habitat.pk in powers
         ),
         len(habitats) - len(powers),
-        f"{load:.0f} W",
-        f"{mean:.0f} W",
-        f"{month:.0f} kWh, about {month * household.kwh_price:.0f} {household.currency}",
+        worked_view(drawn.load, units, digits=0),
+        worked_view(drawn.mean, units, digits=0),
+        worked_view(drawn.month, units, digits=0),
+        f"{drawn.month.value * household.kwh_price:.0f} {household.currency}",
         worked_view(rise, units),
-        f"{_warmer(rise.value, units)} warmer over a day",
-        f"{_warmer(warmest, units)} by day: a hot day of {show(room.summer_max_c, Kind.TEMPERATURE, units)} "
-        f"becomes {show(hot, Kind.TEMPERATURE, units)} unless it is aired",
+        worked_view(warmest, units),
+        f"A hot day of {show(room.summer_max_c, Kind.TEMPERATURE, units)} becomes {show(hot, Kind.TEMPERATURE, units)} unless the room is aired.",
         worked_view(circuit, units),
         max(-(-int(share * 1000) // 1000), 1),
         "More than one circuit may carry for hours: spread the boxes over several." if share > 1 else "",

@@ -6,7 +6,8 @@ from pathlib import Path
 import pytest
 
 from husbandry.climate.room import circuit_share, room_rise
-from husbandry.planning.day import day_of, power_of
+from husbandry.planning.day import day_of
+from husbandry.planning.power import PowerSeen, power_of, together
 from husbandry.planning.request import from_data
 
 SAMPLE = json.loads((Path(__file__).parents[3] / "docs" / "samples" / "request.json").read_text())
@@ -34,3 +35,13 @@ def test_power_from_the_steady_day_is_near_the_day_that_is_run(thermostat):
     assert seen.load_w == run.load.value
     # A thermostat gives full power while the box warms up, which the steady day does not see.
     assert seen.mean_w * 24 / 1000 == pytest.approx(run.energy.value, rel=0.15 if thermostat else 0.02)
+
+
+def test_boxes_together_are_the_sum_of_each() -> None:
+    """1 kW for 24 h is 24 kWh (definition)."""
+    found = together(
+        {"one": PowerSeen(load_w=600, mean_w=400, by_day_w=500), "two": PowerSeen(load_w=900, mean_w=600, by_day_w=700)}
+    )
+    assert (found.load.value, found.mean.value, found.by_day_w) == (1500, 1000, 1200)
+    assert found.month.value == pytest.approx(24 * 30.4) and [given.name for given in found.mean.inputs] == ["one", "two"]
+    assert together({}).load.value == 0

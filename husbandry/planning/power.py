@@ -1,0 +1,76 @@
+"""What boxes draw, each and together, without running their days: for a room of many. Method: docs/methods/day.md."""
+
+from collections.abc import Mapping
+from typing import NamedTuple
+
+from husbandry.planning.plan import outcome_of
+from husbandry.planning.predict import DAY_HOUR, enclosure_of
+from husbandry.planning.request import Request
+from husbandry.worked import Document, Given, Source, Worked
+
+MONTH_DAYS = 30.4
+_SOURCE = Source(kind="design choice", text="timers and thermostats of the plans, in steady state")
+
+
+class PowerSeen(Document):
+    """What a box draws, without running its day: for many boxes at once."""
+
+    load_w: float
+    """Everything at once [W]."""
+    mean_w: float
+    """Over a day, after timers and thermostats in steady state [W]."""
+    by_day_w: float
+    """Mean while it is day (13:00) [W]."""
+
+
+def power_of(request: Request) -> PowerSeen:
+    """A box's power from its steady day and night, at a thirtieth of the cost of `day_of`. What a thermostat gives more while it warms up, some 15 %, is not seen."""
+    outcome = outcome_of(request)
+    load = mean = by_day = 0.0
+    shares: dict[str, float] = {}
+    for steady in (outcome.night, outcome.day):
+        if steady is not None:
+            shares |= {lamp.thing_id: float(duty) for lamp, duty in zip(steady.enclosure.lamps, steady.duties, strict=True)}
+    for lamp in enclosure_of(request, None, request.room.day_c, outcome.stance).lamps:
+        thing = request.thing(lamp.thing_id)
+        hours = thing.hours_a_day
+        share = shares.get(lamp.thing_id, 1.0)
+        load += lamp.power_w
+        mean += lamp.power_w * share * hours / 24
+        by_day += lamp.power_w * share * thing.lit_at(DAY_HOUR)
+    return PowerSeen(load_w=load, mean_w=mean, by_day_w=by_day)
+
+
+class Together(NamedTuple):
+    """What several boxes draw."""
+
+    load: Worked
+    """Everything at once [W]."""
+    mean: Worked
+    """Over a day [W]."""
+    by_day_w: float
+    """Mean while it is day [W]."""
+    month: Worked
+    """Energy [kWh]."""
+
+
+def together(boxes: Mapping[str, PowerSeen]) -> Together:
+    """The sums over boxes, by their names, each with its working."""
+
+    def total(name: str, rule: str) -> Worked:
+        given = tuple(Given(name=box, value=getattr(seen, name), unit="W") for box, seen in boxes.items())
+        return Worked(
+            value=sum(getattr(seen, name) for seen in boxes.values()), unit="W", rule=rule, inputs=given, sources=(_SOURCE,)
+        )
+
+    mean = total(
+        "mean_w",
+        "The sum of what each box draws on average: power × share that its thermostat leaves on × hours of its timer ÷ 24 h.",
+    )
+    month = Worked(
+        value=mean.value * 24 * MONTH_DAYS / 1000, unit="kWh", rule="Average power × 24 h × days of a month ÷ 1000.",
+        inputs=(Given(name="average power", value=mean.value, unit="W"), Given(name="days of a month", value=MONTH_DAYS, unit="d")),
+        sources=(_SOURCE,), would_change="A thermostat gives some 15 % more while a box warms up; it is not in here.",
+    )  # fmt: skip
+    load = total("load_w", "The sum of everything that can be on at once, thermostats wide open.")
+    return Together(load, mean, sum(seen.by_day_w for seen in boxes.values()), month)
