@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from husbandry.box.equipment import HEATERS, Heater
+from husbandry.climate.laws import Lobe, cosine_lobe, lobe_exponent_of
 from husbandry.methods import Argument, Example, method
 from husbandry.worked import Source
 
@@ -22,7 +23,7 @@ Array = NDArray[np.float64]
 )
 def lobe_exponent(beam_deg: float) -> float:
     """Exponent of the cosine lobe of a lamp with that full beam angle at half maximum [1]."""
-    return math.log(0.5) / math.log(math.cos(math.radians(beam_deg) / 2))
+    return lobe_exponent_of(beam_deg)
 
 
 @dataclass(frozen=True)
@@ -35,6 +36,7 @@ class Beam:
     """Full angle at half maximum [°]; None for a flat or round diffuse emitter."""
     radius_m: float
     """Of the opening, or of the disc of equal area [m]."""
+    lobe: Lobe = cosine_lobe
 
     def irradiance(self, distance_m: float, radius_m: Array) -> Array:
         """Irradiance of horizontal patches per electrical watt [1/m²].
@@ -55,15 +57,15 @@ class Beam:
             big = d * d + r2 + self.radius_m**2
             factor = 0.5 * (1 - (big - 2 * self.radius_m**2) / np.sqrt(big**2 - 4 * self.radius_m**2 * r2))
             return np.asarray(self.share / (math.pi * self.radius_m**2) * factor)
-        m = lobe_exponent(self.beam_deg)
         depth = d + self.radius_m / math.tan(math.radians(self.beam_deg) / 2)  # from the virtual apex behind the face
         slant2 = depth * depth + r2
-        return np.asarray(self.share * (m + 1) / (2 * math.pi) * (depth / np.sqrt(slant2)) ** (m + 1) / slant2)
+        cosine = depth / np.sqrt(slant2)
+        return np.asarray(self.share * self.lobe(self.beam_deg)(cosine) * cosine / slant2)
 
 
-def beam_of(heater: Heater, *, mesh: float = 1.0, beam_deg: float | None = None) -> Beam:
+def beam_of(heater: Heater, *, mesh: float = 1.0, beam_deg: float | None = None, lobe: Lobe = cosine_lobe) -> Beam:
     """The beam of a heater of that class through a mesh that passes `mesh` of it."""
-    return Beam(heater.beam_share * mesh, beam_deg or heater.beam_deg, heater.radius_m)
+    return Beam(heater.beam_share * mesh, beam_deg or heater.beam_deg, heater.radius_m, lobe)
 
 
 @method(

@@ -4,8 +4,10 @@ from dataclasses import dataclass
 
 from husbandry.box.equipment import EMISSIVITY, Heater, Material, MeshType
 from husbandry.box.geometry import Box
+from husbandry.climate.laws import LAWS, Laws
 from husbandry.climate.mesh import mesh_transmission
 from husbandry.climate.slab import Layer, Slab
+from husbandry.climate.strengths import AS_BUILT, Strengths
 
 CONTACT_M2K_W = 0.02
 """Of a slab laid on loose ground [m²K/W]. Common practice, no source."""
@@ -66,6 +68,8 @@ class HeatLamp:
     beam_deg: float | None = None
     """From its data sheet, when known [°]."""
     thermostat: Thermostat | None = None
+    strength: float = 1.0
+    """Of its beam on its target over that of its class, as readings tell; what is added there is taken from what it scatters [1]."""
 
     @property
     def ln_sd(self) -> float:
@@ -87,6 +91,8 @@ class Enclosure:
     slabs: tuple[Slab, ...]
     lamps: tuple[HeatLamp, ...]
     room_c: float
+    strengths: Strengths = AS_BUILT
+    laws: Laws = LAWS
 
     @property
     def mesh_open(self) -> float:

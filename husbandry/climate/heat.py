@@ -1,5 +1,6 @@
 """Steady temperatures in a box: solve the network, read the places that matter, and say how far to trust them."""
 
+import functools
 from dataclasses import dataclass, field, replace
 
 import numpy as np
@@ -7,13 +8,11 @@ from numpy.typing import NDArray
 from scipy.linalg import cho_factor, cho_solve
 
 from husbandry.box.equipment import EMISSIVITY
-from husbandry.climate.air import plate_convection, radiation_coefficient
+from husbandry.climate.air import radiation_coefficient
 from husbandry.climate.enclosure import Enclosure, HeatLamp
 from husbandry.climate.network import (
-    COLUMNS,
     ENVELOPE,
     LENGTHWISE,
-    ROWS,
     UPRIGHT,
     Deposit,
     Films,
@@ -26,17 +25,24 @@ from husbandry.climate.network import (
     overlap,
 )
 from husbandry.climate.slab import CELLS, SPOT_M, Slab, excess_map, spot_weights
+from husbandry.climate.strengths import ENVELOPE_LN_SD, LENGTHWISE_LN_SD, UPRIGHT_LN_SD
 from husbandry.worked import Z90
 
 Array = NDArray[np.float64]
 
 PICARD_ROUNDS = 3
 """Error against convergence at most 0.05 K on the surface at 150 W (a test says so)."""
-PRIOR_LN_SD = {ENVELOPE: 0.25, LENGTHWISE: 0.6, UPRIGHT: 0.5}
+GROUPS = (ENVELOPE, LENGTHWISE, UPRIGHT)
+PRIOR_LN_SD = (ENVELOPE_LN_SD, LENGTHWISE_LN_SD, UPRIGHT_LN_SD)
 ROOM_SD_K = 0.5
 MODEL_SD_SURFACE_K = 1.5
 MODEL_SD_AIR_K = 0.7
+MODEL_SD_HIGH_AIR_K = 1.0
+HIGH_AIR = 0.65
+"""Share of the air's height above which its layers are less sure (heat note 5: they were covered 0.82 to 0.90 of the time) [1]."""
 THERMOSTAT_SD_K = 0.5
+TOLD_SHARE = 0.4
+"""Left of what the model cannot say of one spot, and of the room, once this box was read: both are in the readings (benchmark of calibration) [1]."""
 
 
 @dataclass(frozen=True)
@@ -104,6 +110,20 @@ class Steady:
         """Shielded air at a place, `z_m` above the box's floor [m]."""
         return _air_reading(self.enclosure, self.nodes, x_m, z_m, len(self.deposits))
 
+    def surface_at(self, x_m: float, y_m: float) -> Reading:
+        """The face at a place: of the slab that lies there, else of the ground in its column."""
+        node, lamps = np.zeros(self.nodes.count), np.zeros(len(self.deposits))
+        for n, slab in enumerate(self.enclosure.slabs):
+            if abs(x_m - slab.x_m) <= slab.length_m / 2 and abs(y_m - slab.y_m) <= slab.depth_m / 2:
+                x, y = slab.cells()
+                i, j = int(np.argmin(np.abs(x - x_m))), int(np.argmin(np.abs(y - y_m)))
+                node[self.nodes.slab_top[n]] = 1.0
+                lamps = _excess(self.enclosure, self.films, self.deposits, n)[:, i, j]
+                return Reading(node, lamps, MODEL_SD_SURFACE_K)
+        column = int(np.clip(x_m / self.enclosure.box.length_m * self.nodes.columns, 0, self.nodes.columns - 1))
+        node[self.nodes.inner["floor"][column]] = 1.0
+        return Reading(node, lamps, MODEL_SD_SURFACE_K)
+
     def value(self, reading: Reading) -> float:
         """An output [°C]."""
         return float(reading.nodes @ self.temps_c + reading.lamps @ self.powers_w)
@@ -114,10 +134,10 @@ class Steady:
         return np.asarray(self.temps_c[self.nodes.slab_top[slab]] + excess)
 
     def air_field(self) -> tuple[Array, Array, Array]:
-        """Air cell middles x, z [m] and temperatures [°C], shapes (COLUMNS,), (ROWS,), (COLUMNS, ROWS)."""
-        box = self.enclosure.box
-        x = (np.arange(COLUMNS) + 0.5) * box.length_m / COLUMNS
-        z = box.ground_depth_m + (np.arange(ROWS) + 0.5) * box.air_height_m / ROWS
+        """Air cell middles x, z [m] and temperatures [°C], shapes (columns,), (rows,), (columns, rows)."""
+        box, columns, rows = self.enclosure.box, self.nodes.columns, self.nodes.rows
+        x = (np.arange(columns) + 0.5) * box.length_m / columns
+        z = box.ground_depth_m + (np.arange(rows) + 0.5) * box.air_height_m / rows
         return x, z, self.temps_c[self.nodes.air]
 
     def energy_residual_w(self) -> float:
@@ -129,37 +149,50 @@ class Steady:
     # --- uncertainty --------------------------------------------------------------------------------------------------
 
     def spread(self, reading: Reading) -> Spread:
-        """An output with its standard deviation: priors of the few uncertain strengths, carried through the network linearly."""
-        variance = reading.model_sd_k**2
-        controls = [(n, lamp) for n, lamp in enumerate(self.enclosure.lamps) if lamp.thermostat and 0 < self.duties[n] < 1]
-        for sd, shift, direct in self._sensitivities:
-            variance += (sd * self._respond(reading, shift, direct, controls)) ** 2
-        if controls:
+        """An output with its standard deviation: what is believed of the few uncertain strengths, carried through the network linearly."""
+        gradient = self.gradient(reading)
+        own = reading.model_sd_k * (1.0 if self.enclosure.strengths.covariance is None else TOLD_SHARE)
+        variance = own**2 + float(gradient @ self._covariance @ gradient)
+        if self._controls:
             variance += THERMOSTAT_SD_K**2
         return Spread(self.value(reading), float(np.sqrt(variance)))
 
-    @property
-    def _sensitivities(self) -> list[tuple[float, Array, Array]]:
-        """Per uncertain strength: its prior, the shift of all nodes, and the lamps' own factor."""
-        known = self.__dict__.get("_sens")
-        if known is None:
-            none = np.zeros(len(self.deposits))
-            rows = [
-                (sd, -self.network.imbalance(self.temps_c, group, self.enclosure.room_c), none)
-                for group, sd in PRIOR_LN_SD.items()
-            ]
-            for n, (lamp, landed) in enumerate(zip(self.enclosure.lamps, self.deposits, strict=True)):
-                direct = none.copy()
-                direct[n] = self.powers_w[n]
-                rows.append((lamp.ln_sd, landed.aimed * self.powers_w[n], direct))
-            rows.append((ROOM_SD_K, self.network.room, none))
-            shifts = cho_solve(self.factor, np.array([row[1] for row in rows]).T, check_finite=False)
-            known = [(sd, shifts[:, n], direct) for n, (sd, _, direct) in enumerate(rows)]
-            self.__dict__["_sens"] = known
-        return known
+    def gradient(self, reading: Reading) -> Array:
+        """Change of an output [K] by ln of the envelope, of the mixing lengthwise and upright, of each lamp, and by a kelvin of the room."""
+        return np.array([self._respond(reading, shift, direct) for shift, direct in self._sensitivities])
 
-    def _respond(self, reading: Reading, shift: Array, direct: Array, controls: list[tuple[int, HeatLamp]]) -> float:
+    @property
+    def _controls(self) -> list[tuple[int, HeatLamp]]:
+        return [(n, lamp) for n, lamp in enumerate(self.enclosure.lamps) if lamp.thermostat and 0 < self.duties[n] < 1]
+
+    @functools.cached_property
+    def _covariance(self) -> Array:
+        """Of the strengths and the room, in the order of `gradient`."""
+        given = self.enclosure.strengths.covariance
+        room_sd_k = ROOM_SD_K if given is None else TOLD_SHARE * ROOM_SD_K
+        if given is None:
+            given = np.diag(np.square([*PRIOR_LN_SD, *(lamp.ln_sd for lamp in self.enclosure.lamps)]))
+        whole = np.zeros((len(given) + 1, len(given) + 1))
+        whole[:-1, :-1] = given
+        whole[-1, -1] = room_sd_k**2
+        return whole
+
+    @functools.cached_property
+    def _sensitivities(self) -> list[tuple[Array, Array]]:
+        """In the order of `gradient`: the shift of all nodes, and the lamps' own factor."""
+        none = np.zeros(len(self.deposits))
+        rows = [(-self.network.imbalance(self.temps_c, group, self.enclosure.room_c), none) for group in GROUPS]
+        for n, landed in enumerate(self.deposits):
+            direct = none.copy()
+            direct[n] = self.powers_w[n]
+            rows.append((landed.aimed * self.powers_w[n], direct))
+        rows.append((self.network.room, none))
+        shifts = cho_solve(self.factor, np.array([row[0] for row in rows]).T, check_finite=False)
+        return [(shifts[:, n], direct) for n, (_, direct) in enumerate(rows)]
+
+    def _respond(self, reading: Reading, shift: Array, direct: Array) -> float:
         """Change of an output when a strength moves, with working thermostats holding their probes."""
+        controls = self._controls
         change = float(reading.nodes @ shift + reading.lamps @ direct)
         if not controls:
             return change
@@ -191,14 +224,15 @@ def end_points(enclosure: Enclosure, back_m: float) -> tuple[tuple[float, float]
 
 
 def _air_reading(enclosure: Enclosure, nodes: Nodes, x_m: float, z_m: float, lamps: int) -> Reading:
-    box = enclosure.box
-    fx = float(np.clip(x_m / box.length_m * COLUMNS - 0.5, 0, COLUMNS - 1))
-    fz = float(np.clip((z_m - box.ground_depth_m) / box.air_height_m * ROWS - 0.5, 0, ROWS - 1))
-    i, k = min(int(fx), COLUMNS - 2), min(int(fz), ROWS - 2)
+    box, columns, rows = enclosure.box, nodes.columns, nodes.rows
+    up = (z_m - box.ground_depth_m) / box.air_height_m
+    fx = float(np.clip(x_m / box.length_m * columns - 0.5, 0, columns - 1))
+    fz = float(np.clip(up * rows - 0.5, 0, rows - 1))
+    i, k = min(int(fx), columns - 2), min(int(fz), rows - 2)
     a, c = fx - i, fz - k
     weights = np.zeros(nodes.count)
     weights[nodes.air[i : i + 2, k : k + 2]] = np.outer([1 - a, a], [1 - c, c])
-    return Reading(weights, np.zeros(lamps), MODEL_SD_AIR_K)
+    return Reading(weights, np.zeros(lamps), MODEL_SD_HIGH_AIR_K if up > HIGH_AIR else MODEL_SD_AIR_K)
 
 
 def _excess(enclosure: Enclosure, films: Films, deposits: tuple[Deposit, ...], slab_index: int) -> Array:
@@ -287,8 +321,8 @@ def solve(enclosure: Enclosure, *, rounds: int = PICARD_ROUNDS, start: Films | N
     start : Films
         Films of a similar box, to begin from.
     """
-    nodes = number_nodes(len(enclosure.slabs))
-    overlaps = [overlap(slab, enclosure.box.length_m / COLUMNS, enclosure.box.length_m) for slab in enclosure.slabs]
+    nodes = number_nodes(len(enclosure.slabs), enclosure.laws)
+    overlaps = [overlap(slab, nodes.columns, enclosure.box.length_m) for slab in enclosure.slabs]
     deposits = tuple(deposit(enclosure, nodes, lamp) for lamp in enclosure.lamps)
     nominal = np.array([lamp.power_w for lamp in enclosure.lamps])
     heat = np.array([d.heat for d in deposits]).reshape(len(deposits), nodes.count)
@@ -314,7 +348,7 @@ def _next_films(enclosure: Enclosure, nodes: Nodes, films: Films, overlaps: list
     convection, radiation = [], []
     for n, (slab, share) in enumerate(zip(enclosure.slabs, overlaps, strict=True)):
         top = float(temps[nodes.slab_top[n]])
-        convection.append(plate_convection(top, float(air.mean(axis=1) @ share), slab.char_length_m))
+        convection.append(enclosure.laws.plate(top, float(air.mean(axis=1) @ share), slab.char_length_m))
         radiation.append(radiation_coefficient(top, float(star @ share)))
     return Films(
         excess_k=max(float(air.mean()) - enclosure.room_c, 0.3),

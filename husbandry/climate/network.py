@@ -16,22 +16,13 @@ from husbandry.box.equipment import EMISSIVITY, SKY_FREE_EMISSIVITY
 from husbandry.climate.air import AIR_HEAT_CAPACITY_J_KGK, GRAVITY_M_S2, STEFAN_BOLTZMANN_W_M2K4, ZERO_C_K, air_at
 from husbandry.climate.beam import beam_of
 from husbandry.climate.enclosure import BASE_FILM_M2K_W, SIDE_FILM_M2K_W, TOP_FILM_M2K_W, Enclosure, HeatLamp
+from husbandry.climate.laws import LAWS, Laws
 from husbandry.climate.slab import CELLS, Slab
 from husbandry.climate.ventilation import stack_ventilation, top_exchange
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.intp]
 
-COLUMNS, ROWS = 12, 4
-_AIR = COLUMNS * ROWS
-WALL_FILM_W_M2K = 2.5
-CEILING_FILM_W_M2K = 5.0
-FLOOR_FILM_W_M2K = 2.5
-MIXING_LENGTHWISE = 0.015
-MIXING_UPRIGHT = 0.004
-"""Empirical shares of buoyant mixing, tuned to common practice; wide prior (x/÷ 1.8)."""
-WALL_CATCH = 0.4
-"""Share of beam that misses floor and slabs and is absorbed by a wall at first strike [1]."""
 GLASS_ESCAPE = 0.8
 """Share of scattered light that leaves through a clear panel it meets [1]."""
 
@@ -44,7 +35,7 @@ class Nodes:
     """Index of every node."""
 
     air: Ints
-    """Shape (COLUMNS, ROWS)."""
+    """Shape (columns, rows)."""
     inner: dict[str, Ints]
     outer: dict[str, Ints]
     star: Ints
@@ -52,19 +43,30 @@ class Nodes:
     slab_base: Ints
     count: int
 
+    @property
+    def columns(self) -> int:
+        """Air cells along the length."""
+        return int(self.air.shape[0])
 
-def number_nodes(slabs: int) -> Nodes:
+    @property
+    def rows(self) -> int:
+        """Air cells in the height."""
+        return int(self.air.shape[1])
+
+
+def number_nodes(slabs: int, laws: Laws = LAWS) -> Nodes:
     """Lay the nodes out in one vector."""
-    at = _AIR
+    columns, rows = laws.columns, laws.rows
+    at = columns * rows
     inner, outer = {}, {}
-    for name, size in (("front", COLUMNS), ("back", COLUMNS), ("top", COLUMNS), ("floor", COLUMNS), ("left", 1), ("right", 1)):
+    for name, size in (("front", columns), ("back", columns), ("top", columns), ("floor", columns), ("left", 1), ("right", 1)):
         inner[name] = np.arange(at, at + size)
         outer[name] = np.arange(at + size, at + 2 * size)
         at += 2 * size
-    star = np.arange(at, at + COLUMNS)
-    at += COLUMNS
+    star = np.arange(at, at + columns)
+    at += columns
     top = at + 2 * np.arange(slabs)
-    return Nodes(np.arange(_AIR).reshape(COLUMNS, ROWS), inner, outer, star, top, top + 1, at + 2 * slabs)
+    return Nodes(np.arange(columns * rows).reshape(columns, rows), inner, outer, star, top, top + 1, at + 2 * slabs)
 
 
 @dataclass(frozen=True)
@@ -137,9 +139,9 @@ class Network:
         return np.asarray(out)
 
 
-def overlap(slab: Slab, column_m: float, length_m: float) -> Array:
-    """Share of the slab that lies in each column, summing to 1; shape (COLUMNS,)."""
-    edges = np.arange(COLUMNS + 1) * column_m
+def overlap(slab: Slab, columns: int, length_m: float) -> Array:
+    """Share of the slab that lies in each of the columns of a box, summing to 1; shape (columns,)."""
+    edges = np.arange(columns + 1) * length_m / columns
     low, high = max(slab.x_m - slab.length_m / 2, 0.0), min(slab.x_m + slab.length_m / 2, length_m)
     share = np.clip(np.minimum(edges[1:], high) - np.maximum(edges[:-1], low), 0, None)
     return np.asarray(share / share.sum())
@@ -147,9 +149,10 @@ def overlap(slab: Slab, column_m: float, length_m: float) -> Array:
 
 def assemble(enclosure: Enclosure, nodes: Nodes, films: Films, overlaps: list[Array]) -> Network:
     """Build the network at the given films."""
-    box, panels = enclosure.box, enclosure.panels
+    box, panels, laws, strengths = enclosure.box, enclosure.panels, enclosure.laws, enclosure.strengths
+    columns, rows = nodes.columns, nodes.rows
     height = box.air_height_m
-    dx, dz = box.length_m / COLUMNS, height / ROWS
+    dx, dz = box.length_m / columns, height / rows
     floor_area = dx * box.depth_m
     links = _Links(nodes.count)
     air, star = nodes.air, nodes.star
@@ -158,7 +161,7 @@ def assemble(enclosure: Enclosure, nodes: Nodes, films: Films, overlaps: list[Ar
 
     # Mixing of the air, and radiation along the box (long duct, 8 r / 3 L (from memory)).
     speed = math.sqrt(GRAVITY_M_S2 / 300 * films.spread_k * height)
-    along, up = (c * rho_cp * height * speed for c in (MIXING_LENGTHWISE, MIXING_UPRIGHT))
+    along, up = (c * rho_cp * height * speed for c in (laws.mixing_lengthwise, laws.mixing_upright))
     links.add(air[1:], air[:-1], along * box.depth_m * dz / dx, LENGTHWISE)
     links.add(air[:, 1:], air[:, :-1], up * box.depth_m * dx / dz, UPRIGHT)
     hydraulic = 2 * box.depth_m * height / (box.depth_m + height)
@@ -172,15 +175,15 @@ def assemble(enclosure: Enclosure, nodes: Nodes, films: Films, overlaps: list[Ar
         links.add(np.repeat(inner, cells.shape[1]), cells.ravel(), film * area / cells.shape[1], ENVELOPE)
         links.room[outer] += area / outside
 
-    panel("front", dx * height, air, WALL_FILM_W_M2K, star, SIDE_FILM_M2K_W)
-    panel("back", dx * height, air, WALL_FILM_W_M2K, star, SIDE_FILM_M2K_W)
-    panel("left", box.depth_m * height, air[:1], WALL_FILM_W_M2K, star[:1], SIDE_FILM_M2K_W)
-    panel("right", box.depth_m * height, air[-1:], WALL_FILM_W_M2K, star[-1:], SIDE_FILM_M2K_W)
+    panel("front", dx * height, air, laws.wall_film_w_m2k, star, SIDE_FILM_M2K_W)
+    panel("back", dx * height, air, laws.wall_film_w_m2k, star, SIDE_FILM_M2K_W)
+    panel("left", box.depth_m * height, air[:1], laws.wall_film_w_m2k, star[:1], SIDE_FILM_M2K_W)
+    panel("right", box.depth_m * height, air[-1:], laws.wall_film_w_m2k, star[-1:], SIDE_FILM_M2K_W)
     solid = max(1 - enclosure.mesh_share, 1e-4)
-    panel("top", floor_area * solid, air[:, -1:], CEILING_FILM_W_M2K, star, TOP_FILM_M2K_W)
+    panel("top", floor_area * solid, air[:, -1:], laws.ceiling_film_w_m2k, star, TOP_FILM_M2K_W)
 
     # Floor: the ground's free surface above, the floor panel below. Slabs lie on a column of ground of their own.
-    covered = np.zeros(COLUMNS)
+    covered = np.zeros(columns)
     for slab, share in zip(enclosure.slabs, overlaps, strict=True):
         if slab.below:
             covered += share * slab.area_m2
@@ -192,32 +195,36 @@ def assemble(enclosure: Enclosure, nodes: Nodes, films: Films, overlaps: list[Ar
     links.room[outer] += floor_area / (half_panel + BASE_FILM_M2K_W)
     links.add(inner, star, radiation * free)
     # Warm faces feed the whole column (a plume), not the bottom cell alone: else the floor air comes out too hot.
-    links.add(inner[:, None], air, FLOOR_FILM_W_M2K * free[:, None] / ROWS)
+    fed = air if laws.plume_rows is None else air[:, : laws.plume_rows]
+    links.add(inner[:, None], fed, laws.floor_film_w_m2k * free[:, None] / fed.shape[1])
 
     # Air exchange.
     vents = enclosure.vents
     volume = box.footprint_m2 * height
     flow = stack_ventilation(vents.low_area_m2, vents.high_area_m2, vents.height_m, films.excess_k, enclosure.room_c)
-    links.room[:_AIR] += (flow + vents.leak_per_h * volume / 3600) * rho_cp / _AIR
+    links.room[: columns * rows] += (flow + vents.leak_per_h * volume / 3600) * rho_cp / (columns * rows)
     if enclosure.mesh_share > 0:
         opening = box.footprint_m2 * enclosure.mesh_share * enclosure.mesh_open
-        links.room[air[:, -1]] += top_exchange(opening, films.excess_k, enclosure.room_c) * rho_cp / COLUMNS
-        links.room[star] += opening * radiation / COLUMNS
+        links.room[air[:, -1]] += top_exchange(opening, films.excess_k, enclosure.room_c) * rho_cp / columns
+        links.room[star] += opening * radiation / columns
 
     for n, (slab, share) in enumerate(zip(enclosure.slabs, overlaps, strict=True)):
         top, base, area = nodes.slab_top[n : n + 1], nodes.slab_base[n : n + 1], slab.area_m2
-        links.add(top[:, None], air, films.slab_convection[n] * area * share[:, None] / ROWS)
+        links.add(top[:, None], fed, films.slab_convection[n] * area * share[:, None] / fed.shape[1])
         links.add(top, star, films.slab_radiation[n] * area * EMISSIVITY * share)
         links.add(top, base, slab.conductivity_w_mk * area / slab.thickness_m)
         if slab.below:
             bed = sum(layer.contact_m2k_w + layer.thickness_m / layer.conductivity_w_mk for layer in slab.below[:-1]) + half_panel
             links.add(base, outer, area * share / bed)
         else:
-            links.add(base, air[:, 0], WALL_FILM_W_M2K * area * share)
+            links.add(base, air[:, 0], laws.wall_film_w_m2k * area * share)
             links.add(base, star, radiation * area * share)
 
     i, j, g = np.concatenate(links.i), np.concatenate(links.j), np.concatenate(links.g)
     group = np.repeat(links.group, [len(part) for part in links.i])
+    # What readings say of this box: all links of a group are stronger or weaker together.
+    g *= np.array([strengths.envelope, strengths.lengthwise, strengths.upright, 1.0])[group]
+    links.room *= strengths.envelope
     count = nodes.count
     one_way: Array = np.bincount(i * count + j, g, count * count).reshape(count, count).astype(np.float64)
     off = one_way + one_way.T
@@ -243,9 +250,11 @@ class Deposit:
 def deposit(enclosure: Enclosure, nodes: Nodes, lamp: HeatLamp) -> Deposit:
     """Account for every watt of a lamp: slabs, ground, walls, air, and what leaves the box."""
     box, panels, heater = enclosure.box, enclosure.panels, lamp.heater
-    height, dx = box.air_height_m, box.length_m / COLUMNS
-    middle = (np.arange(COLUMNS) + 0.5) * dx
-    beam = beam_of(heater, mesh=lamp.mesh_open, beam_deg=lamp.beam_deg)
+    columns, rows = nodes.columns, nodes.rows
+    height, dx = box.air_height_m, box.length_m / columns
+    middle = (np.arange(columns) + 0.5) * dx
+    beam = beam_of(heater, mesh=lamp.mesh_open, beam_deg=lamp.beam_deg, lobe=enclosure.laws.lobe)
+    catch = enclosure.laws.wall_catch
     heat = np.zeros(nodes.count)
     nearby = 1 / (1 + np.square((middle - lamp.x_m) / (0.5 * height))) ** 1.5  # where scattered radiation first lands
     nearby /= nearby.sum()
@@ -291,8 +300,8 @@ def deposit(enclosure: Enclosure, nodes: Nodes, lamp: HeatLamp) -> Deposit:
         absorbed = enclosure.ground.absorptivity_light if heater.is_light else EMISSIVITY
         heat[nodes.inner["floor"]] += absorbed * onto
         missed = max(beam.share - caught - float(onto.sum()), 0.0)
-        scattered += (1 - absorbed) * float(onto.sum()) + (1 - WALL_CATCH) * missed
-        heat[nodes.star] += WALL_CATCH * missed * nearby
+        scattered += (1 - absorbed) * float(onto.sum()) + (1 - catch) * missed
+        heat[nodes.star] += catch * missed * nearby
 
     # 2. Scattered light: part leaves by clear panels and mesh, the rest warms the walls.
     areas = {
@@ -317,6 +326,9 @@ def deposit(enclosure: Enclosure, nodes: Nodes, lamp: HeatLamp) -> Deposit:
     aimed[nodes.slab_top] = heat[nodes.slab_top]
     aimed[nodes.inner["floor"]] = heat[nodes.inner["floor"]]
     aimed[nodes.star] -= float(aimed.sum()) * nearby
+    heat += (lamp.strength - 1) * aimed
+    aimed *= lamp.strength  # its own derivative by ln(strength)
+    maps = [lamp.strength * flux for flux in maps]
 
     # 3. The lamp's own body.
     stopped = heater.beam_share * (1 - lamp.mesh_open)
@@ -327,9 +339,9 @@ def deposit(enclosure: Enclosure, nodes: Nodes, lamp: HeatLamp) -> Deposit:
     else:
         heat[nodes.star] += (heater.diffuse_share + 0.5 * stopped) * nearby
         plume = np.exp(-0.5 * np.square((middle - lamp.x_m) / (0.08 + 0.10 * height)))
-        dz = height / ROWS
+        dz = height / rows
         lamp_above_ground = min(lamp.z_m - box.ground_depth_m, height - 0.25 * dz)
-        above = np.clip(((np.arange(ROWS) + 1) * dz - lamp_above_ground) / dz, 0, 1)
+        above = np.clip(((np.arange(rows) + 1) * dz - lamp_above_ground) / dz, 0, 1)
         heat[nodes.air] += (
             (heater.convective_share + 0.5 * stopped) * (plume / plume.sum())[:, None] * (above / above.sum())[None, :]
         )

@@ -16,7 +16,7 @@ from scipy.linalg import eigh
 from husbandry.climate.air import AIR_HEAT_CAPACITY_J_KGK, air_at
 from husbandry.climate.enclosure import Enclosure
 from husbandry.climate.heat import Reading, Steady
-from husbandry.climate.network import COLUMNS, ROWS, Nodes
+from husbandry.climate.network import Nodes
 
 Array = NDArray[np.float64]
 
@@ -35,10 +35,10 @@ BED_SHARE = 0.25
 def capacities(enclosure: Enclosure, nodes: Nodes, overlaps: Sequence[Array]) -> Array:
     """Heat capacity of every node [J/K]."""
     box, panels = enclosure.box, enclosure.panels
-    height, dx = box.air_height_m, box.length_m / COLUMNS
+    height, dx = box.air_height_m, box.length_m / nodes.columns
     found = np.zeros(nodes.count)
     found[nodes.air] = (
-        air_at(enclosure.room_c + 5).density_kg_m3 * AIR_HEAT_CAPACITY_J_KGK * box.footprint_m2 * height / (COLUMNS * ROWS)
+        air_at(enclosure.room_c + 5).density_kg_m3 * AIR_HEAT_CAPACITY_J_KGK * box.footprint_m2 * height / nodes.air.size
     )
     found[nodes.star] = STAR_J_K
     areas = {"front": dx * height, "back": dx * height, "left": box.depth_m * height, "right": box.depth_m * height}
@@ -50,7 +50,7 @@ def capacities(enclosure: Enclosure, nodes: Nodes, overlaps: Sequence[Array]) ->
         found[nodes.outer[name]] = half
     ground, bottom = enclosure.ground, panels.bottom
     floor = dx * box.depth_m
-    covered = np.zeros(COLUMNS)
+    covered = np.zeros(nodes.columns)
     per_m2 = ground.density_kg_m3 * ground.heat_capacity_j_kgk * max(box.ground_depth_m, 1e-3)
     for n, (slab, share) in enumerate(zip(enclosure.slabs, overlaps, strict=True)):
         own = slab.density_kg_m3 * slab.heat_capacity_j_kgk * slab.thickness_m * slab.area_m2

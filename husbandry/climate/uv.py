@@ -42,6 +42,7 @@ class UvSource:
     hours_known: bool = False
     strength: float = 1.0
     """Measured strength over that of the class's middle [1]."""
+    thing_id: str = ""
 
     @property
     def lit_length_m(self) -> float:
@@ -117,12 +118,24 @@ class UvReading:
     ln_sd: float
 
 
-def uvi_with_spread(sources: tuple[UvSource, ...], x_m: float, y_m: float, z_m: float) -> UvReading:
-    """UV index at a point and the spread of its logarithm. Lamps are independent, so their variances add."""
+LN_SD_FIELD = 0.06
+"""Of the shape of the field, when the strength was measured at one place and is believed at another (design choice) [1]."""
+
+
+def uvi_with_spread(
+    sources: tuple[UvSource, ...], x_m: float, y_m: float, z_m: float, covariance: Array | None = None
+) -> UvReading:
+    """UV index at a point and the spread of its logarithm.
+
+    Without a `covariance` of the logarithms of the lamps' strengths they are independent, so their variances add.
+    """
     parts = [float(uvi_at(s, np.array(x_m), y_m, np.array(z_m))) for s in sources]
     total = sum(parts)
     if total <= 0:
         return UvReading(0.0, 0.0)
+    if covariance is not None:
+        weights = np.array(parts) / total
+        return UvReading(total, math.sqrt(float(weights @ covariance @ weights) + LN_SD_FIELD**2))
     spread = math.hypot(*(part * source.ln_sd for part, source in zip(parts, sources, strict=True))) / total
     return UvReading(total, spread)
 

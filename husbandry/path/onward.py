@@ -11,7 +11,7 @@ from husbandry.box.sizing import floor_for, sides_for
 from husbandry.growth.expected import VonBertalanffy, expected
 from husbandry.growth.fitting import Weight
 from husbandry.growth.projection import Growth, growth_of
-from husbandry.planning.plan import body_length, body_mass
+from husbandry.planning.looking import body_length, body_mass
 from husbandry.planning.request import Animal, Request
 from husbandry.species.parts import LengthKind
 from husbandry.species.profile import Profile

@@ -153,7 +153,7 @@ class _Box:
 
 def _box(request: Request) -> _Box:
     outcome = outcome_of(request)
-    enclosure = enclosure_of(request, None, request.room.day_c, outcome.stance)
+    enclosure = enclosure_of(request, None, request.room.day_c, outcome.stance, outcome.learned)
     same = len(outcome.day.films.slab_convection) == len(enclosure.slabs)
     # Films of the day that is lived, not of one with the night's heaters burning as well.
     steady = solve(enclosure, start=outcome.day.films, rounds=1) if same else solve(enclosure)

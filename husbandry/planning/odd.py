@@ -5,7 +5,7 @@ that it is taken again before anything is bought or moved.
 """
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from husbandry.planning.request import Room
 from husbandry.planning.result import NeedState
@@ -36,6 +36,7 @@ NO_UV = (
     "Next to none of what is predicted: glass or acrylic between lamp and meter lets none through, and an old lamp gives little."
 )
 ALONE = "The other readings agree with the prediction and this one does not: look where it was taken and with what."
+APART = "No lamp, panel or draught explains this reading beside the others: look where it was taken, with what, and what has changed in the box since."
 BEAM = "The other readings agree with the prediction and this one does not: a probe in the beam reads the lamp as well as the air. Shade it."
 
 
@@ -45,12 +46,11 @@ def odd_readings(needs: Sequence[NeedState], room: Room) -> dict[NeedKey, str]:
     return _company(read) | _ultraviolet(read) | _laws(read, room) | _units(read)
 
 
-def with_odd_named(needs: Sequence[NeedState], room: Room) -> tuple[NeedState, ...]:
+def with_odd_named(needs: Sequence[NeedState], odd: Mapping[NeedKey, str]) -> tuple[NeedState, ...]:
     """The needs, with what is odd about their readings."""
-    odd = odd_readings(needs, room)
     return tuple(
         need.model_copy(update={"measured": need.measured.model_copy(update={"odd": odd[need.key]})})
-        if need.measured is not None and need.key in odd
+        if need.measured is not None and need.measured.judged and need.key in odd
         else need
         for need in needs
     )

@@ -1,7 +1,5 @@
 """`plan(request)`: a pure function from a request to a plan."""
 
-import math
-from collections.abc import Mapping
 from dataclasses import dataclass
 
 from husbandry import CORE_VERSION
@@ -9,40 +7,20 @@ from husbandry.box.equipment import HEATERS
 from husbandry.box.room import Standing
 from husbandry.box.sizing import SizeFound, judge_size
 from husbandry.diet.calendar import four_weeks
+from husbandry.planning.calibration import told_of
 from husbandry.planning.changes import Bench, find_changes
-from husbandry.planning.judge import Band, bands, state
-from husbandry.planning.morning import Morning
+from husbandry.planning.learning import Lesson, learn
+from husbandry.planning.looking import Looked, body_mass, look, need_states
 from husbandry.planning.notes import notes
 from husbandry.planning.odd import with_odd_named
-from husbandry.planning.predict import Outcome, box_of, predict, stance_of
+from husbandry.planning.predict import Outcome, box_of, predict
 from husbandry.planning.predictions import predictions, stuck_predictions
 from husbandry.planning.request import Request
-from husbandry.planning.result import AnimalFound, BaskingPlace, Glance, NeedState, Occupant, Plan
+from husbandry.planning.result import AnimalFound, BaskingPlace, Glance, NeedState, Plan
 from husbandry.species.needs import NeedKey
-from husbandry.species.parts import LengthKind
 from husbandry.species.profile import Profile
-from husbandry.species.stages import DAYS_PER_MONTH, StageFound, stage_of
+from husbandry.species.stages import DAYS_PER_MONTH, StageFound
 from husbandry.worked import Worked
-
-
-def _typical(low: float | None, high: float | None) -> float:
-    ends = [end for end in (low, high) if end]
-    return math.exp(sum(math.log(end) for end in ends) / len(ends))
-
-
-def body_length(length_mm: Mapping[LengthKind, float], profile: Profile, stage: StageFound) -> float:
-    """Of the kind that the profile counts in; the middle of the stage where it was not measured [m]."""
-    kind = profile.body.length_kind
-    if kind in length_mm:
-        return length_mm[kind] / 1000
-    span = profile.stage(stage.slug).length_mm[kind]
-    return _typical(span.low, span.high) / 1000
-
-
-def body_mass(mass_g: float | None, profile: Profile, stage: StageFound) -> float:
-    """As it was weighed; the middle of the stage where it was not [g]."""
-    span = profile.stage(stage.slug).mass_g
-    return mass_g or _typical(span.low, span.high)
 
 
 def _animal(n: int, profile: Profile, stage: StageFound, length_m: float, request: Request, outcome: Outcome) -> AnimalFound:
@@ -84,61 +62,35 @@ def plan(request: Request) -> Plan:
 
 
 @dataclass(frozen=True)
-class _Looked:
-    """A request with what every answer begins from."""
+class _Seen:
+    """A request with who lives there, what was learned of the box, and what it will do."""
 
-    profiles: dict[str, Profile]
-    occupants: tuple[Occupant, ...]
-    lead: int
-    """Index of the largest animal: the box is judged by it."""
+    looked: Looked
+    lesson: Lesson
     outcome: Outcome
 
 
-def _look(request: Request) -> _Looked:
-    profiles = request.profiles
-    occupants = []
-    for animal in request.animals:
-        profile = profiles[animal.species]
-        stage = stage_of(
-            profile, today=request.today, born_on=animal.born_on, mass_g=animal.mass_g, length_mm=animal.length_mm or None
-        )
-        length = body_length(animal.length_mm, profile, stage)
-        occupants.append(
-            Occupant(name=animal.name, species=animal.species, common_name=profile.name, stage=stage, length_m=length)
-        )
-    lead = max(range(len(occupants)), key=lambda n: occupants[n].length_m)
-    outcome = predict(request, stance_of(request, profiles[occupants[lead].species], occupants[lead].length_m))
-    return _Looked(profiles, tuple(occupants), lead, outcome)
+def _see(request: Request) -> _Seen:
+    looked = look(request)
+    lesson = learn(request, looked)
+    return _Seen(looked, lesson, predict(request, looked.stance(request), lesson.learned))
 
 
 def outcome_of(request: Request) -> Outcome:
     """The physics of a request alone, for drawing fields beside a plan that is known already."""
-    return _look(request).outcome
+    return _see(request).outcome
 
 
 def _judged(
-    request: Request, looked: _Looked, *, needs_only: bool = False
-) -> tuple[dict[NeedKey, Band], dict[str, Worked], tuple[NeedState, ...], SizeFound, BaskingPlace]:
-    outcome, lead = looked.outcome, looked.occupants[looked.lead]
-    profile = looked.profiles[lead.species]
-    shared = bands(looked.occupants, looked.profiles, tuple(request.schools_of(n) for n in range(len(request.animals))))
-    predicted = predictions(outcome, request, profile, shared, needs_only=needs_only)
-    morning = Morning(outcome)
-    states = tuple(
-        state(
-            band,
-            predicted.get(key.value),
-            outcome.uvi().ln_sd if key is NeedKey.UVI_DAY else 0.0,
-            request,
-            predicted.get("humidity_floor") if key is NeedKey.HUMIDITY_DAY else None,
-            morning.share_of_rise,
-        )
-        for key, band in shared.items()
-    )
-    states = with_odd_named(states, request.room)
+    request: Request, seen: _Seen, *, needs_only: bool = False
+) -> tuple[dict[str, Worked], tuple[NeedState, ...], SizeFound, BaskingPlace]:
+    outcome, looked = seen.outcome, seen.looked
+    lead = looked.occupants[looked.lead]
+    predicted = predictions(outcome, request, looked.profile, looked.bands, needs_only=needs_only)
+    states = with_odd_named(need_states(request, outcome, looked.bands, predicted), seen.lesson.odd_now(request.revision))
     size = judge_size(
         box_of(request),
-        profile,
+        looked.profile,
         lead.stage.slug,
         lead.length_m,
         request.schools_of(looked.lead),
@@ -146,26 +98,26 @@ def _judged(
         standing=[Standing(thing.kind, *thing.size_m[:2]) for thing in request.things if thing.is_body and thing.size_m],
     )
     basking = BaskingPlace(x_m=outcome.basking.x_m, y_m=outcome.basking.y_m, z_m=outcome.basking.z_m)
-    return shared, predicted, states, size, basking
+    return predicted, states, size, basking
 
 
 def glance(request: Request) -> Glance:
     """Right or not, without what to do about it and without food: for lists of many boxes."""
-    looked = _look(request)
-    _, _, states, size, basking = _judged(request, looked, needs_only=True)
-    return Glance(animals=looked.occupants, needs=states, size=size, basking=basking)
+    seen = _see(request)
+    _, states, size, basking = _judged(request, seen, needs_only=True)
+    return Glance(animals=seen.looked.occupants, needs=states, size=size, basking=basking)
 
 
 def plan_with_outcome(request: Request) -> tuple[Plan, Outcome]:
     """A plan and the physics behind it, for whoever draws the fields."""
-    looked = _look(request)
-    outcome = looked.outcome
+    seen = _see(request)
+    looked, outcome = seen.looked, seen.outcome
     found = tuple(
         _animal(n, looked.profiles[occupant.species], occupant.stage, occupant.length_m, request, outcome)
         for n, occupant in enumerate(looked.occupants)
     )
-    shared, predicted, states, size, basking = _judged(request, looked)
-    bench = Bench(request, outcome, shared, states, size)
+    predicted, states, size, basking = _judged(request, seen)
+    bench = Bench(request, outcome, looked.bands, states, size)
     made = Plan(
         core_version=CORE_VERSION,
         profiles={name: profile.hash for name, profile in looked.profiles.items()},
@@ -178,6 +130,7 @@ def plan_with_outcome(request: Request) -> tuple[Plan, Outcome]:
         changes=find_changes(bench),
         notes=notes(request, outcome, looked.profiles, found, states, bench),
         basking=basking,
+        calibration=told_of(request, seen.lesson, outcome.stance, tuple(looked.bands)),
     )
     return made, outcome
 

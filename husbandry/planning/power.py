@@ -31,7 +31,7 @@ def power_of(request: Request) -> PowerSeen:
     for steady in (outcome.night, outcome.day):
         if steady is not None:
             shares |= {lamp.thing_id: float(duty) for lamp, duty in zip(steady.enclosure.lamps, steady.duties, strict=True)}
-    for lamp in enclosure_of(request, None, request.room.day_c, outcome.stance).lamps:
+    for lamp in enclosure_of(request, None, request.room.day_c, outcome.stance, outcome.learned).lamps:
         thing = request.thing(lamp.thing_id)
         hours = thing.hours_a_day
         share = shares.get(lamp.thing_id, 1.0)

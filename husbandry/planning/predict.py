@@ -10,6 +10,7 @@ from husbandry.climate.mesh import mesh_transmission
 from husbandry.climate.slab import Slab
 from husbandry.climate.uv import UvReading, UvSource, uv_age_share, uvi_with_spread
 from husbandry.climate.vapour import rh_elsewhere
+from husbandry.planning.learned import UNLEARNED, Learned
 from husbandry.planning.request import Request, Thing
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
@@ -53,6 +54,7 @@ class Outcome:
     basking: Point
     """The animal's back at the hottest spot, or below the lamps' middle when nothing warms."""
     warm_left: bool
+    learned: Learned = UNLEARNED
 
     @property
     def back_m(self) -> float:
@@ -79,7 +81,12 @@ class Outcome:
 
     def uvi(self) -> UvReading:
         """At the basking animal's back."""
-        return uvi_with_spread(self.uv, self.basking.x_m, self.basking.y_m, self.basking.z_m)
+        return self.uvi_at(self.basking)
+
+    def uvi_at(self, point: Point) -> UvReading:
+        """At any place."""
+        lit = [self.request.thing(source.thing_id) for source in self.uv]
+        return uvi_with_spread(self.uv, point.x_m, point.y_m, point.z_m, self.learned.uv_covariance(lit, self.uv))
 
     def centre(self, need: NeedKey) -> float | None:
         """The predicted value of a need, without its interval; None for what is not predicted."""
@@ -134,7 +141,7 @@ def box_of(request: Request) -> Box:
     return Box(inside.length, inside.depth, inside.height, request.box.ground.depth_m)
 
 
-def heat_lamp(thing: Thing, request: Request, stance: Stance) -> HeatLamp:
+def heat_lamp(thing: Thing, request: Request, stance: Stance, learned: Learned = UNLEARNED) -> HeatLamp:
     """A thing as the heat model sees it. A tube warms too: its whole power becomes heat near it. Air probes hang where the animal lives."""
     probe_m = stance.perch.z_m + stance.back_m if stance.perch else None
     kind = TUBE_HEAT_KIND if thing.is_tube else thing.kind
@@ -152,6 +159,7 @@ def heat_lamp(thing: Thing, request: Request, stance: Stance) -> HeatLamp:
         mesh_open=share,
         beam_deg=thing.beam_deg,
         thermostat=Thermostat(thing.thermostat.set_c, thing.thermostat.probe, probe_m) if thing.thermostat else None,
+        strength=learned.beam(thing),
     )
 
 
@@ -160,7 +168,7 @@ def tube_watts(thing: Thing) -> float:
     return UV_LAMPS[thing.kind].nearest(thing.length_m or 1.0)[0]
 
 
-def uv_source(thing: Thing, request: Request) -> UvSource:
+def uv_source(thing: Thing, request: Request, learned: Learned = UNLEARNED) -> UvSource:
     """A thing as the ultraviolet model sees it."""
     lamp = UV_LAMPS[thing.kind]
     mesh = request.box.lid.mesh
@@ -175,6 +183,8 @@ def uv_source(thing: Thing, request: Request) -> UvSource:
         wire_share=MESHES[mesh].wire_share if thing.above_lid and mesh else 0.0,
         age_share=uv_age_share(hours, lamp.t70_h) if hours is not None else 1.0,
         hours_known=hours is not None,
+        strength=learned.ultraviolet(thing),
+        thing_id=thing.id,
     )
 
 
@@ -201,12 +211,12 @@ def slabs_of(request: Request) -> tuple[Slab, ...]:
     return tuple(found)
 
 
-def enclosure_of(request: Request, hour: float | None, room_c: float, stance: Stance) -> Enclosure:
+def enclosure_of(request: Request, hour: float | None, room_c: float, stance: Stance, learned: Learned = UNLEARNED) -> Enclosure:
     """The box with what its timers have on at that hour; with everything that warms for None."""
     spec = request.box
     box = box_of(request)
     on = [t for t in request.things if (t.is_heater or t.is_tube) and (hour is None or t.lit_at(hour))]
-    lamps = tuple(heat_lamp(t, request, stance) for t in on)
+    lamps = tuple(heat_lamp(t, request, stance, learned) for t in on)
     slabs = slabs_of(request)
     ground, floor = MATERIALS[spec.ground.material], MATERIALS[spec.panels.bottom]
     panel = {name: MATERIALS[getattr(spec.panels, name)] for name in ("front", "back", "left", "right", "bottom")}
@@ -220,6 +230,7 @@ def enclosure_of(request: Request, hour: float | None, room_c: float, stance: St
         slabs=(*slabs, *ground_patches(lamps, slabs, box, ground, floor)),
         lamps=lamps,
         room_c=room_c,
+        strengths=learned.strengths(on, lamps),
     )
 
 
@@ -270,36 +281,44 @@ def _basking_point(day: Steady, uv: tuple[UvSource, ...], stance: Stance) -> Poi
     return Point(float(weights.sum(axis=1) @ x), float(weights.sum(axis=0) @ y), slab.top_m + back_m)
 
 
-def _finish(request: Request, stance: Stance, day: Steady, night: Steady | None, uv: tuple[UvSource, ...]) -> Outcome:
+def _finish(
+    request: Request, stance: Stance, day: Steady, night: Steady | None, uv: tuple[UvSource, ...], learned: Learned
+) -> Outcome:
     left, right = _ends(day.enclosure, stance)
     warm_left = day.value(day.air(*left)) >= day.value(day.air(*right))
-    return Outcome(request, stance, day.enclosure.box, day, night, uv, _basking_point(day, uv, stance), warm_left)
+    return Outcome(request, stance, day.enclosure.box, day, night, uv, _basking_point(day, uv, stance), warm_left, learned)
 
 
-def predict(request: Request, stance: Stance) -> Outcome:
-    """Solve the day and the night of a request in full."""
-    day = solve(enclosure_of(request, DAY_HOUR, request.room.day_c, stance))
-    at_night = enclosure_of(request, NIGHT_HOUR, request.room.night_c, stance)
+def _lit(request: Request) -> list[Thing]:
+    return [thing for thing in request.things if (thing.is_heater or thing.is_tube) and thing.lit_at(DAY_HOUR)]
+
+
+def _uv(request: Request, learned: Learned) -> tuple[UvSource, ...]:
+    return tuple(uv_source(t, request, learned) for t in request.things if t.is_uv and t.lit_at(DAY_HOUR))
+
+
+def predict(request: Request, stance: Stance, learned: Learned = UNLEARNED) -> Outcome:
+    """Solve the day and the night of a request in full, with what readings told of the box."""
+    day = solve(enclosure_of(request, DAY_HOUR, request.room.day_c, stance, learned))
+    at_night = enclosure_of(request, NIGHT_HOUR, request.room.night_c, stance, learned)
     night = solve(at_night) if at_night.lamps else None
-    uv = tuple(uv_source(t, request) for t in request.things if t.is_uv and t.lit_at(DAY_HOUR))
-    return _finish(request, stance, day, night, uv)
+    return _finish(request, stance, day, night, _uv(request, learned), learned)
 
 
-def predict_night(request: Request, stance: Stance, *, warm_left: bool) -> Spread:
+def predict_night(known: Outcome, request: Request) -> Spread:
     """Night air at the warm end alone, for searching among heaters for the night."""
-    night = solve(enclosure_of(request, NIGHT_HOUR, request.room.night_c, stance))
-    left, right = _ends(night.enclosure, stance)
-    return night.spread(night.air(*(left if warm_left else right)))
+    night = solve(enclosure_of(request, NIGHT_HOUR, request.room.night_c, known.stance, known.learned))
+    left, right = _ends(night.enclosure, known.stance)
+    return night.spread(night.air(*(left if known.warm_left else right)))
 
 
 def predict_near(known: Outcome, request: Request) -> Outcome:
     """As `predict`, with the films of a known outcome: for searching among lamps' powers, heights and kinds by day only."""
-    lit = [t for t in request.things if (t.is_heater or t.is_tube) and t.lit_at(DAY_HOUR)]
-    lamps = tuple(heat_lamp(t, request, known.stance) for t in lit)
+    learned = known.learned
+    lamps = tuple(heat_lamp(t, request, known.stance, learned) for t in _lit(request))
     if tuple(lamp.thing_id for lamp in lamps) != tuple(lamp.thing_id for lamp in known.day.enclosure.lamps):
-        return predict(request, known.stance)
-    uv = tuple(uv_source(t, request) for t in request.things if t.is_uv and t.lit_at(DAY_HOUR))
-    return _finish(request, known.stance, resolve(known.day, lamps), known.night, uv)
+        return predict(request, known.stance, learned)
+    return _finish(request, known.stance, resolve(known.day, lamps), known.night, _uv(request, learned), learned)
 
 
 @dataclass(frozen=True)
@@ -314,8 +333,8 @@ class StuckOn:
 def stuck_on(outcome: Outcome) -> StuckOn:
     """What a thermostat that sticks on would do with the room at its summer maximum."""
     enclosure = outcome.day.enclosure
-    always = [t for t in outcome.request.things if (t.is_heater or t.is_tube) and t.lit_at(DAY_HOUR)]
-    free = tuple(replace(heat_lamp(t, outcome.request, outcome.stance), thermostat=None) for t in always)
+    lamps = tuple(heat_lamp(t, outcome.request, outcome.stance, outcome.learned) for t in _lit(outcome.request))
+    free = tuple(replace(lamp, thermostat=None) for lamp in lamps)
     worst = solve(replace(enclosure, lamps=free, room_c=outcome.request.room.summer_max_c), start=outcome.day.films, rounds=2)
     slab = worst.hottest_slab()
     surface = worst.value(worst.air(*outcome.warm_point) if slab is None else worst.surface(slab))

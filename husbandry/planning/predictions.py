@@ -19,9 +19,12 @@ _HEAT_SOURCE = Source(
     kind="design choice", text="network of heat flows, checked against handbook solutions: docs/methods/heat.md"
 )
 _UV_SOURCE = Source(kind="design choice", text="line and lobe sources by class, checked against quadrature: docs/methods/uv.md")
+_TOLD_SOURCE = Source(kind="measured", text="strengths fitted to readings of this box: docs/methods/calibration.md")
 _SPREAD = {
     "heat": "The interval carries what is not known of the lamp's beam (×/÷ 1.4, less with its data sheet's beam angle), of the panels and vents "
     "(×/÷ 1.3), of the mixing of the air (×/÷ 1.8) and of the room (±0.5 K).",
+    "heat told": "The interval carries what the readings of this box leave open, and what the model cannot say of one spot.",
+    "uv told": "The interval carries the UV meter, and the shape of the field between where it was read and here.",
     "uv": "The interval spans what lamps of this class give (×/÷ 1.6 one way in three), with reflector, mesh and age.",
 }
 
@@ -58,8 +61,26 @@ def _heat_inputs(outcome: Outcome, request: Request) -> list[Given]:
         Given(name="ground", text=MATERIALS[ground.material].label),
         Given(name="depth of ground", value=ground.depth_m, unit="m"),
         Given(name="room by day", value=request.room.day_c, unit="°C"),
+        *_told(outcome),
     ]
     return given
+
+
+def _told(outcome: Outcome) -> list[Given]:
+    """Strengths as readings of this box told them."""
+    if not outcome.learned.warmth.keys:
+        return []
+    strengths = outcome.day.enclosure.strengths
+    return [
+        *(
+            Given(name=f"{thing_name(outcome.request.thing(lamp.thing_id))}: beam, by readings", value=lamp.strength, unit="×")
+            for lamp in outcome.day.enclosure.lamps
+            if lamp.heater.beam_share
+        ),
+        Given(name="heat let out, by readings", value=strengths.envelope, unit="×"),
+        Given(name="mixing along the box, by readings", value=strengths.lengthwise, unit="×"),
+        Given(name="mixing in the height, by readings", value=strengths.upright, unit="×"),
+    ]
 
 
 def predictions(
@@ -71,6 +92,9 @@ def predictions(
     """
     found: dict[str, Worked] = {}
     inputs = tuple(_heat_inputs(outcome, request))
+    told = bool(outcome.learned.warmth.keys)
+    spread_words = _SPREAD["heat told"] if told else f"{_SPREAD['heat']} A reading of this box narrows it."
+    sources = (_HEAT_SOURCE, _TOLD_SOURCE) if told else (_HEAT_SOURCE,)
     rules = {
         NeedKey.SURFACE_DAY: "Mean over 5 cm at the hottest reachable spot: steady balance of beam, convection, radiation and conduction into what lies below.",
         NeedKey.WARM_AIR_DAY: "Shielded air one sixth of the length from the warm end, at the animal's back, in steady state.",
@@ -81,13 +105,13 @@ def predictions(
         if spread is not None:
             found[key.value] = Worked(
                 value=spread.temp_c, unit="°C", low=spread.low_c, high=spread.high_c, rule=rule, method="network of heat flows", inputs=inputs,
-                sources=(_HEAT_SOURCE,), would_change=f"{_SPREAD['heat']} A reading of this box narrows it.", command=_command(key.value),
+                sources=sources, would_change=spread_words, command=_command(key.value),
             )  # fmt: skip
     if not needs_only:
         middle = outcome.middle_air()
         found["middle_air_day"] = Worked(
             value=middle.temp_c, unit="°C", low=middle.low_c, high=middle.high_c, rule="Shielded air in the middle of the length, at the animal's back.",
-            method="network of heat flows", inputs=inputs, sources=(_HEAT_SOURCE,), would_change=_SPREAD["heat"], command=_command("middle_air_day"),
+            method="network of heat flows", inputs=inputs, sources=sources, would_change=spread_words, command=_command("middle_air_day"),
         )  # fmt: skip
         found |= _patch(outcome, profile, shared)
     night = outcome.night_air()
@@ -155,6 +179,8 @@ def _uvi(outcome: Outcome) -> dict[str, Worked]:
         ]
         if lamp.is_tube:
             inputs.append(Given(name="nominal length", value=source.length_m, unit="m"))
+        if outcome.learned.uv.keys:
+            inputs.append(Given(name="strength, by readings", value=source.strength, unit="×"))
         if source.reflector_gain != 1:
             inputs.append(Given(name="gain of the reflector below the tube", value=source.reflector_gain, unit="1"))
         if source.wire_share:
@@ -162,12 +188,14 @@ def _uvi(outcome: Outcome) -> dict[str, Worked]:
         if source.hours_known:
             inputs.append(Given(name="left of its strength by age", value=source.age_share, unit="1"))
     spread = math.exp(Z90 * reading.ln_sd)
+    told = (_TOLD_SOURCE,) if outcome.learned.uv.keys else ()
+    words = _SPREAD["uv told"] if told else f"{_SPREAD['uv']} One reading with a UV meter narrows it more than anything else."
     return {
         NeedKey.UVI_DAY.value: Worked(
             value=reading.uvi, unit="UVI", low=reading.uvi / spread, high=reading.uvi * spread,
             rule="UV index on a horizontal receiver at the animal's back in the basking spot: sum over lamps of strength × geometry × mesh × age.",
-            method="tube_geometry", inputs=tuple(inputs), sources=(_UV_SOURCE, *(s.lamp.source for s in outcome.uv)),
-            would_change=f"{_SPREAD['uv']} One reading with a UV meter narrows it more than anything else.", command=_command(NeedKey.UVI_DAY.value),
+            method="tube_geometry", inputs=tuple(inputs), sources=(_UV_SOURCE, *(s.lamp.source for s in outcome.uv), *told),
+            would_change=words, command=_command(NeedKey.UVI_DAY.value),
         )
     }  # fmt: skip
 

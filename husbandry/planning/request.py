@@ -233,6 +233,18 @@ class ReadingSpec(Document):
     instrument: str = ""
     lamp_on_h: Annotated[float, Field(ge=0, le=10_000)] | None = None
     revision: int = 1
+    room_c: Annotated[float, Field(ge=-20, le=60)] | None = None
+    """The room when it was taken; None: as the room is said to be."""
+    at_m: tuple[Metres, Metres, Metres] | None = None
+    """Where it was taken, when that is not the need's own place: it then tells the model and judges nothing. An air need stands for any air."""
+
+
+class Earlier(Document):
+    """A state of the box that was measured, before the present one: what was learned there still holds of lamps, panels and air."""
+
+    revision: int
+    box: BoxSpec
+    things: Annotated[tuple[Thing, ...], Field(max_length=60)] = ()
 
 
 class Request(Document):
@@ -247,6 +259,8 @@ class Request(Document):
     things: Annotated[tuple[Thing, ...], Field(max_length=60)] = ()
     readings: Annotated[tuple[ReadingSpec, ...], Field(max_length=500)] = ()
     revision: int = 1
+    earlier: Annotated[tuple[Earlier, ...], Field(max_length=12)] = ()
+    """States of the same box that `readings` of lower revisions were taken in."""
     edits: dict[str, tuple[Edit, ...]] = {}
     """The keeper's own values of a profile, by species."""
 

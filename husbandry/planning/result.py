@@ -78,6 +78,40 @@ class NeedState(Document):
     """Two animals whose bands do not meet."""
 
 
+class StrengthFound(Document):
+    """A strength that readings told."""
+
+    slug: str
+    name: str
+    worked: Worked
+    before_low: float
+    before_high: float
+    """The interval before any reading [1]."""
+    far: bool
+    """Further from usual than two of its priors: another cause is likely."""
+
+
+class Untold(Document):
+    """A prediction before any reading, with its interval [the need's unit]."""
+
+    value: float
+    low: float
+    high: float
+
+
+class Calibration(Document):
+    """What readings told of this box."""
+
+    readings: int
+    left_out: int
+    """That nothing could explain beside the others."""
+    revisions: tuple[int, ...]
+    """The states of the box that they were taken in."""
+    strengths: tuple[StrengthFound, ...]
+    before: dict[NeedKey, Untold]
+    """Needs as they were predicted before any reading."""
+
+
 class Effect(Document):
     """What a change does to one prediction."""
 
@@ -200,6 +234,7 @@ class Plan(Document):
     changes: tuple[Change, ...]
     notes: tuple[Note, ...]
     basking: BaskingPlace
+    calibration: Calibration | None = None
 
     def need(self, key: NeedKey) -> NeedState | None:
         """The state of a need; None when the species has no such need."""

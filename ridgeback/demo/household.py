@@ -15,6 +15,7 @@ from husbandry.species.needs import NeedKey
 from ridgeback.animals.models import Animal, Length, Weighing
 from ridgeback.habitats import flows
 from ridgeback.habitats.models import Habitat, Occupancy, Reading, Revision
+from ridgeback.habitats.simulated import ROUND, take_readings
 from ridgeback.keepers.models import Household, Keeper, Membership, Room
 
 ZONE = "Europe/London"
@@ -136,10 +137,19 @@ FATHOM = {
     ],
 }
 
-# name, shelf, spec, sex, months old, (days ago, g), (days ago, mm), fed days ago, (need, value, days ago, hour, instrument, offset, lamp on h)
+# How Bramble's box came to be: days ago, why, and what its lamp was then. The demo's instruments read each state.
+BEGINNINGS: list[tuple[int, str, dict[str, Any]]] = [
+    (168, "as built", {"power_w": 50, "at_m": [0.22, 0.24, 0.46], "thermostat": None}),
+    (150, "halogen flood: hung lower, at 40 cm", {"power_w": 50, "at_m": [0.22, 0.24, 0.40], "thermostat": None}),
+    (128, "halogen flood: 35 W instead of 50 W", {"power_w": 35, "at_m": [0.22, 0.24, 0.40], "thermostat": None}),
+    (104, "halogen flood: a thermostat at 34 °C", {"power_w": 35, "at_m": [0.22, 0.24, 0.42], "thermostat": {"set_c": 34, "probe": "surface"}}),
+]  # fmt: skip
+TURNED_DOWN = (76, "halogen flood: thermostat to 32.5 °C")
+
+# name, seed of the truth, shelf, spec, sex, months old, (days ago, g), (days ago, mm), fed days ago, (need, value, days ago, hour, instrument, offset, lamp on h)
 STORIES: list[dict[str, Any]] = [
     {
-        "name": "Bramble", "species": "Hemitheconyx caudicinctus", "shelf": "Long wall", "spec": BRAMBLE, "sex": Animal.Sex.FEMALE,
+        "name": "Bramble", "seed": 52, "species": "Hemitheconyx caudicinctus", "shelf": "Long wall", "spec": BRAMBLE, "sex": Animal.Sex.FEMALE,
         "months": 43, "fed": 2, "lengths": [(170, 201), (27, 204)],
         "weights": [(170, 55.2), (142, 56.0), (113, 56.4), (84, 57.1), (55, 57.0), (27, 58.2), (4, 58.0)],
         "readings": [
@@ -150,7 +160,7 @@ STORIES: list[dict[str, Any]] = [
         ],
     },
     {
-        "name": "Pip", "species": "Tiliqua scincoides", "shelf": "Long wall", "spec": PIP, "sex": Animal.Sex.UNKNOWN, "months": 6.4,
+        "name": "Pip", "seed": 276, "species": "Tiliqua scincoides", "shelf": "Long wall", "spec": PIP, "sex": Animal.Sex.UNKNOWN, "months": 6.4,
         "fed": 1, "weights": [(96, 41), (75, 52), (54, 66), (33, 79), (19, 88), (5, 96)], "lengths": [(96, 205), (33, 262), (5, 282)],
         "readings": [
             (NeedKey.SURFACE_DAY, 33.4, 1, 16, "infrared", 0.6, 8.5), (NeedKey.COOL_AIR_DAY, 24.1, 1, 16, "probe", 0.0, 8.5),
@@ -158,16 +168,16 @@ STORIES: list[dict[str, Any]] = [
         ],
     },
     {
-        "name": "Sable", "species": "Dryophytes cinereus", "shelf": "Window end", "spec": SABLE, "sex": Animal.Sex.MALE, "months": 19,
+        "name": "Sable", "seed": 184, "species": "Dryophytes cinereus", "shelf": "Window end", "spec": SABLE, "sex": Animal.Sex.MALE, "months": 19,
         "fed": 1, "weights": [(150, 7.9), (92, 8.6), (36, 9.2), (8, 9.5)], "lengths": [(150, 48), (8, 52)],
         "readings": [
             (NeedKey.WARM_AIR_DAY, 24.3, 6, 15, "probe", 0.0, 7.5), (NeedKey.COOL_AIR_DAY, 23.4, 6, 15, "probe", 0.0, 7.5),
-            (NeedKey.UVI_DAY, 0.1, 9, 13, "uv", 0.0, 5.0), (NeedKey.HUMIDITY_DAY, 66.0, 1, 14, "hygrometer", 2.0, 6.0),
+            (NeedKey.UVI_DAY, 0.2, 9, 13, "uv", 0.0, 5.0), (NeedKey.HUMIDITY_DAY, 66.0, 1, 14, "hygrometer", 2.0, 6.0),
             (NeedKey.HUMIDITY_NIGHT, 84.0, 1, 6, "hygrometer", 2.0, None),
         ],
     },
     {
-        "name": "Fathom", "species": "Lampropeltis californiae", "shelf": "Window end", "spec": FATHOM, "sex": Animal.Sex.FEMALE,
+        "name": "Fathom", "seed": 160, "species": "Lampropeltis californiae", "shelf": "Window end", "spec": FATHOM, "sex": Animal.Sex.FEMALE,
         "months": 38, "fed": 6, "weights": [(190, 318), (130, 341), (70, 366), (12, 391)], "lengths": [(190, 935), (12, 1020)],
         "readings": [
             (NeedKey.SURFACE_DAY, 32.2, 8, 15, "infrared", 0.6, 7.5), (NeedKey.WARM_AIR_DAY, 27.0, 8, 15, "probe", 0.0, 7.5),
@@ -183,8 +193,11 @@ def _moment(today: dt.date, days_ago: float, hour: int) -> dt.datetime:
 
 
 @transaction.atomic
-def load(now: dt.datetime) -> Household:
-    """Make the demo household once. A second call returns the one that is there, its dates moved to today."""
+def load(now: dt.datetime, *, beginnings: bool = True) -> Household:
+    """Make the demo household once. A second call returns the one that is there, its dates moved to today.
+
+    `beginnings` False leaves out how Bramble's box came to be: two seconds of simulated readings.
+    """
     today = now.astimezone(zoneinfo.ZoneInfo(ZONE)).date()
     there = Household.objects.select_for_update().filter(demo_day__isnull=False).first()
     if there is not None:
@@ -207,11 +220,11 @@ def load(now: dt.datetime) -> Household:
         rh_pct=55,
     )
     for story in STORIES:
-        _tell(story, household, room, keeper, today)
+        _tell(story, household, room, keeper, today, beginnings=beginnings)
     return household
 
 
-def _tell(story: dict[str, Any], household: Household, room: Room, keeper: Keeper, today: dt.date) -> None:
+def _tell(story: dict[str, Any], household: Household, room: Room, keeper: Keeper, today: dt.date, *, beginnings: bool) -> None:
     animal = Animal.objects.create(
         household=household, name=story["name"], species=story["species"], sex=story["sex"],
         born_on=today - dt.timedelta(days=round(story["months"] * 30.44)), fed_on=today - dt.timedelta(days=story["fed"]),
@@ -224,18 +237,37 @@ def _tell(story: dict[str, Any], household: Household, room: Room, keeper: Keepe
         for ago, mm in story["lengths"]
     )
     since = _moment(today, max(ago for ago, _ in story["weights"]), 10)
-    habitat = Habitat.objects.create(household=household, room=room, name=f"{story['name']}’s box", shelf=story["shelf"])
+    habitat = Habitat.objects.create(
+        household=household, room=room, name=f"{story['name']}’s box", shelf=story["shelf"], hidden_seed=story["seed"]
+    )
     Occupancy.objects.create(habitat=habitat, animal=animal, since=since)
     habitat = Habitat.objects.for_planning().get(pk=habitat.pk)
     sound = flows.spec_of(habitat.request_at(since, story["spec"]))  # the same check that every later change passes
-    first = flows.begin(habitat, sound, keeper=keeper, now=since)
+    storied = beginnings and story["spec"] is BRAMBLE
+    first = _beginnings(habitat, sound, keeper, today) if storied else flows.begin(habitat, sound, keeper=keeper, now=since)
     Reading.objects.bulk_create(
         Reading(
             habitat=habitat, revision=first, need=need.value, value=value, offset=offset, at=_moment(today, ago, hour),
-            instrument=instrument, lamp_on_h=lamp_on_h, taken_by=keeper,
+            instrument=instrument, lamp_on_h=lamp_on_h, taken_by=keeper, room_c=room.night_c if need is NeedKey.AIR_NIGHT else room.day_c,
         )
         for need, value, ago, hour, instrument, offset, lamp_on_h in story["readings"]
     )  # fmt: skip
+
+
+def _beginnings(habitat: Habitat, final: dict[str, Any], keeper: Keeper, today: dt.date) -> Revision:
+    """The states before the present one, each read two days after it was made; then the present one."""
+    made = None
+    for ago, reason, lamp in BEGINNINGS:
+        things = [{**thing, **lamp} if thing["id"] == "lamp-1" else thing for thing in final["things"]]
+        spec = {**final, "things": [{name: value for name, value in thing.items() if value is not None} for thing in things]}
+        made = flows.revise(habitat, spec, previous=made, reason=reason, keeper=keeper, now=_moment(today, ago, 10))
+        there = Habitat.objects.for_planning().get(pk=habitat.pk)
+        take_readings(
+            there, [key for key in ROUND if key is not NeedKey.AIR_NIGHT], keeper=keeper, now=_moment(today, ago - 2, 16)
+        )
+    return flows.revise(
+        habitat, final, previous=made, reason=TURNED_DOWN[1], keeper=keeper, now=_moment(today, TURNED_DOWN[0], 10)
+    )
 
 
 def _move(household: Household, today: dt.date) -> None:

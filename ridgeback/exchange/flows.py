@@ -30,9 +30,10 @@ def take_in(
     spec = flows.spec_of(request)
     numbers = sorted({request.revision, *(reading.revision for reading in request.readings)})
     earliest = min([now, *(reading.at for reading in request.readings)])
+    stood = {one.revision: flows.spec_of(one) for one in request.earlier}
     revisions = {
         number: Revision.objects.create(
-            habitat=habitat, number=number, spec=spec, made_by=keeper, made_at=now if number == request.revision else earliest,
+            habitat=habitat, number=number, spec=stood.get(number, spec), made_by=keeper, made_at=now if number == request.revision else earliest,
             reason="imported" if number == request.revision else "imported: known only by its readings",
         )
         for number in numbers
@@ -52,7 +53,8 @@ def take_in(
     Reading.objects.bulk_create(
         Reading(
             habitat=habitat, revision=revisions[reading.revision], need=reading.need.value, value=reading.value, offset=reading.offset,
-            at=reading.at, instrument=reading.instrument[:80], lamp_on_h=reading.lamp_on_h, taken_by=keeper,
+            at=reading.at, instrument=reading.instrument[:80], lamp_on_h=reading.lamp_on_h, taken_by=keeper, room_c=reading.room_c,
+            **dict(zip(("at_x_m", "at_y_m", "at_z_m"), reading.at_m or (None, None, None), strict=True)),
         )
         for reading in request.readings
     )  # fmt: skip

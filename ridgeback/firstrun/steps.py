@@ -10,7 +10,7 @@ from husbandry.box.shapes import Shape, smallest_for
 from husbandry.box.sizing import SizeFound, judge_size
 from husbandry.errors import DocumentError
 from husbandry.planning.judge import Band, bands
-from husbandry.planning.plan import body_length
+from husbandry.planning.looking import body_length
 from husbandry.planning.request import FORMAT, Request, from_data
 from husbandry.planning.result import Occupant
 from husbandry.planning.starter import placed, suggest

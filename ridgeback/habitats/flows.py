@@ -7,8 +7,11 @@ import jsonpatch
 from django.db import transaction
 from django.db.models import Max
 
-from husbandry.planning.request import Request
+from husbandry.planning.plan import glance
+from husbandry.planning.record import promises
+from husbandry.planning.request import Earlier, Request
 from husbandry.planning.result import Change
+from husbandry.species.needs import NEEDS, NeedKey
 from ridgeback.animals.models import Animal, Length, Weighing
 from ridgeback.habitats.models import Habitat, Occupancy, Reading, Revision
 from ridgeback.keepers.models import Keeper
@@ -23,8 +26,8 @@ class StaleError(Exception):
         )
 
 
-def spec_of(request: Request) -> dict[str, Any]:
-    """The part of a request that a revision keeps."""
+def spec_of(request: Request | Earlier) -> dict[str, Any]:
+    """The part of a request, or of an earlier state, that a revision keeps."""
     data = request.model_dump(mode="json", exclude_none=True)
     return {"box": data["box"], "things": data["things"]}
 
@@ -38,7 +41,7 @@ def _locked(habitat: Habitat, seen: int) -> Revision:
     return head
 
 
-def _revise(
+def revise(
     habitat: Habitat,
     spec: dict[str, Any],
     *,
@@ -63,7 +66,18 @@ def _revise(
     )
     Habitat.objects.filter(pk=habitat.pk).update(head=made, looked_on=None)
     habitat.head = made
+    made.promised = _promised(habitat, now)
+    made.save(update_fields=["promised"])
     return made
+
+
+def _promised(habitat: Habitat, now: dt.datetime) -> dict[str, Any]:
+    """What the present state is predicted to do, by all that was read until now. Nothing for a box that nobody lives in."""
+    whole = Habitat.objects.for_planning().get(pk=habitat.pk)
+    if not whole.present:
+        return {}
+    seen = glance(whole.request_at(now))
+    return {need.value: promise.model_dump(mode="json") for need, promise in promises(seen).items()}
 
 
 @transaction.atomic
@@ -72,7 +86,7 @@ def begin(
 ) -> Revision:
     """The first revision of a box."""
     reason = "as built" if state == Revision.State.BUILT else "as planned"
-    return _revise(habitat, spec, previous=None, reason=reason, keeper=keeper, now=now, state=state)
+    return revise(habitat, spec, previous=None, reason=reason, keeper=keeper, now=now, state=state)
 
 
 @transaction.atomic
@@ -81,7 +95,7 @@ def mark_built(habitat: Habitat, *, seen: int, keeper: Keeper, now: dt.datetime)
     head = _locked(habitat, seen)
     if head.state == Revision.State.BUILT:
         return False
-    _revise(habitat, head.spec, previous=head.previous, reason="built", keeper=keeper, now=now, state=Revision.State.BUILT)
+    revise(habitat, head.spec, previous=head.previous, reason="built", keeper=keeper, now=now, state=Revision.State.BUILT)
     return True
 
 
@@ -94,7 +108,7 @@ def apply_change(habitat: Habitat, change: Change, *, seen: int, reason: str, ke
     patched = jsonpatch.apply_patch(full, list(change.patch))
     spec = {"box": patched["box"], "things": patched["things"]}
     request = habitat.request_at(now, spec)
-    return _revise(habitat, spec_of(request), previous=head, reason=reason, keeper=keeper, now=now)
+    return revise(habitat, spec_of(request), previous=head, reason=reason, keeper=keeper, now=now)
 
 
 @transaction.atomic
@@ -104,7 +118,7 @@ def undo(habitat: Habitat, *, seen: int, keeper: Keeper, now: dt.datetime) -> Re
     before = head.previous
     if before is None:
         return None
-    return _revise(
+    return revise(
         habitat, before.spec, previous=before.previous, reason=f"undone: {head.reason or 'change'}", keeper=keeper, now=now
     )
 
@@ -117,7 +131,7 @@ def keep_bench(habitat: Habitat, request: Request, *, seen: int, keeper: Keeper,
     if (request.box, request.things, request.room, request.animals) == (before.box, before.things, before.room, before.animals):
         return False
     if spec_of(request) != spec_of(before):
-        _revise(habitat, spec_of(request), previous=head, reason="changed on the bench", keeper=keeper, now=now)
+        revise(habitat, spec_of(request), previous=head, reason="changed on the bench", keeper=keeper, now=now)
     if request.room != before.room:
         room = habitat.room
         room.day_c, room.night_c = request.room.day_c, request.room.night_c
@@ -175,13 +189,19 @@ def add_reading(
     instrument: str,
     lamp_on_h: float | None,
     keeper: Keeper,
+    room_c: float | None = None,
+    at_m: tuple[float, float, float] | None = None,
 ) -> Reading:
-    """Log a reading with the revision that stood when it was taken. Moments are typed to the minute, changes are made to the second."""
+    """Log a reading with the revision that stood when it was taken. Moments are typed to the minute, changes are made to the second.
+
+    `room_c` is the room at that moment; where nobody noted it, what the room is said to be is kept, for the room may be said to be another one day.
+    """
     minute = at + dt.timedelta(minutes=1)
     stood = (
         habitat.revisions.filter(made_at__lt=minute).order_by("-number").first() or habitat.revisions.order_by("number").first()
     )
     assert stood is not None
+    room = habitat.room
     Habitat.objects.filter(pk=habitat.pk).update(looked_on=None)
     return Reading.objects.create(
         habitat=habitat,
@@ -192,5 +212,9 @@ def add_reading(
         at=at,
         instrument=instrument,
         lamp_on_h=lamp_on_h,
+        room_c=room_c if room_c is not None else (room.night_c if NEEDS[NeedKey(need)].phase == "night" else room.day_c),
+        at_x_m=at_m[0] if at_m else None,
+        at_y_m=at_m[1] if at_m else None,
+        at_z_m=at_m[2] if at_m else None,
         taken_by=keeper,
     )

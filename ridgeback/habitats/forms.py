@@ -1,7 +1,6 @@
 """The bench's form: box, room, things and animals on one page, checked together by planning the result."""
 
 import datetime as dt
-import zoneinfo
 from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
@@ -10,16 +9,14 @@ from django import forms
 from django.utils import timezone
 
 from husbandry.box.equipment import HEATERS, MATERIALS, MESHES, UV_LAMPS
-from husbandry.errors import DocumentError, EntryError
+from husbandry.errors import DocumentError
 from husbandry.planning.changes import thing_name
-from husbandry.planning.request import HEATER_KINDS, TUBE_KINDS, Request, Thing
-from husbandry.quantity import PLAUSIBLE, Doubt, Kind, Plausible, Units, question, read
-from husbandry.readings import INSTRUMENTS, cannot_read, usual_instrument
-from husbandry.species.needs import NEEDS, NeedKey
+from husbandry.planning.request import HEATER_KINDS, TUBE_KINDS, Earlier, Request, Thing
+from husbandry.quantity import Kind, Plausible, Units
 from husbandry.species.profile import Profile
 from husbandry.species.schools import QUESTIONS
 from ridgeback.fields import QuantityField
-from ridgeback.habitats.models import Habitat
+from ridgeback.habitats.models import EARLIER_MOST, Habitat
 from ridgeback.habitats.wording import sentence
 from ridgeback.schooling import chosen_schools, school_field
 
@@ -226,7 +223,9 @@ class BenchForm(forms.Form):
             )
             if (tried.box, tried.things) != (self.kept.box, self.kept.things):
                 # Another box: what was measured in this one does not speak for it.
-                tried = tried.model_copy(update={"revision": self.kept.revision + 1})
+                stood = Earlier(revision=self.kept.revision, box=self.kept.box, things=self.kept.things)
+                earlier = (*self.kept.earlier, stood)[-EARLIER_MOST:]
+                tried = tried.model_copy(update={"revision": self.kept.revision + 1, "earlier": earlier})
             self.request_ = tried
         except DocumentError as why:
             for problem in why.problems:
@@ -381,90 +380,6 @@ def _masses(profile: Profile) -> Plausible:
 
 def clock() -> forms.TimeInput:
     return forms.TimeInput(attrs={"type": "time"}, format="%H:%M")
-
-
-class ReadingForm(forms.Form):
-    """A reading in seconds: what, where, when, with what, its offset, and since when the lamp was on."""
-
-    need = forms.ChoiceField(label="What and where")
-    value = forms.CharField(
-        label="Reading",
-        max_length=60,
-        widget=forms.TextInput(attrs={"autocomplete": "off", "inputmode": "decimal", "class": "quantity"}),
-    )
-    at = forms.DateTimeField(label="When", widget=forms.DateTimeInput(attrs={"type": "datetime-local"}, format="%Y-%m-%dT%H:%M"))
-    instrument = forms.ChoiceField(label="Instrument", choices=list(INSTRUMENTS.items()))
-    offset = forms.CharField(
-        label="It reads high by",
-        max_length=60,
-        required=False,
-        widget=forms.TextInput(attrs={"autocomplete": "off", "class": "quantity"}),
-    )
-    lamp_on = forms.TimeField(label="Lamp on since", required=False, widget=clock())
-    confirm = forms.CharField(required=False, max_length=60, widget=forms.HiddenInput)
-
-    def __init__(self, *args: Any, keys: list[NeedKey], units: Units, zone: str, now: dt.datetime, **kwargs: Any) -> None:
-        self.units, self.zone, self.now = units, zoneinfo.ZoneInfo(zone), now
-        self.doubt: Doubt | None = None
-        super().__init__(*args, **kwargs)
-        choices = [(key.value, f"{NEEDS[key].name}, {NEEDS[key].place}") for key in keys]
-        self.fields["need"].choices = choices  # type: ignore[attr-defined]  # a ChoiceField's own
-        self.usual = {key.value: usual_instrument(key) for key in keys}
-        if not self.is_bound:
-            self.initial.setdefault("at", now.astimezone(self.zone).strftime("%Y-%m-%dT%H:%M"))
-            self.initial.setdefault("instrument", next(iter(self.usual.values()), "probe"))
-
-    def clean_at(self) -> dt.datetime:
-        """Typed in the room's own time."""
-        typed: dt.datetime = self.cleaned_data["at"]
-        at = typed.replace(tzinfo=self.zone)
-        if at > self.now + dt.timedelta(minutes=2):
-            raise forms.ValidationError("This moment is still to come.")
-        return at
-
-    def clean(self) -> dict[str, Any]:
-        """Read the value in the need's quantity, and ask about what cannot well be true."""
-        cleaned = super().clean() or {}
-        if "need" not in cleaned or "value" not in cleaned:
-            return cleaned
-        kind = NEEDS[NeedKey(cleaned["need"])]
-        try:
-            entry = read(cleaned["value"], kind.kind, self.units)
-            cleaned["number"] = entry.value
-        except EntryError as why:
-            self.add_error("value", str(why))
-            return cleaned
-        doubt = question(
-            entry, PLAUSIBLE[kind.plausible], units=self.units, what=kind.name if kind.kind is Kind.UVI else kind.name.lower()
-        )
-        if doubt and (doubt.refused or cleaned.get("confirm") != cleaned["value"]):
-            self.doubt = doubt
-            self.add_error("value", doubt.sentence)
-        if why_not := cannot_read(cleaned.get("instrument", ""), kind.key):
-            self.add_error("instrument", why_not)
-        cleaned["offset_value"] = self._offset(cleaned.get("offset", ""), kind.kind)
-        cleaned["lamp_on_h"] = self._lamp_hours(cleaned)
-        return cleaned
-
-    def _offset(self, typed: str, kind: Kind) -> float:
-        if not typed.strip():
-            return 0.0
-        try:
-            offset = read(typed, Kind.TEMPERATURE_DIFFERENCE if kind is Kind.TEMPERATURE else kind, self.units).value
-        except EntryError as why:
-            self.add_error("offset", str(why))
-            return 0.0
-        if abs(offset) > 20:
-            self.add_error("offset", "No instrument that is off by this much should be used.")
-        return offset
-
-    def _lamp_hours(self, cleaned: dict[str, Any]) -> float | None:
-        since, at = cleaned.get("lamp_on"), cleaned.get("at")
-        if since is None or at is None:
-            return None
-        start = at.replace(hour=since.hour, minute=since.minute)
-        hours = (at - start).total_seconds() / 3600
-        return float(hours if hours >= 0 else hours + 24)
 
 
 def now() -> dt.datetime:

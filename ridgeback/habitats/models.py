@@ -10,10 +10,10 @@ from typing import TYPE_CHECKING, Any
 from django.contrib.postgres.constraints import ExclusionConstraint
 from django.contrib.postgres.fields import DateTimeRangeField, RangeOperators
 from django.db import models
-from django.db.models import F, Func, Q
+from django.db.models import Exists, F, Func, OuterRef, Q
 
 from husbandry.planning import request as core
-from husbandry.species.needs import NEEDS, NeedKey
+from husbandry.species.needs import NeedKey
 from husbandry.species.variant import sound
 from ridgeback.animals.models import Animal
 from ridgeback.keepers.models import Household, Keeper, Room
@@ -39,8 +39,17 @@ class HabitatQuerySet(models.QuerySet["Habitat"]):
         return self.select_related("room", "head", "household").prefetch_related(
             "household__profile_edits",
             models.Prefetch("occupancies", queryset=occupancies, to_attr="present"),
+            models.Prefetch(
+                "revisions",
+                queryset=Revision.objects.filter(Exists(Reading.objects.filter(revision=OuterRef("pk")))).order_by("number"),
+                to_attr="read",
+            ),
             models.Prefetch("readings", queryset=Reading.objects.select_related("revision").defer("revision__spec")),
         )
+
+
+EARLIER_MOST = 12
+"""How many measured states before the present one a plan is told."""
 
 
 class Habitat(models.Model):
@@ -55,6 +64,8 @@ class Habitat(models.Model):
     # How urgent it looked when it was last looked at: an index for the order of the list, rebuilt from plans at any time.
     urgency = models.FloatField(default=0)
     looked_on = models.DateField(null=True, blank=True)
+    # Of a demo box: what is really true of it, for the simulated instruments. No plan is told.
+    hidden_seed = models.PositiveIntegerField(null=True, blank=True)
 
     objects = HabitatQuerySet.as_manager()
 
@@ -63,6 +74,7 @@ class Habitat(models.Model):
         occupancies: RelatedManager["Occupancy"]
         readings: RelatedManager["Reading"]
         present: list["Occupancy"]
+        read: list["Revision"]
 
     class Meta:
         ordering = ["shelf", "name"]
@@ -87,6 +99,9 @@ class Habitat(models.Model):
             row.species: sound(row.species, row.edits) for row in self.household.profile_edits.all() if row.species in species
         }
         own = {name: [edit.model_dump(mode="json") for edit in edits] for name, edits in rows.items() if edits}
+        number = self.head.number if self.head else 1
+        states = [state for state in self.read if state.number < number][-EARLIER_MOST:]
+        earlier = [{"revision": state.number, **state.spec} for state in states]
         midnight = now.astimezone(zoneinfo.ZoneInfo(room.time_zone)).replace(hour=0, minute=0, second=0, microsecond=0)
         moment = max([midnight, *(reading.at for reading in self.readings.all())])
         return {
@@ -98,7 +113,8 @@ class Habitat(models.Model):
             **({"edits": own} if own else {}),
             **(spec or (self.head.spec if self.head else {})),
             "readings": readings,
-            "revision": self.head.number if self.head else 1,
+            "revision": number,
+            **({"earlier": earlier} if earlier else {}),
         }
 
     def request_at(self, now: dt.datetime, spec: dict[str, Any] | None = None, **changes: Any) -> core.Request:
@@ -142,6 +158,8 @@ class Revision(models.Model):
     previous = models.ForeignKey("self", on_delete=models.PROTECT, null=True, blank=True, related_name="+")
     made_at = models.DateTimeField()
     made_by = models.ForeignKey(Keeper, on_delete=models.SET_NULL, null=True, related_name="+")
+    # What was predicted when it was made, by need: value, low, high. For the model's record; nothing else reads it.
+    promised = models.JSONField(default=dict)
 
     class Meta:
         ordering = ["number"]
@@ -193,6 +211,10 @@ class Reading(models.Model):
     at = models.DateTimeField()
     instrument = models.CharField(max_length=80, blank=True)
     lamp_on_h = models.FloatField(null=True, blank=True)
+    room_c = models.FloatField(null=True, blank=True)
+    at_x_m = models.FloatField(null=True, blank=True)  # a place of its own, when it is not the need's
+    at_y_m = models.FloatField(null=True, blank=True)
+    at_z_m = models.FloatField(null=True, blank=True)
     taken_by = models.ForeignKey(Keeper, on_delete=models.SET_NULL, null=True, related_name="+")
 
     class Meta:
@@ -200,6 +222,11 @@ class Reading(models.Model):
         constraints = [
             models.CheckConstraint(name="reading_need_known", condition=Q(need__in=[key.value for key in NeedKey])),
             models.CheckConstraint(name="reading_lamp_hours", condition=Q(lamp_on_h__isnull=True) | Q(lamp_on_h__gte=0)),
+            models.CheckConstraint(
+                name="reading_place_whole",
+                condition=Q(at_x_m__isnull=True, at_y_m__isnull=True, at_z_m__isnull=True)
+                | Q(at_x_m__gte=0, at_y_m__gte=0, at_z_m__gte=0),
+            ),
         ]
         indexes = [models.Index(fields=["habitat", "-at"], name="reading_latest")]  # the last readings of a box
 
@@ -207,10 +234,11 @@ class Reading(models.Model):
         return f"{self.need} {self.value:g}"
 
     @property
-    def what(self) -> str:
-        """What and where, in words."""
-        kind = NEEDS[NeedKey(self.need)]
-        return f"{kind.name}, {kind.place}"
+    def at_m(self) -> tuple[float, float, float] | None:
+        """A place of its own [m]; None at the need's place."""
+        if self.at_x_m is None or self.at_y_m is None or self.at_z_m is None:
+            return None
+        return self.at_x_m, self.at_y_m, self.at_z_m
 
     def for_core(self) -> dict[str, Any]:
         """The reading as a plan takes it."""
@@ -222,4 +250,6 @@ class Reading(models.Model):
             "instrument": self.instrument,
             "lamp_on_h": self.lamp_on_h,
             "revision": self.revision.number,
+            "room_c": self.room_c,
+            "at_m": self.at_m,
         }

@@ -17,6 +17,7 @@ from ridgeback.drawing.strips import strips
 from ridgeback.drawing.svg import write
 from ridgeback.habitats import wording
 from ridgeback.habitats.planning import Planned
+from ridgeback.habitats.told import ToldView, told_view
 
 
 @dataclass(frozen=True)
@@ -126,6 +127,7 @@ class HabitatView:
     size: "SizeView"
     first: FirstThing
     zones: "ZonesView | None"
+    told: ToldView | None
     facts: tuple[tuple[str, Number], ...] = field(default=())
 
     @property
@@ -371,5 +373,6 @@ def habitat_view(planned: Planned, units: Units, now: dt.datetime, *, name: str,
         size=_size(plan, units),
         first=_first(plan, units),
         zones=_zones(planned, units),
+        told=told_view(plan, units),
         facts=tuple(facts),
     )

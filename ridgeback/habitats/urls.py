@@ -13,6 +13,7 @@ urlpatterns = [
     path("habitats/<int:pk>/undo/", views.undo, name="undo"),
     path("habitats/<int:pk>/built/", views.mark_built, name="built"),
     path("habitats/<int:pk>/readings/", views.add_reading, name="add-reading"),
+    path("habitats/<int:pk>/simulate/", views.simulate, name="simulate"),
     path("habitats/<int:pk>/move-in/", views.move_in, name="move-in"),
     path("habitats/<int:pk>/move-out/", views.move_out, name="move-out"),
     path("habitats/<int:pk>/day/", days.day, name="day"),

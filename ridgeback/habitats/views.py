@@ -14,17 +14,20 @@ from husbandry.planning.request import to_data
 from husbandry.planning.result import Plan
 from husbandry.quantity import METRIC
 from husbandry.readings import INSTRUMENTS
-from husbandry.species.needs import NeedKey
+from husbandry.species.needs import NEEDS, NeedKey
 from husbandry.worked import Worked
 from ridgeback.animals.models import Animal
 from ridgeback.drafts import keeping as drafts
 from ridgeback.drawing.sheet import WIDE, Labels, front_view
 from ridgeback.drawing.svg import write
 from ridgeback.habitats import flows, listing, wording
-from ridgeback.habitats.forms import BenchForm, ReadingForm, now
+from ridgeback.habitats.forms import BenchForm, now
 from ridgeback.habitats.models import Habitat
 from ridgeback.habitats.planning import planned
 from ridgeback.habitats.presenting import habitat_view
+from ridgeback.habitats.reading_form import ReadingForm
+from ridgeback.habitats.simulated import ROUND, take_readings
+from ridgeback.habitats.told import record_view
 from ridgeback.jobs.flows import ask_for_plans
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.posting import View, only_by_form
@@ -73,7 +76,11 @@ def _page(
     trying = bench.is_bound and bench.request_ is not None and bench.changed
     made = planned(bench.request_ if trying and bench.request_ else bench.kept, keep=not trying)
     reading = reading or ReadingForm(
-        keys=[need.key for need in made.plan.needs], units=request.units, zone=habitat.room.time_zone, now=now()
+        keys=[need.key for need in made.plan.needs],
+        units=request.units,
+        zone=habitat.room.time_zone,
+        now=now(),
+        box=bench.kept.box,
     )
     context = {
         "habitat": habitat,
@@ -82,6 +89,7 @@ def _page(
         "reading": reading,
         "readings": _recent(habitat, request),
         "trying": trying,
+        "record": record_view(habitat, request.units, at),
         **_people(habitat, request),
         "others": Habitat.objects.of(request.household).only("pk", "name", "shelf"),
     }
@@ -105,7 +113,7 @@ def _recent(habitat: Habitat, request: KeeperRequest) -> list[dict[str, Any]]:
         key = NeedKey(reading.need)
         lines.append(
             {
-                "name": reading.what,
+                "name": wording.reading_place(key, reading.at_m, request.units),
                 "value": wording.value_of(key, reading.value - reading.offset, request.units),
                 "age": wording.age(reading.at, now()),
                 "instrument": INSTRUMENTS.get(reading.instrument, reading.instrument),
@@ -286,19 +294,41 @@ def move_out(request: KeeperRequest, pk: int) -> HttpResponse:
 def add_reading(request: KeeperRequest, pk: int) -> HttpResponse:
     """Log a reading; ask first about one that cannot well be true."""
     habitat = own_habitat(request, pk)
-    made = planned(habitat.request_at(now())).plan
+    kept = habitat.request_at(now())
+    made = planned(kept).plan
     form = ReadingForm(
-        request.POST, keys=[need.key for need in made.needs], units=request.units, zone=habitat.room.time_zone, now=now()
+        request.POST,
+        keys=[need.key for need in made.needs],
+        units=request.units,
+        zone=habitat.room.time_zone,
+        now=now(),
+        box=kept.box,
     )
     if not form.is_valid():
         return _page(request, habitat, reading=form)
     data = form.cleaned_data
     flows.add_reading(
         habitat, need=data["need"], value=data["number"], offset=data["offset_value"], at=data["at"],
-        instrument=data["instrument"], lamp_on_h=data["lamp_on_h"], keeper=request.user,
+        instrument=data["instrument"], lamp_on_h=data["lamp_on_h"], keeper=request.user, room_c=data["room_c"], at_m=data["at_m"],
     )  # fmt: skip
     shown = wording.value_of(NeedKey(data["need"]), data["number"], request.units)
     messages.success(request, f"Logged: {dict(form.fields['need'].choices)[data['need']]}, {shown}.")  # type: ignore[attr-defined]
+    return HttpResponseRedirect(f"/habitats/{pk}/#needs")
+
+
+@posted
+@lived_in
+def simulate(request: KeeperRequest, pk: int) -> HttpResponse:
+    """A round with the demo household's simulated instruments; 404 for a box that is real."""
+    habitat = own_habitat(request, pk)
+    made = planned(habitat.request_at(now())).plan
+    keys = [need.key for need in made.needs if need.key in ROUND]
+    try:
+        read = take_readings(habitat, keys, keeper=request.user, now=now())
+    except LookupError:
+        raise Http404 from None
+    said = ", ".join(f"{NEEDS[one.need].name.lower()} {wording.value_of(one.need, one.value, request.units)}" for one in read)
+    messages.success(request, f"Read with the demo’s simulated instruments: {said}.")
     return HttpResponseRedirect(f"/habitats/{pk}/#needs")
 
 

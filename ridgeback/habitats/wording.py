@@ -57,6 +57,15 @@ def age(measured_at: dt.datetime, now: dt.datetime) -> str:
     return f"{days} days ago" if days < 21 else f"{round(days / 7)} weeks ago"
 
 
+def reading_place(key: NeedKey, at_m: tuple[float, float, float] | None, units: Units) -> str:
+    """What was read and where, in words."""
+    kind = NEEDS[key]
+    if at_m is None:
+        return f"{kind.name}, {kind.place}"
+    what = {Kind.UVI: "UV index"}.get(kind.kind, "Surface" if key is NeedKey.SURFACE_DAY else "Air")
+    return f"{what}, {show(at_m[0], Kind.LENGTH, units)} from the left, {show(at_m[2], Kind.LENGTH, units)} up"
+
+
 def early(need: NeedState, units: Units) -> str:
     """A reading that was taken before the box had settled: what it showed, and what is added."""
     found = need.measured
@@ -216,6 +225,8 @@ def given(value: float, unit: str, units: Units) -> str:
         )
     if unit == "1" and 0 <= value <= 1:
         return f"{100 * value:.3g} %"
+    if unit == "×":
+        return f"× {value:.2f}"
     if kind is None:
         return f"{value:.4g} {unit}" if unit not in {"", "1"} else f"{value:.4g}"
     if kind is Kind.MASS and value < 2:

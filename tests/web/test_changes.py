@@ -33,7 +33,7 @@ def test_applying_makes_a_revision_with_the_quoted_effect(client: Client, pip: H
     apply_first(client, pip)
     now = again(pip)
     assert now.head is not None and (now.head.number, now.revisions.count()) == (2, 2)
-    assert now.head.reason == "Lower the halogen flood 21 cm"
+    assert now.head.reason == "Lower the halogen flood 22 cm"
     after = client.get(f"/habitats/{pip.pk}/").context["view"]
     surface = next(need for need in after.needs if need.key == "surface_day")
     assert surface.predicted is not None and quoted.endswith(f"→ {surface.predicted.text}")

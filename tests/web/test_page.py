@@ -30,7 +30,7 @@ def test_the_list_is_ordered_by_urgency_and_says_the_worst(client: Client) -> No
     assert [row.habitat.name for row in rows][-1] == "Bramble’s box"
     html = client.get("/").content.decode()
     assert (
-        "Surface: 5.2 below" in html and "UV index: 0.2 below" in html and "Too small" in html and "Right as far as known" in html
+        "Surface: 5.2 below" in html and "UV index: 0.1 below" in html and "Too small" in html and "Right as far as known" in html
     )
 
 
@@ -40,7 +40,7 @@ def test_the_four_stories_of_the_demo(client: Client, household: Household) -> N
     assert (
         stories["Pip’s box"].first.problem.startswith("Surface") and "Lower the halogen flood" in stories["Pip’s box"].first.title
     )
-    assert stories["Sable’s box"].first.problem.startswith("UV index") and "below the mesh" in stories["Sable’s box"].first.title
+    assert stories["Sable’s box"].first.problem.startswith("UV index") and "new one of its kind" in stories["Sable’s box"].first.title
     assert "Move to a box of" in stories["Fathom’s box"].first.title
     assert {name for name, view in stories.items() if not view.size.enough} == {"Fathom’s box"}
 
@@ -111,7 +111,7 @@ def test_only_intervals_are_called_nine_times_of_ten(client: Client, pip: Habita
     """A profile's range or a band of plausibility is not the interval of a prediction."""
     for pointer in set(re.findall(r'href="[^"]+working/\?at=([^"]+)"', page(client, pip))):
         html = client.get(f"/habitats/{pip.pk}/working/?at={pointer}").content.decode()
-        interval = pointer.startswith("/predictions/") or pointer.endswith(("/predicted", "/measured/worked"))
+        interval = pointer.startswith(("/predictions/", "/calibration/")) or pointer.endswith(("/predicted", "/measured/worked"))
         assert interval or "9 times of 10" not in html, pointer
 
 

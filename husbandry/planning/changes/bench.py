@@ -135,7 +135,9 @@ class Bench:
     def solve_added(self, thing: Thing, key: NeedKey, span: tuple[float, float]) -> float | None:
         """The height that brings a need to its aim for something new: one full solution, then near it."""
         middle = at_height(thing, sum(span) / 2)
-        known = predict(self.request.model_copy(update={"things": (*self.request.things, middle)}), self.outcome.stance)
+        known = predict(
+            self.request.model_copy(update={"things": (*self.request.things, middle)}), self.outcome.stance, self.outcome.learned
+        )
         found = self.solve_height(thing, key, span, known)
         return None if found is None else found[0]
 

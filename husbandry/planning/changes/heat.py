@@ -149,7 +149,11 @@ def _air_heat(bench: Bench) -> Iterator[Candidate]:
             }
         )
         full = emitter.model_copy(update={"thermostat": None})
-        reached = predict(bench.request.model_copy(update={"things": (*bench.request.things, full)}), bench.outcome.stance)
+        reached = predict(
+            bench.request.model_copy(update={"things": (*bench.request.things, full)}),
+            bench.outcome.stance,
+            bench.outcome.learned,
+        )
         if (reached.centre(NeedKey.WARM_AIR_DAY) or 0) < bench.bands[NeedKey.WARM_AIR_DAY].low_value:
             continue
         yield Candidate(

@@ -67,7 +67,7 @@ def _planned(bench: Bench, candidate: Candidate, before: Score) -> tuple[Rank, C
     request = bench.possible(candidate.patch)
     if request is None:
         return None
-    outcome = predict(request, bench.outcome.stance)
+    outcome = predict(request, bench.outcome.stance, bench.outcome.learned)
     after = {key: outcome.centre(key) for key in bench.bands}
     score = bench.score(after)
     grown = candidate.kind == "larger_box"

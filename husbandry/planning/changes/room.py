@@ -41,7 +41,7 @@ def _dark_heat(bench: Bench) -> Iterator[Candidate]:
             }
         )
         request = bench.request.model_copy(update={"things": (*bench.request.things, thing)})
-        after = predict_night(request, bench.outcome.stance, warm_left=bench.outcome.warm_left)
+        after = predict_night(bench.outcome, request)
         if after.temp_c < bench.bands[NeedKey.AIR_NIGHT].low_value:
             continue
         yield Candidate(

@@ -1,0 +1,103 @@
+"""Instruments that read a hidden habitat as the household's own do: an offset that stays, a noise that does not, a place that is a little off.
+
+Figures of the errors are common practice: what such instruments are sold as, no source.
+"""
+
+import functools
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from husbandry.planning.predict import Outcome, Point
+from husbandry.planning.request import ReadingSpec
+from husbandry.simulation.truth import Truth
+from husbandry.species.needs import NeedKey
+
+PLACING_M = 0.015
+"""How far from the place that was meant a hand reads [m]."""
+DECIMALS = {NeedKey.UVI_DAY: 2}
+
+
+@dataclass
+class Kit:
+    """One household's instruments. Their offsets are drawn once, from the seed; each reading has its own noise."""
+
+    seed: int
+    infrared_sd_k: float = 0.7
+    infrared_noise_k: float = 0.4
+    probe_sd_k: float = 0.4
+    probe_noise_k: float = 0.2
+    uv_ln_sd: float = 0.095
+    uv_noise: float = 0.03
+    plug_sd: float = 0.015
+    taken: int = field(default=0)
+
+    @functools.cached_property
+    def _offsets(self) -> tuple[float, float, float, float]:
+        draw = np.random.default_rng([self.seed, 7]).standard_normal(4)
+        return (
+            float(draw[0]) * self.infrared_sd_k,
+            float(draw[1]) * self.probe_sd_k,
+            float(np.exp(draw[2] * self.uv_ln_sd)),
+            float(1 + draw[3] * self.plug_sd),
+        )
+
+    def _noise(self, count: int = 1) -> np.ndarray:
+        self.taken += 1
+        return np.random.default_rng([self.seed, 11, self.taken]).standard_normal(count)
+
+    def infrared_c(self, truth: Truth, x_m: float, y_m: float) -> float:
+        """An infrared thermometer aimed at a surface: the mean of a spot, near where it was meant [°C]."""
+        noise = self._noise(3)
+        x, y = x_m + PLACING_M * float(noise[0]), y_m + PLACING_M * float(noise[1])
+        spot = [truth.surface_c(x + dx, y + dy) for dx in (-0.015, 0.015) for dy in (-0.015, 0.015)]
+        return float(np.mean(spot)) + self._offsets[0] + self.infrared_noise_k * float(noise[2])
+
+    def probe_c(self, truth: Truth, x_m: float, z_m: float, *, night: bool = False) -> float:
+        """A shielded air probe [°C]."""
+        noise = self._noise(3)
+        there = truth.air_c(x_m + PLACING_M * float(noise[0]), z_m + PLACING_M * float(noise[1]), night=night)
+        return there + self._offsets[1] + self.probe_noise_k * float(noise[2])
+
+    def uv_index(self, truth: Truth, point: Point) -> float:
+        """A UV index meter that looks up."""
+        noise = self._noise(2)
+        near = Point(point.x_m + PLACING_M * float(noise[0]), point.y_m, point.z_m)
+        return truth.uvi(near) * self._offsets[2] * (1 + self.uv_noise * float(noise[1]))
+
+    def plug_w(self, truth: Truth, thing_id: str) -> float:
+        """A meter in the socket [W]."""
+        return truth.watts(thing_id) * self._offsets[3]
+
+    def read(self, truth: Truth, need: NeedKey, believed: Outcome, at_m: tuple[float, float, float] | None = None) -> ReadingSpec:
+        """What a keeper logs for a need: aimed where the need counts by the plan, or at another place of the box.
+
+        Raises
+        ------
+        ValueError
+            For what no instrument here shows.
+        """
+        place = Point(*at_m) if at_m is not None else None
+        if need is NeedKey.SURFACE_DAY:
+            spot = place or believed.basking
+            value, instrument = self.infrared_c(truth, spot.x_m, spot.y_m), "infrared"
+        elif need in {NeedKey.WARM_AIR_DAY, NeedKey.COOL_AIR_DAY, NeedKey.AIR_NIGHT}:
+            own = believed.cool_point if need is NeedKey.COOL_AIR_DAY else believed.warm_point
+            x, z = (place.x_m, place.z_m) if place else own
+            value, instrument = self.probe_c(truth, x, z, night=need is NeedKey.AIR_NIGHT), "probe"
+        elif need is NeedKey.UVI_DAY:
+            value, instrument = self.uv_index(truth, place or believed.basking), "uv"
+        else:
+            raise ValueError(f"no simulated instrument shows {need.value}")
+        night = need is NeedKey.AIR_NIGHT
+        room = truth.request.room.night_c if night else truth._day.enclosure.room_c
+        return ReadingSpec(
+            need=need,
+            value=round(value, DECIMALS.get(need, 1)),
+            at=truth.request.now,
+            instrument=instrument,
+            lamp_on_h=None if night else 8.0,
+            revision=truth.request.revision,
+            room_c=round(room, 1),
+            at_m=at_m,
+        )

@@ -1,0 +1,154 @@
+"""What readings told of a box, and how well the model has done here: as the page shows them."""
+
+from dataclasses import dataclass
+
+from django.utils.safestring import SafeString, mark_safe
+
+from husbandry.planning.record import Promise, Record, record
+from husbandry.planning.request import ReadingSpec
+from husbandry.planning.result import Plan, StrengthFound, Untold
+from husbandry.quantity import Kind, Units, show, to_reader
+from husbandry.species.needs import NEEDS, NeedKey
+from ridgeback.drawing.strength import strength
+from ridgeback.drawing.svg import write
+from ridgeback.habitats import wording
+from ridgeback.habitats.models import Habitat
+
+_MORE = {"envelope": ("lets out more heat", "lets out less heat"), "lengthwise": ("mixes more", "mixes less"), "upright": ("mixes more", "mixes less")}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class StrengthView:
+    """One strength as a line."""
+
+    name: str
+    words: str
+    bar: SafeString
+    far: bool
+    pointer: str
+
+
+@dataclass(frozen=True)
+class ToldView:
+    """What readings told."""
+
+    headline: str
+    narrowed: tuple[str, ...]
+    strengths: tuple[StrengthView, ...]
+    left_out: int
+
+
+@dataclass(frozen=True)
+class KeptView:
+    """A promise beside its reading."""
+
+    need: str
+    promised: str
+    read: str
+    off: str
+    inside: bool
+
+
+@dataclass(frozen=True)
+class ChangeKept:
+    """A change with what was read after it."""
+
+    revision: int
+    reason: str
+    age: str
+    rows: tuple[KeptView, ...]
+
+
+@dataclass(frozen=True)
+class RecordView:
+    """The model's record in this box."""
+
+    headline: str
+    inside: str
+    changes: tuple[ChangeKept, ...]
+
+
+def half(untold: Untold, key: NeedKey, units: Units) -> str:
+    """Half of an interval, or for UVI both its ends."""
+    kind = NEEDS[key].kind
+    if kind is Kind.UVI:
+        return f"{untold.low:.1f}–{untold.high:.1f}"
+    number, _ = to_reader((untold.high - untold.low) / 2, Kind.TEMPERATURE_DIFFERENCE, units)
+    return f"±{number:.0f}" if number >= 1.95 else f"±{number:.1f}"
+
+
+def _words(found: StrengthFound) -> str:
+    value = found.worked.value
+    off = abs(value - 1)
+    if off < 0.03:
+        return "as the model has it"
+    more, less = _MORE.get(found.slug, ("stronger than usual", "weaker than usual"))
+    return f"{more if value > 1 else less}, by {off:.0%}" if found.slug in _MORE else f"{off:.0%} {more if value > 1 else less}"
+
+
+def told_view(plan: Plan, units: Units) -> ToldView | None:
+    """What readings told; None where there were none."""
+    told = plan.calibration
+    if told is None:
+        return None
+    narrowed = []
+    for need in plan.needs:
+        before, now = told.before.get(need.key), need.predicted
+        if before is not None and now is not None and now.low is not None and now.high is not None:
+            after = Untold(value=now.value, low=now.low, high=now.high)
+            narrowed.append(f"{need.name} {half(before, need.key, units)} → {half(after, need.key, units)}")
+    rows = tuple(
+        StrengthView(
+            name=found.name[0].upper() + found.name[1:],
+            words=_words(found),
+            bar=mark_safe(write(strength(found))),
+            far=found.far,
+            pointer=f"/calibration/strengths/{n}/worked",
+        )
+        for n, found in enumerate(told.strengths)
+    )
+    states = f", in {len(told.revisions)} states of it" if len(told.revisions) > 1 else ""
+    many = f"{told.readings} readings of this box{states}" if told.readings != 1 else "one reading of this box"
+    return ToldView(f"The prediction is fitted to {many}.", tuple(narrowed), rows, told.left_out)
+
+
+def record_of(habitat: Habitat) -> Record:
+    """Promises and readings of a box; the first state, that nothing was predicted from, counts like any change."""
+    states = habitat.revisions.exclude(promised={}).order_by("-number").only("number", "reason", "made_at", "promised")[:40]
+    made = [Promise(revision=s.number, reason=s.reason, made_at=s.made_at, promised=s.promised) for s in states]
+    return record(made, [ReadingSpec.model_validate(reading.for_core()) for reading in habitat.readings.all()])
+
+
+def record_view(habitat: Habitat, units: Units, now: object) -> RecordView | None:
+    """The model's record; None before any state was read."""
+    found = record_of(habitat)
+    if not found.kept:
+        return None
+    changes = []
+    for revision in sorted({kept.revision for kept in found.kept}, reverse=True):
+        mine = [kept for kept in found.kept if kept.revision == revision]
+        rows = []
+        for kept in mine:
+            kind = NEEDS[kept.need].kind
+            if kind is Kind.UVI:
+                off = f"×{kept.read / kept.promised.value:.2f}" if kept.promised.value > 0 else ""
+            else:
+                number, unit = to_reader(kept.off, Kind.TEMPERATURE_DIFFERENCE if kind is Kind.TEMPERATURE else kind, units)
+                off = f"{number:+.1f} {unit}"
+            rows.append(
+                KeptView(
+                    NEEDS[kept.need].name,
+                    show(kept.promised.value, kind, units),
+                    show(kept.read, kind, units),
+                    off.replace("-", "−"),
+                    kept.inside,
+                )
+            )
+        first = min(mine, key=lambda kept: kept.read_at)
+        changes.append(ChangeKept(revision, mine[0].reason, wording.age(first.read_at, now), tuple(rows)))  # type: ignore[arg-type]
+    many = f"last {found.changes} states that were read" if found.changes != 1 else "one state that was read"
+    headline = f"The {many}"
+    if found.within is not None:
+        number, unit = to_reader(found.within.value, Kind.TEMPERATURE_DIFFERENCE, units)
+        headline += f": within {number:.1f} {unit} of what was promised"
+    return RecordView(headline, f"{found.inside} of {len(found.kept)} readings in the promised interval", tuple(changes))
