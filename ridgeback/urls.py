@@ -16,6 +16,7 @@ def favicon(request: HttpRequest) -> HttpResponseRedirect:
 
 urlpatterns = [
     path("", include("ridgeback.habitats.urls")),
+    path("", include("ridgeback.bench.urls")),
     path("", include("ridgeback.animals.urls")),
     path("", include("ridgeback.library.urls")),
     path("", include("ridgeback.firstrun.urls")),

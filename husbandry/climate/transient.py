@@ -98,6 +98,10 @@ class Modes:
         """The modes of a state of all nodes."""
         return np.asarray(self.vectors.T @ (temps_c / self.scale))
 
+    def to_state(self, modes: Array) -> Array:
+        """All nodes [°C] from every mode."""
+        return np.asarray(self.scale * (self.vectors @ modes))
+
     @property
     def slowest_h(self) -> float:
         """The longest time constant [h]."""

@@ -73,7 +73,7 @@ class UvSource:
         return math.hypot(*parts)
 
 
-def uvi_at(source: UvSource, x_m: Array, y_m: float, z_m: Array) -> Array:
+def uvi_at(source: UvSource, x_m: Array, y_m: float | Array, z_m: Array) -> Array:
     """UV index of one lamp on horizontal, upward-looking patches [UVI]; 0 at and above the lamp."""
     drop = source.z_m - z_m
     below = drop > 1e-3
@@ -101,7 +101,7 @@ def uvi_at(source: UvSource, x_m: Array, y_m: float, z_m: Array) -> Array:
     return np.asarray(np.where(below, source.k * geometry, 0.0))
 
 
-def total_uvi(sources: tuple[UvSource, ...], x_m: Array, y_m: float, z_m: Array) -> Array:
+def total_uvi(sources: tuple[UvSource, ...], x_m: Array, y_m: float | Array, z_m: Array) -> Array:
     """UV index of all lamps together [UVI]: irradiances add."""
     shape = np.broadcast_shapes(np.shape(x_m), np.shape(z_m))
     total = np.zeros(shape)

@@ -2,7 +2,7 @@
 
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -203,6 +203,47 @@ def _usual(box: _Box) -> tuple[Run, NDArray[np.float64]]:
     return box.clockwork.run(
         hours=24, room_c=room_c, lit=box.lit, controls=box.controls(), state=before.end, step_s=FINE_S
     ), before.end  # fmt: skip
+
+
+HALF_HOURS = 48
+
+
+def hours_of(request: Request) -> tuple[Outcome, ...]:
+    """The box at every half hour of a usual day, midnight first: temperatures as they are then, lamps as their timers have them."""
+    box = _box(request)
+    room = request.room
+
+    def room_c(hour: float) -> float:
+        return room_at(hour, room.day_c, room.night_c)
+
+    state = box.clockwork.run(
+        hours=24 * PREROLL_DAYS, room_c=room_c, lit=box.lit, controls=_dimmed(box.controls()), step_s=COARSE_S
+    ).end
+    found = []
+    for n in range(HALF_HOURS):
+        hour = n / 2
+        run = box.clockwork.run(
+            hours=0.5,
+            room_c=room_c,
+            lit=box.lit,
+            controls=_dimmed(box.controls()),
+            start_h=(hour - 0.5) % 24,
+            state=state,
+            step_s=COARSE_S,
+        )
+        state = run.end
+        powers = run.powers_w[-1] if len(run.powers_w) else np.zeros(len(box.steady.enclosure.lamps))
+        nominal = np.array([lamp.power_w for lamp in box.steady.enclosure.lamps])
+        then = replace(
+            box.steady,
+            temps_c=box.clockwork.modes.to_state(state),
+            powers_w=powers,
+            duties=powers / np.maximum(nominal, 1e-9),
+            _cache={},
+        )
+        lit = tuple(source for source in box.outcome.uv if request.thing(source.thing_id).lit_at(hour))
+        found.append(replace(box.outcome, day=then, uv=lit))
+    return tuple(found)
 
 
 def _dimmed(controls: Sequence[Control]) -> list[Control]:

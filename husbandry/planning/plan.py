@@ -103,9 +103,14 @@ def _judged(
 
 def glance(request: Request) -> Glance:
     """Right or not, without what to do about it and without food: for lists of many boxes."""
+    return glance_with_outcome(request)[0]
+
+
+def glance_with_outcome(request: Request) -> tuple[Glance, Outcome]:
+    """A glance and the physics behind it: for a drawing that follows a hand."""
     seen = _see(request)
     _, states, size, basking = _judged(request, seen, needs_only=True)
-    return Glance(animals=seen.looked.occupants, needs=states, size=size, basking=basking)
+    return Glance(animals=seen.looked.occupants, needs=states, size=size, basking=basking), seen.outcome
 
 
 def plan_with_outcome(request: Request) -> tuple[Plan, Outcome]:

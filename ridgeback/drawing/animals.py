@@ -148,3 +148,25 @@ def side_view(outline: str, left: float, ground: float, length: float, *, facing
         return [(left + (x if facing < 0 else wide - x) * length, ground - y * length) for x, y in points]
 
     return [smooth(put(leg), closed=True) for leg in legs] + [smooth(put(body), closed=True)]
+
+
+_FROM_ABOVE = (
+    (0.0, 0.12),
+    (0.05, 0.55),
+    (0.12, 0.62),
+    (0.2, 0.5),
+    (0.34, 1.0),
+    (0.48, 0.9),
+    (0.6, 0.45),
+    (0.8, 0.2),
+    (1.0, 0.05),
+)
+"""Half widths along the body, as shares of its widest: any animal from above at the size it is drawn."""
+
+
+def top_view(outline: str, left: float, middle: float, length: float) -> list[str]:
+    """Path data of an animal of `length` on the paper seen from above, its snout at the left, its spine at `middle`."""
+    wide, half = extent(outline) * length, 0.42 * tallness(outline) * length
+    upper = [(left + x * wide, middle - share * half) for x, share in _FROM_ABOVE]
+    lower = [(left + x * wide, middle + share * half) for x, share in reversed(_FROM_ABOVE)]
+    return [smooth([*upper, *lower], closed=True)]

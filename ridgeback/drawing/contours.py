@@ -1,7 +1,7 @@
 """Labelled contour lines of a field over a grid, in real lengths."""
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 from contourpy import contour_generator
@@ -12,10 +12,10 @@ Array = NDArray[np.float64]
 
 @dataclass(frozen=True)
 class Contour:
-    """One line of equal value: points (x, z) in metres."""
+    """One line of equal value: points (x, z) in metres, shape (n, 2)."""
 
     level: float
-    points: tuple[tuple[float, float], ...]
+    points: Array = field(compare=False)
 
 
 def refine(
@@ -34,9 +34,9 @@ def lines(x: Array, z: Array, values: Array, levels: list[float], *, shortest_m:
     found = []
     for level in levels:
         for part in generator.lines(level):
-            points = np.asarray(part)
+            points = np.asarray(part, dtype=np.float64)
             if len(points) > 1 and float(np.hypot(*np.diff(points, axis=0).T).sum()) >= shortest_m:
-                found.append(Contour(level, tuple((float(a), float(b)) for a, b in points)))
+                found.append(Contour(level, points))
     return found
 
 

@@ -67,6 +67,8 @@ class Group(Shape):
 
     parts: tuple["Shape", ...] = ()
     layer: str = ""
+    thing: str = ""
+    """The id of what it shows, for a hand that moves it."""
 
 
 @dataclass(frozen=True)

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from husbandry.climate.uv import total_uvi
 from husbandry.planning.predict import Outcome
 from husbandry.planning.request import Request, Thing
-from husbandry.planning.result import Plan
+from husbandry.planning.result import Glance, Plan
 from husbandry.quantity import Kind, Units, convert, default_unit, show
 from ridgeback.drawing.animals import extent, side_view, tallness
 from ridgeback.drawing.contours import Contour, even_levels, lines, refine
@@ -108,17 +108,17 @@ def front_view(plan: Plan, outcome: Outcome, units: Units, labels: Labels, paper
     inside, ground = request.box.inside_m, request.box.ground
     left, right, roof, floor = view.x(0), view.x(inside.length), view.y(inside.height), view.floor
     parts: list[Shape] = [Rect("inside", left, roof, right - left, floor - roof)]
-    animal, bounds = _animal(plan, outcome, view, units)
+    animal, bounds = animal_shapes(plan, outcome, view, units)
     dimensions, kept_free = _dimensions(plan, outcome, view, units)
-    taken: list[Rect] = [*(_thing_bounds(t, view) for t in request.things), bounds, *kept_free]
-    parts += _beams(request, outcome, view)
-    heat, uv = _overlays(outcome, view, units, taken)
+    taken: list[Rect] = [*(thing_bounds(t, view) for t in request.things), bounds, *kept_free]
+    parts += beams_shapes(request, outcome, view)
+    heat, uv = overlays(outcome, view, units, taken)
     parts += [Group("layer", layer="heat", parts=tuple(heat)), Group("layer", layer="uv", parts=tuple(uv))]
     if ground.depth_m > 0:
         parts.append(
             Rect(f"ground-{ground.material}", left, view.y(ground.depth_m), right - left, floor - view.y(ground.depth_m))
         )
-        parts += _grain(view, inside.length, ground.depth_m)
+        parts += grain_shapes(view, inside.length, ground.depth_m)
         parts.append(Line("line", view.at(0, ground.depth_m), view.at(inside.length, ground.depth_m)))
     parts.append(
         Group("layer", layer="things", parts=tuple(s for t in request.things if t.is_body for s in body_shapes(t, view)))
@@ -126,26 +126,28 @@ def front_view(plan: Plan, outcome: Outcome, units: Units, labels: Labels, paper
     parts += animal
     parts.append(
         Group(
-            "layer", layer="things", parts=tuple(s for t in request.things if not t.is_body for s in _lamp(t, view, units, roof))
+            "layer",
+            layer="things",
+            parts=tuple(s for t in request.things if not t.is_body for s in lamp_shapes(t, view, units, roof)),
         )
     )
     parts += lid_shapes(request, view)
     parts.append(Path("box", polyline([(left, roof), (left, floor), (right, floor), (right, roof)])))
-    parts += _probes(outcome, view)
+    parts += probes_shapes(outcome, view)
     parts += dimensions
     below, height = _below(plan, outcome, view, units, labels)
     parts += below
     description = (
-        f"{labels.name}, front view. Box {_length(inside.length, units)} long, {_length(inside.height, units)} high inside. "
+        f"{labels.name}, front view. Box {length_text(inside.length, units)} long, {length_text(inside.height, units)} high inside. "
         + "; ".join(
-            f"{_spoken(t)} at {_length(t.at_m[0], units)} from the left, {_length(t.at_m[2], units)} above the floor"
+            f"{_spoken(t)} at {length_text(t.at_m[0], units)} from the left, {length_text(t.at_m[2], units)} above the floor"
             for t in request.things
         )
     )
     return Drawing(paper.width, height, tuple(parts), f"{labels.name}, front view to scale", description, "sheet")
 
 
-def _length(value_m: float, units: Units) -> str:
+def length_text(value_m: float, units: Units) -> str:
     return show(value_m, Kind.LENGTH, units)
 
 
@@ -172,13 +174,13 @@ def uvi_grid(outcome: Outcome) -> tuple[Array, Array, Array]:
     return x, z, total_uvi(outcome.uv, xx, outcome.basking.y_m, zz)
 
 
-def _overlays(outcome: Outcome, view: View, units: Units, taken: list[Rect]) -> tuple[list[Shape], list[Shape]]:
+def overlays(outcome: Outcome, view: View, units: Units, taken: list[Rect]) -> tuple[list[Shape], list[Shape]]:
     """Isotherms at round numbers of the reader's degrees, and UVI lines at fixed levels."""
     x, z, air = air_grid(outcome)
     unit = default_unit(Kind.TEMPERATURE, units)
     low, high = (_reader_degrees(float(v), units) for v in (air.min(), air.max()))
     levels = [convert(v, Kind.TEMPERATURE, unit) for v in even_levels(low, high, 4 if view.paper.narrow else 7)]
-    heat = _lines(
+    heat = contour_shapes(
         lines(x, z, air, levels, shortest_m=0.15),
         view,
         "isotherm",
@@ -190,7 +192,7 @@ def _overlays(outcome: Outcome, view: View, units: Units, taken: list[Rect]) -> 
     if outcome.uv:
         x, z, index = uvi_grid(outcome)
         wanted = UVI_LEVELS[1::2] if view.paper.narrow else UVI_LEVELS
-        uv = _lines(
+        uv = contour_shapes(
             lines(x, z, index, wanted, shortest_m=0.2),
             view,
             "uvi-line",
@@ -205,15 +207,15 @@ def _reader_degrees(value_c: float, units: Units) -> float:
     return round(value_c * 9 / 5 + 32, 1) if units.temperature == "f" else round(value_c, 1)
 
 
-def _lines(
+def contour_shapes(
     contours: list[Contour], view: View, role: str, tag: str, words: Callable[[float], str], taken: list[Rect]
 ) -> list[Shape]:
     """Contours with one label each, put where it covers nothing."""
     drawn: list[Shape] = []
     tags: list[Shape] = []
     for contour in contours:
-        points = [view.at(a, b) for a, b in contour.points]
-        drawn.append(Path(role, polyline(_thin(points))))
+        points = _thinned(contour.points * (view.scale, -view.scale) + (view.left, view.floor))
+        drawn.append(Path(role, polyline(points)))
         if length_of(points) < 40:
             continue
         label = words(contour.level)
@@ -231,19 +233,18 @@ def _lines(
     return drawn + tags
 
 
-def _thin(points: list[Place]) -> list[Place]:
-    """Without points that would not be seen."""
-    kept = [points[0]]
-    for point in points[1:-1]:
-        if math.dist(point, kept[-1]) >= 4:
-            kept.append(point)
-    return [*kept, points[-1]]
+def _thinned(points: Array) -> list[Place]:
+    """Places on the paper without those that would not be seen: about every fourth unit of the way."""
+    way = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
+    kept = np.diff(np.floor(way / 4), prepend=-1) > 0
+    kept[-1] = True
+    return [(float(x), float(y)) for x, y in points[kept].tolist()]
 
 
 # --- what is in the box -------------------------------------------------------------------------------------------------
 
 
-def _thing_bounds(thing: Thing, view: View) -> Rect:
+def thing_bounds(thing: Thing, view: View) -> Rect:
     x, _, z = thing.at_m
     if thing.is_tube:
         half = (thing.length_m or 0.5) / 2
@@ -259,7 +260,7 @@ def _thing_bounds(thing: Thing, view: View) -> Rect:
     return Rect("", view.x(x) - 30, view.y(z) - 44, 60, 52)
 
 
-def _beams(request: Request, outcome: Outcome, view: View) -> list[Shape]:
+def beams_shapes(request: Request, outcome: Outcome, view: View) -> list[Shape]:
     """The half-power cone of each beam lamp, down to what it meets."""
     found: list[Shape] = []
     for lamp in outcome.day.enclosure.lamps:
@@ -283,7 +284,7 @@ def _beams(request: Request, outcome: Outcome, view: View) -> list[Shape]:
     return found
 
 
-def _grain(view: View, length_m: float, depth_m: float) -> list[Shape]:
+def grain_shapes(view: View, length_m: float, depth_m: float) -> list[Shape]:
     """A few specks, so that the ground reads as ground without colour. Placed by arithmetic: the same sheet is the same file."""
     found: list[Shape] = []
     rows = max(1, int(depth_m * view.scale / 11))
@@ -340,7 +341,7 @@ def _path(left: float, top: float, steps: list[tuple[str | float, ...]], width: 
     return "".join(out) + "Z"
 
 
-def _lamp(thing: Thing, view: View, units: Units, roof: float) -> list[Shape]:
+def lamp_shapes(thing: Thing, view: View, units: Units, roof: float) -> list[Shape]:
     x, y = view.at(thing.at_m[0], thing.at_m[2])
     small = view.paper.narrow
     watts = f"{thing.power_w:g} W" if thing.power_w else ""
@@ -352,7 +353,7 @@ def _lamp(thing: Thing, view: View, units: Units, roof: float) -> list[Shape]:
         percent = {"t5_6": "T5 5–6 %", "t5_12": "T5 10–12 %", "t5_14": "T5 14 %", "t8_6": "T8 5–6 %", "t8_12": "T8 10–12 %"}[
             thing.kind
         ]
-        label = percent if small else f"{percent} · {_length(thing.length_m or 0, units)}"
+        label = percent if small else f"{percent} · {length_text(thing.length_m or 0, units)}"
         parts.append(Text("tube-words", x, y + 4, label, "middle"))
         return parts
     w, h = (9.0, 17.0) if small else (14.0, 28.0)
@@ -389,7 +390,7 @@ def lid_shapes(request: Request, view: View) -> list[Shape]:
     ]
 
 
-def _animal(plan: Plan, outcome: Outcome, view: View, units: Units) -> tuple[list[Shape], Rect]:
+def animal_shapes(plan: Plan | Glance, outcome: Outcome, view: View, units: Units) -> tuple[list[Shape], Rect]:
     """The largest animal at its true length, basking; and the place it takes."""
     animal = max(plan.animals, key=lambda a: a.length_m)
     profile = outcome.request.profiles[animal.species]
@@ -400,12 +401,12 @@ def _animal(plan: Plan, outcome: Outcome, view: View, units: Units) -> tuple[lis
     left = min(max(middle - 0.42 * wide, view.x(0) + 4), view.x(outcome.box.length_m) - 4 - wide)
     left = max(left, view.x(0) - max(0.0, wide - outcome.box.length_m * view.scale))
     stands = view.y(plan.basking.z_m - outcome.back_m)
-    title = f"{animal.name or animal.common_name}, {_length(animal.length_m, units)}"
+    title = f"{animal.name or animal.common_name}, {length_text(animal.length_m, units)}"
     drawn = tuple(Path("animal", d) for d in side_view(outline, left, stands, length))
     return [Group("animal-group", title=title, parts=drawn)], Rect("", left, stands - tall, wide, tall)
 
 
-def _probes(outcome: Outcome, view: View) -> list[Shape]:
+def probes_shapes(outcome: Outcome, view: View) -> list[Shape]:
     """Where end air is predicted and should be measured."""
     return [
         Circle("probe", *view.at(*place), 4.5, title=title)
@@ -416,7 +417,7 @@ def _probes(outcome: Outcome, view: View) -> list[Shape]:
 # --- dimensions, scale bar, title block -----------------------------------------------------------------------------------
 
 
-def _dimension(a: Place, b: Place, words: str) -> list[Shape]:
+def dimension_shapes(a: Place, b: Place, words: str) -> list[Shape]:
     """A dimension line with ticks and its number in a gap of its own."""
     flat = abs(a[1] - b[1]) < 0.5
     mx, my = (a[0] + b[0]) / 2, (a[1] + b[1]) / 2
@@ -436,14 +437,14 @@ def _dimensions(plan: Plan, outcome: Outcome, view: View, units: Units) -> tuple
     roof = view.y(inside.height)
     narrow = view.paper.narrow
     over = min([roof] + [view.y(t.at_m[2]) - _head(t, view.paper) for t in outcome.request.things if t.above_lid])
-    parts = _dimension((view.x(0), over - 24), (view.x(inside.length), over - 24), _length(inside.length, units))
+    parts = dimension_shapes((view.x(0), over - 24), (view.x(inside.length), over - 24), length_text(inside.length, units))
     side = 20 if narrow else 34
-    parts += _dimension(
+    parts += dimension_shapes(
         (view.x(0) - side, roof), (view.x(0) - side, view.floor), show(inside.height, Kind.LENGTH, units, unit=False)
     )
     if depth * view.scale > 14:
         right = view.x(inside.length) + (16 if narrow else 24)
-        parts += _dimension((right, view.y(depth)), (right, view.floor), show(depth, Kind.LENGTH, units, unit=False))
+        parts += dimension_shapes((right, view.y(depth)), (right, view.floor), show(depth, Kind.LENGTH, units, unit=False))
     slab = outcome.day.hottest_slab()
     if slab is not None and not narrow and outcome.stance.perch is None:
         surface = outcome.day.enclosure.slabs[slab]
@@ -452,7 +453,7 @@ def _dimensions(plan: Plan, outcome: Outcome, view: View, units: Units) -> tuple
             lamp = min(lamps, key=lambda item: abs(item.x_m - surface.x_m))
             x = view.x(min(lamp.x_m + 0.13, inside.length - 0.03))
             words = show(lamp.z_m - surface.top_m, Kind.LENGTH, units, unit=False)
-            parts += _dimension((x, view.y(lamp.z_m)), (x, view.y(surface.top_m)), words)
+            parts += dimension_shapes((x, view.y(lamp.z_m)), (x, view.y(surface.top_m)), words)
             free.append(Rect("", x - 18, (view.y(lamp.z_m) + view.y(surface.top_m)) / 2 - 12, 36, 24))
     return [Group("dimensions", parts=tuple(parts))], free
 
@@ -477,7 +478,7 @@ def _below(plan: Plan, outcome: Outcome, view: View, units: Units, labels: Label
         )
     )
     parts.append(Text("words-soft", view.x(0), top + 22, "0"))
-    parts.append(Text("words-soft", end, top + 22, _length(count * step, units), "end"))
+    parts.append(Text("words-soft", end, top + 22, length_text(count * step, units), "end"))
     if paper.narrow:
         return parts, top + 30
     width, height = 330.0, 54.0

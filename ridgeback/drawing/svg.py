@@ -1,6 +1,7 @@
 """The one writer of SVG. On the page roles become classes, so that themes and print decide the look; for export they become attributes."""
 
 import itertools
+from collections.abc import Iterable
 from functools import singledispatch
 from typing import Literal
 from xml.sax.saxutils import escape, quoteattr
@@ -56,6 +57,12 @@ LOOK: dict[str, str] = {
     "stale": 'fill="none" stroke="#6a6355" stroke-width="1.4"',
     "floor": 'fill="none" stroke="#23211c" stroke-width="1.6" stroke-dasharray="2 2"',
 }
+
+
+def inner(parts: Iterable[Shape]) -> str:
+    """Shapes alone, to be put into a drawing that is on the page already."""
+    return "".join(_shape(part, "page") for part in parts)
+
 
 _ids = itertools.count(1)
 
@@ -134,5 +141,6 @@ def _(shape: Text, mode: Mode) -> str:
 @_shape.register
 def _(shape: Group, mode: Mode) -> str:
     layer = f" data-layer={quoteattr(shape.layer)}" if shape.layer and mode == "page" else ""
+    layer += f" data-thing={quoteattr(shape.thing)}" if shape.thing and mode == "page" else ""
     title = f"<title>{escape(shape.title)}</title>" if shape.title else ""
     return f"<g{_look(shape, mode)}{layer}>{title}{''.join(_shape(part, mode) for part in shape.parts)}</g>"

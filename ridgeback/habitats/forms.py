@@ -11,12 +11,13 @@ from django.utils import timezone
 from husbandry.box.equipment import HEATERS, MATERIALS, MESHES, UV_LAMPS
 from husbandry.errors import DocumentError
 from husbandry.planning.changes import thing_name
-from husbandry.planning.request import HEATER_KINDS, TUBE_KINDS, Earlier, Request, Thing
+from husbandry.planning.request import HEATER_KINDS, TUBE_KINDS, Request, Thing
 from husbandry.quantity import Kind, Plausible, Units
 from husbandry.species.profile import Profile
 from husbandry.species.schools import QUESTIONS
 from ridgeback.fields import QuantityField
-from ridgeback.habitats.models import EARLIER_MOST, Habitat
+from ridgeback.habitats.models import Habitat
+from ridgeback.habitats.trying import as_tried
 from ridgeback.habitats.wording import sentence
 from ridgeback.schooling import chosen_schools, school_field
 
@@ -221,12 +222,7 @@ class BenchForm(forms.Form):
             tried = self.habitat.request_at(
                 self.now, self._spec(cleaned), room=self._room(cleaned), animals=self._animals(cleaned)
             )
-            if (tried.box, tried.things) != (self.kept.box, self.kept.things):
-                # Another box: what was measured in this one does not speak for it.
-                stood = Earlier(revision=self.kept.revision, box=self.kept.box, things=self.kept.things)
-                earlier = (*self.kept.earlier, stood)[-EARLIER_MOST:]
-                tried = tried.model_copy(update={"revision": self.kept.revision + 1, "earlier": earlier})
-            self.request_ = tried
+            self.request_ = as_tried(tried, self.kept)
         except DocumentError as why:
             for problem in why.problems:
                 self.add_error(self._field_of(problem.pointer), sentence(problem.reason))

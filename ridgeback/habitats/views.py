@@ -10,9 +10,11 @@ from django.http import Http404, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_GET, require_safe
 
-from husbandry.planning.request import to_data
+from husbandry.errors import EntryError
+from husbandry.planning.request import BoxSpec, to_data
 from husbandry.planning.result import Plan
-from husbandry.quantity import METRIC
+from husbandry.quantity import METRIC, Kind
+from husbandry.quantity import read as read_entry
 from husbandry.readings import INSTRUMENTS
 from husbandry.species.needs import NEEDS, NeedKey
 from husbandry.worked import Worked
@@ -81,6 +83,7 @@ def _page(
         zone=habitat.room.time_zone,
         now=now(),
         box=bench.kept.box,
+        initial={name: request.GET[name][:60] for name in ("from_left", "above_floor") if name in request.GET},
     )
     context = {
         "habitat": habitat,
@@ -316,15 +319,29 @@ def add_reading(request: KeeperRequest, pk: int) -> HttpResponse:
     return HttpResponseRedirect(f"/habitats/{pk}/#needs")
 
 
+def _spot(request: KeeperRequest, box: BoxSpec) -> tuple[float, float, float] | None:
+    """A place that was clicked on the bench, kept inside the box [m]."""
+    try:
+        x, z = (
+            read_entry(request.POST.get(name, "")[:60], Kind.LENGTH, request.units).value for name in ("from_left", "above_floor")
+        )
+    except EntryError:
+        return None
+    inside = box.inside_m
+    return min(max(x, 0.0), inside.length), inside.depth / 2, min(max(z, 0.0), inside.height)
+
+
 @posted
 @lived_in
 def simulate(request: KeeperRequest, pk: int) -> HttpResponse:
     """A round with the demo household's simulated instruments; 404 for a box that is real."""
     habitat = own_habitat(request, pk)
-    made = planned(habitat.request_at(now())).plan
+    kept = habitat.request_at(now())
+    made = planned(kept).plan
     keys = [need.key for need in made.needs if need.key in ROUND]
+    place = _spot(request, kept.box)
     try:
-        read = take_readings(habitat, keys, keeper=request.user, now=now())
+        read = take_readings(habitat, [NeedKey.WARM_AIR_DAY] if place else keys, keeper=request.user, now=now(), at_m=place)
     except LookupError:
         raise Http404 from None
     said = ", ".join(f"{NEEDS[one.need].name.lower()} {wording.value_of(one.need, one.value, request.units)}" for one in read)

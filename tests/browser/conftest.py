@@ -58,7 +58,7 @@ def opened(chromium: Browser, live_server: Any, troubles: list[str], **context: 
 @pytest.fixture
 def page(chromium: Browser, live_server: Any, troubles: list[str]) -> Iterator[Page]:
     """The demo's list of boxes at a desk."""
-    demo.load(timezone.now())
+    demo.load(timezone.now(), beginnings=False)
     made = opened(chromium, live_server, troubles)
     yield made
     made.context.close()
@@ -68,7 +68,7 @@ def page(chromium: Browser, live_server: Any, troubles: list[str]) -> Iterator[P
 @pytest.fixture
 def phone(chromium: Browser, live_server: Any, troubles: list[str]) -> Iterator[Page]:
     """The same on a phone."""
-    demo.load(timezone.now())
+    demo.load(timezone.now(), beginnings=False)
     made = opened(chromium, live_server, troubles, viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
     yield made
     made.context.close()

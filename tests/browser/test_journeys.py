@@ -141,7 +141,7 @@ def test_on_the_phone_nothing_runs_off_the_side(phone: Page) -> None:
 @pytest.mark.parametrize("scheme", ["light", "dark"])
 @pytest.mark.parametrize("width", [1280, 390])
 def test_axe_finds_nothing_serious(chromium: Browser, live_server: Any, troubles: list[str], scheme: str, width: int) -> None:
-    demo.load(timezone.now())
+    demo.load(timezone.now(), beginnings=False)
     page = opened(chromium, live_server, troubles, color_scheme=scheme, viewport={"width": width, "height": 844})
     found = serious(page)
     go(page, "Pip’s box")

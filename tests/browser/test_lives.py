@@ -83,7 +83,7 @@ PLACES = (
 @pytest.mark.parametrize("scheme", ["light", "dark"])
 @pytest.mark.parametrize("width", [1280, 390])
 def test_axe_finds_nothing_serious(chromium: Browser, live_server: Any, troubles: list[str], scheme: str, width: int) -> None:
-    demo.load(timezone.now())
+    demo.load(timezone.now(), beginnings=False)
     tasks.work_out_lives(Household.objects.get().pk)
     page = opened(chromium, live_server, troubles, color_scheme=scheme, viewport={"width": width, "height": 844})
     found = []

@@ -40,7 +40,10 @@ def test_the_four_stories_of_the_demo(client: Client, household: Household) -> N
     assert (
         stories["Pip’s box"].first.problem.startswith("Surface") and "Lower the halogen flood" in stories["Pip’s box"].first.title
     )
-    assert stories["Sable’s box"].first.problem.startswith("UV index") and "new one of its kind" in stories["Sable’s box"].first.title
+    assert (
+        stories["Sable’s box"].first.problem.startswith("UV index")
+        and "new one of its kind" in stories["Sable’s box"].first.title
+    )
     assert "Move to a box of" in stories["Fathom’s box"].first.title
     assert {name for name, view in stories.items() if not view.size.enough} == {"Fathom’s box"}
 

@@ -1,0 +1,75 @@
+"""A step of a drag on the bench: from the posted JSON to the answer, against the bare physics.
+
+    ./start in another shell (its demo is asked), or any DATABASE_URL with the demo household; then
+    DJANGO_SETTINGS_MODULE=ridgeback.settings.local .venv/bin/python -m benchmarks.bench
+
+Targets: 95 of 100 steps under 60 ms for one user; the ranked changes within 400 ms.
+"""
+
+import json
+import os
+
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "ridgeback.settings.local")
+
+import django
+
+import husbandry  # noqa: F401  # one BLAS thread, before numpy
+
+django.setup()
+
+from django.test import Client  # noqa: E402
+from django.utils import timezone  # noqa: E402
+
+from benchmarks.timing import Timed, table, timed  # noqa: E402
+from husbandry.planning.looking import look  # noqa: E402
+from husbandry.planning.plan import glance, plan  # noqa: E402
+from husbandry.planning.predict import predict  # noqa: E402
+from ridgeback.bench.asking import sealed  # noqa: E402
+from ridgeback.habitats.models import Habitat  # noqa: E402
+from ridgeback.keepers.models import Keeper  # noqa: E402
+
+
+def main() -> int:
+    """Measure and print."""
+    client = Client(HTTP_HOST="127.0.0.1")
+    client.force_login(Keeper.objects.get(username="demo"))
+    habitat = Habitat.objects.for_planning().get(name="Pip’s box")
+    assert habitat.head is not None
+    spec = habitat.head.spec
+    seal = sealed(habitat, timezone.now())
+    counted = 0
+    told = 0
+
+    def post(part: str) -> None:
+        nonlocal counted, told
+        state = json.loads(json.dumps({"box": spec["box"], "things": spec["things"]}))
+        counted += 1
+        state["things"][0]["at_m"][2] = round(0.40 + 0.0001 * counted, 4)
+        response = client.post(
+            f"/habitats/{habitat.pk}/bench/{part}/",
+            json.dumps({"seal": seal, "state": state, "chosen": "lamp-1", "hour": None}),
+            content_type="application/json",
+        )
+        assert response.status_code == 200, response.content
+        told = len(response.content)
+
+    request = habitat.request_at(timezone.now())
+    stance = look(request).stance(request)
+    reference = timed("bare physics: day, night and UV of the box", lambda: predict(request, stance), 60)
+    step = timed("one step, posted to answered", lambda: post("step"), 100)
+    print(f"a step answers with {told} bytes\n")
+    changes: Timed = timed("the ranked changes", lambda: post("changes"), 12)
+    met = table(
+        reference,
+        [
+            (timed("the same with needs and verdicts", lambda: glance(request), 60), None),
+            (step, 60.0),
+            (timed("a plan in the core", lambda: plan(request), 10), None),
+            (changes, 400.0),
+        ],
+    )
+    return 0 if met and step.p95_ms <= 60 else 1
+
+
+if __name__ == "__main__":
+    raise SystemExit(main())

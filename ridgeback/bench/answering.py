@@ -1,0 +1,202 @@
+"""What the bench answers: the drawing of a tried box, its needs, what is wrong with it and what can be typed."""
+
+import functools
+import json
+from dataclasses import dataclass
+from typing import Any
+
+from django.template.loader import render_to_string
+
+from husbandry.box.equipment import HEATERS, UV_LAMPS
+from husbandry.errors import Problem
+from husbandry.planning.changes import thing_name
+from husbandry.planning.day import HALF_HOURS, hours_of
+from husbandry.planning.placing import clashes
+from husbandry.planning.plan import glance_with_outcome
+from husbandry.planning.predict import Outcome
+from husbandry.planning.request import Request, Thing, from_data
+from husbandry.planning.result import Glance
+from husbandry.quantity import Kind, Units, show
+from husbandry.species.needs import NEEDS, NeedKey
+from ridgeback.bench.asking import Asked, Row, rows_of
+from ridgeback.drawing import gauge, workbench
+from ridgeback.drawing.sheet import air_grid, uvi_grid
+from ridgeback.drawing.svg import inner, write
+from ridgeback.habitats import wording
+
+KINDS: tuple[tuple[str, tuple[str, ...]], ...] = (
+    (
+        "Heat",
+        ("halogen_flood", "halogen_spot", "incandescent_reflector", "infrared_projector", "ceramic_emitter", "infrared_panel"),
+    ),
+    ("Ultraviolet", ("t5_6", "t5_12", "t5_14", "t8_6", "t8_12", "uv_flood")),
+    ("Furniture", ("slab", "hide", "dish", "branch")),
+)
+STEMS = {"slab": "stone", "hide": "hide", "dish": "dish", "branch": "branch"}
+SIZES = {"slab": (0.3, 0.25, 0.03), "hide": (0.2, 0.16, 0.1), "dish": (0.14, 0.12, 0.03), "branch": (0.4, 0.04, 0.04)}
+
+
+def catalogue(request: Request) -> list[dict[str, Any]]:
+    """What can be put into this box: each with a sound place to begin from."""
+    inside, ground = request.box.inside_m, request.box.ground.depth_m
+    timed = next((t for t in request.things if t.on and t.off), None)
+    times = {"on": timed.on, "off": timed.off} if timed else {"on": "08:00", "off": "20:00"}
+    middle = [round(inside.length / 2, 3), round(inside.depth / 2, 3)]
+    groups = []
+    for title, kinds in KINDS:
+        items = []
+        for kind in kinds:
+            thing: dict[str, Any] = {"kind": kind, "at_m": [*middle, round(inside.height - 0.05, 3)]}
+            if kind in SIZES:
+                size = [
+                    min(SIZES[kind][0], inside.length),
+                    min(SIZES[kind][1], inside.depth),
+                    min(SIZES[kind][2], inside.height - ground),
+                ]
+                thing |= {"size_m": [round(s, 3) for s in size], "at_m": [*middle, ground]}
+                if kind == "branch":
+                    thing["at_m"] = [*middle, round(ground + 0.4 * (inside.height - ground), 3)]
+            elif kind in UV_LAMPS and UV_LAMPS[kind].is_tube:
+                fitting = [pair for pair in UV_LAMPS[kind].lengths if pair[1] <= inside.length]
+                if not fitting:
+                    continue
+                watts, length = min(fitting, key=lambda pair: abs(pair[1] - 0.55 * inside.length))
+                thing |= {"power_w": watts, "length_m": length, "hours_run": 100, **times}
+            else:
+                sold = HEATERS[kind].watts
+                thing |= {"power_w": sold[len(sold) // 3], **times}
+                if kind in UV_LAMPS:
+                    thing["hours_run"] = 100
+            named = thing_name(Thing.model_validate({"id": "x", **thing}))
+            stem = STEMS.get(kind, "tube" if kind in UV_LAMPS and UV_LAMPS[kind].is_tube else "lamp")
+            items.append({"label": named, "stem": stem, "thing": thing})
+        groups.append({"title": title, "items": items})
+    return groups
+
+
+@dataclass(frozen=True)
+class NeedLine:
+    """A need beside the bench."""
+
+    name: str
+    value: str
+    interval: str
+    direction: str
+    verdict: str
+    svg: str
+
+
+def _need_lines(seen: Glance, units: Units) -> list[NeedLine]:
+    found = []
+    for need in seen.needs:
+        speaks = need.measured if need.verdict.speaks == "measured" else None
+        value = speaks.value if speaks is not None else need.predicted.value if need.predicted else None
+        found.append(
+            NeedLine(
+                name=f"{need.name}{' at night' if need.phase == 'night' and 'ight' not in need.name else ''}",
+                value=show(value, NEEDS[need.key].kind, units) if value is not None else "",
+                interval=wording.interval(need, units) if speaks is None else "",
+                direction=need.verdict.direction,
+                verdict=wording.verdict(need, units),
+                svg=write(gauge.small(need, units)),
+            )
+        )
+    return found
+
+
+def _shown(thing: Thing, row: Row, units: Units) -> str:
+    """A number of a thing as its field shows it."""
+    data: Any = thing.model_dump(mode="json")
+    for step in row.path.split("/"):
+        data = data[int(step)] if isinstance(data, list) else (data or {}).get(step)
+        if data is None:
+            return ""
+    return f"{data:g}" if row.kind is None else show(float(data), row.kind, units, digits=1 if row.kind is Kind.LENGTH else None)
+
+
+def panel(request: Request | None, asked: Asked, units: Units) -> str:
+    """The chosen thing's numbers, each to be typed."""
+    things = request.things if request is not None else _loose(asked.state)
+    thing = next((t for t in things if t.id == asked.chosen), None)
+    if thing is None:
+        return ""
+    rows = [{"row": row, "value": _shown(thing, row, units), "id": "n-" + row.path.replace("/", "-")} for row in rows_of(thing)]
+    return render_to_string("bench/panel.html", {"thing": thing, "name": thing_name(thing), "rows": rows})
+
+
+def _loose(state: dict[str, Any]) -> list[Thing]:
+    """The things of a box that is not sound, as far as each is a thing."""
+    found = []
+    for data in state["things"] if isinstance(state.get("things"), list) else []:
+        try:
+            found.append(Thing.model_validate(data))
+        except ValueError:
+            continue
+    return found
+
+
+def _thing_of(problem: Problem, things: list[Any]) -> str:
+    parts = problem.pointer.split("/")
+    if len(parts) > 2 and parts[1] == "things" and parts[2].isdigit() and int(parts[2]) < len(things):
+        named = things[int(parts[2])]
+        return str(named.get("id", "")) if isinstance(named, dict) else ""
+    return ""
+
+
+def _marks(problems: tuple[Problem, ...], things: list[Any], stops: bool) -> list[dict[str, Any]]:
+    return [{"thing": _thing_of(p, things), "text": wording.sentence(p.reason), "stops": stops} for p in problems]
+
+
+@functools.lru_cache(maxsize=6)
+def _hours(text: str) -> tuple[Outcome, ...]:
+    """A day's half hours, remembered while the slider is moved."""
+    return hours_of(from_data(json.loads(text)))
+
+
+def answer(asked: Asked, units: Units) -> dict[str, Any]:
+    """The bench's answer, as JSON values."""
+    listed = asked.state.get("things")
+    things: list[Any] = listed if isinstance(listed, list) else []
+    found: dict[str, Any] = {"typed_wrong": asked.typed_wrong, "state": asked.state, "panel": panel(asked.request, asked, units)}
+    if asked.request is None:
+        return {**found, "sound": False, "problems": _marks(asked.problems, things, True)}
+    seen, outcome = glance_with_outcome(asked.request)
+    beside = tuple(clashes(asked.request, units))
+    marked = {_thing_of(problem, things) for problem in beside}
+    drawn, moment = outcome, "lamps on, settled"
+    if asked.hour is not None:
+        n = round(asked.hour * 2) % HALF_HOURS
+        drawn = _hours(asked.request.model_dump_json(exclude_none=True))[n]
+        moment = _moment(drawn, n / 2, units)
+    return {
+        **found,
+        "sound": True,
+        "problems": _marks(beside, things, False),
+        "shapes": inner(workbench.shapes(seen, drawn, units, marked, asked.chosen)),
+        "height": workbench.layout(asked.request).height,
+        "paper": workbench.paper_data(asked.request),
+        "moment": moment,
+        "needs": render_to_string("bench/needs.html", {"needs": _need_lines(seen, units), "size": seen.size}),
+        "fields": fields(drawn, units),
+    }
+
+
+def _moment(then: Outcome, hour: float, units: Units) -> str:
+    """What it is like at an hour, in words."""
+    named = ((NeedKey.SURFACE_DAY, "surface"), (NeedKey.WARM_AIR_DAY, "warm air"), (NeedKey.COOL_AIR_DAY, "cool air"))
+    said = [f"{name} {show(value, Kind.TEMPERATURE, units)}" for key, name in named if (value := then.centre(key)) is not None]
+    return f"{int(hour):02d}:{'30' if hour % 1 else '00'}: {', '.join(said)}, UVI {then.uvi().uvi:.1f}"
+
+
+def fields(outcome: Outcome, units: Units) -> dict[str, Any]:
+    """Coarse grids for the read-out at the pointer."""
+    x, z, air = air_grid(outcome)
+    _, _, uvi = uvi_grid(outcome)
+    fahrenheit = units.temperature == "f"
+    shown = (air * 9 / 5 + 32 if fahrenheit else air)[::4, ::3]
+    return {
+        "air": [[round(float(v), 1) for v in row] for row in shown],
+        "uvi": [[round(float(v), 1) for v in row] for row in uvi[::4, ::3]],
+        "unit": "°F" if fahrenheit else "°C",
+        "ground": float(z[0]), "length": float(x[-1]), "height": float(z[-1]), "depth": outcome.box.depth_m,
+    }  # fmt: skip

@@ -1,0 +1,565 @@
+/* The bench: a box moved with the hand. The hand moves at once; the server answers with fields and needs, one question at a time, late answers dropped. */
+"use strict";
+
+(() => {
+  const root = document.querySelector("[data-workbench]");
+  if (!root) return;
+  const begin = JSON.parse(document.getElementById("bench-begin").textContent);
+  const one = (name) => root.querySelector(`[data-${name}]`);
+  const paper = one("paper");
+  const token = root.querySelector("[name=csrfmiddlewaretoken]").value;
+  const FINE_M = begin.inches ? 0.0127 : 0.01;
+  const COARSE_M = begin.inches ? 0.0508 : 0.05;
+  const SNAP_M = 0.015;
+  const REST_MS = 160;
+  const copy = (value) => JSON.parse(JSON.stringify(value));
+  const round = (value) => Math.round(value * 10000) / 10000;
+  const STORE = `bench-${begin.step}`;
+
+  let state = copy(begin.state);
+  const kept = JSON.stringify(begin.state);
+  let keptAnswer = begin;
+  let answered = begin;
+  let chosen = "";
+  let hour = null;
+  let past = [];
+  let future = [];
+  let offered = [];
+
+  /* --- asking: at most one question under way; the newest state is asked next; an answer to an old one is never painted over a newer --- */
+  let asking = false;
+  let wanted = false;
+  let number = 0;
+  let painted = 0;
+  let typed = null;
+  let resting = 0;
+  let drag = null;
+
+  async function post(address, extra, headers) {
+    return fetch(address, {
+      method: "POST",
+      headers: { "Content-Type": "application/json", "X-CSRFToken": token, ...headers },
+      body: JSON.stringify({ seal: begin.seal, state, chosen, hour, ...extra }),
+    });
+  }
+
+  async function ask() {
+    if (asking) {
+      wanted = true;
+      return;
+    }
+    asking = true;
+    wanted = false;
+    const mine = ++number;
+    const text = JSON.stringify(state);
+    const extra = typed ? { typed } : {};
+    const asTyped = typed;
+    typed = null;
+    try {
+      const response = await post(begin.step, extra);
+      if (!response.ok) throw new Error(String(response.status));
+      const found = await response.json();
+      if (mine > painted) {
+        painted = mine;
+        if (asTyped && JSON.stringify(state) === text && !found.typed_wrong && found.state && JSON.stringify(found.state) !== text) {
+          remember();
+          state = found.state;
+          store();
+        }
+        paint(found);
+      }
+    } catch {
+      say("No answer: the drawing is the last one that was worked out. Move something to ask again.");
+    }
+    asking = false;
+    if (wanted || typed) ask();
+    else settle();
+  }
+
+  function settle() {
+    clearTimeout(resting);
+    if (drag || asking || wanted) return;
+    resting = setTimeout(askChanges, REST_MS);
+  }
+
+  async function askChanges() {
+    const text = JSON.stringify(state);
+    const response = await post(begin.changes, {});
+    if (!response.ok || text !== JSON.stringify(state)) return;
+    const found = await response.json();
+    if (text !== JSON.stringify(state)) return;
+    offered = found.states;
+    one("changes").innerHTML = found.html;
+    one("changes").classList.remove("soft");
+  }
+
+  /* --- painting --- */
+  function paint(found) {
+    if (found.sound) {
+      answered = found;
+      paper.innerHTML = found.shapes;
+      paper.setAttribute("viewBox", `0 0 ${paper.viewBox.baseVal.width} ${Math.round(found.height)}`);
+      one("needs").innerHTML = found.needs;
+      one("moment").textContent = found.moment;
+      follow();
+    }
+    paper.classList.toggle("void", !found.sound);
+    one("needs").classList.toggle("void", !found.sound);
+    if (!found.sound) one("needs").innerHTML = '<p class="verdict below">Nothing is predicted for a box like this: see what is marked.</p>';
+    const list = one("problems");
+    list.replaceChildren(
+      ...found.problems.map((problem) => {
+        const item = document.createElement("li");
+        item.textContent = problem.text;
+        item.className = problem.stops ? "stops" : "";
+        if (problem.thing) item.dataset.thing = problem.thing;
+        return item;
+      }),
+    );
+    for (const group of paper.querySelectorAll("[data-thing]")) {
+      group.classList.toggle("marked", found.problems.some((problem) => problem.thing === group.dataset.thing));
+    }
+    const focused = document.activeElement && document.activeElement.dataset ? document.activeElement.dataset.path : "";
+    const unsent = document.activeElement && document.activeElement.matches("[data-path]") && document.activeElement.dataset.dirty;
+    if (!unsent) {
+      if (!found.typed_wrong) one("panel").innerHTML = found.panel;
+      if (focused) one("panel").querySelector(`[data-path="${focused}"]`)?.focus();
+    }
+    const wrong = one("typed-wrong");
+    if (wrong) wrong.textContent = found.typed_wrong;
+    listThings();
+    buttons();
+    document.documentElement.dataset.painted = String(painted);
+  }
+
+  /* What moved since the answer that is painted is shown where it is now. */
+  function follow() {
+    const were = new Map((answered.state.things || []).map((thing) => [thing.id, thing]));
+    const scale = answered.paper.scale;
+    for (const group of paper.querySelectorAll("[data-thing]")) {
+      const now = state.things.find((thing) => thing.id === group.dataset.thing);
+      const was = were.get(group.dataset.thing);
+      if (!now || !was) {
+        group.classList.toggle("gone", !now);
+        continue;
+      }
+      const top = isTop(group);
+      const dx = (now.at_m[0] - was.at_m[0]) * scale;
+      const dy = -(top ? now.at_m[1] - was.at_m[1] : now.at_m[2] - was.at_m[2]) * scale;
+      if (dx || dy) group.setAttribute("transform", `translate(${dx.toFixed(1)},${dy.toFixed(1)})`);
+      else group.removeAttribute("transform");
+    }
+  }
+
+  function isTop(group) {
+    const box = group.getBBox();
+    return box.y + box.height / 2 > answered.paper.floor + 8;
+  }
+
+  function listThings() {
+    one("things").replaceChildren(
+      ...state.things.map((thing) => {
+        const item = document.createElement("li");
+        const button = document.createElement("button");
+        button.type = "button";
+        button.textContent = label(thing);
+        button.dataset.choose = thing.id;
+        button.setAttribute("aria-pressed", String(thing.id === chosen));
+        item.append(button);
+        return item;
+      }),
+    );
+  }
+
+  function label(thing) {
+    for (const group of begin.catalogue) {
+      const item = group.items.find((entry) => entry.thing.kind === thing.kind);
+      if (item) return thing.power_w && !thing.size_m ? `${item.label}, ${thing.power_w} W` : item.label;
+    }
+    return thing.kind;
+  }
+
+  function buttons() {
+    const same = JSON.stringify(state) === kept;
+    const set = (name, on) => (root.querySelector(`[data-do="${name}"]`).disabled = !on);
+    set("undo", past.length > 0);
+    set("redo", future.length > 0);
+    const thing = selected();
+    set("duplicate", thing);
+    set("remove", thing);
+    set("rotate", thing && thing.size_m);
+    set("compare", !same);
+    set("keep", !same);
+    set("forget", !same);
+  }
+
+  function say(text) {
+    one("readout").textContent = text;
+  }
+
+  /* --- states --- */
+  function remember() {
+    past.push(JSON.stringify(state));
+    future = [];
+  }
+
+  function store() {
+    try {
+      if (JSON.stringify(state) === kept) sessionStorage.removeItem(STORE);
+      else sessionStorage.setItem(STORE, JSON.stringify({ revision: begin.revision, state }));
+    } catch {
+      /* a browser that stores nothing forgets on reload, and only then */
+    }
+  }
+
+  function become(text) {
+    state = JSON.parse(text);
+    if (!selected()) chosen = "";
+    store();
+    follow();
+    ask();
+  }
+
+  function undo() {
+    if (!past.length) return;
+    future.push(JSON.stringify(state));
+    become(past.pop());
+  }
+
+  function redo() {
+    if (!future.length) return;
+    past.push(JSON.stringify(state));
+    become(future.pop());
+  }
+
+  const selected = () => state.things.find((thing) => thing.id === chosen);
+
+  function choose(id) {
+    chosen = id;
+    ask();
+  }
+
+  function freeId(stem) {
+    for (let n = 1; ; n += 1) if (!state.things.some((thing) => thing.id === `${stem}-${n}`)) return `${stem}-${n}`;
+  }
+
+  function add(template, stem) {
+    remember();
+    const thing = { ...copy(template), id: freeId(stem) };
+    state.things.push(thing);
+    chosen = thing.id;
+    store();
+    ask();
+  }
+
+  function duplicate() {
+    const thing = selected();
+    if (!thing) return;
+    const twin = copy(thing);
+    const inside = state.box.inside_m;
+    const step = thing.size_m ? thing.size_m[0] + 0.02 : 0.15;
+    twin.at_m[0] = round(twin.at_m[0] + step <= inside.length - reach(twin, 0) ? twin.at_m[0] + step : Math.max(twin.at_m[0] - step, reach(twin, 0)));
+    add(twin, thing.id.replace(/-\d+$/, ""));
+  }
+
+  function remove() {
+    if (!selected()) return;
+    remember();
+    state.things = state.things.filter((thing) => thing.id !== chosen);
+    chosen = "";
+    store();
+    follow();
+    ask();
+  }
+
+  function rotate() {
+    const thing = selected();
+    if (!thing || !thing.size_m) return;
+    remember();
+    thing.size_m = [thing.size_m[1], thing.size_m[0], thing.size_m[2]];
+    keepInside(thing);
+    store();
+    ask();
+  }
+
+  /* --- moving --- */
+  const reach = (thing, axis) => (thing.size_m ? thing.size_m[axis] / 2 : axis === 0 && thing.length_m ? thing.length_m / 2 : 0);
+
+  function keepInside(thing) {
+    const inside = state.box.inside_m;
+    const sides = [inside.length, inside.depth];
+    for (const axis of [0, 1]) {
+      const half = Math.min(reach(thing, axis), sides[axis] / 2);
+      thing.at_m[axis] = round(Math.min(Math.max(thing.at_m[axis], half), sides[axis] - half));
+    }
+    const ground = state.box.ground.depth_m;
+    if (thing.size_m) {
+      const free = thing.kind === "slab" || thing.kind === "branch";
+      const most = inside.height - thing.size_m[2];
+      thing.at_m[2] = free ? round(Math.min(Math.max(thing.at_m[2], ground), most)) : ground;
+    } else if (thing.above_lid) thing.at_m[2] = round(Math.min(Math.max(thing.at_m[2], inside.height + 0.01), inside.height + 0.6));
+    else thing.at_m[2] = round(Math.min(Math.max(thing.at_m[2], ground + 0.03), inside.height - 0.01));
+  }
+
+  /* To whole centimetres, and to walls, ground, lid and the middles of other things when near. */
+  function snap(thing, axis, value) {
+    const inside = state.box.inside_m;
+    const half = axis === 2 ? 0 : reach(thing, axis);
+    const marks = axis === 2 ? [state.box.ground.depth_m, inside.height - 0.03] : [half, [inside.length, inside.depth][axis] - half];
+    for (const other of state.things) if (other.id !== thing.id && axis < 2) marks.push(other.at_m[axis]);
+    const near = marks.reduce((best, mark) => (Math.abs(mark - value) < Math.abs(best - value) ? mark : best), Infinity);
+    if (Math.abs(near - value) < SNAP_M) return round(near);
+    return round(Math.round(value / FINE_M) * FINE_M);
+  }
+
+  function place(event) {
+    const matrix = paper.getScreenCTM();
+    return new DOMPoint(event.clientX, event.clientY).matrixTransform(matrix.inverse());
+  }
+
+  paper.addEventListener("pointerdown", (event) => {
+    if (event.button !== 0 || window.innerWidth < 760) return;
+    const group = event.target.closest("[data-thing]");
+    if (!group) {
+      if (chosen) choose("");
+      spot(event);
+      return;
+    }
+    one("spot").hidden = true;
+    event.preventDefault();
+    paper.focus({ preventScroll: true });
+    paper.setPointerCapture(event.pointerId);
+    const thing = state.things.find((item) => item.id === group.dataset.thing);
+    if (!thing) return;
+    const grip = event.target.closest(".grip");
+    drag = {
+      id: thing.id,
+      top: isTop(group),
+      grip: grip ? (grip.classList.contains("grip-x") ? 0 : grip.classList.contains("grip-y") ? 1 : 2) : -1,
+      from: place(event),
+      at: [...thing.at_m],
+      size: thing.size_m ? [...thing.size_m] : null,
+      before: JSON.stringify(state),
+      moved: false,
+    };
+    if (chosen !== thing.id) choose(thing.id);
+  });
+
+  paper.addEventListener("pointermove", (event) => {
+    if (!drag) {
+      readOut(event);
+      return;
+    }
+    const thing = state.things.find((item) => item.id === drag.id);
+    if (!thing) return;
+    const now = place(event);
+    const dx = (now.x - drag.from.x) / answered.paper.scale;
+    const up = -(now.y - drag.from.y) / answered.paper.scale;
+    const old = JSON.stringify(thing);
+    if (drag.grip >= 0) {
+      const by = drag.grip === 0 ? dx : up;
+      const size = Math.max(0.02, Math.round((drag.size[drag.grip] + by) / FINE_M) * FINE_M);
+      thing.size_m[drag.grip] = round(size);
+      if (drag.grip < 2) thing.at_m[drag.grip] = round(drag.at[drag.grip] + (size - drag.size[drag.grip]) / 2);
+    } else {
+      thing.at_m[0] = snap(thing, 0, drag.at[0] + dx);
+      if (drag.top) thing.at_m[1] = snap(thing, 1, drag.at[1] + up);
+      else thing.at_m[2] = snap(thing, 2, drag.at[2] + up);
+      keepInside(thing);
+    }
+    if (JSON.stringify(thing) === old) return;
+    drag.moved = true;
+    follow();
+    ask();
+  });
+
+  function drop() {
+    if (!drag) return;
+    if (drag.moved) {
+      past.push(drag.before);
+      future = [];
+      store();
+      buttons();
+    }
+    drag = null;
+    settle();
+  }
+  paper.addEventListener("pointerup", drop);
+  paper.addEventListener("pointercancel", drop);
+
+  /* An empty place that was clicked: what is predicted there, and a reading to be taken of it. */
+  function spot(event) {
+    const at = place(event);
+    const x = (at.x - answered.paper.left) / answered.paper.scale;
+    const z = (answered.paper.floor - at.y) / answered.paper.scale;
+    const inside = x >= 0 && x <= answered.fields.length && z >= answered.fields.ground && z <= answered.fields.height;
+    one("spot").hidden = !inside;
+    if (!inside) return;
+    readOut(event);
+    one("spot-words").textContent = one("readout").textContent;
+    const typedLength = (value) => (begin.inches ? `${(value / 0.0254).toFixed(1)} in` : `${(value * 100).toFixed(0)} cm`);
+    const link = one("spot-log");
+    link.href = `${begin.back}?from_left=${encodeURIComponent(typedLength(x))}&above_floor=${encodeURIComponent(typedLength(z))}#reading`;
+    if (one("spot-x")) {
+      one("spot-x").value = typedLength(x);
+      one("spot-z").value = typedLength(z);
+    }
+  }
+
+  function readOut(event) {
+    const at = place(event);
+    const sheet = answered.paper;
+    const field = answered.fields;
+    const x = (at.x - sheet.left) / sheet.scale;
+    const z = (sheet.floor - at.y) / sheet.scale;
+    const y = (sheet.front - at.y) / sheet.scale;
+    const said = (value) => (begin.inches ? `${(value / 0.0254).toFixed(1)} in` : `${Math.round(value * 100)} cm`);
+    if (x < 0 || x > field.length) return;
+    if (z >= field.ground && z <= field.height) {
+      const up = (z - field.ground) / (field.height - field.ground);
+      const air = between(field.air, x / field.length, up);
+      const uvi = between(field.uvi, x / field.length, up);
+      say(`${said(x)} from the left, ${said(z)} up: air ${air.toFixed(1)} ${field.unit}, UVI ${uvi.toFixed(1)}`);
+    } else if (y >= 0 && y <= field.depth) say(`${said(x)} from the left, ${said(y)} from the front`);
+  }
+
+  function between(grid, x, z) {
+    const fx = x * (grid.length - 1);
+    const fz = z * (grid[0].length - 1);
+    const i = Math.min(Math.floor(fx), grid.length - 2);
+    const k = Math.min(Math.floor(fz), grid[0].length - 2);
+    const a = fx - i;
+    const c = fz - k;
+    return (1 - a) * ((1 - c) * grid[i][k] + c * grid[i][k + 1]) + a * ((1 - c) * grid[i + 1][k] + c * grid[i + 1][k + 1]);
+  }
+
+  /* --- keys: a thing is moved in the view that was touched last; up and down mean height, with Alt depth --- */
+  function nudge(axis, sign, coarse) {
+    const thing = selected();
+    if (!thing) return;
+    const before = JSON.stringify(state);
+    thing.at_m[axis] = round(thing.at_m[axis] + sign * (coarse ? COARSE_M : FINE_M));
+    keepInside(thing);
+    if (JSON.stringify(state) === before) return;
+    past.push(before);
+    future = [];
+    store();
+    follow();
+    ask();
+  }
+
+  function cycle(by) {
+    const ids = state.things.map((thing) => thing.id);
+    if (ids.length) choose(ids[(ids.indexOf(chosen) + by + ids.length) % ids.length]);
+  }
+
+  document.addEventListener("keydown", (event) => {
+    if (event.target.closest("input:not([type=range]), select, textarea, dialog[open]")) return;
+    const control = event.ctrlKey || event.metaKey;
+    const key = event.key.length === 1 ? event.key.toLowerCase() : event.key;
+    let done = true;
+    if (control && key === "z") event.shiftKey ? redo() : undo();
+    else if (control && key === "y") redo();
+    else if (control) return;
+    else if (event.target.closest("input[type=range], button, summary, a") && /^Arrow/.test(event.key)) return;
+    else if (key === "ArrowLeft") nudge(0, -1, event.shiftKey);
+    else if (key === "ArrowRight") nudge(0, 1, event.shiftKey);
+    else if (key === "ArrowUp") nudge(event.altKey ? 1 : 2, 1, event.shiftKey);
+    else if (key === "ArrowDown") nudge(event.altKey ? 1 : 2, -1, event.shiftKey);
+    else if (key === "]") cycle(1);
+    else if (key === "[") cycle(-1);
+    else if (key === "d") duplicate();
+    else if (key === "r") rotate();
+    else if (key === "Delete" || key === "Backspace") remove();
+    else if (key === "Escape") choose("");
+    else done = false;
+    if (done) {
+      event.preventDefault();
+      event.stopImmediatePropagation();
+    }
+  });
+
+  /* --- buttons, numbers, changes --- */
+  const doing = {
+    undo,
+    redo,
+    duplicate,
+    rotate,
+    remove,
+    compare() {
+      const button = root.querySelector('[data-do="compare"]');
+      const on = button.getAttribute("aria-pressed") !== "true";
+      button.setAttribute("aria-pressed", String(on));
+      const shown = on ? keptAnswer : answered;
+      paper.innerHTML = shown.shapes;
+      one("needs").innerHTML = shown.needs;
+      root.classList.toggle("as-kept", on);
+      if (!on) {
+        follow();
+      }
+      say(on ? "As it is kept. Press again for what lies on the bench." : "What lies on the bench.");
+    },
+    forget() {
+      remember();
+      become(kept);
+    },
+    async keep() {
+      const response = await post(begin.keep, {}, { "X-Revision": String(begin.revision) });
+      const found = await response.json().catch(() => ({ why: "It could not be kept just now. What you moved is still here." }));
+      if (!found.kept) {
+        one("kept").textContent = found.why;
+        return;
+      }
+      sessionStorage.removeItem(STORE);
+      window.location.assign(found.to);
+    },
+  };
+
+  root.addEventListener("click", (event) => {
+    const button = event.target.closest("button");
+    const problem = event.target.closest("[data-problems] [data-thing]");
+    if (problem) choose(problem.dataset.thing);
+    if (!button) return;
+    if (button.dataset.do) doing[button.dataset.do]();
+    if (button.dataset.choose) choose(button.dataset.choose);
+    if (button.dataset.addItem) {
+      const [group, item] = button.dataset.addItem.split("-").map(Number);
+      const entry = begin.catalogue[group].items[item];
+      add(entry.thing, entry.stem);
+      one("add").open = false;
+    }
+    if (button.dataset.try) {
+      remember();
+      become(JSON.stringify(offered[Number(button.dataset.try)]));
+    }
+  });
+
+  one("panel").addEventListener("submit", (event) => event.preventDefault());
+  one("panel").addEventListener("input", (event) => (event.target.dataset.dirty = "yes"));
+  one("panel").addEventListener("change", (event) => {
+    delete event.target.dataset.dirty;
+    typed = { thing: chosen, path: event.target.dataset.path, text: event.target.value };
+    ask();
+  });
+
+  one("hour").addEventListener("input", (event) => {
+    const value = Number(event.target.value);
+    hour = value < 0 ? null : value;
+    ask();
+  });
+
+  /* --- begin, with what was left here before a reload --- */
+  try {
+    const left = JSON.parse(sessionStorage.getItem(STORE) || "null");
+    if (left && left.revision === begin.revision) {
+      past.push(kept);
+      state = left.state;
+      ask();
+    }
+  } catch {
+    /* nothing was left */
+  }
+  listThings();
+  buttons();
+  settle();
+})();

@@ -1,0 +1,155 @@
+"""What the bench is asked and answers, without a browser."""
+
+import json
+from typing import Any
+
+import pytest
+from django.test import Client
+from django.utils import timezone
+
+from ridgeback.bench.asking import sealed
+from ridgeback.habitats.models import Habitat
+from ridgeback.keepers.models import Household
+
+
+def asked(habitat: Habitat, **more: Any) -> dict[str, Any]:
+    assert habitat.head is not None
+    state = json.loads(json.dumps({"box": habitat.head.spec["box"], "things": habitat.head.spec["things"]}))
+    return {"seal": sealed(habitat, timezone.now()), "state": state, "chosen": "", "hour": None, **more}
+
+
+def post(client: Client, habitat: Habitat, part: str, data: Any, **headers: str) -> Any:
+    text = data if isinstance(data, str) else json.dumps(data)
+    return client.post(f"/habitats/{habitat.pk}/bench/{part}/", text, content_type="application/json", headers=headers)
+
+
+def test_a_step_draws_the_box_and_says_the_same_as_its_page(client: Client, pip: Habitat) -> None:
+    told = post(client, pip, "step", asked(pip)).json()
+    assert told["sound"] and told["problems"] == [] and 'data-thing="lamp-1"' in told["shapes"]
+    page = client.get(f"/habitats/{pip.pk}/").context["view"]
+    assert page.first.problem == "Surface 5.2 below" and "5.2 below" in told["needs"]
+
+
+def test_a_step_reads_no_row_of_the_box(client: Client, pip: Habitat, django_assert_max_num_queries: Any) -> None:
+    data = asked(pip)
+    with django_assert_max_num_queries(4):  # session, keeper, household
+        assert post(client, pip, "step", data).status_code == 200
+
+
+def test_what_is_tried_is_told_by_the_readings_of_the_kept_box_and_not_judged_by_them(client: Client, pip: Habitat) -> None:
+    data = asked(pip)
+    data["state"]["things"][0]["at_m"][2] = 0.4
+    told = post(client, pip, "step", data).json()
+    pip.readings.all().delete()
+    unread = Habitat.objects.for_planning().get(pk=pip.pk)
+    plain = post(client, pip, "step", {**data, "seal": sealed(unread, timezone.now())}).json()
+
+    def half(found: dict[str, Any]) -> float:
+        return float(found["needs"].split("±")[1].split("<")[0])
+
+    assert "predicted" in told["needs"] and half(told) < 0.6 * half(plain)
+
+
+@pytest.mark.parametrize(
+    ("bend", "thing", "words"),
+    [
+        (lambda s: s["things"][0].update(power_w=0), "lamp-1", "greater than 0"),
+        (lambda s: s["things"][0].update(power_w=10_000), "lamp-1", "2000"),
+        (lambda s: s["things"][0].update(at_m=[9.0, 0.2, 0.4]), "lamp-1", "outside the box"),
+        (lambda s: s["things"][0].update(at_m=[0.24, 0.25, 0.01]), "lamp-1", "ground"),
+        (lambda s: s["things"][0].update(at_m=[0.24, 0.25, 0.08]), "lamp-1", "stone"),
+        (lambda s: s["things"][1].update(length_m=1.9), "tube-1", "does not fit"),
+        (lambda s: s["things"].append({**s["things"][0]}), "lamp-1", "twice"),
+    ],
+)
+def test_what_cannot_be_is_marked_and_nothing_is_predicted(
+    client: Client, pip: Habitat, bend: Any, thing: str, words: str
+) -> None:
+    data = asked(pip)
+    bend(data["state"])
+    told = post(client, pip, "step", data).json()
+    assert not told["sound"] and "shapes" not in told and "needs" not in told
+    assert any(problem["thing"] == thing and words in problem["text"] and problem["stops"] for problem in told["problems"])
+    assert post(client, pip, "changes", data).json() == {"html": "", "states": []}
+    kept = post(client, pip, "keep", data, **{"X-Revision": "1"})
+    assert kept.status_code == 422 and "marked" in kept.json()["why"]
+
+
+def test_two_things_in_one_place_are_marked_and_still_planned(client: Client, pip: Habitat) -> None:
+    data = asked(pip)
+    hides = [t for t in data["state"]["things"] if t["kind"] == "hide"]
+    hides[1]["at_m"] = hides[0]["at_m"]
+    told = post(client, pip, "step", data).json()
+    assert (
+        told["sound"]
+        and [p["thing"] for p in told["problems"]] == [hides[1]["id"]]
+        and "one place" in told["problems"][0]["text"]
+    )
+    assert not told["problems"][0]["stops"]
+
+
+def test_typed_numbers_are_read_by_quantity(client: Client, pip: Habitat) -> None:
+    def typed(path: str, text: str, thing: str = "lamp-1") -> dict[str, Any]:
+        found: dict[str, Any] = post(
+            client, pip, "step", asked(pip, chosen=thing, typed={"thing": thing, "path": path, "text": text})
+        ).json()
+        return found
+
+    assert typed("at_m/2", "14 in")["state"]["things"][0]["at_m"][2] == pytest.approx(0.3556)
+    assert typed("thermostat/set_c", "104 °F")["state"]["things"][0]["thermostat"]["set_c"] == 40
+    assert "thermostat" not in typed("thermostat/set_c", "")["state"]["things"][0]
+    assert typed("length_m", "80 cm", "tube-1")["state"]["things"][1]["length_m"] in {0.55, 0.85}
+    wrong = typed("at_m/2", "14 apples")
+    assert "apples" in wrong["typed_wrong"] and wrong["state"]["things"][0]["at_m"][2] == 0.5
+
+
+@pytest.mark.parametrize(
+    "text", ["", "null", "[]", "{", '{"state": 3}', '{"state": {}}', '{"seal": "x", "state": {"box": {}}}', "[" * 5000]
+)
+def test_what_is_no_question_is_refused(client: Client, pip: Habitat, text: str) -> None:
+    for part in ("step", "changes", "keep"):
+        assert post(client, pip, part, text).status_code == 400
+
+
+def test_a_seal_is_of_one_household_and_one_box(client: Client, stranger: Client, pip: Habitat, household: Household) -> None:
+    data = asked(pip)
+    assert post(stranger, pip, "step", data).status_code == 400
+    assert post(stranger, pip, "keep", data).status_code == 404
+    other = household.habitats.exclude(pk=pip.pk).get(name="Fathom’s box")
+    assert post(client, other, "step", data).status_code == 400
+    assert stranger.get(f"/habitats/{pip.pk}/bench/").status_code == 404
+    assert post(client, pip, "step", {**data, "seal": data["seal"] + "x"}).status_code == 400
+
+
+def test_the_changes_lead_to_states_that_are_sound(client: Client, pip: Habitat) -> None:
+    told = post(client, pip, "changes", asked(pip)).json()
+    assert told["html"].count("<li>") == len(told["states"]) >= 3
+    for state in told["states"]:
+        assert post(client, pip, "step", asked(pip, state=state)).json()["sound"]
+
+
+def test_keeping_makes_a_revision_once_and_only_over_the_one_that_was_seen(client: Client, pip: Habitat) -> None:
+    data = asked(pip)
+    data["state"]["things"][0]["at_m"][2] = 0.41
+    assert post(client, pip, "keep", data, **{"X-Revision": "1"}).json()["kept"]
+    late = post(client, pip, "keep", data, **{"X-Revision": "1"})
+    assert late.status_code == 409 and "Somebody changed" in late.json()["why"]
+    now = Habitat.objects.for_planning().get(pk=pip.pk)
+    assert now.head is not None and now.head.number == 2 and now.head.spec["things"][0]["at_m"][2] == 0.41
+
+
+def test_an_hour_of_the_night_is_dark_and_cool(client: Client, pip: Habitat) -> None:
+    night = post(client, pip, "step", asked(pip, hour=3)).json()
+    noon = post(client, pip, "step", asked(pip, hour=14.5)).json()
+    assert night["moment"].startswith("03:00: surface 1") and "UVI 0.0" in night["moment"] and "14:30" in noon["moment"]
+    assert "UVI 3" in noon["shapes"] and "UVI 3" not in night["shapes"]
+
+
+def test_everything_in_the_catalogue_can_be_put_in(client: Client, pip: Habitat) -> None:
+    groups = client.get(f"/habitats/{pip.pk}/bench/").context["catalogue"]
+    items = [item for group in groups for item in group["items"]]
+    assert len(items) >= 15
+    for item in items:
+        data = asked(pip)
+        data["state"]["things"].append({**item["thing"], "id": "new-1"})
+        assert post(client, pip, "step", data).json()["sound"], item["label"]
