@@ -12,8 +12,8 @@ TOUCH_M = 0.005
 """Bodies may overlap by so much: stones are not cut to the millimetre [m]."""
 REACH_M = 0.15
 """No lamp is hung closer than this over anything that an animal can stand on; its maker may ask for more (common practice) [m]."""
-_CARRIES = {"slab", "branch"}
-"""What other things may stand on, or hang over."""
+STOOD_ON = frozenset({"slab", "branch", "hide"})
+"""What an animal climbs onto."""
 
 
 def clashes(request: Request, units: Units = METRIC) -> list[Problem]:
@@ -36,7 +36,7 @@ def clashes(request: Request, units: Units = METRIC) -> list[Problem]:
             continue
         for _, body in bodies:
             gap = _gap_over(lamp, body)
-            if body.kind in _CARRIES | {"hide"} and gap is not None and 0 < gap < REACH_M:
+            if body.kind in STOOD_ON and gap is not None and 0 < gap < REACH_M:
                 found.append(
                     Problem(
                         f"/things/{n}/at_m/2",

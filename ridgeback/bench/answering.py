@@ -20,7 +20,7 @@ from husbandry.quantity import Kind, Units, show
 from husbandry.species.needs import NEEDS, NeedKey
 from ridgeback.bench.asking import Asked, Row, rows_of
 from ridgeback.drawing import gauge, workbench
-from ridgeback.drawing.sheet import air_grid, uvi_grid
+from ridgeback.drawing.sheet import Grids, grids
 from ridgeback.drawing.svg import inner, write
 from ridgeback.habitats import wording
 
@@ -157,7 +157,9 @@ def answer(asked: Asked, units: Units) -> dict[str, Any]:
     """The bench's answer, as JSON values."""
     listed = asked.state.get("things")
     things: list[Any] = listed if isinstance(listed, list) else []
-    found: dict[str, Any] = {"typed_wrong": asked.typed_wrong, "state": asked.state, "panel": panel(asked.request, asked, units)}
+    found: dict[str, Any] = {"typed_wrong": asked.typed_wrong, "panel": panel(asked.request, asked, units)}
+    if asked.typed:  # else it is the one that was asked about
+        found["state"] = asked.state
     if asked.request is None:
         return {**found, "sound": False, "problems": _marks(asked.problems, things, True)}
     seen, outcome = glance_with_outcome(asked.request)
@@ -168,16 +170,17 @@ def answer(asked: Asked, units: Units) -> dict[str, Any]:
         n = round(asked.hour * 2) % HALF_HOURS
         drawn = _hours(asked.request.model_dump_json(exclude_none=True))[n]
         moment = _moment(drawn, n / 2, units)
+    known = grids(drawn)
     return {
         **found,
         "sound": True,
         "problems": _marks(beside, things, False),
-        "shapes": inner(workbench.shapes(seen, drawn, units, marked, asked.chosen)),
+        "shapes": inner(workbench.shapes(seen, drawn, units, marked, asked.chosen, known)),
         "height": workbench.layout(asked.request).height,
         "paper": workbench.paper_data(asked.request),
         "moment": moment,
         "needs": render_to_string("bench/needs.html", {"needs": _need_lines(seen, units), "size": seen.size}),
-        "fields": fields(drawn, units),
+        "fields": _fields(drawn, known, units),
     }
 
 
@@ -188,10 +191,9 @@ def _moment(then: Outcome, hour: float, units: Units) -> str:
     return f"{int(hour):02d}:{'30' if hour % 1 else '00'}: {', '.join(said)}, UVI {then.uvi().uvi:.1f}"
 
 
-def fields(outcome: Outcome, units: Units) -> dict[str, Any]:
+def _fields(outcome: Outcome, known: Grids, units: Units) -> dict[str, Any]:
     """Coarse grids for the read-out at the pointer."""
-    x, z, air = air_grid(outcome)
-    _, _, uvi = uvi_grid(outcome)
+    (x, z, air), (_, _, uvi) = known
     fahrenheit = units.temperature == "f"
     shown = (air * 9 / 5 + 32 if fahrenheit else air)[::4, ::3]
     return {

@@ -3,7 +3,7 @@
 import dataclasses
 import datetime as dt
 import json
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Any
 
 from django.core import signing
@@ -67,9 +67,9 @@ class Asked:
     problems: tuple[Problem, ...] = ()
     typed_wrong: str = ""
     """What is wrong with the number that was typed; the state is then the one before."""
+    typed: bool = False
     chosen: str = ""
     hour: float | None = None
-    parts: frozenset[str] = field(default=frozenset())
 
 
 def _typed(state: dict[str, Any], typed: dict[str, Any], units: Units) -> str:
@@ -171,6 +171,7 @@ def ask(body: bytes, household: int, habitat: int, units: Units) -> Asked:
         state,
         None,
         typed_wrong=wrong,
+        typed=isinstance(typed, dict),
         chosen=chosen,
         hour=float(hour) % 24 if isinstance(hour, int | float) and abs(hour) < 100 else None,
     )

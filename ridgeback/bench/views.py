@@ -10,12 +10,14 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST, require_safe
 
 from husbandry.planning.plan import plan
+from husbandry.setups.offer import Setups
 from ridgeback.bench.answering import answer, catalogue
 from ridgeback.bench.asking import Asked, BadAskError, ask, sealed
 from ridgeback.drawing import workbench
 from ridgeback.habitats import flows, wording
 from ridgeback.habitats.forms import now
 from ridgeback.habitats.views import lived_in, own_habitat, posted
+from ridgeback.jobs.models import Job
 from ridgeback.keepers.middleware import KeeperRequest
 
 
@@ -35,6 +37,7 @@ def bench(request: KeeperRequest, pk: int) -> HttpResponse:
         "width": workbench.BENCH.width,
         "begin": {
             **told,
+            "state": begin.state,
             "revision": habitat.head.number,
             "seal": sealed(habitat, now()),
             "catalogue": catalogue(kept),
@@ -43,9 +46,24 @@ def bench(request: KeeperRequest, pk: int) -> HttpResponse:
             "keep": reverse("bench:keep", args=[pk]),
             "back": reverse("habitats:page", args=[pk]),
             "inches": request.units.system == "us",
+            "offered": _offered(request, pk),
         },
     }
     return render(request, "bench/page.html", context)
+
+
+def _offered(request: KeeperRequest, pk: int) -> dict[str, Any] | None:
+    """The state of a found setup that is to be put on the bench; None when none was asked for, or it is not this box's."""
+    job, n = request.GET.get("setup", ""), request.GET.get("n", "")
+    if not (job.isdecimal() and n.isdecimal() and len(job) < 12 and len(n) < 3):
+        return None
+    known = Job.objects.filter(
+        household=request.household, habitat=pk, kind=Job.Kind.SETUPS, pk=int(job), state=Job.State.DONE
+    ).first()
+    if known is None or known.made is None:
+        return None
+    offers = Setups.model_validate_json(bytes(known.made)).offers
+    return flows.spec_of(offers[int(n)].request) if int(n) < len(offers) else None
 
 
 def _asked(request: KeeperRequest, pk: int) -> Asked | None:

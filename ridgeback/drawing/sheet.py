@@ -101,7 +101,7 @@ def _head(thing: Thing, paper: Paper) -> float:
     return 12.0 if thing.is_tube else (20.0 if paper.narrow else 32.0)
 
 
-def front_view(plan: Plan, outcome: Outcome, units: Units, labels: Labels, paper: Paper = WIDE) -> Drawing:
+def front_view(plan: Plan | Glance, outcome: Outcome, units: Units, labels: Labels, paper: Paper = WIDE) -> Drawing:
     """Draw a planned box from the front."""
     request = outcome.request
     view = fit(request, paper)
@@ -174,9 +174,20 @@ def uvi_grid(outcome: Outcome) -> tuple[Array, Array, Array]:
     return x, z, total_uvi(outcome.uv, xx, outcome.basking.y_m, zz)
 
 
-def overlays(outcome: Outcome, view: View, units: Units, taken: list[Rect]) -> tuple[list[Shape], list[Shape]]:
+Grids = tuple[tuple[Array, Array, Array], tuple[Array, Array, Array]]
+"""Air and UV index on the fine grid."""
+
+
+def grids(outcome: Outcome) -> Grids:
+    """Both fields of a drawing."""
+    return air_grid(outcome), uvi_grid(outcome)
+
+
+def overlays(
+    outcome: Outcome, view: View, units: Units, taken: list[Rect], known: Grids | None = None
+) -> tuple[list[Shape], list[Shape]]:
     """Isotherms at round numbers of the reader's degrees, and UVI lines at fixed levels."""
-    x, z, air = air_grid(outcome)
+    (x, z, air), seen = known or grids(outcome)
     unit = default_unit(Kind.TEMPERATURE, units)
     low, high = (_reader_degrees(float(v), units) for v in (air.min(), air.max()))
     levels = [convert(v, Kind.TEMPERATURE, unit) for v in even_levels(low, high, 4 if view.paper.narrow else 7)]
@@ -190,7 +201,7 @@ def overlays(outcome: Outcome, view: View, units: Units, taken: list[Rect]) -> t
     )
     uv: list[Shape] = []
     if outcome.uv:
-        x, z, index = uvi_grid(outcome)
+        x, z, index = seen
         wanted = UVI_LEVELS[1::2] if view.paper.narrow else UVI_LEVELS
         uv = contour_shapes(
             lines(x, z, index, wanted, shortest_m=0.2),
@@ -430,7 +441,7 @@ def dimension_shapes(a: Place, b: Place, words: str) -> list[Shape]:
     ]  # fmt: skip
 
 
-def _dimensions(plan: Plan, outcome: Outcome, view: View, units: Units) -> tuple[list[Shape], list[Rect]]:
+def _dimensions(plan: Plan | Glance, outcome: Outcome, view: View, units: Units) -> tuple[list[Shape], list[Rect]]:
     """The dimension lines, and the places inside the box where their numbers stand."""
     free: list[Rect] = []
     inside, depth = outcome.request.box.inside_m, outcome.request.box.ground.depth_m
@@ -458,7 +469,7 @@ def _dimensions(plan: Plan, outcome: Outcome, view: View, units: Units) -> tuple
     return [Group("dimensions", parts=tuple(parts))], free
 
 
-def _below(plan: Plan, outcome: Outcome, view: View, units: Units, labels: Labels) -> tuple[list[Shape], float]:
+def _below(plan: Plan | Glance, outcome: Outcome, view: View, units: Units, labels: Labels) -> tuple[list[Shape], float]:
     """Scale bar and title block under the box; and the height of the whole sheet."""
     paper = view.paper
     top = view.floor + (24 if paper.narrow else 30)

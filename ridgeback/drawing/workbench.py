@@ -16,6 +16,7 @@ from ridgeback.drawing.contours import even_levels, lines
 from ridgeback.drawing.primitives import Circle, Group, Line, Path, Rect, Shape, Text, polyline
 from ridgeback.drawing.sheet import (
     UVI_LEVELS,
+    Grids,
     Paper,
     View,
     animal_shapes,
@@ -72,12 +73,12 @@ def paper_data(request: Request) -> dict[str, float]:
     return {"scale": bench.front.scale, "left": bench.front.left, "floor": bench.front.floor, "front": bench.top.floor}
 
 
-def shapes(seen: Glance, outcome: Outcome, units: Units, marked: set[str], chosen: str) -> list[Shape]:
+def shapes(seen: Glance, outcome: Outcome, units: Units, marked: set[str], chosen: str, known: Grids) -> list[Shape]:
     """Everything on the paper: fields first, things over them, dimensions last."""
     request = outcome.request
     bench = layout(request)
     return [
-        *_front(seen, outcome, units, bench, marked, chosen),
+        *_front(seen, outcome, units, bench, marked, chosen, known),
         *_top(seen, outcome, units, bench, marked, chosen),
         *_scale_bar(bench, units),
     ]
@@ -100,13 +101,15 @@ def _grips(thing: Thing, left: float, top: float, right: float, base: float) -> 
     ]  # fmt: skip
 
 
-def _front(seen: Glance, outcome: Outcome, units: Units, bench: Bench, marked: set[str], chosen: str) -> list[Shape]:
+def _front(
+    seen: Glance, outcome: Outcome, units: Units, bench: Bench, marked: set[str], chosen: str, known: Grids
+) -> list[Shape]:
     request, view = outcome.request, bench.front
     inside, ground = request.box.inside_m, request.box.ground
     left, right, roof, floor = view.x(0), view.x(inside.length), bench.roof_y, view.floor
     animal, bounds = animal_shapes(seen, outcome, view, units)
     taken = [*(thing_bounds(t, view) for t in request.things), bounds]
-    heat, uv = overlays(outcome, view, units, taken)
+    heat, uv = overlays(outcome, view, units, taken, known)
     parts: list[Shape] = [
         Rect("inside", left, roof, right - left, floor - roof),
         *beams_shapes(request, outcome, view),

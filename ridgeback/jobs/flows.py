@@ -32,6 +32,27 @@ def ask_for_sheet(habitat: Habitat, keeper: Keeper, units: Units, now: dt.dateti
     return job
 
 
+@transaction.atomic
+def ask_for_setups(habitat: Habitat, keeper: Keeper, units: Units, now: dt.datetime) -> Job:
+    """Queue a search for setups of a box as it is today; the one that is there when the same was asked before."""
+    asked = habitat.request_data(now)
+    job, new = Job.objects.select_for_update().get_or_create(
+        household=habitat.household,
+        key=key_of("setups", [asked, habitat.pk]),
+        defaults={"habitat": habitat, "asked": asked, "asked_by": keeper, "units": spelled(units), "kind": Job.Kind.SETUPS},
+    )
+    if new or job.state in {Job.State.FAILED, Job.State.STOPPED}:
+        Job.objects.filter(pk=job.pk).update(state=Job.State.WAITING, progress_pct=0, said="")
+        tasks.find_setup.defer(job=job.pk)
+    return job
+
+
+def stop(job: Job) -> bool:
+    """Stop what is not done yet. False when there was nothing to stop."""
+    going = Job.objects.filter(pk=job.pk, state__in=[Job.State.WAITING, Job.State.RUNNING])
+    return bool(going.update(state=Job.State.STOPPED, said="", finished_at=dt.datetime.now(dt.UTC)))
+
+
 def ask_for_plans(household: Household) -> None:
     """Queue the plans that the list still misses; once, however many pages ask."""
     name = f"plans-{household.pk}"  # one waiting at the most, and one at work

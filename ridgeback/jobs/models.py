@@ -15,7 +15,13 @@ class Job(models.Model):
         RUNNING = "running", "at work"
         DONE = "done", "done"
         FAILED = "failed", "failed"
+        STOPPED = "stopped", "stopped"
 
+    class Kind(models.TextChoices):
+        SHEET = "sheet", "sheet"
+        SETUPS = "setups", "search for setups"
+
+    kind = models.CharField(max_length=6, choices=Kind, default=Kind.SHEET)
     household = models.ForeignKey(Household, on_delete=models.CASCADE, related_name="jobs")
     habitat = models.ForeignKey(Habitat, on_delete=models.CASCADE, related_name="jobs")
     asked_by = models.ForeignKey(Keeper, on_delete=models.SET_NULL, null=True, related_name="+")
@@ -36,7 +42,9 @@ class Job(models.Model):
         constraints = [
             models.UniqueConstraint(fields=["household", "key"], name="job_once"),
             models.CheckConstraint(name="job_progress_in_percent", condition=Q(progress_pct__lte=100)),
-            models.CheckConstraint(name="job_state_known", condition=Q(state__in=["waiting", "running", "done", "failed"])),
+            models.CheckConstraint(
+                name="job_state_known", condition=Q(state__in=["waiting", "running", "done", "failed", "stopped"])
+            ),
             models.CheckConstraint(name="job_done_has_made", condition=~Q(state="done") | Q(made__isnull=False)),
         ]
 

@@ -10,6 +10,7 @@ from procrastinate.contrib.django import app
 
 from husbandry.errors import DocumentError
 from husbandry.planning.request import from_data
+from husbandry.setups.offer import find_setups
 from ridgeback.animals.lives import work_out
 from ridgeback.habitats.listing import look_again
 from ridgeback.habitats.models import Derived, Habitat
@@ -51,6 +52,30 @@ def make_sheet(job: int) -> None:
         log.exception("sheet failed", extra={"job": job})
         raise
     log.info("sheet made", extra={"job": job, "bytes": len(pdf)})
+
+
+@app.task(name="find_setup", retry=1)
+def find_setup(job: int) -> None:
+    """Search setups for a box. Whoever asked may stop it: it is looked up between the steps of the search."""
+    known = Job.objects.filter(pk=job).exclude(state__in=[Job.State.DONE, Job.State.STOPPED]).first()
+    if known is None:
+        return
+
+    def progress(share: float, said: str) -> bool:
+        going = Job.objects.filter(pk=job).exclude(state=Job.State.STOPPED)
+        return bool(going.update(state=Job.State.RUNNING, progress_pct=min(int(100 * share), 99), said=said[:200]))
+
+    try:
+        found = find_setups(from_data(known.asked), progress)
+        with transaction.atomic():
+            waiting = Job.objects.select_for_update().filter(pk=job).exclude(state__in=[Job.State.DONE, Job.State.STOPPED])
+            body = found.model_dump_json(exclude_none=True).encode()
+            waiting.update(state=Job.State.DONE, progress_pct=100, said="", made=body, finished_at=timezone.now())
+    except Exception:
+        Job.objects.filter(pk=job).exclude(state=Job.State.DONE).update(state=Job.State.FAILED, said="The search broke off.")
+        log.exception("search failed", extra={"job": job})
+        raise
+    log.info("setups searched", extra={"job": job, "screened": found.screened})
 
 
 @app.task(name="make_plans")

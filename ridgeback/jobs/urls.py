@@ -6,5 +6,8 @@ app_name = "jobs"
 urlpatterns = [
     path("habitats/<int:pk>/sheet/", views.ask, name="ask-sheet"),
     path("jobs/<int:pk>/", views.job, name="job"),
+    path("habitats/<int:pk>/setups/", views.ask_setups, name="ask-setups"),
+    path("jobs/<int:pk>/stop/", views.stop, name="stop"),
+    path("jobs/<int:pk>/setups/", views.setups, name="setups"),
     path("jobs/<int:pk>/sheet.pdf", views.fetch, name="fetch"),
 ]

@@ -5,10 +5,12 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.text import slugify
 from django.views.decorators.http import require_safe
 
+from husbandry.setups.offer import Setups
 from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Habitat
 from ridgeback.jobs import flows
 from ridgeback.jobs.models import Job
+from ridgeback.jobs.setups import setups_view
 from ridgeback.keepers.middleware import KeeperRequest
 
 
@@ -35,9 +37,39 @@ def job(request: KeeperRequest, pk: int) -> HttpResponse:
 def fetch(request: KeeperRequest, pk: int) -> HttpResponse:
     """The finished sheet."""
     known = _job(request, pk)
-    if known.state != Job.State.DONE or known.made is None:
+    if known.kind != Job.Kind.SHEET or known.state != Job.State.DONE or known.made is None:
         raise Http404
     name = slugify(known.habitat.name) or "box"
     return HttpResponse(
         bytes(known.made), content_type="application/pdf", headers={"Content-Disposition": f'attachment; filename="{name}.pdf"'}
+    )
+
+
+def ask_setups(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Ask for a search."""
+    habitat = get_object_or_404(Habitat.objects.of(request.household).for_planning(), pk=pk)
+    if request.method != "POST" or not habitat.present:
+        return redirect("habitats:page", pk=pk)
+    return redirect("jobs:job", pk=flows.ask_for_setups(habitat, request.user, request.units, now()).pk)
+
+
+def stop(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Stop a piece of work."""
+    known = _job(request, pk)
+    if request.method == "POST":
+        flows.stop(known)
+    return redirect("jobs:job", pk=known.pk)
+
+
+@require_safe
+def setups(request: KeeperRequest, pk: int) -> HttpResponse:
+    """What a search found."""
+    known = get_object_or_404(
+        Job.objects.filter(household=request.household, kind=Job.Kind.SETUPS).select_related("habitat__room", "household"), pk=pk
+    )
+    if known.state != Job.State.DONE or known.made is None:
+        return redirect("jobs:job", pk=pk)
+    found = Setups.model_validate_json(bytes(known.made))
+    return render(
+        request, "jobs/setups.html", {"habitat": known.habitat, "job": known, **setups_view(found, known, request.units)}
     )

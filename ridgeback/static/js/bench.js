@@ -59,6 +59,7 @@
       const response = await post(begin.step, extra);
       if (!response.ok) throw new Error(String(response.status));
       const found = await response.json();
+      found.state = found.state || JSON.parse(text);
       if (mine > painted) {
         painted = mine;
         if (asTyped && JSON.stringify(state) === text && !found.typed_wrong && found.state && JSON.stringify(found.state) !== text) {
@@ -122,7 +123,10 @@
     const focused = document.activeElement && document.activeElement.dataset ? document.activeElement.dataset.path : "";
     const unsent = document.activeElement && document.activeElement.matches("[data-path]") && document.activeElement.dataset.dirty;
     if (!unsent) {
-      if (!found.typed_wrong) one("panel").innerHTML = found.panel;
+      if (!found.typed_wrong && one("panel").dataset.shown !== found.panel) {
+        one("panel").innerHTML = found.panel;
+        one("panel").dataset.shown = found.panel;
+      }
       if (focused) one("panel").querySelector(`[data-path="${focused}"]`)?.focus();
     }
     const wrong = one("typed-wrong");
@@ -156,7 +160,11 @@
     return box.y + box.height / 2 > answered.paper.floor + 8;
   }
 
+  let listed = "";
   function listThings() {
+    const now = JSON.stringify([chosen, state.things.map((thing) => [thing.id, thing.kind, thing.power_w])]);
+    if (now === listed) return;
+    listed = now;
     one("things").replaceChildren(
       ...state.things.map((thing) => {
         const item = document.createElement("li");
@@ -548,16 +556,23 @@
     ask();
   });
 
-  /* --- begin, with what was left here before a reload --- */
-  try {
-    const left = JSON.parse(sessionStorage.getItem(STORE) || "null");
-    if (left && left.revision === begin.revision) {
-      past.push(kept);
-      state = left.state;
-      ask();
+  /* --- begin: with a found setup, or with what was left here before a reload --- */
+  function left() {
+    try {
+      const stored = JSON.parse(sessionStorage.getItem(STORE) || "null");
+      return stored && stored.revision === begin.revision ? stored.state : null;
+    } catch {
+      return null;
     }
-  } catch {
-    /* nothing was left */
+  }
+
+  const brought = begin.offered || left();
+  if (brought) {
+    past.push(kept);
+    state = brought;
+    store();
+    ask();
+    history.replaceState(null, "", window.location.pathname); // a reload shows what lies there by then
   }
   listThings();
   buttons();

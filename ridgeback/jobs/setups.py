@@ -1,0 +1,97 @@
+"""Found setups as the page shows them."""
+
+from typing import Any
+
+from django.utils.safestring import mark_safe
+
+from husbandry.box.equipment import HEATERS, UV_LAMPS
+from husbandry.planning.changes import thing_name
+from husbandry.planning.plan import glance_with_outcome
+from husbandry.planning.request import Request, Thing, from_data
+from husbandry.quantity import Kind, Units, show, to_reader
+from husbandry.setups.offer import Impossible, Offer, Rejected, Setups
+from husbandry.species.needs import NEEDS, NeedKey
+from ridgeback.drawing.sheet import NARROW, Labels, front_view
+from ridgeback.drawing.svg import write
+from ridgeback.jobs.models import Job
+
+WHY = {
+    "cheapest to run": "draws the least of all that work",
+    "simplest": "has the fewest parts of all that work",
+    "most headroom": "keeps every need furthest from its ends, and a stuck thermostat furthest from a limit",
+    "uses what you own": "asks for the least that is not in the box now",
+    "coolest when a thermostat sticks": "stays the coolest under the lamp when a thermostat sticks on the hottest day",
+}
+
+
+def _part(thing: Thing, units: Units) -> str:
+    """A lamp of a setup in words."""
+    what = thing_name(thing)
+    where = f"{show(thing.at_m[2], Kind.LENGTH, units)} above the floor{', on the mesh' if thing.above_lid else ''}"
+    if thing.kind in UV_LAMPS and UV_LAMPS[thing.kind].is_tube:
+        return (
+            f"{what}, {show(thing.length_m or 0, Kind.LENGTH, units)}{', with a reflector' if thing.reflector else ''}, {where}"
+        )
+    held = ""
+    if thing.thermostat is not None:
+        how = "switched" if thing.thermostat.control == "on_off" else "dimmed"
+        held = f", {how} by a thermostat at {show(thing.thermostat.set_c, Kind.TEMPERATURE, units)}"
+    night = " by night" if HEATERS[thing.kind].emits_light is False and thing.id.startswith("night") else ""
+    return f"{what}, {thing.power_w:g} W{night}, {where}{held}"
+
+
+def _values(offer: Offer, units: Units) -> list[tuple[str, str]]:
+    return [(NEEDS[key].name, show(value, NEEDS[key].kind, units)) for key, value in offer.values.items()]
+
+
+def _offer(n: int, offer: Offer, job: Job, units: Units) -> dict[str, Any]:
+    seen, outcome = glance_with_outcome(offer.request)
+    labels = Labels(job.habitat.name, "Lamp on, settled", "found")
+    cost = offer.month_kwh * job.household.kwh_price
+    return {
+        "n": n,
+        "axis": offer.axis[0].upper() + offer.axis[1:],
+        "why": WHY[offer.axis],
+        "drawing": mark_safe(write(front_view(seen, outcome, units, labels, NARROW))),  # our own writer escapes
+        "parts": [_part(thing, units) for thing in offer.request.things if not thing.is_body],
+        "values": _values(offer, units),
+        "month": f"{offer.month_kwh:.0f} kWh a month, about {cost:.0f} {job.household.currency}",
+        "to_buy": ", ".join(offer.to_buy) or "nothing: all of it is in the box now",
+        "stuck": show(offer.safety.surface_c, Kind.TEMPERATURE, units, digits=0),
+    }
+
+
+def _why_not(rejected: Rejected, units: Units) -> str:
+    """The nearest simpler setup, and what rules it out."""
+    if rejected.key is None:
+        hot = show(rejected.value or 0.0, Kind.TEMPERATURE, units, digits=0)
+        return f"Simpler would be {rejected.words}: but stuck on, the surface would reach {hot} on the hottest day."
+    value = show(rejected.value, NEEDS[rejected.key].kind, units) if rejected.value is not None else ""
+    where = "below its band" if rejected.direction == "below" else "above its band"
+    return f"Simpler would be {rejected.words}: but {rejected.need.lower()} would come to {value}, {where}."
+
+
+def _cannot(one: Impossible, request: Request, units: Units) -> str:
+    """A need that cannot be met here, and what would meet it."""
+    kind = NEEDS[one.key]
+    warm = kind.kind is Kind.TEMPERATURE
+    short, unit = to_reader(one.short, Kind.TEMPERATURE_DIFFERENCE, units) if warm else (one.short, "")
+    words = f"{kind.name}, {kind.place}: the best misses it by {short:.1f} {unit}".rstrip() + "."
+    room = request.room.night_c if kind.phase == "night" else request.room.day_c
+    if one.key is NeedKey.UVI_DAY:
+        return words + " A taller or lower box, another mesh, or a longer tube than fits would change that."
+    wanted = room - one.short if one.high else room + one.short
+    instead = f"A room of about {show(wanted, kind.kind, units, digits=0)} instead of {show(room, kind.kind, units, digits=0)}"
+    return f"{words} {instead}, {'or more open mesh' if one.high else 'a covered lid or a longer box'} would do."
+
+
+def setups_view(found: Setups, job: Job, units: Units) -> dict[str, Any]:
+    """The page's content."""
+    request = from_data(job.asked)
+    return {
+        "offers": [_offer(n, offer, job, units) for n, offer in enumerate(found.offers)],
+        "why_not": _why_not(found.rejected, units) if found.rejected is not None else "",
+        "cannot": [_cannot(one, request, units) for one in found.impossible],
+        "screened": f"{found.screened:,}".replace(",", "\u202f"),
+        "predicted": found.predicted,
+    }
