@@ -68,6 +68,10 @@ class HeatLamp:
     beam_deg: float | None = None
     """From its data sheet, when known [°]."""
     thermostat: Thermostat | None = None
+    size_m: tuple[float, float] | None = None
+    """Of a mat that lies under the ground: length, depth [m]."""
+    length_m: float = 0.0
+    """Of a heater that is a tube along the box [m]."""
     strength: float = 1.0
     """Of its beam on its target over that of its class, as readings tell; what is added there is taken from what it scatters [1]."""
 
@@ -149,13 +153,16 @@ def ground_patches(
     half = PATCH_M / 2
     boxes: list[tuple[float, float, float, float]] = []
     for lamp in lamps:
-        if lamp.heater.beam_share == 0:
+        if lamp.heater.beam_share == 0 and lamp.size_m is None:
             continue
-        if any(max(abs(lamp.x_m - s.x_m) - s.length_m / 2, abs(lamp.y_m - s.y_m) - s.depth_m / 2) < half for s in slabs):
+        reach = (half, half) if lamp.size_m is None else (lamp.size_m[0] / 2, lamp.size_m[1] / 2)
+        if any(
+            abs(lamp.x_m - s.x_m) - s.length_m / 2 < reach[0] and abs(lamp.y_m - s.y_m) - s.depth_m / 2 < reach[1] for s in slabs
+        ):
             continue
         rect = (
-            max(lamp.x_m - half, 0.0), min(lamp.x_m + half, box.length_m),
-            max(lamp.y_m - half, 0.0), min(lamp.y_m + half, box.depth_m),
+            max(lamp.x_m - reach[0], 0.0), min(lamp.x_m + reach[0], box.length_m),
+            max(lamp.y_m - reach[1], 0.0), min(lamp.y_m + reach[1], box.depth_m),
         )  # fmt: skip
         apart = []
         for other in boxes:

@@ -249,6 +249,8 @@ class Deposit:
 
 def deposit(enclosure: Enclosure, nodes: Nodes, lamp: HeatLamp) -> Deposit:
     """Account for every watt of a lamp: slabs, ground, walls, air, and what leaves the box."""
+    if lamp.size_m is not None:
+        return _laid(enclosure, nodes, lamp, lamp.size_m)
     box, panels, heater = enclosure.box, enclosure.panels, lamp.heater
     columns, rows = nodes.columns, nodes.rows
     height, dx = box.air_height_m, box.length_m / columns
@@ -338,7 +340,8 @@ def deposit(enclosure: Enclosure, nodes: Nodes, lamp: HeatLamp) -> Deposit:
         lost += 1 - beam.share - inwards
     else:
         heat[nodes.star] += (heater.diffuse_share + 0.5 * stopped) * nearby
-        plume = np.exp(-0.5 * np.square((middle - lamp.x_m) / (0.08 + 0.10 * height)))
+        along = np.linspace(-0.5, 0.5, 9) * lamp.length_m if lamp.length_m else np.zeros(1)
+        plume = np.exp(-0.5 * np.square((middle[:, None] - lamp.x_m - along) / (0.08 + 0.10 * height))).mean(axis=1)
         dz = height / rows
         lamp_above_ground = min(lamp.z_m - box.ground_depth_m, height - 0.25 * dz)
         above = np.clip(((np.arange(rows) + 1) * dz - lamp_above_ground) / dz, 0, 1)
@@ -346,6 +349,18 @@ def deposit(enclosure: Enclosure, nodes: Nodes, lamp: HeatLamp) -> Deposit:
             (heater.convective_share + 0.5 * stopped) * (plume / plume.sum())[:, None] * (above / above.sum())[None, :]
         )
     return Deposit(heat, aimed, lost, tuple(maps))
+
+
+def _laid(enclosure: Enclosure, nodes: Nodes, lamp: HeatLamp, size_m: tuple[float, float]) -> Deposit:
+    """A mat between the floor panel and the ground: its heat enters where the two meet, and finds its own way up and down."""
+    box = enclosure.box
+    edges = np.arange(nodes.columns + 1) * box.length_m / nodes.columns
+    low, high = max(lamp.x_m - size_m[0] / 2, 0.0), min(lamp.x_m + size_m[0] / 2, box.length_m)
+    share = np.clip(np.minimum(edges[1:], high) - np.maximum(edges[:-1], low), 0, None)
+    heat = np.zeros(nodes.count)
+    heat[nodes.outer["floor"]] = share / share.sum()
+    none = tuple(np.zeros((CELLS, CELLS)) for _ in enclosure.slabs)
+    return Deposit(heat, np.zeros(nodes.count), 0.0, none)
 
 
 def black_radiation(temp_c: float) -> float:

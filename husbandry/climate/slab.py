@@ -121,7 +121,8 @@ def excess_map(absorbed_w_m2: Array, slab: Slab, film_w_m2k: float) -> Array:
 
 def spot_weights(slab: Slab, field: Array, spot_m: float) -> Array:
     """Weights of the cells in the hottest round spot of that diameter, summing to 1; shape (CELLS, CELLS)."""
-    i, j = np.unravel_index(int(field.argmax()), field.shape)
+    # Warmed evenly, as by a mat from below, it has no hottest spot: its middle stands for it.
+    i, j = np.unravel_index(int(field.argmax()), field.shape) if field.any() else (CELLS // 2, CELLS // 2)
     x = (np.arange(CELLS) - i) * slab.length_m / CELLS
     y = (np.arange(CELLS) - j) * slab.depth_m / CELLS
     inside = (np.hypot(x[:, None], y[None, :]) <= spot_m / 2).astype(float)

@@ -189,7 +189,9 @@ def _thing_notes(thing: Thing, outcome: Outcome) -> list[Note]:
     if thing.is_uv and thing.hours_run is not None and thing.hours_run > UV_LAMPS[thing.kind].t70_h:
         text = f"The {thing_name(thing)} has burned longer than such lamps keep 70 % of their ultraviolet: measure it, or replace it."
         found.append(Note(slug="old lamp", severity="care", text=text, values={"hours": thing.hours_run}))
-    if (thing.is_heater or thing.is_uv) and not thing.above_lid and thing.lit_at(DAY_HOUR):
+    if thing.kind == "heat_mat":
+        found += _mat_notes(thing, outcome)
+    elif (thing.is_heater or thing.is_uv) and not thing.above_lid and thing.lit_at(DAY_HOUR):
         gap = thing.at_m[2] - outcome.basking.z_m
         near = abs(thing.at_m[0] - outcome.basking.x_m) < 0.3
         if near and gap < 0.15:
@@ -204,6 +206,17 @@ def _thing_notes(thing: Thing, outcome: Outcome) -> list[Note]:
     if thing.is_tube and thing.power_w is not None and abs(thing.power_w - tube_watts(thing)) > 6:
         text = f"A tube of this length usually has {tube_watts(thing):g} W: check what is fitted."
         found.append(Note(slug="tube power", severity="care", text=text))
+    return found
+
+
+def _mat_notes(thing: Thing, outcome: Outcome) -> list[Note]:
+    """What a mat under the ground can do: it is felt late, and burns what lies still on it."""
+    depth = outcome.request.box.ground.depth_m
+    text = f"The {thing_name(thing)} lies where an animal digs towards it: a thermostat with its probe on the mat, and a stone or grid over it, keep it from a burn."
+    found = [Note(slug="mat", severity="care", text=text)]
+    if depth > 0.05:
+        words = "Under deep ground a mat warms the floor below it before the surface above: little of its heat arrives, and late."
+        found.append(Note(slug="mat under deep ground", severity="care", text=words, values={"depth_m": depth}))
     return found
 
 

@@ -159,6 +159,8 @@ def heat_lamp(thing: Thing, request: Request, stance: Stance, learned: Learned =
         mesh_open=share,
         beam_deg=thing.beam_deg,
         thermostat=Thermostat(thing.thermostat.set_c, thing.thermostat.probe, probe_m) if thing.thermostat else None,
+        size_m=thing.size_m[:2] if thing.kind == "heat_mat" and thing.size_m else None,
+        length_m=thing.length_m or 0.0 if thing.kind == "tube_heater" else 0.0,
         strength=learned.beam(thing),
     )
 

@@ -26,9 +26,12 @@ FORMAT: Literal["ridgeback-request/1"] = "ridgeback-request/1"
 HeaterKind = Literal[
     "halogen_flood", "halogen_spot", "incandescent_reflector", "infrared_projector", "ceramic_emitter", "infrared_panel"
 ]
+LaidKind = Literal["heat_mat", "tube_heater"]
+"""Heaters that do not hang and shine: under the ground, or along the floor."""
 TubeKind = Literal["t5_6", "t5_12", "t5_14", "t8_6", "t8_12"]
 BodyKind = Literal["slab", "hide", "dish", "branch"]
 HEATER_KINDS: tuple[str, ...] = tuple(HeaterKind.__args__)  # type: ignore[attr-defined]  # a Literal's own values
+LAID_KINDS: tuple[str, ...] = tuple(LaidKind.__args__)  # type: ignore[attr-defined]
 TUBE_KINDS: tuple[str, ...] = tuple(TubeKind.__args__)  # type: ignore[attr-defined]
 BODY_KINDS: tuple[str, ...] = tuple(BodyKind.__args__)  # type: ignore[attr-defined]
 Metres = Annotated[float, Field(ge=0, le=10)]
@@ -166,10 +169,10 @@ ClockTime = Annotated[str, Field(pattern=r"^([01]\d|2[0-3]):[0-5]\d$")]
 
 
 class Thing(Document):
-    """Something in, on or above the box. A lamp's place is its face, a tube's its axis, a body's the middle of its underside."""
+    """Something in, on or above the box. A lamp's place is its face, a tube's its axis, a body's and a mat's the middle of its underside."""
 
     id: Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,39}$")]
-    kind: HeaterKind | TubeKind | Literal["uv_flood"] | BodyKind
+    kind: HeaterKind | LaidKind | TubeKind | Literal["uv_flood"] | BodyKind
     at_m: tuple[Metres, Metres, Metres]
     size_m: (
         tuple[Annotated[float, Field(gt=0, le=5)], Annotated[float, Field(gt=0, le=5)], Annotated[float, Field(gt=0, le=2)]]
@@ -323,12 +326,21 @@ def conflicts(request: Request) -> list[Problem]:
             found.append(Problem(f"{at}/at_m/2", f"at {z:g} m it is above the lid of a box {box.height:g} m high"))
         if thing.is_heater and not thing.is_tube and thing.power_w is None:
             found.append(Problem(f"{at}/power_w", "a heater needs its power"))
-        if thing.is_tube:
+        if thing.is_tube or (thing.kind == "tube_heater" and thing.length_m is not None):
             if thing.length_m is None:
                 found.append(Problem(f"{at}/length_m", "a tube needs its nominal length"))
             elif not (thing.length_m / 2 - 1e-6 <= x <= box.length - thing.length_m / 2 + 1e-6):
                 found.append(Problem(f"{at}/at_m/0", f"a tube {thing.length_m:g} m long does not fit there in {box.length:g} m"))
-        if (thing.is_heater or thing.is_uv) and z <= ground + 0.02:
+        if thing.kind == "heat_mat":
+            if thing.size_m is None:
+                found.append(Problem(f"{at}/size_m", "a mat needs its length and depth"))
+            elif thing.size_m[0] > box.length or thing.size_m[1] > box.depth:
+                found.append(Problem(f"{at}/size_m", "it is larger than the floor"))
+            if z > ground + 1e-6:
+                found.append(Problem(f"{at}/at_m/2", "a mat lies under the ground, not above it"))
+        elif thing.kind == "tube_heater" and thing.length_m is None:
+            found.append(Problem(f"{at}/length_m", "a tube heater needs its length"))
+        if (thing.is_heater or thing.is_uv) and thing.kind != "heat_mat" and z <= ground + 0.02:
             found.append(Problem(f"{at}/at_m/2", "a lamp cannot hang in the ground"))
         if thing.is_body:
             if thing.size_m is None:
@@ -341,7 +353,7 @@ def conflicts(request: Request) -> list[Problem]:
             found.append(Problem(f"{at}/thermostat", "this lamp cannot be dimmed by a thermostat"))
     bodies = [(n, t) for n, t in enumerate(request.things) if t.kind == "slab" and t.size_m]
     for lamp_n, lamp in enumerate(request.things):
-        if not (lamp.is_heater or lamp.is_uv):
+        if not (lamp.is_heater or lamp.is_uv) or lamp.kind == "heat_mat":
             continue
         for _, slab in bodies:
             assert slab.size_m is not None

@@ -27,12 +27,21 @@ from ridgeback.habitats import wording
 KINDS: tuple[tuple[str, tuple[str, ...]], ...] = (
     (
         "Heat",
-        ("halogen_flood", "halogen_spot", "incandescent_reflector", "infrared_projector", "ceramic_emitter", "infrared_panel"),
+        (
+            "halogen_flood",
+            "halogen_spot",
+            "incandescent_reflector",
+            "infrared_projector",
+            "ceramic_emitter",
+            "infrared_panel",
+            "heat_mat",
+            "tube_heater",
+        ),
     ),
     ("Ultraviolet", ("t5_6", "t5_12", "t5_14", "t8_6", "t8_12", "uv_flood")),
     ("Furniture", ("slab", "hide", "dish", "branch")),
 )
-STEMS = {"slab": "stone", "hide": "hide", "dish": "dish", "branch": "branch"}
+STEMS = {"heat_mat": "mat", "tube_heater": "heater", "slab": "stone", "hide": "hide", "dish": "dish", "branch": "branch"}
 SIZES = {"slab": (0.3, 0.25, 0.03), "hide": (0.2, 0.16, 0.1), "dish": (0.14, 0.12, 0.03), "branch": (0.4, 0.04, 0.04)}
 
 
@@ -67,6 +76,18 @@ def catalogue(request: Request) -> list[dict[str, Any]]:
                 thing |= {"power_w": sold[len(sold) // 3], **times}
                 if kind in UV_LAMPS:
                     thing["hours_run"] = 100
+                if kind == "heat_mat":  # on all day; its thermostat holds it
+                    size = [min(0.28, inside.length), min(0.36, inside.depth), 0.002]
+                    held = {"set_c": 32, "probe": "surface"}
+                    thing = {
+                        "kind": kind,
+                        "power_w": thing["power_w"],
+                        "at_m": [*middle, 0.0],
+                        "size_m": size,
+                        "thermostat": held,
+                    }
+                if kind == "tube_heater":
+                    thing |= {"at_m": [*middle, round(ground + 0.06, 3)], "length_m": round(min(0.6, inside.length), 3)}
             named = thing_name(Thing.model_validate({"id": "x", **thing}))
             stem = STEMS.get(kind, "tube" if kind in UV_LAMPS and UV_LAMPS[kind].is_tube else "lamp")
             items.append({"label": named, "stem": stem, "thing": thing})

@@ -39,13 +39,15 @@ def rows_of(thing: Thing) -> list[Row]:
         Row("at_m/1", "From the front", Kind.LENGTH),
         Row("at_m/2", "Above the floor", Kind.LENGTH),
     ]
+    if thing.kind == "heat_mat":
+        found = [*found[:2], Row("size_m/0", "Length", Kind.LENGTH), Row("size_m/1", "Depth", Kind.LENGTH)]
     if thing.is_body:
         found += [
             Row("size_m/0", "Length", Kind.LENGTH),
             Row("size_m/1", "Depth", Kind.LENGTH),
             Row("size_m/2", "Height", Kind.LENGTH),
         ]
-    if thing.is_tube:
+    if thing.is_tube or thing.kind == "tube_heater":
         found.append(Row("length_m", "Nominal length", Kind.LENGTH))
     if thing.is_heater or thing.is_uv:
         found.append(Row("power_w", "Power", Kind.POWER))

@@ -166,7 +166,8 @@ _FROM_ABOVE = (
 
 def top_view(outline: str, left: float, middle: float, length: float) -> list[str]:
     """Path data of an animal of `length` on the paper seen from above, its snout at the left, its spine at `middle`."""
-    wide, half = extent(outline) * length, 0.42 * tallness(outline) * length
+    slim = 0.02 if outline == "snake" else 0.42 * tallness(outline)  # a snake's outline is as tall as its bends
+    wide, half = extent(outline) * length, slim * length
     upper = [(left + x * wide, middle - share * half) for x, share in _FROM_ABOVE]
     lower = [(left + x * wide, middle + share * half) for x, share in reversed(_FROM_ABOVE)]
     return [smooth([*upper, *lower], closed=True)]

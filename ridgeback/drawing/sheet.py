@@ -257,9 +257,11 @@ def _thinned(points: Array) -> list[Place]:
 
 def thing_bounds(thing: Thing, view: View) -> Rect:
     x, _, z = thing.at_m
-    if thing.is_tube:
+    if thing.is_tube or thing.kind == "tube_heater":
         half = (thing.length_m or 0.5) / 2
         return Rect("", view.x(x - half), view.y(z) - 10, 2 * half * view.scale, 20)
+    if thing.kind == "heat_mat" and thing.size_m:
+        return Rect("", view.x(x - thing.size_m[0] / 2), view.y(z) - 7, thing.size_m[0] * view.scale, 8)
     if thing.size_m:
         return Rect(
             "",
@@ -356,6 +358,15 @@ def lamp_shapes(thing: Thing, view: View, units: Units, roof: float) -> list[Sha
     x, y = view.at(thing.at_m[0], thing.at_m[2])
     small = view.paper.narrow
     watts = f"{thing.power_w:g} W" if thing.power_w else ""
+    if thing.kind in {"heat_mat", "tube_heater"}:
+        at = thing_bounds(thing, view)
+        if thing.kind == "heat_mat":
+            wave = "".join("q4,-6 8,0t8,0" for _ in range(max(int(at.width / 16), 1)))
+            return [Rect("lamp", at.x, at.y, at.width, at.height, 2), Path("coil", f"M{number(at.x)},{number(at.y + 4)}{wave}")]
+        return [
+            Rect("lamp", at.x, at.y + 4, at.width, 12, 6),
+            Line("coil", (at.x + 6, at.y + 10), (at.x + at.width - 6, at.y + 10)),
+        ]
     if thing.is_tube:
         half = (thing.length_m or 0.5) / 2 * view.scale
         parts: list[Shape] = [Rect("tube", x - half, y - 6, 2 * half, 12, 6)]

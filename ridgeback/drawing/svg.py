@@ -23,6 +23,8 @@ LOOK: dict[str, str] = {
     "stone": 'fill="#c9c3b6" stroke="#23211c" stroke-width="1.6"',
     "hide": 'fill="#b98f63" stroke="#23211c" stroke-width="1.6"',
     "branch": 'fill="#a98a62" stroke="#23211c" stroke-width="1.4"',
+    "coil": 'fill="none" stroke="#b3371b" stroke-width="1.6"',
+    "mat": 'fill="#f3e3b5" stroke="#23211c" stroke-width="1.4"',
     "void": 'fill="#33291d"',
     "water": 'fill="#bcd9dc" stroke="#23211c" stroke-width="1.4"',
     "animal": 'fill="#4a4436" stroke="#fffdf7" stroke-width="1.2"',

@@ -96,6 +96,8 @@ def _grips(thing: Thing, left: float, top: float, right: float, base: float) -> 
         *(
             [Group("grip grip-x", parts=(Circle("grip-dot", right + 3, middle[1], GRIP),)), Group("grip grip-up", parts=(Circle("grip-dot", middle[0], top - 3, GRIP),))]
             if thing.is_body
+            else [Group("grip grip-x", parts=(Circle("grip-dot", right + 3, middle[1], GRIP),))]
+            if thing.kind == "heat_mat"
             else []
         ),
     ]  # fmt: skip
@@ -163,16 +165,16 @@ def _top(seen: Glance, outcome: Outcome, units: Units, bench: Bench, marked: set
     heat, uv = _plan_fields(outcome, view, units, taken)
     parts.append(uv)
     lamps: list[Shape] = []
-    for thing in sorted(request.things, key=lambda t: (not t.is_body, t.at_m[2])):
+    for thing in sorted(request.things, key=lambda t: (t.kind != "heat_mat", not t.is_body, t.at_m[2])):  # mats lie under all
         at = _plan_bounds(thing, view)
         own = _plan_body(thing, at) if thing.is_body else _plan_lamp(thing, at, view)
         if thing.id == chosen:
             own.append(Rect("outline", at.x - 3, at.y - 3, at.width + 6, at.height + 6))
-            if thing.is_body:
+            if thing.is_body or thing.kind == "heat_mat":
                 own.append(Group("grip grip-x", parts=(Circle("grip-dot", at.x + at.width + 3, at.y + at.height / 2, GRIP),)))
                 own.append(Group("grip grip-y", parts=(Circle("grip-dot", at.x + at.width / 2, at.y - 3, GRIP),)))
         drawn = Group(_roles(thing, marked, chosen), thing=thing.id, title=_title(thing, units), parts=tuple(own))
-        (parts if thing.is_body else lamps).append(drawn)
+        (parts if thing.is_body or thing.kind == "heat_mat" else lamps).append(drawn)
     parts += [heat, *lamps]  # the isotherms of a stone lie on it, and the lamps hang over both
     parts += _plan_animal(seen, outcome, view)
     parts.append(Rect("box", left, back, right - left, front - back))
@@ -190,7 +192,7 @@ def _top(seen: Glance, outcome: Outcome, units: Units, bench: Bench, marked: set
 
 def _plan_bounds(thing: Thing, view: View) -> Rect:
     x, y, _ = thing.at_m
-    if thing.is_tube:
+    if thing.is_tube or thing.kind == "tube_heater":
         half = (thing.length_m or 0.5) / 2 * view.scale
         return Rect("", view.x(x) - half, view.y(y) - 5, 2 * half, 10)
     if thing.size_m:
@@ -213,6 +215,13 @@ def _plan_body(thing: Thing, at: Rect) -> list[Shape]:
 
 
 def _plan_lamp(thing: Thing, at: Rect, view: View) -> list[Shape]:
+    if thing.kind == "heat_mat":
+        rows = "".join(
+            f"M{at.x + 4:.1f},{at.y + 6 + 9 * n:.1f}h{max(at.width - 8, 1):.1f}" for n in range(max(int(at.height / 9), 1))
+        )
+        return [Rect("mat", at.x, at.y, at.width, at.height, 3), Path("coil", rows)]
+    if thing.kind == "tube_heater":
+        return [Rect("lamp", at.x, at.y, at.width, at.height, 5)]
     if thing.is_tube:
         return [Rect("tube", at.x, at.y, at.width, at.height, 5)]
     if thing.kind == "infrared_panel":

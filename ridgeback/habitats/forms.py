@@ -11,7 +11,7 @@ from django.utils import timezone
 from husbandry.box.equipment import HEATERS, MATERIALS, MESHES, UV_LAMPS
 from husbandry.errors import DocumentError
 from husbandry.planning.changes import thing_name
-from husbandry.planning.request import HEATER_KINDS, TUBE_KINDS, Request, Thing
+from husbandry.planning.request import HEATER_KINDS, LAID_KINDS, TUBE_KINDS, Request, Thing
 from husbandry.quantity import Kind, Plausible, Units
 from husbandry.species.profile import Profile
 from husbandry.species.schools import QUESTIONS
@@ -130,15 +130,24 @@ class BenchForm(forms.Form):
                 "z": self._length("Above the floor", thing.at_m[2]),
                 "above_lid": forms.BooleanField(label="Above the mesh", initial=thing.above_lid, required=False),
             }
+            if thing.kind == "heat_mat":
+                assert thing.size_m is not None
+                fields = {
+                    "x": x,
+                    "y": y,
+                    **{f"size{n}": self._length(name, thing.size_m[n]) for n, name in enumerate(("Length", "Depth"))},
+                }
+            if thing.kind == "tube_heater":
+                fields["length"] = self._length("Length", thing.length_m)
             if thing.is_tube:
                 fields["length"] = self._length("Nominal length", thing.length_m)
                 fields["reflector"] = forms.BooleanField(label="In a reflector", initial=thing.reflector, required=False)
             else:
                 fields["power"] = QuantityField(Kind.POWER, self.units, label="Power", value=thing.power_w, plausible="power")
-                beam = forms.FloatField(
-                    label="Beam angle, ° (data sheet)", initial=thing.beam_deg, required=False, min_value=5, max_value=170
-                )
-                fields["beam"] = beam
+                if HEATERS[thing.kind].beam_share:
+                    fields["beam"] = forms.FloatField(
+                        label="Beam angle, ° (data sheet)", initial=thing.beam_deg, required=False, min_value=5, max_value=170
+                    )
                 if HEATERS[thing.kind].dimmable:
                     held = thing.thermostat
                     fields["probe"] = forms.ChoiceField(
@@ -298,7 +307,17 @@ class BenchForm(forms.Form):
             data["size_m"] = [typed(f"size{n}") for n in range(3)]
             data["material"] = typed("material") or thing.material
             return data
-        data |= {"kind": typed("kind"), "at_m": [x, y, z], "above_lid": bool(typed("above_lid")), "hours_run": typed("hours")}
+        place = [x, y, z if thing.kind != "heat_mat" else 0.0]
+        data |= {
+            "kind": typed("kind") or thing.kind,
+            "at_m": place,
+            "above_lid": bool(typed("above_lid")),
+            "hours_run": typed("hours"),
+        }
+        if thing.kind == "heat_mat" and thing.size_m:
+            data["size_m"] = [typed("size0"), typed("size1"), thing.size_m[2]]
+        if thing.kind == "tube_heater":
+            data["length_m"] = typed("length")
         for name in ("on", "off"):
             data[name] = typed(name).strftime("%H:%M") if typed(name) else None
         if thing.is_tube:
@@ -363,6 +382,8 @@ class BenchForm(forms.Form):
 def _kinds(thing: Thing) -> list[tuple[str, str]]:
     if thing.is_tube:
         return [(kind, UV_LAMPS[kind].name) for kind in TUBE_KINDS]
+    if thing.kind in LAID_KINDS:
+        return [(thing.kind, HEATERS[thing.kind].name)]
     if thing.kind == "uv_flood":
         return [("uv_flood", UV_LAMPS["uv_flood"].name)]
     return [(kind, HEATERS[kind].name) for kind in HEATER_KINDS]

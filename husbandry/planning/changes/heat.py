@@ -51,7 +51,7 @@ def _basking_lamps(bench: Bench) -> list[Thing]:
     landed = [float(d.heat[day.nodes.slab_top[slab]]) * p for d, p in zip(day.deposits, day.powers_w, strict=True)]
     order = sorted(zip(landed, day.enclosure.lamps, strict=True), key=lambda pair: -pair[0])
     things = [bench.request.thing(lamp.thing_id) for _, lamp in order]
-    return [thing for thing in things if not thing.is_tube]
+    return [thing for thing in things if not thing.is_tube and HEATERS[thing.kind].beam_share > 0]
 
 
 def _height_range(bench: Bench, thing: Thing) -> tuple[float, float] | None:

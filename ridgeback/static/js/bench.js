@@ -301,7 +301,8 @@
       thing.at_m[axis] = round(Math.min(Math.max(thing.at_m[axis], half), sides[axis] - half));
     }
     const ground = state.box.ground.depth_m;
-    if (thing.size_m) {
+    if (thing.kind === "heat_mat") thing.at_m[2] = 0;
+    else if (thing.size_m) {
       const free = thing.kind === "slab" || thing.kind === "branch";
       const most = inside.height - thing.size_m[2];
       thing.at_m[2] = free ? round(Math.min(Math.max(thing.at_m[2], ground), most)) : ground;

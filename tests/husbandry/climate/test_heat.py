@@ -261,3 +261,52 @@ def test_searching_near_is_close_to_solving_in_full() -> None:
     assert surface(near) == pytest.approx(surface(full), abs=0.6)
     assert ends(near) == pytest.approx(ends(full), abs=0.3)
     assert not math.isnan(surface(near))
+
+
+# --- mats and tube heaters ------------------------------------------------------------------------------------------------
+
+
+def laid(power: float, depth: float = 0.01, size: tuple[float, float] = (0.28, 0.28), material: str = "soil") -> Enclosure:
+    box = Box(0.9, 0.45, 0.45, depth)
+    mat = HeatLamp("mat", HEATERS["heat_mat"], power, 0.22, 0.225, 0.0, size_m=size)
+    ground = MATERIALS[material]
+    panels = Panels(MATERIALS["glass"], WOOD, WOOD, WOOD, WOOD, MATERIALS["glass"])
+    patches = ground_patches((mat,), (), box, ground, MATERIALS["glass"])
+    return Enclosure(box, panels, 0.0, None, ground, Vents(0.004, 0.004, 0.2), patches, (mat,), 21.0)
+
+
+def test_a_mat_lifts_thin_ground_by_what_keepers_see() -> None:
+    """150 to 250 W/m² under thin ground lift its surface 6 to 15 K over the room: common practice, no source."""
+    for power, low, high in ((12.0, 4, 9), (20.0, 7, 15)):
+        solved = solve(laid(power))
+        assert low < surface(solved) - 21 < high
+        assert surface(solved) > max(ends(solved)) + 2  # the ground is warmer than the air over it
+        assert solved.energy_residual_w() == pytest.approx(0.0, abs=1e-7)
+
+
+def test_less_of_a_mat_arrives_through_deep_ground_and_more_of_it_goes_down() -> None:
+    thin, deep = solve(laid(20, 0.01)), solve(laid(20, 0.12))
+    assert surface(thin) > surface(deep) > 21.5
+
+
+def test_a_mat_under_a_stone_warms_the_stone() -> None:
+    box = Box(0.9, 0.45, 0.45, 0.02)
+    bare = laid(20, 0.02)
+    soil, glass = MATERIALS["soil"], MATERIALS["glass"]
+    stone = slab_on_ground(
+        MATERIALS["slate"], thing_id="s", middle_m=(0.22, 0.225), size_m=(0.28, 0.28, 0.02), box=box, ground=soil, floor=glass
+    )
+    on = solve(replace(bare, slabs=(stone, *ground_patches(bare.lamps, (stone,), box, soil, glass))))
+    assert len(on.enclosure.slabs) == 1 and surface(on) > 24
+
+
+def test_a_tube_heater_warms_the_air_along_its_length_more_evenly_than_a_lamp() -> None:
+    def spread(kind: str, length: float) -> float:
+        enclosure = build(60, 0.1, slab=None)
+        heater = HeatLamp("h", HEATERS[kind], 60, 0.6, 0.3, 0.15, length_m=length)
+        solved = solve(replace(enclosure, lamps=(heater,), slabs=()))
+        _, _, air = solved.air_field()
+        assert solved.energy_residual_w() == pytest.approx(0.0, abs=1e-7)
+        return float(air[:, 0].max() - air[:, 0].min())
+
+    assert spread("tube_heater", 0.9) < spread("tube_heater", 0.0)
