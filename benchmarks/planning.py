@@ -49,6 +49,11 @@ def main() -> int:
     def transient() -> object:
         return clock.run(hours=24, room_c=lambda hour: 21.0, lit=lambda n, hour: 8 <= hour % 24 < 20, controls=controls)
 
+    def year() -> object:
+        return clock.run(
+            hours=8760, room_c=lambda hour: 21.0, lit=lambda n, hour: 8 <= hour % 24 < 20, controls=controls, step_s=3600
+        )
+
     reference = timed("bare solve: Cholesky factor and one solution", bare, 200)
     made = plan(cold)
     print(f"network of {known.nodes.count} nodes; the cold box has {len(made.changes)} changes\n")
@@ -60,6 +65,7 @@ def main() -> int:
             (timed("prediction, one lamp and a tube", lambda: predict(request, Stance(0.04)), 100), 10.0),
             (timed("prediction, four lamps and a tube", lambda: predict(many, Stance(0.04)), 100), 10.0),
             (timed("24 h in steps of 30 s, one lamp and a tube", transient, 10), 60.0),
+            (timed("a year in steps of an hour", year, 5), 300.0),
             (timed("a day and its hard days", lambda: day_of(request), 5), None),
             (timed("plan of the sample", lambda: plan(request), 30), 150.0),
             (timed("plan of a cold box with all its changes", lambda: plan(cold), 30), 150.0),

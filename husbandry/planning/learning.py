@@ -99,7 +99,7 @@ def learn(request: Request, looked: Looked) -> Lesson:
         return Lesson()
     read = {reading.revision for reading in request.readings}
     # A box that is only being tried was never read: what is tried in it changes nothing of what was learned before.
-    parts = {"readings", "earlier", "room", "animals", "edits", "place"} | (
+    parts = {"now", "readings", "earlier", "room", "animals", "edits", "place"} | (
         {"box", "things"} if request.revision in read else set()
     )
     return _learned(_Asked(request.model_dump_json(include=parts), request.revision in read, request, looked))

@@ -56,6 +56,15 @@ def with_odd_named(needs: Sequence[NeedState], odd: Mapping[NeedKey, str]) -> tu
     )
 
 
+def read_again_first(need: NeedState) -> bool:
+    """Whether a reading should be taken again before anything is changed: it is odd, and what it says is not a danger of too much.
+
+    Less is safe, whatever the instrument; more is not.
+    """
+    too_much = need.verdict.direction == "above" and need.verdict.limit == "breached"
+    return need.measured is not None and bool(need.measured.odd) and not too_much
+
+
 def _off(need: NeedState, value: float) -> float | None:
     """How far a temperature lies from its prediction, in standard deviations of both; None where none is predicted [1]."""
     if need.predicted is None or need.predicted.sd is None:

@@ -23,6 +23,10 @@ class BadAskError(Exception):
     """Not a question at all: the page cannot have asked it."""
 
 
+class UnsealedError(Exception):
+    """Without the seal of this household and this box: to whoever asks, there is no such box."""
+
+
 @dataclass(frozen=True)
 class Row:
     """A number that can be typed: where it is kept, what it is called, in which quantity."""
@@ -137,9 +141,9 @@ def _opened(seal: Any, household: int, habitat: int) -> dict[str, Any]:
     try:
         whole = signing.loads(str(seal), salt=SALT, max_age=MOST_AGE_S)
     except signing.BadSignature:
-        raise BadAskError from None
+        raise UnsealedError from None
     if (whole["household"], whole["habitat"]) != (household, habitat):
-        raise BadAskError
+        raise UnsealedError
     found: dict[str, Any] = whole["request"]
     return found
 
@@ -149,18 +153,22 @@ def ask(body: bytes, household: int, habitat: int, units: Units) -> Asked:
 
     Raises
     ------
+    UnsealedError
+        When it does not bring the seal of this box.
     BadAskError
-        When it is none, or is about another box than its seal.
+        When it brings it, and asks nothing that can be understood.
     """
     if len(body) > MOST_BYTES:
         raise BadAskError
     try:
         data = json.loads(body)
     except (ValueError, RecursionError):
-        raise BadAskError from None
-    if not isinstance(data, dict) or not isinstance(data.get("state"), dict):
-        raise BadAskError
+        raise UnsealedError from None
+    if not isinstance(data, dict):
+        raise UnsealedError
     known = _opened(data.get("seal"), household, habitat)
+    if not isinstance(data.get("state"), dict):
+        raise BadAskError
     state = {name: data["state"].get(name) for name in ("box", "things")}
     before = json.loads(json.dumps(state))
     typed = data.get("typed")

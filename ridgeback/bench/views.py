@@ -3,7 +3,7 @@
 from typing import Any
 
 import jsonpatch
-from django.http import HttpResponse, HttpResponseBadRequest, JsonResponse
+from django.http import Http404, HttpResponse, HttpResponseBadRequest, JsonResponse
 from django.shortcuts import render
 from django.template.loader import render_to_string
 from django.urls import reverse
@@ -12,7 +12,7 @@ from django.views.decorators.http import require_POST, require_safe
 from husbandry.planning.plan import plan
 from husbandry.setups.offer import Setups
 from ridgeback.bench.answering import answer, catalogue
-from ridgeback.bench.asking import Asked, BadAskError, ask, sealed
+from ridgeback.bench.asking import Asked, BadAskError, UnsealedError, ask, sealed
 from ridgeback.drawing import workbench
 from ridgeback.habitats import flows, wording
 from ridgeback.habitats.forms import now
@@ -67,11 +67,13 @@ def _offered(request: KeeperRequest, pk: int) -> dict[str, Any] | None:
 
 
 def _asked(request: KeeperRequest, pk: int) -> Asked | None:
-    """The question, if it is one of this household about this box: its seal says so, and nothing is fetched."""
+    """The question, if it can be understood. That it is this household's, about this box, its seal says, and nothing is fetched; else 404."""
     if request.household is None:
-        return None
+        raise Http404
     try:
         return ask(request.body, request.household.pk, pk, request.units)
+    except UnsealedError:
+        raise Http404 from None
     except BadAskError:
         return None
 

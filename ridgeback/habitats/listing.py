@@ -17,6 +17,7 @@ from django.template.loader import render_to_string
 from django.utils.safestring import SafeString, mark_safe
 
 from husbandry.errors import DocumentError
+from husbandry.planning.odd import read_again_first
 from husbandry.planning.plan import glance
 from husbandry.planning.request import Request, from_data
 from husbandry.planning.result import Glance, NeedState, Plan, urgency
@@ -196,6 +197,9 @@ def _row(seen: Glance | Plan, drawing: str, units: Units) -> dict[str, Any]:
         direction, problem = "below", "Too small"
     else:
         direction, problem = "right", "Right as far as known"
+    change = wording.change_title(answer, units) if answer else ""
+    if worst is not None and read_again_first(worst):
+        change = "Read it again before you change anything"
     return {
         "urgency": urgency(seen),
         "drawing": drawing,
@@ -204,7 +208,7 @@ def _row(seen: Glance | Plan, drawing: str, units: Units) -> dict[str, Any]:
         ),
         "direction": direction,
         "problem": problem,
-        "change": wording.change_title(answer, units) if answer else "",
+        "change": change,
         "animals": [{"kind": a.common_name, "stage": a.stage.name, "name": a.name} for a in seen.animals],
         "whole": isinstance(seen, Plan),
         "seen": True,

@@ -7,6 +7,7 @@ from django.utils.safestring import SafeString, mark_safe
 
 from husbandry.diet.supplements import pace_text
 from husbandry.planning.judge import BEFORE_THE_CHANGE
+from husbandry.planning.odd import read_again_first
 from husbandry.planning.result import AnimalFound, Change, NeedState, Plan
 from husbandry.planning.zones import zones_of
 from husbandry.quantity import Kind, Units, show
@@ -280,9 +281,7 @@ def _first(plan: Plan, units: Units) -> FirstThing:
     top = plan.answer
     doing = {"title": wording.change_title(top, units), "kind": top.kind, "thing_id": top.thing_id} if top else {}
     if worst is not None:
-        # Less is safe, whatever the instrument; more is not.
-        too_much = worst.verdict.direction == "above" and worst.verdict.limit == "breached"
-        if worst.measured and worst.measured.odd and not too_much:
+        if read_again_first(worst):
             doing = {"title": "Read it again before you change anything"}
         return FirstThing(worst.verdict.direction, f"{worst.name} {wording.verdict(worst, units)}", **doing)
     if not plan.size.enough:

@@ -191,3 +191,22 @@ def test_on_the_phone_the_bench_is_read(phone: Page) -> None:
     expect(phone.locator(".wb-small")).to_be_visible()
     expect(phone.get_by_role("button", name="Keep this")).to_be_hidden()
     assert phone.evaluate("document.documentElement.scrollWidth") <= 390
+
+
+def test_the_drawing_is_fetched_as_png(page: Page) -> None:
+    page.locator(".box-row", has_text="Pip’s box").click()
+    with page.expect_download() as fetched:
+        page.get_by_role("link", name="PNG").click()
+    assert fetched.value.suggested_filename.endswith(".png")
+    assert fetched.value.path().read_bytes()[:4] == b"\x89PNG"
+
+
+def test_a_reading_is_taken_of_a_place_that_was_clicked(page: Page) -> None:
+    bench(page)
+    paper = page.locator("[data-paper]").bounding_box()
+    assert paper is not None
+    page.mouse.click(paper["x"] + paper["width"] * 0.62, paper["y"] + paper["height"] * 0.28)
+    expect(page.locator("[data-spot-words]")).to_contain_text("from the left")
+    page.get_by_role("button", name="Read the air here").click()
+    expect(page.locator(".messages")).to_contain_text("simulated instruments")
+    expect(page.locator(".recent")).to_contain_text("from the left")

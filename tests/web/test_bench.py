@@ -106,19 +106,27 @@ def test_typed_numbers_are_read_by_quantity(client: Client, pip: Habitat) -> Non
 @pytest.mark.parametrize(
     "text", ["", "null", "[]", "{", '{"state": 3}', '{"state": {}}', '{"seal": "x", "state": {"box": {}}}', "[" * 5000]
 )
-def test_what_is_no_question_is_refused(client: Client, pip: Habitat, text: str) -> None:
+def test_without_a_seal_there_is_no_such_box(client: Client, pip: Habitat, text: str) -> None:
     for part in ("step", "changes", "keep"):
-        assert post(client, pip, part, text).status_code == 400
+        assert post(client, pip, part, text).status_code == 404
+
+
+@pytest.mark.parametrize(
+    "more", [{"state": 3}, {"state": None}, {"typed": {"thing": "nobody"}}, {"typed": {"thing": "lamp-1", "path": "id"}}]
+)
+def test_what_is_no_question_is_refused(client: Client, pip: Habitat, more: dict[str, Any]) -> None:
+    for part in ("step", "changes", "keep"):
+        assert post(client, pip, part, asked(pip, **more)).status_code == 400
 
 
 def test_a_seal_is_of_one_household_and_one_box(client: Client, stranger: Client, pip: Habitat, household: Household) -> None:
     data = asked(pip)
-    assert post(stranger, pip, "step", data).status_code == 400
+    assert post(stranger, pip, "step", data).status_code == 404
     assert post(stranger, pip, "keep", data).status_code == 404
     other = household.habitats.exclude(pk=pip.pk).get(name="Fathom’s box")
-    assert post(client, other, "step", data).status_code == 400
+    assert post(client, other, "step", data).status_code == 404
     assert stranger.get(f"/habitats/{pip.pk}/bench/").status_code == 404
-    assert post(client, pip, "step", {**data, "seal": data["seal"] + "x"}).status_code == 400
+    assert post(client, pip, "step", {**data, "seal": data["seal"] + "x"}).status_code == 404
 
 
 def test_the_changes_lead_to_states_that_are_sound(client: Client, pip: Habitat) -> None:

@@ -158,3 +158,16 @@ def test_only_animals_of_the_household_move_in(stranger: Client, client: Client,
     other = Animal.objects.create(household=Household.objects.get(name="Elsewhere"), name="Foreign", species="Tiliqua scincoides")
     for wrong in (str(other.pk), "", "x", "9" * 40):
         assert client.post(f"/habitats/{pip.pk}/move-in/", {"animal": wrong}).status_code == 404
+
+
+def test_a_row_with_an_odd_reading_says_to_read_it_again(client: Client, pip: Habitat) -> None:
+    """Noted in the other unit: nothing should be bought or moved for it."""
+    pip.readings.filter(need="cool_air_day").update(value=75.4)
+    pip.readings.filter(need="surface_day").update(value=40.0)
+    row = next(row for row in client.get("/").context["boxes"].rows if row.habitat.pk == pip.pk)
+    if row.problem.startswith("Cool air") and "limit" not in row.problem:
+        assert row.change == "Read it again before you change anything"
+    pip.readings.filter(need="cool_air_day").update(value=11.0)
+    Habitat.objects.filter(pk=pip.pk).update(looked_on=None)
+    row = next(row for row in client.get("/").context["boxes"].rows if row.habitat.pk == pip.pk)
+    assert row.problem.startswith("Cool air") and row.change == "Read it again before you change anything"

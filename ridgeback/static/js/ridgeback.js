@@ -105,3 +105,28 @@ document.addEventListener("DOMContentLoaded", () => {
 document.addEventListener("click", (event) => {
   if (event.target.closest("[data-print]")) window.print();
 });
+
+/* A drawing as PNG: the SVG itself, painted at twice its size by the browser. Without scripts the link fetches the SVG. */
+document.addEventListener("click", async (event) => {
+  const link = event.target.closest("[data-png]");
+  if (!link) return;
+  event.preventDefault();
+  const text = await (await fetch(link.href)).text();
+  const picture = new Image();
+  picture.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(text)}`;
+  await picture.decode();
+  const canvas = document.createElement("canvas");
+  canvas.width = 2 * picture.naturalWidth;
+  canvas.height = 2 * picture.naturalHeight;
+  const paper = canvas.getContext("2d");
+  paper.fillStyle = "#ffffff";
+  paper.fillRect(0, 0, canvas.width, canvas.height);
+  paper.drawImage(picture, 0, 0, canvas.width, canvas.height);
+  canvas.toBlob((blob) => {
+    const made = document.createElement("a");
+    made.href = URL.createObjectURL(blob);
+    made.download = link.dataset.png;
+    made.click();
+    setTimeout(() => URL.revokeObjectURL(made.href), 5000);
+  }, "image/png");
+});
