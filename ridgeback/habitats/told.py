@@ -6,9 +6,9 @@ from django.utils.safestring import SafeString, mark_safe
 
 from husbandry.planning.record import Promise, Record, record
 from husbandry.planning.request import ReadingSpec
-from husbandry.planning.result import Plan, StrengthFound, Untold
+from husbandry.planning.result import Plan, StrengthFound
 from husbandry.quantity import Kind, Units, show, to_reader
-from husbandry.species.needs import NEEDS, NeedKey
+from husbandry.species.needs import NEEDS
 from ridgeback.drawing.strength import strength
 from ridgeback.drawing.svg import write
 from ridgeback.habitats import wording
@@ -68,15 +68,6 @@ class RecordView:
     changes: tuple[ChangeKept, ...]
 
 
-def half(untold: Untold, key: NeedKey, units: Units) -> str:
-    """Half of an interval, or for UVI both its ends."""
-    kind = NEEDS[key].kind
-    if kind is Kind.UVI:
-        return f"{untold.low:.1f}–{untold.high:.1f}"
-    number, _ = to_reader((untold.high - untold.low) / 2, Kind.TEMPERATURE_DIFFERENCE, units)
-    return f"±{number:.0f}" if number >= 1.95 else f"±{number:.1f}"
-
-
 def _words(found: StrengthFound) -> str:
     value = found.worked.value
     off = abs(value - 1)
@@ -95,8 +86,8 @@ def told_view(plan: Plan, units: Units) -> ToldView | None:
     for need in plan.needs:
         before, now = told.before.get(need.key), need.predicted
         if before is not None and now is not None and now.low is not None and now.high is not None:
-            after = Untold(value=now.value, low=now.low, high=now.high)
-            narrowed.append(f"{need.name} {half(before, need.key, units)} → {half(after, need.key, units)}")
+            wide = wording.half(before.low, before.high, need.key, units)
+            narrowed.append(f"{need.name} {wide} → {wording.half(now.low, now.high, need.key, units)}")
     rows = tuple(
         StrengthView(
             name=found.name[0].upper() + found.name[1:],

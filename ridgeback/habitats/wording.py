@@ -76,17 +76,19 @@ def early(need: NeedState, units: Units) -> str:
     return f"Read {found.after_h:g} h after switch-on: {read} then, about {more:.1f} {unit} still to come."
 
 
-def interval(need: NeedState, units: Units) -> str:
-    """Half of the interval, or for UVI both its ends."""
-    p = need.predicted
-    if p is None or p.low is None or p.high is None:
-        return ""
-    kind = NEEDS[need.key].kind
+def half(low: float, high: float, key: NeedKey, units: Units) -> str:
+    """Half of an interval, or for UVI both its ends."""
+    kind = NEEDS[key].kind
     if kind is Kind.UVI:
-        return f"{p.low:.1f}–{p.high:.1f}"
-    half = (p.high - p.low) / 2
-    number, _ = to_reader(half, Kind.TEMPERATURE_DIFFERENCE, units) if kind is Kind.TEMPERATURE else (half, "")
+        return f"{low:.1f}–{high:.1f}"
+    number, _ = to_reader((high - low) / 2, Kind.TEMPERATURE_DIFFERENCE if kind is Kind.TEMPERATURE else kind, units)
     return f"±{number:.0f}" if number >= 1.95 else f"±{number:.1f}"
+
+
+def interval(need: NeedState, units: Units) -> str:
+    """Of the prediction."""
+    p = need.predicted
+    return "" if p is None or p.low is None or p.high is None else half(p.low, p.high, need.key, units)
 
 
 def _m(value: float | str, units: Units) -> str:

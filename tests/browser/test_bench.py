@@ -23,7 +23,8 @@ def bench(page: Page, name: str = "Pip’s box") -> Page:
 
 def settled(page: Page) -> None:
     """Every question of the moment has been answered."""
-    page.wait_for_timeout(350)
+    page.wait_for_timeout(250)
+    page.wait_for_selector("[data-workbench]:not([data-asking])")
     page.wait_for_load_state("networkidle")
 
 

@@ -1,5 +1,6 @@
 /* The bench: a box moved with the hand. The hand moves at once; the server answers with fields and needs, one question at a time, late answers dropped. */
 "use strict";
+/* global bilinear: of ridgeback.js, which every page loads first. */
 
 (() => {
   const root = document.querySelector("[data-workbench]");
@@ -50,6 +51,7 @@
     }
     asking = true;
     wanted = false;
+    root.dataset.asking = "yes";
     const mine = ++number;
     const text = JSON.stringify(state);
     const extra = typed ? { typed } : {};
@@ -73,8 +75,12 @@
       say("No answer: the drawing is the last one that was worked out. Move something to ask again.");
     }
     asking = false;
-    if (wanted || typed) ask();
-    else settle();
+    if (wanted || typed) {
+      ask();
+      return;
+    }
+    delete root.dataset.asking;
+    settle();
   }
 
   function settle() {
@@ -426,20 +432,10 @@
     if (x < 0 || x > field.length) return;
     if (z >= field.ground && z <= field.height) {
       const up = (z - field.ground) / (field.height - field.ground);
-      const air = between(field.air, x / field.length, up);
-      const uvi = between(field.uvi, x / field.length, up);
+      const air = bilinear(field.air, x / field.length, up);
+      const uvi = bilinear(field.uvi, x / field.length, up);
       say(`${said(x)} from the left, ${said(z)} up: air ${air.toFixed(1)} ${field.unit}, UVI ${uvi.toFixed(1)}`);
     } else if (y >= 0 && y <= field.depth) say(`${said(x)} from the left, ${said(y)} from the front`);
-  }
-
-  function between(grid, x, z) {
-    const fx = x * (grid.length - 1);
-    const fz = z * (grid[0].length - 1);
-    const i = Math.min(Math.floor(fx), grid.length - 2);
-    const k = Math.min(Math.floor(fz), grid[0].length - 2);
-    const a = fx - i;
-    const c = fz - k;
-    return (1 - a) * ((1 - c) * grid[i][k] + c * grid[i][k + 1]) + a * ((1 - c) * grid[i + 1][k] + c * grid[i + 1][k + 1]);
   }
 
   /* --- keys: a thing is moved in the view that was touched last; up and down mean height, with Alt depth --- */
