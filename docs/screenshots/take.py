@@ -67,7 +67,7 @@ def main() -> None:
 
         hand = box(demo(browser), "Pip’s box")
         hand.get_by_role("button", name="Find me a setup").click()
-        hand.locator("[data-follow]").click(timeout=60_000)
+        hand.locator("[data-follow]").click(timeout=90_000)
         hand.wait_for_selector(".offers")
         hand.screenshot(path=HERE / "setups.png")
         hand.goto(ADDRESS)
@@ -83,9 +83,8 @@ def main() -> None:
         hand.screenshot(path=HERE / "workbench.png")
 
         told = box(demo(browser), "Bramble’s box")
-        told.locator("#told").scroll_into_view_if_needed()
         told.locator(".record details").evaluate("one => { one.open = true; }")
-        told.locator(".record").scroll_into_view_if_needed()
+        told.evaluate("document.querySelector('#told').scrollIntoView()")
         told.screenshot(path=HERE / "told.png")
 
         frog = box(demo(browser), "Sable’s box")
