@@ -25,6 +25,8 @@ class Heater:
     dimmable: bool
     watts: tuple[float, ...]
     """Powers it is commonly sold in [W]."""
+    lm_per_w: float
+    """Luminous flux for each electrical watt; wide, from memory [lm/W]."""
     beam_sd: float
     """Standard deviation of ln(irradiance on the target) when only the class is known [1]."""
     source: Source
@@ -111,6 +113,7 @@ def _heaters() -> dict[str, Heater]:
             emits_light=row["emits_light"] == "yes",
             dimmable=row["dimmable"] == "yes",
             watts=tuple(float(w) for w in row["watts"].split()),
+            lm_per_w=float(row["lm_per_w"]),
             beam_sd=float(row["beam_sd"]),
             source=Source(kind=_origin(row["origin"]), text=row["source"]),
         )

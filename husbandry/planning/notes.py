@@ -2,6 +2,7 @@
 
 from husbandry.box.equipment import HEATERS, UV_LAMPS
 from husbandry.planning.changes import Bench, safety, thing_name
+from husbandry.planning.light import light_notes
 from husbandry.planning.patch import ENOUGH, lamps_in_a_row, patch_of, trunk_m
 from husbandry.planning.predict import DAY_HOUR, NIGHT_HOUR, Outcome, tube_watts
 from husbandry.planning.request import Request, Thing
@@ -65,6 +66,7 @@ def notes(
         )
     lead = max(animals, key=lambda animal: animal.length_m)
     found += _patch(outcome, profiles[lead.species], animals, states)
+    found += light_notes(outcome, profiles[lead.species])
     for state_ in states:
         if state_.verdict.limit == "unproven":
             found.append(
@@ -169,7 +171,7 @@ def _kind_notes(profile: Profile, request: Request, outcome: Outcome) -> list[No
 
 def _thing_notes(thing: Thing, outcome: Outcome) -> list[Note]:
     found = []
-    if thing.kind in HEATERS and not thing.is_uv and thing.thermostat is None:
+    if thing.is_heater and not thing.is_uv and thing.thermostat is None:
         found.append(
             Note(
                 slug="no thermostat",

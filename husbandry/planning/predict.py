@@ -11,7 +11,7 @@ from husbandry.climate.slab import Slab
 from husbandry.climate.uv import UvReading, UvSource, uv_age_share, uvi_with_spread
 from husbandry.climate.vapour import rh_elsewhere
 from husbandry.planning.learned import UNLEARNED, Learned
-from husbandry.planning.request import Request, Thing
+from husbandry.planning.request import LONG_KINDS, Request, Thing
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 
@@ -160,7 +160,7 @@ def heat_lamp(thing: Thing, request: Request, stance: Stance, learned: Learned =
         beam_deg=thing.beam_deg,
         thermostat=Thermostat(thing.thermostat.set_c, thing.thermostat.probe, probe_m) if thing.thermostat else None,
         size_m=thing.size_m[:2] if thing.kind == "heat_mat" and thing.size_m else None,
-        length_m=thing.length_m or 0.0 if thing.kind == "tube_heater" else 0.0,
+        length_m=thing.length_m or 0.0 if thing.kind in LONG_KINDS else 0.0,
         strength=learned.beam(thing),
     )
 
@@ -217,7 +217,7 @@ def enclosure_of(request: Request, hour: float | None, room_c: float, stance: St
     """The box with what its timers have on at that hour; with everything that warms for None."""
     spec = request.box
     box = box_of(request)
-    on = [t for t in request.things if (t.is_heater or t.is_tube) and (hour is None or t.lit_at(hour))]
+    on = [t for t in request.things if t.warms and (hour is None or t.lit_at(hour))]
     lamps = tuple(heat_lamp(t, request, stance, learned) for t in on)
     slabs = slabs_of(request)
     ground, floor = MATERIALS[spec.ground.material], MATERIALS[spec.panels.bottom]
@@ -292,7 +292,7 @@ def _finish(
 
 
 def _lit(request: Request) -> list[Thing]:
-    return [thing for thing in request.things if (thing.is_heater or thing.is_tube) and thing.lit_at(DAY_HOUR)]
+    return [thing for thing in request.things if thing.warms and thing.lit_at(DAY_HOUR)]
 
 
 def _uv(request: Request, learned: Learned) -> tuple[UvSource, ...]:

@@ -8,6 +8,7 @@ from husbandry.methods import find as find_method
 from husbandry.methods import working
 from husbandry.planning.changes import thing_name
 from husbandry.planning.judge import Band
+from husbandry.planning.light import light_predictions
 from husbandry.planning.patch import patch_of
 from husbandry.planning.predict import Outcome, StuckOn
 from husbandry.planning.request import Request
@@ -114,6 +115,7 @@ def predictions(
             method="network of heat flows", inputs=inputs, sources=sources, would_change=spread_words, command=_command("middle_air_day"),
         )  # fmt: skip
         found |= _patch(outcome, profile, shared)
+        found |= light_predictions(outcome, profile)
     night = outcome.night_air()
     found[NeedKey.AIR_NIGHT.value] = Worked(
         value=night.temp_c, unit="°C", low=night.low_c, high=night.high_c,

@@ -26,11 +26,12 @@ FORMAT: Literal["ridgeback-request/1"] = "ridgeback-request/1"
 HeaterKind = Literal[
     "halogen_flood", "halogen_spot", "incandescent_reflector", "infrared_projector", "ceramic_emitter", "infrared_panel"
 ]
-LaidKind = Literal["heat_mat", "tube_heater"]
-"""Heaters that do not hang and shine: under the ground, or along the floor."""
+LaidKind = Literal["heat_mat", "tube_heater", "led_bar"]
+"""What neither hangs as a lamp nor gives ultraviolet: under the ground, along the floor, or a bar of light under the lid."""
 TubeKind = Literal["t5_6", "t5_12", "t5_14", "t8_6", "t8_12"]
 BodyKind = Literal["slab", "hide", "dish", "branch"]
 HEATER_KINDS: tuple[str, ...] = tuple(HeaterKind.__args__)  # type: ignore[attr-defined]  # a Literal's own values
+LONG_KINDS = frozenset({"tube_heater", "led_bar"})
 LAID_KINDS: tuple[str, ...] = tuple(LaidKind.__args__)  # type: ignore[attr-defined]
 TUBE_KINDS: tuple[str, ...] = tuple(TubeKind.__args__)  # type: ignore[attr-defined]
 BODY_KINDS: tuple[str, ...] = tuple(BodyKind.__args__)  # type: ignore[attr-defined]
@@ -192,7 +193,12 @@ class Thing(Document):
     @property
     def is_heater(self) -> bool:
         """It is there to warm."""
-        return self.kind in HEATERS
+        return self.kind in HEATERS and self.kind != "led_bar"
+
+    @property
+    def warms(self) -> bool:
+        """It warms, whether it is there for that or not."""
+        return self.kind in HEATERS or self.is_tube
 
     @property
     def is_uv(self) -> bool:
@@ -324,9 +330,9 @@ def conflicts(request: Request) -> list[Problem]:
                 )
         elif z > box.height:
             found.append(Problem(f"{at}/at_m/2", f"at {z:g} m it is above the lid of a box {box.height:g} m high"))
-        if thing.is_heater and not thing.is_tube and thing.power_w is None:
+        if thing.kind in HEATERS and thing.power_w is None:
             found.append(Problem(f"{at}/power_w", "a heater needs its power"))
-        if thing.is_tube or (thing.kind == "tube_heater" and thing.length_m is not None):
+        if thing.is_tube or (thing.kind in LONG_KINDS and thing.length_m is not None):
             if thing.length_m is None:
                 found.append(Problem(f"{at}/length_m", "a tube needs its nominal length"))
             elif not (thing.length_m / 2 - 1e-6 <= x <= box.length - thing.length_m / 2 + 1e-6):
@@ -338,9 +344,9 @@ def conflicts(request: Request) -> list[Problem]:
                 found.append(Problem(f"{at}/size_m", "it is larger than the floor"))
             if z > ground + 1e-6:
                 found.append(Problem(f"{at}/at_m/2", "a mat lies under the ground, not above it"))
-        elif thing.kind == "tube_heater" and thing.length_m is None:
-            found.append(Problem(f"{at}/length_m", "a tube heater needs its length"))
-        if (thing.is_heater or thing.is_uv) and thing.kind != "heat_mat" and z <= ground + 0.02:
+        elif thing.kind in {"tube_heater", "led_bar"} and thing.length_m is None:
+            found.append(Problem(f"{at}/length_m", "it needs its length"))
+        if (thing.warms or thing.is_uv) and thing.kind != "heat_mat" and z <= ground + 0.02:
             found.append(Problem(f"{at}/at_m/2", "a lamp cannot hang in the ground"))
         if thing.is_body:
             if thing.size_m is None:

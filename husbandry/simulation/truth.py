@@ -43,7 +43,7 @@ class Truth:
         warm: dict[Key, float] = {key: _drawn(self.seed, key, sd) for key, sd in zip(BOX, BOX_LN_SD, strict=True)}
         uv: dict[Key, float] = {}
         for thing in self.request.things:
-            if thing.is_heater or thing.is_tube:
+            if thing.warms:
                 # The class of a bulb by its place and kind, the bulb itself besides: as `learned.KINSHIP` believes.
                 sd = heat_lamp(thing, self.request, self.stance).ln_sd
                 key = beam_key(thing)

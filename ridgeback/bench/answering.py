@@ -14,7 +14,7 @@ from husbandry.planning.day import HALF_HOURS, hours_of
 from husbandry.planning.placing import clashes
 from husbandry.planning.plan import glance_with_outcome
 from husbandry.planning.predict import Outcome
-from husbandry.planning.request import Request, Thing, from_data
+from husbandry.planning.request import LONG_KINDS, Request, Thing, from_data
 from husbandry.planning.result import Glance
 from husbandry.quantity import Kind, Units, show
 from husbandry.species.needs import NEEDS, NeedKey
@@ -39,9 +39,18 @@ KINDS: tuple[tuple[str, tuple[str, ...]], ...] = (
         ),
     ),
     ("Ultraviolet", ("t5_6", "t5_12", "t5_14", "t8_6", "t8_12", "uv_flood")),
+    ("Light", ("led_bar",)),
     ("Furniture", ("slab", "hide", "dish", "branch")),
 )
-STEMS = {"heat_mat": "mat", "tube_heater": "heater", "slab": "stone", "hide": "hide", "dish": "dish", "branch": "branch"}
+STEMS = {
+    "heat_mat": "mat",
+    "tube_heater": "heater",
+    "led_bar": "light",
+    "slab": "stone",
+    "hide": "hide",
+    "dish": "dish",
+    "branch": "branch",
+}
 SIZES = {"slab": (0.3, 0.25, 0.03), "hide": (0.2, 0.16, 0.1), "dish": (0.14, 0.12, 0.03), "branch": (0.4, 0.04, 0.04)}
 
 
@@ -86,8 +95,10 @@ def catalogue(request: Request) -> list[dict[str, Any]]:
                         "size_m": size,
                         "thermostat": held,
                     }
+                if kind in LONG_KINDS:
+                    thing["length_m"] = round(min(0.6, inside.length), 3)
                 if kind == "tube_heater":
-                    thing |= {"at_m": [*middle, round(ground + 0.06, 3)], "length_m": round(min(0.6, inside.length), 3)}
+                    thing["at_m"] = [*middle, round(ground + 0.06, 3)]
             named = thing_name(Thing.model_validate({"id": "x", **thing}))
             stem = STEMS.get(kind, "tube" if kind in UV_LAMPS and UV_LAMPS[kind].is_tube else "lamp")
             items.append({"label": named, "stem": stem, "thing": thing})

@@ -51,9 +51,9 @@ def rows_of(thing: Thing) -> list[Row]:
             Row("size_m/1", "Depth", Kind.LENGTH),
             Row("size_m/2", "Height", Kind.LENGTH),
         ]
-    if thing.is_tube or thing.kind == "tube_heater":
+    if thing.is_tube or thing.kind in core.LONG_KINDS:
         found.append(Row("length_m", "Nominal length", Kind.LENGTH))
-    if thing.is_heater or thing.is_uv:
+    if thing.warms or thing.is_uv:
         found.append(Row("power_w", "Power", Kind.POWER))
     if thing.kind in HEATERS and HEATERS[thing.kind].beam_deg:
         found.append(Row("beam_deg", "Beam angle, ° if known", None))

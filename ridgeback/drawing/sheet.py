@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from husbandry.climate.uv import total_uvi
 from husbandry.planning.predict import Outcome
-from husbandry.planning.request import Request, Thing
+from husbandry.planning.request import LAID_KINDS, LONG_KINDS, Request, Thing
 from husbandry.planning.result import Glance, Plan
 from husbandry.quantity import Kind, Units, convert, default_unit, show
 from ridgeback.drawing.animals import extent, side_view, tallness
@@ -257,7 +257,7 @@ def _thinned(points: Array) -> list[Place]:
 
 def thing_bounds(thing: Thing, view: View) -> Rect:
     x, _, z = thing.at_m
-    if thing.is_tube or thing.kind == "tube_heater":
+    if thing.is_tube or thing.kind in LONG_KINDS:
         half = (thing.length_m or 0.5) / 2
         return Rect("", view.x(x - half), view.y(z) - 10, 2 * half * view.scale, 20)
     if thing.kind == "heat_mat" and thing.size_m:
@@ -358,7 +358,7 @@ def lamp_shapes(thing: Thing, view: View, units: Units, roof: float) -> list[Sha
     x, y = view.at(thing.at_m[0], thing.at_m[2])
     small = view.paper.narrow
     watts = f"{thing.power_w:g} W" if thing.power_w else ""
-    if thing.kind in {"heat_mat", "tube_heater"}:
+    if thing.kind in LAID_KINDS:
         at = thing_bounds(thing, view)
         if thing.kind == "heat_mat":
             wave = "".join("q4,-6 8,0t8,0" for _ in range(max(int(at.width / 16), 1)))

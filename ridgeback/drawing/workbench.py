@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from husbandry.climate.uv import total_uvi
 from husbandry.planning.changes import thing_name
 from husbandry.planning.predict import Outcome
-from husbandry.planning.request import Request, Thing
+from husbandry.planning.request import LONG_KINDS, Request, Thing
 from husbandry.planning.result import Glance
 from husbandry.quantity import Kind, Units, convert, default_unit, show
 from ridgeback.drawing.animals import top_view
@@ -192,7 +192,7 @@ def _top(seen: Glance, outcome: Outcome, units: Units, bench: Bench, marked: set
 
 def _plan_bounds(thing: Thing, view: View) -> Rect:
     x, y, _ = thing.at_m
-    if thing.is_tube or thing.kind == "tube_heater":
+    if thing.is_tube or thing.kind in LONG_KINDS:
         half = (thing.length_m or 0.5) / 2 * view.scale
         return Rect("", view.x(x) - half, view.y(y) - 5, 2 * half, 10)
     if thing.size_m:
@@ -220,7 +220,7 @@ def _plan_lamp(thing: Thing, at: Rect, view: View) -> list[Shape]:
             f"M{at.x + 4:.1f},{at.y + 6 + 9 * n:.1f}h{max(at.width - 8, 1):.1f}" for n in range(max(int(at.height / 9), 1))
         )
         return [Rect("mat", at.x, at.y, at.width, at.height, 3), Path("coil", rows)]
-    if thing.kind == "tube_heater":
+    if thing.kind in LONG_KINDS:
         return [Rect("lamp", at.x, at.y, at.width, at.height, 5)]
     if thing.is_tube:
         return [Rect("tube", at.x, at.y, at.width, at.height, 5)]

@@ -11,7 +11,7 @@ from django.utils import timezone
 from husbandry.box.equipment import HEATERS, MATERIALS, MESHES, UV_LAMPS
 from husbandry.errors import DocumentError
 from husbandry.planning.changes import thing_name
-from husbandry.planning.request import HEATER_KINDS, LAID_KINDS, TUBE_KINDS, Request, Thing
+from husbandry.planning.request import HEATER_KINDS, LAID_KINDS, LONG_KINDS, TUBE_KINDS, Request, Thing
 from husbandry.quantity import Kind, Plausible, Units
 from husbandry.species.profile import Profile
 from husbandry.species.schools import QUESTIONS
@@ -137,7 +137,7 @@ class BenchForm(forms.Form):
                     "y": y,
                     **{f"size{n}": self._length(name, thing.size_m[n]) for n, name in enumerate(("Length", "Depth"))},
                 }
-            if thing.kind == "tube_heater":
+            if thing.kind in LONG_KINDS:
                 fields["length"] = self._length("Length", thing.length_m)
             if thing.is_tube:
                 fields["length"] = self._length("Nominal length", thing.length_m)
@@ -316,7 +316,7 @@ class BenchForm(forms.Form):
         }
         if thing.kind == "heat_mat" and thing.size_m:
             data["size_m"] = [typed("size0"), typed("size1"), thing.size_m[2]]
-        if thing.kind == "tube_heater":
+        if thing.kind in LONG_KINDS:
             data["length_m"] = typed("length")
         for name in ("on", "off"):
             data[name] = typed(name).strftime("%H:%M") if typed(name) else None

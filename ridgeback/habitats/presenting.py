@@ -329,6 +329,20 @@ def read_out(planned: Planned, units: Units) -> dict[str, object]:
     }
 
 
+def _light_facts(plan: Plan) -> list[tuple[str, Number]]:
+    """Brightness, the length of the day, and what a leaf gets."""
+    light = {key: worked.value for key, worked in plan.predictions.items() if key.startswith("light_")}
+    if not light:
+        return []
+    texts = {
+        "light_basking": ("Light where it basks", f"{round(light['light_basking'], -2):,.0f} lx"),
+        "light_cool": ("at the cool end", f"{round(light['light_cool'], -2):,.0f} lx"),
+        "light_hours": ("Lit", f"{light['light_hours']:.1f} h a day"),
+        "light_leaf": ("On a leaf", f"{light['light_leaf']:.1f} mol/m² a day"),
+    }
+    return [(name, Number(text.replace(",", "\u202f"), f"/predictions/{key}")) for key, (name, text) in texts.items()]
+
+
 def habitat_view(planned: Planned, units: Units, now: dt.datetime, *, name: str, previewing: bool = False) -> HabitatView:
     """The whole page's content. `now` is the reader's moment, for how long ago things were."""
     plan = planned.plan
@@ -356,6 +370,7 @@ def habitat_view(planned: Planned, units: Units, now: dt.datetime, *, name: str,
     )
     cool = show(predictions["stuck_on_cool_air"].value, Kind.TEMPERATURE, units, digits=0)
     facts.append(("its cool end", Number(cool, "/predictions/stuck_on_cool_air")))
+    facts += _light_facts(plan)
     for key, worked in predictions.items():
         if key.startswith("duty_"):
             facts.append(("Lamp's share of its power", Number(f"{worked.value:.0%}", f"/predictions/{key}")))

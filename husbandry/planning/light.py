@@ -1,0 +1,147 @@
+"""Brightness where the animal basks and where it rests, the length of its day, and what plants get. Method: docs/methods/light.md."""
+
+from typing import NamedTuple
+
+import numpy as np
+
+from husbandry.box.equipment import HEATERS, MESHES
+from husbandry.climate.light import LightSource, daily_light, photon_flux, total_lux
+from husbandry.climate.mesh import mesh_transmission
+from husbandry.planning.predict import DAY_HOUR, REFLECTOR_GAIN, TUBE_HEAT_KIND, Outcome, tube_watts
+from husbandry.planning.request import LONG_KINDS, Request, Thing
+from husbandry.planning.result import Note
+from husbandry.species.needs import NeedKey
+from husbandry.species.profile import Profile
+from husbandry.worked import Given, Source, Worked
+
+BRIGHT_LX = 10_000.0
+"""Where a basker lies it should be at least so bright (common practice: 10 000 to 30 000) [lx]."""
+DIM_LX = 1_000.0
+"""And somewhere darker than that (common practice) [lx]."""
+PLANTS = (
+    (1.0, "too dark for plants"),
+    (3.0, "for plants of deep shade"),
+    (8.0, "for plants of half shade"),
+    (1e9, "for plants of full light"),
+)
+"""By daily light, mol/m² (common practice)."""
+_SOURCE = Source(kind="from memory", text="lumens for a watt by class, ×/÷ 1.5: docs/methods/light.md")
+
+
+class LightSeen(NamedTuple):
+    """What a day's lamps give."""
+
+    basking_lx: float
+    cool_lx: float
+    bright_share: float
+    """Of the length, at the height where the animal lives [1]."""
+    dim_share: float
+    hours: float
+    """In which anything is lit [h]."""
+    leaf_mol: float
+    """Daily light on a leaf in the middle of the ground [mol/m²]."""
+    plants: str
+
+
+def _basks(profile: Profile) -> bool:
+    """Whether it lies in the sun by day: it has a basking surface, and an UV index to go with it."""
+    surface = any(need.need is NeedKey.SURFACE_DAY for need in profile.needs)
+    strong = any(need.need is NeedKey.UVI_DAY and (need.high or 0.0) >= 2.0 for need in profile.needs)
+    return surface and strong
+
+
+def light_sources(request: Request) -> tuple[LightSource, ...]:
+    """Everything that gives visible light at midday."""
+    return tuple(_source(thing, request) for thing in request.things if _shines(thing) and thing.lit_at(DAY_HOUR))
+
+
+def _shines(thing: Thing) -> bool:
+    return thing.is_tube or (thing.kind in HEATERS and HEATERS[thing.kind].emits_light)
+
+
+def _source(thing: Thing, request: Request) -> LightSource:
+    heater = HEATERS[TUBE_HEAT_KIND if thing.is_tube else thing.kind]
+    watts = thing.power_w if thing.power_w is not None else tube_watts(thing)
+    mesh = request.box.lid.mesh
+    passed = mesh_transmission(MESHES[mesh].wire_mm, MESHES[mesh].pitch_mm) if thing.above_lid and mesh else 1.0
+    x, y, z = thing.at_m
+    return LightSource(
+        kind="tube" if thing.is_tube else "diode" if thing.kind in LONG_KINDS else "filament",
+        lumens=heater.lm_per_w * watts * passed,
+        x_m=x,
+        y_m=y,
+        z_m=z,
+        length_m=thing.length_m or 0.0 if thing.is_tube or thing.kind in LONG_KINDS else 0.0,
+        beam_deg=thing.beam_deg or heater.beam_deg,
+        radius_m=heater.radius_m,
+        aimed=heater.beam_share / max(heater.beam_share + heater.diffuse_share, 1e-9),
+        gain=REFLECTOR_GAIN if thing.reflector else 1.0,
+    )
+
+
+def lit_hours(request: Request) -> float:
+    """Hours of the day in which anything gives light [h]."""
+    shining = [thing for thing in request.things if _shines(thing)]
+    return sum(any(thing.lit_at(n / 12) for thing in shining) for n in range(288)) / 12
+
+
+def light_of(outcome: Outcome) -> LightSeen:
+    """The light of a box at midday, and over its day."""
+    request, box = outcome.request, outcome.box
+    sources = light_sources(request)
+    x = (np.arange(60) + 0.5) * box.length_m / 60
+    along = total_lux(sources, box, x, outcome.basking.y_m, outcome.living_m)
+    spot = total_lux(sources, box, np.array([outcome.basking.x_m]), outcome.basking.y_m, outcome.basking.z_m)
+    cool = total_lux(sources, box, np.array([outcome.cool_point[0]]), outcome.basking.y_m, outcome.cool_point[1])
+    hours = lit_hours(request)
+    flux = photon_flux(sources, box, box.length_m / 2, box.depth_m / 2, box.ground_depth_m + 0.05) if sources else 0.0
+    leaf = daily_light(flux, hours)
+    return LightSeen(
+        float(spot[0]), float(cool[0]), float(np.mean(along >= BRIGHT_LX)), float(np.mean(along < DIM_LX)), hours, leaf,
+        next(words for most, words in PLANTS if leaf < most),
+    )  # fmt: skip
+
+
+def light_predictions(outcome: Outcome, profile: Profile) -> dict[str, Worked]:
+    """As workings, for a plan; nothing where nothing shines."""
+    sources = light_sources(outcome.request)
+    if not sources:
+        return {}
+    seen = light_of(outcome)
+    given = tuple(Given(name=f"lamp {n}: luminous flux", value=s.lumens, unit="lm") for n, s in enumerate(sources, 1))
+    span = profile.photoperiod_h.span
+
+    def worked(key: str, value: float, unit: str, rule: str, more: tuple[Given, ...] = ()) -> Worked:
+        command = f"plan FILE.json --number /predictions/{key}/value"
+        return Worked(value=value, unit=unit, rule=rule, inputs=(*given, *more), sources=(_SOURCE,), command=command)
+
+    day = Given(name="the species' day", text=f"{span.low:g} to {span.high:g} h")
+    back = "Illuminance on the basking animal's back: every lamp's beam or tube, and what the inside throws back."
+    cool = "Illuminance at the cool end where the animal lives, before the shadow of hides and branches."
+    timers = "Time of the day in which anything gives light, by the timers."
+    leaf = "Photons on a leaf in the middle of the ground: illuminance by lamp ÷ its lux for a micromole × hours × 0.0036."
+    return {
+        "light_basking": worked("light_basking", seen.basking_lx, "lx", back),
+        "light_cool": worked("light_cool", seen.cool_lx, "lx", cool),
+        "light_hours": worked("light_hours", seen.hours, "h", timers, (day,)),
+        "light_leaf": worked("light_leaf", seen.leaf_mol, "mol/m² d", leaf),
+    }
+
+
+def light_notes(outcome: Outcome, profile: Profile) -> list[Note]:
+    """A dim basking place, no dim place, and a day that is not the species'."""
+    if not light_sources(outcome.request):
+        return []
+    seen, span = light_of(outcome), profile.photoperiod_h.span
+    found = []
+    if _basks(profile) and seen.basking_lx < 0.5 * BRIGHT_LX:
+        text = "Dim for an animal that basks by day: brightness belongs where the warmth is. A bar of white light brings it there; ultraviolet tubes alone are dim."
+        found.append(Note(slug="dim basking", severity="care", text=text, values={"lux": seen.basking_lx}))
+    if _basks(profile) and seen.dim_share == 0 and not any(t.kind == "hide" for t in outcome.request.things):
+        text = "Nowhere along the box is dim, and there is no hide: leave one end without a lamp, or give it shade."
+        found.append(Note(slug="no dim place", severity="care", text=text, values={"lux": seen.cool_lx}))
+    low, high = span.low or 0.0, span.high or 24.0
+    if seen.hours > high + 0.75 or seen.hours < low - 0.75:
+        text = f"The lamps are lit for {seen.hours:.1f} h a day; this species' day is {low:g} to {high:g} h, longer in summer than in winter."
+        found.append(Note(slug="length of day", severity="care", text=text, values={"hours": seen.hours}))
+    return found
