@@ -85,6 +85,11 @@ def lit_hours(request: Request) -> float:
     return sum(any(thing.lit_at(n / 12) for thing in shining) for n in range(288)) / 12
 
 
+def plants_for(leaf_mol: float) -> str:
+    """What a leaf's daily light is enough for, in words."""
+    return next(words for most, words in PLANTS if leaf_mol < most)
+
+
 def light_of(outcome: Outcome) -> LightSeen:
     """The light of a box at midday, and over its day."""
     request, box = outcome.request, outcome.box
@@ -98,7 +103,7 @@ def light_of(outcome: Outcome) -> LightSeen:
     leaf = daily_light(flux, hours)
     return LightSeen(
         float(spot[0]), float(cool[0]), float(np.mean(along >= BRIGHT_LX)), float(np.mean(along < DIM_LX)), hours, leaf,
-        next(words for most, words in PLANTS if leaf < most),
+        plants_for(leaf),
     )  # fmt: skip
 
 

@@ -196,7 +196,7 @@ def screen(ground: Ground, progress: Progress = lambda share, said: True) -> Scr
     set_c = round(ground.bands[held].aim() * 2) / 2 if held in ground.bands else 30.0
     top = ground.request.box.inside_m.height
     warmth = np.array([np.zeros(3) if tube is None else tube_heat(ground, tube.power_w, tube.length_m, min(tube.z_m, top - 0.03)) for tube in lit])  # fmt: skip
-    hours = (float(ground.times["off"][:2]) - float(ground.times["on"][:2])) % 24 or 24.0
+    hours = ground.lamps(HEATER_KINDS[0], 1, top, above_lid=False)[0].hours_a_day
     uv_margin = np.array([0.5 if tube is None else min(tube.margin, 0.5) for tube in lit])
     uv_out = np.array([0.0 if tube is None else max(-tube.margin, 0.0) for tube in lit])
     if lit[0] is not None:

@@ -90,7 +90,7 @@ class Kit:
         else:
             raise ValueError(f"no simulated instrument shows {need.value}")
         night = need is NeedKey.AIR_NIGHT
-        room = truth.request.room.night_c if night else truth._day.enclosure.room_c
+        room = truth.request.room.night_c if night else truth.steady().enclosure.room_c
         return ReadingSpec(
             need=need,
             value=round(value, DECIMALS.get(need, 1)),

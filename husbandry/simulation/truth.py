@@ -4,6 +4,7 @@ The same lamp has the same hidden strength wherever it hangs, so that what readi
 """
 
 import functools
+import math
 import zlib
 from dataclasses import dataclass, replace
 
@@ -12,7 +13,7 @@ import numpy as np
 from husbandry.climate.heat import Steady, solve
 from husbandry.climate.laws import LAWS, Laws
 from husbandry.climate.uv import total_uvi
-from husbandry.planning.learned import BOX, BOX_LN_SD, Key, Known, Learned, beam_key, uv_key
+from husbandry.planning.learned import BOX, BOX_LN_SD, KINSHIP, Key, Known, Learned, beam_key, uv_key
 from husbandry.planning.predict import DAY_HOUR, NIGHT_HOUR, Point, Stance, enclosure_of, heat_lamp, uv_source
 from husbandry.planning.request import Request
 
@@ -47,7 +48,8 @@ class Truth:
                 # The class of a bulb by its place and kind, the bulb itself besides: as `learned.KINSHIP` believes.
                 sd = heat_lamp(thing, self.request, self.stance).ln_sd
                 key = beam_key(thing)
-                warm[key] = 0.75 * _drawn(self.seed, key[:3], sd) + 0.66 * _drawn(self.seed, key, sd)
+                own = math.sqrt(1 - KINSHIP**2)
+                warm[key] = KINSHIP * _drawn(self.seed, key[:3], sd) + own * _drawn(self.seed, key, sd)
             if thing.is_uv:
                 uv[uv_key(thing)] = _drawn(self.seed, uv_key(thing), uv_source(thing, self.request).ln_sd)
         return Learned(_known(warm), _known(uv))

@@ -189,14 +189,14 @@ def overlays(
     """Isotherms at round numbers of the reader's degrees, and UVI lines at fixed levels."""
     (x, z, air), seen = known or grids(outcome)
     unit = default_unit(Kind.TEMPERATURE, units)
-    low, high = (_reader_degrees(float(v), units) for v in (air.min(), air.max()))
+    low, high = (reader_degrees(float(v), units) for v in (air.min(), air.max()))
     levels = [convert(v, Kind.TEMPERATURE, unit) for v in even_levels(low, high, 4 if view.paper.narrow else 7)]
     heat = contour_shapes(
         lines(x, z, air, levels, shortest_m=0.15),
         view,
         "isotherm",
         "tag-heat",
-        lambda v: f"{_reader_degrees(v, units):g}°",
+        lambda v: f"{reader_degrees(v, units):g}°",
         taken,
     )
     uv: list[Shape] = []
@@ -214,7 +214,8 @@ def overlays(
     return heat, uv
 
 
-def _reader_degrees(value_c: float, units: Units) -> float:
+def reader_degrees(value_c: float, units: Units) -> float:
+    """A temperature as the number of its line: to a tenth of the reader's degrees."""
     return round(value_c * 9 / 5 + 32, 1) if units.temperature == "f" else round(value_c, 1)
 
 

@@ -30,6 +30,7 @@ from ridgeback.drawing.sheet import (
     lid_shapes,
     overlays,
     probes_shapes,
+    reader_degrees,
     thing_bounds,
 )
 
@@ -262,7 +263,7 @@ def _plan_fields(outcome: Outcome, view: View, units: Units, taken: list[Rect]) 
                 view,
                 "isotherm",
                 "tag-heat",
-                lambda v: f"{_degrees(v, units):g}°",
+                lambda v: f"{reader_degrees(v, units):g}°",
                 taken,
             )
     uv: list[Shape] = []
@@ -275,10 +276,6 @@ def _plan_fields(outcome: Outcome, view: View, units: Units, taken: list[Rect]) 
             lines(gx, gy, index, UVI_LEVELS, shortest_m=0.2), view, "uvi-line", "tag-uv", lambda v: f"UVI {v:g}", taken
         )
     return Group("layer", layer="heat", parts=tuple(heat)), Group("layer", layer="uv", parts=tuple(uv))
-
-
-def _degrees(value_c: float, units: Units) -> float:
-    return round(value_c * 9 / 5 + 32, 1) if units.temperature == "f" else round(value_c, 1)
 
 
 def _scale_bar(bench: Bench, units: Units) -> list[Shape]:

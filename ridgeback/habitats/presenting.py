@@ -7,6 +7,7 @@ from django.utils.safestring import SafeString, mark_safe
 
 from husbandry.diet.supplements import pace_text
 from husbandry.planning.judge import BEFORE_THE_CHANGE
+from husbandry.planning.light import plants_for
 from husbandry.planning.odd import read_again_first
 from husbandry.planning.result import AnimalFound, Change, NeedState, Plan
 from husbandry.planning.zones import zones_of
@@ -338,7 +339,7 @@ def _light_facts(plan: Plan) -> list[tuple[str, Number]]:
         "light_basking": ("Light where it basks", f"{round(light['light_basking'], -2):,.0f} lx"),
         "light_cool": ("at the cool end", f"{round(light['light_cool'], -2):,.0f} lx"),
         "light_hours": ("Lit", f"{light['light_hours']:.1f} h a day"),
-        "light_leaf": ("On a leaf", f"{light['light_leaf']:.1f} mol/m² a day"),
+        "light_leaf": ("On a leaf", f"{light['light_leaf']:.1f} mol/m² a day, {plants_for(light['light_leaf'])}"),
     }
     return [(name, Number(text.replace(",", "\u202f"), f"/predictions/{key}")) for key, (name, text) in texts.items()]
 

@@ -47,10 +47,10 @@ def ask_for_setups(habitat: Habitat, keeper: Keeper, units: Units, now: dt.datet
     return job
 
 
-def stop(job: Job) -> bool:
+def stop(job: Job, now: dt.datetime) -> bool:
     """Stop what is not done yet. False when there was nothing to stop."""
     going = Job.objects.filter(pk=job.pk, state__in=[Job.State.WAITING, Job.State.RUNNING])
-    return bool(going.update(state=Job.State.STOPPED, said="", finished_at=dt.datetime.now(dt.UTC)))
+    return bool(going.update(state=Job.State.STOPPED, said="", finished_at=now))
 
 
 def ask_for_plans(household: Household) -> None:

@@ -72,7 +72,8 @@ def find_setup(job: int) -> None:
             body = found.model_dump_json(exclude_none=True).encode()
             waiting.update(state=Job.State.DONE, progress_pct=100, said="", made=body, finished_at=timezone.now())
     except Exception:
-        Job.objects.filter(pk=job).exclude(state=Job.State.DONE).update(state=Job.State.FAILED, said="The search broke off.")
+        going = Job.objects.filter(pk=job).exclude(state__in=[Job.State.DONE, Job.State.STOPPED])
+        going.update(state=Job.State.FAILED, said="The search broke off.")
         log.exception("search failed", extra={"job": job})
         raise
     log.info("setups searched", extra={"job": job, "screened": found.screened})

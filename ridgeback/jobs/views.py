@@ -57,7 +57,7 @@ def stop(request: KeeperRequest, pk: int) -> HttpResponse:
     """Stop a piece of work."""
     known = _job(request, pk)
     if request.method == "POST":
-        flows.stop(known)
+        flows.stop(known, now())
     return redirect("jobs:job", pk=known.pk)
 
 

@@ -263,3 +263,9 @@ def test_the_drawing_goes_out_as_an_svg_that_needs_no_style_sheet(client: Client
     svg = response.content.decode()
     assert ElementTree.fromstring(svg).tag.endswith("svg")
     assert "Pip’s box" in svg and "class=" not in svg and " style=" not in svg and "1 : " in svg
+
+
+def test_the_light_of_a_box_is_told_with_what_it_is_enough_for(client: Client, pip: Habitat) -> None:
+    facts = {name: number.text for name, number in client.get(f"/habitats/{pip.pk}/").context["view"].facts}
+    assert facts["Light where it basks"].endswith(" lx") and facts["Lit"] == "12.0 h a day"
+    assert facts["On a leaf"].endswith(("too dark for plants", "shade", "full light"))

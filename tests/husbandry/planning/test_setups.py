@@ -124,3 +124,15 @@ def test_an_animal_without_ultraviolet_gets_no_tube() -> None:
     assert found.offers
     for offer in found.offers:
         assert any(t.kind == "slab" for t in offer.request.things)
+
+
+def test_minutes_of_a_timer_count_in_what_a_setup_draws(sample: dict[str, Any]) -> None:
+    def kwh(off: str) -> float:
+        data = json.loads(json.dumps(sample))
+        for thing in data["things"]:
+            if "on" in thing:
+                thing |= {"on": "08:00", "off": off}
+        rows = screen(ground_of(from_data(data))).rows
+        return min(row.month_kwh for row in rows if row.control == "none")
+
+    assert kwh("18:45") == pytest.approx(kwh("18:00") * 10.75 / 10)
