@@ -38,17 +38,17 @@ class Beam:
     """Of the opening, or of the disc of equal area [m]."""
     lobe: Lobe = cosine_lobe
 
-    def irradiance(self, distance_m: float, radius_m: Array) -> Array:
+    def irradiance(self, distance_m: Array | float, radius_m: Array) -> Array:
         """Irradiance of horizontal patches per electrical watt [1/m²].
 
         Parameters
         ----------
-        distance_m : float
+        distance_m : float or array
             Height of the lamp's face above the patches [m].
         radius_m : array
             Horizontal distance of each patch from the lamp's axis [m].
         """
-        d = max(distance_m, 1e-3)
+        d = np.maximum(distance_m, 1e-3)
         r2 = np.square(radius_m)
         if self.share == 0:
             return np.zeros_like(r2)

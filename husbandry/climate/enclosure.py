@@ -8,6 +8,7 @@ from husbandry.climate.laws import LAWS, Laws
 from husbandry.climate.mesh import mesh_transmission
 from husbandry.climate.slab import Layer, Slab
 from husbandry.climate.strengths import AS_BUILT, Strengths
+from husbandry.climate.ventilation import stack_ventilation, top_exchange
 
 CONTACT_M2K_W = 0.02
 """Of a slab laid on loose ground [m²K/W]. Common practice, no source."""
@@ -47,9 +48,11 @@ class Thermostat:
 
     set_c: float
     probe: str
-    """surface, warm_air or cool_air."""
+    """surface, warm_air, cool_air or placed."""
     air_m: float | None = None
     """Height of an air probe above the floor; None: 5 cm above what lies there [m]."""
+    at_m: tuple[float, float, float] | None = None
+    """Of a placed probe [m]."""
 
 
 @dataclass(frozen=True)
@@ -97,6 +100,22 @@ class Enclosure:
     room_c: float
     strengths: Strengths = AS_BUILT
     laws: Laws = LAWS
+
+    def through_m3_s(self, excess_k: float) -> float:
+        """Air that comes in low and leaves high, with what leaks [m³/s]."""
+        vents, volume = self.vents, self.box.footprint_m2 * self.box.air_height_m
+        flow = stack_ventilation(vents.low_area_m2, vents.high_area_m2, vents.height_m, excess_k, self.room_c)
+        return flow + vents.leak_per_h * volume / 3600
+
+    def top_m3_s(self, excess_k: float) -> float:
+        """Air that is exchanged through a mesh in the lid [m³/s]."""
+        if self.mesh_share <= 0:
+            return 0.0
+        return top_exchange(self.box.footprint_m2 * self.mesh_share * self.mesh_open, excess_k, self.room_c)
+
+    def changes_per_h(self, excess_k: float) -> float:
+        """How often an hour its air is renewed when it is that much warmer than the room [1/h]: the one figure for heat and for moisture."""
+        return (self.through_m3_s(excess_k) + self.top_m3_s(excess_k)) * 3600 / (self.box.footprint_m2 * self.box.air_height_m)
 
     @property
     def mesh_open(self) -> float:

@@ -41,6 +41,8 @@ MODEL_SD_HIGH_AIR_K = 1.0
 HIGH_AIR = 0.65
 """Share of the air's height above which its layers are less sure (heat note 5: they were covered 0.82 to 0.90 of the time) [1]."""
 THERMOSTAT_SD_K = 0.5
+LIES_M = 0.015
+"""A probe so close to a face lies on it (design choice: half the thickness of a probe and its clip) [m]."""
 TOLD_SHARE = 0.4
 """Left of what the model cannot say of one spot, and of the room, once this box was read: both are in the readings (benchmark of calibration) [1]."""
 
@@ -112,17 +114,11 @@ class Steady:
 
     def surface_at(self, x_m: float, y_m: float) -> Reading:
         """The face at a place: of the slab that lies there, else of the ground in its column."""
-        node, lamps = np.zeros(self.nodes.count), np.zeros(len(self.deposits))
-        for n, slab in enumerate(self.enclosure.slabs):
-            if abs(x_m - slab.x_m) <= slab.length_m / 2 and abs(y_m - slab.y_m) <= slab.depth_m / 2:
-                x, y = slab.cells()
-                i, j = int(np.argmin(np.abs(x - x_m))), int(np.argmin(np.abs(y - y_m)))
-                node[self.nodes.slab_top[n]] = 1.0
-                lamps = _excess(self.enclosure, self.films, self.deposits, n)[:, i, j]
-                return Reading(node, lamps, MODEL_SD_SURFACE_K)
-        column = int(np.clip(x_m / self.enclosure.box.length_m * self.nodes.columns, 0, self.nodes.columns - 1))
-        node[self.nodes.inner["floor"][column]] = 1.0
-        return Reading(node, lamps, MODEL_SD_SURFACE_K)
+        return _surface_at(self.enclosure, self.nodes, self.films, self.deposits, x_m, y_m)
+
+    def felt_at(self, x_m: float, y_m: float, z_m: float) -> Reading:
+        """What a small probe feels: the face that it lies on, else the air around it (shaded from the lamps)."""
+        return _felt_at(self.enclosure, self.nodes, self.films, self.deposits, (x_m, y_m, z_m))
 
     def value(self, reading: Reading) -> float:
         """An output [°C]."""
@@ -257,6 +253,41 @@ def _surface_reading(
     return Reading(node, np.tensordot(excess, weights, axes=2), MODEL_SD_SURFACE_K, weights)
 
 
+def _slab_under(enclosure: Enclosure, x_m: float, y_m: float) -> int | None:
+    """The slab that lies at a place of the floor."""
+    for n, slab in enumerate(enclosure.slabs):
+        if abs(x_m - slab.x_m) <= slab.length_m / 2 and abs(y_m - slab.y_m) <= slab.depth_m / 2:
+            return n
+    return None
+
+
+def _surface_at(
+    enclosure: Enclosure, nodes: Nodes, films: Films, deposits: tuple[Deposit, ...], x_m: float, y_m: float
+) -> Reading:
+    node, lamps = np.zeros(nodes.count), np.zeros(len(deposits))
+    n = _slab_under(enclosure, x_m, y_m)
+    if n is not None:
+        x, y = enclosure.slabs[n].cells()
+        i, j = int(np.argmin(np.abs(x - x_m))), int(np.argmin(np.abs(y - y_m)))
+        node[nodes.slab_top[n]] = 1.0
+        lamps = _excess(enclosure, films, deposits, n)[:, i, j]
+        return Reading(node, lamps, MODEL_SD_SURFACE_K)
+    column = int(np.clip(x_m / enclosure.box.length_m * nodes.columns, 0, nodes.columns - 1))
+    node[nodes.inner["floor"][column]] = 1.0
+    return Reading(node, lamps, MODEL_SD_SURFACE_K)
+
+
+def _felt_at(
+    enclosure: Enclosure, nodes: Nodes, films: Films, deposits: tuple[Deposit, ...], at_m: tuple[float, float, float]
+) -> Reading:
+    x, y, z = at_m
+    n = _slab_under(enclosure, x, y)
+    top = enclosure.slabs[n].top_m if n is not None else enclosure.box.ground_depth_m
+    if abs(z - top) <= LIES_M or z < top:
+        return _surface_at(enclosure, nodes, films, deposits, x, y)
+    return _air_reading(enclosure, nodes, x, z, len(deposits))
+
+
 def _nearest_slab(slabs: tuple[Slab, ...], lamp: HeatLamp) -> int:
     return int(
         np.argmin([max(abs(s.x_m - lamp.x_m) - s.length_m / 2, 0) + max(abs(s.y_m - lamp.y_m) - s.depth_m / 2, 0) for s in slabs])
@@ -268,6 +299,8 @@ def _probe(
 ) -> Reading:
     lamp = enclosure.lamps[lamp_index]
     assert lamp.thermostat is not None
+    if lamp.thermostat.at_m is not None:
+        return _felt_at(enclosure, nodes, films, deposits, lamp.thermostat.at_m)
     if lamp.thermostat.probe == "surface" and enclosure.slabs:
         return _surface_reading(enclosure, nodes, films, deposits, powers_w, _nearest_slab(enclosure.slabs, lamp))
     left, right = end_points(enclosure, 0.05)

@@ -1,13 +1,15 @@
 """Visible light in a box: lux where an animal basks and where it rests, and what plants get. Method: docs/methods/light.md."""
 
 import math
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from husbandry.box.geometry import Box
 from husbandry.climate.beam import Beam
+from husbandry.climate.shadow import Blocker, seen
 from husbandry.climate.tube import line_factor
 from husbandry.methods import Argument, Example, method
 from husbandry.worked import Source
@@ -38,17 +40,37 @@ class LightSource:
     """Of a reflector, below the tube [1]."""
 
 
-def direct_lux(source: LightSource, x_m: Array, y_m: float, z_m: float) -> Array:
-    """Illuminance of horizontal patches by one lamp alone [lx]; 0 at and above it."""
-    h = source.z_m - z_m
-    if h <= 1e-3:
-        return np.zeros_like(x_m)
+SHADOW_PARTS = 6
+
+
+def _bare_lux(source: LightSource, x_m: Array, y_m: float, z_m: Array | float) -> Array:
+    drop = source.z_m - np.asarray(z_m)
+    h = np.where(drop > 1e-3, drop, 1.0)
+    return np.where(drop > 1e-3, _below_lux(source, x_m, y_m, h), 0.0)
+
+
+def direct_lux(source: LightSource, x_m: Array, y_m: float, z_m: Array | float, blockers: Sequence[Blocker] = ()) -> Array:
+    """Illuminance of horizontal patches by one lamp alone, behind what stands in the way [lx]; 0 at and above it."""
+    if not blockers:
+        return _bare_lux(source, x_m, y_m, z_m)
+    if source.length_m == 0:
+        return _bare_lux(source, x_m, y_m, z_m) * seen((x_m, y_m, z_m), (source.x_m, source.y_m, source.z_m), blockers)
+    part_m = source.length_m / SHADOW_PARTS
+    total = np.zeros_like(x_m)
+    for n in range(SHADOW_PARTS):
+        x = source.x_m + (n + 0.5 - SHADOW_PARTS / 2) * part_m
+        part = replace(source, x_m=x, length_m=part_m, lumens=source.lumens / SHADOW_PARTS)
+        total = total + _bare_lux(part, x_m, y_m, z_m) * seen((x_m, y_m, z_m), (x, source.y_m, source.z_m), blockers)
+    return total
+
+
+def _below_lux(source: LightSource, x_m: Array, y_m: float, h: Array) -> Array:
     if source.length_m > 0:
         half = source.length_m / 2
         sideways = source.y_m - y_m
         factor = line_factor(source.x_m - half - x_m, source.x_m + half - x_m, h, sideways)
         if source.kind == "diode":  # a flat strip that looks down: π times a bare tube below it
-            return np.asarray(source.lumens / (math.pi * source.length_m) * factor * h / math.hypot(h, sideways))
+            return np.asarray(source.lumens / (math.pi * source.length_m) * factor * h / np.hypot(h, sideways))
         return np.asarray(source.lumens / (math.pi**2 * source.length_m) * factor * source.gain)
     beam = Beam(source.aimed, source.beam_deg or 120.0, source.radius_m)
     return np.asarray(source.lumens * beam.irradiance(h, np.hypot(x_m - source.x_m, y_m - source.y_m)))
@@ -61,18 +83,22 @@ def ambient_lux(sources: tuple[LightSource, ...], box: Box) -> float:
     return sum(source.lumens for source in sources) * REFLECTANCE / (area * (1 - REFLECTANCE))
 
 
-def total_lux(sources: tuple[LightSource, ...], box: Box, x_m: Array, y_m: float, z_m: float) -> Array:
+def total_lux(
+    sources: tuple[LightSource, ...], box: Box, x_m: Array, y_m: float, z_m: Array | float, blockers: Sequence[Blocker] = ()
+) -> Array:
     """Illuminance of horizontal patches by all lamps and by what the inside throws back [lx]."""
     total = np.full_like(x_m, ambient_lux(sources, box))
     for source in sources:
-        total = total + direct_lux(source, x_m, y_m, z_m)
+        total = total + direct_lux(source, x_m, y_m, z_m, blockers)
     return total
 
 
-def photon_flux(sources: tuple[LightSource, ...], box: Box, x_m: float, y_m: float, z_m: float) -> float:
+def photon_flux(
+    sources: tuple[LightSource, ...], box: Box, x_m: float, y_m: float, z_m: float, blockers: Sequence[Blocker] = ()
+) -> float:
     """Photosynthetic photon flux density on a horizontal leaf [µmol/m²s]."""
     place = np.array([x_m])
-    shares = [(float(direct_lux(s, place, y_m, z_m)[0]), LUX_PER_UMOL[s.kind]) for s in sources]
+    shares = [(float(direct_lux(s, place, y_m, z_m, blockers)[0]), LUX_PER_UMOL[s.kind]) for s in sources]
     lumens = sum(s.lumens for s in sources)
     mean = sum(s.lumens * LUX_PER_UMOL[s.kind] for s in sources) / lumens if lumens else 1.0
     return sum(lux / per for lux, per in shares) + ambient_lux(sources, box) / mean

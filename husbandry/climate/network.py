@@ -18,7 +18,6 @@ from husbandry.climate.beam import beam_of
 from husbandry.climate.enclosure import BASE_FILM_M2K_W, SIDE_FILM_M2K_W, TOP_FILM_M2K_W, Enclosure, HeatLamp
 from husbandry.climate.laws import LAWS, Laws
 from husbandry.climate.slab import CELLS, Slab
-from husbandry.climate.ventilation import stack_ventilation, top_exchange
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.intp]
@@ -199,13 +198,10 @@ def assemble(enclosure: Enclosure, nodes: Nodes, films: Films, overlaps: list[Ar
     links.add(inner[:, None], fed, laws.floor_film_w_m2k * free[:, None] / fed.shape[1])
 
     # Air exchange.
-    vents = enclosure.vents
-    volume = box.footprint_m2 * height
-    flow = stack_ventilation(vents.low_area_m2, vents.high_area_m2, vents.height_m, films.excess_k, enclosure.room_c)
-    links.room[: columns * rows] += (flow + vents.leak_per_h * volume / 3600) * rho_cp / (columns * rows)
+    links.room[: columns * rows] += enclosure.through_m3_s(films.excess_k) * rho_cp / (columns * rows)
     if enclosure.mesh_share > 0:
         opening = box.footprint_m2 * enclosure.mesh_share * enclosure.mesh_open
-        links.room[air[:, -1]] += top_exchange(opening, films.excess_k, enclosure.room_c) * rho_cp / columns
+        links.room[air[:, -1]] += enclosure.top_m3_s(films.excess_k) * rho_cp / columns
         links.room[star] += opening * radiation / columns
 
     for n, (slab, share) in enumerate(zip(enclosure.slabs, overlaps, strict=True)):

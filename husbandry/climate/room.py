@@ -10,6 +10,8 @@ SWING_SHARE = 0.3
 """Of the day's swing of power that reaches the air of a room: its walls and furniture take the rest (design choice: time constants of half a day) [1]."""
 LASTING_SHARE = 0.8
 """Of a circuit's rating that is drawn for hours at the most (common practice; local code decides) [1]."""
+ROOM_RAMP_H = 2.0
+"""In which a room goes from its night to its day and back, about 8 and 22 o'clock (design choice) [h]."""
 
 
 @method(
@@ -37,3 +39,13 @@ def room_rise(mean_w: float, floor_m2: float, loss_w_m2k: float) -> float:
 def circuit_share(power_w: float, volts: float, amps: float) -> float:
     """Share of what a circuit may carry for hours [1]."""
     return power_w / (volts * amps * LASTING_SHARE)
+
+
+def room_at(hour: float, day_c: float, night_c: float) -> float:
+    """The room at an hour of the day: its night, its day, and a ramp between them [°C]."""
+    h = hour % 24
+
+    def ramp(middle: float) -> float:
+        return min(max((h - middle) / ROOM_RAMP_H + 0.5, 0.0), 1.0)
+
+    return night_c + (day_c - night_c) * (ramp(8.0) - ramp(22.0))

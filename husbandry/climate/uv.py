@@ -1,13 +1,15 @@
 """The ultraviolet index in a box: every lamp with its own mesh, reflector and age, added up."""
 
 import math
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from husbandry.box.equipment import TUBE_DARK_ENDS_M, UvLamp
 from husbandry.climate.mesh import oblique_transmission
+from husbandry.climate.shadow import Blocker, seen
 from husbandry.climate.tube import line_factor, line_factor_mesh
 from husbandry.methods import Argument, Example, method
 from husbandry.worked import Source
@@ -20,6 +22,8 @@ LN_SD_REFLECTOR = 0.20
 LN_SD_MESH = 0.08
 LN_SD_AGE = 0.15
 REFLECTOR_CUT_DEG = 75.0
+SHADOW_PARTS = 6
+"""Parts of a tube that are seen or hidden as one: with 6 a half-hidden tube is right to a twelfth of what it gives."""
 MIN_DISTANCE_M = 0.10
 """Closer than this nothing is promised: heat, touching, and the law is then a fit only [m]."""
 
@@ -101,12 +105,29 @@ def uvi_at(source: UvSource, x_m: Array, y_m: float | Array, z_m: Array) -> Arra
     return np.asarray(np.where(below, source.k * geometry, 0.0))
 
 
-def total_uvi(sources: tuple[UvSource, ...], x_m: Array, y_m: float | Array, z_m: Array) -> Array:
+def shaded_uvi(source: UvSource, x_m: Array, y_m: float | Array, z_m: Array, blockers: Sequence[Blocker]) -> Array:
+    """As `uvi_at`, behind what stands in the way: a tube part by part [UVI]."""
+    if not blockers:
+        return uvi_at(source, x_m, y_m, z_m)
+    if not source.lamp.is_tube:
+        return uvi_at(source, x_m, y_m, z_m) * seen((x_m, y_m, z_m), (source.x_m, source.y_m, source.z_m), blockers)
+    length = source.lit_length_m / SHADOW_PARTS
+    total = np.zeros(np.shape(x_m))
+    for n in range(SHADOW_PARTS):
+        x = source.x_m + (n + 0.5 - SHADOW_PARTS / 2) * length
+        part = replace(source, x_m=x, length_m=length + TUBE_DARK_ENDS_M)
+        total = total + uvi_at(part, x_m, y_m, z_m) * seen((x_m, y_m, z_m), (x, source.y_m, source.z_m), blockers)
+    return total
+
+
+def total_uvi(
+    sources: tuple[UvSource, ...], x_m: Array, y_m: float | Array, z_m: Array, blockers: Sequence[Blocker] = ()
+) -> Array:
     """UV index of all lamps together [UVI]: irradiances add."""
     shape = np.broadcast_shapes(np.shape(x_m), np.shape(z_m))
     total = np.zeros(shape)
     for source in sources:
-        total = total + uvi_at(source, np.broadcast_to(x_m, shape), y_m, np.broadcast_to(z_m, shape))
+        total = total + shaded_uvi(source, np.broadcast_to(x_m, shape), y_m, np.broadcast_to(z_m, shape), blockers)
     return np.asarray(total)
 
 
@@ -123,13 +144,18 @@ LN_SD_FIELD = 0.06
 
 
 def uvi_with_spread(
-    sources: tuple[UvSource, ...], x_m: float, y_m: float, z_m: float, covariance: Array | None = None
+    sources: tuple[UvSource, ...],
+    x_m: float,
+    y_m: float,
+    z_m: float,
+    covariance: Array | None = None,
+    blockers: Sequence[Blocker] = (),
 ) -> UvReading:
     """UV index at a point and the spread of its logarithm.
 
     Without a `covariance` of the logarithms of the lamps' strengths they are independent, so their variances add.
     """
-    parts = [float(uvi_at(s, np.array(x_m), y_m, np.array(z_m))) for s in sources]
+    parts = [float(shaded_uvi(s, np.array(x_m), y_m, np.array(z_m), blockers)) for s in sources]
     total = sum(parts)
     if total <= 0:
         return UvReading(0.0, 0.0)
@@ -155,11 +181,19 @@ SHADE_SHARE = 0.15
 """Shade is under this share of the basking spot's target (design choice, docs/decisions.md) [1]."""
 
 
-def coverage(sources: tuple[UvSource, ...], length_m: float, y_m: float, back_m: float, low: float, high: float) -> Coverage:
+def coverage(
+    sources: tuple[UvSource, ...],
+    length_m: float,
+    y_m: float,
+    back_m: float,
+    low: float,
+    high: float,
+    blockers: Sequence[Blocker] = (),
+) -> Coverage:
     """Shares of the box's length in the band and in shade at back height."""
     cells = 400
     x = (np.arange(cells) + 0.5) * length_m / cells
-    uvi = total_uvi(sources, x, y_m, np.full(cells, back_m))
+    uvi = total_uvi(sources, x, y_m, np.full(cells, back_m), blockers)
     return Coverage(
         float(np.mean((uvi >= low) & (uvi <= high))),
         float(np.mean(uvi < SHADE_SHARE * (low + high) / 2)),

@@ -1,4 +1,4 @@
-"""Air exchange of a box with its room. The one ventilation module: heat uses it now, moisture will."""
+"""Air exchange of a box with its room. The one ventilation module: heat and moisture both use it."""
 
 import math
 

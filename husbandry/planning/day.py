@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from husbandry.climate.heat import Reading, Steady, solve
+from husbandry.climate.room import room_at
 from husbandry.climate.transient import Clockwork, Control, Run, Watch, rise_times_h, spot_lag_s
 from husbandry.planning.changes import thing_name
 from husbandry.planning.plan import glance, outcome_of
@@ -23,8 +24,6 @@ PREROLL_DAYS = 5
 COARSE_S, FINE_S = 300.0, 60.0
 SHOWN_MIN = 10
 """What is shown is every so many minutes [min]."""
-ROOM_RAMP_H = 2.0
-"""In which a room goes from its night to its day and back, about 8 and 22 o'clock (design choice) [h]."""
 COOLING_H = 5.0
 """Time constant with which an unheated room falls towards the cold outside (design choice; houses take 5 to 50 h) [h]."""
 HEATWAVE_NIGHT_K = 4.0
@@ -163,16 +162,6 @@ def _box(request: Request) -> _Box:
     lag = 0.0 if slab is None else spot_lag_s(steady, min(slab, len(enclosure.slabs) - 1))
     watches = [Watch("surface", surface, lag), Watch("warm_air", steady.air(*warm)), Watch("cool_air", steady.air(*cool))]
     return _Box(request, outcome, steady, Clockwork(steady, watches), glance(request).needs)
-
-
-def room_at(hour: float, day_c: float, night_c: float) -> float:
-    """The room at an hour of the day: its night, its day, and a ramp between them [°C]."""
-    h = hour % 24
-
-    def ramp(middle: float) -> float:
-        return min(max((h - middle) / ROOM_RAMP_H + 0.5, 0.0), 1.0)
-
-    return night_c + (day_c - night_c) * (ramp(8.0) - ramp(22.0))
 
 
 def _course(run: Run) -> Course:

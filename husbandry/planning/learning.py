@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from scipy.optimize import least_squares
 
 from husbandry.climate.heat import Reading, Steady, solve
-from husbandry.climate.uv import LN_SD_FIELD, uvi_at
+from husbandry.climate.uv import LN_SD_FIELD, shaded_uvi
 from husbandry.planning.learned import BOX, BOX_LN_SD, UNLEARNED, Key, Known, Learned, Row, beam_key, uv_key
 from husbandry.planning.looking import Looked, need_states
 from husbandry.planning.odd import APART as APART_WORDS
@@ -338,7 +338,8 @@ def _fit_uv(states: Sequence[State], told: Sequence[Told]) -> tuple[Known, tuple
             if thing.is_uv and thing.lit_at(DAY_HOUR):
                 source = replace(uv_source(thing, state.request), strength=1.0)
                 prior.add(uv_key(thing), source.ln_sd)
-                adds[uv_key(thing)] = float(uvi_at(source, np.array(place.x_m), place.y_m, np.array(place.z_m)))
+                found = shaded_uvi(source, np.array(place.x_m), place.y_m, np.array(place.z_m), state.untold.blockers)
+                adds[uv_key(thing)] = float(found)
         shares.append(adds)
     seen = [n for n, adds in enumerate(shares) if sum(adds.values()) > 0]
     if not seen:

@@ -7,7 +7,7 @@ import numpy as np
 from husbandry.box.equipment import HEATERS, MESHES
 from husbandry.climate.light import LightSource, daily_light, photon_flux, total_lux
 from husbandry.climate.mesh import mesh_transmission
-from husbandry.planning.predict import DAY_HOUR, REFLECTOR_GAIN, TUBE_HEAT_KIND, Outcome, tube_watts
+from husbandry.planning.predict import DAY_HOUR, REFLECTOR_GAIN, TUBE_HEAT_KIND, Outcome, blockers_of, tube_watts
 from husbandry.planning.request import LONG_KINDS, Request, Thing
 from husbandry.planning.result import Note
 from husbandry.species.needs import NeedKey
@@ -95,16 +95,39 @@ def light_of(outcome: Outcome) -> LightSeen:
     request, box = outcome.request, outcome.box
     sources = light_sources(request)
     x = (np.arange(60) + 0.5) * box.length_m / 60
-    along = total_lux(sources, box, x, outcome.basking.y_m, outcome.living_m)
-    spot = total_lux(sources, box, np.array([outcome.basking.x_m]), outcome.basking.y_m, outcome.basking.z_m)
-    cool = total_lux(sources, box, np.array([outcome.cool_point[0]]), outcome.basking.y_m, outcome.cool_point[1])
+    along = total_lux(sources, box, x, outcome.basking.y_m, outcome.living_m, outcome.blockers)
+    spot = total_lux(sources, box, np.array([outcome.basking.x_m]), outcome.basking.y_m, outcome.basking.z_m, outcome.blockers)
+    cool = total_lux(
+        sources, box, np.array([outcome.cool_point[0]]), outcome.basking.y_m, outcome.cool_point[1], outcome.blockers
+    )
     hours = lit_hours(request)
-    flux = photon_flux(sources, box, box.length_m / 2, box.depth_m / 2, box.ground_depth_m + 0.05) if sources else 0.0
+    flux = (
+        photon_flux(sources, box, box.length_m / 2, box.depth_m / 2, box.ground_depth_m + 0.05, outcome.blockers)
+        if sources
+        else 0.0
+    )
     leaf = daily_light(flux, hours)
     return LightSeen(
         float(spot[0]), float(cool[0]), float(np.mean(along >= BRIGHT_LX)), float(np.mean(along < DIM_LX)), hours, leaf,
         plants_for(leaf),
     )  # fmt: skip
+
+
+def leaf_of(outcome: Outcome, plant: Thing) -> float:
+    """Daily light on a plant's crown [mol/m² d]."""
+    assert plant.size_m is not None  # the request says so
+    sources, (x, y, z) = light_sources(outcome.request), plant.at_m
+    # Its own leaves throw no shadow on its crown.
+    others = blockers_of(
+        outcome.request.model_copy(update={"things": tuple(t for t in outcome.request.things if t.id != plant.id)})
+    )
+    flux = photon_flux(sources, outcome.box, x, y, z + plant.size_m[2], others) if sources else 0.0
+    return daily_light(flux, lit_hours(outcome.request))
+
+
+def plants_of(request: Request) -> list[Thing]:
+    """What grows in the box."""
+    return [thing for thing in request.things if thing.kind == "plant"]
 
 
 def light_predictions(outcome: Outcome, profile: Profile) -> dict[str, Worked]:
@@ -122,10 +145,15 @@ def light_predictions(outcome: Outcome, profile: Profile) -> dict[str, Worked]:
 
     day = Given(name="the species' day", text=f"{span.low:g} to {span.high:g} h")
     back = "Illuminance on the basking animal's back: every lamp's beam or tube, and what the inside throws back."
-    cool = "Illuminance at the cool end where the animal lives, before the shadow of hides and branches."
+    cool = "Illuminance at the cool end where the animal lives, with the shadows of hides, branches, platforms and plants."
     timers = "Time of the day in which anything gives light, by the timers."
     leaf = "Photons on a leaf in the middle of the ground: illuminance by lamp ÷ its lux for a micromole × hours × 0.0036."
-    return {
+    crown = "Photons on the crown of this plant: illuminance by lamp ÷ its lux for a micromole × hours × 0.0036."
+    leaves = {
+        f"leaf_{plant.id}": worked(f"leaf_{plant.id}", leaf_of(outcome, plant), "mol/m² d", crown)
+        for plant in plants_of(outcome.request)
+    }
+    return leaves | {
         "light_basking": worked("light_basking", seen.basking_lx, "lx", back),
         "light_cool": worked("light_cool", seen.cool_lx, "lx", cool),
         "light_hours": worked("light_hours", seen.hours, "h", timers, (day,)),
@@ -134,11 +162,20 @@ def light_predictions(outcome: Outcome, profile: Profile) -> dict[str, Worked]:
 
 
 def light_notes(outcome: Outcome, profile: Profile) -> list[Note]:
-    """A dim basking place, no dim place, and a day that is not the species'."""
+    """Plants in the dark, a dim basking place, no dim place, and a day that is not the species'."""
+    dark = [
+        Note(
+            slug=f"plant {plant.id}", severity="care", values={"leaf_mol": leaf},
+            text="A plant gets too little light to grow: move it nearer to a bar of white light, or take one that is not alive. "
+            "Only species known to be harmless belong where an animal can bite them.",
+        )
+        for plant in plants_of(outcome.request)
+        if (leaf := leaf_of(outcome, plant)) < PLANTS[0][0]
+    ]  # fmt: skip
     if not light_sources(outcome.request):
-        return []
+        return dark
     seen, span = light_of(outcome), profile.photoperiod_h.span
-    found = []
+    found = dark
     if _basks(profile) and seen.basking_lx < 0.5 * BRIGHT_LX:
         text = "Dim for an animal that basks by day: brightness belongs where the warmth is. A bar of white light brings it there; ultraviolet tubes alone are dim."
         found.append(Note(slug="dim basking", severity="care", text=text, values={"lux": seen.basking_lx}))

@@ -1,8 +1,10 @@
 """Where things stand to one another: what a drawing marks though a plan can be made of it. What no plan can be made of, `request` refuses."""
 
 import itertools
+import math
 
 from husbandry.box.equipment import HEATERS
+from husbandry.climate.heat import LIES_M
 from husbandry.errors import Problem
 from husbandry.planning.changes import thing_name
 from husbandry.planning.request import Request, Thing
@@ -12,6 +14,8 @@ TOUCH_M = 0.005
 """Bodies may overlap by so much: stones are not cut to the millimetre [m]."""
 REACH_M = 0.15
 """No lamp is hung closer than this over anything that an animal can stand on; its maker may ask for more (common practice) [m]."""
+LEAF_M = 0.2
+"""No leaf closer than this to a lamp that heats (common practice) [m]."""
 STOOD_ON = frozenset({"slab", "branch", "hide"})
 """What an animal climbs onto."""
 
@@ -29,8 +33,10 @@ def clashes(request: Request, units: Units = METRIC) -> list[Problem]:
         if body.at_m[2] < ground - TOUCH_M:
             found.append(Problem(f"/things/{n}/at_m/2", f"the {thing_name(body)} is sunk into the ground"))
     for (_, one), (n, other) in itertools.combinations(bodies, 2):
-        if _overlap(one, other) and "branch" not in {one.kind, other.kind}:
+        if _overlap(one, other) and not {"branch", "plant"} & {one.kind, other.kind}:
             found.append(Problem(f"/things/{n}/at_m", f"the {thing_name(other)} and the {thing_name(one)} stand in one place"))
+    found += _leaves_near_lamps(request, units)
+    found += _probes_in_beams(request)
     for n, lamp in enumerate(request.things):
         if lamp.above_lid or not (lamp.is_heater or lamp.is_uv) or (lamp.kind in HEATERS and lamp.kind == "infrared_panel"):
             continue
@@ -43,6 +49,50 @@ def clashes(request: Request, units: Units = METRIC) -> list[Problem]:
                         f"only {show(gap, Kind.LENGTH, units)} from the {thing_name(body)}: within reach of what stands there. Guard it, or hang it higher",
                     )
                 )
+    return found
+
+
+def _leaves_near_lamps(request: Request, units: Units) -> list[Problem]:
+    """A leaf dries, and a dry leaf burns."""
+    found = []
+    hot = [t for t in request.things if t.is_heater and t.kind not in {"heat_mat", "infrared_panel"}]
+    for n, plant in enumerate(request.things):
+        if plant.kind != "plant" or plant.size_m is None:
+            continue
+        half = [side / 2 for side in plant.size_m[:2]]
+        for lamp in hot:
+            beside = [max(abs(lamp.at_m[axis] - plant.at_m[axis]) - half[axis], 0.0) for axis in (0, 1)]
+            over = lamp.at_m[2] - plant.at_m[2] - plant.size_m[2]
+            gap = math.hypot(*beside, max(over, 0.0))
+            if gap < LEAF_M:
+                close, least = show(gap, Kind.LENGTH, units), show(LEAF_M, Kind.LENGTH, units)
+                text = f"the plant comes within {close} of the {thing_name(lamp)}: leaves dry and can catch fire. Keep {least}"
+                found.append(Problem(f"/things/{n}/at_m", text))
+    return found
+
+
+def _probes_in_beams(request: Request) -> list[Problem]:
+    """A probe that hangs in a beam feels the lamp as well as the air, and its thermostat holds the wrong thing."""
+    found = []
+    lamps = [t for t in request.things if t.kind in HEATERS and HEATERS[t.kind].beam_deg and HEATERS[t.kind].beam_share]
+    slabs = [t for t in request.things if t.kind == "slab" and t.size_m]
+    for n, probe in enumerate(request.things):
+        if not probe.is_probe:
+            continue
+        x, y, z = probe.at_m
+        tops = [
+            s.at_m[2] + s.size_m[2]
+            for s in slabs
+            if s.size_m and all(abs(probe.at_m[a] - s.at_m[a]) <= s.size_m[a] / 2 for a in (0, 1))
+        ]
+        if abs(z - max(tops, default=request.box.ground.depth_m)) <= LIES_M:
+            continue  # one that lies on what it is to hold is where it belongs
+        for lamp in lamps:
+            drop, wide = lamp.at_m[2] - z, HEATERS[lamp.kind]
+            reach = wide.radius_m + drop * math.tan(math.radians((lamp.beam_deg or wide.beam_deg or 60) / 2))
+            if drop > 0 and math.hypot(x - lamp.at_m[0], y - lamp.at_m[1]) < reach:
+                text = f"the probe hangs in the beam of the {thing_name(lamp)} and feels more than the air: shade it, or let it lie on the surface that it is to hold"
+                found.append(Problem(f"/things/{n}/at_m", text))
     return found
 
 

@@ -3,6 +3,8 @@
 from collections.abc import Mapping
 from typing import NamedTuple
 
+from husbandry.climate.room import circuit_share
+from husbandry.methods import find, working
 from husbandry.planning.plan import outcome_of
 from husbandry.planning.predict import DAY_HOUR, enclosure_of
 from husbandry.planning.request import Request
@@ -39,6 +41,40 @@ def power_of(request: Request) -> PowerSeen:
         mean += lamp.power_w * share * hours / 24
         by_day += lamp.power_w * share * thing.lit_at(DAY_HOUR)
     return PowerSeen(load_w=load, mean_w=mean, by_day_w=by_day)
+
+
+class Hung(NamedTuple):
+    """What hangs on one outlet, strip or circuit."""
+
+    name: str
+    boxes: tuple[str, ...]
+    load: Worked
+    """Everything at once [W]."""
+    share: Worked
+    """Of what it may carry for hours [1]."""
+
+
+def hung_on(loads_w: Mapping[str, float], where: Mapping[str, str], volts: float, amps: float) -> tuple[Hung, ...]:
+    """What each outlet or circuit carries, the fullest first.
+
+    Parameters
+    ----------
+    loads_w : mapping
+        What each box draws at the most, by its name [W].
+    where : mapping
+        What each box hangs on; boxes that are not in it, or on nothing, are left out.
+    """
+    method = find("circuit_share")
+    found = []
+    for name in {on for on in where.values() if on}:
+        boxes = {box: load for box, load in loads_w.items() if where.get(box) == name}
+        given = tuple(Given(name=box, value=load, unit="W") for box, load in boxes.items())
+        rule = "The sum of everything that can be on at once there, thermostats wide open."
+        load = Worked(value=sum(boxes.values()), unit="W", rule=rule, inputs=given, sources=(_SOURCE,))
+        arguments: dict[str, float | str] = {"power_w": load.value, "volts": volts, "amps": amps}
+        share = working(method, arguments, circuit_share(load.value, volts, amps))
+        found.append(Hung(name, tuple(boxes), load, share))
+    return tuple(sorted(found, key=lambda hung: (-hung.load.value, hung.name)))
 
 
 class Together(NamedTuple):

@@ -1,5 +1,6 @@
 """What the box will do by day, by night and when a thermostat sticks: from a request to temperatures and UV index."""
 
+import functools
 from dataclasses import dataclass, replace
 
 from husbandry.box.equipment import HEATERS, MATERIALS, MESHES, UV_LAMPS
@@ -7,6 +8,7 @@ from husbandry.box.geometry import Box
 from husbandry.climate.enclosure import Enclosure, HeatLamp, Panels, Thermostat, Vents, ground_patches, slab_on_ground
 from husbandry.climate.heat import Spread, Steady, end_points, resolve, solve
 from husbandry.climate.mesh import mesh_transmission
+from husbandry.climate.shadow import FOLIAGE_PASSES, Blocker
 from husbandry.climate.slab import Slab
 from husbandry.climate.uv import UvReading, UvSource, uv_age_share, uvi_with_spread
 from husbandry.climate.vapour import rh_elsewhere
@@ -86,7 +88,13 @@ class Outcome:
     def uvi_at(self, point: Point) -> UvReading:
         """At any place."""
         lit = [self.request.thing(source.thing_id) for source in self.uv]
-        return uvi_with_spread(self.uv, point.x_m, point.y_m, point.z_m, self.learned.uv_covariance(lit, self.uv))
+        covariance = self.learned.uv_covariance(lit, self.uv)
+        return uvi_with_spread(self.uv, point.x_m, point.y_m, point.z_m, covariance, self.blockers)
+
+    @functools.cached_property
+    def blockers(self) -> tuple[Blocker, ...]:
+        """What throws shadows."""
+        return blockers_of(self.request)
 
     def centre(self, need: NeedKey) -> float | None:
         """The predicted value of a need, without its interval; None for what is not predicted."""
@@ -118,6 +126,10 @@ class Outcome:
                 return self.night_air()
         return None
 
+    def felt_by(self, probe: Thing) -> Spread:
+        """What a thermostat's probe feels by day."""
+        return self.day.spread(self.day.felt_at(*probe.at_m))
+
     def middle_air(self) -> Spread:
         """Air in the middle of the length at the animal's back."""
         return self.day.spread(self.day.air(self.box.length_m / 2, self.warm_point[1]))
@@ -143,7 +155,6 @@ def box_of(request: Request) -> Box:
 
 def heat_lamp(thing: Thing, request: Request, stance: Stance, learned: Learned = UNLEARNED) -> HeatLamp:
     """A thing as the heat model sees it. A tube warms too: its whole power becomes heat near it. Air probes hang where the animal lives."""
-    probe_m = stance.perch.z_m + stance.back_m if stance.perch else None
     kind = TUBE_HEAT_KIND if thing.is_tube else thing.kind
     power = thing.power_w if thing.power_w is not None else tube_watts(thing)
     mesh = request.box.lid.mesh
@@ -158,11 +169,19 @@ def heat_lamp(thing: Thing, request: Request, stance: Stance, learned: Learned =
         above_lid=thing.above_lid,
         mesh_open=share,
         beam_deg=thing.beam_deg,
-        thermostat=Thermostat(thing.thermostat.set_c, thing.thermostat.probe, probe_m) if thing.thermostat else None,
+        thermostat=_thermostat(thing, request, stance),
         size_m=thing.size_m[:2] if thing.kind == "heat_mat" and thing.size_m else None,
         length_m=thing.length_m or 0.0 if thing.kind in LONG_KINDS else 0.0,
         strength=learned.beam(thing),
     )
+
+
+def _thermostat(thing: Thing, request: Request, stance: Stance) -> Thermostat | None:
+    held = thing.thermostat
+    if held is None:
+        return None
+    place = request.thing(held.probe_id).at_m if held.probe_id is not None else None
+    return Thermostat(held.set_c, held.probe, stance.perch.z_m + stance.back_m if stance.perch else None, place)
 
 
 def tube_watts(thing: Thing) -> float:
@@ -210,6 +229,24 @@ def slabs_of(request: Request) -> tuple[Slab, ...]:
                     raised_m=max(z - box.ground_depth_m, 0.0),
                 )
             )
+    return tuple(found)
+
+
+PLATFORM_M = 0.03
+"""A stone raised by more than that is a platform: there is room, and shade, under it (design choice) [m]."""
+
+
+def blockers_of(request: Request) -> tuple[Blocker, ...]:
+    """Bodies that throw shadows: hides, branches, platforms, and plants in part. What lies flat on the ground shades nothing that lives."""
+    found = []
+    ground = request.box.ground.depth_m
+    for thing in request.things:
+        raised = thing.kind == "slab" and thing.at_m[2] > ground + PLATFORM_M
+        if thing.size_m is None or not (raised or thing.kind in {"hide", "branch", "plant"}):
+            continue
+        (x, y, z), (length, depth, height) = thing.at_m, thing.size_m
+        low, high = (x - length / 2, y - depth / 2, z), (x + length / 2, y + depth / 2, z + height)
+        found.append(Blocker(low, high, FOLIAGE_PASSES if thing.kind == "plant" else 0.0))
     return tuple(found)
 
 

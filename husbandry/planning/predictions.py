@@ -116,6 +116,7 @@ def predictions(
         )  # fmt: skip
         found |= _patch(outcome, profile, shared)
         found |= light_predictions(outcome, profile)
+        found |= _felt(outcome)
     night = outcome.night_air()
     found[NeedKey.AIR_NIGHT.value] = Worked(
         value=night.temp_c, unit="°C", low=night.low_c, high=night.high_c,
@@ -141,6 +142,22 @@ def predictions(
                 value=float(duty), unit="1", rule="Share of its power that holds the probe at the set point, 0 to 1.", method="network of heat flows",
                 inputs=(Given(name="set point", value=lamp.thermostat.set_c, unit="°C"), Given(name="probe", text=lamp.thermostat.probe)),
                 sources=(_HEAT_SOURCE,), command=_command(f"duty_{lamp.thing_id}"),
+            )  # fmt: skip
+    return found
+
+
+def _felt(outcome: Outcome) -> dict[str, Worked]:
+    """What each placed probe feels."""
+    found: dict[str, Worked] = {}
+    for thing in outcome.request.things:
+        if thing.is_probe:
+            spread = outcome.felt_by(thing)
+            place = zip(("from the left", "from the front", "above the floor"), thing.at_m, strict=True)
+            found[f"felt_{thing.id}"] = Worked(
+                value=spread.temp_c, unit="°C", low=spread.low_c, high=spread.high_c,
+                rule="What a probe feels there by day: the face that it lies on, or the air around it, shaded from the lamps.", method="network of heat flows",
+                inputs=tuple(Given(name=name, value=value, unit="m") for name, value in place),
+                sources=(_HEAT_SOURCE,), would_change="Where it hangs: a thermostat holds its probe, not the animal.", command=_command(f"felt_{thing.id}"),
             )  # fmt: skip
     return found
 
@@ -195,7 +212,7 @@ def _uvi(outcome: Outcome) -> dict[str, Worked]:
     return {
         NeedKey.UVI_DAY.value: Worked(
             value=reading.uvi, unit="UVI", low=reading.uvi / spread, high=reading.uvi * spread,
-            rule="UV index on a horizontal receiver at the animal's back in the basking spot: sum over lamps of strength × geometry × mesh × age.",
+            rule="UV index on a horizontal receiver at the basking animal's back: sum over lamps of strength × geometry × mesh × age, less what stands in between.",
             method="tube_geometry", inputs=tuple(inputs), sources=(_UV_SOURCE, *(s.lamp.source for s in outcome.uv), *told),
             would_change=words, command=_command(NeedKey.UVI_DAY.value),
         )
@@ -207,18 +224,18 @@ def _uv_shares(outcome: Outcome, profile: Profile, band: Band) -> dict[str, Work
     found: dict[str, Worked] = {}
     low, high = band.low_value, band.high_value
     cover = (
-        coverage(outcome.uv, outcome.box.length_m, outcome.basking.y_m, outcome.living_m, low, high)
+        coverage(outcome.uv, outcome.box.length_m, outcome.basking.y_m, outcome.living_m, low, high, outcome.blockers)
         if outcome.uv
         else Coverage(0, 1, 0)
     )
     wanted = profile.uv.coverage
     found["uv_coverage"] = Worked(
-        value=cover.in_band, unit="1", rule="Share of the box's length in which the UV index at the animal's back lies in the band, over level ground.",
+        value=cover.in_band, unit="1", rule="Share of the length in which the UV index at the animal's back lies in the band, with the shadows of what stands there.",
         inputs=(Given(name="band", text=f"UVI {low:g} to {high:g}"), Given(name="wanted", text=f"{wanted[0]:.0%} to {wanted[1]:.0%} of the length")),
         sources=(_UV_SOURCE, *profile.sources(profile.uv.origin)), command=_command("uv_coverage"),
     )  # fmt: skip
     found["uv_shade"] = Worked(
-        value=cover.shade, unit="1", rule="Share of the length under 15 % of the band's middle, before any shadow of hides or branches is counted.",
+        value=cover.shade, unit="1", rule="Share of the length under 15 % of the band's middle, with the shadows of what stands there.",
         sources=(_UV_SOURCE,), command=_command("uv_shade"),
     )  # fmt: skip
     return found

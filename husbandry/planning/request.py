@@ -29,7 +29,9 @@ HeaterKind = Literal[
 LaidKind = Literal["heat_mat", "tube_heater", "led_bar"]
 """What neither hangs as a lamp nor gives ultraviolet: under the ground, along the floor, or a bar of light under the lid."""
 TubeKind = Literal["t5_6", "t5_12", "t5_14", "t8_6", "t8_12"]
-BodyKind = Literal["slab", "hide", "dish", "branch"]
+BodyKind = Literal["slab", "hide", "dish", "branch", "plant"]
+PROBE = "probe"
+"""Of a thermostat: where it hangs or lies."""
 HEATER_KINDS: tuple[str, ...] = tuple(HeaterKind.__args__)  # type: ignore[attr-defined]  # a Literal's own values
 LONG_KINDS = frozenset({"tube_heater", "led_bar"})
 LAID_KINDS: tuple[str, ...] = tuple(LaidKind.__args__)  # type: ignore[attr-defined]
@@ -129,6 +131,36 @@ class Ground(Document):
     depth_m: Annotated[float, Field(ge=0, le=1.5)] = 0.05
 
 
+ClockTime = Annotated[str, Field(pattern=r"^([01]\d|2[0-3]):[0-5]\d$")]
+
+
+class Misting(Document):
+    """Water sprayed at a time of the day, by hand or by a pump."""
+
+    at: ClockTime
+    ml: Annotated[float, Field(gt=0, le=5000)]
+
+
+class Fogger(Document):
+    """Cold fog from water."""
+
+    ml_per_h: Annotated[float, Field(gt=0, le=2000)]
+    on: ClockTime
+    off: ClockTime
+
+
+class Wetting(Document):
+    """How a box is kept damp. Where nothing is said of it, nothing is predicted of its humidity but what the room's air brings."""
+
+    ground: Literal["dry", "dry top", "damp", "wet"] = "dry top"
+    """As the keeper keeps it."""
+    mistings: Annotated[tuple[Misting, ...], Field(max_length=12)] = ()
+    fogger: Fogger | None = None
+    nozzles_ml_s: Annotated[float, Field(gt=0, le=100)] | None = None
+    """Of a pump with its nozzles together; None when it is misted by hand."""
+    tank_l: Annotated[float, Field(gt=0, le=500)] | None = None
+
+
 class VentAreas(Document):
     """Openings in the sides."""
 
@@ -145,6 +177,7 @@ class BoxSpec(Document):
     lid: Lid = Lid()
     ground: Ground = Ground()
     vents: VentAreas = VentAreas()
+    wetting: Wetting | None = None
     schools: dict[str, str] = {}
     """Answers to the questions that are asked of the box."""
 
@@ -161,25 +194,26 @@ class ThermostatSpec(Document):
     """Holds a heater's probe at a set point."""
 
     set_c: Annotated[float, Field(ge=5, le=70)]
-    probe: Literal["surface", "warm_air", "cool_air"] = "surface"
+    probe: Literal["surface", "warm_air", "cool_air", "placed"] = "surface"
+    """Placed: where the thing `probe_id` hangs, or on what it lies."""
+    probe_id: Annotated[str, Field(max_length=40)] | None = None
     control: Literal["dimming", "on_off"] = "dimming"
     """Dimming stands for pulses too, whose mean is a share of the power."""
-
-
-ClockTime = Annotated[str, Field(pattern=r"^([01]\d|2[0-3]):[0-5]\d$")]
 
 
 class Thing(Document):
     """Something in, on or above the box. A lamp's place is its face, a tube's its axis, a body's and a mat's the middle of its underside."""
 
     id: Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,39}$")]
-    kind: HeaterKind | LaidKind | TubeKind | Literal["uv_flood"] | BodyKind
+    kind: HeaterKind | LaidKind | TubeKind | Literal["uv_flood", "probe"] | BodyKind
     at_m: tuple[Metres, Metres, Metres]
     size_m: (
         tuple[Annotated[float, Field(gt=0, le=5)], Annotated[float, Field(gt=0, le=5)], Annotated[float, Field(gt=0, le=2)]]
         | None
     ) = None
     material: Literal["stone", "slate", "softwood"] = "stone"
+    moist: bool = False
+    """Of a hide: it holds wet moss."""
     above_lid: bool = False
     power_w: Annotated[float, Field(gt=0, le=2000)] | None = None
     beam_deg: Annotated[float, Field(ge=5, le=170)] | None = None
@@ -214,6 +248,11 @@ class Thing(Document):
     def is_body(self) -> bool:
         """It lies or stands on the ground."""
         return self.kind in BODY_KINDS
+
+    @property
+    def is_probe(self) -> bool:
+        """It feels a temperature for a thermostat, and does nothing else."""
+        return self.kind == PROBE
 
     @property
     def hours_a_day(self) -> float:
@@ -282,6 +321,11 @@ class Request(Document):
         """The schools that an animal is kept by: its own and those of its box."""
         return {**self.animals[n].schools, **self.box.schools}
 
+    @property
+    def probes(self) -> tuple[str, ...]:
+        """Ids of the thermostats' probes that were placed."""
+        return tuple(thing.id for thing in self.things if thing.is_probe)
+
     def thing(self, thing_id: str) -> Thing:
         """The thing of that id."""
         return next(t for t in self.things if t.id == thing_id)
@@ -312,6 +356,7 @@ def conflicts(request: Request) -> list[Problem]:
         found.append(Problem("/box/ground/depth_m", f"{ground:g} m of ground leaves too little of {box.height:g} m of height"))
     if (lid.mesh is None) != (lid.mesh_share == 0):
         found.append(Problem("/box/lid/mesh_share", "a mesh has a share of the lid, and a share needs a mesh"))
+    found += _wetting_conflicts(request)
     seen: set[str] = set()
     for n, thing in enumerate(request.things):
         at = f"/things/{n}"
@@ -357,6 +402,13 @@ def conflicts(request: Request) -> list[Problem]:
             found.append(Problem(f"{at}/off", "a timer needs both its times, on and off"))
         if thing.thermostat is not None and (not thing.is_heater or not HEATERS[thing.kind].dimmable):
             found.append(Problem(f"{at}/thermostat", "this lamp cannot be dimmed by a thermostat"))
+        held = thing.thermostat
+        if held is not None and (held.probe == "placed") != (held.probe_id is not None):
+            found.append(Problem(f"{at}/thermostat/probe_id", "a placed probe is named by its id, and only a placed one is"))
+        elif held is not None and held.probe_id is not None and held.probe_id not in request.probes:
+            found.append(Problem(f"{at}/thermostat/probe_id", f"there is no probe “{held.probe_id}” in this box"))
+        if thing.is_probe and (thing.above_lid or z < ground - 1e-6):
+            found.append(Problem(f"{at}/at_m/2", "a probe hangs in the box or lies on its ground"))
     bodies = [(n, t) for n, t in enumerate(request.things) if t.kind == "slab" and t.size_m]
     for lamp_n, lamp in enumerate(request.things):
         if not (lamp.is_heater or lamp.is_uv) or lamp.kind == "heat_mat":
@@ -368,6 +420,30 @@ def conflicts(request: Request) -> list[Problem]:
             )
             if inside and lamp.at_m[2] <= slab.at_m[2] + slab.size_m[2] + 0.02:
                 found.append(Problem(f"/things/{lamp_n}/at_m/2", "the lamp is in or under the stone"))
+    return found
+
+
+LEAST_APART_MIN = 15
+"""Two mistings closer together are one (design choice) [min]."""
+MOST_WATER_SHARE = 0.03
+"""Of the volume of a box that a day of mistings may bring: more stands on the floor (design choice) [1]."""
+
+
+def _wetting_conflicts(request: Request) -> list[Problem]:
+    """A mist every minute, and more water than a box takes."""
+    wetting, inside, found = request.box.wetting, request.box.inside_m, []
+    if wetting is None:
+        return []
+    minutes = [int(m.at[:2]) * 60 + int(m.at[3:]) for m in wetting.mistings]
+    for n, minute in enumerate(minutes):
+        if any(min(abs(minute - other), 1440 - abs(minute - other)) < LEAST_APART_MIN for other in minutes[:n]):
+            reason = f"two mistings less than {LEAST_APART_MIN} minutes apart are one: nothing has dried in between"
+            found.append(Problem(f"/box/wetting/mistings/{n}/at", reason))
+    litres = 1000 * inside.length * inside.depth * inside.height
+    day_ml = sum(m.ml for m in wetting.mistings)
+    if day_ml > 1000 * MOST_WATER_SHARE * litres:
+        reason = f"{day_ml:g} ml a day stand on the floor of a box of {litres:.0f} l"
+        found.append(Problem(f"/box/wetting/mistings/{len(minutes) - 1}/ml", reason))
     return found
 
 

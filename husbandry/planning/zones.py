@@ -138,7 +138,7 @@ def zones_of(outcome: Outcome, needs: Sequence[NeedState], profile: Profile, len
 def _light(outcome: Outcome, need: NeedState, x: NDArray[np.float64]) -> list[Light]:
     low = need.low.value if need.low else 0.0
     high = need.high.value if need.high else low * 2
-    uvi = total_uvi(outcome.uv, x, outcome.basking.y_m, np.full(len(x), outcome.living_m))
+    uvi = total_uvi(outcome.uv, x, outcome.basking.y_m, np.full(len(x), outcome.living_m), outcome.blockers)
     dim = SHADE_SHARE * (low + high) / 2
     return ["too strong" if u > high else "in the band" if u >= low else "weak" if u >= dim else "shade" for u in uvi]
 

@@ -124,7 +124,7 @@ def things_of(ground: Ground, row: Row) -> list[dict[str, Any]]:
 
 
 def _owned(request: Request) -> list[tuple[str, float]]:
-    return [(t.kind, t.length_m or t.power_w or 0.0) for t in request.things if not t.is_body]
+    return [(t.kind, t.length_m or t.power_w or 0.0) for t in request.things if not t.is_body and not t.is_probe]
 
 
 def _to_buy(request: Request, things: list[dict[str, Any]]) -> tuple[str, ...]:

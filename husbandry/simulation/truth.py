@@ -14,7 +14,7 @@ from husbandry.climate.heat import Steady, solve
 from husbandry.climate.laws import LAWS, Laws
 from husbandry.climate.uv import total_uvi
 from husbandry.planning.learned import BOX, BOX_LN_SD, KINSHIP, Key, Known, Learned, beam_key, uv_key
-from husbandry.planning.predict import DAY_HOUR, NIGHT_HOUR, Point, Stance, enclosure_of, heat_lamp, uv_source
+from husbandry.planning.predict import DAY_HOUR, NIGHT_HOUR, Point, Stance, blockers_of, enclosure_of, heat_lamp, uv_source
 from husbandry.planning.request import Request
 
 WITHIN = 1.8
@@ -82,7 +82,7 @@ class Truth:
     def uvi(self, point: Point) -> float:
         """The UV index on an upward-looking receiver."""
         lit = tuple(uv_source(t, self.request, self.hidden) for t in self.request.things if t.is_uv and t.lit_at(DAY_HOUR))
-        return float(total_uvi(lit, np.array(point.x_m), point.y_m, np.array(point.z_m)))
+        return float(total_uvi(lit, np.array(point.x_m), point.y_m, np.array(point.z_m), blockers_of(self.request)))
 
     def watts(self, thing_id: str) -> float:
         """What a lamp draws by day, after its thermostat [W]."""

@@ -11,6 +11,7 @@ from husbandry.box.equipment import HEATERS, UV_LAMPS
 from husbandry.errors import Problem
 from husbandry.planning.changes import thing_name
 from husbandry.planning.day import HALF_HOURS, hours_of
+from husbandry.planning.light import leaf_of, plants_for
 from husbandry.planning.placing import clashes
 from husbandry.planning.plan import glance_with_outcome
 from husbandry.planning.predict import Outcome
@@ -20,9 +21,10 @@ from husbandry.quantity import Kind, Units, show
 from husbandry.species.needs import NEEDS, NeedKey
 from ridgeback.bench.asking import Asked, Row, rows_of
 from ridgeback.drawing import gauge, workbench
-from ridgeback.drawing.sheet import Grids, grids
+from ridgeback.drawing.fields import grids, readable
 from ridgeback.drawing.svg import inner, write
 from ridgeback.habitats import wording
+from ridgeback.habitats.probes import probe_chosen
 
 KINDS: tuple[tuple[str, tuple[str, ...]], ...] = (
     (
@@ -40,7 +42,8 @@ KINDS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ),
     ("Ultraviolet", ("t5_6", "t5_12", "t5_14", "t8_6", "t8_12", "uv_flood")),
     ("Light", ("led_bar",)),
-    ("Furniture", ("slab", "hide", "dish", "branch")),
+    ("Furniture", ("slab", "hide", "dish", "branch", "plant")),
+    ("Thermostats", ("probe",)),
 )
 STEMS = {
     "heat_mat": "mat",
@@ -50,8 +53,16 @@ STEMS = {
     "hide": "hide",
     "dish": "dish",
     "branch": "branch",
+    "plant": "plant",
+    "probe": "probe",
 }
-SIZES = {"slab": (0.3, 0.25, 0.03), "hide": (0.2, 0.16, 0.1), "dish": (0.14, 0.12, 0.03), "branch": (0.4, 0.04, 0.04)}
+SIZES = {
+    "slab": (0.3, 0.25, 0.03),
+    "hide": (0.2, 0.16, 0.1),
+    "dish": (0.14, 0.12, 0.03),
+    "branch": (0.4, 0.04, 0.04),
+    "plant": (0.18, 0.18, 0.22),
+}
 
 
 def catalogue(request: Request) -> list[dict[str, Any]]:
@@ -74,6 +85,8 @@ def catalogue(request: Request) -> list[dict[str, Any]]:
                 thing |= {"size_m": [round(s, 3) for s in size], "at_m": [*middle, ground]}
                 if kind == "branch":
                     thing["at_m"] = [*middle, round(ground + 0.4 * (inside.height - ground), 3)]
+            elif kind == "probe":
+                thing["at_m"] = [*middle, round(ground + 0.08, 3)]
             elif kind in UV_LAMPS and UV_LAMPS[kind].is_tube:
                 fitting = [pair for pair in UV_LAMPS[kind].lengths if pair[1] <= inside.length]
                 if not fitting:
@@ -138,6 +151,8 @@ def _need_lines(seen: Glance, units: Units) -> list[NeedLine]:
 
 def _shown(thing: Thing, row: Row, units: Units) -> str:
     """A number of a thing as its field shows it."""
+    if row.choices:
+        return probe_chosen(thing.thermostat)
     data: Any = thing.model_dump(mode="json")
     for step in row.path.split("/"):
         data = data[int(step)] if isinstance(data, list) else (data or {}).get(step)
@@ -146,14 +161,40 @@ def _shown(thing: Thing, row: Row, units: Units) -> str:
     return f"{data:g}" if row.kind is None else show(float(data), row.kind, units, digits=1 if row.kind is Kind.LENGTH else None)
 
 
-def panel(request: Request | None, asked: Asked, units: Units) -> str:
+def panel(request: Request | None, asked: Asked, units: Units, says: str = "") -> str:
     """The chosen thing's numbers, each to be typed."""
     things = request.things if request is not None else _loose(asked.state)
     thing = next((t for t in things if t.id == asked.chosen), None)
     if thing is None:
         return ""
-    rows = [{"row": row, "value": _shown(thing, row, units), "id": "n-" + row.path.replace("/", "-")} for row in rows_of(thing)]
-    return render_to_string("bench/panel.html", {"thing": thing, "name": thing_name(thing), "rows": rows})
+    probes = [t.id for t in things if t.is_probe]
+    rows = [
+        {"row": row, "value": _shown(thing, row, units), "id": "n-" + row.path.replace("/", "-")}
+        for row in rows_of(thing, probes)
+    ]
+    return render_to_string("bench/panel.html", {"thing": thing, "name": thing_name(thing), "rows": rows, "says": says})
+
+
+def _says(outcome: Outcome, chosen: str, units: Units) -> str:
+    """What the model says of the chosen thing itself."""
+    thing = next((t for t in outcome.request.things if t.id == chosen), None)
+    if thing is None:
+        return ""
+    if thing.is_probe:
+        felt = outcome.felt_by(thing)
+        holds = [thing_name(t) for t in outcome.request.things if t.thermostat and t.thermostat.probe_id == chosen]
+        held = f" It holds the {' and the '.join(holds)}." if holds else " No thermostat holds it yet: choose it at a heater."
+        low, high = (show(end, Kind.TEMPERATURE, units) for end in (felt.low_c, felt.high_c))
+        return f"It feels {show(felt.temp_c, Kind.TEMPERATURE, units)} by day ({low} to {high}).{held}"
+    if thing.kind == "plant":
+        leaf = leaf_of(outcome, thing)
+        return f"Its crown gets {leaf:.1f} mol/m² of light a day: {plants_for(leaf)}."
+    duty = next(
+        (d for lamp, d in zip(outcome.day.enclosure.lamps, outcome.day.duties, strict=True) if lamp.thing_id == chosen), None
+    )
+    if duty is not None and thing.thermostat is not None:
+        return f"By day its thermostat leaves it {float(duty):.0%} of its power."
+    return ""
 
 
 def _loose(state: dict[str, Any]) -> list[Thing]:
@@ -189,12 +230,14 @@ def answer(asked: Asked, units: Units) -> dict[str, Any]:
     """The bench's answer, as JSON values."""
     listed = asked.state.get("things")
     things: list[Any] = listed if isinstance(listed, list) else []
-    found: dict[str, Any] = {"typed_wrong": asked.typed_wrong, "panel": panel(asked.request, asked, units)}
+    found: dict[str, Any] = {"typed_wrong": asked.typed_wrong}
     if asked.typed:  # else it is the one that was asked about
         found["state"] = asked.state
     if asked.request is None:
+        found["panel"] = panel(None, asked, units)
         return {**found, "sound": False, "problems": _marks(asked.problems, things, True)}
     seen, outcome = glance_with_outcome(asked.request)
+    found["panel"] = panel(asked.request, asked, units, _says(outcome, asked.chosen, units))
     beside = tuple(clashes(asked.request, units))
     marked = {_thing_of(problem, things) for problem in beside}
     drawn, moment = outcome, "lamps on, settled"
@@ -202,17 +245,18 @@ def answer(asked: Asked, units: Units) -> dict[str, Any]:
         n = round(asked.hour * 2) % HALF_HOURS
         drawn = _hours(asked.request.model_dump_json(exclude_none=True))[n]
         moment = _moment(drawn, n / 2, units)
-    known = grids(drawn)
+    known, lines = grids(drawn), _need_lines(seen, units)
     return {
         **found,
         "sound": True,
         "problems": _marks(beside, things, False),
-        "shapes": inner(workbench.shapes(seen, drawn, units, marked, asked.chosen, known)),
+        "shapes": inner(workbench.shapes(seen, drawn, units, marked, asked.chosen, known, light=asked.light)),
         "height": workbench.layout(asked.request).height,
         "paper": workbench.paper_data(asked.request),
         "moment": moment,
-        "needs": render_to_string("bench/needs.html", {"needs": _need_lines(seen, units), "size": seen.size}),
-        "fields": _fields(drawn, known, units),
+        "needs": render_to_string("bench/needs.html", {"needs": lines, "size": seen.size}),
+        "values": {line.name: line.value for line in lines},
+        "fields": readable(drawn, known, units, (4, 3), lux=asked.light),
     }
 
 
@@ -221,16 +265,3 @@ def _moment(then: Outcome, hour: float, units: Units) -> str:
     named = ((NeedKey.SURFACE_DAY, "surface"), (NeedKey.WARM_AIR_DAY, "warm air"), (NeedKey.COOL_AIR_DAY, "cool air"))
     said = [f"{name} {show(value, Kind.TEMPERATURE, units)}" for key, name in named if (value := then.centre(key)) is not None]
     return f"{int(hour):02d}:{'30' if hour % 1 else '00'}: {', '.join(said)}, UVI {then.uvi().uvi:.1f}"
-
-
-def _fields(outcome: Outcome, known: Grids, units: Units) -> dict[str, Any]:
-    """Coarse grids for the read-out at the pointer."""
-    (x, z, air), (_, _, uvi) = known
-    fahrenheit = units.temperature == "f"
-    shown = (air * 9 / 5 + 32 if fahrenheit else air)[::4, ::3]
-    return {
-        "air": [[round(float(v), 1) for v in row] for row in shown],
-        "uvi": [[round(float(v), 1) for v in row] for row in uvi[::4, ::3]],
-        "unit": "°F" if fahrenheit else "°C",
-        "ground": float(z[0]), "length": float(x[-1]), "height": float(z[-1]), "depth": outcome.box.depth_m,
-    }  # fmt: skip

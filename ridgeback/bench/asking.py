@@ -3,6 +3,7 @@
 import dataclasses
 import datetime as dt
 import json
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 
@@ -11,9 +12,10 @@ from django.core import signing
 from husbandry.box.equipment import HEATERS, UV_LAMPS
 from husbandry.errors import DocumentError, EntryError, Problem
 from husbandry.planning import request as core
-from husbandry.planning.request import Request, Thing
+from husbandry.planning.request import PROBE, Request, Thing
 from husbandry.quantity import Kind, Units, read
 from ridgeback.habitats.models import Habitat
+from ridgeback.habitats.probes import probe_choices, probe_said
 from ridgeback.habitats.trying import as_tried
 
 MOST_BYTES = 200_000
@@ -34,10 +36,12 @@ class Row:
     path: str
     label: str
     kind: Kind | None
+    choices: tuple[tuple[str, str], ...] = ()
+    """Value and words, of what is chosen rather than typed."""
 
 
-def rows_of(thing: Thing) -> list[Row]:
-    """What can be typed of a thing."""
+def rows_of(thing: Thing, probes: Iterable[str] = ()) -> list[Row]:
+    """What can be typed or chosen of a thing, in a box with those placed probes."""
     found = [
         Row("at_m/0", "From the left", Kind.LENGTH),
         Row("at_m/1", "From the front", Kind.LENGTH),
@@ -61,6 +65,8 @@ def rows_of(thing: Thing) -> list[Row]:
         found.append(Row("hours_run", "Hours run", Kind.HOURS))
     if thing.kind in HEATERS and HEATERS[thing.kind].dimmable:
         found.append(Row("thermostat/set_c", "Thermostat at", Kind.TEMPERATURE))
+        if thing.thermostat is not None:
+            found.append(Row("thermostat/probe", "Its probe", None, tuple(probe_choices(probes))))
     return found
 
 
@@ -76,6 +82,8 @@ class Asked:
     typed: bool = False
     chosen: str = ""
     hour: float | None = None
+    light: bool = False
+    """Whether lines of brightness are wanted as well."""
 
 
 def _typed(state: dict[str, Any], typed: dict[str, Any], units: Units) -> str:
@@ -89,11 +97,12 @@ def _typed(state: dict[str, Any], typed: dict[str, Any], units: Units) -> str:
     if thing is None:
         raise BadAskError
     try:
-        known = Thing.model_validate({**thing, "thermostat": None})
+        known = Thing.model_validate(thing)
     except ValueError:
         known = None
+    probes = [str(t.get("id")) for t in things or [] if isinstance(t, dict) and t.get("kind") == PROBE]
     path, text = str(typed.get("path", "")), str(typed.get("text", ""))[:60]
-    row = next((row for row in rows_of(known) if row.path == path), None) if known is not None else None
+    row = next((row for row in rows_of(known, probes) if row.path == path), None) if known is not None else None
     if row is None:
         raise BadAskError
     parent, _, leaf = path.rpartition("/")
@@ -102,6 +111,12 @@ def _typed(state: dict[str, Any], typed: dict[str, Any], units: Units) -> str:
             thing.pop("thermostat", None)
         else:
             thing.pop(path, None)
+        return ""
+    if row.choices:
+        if text not in dict(row.choices):
+            return "That is none of the choices."
+        held = {**(thing.get("thermostat") or {}), **probe_said(text)}
+        thing["thermostat"] = held if text else None
         return ""
     try:
         value = read(text, row.kind, units).value if row.kind is not None else float(text)
@@ -183,6 +198,7 @@ def ask(body: bytes, household: int, habitat: int, units: Units) -> Asked:
         typed_wrong=wrong,
         typed=isinstance(typed, dict),
         chosen=chosen,
+        light=data.get("light") is True,
         hour=float(hour) % 24 if isinstance(hour, int | float) and abs(hour) < 100 else None,
     )
     try:

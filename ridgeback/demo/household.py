@@ -109,6 +109,8 @@ SABLE = {
         _body("branch-1", "branch", [0.3, 0.24, 0.36], [0.42, 0.03, 0.03]),
         _body("branch-2", "branch", [0.36, 0.28, 0.22], [0.4, 0.03, 0.03]),
         _body("hide-1", "hide", [0.47, 0.3, 0.08], [0.14, 0.12, 0.1]),
+        _body("plant-1", "plant", [0.11, 0.34, 0.08], [0.18, 0.18, 0.34]),
+        _body("plant-2", "plant", [0.5, 0.1, 0.08], [0.16, 0.16, 0.2]),
         _body("dish-1", "dish", [0.16, 0.16, 0.08], [0.16, 0.16, 0.03]),
     ],
 }
@@ -126,9 +128,10 @@ FATHOM = {
             "kind": "infrared_panel",
             "at_m": [0.18, 0.22, 0.43],
             "power_w": 40,
-            "thermostat": {"set_c": 31.5, "probe": "surface"},
+            "thermostat": {"set_c": 31.5, "probe": "placed", "probe_id": "probe-1"},
             **DAY,
         },
+        {"id": "probe-1", "kind": "probe", "at_m": [0.2, 0.22, 0.07]},
         {"id": "tube-1", "kind": "t5_6", "at_m": [0.34, 0.32, 0.40], "length_m": 0.55, "power_w": 24, "hours_run": 400, **UV_DAY},
         _body("stone-1", "slab", [0.18, 0.22, 0.05], [0.24, 0.22, 0.02], material="slate"),
         _body("hide-1", "hide", [0.40, 0.30, 0.05], [0.18, 0.18, 0.07]),
@@ -238,8 +241,9 @@ def _tell(story: dict[str, Any], household: Household, room: Room, keeper: Keepe
     )
     since = _moment(today, max(ago for ago, _ in story["weights"]), 10)
     habitat = Habitat.objects.create(
-        household=household, room=room, name=f"{story['name']}’s box", shelf=story["shelf"], hidden_seed=story["seed"]
-    )
+        household=household, room=room, name=f"{story['name']}’s box", shelf=story["shelf"], hidden_seed=story["seed"],
+        outlet=f"Strip, {story['shelf'].lower()}", circuit="Fuse 4",
+    )  # fmt: skip
     Occupancy.objects.create(habitat=habitat, animal=animal, since=since)
     habitat = Habitat.objects.for_planning().get(pk=habitat.pk)
     sound = flows.spec_of(habitat.request_at(since, story["spec"]))  # the same check that every later change passes

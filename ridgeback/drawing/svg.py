@@ -18,6 +18,11 @@ LOOK: dict[str, str] = {
     "ground-sand": 'fill="#e6d9b4"',
     "ground-paper": 'fill="#eeeade"',
     "ground-tile": 'fill="#c9c3b6"',
+    **{
+        f"inside ground-{ground} plan": f'fill="{fill}" fill-opacity="0.45"'
+        for ground, fill in (("soil", "#d8c8a6"), ("sand", "#e6d9b4"), ("paper", "#eeeade"), ("tile", "#c9c3b6"))
+    },
+    "face-ring": 'fill="none" stroke="#b0401a" stroke-width="3"',
     "line": 'fill="none" stroke="#23211c" stroke-width="1.5"',
     "thin": 'fill="none" stroke="#6a6355" stroke-width="1"',
     "stone": 'fill="#c9c3b6" stroke="#23211c" stroke-width="1.6"',
@@ -44,6 +49,10 @@ LOOK: dict[str, str] = {
     "gap": 'fill="#f3efe6"',
     "title-block": 'fill="none" stroke="#23211c" stroke-width="1.2"',
     "tube-words": 'fill="#5a4aa0" font-size="11"',
+    "plant": 'fill="#a9bd84" stroke="#23211c" stroke-width="1.2"',
+    "felt": 'fill="#23211c" stroke="#fffdf7" stroke-width="1"',
+    "lux-line": 'fill="none" stroke="#8a6a00" stroke-width="1.3" stroke-dasharray="1.5 4"',
+    "tag-lux": 'fill="#6b5200" font-size="12" font-weight="600"',
     "probe": 'fill="#fffdf7" stroke="#23211c" stroke-width="2"',
     "grain": 'fill="#a9946a"',
     "tick": 'fill="none" stroke="#23211c" stroke-width="1.6"',

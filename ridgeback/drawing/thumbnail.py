@@ -4,7 +4,8 @@ from husbandry.planning.request import Request
 from husbandry.planning.result import BaskingPlace, Occupant
 from ridgeback.drawing.animals import extent, side_view, tallness
 from ridgeback.drawing.primitives import Drawing, Line, Path, Rect, Shape, polyline
-from ridgeback.drawing.sheet import Paper, View, body_shapes, lid_shapes
+from ridgeback.drawing.sheet import Paper, View
+from ridgeback.drawing.things import body_shapes, lid_shapes
 
 WIDTH, HEIGHT = 132.0, 84.0
 _PAPER = Paper(WIDTH, 4, 4, 6, HEIGHT - 16, narrow=True)
@@ -24,6 +25,8 @@ def thumbnail(request: Request, occupants: tuple[Occupant, ...], basking: Baskin
         x, y = view.at(thing.at_m[0], thing.at_m[2])
         if thing.is_body:
             parts += body_shapes(thing, view)
+        elif thing.is_probe:
+            continue
         elif thing.is_tube:
             half = (thing.length_m or 0.5) / 2 * scale
             parts.append(Rect("tube", x - half, y - 2, 2 * half, 4, 2))

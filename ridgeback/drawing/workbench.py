@@ -1,5 +1,6 @@
 """Front and top view for the bench, one above the other at one scale, with every thing in a group of its own that a hand can take."""
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -9,28 +10,21 @@ from husbandry.climate.uv import total_uvi
 from husbandry.planning.changes import thing_name
 from husbandry.planning.predict import Outcome
 from husbandry.planning.request import LONG_KINDS, Request, Thing
-from husbandry.planning.result import Glance
+from husbandry.planning.result import Glance, Plan
 from husbandry.quantity import Kind, Units, convert, default_unit, show
 from ridgeback.drawing.animals import top_view
 from ridgeback.drawing.contours import even_levels, lines
+from ridgeback.drawing.fields import UVI_LEVELS, Grids, contour_shapes, light_shapes, overlays, reader_degrees
+from ridgeback.drawing.paper import Paper, View, dimension_shapes, length_text
 from ridgeback.drawing.primitives import Circle, Group, Line, Path, Rect, Shape, Text, polyline
-from ridgeback.drawing.sheet import (
-    UVI_LEVELS,
-    Grids,
-    Paper,
-    View,
+from ridgeback.drawing.things import (
     animal_shapes,
     beams_shapes,
     body_shapes,
-    contour_shapes,
-    dimension_shapes,
     grain_shapes,
-    lamp_shapes,
-    length_text,
+    hung_shapes,
     lid_shapes,
-    overlays,
     probes_shapes,
-    reader_degrees,
     thing_bounds,
 )
 
@@ -74,12 +68,14 @@ def paper_data(request: Request) -> dict[str, float]:
     return {"scale": bench.front.scale, "left": bench.front.left, "floor": bench.front.floor, "front": bench.top.floor}
 
 
-def shapes(seen: Glance, outcome: Outcome, units: Units, marked: set[str], chosen: str, known: Grids) -> list[Shape]:
+def shapes(
+    seen: Glance | Plan, outcome: Outcome, units: Units, marked: set[str], chosen: str, known: Grids, *, light: bool = False
+) -> list[Shape]:
     """Everything on the paper: fields first, things over them, dimensions last."""
     request = outcome.request
     bench = layout(request)
     return [
-        *_front(seen, outcome, units, bench, marked, chosen, known),
+        *_front(seen, outcome, units, bench, marked, chosen, known, light),
         *_top(seen, outcome, units, bench, marked, chosen),
         *_scale_bar(bench, units),
     ]
@@ -105,7 +101,7 @@ def _grips(thing: Thing, left: float, top: float, right: float, base: float) -> 
 
 
 def _front(
-    seen: Glance, outcome: Outcome, units: Units, bench: Bench, marked: set[str], chosen: str, known: Grids
+    seen: Glance | Plan, outcome: Outcome, units: Units, bench: Bench, marked: set[str], chosen: str, known: Grids, light: bool
 ) -> list[Shape]:
     request, view = outcome.request, bench.front
     inside, ground = request.box.inside_m, request.box.ground
@@ -118,6 +114,7 @@ def _front(
         *beams_shapes(request, outcome, view),
         Group("layer", layer="heat", parts=tuple(heat)),
         Group("layer", layer="uv", parts=tuple(uv)),
+        *([Group("layer", layer="light", parts=tuple(light_shapes(outcome, view, taken)))] if light else []),
     ]
     if ground.depth_m > 0:
         parts.append(
@@ -135,7 +132,7 @@ def _front(
     parts += animal
     for thing in request.things:
         if not thing.is_body:
-            own = lamp_shapes(thing, view, units, roof)
+            own = hung_shapes(thing, outcome, view, units)
             if thing.id == chosen:
                 at = thing_bounds(thing, view)
                 own += _grips(thing, at.x, at.y, at.x + at.width, at.y + at.height)
@@ -156,7 +153,7 @@ def _title(thing: Thing, units: Units) -> str:
     return f"{thing_name(thing)}: {x} from the left, {y} from the front, {z} up"
 
 
-def _top(seen: Glance, outcome: Outcome, units: Units, bench: Bench, marked: set[str], chosen: str) -> list[Shape]:
+def _top(seen: Glance | Plan, outcome: Outcome, units: Units, bench: Bench, marked: set[str], chosen: str) -> list[Shape]:
     """From above: the lid taken off, the front glass below."""
     request, view = outcome.request, bench.top
     inside = request.box.inside_m
@@ -176,8 +173,7 @@ def _top(seen: Glance, outcome: Outcome, units: Units, bench: Bench, marked: set
                 own.append(Group("grip grip-y", parts=(Circle("grip-dot", at.x + at.width / 2, at.y - 3, GRIP),)))
         drawn = Group(_roles(thing, marked, chosen), thing=thing.id, title=_title(thing, units), parts=tuple(own))
         (parts if thing.is_body or thing.kind == "heat_mat" else lamps).append(drawn)
-    parts += [heat, *lamps]  # the isotherms of a stone lie on it, and the lamps hang over both
-    parts += _plan_animal(seen, outcome, view)
+    parts += [heat, *_plan_animal(seen, outcome, view), *lamps]  # the isotherms of a stone lie on it, and the lamps hang over all
     parts.append(Rect("box", left, back, right - left, front - back))
     parts.append(
         Group(
@@ -203,19 +199,30 @@ def _plan_bounds(thing: Thing, view: View) -> Rect:
 
 
 def _plan_body(thing: Thing, at: Rect) -> list[Shape]:
-    role = {"slab": "stone", "dish": "water", "branch": "branch", "hide": "hide"}.get(thing.kind, "stone")
+    role = {"slab": "stone", "dish": "water", "branch": "branch", "hide": "hide", "plant": "plant"}.get(thing.kind, "stone")
     radius = {
         "dish": min(at.width, at.height) / 2,
         "hide": min(at.width, at.height) / 3,
+        "plant": min(at.width, at.height) / 2,
         "branch": min(at.width, at.height) / 2,
     }.get(thing.kind, 3.0)
     found: list[Shape] = [Rect(role, at.x, at.y, at.width, at.height, radius)]
+    if thing.kind == "plant":
+        cx, cy = at.x + at.width / 2, at.y + at.height / 2
+        ribs = "".join(
+            f"M{cx:.1f},{cy:.1f}l{0.42 * at.width * math.cos(n * 1.05):.1f},{0.42 * at.height * math.sin(n * 1.05):.1f}"
+            for n in range(6)
+        )
+        found.append(Path("thin", ribs))
     if thing.kind == "hide":
         found.append(Rect("void", at.x + at.width * 0.33, at.y + at.height - 6, at.width * 0.34, 6))
     return found
 
 
 def _plan_lamp(thing: Thing, at: Rect, view: View) -> list[Shape]:
+    if thing.is_probe:
+        x, y = view.x(thing.at_m[0]), view.y(thing.at_m[1])
+        return [Circle("felt", x, y, 5)]
     if thing.kind == "heat_mat":
         rows = "".join(
             f"M{at.x + 4:.1f},{at.y + 6 + 9 * n:.1f}h{max(at.width - 8, 1):.1f}" for n in range(max(int(at.height / 9), 1))
@@ -231,7 +238,7 @@ def _plan_lamp(thing: Thing, at: Rect, view: View) -> list[Shape]:
     return [Circle("lamp", x, y, 11), Circle("face-ring", x, y, 6)]
 
 
-def _plan_animal(seen: Glance, outcome: Outcome, view: View) -> list[Shape]:
+def _plan_animal(seen: Glance | Plan, outcome: Outcome, view: View) -> list[Shape]:
     """The largest animal at its length, where it basks, seen from above."""
     animal = max(seen.animals, key=lambda one: one.length_m)
     profile = outcome.request.profiles[animal.species]
@@ -271,7 +278,7 @@ def _plan_fields(outcome: Outcome, view: View, units: Units, taken: list[Rect]) 
         box = outcome.box
         gx, gy = np.linspace(0, box.length_m, PLAN_GRID[0]), np.linspace(0, box.depth_m, PLAN_GRID[1])
         xx, yy = np.meshgrid(gx, gy, indexing="ij")
-        index = total_uvi(outcome.uv, xx, yy, np.full(xx.shape, outcome.living_m))
+        index = total_uvi(outcome.uv, xx, yy, np.full(xx.shape, outcome.living_m), outcome.blockers)
         uv = contour_shapes(
             lines(gx, gy, index, UVI_LEVELS, shortest_m=0.2), view, "uvi-line", "tag-uv", lambda v: f"UVI {v:g}", taken
         )

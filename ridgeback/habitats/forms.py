@@ -17,6 +17,7 @@ from husbandry.species.profile import Profile
 from husbandry.species.schools import QUESTIONS
 from ridgeback.fields import QuantityField
 from ridgeback.habitats.models import Habitat
+from ridgeback.habitats.probes import probe_choices, probe_chosen, probe_said
 from ridgeback.habitats.trying import as_tried
 from ridgeback.habitats.wording import sentence
 from ridgeback.schooling import chosen_schools, school_field
@@ -30,10 +31,9 @@ LIDS = [("", "solid"), *MESHED]
 POINTED = {
     "at_m-0": "x", "at_m-1": "y", "at_m-2": "z", "at_m": "x", "size_m": "size0", "size_m-0": "size0", "size_m-1": "size1", "size_m-2": "size2",
     "length_m": "length", "power_w": "power", "beam_deg": "beam", "hours_run": "hours", "thermostat-set_c": "set", "thermostat-probe": "probe",
+    "thermostat-probe_id": "probe",
     "thermostat": "probe",
 }  # fmt: skip
-PROBES = [("", "none"), ("surface", "on the basking surface"), ("warm_air", "in warm-end air"), ("cool_air", "in cool-end air")]
-
 CONTROLS = [("dimming", "dims, or pulses"), ("on_off", "switches on and off")]
 
 
@@ -122,6 +122,8 @@ class BenchForm(forms.Form):
             fields |= {f"size{n}": self._length(name, thing.size_m[n]) for n, name in enumerate(names)}
             if thing.kind == "slab":
                 fields["material"] = forms.ChoiceField(label="Made of", choices=SLABS, initial=thing.material)
+        elif thing.is_probe:
+            fields = {"x": x, "y": y, "z": self._length("Above the floor", thing.at_m[2])}
         else:
             fields = {
                 "kind": forms.ChoiceField(label="Kind", choices=_kinds(thing), initial=thing.kind),
@@ -151,7 +153,10 @@ class BenchForm(forms.Form):
                 if HEATERS[thing.kind].dimmable:
                     held = thing.thermostat
                     fields["probe"] = forms.ChoiceField(
-                        label="Thermostat’s probe", choices=PROBES, initial=held.probe if held else "", required=False
+                        label="Thermostat’s probe",
+                        choices=probe_choices(self.kept.probes),
+                        initial=probe_chosen(held),
+                        required=False,
                     )
                     fields["control"] = forms.ChoiceField(
                         label="Thermostat’s way", choices=CONTROLS, initial=held.control if held else "dimming", required=False
@@ -307,6 +312,9 @@ class BenchForm(forms.Form):
             data["size_m"] = [typed(f"size{n}") for n in range(3)]
             data["material"] = typed("material") or thing.material
             return data
+        if thing.is_probe:
+            data["at_m"] = [x, y, z]
+            return data
         place = [x, y, z if thing.kind != "heat_mat" else 0.0]
         data |= {
             "kind": typed("kind") or thing.kind,
@@ -328,7 +336,7 @@ class BenchForm(forms.Form):
             }
         else:
             held = (
-                {"set_c": typed("set"), "probe": typed("probe"), "control": typed("control") or "dimming"}
+                {"set_c": typed("set"), "control": typed("control") or "dimming", **probe_said(typed("probe"))}
                 if typed("probe") and typed("set") is not None
                 else None
             )

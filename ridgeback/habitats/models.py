@@ -60,6 +60,8 @@ class Habitat(models.Model):
     name = models.CharField(max_length=80)
     shelf = models.CharField(max_length=80, blank=True)
     head = models.OneToOneField("Revision", on_delete=models.PROTECT, null=True, related_name="+")
+    outlet = models.CharField(max_length=60, blank=True)  # what all of it is plugged into, by the household’s own name
+    circuit = models.CharField(max_length=60, blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
     # How urgent it looked when it was last looked at: an index for the order of the list, rebuilt from plans at any time.
     urgency = models.FloatField(default=0)

@@ -14,7 +14,8 @@ from husbandry.planning.zones import zones_of
 from husbandry.quantity import Kind, Units, show
 from husbandry.species.needs import NEEDS
 from ridgeback.drawing import gauge
-from ridgeback.drawing.sheet import NARROW, WIDE, Labels, air_grid, front_view, uvi_grid
+from ridgeback.drawing.fields import grids, readable
+from ridgeback.drawing.sheet import NARROW, WIDE, Labels, front_view
 from ridgeback.drawing.strips import strips
 from ridgeback.drawing.svg import write
 from ridgeback.habitats import wording
@@ -314,22 +315,6 @@ def _zones(planned: Planned, units: Units) -> ZonesView | None:
     return ZonesView(_safe(write(drawing)), tuple(sorted(told, key=lambda pair: pair[0] == "right")))
 
 
-def read_out(planned: Planned, units: Units) -> dict[str, object]:
-    """Fields for the read-out at the pointer: coarse grids in the reader's units, and where the box lies on the drawing."""
-    x, z, air = air_grid(planned.outcome)
-    _, _, uvi = uvi_grid(planned.outcome)
-    fahrenheit = units.temperature == "f"
-    grid = (air * 9 / 5 + 32 if fahrenheit else air)[::2, ::2]
-    return {
-        "air": [[round(float(v), 1) for v in row] for row in grid],
-        "uvi": [[round(float(v), 2) for v in row] for row in uvi[::2, ::2]],
-        "unit": "°F" if fahrenheit else "°C",
-        "ground": float(z[0]),
-        "length": float(x[-1]),
-        "height": float(z[-1]),
-    }
-
-
 def _light_facts(plan: Plan) -> list[tuple[str, Number]]:
     """Brightness, the length of the day, and what a leaf gets."""
     light = {key: worked.value for key, worked in plan.predictions.items() if key.startswith("light_")}
@@ -376,9 +361,9 @@ def habitat_view(planned: Planned, units: Units, now: dt.datetime, *, name: str,
         if key.startswith("duty_"):
             facts.append(("Lamp's share of its power", Number(f"{worked.value:.0%}", f"/predictions/{key}")))
     return HabitatView(
-        wide=_safe(write(front_view(plan, planned.outcome, units, labels, WIDE))),
-        narrow=_safe(write(front_view(plan, planned.outcome, units, labels, NARROW))),
-        read_out=read_out(planned, units),
+        wide=_safe(write(front_view(plan, planned.outcome, units, labels, WIDE, light=True))),
+        narrow=_safe(write(front_view(plan, planned.outcome, units, labels, NARROW, light=True))),
+        read_out=readable(planned.outcome, grids(planned.outcome), units),
         days=tuple(v for v in views if v.phase == "day"),
         nights=tuple(v for v in views if v.phase == "night"),
         changes=tuple(_change(n, change, units) for n, change in enumerate(plan.changes)),

@@ -18,6 +18,7 @@ urlpatterns = [
     path("habitats/<int:pk>/move-out/", views.move_out, name="move-out"),
     path("habitats/<int:pk>/day/", days.day, name="day"),
     path("rooms/<int:pk>/power/", rooms.room_power, name="room-power"),
+    path("rooms/<int:pk>/plugs/", rooms.plugs, name="plugs"),
     path("habitats/<int:pk>/working/", views.working, name="working"),
     path("habitats/<int:pk>/drawing.svg", views.drawing_file, name="drawing"),
     path("habitats/<int:pk>/request.json", views.request_file, name="request"),

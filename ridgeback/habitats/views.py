@@ -20,6 +20,7 @@ from husbandry.species.needs import NEEDS, NeedKey
 from husbandry.worked import Worked
 from ridgeback.animals.models import Animal
 from ridgeback.drafts import keeping as drafts
+from ridgeback.drawing.both import both_views
 from ridgeback.drawing.sheet import WIDE, Labels, front_view
 from ridgeback.drawing.svg import write
 from ridgeback.habitats import flows, listing, wording
@@ -411,11 +412,15 @@ def request_file(request: KeeperRequest, pk: int) -> HttpResponse:
 @require_GET
 @lived_in
 def drawing_file(request: KeeperRequest, pk: int) -> HttpResponse:
-    """The drawing to scale with its title block, as an SVG that needs no style sheet."""
+    """The drawing to scale with its title block, from the front or from both sides, as an SVG that needs no style sheet."""
     habitat = own_habitat(request, pk)
     made = planned(habitat.request_at(now()))
     state = "planned" if habitat.head and habitat.head.state == "planned" else f"plan {made.plan.revision}"
-    drawn = front_view(made.plan, made.outcome, request.units, Labels(habitat.name, "Lamp on, settled", state), WIDE)
+    labels = Labels(habitat.name, "Lamp on, settled", state)
+    if request.GET.get("view") == "both":
+        drawn = both_views(made.plan, made.outcome, request.units, labels)
+    else:
+        drawn = front_view(made.plan, made.outcome, request.units, labels, WIDE)
     return HttpResponse(
         write(drawn, "export"),
         content_type="image/svg+xml",

@@ -161,3 +161,53 @@ def test_everything_in_the_catalogue_can_be_put_in(client: Client, pip: Habitat)
         data = asked(pip)
         data["state"]["things"].append({**item["thing"], "id": "new-1"})
         assert post(client, pip, "step", data).json()["sound"], item["label"]
+
+
+PROBED = {"id": "probe-1", "kind": "probe", "at_m": [0.24, 0.25, 0.08]}
+
+
+def with_probe(pip: Habitat, **held: Any) -> dict[str, Any]:
+    data = asked(pip)
+    data["state"]["things"].append(dict(PROBED))
+    if held:
+        data["state"]["things"][0]["thermostat"] = {"set_c": 30, **held}
+    return data
+
+
+def test_a_probe_is_drawn_with_what_it_feels_and_chosen_at_a_heater(client: Client, pip: Habitat) -> None:
+    data = with_probe(pip, probe="surface")
+    told = post(client, pip, "step", {**data, "chosen": "probe-1"}).json()
+    assert (
+        'data-thing="probe-1"' in told["shapes"] and "It feels" in told["panel"] and "No thermostat holds it yet" in told["panel"]
+    )
+    panel = post(client, pip, "step", {**data, "chosen": "lamp-1"}).json()["panel"]
+    assert "<select" in panel and "probe 1, where it is placed" in panel and "of its power" in panel
+    typed = {"thing": "lamp-1", "path": "thermostat/probe", "text": "at probe-1"}
+    chosen = post(client, pip, "step", {**data, "chosen": "lamp-1", "typed": typed}).json()
+    assert chosen["sound"] and chosen["state"]["things"][0]["thermostat"]["probe_id"] == "probe-1"
+    held = post(client, pip, "step", {**data, "state": chosen["state"], "chosen": "probe-1"}).json()
+    assert "It holds the halogen flood" in held["panel"] and "30.0 °C by day" in held["panel"]
+    none = post(client, pip, "step", {**data, "chosen": "lamp-1", "typed": {**typed, "text": ""}}).json()
+    assert none["state"]["things"][0]["thermostat"] is None
+    wrong = post(client, pip, "step", {**data, "chosen": "lamp-1", "typed": {**typed, "text": "at the moon"}}).json()
+    assert wrong["typed_wrong"] == "That is none of the choices."
+
+
+def test_a_thermostat_whose_probe_is_gone_is_marked(client: Client, pip: Habitat) -> None:
+    data = with_probe(pip, probe="placed", probe_id="probe-1")
+    data["state"]["things"].pop()
+    told = post(client, pip, "step", data).json()
+    assert not told["sound"] and told["problems"][0]["thing"] == "lamp-1" and "no probe" in told["problems"][0]["text"]
+
+
+def test_a_plant_says_what_light_it_gets(client: Client, pip: Habitat) -> None:
+    data = asked(pip, chosen="plant-1")
+    data["state"]["things"].append({"id": "plant-1", "kind": "plant", "at_m": [0.75, 0.2, 0.05], "size_m": [0.15, 0.15, 0.2]})
+    told = post(client, pip, "step", data).json()
+    assert "mol/m² of light a day" in told["panel"] and 'class="plant"' in told["shapes"]
+
+
+def test_lines_of_brightness_come_only_when_asked_for(client: Client, pip: Habitat) -> None:
+    plain, lit = (post(client, pip, "step", asked(pip, **more)).json() for more in ({}, {"light": True}))
+    assert "lux-line" not in plain["shapes"] and plain["fields"]["lux"] == []
+    assert "lux-line" in lit["shapes"] and max(map(max, lit["fields"]["lux"])) > 1000

@@ -231,5 +231,7 @@ def thing_name(thing: Thing) -> str:
         return UV_LAMPS[thing.kind].name
     if thing.kind in HEATERS:
         return HEATERS[thing.kind].name
-    bodies = {"slab": "basking stone", "hide": "hide", "dish": "water dish", "branch": "branch"}
+    if thing.is_probe:
+        return "probe"
+    bodies = {"slab": "basking stone", "hide": "hide", "dish": "water dish", "branch": "branch", "plant": "plant"}
     return "basking wood" if thing.kind == "slab" and thing.material == "softwood" else bodies[thing.kind]

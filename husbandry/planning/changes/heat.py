@@ -36,7 +36,7 @@ def candidates(bench: Bench) -> Iterator[Candidate]:
         if surface and span is not None:
             yield from _raised(bench, thing, thing, span, {}, "height", "move")
         yield from _other_power(bench, thing, span)
-        if HEATERS[thing.kind].dimmable and surface > 0:
+        if HEATERS[thing.kind].dimmable and (surface > 0 or (surface < 0 and thing.thermostat is not None)):
             yield _dimmed(bench, thing)
     if bench.wrong(NeedKey.WARM_AIR_DAY) < 0 or bench.wrong(NeedKey.COOL_AIR_DAY) < 0:
         yield from _covered(bench)
@@ -115,8 +115,13 @@ def _dimmed(bench: Bench, thing: Thing) -> Candidate:
     """Hold the surface at the band's middle by a thermostat: a new set point, or a new thermostat."""
     aim = round(bench.aim(NeedKey.SURFACE_DAY) * 2) / 2
     held = thing.thermostat
-    only_set = held is not None and held.probe == "surface"
-    changed = thing.model_copy(update={"thermostat": ThermostatSpec(set_c=aim, probe="surface")})
+    only_set = held is not None and held.probe in {"surface", "placed"}
+    control = held.control if held is not None and only_set else "dimming"
+    changed = thing.model_copy(update={"thermostat": ThermostatSpec(set_c=aim, probe="surface", control=control)})
+    if held is not None and held.probe_id is not None:  # what its own probe feels when the surface is right
+        probe = bench.request.thing(held.probe_id)
+        aim = round(bench.near(changed).felt_by(probe).temp_c * 2) / 2
+        changed = thing.model_copy(update={"thermostat": held.model_copy(update={"set_c": aim})})
     return Candidate(
         "set_point" if only_set else "add_thermostat",
         thing,

@@ -26,6 +26,7 @@
   let past = [];
   let future = [];
   let offered = [];
+  let light = false;
 
   /* --- asking: at most one question under way; the newest state is asked next; an answer to an old one is never painted over a newer --- */
   let asking = false;
@@ -40,7 +41,7 @@
     return fetch(address, {
       method: "POST",
       headers: { "Content-Type": "application/json", "X-CSRFToken": token, ...headers },
-      body: JSON.stringify({ seal: begin.seal, state, chosen, hour, ...extra }),
+      body: JSON.stringify({ seal: begin.seal, state, chosen, hour, light, ...extra }),
     });
   }
 
@@ -109,6 +110,7 @@
       one("needs").innerHTML = found.needs;
       one("moment").textContent = found.moment;
       follow();
+      before(found);
     }
     paper.classList.toggle("void", !found.sound);
     one("needs").classList.toggle("void", !found.sound);
@@ -158,6 +160,27 @@
       const dy = -(top ? now.at_m[1] - was.at_m[1] : now.at_m[2] - was.at_m[2]) * scale;
       if (dx || dy) group.setAttribute("transform", `translate(${dx.toFixed(1)},${dy.toFixed(1)})`);
       else group.removeAttribute("transform");
+    }
+  }
+
+  /* Before and after: the value as kept beside each need that moved, and the outline of where each thing stood. */
+  const stood = document.createElementNS("http://www.w3.org/2000/svg", "svg");
+  stood.innerHTML = begin.shapes;
+  function before(found) {
+    for (const was of one("needs").querySelectorAll("[data-was]")) {
+      const old = begin.values[was.dataset.was];
+      was.hidden = !old || !found.values[was.dataset.was] || old === found.values[was.dataset.was];
+      was.textContent = `was ${old}`;
+    }
+    if (begin.paper.scale !== found.paper.scale || begin.paper.floor !== found.paper.floor) return;
+    const first = paper.querySelector("[data-thing]");
+    for (const group of stood.querySelectorAll("[data-thing]")) {
+      const [was, now] = [begin.state, found.state].map((from) => from.things.find((thing) => thing.id === group.dataset.thing));
+      if (now && JSON.stringify([was.at_m, was.size_m, was.length_m]) === JSON.stringify([now.at_m, now.size_m, now.length_m])) continue;
+      const ghost = group.cloneNode(true);
+      ghost.removeAttribute("data-thing");
+      ghost.setAttribute("class", "ghost");
+      paper.insertBefore(ghost, first);
     }
   }
 
@@ -280,6 +303,10 @@
     if (!selected()) return;
     remember();
     state.things = state.things.filter((thing) => thing.id !== chosen);
+    for (const thing of state.things) {
+      // a thermostat whose probe is taken away holds the surface again
+      if (thing.thermostat && thing.thermostat.probe_id === chosen) Object.assign(thing.thermostat, { probe: "surface", probe_id: null });
+    }
     chosen = "";
     store();
     follow();
@@ -308,8 +335,9 @@
     }
     const ground = state.box.ground.depth_m;
     if (thing.kind === "heat_mat") thing.at_m[2] = 0;
+    else if (thing.kind === "probe") thing.at_m[2] = round(Math.min(Math.max(thing.at_m[2], ground), inside.height - 0.01));
     else if (thing.size_m) {
-      const free = thing.kind === "slab" || thing.kind === "branch";
+      const free = ["slab", "branch", "plant"].includes(thing.kind);
       const most = inside.height - thing.size_m[2];
       thing.at_m[2] = free ? round(Math.min(Math.max(thing.at_m[2], ground), most)) : ground;
     } else if (thing.above_lid) thing.at_m[2] = round(Math.min(Math.max(thing.at_m[2], inside.height + 0.01), inside.height + 0.6));
@@ -320,7 +348,8 @@
   function snap(thing, axis, value) {
     const inside = state.box.inside_m;
     const half = axis === 2 ? 0 : reach(thing, axis);
-    const marks = axis === 2 ? [state.box.ground.depth_m, inside.height - 0.03] : [half, [inside.length, inside.depth][axis] - half];
+    const tops = thing.kind === "probe" ? state.things.filter((other) => other.kind === "slab").map((other) => round(other.at_m[2] + other.size_m[2])) : [];
+    const marks = axis === 2 ? [state.box.ground.depth_m, inside.height - 0.03, ...tops] : [half, [inside.length, inside.depth][axis] - half];
     for (const other of state.things) if (other.id !== thing.id && axis < 2) marks.push(other.at_m[axis]);
     const near = marks.reduce((best, mark) => (Math.abs(mark - value) < Math.abs(best - value) ? mark : best), Infinity);
     if (Math.abs(near - value) < SNAP_M) return round(near);
@@ -434,7 +463,8 @@
       const up = (z - field.ground) / (field.height - field.ground);
       const air = bilinear(field.air, x / field.length, up);
       const uvi = bilinear(field.uvi, x / field.length, up);
-      say(`${said(x)} from the left, ${said(z)} up: air ${air.toFixed(1)} ${field.unit}, UVI ${uvi.toFixed(1)}`);
+      const lux = field.lux.length ? `, ${Math.round(bilinear(field.lux, x / field.length, up) / 100) * 100} lx` : "";
+      say(`${said(x)} from the left, ${said(z)} up: air ${air.toFixed(1)} ${field.unit}, UVI ${uvi.toFixed(1)}${lux}`);
     } else if (y >= 0 && y <= field.depth) say(`${said(x)} from the left, ${said(y)} from the front`);
   }
 
@@ -525,6 +555,17 @@
     const problem = event.target.closest("[data-problems] [data-thing]");
     if (problem) choose(problem.dataset.thing);
     if (!button) return;
+    if (button.dataset.layer) {
+      const on = button.getAttribute("aria-pressed") !== "true";
+      button.setAttribute("aria-pressed", String(on));
+      paper.classList.toggle(`off-${button.dataset.layer}`, !on);
+      paper.classList.toggle(`on-${button.dataset.layer}`, on);
+      if (button.dataset.layer === "light") {
+        light = on;
+        ask();
+      }
+      return;
+    }
     if (button.dataset.do) doing[button.dataset.do]();
     if (button.dataset.choose) choose(button.dataset.choose);
     if (button.dataset.addItem) {

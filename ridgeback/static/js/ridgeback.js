@@ -13,6 +13,7 @@ document.addEventListener("alpine:init", () => {
       button.setAttribute("aria-pressed", String(on));
       for (const drawing of this.$root.querySelectorAll(".drawing-sheet")) {
         drawing.classList.toggle(`off-${button.dataset.layer}`, !on);
+        drawing.classList.toggle(`on-${button.dataset.layer}`, on);
       }
     },
     read(event) {
@@ -46,7 +47,8 @@ function readAt(event) {
   const up = (z - field.ground) / (field.height - field.ground);
   const air = bilinear(field.air, x, up);
   const uvi = bilinear(field.uvi, x, up);
-  return `air ${air.toFixed(1)} ${field.unit}, UVI ${uvi.toFixed(uvi < 10 ? 1 : 0)}`;
+  const lux = Math.round(bilinear(field.lux, x, up) / 100) * 100;
+  return `air ${air.toFixed(1)} ${field.unit}, UVI ${uvi.toFixed(uvi < 10 ? 1 : 0)}, ${lux.toLocaleString("en").replace(/,/g, "\u202f")} lx`;
 }
 
 function bilinear(grid, x, z) {
