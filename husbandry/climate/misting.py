@@ -1,0 +1,204 @@
+"""The daily wave of humidity, and the fewest mistings that keep it. Method: docs/methods/moisture.md."""
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from husbandry.climate.moisture import Course, Forcing, MoistBox, saturation, settle
+
+MOST_PULSES = 6
+APART_H = 1.5
+"""Least time between two mistings that are planned [h]."""
+MOST_KG = 0.5
+"""Most that one misting is planned with: beyond, it runs into the ground (moisture note, A5) [kg]."""
+DRY_KG_M2 = 0.005
+"""A face with less than that is dry to the touch (moisture note, A6: 5 g/m²) [kg/m²]."""
+ROUNDS = 7
+LEAST_WAVE_PCT = 5.0
+"""Less than that between a day's highest and lowest is a line, not a wave (design choice) [%]."""
+CLOSE_PCT = 0.15
+"""The upper mark is met when the day's highest humidity is so near it [%]."""
+Verdict = Literal["too wet", "not needed", "holds", "out of reach"]
+
+
+@dataclass(frozen=True)
+class Wave:
+    """A day's humidity at one place."""
+
+    lowest_pct: float
+    highest_pct: float
+    in_band_h: float
+    falls: bool
+    """It comes down below the middle of the band at least once: a wave, not a line."""
+
+
+@dataclass(frozen=True)
+class Timetable:
+    """When to mist, and with how much."""
+
+    verdict: Verdict
+    hours: tuple[float, ...]
+    """Of the day [h]."""
+    each_kg: float
+    wave: Wave
+    course: Course
+
+
+def humidity(course: Course, place_c: Sequence[float]) -> list[float]:
+    """Relative humidity where it has those temperatures [%]."""
+    return [min(100.0, 100 * vapour / saturation(temp)) for vapour, temp in zip(course.vapour_pa, place_c, strict=True)]
+
+
+@dataclass(frozen=True)
+class Marks:
+    """Between which a day's humidity is to stay, step by step [%]."""
+
+    low: tuple[float, ...]
+    high: tuple[float, ...]
+
+    def over(self, values_pct: Sequence[float]) -> float:
+        """How far the day comes over its upper marks; negative where it stays under [%]."""
+        return max(value - high for value, high in zip(values_pct, self.high, strict=True))
+
+    def under(self, values_pct: Sequence[float]) -> list[int]:
+        """The steps at which it is below its lower marks."""
+        return [n for n, (value, low) in enumerate(zip(values_pct, self.low, strict=True)) if value < low]
+
+
+def even_marks(low_pct: float, high_pct: float, steps: int) -> Marks:
+    """The same all day."""
+    return Marks((low_pct,) * steps, (high_pct,) * steps)
+
+
+def wave_of(values_pct: Sequence[float], marks: Marks) -> Wave:
+    """What a day's humidity is like against its marks."""
+    inside = sum(low <= value <= high for value, low, high in zip(values_pct, marks.low, marks.high, strict=True))
+    middles = [(low + high) / 2 for low, high in zip(marks.low, marks.high, strict=True)]
+    falls = any(v < m for v, m in zip(values_pct, middles, strict=True)) and max(values_pct) - min(values_pct) > LEAST_WAVE_PCT
+    return Wave(min(values_pct), max(values_pct), 24 * inside / len(values_pct), falls)
+
+
+def dry_hours(box: MoistBox, course: Course) -> float:
+    """In which what was misted is dry again [h]."""
+    dry = sum(film < DRY_KG_M2 * box.film_m2 for film in course.film_kg)
+    return 24 * dry / len(course.film_kg)
+
+
+def misted(forcing: Forcing, hours: Sequence[float], each_kg: float) -> Forcing:
+    """The same day with mistings at those hours, of one amount."""
+    steps = len(forcing.mist_kg)
+    mist = [0.0] * steps
+    for hour in hours:
+        mist[round(hour * 3600 / forcing.step_s) % steps] += each_kg
+    return replace(forcing, mist_kg=mist)
+
+
+def timetable(
+    box: MoistBox,
+    forcing: Forcing,
+    place_c: Sequence[float],
+    marks: Marks,
+    allowed: tuple[float, float],
+    *,
+    most: int = MOST_PULSES,
+) -> Timetable:
+    """The fewest mistings whose wave touches the upper mark and never falls under the lower.
+
+    Parameters
+    ----------
+    place_c : sequence
+        Temperature at the place that the marks are of, step by step [°C].
+    marks : Marks
+        Between which it is to stay there.
+    allowed : pair
+        First and last hour at which it may be misted [h].
+
+    Notes
+    -----
+    With n pulses the amount is halved in on the upper mark (a day's highest value grows with it); where the wave then first falls under the lower
+    mark a pulse is added, an hour and a half or more from the others.
+    """
+
+    course = settle(box, forcing, 4)
+    values = humidity(course, place_c)
+
+    def tried(hours: Sequence[float], each_kg: float) -> tuple[Course, list[float]]:
+        nonlocal course
+        course = settle(box, misted(forcing, hours, each_kg), 2, course.end)
+        return course, humidity(course, place_c)
+
+    if marks.over(values) >= 0 or not marks.under(values):
+        verdict: Verdict = "too wet" if marks.over(values) >= 0 else "not needed"
+        return Timetable(verdict, (), 0.0, wave_of(values, marks), course)
+    slots = [allowed[0] + n / 2 for n in range(int(2 * (allowed[1] - allowed[0])) + 1)]
+    hours, each = [slots[0]], MOST_KG
+    for _ in range(most):
+        course, values = tried(hours, MOST_KG)
+        each = MOST_KG
+        if marks.over(values) >= 0:
+            each, values = _met(tried, hours, marks)
+        if not marks.under(values):
+            return Timetable("holds", tuple(hours), each, wave_of(values, marks), course)
+        more = _next(marks.under(values), len(values), hours, slots)
+        if more is None:
+            break
+        hours = sorted([*hours, more])
+    return Timetable("out of reach", tuple(hours), each, wave_of(values, marks), course)
+
+
+def _met(
+    tried: Callable[[Sequence[float], float], tuple[Course, list[float]]], hours: Sequence[float], marks: Marks
+) -> tuple[float, list[float]]:
+    """The amount whose wave touches the upper mark: regula falsi in its root, for the highest value grows slower and slower with the amount."""
+    (low, at_low), (high, at_high) = (0.0, -1.0), (MOST_KG, 1.0)
+    each, values = MOST_KG, list(marks.high)
+    for n in range(ROUNDS):
+        each = (low + high) / 2 if n < 2 else low + (high - low) * at_low / (at_low - at_high)
+        values = tried(hours, each)[1]
+        over = marks.over(values)
+        if abs(over) < CLOSE_PCT:
+            break
+        if over > 0:
+            high, at_high = each, over
+        else:
+            low, at_low = each, over
+    return each, values
+
+
+def _next(under: Sequence[int], steps: int, hours: Sequence[float], slots: Sequence[float]) -> float | None:
+    """The last half hour at which a pulse could be added before the wave falls under the mark; in the order of time after the first pulse."""
+    start = round(hours[0] * steps / 24)
+    for n in sorted(under, key=lambda n: (n - start) % steps):
+        hour = 24 * n / steps
+        free = [
+            slot
+            for slot in slots
+            if slot <= hour + 1e-9 and hour - slot <= 6 and min(abs(slot - other) for other in hours) >= APART_H
+        ]
+        if free:
+            return free[-1]
+    return None
+
+
+def changes_carried(
+    box: MoistBox, saturated_pa: float, room_pa: float, low_pct: float, evaporates_kg_s_pa: float, per_pa: float
+) -> float | None:
+    """Air changes that ground and water alone can keep at the lower mark [1/h]; None where the room is as damp as that.
+
+    Parameters
+    ----------
+    evaporates_kg_s_pa : float
+        Of ground and open water together [kg/(s Pa)].
+    per_pa : float
+        Vapour that a cubic metre of air holds for each pascal [kg/(m³ Pa)].
+    """
+    low_pa = low_pct / 100 * saturated_pa
+    if low_pa <= room_pa:
+        return None
+    return evaporates_kg_s_pa * (saturated_pa - low_pa) / ((low_pa - room_pa) * box.volume_m3 * per_pa) * 3600
+
+
+def half_life_h(changes_per_h: float, buffer: float) -> float:
+    """In which the vapour above the room's is halved, once nothing evaporates: ln 2 × buffer / air changes [h]."""
+    return math.log(2) * buffer / changes_per_h

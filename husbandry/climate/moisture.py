@@ -1,0 +1,287 @@
+"""Water in a box through its day: vapour in its air, a film on what was misted, dew on its panes, water in its ground.
+
+One vapour pressure holds for the whole box; relative humidity is that vapour against each place's own temperature. Over a step the
+coefficients are frozen and the balance is solved exactly, so it is stable at any step and what comes in goes out to rounding.
+Method: docs/methods/moisture.md.
+"""
+
+import functools
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+
+from husbandry.climate.vapour import saturation_vapour_pressure
+from husbandry.methods import Argument, Example, method
+from husbandry.worked import Source
+
+GAS_VAPOUR_J_KGK = 461.52
+LATENT_J_KG = 2.45e6
+AIR_J_M3K = 1.19 * 1006.0
+LEWIS = 0.911
+"""Le^(2/3) of water vapour in air: h_m = h_c / (ρ c_p Le^(2/3)) (handbooks of mass transfer) [1]."""
+STILL_FILM_W_M2K = 3.0
+"""Convection at wet faces in the still air of a box (moisture note, A2) [W/m²K]."""
+RADIANT_FILM_W_M2K = 5.0
+FILM_KG_M2 = 0.08
+"""Most water that clings to a misted face; the rest runs into the ground (moisture note: 0.03 to 0.15) [kg/m²]."""
+DEW_KG_M2 = 0.15
+"""Most dew that clings to a pane before it runs down [kg/m²]."""
+FINE_S = 600.0
+LEAST_S = 1.0
+_SOURCE = Source(
+    kind="from memory", text="Lewis relation and a wet surface that cools itself, as in textbooks of heat and mass transfer"
+)
+
+
+@functools.lru_cache(maxsize=20_000)
+def _saturation(hundredths: int) -> float:
+    return saturation_vapour_pressure(hundredths / 100)
+
+
+def saturation(temp_c: float) -> float:
+    """Saturation vapour pressure, remembered to a hundredth of a degree [Pa]."""
+    return _saturation(round(100 * temp_c))
+
+
+def vapour_transfer(film_w_m2k: float) -> float:
+    """Mass transfer coefficient at a wet face, before it cools itself [m/s]."""
+    return film_w_m2k / (AIR_J_M3K * LEWIS)
+
+
+@functools.lru_cache(maxsize=20_000)
+def _wet(hundredths: int, film: float) -> float:
+    temp, half = hundredths / 100, 0.05
+
+    def density(at_c: float) -> float:
+        return saturation_vapour_pressure(at_c) / (GAS_VAPOUR_J_KGK * (at_c + 273.15))
+
+    slope = (density(temp + half) - density(temp - half)) / (2 * half)
+    return 1 / (1 + vapour_transfer(film) * slope * LATENT_J_KG / (film + RADIANT_FILM_W_M2K))
+
+
+@method(
+    arguments={"temp_c": Argument("°C", 0, 45), "film_w_m2k": Argument("W/m²K", 0.5, 20)},
+    unit="g/(m² h kPa)",
+    rule="Evaporation from a wet face for each kilopascal between saturation and the air: h_m/(R_v T), lessened because the face cools itself, "
+    "φ = 1/(1 + h_m s L/(h_c + h_r)).",
+    source=_SOURCE,
+    example=Example(
+        {"temp_c": 25, "film_w_m2k": 3}, 34.4, 0.02, "moisture note, A2: about 34; uncooled 72, against 74 of the pool formula"
+    ),
+)
+def evaporation_coefficient(temp_c: float, film_w_m2k: float) -> float:
+    """Evaporation from an open wet face in still air [g/(m² h kPa)]."""
+    return vapour_transfer(film_w_m2k) * _wet(round(100 * temp_c), film_w_m2k) / (GAS_VAPOUR_J_KGK * (temp_c + 273.15)) * 3.6e9
+
+
+@dataclass(frozen=True)
+class MoistBox:
+    """What decides how a box takes up water and gives it off."""
+
+    volume_m3: float
+    film_m2: float
+    """Of floor and walls that misting wets."""
+    pane_m2: float
+    pane_drop: float
+    """Share of the way from the air's to the room's temperature at which the inner face of a pane stands [1]."""
+    ground_m2: float
+    wetness: float
+    """Of the ground's top: 0 as dry as the air, 1 as open water [1]."""
+    ground_kg: float
+    """Water that the ground holds when it is as wet as it is said to be."""
+    water_m2: float
+    """Open water, and what plants breathe out as such."""
+    film_w_m2k: float = STILL_FILM_W_M2K
+    buffer: float = 1.0
+    """Vapour that timber, cork and dry ground take up beside the air, over what the air holds [1]."""
+
+    @property
+    def most_film_kg(self) -> float:
+        """On all misted faces."""
+        return FILM_KG_M2 * self.film_m2
+
+
+@dataclass(frozen=True)
+class Forcing:
+    """What acts on a box at each step of a day; all of one length."""
+
+    step_s: float
+    air_c: Sequence[float]
+    """Mean of its air."""
+    room_c: Sequence[float]
+    room_pa: Sequence[float]
+    """Vapour pressure of the room."""
+    changes_per_h: Sequence[float]
+    """Of its air."""
+    mist_kg: Sequence[float]
+    """Sprayed at the start of each step."""
+    fog_kg_s: Sequence[float]
+
+
+@dataclass(frozen=True)
+class Stores:
+    """Where the water is at a moment."""
+
+    vapour_pa: float
+    film_kg: float = 0.0
+    dew_kg: float = 0.0
+    ground_kg: float = 0.0
+
+
+@dataclass(frozen=True)
+class Ledger:
+    """Water that came and went [kg]."""
+
+    misted: float = 0.0
+    fogged: float = 0.0
+    from_dishes: float = 0.0
+    from_room: float = 0.0
+    to_room: float = 0.0
+    drained: float = 0.0
+    """Past what the ground holds."""
+
+
+@dataclass(frozen=True)
+class Course:
+    """What came of it, at the end of each step."""
+
+    vapour_pa: tuple[float, ...]
+    film_kg: tuple[float, ...]
+    dew_kg: tuple[float, ...]
+    ground_kg: tuple[float, ...]
+    end: Stores
+    ledger: Ledger
+    residual_kg: float
+    """What does not add up: rounding."""
+
+
+@dataclass
+class _Air:
+    """The box's balance at one temperature: conductances in kg/(s Pa)."""
+
+    saturated_pa: float
+    pane_pa: float
+    capacity_kg_pa: float
+    vent: float
+    film: float
+    ground: float
+    water: float
+    pane: float
+    events: list[float] = field(default_factory=list)
+
+
+def _coefficients(box: MoistBox, air_c: float, room_c: float, changes_per_h: float) -> _Air:
+    per_pa = 1 / (GAS_VAPOUR_J_KGK * (air_c + 273.15))
+    open_face = vapour_transfer(box.film_w_m2k) * per_pa
+    wet_face = open_face * _wet(round(100 * air_c), box.film_w_m2k)
+    return _Air(
+        saturated_pa=saturation(air_c),
+        pane_pa=saturation(air_c - box.pane_drop * (air_c - room_c)),
+        capacity_kg_pa=box.volume_m3 * per_pa * box.buffer,
+        vent=box.volume_m3 * changes_per_h / 3600 * per_pa,
+        film=wet_face * box.film_m2,
+        ground=wet_face * box.ground_m2 * box.wetness,
+        water=wet_face * box.water_m2,
+        pane=open_face * box.pane_m2,
+    )
+
+
+def run(box: MoistBox, forcing: Forcing, start: Stores | None = None) -> Course:
+    """Follow the water of a box.
+
+    Parameters
+    ----------
+    start : Stores, optional
+        Where the water is; by default the room's vapour, and ground as wet as it is said to be.
+    """
+    now = start or Stores(forcing.room_pa[0], ground_kg=box.ground_kg)
+    vapour, film, dew, ground = now.vapour_pa, now.film_kg, now.dew_kg, now.ground_kg
+    misted = fogged = dished = came = went = drained = 0.0
+    most_film, most_dew = box.most_film_kg, DEW_KG_M2 * box.pane_m2
+    most_ground = 2 * box.ground_kg if box.ground_kg else 0.0
+    shown: tuple[list[float], list[float], list[float], list[float]] = ([], [], [], [])
+    first = before = None
+    known: tuple[float, float, float] | None = None
+    at: _Air | None = None
+    for air_c, room_c, room_pa, changes, mist, fog in zip(
+        forcing.air_c, forcing.room_c, forcing.room_pa, forcing.changes_per_h, forcing.mist_kg, forcing.fog_kg_s, strict=True
+    ):
+        if at is None or known != (air_c, room_c, changes):
+            known, at = (air_c, room_c, changes), _coefficients(box, air_c, room_c, changes)
+        if before is None:
+            first = at.capacity_kg_pa * vapour + film + dew + ground
+        elif before != at.capacity_kg_pa:  # air that is pushed out as it warms, or drawn in as it cools, takes its vapour with it
+            went += vapour * (before - at.capacity_kg_pa)
+        before = at.capacity_kg_pa
+        misted += mist
+        film += mist
+        left = forcing.step_s
+        while left > 1e-9:
+            if film > most_film:
+                ground, film = ground + film - most_film, most_film
+            wet_pane = dew > 0 or vapour > at.pane_pa
+            cover = film / most_film if most_film else 0.0
+            from_film = at.film * cover
+            from_ground = at.ground * min(1.0, ground / box.ground_kg) if box.ground_kg else 0.0
+            from_pane = at.pane if wet_pane else 0.0
+            gains = at.vent + from_film + from_ground + at.water + from_pane
+            source = at.vent * room_pa + (from_film + from_ground + at.water) * at.saturated_pa + from_pane * at.pane_pa + fog
+            step = min(left, FINE_S) if film > 0 or wet_pane or fog else left
+            settled, lag_s = source / gains, at.capacity_kg_pa / gains
+            share = lag_s / step * (1 - math.exp(-step / lag_s))
+            mean = settled + (vapour - settled) * share
+            used = 1.0
+            for store, flow in (
+                (film, from_film * (at.saturated_pa - mean)),
+                (dew, from_pane * (at.pane_pa - mean)),
+                (ground, from_ground * (at.saturated_pa - mean)),
+            ):
+                if flow * step > store > 0:
+                    used = min(used, store / (flow * step))  # a store that runs dry ends the step
+            if used < 1:
+                step = max(used * step, min(step, LEAST_S))
+                share = lag_s / step * (1 - math.exp(-step / lag_s))
+                mean = settled + (vapour - settled) * share
+            gave_film = from_film * (at.saturated_pa - mean) * step
+            gave_dew = from_pane * (at.pane_pa - mean) * step
+            gave_ground = from_ground * (at.saturated_pa - mean) * step
+            gave_dish = at.water * (at.saturated_pa - mean) * step
+            film, dew, ground = film - gave_film, dew - gave_dew, ground - gave_ground
+            dished += gave_dish
+            fogged += fog * step
+            came += at.vent * room_pa * step
+            went += at.vent * mean * step
+            vapour = settled + (vapour - settled) * math.exp(-step / lag_s)
+            if dew < 1e-9:
+                ground, dew = ground + dew, 0.0
+            if film < 1e-9:
+                ground, film = ground + film, 0.0
+            if vapour > at.saturated_pa:  # a fog that the air cannot hold settles
+                film, vapour = film + (vapour - at.saturated_pa) * at.capacity_kg_pa, at.saturated_pa
+            if dew > most_dew:
+                ground, dew = ground + dew - most_dew, most_dew
+            if ground > most_ground:
+                drained, ground = drained + ground - most_ground, most_ground
+            left -= step
+        for kept, value in zip(shown, (vapour, film, dew, ground), strict=True):
+            kept.append(value)
+    assert before is not None and first is not None  # a day has at least one step
+    end = Stores(vapour, film, dew, ground)
+    residual = first + misted + fogged + dished + came - went - drained - (before * vapour + film + dew + ground)
+    ledger = Ledger(misted, fogged, dished, came, went, drained)
+    vapours, films, dews, grounds = (tuple(kept) for kept in shown)
+    return Course(vapours, films, dews, grounds, end, ledger, residual)
+
+
+def settle(box: MoistBox, forcing: Forcing, days: int = 5, start: Stores | None = None) -> Course:
+    """The last of several equal days: what a box does once it has got used to its round. The ground starts each day as it is said to be.
+
+    Parameters
+    ----------
+    start : Stores, optional
+        Of a day much like it, which it settles from in fewer days.
+    """
+    course = run(box, forcing, replace(start, ground_kg=box.ground_kg) if start else None)
+    for _ in range(days - 1):
+        course = run(box, forcing, replace(course.end, ground_kg=box.ground_kg))
+    return course

@@ -1,0 +1,276 @@
+"""The humidity of a planned box through its day: at both ends and in a moist hide, with the mistings that would keep its wave. Method: docs/methods/moisture.md."""
+
+import functools
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from husbandry.box.equipment import MATERIALS
+from husbandry.climate.misting import Marks, Timetable, dry_hours, humidity, misted, timetable
+from husbandry.climate.moisture import (
+    GAS_VAPOUR_J_KGK,
+    Course,
+    Forcing,
+    MoistBox,
+    evaporation_coefficient,
+    saturation,
+    settle,
+)
+from husbandry.climate.room import room_at
+from husbandry.planning.predict import Outcome
+from husbandry.planning.request import Request, Wetting
+from husbandry.worked import Z90
+
+STEPS = 48
+STEP_S = 1800.0
+AIR_LAG_H = 1.0
+"""In which the air of a box follows its lamps (compared with the day in time: a test) [h]."""
+LEAST_EXCESS_K = 0.3
+"""Damp air is lighter than dry: so much excess is always there to move it (design choice) [K]."""
+WETNESS = {"dry": 0.02, "dry top": 0.08, "damp": 0.25, "wet": 0.7}
+"""Of the ground's top as evaporating surface (moisture note, A2: dry top 0.05, damp 0.15 to 0.3, wet moss 0.7 to 1) [1]."""
+WATER_KG_M3 = {"dry": 20.0, "dry top": 150.0, "damp": 250.0, "wet": 400.0}
+"""Water that ground so kept holds (from memory: bulk densities dry and moist) [kg/m³]."""
+HOLDS = frozenset({"soil", "sand"})
+TIMBER_BUFFER = 3.0
+"""Vapour that bare timber all round takes up besides, over what the air holds (moisture note, A8: 3.0 in its example) [1]."""
+DEW_DROP = 0.45
+"""Panes that stand further than that towards the room's temperature are those that fog [1]."""
+INNER_FILM_W_M2K, OUTER_FILM_M2K_W = 6.0, 0.13
+LEAF_SHARE = 0.3
+"""Of its footprint that a plant breathes out as open water would (design choice: three layers of leaf, a tenth of open water each) [1]."""
+HIDE_CHANGES_PER_H = 1.0
+"""Of the air of a moist hide with its box (moisture note, A7: 0.2 to 2) [1/h]."""
+LN_SD_CHANGES = math.log(2) / Z90
+LN_SD_WETNESS, LN_SD_TRANSFER, ROOM_SD_PCT, PLACE_SD_PCT = 0.5, 0.35, 5.0, 3.0
+"""Air exchange is known to a factor of two, a ground's wetness and the transfer less; the room to 5 points, one place to 3 (moisture note, A4, A8)."""
+MIST_AFTER_LIGHT_H = 2.0
+"""No misting in the last hours of light: leaves are to be dry at night, unless the species' nights are damp (moisture note, A5) [h]."""
+
+
+@dataclass(frozen=True)
+class Places:
+    """Temperatures at every half hour of a day [°C]."""
+
+    warm: tuple[float, ...]
+    cool: tuple[float, ...]
+    middle: tuple[float, ...]
+    room: tuple[float, ...]
+    lit: tuple[bool, ...]
+
+
+@dataclass(frozen=True)
+class Damp:
+    """A box with its day's water."""
+
+    request: Request
+    places: Places
+    box: MoistBox
+    forcing: Forcing
+    course: Course
+    wetting: Wetting
+
+    @functools.cached_property
+    def cool_pct(self) -> tuple[float, ...]:
+        """Relative humidity at the cool end, at the end of each half hour [%]."""
+        return tuple(humidity(self.course, self.places.cool))
+
+    @functools.cached_property
+    def warm_pct(self) -> tuple[float, ...]:
+        """At the warm end [%]."""
+        return tuple(humidity(self.course, self.places.warm))
+
+    @property
+    def day_n(self) -> int:
+        """The half hour that ends the heat of the day: where a need of the day is judged."""
+        lit = [n for n in range(STEPS) if self.places.lit[n] and not self.places.lit[(n + 1) % STEPS]]
+        return lit[-1] if lit else 36
+
+    @property
+    def night_n(self) -> int:
+        """The last half hour of dark."""
+        dark = [n for n in range(STEPS) if not self.places.lit[n] and self.places.lit[(n + 1) % STEPS]]
+        return dark[0] if dark else 12
+
+    @property
+    def day_kg(self) -> float:
+        """Water that it is given in a day by mist and fog, and that dishes lose."""
+        ledger = self.course.ledger
+        return ledger.misted + ledger.fogged + ledger.from_dishes
+
+    @property
+    def dry_h(self) -> float:
+        """In which misted faces are dry [h]."""
+        return dry_hours(self.box, self.course)
+
+    @property
+    def dew_h(self) -> float:
+        """In which dew stands on a pane [h]."""
+        return 24 * sum(dew > 1e-4 for dew in self.course.dew_kg) / STEPS
+
+
+def _hours(value: str) -> float:
+    return int(value[:2]) + int(value[3:]) / 60
+
+
+def places_of(outcome: Outcome) -> Places:
+    """Temperatures through a day, from its steady day and night: what heats lifts them over the room, an hour behind its timer."""
+    request, room = outcome.request, outcome.request.room
+    spots = {"warm": outcome.warm_point, "cool": outcome.cool_point, "middle": (outcome.box.length_m / 2, outcome.warm_point[1])}
+    day = {name: outcome.day.value(outcome.day.air(*at)) - room.day_c for name, at in spots.items()}
+    night = {
+        name: outcome.night.value(outcome.night.air(*at)) - room.night_c if outcome.night is not None else 0.0
+        for name, at in spots.items()
+    }
+    warming = [thing for thing in request.things if thing.warms and thing.on and thing.off]
+    by_day = [thing for thing in warming if thing.lit_at(13.0)] or [thing for thing in request.things if thing.warms]
+    hours = [(n + 0.5) / 2 for n in range(STEPS)]
+    lit = [any(thing.lit_at(hour) for thing in by_day) for hour in hours]
+    rooms = [room_at(hour, room.day_c, room.night_c) for hour in hours]
+    follow = 1 - math.exp(-0.5 / AIR_LAG_H)
+    found: dict[str, list[float]] = {}
+    for name in spots:
+        excess, values = night[name], [0.0] * STEPS
+        for n in range(3 * STEPS):
+            excess += follow * ((day if lit[n % STEPS] else night)[name] - excess)
+            values[n % STEPS] = rooms[n % STEPS] + excess
+        found[name] = values
+    return Places(tuple(found["warm"]), tuple(found["cool"]), tuple(found["middle"]), tuple(rooms), tuple(lit))
+
+
+def moist_box(outcome: Outcome, wetting: Wetting) -> MoistBox:
+    """What decides how this box takes up water."""
+    request, box = outcome.request, outcome.box
+    panels, ground = request.box.panels, request.box.ground
+    height, floor = box.air_height_m, box.footprint_m2
+    sides = {
+        "front": box.length_m * height,
+        "back": box.length_m * height,
+        "left": box.depth_m * height,
+        "right": box.depth_m * height,
+    }
+    made = {name: MATERIALS[getattr(panels, name)] for name in sides}
+    drops = {
+        name: (1 / INNER_FILM_W_M2K) / (1 / INNER_FILM_W_M2K + m.thickness_m / m.conductivity_w_mk + OUTER_FILM_M2K_W)
+        for name, m in made.items()
+    }
+    cold = [name for name in sides if drops[name] >= DEW_DROP]
+    pane = sum(sides[name] for name in cold)
+    walls = sum(sides.values())
+    timber = sum(area for name, area in sides.items() if made[name].name == "wood") / walls
+    holds = ground.material in HOLDS and ground.depth_m > 0.005
+    dishes = sum(t.size_m[0] * t.size_m[1] * math.pi / 4 for t in request.things if t.kind == "dish" and t.size_m)
+    leaves = sum(t.size_m[0] * t.size_m[1] * LEAF_SHARE for t in request.things if t.kind == "plant" and t.size_m)
+    return MoistBox(
+        volume_m3=floor * height,
+        film_m2=floor + 0.5 * walls,
+        pane_m2=max(pane, 1e-3),
+        pane_drop=sum(drops[name] * sides[name] for name in cold) / pane if pane else min(drops.values()),
+        ground_m2=floor if holds else 0.0,
+        wetness=WETNESS[wetting.ground] if holds else 0.0,
+        ground_kg=floor * ground.depth_m * WATER_KG_M3[wetting.ground] if holds else 0.0,
+        water_m2=max(dishes + leaves, 1e-4),
+        buffer=1.0 + TIMBER_BUFFER * timber,
+    )  # fmt: skip
+
+
+def forcing_of(outcome: Outcome, places: Places, wetting: Wetting) -> Forcing:
+    """What acts on it: its own warmth, the room's vapour, mistings and fog."""
+    room = outcome.request.room
+    room_pa = room.rh_pct / 100 * saturation(room.day_c)
+    excess = [max(air - around, LEAST_EXCESS_K) for air, around in zip(places.middle, places.room, strict=True)]
+    mist = [0.0] * STEPS
+    for one in wetting.mistings:
+        mist[round(2 * _hours(one.at)) % STEPS] += one.ml / 1000
+    fog = [0.0] * STEPS
+    if wetting.fogger is not None:
+        on, off = _hours(wetting.fogger.on), _hours(wetting.fogger.off)
+        burns = [on <= (n + 0.5) / 2 < off if on <= off else not off <= (n + 0.5) / 2 < on for n in range(STEPS)]
+        fog = [wetting.fogger.ml_per_h / 3.6e6 if runs else 0.0 for runs in burns]
+    vapours = tuple(min(room_pa, saturation(around)) for around in places.room)
+    changes = tuple(outcome.day.enclosure.changes_per_h(kelvin) for kelvin in excess)
+    return Forcing(STEP_S, places.middle, places.room, vapours, changes, tuple(mist), tuple(fog))
+
+
+def damp_of(outcome: Outcome, wetting: Wetting | None = None) -> Damp | None:
+    """The water of a box through its day; None where nobody said how it is kept damp."""
+    wetting = wetting or outcome.request.box.wetting
+    if wetting is None:
+        return None
+    places = places_of(outcome)
+    box, forcing = moist_box(outcome, wetting), forcing_of(outcome, places, wetting)
+    return Damp(outcome.request, places, box, forcing, settle(box, forcing, 4), wetting)
+
+
+@dataclass(frozen=True)
+class Expected:
+    """Humidity at the cool end with its standard deviation [%]."""
+
+    day_pct: float
+    day_sd: float
+    night_pct: float
+    night_sd: float
+
+
+def expected(damp: Damp) -> Expected:
+    """What is judged: the end of the day's heat and the end of the dark, each with what is not known of air exchange, wetness, transfer and the room."""
+    day, night = damp.day_n, damp.night_n
+
+    def ends(box: MoistBox, forcing: Forcing) -> tuple[float, float]:
+        values = humidity(settle(box, forcing, 3), damp.places.cool)
+        return values[day], values[night]
+
+    base = ends(damp.box, damp.forcing)
+    more = replace(damp.forcing, changes_per_h=tuple(v * math.exp(LN_SD_CHANGES) for v in damp.forcing.changes_per_h))
+    wetter = replace(damp.box, wetness=damp.box.wetness * math.exp(LN_SD_WETNESS))
+    faster = replace(damp.box, film_w_m2k=damp.box.film_w_m2k * math.exp(LN_SD_TRANSFER))
+    room = damp.request.room.rh_pct
+    around = replace(damp.forcing, room_pa=tuple(pa * (room + ROOM_SD_PCT) / max(room, 1.0) for pa in damp.forcing.room_pa))
+    moved = (ends(damp.box, more), ends(wetter, damp.forcing), ends(faster, damp.forcing), ends(damp.box, around))
+    sds = [math.hypot(PLACE_SD_PCT, *(one[n] - base[n] for one in moved)) for n in (0, 1)]
+    return Expected(base[0], sds[0], base[1], sds[1])
+
+
+def allowed_hours(damp: Damp, *, damp_nights: bool) -> tuple[float, float]:
+    """First and last hour at which it may be misted: from light until two hours before dark, or until dark for those whose nights are damp."""
+    lit = [n / 2 for n in range(STEPS) if damp.places.lit[n]]
+    if not lit:
+        return 8.0, 20.0
+    return lit[0], lit[-1] + 0.5 - (0.0 if damp_nights else MIST_AFTER_LIGHT_H)
+
+
+def marks_of(damp: Damp, day: tuple[float, float], night: tuple[float, float]) -> Marks:
+    """The day's marks while its lamps burn, the night's in the dark [%]."""
+    ends = [day if lit else night for lit in damp.places.lit]
+    return Marks(tuple(low for low, _ in ends), tuple(high for _, high in ends))
+
+
+def best_timetable(damp: Damp, marks: Marks, *, damp_nights: bool, most: int) -> Timetable:
+    """The fewest mistings that keep a wave between the marks at the cool end, with the ground as it is kept."""
+    unmisted = misted(replace(damp.forcing, mist_kg=tuple([0.0] * STEPS)), (), 0.0)
+    return timetable(damp.box, unmisted, damp.places.cool, marks, allowed_hours(damp, damp_nights=damp_nights), most=most)
+
+
+def hide_pct(
+    volume_m3: float, moss_m2: float, box_pa: float, temp_c: float, changes_per_h: float = HIDE_CHANGES_PER_H
+) -> tuple[float, float]:
+    """Humidity in a moist hide, and the water it loses [%, kg/d]: wet moss against the exchange of its air with the box."""
+    per_pa = 1 / (GAS_VAPOUR_J_KGK * (temp_c + 273.15))
+    moss = evaporation_coefficient(temp_c, 3.0) / 3.6e9 * moss_m2
+    vent = volume_m3 * changes_per_h / 3600 * per_pa
+    full = saturation(temp_c)
+    vapour = (vent * box_pa + moss * full) / (vent + moss)
+    return 100 * min(vapour, full) / full, vent * (vapour - box_pa) * 86400
+
+
+def hide_course(damp: Damp) -> Sequence[float] | None:
+    """Humidity in the first moist hide through the day [%]; None without one."""
+    hide = next((t for t in damp.request.things if t.kind == "hide" and t.moist and t.size_m), None)
+    if hide is None or hide.size_m is None:
+        return None
+    volume, moss = 0.6 * math.prod(hide.size_m), 0.8 * hide.size_m[0] * hide.size_m[1]
+    share = min(max(hide.at_m[0] / damp.request.box.inside_m.length, 0.0), 1.0)
+    left_warm = damp.places.warm[24] >= damp.places.cool[24]
+    at = share if left_warm else 1 - share
+    temps = [warm + at * (cool - warm) for warm, cool in zip(damp.places.warm, damp.places.cool, strict=True)]
+    return [hide_pct(volume, moss, vapour, temp)[0] for vapour, temp in zip(damp.course.vapour_pa, temps, strict=True)]
