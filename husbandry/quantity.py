@@ -63,7 +63,7 @@ _UNITS: dict[Kind, dict[str, str]] = {
     },
     # A US gallon is 231 cubic inches; the imperial one must be named, a bare "gal" is the trade's US gallon.
     Kind.VOLUME: {
-        "l": "liter", "litre": "liter", "litres": "liter", "liter": "liter", "liters": "liter", "ml": "milliliter",
+        "l": "liter", "litre": "liter", "litres": "liter", "liter": "liter", "liters": "liter", "ml": "milliliter", "floz": "fluid_ounce",
         "gal": "gallon", "gallon": "gallon", "gallons": "gallon", "usgal": "gallon", "impgal": "imperial_gallon",
     },
     Kind.POWER: {"w": "watt", "watt": "watt", "watts": "watt", "kw": "kilowatt"},
@@ -160,7 +160,7 @@ def default_unit(kind: Kind, units: Units, *, small: bool = False) -> str:
         Kind.TEMPERATURE: "°F" if units.temperature == "f" else "°C",
         Kind.TEMPERATURE_DIFFERENCE: "°F" if units.temperature == "f" else "°C",
         Kind.MASS: "g",  # scales for animals read grams in the US too; pounds are accepted and shown when large
-        Kind.VOLUME: "gal" if us else "l",
+        Kind.VOLUME: ("fl oz" if us else "ml") if small else ("gal" if us else "l"),
         Kind.POWER: "W",
         Kind.HUMIDITY: "%",
         Kind.UVI: "",
@@ -181,7 +181,7 @@ def read(text: str, kind: Kind, units: Units = METRIC, *, small: bool = False) -
     units : Units
         The reader's.
     small : bool
-        Lengths of animals: a bare number is millimetres, not centimetres.
+        Lengths of animals, and water that is sprayed: a bare number is millimetres, not centimetres, and millilitres, not litres.
 
     Returns
     -------
@@ -235,7 +235,22 @@ def to_reader(value: float, kind: Kind, units: Units = METRIC, *, small: bool = 
     return (value - offset) / scale, unit
 
 
-_DIGITS: dict[str, int] = {"cm": 0, "mm": 0, "in": 1, "°C": 1, "°F": 0, "g": 0, "gal": 0, "l": 0, "W": 0, "%": 0, "h": 0, "": 1}
+_DIGITS: dict[str, int] = {
+    "cm": 0,
+    "mm": 0,
+    "in": 1,
+    "°C": 1,
+    "°F": 0,
+    "g": 0,
+    "gal": 0,
+    "l": 0,
+    "ml": 0,
+    "fl oz": 1,
+    "W": 0,
+    "%": 0,
+    "h": 0,
+    "": 1,
+}
 
 
 def show(
@@ -285,7 +300,7 @@ _ALTERNATIVES: dict[Kind, tuple[str, ...]] = {
     Kind.LENGTH: ("cm", "in", "mm", "ft", "m"),
     Kind.TEMPERATURE: ("°F", "°C", "K"),
     Kind.MASS: ("g", "kg", "oz", "lb"),
-    Kind.VOLUME: ("l", "gal", "ml"),
+    Kind.VOLUME: ("l", "gal", "ml", "fl oz"),
     Kind.POWER: ("W", "kW"),
     Kind.HUMIDITY: ("%",),
     Kind.HOURS: ("h", "min", "d"),

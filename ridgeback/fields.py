@@ -58,3 +58,7 @@ class QuantityField(forms.CharField):
             if self.doubt and self.doubt.refused:
                 raise ValidationError(self.doubt.sentence)
         return entry.value
+
+
+def clock() -> forms.TimeInput:
+    return forms.TimeInput(attrs={"type": "time"}, format="%H:%M")

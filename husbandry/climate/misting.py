@@ -15,6 +15,8 @@ MOST_KG = 0.5
 DRY_KG_M2 = 0.005
 """A face with less than that is dry to the touch (moisture note, A6: 5 g/m²) [kg/m²]."""
 ROUNDS = 7
+SLACK_PCT = 1.5
+"""Half of what a usual hygrometer is off by [%]."""
 LEAST_WAVE_PCT = 5.0
 """Less than that between a day's highest and lowest is a line, not a wave (design choice) [%]."""
 CLOSE_PCT = 0.15
@@ -62,8 +64,8 @@ class Marks:
         return max(value - high for value, high in zip(values_pct, self.high, strict=True))
 
     def under(self, values_pct: Sequence[float]) -> list[int]:
-        """The steps at which it is below its lower marks."""
-        return [n for n, (value, low) in enumerate(zip(values_pct, self.low, strict=True)) if value < low]
+        """The steps at which it is below its lower marks by more than a hygrometer tells."""
+        return [n for n, (value, low) in enumerate(zip(values_pct, self.low, strict=True)) if value < low - SLACK_PCT]
 
 
 def even_marks(low_pct: float, high_pct: float, steps: int) -> Marks:

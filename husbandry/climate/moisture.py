@@ -66,7 +66,7 @@ def _wet(hundredths: int, film: float) -> float:
     "φ = 1/(1 + h_m s L/(h_c + h_r)).",
     source=_SOURCE,
     example=Example(
-        {"temp_c": 25, "film_w_m2k": 3}, 34.4, 0.02, "moisture note, A2: about 34; uncooled 72, against 74 of the pool formula"
+        {"temp_c": 25, "film_w_m2k": 3}, 34.4, 0.02, "moisture note, A2: about 34"
     ),
 )
 def evaporation_coefficient(temp_c: float, film_w_m2k: float) -> float:

@@ -4,6 +4,7 @@ import functools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
 
 from husbandry.box.equipment import MATERIALS
 from husbandry.climate.misting import Marks, Timetable, dry_hours, humidity, misted, timetable
@@ -17,9 +18,11 @@ from husbandry.climate.moisture import (
     settle,
 )
 from husbandry.climate.room import room_at
-from husbandry.planning.predict import Outcome
 from husbandry.planning.request import Request, Wetting
 from husbandry.worked import Z90
+
+if TYPE_CHECKING:
+    from husbandry.planning.predict import Outcome  # which looks at its own water through this module
 
 STEPS = 48
 STEP_S = 1800.0
@@ -39,6 +42,8 @@ DEW_DROP = 0.45
 INNER_FILM_W_M2K, OUTER_FILM_M2K_W = 6.0, 0.13
 LEAF_SHARE = 0.3
 """Of its footprint that a plant breathes out as open water would (design choice: three layers of leaf, a tenth of open water each) [1]."""
+TURN_H = 3.0
+"""In which a box goes from its day's humidity to its night's and back: either's mark does (design choice) [h]."""
 HIDE_CHANGES_PER_H = 1.0
 """Of the air of a moist hide with its box (moisture note, A7: 0.2 to 2) [1/h]."""
 LN_SD_CHANGES = math.log(2) / Z90
@@ -113,7 +118,7 @@ def _hours(value: str) -> float:
     return int(value[:2]) + int(value[3:]) / 60
 
 
-def places_of(outcome: Outcome) -> Places:
+def places_of(outcome: "Outcome") -> Places:
     """Temperatures through a day, from its steady day and night: what heats lifts them over the room, an hour behind its timer."""
     request, room = outcome.request, outcome.request.room
     spots = {"warm": outcome.warm_point, "cool": outcome.cool_point, "middle": (outcome.box.length_m / 2, outcome.warm_point[1])}
@@ -138,7 +143,7 @@ def places_of(outcome: Outcome) -> Places:
     return Places(tuple(found["warm"]), tuple(found["cool"]), tuple(found["middle"]), tuple(rooms), tuple(lit))
 
 
-def moist_box(outcome: Outcome, wetting: Wetting) -> MoistBox:
+def moist_box(outcome: "Outcome", wetting: Wetting) -> MoistBox:
     """What decides how this box takes up water."""
     request, box = outcome.request, outcome.box
     panels, ground = request.box.panels, request.box.ground
@@ -174,7 +179,7 @@ def moist_box(outcome: Outcome, wetting: Wetting) -> MoistBox:
     )  # fmt: skip
 
 
-def forcing_of(outcome: Outcome, places: Places, wetting: Wetting) -> Forcing:
+def forcing_of(outcome: "Outcome", places: Places, wetting: Wetting) -> Forcing:
     """What acts on it: its own warmth, the room's vapour, mistings and fog."""
     room = outcome.request.room
     room_pa = room.rh_pct / 100 * saturation(room.day_c)
@@ -192,14 +197,14 @@ def forcing_of(outcome: Outcome, places: Places, wetting: Wetting) -> Forcing:
     return Forcing(STEP_S, places.middle, places.room, vapours, changes, tuple(mist), tuple(fog))
 
 
-def damp_of(outcome: Outcome, wetting: Wetting | None = None) -> Damp | None:
+def damp_of(outcome: "Outcome", wetting: Wetting | None = None) -> Damp | None:
     """The water of a box through its day; None where nobody said how it is kept damp."""
     wetting = wetting or outcome.request.box.wetting
     if wetting is None:
         return None
     places = places_of(outcome)
     box, forcing = moist_box(outcome, wetting), forcing_of(outcome, places, wetting)
-    return Damp(outcome.request, places, box, forcing, settle(box, forcing, 4), wetting)
+    return Damp(outcome.request, places, box, forcing, settle(box, forcing, 3), wetting)
 
 
 @dataclass(frozen=True)
@@ -217,10 +222,10 @@ def expected(damp: Damp) -> Expected:
     day, night = damp.day_n, damp.night_n
 
     def ends(box: MoistBox, forcing: Forcing) -> tuple[float, float]:
-        values = humidity(settle(box, forcing, 3), damp.places.cool)
+        values = humidity(settle(box, forcing, 1, damp.course.end), damp.places.cool)
         return values[day], values[night]
 
-    base = ends(damp.box, damp.forcing)
+    base = damp.cool_pct[day], damp.cool_pct[night]
     more = replace(damp.forcing, changes_per_h=tuple(v * math.exp(LN_SD_CHANGES) for v in damp.forcing.changes_per_h))
     wetter = replace(damp.box, wetness=damp.box.wetness * math.exp(LN_SD_WETNESS))
     faster = replace(damp.box, film_w_m2k=damp.box.film_w_m2k * math.exp(LN_SD_TRANSFER))
@@ -240,8 +245,13 @@ def allowed_hours(damp: Damp, *, damp_nights: bool) -> tuple[float, float]:
 
 
 def marks_of(damp: Damp, day: tuple[float, float], night: tuple[float, float]) -> Marks:
-    """The day's marks while its lamps burn, the night's in the dark [%]."""
-    ends = [day if lit else night for lit in damp.places.lit]
+    """The day's marks while its lamps burn, the night's in the dark, and from the one to the other the wider of both [%]."""
+    lit, turn = damp.places.lit, round(TURN_H * STEPS / 24)
+    both = min(day[0], night[0]), max(day[1], night[1])
+    ends = [
+        both if any(lit[(n - k) % STEPS] != lit[n] for k in range(1, turn + 1)) else day if lit[n] else night
+        for n in range(STEPS)
+    ]
     return Marks(tuple(low for low, _ in ends), tuple(high for _, high in ends))
 
 

@@ -2,6 +2,7 @@
 
 from husbandry.box.equipment import HEATERS, UV_LAMPS
 from husbandry.planning.changes import Bench, safety, thing_name
+from husbandry.planning.humidity import damp_notes
 from husbandry.planning.light import light_notes
 from husbandry.planning.patch import ENOUGH, lamps_in_a_row, patch_of, trunk_m
 from husbandry.planning.predict import DAY_HOUR, NIGHT_HOUR, Outcome, tube_watts
@@ -67,6 +68,7 @@ def notes(
     lead = max(animals, key=lambda animal: animal.length_m)
     found += _patch(outcome, profiles[lead.species], animals, states)
     found += light_notes(outcome, profiles[lead.species])
+    found += damp_notes(outcome, bench.bands, profiles[lead.species], bench.timetable)
     for state_ in states:
         if state_.verdict.limit == "unproven":
             found.append(

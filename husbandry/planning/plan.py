@@ -9,6 +9,7 @@ from husbandry.box.sizing import SizeFound, judge_size
 from husbandry.diet.calendar import four_weeks
 from husbandry.planning.calibration import told_of
 from husbandry.planning.changes import Bench, find_changes
+from husbandry.planning.humidity import damp_seen, timetable_of
 from husbandry.planning.learning import Lesson, learn
 from husbandry.planning.looking import Looked, body_mass, look, need_states
 from husbandry.planning.notes import notes
@@ -122,7 +123,8 @@ def plan_with_outcome(request: Request) -> tuple[Plan, Outcome]:
         for n, occupant in enumerate(looked.occupants)
     )
     predicted, states, size, basking = _judged(request, seen)
-    bench = Bench(request, outcome, looked.bands, states, size)
+    timetable = timetable_of(outcome, looked.bands, looked.profile)
+    bench = Bench(request, outcome, looked.bands, states, size, timetable)
     made = Plan(
         core_version=CORE_VERSION,
         profiles={name: profile.hash for name, profile in looked.profiles.items()},
@@ -135,6 +137,7 @@ def plan_with_outcome(request: Request) -> tuple[Plan, Outcome]:
         changes=find_changes(bench),
         notes=notes(request, outcome, looked.profiles, found, states, bench),
         basking=basking,
+        damp=damp_seen(outcome, looked.bands, timetable),
         calibration=told_of(request, seen.lesson, outcome.stance, tuple(looked.bands)),
     )
     return made, outcome

@@ -12,6 +12,7 @@ from husbandry.climate.shadow import FOLIAGE_PASSES, Blocker
 from husbandry.climate.slab import Slab
 from husbandry.climate.uv import UvReading, UvSource, uv_age_share, uvi_with_spread
 from husbandry.climate.vapour import rh_elsewhere
+from husbandry.planning.damp import Damp, Expected, damp_of, expected
 from husbandry.planning.learned import UNLEARNED, Learned
 from husbandry.planning.request import LONG_KINDS, Request, Thing
 from husbandry.species.needs import NeedKey
@@ -110,6 +111,10 @@ class Outcome:
                 return self.night_air().temp_c
             case NeedKey.UVI_DAY:
                 return self.uvi().uvi
+            case NeedKey.HUMIDITY_DAY if self.damp is not None:
+                return self.damp.cool_pct[self.damp.day_n]
+            case NeedKey.HUMIDITY_NIGHT if self.damp is not None:
+                return self.damp.cool_pct[self.damp.night_n]
         return None
 
     def spread(self, need: NeedKey) -> Spread | None:
@@ -129,6 +134,16 @@ class Outcome:
     def felt_by(self, probe: Thing) -> Spread:
         """What a thermostat's probe feels by day."""
         return self.day.spread(self.day.felt_at(*probe.at_m))
+
+    @functools.cached_property
+    def damp(self) -> Damp | None:
+        """Its water through a day; None where nobody said how it is kept damp."""
+        return damp_of(self)
+
+    @functools.cached_property
+    def expected_humidity(self) -> Expected | None:
+        """At the cool end, at the ends of the day and of the night."""
+        return expected(self.damp) if self.damp is not None else None
 
     def middle_air(self) -> Spread:
         """Air in the middle of the length at the animal's back."""

@@ -7,6 +7,7 @@ from husbandry.climate.uv import Coverage, coverage
 from husbandry.methods import find as find_method
 from husbandry.methods import working
 from husbandry.planning.changes import thing_name
+from husbandry.planning.humidity import humidity_predictions
 from husbandry.planning.judge import Band
 from husbandry.planning.light import light_predictions
 from husbandry.planning.patch import patch_of
@@ -131,10 +132,13 @@ def predictions(
             found |= _uv_shares(outcome, profile, shared[NeedKey.UVI_DAY])
     cool = outcome.centre(NeedKey.COOL_AIR_DAY)
     assert cool is not None
+    found |= humidity_predictions(outcome, shared, needs_only=needs_only)
     method = find_method("rh_elsewhere")
     arguments: dict[str, float | str] = {"rh_pct": request.room.rh_pct, "temp_c": request.room.day_c, "temp_there_c": cool}
     found["humidity_floor"] = working(method, arguments, outcome.humidity_floor_pct()).model_copy(
-        update={"would_change": "Misting, damp ground, water and a closed lid all lift it; what they add is not predicted yet."}
+        update={
+            "would_change": "Misting, damp ground, water and a closed lid all lift it: say how the box is kept damp, and its day is predicted."
+        }
     )
     for lamp, duty in zip(outcome.day.enclosure.lamps, outcome.day.duties, strict=True):
         if lamp.thermostat and not needs_only:

@@ -99,6 +99,46 @@ class Untold(Document):
     high: float
 
 
+class Pulse(Document):
+    """A misting."""
+
+    at: str
+    ml: float
+
+
+class TimetableSeen(Document):
+    """When to mist, and what would come of it at the cool end."""
+
+    verdict: Literal["too wet", "not needed", "holds", "out of reach"]
+    times: tuple[str, ...]
+    each_ml: float
+    seconds: float | None = None
+    """For which a pump sprays, when its nozzles are known [s]."""
+    lowest_pct: float
+    highest_pct: float
+    in_marks_h: float
+
+
+class DampSeen(Document):
+    """A day's humidity, every half hour from 00:30 [%]."""
+
+    warm_pct: tuple[float, ...]
+    cool_pct: tuple[float, ...]
+    hide_pct: tuple[float, ...]
+    """In the first moist hide; empty without one."""
+    lit: tuple[bool, ...]
+    low_pct: tuple[float, ...]
+    """The marks, the day's and the night's; empty for a species without."""
+    high_pct: tuple[float, ...]
+    pulses: tuple[Pulse, ...]
+    in_marks_h: float
+    falls: bool
+    """It is a wave."""
+    dew_h: float
+    drained_ml: float
+    timetable: TimetableSeen | None = None
+
+
 class Calibration(Document):
     """What readings told of this box."""
 
@@ -137,7 +177,7 @@ class Safety(Document):
 
 ChangeKind = Literal[
     "height", "power", "power_and_height", "set_point", "add_thermostat", "uv_height", "uv_class", "uv_below_mesh", "uv_new",
-    "uv_add", "heat_add", "air_heat", "night_heat", "cover_mesh", "larger_box",
+    "uv_add", "heat_add", "air_heat", "night_heat", "cover_mesh", "larger_box", "mist", "ground_wetness", "more_air",
 ]  # fmt: skip
 
 
@@ -235,6 +275,8 @@ class Plan(Document):
     notes: tuple[Note, ...]
     basking: BaskingPlace
     calibration: Calibration | None = None
+    damp: DampSeen | None = None
+    """None where nobody said how the box is kept damp."""
 
     def need(self, key: NeedKey) -> NeedState | None:
         """The state of a need; None when the species has no such need."""

@@ -33,6 +33,7 @@ BRAMBLE = {
         "panels": {"front": "glass"},
         "lid": {"material": "wood"},
         "ground": {"material": "soil", "depth_m": 0.06},
+        "wetting": {"ground": "damp"},
     },
     "things": [
         {
@@ -55,7 +56,7 @@ BRAMBLE = {
         },
         _body("stone-1", "slab", [0.22, 0.24, 0.06], [0.28, 0.22, 0.02], material="slate"),
         _body("hide-1", "hide", [0.48, 0.34, 0.06], [0.16, 0.14, 0.07]),
-        _body("hide-2", "hide", [0.67, 0.34, 0.06], [0.16, 0.14, 0.08]),
+        _body("hide-2", "hide", [0.67, 0.34, 0.06], [0.16, 0.14, 0.08], moist=True),
         _body("hide-3", "hide", [0.88, 0.34, 0.06], [0.16, 0.14, 0.07]),
         _body("dish-1", "dish", [0.78, 0.13, 0.06], [0.1, 0.1, 0.02]),
     ],
@@ -93,6 +94,12 @@ SABLE = {
         "panels": {"front": "glass", "back": "glass", "left": "glass", "right": "glass", "bottom": "glass"},
         "lid": {"material": "pvc_board", "mesh": "insect", "mesh_share": 0.4},
         "ground": {"material": "soil", "depth_m": 0.08},
+        "wetting": {
+            "ground": "damp",
+            "mistings": [{"at": "08:00", "ml": 40}, {"at": "18:00", "ml": 60}],
+            "nozzles_ml_s": 3,
+            "tank_l": 4,
+        },
     },
     "things": [
         {"id": "lamp-1", "kind": "incandescent_reflector", "at_m": [0.15, 0.22, 0.80], "power_w": 100, "above_lid": True, **DAY},

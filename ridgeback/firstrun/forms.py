@@ -13,8 +13,8 @@ from husbandry.quantity import Kind, Plausible, Units, show
 from husbandry.species.library import find, library
 from husbandry.species.stages import DAYS_PER_MONTH
 from ridgeback.animals.models import Animal
-from ridgeback.fields import QuantityField
-from ridgeback.habitats.forms import GROUNDS, MESHED, PANELS, SLABS, clock
+from ridgeback.fields import QuantityField, clock
+from ridgeback.habitats.forms import GROUNDS, MESHED, PANELS, SLABS
 from ridgeback.keepers.models import Household, Room, valid_zone
 
 SPECIES = sorted(

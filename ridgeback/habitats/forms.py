@@ -15,10 +15,11 @@ from husbandry.planning.request import HEATER_KINDS, LAID_KINDS, LONG_KINDS, TUB
 from husbandry.quantity import Kind, Plausible, Units
 from husbandry.species.profile import Profile
 from husbandry.species.schools import QUESTIONS
-from ridgeback.fields import QuantityField
+from ridgeback.fields import QuantityField, clock
 from ridgeback.habitats.models import Habitat
 from ridgeback.habitats.probes import probe_choices, probe_chosen, probe_said
 from ridgeback.habitats.trying import as_tried
+from ridgeback.habitats.wetting_form import wetting_field, wetting_fields, wetting_said
 from ridgeback.habitats.wording import sentence
 from ridgeback.schooling import chosen_schools, school_field
 
@@ -58,9 +59,11 @@ class BenchForm(forms.Form):
         self.habitat, self.units, self.now = habitat, units, now
         self.kept = habitat.request_at(now)
         self.request_: Request | None = None
+        self._wetting: dict[str, Any] | None = None
         self._sections: list[tuple[str, str, list[str]]] = []
         super().__init__(*args, **kwargs)
         self._add_box()
+        self._section("wet", "Moisture", wetting_fields(self.kept.box.wetting, self.units))
         for thing in self.kept.things:
             self._add_thing(thing)
         self._add_room()
@@ -120,6 +123,8 @@ class BenchForm(forms.Form):
             names = ("Length", "Depth", "Height")
             fields = {"x": x, "y": y}
             fields |= {f"size{n}": self._length(name, thing.size_m[n]) for n, name in enumerate(names)}
+            if thing.kind == "hide":
+                fields["moist"] = forms.BooleanField(label="Holds wet moss", initial=thing.moist, required=False)
             if thing.kind == "slab":
                 fields["material"] = forms.ChoiceField(label="Made of", choices=SLABS, initial=thing.material)
         elif thing.is_probe:
@@ -230,6 +235,7 @@ class BenchForm(forms.Form):
                 if day and day > self.kept.today:
                     self.add_error(f"animal-{n}-{name}", "This day is still to come.")
         self._whole_thermostats(cleaned)
+        self._wetting = wetting_said(self, cleaned)
         if self.errors:
             return cleaned
         try:
@@ -265,6 +271,8 @@ class BenchForm(forms.Form):
                 name = f"box-{side}"
             case ["box", "ground", "depth_m"]:
                 name = "box-ground_depth"
+            case ["box", "wetting", *rest]:
+                name = wetting_field(rest)
             case ["box", "lid", *_]:
                 name = "box-share"
             case ["room", key]:
@@ -296,6 +304,7 @@ class BenchForm(forms.Form):
                 },
                 "ground": {"material": cleaned["box-ground"], "depth_m": depth},
                 "vents": box.vents.model_dump(),
+                "wetting": self._wetting,
                 "schools": chosen_schools({slug: cleaned[f"box-school_{slug}"] for slug in self._asked("box")}),
             },
             "things": [self._thing(thing, cleaned, depth - box.ground.depth_m) for thing in self.kept.things],
@@ -311,6 +320,7 @@ class BenchForm(forms.Form):
             data["at_m"] = [x, y, round(thing.at_m[2] + lift, 4)]
             data["size_m"] = [typed(f"size{n}") for n in range(3)]
             data["material"] = typed("material") or thing.material
+            data["moist"] = bool(typed("moist"))
             return data
         if thing.is_probe:
             data["at_m"] = [x, y, z]
@@ -401,10 +411,6 @@ def _masses(profile: Profile) -> Plausible:
     """From half of the lightest newborn to half as much again as the heaviest adult."""
     stages = profile.stages
     return Plausible((0.5 * (stages[0].mass_g.low or 1.0), 1.5 * (stages[-1].mass_g.high or 100_000)), (0.05, 500_000))
-
-
-def clock() -> forms.TimeInput:
-    return forms.TimeInput(attrs={"type": "time"}, format="%H:%M")
 
 
 def now() -> dt.datetime:

@@ -19,6 +19,7 @@ from ridgeback.drawing.sheet import NARROW, WIDE, Labels, front_view
 from ridgeback.drawing.strips import strips
 from ridgeback.drawing.svg import write
 from ridgeback.habitats import wording
+from ridgeback.habitats.moisture import MoistureView, moisture_view
 from ridgeback.habitats.planning import Planned
 from ridgeback.habitats.told import ToldView, told_view
 
@@ -131,6 +132,7 @@ class HabitatView:
     first: FirstThing
     zones: "ZonesView | None"
     told: ToldView | None
+    moisture: MoistureView | None
     facts: tuple[tuple[str, Number], ...] = field(default=())
 
     @property
@@ -373,6 +375,7 @@ def habitat_view(planned: Planned, units: Units, now: dt.datetime, *, name: str,
         size=_size(plan, units),
         first=_first(plan, units),
         zones=_zones(planned, units),
+        moisture=moisture_view(plan, units),
         told=told_view(plan, units),
         facts=tuple(facts),
     )

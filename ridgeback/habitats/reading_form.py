@@ -11,7 +11,7 @@ from husbandry.planning.request import BoxSpec
 from husbandry.quantity import PLAUSIBLE, Doubt, Kind, Units, question, read, show
 from husbandry.readings import INSTRUMENTS, cannot_read, usual_instrument
 from husbandry.species.needs import NEEDS, NeedKey, NeedKind
-from ridgeback.habitats.forms import clock
+from ridgeback.fields import clock
 
 
 def _length_like(label: str) -> forms.CharField:

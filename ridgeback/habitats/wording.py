@@ -127,6 +127,14 @@ def change_title(change: Change, units: Units) -> str:
             return f"Add a {float(v['to_w']):g} W ceramic emitter at night, thermostat at {show(float(v['set_c']), Kind.TEMPERATURE, units)}"
         case "air_heat":
             return f"Add a {float(v['to_w']):g} W ceramic emitter by day, guarded, thermostat at {show(float(v['set_c']), Kind.TEMPERATURE, units)}"
+        case "mist":
+            if not v["times"]:
+                return "Stop misting: the ground and the water are enough"
+            return f"Mist {show(float(v['each_ml']) / 1000, Kind.VOLUME, units)} at {v['times']}"
+        case "ground_wetness":
+            return f"Keep the ground “{v['to_ground']}” instead of “{v['from_ground']}”"
+        case "more_air":
+            return "Open vents of twice the area, low and high"
         case "cover_mesh":
             return f"Cover half of the open mesh: {float(v['to_share']):.0%} left open"
         case "larger_box":

@@ -6,7 +6,9 @@ from typing import Any, Literal
 
 from husbandry.box.equipment import HEATERS, UV_LAMPS
 from husbandry.box.sizing import SizeFound
+from husbandry.climate.misting import Timetable
 from husbandry.errors import DocumentError
+from husbandry.planning.humidity import HUMIDITY
 from husbandry.planning.judge import Band
 from husbandry.planning.predict import DAY_HOUR, Outcome, predict, predict_near, stuck_on
 from husbandry.planning.request import Request, Thing, apply_patch
@@ -54,9 +56,16 @@ class Bench:
     """What candidates are tried on."""
 
     def __init__(
-        self, request: Request, outcome: Outcome, bands: dict[NeedKey, Band], states: tuple[NeedState, ...], size: SizeFound
+        self,
+        request: Request,
+        outcome: Outcome,
+        bands: dict[NeedKey, Band],
+        states: tuple[NeedState, ...],
+        size: SizeFound,
+        timetable: Timetable | None = None,
     ) -> None:
         self.request, self.outcome, self.bands, self.size = request, outcome, bands, size
+        self.timetable = timetable
         self.now_stuck = stuck_on(outcome)
         self.before = {key: outcome.centre(key) for key in bands}
         self.carry = {state.key: self._carry(state) for state in states}
@@ -87,8 +96,8 @@ class Bench:
         )
 
     def score_of(self, outcome: Outcome) -> Score:
-        """The score of a predicted state."""
-        return self.score({key: outcome.centre(key) for key in self.bands})
+        """The score of a state that is searched for. Its water takes as long as its warmth, and is looked at when it is planned in full."""
+        return self.score({key: outcome.centre(key) for key in self.bands if key not in HUMIDITY})
 
     def aim(self, key: NeedKey) -> float:
         """The prediction to aim for: the band's middle as believed, kept inside the band as predicted."""

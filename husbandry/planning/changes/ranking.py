@@ -4,7 +4,7 @@ import itertools
 from collections.abc import Iterable
 from typing import Any
 
-from husbandry.planning.changes import heat, room, ultraviolet
+from husbandry.planning.changes import heat, moisture, room, ultraviolet
 from husbandry.planning.changes.bench import Bench, Candidate, Score, thing_name
 from husbandry.planning.judge import Band
 from husbandry.planning.predict import StuckOn, predict, stuck_on
@@ -19,14 +19,27 @@ NOT_SURFACE_C = 60.0
 """Never advised [°C]."""
 WORSE_K = 0.05
 _EFFORT = {"move": 0, "own": 1, "buy": 2}
-_UNITS = {"to_m": "m", "to_w": "W", "set_c": "°C", "to_share": "1", "length_m": "m", "hours": "h", "to_length_m": "m"}
+_UNITS = {
+    "to_m": "m",
+    "to_w": "W",
+    "set_c": "°C",
+    "to_share": "1",
+    "length_m": "m",
+    "hours": "h",
+    "to_length_m": "m",
+    "each_ml": "ml",
+    "to_share_of_vents": "1",
+    "wetness": "1",
+}
 Rank = tuple[bool, int, float, int, float]
 
 
 def find_changes(bench: Bench) -> tuple[Change, ...]:
     """The ranked changes, at most five, no two of one kind on one thing."""
     before = bench.score(bench.before)
-    proposed = itertools.chain(room.candidates(bench), heat.candidates(bench), ultraviolet.candidates(bench))
+    proposed = itertools.chain(
+        room.candidates(bench), heat.candidates(bench), ultraviolet.candidates(bench), moisture.candidates(bench)
+    )
     chosen: dict[tuple[str, str], tuple[Rank, Change]] = {}
     left = PLANNED_MOST
     for candidate in _in_order(proposed, before):

@@ -1,0 +1,225 @@
+"""Humidity in a plan: what is predicted at both ends of the day, the course that a page draws, when to mist, and what to beware of.
+
+Method: docs/methods/moisture.md.
+"""
+
+from collections.abc import Mapping
+
+from husbandry.climate.misting import Marks, Timetable, wave_of
+from husbandry.planning.damp import Damp, best_timetable, hide_course, marks_of
+from husbandry.planning.judge import Band
+from husbandry.planning.predict import Outcome
+from husbandry.planning.result import DampSeen, Note, Pulse, TimetableSeen
+from husbandry.species.needs import NeedKey
+from husbandry.species.profile import Profile
+from husbandry.worked import Z90, Given, Source, Worked
+
+HUMIDITY = (NeedKey.HUMIDITY_DAY, NeedKey.HUMIDITY_NIGHT)
+NIGHT_MORE_PCT = 20.0
+"""A night may be so much damper than the day's upper mark where the species has no mark of its own for it, if it dries by day (common practice) [%]."""
+STAGNANT_CHANGES, STALE_DEW_H, STALE_PCT, STALE_H, LEAST_DRY_H = 0.5, 12.0, 97.0, 20.0, 4.0
+"""Moisture note, A6 (common practice): air that hardly changes, panes that stay wet, air that stays full, faces that never dry."""
+COLD_K = 1.0
+WET_PCT = 85.0
+TEXTS = {
+    "stagnant": "Its air hardly changes: damp and still is how lungs and skin fall ill. Open low and high, and let the humidity come from the ground.",
+    "never dry air": "Its air is full, or its panes are wet, for most of the day: it needs hours of drying. "
+    "A wet pane in a cold room is no proof of good humidity.",
+    "never dry": "What is misted hardly dries before it is misted again: less at a time, fewer times, or more air.",
+    "waterlogged": "More is sprayed than the ground holds: it collects below. Give it a drained layer, or spray less.",
+    "cold and wet": "Cold and wet at night: of the two the cold has to go first. No misting before a cold night.",
+    "misting does not keep up": "No misting keeps this box at its lower mark: its air leaves faster than water rises. "
+    "Cover part of the mesh, keep the ground damper, or add a fogger.",
+    "no wave": "A line, not a wave: let it fall to its lower mark once a day.",
+    "much by hand": "So much water a day is a chore by hand: a pump with nozzles and a timer, its jets away from lamps and mains.",
+    "fogger": "A fogger breeds what it sprays: distilled water, emptied and cleaned every week, off while the air is full.",
+}
+WATER_HAND_ML = 250.0
+"""More than that a day is a chore by hand (common practice) [ml]."""
+_SOURCE = Source(
+    kind="design choice",
+    text="balance of a box's water over a day, checked against an independent solver: docs/methods/moisture.md",
+)
+_RANGE = "The interval carries the air exchange (×/÷ 2), how wet the ground is (×/÷ 1.6 one way in three), the evaporation, 5 points of the room and 3 of the place."
+
+
+def _day_marks(shared: Mapping[NeedKey, Band]) -> tuple[float, float] | None:
+    day = shared.get(NeedKey.HUMIDITY_DAY)
+    if day is None:
+        return None
+    return max(day.low_value, 0.0), min(day.high_value, 100.0)
+
+
+def marks_for(damp: Damp, shared: Mapping[NeedKey, Band]) -> Marks | None:
+    """The marks of a day and its night; None for a species without any."""
+    day = _day_marks(shared)
+    if day is None:
+        return None
+    band = shared[NeedKey.HUMIDITY_DAY]
+    most = band.limit_high.value if band.limit_high else 100.0
+    night = (day[0], min(day[1] + NIGHT_MORE_PCT, most))
+    own = shared.get(NeedKey.HUMIDITY_NIGHT)
+    if own is not None:
+        night = max(own.low_value, 0.0), min(own.high_value, 100.0)
+    return marks_of(damp, day, night)
+
+
+def timetable_of(outcome: Outcome, shared: Mapping[NeedKey, Band], profile: Profile) -> Timetable | None:
+    """When it would be misted best; None where nobody said how the box is kept damp, or the species is not misted."""
+    damp = outcome.damp
+    marks = marks_for(damp, shared) if damp is not None else None
+    most = profile.moisture.mistings_per_day.high or 0.0
+    if damp is None or marks is None or most < 1:
+        return None
+    nights = profile.moisture.rhythm == "dry by day, damp by night"
+    return best_timetable(damp, marks, damp_nights=nights, most=min(round(most) + 1, 6))
+
+
+def _given(damp: Damp) -> tuple[Given, ...]:
+    box, forcing, room = damp.box, damp.forcing, damp.request.room
+    noon, night = damp.day_n, damp.night_n
+    return (
+        Given(name="room: humidity", value=room.rh_pct, unit="%"),
+        Given(name="room by day", value=room.day_c, unit="°C"),
+        Given(name="air changes at the end of the day", value=forcing.changes_per_h[noon], unit="1/h"),
+        Given(name="air changes at the end of the night", value=forcing.changes_per_h[night], unit="1/h"),
+        Given(name="ground, as kept", text=damp.wetting.ground),
+        Given(name="ground that evaporates", value=box.ground_m2 * box.wetness, unit="m²"),
+        Given(name="open water and leaves", value=box.water_m2, unit="m²"),
+        *(Given(name=f"misting at {m.at}", value=m.ml, unit="ml") for m in damp.wetting.mistings),
+        Given(name="cool end then, by day", value=damp.places.cool[noon], unit="°C"),
+    )
+
+
+def humidity_predictions(outcome: Outcome, shared: Mapping[NeedKey, Band], *, needs_only: bool = False) -> dict[str, Worked]:
+    """Humidity at the cool end, day and night, and what goes with it; nothing where nobody said how the box is kept damp."""
+    damp, seen = outcome.damp, outcome.expected_humidity
+    if damp is None or seen is None:
+        return {}
+    given = _given(damp)
+    found: dict[str, Worked] = {}
+    whens = {NeedKey.HUMIDITY_DAY: "the day's heat", NeedKey.HUMIDITY_NIGHT: "the dark"}
+    ends = {NeedKey.HUMIDITY_DAY: (seen.day_pct, seen.day_sd), NeedKey.HUMIDITY_NIGHT: (seen.night_pct, seen.night_sd)}
+    for key, (value, sd) in ends.items():
+        if key in shared:
+            found[key.value] = Worked(
+                value=value, unit="%", low=max(value - Z90 * sd, 0.0), high=min(value + Z90 * sd, 100.0), method="balance of water",
+                rule=f"Vapour of the box at the end of {whens[key]}, against saturation at the cool end's own temperature; days alike.",
+                inputs=given, sources=(_SOURCE,), would_change=_RANGE, command=f"plan FILE.json --number /predictions/{key.value}/value",
+            )  # fmt: skip
+    if needs_only:
+        return found
+
+    def worked(key: str, value: float, unit: str, rule: str) -> Worked:
+        return Worked(
+            value=value,
+            unit=unit,
+            rule=rule,
+            inputs=given,
+            sources=(_SOURCE,),
+            command=f"plan FILE.json --number /predictions/{key}/value",
+        )
+
+    changes = damp.forcing.changes_per_h
+    found["air_changes_day"] = worked(
+        "air_changes_day",
+        changes[damp.day_n],
+        "1/h",
+        "Air renewed an hour, by vents, leaks and mesh, at the day's excess warmth.",
+    )
+    found["air_changes_night"] = worked(
+        "air_changes_night", changes[damp.night_n], "1/h", "The same at the night's excess warmth."
+    )
+    found["water_day"] = worked(
+        "water_day", 1000 * damp.day_kg, "ml", "Water for mistings and fog, and what dishes lose, in a day among days alike."
+    )
+    found["mist_dry"] = worked(
+        "mist_dry", damp.dry_h, "h", "Hours of the day in which what was misted is dry to the touch (under 5 g/m²)."
+    )
+    tank = damp.wetting.tank_l
+    sprayed = damp.course.ledger.misted + damp.course.ledger.fogged
+    if tank is not None and sprayed > 0:
+        found["tank_days"] = worked("tank_days", tank / sprayed, "d", "Litres of the tank over what is sprayed in a day.")
+    return found
+
+
+def timetable_seen(timetable: Timetable | None, damp: Damp) -> TimetableSeen | None:
+    """A timetable for a page."""
+    if timetable is None:
+        return None
+    nozzles = damp.wetting.nozzles_ml_s
+    each = 1000 * timetable.each_kg
+    return TimetableSeen(
+        verdict=timetable.verdict,
+        times=tuple(clock(hour) for hour in timetable.hours),
+        each_ml=round(each),
+        seconds=round(each / nozzles, 1) if nozzles else None,
+        lowest_pct=timetable.wave.lowest_pct,
+        highest_pct=timetable.wave.highest_pct,
+        in_marks_h=timetable.wave.in_band_h,
+    )
+
+
+def clock(hour: float) -> str:
+    """An hour of the day as a time."""
+    return f"{int(hour) % 24:02d}:{round(60 * (hour % 1)):02d}"
+
+
+def damp_seen(outcome: Outcome, shared: Mapping[NeedKey, Band], timetable: Timetable | None) -> DampSeen | None:
+    """A day's humidity as a page draws it."""
+    damp = outcome.damp
+    if damp is None:
+        return None
+    marks = marks_for(damp, shared)
+    hide = hide_course(damp)
+    wave = wave_of(damp.cool_pct, marks) if marks is not None else None
+
+    def shown(values: object) -> tuple[float, ...]:
+        return tuple(round(float(value), 2) for value in values)  # type: ignore[attr-defined]  # any sequence of numbers
+
+    return DampSeen(
+        warm_pct=shown(damp.warm_pct),
+        cool_pct=shown(damp.cool_pct),
+        hide_pct=shown(hide) if hide is not None else (),
+        lit=damp.places.lit,
+        low_pct=marks.low if marks else (),
+        high_pct=marks.high if marks else (),
+        pulses=tuple(Pulse(at=m.at, ml=m.ml) for m in damp.wetting.mistings),
+        in_marks_h=wave.in_band_h if wave else 0.0,
+        falls=wave.falls if wave else False,
+        dew_h=damp.dew_h,
+        drained_ml=round(1000 * damp.course.ledger.drained, 1),
+        timetable=timetable_seen(timetable, damp),
+    )
+
+
+def damp_notes(outcome: Outcome, shared: Mapping[NeedKey, Band], profile: Profile, timetable: Timetable | None) -> list[Note]:
+    """Stagnant, never dry, cold and wet, waterlogged, out of reach by misting, and a line where a wave belongs."""
+    damp = outcome.damp
+    if damp is None:
+        return []
+    said: dict[str, dict[str, float]] = {}
+    changes, ledger = damp.forcing.changes_per_h, damp.course.ledger
+    full_h = 24 * sum(value > STALE_PCT for value in damp.cool_pct) / len(damp.cool_pct)
+    if min(changes) < STAGNANT_CHANGES:
+        said["stagnant"] = {"changes": min(changes)}
+    if full_h > STALE_H or damp.dew_h > STALE_DEW_H:
+        said["never dry air"] = {"dew_h": damp.dew_h}
+    if damp.wetting.mistings and damp.dry_h < LEAST_DRY_H and profile.moisture.rhythm != "water":
+        said["never dry"] = {"dry_h": damp.dry_h}
+    if ledger.drained > 1e-4:
+        said["waterlogged"] = {"ml": 1000 * ledger.drained}
+    night = shared.get(NeedKey.AIR_NIGHT)
+    cold = night is not None and damp.places.cool[damp.night_n] < night.low_value - COLD_K
+    if cold and max(value for value, lit in zip(damp.cool_pct, damp.places.lit, strict=True) if not lit) > WET_PCT:
+        said["cold and wet"] = {"air_c": damp.places.cool[damp.night_n]}
+    if timetable is not None and timetable.verdict == "out of reach":
+        said["misting does not keep up"] = {"changes": max(changes)}
+    marks = marks_for(damp, shared)
+    if profile.moisture.rhythm == "wave" and marks is not None and not wave_of(damp.cool_pct, marks).falls:
+        said["no wave"] = {}
+    if 1000 * ledger.misted > WATER_HAND_ML and damp.wetting.nozzles_ml_s is None:
+        said["much by hand"] = {"ml": 1000 * ledger.misted}
+    if damp.wetting.fogger is not None:
+        said["fogger"] = {}
+    return [Note(slug=slug, severity="care", text=TEXTS[slug], values=values) for slug, values in said.items()]

@@ -1,0 +1,86 @@
+"""A box's water through its day, ready for its page."""
+
+from dataclasses import dataclass
+
+from django.utils.safestring import SafeString, mark_safe
+
+from husbandry.planning.result import DampSeen, Plan, TimetableSeen
+from husbandry.quantity import Kind, Units, show
+from ridgeback.drawing.damp import day_chart
+from ridgeback.drawing.svg import write
+
+
+@dataclass(frozen=True)
+class MoistureView:
+    """The section's content."""
+
+    chart: SafeString
+    verdict: str
+    direction: str
+    sentences: tuple[str, ...]
+    numbers: tuple[tuple[str, str, str], ...]
+    """Name, text, and the pointer to its working."""
+
+
+def _span(low: float, high: float) -> str:
+    return f"{low:.0f} to {high:.0f} %"
+
+
+def _headline(seen: DampSeen) -> tuple[str, str]:
+    """Direction and words: does the day keep its marks?"""
+    if not seen.low_pct:
+        return "unknown", "This species has no marks for the humidity of its air."
+    cool = seen.cool_pct
+    under = sum(value < low for value, low in zip(cool, seen.low_pct, strict=True)) / 2
+    over = sum(value > high for value, high in zip(cool, seen.high_pct, strict=True)) / 2
+    span = _span(min(cool), max(cool))
+    if not under and not over:
+        return "right", f"Predicted between its marks all day: {span} at the cool end."
+    parts = [f"{hours:g} h {words} its marks" for hours, words in ((under, "below"), (over, "above")) if hours]
+    return ("below" if under >= over else "above"), f"Predicted {' and '.join(parts)}: {span} at the cool end."
+
+
+def timetable_text(timetable: TimetableSeen, units: Units) -> str:
+    """What would keep the wave, in words."""
+    each = show(timetable.each_ml / 1000, Kind.VOLUME, units, small=True)
+    span = _span(timetable.lowest_pct, timetable.highest_pct)
+    seconds = f" ({timetable.seconds:g} s of the pump)" if timetable.seconds else ""
+    match timetable.verdict:
+        case "too wet":
+            return "Without any misting it passes its upper mark already: more air, or a drier ground."
+        case "not needed":
+            return f"It keeps its marks without misting: {span}."
+        case "holds":
+            return f"The fewest mistings that keep the wave: {each}{seconds} at {', '.join(timetable.times)}, for {span}."
+    times = f" {each}{seconds} at {', '.join(timetable.times)} come nearest, with {span}." if timetable.times else ""
+    return f"No misting keeps its lower mark: the air leaves faster than water rises.{times}"
+
+
+def moisture_view(plan: Plan, units: Units) -> MoistureView | None:
+    """The section; None where nobody said how the box is kept damp."""
+    seen = plan.damp
+    if seen is None:
+        return None
+    direction, headline = _headline(seen)
+    sentences = []
+    if seen.timetable is not None:
+        sentences.append(timetable_text(seen.timetable, units))
+    if seen.hide_pct:
+        sentences.append(f"In the moist hide it stays at {_span(min(seen.hide_pct), max(seen.hide_pct))}.")
+    if seen.dew_h:
+        sentences.append(f"Dew stands on its panes for {seen.dew_h:g} h a day.")
+    names = {
+        "air_changes_day": ("Air renewed by day", "{:.1f} times an hour"), "air_changes_night": ("by night", "{:.1f} times an hour"),
+        "mist_dry": ("Misted faces dry", "{:.1f} h a day"), "tank_days": ("The tank lasts", "{:.1f} days"),
+    }  # fmt: skip
+    numbers = [
+        (name, form.format(plan.predictions[key].value), f"/predictions/{key}")
+        for key, (name, form) in names.items()
+        if key in plan.predictions
+    ]
+    if "water_day" in plan.predictions:
+        water = show(plan.predictions["water_day"].value / 1000, Kind.VOLUME, units, small=True)
+        numbers.insert(2, ("Water", f"{water} a day", "/predictions/water_day"))
+    words = f"cool end {_span(min(seen.cool_pct), max(seen.cool_pct))}, warm end {_span(min(seen.warm_pct), max(seen.warm_pct))}"
+    chart = mark_safe(write(day_chart(seen, "Humidity through the day", words)))  # our own writer escapes
+    return MoistureView(chart, headline, direction, tuple(sentences), tuple(numbers))

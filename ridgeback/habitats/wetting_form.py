@@ -1,0 +1,90 @@
+"""How a box is kept damp, as fields: its ground, mistings, a fogger, a pump and its tank."""
+
+from typing import Any
+
+from django import forms
+
+from husbandry.planning.request import Wetting
+from husbandry.quantity import Kind, Plausible, Units
+from ridgeback.fields import QuantityField, clock
+
+MISTINGS = 4
+"""So many can be written; more come with a timetable."""
+GROUNDS = [("", "not said"), ("dry", "dry"), ("dry top", "damp below, its top dry"), ("damp", "damp"), ("wet", "wet")]
+SPRAY, FOG, TANK = Plausible((0.002, 1.0), (0.001, 5.0)), Plausible((0.02, 0.5), (0.001, 2.0)), Plausible((0.5, 60), (0.1, 500))
+NOZZLES = Plausible((0.0002, 0.03), (0.0001, 0.1))
+
+
+def wetting_fields(wetting: Wetting | None, units: Units) -> dict[str, forms.Field]:
+    """The fields, as the box is kept."""
+    kept = wetting or Wetting()
+    said = "" if wetting is None else kept.ground
+    fields: dict[str, forms.Field] = {
+        "ground": forms.ChoiceField(label="Ground is kept", choices=GROUNDS, initial=said, required=False)
+    }
+
+    def volume(
+        label: str, ml: float | None, plausible: Plausible, *, small: bool = True, digits: int | None = None
+    ) -> QuantityField:
+        return QuantityField(
+            Kind.VOLUME, units, label=label, value=None if ml is None else ml / 1000, plausible=plausible, small=small, digits=digits, required=False
+        )  # fmt: skip
+
+    fog = kept.fogger
+    fields["fog"] = volume("Fogger, an hour", fog.ml_per_h if fog else None, FOG)
+    fields["fog_on"] = forms.TimeField(label="from", initial=fog.on if fog else None, required=False, widget=clock())
+    fields["fog_off"] = forms.TimeField(label="to", initial=fog.off if fog else None, required=False, widget=clock())
+    for n in range(max(MISTINGS, len(kept.mistings))):
+        one = kept.mistings[n] if n < len(kept.mistings) else None
+        fields[f"at{n}"] = forms.TimeField(
+            label=f"Misted, {n + 1}", initial=one.at if one else None, required=False, widget=clock()
+        )
+        fields[f"ml{n}"] = volume("with", one.ml if one else None, SPRAY)
+    fields["nozzles"] = volume("Pump, all nozzles, a second", kept.nozzles_ml_s, NOZZLES, digits=1)
+    fields["tank"] = volume("Its tank", None if kept.tank_l is None else 1000 * kept.tank_l, TANK, small=False, digits=1)
+    return fields
+
+
+def wetting_said(form: forms.Form, cleaned: dict[str, Any], prefix: str = "wet-") -> dict[str, Any] | None:
+    """What was said, as the request takes it; None where nothing was. Halves of a misting or of a fogger are asked for."""
+
+    def typed(name: str) -> Any:
+        return cleaned.get(prefix + name)
+
+    mistings = []
+    for n in range(sum(name.startswith(f"{prefix}at") for name in form.fields)):
+        at, litres = typed(f"at{n}"), typed(f"ml{n}")
+        if at is not None and litres is None:
+            form.add_error(f"{prefix}ml{n}", "Write how much is sprayed then.")
+        elif at is None and litres is not None:
+            form.add_error(f"{prefix}at{n}", "Write when it is sprayed.")
+        elif at is not None:
+            mistings.append({"at": at.strftime("%H:%M"), "ml": round(1000 * litres, 3)})
+    fog, on, off = typed("fog"), typed("fog_on"), typed("fog_off")
+    fogger = None
+    if fog is not None and on is not None and off is not None:
+        fogger = {"ml_per_h": round(1000 * fog, 3), "on": on.strftime("%H:%M"), "off": off.strftime("%H:%M")}
+    elif fog is not None or on is not None or off is not None:
+        missing = "fog" if fog is None else "fog_on" if on is None else "fog_off"
+        form.add_error(prefix + missing, "A fogger needs its water an hour, and both its times.")
+    nozzles, tank = typed("nozzles"), typed("tank")
+    if not typed("ground"):
+        if mistings or fogger or nozzles or tank:
+            form.add_error(
+                f"{prefix}ground", "Say how damp its ground is kept: a box is predicted with all of its water, or not at all."
+            )
+        return None
+    return {
+        "ground": typed("ground"), "mistings": sorted(mistings, key=lambda m: m["at"]), "fogger": fogger,
+        "nozzles_ml_s": round(1000 * nozzles, 4) if nozzles else None, "tank_l": tank,
+    }  # fmt: skip
+
+
+def wetting_field(rest: list[str]) -> str:
+    """The field that a problem of the request's wetting is about, by the rest of its pointer."""
+    match rest:
+        case ["mistings", n, part]:
+            return f"wet-{'at' if part == 'at' else 'ml'}{n}"
+        case ["fogger", *_]:
+            return "wet-fog"
+    return "wet-ground"

@@ -1,0 +1,174 @@
+"""Humidity in a plan: predicted only where it was said how the box is kept, judged, mended, and its dangers told."""
+
+import json
+from typing import Any
+
+import pytest
+
+from husbandry.errors import DocumentError
+from husbandry.planning.damp import damp_of, hide_pct, places_of
+from husbandry.planning.day import hours_of
+from husbandry.planning.plan import glance, outcome_of, plan
+from husbandry.planning.request import apply_patch, from_data
+from husbandry.species.needs import NeedKey
+
+
+def box(sample: dict[str, Any], species: str = "Dryophytes cinereus", **wetting: Any) -> dict[str, Any]:
+    """A tall glass box with mesh in its lid, and nothing in it that would not be in one."""
+    data: dict[str, Any] = json.loads(json.dumps(sample))
+    data["animals"] = [{"species": species, "born_on": "2024-02-01"}]
+    panels = dict.fromkeys(("front", "back", "left", "right", "bottom"), "glass")
+    data["box"] = {
+        "inside_m": {"length": 0.6, "depth": 0.45, "height": 0.75}, "panels": panels,
+        "lid": {"material": "pvc_board", "mesh": "insect", "mesh_share": 0.4}, "ground": {"material": "soil", "depth_m": 0.08},
+        "vents": {"low_cm2": 30, "high_cm2": 30, "rise_m": 0.3}, "wetting": {"ground": "damp", **wetting},
+    }  # fmt: skip
+    data["things"] = [
+        {"id": "tube-1", "kind": "t5_6", "at_m": [0.3, 0.2, 0.7], "length_m": 0.55, "power_w": 24, "on": "08:00", "off": "20:00"},
+        {"id": "branch-1", "kind": "branch", "at_m": [0.3, 0.2, 0.4], "size_m": [0.4, 0.03, 0.03]},
+        {"id": "dish-1", "kind": "dish", "at_m": [0.2, 0.2, 0.08], "size_m": [0.16, 0.16, 0.03]},
+    ]
+    return data
+
+
+TWICE = [{"at": "08:30", "ml": 60}, {"at": "19:00", "ml": 60}]
+
+
+def test_nothing_is_predicted_of_a_box_of_which_nothing_was_said(sample: dict[str, Any]) -> None:
+    made = plan(from_data(sample))
+    need = made.need(NeedKey.HUMIDITY_DAY)
+    assert need is not None and need.predicted is None and need.floor is not None and made.damp is None
+    assert not any(key in made.predictions for key in ("air_changes_day", "water_day"))
+
+
+def test_a_damp_box_is_predicted_at_both_ends_of_its_day_with_an_interval(sample: dict[str, Any]) -> None:
+    made = plan(from_data(box(sample, mistings=TWICE)))
+    day, night = made.need(NeedKey.HUMIDITY_DAY), made.need(NeedKey.HUMIDITY_NIGHT)
+    assert day is not None and night is not None and day.predicted is not None and night.predicted is not None
+    assert night.predicted.value > day.predicted.value  # the same vapour in cooler air
+    low, high = day.predicted.low, day.predicted.high
+    assert low is not None and high is not None and low < day.predicted.value < high and high - low > 10
+    assert day.verdict.speaks == "predicted" and day.predicted.inputs
+    assert made.damp is not None and len(made.damp.cool_pct) == 48 and made.damp.pulses[0].ml == 60
+    assert made.predictions["water_day"].value > 120 and made.predictions["air_changes_day"].unit == "1/h"
+
+
+def test_a_glance_says_the_same_as_a_plan(sample: dict[str, Any]) -> None:
+    request = from_data(box(sample, mistings=TWICE))
+    for one, other in zip(glance(request).needs, plan(request).needs, strict=True):
+        assert one.verdict == other.verdict
+
+
+def test_warm_air_is_drier_than_cool_air_of_the_same_vapour(sample: dict[str, Any]) -> None:
+    damp = damp_of(outcome_of(from_data({**sample, "box": {**sample["box"], "wetting": {"ground": "damp"}}})))
+    assert damp is not None
+    assert all(w < c for w, c, lit in zip(damp.warm_pct, damp.cool_pct, damp.places.lit, strict=True) if lit)
+
+
+def test_its_quick_day_follows_the_day_in_time(sample: dict[str, Any]) -> None:
+    """The end of the night within a kelvin, that of the day within one and a half; the hours between within three."""
+    request = from_data({**sample, "box": {**sample["box"], "wetting": {"ground": "damp"}}})
+    outcome = outcome_of(request)
+    quick, slow = places_of(outcome), hours_of(request)
+    gaps = [abs(then.day.value(then.day.air(*outcome.cool_point)) - quick.cool[n - 1]) for n, then in enumerate(slow)]
+    assert max(gaps) < 3 and sum(gaps) / 48 < 1
+    assert gaps[12] < 1 and gaps[38] < 1.5
+
+
+@pytest.mark.parametrize(
+    ("change", "up"),
+    [
+        ({"ground": "wet"}, True),
+        ({"ground": "dry"}, False),
+        ({"mistings": TWICE}, True),
+        ({"fogger": {"ml_per_h": 150, "on": "08:00", "off": "20:00"}}, True),
+    ],
+)
+def test_each_means_moves_it_the_way_keepers_know(sample: dict[str, Any], change: dict[str, Any], up: bool) -> None:
+    """Wetter ground, misting and fog lift it (common practice, no source)."""
+    was, now = (outcome_of(from_data(box(sample, **more))).centre(NeedKey.HUMIDITY_DAY) or 0 for more in ({}, change))
+    assert (now > was) is up
+
+
+def test_a_covered_lid_and_fewer_vents_lift_it_and_a_dry_winter_room_lowers_it(sample: dict[str, Any]) -> None:
+    def day(**bend: Any) -> float:
+        data = box(sample)
+        for path, value in bend.items():
+            part, _, name = path.partition("__")
+            target = data["box"] if part in data["box"] else data
+            target[part] = {**target[part], name: value}
+        return outcome_of(from_data(data)).centre(NeedKey.HUMIDITY_DAY) or 0.0
+
+    assert day(lid__mesh_share=0.1) > day() and day(vents__low_cm2=2) > day() and day(room__rh_pct=25) < day()
+
+
+def test_the_offered_mistings_bring_it_between_its_marks(sample: dict[str, Any]) -> None:
+    data = box(sample, ground="dry")
+    data["room"] = {**data["room"], "rh_pct": 40}
+    request = from_data(data)
+    made = plan(request)
+    need = made.need(NeedKey.HUMIDITY_DAY)
+    assert need is not None and need.verdict.direction == "below"
+    offered = {change.kind: change for change in made.changes}
+    assert offered.keys() & {"mist", "ground_wetness", "cover_mesh"}
+    for change in offered.values():
+        effect = next((e for e in change.effects if e.need is NeedKey.HUMIDITY_DAY), None)
+        if effect is not None:
+            after = plan(apply_patch(request, change.patch)).need(NeedKey.HUMIDITY_DAY)
+            assert after is not None and after.predicted is not None
+            assert after.predicted.value == pytest.approx(effect.after, abs=0.01)  # what is quoted holds once applied
+
+
+def test_a_reading_of_three_days_speaks_before_the_prediction(sample: dict[str, Any]) -> None:
+    data = box(sample)
+    data["readings"] = [{"need": "humidity_day", "value": 61, "at": "2026-06-13T17:00:00+01:00", "revision": 1}]
+    need = plan(from_data(data)).need(NeedKey.HUMIDITY_DAY)
+    assert need is not None and need.verdict.speaks == "measured" and need.predicted is not None
+
+
+def noted(data: dict[str, Any]) -> set[str]:
+    return {note.slug for note in plan(from_data(data)).notes}
+
+
+def test_stagnant_wet_and_waterlogged_boxes_are_told_so(sample: dict[str, Any]) -> None:
+    """Moisture note, A6 (common practice): damp and still air, faces that never dry, water that stands below."""
+    closed = box(sample, ground="wet", mistings=[{"at": f"{hour:02d}:00", "ml": 100} for hour in (8, 11, 14, 17, 20, 23)])
+    closed["box"]["vents"] = {"low_cm2": 0, "high_cm2": 0, "rise_m": 0.3}
+    closed["box"]["lid"] = {"material": "pvc_board"}
+    assert {"never dry air", "never dry"} <= noted(closed)
+    assert "much by hand" in noted(closed) and "much by hand" not in noted(
+        {**closed, "box": {**closed["box"], "wetting": {**closed["box"]["wetting"], "nozzles_ml_s": 3}}}
+    )
+    assert not {"never dry air", "never dry", "stagnant"} & noted(box(sample, mistings=TWICE))
+
+
+def test_a_fogger_brings_its_caution(sample: dict[str, Any]) -> None:
+    assert "fogger" in noted(box(sample, fogger={"ml_per_h": 100, "on": "21:00", "off": "23:00"}))
+
+
+def test_a_moist_hide_stays_wet_in_a_dry_box(sample: dict[str, Any]) -> None:
+    """Two litres over a square decimetre of moss, one change an hour, box at 25 °C and 50 %: 98 %, 0.6 g a day (moisture note, A7)."""
+    from husbandry.climate.vapour import saturation_vapour_pressure
+
+    pct, kg = hide_pct(0.002, 0.01, 0.5 * saturation_vapour_pressure(25), 26)
+    assert pct == pytest.approx(98, abs=1) and 1000 * kg == pytest.approx(0.6, abs=0.1)
+    data = box(sample, ground="dry top")
+    data["things"].append({"id": "hide-1", "kind": "hide", "at_m": [0.45, 0.3, 0.08], "size_m": [0.16, 0.14, 0.1], "moist": True})
+    seen = plan(from_data(data)).damp
+    assert seen is not None and min(seen.hide_pct) > 90 > max(seen.cool_pct)
+
+
+@pytest.mark.parametrize(
+    ("wetting", "said"),
+    [
+        ({"mistings": [{"at": "08:00", "ml": 50}, {"at": "08:01", "ml": 50}]}, "nothing has dried in between"),
+        ({"mistings": [{"at": "23:55", "ml": 50}, {"at": "00:05", "ml": 50}]}, "nothing has dried in between"),
+        ({"mistings": [{"at": "08:00", "ml": 4900}, {"at": "12:00", "ml": 4900}]}, "stand on the floor"),
+        ({"mistings": [{"at": "08:00", "ml": 0}]}, "greater than 0"),
+        ({"tank_l": 0}, "greater than 0"),
+        ({"ground": "soggy"}, "dry"),
+    ],
+)
+def test_what_cannot_be_is_refused(sample: dict[str, Any], wetting: dict[str, Any], said: str) -> None:
+    with pytest.raises(DocumentError, match=said):
+        from_data(box(sample, **wetting))
