@@ -65,9 +65,7 @@ def _wet(hundredths: int, film: float) -> float:
     rule="Evaporation from a wet face for each kilopascal between saturation and the air: h_m/(R_v T), lessened because the face cools itself, "
     "φ = 1/(1 + h_m s L/(h_c + h_r)).",
     source=_SOURCE,
-    example=Example(
-        {"temp_c": 25, "film_w_m2k": 3}, 34.4, 0.02, "moisture note, A2: about 34"
-    ),
+    example=Example({"temp_c": 25, "film_w_m2k": 3}, 34.4, 0.02, "moisture note, A2: about 34"),
 )
 def evaporation_coefficient(temp_c: float, film_w_m2k: float) -> float:
     """Evaporation from an open wet face in still air [g/(m² h kPa)]."""

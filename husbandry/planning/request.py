@@ -11,6 +11,7 @@ from typing import Annotated, Any, Literal
 import jsonpatch
 from pydantic import AwareDatetime, Field, ValidationError, field_validator
 
+from husbandry.box.bed import LOOSE
 from husbandry.box.equipment import HEATERS, UV_LAMPS
 from husbandry.documents import read_json
 from husbandry.errors import DocumentError, Problem, UnknownNameError
@@ -124,11 +125,31 @@ class Lid(Document):
     mesh_share: Annotated[float, Field(ge=0, le=1)] = 0.0
 
 
+class GroundLayer(Document):
+    """One layer of the ground, settled, from below."""
+
+    depth_m: Annotated[float, Field(gt=0, le=1.5)]
+    parts: Annotated[dict[str, Annotated[float, Field(ge=0, le=100)]], Field(min_length=1, max_length=6)]
+    """Parts of each material, by its name in `husbandry.box.bed.LOOSE`."""
+
+    @field_validator("parts")
+    @classmethod
+    def _known(cls, value: dict[str, float]) -> dict[str, float]:
+        unknown = [name for name in value if name not in LOOSE]
+        if unknown:
+            raise ValueError(f"there is no ground “{unknown[0]}”; there are {', '.join(LOOSE)}")
+        if not any(value.values()):
+            raise ValueError("a mix needs at least one part of something")
+        return {name: part for name, part in value.items() if part}
+
+
 class Ground(Document):
     """What the animal walks on."""
 
     material: Literal["soil", "sand", "paper", "tile"] = "soil"
     depth_m: Annotated[float, Field(ge=0, le=1.5)] = 0.05
+    layers: Annotated[tuple[GroundLayer, ...], Field(max_length=5)] = ()
+    """Of which it is built, when somebody said so; together as deep as it is."""
 
 
 ClockTime = Annotated[str, Field(pattern=r"^([01]\d|2[0-3]):[0-5]\d$")]
@@ -354,6 +375,14 @@ def conflicts(request: Request) -> list[Problem]:
     ground = request.box.ground.depth_m
     if ground > 0.7 * box.height:
         found.append(Problem("/box/ground/depth_m", f"{ground:g} m of ground leaves too little of {box.height:g} m of height"))
+    layers = request.box.ground.layers
+    if layers and abs(sum(layer.depth_m for layer in layers) - ground) > 0.005:
+        found.append(
+            Problem(
+                "/box/ground/layers",
+                f"its layers are {sum(layer.depth_m for layer in layers):g} m together, the ground {ground:g} m",
+            )
+        )
     if (lid.mesh is None) != (lid.mesh_share == 0):
         found.append(Problem("/box/lid/mesh_share", "a mesh has a share of the lid, and a share needs a mesh"))
     found += _wetting_conflicts(request)

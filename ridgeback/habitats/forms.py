@@ -10,8 +10,10 @@ from django.utils import timezone
 
 from husbandry.box.equipment import HEATERS, MATERIALS, MESHES, UV_LAMPS
 from husbandry.errors import DocumentError
+from husbandry.planning.bedding import rescaled
 from husbandry.planning.changes import thing_name
 from husbandry.planning.request import HEATER_KINDS, LAID_KINDS, LONG_KINDS, TUBE_KINDS, Request, Thing
+from husbandry.planning.weight import layers_of
 from husbandry.quantity import Kind, Plausible, Units
 from husbandry.species.profile import Profile
 from husbandry.species.schools import QUESTIONS
@@ -302,13 +304,17 @@ class BenchForm(forms.Form):
                     "mesh": mesh,
                     "mesh_share": (share if share is not None else 0.5) if mesh else 0.0,
                 },
-                "ground": {"material": cleaned["box-ground"], "depth_m": depth},
+                "ground": {"material": cleaned["box-ground"], "depth_m": depth, "layers": self._layers(depth)},
                 "vents": box.vents.model_dump(),
                 "wetting": self._wetting,
                 "schools": chosen_schools({slug: cleaned[f"box-school_{slug}"] for slug in self._asked("box")}),
             },
             "things": [self._thing(thing, cleaned, depth - box.ground.depth_m) for thing in self.kept.things],
         }
+
+    def _layers(self, depth_m: float) -> list[dict[str, Any]]:
+        """The bed as it is, as deep as is said now."""
+        return [{"depth_m": layer.depth_m, "parts": dict(layer.parts)} for layer in rescaled(layers_of(self.kept), depth_m)]
 
     def _thing(self, thing: Thing, cleaned: dict[str, Any], lift: float) -> dict[str, Any]:
         def typed(name: str) -> Any:

@@ -62,6 +62,8 @@ class Habitat(models.Model):
     head = models.OneToOneField("Revision", on_delete=models.PROTECT, null=True, related_name="+")
     outlet = models.CharField(max_length=60, blank=True)  # what all of it is plugged into, by the household’s own name
     circuit = models.CharField(max_length=60, blank=True)
+    stand_kg = models.FloatField(default=0)  # what it stands on
+    stand_m = models.FloatField(default=0)
     created_at = models.DateTimeField(auto_now_add=True)
     # How urgent it looked when it was last looked at: an index for the order of the list, rebuilt from plans at any time.
     urgency = models.FloatField(default=0)
@@ -80,7 +82,10 @@ class Habitat(models.Model):
 
     class Meta:
         ordering = ["shelf", "name"]
-        constraints = [models.UniqueConstraint(fields=["household", "name"], name="habitat_name_once")]
+        constraints = [
+            models.UniqueConstraint(fields=["household", "name"], name="habitat_name_once"),
+            models.CheckConstraint(name="habitat_stand_possible", condition=Q(stand_kg__gte=0, stand_m__gte=0)),
+        ]
         indexes = [models.Index(fields=["household", "-urgency", "name"], name="habitat_most_urgent")]
 
     def __str__(self) -> str:

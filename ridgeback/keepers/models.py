@@ -73,6 +73,8 @@ class Household(models.Model):
     )
     euro_rate = models.FloatField(default=1.0)
     kwh_price = models.FloatField(default=0.3)
+    # What a bag of each ground holds [l] and costs, as this household buys it, by the names of husbandry.box.bed.
+    bags = models.JSONField(default=dict, blank=True)
 
     if TYPE_CHECKING:
         rooms: RelatedManager["Room"]

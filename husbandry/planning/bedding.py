@@ -1,0 +1,104 @@
+"""The ground of a box by its layers: what the species wants of it, and the box with another ground in it. Method: docs/methods/ground.md."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from husbandry.box.bed import LOOSE, Layer
+from husbandry.planning.looking import Looked
+from husbandry.planning.request import Request, from_data, to_data
+from husbandry.species.care import GroundSpec
+from husbandry.species.choosing import speaking
+
+DRAINS = frozenset({"expanded_clay", "gravel"})
+DRAINAGE_M = (0.02, 0.06)
+"""Of a drained layer (common practice: 3 to 5 cm, mesh above it) [m]."""
+LITTER_M = 0.05
+LIGHT_KG_L = 0.1
+"""Lighter than that it is blown and carried, and holds no burrow (design choice) [kg/l]."""
+
+
+def wanted(request: Request, looked: Looked) -> GroundSpec | None:
+    """What the profile of the largest animal says of the ground, at its stage and by its schools."""
+    lead = looked.occupants[looked.lead]
+    profile = looked.profiles[lead.species]
+    return next(iter(speaking(profile.ground, lead.stage.slug, request.schools_of(looked.lead))), None)
+
+
+@dataclass(frozen=True)
+class Finding:
+    """What is wrong with a bed, or good to know."""
+
+    slug: str
+    text: str
+
+
+def judge_bed(layers: Sequence[Layer], spec: GroundSpec | None, *, burrows: bool) -> list[Finding]:
+    """What a keeper should know of a bed before buying it (common practice, unless the profile says so)."""
+    found = []
+    depth = sum(layer.depth_m for layer in layers)
+    low, high = (spec.depth_m.low or 0.0, spec.depth_m.high or 9.0) if spec is not None else (0.0, 9.0)
+    if depth < low - 0.004:
+        found.append(Finding("shallow", "Shallower than this animal needs at this stage."))
+    elif depth > high + 0.02:
+        found.append(Finding("deep", "Deeper than this animal asks for: more weight, and more that stays wet below."))
+    for n, layer in enumerate(layers):
+        drains = set(layer.parts) <= DRAINS
+        if drains and n > 0:
+            found.append(Finding("drainage above", "A drained layer belongs at the bottom, with a mesh above it."))
+        if drains and n == 0 and not DRAINAGE_M[0] <= layer.depth_m <= DRAINAGE_M[1]:
+            found.append(
+                Finding("drainage depth", "A drained layer is 3 to 5 cm deep, with a mesh above it to keep the soil out.")
+            )
+        if "leaves" in layer.parts and len(layer.parts) == 1 and n < len(layers) - 1:
+            found.append(Finding("litter below", "Leaf litter lies on top: below it only rots."))
+    if burrows and layers:
+        top = layers[-1]
+        whole = sum(top.parts.values())
+        dry = sum(LOOSE[name].dry_kg_l * part for name, part in top.parts.items()) / whole
+        if dry < LIGHT_KG_L and len(layers) == 1:
+            found.append(
+                Finding("no burrow", "Too light to hold a burrow: soil with sand or loam, wetted and pressed layer by layer.")
+            )
+    if any(name == "gravel" for layer in layers[1:] for name in layer.parts):
+        found.append(Finding("swallowed", "Gravel within reach is swallowed with the food: below a mesh, or in none."))
+    return found
+
+
+def with_bed(request: Request, layers: Sequence[Layer]) -> Request:
+    """The same box with another bed: what stands on the ground rises or sinks with it.
+
+    Raises
+    ------
+    DocumentError
+        When it does not fit, by JSON pointer.
+    """
+    depth = round(sum(layer.depth_m for layer in layers), 4)
+    lift = depth - request.box.ground.depth_m
+    data = to_data(request)
+    data["box"]["ground"] |= {
+        "depth_m": depth, "layers": [{"depth_m": layer.depth_m, "parts": dict(layer.parts)} for layer in layers],
+        "material": "sand" if _sandy(layers) else "soil",
+    }  # fmt: skip
+    for thing, known in zip(data["things"], request.things, strict=True):
+        if known.is_body or known.is_probe:
+            thing["at_m"][2] = round(max(thing["at_m"][2] + lift, 0.0), 4)
+    return from_data(data)
+
+
+def _sandy(layers: Sequence[Layer]) -> bool:
+    """Whether its upper layer is mostly sand, for the heat in it."""
+    if not layers:
+        return False
+    parts = layers[-1].parts
+    return sum(part for name, part in parts.items() if name in {"sand", "gravel"}) > 0.7 * sum(parts.values())
+
+
+def rescaled(layers: Sequence[Layer], depth_m: float) -> tuple[Layer, ...]:
+    """The same bed for another depth: the upper layer gives or takes, all of them where that is not enough."""
+    whole = sum(layer.depth_m for layer in layers)
+    if not layers or depth_m <= 0:
+        return ()
+    top = layers[-1].depth_m + depth_m - whole
+    if top > 0.004:
+        return (*layers[:-1], Layer(round(top, 4), layers[-1].parts))
+    return tuple(Layer(round(layer.depth_m * depth_m / whole, 5), layer.parts) for layer in layers)

@@ -1,0 +1,44 @@
+"""A cut through the bed of a box, to scale: its layers with their depths and mixes."""
+
+from collections.abc import Sequence
+
+from husbandry.box.bed import LOOSE, Layer
+from husbandry.quantity import Kind, Units, show
+from ridgeback.drawing.primitives import Circle, Drawing, Line, Rect, Shape, Text
+
+WIDTH, WIDE = 560.0, 210.0
+ROLE = {"sand": "ground-sand", "gravel": "ground-tile", "expanded_clay": "ground-tile", "leaves": "litter", "moss": "plant"}
+
+
+def bed_section(layers: Sequence[Layer], units: Units) -> Drawing:
+    """The layers, the lowest at the bottom."""
+    depth = sum(layer.depth_m for layer in layers)
+    scale = min(150 / depth, 1400.0) if depth else 1.0
+    least = 17.0
+    heights = [max(layer.depth_m * scale, least) for layer in layers]
+    height = sum(heights) + 24
+    parts: list[Shape] = []
+    top = 10.0
+    for layer, tall in zip(reversed(layers), reversed(heights), strict=True):
+        main = max(layer.parts, key=lambda name: layer.parts[name])
+        parts.append(Rect(ROLE.get(main, "ground-soil"), 46, top, WIDE, tall))
+        if main in {"gravel", "expanded_clay"}:
+            parts += [
+                Circle("grain", 46 + 8 + 13 * n + (n % 3), top + 6 + (n * 7) % max(tall - 10, 1), 2.6)
+                for n in range(int(WIDE / 13))
+            ]
+        parts.append(Line("line", (46, top), (46 + WIDE, top)))
+        parts.append(Text("words", 40, top + tall / 2 + 4, show(layer.depth_m, Kind.LENGTH, units, unit=False, digits=1), "end"))
+        parts.append(Text("words", 46 + WIDE + 12, top + tall / 2 + 4, mix_text(layer)))
+        top += tall
+    parts += [Rect("scale-bar", 40, top, WIDE + 12, 4)]
+    said = "; ".join(f"{show(layer.depth_m, Kind.LENGTH, units, digits=1)} of {mix_text(layer)}" for layer in layers)
+    return Drawing(WIDTH, height, tuple(parts), "The bed, from below", said, "bed")
+
+
+def mix_text(layer: Layer) -> str:
+    """A mix in words: its parts by number."""
+    if len(layer.parts) == 1:
+        return LOOSE[next(iter(layer.parts))].label
+    numbers = " : ".join(f"{part:g}" for part in layer.parts.values())
+    return f"{', '.join(name.replace('_', ' ') for name in layer.parts)} {numbers}"

@@ -1,0 +1,170 @@
+"""The ground of a box: what its layers take in litres, bags and money, what the whole weighs, and what the floor under it carries."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from django.contrib import messages
+from django.db import transaction
+from django.http import HttpResponse
+from django.shortcuts import redirect, render
+from django.utils.safestring import SafeString, mark_safe
+from django.views.decorators.http import require_http_methods
+
+from husbandry.box.bed import Bed, Layer, bed_of
+from husbandry.errors import DocumentError
+from husbandry.planning.bedding import judge_bed, wanted, with_bed
+from husbandry.planning.looking import look
+from husbandry.planning.request import Request
+from husbandry.planning.weight import CARE, DOMESTIC, buried_l, layers_of, weight_of
+from husbandry.quantity import Kind, Units, show
+from ridgeback.animals.presenting import WorkedView, worked_view
+from ridgeback.drawing.bed import bed_section
+from ridgeback.drawing.svg import write
+from ridgeback.habitats import flows
+from ridgeback.habitats.forms import now
+from ridgeback.habitats.ground_form import GroundForm
+from ridgeback.habitats.models import Habitat
+from ridgeback.habitats.views import lived_in, own_habitat
+from ridgeback.habitats.wording import sentence
+from ridgeback.keepers.middleware import KeeperRequest
+
+
+@dataclass(frozen=True)
+class GroundView:
+    """The page's content."""
+
+    wants: tuple[str, ...]
+    drawing: SafeString | None
+    amounts: tuple[dict[str, Any], ...]
+    totals: tuple[tuple[str, str], ...]
+    findings: tuple[str, ...]
+    parts: tuple[tuple[str, str], ...]
+    total: WorkedView
+    pressure: WorkedView
+    foot: str
+    care: str
+    severity: str
+    anchored: bool
+
+
+def _litres(value: float, units: Units) -> str:
+    return show(value, Kind.VOLUME, units, digits=1)
+
+
+def _mass(kg: float, units: Units) -> str:
+    return show(1000 * kg, Kind.MASS, units) if units.system == "us" or kg < 0.1 else f"{kg:.1f} kg"
+
+
+def _wants(asked: Request, units: Units) -> tuple[str, ...]:
+    looked = look(asked)
+    spec = wanted(asked, looked)
+    if spec is None:
+        return ()
+    low, high = spec.depth_m.low or 0.0, spec.depth_m.high
+    depth = (
+        f"{show(low, Kind.LENGTH, units, unit=False)} to {show(high, Kind.LENGTH, units)}"
+        if high
+        else f"from {show(low, Kind.LENGTH, units)}"
+    )
+    lead = looked.occupants[looked.lead]
+    said = [
+        f"{lead.common_name}, {lead.stage.name}: {depth} deep.",
+        f"Of {'; or '.join(spec.kinds)}.",
+        f"Not {'; nor '.join(spec.avoid)}.",
+    ]
+    return (*said, *([sentence(spec.note)] if spec.note else []))
+
+
+def ground_view(asked: Request, layers: tuple[Layer, ...], form: GroundForm, habitat: Habitat, units: Units) -> GroundView:
+    """What a bed takes and what the box then weighs."""
+    inside = asked.box.inside_m
+    sizes, prices = form.bags()
+    stand_kg, stand_m = form.stand()
+    currency = habitat.household.currency
+    bed: Bed | None = None
+    if layers:
+        bed = bed_of(inside.length * inside.depth, layers, buried_l=buried_l(asked), bag_l=sizes, bag_price=prices)
+    weight = weight_of(asked, stand_kg=stand_kg, stand_m=stand_m, bed=bed)
+    looked = look(asked)
+    profile = looked.profiles[looked.occupants[looked.lead].species]
+    amounts = []
+    for amount in bed.amounts if bed else ():
+        name = amount.material.name
+        bag, price = form.bag_fields(name) if name in form.used else (None, None)
+        amounts.append(
+            {
+                "label": amount.material.label, "litres": _litres(amount.litres, units), "bags": amount.bags, "left": _litres(amount.left_l, units),
+                "dry": _mass(amount.dry_kg, units), "moist": _mass(amount.moist_kg, units), "bag": bag, "price": price,
+                "cost": f"{amount.cost:.2f}" if amount.cost else "",
+            }
+        )  # fmt: skip
+    totals = []
+    if bed is not None:
+        totals = [("Settled", _litres(bed.settled_l, units)), ("Water to make it moist", _litres(bed.water_l, units))]
+        if bed.cost:
+            totals.append(("All bags", f"{bed.cost:.2f} {currency}"))
+        if bed.drainage_l:
+            totals.append(
+                ("The drained layer holds", f"{_litres(bed.drainage_l, units)}: look at {_litres(0.7 * bed.drainage_l, units)}")
+            )
+    findings = judge_bed(layers, wanted(asked, looked), burrows=profile.habit == "fossorial") if layers else []
+    return GroundView(
+        _wants(asked, units),
+        mark_safe(write(bed_section(layers, units))) if layers else None,  # our own writer escapes
+        tuple(amounts), tuple(totals), tuple(finding.text for finding in findings),
+        tuple((name, _mass(mass, units)) for name, mass in weight.parts),
+        worked_view(weight.total, units, digits=0), worked_view(weight.pressure, units),
+        f"{weight.foot_kn:.2f} kN", CARE[weight.care], {"plain": "right", "spread": "unknown", "ask": "above"}[weight.care], weight.anchored,
+    )  # fmt: skip
+
+
+def _form(habitat: Habitat, kept: Request, units: Units, data: Any = None) -> GroundForm:
+    layers = layers_of(kept) or (Layer(max(kept.box.ground.depth_m, 0.02), {"topsoil": 1.0, "sand": 1.0}),)
+    return GroundForm(
+        data, units=units, layers=layers, known_bags=habitat.household.bags, stand_kg=habitat.stand_kg, stand_m=habitat.stand_m,
+        currency=habitat.household.currency,
+    )  # fmt: skip
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+@lived_in
+def ground(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Reckon a bed; keep it in the box when asked to."""
+    habitat = own_habitat(request, pk)
+    kept = habitat.request_at(now())
+    form = _form(habitat, kept, request.units, request.POST if request.method == "POST" else None)
+    tried, layers, trouble = kept, layers_of(kept), ""
+    if form.is_bound:
+        form.is_valid()
+        layers = form.layers
+        try:
+            tried = with_bed(kept, layers) if layers else kept
+        except DocumentError as why:
+            trouble = " ".join(sentence(problem.reason) for problem in why.problems)
+            tried, layers = kept, layers_of(kept)
+    if form.is_bound and form.is_valid() and not trouble and "keep" in request.POST:
+        return _keep(request, habitat, tried, form)
+    context = {
+        "habitat": habitat, "form": form, "trouble": trouble, "named": bool(layers_of(kept)), "domestic": DOMESTIC, "currency": habitat.household.currency, "unlisted": form.unlisted({name for layer in layers for name in layer.parts}),
+        "view": ground_view(tried, layers, form, habitat, request.units), "tried": form.is_bound,
+    }  # fmt: skip
+    return render(request, "habitats/ground.html", context)
+
+
+def _keep(request: KeeperRequest, habitat: Habitat, tried: Request, form: GroundForm) -> HttpResponse:
+    """The bed as a revision of the box; bags as the household buys them; the stand with the box."""
+    text = request.POST.get("revision", "")
+    seen = int(text) if text.isdecimal() and len(text) < 9 else -1
+    sizes, prices = form.bags()
+    try:
+        with transaction.atomic():
+            household = habitat.household
+            household.bags = {**household.bags, **{name: {"l": sizes[name], "price": prices[name] or None} for name in sizes}}
+            household.save(update_fields=["bags"])
+            habitat.stand_kg, habitat.stand_m = form.stand()
+            habitat.save(update_fields=["stand_kg", "stand_m"])
+            flows.keep_bench(habitat, tried, seen=seen, keeper=request.user, now=now())
+        messages.success(request, "Kept: the ground lies in the plan.")
+    except flows.StaleError as why:
+        messages.error(request, str(why))
+    return redirect("habitats:ground", pk=habitat.pk)

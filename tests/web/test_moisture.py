@@ -1,0 +1,69 @@
+"""How a box is kept damp, on its page: said, predicted, drawn and mended."""
+
+from typing import Any
+
+import pytest
+from django.test import Client
+
+from ridgeback.habitats.models import Habitat
+
+
+def page_form(client: Client, habitat: Habitat) -> dict[str, Any]:
+    page = client.get(f"/habitats/{habitat.pk}/")
+    form = {field.html_name: field.value() for field in page.context["bench"] if field.value() not in (None, False)}
+    assert habitat.head is not None
+    return {**form, "revision": habitat.head.number}
+
+
+def test_a_box_of_which_nothing_was_said_asks_for_it(client: Client, pip: Habitat) -> None:
+    assert "how damp its ground is kept" in client.get(f"/habitats/{pip.pk}/").content.decode()
+
+
+def test_what_is_said_is_predicted_at_once_and_kept(client: Client, pip: Habitat) -> None:
+    form = {**page_form(client, pip), "wet-ground": "damp", "wet-at0": "09:00", "wet-ml0": "40 ml"}
+    shown = client.post(f"/habitats/{pip.pk}/preview/", form, HTTP_HX_REQUEST="true").content.decode()
+    assert "humidity-cool-end" in shown and "40 ml" in shown and "/predictions/water_day" in shown
+    client.post(f"/habitats/{pip.pk}/keep/", form)
+    kept = Habitat.objects.get(pk=pip.pk).head
+    assert kept is not None and kept.spec["box"]["wetting"] == {"ground": "damp", "mistings": [{"at": "09:00", "ml": 40.0}]}
+    working = client.get(f"/habitats/{pip.pk}/working/?at=/predictions/air_changes_day")
+    assert working.status_code == 200 and b"Air renewed an hour" in working.content
+
+
+@pytest.mark.parametrize(
+    ("typed", "said"),
+    [
+        ({"wet-at0": "09:00"}, "Write how much"),
+        ({"wet-ml0": "40 ml"}, "Write when"),
+        ({"wet-at0": "09:00", "wet-ml0": "40 ml", "wet-ground": ""}, "all of its water, or not at all"),
+        ({"wet-fog": "200 ml"}, "both its times"),
+        ({"wet-at0": "09:00", "wet-ml0": "40 ml", "wet-at1": "09:05", "wet-ml1": "40 ml"}, "nothing has dried in between"),
+        ({"wet-at0": "09:00", "wet-ml0": "a splash"}, "cannot be read as a volume"),
+    ],
+)
+def test_halves_and_slips_are_said_at_their_fields(client: Client, pip: Habitat, typed: dict[str, str], said: str) -> None:
+    form = {**page_form(client, pip), "wet-ground": "damp", **typed}
+    shown = client.post(f"/habitats/{pip.pk}/keep/", form).content.decode()
+    assert said in shown
+    kept = Habitat.objects.get(pk=pip.pk).head
+    assert kept is not None and kept.number == 1
+
+
+def test_fluid_ounces(client: Client, pip: Habitat) -> None:
+    client.post("/preferences/", {"units_system": "us", "next": "/"})
+    form = {**page_form(client, pip), "wet-ground": "damp", "wet-at0": "09:00", "wet-ml0": "2"}
+    client.post(f"/habitats/{pip.pk}/keep/", form)
+    kept = Habitat.objects.get(pk=pip.pk).head
+    assert kept is not None and kept.spec["box"]["wetting"]["mistings"][0]["ml"] == pytest.approx(59.15, abs=0.01)
+    assert "2.0 fl oz" in client.get(f"/habitats/{pip.pk}/").content.decode()
+
+
+def test_the_demos_frog_has_its_day_drawn(client: Client, pip: Habitat) -> None:
+    frog = Habitat.objects.get(name__startswith="Sable")
+    page = client.get(f"/habitats/{frog.pk}/")
+    view = page.context["view"].moisture
+    assert (
+        view is not None
+        and view.direction in {"right", "below", "above"}
+        and "The tank lasts" in {name for name, *_ in view.numbers}
+    )
