@@ -145,7 +145,8 @@ def ground(request: KeeperRequest, pk: int) -> HttpResponse:
     if form.is_bound and form.is_valid() and not trouble and "keep" in request.POST:
         return _keep(request, habitat, tried, form)
     context = {
-        "habitat": habitat, "form": form, "trouble": trouble, "named": bool(layers_of(kept)), "domestic": DOMESTIC, "currency": habitat.household.currency, "unlisted": form.unlisted({name for layer in layers for name in layer.parts}),
+        "habitat": habitat, "form": form, "trouble": trouble, "named": bool(layers_of(kept)), "domestic": DOMESTIC, "currency": habitat.household.currency,
+        "unlisted": form.unlisted({name for layer in layers for name in layer.parts}),
         "view": ground_view(tried, layers, form, habitat, request.units), "tried": form.is_bound,
     }  # fmt: skip
     return render(request, "habitats/ground.html", context)

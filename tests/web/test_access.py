@@ -86,6 +86,7 @@ def test_the_owner_gets_in(client: Client, every: list[tuple[str, str]]) -> None
         "habitats:page",
         "habitats:day",
         "habitats:room-power",
+        "habitats:ground",
         "habitats:request",
         "keepers:household",
         "keepers:room",
