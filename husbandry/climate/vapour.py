@@ -2,6 +2,9 @@
 
 import math
 
+import numpy as np
+from numpy.typing import NDArray
+
 from husbandry.methods import Argument, Example, method
 from husbandry.worked import Source
 
@@ -18,6 +21,12 @@ _BUCK = Source(kind="from memory", text="A. L. Buck 1996, saturation over water;
 def saturation_vapour_pressure(temp_c: float) -> float:
     """Saturation vapour pressure over water [Pa]."""
     return 611.21 * math.exp((18.678 - temp_c / 234.5) * temp_c / (257.14 + temp_c))
+
+
+def humidity_field(vapour_pa: float, temps_c: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Relative humidity of one vapour in air of many temperatures [%]; 100 where it condenses."""
+    full = 611.21 * np.exp((18.678 - temps_c / 234.5) * temps_c / (257.14 + temps_c))
+    return np.asarray(np.minimum(100 * vapour_pa / full, 100.0))
 
 
 @method(

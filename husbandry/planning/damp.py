@@ -49,6 +49,8 @@ HIDE_CHANGES_PER_H = 1.0
 LN_SD_CHANGES = math.log(2) / Z90
 LN_SD_WETNESS, LN_SD_TRANSFER, ROOM_SD_PCT, PLACE_SD_PCT = 0.5, 0.35, 5.0, 3.0
 """Air exchange is known to a factor of two, a ground's wetness and the transfer less; the room to 5 points, one place to 3 (moisture note, A4, A8)."""
+LOGGED_SHARE = 0.3
+"""Of what is not known of the transfer, once a log has told how its ground and its mistings dry (design choice) [1]."""
 MIST_AFTER_LIGHT_H = 2.0
 """No misting in the last hours of light: leaves are to be dry at night, unless the species' nights are damp (moisture note, A5) [h]."""
 
@@ -163,6 +165,7 @@ def moist_box(outcome: "Outcome", wetting: Wetting) -> MoistBox:
     pane = sum(sides[name] for name in cold)
     walls = sum(sides.values())
     timber = sum(area for name, area in sides.items() if made[name].name == "wood") / walls
+    told = wetting.logged
     holds = ground.material in HOLDS and ground.depth_m > 0.005
     dishes = sum(t.size_m[0] * t.size_m[1] * math.pi / 4 for t in request.things if t.kind == "dish" and t.size_m)
     leaves = sum(t.size_m[0] * t.size_m[1] * LEAF_SHARE for t in request.things if t.kind == "plant" and t.size_m)
@@ -172,10 +175,10 @@ def moist_box(outcome: "Outcome", wetting: Wetting) -> MoistBox:
         pane_m2=max(pane, 1e-3),
         pane_drop=sum(drops[name] * sides[name] for name in cold) / pane if pane else min(drops.values()),
         ground_m2=floor if holds else 0.0,
-        wetness=WETNESS[wetting.ground] if holds else 0.0,
+        wetness=min(WETNESS[wetting.ground] * (told.ground if told else 1.0), 1.0) if holds else 0.0,
         ground_kg=floor * ground.depth_m * WATER_KG_M3[wetting.ground] if holds else 0.0,
         water_m2=max(dishes + leaves, 1e-4),
-        buffer=1.0 + TIMBER_BUFFER * timber,
+        buffer=told.buffer if told else 1.0 + TIMBER_BUFFER * timber,
     )  # fmt: skip
 
 
@@ -193,7 +196,8 @@ def forcing_of(outcome: "Outcome", places: Places, wetting: Wetting) -> Forcing:
         burns = [on <= (n + 0.5) / 2 < off if on <= off else not off <= (n + 0.5) / 2 < on for n in range(STEPS)]
         fog = [wetting.fogger.ml_per_h / 3.6e6 if runs else 0.0 for runs in burns]
     vapours = tuple(min(room_pa, saturation(around)) for around in places.room)
-    changes = tuple(outcome.day.enclosure.changes_per_h(kelvin) for kelvin in excess)
+    more = wetting.logged.air if wetting.logged else 1.0
+    changes = tuple(more * outcome.day.enclosure.changes_per_h(kelvin) for kelvin in excess)
     return Forcing(STEP_S, places.middle, places.room, vapours, changes, tuple(mist), tuple(fog))
 
 
@@ -225,15 +229,61 @@ def expected(damp: Damp) -> Expected:
         values = humidity(settle(box, forcing, 1, damp.course.end), damp.places.cool)
         return values[day], values[night]
 
+    told = damp.wetting.logged
+    air_sd, ground_sd = (told.air_ln_sd, told.ground_ln_sd) if told else (LN_SD_CHANGES, LN_SD_WETNESS)
+    transfer_sd = LN_SD_TRANSFER * (LOGGED_SHARE if told else 1.0)
     base = damp.cool_pct[day], damp.cool_pct[night]
-    more = replace(damp.forcing, changes_per_h=tuple(v * math.exp(LN_SD_CHANGES) for v in damp.forcing.changes_per_h))
-    wetter = replace(damp.box, wetness=damp.box.wetness * math.exp(LN_SD_WETNESS))
-    faster = replace(damp.box, film_w_m2k=damp.box.film_w_m2k * math.exp(LN_SD_TRANSFER))
+    more = replace(damp.forcing, changes_per_h=tuple(v * math.exp(air_sd) for v in damp.forcing.changes_per_h))
+    wetter = replace(damp.box, wetness=damp.box.wetness * math.exp(ground_sd))
+    faster = replace(damp.box, film_w_m2k=damp.box.film_w_m2k * math.exp(transfer_sd))
     room = damp.request.room.rh_pct
     around = replace(damp.forcing, room_pa=tuple(pa * (room + ROOM_SD_PCT) / max(room, 1.0) for pa in damp.forcing.room_pa))
     moved = (ends(damp.box, more), ends(wetter, damp.forcing), ends(faster, damp.forcing), ends(damp.box, around))
     sds = [math.hypot(PLACE_SD_PCT, *(one[n] - base[n] for one in moved)) for n in (0, 1)]
     return Expected(base[0], sds[0], base[1], sds[1])
+
+
+FOG_ML_H = 100.0
+DRY_ROOM, DAMP_ROOM = (20.0, 30.0), (24.0, 65.0)
+"""A heated room in winter, and a damp summer's (common practice) [°C, %]."""
+
+
+def otherwise(outcome: "Outcome") -> dict[str, tuple[float, float]]:
+    """What each means would make of the humidity at the cool end, by the ends of day and night [%]: for the page, not planned in full."""
+    damp = outcome.damp
+    if damp is None:
+        return {}
+    enclosure, forcing, box, wetting = outcome.day.enclosure, damp.forcing, damp.box, damp.wetting
+    excess = [max(air - around, LEAST_EXCESS_K) for air, around in zip(damp.places.middle, damp.places.room, strict=True)]
+    order = list(WETNESS)
+    at, more = order.index(wetting.ground), wetting.logged.air if wetting.logged else 1.0
+    tried: dict[str, tuple[MoistBox, Forcing]] = {}
+    if enclosure.mesh_share >= 0.1:
+        covered = replace(enclosure, mesh_share=enclosure.mesh_share / 2)
+        tried["half of the mesh covered"] = (
+            box,
+            replace(forcing, changes_per_h=tuple(more * covered.changes_per_h(k) for k in excess)),
+        )
+    vents = enclosure.vents
+    if vents.low_area_m2 > 0 and vents.high_area_m2 > 0:
+        shut = replace(enclosure, vents=replace(vents, low_area_m2=vents.low_area_m2 / 2, high_area_m2=vents.high_area_m2 / 2))
+        tried["vents of half the area"] = box, replace(forcing, changes_per_h=tuple(more * shut.changes_per_h(k) for k in excess))
+    for step, slug in ((1, "ground a step wetter"), (-1, "ground a step drier")):
+        if box.ground_m2 > 0 and 0 <= at + step < len(order):
+            kept = order[at + step]
+            water = box.ground_kg * WATER_KG_M3[kept] / WATER_KG_M3[wetting.ground]
+            tried[slug] = replace(box, wetness=box.wetness * WETNESS[kept] / WETNESS[wetting.ground], ground_kg=water), forcing
+    if wetting.fogger is None:
+        fog = tuple(FOG_ML_H / 3.6e6 if lit else 0.0 for lit in damp.places.lit)
+        tried["a fogger by day"] = box, replace(forcing, fog_kg_s=fog)
+    for slug, (room_c, pct) in (("a heated winter room", DRY_ROOM), ("a damp summer room", DAMP_ROOM)):
+        vapour = pct / 100 * saturation(room_c)
+        tried[slug] = box, replace(forcing, room_pa=tuple(min(vapour, saturation(around)) for around in damp.places.room))
+    found = {}
+    for slug, (other, acts) in tried.items():
+        values = humidity(settle(other, acts, 2, damp.course.end), damp.places.cool)
+        found[slug] = values[damp.day_n], values[damp.night_n]
+    return found
 
 
 def allowed_hours(damp: Damp, *, damp_nights: bool) -> tuple[float, float]:

@@ -6,10 +6,10 @@ Method: docs/methods/moisture.md.
 from collections.abc import Mapping
 
 from husbandry.climate.misting import Marks, Timetable, wave_of
-from husbandry.planning.damp import Damp, best_timetable, hide_course, marks_of
+from husbandry.planning.damp import Damp, best_timetable, hide_course, marks_of, otherwise
 from husbandry.planning.judge import Band
 from husbandry.planning.predict import Outcome
-from husbandry.planning.result import DampSeen, Note, Pulse, TimetableSeen
+from husbandry.planning.result import DampOther, DampSeen, Note, Pulse, TimetableSeen
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 from husbandry.worked import Z90, Given, Source, Worked
@@ -77,7 +77,7 @@ def timetable_of(outcome: Outcome, shared: Mapping[NeedKey, Band], profile: Prof
 
 def _given(damp: Damp) -> tuple[Given, ...]:
     box, forcing, room = damp.box, damp.forcing, damp.request.room
-    noon, night = damp.day_n, damp.night_n
+    noon, night, told = damp.day_n, damp.night_n, damp.wetting.logged
     return (
         Given(name="room: humidity", value=room.rh_pct, unit="%"),
         Given(name="room by day", value=room.day_c, unit="°C"),
@@ -86,6 +86,14 @@ def _given(damp: Damp) -> tuple[Given, ...]:
         Given(name="ground, as kept", text=damp.wetting.ground),
         Given(name="ground that evaporates", value=box.ground_m2 * box.wetness, unit="m²"),
         Given(name="open water and leaves", value=box.water_m2, unit="m²"),
+        *(
+            (
+                Given(name="air exchange, by a hygrometer's log", value=told.air, unit="×"),
+                Given(name="ground, by the log", value=told.ground, unit="×"),
+            )
+            if told
+            else ()
+        ),
         *(Given(name=f"misting at {m.at}", value=m.ml, unit="ml") for m in damp.wetting.mistings),
         Given(name="cool end then, by day", value=damp.places.cool[noon], unit="°C"),
     )
@@ -190,6 +198,7 @@ def damp_seen(outcome: Outcome, shared: Mapping[NeedKey, Band], timetable: Timet
         dew_h=damp.dew_h,
         drained_ml=round(1000 * damp.course.ledger.drained, 1),
         timetable=timetable_seen(timetable, damp),
+        others=tuple(DampOther(slug=slug, day_pct=day, night_pct=night) for slug, (day, night) in otherwise(outcome).items()),
     )
 
 

@@ -170,6 +170,21 @@ class Fogger(Document):
     off: ClockTime
 
 
+class Logged(Document):
+    """What a hygrometer's log told of a box: factors on what the model believes, with the standard deviations of their logarithms."""
+
+    air: Annotated[float, Field(gt=0.02, lt=50)]
+    """On its air exchange."""
+    air_ln_sd: Annotated[float, Field(ge=0, le=2)]
+    ground: Annotated[float, Field(gt=0.01, lt=50)]
+    """On what its ground gives off."""
+    ground_ln_sd: Annotated[float, Field(ge=0, le=2)]
+    buffer: Annotated[float, Field(ge=0.2, le=50)]
+    """Vapour that its walls take up with its air, over what the air holds."""
+    hours: Annotated[float, Field(ge=48, le=3000)]
+    on: dt.date
+
+
 class Wetting(Document):
     """How a box is kept damp. Where nothing is said of it, nothing is predicted of its humidity but what the room's air brings."""
 
@@ -180,6 +195,7 @@ class Wetting(Document):
     nozzles_ml_s: Annotated[float, Field(gt=0, le=100)] | None = None
     """Of a pump with its nozzles together; None when it is misted by hand."""
     tank_l: Annotated[float, Field(gt=0, le=500)] | None = None
+    logged: Logged | None = None
 
 
 class VentAreas(Document):

@@ -119,6 +119,14 @@ class TimetableSeen(Document):
     in_marks_h: float
 
 
+class DampOther(Document):
+    """What one means would make of the humidity at the cool end [%]."""
+
+    slug: str
+    day_pct: float
+    night_pct: float
+
+
 class DampSeen(Document):
     """A day's humidity, every half hour from 00:30 [%]."""
 
@@ -137,6 +145,8 @@ class DampSeen(Document):
     dew_h: float
     drained_ml: float
     timetable: TimetableSeen | None = None
+    others: tuple[DampOther, ...] = ()
+    """By what would move it, in a quick look: what is offered among the changes is planned in full."""
 
 
 class Calibration(Document):

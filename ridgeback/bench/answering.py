@@ -245,19 +245,30 @@ def answer(asked: Asked, units: Units) -> dict[str, Any]:
         n = round(asked.hour * 2) % HALF_HOURS
         drawn = _hours(asked.request.model_dump_json(exclude_none=True))[n]
         moment = _moment(drawn, n / 2, units)
+    vapour_pa = _vapour(outcome, asked.hour) if asked.damp else None
     known, lines = grids(drawn), _need_lines(seen, units)
     return {
         **found,
         "sound": True,
         "problems": _marks(beside, things, False),
-        "shapes": inner(workbench.shapes(seen, drawn, units, marked, asked.chosen, known, light=asked.light)),
+        "shapes": inner(
+            workbench.shapes(seen, drawn, units, marked, asked.chosen, known, light=asked.light, vapour_pa=vapour_pa)
+        ),
         "height": workbench.layout(asked.request).height,
         "paper": workbench.paper_data(asked.request),
         "moment": moment,
         "needs": render_to_string("bench/needs.html", {"needs": lines, "size": seen.size}),
         "values": {line.name: line.value for line in lines},
-        "fields": readable(drawn, known, units, (4, 3), lux=asked.light),
+        "fields": readable(drawn, known, units, (4, 3), lux=asked.light, vapour_pa=vapour_pa),
     }
+
+
+def _vapour(outcome: Outcome, hour: float | None) -> float | None:
+    """The box's vapour at an hour, or at the end of its day [Pa]; None where nobody said how it is kept damp."""
+    damp = outcome.damp
+    if damp is None:
+        return None
+    return damp.course.vapour_pa[damp.day_n if hour is None else round(hour * 2 - 1) % HALF_HOURS]
 
 
 def _moment(then: Outcome, hour: float, units: Units) -> str:

@@ -84,6 +84,8 @@ class Asked:
     hour: float | None = None
     light: bool = False
     """Whether lines of brightness are wanted as well."""
+    damp: bool = False
+    """And of humidity."""
 
 
 def _typed(state: dict[str, Any], typed: dict[str, Any], units: Units) -> str:
@@ -199,6 +201,7 @@ def ask(body: bytes, household: int, habitat: int, units: Units) -> Asked:
         typed=isinstance(typed, dict),
         chosen=chosen,
         light=data.get("light") is True,
+        damp=data.get("damp") is True,
         hour=float(hour) % 24 if isinstance(hour, int | float) and abs(hour) < 100 else None,
     )
     try:

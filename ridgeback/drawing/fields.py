@@ -8,6 +8,7 @@ from numpy.typing import NDArray
 
 from husbandry.climate.light import total_lux
 from husbandry.climate.uv import total_uvi
+from husbandry.climate.vapour import humidity_field
 from husbandry.planning.light import light_sources
 from husbandry.planning.predict import Outcome
 from husbandry.quantity import Kind, Units, convert, default_unit
@@ -55,8 +56,29 @@ def grids(outcome: Outcome) -> Grids:
     return air_grid(outcome), uvi_grid(outcome)
 
 
+def humidity_grid(known: Grids, vapour_pa: float) -> tuple[Array, Array, Array]:
+    """Relative humidity of one vapour in air of those temperatures: x, z [m], values [%]."""
+    x, z, air = known[0]
+    return x, z, humidity_field(vapour_pa, air)
+
+
+def humidity_shapes(known: Grids, vapour_pa: float, view: View, taken: list[Rect]) -> list[Shape]:
+    """Lines of equal humidity, every few per cent."""
+    x, z, values = humidity_grid(known, vapour_pa)
+    levels = even_levels(float(values.min()), float(values.max()), 6)
+    return contour_shapes(
+        lines(x, z, values, levels, shortest_m=0.15), view, "damp-line", "tag-damp", lambda v: f"{v:g} %", taken
+    )
+
+
 def readable(
-    outcome: Outcome, known: Grids, units: Units, every: tuple[int, int] = (2, 2), *, lux: bool = True
+    outcome: Outcome,
+    known: Grids,
+    units: Units,
+    every: tuple[int, int] = (2, 2),
+    *,
+    lux: bool = True,
+    vapour_pa: float | None = None,
 ) -> dict[str, object]:
     """Coarse grids for the read-out at the pointer, in the reader's units, and how far they reach [m]."""
     (x, z, air), (_, _, uvi) = known
@@ -68,6 +90,7 @@ def readable(
         "air": [[round(float(v), 1) for v in row] for row in shown],
         "uvi": [[round(float(v), 2) for v in row] for row in uvi[thin]],
         "lux": [[round(float(v), -2) for v in row] for row in bright],
+        "damp": [[round(float(v)) for v in row] for row in humidity_grid(known, vapour_pa)[2][thin]] if vapour_pa else [],
         "unit": "°F" if fahrenheit else "°C",
         "ground": float(z[0]),
         "length": float(x[-1]),

@@ -14,7 +14,7 @@ from husbandry.planning.result import Glance, Plan
 from husbandry.quantity import Kind, Units, convert, default_unit, show
 from ridgeback.drawing.animals import top_view
 from ridgeback.drawing.contours import even_levels, lines
-from ridgeback.drawing.fields import UVI_LEVELS, Grids, contour_shapes, light_shapes, overlays, reader_degrees
+from ridgeback.drawing.fields import UVI_LEVELS, Grids, contour_shapes, humidity_shapes, light_shapes, overlays, reader_degrees
 from ridgeback.drawing.paper import Paper, View, dimension_shapes, length_text
 from ridgeback.drawing.primitives import Circle, Group, Line, Path, Rect, Shape, Text, polyline
 from ridgeback.drawing.things import (
@@ -69,13 +69,21 @@ def paper_data(request: Request) -> dict[str, float]:
 
 
 def shapes(
-    seen: Glance | Plan, outcome: Outcome, units: Units, marked: set[str], chosen: str, known: Grids, *, light: bool = False
+    seen: Glance | Plan,
+    outcome: Outcome,
+    units: Units,
+    marked: set[str],
+    chosen: str,
+    known: Grids,
+    *,
+    light: bool = False,
+    vapour_pa: float | None = None,
 ) -> list[Shape]:
     """Everything on the paper: fields first, things over them, dimensions last."""
     request = outcome.request
     bench = layout(request)
     return [
-        *_front(seen, outcome, units, bench, marked, chosen, known, light),
+        *_front(seen, outcome, units, bench, marked, chosen, known, light, vapour_pa),
         *_top(seen, outcome, units, bench, marked, chosen),
         *_scale_bar(bench, units),
     ]
@@ -101,7 +109,15 @@ def _grips(thing: Thing, left: float, top: float, right: float, base: float) -> 
 
 
 def _front(
-    seen: Glance | Plan, outcome: Outcome, units: Units, bench: Bench, marked: set[str], chosen: str, known: Grids, light: bool
+    seen: Glance | Plan,
+    outcome: Outcome,
+    units: Units,
+    bench: Bench,
+    marked: set[str],
+    chosen: str,
+    known: Grids,
+    light: bool,
+    vapour_pa: float | None,
 ) -> list[Shape]:
     request, view = outcome.request, bench.front
     inside, ground = request.box.inside_m, request.box.ground
@@ -115,6 +131,7 @@ def _front(
         Group("layer", layer="heat", parts=tuple(heat)),
         Group("layer", layer="uv", parts=tuple(uv)),
         *([Group("layer", layer="light", parts=tuple(light_shapes(outcome, view, taken)))] if light else []),
+        *([Group("layer", layer="damp", parts=tuple(humidity_shapes(known, vapour_pa, view, taken)))] if vapour_pa else []),
     ]
     if ground.depth_m > 0:
         parts.append(

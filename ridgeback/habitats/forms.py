@@ -237,7 +237,7 @@ class BenchForm(forms.Form):
                 if day and day > self.kept.today:
                     self.add_error(f"animal-{n}-{name}", "This day is still to come.")
         self._whole_thermostats(cleaned)
-        self._wetting = wetting_said(self, cleaned)
+        self._wetting = wetting_said(self, cleaned, self.kept.box.wetting)
         if self.errors:
             return cleaned
         try:

@@ -6,6 +6,7 @@ from django.utils.safestring import SafeString, mark_safe
 
 from husbandry.planning.result import DampSeen, Plan, TimetableSeen
 from husbandry.quantity import Kind, Units, show
+from husbandry.worked import Worked
 from ridgeback.drawing.damp import day_chart
 from ridgeback.drawing.svg import write
 
@@ -18,12 +19,20 @@ class MoistureView:
     verdict: str
     direction: str
     sentences: tuple[str, ...]
+    others: tuple[tuple[str, str, str], ...]
+    """What would move it: by day, by night."""
     numbers: tuple[tuple[str, str, str], ...]
     """Name, text, and the pointer to its working."""
 
 
 def _span(low: float, high: float) -> str:
     return f"{low:.0f} to {high:.0f} %"
+
+
+def _moved(value: float, now: Worked | None) -> str:
+    if now is None:
+        return f"{value:.0f} %"
+    return f"{now.value:.0f} → {value:.0f} %"
 
 
 def _headline(seen: DampSeen) -> tuple[str, str]:
@@ -81,6 +90,11 @@ def moisture_view(plan: Plan, units: Units) -> MoistureView | None:
     if "water_day" in plan.predictions:
         water = show(plan.predictions["water_day"].value / 1000, Kind.VOLUME, units, small=True)
         numbers.insert(2, ("Water", f"{water} a day", "/predictions/water_day"))
+    now_day, now_night = (plan.predictions.get(key) for key in ("humidity_day", "humidity_night"))
+    others = [
+        (one.slug[0].upper() + one.slug[1:], _moved(one.day_pct, now_day), _moved(one.night_pct, now_night))
+        for one in seen.others
+    ]
     words = f"cool end {_span(min(seen.cool_pct), max(seen.cool_pct))}, warm end {_span(min(seen.warm_pct), max(seen.warm_pct))}"
     chart = mark_safe(write(day_chart(seen, "Humidity through the day", words)))  # our own writer escapes
-    return MoistureView(chart, headline, direction, tuple(sentences), tuple(numbers))
+    return MoistureView(chart, headline, direction, tuple(sentences), tuple(others), tuple(numbers))

@@ -45,7 +45,7 @@ def wetting_fields(wetting: Wetting | None, units: Units) -> dict[str, forms.Fie
     return fields
 
 
-def wetting_said(form: forms.Form, cleaned: dict[str, Any], prefix: str = "wet-") -> dict[str, Any] | None:
+def wetting_said(form: forms.Form, cleaned: dict[str, Any], kept: Wetting | None, prefix: str = "wet-") -> dict[str, Any] | None:
     """What was said, as the request takes it; None where nothing was. Halves of a misting or of a fogger are asked for."""
 
     def typed(name: str) -> Any:
@@ -76,6 +76,7 @@ def wetting_said(form: forms.Form, cleaned: dict[str, Any], prefix: str = "wet-"
         return None
     return {
         "ground": typed("ground"), "mistings": sorted(mistings, key=lambda m: m["at"]), "fogger": fogger,
+        "logged": kept.logged.model_dump(mode="json") if kept is not None and kept.logged is not None else None,
         "nozzles_ml_s": round(1000 * nozzles, 4) if nozzles else None, "tank_l": tank,
     }  # fmt: skip
 

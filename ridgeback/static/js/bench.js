@@ -26,7 +26,7 @@
   let past = [];
   let future = [];
   let offered = [];
-  let light = false;
+  const wantedLines = { light: false, damp: false }; // lines that are worked out only when they are wanted
 
   /* --- asking: at most one question under way; the newest state is asked next; an answer to an old one is never painted over a newer --- */
   let asking = false;
@@ -37,11 +37,11 @@
   let resting = 0;
   let drag = null;
 
-  async function post(address, extra, headers) {
+  async function post(address, more, headers) {
     return fetch(address, {
       method: "POST",
       headers: { "Content-Type": "application/json", "X-CSRFToken": token, ...headers },
-      body: JSON.stringify({ seal: begin.seal, state, chosen, hour, light, ...extra }),
+      body: JSON.stringify({ seal: begin.seal, state, chosen, hour, ...wantedLines, ...more }),
     });
   }
 
@@ -109,6 +109,7 @@
       paper.setAttribute("viewBox", `0 0 ${paper.viewBox.baseVal.width} ${Math.round(found.height)}`);
       one("needs").innerHTML = found.needs;
       one("moment").textContent = found.moment;
+      if (wantedLines.damp && !found.fields.damp.length && !drag) say("Nobody has said yet how damp this box is kept: its page asks, under Moisture.");
       follow();
       before(found);
     }
@@ -463,8 +464,9 @@
       const up = (z - field.ground) / (field.height - field.ground);
       const air = bilinear(field.air, x / field.length, up);
       const uvi = bilinear(field.uvi, x / field.length, up);
+      const damp = field.damp.length ? `, ${Math.round(bilinear(field.damp, x / field.length, up))} %` : "";
       const lux = field.lux.length ? `, ${Math.round(bilinear(field.lux, x / field.length, up) / 100) * 100} lx` : "";
-      say(`${said(x)} from the left, ${said(z)} up: air ${air.toFixed(1)} ${field.unit}, UVI ${uvi.toFixed(1)}${lux}`);
+      say(`${said(x)} from the left, ${said(z)} up: air ${air.toFixed(1)} ${field.unit}, UVI ${uvi.toFixed(1)}${lux}${damp}`);
     } else if (y >= 0 && y <= field.depth) say(`${said(x)} from the left, ${said(y)} from the front`);
   }
 
@@ -560,8 +562,8 @@
       button.setAttribute("aria-pressed", String(on));
       paper.classList.toggle(`off-${button.dataset.layer}`, !on);
       paper.classList.toggle(`on-${button.dataset.layer}`, on);
-      if (button.dataset.layer === "light") {
-        light = on;
+      if (button.dataset.layer in wantedLines) {
+        wantedLines[button.dataset.layer] = on;
         ask();
       }
       return;

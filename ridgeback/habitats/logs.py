@@ -1,0 +1,161 @@
+"""A hygrometer's log of a box: read, fitted, told, and used when the keeper says so. The log itself is not kept."""
+
+import datetime as dt
+import json
+import zoneinfo
+from typing import Any
+
+from django import forms
+from django.contrib import messages
+from django.core import signing
+from django.http import HttpResponse
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_http_methods
+
+from husbandry.climate.hygrometer import LogTold, fit_log, read_log
+from husbandry.errors import DocumentError
+from husbandry.planning.request import Logged, Request
+from husbandry.simulation.logger import logged
+from ridgeback.habitats import flows
+from ridgeback.habitats.forms import now
+from ridgeback.habitats.models import Habitat
+from ridgeback.habitats.planning import planned
+from ridgeback.habitats.views import lived_in, own_habitat
+from ridgeback.keepers.middleware import KeeperRequest
+
+SALT = "ridgeback.log"
+MOST_AGE_S = 24 * 3600
+PLACES = [("cool", "the cool end"), ("warm", "the warm end"), ("middle", "the middle")]
+
+
+class LogForm(forms.Form):
+    """A log, as a file or as text, and where it was taken."""
+
+    file = forms.FileField(
+        label="File: time, humidity, temperature",
+        required=False,
+        widget=forms.FileInput(attrs={"accept": ".csv,.txt,.tsv,text/*"}),
+    )
+    pasted = forms.CharField(
+        label="or paste it", required=False, max_length=400_000,
+        widget=forms.Textarea(attrs={"rows": 6, "placeholder": "2026-11-21 08:00, 62.5, 23.1\n2026-11-21 08:10, 62.1, 23.3"}),
+    )  # fmt: skip
+    place = forms.ChoiceField(label="It hung at", choices=PLACES)
+
+    def __init__(self, *args: Any, too_large: bool = False, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.too_large, self.text, self.problems = too_large, "", list[str]()
+
+    def clean(self) -> dict[str, Any]:
+        """The text, whichever way it came."""
+        cleaned = super().clean() or {}
+        if self.too_large:
+            self.add_error("file", "This file is larger than any log is: thin it to one reading in ten minutes.")
+            return cleaned
+        try:
+            self.text = cleaned["file"].read().decode("utf-8-sig") if cleaned.get("file") else cleaned.get("pasted", "")
+        except UnicodeDecodeError:
+            self.add_error("file", "This is not UTF-8 text.")
+            return cleaned
+        if not self.text.strip():
+            self.add_error("file", "Choose a file, or paste its lines.")
+        return cleaned
+
+
+def _fitted(kept: Request, form: LogForm) -> tuple[LogTold, tuple[str, ...]] | None:
+    """What the log tells of the box as it is kept; None with the problems on the form."""
+    damp = planned(kept).outcome.damp
+    if damp is None:
+        form.add_error(None, "Say first, under “Moisture” on the box’s page, how damp its ground is kept and when it is misted.")
+        return None
+    try:
+        log = read_log(form.text)
+        plain = damp.wetting.model_copy(update={"logged": None})
+        bare = planned(kept.model_copy(update={"box": kept.box.model_copy(update={"wetting": plain})}), keep=False).outcome.damp
+        assert bare is not None  # it has its wetting
+        return fit_log(bare.box, bare.forcing, getattr(bare.places, form.cleaned_data["place"]), log), log.corrections
+    except DocumentError as why:
+        form.problems = [f"{p.pointer + ': ' if p.pointer else ''}{p.reason}"[:300] for p in why.problems]
+        form.add_error("file", "This log cannot be used.")
+        return None
+
+
+def _simulated(habitat: Habitat, kept: Request) -> str:
+    """A log by the demo's simulated logger; nothing for a box that is real, or of which nobody said how it is kept damp."""
+    damp = planned(kept).outcome.damp
+    if habitat.hidden_seed is None or damp is None:
+        return ""
+    return logged(damp, habitat.hidden_seed, now().astimezone(zoneinfo.ZoneInfo(habitat.room.time_zone)))
+
+
+def _rows(told: LogTold, kept: Request) -> list[tuple[str, str]]:
+    def by(factor: float, sd: float) -> str:
+        return f"×\u00a0{factor:.2f} (×/÷\u00a0{1 + sd:.2f} one way in three)"
+
+    damp = planned(kept).outcome.damp
+    assert damp is not None  # it was fitted
+    was = damp.wetting.logged.air if damp.wetting.logged else 1.0
+    changes = damp.forcing.changes_per_h[damp.day_n] / was
+    return [
+        ("Air exchange", f"{by(told.air, told.air_ln_sd)}: {told.air * changes:.1f} times an hour by day, not {changes:.1f}"),
+        ("What the ground gives off", by(told.ground, told.ground_ln_sd)),
+        ("What its walls take up, over its air", f"{told.buffer:.1f}"),
+        ("The log lies from the model", f"{told.untold_pct:.1f} points before, {told.rms_pct:.1f} after"),
+        ("Its length", f"{told.hours:.0f} h"),
+    ]
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+@lived_in
+def log(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Read a log and tell; nothing is kept."""
+    habitat = own_habitat(request, pk)
+    kept = habitat.request_at(now())
+    context: dict[str, Any] = {"habitat": habitat}
+    form = LogForm(initial={"pasted": _simulated(habitat, kept)} if "simulated" in request.GET else None)
+    if request.method == "POST":
+        form = LogForm(request.POST, request.FILES, too_large=bool(request.META.get("ridgeback.too_large")))
+        found = _fitted(kept, form) if form.is_valid() else None
+        if found is not None:
+            told, corrections = found
+            factors = {name: getattr(told, name) for name in ("air", "air_ln_sd", "ground", "ground_ln_sd", "buffer", "hours")}
+            factors["on"] = kept.today.isoformat()
+            context |= {
+                "rows": _rows(told, kept), "corrections": corrections, "worse": told.rms_pct > 6,
+                "seal": signing.dumps({"habitat": habitat.pk, "logged": factors}, salt=SALT),
+            }  # fmt: skip
+    return render(
+        request, "habitats/log.html", {**context, "form": form, "known": kept.box.wetting.logged if kept.box.wetting else None}
+    )
+
+
+@require_http_methods(["POST"])
+@lived_in
+def use_log(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Take over what a log told, or forget it, as a revision of the box."""
+    habitat = own_habitat(request, pk)
+    at = now()
+    kept = habitat.request_at(at)
+    wetting = kept.box.wetting
+    known: Logged | None = None
+    if "forget" not in request.POST:
+        try:
+            sealed = signing.loads(request.POST.get("seal", ""), salt=SALT, max_age=dt.timedelta(seconds=MOST_AGE_S))
+            known = Logged.model_validate_json(json.dumps(sealed["logged"])) if sealed["habitat"] == habitat.pk else None
+        except (signing.BadSignature, ValueError, KeyError):
+            known = None
+        if known is None:
+            messages.error(request, "This log was read too long ago: read it again.")
+            return redirect("habitats:log", pk=pk)
+    if wetting is None:
+        messages.error(request, "Nobody says any more how this box is kept damp.")
+        return redirect("habitats:page", pk=pk)
+    text = request.POST.get("revision", "")
+    seen = int(text) if text.isdecimal() and len(text) < 9 else -1
+    tried = kept.model_copy(update={"box": kept.box.model_copy(update={"wetting": wetting.model_copy(update={"logged": known})})})
+    try:
+        flows.keep_bench(habitat, tried, seen=seen, keeper=request.user, now=at)
+        messages.success(request, "Forgotten." if known is None else "Used: the humidity is predicted by what the log told.")
+    except flows.StaleError as why:
+        messages.error(request, str(why))
+    return redirect("habitats:page", pk=pk)
