@@ -49,11 +49,6 @@ def main() -> None:
     """All of them."""
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=FLAGS)
-        door = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
-        door.goto(ADDRESS)
-        door.wait_for_timeout(300)
-        door.screenshot(path=HERE / "door.png")
-
         desk = demo(browser)
         desk.wait_for_timeout(8000)  # the worker plans what is missing
         desk.screenshot(path=HERE / "boxes.png")
@@ -89,6 +84,10 @@ def main() -> None:
 
         frog = box(demo(browser), "Sable’s box")
         frog.screenshot(path=HERE / "frog.png")
+        frog.locator("#moisture details summary").click()
+        frog.locator("#moisture").scroll_into_view_if_needed()
+        frog.evaluate("window.scrollTo(0, document.querySelector('#moisture').offsetTop - 20)")
+        frog.screenshot(path=HERE / "moisture.png")
         frog.get_by_role("button", name="A4 sheet").click()
         frog.get_by_role("link", name="Fetch the PDF").wait_for(timeout=60_000)
         with frog.expect_download() as fetched:
@@ -112,8 +111,6 @@ def main() -> None:
         frog.wait_for_timeout(600)
         frog.screenshot(path=HERE / "first-run.png")
         frog.get_by_role("button", name="Throw the draft away").click()
-        frog.goto(f"{ADDRESS}/sums/tube-distance/")
-        frog.screenshot(path=HERE / "sum.png")
 
         lives = demo(browser)
         lives.goto(f"{ADDRESS}/outlook/")
@@ -136,6 +133,20 @@ def main() -> None:
         box(lives, "Bramble’s box").get_by_role("link", name="A day, and what if").click()
         lives.wait_for_timeout(600)
         lives.screenshot(path=HERE / "day.png")
+
+        lives.goto(ADDRESS)
+        box(lives, "Bramble’s box").get_by_role("link", name="Ground and weight").click()
+        for name, text in (("depth0", "3 cm"), ("part0-0", "1"), ("part0-1", "")):
+            lives.locator(f"#id_{name}").fill(text)
+        lives.locator("#id_what0-0").select_option("expanded_clay")
+        lives.locator("#id_what0-1").select_option("")
+        for name, text in (("depth1", "8 cm"), ("part1-0", "2"), ("part1-1", "1"), ("stand", "25 kg"), ("tall", "70 cm")):
+            lives.locator(f"#id_{name}").fill(text)
+        lives.locator("#id_what1-0").select_option("topsoil")
+        lives.locator("#id_what1-1").select_option("sand")
+        lives.get_by_role("button", name="Reckon").click()
+        lives.wait_for_timeout(500)
+        lives.screenshot(path=HERE / "ground.png")
 
         dark = box(demo(browser, color_scheme="dark"), "Sable’s box")
         dark.locator(".need", has_text="UV index").locator(".num").first.click()

@@ -10,6 +10,7 @@ import numpy as np
 
 from husbandry.planning.predict import Outcome, Point
 from husbandry.planning.request import ReadingSpec
+from husbandry.simulation.logger import HiddenDamp
 from husbandry.simulation.truth import Truth
 from husbandry.species.needs import NeedKey
 
@@ -87,9 +88,11 @@ class Kit:
             value, instrument = self.probe_c(truth, x, z, night=need is NeedKey.AIR_NIGHT), "probe"
         elif need is NeedKey.UVI_DAY:
             value, instrument = self.uv_index(truth, place or believed.basking), "uv"
+        elif need in {NeedKey.HUMIDITY_DAY, NeedKey.HUMIDITY_NIGHT} and believed.damp is not None and place is None:
+            value, instrument = HiddenDamp(believed.damp, truth.seed).pct(need, float(self._noise()[0])), "hygrometer"
         else:
             raise ValueError(f"no simulated instrument shows {need.value}")
-        night = need is NeedKey.AIR_NIGHT
+        night = need in {NeedKey.AIR_NIGHT, NeedKey.HUMIDITY_NIGHT}
         room = truth.request.room.night_c if night else truth.steady().enclosure.room_c
         return ReadingSpec(
             need=need,

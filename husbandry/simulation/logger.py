@@ -1,36 +1,72 @@
-"""A simulated hygrometer that logs a hidden box: other air exchange, other ground, other walls than the model believes, and its own noise."""
+"""A simulated hygrometer in a hidden box: other air exchange, other ground, other walls than the model believes, and its own noise."""
 
 import datetime as dt
+import functools
 import math
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from husbandry.climate.hygrometer import PRIOR_LN_SD, SENSOR_PCT
-from husbandry.climate.moisture import run, saturation
+from husbandry.climate.moisture import Course, Forcing, MoistBox, run, saturation
 from husbandry.planning.damp import STEP_S, STEPS, Damp
+from husbandry.simulation.truth import WITHIN
+from husbandry.species.needs import NeedKey
 
 DAYS = 3
 NOISE_PCT, NOISE_K = 0.8, 0.15
 """From reading to reading, beside the sensor's own offset of up to half of what it may be off."""
 
 
-def logged(damp: Damp, seed: int, until: dt.datetime, *, days: int = DAYS) -> str:
-    """A log of the last days at the cool end, as a logger writes it: a line every half hour, with a head."""
-    draw = np.random.default_rng([seed, 7])
-    air, ground, buffer = (math.exp(sd * float(np.clip(draw.standard_normal(), -1.8, 1.8))) for sd in PRIOR_LN_SD)
-    offset = float(draw.uniform(-0.5, 0.5)) * SENSOR_PCT
-    box = replace(damp.box, wetness=damp.box.wetness * ground, buffer=max(damp.box.buffer * buffer, 1.0))
-    acts = replace(damp.forcing, changes_per_h=tuple(v * air for v in damp.forcing.changes_per_h))
-    state = run(box, acts).end
-    lines = ["time,humidity %,temperature °C"]
-    begin = until.replace(hour=0, minute=0, second=0, microsecond=0) - dt.timedelta(days=days)
-    for day in range(days):
-        course = run(box, acts, replace(state, ground_kg=box.ground_kg))
-        state = course.end
-        for n in range(STEPS):
-            temp = damp.places.cool[n]
-            value = min(100 * course.vapour_pa[n] / saturation(temp) + offset + NOISE_PCT * float(draw.standard_normal()), 100.0)
-            at = begin + dt.timedelta(days=day, seconds=n * STEP_S)
-            lines.append(f"{at:%Y-%m-%d %H:%M},{value:.1f},{temp + NOISE_K * float(draw.standard_normal()):.1f}")
-    return "\n".join(lines) + "\n"
+@dataclass(frozen=True)
+class HiddenDamp:
+    """What is really true of the water of a box: drawn by a seed, the same whatever else is done to it."""
+
+    believed: Damp
+    seed: int
+
+    @functools.cached_property
+    def _drawn(self) -> tuple[MoistBox, Forcing, float]:
+        draw = np.random.default_rng([self.seed, 7])
+        air, ground, buffer = (math.exp(sd * float(np.clip(draw.standard_normal(), -WITHIN, WITHIN))) for sd in PRIOR_LN_SD)
+        offset = float(draw.uniform(-0.5, 0.5)) * SENSOR_PCT
+        told = self.believed.wetting.logged
+        box, forcing = self.believed.box, self.believed.forcing
+        # The truth does not move with what a log made the model believe.
+        plain = replace(box, wetness=box.wetness / (told.ground if told else 1.0), buffer=1.0 if told else box.buffer)
+        true = replace(plain, wetness=plain.wetness * ground, buffer=max(plain.buffer * buffer, 1.0))
+        share = air / (told.air if told else 1.0)
+        return true, replace(forcing, changes_per_h=tuple(v * share for v in forcing.changes_per_h)), offset
+
+    def days(self, count: int) -> list[Course]:
+        """Days after one to settle."""
+        box, forcing, _ = self._drawn
+        course = run(box, forcing)
+        found = []
+        for _ in range(count):
+            course = run(box, forcing, replace(course.end, ground_kg=box.ground_kg))
+            found.append(course)
+        return found
+
+    def pct(self, need: NeedKey, noise: float) -> float:
+        """What a hygrometer shows at the cool end, at the end of the day or of the night [%]."""
+        n = self.believed.night_n if need is NeedKey.HUMIDITY_NIGHT else self.believed.day_n
+        full = saturation(self.believed.places.cool[n])
+        value = 100 * self.days(3)[-1].vapour_pa[n] / full + self._drawn[2] + NOISE_PCT * noise
+        return float(min(max(value, 1.0), 100.0))
+
+    def log(self, until: dt.datetime, *, days: int = DAYS) -> str:
+        """The last days at the cool end, as a logger writes them: a line every half hour, with a head."""
+        draw = np.random.default_rng([self.seed, 13])
+        lines = ["time,humidity %,temperature °C"]
+        begin = until.replace(hour=0, minute=0, second=0, microsecond=0) - dt.timedelta(days=days)
+        for day, course in enumerate(self.days(days)):
+            for n in range(STEPS):
+                temp = self.believed.places.cool[n]
+                value = min(
+                    100 * course.vapour_pa[n] / saturation(temp) + self._drawn[2] + NOISE_PCT * float(draw.standard_normal()),
+                    100.0,
+                )
+                at = begin + dt.timedelta(days=day, seconds=n * STEP_S)
+                lines.append(f"{at:%Y-%m-%d %H:%M},{value:.1f},{temp + NOISE_K * float(draw.standard_normal()):.1f}")
+        return "\n".join(lines) + "\n"

@@ -15,7 +15,7 @@ from django.views.decorators.http import require_http_methods
 from husbandry.climate.hygrometer import LogTold, fit_log, read_log
 from husbandry.errors import DocumentError
 from husbandry.planning.request import Logged, Request
-from husbandry.simulation.logger import logged
+from husbandry.simulation.logger import HiddenDamp
 from ridgeback.habitats import flows
 from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Habitat
@@ -85,7 +85,7 @@ def _simulated(habitat: Habitat, kept: Request) -> str:
     damp = planned(kept).outcome.damp
     if habitat.hidden_seed is None or damp is None:
         return ""
-    return logged(damp, habitat.hidden_seed, now().astimezone(zoneinfo.ZoneInfo(habitat.room.time_zone)))
+    return HiddenDamp(damp, habitat.hidden_seed).log(now().astimezone(zoneinfo.ZoneInfo(habitat.room.time_zone)))
 
 
 def _rows(told: LogTold, kept: Request) -> list[tuple[str, str]]:

@@ -77,6 +77,7 @@ class Habitat(models.Model):
         revisions: RelatedManager["Revision"]
         occupancies: RelatedManager["Occupancy"]
         readings: RelatedManager["Reading"]
+        proofs: RelatedManager["Proof"]
         present: list["Occupancy"]
         read: list["Revision"]
 
@@ -177,6 +178,25 @@ class Revision(models.Model):
 
     def __str__(self) -> str:
         return f"{self.habitat} {self.number}"
+
+
+class Proof(models.Model):
+    """A state of a box that was proven: what was read, what the keeper saw, who says so and when."""
+
+    habitat = models.ForeignKey(Habitat, on_delete=models.CASCADE, related_name="proofs")
+    revision = models.ForeignKey(Revision, on_delete=models.PROTECT, related_name="proofs")
+    signed_at = models.DateTimeField()
+    signed_by = models.ForeignKey(Keeper, on_delete=models.SET_NULL, null=True, related_name="+")
+    readings = models.JSONField()  # need: value, as it was then
+    checks = models.JSONField()  # keys of husbandry.planning.proving.CHECKS
+    note = models.CharField(max_length=200, blank=True)
+
+    class Meta:
+        ordering = ["-signed_at", "-pk"]
+        indexes = [models.Index(fields=["habitat", "-signed_at"], name="proof_latest")]
+
+    def __str__(self) -> str:
+        return f"{self.habitat}, {self.signed_at:%Y-%m-%d}"
 
 
 class Occupancy(models.Model):

@@ -14,7 +14,15 @@ from ridgeback.habitats import flows
 from ridgeback.habitats.models import Habitat
 from ridgeback.keepers.models import Keeper
 
-ROUND = (NeedKey.SURFACE_DAY, NeedKey.WARM_AIR_DAY, NeedKey.COOL_AIR_DAY, NeedKey.UVI_DAY, NeedKey.AIR_NIGHT)
+ROUND = (
+    NeedKey.SURFACE_DAY,
+    NeedKey.WARM_AIR_DAY,
+    NeedKey.COOL_AIR_DAY,
+    NeedKey.UVI_DAY,
+    NeedKey.AIR_NIGHT,
+    NeedKey.HUMIDITY_DAY,
+    NeedKey.HUMIDITY_NIGHT,
+)
 """What a keeper reads in one round, as far as the animal needs it."""
 
 
@@ -28,7 +36,12 @@ def instruments_read(
     believed = outcome_of(request)
     truth = Truth(request.model_copy(update={"now": now}), look(request).stance(request), habitat.hidden_seed)
     kit = Kit(habitat.household_id, taken=habitat.readings.count())
-    return [kit.read(truth, key, believed, at_m) for key in keys if key is not NeedKey.UVI_DAY or believed.uv]
+    without = {
+        NeedKey.UVI_DAY: not believed.uv,
+        NeedKey.HUMIDITY_DAY: believed.damp is None,
+        NeedKey.HUMIDITY_NIGHT: believed.damp is None,
+    }
+    return [kit.read(truth, key, believed, at_m) for key in keys if not without.get(key, False)]
 
 
 @transaction.atomic

@@ -84,7 +84,7 @@ def _page(
         zone=habitat.room.time_zone,
         now=now(),
         box=bench.kept.box,
-        initial={name: request.GET[name][:60] for name in ("from_left", "above_floor") if name in request.GET},
+        initial={name: request.GET[name][:60] for name in ("from_left", "above_floor", "need") if name in request.GET},
     )
     context = {
         "habitat": habitat,
@@ -347,6 +347,8 @@ def simulate(request: KeeperRequest, pk: int) -> HttpResponse:
         raise Http404 from None
     said = ", ".join(f"{NEEDS[one.need].name.lower()} {wording.value_of(one.need, one.value, request.units)}" for one in read)
     messages.success(request, f"Read with the demo’s simulated instruments: {said}.")
+    if request.POST.get("next") == "prove":
+        return redirect("habitats:prove", pk=pk)
     return HttpResponseRedirect(f"/habitats/{pk}/#needs")
 
 

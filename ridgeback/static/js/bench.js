@@ -464,7 +464,7 @@
       const up = (z - field.ground) / (field.height - field.ground);
       const air = bilinear(field.air, x / field.length, up);
       const uvi = bilinear(field.uvi, x / field.length, up);
-      const damp = field.damp.length ? `, ${Math.round(bilinear(field.damp, x / field.length, up))} %` : "";
+      const damp = field.damp.length ? `, humidity ${Math.round(bilinear(field.damp, x / field.length, up))} %` : "";
       const lux = field.lux.length ? `, ${Math.round(bilinear(field.lux, x / field.length, up) / 100) * 100} lx` : "";
       say(`${said(x)} from the left, ${said(z)} up: air ${air.toFixed(1)} ${field.unit}, UVI ${uvi.toFixed(1)}${lux}${damp}`);
     } else if (y >= 0 && y <= field.depth) say(`${said(x)} from the left, ${said(y)} from the front`);
