@@ -3,6 +3,7 @@
 Method: docs/methods/proving.md.
 """
 
+import datetime as dt
 from collections.abc import Mapping
 from typing import Any, Literal, NamedTuple
 
@@ -35,6 +36,8 @@ CHECKS: dict[str, str] = {
     "water": "Water stands where it drinks, shallow enough to climb out of",
 }
 """What no instrument reads: the keeper says so (common practice)."""
+FRESH_DAYS = 30
+"""No reading older than that proves a box, or than its own need allows (design choice) [days]."""
 QUIET_DAYS = 7
 """Left alone after it moved in, but for water and food (common practice)."""
 _WARMTH = (NeedKey.SURFACE_DAY, NeedKey.WARM_AIR_DAY, NeedKey.COOL_AIR_DAY, NeedKey.WATER_DAY, NeedKey.AIR_NIGHT)
@@ -100,10 +103,12 @@ def _moved_by(thing: Thing, *, hours_only: bool) -> set[NeedKey]:
 def asks(request: Request, needs: tuple[NeedState, ...], bands: Mapping[NeedKey, Band]) -> tuple[Ask, ...]:
     """What is to be read in a box, and what of it is proven: by readings of the present state, and of earlier ones that no change since has moved."""
     stands = holding(request)
-    return tuple(_ask(need, bands[need.key], request.readings, request.revision, stands[need.key]) for need in needs)
+    return tuple(_ask(need, bands[need.key], request.readings, request.revision, stands[need.key], request.now) for need in needs)
 
 
-def _ask(need: NeedState, band: Band, readings: tuple[ReadingSpec, ...], revision: int, stands: frozenset[int]) -> Ask:
+def _ask(
+    need: NeedState, band: Band, readings: tuple[ReadingSpec, ...], revision: int, stands: frozenset[int], now: dt.datetime
+) -> Ask:
     when = WHEN[need.key]
     mine = [r for r in readings if r.need == need.key and r.at_m is None and r.revision in {revision, *stands}]
     early = NEEDS[need.key].kind.value == "temperature" and NEEDS[need.key].phase == "day"
@@ -115,6 +120,9 @@ def _ask(need: NeedState, band: Band, readings: tuple[ReadingSpec, ...], revisio
     if not settled:
         return Ask(need.key, when, "again", f"read after {mine[-1].lamp_on_h:g} h: stone and soil settle in six", None)
     last = max(settled, key=lambda r: r.at)
+    age = (now - last.at).total_seconds() / 86400
+    if age > max(NEEDS[need.key].fresh_days, FRESH_DAYS):
+        return Ask(need.key, when, "again", f"read {age:.0f} days ago", None)
     value = corrected_reading(last.value, last.offset)
     if need.measured is not None and need.measured.odd and last.revision == revision:
         return Ask(need.key, when, "again", need.measured.odd, value)

@@ -93,3 +93,8 @@ def test_readings_of_a_state_that_is_not_told_hold_for_nothing(sample: dict[str,
     del second["earlier"]
     request = from_data(second)
     assert not any(holding(request).values()) and set(states(request).values()) == {"open"}
+
+
+def test_an_old_reading_proves_nothing(sample: dict[str, Any]) -> None:
+    found = states(read(sample, {"surface_day": 40.0, "uvi_day": 3.4}, at="2026-04-25T10:00:00+01:00"))
+    assert found[NeedKey.SURFACE_DAY] == "again" and found[NeedKey.UVI_DAY] == "proven"  # lamps age slower than boxes are changed
