@@ -2,6 +2,7 @@
 
 from husbandry.box.equipment import HEATERS, UV_LAMPS
 from husbandry.planning.changes import Bench, safety, thing_name
+from husbandry.planning.furnishing import furnishing
 from husbandry.planning.humidity import damp_notes
 from husbandry.planning.light import light_notes
 from husbandry.planning.patch import ENOUGH, lamps_in_a_row, patch_of, trunk_m
@@ -68,6 +69,7 @@ def notes(
     lead = max(animals, key=lambda animal: animal.length_m)
     found += _patch(outcome, profiles[lead.species], animals, states)
     found += light_notes(outcome, profiles[lead.species])
+    found += _furniture(request, profiles[lead.species], lead.length_m, outcome)
     found += damp_notes(outcome, bench.bands, profiles[lead.species], bench.timetable)
     for state_ in states:
         if state_.verdict.limit == "unproven":
@@ -106,6 +108,15 @@ def _patch(outcome: Outcome, profile: Profile, animals: tuple[AnimalFound, ...],
     lamps = lamps_in_a_row(patch, body)
     text = "The warm patch is shorter than its body: one fierce lamp burns the back and leaves the belly cold."
     return [Note(slug="patch", severity="care", text=text, values={"patch_m": patch.longest_m, "body_m": body, "lamps": lamps})]
+
+
+def _furniture(request: Request, profile: Profile, length_m: float, outcome: Outcome) -> list[Note]:
+    """What stands wrong, each kind once."""
+    found: dict[str, Note] = {}
+    for one in furnishing(request, profile, length_m, outcome.warm_left):
+        values = {"there": one.there_m, "needed": one.needed_m} if one.there_m is not None and one.needed_m is not None else {}
+        found.setdefault(one.slug, Note(slug=f"furniture {one.slug}", severity="care", text=one.text, values=values))
+    return list(found.values())
 
 
 _LACKS = {

@@ -11,6 +11,7 @@ from husbandry.box.equipment import HEATERS, UV_LAMPS
 from husbandry.errors import Problem
 from husbandry.planning.changes import thing_name
 from husbandry.planning.day import HALF_HOURS, hours_of
+from husbandry.planning.furnishing import furnishing
 from husbandry.planning.light import leaf_of, plants_for
 from husbandry.planning.placing import clashes
 from husbandry.planning.plan import glance_with_outcome
@@ -238,7 +239,7 @@ def answer(asked: Asked, units: Units) -> dict[str, Any]:
         return {**found, "sound": False, "problems": _marks(asked.problems, things, True)}
     seen, outcome = glance_with_outcome(asked.request)
     found["panel"] = panel(asked.request, asked, units, _says(outcome, asked.chosen, units))
-    beside = tuple(clashes(asked.request, units))
+    beside = (*clashes(asked.request, units), *_furniture(asked.request, seen, outcome))
     marked = {_thing_of(problem, things) for problem in beside}
     drawn, moment = outcome, "lamps on, settled"
     if asked.hour is not None:
@@ -261,6 +262,16 @@ def answer(asked: Asked, units: Units) -> dict[str, Any]:
         "values": {line.name: line.value for line in lines},
         "fields": readable(drawn, known, units, (4, 3), lux=asked.light, vapour_pa=vapour_pa),
     }
+
+
+def _furniture(request: Request, seen: Glance, outcome: Outcome) -> list[Problem]:
+    """What stands wrong for the largest animal, at its thing."""
+    largest = max(seen.animals, key=lambda animal: animal.length_m)
+    found = furnishing(request, request.profiles[largest.species], largest.length_m, outcome.warm_left)
+    return [
+        Problem(f"/things/{request.index(one.thing_id)}" if one.thing_id else "/things", one.text.removesuffix("."))
+        for one in found
+    ]
 
 
 def _vapour(outcome: Outcome, hour: float | None) -> float | None:

@@ -84,7 +84,7 @@ PIP = {
         _body("stone-1", "slab", [0.24, 0.25, 0.05], [0.28, 0.22, 0.03], material="stone"),
         _body("hide-1", "hide", [0.60, 0.32, 0.05], [0.20, 0.16, 0.08]),
         _body("hide-2", "hide", [0.86, 0.30, 0.05], [0.20, 0.16, 0.08]),
-        _body("dish-1", "dish", [1.01, 0.14, 0.05], [0.12, 0.12, 0.03]),
+        _body("dish-1", "dish", [1.01, 0.14, 0.05], [0.12, 0.12, 0.02]),
     ],
 }
 # Ultraviolet too weak: a worn tube lies on fine mesh, far above the frog's branch.
@@ -118,7 +118,7 @@ SABLE = {
         _body("hide-1", "hide", [0.47, 0.3, 0.08], [0.14, 0.12, 0.1]),
         _body("plant-1", "plant", [0.11, 0.34, 0.08], [0.18, 0.18, 0.34]),
         _body("plant-2", "plant", [0.5, 0.1, 0.08], [0.16, 0.16, 0.2]),
-        _body("dish-1", "dish", [0.16, 0.16, 0.08], [0.16, 0.16, 0.03]),
+        _body("dish-1", "dish", [0.32, 0.12, 0.08], [0.16, 0.16, 0.03]),
     ],
 }
 # Outgrown: a kingsnake still in the box of its youth.

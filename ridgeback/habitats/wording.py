@@ -170,6 +170,10 @@ def safety(change: Change, units: Units) -> str:
 EFFORT = {"move": "move what is there", "own": "with what you may have", "buy": "to buy"}
 
 
+AT_MOST = frozenset({"furniture hide roomy", "furniture dish deep", "furniture fall"})
+"""Where what is there is more than the body can do with."""
+
+
 def note(item: Note, units: Units) -> str:
     """A note with its values."""
     if item.slug == "stuck on":
@@ -181,8 +185,10 @@ def note(item: Note, units: Units) -> str:
         return f"{item.text} The patch is {patch} long, the body without its tail {body}: {lamps}; or hang a stronger one higher."
     if item.slug == "room walk":
         return f"{item.text} {item.values['there'] / item.values['needed'] * 50:.0f} % of it is left; half should be."
-    if item.slug.startswith("room "):
+    if item.slug.startswith(("room ", "furniture ")) and item.values:
         there, needed = (show(item.values[key], Kind.LENGTH, units) for key in ("there", "needed"))
+        if item.slug.startswith("furniture"):
+            return f"{item.text} ({there}; {'at most ' if item.slug in AT_MOST else ''}{needed} for its body.)"
         return f"{item.text} There is {there}; it needs {needed}."
     return item.text
 

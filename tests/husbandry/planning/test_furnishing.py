@@ -1,0 +1,92 @@
+"""Furniture against the body that lives there (common practice, no source, unless a profile says so)."""
+
+import json
+from typing import Any
+
+from husbandry.planning.furnishing import furnishing
+from husbandry.planning.looking import look
+from husbandry.planning.plan import outcome_of, plan
+from husbandry.planning.request import from_data
+
+
+def slugs(data: dict[str, Any]) -> dict[str, str]:
+    """What is said of a box, with the thing it is said of."""
+    request = from_data(data)
+    looked = look(request)
+    lead = looked.occupants[looked.lead]
+    found = furnishing(request, request.profiles[lead.species], lead.length_m, outcome_of(request).warm_left)
+    return {one.slug: one.thing_id for one in found}
+
+
+def bent(sample: dict[str, Any], species: str = "Tiliqua scincoides", **things: dict[str, Any]) -> dict[str, Any]:
+    data: dict[str, Any] = json.loads(json.dumps(sample))
+    data["animals"][0] |= {"species": species}
+    if species != "Tiliqua scincoides":
+        data["animals"][0] = {"species": species, "born_on": "2022-02-01"}
+    for thing in data["things"]:
+        thing |= things.get(thing["id"].replace("-", "_"), {})
+    return data
+
+
+def test_hides_that_do_not_fit_are_said_of_the_hide(sample: dict[str, Any]) -> None:
+    assert "hide small" not in slugs(bent(sample))
+    assert slugs(bent(sample, hide_1={"size_m": [0.1, 0.1, 0.06]}))["hide small"] == "hide-1"
+    snake = bent(sample, "Lampropeltis californiae", hide_1={"size_m": [0.45, 0.45, 0.1]})
+    assert slugs(snake)["hide roomy"] == "hide-1"
+
+
+def test_hides_in_one_half_leave_the_other_without(sample: dict[str, Any]) -> None:
+    assert {"no warm hide", "no cool hide"}.isdisjoint(slugs(bent(sample)))  # near the middle it counts for both
+    assert "no warm hide" in slugs(bent(sample, hide_1={"at_m": [1.2, 0.3, 0.06]}))
+    assert "no cool hide" in slugs(bent(sample, hide_1={"at_m": [0.6, 0.35, 0.06]}))
+
+
+def test_a_moist_hide_is_missed_where_the_profile_asks_for_one(sample: dict[str, Any]) -> None:
+    species = "Hemitheconyx caudicinctus"
+    assert "no moist hide" in slugs(bent(sample, species))
+    assert "no moist hide" not in slugs(bent(sample, species, hide_1={"moist": True}))
+    damp = bent(sample, species)
+    damp["box"]["wetting"] = {"ground": "damp"}
+    assert "no moist hide" not in slugs(damp)
+
+
+def test_water_deeper_than_it_stands_wants_a_way_out(sample: dict[str, Any]) -> None:
+    deep = {"size_m": [0.3, 0.3, 0.12]}
+    assert slugs(bent(sample, dish_1=deep))["dish deep"] == "dish-1"
+    data = bent(sample, dish_1=deep)
+    data["things"].append({"id": "stone-9", "kind": "slab", "at_m": [1.28, 0.3, 0.06], "size_m": [0.08, 0.08, 0.1]})
+    assert "dish deep" not in slugs(data)
+
+
+def test_a_dish_under_a_lamp_and_one_that_holds_half_a_body(sample: dict[str, Any]) -> None:
+    assert slugs(bent(sample, dish_1={"at_m": [0.3, 0.35, 0.06]}))["dish hot"] == "dish-1"
+    assert slugs(bent(sample, "Lampropeltis californiae", dish_1={"size_m": [0.08, 0.08, 0.03]}))["dish small"] == "dish-1"
+
+
+def test_a_high_stone_needs_a_step(sample: dict[str, Any]) -> None:
+    high = bent(sample, stone_1={"at_m": [0.3, 0.3, 0.06], "size_m": [0.3, 0.3, 0.3]}, lamp_1={"at_m": [0.3, 0.3, 0.55]})
+    young = {**high, "animals": [{"species": "Tiliqua scincoides", "mass_g": 20, "length_mm": {"total": 140}}]}
+    assert slugs(young)["fall"] == "stone-1"
+    stairs = [
+        {"id": f"step-{n}", "kind": "slab", "at_m": [0.55 + 0.2 * n, 0.3, 0.06], "size_m": [0.18, 0.2, 0.2 - 0.1 * n]}
+        for n in range(2)
+    ]
+    young["things"] += stairs
+    assert "fall" not in slugs(young)
+
+
+def test_stones_on_loose_ground_are_told_to_diggers_only(sample: dict[str, Any]) -> None:
+    assert "undermined" in slugs(bent(sample))
+    tiled = bent(sample)
+    tiled["box"]["ground"] = {"material": "tile", "depth_m": 0.01}
+    for thing in tiled["things"]:
+        if "size_m" in thing:
+            thing["at_m"][2] = 0.01
+    assert "undermined" not in slugs(tiled)
+
+
+def test_a_plan_notes_each_kind_once_with_its_measures(sample: dict[str, Any]) -> None:
+    data = bent(sample, hide_1={"size_m": [0.1, 0.1, 0.06]})
+    data["things"].append({"id": "hide-2", "kind": "hide", "at_m": [1.0, 0.3, 0.06], "size_m": [0.1, 0.1, 0.06]})
+    notes = [note for note in plan(from_data(data)).notes if note.slug == "furniture hide small"]
+    assert len(notes) == 1 and notes[0].values["there"] < notes[0].values["needed"]
