@@ -264,6 +264,10 @@ def answer(asked: Asked, units: Units) -> dict[str, Any]:
     }
 
 
+STANDING = frozenset({"undermined"})
+"""Said among a box's notes: no place of a thing mends it."""
+
+
 def _furniture(request: Request, seen: Glance, outcome: Outcome) -> list[Problem]:
     """What stands wrong for the largest animal, at its thing."""
     largest = max(seen.animals, key=lambda animal: animal.length_m)
@@ -271,6 +275,7 @@ def _furniture(request: Request, seen: Glance, outcome: Outcome) -> list[Problem
     return [
         Problem(f"/things/{request.index(one.thing_id)}" if one.thing_id else "/things", one.text.removesuffix("."))
         for one in found
+        if one.slug not in STANDING
     ]
 
 

@@ -186,7 +186,8 @@ def note(item: Note, units: Units) -> str:
     if item.slug == "room walk":
         return f"{item.text} {item.values['there'] / item.values['needed'] * 50:.0f} % of it is left; half should be."
     if item.slug.startswith(("room ", "furniture ")) and item.values:
-        there, needed = (show(item.values[key], Kind.LENGTH, units) for key in ("there", "needed"))
+        fine = 1 if item.slug.startswith("furniture") else None
+        there, needed = (show(item.values[key], Kind.LENGTH, units, digits=fine) for key in ("there", "needed"))
         if item.slug.startswith("furniture"):
             return f"{item.text} ({there}; {'at most ' if item.slug in AT_MOST else ''}{needed} for its body.)"
         return f"{item.text} There is {there}; it needs {needed}."
