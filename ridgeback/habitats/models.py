@@ -64,6 +64,8 @@ class Habitat(models.Model):
     circuit = models.CharField(max_length=60, blank=True)
     stand_kg = models.FloatField(default=0)  # what it stands on
     stand_m = models.FloatField(default=0)
+    # What the keeper says of its build: start, choices, done, owned, prices (ridgeback/habitats/builds.py).
+    build = models.JSONField(default=dict, blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
     # How urgent it looked when it was last looked at: an index for the order of the list, rebuilt from plans at any time.
     urgency = models.FloatField(default=0)

@@ -1,0 +1,304 @@
+"""Building a planned box: what is to be bought, and the steps in their order with their waits, to the day it may move in. Method: docs/methods/build.md.
+
+Durations are from memory or common practice: the label on the tin wins.
+"""
+
+import datetime as dt
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import NamedTuple
+
+from husbandry.box.bed import bed_of
+from husbandry.box.equipment import HEATERS
+from husbandry.planning.changes import thing_name
+from husbandry.planning.request import Request
+from husbandry.planning.weight import buried_l, layers_of
+
+SEALANT_MM = 4.0
+"""Depth of a usual seam [mm]."""
+
+
+LACQUER_DAYS, ROOTING_DAYS, CREW_DAYS, RUN_DAYS = 7, 21, 28, 7
+"""Of curing, rooting, settling and running, middle of their ranges (moisture note, B4: from memory and common practice) [days]."""
+WORDS: dict[str, tuple[str, str, str]] = {
+    "stand": (
+        "Set up the stand, level and anchored",
+        "spirit level, screws for the wall",
+        "Two people lift; mind pipes and cables in the wall.",
+    ),
+    "strip": (
+        "Strip, disinfect, rinse and dry",
+        "veterinary disinfectant, gloves",
+        "Gloves and air; never two cleaners together. What cannot be disinfected goes.",
+    ),
+    "holes": ("Drill holes for cables and vents", "drill, file, grommets", "Goggles; unplug what hangs near."),
+    "foam": (
+        "Foam and carve a background",
+        "foam, knife",
+        "Gloves and open windows, no layer over 4 cm; a dust mask when carving.",
+    ),
+    "coat": (
+        "Coat timber or background, twice",
+        "waterborne lacquer, brush",
+        "Open windows; cured is when nothing smells, whatever the tin says.",
+    ),
+    "seal": (
+        "Seal the seams",
+        "sealant without fungicide, gun, tape",
+        "Gloves and open windows: it gives off acid until it is cured.",
+    ),
+    "wire": (
+        "Hang lamps, guards, thermostats, timers",
+        "screwdriver, cable clips, drip loops",
+        "Unplugged while working; fixed wiring is a licensed electrician’s.",
+    ),
+    "test": (
+        "Test the electrics and each thermostat",
+        "second thermometer, warm hand",
+        "Residual current by its button; stand by while it first warms.",
+    ),
+    "supports": (
+        "Set stones and platforms on supports",
+        "blocks, aquarium sealant",
+        "From the floor: what a digger can undermine falls on it.",
+    ),
+    "drain": ("Lay the drained layer and its mesh", "expanded clay, mesh", "Rinse it first: its dust is for no lung."),
+    "ground": (
+        "Fill the ground layer by layer",
+        "bucket, scoop, water",
+        "Wetted and pressed; damp it before pouring, for dust. Lift in halves.",
+    ),
+    "cover": ("Lay the ground", "", ""),
+    "plants": ("Rinse and plant", "washed plants, two weeks from the shop", "Known, harmless species only; free of sprays."),
+    "crew": ("Let the clean-up crew in", "springtails, woodlice, leaves", ""),
+    "furniture": ("Put in hides, branches and water", "", "Wedge or screw: nothing may roll or fall."),
+    "run": ("Let it run: heat, light, mist, timers", "", "Look in every day; smell it."),
+    "prove": ("Prove it: readings by day and by night", "thermometers, hygrometer, UV meter", ""),
+    "move in": ("Move it in, and leave it a week", "", "Wash hands before and after."),
+}
+"""Title, tools and caution of each step."""
+
+
+def sealant_days(depth_mm: float, *, cold_or_dry: bool = False) -> float:
+    """How long acetoxy sealant cures through: (d/3)² days, a day at the least, twice that below 15 °C or 30 % (from memory; the label wins) [days]."""
+    return max((depth_mm / 3) ** 2, 1.0) * (2 if cold_or_dry else 1)
+
+
+@dataclass(frozen=True)
+class Choices:
+    """What the keeper says of the build."""
+
+    second_hand: bool = False
+    coated: bool = False
+    """Timber is lacquered, or a background of foam is made and coated."""
+    foam: bool = False
+    planted: bool = False
+    """Live plants are to root before it moves in."""
+    crew: bool = False
+    """A clean-up crew is to settle."""
+
+
+class Task(NamedTuple):
+    """A step of the build."""
+
+    slug: str
+    title: str
+    hours: float
+    """Of work."""
+    wait_days: float
+    """After the work, until the next step may begin."""
+    after: tuple[str, ...]
+    tools: str
+    caution: str
+
+
+@dataclass(frozen=True)
+class Step:
+    """A step with its days."""
+
+    task: Task
+    begin: dt.date
+    ready: dt.date
+    """When what follows it may begin."""
+    slack_days: int
+    """By which it may slip without moving the last day."""
+    done_on: dt.date | None = None
+
+    @property
+    def critical(self) -> bool:
+        """It decides the last day."""
+        return self.slack_days == 0
+
+
+@dataclass(frozen=True)
+class Build:
+    """All of it."""
+
+    steps: tuple[Step, ...]
+    move_in: dt.date
+    """The earliest day."""
+
+    @property
+    def critical(self) -> tuple[Step, ...]:
+        """The steps that decide the day."""
+        return tuple(step for step in self.steps if step.critical)
+
+
+def tasks_of(request: Request, choices: Choices) -> tuple[Task, ...]:
+    """The steps of this box, in an order in which they can be done."""
+    box, room = request.box, request.room
+    slow = room.night_c < 15 or room.rh_pct < 30
+    timber = any(getattr(box.panels, side) == "wood" for side in ("back", "left", "right", "bottom"))
+    loose = box.ground.material in {"soil", "sand"} and box.ground.depth_m > 0.005
+    stones = any(thing.kind == "slab" for thing in request.things)
+    drained = any(set(layer.parts) <= {"expanded_clay", "gravel"} for layer in box.ground.layers[:1])
+    heats = any(thing.warms or thing.is_uv for thing in request.things)
+    found: list[Task] = []
+
+    def add(slug: str, hours: float, wait: float, after: tuple[str, ...] = ()) -> None:
+        known = {task.slug for task in found}
+        title, tools, caution = WORDS[slug]
+        found.append(Task(slug, title, hours, wait, tuple(one for one in after if one in known), tools, caution))
+
+    add("stand", 2, 0)
+    if choices.second_hand:
+        add("strip", 3, 2)
+    add("holes", 1, 0, ("strip",))
+    if choices.foam:
+        add("foam", 4, 1, ("strip", "holes"))
+    if choices.coated:
+        add("coat", 2, LACQUER_DAYS * (2 if slow else 1), ("strip", "holes", "foam"))
+    if timber or box.wetting is not None:
+        add("seal", 1.5, sealant_days(SEALANT_MM, cold_or_dry=slow), ("strip", "holes", "coat"))
+    if heats:
+        add("wire", 3, 0, ("stand", "holes", "coat", "seal"))
+        add("test", 1, 0, ("wire",))
+    if stones:
+        add("supports", 1, 0, ("stand", "seal", "coat"))
+    if drained:
+        add("drain", 0.5, 0, ("seal", "supports"))
+    add("ground" if loose else "cover", 2 if loose else 0.3, 1 if loose else 0, ("seal", "supports", "drain", "wire"))
+    laid = "ground" if loose else "cover"
+    if choices.planted or any(thing.kind == "plant" for thing in request.things):
+        add("plants", 1.5, ROOTING_DAYS if choices.planted else 0, (laid,))
+    if choices.crew:
+        add("crew", 0.3, CREW_DAYS, (laid, "plants"))
+    add("furniture", 1, 0, (laid, "plants"))
+    add("run", 0.5, RUN_DAYS, ("test", "furniture", "plants"))
+    add("prove", 2, 2, ("run", "crew"))
+    add("move in", 0.5, 0, ("prove", "foam"))
+    return tuple(found)
+
+
+def schedule(
+    tasks: tuple[Task, ...], start: dt.date, done: Mapping[str, dt.date] | None = None, hours_a_day: float = 4.0
+) -> Build:
+    """The days of each step: as early as its forerunners allow, and how far it may slip.
+
+    Parameters
+    ----------
+    done : mapping, optional
+        Steps that were done, and on which day: what follows them moves with it.
+    hours_a_day : float
+        That the keeper works [h].
+
+    Notes
+    -----
+    A step takes whole days of work and whole days of waiting, rounded up. The critical path is what has no slack.
+    """
+    done = done or {}
+    begins: dict[str, int] = {}
+    readies: dict[str, int] = {}
+    for task in tasks:
+        earliest = max([readies[one] for one in task.after] or [0])
+        lasts = math.ceil(task.hours / hours_a_day - 1e-9) - 1 + math.ceil(task.wait_days - 1e-9)
+        if task.slug in done:
+            finished = (done[task.slug] - start).days
+            begins[task.slug], readies[task.slug] = finished, finished + math.ceil(task.wait_days - 1e-9)
+        else:
+            begins[task.slug], readies[task.slug] = earliest, earliest + lasts
+    last = readies[tasks[-1].slug]
+    latest = {task.slug: last for task in tasks}
+    for task in reversed(tasks):
+        for one in task.after:
+            latest[one] = min(latest[one], latest[task.slug] - (readies[task.slug] - begins[task.slug]))
+    steps = []
+    for task in tasks:
+        begin, ready = begins[task.slug], readies[task.slug]
+        slack = max(latest[task.slug] - ready, 0)
+        days = start + dt.timedelta(days=begin), start + dt.timedelta(days=ready)
+        steps.append(Step(task, *days, slack, done.get(task.slug)))
+    return Build(tuple(steps), start + dt.timedelta(days=last))
+
+
+# --- shopping -----------------------------------------------------------------------------------------------------------
+
+
+@dataclass(frozen=True)
+class Item:
+    """Something to buy."""
+
+    slug: str
+    name: str
+    count: int
+    waits: bool
+    """It can be bought later without harm."""
+    guide_eur: float
+    """For all of them, a guide (common practice, 2026)."""
+    measure_m: float | None = field(default=None)
+    """A length that goes with its name [m]."""
+
+
+GUIDE_EUR = {
+    "halogen_flood": 12, "halogen_spot": 12, "incandescent_reflector": 8, "infrared_projector": 45, "ceramic_emitter": 25, "infrared_panel": 70,
+    "heat_mat": 25, "tube_heater": 30, "led_bar": 45, "t5_6": 35, "t5_12": 38, "t5_14": 42, "t8_6": 30, "t8_12": 32, "uv_flood": 60, "slab": 15,
+    "hide": 18, "dish": 12, "branch": 10, "plant": 12,
+}  # fmt: skip
+EXTRA_EUR = {
+    "box": 250.0, "stand": 120.0, "thermostat": 45.0, "holder": 18.0, "guard": 15.0, "timer": 12.0, "thermometer": 15.0, "infrared": 25.0,
+    "hygrometer": 18.0, "cut-out": 30.0, "pump": 90.0,
+}  # fmt: skip
+"""Guide prices of generic equipment, 2026 (common practice) [€]."""
+LATER = frozenset({"plant", "branch", "led_bar", "infrared"})
+
+
+def shopping(request: Request) -> tuple[Item, ...]:
+    """What a planned box takes, generic and without a maker's name."""
+    items: dict[str, Item] = {}
+
+    def add(slug: str, name: str, each: float, count: int = 1, *, waits: bool = False, measure: float | None = None) -> None:
+        known = items.get(slug)
+        if known is None:
+            items[slug] = Item(slug, name, count, waits, each * count, measure)
+        else:
+            items[slug] = Item(slug, name, known.count + count, waits, known.guide_eur + each * count, measure)
+
+    add("box", "box with doors and vents", EXTRA_EUR["box"])
+    add("stand", "stand", EXTRA_EUR["stand"], waits=False)
+    for thing in request.things:
+        if thing.is_probe:
+            continue
+        watts = f", {thing.power_w:g} W" if thing.power_w else ""
+        slug = f"{thing.kind}-{thing.power_w or 0:g}-{thing.length_m or 0:g}"
+        add(slug, f"{thing_name(thing)}{watts}", GUIDE_EUR[thing.kind], waits=thing.kind in LATER, measure=thing.length_m)
+        if thing.thermostat is not None:
+            add("thermostat", "thermostat with its probe", EXTRA_EUR["thermostat"])
+        if thing.kind in HEATERS and HEATERS[thing.kind].beam_share:
+            add("holder", "ceramic lamp holder", EXTRA_EUR["holder"])
+            add("guard", "lamp guard", EXTRA_EUR["guard"])
+        if thing.on is not None:
+            add("timer", "timer", EXTRA_EUR["timer"])
+    if "thermostat" in items:
+        add("cut-out", "independent cut-out or alarm for heat", EXTRA_EUR["cut-out"])
+    add("thermometer", "air thermometer with a probe", EXTRA_EUR["thermometer"], 2)
+    add("infrared", "infrared thermometer", EXTRA_EUR["infrared"])
+    wetting = request.box.wetting
+    add("hygrometer", "hygrometer", EXTRA_EUR["hygrometer"])
+    if wetting is not None and wetting.nozzles_ml_s is not None:
+        add("pump", "misting pump with nozzles and tank", EXTRA_EUR["pump"])
+    inside = request.box.inside_m
+    if request.box.ground.layers:
+        for amount in bed_of(inside.length * inside.depth, layers_of(request), buried_l=buried_l(request)).amounts:
+            add(f"bag-{amount.material.name}", f"{amount.material.label}, {amount.bag_l:g} l", 0.5 * amount.bag_l, amount.bags)
+    return tuple(items.values())

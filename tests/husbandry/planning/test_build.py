@@ -1,0 +1,109 @@
+"""The build: waits from handbooks of the trade, the critical path against a search over all paths, and a list that misses nothing."""
+
+import datetime as dt
+import json
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from husbandry.planning.build import Choices, Task, schedule, sealant_days, shopping, tasks_of
+from husbandry.planning.request import from_data
+
+START = dt.date(2026, 12, 1)
+
+
+def task(slug: str, wait: float, *after: str, hours: float = 1.0) -> Task:
+    return Task(slug, slug, hours, wait, after, "", "")
+
+
+@pytest.mark.parametrize(("depth_mm", "days"), [(3, 1), (6, 4), (9, 9), (1, 1)])
+def test_sealant_cures_by_the_square_of_its_depth(depth_mm: float, days: float) -> None:
+    """3 mm a day, 6 mm four, 9 mm nine; twice that when cold or dry (moisture note, B4; from memory)."""
+    assert sealant_days(depth_mm) == pytest.approx(days)
+    assert sealant_days(depth_mm, cold_or_dry=True) == pytest.approx(2 * days)
+
+
+def test_the_longest_way_decides_and_the_other_may_slip() -> None:
+    made = schedule((task("a", 2), task("b", 5, "a"), task("c", 1, "a"), task("d", 0, "b", "c")), START)
+    assert made.move_in == START + dt.timedelta(days=7)
+    assert [step.task.slug for step in made.critical] == ["a", "b", "d"]
+    assert made.steps[2].slack_days == 4
+
+
+@given(st.lists(st.tuples(st.integers(0, 9), st.sets(st.integers(0, 7), max_size=3)), min_size=1, max_size=8))
+def test_the_last_day_is_that_of_the_longest_path(rows: list[tuple[int, set[int]]]) -> None:
+    tasks = [task(str(n), wait, *(str(k) for k in after if k < n)) for n, (wait, after) in enumerate(rows)]
+    tasks.append(task("end", 0, *(str(n) for n in range(len(rows)))))
+    waits = {one.slug: one.wait_days for one in tasks}
+    after = {one.slug: one.after for one in tasks}
+
+    def longest(slug: str) -> float:
+        return waits[slug] + max([longest(one) for one in after[slug]] or [0])
+
+    made = schedule(tuple(tasks), START)
+    assert (made.move_in - START).days == longest("end")
+    for step in made.steps:  # whatever slips by its slack does not move the last day
+        later = tuple(
+            one._replace(wait_days=one.wait_days + step.slack_days) if one.slug == step.task.slug else one for one in tasks
+        )
+        assert schedule(later, START).move_in == made.move_in
+
+
+def test_a_step_that_slips_moves_what_follows() -> None:
+    tasks = (task("a", 2), task("b", 3, "a"))
+    assert schedule(tasks, START, {"a": START + dt.timedelta(days=4)}).move_in == START + dt.timedelta(days=9)
+    early = schedule(tasks, START, {"a": START})
+    assert early.move_in == START + dt.timedelta(days=5) and early.steps[0].done_on == START
+
+
+def box(sample: dict[str, Any], **bend: Any) -> Any:
+    data = json.loads(json.dumps(sample))
+    for path, value in bend.items():
+        part, _, name = path.partition("__")
+        data[part] = {**data[part], name: value}
+    return from_data(data)
+
+
+def test_steps_follow_what_the_box_is(sample: dict[str, Any]) -> None:
+    plain = {one.slug for one in tasks_of(box(sample), Choices())}
+    assert {"seal", "wire", "test", "supports", "ground", "run", "prove", "move in"} <= plain
+    assert plain.isdisjoint({"strip", "foam", "coat", "plants", "crew", "drain"})
+    whole = tasks_of(box(sample), Choices(second_hand=True, coated=True, foam=True, planted=True, crew=True))
+    slugs = [one.slug for one in whole]
+    assert {"strip", "foam", "coat", "plants", "crew"} <= set(slugs)
+    for one in whole:  # in an order in which they can be done
+        assert all(slugs.index(before) < slugs.index(one.slug) for before in one.after)
+    made = schedule(whole, START)
+    assert 40 <= (made.move_in - START).days <= 80  # a planted box takes six to eleven weeks (common practice, no source)
+    wiring = next(step for step in made.steps if step.task.slug == "test")
+    assert wiring.slack_days > 20
+
+
+def test_cold_or_dry_rooms_take_longer(sample: dict[str, Any]) -> None:
+    days = [schedule(tasks_of(box(sample, **room), Choices(coated=True)), START).move_in for room in ({}, {"room__rh_pct": 25})]
+    assert days[1] > days[0]
+
+
+def test_the_list_has_what_is_planned_and_what_keeps_it_safe(sample: dict[str, Any]) -> None:
+    data = json.loads(json.dumps(sample))
+    data["things"][0]["thermostat"] = {"set_c": 40}
+    data["things"].append({**data["things"][3], "id": "hide-2", "at_m": [1.1, 0.35, 0.06]})
+    data["box"]["ground"]["layers"] = [{"depth_m": 0.06, "parts": {"topsoil": 1}}]
+    items = {item.slug: item for item in shopping(from_data(data))}
+    assert {
+        "thermostat",
+        "cut-out",
+        "holder",
+        "guard",
+        "timer",
+        "thermometer",
+        "infrared",
+        "hygrometer",
+        "bag-topsoil",
+    } <= items.keys()
+    hides = next(item for slug, item in items.items() if slug.startswith("hide-"))
+    assert hides.count == 2 and items["timer"].count == 2 and items["thermometer"].count == 2
+    assert not any(items[slug].waits for slug in ("thermostat", "guard", "cut-out", "thermometer"))
+    assert all(item.guide_eur > 0 for item in items.values())
