@@ -37,8 +37,19 @@ def main() -> int:
     assert habitat.head is not None
     spec = habitat.head.spec
     seal = sealed(habitat, timezone.now())
+    wet = Habitat.objects.for_planning().get(name="Sable’s box")
+    assert wet.head is not None
+    wet_seal, wet_spec = sealed(wet, timezone.now()), wet.head.spec
     counted = 0
     told = 0
+
+    def post_wet() -> None:
+        nonlocal counted
+        counted += 1
+        state = json.loads(json.dumps({"box": wet_spec["box"], "things": wet_spec["things"]}))
+        state["things"][0]["at_m"][0] = round(0.15 + 0.0001 * counted, 4)
+        asked = json.dumps({"seal": wet_seal, "state": state, "chosen": "lamp-1", "hour": None})
+        assert client.post(f"/habitats/{wet.pk}/bench/step/", asked, content_type="application/json").status_code == 200
 
     def post(part: str) -> None:
         nonlocal counted, told
@@ -58,17 +69,19 @@ def main() -> int:
     reference = timed("bare physics: day, night and UV of the box", lambda: predict(request, stance), 60)
     step = timed("one step, posted to answered", lambda: post("step"), 100)
     print(f"a step answers with {told} bytes\n")
+    damp = timed("one step of a box whose water is predicted, with six shadows", post_wet, 100)
     changes: Timed = timed("the ranked changes", lambda: post("changes"), 12)
     met = table(
         reference,
         [
             (timed("the same with needs and verdicts", lambda: glance(request), 60), None),
             (step, 60.0),
+            (damp, 60.0),
             (timed("a plan in the core", lambda: plan(request), 10), None),
             (changes, 400.0),
         ],
     )
-    return 0 if met and step.p95_ms <= 60 else 1
+    return 0 if met and max(step.p95_ms, damp.p95_ms) <= 60 else 1
 
 
 if __name__ == "__main__":

@@ -8,7 +8,7 @@ Method: docs/methods/moisture.md.
 import functools
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 
 from husbandry.climate.vapour import saturation_vapour_pressure
 from husbandry.methods import Argument, Example, method
@@ -153,122 +153,121 @@ class Course:
     """What does not add up: rounding."""
 
 
-@dataclass
-class _Air:
-    """The box's balance at one temperature: conductances in kg/(s Pa)."""
-
-    saturated_pa: float
-    pane_pa: float
-    capacity_kg_pa: float
-    vent: float
-    film: float
-    ground: float
-    water: float
-    pane: float
-    events: list[float] = field(default_factory=list)
+Frozen = tuple[float, float, float, float, float, float, float, float]
+"""A step's balance: saturation in the air and at the panes [Pa], what the air takes up [kg/Pa], and the conductances of air exchange, film, ground, open
+water and panes [kg/(s Pa)]."""
 
 
-def _coefficients(box: MoistBox, air_c: float, room_c: float, changes_per_h: float) -> _Air:
-    per_pa = 1 / (GAS_VAPOUR_J_KGK * (air_c + 273.15))
-    open_face = vapour_transfer(box.film_w_m2k) * per_pa
-    wet_face = open_face * _wet(round(100 * air_c), box.film_w_m2k)
-    return _Air(
-        saturated_pa=saturation(air_c),
-        pane_pa=saturation(air_c - box.pane_drop * (air_c - room_c)),
-        capacity_kg_pa=box.volume_m3 * per_pa * box.buffer,
-        vent=box.volume_m3 * changes_per_h / 3600 * per_pa,
-        film=wet_face * box.film_m2,
-        ground=wet_face * box.ground_m2 * box.wetness,
-        water=wet_face * box.water_m2,
-        pane=open_face * box.pane_m2,
-    )
+def _frozen(box: MoistBox, forcing: Forcing) -> list[Frozen]:
+    """The coefficients of each step."""
+    transfer = vapour_transfer(box.film_w_m2k)
+    found = []
+    for air_c, room_c, changes in zip(forcing.air_c, forcing.room_c, forcing.changes_per_h, strict=True):
+        per_pa = 1 / (GAS_VAPOUR_J_KGK * (air_c + 273.15))
+        hundredths = round(100 * air_c)
+        wet_face = transfer * per_pa * _wet(hundredths, box.film_w_m2k)
+        found.append(
+            (
+                _saturation(hundredths),
+                saturation(air_c - box.pane_drop * (air_c - room_c)),
+                box.volume_m3 * per_pa * box.buffer,
+                box.volume_m3 * changes / 3600 * per_pa,
+                wet_face * box.film_m2,
+                wet_face * box.ground_m2 * box.wetness,
+                wet_face * box.water_m2,
+                transfer * per_pa * box.pane_m2,
+            )
+        )
+    return found
 
 
-def run(box: MoistBox, forcing: Forcing, start: Stores | None = None) -> Course:
+def run(box: MoistBox, forcing: Forcing, start: Stores | None = None, *, fine_s: float = FINE_S) -> Course:
     """Follow the water of a box.
 
     Parameters
     ----------
     start : Stores, optional
         Where the water is; by default the room's vapour, and ground as wet as it is said to be.
+    fine_s : float
+        Longest step while a film, dew or fog is there [s].
     """
+    return _run(box, forcing, start, _frozen(box, forcing), fine_s)
+
+
+def _run(box: MoistBox, forcing: Forcing, start: Stores | None, frozen: Sequence[Frozen], fine_s: float) -> Course:
+    """As `run`, by coefficients that are known. Plain numbers and one exponential a step: a plan runs a dozen days of it."""
     now = start or Stores(forcing.room_pa[0], ground_kg=box.ground_kg)
     vapour, film, dew, ground = now.vapour_pa, now.film_kg, now.dew_kg, now.ground_kg
     misted = fogged = dished = came = went = drained = 0.0
     most_film, most_dew = box.most_film_kg, DEW_KG_M2 * box.pane_m2
-    most_ground = 2 * box.ground_kg if box.ground_kg else 0.0
-    shown: tuple[list[float], list[float], list[float], list[float]] = ([], [], [], [])
-    first = before = None
-    known: tuple[float, float, float] | None = None
-    at: _Air | None = None
-    for air_c, room_c, room_pa, changes, mist, fog in zip(
-        forcing.air_c, forcing.room_c, forcing.room_pa, forcing.changes_per_h, forcing.mist_kg, forcing.fog_kg_s, strict=True
+    usual_ground = box.ground_kg
+    most_ground = 2 * usual_ground
+    vapours, films, dews, grounds = list[float](), list[float](), list[float](), list[float]()
+    capacity = frozen[0][2]
+    first = capacity * vapour + film + dew + ground
+    exp, length_s = math.exp, forcing.step_s
+    for (full, pane_full, takes, vent, film_face, ground_face, water, pane), room_pa, mist, fog in zip(
+        frozen, forcing.room_pa, forcing.mist_kg, forcing.fog_kg_s, strict=True
     ):
-        if at is None or known != (air_c, room_c, changes):
-            known, at = (air_c, room_c, changes), _coefficients(box, air_c, room_c, changes)
-        if before is None:
-            first = at.capacity_kg_pa * vapour + film + dew + ground
-        elif before != at.capacity_kg_pa:  # air that is pushed out as it warms, or drawn in as it cools, takes its vapour with it
-            went += vapour * (before - at.capacity_kg_pa)
-        before = at.capacity_kg_pa
+        if takes != capacity:  # air that is pushed out as it warms, or drawn in as it cools, takes its vapour with it
+            went += vapour * (capacity - takes)
+            capacity = takes
         misted += mist
         film += mist
-        left = forcing.step_s
+        left = length_s
         while left > 1e-9:
             if film > most_film:
                 ground, film = ground + film - most_film, most_film
-            wet_pane = dew > 0 or vapour > at.pane_pa
-            cover = film / most_film if most_film else 0.0
-            from_film = at.film * cover
-            from_ground = at.ground * min(1.0, ground / box.ground_kg) if box.ground_kg else 0.0
-            from_pane = at.pane if wet_pane else 0.0
-            gains = at.vent + from_film + from_ground + at.water + from_pane
-            source = at.vent * room_pa + (from_film + from_ground + at.water) * at.saturated_pa + from_pane * at.pane_pa + fog
-            step = min(left, FINE_S) if film > 0 or wet_pane or fog else left
-            settled, lag_s = source / gains, at.capacity_kg_pa / gains
-            share = lag_s / step * (1 - math.exp(-step / lag_s))
-            mean = settled + (vapour - settled) * share
-            used = 1.0
-            for store, flow in (
-                (film, from_film * (at.saturated_pa - mean)),
-                (dew, from_pane * (at.pane_pa - mean)),
-                (ground, from_ground * (at.saturated_pa - mean)),
-            ):
-                if flow * step > store > 0:
-                    used = min(used, store / (flow * step))  # a store that runs dry ends the step
+            wet_pane = dew > 0 or vapour > pane_full
+            from_film = film_face * (film / most_film) if film > 0 else 0.0
+            from_ground = ground_face * min(1.0, ground / usual_ground) if usual_ground else 0.0
+            from_pane = pane if wet_pane else 0.0
+            gains = vent + from_film + from_ground + water + from_pane
+            settled = (vent * room_pa + (from_film + from_ground + water) * full + from_pane * pane_full + fog) / gains
+            rate = gains / takes
+            step = fine_s if left > fine_s and (film > 0 or wet_pane or fog) else left
+            decay = exp(-step * rate)
+            mean = settled + (vapour - settled) * (1 - decay) / (step * rate)
+            dry, fogging = full - mean, pane_full - mean
+            used = 1.0  # a store that runs dry ends the step
+            if film > 0 and from_film * dry * step > film:
+                used = film / (from_film * dry * step)
+            if dew > 0 and from_pane * fogging * step > used * dew:
+                used = min(used, dew / (from_pane * fogging * step))
+            if ground > 0 and from_ground * dry * step > ground:
+                used = min(used, ground / (from_ground * dry * step))
             if used < 1:
                 step = max(used * step, min(step, LEAST_S))
-                share = lag_s / step * (1 - math.exp(-step / lag_s))
-                mean = settled + (vapour - settled) * share
-            gave_film = from_film * (at.saturated_pa - mean) * step
-            gave_dew = from_pane * (at.pane_pa - mean) * step
-            gave_ground = from_ground * (at.saturated_pa - mean) * step
-            gave_dish = at.water * (at.saturated_pa - mean) * step
-            film, dew, ground = film - gave_film, dew - gave_dew, ground - gave_ground
-            dished += gave_dish
+                decay = exp(-step * rate)
+                mean = settled + (vapour - settled) * (1 - decay) / (step * rate)
+                dry, fogging = full - mean, pane_full - mean
+            film -= from_film * dry * step
+            dew -= from_pane * fogging * step
+            ground -= from_ground * dry * step
+            dished += water * dry * step
             fogged += fog * step
-            came += at.vent * room_pa * step
-            went += at.vent * mean * step
-            vapour = settled + (vapour - settled) * math.exp(-step / lag_s)
+            came += vent * room_pa * step
+            went += vent * mean * step
+            vapour = settled + (vapour - settled) * decay
             if dew < 1e-9:
                 ground, dew = ground + dew, 0.0
             if film < 1e-9:
                 ground, film = ground + film, 0.0
-            if vapour > at.saturated_pa:  # a fog that the air cannot hold settles
-                film, vapour = film + (vapour - at.saturated_pa) * at.capacity_kg_pa, at.saturated_pa
+            if vapour > full:  # a fog that the air cannot hold settles
+                film, vapour = film + (vapour - full) * takes, full
             if dew > most_dew:
                 ground, dew = ground + dew - most_dew, most_dew
             if ground > most_ground:
                 drained, ground = drained + ground - most_ground, most_ground
             left -= step
-        for kept, value in zip(shown, (vapour, film, dew, ground), strict=True):
-            kept.append(value)
-    assert before is not None and first is not None  # a day has at least one step
-    end = Stores(vapour, film, dew, ground)
-    residual = first + misted + fogged + dished + came - went - drained - (before * vapour + film + dew + ground)
+        vapours.append(vapour)
+        films.append(film)
+        dews.append(dew)
+        grounds.append(ground)
+    residual = first + misted + fogged + dished + came - went - drained - (capacity * vapour + film + dew + ground)
     ledger = Ledger(misted, fogged, dished, came, went, drained)
-    vapours, films, dews, grounds = (tuple(kept) for kept in shown)
-    return Course(vapours, films, dews, grounds, end, ledger, residual)
+    end = Stores(vapour, film, dew, ground)
+    return Course(tuple(vapours), tuple(films), tuple(dews), tuple(grounds), end, ledger, residual)
 
 
 def settle(box: MoistBox, forcing: Forcing, days: int = 5, start: Stores | None = None) -> Course:
@@ -279,7 +278,8 @@ def settle(box: MoistBox, forcing: Forcing, days: int = 5, start: Stores | None 
     start : Stores, optional
         Of a day much like it, which it settles from in fewer days.
     """
-    course = run(box, forcing, replace(start, ground_kg=box.ground_kg) if start else None)
+    frozen = _frozen(box, forcing)
+    course = _run(box, forcing, replace(start, ground_kg=box.ground_kg) if start else None, frozen, FINE_S)
     for _ in range(days - 1):
-        course = run(box, forcing, replace(course.end, ground_kg=box.ground_kg))
+        course = _run(box, forcing, replace(course.end, ground_kg=box.ground_kg), frozen, FINE_S)
     return course

@@ -2,14 +2,14 @@
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from husbandry.box.equipment import TUBE_DARK_ENDS_M, UvLamp
 from husbandry.climate.mesh import oblique_transmission
-from husbandry.climate.shadow import Blocker, seen
+from husbandry.climate.shadow import Blocker, could_be_shaded, seen
 from husbandry.climate.tube import line_factor, line_factor_mesh
 from husbandry.methods import Argument, Example, method
 from husbandry.worked import Source
@@ -109,14 +109,21 @@ def shaded_uvi(source: UvSource, x_m: Array, y_m: float | Array, z_m: Array, blo
     """As `uvi_at`, behind what stands in the way: a tube part by part [UVI]."""
     if not blockers:
         return uvi_at(source, x_m, y_m, z_m)
+    total = uvi_at(source, x_m, y_m, z_m)
+    low = could_be_shaded(z_m, source.z_m, blockers)
+    if not low.any():
+        return total
+    x, y, z = (np.broadcast_to(values, np.shape(total))[low] for values in (x_m, y_m, z_m))
     if not source.lamp.is_tube:
-        return uvi_at(source, x_m, y_m, z_m) * seen((x_m, y_m, z_m), (source.x_m, source.y_m, source.z_m), blockers)
+        total[low] *= seen((x, y, z), (source.x_m, source.y_m, source.z_m), blockers)
+        return total
+    # Each part's share of what the whole tube gives there, before any mesh: its dimming differs little from part to part.
     length = source.lit_length_m / SHADOW_PARTS
-    total = np.zeros(np.shape(x_m))
-    for n in range(SHADOW_PARTS):
-        x = source.x_m + (n + 0.5 - SHADOW_PARTS / 2) * length
-        part = replace(source, x_m=x, length_m=length + TUBE_DARK_ENDS_M)
-        total = total + uvi_at(part, x_m, y_m, z_m) * seen((x_m, y_m, z_m), (x, source.y_m, source.z_m), blockers)
+    middles: Array = source.x_m + (np.arange(SHADOW_PARTS, dtype=np.float64)[:, None] + 0.5 - SHADOW_PARTS / 2) * length
+    height, sideways = np.maximum(source.z_m - z, 1e-3), source.y_m - y
+    parts = line_factor(middles - length / 2 - x, middles + length / 2 - x, height, sideways)
+    hidden = parts * seen((x, y, z), (middles, source.y_m, source.z_m), blockers)
+    total[low] *= hidden.sum(axis=0) / np.maximum(parts.sum(axis=0), 1e-30)
     return total
 
 

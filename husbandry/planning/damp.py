@@ -14,6 +14,7 @@ from husbandry.climate.moisture import (
     Forcing,
     MoistBox,
     evaporation_coefficient,
+    run,
     saturation,
     settle,
 )
@@ -138,7 +139,7 @@ def places_of(outcome: "Outcome") -> Places:
     found: dict[str, list[float]] = {}
     for name in spots:
         excess, values = night[name], [0.0] * STEPS
-        for n in range(3 * STEPS):
+        for n in range(2 * STEPS):
             excess += follow * ((day if lit[n % STEPS] else night)[name] - excess)
             values[n % STEPS] = rooms[n % STEPS] + excess
         found[name] = values
@@ -208,7 +209,7 @@ def damp_of(outcome: "Outcome", wetting: Wetting | None = None) -> Damp | None:
         return None
     places = places_of(outcome)
     box, forcing = moist_box(outcome, wetting), forcing_of(outcome, places, wetting)
-    return Damp(outcome.request, places, box, forcing, settle(box, forcing, 3), wetting)
+    return Damp(outcome.request, places, box, forcing, settle(box, forcing, 2), wetting)
 
 
 @dataclass(frozen=True)
@@ -226,13 +227,14 @@ def expected(damp: Damp) -> Expected:
     day, night = damp.day_n, damp.night_n
 
     def ends(box: MoistBox, forcing: Forcing) -> tuple[float, float]:
-        values = humidity(settle(box, forcing, 1, damp.course.end), damp.places.cool)
+        begin = replace(damp.course.end, ground_kg=box.ground_kg)
+        values = humidity(run(box, forcing, begin, fine_s=STEP_S), damp.places.cool)
         return values[day], values[night]
 
     told = damp.wetting.logged
     air_sd, ground_sd = (told.air_ln_sd, told.ground_ln_sd) if told else (LN_SD_CHANGES, LN_SD_WETNESS)
     transfer_sd = LN_SD_TRANSFER * (LOGGED_SHARE if told else 1.0)
-    base = damp.cool_pct[day], damp.cool_pct[night]
+    base = ends(damp.box, damp.forcing)
     more = replace(damp.forcing, changes_per_h=tuple(v * math.exp(air_sd) for v in damp.forcing.changes_per_h))
     wetter = replace(damp.box, wetness=damp.box.wetness * math.exp(ground_sd))
     faster = replace(damp.box, film_w_m2k=damp.box.film_w_m2k * math.exp(transfer_sd))
@@ -240,7 +242,7 @@ def expected(damp: Damp) -> Expected:
     around = replace(damp.forcing, room_pa=tuple(pa * (room + ROOM_SD_PCT) / max(room, 1.0) for pa in damp.forcing.room_pa))
     moved = (ends(damp.box, more), ends(wetter, damp.forcing), ends(faster, damp.forcing), ends(damp.box, around))
     sds = [math.hypot(PLACE_SD_PCT, *(one[n] - base[n] for one in moved)) for n in (0, 1)]
-    return Expected(base[0], sds[0], base[1], sds[1])
+    return Expected(damp.cool_pct[day], sds[0], damp.cool_pct[night], sds[1])
 
 
 FOG_ML_H = 100.0

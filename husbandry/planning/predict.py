@@ -84,6 +84,10 @@ class Outcome:
 
     def uvi(self) -> UvReading:
         """At the basking animal's back."""
+        return self._uvi
+
+    @functools.cached_property
+    def _uvi(self) -> UvReading:
         return self.uvi_at(self.basking)
 
     def uvi_at(self, point: Point) -> UvReading:
