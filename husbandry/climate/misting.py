@@ -133,7 +133,7 @@ def timetable(
     if marks.over(values) >= 0 or not marks.under(values):
         verdict: Verdict = "too wet" if marks.over(values) >= 0 else "not needed"
         return Timetable(verdict, (), 0.0, wave_of(values, marks), course)
-    slots = [allowed[0] + n / 2 for n in range(int(2 * (allowed[1] - allowed[0])) + 1)]
+    slots = [allowed[0] + n / 2 for n in range(max(int(2 * (allowed[1] - allowed[0])), 0) + 1)]
     hours, each = [slots[0]], MOST_KG
     for _ in range(most):
         course, values = tried(hours, MOST_KG)

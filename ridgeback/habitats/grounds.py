@@ -24,7 +24,7 @@ from ridgeback.habitats import flows
 from ridgeback.habitats.forms import now
 from ridgeback.habitats.ground_form import GroundForm
 from ridgeback.habitats.models import Habitat
-from ridgeback.habitats.views import lived_in, own_habitat
+from ridgeback.habitats.views import lived_in, own_habitat, seen_revision
 from ridgeback.habitats.wording import sentence
 from ridgeback.keepers.middleware import KeeperRequest
 
@@ -154,8 +154,6 @@ def ground(request: KeeperRequest, pk: int) -> HttpResponse:
 
 def _keep(request: KeeperRequest, habitat: Habitat, tried: Request, form: GroundForm) -> HttpResponse:
     """The bed as a revision of the box; bags as the household buys them; the stand with the box."""
-    text = request.POST.get("revision", "")
-    seen = int(text) if text.isdecimal() and len(text) < 9 else -1
     sizes, prices = form.bags()
     try:
         with transaction.atomic():
@@ -164,7 +162,7 @@ def _keep(request: KeeperRequest, habitat: Habitat, tried: Request, form: Ground
             household.save(update_fields=["bags"])
             habitat.stand_kg, habitat.stand_m = form.stand()
             habitat.save(update_fields=["stand_kg", "stand_m"])
-            flows.keep_bench(habitat, tried, seen=seen, keeper=request.user, now=now())
+            flows.keep_bench(habitat, tried, seen=seen_revision(request), keeper=request.user, now=now())
         messages.success(request, "Kept: the ground lies in the plan.")
     except flows.StaleError as why:
         messages.error(request, str(why))

@@ -20,7 +20,7 @@ from ridgeback.habitats import flows
 from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Habitat
 from ridgeback.habitats.planning import planned
-from ridgeback.habitats.views import lived_in, own_habitat
+from ridgeback.habitats.views import lived_in, own_habitat, seen_revision
 from ridgeback.keepers.middleware import KeeperRequest
 
 SALT = "ridgeback.log"
@@ -150,11 +150,9 @@ def use_log(request: KeeperRequest, pk: int) -> HttpResponse:
     if wetting is None:
         messages.error(request, "Nobody says any more how this box is kept damp.")
         return redirect("habitats:page", pk=pk)
-    text = request.POST.get("revision", "")
-    seen = int(text) if text.isdecimal() and len(text) < 9 else -1
     tried = kept.model_copy(update={"box": kept.box.model_copy(update={"wetting": wetting.model_copy(update={"logged": known})})})
     try:
-        flows.keep_bench(habitat, tried, seen=seen, keeper=request.user, now=at)
+        flows.keep_bench(habitat, tried, seen=seen_revision(request), keeper=request.user, now=at)
         messages.success(request, "Forgotten." if known is None else "Used: the humidity is predicted by what the log told.")
     except flows.StaleError as why:
         messages.error(request, str(why))

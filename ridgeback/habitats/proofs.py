@@ -21,7 +21,7 @@ from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Habitat, Proof
 from ridgeback.habitats.planning import planned
 from ridgeback.habitats.simulated import ROUND
-from ridgeback.habitats.views import lived_in, own_habitat
+from ridgeback.habitats.views import lived_in, own_habitat, seen_revision
 from ridgeback.keepers.middleware import KeeperRequest
 
 STATES = {
@@ -90,7 +90,7 @@ def prove(request: KeeperRequest, pk: int) -> HttpResponse:
     form = SignForm(request.POST if request.method == "POST" else None)
     ready = proven(found) and (habitat.head is not None and habitat.head.state == "built")
     if request.method == "POST" and form.is_valid():
-        if ready and _seen(request) == kept.revision:
+        if ready and seen_revision(request) == kept.revision:
             _sign(habitat, found, form, request)
             messages.success(request, "Signed. It may move in; then leave it alone for a week.")
             return redirect("habitats:prove", pk=pk)
@@ -104,11 +104,6 @@ def prove(request: KeeperRequest, pk: int) -> HttpResponse:
         "simulates": habitat.hidden_seed is not None and any(ask.key in ROUND and ask.state != "proven" for ask in found),
     }  # fmt: skip
     return render(request, "habitats/prove.html", context)
-
-
-def _seen(request: KeeperRequest) -> int:
-    text = request.POST.get("revision", "")
-    return int(text) if text.isdecimal() and len(text) < 9 else -1
 
 
 @transaction.atomic

@@ -201,7 +201,7 @@ def keep(request: KeeperRequest, pk: int) -> HttpResponse:
     if not bench.is_valid() or bench.request_ is None:
         return _page(request, habitat, bench=bench)
     try:
-        kept = flows.keep_bench(habitat, bench.request_, seen=_seen(request), keeper=request.user, now=now())
+        kept = flows.keep_bench(habitat, bench.request_, seen=seen_revision(request), keeper=request.user, now=now())
     except flows.StaleError as why:
         messages.error(request, str(why))
         return _page(request, habitat, bench=bench)
@@ -211,7 +211,7 @@ def keep(request: KeeperRequest, pk: int) -> HttpResponse:
     return redirect("habitats:page", pk=pk)
 
 
-def _seen(request: KeeperRequest) -> int:
+def seen_revision(request: KeeperRequest) -> int:
     """The revision that the page showed."""
     text = request.POST.get("revision", "")
     return int(text) if text.isdecimal() and len(text) < 9 else -1
@@ -230,7 +230,7 @@ def apply_change(request: KeeperRequest, pk: int) -> HttpResponse:
         return redirect("habitats:page", pk=pk)
     title = wording.change_title(change, METRIC)
     try:
-        flows.apply_change(habitat, change, seen=_seen(request), reason=title, keeper=request.user, now=now())
+        flows.apply_change(habitat, change, seen=seen_revision(request), reason=title, keeper=request.user, now=now())
         messages.success(
             request, f"Done: {wording.change_title(change, request.units)}. Measure when it has settled.", extra_tags="undo"
         )
@@ -245,7 +245,7 @@ def undo(request: KeeperRequest, pk: int) -> HttpResponse:
     """Back to the state before the last change, as a new revision."""
     habitat = own_habitat(request, pk)
     try:
-        made = flows.undo(habitat, seen=_seen(request), keeper=request.user, now=now())
+        made = flows.undo(habitat, seen=seen_revision(request), keeper=request.user, now=now())
         messages.success(request, "Undone." if made else "There is nothing before this state.")
     except flows.StaleError as why:
         messages.error(request, str(why))
@@ -257,7 +257,7 @@ def undo(request: KeeperRequest, pk: int) -> HttpResponse:
 def mark_built(request: KeeperRequest, pk: int) -> HttpResponse:
     """The planned box stands."""
     try:
-        made = flows.mark_built(own_habitat(request, pk), seen=_seen(request), keeper=request.user, now=now())
+        made = flows.mark_built(own_habitat(request, pk), seen=seen_revision(request), keeper=request.user, now=now())
         messages.success(
             request, "Built. Measure when it has settled, best before the animal moves in." if made else "It stood already."
         )

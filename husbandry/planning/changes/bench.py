@@ -1,6 +1,6 @@
 """A request with its outcome and bands, on which candidates are tried, and the words they are made of."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
@@ -196,6 +196,23 @@ def thing_patch(request: Request, new: Thing) -> Patch:
 def added_patch(thing: Thing) -> Patch:
     """JSON Patch that adds a thing."""
     return ({"op": "add", "path": "/things/-", "value": thing.model_dump(mode="json", exclude_none=True)},)
+
+
+def half_of_the_mesh(bench: Bench, air: str) -> Iterator[Candidate]:
+    """Less open mesh keeps warm or damp air in, where no lamp shines through it."""
+    lid, things = bench.request.box.lid, bench.request.things
+    if lid.mesh is None or not things or any(t.above_lid for t in things) or lid.mesh_share < 0.3:
+        return
+    share = round(lid.mesh_share / 2, 2)
+    yield Candidate(
+        "cover_mesh",
+        things[0],
+        {"from_share": lid.mesh_share, "to_share": share},
+        "own",
+        ({"op": "add", "path": "/box/lid/mesh_share", "value": share},),
+        f"Half of the open mesh covered by a board: less {air} air leaves through the top.",
+        0.5,
+    )
 
 
 def solve_falling(

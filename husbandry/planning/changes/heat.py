@@ -13,6 +13,7 @@ from husbandry.planning.changes.bench import (
     Values,
     added_patch,
     at_height,
+    half_of_the_mesh,
     thing_patch,
 )
 from husbandry.planning.predict import DAY_HOUR, predict
@@ -39,7 +40,7 @@ def candidates(bench: Bench) -> Iterator[Candidate]:
         if HEATERS[thing.kind].dimmable and (surface > 0 or (surface < 0 and thing.thermostat is not None)):
             yield _dimmed(bench, thing)
     if bench.wrong(NeedKey.WARM_AIR_DAY) < 0 or bench.wrong(NeedKey.COOL_AIR_DAY) < 0:
-        yield from _covered(bench)
+        yield from half_of_the_mesh(bench, "warm")
 
 
 def _basking_lamps(bench: Bench) -> list[Thing]:
@@ -171,23 +172,6 @@ def _air_heat(bench: Bench) -> Iterator[Candidate]:
             watts / 100,
         )
         return
-
-
-def _covered(bench: Bench) -> Iterator[Candidate]:
-    """Less open mesh keeps warm air in, where no lamp shines through it."""
-    lid, things = bench.request.box.lid, bench.request.things
-    if lid.mesh is None or not things or any(t.above_lid for t in things) or lid.mesh_share < 0.3:
-        return
-    share = round(lid.mesh_share / 2, 2)
-    yield Candidate(
-        "cover_mesh",
-        things[0],
-        {"from_share": lid.mesh_share, "to_share": share},
-        "own",
-        ({"op": "add", "path": "/box/lid/mesh_share", "value": share},),
-        "Half of the open mesh covered by a board: less warm air leaves through the top.",
-        0.5,
-    )
 
 
 def _first_lamp(bench: Bench) -> Iterator[Candidate]:

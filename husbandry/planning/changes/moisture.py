@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from husbandry.planning.changes.bench import Bench, Candidate
+from husbandry.planning.changes.bench import Bench, Candidate, half_of_the_mesh
 from husbandry.planning.damp import WETNESS
 from husbandry.planning.humidity import HUMIDITY, clock
 from husbandry.planning.request import Misting
@@ -32,7 +32,7 @@ def candidates(bench: Bench) -> Iterator[Candidate]:
             0.2,
         )
     if min(wrong) < 0:
-        yield from _less_mesh(bench)
+        yield from half_of_the_mesh(bench, "damp")
     elif max(wrong) > 0:
         yield from _more_air(bench)
 
@@ -55,22 +55,6 @@ def _mistings(bench: Bench) -> Iterator[Candidate]:
         ({"op": "add", "path": "/box/wetting/mistings", "value": made},),
         "The fewest mistings whose wave touches the upper mark and does not fall under the lower, by halving on the balance of the box's water.",
         0.1 * len(made),
-    )
-
-
-def _less_mesh(bench: Bench) -> Iterator[Candidate]:
-    lid, things = bench.request.box.lid, bench.request.things
-    if lid.mesh is None or lid.mesh_share < 0.3 or any(thing.above_lid for thing in things):
-        return
-    share = round(lid.mesh_share / 2, 2)
-    yield Candidate(
-        "cover_mesh",
-        things[0],
-        {"from_share": lid.mesh_share, "to_share": share},
-        "own",
-        ({"op": "add", "path": "/box/lid/mesh_share", "value": share},),
-        "Half of the open mesh covered by a board: less damp air leaves through the top.",
-        0.5,
     )
 
 

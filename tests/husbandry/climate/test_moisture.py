@@ -200,3 +200,9 @@ def test_marks_may_differ_by_day_and_by_night() -> None:
     assert wave_of(values, marks).in_band_h == 24 and marks.under(values) == []
     assert marks.over([50.0] * 24 + [97.0] * 24) == pytest.approx(2)
     assert not wave_of([50.0] * 48, even_marks(40, 70, 48)).falls  # a line is no wave
+
+
+def test_a_day_too_short_to_mist_in_has_its_first_hour() -> None:
+    forcing = day(6)
+    made = timetable(TALL, forcing, forcing.air_c, even_marks(60, 90, 48), (12, 11.5))
+    assert made.hours == (12,) or made.verdict != "holds"
