@@ -71,6 +71,7 @@ _MODULES = (
     "husbandry.climate.daylight",
     "husbandry.climate.vapour",
     "husbandry.climate.moisture",
+    "husbandry.climate.water",
     "husbandry.climate.room",
     "husbandry.box.geometry",
     "husbandry.box.ground",
