@@ -6,7 +6,7 @@ Rules are common practice unless a profile says otherwise. Method: docs/methods/
 import math
 from typing import NamedTuple
 
-from husbandry.box.equipment import HEATERS
+from husbandry.box.equipment import HEATERS, MATERIALS
 from husbandry.box.room import DISH_BL, HIDE_BL
 from husbandry.planning.request import Request, Thing
 from husbandry.species.profile import Profile
@@ -58,6 +58,8 @@ def furnishing(request: Request, profile: Profile, length_m: float, warm_left: b
         *_dishes(request, profile, length_m),
         *_falls(request, profile, length_m),
         *_undermined(request, profile),
+        *_for_several(request),
+        *_seen_through(request, profile),
     ]
 
 
@@ -157,6 +159,30 @@ def _near(one: Thing, other: Thing) -> bool:
     assert one.size_m is not None and other.size_m is not None
     gaps = [abs(one.at_m[n] - other.at_m[n]) - (one.size_m[n] + other.size_m[n]) / 2 for n in (0, 1)]
     return max(gaps) < STEP_M
+
+
+def _for_several(request: Request) -> list[Furnished]:
+    """What animals that share a box would fight over."""
+    animals = len(request.animals)
+    hides = sum(thing.kind == "hide" for thing in request.things)
+    if animals < 2 or hides >= animals:
+        return []
+    return [Furnished("few hides", "", "Fewer hides than animals: the weaker stays outside. One for each, and one more.")]
+
+
+def _seen_through(request: Request, profile: Profile) -> list[Furnished]:
+    """Sides that it should not see through."""
+    panels = request.box.panels
+    clear = sum(MATERIALS[getattr(panels, side)].passes_light for side in ("front", "back", "left", "right"))
+    if 4 - clear >= profile.enclosure.opaque_sides:
+        return []
+    return [
+        Furnished(
+            "clear sides",
+            "",
+            "It sees through more sides than it bears, and walks along them: cover them from outside, the back first.",
+        )
+    ]
 
 
 def _undermined(request: Request, profile: Profile) -> list[Furnished]:

@@ -264,7 +264,7 @@ def answer(asked: Asked, units: Units) -> dict[str, Any]:
     }
 
 
-STANDING = frozenset({"undermined"})
+STANDING = frozenset({"undermined", "clear sides", "few hides"})
 """Said among a box's notes: no place of a thing mends it."""
 
 

@@ -90,3 +90,16 @@ def test_a_plan_notes_each_kind_once_with_its_measures(sample: dict[str, Any]) -
     data["things"].append({"id": "hide-2", "kind": "hide", "at_m": [1.0, 0.3, 0.06], "size_m": [0.1, 0.1, 0.06]})
     notes = [note for note in plan(from_data(data)).notes if note.slug == "furniture hide small"]
     assert len(notes) == 1 and notes[0].values["there"] < notes[0].values["needed"]
+
+
+def test_animals_that_share_want_a_hide_each(sample: dict[str, Any]) -> None:
+    two = bent(sample)
+    two["animals"].append({**two["animals"][0], "name": "Other"})
+    assert "few hides" in slugs(two) and "few hides" not in slugs(bent(sample))
+
+
+def test_sides_it_sees_through_are_counted(sample: dict[str, Any]) -> None:
+    glass = bent(sample)
+    glass["box"]["panels"] = dict.fromkeys(("front", "back", "left", "right"), "glass")
+    asked = from_data(glass).profiles["Tiliqua scincoides"].enclosure.opaque_sides
+    assert ("clear sides" in slugs(glass)) is (asked > 0) and "clear sides" not in slugs(bent(sample))
