@@ -377,6 +377,10 @@ class Request(Document):
         return self.now.astimezone(zoneinfo.ZoneInfo(self.place.tz)).date()
 
 
+MOST_OF_HEIGHT = 0.7
+"""Of a box that its ground may fill (design choice) [1]."""
+
+
 def conflicts(request: Request) -> list[Problem]:
     """What each part allows but all together do not: things outside the box, a tube longer than it, two of one name."""
     found: list[Problem] = []
@@ -389,7 +393,7 @@ def conflicts(request: Request) -> list[Problem]:
             found.append(Problem(f"/edits/{species}", str(why)))
     box, lid = request.box.inside_m, request.box.lid
     ground = request.box.ground.depth_m
-    if ground > 0.7 * box.height:
+    if ground > MOST_OF_HEIGHT * box.height:
         found.append(Problem("/box/ground/depth_m", f"{ground:g} m of ground leaves too little of {box.height:g} m of height"))
     layers = request.box.ground.layers
     if layers and abs(sum(layer.depth_m for layer in layers) - ground) > 0.005:

@@ -1,6 +1,7 @@
 """Humidity through a day: both ends, the moist hide, the marks, what is misted and when the lamps burn. Each line has its own style."""
 
 from husbandry.planning.result import DampSeen
+from husbandry.quantity import Kind, Units, show
 from ridgeback.drawing.primitives import Drawing, Line, Path, Rect, Shape, Text, number, polyline
 
 WIDTH, HEIGHT = 720.0, 230.0
@@ -8,7 +9,7 @@ LEFT, RIGHT, TOP, FOOT = 44.0, 92.0, 26.0, 26.0
 LINES = (("cool_pct", "cool-end", "cool end"), ("warm_pct", "warm-end", "warm end"), ("hide_pct", "moist-hide", "moist hide"))
 
 
-def day_chart(seen: DampSeen, title: str, said: str) -> Drawing:
+def day_chart(seen: DampSeen, title: str, said: str, units: Units) -> Drawing:
     """A day's lines over its hours, from midnight to midnight."""
     bottom, right = HEIGHT - FOOT, WIDTH - RIGHT
     steps = len(seen.cool_pct)
@@ -59,6 +60,6 @@ def day_chart(seen: DampSeen, title: str, said: str) -> Drawing:
         parts += [
             Path("drop", drop),
             Line("mist-line", (place, TOP - 4), (place, bottom)),
-            Text("words-soft", place + 7, TOP - 8, f"{pulse.ml:g} ml"),
+            Text("words-soft", place + 7, TOP - 8, show(pulse.ml / 1000, Kind.VOLUME, units, small=True)),
         ]
     return Drawing(WIDTH, HEIGHT, tuple(parts), title, said, "day")

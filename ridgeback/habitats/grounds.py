@@ -14,7 +14,7 @@ from husbandry.box.bed import Bed, Layer, bed_of
 from husbandry.errors import DocumentError
 from husbandry.planning.bedding import judge_bed, wanted, with_bed
 from husbandry.planning.looking import look
-from husbandry.planning.request import Request
+from husbandry.planning.request import MOST_OF_HEIGHT, Request
 from husbandry.planning.weight import CARE, DOMESTIC, buried_l, layers_of, weight_of
 from husbandry.quantity import Kind, Units, show
 from ridgeback.animals.presenting import WorkedView, worked_view
@@ -68,7 +68,7 @@ def _wants(asked: Request, units: Units) -> tuple[str, ...]:
     )
     lead = looked.occupants[looked.lead]
     said = [
-        f"{lead.common_name}, {lead.stage.name}: {depth} deep.",
+        f"{lead.common_name[0].upper()}{lead.common_name[1:]}, {lead.stage.name}: {depth} deep.",
         f"Of {'; or '.join(spec.kinds)}.",
         f"Not {'; nor '.join(spec.avoid)}.",
     ]
@@ -118,6 +118,14 @@ def ground_view(asked: Request, layers: tuple[Layer, ...], form: GroundForm, hab
     )  # fmt: skip
 
 
+def _too_deep(layers: tuple[Layer, ...], kept: Request, units: Units) -> str:
+    """A sentence about ground that leaves no room, in the reader's units; empty where it does."""
+    depth, height = sum(layer.depth_m for layer in layers), kept.box.inside_m.height
+    if depth <= MOST_OF_HEIGHT * height:
+        return ""
+    return f"{show(depth, Kind.LENGTH, units)} of ground leaves too little of {show(height, Kind.LENGTH, units)} of height."
+
+
 def _form(habitat: Habitat, kept: Request, units: Units, data: Any = None) -> GroundForm:
     layers = layers_of(kept) or (Layer(max(kept.box.ground.depth_m, 0.02), {"topsoil": 1.0, "sand": 1.0}),)
     return GroundForm(
@@ -137,10 +145,12 @@ def ground(request: KeeperRequest, pk: int) -> HttpResponse:
     if form.is_bound:
         form.is_valid()
         layers = form.layers
+        trouble = _too_deep(layers, kept, request.units)
         try:
-            tried = with_bed(kept, layers) if layers else kept
+            tried = with_bed(kept, layers) if layers and not trouble else kept
         except DocumentError as why:
-            trouble = " ".join(sentence(problem.reason) for problem in why.problems)
+            trouble = sentence(why.problems[0].reason)
+        if trouble:
             tried, layers = kept, layers_of(kept)
     if form.is_bound and form.is_valid() and not trouble and "keep" in request.POST:
         return _keep(request, habitat, tried, form)

@@ -96,5 +96,5 @@ def moisture_view(plan: Plan, units: Units) -> MoistureView | None:
         for one in seen.others
     ]
     words = f"cool end {_span(min(seen.cool_pct), max(seen.cool_pct))}, warm end {_span(min(seen.warm_pct), max(seen.warm_pct))}"
-    chart = mark_safe(write(day_chart(seen, "Humidity through the day", words)))  # our own writer escapes
+    chart = mark_safe(write(day_chart(seen, "Humidity through the day", words, units)))  # our own writer escapes
     return MoistureView(chart, headline, direction, tuple(sentences), tuple(others), tuple(numbers))

@@ -65,6 +65,8 @@ def _line(ask: Ask, made: Any, units: Units) -> AskView:
     kind = NEEDS[ask.key]
     ends = [wording.value_of(ask.key, end.value, units) for end in (need.low, need.high) if end is not None]
     direction, words = STATES[ask.state]
+    if ask.why.startswith("below"):
+        direction = "below"
     why = f": {ask.why}" if ask.why else ""
     return AskView(
         name=f"{kind.name}{' at night' if kind.phase == 'night' and 'ight' not in kind.name else ''}", place=kind.place, when=ask.when,

@@ -90,6 +90,12 @@ def test_another_depth_on_the_boxs_own_page_keeps_the_mix(client: Client, pip: H
     ]
 
 
+def test_ground_that_leaves_no_room_is_said_once_in_the_readers_units(client: Client, pip: Habitat) -> None:
+    client.post("/preferences/", {"units_system": "us", "next": "/"})
+    page = post(client, pip, **{**ONE, "depth0": "40"})
+    assert page.context["trouble"] == "40 in of ground leaves too little of 21.7 in of height."
+
+
 def test_in_inches_and_pounds(client: Client, pip: Habitat) -> None:
     client.post("/preferences/", {"units_system": "us", "next": "/"})
     page = post(client, pip, **{**ONE, "depth0": "2"})

@@ -54,6 +54,11 @@ def test_it_is_signed_once_everything_is_proven(client: Client, pip: Habitat) ->
     assert proof.habitat == pip and proof.checks == ALL and set(proof.readings) == set(RIGHT)
 
 
+def test_too_low_points_down(client: Client, pip: Habitat) -> None:
+    lines = {line.key: line for line in client.get(f"/habitats/{pip.pk}/prove/").context["lines"]}
+    assert lines["surface_day"].direction == "below" and "below its band" in lines["surface_day"].words
+
+
 def test_what_is_left_out_needs_a_word(client: Client, pip: Habitat) -> None:
     read_all(pip)
     said = client.post(f"/habitats/{pip.pk}/prove/", {"revision": 1, "checks": ALL[:3]}).content.decode()
