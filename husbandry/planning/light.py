@@ -4,11 +4,10 @@ from typing import NamedTuple
 
 import numpy as np
 
-from husbandry.box.equipment import HEATERS, MESHES
+from husbandry.box.equipment import HEATERS
 from husbandry.climate.light import LightSource, daily_light, photon_flux, total_lux
-from husbandry.climate.mesh import mesh_transmission
-from husbandry.planning.predict import DAY_HOUR, REFLECTOR_GAIN, TUBE_HEAT_KIND, Outcome, blockers_of, tube_watts
-from husbandry.planning.request import LONG_KINDS, Request, Thing
+from husbandry.planning.predict import DAY_HOUR, REFLECTOR_GAIN, TUBE_HEAT_KIND, Outcome, blockers_of, passes_mesh, tube_watts
+from husbandry.planning.request import COMPACT_KINDS, LONG_KINDS, Request, Thing
 from husbandry.planning.result import Note
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
@@ -25,6 +24,8 @@ PLANTS = (
     (1e9, "for plants of full light"),
 )
 """By daily light, mol/m² (common practice)."""
+COMPACT_BEAM_DEG, COMPACT_AIMED = 120.0, 0.5
+"""A coil in a holder shines half of its light downwards, as a cosine (design choice)."""
 _SOURCE = Source(kind="from memory", text="lumens for a watt by class, ×/÷ 1.5: docs/methods/light.md")
 
 
@@ -62,19 +63,19 @@ def _shines(thing: Thing) -> bool:
 def _source(thing: Thing, request: Request) -> LightSource:
     heater = HEATERS[TUBE_HEAT_KIND if thing.is_tube else thing.kind]
     watts = thing.power_w if thing.power_w is not None else tube_watts(thing)
-    mesh = request.box.lid.mesh
-    passed = mesh_transmission(MESHES[mesh].wire_mm, MESHES[mesh].pitch_mm) if thing.above_lid and mesh else 1.0
+    compact = thing.kind in COMPACT_KINDS
+    passed = passes_mesh(request) if thing.above_lid else 1.0
     x, y, z = thing.at_m
     return LightSource(
-        kind="tube" if thing.is_tube else "diode" if thing.kind in LONG_KINDS else "filament",
+        kind="tube" if thing.is_tube or compact else "diode" if thing.kind in LONG_KINDS else "filament",
         lumens=heater.lm_per_w * watts * passed,
         x_m=x,
         y_m=y,
         z_m=z,
         length_m=thing.length_m or 0.0 if thing.is_tube or thing.kind in LONG_KINDS else 0.0,
-        beam_deg=thing.beam_deg or heater.beam_deg,
+        beam_deg=COMPACT_BEAM_DEG if compact else thing.beam_deg or heater.beam_deg,
         radius_m=heater.radius_m,
-        aimed=heater.beam_share / max(heater.beam_share + heater.diffuse_share, 1e-9),
+        aimed=COMPACT_AIMED if compact else heater.beam_share / max(heater.beam_share + heater.diffuse_share, 1e-9),
         gain=REFLECTOR_GAIN if thing.reflector else 1.0,
     )
 

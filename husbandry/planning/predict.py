@@ -1,6 +1,7 @@
 """What the box will do by day, by night and when a thermostat sticks: from a request to temperatures and UV index."""
 
 import functools
+import math
 from dataclasses import dataclass, replace
 
 from husbandry.box.equipment import HEATERS, MATERIALS, MESHES, UV_LAMPS
@@ -172,12 +173,29 @@ def box_of(request: Request) -> Box:
     return Box(inside.length, inside.depth, inside.height, request.box.ground.depth_m)
 
 
+def passes_mesh(request: Request) -> float:
+    """Share of what shines straight down that passes the lid's mesh: as measured, else by its wire and pitch; 1 without a mesh."""
+    lid = request.box.lid
+    if lid.mesh is None:
+        return 1.0
+    return (
+        lid.mesh_passes if lid.mesh_passes is not None else mesh_transmission(MESHES[lid.mesh].wire_mm, MESHES[lid.mesh].pitch_mm)
+    )
+
+
+def wire_share_of(request: Request) -> float:
+    """Wire over pitch of the lid's mesh; where its loss was measured, of the woven mesh that would lose as much [1]."""
+    lid = request.box.lid
+    if lid.mesh is None:
+        return 0.0
+    return 1 - math.sqrt(lid.mesh_passes) if lid.mesh_passes is not None else MESHES[lid.mesh].wire_share
+
+
 def heat_lamp(thing: Thing, request: Request, stance: Stance, learned: Learned = UNLEARNED) -> HeatLamp:
     """A thing as the heat model sees it. A tube warms too: its whole power becomes heat near it. Air probes hang where the animal lives."""
     kind = TUBE_HEAT_KIND if thing.is_tube else thing.kind
     power = thing.power_w if thing.power_w is not None else tube_watts(thing)
-    mesh = request.box.lid.mesh
-    share = mesh_transmission(MESHES[mesh].wire_mm, MESHES[mesh].pitch_mm) if thing.above_lid and mesh else 1.0
+    share = passes_mesh(request) if thing.above_lid else 1.0
     return HeatLamp(
         thing_id=thing.id,
         heater=HEATERS[kind],
@@ -211,7 +229,6 @@ def tube_watts(thing: Thing) -> float:
 def uv_source(thing: Thing, request: Request, learned: Learned = UNLEARNED) -> UvSource:
     """A thing as the ultraviolet model sees it."""
     lamp = UV_LAMPS[thing.kind]
-    mesh = request.box.lid.mesh
     hours = thing.hours_run
     return UvSource(
         lamp=lamp,
@@ -220,7 +237,7 @@ def uv_source(thing: Thing, request: Request, learned: Learned = UNLEARNED) -> U
         z_m=thing.at_m[2],
         length_m=thing.length_m or 0.0,
         reflector_gain=REFLECTOR_GAIN if thing.reflector and lamp.is_tube else 1.0,
-        wire_share=MESHES[mesh].wire_share if thing.above_lid and mesh else 0.0,
+        wire_share=wire_share_of(request) if thing.above_lid else 0.0,
         age_share=uv_age_share(hours, lamp.t70_h) if hours is not None else 1.0,
         hours_known=hours is not None,
         strength=learned.ultraviolet(thing),

@@ -30,6 +30,8 @@ HeaterKind = Literal[
 LaidKind = Literal["heat_mat", "tube_heater", "led_bar"]
 """What neither hangs as a lamp nor gives ultraviolet: under the ground, along the floor, or a bar of light under the lid."""
 TubeKind = Literal["t5_6", "t5_12", "t5_14", "t8_6", "t8_12"]
+CompactKind = Literal["compact_5", "compact_10"]
+"""Coil lamps: ultraviolet from nearly a point."""
 BodyKind = Literal["slab", "hide", "dish", "branch", "plant"]
 PROBE = "probe"
 """Of a thermostat: where it hangs or lies."""
@@ -37,6 +39,7 @@ HEATER_KINDS: tuple[str, ...] = tuple(HeaterKind.__args__)  # type: ignore[attr-
 LONG_KINDS = frozenset({"tube_heater", "led_bar"})
 LAID_KINDS: tuple[str, ...] = tuple(LaidKind.__args__)  # type: ignore[attr-defined]
 TUBE_KINDS: tuple[str, ...] = tuple(TubeKind.__args__)  # type: ignore[attr-defined]
+COMPACT_KINDS: tuple[str, ...] = tuple(CompactKind.__args__)  # type: ignore[attr-defined]
 BODY_KINDS: tuple[str, ...] = tuple(BodyKind.__args__)  # type: ignore[attr-defined]
 Metres = Annotated[float, Field(ge=0, le=10)]
 
@@ -123,6 +126,8 @@ class Lid(Document):
     material: PanelMaterial = "wood"
     mesh: Literal["insect", "fly_screen", "medium", "quarter_inch", "half_inch"] | None = None
     mesh_share: Annotated[float, Field(ge=0, le=1)] = 0.0
+    mesh_passes: Annotated[float, Field(gt=0.05, le=1)] | None = None
+    """Share of what shines straight down that was measured to pass it; None: by its wire and pitch [1]."""
 
 
 class GroundLayer(Document):
@@ -242,7 +247,7 @@ class Thing(Document):
     """Something in, on or above the box. A lamp's place is its face, a tube's its axis, a body's and a mat's the middle of its underside."""
 
     id: Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,39}$")]
-    kind: HeaterKind | LaidKind | TubeKind | Literal["uv_flood", "probe"] | BodyKind
+    kind: HeaterKind | LaidKind | TubeKind | CompactKind | Literal["uv_flood", "probe"] | BodyKind
     at_m: tuple[Metres, Metres, Metres]
     size_m: (
         tuple[Annotated[float, Field(gt=0, le=5)], Annotated[float, Field(gt=0, le=5)], Annotated[float, Field(gt=0, le=2)]]
@@ -264,7 +269,7 @@ class Thing(Document):
     @property
     def is_heater(self) -> bool:
         """It is there to warm."""
-        return self.kind in HEATERS and self.kind != "led_bar"
+        return self.kind in HEATERS and self.kind not in {"led_bar", *COMPACT_KINDS}
 
     @property
     def warms(self) -> bool:
@@ -405,6 +410,8 @@ def conflicts(request: Request) -> list[Problem]:
         )
     if (lid.mesh is None) != (lid.mesh_share == 0):
         found.append(Problem("/box/lid/mesh_share", "a mesh has a share of the lid, and a share needs a mesh"))
+    if lid.mesh is None and lid.mesh_passes is not None:
+        found.append(Problem("/box/lid/mesh_passes", "there is no mesh of which it could be measured"))
     found += _wetting_conflicts(request)
     seen: set[str] = set()
     for n, thing in enumerate(request.things):

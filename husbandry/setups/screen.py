@@ -8,10 +8,10 @@ from typing import Literal, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from husbandry.box.equipment import HEATERS, MESHES, UV_LAMPS
+from husbandry.box.equipment import HEATERS, UV_LAMPS
 from husbandry.climate.uv import UvSource, uvi_at
 from husbandry.planning.patch import ENOUGH, trunk_m
-from husbandry.planning.predict import REFLECTOR_GAIN
+from husbandry.planning.predict import REFLECTOR_GAIN, wire_share_of
 from husbandry.planning.request import HEATER_KINDS
 from husbandry.setups.ground import APART_M, HEAT_NEEDS, Ground, tube_heat
 from husbandry.species.needs import NeedKey
@@ -116,7 +116,7 @@ def tubes(ground: Ground) -> list[Tube | None]:
                     if not len(heights):
                         continue
                     source = UvSource(
-                        lamp, x, y, 0.0, length, REFLECTOR_GAIN if reflector else 1.0, MESHES[lid.mesh].wire_share if above and lid.mesh else 0.0
+                        lamp, x, y, 0.0, length, REFLECTOR_GAIN if reflector else 1.0, wire_share_of(ground.request) if above else 0.0
                     )  # fmt: skip
                     # One call for all heights: the tube stays, the animal's back goes down under it.
                     index = uvi_at(source, np.full(len(heights), back.x_m), back.y_m, back.z_m - heights)

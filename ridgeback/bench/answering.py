@@ -41,7 +41,7 @@ KINDS: tuple[tuple[str, tuple[str, ...]], ...] = (
             "tube_heater",
         ),
     ),
-    ("Ultraviolet", ("t5_6", "t5_12", "t5_14", "t8_6", "t8_12", "uv_flood")),
+    ("Ultraviolet", ("t5_6", "t5_12", "t5_14", "t8_6", "t8_12", "compact_5", "compact_10", "uv_flood")),
     ("Light", ("led_bar",)),
     ("Furniture", ("slab", "hide", "dish", "branch", "plant")),
     ("Thermostats", ("probe",)),

@@ -12,7 +12,7 @@ from husbandry.box.equipment import HEATERS, MATERIALS, MESHES, UV_LAMPS
 from husbandry.errors import DocumentError
 from husbandry.planning.bedding import rescaled
 from husbandry.planning.changes import thing_name
-from husbandry.planning.request import HEATER_KINDS, LAID_KINDS, LONG_KINDS, TUBE_KINDS, Request, Thing
+from husbandry.planning.request import COMPACT_KINDS, HEATER_KINDS, LAID_KINDS, LONG_KINDS, TUBE_KINDS, Request, Thing
 from husbandry.planning.weight import layers_of
 from husbandry.quantity import Kind, Plausible, Units
 from husbandry.species.profile import Profile
@@ -37,6 +37,7 @@ POINTED = {
     "thermostat-probe_id": "probe",
     "thermostat": "probe",
 }  # fmt: skip
+PASSES = Plausible((0.2, 0.95), (0.06, 1.0))
 CONTROLS = [("dimming", "dims, or pulses"), ("on_off", "switches on and off")]
 
 
@@ -100,6 +101,14 @@ class BenchForm(forms.Form):
                 "mesh": forms.ChoiceField(label="Mesh in the lid", choices=LIDS, initial=box.lid.mesh or "", required=False),
                 "share": QuantityField(
                     Kind.SHARE, self.units, label="Mesh over", value=box.lid.mesh_share or 0.5, required=False
+                ),
+                "passes": QuantityField(
+                    Kind.SHARE,
+                    self.units,
+                    label="It passes, if measured",
+                    value=box.lid.mesh_passes,
+                    plausible=PASSES,
+                    required=False,
                 ),
                 "ground": forms.ChoiceField(label="Ground", choices=GROUNDS, initial=box.ground.material),
                 "ground_depth": self._length("Depth of ground", box.ground.depth_m, "ground depth"),
@@ -275,6 +284,8 @@ class BenchForm(forms.Form):
                 name = "box-ground_depth"
             case ["box", "wetting", *rest]:
                 name = wetting_field(rest)
+            case ["box", "lid", "mesh_passes"]:
+                name = "box-passes"
             case ["box", "lid", *_]:
                 name = "box-share"
             case ["room", key]:
@@ -303,6 +314,7 @@ class BenchForm(forms.Form):
                     "material": cleaned["box-lid"],
                     "mesh": mesh,
                     "mesh_share": (share if share is not None else 0.5) if mesh else 0.0,
+                    "mesh_passes": cleaned["box-passes"] if mesh else None,
                 },
                 "ground": {"material": cleaned["box-ground"], "depth_m": depth, "layers": self._layers(depth)},
                 "vents": box.vents.model_dump(),
@@ -408,6 +420,8 @@ def _kinds(thing: Thing) -> list[tuple[str, str]]:
         return [(kind, UV_LAMPS[kind].name) for kind in TUBE_KINDS]
     if thing.kind in LAID_KINDS:
         return [(thing.kind, HEATERS[thing.kind].name)]
+    if thing.kind in COMPACT_KINDS:
+        return [(kind, UV_LAMPS[kind].name) for kind in COMPACT_KINDS]
     if thing.kind == "uv_flood":
         return [("uv_flood", UV_LAMPS["uv_flood"].name)]
     return [(kind, HEATERS[kind].name) for kind in HEATER_KINDS]

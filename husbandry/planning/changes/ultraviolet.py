@@ -33,7 +33,9 @@ def candidates(bench: Bench) -> Iterator[Candidate]:
         yield from _first_tube(bench)
         return
     tube = next((thing for thing in bench.request.things if thing.is_tube), None)
-    if tube is None:
+    if tube is None:  # compact lamps and floods leave most of a box dark: a tube beside them
+        if bench.wrong(NeedKey.UVI_DAY) < 0:
+            yield from _first_tube(bench)
         return
     inside = _span(bench)
     weak = bench.wrong(NeedKey.UVI_DAY) < 0

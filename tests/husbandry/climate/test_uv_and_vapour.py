@@ -199,6 +199,22 @@ def test_polar_day_and_night_are_results() -> None:
     assert day_length(80, "2026-06-21") == 24 and day_length(80, "2026-12-21") == 0
 
 
+@pytest.mark.parametrize(("kind", "cm"), [("compact_5", (17, 11, 8, 6)), ("compact_10", (28, 19, 15, 11))])
+def test_compact_lamps_at_the_distances_of_the_lamp_table(kind: str, cm: tuple[int, ...]) -> None:
+    """UVI 1, 2, 3 and 4 below a bare compact lamp of the middle of its class (science note on ultraviolet, table of classes; from memory)."""
+    source = UvSource(UV_LAMPS[kind], 0.5, 0.3, 0.5)
+    for wanted, distance in zip((1, 2, 3, 4), cm, strict=True):  # the table's are whole centimetres
+        found = [float(uvi_at(source, np.array(0.5), 0.3, np.array(0.5 - (distance + off) / 100))) for off in (-1.3, 1.3)]
+        assert found[0] > wanted > found[1]
+
+
+def test_a_compact_lamp_leaves_most_of_a_box_dark() -> None:
+    """Coil lamps leave most of a 120 cm box dark, a tube covers it (common practice, no source)."""
+    coil, tube = UvSource(UV_LAMPS["compact_10"], 0.3, 0.3, 0.5), UvSource(UV_LAMPS["t5_12"], 0.5, 0.3, 0.5, length_m=0.85)
+    shares = [coverage((source,), 1.2, 0.3, 0.2, 1.0, 4.0).in_band for source in (coil, tube)]
+    assert shares[0] < 0.3 < 0.6 < shares[1]
+
+
 # Steam tables (IAPWS): saturation pressure over water.
 @pytest.mark.parametrize(("t", "pa"), [(5, 872.6), (15, 1705.8), (25, 3169.9), (35, 5628.6)])
 def test_saturation(t: float, pa: float) -> None:

@@ -6,7 +6,9 @@ from typing import Any
 import pytest
 
 from husbandry.errors import DocumentError
+from husbandry.planning.changes import Bench, ultraviolet
 from husbandry.planning.light import leaf_of
+from husbandry.planning.looking import look
 from husbandry.planning.placing import clashes
 from husbandry.planning.plan import outcome_of, plan
 from husbandry.planning.request import from_data
@@ -108,3 +110,39 @@ def test_a_platform_and_a_plant_shade_what_is_under_them(sample: dict[str, Any])
         shaded = outcome_of(from_data(bent(sample, body)))
         place = shaded.basking.__class__(0.5, 0.3, 0.12)
         assert shaded.uvi_at(place).uvi < most * free.uvi_at(place).uvi
+
+
+def test_a_compact_lamp_is_planned_and_a_tube_is_offered_beside_it(sample: dict[str, Any]) -> None:
+    data = bent(sample)
+    data["things"][1] = {
+        "id": "coil-1",
+        "kind": "compact_5",
+        "at_m": [0.32, 0.3, 0.4],
+        "power_w": 26,
+        "hours_run": 100,
+        "on": "08:00",
+        "off": "18:00",
+    }
+    made = plan(from_data(data))
+    need = made.need(NeedKey.UVI_DAY)
+    assert need is not None and need.verdict.direction == "below"
+    looked = look(from_data(data))
+    outcome = outcome_of(from_data(data))
+    tried = list(ultraviolet.candidates(Bench(from_data(data), outcome, looked.bands, made.needs, made.size)))
+    assert {one.kind for one in tried} == {"uv_add"}  # whether one is offered hangs on the warmth that a tube brings as well
+    assert not from_data(data).thing("coil-1").is_heater
+
+
+def test_a_mesh_whose_loss_was_measured_passes_that(sample: dict[str, Any]) -> None:
+    data = bent(sample)
+    data["box"]["lid"] = {"material": "wood", "mesh": "insect", "mesh_share": 0.5}
+    data["things"][1] |= {"above_lid": True, "at_m": [0.5, 0.3, 0.62]}
+    found = {}
+    for passes in (None, 0.5, 0.9):
+        data["box"]["lid"] |= {"mesh_passes": passes} if passes else {}
+        found[passes] = outcome_of(from_data(data)).uvi().uvi
+    assert found[0.5] / found[0.9] == pytest.approx(0.5 / 0.9, rel=0.12) and found[None] != found[0.5]
+    data["box"]["lid"] = {"material": "wood", "mesh_passes": 0.5}
+    data["things"] = data["things"][2:]
+    with pytest.raises(DocumentError, match="no mesh of which"):
+        from_data(data)
