@@ -267,7 +267,9 @@ def test_the_module_runs_as_a_program() -> None:
 
 
 def test_the_words_of_the_request_are_rows_of_the_tables() -> None:
-    assert set(request_module.HEATER_KINDS) <= set(HEATERS) and set(request_module.TUBE_KINDS) | {"uv_flood"} == set(UV_LAMPS)
+    assert set(request_module.HEATER_KINDS) <= set(HEATERS) and set(request_module.TUBE_KINDS) | set(
+        request_module.COMPACT_KINDS
+    ) | {"uv_flood"} == set(UV_LAMPS)
     schema = Request.model_json_schema()
     assert set(schema["$defs"]["Lid"]["properties"]["mesh"]["anyOf"][0]["enum"]) == set(MESHES)
     assert set(schema["$defs"]["Ground"]["properties"]["material"]["enum"]) == {
