@@ -19,7 +19,7 @@ from husbandry.climate.moisture import (
     settle,
 )
 from husbandry.climate.room import room_at
-from husbandry.planning.request import Request, Wetting
+from husbandry.planning.request import Request, Wetting, hour_of, runs_at
 from husbandry.worked import Z90
 
 if TYPE_CHECKING:
@@ -117,10 +117,6 @@ class Damp:
         return 24 * sum(dew > 1e-4 for dew in self.course.dew_kg) / STEPS
 
 
-def _hours(value: str) -> float:
-    return int(value[:2]) + int(value[3:]) / 60
-
-
 def places_of(outcome: "Outcome") -> Places:
     """Temperatures through a day, from its steady day and night: what heats lifts them over the room, an hour behind its timer."""
     request, room = outcome.request, outcome.request.room
@@ -190,12 +186,11 @@ def forcing_of(outcome: "Outcome", places: Places, wetting: Wetting) -> Forcing:
     excess = [max(air - around, LEAST_EXCESS_K) for air, around in zip(places.middle, places.room, strict=True)]
     mist = [0.0] * STEPS
     for one in wetting.mistings:
-        mist[round(2 * _hours(one.at)) % STEPS] += one.ml / 1000
+        mist[round(2 * hour_of(one.at)) % STEPS] += one.ml / 1000
     fog = [0.0] * STEPS
     if wetting.fogger is not None:
-        on, off = _hours(wetting.fogger.on), _hours(wetting.fogger.off)
-        burns = [on <= (n + 0.5) / 2 < off if on <= off else not off <= (n + 0.5) / 2 < on for n in range(STEPS)]
-        fog = [wetting.fogger.ml_per_h / 3.6e6 if runs else 0.0 for runs in burns]
+        fogger = wetting.fogger
+        fog = [fogger.ml_per_h / 3.6e6 if runs_at(fogger.on, fogger.off, (n + 0.5) / 2) else 0.0 for n in range(STEPS)]
     vapours = tuple(min(room_pa, saturation(around)) for around in places.room)
     more = wetting.logged.air if wetting.logged else 1.0
     changes = tuple(more * outcome.day.enclosure.changes_per_h(kelvin) for kelvin in excess)

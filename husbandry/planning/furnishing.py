@@ -105,9 +105,10 @@ def _dishes(request: Request, profile: Profile, length_m: float) -> list[Furnish
     for dish in dishes:
         assert dish.size_m is not None
         deep = WATER_SHARE * dish.size_m[2]
-        if profile.group not in SWIMMERS and deep > DEEPER * max(back_m, 0.015) and not _way_out(request, dish):
+        most = DEEPER * max(back_m, 0.015)
+        if profile.group not in SWIMMERS and deep > most and not _way_out(request, dish):
             text = "A dish is deeper than its back stands high: a stone or slope in it, so that it gets out."
-            found.append(Furnished("dish deep", dish.id, text, deep, max(back_m, 0.015)))
+            found.append(Furnished("dish deep", dish.id, text, deep, most))
         if any(math.hypot(dish.at_m[0] - lamp.at_m[0], dish.at_m[1] - lamp.at_m[1]) < UNDER_LAMP_M for lamp in lamps):
             found.append(
                 Furnished("dish hot", dish.id, "A dish stands under a lamp: its water warms, fouls and is gone by evening.")

@@ -160,6 +160,17 @@ class Ground(Document):
 ClockTime = Annotated[str, Field(pattern=r"^([01]\d|2[0-3]):[0-5]\d$")]
 
 
+def hour_of(clock: str) -> float:
+    """A time of the day such as 07:30 as its hour [h]."""
+    return int(clock[:2]) + int(clock[3:]) / 60
+
+
+def runs_at(on: str, off: str, hour: float) -> bool:
+    """Whether what goes on and off at those times is on at that hour of the day, over midnight too."""
+    begin, end = hour_of(on), hour_of(off)
+    return begin <= hour < end if begin <= end else hour >= begin or hour < end
+
+
 class Misting(Document):
     """Water sprayed at a time of the day, by hand or by a pump."""
 
@@ -301,15 +312,14 @@ class Thing(Document):
         """For which its timer has it on [h]."""
         if self.on is None or self.off is None:
             return 24.0
-        on, off = (int(t[:2]) + int(t[3:]) / 60 for t in (self.on, self.off))
+        on, off = hour_of(self.on), hour_of(self.off)
         return off - on if on <= off else off - on + 24
 
     def lit_at(self, hour: float) -> bool:
         """Whether its timer has it on at that hour of the day; without times it is always on."""
         if self.on is None or self.off is None:
             return True
-        on, off = (int(t[:2]) + int(t[3:]) / 60 for t in (self.on, self.off))
-        return on <= hour < off if on <= off else hour >= on or hour < off
+        return runs_at(self.on, self.off, hour)
 
 
 class ReadingSpec(Document):
@@ -490,7 +500,7 @@ def _wetting_conflicts(request: Request) -> list[Problem]:
     wetting, inside, found = request.box.wetting, request.box.inside_m, []
     if wetting is None:
         return []
-    minutes = [int(m.at[:2]) * 60 + int(m.at[3:]) for m in wetting.mistings]
+    minutes = [round(60 * hour_of(m.at)) for m in wetting.mistings]
     for n, minute in enumerate(minutes):
         if any(min(abs(minute - other), 1440 - abs(minute - other)) < LEAST_APART_MIN for other in minutes[:n]):
             reason = f"two mistings less than {LEAST_APART_MIN} minutes apart are one: nothing has dried in between"

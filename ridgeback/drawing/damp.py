@@ -1,5 +1,6 @@
 """Humidity through a day: both ends, the moist hide, the marks, what is misted and when the lamps burn. Each line has its own style."""
 
+from husbandry.planning.request import hour_of
 from husbandry.planning.result import DampSeen
 from husbandry.quantity import Kind, Units, show
 from ridgeback.drawing.primitives import Drawing, Line, Path, Rect, Shape, Text, number, polyline
@@ -55,7 +56,7 @@ def day_chart(seen: DampSeen, title: str, said: str, units: Units) -> Drawing:
         at = max(place + 4, at + 14)
         parts.append(Text("words-moist", right + 6, at, words))
     for pulse in seen.pulses:
-        place = x(int(pulse.at[:2]) + int(pulse.at[3:]) / 60)
+        place = x(hour_of(pulse.at))
         drop = f"M{number(place)},{number(TOP - 16)}q5,8 0,11q-5,-3 0,-11Z"
         parts += [
             Path("drop", drop),

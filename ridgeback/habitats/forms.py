@@ -63,6 +63,7 @@ class BenchForm(forms.Form):
         self.kept = habitat.request_at(now)
         self.request_: Request | None = None
         self._wetting: dict[str, Any] | None = None
+        self.misting_rows: list[int] = []
         self._sections: list[tuple[str, str, list[str]]] = []
         super().__init__(*args, **kwargs)
         self._add_box()
@@ -283,7 +284,7 @@ class BenchForm(forms.Form):
             case ["box", "ground", "depth_m"]:
                 name = "box-ground_depth"
             case ["box", "wetting", *rest]:
-                name = wetting_field(rest)
+                name = wetting_field(rest, self.misting_rows)
             case ["box", "lid", "mesh_passes"]:
                 name = "box-passes"
             case ["box", "lid", *_]:

@@ -2,6 +2,7 @@
 
 import datetime as dt
 import json
+import math
 import zoneinfo
 from typing import Any
 
@@ -90,7 +91,7 @@ def _simulated(habitat: Habitat, kept: Request) -> str:
 
 def _rows(told: LogTold, kept: Request) -> list[tuple[str, str]]:
     def by(factor: float, sd: float) -> str:
-        return f"×\u00a0{factor:.2f} (×/÷\u00a0{1 + sd:.2f} one way in three)"
+        return f"×\u00a0{factor:.2f} (×/÷\u00a0{math.exp(sd):.2f} one way in three)"
 
     damp = planned(kept).outcome.damp
     assert damp is not None  # it was fitted

@@ -51,7 +51,8 @@ def wetting_said(form: forms.Form, cleaned: dict[str, Any], kept: Wetting | None
     def typed(name: str) -> Any:
         return cleaned.get(prefix + name)
 
-    mistings = []
+    mistings: list[dict[str, Any]] = []
+    rows: list[int] = []
     for n in range(sum(name.startswith(f"{prefix}at") for name in form.fields)):
         at, litres = typed(f"at{n}"), typed(f"ml{n}")
         if at is not None and litres is None:
@@ -60,6 +61,7 @@ def wetting_said(form: forms.Form, cleaned: dict[str, Any], kept: Wetting | None
             form.add_error(f"{prefix}at{n}", "Write when it is sprayed.")
         elif at is not None:
             mistings.append({"at": at.strftime("%H:%M"), "ml": round(1000 * litres, 3)})
+            rows.append(n)
     fog, on, off = typed("fog"), typed("fog_on"), typed("fog_off")
     fogger = None
     if fog is not None and on is not None and off is not None:
@@ -74,18 +76,20 @@ def wetting_said(form: forms.Form, cleaned: dict[str, Any], kept: Wetting | None
                 f"{prefix}ground", "Say how damp its ground is kept: a box is predicted with all of its water, or not at all."
             )
         return None
+    order = sorted(range(len(mistings)), key=lambda k: str(mistings[k]["at"]))
+    form.misting_rows = [rows[k] for k in order]  # type: ignore[attr-defined]  # for whoever says what is wrong with the nth of them
     return {
-        "ground": typed("ground"), "mistings": sorted(mistings, key=lambda m: m["at"]), "fogger": fogger,
+        "ground": typed("ground"), "mistings": [mistings[k] for k in order], "fogger": fogger,
         "logged": kept.logged.model_dump(mode="json") if kept is not None and kept.logged is not None else None,
         "nozzles_ml_s": round(1000 * nozzles, 4) if nozzles else None, "tank_l": tank,
     }  # fmt: skip
 
 
-def wetting_field(rest: list[str]) -> str:
-    """The field that a problem of the request's wetting is about, by the rest of its pointer."""
+def wetting_field(rest: list[str], rows: list[int]) -> str:
+    """The field that a problem of the request's wetting is about, by the rest of its pointer and the rows the mistings were typed in."""
     match rest:
         case ["mistings", n, part]:
-            return f"wet-{'at' if part == 'at' else 'ml'}{n}"
+            return f"wet-{'at' if part == 'at' else 'ml'}{rows[int(n)] if int(n) < len(rows) else 0}"
         case ["fogger", *_]:
             return "wet-fog"
     return "wet-ground"

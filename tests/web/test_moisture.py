@@ -49,6 +49,19 @@ def test_halves_and_slips_are_said_at_their_fields(client: Client, pip: Habitat,
     assert kept is not None and kept.number == 1
 
 
+def test_what_is_wrong_with_a_misting_is_said_where_it_was_typed(client: Client, pip: Habitat) -> None:
+    form = {
+        **page_form(client, pip),
+        "wet-ground": "damp",
+        "wet-at1": "20:00",
+        "wet-ml1": "40 ml",
+        "wet-at3": "09:05",
+        "wet-ml3": "40 ml",
+    }
+    bench = client.post(f"/habitats/{pip.pk}/keep/", {**form, "wet-at2": "20:05", "wet-ml2": "30 ml"}).context["bench"]
+    assert set(bench.errors) == {"wet-at2"}
+
+
 def test_fluid_ounces(client: Client, pip: Habitat) -> None:
     client.post("/preferences/", {"units_system": "us", "next": "/"})
     form = {**page_form(client, pip), "wet-ground": "damp", "wet-at0": "09:00", "wet-ml0": "2"}
