@@ -31,6 +31,8 @@ class Wave:
     lowest_pct: float
     highest_pct: float
     in_band_h: float
+    below_h: float
+    above_h: float
     falls: bool
     """It comes down below the middle of the band at least once: a wave, not a line."""
 
@@ -75,10 +77,12 @@ def even_marks(low_pct: float, high_pct: float, steps: int) -> Marks:
 
 def wave_of(values_pct: Sequence[float], marks: Marks) -> Wave:
     """What a day's humidity is like against its marks."""
-    inside = sum(low <= value <= high for value, low, high in zip(values_pct, marks.low, marks.high, strict=True))
+    hours = 24 / len(values_pct)
+    below = hours * sum(value < low for value, low in zip(values_pct, marks.low, strict=True))
+    above = hours * sum(value > high for value, high in zip(values_pct, marks.high, strict=True))
     middles = [(low + high) / 2 for low, high in zip(marks.low, marks.high, strict=True)]
     falls = any(v < m for v, m in zip(values_pct, middles, strict=True)) and max(values_pct) - min(values_pct) > LEAST_WAVE_PCT
-    return Wave(min(values_pct), max(values_pct), 24 * inside / len(values_pct), falls)
+    return Wave(min(values_pct), max(values_pct), 24 - below - above, below, above, falls)
 
 
 def dry_hours(box: MoistBox, course: Course) -> float:

@@ -194,6 +194,8 @@ def damp_seen(outcome: Outcome, shared: Mapping[NeedKey, Band], timetable: Timet
         high_pct=marks.high if marks else (),
         pulses=tuple(Pulse(at=m.at, ml=m.ml) for m in damp.wetting.mistings),
         in_marks_h=wave.in_band_h if wave else 0.0,
+        below_h=wave.below_h if wave else 0.0,
+        above_h=wave.above_h if wave else 0.0,
         falls=wave.falls if wave else False,
         dew_h=damp.dew_h,
         drained_ml=round(1000 * damp.course.ledger.drained, 1),

@@ -140,6 +140,8 @@ class DampSeen(Document):
     high_pct: tuple[float, ...]
     pulses: tuple[Pulse, ...]
     in_marks_h: float
+    below_h: float
+    above_h: float
     falls: bool
     """It is a wave."""
     dew_h: float

@@ -39,10 +39,8 @@ def _headline(seen: DampSeen) -> tuple[str, str]:
     """Direction and words: does the day keep its marks?"""
     if not seen.low_pct:
         return "unknown", "This species has no marks for the humidity of its air."
-    cool = seen.cool_pct
-    under = sum(value < low for value, low in zip(cool, seen.low_pct, strict=True)) / 2
-    over = sum(value > high for value, high in zip(cool, seen.high_pct, strict=True)) / 2
-    span = _span(min(cool), max(cool))
+    under, over = seen.below_h, seen.above_h
+    span = _span(min(seen.cool_pct), max(seen.cool_pct))
     if not under and not over:
         return "right", f"Predicted between its marks all day: {span} at the cool end."
     parts = [f"{hours:g} h {words} its marks" for hours, words in ((under, "below"), (over, "above")) if hours]
