@@ -72,6 +72,7 @@ _MODULES = (
     "husbandry.climate.vapour",
     "husbandry.climate.moisture",
     "husbandry.climate.water",
+    "husbandry.climate.pool",
     "husbandry.climate.room",
     "husbandry.box.geometry",
     "husbandry.box.ground",

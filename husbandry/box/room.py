@@ -80,7 +80,12 @@ def essentials_m2(profile: Profile, body_length_m: float, animals: int = 1) -> f
 
 
 def room_left(
-    box: Box, profile: Profile, body_length_m: float, standing: Sequence[Standing] = (), animals: int = 1
+    box: Box,
+    profile: Profile,
+    body_length_m: float,
+    standing: Sequence[Standing] = (),
+    animals: int = 1,
+    deep_end_m: float | None = None,
 ) -> tuple[RoomCheck, ...]:
     """Ask a box the reviewer's questions.
 
@@ -97,8 +102,11 @@ def room_left(
     found: list[RoomCheck] = []
     whole_m = profile.nose_to_tail_m(body_length_m)
     if profile.habit != "arboreal":
+        takes = (
+            {"hide", "dish"} if profile.enclosure.water_share[1] else {"hide", "dish", "pool"}
+        )  # who lives in water walks there
         essential = essentials_m2(profile, body_length_m, animals)
-        placed = sum(thing.length_m * thing.depth_m for thing in standing if thing.kind in {"hide", "dish"})
+        placed = sum(thing.length_m * thing.depth_m for thing in standing if thing.kind in takes)
         taken = max(essential, placed)
         found.append(
             _check(
@@ -134,8 +142,8 @@ def room_left(
     if profile.body.dig_bl:
         found.append(
             _check(
-                "dig", "ground to dig in", round(profile.body.dig_bl * body_length_m, 3), box.ground_depth_m, "m",
-                "The depth of the ground. A digger wants the profile's share of its length.",
+                "dig", "ground to dig in", round(profile.body.dig_bl * body_length_m, 3), box.ground_depth_m if deep_end_m is None else deep_end_m, "m",
+                "The depth of the ground, at its deep end. A digger wants the profile's share of its length.",
                 (
                     Given(name="share of its length", value=profile.body.dig_bl, unit="1"),
                     Given(name="body length", value=body_length_m, unit="m"),

@@ -136,10 +136,12 @@ def judge_size(
     *,
     animals: int = 1,
     standing: Sequence[Standing] = (),
+    deep_end_m: float | None = None,
 ) -> SizeFound:
     """Compare a box with what its largest animal and its company need.
 
-    Height is counted above the ground; the floor is the inside footprint, and the reviewer's questions are asked of what is left of it.
+    A burrower digs in the deep end of a slope, where there is one. Height is counted above the mean ground;
+    the floor is the inside footprint, and the reviewer's questions are asked of what is left of it.
     """
     question = QUESTIONS["how-big"]
     school = question.chosen(schools)
@@ -176,5 +178,5 @@ def judge_size(
         other_needed_m=other_needed,
         other=_needed(other_rule, other_needed, profile, stage, body_length_m, other.name, "other", animals),
         animals=animals,
-        room=room_left(box, profile, body_length_m, standing, animals),
+        room=room_left(box, profile, body_length_m, standing, animals, deep_end_m),
     )

@@ -5,14 +5,15 @@ from dataclasses import dataclass
 
 from husbandry.box.bed import LOOSE, Layer
 from husbandry.planning.looking import Looked
-from husbandry.planning.request import Request, from_data, to_data
+from husbandry.planning.request import Request, Slope, from_data, to_data
 from husbandry.species.care import GroundSpec
 from husbandry.species.choosing import speaking
 
 DRAINS = frozenset({"expanded_clay", "gravel"})
 DRAINAGE_M = (0.02, 0.06)
 """Of a drained layer (common practice: 3 to 5 cm, mesh above it) [m]."""
-LITTER_M = 0.05
+STANDS = 0.5
+"""Rise over run of damp soil that stands, about 27 degrees (from memory: angles of repose 25 to 35) [1]."""
 LIGHT_KG_L = 0.1
 """Lighter than that it is blown and carried, and holds no burrow (design choice) [kg/l]."""
 
@@ -32,15 +33,30 @@ class Finding:
     text: str
 
 
-def judge_bed(layers: Sequence[Layer], spec: GroundSpec | None, *, burrows: bool) -> list[Finding]:
-    """What a keeper should know of a bed before buying it (common practice, unless the profile says so)."""
+def judge_bed(
+    layers: Sequence[Layer], spec: GroundSpec | None, *, burrows: bool, rise_m: float = 0.0, run_m: float = 1.0
+) -> list[Finding]:
+    """What a keeper should know of a bed before buying it (common practice, unless the profile says so).
+
+    Parameters
+    ----------
+    rise_m, run_m : float
+        By which a slope's deep side lies above the mean, and the way over which it falls [m].
+    """
     found = []
     depth = sum(layer.depth_m for layer in layers)
     low, high = (spec.depth_m.low or 0.0, spec.depth_m.high or 9.0) if spec is not None else (0.0, 9.0)
-    if depth < low - 0.004:
+    if depth + rise_m < low - 0.004:
         found.append(Finding("shallow", "Shallower than this animal needs at this stage."))
     elif depth > high + 0.02:
         found.append(Finding("deep", "Deeper than this animal asks for: more weight, and more that stays wet below."))
+    if 2 * rise_m > STANDS * run_m:
+        found.append(
+            Finding(
+                "steep",
+                "Steeper than loose ground stands, one in two: it slides flat within days. Terraces of wood or stone hold it.",
+            )
+        )
     for n, layer in enumerate(layers):
         drains = set(layer.parts) <= DRAINS
         if drains and n > 0:
@@ -64,7 +80,7 @@ def judge_bed(layers: Sequence[Layer], spec: GroundSpec | None, *, burrows: bool
     return found
 
 
-def with_bed(request: Request, layers: Sequence[Layer]) -> Request:
+def with_bed(request: Request, layers: Sequence[Layer], *, slope: Slope | None = None, crew: bool = False) -> Request:
     """The same box with another bed: what stands on the ground rises or sinks with it.
 
     Raises
@@ -73,15 +89,17 @@ def with_bed(request: Request, layers: Sequence[Layer]) -> Request:
         When it does not fit, by JSON pointer.
     """
     depth = round(sum(layer.depth_m for layer in layers), 4)
-    lift = depth - request.box.ground.depth_m
+    known, inside = request.box.ground, request.box.inside_m
+    ground = known.model_copy(update={"depth_m": depth, "slope": slope})
     data = to_data(request)
     data["box"]["ground"] |= {
         "depth_m": depth, "layers": [{"depth_m": layer.depth_m, "parts": dict(layer.parts)} for layer in layers],
-        "material": "sand" if _sandy(layers) else "soil",
+        "material": "sand" if _sandy(layers) else "soil", "slope": slope.model_dump() if slope else None, "crew": crew,
     }  # fmt: skip
-    for thing, known in zip(data["things"], request.things, strict=True):
-        if known.is_body or known.is_probe:
-            thing["at_m"][2] = round(max(thing["at_m"][2] + lift, 0.0), 4)
+    for thing, placed in zip(data["things"], request.things, strict=True):
+        if placed.is_body or placed.is_probe:
+            at = placed.at_m[0] / inside.length, placed.at_m[1] / inside.depth
+            thing["at_m"][2] = round(max(placed.at_m[2] + ground.depth_at(*at) - known.depth_at(*at), 0.0), 4)
     return from_data(data)
 
 

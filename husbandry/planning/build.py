@@ -254,7 +254,7 @@ GUIDE_EUR = {
     "halogen_flood": 12, "halogen_spot": 12, "incandescent_reflector": 8, "infrared_projector": 45, "ceramic_emitter": 25, "infrared_panel": 70,
     "heat_mat": 25, "tube_heater": 30, "led_bar": 45, "t5_6": 35, "t5_12": 38, "t5_14": 42, "t8_6": 30, "t8_12": 32, "uv_flood": 60,
     "compact_5": 20, "compact_10": 22, "slab": 15,
-    "hide": 18, "dish": 12, "branch": 10, "plant": 12,
+    "hide": 18, "dish": 12, "pool": 30, "branch": 10, "plant": 12,
 }  # fmt: skip
 EXTRA_EUR = {
     "box": 250.0, "stand": 120.0, "thermostat": 45.0, "holder": 18.0, "guard": 15.0, "timer": 12.0, "thermometer": 15.0, "infrared": 25.0,

@@ -41,6 +41,8 @@ TIMBER_BUFFER = 3.0
 DEW_DROP = 0.45
 """Panes that stand further than that towards the room's temperature are those that fog [1]."""
 INNER_FILM_W_M2K, OUTER_FILM_M2K_W = 6.0, 0.13
+OPEN_SHARE = {"dish": math.pi / 4, "pool": 1.0}
+"""Of its outline that is open water: dishes are round [1]."""
 LEAF_SHARE = 0.3
 """Of its footprint that a plant breathes out as open water would (design choice: three layers of leaf, a tenth of open water each) [1]."""
 TURN_H = 3.0
@@ -164,7 +166,7 @@ def moist_box(outcome: "Outcome", wetting: Wetting) -> MoistBox:
     timber = sum(area for name, area in sides.items() if made[name].name == "wood") / walls
     told = wetting.logged
     holds = ground.material in HOLDS and ground.depth_m > 0.005
-    dishes = sum(t.size_m[0] * t.size_m[1] * math.pi / 4 for t in request.things if t.kind == "dish" and t.size_m)
+    open_m2 = sum(t.size_m[0] * t.size_m[1] * OPEN_SHARE[t.kind] for t in request.things if t.holds_water and t.size_m)
     leaves = sum(t.size_m[0] * t.size_m[1] * LEAF_SHARE for t in request.things if t.kind == "plant" and t.size_m)
     return MoistBox(
         volume_m3=floor * height,
@@ -174,7 +176,7 @@ def moist_box(outcome: "Outcome", wetting: Wetting) -> MoistBox:
         ground_m2=floor if holds else 0.0,
         wetness=min(WETNESS[wetting.ground] * (told.ground if told else 1.0), 1.0) if holds else 0.0,
         ground_kg=floor * ground.depth_m * WATER_KG_M3[wetting.ground] if holds else 0.0,
-        water_m2=max(dishes + leaves, 1e-4),
+        water_m2=max(open_m2 + leaves, 1e-4),
         buffer=told.buffer if told else 1.0 + TIMBER_BUFFER * timber,
     )  # fmt: skip
 

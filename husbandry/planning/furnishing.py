@@ -1,14 +1,16 @@
-"""What stands in a box against the body that lives there: hides that fit and lie right, water it can leave, heights it can fall from.
+"""What stands in a box against the body that lives there: hides that fit and lie right, branches to hold, heights to fall from, gaps to stick in.
 
 Rules are common practice unless a profile says otherwise. Method: docs/methods/furniture.md.
 """
 
-import math
-from typing import NamedTuple
+import itertools
 
-from husbandry.box.equipment import HEATERS, MATERIALS
-from husbandry.box.room import DISH_BL, HIDE_BL
+from husbandry.box.equipment import MATERIALS
+from husbandry.box.room import HIDE_BL
+from husbandry.planning.furnished import Furnished
+from husbandry.planning.planting import wrong_plants
 from husbandry.planning.request import Request, Thing
+from husbandry.planning.watering import wrong_waters
 from husbandry.species.profile import Profile
 
 FITS = 0.8
@@ -16,31 +18,22 @@ FITS = 0.8
 ROOMY = 3.0
 """Floor of a hide over what its kind needs beyond which it no longer touches its back and sides, for what seeks that (design choice) [1]."""
 CLOSE_FITTING = frozenset({"snake", "salamander"})
-WATER_SHARE = 0.8
-"""Of a dish's height that stands full (common practice) [1]."""
-DEEPER = 1.3
-"""Than its back stands high: a head is held above that (design choice) [1]."""
 HALF, MIDDLE = 0.5, 0.05
 """A hide so near the middle of the length counts for either half (design choice) [1]."""
-SWIMMERS = frozenset({"frog", "turtle", "snake"})
 FALL_BL = 1.5
 """Body lengths that a body of the ground falls without harm (design choice) [1]."""
 GROUND_LIVING = frozenset({"terrestrial", "fossorial"})
 STEP_M = 0.12
 """A body lower by no more than that, and near, is a step down (design choice) [m]."""
-UNDER_LAMP_M = 0.12
-"""A dish so near a lamp's axis stands in its heat (design choice) [m]."""
-
-
-class Furnished(NamedTuple):
-    """Something about a thing, or about one that is missing."""
-
-    slug: str
-    thing_id: str
-    """Empty for what is missing."""
-    text: str
-    there_m: float | None = None
-    needed_m: float | None = None
+GRIPS = (0.5, 1.6)
+"""A branch of so much of the thickness that its foot closes on holds it well (design choice) [1]."""
+WIDER = 1.25
+"""A body's width over the height of its back, where no girth is known (design choice) [1]."""
+TRAP = 0.6
+"""A gap from so much of its width up to all of it lets the head in and holds the body (design choice) [1]."""
+STANDS_FIRM = frozenset({"slab", "hide", "dish", "pool"})
+OPEN_BL, OPEN_M = 5.0, 0.6
+"""An open stretch of floor longer than so many body lengths, and than that, is crossed in fear (design choice) [1, m]."""
 
 
 def furnishing(request: Request, profile: Profile, length_m: float, warm_left: bool) -> list[Furnished]:
@@ -52,10 +45,14 @@ def furnishing(request: Request, profile: Profile, length_m: float, warm_left: b
         Of the largest animal's body, in the profile's own kind of length [m].
     """
     if profile.habit == "aquatic":
-        return []
+        return [*wrong_waters(request, profile, length_m), *wrong_plants(request, profile)]
     return [
         *_hides(request, profile, length_m, warm_left),
-        *_dishes(request, profile, length_m),
+        *wrong_waters(request, profile, length_m),
+        *wrong_plants(request, profile),
+        *_grips(request, profile, length_m),
+        *_gaps(request, profile, length_m),
+        *_open_stretch(request, profile, length_m),
         *_falls(request, profile, length_m),
         *_undermined(request, profile),
         *_for_several(request),
@@ -97,44 +94,6 @@ def _damp_ground(request: Request) -> bool:
     return wetting is not None and wetting.ground in {"damp", "wet"}
 
 
-def _dishes(request: Request, profile: Profile, length_m: float) -> list[Furnished]:
-    found = []
-    back_m = profile.body.back_height_bl * length_m
-    lamps = [t for t in request.things if t.is_heater and t.kind in HEATERS and HEATERS[t.kind].beam_share and not t.size_m]
-    dishes = [thing for thing in request.things if thing.kind == "dish" and thing.size_m]
-    for dish in dishes:
-        assert dish.size_m is not None
-        deep = WATER_SHARE * dish.size_m[2]
-        most = DEEPER * max(back_m, 0.015)
-        if profile.group not in SWIMMERS and deep > most and not _way_out(request, dish):
-            text = "A dish is deeper than its back stands high: a stone or slope in it, so that it gets out."
-            found.append(Furnished("dish deep", dish.id, text, deep, most))
-        if any(math.hypot(dish.at_m[0] - lamp.at_m[0], dish.at_m[1] - lamp.at_m[1]) < UNDER_LAMP_M for lamp in lamps):
-            found.append(
-                Furnished("dish hot", dish.id, "A dish stands under a lamp: its water warms, fouls and is gone by evening.")
-            )
-    if profile.water.soak and dishes:
-        long, deep_m = (share * length_m for share in DISH_BL.get(profile.group, (1.1, 0.7)))
-        largest = max(dishes, key=lambda dish: dish.size_m[0] * dish.size_m[1] if dish.size_m else 0.0)
-        assert largest.size_m is not None
-        sides = sorted(largest.size_m[:2], reverse=True)
-        if sides[0] < FITS * long or sides[1] < FITS * deep_m:
-            short = (sides[0], long) if sides[0] < FITS * long else (sides[1], deep_m)
-            found.append(Furnished("dish small", largest.id, "It lies in its water, and no dish holds all of it.", *short))
-    return found
-
-
-def _way_out(request: Request, dish: Thing) -> bool:
-    """A stone or branch that stands in it, or beside it and higher."""
-    assert dish.size_m is not None
-    for body in request.things:
-        if body.kind in {"slab", "branch"} and body.size_m:
-            over = all(abs(body.at_m[n] - dish.at_m[n]) < (body.size_m[n] + dish.size_m[n]) / 2 for n in (0, 1))
-            if over and body.at_m[2] <= dish.at_m[2] + dish.size_m[2]:
-                return True
-    return False
-
-
 def _top(thing: Thing) -> float:
     return thing.at_m[2] + (thing.size_m[2] if thing.size_m else 0.0)
 
@@ -162,13 +121,94 @@ def _near(one: Thing, other: Thing) -> bool:
     return max(gaps) < STEP_M
 
 
+def _grips(request: Request, profile: Profile, length_m: float) -> list[Furnished]:
+    """Branches that a foot can close on, for those that sleep and walk on them."""
+    grip_bl = profile.body.grip_bl
+    branches = [thing for thing in request.things if thing.kind == "branch" and thing.size_m]
+    if grip_bl is None or not branches:
+        return []
+    grip = grip_bl * length_m
+    thick = {branch.id: sorted(branch.size_m)[0] for branch in branches if branch.size_m}
+    if any(GRIPS[0] * grip <= value <= GRIPS[1] * grip for value in thick.values()):
+        return []
+    nearest = min(thick, key=lambda name: abs(thick[name] - grip))
+    text = "No branch is of a thickness that its foot closes on: some of its own, thinner and thicker ones beside them."
+    return [Furnished("grip", nearest, text, thick[nearest], grip)]
+
+
+def _gaps(request: Request, profile: Profile, length_m: float) -> list[Furnished]:
+    """Gaps between what stands firm, and beside the walls, that let a head in and hold a body; and slits under stones."""
+    if profile.body.perch_share:
+        return []
+    back = profile.body.back_height_bl * length_m
+    width = WIDER * back
+    inside, firm = request.box.inside_m, [t for t in request.things if t.kind in STANDS_FIRM and t.size_m]
+    found: dict[str, Furnished] = {}
+
+    def note(thing: Thing, gap: float, needed: float) -> None:
+        if TRAP * needed <= gap < needed:
+            text = "A gap beside or under it is narrower than the body and wider than the head: something gets stuck there. Close it, or open it."
+            found.setdefault(thing.id, Furnished("gap", thing.id, text, gap, needed))
+
+    for thing in firm:
+        assert thing.size_m is not None
+        for axis, side in ((0, inside.length), (1, inside.depth)):
+            half = thing.size_m[axis] / 2
+            note(thing, thing.at_m[axis] - half, width)
+            note(thing, side - thing.at_m[axis] - half, width)
+        ground = request.box.ground.depth_at(thing.at_m[0] / inside.length, thing.at_m[1] / inside.depth)
+        if thing.kind == "slab":
+            note(thing, thing.at_m[2] - ground, back)
+    for one, other in itertools.combinations(firm, 2):
+        assert one.size_m is not None and other.size_m is not None
+        apart = [abs(one.at_m[n] - other.at_m[n]) - (one.size_m[n] + other.size_m[n]) / 2 for n in (0, 1, 2)]
+        apart[2] = max(one.at_m[2] - _top(other), other.at_m[2] - _top(one))
+        for axis in (0, 1):
+            if apart[1 - axis] < 0 and apart[2] < 0:
+                note(other, apart[axis], width)
+    return list(found.values())
+
+
+def _open_stretch(request: Request, profile: Profile, length_m: float) -> list[Furnished]:
+    """The longest way without cover along the box, for what lives on the ground."""
+    if profile.habit not in GROUND_LIVING or profile.group == "snake":
+        return []
+    length, most = request.box.inside_m.length, max(OPEN_BL * length_m, OPEN_M)
+    covers = sorted(
+        (thing.at_m[0] - thing.size_m[0] / 2, thing.at_m[0] + thing.size_m[0] / 2)
+        for thing in request.things
+        if thing.is_body and thing.size_m and not thing.holds_water
+    )
+    reached, longest = 0.0, 0.0
+    for begin, end in [*covers, (length, length)]:
+        longest, reached = max(longest, begin - reached), max(reached, end)
+    if longest <= most:
+        return []
+    text = (
+        "A long stretch of its floor has no cover: plants, wood or stones to walk along, so that it need not cross in the open."
+    )
+    return [Furnished("open stretch", "", text, longest, most)]
+
+
 def _for_several(request: Request) -> list[Furnished]:
     """What animals that share a box would fight over."""
     animals = len(request.animals)
-    hides = sum(thing.kind == "hide" for thing in request.things)
-    if animals < 2 or hides >= animals:
+    if animals < 2:
         return []
-    return [Furnished("few hides", "", "Fewer hides than animals: the weaker stays outside. One for each, and one more.")]
+    found = []
+    hides = sum(thing.kind == "hide" for thing in request.things)
+    if hides < animals:
+        found.append(
+            Furnished("few hides", "", "Fewer hides than animals: the weaker stays outside. One for each, and one more.")
+        )
+    dishes = [thing for thing in request.things if thing.holds_water]
+    if len(dishes) == 1 and dishes[0].kind == "dish":
+        found.append(
+            Furnished(
+                "few dishes", "", "One dish for several: the stronger lies in it. A second for water, and one for each at meals."
+            )
+        )
+    return found
 
 
 def _seen_through(request: Request, profile: Profile) -> list[Furnished]:

@@ -6,6 +6,7 @@ import numpy as np
 
 from husbandry.box.equipment import HEATERS
 from husbandry.climate.light import LightSource, daily_light, photon_flux, total_lux
+from husbandry.planning.planting import kind_of
 from husbandry.planning.predict import DAY_HOUR, REFLECTOR_GAIN, TUBE_HEAT_KIND, Outcome, blockers_of, passes_mesh, tube_watts
 from husbandry.planning.request import COMPACT_KINDS, LONG_KINDS, Request, Thing
 from husbandry.planning.result import Note
@@ -171,7 +172,7 @@ def light_notes(outcome: Outcome, profile: Profile) -> list[Note]:
             "Only species known to be harmless belong where an animal can bite them.",
         )
         for plant in plants_of(outcome.request)
-        if (leaf := leaf_of(outcome, plant)) < PLANTS[0][0]
+        if (leaf := leaf_of(outcome, plant)) < (kind.light_mol if (kind := kind_of(plant)) else PLANTS[0][0])
     ]  # fmt: skip
     if not light_sources(outcome.request):
         return dark

@@ -4,6 +4,7 @@ from husbandry.box.equipment import HEATERS, UV_LAMPS
 from husbandry.planning.changes import Bench, safety, thing_name
 from husbandry.planning.furnishing import furnishing
 from husbandry.planning.humidity import damp_notes
+from husbandry.planning.laying import laying
 from husbandry.planning.light import light_notes
 from husbandry.planning.patch import ENOUGH, lamps_in_a_row, patch_of, trunk_m
 from husbandry.planning.predict import DAY_HOUR, NIGHT_HOUR, Outcome, tube_watts
@@ -70,6 +71,7 @@ def notes(
     found += _patch(outcome, profiles[lead.species], animals, states)
     found += light_notes(outcome, profiles[lead.species])
     found += _furniture(request, profiles[lead.species], lead.length_m, outcome)
+    found += laying(request, animals)
     found += damp_notes(outcome, bench.bands, profiles[lead.species], bench.timetable)
     for state_ in states:
         if state_.verdict.limit == "unproven":
@@ -148,6 +150,12 @@ def company(request: Request, profiles: dict[str, Profile], animals: tuple[Anima
             said.append(f"Too many together: at most {rules.most} of this kind share a box of the right size.")
         elif males > rules.males_most:
             said.append(f"{males} males together: at most {rules.males_most} of this kind.")
+        females = sum(animal.sex == "female" for animal in request.animals if animal.species == species)
+        ratio = rules.females_per_male
+        if len(mine) > 1 and ratio and males and males + females == len(mine) and females < ratio * males:
+            said.append(
+                f"{females} females to {males} male{'s' if males > 1 else ''}: at least {ratio:g} for each male of this kind, or he gives them no rest."
+            )
         if len(mine) > 1 and max(lengths) > rules.size_ratio_most * min(lengths):
             said.append(
                 f"The largest is {max(lengths) / min(lengths):.1f} times as long as the smallest, at most {rules.size_ratio_most:g}: "
@@ -176,7 +184,7 @@ def _kind_notes(profile: Profile, request: Request, outcome: Outcome) -> list[No
     if profile.water.treated:
         text = "Its water and its mist are free of chlorine and chloramine: use a conditioner that names both, or aged rainwater of known origin."
         found.append(Note(slug="treated water", severity="care", text=text))
-    if profile.water.soak and profile.habit != "aquatic" and not any(thing.kind == "dish" for thing in request.things):
+    if profile.water.soak and profile.habit != "aquatic" and not any(thing.holds_water for thing in request.things):
         text = "It lies in its water and there is no dish: put one in that holds all of it, shallow enough to climb out of."
         found.append(Note(slug="no dish", severity="care", text=text))
     return found

@@ -23,17 +23,17 @@ STOOD_ON = frozenset({"slab", "branch", "hide"})
 def clashes(request: Request, units: Units = METRIC) -> list[Problem]:
     """Things in one place, things past a wall, and lamps within reach, by JSON pointer; lengths in the reader's units."""
     found: list[Problem] = []
-    inside, ground = request.box.inside_m, request.box.ground.depth_m
+    inside = request.box.inside_m
     bodies = [(n, t) for n, t in enumerate(request.things) if t.is_body and t.size_m]
     for n, body in bodies:
         assert body.size_m is not None
         for axis, side, name in ((0, inside.length, "end"), (1, inside.depth, "front or back")):
             if not body.size_m[axis] / 2 - TOUCH_M <= body.at_m[axis] <= side - body.size_m[axis] / 2 + TOUCH_M:
                 found.append(Problem(f"/things/{n}/at_m/{axis}", f"the {thing_name(body)} reaches through the {name} wall"))
-        if body.at_m[2] < ground - TOUCH_M:
+        if body.kind != "pool" and body.at_m[2] < lowest_under(request, body) - TOUCH_M:
             found.append(Problem(f"/things/{n}/at_m/2", f"the {thing_name(body)} is sunk into the ground"))
     for (_, one), (n, other) in itertools.combinations(bodies, 2):
-        if _overlap(one, other) and not {"branch", "plant"} & {one.kind, other.kind}:
+        if _overlap(one, other) and not {"branch", "plant", "pool"} & {one.kind, other.kind}:
             found.append(Problem(f"/things/{n}/at_m", f"the {thing_name(other)} and the {thing_name(one)} stand in one place"))
     found += _leaves_near_lamps(request, units)
     found += _probes_in_beams(request)
@@ -50,6 +50,15 @@ def clashes(request: Request, units: Units = METRIC) -> list[Problem]:
                     )
                 )
     return found
+
+
+def lowest_under(request: Request, body: Thing) -> float:
+    """The lowest ground under a body: what is sunk lies deeper than that [m]."""
+    ground, inside = request.box.ground, request.box.inside_m
+    if ground.slope is None or body.size_m is None:
+        return ground.depth_m
+    places = [(body.at_m[0] + k * body.size_m[0] / 2, body.at_m[1] + k * body.size_m[1] / 2) for k in (-1, 1)]
+    return min(ground.depth_at(x / inside.length, y / inside.depth) for x, y in places)
 
 
 def _leaves_near_lamps(request: Request, units: Units) -> list[Problem]:

@@ -18,6 +18,7 @@ from husbandry.planning.predict import Outcome, box_of, predict
 from husbandry.planning.predictions import predictions, stuck_predictions
 from husbandry.planning.request import Request
 from husbandry.planning.result import AnimalFound, BaskingPlace, Glance, NeedState, Plan
+from husbandry.planning.watering import pool_predictions
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 from husbandry.species.stages import DAYS_PER_MONTH, StageFound
@@ -96,6 +97,7 @@ def _judged(
         lead.length_m,
         request.schools_of(looked.lead),
         animals=len(request.animals),
+        deep_end_m=request.box.ground.deepest_m,
         standing=[Standing(thing.kind, *thing.size_m[:2]) for thing in request.things if thing.is_body and thing.size_m],
     )
     basking = BaskingPlace(x_m=outcome.basking.x_m, y_m=outcome.basking.y_m, z_m=outcome.basking.z_m)
@@ -132,7 +134,7 @@ def plan_with_outcome(request: Request) -> tuple[Plan, Outcome]:
         revision=request.revision,
         animals=found,
         needs=states,
-        predictions=predicted | stuck_predictions(bench.now_stuck, request),
+        predictions=predicted | stuck_predictions(bench.now_stuck, request) | pool_predictions(request, found),
         size=size,
         changes=find_changes(bench),
         notes=notes(request, outcome, looked.profiles, found, states, bench),

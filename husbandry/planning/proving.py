@@ -95,7 +95,7 @@ def _moved_by(thing: Thing, *, hours_only: bool) -> set[NeedKey]:
         found |= {*_WARMTH, *_DAMP}
     if thing.is_uv or thing.kind in {"slab", "branch", "hide", "plant"}:
         found.add(NeedKey.UVI_DAY)  # what gives it, and what shades it
-    if thing.kind in {"dish", "plant", "hide"}:
+    if thing.kind in {"dish", "pool", "plant", "hide"}:
         found |= set(_DAMP)
     return found
 

@@ -13,6 +13,7 @@ from pydantic import AwareDatetime, Field, ValidationError, field_validator
 
 from husbandry.box.bed import LOOSE
 from husbandry.box.equipment import HEATERS, UV_LAMPS
+from husbandry.box.plants import PLANTS
 from husbandry.documents import read_json
 from husbandry.errors import DocumentError, Problem, UnknownNameError
 from husbandry.species.library import library
@@ -32,7 +33,8 @@ LaidKind = Literal["heat_mat", "tube_heater", "led_bar"]
 TubeKind = Literal["t5_6", "t5_12", "t5_14", "t8_6", "t8_12"]
 CompactKind = Literal["compact_5", "compact_10"]
 """Coil lamps: ultraviolet from nearly a point."""
-BodyKind = Literal["slab", "hide", "dish", "branch", "plant"]
+BodyKind = Literal["slab", "hide", "dish", "pool", "branch", "plant"]
+"""A pool is built in and bathed in; a dish is lifted out."""
 PROBE = "probe"
 """Of a thermostat: where it hangs or lies."""
 HEATER_KINDS: tuple[str, ...] = tuple(HeaterKind.__args__)  # type: ignore[attr-defined]  # a Literal's own values
@@ -148,6 +150,14 @@ class GroundLayer(Document):
         return {name: part for name, part in value.items() if part}
 
 
+class Slope(Document):
+    """Ground that rises evenly from one side of the box to the other."""
+
+    deep_at: Literal["left", "right", "back"]
+    rise_m: Annotated[float, Field(gt=0, le=0.6)]
+    """By which the deep side lies above the mean, and the other below it [m]."""
+
+
 class Ground(Document):
     """What the animal walks on."""
 
@@ -155,6 +165,22 @@ class Ground(Document):
     depth_m: Annotated[float, Field(ge=0, le=1.5)] = 0.05
     layers: Annotated[tuple[GroundLayer, ...], Field(max_length=5)] = ()
     """Of which it is built, when somebody said so; together as deep as it is."""
+    slope: Slope | None = None
+    """`depth_m` is then the mean."""
+    crew: bool = False
+    """Springtails and isopods live in it and eat what is left."""
+
+    @property
+    def deepest_m(self) -> float:
+        """At the deep end [m]."""
+        return self.depth_m + (self.slope.rise_m if self.slope else 0.0)
+
+    def depth_at(self, x_share: float, y_share: float) -> float:
+        """Depth at a place, by its shares of the length from the left and of the depth from the front [m]."""
+        if self.slope is None:
+            return self.depth_m
+        along = {"left": 1 - 2 * x_share, "right": 2 * x_share - 1, "back": 2 * y_share - 1}[self.slope.deep_at]
+        return self.depth_m + self.slope.rise_m * along
 
 
 ClockTime = Annotated[str, Field(pattern=r"^([01]\d|2[0-3]):[0-5]\d$")]
@@ -267,6 +293,10 @@ class Thing(Document):
     material: Literal["stone", "slate", "softwood"] = "stone"
     moist: bool = False
     """Of a hide: it holds wet moss."""
+    plant: str | None = None
+    """Of a plant: its kind, by its name in `husbandry.box.plants.PLANTS`."""
+    filter_l_h: Annotated[float, Field(gt=0, le=20_000)] | None = None
+    """Of a pool: what its filter turns over."""
     above_lid: bool = False
     power_w: Annotated[float, Field(gt=0, le=2000)] | None = None
     beam_deg: Annotated[float, Field(ge=5, le=170)] | None = None
@@ -276,6 +306,18 @@ class Thing(Document):
     on: ClockTime | None = None
     off: ClockTime | None = None
     thermostat: ThermostatSpec | None = None
+
+    @field_validator("plant")
+    @classmethod
+    def _grown(cls, value: str | None) -> str | None:
+        if value is not None and value not in PLANTS:
+            raise ValueError(f"there is no plant “{value}”; there are {', '.join(PLANTS)}")
+        return value
+
+    @property
+    def holds_water(self) -> bool:
+        """An open surface of water."""
+        return self.kind in {"dish", "pool"}
 
     @property
     def is_heater(self) -> bool:
@@ -418,6 +460,16 @@ def conflicts(request: Request) -> list[Problem]:
                 f"its layers are {sum(layer.depth_m for layer in layers):g} m together, the ground {ground:g} m",
             )
         )
+    slope = request.box.ground.slope
+    if slope is not None and slope.rise_m > ground:
+        found.append(
+            Problem(
+                "/box/ground/slope/rise_m",
+                f"it rises more than its mean of {ground:g} m: the other side would lie below the floor",
+            )
+        )
+    elif slope is not None and ground + slope.rise_m > MOST_OF_HEIGHT * box.height:
+        found.append(Problem("/box/ground/slope/rise_m", f"its deep side leaves too little of {box.height:g} m of height"))
     if (lid.mesh is None) != (lid.mesh_share == 0):
         found.append(Problem("/box/lid/mesh_share", "a mesh has a share of the lid, and a share needs a mesh"))
     if lid.mesh is None and lid.mesh_passes is not None:
@@ -464,6 +516,10 @@ def conflicts(request: Request) -> list[Problem]:
                 found.append(Problem(f"{at}/size_m", "it needs its length, depth and height"))
             elif thing.size_m[0] > box.length or thing.size_m[1] > box.depth or z + thing.size_m[2] > box.height:
                 found.append(Problem(f"{at}/size_m", "it is larger than the box"))
+        if thing.plant is not None and thing.kind != "plant":
+            found.append(Problem(f"{at}/plant", "only a plant is of a kind of plant"))
+        if thing.filter_l_h is not None and thing.kind != "pool":
+            found.append(Problem(f"{at}/filter_l_h", "only a pool has a filter"))
         if (thing.on is None) != (thing.off is None):
             found.append(Problem(f"{at}/off", "a timer needs both its times, on and off"))
         if thing.thermostat is not None and (not thing.is_heater or not HEATERS[thing.kind].dimmable):

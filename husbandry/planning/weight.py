@@ -11,8 +11,19 @@ from husbandry.planning.looking import body_mass, look
 from husbandry.planning.request import Request
 from husbandry.worked import Given, Source, Worked
 
-DENSITY_KG_L = {"stone": 2.6, "slate": 2.7, "softwood": 0.5, "hide": 0.35, "branch": 0.7, "plant": 0.03, "dish": 0.5}
+DENSITY_KG_L = {
+    "stone": 2.6,
+    "slate": 2.7,
+    "softwood": 0.5,
+    "hide": 0.35,
+    "branch": 0.7,
+    "plant": 0.03,
+    "dish": 0.5,
+    "pool": 0.08,
+}
 """Of what stands in a box, by its outer volume; hides are hollow (from memory, ± 30 %) [kg/l]."""
+HOLDS = {"dish": 0.6, "pool": 0.85}
+"""Of the outer volume that is water (common practice) [1]."""
 GROUND_KG_L = {"soil": 1.4, "sand": 1.7, "paper": 0.7, "tile": 2.0}
 """Of ground whose layers nobody named, as it lies (from memory) [kg/l]."""
 GEAR_KG = {"lamp": 0.6, "tube": 0.9}
@@ -91,8 +102,8 @@ def _standing(request: Request) -> tuple[float, float]:
             continue
         volume = 1000 * math.prod(thing.size_m)
         bodies += volume * DENSITY_KG_L[thing.material if thing.kind == "slab" else thing.kind]
-        if thing.kind == "dish":
-            water += 0.6 * volume
+        if thing.holds_water:
+            water += HOLDS[thing.kind] * volume
     return bodies, water
 
 

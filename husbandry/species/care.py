@@ -1,8 +1,8 @@
 """The parts of a profile that tell how the animal is kept: company, box, ground, moisture, water, food, seasons, handling, young."""
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from husbandry.species.values import (
     CelsiusSpan,
@@ -132,6 +132,16 @@ class Young(Valued):
     """Of eggs in an incubator, or of the water."""
     days: Span
     """To hatching, or from mating to birth."""
+    lay_in: Literal["ground", "box"] | None = None
+    """Of eggs on land that are buried: in the ground itself, or in a box of damp moss or soil. None: they are glued, floated or born."""
+    lay_depth_m: MetreSpan | None = None
+    """Of damp ground that holds a tunnel, or of what fills the box."""
+
+    @model_validator(mode="after")
+    def _laid(self) -> Self:
+        if (self.lay_in is None) != (self.lay_depth_m is None):
+            raise ValueError("lay_in and lay_depth_m go together")
+        return self
 
 
 class Signs(Valued):

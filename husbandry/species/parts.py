@@ -40,6 +40,8 @@ class Body(Valued):
     """For climbers: height at which it lives over the height of air, where no branch says better; 0 for life on the ground [1]."""
     wide_share: Annotated[float, Field(gt=0, le=1)] | None = None
     """For limbless bodies: mean cross-section over the widest one, from which mass and length give the widest width [1]."""
+    grip_bl: Annotated[float, Field(gt=0, le=1)] | None = None
+    """For climbers: thickness of a branch round which its foot or pads close well, over body length [1]."""
     dig_bl: float = 0.0
     """Depth of ground that a burrower wants over its body length; 0 for those that do not dig [1]."""
 

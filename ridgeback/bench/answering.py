@@ -43,7 +43,7 @@ KINDS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ),
     ("Ultraviolet", ("t5_6", "t5_12", "t5_14", "t8_6", "t8_12", "compact_5", "compact_10", "uv_flood")),
     ("Light", ("led_bar",)),
-    ("Furniture", ("slab", "hide", "dish", "branch", "plant")),
+    ("Furniture", ("slab", "hide", "dish", "pool", "branch", "plant")),
     ("Thermostats", ("probe",)),
 )
 STEMS = {
@@ -53,6 +53,7 @@ STEMS = {
     "slab": "stone",
     "hide": "hide",
     "dish": "dish",
+    "pool": "pool",
     "branch": "branch",
     "plant": "plant",
     "probe": "probe",
@@ -61,6 +62,7 @@ SIZES = {
     "slab": (0.3, 0.25, 0.03),
     "hide": (0.2, 0.16, 0.1),
     "dish": (0.14, 0.12, 0.03),
+    "pool": (0.3, 0.25, 0.08),
     "branch": (0.4, 0.04, 0.04),
     "plant": (0.18, 0.18, 0.22),
 }
@@ -84,6 +86,8 @@ def catalogue(request: Request) -> list[dict[str, Any]]:
                     min(SIZES[kind][2], inside.height - ground),
                 ]
                 thing |= {"size_m": [round(s, 3) for s in size], "at_m": [*middle, ground]}
+                if kind == "pool":  # let into the ground, as far as that goes
+                    thing["at_m"] = [*middle, round(max(ground - size[2], 0.0), 3)]
                 if kind == "branch":
                     thing["at_m"] = [*middle, round(ground + 0.4 * (inside.height - ground), 3)]
             elif kind == "probe":
@@ -153,7 +157,8 @@ def _need_lines(seen: Glance, units: Units) -> list[NeedLine]:
 def _shown(thing: Thing, row: Row, units: Units) -> str:
     """A number of a thing as its field shows it."""
     if row.choices:
-        return probe_chosen(thing.thermostat)
+        own = {"moist": "yes" if thing.moist else "", "plant": thing.plant or ""}
+        return own[row.path] if row.path in own else probe_chosen(thing.thermostat)
     data: Any = thing.model_dump(mode="json")
     for step in row.path.split("/"):
         data = data[int(step)] if isinstance(data, list) else (data or {}).get(step)
@@ -264,7 +269,19 @@ def answer(asked: Asked, units: Units) -> dict[str, Any]:
     }
 
 
-STANDING = frozenset({"undermined", "clear sides", "few hides"})
+STANDING = frozenset(
+    {
+        "undermined",
+        "clear sides",
+        "few hides",
+        "few dishes",
+        "open stretch",
+        "no pool",
+        "crew no ground",
+        "crew dry",
+        "crew no litter",
+    }
+)
 """Said among a box's notes: no place of a thing mends it."""
 
 

@@ -15,6 +15,7 @@ from husbandry.planning import request as core
 from husbandry.planning.request import PROBE, Request, Thing
 from husbandry.quantity import Kind, Units, read
 from ridgeback.habitats.models import Habitat
+from ridgeback.habitats.plants import PLANT_CHOICES
 from ridgeback.habitats.probes import probe_choices, probe_said
 from ridgeback.habitats.trying import as_tried
 
@@ -40,6 +41,9 @@ class Row:
     """Value and words, of what is chosen rather than typed."""
 
 
+MOSS = (("", "no"), ("yes", "yes"))
+
+
 def rows_of(thing: Thing, probes: Iterable[str] = ()) -> list[Row]:
     """What can be typed or chosen of a thing, in a box with those placed probes."""
     found = [
@@ -55,6 +59,12 @@ def rows_of(thing: Thing, probes: Iterable[str] = ()) -> list[Row]:
             Row("size_m/1", "Depth", Kind.LENGTH),
             Row("size_m/2", "Height", Kind.LENGTH),
         ]
+    if thing.kind == "hide":
+        found.append(Row("moist", "Wet moss in it", None, MOSS))
+    if thing.kind == "plant":
+        found.append(Row("plant", "Of the kind", None, PLANT_CHOICES))
+    if thing.kind == "pool":
+        found.append(Row("filter_l_h", "Its filter, an hour", Kind.VOLUME))
     if thing.is_tube or thing.kind in core.LONG_KINDS:
         found.append(Row("length_m", "Nominal length", Kind.LENGTH))
     if thing.warms or thing.is_uv:
@@ -108,7 +118,7 @@ def _typed(state: dict[str, Any], typed: dict[str, Any], units: Units) -> str:
     if row is None:
         raise BadAskError
     parent, _, leaf = path.rpartition("/")
-    if not text.strip() and path in {"beam_deg", "hours_run", "thermostat/set_c", "power_w"}:
+    if not text.strip() and path in {"beam_deg", "hours_run", "thermostat/set_c", "power_w", "filter_l_h"}:
         if path.startswith("thermostat"):
             thing.pop("thermostat", None)
         else:
@@ -117,6 +127,9 @@ def _typed(state: dict[str, Any], typed: dict[str, Any], units: Units) -> str:
     if row.choices:
         if text not in dict(row.choices):
             return "That is none of the choices."
+        if path in {"moist", "plant"}:
+            thing[path] = bool(text) if path == "moist" else text or None
+            return ""
         held = {**(thing.get("thermostat") or {}), **probe_said(text)}
         thing["thermostat"] = held if text else None
         return ""

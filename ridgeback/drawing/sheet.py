@@ -13,7 +13,7 @@ from ridgeback.drawing.things import (
     animal_shapes,
     beams_shapes,
     body_shapes,
-    grain_shapes,
+    ground_shapes,
     hung_shapes,
     lid_shapes,
     probes_shapes,
@@ -53,7 +53,7 @@ def front_view(
     """Draw a planned box from the front; with lines of brightness, to be shown on demand, for `light`."""
     request = outcome.request
     view = fit(request, paper)
-    inside, ground = request.box.inside_m, request.box.ground
+    inside = request.box.inside_m
     left, right, roof, floor = view.x(0), view.x(inside.length), view.y(inside.height), view.floor
     parts: list[Shape] = [Rect("inside", left, roof, right - left, floor - roof)]
     animal, bounds = animal_shapes(plan, outcome, view, units)
@@ -64,12 +64,7 @@ def front_view(
     parts += [Group("layer", layer="heat", parts=tuple(heat)), Group("layer", layer="uv", parts=tuple(uv))]
     if light:
         parts.append(Group("layer", layer="light", parts=tuple(light_shapes(outcome, view, taken))))
-    if ground.depth_m > 0:
-        parts.append(
-            Rect(f"ground-{ground.material}", left, view.y(ground.depth_m), right - left, floor - view.y(ground.depth_m))
-        )
-        parts += grain_shapes(view, inside.length, ground.depth_m)
-        parts.append(Line("line", view.at(0, ground.depth_m), view.at(inside.length, ground.depth_m)))
+    parts += ground_shapes(request, view)
     parts.append(
         Group("layer", layer="things", parts=tuple(s for t in request.things if t.is_body for s in body_shapes(t, view)))
     )

@@ -69,6 +69,24 @@ def grain_shapes(view: View, length_m: float, depth_m: float) -> list[Shape]:
     return [Group("specks", parts=tuple(found))]
 
 
+def ground_shapes(request: Request, view: View) -> list[Shape]:
+    """The ground, level or sloping; where it rises to the back, its front edge as well."""
+    ground, length = request.box.ground, request.box.inside_m.length
+    if ground.depth_m <= 0:
+        return []
+    role, floor = f"ground-{ground.material}", view.floor
+    if ground.slope is not None and ground.slope.deep_at == "back":
+        left, high, low = ground.depth_at(0.5, 1), ground.depth_at(0.5, 1), ground.depth_at(0.5, 0)
+    else:
+        left, high, low = ground.depth_at(0, 0.5), ground.depth_at(1, 0.5), 0.0
+    top = [view.at(0, left), view.at(length, high)]
+    found: list[Shape] = [Path(role, polyline([(view.x(0), floor), *top, (view.x(length), floor)], closed=True))]
+    found += grain_shapes(view, length, min(left, high) or ground.depth_m)
+    if low:
+        found.append(Line("thin", view.at(0, low), view.at(length, low)))
+    return [*found, Line("line", *top)]
+
+
 def body_shapes(thing: Thing, view: View) -> list[Shape]:
     assert thing.size_m is not None
     x, _, z = thing.at_m
@@ -89,6 +107,11 @@ def body_shapes(thing: Thing, view: View) -> list[Shape]:
                 ),
             )
         ]
+    if thing.kind == "pool":
+        level = top + 0.12 * h
+        basin = f"M{number(left)},{number(top)}l{number(0.06 * w)},{number(h)}h{number(0.88 * w)}l{number(0.06 * w)},{number(-h)}"
+        surface = f"M{number(left + 0.01 * w)},{number(level)}h{number(0.98 * w)}l{number(-0.05 * w)},{number(base - level)}h{number(-0.88 * w)}Z"
+        return [Path("water", surface), Path("basin", basin)]
     if thing.kind == "plant":
         return plant_shapes(left, top, w, h)
     if thing.kind == "branch":

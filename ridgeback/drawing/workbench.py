@@ -21,7 +21,7 @@ from ridgeback.drawing.things import (
     animal_shapes,
     beams_shapes,
     body_shapes,
-    grain_shapes,
+    ground_shapes,
     hung_shapes,
     lid_shapes,
     probes_shapes,
@@ -120,7 +120,7 @@ def _front(
     vapour_pa: float | None,
 ) -> list[Shape]:
     request, view = outcome.request, bench.front
-    inside, ground = request.box.inside_m, request.box.ground
+    inside = request.box.inside_m
     left, right, roof, floor = view.x(0), view.x(inside.length), bench.roof_y, view.floor
     animal, bounds = animal_shapes(seen, outcome, view, units)
     taken = [*(thing_bounds(t, view) for t in request.things), bounds]
@@ -133,12 +133,7 @@ def _front(
         *([Group("layer", layer="light", parts=tuple(light_shapes(outcome, view, taken)))] if light else []),
         *([Group("layer", layer="damp", parts=tuple(humidity_shapes(known, vapour_pa, view, taken)))] if vapour_pa else []),
     ]
-    if ground.depth_m > 0:
-        parts.append(
-            Rect(f"ground-{ground.material}", left, view.y(ground.depth_m), right - left, floor - view.y(ground.depth_m))
-        )
-        parts += grain_shapes(view, inside.length, ground.depth_m)
-        parts.append(Line("line", view.at(0, ground.depth_m), view.at(inside.length, ground.depth_m)))
+    parts += ground_shapes(request, view)
     bodies = sorted((t for t in request.things if t.is_body), key=lambda t: -t.at_m[1])  # what stands at the back first
     for thing in bodies:
         at = thing_bounds(thing, view)
@@ -216,9 +211,12 @@ def _plan_bounds(thing: Thing, view: View) -> Rect:
 
 
 def _plan_body(thing: Thing, at: Rect) -> list[Shape]:
-    role = {"slab": "stone", "dish": "water", "branch": "branch", "hide": "hide", "plant": "plant"}.get(thing.kind, "stone")
+    role = {"slab": "stone", "dish": "water", "pool": "water", "branch": "branch", "hide": "hide", "plant": "plant"}.get(
+        thing.kind, "stone"
+    )
     radius = {
         "dish": min(at.width, at.height) / 2,
+        "pool": min(at.width, at.height) / 5,
         "hide": min(at.width, at.height) / 3,
         "plant": min(at.width, at.height) / 2,
         "branch": min(at.width, at.height) / 2,

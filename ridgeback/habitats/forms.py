@@ -19,6 +19,7 @@ from husbandry.species.profile import Profile
 from husbandry.species.schools import QUESTIONS
 from ridgeback.fields import QuantityField, clock
 from ridgeback.habitats.models import Habitat
+from ridgeback.habitats.plants import PLANT_CHOICES
 from ridgeback.habitats.probes import probe_choices, probe_chosen, probe_said
 from ridgeback.habitats.trying import as_tried
 from ridgeback.habitats.wetting_form import wetting_field, wetting_fields, wetting_said
@@ -27,6 +28,7 @@ from ridgeback.schooling import chosen_schools, school_field
 
 PANELS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "panel"]
 GROUNDS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "ground"]
+FLOW = Plausible((20, 5000), (0.1, 20_000))
 SLABS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "slab"]
 MESHED = [(m.name, m.label) for m in MESHES.values()]
 LIDS = [("", "solid"), *MESHED]
@@ -137,6 +139,19 @@ class BenchForm(forms.Form):
             fields |= {f"size{n}": self._length(name, thing.size_m[n]) for n, name in enumerate(names)}
             if thing.kind == "hide":
                 fields["moist"] = forms.BooleanField(label="Holds wet moss", initial=thing.moist, required=False)
+            if thing.kind == "plant":
+                fields["plant"] = forms.ChoiceField(
+                    label="Of the kind", choices=PLANT_CHOICES, initial=thing.plant or "", required=False
+                )
+            if thing.kind == "pool":
+                fields["filter"] = QuantityField(
+                    Kind.VOLUME,
+                    self.units,
+                    label="Its filter turns over, an hour",
+                    value=thing.filter_l_h,
+                    plausible=FLOW,
+                    required=False,
+                )
             if thing.kind == "slab":
                 fields["material"] = forms.ChoiceField(label="Made of", choices=SLABS, initial=thing.material)
         elif thing.is_probe:
@@ -281,7 +296,7 @@ class BenchForm(forms.Form):
                     name = f"thing-{self.kept.things[int(index)].id}-x"
             case ["box", "inside_m", side]:
                 name = f"box-{side}"
-            case ["box", "ground", "depth_m"]:
+            case ["box", "ground", "depth_m" | "slope", *_]:
                 name = "box-ground_depth"
             case ["box", "wetting", *rest]:
                 name = wetting_field(rest, self.misting_rows)
@@ -317,7 +332,12 @@ class BenchForm(forms.Form):
                     "mesh_share": (share if share is not None else 0.5) if mesh else 0.0,
                     "mesh_passes": cleaned["box-passes"] if mesh else None,
                 },
-                "ground": {"material": cleaned["box-ground"], "depth_m": depth, "layers": self._layers(depth)},
+                "ground": {
+                    **box.ground.model_dump(mode="json"),
+                    "material": cleaned["box-ground"],
+                    "depth_m": depth,
+                    "layers": self._layers(depth),
+                },
                 "vents": box.vents.model_dump(),
                 "wetting": self._wetting,
                 "schools": chosen_schools({slug: cleaned[f"box-school_{slug}"] for slug in self._asked("box")}),
@@ -340,6 +360,10 @@ class BenchForm(forms.Form):
             data["size_m"] = [typed(f"size{n}") for n in range(3)]
             data["material"] = typed("material") or thing.material
             data["moist"] = bool(typed("moist"))
+            if thing.kind == "plant":
+                data["plant"] = typed("plant") or None
+            if thing.kind == "pool":
+                data["filter_l_h"] = typed("filter")
             return data
         if thing.is_probe:
             data["at_m"] = [x, y, z]

@@ -5,10 +5,12 @@ from typing import Any
 from django import forms
 
 from husbandry.box.bed import LOOSE, Layer
-from husbandry.quantity import Kind, Plausible, Units
+from husbandry.planning.request import Slope
+from husbandry.quantity import Kind, Plausible, Units, show
 from ridgeback.fields import QuantityField
 
 LAYERS, MIXED = 4, 3
+SIDES = [("", "nowhere: level"), ("left", "on the left"), ("right", "on the right"), ("back", "at the back")]
 MATERIALS = [("", "–"), *((name, material.label) for name, material in LOOSE.items())]
 DEPTH, BAG, STAND, TALL = (
     Plausible((0.01, 0.6), (0.002, 1.5)),
@@ -22,12 +24,14 @@ class GroundForm(forms.Form):
     """Layers from below. `layers` holds them when the form is valid; `bag_l` and `bag_price` what a bag holds and costs."""
 
     def __init__(
-        self, *args: Any, units: Units, layers: tuple[Layer, ...], known_bags: dict[str, Any], stand_kg: float, stand_m: float, currency: str, **kwargs: Any
+        self, *args: Any, units: Units, layers: tuple[Layer, ...], known_bags: dict[str, Any], stand_kg: float, stand_m: float, currency: str,
+        slope: Slope | None = None, crew: bool = False, **kwargs: Any,
     ) -> None:  # fmt: skip
         super().__init__(*args, **kwargs)
         self.units = units
         self.layers: tuple[Layer, ...] = ()
         self.used: list[str] = []
+        self.slope: Slope | None = None
         for n in range(LAYERS):
             layer = layers[n] if n < len(layers) else None
             self.fields[f"depth{n}"] = QuantityField(
@@ -64,6 +68,14 @@ class GroundForm(forms.Form):
         self.fields["tall"] = QuantityField(
             Kind.LENGTH, units, label="and is high", value=stand_m or None, plausible=TALL, required=False
         )
+        self.fields["deep_at"] = forms.ChoiceField(
+            label="It is deeper", choices=SIDES, initial=slope.deep_at if slope else "", required=False
+        )
+        deepest = sum(layer.depth_m for layer in layers) + slope.rise_m if slope else None
+        self.fields["deepest"] = QuantityField(
+            Kind.LENGTH, units, label="and is there", value=deepest, plausible=DEPTH, required=False
+        )
+        self.fields["crew"] = forms.BooleanField(label="A clean-up crew lives in it", initial=crew, required=False)
         if self.is_bound:
             # What was not on the page when it was sent, such as the bag of a material that was only now chosen, is as usual.
             usual = {f"{part}-{name}": self.fields[f"{part}-{name}"].initial for name in self.used for part in ("bag", "price")}
@@ -94,7 +106,24 @@ class GroundForm(forms.Form):
             elif depth and parts:
                 found.append(Layer(depth, {name: part for name, part in parts.items() if part}))
         self.layers = tuple(found)
+        self._clean_slope(data)
         return data
+
+    def _clean_slope(self, data: dict[str, Any]) -> None:
+        """The deep side is deeper than the mean, and the other side is no hole."""
+        side, deepest = data.get("deep_at"), data.get("deepest")
+        mean = sum(layer.depth_m for layer in self.layers)
+        if not side or "deepest" in self.errors or not mean:
+            return
+        shown = show(mean, Kind.LENGTH, self.units)
+        if deepest is None:
+            self.add_error("deepest", "Write how deep it is on that side.")
+        elif deepest <= mean:
+            self.add_error("deepest", f"The deep side is deeper than its mean of {shown}.")
+        elif deepest > 2 * mean:
+            self.add_error("deepest", f"At most twice its mean of {shown}: the other side would lie below the floor.")
+        else:
+            self.slope = Slope(deep_at=side, rise_m=round(deepest - mean, 4))
 
     def bags(self) -> tuple[dict[str, float], dict[str, float]]:
         """Litres and price of a bag by material, as said or as shown."""

@@ -13,7 +13,9 @@ from django.views.decorators.http import require_http_methods
 from husbandry.box.bed import Bed, Layer, bed_of
 from husbandry.errors import DocumentError
 from husbandry.planning.bedding import judge_bed, wanted, with_bed
+from husbandry.planning.laying import laying
 from husbandry.planning.looking import look
+from husbandry.planning.planting import crew_text, crew_wants
 from husbandry.planning.request import MOST_OF_HEIGHT, Request
 from husbandry.planning.weight import CARE, DOMESTIC, buried_l, layers_of, weight_of
 from husbandry.quantity import Kind, Units, show
@@ -25,6 +27,7 @@ from ridgeback.habitats.forms import now
 from ridgeback.habitats.ground_form import GroundForm
 from ridgeback.habitats.models import Habitat
 from ridgeback.habitats.views import lived_in, own_habitat, seen_revision
+from ridgeback.habitats.wording import note as note_text
 from ridgeback.habitats.wording import sentence
 from ridgeback.keepers.middleware import KeeperRequest
 
@@ -45,6 +48,8 @@ class GroundView:
     care: str
     severity: str
     anchored: bool
+    crew: str
+    """How its crew is fed."""
 
 
 def _litres(value: float, units: Units) -> str:
@@ -107,14 +112,23 @@ def ground_view(asked: Request, layers: tuple[Layer, ...], form: GroundForm, hab
             totals.append(
                 ("The drained layer holds", f"{_litres(bed.drainage_l, units)}: look at {_litres(0.7 * bed.drainage_l, units)}")
             )
-    findings = judge_bed(layers, wanted(asked, looked), burrows=profile.habit == "fossorial") if layers else []
+    slope = asked.box.ground.slope
+    run_m = inside.depth if slope is not None and slope.deep_at == "back" else inside.length
+    rise_m = slope.rise_m if slope is not None else 0.0
+    findings = (
+        judge_bed(layers, wanted(asked, looked), burrows=profile.habit == "fossorial", rise_m=rise_m, run_m=run_m)
+        if layers
+        else []
+    )
+    said = [finding.text for finding in findings] + [one.text for one in crew_wants(asked)]
+    said += [note_text(note, units) for note in laying(asked, looked.occupants)]
     return GroundView(
         _wants(asked, units),
         mark_safe(write(bed_section(layers, units))) if layers else None,  # our own writer escapes
-        tuple(amounts), tuple(totals), tuple(finding.text for finding in findings),
+        tuple(amounts), tuple(totals), tuple(said),
         tuple((name, _mass(mass, units)) for name, mass in weight.parts),
         worked_view(weight.total, units, digits=0), worked_view(weight.pressure, units),
-        f"{weight.foot_kn:.2f} kN", CARE[weight.care], {"plain": "right", "spread": "unknown", "ask": "above"}[weight.care], weight.anchored,
+        f"{weight.foot_kn:.2f} kN", CARE[weight.care], {"plain": "right", "spread": "unknown", "ask": "above"}[weight.care], weight.anchored, crew_text(asked),
     )  # fmt: skip
 
 
@@ -130,7 +144,7 @@ def _form(habitat: Habitat, kept: Request, units: Units, data: Any = None) -> Gr
     layers = layers_of(kept) or (Layer(max(kept.box.ground.depth_m, 0.02), {"topsoil": 1.0, "sand": 1.0}),)
     return GroundForm(
         data, units=units, layers=layers, known_bags=habitat.household.bags, stand_kg=habitat.stand_kg, stand_m=habitat.stand_m,
-        currency=habitat.household.currency,
+        currency=habitat.household.currency, slope=kept.box.ground.slope, crew=kept.box.ground.crew,
     )  # fmt: skip
 
 
@@ -147,7 +161,11 @@ def ground(request: KeeperRequest, pk: int) -> HttpResponse:
         layers = form.layers
         trouble = _too_deep(layers, kept, request.units)
         try:
-            tried = with_bed(kept, layers) if layers and not trouble else kept
+            tried = (
+                with_bed(kept, layers, slope=form.slope, crew=form.cleaned_data.get("crew", False))
+                if layers and not trouble
+                else kept
+            )
         except DocumentError as why:
             trouble = sentence(why.problems[0].reason)
         if trouble:

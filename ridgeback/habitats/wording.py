@@ -170,7 +170,9 @@ def safety(change: Change, units: Units) -> str:
 EFFORT = {"move": "move what is there", "own": "with what you may have", "buy": "to buy"}
 
 
-AT_MOST = frozenset({"furniture hide roomy", "furniture dish deep", "furniture fall"})
+AT_MOST = frozenset(
+    f"furniture {slug}" for slug in ("hide roomy", "dish deep", "pool deep", "fall", "no way out", "open stretch")
+)
 """Where what is there is more than the body can do with."""
 
 
@@ -185,11 +187,16 @@ def note(item: Note, units: Units) -> str:
         return f"{item.text} The patch is {patch} long, the body without its tail {body}: {lamps}; or hang a stronger one higher."
     if item.slug == "room walk":
         return f"{item.text} {item.values['there'] / item.values['needed'] * 50:.0f} % of it is left; half should be."
+    if item.slug == "laying":
+        there, needed = (show(item.values[key], Kind.LENGTH, units) for key in ("there", "needed"))
+        has = f" There is {there}." if item.values["there"] else ""
+        return f"{item.text} Her kind digs from {needed} deep.{has}"
     if item.slug.startswith(("room ", "furniture ")) and item.values:
         fine = 1 if item.slug.startswith("furniture") else None
         there, needed = (show(item.values[key], Kind.LENGTH, units, digits=fine) for key in ("there", "needed"))
         if item.slug.startswith("furniture"):
-            return f"{item.text} ({there}; {'at most ' if item.slug in AT_MOST else ''}{needed} for its body.)"
+            whose = "its roots" if item.slug == "furniture plant roots" else "its body"
+            return f"{item.text} ({there}; {'at most ' if item.slug in AT_MOST else ''}{needed} for {whose}.)"
         return f"{item.text} There is {there}; it needs {needed}."
     return item.text
 

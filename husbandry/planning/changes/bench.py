@@ -259,5 +259,5 @@ def thing_name(thing: Thing) -> str:
         return HEATERS[thing.kind].name
     if thing.is_probe:
         return "probe"
-    bodies = {"slab": "basking stone", "hide": "hide", "dish": "water dish", "branch": "branch", "plant": "plant"}
+    bodies = {"slab": "basking stone", "hide": "hide", "dish": "water dish", "pool": "pool", "branch": "branch", "plant": "plant"}
     return "basking wood" if thing.kind == "slab" and thing.material == "softwood" else bodies[thing.kind]

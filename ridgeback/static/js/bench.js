@@ -327,6 +327,15 @@
   /* --- moving --- */
   const reach = (thing, axis) => (thing.size_m ? thing.size_m[axis] / 2 : axis === 0 && thing.length_m ? thing.length_m / 2 : 0);
 
+  /* Ground under a thing: level, or rising to one side. */
+  function groundAt(thing) {
+    const { depth_m: mean, slope } = state.box.ground;
+    if (!slope) return mean;
+    const x = (2 * thing.at_m[0]) / state.box.inside_m.length - 1;
+    const y = (2 * thing.at_m[1]) / state.box.inside_m.depth - 1;
+    return round(mean + slope.rise_m * { left: -x, right: x, back: y }[slope.deep_at]);
+  }
+
   function keepInside(thing) {
     const inside = state.box.inside_m;
     const sides = [inside.length, inside.depth];
@@ -334,13 +343,14 @@
       const half = Math.min(reach(thing, axis), sides[axis] / 2);
       thing.at_m[axis] = round(Math.min(Math.max(thing.at_m[axis], half), sides[axis] - half));
     }
-    const ground = state.box.ground.depth_m;
+    const ground = groundAt(thing);
     if (thing.kind === "heat_mat") thing.at_m[2] = 0;
     else if (thing.kind === "probe") thing.at_m[2] = round(Math.min(Math.max(thing.at_m[2], ground), inside.height - 0.01));
     else if (thing.size_m) {
       const free = ["slab", "branch", "plant"].includes(thing.kind);
       const most = inside.height - thing.size_m[2];
-      thing.at_m[2] = free ? round(Math.min(Math.max(thing.at_m[2], ground), most)) : ground;
+      if (thing.kind === "pool") thing.at_m[2] = round(Math.min(Math.max(thing.at_m[2], 0), Math.max(ground, 0)));
+      else thing.at_m[2] = free ? round(Math.min(Math.max(thing.at_m[2], ground), most)) : ground;
     } else if (thing.above_lid) thing.at_m[2] = round(Math.min(Math.max(thing.at_m[2], inside.height + 0.01), inside.height + 0.6));
     else thing.at_m[2] = round(Math.min(Math.max(thing.at_m[2], ground + 0.03), inside.height - 0.01));
   }
@@ -350,7 +360,7 @@
     const inside = state.box.inside_m;
     const half = axis === 2 ? 0 : reach(thing, axis);
     const tops = thing.kind === "probe" ? state.things.filter((other) => other.kind === "slab").map((other) => round(other.at_m[2] + other.size_m[2])) : [];
-    const marks = axis === 2 ? [state.box.ground.depth_m, inside.height - 0.03, ...tops] : [half, [inside.length, inside.depth][axis] - half];
+    const marks = axis === 2 ? [groundAt(thing), inside.height - 0.03, ...tops] : [half, [inside.length, inside.depth][axis] - half];
     for (const other of state.things) if (other.id !== thing.id && axis < 2) marks.push(other.at_m[axis]);
     const near = marks.reduce((best, mark) => (Math.abs(mark - value) < Math.abs(best - value) ? mark : best), Infinity);
     if (Math.abs(near - value) < SNAP_M) return round(near);

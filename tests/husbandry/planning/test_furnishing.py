@@ -103,3 +103,72 @@ def test_sides_it_sees_through_are_counted(sample: dict[str, Any]) -> None:
     glass["box"]["panels"] = dict.fromkeys(("front", "back", "left", "right"), "glass")
     asked = from_data(glass).profiles["Tiliqua scincoides"].enclosure.opaque_sides
     assert ("clear sides" in slugs(glass)) is (asked > 0) and "clear sides" not in slugs(bent(sample))
+
+
+def climber(sample: dict[str, Any], thick_m: float) -> dict[str, Any]:
+    data = bent(sample, "Chamaeleo calyptratus")
+    data["box"]["inside_m"]["height"] = 1.0
+    data["things"] = [
+        {"id": "branch-1", "kind": "branch", "at_m": [0.8, 0.3, 0.5], "size_m": [0.8, thick_m, thick_m]},
+    ]
+    return data
+
+
+def test_a_branch_is_of_the_thickness_that_a_foot_closes_on(sample: dict[str, Any]) -> None:
+    """About two centimetres for a grown chameleon of thirty."""
+    assert "grip" not in slugs(climber(sample, 0.02))
+    assert slugs(climber(sample, 0.004))["grip"] == "branch-1"
+    assert slugs(climber(sample, 0.08))["grip"] == "branch-1"
+    both = climber(sample, 0.08)
+    both["things"].append({"id": "branch-2", "kind": "branch", "at_m": [0.8, 0.2, 0.4], "size_m": [0.8, 0.02, 0.02]})
+    assert "grip" not in slugs(both)
+
+
+def test_a_gap_that_lets_a_head_in_and_holds_a_body_is_marked(sample: dict[str, Any]) -> None:
+    """A newborn skink of 14 cm is about 16 mm wide."""
+    young = bent(sample)
+    young["animals"][0] = {"species": "Tiliqua scincoides", "mass_g": 20, "length_mm": {"total": 140}}
+    deep = young["box"]["inside_m"]["depth"]
+    hide = {"id": "hide-9", "kind": "hide", "at_m": [1.0, deep - 0.1 - 0.013, 0.06], "size_m": [0.2, 0.2, 0.1]}
+    young["things"] = [hide]
+    assert slugs(young)["gap"] == "hide-9"
+    for gap in (0.0, 0.004, 0.05):
+        hide["at_m"] = [1.0, round(deep - 0.1 - gap, 4), 0.06]
+        assert "gap" not in slugs(young), gap
+
+
+def test_a_slit_under_a_platform_and_between_two_stones(sample: dict[str, Any]) -> None:
+    young = bent(sample)
+    young["animals"][0] = {"species": "Tiliqua scincoides", "mass_g": 20, "length_mm": {"total": 140}}
+    slab = {"id": "stone-9", "kind": "slab", "at_m": [0.7, 0.3, 0.06 + 0.01], "size_m": [0.2, 0.2, 0.03]}
+    young["things"] = [slab]
+    assert slugs(young)["gap"] == "stone-9"  # 10 mm for a back of 12.6
+    slab["at_m"][2] = 0.06
+    assert "gap" not in slugs(young)
+    young["things"].append({**slab, "id": "stone-8", "at_m": [0.913, 0.3, 0.06]})
+    assert slugs(young)["gap"] == "stone-8"
+
+
+def test_a_long_open_stretch_is_said_of_what_lives_on_the_ground(sample: dict[str, Any]) -> None:
+    small = bent(sample, "Hemitheconyx caudicinctus")
+    small["box"]["inside_m"]["length"] = 3.0
+    assert "open stretch" in slugs(small)
+    for n in range(4):
+        small["things"].append(
+            {"id": f"plant-{n}", "kind": "plant", "at_m": [1.4 + 0.4 * n, 0.2, 0.06], "size_m": [0.1, 0.1, 0.1]}
+        )
+    assert "open stretch" not in slugs(small)
+    assert "open stretch" not in slugs(bent(sample, "Ranoidea caerulea"))
+
+
+def test_several_animals_have_dishes_and_females_enough(sample: dict[str, Any]) -> None:
+    """Three females to a male of this tortoise: the profile's own rule."""
+    data = bent(sample)
+    data["animals"] = [{"species": "Testudo hermanni", "mass_g": 900, "sex": sex} for sex in ("male", "female", "female")]
+    assert "few dishes" in slugs(data)
+    texts = [note.text for note in plan(from_data(data)).notes if note.slug == "company"]
+    assert any("2 females to 1 male" in text for text in texts)
+    data["animals"].append({"species": "Testudo hermanni", "mass_g": 900, "sex": "female"})
+    assert not any("females to" in note.text for note in plan(from_data(data)).notes)
+    data["animals"][3]["sex"] = "unknown"  # nobody counts what nobody knows
+    assert not any("females to" in note.text for note in plan(from_data(data)).notes)

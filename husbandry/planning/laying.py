@@ -1,0 +1,31 @@
+"""Where a grown female buries her eggs. Rules: docs/methods/furniture.md."""
+
+from collections.abc import Sequence
+
+from husbandry.planning.request import Request
+from husbandry.planning.result import Note, Occupant
+
+LAID = 0.9
+"""Of the depth that her kind digs is enough (design choice) [1]."""
+_STRAINS = "One that digs or strains and lays nothing goes to a veterinarian at once."
+_GROUND = f"A grown female digs for her eggs, mated or not: damp ground that holds a tunnel, at one end or in a tub. {_STRAINS}"
+_BOX = f"A grown female lays in a box of damp moss or soil, mated or not, and there is none. {_STRAINS}"
+
+
+def laying(request: Request, animals: Sequence[Occupant]) -> list[Note]:
+    """What is missing for the eggs of each grown female, mated or not: ground that is deep enough, or a moist box."""
+    found = []
+    ground = request.box.ground
+    deepest = ground.deepest_m if ground.material in {"soil", "sand"} else 0.0
+    for animal, known in zip(animals, request.animals, strict=True):
+        profile = request.profiles[animal.species]
+        young = profile.young
+        grown = animal.stage.slug in {stage.slug for stage in profile.stages[-2:]}
+        if known.sex != "female" or not grown or young.lay_depth_m is None:
+            continue
+        deep = young.lay_depth_m.ends[0]
+        if young.lay_in == "ground" and deepest < LAID * deep:
+            found.append(Note(slug="laying", severity="care", text=_GROUND, values={"there": deepest, "needed": deep}))
+        elif young.lay_in == "box" and not any(thing.kind == "hide" and thing.moist for thing in request.things):
+            found.append(Note(slug="laying", severity="care", text=_BOX, values={"there": 0.0, "needed": deep}))
+    return found

@@ -1,0 +1,286 @@
+"""Dishes, pools and soaks: can it leave the water, how many litres are there, and how often are they changed. Method: docs/methods/water.md."""
+
+import math
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from husbandry.box.equipment import HEATERS
+from husbandry.box.room import DISH_BL
+from husbandry.climate.pool import (
+    AMMONIA_MG_L,
+    LONGEST_D,
+    LONGEST_UNFILTERED_D,
+    NITRATE_MG_L,
+    PROTEIN,
+    free_ammonia_share,
+)
+from husbandry.methods import find, working
+from husbandry.planning.furnished import Furnished
+from husbandry.planning.request import Request, Thing
+from husbandry.planning.result import AnimalFound
+from husbandry.species.care import Soak
+from husbandry.species.choosing import speaking
+from husbandry.species.needs import NeedKey
+from husbandry.species.profile import Profile
+from husbandry.worked import Given, Source, Worked
+
+FITS = 0.8
+"""Water may be so much smaller than its kind's rule on each side: bodies bend (design choice) [1]."""
+WATER_SHARE = 0.8
+"""Of a dish's height that stands full; a pool stands full to 0.9 (common practice) [1]."""
+POOL_SHARE = 0.9
+DEEPER = 1.3
+"""Than its back stands high: a head is held above that (design choice) [1]."""
+SWIMMERS = frozenset({"frog", "turtle", "snake"})
+UNDER_LAMP_M = 0.12
+"""A dish so near a lamp's axis stands in its heat (design choice) [m]."""
+BESIDE_M = 0.03
+"""What stands so near the water's edge leads out of it (design choice) [m]."""
+INTO_WATER = {"aquatic": 1.0, "semi-aquatic": 0.7}
+"""Share of what it excretes that reaches its water, by habit; of others a third (common practice: many go into their water) [1]."""
+ELSEWHERE = 0.33
+PH = 7.5
+"""Of tap water, when nobody measured (common practice) [1]."""
+CHANGED_SHARE = 0.3
+"""At once, of filtered water: what lives in the filter bears that (common practice) [1]."""
+TURNOVER: dict[str, tuple[float, float]] = {"turtle": (2.0, 5.0)}
+GENTLE = (0.5, 2.0)
+"""Volumes an hour through a filter: turtles foul much, newts, toads and frogs want still water (common practice) [1/h]."""
+_PRACTICE = Source(kind="common practice")
+
+
+def water_m(thing: Thing) -> float:
+    """Depth of the water when it stands full [m]."""
+    assert thing.size_m is not None
+    return (POOL_SHARE if thing.kind == "pool" else WATER_SHARE) * thing.size_m[2]
+
+
+def litres_of(thing: Thing) -> float:
+    """Of a full pool, or of a round dish [l]."""
+    assert thing.size_m is not None
+    outline = 1.0 if thing.kind == "pool" else math.pi / 4
+    return 1000 * outline * thing.size_m[0] * thing.size_m[1] * water_m(thing)
+
+
+def waters(request: Request) -> list[Thing]:
+    """Dishes and pools."""
+    return [thing for thing in request.things if thing.holds_water and thing.size_m]
+
+
+# --- what stands wrong ------------------------------------------------------------------------------------------------------
+
+
+def wrong_waters(request: Request, profile: Profile, length_m: float) -> list[Furnished]:
+    """Too deep, too small, too hot, without a way out, or missing.
+
+    Parameters
+    ----------
+    length_m : float
+        Of the largest animal's body, in the profile's own kind of length [m].
+    """
+    found = []
+    back_m = profile.body.back_height_bl * length_m
+    lamps = [t for t in request.things if t.is_heater and t.kind in HEATERS and HEATERS[t.kind].beam_share and not t.size_m]
+    for water in waters(request):
+        deep = water_m(water)
+        most = DEEPER * max(back_m, 0.015)
+        left = profile.habit == "aquatic" or _way_out(request, water)
+        if profile.group not in SWIMMERS and deep > most and not left:
+            text = f"A {water.kind} is deeper than its back stands high: a stone or slope in it, so that it gets out."
+            found.append(Furnished(f"{water.kind} deep", water.id, text, deep, most))
+        elif water.kind == "pool" and not left and _rim_m(request, water) > back_m:
+            text = "No way leads out of a pool: a stone, a branch or a bank in it. Swimmers drown when they tire."
+            found.append(Furnished("no way out", water.id, text, _rim_m(request, water), back_m))
+        if water.kind == "dish" and any(math.dist(water.at_m[:2], lamp.at_m[:2]) < UNDER_LAMP_M for lamp in lamps):
+            found.append(
+                Furnished("dish hot", water.id, "A dish stands under a lamp: its water warms, fouls and is gone by evening.")
+            )
+    return [*found, *_lies_in(request, profile, length_m), *_lives_in(request, profile)]
+
+
+def _rim_m(request: Request, pool: Thing) -> float:
+    """How far its rim stands over its water [m]."""
+    assert pool.size_m is not None
+    return pool.size_m[2] - water_m(pool)
+
+
+def _lies_in(request: Request, profile: Profile, length_m: float) -> list[Furnished]:
+    """Water that all of it fits into."""
+    here = waters(request)
+    if not profile.water.soak or not here or profile.habit == "aquatic":
+        return []
+    long, deep_m = (share * length_m for share in DISH_BL.get(profile.group, (1.1, 0.7)))
+    largest = max(here, key=lambda water: water.size_m[0] * water.size_m[1] if water.size_m else 0.0)
+    assert largest.size_m is not None
+    sides = sorted(largest.size_m[:2], reverse=True)
+    if sides[0] >= FITS * long and sides[1] >= FITS * deep_m:
+        return []
+    short = (sides[0], long) if sides[0] < FITS * long else (sides[1], deep_m)
+    return [Furnished("dish small", largest.id, "It lies in its water, and no dish holds all of it.", *short)]
+
+
+def _lives_in(request: Request, profile: Profile) -> list[Furnished]:
+    """The share of the floor and the depth that its kind wants of water."""
+    share, span = profile.enclosure.water_share, profile.enclosure.water_depth_m
+    if not share[1]:
+        return []
+    inside = request.box.inside_m
+    pools = [thing for thing in request.things if thing.kind == "pool" and thing.size_m]
+    there = sum(pool.size_m[0] * pool.size_m[1] for pool in pools if pool.size_m) / (inside.length * inside.depth)
+    if not pools:
+        text = f"Its kind wants {share[0]:.0%} to {share[1]:.0%} of the floor as water to swim in, and there is no pool."
+        return [Furnished("no pool", "", text)]
+    found = []
+    if there < FITS * share[0]:
+        text = f"{there:.0%} of the floor is water: its kind wants {share[0]:.0%} to {share[1]:.0%}."
+        found.append(Furnished("pool small", pools[0].id, text))
+    deepest = max(pools, key=water_m)
+    low, high = span.ends if span is not None else (0.0, math.inf)
+    if water_m(deepest) < FITS * low:
+        text = "The water is shallower than its kind swims in."
+        found.append(Furnished("pool shallow", deepest.id, text, water_m(deepest), low))
+    elif water_m(deepest) > high + 0.02:
+        text = "The water is deeper than its kind is kept in: it must reach the air without strain."
+        found.append(Furnished("pool deep", deepest.id, text, water_m(deepest), high))
+    return found
+
+
+def _way_out(request: Request, water: Thing) -> bool:
+    """A stone or branch that stands in it, or close beside it and no higher than its rim."""
+    assert water.size_m is not None
+    rim, near = water.at_m[2] + water.size_m[2], BESIDE_M if water.kind == "pool" else 0.0
+    for body in request.things:
+        if body.kind in {"slab", "branch"} and body.size_m:
+            reach = [(one + other) / 2 + near for one, other in zip(body.size_m[:2], water.size_m[:2], strict=True)]
+            if all(abs(body.at_m[n] - water.at_m[n]) < reach[n] for n in (0, 1)) and body.at_m[2] <= rim:
+                return True
+    return False
+
+
+# --- soaks -------------------------------------------------------------------------------------------------------------------
+
+
+class Bath(NamedTuple):
+    """Soaks of an animal, by the keeper's hand."""
+
+    animal: str
+    per_week: tuple[float, float]
+    minutes: tuple[float, float]
+    depth_m: float
+    """Of the water: to the middle of its flank [m]."""
+    water_c: tuple[float, float]
+    spec: Soak
+
+
+SOAK_C = (28.0, 32.0)
+COOL_SOAK_C = (20.0, 24.0)
+"""Lukewarm to the hand; for what dies of warmth, cool (common practice) [°C]."""
+FLANK = 0.35
+"""Of the height of its back: water that leaves the nose dry whatever it does (common practice) [1]."""
+
+
+def baths(request: Request, animals: Sequence[AnimalFound]) -> tuple[Bath, ...]:
+    """The soaks of each animal at its stage, by its schools; nothing for kinds that are not soaked."""
+    found = []
+    for n, animal in enumerate(animals):
+        profile = request.profiles[animal.species]
+        for spec in speaking(profile.soaks, animal.stage.slug, request.schools_of(n)):
+            warm = next((need.high for need in profile.needs if need.need is NeedKey.WARM_AIR_DAY and need.high), 30.0)
+            span = SOAK_C if warm > SOAK_C[0] else COOL_SOAK_C
+            depth = FLANK * profile.body.back_height_bl * animal.length_m
+            found.append(Bath(animal.name or animal.common_name, spec.per_week.ends, spec.minutes.ends, depth, span, spec))
+    return tuple(found)
+
+
+# --- pools -------------------------------------------------------------------------------------------------------------------
+
+
+class PoolSeen(NamedTuple):
+    """A pool with what keeps its water fit."""
+
+    thing_id: str
+    litres: Worked
+    nitrogen: Worked
+    share: float
+    """Of the water that is changed at once [1]."""
+    interval: Worked
+    filter_low_l_h: float
+    """A filter for this kind turns over from so much [l/h]."""
+    filter_high_l_h: float
+    filter_verdict: str
+    """none, weak, right or strong."""
+
+
+def pools_of(request: Request, animals: Sequence[AnimalFound]) -> tuple[PoolSeen, ...]:
+    """Each pool, fed by its share of everything that the box's animals eat."""
+    pools = [thing for thing in request.things if thing.kind == "pool" and thing.size_m]
+    if not pools:
+        return ()
+    whole = sum(litres_of(pool) for pool in pools)
+    lead = max(animals, key=lambda animal: animal.length_m)
+    profile = request.profiles[lead.species]
+    return tuple(_pool(pool, litres_of(pool) / whole, request, animals, profile) for pool in pools)
+
+
+def _food(animals: Sequence[AnimalFound]) -> tuple[float, float]:
+    """All that is eaten in the box [g/day], and its protein [1]."""
+    grams = protein = 0.0
+    for animal in animals:
+        for meal in animal.diet.plans:
+            for portion in meal.portions:
+                daily = portion.grams / max(meal.every_days.value, 0.5)
+                grams += daily
+                protein += daily * PROTEIN.get(portion.food, 0.15)
+    return grams, protein / grams if grams else 0.0
+
+
+def _pool(pool: Thing, part: float, request: Request, animals: Sequence[AnimalFound], profile: Profile) -> PoolSeen:
+    litres = litres_of(pool)
+    assert pool.size_m is not None
+    volume = Worked(
+        value=litres, unit="l", rule="Length × depth × 0.9 of its height, as it stands full.",
+        inputs=tuple(Given(name=name, value=side, unit="m") for name, side in zip(("length", "depth", "height"), pool.size_m, strict=True)),
+        sources=(_PRACTICE,), command=f"plan FILE.json --number /predictions/pool_litres_{pool.id}/value",
+    )  # fmt: skip
+    grams, protein = _food(animals)
+    into = INTO_WATER.get(profile.habit, ELSEWHERE) * part
+    load = _by("nitrogen_load", food_g_day=grams, protein_share=protein, into_water=into)
+    water_c = next(
+        (need.high for need in profile.needs if need.need in {NeedKey.WATER_DAY, NeedKey.COOL_AIR_DAY} and need.high), 25.0
+    )
+    filtered = pool.filter_l_h is not None
+    most = NITRATE_MG_L if filtered else AMMONIA_MG_L / free_ammonia_share(min(water_c, 40.0), PH)
+    share, longest = (CHANGED_SHARE, LONGEST_D) if filtered else (1.0, LONGEST_UNFILTERED_D)
+    interval = _by("change_interval", litres=litres, nitrogen_mg_day=load.value, most_mg_l=most, changed_share=share)
+    bounded = min(interval.value, longest)
+    rule = f"{interval.rule} At the most {longest:g} days, however little is eaten. " + (
+        "Filtered: until 40 mg/l of nitrate stand in it."
+        if filtered
+        else "Unfiltered: until 0.02 mg/l of free ammonia at pH 7.5."
+    )
+    low, high = (turns * litres for turns in TURNOVER.get(profile.group, GENTLE))
+    verdict = "none"
+    if pool.filter_l_h is not None:
+        verdict = "weak" if pool.filter_l_h < FITS * low else "strong" if pool.filter_l_h > high / FITS else "right"
+    named = interval.model_copy(update={"value": bounded, "rule": rule, "command": _command("change", pool)})
+    return PoolSeen(
+        pool.id, volume, load.model_copy(update={"command": _command("nitrogen", pool)}), share, named, low, high, verdict
+    )
+
+
+def _command(what: str, pool: Thing) -> str:
+    return f"plan FILE.json --number /predictions/pool_{what}_{pool.id}/value"
+
+
+def _by(name: str, **arguments: float) -> Worked:
+    known = find(name)
+    return working(known, arguments, known.function(**arguments))
+
+
+def pool_predictions(request: Request, animals: Sequence[AnimalFound]) -> dict[str, Worked]:
+    """Each pool's numbers by key, for a plan."""
+    return {
+        f"pool_{what}_{pool.thing_id}": worked
+        for pool in pools_of(request, animals)
+        for what, worked in (("litres", pool.litres), ("nitrogen", pool.nitrogen), ("change", pool.interval))
+    }

@@ -1,0 +1,9 @@
+"""What plants can be chosen on forms and on the bench."""
+
+from husbandry.box.plants import PLANTS
+
+HARMS = {"none": "", "irritant": ", irritant", "poisonous": ", poisonous"}
+PLANT_CHOICES: tuple[tuple[str, str], ...] = (
+    ("", "not said"),
+    *((plant.name, f"{plant.label}{HARMS[plant.harm]}") for plant in PLANTS.values()),
+)
