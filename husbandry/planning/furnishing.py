@@ -31,6 +31,8 @@ WIDER = 1.25
 """A body's width over the height of its back, where no girth is known (design choice) [1]."""
 TRAP = 0.6
 """A gap from so much of its width up to all of it lets the head in and holds the body (design choice) [1]."""
+CLIMBED = 2.0
+"""What stands no higher than so many heights of its back is climbed over, not stuck behind (design choice) [1]."""
 STANDS_FIRM = frozenset({"slab", "hide", "dish", "pool"})
 OPEN_BL, OPEN_M = 5.0, 0.6
 """An open stretch of floor longer than so many body lengths, and than that, is crossed in fear (design choice) [1, m]."""
@@ -142,7 +144,9 @@ def _gaps(request: Request, profile: Profile, length_m: float) -> list[Furnished
         return []
     back = profile.body.back_height_bl * length_m
     width = WIDER * back
-    inside, firm = request.box.inside_m, [t for t in request.things if t.kind in STANDS_FIRM and t.size_m]
+    inside, ground = request.box.inside_m, request.box.ground
+    over = {t.id: _top(t) - ground.depth_at(t.at_m[0] / inside.length, t.at_m[1] / inside.depth) for t in request.things}
+    firm = [t for t in request.things if t.kind in STANDS_FIRM and t.size_m and over[t.id] > CLIMBED * back]
     found: dict[str, Furnished] = {}
 
     def note(thing: Thing, gap: float, needed: float) -> None:
@@ -156,9 +160,8 @@ def _gaps(request: Request, profile: Profile, length_m: float) -> list[Furnished
             half = thing.size_m[axis] / 2
             note(thing, thing.at_m[axis] - half, width)
             note(thing, side - thing.at_m[axis] - half, width)
-        ground = request.box.ground.depth_at(thing.at_m[0] / inside.length, thing.at_m[1] / inside.depth)
         if thing.kind == "slab":
-            note(thing, thing.at_m[2] - ground, back)
+            note(thing, over[thing.id] - thing.size_m[2], back)
     for one, other in itertools.combinations(firm, 2):
         assert one.size_m is not None and other.size_m is not None
         apart = [abs(one.at_m[n] - other.at_m[n]) - (one.size_m[n] + other.size_m[n]) / 2 for n in (0, 1, 2)]

@@ -33,7 +33,7 @@ def clashes(request: Request, units: Units = METRIC) -> list[Problem]:
         if body.kind != "pool" and body.at_m[2] < lowest_under(request, body) - TOUCH_M:
             found.append(Problem(f"/things/{n}/at_m/2", f"the {thing_name(body)} is sunk into the ground"))
     for (_, one), (n, other) in itertools.combinations(bodies, 2):
-        if _overlap(one, other) and not {"branch", "plant", "pool"} & {one.kind, other.kind}:
+        if _overlap(one, other) and not _may_share(one, other):
             found.append(Problem(f"/things/{n}/at_m", f"the {thing_name(other)} and the {thing_name(one)} stand in one place"))
     found += _leaves_near_lamps(request, units)
     found += _probes_in_beams(request)
@@ -50,6 +50,12 @@ def clashes(request: Request, units: Units = METRIC) -> list[Problem]:
                     )
                 )
     return found
+
+
+def _may_share(one: Thing, other: Thing) -> bool:
+    """Branches lie across things and leaves hang over them; a stone in a pool is its way out."""
+    kinds = {one.kind, other.kind}
+    return bool(kinds & {"branch", "plant"}) or kinds == {"pool", "slab"}
 
 
 def lowest_under(request: Request, body: Thing) -> float:

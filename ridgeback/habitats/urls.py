@@ -1,6 +1,6 @@
 from django.urls import path
 
-from ridgeback.habitats import builds, days, grounds, logs, proofs, rooms, views
+from ridgeback.habitats import builds, days, grounds, logs, proofs, rooms, views, waters
 
 app_name = "habitats"
 urlpatterns = [
@@ -18,6 +18,7 @@ urlpatterns = [
     path("habitats/<int:pk>/move-out/", views.move_out, name="move-out"),
     path("habitats/<int:pk>/day/", days.day, name="day"),
     path("habitats/<int:pk>/ground/", grounds.ground, name="ground"),
+    path("habitats/<int:pk>/water/", waters.water, name="water"),
     path("habitats/<int:pk>/build/", builds.build, name="build"),
     path("habitats/<int:pk>/build.csv", builds.build_csv, name="build-csv"),
     path("habitats/<int:pk>/build.ics", builds.build_ics, name="build-ics"),

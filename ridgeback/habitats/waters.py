@@ -1,0 +1,221 @@
+"""The water of a box: what its animal wants of it, each dish and pool in litres, what keeps it fit, and soaks by hand."""
+
+from dataclasses import dataclass, replace
+from typing import Any
+
+from django import forms
+from django.http import HttpResponse
+from django.shortcuts import render
+from django.views.decorators.http import require_safe
+
+from husbandry.climate.vapour import rh_elsewhere
+from husbandry.methods import find, working
+from husbandry.planning.changes import thing_name
+from husbandry.planning.looking import look
+from husbandry.planning.predict import Outcome
+from husbandry.planning.request import Request, Thing
+from husbandry.planning.result import Note, Plan
+from husbandry.planning.watering import Bath, PoolSeen, baths, litres_of, pools_of, water_m, waters, wrong_waters
+from husbandry.quantity import Kind, Plausible, Units, show
+from husbandry.species.needs import NeedKey
+from husbandry.species.profile import Profile
+from husbandry.worked import Given, Source, Worked
+from ridgeback.animals.presenting import WorkedView, worked_view
+from ridgeback.fields import QuantityField
+from ridgeback.habitats.forms import now
+from ridgeback.habitats.planning import planned
+from ridgeback.habitats.views import lived_in, own_habitat
+from ridgeback.habitats.wording import note as note_text
+from ridgeback.habitats.wording import sentence
+from ridgeback.keepers.middleware import KeeperRequest
+
+DEEP_M = 0.2
+"""Water deeper than that presses on panes that nobody reckoned for it (common practice) [m]."""
+LABEL_ML, LABEL_L = 5.0, 40.0
+
+
+class LabelForm(forms.Form):
+    """What the conditioner's label says."""
+
+    def __init__(self, *args: Any, units: Units, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.fields["dose"] = QuantityField(
+            Kind.VOLUME, units, label="Its label says", value=LABEL_ML / 1000, small=True, required=False,
+            plausible=Plausible((0.0005, 0.1), (0.00001, 10)),
+        )  # fmt: skip
+        self.fields["per"] = QuantityField(
+            Kind.VOLUME,
+            units,
+            label="for so much water",
+            value=LABEL_L,
+            required=False,
+            plausible=Plausible((1, 1000), (0.1, 100_000)),
+        )
+
+    def label(self) -> tuple[float, float] | None:
+        """Millilitres and the litres they are for; the usual before anything is typed, None where it cannot be read."""
+        if not self.is_bound:
+            return LABEL_ML, LABEL_L
+        if not self.is_valid():
+            return None
+        dose, per = self.cleaned_data.get("dose"), self.cleaned_data.get("per")
+        return (1000 * dose if dose else LABEL_ML), per or LABEL_L
+
+
+@dataclass(frozen=True)
+class WaterView:
+    """A dish or a pool."""
+
+    name: str
+    litres: WorkedView
+    deep: str
+    dose: WorkedView | None
+    lost: WorkedView
+    change: str
+    interval: WorkedView | None
+    nitrogen: WorkedView | None
+    overloaded: bool
+    """It would have to be changed more than once a day."""
+    filter: str
+    filter_direction: str
+
+
+def _air_there(made: Plan, outcome: Outcome) -> tuple[float, float]:
+    """Temperature and humidity at the cool end by day: predicted where it can be, else the room's vapour warmed [°C, %]."""
+    room = outcome.request.room
+    cool = outcome.centre(NeedKey.COOL_AIR_DAY)
+    temp = cool if cool is not None else room.day_c
+    known = made.predictions.get("humidity_day")
+    return temp, known.value if known is not None else min(rh_elsewhere(room.rh_pct, room.day_c, temp), 100.0)
+
+
+def _lost(thing: Thing, air: tuple[float, float]) -> Worked:
+    assert thing.size_m is not None
+    arguments = {"length_m": thing.size_m[0], "depth_m": thing.size_m[1], "temp_c": round(air[0], 1), "rh_pct": round(air[1], 1)}
+    known = find("dish_loss")
+    return working(known, arguments, known.function(**arguments))
+
+
+def _dose(litres: float, label: tuple[float, float] | None) -> Worked | None:
+    if label is None:
+        return None
+    known = find("conditioner_dose")
+    arguments = {"water_l": litres, "dose_ml": label[0], "per_l": label[1]}
+    return working(known, arguments, known.function(**arguments))
+
+
+def _litres(thing: Thing, pool: PoolSeen | None) -> Worked:
+    if pool is not None:
+        return pool.litres
+    assert thing.size_m is not None
+    given = tuple(
+        Given(name=name, value=side, unit="m") for name, side in zip(("length", "depth", "height"), thing.size_m, strict=True)
+    )
+    return Worked(
+        value=litres_of(thing), unit="l", rule="Length × depth × π/4 of a round dish × 0.8 of its height, as it stands full.",
+        inputs=given, sources=(Source(kind="common practice"),),
+    )  # fmt: skip
+
+
+def _filter(pool: PoolSeen, units: Units) -> tuple[str, str]:
+    low, high = show(pool.filter_low_l_h, Kind.VOLUME, units, unit=False), show(pool.filter_high_l_h, Kind.VOLUME, units)
+    span = f"{low} to {high} an hour suit its kind"
+    return {
+        "none": ("unknown", f"It has no filter: {span}, or all of its water is changed."),
+        "weak": ("below", f"Its filter is weak: {span}."),
+        "right": ("right", f"Its filter suits: {span}."),
+        "strong": ("above", f"Its filter is strong, and its current tires what rests in it: {span}."),
+    }[pool.filter_verdict]
+
+
+def _litre_view(worked: Worked, units: Units) -> WorkedView:
+    """A volume with its working: litres with a tenth, or millilitres where it is small."""
+    litres = worked.value / 1000 if worked.unit == "ml" else worked.value
+    small = litres < 1
+    text = show(litres, Kind.VOLUME, units, small=small, digits=1 if not small or litres < 0.01 else 0)
+    return replace(worked_view(worked, units), text=text)
+
+
+def _nitrogen(pool: PoolSeen, units: Units) -> WorkedView:
+    load = pool.nitrogen
+    return replace(
+        worked_view(load, units), text=f"{load.value:.0f} mg a day" if load.value >= 10 else f"{load.value:.1f} mg a day"
+    )
+
+
+def _view(
+    thing: Thing, pool: PoolSeen | None, label: tuple[float, float] | None, air: tuple[float, float], units: Units
+) -> WaterView:
+    litres, dose = _litres(thing, pool), _dose(litres_of(thing), label)
+    name = thing_name(thing)
+    direction, words = _filter(pool, units) if pool is not None else ("", "")
+    change = (
+        "every day, washed each time"
+        if pool is None
+        else ("all of it" if pool.share == 1 else f"{pool.share:.0%} of it") + ", every"
+    )
+    return WaterView(
+        f"{name[0].upper()}{name[1:]}", _litre_view(litres, units), show(water_m(thing), Kind.LENGTH, units, digits=1),
+        _litre_view(dose, units) if dose is not None else None, _litre_view(_lost(thing, air), units), change,
+        replace(worked_view(pool.interval, units), text=f"{pool.interval.value:.1f} days") if pool is not None else None,
+        _nitrogen(pool, units) if pool is not None else None, pool is not None and pool.interval.value < 1, words, direction,
+    )  # fmt: skip
+
+
+def _span(low: float, high: float, words: str) -> str:
+    shown = f"{low:g}" if low == high else f"{low:g} to {high:g}"
+    return f"{shown} {words}"
+
+
+def _bath(bath: Bath, units: Units) -> dict[str, str]:
+    temps = (show(end, Kind.TEMPERATURE, units, digits=0, unit=n == 1) for n, end in enumerate(bath.water_c))
+    return {
+        "animal": bath.animal, "often": _span(*bath.per_week, "times a week"), "minutes": _span(*bath.minutes, "minutes"),
+        "deep": show(bath.depth_m, Kind.LENGTH, units, digits=1), "warm": " to ".join(temps), "note": sentence(bath.spec.note) if bath.spec.note else "",
+    }  # fmt: skip
+
+
+def _wants(profile: Profile, units: Units) -> list[str]:
+    said = [profile.water.dish]
+    share, span = profile.enclosure.water_share, profile.enclosure.water_depth_m
+    if share[1]:
+        deep = (
+            f", {show(span.ends[0], Kind.LENGTH, units, unit=False)} to {show(span.ends[1], Kind.LENGTH, units)} deep"
+            if span
+            else ""
+        )
+        said.append(f"It lives in water: {share[0]:.0%} to {share[1]:.0%} of its floor{deep}.")
+    if profile.water.treated:
+        said.append("All of its water is free of chlorine and chloramine.")
+    return said
+
+
+def _wrong(request: Request, profile: Profile, length_m: float, units: Units) -> list[str]:
+    found = []
+    for one in wrong_waters(request, profile, length_m):
+        values = {"there": one.there_m, "needed": one.needed_m} if one.there_m is not None and one.needed_m is not None else {}
+        found.append(note_text(Note(slug=f"furniture {one.slug}", severity="care", text=one.text, values=values), units))
+    return found
+
+
+@require_safe
+@lived_in
+def water(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Dishes, pools and soaks of a box."""
+    habitat = own_habitat(request, pk)
+    kept, units = habitat.request_at(now()), request.units
+    made = planned(kept)
+    looked = look(kept)
+    lead = looked.occupants[looked.lead]
+    profile = looked.profiles[lead.species]
+    form = LabelForm(request.GET if "dose" in request.GET else None, units=units)
+    pools = {pool.thing_id: pool for pool in pools_of(kept, made.plan.animals)}
+    air, label = _air_there(made.plan, made.outcome), form.label()
+    here = waters(kept)
+    context = {
+        "habitat": habitat, "form": form, "wants": _wants(profile, units), "wrong": _wrong(kept, profile, lead.length_m, units),
+        "waters": [_view(thing, pools.get(thing.id), label, air, units) for thing in here],
+        "baths": [_bath(bath, units) for bath in baths(kept, made.plan.animals)], "pools": bool(pools),
+        "deep": any(water_m(thing) > DEEP_M for thing in here), "deep_m": show(DEEP_M, Kind.LENGTH, units), "treated": profile.water.treated,
+    }  # fmt: skip
+    return render(request, "habitats/water.html", context)
