@@ -70,6 +70,10 @@ class Room(Document):
     night_c: Annotated[float, Field(ge=-10, le=50)]
     summer_max_c: Annotated[float, Field(ge=-10, le=55)]
     rh_pct: Annotated[float, Field(ge=0, le=100)]
+    winter_day_c: Annotated[float, Field(ge=-10, le=50)] | None = None
+    """By day in the middle of winter; None: as always, for it is heated."""
+    winter_rh_pct: Annotated[float, Field(ge=0, le=100)] | None = None
+    summer_rh_pct: Annotated[float, Field(ge=0, le=100)] | None = None
 
 
 class Animal(Document):

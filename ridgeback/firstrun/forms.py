@@ -183,7 +183,7 @@ class BoxForm(StepForm):
         """The room's air as a request takes it."""
         known = self.chosen_room()
         if known is not None:
-            return {"day_c": known.day_c, "night_c": known.night_c, "summer_max_c": known.summer_max_c, "rh_pct": known.rh_pct}
+            return known.air()
         cleaned = self.cleaned_data
         return {
             "day_c": cleaned["room_day"], "night_c": cleaned["room_night"], "summer_max_c": cleaned["room_summer"], "rh_pct": cleaned["room_rh"],

@@ -404,7 +404,8 @@ class BenchForm(forms.Form):
 
     def _room(self, cleaned: dict[str, Any]) -> dict[str, Any]:
         names = {"day_c": "day", "night_c": "night", "summer_max_c": "summer", "rh_pct": "rh"}
-        return {key: cleaned[f"room-{name}"] for key, name in names.items()}
+        seasons = self.kept.room.model_dump(exclude=set(names), exclude_none=True)
+        return {**{key: cleaned[f"room-{name}"] for key, name in names.items()}, **seasons}
 
     def _animals(self, cleaned: dict[str, Any]) -> list[dict[str, Any]]:
         found = []

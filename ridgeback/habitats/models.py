@@ -118,7 +118,7 @@ class Habitat(models.Model):
             "format": core.FORMAT,
             "now": moment.astimezone(dt.UTC).isoformat(),
             "place": {"lat": room.latitude_deg, "lon": room.longitude_deg, "tz": room.time_zone},
-            "room": {"day_c": room.day_c, "night_c": room.night_c, "summer_max_c": room.summer_max_c, "rh_pct": room.rh_pct},
+            "room": room.air(),
             "animals": [animal.data() for animal in animals],
             **({"edits": own} if own else {}),
             **(spec or (self.head.spec if self.head else {})),

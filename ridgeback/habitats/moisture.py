@@ -25,7 +25,8 @@ class MoistureView:
     """Name, text, and the pointer to its working."""
 
 
-def _span(low: float, high: float) -> str:
+def span_text(low: float, high: float) -> str:
+    """A range of humidity."""
     return f"{low:.0f} to {high:.0f} %"
 
 
@@ -40,7 +41,7 @@ def _headline(seen: DampSeen) -> tuple[str, str]:
     if not seen.low_pct:
         return "unknown", "This species has no marks for the humidity of its air."
     under, over = seen.below_h, seen.above_h
-    span = _span(min(seen.cool_pct), max(seen.cool_pct))
+    span = span_text(min(seen.cool_pct), max(seen.cool_pct))
     if not under and not over:
         return "right", f"Predicted between its marks all day: {span} at the cool end."
     parts = [f"{hours:g} h {words} its marks" for hours, words in ((under, "below"), (over, "above")) if hours]
@@ -50,7 +51,7 @@ def _headline(seen: DampSeen) -> tuple[str, str]:
 def timetable_text(timetable: TimetableSeen, units: Units) -> str:
     """What would keep the wave, in words."""
     each = show(timetable.each_ml / 1000, Kind.VOLUME, units, small=True)
-    span = _span(timetable.lowest_pct, timetable.highest_pct)
+    span = span_text(timetable.lowest_pct, timetable.highest_pct)
     seconds = f" ({timetable.seconds:g} s of the pump)" if timetable.seconds else ""
     match timetable.verdict:
         case "too wet":
@@ -73,7 +74,7 @@ def moisture_view(plan: Plan, units: Units) -> MoistureView | None:
     if seen.timetable is not None:
         sentences.append(timetable_text(seen.timetable, units))
     if seen.hide_pct:
-        sentences.append(f"In the moist hide it stays at {_span(min(seen.hide_pct), max(seen.hide_pct))}.")
+        sentences.append(f"In the moist hide it stays at {span_text(min(seen.hide_pct), max(seen.hide_pct))}.")
     if seen.dew_h:
         sentences.append(f"Dew stands on its panes for {seen.dew_h:g} h a day.")
     names = {
@@ -93,6 +94,6 @@ def moisture_view(plan: Plan, units: Units) -> MoistureView | None:
         (one.slug[0].upper() + one.slug[1:], _moved(one.day_pct, now_day), _moved(one.night_pct, now_night))
         for one in seen.others
     ]
-    words = f"cool end {_span(min(seen.cool_pct), max(seen.cool_pct))}, warm end {_span(min(seen.warm_pct), max(seen.warm_pct))}"
+    words = f"cool end {span_text(min(seen.cool_pct), max(seen.cool_pct))}, warm end {span_text(min(seen.warm_pct), max(seen.warm_pct))}"
     chart = mark_safe(write(day_chart(seen, "Humidity through the day", words, units)))  # our own writer escapes
     return MoistureView(chart, headline, direction, tuple(sentences), tuple(others), tuple(numbers))

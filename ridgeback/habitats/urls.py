@@ -1,6 +1,6 @@
 from django.urls import path
 
-from ridgeback.habitats import builds, days, grounds, logs, proofs, rooms, views, waters
+from ridgeback.habitats import builds, days, grounds, logs, proofs, rooms, views, waters, years
 
 app_name = "habitats"
 urlpatterns = [
@@ -19,6 +19,7 @@ urlpatterns = [
     path("habitats/<int:pk>/day/", days.day, name="day"),
     path("habitats/<int:pk>/ground/", grounds.ground, name="ground"),
     path("habitats/<int:pk>/water/", waters.water, name="water"),
+    path("habitats/<int:pk>/damp-year/", years.damp_year, name="damp-year"),
     path("habitats/<int:pk>/build/", builds.build, name="build"),
     path("habitats/<int:pk>/build.csv", builds.build_csv, name="build-csv"),
     path("habitats/<int:pk>/build.ics", builds.build_ics, name="build-ics"),

@@ -116,6 +116,19 @@ class RoomForm(forms.ModelForm):
             self.fields[name] = QuantityField(Kind.TEMPERATURE, units, label=label, value=value, plausible=plausible)
         rh = 50.0 if new else self.instance.rh_pct
         self.fields["rh_pct"] = QuantityField(Kind.HUMIDITY, units, label="Humidity", value=rh, plausible="humidity")
+        own = {name: None if new else getattr(self.instance, name) for name in Room.SEASONS}
+        self.fields["winter_day_c"] = QuantityField(
+            Kind.TEMPERATURE,
+            units,
+            label="A winter’s day, if it differs",
+            value=own["winter_day_c"],
+            plausible="room",
+            required=False,
+        )
+        for name, label in (("winter_rh_pct", "Humidity in winter"), ("summer_rh_pct", "Humidity in summer")):
+            self.fields[name] = QuantityField(
+                Kind.HUMIDITY, units, label=label, value=own[name], plausible="humidity", required=False
+            )
         self.fields["time_zone"].widget.attrs["list"] = "zones"
 
     @staticmethod
@@ -133,11 +146,14 @@ class RoomForm(forms.ModelForm):
         day, summer = cleaned.get("day_c"), cleaned.get("summer_max_c")
         if day is not None and summer is not None and summer < day:
             self.add_error("summer_max_c", "The hottest day is no cooler than a usual one.")
+        winter = cleaned.get("winter_day_c")
+        if day is not None and winter is not None and winter > day:
+            self.add_error("winter_day_c", "A winter’s day is no warmer than a usual one.")
         return cleaned
 
     def save(self, commit: bool = True) -> Room:
         """The room with its air."""
-        for name in (*self.AIR, "rh_pct"):
+        for name in (*self.AIR, "rh_pct", *Room.SEASONS):
             setattr(self.instance, name, self.cleaned_data[name])
         room: Room = super().save(commit)
         return room

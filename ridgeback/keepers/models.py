@@ -129,12 +129,22 @@ class Room(models.Model):
     night_c = models.FloatField()
     summer_max_c = models.FloatField()
     rh_pct = models.FloatField()
+    # Of its seasons, where somebody said so.
+    winter_day_c = models.FloatField(null=True, blank=True)
+    winter_rh_pct = models.FloatField(null=True, blank=True)
+    summer_rh_pct = models.FloatField(null=True, blank=True)
 
     class Meta:
         ordering = ["name"]
         constraints = [
             models.UniqueConstraint(fields=["household", "name"], name="room_name_once"),
             models.CheckConstraint(name="room_rh_in_percent", condition=Q(rh_pct__gte=0, rh_pct__lte=100)),
+            models.CheckConstraint(
+                name="room_seasons_possible",
+                condition=(Q(winter_day_c__isnull=True) | Q(winter_day_c__gte=-10, winter_day_c__lte=50))
+                & (Q(winter_rh_pct__isnull=True) | Q(winter_rh_pct__gte=0, winter_rh_pct__lte=100))
+                & (Q(summer_rh_pct__isnull=True) | Q(summer_rh_pct__gte=0, summer_rh_pct__lte=100)),
+            ),
             models.CheckConstraint(
                 name="room_air_possible",
                 condition=Q(
@@ -145,5 +155,13 @@ class Room(models.Model):
             models.CheckConstraint(name="room_longitude", condition=Q(longitude_deg__gte=-180, longitude_deg__lte=180)),
         ]
 
+    AIR = ("day_c", "night_c", "summer_max_c", "rh_pct")
+    SEASONS = ("winter_day_c", "winter_rh_pct", "summer_rh_pct")
+
     def __str__(self) -> str:
         return self.name
+
+    def air(self) -> dict[str, float]:
+        """Its air as a plan takes it; of its seasons what was said."""
+        said = {name: getattr(self, name) for name in self.SEASONS if getattr(self, name) is not None}
+        return {**{name: getattr(self, name) for name in self.AIR}, **said}

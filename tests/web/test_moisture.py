@@ -80,3 +80,30 @@ def test_the_demos_frog_has_its_day_drawn(client: Client, pip: Habitat) -> None:
         and view.direction in {"right", "below", "above"}
         and "The tank lasts" in {name for name, *_ in view.numbers}
     )
+
+
+def test_a_year_of_humidity_follows_the_rooms_seasons(client: Client, pip: Habitat) -> None:
+    assert "under “Moisture”" in client.get(f"/habitats/{pip.pk}/damp-year/").content.decode()
+    assert pip.head is not None
+    pip.head.spec["box"]["wetting"] = {"ground": "dry top", "mistings": [{"at": "08:00", "ml": 30}]}
+    pip.head.save()
+    page = client.get(f"/habitats/{pip.pk}/damp-year/").content.decode()
+    assert page.count('<th scope="row">') == 12 and "January" in page and "say what yours is" in page
+    room = pip.room
+    room.winter_day_c, room.winter_rh_pct, room.summer_rh_pct = 18.0, 20.0, 70.0
+    room.save()
+    told = client.get(f"/habitats/{pip.pk}/damp-year/").content.decode()
+    assert "say what yours is" not in told and "18 °C, 20 %" in told
+
+
+def test_a_winters_day_warmer_than_a_usual_one_is_refused(client: Client, pip: Habitat) -> None:
+    room = pip.room
+    typed = {
+        "name": room.name, "time_zone": room.time_zone, "latitude_deg": "50", "longitude_deg": "8", "day_c": "21 C", "night_c": "18 C", "summer_max_c": "28 C",
+        "rh_pct": "50", "winter_day_c": "24 C", "winter_rh_pct": "30", "summer_rh_pct": "",
+    }  # fmt: skip
+    page = client.post(f"/rooms/{room.pk}/", typed).content.decode()
+    assert "no warmer than a usual one" in page and 'value="24 C"' in page
+    client.post(f"/rooms/{room.pk}/", {**typed, "winter_day_c": "19 C"})
+    room.refresh_from_db()
+    assert (room.winter_day_c, room.winter_rh_pct, room.summer_rh_pct) == (19.0, 30.0, None)
