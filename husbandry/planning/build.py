@@ -182,7 +182,7 @@ def tasks_of(request: Request, choices: Choices) -> tuple[Task, ...]:
     laid = "ground" if loose else "cover"
     if choices.planted or any(thing.kind == "plant" for thing in request.things):
         add("plants", 1.5, ROOTING_DAYS if choices.planted else 0, (laid,))
-    if choices.crew:
+    if choices.crew or box.ground.crew:
         add("crew", 0.3, CREW_DAYS, (laid, "plants"))
     add("furniture", 1, 0, (laid, "plants"))
     add("run", 0.5, RUN_DAYS, ("test", "furniture", "plants"))

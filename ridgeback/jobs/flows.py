@@ -33,6 +33,22 @@ def ask_for_sheet(habitat: Habitat, keeper: Keeper, units: Units, now: dt.dateti
 
 
 @transaction.atomic
+def ask_for_build(habitat: Habitat, keeper: Keeper, units: Units, now: dt.datetime) -> Job:
+    """Queue the sheet of a build as it is today; the one that is there when the same was asked before."""
+    asked = {"request": habitat.request_data(now), "build": habitat.build}
+    money = [habitat.household.currency, habitat.household.euro_rate]
+    job, new = Job.objects.select_for_update().get_or_create(
+        household=habitat.household,
+        key=key_of("build", [asked, habitat.pk, habitat.name, money, spelled(units)]),
+        defaults={"habitat": habitat, "asked": asked, "asked_by": keeper, "units": spelled(units), "kind": Job.Kind.BUILD},
+    )
+    if new or job.state == Job.State.FAILED:
+        Job.objects.filter(pk=job.pk).update(state=Job.State.WAITING, progress_pct=0, said="")
+        tasks.make_sheet.defer(job=job.pk)
+    return job
+
+
+@transaction.atomic
 def ask_for_setups(habitat: Habitat, keeper: Keeper, units: Units, now: dt.datetime) -> Job:
     """Queue a search for setups of a box as it is today; the one that is there when the same was asked before."""
     asked = habitat.request_data(now)

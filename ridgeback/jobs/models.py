@@ -20,6 +20,7 @@ class Job(models.Model):
     class Kind(models.TextChoices):
         SHEET = "sheet", "sheet"
         SETUPS = "setups", "search for setups"
+        BUILD = "build", "build"
 
     kind = models.CharField(max_length=6, choices=Kind, default=Kind.SHEET)
     household = models.ForeignKey(Household, on_delete=models.CASCADE, related_name="jobs")

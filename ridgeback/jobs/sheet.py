@@ -1,5 +1,6 @@
 """The A4 sheet of a box: drawing, gauges that need no colour, plan and cautions, as PDF."""
 
+import datetime as dt
 from pathlib import Path
 from typing import Any
 
@@ -7,10 +8,13 @@ from django.conf import settings
 from django.template.loader import render_to_string
 from django.utils.safestring import mark_safe
 
+from husbandry.planning.request import from_data
 from husbandry.quantity import Units
 from ridgeback.drawing import gauge
+from ridgeback.drawing.build import gantt
 from ridgeback.drawing.sheet import WIDE, Labels, front_view
 from ridgeback.drawing.svg import write
+from ridgeback.habitats.building import build_of, lines_of, totals_of
 from ridgeback.habitats.models import Habitat
 from ridgeback.habitats.planning import Planned
 from ridgeback.habitats.presenting import habitat_view
@@ -31,6 +35,20 @@ def sheet_html(habitat: Habitat, made: Planned, units: Units, at: Any) -> str:
     ]
     context = {"habitat": habitat, "view": view, "drawing": mark_safe(drawing), "needs": needs, "at": at}
     return render_to_string("sheets/habitat.html", context)
+
+
+def build_html(habitat: Habitat, asked: dict[str, Any], units: Units, at: dt.datetime) -> str:
+    """The sheet of a build as it was asked for: its days, steps, cautions and shopping list."""
+    request, kept = from_data(asked["request"]), asked["build"]
+    household = habitat.household
+    made = build_of(kept, request, request.today)
+    chart = mark_safe(write(gantt(made, request.today), "export"))  # our own writer escapes
+    lines = lines_of(kept, request, household.euro_rate, units)
+    context = {
+        "habitat": habitat, "build": made, "chart": chart, "lines": [line for line in lines if not line.owned], "owned": [line for line in lines if line.owned],
+        "totals": totals_of(kept, tuple(line.item for line in lines), household.euro_rate), "currency": household.currency, "at": at,
+    }  # fmt: skip
+    return render_to_string("sheets/build.html", context)
 
 
 def _only_fonts(url: str, *args: Any, **kwargs: Any) -> Any:

@@ -16,7 +16,7 @@ from ridgeback.habitats.listing import look_again
 from ridgeback.habitats.models import Derived, Habitat
 from ridgeback.habitats.planning import key_of, planned, recall
 from ridgeback.jobs.models import Job
-from ridgeback.jobs.sheet import sheet_html, sheet_pdf
+from ridgeback.jobs.sheet import build_html, sheet_html, sheet_pdf
 from ridgeback.keepers.models import Household
 from ridgeback.units import unspelled
 
@@ -32,16 +32,19 @@ def _progress(job: Job, percent: int, said: str) -> None:
 
 @app.task(name="make_sheet", retry=2)
 def make_sheet(job: int) -> None:
-    """Set the sheet of a box into PDF. A job that is done stays as it is."""
+    """Set the sheet of a box, or of its build, into PDF. A job that is done stays as it is."""
     known = Job.objects.filter(pk=job).exclude(state=Job.State.DONE).first()
     if known is None:
         return
     try:
         _progress(known, 10, "planning the box")
         habitat = Habitat.objects.of(known.household).for_planning().get(pk=known.habitat_id)
-        made = planned(from_data(known.asked))
-        _progress(known, 40, "drawing")
-        html = sheet_html(habitat, made, unspelled(known.units), known.asked_at)
+        if known.kind == Job.Kind.BUILD:
+            html = build_html(habitat, known.asked, unspelled(known.units), known.asked_at)
+        else:
+            made = planned(from_data(known.asked))
+            _progress(known, 40, "drawing")
+            html = sheet_html(habitat, made, unspelled(known.units), known.asked_at)
         _progress(known, 60, "setting the pages")
         pdf = sheet_pdf(html)
         with transaction.atomic():

@@ -5,6 +5,7 @@ from ridgeback.jobs import views
 app_name = "jobs"
 urlpatterns = [
     path("habitats/<int:pk>/sheet/", views.ask, name="ask-sheet"),
+    path("habitats/<int:pk>/build/sheet/", views.ask_build, name="ask-build"),
     path("jobs/<int:pk>/", views.job, name="job"),
     path("habitats/<int:pk>/setups/", views.ask_setups, name="ask-setups"),
     path("jobs/<int:pk>/stop/", views.stop, name="stop"),

@@ -22,6 +22,14 @@ def ask(request: KeeperRequest, pk: int) -> HttpResponse:
     return redirect("jobs:job", pk=flows.ask_for_sheet(habitat, request.user, request.units, now()).pk)
 
 
+def ask_build(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Ask for the sheet of a build."""
+    habitat = get_object_or_404(Habitat.objects.of(request.household).for_planning(), pk=pk)
+    if request.method != "POST" or not habitat.present:
+        return redirect("habitats:page", pk=pk)
+    return redirect("jobs:job", pk=flows.ask_for_build(habitat, request.user, request.units, now()).pk)
+
+
 def _job(request: KeeperRequest, pk: int) -> Job:
     return get_object_or_404(Job.objects.filter(household=request.household).select_related("habitat__room").defer("made"), pk=pk)
 
@@ -37,9 +45,9 @@ def job(request: KeeperRequest, pk: int) -> HttpResponse:
 def fetch(request: KeeperRequest, pk: int) -> HttpResponse:
     """The finished sheet."""
     known = _job(request, pk)
-    if known.kind != Job.Kind.SHEET or known.state != Job.State.DONE or known.made is None:
+    if known.kind == Job.Kind.SETUPS or known.state != Job.State.DONE or known.made is None:
         raise Http404
-    name = slugify(known.habitat.name) or "box"
+    name = (slugify(known.habitat.name) or "box") + ("-build" if known.kind == Job.Kind.BUILD else "")
     return HttpResponse(
         bytes(known.made), content_type="application/pdf", headers={"Content-Disposition": f'attachment; filename="{name}.pdf"'}
     )

@@ -3,6 +3,8 @@
 import csv
 import datetime as dt
 import io
+import subprocess
+from pathlib import Path
 from typing import Any
 
 import icalendar
@@ -11,6 +13,7 @@ from django.test import Client
 from django.utils import timezone
 
 from ridgeback.habitats.models import Habitat
+from ridgeback.jobs import tasks
 
 
 def page(client: Client, pip: Habitat) -> Any:
@@ -18,9 +21,10 @@ def page(client: Client, pip: Habitat) -> Any:
 
 
 def sent(client: Client, pip: Habitat, **more: str) -> Any:
-    form = page(client, pip).context["form"]
+    shown = page(client, pip).context
+    form = shown["form"]
     data = {name: form[name].value() for name in form.fields if form[name].value() not in (None, False)}
-    return client.post(f"/habitats/{pip.pk}/build/", {**data, **more})
+    return client.post(f"/habitats/{pip.pk}/build/", {**data, "seal": shown["seal"], **more})
 
 
 def test_it_says_when_the_animal_may_move_in(client: Client, pip: Habitat) -> None:
@@ -67,3 +71,30 @@ def test_the_table_and_the_calendar_have_every_step(client: Client, pip: Habitat
     events = list(calendar.walk("VEVENT"))
     assert len(events) == len(steps) and str(events[-1]["SUMMARY"]).endswith("leave it a week")
     assert events[-1].decoded("DTSTART") == steps[-1].begin
+
+
+def test_what_somebody_else_kept_meanwhile_is_not_overwritten(client: Client, pip: Habitat) -> None:
+    form = page(client, pip).context["form"]
+    data = {name: form[name].value() for name in form.fields if form[name].value() not in (None, False)}
+    mine = {**data, "seal": page(client, pip).context["seal"], "price-stand": "70"}
+    sent(client, pip, **{"own-box": "on"})
+    told = client.post(f"/habitats/{pip.pk}/build/", mine)
+    html = told.content.decode()
+    assert "Somebody else kept this build" in html and 'value="70"' in html
+    assert Habitat.objects.get(pk=pip.pk).build["owned"] == ["box"]
+    again = client.post(f"/habitats/{pip.pk}/build/", {**mine, "seal": told.context["seal"], "own-box": "on"})
+    assert again.status_code == 302 and Habitat.objects.get(pk=pip.pk).build["prices"] == {"stand": 70.0}
+
+
+def test_a_build_is_taken_along_as_pdf(client: Client, pip: Habitat, tmp_path: Path) -> None:
+    sent(client, pip, **{"own-box": "on"})
+    where = client.post(f"/habitats/{pip.pk}/build/sheet/")["Location"]
+    job = int(where.split("/")[2])
+    tasks.make_sheet(job)
+    pdf = client.get(f"/jobs/{job}/sheet.pdf")
+    assert pdf.status_code == 200 and "build.pdf" in pdf["Content-Disposition"]
+    (tmp_path / "build.pdf").write_bytes(pdf.content)
+    words = subprocess.run(["pdftotext", "-layout", "build.pdf", "-"], cwd=tmp_path, capture_output=True, text=True, check=True).stdout
+    for said in ("It may move in on", "Steps", "To buy", "Owned already", "electrician", "All of it"):
+        assert said in words, said
+    assert client.post(f"/habitats/{pip.pk}/build/sheet/")["Location"] == where  # the same is made once
