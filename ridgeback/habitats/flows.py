@@ -156,17 +156,27 @@ def _keep_animal(animal: Animal, new: Any, old: Any, today: dt.date) -> None:
 
 
 @transaction.atomic
-def move_in(habitat: Habitat, animal: Animal, *, now: dt.datetime) -> bool:
-    """An animal moves into a box, out of the one it was in. False when it lives there already."""
+def move_in(habitat: Habitat, animal: Animal, *, now: dt.datetime, because: str = "") -> bool:
+    """An animal moves into a box, out of the one it was in. False when it lives there already.
+
+    `because` is why it moves into a box that is not proven.
+    """
     Animal.objects.select_for_update().get(pk=animal.pk)
     left = Occupancy.objects.filter(animal=animal, until__isnull=True).exclude(habitat=habitat)
     Habitat.objects.filter(occupancies__in=left).update(looked_on=None)
     left.update(until=now)
     if Occupancy.objects.filter(animal=animal, habitat=habitat, until__isnull=True).exists():
         return False
-    Occupancy.objects.create(habitat=habitat, animal=animal, since=now)
+    Occupancy.objects.create(habitat=habitat, animal=animal, since=now, moved_in_at=now, unproven_because=because)
     Habitat.objects.filter(pk=habitat.pk).update(looked_on=None)
     return True
+
+
+@transaction.atomic
+def settle_in(habitat: Habitat, *, now: dt.datetime) -> int:
+    """Those for whom a proven box was made move in: how many did."""
+    here = Occupancy.objects.select_for_update().filter(habitat=habitat, until__isnull=True, moved_in_at__isnull=True)
+    return here.update(moved_in_at=now)
 
 
 @transaction.atomic

@@ -13,6 +13,7 @@ from django.db import models
 from django.db.models import Exists, F, Func, OuterRef, Q
 
 from husbandry.planning import request as core
+from husbandry.planning.proving import QUIET_DAYS
 from husbandry.species.needs import NeedKey
 from husbandry.species.variant import sound
 from ridgeback.animals.models import Animal
@@ -93,6 +94,12 @@ class Habitat(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def proof(self) -> "Proof | None":
+        """The record that proves it as it stands now; None when it was never proven, or was changed since."""
+        last = self.proofs.first()
+        return last if last is not None and last.revision_id == self.head_id else None
 
     def request_data(self, now: dt.datetime, spec: dict[str, Any] | None = None) -> dict[str, Any]:
         """The request as JSON values, not checked yet: what a plan is remembered by.
@@ -208,6 +215,9 @@ class Occupancy(models.Model):
     animal = models.ForeignKey(Animal, on_delete=models.CASCADE, related_name="occupancies")
     since = models.DateTimeField()
     until = models.DateTimeField(null=True, blank=True)
+    # The moment at which it moved in, where the box was watched until then; before, the box was planned and proven for it.
+    moved_in_at = models.DateTimeField(null=True, blank=True)
+    unproven_because = models.CharField(max_length=200, blank=True)  # why it moved into a box that was not proven
 
     class Meta:
         ordering = ["since"]
@@ -227,6 +237,11 @@ class Occupancy(models.Model):
 
     def __str__(self) -> str:
         return f"{self.animal} in {self.habitat}"
+
+    @property
+    def quiet_until(self) -> dt.date | None:
+        """The last day of the quiet week after it moved in."""
+        return self.moved_in_at.date() + dt.timedelta(days=QUIET_DAYS) if self.moved_in_at else None
 
 
 class Reading(models.Model):

@@ -1,6 +1,5 @@
 """Proving a box: what is to be read and seen before its animal moves in, and the record of it."""
 
-import datetime as dt
 from dataclasses import dataclass
 from typing import Any
 
@@ -16,12 +15,12 @@ from husbandry.planning.proving import CHECKS, QUIET_DAYS, Ask, asks, proven
 from husbandry.planning.request import Request
 from husbandry.quantity import Units
 from husbandry.species.needs import NEEDS
-from ridgeback.habitats import wording
+from ridgeback.habitats import flows, wording
 from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Habitat, Proof
 from ridgeback.habitats.planning import planned
 from ridgeback.habitats.simulated import ROUND
-from ridgeback.habitats.views import lived_in, own_habitat, seen_revision
+from ridgeback.habitats.views import lived_in, own_habitat, posted, seen_revision
 from ridgeback.keepers.middleware import KeeperRequest
 
 STATES = {
@@ -101,11 +100,26 @@ def prove(request: KeeperRequest, pk: int) -> HttpResponse:
     context = {
         "habitat": habitat, "lines": [_line(ask, made, request.units) for ask in found], "form": form, "ready": ready, "last": last,
         "done": sum(ask.state == "proven" for ask in found), "all": len(found), "stale": last is not None and last.revision_id != habitat.head_id,
-        "quiet": last.signed_at + dt.timedelta(days=QUIET_DAYS) if last is not None else None,
+        "today": now().date(), "waiting": [one.animal.name for one in habitat.present if one.moved_in_at is None],
+        "settled": [one for one in habitat.present if one.moved_in_at],
         "seen": [CHECKS[slug] for slug in last.checks if slug in CHECKS] if last is not None else [],
         "simulates": habitat.hidden_seed is not None and any(ask.key in ROUND and ask.state != "proven" for ask in found),
     }  # fmt: skip
     return render(request, "habitats/prove.html", context)
+
+
+@posted
+@lived_in
+def settle_in(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Those for whom a proven box was made have moved in."""
+    habitat = own_habitat(request, pk)
+    if habitat.proof is None:
+        messages.error(request, "It is not proven as it stands: what a change can have moved is read again first.")
+    elif flows.settle_in(habitat, now=now()):
+        messages.success(
+            request, f"Moved in. Now {QUIET_DAYS} quiet days: food and water, no handling, no visitors at the glass."
+        )
+    return redirect("habitats:prove", pk=pk)
 
 
 @transaction.atomic

@@ -73,6 +73,7 @@ def _page(
     *,
     bench: BenchForm | None = None,
     reading: ReadingForm | None = None,
+    people: dict[str, Any] | None = None,
 ) -> HttpResponse:
     at = now()
     bench = bench or BenchForm(habitat=habitat, units=request.units, now=at)
@@ -94,7 +95,7 @@ def _page(
         "readings": _recent(habitat, request),
         "trying": trying,
         "record": record_view(habitat, request.units, at),
-        **_people(habitat, request),
+        **(people or _people(habitat, request)),
         "others": Habitat.objects.of(request.household).only("pk", "name", "shelf"),
     }
     return render(request, "habitats/page.html", context)
@@ -105,6 +106,7 @@ def _people(habitat: Habitat, request: KeeperRequest) -> dict[str, Any]:
     assert request.household is not None  # the box was fetched through it
     here = {occupancy.animal_id for occupancy in habitat.present}
     return {
+        "today": now().date(),
         "could_move_in": [animal for animal in request.household.animals.all() if animal.pk not in here],
         "earlier": habitat.occupancies.filter(until__isnull=False).select_related("animal").order_by("-until")[:10],
     }
@@ -273,11 +275,22 @@ def _animal(request: KeeperRequest) -> Animal:
     return get_object_or_404(Animal, household=request.household, pk=pk)
 
 
+def _unproven(request: KeeperRequest, habitat: Habitat, animal: Animal) -> HttpResponse:
+    """The page again, which asks why an animal should move into a box that nobody has proven; the animal stays chosen."""
+    people = {**_people(habitat, request), "moving": animal.pk, "ask_why": True}
+    if not habitat.present:
+        return render(request, "habitats/vacant.html", {"habitat": habitat, **people})
+    return _page(request, habitat, people=people)
+
+
 @posted
 def move_in(request: KeeperRequest, pk: int) -> HttpResponse:
     """An animal of the household moves into this box."""
     habitat, animal = own_habitat(request, pk), _animal(request)
-    moved = flows.move_in(habitat, animal, now=now())
+    because = " ".join(request.POST.get("because", "").split())[:200]
+    if habitat.proof is None and not because:
+        return _unproven(request, habitat, animal)
+    moved = flows.move_in(habitat, animal, now=now(), because=because if habitat.proof is None else "")
     messages.success(request, f"{animal.name} lives here from now." if moved else f"{animal.name} lives here already.")
     return redirect("habitats:page", pk=pk)
 

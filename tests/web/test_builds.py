@@ -94,7 +94,9 @@ def test_a_build_is_taken_along_as_pdf(client: Client, pip: Habitat, tmp_path: P
     pdf = client.get(f"/jobs/{job}/sheet.pdf")
     assert pdf.status_code == 200 and "build.pdf" in pdf["Content-Disposition"]
     (tmp_path / "build.pdf").write_bytes(pdf.content)
-    words = subprocess.run(["pdftotext", "-layout", "build.pdf", "-"], cwd=tmp_path, capture_output=True, text=True, check=True).stdout
+    words = subprocess.run(
+        ["pdftotext", "-layout", "build.pdf", "-"], cwd=tmp_path, capture_output=True, text=True, check=True
+    ).stdout
     for said in ("It may move in on", "Steps", "To buy", "Owned already", "electrician", "All of it"):
         assert said in words, said
     assert client.post(f"/habitats/{pip.pk}/build/sheet/")["Location"] == where  # the same is made once

@@ -146,7 +146,10 @@ def test_an_animal_moves_and_its_days_are_kept(client: Client, household: Househ
     for address in ("preview/", "keep/", "apply/", "undo/", "readings/"):
         assert client.post(f"/habitats/{pip.pk}/{address}").status_code == 302
     assert client.get(f"/habitats/{pip.pk}/working/").status_code == 302
-    client.post(f"/habitats/{pip.pk}/move-in/", {"animal": frog.pk})
+    asked = client.post(f"/habitats/{pip.pk}/move-in/", {"animal": frog.pk}).content.decode()
+    assert "Why now?" in asked and f'value="{frog.pk}" selected' in asked  # nobody has proven it, and what was chosen stays
+    assert not Habitat.objects.for_planning().get(pk=pip.pk).present
+    client.post(f"/habitats/{pip.pk}/move-in/", {"animal": frog.pk, "because": "its own box leaks"})
     assert [o.animal for o in Habitat.objects.for_planning().get(pk=pip.pk).present] == [frog]
     assert not Habitat.objects.for_planning().get(pk=sable.pk).present
     assert frog.occupancies.count() == 2 and client.get(f"/habitats/{pip.pk}/").context["view"]

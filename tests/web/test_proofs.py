@@ -1,5 +1,7 @@
 """The page that proves a box: readings, looks, the signature, and what a change asks for again."""
 
+import datetime as dt
+
 import pytest
 from django.test import Client
 from django.utils import timezone
@@ -7,7 +9,7 @@ from django.utils import timezone
 from husbandry.planning.proving import CHECKS
 from ridgeback.habitats import flows
 from ridgeback.habitats.models import Habitat, Proof
-from ridgeback.keepers.models import Keeper
+from ridgeback.keepers.models import Household, Keeper
 
 RIGHT = {"surface_day": 40.0, "warm_air_day": 30.0, "cool_air_day": 24.5, "air_night": 20.0, "uvi_day": 3.4, "humidity_day": 50.0}
 ALL = list(CHECKS)
@@ -92,3 +94,29 @@ def test_the_demos_instruments_read_a_whole_round(client: Client, pip: Habitat) 
     frog = Habitat.objects.get(name__startswith="Sable")
     said = client.post(f"/habitats/{frog.pk}/simulate/", {"next": "prove"}, follow=True)
     assert "humidity" in said.content.decode() and said.redirect_chain[-1][0].endswith("/prove/")
+
+
+def test_moving_in_waits_for_the_signature_and_begins_a_quiet_week(client: Client, pip: Habitat) -> None:
+    said = client.post(f"/habitats/{pip.pk}/settle-in/", follow=True).content.decode()
+    assert "not proven as it stands" in said and pip.occupancies.get().moved_in_at is None
+    read_all(pip)
+    client.post(f"/habitats/{pip.pk}/prove/", {"revision": 1, "checks": ALL})
+    assert "Pip moves in now" in page(client, pip)
+    said = client.post(f"/habitats/{pip.pk}/settle-in/", follow=True).content.decode()
+    assert "7 quiet days" in said and "quiet until" in said and "moves in now" not in said
+    assert "Quiet week until" in client.get(f"/habitats/{pip.pk}/").content.decode()
+    stay = pip.occupancies.get()
+    stay.moved_in_at = timezone.now() - dt.timedelta(days=9)
+    stay.save()
+    assert "Quiet week" not in client.get(f"/habitats/{pip.pk}/").content.decode()
+
+
+def test_who_moves_in_unproven_leaves_a_reason(client: Client, household: Household, pip: Habitat) -> None:
+    other = household.animals.exclude(occupancies__habitat=pip).first()
+    assert other is not None
+    asked = client.post(f"/habitats/{pip.pk}/move-in/", {"animal": other.pk}).content.decode()
+    assert "Prove it first" in asked and not pip.occupancies.filter(animal=other).exists()
+    client.post(f"/habitats/{pip.pk}/move-in/", {"animal": other.pk, "because": "  its own   box leaks "})
+    stay = pip.occupancies.get(animal=other)
+    assert stay.unproven_because == "its own box leaks" and stay.moved_in_at is not None
+    assert "moved in unproven: its own box leaks" in client.get(f"/habitats/{pip.pk}/").content.decode()
