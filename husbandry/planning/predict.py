@@ -245,6 +245,12 @@ def uv_source(thing: Thing, request: Request, learned: Learned = UNLEARNED) -> U
     )
 
 
+def _ground_at(request: Request, x_m: float, y_m: float) -> float:
+    """Ground under a place of a sloping bed [m]. The air above is reckoned over its mean."""
+    inside = request.box.inside_m
+    return max(request.box.ground.depth_at(x_m / inside.length, y_m / inside.depth), 0.0)
+
+
 def slabs_of(request: Request) -> tuple[Slab, ...]:
     """The flat bodies that lamps warm."""
     box = box_of(request)
@@ -253,16 +259,17 @@ def slabs_of(request: Request) -> tuple[Slab, ...]:
     for thing in request.things:
         if thing.kind == "slab" and thing.size_m is not None:
             x, y, z = thing.at_m
+            local = _ground_at(request, x, y)
             found.append(
                 slab_on_ground(
                     MATERIALS[thing.material],
                     thing_id=thing.id,
                     middle_m=(x, y),
                     size_m=thing.size_m,
-                    box=box,
+                    box=box if local == box.ground_depth_m else replace(box, ground_depth_m=local),
                     ground=ground,
                     floor=floor,
-                    raised_m=max(z - box.ground_depth_m, 0.0),
+                    raised_m=max(z - local, 0.0),
                 )
             )
     return tuple(found)
@@ -275,9 +282,8 @@ PLATFORM_M = 0.03
 def blockers_of(request: Request) -> tuple[Blocker, ...]:
     """Bodies that throw shadows: hides, branches, platforms, and plants in part. What lies flat on the ground shades nothing that lives."""
     found = []
-    ground = request.box.ground.depth_m
     for thing in request.things:
-        raised = thing.kind == "slab" and thing.at_m[2] > ground + PLATFORM_M
+        raised = thing.kind == "slab" and thing.at_m[2] > _ground_at(request, *thing.at_m[:2]) + PLATFORM_M
         if thing.size_m is None or not (raised or thing.kind in {"hide", "branch", "plant"}):
             continue
         (x, y, z), (length, depth, height) = thing.at_m, thing.size_m
@@ -294,6 +300,9 @@ def enclosure_of(request: Request, hour: float | None, room_c: float, stance: St
     lamps = tuple(heat_lamp(t, request, stance, learned) for t in on)
     slabs = slabs_of(request)
     ground, floor = MATERIALS[spec.ground.material], MATERIALS[spec.panels.bottom]
+    patches = ground_patches(lamps, slabs, box, ground, floor)
+    if spec.ground.slope is not None:
+        patches = tuple(replace(patch, top_m=_ground_at(request, patch.x_m, patch.y_m)) for patch in patches)
     panel = {name: MATERIALS[getattr(spec.panels, name)] for name in ("front", "back", "left", "right", "bottom")}
     return Enclosure(
         box=box,
@@ -302,7 +311,7 @@ def enclosure_of(request: Request, hour: float | None, room_c: float, stance: St
         mesh=MESHES[spec.lid.mesh] if spec.lid.mesh else None,
         ground=ground,
         vents=Vents(spec.vents.low_cm2 / 1e4, spec.vents.high_cm2 / 1e4, spec.vents.rise_m),
-        slabs=(*slabs, *ground_patches(lamps, slabs, box, ground, floor)),
+        slabs=(*slabs, *patches),
         lamps=lamps,
         room_c=room_c,
         strengths=learned.strengths(on, lamps),

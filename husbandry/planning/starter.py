@@ -11,6 +11,7 @@ from husbandry.errors import DocumentError
 from husbandry.planning.plan import glance, plan
 from husbandry.planning.request import Request, apply_patch, from_data, to_data
 from husbandry.planning.result import band_width
+from husbandry.planning.watering import POOL_SHARE
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 
@@ -55,12 +56,31 @@ def furniture(
     for n in range(len(places)):
         x = long * (0.48 + 0.42 * (n / max(len(places) - 1, 1)))
         things.append(_body(f"hide-{n + 1}", "hide", min(x, long - wide / 2), 0.7 * deep, ground_m, hide))
-    dish = min(0.18 * long, max(0.07, 0.4 * length_m), 0.35 * deep)
-    things.append(_body("dish-1", "dish", 0.72 * long, 0.22 * deep, ground_m, (dish, dish, min(0.04, 0.2 * air))))
+    if profile.enclosure.water_share[0] and profile.enclosure.water_depth_m and profile.habit != "aquatic":
+        things.append(_pool(profile, box, ground_m))
+    else:
+        dish = min(0.18 * long, max(0.07, 0.4 * length_m), 0.35 * deep)
+        things.append(_body("dish-1", "dish", 0.72 * long, 0.22 * deep, ground_m, (dish, dish, min(0.04, 0.2 * air))))
     if profile.body.perch_share:
         z = ground_m + profile.body.perch_share * air
-        things.append(_body("branch-1", "branch", 0.5 * long, 0.5 * deep, z, (0.7 * long, 0.03, 0.03)))
+        thick = min(max((profile.body.grip_bl or 0.0) * length_m, 0.006), 0.08) if profile.body.grip_bl else 0.03
+        things.append(_body("branch-1", "branch", 0.5 * long, 0.5 * deep, z, (0.7 * long, thick, thick)))
     return things
+
+
+FRONT = 0.48
+"""Of the depth that a pool takes, in front of the hides (design choice) [1]."""
+
+
+def _pool(profile: Profile, box: dict[str, float], ground_m: float) -> dict[str, Any]:
+    """Water to swim in along the front, from the cool end to under the stone, over which it leaves it; let into the ground as far as that goes."""
+    assert profile.enclosure.water_depth_m is not None
+    long, deep = box["length"], box["depth"]
+    reach = min(profile.enclosure.water_share[0] / FRONT, 0.98) * long
+    tall = min(profile.enclosure.water_depth_m.typical / POOL_SHARE, 0.4 * box["height"])
+    return _body(
+        "pool-1", "pool", long - reach / 2, FRONT / 2 * deep + 0.005, max(ground_m - tall, 0.0), (reach, FRONT * deep, tall)
+    )
 
 
 def furniture_of(request: Request) -> list[dict[str, Any]]:

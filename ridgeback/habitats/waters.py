@@ -32,6 +32,8 @@ from ridgeback.keepers.middleware import KeeperRequest
 DEEP_M = 0.2
 """Water deeper than that presses on panes that nobody reckoned for it (common practice) [m]."""
 LABEL_ML, LABEL_L = 5.0, 40.0
+DROP_L = 5e-5
+"""A drop, a twentieth of a millilitre (common practice) [l]."""
 
 
 class LabelForm(forms.Form):
@@ -132,6 +134,8 @@ def _litre_view(worked: Worked, units: Units) -> WorkedView:
     """A volume with its working: litres with a tenth, or millilitres where it is small."""
     litres = worked.value / 1000 if worked.unit == "ml" else worked.value
     small = litres < 1
+    if litres < DROP_L and worked.value > 0:
+        return replace(worked_view(worked, units), text="less than a drop")
     text = show(litres, Kind.VOLUME, units, small=small, digits=1 if not small or litres < 0.01 else 0)
     return replace(worked_view(worked, units), text=text)
 

@@ -155,3 +155,21 @@ def test_a_body_on_the_low_side_is_not_sunk(sample: dict[str, Any]) -> None:
     assert not [p for p in clashes(from_data(data)) if "sunk" in p.reason]
     data["things"][0]["at_m"] = [0.2, 0.3, 0.06]
     assert [p for p in clashes(from_data(data)) if "sunk" in p.reason]
+
+
+def test_a_stone_on_a_slope_is_as_far_from_its_lamp_as_it_stands(sample: dict[str, Any]) -> None:
+    """Lowered with its ground it is cooler, as a stone lowered on level ground is."""
+    level = box(sample, depth_m=0.1)
+    for thing in level["things"]:
+        if thing["kind"] in {"slab", "hide", "dish"}:
+            thing["at_m"][2] = 0.1
+    sloping = json.loads(json.dumps(level))
+    sloping["box"]["ground"]["slope"] = {"deep_at": "right", "rise_m": 0.08}
+    stone = next(thing for thing in sloping["things"] if thing["kind"] == "slab")
+    ground = from_data(sloping).box.ground
+    inside = sloping["box"]["inside_m"]
+    stone["at_m"][2] = round(ground.depth_at(stone["at_m"][0] / inside["length"], 0.5), 4)
+    high, low = plan(from_data(level)), plan(from_data(sloping))
+    dropped = high.basking.z_m - low.basking.z_m
+    assert dropped == pytest.approx(0.1 - stone["at_m"][2], abs=1e-6)
+    assert low.predictions["surface_day"].value < high.predictions["surface_day"].value - 0.5
