@@ -29,7 +29,7 @@ UNITS = {
     "months_to_adult": "months", "age_months": "months", "lifespan_years": "years", "photoperiod_h": "h", "setup_eur": "€", "animal_eur": "€",
     "days": "days", "last_meal_days": "days", "every_days": "days", "rest_weeks": "weeks", "minutes": "minutes", "per_week": "a week",
     "mistings_per_day": "a day", "clutch": "in a clutch", "length_bl": "body lengths", "depth_bl": "body lengths", "height_bl": "body lengths",
-    "dig_bl": "body lengths", "back_height_bl": "body lengths", "eye_gap_bl": "body lengths",
+    "dig_bl": "body lengths", "back_height_bl": "body lengths", "eye_gap_bl": "body lengths", "grip_bl": "body lengths",
 }  # fmt: skip
 CALLED = {
     "text": "", "live": "live food only", "min_m": "never under", "inside": "", "low": "from", "high": "to", "limit_low": "never under",
@@ -37,7 +37,8 @@ CALLED = {
     "mass_g": "mass", "length_mm": "length", "first_mass_g": "mass at first", "first_length_mm": "length at first", "age_months": "age",
     "rest_c": "temperature of the rest", "incubation_c": "incubation", "every_days": "every", "share_of_mass": "share of its mass",
     "floor_per_more": "floor for each more", "size_ratio_most": "largest over smallest at most", "eats_young": "eats young",
-    "females_per_male": "females a male", "opaque_sides": "opaque sides", "length_bl": "length", "depth_bl": "depth", "height_bl": "height",
+    "females_per_male": "females a male", "opaque_sides": "opaque sides", "length_bl": "length", "depth_bl": "depth", "height_bl": "height", "grip_bl": "branch to hold",
+    "lay_in": "buries eggs in", "lay_depth_m": "deep",
 }  # fmt: skip
 
 
