@@ -64,7 +64,9 @@ def due_days(rule: Rule, start: dt.date, first: dt.date, last: dt.date) -> list[
         week += 1
 
 
-def schedule(rules: tuple[Rule, ...], feedings: list[dt.date], start: dt.date) -> tuple[list[Dose], list[Lapse]]:
+def schedule(
+    rules: tuple[Rule, ...], feedings: list[dt.date], start: dt.date, given_on: Mapping[dt.date, tuple[str, ...]] | None = None
+) -> tuple[list[Dose], list[Lapse]]:
     """Lay products over feeding days.
 
     Parameters
@@ -75,7 +77,12 @@ def schedule(rules: tuple[Rule, ...], feedings: list[dt.date], start: dt.date) -
         Days with something to dust, rising.
     start : date
         On which every grid is anchored.
+    given_on : mapping, optional
+        What really went on the food of days that are past or done: facts. They answer the due doses near them, nothing is laid on those days,
+        and nothing follows one of them more closely than half an interval.
     """
+    facts = given_on or {}
+    feedings = [day for day in feedings if day not in facts]
     given: dict[dt.date, list[Dose]] = {day: [] for day in feedings}
     lapses: list[Lapse] = []
     if not feedings:
@@ -88,8 +95,16 @@ def schedule(rules: tuple[Rule, ...], feedings: list[dt.date], start: dt.date) -
                         Dose(day=day, product=rule.product, due=day, reason="on every meal of insects that carries nothing else")
                     )
             continue
-        last: dt.date | None = None
-        for due in due_days(rule, start, feedings[0] - dt.timedelta(days=1), feedings[-1]):
+        done = sorted(day for day, products in facts.items() if rule.product in products)
+        last: dt.date | None = done[-1] if done else None
+        first = feedings[0] - dt.timedelta(days=1)
+        if given_on is not None:  # what was due since, and not given, is not lost: it waits for the next meal
+            first = min([feedings[0] - dt.timedelta(days=math.ceil(rule.interval_days)), *done])
+        for due in due_days(rule, start, first, feedings[-1]):
+            near = min(done, key=lambda day: (abs((day - due).days), day), default=None)
+            if near is not None and abs((near - due).days) <= rule.interval_days:  # this due was answered already
+                done.remove(near)
+                continue
             free = [
                 day
                 for day in feedings

@@ -3,9 +3,12 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from hypothesis import settings
 
 from husbandry.planning.request import Request, from_data
 
+settings.register_profile("calm", deadline=None)  # a first call reads the library; no test is about speed
+settings.load_profile("calm")
 SAMPLE = Path(__file__).parents[2] / "docs" / "samples" / "request.json"
 
 
