@@ -320,13 +320,14 @@ def powder_rules(
     profile: Profile, stage: str, plans: Sequence[MealPlan], *, uvb: bool, schools: dict[str, str]
 ) -> tuple[Rule, ...]:
     """When which powder is due; nothing where no meal carries powder."""
-    if not _carriers(profile, plans):
+    if not carriers_of(profile, plans):
         return ()
     first = stage == profile.stages[0].slug
     return default_rules(stage, uvb=uvb, schools=schools, plan=profile.supplements.plan, first=first)
 
 
-def _carriers(profile: Profile, plans: Sequence[MealPlan]) -> list[MealPlan]:
+def carriers_of(profile: Profile, plans: Sequence[MealPlan]) -> list[MealPlan]:
+    """The kinds of meal that powder goes on."""
     dusted = CARRIERS[profile.supplements.plan]
     return [plan for plan in plans if any(portion.food in dusted for portion in plan.portions)]
 
@@ -355,7 +356,7 @@ def four_weeks(
     days = 7 * WEEKS
     plans = meal_plans(profile, stage, mass_g=mass_g, body_length_m=body_length_m, schools=schools)
     by_day = {plan.slug: grid(plan.every_days.value, anchor, today, days) for plan in plans}
-    carriers = _carriers(profile, plans)
+    carriers = carriers_of(profile, plans)
     rules = powder_rules(profile, stage, plans, uvb=uvb, schools=schools)
     # Four weeks of padding before today, so that the doses do not depend on the day on which the plan is looked at.
     start = max(anchor, today - dt.timedelta(days=days))

@@ -190,6 +190,13 @@ def _weigh(ahead: Ahead, today: dt.date) -> Iterable[Event]:
     )
 
 
+def uv_left_days(thing: Thing) -> float | None:
+    """Until an ultraviolet lamp has fallen to seven tenths, by its hours and its timer; None for what is none, or of which nobody knows [days]."""
+    if not thing.is_uv or thing.hours_run is None or thing.hours_a_day <= 0:
+        return None
+    return min(max((UV_LAMPS[thing.kind].t70_h - thing.hours_run) / thing.hours_a_day, 0.0), 36_500.0)
+
+
 def lamp_events(things: Sequence[Thing], since: dt.date, today: dt.date) -> tuple[Event, ...]:
     """When the ultraviolet of each lamp of a box will have fallen to seven tenths: to be measured or replaced, though its light has not.
 
@@ -200,12 +207,10 @@ def lamp_events(things: Sequence[Thing], since: dt.date, today: dt.date) -> tupl
     """
     found = []
     for thing in things:
-        if not thing.is_uv or thing.hours_run is None:
+        left_days = uv_left_days(thing)
+        if left_days is None:
             continue
-        if thing.hours_a_day <= 0:
-            continue
-        left_days = (UV_LAMPS[thing.kind].t70_h - thing.hours_run) / thing.hours_a_day
-        due = since + dt.timedelta(days=min(max(left_days, 0.0), 36_500.0))
+        due = since + dt.timedelta(days=left_days)
         if due <= today + dt.timedelta(days=HORIZON_DAYS):
             found.append(Event(kind="lamp", on=max(due, today), what=thing_name(thing), severity="care"))
     return tuple(found)

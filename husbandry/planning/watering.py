@@ -14,10 +14,11 @@ from husbandry.climate.pool import (
     PROTEIN,
     free_ammonia_share,
 )
+from husbandry.diet.calendar import MealPlan
 from husbandry.methods import find, working
 from husbandry.planning.furnished import Furnished
 from husbandry.planning.request import Request, Thing
-from husbandry.planning.result import AnimalFound
+from husbandry.planning.result import AnimalFound, Occupant
 from husbandry.species.care import Soak
 from husbandry.species.choosing import speaking
 from husbandry.species.needs import NeedKey
@@ -163,6 +164,8 @@ def _way_out(request: Request, water: Thing) -> bool:
 class Bath(NamedTuple):
     """Soaks of an animal, by the keeper's hand."""
 
+    n: int
+    """Of the animal in the request."""
     animal: str
     per_week: tuple[float, float]
     minutes: tuple[float, float]
@@ -179,7 +182,7 @@ FLANK = 0.35
 """Of the height of its back: water that leaves the nose dry whatever it does (common practice) [1]."""
 
 
-def baths(request: Request, animals: Sequence[AnimalFound]) -> tuple[Bath, ...]:
+def baths(request: Request, animals: Sequence[Occupant]) -> tuple[Bath, ...]:
     """The soaks of each animal at its stage, by its schools; nothing for kinds that are not soaked."""
     found = []
     for n, animal in enumerate(animals):
@@ -188,7 +191,7 @@ def baths(request: Request, animals: Sequence[AnimalFound]) -> tuple[Bath, ...]:
             warm = next((need.high for need in profile.needs if need.need is NeedKey.WARM_AIR_DAY and need.high), 30.0)
             span = SOAK_C if warm > SOAK_C[0] else COOL_SOAK_C
             depth = FLANK * profile.body.back_height_bl * animal.length_m
-            found.append(Bath(animal.name or animal.common_name, spec.per_week.ends, spec.minutes.ends, depth, span, spec))
+            found.append(Bath(n, animal.name or animal.common_name, spec.per_week.ends, spec.minutes.ends, depth, span, spec))
     return tuple(found)
 
 
@@ -213,28 +216,32 @@ class PoolSeen(NamedTuple):
 
 def pools_of(request: Request, animals: Sequence[AnimalFound]) -> tuple[PoolSeen, ...]:
     """Each pool, fed by its share of everything that the box's animals eat."""
+    lead = max(animals, key=lambda animal: animal.length_m)
+    return pools_by(request, [animal.diet.plans for animal in animals], request.profiles[lead.species])
+
+
+def pools_by(request: Request, meals: Sequence[Sequence[MealPlan]], profile: Profile) -> tuple[PoolSeen, ...]:
+    """The same, from the meals of each animal and the profile of the largest."""
     pools = [thing for thing in request.things if thing.kind == "pool" and thing.size_m]
     if not pools:
         return ()
     whole = sum(litres_of(pool) for pool in pools)
-    lead = max(animals, key=lambda animal: animal.length_m)
-    profile = request.profiles[lead.species]
-    return tuple(_pool(pool, litres_of(pool) / whole, request, animals, profile) for pool in pools)
+    food = _food([meal for one in meals for meal in one])
+    return tuple(_pool(pool, litres_of(pool) / whole, food, profile) for pool in pools)
 
 
-def _food(animals: Sequence[AnimalFound]) -> tuple[float, float]:
+def _food(meals: Sequence[MealPlan]) -> tuple[float, float]:
     """All that is eaten in the box [g/day], and its protein [1]."""
     grams = protein = 0.0
-    for animal in animals:
-        for meal in animal.diet.plans:
-            for portion in meal.portions:
-                daily = portion.grams / max(meal.every_days.value, 0.5)
-                grams += daily
-                protein += daily * PROTEIN.get(portion.food, 0.15)
+    for meal in meals:
+        for portion in meal.portions:
+            daily = portion.grams / max(meal.every_days.value, 0.5)
+            grams += daily
+            protein += daily * PROTEIN.get(portion.food, 0.15)
     return grams, protein / grams if grams else 0.0
 
 
-def _pool(pool: Thing, part: float, request: Request, animals: Sequence[AnimalFound], profile: Profile) -> PoolSeen:
+def _pool(pool: Thing, part: float, food: tuple[float, float], profile: Profile) -> PoolSeen:
     litres = litres_of(pool)
     assert pool.size_m is not None
     volume = Worked(
@@ -242,7 +249,7 @@ def _pool(pool: Thing, part: float, request: Request, animals: Sequence[AnimalFo
         inputs=tuple(Given(name=name, value=side, unit="m") for name, side in zip(("length", "depth", "height"), pool.size_m, strict=True)),
         sources=(_PRACTICE,), command=f"plan FILE.json --number /predictions/pool_litres_{pool.id}/value",
     )  # fmt: skip
-    grams, protein = _food(animals)
+    grams, protein = food
     into = INTO_WATER.get(profile.habit, ELSEWHERE) * part
     load = _by("nitrogen_load", food_g_day=grams, protein_share=protein, into_water=into)
     water_c = next(

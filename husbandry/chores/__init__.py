@@ -1,0 +1,1 @@
+"""What is to be done today: the duties of a box, and which of them are due."""

@@ -1,0 +1,159 @@
+"""Which duties of a box are due on a day, from what was done and when. Method: docs/methods/round.md."""
+
+import datetime as dt
+import math
+from collections.abc import Mapping, Sequence
+from typing import NamedTuple
+
+from husbandry.chores.duties import CLEAN_DAYS, FILTER_DAYS, MOSS_DAYS, SCREEN_AFTER_DAYS, AnimalDuty, Duties, Kind, MealDuty
+from husbandry.diet.feeding import Fed, Pace, coming
+from husbandry.planning.proving import QUIET_DAYS
+from husbandry.species.needs import NeedKey
+
+LAMP_AHEAD_DAYS = 14
+"""A lamp is asked about so long before its end: it has to be bought (design choice) [days]."""
+ORDER: tuple[Kind, ...] = (
+    "look", "read", "mist", "feed", "soak", "water", "pool", "weigh", "screen", "moss", "clean", "deep clean", "filter", "lamp", "gutload",
+)  # fmt: skip
+
+
+class Done(NamedTuple):
+    """What was done, and when last. Animals by their place in the duties."""
+
+    last: Mapping[tuple[int | None, str], dt.date]
+    """By animal and stem; of the box itself under None."""
+    fed: Mapping[int, Sequence[Fed]]
+    weighed: Mapping[int, dt.date]
+    read: Mapping[NeedKey, dt.date]
+    since: dt.date
+    """From which the box is looked after: what was never done counts from there."""
+    moved_in: Mapping[int, dt.date]
+    """Of animals that arrived, and when."""
+    lamps_on: dt.date
+    """On which the lamps' hours were written down."""
+
+
+NOTHING = Done({}, {}, {}, {}, dt.date(2000, 1, 1), {}, dt.date(2000, 1, 1))
+
+
+class Chore(NamedTuple):
+    """Something to do today."""
+
+    kind: Kind
+    stem: str
+    """Its name within the box: what is remembered of it."""
+    animal: int | None
+    due: dt.date
+    """On which it fell due; before today when it was left."""
+    at: str = ""
+    """A time of day, for what has one."""
+    meal: MealDuty | None = None
+    products: tuple[str, ...] = ()
+    reasons: tuple[str, ...] = ()
+    amount: float | None = None
+    """As it is usual [ml of mist, l of a pool, g of a meal]."""
+    needs: tuple[NeedKey, ...] = ()
+    every_days: float | None = None
+    quiet: bool = False
+    """The animal is in its first week."""
+
+
+def due_today(duties: Duties, done: Done, today: dt.date) -> tuple[Chore, ...]:
+    """Everything that is due in a box, in the order in which it is done.
+
+    Notes
+    -----
+    A duty is due so many days after it was last done, and stays due; it is never counted twice. One that was never done counts from the day on which
+    the box came under care.
+    """
+    found = [*_of_box(duties, done, today)]
+    for n, animal in enumerate(duties.animals):
+        found += _of_animal(n, animal, done, today)
+    return tuple(sorted(found, key=lambda chore: (ORDER.index(chore.kind), chore.at, chore.animal or 0)))
+
+
+def _when(done: Done, stem: str, every_days: float, today: dt.date, animal: int | None = None) -> dt.date | None:
+    """The day on which a duty fell due; None while it is not."""
+    last = done.last.get((animal, stem), done.since - dt.timedelta(days=1 if every_days <= 1 else 0))
+    due = last + dt.timedelta(days=max(1, math.floor(every_days + 0.5)))
+    return due if due <= today else None
+
+
+def _of_box(duties: Duties, done: Done, today: dt.date) -> list[Chore]:
+    found = []
+
+    def add(kind: Kind, stem: str, every_days: float, **more: object) -> None:
+        due = _when(done, stem, every_days, today)
+        if due is not None:
+            found.append(Chore(kind, stem, None, due, every_days=every_days, **more))  # type: ignore[arg-type]  # fields of a chore
+
+    add("look", "look", 1)
+    for one in duties.mistings:
+        add("mist", f"mist {one.at}", 1, at=one.at, amount=one.ml)
+    if duties.dishes:
+        add("water", "water", 1)
+    for pool in duties.pools:
+        add("pool", f"pool {pool.thing_id}", pool.every_days, amount=pool.share * pool.litres)
+    add("clean", "clean", CLEAN_DAYS)
+    add("deep clean", "deep clean", duties.deep_days)
+    if duties.moss:
+        add("moss", "moss", MOSS_DAYS)
+    if duties.filtered:
+        add("filter", "filter", FILTER_DAYS)
+    old = tuple(
+        one.need for one in duties.reads if done.read.get(one.need, dt.date.min) + dt.timedelta(days=one.fresh_days) <= today
+    )
+    if old:
+        days = [
+            done.read[need] + dt.timedelta(days=next(r.fresh_days for r in duties.reads if r.need == need))
+            for need in old
+            if need in done.read
+        ]
+        found.append(Chore("read", "read", None, min([*days, today]), needs=old))
+    for lamp in duties.lamps:
+        end = done.lamps_on + dt.timedelta(days=lamp.left_days)
+        ahead = end - dt.timedelta(days=LAMP_AHEAD_DAYS)
+        if ahead <= today and done.last.get((None, f"lamp {lamp.thing_id}"), dt.date.min) < ahead:
+            found.append(Chore("lamp", f"lamp {lamp.thing_id}", None, ahead))
+    return found
+
+
+def _of_animal(n: int, animal: AnimalDuty, done: Done, today: dt.date) -> list[Chore]:
+    found = []
+    moved = done.moved_in.get(n)
+    quiet = moved is not None and (today - moved).days < QUIET_DAYS
+    paces = [Pace(meal.slug, meal.every_days, meal.carries) for meal in animal.meals]
+    by_slug = {meal.slug: meal for meal in animal.meals}
+    meals, _ = coming(paces, animal.rules, animal.anchor, done.fed.get(n, ()), today, 2)
+    for one in meals:
+        meal = by_slug[one.slug]
+        if one.day == today:
+            stem = f"feed {one.slug}"
+            found.append(
+                Chore(
+                    "feed",
+                    stem,
+                    n,
+                    one.due,
+                    meal=meal,
+                    products=one.products,
+                    reasons=one.reasons,
+                    amount=meal.grams,
+                    quiet=quiet,
+                )
+            )
+        elif meal.live and (due := _when(done, "gutload", 1, today, n)) is not None:
+            found.append(Chore("gutload", "gutload", n, due, meal=meal))
+    if animal.soak is not None and not quiet and (due := _when(done, "soak", animal.soak.every_days, today, n)) is not None:
+        found.append(Chore("soak", "soak", n, due, every_days=animal.soak.every_days))
+    weighed = done.weighed.get(n, done.since)
+    due = weighed + dt.timedelta(days=animal.weigh_days)
+    if due <= today and not quiet:
+        found.append(Chore("weigh", "weigh", n, due, every_days=animal.weigh_days))
+    if (
+        moved is not None
+        and (due := moved + dt.timedelta(days=SCREEN_AFTER_DAYS)) <= today <= due + dt.timedelta(days=60)
+        and (n, "screen") not in done.last
+    ):
+        found.append(Chore("screen", "screen", n, due))
+    return found
