@@ -14,6 +14,7 @@ from husbandry.planning.looking import Looked, body_mass, look
 from husbandry.planning.request import Request
 from husbandry.planning.watering import baths, pools_by
 from husbandry.species.needs import NEEDS, NeedKey
+from husbandry.species.profile import Profile
 from husbandry.worked import Document
 
 Kind = Literal[
