@@ -83,6 +83,7 @@ _MODULES = (
     "husbandry.diet.portion",
     "husbandry.diet.prey",
     "husbandry.readings",
+    "husbandry.chores.weighing",
 )
 
 

@@ -72,6 +72,35 @@ def due_today(duties: Duties, done: Done, today: dt.date) -> tuple[Chore, ...]:
     return tuple(sorted(found, key=lambda chore: (ORDER.index(chore.kind), chore.at, chore.animal or 0)))
 
 
+def ahead(duties: Duties, done: Done, today: dt.date, days: int) -> list[tuple[Chore, ...]]:
+    """What is due on each of the next days, if everything is done on its day."""
+    found = []
+    for n in range(days):
+        day = today + dt.timedelta(days=n)
+        chores = due_today(duties, done, day)
+        found.append(chores)
+        done = _after(done, chores, day)
+    return found
+
+
+def _after(done: Done, chores: Sequence[Chore], day: dt.date) -> Done:
+    """What will have been done, when all of these are."""
+    last, fed, weighed, read = (
+        dict(done.last),
+        {n: list(meals) for n, meals in done.fed.items()},
+        dict(done.weighed),
+        dict(done.read),
+    )
+    for chore in chores:
+        last[chore.animal, chore.stem] = day
+        if chore.kind == "feed" and chore.animal is not None and chore.meal is not None:
+            fed.setdefault(chore.animal, []).append(Fed(day, chore.meal.slug, chore.products))
+        elif chore.kind == "weigh" and chore.animal is not None:
+            weighed[chore.animal] = day
+        read.update(dict.fromkeys(chore.needs, day))
+    return done._replace(last=last, fed=fed, weighed=weighed, read=read)
+
+
 def _when(done: Done, stem: str, every_days: float, today: dt.date, animal: int | None = None) -> dt.date | None:
     """The day on which a duty fell due; None while it is not."""
     last = done.last.get((animal, stem), done.since - dt.timedelta(days=1 if every_days <= 1 else 0))
@@ -124,7 +153,8 @@ def _of_animal(n: int, animal: AnimalDuty, done: Done, today: dt.date) -> list[C
     quiet = moved is not None and (today - moved).days < QUIET_DAYS
     paces = [Pace(meal.slug, meal.every_days, meal.carries) for meal in animal.meals]
     by_slug = {meal.slug: meal for meal in animal.meals}
-    meals, _ = coming(paces, animal.rules, animal.anchor, done.fed.get(n, ()), today, 2)
+    fed = done.fed.get(n) or ([Fed(animal.anchor, meal.slug) for meal in animal.meals] if animal.fed_known else [])
+    meals, _ = coming(paces, animal.rules, animal.anchor, fed, today, 2)
     for one in meals:
         meal = by_slug[one.slug]
         if one.day == today:

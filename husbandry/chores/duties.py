@@ -87,6 +87,8 @@ class AnimalDuty(Document):
     mass_known: bool
     anchor: dt.date
     """On which its calendar stands."""
+    fed_known: bool
+    """It was fed on that day, by what was said of it before anything was logged."""
     meals: tuple[MealDuty, ...]
     rules: tuple[Rule, ...]
     soak: SoakDuty | None
@@ -182,6 +184,7 @@ def _animal(n: int, looked: Looked, request: Request, meals: Sequence[MealPlan])
     profile = looked.profiles[occupant.species]
     stage = occupant.stage.slug
     mass = body_mass(animal.mass_g, profile, occupant.stage)
+    said = animal.fed_on is not None and animal.fed_on <= request.today
     carries = {plan.slug for plan in carriers_of(profile, meals)}
     uvb = any(thing.is_uv for thing in request.things)
     bath = next((bath for bath in baths(request, looked.occupants) if bath.n == n and bath.per_week[0] > 0), None)
@@ -191,7 +194,8 @@ def _animal(n: int, looked: Looked, request: Request, meals: Sequence[MealPlan])
         stage=occupant.stage.name,
         mass_g=mass,
         mass_known=animal.mass_g is not None,
-        anchor=animal.fed_on if animal.fed_on and animal.fed_on <= request.today else request.today,
+        anchor=animal.fed_on if animal.fed_on is not None and said else request.today,
+        fed_known=said,
         meals=tuple(_meal(plan, plan.slug in carries) for plan in meals),
         rules=powder_rules(profile, stage, meals, uvb=uvb, schools=schools),
         soak=SoakDuty(every_days=7 / bath.per_week[0], minutes=bath.minutes, depth_m=bath.depth_m, water_c=bath.water_c) if bath else None,

@@ -16,7 +16,7 @@ from husbandry.planning import request as core
 from husbandry.planning.proving import QUIET_DAYS
 from husbandry.species.needs import NeedKey
 from husbandry.species.variant import sound
-from ridgeback.animals.models import Animal
+from ridgeback.animals.models import Animal, Length, Weighing
 from ridgeback.keepers.models import Household, Keeper, Room
 
 if TYPE_CHECKING:
@@ -46,6 +46,21 @@ class HabitatQuerySet(models.QuerySet["Habitat"]):
                 to_attr="read",
             ),
             models.Prefetch("readings", queryset=Reading.objects.select_related("revision").defer("revision__spec")),
+        )
+
+    def for_round(self) -> "HabitatQuerySet":
+        """With what its duties follow from, of which years of weights and readings are no part: a constant number of small queries."""
+        weighed = Weighing.objects.order_by("animal_id", "-on", "-pk").distinct("animal_id")
+        lengths = Length.objects.order_by("animal_id", "kind", "-on", "-pk").distinct("animal_id", "kind")
+        occupancies = (
+            Occupancy.objects.filter(until__isnull=True)
+            .select_related("animal")
+            .prefetch_related(
+                models.Prefetch("animal__weighings", queryset=weighed), models.Prefetch("animal__lengths", queryset=lengths)
+            )
+        )
+        return self.select_related("room", "head", "household").prefetch_related(
+            "household__profile_edits", models.Prefetch("occupancies", queryset=occupancies, to_attr="present")
         )
 
 
@@ -107,20 +122,34 @@ class Habitat(models.Model):
         Its moment is that of the day's beginning or of the last reading, whichever is later: a plan changes with the day and with what is
         measured, not with the minute.
         """
-        room = self.room
         # Oldest first: of two readings in a minute the one entered later is the last, and speaks.
         readings = [reading.for_core() for reading in reversed(self.readings.all())]
-        animals = [occupancy.animal for occupancy in self.present]
+        number = self.head.number if self.head else 1
+        states = [state for state in self.read if state.number < number][-EARLIER_MOST:]
+        earlier = [{"revision": state.number, **state.spec} for state in states]
+        moment = max([self._midnight(now), *(reading.at for reading in self.readings.all())])
+        return {
+            **self._standing(moment, spec),
+            "readings": readings,
+            "revision": number,
+            **({"earlier": earlier} if earlier else {}),
+        }
+
+    def duties_data(self, now: dt.datetime) -> dict[str, Any]:
+        """The request without what was measured, for what comes round in a box; of rows fetched by `for_round`."""
+        return self._standing(self._midnight(now), None)
+
+    def _midnight(self, now: dt.datetime) -> dt.datetime:
+        return now.astimezone(zoneinfo.ZoneInfo(self.room.time_zone)).replace(hour=0, minute=0, second=0, microsecond=0)
+
+    def _standing(self, moment: dt.datetime, spec: dict[str, Any] | None) -> dict[str, Any]:
+        """Who lives where, in what."""
+        room, animals = self.room, [occupancy.animal for occupancy in self.present]
         species = {animal.species for animal in animals}
         rows = {
             row.species: sound(row.species, row.edits) for row in self.household.profile_edits.all() if row.species in species
         }
         own = {name: [edit.model_dump(mode="json") for edit in edits] for name, edits in rows.items() if edits}
-        number = self.head.number if self.head else 1
-        states = [state for state in self.read if state.number < number][-EARLIER_MOST:]
-        earlier = [{"revision": state.number, **state.spec} for state in states]
-        midnight = now.astimezone(zoneinfo.ZoneInfo(room.time_zone)).replace(hour=0, minute=0, second=0, microsecond=0)
-        moment = max([midnight, *(reading.at for reading in self.readings.all())])
         return {
             "format": core.FORMAT,
             "now": moment.astimezone(dt.UTC).isoformat(),
@@ -129,9 +158,6 @@ class Habitat(models.Model):
             "animals": [animal.data() for animal in animals],
             **({"edits": own} if own else {}),
             **(spec or (self.head.spec if self.head else {})),
-            "readings": readings,
-            "revision": number,
-            **({"earlier": earlier} if earlier else {}),
         }
 
     def request_at(self, now: dt.datetime, spec: dict[str, Any] | None = None, **changes: Any) -> core.Request:

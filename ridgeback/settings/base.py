@@ -18,6 +18,8 @@ INSTALLED_APPS = [
     "ridgeback.firstrun",
     "ridgeback.sums",
     "ridgeback.jobs",
+    "ridgeback.ledger",
+    "ridgeback.rounds",
     "ridgeback.operations",
     "django.contrib.postgres",
     "django.contrib.auth",

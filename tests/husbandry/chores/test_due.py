@@ -150,3 +150,12 @@ def test_doing_it_later_never_makes_it_due_earlier(one: int, other: int) -> None
     early = stems(due_today(KNOWN, done(last={(None, "clean"): back(later)}), TODAY))
     late = stems(due_today(KNOWN, done(last={(None, "clean"): back(first)}), TODAY))
     assert "clean" not in late or "clean" in early
+
+
+def test_a_meal_that_was_only_told_of_counts(sample: dict[str, Any]) -> None:
+    """What was said when the animal came, before anything was logged: fed yesterday is not fed today."""
+    animal = {**sample["animals"][0], "fed_on": "2026-06-13"}
+    fed = stems(due_today(of(sample, animals=[animal]), done(), TODAY))
+    assert "feed bowl" not in fed
+    never = {key: value for key, value in animal.items() if key != "fed_on"}
+    assert "feed bowl" in stems(due_today(of(sample, animals=[never]), done(), TODAY))

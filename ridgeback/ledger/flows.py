@@ -1,0 +1,88 @@
+"""Writing into the ledger: a tap, and its undoing. Sent twice it is one; done by two it is the first's."""
+
+import datetime as dt
+import uuid
+from dataclasses import dataclass, field
+
+from django.db import IntegrityError, transaction
+
+from ridgeback.animals.models import Animal, Weighing
+from ridgeback.habitats.models import Habitat
+from ridgeback.keepers.models import Keeper
+from ridgeback.ledger.models import Entry, Last
+
+UNDO_FOR = dt.timedelta(days=2)
+"""So long an entry can be undone; later ones are history, corrected by another entry."""
+
+
+@dataclass(frozen=True)
+class Tap:
+    """What somebody tapped."""
+
+    tap: uuid.UUID
+    chore: str
+    stem: str
+    outcome: str
+    on: dt.date
+    at: dt.datetime
+    amount: float | None = None
+    products: tuple[str, ...] = field(default=())
+    note: str = ""
+
+
+def write(habitat: Habitat, animal: Animal | None, tap: Tap, *, keeper: Keeper, now: dt.datetime) -> tuple[Entry, bool]:
+    """Write a tap into the ledger.
+
+    Returns
+    -------
+    tuple of Entry and bool
+        The entry that stands, and whether this tap made it. False when the same tap came before, or when somebody did the chore already.
+    """
+    try:
+        with transaction.atomic():
+            entry = Entry.objects.create(
+                household=habitat.household, habitat=habitat, animal=animal, stem=tap.stem, chore=tap.chore, tap=tap.tap, outcome=tap.outcome,
+                on=tap.on, at=tap.at, amount=tap.amount, products=list(tap.products), note=tap.note, by=keeper, touched_at=now,
+            )  # fmt: skip
+            if tap.outcome != Entry.Outcome.SKIPPED:
+                _note_last(entry)
+            if tap.stem == "weigh" and tap.amount and animal is not None and tap.outcome == Entry.Outcome.DONE:
+                Weighing.objects.create(animal=animal, on=tap.on, mass_g=tap.amount)
+    except IntegrityError:
+        same = Entry.objects.filter(household=habitat.household, tap=tap.tap).first()
+        stands = same or Entry.objects.standing().filter(household=habitat.household, chore=tap.chore).first()
+        if stands is None:  # undone between the two: whoever taps again writes it
+            raise
+        return stands, False
+    return entry, True
+
+
+def _note_last(entry: Entry) -> None:
+    """The latest day of its duty. One statement: two taps at once leave the later."""
+    Last.objects.bulk_create(
+        [Last(habitat=entry.habitat, animal=entry.animal, stem=entry.stem, on=entry.on)],
+        update_conflicts=True,
+        unique_fields=["habitat", "animal", "stem"],
+        update_fields=["on"],
+    )
+
+
+@transaction.atomic
+def undo(entry: Entry, *, keeper: Keeper, now: dt.datetime) -> bool:
+    """Take an entry back, with the weight it brought. False when it was undone already or is too old."""
+    known = Entry.objects.select_for_update(of=("self",)).select_related("habitat", "animal").get(pk=entry.pk)
+    if known.undone_at is not None or now - known.at > UNDO_FOR:
+        return False
+    Entry.objects.filter(pk=known.pk).update(undone_at=now, undone_by=keeper, touched_at=now)
+    if known.stem == "weigh" and known.animal is not None and known.amount and known.outcome == Entry.Outcome.DONE:
+        brought = Weighing.objects.filter(animal=known.animal, on=known.on, mass_g=known.amount).order_by("-pk").first()
+        if brought is not None:
+            brought.delete()
+    same = {"habitat": known.habitat, "animal": known.animal, "stem": known.stem}
+    mine = Last.objects.filter(**same)
+    before = Entry.objects.standing().filter(**same).exclude(outcome=Entry.Outcome.SKIPPED).order_by("-on").first()
+    if before is None:
+        mine.delete()
+    else:
+        mine.update(on=before.on)
+    return True

@@ -1,0 +1,137 @@
+"""From rows to what is due: the duties of every box, remembered by content, and what the ledger says was done."""
+
+import datetime as dt
+import zoneinfo
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from django.db.models import F, Max
+
+from husbandry.chores.due import Chore, Done, due_today
+from husbandry.chores.duties import Duties, duties
+from husbandry.diet.feeding import Fed
+from husbandry.errors import DocumentError
+from husbandry.planning.request import from_data
+from husbandry.species.needs import NeedKey
+from ridgeback.animals.models import Animal
+from ridgeback.habitats.models import Habitat, Reading
+from ridgeback.habitats.planning import key_of, recall, remember
+from ridgeback.keepers.models import Household, Room
+from ridgeback.ledger.models import Entry, Last
+
+FACTS_DAYS = 70
+"""Meals of so many days back decide the powders to come: two of the longest intervals, and a little [days]."""
+READ_DAYS = 61
+"""No reading is fresh for longer [days]."""
+
+
+@dataclass(frozen=True)
+class Due:
+    """A box with what is due in it and what was done today."""
+
+    habitat: Habitat
+    animals: tuple[Animal, ...]
+    duties: Duties | None
+    """None where its data are not sound: its own page says why."""
+    done: Done | None
+    chores: tuple[Chore, ...]
+    entries: tuple[Entry, ...]
+    """Of today, that stand; the latest first."""
+    today: dt.date
+
+
+def local_day(room: Room, now: dt.datetime) -> dt.date:
+    """The date in a room."""
+    return now.astimezone(zoneinfo.ZoneInfo(room.time_zone)).date()
+
+
+def gather(household: Household | None, now: dt.datetime, *, only: Sequence[int] | None = None) -> list[Due]:
+    """Every lived-in box of a household in walking order, by room, shelf and name; or only some of them.
+
+    The number of queries does not depend on boxes, and none of them reads more of the past than the last weeks.
+    """
+    found = Habitat.objects.of(household).for_round().order_by("room__name", "shelf", "name")
+    habitats = [habitat for habitat in (found.filter(pk__in=only) if only is not None else found) if habitat.present]
+    if not habitats:
+        return []
+    known = _duties_of(habitats, now)
+    days = {habitat.pk: local_day(habitat.room, now) for habitat in habitats}
+    pks = list(days)
+    lasts: dict[int, dict[tuple[int | None, str], dt.date]] = {}
+    for box, animal, stem, on in Last.objects.filter(habitat__in=pks).values_list("habitat", "animal", "stem", "on"):
+        lasts.setdefault(box, {})[animal, stem] = on
+    first, last = min(days.values()), max(days.values())
+    fed: dict[int, list[Fed]] = {}
+    meals = Entry.objects.of(household).standing().filter(stem__startswith="feed ", on__gte=first - dt.timedelta(days=FACTS_DAYS))
+    if only is not None:
+        animals = [occupancy.animal_id for habitat in habitats for occupancy in habitat.present]
+        meals = meals.filter(animal__in=animals)
+    for who, stem, on, products in meals.exclude(outcome=Entry.Outcome.SKIPPED).values_list("animal", "stem", "on", "products"):
+        fed.setdefault(who or 0, []).append(Fed(on, stem.removeprefix("feed "), tuple(products)))
+    read: dict[int, dict[NeedKey, dt.date]] = {}
+    fresh = Reading.objects.filter(
+        habitat__in=pks, revision=F("habitat__head"), at__gte=now - dt.timedelta(days=READ_DAYS), at_x_m__isnull=True
+    )
+    for box, need, at in fresh.values_list("habitat", "need").annotate(at=Max("at")).values_list("habitat", "need", "at"):
+        read.setdefault(box, {})[NeedKey(need)] = at.date()
+    entries: dict[int, list[Entry]] = {}
+    of_today = (
+        Entry.objects.of(household).standing().filter(habitat__in=pks, on__gte=first, on__lte=last).select_related("by", "animal")
+    )
+    for entry in of_today:
+        if entry.on == days[entry.habitat_id]:
+            entries.setdefault(entry.habitat_id, []).append(entry)
+    return [
+        _due(habitat, known.get(habitat.pk), days[habitat.pk], lasts.get(habitat.pk, {}), fed, read.get(habitat.pk, {}), tuple(entries.get(habitat.pk, ())))
+        for habitat in habitats
+    ]  # fmt: skip
+
+
+def _due(
+    habitat: Habitat, known: Duties | None, today: dt.date, lasts: dict[tuple[int | None, str], dt.date], fed: dict[int, list[Fed]],
+    read: dict[NeedKey, dt.date], entries: tuple[Entry, ...],
+) -> Due:  # fmt: skip
+    here = [occupancy.animal for occupancy in habitat.present]
+    if known is None:
+        return Due(habitat, tuple(here), None, None, (), entries, today)
+    place = {animal.pk: n for n, animal in enumerate(here)}
+    last = {(None if who is None else place[who], stem): on for (who, stem), on in lasts.items() if who is None or who in place}
+    weighed = {n: weights[0].on for n, animal in enumerate(here) if (weights := list(animal.weighings.all()))}
+    moved = {n: one.moved_in_at.date() for n, one in enumerate(habitat.present) if one.moved_in_at}
+    done = Done(
+        last, {n: fed.get(animal.pk, []) for n, animal in enumerate(here)}, weighed, read,
+        min(one.since for one in habitat.present).date(), moved, habitat.head.made_at.date() if habitat.head else today,
+    )  # fmt: skip
+    left = {(entry.animal_id, entry.stem) for entry in entries}
+    chores = tuple(
+        chore
+        for chore in due_today(known, done, today)
+        if (here[chore.animal].pk if chore.animal is not None else None, chore.stem) not in left
+    )
+    return Due(habitat, tuple(here), known, done, chores, entries, today)
+
+
+def _duties_of(habitats: Sequence[Habitat], now: dt.datetime) -> dict[int, Duties]:
+    """The duties of each box, remembered by what they follow from."""
+    data = {habitat.pk: habitat.duties_data(now) for habitat in habitats}
+    keys = {pk: key_of("duties", body) for pk, body in data.items()}
+    known = recall(keys.values())
+    found: dict[int, Duties] = {}
+    fresh: dict[str, str] = {}
+    for pk, key in keys.items():
+        if key in known:
+            found[pk] = Duties.model_validate_json(known[key])
+            continue
+        try:
+            found[pk] = duties(from_data(data[pk]))
+        except DocumentError:
+            continue
+        fresh[key] = found[pk].model_dump_json()
+    if fresh:
+        remember(fresh)
+    return found
+
+
+def chore_name(habitat: Habitat, animal: Animal | None, chore: Chore) -> str:
+    """What two people must not do twice: box, animal, stem, and the day it fell due."""
+    return f"{habitat.pk}/{animal.pk if animal else 0}/{chore.stem}/{chore.due.isoformat()}"

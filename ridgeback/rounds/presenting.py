@@ -1,0 +1,145 @@
+"""The round as a page shows it: a card for each box, its chores and what is done."""
+
+import datetime as dt
+import uuid
+import zoneinfo
+from dataclasses import dataclass
+
+from husbandry.chores.due import Chore
+from husbandry.quantity import Kind, Units, show
+from ridgeback.animals.models import Animal
+from ridgeback.habitats.models import Habitat
+from ridgeback.ledger.models import Entry
+from ridgeback.rounds.gathering import Due, chore_name
+from ridgeback.rounds.wording import entry_text, said_of
+
+AMOUNTS = {"feed": Kind.MASS, "mist": Kind.VOLUME, "pool": Kind.VOLUME, "weigh": Kind.MASS}
+"""Chores that have an amount, and of what."""
+
+
+@dataclass(frozen=True)
+class ChoreView:
+    """One chore of a card."""
+
+    name: str
+    tap: str
+    kind: str
+    who: str
+    """The animal, where several live together."""
+    title: str
+    small: str
+    verb: str
+    late: str
+    amount: str
+    """As it is usual, to be edited; empty where there is none."""
+    link: str
+    """For what is done elsewhere."""
+    refusable: bool
+    error: str = ""
+    typed: tuple[tuple[str, str], ...] = ()
+    """What was typed, when it was wrong."""
+
+    def was(self) -> dict[str, str]:
+        """What was typed, by field."""
+        return dict(self.typed)
+
+
+@dataclass(frozen=True)
+class EntryView:
+    """Something that was done today."""
+
+    pk: int
+    who: str
+    text: str
+    by: str
+    clock: str
+
+
+@dataclass(frozen=True)
+class Card:
+    """A box on the round."""
+
+    habitat: Habitat
+    animals: str
+    chores: tuple[ChoreView, ...]
+    entries: tuple[EntryView, ...]
+    sound: bool
+    said: str = ""
+    """What the last tap came to, when it was not simply done."""
+
+
+def amount_text(kind: str, amount: float | None, units: Units) -> str:
+    """An amount as its field shows it."""
+    if amount is None or kind not in AMOUNTS or kind == "weigh":
+        return ""
+    if kind == "mist":
+        return show(amount / 1000, Kind.VOLUME, units, small=True)
+    return show(amount, AMOUNTS[kind], units)
+
+
+def _late(chore: Chore, today: dt.date) -> str:
+    """Since when, for what was left; said once and quietly, and not of what comes every day."""
+    days = (today - chore.due).days
+    if days < 1 or (chore.every_days or 99) <= 1 or chore.kind == "read":
+        return ""
+    return f"since {chore.due:%A}" if days < 7 else f"since {chore.due:%-d %B}" if days < 300 else "not yet logged"
+
+
+def _chore(due: Due, chore: Chore, units: Units, wrong: "tuple[str, str, dict[str, str]] | None") -> ChoreView:
+    assert due.duties is not None and due.done is not None
+    animal = due.animals[chore.animal] if chore.animal is not None else None
+    weighed = due.done.weighed.get(chore.animal) if chore.animal is not None else None
+    said = said_of(chore, due.duties, weighed, due.today, units)
+    name = chore_name(due.habitat, animal, chore)
+    link = f"/habitats/{due.habitat.pk}/?need={chore.needs[0].value}#reading" if chore.kind == "read" else ""
+    error, typed = (wrong[1], tuple(wrong[2].items())) if wrong is not None and wrong[0] == name else ("", ())
+    return ChoreView(
+        name, str(uuid.uuid4()), chore.kind, animal.name if animal is not None and len(due.animals) > 1 else "", said.title, said.small, said.verb,
+        _late(chore, due.today), amount_text(chore.kind, chore.amount, units), link, chore.kind == "feed", error, typed,
+    )  # fmt: skip
+
+
+def entry_view(entry: Entry, zone: str, units: Units, *, several: bool) -> EntryView:
+    """An entry as a line."""
+    by = (entry.by.first_name or entry.by.username) if entry.by else ""
+    who = entry.animal.name if several and entry.animal is not None else ""
+    return EntryView(entry.pk, who, entry_text(entry, units), by, f"{entry.at.astimezone(zoneinfo.ZoneInfo(zone)):%H:%M}")
+
+
+def card(due: Due, units: Units, *, said: str = "", wrong: "tuple[str, str, dict[str, str]] | None" = None) -> Card:
+    """A box with its chores; `wrong` is a chore's name, what is wrong with it, and what was typed."""
+    animals = ", ".join(_animal(n, animal, due, units) for n, animal in enumerate(due.animals))
+    zone, several = due.habitat.room.time_zone, len(due.animals) > 1
+    return Card(
+        due.habitat, animals, tuple(_chore(due, chore, units, wrong) for chore in due.chores),
+        tuple(entry_view(entry, zone, units, several=several) for entry in due.entries), due.duties is not None, said,
+    )  # fmt: skip
+
+
+def _animal(n: int, animal: Animal, due: Due, units: Units) -> str:
+    if due.duties is None:
+        return animal.name
+    known = due.duties.animals[n]
+    mass = f" {show(known.mass_g, Kind.MASS, units)}" if known.mass_known else ""
+    return f"{animal.name}, {known.common_name}{mass}"
+
+
+@dataclass(frozen=True)
+class Shelf:
+    """Boxes that stand together."""
+
+    room: str
+    name: str
+    cards: tuple[Card, ...]
+
+
+def shelves(cards: list[Card]) -> list[Shelf]:
+    """Cards by room and shelf, in walking order."""
+    found: list[Shelf] = []
+    for one in cards:
+        room, name = one.habitat.room.name, one.habitat.shelf
+        if found and (found[-1].room, found[-1].name) == (room, name):
+            found[-1] = Shelf(room, name, (*found[-1].cards, one))
+        else:
+            found.append(Shelf(room, name, (one,)))
+    return found

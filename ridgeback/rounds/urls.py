@@ -1,0 +1,13 @@
+from django.urls import path
+
+from ridgeback.rounds import views
+
+app_name = "rounds"
+urlpatterns = [
+    path("round/", views.round_page, name="round"),
+    path("round/week/", views.week, name="week"),
+    path("round/changes/", views.changes, name="changes"),
+    path("round/<int:pk>/tap/", views.tap, name="tap"),
+    path("round/undo/<int:pk>/", views.undo, name="undo"),
+    path("log/", views.log, name="log"),
+]

@@ -1,0 +1,167 @@
+"""The round: today's cards, a tap, its undoing, what others did meanwhile, the week to come, and the log."""
+
+import datetime as dt
+import zoneinfo
+
+from django.core.paginator import Paginator
+from django.db.models import Max
+from django.http import Http404, HttpResponse, JsonResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.template.loader import render_to_string
+from django.utils import timezone
+from django.utils.dateparse import parse_datetime
+from django.views.decorators.http import require_POST, require_safe
+
+from ridgeback.keepers.middleware import KeeperRequest
+from ridgeback.ledger import flows
+from ridgeback.ledger.models import Entry
+from ridgeback.rounds.gathering import Due, gather
+from ridgeback.rounds.presenting import Card, card, entry_view, shelves
+from ridgeback.rounds.tapping import NotDueError, WrongError, understand
+from ridgeback.rounds.week import week_of
+
+EVENING_H = 15
+PAGE = 60
+OVERLAP = dt.timedelta(seconds=3)
+"""Transactions end in another order than they begin: so much is asked for twice."""
+
+
+def _now() -> dt.datetime:
+    return timezone.now()
+
+
+def _latest(request: KeeperRequest) -> str:
+    found = Entry.objects.of(request.household).aggregate(at=Max("touched_at"))["at"]
+    return (found or _now() - dt.timedelta(minutes=1)).isoformat()
+
+
+def _rooms(dues: list[Due]) -> list[tuple[int, str]]:
+    return list(dict.fromkeys((due.habitat.room_id, due.habitat.room.name) for due in dues))
+
+
+@require_safe
+def round_page(request: KeeperRequest) -> HttpResponse:
+    """Today in walking order; of one room when asked for."""
+    latest, now = _latest(request), _now()
+    dues = gather(request.household, now)
+    rooms = _rooms(dues)
+    asked = request.GET.get("room", "")
+    if asked:
+        dues = [due for due in dues if str(due.habitat.room_id) == asked]
+    cards = [card(due, request.units) for due in dues]
+    left = sum(len(one.chores) for one in cards)
+    context = {
+        "shelves": shelves(cards), "left": left, "all": left + sum(len(one.entries) for one in cards), "rooms": rooms, "room": asked, "latest": latest,
+        "day": dues[0].today if dues else timezone.localdate(), "evening": timezone.localtime(now).hour >= EVENING_H, "boxes": len(cards),
+    }  # fmt: skip
+    return render(request, "rounds/round.html", context)
+
+
+def _card_html(request: KeeperRequest, one: Card) -> str:
+    return render_to_string("rounds/card.html", {"card": one}, request)
+
+
+def _due(request: KeeperRequest, pk: int) -> Due:
+    found = gather(request.household, _now(), only=[pk])
+    if not found:
+        raise Http404
+    return found[0]
+
+
+@require_POST
+def tap(request: KeeperRequest, pk: int) -> HttpResponse:
+    """One tap. Answers with the box's card; without scripts, with the page.
+
+    The same tap sent again is answered as it was; a chore that somebody else did meanwhile is said, and not done twice.
+    """
+    due, now = _due(request, pk), _now()
+    try:
+        understood = understand(due, request.POST.dict(), request.units, now)
+    except WrongError as why:
+        typed = {
+            key: value[:100] for key, value in request.POST.dict().items() if key in {"amount", "note", "tare", "step", "outcome"}
+        }
+        return _answer(request, card(due, request.units, wrong=(request.POST.get("chore", ""), str(why), typed)), 422)
+    except NotDueError:
+        return _answer(request, card(due, request.units, said=_why_not(request, due)), 200)
+    entry, mine = flows.write(due.habitat, understood.animal, understood.tap, keeper=request.user, now=now)
+    again = "" if mine or entry.tap == understood.tap.tap else _by(entry, due)
+    return _answer(request, card(_due(request, pk), request.units, said=again), 200)
+
+
+def _by(entry: Entry, due: Due) -> str:
+    who = (entry.by.first_name or entry.by.username) if entry.by else "somebody"
+    clock = entry.at.astimezone(zoneinfo.ZoneInfo(due.habitat.room.time_zone))
+    return f"{who} did that already, at {clock:%H:%M}. Nothing was done twice."
+
+
+def _why_not(request: KeeperRequest, due: Due) -> str:
+    """Of a chore that is not due: nothing where this very tap did it, else who was first, or that it is not due."""
+    standing = Entry.objects.of(request.household).standing().filter(habitat=due.habitat).select_related("by")
+    name, sent = request.POST.get("chore", "")[:140], request.POST.get("tap", "")
+    if any(str(one) == sent for one in standing.filter(on=due.today).values_list("tap", flat=True)):
+        return ""
+    entry = standing.filter(chore=name).first()
+    return _by(entry, due) if entry is not None else "That is not due in this box any more."
+
+
+def _answer(request: KeeperRequest, one: Card, status: int) -> HttpResponse:
+    if request.headers.get("X-Round"):
+        return HttpResponse(_card_html(request, one), status=status)
+    if status == 200 and not one.said:
+        return redirect(f"/round/#box-{one.habitat.pk}")
+    return render(request, "rounds/one.html", {"card": one, "habitat": one.habitat}, status=200)
+
+
+@require_POST
+def undo(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Take an entry back."""
+    entry = get_object_or_404(Entry.objects.of(request.household), pk=pk)
+    done = flows.undo(entry, keeper=request.user, now=_now())
+    said = "" if done else "That is history: log what is right as another entry." if entry.undone_at is None else ""
+    if "log" in request.POST:
+        return redirect("rounds:log")
+    found = gather(request.household, _now(), only=[entry.habitat_id])
+    if not found:  # nobody lives there any more
+        return redirect("rounds:round")
+    return _answer(request, card(found[0], request.units, said=said), 200)
+
+
+@require_safe
+def changes(request: KeeperRequest) -> HttpResponse:
+    """The cards of boxes in which somebody did something since a moment, and the moment to ask from next."""
+    after = parse_datetime(request.GET.get("after", "").replace(" ", "+")[:40])
+    if after is None or timezone.is_naive(after):
+        return JsonResponse({"latest": _latest(request), "cards": {}})
+    rows = list(Entry.objects.of(request.household).filter(touched_at__gt=after - OVERLAP).values_list("habitat", "touched_at"))
+    if not any(at > after for _, at in rows):
+        return JsonResponse({"latest": after.isoformat(), "cards": {}})
+    dues = gather(request.household, _now(), only=sorted({box for box, _ in rows}))
+    cards = {str(due.habitat.pk): _card_html(request, card(due, request.units)) for due in dues}
+    return JsonResponse({"latest": max(at for _, at in rows).isoformat(), "cards": cards})
+
+
+@require_safe
+def week(request: KeeperRequest) -> HttpResponse:
+    """What comes in the next seven days, box by box."""
+    dues = gather(request.household, _now())
+    return render(request, "rounds/week.html", {"week": week_of(dues, dues[0].today if dues else timezone.localdate())})
+
+
+@require_safe
+def log(request: KeeperRequest) -> HttpResponse:
+    """Everything that was done, the latest first."""
+    entries = Entry.objects.of(request.household).select_related("habitat__room", "animal", "by", "undone_by")
+    box = request.GET.get("box", "")
+    if box.isdecimal() and len(box) < 12:
+        entries = entries.filter(habitat=int(box))
+    page = Paginator(entries, PAGE).get_page(request.GET.get("page", "1"))
+    now = _now()
+    rows = [
+        {
+            "entry": entry, "view": entry_view(entry, entry.habitat.room.time_zone, request.units, several=True),
+            "undoable": entry.undone_at is None and now - entry.at <= flows.UNDO_FOR,
+        }
+        for entry in page.object_list
+    ]  # fmt: skip
+    return render(request, "rounds/log.html", {"rows": rows, "page": page, "box": box})

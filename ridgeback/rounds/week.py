@@ -1,0 +1,60 @@
+"""The week to come, box by box: meals with their powders, and what does not come round every day."""
+
+import datetime as dt
+from dataclasses import dataclass
+
+from husbandry.chores.due import Chore, ahead
+from ridgeback.rounds.gathering import Due
+from ridgeback.rounds.wording import VERBS
+
+DAYS = 7
+DAILY = frozenset({"look", "water", "mist", "gutload"})
+"""Left out of the week: they come every day."""
+WORDS = {
+    "read": "read", "soak": "soak", "pool": "pool", "weigh": "weigh", "screen": "screen", "moss": "moss", "clean": "glass", "deep clean": "clean through",
+    "filter": "filter", "lamp": "UV lamp",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Row:
+    """A box."""
+
+    due: Due
+    cells: tuple[tuple[tuple[str, str], ...], ...]
+    """For each day what is due: role and words."""
+
+
+@dataclass(frozen=True)
+class Week:
+    """Days and rows."""
+
+    days: tuple[dt.date, ...]
+    rows: tuple[Row, ...]
+
+
+def _words(chore: Chore, several: bool, due: Due) -> tuple[str, str]:
+    who = f"{due.animals[chore.animal].name}: " if several and chore.animal is not None else ""
+    if chore.kind == "feed" and chore.meal is not None:
+        powder = f" + {' and '.join(chore.products)}" if chore.products else ""
+        return "food", f"{who}{chore.meal.name}{powder}"
+    return "care", f"{who}{WORDS.get(chore.kind, VERBS.get(chore.kind, chore.kind))}"
+
+
+def week_of(dues: list[Due], first: dt.date) -> Week:
+    """Seven days from the first, if everything is done on its day."""
+    rows = []
+    for due in dues:
+        if due.duties is None or due.done is None:
+            continue
+        left = {(entry.animal_id, entry.stem) for entry in due.entries}
+        days = ahead(due.duties, due.done, due.today, DAYS)
+        cells = []
+        for n, chores in enumerate(days):
+            shown = [
+                chore for chore in chores
+                if chore.kind not in DAILY and not (n == 0 and (due.animals[chore.animal].pk if chore.animal is not None else None, chore.stem) in left)
+            ]  # fmt: skip
+            cells.append(tuple(_words(chore, len(due.animals) > 1, due) for chore in shown))
+        rows.append(Row(due, tuple(cells)))
+    return Week(tuple(first + dt.timedelta(days=n) for n in range(DAYS)), tuple(rows))

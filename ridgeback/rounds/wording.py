@@ -1,0 +1,154 @@
+"""A chore in words: what, how much, with what, and the verb on its button."""
+
+import datetime as dt
+from typing import NamedTuple
+
+from husbandry.chores.due import Chore
+from husbandry.chores.duties import AnimalDuty, Duties, Helping
+from husbandry.quantity import Kind, Units, show
+from husbandry.species.needs import NEEDS
+from ridgeback.ledger.models import Entry
+
+
+class Said(NamedTuple):
+    """A chore in words."""
+
+    title: str
+    small: str
+    verb: str
+
+
+def _plural(name: str, count: int) -> str:
+    return name if count == 1 or name.endswith("s") else f"{name[:-2]}ies" if name.endswith("ly") else f"{name}s"
+
+
+def helping_text(part: Helping, units: Units) -> str:
+    """A part of a meal: whole animals by number, the rest by mass."""
+    if part.count is None:
+        return f"{show(part.grams, Kind.MASS, units)} {part.name}"
+    wide = f", at most {show(part.widest_mm / 1000, Kind.LENGTH, units, small=True)} wide" if part.widest_mm else ""
+    return f"{part.count} {_plural(part.name, part.count)}{wide}"
+
+
+def _feed(chore: Chore, units: Units) -> Said:
+    assert chore.meal is not None
+    meal = chore.meal
+    title = "; ".join(helping_text(part, units) for part in meal.helpings)
+    said = []
+    if chore.products:
+        powder = f", {meal.powder_mg:.0f} mg for it all" if meal.powder_mg and chore.products == ("calcium",) else ""
+        said.append(f"dust: {' and '.join(chore.products)}, a light even coat{powder}")
+        moved = [reason for reason in chore.reasons if reason.startswith("due")]
+        said += [reason.replace("due ", "was due ", 1).replace("moved to the nearest meal", "not given yet") for reason in moved]
+    elif meal.carries:
+        said.append("no powder today")
+    if meal.live:
+        said.append("take out what is left after a quarter of an hour")
+    if chore.quiet:
+        said.append("first week: set it down and go")
+    whole = [part for part in meal.helpings if part.count is not None]
+    verb = f"Fed {whole[0].count}" if len(meal.helpings) == 1 and whole else "Fed" if whole else "Given"
+    return Said(title[0].upper() + title[1:], " · ".join(said), verb)
+
+
+def _weigh(chore: Chore, animal: AnimalDuty, weighed: dt.date | None, today: dt.date, units: Units) -> Said:
+    since = (
+        f"{(today - weighed).days} days since {show(animal.mass_g, Kind.MASS, units)}; "
+        if weighed and animal.mass_known
+        else "never weighed; "
+    )
+    step = show(animal.steps_g, Kind.MASS, units, digits=1 if animal.steps_g < 10 else 0)
+    return Said("Weigh", f"{since}before food, on a scale with steps of {step} or finer", "Weigh")
+
+
+def said_of(chore: Chore, duties: Duties, weighed: dt.date | None, today: dt.date, units: Units) -> Said:
+    """A chore in words.
+
+    Parameters
+    ----------
+    weighed : date or None
+        On which its animal was weighed last.
+    """
+    animal = duties.animals[chore.animal] if chore.animal is not None else None
+    match chore.kind:
+        case "look":
+            return Said("Look in", "alive and well, warm and cool end, droppings, food that is left", "Seen")
+        case "read":
+            names = [
+                NEEDS[key].name.lower() + (" by night" if NEEDS[key].phase == "night" and "night" not in key else "")
+                for key in chore.needs
+            ]
+            return Said(f"Read {', '.join(dict.fromkeys(names))}", "what was read is too old to judge by", "Read")
+        case "feed":
+            return _feed(chore, units)
+        case "gutload":
+            return Said("Feed the feeders", "a day before they are food: greens and a calcium-rich mash", "Done")
+        case "mist":
+            assert chore.amount is not None
+            return Said(
+                f"Mist {show(chore.amount / 1000, Kind.VOLUME, units, small=True)}, at {chore.at}",
+                "leaves and walls, never a lamp",
+                "Misted",
+            )
+        case "water":
+            return Said("Fresh water", "dish washed, not in the kitchen’s sink", "Changed")
+        case "pool":
+            assert chore.amount is not None
+            return Said(
+                f"Change {show(chore.amount, Kind.VOLUME, units)} of the pool",
+                "conditioned, and as warm as what stays",
+                "Changed",
+            )
+        case "soak":
+            assert animal is not None and animal.soak is not None
+            soak = animal.soak
+            low, high = soak.minutes
+            minutes = f"{low:g} minutes" if low == high else f"{low:g} to {high:g} minutes"
+            warm = " to ".join(show(end, Kind.TEMPERATURE, units, digits=0, unit=n == 1) for n, end in enumerate(soak.water_c))
+            deep = show(soak.depth_m, Kind.LENGTH, units, digits=1)
+            return Said(f"Soak {minutes}", f"{deep} deep, {warm}; stay beside it", "Soaked")
+        case "weigh":
+            assert animal is not None
+            return _weigh(chore, animal, weighed, today, units)
+        case "screen":
+            return Said("Droppings to a veterinarian", "an arrival is screened once, from fresh droppings", "Sent")
+        case "moss":
+            return Said("New moss in the moist hide", "compacted moss holds germs, not water", "Changed")
+        case "clean":
+            return Said("Glass and corners", "spot clean; look at toes and tail tip for shed that stayed", "Cleaned")
+        case "deep clean":
+            return Said("Clean all of it", "animal out, ground looked through or changed, everything rinsed and dry", "Cleaned")
+        case "filter":
+            return Said("Rinse the filter", "in water of its own pool, never under the tap", "Rinsed")
+        case "lamp":
+            return Said(
+                "Measure or replace the UV lamp",
+                "near seven tenths of its ultraviolet, though its light looks the same",
+                "Seen to",
+            )
+
+
+VERBS = {
+    "look": "looked in on", "feed": "fed", "gutload": "feeders fed", "mist": "misted", "water": "water changed", "pool": "pool changed", "soak": "soaked",
+    "weigh": "weighed", "screen": "droppings sent", "moss": "moss changed", "clean": "cleaned", "deep clean": "cleaned through", "filter": "filter rinsed",
+    "lamp": "lamp seen to", "sign": "not well",
+}  # fmt: skip
+"""What was done, by the first word of a stem; of two words where that is a chore of its own."""
+
+
+def entry_text(entry: Entry, units: Units) -> str:
+    """An entry in words, without who and when."""
+    word = entry.stem if entry.stem in VERBS else entry.stem.split(" ")[0]
+    done = VERBS.get(word, entry.stem)
+    if entry.outcome == Entry.Outcome.SKIPPED:
+        return f"not {done} today: {entry.note}"
+    if entry.outcome == Entry.Outcome.REFUSED:
+        return f"offered food, refused{f': {entry.note}' if entry.note else ''}"
+    if word == "mist" and entry.amount:
+        done = f"{done} {show(entry.amount / 1000, Kind.VOLUME, units, small=True)}"
+    elif word == "pool" and entry.amount:
+        done = f"{done}, {show(entry.amount, Kind.VOLUME, units)}"
+    elif entry.amount and word in {"feed", "weigh"}:
+        done = f"{done} {show(entry.amount, Kind.MASS, units)}"
+    powder = f" with {' and '.join(entry.products)}" if entry.products else ""
+    return f"{done}{powder}{f' ({entry.note})' if entry.note else ''}"

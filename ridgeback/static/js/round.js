@@ -1,0 +1,181 @@
+/* The round: taps go into a queue of this page and are sent one after another. Without network they wait, over a reload too; each carries its own key,
+   so that what was sent twice is done once. What others do is asked for every few seconds. Without scripts every button is a form. */
+"use strict";
+
+(() => {
+  const STORE = "ridgeback-round";
+  const AGAIN_MS = 3000;
+  const ASK_MS = 4000;
+  const PATIENCE_MS = 12000;
+  const page = document.querySelector("[data-round]");
+  if (!page) return;
+  let sending = false;
+  let latest = page.dataset.latest;
+  const later = new Map();
+
+  const queue = () => {
+    try {
+      return JSON.parse(localStorage.getItem(STORE) || "[]");
+    } catch {
+      return [];
+    }
+  };
+  const keep = (taps) => {
+    try {
+      localStorage.setItem(STORE, JSON.stringify(taps));
+    } catch {
+      /* a full or forbidden store: the taps of this page still go out, they only do not outlive it */
+    }
+    memory = taps;
+  };
+  let memory = queue();
+
+  const token = () => page.querySelector("input[name=csrfmiddlewaretoken]")?.value || "";
+  const slot = (box) => page.querySelector(`[data-box="${CSS.escape(String(box))}"]`);
+
+  function say(text) {
+    const line = page.querySelector("[data-waiting]");
+    line.hidden = !text;
+    line.textContent = text;
+  }
+
+  function count() {
+    const chores = [...page.querySelectorAll("form.chore")];
+    const left = chores.filter((chore) => !chore.classList.contains("kept")).length;
+    const done = page.querySelectorAll(".round-done li").length + chores.length - left;
+    page.querySelector("[data-left]").textContent = left ? `${left} of ${left + done} left` : "all done";
+  }
+
+  /* A card that somebody is typing in is not taken away under the hand. */
+  function put(box, html) {
+    const here = slot(box);
+    if (!here) return;
+    if (here.contains(document.activeElement) && document.activeElement.matches("input:not([type=hidden])")) {
+      later.set(String(box), html);
+      return;
+    }
+    const focus = here.contains(document.activeElement);
+    here.innerHTML = html;
+    later.delete(String(box));
+    mark();
+    const wrong = here.querySelector(".wrong[role=alert]");
+    if (wrong) wrong.closest("form").querySelector(".more-fields input")?.focus();
+    else if (focus) here.querySelector("button, a")?.focus();
+    count();
+  }
+
+  /* What waits is shown as taken, so that nobody taps it again. */
+  function mark() {
+    const waiting = new Set(memory.map((tap) => tap.fields.chore));
+    for (const chore of page.querySelectorAll("form.chore")) {
+      const taken = waiting.has(chore.elements.chore.value);
+      chore.classList.toggle("kept", taken);
+      for (const button of chore.querySelectorAll("button")) button.disabled = taken;
+    }
+    count();
+  }
+
+  async function post(url, fields) {
+    const stop = new AbortController();
+    const clock = setTimeout(() => stop.abort(), PATIENCE_MS);
+    try {
+      return await fetch(url, {
+        method: "POST",
+        headers: { "X-Round": "1", "X-CSRFToken": token() },
+        body: new URLSearchParams(fields),
+        signal: stop.signal,
+      });
+    } finally {
+      clearTimeout(clock);
+    }
+  }
+
+  async function flush() {
+    if (sending) return;
+    sending = true;
+    try {
+      while (memory.length) {
+        const tap = memory[0];
+        let answer;
+        try {
+          answer = await post(tap.url, { ...tap.fields, age_s: String((Date.now() - tap.at) / 1000) });
+        } catch {
+          say(`No network: ${memory.length} ${memory.length === 1 ? "tap waits" : "taps wait"} on this device and will be sent.`);
+          setTimeout(flush, AGAIN_MS);
+          return;
+        }
+        if (answer.redirected || answer.status === 403) {
+          say(`Sign in again: ${memory.length} ${memory.length === 1 ? "tap waits" : "taps wait"} on this device.`);
+          return;
+        }
+        if (answer.status >= 500) {
+          say("The server is busy: what was tapped waits on this device.");
+          setTimeout(flush, AGAIN_MS);
+          return;
+        }
+        keep(memory.slice(1));
+        if (answer.status === 200 || answer.status === 422) put(tap.box, await answer.text());
+        else mark();
+      }
+      say("");
+    } finally {
+      sending = false;
+    }
+  }
+
+  page.addEventListener("submit", async (event) => {
+    const form = event.target;
+    if (form.matches("[data-undo]")) {
+      event.preventDefault();
+      const box = form.closest("[data-box]").dataset.box;
+      try {
+        const answer = await post(form.action, {});
+        if (answer.ok && !answer.redirected) put(box, await answer.text());
+        else location.reload();
+      } catch {
+        say("No network: undo it when there is one again.");
+      }
+      return;
+    }
+    if (!form.matches("[data-tap]")) return;
+    event.preventDefault();
+    const data = new FormData(form);
+    data.set("outcome", event.submitter?.value || "done");
+    data.delete("csrfmiddlewaretoken");
+    document.activeElement?.blur();
+    keep([...memory, { box: form.closest("[data-box]").dataset.box, url: form.action, fields: Object.fromEntries(data), at: Date.now() }]);
+    mark();
+    flush();
+  });
+
+  page.addEventListener("click", (event) => {
+    const opener = event.target.closest("[data-open]");
+    if (!opener) return;
+    const more = opener.closest("form").querySelector("details");
+    more.open = !more.open;
+    opener.setAttribute("aria-expanded", String(more.open));
+    if (more.open) more.querySelector("input:not([type=hidden])").focus();
+  });
+
+  page.addEventListener("focusout", () => setTimeout(() => {
+    for (const [box, html] of [...later]) put(box, html);
+  }, 200));
+
+  async function ask() {
+    if (document.hidden || memory.length) return;
+    try {
+      const answer = await fetch(`${page.dataset.changes}?after=${encodeURIComponent(latest)}`, { headers: { "X-Round": "1" } });
+      if (!answer.ok || answer.redirected) return;
+      const told = await answer.json();
+      latest = told.latest;
+      for (const [box, html] of Object.entries(told.cards)) put(box, html);
+    } catch {
+      /* no network: it is asked again */
+    }
+  }
+
+  window.addEventListener("online", flush);
+  setInterval(ask, ASK_MS);
+  mark();
+  flush();
+})();
