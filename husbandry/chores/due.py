@@ -56,6 +56,8 @@ class Chore(NamedTuple):
     every_days: float | None = None
     quiet: bool = False
     """The animal is in its first week."""
+    never: bool = False
+    """It was never logged: since when it is due is a guess."""
 
 
 def due_today(duties: Duties, done: Done, today: dt.date) -> tuple[Chore, ...]:
@@ -114,7 +116,7 @@ def _of_box(duties: Duties, done: Done, today: dt.date) -> list[Chore]:
     def add(kind: Kind, stem: str, every_days: float, **more: object) -> None:
         due = _when(done, stem, every_days, today)
         if due is not None:
-            found.append(Chore(kind, stem, None, due, every_days=every_days, **more))  # type: ignore[arg-type]  # fields of a chore
+            found.append(Chore(kind, stem, None, due, every_days=every_days, never=(None, stem) not in done.last, **more))  # type: ignore[arg-type]  # fields of a chore
 
     add("look", "look", 1)
     for one in duties.mistings:
@@ -173,13 +175,13 @@ def _of_animal(n: int, animal: AnimalDuty, done: Done, today: dt.date) -> list[C
                 )
             )
         elif meal.live and (due := _when(done, "gutload", 1, today, n)) is not None:
-            found.append(Chore("gutload", "gutload", n, due, meal=meal))
+            found.append(Chore("gutload", "gutload", n, due, meal=meal, every_days=1, never=(n, "gutload") not in done.last))
     if animal.soak is not None and not quiet and (due := _when(done, "soak", animal.soak.every_days, today, n)) is not None:
-        found.append(Chore("soak", "soak", n, due, every_days=animal.soak.every_days))
+        found.append(Chore("soak", "soak", n, due, every_days=animal.soak.every_days, never=(n, "soak") not in done.last))
     weighed = done.weighed.get(n, done.since)
     due = weighed + dt.timedelta(days=animal.weigh_days)
     if due <= today and not quiet:
-        found.append(Chore("weigh", "weigh", n, due, every_days=animal.weigh_days))
+        found.append(Chore("weigh", "weigh", n, due, every_days=animal.weigh_days, never=n not in done.weighed))
     if (
         moved is not None
         and (due := moved + dt.timedelta(days=SCREEN_AFTER_DAYS)) <= today <= due + dt.timedelta(days=60)

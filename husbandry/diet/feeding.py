@@ -5,7 +5,7 @@ import math
 from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
-from husbandry.diet.calendar import grid
+from husbandry.diet.calendar import Diet, Meal, grid
 from husbandry.diet.supplements import Lapse, Rule, schedule
 
 FROM_LAST_DAYS = 5.0
@@ -106,6 +106,27 @@ def coming(
         found.append(Coming(day, pace.slug, due, tuple(product for product, _ in here), tuple(reason for _, reason in here)))
     order = {pace.slug: n for n, pace in enumerate(paces)}
     return sorted(found, key=lambda one: (one.day, order[one.slug])), [lapse for lapse in lapses if lapse.due >= today]
+
+
+def relaid(diet: Diet, carries: Iterable[str], anchor: dt.date, fed: Iterable[Fed], today: dt.date) -> Diet:
+    """A planned diet with its days laid around what was given; as it was where nothing was logged.
+
+    Parameters
+    ----------
+    carries : iterable of str
+        Kinds of meal that powder goes on.
+    """
+    fed, carries = list(fed), set(carries)
+    if not fed:
+        return diet
+    paces = [Pace(plan.slug, plan.every_days.value, plan.slug in carries) for plan in diet.plans]
+    names = {plan.slug: plan.name for plan in diet.plans}
+    meals, lapses = coming(paces, diet.rules, anchor, fed, today, 7 * diet.weeks)
+    laid = tuple(
+        Meal(day=one.day, slug=one.slug, name=names[one.slug], dusted_with=one.products, reason="; ".join(one.reasons))
+        for one in meals
+    )
+    return diet.model_copy(update={"meals": laid, "lapses": tuple(lapses)})
 
 
 def _facts(fed: Sequence[Fed]) -> Mapping[dt.date, tuple[str, ...]]:

@@ -13,10 +13,12 @@ from django.db.models import F
 from husbandry.species.library import find
 from husbandry.species.needs import NeedKey
 from ridgeback.animals.models import Animal, Length, Weighing
+from ridgeback.demo.rounds import log_rounds
 from ridgeback.habitats import flows
 from ridgeback.habitats.models import Habitat, Occupancy, Reading, Revision
 from ridgeback.habitats.simulated import ROUND, take_readings
 from ridgeback.keepers.models import Household, Keeper, Membership, Room
+from ridgeback.ledger.models import Entry, Last
 
 ZONE = "Europe/London"
 DAY, UV_DAY = {"on": "07:30", "off": "19:30"}, {"on": "08:00", "off": "18:30"}
@@ -231,6 +233,8 @@ def load(now: dt.datetime, *, beginnings: bool = True) -> Household:
     )
     for story in STORIES:
         _tell(story, household, room, keeper, today, beginnings=beginnings)
+    if beginnings:
+        log_rounds(household, keeper, today)
     return household
 
 
@@ -293,6 +297,10 @@ def _move(household: Household, today: dt.date) -> None:
     Animal.objects.filter(household=household, fed_on__isnull=False).update(fed_on=F("fed_on") + days)
     Reading.objects.filter(habitat__household=household).update(at=F("at") + days)
     Revision.objects.filter(habitat__household=household).update(made_at=F("made_at") + days)
-    Occupancy.objects.filter(habitat__household=household).update(since=F("since") + days, until=F("until") + days)
+    Occupancy.objects.filter(habitat__household=household).update(
+        since=F("since") + days, until=F("until") + days, moved_in_at=F("moved_in_at") + days
+    )
+    Entry.objects.filter(household=household).update(on=F("on") + days, at=F("at") + days, touched_at=F("touched_at") + days)
+    Last.objects.filter(habitat__household=household).update(on=F("on") + days)
     household.demo_day = today
     household.save(update_fields=["demo_day"])

@@ -220,7 +220,10 @@ def _change(index: int, change: Change, units: Units) -> ChangeView:
     )
 
 
-def _plural(name: str) -> str:
+def plural(name: str) -> str:
+    """More than one of a feeder."""
+    if name.endswith("fly"):
+        return name.removesuffix("fly") + "flies"
     if name.endswith("mouse"):
         return name.removesuffix("mouse") + "mice"
     return name + ("es" if name.endswith("ch") else "s")
@@ -228,7 +231,7 @@ def _plural(name: str) -> str:
 
 def _portion(grams: float, name: str, count: int | None, units: Units) -> str:
     if count is not None:
-        return f"{count} {name if count == 1 else _plural(name)}"
+        return f"{count} {name if count == 1 else plural(name)}"
     return f"{show(grams, Kind.MASS, units)} {name}"
 
 

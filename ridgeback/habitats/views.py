@@ -33,6 +33,7 @@ from ridgeback.habitats.simulated import ROUND, take_readings
 from ridgeback.habitats.told import record_view
 from ridgeback.jobs.flows import ask_for_plans
 from ridgeback.keepers.middleware import KeeperRequest
+from ridgeback.ledger.following import as_logged
 from ridgeback.posting import View, only_by_form
 
 
@@ -89,7 +90,7 @@ def _page(
     )
     context = {
         "habitat": habitat,
-        "view": habitat_view(made, request.units, at, name=habitat.name, previewing=trying),
+        "view": habitat_view(as_logged(made, habitat), request.units, at, name=habitat.name, previewing=trying),
         "bench": bench,
         "reading": reading,
         "readings": _recent(habitat, request),
@@ -190,7 +191,7 @@ def preview(request: KeeperRequest, pk: int) -> HttpResponse:
     context: dict[str, Any] = {"habitat": habitat, "bench": bench, "trying": valid and bench.changed, "oob": True}
     if valid and bench.request_ is not None:
         made = planned(bench.request_, keep=not bench.changed)
-        context["view"] = habitat_view(made, request.units, at, name=habitat.name, previewing=bench.changed)
+        context["view"] = habitat_view(as_logged(made, habitat), request.units, at, name=habitat.name, previewing=bench.changed)
     return render(request, "habitats/preview.html", context)
 
 

@@ -18,12 +18,14 @@ from ridgeback.habitats.building import build_of, lines_of, totals_of
 from ridgeback.habitats.models import Habitat
 from ridgeback.habitats.planning import Planned
 from ridgeback.habitats.presenting import habitat_view
+from ridgeback.ledger.following import as_logged
 
 FONTS = Path(settings.ROOT) / "ridgeback" / "static" / "vendor"
 
 
 def sheet_html(habitat: Habitat, made: Planned, units: Units, at: Any) -> str:
     """The sheet as the document that is set into PDF."""
+    made = as_logged(made, habitat)
     view = habitat_view(made, units, at, name=habitat.name)
     state = "planned" if habitat.head and habitat.head.state == "planned" else f"plan {made.plan.revision}"
     drawing = write(front_view(made.plan, made.outcome, units, Labels(habitat.name, "Lamp on, settled", state), WIDE), "export")

@@ -17,10 +17,9 @@ from ridgeback.animals.models import Animal
 from ridgeback.habitats.models import Habitat, Reading
 from ridgeback.habitats.planning import key_of, recall, remember
 from ridgeback.keepers.models import Household, Room
+from ridgeback.ledger.following import meals_of
 from ridgeback.ledger.models import Entry, Last
 
-FACTS_DAYS = 70
-"""Meals of so many days back decide the powders to come: two of the longest intervals, and a little [days]."""
 READ_DAYS = 61
 """No reading is fresh for longer [days]."""
 
@@ -61,13 +60,7 @@ def gather(household: Household | None, now: dt.datetime, *, only: Sequence[int]
     for box, animal, stem, on in Last.objects.filter(habitat__in=pks).values_list("habitat", "animal", "stem", "on"):
         lasts.setdefault(box, {})[animal, stem] = on
     first, last = min(days.values()), max(days.values())
-    fed: dict[int, list[Fed]] = {}
-    meals = Entry.objects.of(household).standing().filter(stem__startswith="feed ", on__gte=first - dt.timedelta(days=FACTS_DAYS))
-    if only is not None:
-        animals = [occupancy.animal_id for habitat in habitats for occupancy in habitat.present]
-        meals = meals.filter(animal__in=animals)
-    for who, stem, on, products in meals.exclude(outcome=Entry.Outcome.SKIPPED).values_list("animal", "stem", "on", "products"):
-        fed.setdefault(who or 0, []).append(Fed(on, stem.removeprefix("feed "), tuple(products)))
+    fed = meals_of([occupancy.animal_id for habitat in habitats for occupancy in habitat.present], first)
     read: dict[int, dict[NeedKey, dt.date]] = {}
     fresh = Reading.objects.filter(
         habitat__in=pks, revision=F("habitat__head"), at__gte=now - dt.timedelta(days=READ_DAYS), at_x_m__isnull=True

@@ -80,9 +80,9 @@ def amount_text(kind: str, amount: float | None, units: Units) -> str:
 def _late(chore: Chore, today: dt.date) -> str:
     """Since when, for what was left; said once and quietly, and not of what comes every day."""
     days = (today - chore.due).days
-    if days < 1 or (chore.every_days or 99) <= 1 or chore.kind == "read":
+    if days < 1 or chore.never or (chore.every_days or 99) <= 1 or chore.kind == "read":
         return ""
-    return f"since {chore.due:%A}" if days < 7 else f"since {chore.due:%-d %B}" if days < 300 else "not yet logged"
+    return f"since {chore.due:%A}" if days < 7 else f"since {chore.due:%-d %B}"
 
 
 def _chore(due: Due, chore: Chore, units: Units, wrong: "tuple[str, str, dict[str, str]] | None") -> ChoreView:

@@ -7,6 +7,7 @@ from husbandry.chores.due import Chore
 from husbandry.chores.duties import AnimalDuty, Duties, Helping
 from husbandry.quantity import Kind, Units, show
 from husbandry.species.needs import NEEDS
+from ridgeback.habitats.presenting import plural
 from ridgeback.ledger.models import Entry
 
 
@@ -18,16 +19,12 @@ class Said(NamedTuple):
     verb: str
 
 
-def _plural(name: str, count: int) -> str:
-    return name if count == 1 or name.endswith("s") else f"{name[:-2]}ies" if name.endswith("ly") else f"{name}s"
-
-
 def helping_text(part: Helping, units: Units) -> str:
     """A part of a meal: whole animals by number, the rest by mass."""
     if part.count is None:
         return f"{show(part.grams, Kind.MASS, units)} {part.name}"
     wide = f", at most {show(part.widest_mm / 1000, Kind.LENGTH, units, small=True)} wide" if part.widest_mm else ""
-    return f"{part.count} {_plural(part.name, part.count)}{wide}"
+    return f"{part.count} {part.name if part.count == 1 else plural(part.name)}{wide}"
 
 
 def _feed(chore: Chore, units: Units) -> Said:

@@ -14,6 +14,7 @@ from django.utils import timezone
 
 from husbandry.quantity import METRIC
 from ridgeback.animals.models import Animal, Weighing
+from ridgeback.demo.rounds import log_rounds
 from ridgeback.habitats import flows as habitat_flows
 from ridgeback.habitats.models import Habitat
 from ridgeback.keepers.models import Household, Keeper
@@ -264,3 +265,23 @@ def test_eight_people_tap_at_once_and_it_is_done_once(client: Client, household:
     for one in people:
         one.join()
     assert answers == [200] * 8 and Entry.objects.filter(stem__startswith="feed").count() == 1
+
+
+def test_the_boxs_own_weeks_follow_what_was_logged(client: Client, household: Household, pip: Habitat) -> None:
+    """What the round says of tomorrow and what the box's page says are one."""
+    tap(client, pip, chores(household, pip)["feed"])
+    week = client.get("/round/week/").context["week"]
+    row = next(row for row in week.rows if row.due.habitat.pk == pip.pk)
+    fed = [day for day, cell in zip(week.days, row.cells, strict=True) if any(role == "food" for role, _ in cell)]
+    weeks = client.get(f"/habitats/{pip.pk}/").context["view"].animals[0].weeks
+    planned = [day.day for week_ in weeks for day in week_ if day.meals]
+    assert fed and planned[: len(fed)] == fed and timezone.localdate() not in planned
+
+
+def test_the_demo_has_twelve_days_behind_it(household: Household) -> None:
+    log_rounds(household, Keeper.objects.get(username="demo"), timezone.localdate())
+    entries = Entry.objects.of(household)
+    assert entries.count() > 100 and entries.filter(outcome="refused").exists()
+    latest = {(one.habitat_id, one.animal_id, one.stem): one.on for one in entries.order_by("on")}
+    assert {(last.habitat_id, last.animal_id, last.stem): last.on for last in Last.objects.all()} == latest
+    assert any(due.chores for due in gather(household, timezone.now()))

@@ -1,0 +1,50 @@
+"""Twelve days of rounds in the demo household: what was due was done in the evening, with one refusal and one meal left for a reason. Invented."""
+
+import datetime as dt
+import uuid
+import zoneinfo
+
+from husbandry.chores.due import ahead
+from ridgeback.keepers.models import Household, Keeper
+from ridgeback.ledger.models import Entry, Last
+from ridgeback.rounds.gathering import chore_name, gather
+
+DAYS = 12
+HOUR, MINUTE = 18, 40
+LEFT = frozenset({"weigh", "read", "lamp", "screen"})
+"""Not logged here: weights and readings have their own stories."""
+
+
+def log_rounds(household: Household, keeper: Keeper, today: dt.date) -> None:
+    """Write the entries, and what they say together."""
+    lasts: dict[tuple[int, int | None, str], Last] = {}
+    entries = []
+    for n, due in enumerate(gather(household, dt.datetime.now(dt.UTC))):
+        assert due.duties is not None and due.done is not None
+        zone = zoneinfo.ZoneInfo(due.habitat.room.time_zone)
+        first = today - dt.timedelta(days=DAYS)
+        begun = due.done._replace(
+            since=first - dt.timedelta(days=n), last={(None, "deep clean"): first - dt.timedelta(days=6 * n)}
+        )
+        for ago, chores in zip(range(DAYS, 0, -1), ahead(due.duties, begun, first, DAYS), strict=True):
+            day = today - dt.timedelta(days=ago)
+            for k, chore in enumerate(chores):
+                if chore.kind in LEFT:
+                    continue
+                animal = due.animals[chore.animal] if chore.animal is not None else None
+                at = dt.datetime(day.year, day.month, day.day, HOUR, MINUTE, tzinfo=zone) + dt.timedelta(
+                    minutes=3 * n, seconds=20 * k
+                )
+                refused = chore.kind == "feed" and n == 2
+                entries.append(
+                    Entry(
+                        household=household, habitat=due.habitat, animal=animal, stem=chore.stem, chore=chore_name(due.habitat, animal, chore), tap=uuid.uuid4(),
+                        outcome=Entry.Outcome.REFUSED if refused else Entry.Outcome.DONE, on=day, at=at, amount=None if refused else chore.amount,
+                        products=[] if refused else list(chore.products), note="eyes are blue: in shed" if refused else "", by=keeper, touched_at=at,
+                    )
+                )  # fmt: skip
+                lasts[due.habitat.pk, animal.pk if animal else None, chore.stem] = Last(
+                    habitat=due.habitat, animal=animal, stem=chore.stem, on=day
+                )
+    Entry.objects.bulk_create(entries)
+    Last.objects.bulk_create(lasts.values())

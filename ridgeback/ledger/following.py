@@ -1,0 +1,40 @@
+"""Plans that follow what was logged: the weeks of food are laid around the meals that were given."""
+
+import dataclasses
+import datetime as dt
+
+from husbandry.diet.calendar import carriers_of
+from husbandry.diet.feeding import Fed, relaid
+from ridgeback.habitats.models import Habitat
+from ridgeback.habitats.planning import Planned
+from ridgeback.ledger.models import Entry
+
+FACTS_DAYS = 70
+"""Meals of so many days back decide the powders to come: two of the longest intervals, and a little [days]."""
+
+
+def meals_of(animals: list[int], today: dt.date) -> dict[int, list[Fed]]:
+    """The meals that each of these animals was offered of late, in one query."""
+    found: dict[int, list[Fed]] = {}
+    offered = Entry.objects.standing().exclude(outcome=Entry.Outcome.SKIPPED)
+    since = today - dt.timedelta(days=FACTS_DAYS)
+    rows = offered.filter(animal__in=animals, stem__startswith="feed ", on__gte=since).order_by()
+    for animal, stem, on, products in rows.values_list("animal", "stem", "on", "products"):
+        found.setdefault(animal or 0, []).append(Fed(on, stem.removeprefix("feed "), tuple(products)))
+    return found
+
+
+def as_logged(made: Planned, habitat: Habitat) -> Planned:
+    """The same plan with its weeks of food as they follow from the ledger."""
+    request, plan = made.request, made.plan
+    here = [occupancy.animal_id for occupancy in habitat.present]
+    fed = meals_of(here, request.today) if len(here) == len(plan.animals) else {}
+    if not fed:
+        return made
+    animals = []
+    for n, (pk, found) in enumerate(zip(here, plan.animals, strict=True)):
+        said = request.animals[n].fed_on
+        anchor = said if said is not None and said <= request.today else request.today
+        carries = [one.slug for one in carriers_of(request.profiles[found.species], found.diet.plans)]
+        animals.append(found.model_copy(update={"diet": relaid(found.diet, carries, anchor, fed.get(pk, ()), request.today)}))
+    return dataclasses.replace(made, plan=plan.model_copy(update={"animals": tuple(animals)}))
