@@ -4,9 +4,10 @@ Each rule has a grid of due days. In order of priority each due dose goes to the
 too close to the last one, or too late, lapses. It is never doubled.
 """
 
+import bisect
 import datetime as dt
 import math
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping, Sequence
 from typing import Literal
 
 from husbandry.species.schools import QUESTIONS
@@ -64,6 +65,26 @@ def due_days(rule: Rule, start: dt.date, first: dt.date, last: dt.date) -> list[
         week += 1
 
 
+def _nearest(days: Sequence[dt.date], due: dt.date, reach: float, fit: Callable[[dt.date], bool]) -> dt.date | None:
+    """The fitting day nearest to a due one, the earlier of two as near, no further than that [days]; from `days` that rise."""
+    at = bisect.bisect_left(days, due)
+    before, after = at - 1, at
+    while before >= 0 or after < len(days):
+        back = (due - days[before]).days if before >= 0 else math.inf
+        on = (days[after] - due).days if after < len(days) else math.inf
+        if min(back, on) > reach:
+            return None
+        if back <= on:
+            if fit(days[before]):
+                return days[before]
+            before -= 1
+        else:
+            if fit(days[after]):
+                return days[after]
+            after += 1
+    return None
+
+
 def schedule(
     rules: tuple[Rule, ...], feedings: list[dt.date], start: dt.date, given_on: Mapping[dt.date, tuple[str, ...]] | None = None
 ) -> tuple[list[Dose], list[Lapse]]:
@@ -84,6 +105,7 @@ def schedule(
     facts = given_on or {}
     feedings = [day for day in feedings if day not in facts]
     given: dict[dt.date, list[Dose]] = {day: [] for day in feedings}
+    carried: dict[dt.date, set[str]] = {day: set() for day in feedings}
     lapses: list[Lapse] = []
     if not feedings:
         return [], []
@@ -96,23 +118,23 @@ def schedule(
                     )
             continue
         done = sorted(day for day, products in facts.items() if rule.product in products)
+        reach, barred = rule.interval_days, {rule.product, *rule.excludes}
         last: dt.date | None = done[-1] if done else None
         first = feedings[0] - dt.timedelta(days=1)
         if given_on is not None:  # what was due since, and not given, is not lost: it waits for the next meal
             first = min([feedings[0] - dt.timedelta(days=math.ceil(rule.interval_days)), *done])
         for due in due_days(rule, start, first, feedings[-1]):
-            near = min(done, key=lambda day: (abs((day - due).days), day), default=None)
-            if near is not None and abs((near - due).days) <= rule.interval_days:  # this due was answered already
+            near = _nearest(done, due, reach, lambda day: True)
+            if near is not None:  # this due was answered already
                 done.remove(near)
                 continue
-            free = [
-                day
-                for day in feedings
-                if not any(dose.product in rule.excludes or dose.product == rule.product for dose in given[day])
-                and (last is None or day > last)
-            ]
-            chosen = min(free, key=lambda day: (abs((day - due).days), day), default=None)
-            if chosen is None or abs((chosen - due).days) > rule.interval_days:
+            chosen = _nearest(
+                feedings,
+                due,
+                reach,
+                lambda day: (last is None or day > last) and not carried[day] & barred,  # noqa: B023  # called at once
+            )
+            if chosen is None:
                 lapses.append(Lapse(product=rule.product, due=due, reason="no feeding within one interval"))
                 continue
             if last is not None and (chosen - last).days < rule.interval_days / 2:
@@ -121,6 +143,7 @@ def schedule(
             shift = (chosen - due).days
             reason = "on its day" if shift == 0 else f"due {due.isoformat()}, moved to the nearest meal"
             given[chosen].append(Dose(day=chosen, product=rule.product, due=due, reason=reason))
+            carried[chosen].add(rule.product)
             last = chosen
     return [dose for day in feedings for dose in given[day]], lapses
 

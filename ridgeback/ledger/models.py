@@ -67,8 +67,9 @@ class Entry(models.Model):
         indexes = [
             models.Index(fields=["household", "-touched_at"], name="entry_touched"),  # what others did since a moment
             models.Index(fields=["household", "-on"], name="entry_of_day"),  # a day's round, a fortnight's log
+            models.Index(fields=["household", "-at", "-id"], name="entry_latest"),  # the log
             models.Index(fields=["habitat", "-at"], name="entry_of_box"),
-            models.Index(fields=["animal", "stem", "-on"], name="entry_of_animal"),  # meals of the last weeks
+            models.Index(fields=["animal", "-on"], name="entry_of_animal"),  # meals of the last weeks
         ]
 
     def __str__(self) -> str:

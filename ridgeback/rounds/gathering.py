@@ -1,5 +1,6 @@
 """From rows to what is due: the duties of every box, remembered by content, and what the ledger says was done."""
 
+import dataclasses
 import datetime as dt
 import zoneinfo
 from collections.abc import Sequence
@@ -78,6 +79,17 @@ def gather(household: Household | None, now: dt.datetime, *, only: Sequence[int]
         _due(habitat, known.get(habitat.pk), days[habitat.pk], lasts.get(habitat.pk, {}), fed, read.get(habitat.pk, {}), tuple(entries.get(habitat.pk, ())))
         for habitat in habitats
     ]  # fmt: skip
+
+
+def done_with(due: Due, entry: Entry) -> Due:
+    """The same box after an entry was written, without asking the database again."""
+    left = (entry.animal_id, entry.stem)
+    chores = [
+        chore
+        for chore in due.chores
+        if ((due.animals[chore.animal].pk if chore.animal is not None else None), chore.stem) != left
+    ]
+    return dataclasses.replace(due, chores=tuple(chores), entries=(entry, *due.entries))
 
 
 def _due(

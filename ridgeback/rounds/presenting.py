@@ -61,6 +61,7 @@ class Card:
 
     habitat: Habitat
     animals: str
+    beasts: tuple[Animal, ...]
     chores: tuple[ChoreView, ...]
     entries: tuple[EntryView, ...]
     sound: bool
@@ -111,7 +112,7 @@ def card(due: Due, units: Units, *, said: str = "", wrong: "tuple[str, str, dict
     animals = ", ".join(_animal(n, animal, due, units) for n, animal in enumerate(due.animals))
     zone, several = due.habitat.room.time_zone, len(due.animals) > 1
     return Card(
-        due.habitat, animals, tuple(_chore(due, chore, units, wrong) for chore in due.chores),
+        due.habitat, animals, due.animals, tuple(_chore(due, chore, units, wrong) for chore in due.chores),
         tuple(entry_view(entry, zone, units, several=several) for entry in due.entries), due.duties is not None, said,
     )  # fmt: skip
 

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from ridgeback.rounds import views
+from ridgeback.rounds import signs, views
 
 app_name = "rounds"
 urlpatterns = [
@@ -9,5 +9,6 @@ urlpatterns = [
     path("round/changes/", views.changes, name="changes"),
     path("round/<int:pk>/tap/", views.tap, name="tap"),
     path("round/undo/<int:pk>/", views.undo, name="undo"),
+    path("animals/<int:pk>/signs/", signs.signs, name="signs"),
     path("log/", views.log, name="log"),
 ]

@@ -285,3 +285,23 @@ def test_the_demo_has_twelve_days_behind_it(household: Household) -> None:
     latest = {(one.habitat_id, one.animal_id, one.stem): one.on for one in entries.order_by("on")}
     assert {(last.habitat_id, last.animal_id, last.stem): last.on for last in Last.objects.all()} == latest
     assert any(due.chores for due in gather(household, timezone.now()))
+
+
+def test_an_animal_that_is_not_well_leads_to_a_veterinarian_with_the_facts(
+    client: Client, household: Household, pip: Habitat
+) -> None:
+    animal = pip.present[0].animal
+    tap(client, pip, chores(household, pip)["feed"], outcome="refused")
+    page = client.get(f"/animals/{animal.pk}/signs/").content.decode()
+    assert "Wheezing, bubbles at the nose." in page and "no dose" in page
+    empty = client.post(f"/animals/{animal.pk}/signs/", {}).content.decode()
+    assert "Tick what you see" in empty and not Entry.objects.filter(stem="sign").exists()
+    told = client.post(f"/animals/{animal.pk}/signs/", {"seen": ["1"], "other": "since Monday"}, follow=True).content.decode()
+    assert "Call a veterinarian" in told and "Wheezing, bubbles at the nose; since Monday" in told
+    for fact in ("common blue-tongued skink", "offered food, refused", "Measured in Pip’s box", "g</dd>"):
+        assert fact in told, fact
+    assert "not well (Wheezing" in client.get("/log/").content.decode()
+
+
+def test_signs_of_another_households_animal_are_not_shown(stranger: Client, pip: Habitat) -> None:
+    assert stranger.get(f"/animals/{pip.present[0].animal.pk}/signs/").status_code == 404

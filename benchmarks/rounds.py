@@ -1,0 +1,142 @@
+"""The round of 60 boxes with five years of ledger behind it, against an empty view; taps of eight people at once; a year's calendar of 200 animals.
+
+    DATABASE_URL=$(bin/pg start) .venv/bin/python -m benchmarks.rounds
+
+Targets: queries constant; sixty taps a second with none lost and none doubled; 200 animals for 365 days under half a second.
+"""
+
+import datetime as dt
+import multiprocessing
+import threading
+import time
+import uuid
+
+from benchmarks.site import site
+from benchmarks.timing import table, timed
+from husbandry.diet.feeding import Pace, coming
+from husbandry.diet.supplements import default_rules
+
+BOXES, YEARS, PEOPLE, PROCESSES = 60, 5, 8, 2
+
+
+def year_of_calendars() -> float:
+    """Two hundred animals, a year each, with a fortnight of facts: seconds."""
+    today = dt.date(2026, 1, 1)
+    rules = [default_rules(stage, uvb=True, schools={}) for stage in ("hatchling", "juvenile", "adult", "adult")]
+    start = time.perf_counter()
+    for n in range(200):
+        coming((Pace("insects", (1, 2, 3, 3.5)[n % 4], True),), rules[n % 4], today, (), today, 365)
+    return time.perf_counter() - start
+
+
+def main() -> int:
+    """Measure and print."""
+    spent = min(year_of_calendars() for _ in range(3))
+    print(f"a year's calendar of 200 animals: {spent:.2f} s (target 0.5)\n")
+    with site() as client:
+        from django.db import connection, connections
+        from django.test import Client
+        from django.test.utils import CaptureQueriesContext
+        from django.utils import timezone
+
+        from ridgeback.animals.models import Animal
+        from ridgeback.habitats import flows
+        from ridgeback.habitats.models import Habitat
+        from ridgeback.keepers.models import Household, Keeper
+        from ridgeback.ledger.models import Entry
+        from ridgeback.rounds.gathering import chore_name, gather
+
+        own, keeper, now = Household.objects.get(), Keeper.objects.get(username="demo"), timezone.now()
+
+        def queries() -> int:
+            client.get("/round/")
+            with CaptureQueriesContext(connection) as seen:
+                client.get("/round/")
+            return len(seen)
+
+        few = queries()
+        patterns = list(Habitat.objects.for_planning().order_by("pk")[:4])
+        for n in range(len(patterns), BOXES):
+            pattern = patterns[n % 4]
+            kept = pattern.present[0].animal
+            animal = Animal.objects.create(
+                household=own, name=f"Copy {n}", species=kept.species, born_on=kept.born_on, fed_on=kept.fed_on
+            )
+            made = Habitat.objects.create(household=own, room=pattern.room, name=f"Box {n:03d}")
+            assert pattern.head is not None
+            flows.begin(made, pattern.head.spec, keeper=None, now=now)
+            flows.move_in(made, animal, now=now - dt.timedelta(days=900))
+        with connection.cursor() as cursor:
+            cursor.execute(
+                'insert into ledger_entry (household_id, habitat_id, animal_id, stem, chore, tap, outcome, "on", at, products, note, by_id, touched_at) '
+                "select %s, o.habitat_id, case when s.stem like 'feed%%' then o.animal_id end, s.stem, "
+                "'old/' || o.habitat_id || '/' || s.stem || '/' || d::date, gen_random_uuid(), 'done', d::date, d, '[\"calcium\"]', '', %s, d "
+                "from habitats_occupancy o, generate_series(now() - %s * interval '365 days', now() - interval '14 days', interval '1 day') d, "
+                "(values ('look'), ('water'), ('mist 08:00'), ('feed insects'), ('clean')) s(stem)",
+                [own.pk, keeper.pk, YEARS],
+            )
+            cursor.execute("analyze ledger_entry")
+        many = queries()
+        print(f"{Habitat.objects.count()} boxes, {Entry.objects.count():,} entries; queries: {few} for 4 boxes, {many} now\n")
+        reference = timed("empty view, signed in", lambda: client.get("/empty/"), 100)
+        after = timezone.now().isoformat()
+        rows = [
+            (timed("the round of 60 boxes", lambda: client.get("/round/"), 25), None),
+            (timed("what others did meanwhile: nothing", lambda: client.get("/round/changes/", {"after": after}), 50), None),
+            (timed("the week of 60 boxes", lambda: client.get("/round/week/"), 10), None),
+            (timed("the log", lambda: client.get("/log/"), 20), None),
+        ]
+        table(reference, rows)
+        taps = []
+        for due in gather(own, timezone.now()):
+            for chore in due.chores:
+                if chore.kind not in {"read", "weigh"}:
+                    who = due.animals[chore.animal] if chore.animal is not None else None
+                    taps.append((due.habitat.pk, chore_name(due.habitat, who, chore)))
+        before = Entry.objects.count()
+        connections.close_all()  # no process inherits a connection
+        context = multiprocessing.get_context("fork")
+        gate, told = context.Barrier(PROCESSES + 1), context.Queue()
+
+        def person(n: int, wrong: list[int]) -> None:
+            """Taps an eighth of all chores, and the eighth of the next person as well: each chore is tapped by two."""
+            browser = Client()
+            browser.force_login(keeper)
+            for k in (n, (n + 1) % PEOPLE):
+                for box, name in taps[k::PEOPLE]:
+                    answer = browser.post(
+                        f"/round/{box}/tap/", {"chore": name, "tap": str(uuid.uuid4())}, headers={"X-Round": "1"}
+                    )
+                    if answer.status_code != 200:
+                        wrong.append(answer.status_code)
+            connections.close_all()
+
+        def process(first: int) -> None:
+            wrong: list[int] = []
+            people = [threading.Thread(target=person, args=(n, wrong)) for n in range(first, PEOPLE, PROCESSES)]
+            gate.wait()
+            for one in people:
+                one.start()
+            for one in people:
+                one.join()
+            told.put(len(wrong))
+
+        workers = [context.Process(target=process, args=(n,)) for n in range(PROCESSES)]
+        for one in workers:
+            one.start()
+        gate.wait()
+        start = time.perf_counter()
+        refused = sum(told.get() for _ in workers)
+        lasted = time.perf_counter() - start
+        for one in workers:
+            one.join()
+        rate, written = 2 * len(taps) / lasted, Entry.objects.count() - before
+        print(
+            f"\n{2 * len(taps)} taps of {PEOPLE} people on {len(taps)} chores: {rate:.0f} a second by {PROCESSES} processes (target 60); "
+            f"{written} written, {refused} refused"
+        )
+    return 0 if spent < 0.5 and few == many and rate >= 60 and written == len(taps) and not refused else 1
+
+
+if __name__ == "__main__":
+    raise SystemExit(main())

@@ -1,0 +1,114 @@
+"""An animal that is not well: what was seen, and the facts that a veterinarian asks for. Never a diagnosis, never a dose."""
+
+import datetime as dt
+import uuid
+from typing import Any
+
+from django import forms
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_http_methods
+
+from husbandry.quantity import Kind, Units, show
+from husbandry.species import common
+from husbandry.species.library import find
+from husbandry.species.needs import NEEDS, NeedKey
+from ridgeback.animals.models import Animal
+from ridgeback.habitats import wording
+from ridgeback.habitats.models import Habitat, Occupancy, Reading
+from ridgeback.keepers.middleware import KeeperRequest
+from ridgeback.ledger import flows
+from ridgeback.ledger.models import Entry
+from ridgeback.rounds.wording import entry_text
+
+WEIGHTS, MEALS, READINGS = 6, 6, 8
+
+
+class SignsForm(forms.Form):
+    """What was seen; at least something."""
+
+    seen = forms.MultipleChoiceField(required=False, widget=forms.CheckboxSelectMultiple, label="What do you see?")
+    other = forms.CharField(label="Or in your own words", max_length=200, required=False)
+
+    def __init__(self, *args: Any, texts: tuple[str, ...], **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.texts = texts
+        self.fields["seen"].choices = [(str(n), text) for n, text in enumerate(texts)]  # type: ignore[attr-defined]  # a choice field
+
+    def clean(self) -> dict[str, Any]:
+        """A tick, or a word."""
+        data = super().clean() or {}
+        if not data.get("seen") and not data.get("other", "").strip() and not self.errors:
+            self.add_error("other", "Tick what you see, or write it down.")
+        return data
+
+    def note(self) -> str:
+        """All of it as one text for the ledger."""
+        chosen = [self.texts[int(n)].rstrip(".") for n in self.cleaned_data["seen"]]
+        own = self.cleaned_data["other"].strip().rstrip(".")
+        return "; ".join([*chosen, *([own] if own else [])])[:300]
+
+
+def _trend(animal: Animal, units: Units) -> list[str]:
+    found = sorted(animal.weighings.all(), key=lambda one: (one.on, one.pk))[-WEIGHTS:]
+    lines = [f"{one.on:%-d %B %Y}: {show(one.mass_g, Kind.MASS, units)}" for one in found]
+    if len(found) > 1:
+        change = found[-1].mass_g / max(one.mass_g for one in found[:-1]) - 1
+        lines.append(f"{abs(change):.0%} {'below' if change < 0 else 'above'} the highest of the earlier ones")
+    return lines
+
+
+def facts(animal: Animal, habitat: Habitat | None, units: Units, today: dt.date) -> list[tuple[str, list[str]]]:
+    """What a veterinarian asks for, from what is known."""
+    profile = find(animal.species)
+    age = f", born {animal.born_on:%-d %B %Y}" if animal.born_on else ""
+    found = [("Animal", [f"{animal.name}: {profile.name} ({animal.species}), {animal.sex}{age}"])]
+    found.append(("Weights", _trend(animal, units) or ["never weighed"]))
+    meals = Entry.objects.standing().filter(animal=animal, stem__startswith="feed ").order_by("-at")[:MEALS]
+    found.append(("Meals", [f"{one.on:%-d %B}: {entry_text(one, units)}" for one in meals] or ["none logged"]))
+    if habitat is not None:
+        latest: dict[str, Reading] = {}
+        for reading in habitat.readings.filter(at_x_m__isnull=True)[:60]:
+            latest.setdefault(reading.need, reading)
+        lines = [
+            f"{NEEDS[NeedKey(one.need)].name}, {NEEDS[NeedKey(one.need)].place}: {wording.value_of(NeedKey(one.need), one.value - one.offset, units)}, {one.at:%-d %B}"
+            for one in list(latest.values())[:READINGS]
+        ]
+        found.append((f"Measured in {habitat.name}", lines or ["nothing measured lately"]))
+        lamps = [
+            thing["kind"]
+            for thing in (habitat.head.spec["things"] if habitat.head else [])
+            if str(thing["kind"]).startswith(("t5", "t8", "compact", "uv"))
+        ]
+        found.append(("Ultraviolet", [f"{len(lamps)} lamp{'s' if len(lamps) != 1 else ''}" if lamps else "none"]))
+    earlier = (
+        Entry.objects.standing().filter(animal=animal, stem="sign", on__gte=today - dt.timedelta(days=90)).order_by("-at")[:6]
+    )
+    if earlier:
+        found.append(("Seen", [f"{one.on:%-d %B}: {one.note}" for one in earlier]))
+    return found
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+def signs(request: KeeperRequest, pk: int) -> HttpResponse:
+    """What is seen on an animal; and once it is noted, whom to call and what to say."""
+    animal = get_object_or_404(Animal.objects.of(request.household).prefetch_related("weighings"), pk=pk)
+    living = Occupancy.objects.filter(animal=animal, until__isnull=True).select_related("habitat__head", "habitat__room").first()
+    habitat, now = living.habitat if living else None, timezone.now()
+    form = SignsForm(request.POST if request.method == "POST" else None, texts=common.signs(find(animal.species)))
+    if form.is_bound and form.is_valid():
+        if habitat is not None:
+            tap = uuid.uuid4()
+            name = f"{habitat.pk}/{animal.pk}/sign/{tap}"
+            written = flows.Tap(tap, name, "sign", Entry.Outcome.DONE, timezone.localdate(now), now, note=form.note())
+            flows.write(habitat, animal, written, keeper=request.user, now=now)
+        return redirect(f"{request.path}?noted=yes")
+    noted = (
+        Entry.objects.standing().filter(animal=animal, stem="sign").order_by("-at").first() if "noted" in request.GET else None
+    )
+    context = {
+        "animal": animal, "habitat": habitat, "form": form, "noted": noted,
+        "facts": facts(animal, habitat, request.units, timezone.localdate(now)) if "noted" in request.GET else [],
+    }  # fmt: skip
+    return render(request, "rounds/signs.html", context)

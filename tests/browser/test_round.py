@@ -1,0 +1,79 @@
+"""The round in the browser: one thumb, two people, a minute without network."""
+
+import re
+from typing import Any
+
+from django.utils import timezone
+from playwright.sync_api import Browser, Page, expect
+
+from ridgeback.demo import household as demo
+from ridgeback.ledger.models import Entry
+from tests.browser.conftest import opened
+from tests.browser.test_journeys import serious
+
+
+def left(page: Page) -> int:
+    """Chores that are left, as the top says."""
+    return int((page.locator("[data-left]").text_content() or "0").split(" ")[0])
+
+
+def test_a_tap_is_done_and_taken_back(phone: Page) -> None:
+    phone.get_by_role("link", name="Round").click()
+    before = left(phone)
+    card = phone.locator("[data-box]").first
+    card.get_by_role("button", name="Seen").click()
+    expect(card.locator(".round-done")).to_contain_text("looked in on")
+    assert left(phone) == before - 1
+    card.get_by_role("button", name="undo").click()
+    expect(card.get_by_role("button", name="Seen")).to_be_visible()
+    assert left(phone) == before
+    box = card.get_by_role("button", name="Seen").bounding_box()
+    assert box is not None and box["height"] >= 52  # for wet hands
+    assert serious(phone) == []
+
+
+def test_not_today_asks_why_and_keeps_what_was_typed(phone: Page, troubles: list[str]) -> None:
+    phone.get_by_role("link", name="Round").click()
+    chore = phone.locator("form.chore", has_text="Fresh water").first
+    chore.locator("summary").click()
+    chore.get_by_role("button", name="Not today").click()
+    told = phone.locator("form.chore", has_text="Fresh water").first
+    expect(told.get_by_role("alert")).to_contain_text("why not today")
+    told.get_by_label("A note, or why not today").fill("changed at noon")
+    told.get_by_role("button", name="Not today").click()
+    expect(phone.locator(".round-done").first).to_contain_text("not water changed today: changed at noon")
+    troubles[:] = [one for one in troubles if "422" not in one]  # what was asked back
+
+
+def test_taps_wait_for_the_network_over_a_reload(phone: Page, troubles: list[str]) -> None:
+    phone.get_by_role("link", name="Round").click()
+    expect(phone.locator("form.chore").first).to_be_visible()
+    phone.route(re.compile("/tap/$"), lambda route: route.abort("internetdisconnected"))
+    seen = phone.get_by_role("button", name="Seen")
+    seen.nth(0).click()
+    expect(phone.locator("[data-waiting]")).to_contain_text("1 tap waits on this device")
+    seen.nth(1).click()
+    expect(phone.locator("form.chore.kept")).to_have_count(2)
+    assert not Entry.objects.exists()
+    phone.reload()
+    expect(phone.locator("form.chore.kept")).to_have_count(2)
+    phone.unroute_all(behavior="wait")
+    expect(phone.locator(".round-done li")).to_have_count(2)
+    expect(phone.locator("[data-waiting]")).to_be_hidden()
+    assert Entry.objects.count() == 2
+    troubles[:] = [one for one in troubles if "INTERNET_DISCONNECTED" not in one and "/tap/" not in one]
+
+
+def test_what_one_does_is_gone_for_the_other_within_seconds(chromium: Browser, live_server: Any, troubles: list[str]) -> None:
+    demo.load(timezone.now(), beginnings=False)
+    one, other = opened(chromium, live_server, troubles), opened(chromium, live_server, troubles)
+    for page in (one, other):
+        page.keyboard.press("r")
+        expect(page).to_have_url(re.compile("/round/$"))
+    before = left(other)
+    one.locator("[data-box]").first.get_by_role("button", name="Seen").click()
+    expect(other.locator("[data-box]").first.locator(".round-done")).to_contain_text("looked in on", timeout=12_000)
+    assert left(other) == before - 1
+    one.context.close()
+    other.context.close()
+    assert troubles == []
