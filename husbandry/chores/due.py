@@ -9,6 +9,7 @@ from husbandry.chores.duties import CLEAN_DAYS, FILTER_DAYS, MOSS_DAYS, SCREEN_A
 from husbandry.diet.feeding import Fed, Pace, coming
 from husbandry.planning.proving import QUIET_DAYS
 from husbandry.species.needs import NeedKey
+from husbandry.year.rest import Rest, in_rest
 
 LAMP_AHEAD_DAYS = 14
 """A lamp is asked about so long before its end: it has to be bought (design choice) [days]."""
@@ -31,6 +32,8 @@ class Done(NamedTuple):
     """Of animals that arrived, and when."""
     lamps_on: dt.date
     """On which the lamps' hours were written down."""
+    resting: Mapping[int, Rest] = {}  # never written to
+    """Winter rests, of those that have one."""
 
 
 NOTHING = Done({}, {}, {}, {}, dt.date(2000, 1, 1), {}, dt.date(2000, 1, 1))
@@ -56,6 +59,8 @@ class Chore(NamedTuple):
     every_days: float | None = None
     quiet: bool = False
     """The animal is in its first week."""
+    resting: bool = False
+    """Of an animal in its winter rest."""
     never: bool = False
     """It was never logged: since when it is due is a guess."""
 
@@ -151,6 +156,9 @@ def _of_box(duties: Duties, done: Done, today: dt.date) -> list[Chore]:
 
 def _of_animal(n: int, animal: AnimalDuty, done: Done, today: dt.date) -> list[Chore]:
     found = []
+    rest = done.resting.get(n)
+    if rest is not None and in_rest(rest, today):
+        return _in_rest(n, rest, done, today)
     moved = done.moved_in.get(n)
     quiet = moved is not None and (today - moved).days < QUIET_DAYS
     paces = [Pace(meal.slug, meal.every_days, meal.carries) for meal in animal.meals]
@@ -189,3 +197,11 @@ def _of_animal(n: int, animal: AnimalDuty, done: Done, today: dt.date) -> list[C
     ):
         found.append(Chore("screen", "screen", n, due))
     return found
+
+
+def _in_rest(n: int, rest: Rest, done: Done, today: dt.date) -> list[Chore]:
+    """Of an animal that rests or is on its way there: nothing but the scale."""
+    due = max((step.on for step in rest.steps if step.kind == "weigh" and step.on <= today), default=None)
+    if due is None or done.weighed.get(n, dt.date.min) >= due:
+        return []
+    return [Chore("weigh", "weigh", n, due, every_days=rest.weigh_days, resting=True)]

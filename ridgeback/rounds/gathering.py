@@ -14,12 +14,14 @@ from husbandry.diet.feeding import Fed
 from husbandry.errors import DocumentError
 from husbandry.planning.request import from_data
 from husbandry.species.needs import NeedKey
+from husbandry.year.rest import Rest
 from ridgeback.animals.models import Animal
 from ridgeback.habitats.models import Habitat, Reading
 from ridgeback.habitats.planning import key_of, recall, remember
 from ridgeback.keepers.models import Household, Room
 from ridgeback.ledger.following import meals_of
 from ridgeback.ledger.models import Entry, Last
+from ridgeback.seasons.models import rests_of
 
 READ_DAYS = 61
 """No reading is fresh for longer [days]."""
@@ -62,6 +64,7 @@ def gather(household: Household | None, now: dt.datetime, *, only: Sequence[int]
         lasts.setdefault(box, {})[animal, stem] = on
     first, last = min(days.values()), max(days.values())
     fed = meals_of([occupancy.animal_id for habitat in habitats for occupancy in habitat.present], first)
+    resting = rests_of([occupancy.animal_id for habitat in habitats for occupancy in habitat.present], first)
     read: dict[int, dict[NeedKey, dt.date]] = {}
     fresh = Reading.objects.filter(
         habitat__in=pks, revision=F("habitat__head"), at__gte=now - dt.timedelta(days=READ_DAYS), at_x_m__isnull=True
@@ -76,7 +79,7 @@ def gather(household: Household | None, now: dt.datetime, *, only: Sequence[int]
         if entry.on == days[entry.habitat_id]:
             entries.setdefault(entry.habitat_id, []).append(entry)
     return [
-        _due(habitat, known.get(habitat.pk), days[habitat.pk], lasts.get(habitat.pk, {}), fed, read.get(habitat.pk, {}), tuple(entries.get(habitat.pk, ())))
+        _due(habitat, known.get(habitat.pk), days[habitat.pk], lasts.get(habitat.pk, {}), fed, resting, read.get(habitat.pk, {}), tuple(entries.get(habitat.pk, ())))
         for habitat in habitats
     ]  # fmt: skip
 
@@ -94,7 +97,7 @@ def done_with(due: Due, entry: Entry) -> Due:
 
 def _due(
     habitat: Habitat, known: Duties | None, today: dt.date, lasts: dict[tuple[int | None, str], dt.date], fed: dict[int, list[Fed]],
-    read: dict[NeedKey, dt.date], entries: tuple[Entry, ...],
+    resting: dict[int, Rest], read: dict[NeedKey, dt.date], entries: tuple[Entry, ...],
 ) -> Due:  # fmt: skip
     here = [occupancy.animal for occupancy in habitat.present]
     if known is None:
@@ -106,6 +109,7 @@ def _due(
     done = Done(
         last, {n: fed.get(animal.pk, []) for n, animal in enumerate(here)}, weighed, read,
         min(one.since for one in habitat.present).date(), moved, habitat.head.made_at.date() if habitat.head else today,
+        {n: resting[animal.pk] for n, animal in enumerate(here) if animal.pk in resting},
     )  # fmt: skip
     left = {(entry.animal_id, entry.stem) for entry in entries}
     chores = tuple(

@@ -18,6 +18,7 @@ from ridgeback.rounds.gathering import Due, done_with, gather
 from ridgeback.rounds.presenting import Card, card, entry_view, shelves
 from ridgeback.rounds.tapping import NotDueError, WrongError, understand
 from ridgeback.rounds.week import week_of
+from ridgeback.seasons.resting import loss_in_rest
 
 EVENING_H = 15
 PAGE = 60
@@ -85,7 +86,7 @@ def tap(request: KeeperRequest, pk: int) -> HttpResponse:
         return _answer(request, card(due, request.units, said=_why_not(request, due)), 200)
     entry, mine = flows.write(due.habitat, understood.animal, understood.tap, keeper=request.user, now=now)
     if mine:
-        return _answer(request, card(done_with(due, entry), request.units), 200)
+        return _answer(request, card(done_with(due, entry), request.units, said=loss_in_rest(due, entry, request.units)), 200)
     again = "" if entry.tap == understood.tap.tap else _by(entry, due)
     return _answer(request, card(_due(request, pk), request.units, said=again), 200)
 

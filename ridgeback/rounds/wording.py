@@ -55,6 +55,8 @@ def _weigh(chore: Chore, animal: AnimalDuty, weighed: dt.date | None, today: dt.
         else "never weighed; "
     )
     step = show(animal.steps_g, Kind.MASS, units, digits=1 if animal.steps_g < 10 else 0)
+    if chore.resting:
+        return Said("Weigh, in its rest", f"{since}short and cool, without waking it further", "Weigh")
     return Said("Weigh", f"{since}before food, on a scale with steps of {step} or finer", "Weigh")
 
 

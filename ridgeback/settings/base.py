@@ -20,6 +20,7 @@ INSTALLED_APPS = [
     "ridgeback.jobs",
     "ridgeback.ledger",
     "ridgeback.rounds",
+    "ridgeback.seasons",
     "ridgeback.operations",
     "django.contrib.postgres",
     "django.contrib.auth",

@@ -1,0 +1,162 @@
+"""A winter rest, planned backwards from the day on which it begins: check, last meal, shorter days, cooling, weighings, limits of loss, and the way back.
+
+Method: docs/methods/year.md. Planning help; whether an animal is fit to rest is a veterinarian's word.
+"""
+
+import datetime as dt
+from typing import Literal, NamedTuple
+
+from husbandry.path.outlook import CHECK_DAYS
+from husbandry.species.needs import NeedKey
+from husbandry.species.profile import Profile
+
+Kind = Literal["check", "last meal", "day", "rest", "weigh", "wake", "water", "first meal"]
+STEP_DAYS, WAKE_STEP_DAYS = 7, 4
+"""Each step of a shorter day lasts a week, each of a longer one half that (common practice) [days]."""
+DARK_STEPS_H = (8.0, 6.0, 4.0)
+"""Day lengths on the way into rest (common practice: 12 to 8 to 6 to 4 h by midwinter) [h]."""
+WEIGH_DAYS = 14
+"""In rest (common practice: every fortnight, without waking it further) [days]."""
+FIRST_MEAL_DAYS = 5
+"""After the days are long and the box is warm again (common practice: three to seven) [days]."""
+IN_CARE_DAYS = 180
+"""Who came later than that before the last meal does not rest this winter (common practice: half a year, a season of feeding) [days]."""
+LOST_SHARE, SICK_DAYS = 0.05, 90
+"""Who has lost so much since its best weight, or was not well so lately, does not rest (common practice) [1, days]."""
+LOOK, STOP = 0.05, 0.10
+TORTOISE_LOOK, TORTOISE_STOP = 0.04, 0.08
+"""Shares of its weight at the beginning of rest: looked at, ended (moisture, ground and diet note, C6: watch 1 % a month, stop well before 8 to 10 %) [1]."""
+
+
+class Step(NamedTuple):
+    """Something to do on a day."""
+
+    on: dt.date
+    kind: Kind
+    hours: float | None = None
+    """Of light from then on [h]."""
+    temp_c: float | None = None
+    """Of its air from then on [°C]."""
+
+
+class Limits(NamedTuple):
+    """Weights at which a rest is looked at and ended [g]."""
+
+    look_g: float
+    stop_g: float
+
+
+class Rest(NamedTuple):
+    """A planned winter rest."""
+
+    steps: tuple[Step, ...]
+    last_meal: dt.date
+    begins: dt.date
+    """First day of full rest."""
+    ends: dt.date
+    """First day of waking."""
+    first_meal: dt.date
+    temp_c: tuple[float, float]
+    weigh_days: int
+
+
+class Fitness(NamedTuple):
+    """What is known of an animal that might rest."""
+
+    stage: str
+    mass_known: bool
+    lost_share: float | None
+    """Of its best weight of the last half year [1]."""
+    in_care_days: int | None
+    not_well: bool
+    """Something was noted within three months."""
+
+
+def why_not(profile: Profile, fit: Fitness) -> tuple[str, ...]:
+    """Every reason against a rest, in sentences; empty where nothing known speaks against it."""
+    season, found = profile.season, []
+    if season.rest == "none" or season.rest_weeks is None or season.rest_c is None:
+        return (f"The {profile.name} does not rest in winter: where it comes from no winter makes it. A rest would harm it.",)
+    grown = {stage.slug for stage in profile.stages[-2:]}
+    if fit.stage not in grown and season.rest != "obligate":
+        found.append("It is still growing: its first winters it stays awake and fed.")
+    if fit.stage == profile.stages[0].slug and season.rest == "obligate":
+        found.append("It is in its first months: at the most a short rest, and only by a veterinarian’s word.")
+    if not fit.mass_known:
+        found.append("Nobody has weighed it: without a weight no loss can be seen.")
+    if fit.lost_share is not None and fit.lost_share >= LOST_SHARE:
+        found.append(f"It has lost {fit.lost_share:.0%} of its best weight: first it is looked at, and feeds up.")
+    if fit.in_care_days is not None and fit.in_care_days < IN_CARE_DAYS:
+        found.append(f"It has been here for {fit.in_care_days} days only: half a year of feeding comes first.")
+    if fit.not_well:
+        found.append("It was not well of late: a sick animal dies in its rest.")
+    return tuple(found)
+
+
+def usual_begin(lat_deg: float, year: int) -> dt.date:
+    """The first day of full rest as it is usual: early December north of the equator, early June south of it (common practice)."""
+    return dt.date(year, 12, 6) if lat_deg >= 0 else dt.date(year, 6, 6)
+
+
+def plan_rest(profile: Profile, begins: dt.date, weeks: float) -> Rest:
+    """A rest of so many weeks whose full cold begins on a day.
+
+    Raises
+    ------
+    ValueError
+        For a kind that does not rest, or weeks that are not its own.
+    """
+    season = profile.season
+    if season.rest_weeks is None or season.rest_c is None:
+        raise ValueError(f"the {profile.name} does not rest")
+    low, high = season.rest_weeks.ends
+    if not low <= weeks <= high:
+        raise ValueError(f"its kind rests {low:g} to {high:g} weeks")
+    fast = round((season.last_meal_days.ends[1] if season.last_meal_days else 14) or 14)
+    shortens = begins - dt.timedelta(days=STEP_DAYS * len(DARK_STEPS_H))
+    last_meal = shortens - dt.timedelta(days=max(fast, 1))
+    ends = begins + dt.timedelta(days=round(7 * weeks))
+    usual_c, cold_c = _cool_c(profile), season.rest_c.middle
+    usual_h = profile.photoperiod_h.span.ends[0]
+    dark = [hours for hours in DARK_STEPS_H if hours < usual_h]
+    steps = [Step(last_meal - dt.timedelta(days=CHECK_DAYS), "check"), Step(last_meal, "last meal"), Step(last_meal, "weigh")]
+    for n, hours in enumerate(dark):
+        share = (n + 1) / (len(dark) + 1)
+        steps.append(
+            Step(shortens + dt.timedelta(days=STEP_DAYS * n), "day", hours, round(usual_c + share * (cold_c - usual_c), 1))
+        )
+    steps.append(Step(begins, "rest", 0.0, cold_c))
+    weigh_days = 30 if profile.group == "tortoise" else WEIGH_DAYS
+    day = begins
+    while day < ends:
+        steps.append(Step(day, "weigh"))
+        day += dt.timedelta(days=weigh_days)
+    for n, hours in enumerate([*reversed(dark), usual_h]):
+        share = n / len(dark) if dark else 1.0
+        temp = round(cold_c + share * (usual_c - cold_c), 1)
+        steps.append(Step(ends + dt.timedelta(days=WAKE_STEP_DAYS * n), "wake" if n == 0 else "day", hours, temp))
+    warm = ends + dt.timedelta(days=WAKE_STEP_DAYS * len(dark))
+    steps += [Step(ends, "weigh"), Step(ends, "water"), Step(warm + dt.timedelta(days=FIRST_MEAL_DAYS), "first meal")]
+    order: tuple[Kind, ...] = ("check", "last meal", "day", "rest", "wake", "water", "weigh", "first meal")
+    ordered = sorted(steps, key=lambda step: (step.on, order.index(step.kind)))
+    return Rest(
+        tuple(ordered), last_meal, begins, ends, warm + dt.timedelta(days=FIRST_MEAL_DAYS), season.rest_c.ends, weigh_days
+    )
+
+
+def _cool_c(profile: Profile) -> float:
+    """The cool end by day as its kind needs it when it is awake [°C]."""
+    cool = next((need for need in profile.needs if need.need in {NeedKey.COOL_AIR_DAY, NeedKey.WATER_DAY}), None)
+    ends = [end for end in (cool.low, cool.high) if end is not None] if cool is not None else []
+    return sum(ends) / len(ends) if ends else 22.0
+
+
+def limits(profile: Profile, mass_g: float) -> Limits:
+    """Weights at which a rest that began at a mass is looked at, and ended [g]."""
+    look, stop = (TORTOISE_LOOK, TORTOISE_STOP) if profile.group == "tortoise" else (LOOK, STOP)
+    return Limits(mass_g * (1 - look), mass_g * (1 - stop))
+
+
+def in_rest(rest: Rest, day: dt.date) -> bool:
+    """Whether it gets no food on that day."""
+    return rest.last_meal < day < rest.first_meal

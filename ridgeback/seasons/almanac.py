@@ -1,0 +1,147 @@
+"""The almanac: a household's year at a glance, animal by animal, with the times of its timers."""
+
+import datetime as dt
+import zoneinfo
+from dataclasses import dataclass
+from typing import cast
+
+from django.http import HttpResponse
+from django.shortcuts import render
+from django.utils import timezone
+from django.utils.safestring import SafeString, mark_safe
+from django.views.decorators.http import require_safe
+
+from husbandry.quantity import Kind, Units, show
+from husbandry.species.library import find
+from husbandry.year.days import Timers, Way, clock_changes, lit_hours, timers
+from husbandry.year.rest import Rest
+from ridgeback.animals.models import Animal
+from ridgeback.drawing.almanac import strip
+from ridgeback.drawing.svg import write
+from ridgeback.habitats.models import Habitat
+from ridgeback.habitats.years import SHORT
+from ridgeback.keepers.middleware import KeeperRequest
+from ridgeback.keepers.models import Room
+from ridgeback.seasons.models import WinterRest
+
+WAYS: dict[str, str] = {
+    "own": "by its kind’s own rhythm",
+    "place": "by the sun outside",
+    "same": "twelve hours always",
+}
+STEP_DAYS = 4
+
+
+@dataclass(frozen=True)
+class Strip:
+    """An animal's year."""
+
+    animal: Animal
+    kind: str
+    habitat: Habitat
+    chart: SafeString
+    timers: tuple[Timers, ...]
+    """In the middle of each month."""
+    breeding: str
+    resting: str
+
+
+@dataclass(frozen=True)
+class RoomYear:
+    """A room with its animals."""
+
+    room: Room
+    strips: tuple[Strip, ...]
+    clocks: tuple[str, ...]
+
+
+def _strip(animal: Animal, habitat: Habitat, way: Way, year: int, today: dt.date, rest: Rest | None, units: Units) -> Strip:
+    profile, lat = find(animal.species), habitat.room.latitude_deg
+    days = [dt.date(year, 1, 1) + dt.timedelta(days=n) for n in range(0, 366, STEP_DAYS)]
+    hours = [(day, _lit(day, rest, lit_hours(profile, way, day, lat))) for day in days if day.year == year] + [
+        (dt.date(year, 12, 31), _lit(dt.date(year, 12, 31), rest, lit_hours(profile, way, dt.date(year, 12, 31), lat)))
+    ]
+    middles = tuple(timers(lit_hours(profile, way, dt.date(year, month, 15), lat)) for month in range(1, 13))
+    ends = [value for _, value in hours if value > 0]
+    said = f"Light {min(ends):.1f} to {max(ends):.1f} hours"
+    if rest is not None:
+        said += f"; rest from {rest.begins:%-d %B %Y} to {rest.ends:%-d %B %Y}"
+    chart = mark_safe(write(strip(year, hours, rest, today, SHORT, f"{animal.name}, {year}", said)))  # our own writer escapes
+    if rest is not None:
+        cold = " to ".join(show(end, Kind.TEMPERATURE, units, digits=0) for end in rest.temp_c)
+        resting = f"Last meal {rest.last_meal:%-d %b}, rest {rest.begins:%-d %b} to {rest.ends:%-d %b} at {cold}, first meal {rest.first_meal:%-d %b %Y}."
+    else:
+        words = {
+            "none": "Its kind does not rest.",
+            "possible": "Its kind may rest; none is planned.",
+            "usual": "Its kind usually rests; none is planned.",
+        }
+        resting = words.get(profile.season.rest, "Its kind rests every winter, and none is planned.")
+    return Strip(animal, profile.name, habitat, chart, middles, profile.season.breeding, resting)
+
+
+def _lit(day: dt.date, rest: Rest | None, usual: float) -> float:
+    """Hours of light on a day, less where a rest makes them so."""
+    if rest is None:
+        return usual
+    set_to = [step.hours for step in rest.steps if step.hours is not None and step.on <= day]
+    begun = min((step.on for step in rest.steps if step.hours is not None), default=day)
+    over = max((step.on for step in rest.steps if step.hours is not None), default=day)
+    return min(set_to[-1], usual) if begun <= day < over and set_to else usual
+
+
+def years_of(request: KeeperRequest, way: Way, year: int) -> list[RoomYear]:
+    """Every animal that lives in a box, by room; a constant number of queries."""
+    habitats = [
+        one for one in Habitat.objects.of(request.household).for_round().order_by("room__name", "shelf", "name") if one.present
+    ]
+    animals = [occupancy.animal_id for habitat in habitats for occupancy in habitat.present]
+    rests: dict[int, Rest] = {}
+    near = (dt.date(year - 1, 6, 1), dt.date(year + 1, 2, 28))
+    for kept in (
+        WinterRest.objects.going()
+        .filter(animal__in=animals, begins_on__range=near)
+        .select_related("animal")
+        .order_by("begins_on")
+    ):
+        made = kept.plan()
+        if made.first_meal >= dt.date(year, 1, 1) and made.last_meal <= dt.date(year, 12, 31):
+            rests[kept.animal_id] = made
+    found: dict[int, list[Strip]] = {}
+    rooms: dict[int, Room] = {}
+    for habitat in habitats:
+        rooms[habitat.room_id] = habitat.room
+        today = timezone.now().astimezone(zoneinfo.ZoneInfo(habitat.room.time_zone)).date()
+        for occupancy in habitat.present:
+            own = rests.get(occupancy.animal_id)
+            found.setdefault(habitat.room_id, []).append(_strip(occupancy.animal, habitat, way, year, today, own, request.units))
+    return [RoomYear(room, tuple(found[pk]), _clocks(room, year)) for pk, room in rooms.items()]
+
+
+def _clocks(room: Room, year: int) -> tuple[str, ...]:
+    return tuple(
+        f"{day:%-d %B}: clocks go {'forward' if hours > 0 else 'back'} by {abs(hours):g} h"
+        for day, hours in clock_changes(room.time_zone, year)
+    )
+
+
+@require_safe
+def almanac(request: KeeperRequest) -> HttpResponse:
+    """The year of every animal."""
+    asked = request.GET.get("light", "own")
+    way = cast(Way, asked if asked in WAYS else "own")
+    this = timezone.localdate().year
+    text = request.GET.get("year", "")
+    year = int(text) if text.isdecimal() and this - 5 <= int(text[:6]) <= this + 5 else this
+    rooms = years_of(request, way, year)
+    context = {
+        "rooms": rooms,
+        "ways": WAYS.items(),
+        "way": way,
+        "year": year,
+        "this": this,
+        "earlier": year - 1,
+        "later": year + 1,
+        "months": SHORT,
+    }
+    return render(request, "seasons/almanac.html", context)

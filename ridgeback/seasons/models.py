@@ -1,0 +1,68 @@
+"""Winter rests that were planned."""
+
+import datetime as dt
+
+from django.db import models
+from django.db.models import F, Q
+
+from husbandry.species.library import find
+from husbandry.year.rest import Rest, plan_rest
+from ridgeback.animals.models import Animal
+from ridgeback.keepers.models import Household, Keeper
+
+
+class RestQuerySet(models.QuerySet["WinterRest"]):
+    """Reading of rests."""
+
+    def of(self, household: Household | None) -> "RestQuerySet":
+        """A household's own: the one way in for every page."""
+        return self.none() if household is None else self.filter(animal__household=household)
+
+    def going(self) -> "RestQuerySet":
+        """Those that nobody stopped."""
+        return self.filter(stopped_on__isnull=True)
+
+
+class WinterRest(models.Model):
+    """An animal's rest: when its full cold begins and for how many weeks. All its days follow from these two."""
+
+    animal = models.ForeignKey(Animal, on_delete=models.CASCADE, related_name="rests")
+    begins_on = models.DateField()
+    weeks = models.FloatField()
+    agreed = models.CharField(max_length=200, blank=True)  # the veterinarian who agreed, where something spoke against it
+    kept_at = models.DateTimeField()
+    kept_by = models.ForeignKey(Keeper, on_delete=models.SET_NULL, null=True, related_name="+")
+    stopped_on = models.DateField(null=True, blank=True)
+
+    objects = RestQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["-begins_on", "-pk"]
+        constraints = [
+            models.UniqueConstraint(fields=["animal", "begins_on"], condition=Q(stopped_on__isnull=True), name="rest_once"),
+            models.CheckConstraint(name="rest_weeks_possible", condition=Q(weeks__gt=0, weeks__lte=30)),
+        ]
+        indexes = [models.Index(F("animal"), F("begins_on").desc(), name="rest_latest")]
+
+    def __str__(self) -> str:
+        return f"{self.animal}, from {self.begins_on}"
+
+    def plan(self) -> Rest:
+        """Its days, by its kind."""
+        return plan_rest(find(self.animal.species), self.begins_on, self.weeks)
+
+
+LONGEST_DAYS = 300
+"""From the last meal before a rest to the first after it, at the very most [days]."""
+
+
+def rests_of(animals: list[int], today: dt.date) -> dict[int, Rest]:
+    """The rests of these animals that a day may lie in, in one query."""
+    near = today - dt.timedelta(days=LONGEST_DAYS), today + dt.timedelta(days=LONGEST_DAYS)
+    kept = (
+        WinterRest.objects.going()
+        .filter(animal__in=animals, begins_on__range=near)
+        .select_related("animal")
+        .order_by("-begins_on")
+    )
+    return {one.animal_id: one.plan() for one in kept}

@@ -1,0 +1,138 @@
+"""Winter rest on its page and on the round; the almanac."""
+
+import datetime as dt
+from typing import Any
+
+import pytest
+from django.test import Client
+from django.utils import timezone
+
+from ridgeback.animals.models import Animal, Weighing
+from ridgeback.habitats.models import Habitat
+from ridgeback.keepers.models import Household
+from ridgeback.ledger.models import Entry
+from ridgeback.rounds.gathering import gather
+from ridgeback.seasons.models import WinterRest
+
+
+@pytest.fixture
+def snake(household: Household) -> Animal:
+    """The demo's kingsnake: grown, weighed, long in care."""
+    animal = household.animals.get(name="Fathom")
+    animal.weighings.all().delete()
+    animal.born_on, animal.sex = timezone.localdate() - dt.timedelta(days=2500), "male"
+    animal.save()
+    animal.lengths.update(length_mm=1150)
+    for ago in (200, 30):
+        Weighing.objects.create(animal=animal, on=timezone.localdate() - dt.timedelta(days=ago), mass_g=600)
+    animal.occupancies.update(since=timezone.now() - dt.timedelta(days=800))
+    return animal
+
+
+def keep(client: Client, animal: Animal, begins: dt.date, weeks: str = "10", **more: str) -> Any:
+    return client.post(
+        f"/animals/{animal.pk}/rest/", {"begins": begins.isoformat(), "weeks": weeks, "keep": "yes", **more}, follow=True
+    )
+
+
+def kinds(household: Household, animal: Animal, day: dt.datetime) -> set[str]:
+    pk = animal.occupancies.get(until__isnull=True).habitat_id
+    return {chore.kind for chore in gather(household, day, only=[pk])[0].chores}
+
+
+def test_a_fit_snake_is_offered_its_rest_with_every_day(client: Client, snake: Animal) -> None:
+    page = client.get(f"/animals/{snake.pk}/rest/").content.decode()
+    assert "Nothing that is known here speaks against it" in page and "Last meal" in page and "Full rest: dark, at 12 °C" in page
+    assert "540 g the rest is ended" in page and "First meal" in page
+
+
+def test_a_rest_that_is_kept_stops_the_food_and_keeps_the_scale(client: Client, household: Household, snake: Animal) -> None:
+    begins = timezone.localdate() + dt.timedelta(days=60)
+    assert "Kept" in keep(client, snake, begins).content.decode()
+    rest = WinterRest.objects.get().plan()
+    noon = timezone.now().replace(hour=12)
+    awake = noon + dt.timedelta(days=(rest.last_meal - noon.date()).days - 1)
+    asleep = noon + dt.timedelta(days=(rest.begins - noon.date()).days + 20)
+    up = noon + dt.timedelta(days=(rest.first_meal - noon.date()).days)
+    assert "feed" in kinds(household, snake, awake) and "feed" in kinds(household, snake, up)
+    assert {"feed", "soak", "gutload"}.isdisjoint(kinds(household, snake, asleep)) and "weigh" in kinds(household, snake, asleep)
+
+
+def test_a_loss_in_rest_is_said_at_the_scale(client: Client, household: Household, snake: Animal) -> None:
+    today = timezone.localdate()
+    keep(client, snake, today - dt.timedelta(days=20))
+    rest = WinterRest.objects.get().plan()
+    Weighing.objects.create(animal=snake, on=rest.last_meal, mass_g=600)
+    box = Habitat.objects.get(pk=snake.occupancies.get(until__isnull=True).habitat_id)
+    due = gather(household, timezone.now(), only=[box.pk])[0]
+    weigh = next(chore for chore in due.chores if chore.kind == "weigh")
+    from ridgeback.rounds.gathering import chore_name
+
+    fields = {"chore": chore_name(box, snake, weigh), "tap": "0b3f6a5e-6a0b-4c63-9d6e-0d9a5a3f1a11", "amount": "530 g"}
+    told = client.post(f"/round/{box.pk}/tap/", fields, headers={"X-Round": "1"}).content.decode()
+    assert "has lost 12% since its last meal: end the rest today" in told
+
+
+def test_what_speaks_against_a_rest_is_overruled_by_a_veterinarian_only(client: Client, snake: Animal) -> None:
+    box = Habitat.objects.get(pk=snake.occupancies.get(until__isnull=True).habitat_id)
+    now = timezone.now()
+    Entry.objects.create(
+        household=snake.household, habitat=box, animal=snake, stem="sign", chore="x", tap="0b3f6a5e-6a0b-4c63-9d6e-0d9a5a3f1a12", on=now.date(), at=now,
+        note="wheezing", touched_at=now,
+    )  # fmt: skip
+    begins = timezone.localdate() + dt.timedelta(days=60)
+    page = keep(client, snake, begins).content.decode()
+    assert "a sick animal dies in its rest" in page and "only a veterinarian’s word" in page and not WinterRest.objects.exists()
+    assert f'value="{begins.isoformat()}"' in page
+    keep(client, snake, begins, agreed="Dr Ellis, 3 November")
+    assert WinterRest.objects.get().agreed == "Dr Ellis, 3 November"
+
+
+@pytest.mark.parametrize(
+    ("weeks", "begins", "words"),
+    [("40", 60, "rests 8 to 12 weeks"), ("nan", 60, "Enter a number"), ("10", 900, "of this winter"), ("", 60, "required")],
+)
+def test_a_rest_that_cannot_be_is_said_beside_the_field(
+    client: Client, snake: Animal, weeks: str, begins: int, words: str
+) -> None:
+    page = keep(client, snake, timezone.localdate() + dt.timedelta(days=begins), weeks).content.decode()
+    assert words in page and not WinterRest.objects.exists()
+
+
+def test_a_kind_that_does_not_rest_is_refused_kindly(client: Client, household: Household) -> None:
+    gecko = household.animals.get(name="Bramble")
+    page = client.get(f"/animals/{gecko.pk}/rest/").content.decode()
+    assert "does not rest in winter" in page and 'name="keep"' not in page
+    assert keep(client, gecko, timezone.localdate()).status_code == 200 and not WinterRest.objects.exists()
+
+
+def test_another_rest_replaces_the_first_and_it_can_be_ended(client: Client, snake: Animal) -> None:
+    begins = timezone.localdate() + dt.timedelta(days=60)
+    keep(client, snake, begins)
+    keep(client, snake, begins, "9")
+    assert WinterRest.objects.going().count() == 1 and WinterRest.objects.count() == 2
+    client.post(f"/rests/{WinterRest.objects.going().get().pk}/stop/")
+    assert not WinterRest.objects.going().exists()
+
+
+def test_rests_are_private(stranger: Client, client: Client, snake: Animal) -> None:
+    keep(client, snake, timezone.localdate() + dt.timedelta(days=60))
+    assert stranger.get(f"/animals/{snake.pk}/rest/").status_code == 404
+    assert stranger.post(f"/rests/{WinterRest.objects.get().pk}/stop/").status_code == 404
+    assert "Fathom" not in stranger.get("/almanac/").content.decode()
+
+
+def test_the_almanac_shows_each_animal_with_its_timers(client: Client, household: Household, snake: Animal) -> None:
+    year = timezone.localdate().year
+    page = client.get("/almanac/").content.decode()
+    assert page.count("almanac-strip") == household.animals.count() and f"Almanac {year}" in page and "clocks go forward" in page
+    assert "Its kind usually rests; none is planned." in page
+    keep(client, snake, dt.date(year, 12, 20), "8")
+    later = client.get("/almanac/", {"year": str(year + 1)}).content.decode()
+    assert "first meal" in later
+    assert client.get("/almanac/", {"year": "9999", "light": "moon"}).status_code == 200
+
+
+def test_light_by_the_sun_outside_differs_from_its_kinds_own(client: Client) -> None:
+    own, place = (client.get("/almanac/", {"light": way}).context["rooms"][0].strips[0].timers for way in ("own", "place"))
+    assert [one.hours for one in own] != [one.hours for one in place]
