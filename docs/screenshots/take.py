@@ -77,6 +77,15 @@ def main() -> None:
         hand.wait_for_timeout(1500)
         hand.screenshot(path=HERE / "workbench.png")
 
+        thumb = demo(browser, viewport={"width": 390, "height": 844}, device_scale_factor=2)
+        thumb.goto(f"{ADDRESS}/round/")
+        thumb.locator("form.chore button.tap").first.click()
+        thumb.wait_for_timeout(1000)
+        thumb.screenshot(path=HERE / "round.png")
+        year = demo(browser)
+        year.goto(f"{ADDRESS}/almanac/")
+        year.screenshot(path=HERE / "almanac.png")
+
         told = box(demo(browser), "Bramble’s box")
         told.locator(".record details").evaluate("one => { one.open = true; }")
         told.evaluate("document.querySelector('#told').scrollIntoView()")

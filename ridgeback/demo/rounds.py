@@ -5,6 +5,7 @@ import uuid
 import zoneinfo
 
 from husbandry.chores.due import ahead
+from husbandry.diet.feeding import Fed
 from ridgeback.keepers.models import Household, Keeper
 from ridgeback.ledger.models import Entry, Last
 from ridgeback.rounds.gathering import chore_name, gather
@@ -23,8 +24,12 @@ def log_rounds(household: Household, keeper: Keeper, today: dt.date) -> None:
         assert due.duties is not None and due.done is not None
         zone = zoneinfo.ZoneInfo(due.habitat.room.time_zone)
         first = today - dt.timedelta(days=DAYS)
+        fed = {
+            k: [Fed(first - dt.timedelta(days=1), meal.slug) for meal in animal.meals]
+            for k, animal in enumerate(due.duties.animals)
+        }
         begun = due.done._replace(
-            since=first - dt.timedelta(days=n), last={(None, "deep clean"): first - dt.timedelta(days=6 * n)}
+            fed=fed, since=first - dt.timedelta(days=n), last={(None, "deep clean"): first - dt.timedelta(days=6 * n)}
         )
         for ago, chores in zip(range(DAYS, 0, -1), ahead(due.duties, begun, first, DAYS), strict=True):
             day = today - dt.timedelta(days=ago)
@@ -35,12 +40,12 @@ def log_rounds(household: Household, keeper: Keeper, today: dt.date) -> None:
                 at = dt.datetime(day.year, day.month, day.day, HOUR, MINUTE, tzinfo=zone) + dt.timedelta(
                     minutes=3 * n, seconds=20 * k
                 )
-                refused = chore.kind == "feed" and n == 2
+                refused = chore.kind == "feed" and not any(entry.outcome == Entry.Outcome.REFUSED for entry in entries)
                 entries.append(
                     Entry(
                         household=household, habitat=due.habitat, animal=animal, stem=chore.stem, chore=chore_name(due.habitat, animal, chore), tap=uuid.uuid4(),
                         outcome=Entry.Outcome.REFUSED if refused else Entry.Outcome.DONE, on=day, at=at, amount=None if refused else chore.amount,
-                        products=[] if refused else list(chore.products), note="eyes are blue: in shed" if refused else "", by=keeper, touched_at=at,
+                        products=[] if refused else list(chore.products), note="pale all over: in shed" if refused else "", by=keeper, touched_at=at,
                     )
                 )  # fmt: skip
                 lasts[due.habitat.pk, animal.pk if animal else None, chore.stem] = Last(

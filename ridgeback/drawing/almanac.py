@@ -32,14 +32,14 @@ def strip(
         return bottom - value / MOST_H * (bottom - TOP)
 
     parts: list[Shape] = []
-    if rest is not None and rest.first_meal > first and rest.last_meal < last:
+    for value in (0, 8, 16):
+        parts.append(Line("axis" if value == 0 else "grid-line", (LEFT, y(value)), (right, y(value))))
+        parts.append(Text("words-soft", LEFT - 6, y(value) + 4, f"{value}", "end"))
+    if rest is not None and rest.first_meal > first and rest.last_meal < last:  # over the rules, under the line
         parts.append(Rect("fast", x(rest.last_meal), TOP, x(rest.first_meal) - x(rest.last_meal), bottom - TOP))
         parts.append(Rect("rest", x(rest.begins), TOP, x(rest.ends) - x(rest.begins), bottom - TOP))
         if x(rest.ends) - x(rest.begins) > 40:
             parts.append(Text("words-on-dark", (x(rest.begins) + x(rest.ends)) / 2, (TOP + bottom) / 2 + 4, "rest", "middle"))
-    for value in (0, 8, 16):
-        parts.append(Line("axis" if value == 0 else "grid-line", (LEFT, y(value)), (right, y(value))))
-        parts.append(Text("words-soft", LEFT - 6, y(value) + 4, f"{value}", "end"))
     parts.append(Text("words-soft", right + 6, y(8) + 4, "hours"))
     for month in range(1, 13):
         begin = x(dt.date(year, month, 1))

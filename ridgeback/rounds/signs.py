@@ -63,7 +63,8 @@ def facts(animal: Animal, habitat: Habitat | None, units: Units, today: dt.date)
     """What a veterinarian asks for, from what is known."""
     profile = find(animal.species)
     age = f", born {animal.born_on:%-d %B %Y}" if animal.born_on else ""
-    found = [("Animal", [f"{animal.name}: {profile.name} ({animal.species}), {animal.sex}{age}"])]
+    sex = "sex unknown" if animal.sex == Animal.Sex.UNKNOWN else animal.sex
+    found = [("Animal", [f"{animal.name}: {profile.name} ({animal.species}), {sex}{age}"])]
     found.append(("Weights", _trend(animal, units) or ["never weighed"]))
     meals = Entry.objects.standing().filter(animal=animal, stem__startswith="feed ").order_by("-at")[:MEALS]
     found.append(("Meals", [f"{one.on:%-d %B}: {entry_text(one, units)}" for one in meals] or ["none logged"]))

@@ -68,7 +68,7 @@ def _strip(animal: Animal, habitat: Habitat, way: Way, year: int, today: dt.date
         said += f"; rest from {rest.begins:%-d %B %Y} to {rest.ends:%-d %B %Y}"
     chart = mark_safe(write(strip(year, hours, rest, today, SHORT, f"{animal.name}, {year}", said)))  # our own writer escapes
     if rest is not None:
-        cold = " to ".join(show(end, Kind.TEMPERATURE, units, digits=0) for end in rest.temp_c)
+        cold = " to ".join(show(end, Kind.TEMPERATURE, units, digits=0, unit=n == 1) for n, end in enumerate(rest.temp_c))
         resting = f"Last meal {rest.last_meal:%-d %b}, rest {rest.begins:%-d %b} to {rest.ends:%-d %b} at {cold}, first meal {rest.first_meal:%-d %b %Y}."
     else:
         words = {

@@ -46,9 +46,11 @@ class RestForm(forms.Form):
     )
     agreed = forms.CharField(label="Veterinarian who agreed, and when", max_length=200, required=False)
 
-    def __init__(self, *args: Any, profile: Profile, against: tuple[str, ...], today: dt.date, **kwargs: Any) -> None:
+    def __init__(
+        self, *args: Any, profile: Profile, against: tuple[str, ...], today: dt.date, fed: dt.date | None, **kwargs: Any
+    ) -> None:
         super().__init__(*args, **kwargs)
-        self.profile, self.against, self.today = profile, against, today
+        self.profile, self.against, self.today, self.fed = profile, against, today, fed
 
     def clean_begins(self) -> dt.date:
         """Not long past, not years ahead."""
@@ -69,6 +71,12 @@ class RestForm(forms.Form):
     def clean(self) -> dict[str, Any]:
         """What speaks against it is overruled by a veterinarian only."""
         data = super().clean() or {}
+        if self.fed is not None and "begins" in data and "weeks" in data and self.profile.season.rest_weeks is not None:
+            made = plan_rest(self.profile, data["begins"], data["weeks"])
+            if self.fed > made.last_meal:
+                earliest = data["begins"] + (self.fed - made.last_meal)
+                text = f"It was fed on {self.fed:%-d %B}, and its gut empties before the days shorten: from {earliest:%-d %B %Y} at the earliest."
+                self.add_error("begins", text)
         if self.against and not data.get("agreed", "").strip() and not self.errors:
             self.add_error("agreed", "Something speaks against it, above: only a veterinarian’s word overrules that.")
         return data
@@ -86,6 +94,24 @@ def _fitness(animal: Animal, today: dt.date) -> Fitness:
     since = today - dt.timedelta(days=SICK_DAYS)
     sick = Entry.objects.standing().filter(animal=animal, stem="sign", on__gte=since).exists()
     return Fitness(stage.slug, bool(weights), lost, (today - first.since.date()).days if first else None, sick)
+
+
+def last_fed(animal: Animal) -> dt.date | None:
+    """When it last ate, by the ledger or by what was said of it."""
+    eaten = Entry.objects.standing().filter(animal=animal, stem__startswith="feed ", outcome=Entry.Outcome.DONE).order_by("-on")
+    logged = eaten.values_list("on", flat=True).first()
+    return max([day for day in (logged, animal.fed_on) if day is not None], default=None)
+
+
+def _begin(profile: Profile, lat_deg: float, today: dt.date, fed: dt.date | None) -> dt.date:
+    """The usual day, or the first that its last meal allows."""
+    begin = usual_begin(lat_deg, today.year)
+    if begin < today - dt.timedelta(days=30):
+        begin = usual_begin(lat_deg, today.year + 1)
+    if profile.season.rest_weeks is None:
+        return begin
+    made = plan_rest(profile, begin, profile.season.rest_weeks.ends[0])
+    return begin + max((fed or made.last_meal) - made.last_meal, dt.timedelta(0))
 
 
 def step_text(step: Step, units: Units) -> str:
@@ -127,11 +153,10 @@ def rest(request: KeeperRequest, pk: int) -> HttpResponse:
     against = why_not(profile, _fitness(animal, today))
     never = profile.season.rest == "none" or profile.season.rest_weeks is None
     lat = room.latitude_deg if room else 50.0
-    begin = usual_begin(lat, today.year)
-    if begin < today - dt.timedelta(days=30):
-        begin = usual_begin(lat, today.year + 1)
+    fed = last_fed(animal)
+    begin = _begin(profile, lat, today, fed)
     form = RestForm(
-        request.POST if request.method == "POST" else None, profile=profile, against=against, today=today,
+        request.POST if request.method == "POST" else None, profile=profile, against=against, today=today, fed=fed,
         initial={"begins": begin, "weeks": f"{_weeks(profile):g}"},
     )  # fmt: skip
     if form.is_bound and not never and form.is_valid() and "keep" in request.POST:
@@ -143,11 +168,12 @@ def rest(request: KeeperRequest, pk: int) -> HttpResponse:
     shown = kept.plan() if kept and not form.is_bound else asked
     mass = animal.mass_g()
     bounds = limits(profile, mass) if mass else None
+    late = shown is not None and kept is None and shown.steps[0].on < today
     context = {
-        "animal": animal, "profile": profile, "form": form, "against": against, "never": never, "kept": kept,
+        "late": late, "animal": animal, "profile": profile, "form": form, "against": against, "never": never, "kept": kept,
         "rows": rest_rows(shown, request.units, today) if shown else [],
         "look": show(bounds.look_g, Kind.MASS, request.units) if bounds else "", "stop": show(bounds.stop_g, Kind.MASS, request.units) if bounds else "",
-        "span": " to ".join(show(end, Kind.TEMPERATURE, request.units, digits=0) for end in shown.temp_c) if shown else "",
+        "span": " to ".join(show(end, Kind.TEMPERATURE, request.units, digits=0, unit=n == 1) for n, end in enumerate(shown.temp_c)) if shown else "",
     }  # fmt: skip
     return render(request, "seasons/rest.html", context)
 

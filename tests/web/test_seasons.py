@@ -25,6 +25,8 @@ def snake(household: Household) -> Animal:
     animal.lengths.update(length_mm=1150)
     for ago in (200, 30):
         Weighing.objects.create(animal=animal, on=timezone.localdate() - dt.timedelta(days=ago), mass_g=600)
+    animal.fed_on = timezone.localdate() - dt.timedelta(days=5)
+    animal.save()
     animal.occupancies.update(since=timezone.now() - dt.timedelta(days=800))
     return animal
 
@@ -60,6 +62,7 @@ def test_a_rest_that_is_kept_stops_the_food_and_keeps_the_scale(client: Client, 
 
 def test_a_loss_in_rest_is_said_at_the_scale(client: Client, household: Household, snake: Animal) -> None:
     today = timezone.localdate()
+    Animal.objects.filter(pk=snake.pk).update(fed_on=today - dt.timedelta(days=90))
     keep(client, snake, today - dt.timedelta(days=20))
     rest = WinterRest.objects.get().plan()
     Weighing.objects.create(animal=snake, on=rest.last_meal, mass_g=600)
@@ -127,6 +130,7 @@ def test_the_almanac_shows_each_animal_with_its_timers(client: Client, household
     page = client.get("/almanac/").content.decode()
     assert page.count("almanac-strip") == household.animals.count() and f"Almanac {year}" in page and "clocks go forward" in page
     assert "Its kind usually rests; none is planned." in page
+    Animal.objects.filter(pk=snake.pk).update(fed_on=dt.date(year, 11, 1))
     keep(client, snake, dt.date(year, 12, 20), "8")
     later = client.get("/almanac/", {"year": str(year + 1)}).content.decode()
     assert "first meal" in later
@@ -136,3 +140,12 @@ def test_the_almanac_shows_each_animal_with_its_timers(client: Client, household
 def test_light_by_the_sun_outside_differs_from_its_kinds_own(client: Client) -> None:
     own, place = (client.get("/almanac/", {"light": way}).context["rooms"][0].strips[0].timers for way in ("own", "place"))
     assert [one.hours for one in own] != [one.hours for one in place]
+
+
+def test_a_rest_does_not_begin_on_a_full_gut(client: Client, household: Household, snake: Animal) -> None:
+    """Food rots in a cold gut: three weeks without, then three of shorter days (its kind's own longest fast)."""
+    told = keep(client, snake, timezone.localdate() + dt.timedelta(days=10)).content.decode()
+    assert "its gut empties before the days shorten" in told and not WinterRest.objects.exists()
+    earliest = snake.fed_on + dt.timedelta(days=42)  # type: ignore[operator]  # set above
+    assert f"from {earliest:%-d %B %Y} at the earliest" in told
+    assert "Kept" in keep(client, snake, earliest).content.decode()
