@@ -53,12 +53,6 @@ def main() -> None:
         desk.wait_for_timeout(8000)  # the worker plans what is missing
         desk.screenshot(path=HERE / "boxes.png")
         box(desk, "Pip’s box").screenshot(path=HERE / "bench-cold.png")
-        desk.locator("summary", has_text="Halogen flood").click()
-        desk.locator("#id_thing-lamp-1-z").fill("29 cm")
-        desk.wait_for_timeout(1200)
-        desk.locator(".edit h2").scroll_into_view_if_needed()
-        desk.evaluate("window.scrollTo(0, 330)")
-        desk.screenshot(path=HERE / "trying.png")
 
         hand = box(demo(browser), "Pip’s box")
         hand.get_by_role("button", name="Find me a setup").click()
@@ -92,7 +86,6 @@ def main() -> None:
         told.screenshot(path=HERE / "told.png")
 
         frog = box(demo(browser), "Sable’s box")
-        frog.screenshot(path=HERE / "frog.png")
         frog.locator("#moisture details summary").click()
         frog.locator("#moisture").scroll_into_view_if_needed()
         frog.evaluate("window.scrollTo(0, document.querySelector('#moisture').offsetTop - 20)")
