@@ -16,6 +16,9 @@ REACH_M = 0.15
 """No lamp is hung closer than this over anything that an animal can stand on; its maker may ask for more (common practice) [m]."""
 LEAF_M = 0.2
 """No leaf closer than this to a lamp that heats (common practice) [m]."""
+PLASTIC_M = 0.1
+"""No hot lamp closer than this to a side or lid of plastic: it softens, smells and may burn (common practice; the lamp's maker may ask for more) [m]."""
+PLASTIC = {"acrylic": "acrylic", "polycarbonate_twin": "twin-wall plastic", "pvc_board": "plastic board"}
 STOOD_ON = frozenset({"slab", "branch", "hide"})
 """What an animal climbs onto."""
 
@@ -36,6 +39,7 @@ def clashes(request: Request, units: Units = METRIC) -> list[Problem]:
         if _overlap(one, other) and not _may_share(one, other):
             found.append(Problem(f"/things/{n}/at_m", f"the {thing_name(other)} and the {thing_name(one)} stand in one place"))
     found += _leaves_near_lamps(request, units)
+    found += _plastic_near_lamps(request, units)
     found += _probes_in_beams(request)
     for n, lamp in enumerate(request.things):
         if lamp.above_lid or not (lamp.is_heater or lamp.is_uv) or (lamp.kind in HEATERS and lamp.kind == "infrared_panel"):
@@ -82,6 +86,35 @@ def _leaves_near_lamps(request: Request, units: Units) -> list[Problem]:
             if gap < LEAF_M:
                 close, least = show(gap, Kind.LENGTH, units), show(LEAF_M, Kind.LENGTH, units)
                 text = f"the plant comes within {close} of the {thing_name(lamp)}: leaves dry and can catch fire. Keep {least}"
+                found.append(Problem(f"/things/{n}/at_m", text))
+    return found
+
+
+def _plastic_near_lamps(request: Request, units: Units) -> list[Problem]:
+    """Sides and a lid of plastic that a hot lamp comes too close to."""
+    found = []
+    inside, panels = request.box.inside_m, request.box.panels
+    for n, lamp in enumerate(request.things):
+        hot = (
+            lamp.kind in HEATERS
+            and HEATERS[lamp.kind].beam_share
+            and lamp.kind not in {"infrared_panel", "heat_mat"}
+            and not lamp.size_m
+        )
+        if not hot or lamp.above_lid:
+            continue
+        x, y, z = lamp.at_m
+        gaps = {
+            "left": (x, panels.left), "right": (inside.length - x, panels.right), "front": (y, panels.front), "back": (inside.depth - y, panels.back),
+            "lid": (inside.height - z, request.box.lid.material),
+        }  # fmt: skip
+        for side, (gap, material) in gaps.items():
+            meshed = side == "lid" and request.box.lid.mesh is not None
+            if material in PLASTIC and gap < PLASTIC_M and not meshed:
+                close, least = show(gap, Kind.LENGTH, units), show(PLASTIC_M, Kind.LENGTH, units)
+                where = "lid" if side == "lid" else f"{side} side"
+                told = f"the {thing_name(lamp)} is {close} from the {where} of {PLASTIC[material]}: it softens and can catch fire"
+                text = f"{told}. Keep {least}, or a heat shield and what its maker says"
                 found.append(Problem(f"/things/{n}/at_m", text))
     return found
 

@@ -19,7 +19,7 @@ LEFT = frozenset({"weigh", "read", "lamp", "screen"})
 def log_rounds(household: Household, keeper: Keeper, today: dt.date) -> None:
     """Write the entries, and what they say together."""
     lasts: dict[tuple[int, int | None, str], Last] = {}
-    entries = []
+    entries: list[Entry] = []
     for n, due in enumerate(gather(household, dt.datetime.now(dt.UTC))):
         assert due.duties is not None and due.done is not None
         zone = zoneinfo.ZoneInfo(due.habitat.room.time_zone)

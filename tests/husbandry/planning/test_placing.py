@@ -30,3 +30,19 @@ def test_bodies_in_one_place_are_named_once_and_one_on_the_other_is_none(sample:
     x, y, z = stone["at_m"]
     data["things"][1]["at_m"] = [x, y, round(z + stone["size_m"][2], 3)]
     assert clashes(from_data(data)) == []
+
+
+def test_a_hot_lamp_keeps_off_plastic(sample: dict[str, Any]) -> None:
+    """Ten centimetres at the least (common practice, no source); glass and timber are left alone, and so is what gives no heat."""
+    data = json.loads(json.dumps(sample))
+    lamp = next(thing for thing in data["things"] if thing["id"] == "lamp-1")
+    lamp["at_m"][1] = data["box"]["inside_m"]["depth"] - 0.05
+    wood = [problem.reason for problem in clashes(from_data(data))]
+    assert not any("softens" in reason for reason in wood)
+    data["box"]["panels"] = {"back": "pvc_board"}
+    told = [problem for problem in clashes(from_data(data)) if "softens" in problem.reason]
+    assert [problem.pointer for problem in told] == [
+        f"/things/{data['things'].index(lamp)}/at_m"
+    ] and "5 cm from the back side" in told[0].reason
+    lamp["at_m"][1] = data["box"]["inside_m"]["depth"] / 2
+    assert not any("softens" in problem.reason for problem in clashes(from_data(data)))
