@@ -1,6 +1,6 @@
 from django.urls import path
 
-from ridgeback.rounds import signs, views
+from ridgeback.rounds import feeds, signs, views
 
 app_name = "rounds"
 urlpatterns = [
@@ -10,5 +10,8 @@ urlpatterns = [
     path("round/<int:pk>/tap/", views.tap, name="tap"),
     path("round/undo/<int:pk>/", views.undo, name="undo"),
     path("animals/<int:pk>/signs/", signs.signs, name="signs"),
+    path("round/calendars/", feeds.feeds, name="feeds"),
+    path("round/calendars/<int:pk>/away/", feeds.forget_feed, name="forget-feed"),
+    path("calendar/<str:secret>.ics", feeds.feed, name="feed"),
     path("log/", views.log, name="log"),
 ]

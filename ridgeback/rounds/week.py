@@ -33,7 +33,9 @@ class Week:
     rows: tuple[Row, ...]
 
 
-def _words(chore: Chore, several: bool, due: Due) -> tuple[str, str]:
+def words_of(chore: Chore, due: Due) -> tuple[str, str]:
+    """A chore in a few words, with its role."""
+    several = len(due.animals) > 1
     who = f"{due.animals[chore.animal].name}: " if several and chore.animal is not None else ""
     if chore.kind == "feed" and chore.meal is not None:
         powder = f" + {' and '.join(chore.products)}" if chore.products else ""
@@ -55,6 +57,6 @@ def week_of(dues: list[Due], first: dt.date) -> Week:
                 chore for chore in chores
                 if chore.kind not in DAILY and not (n == 0 and (due.animals[chore.animal].pk if chore.animal is not None else None, chore.stem) in left)
             ]  # fmt: skip
-            cells.append(tuple(_words(chore, len(due.animals) > 1, due) for chore in shown))
+            cells.append(tuple(words_of(chore, due) for chore in shown))
         rows.append(Row(due, tuple(cells)))
     return Week(tuple(first + dt.timedelta(days=n) for n in range(DAYS)), tuple(rows))

@@ -12,10 +12,10 @@ from ridgeback.keepers.models import Household, Keeper, Membership, Room
 
 OPEN = {
     ":account_login", ":account_signup", ":account_reset_password", ":account_reset_password_done", ":account_reset_password_from_key",
-    ":account_reset_password_from_key_done", ":account_inactive", "keepers:demo", ":health", ":None",
+    ":account_reset_password_from_key_done", ":account_inactive", "keepers:demo", ":health", ":None", "rounds:feed",
 }  # fmt: skip
 ANIMALS = {f"animals:{name}" for name in ("page", "path", "weigh", "measure", "forget", "facts", "schools")}
-FILLED = {"<int:pk>": "", "<slug:step>": "animal", "<slug:slug>": "dew-point", "<str:key>": "x"}
+FILLED = {"<int:pk>": "", "<str:secret>": "x", "<slug:step>": "animal", "<slug:slug>": "dew-point", "<str:key>": "x"}
 
 
 def addresses(habitat_pk: int, room_pk: int, animal_pk: int) -> list[tuple[str, str]]:

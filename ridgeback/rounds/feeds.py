@@ -1,0 +1,131 @@
+"""The chores of the weeks to come as a calendar: an address that a calendar program reads, and that can be taken away."""
+
+import datetime as dt
+import hashlib
+import secrets
+from typing import Any
+
+import icalendar
+from django import forms
+from django.contrib import messages
+from django.contrib.auth.decorators import login_not_required
+from django.http import Http404, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
+from django.utils import timezone
+from django.views.decorators.cache import never_cache
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
+
+from husbandry.chores.due import Chore, ahead
+from husbandry.quantity import METRIC, Units
+from ridgeback.keepers.middleware import KeeperRequest
+from ridgeback.keepers.models import Household
+from ridgeback.rounds.gathering import Due, gather
+from ridgeback.rounds.models import Feed
+from ridgeback.rounds.week import DAILY, words_of
+from ridgeback.rounds.wording import said_of
+
+DAYS = 28
+SECRET_BYTES = 24
+MOST = 20
+
+
+class FeedForm(forms.Form):
+    """For whom, and of which room."""
+
+    name = forms.CharField(label="For", max_length=80, widget=forms.TextInput(attrs={"placeholder": "the sitter, my phone"}))
+    room = forms.ChoiceField(label="Of", required=False)
+
+    def __init__(self, *args: Any, household: Household, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        rooms = [(str(room.pk), room.name) for room in household.rooms.all()]
+        self.fields["room"].choices = [("", "every room"), *rooms]  # type: ignore[attr-defined]  # a choice field
+
+
+def _hash(secret: str) -> str:
+    return hashlib.sha256(secret.encode("utf-8", "surrogatepass")).hexdigest()
+
+
+@never_cache
+@require_http_methods(["GET", "HEAD", "POST"])
+def feeds(request: KeeperRequest) -> HttpResponse:
+    """The addresses of a household; a new one is shown once."""
+    household = request.household
+    if household is None:
+        return redirect("habitats:list")
+    form, shown = FeedForm(request.POST if request.method == "POST" else None, household=household), ""
+    if form.is_bound and form.is_valid():
+        if Feed.objects.filter(household=household).count() >= MOST:
+            form.add_error("name", f"There are {MOST} already: take one away first.")
+        else:
+            secret = secrets.token_urlsafe(SECRET_BYTES)
+            room = form.cleaned_data["room"]
+            Feed.objects.create(
+                household=household, room_id=int(room) if room else None, name=form.cleaned_data["name"], secret_hash=_hash(secret),
+                made_at=timezone.now(), made_by=request.user,
+            )  # fmt: skip
+            shown = request.build_absolute_uri(reverse("rounds:feed", args=[secret]))
+            form = FeedForm(household=household)
+    return render(
+        request,
+        "rounds/feeds.html",
+        {"form": form, "feeds": Feed.objects.filter(household=household).select_related("room"), "shown": shown},
+    )
+
+
+@require_POST
+def forget_feed(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Take an address away: calendars that read it get nothing any more."""
+    get_object_or_404(Feed, household=request.household, pk=pk).delete()
+    messages.success(request, "Taken away: that address is empty from now.")
+    return redirect("rounds:feeds")
+
+
+@login_not_required
+@require_safe
+def feed(request: HttpRequest, secret: str) -> HttpResponse:
+    """The calendar behind an address; for nobody else's secret there is none."""
+    known = Feed.objects.filter(secret_hash=_hash(secret)).select_related("household", "room").first()
+    if known is None:
+        raise Http404
+    dues = [
+        due for due in gather(known.household, timezone.now()) if known.room_id is None or due.habitat.room_id == known.room_id
+    ]
+    body = calendar_of(dues, f"{known.household.name}{f', {known.room.name}' if known.room else ''}", METRIC).to_ical()
+    return HttpResponse(body, content_type="text/calendar; charset=utf-8", headers={"Cache-Control": "private, max-age=600"})
+
+
+def calendar_of(dues: list[Due], name: str, units: Units) -> icalendar.Calendar:
+    """Whole-day events for everything that does not come every day, four weeks ahead, if everything is done on its day."""
+    made = icalendar.Calendar()
+    made.add("prodid", "-//Ridgeback//round//EN")
+    made.add("version", "2.0")
+    made.add("x-wr-calname", name)
+    made.add("refresh-interval", dt.timedelta(hours=6), parameters={"VALUE": "DURATION"})
+    stamp = timezone.now()
+    for due in dues:
+        if due.duties is None or due.done is None:
+            continue
+        left = {(entry.animal_id, entry.stem) for entry in due.entries}
+        for n, chores in enumerate(ahead(due.duties, due.done, due.today, DAYS)):
+            for chore in chores:
+                who = due.animals[chore.animal].pk if chore.animal is not None else None
+                if chore.kind not in DAILY and not (n == 0 and (who, chore.stem) in left):
+                    made.add_component(_event(due, chore, due.today + dt.timedelta(days=n), stamp, units))
+    return made
+
+
+def _event(due: Due, chore: Chore, day: dt.date, stamp: dt.datetime, units: Units) -> icalendar.Event:
+    assert due.duties is not None and due.done is not None
+    animal = due.animals[chore.animal] if chore.animal is not None else None
+    weighed = due.done.weighed.get(chore.animal) if chore.animal is not None else None
+    said = said_of(chore, due.duties, weighed, due.today, units)
+    event = icalendar.Event()
+    event.add("uid", f"{due.habitat.pk}-{animal.pk if animal else 0}-{chore.stem.replace(' ', '-')}-{day.isoformat()}@ridgeback")
+    event.add("dtstamp", stamp)
+    event.add("dtstart", day)
+    event.add("dtend", day + dt.timedelta(days=1))
+    event.add("transp", "TRANSPARENT")
+    event.add("summary", f"{due.habitat.name}: {words_of(chore, due)[1]}")
+    event.add("description", f"{said.title}. {said.small}" if said.small else said.title)
+    return event

@@ -1,0 +1,78 @@
+"""Calendars of the round: an address that is shown once, read by another parser, and taken away."""
+
+import datetime as dt
+import re
+
+import pytest
+import vobject
+from django.test import Client
+from django.utils import timezone
+
+from ridgeback.habitats.models import Habitat
+from ridgeback.keepers.models import Household, Room
+from ridgeback.rounds.models import Feed
+
+
+def address(client: Client, **more: str) -> str:
+    page = client.post("/round/calendars/", {"name": "the sitter", "room": "", **more}).content.decode()
+    found = re.search(r"http://[^<]+\.ics", page)
+    assert found is not None
+    return found.group(0).removeprefix("http://testserver")
+
+
+def test_a_calendar_is_read_by_another_parser(client: Client, household: Household, pip: Habitat) -> None:
+    """vobject reads what icalendar wrote (RFC 5545)."""
+    household.animals.update(fed_on=timezone.localdate() - dt.timedelta(days=30))
+    answer = Client().get(address(client))  # nobody signed in
+    assert answer["Content-Type"].startswith("text/calendar")
+    calendar = vobject.readOne(answer.content.decode())
+    events = calendar.vevent_list
+    assert len(events) > 30 and len({event.uid.value for event in events}) == len(events)
+    days = [event.dtstart.value for event in events]
+    assert min(days) >= timezone.localdate() and max(days) <= timezone.localdate() + dt.timedelta(days=28)
+    assert any("Pip’s box: mixed bowl" in event.summary.value and "dust:" in event.description.value for event in events)
+    assert all(len(line.encode()) <= 75 for line in answer.content.decode().split("\r\n"))
+
+
+def test_what_comes_every_day_is_left_out(client: Client) -> None:
+    text = Client().get(address(client)).content.decode()
+    assert "Look in" not in text and "Fresh water" not in text
+
+
+def test_an_address_is_shown_once_and_kept_as_its_hash(client: Client) -> None:
+    where = address(client)
+    secret = where.removeprefix("/calendar/").removesuffix(".ics")
+    assert secret not in client.get("/round/calendars/").content.decode()
+    assert secret not in str(list(Feed.objects.values())) and len(Feed.objects.get().secret_hash) == 64
+
+
+def test_taken_away_it_is_empty(client: Client) -> None:
+    where = address(client)
+    client.post(f"/round/calendars/{Feed.objects.get().pk}/away/")
+    assert Client().get(where).status_code == 404 and not Feed.objects.exists()
+
+
+def test_a_room_has_its_own_boxes_only(client: Client, household: Household, pip: Habitat) -> None:
+    other = Room.objects.create(
+        household=household, name="Attic", time_zone="Europe/London", day_c=20, night_c=17, summer_max_c=30, rh_pct=50
+    )
+    Habitat.objects.filter(pk=pip.pk).update(room=other)
+    attic = Client().get(address(client, room=str(other.pk))).content.decode()
+    assert "Pip’s box" in attic.replace("\r\n ", "") and "Bramble" not in attic
+
+
+@pytest.mark.parametrize("secret", ["x", "a" * 200, "%00", "..%2F..%2Fetc"])
+def test_other_secrets_are_nobodys(db: None, secret: str) -> None:
+    assert Client().get(f"/calendar/{secret}.ics").status_code == 404
+
+
+def test_a_stranger_cannot_take_it_away_and_a_room_of_others_is_refused(client: Client, stranger: Client, pip: Habitat) -> None:
+    address(client)
+    assert stranger.post(f"/round/calendars/{Feed.objects.get().pk}/away/").status_code == 404
+    wrong = stranger.post("/round/calendars/", {"name": "mine", "room": str(pip.room_id)}).content.decode()
+    assert "Select a valid choice" in wrong and 'value="mine"' in wrong and Feed.objects.count() == 1
+
+
+def test_without_a_name_it_is_asked_for(client: Client) -> None:
+    assert "required" in client.post("/round/calendars/", {"name": " ", "room": ""}).content.decode()
+    assert not Feed.objects.exists()
