@@ -84,6 +84,7 @@ _MODULES = (
     "husbandry.diet.prey",
     "husbandry.readings",
     "husbandry.chores.weighing",
+    "husbandry.chores.larder",
 )
 
 

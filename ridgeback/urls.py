@@ -24,6 +24,7 @@ urlpatterns = [
     path("", include("ridgeback.jobs.urls")),
     path("", include("ridgeback.rounds.urls")),
     path("", include("ridgeback.seasons.urls")),
+    path("", include("ridgeback.larder.urls")),
     path("", include("ridgeback.exchange.urls")),
     path("", include("ridgeback.keepers.urls")),
     path("", include("ridgeback.keepers.accounts")),

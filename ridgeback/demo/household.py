@@ -18,6 +18,7 @@ from ridgeback.habitats import flows
 from ridgeback.habitats.models import Habitat, Occupancy, Reading, Revision
 from ridgeback.habitats.simulated import ROUND, take_readings
 from ridgeback.keepers.models import Household, Keeper, Membership, Room
+from ridgeback.larder.models import Stock
 from ridgeback.ledger.models import Entry, Last
 
 ZONE = "Europe/London"
@@ -302,5 +303,8 @@ def _move(household: Household, today: dt.date) -> None:
     )
     Entry.objects.filter(household=household).update(on=F("on") + days, at=F("at") + days, touched_at=F("touched_at") + days)
     Last.objects.filter(habitat__household=household).update(on=F("on") + days)
+    Stock.objects.filter(household=household).update(
+        came_on=F("came_on") + days, opened_on=F("opened_on") + days, best_before=F("best_before") + days
+    )
     household.demo_day = today
     household.save(update_fields=["demo_day"])

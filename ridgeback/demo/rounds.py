@@ -7,6 +7,7 @@ import zoneinfo
 from husbandry.chores.due import ahead
 from husbandry.diet.feeding import Fed
 from ridgeback.keepers.models import Household, Keeper
+from ridgeback.larder.models import Stock
 from ridgeback.ledger.models import Entry, Last
 from ridgeback.rounds.gathering import chore_name, gather
 
@@ -51,5 +52,23 @@ def log_rounds(household: Household, keeper: Keeper, today: dt.date) -> None:
                 lasts[due.habitat.pk, animal.pk if animal else None, chore.stem] = Last(
                     habitat=due.habitat, animal=animal, stem=chore.stem, on=day
                 )
+    _fill_larder(household, today)
     Entry.objects.bulk_create(entries)
     Last.objects.bulk_create(lasts.values())
+
+
+LARDER = (
+    ("medium roach", "colony", 160, 30, None, None), ("mixed leaves", "fridge", 120, 2, None, None), ("hopper mouse", "freezer", 5, 80, None, None),
+    ("calcium powder", "shelf", 1, 200, 190, -40), ("multivitamin powder", "shelf", 1, 420, 400, 12),
+)  # fmt: skip
+"""Name, place, amount, days since it came, since it was opened, and since its date (negative: to come)."""
+
+
+def _fill_larder(household: Household, today: dt.date) -> None:
+    def back(days: int | None) -> dt.date | None:
+        return None if days is None else today - dt.timedelta(days=days)
+
+    Stock.objects.bulk_create(
+        Stock(household=household, name=name, place=place, amount=amount, came_on=today - dt.timedelta(days=came), opened_on=back(opened), best_before=back(best))
+        for name, place, amount, came, opened, best in LARDER
+    )  # fmt: skip

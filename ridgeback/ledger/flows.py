@@ -2,6 +2,7 @@
 
 import datetime as dt
 import uuid
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from django.db import IntegrityError, transaction
@@ -30,8 +31,16 @@ class Tap:
     note: str = ""
 
 
-def write(habitat: Habitat, animal: Animal | None, tap: Tap, *, keeper: Keeper, now: dt.datetime) -> tuple[Entry, bool]:
-    """Write a tap into the ledger.
+def write(
+    habitat: Habitat,
+    animal: Animal | None,
+    tap: Tap,
+    *,
+    keeper: Keeper,
+    now: dt.datetime,
+    also: Callable[[Entry], None] | None = None,
+) -> tuple[Entry, bool]:
+    """Write a tap into the ledger, and with it, or not at all, what `also` writes.
 
     Returns
     -------
@@ -48,6 +57,8 @@ def write(habitat: Habitat, animal: Animal | None, tap: Tap, *, keeper: Keeper, 
                 _note_last(entry)
             if tap.stem == "weigh" and tap.amount and animal is not None and tap.outcome == Entry.Outcome.DONE:
                 Weighing.objects.create(animal=animal, on=tap.on, mass_g=tap.amount)
+            if also is not None:
+                also(entry)
     except IntegrityError:
         same = Entry.objects.filter(household=habitat.household, tap=tap.tap).first()
         stands = same or Entry.objects.standing().filter(household=habitat.household, chore=tap.chore).first()
@@ -68,7 +79,7 @@ def _note_last(entry: Entry) -> None:
 
 
 @transaction.atomic
-def undo(entry: Entry, *, keeper: Keeper, now: dt.datetime) -> bool:
+def undo(entry: Entry, *, keeper: Keeper, now: dt.datetime, also: Callable[[Entry], None] | None = None) -> bool:
     """Take an entry back, with the weight it brought. False when it was undone already or is too old."""
     known = Entry.objects.select_for_update(of=("self",)).select_related("habitat", "animal").get(pk=entry.pk)
     if known.undone_at is not None or now - known.at > UNDO_FOR:
@@ -78,6 +89,8 @@ def undo(entry: Entry, *, keeper: Keeper, now: dt.datetime) -> bool:
         brought = Weighing.objects.filter(animal=known.animal, on=known.on, mass_g=known.amount).order_by("-pk").first()
         if brought is not None:
             brought.delete()
+    if also is not None:
+        also(known)
     same = {"habitat": known.habitat, "animal": known.animal, "stem": known.stem}
     mine = Last.objects.filter(**same)
     before = Entry.objects.standing().filter(**same).exclude(outcome=Entry.Outcome.SKIPPED).order_by("-on").first()

@@ -35,6 +35,7 @@ class WrongError(Exception):
 class Understood:
     """A tap that can be written."""
 
+    chore: Chore
     animal: Animal | None
     tap: Tap
 
@@ -70,10 +71,10 @@ def understand(due: Due, posted: Mapping[str, str], units: Units, now: dt.dateti
     name = chore_name(due.habitat, animal, chore)
     if outcome == Entry.Outcome.SKIPPED:
         name = f"{name}/not {due.today}"
-        return Understood(animal, Tap(tap, name, chore.stem, outcome, due.today, at, note=note))
+        return Understood(chore, animal, Tap(tap, name, chore.stem, outcome, due.today, at, note=note))
     amount = _amount(chore, due, posted, units) if outcome == Entry.Outcome.DONE else None
     products = chore.products if outcome == Entry.Outcome.DONE else ()
-    return Understood(animal, Tap(tap, name, chore.stem, outcome, due.today, at, amount, products, note))
+    return Understood(chore, animal, Tap(tap, name, chore.stem, outcome, due.today, at, amount, products, note))
 
 
 def _age(text: str) -> dt.timedelta:

@@ -12,6 +12,7 @@ from django.utils.dateparse import parse_datetime
 from django.views.decorators.http import require_POST, require_safe
 
 from ridgeback.keepers.middleware import KeeperRequest
+from ridgeback.larder import flows as stock
 from ridgeback.ledger import flows
 from ridgeback.ledger.models import Entry
 from ridgeback.rounds.gathering import Due, done_with, gather
@@ -84,7 +85,14 @@ def tap(request: KeeperRequest, pk: int) -> HttpResponse:
         return _answer(request, card(due, request.units, wrong=(request.POST.get("chore", ""), str(why), typed)), 422)
     except NotDueError:
         return _answer(request, card(due, request.units, said=_why_not(request, due)), 200)
-    entry, mine = flows.write(due.habitat, understood.animal, understood.tap, keeper=request.user, now=now)
+    meal = understood.chore.kind == "feed" and understood.tap.outcome == Entry.Outcome.DONE
+
+    def off_the_stock(written: Entry) -> None:
+        stock.take(due.habitat.household, written, understood.chore, request.user, now)
+
+    entry, mine = flows.write(
+        due.habitat, understood.animal, understood.tap, keeper=request.user, now=now, also=off_the_stock if meal else None
+    )
     if mine:
         return _answer(request, card(done_with(due, entry), request.units, said=loss_in_rest(due, entry, request.units)), 200)
     again = "" if entry.tap == understood.tap.tap else _by(entry, due)
@@ -119,7 +127,8 @@ def _answer(request: KeeperRequest, one: Card, status: int) -> HttpResponse:
 def undo(request: KeeperRequest, pk: int) -> HttpResponse:
     """Take an entry back."""
     entry = get_object_or_404(Entry.objects.of(request.household), pk=pk)
-    done = flows.undo(entry, keeper=request.user, now=_now())
+    now = _now()
+    done = flows.undo(entry, keeper=request.user, now=now, also=lambda undone: stock.give_back(undone, now, request.user))
     said = "" if done else "That is history: log what is right as another entry." if entry.undone_at is None else ""
     if "log" in request.POST:
         return redirect("rounds:log")

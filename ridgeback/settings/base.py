@@ -21,6 +21,7 @@ INSTALLED_APPS = [
     "ridgeback.ledger",
     "ridgeback.rounds",
     "ridgeback.seasons",
+    "ridgeback.larder",
     "ridgeback.operations",
     "django.contrib.postgres",
     "django.contrib.auth",

@@ -1,0 +1,136 @@
+"""What the meals to come take out of the larder, when it runs short, and how much to buy. Method: docs/methods/larder.md."""
+
+import datetime as dt
+from collections.abc import Iterable, Mapping, Sequence
+from typing import NamedTuple
+
+from husbandry.chores.due import Chore
+from husbandry.diet.feeders import FEEDERS, Feeder
+from husbandry.methods import Argument, Example, method
+from husbandry.worked import Source
+
+LIVE_FOODS = frozenset({"insects", "ants", "worms"})
+DAILY_LOSS = {"insects": 0.03, "ants": 0.03, "worms": 0.01, "greens": 0.1, "grass": 0.02, "fruit": 0.1}
+"""Of what is alive or fresh, lost in a day (moisture, ground and diet note, C8: 3 % of crickets; the others common practice) [1]."""
+KEEPS_DAYS = {"prey": 270, "greens": 5, "fruit": 5, "grass": 180, "paste": 180, "pellets": 180, "eggs": 28}
+"""How long it is good once it is there: frozen prey six to twelve months at -18 °C (note, C8), the others by their labels (common practice) [days]."""
+LEAD_DAYS = {
+    "insects": 3,
+    "ants": 7,
+    "worms": 3,
+    "prey": 7,
+    "greens": 1,
+    "fruit": 1,
+    "grass": 7,
+    "paste": 7,
+    "pellets": 7,
+    "eggs": 3,
+}
+"""From ordering to having it (common practice; edited by the keeper) [days]."""
+SAFETY_DAYS = 3
+"""Of food that is there when the order comes (design choice) [days]."""
+BY_NAME: Mapping[str, Feeder] = {feeder.name: feeder for feeder in FEEDERS.values()}
+
+
+class Need(NamedTuple):
+    """What one kind of food is needed for on a day, by count for whole animals, else by mass."""
+
+    day: dt.date
+    name: str
+    amount: float
+    """[animals or g]"""
+
+
+def counted(name: str) -> bool:
+    """Whether that food is counted rather than weighed."""
+    feeder = BY_NAME.get(name)
+    return feeder is not None and feeder.food in {*LIVE_FOODS, "prey", "eggs"}
+
+
+def food_of(name: str) -> str:
+    """The kind of food that a feeder is; empty for what is none."""
+    feeder = BY_NAME.get(name)
+    return feeder.food if feeder is not None else ""
+
+
+def taken(chore: Chore, grams: float | None = None) -> dict[str, float]:
+    """What a meal takes, by food [animals or g]; in proportion where less or more than usual was given."""
+    if chore.kind != "feed" or chore.meal is None:
+        return {}
+    share = 1.0 if grams is None or not chore.meal.grams else grams / chore.meal.grams
+    found: dict[str, float] = {}
+    for part in chore.meal.helpings:
+        amount = float(part.count) if part.count is not None else part.grams
+        found[part.name] = found.get(part.name, 0.0) + (round(amount * share) if part.count is not None else amount * share)
+    return found
+
+
+def needs_of(days: Iterable[tuple[dt.date, Sequence[Chore]]]) -> list[Need]:
+    """What the meals of days to come take."""
+    found: dict[tuple[dt.date, str], float] = {}
+    for day, chores in days:
+        for chore in chores:
+            for name, amount in taken(chore).items():
+                found[day, name] = found.get((day, name), 0.0) + amount
+    return [Need(day, name, amount) for (day, name), amount in sorted(found.items())]
+
+
+@method(
+    arguments={"per_day": Argument("1/day", 0, 100_000), "days": Argument("days", 1, 60), "daily_loss": Argument("1", 0, 0.5)},
+    unit="1",
+    rule="Backwards from the last day: what a day begins with is what the next needs, over what lives through the night, and its own meal.",
+    source=Source(kind="published", text="arithmetic"),
+    example=Example({"per_day": 20, "days": 7, "daily_loss": 0.03}, 154, 0.005, "the moisture, ground and diet note, C8: 154"),
+)
+def to_buy(per_day: float, days: float, daily_loss: float) -> float:
+    """How many must be there on the first day for a meal on each of so many days, when some are lost every night."""
+    wanted = 0.0
+    for _ in range(round(days)):
+        wanted = wanted / (1 - daily_loss) + per_day
+    return wanted
+
+
+class Outlook(NamedTuple):
+    """One kind of food in the weeks to come."""
+
+    name: str
+    per_week: float
+    short_on: dt.date | None
+    """The first day on which a meal cannot be had; None within the weeks looked at."""
+    order_by: dt.date | None
+    """So that it comes in time."""
+    buy: float
+    """For two weeks from when it would come, less what is left by then; whole animals [animals or g]."""
+
+
+BUY_DAYS = 14
+
+
+def outlook(name: str, stock: float, needs: Iterable[Need], today: dt.date, lead_days: int) -> Outlook:
+    """What becomes of a stock: eaten meal by meal, and lost night by night."""
+    mine = {need.day: need.amount for need in needs if need.name == name}
+    loss = DAILY_LOSS.get(food_of(name), 0.0)
+    left, short, day, last = stock, None, today, max(mine, default=today)
+    while day <= last:
+        wanted = mine.get(day, 0.0)
+        if wanted > left + 1e-9:
+            short = day
+            break
+        left = (left - wanted) * (1 - loss)
+        day += dt.timedelta(days=1)
+    weeks = max((last - today).days + 1, 7) / 7
+    order = short - dt.timedelta(days=lead_days + SAFETY_DAYS) if short is not None else None
+    buy = 0.0
+    if short is not None:
+        ahead_days = [short + dt.timedelta(days=n) for n in range(BUY_DAYS)]
+        for one in reversed(ahead_days):
+            buy = buy / (1 - loss) + mine.get(one, 0.0)
+    return Outlook(name, sum(mine.values()) / weeks, short, order, float(round(buy + 0.49)) if counted(name) else buy)
+
+
+def expired(bought_on: dt.date, best_before: dt.date | None, name: str, today: dt.date) -> bool:
+    """Whether it is past its date, or past what its kind keeps."""
+    if best_before is not None:
+        return today > best_before
+    keeps = KEEPS_DAYS.get(food_of(name))
+    return keeps is not None and (today - bought_on).days > keeps

@@ -1,0 +1,228 @@
+"""The larder: what is there, when it runs short by the meals to come, what to order, what is past its date."""
+
+import datetime as dt
+import math
+from dataclasses import dataclass
+from typing import Any
+
+from django import forms
+from django.contrib import messages
+from django.db import IntegrityError, transaction
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_http_methods, require_POST
+
+from husbandry.chores.due import ahead
+from husbandry.chores.larder import BY_NAME, LEAD_DAYS, Need, Outlook, counted, expired, food_of, needs_of, outlook
+from husbandry.errors import EntryError
+from husbandry.quantity import Kind, Units, read, show
+from ridgeback.habitats.presenting import plural
+from ridgeback.keepers.middleware import KeeperRequest
+from ridgeback.larder import flows
+from ridgeback.larder.models import Stock
+from ridgeback.rounds.gathering import gather
+
+DAYS = 56
+MOST = 1_000_000.0
+PLACES = {"prey": "freezer", "greens": "fridge", "fruit": "fridge", "insects": "colony", "ants": "shelf", "worms": "fridge"}
+
+
+class StockForm(forms.Form):
+    """Something new in the larder: food of the list, or a thing of one's own that grows old."""
+
+    name = forms.CharField(label="What", max_length=80, widget=forms.TextInput(attrs={"list": "feeders", "autocomplete": "off"}))
+    amount = forms.CharField(
+        label="How much",
+        max_length=40,
+        widget=forms.TextInput(attrs={"autocomplete": "off", "class": "quantity", "placeholder": "number or g"}),
+    )
+    opened_on = forms.DateField(
+        label="Opened on", required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d")
+    )
+    best_before = forms.DateField(
+        label="Best before", required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d")
+    )
+
+    def __init__(self, *args: Any, units: Units, today: dt.date, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.units, self.today = units, today
+
+    def clean_name(self) -> str:
+        """One line, without odd characters."""
+        return " ".join(self.cleaned_data["name"].replace("\x00", " ").split())
+
+    def clean_opened_on(self) -> dt.date | None:
+        """Nothing was opened in days to come."""
+        day: dt.date | None = self.cleaned_data["opened_on"]
+        if day is not None and day > self.today:
+            raise forms.ValidationError("This day is still to come.")
+        return day
+
+    def clean(self) -> dict[str, Any]:
+        """The amount in the unit of its kind."""
+        data = super().clean() or {}
+        if "name" in data and "amount" in data:
+            try:
+                data["number"] = amount_of(data["amount"], data["name"], self.units)
+            except EntryError as why:
+                self.add_error("amount", str(why))
+        return data
+
+
+def amount_of(text: str, name: str, units: Units) -> float:
+    """An amount as it was typed: whole animals and things by number, the rest by mass. Raises `EntryError`."""
+    if name in BY_NAME and not counted(name):
+        value = read(text, Kind.MASS, units).value
+    else:
+        try:
+            value = float(text.strip().replace(",", "."))
+        except ValueError:
+            raise EntryError(f"“{text.strip()[:20]}” is no number.") from None
+    if not math.isfinite(value) or value > MOST:
+        raise EntryError("That is more than fits in any larder.")
+    if value < 0:
+        raise EntryError("Stock is counted from nothing up.")
+    return value
+
+
+def amount_text(amount: float, name: str, units: Units) -> str:
+    """An amount as it is read."""
+    if name in BY_NAME and not counted(name):
+        return show(amount, Kind.MASS, units)
+    return f"{amount:.0f}"
+
+
+@dataclass(frozen=True)
+class Row:
+    """A kind of food, there or needed."""
+
+    name: str
+    stock: Stock | None
+    there: str
+    per_week: str
+    direction: str
+    words: str
+    order: str
+    dates: str
+    late: bool
+
+
+def _words(found: Outlook, today: dt.date) -> tuple[str, str]:
+    if found.short_on is None:
+        return "right", "lasts eight weeks and more" if found.per_week else "no meal takes it"
+    if found.short_on <= today:
+        return "below", "short today"
+    days = (found.short_on - today).days
+    return ("below" if days <= 3 else "unknown"), f"until {found.short_on - dt.timedelta(days=1):%-d %B}"
+
+
+def _order(found: Outlook, today: dt.date, units: Units) -> str:
+    if found.order_by is None or found.order_by > today + dt.timedelta(days=14):
+        return ""
+    when = "now" if found.order_by <= today else f"by {found.order_by:%-d %B}"
+    name = plural(found.name) if counted(found.name) and found.buy > 1 else found.name
+    return f"{amount_text(found.buy, found.name, units)} {name}, {when}"
+
+
+def _dates(stock: Stock, today: dt.date) -> tuple[str, bool]:
+    late = expired(stock.came_on, stock.best_before, stock.name, today)
+    said = [f"opened {stock.opened_on:%-d %b %Y}"] if stock.opened_on else []
+    said.append(f"best before {stock.best_before:%-d %b %Y}" if stock.best_before else f"came {stock.came_on:%-d %b %Y}")
+    return ", ".join(said), late and stock.amount > 0
+
+
+def rows_of(stocks: list[Stock], needs: list[Need], today: dt.date, units: Units) -> list[Row]:
+    """Everything that is there or will be needed."""
+    known = {stock.name: stock for stock in stocks}
+    names = sorted({*known, *(need.name for need in needs)}, key=lambda name: (name not in BY_NAME, name))
+    found = []
+    for name in names:
+        stock = known.get(name)
+        lead = stock.lead_days if stock else LEAD_DAYS.get(food_of(name), 7)
+        seen = outlook(name, stock.amount if stock else 0.0, needs, today, lead)
+        direction, words = _words(seen, today)
+        if stock is None:
+            direction, words = "unknown", "not counted yet"
+        dates, late = _dates(stock, today) if stock else ("", False)
+        per_week = amount_text(math.ceil(seen.per_week) if counted(name) else seen.per_week, name, units) if seen.per_week else ""
+        found.append(
+            Row(
+                name,
+                stock,
+                amount_text(stock.amount, name, units) if stock else "",
+                per_week,
+                direction,
+                words,
+                _order(seen, today, units),
+                dates,
+                late,
+            )
+        )
+    return found
+
+
+def _needs(request: KeeperRequest, now: dt.datetime) -> tuple[list[Need], dt.date]:
+    dues = gather(request.household, now)
+    today = dues[0].today if dues else timezone.localdate(now)
+    found: list[Need] = []
+    for due in dues:
+        if due.duties is None or due.done is None:
+            continue
+        left = {(entry.animal_id, entry.stem) for entry in due.entries}
+        days = ahead(due.duties, due.done, due.today, DAYS)
+        first = tuple(
+            one for one in days[0] if (due.animals[one.animal].pk if one.animal is not None else None, one.stem) not in left
+        )
+        found += needs_of((due.today + dt.timedelta(days=n), chores) for n, chores in enumerate([first, *days[1:]]))
+    return found, today
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+def larder(request: KeeperRequest) -> HttpResponse:
+    """The larder; something new is put in."""
+    household, now = request.household, timezone.now()
+    if household is None:
+        return redirect("habitats:list")
+    needs, today = _needs(request, now)
+    form = StockForm(request.POST if request.method == "POST" else None, units=request.units, today=today)
+    if form.is_bound and form.is_valid():
+        data = form.cleaned_data
+        try:
+            with transaction.atomic():
+                stock = Stock.objects.create(
+                    household=household, name=data["name"], place=PLACES.get(food_of(data["name"]), "shelf"), came_on=today, opened_on=data["opened_on"],
+                    best_before=data["best_before"], lead_days=LEAD_DAYS.get(food_of(data["name"]), 7),
+                )  # fmt: skip
+                flows.bring(stock, data["number"], keeper=request.user, now=now, came_on=today)
+            messages.success(request, f"In the larder: {data['name']}.")
+            return redirect("larder:larder")
+        except IntegrityError:
+            form.add_error("name", "That is in the larder already: count it, or bring more, in its line.")
+    rows = rows_of(list(Stock.objects.of(household)), needs, today, request.units)
+    context = {
+        "form": form, "rows": rows, "orders": [row.order for row in rows if row.order], "late": [row for row in rows if row.late], "feeders": sorted(BY_NAME),
+        "weeks": DAYS // 7,
+    }  # fmt: skip
+    return render(request, "larder/larder.html", context)
+
+
+@require_POST
+def move(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Count a stock, bring more, or take it out of the larder."""
+    stock, now = get_object_or_404(Stock.objects.of(request.household), pk=pk), timezone.now()
+    if "away" in request.POST:
+        stock.delete()
+        messages.success(request, f"Out of the larder: {stock.name}.")
+        return redirect("larder:larder")
+    text = request.POST.get("amount", "")[:40]
+    try:
+        value = amount_of(text, stock.name, request.units)
+    except EntryError as why:
+        messages.error(request, f"{stock.name}: {why} Typed was “{text}”.")
+        return redirect("larder:larder")
+    if "bring" in request.POST:
+        flows.bring(stock, value, keeper=request.user, now=now, came_on=timezone.localdate(now))
+    else:
+        flows.count(stock, value, keeper=request.user, now=now, note="counted")
+    return redirect("larder:larder")

@@ -1,0 +1,81 @@
+"""Stock, forecast and orders (common practice, no source, unless said otherwise)."""
+
+import datetime as dt
+import json
+from typing import Any
+
+import pytest
+
+from husbandry.chores.due import ahead, due_today
+from husbandry.chores.duties import duties
+from husbandry.chores.larder import Need, counted, expired, needs_of, outlook, taken, to_buy
+from husbandry.diet.feeding import Fed
+from husbandry.planning.request import from_data
+from tests.husbandry.chores.test_due import done
+
+TODAY = dt.date(2026, 6, 14)
+
+
+def day(n: int) -> dt.date:
+    return TODAY + dt.timedelta(days=n)
+
+
+def test_twenty_crickets_a_day_for_a_week() -> None:
+    """A hundred and fifty-four, when three in a hundred die each night (moisture, ground and diet note, C8)."""
+    assert to_buy(20, 7, 0.03) == pytest.approx(154, abs=1)
+    assert to_buy(20, 7, 0) == 140
+
+
+def test_what_is_bought_lasts_to_the_last_meal() -> None:
+    """Day by day, the other way round: the last meal takes the last of them."""
+    left = to_buy(20, 7, 0.03)
+    for n in range(7):
+        assert left >= 20 - 1e-9
+        left -= 20
+        if n < 6:
+            left *= 0.97
+    assert left == pytest.approx(0, abs=1e-9)
+
+
+def test_the_forecast_follows_the_meals(sample: dict[str, Any]) -> None:
+    known = duties(from_data(json.loads(json.dumps(sample))))
+    coming = ahead(known, done(), TODAY, 28)
+    needs = needs_of([(day(n), chores) for n, chores in enumerate(coming)])
+    meals = sum(chore.kind == "feed" for chores in coming for chore in chores)
+    helpings = known.animals[0].meals[0].helpings
+    for part in helpings:
+        mine = [need for need in needs if need.name == part.name]
+        assert len(mine) == meals
+        assert all(need.amount == (part.count if part.count is not None else pytest.approx(part.grams)) for need in mine)
+
+
+def test_half_a_meal_takes_half(sample: dict[str, Any]) -> None:
+    known = duties(from_data(json.loads(json.dumps(sample))))
+    feed = next(chore for chore in due_today(known, done(fed={0: [Fed(day(-9), "bowl")]}), TODAY) if chore.kind == "feed")
+    assert feed.meal is not None
+    whole, half = taken(feed), taken(feed, feed.meal.grams / 2)
+    greens = next(name for name in whole if not counted(name))
+    assert half[greens] == pytest.approx(whole[greens] / 2)
+
+
+def test_it_runs_short_on_the_first_meal_that_cannot_be_had() -> None:
+    needs = [Need(day(n), "small mouse", 1) for n in (0, 7, 14, 21)]
+    found = outlook("small mouse", 2, needs, TODAY, 7)
+    assert found.short_on == day(14) and found.order_by == day(4) and found.buy == 2
+    assert outlook("small mouse", 4, needs, TODAY, 7).short_on is None
+    assert outlook("small mouse", 0, needs, TODAY, 7).short_on == TODAY
+
+
+def test_what_dies_by_night_runs_short_earlier() -> None:
+    needs = [Need(day(n), "adult cricket", 10) for n in range(14)]
+    assert outlook("adult cricket", 140, needs, TODAY, 3).short_on is not None
+    lasting = [Need(day(n), "small mouse", 10) for n in range(14)]
+    assert outlook("small mouse", 140, lasting, TODAY, 3).short_on is None
+
+
+def test_dates() -> None:
+    """Frozen prey keeps six to twelve months (moisture, ground and diet note, C8); a label's own date wins."""
+    mouse = next(name for name in ("adult mouse", "small mouse", "large mouse") if counted(name))
+    assert not expired(day(-200), None, mouse, TODAY) and expired(day(-300), None, mouse, TODAY)
+    assert expired(day(-10), day(-1), mouse, TODAY) and not expired(day(-300), day(1), mouse, TODAY)
+    assert not expired(day(-3000), None, "calcium powder", TODAY)

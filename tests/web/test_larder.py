@@ -1,0 +1,147 @@
+"""The larder: put in, counted, taken off by a meal, given back by its undoing, and what is to be ordered."""
+
+import datetime as dt
+import uuid
+from typing import Any
+
+import pytest
+from django.db import IntegrityError, transaction
+from django.test import Client
+from django.utils import timezone
+
+from husbandry.chores.larder import counted
+from ridgeback.habitats.models import Habitat
+from ridgeback.keepers.models import Household
+from ridgeback.larder.models import Movement, Stock
+from ridgeback.ledger.models import Entry
+from ridgeback.rounds.gathering import chore_name, gather
+
+
+@pytest.fixture(autouse=True)
+def hungry(household: Household) -> None:
+    """Fed a month ago, and nothing logged since."""
+    household.animals.update(fed_on=timezone.localdate() - dt.timedelta(days=30))
+
+
+def put_in(client: Client, name: str, amount: str, **more: str) -> Any:
+    return client.post("/larder/", {"name": name, "amount": amount, **more}, follow=True)
+
+
+def meal(client: Client, household: Household, habitat: Habitat, **more: str) -> Any:
+    due = gather(household, timezone.now(), only=[habitat.pk])[0]
+    chore = next(one for one in due.chores if one.kind == "feed")
+    fields = {"chore": chore_name(habitat, due.animals[0], chore), "tap": str(uuid.uuid4()), "outcome": "done", **more}
+    client.post(f"/round/{habitat.pk}/tap/", fields, headers={"X-Round": "1"})
+    return chore.meal
+
+
+def test_it_lists_what_the_meals_to_come_take(client: Client) -> None:
+    page = client.get("/larder/").content.decode()
+    assert "Mixed leaves" in page and "not counted yet" in page and "To order" in page
+
+
+def test_a_meal_is_taken_off_and_comes_back_when_it_is_undone(client: Client, household: Household, pip: Habitat) -> None:
+    due = gather(household, timezone.now(), only=[pip.pk])[0]
+    known = next(one for one in due.chores if one.kind == "feed").meal
+    assert known is not None
+    insect = next(part for part in known.helpings if part.count)
+    put_in(client, insect.name, "100")
+    put_in(client, "mixed leaves", "500 g")
+    meal(client, household, pip)
+    assert insect.count is not None
+    assert Stock.objects.get(name=insect.name).amount == 100 - insect.count
+    greens = next(part for part in known.helpings if part.name == "mixed leaves")
+    assert Stock.objects.get(name="mixed leaves").amount == pytest.approx(500 - greens.grams)
+    client.post(f"/round/undo/{Entry.objects.get().pk}/", headers={"X-Round": "1"})
+    assert Stock.objects.get(name=insect.name).amount == 100 and Stock.objects.get(name="mixed leaves").amount == pytest.approx(
+        500
+    )
+
+
+def test_refused_food_and_a_meal_left_out_take_nothing(client: Client, household: Household, pip: Habitat) -> None:
+    put_in(client, "mixed leaves", "500 g")
+    meal(client, household, pip, outcome="refused")
+    assert Stock.objects.get().amount == 500
+
+
+def test_the_books_never_go_below_nothing(client: Client, household: Household, pip: Habitat) -> None:
+    put_in(client, "mixed leaves", "0.1 g")
+    meal(client, household, pip)
+    stock = Stock.objects.get()
+    assert stock.amount == 0 and Movement.objects.filter(entry__isnull=False).get().short > 0
+    client.post(f"/round/undo/{Entry.objects.get().pk}/", headers={"X-Round": "1"})
+    assert Stock.objects.get().amount == pytest.approx(0.1)
+    with pytest.raises(IntegrityError), transaction.atomic():
+        Stock.objects.update(amount=-1)
+
+
+def test_a_meal_sent_twice_takes_once(client: Client, household: Household, pip: Habitat) -> None:
+    put_in(client, "mixed leaves", "500 g")
+    due = gather(household, timezone.now(), only=[pip.pk])[0]
+    chore = next(one for one in due.chores if one.kind == "feed")
+    fields = {"chore": chore_name(pip, due.animals[0], chore), "tap": str(uuid.uuid4()), "outcome": "done"}
+    for _ in range(2):
+        client.post(f"/round/{pip.pk}/tap/", fields, headers={"X-Round": "1"})
+    assert Movement.objects.filter(entry__isnull=False).count() == 1
+
+
+def test_counting_and_bringing(client: Client) -> None:
+    put_in(client, "adult mouse", "10", best_before=(timezone.localdate() + dt.timedelta(days=100)).isoformat())
+    stock = Stock.objects.get()
+    assert stock.place == "freezer" and stock.amount == 10
+    client.post(f"/larder/{stock.pk}/", {"amount": "5", "bring": "yes"})
+    client.post(f"/larder/{stock.pk}/", {"amount": "12", "count": "yes"})
+    assert Stock.objects.get().amount == 12 and [m.change for m in Movement.objects.order_by("pk")] == [10, 5, -3]
+    client.post(f"/larder/{stock.pk}/", {"away": "yes"})
+    assert not Stock.objects.exists()
+
+
+@pytest.mark.parametrize(
+    ("name", "amount", "words"),
+    [
+        ("adult mouse", "-3", "counted from nothing up"),
+        ("adult mouse", "some", "is no number"),
+        ("mixed leaves", "much", "cannot be read"),
+        ("mixed leaves", "-5 g", "nothing"),
+        ("adult mouse", "9e99", "any larder"),
+        ("adult mouse", "nan", "any larder"),
+        ("", "3", "required"),
+    ],
+)
+def test_what_cannot_be_is_said_and_stays_typed(client: Client, name: str, amount: str, words: str) -> None:
+    page = put_in(client, name, amount).content.decode()
+    assert words in page and f'value="{amount}"' in page and not Stock.objects.exists()
+
+
+def test_two_lines_of_one_kind_are_refused(client: Client) -> None:
+    put_in(client, "adult mouse", "10")
+    assert "in the larder already" in put_in(client, "adult mouse", "3").content.decode() and Stock.objects.get().amount == 10
+
+
+def test_a_wrong_count_is_said_with_what_was_typed(client: Client) -> None:
+    put_in(client, "adult mouse", "10")
+    page = client.post(f"/larder/{Stock.objects.get().pk}/", {"amount": "-4", "count": "yes"}, follow=True).content.decode()
+    assert "counted from nothing up" in page and "“-4”" in page and Stock.objects.get().amount == 10
+
+
+def test_what_is_past_its_date_is_named(client: Client) -> None:
+    yesterday = timezone.localdate() - dt.timedelta(days=1)
+    page = put_in(
+        client, "ammonia test kit", "1", opened_on=yesterday.isoformat(), best_before=yesterday.isoformat()
+    ).content.decode()
+    assert "Past its date: ammonia test kit" in page
+    tomorrow = (timezone.localdate() + dt.timedelta(days=1)).isoformat()
+    assert "still to come" in put_in(client, "calcium powder", "1", opened_on=tomorrow).content.decode()
+
+
+def test_another_households_larder_is_its_own(client: Client, stranger: Client) -> None:
+    put_in(client, "adult mouse", "10")
+    assert "Adult mouse" not in stranger.get("/larder/").content.decode()
+    assert stranger.post(f"/larder/{Stock.objects.get().pk}/", {"away": "yes"}).status_code == 404
+
+
+def test_in_ounces_too(client: Client) -> None:
+    client.post("/preferences/", {"units_system": "us", "units_temperature": "f"})
+    put_in(client, "mixed leaves", "10 oz")
+    assert Stock.objects.get().amount == pytest.approx(283.5, abs=0.1)
+    assert not counted("mixed leaves") and "oz" in client.get("/larder/").content.decode()
