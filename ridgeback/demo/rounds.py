@@ -58,7 +58,7 @@ def log_rounds(household: Household, keeper: Keeper, today: dt.date) -> None:
 
 
 LARDER = (
-    ("medium roach", "colony", 160, 30, None, None), ("mixed leaves", "fridge", 120, 2, None, None), ("hopper mouse", "freezer", 5, 80, None, None),
+    ("adult cricket", "shelf", 90, 4, None, None), ("mixed leaves", "fridge", 120, 2, None, None), ("adult mouse", "freezer", 5, 80, None, None),
     ("calcium powder", "shelf", 1, 200, 190, -40), ("multivitamin powder", "shelf", 1, 420, 400, 12),
 )  # fmt: skip
 """Name, place, amount, days since it came, since it was opened, and since its date (negative: to come)."""

@@ -110,7 +110,7 @@ class Row:
 
 def _words(found: Outlook, today: dt.date) -> tuple[str, str]:
     if found.short_on is None:
-        return "right", "lasts eight weeks and more" if found.per_week else "no meal takes it"
+        return ("right", "eight weeks and more") if found.per_week else ("", "no meal takes it" if found.name in BY_NAME else "")
     if found.short_on <= today:
         return "below", "short today"
     days = (found.short_on - today).days
@@ -145,6 +145,8 @@ def rows_of(stocks: list[Stock], needs: list[Need], today: dt.date, units: Units
         if stock is None:
             direction, words = "unknown", "not counted yet"
         dates, late = _dates(stock, today) if stock else ("", False)
+        if late:
+            direction, words = "above", "past its date"
         per_week = amount_text(math.ceil(seen.per_week) if counted(name) else seen.per_week, name, units) if seen.per_week else ""
         found.append(
             Row(
