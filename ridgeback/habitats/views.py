@@ -18,6 +18,7 @@ from husbandry.quantity import read as read_entry
 from husbandry.readings import INSTRUMENTS
 from husbandry.species.needs import NEEDS, NeedKey
 from husbandry.worked import Worked
+from husbandry.year.rest import in_rest
 from ridgeback.animals.models import Animal
 from ridgeback.drafts import keeping as drafts
 from ridgeback.drawing.both import both_views
@@ -35,6 +36,7 @@ from ridgeback.jobs.flows import ask_for_plans
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.ledger.following import as_logged
 from ridgeback.posting import View, only_by_form
+from ridgeback.seasons.models import rests_of
 
 
 def own_habitat(request: KeeperRequest, pk: int) -> Habitat:
@@ -106,8 +108,15 @@ def _people(habitat: Habitat, request: KeeperRequest) -> dict[str, Any]:
     """Who lives here, who did, and who could move in."""
     assert request.household is not None  # the box was fetched through it
     here = {occupancy.animal_id for occupancy in habitat.present}
+    today = now().date()
+    rests = rests_of(sorted(here), today)
     return {
-        "today": now().date(),
+        "resting": [
+            (one.animal, rests[one.animal_id].ends)
+            for one in habitat.present
+            if one.animal_id in rests and in_rest(rests[one.animal_id], today)
+        ],
+        "today": today,
         "could_move_in": [animal for animal in request.household.animals.all() if animal.pk not in here],
         "earlier": habitat.occupancies.filter(until__isnull=False).select_related("animal").order_by("-until")[:10],
     }

@@ -149,3 +149,12 @@ def test_a_rest_does_not_begin_on_a_full_gut(client: Client, household: Househol
     earliest = snake.fed_on + dt.timedelta(days=42)  # type: ignore[operator]  # set above
     assert f"from {earliest:%-d %B %Y} at the earliest" in told
     assert "Kept" in keep(client, snake, earliest).content.decode()
+
+
+def test_the_box_of_an_animal_at_rest_says_so(client: Client, household: Household, snake: Animal) -> None:
+    pk = snake.occupancies.get(until__isnull=True).habitat_id
+    assert "of waking life" not in client.get(f"/habitats/{pk}/").content.decode()
+    Animal.objects.filter(pk=snake.pk).update(fed_on=timezone.localdate() - dt.timedelta(days=90))
+    keep(client, snake, timezone.localdate() - dt.timedelta(days=10))
+    page = client.get(f"/habitats/{pk}/").content.decode()
+    assert "Fathom is in its winter rest" in page and "of waking life" in page
