@@ -68,7 +68,7 @@ def test_what_one_does_is_gone_for_the_other_within_seconds(chromium: Browser, l
     demo.load(timezone.now(), beginnings=False)
     one, other = opened(chromium, live_server, troubles), opened(chromium, live_server, troubles)
     for page in (one, other):
-        page.keyboard.press("r")
+        page.keyboard.press("t")
         expect(page).to_have_url(re.compile("/round/$"))
     before = left(other)
     one.locator("[data-box]").first.get_by_role("button", name="Seen").click()
