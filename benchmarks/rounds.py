@@ -91,7 +91,7 @@ def main() -> int:
         for due in gather(own, timezone.now()):
             for chore in due.chores:
                 if chore.kind not in {"read", "weigh"}:
-                    who = due.animals[chore.animal] if chore.animal is not None else None
+                    who = due.animal_of(chore)
                     taps.append((due.habitat.pk, chore_name(due.habitat, who, chore)))
         before = Entry.objects.count()
         connections.close_all()  # no process inherits a connection

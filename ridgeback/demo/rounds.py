@@ -37,7 +37,7 @@ def log_rounds(household: Household, keeper: Keeper, today: dt.date) -> None:
             for k, chore in enumerate(chores):
                 if chore.kind in LEFT:
                     continue
-                animal = due.animals[chore.animal] if chore.animal is not None else None
+                animal = due.animal_of(chore)
                 at = dt.datetime(day.year, day.month, day.day, HOUR, MINUTE, tzinfo=zone) + dt.timedelta(
                     minutes=3 * n, seconds=20 * k
                 )

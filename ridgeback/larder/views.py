@@ -13,7 +13,6 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
-from husbandry.chores.due import ahead
 from husbandry.chores.larder import BY_NAME, LEAD_DAYS, Need, Outlook, counted, expired, food_of, needs_of, outlook
 from husbandry.errors import EntryError
 from husbandry.quantity import Kind, Units, read, show
@@ -167,17 +166,7 @@ def rows_of(stocks: list[Stock], needs: list[Need], today: dt.date, units: Units
 def _needs(request: KeeperRequest, now: dt.datetime) -> tuple[list[Need], dt.date]:
     dues = gather(request.household, now)
     today = dues[0].today if dues else timezone.localdate(now)
-    found: list[Need] = []
-    for due in dues:
-        if due.duties is None or due.done is None:
-            continue
-        left = {(entry.animal_id, entry.stem) for entry in due.entries}
-        days = ahead(due.duties, due.done, due.today, DAYS)
-        first = tuple(
-            one for one in days[0] if (due.animals[one.animal].pk if one.animal is not None else None, one.stem) not in left
-        )
-        found += needs_of((due.today + dt.timedelta(days=n), chores) for n, chores in enumerate([first, *days[1:]]))
-    return found, today
+    return [need for due in dues for need in needs_of(due.ahead(DAYS))], today
 
 
 @require_http_methods(["GET", "HEAD", "POST"])

@@ -16,7 +16,7 @@ from django.utils import timezone
 from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
-from husbandry.chores.due import Chore, ahead
+from husbandry.chores.due import Chore
 from husbandry.quantity import METRIC, Units
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.keepers.models import Household
@@ -104,22 +104,17 @@ def calendar_of(dues: list[Due], name: str, units: Units) -> icalendar.Calendar:
     made.add("refresh-interval", dt.timedelta(hours=6), parameters={"VALUE": "DURATION"})
     stamp = timezone.now()
     for due in dues:
-        if due.duties is None or due.done is None:
-            continue
-        left = {(entry.animal_id, entry.stem) for entry in due.entries}
-        for n, chores in enumerate(ahead(due.duties, due.done, due.today, DAYS)):
+        for day, chores in due.ahead(DAYS):
             for chore in chores:
-                who = due.animals[chore.animal].pk if chore.animal is not None else None
-                if chore.kind not in DAILY and not (n == 0 and (who, chore.stem) in left):
-                    made.add_component(_event(due, chore, due.today + dt.timedelta(days=n), stamp, units))
+                if chore.kind not in DAILY:
+                    made.add_component(_event(due, chore, day, stamp, units))
     return made
 
 
 def _event(due: Due, chore: Chore, day: dt.date, stamp: dt.datetime, units: Units) -> icalendar.Event:
-    assert due.duties is not None and due.done is not None
-    animal = due.animals[chore.animal] if chore.animal is not None else None
-    weighed = due.done.weighed.get(chore.animal) if chore.animal is not None else None
-    said = said_of(chore, due.duties, weighed, due.today, units)
+    assert due.duties is not None  # else nothing would be ahead of it
+    animal = due.animal_of(chore)
+    said = said_of(chore, due.duties, due.weighed_on(chore), due.today, units)
     event = icalendar.Event()
     event.add("uid", f"{due.habitat.pk}-{animal.pk if animal else 0}-{chore.stem.replace(' ', '-')}-{day.isoformat()}@ridgeback")
     event.add("dtstamp", stamp)

@@ -3,12 +3,12 @@
 import dataclasses
 import datetime as dt
 import zoneinfo
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from django.db.models import F, Max
 
-from husbandry.chores.due import Chore, Done, due_today
+from husbandry.chores.due import Chore, Done, ahead, due_today
 from husbandry.chores.duties import Duties, duties
 from husbandry.diet.feeding import Fed
 from husbandry.errors import DocumentError
@@ -40,6 +40,26 @@ class Due:
     entries: tuple[Entry, ...]
     """Of today, that stand; the latest first."""
     today: dt.date
+
+    def animal_of(self, chore: Chore) -> Animal | None:
+        """Whom a chore is for; None for the box itself."""
+        return self.animals[chore.animal] if chore.animal is not None else None
+
+    def weighed_on(self, chore: Chore) -> dt.date | None:
+        """When the animal of a chore was weighed last."""
+        return self.done.weighed.get(chore.animal) if self.done is not None and chore.animal is not None else None
+
+    def still(self, chores: Iterable[Chore]) -> tuple[Chore, ...]:
+        """Those that nobody has done, refused or put off today."""
+        done = {(entry.animal_id, entry.stem) for entry in self.entries}
+        return tuple(one for one in chores if ((animal := self.animal_of(one)) and animal.pk, one.stem) not in done)
+
+    def ahead(self, days: int) -> list[tuple[dt.date, tuple[Chore, ...]]]:
+        """What is due on each of the next days, today's what is still left, if everything is done on its day."""
+        if self.duties is None or self.done is None:
+            return []
+        found = ahead(self.duties, self.done, self.today, days)
+        return [(self.today + dt.timedelta(days=n), self.still(chores) if n == 0 else chores) for n, chores in enumerate(found)]
 
 
 def local_day(room: Room, now: dt.datetime) -> dt.date:
@@ -86,13 +106,8 @@ def gather(household: Household | None, now: dt.datetime, *, only: Sequence[int]
 
 def done_with(due: Due, entry: Entry) -> Due:
     """The same box after an entry was written, without asking the database again."""
-    left = (entry.animal_id, entry.stem)
-    chores = [
-        chore
-        for chore in due.chores
-        if ((due.animals[chore.animal].pk if chore.animal is not None else None), chore.stem) != left
-    ]
-    return dataclasses.replace(due, chores=tuple(chores), entries=(entry, *due.entries))
+    after = dataclasses.replace(due, entries=(entry, *due.entries))
+    return dataclasses.replace(after, chores=after.still(due.chores))
 
 
 def _due(
@@ -111,13 +126,8 @@ def _due(
         min(one.since for one in habitat.present).date(), moved, habitat.head.made_at.date() if habitat.head else today,
         {n: resting[animal.pk] for n, animal in enumerate(here) if animal.pk in resting},
     )  # fmt: skip
-    left = {(entry.animal_id, entry.stem) for entry in entries}
-    chores = tuple(
-        chore
-        for chore in due_today(known, done, today)
-        if (here[chore.animal].pk if chore.animal is not None else None, chore.stem) not in left
-    )
-    return Due(habitat, tuple(here), known, done, chores, entries, today)
+    found = Due(habitat, tuple(here), known, done, (), entries, today)
+    return dataclasses.replace(found, chores=found.still(due_today(known, done, today)))
 
 
 def _duties_of(habitats: Sequence[Habitat], now: dt.datetime) -> dict[int, Duties]:

@@ -88,9 +88,8 @@ def _late(chore: Chore, today: dt.date) -> str:
 
 def _chore(due: Due, chore: Chore, units: Units, wrong: "tuple[str, str, dict[str, str]] | None") -> ChoreView:
     assert due.duties is not None and due.done is not None
-    animal = due.animals[chore.animal] if chore.animal is not None else None
-    weighed = due.done.weighed.get(chore.animal) if chore.animal is not None else None
-    said = said_of(chore, due.duties, weighed, due.today, units)
+    animal = due.animal_of(chore)
+    said = said_of(chore, due.duties, due.weighed_on(chore), due.today, units)
     name = chore_name(due.habitat, animal, chore)
     link = f"/habitats/{due.habitat.pk}/?need={chore.needs[0].value}#reading" if chore.kind == "read" else ""
     error, typed = (wrong[1], tuple(wrong[2].items())) if wrong is not None and wrong[0] == name else ("", ())

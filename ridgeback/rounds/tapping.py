@@ -43,7 +43,7 @@ class Understood:
 def find_chore(due: Due, name: str) -> tuple[Chore, Animal | None]:
     """The due chore of that name. Raises `NotDueError`."""
     for chore in due.chores:
-        animal = due.animals[chore.animal] if chore.animal is not None else None
+        animal = due.animal_of(chore)
         if chore_name(due.habitat, animal, chore) == name:
             return chore, animal
     raise NotDueError

@@ -3,7 +3,7 @@
 import datetime as dt
 from dataclasses import dataclass
 
-from husbandry.chores.due import Chore, ahead
+from husbandry.chores.due import Chore
 from ridgeback.rounds.gathering import Due
 from ridgeback.rounds.wording import VERBS
 
@@ -35,8 +35,8 @@ class Week:
 
 def words_of(chore: Chore, due: Due) -> tuple[str, str]:
     """A chore in a few words, with its role."""
-    several = len(due.animals) > 1
-    who = f"{due.animals[chore.animal].name}: " if several and chore.animal is not None else ""
+    animal = due.animal_of(chore)
+    who = f"{animal.name}: " if animal is not None and len(due.animals) > 1 else ""
     if chore.kind == "feed" and chore.meal is not None:
         powder = f" + {' and '.join(chore.products)}" if chore.products else ""
         return "food", f"{who}{chore.meal.name}{powder}"
@@ -47,16 +47,8 @@ def week_of(dues: list[Due], first: dt.date) -> Week:
     """Seven days from the first, if everything is done on its day."""
     rows = []
     for due in dues:
-        if due.duties is None or due.done is None:
-            continue
-        left = {(entry.animal_id, entry.stem) for entry in due.entries}
-        days = ahead(due.duties, due.done, due.today, DAYS)
-        cells = []
-        for n, chores in enumerate(days):
-            shown = [
-                chore for chore in chores
-                if chore.kind not in DAILY and not (n == 0 and (due.animals[chore.animal].pk if chore.animal is not None else None, chore.stem) in left)
-            ]  # fmt: skip
-            cells.append(tuple(words_of(chore, due) for chore in shown))
-        rows.append(Row(due, tuple(cells)))
+        days = due.ahead(DAYS)
+        if days:
+            cells = [tuple(words_of(chore, due) for chore in chores if chore.kind not in DAILY) for _, chores in days]
+            rows.append(Row(due, tuple(cells)))
     return Week(tuple(first + dt.timedelta(days=n) for n in range(DAYS)), tuple(rows))
