@@ -10,7 +10,7 @@ from husbandry.box.room import HIDE_BL
 from husbandry.planning.furnished import Furnished
 from husbandry.planning.planting import wrong_plants
 from husbandry.planning.request import Request, Thing
-from husbandry.planning.watering import wrong_waters
+from husbandry.planning.watering import CLIMBED, wrong_waters
 from husbandry.species.profile import Profile
 
 FITS = 0.8
@@ -31,8 +31,6 @@ WIDER = 1.25
 """A body's width over the height of its back, where no girth is known (design choice) [1]."""
 TRAP = 0.6
 """A gap from so much of its width up to all of it lets the head in and holds the body (design choice) [1]."""
-CLIMBED = 2.0
-"""What stands no higher than so many heights of its back is climbed over, not stuck behind (design choice) [1]."""
 STANDS_FIRM = frozenset({"slab", "hide", "dish", "pool"})
 OPEN_BL, OPEN_M = 5.0, 0.6
 """An open stretch of floor longer than so many body lengths, and than that, is crossed in fear (design choice) [1, m]."""

@@ -57,7 +57,7 @@ def furniture(
         x = long * (0.48 + 0.42 * (n / max(len(places) - 1, 1)))
         things.append(_body(f"hide-{n + 1}", "hide", min(x, long - wide / 2), 0.7 * deep, ground_m, hide))
     if profile.enclosure.water_share[0] and profile.enclosure.water_depth_m and profile.habit != "aquatic":
-        things.append(_pool(profile, box, ground_m))
+        things += _pool(profile, box, ground_m)
     else:
         dish = min(0.18 * long, max(0.07, 0.4 * length_m), 0.35 * deep)
         things.append(_body("dish-1", "dish", 0.72 * long, 0.22 * deep, ground_m, (dish, dish, min(0.04, 0.2 * air))))
@@ -68,19 +68,25 @@ def furniture(
     return things
 
 
+JUST = 1.15
+"""Of the least depth that its kind swims in: a first pool is filled and carried by hand (design choice) [1]."""
 FRONT = 0.48
 """Of the depth that a pool takes, in front of the hides (design choice) [1]."""
 
 
-def _pool(profile: Profile, box: dict[str, float], ground_m: float) -> dict[str, Any]:
-    """Water to swim in along the front, from the cool end to under the stone, over which it leaves it; let into the ground as far as that goes."""
+def _pool(profile: Profile, box: dict[str, float], ground_m: float) -> list[dict[str, Any]]:
+    """Water to swim in along the front, from the cool end on, let into the ground as far as that goes; and a root that leads up to its rim."""
     assert profile.enclosure.water_depth_m is not None
     long, deep = box["length"], box["depth"]
     reach = min(profile.enclosure.water_share[0] / FRONT, 0.98) * long
-    tall = min(profile.enclosure.water_depth_m.typical / POOL_SHARE, 0.4 * box["height"])
-    return _body(
-        "pool-1", "pool", long - reach / 2, FRONT / 2 * deep + 0.005, max(ground_m - tall, 0.0), (reach, FRONT * deep, tall)
-    )
+    tall = min(JUST * profile.enclosure.water_depth_m.ends[0] / POOL_SHARE, 0.4 * box["height"])
+    under, edge = max(ground_m - tall, 0.0), long - reach
+    pool = _body("pool-1", "pool", long - reach / 2, FRONT / 2 * deep + 0.005, under, (reach, FRONT * deep, tall))
+    rise = under + tall - ground_m
+    if rise < 0.02:
+        return [pool]
+    size = (min(0.12, 2 * edge), 0.06, rise)
+    return [pool, _body("root-1", "branch", max(edge - size[0] / 2 + 0.02, size[0] / 2), FRONT / 2 * deep, ground_m, size)]
 
 
 def furniture_of(request: Request) -> list[dict[str, Any]]:

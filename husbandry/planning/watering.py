@@ -32,6 +32,8 @@ WATER_SHARE = 0.8
 POOL_SHARE = 0.9
 DEEPER = 1.3
 """Than its back stands high: a head is held above that (design choice) [1]."""
+CLIMBED = 2.0
+"""It climbs over what is no higher than so many heights of its back (design choice) [1]."""
 SWIMMERS = frozenset({"frog", "turtle", "snake"})
 UNDER_LAMP_M = 0.12
 """A dish so near a lamp's axis stands in its heat (design choice) [m]."""
@@ -85,13 +87,17 @@ def wrong_waters(request: Request, profile: Profile, length_m: float) -> list[Fu
     for water in waters(request):
         deep = water_m(water)
         most = DEEPER * max(back_m, 0.015)
-        left = profile.habit == "aquatic" or _way_out(request, water)
+        left = profile.habit == "aquatic" or _way_out(request, water, back_m)
+        high = water.at_m[2] + water.size_m[2] - request.box.ground.depth_m if water.size_m else 0.0
         if profile.group not in SWIMMERS and deep > most and not left:
             text = f"A {water.kind} is deeper than its back stands high: a stone or slope in it, so that it gets out."
             found.append(Furnished(f"{water.kind} deep", water.id, text, deep, most))
         elif water.kind == "pool" and not left and _rim_m(request, water) > back_m:
             text = "No way leads out of a pool: a stone, a branch or a bank in it. Swimmers drown when they tire."
             found.append(Furnished("no way out", water.id, text, _rim_m(request, water), back_m))
+        elif water.kind == "pool" and not left and high > CLIMBED * max(back_m, 0.015):
+            text = "A pool stands so high that it does not get in: let it into the ground, or a stone or root that leads up to its rim."
+            found.append(Furnished("no way in", water.id, text, high, CLIMBED * max(back_m, 0.015)))
         if water.kind == "dish" and any(math.dist(water.at_m[:2], lamp.at_m[:2]) < UNDER_LAMP_M for lamp in lamps):
             found.append(
                 Furnished("dish hot", water.id, "A dish stands under a lamp: its water warms, fouls and is gone by evening.")
@@ -146,14 +152,16 @@ def _lives_in(request: Request, profile: Profile) -> list[Furnished]:
     return found
 
 
-def _way_out(request: Request, water: Thing) -> bool:
-    """A stone or branch that stands in it, or close beside it and no higher than its rim."""
+def _way_out(request: Request, water: Thing, back_m: float) -> bool:
+    """A stone or branch that stands in it, or close beside it and no higher than its rim; of a pool one that reaches up to the rim."""
     assert water.size_m is not None
     rim, near = water.at_m[2] + water.size_m[2], BESIDE_M if water.kind == "pool" else 0.0
     for body in request.things:
         if body.kind in {"slab", "branch"} and body.size_m:
             reach = [(one + other) / 2 + near for one, other in zip(body.size_m[:2], water.size_m[:2], strict=True)]
-            if all(abs(body.at_m[n] - water.at_m[n]) < reach[n] for n in (0, 1)) and body.at_m[2] <= rim:
+            top = body.at_m[2] + body.size_m[2]
+            reaches = water.kind == "dish" or top >= rim - CLIMBED * max(back_m, 0.015)
+            if reaches and body.at_m[2] <= rim and all(abs(body.at_m[n] - water.at_m[n]) < reach[n] for n in (0, 1)):
                 return True
     return False
 

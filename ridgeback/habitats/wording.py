@@ -171,7 +171,7 @@ EFFORT = {"move": "move what is there", "own": "with what you may have", "buy": 
 
 
 AT_MOST = frozenset(
-    f"furniture {slug}" for slug in ("hide roomy", "dish deep", "pool deep", "fall", "no way out", "open stretch")
+    f"furniture {slug}" for slug in ("hide roomy", "dish deep", "pool deep", "fall", "no way out", "no way in", "open stretch")
 )
 """Where what is there is more than the body can do with."""
 

@@ -38,7 +38,7 @@ def test_what_lives_half_in_water_has_a_pool_large_and_deep_enough(sample: dict[
 def test_a_deep_basin_wants_a_way_out_for_who_cannot_swim(sample: dict[str, Any]) -> None:
     lizard = frog(sample, POOL, species="Tiliqua scincoides")
     assert "pool deep" in slugs(lizard, 0.5)
-    bank = {"id": "bank", "kind": "slab", "at_m": [0.92, 0.3, 0.06], "size_m": [0.1, 0.2, 0.05], "material": "stone"}
+    bank = {"id": "bank", "kind": "slab", "at_m": [0.92, 0.3, 0.06], "size_m": [0.1, 0.2, 0.14], "material": "stone"}
     lizard["things"].append(bank)
     assert "pool deep" not in slugs(lizard, 0.5)
 
@@ -119,3 +119,17 @@ def test_profiles_that_want_water_say_how_deep() -> None:
     for species in ("Ranoidea aurea", "Bombina orientalis", "Ambystoma mexicanum", "Sternotherus odoratus"):
         enclosure = find(species).enclosure
         assert enclosure.water_share[1] > 0 and enclosure.water_depth_m is not None
+
+
+def test_a_tall_vessel_wants_a_way_in(sample: dict[str, Any]) -> None:
+    """Seventeen centimetres of wall for a frog of eight; a root up to the rim, or ground as deep, leads in."""
+    tall = {**POOL, "at_m": [1.0, 0.3, 0.0], "size_m": [0.7, 0.58, 0.25]}
+    assert "no way in" in slugs(frog(sample, tall), 0.08)
+    low_stone = frog(sample, tall)
+    low_stone["things"].append(
+        {"id": "low", "kind": "slab", "at_m": [0.6, 0.3, 0.06], "size_m": [0.1, 0.2, 0.03], "material": "stone"}
+    )
+    assert "no way in" in slugs(low_stone, 0.08)
+    root = frog(sample, tall)
+    root["things"].append({"id": "root", "kind": "branch", "at_m": [0.6, 0.3, 0.06], "size_m": [0.12, 0.06, 0.19]})
+    assert not {"no way in", "no way out"} & slugs(root, 0.08)
