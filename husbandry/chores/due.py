@@ -148,9 +148,9 @@ def _of_box(duties: Duties, done: Done, today: dt.date) -> list[Chore]:
         found.append(Chore("read", "read", None, min([*days, today]), needs=old))
     for lamp in duties.lamps:
         end = done.lamps_on + dt.timedelta(days=lamp.left_days)
-        ahead = end - dt.timedelta(days=LAMP_AHEAD_DAYS)
-        if ahead <= today and done.last.get((None, f"lamp {lamp.thing_id}"), dt.date.min) < ahead:
-            found.append(Chore("lamp", f"lamp {lamp.thing_id}", None, ahead))
+        asked = end - dt.timedelta(days=LAMP_AHEAD_DAYS)
+        if asked <= today and done.last.get((None, f"lamp {lamp.thing_id}"), dt.date.min) < asked:
+            found.append(Chore("lamp", f"lamp {lamp.thing_id}", None, asked))
     return found
 
 
@@ -164,7 +164,9 @@ def _of_animal(n: int, animal: AnimalDuty, done: Done, today: dt.date) -> list[C
     paces = [Pace(meal.slug, meal.every_days, meal.carries) for meal in animal.meals]
     by_slug = {meal.slug: meal for meal in animal.meals}
     fed = done.fed.get(n) or ([Fed(animal.anchor, meal.slug) for meal in animal.meals] if animal.fed_known else [])
-    meals, _ = coming(paces, animal.rules, animal.anchor, fed, today, 2)
+    # Once something is logged the grid stands on a day that stays, or the powders would move with the calendar; before, it eats today.
+    anchor = animal.anchor if animal.fed_known or not fed else done.since
+    meals, _ = coming(paces, animal.rules, anchor, fed, today, 2)
     for one in meals:
         meal = by_slug[one.slug]
         if one.day == today:
@@ -182,7 +184,11 @@ def _of_animal(n: int, animal: AnimalDuty, done: Done, today: dt.date) -> list[C
                     quiet=quiet,
                 )
             )
-        elif meal.live and (due := _when(done, "gutload", 1, today, n)) is not None:
+        elif (
+            meal.live
+            and not (rest is not None and in_rest(rest, one.day))
+            and (due := _when(done, "gutload", 1, today, n)) is not None
+        ):
             found.append(Chore("gutload", "gutload", n, due, meal=meal, every_days=1, never=(n, "gutload") not in done.last))
     if animal.soak is not None and not quiet and (due := _when(done, "soak", animal.soak.every_days, today, n)) is not None:
         found.append(Chore("soak", "soak", n, due, every_days=animal.soak.every_days, never=(n, "soak") not in done.last))

@@ -31,10 +31,11 @@ def as_logged(made: Planned, habitat: Habitat) -> Planned:
     fed = meals_of(here, request.today) if len(here) == len(plan.animals) else {}
     if not fed:
         return made
+    since = min(one.since for one in habitat.present).date()  # as the round counts
     animals = []
     for n, (pk, found) in enumerate(zip(here, plan.animals, strict=True)):
         said = request.animals[n].fed_on
-        anchor = said if said is not None and said <= request.today else request.today
+        anchor = said if said is not None and said <= request.today else since
         carries = [one.slug for one in carriers_of(request.profiles[found.species], found.diet.plans)]
         animals.append(found.model_copy(update={"diet": relaid(found.diet, carries, anchor, fed.get(pk, ()), request.today)}))
     return dataclasses.replace(made, plan=plan.model_copy(update={"animals": tuple(animals)}))

@@ -1,6 +1,7 @@
 """What is due in a box on a day (paces are common practice, no source, unless said otherwise)."""
 
 import datetime as dt
+import itertools
 import json
 from collections.abc import Mapping
 from typing import Any
@@ -159,3 +160,18 @@ def test_a_meal_that_was_only_told_of_counts(sample: dict[str, Any]) -> None:
     assert "feed bowl" not in fed
     never = {key: value for key, value in animal.items() if key != "fed_on"}
     assert "feed bowl" in stems(due_today(of(sample, animals=[never]), done(), TODAY))
+
+
+def test_powders_stand_on_a_day_that_stays(sample: dict[str, Any]) -> None:
+    """Nobody said when it was fed first: the fortnight of its vitamins counts from its coming, not from each day anew."""
+    animal = {key: value for key, value in sample["animals"][0].items() if key != "fed_on"}
+    log: list[Fed] = []
+    known = of(sample, animals=[animal])
+    for n in range(60):
+        day = TODAY + dt.timedelta(days=n)
+        for chore in due_today(known, done(since=TODAY, fed={0: log}), day):
+            if chore.kind == "feed":
+                log.append(Fed(day, "bowl", chore.products))
+    vitamins = [one.on for one in log if "multivitamin" in one.products]
+    apart = {(b - a).days for a, b in itertools.pairwise(vitamins)}
+    assert len(vitamins) >= 4 and apart <= set(range(10, 19))
