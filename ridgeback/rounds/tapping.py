@@ -12,7 +12,7 @@ from husbandry.quantity import Kind, Units, read, show
 from ridgeback.animals.models import Animal
 from ridgeback.ledger.flows import Tap
 from ridgeback.ledger.models import Entry
-from ridgeback.rounds.gathering import Due, chore_name
+from ridgeback.rounds.gathering import Due, chore_name, local_day
 from ridgeback.rounds.presenting import AMOUNTS
 
 LATEST = dt.timedelta(hours=24)
@@ -68,13 +68,14 @@ def understand(due: Due, posted: Mapping[str, str], units: Units, now: dt.dateti
     if outcome == Entry.Outcome.SKIPPED and not note:
         raise WrongError("Say in a word why not today.")
     at = now - _age(posted.get("age_s", ""))
+    on = min(local_day(due.habitat.room, at), due.today)  # a tap that waited over midnight is of the day it was made on
     name = chore_name(due.habitat, animal, chore)
     if outcome == Entry.Outcome.SKIPPED:
-        name = f"{name}/not {due.today}"
-        return Understood(chore, animal, Tap(tap, name, chore.stem, outcome, due.today, at, note=note))
+        name = f"{name}/not {on}"
+        return Understood(chore, animal, Tap(tap, name, chore.stem, outcome, on, at, note=note))
     amount = _amount(chore, due, posted, units) if outcome == Entry.Outcome.DONE else None
     products = chore.products if outcome == Entry.Outcome.DONE else ()
-    return Understood(chore, animal, Tap(tap, name, chore.stem, outcome, due.today, at, amount, products, note))
+    return Understood(chore, animal, Tap(tap, name, chore.stem, outcome, on, at, amount, products, note))
 
 
 def _age(text: str) -> dt.timedelta:

@@ -93,7 +93,7 @@ def tap(request: KeeperRequest, pk: int) -> HttpResponse:
     entry, mine = flows.write(
         due.habitat, understood.animal, understood.tap, keeper=request.user, now=now, also=off_the_stock if meal else None
     )
-    if mine:
+    if mine and entry.on == due.today:
         return _answer(request, card(done_with(due, entry), request.units, said=loss_in_rest(due, entry, request.units)), 200)
     again = "" if entry.tap == understood.tap.tap else _by(entry, due)
     return _answer(request, card(_due(request, pk), request.units, said=again), 200)

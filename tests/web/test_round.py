@@ -4,6 +4,7 @@ import datetime as dt
 import re
 import threading
 import uuid
+import zoneinfo
 from typing import Any
 
 import pytest
@@ -172,6 +173,18 @@ def test_a_tap_that_waited_is_logged_at_its_own_minute(client: Client, household
     assert Entry.objects.get(stem="water").at <= timezone.now()
     tap(client, pip, chores(household, pip)["clean"], age_s="nan")
     assert Entry.objects.filter(stem="clean").exists()
+
+
+def test_a_tap_that_waited_over_midnight_is_of_the_day_before(client: Client, household: Household, pip: Habitat) -> None:
+    room = pip.room
+    now = timezone.now().astimezone(zoneinfo.ZoneInfo(room.time_zone))
+    since = now - now.replace(hour=0, minute=0, second=0, microsecond=0)
+    waited = since.total_seconds() + 600
+    if waited > 23 * 3600:
+        pytest.skip("a day's end: the tap would be too old to be believed")
+    tap(client, pip, chores(household, pip)["look"], age_s=f"{waited:.0f}")
+    assert Entry.objects.get().on == now.date() - dt.timedelta(days=1)
+    assert "look" in chores(household, pip)  # today's is still to come
 
 
 def test_an_animal_that_left_is_not_fed(client: Client, household: Household, pip: Habitat) -> None:
