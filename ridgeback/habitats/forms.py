@@ -147,7 +147,7 @@ class BenchForm(forms.Form):
                 fields["filter"] = QuantityField(
                     Kind.VOLUME,
                     self.units,
-                    label="Its filter turns over, an hour",
+                    label="Filter flow, an hour",
                     value=thing.filter_l_h,
                     plausible=FLOW,
                     required=False,

@@ -73,7 +73,7 @@ class GroundForm(forms.Form):
         )
         deepest = sum(layer.depth_m for layer in layers) + slope.rise_m if slope else None
         self.fields["deepest"] = QuantityField(
-            Kind.LENGTH, units, label="and is there", value=deepest, plausible=DEPTH, required=False
+            Kind.LENGTH, units, label="Depth there", value=deepest, plausible=DEPTH, required=False
         )
         self.fields["crew"] = forms.BooleanField(label="A clean-up crew lives in it", initial=crew, required=False)
         if self.is_bound:
