@@ -36,7 +36,7 @@ from ridgeback.jobs.flows import ask_for_plans
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.ledger.following import as_logged
 from ridgeback.posting import View, only_by_form
-from ridgeback.seasons.models import rests_of
+from ridgeback.seasons.models import with_rests
 
 
 def own_habitat(request: KeeperRequest, pk: int) -> Habitat:
@@ -109,15 +109,11 @@ def _people(habitat: Habitat, request: KeeperRequest) -> dict[str, Any]:
     assert request.household is not None  # the box was fetched through it
     here = {occupancy.animal_id for occupancy in habitat.present}
     today = now().date()
-    rests = rests_of(sorted(here), today)
+    animals = with_rests(request.household.animals.all(), today)
     return {
-        "resting": [
-            (one.animal, rests[one.animal_id].ends)
-            for one in habitat.present
-            if one.animal_id in rests and in_rest(rests[one.animal_id], today)
-        ],
+        "resting": [(one, rest.ends) for one, rest in animals if rest is not None and one.pk in here and in_rest(rest, today)],
         "today": today,
-        "could_move_in": [animal for animal in request.household.animals.all() if animal.pk not in here],
+        "could_move_in": [one for one, _ in animals if one.pk not in here],
         "earlier": habitat.occupancies.filter(until__isnull=False).select_related("animal").order_by("-until")[:10],
     }
 

@@ -3,7 +3,7 @@
 import datetime as dt
 
 from django.db import models
-from django.db.models import F, Q
+from django.db.models import F, OuterRef, Q, QuerySet, Subquery
 
 from husbandry.species.library import find
 from husbandry.year.rest import Rest, plan_rest
@@ -56,13 +56,19 @@ LONGEST_DAYS = 300
 """From the last meal before a rest to the first after it, at the very most [days]."""
 
 
-def rests_of(animals: list[int], today: dt.date) -> dict[int, Rest]:
-    """The rests of these animals that a day may lie in, in one query."""
+def _near(today: dt.date) -> RestQuerySet:
     near = today - dt.timedelta(days=LONGEST_DAYS), today + dt.timedelta(days=LONGEST_DAYS)
-    kept = (
-        WinterRest.objects.going()
-        .filter(animal__in=animals, begins_on__range=near)
-        .select_related("animal")
-        .order_by("-begins_on")
-    )
+    return WinterRest.objects.going().filter(begins_on__range=near)
+
+
+def rests_of(animals: list[int], today: dt.date) -> dict[int, Rest]:
+    """The rests of these animals that a day may lie in, in one query; of two the earlier."""
+    kept = _near(today).filter(animal__in=animals).select_related("animal").order_by("-begins_on")
     return {one.animal_id: one.plan() for one in kept}
+
+
+def with_rests(animals: QuerySet[Animal], today: dt.date) -> list[tuple[Animal, Rest | None]]:
+    """These animals, each with the rest that a day may lie in, in the query that reads them."""
+    first = _near(today).filter(animal=OuterRef("pk")).order_by("begins_on")
+    read = animals.annotate(rest_on=Subquery(first.values("begins_on")[:1]), rest_weeks=Subquery(first.values("weeks")[:1]))
+    return [(one, plan_rest(find(one.species), one.rest_on, one.rest_weeks) if one.rest_on else None) for one in read]
