@@ -27,6 +27,8 @@ LEAD_DAYS = {
     "eggs": 3,
 }
 """From ordering to having it (common practice; edited by the keeper) [days]."""
+PLACES = {"prey": "freezer", "greens": "fridge", "fruit": "fridge", "insects": "colony", "ants": "shelf", "worms": "fridge"}
+"""Where it is kept; all else on a shelf (common practice: worms of the colder kinds cool, never crickets)."""
 SAFETY_DAYS = 3
 """Of food that is there when the order comes (design choice) [days]."""
 BY_NAME: Mapping[str, Feeder] = {feeder.name: feeder for feeder in FEEDERS.values()}

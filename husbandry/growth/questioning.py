@@ -9,6 +9,8 @@ from husbandry.species.stages import DAYS_PER_MONTH
 
 BESIDE_LAST = 2.0
 """A weight or a length this many times the last one, or its fraction, within the days below is asked about (design choice) [1]."""
+BESIDE_WEIGHING = 1.5
+"""The same where an animal is weighed at the interval of its age (design choice) [1]."""
 LAST_DAYS = 120
 BESIDE_LENGTH = 3.0
 """A mass this many times off what goes with the length is asked about: unlike bodies of one length differ by half (design choice) [1]."""
@@ -36,6 +38,7 @@ def question_mass(
     last: tuple[dt.date, float] | None = None,
     length_mm: float | None = None,
     born_on: dt.date | None = None,
+    beside: float = BESIDE_LAST,
 ) -> Doubt | None:
     """Ask about a mass that cannot well be true of this animal.
 
@@ -47,11 +50,13 @@ def question_mass(
         The weighing before.
     length_mm : float, optional
         The last length, of the kind the body is counted in [mm].
+    beside : float
+        So many times the last weight, or its fraction, is asked about [1].
     """
     span = _span(profile)
     doubt = question(entry, Plausible(span, POSSIBLE_G), units=units, what=f"mass of a {profile.name}")
     if doubt is None and last is not None and 0 <= (on - last[0]).days <= LAST_DAYS:
-        near = (max(last[1] / BESIDE_LAST, span[0]), min(last[1] * BESIDE_LAST, span[1]))
+        near = (max(last[1] / beside, span[0]), min(last[1] * beside, span[1]))
         doubt = question(entry, Plausible(near, POSSIBLE_G), units=units, what=f"mass after {_mass(last[1], units)}")
     if doubt is not None:
         return doubt

@@ -23,6 +23,8 @@ IN_CARE_DAYS = 180
 """Who came later than that before the last meal does not rest this winter (common practice: half a year, a season of feeding) [days]."""
 LOST_SHARE, SICK_DAYS = 0.05, 90
 """Who has lost so much since its best weight, or was not well so lately, does not rest (common practice) [1, days]."""
+BEST_DAYS = 183
+"""Its best weight is that of so many days back, half a year (common practice) [days]."""
 LOOK, STOP = 0.05, 0.10
 TORTOISE_LOOK, TORTOISE_STOP = 0.04, 0.08
 """Shares of its weight at the beginning of rest: looked at, ended (moisture, ground and diet note, C6: watch 1 % a month, stop well before 8 to 10 %) [1]."""

@@ -6,12 +6,12 @@ from typing import Any
 from django import forms
 
 from husbandry.errors import EntryError
-from husbandry.growth.fitting import Weight
-from husbandry.growth.questioning import question_birth, question_length, question_mass
+from husbandry.growth.questioning import question_birth, question_length
 from husbandry.quantity import Doubt, Entry, Kind, Units, read
 from husbandry.species.profile import Profile
 from husbandry.species.schools import PRESETS, QUESTIONS
 from ridgeback.animals.models import Animal, Length
+from ridgeback.animals.questioning import body_mm, doubt_of_mass
 from ridgeback.schooling import chosen_schools, school_field
 
 
@@ -72,10 +72,6 @@ class BodyForm(forms.Form):
     def _question(self, entry: Entry, on: dt.date) -> Doubt | None:
         raise NotImplementedError
 
-    def _body_mm(self) -> list[tuple[dt.date, float]]:
-        kind = self.profile.body.length_kind
-        return [(length.on, length.length_mm) for length in self.animal.lengths.all() if length.kind == kind]
-
 
 class WeighForm(BodyForm):
     """A weighing."""
@@ -91,14 +87,7 @@ class WeighForm(BodyForm):
         return read(typed, Kind.MASS, self.units)
 
     def _question(self, entry: Entry, on: dt.date) -> Doubt | None:
-        before = [Weight(on=w.on, mass_g=w.mass_g) for w in self.animal.weighings.all() if w.on <= on]
-        last = max(before, key=lambda weight: weight.on, default=None)
-        lengths = [pair for pair in self._body_mm() if abs((on - pair[0]).days) <= 60]
-        near = max(lengths, key=lambda pair: pair[0], default=None)
-        return question_mass(
-            entry, self.profile, self.animal.sex, on=on, units=self.units, last=(last.on, last.mass_g) if last else None,
-            length_mm=near[1] if near else None, born_on=self.animal.born_on,
-        )  # fmt: skip
+        return doubt_of_mass(entry, self.animal, self.profile, on=on, units=self.units)
 
 
 class MeasureForm(BodyForm):
@@ -123,7 +112,7 @@ class MeasureForm(BodyForm):
     def _question(self, entry: Entry, on: dt.date) -> Doubt | None:
         if self.cleaned_data.get("kind") != self.profile.body.length_kind:
             return None
-        last = max((pair for pair in self._body_mm() if pair[0] <= on), key=lambda pair: pair[0], default=None)
+        last = max((pair for pair in body_mm(self.animal, self.profile) if pair[0] <= on), key=lambda pair: pair[0], default=None)
         weights = [w for w in self.animal.weighings.all() if abs((on - w.on).days) <= 60]
         near = max(weights, key=lambda w: w.on, default=None)
         return question_length(

@@ -235,7 +235,7 @@ def load(now: dt.datetime, *, beginnings: bool = True) -> Household:
     for story in STORIES:
         _tell(story, household, room, keeper, today, beginnings=beginnings)
     if beginnings:
-        log_rounds(household, keeper, today)
+        log_rounds(household, keeper, now, today)
     return household
 
 

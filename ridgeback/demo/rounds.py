@@ -1,4 +1,4 @@
-"""Twelve days of rounds in the demo household: what was due was done in the evening, with one refusal and one meal left for a reason. Invented."""
+"""Twelve days of rounds in the demo household: what was due was done in the evening, with one meal refused. Invented."""
 
 import datetime as dt
 import uuid
@@ -17,11 +17,11 @@ LEFT = frozenset({"weigh", "read", "lamp", "screen"})
 """Not logged here: weights and readings have their own stories."""
 
 
-def log_rounds(household: Household, keeper: Keeper, today: dt.date) -> None:
+def log_rounds(household: Household, keeper: Keeper, now: dt.datetime, today: dt.date) -> None:
     """Write the entries, and what they say together."""
     lasts: dict[tuple[int, int | None, str], Last] = {}
     entries: list[Entry] = []
-    for n, due in enumerate(gather(household, dt.datetime.now(dt.UTC))):
+    for n, due in enumerate(gather(household, now)):
         assert due.duties is not None and due.done is not None
         zone = zoneinfo.ZoneInfo(due.habitat.room.time_zone)
         first = today - dt.timedelta(days=DAYS)

@@ -3,7 +3,7 @@
 from husbandry.planning.request import hour_of
 from husbandry.planning.result import DampSeen
 from husbandry.quantity import Kind, Units, show
-from ridgeback.drawing.primitives import Drawing, Line, Path, Rect, Shape, Text, number, polyline
+from ridgeback.drawing.primitives import Drawing, Line, Path, Rect, Shape, Text, number, percent_axis, polyline
 
 WIDTH, HEIGHT = 720.0, 230.0
 LEFT, RIGHT, TOP, FOOT = 44.0, 92.0, 26.0, 26.0
@@ -35,9 +35,7 @@ def day_chart(seen: DampSeen, title: str, said: str, units: Units) -> Drawing:
             place for n in range(steps) for place in ((x(edges[n]), y(seen.low_pct[n])), (x(edges[n + 1]), y(seen.low_pct[n])))
         ]
         parts.append(Path("band", polyline([*upper, *lower[::-1]], closed=True)))
-    for percent in (0, 25, 50, 75, 100):
-        parts.append(Line("axis" if percent == 0 else "grid-line", (LEFT, y(percent)), (right, y(percent))))
-        parts.append(Text("words-soft", LEFT - 6, y(percent) + 4, f"{percent} %" if percent == 100 else f"{percent}", "end"))
+    parts += percent_axis(LEFT, right, y)
     for hour in range(0, 25, 3):
         parts += [
             Line("tick", (x(hour), bottom), (x(hour), bottom + 5)),

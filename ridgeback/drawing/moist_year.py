@@ -1,7 +1,7 @@
 """The humidity of a box through its months: the span of a day's course at the cool end, against the day's marks, with the room's own beside it."""
 
 from husbandry.planning.moist_year import YearSeen
-from ridgeback.drawing.primitives import Drawing, Line, Path, Rect, Shape, Text, polyline
+from ridgeback.drawing.primitives import Drawing, Path, Rect, Shape, Text, percent_axis, polyline
 
 WIDTH, HEIGHT = 720.0, 230.0
 LEFT, RIGHT, TOP, FOOT, BAR = 44.0, 60.0, 14.0, 30.0, 22.0
@@ -18,9 +18,7 @@ def year_chart(seen: YearSeen, names: tuple[str, ...], title: str, said: str) ->
         return bottom - percent / 100 * (bottom - TOP)
 
     parts: list[Shape] = [Rect("band", LEFT, y(seen.day_high_pct), right - LEFT, y(seen.day_low_pct) - y(seen.day_high_pct))]
-    for percent in (0, 25, 50, 75, 100):
-        parts.append(Line("axis" if percent == 0 else "grid-line", (LEFT, y(percent)), (right, y(percent))))
-        parts.append(Text("words-soft", LEFT - 6, y(percent) + 4, f"{percent} %" if percent == 100 else f"{percent}", "end"))
+    parts += percent_axis(LEFT, right, y)
     for one in seen.months:
         role = "year-off" if one.below_h or one.above_h else "year-on"
         tall = max(y(one.low_pct) - y(one.high_pct), 3.0)

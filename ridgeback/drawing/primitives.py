@@ -2,7 +2,7 @@
 
 import itertools
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field
 
 Place = tuple[float, float]
@@ -122,3 +122,12 @@ def overlaps(a: Rect, b: Rect, margin: float = 2.0) -> bool:
 def length_of(points: Sequence[Place]) -> float:
     """Of a polyline."""
     return sum(math.dist(p, q) for p, q in itertools.pairwise(points))
+
+
+def percent_axis(left: float, right: float, y: Callable[[float], float]) -> list[Shape]:
+    """Lines and figures at every quarter, from nothing to all; `y` places a percentage."""
+    parts: list[Shape] = []
+    for percent in (0, 25, 50, 75, 100):
+        parts.append(Line("axis" if percent == 0 else "grid-line", (left, y(percent)), (right, y(percent))))
+        parts.append(Text("words-soft", left - 6, y(percent) + 4, f"{percent} %" if percent == 100 else f"{percent}", "end"))
+    return parts

@@ -1,11 +1,9 @@
 """Building a box: the shopping list less what is owned, the steps with their waits, and the day it may move in; as page, CSV and calendar."""
 
 import csv
-import datetime as dt
 import io
 from typing import Any
 
-import icalendar
 from django.contrib import messages
 from django.db import transaction
 from django.http import HttpResponse
@@ -13,6 +11,7 @@ from django.shortcuts import redirect, render
 from django.utils.safestring import SafeString, mark_safe
 from django.views.decorators.http import require_http_methods, require_safe
 
+from ridgeback.calendars import answer, calendar, whole_days
 from ridgeback.drawing.build import gantt
 from ridgeback.drawing.svg import write
 from ridgeback.habitats.build_form import BuildForm
@@ -97,16 +96,9 @@ def build_ics(request: KeeperRequest, pk: int) -> HttpResponse:
     """The steps as days of a calendar."""
     habitat = own_habitat(request, pk)
     asked = habitat.request_at(now())
-    calendar = icalendar.Calendar()
-    calendar.add("prodid", "-//Ridgeback//build//EN")
-    calendar.add("version", "2.0")
+    made = calendar("build")
     for step in build_of(habitat.build, asked, asked.today).steps:
-        event = icalendar.Event()
-        event.add("uid", f"{step.task.slug.replace(' ', '-')}-{pk}@ridgeback")
-        event.add("dtstamp", now())
-        event.add("dtstart", step.begin)
-        event.add("dtend", max(step.ready, step.begin + dt.timedelta(days=1)))
-        event.add("summary", f"{habitat.name}: {step.task.title}")
-        event.add("description", " ".join(part for part in (step.task.tools, step.task.caution) if part))
-        calendar.add_component(event)
-    return _download(calendar.to_ical(), "text/calendar; charset=utf-8", f"build-{pk}.ics")
+        more = " ".join(part for part in (step.task.tools, step.task.caution) if part)
+        uid = f"{step.task.slug.replace(' ', '-')}-{pk}"
+        made.add_component(whole_days(uid, step.begin, step.ready, f"{habitat.name}: {step.task.title}", more, stamp=now()))
+    return answer(made, {"Content-Disposition": f'attachment; filename="build-{pk}.ics"'})

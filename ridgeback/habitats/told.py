@@ -105,7 +105,9 @@ def told_view(plan: Plan, units: Units) -> ToldView | None:
 
 def record_of(habitat: Habitat) -> Record:
     """Promises and readings of a box; the first state, that nothing was predicted from, counts like any change."""
-    states = habitat.revisions.exclude(promised={}).order_by("-number").only("number", "reason", "made_at", "promised", "habitat")[:40]
+    states = (
+        habitat.revisions.exclude(promised={}).order_by("-number").only("number", "reason", "made_at", "promised", "habitat")[:40]
+    )
     made = [Promise(revision=s.number, reason=s.reason, made_at=s.made_at, promised=s.promised) for s in states]
     return record(made, [ReadingSpec.model_validate(reading.for_core()) for reading in habitat.readings.all()])
 

@@ -13,9 +13,10 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
-from husbandry.chores.larder import BY_NAME, LEAD_DAYS, Need, Outlook, counted, expired, food_of, needs_of, outlook
+from husbandry.chores.larder import BY_NAME, LEAD_DAYS, PLACES, Need, Outlook, counted, expired, food_of, needs_of, outlook
 from husbandry.errors import EntryError
 from husbandry.quantity import Kind, Units, read, show
+from ridgeback.habitats.forms import now
 from ridgeback.habitats.presenting import plural
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.larder import flows
@@ -24,7 +25,6 @@ from ridgeback.rounds.gathering import gather
 
 DAYS = 56
 MOST = 1_000_000.0
-PLACES = {"prey": "freezer", "greens": "fridge", "fruit": "fridge", "insects": "colony", "ants": "shelf", "worms": "fridge"}
 
 
 class StockForm(forms.Form):
@@ -163,19 +163,19 @@ def rows_of(stocks: list[Stock], needs: list[Need], today: dt.date, units: Units
     return found
 
 
-def _needs(request: KeeperRequest, now: dt.datetime) -> tuple[list[Need], dt.date]:
-    dues = gather(request.household, now)
-    today = dues[0].today if dues else timezone.localdate(now)
+def _needs(request: KeeperRequest, at: dt.datetime) -> tuple[list[Need], dt.date]:
+    dues = gather(request.household, at)
+    today = dues[0].today if dues else timezone.localdate(at)
     return [need for due in dues for need in needs_of(due.ahead(DAYS))], today
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
 def larder(request: KeeperRequest) -> HttpResponse:
     """The larder; something new is put in."""
-    household, now = request.household, timezone.now()
+    household, at = request.household, now()
     if household is None:
         return redirect("habitats:list")
-    needs, today = _needs(request, now)
+    needs, today = _needs(request, at)
     form = StockForm(request.POST if request.method == "POST" else None, units=request.units, today=today)
     if form.is_bound and form.is_valid():
         data = form.cleaned_data
@@ -185,7 +185,7 @@ def larder(request: KeeperRequest) -> HttpResponse:
                     household=household, name=data["name"], place=PLACES.get(food_of(data["name"]), "shelf"), came_on=today, opened_on=data["opened_on"],
                     best_before=data["best_before"], lead_days=LEAD_DAYS.get(food_of(data["name"]), 7),
                 )  # fmt: skip
-                flows.bring(stock, data["number"], keeper=request.user, now=now, came_on=today)
+                flows.bring(stock, data["number"], keeper=request.user, now=at, came_on=today)
             messages.success(request, f"In the larder: {data['name']}.")
             return redirect("larder:larder")
         except IntegrityError:
@@ -201,7 +201,7 @@ def larder(request: KeeperRequest) -> HttpResponse:
 @require_POST
 def move(request: KeeperRequest, pk: int) -> HttpResponse:
     """Count a stock, bring more, or take it out of the larder."""
-    stock, now = get_object_or_404(Stock.objects.of(request.household), pk=pk), timezone.now()
+    stock, at = get_object_or_404(Stock.objects.of(request.household), pk=pk), now()
     if "away" in request.POST:
         stock.delete()
         messages.success(request, f"Out of the larder: {stock.name}.")
@@ -213,7 +213,7 @@ def move(request: KeeperRequest, pk: int) -> HttpResponse:
         messages.error(request, f"{stock.name}: {why} Typed was “{text}”.")
         return redirect("larder:larder")
     if "bring" in request.POST:
-        flows.bring(stock, value, keeper=request.user, now=now, came_on=timezone.localdate(now))
+        flows.bring(stock, value, keeper=request.user, now=at, came_on=timezone.localdate(at))
     else:
-        flows.count(stock, value, keeper=request.user, now=now, note="counted")
+        flows.count(stock, value, keeper=request.user, now=at, note="counted")
     return redirect("larder:larder")

@@ -12,12 +12,13 @@ from django.contrib.auth.decorators import login_not_required
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
-from django.utils import timezone
 from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from husbandry.chores.due import Chore
 from husbandry.quantity import METRIC, Units
+from ridgeback.calendars import answer, calendar, whole_days
+from ridgeback.habitats.forms import now
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.keepers.models import Household
 from ridgeback.rounds.gathering import Due, gather
@@ -62,7 +63,7 @@ def feeds(request: KeeperRequest) -> HttpResponse:
             room = form.cleaned_data["room"]
             Feed.objects.create(
                 household=household, room_id=int(room) if room else None, name=form.cleaned_data["name"], secret_hash=_hash(secret),
-                made_at=timezone.now(), made_by=request.user,
+                made_at=now(), made_by=request.user,
             )  # fmt: skip
             shown = request.build_absolute_uri(reverse("rounds:feed", args=[secret]))
             form = FeedForm(household=household)
@@ -88,21 +89,17 @@ def feed(request: HttpRequest, secret: str) -> HttpResponse:
     known = Feed.objects.filter(secret_hash=_hash(secret)).select_related("household", "room").first()
     if known is None:
         raise Http404
-    dues = [
-        due for due in gather(known.household, timezone.now()) if known.room_id is None or due.habitat.room_id == known.room_id
-    ]
-    body = calendar_of(dues, f"{known.household.name}{f', {known.room.name}' if known.room else ''}", METRIC).to_ical()
-    return HttpResponse(body, content_type="text/calendar; charset=utf-8", headers={"Cache-Control": "private, max-age=600"})
+    dues = [due for due in gather(known.household, now()) if known.room_id is None or due.habitat.room_id == known.room_id]
+    made = calendar_of(dues, f"{known.household.name}{f', {known.room.name}' if known.room else ''}", METRIC)
+    return answer(made, {"Cache-Control": "private, max-age=600"})
 
 
 def calendar_of(dues: list[Due], name: str, units: Units) -> icalendar.Calendar:
     """Whole-day events for everything that does not come every day, four weeks ahead, if everything is done on its day."""
-    made = icalendar.Calendar()
-    made.add("prodid", "-//Ridgeback//round//EN")
-    made.add("version", "2.0")
+    made = calendar("round")
     made.add("x-wr-calname", name)
     made.add("refresh-interval", dt.timedelta(hours=6), parameters={"VALUE": "DURATION"})
-    stamp = timezone.now()
+    stamp = now()
     for due in dues:
         for day, chores in due.ahead(DAYS):
             for chore in chores:
@@ -115,12 +112,6 @@ def _event(due: Due, chore: Chore, day: dt.date, stamp: dt.datetime, units: Unit
     assert due.duties is not None  # else nothing would be ahead of it
     animal = due.animal_of(chore)
     said = said_of(chore, due.duties, due.weighed_on(chore), due.today, units)
-    event = icalendar.Event()
-    event.add("uid", f"{due.habitat.pk}-{animal.pk if animal else 0}-{chore.stem.replace(' ', '-')}-{day.isoformat()}@ridgeback")
-    event.add("dtstamp", stamp)
-    event.add("dtstart", day)
-    event.add("dtend", day + dt.timedelta(days=1))
-    event.add("transp", "TRANSPARENT")
-    event.add("summary", f"{due.habitat.name}: {words_of(chore, due)[1]}")
-    event.add("description", f"{said.title}. {said.small}" if said.small else said.title)
-    return event
+    uid = f"{due.habitat.pk}-{animal.pk if animal else 0}-{chore.stem.replace(' ', '-')}-{day.isoformat()}"
+    more = f"{said.title}. {said.small}" if said.small else said.title
+    return whole_days(uid, day, day, f"{due.habitat.name}: {words_of(chore, due)[1]}", more, stamp=stamp)

@@ -16,10 +16,12 @@ from husbandry.species.library import find
 from husbandry.species.needs import NEEDS, NeedKey
 from ridgeback.animals.models import Animal
 from ridgeback.habitats import wording
+from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Habitat, Occupancy, Reading
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.ledger import flows
 from ridgeback.ledger.models import Entry
+from ridgeback.rounds.gathering import local_day
 from ridgeback.rounds.wording import entry_text
 
 WEIGHTS, MEALS, READINGS = 6, 6, 8
@@ -96,20 +98,21 @@ def signs(request: KeeperRequest, pk: int) -> HttpResponse:
     """What is seen on an animal; and once it is noted, whom to call and what to say."""
     animal = get_object_or_404(Animal.objects.of(request.household).prefetch_related("weighings"), pk=pk)
     living = Occupancy.objects.filter(animal=animal, until__isnull=True).select_related("habitat__head", "habitat__room").first()
-    habitat, now = living.habitat if living else None, timezone.now()
+    habitat, at = living.habitat if living else None, now()
+    today = local_day(habitat.room, at) if habitat is not None else timezone.localdate(at)
     form = SignsForm(request.POST if request.method == "POST" else None, texts=common.signs(find(animal.species)))
     if form.is_bound and form.is_valid():
         if habitat is not None:
             tap = uuid.uuid4()
             name = f"{habitat.pk}/{animal.pk}/sign/{tap}"
-            written = flows.Tap(tap, name, "sign", Entry.Outcome.DONE, timezone.localdate(now), now, note=form.note())
-            flows.write(habitat, animal, written, keeper=request.user, now=now)
+            written = flows.Tap(tap, name, "sign", Entry.Outcome.DONE, today, at, note=form.note())
+            flows.write(habitat, animal, written, keeper=request.user, now=at)
         return redirect(f"{request.path}?noted=yes")
     noted = (
         Entry.objects.standing().filter(animal=animal, stem="sign").order_by("-at").first() if "noted" in request.GET else None
     )
     context = {
         "animal": animal, "habitat": habitat, "form": form, "noted": noted,
-        "facts": facts(animal, habitat, request.units, timezone.localdate(now)) if "noted" in request.GET else [],
+        "facts": facts(animal, habitat, request.units, today) if "noted" in request.GET else [],
     }  # fmt: skip
     return render(request, "rounds/signs.html", context)

@@ -8,8 +8,12 @@ from dataclasses import dataclass
 from husbandry.chores.due import Chore
 from husbandry.chores.weighing import weigh
 from husbandry.errors import EntryError
+from husbandry.growth.questioning import BESIDE_WEIGHING
+from husbandry.quantity import Entry as Typed
 from husbandry.quantity import Kind, Units, read, show
+from husbandry.species.library import find
 from ridgeback.animals.models import Animal
+from ridgeback.animals.questioning import doubt_of_mass
 from ridgeback.ledger.flows import Tap
 from ridgeback.ledger.models import Entry
 from ridgeback.rounds.gathering import Due, chore_name, local_day
@@ -17,8 +21,6 @@ from ridgeback.rounds.presenting import AMOUNTS
 
 LATEST = dt.timedelta(hours=24)
 """A tap that waited for the network longer than that is not believed."""
-JUMP = 1.5
-"""A weight so many times the last, or so much less, is asked about once (design choice) [1]."""
 MOST = {"feed": 20.0, "mist": 10.0, "pool": 5.0}
 """So many times the usual amount is a slip (design choice) [1]."""
 
@@ -87,9 +89,9 @@ def _age(text: str) -> dt.timedelta:
     return waited if waited <= LATEST else dt.timedelta(0)
 
 
-def _quantity(text: str, kind: Kind, units: Units, *, small: bool = False) -> float:
+def _quantity(text: str, kind: Kind, units: Units, *, small: bool = False) -> Typed:
     try:
-        return read(text, kind, units, small=small).value
+        return read(text, kind, units, small=small)
     except EntryError as why:
         raise WrongError(str(why)) from None
 
@@ -102,7 +104,7 @@ def _amount(chore: Chore, due: Due, posted: Mapping[str, str], units: Units) -> 
         return _weight(chore, due, posted, text, units)
     if not text:
         return chore.amount
-    value = _quantity(text, AMOUNTS[chore.kind], units, small=chore.kind == "mist")
+    value = _quantity(text, AMOUNTS[chore.kind], units, small=chore.kind == "mist").value
     if chore.kind == "mist":
         value *= 1000
     if value < 0:
@@ -118,11 +120,10 @@ def _weight(chore: Chore, due: Due, posted: Mapping[str, str], text: str, units:
         raise WrongError("Write what the scale shows.")
     gross = _quantity(text, Kind.MASS, units)
     tare_text = posted.get("tare", "").strip()[:60]
-    tare = _quantity(tare_text, Kind.MASS, units) if tare_text else 0.0
+    tare = _quantity(tare_text, Kind.MASS, units).value if tare_text else 0.0
     step_text = posted.get("step", "").strip()[:60]
-    step = _quantity(step_text, Kind.MASS, units) if step_text else None
-    found = weigh(gross, tare, step)
-    known = due.duties.animals[chore.animal]
+    step = _quantity(step_text, Kind.MASS, units).value if step_text else None
+    found = weigh(gross.value, tare, step)
     if found.mass_g <= 0:
         raise WrongError("Nothing is left for the animal: are the two exchanged?")
     if found.coarse and posted.get("sure") != "yes":
@@ -130,12 +131,11 @@ def _weight(chore: Chore, due: Due, posted: Mapping[str, str], text: str, units:
         raise WrongError(
             f"Such a scale shows no change of less than {least}: too coarse for it. Tick “sure” to log it all the same."
         )
-    jumped = known.mass_known and not 1 / JUMP <= found.mass_g / known.mass_g <= JUMP
-    if jumped and posted.get("sure") != "yes":
-        last, new = show(known.mass_g, Kind.MASS, units), show(found.mass_g, Kind.MASS, units)
-        raise WrongError(
-            f"{new} after {last}: look at the unit and at the scale. Tick “sure” if it is so, and look at the animal."
-        )
-    if found.mass_g > 500_000:
-        raise WrongError("No animal here weighs that much.")
+    entry = read(f"{found.mass_g} g", Kind.MASS, units) if tare else gross
+    animal = due.animals[chore.animal]
+    doubt = doubt_of_mass(entry, animal, find(animal.species), on=due.today, units=units, beside=BESIDE_WEIGHING)
+    if doubt is not None and doubt.refused:
+        raise WrongError(doubt.sentence)
+    if doubt is not None and posted.get("sure") != "yes":
+        raise WrongError(f"{doubt.sentence} Tick “sure” if it is so, and look at the animal.")
     return found.mass_g

@@ -11,6 +11,7 @@ from django.utils import timezone
 from django.utils.dateparse import parse_datetime
 from django.views.decorators.http import require_POST, require_safe
 
+from ridgeback.habitats.forms import now
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.larder import flows as stock
 from ridgeback.ledger import flows
@@ -27,13 +28,9 @@ OVERLAP = dt.timedelta(seconds=3)
 """Transactions end in another order than they begin: so much is asked for twice."""
 
 
-def _now() -> dt.datetime:
-    return timezone.now()
-
-
 def _latest(request: KeeperRequest) -> str:
     found = Entry.objects.of(request.household).aggregate(at=Max("touched_at"))["at"]
-    return (found or _now() - dt.timedelta(minutes=1)).isoformat()
+    return (found or now() - dt.timedelta(minutes=1)).isoformat()
 
 
 def _rooms(dues: list[Due]) -> list[tuple[int, str]]:
@@ -43,8 +40,8 @@ def _rooms(dues: list[Due]) -> list[tuple[int, str]]:
 @require_safe
 def round_page(request: KeeperRequest) -> HttpResponse:
     """Today in walking order; of one room when asked for."""
-    latest, now = _latest(request), _now()
-    dues = gather(request.household, now)
+    latest, at = _latest(request), now()
+    dues = gather(request.household, at)
     rooms = _rooms(dues)
     asked = request.GET.get("room", "")
     if asked:
@@ -53,7 +50,7 @@ def round_page(request: KeeperRequest) -> HttpResponse:
     left = sum(len(one.chores) for one in cards)
     context = {
         "shelves": shelves(cards), "left": left, "all": left + sum(len(one.entries) for one in cards), "rooms": rooms, "room": asked, "latest": latest,
-        "day": dues[0].today if dues else timezone.localdate(), "evening": timezone.localtime(now).hour >= EVENING_H, "boxes": len(cards),
+        "day": dues[0].today if dues else timezone.localdate(), "evening": timezone.localtime(at).hour >= EVENING_H, "boxes": len(cards),
     }  # fmt: skip
     return render(request, "rounds/round.html", context)
 
@@ -63,7 +60,7 @@ def _card_html(request: KeeperRequest, one: Card) -> str:
 
 
 def _due(request: KeeperRequest, pk: int) -> Due:
-    found = gather(request.household, _now(), only=[pk])
+    found = gather(request.household, now(), only=[pk])
     if not found:
         raise Http404
     return found[0]
@@ -75,9 +72,9 @@ def tap(request: KeeperRequest, pk: int) -> HttpResponse:
 
     The same tap sent again is answered as it was; a chore that somebody else did meanwhile is said, and not done twice.
     """
-    due, now = _due(request, pk), _now()
+    due, at = _due(request, pk), now()
     try:
-        understood = understand(due, request.POST.dict(), request.units, now)
+        understood = understand(due, request.POST.dict(), request.units, at)
     except WrongError as why:
         typed = {
             key: value[:100] for key, value in request.POST.dict().items() if key in {"amount", "note", "tare", "step", "outcome"}
@@ -88,10 +85,10 @@ def tap(request: KeeperRequest, pk: int) -> HttpResponse:
     meal = understood.chore.kind == "feed" and understood.tap.outcome == Entry.Outcome.DONE
 
     def off_the_stock(written: Entry) -> None:
-        stock.take(due.habitat.household, written, understood.chore, request.user, now)
+        stock.take(due.habitat.household, written, understood.chore, request.user, at)
 
     entry, mine = flows.write(
-        due.habitat, understood.animal, understood.tap, keeper=request.user, now=now, also=off_the_stock if meal else None
+        due.habitat, understood.animal, understood.tap, keeper=request.user, now=at, also=off_the_stock if meal else None
     )
     if mine and entry.on == due.today:
         return _answer(request, card(done_with(due, entry), request.units, said=loss_in_rest(due, entry, request.units)), 200)
@@ -127,12 +124,12 @@ def _answer(request: KeeperRequest, one: Card, status: int) -> HttpResponse:
 def undo(request: KeeperRequest, pk: int) -> HttpResponse:
     """Take an entry back."""
     entry = get_object_or_404(Entry.objects.of(request.household), pk=pk)
-    now = _now()
-    done = flows.undo(entry, keeper=request.user, now=now, also=lambda undone: stock.give_back(undone, now, request.user))
+    at = now()
+    done = flows.undo(entry, keeper=request.user, now=at, also=lambda undone: stock.give_back(undone, at, request.user))
     said = "" if done else "That is history: log what is right as another entry." if entry.undone_at is None else ""
     if "log" in request.POST:
         return redirect("rounds:log")
-    found = gather(request.household, _now(), only=[entry.habitat_id])
+    found = gather(request.household, now(), only=[entry.habitat_id])
     if not found:  # nobody lives there any more
         return redirect("rounds:round")
     return _answer(request, card(found[0], request.units, said=said), 200)
@@ -147,7 +144,7 @@ def changes(request: KeeperRequest) -> HttpResponse:
     rows = list(Entry.objects.of(request.household).filter(touched_at__gt=after - OVERLAP).values_list("habitat", "touched_at"))
     if not any(at > after for _, at in rows):
         return JsonResponse({"latest": after.isoformat(), "cards": {}})
-    dues = gather(request.household, _now(), only=sorted({box for box, _ in rows}))
+    dues = gather(request.household, now(), only=sorted({box for box, _ in rows}))
     cards = {str(due.habitat.pk): _card_html(request, card(due, request.units)) for due in dues}
     return JsonResponse({"latest": max(at for _, at in rows).isoformat(), "cards": cards})
 
@@ -155,7 +152,7 @@ def changes(request: KeeperRequest) -> HttpResponse:
 @require_safe
 def week(request: KeeperRequest) -> HttpResponse:
     """What comes in the next seven days, box by box."""
-    dues = gather(request.household, _now())
+    dues = gather(request.household, now())
     return render(request, "rounds/week.html", {"week": week_of(dues, dues[0].today if dues else timezone.localdate())})
 
 
@@ -169,11 +166,11 @@ def log(request: KeeperRequest) -> HttpResponse:
     text = request.GET.get("page", "1")
     number = min(int(text), 10_000) if text.isdecimal() and len(text) < 8 else 1
     found = list(entries[(number - 1) * PAGE : number * PAGE + 1]) if number > 0 else []  # no count: it reads years of entries
-    now = _now()
+    at = now()
     rows = [
         {
             "entry": entry, "view": entry_view(entry, entry.habitat.room.time_zone, request.units, several=True),
-            "undoable": entry.undone_at is None and now - entry.at <= flows.UNDO_FOR,
+            "undoable": entry.undone_at is None and at - entry.at <= flows.UNDO_FOR,
         }
         for entry in found[:PAGE]
     ]  # fmt: skip

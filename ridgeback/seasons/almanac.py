@@ -1,7 +1,6 @@
 """The almanac: a household's year at a glance, animal by animal, with the times of its timers."""
 
 import datetime as dt
-import zoneinfo
 from dataclasses import dataclass
 from typing import cast
 
@@ -18,10 +17,12 @@ from husbandry.year.rest import Rest
 from ridgeback.animals.models import Animal
 from ridgeback.drawing.almanac import strip
 from ridgeback.drawing.svg import write
+from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Habitat
 from ridgeback.habitats.years import SHORT
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.keepers.models import Room
+from ridgeback.rounds.gathering import local_day
 from ridgeback.seasons.models import WinterRest
 
 WAYS: dict[str, str] = {
@@ -111,7 +112,7 @@ def years_of(request: KeeperRequest, way: Way, year: int) -> list[RoomYear]:
     rooms: dict[int, Room] = {}
     for habitat in habitats:
         rooms[habitat.room_id] = habitat.room
-        today = timezone.now().astimezone(zoneinfo.ZoneInfo(habitat.room.time_zone)).date()
+        today = local_day(habitat.room, now())
         for occupancy in habitat.present:
             own = rests.get(occupancy.animal_id)
             found.setdefault(habitat.room_id, []).append(_strip(occupancy.animal, habitat, way, year, today, own, request.units))

@@ -2,7 +2,6 @@
 
 import datetime as dt
 import math
-import zoneinfo
 from typing import Any, cast
 
 from django import forms
@@ -18,15 +17,15 @@ from husbandry.species.library import find
 from husbandry.species.parts import LengthKind
 from husbandry.species.profile import Profile
 from husbandry.species.stages import stage_of
-from husbandry.year.rest import Fitness, Rest, Step, limits, plan_rest, usual_begin, why_not
+from husbandry.year.rest import BEST_DAYS, SICK_DAYS, Fitness, Rest, Step, limits, plan_rest, usual_begin, why_not
 from ridgeback.animals.models import Animal, Weighing
+from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Occupancy
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.ledger.models import Entry
-from ridgeback.rounds.gathering import Due
+from ridgeback.rounds.gathering import Due, local_day
 from ridgeback.seasons.models import WinterRest
 
-BEST_DAYS, SICK_DAYS = 183, 90
 WORDS = {
     "check": "A veterinarian looks at it and at its droppings: only who is healthy and free of worms rests",
     "last meal": "Last meal",
@@ -146,10 +145,10 @@ def _weeks(profile: Profile) -> float:
 def rest(request: KeeperRequest, pk: int) -> HttpResponse:
     """What a rest would be, what speaks against it; kept when asked to."""
     animal = get_object_or_404(Animal.objects.of(request.household).prefetch_related("weighings", "lengths"), pk=pk)
-    profile, now = find(animal.species), timezone.now()
+    profile, at = find(animal.species), now()
     living = Occupancy.objects.filter(animal=animal, until__isnull=True).select_related("habitat__room").first()
     room = living.habitat.room if living else None
-    today = now.astimezone(zoneinfo.ZoneInfo(room.time_zone)).date() if room else timezone.localdate(now)
+    today = local_day(room, at) if room else timezone.localdate(at)
     against = why_not(profile, _fitness(animal, today))
     never = profile.season.rest == "none" or profile.season.rest_weeks is None
     lat = room.latitude_deg if room else 50.0
@@ -185,7 +184,7 @@ def _keep(request: KeeperRequest, animal: Animal, form: RestForm) -> HttpRespons
             animal.rests.going().update(stopped_on=timezone.localdate())
             WinterRest.objects.create(
                 animal=animal, begins_on=data["begins"], weeks=data["weeks"], agreed=data["agreed"].strip() if form.against else "",
-                kept_at=timezone.now(), kept_by=request.user,
+                kept_at=now(), kept_by=request.user,
             )  # fmt: skip
         messages.success(request, "Kept: the round follows it, from the last meal to the first.")
     except IntegrityError:  # kept by somebody else in the same moment
