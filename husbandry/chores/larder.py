@@ -1,13 +1,14 @@
 """What the meals to come take out of the larder, when it runs short, and how much to buy. Method: docs/methods/larder.md."""
 
 import datetime as dt
+import math
 from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
 from husbandry.chores.due import Chore
 from husbandry.diet.feeders import FEEDERS, Feeder
 from husbandry.methods import Argument, Example, method
-from husbandry.worked import Source
+from husbandry.worked import Given, Source, Worked
 
 LIVE_FOODS = frozenset({"insects", "ants", "worms"})
 DAILY_LOSS = {"insects": 0.03, "ants": 0.03, "worms": 0.01, "greens": 0.1, "grass": 0.02, "fruit": 0.1}
@@ -86,9 +87,14 @@ def needs_of(days: Iterable[tuple[dt.date, Sequence[Chore]]]) -> list[Need]:
 )
 def to_buy(per_day: float, days: float, daily_loss: float) -> float:
     """How many must be there on the first day for a meal on each of so many days, when some are lost every night."""
+    return to_cover([per_day] * round(days), daily_loss)
+
+
+def to_cover(amounts: Sequence[float], daily_loss: float) -> float:
+    """How much must be there on the first of these days for what each of them takes, when a share is lost every night."""
     wanted = 0.0
-    for _ in range(round(days)):
-        wanted = wanted / (1 - daily_loss) + per_day
+    for amount in reversed(amounts):
+        wanted = wanted / (1 - daily_loss) + amount
     return wanted
 
 
@@ -102,7 +108,9 @@ class Outlook(NamedTuple):
     order_by: dt.date | None
     """So that it comes in time."""
     buy: float
-    """For two weeks from when it would come, less what is left by then; whole animals [animals or g]."""
+    """For two weeks from the day on which it is short; whole animals [animals or g]."""
+    working: Worked | None
+    """Of what is to be bought."""
 
 
 BUY_DAYS = 14
@@ -122,12 +130,39 @@ def outlook(name: str, stock: float, needs: Iterable[Need], today: dt.date, lead
         day += dt.timedelta(days=1)
     weeks = max((last - today).days + 1, 7) / 7
     order = short - dt.timedelta(days=lead_days + SAFETY_DAYS) if short is not None else None
-    buy = 0.0
-    if short is not None:
-        ahead_days = [short + dt.timedelta(days=n) for n in range(BUY_DAYS)]
-        for one in reversed(ahead_days):
-            buy = buy / (1 - loss) + mine.get(one, 0.0)
-    return Outlook(name, sum(mine.values()) / weeks, short, order, float(round(buy + 0.49)) if counted(name) else buy)
+    if short is None:
+        return Outlook(name, sum(mine.values()) / weeks, None, None, 0.0, None)
+    fortnight = [mine.get(short + dt.timedelta(days=n), 0.0) for n in range(BUY_DAYS)]
+    buy = to_cover(fortnight, loss)
+    buy = float(math.ceil(buy - 1e-9)) if counted(name) else buy
+    return Outlook(
+        name, sum(mine.values()) / weeks, short, order, buy, _buying(name, buy, stock, fortnight, loss, short, lead_days)
+    )
+
+
+def _buying(
+    name: str, buy: float, stock: float, fortnight: Sequence[float], loss: float, short: dt.date, lead_days: int
+) -> Worked:
+    unit = "" if counted(name) else "g"
+    rule = (
+        "Backwards through two weeks from the day on which it runs short: what a day begins with is what the next needs, over what lives through "
+        "the night, and its own meals. Ordered so many days before as it takes to come, and three more."
+    )
+    inputs = (
+        Given(name="there", value=stock, unit=unit),
+        Given(name="short on", text=f"{short:%-d %B %Y}"),
+        Given(name="meals of these two weeks", value=sum(fortnight), unit=unit),
+        Given(name="lost each night", value=100 * loss, unit="%"),
+        Given(name="from order to delivery", value=lead_days, unit="days"),
+        Given(name="to spare", value=SAFETY_DAYS, unit="days"),
+    )
+    return Worked(
+        value=buy,
+        unit=unit,
+        rule=rule,
+        inputs=inputs,
+        sources=(Source(kind="published", text="arithmetic"), Source(kind="common practice")),
+    )
 
 
 def expired(bought_on: dt.date, best_before: dt.date | None, name: str, today: dt.date) -> bool:

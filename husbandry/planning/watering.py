@@ -1,7 +1,7 @@
 """Dishes, pools and soaks: can it leave the water, how many litres are there, and how often are they changed. Method: docs/methods/water.md."""
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 from husbandry.box.equipment import HEATERS
@@ -14,9 +14,11 @@ from husbandry.climate.pool import (
     PROTEIN,
     free_ammonia_share,
 )
+from husbandry.climate.vapour import rh_elsewhere
 from husbandry.diet.calendar import MealPlan
 from husbandry.methods import find, working
 from husbandry.planning.furnished import Furnished
+from husbandry.planning.predict import Outcome
 from husbandry.planning.request import Request, Thing
 from husbandry.planning.result import AnimalFound, Occupant
 from husbandry.species.care import Soak
@@ -37,6 +39,10 @@ CLIMBED = 2.0
 SWIMMERS = frozenset({"frog", "turtle", "snake"})
 UNDER_LAMP_M = 0.12
 """A dish so near a lamp's axis stands in its heat (design choice) [m]."""
+DEEP_M = 0.2
+"""Water deeper than that presses on panes that nobody reckoned for it (common practice) [m]."""
+LABEL_ML, LABEL_L = 5.0, 40.0
+"""What labels of conditioners often say, until the keeper types their own (common practice) [ml, l]."""
 BESIDE_M = 0.03
 """What stands so near the water's edge leads out of it (design choice) [m]."""
 INTO_WATER = {"aquatic": 1.0, "semi-aquatic": 0.7}
@@ -63,6 +69,31 @@ def litres_of(thing: Thing) -> float:
     assert thing.size_m is not None
     outline = 1.0 if thing.kind == "pool" else math.pi / 4
     return 1000 * outline * thing.size_m[0] * thing.size_m[1] * water_m(thing)
+
+
+def volume_of(thing: Thing) -> Worked:
+    """The same with its working."""
+    assert thing.size_m is not None
+    rule = (
+        "Length × depth × 0.9 of its height"
+        if thing.kind == "pool"
+        else "Length × depth × π/4 of a round dish × 0.8 of its height"
+    )
+    command = f"plan FILE.json --number /predictions/pool_litres_{thing.id}/value" if thing.kind == "pool" else ""
+    sides = zip(("length", "depth", "height"), thing.size_m, strict=True)
+    return Worked(
+        value=litres_of(thing), unit="l", rule=f"{rule}, as it stands full.", inputs=tuple(Given(name=name, value=side, unit="m") for name, side in sides),
+        sources=(_PRACTICE,), command=command,
+    )  # fmt: skip
+
+
+def air_over(outcome: Outcome, predictions: Mapping[str, Worked]) -> tuple[float, float]:
+    """Temperature and humidity at the cool end by day: predicted where they can be, else the room's vapour warmed [°C, %]."""
+    room = outcome.request.room
+    cool = outcome.centre(NeedKey.COOL_AIR_DAY)
+    temp = cool if cool is not None else room.day_c
+    known = predictions.get("humidity_day")
+    return temp, known.value if known is not None else min(rh_elsewhere(room.rh_pct, room.day_c, temp), 100.0)
 
 
 def waters(request: Request) -> list[Thing]:
@@ -215,6 +246,8 @@ class PoolSeen(NamedTuple):
     share: float
     """Of the water that is changed at once [1]."""
     interval: Worked
+    filter: Worked
+    """The least that a filter for this kind turns over, worked out [l/h]."""
     filter_low_l_h: float
     """A filter for this kind turns over from so much [l/h]."""
     filter_high_l_h: float
@@ -251,12 +284,6 @@ def _food(meals: Sequence[MealPlan]) -> tuple[float, float]:
 
 def _pool(pool: Thing, part: float, food: tuple[float, float], profile: Profile) -> PoolSeen:
     litres = litres_of(pool)
-    assert pool.size_m is not None
-    volume = Worked(
-        value=litres, unit="l", rule="Length × depth × 0.9 of its height, as it stands full.",
-        inputs=tuple(Given(name=name, value=side, unit="m") for name, side in zip(("length", "depth", "height"), pool.size_m, strict=True)),
-        sources=(_PRACTICE,), command=f"plan FILE.json --number /predictions/pool_litres_{pool.id}/value",
-    )  # fmt: skip
     grams, protein = food
     into = INTO_WATER.get(profile.habit, ELSEWHERE) * part
     load = _by("nitrogen_load", food_g_day=grams, protein_share=protein, into_water=into)
@@ -273,14 +300,31 @@ def _pool(pool: Thing, part: float, food: tuple[float, float], profile: Profile)
         if filtered
         else "Unfiltered: until 0.02 mg/l of free ammonia at pH 7.5."
     )
-    low, high = (turns * litres for turns in TURNOVER.get(profile.group, GENTLE))
+    turns = TURNOVER.get(profile.group, GENTLE)
+    low, high = (each * litres for each in turns)
     verdict = "none"
     if pool.filter_l_h is not None:
         verdict = "weak" if pool.filter_l_h < FITS * low else "strong" if pool.filter_l_h > high / FITS else "right"
     named = interval.model_copy(update={"value": bounded, "rule": rule, "command": _command("change", pool)})
     return PoolSeen(
-        pool.id, volume, load.model_copy(update={"command": _command("nitrogen", pool)}), share, named, low, high, verdict
+        pool.id,
+        volume_of(pool),
+        load.model_copy(update={"command": _command("nitrogen", pool)}),
+        share,
+        named,
+        _filter_from(litres, turns),
+        low,
+        high,
+        verdict,
     )
+
+
+def _filter_from(litres: float, turns: tuple[float, float]) -> Worked:
+    rule = f"Litres × {turns[0]:g} to {turns[1]:g} volumes an hour, as the filter runs with its head and its dirt: less than its box says."
+    return Worked(
+        value=turns[0] * litres, unit="l/h", rule=rule,
+        inputs=(Given(name="litres", value=litres, unit="l"), Given(name="volumes an hour, at least", value=turns[0], unit="1/h")), sources=(_PRACTICE,),
+    )  # fmt: skip
 
 
 def _command(what: str, pool: Thing) -> str:

@@ -9,6 +9,7 @@ from typing import Literal, NamedTuple
 from husbandry.path.outlook import CHECK_DAYS
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
+from husbandry.worked import Given, Source, Worked
 
 Kind = Literal["check", "last meal", "day", "rest", "weigh", "wake", "water", "first meal"]
 STEP_DAYS, WAKE_STEP_DAYS = 7, 4
@@ -157,6 +158,19 @@ def limits(profile: Profile, mass_g: float) -> Limits:
     """Weights at which a rest that began at a mass is looked at, and ended [g]."""
     look, stop = (TORTOISE_LOOK, TORTOISE_STOP) if profile.group == "tortoise" else (LOOK, STOP)
     return Limits(mass_g * (1 - look), mass_g * (1 - stop))
+
+
+def limits_worked(profile: Profile, mass_g: float) -> tuple[Worked, Worked]:
+    """The same two with their working [g]."""
+    found = limits(profile, mass_g)
+    inputs = (Given(name="weight now", value=mass_g, unit="g"),)
+    kind = "tortoises lose little" if profile.group == "tortoise" else "lizards and snakes"
+    source = Source(kind="common practice", text="moisture, ground and diet note, C6")
+    look, stop = (
+        Worked(value=grams, unit="g", rule=f"{1 - grams / mass_g:.0%} less than at the beginning of rest ({kind}): {words}.", inputs=inputs, sources=(source,))
+        for grams, words in ((found.look_g, "looked at, with its water"), (found.stop_g, "the rest is ended, and a veterinarian called"))
+    )  # fmt: skip
+    return look, stop
 
 
 def in_rest(rest: Rest, day: dt.date) -> bool:

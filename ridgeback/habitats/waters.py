@@ -8,18 +8,29 @@ from django.http import HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
-from husbandry.climate.vapour import rh_elsewhere
 from husbandry.methods import find, working
 from husbandry.planning.changes import thing_name
 from husbandry.planning.looking import look
-from husbandry.planning.predict import Outcome
 from husbandry.planning.request import Request, Thing
-from husbandry.planning.result import Note, Plan
-from husbandry.planning.watering import Bath, PoolSeen, baths, litres_of, pools_of, water_m, waters, wrong_waters
+from husbandry.planning.result import Note
+from husbandry.planning.watering import (
+    DEEP_M,
+    LABEL_L,
+    LABEL_ML,
+    Bath,
+    PoolSeen,
+    air_over,
+    baths,
+    litres_of,
+    pools_of,
+    volume_of,
+    water_m,
+    waters,
+    wrong_waters,
+)
 from husbandry.quantity import Kind, Plausible, Units, show
-from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
-from husbandry.worked import Given, Source, Worked
+from husbandry.worked import Worked
 from ridgeback.animals.presenting import WorkedView, worked_view
 from ridgeback.fields import QuantityField
 from ridgeback.habitats.forms import now
@@ -29,9 +40,6 @@ from ridgeback.habitats.wording import note as note_text
 from ridgeback.habitats.wording import sentence
 from ridgeback.keepers.middleware import KeeperRequest
 
-DEEP_M = 0.2
-"""Water deeper than that presses on panes that nobody reckoned for it (common practice) [m]."""
-LABEL_ML, LABEL_L = 5.0, 40.0
 DROP_L = 5e-5
 """A drop, a twentieth of a millilitre (common practice) [l]."""
 
@@ -80,15 +88,7 @@ class WaterView:
     """It would have to be changed more than once a day."""
     filter: str
     filter_direction: str
-
-
-def _air_there(made: Plan, outcome: Outcome) -> tuple[float, float]:
-    """Temperature and humidity at the cool end by day: predicted where it can be, else the room's vapour warmed [°C, %]."""
-    room = outcome.request.room
-    cool = outcome.centre(NeedKey.COOL_AIR_DAY)
-    temp = cool if cool is not None else room.day_c
-    known = made.predictions.get("humidity_day")
-    return temp, known.value if known is not None else min(rh_elsewhere(room.rh_pct, room.day_c, temp), 100.0)
+    filter_span: WorkedView | None
 
 
 def _lost(thing: Thing, air: tuple[float, float]) -> Worked:
@@ -106,27 +106,12 @@ def _dose(litres: float, label: tuple[float, float] | None) -> Worked | None:
     return working(known, arguments, known.function(**arguments))
 
 
-def _litres(thing: Thing, pool: PoolSeen | None) -> Worked:
-    if pool is not None:
-        return pool.litres
-    assert thing.size_m is not None
-    given = tuple(
-        Given(name=name, value=side, unit="m") for name, side in zip(("length", "depth", "height"), thing.size_m, strict=True)
-    )
-    return Worked(
-        value=litres_of(thing), unit="l", rule="Length × depth × π/4 of a round dish × 0.8 of its height, as it stands full.",
-        inputs=given, sources=(Source(kind="common practice"),),
-    )  # fmt: skip
-
-
-def _filter(pool: PoolSeen, units: Units) -> tuple[str, str]:
-    low, high = show(pool.filter_low_l_h, Kind.VOLUME, units, unit=False), show(pool.filter_high_l_h, Kind.VOLUME, units)
-    span = f"{low} to {high} an hour suit its kind"
+def _filter(pool: PoolSeen) -> tuple[str, str]:
     return {
-        "none": ("unknown", f"It has no filter: {span}, or all of its water is changed."),
-        "weak": ("below", f"Its filter is weak: {span}."),
-        "right": ("right", f"Its filter suits: {span}."),
-        "strong": ("above", f"Its filter is strong, and its current tires what rests in it: {span}."),
+        "none": ("unknown", "It has no filter: one that suits, or all of its water is changed."),
+        "weak": ("below", "Its filter is weak."),
+        "right": ("right", "Its filter suits."),
+        "strong": ("above", "Its filter is strong, and its current tires what rests in it."),
     }[pool.filter_verdict]
 
 
@@ -140,6 +125,11 @@ def _litre_view(worked: Worked, units: Units) -> WorkedView:
     return replace(worked_view(worked, units), text=text)
 
 
+def _filter_span(pool: PoolSeen, units: Units) -> WorkedView:
+    low, high = show(pool.filter_low_l_h, Kind.VOLUME, units, unit=False), show(pool.filter_high_l_h, Kind.VOLUME, units)
+    return replace(worked_view(pool.filter, units), text=f"{low} to {high} an hour")
+
+
 def _nitrogen(pool: PoolSeen, units: Units) -> WorkedView:
     load = pool.nitrogen
     return replace(
@@ -150,9 +140,9 @@ def _nitrogen(pool: PoolSeen, units: Units) -> WorkedView:
 def _view(
     thing: Thing, pool: PoolSeen | None, label: tuple[float, float] | None, air: tuple[float, float], units: Units
 ) -> WaterView:
-    litres, dose = _litres(thing, pool), _dose(litres_of(thing), label)
+    litres, dose = volume_of(thing), _dose(litres_of(thing), label)
     name = thing_name(thing)
-    direction, words = _filter(pool, units) if pool is not None else ("", "")
+    direction, words = _filter(pool) if pool is not None else ("", "")
     change = (
         "every day, washed each time"
         if pool is None
@@ -163,6 +153,7 @@ def _view(
         _litre_view(dose, units) if dose is not None else None, _litre_view(_lost(thing, air), units), change,
         replace(worked_view(pool.interval, units), text=f"{pool.interval.value:.1f} days") if pool is not None else None,
         _nitrogen(pool, units) if pool is not None else None, pool is not None and pool.interval.value < 1, words, direction,
+        _filter_span(pool, units) if pool is not None else None,
     )  # fmt: skip
 
 
@@ -214,7 +205,7 @@ def water(request: KeeperRequest, pk: int) -> HttpResponse:
     profile = looked.profiles[lead.species]
     form = LabelForm(request.GET if "dose" in request.GET else None, units=units)
     pools = {pool.thing_id: pool for pool in pools_of(kept, made.plan.animals)}
-    air, label = _air_there(made.plan, made.outcome), form.label()
+    air, label = air_over(made.outcome, made.plan.predictions), form.label()
     here = waters(kept)
     context = {
         "habitat": habitat, "form": form, "wants": _wants(profile, units), "wrong": _wrong(kept, profile, lead.length_m, units),

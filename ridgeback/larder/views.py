@@ -2,7 +2,7 @@
 
 import datetime as dt
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from django import forms
@@ -16,6 +16,7 @@ from django.views.decorators.http import require_http_methods, require_POST
 from husbandry.chores.larder import BY_NAME, LEAD_DAYS, PLACES, Need, Outlook, counted, expired, food_of, needs_of, outlook
 from husbandry.errors import EntryError
 from husbandry.quantity import Kind, Units, read, show
+from ridgeback.animals.presenting import WorkedView, worked_view
 from ridgeback.habitats.forms import now
 from ridgeback.habitats.presenting import plural
 from ridgeback.keepers.middleware import KeeperRequest
@@ -102,7 +103,7 @@ class Row:
     per_week: str
     direction: str
     words: str
-    order: str
+    order: WorkedView | None
     dates: str
     late: bool
 
@@ -116,12 +117,12 @@ def _words(found: Outlook, today: dt.date) -> tuple[str, str]:
     return ("below" if days <= 3 else "unknown"), f"until {found.short_on - dt.timedelta(days=1):%-d %B}"
 
 
-def _order(found: Outlook, today: dt.date, units: Units) -> str:
-    if found.order_by is None or found.order_by > today + dt.timedelta(days=14):
-        return ""
+def _order(found: Outlook, today: dt.date, units: Units) -> WorkedView | None:
+    if found.working is None or found.order_by is None or found.order_by > today + dt.timedelta(days=14):
+        return None
     when = "now" if found.order_by <= today else f"by {found.order_by:%-d %B}"
     name = plural(found.name) if counted(found.name) and found.buy > 1 else found.name
-    return f"{amount_text(found.buy, found.name, units)} {name}, {when}"
+    return replace(worked_view(found.working, units), text=f"{amount_text(found.buy, found.name, units)} {name}, {when}")
 
 
 def _dates(stock: Stock, today: dt.date) -> tuple[str, bool]:

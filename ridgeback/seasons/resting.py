@@ -2,6 +2,7 @@
 
 import datetime as dt
 import math
+from dataclasses import replace
 from typing import Any, cast
 
 from django import forms
@@ -17,8 +18,9 @@ from husbandry.species.library import find
 from husbandry.species.parts import LengthKind
 from husbandry.species.profile import Profile
 from husbandry.species.stages import stage_of
-from husbandry.year.rest import BEST_DAYS, SICK_DAYS, Fitness, Rest, Step, limits, plan_rest, usual_begin, why_not
+from husbandry.year.rest import BEST_DAYS, SICK_DAYS, Fitness, Rest, Step, limits, limits_worked, plan_rest, usual_begin, why_not
 from ridgeback.animals.models import Animal, Weighing
+from ridgeback.animals.presenting import WorkedView, worked_view
 from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Occupancy
 from ridgeback.keepers.middleware import KeeperRequest
@@ -141,6 +143,15 @@ def _weeks(profile: Profile) -> float:
     return round(span.middle) if span is not None else 8
 
 
+def _bounds(profile: Profile, mass_g: float, units: Units) -> list[WorkedView]:
+    look, stop = limits_worked(profile, mass_g)
+    words = ("it is looked at, with its water", "the rest is ended and a veterinarian called")
+    return [
+        replace(worked_view(one, units), text=f"Below {show(one.value, Kind.MASS, units)} {said}")
+        for one, said in zip((look, stop), words, strict=True)
+    ]
+
+
 @require_http_methods(["GET", "HEAD", "POST"])
 def rest(request: KeeperRequest, pk: int) -> HttpResponse:
     """What a rest would be, what speaks against it; kept when asked to."""
@@ -166,12 +177,12 @@ def rest(request: KeeperRequest, pk: int) -> HttpResponse:
         asked = plan_rest(profile, form.cleaned_data["begins"], form.cleaned_data["weeks"])
     shown = kept.plan() if kept and not form.is_bound else asked
     mass = animal.mass_g()
-    bounds = limits(profile, mass) if mass else None
+    bounds = _bounds(profile, mass, request.units) if mass and not never else []
     late = shown is not None and kept is None and shown.steps[0].on < today
     context = {
         "late": late, "animal": animal, "profile": profile, "form": form, "against": against, "never": never, "kept": kept,
         "rows": rest_rows(shown, request.units, today) if shown else [],
-        "look": show(bounds.look_g, Kind.MASS, request.units) if bounds else "", "stop": show(bounds.stop_g, Kind.MASS, request.units) if bounds else "",
+        "bounds": bounds,
         "span": " to ".join(show(end, Kind.TEMPERATURE, request.units, digits=0, unit=n == 1) for n, end in enumerate(shown.temp_c)) if shown else "",
     }  # fmt: skip
     return render(request, "seasons/rest.html", context)

@@ -62,6 +62,7 @@ def test_it_runs_short_on_the_first_meal_that_cannot_be_had() -> None:
     needs = [Need(day(n), "small mouse", 1) for n in (0, 7, 14, 21)]
     found = outlook("small mouse", 2, needs, TODAY, 7)
     assert found.short_on == day(14) and found.order_by == day(4) and found.buy == 2
+    assert found.working is not None and found.working.value == found.buy and found.working.sources
     assert outlook("small mouse", 4, needs, TODAY, 7).short_on is None
     assert outlook("small mouse", 0, needs, TODAY, 7).short_on == TODAY
 
