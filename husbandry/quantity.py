@@ -253,6 +253,15 @@ _DIGITS: dict[str, int] = {
 }
 
 
+def _places(kind: Kind, value: float, number: float, name: str) -> int:
+    """Digits after the point: of little more than of much. A dose of 5 ml is 0.17 fl oz; 0.2 would be a fifth too much."""
+    if kind is Kind.MASS and value < 20:
+        return 1
+    if kind is Kind.VOLUME and 0 < number < 20:
+        return 2 if number < 2 else 1
+    return _DIGITS[name]
+
+
 def show(
     value: float, kind: Kind, units: Units = METRIC, *, digits: int | None = None, unit: bool = True, small: bool = False
 ) -> str:
@@ -266,6 +275,8 @@ def show(
     '16.5 in'
     >>> show(993.0, Kind.MASS, Units("us", "c"))
     '2 lb 3 oz'
+    >>> show(0.005, Kind.VOLUME, Units("us", "c"), small=True)
+    '0.17 fl oz'
     """
     number, name = to_reader(value, kind, units, small=small)
     if kind is Kind.MASS and units.system == "us" and value >= 453.59237:
@@ -274,10 +285,10 @@ def show(
         return f"{pounds} lb {ounces} oz" if ounces else f"{pounds} lb"
     if kind is Kind.MASS and value >= 10_000:
         number, name, digits = value / 1000, "kg", 1 if digits is None else digits
-    places = digits if digits is not None else (1 if kind is Kind.MASS and value < 20 else _DIGITS[name])
+    places = digits if digits is not None else _places(kind, value, number, name)
     body = f"{number:.{places}f}"
-    if "." in body and kind in {Kind.LENGTH, Kind.MASS, Kind.UVI}:
-        body = body.rstrip("0").rstrip(".") if digits is None and kind is Kind.LENGTH else body
+    if "." in body and kind in {Kind.LENGTH, Kind.MASS, Kind.UVI, Kind.VOLUME}:
+        body = body.rstrip("0").rstrip(".") if digits is None and kind in {Kind.LENGTH, Kind.VOLUME} else body
     body = body.replace("-", "−") if float(body) != 0 else body.lstrip("-")
     return f"{body} {name}" if unit and name else body
 

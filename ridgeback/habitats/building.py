@@ -35,13 +35,20 @@ class Totals:
     later: float
 
 
+def _price(kept: dict[str, Any], item: Item, rate: float) -> float:
+    """The keeper's own price, else the guide's in the household's currency."""
+    return float(kept.get("prices", {}).get(item.slug, item.guide_eur * rate))
+
+
 def totals_of(kept: dict[str, Any], items: tuple[Item, ...], rate: float) -> Totals:
+    """What is still to buy, in the household's currency; `later` of it can wait until it lives there."""
     left = [item for item in items if item.slug not in kept.get("owned", [])]
-    costs = {item.slug: float(kept.get("prices", {}).get(item.slug, item.guide_eur * rate)) for item in left}
+    costs = {item.slug: _price(kept, item, rate) for item in left}
     return Totals(sum(costs.values()), sum(costs[item.slug] for item in left if item.waits))
 
 
 def name_of(item: Item, units: Units) -> str:
+    """An item as a list names it, with its length where it has one."""
     length = f", {show(item.measure_m, Kind.LENGTH, units)}" if item.measure_m else ""
     return f"{item.name[0].upper()}{item.name[1:]}{length}"
 
@@ -59,7 +66,7 @@ class Line:
 def lines_of(kept: dict[str, Any], asked: Request, rate: float, units: Units) -> tuple[Line, ...]:
     """The shopping list as it stands, owned things and own prices with it."""
     return tuple(
-        Line(name_of(item, units), item, float(kept.get("prices", {}).get(item.slug, item.guide_eur * rate)), item.slug in kept.get("owned", []))
+        Line(name_of(item, units), item, _price(kept, item, rate), item.slug in kept.get("owned", []))
         for item in shopping(asked)
     )  # fmt: skip
 

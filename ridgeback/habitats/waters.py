@@ -28,7 +28,7 @@ from husbandry.planning.watering import (
     waters,
     wrong_waters,
 )
-from husbandry.quantity import Kind, Plausible, Units, show
+from husbandry.quantity import METRIC, Kind, Plausible, Units, show
 from husbandry.species.profile import Profile
 from husbandry.worked import Worked
 from ridgeback.animals.presenting import WorkedView, worked_view
@@ -40,6 +40,8 @@ from ridgeback.habitats.wording import note as note_text
 from ridgeback.habitats.wording import sentence
 from ridgeback.keepers.middleware import KeeperRequest
 
+SYRINGE_L = 0.01
+"""So little is drawn up in a syringe, and those are marked in millilitres everywhere (common practice) [l]."""
 DROP_L = 5e-5
 """A drop, a twentieth of a millilitre (common practice) [l]."""
 
@@ -121,7 +123,9 @@ def _litre_view(worked: Worked, units: Units) -> WorkedView:
     small = litres < 1
     if litres < DROP_L and worked.value > 0:
         return replace(worked_view(worked, units), text="less than a drop")
-    text = show(litres, Kind.VOLUME, units, small=small, digits=1 if not small or litres < 0.01 else 0)
+    if litres < SYRINGE_L:
+        return replace(worked_view(worked, units), text=show(litres, Kind.VOLUME, METRIC, small=True))
+    text = show(litres, Kind.VOLUME, units, small=small)
     return replace(worked_view(worked, units), text=text)
 
 

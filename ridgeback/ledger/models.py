@@ -3,17 +3,12 @@
 An entry is never changed but to be undone. `Last` is what the entries say together, kept by the same transactions: no page reads years of entries.
 """
 
-from typing import TYPE_CHECKING
-
 from django.db import models
 from django.db.models import Q
 
 from ridgeback.animals.models import Animal
 from ridgeback.habitats.models import Habitat
 from ridgeback.keepers.models import Household, Keeper
-
-if TYPE_CHECKING:
-    pass
 
 
 class EntryQuerySet(models.QuerySet["Entry"]):
@@ -51,7 +46,7 @@ class Entry(models.Model):
     by = models.ForeignKey(Keeper, on_delete=models.SET_NULL, null=True, related_name="+")
     undone_at = models.DateTimeField(null=True, blank=True)
     undone_by = models.ForeignKey(Keeper, on_delete=models.SET_NULL, null=True, blank=True, related_name="+")
-    touched_at = models.DateTimeField(db_index=False)  # when it was made or undone: what other pages ask for
+    touched_at = models.DateTimeField()  # when it was made or undone: what other pages ask for
 
     objects = EntryQuerySet.as_manager()
 

@@ -119,3 +119,13 @@ def test_what_no_unit_explains_is_said_to_be_impossible() -> None:
 @given(st.floats(10, 65))
 def test_a_usual_value_is_never_questioned(value: float) -> None:
     assert question(read(f"{value:.3f} °C", Kind.TEMPERATURE), Plausible((9.9, 65.1), (-10, 120))) is None
+
+
+@pytest.mark.parametrize("system", ["metric", "us"])
+@pytest.mark.parametrize("litres", [0.0005, 0.005, 0.02, 0.3, 1.6, 4.0, 40.0, 300.0])
+def test_a_shown_volume_read_again_is_the_same_dose(system: str, litres: float) -> None:
+    """Of 5 ml, 0.2 fl oz would be a fifth too much (US fluid ounce = 29.5735 ml, NIST Handbook 44)."""
+    units = Units(system, "c")
+    small = litres < 1
+    again = read(show(litres, Kind.VOLUME, units, small=small), Kind.VOLUME, units, small=small).value
+    assert again == pytest.approx(litres, rel=0.2 if litres < 0.001 else 0.035)
