@@ -32,7 +32,7 @@ def test_a_pool_is_changed_by_what_is_eaten_and_its_filter_is_judged(client: Cli
 def test_the_label_of_a_conditioner_is_read_in_the_readers_units(client: Client, pip: Habitat) -> None:
     with_pool(pip)
     page = client.get(f"/habitats/{pip.pk}/water/", {"dose": "10 ml", "per": "5 l"}).content.decode()
-    assert "11 ml" in page  # 5.4 l at 2 ml a litre
+    assert "10.8 ml" in page  # 5.4 l at 2 ml a litre
     wrong = client.get(f"/habitats/{pip.pk}/water/", {"dose": "much", "per": "5 l"}).content.decode()
     assert 'value="much"' in wrong and 'role="alert"' in wrong and "Conditioner for all of it" not in wrong
 
