@@ -1,6 +1,7 @@
 """JSON text that becomes a document: what is no JSON, or what no database keeps, is refused with its reason."""
 
 import json
+from importlib.resources import files
 from typing import Any
 
 from husbandry.errors import DocumentError, Problem
@@ -46,3 +47,8 @@ def _zero(part: Any, at: str = "") -> str | None:
         if found is not None:
             return found
     return None
+
+
+def data_text(package: str, name: str) -> str:
+    """The text of a data file beside a package's code."""
+    return files(package).joinpath(name).read_text(encoding="utf-8")

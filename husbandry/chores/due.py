@@ -6,15 +6,16 @@ from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 from husbandry.chores.duties import CLEAN_DAYS, FILTER_DAYS, MOSS_DAYS, SCREEN_AFTER_DAYS, AnimalDuty, Duties, Kind, MealDuty
+from husbandry.diet.condition import LOOK_DAYS
 from husbandry.diet.feeding import Fed, Pace, coming
-from husbandry.planning.proving import QUIET_DAYS
+from husbandry.diet.spells import QUIET_DAYS
 from husbandry.species.needs import NeedKey
 from husbandry.year.rest import Rest, in_rest
 
 LAMP_AHEAD_DAYS = 14
 """A lamp is asked about so long before its end: it has to be bought (design choice) [days]."""
 ORDER: tuple[Kind, ...] = (
-    "look", "read", "mist", "feed", "soak", "water", "pool", "weigh", "screen", "moss", "clean", "deep clean", "filter", "lamp", "gutload",
+    "look", "read", "mist", "feed", "soak", "water", "pool", "weigh", "body", "screen", "moss", "clean", "deep clean", "filter", "lamp", "gutload",
 )  # fmt: skip
 
 
@@ -161,7 +162,7 @@ def _of_animal(n: int, animal: AnimalDuty, done: Done, today: dt.date) -> list[C
         return _in_rest(n, rest, done, today)
     moved = done.moved_in.get(n)
     quiet = moved is not None and (today - moved).days < QUIET_DAYS
-    paces = [Pace(meal.slug, meal.every_days, meal.carries) for meal in animal.meals]
+    paces = [Pace(meal.slug, meal.every_days, meal.carries, meal.not_before) for meal in animal.meals]
     by_slug = {meal.slug: meal for meal in animal.meals}
     fed = done.fed.get(n) or ([Fed(animal.anchor, meal.slug) for meal in animal.meals] if animal.fed_known else [])
     # Once something is logged the grid stands on a day that stays, or the powders would move with the calendar; before, it eats today.
@@ -196,6 +197,8 @@ def _of_animal(n: int, animal: AnimalDuty, done: Done, today: dt.date) -> list[C
     due = weighed + dt.timedelta(days=animal.weigh_days)
     if due <= today and not quiet:
         found.append(Chore("weigh", "weigh", n, due, every_days=animal.weigh_days, never=n not in done.weighed))
+    if not quiet and (due := _when(done, "body", LOOK_DAYS, today, n)) is not None:
+        found.append(Chore("body", "body", n, due, every_days=LOOK_DAYS, never=(n, "body") not in done.last))
     if (
         moved is not None
         and (due := moved + dt.timedelta(days=SCREEN_AFTER_DAYS)) <= today <= due + dt.timedelta(days=60)

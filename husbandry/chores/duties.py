@@ -7,7 +7,9 @@ import datetime as dt
 from collections.abc import Sequence
 from typing import Literal
 
+from husbandry.diet.appetite import hunger_days
 from husbandry.diet.calendar import MealPlan, carriers_of, meal_plans, powder_rules
+from husbandry.diet.spells import Spell
 from husbandry.diet.supplements import Rule
 from husbandry.path.outlook import uv_left_days
 from husbandry.planning.looking import Looked, body_mass, look
@@ -26,6 +28,7 @@ Kind = Literal[
     "pool",
     "soak",
     "weigh",
+    "body",
     "read",
     "clean",
     "deep clean",
@@ -66,6 +69,9 @@ class MealDuty(Document):
     helpings: tuple[Helping, ...]
     powder_mg: float | None = None
     """Of calcium for it [mg]."""
+    not_before: dt.date | None = None
+    because: tuple[str, ...] = ()
+    """Why it differs from the usual of its stage."""
 
 
 class SoakDuty(Document):
@@ -91,6 +97,9 @@ class AnimalDuty(Document):
     """It was fed on that day, by what was said of it before anything was logged."""
     meals: tuple[MealDuty, ...]
     rules: tuple[Rule, ...]
+    hunger_days: int
+    """Refused for so long it is past what its kind and stage bear [days]."""
+    spells: tuple[Spell, ...]
     soak: SoakDuty | None
     weigh_days: int
     steps_g: float
@@ -176,7 +185,10 @@ def _meals(n: int, looked: Looked, request: Request) -> tuple[MealPlan, ...]:
     occupant, animal = looked.occupants[n], request.animals[n]
     profile = looked.profiles[occupant.species]
     mass = body_mass(animal.mass_g, profile, occupant.stage)
-    return meal_plans(profile, occupant.stage.slug, mass_g=mass, body_length_m=occupant.length_m, schools=request.schools_of(n))
+    return meal_plans(
+        profile, occupant.stage.slug, mass_g=mass, body_length_m=occupant.length_m, schools=request.schools_of(n),
+        lead=request.lead_of(n, occupant.stage.slug),
+    )  # fmt: skip
 
 
 def _animal(n: int, looked: Looked, request: Request, meals: Sequence[MealPlan]) -> AnimalDuty:
@@ -197,7 +209,9 @@ def _animal(n: int, looked: Looked, request: Request, meals: Sequence[MealPlan])
         anchor=animal.fed_on if animal.fed_on is not None and said else request.today,
         fed_known=said,
         meals=tuple(_meal(plan, plan.slug in carries) for plan in meals),
-        rules=powder_rules(profile, stage, meals, uvb=uvb, schools=schools),
+        rules=powder_rules(profile, stage, meals, uvb=uvb, schools=schools, calcium_always=request.lead_of(n, stage).calcium_always),
+        hunger_days=hunger_days(profile, stage),
+        spells=animal.spells,
         soak=SoakDuty(every_days=7 / bath.per_week[0], minutes=bath.minutes, depth_m=bath.depth_m, water_c=bath.water_c) if bath else None,
         weigh_days=_weigh_days(profile, stage),
         steps_g=mass / 100,
@@ -218,4 +232,5 @@ def _meal(plan: MealPlan, carries: bool) -> MealDuty:
     return MealDuty(
         slug=plan.slug, name=plan.name, every_days=plan.every_days.value, grams=plan.grams.value, carries=carries,
         live=any(part.food in LIVE for part in plan.portions), helpings=helpings, powder_mg=plan.calcium_mg.value if plan.calcium_mg else None,
+        not_before=plan.not_before, because=plan.because,
     )  # fmt: skip

@@ -2,11 +2,11 @@
 
 import datetime as dt
 import math
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
 from husbandry.chores.due import Chore
-from husbandry.diet.feeders import FEEDERS, Feeder
+from husbandry.diet.feeders import BY_NAME
 from husbandry.methods import Argument, Example, method
 from husbandry.worked import Given, Source, Worked
 
@@ -32,7 +32,6 @@ PLACES = {"prey": "freezer", "greens": "fridge", "fruit": "fridge", "insects": "
 """Where it is kept; all else on a shelf (common practice: worms of the colder kinds cool, never crickets)."""
 SAFETY_DAYS = 3
 """Of food that is there when the order comes (design choice) [days]."""
-BY_NAME: Mapping[str, Feeder] = {feeder.name: feeder for feeder in FEEDERS.values()}
 
 
 class Need(NamedTuple):

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 
 from husbandry.diet.calcium import calcium_powder
 from husbandry.diet.energy import KJ_PER_KCAL, field_metabolic_rate, resting_metabolic_rate
-from husbandry.diet.feeders import FEEDERS, Feeder, nearest, widest
+from husbandry.diet.feeders import BY_NAME, FEEDERS, Feeder, nearest, turns, widest
+from husbandry.diet.leading import USUAL, Lead, held
 from husbandry.diet.prey import body_width, prey_for
 from husbandry.diet.supplements import CARRIERS, Dose, Lapse, Rule, default_rules, explained, schedule
 from husbandry.methods import find, working
@@ -34,6 +35,15 @@ class Portion(Document):
     """The mass, or the count of whole animals."""
 
 
+class Turn(Document):
+    """An insect that can take its turn in a meal."""
+
+    name: str
+    count: int
+    role: str
+    """staple, sometimes or treat."""
+
+
 class Meal(Document):
     """A meal on a day."""
 
@@ -54,6 +64,11 @@ class MealPlan(Document):
     every_days: Worked
     portions: tuple[Portion, ...]
     calcium_mg: Worked | None = None
+    turns: tuple[Turn, ...] = ()
+    """Other insects that can stand in, of the same mass."""
+    not_before: dt.date | None = None
+    because: tuple[str, ...] = ()
+    """Why it differs from the usual of its stage."""
 
 
 class Diet(Document):
@@ -196,9 +211,11 @@ def _other_meals(profile: Profile, spec: MealSpec, stage: str, eater: Eater, pac
     )
 
 
-def _powder(insects: Portion) -> Worked:
+def _powder(insects: Portion) -> Worked | None:
     """Calcium powder for the animals of a meal."""
     feeder = _feeder(insects)
+    if feeder.calcium_mg_100g is None or feeder.phosphorus_mg_100g is None:  # no table: what cannot be reckoned is not guessed
+        return None
     method = find("calcium_powder")
     arguments: dict[str, float | str] = {
         "food_g": insects.grams, "calcium_mg_100g": feeder.calcium_mg_100g, "phosphorus_mg_100g": feeder.phosphorus_mg_100g,
@@ -209,14 +226,26 @@ def _powder(insects: Portion) -> Worked:
 
 
 def _feeder(portion: Portion) -> Feeder:
-    return next(f for f in FEEDERS.values() if f.name == portion.name)
+    return BY_NAME[portion.name]
 
 
-def _meal_plan(profile: Profile, spec: MealSpec, stage: str, eater: Eater) -> MealPlan:
+def _turns(portions: Sequence[Portion], eye_gap_mm: float) -> tuple[Turn, ...]:
+    """What can stand in for the insects of a meal."""
+    insects = next((part for part in portions if part.food == "insects"), None)
+    if insects is None:
+        return ()
+    return tuple(
+        Turn(name=one.name, count=max(1, round(insects.grams / one.mass_g)), role=one.role)
+        for one in turns(_feeder(insects), eye_gap_mm)
+    )
+
+
+def _meal_plan(profile: Profile, spec: MealSpec, stage: str, eater: Eater, lead: Lead) -> MealPlan:
     mass_g = eater.mass_g
     pace = QUESTIONS["feeding-pace"]
     chosen = pace.chosen(eater.schools)
-    share, every = _pace(spec, chosen.slug)
+    share, every = lead.meal(*_pace(spec, chosen.slug), spec)
+    led = (Given(name="led by", text="; ".join(lead.because)),) if lead.because else ()
     other_grams, other_days = _other_meals(profile, spec, stage, eater, pace)
     sources = profile.sources(spec.origin)
     grams = share * mass_g
@@ -235,6 +264,7 @@ def _meal_plan(profile: Profile, spec: MealSpec, stage: str, eater: Eater) -> Me
                 Given(name="share of body mass", value=share, unit="1"),
                 Given(name="the profile's least share", value=spec.share_of_mass[0], unit="1"),
                 Given(name="the profile's greatest share", value=spec.share_of_mass[1], unit="1"),
+                *led,
             ),
             sources=sources,
             school=chosen.name,
@@ -248,13 +278,18 @@ def _meal_plan(profile: Profile, spec: MealSpec, stage: str, eater: Eater) -> Me
             inputs=(
                 Given(name="the profile's shortest interval", value=spec.every_days[0], unit="days"),
                 Given(name="the profile's longest interval", value=spec.every_days[1], unit="days"),
+                *led,
             ),
             sources=sources,
             school=chosen.name,
             others=other_days,
+            would_change="A look at its condition, the trend of the scale, or the school of feeding pace.",
         ),
         portions=portions,
         calcium_mg=powder,
+        turns=_turns(portions, eater.eye_gap_mm),
+        not_before=lead.not_before,
+        because=lead.because,
     )
 
 
@@ -307,23 +342,38 @@ def _energy(plans: Sequence[MealPlan], mass_g: float, body_c: float, stage: Stag
 
 
 def meal_plans(
-    profile: Profile, stage: str, *, mass_g: float, body_length_m: float, schools: dict[str, str]
+    profile: Profile, stage: str, *, mass_g: float, body_length_m: float, schools: dict[str, str], lead: Lead = USUAL
 ) -> tuple[MealPlan, ...]:
-    """The kinds of meal of an animal at a stage, with how much and how often."""
+    """The kinds of meal of an animal at a stage, with how much and how often; `lead` moves them to its condition and its spells."""
     share = profile.body.wide_share
     width_mm = None if share is None else body_width(mass_g, body_length_m, share)
     eater = Eater(mass_g, profile.body.eye_gap_bl * body_length_m * 1000, width_mm, schools)
-    return tuple(_meal_plan(profile, spec, stage, eater) for spec in speaking(profile.meals, stage, schools))
+    return tuple(_meal_plan(profile, spec, stage, eater, lead) for spec in speaking(profile.meals, stage, schools))
 
 
 def powder_rules(
-    profile: Profile, stage: str, plans: Sequence[MealPlan], *, uvb: bool, schools: dict[str, str]
+    profile: Profile,
+    stage: str,
+    plans: Sequence[MealPlan],
+    *,
+    uvb: bool,
+    schools: dict[str, str],
+    calcium_always: bool = False,
 ) -> tuple[Rule, ...]:
-    """When which powder is due; nothing where no meal carries powder."""
+    """When which powder is due; nothing where no meal carries powder.
+
+    Parameters
+    ----------
+    calcium_always : bool
+        She makes shells: calcium at every meal that carries nothing else.
+    """
     if not carriers_of(profile, plans):
         return ()
     first = stage == profile.stages[0].slug
-    return default_rules(stage, uvb=uvb, schools=schools, plan=profile.supplements.plan, first=first)
+    rules = default_rules(stage, uvb=uvb, schools=schools, plan=profile.supplements.plan, first=first)
+    if not calcium_always or any(rule.doses == 0 for rule in rules):
+        return rules
+    return tuple(rule.model_copy(update={"doses": 0}) if rule.product.startswith("calcium") else rule for rule in rules)
 
 
 def carriers_of(profile: Profile, plans: Sequence[MealPlan]) -> list[MealPlan]:
@@ -343,6 +393,7 @@ def four_weeks(
     uvb: bool,
     body_c: float,
     schools: dict[str, str],
+    lead: Lead = USUAL,
 ) -> Diet:
     """Plan food and supplements for four weeks from today.
 
@@ -354,13 +405,23 @@ def four_weeks(
         Mean body temperature over day and night, for the energy check [°C].
     """
     days = 7 * WEEKS
-    plans = meal_plans(profile, stage, mass_g=mass_g, body_length_m=body_length_m, schools=schools)
-    by_day = {plan.slug: grid(plan.every_days.value, anchor, today, days) for plan in plans}
+    plans = meal_plans(profile, stage, mass_g=mass_g, body_length_m=body_length_m, schools=schools, lead=lead)
+    end = today + dt.timedelta(days=days)
+    by_day = {
+        plan.slug: held(grid(plan.every_days.value, anchor, today, days), plan.every_days.value, lead.not_before, end)
+        for plan in plans
+    }
     carriers = carriers_of(profile, plans)
-    rules = powder_rules(profile, stage, plans, uvb=uvb, schools=schools)
+    rules = powder_rules(profile, stage, plans, uvb=uvb, schools=schools, calcium_always=lead.calcium_always)
     # Four weeks of padding before today, so that the doses do not depend on the day on which the plan is looked at.
     start = max(anchor, today - dt.timedelta(days=days))
-    dusted = sorted({day for plan in carriers for day in grid(plan.every_days.value, anchor, start, (today - start).days + days)})
+    dusted = sorted(
+        {
+            day
+            for plan in carriers
+            for day in (*grid(plan.every_days.value, anchor, start, (today - start).days), *by_day[plan.slug])
+        }
+    )
     doses, lapses = schedule(rules, dusted, anchor)
     on_day: dict[dt.date, list[Dose]] = {}
     for dose in doses:

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
 from husbandry.diet.calendar import Diet, Meal, grid
+from husbandry.diet.leading import held
 from husbandry.diet.supplements import Lapse, Rule, schedule
 
 FROM_LAST_DAYS = 5.0
@@ -20,6 +21,8 @@ class Fed(NamedTuple):
     """Of its kind of meal."""
     products: tuple[str, ...] = ()
     """Powders that were on what was eaten."""
+    eaten: bool = True
+    """False where it was refused."""
 
 
 class Coming(NamedTuple):
@@ -40,6 +43,8 @@ class Pace(NamedTuple):
     every_days: float
     carries: bool
     """Powder goes on it."""
+    not_before: dt.date | None = None
+    """It is held back until then."""
 
 
 def meal_days(
@@ -91,9 +96,7 @@ def coming(
     fed = list(fed)
     known = {pace.slug for pace in paces}
     last = {slug: max((one.on for one in fed if one.slug == slug), default=None) for slug in known}
-    planned = [
-        (day, due, pace) for pace in paces for day, due in meal_days(pace.every_days, anchor, last[pace.slug], today, days)
-    ]
+    planned = [(day, due, pace) for pace in paces for day, due in _held(pace, anchor, last[pace.slug], today, days)]
     given = _facts(fed)
     dusted = sorted({day for day, _, pace in planned if pace.carries and day not in given})
     doses, lapses = schedule(rules, dusted, anchor, given)
@@ -108,6 +111,16 @@ def coming(
     return sorted(found, key=lambda one: (one.day, order[one.slug])), [lapse for lapse in lapses if lapse.due >= today]
 
 
+def _held(pace: Pace, anchor: dt.date, last: dt.date | None, today: dt.date, days: int) -> list[tuple[dt.date, dt.date]]:
+    """Days and due days of a kind of meal, none of them before it may be given."""
+    found = meal_days(pace.every_days, anchor, last, today, days)
+    if pace.not_before is None:
+        return found
+    dues = dict(found)
+    kept = held([day for day, _ in found], pace.every_days, pace.not_before, today + dt.timedelta(days=days))
+    return [(day, dues.get(day, day)) for day in kept]
+
+
 def relaid(diet: Diet, carries: Iterable[str], anchor: dt.date, fed: Iterable[Fed], today: dt.date) -> Diet:
     """A planned diet with its days laid around what was given; as it was where nothing was logged.
 
@@ -119,7 +132,7 @@ def relaid(diet: Diet, carries: Iterable[str], anchor: dt.date, fed: Iterable[Fe
     fed, carries = list(fed), set(carries)
     if not fed:
         return diet
-    paces = [Pace(plan.slug, plan.every_days.value, plan.slug in carries) for plan in diet.plans]
+    paces = [Pace(plan.slug, plan.every_days.value, plan.slug in carries, plan.not_before) for plan in diet.plans]
     names = {plan.slug: plan.name for plan in diet.plans}
     meals, lapses = coming(paces, diet.rules, anchor, fed, today, 7 * diet.weeks)
     laid = tuple(

@@ -40,6 +40,7 @@ def _animal(n: int, profile: Profile, stage: StageFound, length_m: float, reques
         uvb=any(thing.is_uv for thing in request.things),
         body_c=_body_c(outcome, request, profile, stage.slug),
         schools=schools,
+        lead=request.lead_of(n, stage.slug),
     )
     return AnimalFound(
         name=animal.name,

@@ -38,8 +38,6 @@ CHECKS: dict[str, str] = {
 """What no instrument reads: the keeper says so (common practice)."""
 FRESH_DAYS = 30
 """No reading older than that proves a box, or than its own need allows (design choice) [days]."""
-QUIET_DAYS = 7
-"""Left alone after it moved in, but for water and food (common practice)."""
 _WARMTH = (NeedKey.SURFACE_DAY, NeedKey.WARM_AIR_DAY, NeedKey.COOL_AIR_DAY, NeedKey.WATER_DAY, NeedKey.AIR_NIGHT)
 _DAMP = (NeedKey.HUMIDITY_DAY, NeedKey.HUMIDITY_NIGHT)
 

@@ -14,6 +14,9 @@ from pydantic import AwareDatetime, Field, ValidationError, field_validator
 from husbandry.box.bed import LOOSE
 from husbandry.box.equipment import HEATERS, UV_LAMPS
 from husbandry.box.plants import PLANTS
+from husbandry.diet.condition import Condition
+from husbandry.diet.leading import Lead, lead_of
+from husbandry.diet.spells import Spell
 from husbandry.documents import read_json
 from husbandry.errors import DocumentError, Problem, UnknownNameError
 from husbandry.species.library import library
@@ -88,6 +91,14 @@ class Animal(Document):
     schools: dict[str, str] = {}
     fed_on: dt.date | None = None
     """A day on which it was fed: intervals count from there."""
+    condition: Condition | None = None
+    """As its body was scored last."""
+    trend_pct: Annotated[float, Field(ge=-100, le=100_000)] | None = None
+    """Change of mass over the last 90 days [%]."""
+    spells: tuple[Spell, ...] = ()
+    """Those that go on, and those of which food still takes note."""
+    arrived_on: dt.date | None = None
+    """Where it moved in lately."""
 
     @field_validator("species")
     @classmethod
@@ -418,6 +429,13 @@ class Request(Document):
     def schools_of(self, n: int) -> dict[str, str]:
         """The schools that an animal is kept by: its own and those of its box."""
         return {**self.animals[n].schools, **self.box.schools}
+
+    def lead_of(self, n: int, stage: str) -> Lead:
+        """What leads the meals of an animal away from the usual of its stage."""
+        one = self.animals[n]
+        return lead_of(
+            self.profiles[one.species], stage, today=self.today, condition=one.condition, trend=one.trend_pct, spells=one.spells, arrived_on=one.arrived_on
+        )  # fmt: skip
 
     @property
     def probes(self) -> tuple[str, ...]:

@@ -12,8 +12,8 @@ from django.contrib.postgres.fields import DateTimeRangeField, RangeOperators
 from django.db import models
 from django.db.models import Exists, F, Func, OuterRef, Q
 
+from husbandry.diet.spells import QUIET_DAYS
 from husbandry.planning import request as core
-from husbandry.planning.proving import QUIET_DAYS
 from husbandry.species.needs import NeedKey
 from husbandry.species.variant import sound
 from ridgeback.animals.models import Animal, Length, Weighing

@@ -10,8 +10,9 @@ from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_http_methods
 
+from husbandry.diet.spells import QUIET_DAYS
 from husbandry.planning.looking import look
-from husbandry.planning.proving import CHECKS, QUIET_DAYS, Ask, asks, proven
+from husbandry.planning.proving import CHECKS, Ask, asks, proven
 from husbandry.planning.request import Request
 from husbandry.quantity import Units
 from husbandry.species.needs import NEEDS

@@ -13,7 +13,8 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
-from husbandry.chores.larder import BY_NAME, LEAD_DAYS, PLACES, Need, Outlook, counted, expired, food_of, needs_of, outlook
+from husbandry.chores.larder import LEAD_DAYS, PLACES, Need, Outlook, counted, expired, food_of, needs_of, outlook
+from husbandry.diet.feeders import BY_NAME
 from husbandry.errors import EntryError
 from husbandry.quantity import Kind, Units, read, show
 from ridgeback.animals.presenting import WorkedView, worked_view

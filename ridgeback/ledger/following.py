@@ -19,8 +19,10 @@ def meals_of(animals: list[int], today: dt.date) -> dict[int, list[Fed]]:
     offered = Entry.objects.standing().exclude(outcome=Entry.Outcome.SKIPPED)
     since = today - dt.timedelta(days=FACTS_DAYS)
     rows = offered.filter(animal__in=animals, stem__startswith="feed ", on__gte=since).order_by()
-    for animal, stem, on, products in rows.values_list("animal", "stem", "on", "products"):
-        found.setdefault(animal or 0, []).append(Fed(on, stem.removeprefix("feed "), tuple(products)))
+    for animal, stem, on, products, outcome in rows.values_list("animal", "stem", "on", "products", "outcome"):
+        found.setdefault(animal or 0, []).append(
+            Fed(on, stem.removeprefix("feed "), tuple(products), outcome == Entry.Outcome.DONE)
+        )
     return found
 
 

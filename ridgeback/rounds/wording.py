@@ -5,6 +5,7 @@ from typing import NamedTuple
 
 from husbandry.chores.due import Chore
 from husbandry.chores.duties import AnimalDuty, Duties, Helping
+from husbandry.diet.condition import WORDS as CONDITION
 from husbandry.quantity import Kind, Units, show
 from husbandry.species.needs import NEEDS
 from ridgeback.habitats.presenting import plural
@@ -41,6 +42,7 @@ def _feed(chore: Chore, units: Units) -> Said:
         said.append("no powder today")
     if meal.live:
         said.append("take out what is left after a quarter of an hour")
+    said += meal.because
     if chore.quiet:
         said.append("first week: set it down and go")
     whole = [part for part in meal.helpings if part.count is not None]
@@ -109,6 +111,8 @@ def said_of(chore: Chore, duties: Duties, weighed: dt.date | None, today: dt.dat
         case "weigh":
             assert animal is not None
             return _weigh(chore, animal, weighed, today, units)
+        case "body":
+            return Said("Look at its body", "five pictures to compare it with; its meals follow", "Score it")
         case "screen":
             return Said("Droppings to a veterinarian", "an arrival is screened once, from fresh droppings", "Sent")
         case "moss":
@@ -130,7 +134,7 @@ def said_of(chore: Chore, duties: Duties, weighed: dt.date | None, today: dt.dat
 VERBS = {
     "look": "looked in on", "feed": "fed", "gutload": "feeders fed", "mist": "misted", "water": "water changed", "pool": "pool changed", "soak": "soaked",
     "weigh": "weighed", "screen": "droppings sent", "moss": "moss changed", "clean": "cleaned", "deep clean": "cleaned through", "filter": "filter rinsed",
-    "lamp": "lamp seen to", "sign": "not well",
+    "lamp": "lamp seen to", "sign": "not well", "body": "condition",
 }  # fmt: skip
 """What was done, by the first word of a stem; of two words where that is a chore of its own."""
 
@@ -149,5 +153,7 @@ def entry_text(entry: Entry, units: Units) -> str:
         done = f"{done}, {show(entry.amount, Kind.VOLUME, units)}"
     elif entry.amount and word in {"feed", "weigh"}:
         done = f"{done} {show(entry.amount, Kind.MASS, units)}"
+    elif word == "body" and entry.amount:
+        done = f"condition {entry.amount:.0f} of 5, {CONDITION[round(entry.amount)]}"
     powder = f" with {' and '.join(entry.products)}" if entry.products else ""
     return f"{done}{powder}{f' ({entry.note})' if entry.note else ''}"

@@ -1,0 +1,205 @@
+"""What meals hold: calcium to phosphorus with and without powder, how often vitamins come, and which greens are staples. Method: docs/methods/composition.md."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from typing import Literal, NamedTuple, cast
+
+from husbandry.diet.calendar import Diet, MealPlan, Portion
+from husbandry.diet.feeders import BY_NAME
+from husbandry.species.profile import Profile
+from husbandry.tables import rows
+from husbandry.worked import Given, Source, Worked
+
+TARGET, ACCEPTABLE = 2.0, 1.5
+"""Calcium over phosphorus (decision 9) [1]."""
+POWDER_CALCIUM, STAYS_ON = 0.40, 0.5
+"""Calcium in its carbonate; share of the powder that is still on the animal when it is eaten (moisture, ground and diet note, C3: 0.2 to 0.9) [1]."""
+RATIO_SOURCE = Source(
+    kind="common practice", text="calcium to phosphorus 2 : 1, acceptable from 1.5 : 1; ratio of sums, never mean of ratios"
+)
+HOLD_D3 = frozenset({"calcium + D3", "multivitamin"})
+HOLD_A = frozenset({"vitamin A", "multivitamin"})
+MOST_30_DAYS = 9
+"""Doses with D3 beside ultraviolet, or with preformed vitamin A, in thirty days: the pace of hatchlings, two in seven (common practice) [1]."""
+COMPLETE = frozenset({"paste", "pellets"})
+"""Foods that hold their own vitamins by the maker's recipe."""
+
+
+@dataclass(frozen=True)
+class Balance:
+    """Calcium over phosphorus of one kind of meal."""
+
+    plain: Worked | None
+    """None where no part of it stands in a table."""
+    dusted: Worked | None
+    """With the powder that the plan puts on; None where none goes on."""
+    unknown: tuple[str, ...]
+    """Parts that no table has: not counted."""
+    verdict: Literal["right", "below", "whole", "unknown"]
+    """whole: whole animals bring their bones."""
+    coat_share: float | None = None
+    """Powder over the mass of what it is on [1]."""
+
+
+def _sums(portions: Iterable[Portion]) -> tuple[float, float, tuple[str, ...], list[Source]]:
+    calcium = phosphorus = 0.0
+    unknown: list[str] = []
+    sources: list[Source] = []
+    for part in portions:
+        feeder = BY_NAME[part.name]
+        if feeder.calcium_mg_100g is None or feeder.phosphorus_mg_100g is None:
+            unknown.append(part.name)
+            continue
+        calcium += part.grams / 100 * feeder.calcium_mg_100g
+        phosphorus += part.grams / 100 * feeder.phosphorus_mg_100g
+        sources.append(feeder.source)
+    return calcium, phosphorus, tuple(unknown), sources
+
+
+def balance(plan: MealPlan) -> Balance:
+    """Calcium over phosphorus of a meal, plain and as it is dusted; parts without a table are named and left out."""
+    calcium, phosphorus, unknown, sources = _sums(plan.portions)
+    if not phosphorus:
+        return Balance(None, None, unknown, "unknown")
+    said = (Given(name="parts without a table", text=", ".join(unknown)),) if unknown else ()
+    sums = (
+        Given(name="calcium of the food", value=calcium, unit="mg"),
+        Given(name="phosphorus of the food", value=phosphorus, unit="mg"),
+        *said,
+    )
+    plain = Worked(
+        value=calcium / phosphorus, unit="1", rule="Sum of calcium over sum of phosphorus.", inputs=sums, sources=(*sources, RATIO_SOURCE),
+        would_change="Other feeders, or what they were fed the day before: the content of the gut counts.",
+    )  # fmt: skip
+    powder = plan.calcium_mg.value if plan.calcium_mg is not None else 0.0
+    dusted = None
+    carried = sum(part.grams for part in plan.portions if part.food in {"insects", "ants"})
+    if powder > 0:
+        on_it = powder * STAYS_ON * POWDER_CALCIUM
+        dusted = Worked(
+            value=(calcium + on_it) / phosphorus,
+            unit="1",
+            rule="Sum of calcium, with that of the powder that stays on, over sum of phosphorus.",
+            inputs=(
+                *sums,
+                Given(name="calcium carbonate on it", value=powder, unit="mg"),
+                Given(name="share of the powder that is eaten", value=STAYS_ON, unit="1"),
+                Given(name="calcium in the powder", value=POWDER_CALCIUM, unit="1"),
+            ),
+            sources=(*sources, RATIO_SOURCE),
+            would_change="How soon it is eaten: crickets groom half of it off.",
+        )
+    best = dusted.value if dusted is not None else plain.value
+    whole = any(part.food in {"prey", "eggs"} for part in plan.portions)
+    verdict: Literal["right", "below", "whole"] = "right" if best >= ACCEPTABLE - 1e-9 else "whole" if whole else "below"
+    return Balance(plain, dusted, unknown, verdict, powder / 1000 / carried if powder > 0 and carried else None)
+
+
+class Doses(NamedTuple):
+    """How often vitamins come in thirty days, and what speaks against it."""
+
+    d3: float
+    a: float
+    warnings: tuple[str, ...]
+
+
+def doses(profile: Profile, diet: Diet, *, uvb: bool) -> Doses:
+    """Count doses with D3 and with preformed vitamin A in the planned weeks, per thirty days, and warn where they stack."""
+    per_30 = 30 / (7 * diet.weeks)
+    d3 = per_30 * sum(bool(HOLD_D3 & set(meal.dusted_with)) for meal in diet.meals)
+    a = per_30 * sum(bool(HOLD_A & set(meal.dusted_with)) for meal in diet.meals)
+    found = []
+    if uvb and d3 > MOST_30_DAYS:
+        found.append(
+            f"D3 comes {d3:.0f} times in thirty days beside ultraviolet: too much of it calcifies organs. Use calcium without D3."
+        )
+    if a > MOST_30_DAYS:
+        found.append(
+            f"Preformed vitamin A comes {a:.0f} times in thirty days: too much of it harms skin and liver. Let one product go."
+        )
+    fed = {part.food for plan in diet.plans for part in plan.portions}
+    if fed & COMPLETE and (d3 or a):
+        found.append(
+            "Its prepared food holds vitamins already, and a powder with more comes on top: read both labels, and leave one out."
+        )
+    both = [meal for meal in diet.meals if len(HOLD_D3 & set(meal.dusted_with)) > 1 or len(HOLD_A & set(meal.dusted_with)) > 1]
+    if both:
+        found.append(f"On {both[0].day:%-d %B} two products with the same vitamin meet in one meal.")
+    if profile.supplements.plan == "whole prey" and (d3 or a):
+        found.append("Whole prey needs no vitamins.")
+    return Doses(d3, a, tuple(found))
+
+
+Oxalate = Literal["low", "mid", "high"]
+Standing = Literal["staple", "in turn", "little"]
+
+
+class Green(NamedTuple):
+    """A leaf, vegetable or fruit by what it holds."""
+
+    name: str
+    ratio: float
+    """Calcium over phosphorus [1]."""
+    oxalate: Oxalate
+    goitrogen: bool
+    kind: Literal["leaf", "vegetable", "fruit"]
+    source: Source
+
+
+def _greens() -> tuple[Green, ...]:
+    return tuple(
+        Green(
+            row["name"], float(row["calcium_mg_100g"]) / float(row["phosphorus_mg_100g"]), cast(Oxalate, row["oxalate"]), row["goitrogen"] == "yes",
+            cast(Literal["leaf", "vegetable", "fruit"], row["kind"]),
+            Source(kind="from memory" if "from memory" in row["source"] else "published", text=row["source"]),
+        )
+        for row in rows("husbandry.diet", "greens.csv")
+    )  # fmt: skip
+
+
+GREENS = _greens()
+NEVER_ANY = ("avocado", "rhubarb", "onion and garlic", "wild plants that nobody named for certain or that were sprayed")
+"""For no reptile at all (common practice)."""
+
+
+def standing(green: Green) -> Standing:
+    """Staple: more calcium than phosphorus by half, little oxalate, no cabbage kin. Cabbage kin takes its turn. The rest is given little."""
+    if green.kind == "leaf" and green.ratio >= ACCEPTABLE and green.oxalate != "high":
+        return "in turn" if green.goitrogen else "staple"
+    return "little"
+
+
+class Lists(NamedTuple):
+    """What of greens is offered, by how often."""
+
+    staple: tuple[Green, ...]
+    in_turn: tuple[Green, ...]
+    little: tuple[tuple[Green, str], ...]
+    """With the reason."""
+    never: tuple[str, ...]
+
+
+def _why_little(green: Green) -> str:
+    if green.oxalate == "high":
+        return "oxalate binds its calcium"
+    if green.kind == "fruit":
+        return "sugar"
+    return "little calcium for its phosphorus"
+
+
+def lists(profile: Profile, never: Sequence[str]) -> Lists | None:
+    """Greens for a species that eats them; fruit only where its profile allows any. None for those that eat none."""
+    if not profile.foods & {"greens", "grass"}:
+        return None
+    fruit = "fruit" in profile.foods or any(rule.fruit_share_most > 0 for rule in profile.food)
+    known = [green for green in GREENS if fruit or green.kind != "fruit"]
+    by: dict[Standing, list[Green]] = {"staple": [], "in turn": [], "little": []}
+    for green in sorted(known, key=lambda one: -one.ratio):
+        by[standing(green)].append(green)
+    refused = ("fruit of any kind",) if not fruit else ()
+    return Lists(
+        tuple(by["staple"]),
+        tuple(by["in turn"]),
+        tuple((green, _why_little(green)) for green in by["little"]),
+        (*never, *refused, *NEVER_ANY),
+    )

@@ -1,0 +1,70 @@
+"""What leads the meals of one animal away from the usual of its stage: its condition, the scale, and the spells it is in."""
+
+import datetime as dt
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from husbandry.diet.condition import DAILY, Condition, applied, pace_by_condition
+from husbandry.diet.spells import Spell, eased
+from husbandry.species.parts import MealSpec
+from husbandry.species.profile import Profile
+
+
+class Lead(NamedTuple):
+    """How its meals differ from the usual, and why."""
+
+    factor: float = 1.0
+    """Interval by condition over the usual [1]."""
+    portion: float = 1.0
+    interval: float = 1.0
+    """By spells, over that [1]."""
+    not_before: dt.date | None = None
+    calcium_always: bool = False
+    because: tuple[str, ...] = ()
+
+    def meal(self, share: float, every_days: float, spec: MealSpec) -> tuple[float, float]:
+        """Share of mass and interval [days] of a meal."""
+        share, every_days = applied(self.factor, share, every_days, spec)
+        if every_days > DAILY:
+            every_days *= self.interval
+            return share * self.portion, every_days
+        return share * (self.portion if self.interval == 1.0 else 1.0), every_days
+
+
+USUAL = Lead()
+
+
+def lead_of(
+    profile: Profile,
+    stage: str,
+    *,
+    today: dt.date,
+    condition: Condition | None = None,
+    trend: float | None = None,
+    spells: Sequence[Spell] = (),
+    arrived_on: dt.date | None = None,
+) -> Lead:
+    """What leads the meals of an animal. The trend of the scale is left alone while eggs or illness move it."""
+    carried = any(spell.kind in {"gravid", "unwell"} for spell in spells)
+    grown = stage == profile.grown.slug
+    moved = pace_by_condition(condition, None if carried else trend, grown=grown, today=today)
+    spared = eased(profile, spells, arrived_on, today)
+    return Lead(
+        moved.interval,
+        spared.portion,
+        spared.interval,
+        spared.not_before,
+        spared.calcium_always,
+        (*spared.because, *moved.because),
+    )
+
+
+def held(days: Sequence[dt.date], every_days: float, not_before: dt.date | None, end: dt.date) -> list[dt.date]:
+    """Days of a kind of meal, of which none lies before a day: the first that was held back is given on it, and the next follow at their distance."""
+    if not_before is None or not days or days[0] >= not_before:
+        return list(days)
+    later = [day for day in days if day >= not_before]
+    if not_before >= end:
+        return []
+    least = dt.timedelta(days=max(1, round(every_days / 2)))
+    return [not_before, *(day for day in later if day - not_before >= least)]
