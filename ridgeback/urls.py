@@ -18,6 +18,7 @@ urlpatterns = [
     path("", include("ridgeback.habitats.urls")),
     path("", include("ridgeback.bench.urls")),
     path("", include("ridgeback.animals.urls")),
+    path("", include("ridgeback.food.urls")),
     path("", include("ridgeback.library.urls")),
     path("", include("ridgeback.firstrun.urls")),
     path("", include("ridgeback.sums.urls")),

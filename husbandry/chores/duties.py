@@ -100,6 +100,8 @@ class AnimalDuty(Document):
     hunger_days: int
     """Refused for so long it is past what its kind and stage bear [days]."""
     spells: tuple[Spell, ...]
+    trend_pct: float | None
+    """Change of mass over the last 90 days [%]."""
     soak: SoakDuty | None
     weigh_days: int
     steps_g: float
@@ -212,6 +214,7 @@ def _animal(n: int, looked: Looked, request: Request, meals: Sequence[MealPlan])
         rules=powder_rules(profile, stage, meals, uvb=uvb, schools=schools, calcium_always=request.lead_of(n, stage).calcium_always),
         hunger_days=hunger_days(profile, stage),
         spells=animal.spells,
+        trend_pct=animal.trend_pct,
         soak=SoakDuty(every_days=7 / bath.per_week[0], minutes=bath.minutes, depth_m=bath.depth_m, water_c=bath.water_c) if bath else None,
         weigh_days=_weigh_days(profile, stage),
         steps_g=mass / 100,

@@ -13,6 +13,7 @@ from husbandry.worked import Document, Source
 
 Form = Literal["snake", "tail", "lizard", "shell", "frog", "salamander"]
 SCORES = (1, 2, 3, 4, 5)
+RIGHT = 3
 WORDS = {1: "starved", 2: "thin", 3: "right", 4: "stout", 5: "fat"}
 FRESH_DAYS = 75
 """A score older than that says nothing any more: bodies are looked at monthly (common practice) [days]."""
@@ -112,11 +113,12 @@ def pace_by_condition(condition: Condition | None, trend: float | None, *, grown
     fresh = condition is not None and 0 <= (today - condition.on).days <= FRESH_DAYS
     if condition is not None and fresh:
         factor *= PACE.get(condition.score, 1.0)
-        because.append(_said(condition))
+        if condition.score != RIGHT:
+            because.append(_said(condition))
     ill = condition is not None and fresh and condition.score == 1
     if grown and trend is not None and not ill:
         steps = max(-TREND_STEPS, min(TREND_STEPS, int(trend / TREND_STEP_PCT)))
-        against = condition is not None and fresh and (condition.score - 3) * steps < 0  # fat but losing: it is on its way
+        against = condition is not None and fresh and (condition.score - RIGHT) * steps < 0  # fat but losing: it is on its way
         if steps and not against:
             factor *= TREND_FACTOR**steps
             change = f"{'gained' if steps > 0 else 'lost'} {abs(trend):.0f} % in three months"
@@ -129,7 +131,6 @@ def _said(condition: Condition) -> str:
     return {
         1: f"starved on {day}: a veterinarian today. It is not fattened by hand: much food after hunger can kill",
         2: f"thin on {day}: a veterinarian looks at it first, then it is fed a little more often",
-        3: f"right on {day}: fed as usual",
         4: f"stout on {day}: fed less often",
         5: f"fat on {day}: fed clearly less often; a fat liver is an illness, so ask a veterinarian",
     }[condition.score]

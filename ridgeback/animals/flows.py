@@ -5,8 +5,8 @@ from collections.abc import Mapping
 
 from django.db import transaction
 
-from ridgeback.animals.models import Animal, Length, Weighing
-from ridgeback.habitats.models import Habitat
+from ridgeback.animals.models import Animal, Length, Spell, Weighing
+from ridgeback.habitats.models import Habitat, Occupancy
 from ridgeback.jobs.flows import ask_for_lives
 
 
@@ -60,4 +60,41 @@ def set_schools(animal: Animal, schools: Mapping[str, str]) -> None:
     """By which schools it is kept."""
     animal.schools = dict(schools)
     animal.save(update_fields=["schools"])
+    _look_again(animal)
+
+
+@transaction.atomic
+def begin_spell(animal: Animal, *, kind: str, since: dt.date, note: str = "") -> bool:
+    """A spell begins. False when one of its kind goes on already."""
+    if Spell.objects.select_for_update().filter(animal=animal, kind=kind, until__isnull=True).exists():
+        return False
+    Spell.objects.create(animal=animal, kind=kind, since=since, note=note)
+    _look_again(animal)
+    return True
+
+
+@transaction.atomic
+def end_spell(spell: Spell, *, until: dt.date) -> bool:
+    """A spell is over. False when it was already."""
+    done = Spell.objects.filter(pk=spell.pk, until__isnull=True).update(until=max(until, spell.since))
+    _look_again(spell.animal)
+    return bool(done)
+
+
+@transaction.atomic
+def depart(animal: Animal, *, gone: str, on: dt.date, now: dt.datetime) -> None:
+    """It died or is another's from that day: it leaves its box, and nothing more comes round for it. Its book stays."""
+    here = Occupancy.objects.select_for_update().filter(animal=animal, until__isnull=True)
+    Habitat.objects.filter(occupancies__in=here).update(looked_on=None)
+    here.update(until=now)
+    Spell.objects.filter(animal=animal, until__isnull=True).update(until=on)
+    animal.gone, animal.gone_on = gone, on
+    animal.save(update_fields=["gone", "gone_on"])
+
+
+@transaction.atomic
+def return_(animal: Animal) -> None:
+    """It was a slip, or it came back: it is of the household again, in no box yet."""
+    animal.gone, animal.gone_on = "", None
+    animal.save(update_fields=["gone", "gone_on"])
     _look_again(animal)

@@ -43,6 +43,10 @@ class BodyForm(forms.Form):
             raise forms.ValidationError("This day is still to come.")
         if self.animal.born_on and on < self.animal.born_on:
             raise forms.ValidationError(f"It was born on {self.animal.born_on:%-d %B %Y}: this day is before.")
+        if self.animal.gone_on and on > self.animal.gone_on:
+            raise forms.ValidationError(
+                f"It is not here since {self.animal.gone_on:%-d %B %Y} ({self.animal.get_gone_display()})."
+            )
         return on
 
     def clean(self) -> dict[str, Any]:
@@ -151,6 +155,30 @@ class FactsForm(forms.Form):
             self.doubt = doubt
             self.add_error("born_on", doubt.sentence)
         return cleaned
+
+
+class GoneForm(forms.Form):
+    """It is here no more."""
+
+    gone = forms.ChoiceField(label="It was", choices=[("", ""), *Animal.Gone.choices])
+    gone_on = forms.DateField(label="On", widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"))
+
+    def __init__(self, *args: Any, animal: Animal, today: dt.date, **kwargs: Any) -> None:
+        kwargs.setdefault("initial", {"gone_on": today})
+        super().__init__(*args, **kwargs)
+        self.animal, self.today = animal, today
+
+    def clean_gone_on(self) -> dt.date:
+        """Not to come, not before its birth, not before it was weighed last."""
+        day: dt.date = self.cleaned_data["gone_on"]
+        if day > self.today:
+            raise forms.ValidationError("This day is still to come.")
+        if self.animal.born_on and day < self.animal.born_on:
+            raise forms.ValidationError(f"It was born on {self.animal.born_on:%-d %B %Y}: this day is before.")
+        last = max((one.on for one in self.animal.weighings.all()), default=None)
+        if last is not None and day < last:
+            raise forms.ValidationError(f"It was weighed on {last:%-d %B %Y}, after that day.")
+        return day
 
 
 class SchoolsForm(forms.Form):

@@ -178,7 +178,7 @@ def outlook(household: Household, today: dt.date) -> list[Coming]:
 def _household(
     household: Household, today: dt.date
 ) -> tuple[list[Animal], dict[str, Profile], dict[int, Habitat], dict[int, int], dict[int, str]]:
-    animals = list(Animal.objects.of(household).with_token())
+    animals = list(Animal.objects.of(household).here().with_token())
     profiles = profiles_of(edits_of(household), (animal.species for animal in animals))
     homes, count = _homes(household)
     month = today.replace(day=1)

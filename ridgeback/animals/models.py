@@ -1,5 +1,6 @@
 """Animals and what the scale and the tape said of them."""
 
+import datetime as dt
 from typing import TYPE_CHECKING
 
 from django.contrib.postgres.aggregates import StringAgg
@@ -8,6 +9,7 @@ from django.db import models
 from django.db.models import Q
 from django.db.models.functions import Concat
 
+from husbandry.diet.condition import TREND_DAYS, trend_pct
 from husbandry.species.library import library
 from ridgeback.keepers.models import Household
 
@@ -29,6 +31,10 @@ class AnimalQuerySet(models.QuerySet["Animal"]):
     def of(self, household: Household | None) -> "AnimalQuerySet":
         """A household's own: the one way in for every page."""
         return self.none() if household is None else self.filter(household=household)
+
+    def here(self) -> "AnimalQuerySet":
+        """Those that are neither dead nor another's."""
+        return self.filter(gone_on__isnull=True)
 
     def with_token(self) -> "AnimalQuerySet":
         """With all its weights and lengths as one text each, made by the database: what its growth is remembered by."""
@@ -54,6 +60,11 @@ class Animal(models.Model):
         MALE = "male", "male"
         UNKNOWN = "unknown", "unknown"
 
+    class Gone(models.TextChoices):
+        DIED = "died", "died"
+        SOLD = "sold", "sold"
+        GIVEN = "given", "given away"
+
     household = models.ForeignKey(Household, on_delete=models.CASCADE, related_name="animals")
     name = models.CharField(max_length=80)
     species = models.CharField(max_length=80, validators=[known_species])
@@ -61,6 +72,12 @@ class Animal(models.Model):
     born_on = models.DateField(null=True, blank=True)
     fed_on = models.DateField(null=True, blank=True, help_text="a day on which it was fed; intervals count from there")
     schools = models.JSONField(default=dict, blank=True)
+    condition = models.PositiveSmallIntegerField(
+        null=True, blank=True
+    )  # of five, as scored last; the ledger has the earlier ones
+    condition_on = models.DateField(null=True, blank=True)
+    gone_on = models.DateField(null=True, blank=True)
+    gone = models.CharField(max_length=8, choices=Gone, blank=True)
 
     objects = AnimalQuerySet.as_manager()
 
@@ -68,15 +85,35 @@ class Animal(models.Model):
         weighings: RelatedManager["Weighing"]
         lengths: RelatedManager["Length"]
         occupancies: RelatedManager["Occupancy"]
+        spells: RelatedManager["Spell"]
         weights_token: str | None
         lengths_token: str | None
 
     class Meta:
         ordering = ["name"]
-        constraints = [models.CheckConstraint(name="animal_sex_known", condition=Q(sex__in=["female", "male", "unknown"]))]
+        constraints = [
+            models.CheckConstraint(name="animal_sex_known", condition=Q(sex__in=["female", "male", "unknown"])),
+            models.CheckConstraint(
+                name="animal_condition_of_five", condition=Q(condition__isnull=True) | Q(condition__range=(1, 5))
+            ),
+            models.CheckConstraint(
+                name="animal_condition_dated",
+                condition=Q(condition__isnull=True, condition_on__isnull=True)
+                | Q(condition__isnull=False, condition_on__isnull=False),
+            ),
+            models.CheckConstraint(
+                name="animal_gone_dated",
+                condition=Q(gone_on__isnull=True, gone="") | Q(gone_on__isnull=False, gone__in=["died", "sold", "given"]),
+            ),
+        ]
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def there(self) -> bool:
+        """It is neither dead nor another's."""
+        return self.gone_on is None
 
     def mass_g(self) -> float | None:
         """Of the last weighing [g]. Reads the prefetched rows."""
@@ -103,6 +140,52 @@ class Animal(models.Model):
             "schools": self.schools,
         }
         return own | known
+
+    def leading_data(self, day: dt.date) -> dict[str, object]:
+        """What leads its meals, as a request writes it: its condition, the trend of the scale, and the spells that go on. Reads the prefetched rows."""
+        found: dict[str, object] = {}
+        if self.condition is not None and self.condition_on is not None:
+            found["condition"] = {"score": self.condition, "on": self.condition_on.isoformat()}
+        trend = trend_pct([(one.on, one.mass_g) for one in self.weighings.all() if (day - one.on).days <= 2 * TREND_DAYS])
+        if trend is not None:
+            found["trend_pct"] = round(trend, 2)
+        spells = [
+            {"kind": one.kind, "since": one.since.isoformat()}
+            for one in self.spells.all()
+            if one.until is None and one.since <= day
+        ]
+        if spells:
+            found["spells"] = spells
+        return found
+
+
+class Spell(models.Model):
+    """A time in its life that changes what is fed and what a refusal means; open until it is over."""
+
+    class Kind(models.TextChoices):
+        SHED = "shed", "in shed"
+        GRAVID = "gravid", "with eggs or young"
+        BREEDING = "breeding", "in its breeding season"
+        UNWELL = "unwell", "unwell"
+        BROUGHT_UP = "brought up", "brought food up"
+
+    animal = models.ForeignKey(Animal, on_delete=models.CASCADE, related_name="spells")
+    kind = models.CharField(max_length=10, choices=Kind)
+    since = models.DateField()
+    until = models.DateField(null=True, blank=True)
+    note = models.CharField(max_length=200, blank=True)
+
+    class Meta:
+        ordering = ["-since", "-pk"]
+        constraints = [
+            models.UniqueConstraint(fields=["animal", "kind"], condition=Q(until__isnull=True), name="spell_open_once"),
+            models.CheckConstraint(name="spell_ends_after_it_began", condition=Q(until__isnull=True) | Q(until__gte=models.F("since"))),
+            models.CheckConstraint(name="spell_kind_known", condition=Q(kind__in=["shed", "gravid", "breeding", "unwell", "brought up"])),
+        ]  # fmt: skip
+        indexes = [models.Index(fields=["animal", "-since"], name="spell_latest")]
+
+    def __str__(self) -> str:
+        return f"{self.kind} since {self.since}"
 
 
 class Weighing(models.Model):

@@ -11,6 +11,7 @@ urlpatterns = [
     path("animals/<int:pk>/measure/", views.measure, name="measure"),
     path("animals/<int:pk>/forget/", views.forget, name="forget"),
     path("animals/<int:pk>/facts/", views.facts, name="facts"),
+    path("animals/<int:pk>/gone/", views.depart, name="depart"),
     path("animals/<int:pk>/schools/", views.schools, name="schools"),
     path("outlook/", views.outlook_page, name="outlook"),
 ]

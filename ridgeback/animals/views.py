@@ -13,7 +13,7 @@ from django.views.decorators.http import require_safe
 from husbandry.path.ribbons import Milestone
 from husbandry.quantity import Kind, show
 from ridgeback.animals import flows, presenting, wording
-from ridgeback.animals.forms import BodyForm, FactsForm, MeasureForm, SchoolsForm, WeighForm, preset_schools
+from ridgeback.animals.forms import BodyForm, FactsForm, GoneForm, MeasureForm, SchoolsForm, WeighForm, preset_schools
 from ridgeback.animals.lives import Coming, lamps_due, life_of, outlook, soonest
 from ridgeback.animals.models import Animal
 from ridgeback.drawing.beside import silhouette_svg
@@ -47,7 +47,10 @@ def animal_list(request: KeeperRequest) -> HttpResponse:
     if pending:
         ask_for_lives(request.household)
     rows = [_row(coming, request) for coming in comings]
-    return render(request, "animals/rows.html" if request.htmx else "animals/list.html", {"rows": rows, "pending": pending})
+    gone = Animal.objects.of(request.household).filter(gone_on__isnull=False).order_by("-gone_on")
+    return render(
+        request, "animals/rows.html" if request.htmx else "animals/list.html", {"rows": rows, "pending": pending, "gone": gone}
+    )
 
 
 def _row(coming: Coming, request: KeeperRequest) -> dict[str, Any]:
@@ -73,6 +76,7 @@ def _page(
     weighing: WeighForm | None = None,
     measuring: MeasureForm | None = None,
     facts: FactsForm | None = None,
+    gone: GoneForm | None = None,
 ) -> HttpResponse:
     day = today()
     profile = profile_of(request.household, animal.species)
@@ -88,6 +92,7 @@ def _page(
         "weighing": weighing or WeighForm(**common, units=request.units),
         "measuring": measuring or MeasureForm(**common, units=request.units),
         "facts": facts or FactsForm(**common),
+        "gone": gone or GoneForm(animal=animal, today=day),
         "logged": _logged(animal, request),
         "told": presenting.said_size(told, life, request.units, day) if told else None,
         "drawing": silhouette_svg(profile),
@@ -173,6 +178,22 @@ def facts(request: KeeperRequest, pk: int) -> HttpResponse:
         return _page(request, animal, facts=form)
     flows.set_facts(animal, **{name: form.cleaned_data[name] for name in ("name", "sex", "born_on")})
     messages.success(request, "Kept.")
+    return redirect("animals:page", pk=pk)
+
+
+@posted
+def depart(request: KeeperRequest, pk: int) -> HttpResponse:
+    """It died or is another's: it leaves its box and the round; its book stays. Or that was a slip."""
+    animal = _animal(request, pk)
+    if "back" in request.POST:
+        flows.return_(animal)
+        messages.success(request, f"{animal.name} is of the household again: choose a box for it.")
+        return redirect("animals:page", pk=pk)
+    form = GoneForm(request.POST, animal=animal, today=today())
+    if not form.is_valid():
+        return _page(request, animal, gone=form)
+    flows.depart(animal, gone=form.cleaned_data["gone"], on=form.cleaned_data["gone_on"], now=timezone.now())
+    messages.success(request, f"{animal.name} has left its box and the round. Its book stays.")
     return redirect("animals:page", pk=pk)
 
 

@@ -12,7 +12,7 @@ from django.db.models import F
 
 from husbandry.species.library import find
 from husbandry.species.needs import NeedKey
-from ridgeback.animals.models import Animal, Length, Weighing
+from ridgeback.animals.models import Animal, Length, Spell, Weighing
 from ridgeback.demo.rounds import log_rounds
 from ridgeback.habitats import flows
 from ridgeback.habitats.models import Habitat, Occupancy, Reading, Revision
@@ -296,6 +296,8 @@ def _move(household: Household, today: dt.date) -> None:
     Length.objects.filter(animal__household=household).update(on=F("on") + days)
     Animal.objects.filter(household=household, born_on__isnull=False).update(born_on=F("born_on") + days)
     Animal.objects.filter(household=household, fed_on__isnull=False).update(fed_on=F("fed_on") + days)
+    Animal.objects.filter(household=household, condition_on__isnull=False).update(condition_on=F("condition_on") + days)
+    Spell.objects.filter(animal__household=household).update(since=F("since") + days, until=F("until") + days)
     Reading.objects.filter(habitat__household=household).update(at=F("at") + days)
     Revision.objects.filter(habitat__household=household).update(made_at=F("made_at") + days)
     Occupancy.objects.filter(habitat__household=household).update(

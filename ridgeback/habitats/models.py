@@ -11,16 +11,23 @@ from django.contrib.postgres.constraints import ExclusionConstraint
 from django.contrib.postgres.fields import DateTimeRangeField, RangeOperators
 from django.db import models
 from django.db.models import Exists, F, Func, OuterRef, Q
+from django.utils import timezone
 
+from husbandry.diet.condition import TREND_DAYS
 from husbandry.diet.spells import QUIET_DAYS
 from husbandry.planning import request as core
 from husbandry.species.needs import NeedKey
 from husbandry.species.variant import sound
-from ridgeback.animals.models import Animal, Length, Weighing
+from ridgeback.animals.models import Animal, Length, Spell, Weighing
 from ridgeback.keepers.models import Household, Keeper, Room
 
 if TYPE_CHECKING:
     from django.db.models.fields.related_descriptors import RelatedManager
+
+
+def open_spells() -> "models.Prefetch[str]":
+    """The spells of animals in boxes that go on."""
+    return models.Prefetch("animal__spells", queryset=Spell.objects.filter(until__isnull=True).order_by("kind"))
 
 
 class HabitatQuerySet(models.QuerySet["Habitat"]):
@@ -35,7 +42,7 @@ class HabitatQuerySet(models.QuerySet["Habitat"]):
         occupancies = (
             Occupancy.objects.filter(until__isnull=True)
             .select_related("animal")
-            .prefetch_related("animal__weighings", "animal__lengths")
+            .prefetch_related("animal__weighings", "animal__lengths", open_spells())
         )
         return self.select_related("room", "head", "household").prefetch_related(
             "household__profile_edits",
@@ -50,13 +57,19 @@ class HabitatQuerySet(models.QuerySet["Habitat"]):
 
     def for_round(self) -> "HabitatQuerySet":
         """With what its duties follow from, of which years of weights and readings are no part: a constant number of small queries."""
-        weighed = Weighing.objects.order_by("animal_id", "-on", "-pk").distinct("animal_id")
+        later = Weighing.objects.filter(animal=OuterRef("animal"), on__gt=OuterRef("on"))
+        recent = timezone.now().date() - dt.timedelta(
+            days=2 * TREND_DAYS
+        )  # the trend of the scale; of those not weighed lately the last
+        weighed = Weighing.objects.filter(Q(on__gte=recent) | ~Exists(later)).order_by("animal_id", "-on", "-pk")
         lengths = Length.objects.order_by("animal_id", "kind", "-on", "-pk").distinct("animal_id", "kind")
         occupancies = (
             Occupancy.objects.filter(until__isnull=True)
             .select_related("animal")
             .prefetch_related(
-                models.Prefetch("animal__weighings", queryset=weighed), models.Prefetch("animal__lengths", queryset=lengths)
+                models.Prefetch("animal__weighings", queryset=weighed),
+                models.Prefetch("animal__lengths", queryset=lengths),
+                open_spells(),
             )
         )
         return self.select_related("room", "head", "household").prefetch_related(
@@ -155,10 +168,16 @@ class Habitat(models.Model):
             "now": moment.astimezone(dt.UTC).isoformat(),
             "place": {"lat": room.latitude_deg, "lon": room.longitude_deg, "tz": room.time_zone},
             "room": room.air(),
-            "animals": [animal.data() for animal in animals],
+            "animals": [self._living(one, moment.astimezone(zoneinfo.ZoneInfo(room.time_zone)).date()) for one in self.present],
             **({"edits": own} if own else {}),
             **(spec or (self.head.spec if self.head else {})),
         }
+
+    def _living(self, occupancy: "Occupancy", day: dt.date) -> dict[str, Any]:
+        """An animal as it lives here, with what leads its meals."""
+        animal, moved = occupancy.animal, occupancy.moved_in_at
+        lately = moved is not None and (day - moved.date()).days < QUIET_DAYS
+        return animal.data() | animal.leading_data(day) | ({"arrived_on": moved.date().isoformat()} if lately and moved else {})
 
     def request_at(self, now: dt.datetime, spec: dict[str, Any] | None = None, **changes: Any) -> core.Request:
         """The core's request for this box at a moment: from its head, or from another `spec` being tried.

@@ -226,6 +226,8 @@ def plural(name: str) -> str:
         return name.removesuffix("fly") + "flies"
     if name.endswith("mouse"):
         return name.removesuffix("mouse") + "mice"
+    if name.endswith("larva"):
+        return name + "e"
     return name + ("es" if name.endswith("ch") else "s")
 
 

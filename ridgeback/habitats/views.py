@@ -109,7 +109,7 @@ def _people(habitat: Habitat, request: KeeperRequest) -> dict[str, Any]:
     assert request.household is not None  # the box was fetched through it
     here = {occupancy.animal_id for occupancy in habitat.present}
     today = now().date()
-    animals = with_rests(request.household.animals.all(), today)
+    animals = with_rests(request.household.animals.filter(gone_on__isnull=True), today)
     return {
         "resting": [(one, rest.ends) for one, rest in animals if rest is not None and one.pk in here and in_rest(rest, today)],
         "today": today,
@@ -293,6 +293,9 @@ def _unproven(request: KeeperRequest, habitat: Habitat, animal: Animal) -> HttpR
 def move_in(request: KeeperRequest, pk: int) -> HttpResponse:
     """An animal of the household moves into this box."""
     habitat, animal = own_habitat(request, pk), _animal(request)
+    if not animal.there:
+        messages.error(request, f"{animal.name} is here no more ({animal.get_gone_display()} {animal.gone_on:%-d %B %Y}).")
+        return redirect("habitats:page", pk=pk)
     because = " ".join(request.POST.get("because", "").split())[:200]
     if habitat.proof is None and not because:
         return _unproven(request, habitat, animal)

@@ -12,6 +12,8 @@ from ridgeback.habitats.models import Habitat
 from ridgeback.keepers.models import Keeper
 from ridgeback.ledger.models import Entry, Last
 
+BODY = "body"
+"""The stem of a look at a body; its amount is the score."""
 UNDO_FOR = dt.timedelta(days=2)
 """So long an entry can be undone; later ones are history, corrected by another entry."""
 
@@ -57,6 +59,8 @@ def write(
                 _note_last(entry)
             if tap.stem == "weigh" and tap.amount and animal is not None and tap.outcome == Entry.Outcome.DONE:
                 Weighing.objects.create(animal=animal, on=tap.on, mass_g=tap.amount)
+            if tap.stem == BODY and animal is not None:
+                _condition_of(animal)
             if also is not None:
                 also(entry)
     except IntegrityError:
@@ -66,6 +70,15 @@ def write(
             raise
         return stands, False
     return entry, True
+
+
+def _condition_of(animal: Animal) -> None:
+    """The last score that stands is its condition."""
+    scored = Entry.objects.standing().filter(animal=animal, stem=BODY, outcome=Entry.Outcome.DONE, amount__isnull=False)
+    last = scored.order_by("-on", "-pk").first()
+    score, on = (round(last.amount or 0), last.on) if last is not None else (None, None)
+    Animal.objects.filter(pk=animal.pk).update(condition=score, condition_on=on)
+    Habitat.objects.filter(occupancies__animal=animal, occupancies__until__isnull=True).update(looked_on=None)
 
 
 def _note_last(entry: Entry) -> None:
@@ -89,6 +102,8 @@ def undo(entry: Entry, *, keeper: Keeper, now: dt.datetime, also: Callable[[Entr
         brought = Weighing.objects.filter(animal=known.animal, on=known.on, mass_g=known.amount).order_by("-pk").first()
         if brought is not None:
             brought.delete()
+    if known.stem == BODY and known.animal is not None:
+        _condition_of(known.animal)
     if also is not None:
         also(known)
     same = {"habitat": known.habitat, "animal": known.animal, "stem": known.stem}

@@ -6,7 +6,9 @@ import zoneinfo
 from dataclasses import dataclass
 
 from husbandry.chores.due import Chore
+from husbandry.diet.appetite import worry
 from husbandry.quantity import Kind, Units, show
+from husbandry.year.rest import in_rest
 from ridgeback.animals.models import Animal
 from ridgeback.habitats.models import Habitat
 from ridgeback.ledger.models import Entry
@@ -65,6 +67,8 @@ class Card:
     chores: tuple[ChoreView, ...]
     entries: tuple[EntryView, ...]
     sound: bool
+    worries: tuple[tuple[str, str, int], ...] = ()
+    """Refusals worth a word: severity, sentence, the animal."""
     said: str = ""
     """What the last tap came to, when it was not simply done."""
 
@@ -91,12 +95,19 @@ def _chore(due: Due, chore: Chore, units: Units, wrong: "tuple[str, str, dict[st
     animal = due.animal_of(chore)
     said = said_of(chore, due.duties, due.weighed_on(chore), due.today, units)
     name = chore_name(due.habitat, animal, chore)
-    link = f"/habitats/{due.habitat.pk}/?need={chore.needs[0].value}#reading" if chore.kind == "read" else ""
+    link = _link(due, chore, animal)
     error, typed = (wrong[1], tuple(wrong[2].items())) if wrong is not None and wrong[0] == name else ("", ())
     return ChoreView(
         name, str(uuid.uuid4()), chore.kind, animal.name if animal is not None and len(due.animals) > 1 else "", said.title, said.small, said.verb,
         _late(chore, due.today), amount_text(chore.kind, chore.amount, units), link, chore.kind == "feed", error, typed,
     )  # fmt: skip
+
+
+def _link(due: Due, chore: Chore, animal: Animal | None) -> str:
+    """Where a chore is done that is more than a tap."""
+    if chore.kind == "read":
+        return f"/habitats/{due.habitat.pk}/?need={chore.needs[0].value}#reading"
+    return f"/animals/{animal.pk}/food/#condition" if chore.kind == "body" and animal is not None else ""
 
 
 def entry_view(entry: Entry, zone: str, units: Units, *, several: bool) -> EntryView:
@@ -112,8 +123,22 @@ def card(due: Due, units: Units, *, said: str = "", wrong: "tuple[str, str, dict
     zone, several = due.habitat.room.time_zone, len(due.animals) > 1
     return Card(
         due.habitat, animals, due.animals, tuple(_chore(due, chore, units, wrong) for chore in due.chores),
-        tuple(entry_view(entry, zone, units, several=several) for entry in due.entries), due.duties is not None, said,
+        tuple(entry_view(entry, zone, units, several=several) for entry in due.entries), due.duties is not None, _worries(due), said,
     )  # fmt: skip
+
+
+def _worries(due: Due) -> tuple[tuple[str, str, int], ...]:
+    if due.duties is None or due.done is None:
+        return ()
+    found = []
+    for n, (animal, known) in enumerate(zip(due.animals, due.duties.animals, strict=True)):
+        rest = due.done.resting.get(n)
+        resting = rest is not None and in_rest(rest, due.today)
+        told = worry(known.hunger_days, due.done.fed.get(n, ()), known.spells, due.today, trend=known.trend_pct, resting=resting)
+        if told is not None and told.severity != "fact":
+            name = f"{animal.name}: " if len(due.animals) > 1 else ""
+            found.append((told.severity, name + told.text, animal.pk))
+    return tuple(found)
 
 
 def _animal(n: int, animal: Animal, due: Due, units: Units) -> str:

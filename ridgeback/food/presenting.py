@@ -1,0 +1,257 @@
+"""What the page of an animal's food shows, ready for its template."""
+
+import datetime as dt
+from dataclasses import dataclass, replace
+
+from django.utils.safestring import SafeString, mark_safe
+
+from husbandry.audit.consistency import body_temperature
+from husbandry.diet import composition
+from husbandry.diet.appetite import Worry, hunger_days, worry
+from husbandry.diet.calendar import Diet, MealPlan, four_weeks
+from husbandry.diet.condition import FORMS, FRESH_DAYS, WORDS, Form, form_of
+from husbandry.diet.feeding import relaid
+from husbandry.diet.leading import lead_of
+from husbandry.planning.looking import body_length, body_mass
+from husbandry.planning.request import Animal as CoreAnimal
+from husbandry.quantity import Kind, Units, show
+from husbandry.species.choosing import speaking
+from husbandry.species.profile import Profile
+from husbandry.species.stages import stage_of
+from ridgeback.animals.models import Animal
+from ridgeback.animals.presenting import WorkedView, worked_view
+from ridgeback.drawing.condition import condition_svg
+from ridgeback.drawing.energy import energy
+from ridgeback.drawing.svg import write
+from ridgeback.habitats.models import Habitat
+from ridgeback.habitats.planning import planned
+from ridgeback.habitats.presenting import plural
+from ridgeback.ledger.following import as_logged, meals_of
+
+
+@dataclass(frozen=True)
+class Fed:
+    """An animal with its planned weeks of food."""
+
+    profile: Profile
+    diet: Diet
+    uvb: bool
+    stage: str
+    mass_known: bool
+    trend: float | None
+    schools: dict[str, str]
+
+
+@dataclass(frozen=True)
+class ScoreView:
+    """One of the five pictures."""
+
+    score: int
+    word: str
+    drawing: SafeString
+    text: str
+    chosen: bool
+
+
+@dataclass(frozen=True)
+class MealView:
+    """One kind of meal."""
+
+    name: str
+    amount: WorkedView
+    often: WorkedView
+    parts: tuple[WorkedView, ...]
+    turns: str
+    treats: str
+    plain: WorkedView | None
+    dusted: WorkedView | None
+    direction: str
+    says: str
+    coat: str
+
+
+@dataclass(frozen=True)
+class FoodPage:
+    """All of it."""
+
+    where: str
+    scores: tuple[ScoreView, ...]
+    scored: str
+    because: tuple[str, ...]
+    held: str
+    worry: Worry | None
+    meals: tuple[MealView, ...]
+    energy: SafeString
+    energy_worked: WorkedView
+    energy_direction: str
+    energy_says: str
+    doses: str
+    warnings: tuple[str, ...]
+    staple: str
+    in_turn: str
+    little: tuple[tuple[str, str], ...]
+    never: tuple[str, ...]
+    live: bool
+    whole: bool
+
+
+def fed(animal: Animal, profile: Profile, habitat: Habitat | None, now: dt.datetime, today: dt.date) -> Fed:
+    """Its food as its box plans it; of one in no box by the temperatures its kind needs, with ultraviolet where its kind takes it."""
+    if habitat is not None and habitat.head is not None:
+        request = habitat.request_at(now)
+        made = as_logged(planned(request), habitat)
+        n = next(n for n, one in enumerate(habitat.present) if one.animal_id == animal.pk)
+        found = made.plan.animals[n]
+        uvb = any(thing.is_uv for thing in request.things)
+        return Fed(
+            request.profiles[animal.species], found.diet, uvb, found.stage.slug, found.mass_known, request.animals[n].trend_pct, request.schools_of(n)
+        )  # fmt: skip
+    core = CoreAnimal.model_validate(animal.data() | animal.leading_data(today))
+    stage = stage_of(profile, today=today, born_on=core.born_on, mass_g=core.mass_g, length_mm=core.length_mm or None)
+    lead = lead_of(profile, stage.slug, today=today, condition=core.condition, trend=core.trend_pct, spells=core.spells)
+    uvb = profile.uv.pattern != "none needed"
+    diet = four_weeks(
+        profile, stage.slug, mass_g=body_mass(core.mass_g, profile, stage), body_length_m=body_length(core.length_mm, profile, stage), today=today,
+        anchor=core.fed_on if core.fed_on and core.fed_on <= today else today, uvb=uvb, body_c=body_temperature(profile, stage.slug),
+        schools=core.schools, lead=lead,
+    )  # fmt: skip
+    given = meals_of([animal.pk], today).get(animal.pk, [])
+    carries = {plan.slug for plan in diet.plans if plan.calcium_mg is not None}
+    diet = relaid(diet, carries, core.fed_on or today, given, today)
+    return Fed(profile, diet, uvb, stage.slug, core.mass_g is not None, core.trend_pct, core.schools)
+
+
+def _scores(form: Form, animal: Animal, today: dt.date) -> tuple[ScoreView, ...]:
+    chosen = animal.condition if animal.condition_on and (today - animal.condition_on).days <= FRESH_DAYS else None
+    return tuple(
+        ScoreView(score, WORDS[score], condition_svg(form, score), text, score == chosen)
+        for score, text in enumerate(FORMS[form].scores, 1)
+    )
+
+
+def _scored(animal: Animal, today: dt.date) -> str:
+    if animal.condition is None or animal.condition_on is None:
+        return "Never looked at: compare it with the five, once a month."
+    old = (today - animal.condition_on).days > FRESH_DAYS
+    return f"{animal.condition} of 5, {WORDS[animal.condition]}, on {animal.condition_on:%-d %B %Y}{': too long ago to feed by. Look again.' if old else '.'}"
+
+
+def _balance_says(found: composition.Balance) -> tuple[str, str]:
+    unknown = f" No table has {' and '.join(found.unknown)}: not counted." if found.unknown else ""
+    match found.verdict:
+        case "right":
+            return "right", ("With its powder: enough calcium." if found.dusted else "Enough calcium by itself.") + unknown
+        case "whole":
+            return "right", "Whole animals bring their bones; newborn ones bring little: grow out of them early." + unknown
+        case "unknown":
+            return "unknown", f"No table has {' or '.join(found.unknown)}."
+        case _:
+            return "below", "Too little calcium for its phosphorus: see its powders." + unknown
+
+
+def _coat(found: composition.Balance, plan: MealPlan) -> str:
+    if found.coat_share is None or plan.calcium_mg is None:
+        return ""
+    return (
+        f"About {round(plan.calcium_mg.value, -1):.0f} mg of calcium carbonate, {100 * found.coat_share:.1f} % of what it is on: a light even coat, "
+        "shaken in a bag, given at once. Half of it is groomed off otherwise."
+    )
+
+
+def _ratio(view: WorkedView, value: float, name: str) -> WorkedView:
+    return replace(view, text=f"{name} {value:.2f} : 1")
+
+
+def _meal(plan: MealPlan, units: Units) -> MealView:
+    found = composition.balance(plan)
+    direction, says = _balance_says(found)
+    days = plan.every_days.value
+    often = "every day" if days == 1 else f"every {days:.2g} days" if days < 5 else f"every {days:.0f} days"
+    parts = tuple(
+        replace(
+            worked_view(part.worked, units),
+            text=f"{part.count} {part.name if part.count == 1 else plural(part.name)}"
+            if part.count is not None
+            else f"{show(part.grams, Kind.MASS, units)} {part.name}",
+        )
+        for part in plan.portions
+    )
+
+    def names(roles: frozenset[str]) -> str:
+        return ", ".join(
+            f"{one.count} {one.name if one.count == 1 else plural(one.name)}" for one in plan.turns if one.role in roles
+        )
+
+    return MealView(
+        plan.name,
+        replace(worked_view(plan.grams, units), text=show(plan.grams.value, Kind.MASS, units)),
+        replace(worked_view(plan.every_days, units), text=often),
+        parts,
+        names(frozenset({"staple", "sometimes"})),
+        names(frozenset({"treat"})),
+        _ratio(worked_view(found.plain, units), found.plain.value, "Plain") if found.plain else None,
+        _ratio(worked_view(found.dusted, units), found.dusted.value, "Dusted") if found.dusted else None,
+        direction,
+        says,
+        _coat(found, plan),
+    )
+
+
+def _doses(found: composition.Doses) -> str:
+    if not found.d3 and not found.a:
+        return ""
+    return f"In thirty days: D3 {_times(found.d3)}, preformed vitamin A {_times(found.a)}, counting multivitamins for both."
+
+
+def _times(number: float) -> str:
+    return {0: "never", 1: "once", 2: "twice"}.get(round(number), f"{number:.0f} times")
+
+
+ENERGY = {
+    "inside": ("right", "Plausible for its mass and warmth. The weight decides."),
+    "below": ("below", "Less than is plausible: weigh weekly, and look at its condition."),
+    "above": ("above", "More than is plausible: weigh weekly, and look at its condition."),
+}
+
+
+def food_page(animal: Animal, made: Fed, units: Units, today: dt.date, *, resting: bool) -> FoodPage:
+    """Everything of the page."""
+    profile, diet = made.profile, made.diet
+    form = form_of(profile)
+    lead = diet.plans[0] if diet.plans else None
+    spells = CoreAnimal.model_validate(animal.data() | animal.leading_data(today)).spells
+    given = meals_of([animal.pk], today).get(animal.pk, [])
+    counted = composition.doses(profile, diet, uvb=made.uvb)
+    rules = list(speaking(profile.food, made.stage, made.schools))
+    greens = composition.lists(profile, tuple(text for rule in rules for text in rule.never))
+    direction, says = ENERGY[diet.energy_verdict]
+    held = lead.not_before if lead is not None else None
+    return FoodPage(
+        where=FORMS[form].where,
+        scores=_scores(form, animal, today),
+        scored=_scored(animal, today),
+        because=lead.because if lead is not None else (),
+        held=f"No meal before {held:%-d %B}." if held is not None and held > today else "",
+        worry=worry(hunger_days(profile, made.stage), given, spells, today, trend=made.trend, resting=resting),
+        meals=tuple(_meal(plan, units) for plan in diet.plans),
+        energy=mark_safe(write(energy(diet.energy_kj_day))),  # our own writer escapes
+        energy_worked=worked_view(diet.energy_kj_day, units),
+        energy_direction=direction,
+        energy_says=says,
+        doses=_doses(counted),
+        warnings=counted.warnings,
+        staple=", ".join(one.name for one in greens.staple) if greens else "",
+        in_turn=", ".join(one.name for one in greens.in_turn) if greens else "",
+        little=_little(greens.little) if greens else (),
+        never=greens.never if greens else tuple(text for rule in rules for text in rule.never),
+        live=any(part.food in {"insects", "ants", "worms"} for plan in diet.plans for part in plan.portions),
+        whole=any(part.food == "prey" for plan in diet.plans for part in plan.portions),
+    )
+
+
+def _little(greens: tuple[tuple[composition.Green, str], ...]) -> tuple[tuple[str, str], ...]:
+    """By their reason."""
+    found: dict[str, list[str]] = {}
+    for green, why in greens:
+        found.setdefault(why, []).append(green.name)
+    return tuple((why, ", ".join(names)) for why, names in found.items())

@@ -1,0 +1,162 @@
+"""The page of an animal's food: condition, spells, what its meals hold; and animals that are here no more."""
+
+import datetime as dt
+
+import pytest
+from django.test import Client
+from django.utils import timezone
+
+from ridgeback.animals.models import Animal, Spell
+from ridgeback.habitats.models import Habitat, Occupancy
+from ridgeback.keepers.models import Keeper
+from ridgeback.ledger.models import Entry, Last
+from ridgeback.rounds.gathering import gather
+
+
+@pytest.fixture
+def fathom(pip: Habitat) -> Animal:
+    """The kingsnake."""
+    return Animal.objects.get(name="Fathom")
+
+
+@pytest.fixture
+def bramble(pip: Habitat) -> Animal:
+    """The gecko."""
+    return Animal.objects.get(name="Bramble")
+
+
+def page(client: Client, animal: Animal) -> str:
+    return client.get(f"/animals/{animal.pk}/food/").content.decode()
+
+
+def test_meals_energy_and_calcium_are_shown(client: Client, bramble: Animal) -> None:
+    text = page(client, bramble)
+    assert "Dusted 2.00 : 1" in text and "a light even coat" in text and "Plausible for its mass and warmth" in text
+    assert "In turn:" in text and "soldier fly larvae" in text and "In thirty days: D3" in text
+
+
+def test_a_score_is_logged_and_the_meals_follow(client: Client, fathom: Animal) -> None:
+    before = client.get(f"/animals/{fathom.pk}/food/").context["view"].meals[0].often.text
+    client.post(f"/animals/{fathom.pk}/food/condition/", {"score": "5"})
+    fathom.refresh_from_db()
+    entry = Entry.objects.get(animal=fathom, stem="body")
+    assert (fathom.condition, entry.amount) == (5, 5.0) and Last.objects.filter(animal=fathom, stem="body").exists()
+    text = page(client, fathom)
+    after = client.get(f"/animals/{fathom.pk}/food/").context["view"].meals[0].often.text
+    assert "fed clearly less often" in text and before != after
+    due = next(one for one in gather(fathom.household, timezone.now()) if fathom in one.animals)
+    assert due.duties is not None and due.duties.animals[0].meals[0].every_days > 15  # the round follows the same
+
+
+def test_an_undone_score_is_gone(client: Client, fathom: Animal) -> None:
+    for score in ("3", "4"):
+        client.post(f"/animals/{fathom.pk}/food/condition/", {"score": score})
+    latest = Entry.objects.filter(animal=fathom, stem="body").order_by("-pk").first()
+    assert latest is not None
+    client.post(f"/round/undo/{latest.pk}/", {"log": "yes"})
+    fathom.refresh_from_db()
+    assert fathom.condition == 3
+    first = Entry.objects.standing().get(animal=fathom, stem="body")
+    client.post(f"/round/undo/{first.pk}/", {"log": "yes"})
+    fathom.refresh_from_db()
+    assert fathom.condition is None and fathom.condition_on is None
+
+
+@pytest.mark.parametrize("score", ["0", "6", "", "fat"])
+def test_there_are_five_scores(client: Client, fathom: Animal, score: str) -> None:
+    answer = client.post(f"/animals/{fathom.pk}/food/condition/", {"score": score}, follow=True)
+    assert "Choose one of the five." in answer.content.decode() and not Entry.objects.filter(stem="body").exists()
+
+
+def test_a_shed_holds_a_snakes_meals_back_and_its_end_frees_them(client: Client, fathom: Animal) -> None:
+    today = timezone.localdate()
+    client.post(f"/animals/{fathom.pk}/food/spell/", {"kind": "shed", "since": today.isoformat()})
+    assert f"No meal before {today + dt.timedelta(days=14):%-d %B}" in page(client, fathom)
+    due = next(one for one in gather(fathom.household, timezone.now()) if fathom in one.animals)
+    assert not any(chore.kind == "feed" for chore in due.chores)
+    again = client.post(f"/animals/{fathom.pk}/food/spell/", {"kind": "shed", "since": today.isoformat()}, follow=True)
+    assert "goes on already" in again.content.decode()
+    spell = Spell.objects.get(animal=fathom, until__isnull=True)
+    client.post(f"/animals/{fathom.pk}/food/spell/over/", {"spell": str(spell.pk)})
+    assert "No meal before" not in page(client, fathom)
+
+
+@pytest.mark.parametrize(
+    ("since", "why"), [("2999-01-01", "still to come"), ("1999-01-01", "this day is before"), ("x", "valid date")]
+)
+def test_a_wrong_day_is_said_beside_the_field(client: Client, fathom: Animal, since: str, why: str) -> None:
+    answer = client.post(f"/animals/{fathom.pk}/food/spell/", {"kind": "breeding", "since": since})
+    assert answer.status_code == 200 and why in answer.content.decode()
+    assert 'value="breeding" selected' in answer.content.decode()  # what was chosen stays
+
+
+def test_a_male_carries_no_eggs(client: Client, pip: Habitat) -> None:
+    sable = Animal.objects.get(name="Sable")
+    answer = client.post(f"/animals/{sable.pk}/food/spell/", {"kind": "gravid", "since": timezone.localdate().isoformat()})
+    assert answer.status_code == 200 and not Spell.objects.exists()
+
+
+def test_refusals_reach_the_round_card(client: Client, bramble: Animal) -> None:
+    keeper, now = Keeper.objects.get(username="demo"), timezone.now()
+    home = Habitat.objects.get(occupancies__animal=bramble)
+    for ago in (25, 22, 18, 14, 10, 6, 2):
+        on = timezone.localdate() - dt.timedelta(days=ago)
+        Entry.objects.create(
+            household=home.household, habitat=home, animal=bramble, stem="feed insects", chore=f"x{ago}", tap=f"00000000-0000-0000-0000-0000000000{ago:02d}",
+            outcome="done" if ago == 25 else "refused", on=on, at=now, by=keeper, touched_at=now,
+        )  # fmt: skip
+    text = client.get("/round/").content.decode()
+    assert "Ate nothing for 25 days, refused 6 times" in text and "What to tell" in text
+    assert "Ate nothing for 25 days" in page(client, bramble)
+
+
+def test_another_household_sees_and_writes_nothing(stranger: Client, fathom: Animal) -> None:
+    assert stranger.get(f"/animals/{fathom.pk}/food/").status_code == 404
+    for part in ("condition", "spell", "spell/over"):
+        assert stranger.post(f"/animals/{fathom.pk}/food/{part}/", {"score": "3"}).status_code == 404
+
+
+def test_an_animal_in_no_box_has_its_food_too(client: Client, fathom: Animal) -> None:
+    Occupancy.objects.filter(animal=fathom).update(until=timezone.now())
+    assert "Plausible for its mass and warmth" in page(client, fathom)
+
+
+# --- here no more ---------------------------------------------------------------------------------------------------------
+
+
+def test_who_is_gone_leaves_the_box_and_the_round_and_keeps_its_book(client: Client, fathom: Animal) -> None:
+    today = timezone.localdate()
+    client.post(f"/animals/{fathom.pk}/gone/", {"gone": "sold", "gone_on": today.isoformat()})
+    fathom.refresh_from_db()
+    assert fathom.gone == "sold" and not Occupancy.objects.filter(animal=fathom, until__isnull=True).exists()
+    assert not any(fathom in due.animals for due in gather(fathom.household, timezone.now()))
+    listing = client.get("/animals/").content.decode()
+    assert "Here no more" in listing and listing.count("box-row beast") == 3
+    assert client.get(f"/animals/{fathom.pk}/").status_code == 200
+    assert client.get(f"/animals/{fathom.pk}/food/").status_code == 302
+    client.post(f"/animals/{fathom.pk}/gone/", {"back": "yes"})
+    fathom.refresh_from_db()
+    assert fathom.there
+
+
+def test_nothing_is_done_with_who_is_gone(client: Client, fathom: Animal) -> None:
+    home = Habitat.objects.get(occupancies__animal=fathom, occupancies__until__isnull=True)
+    due = next(one for one in gather(fathom.household, timezone.now()) if fathom in one.animals)
+    today = timezone.localdate()
+    client.post(f"/animals/{fathom.pk}/gone/", {"gone": "died", "gone_on": (today - dt.timedelta(days=1)).isoformat()})
+    tap = {"chore": f"{home.pk}/{fathom.pk}/feed prey/{due.today}", "tap": "00000000-0000-0000-0000-000000000001"}
+    assert client.post(f"/round/{home.pk}/tap/", tap).status_code == 404  # nobody lives there
+    weighed = client.post(f"/animals/{fathom.pk}/weigh/", {"mass": "390 g", "on": today.isoformat()})
+    assert "It is not here since" in weighed.content.decode()
+    moved = client.post(f"/habitats/{home.pk}/move-in/", {"animal": fathom.pk, "because": "x"}, follow=True)
+    assert "is here no more" in moved.content.decode()
+
+
+def test_a_wrong_end_is_said(client: Client, fathom: Animal) -> None:
+    late = client.post(f"/animals/{fathom.pk}/gone/", {"gone": "died", "gone_on": "2999-01-01"})
+    assert "still to come" in late.content.decode()
+    early = client.post(
+        f"/animals/{fathom.pk}/gone/", {"gone": "died", "gone_on": (timezone.localdate() - dt.timedelta(days=60)).isoformat()}
+    )
+    assert "after that day" in early.content.decode()
+    assert "required" in client.post(f"/animals/{fathom.pk}/gone/", {"gone": "", "gone_on": ""}).content.decode()
