@@ -19,6 +19,7 @@ urlpatterns = [
     path("", include("ridgeback.bench.urls")),
     path("", include("ridgeback.animals.urls")),
     path("", include("ridgeback.food.urls")),
+    path("", include("ridgeback.courses.urls")),
     path("", include("ridgeback.library.urls")),
     path("", include("ridgeback.firstrun.urls")),
     path("", include("ridgeback.sums.urls")),

@@ -5,6 +5,7 @@ import math
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
+from husbandry.chores.courses import Course
 from husbandry.chores.duties import CLEAN_DAYS, FILTER_DAYS, MOSS_DAYS, SCREEN_AFTER_DAYS, AnimalDuty, Duties, Kind, MealDuty
 from husbandry.diet.condition import LOOK_DAYS
 from husbandry.diet.feeding import Fed, Pace, coming
@@ -15,7 +16,7 @@ from husbandry.year.rest import Rest, in_rest
 LAMP_AHEAD_DAYS = 14
 """A lamp is asked about so long before its end: it has to be bought (design choice) [days]."""
 ORDER: tuple[Kind, ...] = (
-    "look", "read", "mist", "feed", "soak", "water", "pool", "weigh", "body", "screen", "moss", "clean", "deep clean", "filter", "lamp", "gutload",
+    "look", "course", "read", "mist", "feed", "soak", "water", "pool", "weigh", "body", "screen", "moss", "clean", "deep clean", "filter", "lamp", "gutload",
 )  # fmt: skip
 
 
@@ -35,6 +36,8 @@ class Done(NamedTuple):
     """On which the lamps' hours were written down."""
     resting: Mapping[int, Rest] = {}  # never written to
     """Winter rests, of those that have one."""
+    courses: Mapping[int, Sequence[Course]] = {}  # never written to
+    """Of treatment, by animal."""
 
 
 NOTHING = Done({}, {}, {}, {}, dt.date(2000, 1, 1), {}, dt.date(2000, 1, 1))
@@ -64,6 +67,9 @@ class Chore(NamedTuple):
     """Of an animal in its winter rest."""
     never: bool = False
     """It was never logged: since when it is due is a guess."""
+    course: Course | None = None
+    missed: dt.date | None = None
+    """A day of its course before this one, on which nothing is logged."""
 
 
 def due_today(duties: Duties, done: Done, today: dt.date) -> tuple[Chore, ...]:
@@ -80,11 +86,20 @@ def due_today(duties: Duties, done: Done, today: dt.date) -> tuple[Chore, ...]:
     return tuple(sorted(found, key=lambda chore: (ORDER.index(chore.kind), chore.at, chore.animal or 0)))
 
 
-def ahead(duties: Duties, done: Done, today: dt.date, days: int) -> list[tuple[Chore, ...]]:
-    """What is due on each of the next days, if everything is done on its day."""
+def ahead(
+    duties: Duties, done: Done, today: dt.date, days: int, later: Sequence[tuple[int, Duties]] = ()
+) -> list[tuple[Chore, ...]]:
+    """What is due on each of the next days, if everything is done on its day.
+
+    Parameters
+    ----------
+    later : sequence of (int, Duties)
+        Duties that take over from a day on, rising: of animals that have grown.
+    """
     found = []
     for n in range(days):
         day = today + dt.timedelta(days=n)
+        duties = next((then for since, then in later if since == n), duties)
         chores = due_today(duties, done, day)
         found.append(chores)
         done = _after(done, chores, day)
@@ -157,9 +172,10 @@ def _of_box(duties: Duties, done: Done, today: dt.date) -> list[Chore]:
 
 def _of_animal(n: int, animal: AnimalDuty, done: Done, today: dt.date) -> list[Chore]:
     found = []
+    found += _courses(n, done, today)
     rest = done.resting.get(n)
     if rest is not None and in_rest(rest, today):
-        return _in_rest(n, rest, done, today)
+        return [*found, *_in_rest(n, rest, done, today)]
     moved = done.moved_in.get(n)
     quiet = moved is not None and (today - moved).days < QUIET_DAYS
     paces = [Pace(meal.slug, meal.every_days, meal.carries, meal.not_before) for meal in animal.meals]
@@ -205,6 +221,23 @@ def _of_animal(n: int, animal: AnimalDuty, done: Done, today: dt.date) -> list[C
         and (n, "screen") not in done.last
     ):
         found.append(Chore("screen", "screen", n, due))
+    return found
+
+
+def _courses(n: int, done: Done, today: dt.date) -> list[Chore]:
+    """Doses of today. One that was missed is never made up: it is said, and asked about."""
+    found = []
+    for course in done.courses.get(n, ()):
+        if not course.on(today):
+            continue
+        for time in range(course.times):
+            stem = course.stem(time)
+            last = done.last.get((n, stem))
+            if last == today:
+                continue
+            before = course.before(today)
+            missed = before if before is not None and (last is None or last < before) else None
+            found.append(Chore("course", stem, n, today, course=course, missed=missed))
     return found
 
 

@@ -29,6 +29,7 @@ Kind = Literal[
     "soak",
     "weigh",
     "body",
+    "course",
     "read",
     "clean",
     "deep clean",

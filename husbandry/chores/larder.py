@@ -2,7 +2,7 @@
 
 import datetime as dt
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
 from husbandry.chores.due import Chore
@@ -30,6 +30,20 @@ LEAD_DAYS = {
 """From ordering to having it (common practice; edited by the keeper) [days]."""
 PLACES = {"prey": "freezer", "greens": "fridge", "fruit": "fridge", "insects": "colony", "ants": "shelf", "worms": "fridge"}
 """Where it is kept; all else on a shelf (common practice: worms of the colder kinds cool, never crickets)."""
+SUPPLIES: Mapping[str, int] = {
+    "calcium powder": 365, "calcium powder with D3": 180, "multivitamin powder": 180, "vitamin A powder": 180, "water conditioner": 365,
+    "ammonia test": 365, "nitrite test": 365, "nitrate test": 365, "hygrometer salt test": 730,
+}  # fmt: skip
+"""Things that are no food, and how long they are good once opened, where the label says nothing (common practice: vitamins half a year) [days]."""
+POWDERS: Mapping[str, str] = {
+    "calcium": "calcium powder",
+    "calcium + D3": "calcium powder with D3",
+    "multivitamin": "multivitamin powder",
+    "vitamin A": "vitamin A powder",
+}
+"""Under which name a product of the plans stands in the larder."""
+SOON_DAYS = 21
+"""So long before its date it is said (design choice) [days]."""
 SAFETY_DAYS = 3
 """Of food that is there when the order comes (design choice) [days]."""
 
@@ -164,9 +178,17 @@ def _buying(
     )
 
 
-def expired(bought_on: dt.date, best_before: dt.date | None, name: str, today: dt.date) -> bool:
-    """Whether it is past its date, or past what its kind keeps."""
-    if best_before is not None:
-        return today > best_before
+def good_until(name: str, came_on: dt.date, opened_on: dt.date | None, best_before: dt.date | None) -> dt.date | None:
+    """The last day on which it is good: by its label, by its opening, or by what its kind keeps; None where nobody knows."""
+    ends = [best_before] if best_before is not None else []
+    if opened_on is not None and name in SUPPLIES:
+        ends.append(opened_on + dt.timedelta(days=SUPPLIES[name]))
     keeps = KEEPS_DAYS.get(food_of(name))
-    return keeps is not None and (today - bought_on).days > keeps
+    if keeps is not None and best_before is None:
+        ends.append(came_on + dt.timedelta(days=keeps))
+    return min(ends, default=None)
+
+
+def powders_of(rules: Iterable[str]) -> set[str]:
+    """The powders that plans ask for, by their names in the larder."""
+    return {POWDERS[product] for product in rules}

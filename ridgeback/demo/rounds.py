@@ -81,7 +81,7 @@ LOOKS = (("Bramble", 3, 20), ("Sable", 4, 9), ("Fathom", 3, 31))
 """Who was looked at, the score, and days ago."""
 LARDER = (
     ("adult cricket", "shelf", 90, 4, None, None), ("mixed leaves", "fridge", 120, 2, None, None), ("adult mouse", "freezer", 5, 80, None, None),
-    ("calcium powder", "shelf", 1, 200, 190, -40), ("multivitamin powder", "shelf", 1, 420, 400, 12),
+    ("calcium powder", "shelf", 1, 200, 190, -40), ("multivitamin powder", "shelf", 1, 420, 400, 12), ("vitamin A powder", "shelf", 1, 175, 168, -200),
 )  # fmt: skip
 """Name, place, amount, days since it came, since it was opened, and since its date (negative: to come)."""
 

@@ -13,7 +13,20 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
-from husbandry.chores.larder import LEAD_DAYS, PLACES, Need, Outlook, counted, expired, food_of, needs_of, outlook
+from husbandry.chores.larder import (
+    LEAD_DAYS,
+    PLACES,
+    SOON_DAYS,
+    SUPPLIES,
+    Need,
+    Outlook,
+    counted,
+    food_of,
+    good_until,
+    needs_of,
+    outlook,
+    powders_of,
+)
 from husbandry.diet.feeders import BY_NAME
 from husbandry.errors import EntryError
 from husbandry.quantity import Kind, Units, read, show
@@ -23,7 +36,7 @@ from ridgeback.habitats.presenting import plural
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.larder import flows
 from ridgeback.larder.models import Stock
-from ridgeback.rounds.gathering import gather
+from ridgeback.rounds.gathering import Due, gather, grown_duties
 
 DAYS = 56
 MOST = 1_000_000.0
@@ -126,17 +139,22 @@ def _order(found: Outlook, today: dt.date, units: Units) -> WorkedView | None:
     return replace(worked_view(found.working, units), text=f"{amount_text(found.buy, found.name, units)} {name}, {when}")
 
 
-def _dates(stock: Stock, today: dt.date) -> tuple[str, bool]:
-    late = expired(stock.came_on, stock.best_before, stock.name, today)
+def _dates(stock: Stock, today: dt.date) -> tuple[str, bool, int | None]:
+    """Its dates in words, whether it is past the last of them, and the days to it."""
+    good = good_until(stock.name, stock.came_on, stock.opened_on, stock.best_before)
     said = [f"opened {stock.opened_on:%-d %b %Y}"] if stock.opened_on else []
-    said.append(f"best before {stock.best_before:%-d %b %Y}" if stock.best_before else f"came {stock.came_on:%-d %b %Y}")
-    return ", ".join(said), late and stock.amount > 0
+    if stock.best_before is None or (good is not None and good < stock.best_before):
+        said.append(f"good until {good:%-d %b %Y}" if good is not None else f"came {stock.came_on:%-d %b %Y}")
+    else:
+        said.append(f"best before {stock.best_before:%-d %b %Y}")
+    days = (good - today).days if good is not None else None
+    return ", ".join(said), days is not None and days < 0 and stock.amount > 0, days
 
 
-def rows_of(stocks: list[Stock], needs: list[Need], today: dt.date, units: Units) -> list[Row]:
-    """Everything that is there or will be needed."""
+def rows_of(stocks: list[Stock], needs: list[Need], powders: set[str], today: dt.date, units: Units) -> list[Row]:
+    """Everything that is there or will be needed; `powders` are those that the plans of food ask for."""
     known = {stock.name: stock for stock in stocks}
-    names = sorted({*known, *(need.name for need in needs)}, key=lambda name: (name not in BY_NAME, name))
+    names = sorted({*known, *powders, *(need.name for need in needs)}, key=lambda name: (name not in BY_NAME, name))
     found = []
     for name in names:
         stock = known.get(name)
@@ -144,8 +162,12 @@ def rows_of(stocks: list[Stock], needs: list[Need], today: dt.date, units: Units
         seen = outlook(name, stock.amount if stock else 0.0, needs, today, lead)
         direction, words = _words(seen, today)
         if stock is None:
-            direction, words = "unknown", "not counted yet"
-        dates, late = _dates(stock, today) if stock else ("", False)
+            direction, words = ("below", "a plan needs it") if name in powders else ("unknown", "not counted yet")
+        elif name in powders:
+            direction, words = ("right", "a plan needs it") if stock.amount > 0 else ("below", "a plan needs it")
+        dates, late, days = _dates(stock, today) if stock else ("", False, None)
+        if days is not None and 0 <= days <= SOON_DAYS and stock is not None and stock.amount > 0 and direction != "below":
+            direction, words = "unknown", f"{days} days left" if days else "last day"
         if late:
             direction, words = "above", "past its date"
         per_week = amount_text(math.ceil(seen.per_week) if counted(name) else seen.per_week, name, units) if seen.per_week else ""
@@ -165,10 +187,25 @@ def rows_of(stocks: list[Stock], needs: list[Need], today: dt.date, units: Units
     return found
 
 
-def _needs(request: KeeperRequest, at: dt.datetime) -> tuple[list[Need], dt.date]:
-    dues = gather(request.household, at)
-    today = dues[0].today if dues else timezone.localdate(at)
-    return [need for due in dues for need in needs_of(due.ahead(DAYS))], today
+def _needs(dues: list[Due], at: dt.datetime) -> list[Need]:
+    """What the meals of the next weeks take; the second half of them by animals that have grown."""
+    later = grown_duties(dues, at, DAYS // 2)
+    return [
+        need
+        for due in dues
+        for need in needs_of(due.ahead(DAYS, [(DAYS // 2, later[due.habitat.pk])] if due.habitat.pk in later else []))
+    ]
+
+
+def _lamps(dues: list[Due]) -> list[tuple[Due, str, dt.date]]:
+    """Ultraviolet lamps in use, with the day on which each will have fallen to seven tenths."""
+    found = [
+        (due, lamp.thing_id.rsplit("-", 1)[0], due.done.lamps_on + dt.timedelta(days=round(lamp.left_days)))
+        for due in dues
+        if due.duties is not None and due.done is not None
+        for lamp in due.duties.lamps
+    ]
+    return sorted(found, key=lambda one: one[2])
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
@@ -177,7 +214,12 @@ def larder(request: KeeperRequest) -> HttpResponse:
     household, at = request.household, now()
     if household is None:
         return redirect("habitats:list")
-    needs, today = _needs(request, at)
+    dues = gather(household, at)
+    today = dues[0].today if dues else timezone.localdate(at)
+    needs = _needs(dues, at)
+    powders = powders_of(
+        rule.product for due in dues if due.duties is not None for animal in due.duties.animals for rule in animal.rules
+    )
     form = StockForm(request.POST if request.method == "POST" else None, units=request.units, today=today)
     if form.is_bound and form.is_valid():
         data = form.cleaned_data
@@ -192,10 +234,11 @@ def larder(request: KeeperRequest) -> HttpResponse:
             return redirect("larder:larder")
         except IntegrityError:
             form.add_error("name", "That is in the larder already: count it, or bring more, in its line.")
-    rows = rows_of(list(Stock.objects.of(household)), needs, today, request.units)
+    rows = rows_of(list(Stock.objects.of(household)), needs, powders, today, request.units)
     context = {
-        "form": form, "rows": rows, "orders": [row.order for row in rows if row.order], "late": [row for row in rows if row.late], "feeders": sorted(BY_NAME),
-        "weeks": DAYS // 7,
+        "form": form, "rows": rows, "orders": [row.order for row in rows if row.order], "late": [row for row in rows if row.late],
+        "feeders": [*sorted(BY_NAME), *SUPPLIES],
+        "weeks": DAYS // 7, "lamps": _lamps(dues), "today": today,
     }  # fmt: skip
     return render(request, "larder/larder.html", context)
 

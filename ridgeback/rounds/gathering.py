@@ -6,16 +6,19 @@ import zoneinfo
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from django.db.models import F, Max
+from django.db.models import F, Max, Q
 
+from husbandry.chores.courses import Course
 from husbandry.chores.due import Chore, Done, ahead, due_today
 from husbandry.chores.duties import Duties, duties
+from husbandry.chores.growing import grown
 from husbandry.diet.feeding import Fed
 from husbandry.errors import DocumentError
 from husbandry.planning.request import from_data
 from husbandry.species.needs import NeedKey
 from husbandry.year.rest import Rest
 from ridgeback.animals.models import Animal
+from ridgeback.courses.models import courses_of
 from ridgeback.habitats.models import Habitat, Reading
 from ridgeback.habitats.planning import key_of, recall, remember
 from ridgeback.keepers.models import Household, Room
@@ -54,12 +57,21 @@ class Due:
         done = {(entry.animal_id, entry.stem) for entry in self.entries}
         return tuple(one for one in chores if ((animal := self.animal_of(one)) and animal.pk, one.stem) not in done)
 
-    def ahead(self, days: int) -> list[tuple[dt.date, tuple[Chore, ...]]]:
+    def ahead(self, days: int, later: Sequence[tuple[int, Duties]] = ()) -> list[tuple[dt.date, tuple[Chore, ...]]]:
         """What is due on each of the next days, today's what is still left, if everything is done on its day."""
         if self.duties is None or self.done is None:
             return []
-        found = ahead(self.duties, self.done, self.today, days)
+        found = ahead(self.duties, self.done, self.today, days, later)
         return [(self.today + dt.timedelta(days=n), self.still(chores) if n == 0 else chores) for n, chores in enumerate(found)]
+
+
+@dataclass(frozen=True)
+class Book:
+    """What is kept of animals, by their keys: meals of late, winter rests, courses of treatment."""
+
+    fed: dict[int, list[Fed]]
+    resting: dict[int, Rest]
+    courses: dict[int, list[Course]]
 
 
 def local_day(room: Room, now: dt.datetime) -> dt.date:
@@ -79,12 +91,15 @@ def gather(household: Household | None, now: dt.datetime, *, only: Sequence[int]
     known = _duties_of(habitats, now)
     days = {habitat.pk: local_day(habitat.room, now) for habitat in habitats}
     pks = list(days)
+    home = {occupancy.animal_id: habitat.pk for habitat in habitats for occupancy in habitat.present}
     lasts: dict[int, dict[tuple[int | None, str], dt.date]] = {}
-    for box, animal, stem, on in Last.objects.filter(habitat__in=pks).values_list("habitat", "animal", "stem", "on"):
-        lasts.setdefault(box, {})[animal, stem] = on
+    known_lasts = Last.objects.filter(Q(habitat__in=pks, animal__isnull=True) | Q(animal__in=list(home)))
+    for box, animal, stem, on in known_lasts.values_list("habitat", "animal", "stem", "on"):
+        # What was done with an animal moves house with it: a dose given in the old box is not given again in the new one.
+        mine = lasts.setdefault(home[animal] if animal is not None else box, {})
+        mine[animal, stem] = max(on, mine.get((animal, stem), on))
     first, last = min(days.values()), max(days.values())
-    fed = meals_of([occupancy.animal_id for habitat in habitats for occupancy in habitat.present], first)
-    resting = rests_of([occupancy.animal_id for habitat in habitats for occupancy in habitat.present], first)
+    book = Book(meals_of(list(home), first), rests_of(list(home), first), courses_of(list(home), first))
     read: dict[int, dict[NeedKey, dt.date]] = {}
     fresh = Reading.objects.filter(
         habitat__in=pks, revision=F("habitat__head"), at__gte=now - dt.timedelta(days=READ_DAYS), at_x_m__isnull=True
@@ -99,7 +114,7 @@ def gather(household: Household | None, now: dt.datetime, *, only: Sequence[int]
         if entry.on == days[entry.habitat_id]:
             entries.setdefault(entry.habitat_id, []).append(entry)
     return [
-        _due(habitat, known.get(habitat.pk), days[habitat.pk], lasts.get(habitat.pk, {}), fed, resting, read.get(habitat.pk, {}), tuple(entries.get(habitat.pk, ())))
+        _due(habitat, known.get(habitat.pk), days[habitat.pk], lasts.get(habitat.pk, {}), book, read.get(habitat.pk, {}), tuple(entries.get(habitat.pk, ())))
         for habitat in habitats
     ]  # fmt: skip
 
@@ -111,8 +126,8 @@ def done_with(due: Due, entry: Entry) -> Due:
 
 
 def _due(
-    habitat: Habitat, known: Duties | None, today: dt.date, lasts: dict[tuple[int | None, str], dt.date], fed: dict[int, list[Fed]],
-    resting: dict[int, Rest], read: dict[NeedKey, dt.date], entries: tuple[Entry, ...],
+    habitat: Habitat, known: Duties | None, today: dt.date, lasts: dict[tuple[int | None, str], dt.date], book: Book,
+    read: dict[NeedKey, dt.date], entries: tuple[Entry, ...],
 ) -> Due:  # fmt: skip
     here = [occupancy.animal for occupancy in habitat.present]
     if known is None:
@@ -122,18 +137,24 @@ def _due(
     weighed = {n: weights[0].on for n, animal in enumerate(here) if (weights := list(animal.weighings.all()))}
     moved = {n: one.moved_in_at.date() for n, one in enumerate(habitat.present) if one.moved_in_at}
     done = Done(
-        last, {n: fed.get(animal.pk, []) for n, animal in enumerate(here)}, weighed, read,
+        last, {n: book.fed.get(animal.pk, []) for n, animal in enumerate(here)}, weighed, read,
         min(one.since for one in habitat.present).date(), moved, habitat.head.made_at.date() if habitat.head else today,
-        {n: resting[animal.pk] for n, animal in enumerate(here) if animal.pk in resting},
+        {n: book.resting[animal.pk] for n, animal in enumerate(here) if animal.pk in book.resting},
+        {n: book.courses[animal.pk] for n, animal in enumerate(here) if animal.pk in book.courses},
     )  # fmt: skip
     found = Due(habitat, tuple(here), known, done, (), entries, today)
     return dataclasses.replace(found, chores=found.still(due_today(known, done, today)))
 
 
-def _duties_of(habitats: Sequence[Habitat], now: dt.datetime) -> dict[int, Duties]:
+def grown_duties(dues: Sequence[Due], now: dt.datetime, days: int) -> dict[int, Duties]:
+    """The duties of each box so many days from now, its animals grown along their kind's curve."""
+    return _duties_of([due.habitat for due in dues if due.duties is not None], now, days)
+
+
+def _duties_of(habitats: Sequence[Habitat], now: dt.datetime, days: int = 0) -> dict[int, Duties]:
     """The duties of each box, remembered by what they follow from."""
     data = {habitat.pk: habitat.duties_data(now) for habitat in habitats}
-    keys = {pk: key_of("duties", body) for pk, body in data.items()}
+    keys = {pk: key_of("duties", [days, body]) for pk, body in data.items()}
     known = recall(keys.values())
     found: dict[int, Duties] = {}
     fresh: dict[str, str] = {}
@@ -142,7 +163,8 @@ def _duties_of(habitats: Sequence[Habitat], now: dt.datetime) -> dict[int, Dutie
             found[pk] = Duties.model_validate_json(known[key])
             continue
         try:
-            found[pk] = duties(from_data(data[pk]))
+            request = from_data(data[pk])
+            found[pk] = duties(grown(request, days) if days else request)
         except DocumentError:
             continue
         fresh[key] = found[pk].model_dump_json()

@@ -85,6 +85,11 @@ def facts(animal: Animal, habitat: Habitat | None, units: Units, today: dt.date)
             if str(thing["kind"]).startswith(("t5", "t8", "compact", "uv"))
         ]
         found.append(("Ultraviolet", [f"{len(lamps)} lamp{'s' if len(lamps) != 1 else ''}" if lamps else "none"]))
+    treated = [
+        f"{one.words} ({one.by}), {one.begins:%-d %B} to {(one.stopped_on or one.ends):%-d %B %Y}" for one in animal.courses.all()[:6]
+    ]  # fmt: skip
+    if treated:
+        found.append(("Treated", treated))
     earlier = (
         Entry.objects.standing().filter(animal=animal, stem="sign", on__gte=today - dt.timedelta(days=90)).order_by("-at")[:6]
     )

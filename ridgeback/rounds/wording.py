@@ -113,6 +113,10 @@ def said_of(chore: Chore, duties: Duties, weighed: dt.date | None, today: dt.dat
             return _weigh(chore, animal, weighed, today, units)
         case "body":
             return Said("Look at its body", "five pictures to compare it with; its meals follow", "Score it")
+        case "course":
+            assert chore.course is not None
+            missed = f"{chore.missed:%-d %B} is not logged: never two at once, ask {chore.course.by}. " if chore.missed else ""
+            return Said(chore.course.words, f"{missed}as {chore.course.by} prescribed, until {chore.course.ends:%-d %B}", "Given")
         case "screen":
             return Said("Droppings to a veterinarian", "an arrival is screened once, from fresh droppings", "Sent")
         case "moss":
@@ -134,7 +138,7 @@ def said_of(chore: Chore, duties: Duties, weighed: dt.date | None, today: dt.dat
 VERBS = {
     "look": "looked in on", "feed": "fed", "gutload": "feeders fed", "mist": "misted", "water": "water changed", "pool": "pool changed", "soak": "soaked",
     "weigh": "weighed", "screen": "droppings sent", "moss": "moss changed", "clean": "cleaned", "deep clean": "cleaned through", "filter": "filter rinsed",
-    "lamp": "lamp seen to", "sign": "not well", "body": "condition",
+    "lamp": "lamp seen to", "sign": "not well", "body": "condition", "course": "treatment given",
 }  # fmt: skip
 """What was done, by the first word of a stem; of two words where that is a chore of its own."""
 

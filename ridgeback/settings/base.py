@@ -22,6 +22,7 @@ INSTALLED_APPS = [
     "ridgeback.rounds",
     "ridgeback.seasons",
     "ridgeback.larder",
+    "ridgeback.courses",
     "ridgeback.operations",
     "django.contrib.postgres",
     "django.contrib.auth",

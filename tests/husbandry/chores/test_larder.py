@@ -8,7 +8,8 @@ import pytest
 
 from husbandry.chores.due import ahead, due_today
 from husbandry.chores.duties import duties
-from husbandry.chores.larder import Need, counted, expired, needs_of, outlook, taken, to_buy
+from husbandry.chores.growing import grown
+from husbandry.chores.larder import Need, counted, good_until, needs_of, outlook, powders_of, taken, to_buy
 from husbandry.diet.feeding import Fed
 from husbandry.planning.request import from_data
 from tests.husbandry.chores.test_due import done
@@ -77,6 +78,27 @@ def test_what_dies_by_night_runs_short_earlier() -> None:
 def test_dates() -> None:
     """Frozen prey keeps six to twelve months (moisture, ground and diet note, C8); a label's own date wins."""
     mouse = next(name for name in ("adult mouse", "small mouse", "large mouse") if counted(name))
-    assert not expired(day(-200), None, mouse, TODAY) and expired(day(-300), None, mouse, TODAY)
-    assert expired(day(-10), day(-1), mouse, TODAY) and not expired(day(-300), day(1), mouse, TODAY)
-    assert not expired(day(-3000), None, "calcium powder", TODAY)
+    frozen = good_until(mouse, TODAY, None, None)
+    assert frozen is not None and day(180) <= frozen <= day(365)
+    assert good_until(mouse, TODAY, None, day(20)) == day(20)
+    assert good_until("calcium powder", day(-3000), None, None) is None  # closed, and nobody wrote its label down
+
+
+def test_a_powder_ages_from_the_day_it_was_opened() -> None:
+    """Vitamins half a year after opening (common practice, no source); a label's earlier date still wins."""
+    assert good_until("multivitamin powder", day(-400), day(-200), day(100)) == day(-20)
+    assert good_until("multivitamin powder", day(-400), day(-20), day(10)) == day(10)
+    assert powders_of(["calcium", "vitamin A"]) == {"calcium powder", "vitamin A powder"}
+
+
+def test_animals_grow_into_larger_food_within_the_forecast(sample: dict[str, Any]) -> None:
+    """A hatchling on the steep part of its curve eats more in a month; a grown one eats what it ate."""
+    young = json.loads(json.dumps(sample))
+    young["animals"][0].update(mass_g=40.0, length_mm={}, born_on="2026-03-14")
+    young["now"] = "2026-06-14T12:00:00+00:00"
+    request = from_data(young)
+    later = grown(request, 28)
+    assert later.today == day(28) and (later.animals[0].mass_g or 0) > 44
+    assert duties(later).animals[0].mass_g == pytest.approx(later.animals[0].mass_g)
+    old = request.model_copy(update={"animals": (request.animals[0].model_copy(update={"mass_g": 5000.0}),)})
+    assert grown(old, 28).animals[0].mass_g == 5000.0

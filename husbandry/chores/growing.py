@@ -1,0 +1,26 @@
+"""Who lives in a box some weeks from now: the same animals, grown along their kind's curve. For forecasts of food, not for plans."""
+
+import datetime as dt
+
+from husbandry.growth.expected import expected
+from husbandry.planning.request import Animal, Request
+from husbandry.species.profile import Profile
+from husbandry.species.stages import DAYS_PER_MONTH
+
+
+def grown(request: Request, days: int) -> Request:
+    """The same request so many days later. An animal keeps its place beside its kind's usual curve; one that nobody weighed only grows older."""
+    profiles = request.profiles
+    animals = tuple(_grown(one, profiles[one.species], days) for one in request.animals)
+    return request.model_copy(update={"now": request.now + dt.timedelta(days=days), "animals": animals})
+
+
+def _grown(animal: Animal, profile: Profile, days: int) -> Animal:
+    kind = expected(profile, animal.sex)
+    curve = kind.usual
+    if animal.mass_g is None or animal.mass_g >= curve.grown_g:
+        return animal
+    mass = curve.mass_g(curve.age_of(animal.mass_g) + days / DAYS_PER_MONTH)
+    longer = kind.length_mm(mass) / kind.length_mm(animal.mass_g)
+    lengths = {name: length * longer for name, length in animal.length_mm.items()}
+    return animal.model_copy(update={"mass_g": mass, "length_mm": lengths})

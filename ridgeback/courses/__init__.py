@@ -1,0 +1,1 @@
+"""Courses of treatment in the veterinarian's own words."""
