@@ -78,6 +78,7 @@ _MODULES = (
     "husbandry.box.ground",
     "husbandry.box.bed",
     "husbandry.diet.energy",
+    "husbandry.young.incubation",
     "husbandry.growth.expected",
     "husbandry.diet.calcium",
     "husbandry.diet.portion",

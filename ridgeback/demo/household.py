@@ -14,6 +14,7 @@ from husbandry.species.library import find
 from husbandry.species.needs import NeedKey
 from ridgeback.animals.models import Animal, Length, Spell, Weighing
 from ridgeback.demo.rounds import log_rounds
+from ridgeback.eggs.models import Clutch, EggLook
 from ridgeback.habitats import flows
 from ridgeback.habitats.models import Habitat, Occupancy, Reading, Revision
 from ridgeback.habitats.simulated import ROUND, take_readings
@@ -298,6 +299,8 @@ def _move(household: Household, today: dt.date) -> None:
     Animal.objects.filter(household=household, fed_on__isnull=False).update(fed_on=F("fed_on") + days)
     Animal.objects.filter(household=household, condition_on__isnull=False).update(condition_on=F("condition_on") + days)
     Spell.objects.filter(animal__household=household).update(since=F("since") + days, until=F("until") + days)
+    Clutch.objects.filter(household=household).update(laid_on=F("laid_on") + days, ended_on=F("ended_on") + days)
+    EggLook.objects.filter(clutch__household=household).update(on=F("on") + days)
     Reading.objects.filter(habitat__household=household).update(at=F("at") + days)
     Revision.objects.filter(habitat__household=household).update(made_at=F("made_at") + days)
     Occupancy.objects.filter(habitat__household=household).update(

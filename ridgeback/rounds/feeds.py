@@ -12,12 +12,14 @@ from django.contrib.auth.decorators import login_not_required
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
+from django.utils import timezone
 from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from husbandry.chores.due import Chore
 from husbandry.quantity import METRIC, Units
 from ridgeback.calendars import answer, calendar, whole_days
+from ridgeback.eggs.views import clutches_of
 from ridgeback.habitats.forms import now
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.keepers.models import Household
@@ -91,6 +93,8 @@ def feed(request: HttpRequest, secret: str) -> HttpResponse:
         raise Http404
     dues = [due for due in gather(known.household, now()) if known.room_id is None or due.habitat.room_id == known.room_id]
     made = calendar_of(dues, f"{known.household.name}{f', {known.room.name}' if known.room else ''}", METRIC)
+    if known.room_id is None:
+        _hatching(made, known.household)
     return answer(made, {"Cache-Control": "private, max-age=600"})
 
 
@@ -106,6 +110,16 @@ def calendar_of(dues: list[Due], name: str, units: Units) -> icalendar.Calendar:
                 if chore.kind not in DAILY:
                     made.add_component(_event(due, chore, day, stamp, units))
     return made
+
+
+def _hatching(made: icalendar.Calendar, household: Household) -> None:
+    """The windows of clutches that go on."""
+    for one in clutches_of(household, timezone.localdate()):
+        what = "may be born" if one.clutch.carried else "may hatch"
+        after = one.window.late + dt.timedelta(days=1)
+        made.add_component(
+            whole_days(f"clutch-{one.clutch.pk}", one.window.early, after, f"{one.title} {what}", one.when, stamp=now())
+        )
 
 
 def _event(due: Due, chore: Chore, day: dt.date, stamp: dt.datetime, units: Units) -> icalendar.Event:

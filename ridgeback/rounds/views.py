@@ -11,6 +11,7 @@ from django.utils import timezone
 from django.utils.dateparse import parse_datetime
 from django.views.decorators.http import require_POST, require_safe
 
+from ridgeback.eggs.views import clutches_of
 from ridgeback.habitats.forms import now
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.larder import flows as stock
@@ -51,6 +52,7 @@ def round_page(request: KeeperRequest) -> HttpResponse:
     context = {
         "shelves": shelves(cards), "left": left, "all": left + sum(len(one.entries) for one in cards), "rooms": rooms, "room": asked, "latest": latest,
         "day": dues[0].today if dues else timezone.localdate(), "evening": timezone.localtime(at).hour >= EVENING_H, "boxes": len(cards),
+        "clutches": [one for one in clutches_of(request.household, dues[0].today if dues else timezone.localdate()) if one.says and not asked],
     }  # fmt: skip
     return render(request, "rounds/round.html", context)
 

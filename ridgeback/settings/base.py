@@ -23,6 +23,7 @@ INSTALLED_APPS = [
     "ridgeback.seasons",
     "ridgeback.larder",
     "ridgeback.courses",
+    "ridgeback.eggs",
     "ridgeback.operations",
     "django.contrib.postgres",
     "django.contrib.auth",

@@ -1,0 +1,1 @@
+"""Eggs, and young born alive: when they come and what is looked at until then."""

@@ -1,0 +1,176 @@
+"""Clutches: the list, a new one, one with its window and its looks, and what hatched of it."""
+
+import datetime as dt
+from dataclasses import dataclass
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_http_methods, require_safe
+
+from husbandry.quantity import Kind, Units, show
+from husbandry.young.incubation import LOOKS, SPREAD, Window, due_look, set_point, strays
+from ridgeback.animals.presenting import WorkedView, worked_view
+from ridgeback.eggs import flows
+from ridgeback.eggs.forms import ClutchForm, HatchForm, LookForm
+from ridgeback.eggs.models import Clutch
+from ridgeback.keepers.middleware import KeeperRequest
+from ridgeback.keepers.models import Household
+from ridgeback.posting import only_by_form
+
+WAY = 398.0
+
+
+@dataclass(frozen=True)
+class ClutchView:
+    """A clutch as lists show it."""
+
+    clutch: Clutch
+    title: str
+    window: Window
+    when: str
+    left: int | None
+    direction: str
+    says: str
+    """What is to be done, or what is off; empty where nothing is."""
+    done_pct: float
+    marks: tuple[float, float]
+    """On the drawn way of 400: today, and where the window opens."""
+
+    @property
+    def window_width(self) -> float:
+        """Of the window on the drawn way."""
+        return 1 + WAY - self.marks[1]
+
+
+def view_of(clutch: Clutch, today: dt.date) -> ClutchView:
+    """A clutch today. Reads the prefetched looks."""
+    found = clutch.window(today)
+    whose = f"{clutch.mother.name}’s" if clutch.mother else clutch.profile.name
+    title = f"{whose} young" if clutch.carried else f"{whose} eggs"
+    when = f"about {found.usual:%-d %B %Y}, {found.early:%-d %b} to {found.late:%-d %b}"
+    looks = list(clutch.looks.all())
+    last = max((one.on for one in looks), default=None)
+    read = max((one for one in looks if one.temp_c is not None), key=lambda one: (one.on, one.pk), default=None)
+    off = strays(clutch.profile, clutch.set_c, read.temp_c) if read is not None and read.temp_c is not None else ""
+    direction, says = "right", ""
+    if clutch.ended_on is None and off:
+        direction, says = "below", f"Last read it was {off}."
+    elif clutch.ended_on is None and today > found.late:
+        direction, says = "unknown", "Past its window: candle it again, and ask somebody of experience. Eggs are not opened."
+    elif clutch.ended_on is None and not clutch.carried and (due := due_look(clutch.laid_on, found, last, today)) is not None:
+        direction, says = "unknown", LOOKS[due[0]]
+    done = min(max(found.done, 0.0), 1 + SPREAD)
+    marks = 1 + WAY * done / (1 + SPREAD), 1 + WAY * (1 - SPREAD) / (1 + SPREAD)
+    return ClutchView(clutch, title, found, when, clutch.left(), direction, says, 100 * min(done, 1.0), marks)
+
+
+def clutches_of(household: Household | None, today: dt.date) -> list[ClutchView]:
+    """Clutches that go on, those that come first first."""
+    rows = Clutch.objects.of(household).going().select_related("mother").prefetch_related("looks")
+    return sorted((view_of(one, today) for one in rows), key=lambda one: one.window.usual)
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+def eggs(request: KeeperRequest) -> HttpResponse:
+    """Every clutch; a new one is noted."""
+    household, today = request.household, timezone.localdate()
+    if household is None:
+        return redirect("habitats:list")
+    form = ClutchForm(request.POST if request.method == "POST" else None, household=household, units=request.units, today=today)
+    if form.is_bound and form.is_valid():
+        data = form.cleaned_data
+        clutch = flows.lay(
+            household, **{name: data[name] for name in ("mother", "species", "laid_on", "count", "set_c", "where")}
+        )
+        messages.success(request, "Noted: its window is reckoned from here on.")
+        return redirect("eggs:clutch", pk=clutch.pk)
+    ended = (
+        Clutch.objects.of(household).filter(ended_on__isnull=False).select_related("mother").prefetch_related("hatchlings")[:20]
+    )
+    context = {"form": form, "rows": clutches_of(household, today), "ended": ended}
+    return render(request, "eggs/list.html", context)
+
+
+def _clutch(request: KeeperRequest, pk: int) -> Clutch:
+    rows = (
+        Clutch.objects.of(request.household)
+        .select_related("mother", "household")
+        .prefetch_related("looks__by", "hatchlings__animal")
+    )
+    return get_object_or_404(rows, pk=pk)
+
+
+posted = only_by_form("eggs:clutch", _clutch)
+
+
+def _wants(clutch: Clutch, units: Units) -> str:
+    point = set_point(clutch.profile.young)
+    if point is None:
+        return ""
+    stray = show(point[1], Kind.TEMPERATURE_DIFFERENCE, units)
+    return f"{show(clutch.set_c or point[0], Kind.TEMPERATURE, units)}, straying by {stray} at most"
+
+
+def _working(found: Window, units: Units) -> WorkedView:
+    return worked_view(found.worked, units)
+
+
+def _page(
+    request: KeeperRequest, clutch: Clutch, *, look: LookForm | None = None, hatch: HatchForm | None = None
+) -> HttpResponse:
+    today = timezone.localdate()
+    view = view_of(clutch, today)
+    context: dict[str, Any] = {
+        "clutch": clutch, "profile": clutch.profile, "view": view, "wants": _wants(clutch, request.units), "working": _working(view.window, request.units),
+        "look": look or LookForm(clutch=clutch, units=request.units, today=today), "hatch": hatch or HatchForm(clutch=clutch, today=today),
+        "looks": [(one, show(one.temp_c, Kind.TEMPERATURE, request.units) if one.temp_c is not None else "") for one in clutch.looks.all()],
+        "young": [one.animal for one in clutch.hatchlings.all()],
+    }  # fmt: skip
+    return render(request, "eggs/clutch.html", context)
+
+
+@require_safe
+def clutch(request: KeeperRequest, pk: int) -> HttpResponse:
+    """One clutch."""
+    return _page(request, _clutch(request, pk))
+
+
+@posted
+def look(request: KeeperRequest, pk: int) -> HttpResponse:
+    """It was looked at."""
+    known = _clutch(request, pk)
+    form = LookForm(request.POST, clutch=known, units=request.units, today=timezone.localdate())
+    if not form.is_valid():
+        return _page(request, known, look=form)
+    flows.look(known, keeper=request.user, **form.cleaned_data)
+    messages.success(request, "Noted.")
+    return redirect((request.POST.get("back") == "round" and "rounds:round") or f"/eggs/{pk}/")
+
+
+@posted
+def hatch(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Young came out of it."""
+    known = _clutch(request, pk)
+    form = HatchForm(request.POST, clutch=known, today=timezone.localdate())
+    if known.ended_on is not None:
+        messages.error(request, "That clutch has ended.")
+        return redirect("eggs:clutch", pk=pk)
+    if not form.is_valid():
+        return _page(request, known, hatch=form)
+    made = flows.hatch(known, **form.cleaned_data)
+    messages.success(
+        request, f"{len(made)} with a book of {'its' if len(made) == 1 else 'their'} own: weigh, and choose a box for each."
+    )
+    return redirect("eggs:clutch", pk=pk)
+
+
+@posted
+def end(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Nothing more comes of it."""
+    known = _clutch(request, pk)
+    flows.end(known, on=timezone.localdate())
+    messages.success(request, "Ended. What was seen of it stays.")
+    return redirect("eggs:eggs")
