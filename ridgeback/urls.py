@@ -20,6 +20,7 @@ urlpatterns = [
     path("", include("ridgeback.animals.urls")),
     path("", include("ridgeback.food.urls")),
     path("", include("ridgeback.courses.urls")),
+    path("", include("ridgeback.handling.urls")),
     path("", include("ridgeback.eggs.urls")),
     path("", include("ridgeback.library.urls")),
     path("", include("ridgeback.firstrun.urls")),

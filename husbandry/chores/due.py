@@ -10,13 +10,17 @@ from husbandry.chores.duties import CLEAN_DAYS, FILTER_DAYS, MOSS_DAYS, SCREEN_A
 from husbandry.diet.condition import LOOK_DAYS
 from husbandry.diet.feeding import Fed, Pace, coming
 from husbandry.diet.spells import QUIET_DAYS
+from husbandry.handling.enriching import DAYS as IDEA_DAYS
+from husbandry.handling.enriching import idea_of
+from husbandry.handling.taming import Session, not_today, standing
 from husbandry.species.needs import NeedKey
 from husbandry.year.rest import Rest, in_rest
 
 LAMP_AHEAD_DAYS = 14
 """A lamp is asked about so long before its end: it has to be bought (design choice) [days]."""
 ORDER: tuple[Kind, ...] = (
-    "look", "course", "read", "mist", "feed", "soak", "water", "pool", "weigh", "body", "screen", "moss", "clean", "deep clean", "filter", "lamp", "gutload",
+    "look", "course", "read", "mist", "feed", "soak", "water", "pool", "tame", "weigh", "body", "screen", "moss", "clean", "deep clean", "filter", "lamp", "enrich",
+    "gutload",
 )  # fmt: skip
 
 
@@ -38,6 +42,8 @@ class Done(NamedTuple):
     """Winter rests, of those that have one."""
     courses: Mapping[int, Sequence[Course]] = {}  # never written to
     """Of treatment, by animal."""
+    tamed: Mapping[int, Sequence[Session]] = {}  # never written to
+    """Sessions of those whose taming goes on."""
 
 
 NOTHING = Done({}, {}, {}, {}, dt.date(2000, 1, 1), {}, dt.date(2000, 1, 1))
@@ -70,6 +76,9 @@ class Chore(NamedTuple):
     course: Course | None = None
     missed: dt.date | None = None
     """A day of its course before this one, on which nothing is logged."""
+    step: int | None = None
+    """Of taming."""
+    idea: str = ""
 
 
 def due_today(duties: Duties, done: Done, today: dt.date) -> tuple[Chore, ...]:
@@ -215,12 +224,30 @@ def _of_animal(n: int, animal: AnimalDuty, done: Done, today: dt.date) -> list[C
         found.append(Chore("weigh", "weigh", n, due, every_days=animal.weigh_days, never=n not in done.weighed))
     if not quiet and (due := _when(done, "body", LOOK_DAYS, today, n)) is not None:
         found.append(Chore("body", "body", n, due, every_days=LOOK_DAYS, never=(n, "body") not in done.last))
+    found += _company(n, animal, fed, done, today, quiet=quiet)
     if (
         moved is not None
         and (due := moved + dt.timedelta(days=SCREEN_AFTER_DAYS)) <= today <= due + dt.timedelta(days=60)
         and (n, "screen") not in done.last
     ):
         found.append(Chore("screen", "screen", n, due))
+    return found
+
+
+def _company(n: int, animal: AnimalDuty, fed: Sequence[Fed], done: Done, today: dt.date, *, quiet: bool) -> list[Chore]:
+    """The hand, where its taming goes on, and an idea of the week."""
+    found = []
+    last_meal = max((one.on for one in fed if one.eaten), default=None)
+    sessions = done.tamed.get(n)
+    if sessions is not None and animal.tame_days is not None:
+        due = _when(done, "tame", animal.tame_days, today, n)
+        against = not_today(animal.spells, last_meal, today, whole_prey=animal.whole_prey, quiet=quiet, resting=False)
+        if due is not None and not against:
+            found.append(Chore("tame", "tame", n, due, step=standing(sessions).step, never=(n, "tame") not in done.last))
+    still = any(spell.kind in {"unwell", "shed"} for spell in animal.spells)
+    if not quiet and not still and animal.ideas and (due := _when(done, "enrich", IDEA_DAYS, today, n)) is not None:
+        idea = idea_of(animal.ideas, today, n)
+        found.append(Chore("enrich", "enrich", n, due, idea=idea, every_days=IDEA_DAYS, never=(n, "enrich") not in done.last))
     return found
 
 

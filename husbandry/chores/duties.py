@@ -11,6 +11,8 @@ from husbandry.diet.appetite import hunger_days
 from husbandry.diet.calendar import MealPlan, carriers_of, meal_plans, powder_rules
 from husbandry.diet.spells import Spell
 from husbandry.diet.supplements import Rule
+from husbandry.handling.enriching import ideas
+from husbandry.handling.taming import every_days
 from husbandry.path.outlook import uv_left_days
 from husbandry.planning.looking import Looked, body_mass, look
 from husbandry.planning.request import Request
@@ -37,6 +39,8 @@ Kind = Literal[
     "filter",
     "lamp",
     "screen",
+    "tame",
+    "enrich",
 ]
 WEIGH_DAYS = (7, 14, 30)
 """Of the youngest, of the growing, of the grown (common practice: weekly while it is small; the outlook asks only when months have gone) [days]."""
@@ -103,6 +107,11 @@ class AnimalDuty(Document):
     spells: tuple[Spell, ...]
     trend_pct: float | None
     """Change of mass over the last 90 days [%]."""
+    tame_days: int | None
+    """Between two sessions of taming; None for what is not handled [days]."""
+    whole_prey: bool
+    ideas: tuple[str, ...]
+    """Against dull days."""
     soak: SoakDuty | None
     weigh_days: int
     steps_g: float
@@ -216,6 +225,9 @@ def _animal(n: int, looked: Looked, request: Request, meals: Sequence[MealPlan])
         hunger_days=hunger_days(profile, stage),
         spells=animal.spells,
         trend_pct=animal.trend_pct,
+        tame_days=every_days(profile.handling.how_often),
+        whole_prey=profile.supplements.plan == "whole prey",
+        ideas=ideas(profile),
         soak=SoakDuty(every_days=7 / bath.per_week[0], minutes=bath.minutes, depth_m=bath.depth_m, water_c=bath.water_c) if bath else None,
         weigh_days=_weigh_days(profile, stage),
         steps_g=mass / 100,

@@ -98,3 +98,10 @@ def return_(animal: Animal) -> None:
     animal.gone, animal.gone_on = "", None
     animal.save(update_fields=["gone", "gone_on"])
     _look_again(animal)
+
+
+@transaction.atomic
+def set_taming(animal: Animal, since: dt.date | None) -> None:
+    """Its taming begins on a day, or is left."""
+    animal.taming_since = since
+    animal.save(update_fields=["taming_since"])

@@ -76,6 +76,7 @@ class Animal(models.Model):
         null=True, blank=True
     )  # of five, as scored last; the ledger has the earlier ones
     condition_on = models.DateField(null=True, blank=True)
+    taming_since = models.DateField(null=True, blank=True)  # its sessions count from here; None: it is left in peace
     gone_on = models.DateField(null=True, blank=True)
     gone = models.CharField(max_length=8, choices=Gone, blank=True)
 

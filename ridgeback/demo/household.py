@@ -298,6 +298,7 @@ def _move(household: Household, today: dt.date) -> None:
     Animal.objects.filter(household=household, born_on__isnull=False).update(born_on=F("born_on") + days)
     Animal.objects.filter(household=household, fed_on__isnull=False).update(fed_on=F("fed_on") + days)
     Animal.objects.filter(household=household, condition_on__isnull=False).update(condition_on=F("condition_on") + days)
+    Animal.objects.filter(household=household, taming_since__isnull=False).update(taming_since=F("taming_since") + days)
     Spell.objects.filter(animal__household=household).update(since=F("since") + days, until=F("until") + days)
     Clutch.objects.filter(household=household).update(laid_on=F("laid_on") + days, ended_on=F("ended_on") + days)
     EggLook.objects.filter(clutch__household=household).update(on=F("on") + days)

@@ -16,7 +16,7 @@ from ridgeback.rounds.gathering import chore_name, gather
 
 DAYS = 12
 HOUR, MINUTE = 18, 40
-LEFT = frozenset({"weigh", "read", "lamp", "screen", "body"})
+LEFT = frozenset({"weigh", "read", "lamp", "screen", "body", "tame", "enrich"})
 """Not logged here: weights and readings have their own stories."""
 
 
@@ -77,6 +77,27 @@ def log_rounds(household: Household, keeper: Keeper, now: dt.datetime, today: dt
     Last.objects.bulk_create(lasts.values())
 
 
+def _tame(
+    household: Household, keeper: Keeper, today: dt.date, entries: list[Entry], lasts: dict[tuple[int, int | None, str], Last]
+) -> None:
+    """Pip's first weeks with the hand."""
+    animal = Animal.objects.get(household=household, name="Pip")
+    habitat = Habitat.objects.get(household=household, occupancies__animal=animal)
+    Animal.objects.filter(pk=animal.pk).update(taming_since=today - dt.timedelta(days=12))
+    for ago, how in HANDLED:
+        on, tap = today - dt.timedelta(days=ago), uuid.uuid4()
+        at = dt.datetime(on.year, on.month, on.day, HOUR - 1, tzinfo=zoneinfo.ZoneInfo(habitat.room.time_zone))
+        entries.append(
+            Entry(
+                household=household, habitat=habitat, animal=animal, stem="tame", chore=f"{habitat.pk}/{animal.pk}/tame/{tap}", tap=tap, on=on, at=at, how=how,
+                by=keeper, touched_at=at,
+            )
+        )  # fmt: skip
+        lasts[habitat.pk, animal.pk, "tame"] = Last(habitat=habitat, animal=animal, stem="tame", on=on)
+
+
+HANDLED = ((12, "hid"), (11, "calm"), (10, "calm"), (9, "calm"), (7, "calm"), (6, "hid"), (5, "calm"), (3, "calm"), (2, "calm"))
+"""Days ago, and how it went."""
 LOOKS = (("Bramble", 3, 20), ("Sable", 4, 9), ("Fathom", 3, 31))
 """Who was looked at, the score, and days ago."""
 LARDER = (

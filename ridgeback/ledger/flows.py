@@ -31,6 +31,7 @@ class Tap:
     amount: float | None = None
     products: tuple[str, ...] = field(default=())
     note: str = ""
+    how: str = ""
 
 
 def write(
@@ -53,7 +54,7 @@ def write(
         with transaction.atomic():
             entry = Entry.objects.create(
                 household=habitat.household, habitat=habitat, animal=animal, stem=tap.stem, chore=tap.chore, tap=tap.tap, outcome=tap.outcome,
-                on=tap.on, at=tap.at, amount=tap.amount, products=list(tap.products), note=tap.note, by=keeper, touched_at=now,
+                on=tap.on, at=tap.at, amount=tap.amount, products=list(tap.products), how=tap.how, note=tap.note, by=keeper, touched_at=now,
             )  # fmt: skip
             if tap.outcome != Entry.Outcome.SKIPPED:
                 _note_last(entry)

@@ -5,10 +5,12 @@ import datetime as dt
 
 from husbandry.diet.calendar import carriers_of
 from husbandry.diet.feeding import Fed, relaid
+from husbandry.handling.taming import HOW, Session
 from ridgeback.habitats.models import Habitat
 from ridgeback.habitats.planning import Planned
 from ridgeback.ledger.models import Entry
 
+TAME = "tame"
 FACTS_DAYS = 70
 """Meals of so many days back decide the powders to come: two of the longest intervals, and a little [days]."""
 
@@ -23,6 +25,20 @@ def meals_of(animals: list[int], today: dt.date) -> dict[int, list[Fed]]:
         found.setdefault(animal or 0, []).append(
             Fed(on, stem.removeprefix("feed "), tuple(products), outcome == Entry.Outcome.DONE)
         )
+    return found
+
+
+def sessions_of(animals: "dict[int, dt.date]") -> dict[int, list[Session]]:
+    """Sessions of taming of each of these animals from its day on, in one query; an empty list where there were none yet."""
+    found: dict[int, list[Session]] = {pk: [] for pk in animals}
+    if not animals:
+        return found
+    rows = Entry.objects.standing().filter(
+        animal__in=list(animals), stem=TAME, outcome=Entry.Outcome.DONE, on__gte=min(animals.values())
+    )
+    for pk, on, how in rows.order_by("on", "pk").values_list("animal", "on", "how"):
+        if pk is not None and how in HOW and on >= animals[pk]:
+            found[pk].append(Session(on, how))
     return found
 
 

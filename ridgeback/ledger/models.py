@@ -42,6 +42,7 @@ class Entry(models.Model):
     at = models.DateTimeField()
     amount = models.FloatField(null=True, blank=True)  # ml of mist, l of water, g of food or of the animal
     products = models.JSONField(default=list, blank=True)  # powders that were on what was eaten
+    how = models.CharField(max_length=4, blank=True)  # of taming: calm, hid, bit
     note = models.CharField(max_length=300, blank=True)
     by = models.ForeignKey(Keeper, on_delete=models.SET_NULL, null=True, related_name="+")
     undone_at = models.DateTimeField(null=True, blank=True)
@@ -57,6 +58,7 @@ class Entry(models.Model):
             models.UniqueConstraint(fields=["household", "chore"], condition=Q(undone_at__isnull=True), name="entry_chore_once"),
             models.CheckConstraint(name="entry_outcome_known", condition=Q(outcome__in=["done", "refused", "skipped"])),
             models.CheckConstraint(name="entry_amount_not_negative", condition=Q(amount__isnull=True) | Q(amount__gte=0)),
+            models.CheckConstraint(name="entry_how_known", condition=Q(how__in=["", "calm", "hid", "bit"])),
             models.CheckConstraint(name="entry_skip_has_reason", condition=~Q(outcome="skipped") | ~Q(note="")),
         ]
         indexes = [

@@ -14,6 +14,7 @@ from husbandry.chores.duties import Duties, duties
 from husbandry.chores.growing import grown
 from husbandry.diet.feeding import Fed
 from husbandry.errors import DocumentError
+from husbandry.handling.taming import Session
 from husbandry.planning.request import from_data
 from husbandry.species.needs import NeedKey
 from husbandry.year.rest import Rest
@@ -22,7 +23,7 @@ from ridgeback.courses.models import courses_of
 from ridgeback.habitats.models import Habitat, Reading
 from ridgeback.habitats.planning import key_of, recall, remember
 from ridgeback.keepers.models import Household, Room
-from ridgeback.ledger.following import meals_of
+from ridgeback.ledger.following import meals_of, sessions_of
 from ridgeback.ledger.models import Entry, Last
 from ridgeback.seasons.models import rests_of
 
@@ -67,11 +68,12 @@ class Due:
 
 @dataclass(frozen=True)
 class Book:
-    """What is kept of animals, by their keys: meals of late, winter rests, courses of treatment."""
+    """What is kept of animals, by their keys: meals of late, winter rests, courses of treatment, sessions of taming."""
 
     fed: dict[int, list[Fed]]
     resting: dict[int, Rest]
     courses: dict[int, list[Course]]
+    tamed: dict[int, list[Session]]
 
 
 def local_day(room: Room, now: dt.datetime) -> dt.date:
@@ -99,7 +101,8 @@ def gather(household: Household | None, now: dt.datetime, *, only: Sequence[int]
         mine = lasts.setdefault(home[animal] if animal is not None else box, {})
         mine[animal, stem] = max(on, mine.get((animal, stem), on))
     first, last = min(days.values()), max(days.values())
-    book = Book(meals_of(list(home), first), rests_of(list(home), first), courses_of(list(home), first))
+    tamed = {one.animal_id: one.animal.taming_since for habitat in habitats for one in habitat.present if one.animal.taming_since}
+    book = Book(meals_of(list(home), first), rests_of(list(home), first), courses_of(list(home), first), sessions_of(tamed))
     read: dict[int, dict[NeedKey, dt.date]] = {}
     fresh = Reading.objects.filter(
         habitat__in=pks, revision=F("habitat__head"), at__gte=now - dt.timedelta(days=READ_DAYS), at_x_m__isnull=True
@@ -141,6 +144,7 @@ def _due(
         min(one.since for one in habitat.present).date(), moved, habitat.head.made_at.date() if habitat.head else today,
         {n: book.resting[animal.pk] for n, animal in enumerate(here) if animal.pk in book.resting},
         {n: book.courses[animal.pk] for n, animal in enumerate(here) if animal.pk in book.courses},
+        {n: book.tamed[animal.pk] for n, animal in enumerate(here) if animal.pk in book.tamed},
     )  # fmt: skip
     found = Due(habitat, tuple(here), known, done, (), entries, today)
     return dataclasses.replace(found, chores=found.still(due_today(known, done, today)))

@@ -37,6 +37,8 @@ class ChoreView:
     link: str
     """For what is done elsewhere."""
     refusable: bool
+    ways: tuple[tuple[str, str], ...] = ()
+    """How it can have gone beside the first, with the values of their buttons."""
     error: str = ""
     typed: tuple[tuple[str, str], ...] = ()
     """What was typed, when it was wrong."""
@@ -99,8 +101,12 @@ def _chore(due: Due, chore: Chore, units: Units, wrong: "tuple[str, str, dict[st
     error, typed = (wrong[1], tuple(wrong[2].items())) if wrong is not None and wrong[0] == name else ("", ())
     return ChoreView(
         name, str(uuid.uuid4()), chore.kind, animal.name if animal is not None and len(due.animals) > 1 else "", said.title, said.small, said.verb,
-        _late(chore, due.today), amount_text(chore.kind, chore.amount, units), link, chore.kind == "feed", error, typed,
+        _late(chore, due.today), amount_text(chore.kind, chore.amount, units), link, chore.kind == "feed", _ways(chore), error, typed,
     )  # fmt: skip
+
+
+def _ways(chore: Chore) -> tuple[tuple[str, str], ...]:
+    return (("hid", "Hid or fled"), ("bit", "Bit or struck")) if chore.kind == "tame" else ()
 
 
 def _link(due: Due, chore: Chore, animal: Animal | None) -> str:

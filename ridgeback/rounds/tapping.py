@@ -9,6 +9,7 @@ from husbandry.chores.due import Chore
 from husbandry.chores.weighing import weigh
 from husbandry.errors import EntryError
 from husbandry.growth.questioning import BESIDE_WEIGHING
+from husbandry.handling.taming import HOW
 from husbandry.quantity import Entry as Typed
 from husbandry.quantity import Kind, Units, read, show
 from husbandry.species.library import find
@@ -64,6 +65,11 @@ def understand(due: Due, posted: Mapping[str, str], units: Units, now: dt.dateti
         raise NotDueError from None
     chore, animal = find_chore(due, posted.get("chore", ""))
     outcome = posted.get("outcome", Entry.Outcome.DONE)
+    how = outcome if chore.kind == "tame" and outcome in HOW else ""
+    if chore.kind == "tame" and outcome != Entry.Outcome.SKIPPED:
+        if not how:
+            raise WrongError("Say how it went: calm, hid, or bit.")
+        outcome = Entry.Outcome.DONE
     note = " ".join(posted.get("note", "").replace("\x00", " ").split())[:300]
     if outcome not in Entry.Outcome.values or (outcome == Entry.Outcome.REFUSED and chore.kind != "feed"):
         raise NotDueError
@@ -77,7 +83,7 @@ def understand(due: Due, posted: Mapping[str, str], units: Units, now: dt.dateti
         return Understood(chore, animal, Tap(tap, name, chore.stem, outcome, on, at, note=note))
     amount = _amount(chore, due, posted, units) if outcome == Entry.Outcome.DONE else None
     products = chore.products if outcome == Entry.Outcome.DONE else ()
-    return Understood(chore, animal, Tap(tap, name, chore.stem, outcome, on, at, amount, products, note))
+    return Understood(chore, animal, Tap(tap, name, chore.stem, outcome, on, at, amount, products, note, how))
 
 
 def _age(text: str) -> dt.timedelta:

@@ -12,7 +12,7 @@ DAILY = frozenset({"look", "water", "mist", "gutload"})
 """Left out of the week: they come every day."""
 WORDS = {
     "read": "read", "soak": "soak", "pool": "pool", "weigh": "weigh", "screen": "screen", "moss": "moss", "clean": "glass", "deep clean": "clean through",
-    "filter": "filter", "lamp": "UV lamp", "body": "look at its body", "course": "treatment",
+    "filter": "filter", "lamp": "UV lamp", "body": "look at its body", "course": "treatment", "tame": "handling", "enrich": "something new",
 }  # fmt: skip
 
 

@@ -1,11 +1,12 @@
 """A chore in words: what, how much, with what, and the verb on its button."""
 
 import datetime as dt
-from typing import NamedTuple
+from typing import NamedTuple, cast
 
 from husbandry.chores.due import Chore
 from husbandry.chores.duties import AnimalDuty, Duties, Helping
 from husbandry.diet.condition import WORDS as CONDITION
+from husbandry.handling.taming import HOW, STEPS, How
 from husbandry.quantity import Kind, Units, show
 from husbandry.species.needs import NEEDS
 from ridgeback.habitats.presenting import plural
@@ -117,6 +118,12 @@ def said_of(chore: Chore, duties: Duties, weighed: dt.date | None, today: dt.dat
             assert chore.course is not None
             missed = f"{chore.missed:%-d %B} is not logged: never two at once, ask {chore.course.by}. " if chore.missed else ""
             return Said(chore.course.words, f"{missed}as {chore.course.by} prescribed, until {chore.course.ends:%-d %B}", "Given")
+        case "tame":
+            assert chore.step is not None
+            step = STEPS[chore.step]
+            return Said(f"Handling: {step.name.lower()}, {step.minutes} minutes", f"{step.does} Stop before it objects.", "Calm")
+        case "enrich":
+            return Said(chore.idea, "something new this week; watch whether it is used", "Done")
         case "screen":
             return Said("Droppings to a veterinarian", "an arrival is screened once, from fresh droppings", "Sent")
         case "moss":
@@ -138,7 +145,7 @@ def said_of(chore: Chore, duties: Duties, weighed: dt.date | None, today: dt.dat
 VERBS = {
     "look": "looked in on", "feed": "fed", "gutload": "feeders fed", "mist": "misted", "water": "water changed", "pool": "pool changed", "soak": "soaked",
     "weigh": "weighed", "screen": "droppings sent", "moss": "moss changed", "clean": "cleaned", "deep clean": "cleaned through", "filter": "filter rinsed",
-    "lamp": "lamp seen to", "sign": "not well", "body": "condition", "course": "treatment given",
+    "lamp": "lamp seen to", "sign": "not well", "body": "condition", "course": "treatment given", "tame": "handled", "enrich": "something new",
 }  # fmt: skip
 """What was done, by the first word of a stem; of two words where that is a chore of its own."""
 
@@ -159,5 +166,7 @@ def entry_text(entry: Entry, units: Units) -> str:
         done = f"{done} {show(entry.amount, Kind.MASS, units)}"
     elif word == "body" and entry.amount:
         done = f"condition {entry.amount:.0f} of 5, {CONDITION[round(entry.amount)]}"
+    elif word == "tame" and entry.how:
+        done = f"{done}: {HOW[cast(How, entry.how)]}"
     powder = f" with {' and '.join(entry.products)}" if entry.products else ""
     return f"{done}{powder}{f' ({entry.note})' if entry.note else ''}"

@@ -1,0 +1,111 @@
+"""Taming in steps: a little and often, forward when it went well, back when it did not, and not at all when it should not be. Method: docs/methods/handling.md."""
+
+import datetime as dt
+from collections.abc import Sequence
+from typing import Literal, NamedTuple
+
+from husbandry.diet.spells import Spell
+
+How = Literal["calm", "hid", "bit"]
+HOW: dict[How, str] = {"calm": "calm", "hid": "hid or fled", "bit": "bit, struck or puffed up"}
+
+
+class Step(NamedTuple):
+    """One step of the way."""
+
+    name: str
+    does: str
+    minutes: int
+
+
+STEPS: tuple[Step, ...] = (
+    Step("Be there", "Sit beside the box and do its chores slowly, from the side, never from above.", 10),
+    Step("A hand in the box", "Lay a still hand on the ground, far from it, where it can see it. Let it come or stay away.", 10),
+    Step("Food at the hand", "Offer food with tongs near the still hand, or a target to follow. Tongs, not fingers.", 5),
+    Step("A touch", "Touch its flank once, from the side and low, then take the hand away before it minds.", 3),
+    Step(
+        "Onto the hand",
+        "Let it walk onto the hand, or lift the whole body, a hand’s breadth above the ground. Down again at once.",
+        3,
+    ),
+    Step("Out of the box", "Low over something soft, seated, in a closed room. Back before it tires.", 5),
+    Step("Longer", "As long as it stays at ease, ten minutes at most; thin skins and small bodies less.", 10),
+)
+"""Common practice, no source: side not above, food as reward, stop before it objects."""
+FORWARD, BACK_HID = 3, 2
+"""Calm so often in a row leads to the next step, hiding so often back (design choice)."""
+EVERY_DAYS = {"daily": 1, "weekly": 3, "seldom": 7}
+"""Between two sessions, by how often its kind takes the hand (common practice: a little, often) [days]."""
+DIGEST_DAYS = 2
+"""Whole prey lies in the gut undisturbed (common practice: 48 hours) [days]."""
+HANDS_OFF = "Its kind is looked at, not handled: what a hand gives it is stress, or worse. Move it in a tub or a cup when it must be moved."
+
+
+class Session(NamedTuple):
+    """How it went on a day."""
+
+    on: dt.date
+    how: How
+
+
+class Standing(NamedTuple):
+    """Where an animal is on the way."""
+
+    step: int
+    in_a_row: int
+    """Calm sessions on this step so far."""
+    because: str
+
+
+def standing(sessions: Sequence[Session]) -> Standing:
+    """The step that follows from the sessions, in the order in which they were: the same facts, the same step."""
+    step, calm, hid, because = 0, 0, 0, "It begins here."
+    for one in sorted(sessions, key=lambda session: session.on):
+        if one.how == "calm":
+            calm, hid = calm + 1, 0
+            if calm >= FORWARD and step < len(STEPS) - 1:
+                step, calm, because = step + 1, 0, f"Calm {FORWARD} times in a row: a step on, {one.on:%-d %B}."
+        elif one.how == "hid":
+            calm, hid = 0, hid + 1
+            if hid >= BACK_HID and step:
+                step, hid, because = step - 1, 0, f"It hid {BACK_HID} times in a row: a step back, {one.on:%-d %B}."
+        else:
+            calm, hid = 0, 0
+            because = f"It defended itself on {one.on:%-d %B}: {'a step back' if step else 'stay here'}."
+            step = max(step - 1, 0)
+    return Standing(step, calm, because)
+
+
+def not_today(
+    spells: Sequence[Spell], last_meal: dt.date | None, today: dt.date, *, whole_prey: bool, quiet: bool, resting: bool
+) -> str:
+    """Why no hand today; empty where nothing speaks against it.
+
+    Parameters
+    ----------
+    last_meal : date or None
+        The last that was eaten.
+    """
+    if quiet:
+        return "It moved in less than a week ago: no handling."
+    if resting:
+        return "It is in its winter rest."
+    kinds = {spell.kind for spell in spells}
+    if "unwell" in kinds:
+        return "It is unwell: only what the veterinarian asks for."
+    if "shed" in kinds:
+        return "In shed it sees badly and its skin is sore."
+    if "gravid" in kinds:
+        return "She carries eggs or young."
+    if any(spell.kind == "brought up" and (today - spell.since).days < 14 for spell in spells):
+        return "It brought food up lately."
+    if last_meal is not None and whole_prey and (today - last_meal).days < DIGEST_DAYS:
+        return f"It ate on {last_meal:%-d %B}: {DIGEST_DAYS} days without a hand."
+    if last_meal is not None and last_meal == today:
+        return "It has eaten today: tomorrow, before its food."
+    return ""
+
+
+def every_days(how_often: str) -> int | None:
+    """Between two sessions [days]; None for what is not handled."""
+    return EVERY_DAYS.get(how_often)

@@ -1,0 +1,1 @@
+"""The hand: an animal's taming in steps, and what makes its days different."""

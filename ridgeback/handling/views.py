@@ -1,0 +1,102 @@
+"""The page of an animal's handling: where it stands, whether today, what comes next, and its ideas."""
+
+import datetime as dt
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils import timezone
+from django.views.decorators.http import require_safe
+
+from husbandry.diet.spells import QUIET_DAYS
+from husbandry.diet.spells import Spell as CoreSpell
+from husbandry.handling.enriching import DAYS, idea_of, ideas
+from husbandry.handling.taming import EVERY_DAYS, FORWARD, HANDS_OFF, HOW, STEPS, not_today, standing
+from husbandry.year.rest import in_rest
+from ridgeback.animals import flows
+from ridgeback.animals.models import Animal
+from ridgeback.habitats.forms import now
+from ridgeback.habitats.models import Occupancy
+from ridgeback.keepers.middleware import KeeperRequest
+from ridgeback.ledger.following import TAME, meals_of, sessions_of
+from ridgeback.ledger.models import Entry
+from ridgeback.library.keeping import profile_of
+from ridgeback.posting import only_by_form
+from ridgeback.rounds.gathering import local_day
+from ridgeback.seasons.models import rests_of
+
+SHOWN = 12
+
+
+def _animal(request: KeeperRequest, pk: int) -> Animal:
+    return get_object_or_404(Animal.objects.of(request.household).prefetch_related("spells"), pk=pk)
+
+
+posted = only_by_form("handling:page", _animal)
+
+
+def _against(animal: Animal, living: Occupancy | None, whole_prey: bool, today: dt.date) -> str:
+    """Why no hand today."""
+    meals = [one.on for one in meals_of([animal.pk], today).get(animal.pk, []) if one.eaten]
+    moved = living.moved_in_at.date() if living and living.moved_in_at else None
+    rest = rests_of([animal.pk], today).get(animal.pk)
+    spells = [
+        CoreSpell.model_validate({"kind": one.kind, "since": one.since}) for one in animal.spells.all() if one.until is None
+    ]
+    return not_today(
+        spells, max(meals, default=None), today, whole_prey=whole_prey, quiet=moved is not None and (today - moved).days < QUIET_DAYS,
+        resting=rest is not None and in_rest(rest, today),
+    )  # fmt: skip
+
+
+@require_safe
+def page(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Where an animal stands with the hand."""
+    animal = _animal(request, pk)
+    profile = profile_of(request.household, animal.species)
+    living = Occupancy.objects.filter(animal=animal, until__isnull=True).select_related("habitat__room").first()
+    today = local_day(living.habitat.room, now()) if living else timezone.localdate()
+    found = ideas(profile)
+    context: dict[str, Any] = {
+        "animal": animal, "profile": profile, "hands_off": HANDS_OFF if profile.handling.how_often not in EVERY_DAYS else "", "living": living,
+        "idea": idea_of(found, today, _place(living, animal)), "ideas": found, "idea_days": DAYS,
+    }  # fmt: skip
+    if animal.taming_since is not None and not context["hands_off"]:
+        sessions = sessions_of({animal.pk: animal.taming_since})[animal.pk]
+        stands = standing(sessions)
+        context |= {
+            "stands": stands, "steps": [(n, step, n == stands.step, n < stands.step) for n, step in enumerate(STEPS)], "more": FORWARD - stands.in_a_row,
+            "last_step": stands.step == len(STEPS) - 1, "against": _against(animal, living, profile.supplements.plan == "whole prey", today),
+            "sessions": [(one.on, HOW[one.how], one.how) for one in reversed(sessions[-SHOWN:])], "every": EVERY_DAYS[profile.handling.how_often],
+        }  # fmt: skip
+    else:
+        context["steps"] = [(n, step, False, False) for n, step in enumerate(STEPS)]
+    context["tried"] = Entry.objects.standing().filter(animal=animal, stem="enrich").order_by("-at")[:6]
+    context["stem"] = TAME
+    return render(request, "handling/page.html", context)
+
+
+def _place(living: Occupancy | None, animal: Animal) -> int:
+    """Its place among those it lives with: as the round counts them."""
+    if living is None:
+        return 0
+    here = list(Occupancy.objects.filter(habitat=living.habitat, until__isnull=True).values_list("animal_id", flat=True))
+    return here.index(animal.pk)
+
+
+@posted
+def begin(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Its taming begins, begins anew, or is left."""
+    animal = _animal(request, pk)
+    if "stop" in request.POST:
+        flows.set_taming(animal, None)
+        messages.success(request, "Left in peace: no session comes round. What was logged stays.")
+    elif profile_of(request.household, animal.species).handling.how_often not in EVERY_DAYS:
+        messages.error(request, HANDS_OFF)
+    elif not animal.there:
+        messages.error(request, f"{animal.name} is here no more.")
+    else:
+        flows.set_taming(animal, timezone.localdate())
+        messages.success(request, "It begins: the first sessions come round, from being there to the hand.")
+    return redirect("handling:page", pk=pk)
