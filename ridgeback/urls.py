@@ -22,6 +22,8 @@ urlpatterns = [
     path("", include("ridgeback.courses.urls")),
     path("", include("ridgeback.handling.urls")),
     path("", include("ridgeback.eggs.urls")),
+    path("", include("ridgeback.pictures.urls")),
+    path("", include("ridgeback.reminders.urls")),
     path("", include("ridgeback.library.urls")),
     path("", include("ridgeback.firstrun.urls")),
     path("", include("ridgeback.sums.urls")),

@@ -7,6 +7,8 @@ from django.core.files.uploadedfile import InMemoryUploadedFile
 from django.core.files.uploadhandler import FileUploadHandler, SkipFile
 
 MOST_BYTES = 1_000_000
+PICTURE_BYTES = 12_000_000
+"""A phone's picture, before it is made small."""
 
 
 class BoundedUpload(FileUploadHandler):
@@ -16,10 +18,12 @@ class BoundedUpload(FileUploadHandler):
         """A new file begins."""
         super().new_file(*args, **kwargs)
         self._buffer = io.BytesIO()
+        path = self.request.path if self.request is not None else ""
+        self._most = PICTURE_BYTES if path.startswith("/animals/") and path.endswith("/pictures/") else MOST_BYTES
 
     def receive_data_chunk(self, raw_data: bytes, start: int) -> None:
         """Keep a part, or give up."""
-        if start + len(raw_data) > MOST_BYTES:
+        if start + len(raw_data) > self._most:
             assert self.request is not None
             self.request.META["ridgeback.too_large"] = True
             raise SkipFile

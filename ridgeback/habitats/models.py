@@ -77,6 +77,8 @@ class HabitatQuerySet(models.QuerySet["Habitat"]):
         )
 
 
+WALK = (F("room__walk").asc(nulls_last=True), "room__name", F("walk").asc(nulls_last=True), "shelf", "name", "pk")
+"""The keeper's own order of walking; by name and shelf where nobody gave one."""
 EARLIER_MOST = 12
 """How many measured states before the present one a plan is told."""
 
@@ -88,6 +90,7 @@ class Habitat(models.Model):
     room = models.ForeignKey(Room, on_delete=models.PROTECT, related_name="habitats")
     name = models.CharField(max_length=80)
     shelf = models.CharField(max_length=80, blank=True)
+    walk = models.PositiveSmallIntegerField(null=True, blank=True)  # its place on the round within its room
     head = models.OneToOneField("Revision", on_delete=models.PROTECT, null=True, related_name="+")
     outlet = models.CharField(max_length=60, blank=True)  # what all of it is plugged into, by the household’s own name
     circuit = models.CharField(max_length=60, blank=True)

@@ -18,6 +18,7 @@ from ridgeback.habitats.planning import key_of, planned, recall
 from ridgeback.jobs.models import Job
 from ridgeback.jobs.sheet import build_html, sheet_html, sheet_pdf
 from ridgeback.keepers.models import Household
+from ridgeback.reminders.flows import write_due
 from ridgeback.units import unspelled
 
 log = logging.getLogger("ridgeback.jobs")
@@ -131,3 +132,12 @@ def forget(timestamp: int) -> None:
     old = timezone.now() - KEEP_DERIVED
     Derived.objects.filter(made_at__lt=old).delete()
     Job.objects.filter(finished_at__lt=old).delete()
+
+
+@app.periodic(cron="*/10 * * * *")
+@app.task(name="write_letters", queueing_lock="write_letters")
+def write_letters(timestamp: int) -> None:
+    """The daily letters whose hour has come."""
+    written = write_due(timezone.now())
+    if written:
+        log.info("letters written", extra={"letters": written})

@@ -133,6 +133,9 @@ class Room(models.Model):
     winter_day_c = models.FloatField(null=True, blank=True)
     winter_rh_pct = models.FloatField(null=True, blank=True)
     summer_rh_pct = models.FloatField(null=True, blank=True)
+    walk = models.PositiveSmallIntegerField(
+        null=True, blank=True
+    )  # its place on the round; None: by its name, after those that have one
 
     class Meta:
         ordering = ["name"]

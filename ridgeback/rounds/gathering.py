@@ -20,7 +20,7 @@ from husbandry.species.needs import NeedKey
 from husbandry.year.rest import Rest
 from ridgeback.animals.models import Animal
 from ridgeback.courses.models import courses_of
-from ridgeback.habitats.models import Habitat, Reading
+from ridgeback.habitats.models import WALK, Habitat, Reading
 from ridgeback.habitats.planning import key_of, recall, remember
 from ridgeback.keepers.models import Household, Room
 from ridgeback.ledger.following import meals_of, sessions_of
@@ -82,11 +82,11 @@ def local_day(room: Room, now: dt.datetime) -> dt.date:
 
 
 def gather(household: Household | None, now: dt.datetime, *, only: Sequence[int] | None = None) -> list[Due]:
-    """Every lived-in box of a household in walking order, by room, shelf and name; or only some of them.
+    """Every lived-in box of a household in the keeper’s walking order; or only some of them.
 
     The number of queries does not depend on boxes, and none of them reads more of the past than the last weeks.
     """
-    found = Habitat.objects.of(household).for_round().order_by("room__name", "shelf", "name")
+    found = Habitat.objects.of(household).for_round().order_by(*WALK)
     habitats = [habitat for habitat in (found.filter(pk__in=only) if only is not None else found) if habitat.present]
     if not habitats:
         return []

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from ridgeback.rounds import feeds, signs, views
+from ridgeback.rounds import feeds, ordering, signs, views
 
 app_name = "rounds"
 urlpatterns = [
@@ -13,5 +13,6 @@ urlpatterns = [
     path("round/calendars/", feeds.feeds, name="feeds"),
     path("round/calendars/<int:pk>/away/", feeds.forget_feed, name="forget-feed"),
     path("calendar/<str:secret>.ics", feeds.feed, name="feed"),
+    path("round/order/", ordering.order, name="order"),
     path("log/", views.log, name="log"),
 ]

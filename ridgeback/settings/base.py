@@ -24,6 +24,8 @@ INSTALLED_APPS = [
     "ridgeback.larder",
     "ridgeback.courses",
     "ridgeback.eggs",
+    "ridgeback.pictures",
+    "ridgeback.reminders",
     "ridgeback.operations",
     "django.contrib.postgres",
     "django.contrib.auth",

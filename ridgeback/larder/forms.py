@@ -1,0 +1,74 @@
+"""What is put into the larder, read in its unit."""
+
+import datetime as dt
+import math
+from typing import Any
+
+from django import forms
+
+from husbandry.chores.larder import (
+    counted,
+)
+from husbandry.diet.feeders import BY_NAME
+from husbandry.errors import EntryError
+from husbandry.quantity import Kind, Units, read
+
+MOST = 1_000_000.0
+
+
+class StockForm(forms.Form):
+    """Something new in the larder: food of the list, or a thing of one's own that grows old."""
+
+    name = forms.CharField(label="What", max_length=80, widget=forms.TextInput(attrs={"list": "feeders", "autocomplete": "off"}))
+    amount = forms.CharField(
+        label="How much",
+        max_length=40,
+        widget=forms.TextInput(attrs={"autocomplete": "off", "class": "quantity", "placeholder": "number or g"}),
+    )
+    opened_on = forms.DateField(
+        label="Opened on", required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d")
+    )
+    best_before = forms.DateField(
+        label="Best before", required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d")
+    )
+
+    def __init__(self, *args: Any, units: Units, today: dt.date, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.units, self.today = units, today
+
+    def clean_name(self) -> str:
+        """One line, without odd characters."""
+        return " ".join(self.cleaned_data["name"].replace("\x00", " ").split())
+
+    def clean_opened_on(self) -> dt.date | None:
+        """Nothing was opened in days to come."""
+        day: dt.date | None = self.cleaned_data["opened_on"]
+        if day is not None and day > self.today:
+            raise forms.ValidationError("This day is still to come.")
+        return day
+
+    def clean(self) -> dict[str, Any]:
+        """The amount in the unit of its kind."""
+        data = super().clean() or {}
+        if "name" in data and "amount" in data:
+            try:
+                data["number"] = amount_of(data["amount"], data["name"], self.units)
+            except EntryError as why:
+                self.add_error("amount", str(why))
+        return data
+
+
+def amount_of(text: str, name: str, units: Units) -> float:
+    """An amount as it was typed: whole animals and things by number, the rest by mass. Raises `EntryError`."""
+    if name in BY_NAME and not counted(name):
+        value = read(text, Kind.MASS, units).value
+    else:
+        try:
+            value = float(text.strip().replace(",", "."))
+        except ValueError:
+            raise EntryError(f"“{text.strip()[:20]}” is no number.") from None
+    if not math.isfinite(value) or value > MOST:
+        raise EntryError("That is more than fits in any larder.")
+    if value < 0:
+        raise EntryError("Stock is counted from nothing up.")
+    return value

@@ -1,0 +1,146 @@
+"""The larder as a page shows it: what is there, when it runs short by the meals to come, what to order, what is past its date."""
+
+import datetime as dt
+import math
+from dataclasses import dataclass, replace
+
+from django.utils import timezone
+
+from husbandry.chores.larder import (
+    LEAD_DAYS,
+    SOON_DAYS,
+    Need,
+    Outlook,
+    counted,
+    food_of,
+    good_until,
+    needs_of,
+    outlook,
+    powders_of,
+)
+from husbandry.diet.feeders import BY_NAME
+from husbandry.quantity import Kind, Units, show
+from ridgeback.animals.presenting import WorkedView, worked_view
+from ridgeback.habitats.presenting import plural
+from ridgeback.keepers.models import Household
+from ridgeback.larder.models import Stock
+from ridgeback.rounds.gathering import Due, grown_duties
+
+DAYS = 56
+
+
+def amount_text(amount: float, name: str, units: Units) -> str:
+    """An amount as it is read."""
+    if name in BY_NAME and not counted(name):
+        return show(amount, Kind.MASS, units)
+    return f"{amount:.0f}"
+
+
+@dataclass(frozen=True)
+class Row:
+    """A kind of food, there or needed."""
+
+    name: str
+    stock: Stock | None
+    there: str
+    per_week: str
+    direction: str
+    words: str
+    order: WorkedView | None
+    dates: str
+    late: bool
+
+
+def _words(found: Outlook, today: dt.date) -> tuple[str, str]:
+    if found.short_on is None:
+        return ("right", "eight weeks and more") if found.per_week else ("", "no meal takes it" if found.name in BY_NAME else "")
+    if found.short_on <= today:
+        return "below", "short today"
+    days = (found.short_on - today).days
+    return ("below" if days <= 3 else "unknown"), f"until {found.short_on - dt.timedelta(days=1):%-d %B}"
+
+
+def _order(found: Outlook, today: dt.date, units: Units) -> WorkedView | None:
+    if found.working is None or found.order_by is None or found.order_by > today + dt.timedelta(days=14):
+        return None
+    when = "now" if found.order_by <= today else f"by {found.order_by:%-d %B}"
+    name = plural(found.name) if counted(found.name) and found.buy > 1 else found.name
+    return replace(worked_view(found.working, units), text=f"{amount_text(found.buy, found.name, units)} {name}, {when}")
+
+
+def _dates(stock: Stock, today: dt.date) -> tuple[str, bool, int | None]:
+    """Its dates in words, whether it is past the last of them, and the days to it."""
+    good = good_until(stock.name, stock.came_on, stock.opened_on, stock.best_before)
+    said = [f"opened {stock.opened_on:%-d %b %Y}"] if stock.opened_on else []
+    if stock.best_before is None or (good is not None and good < stock.best_before):
+        said.append(f"good until {good:%-d %b %Y}" if good is not None else f"came {stock.came_on:%-d %b %Y}")
+    else:
+        said.append(f"best before {stock.best_before:%-d %b %Y}")
+    days = (good - today).days if good is not None else None
+    return ", ".join(said), days is not None and days < 0 and stock.amount > 0, days
+
+
+def rows_of(stocks: list[Stock], needs: list[Need], powders: set[str], today: dt.date, units: Units) -> list[Row]:
+    """Everything that is there or will be needed; `powders` are those that the plans of food ask for."""
+    known = {stock.name: stock for stock in stocks}
+    names = sorted({*known, *powders, *(need.name for need in needs)}, key=lambda name: (name not in BY_NAME, name))
+    found = []
+    for name in names:
+        stock = known.get(name)
+        lead = stock.lead_days if stock else LEAD_DAYS.get(food_of(name), 7)
+        seen = outlook(name, stock.amount if stock else 0.0, needs, today, lead)
+        direction, words = _words(seen, today)
+        if stock is None:
+            direction, words = ("below", "a plan needs it") if name in powders else ("unknown", "not counted yet")
+        elif name in powders:
+            direction, words = ("right", "a plan needs it") if stock.amount > 0 else ("below", "a plan needs it")
+        dates, late, days = _dates(stock, today) if stock else ("", False, None)
+        if days is not None and 0 <= days <= SOON_DAYS and stock is not None and stock.amount > 0 and direction != "below":
+            direction, words = "unknown", f"{days} days left" if days else "last day"
+        if late:
+            direction, words = "above", "past its date"
+        per_week = amount_text(math.ceil(seen.per_week) if counted(name) else seen.per_week, name, units) if seen.per_week else ""
+        found.append(
+            Row(
+                name,
+                stock,
+                amount_text(stock.amount, name, units) if stock else "",
+                per_week,
+                direction,
+                words,
+                _order(seen, today, units),
+                dates,
+                late,
+            )
+        )
+    return found
+
+
+def _needs(dues: list[Due], at: dt.datetime) -> list[Need]:
+    """What the meals of the next weeks take; the second half of them by animals that have grown."""
+    later = grown_duties(dues, at, DAYS // 2)
+    return [
+        need
+        for due in dues
+        for need in needs_of(due.ahead(DAYS, [(DAYS // 2, later[due.habitat.pk])] if due.habitat.pk in later else []))
+    ]
+
+
+def lamps_of(dues: list[Due]) -> list[tuple[Due, str, dt.date]]:
+    """Ultraviolet lamps in use, with the day on which each will have fallen to seven tenths."""
+    found = [
+        (due, lamp.thing_id.rsplit("-", 1)[0], due.done.lamps_on + dt.timedelta(days=round(lamp.left_days)))
+        for due in dues
+        if due.duties is not None and due.done is not None
+        for lamp in due.duties.lamps
+    ]
+    return sorted(found, key=lambda one: one[2])
+
+
+def food_rows(household: Household, dues: list[Due], at: dt.datetime, units: Units) -> list[Row]:
+    """Everything that is in a household's larder, or that its animals will need."""
+    today = dues[0].today if dues else timezone.localdate(at)
+    powders = powders_of(
+        rule.product for due in dues if due.duties is not None for animal in due.duties.animals for rule in animal.rules
+    )
+    return rows_of(list(Stock.objects.of(household)), _needs(dues, at), powders, today, units)

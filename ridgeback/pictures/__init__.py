@@ -1,0 +1,1 @@
+"""Pictures of animals, made small and without the place where they were taken."""

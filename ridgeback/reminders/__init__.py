@@ -1,0 +1,1 @@
+"""One letter a day to whoever wants it: what is due, what is worrying, what runs out."""

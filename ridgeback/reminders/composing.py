@@ -1,0 +1,66 @@
+"""What the letter says: by room and box, without what comes every day, in the reader's units."""
+
+import datetime as dt
+
+from husbandry.diet.appetite import worry
+from husbandry.quantity import Units
+from ridgeback.eggs.views import clutches_of
+from ridgeback.keepers.models import Household
+from ridgeback.larder.presenting import food_rows
+from ridgeback.rounds.gathering import Due, gather
+from ridgeback.rounds.week import DAILY
+from ridgeback.rounds.wording import said_of
+
+MOST_LINES = 8
+"""Of one box: the page has them all."""
+
+
+def _lines(due: Due, units: Units) -> list[str]:
+    if due.duties is None or due.done is None:
+        return ["what is kept of it does not add up: its page says why"]
+    found = []
+    for n, (animal, known) in enumerate(zip(due.animals, due.duties.animals, strict=True)):
+        told = worry(
+            known.hunger_days,
+            due.done.fed.get(n, ()),
+            known.spells,
+            due.today,
+            trend=known.trend_pct,
+            resting=n in due.done.resting,
+        )
+        if told is not None and told.severity != "fact":
+            found.append(f"! {animal.name}: {told.text}")
+    for chore in due.chores:
+        if chore.kind not in DAILY:
+            whose = due.animal_of(chore)
+            who = f"{whose.name}: " if whose is not None and len(due.animals) > 1 else ""
+            found.append(f"- {who}{said_of(chore, due.duties, due.weighed_on(chore), due.today, units).title}")
+    return found
+
+
+def compose(household: Household, units: Units, now: dt.datetime) -> tuple[str, str, dt.date]:
+    """Subject, text and day of a household's letter."""
+    dues = gather(household, now)
+    today = dues[0].today if dues else now.date()
+    parts: list[str] = []
+    left = 0
+    for due in dues:
+        lines = _lines(due, units)
+        left += len(due.chores)
+        if lines:
+            more = [f"  and {len(lines) - MOST_LINES} more"] if len(lines) > MOST_LINES else []
+            parts.append(
+                "\n".join([f"{due.habitat.name} ({due.habitat.room.name})", *(f"  {line}" for line in lines[:MOST_LINES]), *more])
+            )
+    eggs = [f"  {one.title}: {one.when}" + (f". {one.says}" if one.says else "") for one in clutches_of(household, today)]
+    if eggs:
+        parts.append("\n".join(["Eggs", *eggs]))
+    rows = food_rows(household, dues, now, units)
+    orders = [f"  Order {row.order.text}" for row in rows if row.order is not None] + [
+        f"  Past its date: {row.name}" for row in rows if row.late
+    ]
+    if orders:
+        parts.append("\n".join(["Larder", *orders]))
+    head = f"{left} thing{'s' if left != 1 else ''} in {len(dues)} box{'es' if len(dues) != 1 else ''} today. What comes every day is left out here."
+    subject = f"{household.name}, {today:%A %-d %B}: {left} to do"
+    return subject, "\n\n".join([head, *parts, "The round has them all, one tap each."]) + "\n", today

@@ -1,0 +1,58 @@
+"""Writing and mailing letters: once a day each, whoever tries."""
+
+import datetime as dt
+import logging
+import zoneinfo
+
+from django.core.mail import send_mail
+from django.db import IntegrityError, transaction
+
+from ridgeback.keepers.models import Membership
+from ridgeback.reminders.composing import compose
+from ridgeback.reminders.models import Letter, Wish
+
+log = logging.getLogger("ridgeback.reminders")
+
+
+def zone_of(membership: Membership) -> zoneinfo.ZoneInfo:
+    """A household's own time: that of its first room."""
+    room = membership.household.rooms.order_by("pk").first()
+    return zoneinfo.ZoneInfo(room.time_zone if room is not None else "UTC")
+
+
+def write(membership: Membership, now: dt.datetime, *, again: bool = False) -> Letter | None:
+    """Today's letter, mailed where there is an address. None when it was written before; `again` writes it anew, without mailing.
+
+    The row is committed before the mail goes: a worker that dies in between leaves a letter that was not mailed, never two mails.
+    """
+    subject, text, day = compose(membership.household, membership.keeper.units, now)
+    facts = {"subject": subject[:200], "text": text, "written_at": now}
+    if again:
+        return Letter.objects.update_or_create(membership=membership, on=day, defaults=facts)[0]
+    try:
+        with transaction.atomic():
+            letter = Letter.objects.create(membership=membership, on=day, **facts)
+    except IntegrityError:
+        return None
+    address = membership.keeper.email
+    if address:
+        try:
+            send_mail(subject, text, None, [address])
+        except OSError:  # the mail server is away: the page has the letter
+            log.exception("letter not mailed", extra={"letter": letter.pk})
+            return letter
+        letter.mailed_at = now
+        letter.save(update_fields=["mailed_at"])
+    return letter
+
+
+def write_due(now: dt.datetime) -> int:
+    """Every letter whose hour has come today and that is not written yet: how many were."""
+    written = 0
+    wishes = Wish.objects.select_related("membership__household", "membership__keeper")
+    for wish in wishes:
+        local = now.astimezone(zone_of(wish.membership))
+        there = Letter.objects.filter(membership=wish.membership, on=local.date()).exists()
+        if local.hour >= wish.hour and not there and write(wish.membership, now) is not None:
+            written += 1
+    return written

@@ -1,0 +1,110 @@
+"""The daily letter, and the order in which the room is walked."""
+
+import datetime as dt
+from typing import Any
+
+import pytest
+from django.core import mail
+from django.test import Client
+from django.utils import timezone
+
+from ridgeback.habitats.models import Habitat
+from ridgeback.keepers.models import Household, Keeper, Membership
+from ridgeback.reminders import flows
+from ridgeback.reminders.models import Letter, Wish
+from ridgeback.rounds.gathering import gather
+
+
+@pytest.fixture
+def member(household: Household) -> Membership:
+    """The demo's keeper, with an address."""
+    Keeper.objects.filter(username="demo").update(email="keeper@example.org")
+    return Membership.objects.select_related("household", "keeper").get(household=household)
+
+
+def at(hour: int) -> dt.datetime:
+    return timezone.now().replace(hour=hour, minute=5)  # the demo's winter time is UTC
+
+
+def local_hour(member: Membership, now: dt.datetime) -> int:
+    return now.astimezone(flows.zone_of(member)).hour
+
+
+def test_a_letter_comes_once_a_day_at_its_hour(client: Client, member: Membership) -> None:
+    hour = local_hour(member, at(12))
+    client.post("/letters/", {"hour": str(hour), "keep": "yes"})
+    assert Wish.objects.get().hour == hour
+    assert flows.write_due(at(12) - dt.timedelta(hours=2)) == 0 and not mail.outbox
+    assert flows.write_due(at(12)) == 1 and flows.write_due(at(12)) == 0  # two workers, one letter
+    assert len(mail.outbox) == 1 and mail.outbox[0].to == ["keeper@example.org"]
+    letter = Letter.objects.get()
+    assert letter.mailed_at and "Pip’s box" in letter.text and "Saltmarsh Lane" in letter.subject
+    assert "Look in" not in letter.text  # that comes every day
+    assert letter.text.strip() in client.get("/letters/").content.decode().replace("&#x27;", "'")
+    assert flows.write_due(at(12) + dt.timedelta(days=1)) == 1 and len(mail.outbox) == 2
+
+
+def test_without_an_address_it_stands_on_the_page(client: Client, household: Household) -> None:
+    client.post("/letters/", {"now": "yes"})
+    text = client.get("/letters/").content.decode()
+    assert "Saltmarsh Lane" in text and "nothing is mailed" in text and not mail.outbox
+    client.post("/letters/", {"now": "yes"})  # written anew
+    assert Letter.objects.count() == 1
+
+
+def test_a_mail_server_that_is_away_loses_no_letter(client: Client, member: Membership, monkeypatch: Any) -> None:
+    def away(*args: Any, **kwargs: Any) -> None:
+        raise ConnectionRefusedError
+
+    monkeypatch.setattr(flows, "send_mail", away)
+    letter = flows.write(member, at(12))
+    assert letter is not None and letter.mailed_at is None and Letter.objects.exists()
+
+
+def test_no_letters_when_nobody_wants_them(client: Client, member: Membership) -> None:
+    client.post("/letters/", {"hour": "0", "keep": "yes"})
+    client.post("/letters/", {"stop": "yes"})
+    assert flows.write_due(at(12)) == 0
+    assert "Select a valid choice" in client.post("/letters/", {"hour": "25", "keep": "yes"}).content.decode()
+
+
+def test_the_letter_is_in_its_readers_units(client: Client, member: Membership) -> None:
+    client.post("/preferences/", {"units_system": "us", "units_temperature": "f", "next": "/"})
+    member.keeper.refresh_from_db()
+    us = flows.write(member, at(12))
+    assert (us is not None and " oz" in us.text) or " lb" in (us.text if us else "")
+
+
+# --- walking order --------------------------------------------------------------------------------------------------------
+
+
+def walked(household: Household) -> list[str]:
+    return [due.habitat.name for due in gather(household, timezone.now())]
+
+
+def test_the_round_walks_as_the_keeper_says(client: Client, household: Household) -> None:
+    first = walked(household)
+    boxes = {box.name: box.pk for box in Habitat.objects.of(household)}
+    client.post("/round/order/", {f"place-{boxes[name]}": str(10 - n) for n, name in enumerate(first)})
+    assert walked(household) == list(reversed(first))
+    client.post("/round/order/", {"down": str(boxes[first[-1]])})
+    assert walked(household)[:2] == [first[-2], first[-1]]
+    client.post("/round/order/", {"up": str(boxes[first[-2]])})  # it is the first already
+    assert walked(household)[0] == first[-2]
+    page = client.get("/round/").content.decode()
+    assert page.index(first[-2]) < page.index(first[0])
+
+
+def test_what_is_no_number_keeps_its_place(client: Client, household: Household) -> None:
+    first = walked(household)
+    boxes = {box.name: box.pk for box in Habitat.objects.of(household)}
+    client.post("/round/order/", {f"place-{boxes[first[0]]}": "last", f"place-{boxes[first[1]]}": "1e999"})
+    assert walked(household) == first
+
+
+def test_another_households_boxes_stay_as_they_are(stranger: Client, household: Household) -> None:
+    first = walked(household)
+    pk = Habitat.objects.of(household).order_by("pk").values_list("pk", flat=True)[0]
+    stranger.post("/round/order/", {f"place-{pk}": "99"})
+    stranger.post("/round/order/", {"down": str(pk)})
+    assert walked(household) == first and not Habitat.objects.filter(walk__isnull=False).exists()
