@@ -71,8 +71,9 @@ def test_no_letters_when_nobody_wants_them(client: Client, member: Membership) -
 def test_the_letter_is_in_its_readers_units(client: Client, member: Membership) -> None:
     client.post("/preferences/", {"units_system": "us", "units_temperature": "f", "next": "/"})
     member.keeper.refresh_from_db()
+    member.household.animals.update(fed_on=timezone.localdate() - dt.timedelta(days=40))
     us = flows.write(member, at(12))
-    assert (us is not None and " oz" in us.text) or " lb" in (us.text if us else "")
+    assert us is not None and " in wide" in us.text and " mm wide" not in us.text
 
 
 # --- walking order --------------------------------------------------------------------------------------------------------
