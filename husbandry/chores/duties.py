@@ -20,6 +20,7 @@ from husbandry.planning.watering import baths, pools_by
 from husbandry.species.needs import NEEDS, NeedKey
 from husbandry.species.profile import Profile
 from husbandry.worked import Document
+from husbandry.year.seasons import lean
 
 Kind = Literal[
     "look",
@@ -107,6 +108,8 @@ class AnimalDuty(Document):
     spells: tuple[Spell, ...]
     trend_pct: float | None
     """Change of mass over the last 90 days [%]."""
+    winter: bool
+    """It is the lean time of its year."""
     tame_days: int | None
     """Between two sessions of taming; None for what is not handled [days]."""
     whole_prey: bool
@@ -225,6 +228,7 @@ def _animal(n: int, looked: Looked, request: Request, meals: Sequence[MealPlan])
         hunger_days=hunger_days(profile, stage),
         spells=animal.spells,
         trend_pct=animal.trend_pct,
+        winter=lean(profile, stage, request.today, request.place.lat) and request.place.lat != 0,
         tame_days=every_days(profile.handling.how_often),
         whole_prey=profile.supplements.plan == "whole prey",
         ideas=ideas(profile),

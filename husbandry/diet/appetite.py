@@ -43,7 +43,14 @@ def hunger_days(profile: Profile, stage: str) -> int:
 
 
 def worry(
-    hunger: int, fed: Sequence[Fed], spells: Sequence[Spell], today: dt.date, *, trend: float | None = None, resting: bool = False
+    hunger: int,
+    fed: Sequence[Fed],
+    spells: Sequence[Spell],
+    today: dt.date,
+    *,
+    trend: float | None = None,
+    resting: bool = False,
+    winter: bool = False,
 ) -> Worry | None:
     """What the refusals of an animal mean today; None while they mean nothing.
 
@@ -55,6 +62,8 @@ def worry(
         Meals offered of late.
     trend : float or None
         Change of mass in 90 days [%].
+    winter : bool
+        It is the lean time of a grown animal's year.
     """
     if resting or not fed:
         return None
@@ -71,6 +80,10 @@ def worry(
     if excuse is not None and not losing:
         why = {"shed": "in shed", "breeding": "in its breeding season", "gravid": "carrying"}[excuse.kind]
         return Worry("fact", f"Refuses since {refused[0]:%-d %B}: {why}, that is usual. Go by the scale.")
+    if winter and not losing:
+        return Worry(
+            "fact", f"Refuses since {refused[0]:%-d %B}: grown ones of its kind eat little in the darkest weeks. Go by the scale."
+        )
     times = f"{len(refused)} times" if len(refused) > 1 else "once"
     if days >= hunger and len(refused) >= LEAST_REFUSED:
         return Worry(

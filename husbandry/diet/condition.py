@@ -141,11 +141,12 @@ def applied(factor: float, share: float, every_days: float, spec: MealSpec) -> t
 
     Notes
     -----
-    Between the profile's short end and a lean keeper's long one. What is eaten daily or nearly keeps its days: its portion follows.
+    Between the profile's short end and a lean keeper's long one; what the interval may not do, the portion does, within its own ends. What is eaten
+    daily or nearly keeps its days: its portion follows alone.
     """
     if factor == 1.0:
         return share, every_days
-    if every_days <= DAILY:
-        low, high = PORTION_ENDS
-        return share * min(high, max(low, 1 / factor)), every_days
-    return share, min(LEAN_STRETCH * spec.every_days[1], max(spec.every_days[0], every_days * factor))
+    wanted = every_days * factor
+    interval = every_days if every_days <= DAILY else min(LEAN_STRETCH * spec.every_days[1], max(spec.every_days[0], wanted))
+    low, high = PORTION_ENDS
+    return share * min(high, max(low, interval / wanted)), interval

@@ -8,6 +8,7 @@ from husbandry.diet.condition import DAILY, Condition, applied, pace_by_conditio
 from husbandry.diet.spells import Spell, eased
 from husbandry.species.parts import MealSpec
 from husbandry.species.profile import Profile
+from husbandry.year.seasons import LEAN_FACTOR, lean
 
 
 class Lead(NamedTuple):
@@ -43,19 +44,28 @@ def lead_of(
     trend: float | None = None,
     spells: Sequence[Spell] = (),
     arrived_on: dt.date | None = None,
+    lat_deg: float = 0.0,
 ) -> Lead:
-    """What leads the meals of an animal. The trend of the scale is left alone while eggs or illness move it."""
+    """What leads the meals of an animal. The trend of the scale is left alone while eggs or illness move it.
+
+    Parameters
+    ----------
+    lat_deg : float
+        Of its room: when its winter is. On the equator there is none.
+    """
     carried = any(spell.kind in {"gravid", "unwell"} for spell in spells)
     grown = stage == profile.grown.slug
     moved = pace_by_condition(condition, None if carried else trend, grown=grown, today=today)
     spared = eased(profile, spells, arrived_on, today)
+    winter = lat_deg != 0 and not carried and lean(profile, stage, today, lat_deg)
+    dark = ("the darkest weeks: grown, it is fed less often",) if winter else ()
     return Lead(
-        moved.interval,
+        moved.interval * (LEAN_FACTOR if winter else 1.0),
         spared.portion,
         spared.interval,
         spared.not_before,
         spared.calcium_always,
-        (*spared.because, *moved.because),
+        (*spared.because, *moved.because, *dark),
     )
 
 

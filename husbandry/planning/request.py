@@ -434,7 +434,8 @@ class Request(Document):
         """What leads the meals of an animal away from the usual of its stage."""
         one = self.animals[n]
         return lead_of(
-            self.profiles[one.species], stage, today=self.today, condition=one.condition, trend=one.trend_pct, spells=one.spells, arrived_on=one.arrived_on
+            self.profiles[one.species], stage, today=self.today, condition=one.condition, trend=one.trend_pct, spells=one.spells, arrived_on=one.arrived_on,
+            lat_deg=self.place.lat,
         )  # fmt: skip
 
     @property

@@ -11,7 +11,7 @@ from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 from husbandry.worked import Given, Source, Worked
 
-Kind = Literal["check", "last meal", "day", "rest", "weigh", "wake", "water", "first meal"]
+Kind = Literal["check", "last meal", "day", "retreat", "rest", "weigh", "wake", "water", "first meal"]
 STEP_DAYS, WAKE_STEP_DAYS = 7, 4
 """Each step of a shorter day lasts a week, each of a longer one half that (common practice) [days]."""
 DARK_STEPS_H = (8.0, 6.0, 4.0)
@@ -77,9 +77,15 @@ class Fitness(NamedTuple):
 
 def why_not(profile: Profile, fit: Fitness) -> tuple[str, ...]:
     """Every reason against a rest, in sentences; empty where nothing known speaks against it."""
-    season, found = profile.season, []
+    season = profile.season
     if season.rest == "none" or season.rest_weeks is None or season.rest_c is None:
         return (f"The {profile.name} does not rest in winter: where it comes from no winter makes it. A rest would harm it.",)
+    return _unfit(profile, fit)
+
+
+def _unfit(profile: Profile, fit: Fitness) -> tuple[str, ...]:
+    """What speaks against any rest."""
+    season, found = profile.season, []
     grown = {stage.slug for stage in profile.stages[-2:]}
     if fit.stage not in grown and season.rest != "obligate":
         found.append("It is still growing: its first winters it stays awake and fed.")
@@ -145,6 +151,63 @@ def plan_rest(profile: Profile, begins: dt.date, weeks: float) -> Rest:
     return Rest(
         tuple(ordered), last_meal, begins, ends, warm + dt.timedelta(days=FIRST_MEAL_DAYS), season.rest_c.ends, weigh_days
     )
+
+
+SUMMER_WEEKS = (2.0, 10.0)
+"""A summer rest, by kinds that know one (common practice; seldom more under a roof) [weeks]."""
+SUMMER_WEIGH_DAYS, SUMMER_FAST_DAYS = 7, 3
+"""In heat water goes faster than fat: weighed weekly; a lighter gut is enough (common practice) [days]."""
+
+
+def why_not_summer(profile: Profile, fit: Fitness) -> tuple[str, ...]:
+    """Every reason against a summer rest."""
+    if not profile.season.aestivates:
+        return (f"The {profile.name} does not rest in summer: in a heat wave it needs a cooler room and its water, not a fast.",)
+    return tuple(reason for reason in _unfit(profile, fit) if reason)
+
+
+def usual_summer(lat_deg: float, year: int) -> dt.date:
+    """The first day of a summer rest as it is usual: early July north of the equator, early January south of it (common practice)."""
+    return dt.date(year, 7, 6) if lat_deg >= 0 else dt.date(year, 1, 6)
+
+
+def plan_summer(profile: Profile, begins: dt.date, weeks: float) -> Rest:
+    """A summer rest: no cold and no dark, a cool damp retreat, water always, and nothing forced. Raises ValueError as `plan_rest`."""
+    if not profile.season.aestivates:
+        raise ValueError(f"the {profile.name} does not rest in summer")
+    if not SUMMER_WEEKS[0] <= weeks <= SUMMER_WEEKS[1]:
+        raise ValueError(f"a summer rest takes {SUMMER_WEEKS[0]:g} to {SUMMER_WEEKS[1]:g} weeks")
+    last_meal, ends = begins - dt.timedelta(days=SUMMER_FAST_DAYS), begins + dt.timedelta(days=round(7 * weeks))
+    cool = _cool_band(profile)
+    steps = [
+        Step(last_meal - dt.timedelta(days=CHECK_DAYS), "check"),
+        Step(last_meal, "last meal"),
+        Step(begins, "retreat", temp_c=cool[0]),
+    ]
+    day = begins
+    while day < ends:
+        steps.append(Step(day, "weigh"))
+        day += dt.timedelta(days=SUMMER_WEIGH_DAYS)
+    first_meal = ends + dt.timedelta(days=1)
+    steps += [Step(ends, "weigh"), Step(ends, "water"), Step(first_meal, "first meal")]
+    order: tuple[Kind, ...] = ("check", "last meal", "retreat", "water", "weigh", "first meal")
+    return Rest(
+        tuple(sorted(steps, key=lambda step: (step.on, order.index(step.kind)))),
+        last_meal,
+        begins,
+        ends,
+        first_meal,
+        cool,
+        SUMMER_WEIGH_DAYS,
+    )
+
+
+def _cool_band(profile: Profile) -> tuple[float, float]:
+    """The cool end by day, both ends [°C]."""
+    cool = next((need for need in profile.needs if need.need in {NeedKey.COOL_AIR_DAY, NeedKey.WATER_DAY}), None)
+    if cool is None or cool.low is None or cool.high is None:
+        return 20.0, 26.0
+    return cool.low, cool.high
 
 
 def _cool_c(profile: Profile) -> float:

@@ -18,6 +18,7 @@ from husbandry.quantity import Kind, Units, show
 from husbandry.species.choosing import speaking
 from husbandry.species.profile import Profile
 from husbandry.species.stages import stage_of
+from husbandry.year.seasons import lean
 from ridgeback.animals.models import Animal
 from ridgeback.animals.presenting import WorkedView, worked_view
 from ridgeback.drawing.condition import condition_svg
@@ -40,6 +41,7 @@ class Fed:
     mass_known: bool
     trend: float | None
     schools: dict[str, str]
+    winter: bool = False
 
 
 @dataclass(frozen=True)
@@ -104,7 +106,8 @@ def fed(animal: Animal, profile: Profile, habitat: Habitat | None, now: dt.datet
         found = made.plan.animals[n]
         uvb = any(thing.is_uv for thing in request.things)
         return Fed(
-            request.profiles[animal.species], found.diet, uvb, found.stage.slug, found.mass_known, request.animals[n].trend_pct, request.schools_of(n)
+            request.profiles[animal.species], found.diet, uvb, found.stage.slug, found.mass_known, request.animals[n].trend_pct, request.schools_of(n),
+            request.place.lat != 0 and lean(profile, found.stage.slug, today, request.place.lat),
         )  # fmt: skip
     core = CoreAnimal.model_validate(animal.data() | animal.leading_data(today))
     stage = stage_of(profile, today=today, born_on=core.born_on, mass_g=core.mass_g, length_mm=core.length_mm or None)
@@ -232,7 +235,9 @@ def food_page(animal: Animal, made: Fed, units: Units, today: dt.date, *, restin
         scored=_scored(animal, today),
         because=lead.because if lead is not None else (),
         held=f"No meal before {held:%-d %B}." if held is not None and held > today else "",
-        worry=worry(hunger_days(profile, made.stage), given, spells, today, trend=made.trend, resting=resting),
+        worry=worry(
+            hunger_days(profile, made.stage), given, spells, today, trend=made.trend, winter=made.winter, resting=resting
+        ),
         meals=tuple(_meal(plan, units) for plan in diet.plans),
         energy=mark_safe(write(energy(diet.energy_kj_day))),  # our own writer escapes
         energy_worked=worked_view(diet.energy_kj_day, units),

@@ -24,7 +24,6 @@ from ridgeback.ledger import flows as ledger
 from ridgeback.ledger.models import Entry
 from ridgeback.library.keeping import profile_of
 from ridgeback.posting import only_by_form
-from ridgeback.rounds.gathering import local_day
 from ridgeback.seasons.models import rests_of
 
 
@@ -42,7 +41,7 @@ def _home(request: KeeperRequest, animal: Animal) -> Habitat | None:
 
 
 def _today(habitat: Habitat | None, at: dt.datetime) -> dt.date:
-    return local_day(habitat.room, at) if habitat is not None else timezone.localdate(at)
+    return habitat.room.day_of(at) if habitat is not None else timezone.localdate(at)
 
 
 class SpellForm(forms.Form):

@@ -179,8 +179,9 @@ class Habitat(models.Model):
     def _living(self, occupancy: "Occupancy", day: dt.date) -> dict[str, Any]:
         """An animal as it lives here, with what leads its meals."""
         animal, moved = occupancy.animal, occupancy.moved_in_at
-        lately = moved is not None and (day - moved.date()).days < QUIET_DAYS
-        return animal.data() | animal.leading_data(day) | ({"arrived_on": moved.date().isoformat()} if lately and moved else {})
+        on = self.room.day_of(moved) if moved is not None else None
+        lately = on is not None and (day - on).days < QUIET_DAYS
+        return animal.data() | animal.leading_data(day) | ({"arrived_on": on.isoformat()} if lately and on else {})
 
     def request_at(self, now: dt.datetime, spec: dict[str, Any] | None = None, **changes: Any) -> core.Request:
         """The core's request for this box at a moment: from its head, or from another `spec` being tried.
@@ -289,7 +290,7 @@ class Occupancy(models.Model):
     @property
     def quiet_until(self) -> dt.date | None:
         """The last day of the quiet week after it moved in."""
-        return self.moved_in_at.date() + dt.timedelta(days=QUIET_DAYS) if self.moved_in_at else None
+        return self.habitat.room.day_of(self.moved_in_at) + dt.timedelta(days=QUIET_DAYS) if self.moved_in_at else None
 
 
 class Reading(models.Model):

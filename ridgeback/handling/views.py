@@ -23,7 +23,6 @@ from ridgeback.ledger.following import TAME, meals_of, sessions_of
 from ridgeback.ledger.models import Entry
 from ridgeback.library.keeping import profile_of
 from ridgeback.posting import only_by_form
-from ridgeback.rounds.gathering import local_day
 from ridgeback.seasons.models import rests_of
 
 SHOWN = 12
@@ -39,7 +38,7 @@ posted = only_by_form("handling:page", _animal)
 def _against(animal: Animal, living: Occupancy | None, whole_prey: bool, today: dt.date) -> str:
     """Why no hand today."""
     meals = [one.on for one in meals_of([animal.pk], today).get(animal.pk, []) if one.eaten]
-    moved = living.moved_in_at.date() if living and living.moved_in_at else None
+    moved = living.habitat.room.day_of(living.moved_in_at) if living and living.moved_in_at else None
     rest = rests_of([animal.pk], today).get(animal.pk)
     spells = [
         CoreSpell.model_validate({"kind": one.kind, "since": one.since}) for one in animal.spells.all() if one.until is None
@@ -56,7 +55,7 @@ def page(request: KeeperRequest, pk: int) -> HttpResponse:
     animal = _animal(request, pk)
     profile = profile_of(request.household, animal.species)
     living = Occupancy.objects.filter(animal=animal, until__isnull=True).select_related("habitat__room").first()
-    today = local_day(living.habitat.room, now()) if living else timezone.localdate()
+    today = living.habitat.room.day_of(now()) if living else timezone.localdate()
     found = ideas(profile)
     context: dict[str, Any] = {
         "animal": animal, "profile": profile, "hands_off": HANDS_OFF if profile.handling.how_often not in EVERY_DAYS else "", "living": living,

@@ -1,5 +1,6 @@
 """People, households and rooms. Every private row of the application belongs to a household and is fetched through it."""
 
+import datetime as dt
 import zoneinfo
 from typing import TYPE_CHECKING
 
@@ -163,6 +164,10 @@ class Room(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    def day_of(self, moment: dt.datetime) -> dt.date:
+        """The date there at a moment."""
+        return moment.astimezone(zoneinfo.ZoneInfo(self.time_zone)).date()
 
     def air(self) -> dict[str, float]:
         """Its air as a plan takes it; of its seasons what was said."""

@@ -6,9 +6,11 @@ import datetime as dt
 from husbandry.diet.calendar import carriers_of
 from husbandry.diet.feeding import Fed, relaid
 from husbandry.handling.taming import HOW, Session
+from husbandry.year.rest import in_rest
 from ridgeback.habitats.models import Habitat
 from ridgeback.habitats.planning import Planned
 from ridgeback.ledger.models import Entry
+from ridgeback.seasons.models import rests_of
 
 TAME = "tame"
 FACTS_DAYS = 70
@@ -46,14 +48,20 @@ def as_logged(made: Planned, habitat: Habitat) -> Planned:
     """The same plan with its weeks of food as they follow from the ledger."""
     request, plan = made.request, made.plan
     here = [occupancy.animal_id for occupancy in habitat.present]
-    fed = meals_of(here, request.today) if len(here) == len(plan.animals) else {}
-    if not fed:
+    if len(here) != len(plan.animals):
         return made
-    since = min(one.since for one in habitat.present).date()  # as the round counts
+    fed, resting = meals_of(here, request.today), rests_of(here, request.today)
+    if not fed and not resting:
+        return made
+    since = habitat.room.day_of(min(one.since for one in habitat.present))  # as the round counts
     animals = []
     for n, (pk, found) in enumerate(zip(here, plan.animals, strict=True)):
         said = request.animals[n].fed_on
         anchor = said if said is not None and said <= request.today else since
         carries = [one.slug for one in carriers_of(request.profiles[found.species], found.diet.plans)]
-        animals.append(found.model_copy(update={"diet": relaid(found.diet, carries, anchor, fed.get(pk, ()), request.today)}))
+        diet = relaid(found.diet, carries, anchor, fed.get(pk, ()), request.today)
+        rest = resting.get(pk)
+        if rest is not None:  # nothing is offered from its last meal to its first
+            diet = diet.model_copy(update={"meals": tuple(meal for meal in diet.meals if not in_rest(rest, meal.day))})
+        animals.append(found.model_copy(update={"diet": diet}))
     return dataclasses.replace(made, plan=plan.model_copy(update={"animals": tuple(animals)}))

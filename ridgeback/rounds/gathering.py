@@ -2,7 +2,6 @@
 
 import dataclasses
 import datetime as dt
-import zoneinfo
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
@@ -22,7 +21,7 @@ from ridgeback.animals.models import Animal
 from ridgeback.courses.models import courses_of
 from ridgeback.habitats.models import WALK, Habitat, Reading
 from ridgeback.habitats.planning import key_of, recall, remember
-from ridgeback.keepers.models import Household, Room
+from ridgeback.keepers.models import Household
 from ridgeback.ledger.following import meals_of, sessions_of
 from ridgeback.ledger.models import Entry, Last
 from ridgeback.seasons.models import rests_of
@@ -76,11 +75,6 @@ class Book:
     tamed: dict[int, list[Session]]
 
 
-def local_day(room: Room, now: dt.datetime) -> dt.date:
-    """The date in a room."""
-    return now.astimezone(zoneinfo.ZoneInfo(room.time_zone)).date()
-
-
 def gather(household: Household | None, now: dt.datetime, *, only: Sequence[int] | None = None) -> list[Due]:
     """Every lived-in box of a household in the keeper’s walking order; or only some of them.
 
@@ -91,7 +85,7 @@ def gather(household: Household | None, now: dt.datetime, *, only: Sequence[int]
     if not habitats:
         return []
     known = _duties_of(habitats, now)
-    days = {habitat.pk: local_day(habitat.room, now) for habitat in habitats}
+    days = {habitat.pk: habitat.room.day_of(now) for habitat in habitats}
     pks = list(days)
     home = {occupancy.animal_id: habitat.pk for habitat in habitats for occupancy in habitat.present}
     lasts: dict[int, dict[tuple[int | None, str], dt.date]] = {}
@@ -107,8 +101,9 @@ def gather(household: Household | None, now: dt.datetime, *, only: Sequence[int]
     fresh = Reading.objects.filter(
         habitat__in=pks, revision=F("habitat__head"), at__gte=now - dt.timedelta(days=READ_DAYS), at_x_m__isnull=True
     )
+    rooms = {habitat.pk: habitat.room for habitat in habitats}
     for box, need, at in fresh.values_list("habitat", "need").annotate(at=Max("at")).values_list("habitat", "need", "at"):
-        read.setdefault(box, {})[NeedKey(need)] = at.date()
+        read.setdefault(box, {})[NeedKey(need)] = rooms[box].day_of(at)
     entries: dict[int, list[Entry]] = {}
     of_today = (
         Entry.objects.of(household).standing().filter(habitat__in=pks, on__gte=first, on__lte=last).select_related("by", "animal")
@@ -132,16 +127,16 @@ def _due(
     habitat: Habitat, known: Duties | None, today: dt.date, lasts: dict[tuple[int | None, str], dt.date], book: Book,
     read: dict[NeedKey, dt.date], entries: tuple[Entry, ...],
 ) -> Due:  # fmt: skip
-    here = [occupancy.animal for occupancy in habitat.present]
+    room, here = habitat.room, [occupancy.animal for occupancy in habitat.present]
     if known is None:
         return Due(habitat, tuple(here), None, None, (), entries, today)
     place = {animal.pk: n for n, animal in enumerate(here)}
     last = {(None if who is None else place[who], stem): on for (who, stem), on in lasts.items() if who is None or who in place}
     weighed = {n: weights[0].on for n, animal in enumerate(here) if (weights := list(animal.weighings.all()))}
-    moved = {n: one.moved_in_at.date() for n, one in enumerate(habitat.present) if one.moved_in_at}
+    moved = {n: room.day_of(one.moved_in_at) for n, one in enumerate(habitat.present) if one.moved_in_at}
     done = Done(
         last, {n: book.fed.get(animal.pk, []) for n, animal in enumerate(here)}, weighed, read,
-        min(one.since for one in habitat.present).date(), moved, habitat.head.made_at.date() if habitat.head else today,
+        room.day_of(min(one.since for one in habitat.present)), moved, room.day_of(habitat.head.made_at) if habitat.head else today,
         {n: book.resting[animal.pk] for n, animal in enumerate(here) if animal.pk in book.resting},
         {n: book.courses[animal.pk] for n, animal in enumerate(here) if animal.pk in book.courses},
         {n: book.tamed[animal.pk] for n, animal in enumerate(here) if animal.pk in book.tamed},

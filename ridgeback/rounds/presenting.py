@@ -140,7 +140,15 @@ def _worries(due: Due) -> tuple[tuple[str, str, int], ...]:
     for n, (animal, known) in enumerate(zip(due.animals, due.duties.animals, strict=True)):
         rest = due.done.resting.get(n)
         resting = rest is not None and in_rest(rest, due.today)
-        told = worry(known.hunger_days, due.done.fed.get(n, ()), known.spells, due.today, trend=known.trend_pct, resting=resting)
+        told = worry(
+            known.hunger_days,
+            due.done.fed.get(n, ()),
+            known.spells,
+            due.today,
+            trend=known.trend_pct,
+            winter=known.winter,
+            resting=resting,
+        )
         if told is not None and told.severity != "fact":
             name = f"{animal.name}: " if len(due.animals) > 1 else ""
             found.append((told.severity, name + told.text, animal.pk))

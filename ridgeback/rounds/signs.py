@@ -21,7 +21,6 @@ from ridgeback.habitats.models import Habitat, Occupancy, Reading
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.ledger import flows
 from ridgeback.ledger.models import Entry
-from ridgeback.rounds.gathering import local_day
 from ridgeback.rounds.wording import entry_text
 
 WEIGHTS, MEALS, READINGS = 6, 6, 8
@@ -104,7 +103,7 @@ def signs(request: KeeperRequest, pk: int) -> HttpResponse:
     animal = get_object_or_404(Animal.objects.of(request.household).prefetch_related("weighings"), pk=pk)
     living = Occupancy.objects.filter(animal=animal, until__isnull=True).select_related("habitat__head", "habitat__room").first()
     habitat, at = living.habitat if living else None, now()
-    today = local_day(habitat.room, at) if habitat is not None else timezone.localdate(at)
+    today = habitat.room.day_of(at) if habitat is not None else timezone.localdate(at)
     form = SignsForm(request.POST if request.method == "POST" else None, texts=common.signs(find(animal.species)))
     if form.is_bound and form.is_valid():
         if habitat is not None:

@@ -17,7 +17,7 @@ from ridgeback.animals.models import Animal
 from ridgeback.animals.questioning import doubt_of_mass
 from ridgeback.ledger.flows import Tap
 from ridgeback.ledger.models import Entry
-from ridgeback.rounds.gathering import Due, chore_name, local_day
+from ridgeback.rounds.gathering import Due, chore_name
 from ridgeback.rounds.presenting import AMOUNTS
 
 LATEST = dt.timedelta(hours=24)
@@ -76,7 +76,7 @@ def understand(due: Due, posted: Mapping[str, str], units: Units, now: dt.dateti
     if outcome == Entry.Outcome.SKIPPED and not note:
         raise WrongError("Say in a word why not today.")
     at = now - _age(posted.get("age_s", ""))
-    on = min(local_day(due.habitat.room, at), due.today)  # a tap that waited over midnight is of the day it was made on
+    on = min(due.habitat.room.day_of(at), due.today)  # a tap that waited over midnight is of the day it was made on
     name = chore_name(due.habitat, animal, chore)
     if outcome == Entry.Outcome.SKIPPED:
         name = f"{name}/not {on}"

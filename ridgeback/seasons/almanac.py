@@ -12,17 +12,21 @@ from django.views.decorators.http import require_safe
 
 from husbandry.quantity import Kind, Units, show
 from husbandry.species.library import find
+from husbandry.species.needs import NEEDS
+from husbandry.species.parts import LengthKind
+from husbandry.species.profile import Profile
+from husbandry.species.stages import stage_of
 from husbandry.year.days import Timers, Way, clock_changes, lit_hours, timers
 from husbandry.year.rest import Rest
+from husbandry.year.seasons import LEAN_DAYS, lean, warmth_by_month
 from ridgeback.animals.models import Animal
 from ridgeback.drawing.almanac import strip
 from ridgeback.drawing.svg import write
 from ridgeback.habitats.forms import now
-from ridgeback.habitats.models import Habitat
+from ridgeback.habitats.models import WALK, Habitat
 from ridgeback.habitats.years import SHORT
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.keepers.models import Room
-from ridgeback.rounds.gathering import local_day
 from ridgeback.seasons.models import WinterRest
 
 WAYS: dict[str, str] = {
@@ -43,6 +47,9 @@ class Strip:
     chart: SafeString
     timers: tuple[Timers, ...]
     """In the middle of each month."""
+    warmth: tuple[tuple[str, tuple[str, ...]], ...]
+    """Need and its value in each month."""
+    lean: str
     breeding: str
     resting: str
 
@@ -78,7 +85,43 @@ def _strip(animal: Animal, habitat: Habitat, way: Way, year: int, today: dt.date
             "usual": "Its kind usually rests; none is planned.",
         }
         resting = words.get(profile.season.rest, "Its kind rests every winter, and none is planned.")
-    return Strip(animal, profile.name, habitat, chart, middles, profile.season.breeding, resting)
+    return Strip(
+        animal,
+        profile.name,
+        habitat,
+        chart,
+        middles,
+        _warmth(animal, profile, year, lat, units),
+        _lean(animal, profile, year, lat),
+        profile.season.breeding,
+        resting,
+    )
+
+
+def _stage(animal: Animal, profile: Profile, day: dt.date) -> str:
+    lengths = cast(dict[LengthKind, float], animal.length_mm())  # its model knows no other kinds
+    return stage_of(profile, today=day, born_on=animal.born_on, mass_g=animal.mass_g(), length_mm=lengths or None).slug
+
+
+def _warmth(animal: Animal, profile: Profile, year: int, lat: float, units: Units) -> tuple[tuple[str, tuple[str, ...]], ...]:
+    """Its bands through the year, month by month."""
+    found = warmth_by_month(profile, _stage(animal, profile, dt.date(year, 6, 30)), year, lat, animal.schools)
+    return tuple(
+        (
+            NEEDS[one.need].name.lower() + (", night" if NEEDS[one.need].phase == "night" else ""),
+            tuple(show(value, Kind.TEMPERATURE, units, digits=0, unit=False) for value in one.months),
+        )
+        for one in found
+    )
+
+
+def _lean(animal: Animal, profile: Profile, year: int, lat: float) -> str:
+    """When it is fed less often."""
+    middle = dt.date(year, 12 if lat >= 0 else 6, 21)
+    if lat == 0 or not lean(profile, _stage(animal, profile, middle), middle, lat):
+        return ""
+    first, last = middle - dt.timedelta(days=LEAN_DAYS), middle + dt.timedelta(days=LEAN_DAYS)
+    return f"Fed less often from {first:%-d %B} to {last:%-d %B}."
 
 
 def _lit(day: dt.date, rest: Rest | None, usual: float) -> float:
@@ -91,11 +134,9 @@ def _lit(day: dt.date, rest: Rest | None, usual: float) -> float:
     return min(set_to[-1], usual) if begun <= day < over and set_to else usual
 
 
-def years_of(request: KeeperRequest, way: Way, year: int) -> list[RoomYear]:
-    """Every animal that lives in a box, by room; a constant number of queries."""
-    habitats = [
-        one for one in Habitat.objects.of(request.household).for_round().order_by("room__name", "shelf", "name") if one.present
-    ]
+def years_of(request: KeeperRequest, way: Way, year: int, asked_room: str = "") -> list[RoomYear]:
+    """Every animal that lives in a box, by room, or in one room only; a constant number of queries."""
+    habitats = [one for one in Habitat.objects.of(request.household).for_round().order_by(*WALK) if one.present]
     animals = [occupancy.animal_id for habitat in habitats for occupancy in habitat.present]
     rests: dict[int, Rest] = {}
     near = (dt.date(year - 1, 6, 1), dt.date(year + 1, 2, 28))
@@ -111,8 +152,10 @@ def years_of(request: KeeperRequest, way: Way, year: int) -> list[RoomYear]:
     found: dict[int, list[Strip]] = {}
     rooms: dict[int, Room] = {}
     for habitat in habitats:
+        if asked_room and str(habitat.room_id) != asked_room:
+            continue
         rooms[habitat.room_id] = habitat.room
-        today = local_day(habitat.room, now())
+        today = habitat.room.day_of(now())
         for occupancy in habitat.present:
             own = rests.get(occupancy.animal_id)
             found.setdefault(habitat.room_id, []).append(_strip(occupancy.animal, habitat, way, year, today, own, request.units))
@@ -134,9 +177,12 @@ def almanac(request: KeeperRequest) -> HttpResponse:
     this = timezone.localdate().year
     text = request.GET.get("year", "")
     year = int(text) if text.isdecimal() and this - 5 <= int(text[:6]) <= this + 5 else this
-    rooms = years_of(request, way, year)
+    room = request.GET.get("room", "")[:12]
+    rooms = years_of(request, way, year, room)
     context = {
         "rooms": rooms,
+        "room": room,
+        "choices": request.household.rooms.all() if request.household else [],
         "ways": WAYS.items(),
         "way": way,
         "year": year,

@@ -6,9 +6,14 @@ from django.db import models
 from django.db.models import F, OuterRef, Q, QuerySet, Subquery
 
 from husbandry.species.library import find
-from husbandry.year.rest import Rest, plan_rest
+from husbandry.year.rest import Rest, plan_rest, plan_summer
 from ridgeback.animals.models import Animal
 from ridgeback.keepers.models import Household, Keeper
+
+
+def planned_rest(species: str, season: str, begins: dt.date, weeks: float) -> Rest:
+    """The days of a rest, of winter or of summer."""
+    return (plan_summer if season == "summer" else plan_rest)(find(species), begins, weeks)
 
 
 class RestQuerySet(models.QuerySet["WinterRest"]):
@@ -24,8 +29,13 @@ class RestQuerySet(models.QuerySet["WinterRest"]):
 
 
 class WinterRest(models.Model):
-    """An animal's rest: when its full cold begins and for how many weeks. All its days follow from these two."""
+    """An animal's rest, of winter or of summer: when it begins in full and for how many weeks. All its days follow from these."""
 
+    class Season(models.TextChoices):
+        WINTER = "winter", "winter"
+        SUMMER = "summer", "summer"
+
+    season = models.CharField(max_length=6, choices=Season, default=Season.WINTER)
     animal = models.ForeignKey(Animal, on_delete=models.CASCADE, related_name="rests")
     begins_on = models.DateField()
     weeks = models.FloatField()
@@ -40,6 +50,7 @@ class WinterRest(models.Model):
         ordering = ["-begins_on", "-pk"]
         constraints = [
             models.UniqueConstraint(fields=["animal", "begins_on"], condition=Q(stopped_on__isnull=True), name="rest_once"),
+            models.CheckConstraint(name="rest_season_known", condition=Q(season__in=["winter", "summer"])),
             models.CheckConstraint(name="rest_weeks_possible", condition=Q(weeks__gt=0, weeks__lte=30)),
         ]
         indexes = [models.Index(F("animal"), F("begins_on").desc(), name="rest_latest")]
@@ -49,7 +60,7 @@ class WinterRest(models.Model):
 
     def plan(self) -> Rest:
         """Its days, by its kind."""
-        return plan_rest(find(self.animal.species), self.begins_on, self.weeks)
+        return planned_rest(self.animal.species, self.season, self.begins_on, self.weeks)
 
 
 LONGEST_DAYS = 300
@@ -70,5 +81,11 @@ def rests_of(animals: list[int], today: dt.date) -> dict[int, Rest]:
 def with_rests(animals: QuerySet[Animal], today: dt.date) -> list[tuple[Animal, Rest | None]]:
     """These animals, each with the rest that a day may lie in, in the query that reads them."""
     first = _near(today).filter(animal=OuterRef("pk")).order_by("begins_on")
-    read = animals.annotate(rest_on=Subquery(first.values("begins_on")[:1]), rest_weeks=Subquery(first.values("weeks")[:1]))
-    return [(one, plan_rest(find(one.species), one.rest_on, one.rest_weeks) if one.rest_on else None) for one in read]
+    read = animals.annotate(
+        rest_on=Subquery(first.values("begins_on")[:1]),
+        rest_weeks=Subquery(first.values("weeks")[:1]),
+        rest_season=Subquery(first.values("season")[:1]),
+    )
+    return [
+        (one, planned_rest(one.species, one.rest_season, one.rest_on, one.rest_weeks) if one.rest_on else None) for one in read
+    ]

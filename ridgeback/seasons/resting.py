@@ -10,6 +10,7 @@ from django.contrib import messages
 from django.db import IntegrityError, transaction
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
@@ -18,15 +19,28 @@ from husbandry.species.library import find
 from husbandry.species.parts import LengthKind
 from husbandry.species.profile import Profile
 from husbandry.species.stages import stage_of
-from husbandry.year.rest import BEST_DAYS, SICK_DAYS, Fitness, Rest, Step, limits, limits_worked, plan_rest, usual_begin, why_not
+from husbandry.year.rest import (
+    BEST_DAYS,
+    SICK_DAYS,
+    SUMMER_WEEKS,
+    Fitness,
+    Rest,
+    Step,
+    limits,
+    limits_worked,
+    usual_begin,
+    usual_summer,
+    why_not,
+    why_not_summer,
+)
 from ridgeback.animals.models import Animal, Weighing
 from ridgeback.animals.presenting import WorkedView, worked_view
 from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Occupancy
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.ledger.models import Entry
-from ridgeback.rounds.gathering import Due, local_day
-from ridgeback.seasons.models import WinterRest
+from ridgeback.rounds.gathering import Due
+from ridgeback.seasons.models import WinterRest, planned_rest
 
 WORDS = {
     "check": "A veterinarian looks at it and at its droppings: only who is healthy and free of worms rests",
@@ -48,39 +62,52 @@ class RestForm(forms.Form):
     agreed = forms.CharField(label="Veterinarian who agreed, and when", max_length=200, required=False)
 
     def __init__(
-        self, *args: Any, profile: Profile, against: tuple[str, ...], today: dt.date, fed: dt.date | None, **kwargs: Any
+        self,
+        *args: Any,
+        profile: Profile,
+        against: tuple[str, ...],
+        today: dt.date,
+        fed: dt.date | None,
+        kind: str,
+        **kwargs: Any,
     ) -> None:
         super().__init__(*args, **kwargs)
-        self.profile, self.against, self.today, self.fed = profile, against, today, fed
+        self.profile, self.against, self.today, self.fed, self.kind = profile, against, today, fed, kind
 
     def clean_begins(self) -> dt.date:
         """Not long past, not years ahead."""
         day: dt.date = self.cleaned_data["begins"]
         if day < self.today - dt.timedelta(days=200) or day > self.today + dt.timedelta(days=500):
-            raise forms.ValidationError("A rest of this winter, or of the next.")
+            raise forms.ValidationError(f"A rest of this {self.kind}, or of the next.")
         return day
 
     def clean_weeks(self) -> float:
         """Within its kind's own."""
         weeks: float = self.cleaned_data["weeks"]
-        span = self.profile.season.rest_weeks
-        if not math.isfinite(weeks) or (span is not None and not span.ends[0] <= weeks <= span.ends[1]):
-            low, high = span.ends if span is not None else (0, 0)
+        low, high = weeks_of(self.profile, self.kind) or (0, 0)
+        if not math.isfinite(weeks) or not low <= weeks <= high:
             raise forms.ValidationError(f"Its kind rests {low:g} to {high:g} weeks.")
         return weeks
 
     def clean(self) -> dict[str, Any]:
         """What speaks against it is overruled by a veterinarian only."""
         data = super().clean() or {}
-        if self.fed is not None and "begins" in data and "weeks" in data and self.profile.season.rest_weeks is not None:
-            made = plan_rest(self.profile, data["begins"], data["weeks"])
+        if self.fed is not None and "begins" in data and "weeks" in data and weeks_of(self.profile, self.kind) is not None:
+            made = planned_rest(self.profile.species, self.kind, data["begins"], data["weeks"])
             if self.fed > made.last_meal:
                 earliest = data["begins"] + (self.fed - made.last_meal)
-                text = f"It was fed on {self.fed:%-d %B}, and its gut empties before the days shorten: from {earliest:%-d %B %Y} at the earliest."
+                text = f"It was fed on {self.fed:%-d %B}, and its gut empties first: from {earliest:%-d %B %Y} at the earliest."
                 self.add_error("begins", text)
         if self.against and not data.get("agreed", "").strip() and not self.errors:
             self.add_error("agreed", "Something speaks against it, above: only a veterinarian’s word overrules that.")
         return data
+
+
+def weeks_of(profile: Profile, kind: str) -> tuple[float, float] | None:
+    """The least and the most weeks of a rest of its kind; None where it has none."""
+    if kind == "summer":
+        return SUMMER_WEEKS if profile.season.aestivates else None
+    return profile.season.rest_weeks.ends if profile.season.rest != "none" and profile.season.rest_weeks is not None else None
 
 
 def _fitness(animal: Animal, today: dt.date) -> Fitness:
@@ -94,7 +121,7 @@ def _fitness(animal: Animal, today: dt.date) -> Fitness:
     stage = stage_of(known, today=today, born_on=animal.born_on, mass_g=mass, length_mm=lengths or None)
     since = today - dt.timedelta(days=SICK_DAYS)
     sick = Entry.objects.standing().filter(animal=animal, stem="sign", on__gte=since).exists()
-    return Fitness(stage.slug, bool(weights), lost, (today - first.since.date()).days if first else None, sick)
+    return Fitness(stage.slug, bool(weights), lost, (today - first.since.astimezone(dt.UTC).date()).days if first else None, sick)
 
 
 def last_fed(animal: Animal) -> dt.date | None:
@@ -104,14 +131,16 @@ def last_fed(animal: Animal) -> dt.date | None:
     return max([day for day in (logged, animal.fed_on) if day is not None], default=None)
 
 
-def _begin(profile: Profile, lat_deg: float, today: dt.date, fed: dt.date | None) -> dt.date:
+def _begin(profile: Profile, kind: str, lat_deg: float, today: dt.date, fed: dt.date | None) -> dt.date:
     """The usual day, or the first that its last meal allows."""
-    begin = usual_begin(lat_deg, today.year)
+    usual = usual_summer if kind == "summer" else usual_begin
+    begin = usual(lat_deg, today.year)
     if begin < today - dt.timedelta(days=30):
-        begin = usual_begin(lat_deg, today.year + 1)
-    if profile.season.rest_weeks is None:
+        begin = usual(lat_deg, today.year + 1)
+    weeks = weeks_of(profile, kind)
+    if weeks is None:
         return begin
-    made = plan_rest(profile, begin, profile.season.rest_weeks.ends[0])
+    made = planned_rest(profile.species, kind, begin, weeks[0])
     return begin + max((fed or made.last_meal) - made.last_meal, dt.timedelta(0))
 
 
@@ -121,6 +150,8 @@ def step_text(step: Step, units: Units) -> str:
         words = WORDS[step.kind]
         return f"{words}: {step.hours:g} h of light" if step.kind == "wake" and step.hours else words
     temp = show(step.temp_c, Kind.TEMPERATURE, units, digits=0) if step.temp_c is not None else ""
+    if step.kind == "retreat":
+        return f"Its cool end stays below {temp}, damp and dark under cover; water every day; food only if it asks"
     if step.kind == "rest":
         return f"Full rest: dark, at {temp}"
     return f"{step.hours:g} h of light, air {temp}"
@@ -136,11 +167,6 @@ def rest_rows(rest: Rest, units: Units, today: dt.date) -> list[dict[str, Any]]:
         else:
             found.append({"on": step.on, "text": text, "past": step.on < today})
     return found
-
-
-def _weeks(profile: Profile) -> float:
-    span = profile.season.rest_weeks
-    return round(span.middle) if span is not None else 8
 
 
 def _bounds(profile: Profile, mass_g: float, units: Units) -> list[WorkedView]:
@@ -159,28 +185,32 @@ def rest(request: KeeperRequest, pk: int) -> HttpResponse:
     profile, at = find(animal.species), now()
     living = Occupancy.objects.filter(animal=animal, until__isnull=True).select_related("habitat__room").first()
     room = living.habitat.room if living else None
-    today = local_day(room, at) if room else timezone.localdate(at)
-    against = why_not(profile, _fitness(animal, today))
-    never = profile.season.rest == "none" or profile.season.rest_weeks is None
+    today = room.day_of(at) if room else timezone.localdate(at)
+    kind = "summer" if request.GET.get("season") == "summer" else "winter"
+    against = (why_not_summer if kind == "summer" else why_not)(profile, _fitness(animal, today))
+    weeks = weeks_of(profile, kind)
+    never = weeks is None
     lat = room.latitude_deg if room else 50.0
     fed = last_fed(animal)
-    begin = _begin(profile, lat, today, fed)
+    begin = _begin(profile, kind, lat, today, fed)
+    usual = round(sum(weeks) / 2) if weeks is not None and kind == "winter" else 4
     form = RestForm(
-        request.POST if request.method == "POST" else None, profile=profile, against=against, today=today, fed=fed,
-        initial={"begins": begin, "weeks": f"{_weeks(profile):g}"},
+        request.POST if request.method == "POST" else None, profile=profile, against=against, today=today, fed=fed, kind=kind,
+        initial={"begins": begin, "weeks": f"{usual:g}"},
     )  # fmt: skip
     if form.is_bound and not never and form.is_valid() and "keep" in request.POST:
         return _keep(request, animal, form)
-    kept = animal.rests.going().filter(begins_on__gte=today - dt.timedelta(days=250)).first()
-    asked = plan_rest(profile, begin, _weeks(profile)) if not never else None
+    kept = animal.rests.going().filter(begins_on__gte=today - dt.timedelta(days=250), season=kind).first()
+    asked = planned_rest(animal.species, kind, begin, usual) if not never else None
     if form.is_bound and not never and "begins" in form.cleaned_data and "weeks" in form.cleaned_data:
-        asked = plan_rest(profile, form.cleaned_data["begins"], form.cleaned_data["weeks"])
+        asked = planned_rest(animal.species, kind, form.cleaned_data["begins"], form.cleaned_data["weeks"])
     shown = kept.plan() if kept and not form.is_bound else asked
     mass = animal.mass_g()
     bounds = _bounds(profile, mass, request.units) if mass and not never else []
     late = shown is not None and kept is None and shown.steps[0].on < today
     context = {
-        "late": late, "animal": animal, "profile": profile, "form": form, "against": against, "never": never, "kept": kept,
+        "late": late, "season": kind, "summers": profile.season.aestivates, "animal": animal, "profile": profile,
+        "form": form, "against": against, "never": never, "kept": kept,
         "rows": rest_rows(shown, request.units, today) if shown else [],
         "bounds": bounds,
         "span": " to ".join(show(end, Kind.TEMPERATURE, request.units, digits=0, unit=n == 1) for n, end in enumerate(shown.temp_c)) if shown else "",
@@ -192,25 +222,33 @@ def _keep(request: KeeperRequest, animal: Animal, form: RestForm) -> HttpRespons
     data = form.cleaned_data
     try:
         with transaction.atomic():
-            animal.rests.going().update(stopped_on=timezone.localdate())
+            # What is planned instead goes; rests of earlier years stay in the almanac.
+            animal.rests.going().filter(season=form.kind, begins_on__gte=form.today - dt.timedelta(days=250)).update(
+                stopped_on=form.today
+            )
             WinterRest.objects.create(
-                animal=animal, begins_on=data["begins"], weeks=data["weeks"], agreed=data["agreed"].strip() if form.against else "",
+                animal=animal, season=form.kind, begins_on=data["begins"], weeks=data["weeks"], agreed=data["agreed"].strip() if form.against else "",
                 kept_at=now(), kept_by=request.user,
             )  # fmt: skip
         messages.success(request, "Kept: the round follows it, from the last meal to the first.")
     except IntegrityError:  # kept by somebody else in the same moment
         messages.success(request, "It is kept already.")
-    return redirect("seasons:rest", pk=animal.pk)
+    return redirect(_address(animal.pk, form.kind))
+
+
+def _address(pk: int, season: str) -> str:
+    return reverse("seasons:rest", args=[pk]) + ("?season=summer" if season == "summer" else "")
 
 
 @require_POST
 def stop(request: KeeperRequest, pk: int) -> HttpResponse:
     """End a rest that was kept: it is woken, or does not begin."""
     kept = get_object_or_404(WinterRest.objects.of(request.household).going(), pk=pk)
-    kept.stopped_on = timezone.localdate()
+    living = Occupancy.objects.filter(animal=kept.animal, until__isnull=True).select_related("habitat__room").first()
+    kept.stopped_on = living.habitat.room.day_of(now()) if living else timezone.localdate()
     kept.save(update_fields=["stopped_on"])
     messages.success(request, "Ended: warm it over some days, water first, and it is fed again on the round.")
-    return redirect("seasons:rest", pk=kept.animal_id)
+    return redirect(_address(kept.animal_id, kept.season))
 
 
 def loss_in_rest(due: Due, entry: Entry, units: Units) -> str:

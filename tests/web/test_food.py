@@ -36,13 +36,17 @@ def test_meals_energy_and_calcium_are_shown(client: Client, bramble: Animal) -> 
 
 
 def test_a_score_is_logged_and_the_meals_follow(client: Client, fathom: Animal) -> None:
-    before = client.get(f"/animals/{fathom.pk}/food/").context["view"].meals[0].often.text
+    def planned() -> tuple[str, str]:
+        meal = client.get(f"/animals/{fathom.pk}/food/").context["view"].meals[0]
+        return meal.often.text, meal.amount.text
+
+    before = planned()
     client.post(f"/animals/{fathom.pk}/food/condition/", {"score": "5"})
     fathom.refresh_from_db()
     entry = Entry.objects.get(animal=fathom, stem="body")
     assert (fathom.condition, entry.amount) == (5, 5.0) and Last.objects.filter(animal=fathom, stem="body").exists()
     text = page(client, fathom)
-    after = client.get(f"/animals/{fathom.pk}/food/").context["view"].meals[0].often.text
+    after = planned()
     assert "fed clearly less often" in text and before != after
     due = next(one for one in gather(fathom.household, timezone.now()) if fathom in one.animals)
     assert due.duties is not None and due.duties.animals[0].meals[0].every_days > 15  # the round follows the same

@@ -145,7 +145,7 @@ def test_light_by_the_sun_outside_differs_from_its_kinds_own(client: Client) -> 
 def test_a_rest_does_not_begin_on_a_full_gut(client: Client, household: Household, snake: Animal) -> None:
     """Food rots in a cold gut: three weeks without, then three of shorter days (its kind's own longest fast)."""
     told = keep(client, snake, timezone.localdate() + dt.timedelta(days=10)).content.decode()
-    assert "its gut empties before the days shorten" in told and not WinterRest.objects.exists()
+    assert "its gut empties first" in told and not WinterRest.objects.exists()
     earliest = snake.fed_on + dt.timedelta(days=42)  # type: ignore[operator]  # set above
     assert f"from {earliest:%-d %B %Y} at the earliest" in told
     assert "Kept" in keep(client, snake, earliest).content.decode()
@@ -158,3 +158,69 @@ def test_the_box_of_an_animal_at_rest_says_so(client: Client, household: Househo
     keep(client, snake, timezone.localdate() - dt.timedelta(days=10))
     page = client.get(f"/habitats/{pk}/").content.decode()
     assert "Fathom is in its winter rest" in page and "of waking life" in page
+
+
+# --- summer, and what earlier years leave -----------------------------------------------------------------------------------
+
+
+@pytest.fixture
+def tortoise(household: Household, snake: Animal) -> Animal:
+    """A grown tortoise in the snake's place."""
+    snake.species, snake.name = "Testudo hermanni", "Bracken"
+    snake.save()
+    snake.lengths.update(kind="shell", length_mm=170)
+    Weighing.objects.filter(animal=snake).update(mass_g=900)
+    return snake
+
+
+def test_a_summer_rest_is_kept_and_followed(client: Client, household: Household, tortoise: Animal) -> None:
+    page = client.get(f"/animals/{tortoise.pk}/rest/?season=summer").content.decode()
+    assert "Summer rest of Bracken" in page and "This is no cold" in page and "Full rest: dark" not in page
+    begins = timezone.localdate() + dt.timedelta(days=4)
+    answer = client.post(
+        f"/animals/{tortoise.pk}/rest/?season=summer",
+        {"begins": begins.isoformat(), "weeks": "4", "keep": "yes", "agreed": "Dr Quill"},
+        follow=True,
+    )
+    assert answer.redirect_chain[0][0].endswith("?season=summer")
+    kept = WinterRest.objects.get()
+    assert kept.season == "summer" and "Kept." in answer.content.decode()
+    assert "feed" not in str(kinds(household, tortoise, timezone.now() + dt.timedelta(days=10)))
+    assert "Its kind rests" not in client.get("/almanac/").content.decode().split("Bracken")[1][:3000]
+
+
+def test_a_summer_rest_of_a_hundred_weeks(client: Client, tortoise: Animal) -> None:
+    begins = (timezone.localdate() + dt.timedelta(days=4)).isoformat()
+    answer = client.post(f"/animals/{tortoise.pk}/rest/?season=summer", {"begins": begins, "weeks": "100", "keep": "yes"})
+    assert "2 to 10 weeks" in answer.content.decode() and not WinterRest.objects.exists()
+
+
+def test_no_summer_rest_for_what_knows_none(client: Client, snake: Animal) -> None:
+    page = client.get(f"/animals/{snake.pk}/rest/?season=summer").content.decode()
+    assert "does not rest in summer" in page
+    assert "?season=summer" not in client.get(f"/animals/{snake.pk}/rest/").content.decode()
+
+
+def test_last_winters_rest_stays_in_the_almanac(client: Client, snake: Animal) -> None:
+    today = timezone.localdate()
+    WinterRest.objects.create(animal=snake, begins_on=today - dt.timedelta(days=340), weeks=10, kept_at=timezone.now())
+    keep(client, snake, today + dt.timedelta(days=60))
+    assert WinterRest.objects.going().count() == 2
+
+
+def test_the_boxs_weeks_hold_no_meal_of_a_rest(client: Client, household: Household, snake: Animal) -> None:
+    today = timezone.localdate()
+    home = Habitat.objects.get(occupancies__animal=snake, occupancies__until__isnull=True)
+    before = client.get(f"/habitats/{home.pk}/").content.decode().count('class="meal"')
+    keep(client, snake, today + dt.timedelta(days=50))
+    after = client.get(f"/habitats/{home.pk}/").content.decode().count('class="meal"')
+    assert before > 0 and after < before
+
+
+def test_the_almanac_tells_warmth_and_the_lean_weeks(client: Client, household: Household, snake: Animal) -> None:
+    page = client.get("/almanac/").content.decode()
+    assert "Air, night" in page or "night" in page
+    assert "Fed less often from 16 November" in page
+    room = household.rooms.get()
+    assert client.get("/almanac/", {"room": str(room.pk)}).content.decode().count("almanac-strip") == page.count("almanac-strip")
+    assert "almanac-strip" not in client.get("/almanac/", {"room": "0"}).content.decode()

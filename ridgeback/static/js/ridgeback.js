@@ -105,7 +105,12 @@ document.addEventListener("DOMContentLoaded", () => {
   if (strip) strip.scrollLeft = Number(path.dataset.today) * strip.scrollWidth;
 });
 document.addEventListener("click", (event) => {
-  if (event.target.closest("[data-print]")) window.print();
+  if (event.target.closest("[data-print]")) {
+    const folded = [...document.querySelectorAll("main details:not([open])")]; // paper unfolds nothing
+    for (const one of folded) one.open = true;
+    window.print();
+    for (const one of folded) one.open = false;
+  }
 });
 
 /* A drawing as PNG: the SVG itself, painted at twice its size by the browser. Without scripts the link fetches the SVG. */

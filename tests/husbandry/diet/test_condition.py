@@ -64,6 +64,13 @@ def test_the_interval_stays_inside_its_schools_limits() -> None:
         assert spec.every_days[0] <= every <= LEAN_STRETCH * spec.every_days[1]
 
 
+def test_what_the_interval_may_not_do_the_portion_does() -> None:
+    spec = find("Lampropeltis californiae").meals[-1]
+    share, every = applied(1.5, 0.06, spec.every_days[1], spec)
+    assert every == LEAN_STRETCH * spec.every_days[1] and share == pytest.approx(0.06 * LEAN_STRETCH / 1.5)
+    assert applied(9.0, 0.06, 12, spec)[0] == pytest.approx(0.06 * 0.75)  # and never less
+
+
 def test_what_eats_daily_keeps_its_days_and_gets_less() -> None:
     spec = next(meal for meal in find("Testudo hermanni").meals if meal.every_days[1] <= 2)
     share, every = applied(1.25, 0.04, 1, spec)

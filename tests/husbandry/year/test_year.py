@@ -5,9 +5,21 @@ import itertools
 
 import pytest
 
+from husbandry.diet.leading import lead_of
 from husbandry.species.library import find, library
 from husbandry.year.days import clock_changes, lit_hours, timers
-from husbandry.year.rest import Fitness, in_rest, limits, plan_rest, usual_begin, why_not
+from husbandry.year.rest import (
+    Fitness,
+    in_rest,
+    limits,
+    plan_rest,
+    plan_summer,
+    usual_begin,
+    usual_summer,
+    why_not,
+    why_not_summer,
+)
+from husbandry.year.seasons import LEAN_FACTOR, lean, solstice, summer_share, warmth_by_month
 
 FIT = Fitness(stage="adult", mass_known=True, lost_share=0.0, in_care_days=800, not_well=False)
 BEGINS = dt.date(2026, 12, 6)
@@ -127,3 +139,66 @@ def test_a_leap_day_is_a_day() -> None:
     assert lit_hours(profile, "own", dt.date(2028, 2, 29), 50) == pytest.approx(
         lit_hours(profile, "own", dt.date(2027, 3, 1), 50), abs=0.05
     )
+
+
+# --- summer rest, warmth, the lean weeks -------------------------------------------------------------------------------------
+
+
+def test_a_summer_rest_is_refused_where_no_summer_makes_it() -> None:
+    fit = Fitness("adult", True, 0.0, 900, False)
+    assert "does not rest in summer" in why_not_summer(find("Lampropeltis californiae"), fit)[0]
+    assert why_not_summer(find("Testudo hermanni"), fit) == ()
+    assert any("lost" in text for text in why_not_summer(find("Testudo hermanni"), fit._replace(lost_share=0.08)))
+
+
+def test_a_summer_rest_has_no_cold_and_no_dark_and_water_at_its_end() -> None:
+    tortoise = find("Testudo hermanni")
+    made = plan_summer(tortoise, dt.date(2026, 7, 6), 4)
+    assert {step.kind for step in made.steps} == {"check", "last meal", "retreat", "weigh", "water", "first meal"}
+    assert made.ends == dt.date(2026, 8, 3) and made.first_meal == dt.date(2026, 8, 4)
+    assert sum(step.kind == "weigh" for step in made.steps) == 5  # weekly, and on the last day
+    assert made.temp_c[0] > 15
+    with pytest.raises(ValueError, match="weeks"):
+        plan_summer(tortoise, dt.date(2026, 7, 6), 20)
+    with pytest.raises(ValueError, match="does not rest"):
+        plan_summer(find("Boa imperator"), dt.date(2026, 7, 6), 4)
+    assert usual_summer(-30, 2026).month == 1
+
+
+def test_solstices_of_both_hemispheres() -> None:
+    """Astronomical almanacs: about 21 June and 21 December."""
+    assert solstice(dt.date(2026, 1, 3), 50) == dt.date(2025, 12, 21)
+    assert solstice(dt.date(2026, 11, 3), 50) == dt.date(2026, 12, 21)
+    assert solstice(dt.date(2026, 8, 3), -30) == dt.date(2026, 6, 21)
+    assert (
+        summer_share(dt.date(2026, 6, 21), 50)
+        == pytest.approx(1, abs=0.001)
+        == pytest.approx(1 - summer_share(dt.date(2026, 6, 21), -30), abs=0.001)
+    )
+
+
+def test_grown_ones_that_know_a_winter_are_fed_less_often_in_the_dark() -> None:
+    """Appetite falls in winter (common practice, no source)."""
+    snake = find("Lampropeltis californiae")
+    assert lean(snake, "adult", dt.date(2026, 12, 1), 50) and not lean(snake, "adult", dt.date(2026, 4, 1), 50)
+    assert lean(snake, "adult", dt.date(2026, 6, 10), -35)
+    assert not lean(snake, "juvenile", dt.date(2026, 12, 21), 50)  # it grows
+    assert not lean(find("Boa imperator"), "adult", dt.date(2026, 12, 21), 50)  # no winter where it comes from
+    dark = lead_of(snake, "adult", today=dt.date(2026, 12, 10), lat_deg=50)
+    assert dark.factor == LEAN_FACTOR and "darkest weeks" in dark.because[0]
+    assert lead_of(snake, "adult", today=dt.date(2026, 12, 10)).factor == 1.0  # nobody said where
+
+
+@pytest.mark.parametrize("species", sorted(library()))
+@pytest.mark.parametrize("lat", [52.0, -35.0])
+def test_warmth_by_month_stays_inside_the_bands(species: str, lat: float) -> None:
+    profile = find(species)
+    for one in warmth_by_month(profile, "adult", 2026, lat, {}):
+        bands = [
+            (need.low, need.high)
+            for need in profile.needs
+            if need.need == one.need and need.low is not None and need.high is not None
+        ]
+        assert all(min(low for low, _ in bands) <= value <= max(high for _, high in bands) for value in one.months)
+        warm, cold = (one.months[6], one.months[0]) if lat > 0 else (one.months[0], one.months[6])
+        assert warm > cold if profile.season.rest != "none" else warm == cold
