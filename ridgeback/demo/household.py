@@ -13,6 +13,8 @@ from django.db.models import F
 from husbandry.species.library import find
 from husbandry.species.needs import NeedKey
 from ridgeback.animals.models import Animal, Length, Spell, Weighing
+from ridgeback.courses.models import Course
+from ridgeback.demo.lives import tell_lives
 from ridgeback.demo.rounds import log_rounds
 from ridgeback.eggs.models import Clutch, EggLook
 from ridgeback.habitats import flows
@@ -237,6 +239,7 @@ def load(now: dt.datetime, *, beginnings: bool = True) -> Household:
         _tell(story, household, room, keeper, today, beginnings=beginnings)
     if beginnings:
         log_rounds(household, keeper, now, today)
+        tell_lives(household, keeper, today)
     return household
 
 
@@ -301,6 +304,9 @@ def _move(household: Household, today: dt.date) -> None:
     Animal.objects.filter(household=household, taming_since__isnull=False).update(taming_since=F("taming_since") + days)
     Spell.objects.filter(animal__household=household).update(since=F("since") + days, until=F("until") + days)
     Clutch.objects.filter(household=household).update(laid_on=F("laid_on") + days, ended_on=F("ended_on") + days)
+    Course.objects.filter(animal__household=household).update(
+        begins=F("begins") + days, ends=F("ends") + days, stopped_on=F("stopped_on") + days
+    )
     EggLook.objects.filter(clutch__household=household).update(on=F("on") + days)
     Reading.objects.filter(habitat__household=household).update(at=F("at") + days)
     Revision.objects.filter(habitat__household=household).update(made_at=F("made_at") + days)

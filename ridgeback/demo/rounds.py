@@ -6,11 +6,8 @@ import zoneinfo
 
 from husbandry.chores.due import ahead
 from husbandry.diet.feeding import Fed
-from ridgeback.animals.models import Animal, Spell
-from ridgeback.habitats.models import Habitat
 from ridgeback.keepers.models import Household, Keeper
 from ridgeback.larder.models import Stock
-from ridgeback.ledger.flows import BODY
 from ridgeback.ledger.models import Entry, Last
 from ridgeback.rounds.gathering import chore_name, gather
 
@@ -56,50 +53,10 @@ def log_rounds(household: Household, keeper: Keeper, now: dt.datetime, today: dt
                     habitat=due.habitat, animal=animal, stem=chore.stem, on=day
                 )
     _fill_larder(household, today)
-    for name, score, ago in LOOKS:
-        animal = Animal.objects.get(household=household, name=name)
-        habitat = Habitat.objects.get(household=household, occupancies__animal=animal)
-        on, tap = today - dt.timedelta(days=ago), uuid.uuid4()
-        at = dt.datetime(on.year, on.month, on.day, HOUR, tzinfo=zoneinfo.ZoneInfo(habitat.room.time_zone))
-        entries.append(
-            Entry(
-                household=household, habitat=habitat, animal=animal, stem=BODY, chore=f"{habitat.pk}/{animal.pk}/{BODY}/{tap}", tap=tap, on=on, at=at,
-                amount=score, by=keeper, touched_at=at,
-            )
-        )  # fmt: skip
-        lasts[habitat.pk, animal.pk, BODY] = Last(habitat=habitat, animal=animal, stem=BODY, on=on)
-        Animal.objects.filter(pk=animal.pk).update(condition=score, condition_on=on)
-    shed = Animal.objects.get(household=household, name="Bramble")
-    Spell.objects.create(
-        animal=shed, kind=Spell.Kind.SHED, since=today - dt.timedelta(days=13), until=today - dt.timedelta(days=9)
-    )
     Entry.objects.bulk_create(entries)
     Last.objects.bulk_create(lasts.values())
 
 
-def _tame(
-    household: Household, keeper: Keeper, today: dt.date, entries: list[Entry], lasts: dict[tuple[int, int | None, str], Last]
-) -> None:
-    """Pip's first weeks with the hand."""
-    animal = Animal.objects.get(household=household, name="Pip")
-    habitat = Habitat.objects.get(household=household, occupancies__animal=animal)
-    Animal.objects.filter(pk=animal.pk).update(taming_since=today - dt.timedelta(days=12))
-    for ago, how in HANDLED:
-        on, tap = today - dt.timedelta(days=ago), uuid.uuid4()
-        at = dt.datetime(on.year, on.month, on.day, HOUR - 1, tzinfo=zoneinfo.ZoneInfo(habitat.room.time_zone))
-        entries.append(
-            Entry(
-                household=household, habitat=habitat, animal=animal, stem="tame", chore=f"{habitat.pk}/{animal.pk}/tame/{tap}", tap=tap, on=on, at=at, how=how,
-                by=keeper, touched_at=at,
-            )
-        )  # fmt: skip
-        lasts[habitat.pk, animal.pk, "tame"] = Last(habitat=habitat, animal=animal, stem="tame", on=on)
-
-
-HANDLED = ((12, "hid"), (11, "calm"), (10, "calm"), (9, "calm"), (7, "calm"), (6, "hid"), (5, "calm"), (3, "calm"), (2, "calm"))
-"""Days ago, and how it went."""
-LOOKS = (("Bramble", 3, 20), ("Sable", 4, 9), ("Fathom", 3, 31))
-"""Who was looked at, the score, and days ago."""
 LARDER = (
     ("adult cricket", "shelf", 90, 4, None, None), ("mixed leaves", "fridge", 120, 2, None, None), ("adult mouse", "freezer", 5, 80, None, None),
     ("calcium powder", "shelf", 1, 200, 190, -40), ("multivitamin powder", "shelf", 1, 420, 400, 12), ("vitamin A powder", "shelf", 1, 175, 168, -200),

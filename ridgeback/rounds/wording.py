@@ -123,7 +123,7 @@ def said_of(chore: Chore, duties: Duties, weighed: dt.date | None, today: dt.dat
             step = STEPS[chore.step]
             return Said(f"Handling: {step.name.lower()}, {step.minutes} minutes", f"{step.does} Stop before it objects.", "Calm")
         case "enrich":
-            return Said(chore.idea, "something new this week; watch whether it is used", "Done")
+            return Said(f"Something new: {chore.idea[0].lower()}{chore.idea[1:]}", "watch whether it is used", "Done")
         case "screen":
             return Said("Droppings to a veterinarian", "an arrival is screened once, from fresh droppings", "Sent")
         case "moss":
