@@ -15,6 +15,7 @@ from benchmarks.site import site
 from benchmarks.timing import table, timed
 from husbandry.diet.feeding import Pace, coming
 from husbandry.diet.supplements import default_rules
+from husbandry.quantity import METRIC
 
 BOXES, YEARS, PEOPLE, PROCESSES = 60, 5, 8, 2
 
@@ -45,6 +46,8 @@ def main() -> int:
         from ridgeback.keepers.models import Household, Keeper
         from ridgeback.ledger.models import Entry
         from ridgeback.rounds.gathering import chore_name, gather
+        from ridgeback.rounds.presenting import amount_text
+        from ridgeback.rounds.sealing import seal
 
         own, keeper, now = Household.objects.get(), Keeper.objects.get(username="demo"), timezone.now()
 
@@ -68,9 +71,9 @@ def main() -> int:
             flows.move_in(made, animal, now=now - dt.timedelta(days=900))
         with connection.cursor() as cursor:
             cursor.execute(
-                'insert into ledger_entry (household_id, habitat_id, animal_id, stem, chore, tap, outcome, "on", at, products, note, by_id, touched_at) '
+                'insert into ledger_entry (household_id, habitat_id, animal_id, stem, chore, tap, outcome, "on", at, products, how, note, by_id, touched_at) '
                 "select %s, o.habitat_id, case when s.stem like 'feed%%' then o.animal_id end, s.stem, "
-                "'old/' || o.habitat_id || '/' || s.stem || '/' || d::date, gen_random_uuid(), 'done', d::date, d, '[\"calcium\"]', '', %s, d "
+                "'old/' || o.habitat_id || '/' || s.stem || '/' || d::date, gen_random_uuid(), 'done', d::date, d, '[\"calcium\"]', '', '', %s, d "
                 "from habitats_occupancy o, generate_series(now() - %s * interval '365 days', now() - interval '14 days', interval '1 day') d, "
                 "(values ('look'), ('water'), ('mist 08:00'), ('feed insects'), ('clean')) s(stem)",
                 [own.pk, keeper.pk, YEARS],
@@ -90,9 +93,11 @@ def main() -> int:
         taps = []
         for due in gather(own, timezone.now()):
             for chore in due.chores:
-                if chore.kind not in {"read", "weigh"}:
+                if chore.kind not in {"read", "weigh", "body"}:
                     who = due.animal_of(chore)
-                    taps.append((due.habitat.pk, chore_name(due.habitat, who, chore)))
+                    shown = amount_text(chore.kind, chore.amount, METRIC)
+                    outcome = "calm" if chore.kind == "tame" else "done"
+                    taps.append((due.habitat.pk, chore_name(due.habitat, who, chore), seal(due, chore, who, shown), outcome))
         before = Entry.objects.count()
         connections.close_all()  # no process inherits a connection
         context = multiprocessing.get_context("fork")
@@ -103,10 +108,9 @@ def main() -> int:
             browser = Client()
             browser.force_login(keeper)
             for k in (n, (n + 1) % PEOPLE):
-                for box, name in taps[k::PEOPLE]:
-                    answer = browser.post(
-                        f"/round/{box}/tap/", {"chore": name, "tap": str(uuid.uuid4())}, headers={"X-Round": "1"}
-                    )
+                for box, name, sealed, outcome in taps[k::PEOPLE]:
+                    fields = {"chore": name, "tap": str(uuid.uuid4()), "sealed": sealed, "outcome": outcome}
+                    answer = browser.post(f"/round/{box}/tap/", fields, headers={"X-Round": "1"})
                     if answer.status_code != 200:
                         wrong.append(answer.status_code)
             connections.close_all()

@@ -1,20 +1,18 @@
 """Moving stock: a meal takes, an undone meal gives back, a keeper counts or brings."""
 
 import datetime as dt
+from collections.abc import Mapping
 
 from django.db import transaction
 
-from husbandry.chores.due import Chore
-from husbandry.chores.larder import taken
-from ridgeback.keepers.models import Household, Keeper
+from ridgeback.keepers.models import Keeper
 from ridgeback.larder.models import Movement, Stock
 from ridgeback.ledger.models import Entry
 
 
-def take(household: Household, entry: Entry, chore: Chore, keeper: Keeper, now: dt.datetime) -> None:
-    """Take a meal off the stock, as far as it is there by the books; in the transaction that wrote the meal."""
-    wants = taken(chore, entry.amount)
-    for stock in Stock.objects.select_for_update().filter(household=household, name__in=wants).order_by("pk"):
+def take(household: int, entry: Entry, wants: Mapping[str, float], keeper: Keeper, now: dt.datetime) -> None:
+    """Take what a meal wants off the stock, as far as it is there by the books; in the transaction that wrote the meal."""
+    for stock in Stock.objects.select_for_update().filter(household=household, name__in=list(wants)).order_by("pk"):
         gone = min(stock.amount, wants[stock.name])
         Movement.objects.create(stock=stock, entry=entry, change=-gone, short=wants[stock.name] - gone, at=now, by=keeper)
         Stock.objects.filter(pk=stock.pk).update(amount=max(stock.amount - gone, 0.0))

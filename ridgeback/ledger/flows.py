@@ -4,6 +4,7 @@ import datetime as dt
 import uuid
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from typing import NamedTuple
 
 from django.db import IntegrityError, transaction
 
@@ -34,6 +35,14 @@ class Tap:
     how: str = ""
 
 
+class Where(NamedTuple):
+    """Household, box and animal of an entry, by their keys."""
+
+    household: int
+    habitat: int
+    animal: int | None
+
+
 def write(
     habitat: Habitat,
     animal: Animal | None,
@@ -42,6 +51,17 @@ def write(
     keeper: Keeper,
     now: dt.datetime,
     also: Callable[[Entry], None] | None = None,
+) -> tuple[Entry, bool]:
+    """Write a tap, as `write_at`; the entry knows its box and its animal."""
+    where = Where(habitat.household_id, habitat.pk, animal.pk if animal is not None else None)
+    entry, mine = write_at(where, tap, keeper=keeper, now=now, also=also)
+    if mine:
+        entry.habitat, entry.animal = habitat, animal
+    return entry, mine
+
+
+def write_at(
+    where: Where, tap: Tap, *, keeper: Keeper, now: dt.datetime, also: Callable[[Entry], None] | None = None
 ) -> tuple[Entry, bool]:
     """Write a tap into the ledger, and with it, or not at all, what `also` writes.
 
@@ -53,39 +73,39 @@ def write(
     try:
         with transaction.atomic():
             entry = Entry.objects.create(
-                household=habitat.household, habitat=habitat, animal=animal, stem=tap.stem, chore=tap.chore, tap=tap.tap, outcome=tap.outcome,
+                household_id=where.household, habitat_id=where.habitat, animal_id=where.animal, stem=tap.stem, chore=tap.chore, tap=tap.tap, outcome=tap.outcome,
                 on=tap.on, at=tap.at, amount=tap.amount, products=list(tap.products), how=tap.how, note=tap.note, by=keeper, touched_at=now,
             )  # fmt: skip
             if tap.outcome != Entry.Outcome.SKIPPED:
                 _note_last(entry)
-            if tap.stem == "weigh" and tap.amount and animal is not None and tap.outcome == Entry.Outcome.DONE:
-                Weighing.objects.create(animal=animal, on=tap.on, mass_g=tap.amount)
-            if tap.stem == BODY and animal is not None:
-                _condition_of(animal)
+            if tap.stem == "weigh" and tap.amount and where.animal is not None and tap.outcome == Entry.Outcome.DONE:
+                Weighing.objects.create(animal_id=where.animal, on=tap.on, mass_g=tap.amount)
+            if tap.stem == BODY and where.animal is not None:
+                _condition_of(where.animal)
             if also is not None:
                 also(entry)
     except IntegrityError:
-        same = Entry.objects.filter(household=habitat.household, tap=tap.tap).first()
-        stands = same or Entry.objects.standing().filter(household=habitat.household, chore=tap.chore).first()
+        own = Entry.objects.select_related("by").filter(household=where.household)
+        stands = own.filter(tap=tap.tap).first() or own.standing().filter(chore=tap.chore).first()
         if stands is None:  # undone between the two: whoever taps again writes it
             raise
         return stands, False
     return entry, True
 
 
-def _condition_of(animal: Animal) -> None:
+def _condition_of(animal: int) -> None:
     """The last score that stands is its condition."""
     scored = Entry.objects.standing().filter(animal=animal, stem=BODY, outcome=Entry.Outcome.DONE, amount__isnull=False)
     last = scored.order_by("-on", "-pk").first()
     score, on = (round(last.amount or 0), last.on) if last is not None else (None, None)
-    Animal.objects.filter(pk=animal.pk).update(condition=score, condition_on=on)
+    Animal.objects.filter(pk=animal).update(condition=score, condition_on=on)
     Habitat.objects.filter(occupancies__animal=animal, occupancies__until__isnull=True).update(looked_on=None)
 
 
 def _note_last(entry: Entry) -> None:
     """The latest day of its duty. One statement: two taps at once leave the later."""
     Last.objects.bulk_create(
-        [Last(habitat=entry.habitat, animal=entry.animal, stem=entry.stem, on=entry.on)],
+        [Last(habitat_id=entry.habitat_id, animal_id=entry.animal_id, stem=entry.stem, on=entry.on)],
         update_conflicts=True,
         unique_fields=["habitat", "animal", "stem"],
         update_fields=["on"],
@@ -104,7 +124,7 @@ def undo(entry: Entry, *, keeper: Keeper, now: dt.datetime, also: Callable[[Entr
         if brought is not None:
             brought.delete()
     if known.stem == BODY and known.animal is not None:
-        _condition_of(known.animal)
+        _condition_of(known.animal.pk)
     if also is not None:
         also(known)
     same = {"habitat": known.habitat, "animal": known.animal, "stem": known.stem}

@@ -13,6 +13,7 @@ from ridgeback.animals.models import Animal
 from ridgeback.habitats.models import Habitat
 from ridgeback.ledger.models import Entry
 from ridgeback.rounds.gathering import Due, chore_name
+from ridgeback.rounds.sealing import seal
 from ridgeback.rounds.wording import entry_text, said_of
 
 AMOUNTS = {"feed": Kind.MASS, "mist": Kind.VOLUME, "pool": Kind.VOLUME, "weigh": Kind.MASS}
@@ -25,6 +26,7 @@ class ChoreView:
 
     name: str
     tap: str
+    sealed: str
     kind: str
     who: str
     """The animal, where several live together."""
@@ -99,9 +101,11 @@ def _chore(due: Due, chore: Chore, units: Units, wrong: "tuple[str, str, dict[st
     name = chore_name(due.habitat, animal, chore)
     link = _link(due, chore, animal)
     error, typed = (wrong[1], tuple(wrong[2].items())) if wrong is not None and wrong[0] == name else ("", ())
+    shown = amount_text(chore.kind, chore.amount, units)
+    who = animal.name if animal is not None and len(due.animals) > 1 else ""
     return ChoreView(
-        name, str(uuid.uuid4()), chore.kind, animal.name if animal is not None and len(due.animals) > 1 else "", said.title, said.small, said.verb,
-        _late(chore, due.today), amount_text(chore.kind, chore.amount, units), link, chore.kind == "feed", _ways(chore), error, typed,
+        name, str(uuid.uuid4()), seal(due, chore, animal, shown), chore.kind, who, said.title, said.small, said.verb, _late(chore, due.today), shown,
+        link, chore.kind == "feed", _ways(chore), error, typed,
     )  # fmt: skip
 
 
@@ -116,10 +120,10 @@ def _link(due: Due, chore: Chore, animal: Animal | None) -> str:
     return f"/animals/{animal.pk}/food/#condition" if chore.kind == "body" and animal is not None else ""
 
 
-def entry_view(entry: Entry, zone: str, units: Units, *, several: bool) -> EntryView:
-    """An entry as a line."""
+def entry_view(entry: Entry, zone: str, units: Units, *, several: bool = False, who: str = "") -> EntryView:
+    """An entry as a line; `several` names its animal, `who` names it without asking for it."""
     by = (entry.by.first_name or entry.by.username) if entry.by else ""
-    who = entry.animal.name if several and entry.animal is not None else ""
+    who = who or (entry.animal.name if several and entry.animal is not None else "")
     return EntryView(entry.pk, who, entry_text(entry, units), by, f"{entry.at.astimezone(zoneinfo.ZoneInfo(zone)):%H:%M}")
 
 

@@ -75,7 +75,7 @@ def understand(due: Due, posted: Mapping[str, str], units: Units, now: dt.dateti
         raise NotDueError
     if outcome == Entry.Outcome.SKIPPED and not note:
         raise WrongError("Say in a word why not today.")
-    at = now - _age(posted.get("age_s", ""))
+    at = now - age(posted.get("age_s", ""))
     on = min(due.habitat.room.day_of(at), due.today)  # a tap that waited over midnight is of the day it was made on
     name = chore_name(due.habitat, animal, chore)
     if outcome == Entry.Outcome.SKIPPED:
@@ -86,7 +86,7 @@ def understand(due: Due, posted: Mapping[str, str], units: Units, now: dt.dateti
     return Understood(chore, animal, Tap(tap, name, chore.stem, outcome, on, at, amount, products, note, how))
 
 
-def _age(text: str) -> dt.timedelta:
+def age(text: str) -> dt.timedelta:
     """How long the tap has waited in the page: its clock is not trusted, the time between is."""
     try:
         waited = dt.timedelta(seconds=max(float(text or 0), 0.0))

@@ -8,6 +8,7 @@ urlpatterns = [
     path("round/week/", views.week, name="week"),
     path("round/changes/", views.changes, name="changes"),
     path("round/<int:pk>/tap/", views.tap, name="tap"),
+    path("round/<int:pk>/card/", views.one_card, name="card"),
     path("round/undo/<int:pk>/", views.undo, name="undo"),
     path("animals/<int:pk>/signs/", signs.signs, name="signs"),
     path("round/calendars/", feeds.feeds, name="feeds"),

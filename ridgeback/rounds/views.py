@@ -11,15 +11,18 @@ from django.utils import timezone
 from django.utils.dateparse import parse_datetime
 from django.views.decorators.http import require_POST, require_safe
 
+from husbandry.chores.larder import taken
 from ridgeback.eggs.views import clutches_of
 from ridgeback.habitats.forms import now
+from ridgeback.habitats.models import Occupancy
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.larder import flows as stock
 from ridgeback.ledger import flows
 from ridgeback.ledger.models import Entry
 from ridgeback.rounds.gathering import Due, done_with, gather
 from ridgeback.rounds.presenting import Card, card, entry_view, shelves
-from ridgeback.rounds.tapping import NotDueError, WrongError, understand
+from ridgeback.rounds.sealing import Sealed, unseal
+from ridgeback.rounds.tapping import NotDueError, WrongError, age, understand
 from ridgeback.rounds.week import week_of
 from ridgeback.seasons.resting import loss_in_rest
 
@@ -74,7 +77,15 @@ def tap(request: KeeperRequest, pk: int) -> HttpResponse:
 
     The same tap sent again is answered as it was; a chore that somebody else did meanwhile is said, and not done twice.
     """
-    due, at = _due(request, pk), now()
+    at = now()
+    plain = unseal(
+        request.POST.dict(), request.household.pk if request.household else None, at - age(request.POST.get("age_s", ""))
+    )
+    if plain is not None and plain.where.habitat == pk and request.headers.get("X-Round"):
+        line = _plainly(request, plain, at)
+        if line is not None:
+            return line
+    due = _due(request, pk)
     try:
         understood = understand(due, request.POST.dict(), request.units, at)
     except WrongError as why:
@@ -87,7 +98,7 @@ def tap(request: KeeperRequest, pk: int) -> HttpResponse:
     meal = understood.chore.kind == "feed" and understood.tap.outcome == Entry.Outcome.DONE
 
     def off_the_stock(written: Entry) -> None:
-        stock.take(due.habitat.household, written, understood.chore, request.user, at)
+        stock.take(due.habitat.household_id, written, taken(understood.chore, written.amount), request.user, at)
 
     entry, mine = flows.write(
         due.habitat, understood.animal, understood.tap, keeper=request.user, now=at, also=off_the_stock if meal else None
@@ -96,6 +107,32 @@ def tap(request: KeeperRequest, pk: int) -> HttpResponse:
         return _answer(request, card(done_with(due, entry), request.units, said=loss_in_rest(due, entry, request.units)), 200)
     again = "" if entry.tap == understood.tap.tap else _by(entry, due)
     return _answer(request, card(_due(request, pk), request.units, said=again), 200)
+
+
+def _plainly(request: KeeperRequest, plain: Sealed, at: dt.datetime) -> HttpResponse | None:
+    """Write a plain tap on a chore as it was shown, and answer with its line alone.
+
+    Where somebody did it meanwhile, that one's line. None where the animal lives there no more: that is told the long way.
+    """
+    lives = Occupancy.objects.filter(habitat=plain.where.habitat, until__isnull=True)
+    if not (lives.filter(animal=plain.where.animal) if plain.where.animal is not None else lives).exists():
+        return None
+
+    def off_the_stock(written: Entry) -> None:
+        stock.take(plain.where.household, written, plain.wants, request.user, at)
+
+    entry, mine = flows.write_at(plain.where, plain.tap, keeper=request.user, now=at, also=off_the_stock if plain.wants else None)
+    line = entry_view(entry, plain.zone, request.units, who=plain.who)
+    told = {"entry": line, "already": not mine and entry.tap != plain.tap.tap}
+    answer = HttpResponse(render_to_string("rounds/entry.html", told, request))
+    answer["X-Round-Part"] = "entry"
+    return answer
+
+
+@require_safe
+def one_card(request: KeeperRequest, pk: int) -> HttpResponse:
+    """A box's card as it stands."""
+    return HttpResponse(_card_html(request, card(_due(request, pk), request.units)))
 
 
 def _by(entry: Entry, due: Due) -> str:

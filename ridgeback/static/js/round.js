@@ -3,12 +3,12 @@
 "use strict";
 
 (() => {
-  const STORE = "ridgeback-round";
+  const page = document.querySelector("[data-round]");
+  if (!page) return;
+  const STORE = `ridgeback-round-${page.dataset.keeper}`; // a device shared by two keeps two queues: nobody's tap goes out under another's name
   const AGAIN_MS = 3000;
   const ASK_MS = 4000;
   const PATIENCE_MS = 12000;
-  const page = document.querySelector("[data-round]");
-  if (!page) return;
   let sending = false;
   let latest = page.dataset.latest;
   const later = new Map();
@@ -29,6 +29,7 @@
     memory = taps;
   };
   let memory = queue();
+  let lost = "";
 
   const token = () => page.querySelector("input[name=csrfmiddlewaretoken]")?.value || "";
   const slot = (box) => page.querySelector(`[data-box="${CSS.escape(String(box))}"]`);
@@ -90,6 +91,38 @@
     }
   }
 
+  /* A plain tap comes back as its line alone: it takes the chore's place. The last one of a box asks for the whole card. */
+  function line(tap, html) {
+    const here = slot(tap.box);
+    if (!here) return;
+    for (const chore of here.querySelectorAll("form.chore")) if (chore.elements.chore.value === tap.fields.chore) chore.remove();
+    let list = here.querySelector(".round-done");
+    if (!list) {
+      list = document.createElement("ul");
+      list.className = "round-done";
+      here.append(list);
+    }
+    list.insertAdjacentHTML("afterbegin", html);
+    mark();
+    if (!here.querySelector("form.chore")) refresh(tap.box);
+  }
+
+  async function refresh(box) {
+    try {
+      const answer = await fetch(page.dataset.card.replace("/0/", `/${encodeURIComponent(box)}/`), { headers: { "X-Round": "1" } });
+      if (answer.ok && !answer.redirected) put(box, await answer.text());
+    } catch {
+      /* no network: the next look brings it */
+    }
+  }
+
+  /* A tap that nobody can take any more, because its box is empty or is gone, is said once and not kept. */
+  function gone(tap, status) {
+    mark();
+    lost = status === 404 ? "A tap that waited found nobody in its box any more: it was not written." : `A tap was not taken (${status}): look at its box again.`;
+    say(lost);
+  }
+
   async function flush() {
     if (sending) return;
     sending = true;
@@ -114,10 +147,12 @@
           return;
         }
         keep(memory.slice(1));
-        if (answer.status === 200 || answer.status === 422) put(tap.box, await answer.text());
-        else mark();
+        if (answer.headers.get("X-Round-Part") === "entry") line(tap, await answer.text());
+        else if (answer.status === 200 || answer.status === 422) put(tap.box, await answer.text());
+        else gone(tap, answer.status);
       }
-      say("");
+      say(lost);
+      lost = "";
     } finally {
       sending = false;
     }
