@@ -86,6 +86,7 @@ _MODULES = (
     "husbandry.readings",
     "husbandry.chores.weighing",
     "husbandry.chores.larder",
+    "husbandry.chores.colony",
 )
 
 

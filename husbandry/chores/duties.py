@@ -72,6 +72,8 @@ class MealDuty(Document):
     carries: bool
     """Powder goes on it."""
     live: bool
+    aquatic: bool
+    """It is eaten under water."""
     helpings: tuple[Helping, ...]
     powder_mg: float | None = None
     """Of calcium for it [mg]."""
@@ -223,7 +225,7 @@ def _animal(n: int, looked: Looked, request: Request, meals: Sequence[MealPlan])
         mass_known=animal.mass_g is not None,
         anchor=animal.fed_on if animal.fed_on is not None and said else request.today,
         fed_known=said,
-        meals=tuple(_meal(plan, plan.slug in carries) for plan in meals),
+        meals=tuple(_meal(plan, plan.slug in carries, aquatic=profile.habit == "aquatic") for plan in meals),
         rules=powder_rules(profile, stage, meals, uvb=uvb, schools=schools, calcium_always=request.lead_of(n, stage).calcium_always),
         hunger_days=hunger_days(profile, stage),
         spells=animal.spells,
@@ -244,13 +246,13 @@ def _weigh_days(profile: Profile, stage: str) -> int:
     return WEIGH_DAYS[2] if stage == profile.grown.slug else WEIGH_DAYS[1]
 
 
-def _meal(plan: MealPlan, carries: bool) -> MealDuty:
+def _meal(plan: MealPlan, carries: bool, *, aquatic: bool) -> MealDuty:
     helpings = tuple(
         Helping(food=part.food, name=part.name, grams=part.grams, count=part.count, widest_mm=part.widest_mm)
         for part in plan.portions
     )
     return MealDuty(
         slug=plan.slug, name=plan.name, every_days=plan.every_days.value, grams=plan.grams.value, carries=carries,
-        live=any(part.food in LIVE for part in plan.portions), helpings=helpings, powder_mg=plan.calcium_mg.value if plan.calcium_mg else None,
+        live=any(part.food in LIVE for part in plan.portions), aquatic=aquatic, helpings=helpings, powder_mg=plan.calcium_mg.value if plan.calcium_mg else None,
         not_before=plan.not_before, because=plan.because,
     )  # fmt: skip

@@ -28,7 +28,7 @@ LEAD_DAYS = {
     "eggs": 3,
 }
 """From ordering to having it (common practice; edited by the keeper) [days]."""
-PLACES = {"prey": "freezer", "greens": "fridge", "fruit": "fridge", "insects": "colony", "ants": "shelf", "worms": "fridge"}
+PLACES = {"prey": "freezer", "greens": "fridge", "fruit": "fridge", "ants": "shelf", "worms": "fridge"}
 """Where it is kept; all else on a shelf (common practice: worms of the colder kinds cool, never crickets)."""
 SUPPLIES: Mapping[str, int] = {
     "calcium powder": 365, "calcium powder with D3": 180, "multivitamin powder": 180, "vitamin A powder": 180, "water conditioner": 365,

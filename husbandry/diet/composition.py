@@ -1,5 +1,6 @@
 """What meals hold: calcium to phosphorus with and without powder, how often vitamins come, and which greens are staples. Method: docs/methods/composition.md."""
 
+import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Literal, NamedTuple, cast
@@ -167,6 +168,30 @@ def standing(green: Green) -> Standing:
     if green.kind == "leaf" and green.ratio >= ACCEPTABLE and green.oxalate != "high":
         return "in turn" if green.goitrogen else "staple"
     return "little"
+
+
+HEAP_G_ML = 0.12
+"""Of leaves laid loosely (common practice, no source: a litre of mixed leaves weighs 100 to 150 g) [g/ml]."""
+SHELL_SHAPE = (0.75, 0.5)
+"""Width and height of a shell over its length, as half an ellipsoid doubled (common practice) [1]."""
+
+
+class Heap(NamedTuple):
+    """A portion of leaves as the eye measures it."""
+
+    litres: float
+    shells: float | None
+    """Beside the shell of who eats it [1]; None for what has none."""
+
+
+def heap(grams: float, shell_mm: float | None) -> Heap:
+    """How large a heap of loose leaves is."""
+    litres = grams / HEAP_G_ML / 1000
+    if shell_mm is None:
+        return Heap(litres, None)
+    wide, high = SHELL_SHAPE
+    shell_l = math.pi / 6 * (shell_mm / 100) ** 3 * wide * high
+    return Heap(litres, litres / shell_l)
 
 
 class Lists(NamedTuple):

@@ -8,7 +8,9 @@ import bisect
 import datetime as dt
 import math
 from collections.abc import Callable, Mapping, Sequence
-from typing import Literal
+from typing import Annotated, Literal
+
+from pydantic import Field
 
 from husbandry.species.schools import QUESTIONS
 from husbandry.worked import Document, Given, Otherwise, Source, Worked
@@ -20,9 +22,9 @@ class Rule(Document):
     """When a product is due."""
 
     product: Product
-    doses: int = 1
+    doses: Annotated[int, Field(ge=0)] = 1
     """Doses per period; 0 means at each feeding that is still free."""
-    period_days: int = 1
+    period_days: Annotated[int, Field(ge=1)] = 1
     excludes: tuple[Product, ...] = ()
     """Products that may not share a meal with it."""
     phase_days: int = 0

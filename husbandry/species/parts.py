@@ -112,6 +112,10 @@ class MealPart(Document):
     share: Annotated[float, Field(gt=0, le=1)]
 
 
+LEAST_DAYS = 0.5
+"""Twice a day: nothing is planned more often [days]."""
+
+
 class MealSpec(Chosen):
     """A kind of meal at some stages: how often, how much."""
 
@@ -130,6 +134,8 @@ class MealSpec(Chosen):
             raise ValueError("the parts of a meal must add up to 1")
         if self.every_days[0] > self.every_days[1] or self.share_of_mass[0] > self.share_of_mass[1]:
             raise ValueError("every_days and share_of_mass go from small to large")
+        if self.every_days[0] < LEAST_DAYS:
+            raise ValueError(f"every_days: a meal comes round after days, at the least after {LEAST_DAYS:g} of one")
         return self
 
     @property

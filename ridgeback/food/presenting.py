@@ -42,6 +42,7 @@ class Fed:
     trend: float | None
     schools: dict[str, str]
     winter: bool = False
+    shell_mm: float | None = None
 
 
 @dataclass(frozen=True)
@@ -70,6 +71,7 @@ class MealView:
     direction: str
     says: str
     coat: str
+    heap: str
 
 
 @dataclass(frozen=True)
@@ -107,7 +109,7 @@ def fed(animal: Animal, profile: Profile, habitat: Habitat | None, now: dt.datet
         uvb = any(thing.is_uv for thing in request.things)
         return Fed(
             request.profiles[animal.species], found.diet, uvb, found.stage.slug, found.mass_known, request.animals[n].trend_pct, request.schools_of(n),
-            request.place.lat != 0 and lean(profile, found.stage.slug, today, request.place.lat),
+            request.place.lat != 0 and lean(profile, found.stage.slug, today, request.place.lat), _shell_mm(profile, found.length_m),
         )  # fmt: skip
     core = CoreAnimal.model_validate(animal.data() | animal.leading_data(today))
     stage = stage_of(profile, today=today, born_on=core.born_on, mass_g=core.mass_g, length_mm=core.length_mm or None)
@@ -121,7 +123,12 @@ def fed(animal: Animal, profile: Profile, habitat: Habitat | None, now: dt.datet
     given = meals_of([animal.pk], today).get(animal.pk, [])
     carries = {plan.slug for plan in diet.plans if plan.calcium_mg is not None}
     diet = relaid(diet, carries, core.fed_on or today, given, today)
-    return Fed(profile, diet, uvb, stage.slug, core.mass_g is not None, core.trend_pct, core.schools)
+    shell = _shell_mm(profile, body_length(core.length_mm, profile, stage))
+    return Fed(profile, diet, uvb, stage.slug, core.mass_g is not None, core.trend_pct, core.schools, shell_mm=shell)
+
+
+def _shell_mm(profile: Profile, length_m: float) -> float | None:
+    return 1000 * length_m if profile.body.length_kind == "shell" else None
 
 
 def _scores(form: Form, animal: Animal, today: dt.date) -> tuple[ScoreView, ...]:
@@ -165,7 +172,18 @@ def _ratio(view: WorkedView, value: float, name: str) -> WorkedView:
     return replace(view, text=f"{name} {value:.2f} : 1")
 
 
-def _meal(plan: MealPlan, units: Units) -> MealView:
+def _heap(plan: MealPlan, shell_mm: float | None, units: Units) -> str:
+    """The leaves of a meal as the eye measures them."""
+    grams = sum(part.grams for part in plan.portions if part.food in {"greens", "grass"})
+    if not grams:
+        return ""
+    found = composition.heap(grams, shell_mm)
+    size = show(found.litres, Kind.VOLUME, units, small=found.litres < 1)
+    beside = f", about {found.shells:.1g} times as large as its shell" if found.shells is not None else ""
+    return f"Its leaves and grass lie in a loose heap of {size}{beside}. Hay stands beside it all day."
+
+
+def _meal(plan: MealPlan, shell_mm: float | None, units: Units) -> MealView:
     found = composition.balance(plan)
     direction, says = _balance_says(found)
     days = plan.every_days.value
@@ -197,6 +215,7 @@ def _meal(plan: MealPlan, units: Units) -> MealView:
         direction,
         says,
         _coat(found, plan),
+        _heap(plan, shell_mm, units),
     )
 
 
@@ -238,7 +257,7 @@ def food_page(animal: Animal, made: Fed, units: Units, today: dt.date, *, restin
         worry=worry(
             hunger_days(profile, made.stage), given, spells, today, trend=made.trend, winter=made.winter, resting=resting
         ),
-        meals=tuple(_meal(plan, units) for plan in diet.plans),
+        meals=tuple(_meal(plan, made.shell_mm, units) for plan in diet.plans),
         energy=mark_safe(write(energy(diet.energy_kj_day))),  # our own writer escapes
         energy_worked=worked_view(diet.energy_kj_day, units),
         energy_direction=direction,

@@ -1,7 +1,8 @@
 """What the habitat's page shows, ready for its templates: numbers in the reader's units, drawings as SVG, sentences made."""
 
 import datetime as dt
-from dataclasses import dataclass, field
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
 
 from django.utils.safestring import SafeString, mark_safe
 
@@ -113,6 +114,8 @@ class AnimalView:
     energy: Number
     energy_verdict: str
     powders: tuple[Number, ...] = ()
+    pk: int = 0
+    """Of its row, for the page of its food; 0 for one that is only drafted."""
 
 
 @dataclass(frozen=True)
@@ -334,6 +337,13 @@ def _light_facts(plan: Plan) -> list[tuple[str, Number]]:
         "light_leaf": ("On a leaf", f"{light['light_leaf']:.1f} mol/m² a day, {plants_for(light['light_leaf'])}"),
     }
     return [(name, Number(text.replace(",", "\u202f"), f"/predictions/{key}")) for key, (name, text) in texts.items()]
+
+
+def linked(view: HabitatView, animals: Sequence[int]) -> HabitatView:
+    """The same view with the rows of its animals, for pages of theirs."""
+    if len(animals) != len(view.animals):
+        return view
+    return replace(view, animals=tuple(replace(one, pk=pk) for one, pk in zip(view.animals, animals, strict=True)))
 
 
 def habitat_view(planned: Planned, units: Units, now: dt.datetime, *, name: str, previewing: bool = False) -> HabitatView:

@@ -28,7 +28,7 @@ from ridgeback.habitats import flows, listing, wording
 from ridgeback.habitats.forms import BenchForm, now
 from ridgeback.habitats.models import Habitat
 from ridgeback.habitats.planning import planned
-from ridgeback.habitats.presenting import habitat_view
+from ridgeback.habitats.presenting import habitat_view, linked
 from ridgeback.habitats.reading_form import ReadingForm
 from ridgeback.habitats.simulated import ROUND, take_readings
 from ridgeback.habitats.told import record_view
@@ -92,7 +92,10 @@ def _page(
     )
     context = {
         "habitat": habitat,
-        "view": habitat_view(as_logged(made, habitat), request.units, at, name=habitat.name, previewing=trying),
+        "view": linked(
+            habitat_view(as_logged(made, habitat), request.units, at, name=habitat.name, previewing=trying),
+            [one.animal_id for one in habitat.present],
+        ),
         "bench": bench,
         "reading": reading,
         "readings": _recent(habitat, request),
@@ -196,7 +199,8 @@ def preview(request: KeeperRequest, pk: int) -> HttpResponse:
     context: dict[str, Any] = {"habitat": habitat, "bench": bench, "trying": valid and bench.changed, "oob": True}
     if valid and bench.request_ is not None:
         made = planned(bench.request_, keep=not bench.changed)
-        context["view"] = habitat_view(as_logged(made, habitat), request.units, at, name=habitat.name, previewing=bench.changed)
+        view = habitat_view(as_logged(made, habitat), request.units, at, name=habitat.name, previewing=bench.changed)
+        context["view"] = linked(view, [one.animal_id for one in habitat.present])
     return render(request, "habitats/preview.html", context)
 
 

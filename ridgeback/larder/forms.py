@@ -12,8 +12,10 @@ from husbandry.chores.larder import (
 from husbandry.diet.feeders import BY_NAME
 from husbandry.errors import EntryError
 from husbandry.quantity import Kind, Units, read
+from ridgeback.larder.models import Stock
 
 MOST = 1_000_000.0
+WHOLE_PREY = frozenset({"mouse", "mice", "rat", "rodent", "rabbit", "gerbil", "hamster", "chick"})
 
 
 class StockForm(forms.Form):
@@ -25,6 +27,7 @@ class StockForm(forms.Form):
         max_length=40,
         widget=forms.TextInput(attrs={"autocomplete": "off", "class": "quantity", "placeholder": "number or g"}),
     )
+    place = forms.ChoiceField(label="Kept", required=False, choices=[("", "where it belongs"), *Stock.Place.choices])
     opened_on = forms.DateField(
         label="Opened on", required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d")
     )
@@ -38,7 +41,11 @@ class StockForm(forms.Form):
 
     def clean_name(self) -> str:
         """One line, without odd characters."""
-        return " ".join(self.cleaned_data["name"].replace("\x00", " ").split())
+        name = " ".join(self.cleaned_data["name"].replace("\x00", " ").split())
+        words = set(name.lower().split())
+        if words & {"live", "living", "alive"} and any(word.rstrip("s") in WHOLE_PREY for word in words):
+            raise forms.ValidationError("No live rodents are planned here: they bite and kill. Thawed ones stand in the list.")
+        return name
 
     def clean_opened_on(self) -> dt.date | None:
         """Nothing was opened in days to come."""

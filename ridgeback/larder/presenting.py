@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 from django.utils import timezone
 
+from husbandry.chores.colony import LEAST_DAYS, harvest_worked
 from husbandry.chores.larder import (
     LEAD_DAYS,
     SOON_DAYS,
@@ -19,11 +20,12 @@ from husbandry.chores.larder import (
     powders_of,
 )
 from husbandry.diet.feeders import BY_NAME
+from husbandry.errors import NoSolutionError
 from husbandry.quantity import Kind, Units, show
 from ridgeback.animals.presenting import WorkedView, worked_view
 from ridgeback.habitats.presenting import plural
 from ridgeback.keepers.models import Household
-from ridgeback.larder.models import Stock
+from ridgeback.larder.models import Movement, Stock
 from ridgeback.rounds.gathering import Due, grown_duties
 
 DAYS = 56
@@ -49,6 +51,9 @@ class Row:
     order: WorkedView | None
     dates: str
     late: bool
+    colony: WorkedView | None = None
+    """What it gives a week, of a colony that was counted twice."""
+    colony_says: str = ""
 
 
 def _words(found: Outlook, today: dt.date) -> tuple[str, str]:
@@ -116,6 +121,39 @@ def rows_of(stocks: list[Stock], needs: list[Need], powders: set[str], today: dt
     return found
 
 
+def with_colonies(rows: list[Row], units: Units) -> list[Row]:
+    """The rows with what each colony gives, from its last two counts that lie far enough apart and what left between them."""
+    colonies = {row.stock.pk: row for row in rows if row.stock is not None and row.stock.place == Stock.Place.COLONY}
+    moved: dict[int, list[Movement]] = {}
+    for one in Movement.objects.filter(stock__in=list(colonies)).order_by("at", "pk"):
+        moved.setdefault(one.stock_id, []).append(one)
+    told = {pk: _colony(moved.get(pk, []), row, units) for pk, row in colonies.items()}
+    return [row if row.stock is None or row.stock.pk not in told else told[row.stock.pk] for row in rows]
+
+
+def _colony(moved: list[Movement], row: Row, units: Units) -> Row:
+    there, counts, gone = 0.0, [], 0.0
+    taken_at: list[tuple[dt.datetime, float]] = []
+    for one in moved:
+        there += one.change
+        if one.note == "counted":
+            counts.append((one.at, there))
+        elif one.change < 0 or one.short:
+            taken_at.append((one.at, -one.change))
+    last = counts[-1] if counts else None
+    first = next((one for one in reversed(counts) if last is not None and (last[0] - one[0]).days >= LEAST_DAYS), None)
+    if last is None or first is None or first[1] < 1:
+        return replace(row, colony_says="A colony: count it twice, two weeks apart, and what it gives is reckoned.")
+    gone = sum(amount for at, amount in taken_at if first[0] < at <= last[0])
+    try:
+        worked = harvest_worked(first[1], last[1], gone, (last[0] - first[0]).days)
+    except NoSolutionError as why:
+        return replace(row, colony_says=str(why))
+    return replace(
+        row, colony=replace(worked_view(worked, units), text=f"A colony: about {worked.value:.0f} a week can be taken")
+    )
+
+
 def _needs(dues: list[Due], at: dt.datetime) -> list[Need]:
     """What the meals of the next weeks take; the second half of them by animals that have grown."""
     later = grown_duties(dues, at, DAYS // 2)
@@ -143,4 +181,4 @@ def food_rows(household: Household, dues: list[Due], at: dt.datetime, units: Uni
     powders = powders_of(
         rule.product for due in dues if due.duties is not None for animal in due.duties.animals for rule in animal.rules
     )
-    return rows_of(list(Stock.objects.of(household)), _needs(dues, at), powders, today, units)
+    return with_colonies(rows_of(list(Stock.objects.of(household)), _needs(dues, at), powders, today, units), units)

@@ -29,6 +29,14 @@ def helping_text(part: Helping, units: Units) -> str:
     return f"{part.count} {part.name if part.count == 1 else plural(part.name)}{wide}"
 
 
+SERVED = {
+    "paste": "one part of powder to two of water by mass, if the label says nothing else; away after a day",
+    "eggs": "thrown out when it lies untouched: after days in the warm, after two weeks at the most",
+    "prey": "thawed through and warm, from tongs",
+}
+"""What is said of a food when it is served (common practice)."""
+
+
 def _feed(chore: Chore, units: Units) -> Said:
     assert chore.meal is not None
     meal = chore.meal
@@ -41,7 +49,10 @@ def _feed(chore: Chore, units: Units) -> Said:
         said += [reason.replace("due ", "was due ", 1).replace("moved to the nearest meal", "not given yet") for reason in moved]
     elif meal.carries:
         said.append("no powder today")
-    if meal.live:
+    said += [text for food, text in SERVED.items() if any(part.food == food for part in meal.helpings)]
+    if meal.aquatic:
+        said.append("in the water, as much as it takes in five minutes; the rest comes out")
+    elif meal.live:
         said.append("take out what is left after a quarter of an hour")
     said += meal.because
     if chore.quiet:

@@ -108,7 +108,7 @@ def _warmth(animal: Animal, profile: Profile, year: int, lat: float, units: Unit
     found = warmth_by_month(profile, _stage(animal, profile, dt.date(year, 6, 30)), year, lat, animal.schools)
     return tuple(
         (
-            NEEDS[one.need].name.lower() + (", night" if NEEDS[one.need].phase == "night" else ""),
+            NEEDS[one.need].name.lower() + (", night" if NEEDS[one.need].phase == "night" and "night" not in one.need else ""),
             tuple(show(value, Kind.TEMPERATURE, units, digits=0, unit=False) for value in one.months),
         )
         for one in found

@@ -7,6 +7,7 @@ from django.utils import timezone
 from playwright.sync_api import Browser, Page, expect
 
 from ridgeback.demo import household as demo
+from ridgeback.habitats.models import Occupancy
 from ridgeback.ledger.models import Entry
 from tests.browser.conftest import opened
 from tests.browser.test_journeys import serious
@@ -77,3 +78,25 @@ def test_what_one_does_is_gone_for_the_other_within_seconds(chromium: Browser, l
     one.context.close()
     other.context.close()
     assert troubles == []
+
+
+def test_the_last_chore_of_a_box_leaves_it_whole(phone: Page) -> None:
+    phone.get_by_role("link", name="Round").click()
+    card = phone.locator("[data-box]").first
+    while card.locator("form.chore button.tap[name=outcome]").count():
+        before = card.locator("form.chore").count()
+        card.locator("form.chore button.tap[name=outcome]").first.click()
+        expect(card.locator("form.chore")).to_have_count(before - 1)
+    assert card.locator(".round-done li").count() >= 2
+
+
+def test_a_tap_that_nobody_can_take_any_more_is_said(phone: Page, troubles: list[str]) -> None:
+    phone.get_by_role("link", name="Round").click()
+    phone.route(re.compile("/tap/$"), lambda route: route.abort("internetdisconnected"))
+    phone.get_by_role("button", name="Seen").nth(0).click()
+    expect(phone.locator("[data-waiting]")).to_contain_text("1 tap waits")
+    Occupancy.objects.update(until=timezone.now())
+    phone.unroute_all(behavior="wait")
+    expect(phone.locator("[data-waiting]")).to_contain_text("found nobody in its box any more", timeout=12_000)
+    assert not Entry.objects.exists()
+    troubles[:] = [one for one in troubles if "INTERNET_DISCONNECTED" not in one and "/tap/" not in one and "404" not in one]

@@ -145,3 +145,30 @@ def test_in_ounces_too(client: Client) -> None:
     put_in(client, "mixed leaves", "10 oz")
     assert Stock.objects.get().amount == pytest.approx(283.5, abs=0.1)
     assert not counted("mixed leaves") and "oz" in client.get("/larder/").content.decode()
+
+
+# --- powders, colonies, what is refused -------------------------------------------------------------------------------------
+
+
+def test_powders_that_plans_ask_for_are_named(client: Client) -> None:
+    assert "Calcium powder" in client.get("/larder/").content.decode()
+    put_in(client, "multivitamin powder", "1", opened_on=(timezone.localdate() - dt.timedelta(days=200)).isoformat())
+    assert "Past its date: multivitamin powder" in client.get("/larder/").content.decode()  # half a year after opening
+
+
+@pytest.mark.parametrize("name", ["live mouse", "Living rats", "10 live Mice"])
+def test_no_living_rodents(client: Client, name: str) -> None:
+    text = put_in(client, name, "3").content.decode()
+    assert "they bite and kill" in text and "value=" in text and not Stock.objects.filter(name=name).exists()
+
+
+def test_a_colony_is_counted_twice_before_it_promises(client: Client, household: Household) -> None:
+    put_in(client, "medium roach", "200", place="colony")
+    stock = Stock.objects.get(name="medium roach")
+    assert stock.place == "colony" and "count it twice" in client.get("/larder/").content.decode()
+    client.post(f"/larder/{stock.pk}/", {"amount": "200", "count": "yes"})
+    Movement.objects.filter(stock=stock).update(at=timezone.now() - dt.timedelta(days=28))
+    client.post(f"/larder/{stock.pk}/", {"amount": "400", "count": "yes"})
+    assert "A colony: about 35 a week can be taken" in client.get("/larder/").content.decode()
+    client.post(f"/larder/{stock.pk}/", {"amount": "90", "count": "yes"})
+    assert "does not grow" in client.get("/larder/").content.decode()

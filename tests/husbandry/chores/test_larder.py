@@ -2,15 +2,18 @@
 
 import datetime as dt
 import json
+import math
 from typing import Any
 
 import pytest
 
+from husbandry.chores.colony import colony_harvest
 from husbandry.chores.due import ahead, due_today
 from husbandry.chores.duties import duties
 from husbandry.chores.growing import grown
 from husbandry.chores.larder import Need, counted, good_until, needs_of, outlook, powders_of, taken, to_buy
 from husbandry.diet.feeding import Fed
+from husbandry.errors import NoSolutionError
 from husbandry.planning.request import from_data
 from tests.husbandry.chores.test_due import done
 
@@ -89,6 +92,26 @@ def test_a_powder_ages_from_the_day_it_was_opened() -> None:
     assert good_until("multivitamin powder", day(-400), day(-200), day(100)) == day(-20)
     assert good_until("multivitamin powder", day(-400), day(-20), day(10)) == day(10)
     assert powders_of(["calcium", "vitamin A"]) == {"calcium powder", "vitamin A powder"}
+
+
+def test_a_colony_that_doubles_in_a_month_gives_half_its_growth() -> None:
+    """The moisture, ground and diet note, C8: r K / 4 at K / 2; refused where nothing is known (common practice)."""
+    assert colony_harvest(200, 300, 100, 28) == pytest.approx(math.log(2) / 28 * 150 * 7)
+    with pytest.raises(NoSolutionError, match="does not grow"):
+        colony_harvest(200, 150, 20, 28)
+    with pytest.raises(NoSolutionError):
+        colony_harvest(200, 0, 0, 28)
+
+
+def test_a_harvested_colony_keeps_its_number() -> None:
+    """Day by day with the growth of the worked example: what is taken is what half of it grows, so the rest only gains."""
+    size, growth = 300.0, math.log(2) / 28
+    weekly = colony_harvest(200, 300, 100, 28)
+    for day_ in range(280):
+        size *= math.exp(growth) if size < 600 else 1.0  # its box holds so many
+        if day_ % 7 == 6:
+            size -= weekly
+    assert size >= 300
 
 
 def test_animals_grow_into_larger_food_within_the_forecast(sample: dict[str, Any]) -> None:

@@ -1,11 +1,12 @@
 """What meals hold, against published tables."""
 
 import datetime as dt
+import math
 
 import pytest
 
 from husbandry.diet.calendar import Diet, Meal, four_weeks
-from husbandry.diet.composition import GREENS, balance, doses, lists, standing
+from husbandry.diet.composition import GREENS, balance, doses, heap, lists, standing
 from husbandry.diet.energy import field_metabolic_rate
 from husbandry.diet.feeders import BY_NAME, FEEDERS, turns
 from husbandry.species.library import find
@@ -99,3 +100,10 @@ def test_turns_fit_the_mouth_and_are_of_other_kinds() -> None:
 def test_a_free_living_reptile_of_a_hundred_grams() -> None:
     """K. A. Nagy, I. A. Girard & T. K. Brown 1999 (from memory): 0.196 m^0.889."""
     assert field_metabolic_rate(100) == pytest.approx(11.76, abs=0.02)
+
+
+def test_a_heap_of_leaves_beside_a_shell() -> None:
+    """A litre of loose leaves weighs 100 to 150 g (common practice, no source); a shell is half an ellipsoid, doubled."""
+    found = heap(60, 170)
+    assert found.litres == pytest.approx(0.5) and found.shells == pytest.approx(0.5 / (math.pi / 6 * 1.7**3 * 0.75 * 0.5))
+    assert heap(60, None).shells is None

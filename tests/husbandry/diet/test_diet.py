@@ -3,6 +3,7 @@ import datetime as dt
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from pydantic import ValidationError
 
 from husbandry.diet.calcium import calcium_powder
 from husbandry.diet.calendar import four_weeks, grid
@@ -11,6 +12,7 @@ from husbandry.diet.feeders import FEEDERS, widest_insect
 from husbandry.diet.supplements import Rule, default_rules, due_days, schedule
 from husbandry.errors import NoSolutionError
 from husbandry.species.library import find
+from husbandry.species.parts import MealSpec
 
 DAY = dt.date(2026, 1, 5)
 
@@ -111,6 +113,16 @@ def test_metabolic_rates(mass: float, resting: float, field: float) -> None:
 
 def test_warmth_doubles_the_rate_every_eight_degrees_or_so() -> None:  # Q10 2.4 by the exponent 0.038
     assert resting_metabolic_rate(100, 35) / resting_metabolic_rate(100, 25) == pytest.approx(10**0.38)
+
+
+def test_a_rotation_without_days_and_a_meal_without_days_are_refused() -> None:
+    """Neither may come round after no time at all: a calendar of it would never end."""
+    for wrong in ({"period_days": 0}, {"doses": -1}):
+        with pytest.raises(ValidationError):
+            Rule.model_validate({"product": "calcium", **wrong})
+    spec = find("Pogona vitticeps").meals[0].model_dump(mode="json")
+    with pytest.raises(ValidationError, match="after days"):
+        MealSpec.model_validate({**spec, "every_days": [0, 2]})
 
 
 def test_calcium_for_ten_crickets() -> None:  # mass balance by hand, note C3
