@@ -18,6 +18,7 @@ from ridgeback.animals.flows import depart
 from ridgeback.habitats.models import Habitat
 from ridgeback.keepers.models import Household
 from ridgeback.larder.models import Stock
+from ridgeback.ledger.flows import Tap, write
 from ridgeback.ledger.models import Entry, Last
 from ridgeback.rounds.gathering import Due, chore_name, gather
 from ridgeback.rounds.presenting import amount_text
@@ -143,3 +144,11 @@ def test_weights_and_readings_carry_no_seal(client: Client, due: Due) -> None:
 def test_a_card_can_be_asked_for(client: Client, stranger: Client, due: Due) -> None:
     assert "round-card" in client.get(f"/round/{due.habitat.pk}/card/").content.decode()
     assert stranger.get(f"/round/{due.habitat.pk}/card/").status_code == 404
+
+
+def test_a_late_tap_never_moves_a_duty_back(due: Due, client: Client) -> None:
+    today, keeper = due.today, due.habitat.household.memberships.get().keeper
+    for on in (today, today - dt.timedelta(days=1), today - dt.timedelta(days=3)):
+        written = Tap(uuid.uuid4(), f"x/{on}", "course 1 1", "done", on, timezone.now())
+        write(due.habitat, due.animals[0], written, keeper=keeper, now=timezone.now())
+    assert Last.objects.get(stem="course 1 1").on == today
