@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from typing import Literal
 
 from husbandry.diet.appetite import hunger_days
-from husbandry.diet.calendar import MealPlan, carriers_of, meal_plans, powder_rules
+from husbandry.diet.meals import MealPlan, carriers_of, meal_plans, powder_rules
 from husbandry.diet.spells import Spell
 from husbandry.diet.supplements import Rule
 from husbandry.handling.enriching import ideas

@@ -5,7 +5,7 @@ import math
 from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
-from husbandry.chores.due import Chore
+from husbandry.chores.chore import Chore
 from husbandry.diet.feeders import BY_NAME
 from husbandry.methods import Argument, Example, method
 from husbandry.worked import Given, Source, Worked

@@ -3,45 +3,18 @@
 import datetime as dt
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
-from husbandry.diet.calcium import calcium_powder
 from husbandry.diet.energy import KJ_PER_KCAL, field_metabolic_rate, resting_metabolic_rate
-from husbandry.diet.feeders import BY_NAME, FEEDERS, Feeder, nearest, turns, widest
 from husbandry.diet.leading import USUAL, Lead, held
-from husbandry.diet.prey import body_width, prey_for
-from husbandry.diet.supplements import CARRIERS, Dose, Lapse, Rule, default_rules, explained, schedule
-from husbandry.methods import find, working
-from husbandry.species.choosing import others, speaking
-from husbandry.species.parts import MealSpec, StageSpec
+from husbandry.diet.meals import MealPlan, carriers_of, feeder_of, meal_plans, powder_rules
+from husbandry.diet.supplements import Dose, Lapse, Rule, explained, schedule
+from husbandry.methods import find
+from husbandry.species.parts import StageSpec
 from husbandry.species.profile import Profile
-from husbandry.species.schools import QUESTIONS, Question
 from husbandry.species.stages import DAYS_PER_MONTH
-from husbandry.worked import Document, Given, Otherwise, Source, Worked
+from husbandry.worked import Document, Given, Worked
 
 WEEKS = 4
-
-
-class Portion(Document):
-    """One part of a meal."""
-
-    food: str
-    name: str
-    grams: float
-    count: int | None = None
-    """Whole animals, for insects and prey."""
-    widest_mm: float | None = None
-    worked: Worked
-    """The mass, or the count of whole animals."""
-
-
-class Turn(Document):
-    """An insect that can take its turn in a meal."""
-
-    name: str
-    count: int
-    role: str
-    """staple, sometimes or treat."""
 
 
 class Meal(Document):
@@ -53,22 +26,6 @@ class Meal(Document):
     name: str
     dusted_with: tuple[str, ...] = ()
     reason: str = ""
-
-
-class MealPlan(Document):
-    """One kind of meal: how much and how often, with the working."""
-
-    slug: str
-    name: str
-    grams: Worked
-    every_days: Worked
-    portions: tuple[Portion, ...]
-    calcium_mg: Worked | None = None
-    turns: tuple[Turn, ...] = ()
-    """Other insects that can stand in, of the same mass."""
-    not_before: dt.date | None = None
-    because: tuple[str, ...] = ()
-    """Why it differs from the usual of its stage."""
 
 
 class Diet(Document):
@@ -101,198 +58,6 @@ def grid(every_days: float, start: dt.date, first: dt.date, days: int) -> list[d
         n += 1
 
 
-@dataclass(frozen=True)
-class Eater:
-    """What decides the size of its food."""
-
-    mass_g: float
-    eye_gap_mm: float
-    width_mm: float | None
-    """Of a limbless body at its widest [mm]."""
-    schools: dict[str, str]
-
-
-def _prey(grams: float, eater: Eater, given: tuple[Given, ...], sources: tuple[Source, ...]) -> Portion:
-    """Whole mammals by mass or by the eater's width."""
-    assert eater.width_mm is not None  # a profile with prey has the share that gives it
-    school = QUESTIONS["rodent-size"].chosen(eater.schools)
-    feeder = prey_for(grams, eater.width_mm, school.slug)
-    count = max(1, round(grams / feeder.mass_g)) if school.slug == "mass" else 1
-    other = QUESTIONS["rodent-size"].others(school.slug)[0]
-    theirs = prey_for(grams, eater.width_mm, other.slug)
-    their_count = max(1, round(grams / theirs.mass_g)) if other.slug == "mass" else 1
-    worked = Worked(
-        value=count,
-        unit="animals",
-        others=(Otherwise(question="rodent-size", school=other.name, why=other.why, text=f"{their_count} × {theirs.name}"),),
-        rule="The prey nearest to the meal's mass, never wider than one and a half times the eater."
-        if school.slug == "mass"
-        else "The heaviest prey no wider than the eater's widest part, one at a time.",
-        inputs=(
-            *given,
-            Given(name=f"mass of one {feeder.name}", value=feeder.mass_g, unit="g"),
-            Given(name="its width", value=feeder.width_mm, unit="mm"),
-            Given(name="width of the eater", value=eater.width_mm, unit="mm"),
-            Given(name="share of body mass in fact", value=count * feeder.mass_g / eater.mass_g, unit="1"),
-        ),
-        sources=(*sources, feeder.source),
-        school=school.name,
-        would_change="Growth, the school of rodent size, or a measured girth.",
-    )
-    grams_in_fact = count * feeder.mass_g
-    return Portion(food="prey", name=feeder.name, grams=grams_in_fact, count=count, widest_mm=feeder.width_mm, worked=worked)
-
-
-WHOLE = frozenset({"insects", "ants", "worms", "eggs"})
-"""Foods that are counted, beside prey."""
-
-
-def _whole(food: str, grams: float, eye_gap_mm: float, given: tuple[Given, ...], sources: tuple[Source, ...]) -> Portion:
-    """Whole small animals or eggs by mass: the heaviest that fit the mouth; eggs by mass alone, for the jaw opens for them."""
-    feeder = nearest(food, grams) if food == "eggs" else widest(food, eye_gap_mm, 1.25 * grams)
-    count = max(1, round(grams / feeder.mass_g))
-    fits = "the kind nearest to the meal's mass" if food == "eggs" else "the heaviest kind no wider than the gap between the eyes"
-    worked = Worked(
-        value=count,
-        unit="animals" if food != "eggs" else "eggs",
-        rule=f"The part of the meal by mass over the mass of one, to whole ones; {fits}.",
-        inputs=(
-            *given,
-            Given(name=f"mass of one {feeder.name}", value=feeder.mass_g, unit="g"),
-            Given(name="its width", value=feeder.width_mm, unit="mm"),
-            *([] if food == "eggs" else [Given(name="gap between the eyes", value=eye_gap_mm, unit="mm")]),
-        ),
-        sources=(*sources, feeder.source),
-        would_change="Growth, another feeder, or the school of feeding pace.",
-    )
-    return Portion(
-        food=food, name=feeder.name, grams=count * feeder.mass_g, count=count, widest_mm=feeder.width_mm, worked=worked
-    )  # fmt: skip
-
-
-def _portions(spec: MealSpec, grams: float, eater: Eater, sources: tuple[Source, ...]) -> tuple[Portion, ...]:
-    found = []
-    eye_gap_mm = eater.eye_gap_mm
-    for part in spec.parts:
-        share_g = grams * part.share
-        inputs = (Given(name="whole meal", value=grams, unit="g"), Given(name="share of the meal", value=part.share, unit="1"))
-        if part.food == "prey":
-            found.append(_prey(share_g, eater, inputs, sources))
-        elif part.food in WHOLE:
-            found.append(_whole(part.food, share_g, eye_gap_mm, inputs, sources))
-        else:
-            rule = "The meal by mass × the share of this part."
-            worked = Worked(value=share_g, unit="g", rule=rule, inputs=inputs, sources=sources)
-            found.append(Portion(food=part.food, name=FEEDERS[part.food].name, grams=share_g, worked=worked))
-    return tuple(found)
-
-
-def _pace(spec: MealSpec, slug: str) -> tuple[float, float]:
-    """Share of body mass and interval [days] by the school of feeding pace: lean takes the long interval and the middle share."""
-    if slug == "eager":
-        return spec.share_of_mass[1], spec.every_days[0]
-    return sum(spec.share_of_mass) / 2, spec.every_days[1]
-
-
-def _other_meals(profile: Profile, spec: MealSpec, stage: str, eater: Eater, pace: Question) -> tuple[tuple[Otherwise, ...], ...]:
-    """What the other schools give: first the masses, then the intervals."""
-    said: list[tuple[str, str, str, float, float]] = []
-    slug = pace.chosen(eater.schools).slug
-    for school in pace.others(slug):
-        said.append((pace.slug, school.name, school.why, *_pace(spec, school.slug)))
-    for school, theirs in others((meal for meal in profile.meals if meal.slug == spec.slug), stage, eater.schools):
-        said.append((theirs.question, school.name, theirs.note or school.why, *_pace(theirs, slug)))
-    return (
-        tuple(
-            Otherwise(question=q, school=name, why=why, low=share * eater.mass_g, high=share * eater.mass_g, unit="g")
-            for q, name, why, share, _ in said
-        ),
-        tuple(Otherwise(question=q, school=name, why=why, low=every, high=every, unit="days") for q, name, why, _, every in said),
-    )
-
-
-def _powder(insects: Portion) -> Worked | None:
-    """Calcium powder for the animals of a meal."""
-    feeder = _feeder(insects)
-    if feeder.calcium_mg_100g is None or feeder.phosphorus_mg_100g is None:  # no table: what cannot be reckoned is not guessed
-        return None
-    method = find("calcium_powder")
-    arguments: dict[str, float | str] = {
-        "food_g": insects.grams, "calcium_mg_100g": feeder.calcium_mg_100g, "phosphorus_mg_100g": feeder.phosphorus_mg_100g,
-        "target_ratio": 2.0, "powder_calcium_share": 0.40, "powder_phosphorus_share": 0.0, "retention": 0.5,
-    }  # fmt: skip
-    powder = working(method, arguments, calcium_powder(**arguments))  # type: ignore[arg-type]  # all numbers here
-    return powder.model_copy(update={"sources": (*powder.sources, feeder.source)})
-
-
-def _feeder(portion: Portion) -> Feeder:
-    return BY_NAME[portion.name]
-
-
-def _turns(portions: Sequence[Portion], eye_gap_mm: float) -> tuple[Turn, ...]:
-    """What can stand in for the insects of a meal."""
-    insects = next((part for part in portions if part.food == "insects"), None)
-    if insects is None:
-        return ()
-    return tuple(
-        Turn(name=one.name, count=max(1, round(insects.grams / one.mass_g)), role=one.role)
-        for one in turns(_feeder(insects), eye_gap_mm)
-    )
-
-
-def _meal_plan(profile: Profile, spec: MealSpec, stage: str, eater: Eater, lead: Lead) -> MealPlan:
-    mass_g = eater.mass_g
-    pace = QUESTIONS["feeding-pace"]
-    chosen = pace.chosen(eater.schools)
-    share, every = lead.meal(*_pace(spec, chosen.slug), spec)
-    led = (Given(name="led by", text="; ".join(lead.because)),) if lead.because else ()
-    other_grams, other_days = _other_meals(profile, spec, stage, eater, pace)
-    sources = profile.sources(spec.origin)
-    grams = share * mass_g
-    portions = _portions(spec, grams, eater, sources)
-    dusted = next((p for p in portions if p.food in CARRIERS[profile.supplements.plan] & WHOLE), None)
-    powder = _powder(dusted) if dusted is not None and dusted.food != "worms" else None
-    return MealPlan(
-        slug=spec.slug,
-        name=spec.name,
-        grams=Worked(
-            value=grams,
-            unit="g",
-            rule="Body mass × share of body mass; the middle of the range, or its upper end for the eager pace.",
-            inputs=(
-                Given(name="body mass", value=mass_g, unit="g"),
-                Given(name="share of body mass", value=share, unit="1"),
-                Given(name="the profile's least share", value=spec.share_of_mass[0], unit="1"),
-                Given(name="the profile's greatest share", value=spec.share_of_mass[1], unit="1"),
-                *led,
-            ),
-            sources=sources,
-            school=chosen.name,
-            others=other_grams,
-            would_change="A weighing, the condition score, or the school of feeding pace.",
-        ),
-        every_days=Worked(
-            value=every,
-            unit="days",
-            rule="The long end of the profile's interval for this stage, or its short end for the eager pace; then to condition.",
-            inputs=(
-                Given(name="the profile's shortest interval", value=spec.every_days[0], unit="days"),
-                Given(name="the profile's longest interval", value=spec.every_days[1], unit="days"),
-                *led,
-            ),
-            sources=sources,
-            school=chosen.name,
-            others=other_days,
-            would_change="A look at its condition, the trend of the scale, or the school of feeding pace.",
-        ),
-        portions=portions,
-        calcium_mg=powder,
-        turns=_turns(portions, eater.eye_gap_mm),
-        not_before=lead.not_before,
-        because=lead.because,
-    )
-
-
 GROWTH_KJ_PER_G = 7.0
 """Energy laid down per gram of growth, 6 to 8 (from memory: reptile growth studies) [kJ/g]."""
 
@@ -315,7 +80,7 @@ def _energy(plans: Sequence[MealPlan], mass_g: float, body_c: float, stage: Stag
     for plan in plans:
         per_meal = 0.0
         for portion in plan.portions:
-            per_meal += portion.grams / 100 * _feeder(portion).kcal_100g * KJ_PER_KCAL
+            per_meal += portion.grams / 100 * feeder_of(portion).kcal_100g * KJ_PER_KCAL
         kj_day += per_meal / plan.every_days.value
     resting = resting_metabolic_rate(mass_g, body_c)
     growth_g = _growth_g_day(stage, mass_g)
@@ -339,47 +104,6 @@ def _energy(plans: Sequence[MealPlan], mass_g: float, body_c: float, stage: Stag
         would_change="A weighing, the pace of feeding, or the temperatures of the box.",
     )
     return worked, verdict
-
-
-def meal_plans(
-    profile: Profile, stage: str, *, mass_g: float, body_length_m: float, schools: dict[str, str], lead: Lead = USUAL
-) -> tuple[MealPlan, ...]:
-    """The kinds of meal of an animal at a stage, with how much and how often; `lead` moves them to its condition and its spells."""
-    share = profile.body.wide_share
-    width_mm = None if share is None else body_width(mass_g, body_length_m, share)
-    eater = Eater(mass_g, profile.body.eye_gap_bl * body_length_m * 1000, width_mm, schools)
-    return tuple(_meal_plan(profile, spec, stage, eater, lead) for spec in speaking(profile.meals, stage, schools))
-
-
-def powder_rules(
-    profile: Profile,
-    stage: str,
-    plans: Sequence[MealPlan],
-    *,
-    uvb: bool,
-    schools: dict[str, str],
-    calcium_always: bool = False,
-) -> tuple[Rule, ...]:
-    """When which powder is due; nothing where no meal carries powder.
-
-    Parameters
-    ----------
-    calcium_always : bool
-        She makes shells: calcium at every meal that carries nothing else.
-    """
-    if not carriers_of(profile, plans):
-        return ()
-    first = stage == profile.stages[0].slug
-    rules = default_rules(stage, uvb=uvb, schools=schools, plan=profile.supplements.plan, first=first)
-    if not calcium_always or any(rule.doses == 0 for rule in rules):
-        return rules
-    return tuple(rule.model_copy(update={"doses": 0}) if rule.product.startswith("calcium") else rule for rule in rules)
-
-
-def carriers_of(profile: Profile, plans: Sequence[MealPlan]) -> list[MealPlan]:
-    """The kinds of meal that powder goes on."""
-    dusted = CARRIERS[profile.supplements.plan]
-    return [plan for plan in plans if any(portion.food in dusted for portion in plan.portions)]
 
 
 def four_weeks(

@@ -5,8 +5,9 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Literal, NamedTuple, cast
 
-from husbandry.diet.calendar import Diet, MealPlan, Portion
+from husbandry.diet.calendar import Diet
 from husbandry.diet.feeders import BY_NAME
+from husbandry.diet.meals import MealPlan, Portion
 from husbandry.species.profile import Profile
 from husbandry.tables import rows
 from husbandry.worked import Given, Source, Worked

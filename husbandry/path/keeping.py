@@ -4,7 +4,7 @@ import functools
 from dataclasses import dataclass
 
 from husbandry.box.sizing import needed_m, rule_for
-from husbandry.diet.calendar import MealPlan, meal_plans
+from husbandry.diet.meals import MealPlan, meal_plans
 from husbandry.growth.expected import expected
 from husbandry.species.choosing import need_of, speaking
 from husbandry.species.needs import NeedKey

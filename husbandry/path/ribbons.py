@@ -7,7 +7,8 @@ import datetime as dt
 from collections.abc import Callable
 from typing import Literal, TypeVar
 
-from husbandry.diet.calendar import Diet, MealPlan, meal_plans, powder_rules
+from husbandry.diet.calendar import Diet
+from husbandry.diet.meals import MealPlan, meal_plans, powder_rules
 from husbandry.diet.supplements import Rule, pace_text
 from husbandry.path.onward import Onward, first_day
 from husbandry.planning.result import Plan

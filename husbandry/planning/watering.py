@@ -15,7 +15,7 @@ from husbandry.climate.pool import (
     free_ammonia_share,
 )
 from husbandry.climate.vapour import rh_elsewhere
-from husbandry.diet.calendar import MealPlan
+from husbandry.diet.meals import MealPlan
 from husbandry.methods import find, working
 from husbandry.planning.furnished import Furnished
 from husbandry.planning.predict import Outcome

@@ -105,3 +105,10 @@ def set_taming(animal: Animal, since: dt.date | None) -> None:
     """Its taming begins on a day, or is left."""
     animal.taming_since = since
     animal.save(update_fields=["taming_since"])
+
+
+@transaction.atomic
+def set_condition(animal: Animal, *, score: int, on: dt.date) -> None:
+    """The condition of one that lives in no box; of the others the ledger has every score."""
+    animal.condition, animal.condition_on = score, on
+    animal.save(update_fields=["condition", "condition_on"])

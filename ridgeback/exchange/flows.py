@@ -4,9 +4,10 @@ import datetime as dt
 
 from django.db import transaction
 
+from husbandry.diet.condition import TREND_DAYS
 from husbandry.planning.request import Request
 from husbandry.species.variant import Line, Variant
-from ridgeback.animals.models import Animal, Length, Weighing
+from ridgeback.animals.models import Animal, Length, Spell, Weighing
 from ridgeback.habitats import flows
 from ridgeback.habitats.models import Habitat, Occupancy, Reading, Revision
 from ridgeback.keepers.models import Household, Keeper, Room
@@ -42,10 +43,16 @@ def take_in(
     for known in request.animals:
         animal = Animal.objects.create(
             household=household, name=known.name or known.species, species=known.species, sex=known.sex, born_on=known.born_on,
-            fed_on=known.fed_on, schools=known.schools,
+            fed_on=known.fed_on, schools=known.schools, condition=known.condition.score if known.condition else None,
+            condition_on=known.condition.on if known.condition else None,
         )  # fmt: skip
+        open_ = {spell.kind: spell for spell in known.spells}  # one of each goes on
+        Spell.objects.bulk_create(Spell(animal=animal, kind=one.kind, since=one.since) for one in open_.values())
         if known.mass_g is not None:
             Weighing.objects.create(animal=animal, on=request.today, mass_g=known.mass_g)
+            if known.trend_pct is not None and known.trend_pct > -100:  # what it weighed before, as the file's trend says
+                before = request.today - dt.timedelta(days=TREND_DAYS)
+                Weighing.objects.create(animal=animal, on=before, mass_g=known.mass_g / (1 + known.trend_pct / 100))
         Length.objects.bulk_create(
             Length(animal=animal, on=request.today, kind=kind, length_mm=value) for kind, value in known.length_mm.items()
         )

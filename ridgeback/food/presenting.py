@@ -8,10 +8,11 @@ from django.utils.safestring import SafeString, mark_safe
 from husbandry.audit.consistency import body_temperature
 from husbandry.diet import composition
 from husbandry.diet.appetite import Worry, hunger_days, worry
-from husbandry.diet.calendar import Diet, MealPlan, four_weeks
+from husbandry.diet.calendar import Diet, four_weeks
 from husbandry.diet.condition import FORMS, FRESH_DAYS, WORDS, Form, form_of
 from husbandry.diet.feeding import relaid
 from husbandry.diet.leading import lead_of
+from husbandry.diet.meals import MealPlan
 from husbandry.planning.looking import body_length, body_mass
 from husbandry.planning.request import Animal as CoreAnimal
 from husbandry.quantity import Kind, Units, show

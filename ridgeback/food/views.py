@@ -102,7 +102,8 @@ def score(request: KeeperRequest, pk: int) -> HttpResponse:
         return redirect("food:page", pk=pk)
     habitat, at = _home(request, animal), now()
     if habitat is None:
-        messages.error(request, "It lives in no box: its condition is noted where it lives.")
+        flows.set_condition(animal, score=int(text), on=timezone.localdate())
+        messages.success(request, f"Noted: {text} of 5, {WORDS[int(text)]}.")
         return redirect("food:page", pk=pk)
     tap, today = uuid.uuid4(), _today(habitat, at)
     name = f"{habitat.pk}/{animal.pk}/{ledger.BODY}/{tap}"

@@ -3,8 +3,8 @@
 import dataclasses
 import datetime as dt
 
-from husbandry.diet.calendar import carriers_of
 from husbandry.diet.feeding import Fed, relaid
+from husbandry.diet.meals import carriers_of
 from husbandry.handling.taming import HOW, Session
 from husbandry.year.rest import in_rest
 from ridgeback.habitats.models import Habitat

@@ -16,7 +16,7 @@ from django.utils import timezone
 from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
-from husbandry.chores.due import Chore
+from husbandry.chores.chore import Chore
 from husbandry.quantity import METRIC, Units
 from ridgeback.calendars import answer, calendar, whole_days
 from ridgeback.eggs.views import clutches_of

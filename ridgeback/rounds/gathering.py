@@ -7,8 +7,9 @@ from dataclasses import dataclass
 
 from django.db.models import F, Max, Q
 
+from husbandry.chores.chore import Chore, Done
 from husbandry.chores.courses import Course
-from husbandry.chores.due import Chore, Done, ahead, due_today
+from husbandry.chores.due import ahead, due_today
 from husbandry.chores.duties import Duties, duties
 from husbandry.chores.growing import grown
 from husbandry.diet.feeding import Fed

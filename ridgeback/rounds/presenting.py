@@ -5,7 +5,7 @@ import uuid
 import zoneinfo
 from dataclasses import dataclass
 
-from husbandry.chores.due import Chore
+from husbandry.chores.chore import Chore
 from husbandry.diet.appetite import worry
 from husbandry.quantity import Kind, Units, show
 from husbandry.year.rest import in_rest

@@ -12,7 +12,7 @@ from typing import Any
 
 from django.core import signing
 
-from husbandry.chores.due import Chore
+from husbandry.chores.chore import Chore
 from husbandry.chores.larder import taken
 from husbandry.handling.taming import HOW
 from ridgeback.animals.models import Animal

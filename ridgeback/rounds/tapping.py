@@ -5,7 +5,7 @@ import uuid
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from husbandry.chores.due import Chore
+from husbandry.chores.chore import Chore
 from husbandry.chores.weighing import weigh
 from husbandry.errors import EntryError
 from husbandry.growth.questioning import BESIDE_WEIGHING

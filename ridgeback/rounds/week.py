@@ -3,7 +3,7 @@
 import datetime as dt
 from dataclasses import dataclass
 
-from husbandry.chores.due import Chore
+from husbandry.chores.chore import Chore
 from ridgeback.rounds.gathering import Due
 from ridgeback.rounds.wording import VERBS
 

@@ -3,7 +3,7 @@
 import datetime as dt
 from typing import NamedTuple, cast
 
-from husbandry.chores.due import Chore
+from husbandry.chores.chore import Chore
 from husbandry.chores.duties import AnimalDuty, Duties, Helping
 from husbandry.diet.condition import WORDS as CONDITION
 from husbandry.handling.taming import HOW, STEPS, How

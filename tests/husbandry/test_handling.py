@@ -6,7 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from husbandry.chores.due import NOTHING, due_today
+from husbandry.chores.chore import NOTHING
+from husbandry.chores.due import due_today
 from husbandry.chores.duties import duties
 from husbandry.diet.feeding import Fed
 from husbandry.diet.spells import Spell

@@ -6,9 +6,11 @@ from typing import Any
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
+from django.utils import timezone
 
 from husbandry.planning.plan import plan
 from husbandry.planning.request import from_text, to_data
+from ridgeback.animals.flows import begin_spell
 from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Habitat
 from ridgeback.keepers.models import Household, Room
@@ -104,3 +106,14 @@ def test_what_no_database_keeps_is_refused_in_words(client: Client, pip: Habitat
     data["animals"][0] |= change
     response = sent(client, json.dumps(data))
     assert response.status_code == 200 and says in response.content.decode()
+
+
+def test_condition_and_spells_travel_with_a_box(client: Client, stranger: Client, household: Household) -> None:
+    snake = household.animals.get(name="Fathom")
+    snake.condition, snake.condition_on = 4, timezone.localdate()
+    snake.save()
+    begin_spell(snake, kind="shed", since=timezone.localdate())
+    home = Habitat.objects.get(occupancies__animal=snake)
+    sent(stranger, client.get(f"/habitats/{home.pk}/request.json").content.decode())
+    made = Habitat.objects.for_planning().get(name="Taken in").present[0].animal
+    assert made.condition == 4 and made.spells.get().kind == "shed" and made.weighings.count() == 2

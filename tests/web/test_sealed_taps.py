@@ -12,7 +12,7 @@ from django.test import Client
 from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 
-from husbandry.chores.due import Chore
+from husbandry.chores.chore import Chore
 from husbandry.quantity import METRIC
 from ridgeback.animals.flows import depart
 from ridgeback.habitats.models import Habitat

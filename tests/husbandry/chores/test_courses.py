@@ -3,8 +3,9 @@
 import datetime as dt
 from typing import Any
 
+from husbandry.chores.chore import NOTHING
 from husbandry.chores.courses import Course
-from husbandry.chores.due import NOTHING, ahead, due_today
+from husbandry.chores.due import ahead, due_today
 from husbandry.chores.duties import duties
 from husbandry.planning.request import from_data
 from husbandry.species.library import find

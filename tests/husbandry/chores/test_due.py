@@ -10,7 +10,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from husbandry.chores.due import NOTHING, Chore, Done, due_today
+from husbandry.chores.chore import NOTHING, Chore, Done
+from husbandry.chores.due import due_today
 from husbandry.chores.duties import Duties, duties
 from husbandry.diet.feeding import Fed
 from husbandry.planning.request import from_data, from_text

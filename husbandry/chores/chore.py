@@ -1,0 +1,77 @@
+"""A chore, what was done before it, and when a duty fell due. Method: docs/methods/round.md."""
+
+import datetime as dt
+import math
+from collections.abc import Mapping, Sequence
+from typing import NamedTuple
+
+from husbandry.chores.courses import Course
+from husbandry.chores.duties import Kind, MealDuty
+from husbandry.diet.feeding import Fed
+from husbandry.handling.taming import Session
+from husbandry.species.needs import NeedKey
+from husbandry.year.rest import Rest
+
+
+class Done(NamedTuple):
+    """What was done, and when last. Animals by their place in the duties."""
+
+    last: Mapping[tuple[int | None, str], dt.date]
+    """By animal and stem; of the box itself under None."""
+    fed: Mapping[int, Sequence[Fed]]
+    weighed: Mapping[int, dt.date]
+    read: Mapping[NeedKey, dt.date]
+    since: dt.date
+    """From which the box is looked after: what was never done counts from there."""
+    moved_in: Mapping[int, dt.date]
+    """Of animals that arrived, and when."""
+    lamps_on: dt.date
+    """On which the lamps' hours were written down."""
+    resting: Mapping[int, Rest] = {}  # never written to
+    """Winter rests, of those that have one."""
+    courses: Mapping[int, Sequence[Course]] = {}  # never written to
+    """Of treatment, by animal."""
+    tamed: Mapping[int, Sequence[Session]] = {}  # never written to
+    """Sessions of those whose taming goes on."""
+
+
+NOTHING = Done({}, {}, {}, {}, dt.date(2000, 1, 1), {}, dt.date(2000, 1, 1))
+
+
+class Chore(NamedTuple):
+    """Something to do today."""
+
+    kind: Kind
+    stem: str
+    """Its name within the box: what is remembered of it."""
+    animal: int | None
+    due: dt.date
+    """On which it fell due; before today when it was left."""
+    at: str = ""
+    """A time of day, for what has one."""
+    meal: MealDuty | None = None
+    products: tuple[str, ...] = ()
+    reasons: tuple[str, ...] = ()
+    amount: float | None = None
+    """As it is usual [ml of mist, l of a pool, g of a meal]."""
+    needs: tuple[NeedKey, ...] = ()
+    every_days: float | None = None
+    quiet: bool = False
+    """The animal is in its first week."""
+    resting: bool = False
+    """Of an animal in its winter rest."""
+    never: bool = False
+    """It was never logged: since when it is due is a guess."""
+    course: Course | None = None
+    missed: dt.date | None = None
+    """A day of its course before this one, on which nothing is logged."""
+    step: int | None = None
+    """Of taming."""
+    idea: str = ""
+
+
+def when(done: Done, stem: str, every_days: float, today: dt.date, animal: int | None = None) -> dt.date | None:
+    """The day on which a duty fell due; None while it is not."""
+    last = done.last.get((animal, stem), done.since - dt.timedelta(days=1 if every_days <= 1 else 0))
+    due = last + dt.timedelta(days=max(1, math.floor(every_days + 0.5)))
+    return due if due <= today else None
