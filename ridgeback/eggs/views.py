@@ -110,8 +110,8 @@ def _wants(clutch: Clutch, units: Units) -> str:
     point = set_point(clutch.profile.young)
     if point is None:
         return ""
-    stray = show(point[1], Kind.TEMPERATURE_DIFFERENCE, units)
-    return f"{show(clutch.set_c or point[0], Kind.TEMPERATURE, units)}, straying by {stray} at most"
+    stray = show(point[1], Kind.TEMPERATURE_DIFFERENCE, units, digits=1)
+    return f"{show(clutch.set_c or point[0], Kind.TEMPERATURE, units, digits=1)}, straying by {stray} at most"
 
 
 def _working(found: Window, units: Units) -> WorkedView:
@@ -126,7 +126,7 @@ def _page(
     context: dict[str, Any] = {
         "clutch": clutch, "profile": clutch.profile, "view": view, "wants": _wants(clutch, request.units), "working": _working(view.window, request.units),
         "look": look or LookForm(clutch=clutch, units=request.units, today=today), "hatch": hatch or HatchForm(clutch=clutch, today=today),
-        "looks": [(one, show(one.temp_c, Kind.TEMPERATURE, request.units) if one.temp_c is not None else "") for one in clutch.looks.all()],
+        "looks": [(one, show(one.temp_c, Kind.TEMPERATURE, request.units, digits=1) if one.temp_c is not None else "") for one in clutch.looks.all()],
         "young": [one.animal for one in clutch.hatchlings.all()],
     }  # fmt: skip
     return render(request, "eggs/clutch.html", context)

@@ -46,5 +46,11 @@ def letters(request: KeeperRequest) -> HttpResponse:
             request, f"A letter comes every day at {form.cleaned_data['hour']:02d}:00, by {flows.zone_of(mine).key}."
         )
         return redirect("reminders:letters")
-    context: dict[str, Any] = {"form": form, "wish": wish, "letters": mine.letters.all()[:SHOWN], "address": request.user.email}
+    zone = flows.zone_of(mine)
+    context: dict[str, Any] = {
+        "form": form,
+        "wish": wish,
+        "letters": [(one, f"{one.written_at.astimezone(zone):%-d %B, %H:%M}") for one in mine.letters.all()[:SHOWN]],
+        "address": request.user.email,
+    }
     return render(request, "reminders/letters.html", context)

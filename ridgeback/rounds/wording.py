@@ -29,6 +29,11 @@ def helping_text(part: Helping, units: Units) -> str:
     return f"{part.count} {part.name if part.count == 1 else plural(part.name)}{wide}"
 
 
+def _low(name: str) -> str:
+    """A name within a sentence."""
+    return name if name[:2].isupper() else name.lower()
+
+
 SERVED = {
     "paste": "one part of powder to two of water by mass, if the label says nothing else; away after a day",
     "eggs": "thrown out when it lies untouched: after days in the warm, after two weeks at the most",
@@ -88,7 +93,7 @@ def said_of(chore: Chore, duties: Duties, weighed: dt.date | None, today: dt.dat
             return Said("Look in", "alive and well, warm and cool end, droppings, food that is left", "Seen")
         case "read":
             names = [
-                NEEDS[key].name.lower() + (" by night" if NEEDS[key].phase == "night" and "night" not in key else "")
+                _low(NEEDS[key].name) + (" by night" if NEEDS[key].phase == "night" and "night" not in key else "")
                 for key in chore.needs
             ]
             return Said(f"Read {', '.join(dict.fromkeys(names))}", "what was read is too old to judge by", "Read")
