@@ -74,17 +74,17 @@ def form_of(profile: Profile) -> Form:
     return "tail" if profile.body.outline == "gecko" and profile.habit == "terrestrial" else "lizard"
 
 
-def trend_pct(weights: Sequence[tuple[dt.date, float]]) -> float | None:
-    """Change of mass over the last 90 days, or as many of them as were weighed, at least 30 [%]; None when too little was.
+def trend_pct(weights: Sequence[tuple[dt.date, float]], today: dt.date) -> float | None:
+    """Change of mass over the last 90 days, or as many of them as were weighed, at least 30 [%]; None when too little was, or too long ago.
 
     Parameters
     ----------
     weights : sequence of (date, float)
         In any order [g].
     """
-    if not weights:
-        return None
     known = sorted(weights)
+    if not known or (today - known[-1][0]).days > FRESH_DAYS:
+        return None
     last_on, last = known[-1]
     window = [(on, grams) for on, grams in known if (last_on - on).days <= TREND_DAYS]
     first_on, first = window[0]

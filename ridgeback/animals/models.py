@@ -147,7 +147,7 @@ class Animal(models.Model):
         found: dict[str, object] = {}
         if self.condition is not None and self.condition_on is not None:
             found["condition"] = {"score": self.condition, "on": self.condition_on.isoformat()}
-        trend = trend_pct([(one.on, one.mass_g) for one in self.weighings.all() if (day - one.on).days <= 2 * TREND_DAYS])
+        trend = trend_pct([(one.on, one.mass_g) for one in self.weighings.all() if (day - one.on).days <= 2 * TREND_DAYS], day)
         if trend is not None:
             found["trend_pct"] = round(trend, 2)
         spells = [

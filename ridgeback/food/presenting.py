@@ -28,6 +28,7 @@ from ridgeback.drawing.svg import write
 from ridgeback.habitats.models import Habitat
 from ridgeback.habitats.planning import planned
 from ridgeback.habitats.presenting import plural
+from ridgeback.habitats.wording import otherwise
 from ridgeback.ledger.following import as_logged, meals_of
 
 
@@ -73,6 +74,8 @@ class MealView:
     says: str
     coat: str
     heap: str
+    others: tuple[str, ...]
+    """What the other schools would give: by mass, by width, at another pace."""
 
 
 @dataclass(frozen=True)
@@ -92,6 +95,8 @@ class FoodPage:
     energy_says: str
     doses: str
     warnings: tuple[str, ...]
+    powders: tuple[tuple[dt.date, str, str], ...]
+    """Day, what goes on, and why that day."""
     staple: str
     in_turn: str
     little: tuple[tuple[str, str], ...]
@@ -173,6 +178,11 @@ def _ratio(view: WorkedView, value: float, name: str) -> WorkedView:
     return replace(view, text=f"{name} {value:.2f} : 1")
 
 
+def _others(plan: MealPlan, units: Units) -> tuple[str, ...]:
+    told = [*plan.grams.others, *plan.every_days.others, *(other for part in plan.portions for other in part.worked.others)]
+    return tuple(dict.fromkeys(f"{other.school}: {otherwise(other, units)}" for other in told))
+
+
 def _heap(plan: MealPlan, shell_mm: float | None, units: Units) -> str:
     """The leaves of a meal as the eye measures them."""
     grams = sum(part.grams for part in plan.portions if part.food in {"greens", "grass"})
@@ -217,6 +227,7 @@ def _meal(plan: MealPlan, shell_mm: float | None, units: Units) -> MealView:
         says,
         _coat(found, plan),
         _heap(plan, shell_mm, units),
+        _others(plan, units),
     )
 
 
@@ -265,6 +276,7 @@ def food_page(animal: Animal, made: Fed, units: Units, today: dt.date, *, restin
         energy_says=says,
         doses=_doses(counted),
         warnings=counted.warnings,
+        powders=tuple((meal.day, " and ".join(meal.dusted_with), meal.reason) for meal in diet.meals if meal.dusted_with),
         staple=", ".join(one.name for one in greens.staple) if greens else "",
         in_turn=", ".join(one.name for one in greens.in_turn) if greens else "",
         little=_little(greens.little) if greens else (),

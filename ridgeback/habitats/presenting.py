@@ -114,6 +114,8 @@ class AnimalView:
     energy: Number
     energy_verdict: str
     powders: tuple[Number, ...] = ()
+    because: tuple[str, ...] = ()
+    """Why its meals differ from the usual of its stage."""
     pk: int = 0
     """Of its row, for the page of its food; 0 for one that is only drafted."""
 
@@ -281,6 +283,7 @@ def _animal(index: int, animal: AnimalFound, units: Units) -> AnimalView:
         portions=tuple(portions),
         energy=Number(f"{diet.energy_kj_day.value:.1f} kJ a day", f"{at}/energy_kj_day"),
         energy_verdict=diet.energy_verdict,
+        because=diet.plans[0].because if diet.plans else (),
         powders=tuple(
             Number(pace_text(rule), f"{at}/supplements/{n}")
             for n, (rule, _) in enumerate(zip(diet.rules, diet.supplements, strict=True))

@@ -28,6 +28,10 @@ class StockForm(forms.Form):
         widget=forms.TextInput(attrs={"autocomplete": "off", "class": "quantity", "placeholder": "number or g"}),
     )
     place = forms.ChoiceField(label="Kept", required=False, choices=[("", "where it belongs"), *Stock.Place.choices])
+    lead_days = forms.IntegerField(
+        label="Days until it comes", required=False, min_value=0, max_value=90,
+        widget=forms.TextInput(attrs={"inputmode": "numeric", "autocomplete": "off", "class": "quantity"}),
+    )  # fmt: skip
     opened_on = forms.DateField(
         label="Opened on", required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d")
     )

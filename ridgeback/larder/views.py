@@ -39,7 +39,7 @@ def larder(request: KeeperRequest) -> HttpResponse:
             with transaction.atomic():
                 stock = Stock.objects.create(
                     household=household, name=data["name"], place=data["place"] or PLACES.get(food_of(data["name"]), "shelf"), came_on=today, opened_on=data["opened_on"],
-                    best_before=data["best_before"], lead_days=LEAD_DAYS.get(food_of(data["name"]), 7),
+                    best_before=data["best_before"], lead_days=LEAD_DAYS.get(food_of(data["name"]), 7) if data["lead_days"] is None else data["lead_days"],
                 )  # fmt: skip
                 flows.bring(stock, data["number"], keeper=request.user, now=at, came_on=today)
             messages.success(request, f"In the larder: {data['name']}.")

@@ -10,6 +10,8 @@ from django.utils import timezone
 from django.utils.safestring import SafeString, mark_safe
 from django.views.decorators.http import require_safe
 
+from husbandry.box.equipment import HEATERS, UV_LAMPS
+from husbandry.planning.request import COMPACT_KINDS, TUBE_KINDS
 from husbandry.quantity import Kind, Units, show
 from husbandry.species.library import find
 from husbandry.species.needs import NEEDS
@@ -47,6 +49,9 @@ class Strip:
     chart: SafeString
     timers: tuple[Timers, ...]
     """In the middle of each month."""
+    lights: str
+    """Its lamps that give light without much heat, by name."""
+    heats: str
     warmth: tuple[tuple[str, tuple[str, ...]], ...]
     """Need and its value in each month."""
     lean: str
@@ -85,22 +90,31 @@ def _strip(animal: Animal, habitat: Habitat, way: Way, year: int, today: dt.date
             "usual": "Its kind usually rests; none is planned.",
         }
         resting = words.get(profile.season.rest, "Its kind rests every winter, and none is planned.")
-    return Strip(
-        animal,
-        profile.name,
-        habitat,
-        chart,
-        middles,
-        _warmth(animal, profile, year, lat, units),
-        _lean(animal, profile, year, lat),
-        profile.season.breeding,
-        resting,
-    )
+    lights, heats = _lamps(habitat)
+    warmth, less = _warmth(animal, profile, year, lat, units), _lean(animal, profile, year, lat)
+    return Strip(animal, profile.name, habitat, chart, middles, lights, heats, warmth, less, profile.season.breeding, resting)
 
 
 def _stage(animal: Animal, profile: Profile, day: dt.date) -> str:
     lengths = cast(dict[LengthKind, float], animal.length_mm())  # its model knows no other kinds
     return stage_of(profile, today=day, born_on=animal.born_on, mass_g=animal.mass_g(), length_mm=lengths or None).slug
+
+
+LIGHTS = (*TUBE_KINDS, *COMPACT_KINDS, "led_bar")
+HEATS = ("halogen_flood", "halogen_spot", "incandescent_reflector")
+"""Heat that shines goes by the day; heat without light is a thermostat's, day and night."""
+
+
+def _called(kind: str) -> str:
+    known = UV_LAMPS.get(kind) or HEATERS.get(kind)
+    return known.name if known is not None else "light bar"
+
+
+def _lamps(habitat: Habitat) -> tuple[str, str]:
+    """Lamps of a box by the timer that they go by."""
+    kinds = [str(thing["kind"]) for thing in (habitat.head.spec["things"] if habitat.head else [])]
+    named = [", ".join(dict.fromkeys(_called(kind) for kind in kinds if kind in group)) for group in (LIGHTS, HEATS)]
+    return named[0], named[1]
 
 
 def _warmth(animal: Animal, profile: Profile, year: int, lat: float, units: Units) -> tuple[tuple[str, tuple[str, ...]], ...]:

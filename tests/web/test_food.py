@@ -35,6 +35,18 @@ def test_meals_energy_and_calcium_are_shown(client: Client, bramble: Animal) -> 
     assert "In turn:" in text and "soldier fly larvae" in text and "In thirty days: D3" in text
 
 
+def test_prey_is_told_by_mass_and_by_width(client: Client, fathom: Animal) -> None:
+    """Share of body mass, and girth over pi: both are shown (decision 10)."""
+    others = client.get(f"/animals/{fathom.pk}/food/").context["view"].meals[0].others
+    assert any("mouse" in text or "rat" in text for text in others) and "Other schools" in page(client, fathom)
+
+
+def test_each_powder_has_its_day_and_its_reason(client: Client, bramble: Animal) -> None:
+    powders = client.get(f"/animals/{bramble.pk}/food/").context["view"].powders
+    assert len(powders) >= 6 and all(why for _, _, why in powders)
+    assert any(products == "multivitamin" for _, products, _ in powders)
+
+
 def test_a_score_is_logged_and_the_meals_follow(client: Client, fathom: Animal) -> None:
     def planned() -> tuple[str, str]:
         meal = client.get(f"/animals/{fathom.pk}/food/").context["view"].meals[0]

@@ -172,3 +172,9 @@ def test_a_colony_is_counted_twice_before_it_promises(client: Client, household:
     assert "A colony: about 35 a week can be taken" in client.get("/larder/").content.decode()
     client.post(f"/larder/{stock.pk}/", {"amount": "90", "count": "yes"})
     assert "does not grow" in client.get("/larder/").content.decode()
+
+
+def test_how_long_it_takes_to_come_is_the_keepers(client: Client) -> None:
+    put_in(client, "adult mouse", "1", lead_days="14")
+    assert Stock.objects.get(name="adult mouse").lead_days == 14
+    assert "less than or equal to 90" in put_in(client, "small mouse", "1", lead_days="900").content.decode()

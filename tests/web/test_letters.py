@@ -61,6 +61,21 @@ def test_a_mail_server_that_is_away_loses_no_letter(client: Client, member: Memb
     assert letter is not None and letter.mailed_at is None and Letter.objects.exists()
 
 
+def test_one_that_cannot_be_written_keeps_no_other_back(client: Client, member: Membership, monkeypatch: Any) -> None:
+    client.post("/letters/", {"hour": "0", "keep": "yes"})
+    other = Household.objects.create(name="Elsewhere")
+    Wish.objects.create(membership=Membership.objects.create(household=other, keeper=member.keeper), hour=0)
+    known = flows.compose
+
+    def broken(household: Household, *args: Any) -> Any:
+        if household == member.household:
+            raise RuntimeError
+        return known(household, *args)
+
+    monkeypatch.setattr(flows, "compose", broken)
+    assert flows.write_due(at(12)) == 1 and Letter.objects.get().membership.household == other
+
+
 def test_no_letters_when_nobody_wants_them(client: Client, member: Membership) -> None:
     client.post("/letters/", {"hour": "0", "keep": "yes"})
     client.post("/letters/", {"stop": "yes"})

@@ -104,7 +104,8 @@
     }
     list.insertAdjacentHTML("afterbegin", html);
     mark();
-    if (!here.querySelector("form.chore")) refresh(tap.box);
+    // A meal may have taken the powder that another of the same day was to carry.
+    if (!here.querySelector("form.chore") || tap.fields.chore.includes("/feed ")) refresh(tap.box);
   }
 
   async function refresh(box) {

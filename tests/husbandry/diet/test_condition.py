@@ -78,9 +78,11 @@ def test_what_eats_daily_keeps_its_days_and_gets_less() -> None:
 
 
 def test_a_trend_needs_a_month_of_weights() -> None:
-    assert trend_pct([(DAY, 100)]) is None
-    assert trend_pct([(DAY - days(20), 90), (DAY, 100)]) is None
-    assert trend_pct([(DAY - days(400), 10), (DAY - days(60), 80), (DAY, 100)]) == pytest.approx(25)
+    assert trend_pct([(DAY, 100)], DAY) is None and trend_pct([], DAY) is None
+    assert trend_pct([(DAY - days(20), 90), (DAY, 100)], DAY) is None
+    told = [(DAY - days(400), 10), (DAY - days(60), 80), (DAY, 100)]
+    assert trend_pct(told, DAY) == pytest.approx(25)
+    assert trend_pct(told, DAY + days(100)) is None  # nobody weighed it since
 
 
 def test_a_fat_snake_eats_on_fewer_days_and_its_plan_says_why() -> None:
