@@ -222,7 +222,7 @@ def lists(profile: Profile, never: Sequence[str]) -> Lists | None:
     by: dict[Standing, list[Green]] = {"staple": [], "in turn": [], "little": []}
     for green in sorted(known, key=lambda one: -one.ratio):
         by[standing(green)].append(green)
-    refused = ("fruit of any kind",) if not fruit else ()
+    refused = ("fruit of any kind",) if not fruit and not any("fruit" in text for text in never) else ()
     return Lists(
         tuple(by["staple"]),
         tuple(by["in turn"]),

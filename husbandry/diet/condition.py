@@ -25,7 +25,7 @@ LEAN_STRETCH = 1.25
 """The longest interval is the profile's long end times this: a lean keeper's (note, C4) [1]."""
 DAILY = 2.0
 """Up to this interval the portion follows, not the interval: a plant eater is not starved for a day (design choice) [days]."""
-PORTION_ENDS = (0.75, 1.2)
+PORTION_ENDS = (0.8, 1.2)
 TREND_STEP_PCT, TREND_FACTOR, TREND_STEPS = 5.0, 1.1, 2
 """A grown body that gains a twentieth in 90 days is fed a tenth less often, and the other way round; two steps at most (design choice)."""
 TREND_DAYS, TREND_LEAST_DAYS = 90, 30
@@ -116,10 +116,12 @@ def pace_by_condition(condition: Condition | None, trend: float | None, *, grown
         if condition.score != RIGHT:
             because.append(_said(condition))
     ill = condition is not None and fresh and condition.score == 1
-    if grown and trend is not None and not ill:
+    seen = (
+        condition is not None and fresh and condition.score != RIGHT
+    )  # the eye has decided: the scale would count the same fat twice
+    if grown and trend is not None and not ill and not seen:
         steps = max(-TREND_STEPS, min(TREND_STEPS, int(trend / TREND_STEP_PCT)))
-        against = condition is not None and fresh and (condition.score - RIGHT) * steps < 0  # fat but losing: it is on its way
-        if steps and not against:
+        if steps:
             factor *= TREND_FACTOR**steps
             change = f"{'gained' if steps > 0 else 'lost'} {abs(trend):.0f} % in three months"
             because.append(f"it {change}: fed {'less' if steps > 0 else 'more'} often")

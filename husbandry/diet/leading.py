@@ -33,6 +33,8 @@ class Lead(NamedTuple):
 
 
 USUAL = Lead()
+MOST_FACTOR = 1.5
+"""However much comes together, no interval grows by more than half (design choice: energy stays plausible) [1]."""
 
 
 def lead_of(
@@ -60,7 +62,7 @@ def lead_of(
     winter = lat_deg != 0 and not carried and lean(profile, stage, today, lat_deg)
     dark = ("the darkest weeks: grown, it is fed less often",) if winter else ()
     return Lead(
-        moved.interval * (LEAN_FACTOR if winter else 1.0),
+        min(moved.interval * (LEAN_FACTOR if winter else 1.0), MOST_FACTOR),
         spared.portion,
         spared.interval,
         spared.not_before,

@@ -28,7 +28,7 @@ from ridgeback.drawing.svg import write
 from ridgeback.habitats.models import Habitat
 from ridgeback.habitats.planning import planned
 from ridgeback.habitats.presenting import plural
-from ridgeback.habitats.wording import otherwise
+from ridgeback.habitats.wording import otherwise, powder, rhythm
 from ridgeback.ledger.following import as_logged, meals_of
 
 
@@ -169,7 +169,7 @@ def _coat(found: composition.Balance, plan: MealPlan) -> str:
     if found.coat_share is None or plan.calcium_mg is None:
         return ""
     return (
-        f"About {round(plan.calcium_mg.value, -1):.0f} mg of calcium carbonate, {100 * found.coat_share:.1f} % of what it is on: a light even coat, "
+        f"About {powder(plan.calcium_mg.value)} of calcium carbonate, {100 * found.coat_share:.1f} % of what it is on: a light even coat, "
         "shaken in a bag, given at once. Half of it is groomed off otherwise."
     )
 
@@ -189,7 +189,7 @@ def _heap(plan: MealPlan, shell_mm: float | None, units: Units) -> str:
     if not grams:
         return ""
     found = composition.heap(grams, shell_mm)
-    size = show(found.litres, Kind.VOLUME, units, small=found.litres < 1)
+    size = show(round(found.litres, 2), Kind.VOLUME, units, small=found.litres < 1)
     beside = f", about {found.shells:.1g} times as large as its shell" if found.shells is not None else ""
     return f"Its leaves and grass lie in a loose heap of {size}{beside}. Hay stands beside it all day."
 
@@ -198,7 +198,7 @@ def _meal(plan: MealPlan, shell_mm: float | None, units: Units) -> MealView:
     found = composition.balance(plan)
     direction, says = _balance_says(found)
     days = plan.every_days.value
-    often = "every day" if days == 1 else f"every {days:.2g} days" if days < 5 else f"every {days:.0f} days"
+    often = rhythm(days)
     parts = tuple(
         replace(
             worked_view(part.worked, units),

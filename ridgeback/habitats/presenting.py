@@ -256,7 +256,7 @@ def _animal(index: int, animal: AnimalFound, units: Units) -> AnimalView:
     weeks = tuple(tuple(padded[i : i + 7]) for i in range(0, len(padded), 7))
     portions = []
     for n, plan in enumerate(diet.plans):
-        rhythm = f"every {plan.every_days.value:g} days" if plan.every_days.value != 1 else "every day"
+        rhythm = wording.rhythm(plan.every_days.value)
         here = f"{at}/plans/{n}"
         rows = [
             Number(f"{show(plan.grams.value, Kind.MASS, units)} in all", f"{here}/grams"),
@@ -267,7 +267,7 @@ def _animal(index: int, animal: AnimalFound, units: Units) -> AnimalView:
             ),
         ]
         if plan.calcium_mg and plan.calcium_mg.value > 0:
-            powder = f"about {round(plan.calcium_mg.value, -1):.0f} mg of calcium powder: a light even coat"
+            powder = f"about {wording.powder(plan.calcium_mg.value)} of calcium powder: a light even coat"
             rows.append(Number(powder, f"{here}/calcium_mg"))
         portions.append((plan.name, tuple(rows)))
     mass = show(animal.mass_g, Kind.MASS, units) + ("" if animal.mass_known else " assumed")

@@ -281,12 +281,22 @@ def sentence(reason: str) -> str:
     return f"{reason[0].upper()}{reason[1:]}."
 
 
+def rhythm(days: float) -> str:
+    """How often, in words."""
+    return "every day" if days == 1 else f"every {days:.2g} days" if days < 10 else f"every {days:.0f} days"
+
+
+def powder(milligrams: float) -> str:
+    """Powder as a kitchen scale shows it: one figure that counts, never none."""
+    return f"{max(float(f'{milligrams:.1g}'), 1):.0f} mg"
+
+
 def otherwise(other: Otherwise, units: Units) -> str:
     """What another school says, in the reader's units."""
     ends = [end for end in (other.low, other.high) if end is not None]
     kind = UNIT_KINDS.get(other.unit)
     if other.unit == "days" and ends:
-        said = f"every {ends[0]:g} days"
+        said = rhythm(ends[0])
     elif kind is not None and len(ends) == 2 and ends[0] != ends[1]:
         said = " to ".join(show(end, kind, units, unit=n == 1) for n, end in enumerate(ends))
     else:

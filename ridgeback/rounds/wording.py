@@ -10,6 +10,7 @@ from husbandry.handling.taming import HOW, STEPS, How
 from husbandry.quantity import Kind, Units, show
 from husbandry.species.needs import NEEDS
 from ridgeback.habitats.presenting import plural
+from ridgeback.habitats.wording import powder
 from ridgeback.ledger.models import Entry
 
 
@@ -48,8 +49,8 @@ def _feed(chore: Chore, units: Units) -> Said:
     title = "; ".join(helping_text(part, units) for part in meal.helpings)
     said = []
     if chore.products:
-        powder = f", {meal.powder_mg:.0f} mg for it all" if meal.powder_mg and chore.products == ("calcium",) else ""
-        said.append(f"dust: {' and '.join(chore.products)}, a light even coat{powder}")
+        coat = f", {powder(meal.powder_mg)} for it all" if meal.powder_mg and chore.products == ("calcium",) else ""
+        said.append(f"dust: {' and '.join(chore.products)}, a light even coat{coat}")
         moved = [reason for reason in chore.reasons if reason.startswith("due")]
         said += [reason.replace("due ", "was due ", 1).replace("moved to the nearest meal", "not given yet") for reason in moved]
     elif meal.carries:
@@ -184,5 +185,5 @@ def entry_text(entry: Entry, units: Units) -> str:
         done = f"condition {entry.amount:.0f} of 5, {CONDITION[round(entry.amount)]}"
     elif word == "tame" and entry.how:
         done = f"{done}: {HOW[cast(How, entry.how)]}"
-    powder = f" with {' and '.join(entry.products)}" if entry.products else ""
-    return f"{done}{powder}{f' ({entry.note})' if entry.note else ''}"
+    dusted = f" with {' and '.join(entry.products)}" if entry.products else ""
+    return f"{done}{dusted}{f' ({entry.note})' if entry.note else ''}"

@@ -4,6 +4,7 @@ import datetime as dt
 
 import pytest
 
+from husbandry.audit.consistency import body_temperature
 from husbandry.diet.appetite import hunger_days, worry
 from husbandry.diet.calendar import Diet, four_weeks
 from husbandry.diet.condition import FORMS, LEAN_STRETCH, Condition, applied, form_of, pace_by_condition, trend_pct
@@ -53,8 +54,8 @@ def test_an_old_score_says_nothing() -> None:
 def test_the_scale_moves_grown_bodies_only_and_not_against_what_is_seen() -> None:
     assert pace_by_condition(None, 12, grown=True, today=DAY).interval == pytest.approx(1.21)
     assert pace_by_condition(None, 60, grown=False, today=DAY).interval == 1.0
-    losing = pace_by_condition(Condition(score=5, on=DAY), -6, grown=True, today=DAY)
-    assert losing.interval == pytest.approx(1.5)  # fat and losing: it is on its way
+    for trend in (-6.0, 12.0):  # fat is fat, losing or gaining: the same fat is not counted twice
+        assert pace_by_condition(Condition(score=5, on=DAY), trend, grown=True, today=DAY).interval == pytest.approx(1.5)
 
 
 def test_the_interval_stays_inside_its_schools_limits() -> None:
@@ -68,13 +69,36 @@ def test_what_the_interval_may_not_do_the_portion_does() -> None:
     spec = find("Lampropeltis californiae").meals[-1]
     share, every = applied(1.5, 0.06, spec.every_days[1], spec)
     assert every == LEAN_STRETCH * spec.every_days[1] and share == pytest.approx(0.06 * LEAN_STRETCH / 1.5)
-    assert applied(9.0, 0.06, 12, spec)[0] == pytest.approx(0.06 * 0.75)  # and never less
+    assert applied(9.0, 0.06, 12, spec)[0] == pytest.approx(0.06 * 0.8)  # and never less
 
 
 def test_what_eats_daily_keeps_its_days_and_gets_less() -> None:
     spec = next(meal for meal in find("Testudo hermanni").meals if meal.every_days[1] <= 2)
     share, every = applied(1.25, 0.04, 1, spec)
     assert every == 1 and share == pytest.approx(0.04 * 0.8)
+
+
+@pytest.mark.parametrize("species", sorted(library()))
+def test_feeding_to_condition_stays_plausible(species: str) -> None:
+    """Stout, in the darkest weeks, of every kind: its energy stays in the published band (Nagy et al. 1999, Andrews & Pough 1985, from memory)."""
+    profile = find(species)
+    grown = profile.grown
+    lead = lead_of(
+        profile,
+        grown.slug,
+        today=dt.date(2026, 12, 20),
+        condition=Condition(score=4, on=dt.date(2026, 12, 1)),
+        trend=12,
+        lat_deg=50,
+    )
+    mass, length = grown.mass_g.typical, grown.length_mm[profile.body.length_kind].typical / 1000
+    made = four_weeks(
+        profile, grown.slug, mass_g=mass, body_length_m=length, today=DAY, anchor=DAY, uvb=True, body_c=body_temperature(profile, grown.slug), schools={}, lead=lead
+    )  # fmt: skip
+    assert made.energy_verdict != "above"
+    ends = {item.name: item.value for item in made.energy_kj_day.inputs}
+    low = ends["plausible from"]
+    assert low is not None and made.energy_kj_day.value > 0.75 * low  # whole animals round
 
 
 def test_a_trend_needs_a_month_of_weights() -> None:
