@@ -124,3 +124,13 @@ def test_another_households_boxes_stay_as_they_are(stranger: Client, household: 
     stranger.post("/round/order/", {f"place-{pk}": "99"})
     stranger.post("/round/order/", {"down": str(pk)})
     assert walked(household) == first and not Habitat.objects.filter(walk__isnull=False).exists()
+
+
+@pytest.mark.parametrize(
+    "address", ["/round/", "/round/order/", "/round/week/", "/letters/", "/eggs/", "/larder/", "/almanac/", "/log/"]
+)
+def test_a_household_without_anything_has_its_pages(stranger: Client, address: str) -> None:
+    assert stranger.get(address).status_code == 200
+    if address == "/letters/":
+        stranger.post(address, {"now": "yes"})
+        assert "0 things in 0 boxes today" in stranger.get(address).content.decode()
