@@ -2,7 +2,6 @@
 
 import datetime as dt
 
-from husbandry.diet.appetite import worry
 from husbandry.quantity import Units
 from ridgeback.eggs.views import clutches_of
 from ridgeback.keepers.models import Household
@@ -10,6 +9,7 @@ from ridgeback.larder.presenting import food_rows
 from ridgeback.rounds.gathering import Due, gather
 from ridgeback.rounds.week import DAILY
 from ridgeback.rounds.wording import said_of
+from ridgeback.rounds.worrying import worries_of
 
 MOST_LINES = 8
 """Of one box: the page has them all."""
@@ -18,18 +18,7 @@ MOST_LINES = 8
 def _lines(due: Due, units: Units) -> list[str]:
     if due.duties is None or due.done is None:
         return ["what is kept of it does not add up: its page says why"]
-    found = []
-    for n, (animal, known) in enumerate(zip(due.animals, due.duties.animals, strict=True)):
-        told = worry(
-            known.hunger_days,
-            due.done.fed.get(n, ()),
-            known.spells,
-            due.today,
-            trend=known.trend_pct,
-            resting=n in due.done.resting,
-        )
-        if told is not None and told.severity != "fact":
-            found.append(f"! {animal.name}: {told.text}")
+    found = [f"! {animal.name}: {told.text}" for animal, told in worries_of(due)]
     for chore in due.chores:
         if chore.kind not in DAILY:
             whose = due.animal_of(chore)

@@ -6,15 +6,14 @@ import zoneinfo
 from dataclasses import dataclass
 
 from husbandry.chores.chore import Chore
-from husbandry.diet.appetite import worry
 from husbandry.quantity import Kind, Units, show
-from husbandry.year.rest import in_rest
 from ridgeback.animals.models import Animal
 from ridgeback.habitats.models import Habitat
 from ridgeback.ledger.models import Entry
 from ridgeback.rounds.gathering import Due, chore_name
 from ridgeback.rounds.sealing import seal
 from ridgeback.rounds.wording import entry_text, said_of
+from ridgeback.rounds.worrying import worries_of
 
 AMOUNTS = {"feed": Kind.MASS, "mist": Kind.VOLUME, "pool": Kind.VOLUME, "weigh": Kind.MASS}
 """Chores that have an amount, and of what."""
@@ -138,25 +137,10 @@ def card(due: Due, units: Units, *, said: str = "", wrong: "tuple[str, str, dict
 
 
 def _worries(due: Due) -> tuple[tuple[str, str, int], ...]:
-    if due.duties is None or due.done is None:
-        return ()
-    found = []
-    for n, (animal, known) in enumerate(zip(due.animals, due.duties.animals, strict=True)):
-        rest = due.done.resting.get(n)
-        resting = rest is not None and in_rest(rest, due.today)
-        told = worry(
-            known.hunger_days,
-            due.done.fed.get(n, ()),
-            known.spells,
-            due.today,
-            trend=known.trend_pct,
-            winter=known.winter,
-            resting=resting,
-        )
-        if told is not None and told.severity != "fact":
-            name = f"{animal.name}: " if len(due.animals) > 1 else ""
-            found.append((told.severity, name + told.text, animal.pk))
-    return tuple(found)
+    several = len(due.animals) > 1
+    return tuple(
+        (told.severity, f"{animal.name}: {told.text}" if several else told.text, animal.pk) for animal, told in worries_of(due)
+    )
 
 
 def _animal(n: int, animal: Animal, due: Due, units: Units) -> str:

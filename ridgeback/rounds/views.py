@@ -12,7 +12,7 @@ from django.utils.dateparse import parse_datetime
 from django.views.decorators.http import require_POST, require_safe
 
 from husbandry.chores.larder import taken
-from ridgeback.eggs.views import clutches_of
+from ridgeback.eggs.views import ClutchView, clutches_of
 from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Occupancy
 from ridgeback.keepers.middleware import KeeperRequest
@@ -41,6 +41,12 @@ def _rooms(dues: list[Due]) -> list[tuple[int, str]]:
     return list(dict.fromkeys((due.habitat.room_id, due.habitat.room.name) for due in dues))
 
 
+def _eggs_due(request: KeeperRequest, dues: list[Due]) -> list[ClutchView]:
+    """Clutches of which something is to be done or said."""
+    today = dues[0].today if dues else timezone.localdate()
+    return [one for one in clutches_of(request.household, today) if one.says]
+
+
 @require_safe
 def round_page(request: KeeperRequest) -> HttpResponse:
     """Today in walking order; of one room when asked for."""
@@ -55,7 +61,7 @@ def round_page(request: KeeperRequest) -> HttpResponse:
     context = {
         "shelves": shelves(cards), "left": left, "all": left + sum(len(one.entries) for one in cards), "rooms": rooms, "room": asked, "latest": latest,
         "day": dues[0].today if dues else timezone.localdate(), "evening": timezone.localtime(at).hour >= EVENING_H, "boxes": len(cards),
-        "clutches": [one for one in clutches_of(request.household, dues[0].today if dues else timezone.localdate()) if one.says and not asked],
+        "clutches": _eggs_due(request, dues) if not asked else [],
     }  # fmt: skip
     return render(request, "rounds/round.html", context)
 

@@ -1,6 +1,7 @@
 """The daily letter, and the order in which the room is walked."""
 
 import datetime as dt
+import uuid
 from typing import Any
 
 import pytest
@@ -8,11 +9,14 @@ from django.core import mail
 from django.test import Client
 from django.utils import timezone
 
+from ridgeback.animals.models import Animal
 from ridgeback.habitats.models import Habitat
 from ridgeback.keepers.models import Household, Keeper, Membership
+from ridgeback.ledger.models import Entry
 from ridgeback.reminders import flows
 from ridgeback.reminders.models import Letter, Wish
 from ridgeback.rounds.gathering import gather
+from ridgeback.seasons.models import WinterRest
 
 
 @pytest.fixture
@@ -74,6 +78,20 @@ def test_one_that_cannot_be_written_keeps_no_other_back(client: Client, member: 
 
     monkeypatch.setattr(flows, "compose", broken)
     assert flows.write_due(at(12)) == 1 and Letter.objects.get().membership.household == other
+
+
+def test_a_refusal_that_worries_stands_in_the_letter_even_if_a_rest_is_planned(client: Client, member: Membership) -> None:
+    snake = member.household.animals.get(name="Bramble")
+    home, today = Habitat.objects.get(occupancies__animal=snake), timezone.localdate()
+    WinterRest.objects.create(animal=snake, begins_on=today + dt.timedelta(days=200), weeks=8, kept_at=timezone.now())
+    Animal.objects.filter(pk=snake.pk).update(species="Lampropeltis californiae")
+    for ago in (65, 40, 20, 5):
+        Entry.objects.create(
+            household=home.household, habitat=home, animal=snake, stem="feed prey", chore=f"r{ago}", tap=uuid.uuid4(), on=today - dt.timedelta(days=ago),
+            outcome="done" if ago == 65 else "refused", at=timezone.now(), touched_at=timezone.now(),
+        )  # fmt: skip
+    letter = flows.write(member, at(12))
+    assert letter is not None and "! Bramble: Ate nothing for 65 days" in letter.text
 
 
 def test_no_letters_when_nobody_wants_them(client: Client, member: Membership) -> None:
