@@ -13,8 +13,10 @@ from husbandry.diet.condition import FORMS, FRESH_DAYS, WORDS, Form, form_of
 from husbandry.diet.feeding import relaid
 from husbandry.diet.leading import lead_of
 from husbandry.diet.meals import MealPlan
+from husbandry.errors import DocumentError
 from husbandry.planning.looking import body_length, body_mass
 from husbandry.planning.request import Animal as CoreAnimal
+from husbandry.planning.request import Request
 from husbandry.quantity import Kind, Units, show
 from husbandry.species.choosing import speaking
 from husbandry.species.profile import Profile
@@ -107,8 +109,8 @@ class FoodPage:
 
 def fed(animal: Animal, profile: Profile, habitat: Habitat | None, now: dt.datetime, today: dt.date) -> Fed:
     """Its food as its box plans it; of one in no box by the temperatures its kind needs, with ultraviolet where its kind takes it."""
-    if habitat is not None and habitat.head is not None:
-        request = habitat.request_at(now)
+    request = _sound(habitat, now) if habitat is not None and habitat.head is not None else None
+    if habitat is not None and request is not None:
         made = as_logged(planned(request), habitat)
         n = next(n for n, one in enumerate(habitat.present) if one.animal_id == animal.pk)
         found = made.plan.animals[n]
@@ -131,6 +133,14 @@ def fed(animal: Animal, profile: Profile, habitat: Habitat | None, now: dt.datet
     diet = relaid(diet, carries, core.fed_on or today, given, today)
     shell = _shell_mm(profile, body_length(core.length_mm, profile, stage))
     return Fed(profile, diet, uvb, stage.slug, core.mass_g is not None, core.trend_pct, core.schools, shell_mm=shell)
+
+
+def _sound(habitat: Habitat, now: dt.datetime) -> Request | None:
+    """What its box asks; None where what is kept of it does not add up, of which its own page speaks."""
+    try:
+        return habitat.request_at(now)
+    except DocumentError:
+        return None
 
 
 def _shell_mm(profile: Profile, length_m: float) -> float | None:

@@ -137,6 +137,14 @@ def test_an_animal_in_no_box_has_its_food_too(client: Client, fathom: Animal) ->
     assert "Plausible for its mass and warmth" in page(client, fathom)
 
 
+def test_a_box_that_does_not_add_up_hides_no_food(client: Client, fathom: Animal) -> None:
+    home = Habitat.objects.get(occupancies__animal=fathom)
+    assert home.head is not None
+    home.head.spec["box"]["inside_m"]["length"] = -1
+    home.head.save()
+    assert "Plausible for its mass and warmth" in page(client, fathom)
+
+
 # --- here no more ---------------------------------------------------------------------------------------------------------
 
 
