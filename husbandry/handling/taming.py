@@ -32,6 +32,13 @@ STEPS: tuple[Step, ...] = (
     Step("Longer", "As long as it stays at ease, ten minutes at most; thin skins and small bodies less.", 10),
 )
 """Common practice, no source: side not above, food as reward, stop before it objects."""
+SIGNAL = Step(
+    "The signal",
+    "Touch it with a hook or a roll of paper before the hand comes: this is no feeding time. No food near the hand, ever.",
+    5,
+)
+"""In place of food at the hand, for what strikes at it (common practice)."""
+FOOD_STEP = 2
 FORWARD, BACK_HID = 3, 2
 """Calm so often in a row leads to the next step, hiding so often back (design choice)."""
 EVERY_DAYS = {"daily": 1, "weekly": 3, "seldom": 7}
@@ -39,6 +46,11 @@ EVERY_DAYS = {"daily": 1, "weekly": 3, "seldom": 7}
 DIGEST_DAYS = 2
 """Whole prey lies in the gut undisturbed (common practice: 48 hours) [days]."""
 HANDS_OFF = "Its kind is looked at, not handled: what a hand gives it is stress, or worse. Move it in a tub or a cup when it must be moved."
+
+
+def steps_for(*, whole_prey: bool) -> tuple[Step, ...]:
+    """The way of an animal: what takes whole prey learns a signal, not food from the hand."""
+    return (*STEPS[:FOOD_STEP], SIGNAL, *STEPS[FOOD_STEP + 1 :]) if whole_prey else STEPS
 
 
 class Session(NamedTuple):

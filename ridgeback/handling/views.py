@@ -12,7 +12,7 @@ from django.views.decorators.http import require_safe
 from husbandry.diet.spells import QUIET_DAYS
 from husbandry.diet.spells import Spell as CoreSpell
 from husbandry.handling.enriching import DAYS, idea_of, ideas
-from husbandry.handling.taming import EVERY_DAYS, FORWARD, HANDS_OFF, HOW, STEPS, not_today, standing
+from husbandry.handling.taming import EVERY_DAYS, FORWARD, HANDS_OFF, HOW, not_today, standing, steps_for
 from husbandry.year.rest import in_rest
 from ridgeback.animals import flows
 from ridgeback.animals.models import Animal
@@ -57,6 +57,8 @@ def page(request: KeeperRequest, pk: int) -> HttpResponse:
     living = Occupancy.objects.filter(animal=animal, until__isnull=True).select_related("habitat__room").first()
     today = living.habitat.room.day_of(now()) if living else timezone.localdate()
     found = ideas(profile)
+    whole_prey = profile.supplements.plan == "whole prey"
+    way = steps_for(whole_prey=whole_prey)
     context: dict[str, Any] = {
         "animal": animal, "profile": profile, "hands_off": HANDS_OFF if profile.handling.how_often not in EVERY_DAYS else "", "living": living,
         "idea": idea_of(found, today, _place(living, animal)), "ideas": found, "idea_days": DAYS,
@@ -65,12 +67,12 @@ def page(request: KeeperRequest, pk: int) -> HttpResponse:
         sessions = sessions_of({animal.pk: animal.taming_since})[animal.pk]
         stands = standing(sessions)
         context |= {
-            "stands": stands, "steps": [(n, step, n == stands.step, n < stands.step) for n, step in enumerate(STEPS)], "more": FORWARD - stands.in_a_row,
-            "last_step": stands.step == len(STEPS) - 1, "against": _against(animal, living, profile.supplements.plan == "whole prey", today),
+            "stands": stands, "steps": [(n, step, n == stands.step, n < stands.step) for n, step in enumerate(way)], "more": FORWARD - stands.in_a_row,
+            "last_step": stands.step == len(way) - 1, "against": _against(animal, living, whole_prey, today),
             "sessions": [(one.on, HOW[one.how], one.how) for one in reversed(sessions[-SHOWN:])], "every": EVERY_DAYS[profile.handling.how_often],
         }  # fmt: skip
     else:
-        context["steps"] = [(n, step, False, False) for n, step in enumerate(STEPS)]
+        context["steps"] = [(n, step, False, False) for n, step in enumerate(way)]
     context["tried"] = Entry.objects.standing().filter(animal=animal, stem="enrich").order_by("-at")[:6]
     context["stem"] = TAME
     return render(request, "handling/page.html", context)

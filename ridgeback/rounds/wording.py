@@ -6,7 +6,7 @@ from typing import NamedTuple, cast
 from husbandry.chores.chore import Chore
 from husbandry.chores.duties import AnimalDuty, Duties, Helping
 from husbandry.diet.condition import WORDS as CONDITION
-from husbandry.handling.taming import HOW, STEPS, How
+from husbandry.handling.taming import HOW, How, steps_for
 from husbandry.quantity import Kind, Units, show
 from husbandry.species.needs import NEEDS
 from ridgeback.habitats.presenting import plural
@@ -136,8 +136,8 @@ def said_of(chore: Chore, duties: Duties, weighed: dt.date | None, today: dt.dat
             missed = f"{chore.missed:%-d %B} is not logged: never two at once, ask {chore.course.by}. " if chore.missed else ""
             return Said(chore.course.words, f"{missed}as {chore.course.by} prescribed, until {chore.course.ends:%-d %B}", "Given")
         case "tame":
-            assert chore.step is not None
-            step = STEPS[chore.step]
+            assert chore.step is not None and animal is not None
+            step = steps_for(whole_prey=animal.whole_prey)[chore.step]
             return Said(f"Handling: {step.name.lower()}, {step.minutes} minutes", f"{step.does} Stop before it objects.", "Calm")
         case "enrich":
             return Said(f"Something new: {chore.idea[0].lower()}{chore.idea[1:]}", "watch whether it is used", "Done")

@@ -12,7 +12,7 @@ from husbandry.chores.duties import duties
 from husbandry.diet.feeding import Fed
 from husbandry.diet.spells import Spell
 from husbandry.handling.enriching import idea_of, ideas
-from husbandry.handling.taming import STEPS, How, Session, every_days, not_today, standing
+from husbandry.handling.taming import STEPS, How, Session, every_days, not_today, standing, steps_for
 from husbandry.planning.request import from_data
 from husbandry.species.library import find, library
 
@@ -37,6 +37,15 @@ def test_three_calm_sessions_lead_on_and_two_hidden_ones_back() -> None:
     bitten = standing(sessions(*["calm"] * 6, "bit"))
     assert bitten.step == 1 and "defended itself" in bitten.because
     assert standing(sessions("bit")).step == 0
+
+
+def test_what_strikes_at_food_is_offered_none_near_the_hand() -> None:
+    """Tongs for animals that strike at food, and a signal that it is no feeding time (common practice, no source)."""
+    snake, gecko = steps_for(whole_prey=True), steps_for(whole_prey=False)
+    assert (
+        len(snake) == len(gecko) and "no feeding time" in snake[2].does and not any("Offer food" in step.does for step in snake)
+    )
+    assert "Tongs, not fingers" in gecko[2].does
 
 
 @given(st.lists(st.sampled_from(["calm", "hid", "bit"]), max_size=80))
