@@ -9,6 +9,11 @@ from husbandry.errors import EntryError
 from husbandry.quantity import PLAUSIBLE, Doubt, Kind, Plausible, Units, default_unit, question, read, show
 
 
+def day_field(label: str, **kwargs: Any) -> forms.DateField:
+    """A day, as a browser's own field for it."""
+    return forms.DateField(label=label, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"), **kwargs)
+
+
 class QuantityField(forms.CharField):
     """A quantity with its unit, as text. What was shown and comes back unchanged keeps its stored value to the last digit."""
 

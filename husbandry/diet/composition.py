@@ -103,13 +103,28 @@ class Doses(NamedTuple):
     d3: float
     a: float
     warnings: tuple[str, ...]
+    d3_worked: Worked
+    a_worked: Worked
+
+
+def _counted(per_30: float, days: int, weeks: int, products: frozenset[str]) -> Worked:
+    return Worked(
+        value=per_30, unit="1", rule="Planned days on which one of these products is given, per thirty days.",
+        inputs=(
+            Given(name="products that hold it", text=", ".join(sorted(products))), Given(name="such days planned", value=days, unit=""),
+            Given(name="weeks planned", value=weeks, unit=""), Given(name="said from more than, in thirty days", value=MOST_30_DAYS, unit=""),
+        ),
+        sources=(Source(kind="common practice", text="the pace of hatchlings, two days in seven, is the most that is usual"),),
+        would_change="The stage, another school of powders, or a lamp.",
+    )  # fmt: skip
 
 
 def doses(profile: Profile, diet: Diet, *, uvb: bool) -> Doses:
     """Count doses with D3 and with preformed vitamin A in the planned weeks, per thirty days, and warn where they stack."""
     per_30 = 30 / (7 * diet.weeks)
-    d3 = per_30 * sum(bool(HOLD_D3 & set(meal.dusted_with)) for meal in diet.meals)
-    a = per_30 * sum(bool(HOLD_A & set(meal.dusted_with)) for meal in diet.meals)
+    d3_days = sum(bool(HOLD_D3 & set(meal.dusted_with)) for meal in diet.meals)
+    a_days = sum(bool(HOLD_A & set(meal.dusted_with)) for meal in diet.meals)
+    d3, a = per_30 * d3_days, per_30 * a_days
     found = []
     if uvb and d3 > MOST_30_DAYS:
         found.append(
@@ -129,7 +144,7 @@ def doses(profile: Profile, diet: Diet, *, uvb: bool) -> Doses:
         found.append(f"On {both[0].day:%-d %B} two products with the same vitamin meet in one meal.")
     if profile.supplements.plan == "whole prey" and (d3 or a):
         found.append("Whole prey needs no vitamins.")
-    return Doses(d3, a, tuple(found))
+    return Doses(d3, a, tuple(found), _counted(d3, d3_days, diet.weeks, HOLD_D3), _counted(a, a_days, diet.weeks, HOLD_A))
 
 
 Oxalate = Literal["low", "mid", "high"]

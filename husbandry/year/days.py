@@ -4,12 +4,13 @@ Method: docs/methods/year.md.
 """
 
 import datetime as dt
-import math
 import zoneinfo
 from typing import Literal, NamedTuple
 
 from husbandry.climate.daylight import day_length
+from husbandry.planning.request import COMPACT_KINDS, TUBE_KINDS
 from husbandry.species.profile import Profile
+from husbandry.year.seasons import summer_share
 
 Way = Literal["own", "place", "same"]
 SAME_H = 12.0
@@ -34,6 +35,11 @@ class Timers(NamedTuple):
     heat: Timer
 
 
+BY_LIGHT = frozenset({*TUBE_KINDS, *COMPACT_KINDS, "led_bar"})
+BY_HEAT = frozenset({"halogen_flood", "halogen_spot", "incandescent_reflector"})
+"""Kinds of lamp by the timer they go by; heat without light is a thermostat's, day and night (common practice)."""
+
+
 def lit_hours(profile: Profile, way: Way, day: dt.date, lat_deg: float) -> float:
     """Hours of light on a day [h].
 
@@ -45,10 +51,7 @@ def lit_hours(profile: Profile, way: Way, day: dt.date, lat_deg: float) -> float
         return min(max(SAME_H, low), high)
     if way == "place":
         return min(max(day_length(lat_deg, day.isoformat()), low), high)
-    turn = dt.date(day.year, 12, 21)
-    since = (day - turn).days / 365.2425
-    short = (1 + math.cos(2 * math.pi * since)) / 2  # 1 on the northern winter's solstice
-    share = 1 - short if lat_deg >= 0 else short
+    share = summer_share(day, lat_deg)
     return low + share * (high - low)
 
 

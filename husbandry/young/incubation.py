@@ -66,6 +66,40 @@ def set_point(young: Young) -> tuple[float, float] | None:
     return (low + high) / 2, min(TOLERANCE_K, max((high - low) / 2, 0.5))
 
 
+SET_BEYOND_K = (2.0, 1.0)
+"""Below and above its kind's range a set point is refused: cold slows, heat kills (design choice) [K]."""
+EARLIEST_SHARE = 0.5
+"""Of the shortest time: nothing hatches or is born sooner (design choice) [1]."""
+
+
+def may_be_set(young: Young, temp_c: float) -> bool:
+    """Whether an incubator may be set so for a kind that is incubated."""
+    if young.incubation_c is None:
+        return False
+    low, high = young.incubation_c.ends
+    return low - SET_BEYOND_K[0] <= temp_c <= high + SET_BEYOND_K[1]
+
+
+def earliest(young: Young, laid_on: dt.date) -> dt.date:
+    """Before that day none can be there."""
+    return laid_on + dt.timedelta(days=round(EARLIEST_SHARE * young.days.ends[0]))
+
+
+def set_worked(profile: Profile) -> Worked | None:
+    """The set point with its working; None where nothing is incubated [°C]."""
+    young, point = profile.young, set_point(profile.young)
+    if point is None or young.incubation_c is None:
+        return None
+    low, high = young.incubation_c.ends
+    return Worked(
+        value=point[0], unit="°C", rule="The middle of its kind's range; it may stray by a kelvin, or to the ends of a narrower range.",
+        inputs=(
+            Given(name="coolest", value=low, unit="°C"), Given(name="warmest", value=high, unit="°C"), Given(name="may stray by", text=f"{point[1]:g} K"),
+        ),
+        sources=profile.sources(young.origin),
+    )  # fmt: skip
+
+
 def _days(young: Young, temp_c: float | None) -> float:
     shortest, longest = young.days.ends
     if young.incubation_c is None or temp_c is None:

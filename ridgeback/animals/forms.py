@@ -11,12 +11,13 @@ from husbandry.quantity import Doubt, Entry, Kind, Units, read
 from husbandry.species.profile import Profile
 from husbandry.species.schools import PRESETS, QUESTIONS
 from ridgeback.animals.models import Animal, Length
-from ridgeback.animals.questioning import body_mm, doubt_of_mass
+from ridgeback.animals.questioning import body_mm, day_of_life, doubt_of_mass
+from ridgeback.fields import day_field
 from ridgeback.schooling import chosen_schools, school_field
 
 
 def _day(today: dt.date) -> forms.DateField:
-    return forms.DateField(label="On", initial=today, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"))
+    return day_field("On", initial=today)
 
 
 def _typed(label: str, unit: str) -> forms.CharField:
@@ -39,10 +40,7 @@ class BodyForm(forms.Form):
     def clean_on(self) -> dt.date:
         """Not to come, and not before its birth."""
         on: dt.date = self.cleaned_data["on"]
-        if on > self.today:
-            raise forms.ValidationError("This day is still to come.")
-        if self.animal.born_on and on < self.animal.born_on:
-            raise forms.ValidationError(f"It was born on {self.animal.born_on:%-d %B %Y}: this day is before.")
+        day_of_life(on, self.animal, self.today)
         if self.animal.gone_on and on > self.animal.gone_on:
             raise forms.ValidationError(
                 f"It is not here since {self.animal.gone_on:%-d %B %Y} ({self.animal.get_gone_display()})."
@@ -129,10 +127,7 @@ class FactsForm(forms.Form):
 
     name = forms.CharField(label="Name", max_length=80)
     sex = forms.ChoiceField(label="Sex", choices=Animal.Sex.choices)
-    born_on = forms.DateField(
-        label="Born or hatched on", required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"),
-        help_text="Roughly will do; leave it empty if nobody knows.",
-    )  # fmt: skip
+    born_on = day_field("Born or hatched on", required=False, help_text="Roughly will do; leave it empty if nobody knows.")
     confirm_born = forms.CharField(required=False, max_length=20, widget=forms.HiddenInput)
 
     def __init__(self, *args: Any, animal: Animal, profile: Profile, today: dt.date, **kwargs: Any) -> None:
@@ -161,7 +156,7 @@ class GoneForm(forms.Form):
     """It is here no more."""
 
     gone = forms.ChoiceField(label="It was", choices=[("", ""), *Animal.Gone.choices])
-    gone_on = forms.DateField(label="On", widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"))
+    gone_on = day_field("On")
 
     def __init__(self, *args: Any, animal: Animal, today: dt.date, **kwargs: Any) -> None:
         kwargs.setdefault("initial", {"gone_on": today})
@@ -171,10 +166,7 @@ class GoneForm(forms.Form):
     def clean_gone_on(self) -> dt.date:
         """Not to come, not before its birth, not before it was weighed last."""
         day: dt.date = self.cleaned_data["gone_on"]
-        if day > self.today:
-            raise forms.ValidationError("This day is still to come.")
-        if self.animal.born_on and day < self.animal.born_on:
-            raise forms.ValidationError(f"It was born on {self.animal.born_on:%-d %B %Y}: this day is before.")
+        day_of_life(day, self.animal, self.today)
         last = max((one.on for one in self.animal.weighings.all()), default=None)
         if last is not None and day < last:
             raise forms.ValidationError(f"It was weighed on {last:%-d %B %Y}, after that day.")

@@ -2,6 +2,8 @@
 
 import datetime as dt
 
+from django.core.exceptions import ValidationError
+
 from husbandry.growth.questioning import BESIDE_LAST, question_mass
 from husbandry.quantity import Doubt, Entry, Units
 from husbandry.species.profile import Profile
@@ -34,3 +36,12 @@ def doubt_of_mass(
         entry, profile, animal.sex, on=on, units=units, last=last, length_mm=length[1] if length else None,
         born_on=animal.born_on, beside=beside,
     )  # fmt: skip
+
+
+def day_of_life(day: dt.date, animal: Animal, today: dt.date) -> dt.date:
+    """A day that is past or today, and not before its birth. Raises ValidationError with the reason."""
+    if day > today:
+        raise ValidationError("This day is still to come.")
+    if animal.born_on and day < animal.born_on:
+        raise ValidationError(f"It was born on {animal.born_on:%-d %B %Y}: this day is before.")
+    return day

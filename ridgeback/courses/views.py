@@ -15,15 +15,12 @@ from django.views.decorators.http import require_http_methods
 
 from ridgeback.animals.models import Animal
 from ridgeback.courses.models import Course
+from ridgeback.fields import day_field
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.ledger.models import Entry
 from ridgeback.posting import only_by_form
 
 LONGEST_DAYS, AHEAD_DAYS = 370, 90
-
-
-def _date(label: str) -> forms.DateField:
-    return forms.DateField(label=label, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"))
 
 
 class CourseForm(forms.Form):
@@ -34,8 +31,8 @@ class CourseForm(forms.Form):
         help_text="With the amount and the way as they wrote it. Ridgeback reckons no dose.",
     )  # fmt: skip
     by = forms.CharField(label="Veterinarian", max_length=120)
-    begins = _date("First day")
-    ends = _date("Last day")
+    begins = day_field("First day")
+    ends = day_field("Last day")
     times = forms.IntegerField(label="Times a day", min_value=1, max_value=6, initial=1)
     every_days = forms.IntegerField(label="Every so many days", min_value=1, max_value=60, initial=1)
 

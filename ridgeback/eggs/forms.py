@@ -8,10 +8,10 @@ from django import forms
 from husbandry.quantity import Kind, Plausible, Units
 from husbandry.species.library import library
 from husbandry.species.profile import Profile
-from husbandry.young.incubation import set_point
+from husbandry.young.incubation import earliest, may_be_set, set_point
 from ridgeback.animals.models import Animal
 from ridgeback.eggs.models import Clutch
-from ridgeback.fields import QuantityField
+from ridgeback.fields import QuantityField, day_field
 from ridgeback.keepers.models import Household
 
 INCUBATOR = Plausible((18, 36), (5, 40))
@@ -20,16 +20,12 @@ MOST_NAMED = 60
 """Hatchlings that get a book of their own in one go; more are a colony."""
 
 
-def _date(label: str) -> forms.DateField:
-    return forms.DateField(label=label, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"))
-
-
 class ClutchForm(forms.Form):
     """Whose, when, how many, how warm."""
 
     mother = forms.ChoiceField(label="Mother", required=False)
     species = forms.ChoiceField(label="or of the kind", required=False)
-    laid_on = _date("Laid on, or mated on")
+    laid_on = day_field("Laid on, or mated on")
     count = forms.IntegerField(
         label="Eggs",
         required=False,
@@ -76,7 +72,7 @@ class ClutchForm(forms.Form):
             self.add_error("set_c", "Its kind bears living young: nothing is incubated.")
         elif data.get("set_c") is not None and profile.young.incubation_c is not None:
             low, high = profile.young.incubation_c.ends
-            if not low - 2 <= data["set_c"] <= high + 1:
+            if not may_be_set(profile.young, data["set_c"]):
                 self.add_error(
                     "set_c",
                     f"Its kind is incubated at {low:g} to {high:g} °C ({9 / 5 * low + 32:.0f} to {9 / 5 * high + 32:.0f} °F).",
@@ -90,7 +86,7 @@ class ClutchForm(forms.Form):
 class LookForm(forms.Form):
     """What is seen of a clutch."""
 
-    on = _date("On")
+    on = day_field("On")
     good = forms.IntegerField(
         label="Good eggs",
         required=False,
@@ -127,7 +123,7 @@ class LookForm(forms.Form):
 class HatchForm(forms.Form):
     """How many came, when, and what they are called."""
 
-    on = _date("Hatched on")
+    on = day_field("Hatched on")
     number = forms.IntegerField(
         label="How many",
         min_value=1,
@@ -151,7 +147,7 @@ class HatchForm(forms.Form):
         day: dt.date = self.cleaned_data["on"]
         if day > self.today:
             raise forms.ValidationError("This day is still to come.")
-        least = self.clutch.laid_on + dt.timedelta(days=round(0.5 * self.clutch.profile.young.days.ends[0]))
+        least = earliest(self.clutch.profile.young, self.clutch.laid_on)
         if day < least:
             raise forms.ValidationError(f"That is sooner than they can be there: from {least:%-d %B %Y} at the earliest.")
         return day

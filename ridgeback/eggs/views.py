@@ -1,7 +1,7 @@
 """Clutches: the list, a new one, one with its window and its looks, and what hatched of it."""
 
 import datetime as dt
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from django.contrib import messages
@@ -11,7 +11,7 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_safe
 
 from husbandry.quantity import Kind, Units, show
-from husbandry.young.incubation import LOOKS, SPREAD, Window, due_look, set_point, strays
+from husbandry.young.incubation import LOOKS, SPREAD, Window, due_look, set_point, set_worked, strays
 from ridgeback.animals.presenting import WorkedView, worked_view
 from ridgeback.eggs import flows
 from ridgeback.eggs.forms import ClutchForm, HatchForm, LookForm
@@ -114,6 +114,11 @@ def _wants(clutch: Clutch, units: Units) -> str:
     return f"{show(clutch.set_c or point[0], Kind.TEMPERATURE, units, digits=1)}, straying by {stray} at most"
 
 
+def _set_worked(clutch: Clutch, units: Units) -> WorkedView | None:
+    found = set_worked(clutch.profile)
+    return replace(worked_view(found, units), text="Why so warm") if found is not None else None
+
+
 def _working(found: Window, units: Units) -> WorkedView:
     return worked_view(found.worked, units)
 
@@ -125,6 +130,7 @@ def _page(
     view = view_of(clutch, today)
     context: dict[str, Any] = {
         "clutch": clutch, "profile": clutch.profile, "view": view, "wants": _wants(clutch, request.units), "working": _working(view.window, request.units),
+        "set_worked": _set_worked(clutch, request.units),
         "look": look or LookForm(clutch=clutch, units=request.units, today=today), "hatch": hatch or HatchForm(clutch=clutch, today=today),
         "looks": [(one, show(one.temp_c, Kind.TEMPERATURE, request.units, digits=1) if one.temp_c is not None else "") for one in clutch.looks.all()],
         "young": [one.animal for one in clutch.hatchlings.all()],

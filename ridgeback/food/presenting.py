@@ -74,7 +74,7 @@ class MealView:
     dusted: WorkedView | None
     direction: str
     says: str
-    coat: str
+    coat: WorkedView | None
     heap: str
     others: tuple[str, ...]
     """What the other schools would give: by mass, by width, at another pace."""
@@ -95,7 +95,7 @@ class FoodPage:
     energy_worked: WorkedView
     energy_direction: str
     energy_says: str
-    doses: str
+    doses: tuple[WorkedView, ...]
     warnings: tuple[str, ...]
     powders: tuple[tuple[dt.date, str, str], ...]
     """Day, what goes on, and why that day."""
@@ -175,13 +175,11 @@ def _balance_says(found: composition.Balance) -> tuple[str, str]:
             return "below", "Too little calcium for its phosphorus: see its powders." + unknown
 
 
-def _coat(found: composition.Balance, plan: MealPlan) -> str:
+def _coat(found: composition.Balance, plan: MealPlan, units: Units) -> WorkedView | None:
     if found.coat_share is None or plan.calcium_mg is None:
-        return ""
-    return (
-        f"About {powder(plan.calcium_mg.value)} of calcium carbonate, {100 * found.coat_share:.1f} % of what it is on: a light even coat, "
-        "shaken in a bag, given at once. Half of it is groomed off otherwise."
-    )
+        return None
+    text = f"About {powder(plan.calcium_mg.value)} of calcium carbonate, {100 * found.coat_share:.1f} % of what it is on"
+    return replace(worked_view(plan.calcium_mg, units), text=text)
 
 
 def _ratio(view: WorkedView, value: float, name: str) -> WorkedView:
@@ -235,16 +233,17 @@ def _meal(plan: MealPlan, shell_mm: float | None, units: Units) -> MealView:
         _ratio(worked_view(found.dusted, units), found.dusted.value, "Dusted") if found.dusted else None,
         direction,
         says,
-        _coat(found, plan),
+        _coat(found, plan, units),
         _heap(plan, shell_mm, units),
         _others(plan, units),
     )
 
 
-def _doses(found: composition.Doses) -> str:
+def _doses(found: composition.Doses, units: Units) -> tuple[WorkedView, ...]:
     if not found.d3 and not found.a:
-        return ""
-    return f"In thirty days: D3 {_times(found.d3)}, preformed vitamin A {_times(found.a)}, counting multivitamins for both."
+        return ()
+    told = (("D3", found.d3_worked), ("Preformed vitamin A", found.a_worked))
+    return tuple(replace(worked_view(one, units), text=f"{name} {_times(one.value)} in thirty days") for name, one in told)
 
 
 def _times(number: float) -> str:
@@ -284,7 +283,7 @@ def food_page(animal: Animal, made: Fed, units: Units, today: dt.date, *, restin
         energy_worked=worked_view(diet.energy_kj_day, units),
         energy_direction=direction,
         energy_says=says,
-        doses=_doses(counted),
+        doses=_doses(counted, units),
         warnings=counted.warnings,
         powders=tuple((meal.day, " and ".join(meal.dusted_with), meal.reason) for meal in diet.meals if meal.dusted_with),
         staple=", ".join(one.name for one in greens.staple) if greens else "",

@@ -16,6 +16,8 @@ from husbandry.diet.spells import offered_to
 from husbandry.year.rest import in_rest
 from ridgeback.animals import flows
 from ridgeback.animals.models import Animal, Spell
+from ridgeback.animals.questioning import day_of_life
+from ridgeback.fields import day_field
 from ridgeback.food.presenting import fed, food_page
 from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Habitat
@@ -48,7 +50,7 @@ class SpellForm(forms.Form):
     """What goes on, and since when."""
 
     kind = forms.ChoiceField(label="It is", widget=forms.Select)
-    since = forms.DateField(label="since", widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"))
+    since = day_field("since")
 
     def __init__(self, *args: Any, animal: Animal, profile: Any, today: dt.date, **kwargs: Any) -> None:
         kwargs.setdefault("initial", {"since": today})
@@ -60,10 +62,7 @@ class SpellForm(forms.Form):
     def clean_since(self) -> dt.date:
         """Not to come, not before it was born, not years ago."""
         day: dt.date = self.cleaned_data["since"]
-        if day > self.today:
-            raise forms.ValidationError("This day is still to come.")
-        if self.animal.born_on and day < self.animal.born_on:
-            raise forms.ValidationError(f"It was born on {self.animal.born_on:%-d %B %Y}: this day is before.")
+        day_of_life(day, self.animal, self.today)
         if (self.today - day).days > 400:
             raise forms.ValidationError("That is more than a year ago: note what goes on now.")
         return day

@@ -10,12 +10,13 @@ from husbandry.chores.larder import (
     counted,
 )
 from husbandry.diet.feeders import BY_NAME
+from husbandry.diet.serving import living_prey
 from husbandry.errors import EntryError
 from husbandry.quantity import Kind, Units, read
+from ridgeback.fields import day_field
 from ridgeback.larder.models import Stock
 
 MOST = 1_000_000.0
-WHOLE_PREY = frozenset({"mouse", "mice", "rat", "rodent", "rabbit", "gerbil", "hamster", "chick"})
 
 
 class StockForm(forms.Form):
@@ -32,12 +33,8 @@ class StockForm(forms.Form):
         label="Days until it comes", required=False, min_value=0, max_value=90,
         widget=forms.TextInput(attrs={"inputmode": "numeric", "autocomplete": "off", "class": "quantity"}),
     )  # fmt: skip
-    opened_on = forms.DateField(
-        label="Opened on", required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d")
-    )
-    best_before = forms.DateField(
-        label="Best before", required=False, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d")
-    )
+    opened_on = day_field("Opened on", required=False)
+    best_before = day_field("Best before", required=False)
 
     def __init__(self, *args: Any, units: Units, today: dt.date, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -46,8 +43,7 @@ class StockForm(forms.Form):
     def clean_name(self) -> str:
         """One line, without odd characters."""
         name = " ".join(self.cleaned_data["name"].replace("\x00", " ").split())
-        words = set(name.lower().split())
-        if words & {"live", "living", "alive"} and any(word.rstrip("s") in WHOLE_PREY for word in words):
+        if living_prey(name):
             raise forms.ValidationError("No live rodents are planned here: they bite and kill. Thawed ones stand in the list.")
         return name
 

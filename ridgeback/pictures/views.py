@@ -11,7 +11,9 @@ from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from ridgeback.animals.models import Animal
+from ridgeback.animals.questioning import day_of_life
 from ridgeback.exchange.uploads import PICTURE_BYTES
+from ridgeback.fields import day_field
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.pictures.models import Picture
 from ridgeback.pictures.shrinking import NoPictureError, shrink
@@ -27,7 +29,7 @@ class PictureForm(forms.Form):
     file = forms.FileField(
         label="Picture", required=False, widget=forms.FileInput(attrs={"accept": "image/jpeg,image/png,image/webp"})
     )
-    on = forms.DateField(label="Taken on", widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"))
+    on = day_field("Taken on")
     note = forms.CharField(label="What it shows", max_length=200, required=False)
 
     def __init__(self, *args: Any, animal: Animal, today: dt.date, too_large: bool = False, **kwargs: Any) -> None:
@@ -38,10 +40,7 @@ class PictureForm(forms.Form):
     def clean_on(self) -> dt.date:
         """Not to come, not before its birth."""
         day: dt.date = self.cleaned_data["on"]
-        if day > self.today:
-            raise forms.ValidationError("This day is still to come.")
-        if self.animal.born_on and day < self.animal.born_on:
-            raise forms.ValidationError(f"It was born on {self.animal.born_on:%-d %B %Y}: this day is before.")
+        day_of_life(day, self.animal, self.today)
         return day
 
     def clean_file(self) -> tuple[bytes, bytes]:

@@ -6,6 +6,7 @@ from typing import NamedTuple, cast
 from husbandry.chores.chore import Chore
 from husbandry.chores.duties import AnimalDuty, Duties, Helping
 from husbandry.diet.condition import WORDS as CONDITION
+from husbandry.diet.serving import served
 from husbandry.handling.taming import HOW, How, steps_for
 from husbandry.quantity import Kind, Units, show
 from husbandry.species.needs import NEEDS
@@ -35,14 +36,6 @@ def _low(name: str) -> str:
     return name if name[:2].isupper() else name.lower()
 
 
-SERVED = {
-    "paste": "one part of powder to two of water by mass, if the label says nothing else; away after a day",
-    "eggs": "thrown out when it lies untouched: after days in the warm, after two weeks at the most",
-    "prey": "thawed through and warm, from tongs",
-}
-"""What is said of a food when it is served (common practice)."""
-
-
 def _feed(chore: Chore, units: Units) -> Said:
     assert chore.meal is not None
     meal = chore.meal
@@ -55,11 +48,7 @@ def _feed(chore: Chore, units: Units) -> Said:
         said += [reason.replace("due ", "was due ", 1).replace("moved to the nearest meal", "not given yet") for reason in moved]
     elif meal.carries:
         said.append("no powder today")
-    said += [text for food, text in SERVED.items() if any(part.food == food for part in meal.helpings)]
-    if meal.aquatic:
-        said.append("in the water, as much as it takes in five minutes; the rest comes out")
-    elif meal.live:
-        said.append("take out what is left after a quarter of an hour")
+    said += served((part.food for part in meal.helpings), aquatic=meal.aquatic, live=meal.live)
     said += meal.because
     if chore.quiet:
         said.append("first week: set it down and go")

@@ -11,14 +11,13 @@ from django.utils.safestring import SafeString, mark_safe
 from django.views.decorators.http import require_safe
 
 from husbandry.box.equipment import HEATERS, UV_LAMPS
-from husbandry.planning.request import COMPACT_KINDS, TUBE_KINDS
 from husbandry.quantity import Kind, Units, show
 from husbandry.species.library import find
 from husbandry.species.needs import NEEDS
 from husbandry.species.parts import LengthKind
 from husbandry.species.profile import Profile
 from husbandry.species.stages import stage_of
-from husbandry.year.days import Timers, Way, clock_changes, lit_hours, timers
+from husbandry.year.days import BY_HEAT, BY_LIGHT, Timers, Way, clock_changes, lit_hours, timers
 from husbandry.year.rest import Rest
 from husbandry.year.seasons import LEAN_DAYS, lean, warmth_by_month
 from ridgeback.animals.models import Animal
@@ -100,11 +99,6 @@ def _stage(animal: Animal, profile: Profile, day: dt.date) -> str:
     return stage_of(profile, today=day, born_on=animal.born_on, mass_g=animal.mass_g(), length_mm=lengths or None).slug
 
 
-LIGHTS = (*TUBE_KINDS, *COMPACT_KINDS, "led_bar")
-HEATS = ("halogen_flood", "halogen_spot", "incandescent_reflector")
-"""Heat that shines goes by the day; heat without light is a thermostat's, day and night."""
-
-
 def _called(kind: str) -> str:
     known = UV_LAMPS.get(kind) or HEATERS.get(kind)
     return known.name if known is not None else "light bar"
@@ -113,7 +107,7 @@ def _called(kind: str) -> str:
 def _lamps(habitat: Habitat) -> tuple[str, str]:
     """Lamps of a box by the timer that they go by."""
     kinds = [str(thing["kind"]) for thing in (habitat.head.spec["things"] if habitat.head else [])]
-    named = [", ".join(dict.fromkeys(_called(kind) for kind in kinds if kind in group)) for group in (LIGHTS, HEATS)]
+    named = [", ".join(dict.fromkeys(_called(kind) for kind in kinds if kind in group)) for group in (BY_LIGHT, BY_HEAT)]
     return named[0], named[1]
 
 

@@ -35,6 +35,7 @@ from husbandry.year.rest import (
 )
 from ridgeback.animals.models import Animal, Weighing
 from ridgeback.animals.presenting import WorkedView, worked_view
+from ridgeback.fields import day_field
 from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Occupancy
 from ridgeback.keepers.middleware import KeeperRequest
@@ -55,7 +56,7 @@ WORDS = {
 class RestForm(forms.Form):
     """When the full cold begins, for how long, and who agreed if something speaks against it."""
 
-    begins = forms.DateField(label="Full rest from", widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"))
+    begins = day_field("Full rest from")
     weeks = forms.FloatField(
         label="for weeks", widget=forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off", "class": "quantity"})
     )

@@ -5,7 +5,7 @@ import datetime as dt
 import pytest
 
 from husbandry.species.library import find, library
-from husbandry.young.incubation import due_look, hatch_days, set_point, strays, window
+from husbandry.young.incubation import due_look, earliest, hatch_days, may_be_set, set_point, set_worked, strays, window
 
 LAID = dt.date(2026, 3, 1)
 
@@ -70,3 +70,12 @@ def test_a_strayed_incubator_is_said() -> None:
     )
     assert strays(gecko, 30, 30.6) == ""
     assert strays(find("Boa imperator"), None, 35) == ""  # it bears living young
+
+
+def test_what_may_be_set_and_how_soon_any_can_come() -> None:
+    gecko = find("Stenodactylus sthenodactylus")
+    assert may_be_set(gecko.young, 30) and not may_be_set(gecko.young, 25) and not may_be_set(gecko.young, 34)
+    assert not may_be_set(find("Boa imperator").young, 30) and set_worked(find("Boa imperator")) is None
+    assert earliest(gecko.young, LAID) == LAID + days(27)
+    worked = set_worked(gecko)
+    assert worked is not None and worked.value == 30 and worked.sources

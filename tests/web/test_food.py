@@ -31,8 +31,13 @@ def page(client: Client, animal: Animal) -> str:
 
 def test_meals_energy_and_calcium_are_shown(client: Client, bramble: Animal) -> None:
     text = page(client, bramble)
-    assert "Dusted 2.00 : 1" in text and "a light even coat" in text and "Plausible for its mass and warmth" in text
-    assert "In turn:" in text and "soldier fly larvae" in text and "In thirty days: D3" in text
+    assert (
+        "Dusted 2.00 : 1" in text
+        and "A light even coat" in text
+        and "of calcium carbonate" in text
+        and "Plausible for its mass and warmth" in text
+    )
+    assert "In turn:" in text and "soldier fly larvae" in text and "in thirty days" in text
 
 
 def test_prey_is_told_by_mass_and_by_width(client: Client, fathom: Animal) -> None:

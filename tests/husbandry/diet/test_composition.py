@@ -9,6 +9,7 @@ from husbandry.diet.calendar import Diet, Meal, four_weeks
 from husbandry.diet.composition import GREENS, balance, doses, heap, lists, standing
 from husbandry.diet.energy import field_metabolic_rate
 from husbandry.diet.feeders import BY_NAME, FEEDERS, turns
+from husbandry.diet.serving import ALIVE, SERVED, UNDER_WATER, living_prey, served
 from husbandry.species.library import find
 
 DAY = dt.date(2026, 5, 4)
@@ -107,3 +108,17 @@ def test_a_heap_of_leaves_beside_a_shell() -> None:
     found = heap(60, 170)
     assert found.litres == pytest.approx(0.5) and found.shells == pytest.approx(0.5 / (math.pi / 6 * 1.7**3 * 0.75 * 0.5))
     assert heap(60, None).shells is None
+
+
+def test_how_a_meal_is_served_and_what_never_is() -> None:
+    """Live rodents bite and kill; eggs untouched for two weeks are thrown out (common practice, no source)."""
+    assert (
+        living_prey("live Mice")
+        and living_prey("Living rats")
+        and not living_prey("adult mouse")
+        and not living_prey("live crickets")
+    )
+    assert served({"eggs"}, aquatic=False, live=False) == (SERVED["eggs"],)
+    assert served({"insects"}, aquatic=False, live=True) == (ALIVE,) and served({"worms"}, aquatic=True, live=True) == (
+        UNDER_WATER,
+    )
