@@ -73,6 +73,7 @@ _MODULES = (
     "husbandry.climate.moisture",
     "husbandry.climate.water",
     "husbandry.climate.pool",
+    "husbandry.climate.pool_heat",
     "husbandry.climate.room",
     "husbandry.box.geometry",
     "husbandry.box.ground",

@@ -324,26 +324,27 @@ def day_of(request: Request, assumed: Assumed | None = None) -> DaySeen:
     box = _box(request)
     usual, state = _usual(box)
     names = [thing_name(request.thing(thing)) for thing in box.things]
-    lamps = tuple(_lamp_day(n, name, box, usual) for n, name in enumerate(names))
+    water = _water_heater(box)
+    lamps = (*(_lamp_day(n, name, box, usual) for n, name in enumerate(names)), *water)
     lit = _lit(box)
-    nominal = [lamp.power_w for lamp in box.steady.enclosure.lamps]
     return DaySeen(
         course=_course(usual),
         lit=lit,
         warm_up=_warm_up(usual, lit),
         energy=Worked(
-            value=round(usual.energy_kwh(), 3),
+            value=round(usual.energy_kwh() + sum(one.kwh for one in water), 3),
             unit="kWh",
-            rule="Power of every lamp from minute to minute, after its timer and its thermostat, over a day among days alike.",
+            rule="Power of every lamp from minute to minute, after its timer and its thermostat, over a day among days alike; of a heater in water what its "
+            "water loses.",
             inputs=tuple(Given(name=f"{lamp.name}: a day", value=lamp.kwh, unit="kWh") for lamp in lamps),
             sources=(_SOURCE,),
             would_change="The room, the lid, the set points, and a measurement at the plug.",
         ),
         load=Worked(
-            value=float(sum(nominal)),
+            value=float(sum(lamp.power_w for lamp in lamps)),
             unit="W",
             rule="The power of everything that warms or lights, all at once.",
-            inputs=tuple(Given(name=name, value=power, unit="W") for name, power in zip(names, nominal, strict=True)),
+            inputs=tuple(Given(name=lamp.name, value=lamp.power_w, unit="W") for lamp in lamps),
             sources=(Source(kind="entered", text="powers of the lamps"),),
         ),
         lamps=lamps,
@@ -359,6 +360,19 @@ def _lamp_day(n: int, name: str, box: _Box, usual: Run) -> LampDay:
     full = lamp.power_w * hours / 1000
     return LampDay(
         thing_id=lamp.thing_id, name=name, power_w=lamp.power_w, hours=hours, share=kwh / full if full else 0.0, kwh=kwh
+    )
+
+
+def _water_heater(box: _Box) -> tuple[LampDay, ...]:
+    """What a heater in the water draws; nothing without one."""
+    swum = box.outcome.swum
+    if swum is None or not swum.pool.heater_w:
+        return ()
+    kwh, full = swum.day.heater_wh / 1000, swum.pool.heater_w * 24 / 1000
+    return (
+        LampDay(
+            thing_id=swum.thing.id, name="heater in the water", power_w=swum.pool.heater_w, hours=24.0, share=kwh / full, kwh=kwh
+        ),
     )
 
 

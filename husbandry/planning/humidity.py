@@ -138,8 +138,8 @@ def humidity_predictions(outcome: Outcome, shared: Mapping[NeedKey, Band], *, ne
     found["air_changes_night"] = worked(
         "air_changes_night", changes[damp.night_n], "1/h", "The same at the night's excess warmth."
     )
-    found["water_day"] = worked(
-        "water_day", 1000 * damp.day_kg, "ml", "Water for mistings and fog, and what dishes lose, in a day among days alike."
+    found["water_given"] = worked(
+        "water_given", 1000 * damp.day_kg, "ml", "Water for mistings and fog, and what dishes lose, in a day among days alike."
     )
     found["mist_dry"] = worked(
         "mist_dry", damp.dry_h, "h", "Hours of the day in which what was misted is dry to the touch (under 5 g/m²)."

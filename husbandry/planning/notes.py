@@ -72,6 +72,7 @@ def notes(
     found += light_notes(outcome, profiles[lead.species])
     found += _furniture(request, profiles[lead.species], lead.length_m, outcome)
     found += laying(request, animals)
+    found += _warm_water(outcome, bench)
     found += damp_notes(outcome, bench.bands, profiles[lead.species], bench.timetable)
     for state_ in states:
         if state_.verdict.limit == "unproven":
@@ -110,6 +111,29 @@ def _patch(outcome: Outcome, profile: Profile, animals: tuple[AnimalFound, ...],
     lamps = lamps_in_a_row(patch, body)
     text = "The warm patch is shorter than its body: one fierce lamp burns the back and leaves the belly cold."
     return [Note(slug="patch", severity="care", text=text, values={"patch_m": patch.longest_m, "body_m": body, "lamps": lamps})]
+
+
+def _warm_water(outcome: Outcome, bench: Bench) -> list[Note]:
+    """Water that nothing here cools, and what a water heater does when its thermostat sticks."""
+    band, swum = bench.bands.get(NeedKey.WATER_DAY), outcome.swum
+    if band is None or swum is None:
+        return []
+    found = []
+    if bench.wrong(NeedKey.WATER_DAY) > 0 and not swum.day.heater_wh:
+        text = "Its water is too warm, and no heater makes it so: a cooler room, a fan across its surface, or a water cooler. Ice shocks."
+        found.append(Note(slug="water warm", severity="care", text=text))
+    if swum.pool.heater_w:
+        reached = max(swum.with_heater(swum.pool.heater_w, None).water_c)
+        top = band.limit_high
+        if top is not None and reached > top.value:
+            text = "A water heater whose thermostat sticks passes the animal's limit: two weaker ones, or a controller of its own between, and a thermometer."
+            found.append(Note(slug="water stuck", severity="danger", text=text, values={"water_c": reached}))
+        text = (
+            "A glass heater in water burns what lies on it and breaks in the dry: behind a guard, unplugged an hour before the water is let out; "
+            "drip loop and residual-current protection."
+        )
+        found.append(Note(slug="water heater", severity="care", text=text))
+    return found
 
 
 def _furniture(request: Request, profile: Profile, length_m: float, outcome: Outcome) -> list[Note]:
@@ -169,9 +193,9 @@ def company(request: Request, profiles: dict[str, Profile], animals: tuple[Anima
 def _kind_notes(profile: Profile, request: Request, outcome: Outcome) -> list[Note]:
     """What this kind of animal wants of the furniture and the water."""
     found = []
-    if profile.habit == "aquatic":
-        text = "It lives in water, which is not predicted yet: temperatures of the air are shown, the water is for a thermometer and a test kit."
-        found.append(Note(slug="aquatic", severity="fact", text=text))
+    if profile.habit == "aquatic" and outcome.swum is None:
+        text = "It lives in water: put its water in as a pool over the floor, and its temperature, its filter and its changes are reckoned."
+        found.append(Note(slug="aquatic", severity="care", text=text))
     there = sum(thing.kind == "hide" for thing in request.things)
     wanted = profile.hides.places
     if there < len(wanted):

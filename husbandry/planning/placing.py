@@ -57,9 +57,9 @@ def clashes(request: Request, units: Units = METRIC) -> list[Problem]:
 
 
 def _may_share(one: Thing, other: Thing) -> bool:
-    """Branches lie across things and leaves hang over them; a stone in a pool is its way out."""
+    """Branches lie across things and leaves hang over them; a stone in a pool is its way out, and what swims hides in it."""
     kinds = {one.kind, other.kind}
-    return bool(kinds & {"branch", "plant"}) or kinds == {"pool", "slab"}
+    return bool(kinds & {"branch", "plant"}) or kinds in ({"pool", "slab"}, {"pool", "hide"})
 
 
 def lowest_under(request: Request, body: Thing) -> float:

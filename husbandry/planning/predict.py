@@ -16,6 +16,7 @@ from husbandry.climate.vapour import rh_elsewhere
 from husbandry.planning.damp import Damp, Expected, damp_of, expected
 from husbandry.planning.learned import UNLEARNED, Learned
 from husbandry.planning.request import LONG_KINDS, Request, Thing
+from husbandry.planning.swim import Swum, swum_of
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 
@@ -116,6 +117,8 @@ class Outcome:
                 return self.night_air().temp_c
             case NeedKey.UVI_DAY:
                 return self.uvi().uvi
+            case NeedKey.WATER_DAY if self.swum is not None:
+                return self.swum.day_c
             case NeedKey.HUMIDITY_DAY if self.damp is not None:
                 return self.damp.cool_pct[self.damp.day_n]
             case NeedKey.HUMIDITY_NIGHT if self.damp is not None:
@@ -149,6 +152,15 @@ class Outcome:
     def expected_humidity(self) -> Expected | None:
         """At the cool end, at the ends of the day and of the night."""
         return expected(self.damp) if self.damp is not None else None
+
+    @functools.cached_property
+    def swum(self) -> Swum | None:
+        """The water of its largest pool through a day; None without one."""
+        return swum_of(self)
+
+    def cool_air_sd(self) -> float:
+        """Of the air at the cool end by day [K]."""
+        return self.day.spread(self.day.air(*self.cool_point)).sd_k
 
     def middle_air(self) -> Spread:
         """Air in the middle of the length at the animal's back."""
@@ -329,16 +341,30 @@ def stance_of(request: Request, profile: Profile, length_m: float) -> Stance:
     back_m = profile.body.back_height_bl * length_m
     if profile.body.perch_share == 0:
         return Stance(back_m)
-    branches = [thing for thing in request.things if thing.kind == "branch" and thing.size_m]
-    if branches:
-        highest = max(branches, key=lambda thing: thing.at_m[2])
-        assert highest.size_m is not None
-        x, y, z = highest.at_m
-        return Stance(back_m, Point(x, y, z + highest.size_m[2]))
+    perch = _highest_branch(request)
+    if perch is not None:
+        return Stance(back_m, perch)
     box = box_of(request)
     lit = [thing for thing in request.things if thing.is_uv or thing.is_heater]
     x = lit[0].at_m[0] if lit else box.length_m / 2
     return Stance(back_m, Point(x, box.depth_m / 2, box.ground_depth_m + profile.body.perch_share * box.air_height_m))
+
+
+def _highest_branch(request: Request) -> Point | None:
+    """The top of the highest branch."""
+    branches = [thing for thing in request.things if thing.kind == "branch" and thing.size_m]
+    if not branches:
+        return None
+    highest = max(branches, key=lambda thing: thing.at_m[2])
+    assert highest.size_m is not None
+    x, y, z = highest.at_m
+    return Point(x, y, z + highest.size_m[2])
+
+
+def restanced(request: Request, stance: Stance) -> Stance:
+    """How the same animal stands once things were moved: a climber goes along with its highest branch."""
+    perch = _highest_branch(request) if stance.perch is not None else None
+    return stance if perch is None else replace(stance, perch=perch)
 
 
 def _ends(enclosure: Enclosure, stance: Stance) -> tuple[tuple[float, float], tuple[float, float]]:

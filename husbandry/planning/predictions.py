@@ -13,6 +13,7 @@ from husbandry.planning.light import light_predictions
 from husbandry.planning.patch import patch_of
 from husbandry.planning.predict import Outcome, StuckOn
 from husbandry.planning.request import Request
+from husbandry.planning.swim import water_prediction
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 from husbandry.worked import Z90, Given, Source, Worked
@@ -126,6 +127,8 @@ def predictions(
         method="network of heat flows", inputs=(Given(name="room by night", value=request.room.night_c, unit="°C"),),
         sources=(_HEAT_SOURCE,), would_change="The room at night, or dark heat on a thermostat.", command=_command(NeedKey.AIR_NIGHT.value),
     )  # fmt: skip
+    if NeedKey.WATER_DAY in shared and outcome.swum is not None:
+        found[NeedKey.WATER_DAY.value] = water_prediction(outcome.swum)
     if NeedKey.UVI_DAY in shared:
         found |= _uvi(outcome)
         if not needs_only:

@@ -95,6 +95,8 @@ def _moved_by(thing: Thing, *, hours_only: bool) -> set[NeedKey]:
         found.add(NeedKey.UVI_DAY)  # what gives it, and what shades it
     if thing.kind in {"dish", "pool", "plant", "hide"}:
         found |= set(_DAMP)
+    if thing.kind == "pool":
+        found.add(NeedKey.WATER_DAY)
     return found
 
 

@@ -312,6 +312,10 @@ class Thing(Document):
     """Of a plant: its kind, by its name in `husbandry.box.plants.PLANTS`."""
     filter_l_h: Annotated[float, Field(gt=0, le=20_000)] | None = None
     """Of a pool: what its filter turns over."""
+    heater_w: Annotated[float, Field(gt=0, le=2000)] | None = None
+    """Of a pool: a heater in its water."""
+    held_c: Annotated[float, Field(ge=5, le=40)] | None = None
+    """At which that heater's thermostat holds the water."""
     above_lid: bool = False
     power_w: Annotated[float, Field(gt=0, le=2000)] | None = None
     beam_deg: Annotated[float, Field(ge=5, le=170)] | None = None
@@ -543,6 +547,12 @@ def conflicts(request: Request) -> list[Problem]:
             found.append(Problem(f"{at}/plant", "only a plant is of a kind of plant"))
         if thing.filter_l_h is not None and thing.kind != "pool":
             found.append(Problem(f"{at}/filter_l_h", "only a pool has a filter"))
+        if thing.heater_w is not None and thing.kind != "pool":
+            found.append(Problem(f"{at}/heater_w", "only a pool has a heater in its water"))
+        if thing.held_c is not None and thing.heater_w is None:
+            found.append(Problem(f"{at}/heater_w", "what holds the water at a temperature is a heater: write its power"))
+        elif thing.heater_w is not None and thing.held_c is None:
+            found.append(Problem(f"{at}/held_c", "a heater in water needs a thermostat: write at what it holds the water"))
         if (thing.on is None) != (thing.off is None):
             found.append(Problem(f"{at}/off", "a timer needs both its times, on and off"))
         if thing.thermostat is not None and (not thing.is_heater or not HEATERS[thing.kind].dimmable):

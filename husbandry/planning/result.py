@@ -189,7 +189,7 @@ class Safety(Document):
 
 ChangeKind = Literal[
     "height", "power", "power_and_height", "set_point", "add_thermostat", "uv_height", "uv_class", "uv_below_mesh", "uv_new",
-    "uv_add", "heat_add", "air_heat", "night_heat", "cover_mesh", "larger_box", "mist", "ground_wetness", "more_air",
+    "uv_add", "heat_add", "air_heat", "night_heat", "cover_mesh", "larger_box", "mist", "ground_wetness", "more_air", "water_set", "water_heater", "platform",
 ]  # fmt: skip
 
 

@@ -11,12 +11,12 @@ from husbandry.errors import DocumentError
 from husbandry.planning.plan import glance, plan
 from husbandry.planning.request import Request, apply_patch, from_data, to_data
 from husbandry.planning.result import band_width
-from husbandry.planning.watering import POOL_SHARE
+from husbandry.planning.swim import POOL_SHARE
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 
 _LIGHT, _HEAT = ("uv_add",), ("heat_add", "air_heat")
-_REST = ("uv_height", "height", "power_and_height", "night_heat")
+_REST = ("uv_height", "height", "power_and_height", "night_heat", "water_heater", "water_set")
 ORDERS = ((_LIGHT, _HEAT, _REST), (_HEAT, _LIGHT, _REST))
 """Kinds of change that fit light and heat into an empty box. Which comes first matters, for a tube warms too: both are tried."""
 ROUNDS = 6
@@ -56,7 +56,9 @@ def furniture(
     for n in range(len(places)):
         x = long * (0.48 + 0.42 * (n / max(len(places) - 1, 1)))
         things.append(_body(f"hide-{n + 1}", "hide", min(x, long - wide / 2), 0.7 * deep, ground_m, hide))
-    if profile.enclosure.water_share[0] and profile.enclosure.water_depth_m and profile.habit != "aquatic":
+    if profile.enclosure.water_depth_m and profile.habit == "aquatic":
+        things.append(_tank(profile, box, things))
+    elif profile.enclosure.water_share[0] and profile.enclosure.water_depth_m:
         things += _pool(profile, box, ground_m)
     else:
         dish = min(0.18 * long, max(0.07, 0.4 * length_m), 0.35 * deep)
@@ -68,10 +70,27 @@ def furniture(
     return things
 
 
+TANK_FULL = 0.7
+"""Of a tank's height that its water takes at the most: what swims climbs out over less (design choice) [1]."""
 JUST = 1.15
 """Of the least depth that its kind swims in: a first pool is filled and carried by hand (design choice) [1]."""
 FRONT = 0.48
 """Of the depth that a pool takes, in front of the hides (design choice) [1]."""
+
+
+def _tank(profile: Profile, box: dict[str, float], things: list[dict[str, Any]]) -> dict[str, Any]:
+    """Water over the floor, as deep as its kind swims in; less of the length where a stone stands out of it."""
+    assert profile.enclosure.water_depth_m is not None
+    low, high = profile.enclosure.water_depth_m.ends
+    tall = round(min((low + high) / 2 / POOL_SHARE, TANK_FULL * box["height"]), 3)
+    stones = [thing for thing in things if thing["kind"] == "slab"]
+    dry = 0.0
+    for stone in stones:  # a landing beside the water, its top just over it
+        dry = max(dry, stone["size_m"][0])
+        stone["at_m"] = [round(stone["size_m"][0] / 2, 3), stone["at_m"][1], round(tall, 3)]
+    share = max(1 - dry / box["length"], profile.enclosure.water_share[0])
+    reach = round(share * box["length"], 3)
+    return _body("pool-1", "pool", box["length"] - reach / 2, box["depth"] / 2, 0.0, (reach, box["depth"], tall))
 
 
 def _pool(profile: Profile, box: dict[str, float], ground_m: float) -> list[dict[str, Any]]:

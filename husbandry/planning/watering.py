@@ -21,6 +21,7 @@ from husbandry.planning.furnished import Furnished
 from husbandry.planning.predict import Outcome
 from husbandry.planning.request import Request, Thing
 from husbandry.planning.result import AnimalFound, Occupant
+from husbandry.planning.swim import water_share_m
 from husbandry.species.care import Soak
 from husbandry.species.choosing import speaking
 from husbandry.species.needs import NeedKey
@@ -30,8 +31,7 @@ from husbandry.worked import Given, Source, Worked
 FITS = 0.8
 """Water may be so much smaller than its kind's rule on each side: bodies bend (design choice) [1]."""
 WATER_SHARE = 0.8
-"""Of a dish's height that stands full; a pool stands full to 0.9 (common practice) [1]."""
-POOL_SHARE = 0.9
+"""Of a dish's height that stands full (common practice) [1]."""
 DEEPER = 1.3
 """Than its back stands high: a head is held above that (design choice) [1]."""
 CLIMBED = 2.0
@@ -61,7 +61,7 @@ _PRACTICE = Source(kind="common practice")
 def water_m(thing: Thing) -> float:
     """Depth of the water when it stands full [m]."""
     assert thing.size_m is not None
-    return (POOL_SHARE if thing.kind == "pool" else WATER_SHARE) * thing.size_m[2]
+    return water_share_m(thing) if thing.kind == "pool" else WATER_SHARE * thing.size_m[2]
 
 
 def litres_of(thing: Thing) -> float:

@@ -65,6 +65,9 @@ def rows_of(thing: Thing, probes: Iterable[str] = ()) -> list[Row]:
         found.append(Row("plant", "Of the kind", None, PLANT_CHOICES))
     if thing.kind == "pool":
         found.append(Row("filter_l_h", "Its filter, an hour", Kind.VOLUME))
+        found.append(Row("heater_w", "Heater in it", Kind.POWER))
+        if thing.heater_w is not None:
+            found.append(Row("held_c", "It holds the water at", Kind.TEMPERATURE))
     if thing.is_tube or thing.kind in core.LONG_KINDS:
         found.append(Row("length_m", "Nominal length", Kind.LENGTH))
     if thing.warms or thing.is_uv:
@@ -118,9 +121,12 @@ def _typed(state: dict[str, Any], typed: dict[str, Any], units: Units) -> str:
     if row is None:
         raise BadAskError
     parent, _, leaf = path.rpartition("/")
-    if not text.strip() and path in {"beam_deg", "hours_run", "thermostat/set_c", "power_w", "filter_l_h"}:
+    if not text.strip() and path in {"beam_deg", "hours_run", "thermostat/set_c", "power_w", "filter_l_h", "heater_w"}:
         if path.startswith("thermostat"):
             thing.pop("thermostat", None)
+        elif path == "heater_w":
+            thing.pop("heater_w", None)
+            thing.pop("held_c", None)
         else:
             thing.pop(path, None)
         return ""
@@ -152,7 +158,13 @@ def _typed(state: dict[str, Any], typed: dict[str, Any], units: Units) -> str:
         thing["power_w"], thing["length_m"] = UV_LAMPS[known.kind].nearest(value)
     else:
         thing[leaf] = round(value, 4)
+        if leaf == "heater_w":  # a heater in water has a thermostat, at something until it is said
+            thing["held_c"] = thing.get("held_c") or HELD_C
     return ""
+
+
+HELD_C = 22.0
+"""At which a water heater is set until somebody says (design choice) [°C]."""
 
 
 SALT = "ridgeback.bench"

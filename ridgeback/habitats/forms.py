@@ -29,6 +29,7 @@ from ridgeback.schooling import chosen_schools, school_field
 PANELS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "panel"]
 GROUNDS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "ground"]
 FLOW = Plausible((20, 5000), (0.1, 20_000))
+HELD = Plausible((10, 32), (5, 40))
 SLABS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "slab"]
 MESHED = [(m.name, m.label) for m in MESHES.values()]
 LIDS = [("", "solid"), *MESHED]
@@ -150,6 +151,17 @@ class BenchForm(forms.Form):
                     label="Filter flow, an hour",
                     value=thing.filter_l_h,
                     plausible=FLOW,
+                    required=False,
+                )
+                fields["heater"] = QuantityField(
+                    Kind.POWER, self.units, label="Heater in it", value=thing.heater_w, plausible="power", required=False
+                )
+                fields["held"] = QuantityField(
+                    Kind.TEMPERATURE,
+                    self.units,
+                    label="It holds the water at",
+                    value=thing.held_c,
+                    plausible=HELD,
                     required=False,
                 )
             if thing.kind == "slab":
@@ -363,7 +375,7 @@ class BenchForm(forms.Form):
             if thing.kind == "plant":
                 data["plant"] = typed("plant") or None
             if thing.kind == "pool":
-                data["filter_l_h"] = typed("filter")
+                data |= {"filter_l_h": typed("filter"), "heater_w": typed("heater"), "held_c": typed("held")}
             return data
         if thing.is_probe:
             data["at_m"] = [x, y, z]

@@ -86,9 +86,9 @@ def moisture_view(plan: Plan, units: Units) -> MoistureView | None:
         for key, (name, form) in names.items()
         if key in plan.predictions
     ]
-    if "water_day" in plan.predictions:
-        water = show(plan.predictions["water_day"].value / 1000, Kind.VOLUME, units, small=True)
-        numbers.insert(2, ("Water", f"{water} a day", "/predictions/water_day"))
+    if "water_given" in plan.predictions:
+        water = show(plan.predictions["water_given"].value / 1000, Kind.VOLUME, units, small=True)
+        numbers.insert(2, ("Water", f"{water} a day", "/predictions/water_given"))
     now_day, now_night = (plan.predictions.get(key) for key in ("humidity_day", "humidity_night"))
     others = [
         (one.slug[0].upper() + one.slug[1:], _moved(one.day_pct, now_day), _moved(one.night_pct, now_night))

@@ -13,6 +13,7 @@ from husbandry.planning.changes import thing_name
 from husbandry.planning.looking import look
 from husbandry.planning.request import Request, Thing
 from husbandry.planning.result import Note
+from husbandry.planning.swim import Swum, water_prediction
 from husbandry.planning.watering import (
     DEEP_M,
     LABEL_L,
@@ -91,6 +92,10 @@ class WaterView:
     filter: str
     filter_direction: str
     filter_span: WorkedView | None
+    warm: WorkedView | None = None
+    """Its mean while lamps are lit, where it is reckoned: of the largest pool."""
+    warm_span: str = ""
+    heater: str = ""
 
 
 def _lost(thing: Thing, air: tuple[float, float]) -> Worked:
@@ -161,6 +166,19 @@ def _view(
     )  # fmt: skip
 
 
+def _warmed(view: WaterView, thing: Thing, swum: Swum | None, units: Units) -> WaterView:
+    """The same, with how warm its water is, where it is the largest pool."""
+    if swum is None or swum.thing.id != thing.id:
+        return view
+    low, high = (show(end, Kind.TEMPERATURE, units, unit=n == 1) for n, end in enumerate((swum.lowest_c, swum.highest_c)))
+    heater = ""
+    if swum.pool.heater_w:
+        heater = f"{swum.day.heater_wh / 24:.0f} W on average of its {swum.pool.heater_w:g} W"
+        if swum.pool.held_c is not None and swum.lowest_c < swum.pool.held_c - 0.5:
+            heater += f": not enough for {show(swum.pool.held_c, Kind.TEMPERATURE, units)}"
+    return replace(view, warm=worked_view(water_prediction(swum), units), warm_span=f"{low} to {high}", heater=heater)
+
+
 def _span(low: float, high: float, words: str) -> str:
     shown = f"{low:g}" if low == high else f"{low:g} to {high:g}"
     return f"{shown} {words}"
@@ -213,7 +231,7 @@ def water(request: KeeperRequest, pk: int) -> HttpResponse:
     here = waters(kept)
     context = {
         "habitat": habitat, "form": form, "wants": _wants(profile, units), "wrong": _wrong(kept, profile, lead.length_m, units),
-        "waters": [_view(thing, pools.get(thing.id), label, air, units) for thing in here],
+        "waters": [_warmed(_view(thing, pools.get(thing.id), label, air, units), thing, made.outcome.swum, units) for thing in here],
         "baths": [_bath(bath, units) for bath in baths(kept, made.plan.animals)], "pools": bool(pools),
         "deep": any(water_m(thing) > DEEP_M for thing in here), "deep_m": show(DEEP_M, Kind.LENGTH, units), "treated": profile.water.treated,
     }  # fmt: skip

@@ -127,6 +127,14 @@ def change_title(change: Change, units: Units) -> str:
             return f"Add a {float(v['to_w']):g} W ceramic emitter at night, thermostat at {show(float(v['set_c']), Kind.TEMPERATURE, units)}"
         case "air_heat":
             return f"Add a {float(v['to_w']):g} W ceramic emitter by day, guarded, thermostat at {show(float(v['set_c']), Kind.TEMPERATURE, units)}"
+        case "platform":
+            up = float(v["to_m"]) > float(v["from_m"])
+            held = ", on supports" if v["what"] == "stone" and up else ""
+            return f"{'Raise' if up else 'Lower'} the {_thing(name)} to {_m(v['to_m'], units)} over the ground{held}"
+        case "water_set":
+            return f"Set the water’s thermostat to {show(float(v['set_c']), Kind.TEMPERATURE, units)}"
+        case "water_heater":
+            return f"Put a {float(v['to_w']):g} W heater into the water, its thermostat at {show(float(v['set_c']), Kind.TEMPERATURE, units)}"
         case "mist":
             if not v["times"]:
                 return "Stop misting: the ground and the water are enough"
@@ -181,6 +189,8 @@ def note(item: Note, units: Units) -> str:
     if item.slug == "stuck on":
         surface, cool = (show(item.values[key], Kind.TEMPERATURE, units, digits=0) for key in ("surface_c", "cool_air_c"))
         return f"{item.text} It would reach {surface} under the lamp and {cool} at the cool end."
+    if item.slug == "water stuck":
+        return f"{item.text} It would reach {show(item.values['water_c'], Kind.TEMPERATURE, units, digits=0)}."
     if item.slug == "patch":
         patch, body = (show(item.values[key], Kind.LENGTH, units) for key in ("patch_m", "body_m"))
         lamps = f"{item.values['lamps']:.0f} lamps in a row, each at such a distance and spread over its length, warm all of it"

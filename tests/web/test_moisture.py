@@ -22,7 +22,7 @@ def test_a_box_of_which_nothing_was_said_asks_for_it(client: Client, pip: Habita
 def test_what_is_said_is_predicted_at_once_and_kept(client: Client, pip: Habitat) -> None:
     form = {**page_form(client, pip), "wet-ground": "damp", "wet-at0": "09:00", "wet-ml0": "40 ml"}
     shown = client.post(f"/habitats/{pip.pk}/preview/", form, HTTP_HX_REQUEST="true").content.decode()
-    assert "humidity-cool-end" in shown and "40 ml" in shown and "/predictions/water_day" in shown
+    assert "humidity-cool-end" in shown and "40 ml" in shown and "/predictions/water_given" in shown
     client.post(f"/habitats/{pip.pk}/keep/", form)
     kept = Habitat.objects.get(pk=pip.pk).head
     assert kept is not None and kept.spec["box"]["wetting"] == {"ground": "damp", "mistings": [{"at": "09:00", "ml": 40.0}]}

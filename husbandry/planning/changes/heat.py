@@ -32,7 +32,7 @@ def candidates(bench: Bench) -> Iterator[Candidate]:
         return
     yield from _air_heat(bench)
     surface = bench.wrong(NeedKey.SURFACE_DAY)
-    for thing in _basking_lamps(bench)[:2]:
+    for thing in basking_lamps(bench)[:2]:
         span = _height_range(bench, thing)
         if surface and span is not None:
             yield from _raised(bench, thing, thing, span, {}, "height", "move")
@@ -43,7 +43,7 @@ def candidates(bench: Bench) -> Iterator[Candidate]:
         yield from half_of_the_mesh(bench, "warm")
 
 
-def _basking_lamps(bench: Bench) -> list[Thing]:
+def basking_lamps(bench: Bench) -> list[Thing]:
     """Beam lamps that are on by day, the one that matters most first."""
     day = bench.outcome.day
     slab = day.hottest_slab()

@@ -4,10 +4,10 @@ import itertools
 from collections.abc import Iterable
 from typing import Any
 
-from husbandry.planning.changes import heat, moisture, room, ultraviolet
+from husbandry.planning.changes import heat, moisture, platform, room, ultraviolet, water
 from husbandry.planning.changes.bench import Bench, Candidate, Score, thing_name
 from husbandry.planning.judge import Band
-from husbandry.planning.predict import StuckOn, predict, stuck_on
+from husbandry.planning.predict import StuckOn, predict, restanced, stuck_on
 from husbandry.planning.result import Change, Effect, Safety
 from husbandry.species.needs import NEEDS, NeedKey
 from husbandry.worked import Given, Source, Worked
@@ -23,6 +23,7 @@ _UNITS = {
     "to_m": "m",
     "to_w": "W",
     "set_c": "°C",
+    "from_c": "°C",
     "to_share": "1",
     "length_m": "m",
     "hours": "h",
@@ -38,7 +39,12 @@ def find_changes(bench: Bench) -> tuple[Change, ...]:
     """The ranked changes, at most five, no two of one kind on one thing."""
     before = bench.score(bench.before)
     proposed = itertools.chain(
-        room.candidates(bench), heat.candidates(bench), ultraviolet.candidates(bench), moisture.candidates(bench)
+        room.candidates(bench),
+        heat.candidates(bench),
+        ultraviolet.candidates(bench),
+        platform.candidates(bench),
+        moisture.candidates(bench),
+        water.candidates(bench),
     )
     chosen: dict[tuple[str, str], tuple[Rank, Change]] = {}
     left = PLANNED_MOST
@@ -80,7 +86,7 @@ def _planned(bench: Bench, candidate: Candidate, before: Score) -> tuple[Rank, C
     request = bench.possible(candidate.patch)
     if request is None:
         return None
-    outcome = predict(request, bench.outcome.stance, bench.outcome.learned)
+    outcome = predict(request, restanced(request, bench.outcome.stance), bench.outcome.learned)
     after = {key: outcome.centre(key) for key in bench.bands}
     score = bench.score(after)
     grown = candidate.kind == "larger_box"

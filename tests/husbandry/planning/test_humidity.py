@@ -38,7 +38,7 @@ def test_nothing_is_predicted_of_a_box_of_which_nothing_was_said(sample: dict[st
     made = plan(from_data(sample))
     need = made.need(NeedKey.HUMIDITY_DAY)
     assert need is not None and need.predicted is None and need.floor is not None and made.damp is None
-    assert not any(key in made.predictions for key in ("air_changes_day", "water_day"))
+    assert not any(key in made.predictions for key in ("air_changes_day", "water_given"))
 
 
 def test_a_damp_box_is_predicted_at_both_ends_of_its_day_with_an_interval(sample: dict[str, Any]) -> None:
@@ -50,7 +50,7 @@ def test_a_damp_box_is_predicted_at_both_ends_of_its_day_with_an_interval(sample
     assert low is not None and high is not None and low < day.predicted.value < high and high - low > 10
     assert day.verdict.speaks == "predicted" and day.predicted.inputs
     assert made.damp is not None and len(made.damp.cool_pct) == 48 and made.damp.pulses[0].ml == 60
-    assert made.predictions["water_day"].value > 120 and made.predictions["air_changes_day"].unit == "1/h"
+    assert made.predictions["water_given"].value > 120 and made.predictions["air_changes_day"].unit == "1/h"
 
 
 def test_a_glance_says_the_same_as_a_plan(sample: dict[str, Any]) -> None:

@@ -1,0 +1,128 @@
+"""How warm the water of a pool is through its day: air above, evaporation, ground and panes around it, lamps on it, a heater in it.
+
+Half-hour steps with frozen coefficients, each solved exactly, until days are alike. Method: docs/methods/water.md.
+"""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from husbandry.climate.moisture import (
+    GAS_VAPOUR_J_KGK,
+    LATENT_J_KG,
+    RADIANT_FILM_W_M2K,
+    STILL_FILM_W_M2K,
+    saturation,
+    vapour_transfer,
+)
+from husbandry.methods import Argument, Example, method
+from husbandry.worked import Source
+
+WATER_J_LK = 4174.0
+"""Heat of a litre of water at 25 °C (CRC Handbook of Chemistry and Physics; from memory) [J/lK]."""
+ALIKE_K, MOST_DAYS = 0.005, 40
+_SOURCE = Source(
+    kind="from memory", text="heat balance of open water: textbooks of heat and mass transfer, ASHRAE Handbook on pools"
+)
+
+
+@dataclass(frozen=True)
+class Pool:
+    """What decides how a pool takes up heat and gives it off."""
+
+    litres: float
+    surface_m2: float
+    to_ground_w_k: float
+    """Through its sides and bottom into the ground of the box, which keeps the mean of the day's air [W/K]."""
+    to_room_w_k: float
+    """Through panes that it touches, and through the floor [W/K]."""
+    film_w_m2k: float = STILL_FILM_W_M2K
+    heater_w: float = 0.0
+    held_c: float | None = None
+    """At which its thermostat holds the heater; None: it is always on [°C]."""
+
+
+@dataclass(frozen=True)
+class Around:
+    """What acts on it at each step of a day; all of one length."""
+
+    step_s: float
+    air_c: Sequence[float]
+    vapour_pa: Sequence[float]
+    room_c: Sequence[float]
+    beam_w: Sequence[float]
+    """That lamps lay into the water [W]."""
+
+
+@dataclass(frozen=True)
+class WaterDay:
+    """A day of the water among days alike."""
+
+    water_c: tuple[float, ...]
+    """At the end of each step."""
+    heater_wh: float
+    """That its heater gave in the day."""
+
+
+def _evaporation_w_pa(temp_c: float, film_w_m2k: float) -> float:
+    """Heat that evaporation takes for each pascal between saturation and the air [W/m²Pa]."""
+    return vapour_transfer(film_w_m2k) * LATENT_J_KG / (GAS_VAPOUR_J_KGK * (temp_c + 273.15))
+
+
+def water_day(pool: Pool, around: Around) -> WaterDay:
+    """The water through its day.
+
+    Notes
+    -----
+    Evaporation is made linear about the step's first temperature, so a step is one exponential. A heater with a thermostat gives what holds the set
+    point over the step, up to its power.
+    """
+    ground_c = sum(around.air_c) / len(around.air_c)
+    above = (pool.film_w_m2k + RADIANT_FILM_W_M2K) * pool.surface_m2
+    capacity = pool.litres * WATER_J_LK
+    temp, values, given = ground_c, [0.0] * len(around.air_c), 0.0
+    for _ in range(MOST_DAYS):
+        first, given = temp, 0.0
+        for n, (air, vapour, room, beam) in enumerate(
+            zip(around.air_c, around.vapour_pa, around.room_c, around.beam_w, strict=True)
+        ):
+            wet = _evaporation_w_pa(temp, pool.film_w_m2k) * pool.surface_m2
+            slope = 10 * (saturation(temp + 0.05) - saturation(temp - 0.05))
+            loss = above + pool.to_ground_w_k + pool.to_room_w_k + wet * slope
+            gain = above * air + pool.to_ground_w_k * ground_c + pool.to_room_w_k * room + beam
+            gain += wet * (vapour - saturation(temp) + slope * temp)
+            stays = math.exp(-loss * around.step_s / capacity)
+            after = gain / loss + (temp - gain / loss) * stays
+            if pool.heater_w:
+                rise_per_w = (1 - stays) / loss
+                needed = pool.heater_w if pool.held_c is None else (pool.held_c - after) / rise_per_w
+                power = min(max(needed, 0.0), pool.heater_w)
+                after += power * rise_per_w
+                given += power * around.step_s / 3600
+            temp = values[n] = after
+        if abs(temp - first) < ALIKE_K:
+            break
+    return WaterDay(tuple(values), given)
+
+
+@method(
+    arguments={
+        "surface_m2": Argument("m²", 0.001, 100), "other_w_k": Argument("W/K", 0, 1000), "water_c": Argument("°C", 0, 40),
+        "air_c": Argument("°C", -10, 50), "rh_pct": Argument("%", 0, 100), "room_c": Argument("°C", -10, 50),
+    },
+    unit="W",
+    rule="(3 + 5 W/m²K) × surface × (water − air) + evaporation by the Lewis relation × latent heat + conductance to the room × (water − room); "
+    "not below 0.",
+    source=_SOURCE,
+    example=Example(
+        {"surface_m2": 0.36, "other_w_k": 6.5, "water_c": 25, "air_c": 21, "rh_pct": 70, "room_c": 20}, 69.7, 0.01,
+        "arithmetic: 11.5 + 25.7 + 32.5 W; common practice: half a watt to one for each litre of a tank at 5 K over its room",
+    ),
+    validity="In steady state. A cover over half of the surface halves the first two parts.",
+)  # fmt: skip
+def water_heater_w(surface_m2: float, other_w_k: float, water_c: float, air_c: float, rh_pct: float, room_c: float) -> float:
+    """Power that holds open water at a temperature, in steady state [W]."""
+    vapour = rh_pct / 100 * saturation(air_c)
+    above = (STILL_FILM_W_M2K + RADIANT_FILM_W_M2K) * surface_m2 * (water_c - air_c)
+    wet = _evaporation_w_pa(water_c, STILL_FILM_W_M2K) * surface_m2 * (saturation(water_c) - vapour)
+    return max(above + wet + other_w_k * (water_c - room_c), 0.0)

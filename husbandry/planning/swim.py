@@ -1,0 +1,219 @@
+"""How warm the water is that an animal swims in: its largest pool through the day, with or without a heater. Method: docs/methods/water.md."""
+
+import math
+from dataclasses import dataclass, replace
+from typing import TYPE_CHECKING
+
+import numpy as np
+
+from husbandry.box.equipment import MATERIALS, Material
+from husbandry.climate.beam import beam_of
+from husbandry.climate.moisture import saturation
+from husbandry.climate.pool_heat import Around, Pool, WaterDay, water_day
+from husbandry.planning.damp import STEP_S, STEPS, Places, damp_of, places_of
+from husbandry.planning.request import Thing, Wetting
+from husbandry.worked import Z90, Given, Source, Worked
+
+if TYPE_CHECKING:
+    from husbandry.planning.predict import Outcome  # which looks at its own water through this module
+
+POOL_SHARE = 0.9
+"""Of a pool's height that stands full (common practice) [1]."""
+TOUCHES_M = 0.02
+"""A pool so near a panel gives its heat to the room through it (design choice) [m]."""
+WATER_FILM_M2K_W, OUTER_FILM_M2K_W, AIR_FILM_M2K_W = 0.01, 0.13, 0.125
+"""Of water at its wall, of the room's air outside, of the box's air at what stands over the ground (textbooks; from memory)."""
+SOIL_WAY_M = 0.05
+"""From a pool's side to ground that it does not move (design choice) [m]."""
+SOAKED = 0.92
+"""Of a beam that falls on water and stays in it and on its bottom (from memory: 2 % reflected, the rest scattered back) [1]."""
+FILM_LN, SIDE_LN, VAPOUR_SHARE, BEAM_LN = math.log(1.4), math.log(1.5), 0.2, math.log(1.3)
+"""One standard deviation of the film, of what surrounds it, of what the air lacks of saturation, of the beam (design choice)."""
+PLACE_SD_K, HOLDS_SD_K = 0.4, 0.5
+"""Of one place in the water; and of what a heater's thermostat holds (common practice: dials are off by a degree) [K]."""
+SOLD_W = (10, 25, 50, 75, 100, 150, 200, 300)
+"""Powers that water heaters are commonly sold in [W]."""
+_SOURCE = Source(
+    kind="design choice", text="heat balance of a pool over a day, checked against an independent solver: docs/methods/water.md"
+)
+
+
+@dataclass(frozen=True)
+class Swum:
+    """The water of the largest pool through a day."""
+
+    thing: Thing
+    pool: Pool
+    around: Around
+    day: WaterDay
+    lit: tuple[bool, ...]
+    air_sd_k: float
+
+    @property
+    def day_c(self) -> float:
+        """Mean while lamps are lit [°C]."""
+        return self._mean(self.day)
+
+    @property
+    def lowest_c(self) -> float:
+        """Of the day and its night [°C]."""
+        return min(self.day.water_c)
+
+    @property
+    def highest_c(self) -> float:
+        """Of the day and its night [°C]."""
+        return max(self.day.water_c)
+
+    def _mean(self, day: WaterDay) -> float:
+        lit = [value for value, on in zip(day.water_c, self.lit, strict=True) if on] or list(day.water_c)
+        return sum(lit) / len(lit)
+
+    @property
+    def sd_k(self) -> float:
+        """What is not known of the air, the film, what surrounds it, the damp and the beam, by one more day each [K]."""
+        pool, around = self.pool, self.around
+        drier = tuple(
+            max(e - VAPOUR_SHARE * (saturation(t) - e), 0.0) for e, t in zip(around.vapour_pa, around.air_c, strict=True)
+        )
+        more = math.exp(SIDE_LN)
+        tried = [
+            (replace(pool, film_w_m2k=pool.film_w_m2k * math.exp(FILM_LN)), around),
+            (replace(pool, to_ground_w_k=pool.to_ground_w_k * more, to_room_w_k=pool.to_room_w_k * more), around),
+            (pool, replace(around, air_c=tuple(t + self.air_sd_k for t in around.air_c))),
+            (pool, replace(around, vapour_pa=drier)),
+        ]
+        if any(around.beam_w):
+            tried.append((pool, replace(around, beam_w=tuple(w * math.exp(BEAM_LN) for w in around.beam_w))))
+        base = self.day_c
+        held = HOLDS_SD_K if pool.heater_w and self.day.heater_wh > 0 else 0.0
+        return math.hypot(PLACE_SD_K, held, *(self._mean(water_day(*one)) - base for one in tried))
+
+    def with_heater(self, watts: float, held_c: float | None) -> WaterDay:
+        """The day with another heater in it; None holds nothing: it is stuck on, or has no thermostat."""
+        return water_day(replace(self.pool, heater_w=watts, held_c=held_c), self.around)
+
+
+def water_share_m(pool: Thing) -> float:
+    """Depth of a full pool's water [m]."""
+    assert pool.size_m is not None
+    return POOL_SHARE * pool.size_m[2]
+
+
+def swum_of(outcome: "Outcome") -> Swum | None:
+    """The largest pool's water; None where there is no pool."""
+    pools = [thing for thing in outcome.request.things if thing.kind == "pool" and thing.size_m]
+    if not pools:
+        return None
+    thing = max(pools, key=lambda one: math.prod(one.size_m or (0.0,)))
+    damp = outcome.damp or damp_of(outcome, Wetting(ground="dry"))
+    assert damp is not None  # it was said how the box is kept
+    places = damp.places if outcome.damp is not None else places_of(outcome)
+    air = _air_over(outcome, places, thing)
+    vapour = tuple(min(e, saturation(t)) for e, t in zip(damp.course.vapour_pa, air, strict=True))
+    around = Around(STEP_S, air, vapour, places.room, _beam_w(outcome, thing))
+    pool = _pool(outcome, thing)
+    return Swum(thing, pool, around, water_day(pool, around), places.lit, outcome.cool_air_sd())
+
+
+def _air_over(outcome: "Outcome", places: Places, thing: Thing) -> tuple[float, ...]:
+    """Air above the pool, between both ends by where it lies [°C]."""
+    share = (thing.at_m[0] / outcome.box.length_m - 1 / 6) * 1.5
+    left = min(max(share, 0.0), 1.0)
+    warm = 1 - left if outcome.warm_left else left
+    return tuple(warm * w + (1 - warm) * c for w, c in zip(places.warm, places.cool, strict=True))
+
+
+def _conductance(material: Material, area_m2: float, more_m2k_w: float = 0.0) -> float:
+    """From water through a panel to the room [W/K]."""
+    return area_m2 / (WATER_FILM_M2K_W + material.thickness_m / material.conductivity_w_mk + OUTER_FILM_M2K_W + more_m2k_w)
+
+
+def _pool(outcome: "Outcome", thing: Thing) -> Pool:
+    """Its faces: what touches a panel or the floor gives to the room, what is sunk to the ground, what stands free to the air of the box."""
+    assert thing.size_m is not None
+    request, (length, depth, _) = outcome.request, thing.size_m
+    panels, inside, ground = request.box.panels, request.box.inside_m, request.box.ground
+    water, soil = water_share_m(thing), MATERIALS[ground.material]
+    local = max(ground.depth_at(thing.at_m[0] / inside.length, thing.at_m[1] / inside.depth), 0.0)
+    sunk = min(max(local - thing.at_m[2], 0.0), water)
+    gaps = {
+        "left": (thing.at_m[0] - length / 2, depth), "right": (inside.length - thing.at_m[0] - length / 2, depth),
+        "front": (thing.at_m[1] - depth / 2, length), "back": (inside.depth - thing.at_m[1] - depth / 2, length),
+    }  # fmt: skip
+    to_ground = to_air = 0.0
+    to_room = _conductance(MATERIALS[panels.bottom], length * depth, max(thing.at_m[2], 0.0) / soil.conductivity_w_mk)
+    for side, (gap, wide) in gaps.items():
+        if gap <= TOUCHES_M:
+            to_room += _conductance(MATERIALS[getattr(panels, side)], wide * water)
+        else:
+            to_ground += wide * sunk / (WATER_FILM_M2K_W + SOIL_WAY_M / soil.conductivity_w_mk)
+            to_air += wide * (water - sunk) / (WATER_FILM_M2K_W + AIR_FILM_M2K_W)
+    # What stands free gives to the air of the box, whose mean the ground has: one conductance for both.
+    litres = 1000 * length * depth * water
+    return Pool(
+        litres, length * depth, to_ground + to_air, to_room, heater_w=thing.heater_w or 0.0,
+        held_c=thing.held_c if thing.heater_w else None,
+    )  # fmt: skip
+
+
+def _beam_w(outcome: "Outcome", thing: Thing) -> tuple[float, ...]:
+    """What lamps lay into the water at each half hour [W]."""
+    assert thing.size_m is not None
+    length, depth, _ = thing.size_m
+    top = thing.at_m[2] + water_share_m(thing)
+    shares = (np.arange(5) + 0.5) / 5 - 0.5
+    x, y = np.meshgrid(thing.at_m[0] + shares * length, thing.at_m[1] + shares * depth)
+    total = [0.0] * STEPS
+    seen: set[str] = set()
+    for steady in (outcome.day, outcome.night):
+        if steady is None:
+            continue
+        for lamp, duty in zip(steady.enclosure.lamps, steady.duties, strict=True):
+            if lamp.thing_id in seen or not lamp.heater.beam_share or lamp.size_m is not None or lamp.z_m <= top:
+                continue
+            seen.add(lamp.thing_id)
+            beam = beam_of(lamp.heater, mesh=lamp.mesh_open if lamp.above_lid else 1.0, beam_deg=lamp.beam_deg)
+            radius = np.hypot(x - lamp.x_m, y - lamp.y_m)
+            per_w = float(np.mean(beam.irradiance(lamp.z_m - top, radius)))
+            watts = SOAKED * lamp.strength * lamp.power_w * float(duty) * per_w * length * depth
+            lit = outcome.request.thing(lamp.thing_id)
+            total = [had + watts * lit.lit_at((n + 0.5) / 2) for n, had in enumerate(total)]
+    return tuple(total)
+
+
+def heater_for(swum: Swum, aim_c: float) -> float | None:
+    """The least power of those sold that holds the water there all day, with a quarter to spare; None where none does [W]."""
+    for watts in SOLD_W:
+        if min(swum.with_heater(0.8 * watts, aim_c).water_c) > aim_c - 0.3:
+            return float(watts)
+    return None
+
+
+def water_prediction(swum: Swum) -> Worked:
+    """The need of the water with its working."""
+    pool, around = swum.pool, swum.around
+    value, sd = swum.day_c, swum.sd_k
+    lit = [n for n, on in enumerate(swum.lit) if on] or list(range(STEPS))
+    wet = [100 * around.vapour_pa[n] / saturation(around.air_c[n]) for n in lit]
+    given = [
+        Given(name="water", value=pool.litres, unit="l"),
+        Given(name="its surface", value=pool.surface_m2, unit="m²"),
+        Given(name="air above it by day", value=sum(around.air_c[n] for n in lit) / len(lit), unit="°C"),
+        Given(name="humidity of that air", value=sum(wet) / len(wet), unit="%"),
+        Given(name="to the room, through panels and floor", value=pool.to_room_w_k, unit="W/K"),
+        Given(name="to ground and air around it", value=pool.to_ground_w_k, unit="W/K"),
+        Given(name="lamps on it, at the most", value=max(around.beam_w), unit="W"),
+        Given(name="lowest of the day", value=swum.lowest_c, unit="°C"),
+        Given(name="highest of the day", value=swum.highest_c, unit="°C"),
+    ]
+    if pool.heater_w:
+        given.append(Given(name="heater", value=pool.heater_w, unit="W"))
+        given.append(Given(name="heater, mean over the day", value=swum.day.heater_wh / 24, unit="W"))
+        if pool.held_c is not None:
+            given.append(Given(name="its thermostat", value=pool.held_c, unit="°C"))
+    return Worked(
+        value=value, unit="°C", low=value - Z90 * sd, high=value + Z90 * sd, method="heat balance of a pool",
+        rule="Mean while lamps are lit, among days alike: air above, evaporation, ground and panes around it, lamps on it and its heater.",
+        inputs=tuple(given), sources=(_SOURCE,), command="plan FILE.json --number /predictions/water_day/value",
+        would_change="A thermometer in it, more than anything. The interval carries the film (×/÷ 1.4), what surrounds it (×/÷ 1.5), the air and its damp.",
+    )  # fmt: skip

@@ -1,0 +1,121 @@
+"""The water that an animal swims in: predicted, judged, heated, and what a stuck heater does."""
+
+from typing import Any
+
+import pytest
+
+from husbandry.errors import DocumentError
+from husbandry.planning.day import day_of
+from husbandry.planning.plan import plan
+from husbandry.planning.power import power_of
+from husbandry.planning.request import Request, apply_patch, from_data
+from husbandry.planning.starter import suggest
+from husbandry.species.needs import NeedKey
+
+PANES = dict.fromkeys(("front", "back", "left", "right", "bottom"), "glass")
+
+
+def tank(sample: dict[str, Any], species: str, *, room_c: float = 20.0, **more: Any) -> Request:
+    """A glass tank of a kind that lives in water, furnished and fitted."""
+    sample.update(animals=[{"name": "Rill", "species": species}], things=[], readings=[], revision=1)
+    sample.pop("earlier", None)
+    sample["box"] |= {"inside_m": {"length": 1.2, "depth": 0.5, "height": 0.55}, "panels": PANES}
+    sample["box"]["ground"] = {"material": "tile", "depth_m": 0.01}
+    sample["box"].pop("wetting", None)
+    sample["room"] = {"day_c": room_c, "night_c": room_c - 3, "summer_max_c": 26, "rh_pct": 50, **more}
+    return suggest(from_data(sample))
+
+
+def test_a_turtle_in_a_cool_room_gets_a_heater_that_holds(sample: dict[str, Any]) -> None:
+    request = tank(sample, "Sternotherus odoratus")
+    pool = next(thing for thing in request.things if thing.kind == "pool")
+    assert pool.heater_w is not None and pool.held_c == 24.0
+    made = plan(request)
+    need = made.need(NeedKey.WATER_DAY)
+    assert need.verdict.direction == "right" and need.predicted is not None
+    assert need.predicted.low < 24 < need.predicted.high  # type: ignore[operator]
+    given = {one.name: one.value for one in need.predicted.inputs}
+    mean = given["heater, mean over the day"]
+    assert mean is not None and 0.5 * pool.heater_w < mean <= pool.heater_w
+    bare = request.model_copy(
+        update={"things": tuple(t.model_copy(update={"heater_w": None, "held_c": None}) for t in request.things)}
+    )
+    assert power_of(request).mean_w - power_of(bare).mean_w == pytest.approx(mean, rel=1e-6)
+    assert "water heater" in {note.slug for note in made.notes}
+    drawn = next(lamp for lamp in day_of(request).lamps if lamp.name == "heater in the water")
+    assert drawn.kwh == pytest.approx(24 * mean / 1000)
+
+
+def test_without_it_the_heater_is_what_the_plan_offers(sample: dict[str, Any]) -> None:
+    request = tank(sample, "Sternotherus odoratus")
+    index = next(n for n, thing in enumerate(request.things) if thing.kind == "pool")
+    bare = apply_patch(
+        request,
+        (
+            {"op": "replace", "path": f"/things/{index}/heater_w", "value": None},
+            {"op": "replace", "path": f"/things/{index}/held_c", "value": None},
+        ),
+    )
+    made = plan(bare)
+    assert made.need(NeedKey.WATER_DAY).verdict.direction == "below"
+    change = next(change for change in made.changes if change.kind == "water_heater")
+    after = plan(apply_patch(bare, change.patch)).need(NeedKey.WATER_DAY)
+    assert after.verdict.direction == "right" and after.predicted is not None
+    promised = next(effect for effect in change.effects if effect.need is NeedKey.WATER_DAY)
+    assert promised.after == pytest.approx(after.predicted.value, abs=0.01)
+    hot = apply_patch(
+        bare,
+        (
+            {"op": "replace", "path": f"/things/{index}/heater_w", "value": 300},
+            {"op": "replace", "path": f"/things/{index}/held_c", "value": 29},
+        ),
+    )
+    seen = plan(hot)
+    assert any(change.kind == "water_set" and change.values["set_c"] < 29 for change in seen.changes)
+    stuck = next(note for note in seen.notes if note.slug == "water stuck")
+    assert stuck.severity == "danger" and stuck.values["water_c"] > 31
+
+
+def test_what_dies_of_warmth_is_told_of_a_cooler_room_not_of_a_heater(sample: dict[str, Any]) -> None:
+    made = plan(tank(sample, "Ambystoma mexicanum", room_c=24.0))
+    assert made.need(NeedKey.WATER_DAY).verdict.direction == "above"
+    assert not made.changes and "water warm" in {note.slug for note in made.notes}
+    cool = plan(tank(sample, "Ambystoma mexicanum", room_c=17.5))
+    assert cool.need(NeedKey.WATER_DAY).verdict.direction == "right"
+
+
+def test_evaporation_keeps_still_water_below_its_room(sample: dict[str, Any]) -> None:
+    """Uncovered tanks stand a degree or two under the room (common practice, no source)."""
+    made = plan(tank(sample, "Ambystoma mexicanum", room_c=20.0))
+    water = made.predictions["water_day"].value
+    assert 17.0 < water < 20.0
+
+
+@pytest.mark.parametrize(
+    ("more", "pointer"),
+    [
+        ({"heater_w": 50}, "/things/0/held_c"),
+        ({"held_c": 24}, "/things/0/heater_w"),
+        ({"heater_w": -5, "held_c": 24}, "/things/0/heater_w"),
+        ({"heater_w": 50, "held_c": 75}, "/things/0/held_c"),
+    ],
+)
+def test_half_a_heater_is_asked_for(sample: dict[str, Any], more: dict[str, Any], pointer: str) -> None:
+    sample["things"] = [{"id": "pool-1", "kind": "pool", "at_m": [0.5, 0.2, 0.0], "size_m": [0.4, 0.2, 0.1], **more}]
+    sample["readings"] = []
+    with pytest.raises(DocumentError) as why:
+        from_data(sample)
+    assert pointer in {problem.pointer for problem in why.value.problems}
+
+
+def test_water_that_is_given_and_water_that_it_swims_in_are_two_numbers(sample: dict[str, Any]) -> None:
+    """A damp box of a swimmer once showed its millilitres a day as degrees."""
+    request = tank(sample, "Bombina orientalis")
+    data = request.model_dump(mode="json")
+    data["box"]["ground"] = {"material": "soil", "depth_m": 0.05}
+    data["box"]["wetting"] = {"ground": "damp", "mistings": [{"at": "09:00", "ml": 40}]}
+    for thing in data["things"]:
+        if thing["kind"] == "hide":
+            thing["at_m"][2] = 0.05
+    made = plan(from_data(data))
+    assert made.predictions["water_day"].unit == "°C" and made.predictions["water_given"].unit == "ml"
