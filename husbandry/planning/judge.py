@@ -226,7 +226,7 @@ def measured(key: NeedKey, request: Request, rises: RiseShare | None = None) -> 
     A reading of the morning is carried on to the settled box by the share of its rise that the model says it had made.
     """
     kind = NEEDS[key]
-    mine = sorted((r for r in request.readings if r.need == key and r.at_m is None and r.at <= request.now), key=lambda r: r.at)
+    mine = sorted((r for r in request.readings if r.need == key and r.judges and r.at <= request.now), key=lambda r: r.at)
     if not mine:
         return None
     good = [r for r in mine if not _why_not(r, kind, request, _age(r, request.now), rises)]

@@ -149,7 +149,7 @@ def _groups(request: Request) -> Iterator[tuple[Request, list[ReadingSpec]]]:
                 "box": spec.box,
                 "things": spec.things,
                 "revision": revision,
-                "readings": tuple(reading for reading in readings if reading.at_m is None),
+                "readings": tuple(reading for reading in readings if reading.judges),
                 "room": request.room.model_copy(update=rooms),
                 "now": max(reading.at for reading in readings),
             }

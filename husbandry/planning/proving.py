@@ -4,12 +4,14 @@ Method: docs/methods/proving.md.
 """
 
 import datetime as dt
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any, Literal, NamedTuple
 
+from husbandry.planning.damp import Damp
 from husbandry.planning.judge import SETTLED_H, Band, judge
 from husbandry.planning.request import BoxSpec, Earlier, ReadingSpec, Request, Thing
 from husbandry.planning.result import NeedState
+from husbandry.planning.wave import fault, is_line, turns_of
 from husbandry.readings import corrected_reading
 from husbandry.species.needs import NEEDS, NeedKey
 
@@ -23,6 +25,10 @@ WHEN = {
     NeedKey.UVI_DAY: "with lamps that have burned an hour, the meter level at the animal’s back",
     NeedKey.HUMIDITY_DAY: "at the end of the day’s heat, and half an hour after a misting at the earliest",
     NeedKey.HUMIDITY_NIGHT: "in the last hour of dark",
+}
+WAVE_WHEN = {
+    "before misting": "within the half hour before the misting at {at}",
+    "after misting": "half an hour to an hour after the misting at {at}, the sensor wiped dry",
 }
 CHECKS: dict[str, str] = {
     "second thermometer": "A second, independent thermometer agrees within a degree",
@@ -49,9 +55,18 @@ class Ask(NamedTuple):
     when: str
     state: State
     why: str
-    """Why it is asked for again, or what is wrong with it."""
+    """Why it is asked for again, what is wrong with it, or how it was carried on."""
     value: float | None
     """As it speaks for the proof [the need's unit]."""
+    span: tuple[float | None, float | None] = (None, None)
+    """Between what it should be."""
+    predicted: float | None = None
+    moment: Literal["", "before misting", "after misting"] = ""
+
+    @property
+    def name(self) -> str:
+        """By which a record keeps it."""
+        return f"{self.key.value} {self.moment}".strip()
 
 
 def affected(old: Earlier, box: BoxSpec, things: tuple[Thing, ...]) -> frozenset[NeedKey]:
@@ -100,39 +115,136 @@ def _moved_by(thing: Thing, *, hours_only: bool) -> set[NeedKey]:
     return found
 
 
-def asks(request: Request, needs: tuple[NeedState, ...], bands: Mapping[NeedKey, Band]) -> tuple[Ask, ...]:
-    """What is to be read in a box, and what of it is proven: by readings of the present state, and of earlier ones that no change since has moved."""
+def asks(
+    request: Request, needs: tuple[NeedState, ...], bands: Mapping[NeedKey, Band], damp: Damp | None = None
+) -> tuple[Ask, ...]:
+    """What is to be read in a box, and what of it is proven: by readings of the present state, and of earlier ones that no change since has moved.
+
+    Where it is misted (`damp`) the wave is read too: before a misting, and after it.
+    """
     stands = holding(request)
-    return tuple(_ask(need, bands[need.key], request.readings, request.revision, stands[need.key], request.now) for need in needs)
+    found = [_ask(need, bands[need.key], request, stands[need.key]) for need in needs]
+    if damp is not None and NeedKey.HUMIDITY_DAY in bands:
+        found += _wave(request, damp, bands, stands[NeedKey.HUMIDITY_DAY])
+    return tuple(found)
 
 
-def _ask(
-    need: NeedState, band: Band, readings: tuple[ReadingSpec, ...], revision: int, stands: frozenset[int], now: dt.datetime
-) -> Ask:
-    when = WHEN[need.key]
-    mine = [r for r in readings if r.need == need.key and r.at_m is None and r.revision in {revision, *stands}]
+def _mine(request: Request, key: NeedKey, stands: frozenset[int], moment: str = "") -> list[ReadingSpec]:
+    """The readings of one thing that still speak for the box as it is."""
+    held = {request.revision, *stands}
+    return [r for r in request.readings if r.need == key and r.at_m is None and r.moment == moment and r.revision in held]
+
+
+def _ask(need: NeedState, band: Band, request: Request, stands: frozenset[int]) -> Ask:
+    span = tuple(end.value if end is not None else None for end in (band.low, band.high))
+    ask = Ask(need.key, WHEN[need.key], "open", "", None, (span[0], span[1]), need.predicted.value if need.predicted else None)
+    mine = _mine(request, need.key, stands)
     early = NEEDS[need.key].kind.value == "temperature" and NEEDS[need.key].phase == "day"
     settled = [r for r in mine if not (early and r.lamp_on_h is not None and r.lamp_on_h < SETTLED_H)]
     if need.conflict:
-        return Ask(need.key, when, "wrong", need.conflict, None)
+        return ask._replace(state="wrong", why=need.conflict)
     if not mine:
-        return Ask(need.key, when, "open", "", None)
+        return ask
     if not settled:
-        return Ask(need.key, when, "again", f"read after {mine[-1].lamp_on_h:g} h: stone and soil settle in six", None)
+        return _of_the_morning(ask, need, band, mine[-1])
     last = max(settled, key=lambda r: r.at)
-    age = (now - last.at).total_seconds() / 86400
-    if age > max(NEEDS[need.key].fresh_days, FRESH_DAYS):
-        return Ask(need.key, when, "again", f"read {age:.0f} days ago", None)
+    stale = _stale(last, need.key, request.now)
+    if stale:
+        return ask._replace(state="again", why=stale)
     value = corrected_reading(last.value, last.offset)
-    if need.measured is not None and need.measured.odd and last.revision == revision:
-        return Ask(need.key, when, "again", need.measured.odd, value)
+    if need.measured is not None and need.measured.odd and last.revision == request.revision:
+        return ask._replace(state="again", why=need.measured.odd, value=value)
     verdict = judge(band, value, NEEDS[need.key].reading_sd, speaks="measured")
     if verdict.direction != "right" or verdict.limit == "breached":
         words = {"below": "below its band", "above": "above its band"}.get(verdict.direction, "past its limit")
-        return Ask(need.key, when, "wrong", words, value)
-    return Ask(need.key, when, "proven", "", value)
+        return ask._replace(state="wrong", why=words, value=value)
+    return ask._replace(state="proven", value=value)
+
+
+def _stale(reading: ReadingSpec, key: NeedKey, now: dt.datetime) -> str:
+    age = (now - reading.at).total_seconds() / 86400
+    return f"read {age:.0f} days ago" if age > max(NEEDS[key].fresh_days, FRESH_DAYS) else ""
+
+
+def _of_the_morning(ask: Ask, need: NeedState, band: Band, last: ReadingSpec) -> Ask:
+    """Read before stone and soil had settled: carried on by the share of its rise that the model says it had made, and proven where even that is sure."""
+    carried = need.measured
+    if carried is None or carried.after_h is None or not carried.judged:
+        return ask._replace(state="again", why=f"read after {last.lamp_on_h:g} h: stone and soil settle in six")
+    verdict = judge(band, carried.value, carried.sd, speaks="measured", carried=True)
+    where = {"below": "below its band", "above": "above its band"}.get(verdict.direction, "in its band")
+    if verdict.direction == "right" and verdict.sure and verdict.limit in {"none", "kept"}:
+        return ask._replace(state="proven", value=carried.value, why=f"read after {carried.after_h:g} h, carried on to six")
+    if verdict.direction != "right" and verdict.sure:
+        return ask._replace(state="wrong", value=carried.value, why=f"{where}, carried on from {carried.after_h:g} h to six")
+    return ask._replace(state="again", value=carried.value, why=f"after {carried.after_h:g} h on its way, {where}: not sure yet")
+
+
+def _wave(request: Request, damp: Damp, bands: Mapping[NeedKey, Band], stands: frozenset[int]) -> list[Ask]:
+    """Both ends of the wave."""
+    key, read, found = NeedKey.HUMIDITY_DAY, dict[str, float](), list[Ask]()
+    for turn in turns_of(damp, bands):
+        ask = Ask(
+            key,
+            WAVE_WHEN[turn.moment].format(at=turn.at),
+            "open",
+            "",
+            None,
+            (turn.low_pct, turn.high_pct),
+            turn.predicted_pct,
+            turn.moment,
+        )
+        mine = _mine(request, key, stands, turn.moment)
+        if mine:
+            last = max(mine, key=lambda r: r.at)
+            value = corrected_reading(last.value, last.offset)
+            why = _stale(last, key, request.now)
+            wrong = fault(turn, value)
+            ask = ask._replace(
+                state="again" if why else "wrong" if wrong else "proven", why=why or wrong, value=None if why else value
+            )
+            read[turn.moment] = value
+        found.append(ask)
+    lead = max(request.profiles.values(), key=lambda profile: profile.moisture.rhythm == "wave")
+    if (
+        len(read) == 2
+        and {ask.state for ask in found} == {"proven"}
+        and is_line(lead, read["before misting"], read["after misting"])
+    ):
+        found[1] = found[1]._replace(state="wrong", why="hardly damper than before: a line, not a wave")
+    return found
 
 
 def proven(found: tuple[Ask, ...]) -> bool:
     """Whether everything that is asked for is."""
     return bool(found) and all(ask.state == "proven" for ask in found)
+
+
+def bands_moved(
+    signed: Mapping[str, Sequence[float | None]], read: Mapping[str, float | None], found: tuple[Ask, ...]
+) -> tuple[Ask, ...]:
+    """What a record does not prove any more though the box stands as it did: bands that moved with the stage, and that its readings have left.
+
+    Parameters
+    ----------
+    signed, read : mapping
+        Both ends of each band, and what was read, as they were when it was signed, by the ask's name.
+    """
+    return tuple(
+        ask
+        for ask in found
+        if ask.name not in signed
+        or (
+            any(_apart(a, b) for a, b in zip(signed[ask.name], ask.span, strict=True))
+            and not _within(read.get(ask.name), ask.span)
+        )
+    )
+
+
+def _within(value: float | None, span: tuple[float | None, float | None]) -> bool:
+    low, high = span
+    return value is not None and (low is None or value >= low) and (high is None or value <= high)
+
+
+def _apart(one: float | None, other: float | None) -> bool:
+    return (one is None) != (other is None) or (one is not None and other is not None and abs(one - other) > 1e-6)

@@ -85,7 +85,7 @@ def record(made: Sequence[Promise], readings: Sequence[ReadingSpec]) -> Record:
     for state in sorted(made, key=lambda one: -one.revision):
         found = []
         for need, promised in state.promised.items():
-            read = [r for r in readings if r.revision == state.revision and r.need is need and r.at_m is None and _settled(r)]
+            read = [r for r in readings if r.revision == state.revision and r.need is need and r.judges and _settled(r)]
             if read:
                 first = min(read, key=lambda r: r.at)
                 found.append(

@@ -398,6 +398,13 @@ class ReadingSpec(Document):
     """The room when it was taken; None: as the room is said to be."""
     at_m: tuple[Metres, Metres, Metres] | None = None
     """Where it was taken, when that is not the need's own place: it then tells the model and judges nothing. An air need stands for any air."""
+    moment: Literal["", "before misting", "after misting"] = ""
+    """Of a humidity that was read for its daily wave: it proves the wave, and judges no need."""
+
+    @property
+    def judges(self) -> bool:
+        """It was taken at the need's own place and time."""
+        return self.at_m is None and not self.moment
 
 
 class Earlier(Document):
@@ -502,6 +509,11 @@ def conflicts(request: Request) -> list[Problem]:
     if lid.mesh is None and lid.mesh_passes is not None:
         found.append(Problem("/box/lid/mesh_passes", "there is no mesh of which it could be measured"))
     found += _wetting_conflicts(request)
+    found += [
+        Problem(f"/readings/{n}/moment", "only the humidity of the day is read before and after a misting")
+        for n, reading in enumerate(request.readings)
+        if reading.moment and reading.need is not NeedKey.HUMIDITY_DAY
+    ]
     seen: set[str] = set()
     for n, thing in enumerate(request.things):
         at = f"/things/{n}"

@@ -10,8 +10,10 @@ import numpy as np
 
 from husbandry.planning.predict import Outcome, Point
 from husbandry.planning.request import ReadingSpec
+from husbandry.planning.wave import Turn
 from husbandry.simulation.logger import HiddenDamp
 from husbandry.simulation.truth import Truth
+from husbandry.simulation.water import water_c
 from husbandry.species.needs import NeedKey
 
 PLACING_M = 0.015
@@ -70,6 +72,15 @@ class Kit:
         """A meter in the socket [W]."""
         return truth.watts(thing_id) * self._offsets[3]
 
+    def turn(self, truth: Truth, believed: Outcome, turn: Turn) -> ReadingSpec:
+        """What a keeper logs of the daily wave, before a misting or after it."""
+        assert believed.damp is not None  # only what is misted has a wave
+        value = HiddenDamp(believed.damp, truth.seed).pct_at(turn.n, float(self._noise()[0]))
+        return ReadingSpec(
+            need=NeedKey.HUMIDITY_DAY, value=round(value, 1), at=truth.request.now, instrument="hygrometer", moment=turn.moment,
+            revision=truth.request.revision, room_c=round(truth.request.room.day_c, 1),
+        )  # fmt: skip
+
     def read(self, truth: Truth, need: NeedKey, believed: Outcome, at_m: tuple[float, float, float] | None = None) -> ReadingSpec:
         """What a keeper logs for a need: aimed where the need counts by the plan, or at another place of the box.
 
@@ -90,6 +101,11 @@ class Kit:
             value, instrument = self.uv_index(truth, place or believed.basking), "uv"
         elif need in {NeedKey.HUMIDITY_DAY, NeedKey.HUMIDITY_NIGHT} and believed.damp is not None and place is None:
             value, instrument = HiddenDamp(believed.damp, truth.seed).pct(need, float(self._noise()[0])), "hygrometer"
+        elif need is NeedKey.WATER_DAY and believed.swum is not None and place is None:
+            value, instrument = (
+                water_c(believed.swum, truth.seed) + self._offsets[1] + self.probe_noise_k * float(self._noise()[0]),
+                "probe",
+            )
         else:
             raise ValueError(f"no simulated instrument shows {need.value}")
         night = need in {NeedKey.AIR_NIGHT, NeedKey.HUMIDITY_NIGHT}

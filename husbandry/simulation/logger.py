@@ -50,7 +50,10 @@ class HiddenDamp:
 
     def pct(self, need: NeedKey, noise: float) -> float:
         """What a hygrometer shows at the cool end, at the end of the day or of the night [%]."""
-        n = self.believed.night_n if need is NeedKey.HUMIDITY_NIGHT else self.believed.day_n
+        return self.pct_at(self.believed.night_n if need is NeedKey.HUMIDITY_NIGHT else self.believed.day_n, noise)
+
+    def pct_at(self, n: int, noise: float) -> float:
+        """And at the end of any half hour of the day [%]."""
         full = saturation(self.believed.places.cool[n])
         value = 100 * self.days(3)[-1].vapour_pa[n] / full + self._drawn[2] + NOISE_PCT * noise
         return float(min(max(value, 1.0), 100.0))

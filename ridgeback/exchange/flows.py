@@ -61,6 +61,7 @@ def take_in(
         Reading(
             habitat=habitat, revision=revisions[reading.revision], need=reading.need.value, value=reading.value, offset=reading.offset,
             at=reading.at, instrument=reading.instrument[:80], lamp_on_h=reading.lamp_on_h, taken_by=keeper, room_c=reading.room_c,
+            moment=reading.moment,
             **dict(zip(("at_x_m", "at_y_m", "at_z_m"), reading.at_m or (None, None, None), strict=True)),
         )
         for reading in request.readings

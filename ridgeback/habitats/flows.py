@@ -201,6 +201,7 @@ def add_reading(
     keeper: Keeper,
     room_c: float | None = None,
     at_m: tuple[float, float, float] | None = None,
+    moment: str = "",
 ) -> Reading:
     """Log a reading with the revision that stood when it was taken. Moments are typed to the minute, changes are made to the second.
 
@@ -226,5 +227,14 @@ def add_reading(
         at_x_m=at_m[0] if at_m else None,
         at_y_m=at_m[1] if at_m else None,
         at_z_m=at_m[2] if at_m else None,
+        moment=moment,
         taken_by=keeper,
     )
+
+
+def log_form(habitat: Habitat, data: dict[str, Any], *, keeper: Keeper) -> Reading:
+    """Log a reading as a valid `ReadingForm` says it."""
+    return add_reading(
+        habitat, need=data["need"], value=data["number"], offset=data["offset_value"], at=data["at"], instrument=data["instrument"],
+        lamp_on_h=data["lamp_on_h"], keeper=keeper, room_c=data["room_c"], at_m=data["at_m"], moment=data["moment"],
+    )  # fmt: skip

@@ -246,6 +246,7 @@ class Proof(models.Model):
     signed_at = models.DateTimeField()
     signed_by = models.ForeignKey(Keeper, on_delete=models.SET_NULL, null=True, related_name="+")
     readings = models.JSONField()  # need: value, as it was then
+    bands = models.JSONField(default=dict)  # need: both ends, as they were then; a stage moves them
     checks = models.JSONField()  # keys of husbandry.planning.proving.CHECKS
     note = models.CharField(max_length=200, blank=True)
 
@@ -308,12 +309,17 @@ class Reading(models.Model):
     at_x_m = models.FloatField(null=True, blank=True)  # a place of its own, when it is not the need's
     at_y_m = models.FloatField(null=True, blank=True)
     at_z_m = models.FloatField(null=True, blank=True)
+    moment = models.CharField(max_length=16, blank=True)  # of a humidity that was read for its daily wave
     taken_by = models.ForeignKey(Keeper, on_delete=models.SET_NULL, null=True, related_name="+")
 
     class Meta:
         ordering = ["-at", "-pk"]
         constraints = [
             models.CheckConstraint(name="reading_need_known", condition=Q(need__in=[key.value for key in NeedKey])),
+            models.CheckConstraint(
+                name="reading_moment_known",
+                condition=Q(moment="") | Q(moment__in=["before misting", "after misting"], need=NeedKey.HUMIDITY_DAY.value),
+            ),
             models.CheckConstraint(name="reading_lamp_hours", condition=Q(lamp_on_h__isnull=True) | Q(lamp_on_h__gte=0)),
             models.CheckConstraint(
                 name="reading_place_whole",
@@ -345,4 +351,5 @@ class Reading(models.Model):
             "revision": self.revision.number,
             "room_c": self.room_c,
             "at_m": self.at_m,
+            **({"moment": self.moment} if self.moment else {}),
         }

@@ -1,5 +1,7 @@
 """Proving a box: what is to be read and seen before its animal moves in, and the record of it."""
 
+import datetime as dt
+import zoneinfo
 from dataclasses import dataclass
 from typing import Any
 
@@ -11,16 +13,17 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_http_methods
 
 from husbandry.diet.spells import QUIET_DAYS
-from husbandry.planning.looking import look
-from husbandry.planning.proving import CHECKS, Ask, asks, proven
+from husbandry.planning.proving import CHECKS, Ask, proven
 from husbandry.planning.request import Request
-from husbandry.quantity import Units
-from husbandry.species.needs import NEEDS
+from husbandry.quantity import Kind, Units, show
+from husbandry.readings import usual_instrument
+from husbandry.species.needs import NEEDS, NeedKey
 from ridgeback.habitats import flows, wording
 from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Habitat, Proof
-from ridgeback.habitats.planning import planned
+from ridgeback.habitats.reading_form import ReadingForm
 from ridgeback.habitats.simulated import ROUND
+from ridgeback.habitats.standing import found_of, left_by_stage, standing_proof
 from ridgeback.habitats.views import lived_in, own_habitat, posted, seen_revision
 from ridgeback.keepers.middleware import KeeperRequest
 
@@ -54,31 +57,74 @@ class AskView:
     place: str
     when: str
     band: str
+    expected: str
     value: str
     direction: str
     words: str
     key: str
+    moment: str
+    form: ReadingForm | None
+    """For the number itself, beside the line; None where it is proven."""
 
 
-def _line(ask: Ask, made: Any, units: Units) -> AskView:
-    need = made.need(ask.key)
+def _line(ask: Ask, units: Units, form: ReadingForm | None) -> AskView:
     kind = NEEDS[ask.key]
-    ends = [wording.value_of(ask.key, end.value, units) for end in (need.low, need.high) if end is not None]
+    both = None not in ask.span
+    ends = [
+        show(end, kind.kind, units, unit=n == 1 or not both)
+        if kind.kind is Kind.TEMPERATURE
+        else wording.value_of(ask.key, end, units)
+        for n, end in enumerate(ask.span)
+        if end is not None
+    ]
+    if both and kind.kind is Kind.HUMIDITY:
+        ends[0] = ends[0].removesuffix(" %")
     direction, words = STATES[ask.state]
     if ask.why.startswith("below"):
         direction = "below"
     why = f": {ask.why}" if ask.why else ""
+    moment = f" {ask.moment}" if ask.moment else ""
     return AskView(
-        name=f"{kind.name}{' at night' if kind.phase == 'night' and 'ight' not in kind.name else ''}", place=kind.place, when=ask.when,
-        band=" to ".join(ends), value=wording.value_of(ask.key, ask.value, units) if ask.value is not None else "",
-        direction=direction, words=f"{words}{why}", key=ask.key.value,
+        name=f"{kind.name}{' at night' if kind.phase == 'night' and 'ight' not in kind.name else ''}{moment}",
+        place="cool end" if ask.moment else kind.place, when=ask.when, band=" to ".join(ends),
+        expected=wording.value_of(ask.key, ask.predicted, units) if ask.predicted is not None else "",
+        value=wording.value_of(ask.key, ask.value, units) if ask.value is not None else "",
+        direction=direction, words=f"{words}{why}", key=ask.key.value, moment=ask.moment, form=form,
     )  # fmt: skip
 
 
-def found_of(kept: Request) -> tuple[Ask, ...]:
-    """What is asked of a box as it is kept."""
-    made = planned(kept).plan
-    return asks(kept, made.needs, look(kept).bands)
+def _lit_since(kept: Request, at: dt.datetime) -> str:
+    """When the lamps that burn now were switched on, by their timers; empty at night."""
+    hour = at.hour + at.minute / 60
+    lit = [thing.on for thing in kept.things if thing.warms and thing.on and thing.off and thing.lit_at(hour)]
+    return min(lit) if lit else ""
+
+
+def _wrong_hour(kept: Request, key: NeedKey, habitat: Habitat) -> str:
+    """A sentence where what belongs to the night is read by day, or the other way round; empty where it may be now."""
+    if not any(thing.warms and thing.on and thing.off for thing in kept.things):
+        return ""
+    lit = _lit_since(kept, now().astimezone(zoneinfo.ZoneInfo(habitat.room.time_zone)))
+    if NEEDS[key].phase == "night" and lit:
+        return "Its lamps are on now: this is read in the dark. Of a reading of last night say when it was."
+    if NEEDS[key].phase == "day" and not lit and NEEDS[key].kind is not Kind.HUMIDITY:
+        return "Its lamps are off now: this is read while they burn. Of an earlier reading say when it was."
+    return ""
+
+
+def _usual(kept: Request, key: NeedKey, habitat: Habitat) -> dict[str, str]:
+    """What a reading beside the box is taken to be until somebody says otherwise: now, with the usual instrument and its known offset."""
+    at = now().astimezone(zoneinfo.ZoneInfo(habitat.room.time_zone))
+    by_day = NEEDS[key].kind is Kind.TEMPERATURE and NEEDS[key].phase == "day"
+    return {
+        "at": at.strftime("%Y-%m-%dT%H:%M"),
+        "instrument": usual_instrument(key),
+        "lamp_on": _lit_since(kept, at) if by_day else "",
+    }
+
+
+def _reading_form(request: KeeperRequest, habitat: Habitat, kept: Request, keys: list[NeedKey], data: Any = None) -> ReadingForm:
+    return ReadingForm(data, keys=keys, units=request.units, zone=habitat.room.time_zone, now=now(), box=kept.box, auto_id=False)
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
@@ -87,7 +133,6 @@ def prove(request: KeeperRequest, pk: int) -> HttpResponse:
     """The round of readings and looks that proves a box; signed when all of it is done."""
     habitat = own_habitat(request, pk)
     kept = habitat.request_at(now())
-    made = planned(kept).plan
     found = found_of(kept)
     form = SignForm(request.POST if request.method == "POST" else None)
     ready = proven(found) and (habitat.head is not None and habitat.head.state == "built")
@@ -97,10 +142,34 @@ def prove(request: KeeperRequest, pk: int) -> HttpResponse:
             messages.success(request, "Signed. It may move in; then leave it alone for a week.")
             return redirect("habitats:prove", pk=pk)
         messages.error(request, "The box or its readings have changed since this page was opened: look at it again.")
+    return _prove_page(request, habitat, kept, found, form)
+
+
+def _prove_page(
+    request: KeeperRequest,
+    habitat: Habitat,
+    kept: Request,
+    found: tuple[Ask, ...],
+    form: SignForm,
+    typed: ReadingForm | None = None,
+) -> HttpResponse:
+    """The page; `typed` is a number that could not be logged, and stays beside its line."""
     last = habitat.proofs.select_related("revision", "signed_by").first()
+    keys = [ask.key for ask in found]
+    at = (typed.data.get("need"), typed.data.get("moment", "")) if typed is not None else None
+
+    def beside(ask: Ask) -> ReadingForm | None:
+        if at == (ask.key.value, ask.moment):
+            return typed
+        return _reading_form(request, habitat, kept, keys) if ask.state != "proven" else None
+
+    changed = last is not None and last.revision_id != habitat.head_id
+    outgrown = () if changed else left_by_stage(last, found)
     context = {
-        "habitat": habitat, "lines": [_line(ask, made, request.units) for ask in found], "form": form, "ready": ready, "last": last,
-        "done": sum(ask.state == "proven" for ask in found), "all": len(found), "stale": last is not None and last.revision_id != habitat.head_id,
+        "habitat": habitat, "lines": [_line(ask, request.units, beside(ask)) for ask in found], "form": form, "last": last,
+        "ready": proven(found) and habitat.head is not None and habitat.head.state == "built",
+        "done": sum(ask.state == "proven" for ask in found), "all": len(found), "changed": changed, "stale": changed or bool(outgrown),
+        "outgrown": [_line(ask, request.units, None).name for ask in outgrown],
         "today": now().date(), "waiting": [one.animal.name for one in habitat.present if one.moved_in_at is None],
         "settled": [one for one in habitat.present if one.moved_in_at],
         "seen": [CHECKS[slug] for slug in last.checks if slug in CHECKS] if last is not None else [],
@@ -111,10 +180,38 @@ def prove(request: KeeperRequest, pk: int) -> HttpResponse:
 
 @posted
 @lived_in
+def read_beside(request: KeeperRequest, pk: int) -> HttpResponse:
+    """A number typed beside the box: logged as read now, with the usual instrument, lamps on since their timer."""
+    habitat = own_habitat(request, pk)
+    kept = habitat.request_at(now())
+    found = found_of(kept)
+    ask = next(
+        (one for one in found if (one.key.value, one.moment) == (request.POST.get("need"), request.POST.get("moment", ""))), None
+    )
+    if ask is None:
+        messages.error(request, "This reading is not asked for any more: the box has changed since.")
+        return redirect("habitats:prove", pk=pk)
+    data = {
+        **_usual(kept, ask.key, habitat),
+        **{name: request.POST[name] for name in ("need", "moment", "value", "confirm") if name in request.POST},
+    }
+    form = _reading_form(request, habitat, kept, [one.key for one in found], data)
+    if form.is_valid() and (wrong := _wrong_hour(kept, ask.key, habitat)):
+        form.add_error("value", wrong)
+    if not form.is_valid():
+        return _prove_page(request, habitat, kept, found, SignForm(), form)
+    flows.log_form(habitat, form.cleaned_data, keeper=request.user)
+    shown = wording.value_of(ask.key, form.cleaned_data["number"], request.units)
+    messages.success(request, f"Logged: {_line(ask, request.units, None).name.lower()}, {shown}.")
+    return redirect("habitats:prove", pk=pk)
+
+
+@posted
+@lived_in
 def settle_in(request: KeeperRequest, pk: int) -> HttpResponse:
     """Those for whom a proven box was made have moved in."""
     habitat = own_habitat(request, pk)
-    if habitat.proof is None:
+    if standing_proof(habitat) is None:
         messages.error(request, "It is not proven as it stands: what a change can have moved is read again first.")
     elif flows.settle_in(habitat, now=now()):
         messages.success(
@@ -128,5 +225,6 @@ def _sign(habitat: Habitat, found: tuple[Ask, ...], form: SignForm, request: Kee
     assert habitat.head is not None  # what is ready stands
     Proof.objects.create(
         habitat=habitat, revision=habitat.head, signed_at=now(), signed_by=request.user,
-        readings={ask.key.value: ask.value for ask in found}, checks=form.cleaned_data["checks"], note=form.cleaned_data["note"].strip(),
+        readings={ask.name: ask.value for ask in found}, bands={ask.name: list(ask.span) for ask in found},
+        checks=form.cleaned_data["checks"], note=form.cleaned_data["note"].strip(),
     )  # fmt: skip

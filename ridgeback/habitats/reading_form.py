@@ -44,6 +44,15 @@ class ReadingForm(forms.Form):
         widget=forms.TextInput(attrs={"autocomplete": "off", "class": "quantity"}),
     )
     lamp_on = forms.TimeField(label="Lamp on since", required=False, widget=clock())
+    moment = forms.ChoiceField(
+        label="Of the daily wave",
+        required=False,
+        choices=[
+            ("", "no, at the end of its time"),
+            ("before misting", "before a misting"),
+            ("after misting", "half an hour after one"),
+        ],
+    )
     room = _length_like("Room now")
     from_left = _length_like("From the left")
     above_floor = _length_like("Above the floor")
@@ -65,7 +74,12 @@ class ReadingForm(forms.Form):
     @property
     def more(self) -> list[Any]:
         """What is asked besides."""
-        return [self[name] for name in ("room", "from_left", "above_floor")]
+        return [self[name] for name in ("room", "from_left", "above_floor", *(("moment",) if self.waves else ()))]
+
+    @property
+    def waves(self) -> bool:
+        """Whether the box is misted, so that its humidity has a wave to read."""
+        return self.box.wetting is not None and bool(self.box.wetting.mistings)
 
     def clean_at(self) -> dt.datetime:
         """Typed in the room's own time."""
@@ -95,6 +109,8 @@ class ReadingForm(forms.Form):
             self.add_error("value", doubt.sentence)
         if why_not := cannot_read(cleaned.get("instrument", ""), kind.key):
             self.add_error("instrument", why_not)
+        if cleaned.get("moment") and kind.key is not NeedKey.HUMIDITY_DAY:
+            self.add_error("moment", "Only the humidity of the day is read before and after a misting.")
         cleaned["offset_value"] = self._offset(cleaned.get("offset", ""), kind.kind)
         cleaned["lamp_on_h"] = self._lamp_hours(cleaned)
         cleaned["room_c"] = self._room(cleaned.get("room", ""))

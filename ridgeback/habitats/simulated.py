@@ -7,6 +7,7 @@ from django.db import transaction
 from husbandry.planning.looking import look
 from husbandry.planning.plan import outcome_of
 from husbandry.planning.request import ReadingSpec
+from husbandry.planning.wave import turns_of
 from husbandry.simulation.instruments import Kit
 from husbandry.simulation.truth import Truth
 from husbandry.species.needs import NeedKey
@@ -18,6 +19,7 @@ ROUND = (
     NeedKey.SURFACE_DAY,
     NeedKey.WARM_AIR_DAY,
     NeedKey.COOL_AIR_DAY,
+    NeedKey.WATER_DAY,
     NeedKey.UVI_DAY,
     NeedKey.AIR_NIGHT,
     NeedKey.HUMIDITY_DAY,
@@ -40,8 +42,12 @@ def instruments_read(
         NeedKey.UVI_DAY: not believed.uv,
         NeedKey.HUMIDITY_DAY: believed.damp is None,
         NeedKey.HUMIDITY_NIGHT: believed.damp is None,
+        NeedKey.WATER_DAY: believed.swum is None,
     }
-    return [kit.read(truth, key, believed, at_m) for key in keys if not without.get(key, False)]
+    found = [kit.read(truth, key, believed, at_m) for key in keys if not without.get(key, False)]
+    if NeedKey.HUMIDITY_DAY in keys and believed.damp is not None and at_m is None:
+        found += [kit.turn(truth, believed, turn) for turn in turns_of(believed.damp, look(request).bands)]
+    return found
 
 
 @transaction.atomic
@@ -58,6 +64,6 @@ def take_readings(
     for one in found:
         flows.add_reading(
             habitat, need=one.need.value, value=one.value, offset=one.offset, at=one.at, instrument=one.instrument,
-            lamp_on_h=one.lamp_on_h, keeper=keeper, room_c=one.room_c, at_m=one.at_m,
+            lamp_on_h=one.lamp_on_h, keeper=keeper, room_c=one.room_c, at_m=one.at_m, moment=one.moment,
         )  # fmt: skip
     return found

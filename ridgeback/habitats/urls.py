@@ -24,6 +24,7 @@ urlpatterns = [
     path("habitats/<int:pk>/build.csv", builds.build_csv, name="build-csv"),
     path("habitats/<int:pk>/build.ics", builds.build_ics, name="build-ics"),
     path("habitats/<int:pk>/prove/", proofs.prove, name="prove"),
+    path("habitats/<int:pk>/prove/read/", proofs.read_beside, name="prove-read"),
     path("habitats/<int:pk>/settle-in/", proofs.settle_in, name="settle-in"),
     path("habitats/<int:pk>/log/", logs.log, name="log"),
     path("habitats/<int:pk>/log/use/", logs.use_log, name="use-log"),

@@ -31,6 +31,7 @@ from ridgeback.habitats.planning import planned
 from ridgeback.habitats.presenting import habitat_view, linked
 from ridgeback.habitats.reading_form import ReadingForm
 from ridgeback.habitats.simulated import ROUND, take_readings
+from ridgeback.habitats.standing import standing_proof
 from ridgeback.habitats.told import record_view
 from ridgeback.jobs.flows import ask_for_plans
 from ridgeback.keepers.middleware import KeeperRequest
@@ -88,7 +89,7 @@ def _page(
         zone=habitat.room.time_zone,
         now=now(),
         box=bench.kept.box,
-        initial={name: request.GET[name][:60] for name in ("from_left", "above_floor", "need") if name in request.GET},
+        initial={name: request.GET[name][:60] for name in ("from_left", "above_floor", "need", "moment") if name in request.GET},
     )
     context = {
         "habitat": habitat,
@@ -98,6 +99,7 @@ def _page(
         ),
         "bench": bench,
         "reading": reading,
+        "to_proof": "prove" in (request.GET.get("next"), request.POST.get("next")),
         "readings": _recent(habitat, request),
         "trying": trying,
         "record": record_view(habitat, request.units, at),
@@ -128,7 +130,8 @@ def _recent(habitat: Habitat, request: KeeperRequest) -> list[dict[str, Any]]:
         key = NeedKey(reading.need)
         lines.append(
             {
-                "name": wording.reading_place(key, reading.at_m, request.units),
+                "name": wording.reading_place(key, reading.at_m, request.units)
+                + (f", {reading.moment}" if reading.moment else ""),
                 "value": wording.value_of(key, reading.value - reading.offset, request.units),
                 "age": wording.age(reading.at, now()),
                 "instrument": INSTRUMENTS.get(reading.instrument, reading.instrument),
@@ -301,9 +304,10 @@ def move_in(request: KeeperRequest, pk: int) -> HttpResponse:
         messages.error(request, f"{animal.name} is here no more ({animal.get_gone_display()} {animal.gone_on:%-d %B %Y}).")
         return redirect("habitats:page", pk=pk)
     because = " ".join(request.POST.get("because", "").split())[:200]
-    if habitat.proof is None and not because:
+    proven = standing_proof(habitat, with_=animal) is not None
+    if not proven and not because:
         return _unproven(request, habitat, animal)
-    moved = flows.move_in(habitat, animal, now=now(), because=because if habitat.proof is None else "")
+    moved = flows.move_in(habitat, animal, now=now(), because="" if proven else because)
     messages.success(request, f"{animal.name} lives here from now." if moved else f"{animal.name} lives here already.")
     return redirect("habitats:page", pk=pk)
 
@@ -337,12 +341,11 @@ def add_reading(request: KeeperRequest, pk: int) -> HttpResponse:
     if not form.is_valid():
         return _page(request, habitat, reading=form)
     data = form.cleaned_data
-    flows.add_reading(
-        habitat, need=data["need"], value=data["number"], offset=data["offset_value"], at=data["at"],
-        instrument=data["instrument"], lamp_on_h=data["lamp_on_h"], keeper=request.user, room_c=data["room_c"], at_m=data["at_m"],
-    )  # fmt: skip
+    flows.log_form(habitat, data, keeper=request.user)
     shown = wording.value_of(NeedKey(data["need"]), data["number"], request.units)
     messages.success(request, f"Logged: {dict(form.fields['need'].choices)[data['need']]}, {shown}.")  # type: ignore[attr-defined]
+    if request.POST.get("next") == "prove":
+        return redirect("habitats:prove", pk=pk)
     return HttpResponseRedirect(f"/habitats/{pk}/#needs")
 
 

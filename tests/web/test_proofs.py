@@ -1,6 +1,8 @@
 """The page that proves a box: readings, looks, the signature, and what a change asks for again."""
 
 import datetime as dt
+import zoneinfo
+from collections.abc import Callable
 
 import pytest
 from django.test import Client
@@ -39,7 +41,8 @@ def test_it_lists_what_is_to_be_read_and_leads_to_the_form(client: Client, pip: 
     html = page(client, pip)
     assert (
         "after six hours of lamps" in html
-        and f"/habitats/{pip.pk}/?need=air_night#reading" in html
+        and f"/habitats/{pip.pk}/?next=prove#reading" in html
+        and 'aria-label="Night air, read now"' in html
         and "Sign: it may move in" in html
     )
     assert client.get(f"/habitats/{pip.pk}/?need=air_night").context["reading"]["need"].value() == "air_night"
@@ -120,3 +123,104 @@ def test_who_moves_in_unproven_leaves_a_reason(client: Client, household: Househ
     stay = pip.occupancies.get(animal=other)
     assert stay.unproven_because == "its own box leaks" and stay.moved_in_at is not None
     assert "moved in unproven: its own box leaks" in client.get(f"/habitats/{pip.pk}/").content.decode()
+
+
+@pytest.fixture
+def at_hour(monkeypatch: pytest.MonkeyPatch) -> Callable[[int], None]:
+    """Sets the clock of the page to an hour of yesterday, in the rooms' own time."""
+
+    def sets(hour: int) -> None:
+        day = dt.datetime.now(zoneinfo.ZoneInfo("Europe/Lisbon")) - dt.timedelta(days=1)
+        monkeypatch.setattr("ridgeback.habitats.proofs.now", lambda: day.replace(hour=hour, minute=5).astimezone(dt.UTC))
+
+    return sets
+
+
+def beside(client: Client, box: Habitat, need: str, value: str, **more: str) -> tuple[str, list[str]]:
+    """What a number typed beside a line answers: the page, and where it led."""
+    answer = client.post(f"/habitats/{box.pk}/prove/read/", {"need": need, "value": value, **more}, follow=True)
+    return answer.content.decode(), [to for to, _ in answer.redirect_chain]
+
+
+def test_a_number_is_typed_beside_its_line(client: Client, pip: Habitat, at_hour: Callable[[int], None]) -> None:
+    at_hour(13)
+    html, led = beside(client, pip, "cool_air_day", "23.8")
+    assert led == [f"/habitats/{pip.pk}/prove/"] and "Logged: cool air" in html
+    logged = pip.readings.order_by("-pk").first()
+    assert logged is not None and (logged.value, logged.instrument, logged.moment) == (23.8, "probe", "")
+
+
+def test_what_cannot_be_true_is_asked_about_and_stays(client: Client, pip: Habitat, at_hour: Callable[[int], None]) -> None:
+    at_hour(13)
+    count = pip.readings.count()
+    html, led = beside(client, pip, "surface_day", "104")
+    assert not led and 'value="104"' in html and "Yes, " in html and pip.readings.count() == count
+    html, led = beside(client, pip, "air_night", "20")
+    assert not led and "Its lamps are on now" in html and 'value="20"' in html and pip.readings.count() == count
+    html, _ = beside(client, pip, "air_night", "warm")
+    assert 'value="warm"' in html and 'aria-invalid="true"' in html and pip.readings.count() == count
+    html, led = beside(client, pip, "humidity_night", "70")
+    assert "not asked for any more" in html and pip.readings.count() == count
+
+
+def test_by_night_only_what_belongs_to_the_night_is_read(client: Client, pip: Habitat, at_hour: Callable[[int], None]) -> None:
+    at_hour(3)
+    html, led = beside(client, pip, "cool_air_day", "23.8")
+    assert not led and "Its lamps are off now" in html
+    html, led = beside(client, pip, "air_night", "20.5")
+    assert led and "Logged: night air" in html
+    logged = pip.readings.order_by("-pk").first()
+    assert logged is not None and logged.lamp_on_h is None
+
+
+def damp(client: Client) -> Habitat:
+    """A box of the demo that is misted, for an animal that wants a wave."""
+    return next(
+        box for box in Habitat.objects.for_planning() if box.head and (box.head.spec["box"].get("wetting") or {}).get("mistings")
+    )
+
+
+def test_a_misted_box_is_read_before_and_after_its_misting(client: Client, pip: Habitat) -> None:
+    box = damp(client)
+    lines = {(line.key, line.moment): line for line in client.get(f"/habitats/{box.pk}/prove/").context["lines"]}
+    before, after = lines["humidity_day", "before misting"], lines["humidity_day", "after misting"]
+    assert before.expected and after.expected and "before the misting at" in before.when
+    html, _ = beside(client, box, "humidity_day", after.expected, moment="after misting")
+    assert "Logged: humidity after misting" in html
+    logged = box.readings.order_by("-pk").first()
+    assert logged is not None and logged.moment == "after misting"
+    page_html = client.get(f"/habitats/{box.pk}/").content.decode()
+    assert "after misting" in page_html  # among its last readings
+    wrong = client.post(
+        f"/habitats/{box.pk}/readings/", {"need": "air_night", "value": "20", "at": "2026-01-01T10:00", "instrument": "probe", "moment": "after misting"}
+    )  # fmt: skip
+    assert "Only the humidity of the day" in wrong.content.decode()
+
+
+def test_the_demos_instruments_read_the_wave_too(client: Client, pip: Habitat) -> None:
+    box = damp(client)
+    client.post(f"/habitats/{box.pk}/simulate/", {"next": "prove"})
+    assert set(box.readings.values_list("moment", flat=True)) >= {"before misting", "after misting"}
+
+
+def test_another_stage_asks_again_for_what_it_moves(client: Client, pip: Habitat) -> None:
+    read_all(pip)
+    client.post(f"/habitats/{pip.pk}/prove/", {"revision": 1, "checks": ALL})
+    proof = Proof.objects.get()
+    assert proof.bands["surface_day"] and not client.get(f"/habitats/{pip.pk}/prove/").context["stale"]
+    proof.bands["surface_day"] = [31.0, 34.0]
+    proof.readings["surface_day"] = 33.0  # signed for a younger one, which wanted less
+    proof.save()
+    html = page(client, pip)
+    assert "needs something else now: surface" in html
+    said = client.post(f"/habitats/{pip.pk}/settle-in/", follow=True).content.decode()
+    assert "not proven as it stands" in said
+
+
+def test_a_box_proven_for_one_kind_is_not_proven_for_another(client: Client, household: Household, pip: Habitat) -> None:
+    read_all(pip)
+    client.post(f"/habitats/{pip.pk}/prove/", {"revision": 1, "checks": ALL})
+    client.post(f"/habitats/{pip.pk}/move-out/", {"animal": pip.occupancies.get().animal_id})
+    other = household.animals.exclude(occupancies__habitat=pip).exclude(species="Tiliqua scincoides").first()
+    assert other is not None
+    assert "proven this box for it" in client.post(f"/habitats/{pip.pk}/move-in/", {"animal": other.pk}).content.decode()

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from husbandry.planning.changes.bench import MIN_LAMP_M, Bench, Candidate, at_height, solve_falling, thing_patch
 from husbandry.planning.changes.heat import basking_lamps
+from husbandry.planning.changes.ultraviolet import WORN_H
 from husbandry.planning.furnishing import FALL_BL, GROUND_LIVING, STEP_M
 from husbandry.planning.predict import Point
 from husbandry.planning.request import Thing
@@ -80,6 +81,8 @@ def _for_uv(bench: Bench, low: float, high: float) -> float | None:
     """The rise that brings the UV index to its aim [m]."""
     if NeedKey.UVI_DAY not in bench.bands or not bench.wrong(NeedKey.UVI_DAY) or not bench.outcome.uv:
         return None
+    if any(thing.is_uv and (thing.hours_run or 0) > WORN_H for thing in bench.request.things):
+        return None  # a lamp that wears out goes on falling: it is renewed, not climbed after
     at = bench.outcome.basking
 
     def falling(sink_m: float) -> float:

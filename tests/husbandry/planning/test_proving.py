@@ -6,8 +6,8 @@ from typing import Any
 import pytest
 
 from husbandry.planning.looking import look
-from husbandry.planning.plan import plan
-from husbandry.planning.proving import asks, holding, proven
+from husbandry.planning.plan import plan, plan_with_outcome
+from husbandry.planning.proving import Ask, asks, bands_moved, holding, proven
 from husbandry.planning.request import Request, from_data
 from husbandry.species.needs import NeedKey
 
@@ -41,9 +41,84 @@ def test_right_readings_prove_and_wrong_ones_do_not(sample: dict[str, Any]) -> N
     assert wrong[NeedKey.COOL_AIR_DAY] in {"wrong", "again"} and not proven(())
 
 
-def test_a_reading_of_the_morning_is_asked_for_again(sample: dict[str, Any]) -> None:
-    found = states(read(sample, {"surface_day": 40.0}, lamp_on_h=2))
-    assert found[NeedKey.SURFACE_DAY] == "again"
+def surface(request: Request) -> Ask:
+    found = asks(request, plan(request).needs, look(request).bands)
+    return next(ask for ask in found if ask.key is NeedKey.SURFACE_DAY)
+
+
+def test_a_reading_of_the_morning_is_held_against_the_transient(sample: dict[str, Any]) -> None:
+    """Carried on by the share of the rise that had been made: proven or wrong where that is sure, asked for again where it is not."""
+    sure = surface(read(sample, {"surface_day": 35.0}, lamp_on_h=4))
+    assert sure.state == "proven" and sure.value is not None and sure.value > 38 and "carried on" in sure.why
+    hot = surface(read(sample, {"surface_day": 39.5}, lamp_on_h=2))
+    assert hot.state == "wrong" and "above its band, carried on" in hot.why
+    edge = surface(read(sample, {"surface_day": 33.0}, lamp_on_h=3))
+    assert edge.state == "again" and "not sure yet" in edge.why
+    early = surface(read(sample, {"surface_day": 30.0}, lamp_on_h=0.1))
+    assert early.state == "again" and "settle in six" in early.why and early.value is None
+
+
+def damp_box(sample: dict[str, Any], *mistings: tuple[str, float]) -> dict[str, Any]:
+    """The sample's box with another animal in it, which wants a wave, and misted."""
+    sample.update(animals=[{"name": "Sedge", "species": "Correlophus ciliatus", "schools": {}}])
+    sample["room"] |= {"rh_pct": 50, "day_c": 23, "night_c": 20}
+    sample["things"] = [thing for thing in sample["things"] if thing["kind"] in {"hide", "dish"}]
+    sample["box"]["wetting"] = {"ground": "damp", "mistings": [{"at": at, "ml": ml} for at, ml in mistings]}
+    return sample
+
+
+def wave(request: Request) -> dict[str, Ask]:
+    made, outcome = plan_with_outcome(request)
+    found = asks(request, made.needs, look(request).bands, outcome.damp)
+    return {ask.moment: ask for ask in found if ask.moment}
+
+
+def moments(sample: dict[str, Any], before: float, after: float, **more: Any) -> Request:
+    data = json.loads(json.dumps(sample))
+    data["readings"] = [
+        {"need": "humidity_day", "value": value, "at": "2026-06-14T10:00:00+01:00", "revision": data["revision"], "moment": moment, **more}
+        for moment, value in (("before misting", before), ("after misting", after))
+    ]  # fmt: skip
+    return from_data(data)
+
+
+def test_a_misted_box_is_read_before_and_after(sample: dict[str, Any]) -> None:
+    dry = from_data(damp_box(sample))
+    assert not wave(dry)
+    box = damp_box(sample, ("08:30", 40), ("19:00", 60))
+    found = wave(from_data(box))
+    before, after = found["before misting"], found["after misting"]
+    assert before.state == after.state == "open" and "misting at" in before.when
+    assert before.predicted is not None and after.predicted is not None and before.predicted < after.predicted
+    low, high = before.span
+    assert low is not None and high is not None
+    good = wave(moments(box, low + 4, high - 2))
+    assert {ask.state for ask in good.values()} == {"proven"} and good["before misting"].name == "humidity_day before misting"
+    assert wave(moments(box, low - 8, high - 2))["before misting"].why == "below its mark"
+    line = wave(moments(box, (low + high) / 2, (low + high) / 2 + 1))
+    assert line["after misting"].state == "wrong" and "a line, not a wave" in line["after misting"].why
+    assert wave(moments(box, low + 4, high - 2, at="2026-04-25T10:00:00+01:00"))["before misting"].state == "again"
+
+
+def test_a_reading_of_the_wave_judges_no_need(sample: dict[str, Any]) -> None:
+    box = damp_box(sample, ("08:30", 40))
+    need = plan(moments(box, 20.0, 99.0)).need(NeedKey.HUMIDITY_DAY)
+    assert need.measured is None
+
+
+def test_a_stage_that_moves_a_band_asks_again_where_the_reading_has_left_it(sample: dict[str, Any]) -> None:
+    request = read(sample, RIGHT)
+    found = asks(request, plan(request).needs, look(request).bands)
+    signed, values = {ask.name: list(ask.span) for ask in found}, {ask.name: ask.value for ask in found}
+    assert not bands_moved(signed, values, found)
+    later = tuple(ask._replace(span=(44.0, 50.0)) if ask.name == "surface_day" else ask for ask in found)
+    assert [ask.name for ask in bands_moved(signed, values, later)] == ["surface_day"]
+    near = tuple(ask._replace(span=(39.0, 42.0)) if ask.name == "surface_day" else ask for ask in found)
+    assert not bands_moved(signed, values, near)  # the reading of that day is in the new band too
+    aged = tuple(ask._replace(state="again") for ask in found)  # readings grow old; the record of that day stands
+    assert not bands_moved(signed, values, aged)
+    more = (*found, Ask(NeedKey.HUMIDITY_NIGHT, "", "open", "", None, (60.0, 80.0)))
+    assert [ask.name for ask in bands_moved(signed, values, more)] == ["humidity_night"]
 
 
 def changed(sample: dict[str, Any], **bend: Any) -> dict[NeedKey, str]:

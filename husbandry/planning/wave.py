@@ -1,0 +1,62 @@
+"""The daily wave of humidity as a keeper proves it: read before a misting and after it, held against the marks of those hours. Method: docs/methods/proving.md."""
+
+from collections.abc import Mapping
+from typing import Literal, NamedTuple
+
+from husbandry.climate.misting import LEAST_WAVE_PCT, SLACK_PCT
+from husbandry.planning.damp import STEPS, Damp
+from husbandry.planning.humidity import marks_for
+from husbandry.planning.judge import Band
+from husbandry.planning.request import hour_of
+from husbandry.species.needs import NeedKey
+from husbandry.species.profile import Profile
+
+Moment = Literal["before misting", "after misting"]
+AFTER_STEPS = 2
+"""Half hours after a misting at which a sensor is dry again and the air is at its dampest (moisture note, A8: readings within 30 min are left out)."""
+
+
+class Turn(NamedTuple):
+    """One end of the wave: when it is read, between what it should be, and what is predicted."""
+
+    moment: Moment
+    at: str
+    """Of the misting it goes with."""
+    low_pct: float
+    high_pct: float
+    predicted_pct: float
+    n: int
+    """The half hour of the day at whose end it is read."""
+
+
+def turns_of(damp: Damp, shared: Mapping[NeedKey, Band]) -> tuple[Turn, ...]:
+    """Before the misting that is waited for longest, and after the one that makes it dampest; nothing for a box that is not misted."""
+    marks = marks_for(damp, shared)
+    mistings = damp.wetting.mistings
+    if marks is None or not mistings:
+        return ()
+    values = damp.cool_pct
+    before = {one.at: (round(2 * hour_of(one.at)) - 1) % STEPS for one in mistings}
+    after = {one.at: (round(2 * hour_of(one.at)) - 1 + AFTER_STEPS) % STEPS for one in mistings}
+    driest = min(mistings, key=lambda one: values[before[one.at]])
+    dampest = max(mistings, key=lambda one: values[after[one.at]])
+    return (
+        _turn("before misting", driest.at, before[driest.at], marks.low, marks.high, values),
+        _turn("after misting", dampest.at, after[dampest.at], marks.low, marks.high, values),
+    )
+
+
+def _turn(moment: Moment, at: str, n: int, low: tuple[float, ...], high: tuple[float, ...], values: tuple[float, ...]) -> Turn:
+    return Turn(moment, at, low[n], high[n], values[n], n)
+
+
+def fault(turn: Turn, value_pct: float) -> str:
+    """What is wrong with a reading of that moment; empty where it is within its marks, as well as a hygrometer tells."""
+    if value_pct < turn.low_pct - SLACK_PCT:
+        return "below its mark"
+    return "above its mark" if value_pct > turn.high_pct + SLACK_PCT else ""
+
+
+def is_line(profile: Profile, before_pct: float, after_pct: float) -> bool:
+    """Whether a kind that wants a wave gets a line: misting hardly moves what is read."""
+    return profile.moisture.rhythm == "wave" and after_pct - before_pct < LEAST_WAVE_PCT

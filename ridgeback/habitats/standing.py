@@ -1,0 +1,37 @@
+"""Whether a box is proven as it stands, for whom it houses now."""
+
+from husbandry.errors import DocumentError
+from husbandry.planning.looking import look
+from husbandry.planning.proving import Ask, asks, bands_moved
+from husbandry.planning.request import Request
+from ridgeback.animals.models import Animal
+from ridgeback.habitats.forms import now
+from ridgeback.habitats.models import Habitat, Proof
+from ridgeback.habitats.planning import planned
+
+
+def found_of(kept: Request) -> tuple[Ask, ...]:
+    """What is asked of a box as it is kept."""
+    made = planned(kept)
+    damp = made.outcome.damp if kept.box.wetting is not None and kept.box.wetting.mistings else None
+    return asks(kept, made.plan.needs, look(kept).bands, damp)
+
+
+def left_by_stage(last: Proof | None, found: tuple[Ask, ...]) -> tuple[Ask, ...]:
+    """What of a record does not hold for who lives there now: bands that moved, and that its readings have left."""
+    return bands_moved(last.bands, last.readings, found) if last is not None and last.bands else ()
+
+
+def standing_proof(habitat: Habitat, *, with_: Animal | None = None) -> Proof | None:
+    """The record that proves the box as it stands, for its animals and for one that is to move in; None when there is none, or it is outlived."""
+    last = habitat.proof
+    if last is None or not (habitat.present or with_):
+        return last
+    here = {one.animal_id for one in habitat.present}
+    living = habitat.request_data(now())["animals"]
+    more = [with_.data()] if with_ is not None and with_.pk not in here else []
+    try:
+        kept = habitat.request_at(now(), animals=[*living, *more])
+    except DocumentError:
+        return None
+    return None if left_by_stage(last, found_of(kept)) else last
