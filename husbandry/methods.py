@@ -78,6 +78,7 @@ _MODULES = (
     "husbandry.box.geometry",
     "husbandry.box.ground",
     "husbandry.box.bed",
+    "husbandry.box.hides",
     "husbandry.diet.energy",
     "husbandry.young.incubation",
     "husbandry.growth.expected",

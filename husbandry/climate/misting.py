@@ -11,7 +11,7 @@ MOST_PULSES = 6
 APART_H = 1.5
 """Least time between two mistings that are planned [h]."""
 MOST_KG = 0.5
-"""Most that one misting is planned with: beyond, it runs into the ground (moisture note, A5) [kg]."""
+"""Most that one misting is planned with, and never more than clings to what it wets: the rest runs into the ground (moisture note, A5) [kg]."""
 DRY_KG_M2 = 0.005
 """A face with less than that is dry to the touch (moisture note, A6: 5 g/m²) [kg/m²]."""
 ROUNDS = 7
@@ -138,27 +138,26 @@ def timetable(
         verdict: Verdict = "too wet" if marks.over(values) >= 0 else "not needed"
         return Timetable(verdict, (), 0.0, wave_of(values, marks), course)
     slots = [allowed[0] + n / 2 for n in range(max(int(2 * (allowed[1] - allowed[0])), 0) + 1)]
-    hours, each = [slots[0]], MOST_KG
-    for _ in range(most):
-        course, values = tried(hours, MOST_KG)
-        each = MOST_KG
+    hours, most_kg = [slots[0]], min(MOST_KG, box.most_film_kg)
+    while True:
+        course, values = tried(hours, most_kg)
+        each = most_kg
         if marks.over(values) >= 0:
-            each, values = _met(tried, hours, marks)
+            each, values = _met(tried, hours, marks, most_kg)
         if not marks.under(values):
             return Timetable("holds", tuple(hours), each, wave_of(values, marks), course)
-        more = _next(marks.under(values), len(values), hours, slots)
+        more = _next(marks.under(values), len(values), hours, slots) if len(hours) < most else None
         if more is None:
-            break
+            return Timetable("out of reach", tuple(hours), each, wave_of(values, marks), course)
         hours = sorted([*hours, more])
-    return Timetable("out of reach", tuple(hours), each, wave_of(values, marks), course)
 
 
 def _met(
-    tried: Callable[[Sequence[float], float], tuple[Course, list[float]]], hours: Sequence[float], marks: Marks
+    tried: Callable[[Sequence[float], float], tuple[Course, list[float]]], hours: Sequence[float], marks: Marks, most_kg: float
 ) -> tuple[float, list[float]]:
     """The amount whose wave touches the upper mark: regula falsi in its root, for the highest value grows slower and slower with the amount."""
-    (low, at_low), (high, at_high) = (0.0, -1.0), (MOST_KG, 1.0)
-    each, values = MOST_KG, list(marks.high)
+    (low, at_low), (high, at_high) = (0.0, -1.0), (most_kg, 1.0)
+    each, values = most_kg, list(marks.high)
     for n in range(ROUNDS):
         each = (low + high) / 2 if n < 2 else low + (high - low) * at_low / (at_low - at_high)
         values = tried(hours, each)[1]

@@ -4,10 +4,12 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from husbandry.box.bed import LOOSE, Layer
-from husbandry.planning.looking import Looked
+from husbandry.planning.furnished import Furnished
 from husbandry.planning.request import Request, Slope, from_data, to_data
+from husbandry.planning.result import AnimalFound, Occupant
 from husbandry.species.care import GroundSpec
 from husbandry.species.choosing import speaking
+from husbandry.tables import rows
 
 DRAINS = frozenset({"expanded_clay", "gravel"})
 DRAINAGE_M = (0.02, 0.06)
@@ -18,11 +20,41 @@ LIGHT_KG_L = 0.1
 """Lighter than that it is blown and carried, and holds no burrow (design choice) [kg/l]."""
 
 
-def wanted(request: Request, looked: Looked) -> GroundSpec | None:
+Living = Occupant | AnimalFound
+
+
+def wanted(request: Request, animals: Sequence[Living]) -> GroundSpec | None:
     """What the profile of the largest animal says of the ground, at its stage and by its schools."""
-    lead = looked.occupants[looked.lead]
-    profile = looked.profiles[lead.species]
-    return next(iter(speaking(profile.ground, lead.stage.slug, request.schools_of(looked.lead))), None)
+    n = max(range(len(animals)), key=lambda n: animals[n].length_m)
+    profile = request.profiles[animals[n].species]
+    return next(iter(speaking(profile.ground, animals[n].stage.slug, request.schools_of(n))), None)
+
+
+def why_not(avoided: str) -> str:
+    """Why a ground is avoided, where its own words do not say it; empty where they do (common practice)."""
+    if any(said in avoided for said in (":", "whose", "that ", "swallow", "too ")):
+        return ""
+    return next((row["why"] for row in rows("husbandry.box", "ground_avoid.csv") if row["words"] in avoided), "")
+
+
+def bed_found(request: Request, spec: GroundSpec | None) -> list[Furnished]:
+    """Ground that is shallower than it lives in at this stage, or none that is loose."""
+    if spec is None or spec.depth_m.low is None or spec.depth_m.low < LEAST_M:
+        return []
+    ground, low = request.box.ground, spec.depth_m.low
+    if ground.material not in {"soil", "sand"}:
+        if low < 2 * LEAST_M:
+            return []
+        text = "No loose ground: so it is kept while it is watched and its droppings are looked at. To live on it wants ground to dig and hide in."
+        return [Furnished("ground bare", "", text, ground.depth_m, low)]
+    if ground.deepest_m < NEARLY * low:
+        text = "Its ground is shallower than it digs and hides in at this stage, at the deep end too: pour more on, at one end at least."
+        return [Furnished("ground shallow", "", text, ground.deepest_m, low)]
+    return []
+
+
+LEAST_M, NEARLY = 0.015, 0.9
+"""Thinner than that nobody digs in it; and a tape in soil is not more exact (design choice) [m, 1]."""
 
 
 @dataclass(frozen=True)
@@ -36,7 +68,7 @@ class Finding:
 def judge_bed(
     layers: Sequence[Layer], spec: GroundSpec | None, *, burrows: bool, rise_m: float = 0.0, run_m: float = 1.0
 ) -> list[Finding]:
-    """What a keeper should know of a bed before buying it (common practice, unless the profile says so).
+    """What a keeper should know of a bed before buying it (common practice, unless the profile says so); that it is too shallow says `bed_found`.
 
     Parameters
     ----------
@@ -45,10 +77,8 @@ def judge_bed(
     """
     found = []
     depth = sum(layer.depth_m for layer in layers)
-    low, high = (spec.depth_m.low or 0.0, spec.depth_m.high or 9.0) if spec is not None else (0.0, 9.0)
-    if depth + rise_m < low - 0.004:
-        found.append(Finding("shallow", "Shallower than this animal needs at this stage."))
-    elif depth > high + 0.02:
+    high = (spec.depth_m.high or 9.0) if spec is not None else 9.0
+    if depth > high + 0.02:
         found.append(Finding("deep", "Deeper than this animal asks for: more weight, and more that stays wet below."))
     if 2 * rise_m > STANDS * run_m:
         found.append(

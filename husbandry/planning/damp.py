@@ -310,6 +310,49 @@ def best_timetable(damp: Damp, marks: Marks, *, damp_nights: bool, most: int) ->
     return timetable(damp.box, unmisted, damp.places.cool, marks, allowed_hours(damp, damp_nights=damp_nights), most=most)
 
 
+LEFT_DAYS = 21
+
+
+@dataclass(frozen=True)
+class LeftAlone:
+    """What becomes of a box that nobody mists or pours, whose fogger stands still."""
+
+    low_h: float | None
+    """Until it falls below its lower mark, from its last misting, or from midnight where it is not misted [h]; None: not in three weeks."""
+    ground_days: float | None
+    """Until its ground has lost half of its water [d]; None: it gains, or there is none."""
+    deeper_low_h: float | None
+    """The same with ground of twice the depth [h]."""
+    deeper_days: float | None
+
+
+def left_alone(damp: Damp, marks: Marks) -> LeftAlone:
+    """Days without mist, fog or poured water, from the middle of the night on, with the ground as it then dries."""
+    low_h, ground_days = _dries(damp, damp.box, marks)
+    deeper = replace(damp.box, ground_kg=2 * damp.box.ground_kg)
+    return LeftAlone(low_h, ground_days, *(_dries(damp, deeper, marks) if damp.box.ground_m2 else (low_h, None)))
+
+
+def _dries(damp: Damp, box: MoistBox, marks: Marks) -> tuple[float | None, float | None]:
+    still = replace(damp.forcing, mist_kg=(0.0,) * STEPS, fog_kg_s=(0.0,) * STEPS)
+    state = replace(damp.course.end, ground_kg=box.ground_kg)
+    last = max((hour_of(one.at) for one in damp.wetting.mistings), default=24.0)
+    low_h: float | None = None
+    ground_days: float | None = None
+    for day in range(LEFT_DAYS):
+        course = run(box, still, state, fine_s=STEP_S)
+        if day == 1 and state.ground_kg > course.end.ground_kg:
+            # What dries gives off less and less, in step with what is left: it halves as anything does that decays.
+            ground_days = math.log(2) * state.ground_kg / (state.ground_kg - course.end.ground_kg)
+        state = course.end
+        under = marks.under(humidity(course, damp.places.cool))
+        if low_h is None and under:
+            low_h = 24 * day + (under[0] + 1) * 24 / STEPS + 24.0 - last
+        if low_h is not None and day >= 1:
+            break
+    return low_h, ground_days
+
+
 def hide_pct(
     volume_m3: float, moss_m2: float, box_pa: float, temp_c: float, changes_per_h: float = HIDE_CHANGES_PER_H
 ) -> tuple[float, float]:

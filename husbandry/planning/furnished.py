@@ -2,6 +2,8 @@
 
 from typing import NamedTuple
 
+from husbandry.planning.result import Note
+
 
 class Furnished(NamedTuple):
     """Something about a thing, or about one that is missing."""
@@ -12,3 +14,9 @@ class Furnished(NamedTuple):
     text: str
     there_m: float | None = None
     needed_m: float | None = None
+
+    def note(self) -> Note:
+        """The same among a box's notes."""
+        known = self.there_m is not None and self.needed_m is not None
+        values = {"there": self.there_m, "needed": self.needed_m} if known else {}
+        return Note.model_validate({"slug": f"furniture {self.slug}", "severity": "care", "text": self.text, "values": values})

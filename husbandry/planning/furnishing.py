@@ -4,13 +4,17 @@ Rules are common practice unless a profile says otherwise. Method: docs/methods/
 """
 
 import itertools
+from collections.abc import Sequence
 
 from husbandry.box.equipment import MATERIALS
+from husbandry.box.hides import DARK_SHARE, hide_light_share, inside_m2, opening_m2
 from husbandry.box.room import HIDE_BL
+from husbandry.planning.bedding import Living, bed_found, wanted
 from husbandry.planning.furnished import Furnished
 from husbandry.planning.planting import wrong_plants
 from husbandry.planning.request import Request, Thing
 from husbandry.planning.watering import CLIMBED, wrong_waters
+from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 
 FITS = 0.8
@@ -32,8 +36,20 @@ WIDER = 1.25
 TRAP = 0.6
 """A gap from so much of its width up to all of it lets the head in and holds the body (design choice) [1]."""
 STANDS_FIRM = frozenset({"slab", "hide", "dish", "pool"})
+COVER_BL, COVER_M = 0.75, 0.2
+"""Leaves so many body lengths from a branch, or that far, are within reach of what sits on it (design choice) [1, m]."""
+OPEN_ZONE = 3
+"""Of the ultraviolet zones, from which on a kind basks in the open and watches the sky (common practice) [1]."""
+SCREENS = frozenset({"plant", "hide", "slab"})
 OPEN_BL, OPEN_M = 5.0, 0.6
 """An open stretch of floor longer than so many body lengths, and than that, is crossed in fear (design choice) [1, m]."""
+
+
+def whole_furnishing(request: Request, animals: Sequence[Living], warm_left: bool) -> list[Furnished]:
+    """Everything to say of furniture and ground, for the largest of the animals."""
+    lead = max(animals, key=lambda animal: animal.length_m)
+    said = furnishing(request, request.profiles[lead.species], lead.length_m, warm_left)
+    return [*said, *bed_found(request, wanted(request, animals))]
 
 
 def furnishing(request: Request, profile: Profile, length_m: float, warm_left: bool) -> list[Furnished]:
@@ -53,6 +69,7 @@ def furnishing(request: Request, profile: Profile, length_m: float, warm_left: b
         *_grips(request, profile, length_m),
         *_gaps(request, profile, length_m),
         *_open_stretch(request, profile, length_m),
+        *_view_and_cover(request, profile, length_m),
         *_falls(request, profile, length_m),
         *_undermined(request, profile),
         *_for_several(request),
@@ -74,6 +91,13 @@ def _hides(request: Request, profile: Profile, length_m: float, warm_left: bool)
         elif profile.group in CLOSE_FITTING and sides[0] * sides[1] > ROOMY * long * deep:
             text = "A hide is so roomy that it does not touch back and sides: fill it, or take a smaller one."
             found.append(Furnished("hide roomy", hide.id, text, sides[0], long))
+        light = light_in(hide)
+        if light is not None and light > DARK_SHARE:
+            text = (
+                "A hide lets in more than a twentieth of the light around it, and what sleeps by day wants the dark: its open side to a wall, "
+                "an entrance that its body fills, or sides that no light comes through."
+            )
+            found.append(Furnished("hide light", hide.id, text))
     length = request.box.inside_m.length
     from_warm = [hide.at_m[0] / length if warm_left else 1 - hide.at_m[0] / length for hide in hides]
     if hides and "warm" in profile.hides.places and min(from_warm) > HALF + MIDDLE:
@@ -87,6 +111,15 @@ def _hides(request: Request, profile: Profile, length_m: float, warm_left: bool)
     if "moist" in profile.hides.places and hides and not any(hide.moist for hide in hides) and not _damp_ground(request):
         found.append(Furnished("no moist hide", "", "No hide holds wet moss: without one, sheds stay on toes and tail tips."))
     return found
+
+
+def light_in(hide: Thing) -> float | None:
+    """Light in a hide over that around it [1]; None where nobody said what of it stands open."""
+    if hide.entrance is None or hide.size_m is None:
+        return None
+    length, depth, height = hide.size_m
+    sheer = length * depth + 2 * height * (length + depth) if hide.sheer else 0.0
+    return hide_light_share(opening_m2(hide.size_m, hide.entrance), inside_m2(hide.size_m), sheer)
 
 
 def _damp_ground(request: Request) -> bool:
@@ -189,6 +222,41 @@ def _open_stretch(request: Request, profile: Profile, length_m: float) -> list[F
         "A long stretch of its floor has no cover: plants, wood or stones to walk along, so that it need not cross in the open."
     )
     return [Furnished("open stretch", "", text, longest, most)]
+
+
+def _view_and_cover(request: Request, profile: Profile, length_m: float) -> list[Furnished]:
+    """Leaves by the perch of what lives among them; nothing over the stone of what watches the sky from it."""
+    plants = [thing for thing in request.things if thing.kind == "plant" and thing.size_m]
+    if profile.habit == "arboreal":
+        branches = [thing for thing in request.things if thing.kind == "branch" and thing.size_m]
+        near = max(COVER_BL * length_m, COVER_M)
+        if branches and not any(_beside(branch, plant) < near for branch in branches for plant in plants):
+            text = "It lives among leaves, and none hang within reach of its branches: plants, live or washed plastic, to vanish behind."
+            return [Furnished("no leaves", max(branches, key=lambda thing: thing.at_m[2]).id, text)]
+        return []
+    stones = [thing for thing in request.things if thing.kind == "slab" and thing.size_m]
+    if profile.uv.zone < OPEN_ZONE or not any(need.need is NeedKey.SURFACE_DAY for need in profile.needs):
+        return []
+    for stone in stones:
+        over = [thing for thing in request.things if thing.is_body and thing.kind in SCREENS and _hangs_over(thing, stone)]
+        if over:
+            text = "Something hangs over the stone that it basks on: it watches the sky from there, and its sun is in the shade. Move it aside."
+            return [Furnished("view shut", over[0].id, text)]
+    return []
+
+
+def _beside(one: Thing, other: Thing) -> float:
+    """The gap between two things, in the worst direction; negative where they overlap [m]."""
+    assert one.size_m is not None and other.size_m is not None
+    flat = [abs(one.at_m[n] - other.at_m[n]) - (one.size_m[n] + other.size_m[n]) / 2 for n in (0, 1)]
+    return max(*flat, one.at_m[2] - _top(other), other.at_m[2] - _top(one))
+
+
+def _hangs_over(thing: Thing, stone: Thing) -> bool:
+    """Whether it covers the middle of a stone from above."""
+    assert thing.size_m is not None
+    covers = all(abs(thing.at_m[n] - stone.at_m[n]) < thing.size_m[n] / 2 for n in (0, 1))
+    return covers and thing.at_m[2] >= _top(stone) - 0.01
 
 
 def _for_several(request: Request) -> list[Furnished]:

@@ -6,10 +6,10 @@ Method: docs/methods/moisture.md.
 from collections.abc import Mapping
 
 from husbandry.climate.misting import Marks, Timetable, wave_of
-from husbandry.planning.damp import Damp, best_timetable, hide_course, marks_of, otherwise
+from husbandry.planning.damp import Damp, best_timetable, hide_course, left_alone, marks_of, otherwise
 from husbandry.planning.judge import Band
 from husbandry.planning.predict import Outcome
-from husbandry.planning.result import DampOther, DampSeen, Note, Pulse, TimetableSeen
+from husbandry.planning.result import DampOther, DampSeen, HandSeen, LeftSeen, Note, Pulse, TimetableSeen
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 from husbandry.worked import Z90, Given, Source, Worked
@@ -30,12 +30,22 @@ TEXTS = {
     "cold and wet": "Cold and wet at night: of the two the cold has to go first. No misting before a cold night.",
     "misting does not keep up": "No misting keeps this box at its lower mark: its air leaves faster than water rises. "
     "Cover part of the mesh, keep the ground damper, or add a fogger.",
+    "dries fast": "Its skin lets its water go, and a misting that fails is noticed in hours, not days: damp ground, wet moss or a bath that carry it over, and "
+    "a look at the pump every day.",
     "no wave": "A line, not a wave: let it fall to its lower mark once a day.",
     "much by hand": "So much water a day is a chore by hand: a pump with nozzles and a timer, its jets away from lamps and mains.",
     "fogger": "A fogger breeds what it sprays: distilled water, emptied and cleaned every week, off while the air is full.",
 }
+BY_HAND = 2
+"""Mistings a day that a keeper does by hand, morning and evening (common practice)."""
+SKIN_H = 12.0
+"""A box of what dries through its skin that falls below its mark sooner than that leaves no night to notice it: such animals lose a tenth to a fifth
+of their mass in hours (moisture note, A6) [h]."""
+DRIES_BY_SKIN = frozenset({"frog", "salamander"})
 WATER_HAND_ML = 250.0
 """More than that a day is a chore by hand (common practice) [ml]."""
+TANK_SPARE = 1.1
+"""Over what is sprayed: the last of a tank stays below its pump (common practice) [1]."""
 _SOURCE = Source(
     kind="design choice",
     text="balance of a box's water over a day, checked against an independent solver: docs/methods/moisture.md",
@@ -73,6 +83,17 @@ def timetable_of(outcome: Outcome, shared: Mapping[NeedKey, Band], profile: Prof
         return None
     nights = profile.moisture.rhythm == "dry by day, damp by night"
     return best_timetable(damp, marks, damp_nights=nights, most=min(round(most) + 1, 6))
+
+
+def by_hand(timetable: Timetable | None, outcome: Outcome, shared: Mapping[NeedKey, Band], profile: Profile) -> Timetable | None:
+    """The best that two mistings a day come to; None where no more are needed, or a pump does them."""
+    damp = outcome.damp
+    if timetable is None or damp is None or damp.wetting.nozzles_ml_s is not None or len(timetable.hours) <= BY_HAND:
+        return None
+    marks = marks_for(damp, shared)
+    assert marks is not None  # there is a timetable
+    nights = profile.moisture.rhythm == "dry by day, damp by night"
+    return best_timetable(damp, marks, damp_nights=nights, most=BY_HAND)
 
 
 def _given(damp: Damp) -> tuple[Given, ...]:
@@ -141,6 +162,7 @@ def humidity_predictions(outcome: Outcome, shared: Mapping[NeedKey, Band], *, ne
     found["water_given"] = worked(
         "water_given", 1000 * damp.day_kg, "ml", "Water for mistings and fog, and what dishes lose, in a day among days alike."
     )
+    found["water_week"] = worked("water_week", 7 * damp.day_kg, "l", "Seven days of that.")
     found["mist_dry"] = worked(
         "mist_dry", damp.dry_h, "h", "Hours of the day in which what was misted is dry to the touch (under 5 g/m²)."
     )
@@ -148,10 +170,25 @@ def humidity_predictions(outcome: Outcome, shared: Mapping[NeedKey, Band], *, ne
     sprayed = damp.course.ledger.misted + damp.course.ledger.fogged
     if tank is not None and sprayed > 0:
         found["tank_days"] = worked("tank_days", tank / sprayed, "d", "Litres of the tank over what is sprayed in a day.")
+    if sprayed > 0 and (damp.wetting.nozzles_ml_s is not None or damp.wetting.fogger is not None):
+        found["tank_week"] = worked(
+            "tank_week", TANK_SPARE * 7 * sprayed, "l", "What is sprayed in a week, and a tenth that a pump cannot draw."
+        )
     return found
 
 
-def timetable_seen(timetable: Timetable | None, damp: Damp) -> TimetableSeen | None:
+def _hand_seen(hand: Timetable | None) -> HandSeen | None:
+    if hand is None:
+        return None
+    return HandSeen(
+        times=tuple(clock(hour) for hour in hand.hours),
+        each_ml=round(1000 * hand.each_kg, 1),
+        lowest_pct=hand.wave.lowest_pct,
+        highest_pct=hand.wave.highest_pct,
+    )
+
+
+def timetable_seen(timetable: Timetable | None, damp: Damp, hand: Timetable | None = None) -> TimetableSeen | None:
     """A timetable for a page."""
     if timetable is None:
         return None
@@ -165,6 +202,7 @@ def timetable_seen(timetable: Timetable | None, damp: Damp) -> TimetableSeen | N
         lowest_pct=timetable.wave.lowest_pct,
         highest_pct=timetable.wave.highest_pct,
         in_marks_h=timetable.wave.in_band_h,
+        by_hand=_hand_seen(hand),
     )
 
 
@@ -173,7 +211,7 @@ def clock(hour: float) -> str:
     return f"{int(hour) % 24:02d}:{round(60 * (hour % 1)):02d}"
 
 
-def damp_seen(outcome: Outcome, shared: Mapping[NeedKey, Band], timetable: Timetable | None) -> DampSeen | None:
+def damp_seen(outcome: Outcome, shared: Mapping[NeedKey, Band], timetable: Timetable | None, profile: Profile) -> DampSeen | None:
     """A day's humidity as a page draws it."""
     damp = outcome.damp
     if damp is None:
@@ -192,16 +230,30 @@ def damp_seen(outcome: Outcome, shared: Mapping[NeedKey, Band], timetable: Timet
         lit=damp.places.lit,
         low_pct=marks.low if marks else (),
         high_pct=marks.high if marks else (),
-        pulses=tuple(Pulse(at=m.at, ml=m.ml) for m in damp.wetting.mistings),
+        pulses=tuple(Pulse(at=m.at, ml=m.ml, seconds=_pump_s(m.ml, damp)) for m in damp.wetting.mistings),
         in_marks_h=wave.in_band_h if wave else 0.0,
         below_h=wave.below_h if wave else 0.0,
         above_h=wave.above_h if wave else 0.0,
         falls=wave.falls if wave else False,
         dew_h=damp.dew_h,
         drained_ml=round(1000 * damp.course.ledger.drained, 1),
-        timetable=timetable_seen(timetable, damp),
+        timetable=timetable_seen(timetable, damp, by_hand(timetable, outcome, shared, profile)),
         others=tuple(DampOther(slug=slug, day_pct=day, night_pct=night) for slug, (day, night) in otherwise(outcome).items()),
+        left=left_seen(damp, marks),
     )
+
+
+def _pump_s(ml: float, damp: Damp) -> float | None:
+    """For which a pump sprays that much; None by hand [s]."""
+    return round(ml / damp.wetting.nozzles_ml_s, 1) if damp.wetting.nozzles_ml_s else None
+
+
+def left_seen(damp: Damp, marks: Marks | None) -> LeftSeen | None:
+    """The box left to itself; None where it has no marks, or falls below them as it is kept."""
+    if marks is None or marks.under(damp.cool_pct):
+        return None
+    left = left_alone(damp, marks)
+    return LeftSeen(low_h=left.low_h, ground_days=left.ground_days, deeper_low_h=left.deeper_low_h, deeper_days=left.deeper_days)
 
 
 def damp_notes(outcome: Outcome, shared: Mapping[NeedKey, Band], profile: Profile, timetable: Timetable | None) -> list[Note]:
@@ -227,6 +279,10 @@ def damp_notes(outcome: Outcome, shared: Mapping[NeedKey, Band], profile: Profil
     if timetable is not None and timetable.verdict == "out of reach":
         said["misting does not keep up"] = {"changes": max(changes)}
     marks = marks_for(damp, shared)
+    if damp.wetting.mistings and profile.group in DRIES_BY_SKIN:
+        left = left_seen(damp, marks)
+        if left is not None and left.low_h is not None and left.low_h < SKIN_H:
+            said["dries fast"] = {"hours": left.low_h}
     if profile.moisture.rhythm == "wave" and marks is not None and not wave_of(damp.cool_pct, marks).falls:
         said["no wave"] = {}
     if 1000 * ledger.misted > WATER_HAND_ML and damp.wetting.nozzles_ml_s is None:

@@ -5,7 +5,9 @@ from typing import NamedTuple
 import numpy as np
 
 from husbandry.box.equipment import HEATERS
+from husbandry.box.hides import ENTRANCES
 from husbandry.climate.light import LightSource, daily_light, photon_flux, total_lux
+from husbandry.planning.furnishing import light_in
 from husbandry.planning.planting import kind_of
 from husbandry.planning.predict import DAY_HOUR, REFLECTOR_GAIN, TUBE_HEAT_KIND, Outcome, blockers_of, passes_mesh, tube_watts
 from husbandry.planning.request import COMPACT_KINDS, LONG_KINDS, Request, Thing
@@ -155,12 +157,38 @@ def light_predictions(outcome: Outcome, profile: Profile) -> dict[str, Worked]:
         f"leaf_{plant.id}": worked(f"leaf_{plant.id}", leaf_of(outcome, plant), "mol/m² d", crown)
         for plant in plants_of(outcome.request)
     }
-    return leaves | {
-        "light_basking": worked("light_basking", seen.basking_lx, "lx", back),
-        "light_cool": worked("light_cool", seen.cool_lx, "lx", cool),
-        "light_hours": worked("light_hours", seen.hours, "h", timers, (day,)),
-        "light_leaf": worked("light_leaf", seen.leaf_mol, "mol/m² d", leaf),
-    }
+    return (
+        leaves
+        | _in_hides(outcome, sources)
+        | {
+            "light_basking": worked("light_basking", seen.basking_lx, "lx", back),
+            "light_cool": worked("light_cool", seen.cool_lx, "lx", cool),
+            "light_hours": worked("light_hours", seen.hours, "h", timers, (day,)),
+            "light_leaf": worked("light_leaf", seen.leaf_mol, "mol/m² d", leaf),
+        }
+    )
+
+
+def _in_hides(outcome: Outcome, sources: tuple[LightSource, ...]) -> dict[str, Worked]:
+    """Light in each hide of which it was said what stands open: that beside it by its own share."""
+    found = {}
+    for hide in outcome.request.things:
+        share = light_in(hide) if hide.kind == "hide" else None
+        if share is None:
+            continue
+        others = outcome.request.model_copy(update={"things": tuple(t for t in outcome.request.things if t.id != hide.id)})
+        x, y, z = hide.at_m
+        around = float(total_lux(sources, outcome.box, np.array([x]), y, z + 0.01, blockers_of(others))[0])
+        key = f"hide_{hide.id}"
+        found[key] = Worked(
+            value=around * share, unit="lx", rule="Light on the ground where it stands × its share that comes in: docs/methods/furniture.md.",
+            inputs=(
+                Given(name="light around it", value=around, unit="lx"), Given(name="share that comes in", value=share, unit="1"),
+                Given(name="open", text=ENTRANCES[hide.entrance or "hole"]),
+            ),
+            sources=(_SOURCE,), command=f"plan FILE.json --number /predictions/{key}/value",
+        )  # fmt: skip
+    return found
 
 
 def light_notes(outcome: Outcome, profile: Profile) -> list[Note]:

@@ -2,7 +2,7 @@
 
 from husbandry.box.equipment import HEATERS, UV_LAMPS
 from husbandry.planning.changes import Bench, safety, thing_name
-from husbandry.planning.furnishing import furnishing
+from husbandry.planning.furnishing import whole_furnishing
 from husbandry.planning.humidity import damp_notes
 from husbandry.planning.laying import laying
 from husbandry.planning.light import light_notes
@@ -70,7 +70,7 @@ def notes(
     lead = max(animals, key=lambda animal: animal.length_m)
     found += _patch(outcome, profiles[lead.species], animals, states)
     found += light_notes(outcome, profiles[lead.species])
-    found += _furniture(request, profiles[lead.species], lead.length_m, outcome)
+    found += _furniture(request, animals, outcome)
     found += laying(request, animals)
     found += _warm_water(outcome, bench)
     found += damp_notes(outcome, bench.bands, profiles[lead.species], bench.timetable)
@@ -136,12 +136,11 @@ def _warm_water(outcome: Outcome, bench: Bench) -> list[Note]:
     return found
 
 
-def _furniture(request: Request, profile: Profile, length_m: float, outcome: Outcome) -> list[Note]:
+def _furniture(request: Request, animals: tuple[AnimalFound, ...], outcome: Outcome) -> list[Note]:
     """What stands wrong, each kind once."""
     found: dict[str, Note] = {}
-    for one in furnishing(request, profile, length_m, outcome.warm_left):
-        values = {"there": one.there_m, "needed": one.needed_m} if one.there_m is not None and one.needed_m is not None else {}
-        found.setdefault(one.slug, Note(slug=f"furniture {one.slug}", severity="care", text=one.text, values=values))
+    for one in whole_furnishing(request, animals, outcome.warm_left):
+        found.setdefault(one.slug, one.note())
     return list(found.values())
 
 

@@ -140,7 +140,7 @@ def plan_with_outcome(request: Request) -> tuple[Plan, Outcome]:
         changes=find_changes(bench),
         notes=notes(request, outcome, looked.profiles, found, states, bench),
         basking=basking,
-        damp=damp_seen(outcome, looked.bands, timetable),
+        damp=damp_seen(outcome, looked.bands, timetable, looked.profile),
         calibration=told_of(request, seen.lesson, outcome.stance, tuple(looked.bands)),
     )
     return made, outcome

@@ -13,6 +13,7 @@ from pydantic import AwareDatetime, Field, ValidationError, field_validator
 
 from husbandry.box.bed import LOOSE
 from husbandry.box.equipment import HEATERS, UV_LAMPS
+from husbandry.box.hides import Entrance
 from husbandry.box.plants import PLANTS
 from husbandry.diet.condition import Condition
 from husbandry.diet.leading import Lead, lead_of
@@ -308,6 +309,10 @@ class Thing(Document):
     material: Literal["stone", "slate", "softwood"] = "stone"
     moist: bool = False
     """Of a hide: it holds wet moss."""
+    entrance: Entrance | None = None
+    """Of a hide: what of it stands open; None: nobody said."""
+    sheer: bool = False
+    """Of a hide: its sides let light through."""
     plant: str | None = None
     """Of a plant: its kind, by its name in `husbandry.box.plants.PLANTS`."""
     filter_l_h: Annotated[float, Field(gt=0, le=20_000)] | None = None
@@ -555,6 +560,8 @@ def conflicts(request: Request) -> list[Problem]:
                 found.append(Problem(f"{at}/size_m", "it needs its length, depth and height"))
             elif thing.size_m[0] > box.length or thing.size_m[1] > box.depth or z + thing.size_m[2] > box.height:
                 found.append(Problem(f"{at}/size_m", "it is larger than the box"))
+        if (thing.entrance is not None or thing.sheer) and thing.kind != "hide":
+            found.append(Problem(f"{at}/entrance", "only a hide has an entrance"))
         if thing.plant is not None and thing.kind != "plant":
             found.append(Problem(f"{at}/plant", "only a plant is of a kind of plant"))
         if thing.filter_l_h is not None and thing.kind != "pool":

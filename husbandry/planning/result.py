@@ -104,6 +104,8 @@ class Pulse(Document):
 
     at: str
     ml: float
+    seconds: float | None = None
+    """For which its pump sprays; None by hand [s]."""
 
 
 class TimetableSeen(Document):
@@ -117,6 +119,29 @@ class TimetableSeen(Document):
     lowest_pct: float
     highest_pct: float
     in_marks_h: float
+    by_hand: "HandSeen | None" = None
+    """What two mistings a day by hand come to, where it takes more than that and there is no pump."""
+
+
+class HandSeen(Document):
+    """Twice a day by hand, at the cool end."""
+
+    times: tuple[str, ...]
+    each_ml: float
+    lowest_pct: float
+    highest_pct: float
+
+
+class LeftSeen(Document):
+    """A box that nobody mists or pours."""
+
+    low_h: float | None = None
+    """Until it falls below its lower mark, from the last misting [h]; None: not in three weeks."""
+    ground_days: float | None = None
+    """Until its ground has lost half of its water [d]."""
+    deeper_low_h: float | None = None
+    deeper_days: float | None = None
+    """The same with ground of twice the depth."""
 
 
 class DampOther(Document):
@@ -149,6 +174,8 @@ class DampSeen(Document):
     timetable: TimetableSeen | None = None
     others: tuple[DampOther, ...] = ()
     """By what would move it, in a quick look: what is offered among the changes is planned in full."""
+    left: LeftSeen | None = None
+    """Where it keeps its lower mark as it is kept."""
 
 
 class Calibration(Document):

@@ -11,7 +11,7 @@ from husbandry.box.equipment import HEATERS, UV_LAMPS
 from husbandry.errors import Problem
 from husbandry.planning.changes import thing_name
 from husbandry.planning.day import HALF_HOURS, hours_of
-from husbandry.planning.furnishing import furnishing
+from husbandry.planning.furnishing import whole_furnishing
 from husbandry.planning.light import leaf_of, plants_for
 from husbandry.planning.placing import clashes
 from husbandry.planning.plan import glance_with_outcome
@@ -287,8 +287,7 @@ STANDING = frozenset(
 
 def _furniture(request: Request, seen: Glance, outcome: Outcome) -> list[Problem]:
     """What stands wrong for the largest animal, at its thing."""
-    largest = max(seen.animals, key=lambda animal: animal.length_m)
-    found = furnishing(request, request.profiles[largest.species], largest.length_m, outcome.warm_left)
+    found = whole_furnishing(request, seen.animals, outcome.warm_left)
     return [
         Problem(f"/things/{request.index(one.thing_id)}" if one.thing_id else "/things", one.text.removesuffix("."))
         for one in found

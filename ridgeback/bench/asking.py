@@ -14,8 +14,8 @@ from husbandry.errors import DocumentError, EntryError, Problem
 from husbandry.planning import request as core
 from husbandry.planning.request import PROBE, Request, Thing
 from husbandry.quantity import Kind, Units, read
+from ridgeback.habitats.choices import ENTRANCE_CHOICES, PLANT_CHOICES
 from ridgeback.habitats.models import Habitat
-from ridgeback.habitats.plants import PLANT_CHOICES
 from ridgeback.habitats.probes import probe_choices, probe_said
 from ridgeback.habitats.trying import as_tried
 
@@ -61,6 +61,8 @@ def rows_of(thing: Thing, probes: Iterable[str] = ()) -> list[Row]:
         ]
     if thing.kind == "hide":
         found.append(Row("moist", "Wet moss in it", None, MOSS))
+        found.append(Row("entrance", "Its entrance", None, ENTRANCE_CHOICES))
+        found.append(Row("sheer", "Light comes through its sides", None, MOSS))
     if thing.kind == "plant":
         found.append(Row("plant", "Of the kind", None, PLANT_CHOICES))
     if thing.kind == "pool":
@@ -133,8 +135,11 @@ def _typed(state: dict[str, Any], typed: dict[str, Any], units: Units) -> str:
     if row.choices:
         if text not in dict(row.choices):
             return "That is none of the choices."
-        if path in {"moist", "plant"}:
-            thing[path] = bool(text) if path == "moist" else text or None
+        if path in {"moist", "sheer"}:
+            thing[path] = bool(text)
+            return ""
+        if path in {"plant", "entrance"}:
+            thing[path] = text or None
             return ""
         held = {**(thing.get("thermostat") or {}), **probe_said(text)}
         thing["thermostat"] = held if text else None

@@ -122,10 +122,17 @@ def body_shapes(thing: Thing, view: View) -> list[Shape]:
         )
         return [Path("branch", bark), Path("thin", knots)]
     arch = _path(left, top, [("M", 0, 1), ("l", 0, -0.45), ("q", 0, -0.55, 0.5, -0.55), ("t", 0.5, 0.55), ("l", 0, 0.45)], w, h)
-    door = _path(
-        left, top, [("M", 0.33, 1), ("l", 0, -0.22), ("q", 0, -0.33, 0.17, -0.33), ("t", 0.17, 0.33), ("l", 0, 0.22)], w, h
-    )
-    return [Path("hide", arch), Path("void", door)]
+    return [Path("hide", arch), Path("void", _door(thing, left, top, w, h))]
+
+
+def _door(thing: Thing, left: float, top: float, w: float, h: float) -> str:
+    """What of a hide stands open, seen from the front: a hole, a whole side, or both ends."""
+    if thing.entrance == "open ends":
+        ends = (_path(left, top, [("M", at, 1), ("l", 0, -0.42), ("l", 0.07, 0), ("l", 0, 0.42)], w, h) for at in (0.02, 0.91))
+        return "".join(ends)
+    start, wide = (0.1, 0.8) if thing.entrance == "open side" else (0.33, 0.34)
+    curve = [("q", 0, -0.33, wide / 2, -0.33), ("t", wide / 2, 0.33)]
+    return _path(left, top, [("M", start, 1), ("l", 0, -0.22), *curve, ("l", 0, 0.22)], w, h)
 
 
 def plant_shapes(left: float, top: float, width: float, height: float) -> list[Shape]:

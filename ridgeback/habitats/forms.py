@@ -18,8 +18,8 @@ from husbandry.quantity import Kind, Plausible, Units
 from husbandry.species.profile import Profile
 from husbandry.species.schools import QUESTIONS
 from ridgeback.fields import QuantityField, clock
+from ridgeback.habitats.choices import ENTRANCE_CHOICES, PLANT_CHOICES
 from ridgeback.habitats.models import Habitat
-from ridgeback.habitats.plants import PLANT_CHOICES
 from ridgeback.habitats.probes import probe_choices, probe_chosen, probe_said
 from ridgeback.habitats.trying import as_tried
 from ridgeback.habitats.wetting_form import wetting_field, wetting_fields, wetting_said
@@ -140,6 +140,10 @@ class BenchForm(forms.Form):
             fields |= {f"size{n}": self._length(name, thing.size_m[n]) for n, name in enumerate(names)}
             if thing.kind == "hide":
                 fields["moist"] = forms.BooleanField(label="Holds wet moss", initial=thing.moist, required=False)
+                fields["entrance"] = forms.ChoiceField(
+                    label="Its entrance", choices=ENTRANCE_CHOICES, initial=thing.entrance or "", required=False
+                )
+                fields["sheer"] = forms.BooleanField(label="Light comes through its sides", initial=thing.sheer, required=False)
             if thing.kind == "plant":
                 fields["plant"] = forms.ChoiceField(
                     label="Of the kind", choices=PLANT_CHOICES, initial=thing.plant or "", required=False
@@ -372,6 +376,8 @@ class BenchForm(forms.Form):
             data["size_m"] = [typed(f"size{n}") for n in range(3)]
             data["material"] = typed("material") or thing.material
             data["moist"] = bool(typed("moist"))
+            if thing.kind == "hide":
+                data |= {"entrance": typed("entrance") or None, "sheer": bool(typed("sheer"))}
             if thing.kind == "plant":
                 data["plant"] = typed("plant") or None
             if thing.kind == "pool":

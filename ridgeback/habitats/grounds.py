@@ -12,7 +12,7 @@ from django.views.decorators.http import require_http_methods
 
 from husbandry.box.bed import Bed, Layer, bed_of
 from husbandry.errors import DocumentError
-from husbandry.planning.bedding import judge_bed, wanted, with_bed
+from husbandry.planning.bedding import bed_found, judge_bed, wanted, why_not, with_bed
 from husbandry.planning.laying import laying
 from husbandry.planning.looking import look
 from husbandry.planning.planting import crew_text, crew_wants
@@ -37,6 +37,7 @@ class GroundView:
     """The page's content."""
 
     wants: tuple[str, ...]
+    avoided: tuple[str, ...]
     drawing: SafeString | None
     amounts: tuple[dict[str, Any], ...]
     totals: tuple[tuple[str, str], ...]
@@ -62,7 +63,7 @@ def _mass(kg: float, units: Units) -> str:
 
 def _wants(asked: Request, units: Units) -> tuple[str, ...]:
     looked = look(asked)
-    spec = wanted(asked, looked)
+    spec = wanted(asked, looked.occupants)
     if spec is None:
         return ()
     low, high = spec.depth_m.low or 0.0, spec.depth_m.high
@@ -75,9 +76,18 @@ def _wants(asked: Request, units: Units) -> tuple[str, ...]:
     said = [
         f"{lead.common_name[0].upper()}{lead.common_name[1:]}, {lead.stage.name}: {depth} deep.",
         f"Of {'; or '.join(spec.kinds)}.",
-        f"Not {'; nor '.join(spec.avoid)}.",
     ]
     return (*said, *([sentence(spec.note)] if spec.note else []))
+
+
+def _avoided(asked: Request) -> tuple[str, ...]:
+    """What is not put in, and why."""
+    spec = wanted(asked, look(asked).occupants)
+    found = []
+    for one in spec.avoid if spec is not None else ():
+        why = why_not(one)
+        found.append(sentence(f"{one}: {why}" if why else one))
+    return tuple(found)
 
 
 def ground_view(asked: Request, layers: tuple[Layer, ...], form: GroundForm, habitat: Habitat, units: Units) -> GroundView:
@@ -116,14 +126,16 @@ def ground_view(asked: Request, layers: tuple[Layer, ...], form: GroundForm, hab
     run_m = inside.depth if slope is not None and slope.deep_at == "back" else inside.length
     rise_m = slope.rise_m if slope is not None else 0.0
     findings = (
-        judge_bed(layers, wanted(asked, looked), burrows=profile.habit == "fossorial", rise_m=rise_m, run_m=run_m)
+        judge_bed(layers, wanted(asked, looked.occupants), burrows=profile.habit == "fossorial", rise_m=rise_m, run_m=run_m)
         if layers
         else []
     )
-    said = [finding.text for finding in findings] + [one.text for one in crew_wants(asked)]
+    said = [note_text(one.note(), units) for one in bed_found(asked, wanted(asked, looked.occupants))]
+    said += [finding.text for finding in findings] + [one.text for one in crew_wants(asked)]
     said += [note_text(note, units) for note in laying(asked, looked.occupants)]
     return GroundView(
         _wants(asked, units),
+        _avoided(asked),
         mark_safe(write(bed_section(layers, units))) if layers else None,  # our own writer escapes
         tuple(amounts), tuple(totals), tuple(said),
         tuple((name, _mass(mass, units)) for name, mass in weight.parts),
@@ -140,10 +152,14 @@ def _too_deep(layers: tuple[Layer, ...], kept: Request, units: Units) -> str:
     return f"{show(depth, Kind.LENGTH, units)} of ground leaves too little of {show(height, Kind.LENGTH, units)} of height."
 
 
+def _beginning(kept: Request) -> tuple[Layer, ...]:
+    """The bed as it was said, or half soil and half sand as deep as it is."""
+    return layers_of(kept) or (Layer(max(kept.box.ground.depth_m, 0.02), {"topsoil": 1.0, "sand": 1.0}),)
+
+
 def _form(habitat: Habitat, kept: Request, units: Units, data: Any = None) -> GroundForm:
-    layers = layers_of(kept) or (Layer(max(kept.box.ground.depth_m, 0.02), {"topsoil": 1.0, "sand": 1.0}),)
     return GroundForm(
-        data, units=units, layers=layers, known_bags=habitat.household.bags, stand_kg=habitat.stand_kg, stand_m=habitat.stand_m,
+        data, units=units, layers=_beginning(kept), known_bags=habitat.household.bags, stand_kg=habitat.stand_kg, stand_m=habitat.stand_m,
         currency=habitat.household.currency, slope=kept.box.ground.slope, crew=kept.box.ground.crew,
     )  # fmt: skip
 
@@ -155,7 +171,7 @@ def ground(request: KeeperRequest, pk: int) -> HttpResponse:
     habitat = own_habitat(request, pk)
     kept = habitat.request_at(now())
     form = _form(habitat, kept, request.units, request.POST if request.method == "POST" else None)
-    tried, layers, trouble = kept, layers_of(kept), ""
+    tried, layers, trouble = kept, _beginning(kept), ""
     if form.is_bound:
         form.is_valid()
         layers = form.layers
@@ -169,7 +185,7 @@ def ground(request: KeeperRequest, pk: int) -> HttpResponse:
         except DocumentError as why:
             trouble = sentence(why.problems[0].reason)
         if trouble:
-            tried, layers = kept, layers_of(kept)
+            tried, layers = kept, _beginning(kept)
     if form.is_bound and form.is_valid() and not trouble and "keep" in request.POST:
         return _keep(request, habitat, tried, form)
     context = {

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from django.utils.safestring import SafeString, mark_safe
 
-from husbandry.planning.result import DampSeen, Plan, TimetableSeen
+from husbandry.planning.result import DampSeen, HandSeen, LeftSeen, Plan, TimetableSeen
 from husbandry.quantity import Kind, Units, show
 from husbandry.worked import Worked
 from ridgeback.drawing.damp import day_chart
@@ -64,6 +64,34 @@ def timetable_text(timetable: TimetableSeen, units: Units) -> str:
     return f"No misting keeps its lower mark: the air leaves faster than water rises.{times}"
 
 
+def hand_text(hand: HandSeen, units: Units) -> str:
+    """What two mistings by hand come to."""
+    each, span = show(hand.each_ml / 1000, Kind.VOLUME, units, small=True), span_text(hand.lowest_pct, hand.highest_pct)
+    return f"By hand, {each} at {' and '.join(hand.times)} come to {span}: the rest is for a pump with a timer, or damper ground."
+
+
+def _lasts(hours: float) -> str:
+    return f"{hours:.0f} h" if hours < 48 else f"{hours / 24:.0f} days"
+
+
+def left_text(left: LeftSeen) -> str:
+    """What becomes of it when nobody mists or pours."""
+    if left.low_h is None:
+        said = "Left alone it keeps its lower mark for three weeks."
+    else:
+        said = f"Left alone, from its last misting on, it falls below its lower mark after {_lasts(left.low_h)}"
+        deeper = left.deeper_low_h
+        said += (
+            f"; with ground twice as deep {'not in three weeks' if deeper is None else f'after {_lasts(deeper)}'}."
+            if deeper != left.low_h
+            else "."
+        )
+    if left.ground_days is not None:
+        twice = f", in {left.deeper_days:.0f} with ground twice as deep" if left.deeper_days else ""
+        said += f" Its ground loses half of its water in {left.ground_days:.0f} days{twice}."
+    return said
+
+
 def moisture_view(plan: Plan, units: Units) -> MoistureView | None:
     """The section; None where nobody said how the box is kept damp."""
     seen = plan.damp
@@ -73,6 +101,13 @@ def moisture_view(plan: Plan, units: Units) -> MoistureView | None:
     sentences = []
     if seen.timetable is not None:
         sentences.append(timetable_text(seen.timetable, units))
+        if seen.timetable.by_hand is not None:
+            sentences.append(hand_text(seen.timetable.by_hand, units))
+    if any(pulse.seconds for pulse in seen.pulses):
+        runs = ", ".join(f"{pulse.seconds:g} s at {pulse.at}" for pulse in seen.pulses)
+        sentences.append(f"As it is kept its pump runs {runs}.")
+    if seen.left is not None:
+        sentences.append(left_text(seen.left))
     if seen.hide_pct:
         sentences.append(f"In the moist hide it stays at {span_text(min(seen.hide_pct), max(seen.hide_pct))}.")
     if seen.dew_h:
@@ -89,6 +124,12 @@ def moisture_view(plan: Plan, units: Units) -> MoistureView | None:
     if "water_given" in plan.predictions:
         water = show(plan.predictions["water_given"].value / 1000, Kind.VOLUME, units, small=True)
         numbers.insert(2, ("Water", f"{water} a day", "/predictions/water_given"))
+        week = show(plan.predictions["water_week"].value, Kind.VOLUME, units, small=plan.predictions["water_week"].value < 1)
+        numbers.insert(3, ("and in a week", week, "/predictions/water_week"))
+    if "tank_week" in plan.predictions:
+        numbers.append(
+            ("A tank for a week", show(plan.predictions["tank_week"].value, Kind.VOLUME, units), "/predictions/tank_week")
+        )
     now_day, now_night = (plan.predictions.get(key) for key in ("humidity_day", "humidity_night"))
     others = [
         (one.slug[0].upper() + one.slug[1:], _moved(one.day_pct, now_day), _moved(one.night_pct, now_night))

@@ -333,13 +333,22 @@ def _light_facts(plan: Plan) -> list[tuple[str, Number]]:
     light = {key: worked.value for key, worked in plan.predictions.items() if key.startswith("light_")}
     if not light:
         return []
+
+    def lux(value: float) -> str:
+        return f"{round(value, -2 if value >= 1000 else -1 if value >= 100 else 0):,.0f} lx".replace(",", "\u202f")
+
     texts = {
-        "light_basking": ("Light where it basks", f"{round(light['light_basking'], -2):,.0f} lx"),
-        "light_cool": ("at the cool end", f"{round(light['light_cool'], -2):,.0f} lx"),
+        "light_basking": ("Light where it basks", lux(light["light_basking"])),
+        "light_cool": ("at the cool end", lux(light["light_cool"])),
         "light_hours": ("Lit", f"{light['light_hours']:.1f} h a day"),
         "light_leaf": ("On a leaf", f"{light['light_leaf']:.1f} mol/m² a day, {plants_for(light['light_leaf'])}"),
     }
-    return [(name, Number(text.replace(",", "\u202f"), f"/predictions/{key}")) for key, (name, text) in texts.items()]
+    hides = [key for key in plan.predictions if key.startswith("hide_")]
+    texts |= {
+        key: ("In the hide" if len(hides) == 1 else f"In hide {n}", lux(plan.predictions[key].value))
+        for n, key in enumerate(hides, 1)
+    }
+    return [(name, Number(text, f"/predictions/{key}")) for key, (name, text) in texts.items()]
 
 
 def linked(view: HabitatView, animals: Sequence[int]) -> HabitatView:

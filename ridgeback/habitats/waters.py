@@ -12,7 +12,6 @@ from husbandry.methods import find, working
 from husbandry.planning.changes import thing_name
 from husbandry.planning.looking import look
 from husbandry.planning.request import Request, Thing
-from husbandry.planning.result import Note
 from husbandry.planning.swim import Swum, water_prediction
 from husbandry.planning.watering import (
     DEEP_M,
@@ -208,11 +207,7 @@ def _wants(profile: Profile, units: Units) -> list[str]:
 
 
 def _wrong(request: Request, profile: Profile, length_m: float, units: Units) -> list[str]:
-    found = []
-    for one in wrong_waters(request, profile, length_m):
-        values = {"there": one.there_m, "needed": one.needed_m} if one.there_m is not None and one.needed_m is not None else {}
-        found.append(note_text(Note(slug=f"furniture {one.slug}", severity="care", text=one.text, values=values), units))
-    return found
+    return [note_text(one.note(), units) for one in wrong_waters(request, profile, length_m)]
 
 
 @require_safe

@@ -138,7 +138,8 @@ def change_title(change: Change, units: Units) -> str:
         case "mist":
             if not v["times"]:
                 return "Stop misting: the ground and the water are enough"
-            return f"Mist {show(float(v['each_ml']) / 1000, Kind.VOLUME, units)} at {v['times']}"
+            pump = ", by a pump with a timer" if v.get("by") == "pump" else ""
+            return f"Mist {show(float(v['each_ml']) / 1000, Kind.VOLUME, units, small=True)} at {v['times']}{pump}"
         case "ground_wetness":
             return f"Keep the ground “{v['to_ground']}” instead of “{v['from_ground']}”"
         case "more_air":

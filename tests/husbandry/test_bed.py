@@ -10,10 +10,11 @@ from hypothesis import strategies as st
 
 from husbandry.box.bed import LOOSE, Layer, bags, bed_of
 from husbandry.errors import DocumentError
-from husbandry.planning.bedding import judge_bed, rescaled, wanted, with_bed
+from husbandry.planning.bedding import bed_found, judge_bed, rescaled, wanted, why_not, with_bed
 from husbandry.planning.looking import look
 from husbandry.planning.request import from_data
 from husbandry.planning.weight import buried_l, layers_of, weight_of
+from husbandry.species.library import library
 
 SAMPLE = Path(__file__).parents[2] / "docs" / "samples" / "request.json"
 
@@ -144,12 +145,35 @@ def test_a_bed_keeps_its_mix_at_another_depth() -> None:
 
 def test_a_bed_is_judged_by_the_species_and_by_how_beds_are_laid() -> None:
     request = from_data(data())
-    spec = wanted(request, look(request))
+    spec = wanted(request, look(request).occupants)
     assert spec is not None and spec.depth_m.low is not None
-    slugs = {finding.slug for finding in judge_bed([Layer(0.01, {"topsoil": 1})], spec, burrows=False)}
-    assert "shallow" in slugs
+
+    def said(**ground: Any) -> list[str]:
+        return [one.slug for one in bed_found(from_data(data(**ground)), spec)]
+
+    assert said(material="soil", depth_m=0.01) == ["ground shallow"]
+    assert said(material="soil", depth_m=spec.depth_m.low) == said(material="sand", depth_m=0.95 * spec.depth_m.low) == []
+    slope = {"deep_at": "left", "rise_m": 0.5 * spec.depth_m.low}
+    assert said(material="soil", depth_m=0.6 * spec.depth_m.low, slope=slope) == []  # its deep end is deep enough
+    assert said(material="paper", depth_m=0.002) == ["ground bare"]
+    deep = judge_bed([Layer(0.6, {"topsoil": 1})], spec, burrows=False)
+    assert {finding.slug for finding in deep} == {"deep"}
     above = [Layer(0.1, {"topsoil": 1}), Layer(0.03, {"gravel": 1})]
     assert {"drainage above", "swallowed"} <= {finding.slug for finding in judge_bed(above, None, burrows=False)}
     assert {"no burrow"} <= {finding.slug for finding in judge_bed([Layer(0.2, {"moss": 1})], None, burrows=True)}
     sound = [Layer(0.04, {"expanded_clay": 1}), Layer(0.15, {"topsoil": 1, "sand": 1}), Layer(0.02, {"leaves": 1})]
     assert judge_bed(sound, None, burrows=True) == []
+
+
+def test_every_ground_that_a_profile_avoids_says_why() -> None:
+    """In its own words, or in the table's."""
+    silent = [
+        avoided
+        for profile in library().values()
+        for spec in profile.ground
+        for avoided in spec.avoid
+        if not why_not(avoided) and not any(said in avoided for said in (":", "whose", "that ", "swallow", "too "))
+    ]
+    # These say it by themselves: what is on top, or there for good.
+    assert set(silent) <= {"gravel on top", "gravel of its mouth's size"}, silent
+    assert "clumps" in why_not("calcium sand") and not why_not("peat alone: too sour")

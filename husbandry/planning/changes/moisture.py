@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from husbandry.planning.changes.bench import Bench, Candidate, half_of_the_mesh
 from husbandry.planning.damp import WETNESS
-from husbandry.planning.humidity import HUMIDITY, clock
+from husbandry.planning.humidity import BY_HAND, HUMIDITY, clock
 from husbandry.planning.request import Misting
 
 WIDEST_CM2 = 2000.0
@@ -50,7 +50,11 @@ def _mistings(bench: Bench) -> Iterator[Candidate]:
     yield Candidate(
         "mist",
         bench.request.things[0],
-        {"each_ml": each, "times": ", ".join(times)},
+        {
+            "each_ml": each,
+            "times": ", ".join(times),
+            "by": "pump" if wetting.nozzles_ml_s is None and len(made) > BY_HAND else "hand",
+        },
         "own",
         ({"op": "add", "path": "/box/wetting/mistings", "value": made},),
         "The fewest mistings whose wave touches the upper mark and does not fall under the lower, by halving on the balance of the box's water.",

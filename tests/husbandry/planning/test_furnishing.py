@@ -3,6 +3,9 @@
 import json
 from typing import Any
 
+import pytest
+
+from husbandry.errors import DocumentError
 from husbandry.planning.furnishing import furnishing
 from husbandry.planning.looking import look
 from husbandry.planning.plan import outcome_of, plan
@@ -172,3 +175,56 @@ def test_several_animals_have_dishes_and_females_enough(sample: dict[str, Any]) 
     assert not any("females to" in note.text for note in plan(from_data(data)).notes)
     data["animals"][3]["sex"] = "unknown"  # nobody counts what nobody knows
     assert not any("females to" in note.text for note in plan(from_data(data)).notes)
+
+
+def test_a_hide_with_one_small_entrance_is_dark_and_an_open_one_is_not(sample: dict[str, Any]) -> None:
+    """One entrance the width of its body, opaque sides (common practice, no source)."""
+    assert "hide light" not in slugs(bent(sample))  # nobody said what of it stands open
+    assert "hide light" not in slugs(bent(sample, hide_1={"entrance": "hole"}))
+    assert slugs(bent(sample, hide_1={"entrance": "open ends"}))["hide light"] == "hide-1"
+    assert slugs(bent(sample, hide_1={"entrance": "hole", "sheer": True}))["hide light"] == "hide-1"
+
+
+def test_light_in_a_hide_is_that_around_it_by_its_entrance(sample: dict[str, Any]) -> None:
+    """The factor of an opening in a cavity: E = Φ / (A (1 − ρ)), textbooks of photometry."""
+    made = plan(from_data(bent(sample, hide_1={"entrance": "open side"})))
+    seen = made.predictions["hide_hide-1"]
+    long, deep, high = 0.26, 0.20, 0.11
+    share = 0.5 * 0.9 * long * high / (2 * (long * deep + long * high + deep * high) * 0.8)
+    around = next(given.value for given in seen.inputs if given.name == "light around it")
+    assert around is not None and seen.value == pytest.approx(around * share)
+    assert 200 < around < 20_000 and seen.unit == "lx"
+
+
+@pytest.mark.parametrize("more", [{"entrance": "hole"}, {"sheer": True}])
+def test_only_hides_have_entrances(sample: dict[str, Any], more: dict[str, Any]) -> None:
+    with pytest.raises(DocumentError):
+        from_data(bent(sample, dish_1=more))
+
+
+def test_what_lives_in_branches_has_leaves_within_reach(sample: dict[str, Any]) -> None:
+    data = climber(sample, 0.02)
+    assert slugs(data)["no leaves"] == "branch-1"
+    data["things"].append({"id": "plant-1", "kind": "plant", "at_m": [0.9, 0.4, 0.45], "size_m": [0.3, 0.2, 0.3]})
+    assert "no leaves" not in slugs(data)
+    data["things"][-1]["at_m"] = [0.9, 0.4, 0.06]
+    assert "no leaves" not in slugs(data)  # reaches up to within its length
+    data["things"][-1]["size_m"] = [0.3, 0.2, 0.05]
+    assert slugs(data)["no leaves"] == "branch-1"
+
+
+def test_over_the_stone_of_a_sky_watcher_nothing_hangs(sample: dict[str, Any]) -> None:
+    """A clear view for animals that watch the sky (common practice, no source)."""
+    agama = bent(sample, "Pogona vitticeps")
+    agama["things"].append({"id": "plant-1", "kind": "plant", "at_m": [0.3, 0.3, 0.2], "size_m": [0.2, 0.2, 0.1]})
+    assert slugs(agama)["view shut"] == "plant-1"
+    agama["things"][-1]["at_m"] = [0.6, 0.3, 0.2]
+    assert "view shut" not in slugs(agama)
+
+
+def test_ground_too_shallow_is_among_the_notes(sample: dict[str, Any]) -> None:
+    data = bent(sample)
+    data["box"]["ground"] = {"material": "soil", "depth_m": 0.03}
+    notes = {note.slug: note for note in plan(from_data(data)).notes}
+    shallow = notes["furniture ground shallow"]
+    assert shallow.values["there"] == 0.03 < shallow.values["needed"]

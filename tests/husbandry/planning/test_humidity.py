@@ -1,14 +1,17 @@
 """Humidity in a plan: predicted only where it was said how the box is kept, judged, mended, and its dangers told."""
 
 import json
+from dataclasses import replace
 from typing import Any
 
 import pytest
 
+from husbandry.climate.misting import even_marks
+from husbandry.climate.moisture import run
 from husbandry.errors import DocumentError
-from husbandry.planning.damp import damp_of, hide_pct, places_of
+from husbandry.planning.damp import LeftAlone, damp_of, hide_pct, left_alone, places_of
 from husbandry.planning.day import hours_of
-from husbandry.planning.plan import glance, outcome_of, plan
+from husbandry.planning.plan import glance, outcome_of, plan, plan_with_outcome
 from husbandry.planning.request import apply_patch, from_data
 from husbandry.species.needs import NeedKey
 
@@ -172,3 +175,69 @@ def test_a_moist_hide_stays_wet_in_a_dry_box(sample: dict[str, Any]) -> None:
 def test_what_cannot_be_is_refused(sample: dict[str, Any], wetting: dict[str, Any], said: str) -> None:
     with pytest.raises(DocumentError, match=said):
         from_data(box(sample, **wetting))
+
+
+def test_left_alone_it_dries_sooner_with_more_air_and_later_with_deeper_ground(sample: dict[str, Any]) -> None:
+    def left(mesh: float, ground: str) -> LeftAlone:
+        data = box(sample, ground=ground, mistings=TWICE)
+        data["box"]["lid"]["mesh_share"] = mesh
+        damp = outcome_of(from_data(data)).damp
+        assert damp is not None
+        return left_alone(damp, even_marks(60, 90, 48))
+
+    airy, closed = left(0.6, "damp"), left(0.05, "damp")
+    assert airy.low_h is not None and (closed.low_h is None or closed.low_h > airy.low_h), airy
+    assert airy.ground_days is not None and airy.deeper_days is not None
+    # Twice the water over the same evaporation: twice the days, within a day's step.
+    assert airy.deeper_days == pytest.approx(2 * airy.ground_days, rel=0.15)
+    wetter = left(0.6, "wet").low_h
+    assert wetter is None or wetter > airy.low_h
+
+
+def test_drying_ground_loses_what_evaporates(sample: dict[str, Any]) -> None:
+    """The halving time against the same ground followed day by day until half of its water is gone."""
+    damp = outcome_of(from_data(box(sample))).damp
+    assert damp is not None
+    found = left_alone(damp, even_marks(10, 99, 48))
+    assert found.ground_days is not None and found.low_h is None
+    still = replace(damp.forcing, mist_kg=(0.0,) * 48)
+    state, days = replace(damp.course.end, ground_kg=damp.box.ground_kg), 0
+    while state.ground_kg > 0.5 * damp.box.ground_kg and days < 200:
+        state, days = run(damp.box, still, state, fine_s=1800).end, days + 1
+    assert found.ground_days == pytest.approx(days, rel=0.15)
+
+
+def test_no_misting_is_planned_with_more_than_clings(sample: dict[str, Any]) -> None:
+    """What runs off the faces waters the ground: it is no misting (moisture note, A2: 80 g/m²)."""
+    for ground in ("dry", "dry top", "damp"):
+        data = box(sample, ground=ground)
+        data["box"]["lid"]["mesh_share"] = 0.9
+        made, outcome = plan_with_outcome(from_data(data))
+        assert made.damp is not None and outcome.damp is not None
+        if made.damp.timetable is not None:
+            assert made.damp.timetable.each_ml <= 1000 * outcome.damp.box.most_film_kg + 0.5
+
+
+def test_by_hand_is_twice_a_day_and_a_pump_does_the_rest(sample: dict[str, Any]) -> None:
+    data = box(sample, species="Correlophus ciliatus", ground="dry top")
+    data["box"]["lid"]["mesh_share"] = 0.3
+    hand = plan(from_data(data)).damp
+    assert hand is not None and hand.timetable is not None and len(hand.timetable.times) > 2
+    assert hand.timetable.by_hand is not None and len(hand.timetable.by_hand.times) == 2
+    assert hand.timetable.by_hand.lowest_pct <= hand.timetable.lowest_pct + 0.5
+    data["box"]["wetting"] |= {"nozzles_ml_s": 4.0, "mistings": TWICE}
+    made = plan(from_data(data))
+    assert made.damp is not None and made.damp.timetable is not None and made.damp.timetable.by_hand is None
+    assert [pulse.seconds for pulse in made.damp.pulses] == [15.0, 15.0]
+    assert made.predictions["tank_week"].value == pytest.approx(1.1 * 7 * 0.12, rel=1e-6)
+    assert made.predictions["water_week"].value == pytest.approx(7 * made.predictions["water_given"].value / 1000)
+
+
+def test_what_dries_through_its_skin_is_said_to_be_in_a_hurry(sample: dict[str, Any]) -> None:
+    data = box(sample, ground="dry", mistings=[{"at": f"{hour:02d}:00", "ml": 60} for hour in range(0, 24, 2)])
+    data["box"]["lid"]["mesh_share"] = 0.5
+    data["room"]["rh_pct"] = 35
+    made = plan(from_data(data))
+    assert made.damp is not None and made.damp.left is not None
+    assert made.damp.left.low_h is not None and made.damp.left.low_h < 12
+    assert "dries fast" in {note.slug for note in made.notes}

@@ -1,5 +1,6 @@
-"""What plants can be chosen on forms and on the bench."""
+"""What can be chosen of plants and hides on forms and on the bench."""
 
+from husbandry.box.hides import ENTRANCES
 from husbandry.box.plants import PLANTS
 
 HARMS = {"none": "", "irritant": ", irritant", "poisonous": ", poisonous"}
@@ -7,3 +8,4 @@ PLANT_CHOICES: tuple[tuple[str, str], ...] = (
     ("", "not said"),
     *((plant.name, f"{plant.label}{HARMS[plant.harm]}") for plant in PLANTS.values()),
 )
+ENTRANCE_CHOICES: tuple[tuple[str, str], ...] = (("", "not said"), *ENTRANCES.items())
