@@ -1,4 +1,4 @@
-"""Building a planned box: what is to be bought, and the steps in their order with their waits, to the day it may move in. Method: docs/methods/build.md.
+"""Building a planned box: the steps in their order with their waits, to the day it may move in. Method: docs/methods/build.md.
 
 Durations are from memory or common practice: the label on the tin wins.
 """
@@ -6,14 +6,10 @@ Durations are from memory or common practice: the label on the tin wins.
 import datetime as dt
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import NamedTuple
 
-from husbandry.box.bed import bed_of
-from husbandry.box.equipment import HEATERS
-from husbandry.planning.changes import thing_name
 from husbandry.planning.request import Request
-from husbandry.planning.weight import buried_l, layers_of
 
 SEALANT_MM = 4.0
 """Depth of a usual seam [mm]."""
@@ -230,76 +226,3 @@ def schedule(
         days = start + dt.timedelta(days=begin), start + dt.timedelta(days=ready)
         steps.append(Step(task, *days, slack, done.get(task.slug)))
     return Build(tuple(steps), start + dt.timedelta(days=last))
-
-
-# --- shopping -----------------------------------------------------------------------------------------------------------
-
-
-@dataclass(frozen=True)
-class Item:
-    """Something to buy."""
-
-    slug: str
-    name: str
-    count: int
-    waits: bool
-    """It can be bought later without harm."""
-    guide_eur: float
-    """For all of them, a guide (common practice, 2026)."""
-    measure_m: float | None = field(default=None)
-    """A length that goes with its name [m]."""
-
-
-GUIDE_EUR = {
-    "halogen_flood": 12, "halogen_spot": 12, "incandescent_reflector": 8, "infrared_projector": 45, "ceramic_emitter": 25, "infrared_panel": 70,
-    "heat_mat": 25, "tube_heater": 30, "led_bar": 45, "t5_6": 35, "t5_12": 38, "t5_14": 42, "t8_6": 30, "t8_12": 32, "uv_flood": 60,
-    "compact_5": 20, "compact_10": 22, "slab": 15,
-    "hide": 18, "dish": 12, "pool": 30, "branch": 10, "plant": 12,
-}  # fmt: skip
-EXTRA_EUR = {
-    "box": 250.0, "stand": 120.0, "thermostat": 45.0, "holder": 18.0, "guard": 15.0, "timer": 12.0, "thermometer": 15.0, "infrared": 25.0,
-    "hygrometer": 18.0, "cut-out": 30.0, "pump": 90.0,
-}  # fmt: skip
-"""Guide prices of generic equipment, 2026 (common practice) [€]."""
-LATER = frozenset({"plant", "branch", "led_bar", "infrared"})
-
-
-def shopping(request: Request) -> tuple[Item, ...]:
-    """What a planned box takes, generic and without a maker's name."""
-    items: dict[str, Item] = {}
-
-    def add(slug: str, name: str, each: float, count: int = 1, *, waits: bool = False, measure: float | None = None) -> None:
-        known = items.get(slug)
-        if known is None:
-            items[slug] = Item(slug, name, count, waits, each * count, measure)
-        else:
-            items[slug] = Item(slug, name, known.count + count, waits, known.guide_eur + each * count, measure)
-
-    add("box", "box with doors and vents", EXTRA_EUR["box"])
-    add("stand", "stand", EXTRA_EUR["stand"], waits=False)
-    for thing in request.things:
-        if thing.is_probe:
-            continue
-        watts = f", {thing.power_w:g} W" if thing.power_w else ""
-        slug = f"{thing.kind}-{thing.power_w or 0:g}-{thing.length_m or 0:g}"
-        add(slug, f"{thing_name(thing)}{watts}", GUIDE_EUR[thing.kind], waits=thing.kind in LATER, measure=thing.length_m)
-        if thing.thermostat is not None:
-            add("thermostat", "thermostat with its probe", EXTRA_EUR["thermostat"])
-        if thing.kind in HEATERS and HEATERS[thing.kind].beam_share:
-            add("holder", "ceramic lamp holder", EXTRA_EUR["holder"])
-            add("guard", "lamp guard", EXTRA_EUR["guard"])
-        if thing.on is not None:
-            add("timer", "timer", EXTRA_EUR["timer"])
-    if "thermostat" in items:
-        add("cut-out", "independent cut-out or alarm for heat", EXTRA_EUR["cut-out"])
-    add("thermometer", "air thermometer with a probe", EXTRA_EUR["thermometer"], 2)
-    add("infrared", "infrared thermometer", EXTRA_EUR["infrared"])
-    wetting = request.box.wetting
-    add("hygrometer", "hygrometer", EXTRA_EUR["hygrometer"])
-    if wetting is not None and wetting.nozzles_ml_s is not None:
-        add("pump", "misting pump with nozzles and tank", EXTRA_EUR["pump"])
-    inside = request.box.inside_m
-    if request.box.ground.layers:
-        for amount in bed_of(inside.length * inside.depth, layers_of(request), buried_l=buried_l(request)).amounts:
-            add(f"bag-{amount.material.name}", f"{amount.material.label}, {amount.bag_l:g} l", 0.5 * amount.bag_l, amount.bags)
-    return tuple(items.values())

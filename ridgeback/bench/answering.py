@@ -277,6 +277,8 @@ STANDING = frozenset(
         "few dishes",
         "open stretch",
         "no pool",
+        "ground shallow",
+        "ground bare",
         "crew no ground",
         "crew dry",
         "crew no litter",

@@ -6,19 +6,20 @@ from typing import Any
 
 from django import forms
 
-from husbandry.planning.build import Build, Choices, Item, Step, shopping, tasks_of
+from husbandry.planning.build import Build, Choices, Step, tasks_of
 from husbandry.planning.request import Request
-from ridgeback.habitats.building import ASKED
+from ridgeback.habitats.building import ASKED, Line
 
 
 class BuildForm(forms.Form):
     """When it begins, of what kind it is, what is done, what is owned, and what things cost here."""
 
-    def __init__(self, *args: Any, kept: dict[str, Any], request_: Request, today: dt.date, rate: float, **kwargs: Any) -> None:
+    def __init__(
+        self, *args: Any, kept: dict[str, Any], request_: Request, today: dt.date, lines: tuple[Line, ...], **kwargs: Any
+    ) -> None:
         super().__init__(*args, **kwargs)
         self.kept, self.today = kept, today
-        self.items = shopping(request_)
-        self.rate = rate
+        self.lines = lines
         date = {"type": "date"}
         begin = kept.get("start") or today.isoformat()
         self.fields["start"] = forms.DateField(
@@ -35,17 +36,16 @@ class BuildForm(forms.Form):
                 required=False,
                 widget=forms.DateInput(attrs=date, format="%Y-%m-%d"),
             )
-        for item in self.items:
-            self.fields[f"own-{item.slug}"] = forms.BooleanField(
-                label=f"owned: {item.name}", initial=item.slug in kept.get("owned", []), required=False
-            )
-            price, guide = (
-                kept.get("prices", {}).get(item.slug),
-                round(item.guide_eur * rate, 2 if item.guide_eur * rate < 10 else 0),
-            )
+        for line in lines:
+            item = line.item
+            self.fields[f"own-{item.slug}"] = forms.IntegerField(
+                label=f"owned of {item.count}: {item.name}", initial=line.owned, required=False, min_value=0,
+                error_messages={"invalid": "How many, as a whole number.", "min_value": "None at the least."},
+                widget=forms.TextInput(attrs={"class": "quantity", "inputmode": "numeric", "autocomplete": "off"}),
+            )  # fmt: skip
             self.fields[f"price-{item.slug}"] = forms.FloatField(
-                label=f"price of {item.name}", required=False, min_value=0, max_value=1e6,
-                initial=f"{guide if price is None else price:g}",
+                label=f"price of each: {item.name}", required=False, min_value=0, max_value=1e6,
+                initial=f"{round(line.each, 2 if line.each < 10 else 0):g}",
                 widget=forms.TextInput(attrs={"class": "quantity", "inputmode": "decimal", "autocomplete": "off"}),
             )  # fmt: skip
 
@@ -59,28 +59,40 @@ class BuildForm(forms.Form):
                 self.add_error(f"done-{task.slug}", "This day is still to come.")
             elif done is not None and start is not None and done < start:
                 self.add_error(f"done-{task.slug}", "That is before the build began.")
+        for line in self.lines:
+            owned = data.get(f"own-{line.item.slug}")
+            if owned is not None and owned > line.item.count:
+                self.add_error(f"own-{line.item.slug}", f"It takes {line.item.count}: more of it does not help this box.")
         return data
 
     def said(self) -> dict[str, Any]:
         """As it is kept with the box."""
         data = self.cleaned_data
-        prices = {}
-        for item in self.items:
-            price = data.get(f"price-{item.slug}")
-            if price is not None and not math.isclose(price, float(self.fields[f"price-{item.slug}"].initial or 0.0)):
-                prices[item.slug] = price
+        owned, each = {}, {}
+        for line in self.lines:
+            slug = line.item.slug
+            count, price = data.get(f"own-{slug}"), data.get(f"price-{slug}")
+            if count is not None:
+                owned[slug] = count
+            if price is not None and not math.isclose(price, float(self.fields[f"price-{slug}"].initial or 0.0)):
+                each[slug] = price
+        known = {
+            line.item.slug: line.each
+            for line in self.lines
+            if line.item.slug in {**self.kept.get("each", {}), **self.kept.get("prices", {})}
+        }
         return {
             "start": data["start"].isoformat(),
             "choices": [slug for slug in ASKED if data.get(slug)],
             "done": {task.slug: data[f"done-{task.slug}"].isoformat() for task in self.every if data.get(f"done-{task.slug}")},
-            "owned": [item.slug for item in self.items if data.get(f"own-{item.slug}")],
-            "prices": {**self.kept.get("prices", {}), **prices},
+            "owned": {**(self.kept["owned"] if isinstance(self.kept.get("owned"), dict) else {}), **owned},
+            "each": {**self.kept.get("each", {}), **known, **each},
         }
 
     def steps(self, build: Build) -> list[tuple[Step, Any]]:
         """Each step with the field of the day on which it was done."""
         return [(step, self[f"done-{step.task.slug}"]) for step in build.steps]
 
-    def bought(self) -> list[tuple[Item, Any, Any]]:
-        """Each item with what is owned and what it costs."""
-        return [(item, self[f"own-{item.slug}"], self[f"price-{item.slug}"]) for item in self.items]
+    def bought(self) -> list[tuple[Line, Any, Any]]:
+        """Each line with how many are owned and what one costs."""
+        return [(line, self[f"own-{line.item.slug}"], self[f"price-{line.item.slug}"]) for line in self.lines]

@@ -6,9 +6,12 @@ import json
 from dataclasses import dataclass
 from typing import Any
 
-from husbandry.planning.build import Build, Choices, Item, schedule, shopping, tasks_of
+from husbandry.planning.build import Build, Choices, schedule, tasks_of
 from husbandry.planning.request import Request
+from husbandry.planning.shopping import Item, line_worked, shopping
 from husbandry.quantity import Kind, Units, show
+from husbandry.worked import Worked
+from ridgeback.habitats.models import Habitat, Reading
 
 ASKED = {
     "second_hand": "The box is second-hand",
@@ -17,6 +20,19 @@ ASKED = {
     "planted": "Live plants root first",
     "crew": "A clean-up crew settles first",
 }
+SHARED = frozenset({"infrared"})
+"""What one household has one of, whatever the number of its boxes."""
+
+
+def stands(habitat: Habitat) -> bool:
+    """Whether the box is there as it is planned."""
+    return habitat.head is not None and habitat.head.state == "built"
+
+
+def shared_of(habitat: Habitat) -> frozenset[str]:
+    """Instruments that its household has: some box was read with them."""
+    read = Reading.objects.filter(habitat__household=habitat.household, instrument__in=SHARED)
+    return frozenset(read.values_list("instrument", flat=True))
 
 
 def build_of(kept: dict[str, Any], asked: Request, today: dt.date) -> Build:
@@ -28,23 +44,32 @@ def build_of(kept: dict[str, Any], asked: Request, today: dt.date) -> Build:
 
 
 @dataclass(frozen=True)
-class Totals:
-    """Sums of the shopping list."""
+class Owning:
+    """What is there already: as the keeper said, else all of a box that stands, and the instruments of the household."""
 
-    all: float
-    later: float
+    said: dict[str, int]
+    stands: bool = False
+    shared: frozenset[str] = frozenset()
+
+    def of(self, item: Item) -> int:
+        """How many of an item."""
+        if item.slug in self.said:
+            return min(self.said[item.slug], item.count)
+        return item.count if self.stands or item.slug in self.shared else 0
 
 
-def _price(kept: dict[str, Any], item: Item, rate: float) -> float:
-    """The keeper's own price, else the guide's in the household's currency."""
-    return float(kept.get("prices", {}).get(item.slug, item.guide_eur * rate))
+def said_owned(kept: dict[str, Any], items: tuple[Item, ...]) -> dict[str, int]:
+    """How many of each are owned as it was kept; builds of earlier versions named what was owned in full."""
+    owned = kept.get("owned", {})
+    if isinstance(owned, list):
+        return {item.slug: item.count for item in items if item.slug in owned}
+    return {slug: int(count) for slug, count in owned.items()}
 
 
-def totals_of(kept: dict[str, Any], items: tuple[Item, ...], rate: float) -> Totals:
-    """What is still to buy, in the household's currency; `later` of it can wait until it lives there."""
-    left = [item for item in items if item.slug not in kept.get("owned", [])]
-    costs = {item.slug: _price(kept, item, rate) for item in left}
-    return Totals(sum(costs.values()), sum(costs[item.slug] for item in left if item.waits))
+def said_price(kept: dict[str, Any], item: Item) -> float | None:
+    """The keeper's own price of each; builds of earlier versions kept that of all."""
+    each, whole = kept.get("each", {}).get(item.slug), kept.get("prices", {}).get(item.slug)
+    return each if each is not None else whole / item.count if whole is not None else None
 
 
 def name_of(item: Item, units: Units) -> str:
@@ -59,16 +84,58 @@ class Line:
 
     name: str
     item: Item
-    price: float
-    owned: bool
+    owned: int
+    each: float
+    """Price of one, in the household's currency."""
+    cost: Worked
+    """Of what is not owned."""
+
+    @property
+    def to_buy(self) -> int:
+        """How many."""
+        return self.item.count - self.owned
 
 
-def lines_of(kept: dict[str, Any], asked: Request, rate: float, units: Units) -> tuple[Line, ...]:
+@dataclass(frozen=True)
+class Totals:
+    """Sums of the shopping list."""
+
+    all: float
+    later: float
+    """Of it that can wait until it lives there."""
+
+    @property
+    def now(self) -> float:
+        """What cannot wait."""
+        return self.all - self.later
+
+
+def lines_of(
+    kept: dict[str, Any],
+    asked: Request,
+    rate: float,
+    units: Units,
+    *,
+    currency: str,
+    stands: bool = False,
+    shared: frozenset[str] = frozenset(),
+) -> tuple[Line, ...]:
     """The shopping list as it stands, owned things and own prices with it."""
-    return tuple(
-        Line(name_of(item, units), item, _price(kept, item, rate), item.slug in kept.get("owned", []))
-        for item in shopping(asked)
-    )  # fmt: skip
+    items = shopping(asked)
+    owning = Owning(said_owned(kept, items), stands, shared)
+    found = []
+    for item in items:
+        own = said_price(kept, item)
+        each = own if own is not None else item.each_eur * rate
+        found.append(
+            Line(name_of(item, units), item, owning.of(item), each, line_worked(item, owning.of(item), own, rate, currency))
+        )
+    return tuple(found)
+
+
+def totals_of(lines: tuple[Line, ...]) -> Totals:
+    """What is still to buy, in the household's currency."""
+    return Totals(sum(line.cost.value for line in lines), sum(line.cost.value for line in lines if line.item.waits))
 
 
 def seal_of(kept: dict[str, Any]) -> str:

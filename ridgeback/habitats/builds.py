@@ -2,6 +2,7 @@
 
 import csv
 import io
+from dataclasses import replace
 from typing import Any
 
 from django.contrib import messages
@@ -11,11 +12,15 @@ from django.shortcuts import redirect, render
 from django.utils.safestring import SafeString, mark_safe
 from django.views.decorators.http import require_http_methods, require_safe
 
+from husbandry.planning.request import Request
+from husbandry.quantity import Units
+from husbandry.worked import Worked
+from ridgeback.animals.presenting import WorkedView, worked_view
 from ridgeback.calendars import answer, calendar, whole_days
 from ridgeback.drawing.build import gantt
 from ridgeback.drawing.svg import write
 from ridgeback.habitats.build_form import BuildForm
-from ridgeback.habitats.building import ASKED, build_of, lines_of, name_of, seal_of, totals_of
+from ridgeback.habitats.building import ASKED, Line, build_of, lines_of, seal_of, shared_of, stands, totals_of
 from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Habitat
 from ridgeback.habitats.views import lived_in, own_habitat
@@ -40,10 +45,9 @@ def build(request: KeeperRequest, pk: int) -> HttpResponse:
     """The build; what is said of it is kept with the box."""
     habitat = own_habitat(request, pk)
     asked = habitat.request_at(now())
-    today, rate = asked.today, habitat.household.euro_rate
-    form = BuildForm(
-        request.POST if request.method == "POST" else None, kept=habitat.build, request_=asked, today=today, rate=rate
-    )
+    today = asked.today
+    bound = request.POST if request.method == "POST" else None
+    form = BuildForm(bound, kept=habitat.build, request_=asked, today=today, lines=_lines(habitat, asked, request.units))
     if form.is_bound and form.is_valid():
         if _keep(habitat, form.said(), request.POST.get("seal", "")):
             messages.success(request, "Kept.")
@@ -54,14 +58,33 @@ def build(request: KeeperRequest, pk: int) -> HttpResponse:
     made = build_of(habitat.build, asked, today)
     chart: SafeString = mark_safe(write(gantt(made, today)))  # our own writer escapes
     rows = [
-        {"name": name_of(item, request.units), "item": item, "own": own, "price": price} for item, own, price in form.bought()
+        {"line": line, "own": own, "price": price, "cost": money_view(line.cost, request.units)}
+        for line, own, price in form.bought()
     ]
     context = {
-        "habitat": habitat, "form": form, "build": made, "chart": chart, "rows": rows, "steps": form.steps(made),
-        "choices": [form[slug] for slug in ASKED], "totals": totals_of(habitat.build, form.items, rate), "currency": habitat.household.currency,
+        "habitat": habitat, "form": form, "build": made, "chart": chart, "rows": rows, "steps": form.steps(made), "stands": stands(habitat),
+        "choices": [form[slug] for slug in ASKED], "totals": totals_of(form.lines), "currency": habitat.household.currency,
         "late": made.move_in < today, "seal": seal_of(habitat.build),
     }  # fmt: skip
     return render(request, "habitats/build.html", context)
+
+
+def money_view(worked: Worked, units: Units) -> WorkedView:
+    """A sum of money that opens to its working."""
+    return replace(worked_view(worked, units), text=f"{worked.value:.0f}" if worked.value >= 10 else f"{worked.value:.2f}")
+
+
+def _lines(habitat: Habitat, asked: Request, units: Units) -> tuple[Line, ...]:
+    household = habitat.household
+    return lines_of(
+        habitat.build,
+        asked,
+        household.euro_rate,
+        units,
+        currency=household.currency,
+        stands=stands(habitat),
+        shared=shared_of(habitat),
+    )
 
 
 def _download(text: str | bytes, kind: str, name: str) -> HttpResponse:
@@ -74,13 +97,14 @@ def build_csv(request: KeeperRequest, pk: int) -> HttpResponse:
     """The shopping list and the steps as one table."""
     habitat = own_habitat(request, pk)
     asked = habitat.request_at(now())
-    made, kept = build_of(habitat.build, asked, asked.today), habitat.build
+    made = build_of(habitat.build, asked, asked.today)
     out = io.StringIO()
     writer = csv.writer(out)
-    writer.writerow(["what", "count", f"price {habitat.household.currency}", "owned", "can wait"])
-    for line in lines_of(kept, asked, habitat.household.euro_rate, request.units):
-        waits, owned = ("yes" if said else "" for said in (line.item.waits, line.owned))
-        writer.writerow([line.name, line.item.count, f"{line.price:.2f}", owned, waits])
+    money = habitat.household.currency
+    writer.writerow(["what", "count", "owned", "to buy", f"each {money}", f"together {money}", "can wait"])
+    for line in _lines(habitat, asked, request.units):
+        sums = (f"{line.each:.2f}", f"{line.cost.value:.2f}")
+        writer.writerow([line.name, line.item.count, line.owned, line.to_buy, *sums, "yes" if line.item.waits else ""])
     writer.writerow([])
     writer.writerow(["step", "begins", "next from", "may slip, days", "done", "tools", "caution"])
     for step in made.steps:

@@ -7,6 +7,7 @@ from django.db import transaction
 from procrastinate.exceptions import AlreadyEnqueued
 
 from husbandry.quantity import Units
+from ridgeback.habitats.building import shared_of, stands
 from ridgeback.habitats.models import Habitat
 from ridgeback.habitats.planning import key_of
 from ridgeback.jobs import tasks
@@ -35,7 +36,12 @@ def ask_for_sheet(habitat: Habitat, keeper: Keeper, units: Units, now: dt.dateti
 @transaction.atomic
 def ask_for_build(habitat: Habitat, keeper: Keeper, units: Units, now: dt.datetime) -> Job:
     """Queue the sheet of a build as it is today; the one that is there when the same was asked before."""
-    asked = {"request": habitat.request_data(now), "build": habitat.build}
+    asked = {
+        "request": habitat.request_data(now),
+        "build": habitat.build,
+        "stands": stands(habitat),
+        "shared": sorted(shared_of(habitat)),
+    }
     money = [habitat.household.currency, habitat.household.euro_rate]
     job, new = Job.objects.select_for_update().get_or_create(
         household=habitat.household,

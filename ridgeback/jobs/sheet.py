@@ -45,10 +45,18 @@ def build_html(habitat: Habitat, asked: dict[str, Any], units: Units, at: dt.dat
     household = habitat.household
     made = build_of(kept, request, request.today)
     chart = mark_safe(write(gantt(made, request.today), "export"))  # our own writer escapes
-    lines = lines_of(kept, request, household.euro_rate, units)
+    lines = lines_of(
+        kept,
+        request,
+        household.euro_rate,
+        units,
+        currency=household.currency,
+        stands=asked.get("stands", False),
+        shared=frozenset(asked.get("shared", ())),
+    )
     context = {
-        "habitat": habitat, "build": made, "chart": chart, "lines": [line for line in lines if not line.owned], "owned": [line for line in lines if line.owned],
-        "totals": totals_of(kept, tuple(line.item for line in lines), household.euro_rate), "currency": household.currency, "at": at,
+        "habitat": habitat, "build": made, "chart": chart, "lines": [line for line in lines if line.to_buy], "owned": [line for line in lines if line.owned],
+        "totals": totals_of(lines), "currency": household.currency, "at": at,
     }  # fmt: skip
     return render_to_string("sheets/build.html", context)
 

@@ -12,7 +12,7 @@ import pytest
 from django.test import Client
 from django.utils import timezone
 
-from ridgeback.habitats.models import Habitat
+from ridgeback.habitats.models import Habitat, Reading
 from ridgeback.jobs import tasks
 
 
@@ -28,18 +28,64 @@ def sent(client: Client, pip: Habitat, **more: str) -> Any:
 
 
 def test_it_says_when_the_animal_may_move_in(client: Client, pip: Habitat) -> None:
+    planned(pip)
     html = page(client, pip).content.decode()
     assert "It may move in on" in html and "bar-critical" in html and "Thermostats, guards, thermometers" in html
 
 
 def test_choices_prices_and_what_is_owned_are_kept(client: Client, pip: Habitat) -> None:
+    planned(pip)
     before = page(client, pip).context
-    assert sent(client, pip, crew="on", **{"own-box": "on", "price-stand": "80"}).status_code == 302
+    prices = {row["line"].item.slug: row["line"].each for row in before["rows"]}
+    assert sent(client, pip, crew="on", **{"own-box": "1", "own-timer": "1", "price-stand": "80"}).status_code == 302
     after = page(client, pip).context
     assert after["build"].move_in > before["build"].move_in
-    assert after["totals"].all == pytest.approx(before["totals"].all - 250 - 40)
+    left = before["totals"].all - prices["box"] - prices["timer"] - (prices["stand"] - 80)
+    assert after["totals"].all == pytest.approx(left)
     kept = Habitat.objects.get(pk=pip.pk).build
-    assert kept["owned"] == ["box"] and kept["prices"] == {"stand": 80.0} and kept["choices"] == ["crew"]
+    assert kept["owned"]["box"] == 1 and kept["each"] == {"stand": 80.0} and kept["choices"] == ["crew"]
+    html = page(client, pip).content.decode()
+    assert "What is not owned × the price of each" in html and "your own price" in html
+
+
+def planned(pip: Habitat) -> None:
+    """As if the box did not stand yet."""
+    assert pip.head is not None
+    pip.head.state = "planned"
+    pip.head.save()
+
+
+def test_what_stands_is_not_on_the_bill(client: Client, pip: Habitat) -> None:
+    shown = page(client, pip)
+    assert shown.context["totals"].all == 0 and "It stands as it is planned" in shown.content.decode()
+    planned(pip)
+    assert page(client, pip).context["totals"].all > 300
+
+
+def test_an_instrument_of_the_household_is_not_bought_twice(client: Client, pip: Habitat) -> None:
+    planned(pip)
+    there = {row["line"].item.slug: row["line"].owned for row in page(client, pip).context["rows"]}
+    assert there["infrared"] == 1 and there["hygrometer"] == 0
+    Reading.objects.filter(instrument="infrared").delete()
+    there = {row["line"].item.slug: row["line"].owned for row in page(client, pip).context["rows"]}
+    assert there["infrared"] == 0
+
+
+def test_a_build_that_was_kept_by_an_earlier_version_is_read(client: Client, pip: Habitat) -> None:
+    planned(pip)
+    pip.build = {"owned": ["timer"], "prices": {"timer": 30.0, "box": 200.0}}
+    pip.save()
+    rows = {row["line"].item.slug: row["line"] for row in page(client, pip).context["rows"]}
+    assert rows["timer"].owned == rows["timer"].item.count == 2 and rows["timer"].each == 15.0 and rows["box"].each == 200.0
+    sent(client, pip)
+    kept = Habitat.objects.get(pk=pip.pk).build
+    assert kept["owned"]["timer"] == 2 and kept["each"]["box"] == 200.0
+
+
+@pytest.mark.parametrize(("typed", "said"), [("3", "It takes 2"), ("some", "as a whole number"), ("-1", "None at the least")])
+def test_so_many_cannot_be_owned(client: Client, pip: Habitat, typed: str, said: str) -> None:
+    html = sent(client, pip, **{"own-timer": typed}).content.decode()
+    assert said in html and f'value="{typed}"' in html and Habitat.objects.get(pk=pip.pk).build == {}
 
 
 def test_a_step_that_slipped_moves_the_day(client: Client, pip: Habitat) -> None:
@@ -77,17 +123,17 @@ def test_what_somebody_else_kept_meanwhile_is_not_overwritten(client: Client, pi
     form = page(client, pip).context["form"]
     data = {name: form[name].value() for name in form.fields if form[name].value() not in (None, False)}
     mine = {**data, "seal": page(client, pip).context["seal"], "price-stand": "70"}
-    sent(client, pip, **{"own-box": "on"})
+    sent(client, pip, **{"own-box": "1"})
     told = client.post(f"/habitats/{pip.pk}/build/", mine)
     html = told.content.decode()
     assert "Somebody else kept this build" in html and 'value="70"' in html
-    assert Habitat.objects.get(pk=pip.pk).build["owned"] == ["box"]
-    again = client.post(f"/habitats/{pip.pk}/build/", {**mine, "seal": told.context["seal"], "own-box": "on"})
-    assert again.status_code == 302 and Habitat.objects.get(pk=pip.pk).build["prices"] == {"stand": 70.0}
+    assert Habitat.objects.get(pk=pip.pk).build["owned"]["box"] == 1
+    again = client.post(f"/habitats/{pip.pk}/build/", {**mine, "seal": told.context["seal"], "own-box": "1"})
+    assert again.status_code == 302 and Habitat.objects.get(pk=pip.pk).build["each"] == {"stand": 70.0}
 
 
 def test_a_build_is_taken_along_as_pdf(client: Client, pip: Habitat, tmp_path: Path) -> None:
-    sent(client, pip, **{"own-box": "on"})
+    sent(client, pip, **{"own-box": "1"})
     where = client.post(f"/habitats/{pip.pk}/build/sheet/")["Location"]
     job = int(where.split("/")[2])
     tasks.make_sheet(job)

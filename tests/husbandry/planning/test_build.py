@@ -8,8 +8,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from husbandry.planning.build import Choices, Task, schedule, sealant_days, shopping, tasks_of
+from husbandry.planning.build import Choices, Task, schedule, sealant_days, tasks_of
 from husbandry.planning.request import from_data
+from husbandry.planning.shopping import Item, line_worked, shopping
 
 START = dt.date(2026, 12, 1)
 
@@ -107,3 +108,51 @@ def test_the_list_has_what_is_planned_and_what_keeps_it_safe(sample: dict[str, A
     assert hides.count == 2 and items["timer"].count == 2 and items["thermometer"].count == 2
     assert not any(items[slug].waits for slug in ("thermostat", "guard", "cut-out", "thermometer"))
     assert all(item.guide_eur > 0 for item in items.values())
+
+
+@pytest.mark.parametrize(
+    ("inside", "low", "high"), [((0.6, 0.45, 0.45), 80, 160), ((1.2, 0.6, 0.6), 180, 330), ((2.4, 1.2, 1.2), 600, 1200)]
+)
+def test_a_box_costs_by_its_size(sample: dict[str, Any], inside: tuple[float, float, float], low: float, high: float) -> None:
+    """Guide prices of closed boxes with doors, 2026 (common practice, no source)."""
+    data = {
+        **sample,
+        "things": [],
+        "box": {**sample["box"], "inside_m": dict(zip(("length", "depth", "height"), inside, strict=True))},
+    }
+    box = next(item for item in shopping(from_data(data)) if item.slug == "box")
+    assert low <= box.guide_eur <= high and "square metre" in box.rule
+
+
+def test_what_it_is_kept_with_is_on_the_list(sample: dict[str, Any]) -> None:
+    data = json.loads(json.dumps(sample))
+    data["animals"] = [{"species": "Bombina orientalis", "name": "Rill"}]
+    data["box"]["wetting"] = {"ground": "damp", "fogger": {"ml_per_h": 100, "on": "08:00", "off": "09:00"}}
+    data["box"]["ground"] |= {"crew": True}
+    data["things"] = [
+        {
+            "id": "pool-1",
+            "kind": "pool",
+            "at_m": [0.8, 0.3, 0.0],
+            "size_m": [0.4, 0.3, 0.1],
+            "filter_l_h": 60,
+            "heater_w": 25,
+            "held_c": 22,
+        }
+    ]
+    found = {item.slug: item for item in shopping(from_data(data))}
+    assert {"filter", "water heater-25", "test kit", "conditioner", "fogger", "crew"} <= found.keys()
+    loose = found["loose"]  # nobody named its layers: litres for its depth, with what settles
+    inside = data["box"]["inside_m"]
+    litres = 1000 * inside["length"] * inside["depth"] * data["box"]["ground"]["depth_m"]
+    assert 1.1 * litres < loose.each_eur / 0.5 < 1.3 * litres + 5
+
+
+def test_a_line_is_what_is_not_owned_times_the_price_of_each() -> None:
+    timer = Item("timer", "timer", 3, waits=False, each_eur=12.0)
+    assert line_worked(timer, 0, None, 1.0, "EUR").value == 36
+    own = line_worked(timer, 1, 10.0, 1.1, "GBP")
+    assert own.value == 20 and own.sources[0].kind == "entered" and own.unit == "GBP"
+    guide = line_worked(timer, 1, None, 1.5, "USD")
+    assert guide.value == pytest.approx(36) and {given.name for given in guide.inputs} >= {"guide", "for a euro"}
+    assert line_worked(timer, 3, None, 1.0, "EUR").value == 0
