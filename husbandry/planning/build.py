@@ -15,8 +15,9 @@ SEALANT_MM = 4.0
 """Depth of a usual seam [mm]."""
 
 
-LACQUER_DAYS, ROOTING_DAYS, CREW_DAYS, RUN_DAYS = 7, 21, 28, 7
-"""Of curing, rooting, settling and running, middle of their ranges (moisture note, B4: from memory and common practice) [days]."""
+LACQUER_DAYS, ROOTING_DAYS, CREW_DAYS, RUN_DAYS, HOLDS_WATER_DAYS, CYCLE_DAYS = 7, 21, 28, 7, 7, 35
+"""Of curing, rooting, settling and running, of a seam that holds water, of a filter that comes alive, middle of their ranges (moisture note, B4: from
+memory and common practice) [days]."""
 WORDS: dict[str, tuple[str, str, str]] = {
     "stand": (
         "Set up the stand, level and anchored",
@@ -68,6 +69,16 @@ WORDS: dict[str, tuple[str, str, str]] = {
     "cover": ("Lay the ground", "", ""),
     "plants": ("Rinse and plant", "washed plants, two weeks from the shop", "Known, harmless species only; free of sprays."),
     "crew": ("Let the clean-up crew in", "springtails, woodlice, leaves", ""),
+    "fill": (
+        "Fill it, and look for leaks for a day",
+        "hose, conditioner, a rule at the level",
+        "A litre weighs a kilogram: stand and floor first. Mains above and drip loops, hands dry.",
+    ),
+    "cycle": (
+        "Let its filter come alive",
+        "test kit, a little food or ammonia",
+        "Ready is a week with no ammonia and no nitrite, never a date.",
+    ),
     "furniture": ("Put in hides, branches and water", "", "Wedge or screw: nothing may roll or fall."),
     "run": ("Let it run: heat, light, mist, timers", "", "Look in every day; smell it."),
     "prove": ("Prove it: readings by day and by night", "thermometers, hygrometer, UV meter", ""),
@@ -149,6 +160,8 @@ def tasks_of(request: Request, choices: Choices) -> tuple[Task, ...]:
     loose = box.ground.material in {"soil", "sand"} and box.ground.depth_m > 0.005
     stones = any(thing.kind == "slab" for thing in request.things)
     drained = any(set(layer.parts) <= {"expanded_clay", "gravel"} for layer in box.ground.layers[:1])
+    pools = [thing for thing in request.things if thing.kind == "pool"]
+    tank = any(profile.habit == "aquatic" for profile in request.profiles.values()) and bool(pools)
     heats = any(thing.warms or thing.is_uv for thing in request.things)
     found: list[Task] = []
 
@@ -165,8 +178,9 @@ def tasks_of(request: Request, choices: Choices) -> tuple[Task, ...]:
         add("foam", 4, 1, ("strip", "holes"))
     if choices.coated:
         add("coat", 2, LACQUER_DAYS * (2 if slow else 1), ("strip", "holes", "foam"))
-    if timber or box.wetting is not None:
-        add("seal", 1.5, sealant_days(SEALANT_MM, cold_or_dry=slow), ("strip", "holes", "coat"))
+    if timber or tank or box.wetting is not None:
+        cures = sealant_days(SEALANT_MM, cold_or_dry=slow)
+        add("seal", 1.5, max(cures, HOLDS_WATER_DAYS) if tank else cures, ("strip", "holes", "coat"))
     if heats:
         add("wire", 3, 0, ("stand", "holes", "coat", "seal"))
         add("test", 1, 0, ("wire",))
@@ -181,14 +195,23 @@ def tasks_of(request: Request, choices: Choices) -> tuple[Task, ...]:
     if choices.crew or box.ground.crew:
         add("crew", 0.3, CREW_DAYS, (laid, "plants"))
     add("furniture", 1, 0, (laid, "plants"))
-    add("run", 0.5, RUN_DAYS, ("test", "furniture", "plants"))
-    add("prove", 2, 2, ("run", "crew"))
+    if pools:
+        add("fill", 1, 1, ("seal", laid, "furniture"))
+        if any(pool.filter_l_h is not None for pool in pools):
+            add("cycle", 0.5, CYCLE_DAYS, ("fill",))
+    add("run", 0.5, RUN_DAYS, ("test", "furniture", "plants", "fill"))
+    add("prove", 2, 2, ("run", "crew", "cycle"))
     add("move in", 0.5, 0, ("prove", "foam"))
     return tuple(found)
 
 
 def schedule(
-    tasks: tuple[Task, ...], start: dt.date, done: Mapping[str, dt.date] | None = None, hours_a_day: float = 4.0
+    tasks: tuple[Task, ...],
+    start: dt.date,
+    done: Mapping[str, dt.date] | None = None,
+    hours_a_day: float = 4.0,
+    *,
+    today: dt.date | None = None,
 ) -> Build:
     """The days of each step: as early as its forerunners allow, and how far it may slip.
 
@@ -198,16 +221,19 @@ def schedule(
         Steps that were done, and on which day: what follows them moves with it.
     hours_a_day : float
         That the keeper works [h].
+    today : date, optional
+        What is not done yet is not planned for days that are gone.
 
     Notes
     -----
     A step takes whole days of work and whole days of waiting, rounded up. The critical path is what has no slack.
     """
     done = done or {}
+    gone = max((today - start).days, 0) if today is not None else 0
     begins: dict[str, int] = {}
     readies: dict[str, int] = {}
     for task in tasks:
-        earliest = max([readies[one] for one in task.after] or [0])
+        earliest = max([*(readies[one] for one in task.after), gone])
         lasts = math.ceil(task.hours / hours_a_day - 1e-9) - 1 + math.ceil(task.wait_days - 1e-9)
         if task.slug in done:
             finished = (done[task.slug] - start).days

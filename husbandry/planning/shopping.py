@@ -87,9 +87,10 @@ def shopping(request: Request) -> tuple[Item, ...]:
     stand = f"{STAND_EUR:g} € and {STAND_EUR_M2:g} € for each square metre of floor"
     found.add("box", "box with doors and vents", float(round(BOX_EUR + BOX_EUR_M2 * sides, -1)), rule=box)
     found.add("stand", "stand", float(round(STAND_EUR + STAND_EUR_M2 * inside.length * inside.depth, -1)), rule=stand)
+    tank = any(profile.habit == "aquatic" for profile in request.profiles.values())
     for thing in request.things:
         if not thing.is_probe:
-            _thing(found, thing)
+            _thing(found, thing, tank=tank)
     if "thermostat" in found.items:
         found.price("cut-out", "independent cut-out or alarm for heat")
     found.price("thermometer", "air thermometer with a probe", 2)
@@ -108,13 +109,18 @@ def shopping(request: Request) -> tuple[Item, ...]:
     return tuple(found.items.values())
 
 
-def _thing(found: _List, thing: Thing) -> None:
+HUNG_BARE = frozenset({"infrared_panel", "heat_mat", "tube_heater", "led_bar"})
+"""Needs no holder of its own."""
+
+
+def _thing(found: _List, thing: Thing, *, tank: bool) -> None:
     watts = f", {thing.power_w:g} W" if thing.power_w else ""
     slug = f"{thing.kind}-{thing.power_w or 0:g}-{thing.length_m or 0:g}"
-    found.add(slug, f"{thing_name(thing)}{watts}", PRICES_EUR[thing.kind], waits=thing.kind in LATER, measure=thing.length_m)
+    if not (tank and thing.kind == "pool"):  # the water of a tank stands in the tank
+        found.add(slug, f"{thing_name(thing)}{watts}", PRICES_EUR[thing.kind], waits=thing.kind in LATER, measure=thing.length_m)
     if thing.thermostat is not None:
         found.price("thermostat", "thermostat with its probe")
-    if thing.kind in HEATERS and HEATERS[thing.kind].beam_share:
+    if thing.kind in HEATERS and HEATERS[thing.kind].beam_share and thing.kind not in HUNG_BARE:
         found.price("holder", "ceramic lamp holder")
         found.price("guard", "lamp guard")
     if thing.on is not None:
@@ -164,8 +170,8 @@ def line_worked(item: Item, owned: int, own_price: float | None, rate: float, cu
     """
     each = own_price if own_price is not None else item.each_eur * rate
     given = [
-        Given(name="count", value=item.count, unit="1"),
-        Given(name="owned", value=owned, unit="1"),
+        Given(name="count", value=item.count, unit=""),
+        Given(name="owned", value=owned, unit=""),
         Given(name="price of each", value=round(each, 2), unit=currency),
     ]
     if own_price is None:

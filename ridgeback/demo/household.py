@@ -16,6 +16,7 @@ from ridgeback.animals.models import Animal, Length, Spell, Weighing
 from ridgeback.courses.models import Course
 from ridgeback.demo.lives import tell_lives
 from ridgeback.demo.rounds import log_rounds
+from ridgeback.demo.tank import move_builds, plan_tank
 from ridgeback.eggs.models import Clutch, EggLook
 from ridgeback.habitats import flows
 from ridgeback.habitats.models import Habitat, Occupancy, Reading, Revision
@@ -240,6 +241,7 @@ def load(now: dt.datetime, *, beginnings: bool = True) -> Household:
     if beginnings:
         log_rounds(household, keeper, now, today)
         tell_lives(household, keeper, today)
+        plan_tank(household, room, keeper, now, today)
     return household
 
 
@@ -318,5 +320,6 @@ def _move(household: Household, today: dt.date) -> None:
     Stock.objects.filter(household=household).update(
         came_on=F("came_on") + days, opened_on=F("opened_on") + days, best_before=F("best_before") + days
     )
+    move_builds(household, days)
     household.demo_day = today
     household.save(update_fields=["demo_day"])

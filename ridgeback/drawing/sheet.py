@@ -12,6 +12,7 @@ from ridgeback.drawing.primitives import Drawing, Group, Line, Path, Place, Rect
 from ridgeback.drawing.things import (
     animal_shapes,
     beams_shapes,
+    bodies_in_order,
     body_shapes,
     ground_shapes,
     hung_shapes,
@@ -66,7 +67,7 @@ def front_view(
         parts.append(Group("layer", layer="light", parts=tuple(light_shapes(outcome, view, taken))))
     parts += ground_shapes(request, view)
     parts.append(
-        Group("layer", layer="things", parts=tuple(s for t in request.things if t.is_body for s in body_shapes(t, view)))
+        Group("layer", layer="things", parts=tuple(s for t in bodies_in_order(request.things) for s in body_shapes(t, view)))
     )
     parts += animal
     parts.append(

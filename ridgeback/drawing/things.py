@@ -1,6 +1,7 @@
 """What stands, lies and hangs in a box, from the front, to scale."""
 
 import math
+from collections.abc import Sequence
 
 import numpy as np
 
@@ -85,6 +86,11 @@ def ground_shapes(request: Request, view: View) -> list[Shape]:
     if low:
         found.append(Line("thin", view.at(0, low), view.at(length, low)))
     return [*found, Line("line", *top)]
+
+
+def bodies_in_order(things: Sequence[Thing]) -> list[Thing]:
+    """As they are drawn from the front: water first, for hides and stones stand in it; then what is at the back."""
+    return sorted((thing for thing in things if thing.is_body), key=lambda thing: (thing.kind != "pool", -thing.at_m[1]))
 
 
 def body_shapes(thing: Thing, view: View) -> list[Shape]:

@@ -5,7 +5,7 @@ from husbandry.planning.result import BaskingPlace, Occupant
 from ridgeback.drawing.animals import extent, side_view, tallness
 from ridgeback.drawing.primitives import Drawing, Line, Path, Rect, Shape, polyline
 from ridgeback.drawing.sheet import Paper, View
-from ridgeback.drawing.things import body_shapes, lid_shapes
+from ridgeback.drawing.things import bodies_in_order, body_shapes, lid_shapes
 
 WIDTH, HEIGHT = 132.0, 84.0
 _PAPER = Paper(WIDTH, 4, 4, 6, HEIGHT - 16, narrow=True)
@@ -21,13 +21,13 @@ def thumbnail(request: Request, occupants: tuple[Occupant, ...], basking: Baskin
     if ground.depth_m > 0:
         top = view.y(ground.depth_m)
         parts.append(Rect(f"ground-{ground.material}", left, top, right - left, floor - top))
+    for thing in bodies_in_order(request.things):
+        parts += body_shapes(thing, view)
     for thing in request.things:
         x, y = view.at(thing.at_m[0], thing.at_m[2])
-        if thing.is_body:
-            parts += body_shapes(thing, view)
-        elif thing.is_probe:
+        if thing.is_body or thing.is_probe:
             continue
-        elif thing.is_tube:
+        if thing.is_tube:
             half = (thing.length_m or 0.5) / 2 * scale
             parts.append(Rect("tube", x - half, y - 2, 2 * half, 4, 2))
         else:

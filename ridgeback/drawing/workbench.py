@@ -20,6 +20,7 @@ from ridgeback.drawing.primitives import Circle, Group, Line, Path, Rect, Shape,
 from ridgeback.drawing.things import (
     animal_shapes,
     beams_shapes,
+    bodies_in_order,
     body_shapes,
     ground_shapes,
     hung_shapes,
@@ -134,7 +135,7 @@ def _front(
         *([Group("layer", layer="damp", parts=tuple(humidity_shapes(known, vapour_pa, view, taken)))] if vapour_pa else []),
     ]
     parts += ground_shapes(request, view)
-    bodies = sorted((t for t in request.things if t.is_body), key=lambda t: -t.at_m[1])  # what stands at the back first
+    bodies = bodies_in_order(request.things)
     for thing in bodies:
         at = thing_bounds(thing, view)
         own: list[Shape] = body_shapes(thing, view)

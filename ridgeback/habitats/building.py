@@ -40,7 +40,7 @@ def build_of(kept: dict[str, Any], asked: Request, today: dt.date) -> Build:
     choices = Choices(**{slug: slug in kept.get("choices", []) for slug in ASKED})
     start = dt.date.fromisoformat(kept["start"]) if kept.get("start") else today
     done = {slug: dt.date.fromisoformat(day) for slug, day in kept.get("done", {}).items()}
-    return schedule(tasks_of(asked, choices), start, done)
+    return schedule(tasks_of(asked, choices), start, done, today=today)
 
 
 @dataclass(frozen=True)

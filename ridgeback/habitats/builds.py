@@ -71,7 +71,10 @@ def build(request: KeeperRequest, pk: int) -> HttpResponse:
 
 def money_view(worked: Worked, units: Units) -> WorkedView:
     """A sum of money that opens to its working."""
-    return replace(worked_view(worked, units), text=f"{worked.value:.0f}" if worked.value >= 10 else f"{worked.value:.2f}")
+    return replace(
+        worked_view(worked, units),
+        text="–" if not worked.value else f"{worked.value:.{0 if worked.value >= 100 or worked.value % 1 == 0 else 2}f}",
+    )
 
 
 def _lines(habitat: Habitat, asked: Request, units: Units) -> tuple[Line, ...]:

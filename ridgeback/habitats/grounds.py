@@ -1,6 +1,6 @@
 """The ground of a box: what its layers take in litres, bags and money, what the whole weighs, and what the floor under it carries."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from django.contrib import messages
@@ -59,6 +59,11 @@ def _litres(value: float, units: Units) -> str:
 
 def _mass(kg: float, units: Units) -> str:
     return show(1000 * kg, Kind.MASS, units) if units.system == "us" or kg < 0.1 else f"{kg:.1f} kg"
+
+
+def _whole(kg: float, units: Units) -> str:
+    """A mass that is known within a fifth."""
+    return _mass(kg, units) if units.system == "us" or kg < 20 else f"{kg:.0f} kg"
 
 
 def _wants(asked: Request, units: Units) -> tuple[str, ...]:
@@ -139,7 +144,8 @@ def ground_view(asked: Request, layers: tuple[Layer, ...], form: GroundForm, hab
         mark_safe(write(bed_section(layers, units))) if layers else None,  # our own writer escapes
         tuple(amounts), tuple(totals), tuple(said),
         tuple((name, _mass(mass, units)) for name, mass in weight.parts),
-        worked_view(weight.total, units, digits=0), worked_view(weight.pressure, units),
+        replace(worked_view(weight.total, units), text=_whole(weight.total.value, units)),
+        replace(worked_view(weight.pressure, units), text=f"{weight.pressure.value:.1f} kPa"),
         f"{weight.foot_kn:.2f} kN", CARE[weight.care], {"plain": "right", "spread": "unknown", "ask": "above"}[weight.care], weight.anchored, crew_text(asked),
     )  # fmt: skip
 

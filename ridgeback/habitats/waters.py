@@ -169,13 +169,20 @@ def _warmed(view: WaterView, thing: Thing, swum: Swum | None, units: Units) -> W
     """The same, with how warm its water is, where it is the largest pool."""
     if swum is None or swum.thing.id != thing.id:
         return view
-    low, high = (show(end, Kind.TEMPERATURE, units, unit=n == 1) for n, end in enumerate((swum.lowest_c, swum.highest_c)))
+    low, high = (
+        show(end, Kind.TEMPERATURE, units, digits=1, unit=n == 1) for n, end in enumerate((swum.lowest_c, swum.highest_c))
+    )
     heater = ""
     if swum.pool.heater_w:
         heater = f"{swum.day.heater_wh / 24:.0f} W on average of its {swum.pool.heater_w:g} W"
         if swum.pool.held_c is not None and swum.lowest_c < swum.pool.held_c - 0.5:
             heater += f": not enough for {show(swum.pool.held_c, Kind.TEMPERATURE, units)}"
-    return replace(view, warm=worked_view(water_prediction(swum), units), warm_span=f"{low} to {high}", heater=heater)
+    return replace(
+        view,
+        warm=worked_view(water_prediction(swum), units),
+        warm_span=high if high.startswith(low) else f"{low} to {high}",
+        heater=heater,
+    )
 
 
 def _span(low: float, high: float, words: str) -> str:

@@ -198,6 +198,9 @@ def note(item: Note, units: Units) -> str:
         return f"{item.text} The patch is {patch} long, the body without its tail {body}: {lamps}; or hang a stronger one higher."
     if item.slug == "room walk":
         return f"{item.text} {item.values['there'] / item.values['needed'] * 50:.0f} % of it is left; half should be."
+    if item.slug.startswith("furniture ground") and item.values:
+        there, needed = (show(item.values[key], Kind.LENGTH, units) for key in ("there", "needed"))
+        return f"{item.text} There is {there}; it wants {needed} at the least."
     if item.slug == "laying":
         there, needed = (show(item.values[key], Kind.LENGTH, units) for key in ("there", "needed"))
         has = f" There is {there}." if item.values["there"] else ""

@@ -81,7 +81,8 @@ def gather(household: Household | None, now: dt.datetime, *, only: Sequence[int]
 
     The number of queries does not depend on boxes, and none of them reads more of the past than the last weeks.
     """
-    found = Habitat.objects.of(household).for_round().order_by(*WALK)
+    # What is planned only is not walked past: its animal is not here yet.
+    found = Habitat.objects.of(household).for_round().filter(head__state="built").order_by(*WALK)
     habitats = [habitat for habitat in (found.filter(pk__in=only) if only is not None else found) if habitat.present]
     if not habitats:
         return []

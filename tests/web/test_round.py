@@ -320,3 +320,11 @@ def test_an_animal_that_is_not_well_leads_to_a_veterinarian_with_the_facts(
 
 def test_signs_of_another_households_animal_are_not_shown(stranger: Client, pip: Habitat) -> None:
     assert stranger.get(f"/animals/{pip.present[0].animal.pk}/signs/").status_code == 404
+
+
+def test_a_box_that_is_only_planned_is_not_walked_past(client: Client, pip: Habitat) -> None:
+    assert pip.name in client.get("/round/").content.decode()
+    assert pip.head is not None
+    pip.head.state = "planned"
+    pip.head.save()
+    assert pip.name not in client.get("/round/").content.decode()

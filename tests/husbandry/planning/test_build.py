@@ -156,3 +156,28 @@ def test_a_line_is_what_is_not_owned_times_the_price_of_each() -> None:
     guide = line_worked(timer, 1, None, 1.5, "USD")
     assert guide.value == pytest.approx(36) and {given.name for given in guide.inputs} >= {"guide", "for a euro"}
     assert line_worked(timer, 3, None, 1.0, "EUR").value == 0
+
+
+def test_what_is_not_done_is_not_planned_for_days_that_are_gone() -> None:
+    tasks = (task("a", 2), task("b", 3, "a"), task("c", 0, "b"))
+    today = START + dt.timedelta(days=10)
+    slipped = schedule(tasks, START, today=today)
+    assert slipped.steps[0].begin == today and slipped.move_in == today + dt.timedelta(days=5)
+    half = schedule(tasks, START, {"a": START}, today=today)
+    assert half.steps[0].begin == START and half.steps[1].begin == today and half.move_in == today + dt.timedelta(days=3)
+    assert schedule(tasks, today, today=START) == schedule(tasks, today)  # a build that is still to come
+
+
+def test_a_tank_waits_for_its_seams_and_its_filter(sample: dict[str, Any]) -> None:
+    """Seams that hold water a week; a filter four to eight weeks, ready when ammonia and nitrite read nothing (moisture note, B4)."""
+    data = json.loads(json.dumps(sample))
+    data["animals"] = [{"species": "Sternotherus odoratus", "name": "Rill"}]
+    data["things"] = [{"id": "pool-1", "kind": "pool", "at_m": [0.8, 0.3, 0.0], "size_m": [1.5, 0.55, 0.3], "filter_l_h": 500}]
+    found = {one.slug: one for one in tasks_of(from_data(data), Choices())}
+    assert found["seal"].wait_days >= 7 and 28 <= found["cycle"].wait_days <= 56
+    assert "cycle" in found["prove"].after and "fill" in found["run"].after
+    made = schedule(tuple(found.values()), START)
+    assert 35 <= (made.move_in - START).days <= 75
+    assert not any(item.slug.startswith("pool") for item in shopping(from_data(data)))  # its water stands in the tank itself
+    del data["things"][0]["filter_l_h"]
+    assert "cycle" not in {one.slug for one in tasks_of(from_data(data), Choices())}
