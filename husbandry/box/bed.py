@@ -7,7 +7,7 @@ from types import MappingProxyType
 
 from husbandry.methods import Argument, Example, method
 from husbandry.tables import rows
-from husbandry.worked import Source
+from husbandry.worked import Given, Source, Worked
 
 PORES = {"expanded_clay": 0.45, "gravel": 0.38}
 """Of a drainage layer: what it can hold of water (from memory) [1]."""
@@ -166,3 +166,29 @@ def bed_of(
         amounts.append(Amount(material, volume, volume * material.dry_kg_l, volume * material.moist_kg_l, size, count, cost))
     water = sum(amount.moist_kg - amount.dry_kg for amount in amounts)
     return Bed(tuple(amounts), settled, water, drainage)
+
+
+def amount_worked(area_m2: float, layers: Sequence[Layer], amount: Amount, *, buried_l: float = 0.0) -> Worked:
+    """The loose litres of a material with their working, layer by layer."""
+    name = amount.material.name
+    given = [Given(name="floor", value=area_m2, unit="m²")]
+    for n, layer in enumerate(layers):
+        if not layer.parts.get(name):
+            continue
+        where = f"layer {n + 1} from below" if len(layers) > 1 else "layer"
+        given += [
+            Given(name=f"{where}: depth once settled", value=layer.depth_m, unit="m"),
+            Given(name=f"{where}: part of its mix", value=layer.parts[name] / sum(layer.parts.values()), unit="1"),
+            Given(name=f"{where}: settling of the mix", value=layer.settling, unit="1"),
+        ]
+    if buried_l and layers and layers[-1].parts.get(name):
+        given.append(Given(name="what stands in the upper layer", value=buried_l, unit="l"))
+    given += [
+        Given(name="kg a litre, dry", value=amount.material.dry_kg_l, unit=""),
+        Given(name="kg a litre, moist", value=amount.material.moist_kg_l, unit=""),
+        Given(name="a bag holds", value=amount.bag_l, unit="l"),
+    ]
+    return Worked(
+        value=amount.litres, unit="l", rule="Floor × depth ÷ (1 − settling) × part of the mix, each layer added; kilograms are of the loose litres, bags are whole.",
+        inputs=tuple(given), sources=(amount.material.source,), would_change="The depth, the mix, and how hard it is pressed.",
+    )  # fmt: skip

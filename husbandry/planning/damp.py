@@ -2,7 +2,6 @@
 
 import functools
 import math
-from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
@@ -365,8 +364,23 @@ def hide_pct(
     return 100 * min(vapour, full) / full, vent * (vapour - box_pa) * 86400
 
 
-def hide_course(damp: Damp) -> Sequence[float] | None:
-    """Humidity in the first moist hide through the day [%]; None without one."""
+@dataclass(frozen=True)
+class MossDay:
+    """A moist hide through the day."""
+
+    pct: tuple[float, ...]
+    lost_kg: float
+    """Water that its moss loses in a day."""
+    holds_kg: float
+    """That wet moss over its floor holds."""
+
+
+MOSS_KG_M2 = 4.0
+"""Water in three centimetres of wrung, wet moss (from memory: bulk densities dry and moist) [kg/m²]."""
+
+
+def moss_day(damp: Damp) -> MossDay | None:
+    """The first moist hide through the day; None without one."""
     hide = next((t for t in damp.request.things if t.kind == "hide" and t.moist and t.size_m), None)
     if hide is None or hide.size_m is None:
         return None
@@ -375,4 +389,5 @@ def hide_course(damp: Damp) -> Sequence[float] | None:
     left_warm = damp.places.warm[24] >= damp.places.cool[24]
     at = share if left_warm else 1 - share
     temps = [warm + at * (cool - warm) for warm, cool in zip(damp.places.warm, damp.places.cool, strict=True)]
-    return [hide_pct(volume, moss, vapour, temp)[0] for vapour, temp in zip(damp.course.vapour_pa, temps, strict=True)]
+    both = [hide_pct(volume, moss, vapour, temp) for vapour, temp in zip(damp.course.vapour_pa, temps, strict=True)]
+    return MossDay(tuple(pct for pct, _ in both), sum(kg for _, kg in both) / len(both), MOSS_KG_M2 * moss)

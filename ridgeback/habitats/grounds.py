@@ -10,7 +10,7 @@ from django.shortcuts import redirect, render
 from django.utils.safestring import SafeString, mark_safe
 from django.views.decorators.http import require_http_methods
 
-from husbandry.box.bed import Bed, Layer, bed_of
+from husbandry.box.bed import Bed, Layer, amount_worked, bed_of
 from husbandry.errors import DocumentError
 from husbandry.planning.bedding import bed_found, judge_bed, wanted, why_not, with_bed
 from husbandry.planning.laying import laying
@@ -19,6 +19,7 @@ from husbandry.planning.planting import crew_text, crew_wants
 from husbandry.planning.request import MOST_OF_HEIGHT, Request
 from husbandry.planning.weight import CARE, DOMESTIC, buried_l, layers_of, weight_of
 from husbandry.quantity import Kind, Units, show
+from husbandry.worked import Worked
 from ridgeback.animals.presenting import WorkedView, worked_view
 from ridgeback.drawing.bed import bed_section
 from ridgeback.drawing.svg import write
@@ -59,6 +60,11 @@ def _litres(value: float, units: Units) -> str:
 
 def _mass(kg: float, units: Units) -> str:
     return show(1000 * kg, Kind.MASS, units) if units.system == "us" or kg < 0.1 else f"{kg:.1f} kg"
+
+
+def _material(worked: Worked, units: Units) -> WorkedView:
+    """Loose litres that open to their working."""
+    return replace(worked_view(worked, units), text=_litres(worked.value, units))
 
 
 def _whole(kg: float, units: Units) -> str:
@@ -102,8 +108,9 @@ def ground_view(asked: Request, layers: tuple[Layer, ...], form: GroundForm, hab
     stand_kg, stand_m = form.stand()
     currency = habitat.household.currency
     bed: Bed | None = None
+    area = inside.length * inside.depth
     if layers:
-        bed = bed_of(inside.length * inside.depth, layers, buried_l=buried_l(asked), bag_l=sizes, bag_price=prices)
+        bed = bed_of(area, layers, buried_l=buried_l(asked), bag_l=sizes, bag_price=prices)
     weight = weight_of(asked, stand_kg=stand_kg, stand_m=stand_m, bed=bed)
     looked = look(asked)
     profile = looked.profiles[looked.occupants[looked.lead].species]
@@ -113,7 +120,8 @@ def ground_view(asked: Request, layers: tuple[Layer, ...], form: GroundForm, hab
         bag, price = form.bag_fields(name) if name in form.used else (None, None)
         amounts.append(
             {
-                "label": amount.material.label, "litres": _litres(amount.litres, units), "bags": amount.bags, "left": _litres(amount.left_l, units),
+                "label": amount.material.label, "litres": _material(amount_worked(area, layers, amount, buried_l=buried_l(asked)), units),
+                "bags": amount.bags, "left": _litres(amount.left_l, units),
                 "dry": _mass(amount.dry_kg, units), "moist": _mass(amount.moist_kg, units), "bag": bag, "price": price,
                 "cost": f"{amount.cost:.2f}" if amount.cost else "",
             }

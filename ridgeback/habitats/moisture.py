@@ -64,6 +64,10 @@ def timetable_text(timetable: TimetableSeen, units: Units) -> str:
     return f"No misting keeps its lower mark: the air leaves faster than water rises.{times}"
 
 
+def _moss(days: float) -> str:
+    return "a day" if days < 1.5 else f"{days:.0f} days" if days < 14 else "two weeks"
+
+
 def hand_text(hand: HandSeen, units: Units) -> str:
     """What two mistings by hand come to."""
     each, span = show(hand.each_ml / 1000, Kind.VOLUME, units, small=True), span_text(hand.lowest_pct, hand.highest_pct)
@@ -109,7 +113,13 @@ def moisture_view(plan: Plan, units: Units) -> MoistureView | None:
     if seen.left is not None:
         sentences.append(left_text(seen.left))
     if seen.hide_pct:
-        sentences.append(f"In the moist hide it stays at {span_text(min(seen.hide_pct), max(seen.hide_pct))}.")
+        moss = plan.predictions.get("moss_days")
+        wetted = (
+            f" Its moss is wetted again after {_moss(moss.value)} or so; it is changed when it no longer springs back."
+            if moss
+            else ""
+        )
+        sentences.append(f"In the moist hide it stays at {span_text(min(seen.hide_pct), max(seen.hide_pct))}.{wetted}")
     if seen.dew_h:
         sentences.append(f"Dew stands on its panes for {seen.dew_h:g} h a day.")
     names = {

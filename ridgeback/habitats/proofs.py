@@ -93,6 +93,38 @@ def _line(ask: Ask, units: Units, form: ReadingForm | None) -> AskView:
     )  # fmt: skip
 
 
+@dataclass(frozen=True)
+class RecordView:
+    """A record that was signed."""
+
+    signed_at: dt.datetime
+    by: str
+    revision: int
+    readings: tuple[tuple[str, str, str], ...]
+    """Name, what was read, between what it had to be."""
+    left_out: tuple[str, ...]
+    """Looks that were not ticked."""
+    note: str
+
+
+RECORDS = 20
+
+
+def _record(proof: Proof, units: Units) -> RecordView:
+    lines = []
+    for name, value in proof.readings.items():
+        key, _, moment = name.partition(" ")
+        need = NeedKey(key)
+        ends = [wording.value_of(need, end, units) for end in proof.bands.get(name, []) if end is not None]
+        said = f"{NEEDS[need].name}{' at night' if need is NeedKey.HUMIDITY_NIGHT else ''}{' ' + moment if moment else ''}"
+        lines.append((said, wording.value_of(need, value, units) if value is not None else "", " to ".join(ends)))
+    signer = proof.signed_by
+    return RecordView(
+        proof.signed_at, (signer.first_name or signer.username) if signer is not None else "", proof.revision.number, tuple(lines),
+        tuple(words for slug, words in CHECKS.items() if slug not in proof.checks), proof.note,
+    )  # fmt: skip
+
+
 def _lit_since(kept: Request, at: dt.datetime) -> str:
     """When the lamps that burn now were switched on, by their timers; empty at night."""
     hour = at.hour + at.minute / 60
@@ -173,6 +205,7 @@ def _prove_page(
         "today": now().date(), "waiting": [one.animal.name for one in habitat.present if one.moved_in_at is None],
         "settled": [one for one in habitat.present if one.moved_in_at],
         "seen": [CHECKS[slug] for slug in last.checks if slug in CHECKS] if last is not None else [],
+        "records": [_record(one, request.units) for one in habitat.proofs.select_related("revision", "signed_by")[:RECORDS]],
         "simulates": habitat.hidden_seed is not None and any(ask.key in ROUND and ask.state != "proven" for ask in found),
     }  # fmt: skip
     return render(request, "habitats/prove.html", context)

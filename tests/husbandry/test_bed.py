@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from husbandry.box.bed import LOOSE, Layer, bags, bed_of
+from husbandry.box.bed import LOOSE, Layer, amount_worked, bags, bed_of
 from husbandry.errors import DocumentError
 from husbandry.planning.bedding import bed_found, judge_bed, rescaled, wanted, why_not, with_bed
 from husbandry.planning.looking import look
@@ -177,3 +177,17 @@ def test_every_ground_that_a_profile_avoids_says_why() -> None:
     # These say it by themselves: what is on top, or there for good.
     assert set(silent) <= {"gravel on top", "gravel of its mouth's size"}, silent
     assert "clumps" in why_not("calcium sand") and not why_not("peat alone: too sour")
+
+
+def test_the_working_of_a_material_is_its_sum() -> None:
+    layers = [Layer(0.04, {"expanded_clay": 1}), Layer(0.10, {"topsoil": 1, "coir": 1, "clay_sand": 0.2})]
+    made = bed_of(0.405, layers, buried_l=2.0)
+    soil = next(amount for amount in made.amounts if amount.material.name == "topsoil")
+    worked = amount_worked(0.405, layers, soil, buried_l=2.0)
+    given = {one.name: one.value for one in worked.inputs}
+    area, depth, part = (
+        given[name] or 0.0 for name in ("floor", "layer 2 from below: depth once settled", "layer 2 from below: part of its mix")
+    )
+    settling, buried = given["layer 2 from below: settling of the mix"] or 0.0, given["what stands in the upper layer"] or 0.0
+    assert worked.value == soil.litres == pytest.approx((1000 * area * depth - buried) / (1 - settling) * part)
+    assert worked.sources[0].kind == "from memory" and "layer 1 from below: part of its mix" not in given

@@ -224,3 +224,13 @@ def test_a_box_proven_for_one_kind_is_not_proven_for_another(client: Client, hou
     other = household.animals.exclude(occupancies__habitat=pip).exclude(species="Tiliqua scincoides").first()
     assert other is not None
     assert "proven this box for it" in client.post(f"/habitats/{pip.pk}/move-in/", {"animal": other.pk}).content.decode()
+
+
+def test_every_record_is_kept_with_its_readings(client: Client, pip: Habitat) -> None:
+    read_all(pip)
+    client.post(f"/habitats/{pip.pk}/prove/", {"revision": 1, "checks": ALL[:-1], "note": "no bowl yet"})
+    client.post(f"/habitats/{pip.pk}/prove/", {"revision": 1, "checks": ALL})
+    records = client.get(f"/habitats/{pip.pk}/prove/").context["records"]
+    assert len(records) == 2 and records[1].left_out and records[1].note == "no bowl yet" and not records[0].left_out
+    assert ("Surface", "40.0 °C", "38.0 °C to 43.0 °C") in records[0].readings
+    assert "Not ticked: Water stands" in page(client, pip)

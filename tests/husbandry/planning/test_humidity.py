@@ -241,3 +241,17 @@ def test_what_dries_through_its_skin_is_said_to_be_in_a_hurry(sample: dict[str, 
     assert made.damp is not None and made.damp.left is not None
     assert made.damp.left.low_h is not None and made.damp.left.low_h < 12
     assert "dries fast" in {note.slug for note in made.notes}
+
+
+def test_moss_in_a_hide_lasts_days_in_a_closed_box_and_less_in_an_airy_one(sample: dict[str, Any]) -> None:
+    """Thirty millilitres last weeks at one exchange an hour (moisture note, A7: 0.6 g a day from 2 l at 25 °C and 50 %)."""
+
+    def lasts(**wetting: Any) -> float:
+        data = box(sample, **wetting)
+        data["things"].append(
+            {"id": "hide-1", "kind": "hide", "at_m": [0.4, 0.3, 0.08], "size_m": [0.15, 0.12, 0.08], "moist": True}
+        )
+        return plan(from_data(data)).predictions["moss_days"].value
+
+    dry, damp = lasts(ground="dry"), lasts(ground="damp")
+    assert 3 < dry < damp
