@@ -27,8 +27,10 @@ class QuantityField(forms.CharField):
         plausible: str | Plausible = "",
         small: bool = False,
         digits: int | None = None,
+        what: str = "",
         **kwargs: Any,
     ) -> None:
+        self.what = what or label.lower()  # as a sentence about it calls it
         self.kind, self.units, self.small, self.stored, self.plausible = kind, units, small, value, plausible
         self.shown = "" if value is None else show(value, kind, units, small=small, digits=digits)
         unit = default_unit(kind, units, small=small)
@@ -36,7 +38,7 @@ class QuantityField(forms.CharField):
         widget = forms.TextInput(attrs={"autocomplete": "off", "class": "quantity", "placeholder": unit})
         super().__init__(label=label, initial=self.shown, max_length=60, widget=widget, **kwargs)
         self.doubt: Doubt | None = None
-        self.error_messages["required"] = f"Write a {label.lower()}."
+        self.error_messages["required"] = f"Write a {self.what}."
 
     @property
     def asked(self) -> str:
@@ -56,9 +58,8 @@ class QuantityField(forms.CharField):
         except EntryError as why:
             raise ValidationError(str(why)) from None
         if self.plausible:
-            named = isinstance(self.plausible, str)
             span = PLAUSIBLE[self.plausible] if isinstance(self.plausible, str) else self.plausible
-            what = str(self.plausible) if named else str(self.label).lower()
+            what = self.plausible if isinstance(self.plausible, str) and self.what == str(self.label).lower() else self.what
             self.doubt = question(entry, span, units=self.units, what=what)
             if self.doubt and self.doubt.refused:
                 raise ValidationError(self.doubt.sentence)

@@ -1,9 +1,7 @@
 """Take the pictures of the main views. Run by bin/pictures against a fresh demo."""
 
 import shutil
-import subprocess
 import sys
-import tempfile
 from pathlib import Path
 from typing import Any
 
@@ -52,7 +50,14 @@ def main() -> None:
         desk = demo(browser)
         desk.wait_for_timeout(8000)  # the worker plans what is missing
         desk.screenshot(path=HERE / "boxes.png")
-        box(desk, "Pip’s box").screenshot(path=HERE / "bench-cold.png")
+        proof = box(desk, "Sable’s box")
+        proof.get_by_role("link", name="Prove it").click()
+        proof.screenshot(path=HERE / "prove.png")
+        proof.goto(ADDRESS)
+        built = box(proof, "Eddy’s tank")
+        built.get_by_role("link", name="Build", exact=True).click()
+        built.screenshot(path=HERE / "build.png")
+        built.goto(ADDRESS)
 
         hand = box(demo(browser), "Pip’s box")
         hand.get_by_role("button", name="Find me a setup").click()
@@ -97,18 +102,6 @@ def main() -> None:
         frog.locator("#moisture").scroll_into_view_if_needed()
         frog.evaluate("window.scrollTo(0, document.querySelector('#moisture').offsetTop - 20)")
         frog.screenshot(path=HERE / "moisture.png")
-        frog.get_by_role("button", name="A4 sheet").click()
-        frog.get_by_role("link", name="Fetch the PDF").wait_for(timeout=60_000)
-        with frog.expect_download() as fetched:
-            frog.get_by_role("link", name="Fetch the PDF").click()
-        with tempfile.TemporaryDirectory() as folder:
-            fetched.value.save_as(Path(folder) / "sheet.pdf")
-            subprocess.run(
-                ["pdftoppm", "-r", "80", "-f", "1", "-l", "1", "-png", "-singlefile", "sheet.pdf", "sheet"],
-                cwd=folder,
-                check=True,
-            )
-            shutil.copy(Path(folder) / "sheet.png", HERE / "sheet.png")
         frog.get_by_role("link", name="New", exact=True).click()
         frog.get_by_label("Its name").fill("Tansy")
         frog.get_by_label("Species").select_option("Eublepharis macularius")

@@ -10,8 +10,8 @@ WIDTH, WIDE = 560.0, 210.0
 ROLE = {"sand": "ground-sand", "gravel": "ground-tile", "expanded_clay": "ground-tile", "leaves": "litter", "moss": "plant"}
 
 
-def bed_section(layers: Sequence[Layer], units: Units) -> Drawing:
-    """The layers, the lowest at the bottom."""
+def bed_section(layers: Sequence[Layer], units: Units, most_m: float | None = None) -> Drawing:
+    """The layers, the lowest at the bottom; with a line where the box has no room for more, when they pass it."""
     depth = sum(layer.depth_m for layer in layers)
     scale = min(150 / depth, 1400.0) if depth else 1.0
     least = 17.0
@@ -32,6 +32,12 @@ def bed_section(layers: Sequence[Layer], units: Units) -> Drawing:
         parts.append(Text("words", 46 + WIDE + 12, top + tall / 2 + 4, mix_text(layer)))
         top += tall
     parts += [Rect("scale-bar", 40, top, WIDE + 12, 4)]
+    if most_m is not None and depth > most_m:
+        at = top - most_m / depth * (top - 10.0)
+        parts += [
+            Line("limit", (30, at), (46 + WIDE + 12, at)),
+            Text("words-strong", 46 + WIDE + 18, at - 4, f"no deeper than {show(most_m, Kind.LENGTH, units)} in this box"),
+        ]
     said = "; ".join(f"{show(layer.depth_m, Kind.LENGTH, units, digits=1)} of {mix_text(layer)}" for layer in layers)
     return Drawing(WIDTH, height, tuple(parts), "The bed, from below", said, "bed")
 

@@ -153,12 +153,19 @@ class BenchForm(forms.Form):
                     Kind.VOLUME,
                     self.units,
                     label="Filter flow, an hour",
+                    what="filter’s flow an hour",
                     value=thing.filter_l_h,
                     plausible=FLOW,
                     required=False,
                 )
                 fields["heater"] = QuantityField(
-                    Kind.POWER, self.units, label="Heater in it", value=thing.heater_w, plausible="power", required=False
+                    Kind.POWER,
+                    self.units,
+                    label="Heater in it",
+                    what="heater",
+                    value=thing.heater_w,
+                    plausible="power",
+                    required=False,
                 )
                 fields["held"] = QuantityField(
                     Kind.TEMPERATURE,

@@ -30,6 +30,8 @@ class GroundForm(forms.Form):
         super().__init__(*args, **kwargs)
         self.units = units
         self.layers: tuple[Layer, ...] = ()
+        self.depths: list[str] = []
+        """The field of each layer's depth."""
         self.used: list[str] = []
         self.slope: Slope | None = None
         for n in range(LAYERS):
@@ -54,6 +56,7 @@ class GroundForm(forms.Form):
                 Kind.VOLUME,
                 units,
                 label="a bag holds",
+                what="bag",
                 value=float(known.get("l", LOOSE[name].bag_l)),
                 plausible=BAG,
                 required=False,
@@ -63,17 +66,23 @@ class GroundForm(forms.Form):
                 widget=forms.TextInput(attrs={"class": "quantity", "inputmode": "decimal", "autocomplete": "off"}),
             )  # fmt: skip
         self.fields["stand"] = QuantityField(
-            Kind.MASS, units, label="Stand weighs", value=1000 * stand_kg if stand_kg else None, plausible=STAND, required=False
+            Kind.MASS,
+            units,
+            label="Stand weighs",
+            what="stand",
+            value=1000 * stand_kg if stand_kg else None,
+            plausible=STAND,
+            required=False,
         )
         self.fields["tall"] = QuantityField(
-            Kind.LENGTH, units, label="and is high", value=stand_m or None, plausible=TALL, required=False
+            Kind.LENGTH, units, label="and is high", what="stand", value=stand_m or None, plausible=TALL, required=False
         )
         self.fields["deep_at"] = forms.ChoiceField(
             label="It is deeper", choices=SIDES, initial=slope.deep_at if slope else "", required=False
         )
         deepest = sum(layer.depth_m for layer in layers) + slope.rise_m if slope else None
         self.fields["deepest"] = QuantityField(
-            Kind.LENGTH, units, label="Depth there", value=deepest, plausible=DEPTH, required=False
+            Kind.LENGTH, units, label="Depth there", what="depth", value=deepest, plausible=DEPTH, required=False
         )
         self.fields["crew"] = forms.BooleanField(label="A clean-up crew lives in it", initial=crew, required=False)
         if self.is_bound:
@@ -104,6 +113,7 @@ class GroundForm(forms.Form):
             elif depth and not parts and not any(name.startswith((f"what{n}-", f"part{n}-")) for name in self.errors):
                 self.add_error(f"what{n}-0", "Say what this layer is of.")
             elif depth and parts:
+                self.depths.append(f"depth{n}")
                 found.append(Layer(depth, {name: part for name, part in parts.items() if part}))
         self.layers = tuple(found)
         self._clean_slope(data)

@@ -101,7 +101,9 @@ def _avoided(asked: Request) -> tuple[str, ...]:
     return tuple(found)
 
 
-def ground_view(asked: Request, layers: tuple[Layer, ...], form: GroundForm, habitat: Habitat, units: Units) -> GroundView:
+def ground_view(
+    asked: Request, layers: tuple[Layer, ...], form: GroundForm, habitat: Habitat, units: Units, *, drawn: tuple[Layer, ...] = ()
+) -> GroundView:
     """What a bed takes and what the box then weighs."""
     inside = asked.box.inside_m
     sizes, prices = form.bags()
@@ -149,7 +151,7 @@ def ground_view(asked: Request, layers: tuple[Layer, ...], form: GroundForm, hab
     return GroundView(
         _wants(asked, units),
         _avoided(asked),
-        mark_safe(write(bed_section(layers, units))) if layers else None,  # our own writer escapes
+        mark_safe(write(bed_section(drawn or layers, units, MOST_OF_HEIGHT * inside.height))) if layers else None,  # our own writer escapes
         tuple(amounts), tuple(totals), tuple(said),
         tuple((name, _mass(mass, units)) for name, mass in weight.parts),
         replace(worked_view(weight.total, units), text=_whole(weight.total.value, units)),
@@ -186,10 +188,14 @@ def ground(request: KeeperRequest, pk: int) -> HttpResponse:
     kept = habitat.request_at(now())
     form = _form(habitat, kept, request.units, request.POST if request.method == "POST" else None)
     tried, layers, trouble = kept, _beginning(kept), ""
+    drawn: tuple[Layer, ...] = ()
     if form.is_bound:
         form.is_valid()
-        layers = form.layers
+        layers = drawn = form.layers
         trouble = _too_deep(layers, kept, request.units)
+        if trouble:
+            thickest = max(range(len(form.depths)), key=lambda n: layers[n].depth_m)
+            form.add_error(form.depths[thickest], trouble)
         try:
             tried = (
                 with_bed(kept, layers, slope=form.slope, crew=form.cleaned_data.get("crew", False))
@@ -202,10 +208,12 @@ def ground(request: KeeperRequest, pk: int) -> HttpResponse:
             tried, layers = kept, _beginning(kept)
     if form.is_bound and form.is_valid() and not trouble and "keep" in request.POST:
         return _keep(request, habitat, tried, form)
+    at_field = bool(drawn) and bool(_too_deep(drawn, kept, request.units))  # then its sentence stands there
     context = {
-        "habitat": habitat, "form": form, "trouble": trouble, "named": bool(layers_of(kept)), "domestic": DOMESTIC, "currency": habitat.household.currency,
+        "habitat": habitat, "form": form, "trouble": "" if at_field else trouble, "named": bool(layers_of(kept)),
+        "domestic": DOMESTIC, "currency": habitat.household.currency,
         "unlisted": form.unlisted({name for layer in layers for name in layer.parts}),
-        "view": ground_view(tried, layers, form, habitat, request.units), "tried": form.is_bound,
+        "view": ground_view(tried, layers, form, habitat, request.units, drawn=drawn), "tried": form.is_bound,
     }  # fmt: skip
     return render(request, "habitats/ground.html", context)
 

@@ -74,7 +74,7 @@ class ReadingForm(forms.Form):
     @property
     def more(self) -> list[Any]:
         """What is asked besides."""
-        return [self[name] for name in ("room", "from_left", "above_floor", *(("moment",) if self.waves else ()))]
+        return [self[name] for name in ("room", "from_left", "above_floor")]
 
     @property
     def waves(self) -> bool:

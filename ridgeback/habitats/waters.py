@@ -52,13 +52,14 @@ class LabelForm(forms.Form):
     def __init__(self, *args: Any, units: Units, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["dose"] = QuantityField(
-            Kind.VOLUME, units, label="Dose on its label", value=LABEL_ML / 1000, small=True, required=False,
+            Kind.VOLUME, units, label="Dose on its label", what="dose", value=LABEL_ML / 1000, small=True, required=False,
             plausible=Plausible((0.0005, 0.1), (0.00001, 10)),
         )  # fmt: skip
         self.fields["per"] = QuantityField(
             Kind.VOLUME,
             units,
             label="Water for that dose",
+            what="volume for that dose",
             value=LABEL_L,
             required=False,
             plausible=Plausible((1, 1000), (0.1, 100_000)),

@@ -24,14 +24,14 @@ def wetting_fields(wetting: Wetting | None, units: Units) -> dict[str, forms.Fie
     }
 
     def volume(
-        label: str, ml: float | None, plausible: Plausible, *, small: bool = True, digits: int | None = None
+        label: str, ml: float | None, plausible: Plausible, *, small: bool = True, digits: int | None = None, what: str = ""
     ) -> QuantityField:
         return QuantityField(
-            Kind.VOLUME, units, label=label, value=None if ml is None else ml / 1000, plausible=plausible, small=small, digits=digits, required=False
+            Kind.VOLUME, units, label=label, value=None if ml is None else ml / 1000, plausible=plausible, small=small, digits=digits, what=what, required=False
         )  # fmt: skip
 
     fog = kept.fogger
-    fields["fog"] = volume("Fogger, an hour", fog.ml_per_h if fog else None, FOG)
+    fields["fog"] = volume("Fogger, an hour", fog.ml_per_h if fog else None, FOG, what="fogger’s water an hour")
     fields["fog_on"] = forms.TimeField(label="from", initial=fog.on if fog else None, required=False, widget=clock())
     fields["fog_off"] = forms.TimeField(label="to", initial=fog.off if fog else None, required=False, widget=clock())
     for n in range(max(MISTINGS, len(kept.mistings))):
@@ -39,9 +39,11 @@ def wetting_fields(wetting: Wetting | None, units: Units) -> dict[str, forms.Fie
         fields[f"at{n}"] = forms.TimeField(
             label=f"Misted, {n + 1}", initial=one.at if one else None, required=False, widget=clock()
         )
-        fields[f"ml{n}"] = volume("with", one.ml if one else None, SPRAY)
-    fields["nozzles"] = volume("Pump, all nozzles, a second", kept.nozzles_ml_s, NOZZLES, digits=1)
-    fields["tank"] = volume("Its tank", None if kept.tank_l is None else 1000 * kept.tank_l, TANK, small=False, digits=1)
+        fields[f"ml{n}"] = volume("with", one.ml if one else None, SPRAY, what="misting")
+    fields["nozzles"] = volume("Pump, all nozzles, a second", kept.nozzles_ml_s, NOZZLES, digits=1, what="pump’s water a second")
+    fields["tank"] = volume(
+        "Its tank", None if kept.tank_l is None else 1000 * kept.tank_l, TANK, small=False, digits=1, what="tank"
+    )
     return fields
 
 

@@ -93,10 +93,19 @@ def test_another_depth_on_the_boxs_own_page_keeps_the_mix(client: Client, pip: H
 def test_ground_that_leaves_no_room_is_said_once_in_the_readers_units(client: Client, pip: Habitat) -> None:
     client.post("/preferences/", {"units_system": "us", "next": "/"})
     page = post(client, pip, **{**ONE, "depth0": "40"})
-    assert page.context["trouble"] == "40 in of ground leaves too little of 21.7 in of height."
+    html = page.content.decode()
+    assert html.count("40 in of ground leaves too little of 21.7 in of height.") == 1 and page.context["form"].errors.keys() == {
+        "depth0"
+    }
+    assert "no deeper than" in html  # and on the drawing of the bed
 
 
 def test_in_inches_and_pounds(client: Client, pip: Habitat) -> None:
     client.post("/preferences/", {"units_system": "us", "next": "/"})
     page = post(client, pip, **{**ONE, "depth0": "2"})
     assert "lb" in page.content.decode() and "gal" in page.content.decode()
+
+
+def test_a_bag_of_nothing_is_a_sentence(client: Client, pip: Habitat) -> None:
+    html = post(client, pip, **{**ONE, "bag-topsoil": "0 l"}).content.decode()
+    assert "A bag of 0 l is not possible" in html and 'value="0 l"' in html
