@@ -558,8 +558,8 @@ def conflicts(request: Request) -> list[Problem]:
         if thing.is_body:
             if thing.size_m is None:
                 found.append(Problem(f"{at}/size_m", "it needs its length, depth and height"))
-            elif thing.size_m[0] > box.length or thing.size_m[1] > box.depth or z + thing.size_m[2] > box.height:
-                found.append(Problem(f"{at}/size_m", "it is larger than the box"))
+            else:
+                found += _past_the_box(thing, at, box)
         if (thing.entrance is not None or thing.sheer) and thing.kind != "hide":
             found.append(Problem(f"{at}/entrance", "only a hide has an entrance"))
         if thing.plant is not None and thing.kind != "plant":
@@ -595,6 +595,17 @@ def conflicts(request: Request) -> list[Problem]:
             if inside and lamp.at_m[2] <= slab.at_m[2] + slab.size_m[2] + 0.02:
                 found.append(Problem(f"/things/{lamp_n}/at_m/2", "the lamp is in or under the stone"))
     return found
+
+
+def _past_the_box(thing: Thing, at: str, box: Sides) -> list[Problem]:
+    """A body that no box of this size holds, side by side."""
+    assert thing.size_m is not None
+    length, depth, height = thing.size_m
+    sides = (
+        (length > box.length, "longer than the floor"), (depth > box.depth, "deeper than the floor"),
+        (thing.at_m[2] + height > box.height, "higher than the box, where it stands"),
+    )  # fmt: skip
+    return [Problem(f"{at}/size_m/{n}", f"it is {words}: larger than the box") for n, (past, words) in enumerate(sides) if past]
 
 
 LEAST_APART_MIN = 15

@@ -175,7 +175,12 @@ def panel(request: Request | None, asked: Asked, units: Units, says: str = "") -
         return ""
     probes = [t.id for t in things if t.is_probe]
     rows = [
-        {"row": row, "value": _shown(thing, row, units), "id": "n-" + row.path.replace("/", "-")}
+        {
+            "row": row,
+            "value": _shown(thing, row, units),
+            "id": "n-" + row.path.replace("/", "-"),
+            "wrong": _wrong_at(row.path, thing.id, asked.problems, asked.state.get("things") or []),
+        }
         for row in rows_of(thing, probes)
     ]
     return render_to_string("bench/panel.html", {"thing": thing, "name": thing_name(thing), "rows": rows, "says": says})
@@ -223,7 +228,25 @@ def _thing_of(problem: Problem, things: list[Any]) -> str:
 
 
 def _marks(problems: tuple[Problem, ...], things: list[Any], stops: bool) -> list[dict[str, Any]]:
-    return [{"thing": _thing_of(p, things), "text": wording.sentence(p.reason), "stops": stops} for p in problems]
+    return [{"thing": _thing_of(p, things), "text": _said(p, things, stops), "stops": stops} for p in problems]
+
+
+def _said(problem: Problem, things: list[Any], stops: bool) -> str:
+    """What is wrong; of what makes no box at all, with the name of its thing before it."""
+    slug = _thing_of(problem, things) if stops else ""
+    thing = next((one for one in _loose({"things": things}) if one.id == slug), None) if slug else None
+    if thing is None:
+        return wording.sentence(problem.reason)
+    return wording.sentence(f"{thing_name(thing)}: {problem.reason}")
+
+
+def _wrong_at(path: str, chosen: str, problems: tuple[Problem, ...], things: list[Any]) -> str:
+    """What is wrong with one of the chosen thing's numbers; empty for one that is not."""
+    for problem in problems:
+        rest = "/".join(problem.pointer.split("/")[3:])
+        if _thing_of(problem, things) == chosen and rest and (path == rest or path.startswith(f"{rest}/")):
+            return wording.sentence(problem.reason)
+    return ""
 
 
 @functools.lru_cache(maxsize=6)

@@ -139,7 +139,10 @@ def test_a_typed_number_is_read_in_either_unit_and_a_wrong_one_is_named_beside_i
     power.press("Enter")
     expect(page.locator("[data-problems] .stops")).to_be_visible()
     expect(page.locator("[data-needs]")).to_contain_text("Nothing is predicted")
-    expect(page.locator("[data-thing=lamp-1]").first).to_have_class(re.compile("marked"))
+    marked = page.locator("[data-thing=lamp-1]").first
+    expect(marked).to_have_class(re.compile("marked"))
+    drawn, usual = (page.locator(f"[data-thing={name}] > title + *").first for name in ("lamp-1", "stone-1"))
+    assert drawn.evaluate("e => getComputedStyle(e).stroke") != usual.evaluate("e => getComputedStyle(e).stroke")
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Undo").click()
     settled(page)

@@ -88,6 +88,24 @@ def test_two_things_in_one_place_are_marked_and_still_planned(client: Client, pi
     assert not told["problems"][0]["stops"]
 
 
+@pytest.mark.parametrize(
+    ("kind", "path", "text", "said"),
+    [("dish", "size_m/0", "2 m", "longer than the floor"), ("dish", "size_m/2", "90 cm", "higher than the box"), ("hide", "size_m/1", "1 m", "deeper than the floor")],
+)  # fmt: skip
+def test_what_no_box_holds_is_said_at_its_field_and_at_its_thing(
+    client: Client, pip: Habitat, kind: str, path: str, text: str, said: str
+) -> None:
+    data = asked(pip)
+    thing = next(t for t in data["state"]["things"] if t["kind"] == kind)
+    told = post(
+        client, pip, "step", {**data, "chosen": thing["id"], "typed": {"thing": thing["id"], "path": path, "text": text}}
+    ).json()
+    assert not told["sound"] and told["problems"][0]["thing"] == thing["id"] and said in told["problems"][0]["text"]
+    assert told["problems"][0]["text"].startswith(("Water dish: ", "Hide: "))
+    field = told["panel"].split(f'data-path="{path}"')[1].split("</div>")[0]
+    assert 'aria-invalid="true"' in field and said in field and told["panel"].count("aria-invalid") == 1
+
+
 def test_typed_numbers_are_read_by_quantity(client: Client, pip: Habitat) -> None:
     def typed(path: str, text: str, thing: str = "lamp-1") -> dict[str, Any]:
         found: dict[str, Any] = post(

@@ -216,7 +216,7 @@ def test_mesh_costs_heat_and_ultraviolet(sample: dict[str, Any]) -> None:
         ({"things__1__length_m": 1.45}, "/things/1/at_m/0", "does not fit"),
         ({"things__1__id": "lamp-1"}, "/things/1/id", "used twice"),
         ({"things__1__above_lid": True}, "/things/1/above_lid", "solid lid"),
-        ({"things__2__size_m": [2.0, 0.3, 0.03]}, "/things/2/size_m", "larger than the box"),
+        ({"things__2__size_m": [2.0, 0.3, 0.03]}, "/things/2/size_m/0", "larger than the box"),
         ({"things__1__thermostat": {"set_c": 30}}, "/things/1/thermostat", "cannot be dimmed"),
         ({"box__ground__depth_m": 0.5}, "/box/ground/depth_m", "too little"),
         ({"place": {"tz": "Mars/Base"}}, "/place/tz", "time zone"),
