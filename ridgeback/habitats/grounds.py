@@ -209,11 +209,14 @@ def ground(request: KeeperRequest, pk: int) -> HttpResponse:
     if form.is_bound and form.is_valid() and not trouble and "keep" in request.POST:
         return _keep(request, habitat, tried, form)
     at_field = bool(drawn) and bool(_too_deep(drawn, kept, request.units))  # then its sentence stands there
+    view = ground_view(tried, layers, form, habitat, request.units, drawn=drawn)
+    if at_field:  # what is kept is not what is asked about
+        view = replace(view, findings=())
     context = {
         "habitat": habitat, "form": form, "trouble": "" if at_field else trouble, "named": bool(layers_of(kept)),
         "domestic": DOMESTIC, "currency": habitat.household.currency,
         "unlisted": form.unlisted({name for layer in layers for name in layer.parts}),
-        "view": ground_view(tried, layers, form, habitat, request.units, drawn=drawn), "tried": form.is_bound,
+        "view": view, "tried": form.is_bound,
     }  # fmt: skip
     return render(request, "habitats/ground.html", context)
 
