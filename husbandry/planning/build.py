@@ -27,7 +27,7 @@ WORDS: dict[str, tuple[str, str, str]] = {
     "strip": (
         "Strip, disinfect, rinse and dry",
         "veterinary disinfectant, gloves",
-        "Gloves and air; never two cleaners together. What cannot be disinfected goes.",
+        "Gloves and air; never two cleaners together. What cannot be disinfected goes, and old heat mats are never used again.",
     ),
     "holes": ("Drill holes for cables and vents", "drill, file, grommets", "Goggles; unplug what hangs near."),
     "foam": (

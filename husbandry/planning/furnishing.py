@@ -11,6 +11,7 @@ from husbandry.box.hides import DARK_SHARE, hide_light_share, inside_m2, opening
 from husbandry.box.room import HIDE_BL
 from husbandry.planning.bedding import Living, bed_found, wanted
 from husbandry.planning.furnished import Furnished
+from husbandry.planning.patch import trunk_m
 from husbandry.planning.planting import wrong_plants
 from husbandry.planning.request import Request, Thing
 from husbandry.planning.watering import CLIMBED, wrong_waters
@@ -36,6 +37,8 @@ WIDER = 1.25
 TRAP = 0.6
 """A gap from so much of its width up to all of it lets the head in and holds the body (design choice) [1]."""
 STANDS_FIRM = frozenset({"slab", "hide", "dish", "pool"})
+BASK_WIDE = 0.35
+"""Width that a body takes where it basks over its length without the tail (design choice) [1]."""
 COVER_BL, COVER_M = 0.75, 0.2
 """Leaves so many body lengths from a branch, or that far, are within reach of what sits on it (design choice) [1, m]."""
 OPEN_ZONE = 3
@@ -72,7 +75,7 @@ def furnishing(request: Request, profile: Profile, length_m: float, warm_left: b
         *_view_and_cover(request, profile, length_m),
         *_falls(request, profile, length_m),
         *_undermined(request, profile),
-        *_for_several(request),
+        *_for_several(request, profile, length_m),
         *_seen_through(request, profile),
     ]
 
@@ -259,12 +262,20 @@ def _hangs_over(thing: Thing, stone: Thing) -> bool:
     return covers and thing.at_m[2] >= _top(stone) - 0.01
 
 
-def _for_several(request: Request) -> list[Furnished]:
+def _for_several(request: Request, profile: Profile, length_m: float) -> list[Furnished]:
     """What animals that share a box would fight over."""
     animals = len(request.animals)
     if animals < 2:
         return []
     found = []
+    stones = [thing for thing in request.things if thing.kind == "slab" and thing.size_m]
+    basks = any(need.need is NeedKey.SURFACE_DAY for need in profile.needs)
+    there = sum(thing.size_m[0] * thing.size_m[1] for thing in stones if thing.size_m)
+    trunk = trunk_m(profile, length_m)
+    needed = animals * trunk * BASK_WIDE * trunk
+    if basks and stones and there < needed:
+        text = "What they bask on does not hold all of them: the stronger lies in the warmth. A larger stone, or a second under a second lamp."
+        found.append(Furnished("few stones", stones[0].id, text))
     hides = sum(thing.kind == "hide" for thing in request.things)
     if hides < animals:
         found.append(

@@ -228,3 +228,14 @@ def test_ground_too_shallow_is_among_the_notes(sample: dict[str, Any]) -> None:
     notes = {note.slug: note for note in plan(from_data(data)).notes}
     shallow = notes["furniture ground shallow"]
     assert shallow.values["there"] == 0.03 < shallow.values["needed"]
+
+
+def test_what_several_bask_on_holds_all_of_them(sample: dict[str, Any]) -> None:
+    """One basking place for each, or the weaker stays cold (common practice, no source)."""
+    one = bent(sample, stone_1={"size_m": [0.3, 0.2, 0.03]})
+    assert "few stones" not in slugs(one)
+    four = json.loads(json.dumps(one))
+    four["animals"] = [{**one["animals"][0], "name": str(n)} for n in range(6)]
+    assert slugs(four)["few stones"] == "stone-1"
+    four["things"].append({"id": "stone-2", "kind": "slab", "at_m": [0.8, 0.15, 0.06], "size_m": [0.6, 0.25, 0.03]})
+    assert "few stones" not in slugs(four)
