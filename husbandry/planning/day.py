@@ -365,7 +365,8 @@ def _lamp_day(n: int, name: str, box: _Box, usual: Run) -> LampDay:
 
 def _water_heater(box: _Box) -> tuple[LampDay, ...]:
     """What a heater in the water draws; nothing without one."""
-    swum = box.outcome.swum
+    heated = any(thing.heater_w for thing in box.request.things)
+    swum = box.outcome.swum if heated else None
     if swum is None or not swum.pool.heater_w:
         return ()
     kwh, full = swum.day.heater_wh / 1000, swum.pool.heater_w * 24 / 1000

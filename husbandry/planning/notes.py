@@ -115,7 +115,8 @@ def _patch(outcome: Outcome, profile: Profile, animals: tuple[AnimalFound, ...],
 
 def _warm_water(outcome: Outcome, bench: Bench) -> list[Note]:
     """Water that nothing here cools, and what a water heater does when its thermostat sticks."""
-    band, swum = bench.bands.get(NeedKey.WATER_DAY), outcome.swum
+    band = bench.bands.get(NeedKey.WATER_DAY)
+    swum = outcome.swum if band is not None else None
     if band is None or swum is None:
         return []
     found = []

@@ -40,7 +40,8 @@ def power_of(request: Request) -> PowerSeen:
         load += lamp.power_w
         mean += lamp.power_w * share * hours / 24
         by_day += lamp.power_w * share * thing.lit_at(DAY_HOUR)
-    if outcome.swum is not None and outcome.swum.pool.heater_w:
+    heated = any(thing.heater_w for thing in request.things)
+    if heated and outcome.swum is not None and outcome.swum.pool.heater_w:
         mean_heater = outcome.swum.day.heater_wh / 24
         load, mean, by_day = load + outcome.swum.pool.heater_w, mean + mean_heater, by_day + mean_heater
     return PowerSeen(load_w=load, mean_w=mean, by_day_w=by_day)

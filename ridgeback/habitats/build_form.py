@@ -8,7 +8,7 @@ from django import forms
 
 from husbandry.planning.build import Build, Choices, Step, tasks_of
 from husbandry.planning.request import Request
-from ridgeback.habitats.building import ASKED, Line
+from ridgeback.habitats.building import ASKED, Line, said_owned, said_price
 
 
 class BuildForm(forms.Form):
@@ -68,25 +68,25 @@ class BuildForm(forms.Form):
     def said(self) -> dict[str, Any]:
         """As it is kept with the box."""
         data = self.cleaned_data
-        owned, each = {}, {}
-        for line in self.lines:
-            slug = line.item.slug
+        before = {line.item.slug: line for line in self.lines}
+        said = said_owned(self.kept, tuple(line.item for line in self.lines))
+        owned, each = dict(said), dict(self.kept.get("each", {}))
+        for slug, line in before.items():
             count, price = data.get(f"own-{slug}"), data.get(f"price-{slug}")
-            if count is not None:
+            if count is not None and count != line.owned:  # what was only shown stays a default
                 owned[slug] = count
-            if price is not None and not math.isclose(price, float(self.fields[f"price-{slug}"].initial or 0.0)):
+            if price is None:
+                each.pop(slug, None)
+            elif not math.isclose(price, float(self.fields[f"price-{slug}"].initial or 0.0)):
                 each[slug] = price
-        known = {
-            line.item.slug: line.each
-            for line in self.lines
-            if line.item.slug in {**self.kept.get("each", {}), **self.kept.get("prices", {})}
-        }
+            elif said_price(self.kept, line.item) is not None:
+                each[slug] = line.each
         return {
             "start": data["start"].isoformat(),
             "choices": [slug for slug in ASKED if data.get(slug)],
             "done": {task.slug: data[f"done-{task.slug}"].isoformat() for task in self.every if data.get(f"done-{task.slug}")},
-            "owned": {**(self.kept["owned"] if isinstance(self.kept.get("owned"), dict) else {}), **owned},
-            "each": {**self.kept.get("each", {}), **known, **each},
+            "owned": owned,
+            "each": each,
         }
 
     def steps(self, build: Build) -> list[tuple[Step, Any]]:

@@ -45,7 +45,7 @@ def build_of(kept: dict[str, Any], asked: Request, today: dt.date) -> Build:
 
 @dataclass(frozen=True)
 class Owning:
-    """What is there already: as the keeper said, else all of a box that stands, and the instruments of the household."""
+    """What is there already: all of a box that stands; else what the keeper said, and the instruments of the household."""
 
     said: dict[str, int]
     stands: bool = False
@@ -53,9 +53,11 @@ class Owning:
 
     def of(self, item: Item) -> int:
         """How many of an item."""
+        if self.stands:
+            return item.count
         if item.slug in self.said:
             return min(self.said[item.slug], item.count)
-        return item.count if self.stands or item.slug in self.shared else 0
+        return item.count if item.slug in self.shared else 0
 
 
 def said_owned(kept: dict[str, Any], items: tuple[Item, ...]) -> dict[str, int]:

@@ -60,6 +60,22 @@ def test_what_stands_is_not_on_the_bill(client: Client, pip: Habitat) -> None:
     assert shown.context["totals"].all == 0 and "It stands as it is planned" in shown.content.decode()
     planned(pip)
     assert page(client, pip).context["totals"].all > 300
+    sent(client, pip)
+    assert Habitat.objects.get(pk=pip.pk).build["owned"] == {}  # what was only shown is not kept as said
+    assert pip.head is not None
+    pip.head.state = "built"
+    pip.head.save()
+    assert page(client, pip).context["totals"].all == 0
+
+
+def test_an_own_price_that_is_cleared_is_the_guide_again(client: Client, pip: Habitat) -> None:
+    planned(pip)
+    sent(client, pip, **{"price-stand": "80"})
+    assert Habitat.objects.get(pk=pip.pk).build["each"] == {"stand": 80.0}
+    sent(client, pip)
+    assert Habitat.objects.get(pk=pip.pk).build["each"] == {"stand": 80.0}
+    sent(client, pip, **{"price-stand": ""})
+    assert Habitat.objects.get(pk=pip.pk).build["each"] == {}
 
 
 def test_an_instrument_of_the_household_is_not_bought_twice(client: Client, pip: Habitat) -> None:
@@ -84,6 +100,7 @@ def test_a_build_that_was_kept_by_an_earlier_version_is_read(client: Client, pip
 
 @pytest.mark.parametrize(("typed", "said"), [("3", "It takes 2"), ("some", "as a whole number"), ("-1", "None at the least")])
 def test_so_many_cannot_be_owned(client: Client, pip: Habitat, typed: str, said: str) -> None:
+    planned(pip)
     html = sent(client, pip, **{"own-timer": typed}).content.decode()
     assert said in html and f'value="{typed}"' in html and Habitat.objects.get(pk=pip.pk).build == {}
 
@@ -124,6 +141,7 @@ def test_the_table_and_the_calendar_have_every_step(client: Client, pip: Habitat
 
 
 def test_what_somebody_else_kept_meanwhile_is_not_overwritten(client: Client, pip: Habitat) -> None:
+    planned(pip)
     form = page(client, pip).context["form"]
     data = {name: form[name].value() for name in form.fields if form[name].value() not in (None, False)}
     mine = {**data, "seal": page(client, pip).context["seal"], "price-stand": "70"}
@@ -137,6 +155,7 @@ def test_what_somebody_else_kept_meanwhile_is_not_overwritten(client: Client, pi
 
 
 def test_a_build_is_taken_along_as_pdf(client: Client, pip: Habitat, tmp_path: Path) -> None:
+    planned(pip)
     sent(client, pip, **{"own-box": "1"})
     where = client.post(f"/habitats/{pip.pk}/build/sheet/")["Location"]
     job = int(where.split("/")[2])

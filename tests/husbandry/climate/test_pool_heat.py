@@ -7,7 +7,7 @@ from psychrolib import SI, GetSatVapPres, SetUnitSystem
 from scipy.integrate import solve_ivp
 
 from husbandry.climate.moisture import saturation
-from husbandry.climate.pool_heat import WATER_J_LK, Around, Pool, water_day, water_heater_w
+from husbandry.climate.pool_heat import WATER_J_LK, Around, Pool, tank_heater_w, water_day, water_heater_w
 
 STEPS = 48
 DAY = tuple(16 <= n < 40 for n in range(STEPS))
@@ -91,3 +91,11 @@ def test_its_time_constant_is_capacity_over_losses() -> None:
     loss = 8 * 0.2 + 4 + 3.0 / (1.19 * 1006 * 0.911) * 2.45e6 / (461.52 * 293.15) * 0.2 * slope
     expected = math.exp(-3600 * 5 * loss / (50 * WATER_J_LK))
     assert (found[20] - 20) / (found[10] - 20) == pytest.approx(expected, rel=0.01)
+
+
+@pytest.mark.parametrize(("length", "depth", "water"), [(0.6, 0.3, 0.25), (1.0, 0.4, 0.3), (1.2, 0.5, 0.4)])
+def test_a_tanks_heater_is_about_a_watt_a_litre_at_ten_kelvin(length: float, depth: float, water: float) -> None:
+    """A watt for each litre lifts a tank by some seven to twelve kelvin (common practice, no source)."""
+    litres = 1000 * length * depth * water
+    assert 0.6 < tank_heater_w(length, depth, water, 28, 18) / litres < 2.4
+    assert tank_heater_w(length, depth, water, 20, 20) < 0.25 * tank_heater_w(length, depth, water, 28, 18)
