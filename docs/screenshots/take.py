@@ -51,7 +51,7 @@ def main() -> None:
         desk.wait_for_timeout(8000)  # the worker plans what is missing
         desk.screenshot(path=HERE / "boxes.png")
         proof = box(desk, "Sable’s box")
-        proof.get_by_role("link", name="Prove it").click()
+        proof.get_by_role("link", name="Prove it").first.click()
         proof.screenshot(path=HERE / "prove.png")
         proof.goto(ADDRESS)
         built = box(proof, "Eddy’s tank")

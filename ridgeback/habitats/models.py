@@ -44,7 +44,7 @@ class HabitatQuerySet(models.QuerySet["Habitat"]):
             .select_related("animal")
             .prefetch_related("animal__weighings", "animal__lengths", open_spells())
         )
-        return self.select_related("room", "head", "household").prefetch_related(
+        found = self.select_related("room", "head", "household").prefetch_related(
             "household__profile_edits",
             models.Prefetch("occupancies", queryset=occupancies, to_attr="present"),
             models.Prefetch(
@@ -54,6 +54,8 @@ class HabitatQuerySet(models.QuerySet["Habitat"]):
             ),
             models.Prefetch("readings", queryset=Reading.objects.select_related("revision").defer("revision__spec")),
         )
+        proofs = Proof.objects.filter(habitat=OuterRef("pk")).order_by("-signed_at", "-pk")
+        return found.annotate(proven_revision=models.Subquery(proofs.values("revision_id")[:1]))
 
     def for_round(self) -> "HabitatQuerySet":
         """With what its duties follow from, of which years of weights and readings are no part: a constant number of small queries."""
@@ -114,6 +116,7 @@ class Habitat(models.Model):
         proofs: RelatedManager["Proof"]
         present: list["Occupancy"]
         read: list["Revision"]
+        proven_revision: int | None
 
     class Meta:
         ordering = ["shelf", "name"]

@@ -1,20 +1,25 @@
 """Whether a box is proven as it stands, for whom it houses now."""
 
 from husbandry.errors import DocumentError
+from husbandry.planning.damp import Damp
 from husbandry.planning.looking import look
 from husbandry.planning.proving import Ask, asks, bands_moved
 from husbandry.planning.request import Request
 from ridgeback.animals.models import Animal
 from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Habitat, Proof
-from ridgeback.habitats.planning import planned
+from ridgeback.habitats.planning import Planned, planned
 
 
 def found_of(kept: Request) -> tuple[Ask, ...]:
     """What is asked of a box as it is kept."""
     made = planned(kept)
-    damp = made.outcome.damp if kept.box.wetting is not None and kept.box.wetting.mistings else None
-    return asks(kept, made.plan.needs, look(kept).bands, damp)
+    return asks(kept, made.plan.needs, look(kept).bands, _wave_of(kept, made))
+
+
+def _wave_of(kept: Request, made: Planned) -> Damp | None:
+    """The day's water of a box that is misted, whose wave is read too."""
+    return made.outcome.damp if kept.box.wetting is not None and kept.box.wetting.mistings else None
 
 
 def left_by_stage(last: Proof | None, found: tuple[Ask, ...]) -> tuple[Ask, ...]:
@@ -35,3 +40,12 @@ def standing_proof(habitat: Habitat, *, with_: Animal | None = None) -> Proof | 
     except DocumentError:
         return None
     return None if left_by_stage(last, found_of(kept)) else last
+
+
+def proof_text(habitat: Habitat, kept: Request, made: Planned) -> str:
+    """How far the proof of a box is, for the way that leads to it; of rows fetched by `for_planning`, with the plan that is there already."""
+    if habitat.head is not None and habitat.proven_revision == habitat.head_id:
+        return "Proven"
+    found = asks(kept, made.plan.needs, look(kept).bands, _wave_of(kept, made))
+    done = sum(ask.state == "proven" for ask in found)
+    return f"Prove it, {done} of {len(found)}" if done else "Prove it"

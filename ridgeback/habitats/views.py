@@ -31,7 +31,7 @@ from ridgeback.habitats.planning import planned
 from ridgeback.habitats.presenting import habitat_view, linked
 from ridgeback.habitats.reading_form import ReadingForm
 from ridgeback.habitats.simulated import ROUND, take_readings
-from ridgeback.habitats.standing import standing_proof
+from ridgeback.habitats.standing import proof_text, standing_proof
 from ridgeback.habitats.told import record_view
 from ridgeback.jobs.flows import ask_for_plans
 from ridgeback.keepers.middleware import KeeperRequest
@@ -102,6 +102,7 @@ def _page(
         "to_proof": "prove" in (request.GET.get("next"), request.POST.get("next")),
         "readings": _recent(habitat, request),
         "trying": trying,
+        "proof_text": proof_text(habitat, bench.kept, made) if not trying else "Prove it",
         "record": record_view(habitat, request.units, at),
         **(people or _people(habitat, request)),
         "others": Habitat.objects.of(request.household).only("pk", "name", "shelf"),

@@ -234,3 +234,11 @@ def test_every_record_is_kept_with_its_readings(client: Client, pip: Habitat) ->
     assert len(records) == 2 and records[1].left_out and records[1].note == "no bowl yet" and not records[0].left_out
     assert ("Surface", "40.0 °C", "38.0 °C to 43.0 °C") in records[0].readings
     assert "Not ticked: Water stands" in page(client, pip)
+
+
+def test_the_boxs_page_says_how_far_its_proof_is(client: Client, pip: Habitat) -> None:
+    assert "Prove it, 3 of 6" in client.get(f"/habitats/{pip.pk}/").content.decode()
+    read_all(pip)
+    assert "Prove it, 6 of 6" in client.get(f"/habitats/{pip.pk}/").content.decode()
+    client.post(f"/habitats/{pip.pk}/prove/", {"revision": 1, "checks": ALL})
+    assert ">Proven</a>" in client.get(f"/habitats/{pip.pk}/").content.decode()
