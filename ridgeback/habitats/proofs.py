@@ -19,6 +19,7 @@ from husbandry.quantity import Kind, Units, show
 from husbandry.readings import usual_instrument
 from husbandry.species.needs import NEEDS, NeedKey
 from ridgeback.habitats import flows, wording
+from ridgeback.habitats.building import stands
 from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Habitat, Proof
 from ridgeback.habitats.reading_form import ReadingForm
@@ -125,6 +126,11 @@ def _record(proof: Proof, units: Units) -> RecordView:
     )  # fmt: skip
 
 
+def _in_sentence(name: str) -> str:
+    """A need's name inside a sentence: UV keeps its capitals."""
+    return name if name.startswith("UV") else name[0].lower() + name[1:]
+
+
 def _lit_since(kept: Request, at: dt.datetime) -> str:
     """When the lamps that burn now were switched on, by their timers; empty at night."""
     hour = at.hour + at.minute / 60
@@ -167,7 +173,7 @@ def prove(request: KeeperRequest, pk: int) -> HttpResponse:
     kept = habitat.request_at(now())
     found = found_of(kept)
     form = SignForm(request.POST if request.method == "POST" else None)
-    ready = proven(found) and (habitat.head is not None and habitat.head.state == "built")
+    ready = proven(found) and stands(habitat)
     if request.method == "POST" and form.is_valid():
         if ready and seen_revision(request) == kept.revision:
             _sign(habitat, found, form, request)
@@ -199,14 +205,14 @@ def _prove_page(
     outgrown = () if changed else left_by_stage(last, found)
     context = {
         "habitat": habitat, "lines": [_line(ask, request.units, beside(ask)) for ask in found], "form": form, "last": last,
-        "ready": proven(found) and habitat.head is not None and habitat.head.state == "built",
+        "ready": proven(found) and stands(habitat),
         "done": sum(ask.state == "proven" for ask in found), "all": len(found), "changed": changed, "stale": changed or bool(outgrown),
-        "outgrown": [_line(ask, request.units, None).name for ask in outgrown],
+        "outgrown": [_in_sentence(_line(ask, request.units, None).name) for ask in outgrown],
         "today": now().date(), "waiting": [one.animal.name for one in habitat.present if one.moved_in_at is None],
         "settled": [one for one in habitat.present if one.moved_in_at],
         "seen": [CHECKS[slug] for slug in last.checks if slug in CHECKS] if last is not None else [],
         "records": [_record(one, request.units) for one in habitat.proofs.select_related("revision", "signed_by")[:RECORDS]],
-        "simulates": habitat.hidden_seed is not None and any(ask.key in ROUND and ask.state != "proven" for ask in found),
+        "simulates": habitat.hidden_seed is not None and stands(habitat) and any(ask.key in ROUND and ask.state != "proven" for ask in found),
     }  # fmt: skip
     return render(request, "habitats/prove.html", context)
 
@@ -221,6 +227,9 @@ def read_beside(request: KeeperRequest, pk: int) -> HttpResponse:
     ask = next(
         (one for one in found if (one.key.value, one.moment) == (request.POST.get("need"), request.POST.get("moment", ""))), None
     )
+    if not stands(habitat):
+        messages.error(request, "It is planned only: once it stands it can be read.")
+        return redirect("habitats:prove", pk=pk)
     if ask is None:
         messages.error(request, "This reading is not asked for any more: the box has changed since.")
         return redirect("habitats:prove", pk=pk)
@@ -235,7 +244,7 @@ def read_beside(request: KeeperRequest, pk: int) -> HttpResponse:
         return _prove_page(request, habitat, kept, found, SignForm(), form)
     flows.log_form(habitat, form.cleaned_data, keeper=request.user)
     shown = wording.value_of(ask.key, form.cleaned_data["number"], request.units)
-    messages.success(request, f"Logged: {_line(ask, request.units, None).name.lower()}, {shown}.")
+    messages.success(request, f"Logged: {_in_sentence(_line(ask, request.units, None).name)}, {shown}.")
     return redirect("habitats:prove", pk=pk)
 
 

@@ -279,7 +279,7 @@ def mark_built(request: KeeperRequest, pk: int) -> HttpResponse:
         )
     except flows.StaleError as why:
         messages.error(request, str(why))
-    return redirect("habitats:page", pk=pk)
+    return redirect("habitats:prove" if request.POST.get("next") == "prove" else "habitats:page", pk=pk)
 
 
 def _animal(request: KeeperRequest) -> Animal:
@@ -375,7 +375,11 @@ def simulate(request: KeeperRequest, pk: int) -> HttpResponse:
         read = take_readings(habitat, [NeedKey.WARM_AIR_DAY] if place else keys, keeper=request.user, now=now(), at_m=place)
     except LookupError:
         raise Http404 from None
-    said = ", ".join(f"{NEEDS[one.need].name.lower()} {wording.value_of(one.need, one.value, request.units)}" for one in read)
+    names = {one.need: NEEDS[one.need].name if one.need is NeedKey.UVI_DAY else NEEDS[one.need].name.lower() for one in read}
+    said = ", ".join(
+        f"{names[one.need]}{f' {one.moment}' if one.moment else ''} {wording.value_of(one.need, one.value, request.units)}"
+        for one in read
+    )
     messages.success(request, f"Read with the demo’s simulated instruments: {said}.")
     if request.POST.get("next") == "prove":
         return redirect("habitats:prove", pk=pk)

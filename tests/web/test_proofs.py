@@ -242,3 +242,16 @@ def test_the_boxs_page_says_how_far_its_proof_is(client: Client, pip: Habitat) -
     assert "Prove it, 6 of 6" in client.get(f"/habitats/{pip.pk}/").content.decode()
     client.post(f"/habitats/{pip.pk}/prove/", {"revision": 1, "checks": ALL})
     assert ">Proven</a>" in client.get(f"/habitats/{pip.pk}/").content.decode()
+
+
+def test_what_is_only_planned_cannot_be_read_yet(client: Client, pip: Habitat) -> None:
+    assert pip.head is not None
+    pip.head.state = "planned"
+    pip.head.save()
+    html = page(client, pip)
+    assert "once it stands it can be read" in html and "read now" not in html and "simulated instruments" not in html
+    count = pip.readings.count()
+    html, _ = beside(client, pip, "uvi_day", "3.1")
+    assert "once it stands it can be read" in html and pip.readings.count() == count
+    led = client.post(f"/habitats/{pip.pk}/built/", {"revision": pip.head.number, "next": "prove"})
+    assert led["Location"].endswith("/prove/")
