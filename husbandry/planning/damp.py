@@ -8,11 +8,9 @@ from typing import TYPE_CHECKING
 from husbandry.box.equipment import MATERIALS
 from husbandry.climate.misting import Marks, Timetable, dry_hours, humidity, misted, timetable
 from husbandry.climate.moisture import (
-    GAS_VAPOUR_J_KGK,
     Course,
     Forcing,
     MoistBox,
-    evaporation_coefficient,
     run,
     saturation,
     settle,
@@ -46,8 +44,6 @@ LEAF_SHARE = 0.3
 """Of its footprint that a plant breathes out as open water would (design choice: three layers of leaf, a tenth of open water each) [1]."""
 TURN_H = 3.0
 """In which a box goes from its day's humidity to its night's and back: either's mark does (design choice) [h]."""
-HIDE_CHANGES_PER_H = 1.0
-"""Of the air of a moist hide with its box (moisture note, A7: 0.2 to 2) [1/h]."""
 LN_SD_CHANGES = math.log(2) / Z90
 LN_SD_WETNESS, LN_SD_TRANSFER, ROOM_SD_PCT, PLACE_SD_PCT = 0.5, 0.35, 5.0, 3.0
 """Air exchange is known to a factor of two, a ground's wetness and the transfer less; the room to 5 points, one place to 3 (moisture note, A4, A8)."""
@@ -241,49 +237,6 @@ def expected(damp: Damp) -> Expected:
     return Expected(damp.cool_pct[day], sds[0], damp.cool_pct[night], sds[1])
 
 
-FOG_ML_H = 100.0
-DRY_ROOM, DAMP_ROOM = (20.0, 30.0), (24.0, 65.0)
-"""A heated room in winter, and a damp summer's (common practice) [°C, %]."""
-
-
-def otherwise(outcome: "Outcome") -> dict[str, tuple[float, float]]:
-    """What each means would make of the humidity at the cool end, by the ends of day and night [%]: for the page, not planned in full."""
-    damp = outcome.damp
-    if damp is None:
-        return {}
-    enclosure, forcing, box, wetting = outcome.day.enclosure, damp.forcing, damp.box, damp.wetting
-    excess = [max(air - around, LEAST_EXCESS_K) for air, around in zip(damp.places.middle, damp.places.room, strict=True)]
-    order = list(WETNESS)
-    at, more = order.index(wetting.ground), wetting.logged.air if wetting.logged else 1.0
-    tried: dict[str, tuple[MoistBox, Forcing]] = {}
-    if enclosure.mesh_share >= 0.1:
-        covered = replace(enclosure, mesh_share=enclosure.mesh_share / 2)
-        tried["half of the mesh covered"] = (
-            box,
-            replace(forcing, changes_per_h=tuple(more * covered.changes_per_h(k) for k in excess)),
-        )
-    vents = enclosure.vents
-    if vents.low_area_m2 > 0 and vents.high_area_m2 > 0:
-        shut = replace(enclosure, vents=replace(vents, low_area_m2=vents.low_area_m2 / 2, high_area_m2=vents.high_area_m2 / 2))
-        tried["vents of half the area"] = box, replace(forcing, changes_per_h=tuple(more * shut.changes_per_h(k) for k in excess))
-    for step, slug in ((1, "ground a step wetter"), (-1, "ground a step drier")):
-        if box.ground_m2 > 0 and 0 <= at + step < len(order):
-            kept = order[at + step]
-            water = box.ground_kg * WATER_KG_M3[kept] / WATER_KG_M3[wetting.ground]
-            tried[slug] = replace(box, wetness=box.wetness * WETNESS[kept] / WETNESS[wetting.ground], ground_kg=water), forcing
-    if wetting.fogger is None:
-        fog = tuple(FOG_ML_H / 3.6e6 if lit else 0.0 for lit in damp.places.lit)
-        tried["a fogger by day"] = box, replace(forcing, fog_kg_s=fog)
-    for slug, (room_c, pct) in (("a heated winter room", DRY_ROOM), ("a damp summer room", DAMP_ROOM)):
-        vapour = pct / 100 * saturation(room_c)
-        tried[slug] = box, replace(forcing, room_pa=tuple(min(vapour, saturation(around)) for around in damp.places.room))
-    found = {}
-    for slug, (other, acts) in tried.items():
-        values = humidity(settle(other, acts, 2, damp.course.end), damp.places.cool)
-        found[slug] = values[damp.day_n], values[damp.night_n]
-    return found
-
-
 def allowed_hours(damp: Damp, *, damp_nights: bool) -> tuple[float, float]:
     """First and last hour at which it may be misted: from light until two hours before dark, or until dark for those whose nights are damp."""
     lit = [n / 2 for n in range(STEPS) if damp.places.lit[n]]
@@ -307,87 +260,3 @@ def best_timetable(damp: Damp, marks: Marks, *, damp_nights: bool, most: int) ->
     """The fewest mistings that keep a wave between the marks at the cool end, with the ground as it is kept."""
     unmisted = misted(replace(damp.forcing, mist_kg=tuple([0.0] * STEPS)), (), 0.0)
     return timetable(damp.box, unmisted, damp.places.cool, marks, allowed_hours(damp, damp_nights=damp_nights), most=most)
-
-
-LEFT_DAYS = 21
-
-
-@dataclass(frozen=True)
-class LeftAlone:
-    """What becomes of a box that nobody mists or pours, whose fogger stands still."""
-
-    low_h: float | None
-    """Until it falls below its lower mark, from its last misting, or from midnight where it is not misted [h]; None: not in three weeks."""
-    ground_days: float | None
-    """Until its ground has lost half of its water [d]; None: it gains, or there is none."""
-    deeper_low_h: float | None
-    """The same with ground of twice the depth [h]."""
-    deeper_days: float | None
-
-
-def left_alone(damp: Damp, marks: Marks) -> LeftAlone:
-    """Days without mist, fog or poured water, from the middle of the night on, with the ground as it then dries."""
-    low_h, ground_days = _dries(damp, damp.box, marks)
-    deeper = replace(damp.box, ground_kg=2 * damp.box.ground_kg)
-    return LeftAlone(low_h, ground_days, *(_dries(damp, deeper, marks) if damp.box.ground_m2 else (low_h, None)))
-
-
-def _dries(damp: Damp, box: MoistBox, marks: Marks) -> tuple[float | None, float | None]:
-    still = replace(damp.forcing, mist_kg=(0.0,) * STEPS, fog_kg_s=(0.0,) * STEPS)
-    state = replace(damp.course.end, ground_kg=box.ground_kg)
-    last = max((hour_of(one.at) for one in damp.wetting.mistings), default=24.0)
-    low_h: float | None = None
-    ground_days: float | None = None
-    for day in range(LEFT_DAYS):
-        course = run(box, still, state, fine_s=STEP_S)
-        if day == 1 and state.ground_kg > course.end.ground_kg:
-            # What dries gives off less and less, in step with what is left: it halves as anything does that decays.
-            ground_days = math.log(2) * state.ground_kg / (state.ground_kg - course.end.ground_kg)
-        state = course.end
-        under = marks.under(humidity(course, damp.places.cool))
-        if low_h is None and under:
-            low_h = 24 * day + (under[0] + 1) * 24 / STEPS + 24.0 - last
-        if low_h is not None and day >= 1:
-            break
-    return low_h, ground_days
-
-
-def hide_pct(
-    volume_m3: float, moss_m2: float, box_pa: float, temp_c: float, changes_per_h: float = HIDE_CHANGES_PER_H
-) -> tuple[float, float]:
-    """Humidity in a moist hide, and the water it loses [%, kg/d]: wet moss against the exchange of its air with the box."""
-    per_pa = 1 / (GAS_VAPOUR_J_KGK * (temp_c + 273.15))
-    moss = evaporation_coefficient(temp_c, 3.0) / 3.6e9 * moss_m2
-    vent = volume_m3 * changes_per_h / 3600 * per_pa
-    full = saturation(temp_c)
-    vapour = (vent * box_pa + moss * full) / (vent + moss)
-    return 100 * min(vapour, full) / full, vent * (vapour - box_pa) * 86400
-
-
-@dataclass(frozen=True)
-class MossDay:
-    """A moist hide through the day."""
-
-    pct: tuple[float, ...]
-    lost_kg: float
-    """Water that its moss loses in a day."""
-    holds_kg: float
-    """That wet moss over its floor holds."""
-
-
-MOSS_KG_M2 = 4.0
-"""Water in three centimetres of wrung, wet moss (from memory: bulk densities dry and moist) [kg/m²]."""
-
-
-def moss_day(damp: Damp) -> MossDay | None:
-    """The first moist hide through the day; None without one."""
-    hide = next((t for t in damp.request.things if t.kind == "hide" and t.moist and t.size_m), None)
-    if hide is None or hide.size_m is None:
-        return None
-    volume, moss = 0.6 * math.prod(hide.size_m), 0.8 * hide.size_m[0] * hide.size_m[1]
-    share = min(max(hide.at_m[0] / damp.request.box.inside_m.length, 0.0), 1.0)
-    left_warm = damp.places.warm[24] >= damp.places.cool[24]
-    at = share if left_warm else 1 - share
-    temps = [warm + at * (cool - warm) for warm, cool in zip(damp.places.warm, damp.places.cool, strict=True)]
-    both = [hide_pct(volume, moss, vapour, temp) for vapour, temp in zip(damp.course.vapour_pa, temps, strict=True)]
-    return MossDay(tuple(pct for pct, _ in both), sum(kg for _, kg in both) / len(both), MOSS_KG_M2 * moss)
