@@ -196,10 +196,14 @@ def judge(band: Band, value: float, sd: float, *, speaks: str, carried: bool = F
     )
 
 
+def settles(kind: NeedKind) -> bool:
+    """Whether a need settles over the hours after switch-on: warmth by day, but not water, which follows whole days."""
+    return kind.kind is Kind.TEMPERATURE and kind.phase == "day" and kind.key is not NeedKey.WATER_DAY
+
+
 def _early(reading: ReadingSpec, kind: NeedKind) -> bool:
     """Whether it was taken before the box had settled."""
-    warm = kind.kind is Kind.TEMPERATURE and kind.phase == "day"
-    return warm and reading.lamp_on_h is not None and reading.lamp_on_h < SETTLED_H
+    return settles(kind) and reading.lamp_on_h is not None and reading.lamp_on_h < SETTLED_H
 
 
 def _share(reading: ReadingSpec, kind: NeedKind, rises: RiseShare | None) -> tuple[float, float] | None:

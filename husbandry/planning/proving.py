@@ -8,7 +8,7 @@ from collections.abc import Mapping, Sequence
 from typing import Any, Literal, NamedTuple
 
 from husbandry.planning.damp import Damp
-from husbandry.planning.judge import SETTLED_H, Band, judge
+from husbandry.planning.judge import SETTLED_H, Band, judge, settles
 from husbandry.planning.request import BoxSpec, Earlier, ReadingSpec, Request, Thing
 from husbandry.planning.result import NeedState
 from husbandry.planning.wave import fault, is_line, turns_of
@@ -139,7 +139,7 @@ def _ask(need: NeedState, band: Band, request: Request, stands: frozenset[int]) 
     span = tuple(end.value if end is not None else None for end in (band.low, band.high))
     ask = Ask(need.key, WHEN[need.key], "open", "", None, (span[0], span[1]), need.predicted.value if need.predicted else None)
     mine = _mine(request, need.key, stands)
-    early = NEEDS[need.key].kind.value == "temperature" and NEEDS[need.key].phase == "day"
+    early = settles(NEEDS[need.key])
     settled = [r for r in mine if not (early and r.lamp_on_h is not None and r.lamp_on_h < SETTLED_H)]
     if need.conflict:
         return ask._replace(state="wrong", why=need.conflict)

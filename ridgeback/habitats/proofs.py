@@ -13,6 +13,7 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_http_methods
 
 from husbandry.diet.spells import QUIET_DAYS
+from husbandry.planning.judge import settles
 from husbandry.planning.proving import CHECKS, Ask, proven
 from husbandry.planning.request import Request
 from husbandry.quantity import Kind, Units, show
@@ -153,11 +154,10 @@ def _wrong_hour(kept: Request, key: NeedKey, habitat: Habitat) -> str:
 def _usual(kept: Request, key: NeedKey, habitat: Habitat) -> dict[str, str]:
     """What a reading beside the box is taken to be until somebody says otherwise: now, with the usual instrument and its known offset."""
     at = now().astimezone(zoneinfo.ZoneInfo(habitat.room.time_zone))
-    by_day = NEEDS[key].kind is Kind.TEMPERATURE and NEEDS[key].phase == "day"
     return {
         "at": at.strftime("%Y-%m-%dT%H:%M"),
         "instrument": usual_instrument(key),
-        "lamp_on": _lit_since(kept, at) if by_day else "",
+        "lamp_on": _lit_since(kept, at) if settles(NEEDS[key]) else "",
     }
 
 

@@ -6,8 +6,10 @@ import pytest
 
 from husbandry.errors import DocumentError
 from husbandry.planning.day import day_of
+from husbandry.planning.looking import look
 from husbandry.planning.plan import plan
 from husbandry.planning.power import power_of
+from husbandry.planning.proving import asks
 from husbandry.planning.request import Request, apply_patch, from_data
 from husbandry.planning.starter import suggest
 from husbandry.species.needs import NeedKey
@@ -119,3 +121,14 @@ def test_water_that_is_given_and_water_that_it_swims_in_are_two_numbers(sample: 
             thing["at_m"][2] = 0.05
     made = plan(from_data(data))
     assert made.predictions["water_day"].unit == "°C" and made.predictions["water_given"].unit == "ml"
+
+
+def test_water_is_read_at_any_hour_for_it_follows_whole_days(sample: dict[str, Any]) -> None:
+    request = tank(sample, "Sternotherus odoratus")
+    data = request.model_dump(mode="json")
+    data["readings"] = [{"need": "water_day", "value": 24.2, "at": data["now"], "lamp_on_h": 0.5, "revision": data["revision"]}]
+    read = from_data(data)
+    made = plan(read)
+    assert made.need(NeedKey.WATER_DAY).verdict.speaks == "measured"
+    ask = next(ask for ask in asks(read, made.needs, look(read).bands) if ask.key is NeedKey.WATER_DAY)
+    assert ask.state == "proven"
