@@ -14,15 +14,16 @@ from django.views.decorators.http import require_http_methods
 
 from husbandry.diet.spells import QUIET_DAYS
 from husbandry.planning.judge import settles
+from husbandry.planning.predict import DAY_HOUR
 from husbandry.planning.proving import CHECKS, Ask, proven
-from husbandry.planning.request import Request
+from husbandry.planning.request import Request, Thing
 from husbandry.quantity import Kind, Units, show
 from husbandry.readings import usual_instrument
 from husbandry.species.needs import NEEDS, NeedKey
 from ridgeback.habitats import flows, wording
 from ridgeback.habitats.building import stands
 from ridgeback.habitats.forms import now
-from ridgeback.habitats.models import Habitat, Proof
+from ridgeback.habitats.models import Habitat, Proof, Reading
 from ridgeback.habitats.reading_form import ReadingForm
 from ridgeback.habitats.simulated import ROUND
 from ridgeback.habitats.standing import found_of, left_by_stage, standing_proof
@@ -132,16 +133,20 @@ def _in_sentence(name: str) -> str:
     return name if name.startswith("UV") else name[0].lower() + name[1:]
 
 
+def _by_day(kept: Request) -> list[Thing]:
+    """What burns by day by a timer: heat for the night is no day."""
+    return [thing for thing in kept.things if thing.warms and thing.on and thing.off and thing.lit_at(DAY_HOUR)]
+
+
 def _lit_since(kept: Request, at: dt.datetime) -> str:
     """When the lamps that burn now were switched on, by their timers; empty at night."""
-    hour = at.hour + at.minute / 60
-    lit = [thing.on for thing in kept.things if thing.warms and thing.on and thing.off and thing.lit_at(hour)]
+    lit = [thing.on for thing in _by_day(kept) if thing.on and thing.lit_at(at.hour + at.minute / 60)]
     return min(lit) if lit else ""
 
 
 def _wrong_hour(kept: Request, key: NeedKey, habitat: Habitat) -> str:
     """A sentence where what belongs to the night is read by day, or the other way round; empty where it may be now."""
-    if not any(thing.warms and thing.on and thing.off for thing in kept.things):
+    if not _by_day(kept):
         return ""
     lit = _lit_since(kept, now().astimezone(zoneinfo.ZoneInfo(habitat.room.time_zone)))
     if NEEDS[key].phase == "night" and lit:
@@ -151,12 +156,16 @@ def _wrong_hour(kept: Request, key: NeedKey, habitat: Habitat) -> str:
     return ""
 
 
-def _usual(kept: Request, key: NeedKey, habitat: Habitat) -> dict[str, str]:
-    """What a reading beside the box is taken to be until somebody says otherwise: now, with the usual instrument and its known offset."""
+def _usual(kept: Request, key: NeedKey, habitat: Habitat, units: Units) -> dict[str, str]:
+    """What a reading beside the box is taken to be until somebody says otherwise: now, with the usual instrument, as far off as it was last said to be."""
     at = now().astimezone(zoneinfo.ZoneInfo(habitat.room.time_zone))
+    instrument = usual_instrument(key)
+    before = Reading.objects.filter(habitat__household=habitat.household, instrument=instrument).order_by("-at", "-pk").first()
+    kind = Kind.TEMPERATURE_DIFFERENCE if NEEDS[key].kind is Kind.TEMPERATURE else NEEDS[key].kind
     return {
         "at": at.strftime("%Y-%m-%dT%H:%M"),
-        "instrument": usual_instrument(key),
+        "instrument": instrument,
+        "offset": show(before.offset, kind, units, digits=2) if before is not None and before.offset else "",
         "lamp_on": _lit_since(kept, at) if settles(NEEDS[key]) else "",
     }
 
@@ -234,7 +243,7 @@ def read_beside(request: KeeperRequest, pk: int) -> HttpResponse:
         messages.error(request, "This reading is not asked for any more: the box has changed since.")
         return redirect("habitats:prove", pk=pk)
     data = {
-        **_usual(kept, ask.key, habitat),
+        **_usual(kept, ask.key, habitat, request.units),
         **{name: request.POST[name] for name in ("need", "moment", "value", "confirm") if name in request.POST},
     }
     form = _reading_form(request, habitat, kept, [one.key for one in found], data)

@@ -255,3 +255,33 @@ def test_what_is_only_planned_cannot_be_read_yet(client: Client, pip: Habitat) -
     assert "once it stands it can be read" in html and pip.readings.count() == count
     led = client.post(f"/habitats/{pip.pk}/built/", {"revision": pip.head.number, "next": "prove"})
     assert led["Location"].endswith("/prove/")
+
+
+def test_beside_the_box_an_instrument_is_as_far_off_as_it_was_last_said_to_be(
+    client: Client, pip: Habitat, at_hour: Callable[[int], None]
+) -> None:
+    at_hour(13)
+    keeper = Keeper.objects.get(username="demo")
+    flows.add_reading(
+        pip, need="cool_air_day", value=25.0, offset=1.4, at=timezone.now(), instrument="probe", lamp_on_h=8.0, keeper=keeper, room_c=21.0
+    )  # fmt: skip
+    for system, typed in (("metric", "25.2"), ("us", "77.4")):
+        client.post("/preferences/", {"units_temperature": "f" if system == "us" else "c", "next": "/"})
+        beside(client, pip, "cool_air_day", typed)
+        logged = pip.readings.order_by("-pk").first()
+        assert (
+            logged is not None and logged.offset == pytest.approx(1.4, abs=0.06) and logged.value == pytest.approx(25.2, abs=0.1)
+        )
+
+
+def test_heat_for_the_night_is_no_day(client: Client, pip: Habitat, at_hour: Callable[[int], None]) -> None:
+    assert pip.head is not None
+    night = {
+        "id": "night-heat-1", "kind": "ceramic_emitter", "power_w": 40, "at_m": [0.4, 0.25, 0.42], "on": "20:00", "off": "08:00",
+        "thermostat": {"set_c": 20, "probe": "warm_air"},
+    }  # fmt: skip
+    pip.head.spec["things"].append(night)
+    pip.head.save()
+    at_hour(3)
+    html, led = beside(client, pip, "air_night", "20.5")
+    assert led and "Logged: night air" in html
