@@ -2,6 +2,7 @@
 
 import datetime as dt
 import zoneinfo
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -70,18 +71,19 @@ class AskView:
     """For the number itself, beside the line; None where it is proven."""
 
 
+def _span_text(key: NeedKey, span: Sequence[float | None], units: Units) -> str:
+    """Both ends of a band, the unit once."""
+    known = [end for end in span if end is not None]
+    ends = [wording.value_of(key, end, units) for end in known]
+    if len(ends) == 2 and NEEDS[key].kind is Kind.TEMPERATURE:
+        ends[0] = show(known[0], Kind.TEMPERATURE, units, unit=False)
+    elif len(ends) == 2:
+        ends[0] = ends[0].removesuffix(" %")
+    return " to ".join(ends)
+
+
 def _line(ask: Ask, units: Units, form: ReadingForm | None) -> AskView:
     kind = NEEDS[ask.key]
-    both = None not in ask.span
-    ends = [
-        show(end, kind.kind, units, unit=n == 1 or not both)
-        if kind.kind is Kind.TEMPERATURE
-        else wording.value_of(ask.key, end, units)
-        for n, end in enumerate(ask.span)
-        if end is not None
-    ]
-    if both and kind.kind is Kind.HUMIDITY:
-        ends[0] = ends[0].removesuffix(" %")
     direction, words = STATES[ask.state]
     if ask.why.startswith("below"):
         direction = "below"
@@ -89,7 +91,7 @@ def _line(ask: Ask, units: Units, form: ReadingForm | None) -> AskView:
     moment = f" {ask.moment}" if ask.moment else ""
     return AskView(
         name=f"{kind.name}{' at night' if kind.phase == 'night' and 'ight' not in kind.name else ''}{moment}",
-        place="cool end" if ask.moment else kind.place, when=ask.when, band=" to ".join(ends),
+        place="cool end" if ask.moment else kind.place, when=ask.when, band=_span_text(ask.key, ask.span, units),
         expected=wording.value_of(ask.key, ask.predicted, units) if ask.predicted is not None else "",
         value=wording.value_of(ask.key, ask.value, units) if ask.value is not None else "",
         direction=direction, words=f"{words}{why}", key=ask.key.value, moment=ask.moment, form=form,
@@ -118,9 +120,14 @@ def _record(proof: Proof, units: Units) -> RecordView:
     for name, value in proof.readings.items():
         key, _, moment = name.partition(" ")
         need = NeedKey(key)
-        ends = [wording.value_of(need, end, units) for end in proof.bands.get(name, []) if end is not None]
         said = f"{NEEDS[need].name}{' at night' if need is NeedKey.HUMIDITY_NIGHT else ''}{' ' + moment if moment else ''}"
-        lines.append((said, wording.value_of(need, value, units) if value is not None else "", " to ".join(ends)))
+        lines.append(
+            (
+                said,
+                wording.value_of(need, value, units) if value is not None else "",
+                _span_text(need, proof.bands.get(name, []), units),
+            )
+        )
     signer = proof.signed_by
     return RecordView(
         proof.signed_at, (signer.first_name or signer.username) if signer is not None else "", proof.revision.number, tuple(lines),

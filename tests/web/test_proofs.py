@@ -232,7 +232,7 @@ def test_every_record_is_kept_with_its_readings(client: Client, pip: Habitat) ->
     client.post(f"/habitats/{pip.pk}/prove/", {"revision": 1, "checks": ALL})
     records = client.get(f"/habitats/{pip.pk}/prove/").context["records"]
     assert len(records) == 2 and records[1].left_out and records[1].note == "no bowl yet" and not records[0].left_out
-    assert ("Surface", "40.0 °C", "38.0 °C to 43.0 °C") in records[0].readings
+    assert ("Surface", "40.0 °C", "38.0 to 43.0 °C") in records[0].readings
     assert "Not ticked: Water stands" in page(client, pip)
 
 
