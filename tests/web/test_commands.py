@@ -57,5 +57,5 @@ def test_prepare_loads_the_demo_once(tmp_path: Path, settings: object) -> None:
     settings.STATIC_ROOT = tmp_path / "static"  # type: ignore[attr-defined]
     for _ in range(2):
         call_command("prepare", "--demo")
-    assert Household.objects.count() == 1 and Habitat.objects.count() == 4
+    assert Household.objects.count() == 1 and Habitat.objects.count() == 5
     assert (tmp_path / "static" / "css" / "paper.css").exists()

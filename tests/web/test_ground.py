@@ -107,5 +107,5 @@ def test_in_inches_and_pounds(client: Client, pip: Habitat) -> None:
 
 
 def test_a_bag_of_nothing_is_a_sentence(client: Client, pip: Habitat) -> None:
-    html = post(client, pip, **{**ONE, "bag-topsoil": "0 l"}).content.decode()
+    html = post(client, pip, **{**ONE, "bag-expanded_clay": "0 l"}).content.decode()
     assert "A bag of 0 l is not possible" in html and 'value="0 l"' in html
