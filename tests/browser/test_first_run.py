@@ -1,5 +1,6 @@
 """A stranger's way in: sign up, the three steps, a server that dies in between, and the keys of the list."""
 
+import http.client
 import os
 import re
 import shutil
@@ -43,7 +44,7 @@ class Server:
         self.start()
 
     def start(self) -> None:
-        """Start, and wait until it listens."""
+        """Start, and wait until it answers: it listens long before its worker has loaded the application."""
         gunicorn = str(Path(sys.executable).parent / "gunicorn")
         bind = ["--bind", f"127.0.0.1:{self.port}", "--workers", "1", "--log-level", "critical"]
         self.process = subprocess.Popen(
@@ -52,9 +53,12 @@ class Server:
         for _ in range(200):
             with socket.socket() as s:
                 if s.connect_ex(("127.0.0.1", self.port)) == 0:
-                    return
+                    break
             time.sleep(0.1)
-        raise AssertionError("the server did not start")
+        first = http.client.HTTPConnection("127.0.0.1", self.port, timeout=60)
+        first.request("HEAD", "/")
+        assert first.getresponse().status < 500
+        first.close()
 
     def kill(self) -> None:
         """As a power cut."""
