@@ -20,6 +20,8 @@ from husbandry.worked import Source
 
 WATER_J_LK = 4174.0
 """Heat of a litre of water at 25 °C (CRC Handbook of Chemistry and Physics; from memory) [J/lK]."""
+WATER_FILM_M2K_W, OUTER_FILM_M2K_W = 0.01, 0.13
+"""Of water at its wall, and of the room's air outside (textbooks; from memory)."""
 ALIKE_K, MOST_DAYS = 0.005, 40
 _SOURCE = Source(
     kind="from memory", text="heat balance of open water: textbooks of heat and mass transfer, ASHRAE Handbook on pools"
@@ -128,7 +130,7 @@ def water_heater_w(surface_m2: float, other_w_k: float, water_c: float, air_c: f
     return max(above + wet + other_w_k * (water_c - room_c), 0.0)
 
 
-PANE_M2K_W = 0.01 + 0.006 / 1.0 + 0.13
+PANE_M2K_W = WATER_FILM_M2K_W + 0.006 / 1.0 + OUTER_FILM_M2K_W
 """Water at its wall, six millimetres of glass, the room's air outside (textbooks; from memory) [m²K/W]."""
 UNDER_LID_PCT = 80.0
 """Over a tank with a lid (common practice) [%]."""

@@ -15,6 +15,7 @@ from husbandry.climate.moisture import (
     saturation,
     settle,
 )
+from husbandry.climate.pool_heat import OUTER_FILM_M2K_W
 from husbandry.climate.room import room_at
 from husbandry.planning.request import Request, Wetting, hour_of, runs_at
 from husbandry.worked import Z90
@@ -37,7 +38,7 @@ TIMBER_BUFFER = 3.0
 """Vapour that bare timber all round takes up besides, over what the air holds (moisture note, A8: 3.0 in its example) [1]."""
 DEW_DROP = 0.45
 """Panes that stand further than that towards the room's temperature are those that fog [1]."""
-INNER_FILM_W_M2K, OUTER_FILM_M2K_W = 6.0, 0.13
+INNER_FILM_W_M2K = 6.0
 OPEN_SHARE = {"dish": math.pi / 4, "pool": 1.0}
 """Of its outline that is open water: dishes are round [1]."""
 LEAF_SHARE = 0.3

@@ -261,7 +261,25 @@ def left_seen(damp: Damp, marks: Marks | None) -> LeftSeen | None:
     if marks is None or marks.under(damp.cool_pct):
         return None
     left = left_alone(damp, marks)
-    return LeftSeen(low_h=left.low_h, ground_days=left.ground_days, deeper_low_h=left.deeper_low_h, deeper_days=left.deeper_days)
+    given = (
+        *_given(damp), Given(name="lowest of its lower marks", value=min(marks.low), unit="%"),
+        Given(name="water in its ground", value=damp.box.ground_kg, unit="l"),
+    )  # fmt: skip
+
+    def worked(value: float | None, unit: str, rule: str, name: str) -> Worked | None:
+        if value is None:
+            return None
+        return Worked(
+            value=value, unit=unit, rule=rule, inputs=given, sources=(_SOURCE,), would_change=_RANGE,
+            command=f"plan FILE.json --number /damp/left/{name}/value",
+        )  # fmt: skip
+
+    low = "Days without mist, fog or poured water, until the cool end falls under its lower mark; counted from the last misting."
+    return LeftSeen(
+        low_h=left.low_h, ground_days=left.ground_days, deeper_low_h=left.deeper_low_h, deeper_days=left.deeper_days,
+        low=worked(left.low_h, "h", low, "low"),
+        ground=worked(left.ground_days, "d", "ln 2 × the water in its ground ÷ what it loses in a day without mist.", "ground"),
+    )  # fmt: skip
 
 
 def damp_notes(outcome: Outcome, shared: Mapping[NeedKey, Band], profile: Profile, timetable: Timetable | None) -> list[Note]:

@@ -9,6 +9,7 @@ from typing import Any, Literal, NamedTuple
 
 from husbandry.planning.damp import Damp
 from husbandry.planning.judge import SETTLED_H, Band, judge, settles
+from husbandry.planning.predict import DAY_HOUR
 from husbandry.planning.request import BoxSpec, Earlier, ReadingSpec, Request, Thing
 from husbandry.planning.result import NeedState
 from husbandry.planning.wave import fault, is_line, turns_of
@@ -213,6 +214,29 @@ def _wave(request: Request, damp: Damp, bands: Mapping[NeedKey, Band], stands: f
     ):
         found[1] = found[1]._replace(state="wrong", why="hardly damper than before: a line, not a wave")
     return found
+
+
+def _by_day(request: Request) -> list[Thing]:
+    """What burns by day by a timer: heat for the night is no day."""
+    return [thing for thing in request.things if thing.warms and thing.on and thing.off and thing.lit_at(DAY_HOUR)]
+
+
+def lit_since(request: Request, hour: float) -> str:
+    """When the lamps that burn at that hour were switched on, by their timers; empty at night."""
+    lit = [thing.on for thing in _by_day(request) if thing.on and thing.lit_at(hour)]
+    return min(lit) if lit else ""
+
+
+def wrong_hour(request: Request, key: NeedKey, hour: float) -> str:
+    """A sentence where what belongs to the night would be read by day, or the other way round; empty where it may be read at that hour."""
+    if not _by_day(request):
+        return ""
+    lit, phase = lit_since(request, hour), NEEDS[key].phase
+    if phase == "night" and lit:
+        return "Its lamps are on now: this is read in the dark. Of a reading of last night say when it was."
+    if phase == "day" and not lit and key not in _DAMP:
+        return "Its lamps are off now: this is read while they burn. Of an earlier reading say when it was."
+    return ""
 
 
 def proven(found: tuple[Ask, ...]) -> bool:

@@ -142,6 +142,9 @@ class LeftSeen(Document):
     deeper_low_h: float | None = None
     deeper_days: float | None = None
     """The same with ground of twice the depth."""
+    low: Worked | None = None
+    ground: Worked | None = None
+    """Both with their workings."""
 
 
 class DampOther(Document):

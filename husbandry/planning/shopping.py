@@ -183,3 +183,24 @@ def line_worked(item: Item, owned: int, own_price: float | None, rate: float, cu
         value=max(item.count - owned, 0) * each, unit=currency, rule=f"What is not owned × the price of each.{said}", inputs=tuple(given),
         sources=(Source(kind="entered", text="your own price") if own_price is not None else _PRACTICE,), would_change="Your own price, and what you own.",
     )  # fmt: skip
+
+
+SHARED = frozenset({"infrared"})
+"""What one household has one of, whatever the number of its boxes."""
+
+
+@dataclass(frozen=True)
+class Owning:
+    """What is there already: all of a box that stands; else what the keeper said, and the instruments of the household."""
+
+    said: dict[str, int]
+    stands: bool = False
+    shared: frozenset[str] = frozenset()
+
+    def of(self, item: Item) -> int:
+        """How many of an item."""
+        if self.stands:
+            return item.count
+        if item.slug in self.said:
+            return min(self.said[item.slug], item.count)
+        return item.count if item.slug in self.shared else 0

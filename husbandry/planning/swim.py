@@ -9,7 +9,7 @@ import numpy as np
 from husbandry.box.equipment import MATERIALS, Material
 from husbandry.climate.beam import beam_of
 from husbandry.climate.moisture import saturation
-from husbandry.climate.pool_heat import Around, Pool, WaterDay, water_day
+from husbandry.climate.pool_heat import OUTER_FILM_M2K_W, WATER_FILM_M2K_W, Around, Pool, WaterDay, water_day
 from husbandry.planning.damp import STEP_S, STEPS, Places, damp_of, places_of
 from husbandry.planning.request import Thing, Wetting
 from husbandry.worked import Z90, Given, Source, Worked
@@ -21,8 +21,8 @@ POOL_SHARE = 0.9
 """Of a pool's height that stands full (common practice) [1]."""
 TOUCHES_M = 0.02
 """A pool so near a panel gives its heat to the room through it (design choice) [m]."""
-WATER_FILM_M2K_W, OUTER_FILM_M2K_W, AIR_FILM_M2K_W = 0.01, 0.13, 0.125
-"""Of water at its wall, of the room's air outside, of the box's air at what stands over the ground (textbooks; from memory)."""
+AIR_FILM_M2K_W = 0.125
+"""Of the box's air at what stands over the ground (textbooks; from memory)."""
 SOIL_WAY_M = 0.05
 """From a pool's side to ground that it does not move (design choice) [m]."""
 SOAKED = 0.92

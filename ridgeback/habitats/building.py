@@ -8,7 +8,7 @@ from typing import Any
 
 from husbandry.planning.build import Build, Choices, schedule, tasks_of
 from husbandry.planning.request import Request
-from husbandry.planning.shopping import Item, line_worked, shopping
+from husbandry.planning.shopping import SHARED, Item, Owning, line_worked, shopping
 from husbandry.quantity import Kind, Units, show
 from husbandry.worked import Worked
 from ridgeback.habitats.models import Habitat, Reading
@@ -20,8 +20,6 @@ ASKED = {
     "planted": "Live plants root first",
     "crew": "A clean-up crew settles first",
 }
-SHARED = frozenset({"infrared"})
-"""What one household has one of, whatever the number of its boxes."""
 
 
 def stands(habitat: Habitat) -> bool:
@@ -41,23 +39,6 @@ def build_of(kept: dict[str, Any], asked: Request, today: dt.date) -> Build:
     start = dt.date.fromisoformat(kept["start"]) if kept.get("start") else today
     done = {slug: dt.date.fromisoformat(day) for slug, day in kept.get("done", {}).items()}
     return schedule(tasks_of(asked, choices), start, done, today=today)
-
-
-@dataclass(frozen=True)
-class Owning:
-    """What is there already: all of a box that stands; else what the keeper said, and the instruments of the household."""
-
-    said: dict[str, int]
-    stands: bool = False
-    shared: frozenset[str] = frozenset()
-
-    def of(self, item: Item) -> int:
-        """How many of an item."""
-        if self.stands:
-            return item.count
-        if item.slug in self.said:
-            return min(self.said[item.slug], item.count)
-        return item.count if item.slug in self.shared else 0
 
 
 def said_owned(kept: dict[str, Any], items: tuple[Item, ...]) -> dict[str, int]:

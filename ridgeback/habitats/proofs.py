@@ -15,9 +15,8 @@ from django.views.decorators.http import require_http_methods
 
 from husbandry.diet.spells import QUIET_DAYS
 from husbandry.planning.judge import settles
-from husbandry.planning.predict import DAY_HOUR
-from husbandry.planning.proving import CHECKS, Ask, proven
-from husbandry.planning.request import Request, Thing
+from husbandry.planning.proving import CHECKS, Ask, lit_since, proven, wrong_hour
+from husbandry.planning.request import Request
 from husbandry.quantity import Kind, Units, show
 from husbandry.readings import usual_instrument
 from husbandry.species.needs import NEEDS, NeedKey
@@ -135,32 +134,10 @@ def _record(proof: Proof, units: Units) -> RecordView:
     )  # fmt: skip
 
 
-def _in_sentence(name: str) -> str:
-    """A need's name inside a sentence: UV keeps its capitals."""
-    return name if name.startswith("UV") else name[0].lower() + name[1:]
-
-
-def _by_day(kept: Request) -> list[Thing]:
-    """What burns by day by a timer: heat for the night is no day."""
-    return [thing for thing in kept.things if thing.warms and thing.on and thing.off and thing.lit_at(DAY_HOUR)]
-
-
-def _lit_since(kept: Request, at: dt.datetime) -> str:
-    """When the lamps that burn now were switched on, by their timers; empty at night."""
-    lit = [thing.on for thing in _by_day(kept) if thing.on and thing.lit_at(at.hour + at.minute / 60)]
-    return min(lit) if lit else ""
-
-
-def _wrong_hour(kept: Request, key: NeedKey, habitat: Habitat) -> str:
-    """A sentence where what belongs to the night is read by day, or the other way round; empty where it may be now."""
-    if not _by_day(kept):
-        return ""
-    lit = _lit_since(kept, now().astimezone(zoneinfo.ZoneInfo(habitat.room.time_zone)))
-    if NEEDS[key].phase == "night" and lit:
-        return "Its lamps are on now: this is read in the dark. Of a reading of last night say when it was."
-    if NEEDS[key].phase == "day" and not lit and NEEDS[key].kind is not Kind.HUMIDITY:
-        return "Its lamps are off now: this is read while they burn. Of an earlier reading say when it was."
-    return ""
+def _hour(habitat: Habitat) -> float:
+    """Of the room's own clock [h]."""
+    at = now().astimezone(zoneinfo.ZoneInfo(habitat.room.time_zone))
+    return at.hour + at.minute / 60
 
 
 def _usual(kept: Request, key: NeedKey, habitat: Habitat, units: Units) -> dict[str, str]:
@@ -173,7 +150,7 @@ def _usual(kept: Request, key: NeedKey, habitat: Habitat, units: Units) -> dict[
         "at": at.strftime("%Y-%m-%dT%H:%M"),
         "instrument": instrument,
         "offset": show(before.offset, kind, units, digits=2) if before is not None and before.offset else "",
-        "lamp_on": _lit_since(kept, at) if settles(NEEDS[key]) else "",
+        "lamp_on": lit_since(kept, at.hour + at.minute / 60) if settles(NEEDS[key]) else "",
     }
 
 
@@ -223,7 +200,7 @@ def _prove_page(
         "habitat": habitat, "lines": [_line(ask, request.units, beside(ask)) for ask in found], "form": form, "last": last,
         "ready": proven(found) and stands(habitat),
         "done": sum(ask.state == "proven" for ask in found), "all": len(found), "changed": changed, "stale": changed or bool(outgrown),
-        "outgrown": [_in_sentence(_line(ask, request.units, None).name) for ask in outgrown],
+        "outgrown": [wording.in_sentence(_line(ask, request.units, None).name) for ask in outgrown],
         "today": now().date(), "waiting": [one.animal.name for one in habitat.present if one.moved_in_at is None],
         "settled": [one for one in habitat.present if one.moved_in_at],
         "seen": [CHECKS[slug] for slug in last.checks if slug in CHECKS] if last is not None else [],
@@ -254,13 +231,13 @@ def read_beside(request: KeeperRequest, pk: int) -> HttpResponse:
         **{name: request.POST[name] for name in ("need", "moment", "value", "confirm") if name in request.POST},
     }
     form = _reading_form(request, habitat, kept, [one.key for one in found], data)
-    if form.is_valid() and (wrong := _wrong_hour(kept, ask.key, habitat)):
+    if form.is_valid() and (wrong := wrong_hour(kept, ask.key, _hour(habitat))):
         form.add_error("value", wrong)
     if not form.is_valid():
         return _prove_page(request, habitat, kept, found, SignForm(), form)
     flows.log_form(habitat, form.cleaned_data, keeper=request.user)
     shown = wording.value_of(ask.key, form.cleaned_data["number"], request.units)
-    messages.success(request, f"Logged: {_in_sentence(_line(ask, request.units, None).name)}, {shown}.")
+    messages.success(request, f"Logged: {wording.in_sentence(_line(ask, request.units, None).name)}, {shown}.")
     return redirect("habitats:prove", pk=pk)
 
 

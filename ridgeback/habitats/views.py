@@ -375,7 +375,7 @@ def simulate(request: KeeperRequest, pk: int) -> HttpResponse:
         read = take_readings(habitat, [NeedKey.WARM_AIR_DAY] if place else keys, keeper=request.user, now=now(), at_m=place)
     except LookupError:
         raise Http404 from None
-    names = {one.need: NEEDS[one.need].name if one.need is NeedKey.UVI_DAY else NEEDS[one.need].name.lower() for one in read}
+    names = {one.need: wording.in_sentence(NEEDS[one.need].name) for one in read}
     said = ", ".join(
         f"{names[one.need]}{f' {one.moment}' if one.moment else ''} {wording.value_of(one.need, one.value, request.units)}"
         for one in read

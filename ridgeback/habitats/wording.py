@@ -158,10 +158,15 @@ def _thing(name: str) -> str:
     return name if name[:2] in {"T5", "T8"} else name[0].lower() + name[1:]
 
 
+def in_sentence(name: str) -> str:
+    """A need's name inside a sentence: UV keeps its capitals."""
+    return name if name.startswith("UV") else name[0].lower() + name[1:]
+
+
 def effect(item: Effect, units: Units) -> str:
     """“surface 36.1 → 40.2 °C”."""
     kind = NEEDS[item.need]
-    name = kind.name if kind.kind is Kind.UVI else kind.name.lower()
+    name = in_sentence(kind.name)
     after = show(item.after, kind.kind, units)
     return f"{name} {after}" if item.before is None else f"{name} {show(item.before, kind.kind, units, unit=False)} → {after}"
 

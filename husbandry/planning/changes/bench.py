@@ -50,6 +50,8 @@ class Candidate:
     """For the rank: metres, or watts over 100 [1]."""
     near: Score | None = field(default=None)
     """Its score near the known state; None when it was not searched for there."""
+    mends: tuple[NeedKey, ...] = ()
+    """Needs that have to come right by it, or it is not offered."""
 
 
 class Bench:

@@ -1,4 +1,4 @@
-"""Candidates that move what the animal basks on: a stone on supports, or a climber's branch, until lamp to back and UV index come out right."""
+"""Candidates that move what the animal basks on: a stone on supports, or a climber's branch, until lamp to back and UV index both come out right."""
 
 from collections.abc import Iterator
 
@@ -23,7 +23,8 @@ def candidates(bench: Bench) -> Iterator[Candidate]:
     low, high = _reach(bench, thing)
     if high - low < WORTH_M:
         return
-    moves = [move for move in (_for_uv(bench, low, high), _for_surface(bench, thing)) if move is not None]
+    found = {NeedKey.UVI_DAY: _for_uv(bench, low, high), NeedKey.SURFACE_DAY: _for_surface(bench, thing)}
+    moves = [move for move in found.values() if move is not None]
     if len(moves) == 2:
         moves.append(sum(moves) / 2)
     told: set[float] = set()
@@ -43,6 +44,7 @@ def candidates(bench: Bench) -> Iterator[Candidate]:
             thing_patch(bench.request, moved),
             "Where the distance to the lamp, or the UV index at its back, comes out right: by halving on both models, to whole centimetres.",
             abs(rise),
+            mends=tuple(key for key, move in found.items() if move is not None),
         )
 
 

@@ -88,6 +88,11 @@ def _planned(bench: Bench, candidate: Candidate, before: Score) -> tuple[Rank, C
         return None
     outcome = predict(request, restanced(request, bench.outcome.stance), bench.outcome.learned)
     after = {key: outcome.centre(key) for key in bench.bands}
+    if any(
+        (value := after[key]) is not None and bench.bands[key].shortfall(bench.believed(key, value)) > 0
+        for key in candidate.mends
+    ):
+        return None
     score = bench.score(after)
     grown = candidate.kind == "larger_box"
     puts_right = before.wrong - score.wrong + grown

@@ -113,8 +113,7 @@ def test_a_warmer_room_makes_a_warmer_box(enclosure: Enclosure, warmer: float) -
     free = replace(enclosure, lamps=tuple(replace(lamp, thermostat=None) for lamp in enclosure.lamps))
     here, there = solve(free), solve(replace(free, room_c=free.room_c + warmer))
     assert (there.temps_c > here.temps_c).all()
-    # Films grow a little weaker with the air's own warmth: some percent at stones of over a hundred degrees.
-    assert there.temps_c.max() - here.temps_c.max() < 1.1 * warmer + 0.5
+    assert there.temps_c.max() - here.temps_c.max() < warmer + 0.5
 
 
 @settings(max_examples=20, deadline=None)

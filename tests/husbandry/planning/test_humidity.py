@@ -243,6 +243,7 @@ def test_what_dries_through_its_skin_is_said_to_be_in_a_hurry(sample: dict[str, 
     assert made.damp is not None and made.damp.left is not None
     assert made.damp.left.low_h is not None and made.damp.left.low_h < 12
     assert "dries fast" in {note.slug for note in made.notes}
+    assert made.damp.left.low is not None and made.damp.left.low.value == made.damp.left.low_h and made.damp.left.low.inputs
 
 
 def test_moss_in_a_hide_lasts_days_in_a_closed_box_and_less_in_an_airy_one(sample: dict[str, Any]) -> None:
