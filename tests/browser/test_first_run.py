@@ -50,20 +50,34 @@ class Server:
         self.process = subprocess.Popen(
             [gunicorn, "ridgeback.wsgi", *bind], cwd=settings.ROOT, env=self.environment, start_new_session=True
         )
-        for _ in range(200):
-            with socket.socket() as s:
-                if s.connect_ex(("127.0.0.1", self.port)) == 0:
-                    break
+        for _ in range(600):
+            if self.answers():
+                return
+            assert self.process.poll() is None, "the server ended before it answered"
             time.sleep(0.1)
-        first = http.client.HTTPConnection("127.0.0.1", self.port, timeout=60)
-        first.request("HEAD", "/")
-        assert first.getresponse().status < 500
-        first.close()
+        raise AssertionError("the server did not answer within a minute")
+
+    def answers(self) -> bool:
+        """Whether a request gets an answer. A connection can be refused, or reset by a worker that is just dying."""
+        asked = http.client.HTTPConnection("127.0.0.1", self.port, timeout=60)
+        try:
+            asked.request("HEAD", "/")
+            return asked.getresponse().status < 500
+        except (ConnectionError, http.client.HTTPException):
+            return False
+        finally:
+            asked.close()
 
     def kill(self) -> None:
-        """As a power cut."""
+        """As a power cut; over when nobody listens any more: the worker can outlive the process that is waited for."""
         os.killpg(self.process.pid, signal.SIGKILL)
         self.process.wait()
+        for _ in range(100):
+            with socket.socket() as s:
+                if s.connect_ex(("127.0.0.1", self.port)) != 0:
+                    return
+            time.sleep(0.05)
+        raise AssertionError("a killed server still listens")
 
 
 @pytest.fixture
