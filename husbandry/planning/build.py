@@ -9,7 +9,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import NamedTuple
 
-from husbandry.planning.request import Request
+from husbandry.planning.request import BoxSpec, Request
 
 SEALANT_MM = 4.0
 """Depth of a usual seam [mm]."""
@@ -106,6 +106,15 @@ class Choices:
     """A clean-up crew is to settle."""
 
 
+class Shift(NamedTuple):
+    """How far a thing is moved."""
+
+    name: str
+    right_m: float
+    back_m: float
+    up_m: float
+
+
 class Task(NamedTuple):
     """A step of the build."""
 
@@ -118,6 +127,10 @@ class Task(NamedTuple):
     after: tuple[str, ...]
     tools: str
     caution: str
+    what: str = ""
+    """Of what, where the title does not say it."""
+    shifts: tuple[Shift, ...] = ()
+    """Of what is moved."""
 
 
 @dataclass(frozen=True)
@@ -152,16 +165,35 @@ class Build:
         return tuple(step for step in self.steps if step.critical)
 
 
+def is_slow(request: Request) -> bool:
+    """What cures in its room takes twice as long: cold, or dry."""
+    return request.room.night_c < 15 or request.room.rh_pct < 30
+
+
+def is_loose(box: BoxSpec) -> bool:
+    """Its ground is poured, not laid."""
+    return box.ground.material in {"soil", "sand"} and box.ground.depth_m > 0.005
+
+
+def is_drained(box: BoxSpec) -> bool:
+    """Its lowest layer is there for water to run into."""
+    return any(set(layer.parts) <= {"expanded_clay", "gravel"} for layer in box.ground.layers[:1])
+
+
+def is_tank(request: Request) -> bool:
+    """It is full of the water that its animals live in."""
+    return any(profile.habit == "aquatic" for profile in request.profiles.values()) and any(
+        thing.kind == "pool" for thing in request.things
+    )
+
+
 def tasks_of(request: Request, choices: Choices) -> tuple[Task, ...]:
     """The steps of this box, in an order in which they can be done."""
-    box, room = request.box, request.room
-    slow = room.night_c < 15 or room.rh_pct < 30
+    box = request.box
+    slow, loose, drained, tank = is_slow(request), is_loose(box), is_drained(box), is_tank(request)
     timber = any(getattr(box.panels, side) == "wood" for side in ("back", "left", "right", "bottom"))
-    loose = box.ground.material in {"soil", "sand"} and box.ground.depth_m > 0.005
     stones = any(thing.kind == "slab" for thing in request.things)
-    drained = any(set(layer.parts) <= {"expanded_clay", "gravel"} for layer in box.ground.layers[:1])
     pools = [thing for thing in request.things if thing.kind == "pool"]
-    tank = any(profile.habit == "aquatic" for profile in request.profiles.values()) and bool(pools)
     heats = any(thing.warms or thing.is_uv for thing in request.things)
     found: list[Task] = []
 

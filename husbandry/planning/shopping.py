@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from husbandry.box.bed import bed_of
 from husbandry.box.equipment import HEATERS
+from husbandry.planning.build import is_loose, is_tank
 from husbandry.planning.changes import thing_name
 from husbandry.planning.request import Request, Thing
 from husbandry.planning.weight import buried_l, layers_of
@@ -87,7 +88,7 @@ def shopping(request: Request) -> tuple[Item, ...]:
     stand = f"{STAND_EUR:g} € and {STAND_EUR_M2:g} € for each square metre of floor"
     found.add("box", "box with doors and vents", float(round(BOX_EUR + BOX_EUR_M2 * sides, -1)), rule=box)
     found.add("stand", "stand", float(round(STAND_EUR + STAND_EUR_M2 * inside.length * inside.depth, -1)), rule=stand)
-    tank = any(profile.habit == "aquatic" for profile in request.profiles.values())
+    tank = is_tank(request)
     for thing in request.things:
         if not thing.is_probe:
             _thing(found, thing, tank=tank)
@@ -113,9 +114,14 @@ HUNG_BARE = frozenset({"infrared_panel", "heat_mat", "tube_heater", "led_bar"})
 """Needs no holder of its own."""
 
 
+def slug_of(thing: Thing) -> str:
+    """By which a list keeps things of one make together."""
+    return f"{thing.kind}-{thing.power_w or 0:g}-{thing.length_m or 0:g}"
+
+
 def _thing(found: _List, thing: Thing, *, tank: bool) -> None:
     watts = f", {thing.power_w:g} W" if thing.power_w else ""
-    slug = f"{thing.kind}-{thing.power_w or 0:g}-{thing.length_m or 0:g}"
+    slug = slug_of(thing)
     if not (tank and thing.kind == "pool"):  # the water of a tank stands in the tank
         found.add(slug, f"{thing_name(thing)}{watts}", PRICES_EUR[thing.kind], waits=thing.kind in LATER, measure=thing.length_m)
     if thing.thermostat is not None:
@@ -146,7 +152,7 @@ def _ground(found: _List, request: Request) -> None:
             each = round(LITRE_EUR * amount.bag_l, 2)
             rule = f"{LITRE_EUR:g} € a litre × {amount.bag_l:g} l of a bag"
             found.add(f"bag-{amount.material.name}", f"{amount.material.label}, {amount.bag_l:g} l", each, amount.bags, rule=rule)
-    elif ground.material in {"soil", "sand"} and ground.depth_m > 0.005:
+    elif is_loose(request.box):
         litres = 5 * math.ceil(1000 * area * ground.depth_m * SETTLES / 5)
         rule = f"{LITRE_EUR:g} € a litre; {SETTLES:g} times its settled volume"
         found.add("loose", f"{ground.material}, some {litres:g} l loose", LITRE_EUR * litres, rule=rule)

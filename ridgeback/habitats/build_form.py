@@ -1,33 +1,29 @@
 """The form of a build: when it begins, of what kind it is, what is done, what is owned and what it costs."""
 
-import datetime as dt
 import math
 from typing import Any
 
 from django import forms
 
-from husbandry.planning.build import Build, Choices, Step, tasks_of
-from husbandry.planning.request import Request
-from ridgeback.habitats.building import ASKED, Line, said_owned, said_price
+from husbandry.planning.build import Build, Step
+from ridgeback.habitats.building import ASKED, Line, Works, said_owned, said_price
 
 
 class BuildForm(forms.Form):
     """When it begins, of what kind it is, what is done, what is owned, and what things cost here."""
 
-    def __init__(
-        self, *args: Any, kept: dict[str, Any], request_: Request, today: dt.date, lines: tuple[Line, ...], **kwargs: Any
-    ) -> None:
+    def __init__(self, *args: Any, works: Works, lines: tuple[Line, ...], **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.kept, self.today = kept, today
-        self.lines = lines
-        date = {"type": "date"}
-        begin = kept.get("start") or today.isoformat()
+        self.kept, self.today, self.lines = works.kept, works.asked.today, lines
+        self.choices = works.choices
+        kept, date = works.kept, {"type": "date"}
+        begin = works.start.isoformat()
         self.fields["start"] = forms.DateField(
             label="Begins on", initial=begin, widget=forms.DateInput(attrs=date, format="%Y-%m-%d")
         )
-        for slug, words in ASKED.items():
-            self.fields[slug] = forms.BooleanField(label=words, initial=slug in kept.get("choices", []), required=False)
-        self.every = tasks_of(request_, Choices(**dict.fromkeys(ASKED, True)))
+        for slug in self.choices:
+            self.fields[slug] = forms.BooleanField(label=ASKED[slug], initial=slug in kept.get("choices", []), required=False)
+        self.every = works.every
         for task in self.every:
             done = kept.get("done", {}).get(task.slug)
             self.fields[f"done-{task.slug}"] = forms.DateField(
@@ -83,7 +79,7 @@ class BuildForm(forms.Form):
                 each[slug] = line.each
         return {
             "start": data["start"].isoformat(),
-            "choices": [slug for slug in ASKED if data.get(slug)],
+            "choices": [slug for slug in self.choices if data.get(slug)],
             "done": {task.slug: data[f"done-{task.slug}"].isoformat() for task in self.every if data.get(f"done-{task.slug}")},
             "owned": owned,
             "each": each,

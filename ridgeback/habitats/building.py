@@ -6,10 +6,12 @@ import json
 from dataclasses import dataclass
 from typing import Any
 
-from husbandry.planning.build import Build, Choices, schedule, tasks_of
-from husbandry.planning.request import Request
+from husbandry.planning.build import Build, Choices, Shift, Task, schedule, tasks_of
+from husbandry.planning.refit import refit_shopping, refit_tasks
+from husbandry.planning.request import Earlier, Request
 from husbandry.planning.shopping import SHARED, Item, Owning, line_worked, shopping
 from husbandry.quantity import Kind, Units, show
+from husbandry.species.needs import NeedKey
 from husbandry.worked import Worked
 from ridgeback.habitats.models import Habitat, Reading
 
@@ -33,14 +35,6 @@ def shared_of(habitat: Habitat) -> frozenset[str]:
     return frozenset(read.values_list("instrument", flat=True))
 
 
-def build_of(kept: dict[str, Any], asked: Request, today: dt.date) -> Build:
-    """The steps and days of a box by what is kept of its build."""
-    choices = Choices(**{slug: slug in kept.get("choices", []) for slug in ASKED})
-    start = dt.date.fromisoformat(kept["start"]) if kept.get("start") else today
-    done = {slug: dt.date.fromisoformat(day) for slug, day in kept.get("done", {}).items()}
-    return schedule(tasks_of(asked, choices), start, done, today=today)
-
-
 def said_owned(kept: dict[str, Any], items: tuple[Item, ...]) -> dict[str, int]:
     """How many of each are owned as it was kept; builds of earlier versions named what was owned in full."""
     owned = kept.get("owned", {})
@@ -59,6 +53,23 @@ def name_of(item: Item, units: Units) -> str:
     """An item as a list names it, with its length where it has one."""
     length = f", {show(item.measure_m, Kind.LENGTH, units)}" if item.measure_m else ""
     return f"{item.name[0].upper()}{item.name[1:]}{length}"
+
+
+def what_of(task: Task, units: Units) -> str:
+    """Of what a step is, and how far things are moved."""
+    return "; ".join(part for part in (task.what, *(_shifted(shift, units) for shift in task.shifts)) if part)
+
+
+def _shifted(shift: Shift, units: Units) -> str:
+    ways = ((shift.up_m, "up", "down"), (shift.right_m, "to the right", "to the left"), (shift.back_m, "back", "forward"))
+    said = [f"{show(abs(way), Kind.LENGTH, units)} {one if way > 0 else other}" for way, one, other in ways if abs(way) >= 0.005]
+    return ", ".join([shift.name, *said])
+
+
+def title_of(task: Task, units: Units) -> str:
+    """A step in one line."""
+    what = what_of(task, units)
+    return f"{task.title}: {what}" if what else task.title
 
 
 @dataclass(frozen=True)
@@ -93,27 +104,87 @@ class Totals:
         return self.all - self.later
 
 
-def lines_of(
-    kept: dict[str, Any],
-    asked: Request,
-    rate: float,
-    units: Units,
-    *,
-    currency: str,
-    stands: bool = False,
-    shared: frozenset[str] = frozenset(),
-) -> tuple[Line, ...]:
-    """The shopping list as it stands, owned things and own prices with it."""
-    items = shopping(asked)
-    owning = Owning(said_owned(kept, items), stands, shared)
-    found = []
-    for item in items:
-        own = said_price(kept, item)
-        each = own if own is not None else item.each_eur * rate
-        found.append(
-            Line(name_of(item, units), item, owning.of(item), each, line_worked(item, owning.of(item), own, rate, currency))
+@dataclass(frozen=True)
+class Works:
+    """What there is to do: a whole box, or the way from an earlier state of one that stands to what it is now."""
+
+    asked: Request
+    kept: dict[str, Any]
+    """What the keeper said of it."""
+    old: Earlier | None = None
+    needs: frozenset[NeedKey] = frozenset()
+    """What is asked of the box, of which a change asks again."""
+    begins: dt.date | None = None
+    """Where nobody said when."""
+    owned: frozenset[str] = frozenset()
+    """Slugs of what the household shares and has."""
+    standing: bool = False
+
+    def tasks(self, choices: Choices) -> tuple[Task, ...]:
+        """Its steps."""
+        if self.old is None:
+            return tasks_of(self.asked, choices)
+        return refit_tasks(self.old, self.asked, choices, self.needs)
+
+    @property
+    def every(self) -> tuple[Task, ...]:
+        """All that could be done, whatever is chosen."""
+        return self.tasks(Choices(**dict.fromkeys(ASKED, True)))
+
+    @property
+    def choices(self) -> tuple[str, ...]:
+        """Of `ASKED`, those that make a difference."""
+        plain = self.tasks(Choices())
+        return tuple(slug for slug in ASKED if self.tasks(Choices(**{slug: True})) != plain)
+
+    @property
+    def start(self) -> dt.date:
+        """The day on which it begins."""
+        said = self.kept.get("start")
+        return dt.date.fromisoformat(said) if said else self.begins or self.asked.today
+
+    def asked_as(self) -> dict[str, Any]:
+        """Beside the request, all that it takes to work it out again, as JSON values."""
+        return {
+            "build": self.kept,
+            "old": self.old.model_dump(mode="json") if self.old is not None else None,
+            "needs": sorted(self.needs),
+            "begins": self.begins.isoformat() if self.begins else None,
+            "stands": self.standing,
+            "shared": sorted(self.owned),
+        }
+
+    @classmethod
+    def again(cls, request: Request, asked: dict[str, Any]) -> "Works":
+        """From what `asked_as` gave, of this version or an earlier one."""
+        old, begins = asked.get("old"), asked.get("begins")
+        return cls(
+            request,
+            asked["build"],
+            Earlier.model_validate(old) if old else None,
+            frozenset(NeedKey(key) for key in asked.get("needs", ())),
+            dt.date.fromisoformat(begins) if begins else None,
+            frozenset(asked.get("shared", ())),
+            asked.get("stands", False),
         )
-    return tuple(found)
+
+    def build(self) -> Build:
+        """The steps and days by what was said."""
+        choices = Choices(**{slug: slug in self.kept.get("choices", []) for slug in ASKED})
+        done = {slug: dt.date.fromisoformat(day) for slug, day in self.kept.get("done", {}).items()}
+        return schedule(self.tasks(choices), self.start, done, today=self.asked.today)
+
+    def lines(self, rate: float, units: Units, currency: str) -> tuple["Line", ...]:
+        """The shopping list as it stands, owned things and own prices with it."""
+        items = shopping(self.asked) if self.old is None else refit_shopping(self.old, self.asked)
+        owning = Owning(said_owned(self.kept, items), self.standing and self.old is None, self.owned)
+        found = []
+        for item in items:
+            own = said_price(self.kept, item)
+            each = own if own is not None else item.each_eur * rate
+            worked = line_worked(item, owning.of(item), own, rate, currency)
+            found.append(Line(name_of(item, units), item, owning.of(item), each, worked))
+        return tuple(found)
 
 
 def totals_of(lines: tuple[Line, ...]) -> Totals:

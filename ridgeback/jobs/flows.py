@@ -7,9 +7,9 @@ from django.db import transaction
 from procrastinate.exceptions import AlreadyEnqueued
 
 from husbandry.quantity import Units
-from ridgeback.habitats.building import shared_of, stands
 from ridgeback.habitats.models import Habitat
 from ridgeback.habitats.planning import key_of
+from ridgeback.habitats.working import works_of
 from ridgeback.jobs import tasks
 from ridgeback.jobs.models import Job
 from ridgeback.keepers.models import Household, Keeper
@@ -34,14 +34,9 @@ def ask_for_sheet(habitat: Habitat, keeper: Keeper, units: Units, now: dt.dateti
 
 
 @transaction.atomic
-def ask_for_build(habitat: Habitat, keeper: Keeper, units: Units, now: dt.datetime) -> Job:
-    """Queue the sheet of a build as it is today; the one that is there when the same was asked before."""
-    asked = {
-        "request": habitat.request_data(now),
-        "build": habitat.build,
-        "stands": stands(habitat),
-        "shared": sorted(shared_of(habitat)),
-    }
+def ask_for_build(habitat: Habitat, keeper: Keeper, units: Units, now: dt.datetime, since: str = "") -> Job:
+    """Queue the sheet of a build, or of a change (`works_of`), as it is today; the one that is there when the same was asked before."""
+    asked = {"request": habitat.request_data(now), **works_of(habitat, since).works.asked_as()}
     money = [habitat.household.currency, habitat.household.euro_rate]
     job, new = Job.objects.select_for_update().get_or_create(
         household=habitat.household,

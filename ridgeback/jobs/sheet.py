@@ -14,7 +14,7 @@ from ridgeback.drawing import gauge
 from ridgeback.drawing.build import gantt
 from ridgeback.drawing.sheet import WIDE, Labels, front_view
 from ridgeback.drawing.svg import write
-from ridgeback.habitats.building import build_of, lines_of, totals_of
+from ridgeback.habitats.building import Works, totals_of, what_of
 from ridgeback.habitats.models import Habitat
 from ridgeback.habitats.planning import Planned
 from ridgeback.habitats.presenting import habitat_view
@@ -41,22 +41,14 @@ def sheet_html(habitat: Habitat, made: Planned, units: Units, at: Any) -> str:
 
 def build_html(habitat: Habitat, asked: dict[str, Any], units: Units, at: dt.datetime) -> str:
     """The sheet of a build as it was asked for: its days, steps, cautions and shopping list."""
-    request, kept = from_data(asked["request"]), asked["build"]
-    household = habitat.household
-    made = build_of(kept, request, request.today)
-    chart = mark_safe(write(gantt(made, request.today), "export"))  # our own writer escapes
-    lines = lines_of(
-        kept,
-        request,
-        household.euro_rate,
-        units,
-        currency=household.currency,
-        stands=asked.get("stands", False),
-        shared=frozenset(asked.get("shared", ())),
-    )
+    works, household = Works.again(from_data(asked["request"]), asked), habitat.household
+    made = works.build()
+    chart = mark_safe(write(gantt(made, works.asked.today), "export"))  # our own writer escapes
+    lines = works.lines(household.euro_rate, units, household.currency)
     context = {
-        "habitat": habitat, "build": made, "chart": chart, "lines": [line for line in lines if line.to_buy], "owned": [line for line in lines if line.owned],
-        "totals": totals_of(lines), "currency": household.currency, "at": at,
+        "habitat": habitat, "build": made, "steps": [(step, what_of(step.task, units)) for step in made.steps], "chart": chart,
+        "lines": [line for line in lines if line.to_buy], "owned": [line for line in lines if line.owned],
+        "totals": totals_of(lines), "currency": household.currency, "at": at, "change": works.old is not None,
     }  # fmt: skip
     return render_to_string("sheets/build.html", context)
 

@@ -27,7 +27,9 @@ def ask_build(request: KeeperRequest, pk: int) -> HttpResponse:
     habitat = get_object_or_404(Habitat.objects.of(request.household).for_planning(), pk=pk)
     if request.method != "POST" or not habitat.present:
         return redirect("habitats:page", pk=pk)
-    return redirect("jobs:job", pk=flows.ask_for_build(habitat, request.user, request.units, now()).pk)
+    return redirect(
+        "jobs:job", pk=flows.ask_for_build(habitat, request.user, request.units, now(), request.GET.get("since", "")[:12]).pk
+    )
 
 
 def _job(request: KeeperRequest, pk: int) -> Job:

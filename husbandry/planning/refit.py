@@ -1,0 +1,378 @@
+"""Changing a box that stands: what is to be done in which order, where its animals are meanwhile, what it takes, and what is proven again.
+
+Durations are from memory or common practice, as those of a build: the label on the tin wins. Method: docs/methods/build.md.
+"""
+
+import datetime as dt
+import math
+from collections import Counter
+from collections.abc import Collection
+from dataclasses import replace
+from typing import Any, NamedTuple
+
+from husbandry.planning.build import (
+    CYCLE_DAYS,
+    HOLDS_WATER_DAYS,
+    LACQUER_DAYS,
+    RUN_DAYS,
+    SEALANT_MM,
+    WORDS,
+    Build,
+    Choices,
+    Shift,
+    Task,
+    is_drained,
+    is_loose,
+    is_slow,
+    is_tank,
+    sealant_days,
+    tasks_of,
+)
+from husbandry.planning.changes import thing_name
+from husbandry.planning.proving import affected
+from husbandry.planning.request import BoxSpec, Earlier, Request, Thing, Wetting
+from husbandry.planning.shopping import BOX_EUR_M2, LITRE_EUR, Item, shopping, slug_of
+from husbandry.species.needs import NEEDS, NeedKey
+
+SIDES = ("front", "back", "left", "right", "bottom", "lid", "vents")
+MOVED_M = 0.01
+"""What was moved by less stands where it stood (design choice: a finger's breadth) [m]."""
+SETTINGS: dict[str, Any] = {"thermostat": None, "on": None, "off": None, "hours_run": None}
+"""What is set and not handled: with these put aside two states of a thing are the same thing in the same place."""
+REFIT_WORDS: dict[str, tuple[str, str, str]] = {
+    "out": (
+        "Take it out, into a box of its own",
+        "a spare box with warmth, a hide and water",
+        "Escape-proof and at the warmth of its cool end; out of sight and sound, for days and not for weeks.",
+    ),
+    "take": (
+        "Unplug, let cool and take out",
+        "gloves",
+        "A lamp burns skin for half an hour after it went out. Worn tubes are waste of their own kind, and break.",
+    ),
+    "panels": (
+        "Make and fit the sides anew",
+        "saw or glass cut to size, screws, a second person for glass",
+        "Goggles, gloves and a mask when sawing; nothing may be left sharp inside.",
+    ),
+    "bed out": (
+        "Take out the old ground",
+        "scoop, bags, mask",
+        "Damp it first: its dust carries germs. Hands and tools are washed after; eggs and young are looked for.",
+    ),
+    "move": (
+        "Move, and secure anew",
+        "screwdriver, cable clips, a rule",
+        "Unplugged and cold; what hangs hangs by more than its cable, what lies cannot be undermined.",
+    ),
+    "nozzles": (
+        "Hang what mists: nozzles, pump, tank",
+        "hose, cutter, drip loops",
+        "Water and mains apart: pump and plugs above the tank, on a residual-current device.",
+    ),
+    "set": ("Set thermostats and timers", "the manuals", "Write down what they stood at."),
+    "wet": ("Bring the ground to its damp", "watering can, hygrometer", "In thirds over three days: damp is not wet."),
+    "warm": (
+        "Read what it basks on, after six hours",
+        "infrared thermometer, a shaded probe",
+        "It is kept from basking until then: what is too hot burns in minutes.",
+    ),
+    "prove": ("Prove it again", "the usual instruments, by day and by night", ""),
+    "back": ("It goes back in", "", "Look at it after an hour and in the evening. Wash hands."),
+}
+"""Title, tools and caution of the steps that only a change has (common practice)."""
+
+
+class Difference(NamedTuple):
+    """What sets two states of a box apart."""
+
+    size: bool
+    """Another box."""
+    sides: tuple[str, ...]
+    """Of `SIDES`, those that are made anew."""
+    ground: bool
+    damper: bool
+    """How damp its ground is kept, and nothing of what it is made."""
+    mister: bool
+    """Nozzles or a fogger that were not there."""
+    settings: bool
+    """Set points and times of the clock."""
+    gone: tuple[Thing, ...]
+    come: tuple[Thing, ...]
+    moved: tuple[Thing, ...]
+
+    @property
+    def any(self) -> bool:
+        """Whether they differ at all."""
+        return any(self)
+
+    @property
+    def handled(self) -> tuple[Thing, ...]:
+        """Every thing that a hand touches."""
+        return (*self.gone, *self.come, *self.moved)
+
+
+def difference(old: Earlier, request: Request) -> Difference:
+    """What sets an earlier state of a box apart from the one that is asked for."""
+    was, box = old.box, request.box
+    sides = [side for side in SIDES if _side(was, side) != _side(box, side)]
+    before, after = ({thing.id: thing for thing in listed} for listed in (old.things, request.things))
+    gone, come, moved = list[Thing](), list[Thing](), list[Thing]()
+    settings = _times(was.wetting) != _times(box.wetting)
+    for thing_id in [*before, *(one for one in after if one not in before)]:
+        one, other = before.get(thing_id), after.get(thing_id)
+        if one is None or other is None:
+            gone += [one] if one else []
+            come += [other] if other else []
+        elif _replaced(one, other):
+            gone.append(one)
+            come.append(other)
+        else:
+            if _away_m(one, other) > MOVED_M:
+                moved.append(other)
+            settings = settings or (one.thermostat, one.on, one.off) != (other.thermostat, other.on, other.off)
+    ground = (was.ground.material, was.ground.layers, was.ground.depth_m, was.ground.slope) != (
+        box.ground.material, box.ground.layers, box.ground.depth_m, box.ground.slope,
+    )  # fmt: skip
+    kept = (was.wetting.ground if was.wetting else None, box.wetting.ground if box.wetting else None)
+    return Difference(
+        was.inside_m != box.inside_m,
+        tuple(sides),
+        ground,
+        not ground and kept[0] != kept[1] and kept[1] in {"damp", "wet", "dry top"},
+        _mister(box.wetting) - _mister(was.wetting) != set(),
+        settings,
+        tuple(gone),
+        tuple(come),
+        tuple(moved),
+    )
+
+
+def _side(box: BoxSpec, side: str) -> object:
+    return getattr(box, side) if side in {"lid", "vents"} else getattr(box.panels, side)
+
+
+def _times(wetting: Wetting | None) -> object:
+    return (wetting.mistings, wetting.fogger) if wetting is not None else ((), None)
+
+
+def _mister(wetting: Wetting | None) -> set[str]:
+    if wetting is None:
+        return set()
+    return {name for name in ("nozzles_ml_s", "fogger") if getattr(wetting, name) is not None}
+
+
+def _away_m(one: Thing, other: Thing) -> float:
+    return math.dist(one.at_m, other.at_m)
+
+
+def _replaced(one: Thing, other: Thing) -> bool:
+    """Another thing in its stead: of another make, or a lamp that has burned fewer hours than the one before."""
+    bare = SETTINGS | {"at_m": other.at_m}
+    if one.model_copy(update=bare) != other.model_copy(update=bare):
+        return True
+    return one.hours_run is not None and (other.hours_run or 0.0) < one.hours_run
+
+
+def named(things: tuple[Thing, ...]) -> str:
+    """Things in a sentence, alike ones counted."""
+    counts: dict[str, int] = {}
+    for thing in things:
+        name = thing_name(thing) + (f", {thing.power_w:g} W" if thing.power_w else "")
+        counts[name] = counts.get(name, 0) + 1
+    return "; ".join(f"{count} × {name}" if count > 1 else name for name, count in counts.items())
+
+
+def refit_tasks(old: Earlier, request: Request, choices: Choices, needs: Collection[NeedKey]) -> tuple[Task, ...]:
+    """The steps from an earlier state of a box to the one that is asked for, in an order in which they can be done; none where nothing differs.
+
+    Parameters
+    ----------
+    needs : collection
+        What is asked of the box: what of it the change can have moved is proven again.
+
+    Notes
+    -----
+    Another size is another box: then all steps of a build, between taking the animal out and putting it back.
+    """
+    apart = difference(old, request)
+    if not apart.any:
+        return ()
+    steps = _Steps()
+    if apart.size:
+        steps.add("out", 0.5)
+        for task in tasks_of(request, choices):
+            if task.slug != "move in":
+                steps.tasks.append(task)
+        steps.add("back", 0.5, after=("prove",))
+        return tuple(steps.tasks)
+    moved_needs = affected(old, request.box, request.things) & frozenset(needs)
+    _take_down(steps, apart)
+    mended = _mend(steps, apart, request, choices)
+    _put_in(steps, apart, old, request)
+    _let_back(steps, apart, moved_needs, mended=mended)
+    return tuple(steps.tasks)
+
+
+class _Steps:
+    """Steps in the order of doing; each comes after the one before it, unless it says after which."""
+
+    def __init__(self) -> None:
+        self.tasks: list[Task] = []
+
+    def __contains__(self, slug: str) -> bool:
+        return any(task.slug == slug for task in self.tasks)
+
+    def add(
+        self,
+        slug: str,
+        hours: float,
+        wait_days: float = 0,
+        what: str = "",
+        after: tuple[str, ...] | None = None,
+        shifts: tuple[Shift, ...] = (),
+    ) -> None:
+        title, tools, caution = REFIT_WORDS.get(slug) or WORDS[slug]
+        last = (self.tasks[-1].slug,) if self.tasks else ()
+        before = last if after is None else tuple(one for one in after if one in self)
+        self.tasks.append(Task(slug, title, hours, wait_days, before, tools, caution, what, shifts))
+
+
+def _inside(thing: Thing) -> bool:
+    """A hand in the box is needed for it, and its animal is in the way."""
+    return not thing.above_lid and (thing.warms or thing.is_uv or thing.is_probe or thing.kind in {"slab", "pool"})
+
+
+def _take_down(steps: _Steps, apart: Difference) -> None:
+    if apart.sides or apart.ground or apart.mister or any(_inside(thing) for thing in apart.handled):
+        steps.add("out", 0.5)
+    if apart.gone:
+        steps.add("take", 0.5, what=named(apart.gone))
+
+
+def _mend(steps: _Steps, apart: Difference, request: Request, choices: Choices) -> bool:
+    """Sides, seams and ground; whether anything of it is to air and dry before an animal breathes it."""
+    slow = is_slow(request)
+    if apart.sides:
+        steps.add("panels", 2 + 0.5 * len(apart.sides), what=", ".join(apart.sides))
+        wooden = any(side not in {"lid", "vents"} and getattr(request.box.panels, side) == "wood" for side in apart.sides)
+        if wooden and choices.coated:
+            steps.add("coat", 2, LACQUER_DAYS * (2 if slow else 1))
+        if set(apart.sides) - {"lid", "vents"}:
+            cures = sealant_days(SEALANT_MM, cold_or_dry=slow)
+            steps.add("seal", 1.5, max(cures, HOLDS_WATER_DAYS) if is_tank(request) else cures)
+    if apart.ground:
+        steps.add("bed out", 1)
+        if is_drained(request.box):
+            steps.add("drain", 0.5)
+        loose = is_loose(request.box)
+        steps.add("ground" if loose else "cover", 2 if loose else 0.3, 1 if loose else 0)
+    return bool(apart.sides) or (apart.ground and is_loose(request.box))
+
+
+def _shift(old: Earlier, thing: Thing) -> Shift:
+    was = next(one for one in old.things if one.id == thing.id)
+    return Shift(named((thing,)), *(now - then for now, then in zip(thing.at_m, was.at_m, strict=True)))
+
+
+def _put_in(steps: _Steps, apart: Difference, old: Earlier, request: Request) -> None:
+    put = apart.come
+    lamps = tuple(thing for thing in put if thing.warms or thing.is_uv or thing.is_probe)
+    stones = tuple(thing for thing in put if thing.kind == "slab")
+    plants = tuple(thing for thing in put if thing.kind == "plant")
+    furniture = tuple(thing for thing in put if thing.kind in {"hide", "branch", "dish"})
+    pools = tuple(thing for thing in put if thing.kind == "pool")
+    electric = tuple(thing for thing in apart.moved if thing.warms or thing.is_uv or thing.is_probe)
+    if lamps:
+        steps.add("wire", 0.5 + 0.5 * len(lamps), what=named(lamps))
+    if apart.moved:
+        steps.add("move", 0.25 * len(apart.moved), shifts=tuple(_shift(old, thing) for thing in apart.moved))
+    if apart.mister:
+        steps.add("nozzles", 1)
+    if stones:
+        steps.add("supports", 0.5 * len(stones), what=named(stones))
+    if plants:
+        steps.add("plants", 0.5 * len(plants), what=named(plants))
+    if furniture:
+        steps.add("furniture", 0.25 * len(furniture), what=named(furniture))
+    if pools:
+        steps.add("fill", 1, 1)
+        if any(pool.filter_l_h is not None for pool in pools):
+            steps.add("cycle", 0.5, CYCLE_DAYS)
+    if apart.damper and request.box.wetting is not None:
+        steps.add("wet", 0.5, 2)
+    if apart.settings or any(thing.thermostat or thing.on for thing in lamps):
+        steps.add("set", 0.5)
+    if lamps or electric or apart.settings:
+        steps.add("test", 0.5)
+
+
+def _read(key: NeedKey) -> str:
+    name = NEEDS[key].name
+    return name if name[:2].isupper() else name.lower()
+
+
+def _let_back(steps: _Steps, apart: Difference, moved: frozenset[NeedKey], *, mended: bool) -> None:
+    """What has smelt of anything runs a week and is proven before its animal is back; another lamp is read after six hours, and proven around it."""
+    out = "out" in steps
+    needs = ", ".join(dict.fromkeys(_read(key) for key in NeedKey if key in moved))
+    if mended:
+        steps.add("run", 0.5, RUN_DAYS)
+    elif NeedKey.SURFACE_DAY in moved and any(thing.is_heater or thing.kind == "slab" for thing in apart.handled):
+        steps.add("warm", 1)
+    if out and not mended:
+        steps.add("back", 0.5)
+    if needs:
+        steps.add("prove", 0.25 * len(moved), 1, what=needs)
+    if out and mended:
+        steps.add("back", 0.5)
+
+
+def away(build: Build) -> tuple[dt.date, dt.date] | None:
+    """From when to when its animals live elsewhere; None where they stay."""
+    days = {step.task.slug: step for step in build.steps}
+    return (days["out"].begin, days["back"].ready) if {"out", "back"} <= days.keys() else None
+
+
+def refit_shopping(old: Earlier, request: Request) -> tuple[Item, ...]:
+    """What the change takes beyond what the earlier state had: new things, a side by its area, ground by what is more of it."""
+    apart = difference(old, request)
+    before = {item.slug: item for item in shopping(request.model_copy(update={"box": old.box, "things": old.things}))}
+    renewed = Counter(slug_of(thing) for thing in apart.come)
+    found = _sides_bought(apart, request)
+    for item in shopping(request):
+        had = before.get(item.slug)
+        if had is None:
+            found.append(item)
+        elif item.slug in {"box", "stand"}:
+            if apart.size and (item.slug == "box" or item.each_eur > had.each_eur):
+                found.append(item)
+        elif item.slug == "loose":
+            found += _loose_bought(item, had, fresh=old.box.ground.material != request.box.ground.material)
+        else:
+            more = max(item.count - had.count, renewed[item.slug])
+            if more > 0:
+                found.append(replace(item, count=more))
+    return tuple(found)
+
+
+def _sides_bought(apart: Difference, request: Request) -> list[Item]:
+    inside = request.box.inside_m
+    front, left, lid = inside.length * inside.height, inside.depth * inside.height, inside.length * inside.depth
+    areas_m2 = {"front": front, "back": front, "left": left, "right": left, "bottom": lid, "lid": lid}
+    made = [side for side in apart.sides if side in areas_m2]
+    if apart.size or not made:
+        return []
+    rule = f"{BOX_EUR_M2:g} € for each square metre of {', '.join(made)}"
+    each = float(math.ceil(BOX_EUR_M2 * sum(areas_m2[side] for side in made)))
+    return [Item("sides", f"new {', '.join(made)}", 1, waits=False, each_eur=each, rule=rule)]
+
+
+def _loose_bought(item: Item, had: Item, *, fresh: bool) -> list[Item]:
+    """Ground by the litre: all of another one, or what is more of the same."""
+    if fresh:
+        return [item]
+    more = item.each_eur - had.each_eur
+    return (
+        [replace(item, name=f"{item.name.split(',')[0]}, some {more / LITRE_EUR:g} l loose", each_eur=more)] if more > 0 else []
+    )
