@@ -50,11 +50,11 @@ WATER_HAND_ML = 250.0
 """More than that a day is a chore by hand (common practice) [ml]."""
 TANK_SPARE = 1.1
 """Over what is sprayed: the last of a tank stays below its pump (common practice) [1]."""
-_SOURCE = Source(
+SOURCE = Source(
     kind="design choice",
     text="balance of a box's water over a day, checked against an independent solver: docs/methods/moisture.md",
 )
-_RANGE = "The interval carries the air exchange (×/÷ 2), how wet the ground is (×/÷ 1.6 one way in three), the evaporation, 5 points of the room and 3 of the place."
+RANGE = "The interval carries the air exchange (×/÷ 2), how wet the ground is (×/÷ 1.6 one way in three), the evaporation, 5 points of the room and 3 of the place."
 
 
 def _day_marks(shared: Mapping[NeedKey, Band]) -> tuple[float, float] | None:
@@ -100,7 +100,8 @@ def by_hand(timetable: Timetable | None, outcome: Outcome, shared: Mapping[NeedK
     return best_timetable(damp, marks, damp_nights=nights, most=BY_HAND)
 
 
-def _given(damp: Damp) -> tuple[Given, ...]:
+def given_of(damp: Damp) -> tuple[Given, ...]:
+    """What a box's water is reckoned from."""
     box, forcing, room = damp.box, damp.forcing, damp.request.room
     noon, night, told = damp.day_n, damp.night_n, damp.wetting.logged
     return (
@@ -129,7 +130,7 @@ def humidity_predictions(outcome: Outcome, shared: Mapping[NeedKey, Band], *, ne
     damp, seen = outcome.damp, outcome.expected_humidity
     if damp is None or seen is None:
         return {}
-    given = _given(damp)
+    inputs = given_of(damp)
     found: dict[str, Worked] = {}
     whens = {NeedKey.HUMIDITY_DAY: "the day's heat", NeedKey.HUMIDITY_NIGHT: "the dark"}
     ends = {NeedKey.HUMIDITY_DAY: (seen.day_pct, seen.day_sd), NeedKey.HUMIDITY_NIGHT: (seen.night_pct, seen.night_sd)}
@@ -138,7 +139,7 @@ def humidity_predictions(outcome: Outcome, shared: Mapping[NeedKey, Band], *, ne
             found[key.value] = Worked(
                 value=value, unit="%", low=max(value - Z90 * sd, 0.0), high=min(value + Z90 * sd, 100.0), method="balance of water",
                 rule=f"Vapour of the box at the end of {whens[key]}, against saturation at the cool end's own temperature; days alike.",
-                inputs=given, sources=(_SOURCE,), would_change=_RANGE, command=f"plan FILE.json --number /predictions/{key.value}/value",
+                inputs=inputs, sources=(SOURCE,), would_change=RANGE, command=f"plan FILE.json --number /predictions/{key.value}/value",
             )  # fmt: skip
     if needs_only:
         return found
@@ -148,8 +149,8 @@ def humidity_predictions(outcome: Outcome, shared: Mapping[NeedKey, Band], *, ne
             value=value,
             unit=unit,
             rule=rule,
-            inputs=given,
-            sources=(_SOURCE,),
+            inputs=inputs,
+            sources=(SOURCE,),
             command=f"plan FILE.json --number /predictions/{key}/value",
         )
 
@@ -185,10 +186,27 @@ def humidity_predictions(outcome: Outcome, shared: Mapping[NeedKey, Band], *, ne
     return found
 
 
-def _hand_seen(hand: Timetable | None) -> HandSeen | None:
+def _dose(timetable: Timetable, damp: Damp, at: str) -> Worked:
+    """Water of one misting of a timetable."""
+    return Worked(
+        value=1000 * timetable.each_kg, unit="ml", method="mistings that keep a wave",
+        rule="The most of which the wave still keeps below its upper mark, by halving on the balance of the box’s water, and never more than clings to what "
+        "it wets; the number of mistings is the least that keeps the lower mark.",
+        inputs=(
+            *(given for given in given_of(damp) if not given.name.startswith("misting at ")),
+            Given(name="mistings a day", value=len(timetable.hours), unit=""),
+            Given(name="clings to what is wetted", value=1000 * damp.box.most_film_kg, unit="ml"),
+            Given(name="lowest then", value=timetable.wave.lowest_pct, unit="%"), Given(name="highest then", value=timetable.wave.highest_pct, unit="%"),
+        ),
+        sources=(SOURCE,), would_change=RANGE, command=f"plan FILE.json --number {at}/value",
+    )  # fmt: skip
+
+
+def _hand_seen(hand: Timetable | None, damp: Damp) -> HandSeen | None:
     if hand is None:
         return None
     return HandSeen(
+        dose=_dose(hand, damp, "/damp/timetable/by_hand/dose"),
         times=tuple(clock(hour) for hour in hand.hours),
         each_ml=round(1000 * hand.each_kg, 1),
         lowest_pct=hand.wave.lowest_pct,
@@ -210,7 +228,9 @@ def timetable_seen(timetable: Timetable | None, damp: Damp, hand: Timetable | No
         lowest_pct=timetable.wave.lowest_pct,
         highest_pct=timetable.wave.highest_pct,
         in_marks_h=timetable.wave.in_band_h,
-        by_hand=_hand_seen(hand),
+        by_hand=_hand_seen(hand, damp),
+        dose=_dose(timetable, damp, "/damp/timetable/dose") if timetable.hours else None,
+        spray=_spray(each, damp, "/damp/timetable/spray") if timetable.hours else None,
     )
 
 
@@ -238,7 +258,10 @@ def damp_seen(outcome: Outcome, shared: Mapping[NeedKey, Band], timetable: Timet
         lit=damp.places.lit,
         low_pct=marks.low if marks else (),
         high_pct=marks.high if marks else (),
-        pulses=tuple(Pulse(at=m.at, ml=m.ml, seconds=_pump_s(m.ml, damp)) for m in damp.wetting.mistings),
+        pulses=tuple(
+            Pulse(at=m.at, ml=m.ml, seconds=_pump_s(m.ml, damp), spray=_spray(m.ml, damp, f"/damp/pulses/{n}/spray"))
+            for n, m in enumerate(damp.wetting.mistings)
+        ),
         in_marks_h=wave.in_band_h if wave else 0.0,
         below_h=wave.below_h if wave else 0.0,
         above_h=wave.above_h if wave else 0.0,
@@ -256,13 +279,26 @@ def _pump_s(ml: float, damp: Damp) -> float | None:
     return round(ml / damp.wetting.nozzles_ml_s, 1) if damp.wetting.nozzles_ml_s else None
 
 
+def _spray(ml: float, damp: Damp, at: str) -> Worked | None:
+    """The same with its working."""
+    nozzles = damp.wetting.nozzles_ml_s
+    if nozzles is None:
+        return None
+    return Worked(
+        value=ml / nozzles, unit="s", rule="Water of the misting over what the nozzles give together.",
+        inputs=(Given(name="of one misting", value=ml, unit="ml"), Given(name="nozzles together", value=nozzles, unit="ml/s")),
+        sources=(Source(kind="entered", text="what the nozzles give: catch a minute of it in a measuring jug"),),
+        would_change="Worn or limed nozzles give less: measure them again.", command=f"plan FILE.json --number {at}/value",
+    )  # fmt: skip
+
+
 def left_seen(damp: Damp, marks: Marks | None) -> LeftSeen | None:
     """The box left to itself; None where it has no marks, or falls below them as it is kept."""
     if marks is None or marks.under(damp.cool_pct):
         return None
     left = left_alone(damp, marks)
-    given = (
-        *_given(damp), Given(name="lowest of its lower marks", value=min(marks.low), unit="%"),
+    inputs = (
+        *given_of(damp), Given(name="lowest of its lower marks", value=min(marks.low), unit="%"),
         Given(name="water in its ground", value=damp.box.ground_kg, unit="l"),
     )  # fmt: skip
 
@@ -270,7 +306,7 @@ def left_seen(damp: Damp, marks: Marks | None) -> LeftSeen | None:
         if value is None:
             return None
         return Worked(
-            value=value, unit=unit, rule=rule, inputs=given, sources=(_SOURCE,), would_change=_RANGE,
+            value=value, unit=unit, rule=rule, inputs=inputs, sources=(SOURCE,), would_change=RANGE,
             command=f"plan FILE.json --number /damp/left/{name}/value",
         )  # fmt: skip
 

@@ -14,6 +14,7 @@ from husbandry.planning.patch import patch_of
 from husbandry.planning.predict import Outcome, StuckOn
 from husbandry.planning.request import Request
 from husbandry.planning.swim import water_prediction
+from husbandry.planning.wave import wave_predictions
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 from husbandry.worked import Z90, Given, Source, Worked
@@ -136,6 +137,8 @@ def predictions(
     cool = outcome.centre(NeedKey.COOL_AIR_DAY)
     assert cool is not None
     found |= humidity_predictions(outcome, shared, needs_only=needs_only)
+    if not needs_only:
+        found |= wave_predictions(outcome.damp, shared)
     method = find_method("rh_elsewhere")
     arguments: dict[str, float | str] = {"rh_pct": request.room.rh_pct, "temp_c": request.room.day_c, "temp_there_c": cool}
     found["humidity_floor"] = working(method, arguments, outcome.humidity_floor_pct()).model_copy(

@@ -12,7 +12,7 @@ from husbandry.planning.judge import SETTLED_H, Band, judge, settles
 from husbandry.planning.predict import DAY_HOUR
 from husbandry.planning.request import BoxSpec, Earlier, ReadingSpec, Request, Thing
 from husbandry.planning.result import NeedState
-from husbandry.planning.wave import fault, is_line, turns_of
+from husbandry.planning.wave import WAVE_KEYS, fault, is_line, turns_of
 from husbandry.readings import corrected_reading
 from husbandry.species.needs import NEEDS, NeedKey
 
@@ -63,6 +63,8 @@ class Ask(NamedTuple):
     """Between what it should be."""
     predicted: float | None = None
     moment: Literal["", "before misting", "after misting"] = ""
+    worked_at: str = ""
+    """Where in the plan the working of what is predicted stands, as a JSON pointer."""
 
     @property
     def name(self) -> str:
@@ -124,7 +126,12 @@ def asks(
     Where it is misted (`damp`) the wave is read too: before a misting, and after it.
     """
     stands = holding(request)
-    found = [_ask(need, bands[need.key], request, stands[need.key]) for need in needs]
+    found = [
+        _ask(need, bands[need.key], request, stands[need.key])._replace(
+            worked_at=f"/needs/{n}/predicted" if need.predicted else ""
+        )
+        for n, need in enumerate(needs)
+    ]
     if damp is not None and NeedKey.HUMIDITY_DAY in bands:
         found += _wave(request, damp, bands, stands[NeedKey.HUMIDITY_DAY])
     return tuple(found)
@@ -194,6 +201,7 @@ def _wave(request: Request, damp: Damp, bands: Mapping[NeedKey, Band], stands: f
             (turn.low_pct, turn.high_pct),
             turn.predicted_pct,
             turn.moment,
+            f"/predictions/{WAVE_KEYS[turn.moment]}",
         )
         mine = _mine(request, key, stands, turn.moment)
         if mine:

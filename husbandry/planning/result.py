@@ -106,6 +106,8 @@ class Pulse(Document):
     ml: float
     seconds: float | None = None
     """For which its pump sprays; None by hand [s]."""
+    spray: Worked | None = None
+    """The same with its working."""
 
 
 class TimetableSeen(Document):
@@ -119,6 +121,9 @@ class TimetableSeen(Document):
     lowest_pct: float
     highest_pct: float
     in_marks_h: float
+    dose: Worked | None = None
+    spray: Worked | None = None
+    """Water of one misting, and the seconds of a pump, with their workings."""
     by_hand: "HandSeen | None" = None
     """What two mistings a day by hand come to, where it takes more than that and there is no pump."""
 
@@ -130,6 +135,8 @@ class HandSeen(Document):
     each_ml: float
     lowest_pct: float
     highest_pct: float
+    dose: Worked | None = None
+    """Water of one of them, with its working."""
 
 
 class LeftSeen(Document):

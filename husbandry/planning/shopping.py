@@ -1,6 +1,7 @@
 """What a planned box takes, generic and without a maker's name, at guide prices; and what of it is still to buy. Method: docs/methods/build.md."""
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from husbandry.box.bed import bed_of
@@ -188,6 +189,15 @@ def line_worked(item: Item, owned: int, own_price: float | None, rate: float, cu
     return Worked(
         value=max(item.count - owned, 0) * each, unit=currency, rule=f"What is not owned × the price of each.{said}", inputs=tuple(given),
         sources=(Source(kind="entered", text="your own price") if own_price is not None else _PRACTICE,), would_change="Your own price, and what you own.",
+    )  # fmt: skip
+
+
+def sum_worked(costs: Mapping[str, float], currency: str, *, rule: str) -> Worked:
+    """A sum of the list, by what its lines are still to cost [currency]."""
+    return Worked(
+        value=sum(costs.values()), unit=currency, rule=rule,
+        inputs=tuple(Given(name=name, value=round(cost, 2), unit=currency) for name, cost in costs.items() if cost),
+        sources=(_PRACTICE,), would_change="Your own prices, and what you own.",
     )  # fmt: skip
 
 

@@ -5,11 +5,12 @@ from typing import Literal, NamedTuple
 
 from husbandry.climate.misting import LEAST_WAVE_PCT, SLACK_PCT
 from husbandry.planning.damp import STEPS, Damp
-from husbandry.planning.humidity import marks_for
+from husbandry.planning.humidity import RANGE, SOURCE, given_of, marks_for
 from husbandry.planning.judge import Band
 from husbandry.planning.request import hour_of
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
+from husbandry.worked import Given, Worked
 
 Moment = Literal["before misting", "after misting"]
 AFTER_STEPS = 2
@@ -27,6 +28,27 @@ class Turn(NamedTuple):
     predicted_pct: float
     n: int
     """The half hour of the day at whose end it is read."""
+
+
+WAVE_KEYS: dict[Moment, str] = {"before misting": "wave_before", "after misting": "wave_after"}
+"""By which a plan names what is predicted of each end."""
+
+
+def wave_predictions(damp: Damp | None, shared: Mapping[NeedKey, Band]) -> dict[str, Worked]:
+    """What a hygrometer at the cool end is predicted to show at both ends of the wave; nothing for a box that is not misted."""
+    if damp is None:
+        return {}
+    found = {}
+    for turn in turns_of(damp, shared):
+        key = WAVE_KEYS[turn.moment]
+        when = "at the end of the half hour before" if turn.moment == "before misting" else "an hour after the beginning of"
+        found[key] = Worked(
+            value=turn.predicted_pct, unit="%", method="balance of water",
+            rule=f"Vapour of the box {when} its misting at {turn.at}, against saturation at the cool end’s own temperature then; days alike.",
+            inputs=(*given_of(damp), Given(name="cool end at that hour", value=damp.places.cool[turn.n], unit="°C")),
+            sources=(SOURCE,), would_change=RANGE, command=f"plan FILE.json --number /predictions/{key}/value",
+        )  # fmt: skip
+    return found
 
 
 def turns_of(damp: Damp, shared: Mapping[NeedKey, Band]) -> tuple[Turn, ...]:

@@ -9,7 +9,7 @@ from typing import Any
 from husbandry.planning.build import Build, Choices, Shift, Task, schedule, tasks_of
 from husbandry.planning.refit import refit_shopping, refit_tasks
 from husbandry.planning.request import Earlier, Request
-from husbandry.planning.shopping import SHARED, Item, Owning, line_worked, shopping
+from husbandry.planning.shopping import SHARED, Item, Owning, line_worked, shopping, sum_worked
 from husbandry.quantity import Kind, Units, show
 from husbandry.species.needs import NeedKey
 from husbandry.worked import Worked
@@ -88,20 +88,6 @@ class Line:
     def to_buy(self) -> int:
         """How many."""
         return self.item.count - self.owned
-
-
-@dataclass(frozen=True)
-class Totals:
-    """Sums of the shopping list."""
-
-    all: float
-    later: float
-    """Of it that can wait until it lives there."""
-
-    @property
-    def now(self) -> float:
-        """What cannot wait."""
-        return self.all - self.later
 
 
 @dataclass(frozen=True)
@@ -187,9 +173,27 @@ class Works:
         return tuple(found)
 
 
-def totals_of(lines: tuple[Line, ...]) -> Totals:
+@dataclass(frozen=True)
+class Totals:
+    """Sums of what is still to buy, each with its working."""
+
+    all: Worked
+    later: Worked
+    """Of it that can wait until it lives there."""
+    now: Worked
+    """What cannot wait."""
+
+
+def totals_of(lines: tuple[Line, ...], currency: str) -> Totals:
     """What is still to buy, in the household's currency."""
-    return Totals(sum(line.cost.value for line in lines), sum(line.cost.value for line in lines if line.item.waits))
+    every = {line.name: line.cost.value for line in lines}
+    later = {line.name: line.cost.value for line in lines if line.item.waits}
+    now = {name: cost for name, cost in every.items() if name not in later}
+    return Totals(
+        sum_worked(every, currency, rule="What is still to pay for, line by line."),
+        sum_worked(later, currency, rule="Of that, what can be bought after it has moved in without harm."),
+        sum_worked(now, currency, rule="All of it less what can wait: what measures, guards, warms and holds."),
+    )
 
 
 def seal_of(kept: dict[str, Any]) -> str:

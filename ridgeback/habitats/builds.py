@@ -68,9 +68,11 @@ def build(request: KeeperRequest, pk: int) -> HttpResponse:
         for line, own, price in form.bought()
     ]
     steps = [(step, what_of(step.task, request.units), field) for step, field in form.steps(made)]
+    totals = totals_of(form.lines, habitat.household.currency)
+    sums = {name: money_view(getattr(totals, name), request.units) for name in ("now", "later", "all")}
     context = {
         "habitat": habitat, "form": form, "build": made, "chart": chart, "rows": rows, "steps": steps, "stands": works.standing,
-        "choices": [form[slug] for slug in form.choices], "totals": totals_of(form.lines), "currency": habitat.household.currency,
+        "choices": [form[slug] for slug in form.choices], "totals": totals, "sums": sums, "currency": habitat.household.currency,
         "late": made.move_in < today, "seal": seal_of(habitat.build), "since": here.since, "states": here.states, "today": today,
         "query": request.GET.urlencode(), "away": away(made) if here.since else None, "done": all(step.done_on for step in made.steps),
     }  # fmt: skip

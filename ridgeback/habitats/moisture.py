@@ -96,6 +96,29 @@ def left_text(left: LeftSeen) -> str:
     return said
 
 
+def _mistings(seen: DampSeen, units: Units) -> list[tuple[str, str, str]]:
+    """Water and seconds of each misting, and of those that would keep the wave."""
+    found = []
+    runs: dict[float, int] = {}
+    for n, pulse in enumerate(seen.pulses):
+        if pulse.seconds is not None:
+            runs.setdefault(pulse.seconds, n)
+    for seconds, n in runs.items():
+        times = ", ".join(pulse.at for pulse in seen.pulses if pulse.seconds == seconds)
+        found.append((f"Its pump runs at {times}", f"{seconds:g} s", f"/damp/pulses/{n}/spray"))
+    table = seen.timetable
+    if table is not None and table.dose is not None:
+        one = show(table.each_ml / 1000, Kind.VOLUME, units, small=True)
+        which = "keeps the wave" if table.verdict == "holds" else "comes nearest"
+        found.append((f"A misting that {which}", one, "/damp/timetable/dose"))
+        if table.seconds is not None:
+            found.append(("the pump’s part of it", f"{table.seconds:g} s", "/damp/timetable/spray"))
+    if table is not None and table.by_hand is not None and table.by_hand.dose is not None:
+        by_hand = show(table.by_hand.each_ml / 1000, Kind.VOLUME, units, small=True)
+        found.append(("A misting by hand", by_hand, "/damp/timetable/by_hand/dose"))
+    return found
+
+
 def moisture_view(plan: Plan, units: Units) -> MoistureView | None:
     """The section; None where nobody said how the box is kept damp."""
     seen = plan.damp
@@ -107,9 +130,6 @@ def moisture_view(plan: Plan, units: Units) -> MoistureView | None:
         sentences.append(timetable_text(seen.timetable, units))
         if seen.timetable.by_hand is not None:
             sentences.append(hand_text(seen.timetable.by_hand, units))
-    if any(pulse.seconds for pulse in seen.pulses):
-        runs = ", ".join(f"{pulse.seconds:g} s at {pulse.at}" for pulse in seen.pulses)
-        sentences.append(f"As it is kept its pump runs {runs}.")
     if seen.left is not None:
         sentences.append(left_text(seen.left))
     if seen.hide_pct:
@@ -136,6 +156,7 @@ def moisture_view(plan: Plan, units: Units) -> MoistureView | None:
         numbers.insert(2, ("Water", f"{water} a day", "/predictions/water_given"))
         week = show(plan.predictions["water_week"].value, Kind.VOLUME, units, small=plan.predictions["water_week"].value < 1)
         numbers.insert(3, ("and in a week", week, "/predictions/water_week"))
+    numbers += _mistings(seen, units)
     if seen.left is not None and seen.left.low is not None:
         numbers.append(("Left alone it holds for", _lasts(seen.left.low.value), "/damp/left/low"))
     if seen.left is not None and seen.left.ground is not None:

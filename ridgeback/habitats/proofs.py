@@ -61,6 +61,8 @@ class AskView:
     when: str
     band: str
     expected: str
+    worked_at: str
+    """Where the working of what is expected stands in the plan."""
     value: str
     direction: str
     words: str
@@ -91,7 +93,7 @@ def _line(ask: Ask, units: Units, form: ReadingForm | None) -> AskView:
     return AskView(
         name=f"{kind.name}{' at night' if kind.phase == 'night' and 'ight' not in kind.name else ''}{moment}",
         place="cool end" if ask.moment else kind.place, when=ask.when, band=_span_text(ask.key, ask.span, units),
-        expected=wording.value_of(ask.key, ask.predicted, units) if ask.predicted is not None else "",
+        expected=wording.value_of(ask.key, ask.predicted, units) if ask.predicted is not None else "", worked_at=ask.worked_at,
         value=wording.value_of(ask.key, ask.value, units) if ask.value is not None else "",
         direction=direction, words=f"{words}{why}", key=ask.key.value, moment=ask.moment, form=form,
     )  # fmt: skip

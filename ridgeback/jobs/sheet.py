@@ -48,7 +48,7 @@ def build_html(habitat: Habitat, asked: dict[str, Any], units: Units, at: dt.dat
     context = {
         "habitat": habitat, "build": made, "steps": [(step, what_of(step.task, units)) for step in made.steps], "chart": chart,
         "lines": [line for line in lines if line.to_buy], "owned": [line for line in lines if line.owned],
-        "totals": totals_of(lines), "currency": household.currency, "at": at, "change": works.old is not None,
+        "totals": totals_of(lines, household.currency), "currency": household.currency, "at": at, "change": works.old is not None,
     }  # fmt: skip
     return render_to_string("sheets/build.html", context)
 

@@ -40,12 +40,16 @@ def test_choices_prices_and_what_is_owned_are_kept(client: Client, pip: Habitat)
     assert sent(client, pip, crew="on", **{"own-box": "1", "own-timer": "1", "price-stand": "80"}).status_code == 302
     after = page(client, pip).context
     assert after["build"].move_in > before["build"].move_in
-    left = before["totals"].all - prices["box"] - prices["timer"] - (prices["stand"] - 80)
-    assert after["totals"].all == pytest.approx(left)
+    left = before["totals"].all.value - prices["box"] - prices["timer"] - (prices["stand"] - 80)
+    assert after["totals"].all.value == pytest.approx(left)
     kept = Habitat.objects.get(pk=pip.pk).build
     assert kept["owned"]["box"] == 1 and kept["each"] == {"stand": 80.0} and kept["choices"] == ["crew"]
     html = page(client, pip).content.decode()
     assert "What is not owned × the price of each" in html and "your own price" in html
+    sums = after["totals"]
+    assert sums.all.value == pytest.approx(sums.now.value + sums.later.value)
+    assert sum(given.value or 0 for given in sums.now.inputs) == pytest.approx(sums.now.value, abs=0.1)
+    assert "All of it less what can wait" in html
 
 
 def planned(pip: Habitat) -> None:
@@ -57,15 +61,15 @@ def planned(pip: Habitat) -> None:
 
 def test_what_stands_is_not_on_the_bill(client: Client, pip: Habitat) -> None:
     shown = page(client, pip)
-    assert shown.context["totals"].all == 0 and "It stands as it is planned" in shown.content.decode()
+    assert shown.context["totals"].all.value == 0 and "It stands as it is planned" in shown.content.decode()
     planned(pip)
-    assert page(client, pip).context["totals"].all > 300
+    assert page(client, pip).context["totals"].all.value > 300
     sent(client, pip)
     assert Habitat.objects.get(pk=pip.pk).build["owned"] == {}  # what was only shown is not kept as said
     assert pip.head is not None
     pip.head.state = "built"
     pip.head.save()
-    assert page(client, pip).context["totals"].all == 0
+    assert page(client, pip).context["totals"].all.value == 0
 
 
 def test_an_own_price_that_is_cleared_is_the_guide_again(client: Client, pip: Habitat) -> None:

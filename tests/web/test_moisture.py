@@ -30,6 +30,22 @@ def test_what_is_said_is_predicted_at_once_and_kept(client: Client, pip: Habitat
     assert working.status_code == 200 and b"Air renewed an hour" in working.content
 
 
+def test_the_seconds_of_a_pump_open_to_their_working(client: Client, pip: Habitat) -> None:
+    form = {
+        **page_form(client, pip),
+        "wet-ground": "damp",
+        "wet-at0": "09:00",
+        "wet-ml0": "40 ml",
+        "wet-at1": "20:00",
+        "wet-ml1": "40 ml",
+    }
+    shown = client.post(f"/habitats/{pip.pk}/preview/", {**form, "wet-nozzles": "4 ml"}, HTTP_HX_REQUEST="true").content.decode()
+    assert "Its pump runs at 09:00, 20:00" in shown and "10 s" in shown
+    client.post(f"/habitats/{pip.pk}/keep/", {**form, "wet-nozzles": "4 ml"})
+    working = client.get(f"/habitats/{pip.pk}/working/?at=/damp/pulses/0/spray").content.decode()
+    assert "over what the nozzles give" in working
+
+
 @pytest.mark.parametrize(
     ("typed", "said"),
     [

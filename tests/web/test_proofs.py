@@ -48,6 +48,14 @@ def test_it_lists_what_is_to_be_read_and_leads_to_the_form(client: Client, pip: 
     assert client.get(f"/habitats/{pip.pk}/?need=air_night").context["reading"]["need"].value() == "air_night"
 
 
+def test_what_is_expected_opens_to_its_working(client: Client, pip: Habitat) -> None:
+    lines = client.get(f"/habitats/{pip.pk}/prove/").context["lines"]
+    opened = [line.worked_at for line in lines if line.expected]
+    assert opened and all(opened)
+    for pointer in opened:
+        assert client.get(f"/habitats/{pip.pk}/working/", {"at": pointer}).status_code == 200
+
+
 def test_it_is_signed_once_everything_is_proven(client: Client, pip: Habitat) -> None:
     said = client.post(f"/habitats/{pip.pk}/prove/", {"revision": 1, "checks": ALL}, follow=True).content.decode()
     assert "look at it again" in said and not Proof.objects.exists()  # nothing read yet

@@ -227,10 +227,17 @@ def test_by_hand_is_twice_a_day_and_a_pump_does_the_rest(sample: dict[str, Any])
     assert hand is not None and hand.timetable is not None and len(hand.timetable.times) > 2
     assert hand.timetable.by_hand is not None and len(hand.timetable.by_hand.times) == 2
     assert hand.timetable.by_hand.lowest_pct <= hand.timetable.lowest_pct + 0.5
+    for seen in (hand.timetable, hand.timetable.by_hand):
+        assert seen.dose is not None and seen.dose.value == pytest.approx(seen.each_ml, abs=0.5) and seen.dose.unit == "ml"
+        assert {given.name: given.value for given in seen.dose.inputs}["mistings a day"] == len(seen.times)
+    assert hand.timetable.spray is None
     data["box"]["wetting"] |= {"nozzles_ml_s": 4.0, "mistings": TWICE}
     made = plan(from_data(data))
     assert made.damp is not None and made.damp.timetable is not None and made.damp.timetable.by_hand is None
     assert [pulse.seconds for pulse in made.damp.pulses] == [15.0, 15.0]
+    assert [pulse.spray.value for pulse in made.damp.pulses if pulse.spray] == [15.0, 15.0]
+    assert made.damp.timetable.spray is not None and made.damp.timetable.dose is not None
+    assert made.damp.timetable.spray.value == pytest.approx(made.damp.timetable.dose.value / 4.0)
     assert made.predictions["tank_week"].value == pytest.approx(1.1 * 7 * 0.12, rel=1e-6)
     assert made.predictions["water_week"].value == pytest.approx(7 * made.predictions["water_given"].value / 1000)
 

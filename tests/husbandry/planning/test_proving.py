@@ -4,6 +4,7 @@ import json
 from typing import Any
 
 import pytest
+from jsonpointer import resolve_pointer
 
 from husbandry.planning.looking import look
 from husbandry.planning.plan import plan, plan_with_outcome
@@ -71,6 +72,18 @@ def wave(request: Request) -> dict[str, Ask]:
     made, outcome = plan_with_outcome(request)
     found = asks(request, made.needs, look(request).bands, outcome.damp)
     return {ask.moment: ask for ask in found if ask.moment}
+
+
+def test_every_expected_number_has_its_working_in_the_plan(sample: dict[str, Any]) -> None:
+    request = from_data(damp_box(sample, ("08:30", 40), ("19:00", 60)))
+    made, outcome = plan_with_outcome(request)
+    found = asks(request, made.needs, look(request).bands, outcome.damp)
+    assert {ask.moment for ask in found} == {"", "before misting", "after misting"}
+    for ask in found:
+        assert (ask.predicted is None) == (ask.worked_at == "")
+        if ask.worked_at:
+            stands = resolve_pointer(made.model_dump(mode="json"), ask.worked_at)
+            assert stands["value"] == pytest.approx(ask.predicted) and stands["rule"] and stands["sources"]
 
 
 def moments(sample: dict[str, Any], before: float, after: float, **more: Any) -> Request:
