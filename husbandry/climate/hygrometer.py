@@ -212,7 +212,7 @@ def fit_log(box: MoistBox, day: Forcing, place_c: Sequence[float], log: Log) -> 
     forcing = Forcing(
         STEP_S, tuple(day.air_c[k] + by for k, by in zip(slot, shift, strict=True)), tuple(day.room_c[k] for k in slot),
         tuple(day.room_pa[k] for k in slot), tuple(day.changes_per_h[k] for k in slot), tuple(day.mist_kg[k] for k in slot),
-        tuple(day.fog_kg_s[k] for k in slot),
+        tuple(day.fog_kg_s[k] for k in slot), tuple(day.pool_c[k] for k in slot) if day.pool_c is not None else None,
     )  # fmt: skip
     full = np.array([saturation(temp) for temp in log.temp_c])
     seen = np.array(log.pct)

@@ -90,6 +90,8 @@ class MoistBox:
     water_m2: float
     """Open water, and what plants breathe out as such."""
     film_w_m2k: float = STILL_FILM_W_M2K
+    pool_m2: float = 0.0
+    """Of a pool whose warmth is known by itself (`Forcing.pool_c`); without it, it is open water like any other."""
     buffer: float = 1.0
     """Vapour that timber, cork and dry ground take up beside the air, over what the air holds [1]."""
 
@@ -114,6 +116,8 @@ class Forcing:
     mist_kg: Sequence[float]
     """Sprayed at the start of each step."""
     fog_kg_s: Sequence[float]
+    pool_c: Sequence[float] | None = None
+    """Of the pool's water: warmer than the air it gives off more, and cooler it can take up."""
 
 
 @dataclass(frozen=True)
@@ -153,29 +157,39 @@ class Course:
     """What does not add up: rounding."""
 
 
-Frozen = tuple[float, float, float, float, float, float, float, float]
-"""A step's balance: saturation in the air and at the panes [Pa], what the air takes up [kg/Pa], and the conductances of air exchange, film, ground, open
-water and panes [kg/(s Pa)]."""
+Frozen = tuple[float, float, float, float, float, float, float, float, float]
+"""A step's balance: saturation in the air and at the panes [Pa], what the air takes up [kg/Pa], the conductances of air exchange, film and ground, of all
+open water and of panes [kg/(s Pa)], and what open water gives to dry air [kg/s]."""
 
 
 def _frozen(box: MoistBox, forcing: Forcing) -> list[Frozen]:
     """The coefficients of each step."""
     transfer = vapour_transfer(box.film_w_m2k)
     found = []
-    for air_c, room_c, changes in zip(forcing.air_c, forcing.room_c, forcing.changes_per_h, strict=True):
+    pools = forcing.pool_c
+    as_air_m2 = box.water_m2 + (box.pool_m2 if pools is None else 0.0)
+    steps = zip(forcing.air_c, forcing.room_c, forcing.changes_per_h, strict=True)
+    for n, (air_c, room_c, changes) in enumerate(steps):
         per_pa = 1 / (GAS_VAPOUR_J_KGK * (air_c + 273.15))
         hundredths = round(100 * air_c)
         wet_face = transfer * per_pa * _wet(hundredths, box.film_w_m2k)
+        full = _saturation(hundredths)
+        water = wet_face * as_air_m2
+        gives = water * full
+        if pools is not None:  # its warmth has what evaporation takes in it already
+            pool = transfer * box.pool_m2 / (GAS_VAPOUR_J_KGK * (pools[n] + 273.15))
+            water, gives = water + pool, gives + pool * saturation(pools[n])
         found.append(
             (
-                _saturation(hundredths),
+                full,
                 saturation(air_c - box.pane_drop * (air_c - room_c)),
                 box.volume_m3 * per_pa * box.buffer,
                 box.volume_m3 * changes / 3600 * per_pa,
                 wet_face * box.film_m2,
                 wet_face * box.ground_m2 * box.wetness,
-                wet_face * box.water_m2,
+                water,
                 transfer * per_pa * box.pane_m2,
+                gives,
             )
         )
     return found
@@ -206,7 +220,7 @@ def _run(box: MoistBox, forcing: Forcing, start: Stores | None, frozen: Sequence
     capacity = frozen[0][2]
     first = capacity * vapour + film + dew + ground
     exp, length_s = math.exp, forcing.step_s
-    for (full, pane_full, takes, vent, film_face, ground_face, water, pane), room_pa, mist, fog in zip(
+    for (full, pane_full, takes, vent, film_face, ground_face, water, pane, gives), room_pa, mist, fog in zip(
         frozen, forcing.room_pa, forcing.mist_kg, forcing.fog_kg_s, strict=True
     ):
         if takes != capacity:  # air that is pushed out as it warms, or drawn in as it cools, takes its vapour with it
@@ -214,6 +228,7 @@ def _run(box: MoistBox, forcing: Forcing, start: Stores | None, frozen: Sequence
             capacity = takes
         misted += mist
         film += mist
+        always, brought = vent + water, vent * room_pa + gives + fog
         left = length_s
         while left > 1e-9:
             if film > most_film:
@@ -222,8 +237,8 @@ def _run(box: MoistBox, forcing: Forcing, start: Stores | None, frozen: Sequence
             from_film = film_face * (film / most_film) if film > 0 else 0.0
             from_ground = ground_face * min(1.0, ground / usual_ground) if usual_ground else 0.0
             from_pane = pane if wet_pane else 0.0
-            gains = vent + from_film + from_ground + water + from_pane
-            settled = (vent * room_pa + (from_film + from_ground + water) * full + from_pane * pane_full + fog) / gains
+            gains = always + from_film + from_ground + from_pane
+            settled = (brought + (from_film + from_ground) * full + from_pane * pane_full) / gains
             rate = gains / takes
             step = fine_s if left > fine_s and (film > 0 or wet_pane or fog) else left
             decay = exp(-step * rate)
@@ -244,7 +259,7 @@ def _run(box: MoistBox, forcing: Forcing, start: Stores | None, frozen: Sequence
             film -= from_film * dry * step
             dew -= from_pane * fogging * step
             ground -= from_ground * dry * step
-            dished += water * dry * step
+            dished += (gives - water * mean) * step
             fogged += fog * step
             came += vent * room_pa * step
             went += vent * mean * step

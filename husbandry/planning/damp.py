@@ -205,6 +205,13 @@ def damp_of(outcome: "Outcome", wetting: Wetting | None = None) -> Damp | None:
     return Damp(outcome.request, places, box, forcing, settle(box, forcing, 2), wetting)
 
 
+def over_water(damp: Damp, surface_m2: float, water_c: tuple[float, ...]) -> Damp:
+    """The same over a pool of known warmth, that was open water like any other [m², °C]."""
+    box = replace(damp.box, water_m2=max(damp.box.water_m2 - surface_m2, 1e-4), pool_m2=surface_m2)
+    forcing = replace(damp.forcing, pool_c=water_c)
+    return replace(damp, box=box, forcing=forcing, course=settle(box, forcing, 2, damp.course.end))
+
+
 @dataclass(frozen=True)
 class Expected:
     """Humidity at the cool end with its standard deviation [%]."""

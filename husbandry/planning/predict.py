@@ -13,10 +13,10 @@ from husbandry.climate.shadow import FOLIAGE_PASSES, Blocker
 from husbandry.climate.slab import Slab
 from husbandry.climate.uv import UvReading, UvSource, uv_age_share, uvi_with_spread
 from husbandry.climate.vapour import rh_elsewhere
-from husbandry.planning.damp import Damp, Expected, damp_of, expected
+from husbandry.planning.damp import Damp, Expected, expected
 from husbandry.planning.learned import UNLEARNED, Learned
 from husbandry.planning.request import LONG_KINDS, Request, Thing
-from husbandry.planning.swim import Swum, swum_of
+from husbandry.planning.swim import Swum, waters_of
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 
@@ -146,7 +146,7 @@ class Outcome:
     @functools.cached_property
     def damp(self) -> Damp | None:
         """Its water through a day; None where nobody said how it is kept damp."""
-        return damp_of(self)
+        return self._waters[0]
 
     @functools.cached_property
     def expected_humidity(self) -> Expected | None:
@@ -156,7 +156,11 @@ class Outcome:
     @functools.cached_property
     def swum(self) -> Swum | None:
         """The water of its largest pool through a day; None without one."""
-        return swum_of(self)
+        return self._waters[1]
+
+    @functools.cached_property
+    def _waters(self) -> tuple[Damp | None, Swum | None]:
+        return waters_of(self)
 
     def cool_air_sd(self) -> float:
         """Of the air at the cool end by day [K]."""

@@ -10,7 +10,7 @@ from husbandry.box.equipment import MATERIALS, Material
 from husbandry.climate.beam import beam_of
 from husbandry.climate.moisture import saturation
 from husbandry.climate.pool_heat import OUTER_FILM_M2K_W, WATER_FILM_M2K_W, Around, Pool, WaterDay, water_day
-from husbandry.planning.damp import STEP_S, STEPS, Places, damp_of, places_of
+from husbandry.planning.damp import STEP_S, STEPS, Damp, Places, damp_of, over_water
 from husbandry.planning.request import Thing, Wetting
 from husbandry.worked import Z90, Given, Source, Worked
 
@@ -31,6 +31,8 @@ FILM_LN, SIDE_LN, VAPOUR_SHARE, BEAM_LN = math.log(1.4), math.log(1.5), 0.2, mat
 """One standard deviation of the film, of what surrounds it, of what the air lacks of saturation, of the beam (design choice)."""
 PLACE_SD_K, HOLDS_SD_K = 0.4, 0.5
 """Of one place in the water; and of what a heater's thermostat holds (common practice: dials are off by a degree) [K]."""
+ROUNDS, ALIKE_K = 6, 0.02
+"""Of damp and water in turn, and by how much less the water then moves [K]."""
 SOLD_W = (10, 25, 50, 75, 100, 150, 200, 300)
 """Powers that water heaters are commonly sold in [W]."""
 _SOURCE = Source(
@@ -99,20 +101,37 @@ def water_share_m(pool: Thing) -> float:
     return POOL_SHARE * pool.size_m[2]
 
 
-def swum_of(outcome: "Outcome") -> Swum | None:
-    """The largest pool's water; None where there is no pool."""
+def waters_of(outcome: "Outcome") -> tuple[Damp | None, Swum | None]:
+    """The damp of a box (None where nobody said how it is kept) and the water of its largest pool (None without one): each works on the other.
+
+    Notes
+    -----
+    The damp first as if the pool had the warmth of the air, then the pool under that damp and the damp over that pool in turn, until the water does not
+    move any more.
+    """
+    told = outcome.request.box.wetting
     pools = [thing for thing in outcome.request.things if thing.kind == "pool" and thing.size_m]
     if not pools:
-        return None
+        return damp_of(outcome), None
     thing = max(pools, key=lambda one: math.prod(one.size_m or (0.0,)))
-    damp = outcome.damp or damp_of(outcome, Wetting(ground="dry"))
+    damp = damp_of(outcome, told or Wetting(ground="dry"))
     assert damp is not None  # it was said how the box is kept
-    places = damp.places if outcome.damp is not None else places_of(outcome)
-    air = _air_over(outcome, places, thing)
+    swum = _swum(outcome, damp, thing)
+    for _ in range(ROUNDS):
+        before = swum.day.water_c
+        damp = over_water(damp, swum.pool.surface_m2, before)
+        swum = _swum(outcome, damp, thing)
+        if max(abs(now - then) for now, then in zip(swum.day.water_c, before, strict=True)) < ALIKE_K:
+            break
+    return (damp if told is not None else None), swum
+
+
+def _swum(outcome: "Outcome", damp: Damp, thing: Thing) -> Swum:
+    air = _air_over(outcome, damp.places, thing)
     vapour = tuple(min(e, saturation(t)) for e, t in zip(damp.course.vapour_pa, air, strict=True))
-    around = Around(STEP_S, air, vapour, places.room, _beam_w(outcome, thing))
+    around = Around(STEP_S, air, vapour, damp.places.room, _beam_w(outcome, thing))
     pool = _pool(outcome, thing)
-    return Swum(thing, pool, around, water_day(pool, around), places.lit, outcome.cool_air_sd())
+    return Swum(thing, pool, around, water_day(pool, around), damp.places.lit, outcome.cool_air_sd())
 
 
 def _air_over(outcome: "Outcome", places: Places, thing: Thing) -> tuple[float, ...]:

@@ -2,6 +2,7 @@
 
 import itertools
 import math
+from dataclasses import replace
 
 import numpy as np
 import psychrolib
@@ -88,6 +89,33 @@ def test_a_settled_box_stands_at_its_closed_form() -> None:
     vent, water = 0.12 * 2 / 3600 * per_pa, evaporation_coefficient(23, 3) / 3.6e9 * 0.05
     closed = (vent * forcing.room_pa[0] + water * saturation(23)) / (vent + water)
     assert run(wet, forcing).vapour_pa[-1] == pytest.approx(closed, rel=1e-6)
+
+
+@pytest.mark.parametrize("pool_c", [15.0, 23.0, 26.0])
+def test_over_a_pool_of_known_warmth_it_stands_at_its_closed_form(pool_c: float) -> None:
+    """(G_v e_r + G e_s(T_w))/(G_v + G), G by the handbooks' uncooled transfer: the pool's own warmth has what evaporation takes in it."""
+    over = MoistBox(0.12, 1e-9, 1e-9, 0.0, 0.0, 0.0, 0.0, 1e-12, pool_m2=0.05)
+    forcing = replace(day(2.0, swing=0.0), pool_c=[pool_c] * 48)
+    vent = 0.12 * 2 / 3600 / (GAS_VAPOUR_J_KGK * 296.15)
+    pool = 3.0 / (1.19 * 1006 * 0.911) * 0.05 / (GAS_VAPOUR_J_KGK * (pool_c + 273.15))
+    closed = (vent * forcing.room_pa[0] + pool * saturation(pool_c)) / (vent + pool)
+    course = run(over, forcing)
+    assert course.vapour_pa[-1] == pytest.approx(closed, rel=1e-6) and abs(course.residual_kg) < 1e-12
+    given = course.ledger.from_dishes  # among days alike what it gives is what the air carries off
+    alike = run(over, forcing, course.end).ledger
+    assert alike.from_dishes == pytest.approx(alike.to_room - alike.from_room, rel=1e-9) and given > alike.from_dishes * 0.9
+
+
+def test_warm_water_fogs_cold_panes_and_adds_up() -> None:
+    over = replace(TALL, pool_m2=0.1)
+    forcing = replace(misted(day(1.0), (8,), 0.1), pool_c=[27.0] * 48)
+    course = settle(over, forcing)
+    cooler = settle(over, replace(forcing, pool_c=[18.0] * 48))
+    assert abs(course.residual_kg) < 1e-12 and max(course.dew_kg) > 0
+    assert all(warm > cold for warm, cold in zip(course.vapour_pa, cooler.vapour_pa, strict=True))
+    # without its own warmth it is open water like any other
+    plain = run(replace(TALL, water_m2=TALL.water_m2 + 0.1), misted(day(1.0), (8,), 0.1))
+    assert run(over, misted(day(1.0), (8,), 0.1)).vapour_pa == pytest.approx(plain.vapour_pa)
 
 
 @pytest.mark.parametrize("changes", [0.3, 2, 6, 20])

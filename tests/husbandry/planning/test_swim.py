@@ -1,13 +1,17 @@
 """The water that an animal swims in: predicted, judged, heated, and what a stuck heater does."""
 
+from dataclasses import replace
 from typing import Any
 
 import pytest
 
+from husbandry.climate.moisture import saturation
+from husbandry.climate.pool_heat import water_day
 from husbandry.errors import DocumentError
+from husbandry.planning.damp import over_water
 from husbandry.planning.day import day_of
 from husbandry.planning.looking import look
-from husbandry.planning.plan import plan
+from husbandry.planning.plan import plan, plan_with_outcome
 from husbandry.planning.power import power_of
 from husbandry.planning.proving import asks
 from husbandry.planning.request import Request, apply_patch, from_data
@@ -121,6 +125,33 @@ def test_water_that_is_given_and_water_that_it_swims_in_are_two_numbers(sample: 
             thing["at_m"][2] = 0.05
     made = plan(from_data(data))
     assert made.predictions["water_day"].unit == "°C" and made.predictions["water_given"].unit == "ml"
+
+
+def misted_pool(sample: dict[str, Any], **heater: float) -> Request:
+    """A damp box with a pool in it, heated or not."""
+    data = tank(sample, "Bombina orientalis").model_dump(mode="json")
+    data["box"]["ground"] = {"material": "soil", "depth_m": 0.05}
+    data["box"]["wetting"] = {"ground": "damp", "mistings": [{"at": "09:00", "ml": 40}]}
+    for thing in data["things"]:
+        if thing["kind"] == "hide":
+            thing["at_m"][2] = 0.05
+        if thing["kind"] == "pool":
+            thing |= {"heater_w": None, "held_c": None, **heater}
+    return from_data(data)
+
+
+def test_warmer_water_makes_damper_air_and_the_one_settles_with_the_other(sample: dict[str, Any]) -> None:
+    cold, warm = (plan_with_outcome(misted_pool(sample, **heater))[1] for heater in ({}, {"heater_w": 50.0, "held_c": 26.0}))
+    assert cold.damp is not None and warm.damp is not None and cold.swum is not None and warm.swum is not None
+    assert warm.swum.day_c > cold.swum.day_c + 2
+    assert all(more > less for more, less in zip(warm.damp.cool_pct, cold.damp.cool_pct, strict=True))
+    for outcome in (cold, warm):  # a further round moves neither
+        assert outcome.damp is not None and outcome.swum is not None
+        again = over_water(outcome.damp, outcome.swum.pool.surface_m2, outcome.swum.day.water_c)
+        assert again.cool_pct == pytest.approx(outcome.damp.cool_pct, abs=0.3)
+        vapour = tuple(min(e, saturation(t)) for e, t in zip(again.course.vapour_pa, outcome.swum.around.air_c, strict=True))
+        once_more = water_day(outcome.swum.pool, replace(outcome.swum.around, vapour_pa=vapour))
+        assert once_more.water_c == pytest.approx(outcome.swum.day.water_c, abs=0.05)
 
 
 def test_water_is_read_at_any_hour_for_it_follows_whole_days(sample: dict[str, Any]) -> None:
