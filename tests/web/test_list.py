@@ -175,3 +175,15 @@ def test_a_row_with_an_odd_reading_says_to_read_it_again(client: Client, pip: Ha
     Habitat.objects.filter(pk=pip.pk).update(looked_on=None)
     row = next(row for row in client.get("/").context["boxes"].rows if row.habitat.pk == pip.pk)
     assert row.problem.startswith("Cool air") and row.change == "Read it again before you change anything"
+
+
+def test_what_is_only_planned_is_said_to_be_predicted(client: Client, household: Household) -> None:
+    right = Habitat.objects.get(household=household, name="Bramble’s box")
+    assert right.head is not None
+    assert client.get("/").content.decode().count("Right as far as known") == 1
+    right.head.state = "planned"
+    right.head.save()
+    html = client.get("/").content.decode()
+    assert "Predicted right, not built yet" in html and "Right as far as known" not in html and html.count(">planned</small>") == 1
+    page = client.get(f"/habitats/{right.pk}/").content.decode()
+    assert "Predicted right, not built yet" in page and "Right as far as it is known" not in page
