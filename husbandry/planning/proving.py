@@ -5,8 +5,9 @@ Method: docs/methods/proving.md.
 
 import datetime as dt
 from collections.abc import Mapping, Sequence
-from typing import Any, Literal, NamedTuple
+from typing import Literal, NamedTuple
 
+from husbandry.planning.alike import as_made, same_thing, same_wetting
 from husbandry.planning.damp import Damp
 from husbandry.planning.judge import SETTLED_H, Band, judge, settles
 from husbandry.planning.predict import DAY_HOUR
@@ -75,20 +76,22 @@ class Ask(NamedTuple):
 def affected(old: Earlier, box: BoxSpec, things: tuple[Thing, ...]) -> frozenset[NeedKey]:
     """The needs that a change from an earlier state of a box to another can have moved: their readings are asked for again."""
     found: set[NeedKey] = set()
-    bare: dict[str, Any] = {"wetting": None, "schools": {}}
-    if old.box.model_copy(update=bare) != box.model_copy(update=bare):
+    if as_made(old.box) != as_made(box):
         found |= {*_WARMTH, *_DAMP}
-    if (old.box.lid, old.box.inside_m) != (box.lid, box.inside_m):
+    if (as_made(old.box).lid, old.box.inside_m) != (as_made(box).lid, box.inside_m):
         found.add(NeedKey.UVI_DAY)
-    if old.box.wetting != box.wetting:
+    if not same_wetting(old.box.wetting, box.wetting):
         found |= set(_DAMP)
     before, after = ({thing.id: thing for thing in listed} for listed in (old.things, things))
     for thing_id in before.keys() | after.keys():
         one, other = before.get(thing_id), after.get(thing_id)
-        if one != other:
-            for thing in (one, other):
-                if thing is not None:
-                    found |= _moved_by(thing, hours_only=_same_but_hours(one, other))
+        if one is not None and other is not None and same_thing(one, other):
+            if _aged(one, other):
+                found.add(NeedKey.UVI_DAY)
+            continue
+        for thing in (one, other):
+            if thing is not None:
+                found |= _moved_by(thing, hours_only=_same_but_hours(one, other))
     return frozenset(found)
 
 
@@ -96,6 +99,11 @@ def holding(request: Request) -> dict[NeedKey, frozenset[int]]:
     """For each need the earlier states whose readings still hold: nothing that it hangs on has changed since."""
     moved = {state.revision: affected(state, request.box, request.things) for state in request.earlier}
     return {key: frozenset(number for number, keys in moved.items() if key not in keys) for key in NeedKey}
+
+
+def _aged(one: Thing, other: Thing) -> bool:
+    """A lamp whose ultraviolet has faded since; hours that somebody has only now written down were burned then as well."""
+    return one.is_uv and one.hours_run is not None and other.hours_run != one.hours_run
 
 
 def _same_but_hours(one: Thing | None, other: Thing | None) -> bool:

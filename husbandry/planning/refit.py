@@ -8,8 +8,8 @@ import math
 from collections import Counter
 from collections.abc import Collection
 from dataclasses import replace
-from typing import Any, NamedTuple
 
+from husbandry.planning.alike import Difference, difference
 from husbandry.planning.build import (
     CYCLE_DAYS,
     HOLDS_WATER_DAYS,
@@ -30,15 +30,10 @@ from husbandry.planning.build import (
 )
 from husbandry.planning.changes import thing_name
 from husbandry.planning.proving import affected
-from husbandry.planning.request import BoxSpec, Earlier, Request, Thing, Wetting
+from husbandry.planning.request import Earlier, Request, Thing
 from husbandry.planning.shopping import BOX_EUR_M2, LITRE_EUR, Item, shopping, slug_of
 from husbandry.species.needs import NEEDS, NeedKey
 
-SIDES = ("front", "back", "left", "right", "bottom", "lid", "vents")
-MOVED_M = 0.01
-"""What was moved by less stands where it stood (design choice: a finger's breadth) [m]."""
-SETTINGS: dict[str, Any] = {"thermostat": None, "on": None, "off": None, "hours_run": None}
-"""What is set and not handled: with these put aside two states of a thing are the same thing in the same place."""
 REFIT_WORDS: dict[str, tuple[str, str, str]] = {
     "out": (
         "Take it out, into a box of its own",
@@ -71,7 +66,16 @@ REFIT_WORDS: dict[str, tuple[str, str, str]] = {
         "Water and mains apart: pump and plugs above the tank, on a residual-current device.",
     ),
     "set": ("Set thermostats and timers", "the manuals", "Write down what they stood at."),
-    "wet": ("Bring the ground to its damp", "watering can, hygrometer", "In thirds over three days: damp is not wet."),
+    "wet": (
+        "Bring the ground to its damp",
+        "watering can, hygrometer",
+        "In thirds over three days: damp is not wet, and dry is not dust.",
+    ),
+    "fit": (
+        "Fit, or take off: thermostat, heater, filter, moss",
+        "cable clips, suckers, drip loops",
+        "Unplug everything before a hand goes into water; a heater of the water cools in it, never in the air.",
+    ),
     "warm": (
         "Read what it basks on, after six hours",
         "infrared thermometer, a shaded probe",
@@ -81,97 +85,6 @@ REFIT_WORDS: dict[str, tuple[str, str, str]] = {
     "back": ("It goes back in", "", "Look at it after an hour and in the evening. Wash hands."),
 }
 """Title, tools and caution of the steps that only a change has (common practice)."""
-
-
-class Difference(NamedTuple):
-    """What sets two states of a box apart."""
-
-    size: bool
-    """Another box."""
-    sides: tuple[str, ...]
-    """Of `SIDES`, those that are made anew."""
-    ground: bool
-    damper: bool
-    """How damp its ground is kept, and nothing of what it is made."""
-    mister: bool
-    """Nozzles or a fogger that were not there."""
-    settings: bool
-    """Set points and times of the clock."""
-    gone: tuple[Thing, ...]
-    come: tuple[Thing, ...]
-    moved: tuple[Thing, ...]
-
-    @property
-    def any(self) -> bool:
-        """Whether they differ at all."""
-        return any(self)
-
-    @property
-    def handled(self) -> tuple[Thing, ...]:
-        """Every thing that a hand touches."""
-        return (*self.gone, *self.come, *self.moved)
-
-
-def difference(old: Earlier, request: Request) -> Difference:
-    """What sets an earlier state of a box apart from the one that is asked for."""
-    was, box = old.box, request.box
-    sides = [side for side in SIDES if _side(was, side) != _side(box, side)]
-    before, after = ({thing.id: thing for thing in listed} for listed in (old.things, request.things))
-    gone, come, moved = list[Thing](), list[Thing](), list[Thing]()
-    settings = _times(was.wetting) != _times(box.wetting)
-    for thing_id in [*before, *(one for one in after if one not in before)]:
-        one, other = before.get(thing_id), after.get(thing_id)
-        if one is None or other is None:
-            gone += [one] if one else []
-            come += [other] if other else []
-        elif _replaced(one, other):
-            gone.append(one)
-            come.append(other)
-        else:
-            if _away_m(one, other) > MOVED_M:
-                moved.append(other)
-            settings = settings or (one.thermostat, one.on, one.off) != (other.thermostat, other.on, other.off)
-    ground = (was.ground.material, was.ground.layers, was.ground.depth_m, was.ground.slope) != (
-        box.ground.material, box.ground.layers, box.ground.depth_m, box.ground.slope,
-    )  # fmt: skip
-    kept = (was.wetting.ground if was.wetting else None, box.wetting.ground if box.wetting else None)
-    return Difference(
-        was.inside_m != box.inside_m,
-        tuple(sides),
-        ground,
-        not ground and kept[0] != kept[1] and kept[1] in {"damp", "wet", "dry top"},
-        _mister(box.wetting) - _mister(was.wetting) != set(),
-        settings,
-        tuple(gone),
-        tuple(come),
-        tuple(moved),
-    )
-
-
-def _side(box: BoxSpec, side: str) -> object:
-    return getattr(box, side) if side in {"lid", "vents"} else getattr(box.panels, side)
-
-
-def _times(wetting: Wetting | None) -> object:
-    return (wetting.mistings, wetting.fogger) if wetting is not None else ((), None)
-
-
-def _mister(wetting: Wetting | None) -> set[str]:
-    if wetting is None:
-        return set()
-    return {name for name in ("nozzles_ml_s", "fogger") if getattr(wetting, name) is not None}
-
-
-def _away_m(one: Thing, other: Thing) -> float:
-    return math.dist(one.at_m, other.at_m)
-
-
-def _replaced(one: Thing, other: Thing) -> bool:
-    """Another thing in its stead: of another make, or a lamp that has burned fewer hours than the one before."""
-    bare = SETTINGS | {"at_m": other.at_m}
-    if one.model_copy(update=bare) != other.model_copy(update=bare):
-        return True
-    return one.hours_run is not None and (other.hours_run or 0.0) < one.hours_run
 
 
 def named(things: tuple[Thing, ...]) -> str:
@@ -238,13 +151,13 @@ class _Steps:
         self.tasks.append(Task(slug, title, hours, wait_days, before, tools, caution, what, shifts))
 
 
-def _inside(thing: Thing) -> bool:
-    """A hand in the box is needed for it, and its animal is in the way."""
+def _in_its_way(thing: Thing) -> bool:
+    """A hand in the box is needed for it, for longer than its animal hides from."""
     return not thing.above_lid and (thing.warms or thing.is_uv or thing.is_probe or thing.kind in {"slab", "pool"})
 
 
 def _take_down(steps: _Steps, apart: Difference) -> None:
-    if apart.sides or apart.ground or apart.mister or any(_inside(thing) for thing in apart.handled):
+    if apart.sides or apart.ground or apart.mister or any(_in_its_way(thing) for thing in apart.handled):
         steps.add("out", 0.5)
     if apart.gone:
         steps.add("take", 0.5, what=named(apart.gone))
@@ -275,6 +188,10 @@ def _shift(old: Earlier, thing: Thing) -> Shift:
     return Shift(named((thing,)), *(now - then for now, then in zip(thing.at_m, was.at_m, strict=True)))
 
 
+def _new_filter(old: Earlier, thing: Thing) -> bool:
+    return thing.filter_l_h is not None and all(one.filter_l_h is None for one in old.things if one.id == thing.id)
+
+
 def _put_in(steps: _Steps, apart: Difference, old: Earlier, request: Request) -> None:
     put = apart.come
     lamps = tuple(thing for thing in put if thing.warms or thing.is_uv or thing.is_probe)
@@ -289,6 +206,8 @@ def _put_in(steps: _Steps, apart: Difference, old: Earlier, request: Request) ->
         steps.add("move", 0.25 * len(apart.moved), shifts=tuple(_shift(old, thing) for thing in apart.moved))
     if apart.mister:
         steps.add("nozzles", 1)
+    if apart.fitted:
+        steps.add("fit", 0.5 * len(apart.fitted), what=named(apart.fitted))
     if stones:
         steps.add("supports", 0.5 * len(stones), what=named(stones))
     if plants:
@@ -297,13 +216,16 @@ def _put_in(steps: _Steps, apart: Difference, old: Earlier, request: Request) ->
         steps.add("furniture", 0.25 * len(furniture), what=named(furniture))
     if pools:
         steps.add("fill", 1, 1)
-        if any(pool.filter_l_h is not None for pool in pools):
-            steps.add("cycle", 0.5, CYCLE_DAYS)
-    if apart.damper and request.box.wetting is not None:
+    if any(pool.filter_l_h is not None for pool in pools) or any(_new_filter(old, thing) for thing in apart.fitted):
+        steps.add("cycle", 0.5, CYCLE_DAYS)
+    if apart.crew:
+        steps.add("crew", 0.3)
+    if apart.dampness:
         steps.add("wet", 0.5, 2)
-    if apart.settings or any(thing.thermostat or thing.on for thing in lamps):
+    plugged = any(thing.thermostat or thing.heater_w for thing in apart.fitted)
+    if apart.settings or plugged or any(thing.thermostat or thing.on for thing in lamps):
         steps.add("set", 0.5)
-    if lamps or electric or apart.settings:
+    if lamps or electric or plugged or apart.settings:
         steps.add("test", 0.5)
 
 

@@ -4,8 +4,8 @@ import zoneinfo
 from dataclasses import dataclass
 from typing import Any
 
+from husbandry.planning.alike import difference
 from husbandry.planning.looking import look
-from husbandry.planning.refit import difference
 from husbandry.planning.request import Earlier
 from ridgeback.habitats.building import Works, shared_of, stands
 from ridgeback.habitats.forms import now

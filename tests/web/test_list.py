@@ -184,6 +184,8 @@ def test_what_is_only_planned_is_said_to_be_predicted(client: Client, household:
     right.head.state = "planned"
     right.head.save()
     html = client.get("/").content.decode()
-    assert "Predicted right, not built yet" in html and "Right as far as known" not in html and html.count(">planned</small>") == 1
+    assert (
+        "Predicted right, not built yet" in html and "Right as far as known" not in html and html.count(">planned</small>") == 1
+    )
     page = client.get(f"/habitats/{right.pk}/").content.decode()
     assert "Predicted right, not built yet" in page and "Right as far as it is known" not in page

@@ -5,10 +5,15 @@ import json
 from typing import Any
 
 import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
 
+from husbandry.planning.alike import difference
 from husbandry.planning.build import RUN_DAYS, Choices, schedule
-from husbandry.planning.refit import difference, refit_shopping, refit_tasks
-from husbandry.planning.request import Earlier, Request, from_data
+from husbandry.planning.proving import affected
+from husbandry.planning.refit import refit_shopping, refit_tasks
+from husbandry.planning.request import Earlier, Request, apply_patch, from_data
+from husbandry.planning.shopping import shopping
 from husbandry.species.needs import NeedKey
 
 NEEDS = frozenset(NeedKey) - {NeedKey.WATER_DAY}
@@ -66,9 +71,107 @@ def test_another_lamp_is_read_before_its_animal_is_back(sample: dict[str, Any], 
 
 
 def test_settings_are_set_with_the_animal_where_it_is(sample: dict[str, Any], stood: Earlier) -> None:
-    found = slugs(stood, bent(sample, lamp={"thermostat": {"set_c": 38}}))
-    assert found == ["set", "test", "prove"]
-    assert {item.slug for item in refit_shopping(stood, bent(sample, lamp={"thermostat": {"set_c": 38}}))} >= {"thermostat"}
+    cooler, warmer = (bent(sample, lamp={"thermostat": {"set_c": set_c}}) for set_c in (36, 38))
+    before = Earlier(revision=1, box=cooler.box, things=cooler.things)
+    assert slugs(before, warmer) == ["set", "test", "prove"] and refit_shopping(before, warmer) == ()
+    fitted = slugs(stood, warmer)  # where there was none
+    assert {"out", "fit", "set", "test", "warm", "back", "prove"} == set(fitted)
+    assert {item.slug for item in refit_shopping(stood, warmer)} == {"thermostat", "cut-out"}
+
+
+@pytest.mark.parametrize(
+    ("kind", "said"),
+    [
+        ("hide", {"entrance": "hole", "sheer": True}),
+        ("halogen", {"beam_deg": 38}),
+        ("t5", {"hours_run": 400}),
+    ],
+)
+def test_what_is_only_said_of_a_thing_is_no_work(sample: dict[str, Any], kind: str, said: dict[str, Any]) -> None:
+    thing = next(one for one in sample["things"] if one["kind"].startswith(kind))
+    for name in said:
+        thing.pop(name, None)
+    old = from_data(json.loads(json.dumps(sample)))
+    thing.update(said)
+    new = from_data(sample)
+    before = Earlier(revision=1, box=old.box, things=old.things)
+    assert new.things != old.things and slugs(before, new) == [] and refit_shopping(before, new) == ()
+    assert not affected(before, new.box, new.things)
+
+
+def test_what_was_measured_of_a_mesh_or_told_by_a_log_is_no_work(sample: dict[str, Any]) -> None:
+    sample["box"]["lid"] = {"material": "wood", "mesh": "medium", "mesh_share": 0.5}
+    sample["box"]["wetting"] = {"ground": "damp", "nozzles_ml_s": 2.0, "mistings": [{"at": "08:00", "ml": 50}]}
+    old = from_data(json.loads(json.dumps(sample)))
+    sample["box"]["lid"]["mesh_passes"] = 0.61
+    log = {"air": 1.4, "air_ln_sd": 0.1, "ground": 0.8, "ground_ln_sd": 0.2, "buffer": 2.0, "hours": 72, "on": "2026-06-01"}
+    sample["box"]["wetting"] |= {"nozzles_ml_s": 1.8, "logged": log}
+    new = from_data(sample)
+    before = Earlier(revision=1, box=old.box, things=old.things)
+    assert slugs(before, new) == [] and not affected(before, new.box, new.things)
+
+
+def test_what_is_fitted_to_a_pool_leaves_the_pool_where_it_is(sample: dict[str, Any]) -> None:
+    fitted = {"heater_w": 25, "filter_l_h": 60}
+    pool = {"id": "pool-1", "kind": "pool", "at_m": [0.9, 0.3, 0.0], "size_m": [0.4, 0.3, 0.06]}
+    old, new, held = (bent(sample, more=[{**pool, **more}]) for more in ({}, {**fitted, "held_c": 24}, {**fitted, "held_c": 26}))
+    before, after = (Earlier(revision=1, box=one.box, things=one.things) for one in (old, new))
+    found = slugs(before, new)
+    assert {"fit", "cycle", "set", "test"} <= set(found) and not {"take", "fill"} & set(found)
+    assert {item.slug for item in refit_shopping(before, new)} == {"filter", "water heater-25"}
+    assert slugs(after, held)[:2] == ["set", "test"] and "cycle" not in slugs(after, held)
+    moss = bent(sample)
+    hide = next(n for n, thing in enumerate(moss.things) if thing.kind == "hide")
+    damp = apply_patch(moss, ({"op": "replace", "path": f"/things/{hide}/moist", "value": not moss.things[hide].moist},))
+    assert slugs(Earlier(revision=1, box=moss.box, things=moss.things), damp) == ["fit", "prove"]
+
+
+def test_a_crew_is_let_in_beside_its_animal(sample: dict[str, Any], stood: Earlier) -> None:
+    assert slugs(stood, bent(sample, ground__crew=True)) == ["crew"]
+    assert [item.slug for item in refit_shopping(stood, bent(sample, ground__crew=True))] == ["crew"]
+
+
+EDITS: tuple[dict[str, Any], ...] = (
+    {"lamp": {"power_w": 90}}, {"lamp": {"at_m": [0.35, 0.3, 0.5]}}, {"lamp": {"thermostat": {"set_c": 37}}}, {"lamp": {"on": "09:00", "off": "19:00"}},
+    {"panels__back": "pvc_board"}, {"panels__front": "acrylic"}, {"vents__low_cm2": 90}, {"ground__depth_m": 0.08}, {"ground__crew": True},
+    {"ground__material": "sand"}, {"wetting": {"ground": "damp", "nozzles_ml_s": 2.0, "mistings": [{"at": "08:00", "ml": 60}]}},
+    {"more": [{"id": "plant-9", "kind": "plant", "at_m": [1.0, 0.4, 0.05], "size_m": [0.2, 0.2, 0.3], "plant": "pothos"}]},
+    {"more": [{"id": "pool-9", "kind": "pool", "at_m": [0.9, 0.3, 0.0], "size_m": [0.3, 0.2, 0.06], "filter_l_h": 60}]},
+)  # fmt: skip
+
+
+@settings(max_examples=80, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(data=st.data())
+def test_any_change_has_steps_that_can_be_done_and_ends_with_its_animal_at_home(
+    sample: dict[str, Any], data: st.DataObject
+) -> None:
+    def drawn() -> Request:
+        bend: dict[str, Any] = {}
+        for edit in data.draw(st.lists(st.sampled_from(EDITS), max_size=5, unique_by=str)):
+            for name, value in edit.items():
+                bend[name] = (
+                    [*bend.get(name, []), *value]
+                    if name == "more"
+                    else {**bend.get(name, {}), **value}
+                    if name == "lamp"
+                    else value
+                )
+        return bent(sample, **bend)
+
+    old, new = drawn(), drawn()
+    before = Earlier(revision=1, box=old.box, things=old.things)
+    made = refit_tasks(before, new, Choices(coated=True), NEEDS)
+    order = [task.slug for task in made]
+    assert len(set(order)) == len(order) and bool(order) == difference(before, new).any
+    assert ("out" in order) == ("back" in order)
+    if "out" in order:
+        assert order[0] == "out" and order.index("back") >= len(order) - 2
+    if affected(before, new.box, new.things) & NEEDS and order:
+        assert "prove" in order
+    there = {item.slug for item in shopping(new)}
+    assert all(item.count > 0 and item.each_eur > 0 and item.slug in {*there, "sides"} for item in refit_shopping(before, new))
+    days = schedule(made, START).move_in if made else START
+    assert (days - START).days <= 80
 
 
 def test_a_hide_is_put_in_quietly(sample: dict[str, Any], stood: Earlier) -> None:
