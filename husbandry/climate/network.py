@@ -7,7 +7,6 @@ so the matrix is symmetric and positive definite. Method, constants and their so
 
 import math
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -96,23 +95,56 @@ class Films:
         )
 
 
-class _Links:
-    """Collects links between nodes and to the room."""
+@dataclass(frozen=True)
+class _Wiring:
+    """Which nodes are linked with which: the same for every box of as many slabs that lie alike, whatever its measures and films."""
 
-    def __init__(self, count: int) -> None:
-        self.i: list[NDArray[Any]] = []
-        self.j: list[NDArray[Any]] = []
-        self.g: list[NDArray[Any]] = []
-        self.group: list[int] = []
+    shapes: tuple[tuple[int, ...], ...]
+    """Of each group of links, in the order in which they are made."""
+    i: Ints
+    j: Ints
+    group: Ints
+    at: Ints
+    """Place of each link in the matrix, laid out in one row."""
+
+
+class _Links:
+    """Conductances of links between nodes, and to the room.
+
+    The first of a kind of box writes down which nodes they join; all later ones only fill in how strongly.
+    """
+
+    def __init__(self, count: int, wiring: _Wiring | None) -> None:
+        self.count, self.wiring = count, wiring
         self.room = np.zeros(count)
+        self.parts: list[tuple[Ints, Ints, int]] = []
+        self.g: list[Array] = []
 
     def add(self, i: Ints, j: Ints, g: Array | float, group: int = FIXED) -> None:
-        shape = np.broadcast(i, j, g).shape
-        for store, part, kind in ((self.i, i, np.intp), (self.j, j, np.intp), (self.g, g, np.float64)):
-            filled: NDArray[Any] = np.empty(shape, dtype=kind)  # five times faster than broadcast_arrays for pieces this small
-            filled[...] = part
-            store.append(filled.ravel())
-        self.group.append(group)
+        if self.wiring is None:
+            self.parts.append((i, j, group))
+            shape = np.broadcast(i, j, g).shape
+        else:
+            shape = self.wiring.shapes[len(self.g)]
+        filled: Array = np.empty(shape)  # five times faster than broadcast_to for pieces this small
+        filled[...] = g
+        self.g.append(filled)
+
+    def wired(self) -> _Wiring:
+        """Which nodes are linked with which."""
+        if self.wiring is not None:
+            return self.wiring
+        shapes = tuple(g.shape for g in self.g)
+        i, j = (
+            np.concatenate([np.broadcast_to(part[end], shape).ravel() for part, shape in zip(self.parts, shapes, strict=True)])
+            for end in (0, 1)
+        )
+        group = np.repeat([part[2] for part in self.parts], [math.prod(shape) for shape in shapes])
+        return _Wiring(shapes, i, j, group, i * self.count + j)
+
+
+_WIRINGS: dict[tuple[int, int, int, int | None, tuple[bool, ...]], _Wiring] = {}
+"""By columns, rows, nodes, rows of the plume and which slabs lie on the ground; a few dozen at the most."""
 
 
 @dataclass(frozen=True)
@@ -153,7 +185,8 @@ def assemble(enclosure: Enclosure, nodes: Nodes, films: Films, overlaps: list[Ar
     height = box.air_height_m
     dx, dz = box.length_m / columns, height / rows
     floor_area = dx * box.depth_m
-    links = _Links(nodes.count)
+    kind = columns, rows, nodes.count, laws.plume_rows, tuple(bool(slab.below) for slab in enclosure.slabs)
+    links = _Links(nodes.count, _WIRINGS.get(kind))
     air, star = nodes.air, nodes.star
     rho_cp = air_at(enclosure.room_c + films.spread_k).density_kg_m3 * AIR_HEAT_CAPACITY_J_KGK
     radiation = films.radiation_w_m2k * SKY_FREE_EMISSIVITY
@@ -216,17 +249,18 @@ def assemble(enclosure: Enclosure, nodes: Nodes, films: Films, overlaps: list[Ar
             links.add(base, air[:, 0], laws.wall_film_w_m2k * area * share)
             links.add(base, star, radiation * area * share)
 
-    i, j, g = np.concatenate(links.i), np.concatenate(links.j), np.concatenate(links.g)
-    group = np.repeat(links.group, [len(part) for part in links.i])
+    wiring = _WIRINGS[kind] = links.wired()
+    g = np.concatenate([part.ravel() for part in links.g])
     # What readings say of this box: all links of a group are stronger or weaker together.
-    g *= np.array([strengths.envelope, strengths.lengthwise, strengths.upright, 1.0])[group]
+    g *= np.array([strengths.envelope, strengths.lengthwise, strengths.upright, 1.0])[wiring.group]
     links.room *= strengths.envelope
     count = nodes.count
-    one_way: Array = np.bincount(i * count + j, g, count * count).reshape(count, count).astype(np.float64)
-    off = one_way + one_way.T
-    matrix = -off
-    np.fill_diagonal(matrix, off.sum(axis=1) + links.room)
-    return Network(matrix, links.room, i, j, g, group)
+    one_way: Array = np.asarray(np.bincount(wiring.at, g, count * count).reshape(count, count), dtype=np.float64)
+    matrix = one_way + one_way.T
+    own = matrix.sum(axis=1) + links.room
+    np.negative(matrix, out=matrix)
+    np.fill_diagonal(matrix, own)
+    return Network(matrix, links.room, wiring.i, wiring.j, g, wiring.group)
 
 
 @dataclass(frozen=True)

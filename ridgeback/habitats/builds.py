@@ -69,7 +69,9 @@ def build(request: KeeperRequest, pk: int) -> HttpResponse:
     ]
     steps = [(step, what_of(step.task, request.units), field) for step, field in form.steps(made)]
     totals = totals_of(form.lines, habitat.household.currency)
-    sums = {name: money_view(getattr(totals, name), request.units) for name in ("now", "later", "all")}
+    sums = {
+        name: money_view(getattr(totals, name), request.units, of=habitat.household.currency) for name in ("now", "later", "all")
+    }
     context = {
         "habitat": habitat, "form": form, "build": made, "chart": chart, "rows": rows, "steps": steps, "stands": works.standing,
         "choices": [form[slug] for slug in form.choices], "totals": totals, "sums": sums, "currency": habitat.household.currency,
@@ -79,12 +81,10 @@ def build(request: KeeperRequest, pk: int) -> HttpResponse:
     return render(request, "habitats/build.html", context)
 
 
-def money_view(worked: Worked, units: Units) -> WorkedView:
-    """A sum of money that opens to its working."""
-    return replace(
-        worked_view(worked, units),
-        text="–" if not worked.value else f"{worked.value:.{0 if worked.value >= 100 or worked.value % 1 == 0 else 2}f}",
-    )
+def money_view(worked: Worked, units: Units, *, of: str = "") -> WorkedView:
+    """A sum of money that opens to its working; its currency stands with it where it is named."""
+    text = "–" if not worked.value else f"{worked.value:.{0 if worked.value >= 100 or worked.value % 1 == 0 else 2}f}"
+    return replace(worked_view(worked, units), text=f"{text} {of}".strip() if worked.value else text)
 
 
 def _lines(habitat: Habitat, works: Works, units: Units) -> tuple[Line, ...]:

@@ -160,7 +160,7 @@ def moisture_view(plan: Plan, units: Units) -> MoistureView | None:
     if seen.left is not None and seen.left.low is not None:
         numbers.append(("Left alone it holds for", _lasts(seen.left.low.value), "/damp/left/low"))
     if seen.left is not None and seen.left.ground is not None:
-        numbers.append(("its ground is half dry in", f"{seen.left.ground.value:.0f} days", "/damp/left/ground"))
+        numbers.append(("Its ground is half dry in", f"{seen.left.ground.value:.0f} days", "/damp/left/ground"))
     if "tank_week" in plan.predictions:
         numbers.append(
             ("A tank for a week", show(plan.predictions["tank_week"].value, Kind.VOLUME, units), "/predictions/tank_week")
