@@ -81,7 +81,7 @@ REFIT_WORDS: dict[str, tuple[str, str, str]] = {
         "infrared thermometer, a shaded probe",
         "It is kept from basking until then: what is too hot burns in minutes.",
     ),
-    "prove": ("Prove it again", "the usual instruments, by day and by night", ""),
+    "prove": ("Prove it again", "the usual instruments", ""),
     "back": ("It goes back in", "", "Look at it after an hour and in the evening. Wash hands."),
 }
 """Title, tools and caution of the steps that only a change has (common practice)."""
@@ -245,7 +245,8 @@ def _let_back(steps: _Steps, apart: Difference, moved: frozenset[NeedKey], *, me
     if out and not mended:
         steps.add("back", 0.5)
     if needs:
-        steps.add("prove", 0.25 * len(moved), 1, what=needs)
+        by_night = 0 if moved == {NeedKey.UVI_DAY} else 1  # ultraviolet is read once its lamps have burned an hour
+        steps.add("prove", 0.25 * len(moved), by_night, what=needs)
     if out and mended:
         steps.add("back", 0.5)
 

@@ -119,3 +119,14 @@ def test_only_the_latest_changes_are_kept() -> None:
 @pytest.mark.parametrize("query", ["?since=-1", "?since=%00", "?since=" + "9" * 40])
 def test_a_state_that_cannot_be_is_nothing(client: Client, pip: Habitat, query: str) -> None:
     assert page(client, changed(pip), query).status_code == 200
+
+
+def test_what_was_applied_leads_to_what_it_takes(client: Client, pip: Habitat) -> None:
+    change = client.get(f"/habitats/{pip.pk}/").context["view"].changes[0]
+    data = {"kind": change.kind, "thing": change.thing_id, "revision": 1}
+    html = client.post(f"/habitats/{pip.pk}/apply/", data, follow=True).content.decode()
+    assert f'<a href="/habitats/{pip.pk}/build/">What it takes</a>' in html
+    shown = page(client, pip)
+    assert shown.context["since"].number == 1 and "22 cm down" in shown.content.decode() and shown.context["rows"] == []
+    client.post("/preferences/", {"units_system": "us", "units_temperature": "f"})
+    assert "in down" in page(client, pip).content.decode()

@@ -196,6 +196,7 @@ def test_a_tube_that_burned_out_is_another_tube(sample: dict[str, Any]) -> None:
     before = Earlier(revision=1, box=old.box, things=old.things)
     steps = {task.slug: task for task in refit_tasks(before, new, Choices(), NEEDS)}
     assert "take" in steps and "UV index" in steps["prove"].what and "surface" not in steps["prove"].what
+    assert days(before, new) == 0  # read once it has burned an hour
     assert sum(item.count for item in refit_shopping(before, new)) == 1
 
 
