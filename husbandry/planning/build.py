@@ -16,7 +16,8 @@ SEALANT_MM = 4.0
 
 
 LACQUER_DAYS, ROOTING_DAYS, CREW_DAYS, RUN_DAYS, HOLDS_WATER_DAYS, CYCLE_DAYS = 7, 21, 28, 7, 7, 35
-"""Of curing, rooting, settling and running, of a seam that holds water, of a filter that comes alive, middle of their ranges (moisture note, B4: from
+RENDER_DAYS, GROUT_DAYS = 18, 3
+"""Of curing, rooting, settling and running, of a seam that holds water, of a filter that comes alive; of cement and of set tiles; middle of their ranges (moisture note, B4: from
 memory and common practice) [days]."""
 WORDS: dict[str, tuple[str, str, str]] = {
     "stand": (
@@ -35,6 +36,12 @@ WORDS: dict[str, tuple[str, str, str]] = {
         "foam, knife",
         "Gloves and open windows, no layer over 4 cm; a dust mask when carving.",
     ),
+    "render": (
+        "Render with cement, and leach it",
+        "render, brush, pH strips",
+        "Gloves and goggles, wet cement burns; a mask for its dust. Rinsed until the water stays below pH 8.5.",
+    ),
+    "tiles": ("Set tiles, and grout them", "tile adhesive, grout, spacers", "Gloves; a mask and goggles when cutting."),
     "coat": (
         "Coat timber or background, twice",
         "waterborne lacquer, brush",
@@ -100,6 +107,10 @@ class Choices:
     coated: bool = False
     """Timber is lacquered, or a background of foam is made and coated."""
     foam: bool = False
+    rendered: bool = False
+    """A background is rendered with cement."""
+    tiled: bool = False
+    """Tiles are set in adhesive, not laid loose."""
     planted: bool = False
     """Live plants are to root before it moves in."""
     crew: bool = False
@@ -208,19 +219,28 @@ def tasks_of(request: Request, choices: Choices) -> tuple[Task, ...]:
     add("holes", 1, 0, ("strip",))
     if choices.foam:
         add("foam", 4, 1, ("strip", "holes"))
+    if choices.rendered:
+        add("render", 3, RENDER_DAYS * (2 if slow else 1), ("strip", "holes", "foam"))
     if choices.coated:
-        add("coat", 2, LACQUER_DAYS * (2 if slow else 1), ("strip", "holes", "foam"))
+        add("coat", 2, LACQUER_DAYS * (2 if slow else 1), ("strip", "holes", "foam", "render"))
     if timber or tank or box.wetting is not None:
         cures = sealant_days(SEALANT_MM, cold_or_dry=slow)
         add("seal", 1.5, max(cures, HOLDS_WATER_DAYS) if tank else cures, ("strip", "holes", "coat"))
     if heats:
         add("wire", 3, 0, ("stand", "holes", "coat", "seal"))
         add("test", 1, 0, ("wire",))
+    if choices.tiled and box.ground.material == "tile":
+        add("tiles", 3, GROUT_DAYS * (2 if slow else 1), ("seal", "coat"))
     if stones:
-        add("supports", 1, 0, ("stand", "seal", "coat"))
+        add("supports", 1, 0, ("stand", "seal", "coat", "tiles"))
     if drained:
         add("drain", 0.5, 0, ("seal", "supports"))
-    add("ground" if loose else "cover", 2 if loose else 0.3, 1 if loose else 0, ("seal", "supports", "drain", "wire"))
+    add(
+        "ground" if loose else "cover",
+        2 if loose else 0.3,
+        1 if loose else 0,
+        ("seal", "supports", "drain", "wire", "tiles", "render"),
+    )
     laid = "ground" if loose else "cover"
     if choices.planted or any(thing.kind == "plant" for thing in request.things):
         add("plants", 1.5, ROOTING_DAYS if choices.planted else 0, (laid,))

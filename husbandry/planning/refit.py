@@ -12,6 +12,7 @@ from dataclasses import replace
 from husbandry.planning.alike import Difference, difference
 from husbandry.planning.build import (
     CYCLE_DAYS,
+    GROUT_DAYS,
     HOLDS_WATER_DAYS,
     LACQUER_DAYS,
     RUN_DAYS,
@@ -178,6 +179,8 @@ def _mend(steps: _Steps, apart: Difference, request: Request, choices: Choices) 
         steps.add("bed out", 1)
         if is_drained(request.box):
             steps.add("drain", 0.5)
+        if choices.tiled and request.box.ground.material == "tile":
+            steps.add("tiles", 3, GROUT_DAYS * (2 if slow else 1))
         loose = is_loose(request.box)
         steps.add("ground" if loose else "cover", 2 if loose else 0.3, 1 if loose else 0)
     return bool(apart.sides) or (apart.ground and is_loose(request.box))

@@ -19,6 +19,8 @@ ASKED = {
     "second_hand": "The box is second-hand",
     "coated": "Timber is lacquered",
     "foam": "A background of foam is made",
+    "rendered": "It is rendered with cement",
+    "tiled": "Tiles are set and grouted",
     "planted": "Live plants root first",
     "crew": "A clean-up crew settles first",
 }

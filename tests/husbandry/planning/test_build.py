@@ -168,6 +168,17 @@ def test_what_is_not_done_is_not_planned_for_days_that_are_gone() -> None:
     assert schedule(tasks, today, today=START) == schedule(tasks, today)  # a build that is still to come
 
 
+def test_cement_and_set_tiles_cure_before_what_lies_on_them(sample: dict[str, Any]) -> None:
+    """Cement render 7 to 28 days and rinsed below pH 8.5, tile adhesive and grout two to three; twice that when cold (moisture note, B4)."""
+    request = box(sample, box__ground={"material": "tile", "depth_m": 0.01})
+    found = {one.slug: one for one in tasks_of(request, Choices(rendered=True, tiled=True, coated=True))}
+    assert 7 <= found["render"].wait_days <= 28 and "pH 8.5" in found["render"].caution and "render" in found["coat"].after
+    assert 2 <= found["tiles"].wait_days <= 3 and "tiles" in found["cover"].after
+    assert "tiles" not in {one.slug for one in tasks_of(box(sample), Choices(tiled=True))}  # there is soil
+    cold = box(sample, box__ground={"material": "tile", "depth_m": 0.01}, room__night_c=12)
+    assert {one.slug: one for one in tasks_of(cold, Choices(tiled=True))}["tiles"].wait_days == 2 * found["tiles"].wait_days
+
+
 def test_a_tank_waits_for_its_seams_and_its_filter(sample: dict[str, Any]) -> None:
     """Seams that hold water a week; a filter four to eight weeks, ready when ammonia and nitrite read nothing (moisture note, B4)."""
     data = json.loads(json.dumps(sample))
