@@ -15,6 +15,7 @@ from husbandry.handling.enriching import ideas
 from husbandry.handling.taming import every_days
 from husbandry.path.outlook import uv_left_days
 from husbandry.planning.looking import Looked, body_mass, look
+from husbandry.planning.quarantine import quarantine_of
 from husbandry.planning.request import Request
 from husbandry.planning.watering import baths, pools_by
 from husbandry.species.needs import NEEDS, NeedKey
@@ -47,6 +48,8 @@ WEIGH_DAYS = (7, 14, 30)
 """Of the youngest, of the growing, of the grown (common practice: weekly while it is small; the outlook asks only when months have gone) [days]."""
 CLEAN_DAYS, DEEP_DAYS, LIVING_DEEP_DAYS = 7, 30, 180
 """Glass and corners; all of it, or of a box in which a crew lives (common practice) [days]."""
+WEEK_DAYS = 7
+"""In which what is in quarantine is weighed (common practice) [days]."""
 MOSS_DAYS, FILTER_DAYS, SCREEN_AFTER_DAYS = 14, 14, 14
 """Moss of a moist hide is changed, a filter rinsed in its own water; droppings of an arrival go to a veterinarian after two weeks (common practice) [days]."""
 LIVE = frozenset({"insects", "ants", "worms"})
@@ -235,12 +238,14 @@ def _animal(n: int, looked: Looked, request: Request, meals: Sequence[MealPlan])
         whole_prey=profile.supplements.plan == "whole prey",
         ideas=ideas(profile),
         soak=SoakDuty(every_days=7 / bath.per_week[0], minutes=bath.minutes, depth_m=bath.depth_m, water_c=bath.water_c) if bath else None,
-        weigh_days=_weigh_days(profile, stage),
+        weigh_days=_weigh_days(profile, stage, apart=quarantine_of(animal.came_on, request.today) is not None),
         steps_g=mass / 100,
     )  # fmt: skip
 
 
-def _weigh_days(profile: Profile, stage: str) -> int:
+def _weigh_days(profile: Profile, stage: str, *, apart: bool) -> int:
+    if apart:
+        return WEEK_DAYS
     if stage == profile.stages[0].slug:
         return WEIGH_DAYS[0]
     return WEIGH_DAYS[2] if stage == profile.grown.slug else WEIGH_DAYS[1]

@@ -17,8 +17,8 @@ SEALANT_MM = 4.0
 
 LACQUER_DAYS, ROOTING_DAYS, CREW_DAYS, RUN_DAYS, HOLDS_WATER_DAYS, CYCLE_DAYS = 7, 21, 28, 7, 7, 35
 RENDER_DAYS, GROUT_DAYS = 18, 3
-"""Of curing, rooting, settling and running, of a seam that holds water, of a filter that comes alive; of cement and of set tiles; middle of their ranges (moisture note, B4: from
-memory and common practice) [days]."""
+"""Of curing, rooting, settling and running, of a seam that holds water, of a filter that comes alive; of cement and of set tiles; middle of their ranges
+(moisture note, B4: from memory and common practice) [days]."""
 WORDS: dict[str, tuple[str, str, str]] = {
     "stand": (
         "Set up the stand, level and anchored",

@@ -8,6 +8,7 @@ from husbandry.planning.laying import laying
 from husbandry.planning.light import light_notes
 from husbandry.planning.patch import ENOUGH, lamps_in_a_row, patch_of, trunk_m
 from husbandry.planning.predict import DAY_HOUR, NIGHT_HOUR, Outcome, tube_watts
+from husbandry.planning.quarantine import quarantine_notes
 from husbandry.planning.request import Request, Thing
 from husbandry.planning.result import AnimalFound, NeedState, Note
 from husbandry.species import common
@@ -50,6 +51,7 @@ def notes(
                 )
             )
     found += company(request, profiles, animals)
+    found += quarantine_notes(request)
     for check in bench.size.lacking:
         text = f"Not enough {_LACKS[check.slug]}."
         found.append(

@@ -100,6 +100,8 @@ class Animal(Document):
     """Those that go on, and those of which food still takes note."""
     arrived_on: dt.date | None = None
     """Where it moved in lately."""
+    came_on: dt.date | None = None
+    """When it came to its keeper; None: long ago, bred here, or nobody said."""
 
     @field_validator("species")
     @classmethod

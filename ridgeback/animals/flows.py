@@ -48,10 +48,10 @@ def forget_length(animal: Animal, pk: int) -> bool:
 
 
 @transaction.atomic
-def set_facts(animal: Animal, *, name: str, sex: str, born_on: dt.date | None) -> None:
-    """Its name, sex and birth."""
-    animal.name, animal.sex, animal.born_on = name, sex, born_on
-    animal.save(update_fields=["name", "sex", "born_on"])
+def set_facts(animal: Animal, *, name: str, sex: str, born_on: dt.date | None, came_on: dt.date | None) -> None:
+    """Its name, sex, birth and arrival."""
+    animal.name, animal.sex, animal.born_on, animal.came_on = name, sex, born_on, came_on
+    animal.save(update_fields=["name", "sex", "born_on", "came_on"])
     _look_again(animal)
 
 

@@ -123,23 +123,32 @@ class MeasureForm(BodyForm):
 
 
 class FactsForm(forms.Form):
-    """Name, sex and birth."""
+    """Name, sex, birth and arrival."""
 
     name = forms.CharField(label="Name", max_length=80)
     sex = forms.ChoiceField(label="Sex", choices=Animal.Sex.choices)
     born_on = day_field("Born or hatched on", required=False, help_text="Roughly will do; leave it empty if nobody knows.")
+    came_on = day_field(
+        "Came here on", required=False, help_text="Its quarantine counts from that day; empty for one bred here or here for long."
+    )
     confirm_born = forms.CharField(required=False, max_length=20, widget=forms.HiddenInput)
 
     def __init__(self, *args: Any, animal: Animal, profile: Profile, today: dt.date, **kwargs: Any) -> None:
         self.animal, self.profile, self.today = animal, profile, today
         self.doubt: Doubt | None = None
-        kwargs.setdefault("initial", {"name": animal.name, "sex": animal.sex, "born_on": animal.born_on})
+        kwargs.setdefault(
+            "initial", {"name": animal.name, "sex": animal.sex, "born_on": animal.born_on, "came_on": animal.came_on}
+        )
         super().__init__(*args, **kwargs)
 
     def clean(self) -> dict[str, Any]:
         """An impossible age is asked about."""
         cleaned = super().clean() or {}
-        born = cleaned.get("born_on")
+        born, came = cleaned.get("born_on"), cleaned.get("came_on")
+        if came is not None and came > self.today:
+            self.add_error("came_on", "This day is still to come.")
+        elif came is not None and born is not None and came < born:
+            self.add_error("came_on", "That is before it was born.")
         if born is None:
             return cleaned
         doubt = question_birth(born, self.profile, today=self.today)

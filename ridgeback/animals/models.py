@@ -10,6 +10,7 @@ from django.db.models import Q
 from django.db.models.functions import Concat
 
 from husbandry.diet.condition import TREND_DAYS, trend_pct
+from husbandry.planning.quarantine import Quarantine, quarantine_of
 from husbandry.species.library import library
 from ridgeback.keepers.models import Household
 
@@ -70,6 +71,7 @@ class Animal(models.Model):
     species = models.CharField(max_length=80, validators=[known_species])
     sex = models.CharField(max_length=7, choices=Sex, default=Sex.UNKNOWN)
     born_on = models.DateField(null=True, blank=True)
+    came_on = models.DateField(null=True, blank=True)  # to this household, where it was not bred here: quarantine counts from it
     fed_on = models.DateField(null=True, blank=True, help_text="a day on which it was fed; intervals count from there")
     schools = models.JSONField(default=dict, blank=True)
     condition = models.PositiveSmallIntegerField(
@@ -116,6 +118,10 @@ class Animal(models.Model):
         """It is neither dead nor another's."""
         return self.gone_on is None
 
+    def quarantine(self, today: dt.date) -> Quarantine | None:
+        """Where it stands in its quarantine; None when it is in none."""
+        return quarantine_of(self.came_on, today)
+
     def mass_g(self) -> float | None:
         """Of the last weighing [g]. Reads the prefetched rows."""
         return max(self.weighings.all(), key=lambda w: (w.on, w.pk)).mass_g if self.weighings.all() else None
@@ -129,7 +135,7 @@ class Animal(models.Model):
 
     def data(self) -> dict[str, object]:
         """The animal as a request writes it."""
-        days = {"born_on": self.born_on, "fed_on": self.fed_on}
+        days = {"born_on": self.born_on, "fed_on": self.fed_on, "came_on": self.came_on}
         known = {name: day.isoformat() for name, day in days.items() if day} | (
             {"mass_g": mass} if (mass := self.mass_g()) else {}
         )

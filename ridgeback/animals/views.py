@@ -89,6 +89,7 @@ def _page(
         "home": life.home,
         "view": presenting.animal_page(life, request.units, day),
         "age": wording.age(animal.born_on, day),
+        "quarantine": animal.quarantine(day),
         "weighing": weighing or WeighForm(**common, units=request.units),
         "measuring": measuring or MeasureForm(**common, units=request.units),
         "facts": facts or FactsForm(**common),
@@ -176,7 +177,7 @@ def facts(request: KeeperRequest, pk: int) -> HttpResponse:
     form = FactsForm(request.POST, animal=animal, profile=profile_of(request.household, animal.species), today=today())
     if not form.is_valid():
         return _page(request, animal, facts=form)
-    flows.set_facts(animal, **{name: form.cleaned_data[name] for name in ("name", "sex", "born_on")})
+    flows.set_facts(animal, **{name: form.cleaned_data[name] for name in ("name", "sex", "born_on", "came_on")})
     messages.success(request, "Kept.")
     return redirect("animals:page", pk=pk)
 

@@ -42,7 +42,7 @@ def take_in(
     Habitat.objects.filter(pk=habitat.pk).update(head=revisions[request.revision])
     for known in request.animals:
         animal = Animal.objects.create(
-            household=household, name=known.name or known.species, species=known.species, sex=known.sex, born_on=known.born_on,
+            household=household, name=known.name or known.species, species=known.species, sex=known.sex, born_on=known.born_on, came_on=known.came_on,
             fed_on=known.fed_on, schools=known.schools, condition=known.condition.score if known.condition else None,
             condition_on=known.condition.on if known.condition else None,
         )  # fmt: skip

@@ -5,8 +5,9 @@ from typing import Any
 
 import jsonpatch
 from django.db import transaction
-from django.db.models import Max
+from django.db.models import Exists, Max, OuterRef
 
+from husbandry.diet.spells import QUIET_DAYS
 from husbandry.planning.plan import glance
 from husbandry.planning.record import promises
 from husbandry.planning.request import Earlier, Request
@@ -176,6 +177,15 @@ def move_in(habitat: Habitat, animal: Animal, *, now: dt.datetime, because: str 
 def settle_in(habitat: Habitat, *, now: dt.datetime) -> int:
     """Those for whom a proven box was made move in: how many did."""
     here = Occupancy.objects.select_for_update().filter(habitat=habitat, until__isnull=True, moved_in_at__isnull=True)
+    first = habitat.revisions.order_by("number").first()
+    if first is not None and first.state == Revision.State.PLANNED:
+        # For whom a box was planned, and who lived nowhere here before nor was weighed, comes to the household with the move.
+        elsewhere = Occupancy.objects.filter(animal=OuterRef("pk")).exclude(habitat=habitat)
+        weighed = Weighing.objects.filter(animal=OuterRef("pk"), on__lt=habitat.room.day_of(now) - dt.timedelta(days=QUIET_DAYS))
+        new = (
+            Animal.objects.filter(occupancies__in=here, came_on__isnull=True).exclude(Exists(elsewhere)).exclude(Exists(weighed))
+        )
+        Animal.objects.filter(pk__in=list(new.values_list("pk", flat=True))).update(came_on=habitat.room.day_of(now))
     return here.update(moved_in_at=now)
 
 

@@ -16,6 +16,7 @@ from django.utils import timezone
 from husbandry.diet.condition import TREND_DAYS
 from husbandry.diet.spells import QUIET_DAYS
 from husbandry.planning import request as core
+from husbandry.planning.quarantine import Quarantine
 from husbandry.species.needs import NeedKey
 from husbandry.species.variant import sound
 from ridgeback.animals.models import Animal, Length, Spell, Weighing
@@ -290,6 +291,11 @@ class Occupancy(models.Model):
 
     def __str__(self) -> str:
         return f"{self.animal} in {self.habitat}"
+
+    @property
+    def quarantine(self) -> Quarantine | None:
+        """Where its animal stands in its quarantine today."""
+        return self.animal.quarantine(self.habitat.room.day_of(timezone.now()))
 
     @property
     def quiet_until(self) -> dt.date | None:

@@ -74,6 +74,8 @@ class Card:
     """Refusals worth a word: severity, sentence, the animal."""
     said: str = ""
     """What the last tap came to, when it was not simply done."""
+    apart: str = ""
+    """Who of it is in quarantine, and is seen to last."""
 
 
 def amount_text(kind: str, amount: float | None, units: Units) -> str:
@@ -133,6 +135,7 @@ def card(due: Due, units: Units, *, said: str = "", wrong: "tuple[str, str, dict
     return Card(
         due.habitat, animals, due.animals, tuple(_chore(due, chore, units, wrong) for chore in due.chores),
         tuple(entry_view(entry, zone, units, several=several) for entry in due.entries), due.duties is not None, _worries(due), said,
+        " and ".join(animal.name for animal in due.animals if animal.quarantine(due.today) is not None),
     )  # fmt: skip
 
 

@@ -286,3 +286,21 @@ def test_a_weight_queues_the_work_once(client: Client, household: Household, ski
     for grams in ("98", "99"):
         client.post(f"/animals/{skink.pk}/weigh/", {"mass": grams, "on": today().isoformat()})
     assert ProcrastinateJob.objects.filter(task_name="work_out_lives", status="todo").count() == 1
+
+
+def test_the_day_it_came_is_kept_and_wrong_ones_are_refused(client: Client, skink: Animal) -> None:
+    born = skink.born_on
+    assert born is not None
+    data = {"name": "Pip", "sex": "male", "born_on": born.isoformat()}
+    for day, said in (
+        ("2140-01-01", "still to come"),
+        ((born - dt.timedelta(days=3)).isoformat(), "before it was born"),
+        ("soon", "valid date"),
+    ):
+        html = client.post(f"/animals/{skink.pk}/facts/", {**data, "came_on": day}).content.decode()
+        assert said in html and day in html and Animal.objects.get(pk=skink.pk).came_on is None
+    for ago, phrase in ((5, "at the least"), (45, "at the latest")):
+        client.post(f"/animals/{skink.pk}/facts/", {**data, "came_on": (today() - dt.timedelta(days=ago)).isoformat()})
+        assert phrase in page(client, skink) and "In quarantine until" in page(client, skink)
+    client.post(f"/animals/{skink.pk}/facts/", {**data, "came_on": ""})
+    assert "In quarantine" not in page(client, skink)

@@ -9,6 +9,7 @@ from django.test import Client
 from django.utils import timezone
 
 from husbandry.planning.proving import CHECKS
+from ridgeback.animals.models import Animal
 from ridgeback.habitats import flows
 from ridgeback.habitats.models import Habitat, Proof
 from ridgeback.keepers.models import Household, Keeper
@@ -120,6 +121,29 @@ def test_moving_in_waits_for_the_signature_and_begins_a_quiet_week(client: Clien
     stay.moved_in_at = timezone.now() - dt.timedelta(days=9)
     stay.save()
     assert "Quiet week" not in client.get(f"/habitats/{pip.pk}/").content.decode()
+
+
+def test_who_comes_with_the_move_is_in_quarantine(client: Client, household: Household, pip: Habitat) -> None:
+    read_all(pip)
+    client.post(f"/habitats/{pip.pk}/prove/", {"revision": 1, "checks": ALL})
+    client.post(f"/habitats/{pip.pk}/settle-in/")
+    animal = Animal.objects.get(name="Pip")
+    assert animal.came_on is None  # its box stood from the first day: it is no arrival
+    pip.occupancies.update(moved_in_at=None)
+    pip.revisions.update(state="planned")
+    flows.settle_in(pip, now=timezone.now())
+    assert Animal.objects.get(name="Pip").came_on is None  # it was weighed here for months
+    pip.occupancies.update(moved_in_at=None)
+    animal.weighings.all().delete()
+    flows.settle_in(pip, now=timezone.now())
+    assert Animal.objects.get(name="Pip").came_on == pip.room.day_of(timezone.now())
+    assert (
+        "in quarantine until" in page(client, pip)
+        and "In quarantine until" in client.get(f"/habitats/{pip.pk}/").content.decode()
+    )
+    assert "seen to last" in client.get(f"/animals/{animal.pk}/").content.decode()
+    pip.revisions.update(state="built")  # what is only planned is not on the round
+    assert "Pip is in quarantine" in client.get("/round/").content.decode()
 
 
 def test_who_moves_in_unproven_leaves_a_reason(client: Client, household: Household, pip: Habitat) -> None:
