@@ -3,7 +3,7 @@
 import math
 from typing import Any, NamedTuple
 
-from husbandry.planning.request import BoxSpec, Earlier, Lid, Request, Thing, Wetting
+from husbandry.planning.request import BoxSpec, Earlier, Ground, Lid, Request, Thing, Wetting
 
 SIDES = ("front", "back", "left", "right", "bottom", "lid", "vents")
 MOVED_M = 0.01
@@ -24,6 +24,9 @@ class Difference(NamedTuple):
     sides: tuple[str, ...]
     """Of `SIDES`, those that are made anew."""
     ground: bool
+    """Other ground, or less of it."""
+    topped: bool
+    """More of the same ground."""
     dampness: bool
     """How damp its ground is kept, and nothing of what it is made."""
     crew: bool
@@ -71,13 +74,18 @@ def difference(old: Earlier, request: Request) -> Difference:
             fitted.append(other)
         elif any(getattr(one, name) != getattr(other, name) for name in SETTINGS):
             settings = True
-    ground = _bed(was) != _bed(box)
+    topped = _is_topped(was.ground, box.ground)
+    ground = not same_bed(was.ground, box.ground) and not topped
     kept = was.wetting.ground if was.wetting else None, box.wetting.ground if box.wetting else None
     return Difference(
         size=was.inside_m != box.inside_m,
         sides=tuple(side for side in SIDES if _side(was, side) != _side(box, side)),
         ground=ground,
-        dampness=not ground and kept[0] != kept[1] and (kept[0] is not None or kept[1] in {"damp", "wet"}),
+        topped=topped,
+        dampness=not ground
+        and kept[0] != kept[1]
+        and kept[1] is not None
+        and (kept[0] is not None or kept[1] in {"damp", "wet"}),
         crew=box.ground.crew and not was.ground.crew,
         mister=bool(_mister(box.wetting) - _mister(was.wetting)),
         settings=settings,
@@ -116,13 +124,8 @@ def same_wetting(one: Wetting | None, other: Wetting | None) -> bool:
 
 
 def as_made(box: BoxSpec) -> BoxSpec:
-    """A box without what moves no warmth: its schools, its water, who cleans its ground, what its mesh was measured to pass."""
-    bare: dict[str, Any] = {
-        "wetting": None,
-        "schools": {},
-        "lid": box.lid.model_copy(update={"mesh_passes": None}),
-        "ground": box.ground.model_copy(update={"crew": False}),
-    }
+    """A box without what moves no warmth: its schools, its water, what its mesh was measured to pass."""
+    bare: dict[str, Any] = {"wetting": None, "schools": {}, "lid": box.lid.model_copy(update={"mesh_passes": None})}
     return box.model_copy(update=bare)
 
 
@@ -136,8 +139,26 @@ def _lid(lid: Lid) -> object:
     return lid.material, lid.mesh, lid.mesh_share
 
 
-def _bed(box: BoxSpec) -> object:
-    return box.ground.material, box.ground.layers, box.ground.depth_m, box.ground.slope
+def same_bed(one: Ground, other: Ground) -> bool:
+    """The same ground; layers that somebody only now described lay there before as well."""
+    described = not (one.layers and other.layers) or one.layers == other.layers
+    return described and (one.material, one.depth_m, one.slope) == (other.material, other.depth_m, other.slope)
+
+
+def _is_topped(one: Ground, other: Ground) -> bool:
+    """Deeper, of the same materials in the same order."""
+    if (one.material, one.slope) != (other.material, other.slope) or other.depth_m <= one.depth_m:
+        return False
+    if not (one.layers and other.layers):
+        return True
+    alike = len(one.layers) == len(other.layers)
+    return alike and all(a.parts == b.parts and b.depth_m >= a.depth_m for a, b in zip(one.layers, other.layers, strict=True))
+
+
+def same_box(one: BoxSpec, other: BoxSpec) -> bool:
+    """Made and filled as it was, as far as that moves warmth."""
+    bare: dict[str, Any] = {"ground": Ground()}
+    return same_bed(one.ground, other.ground) and as_made(one).model_copy(update=bare) == as_made(other).model_copy(update=bare)
 
 
 def _times(wetting: Wetting | None) -> object:

@@ -7,7 +7,7 @@ import datetime as dt
 from collections.abc import Mapping, Sequence
 from typing import Literal, NamedTuple
 
-from husbandry.planning.alike import as_made, same_thing, same_wetting
+from husbandry.planning.alike import as_made, same_box, same_thing, same_wetting
 from husbandry.planning.damp import Damp
 from husbandry.planning.judge import SETTLED_H, Band, judge, settles
 from husbandry.planning.predict import DAY_HOUR
@@ -76,7 +76,7 @@ class Ask(NamedTuple):
 def affected(old: Earlier, box: BoxSpec, things: tuple[Thing, ...]) -> frozenset[NeedKey]:
     """The needs that a change from an earlier state of a box to another can have moved: their readings are asked for again."""
     found: set[NeedKey] = set()
-    if as_made(old.box) != as_made(box):
+    if not same_box(old.box, box):
         found |= {*_WARMTH, *_DAMP}
     if (as_made(old.box).lid, old.box.inside_m) != (as_made(box).lid, box.inside_m):
         found.add(NeedKey.UVI_DAY)

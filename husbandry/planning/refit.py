@@ -158,7 +158,13 @@ def _in_its_way(thing: Thing) -> bool:
 
 
 def _take_down(steps: _Steps, apart: Difference) -> None:
-    if apart.sides or apart.ground or apart.mister or any(_in_its_way(thing) for thing in apart.handled):
+    if (
+        apart.sides
+        or apart.ground
+        or apart.topped
+        or apart.mister
+        or any(_in_its_way(thing) for thing in apart.handled if thing not in apart.fitted or thing.warms)
+    ):
         steps.add("out", 0.5)
     if apart.gone:
         steps.add("take", 0.5, what=named(apart.gone))
@@ -183,6 +189,8 @@ def _mend(steps: _Steps, apart: Difference, request: Request, choices: Choices) 
             steps.add("tiles", 3, GROUT_DAYS * (2 if slow else 1))
         loose = is_loose(request.box)
         steps.add("ground" if loose else "cover", 2 if loose else 0.3, 1 if loose else 0)
+    elif apart.topped:
+        steps.add("ground", 1, what="more of the same")
     return bool(apart.sides) or (apart.ground and is_loose(request.box))
 
 
@@ -243,7 +251,9 @@ def _let_back(steps: _Steps, apart: Difference, moved: frozenset[NeedKey], *, me
     needs = ", ".join(dict.fromkeys(_read(key) for key in NeedKey if key in moved))
     if mended:
         steps.add("run", 0.5, RUN_DAYS)
-    elif NeedKey.SURFACE_DAY in moved and any(thing.is_heater or thing.kind == "slab" for thing in apart.handled):
+    elif NeedKey.SURFACE_DAY in moved and (
+        apart.topped or any(thing.is_heater or thing.kind == "slab" for thing in apart.handled)
+    ):
         steps.add("warm", 1)
     if out and not mended:
         steps.add("back", 0.5)
@@ -268,13 +278,15 @@ def refit_shopping(old: Earlier, request: Request) -> tuple[Item, ...]:
     found = _sides_bought(apart, request)
     for item in shopping(request):
         had = before.get(item.slug)
-        if had is None:
+        if apart.ground and (item.slug == "loose" or item.slug.startswith("bag-")):
+            found.append(item)  # the old ground is taken out
+        elif had is None:
             found.append(item)
         elif item.slug in {"box", "stand"}:
             if apart.size and (item.slug == "box" or item.each_eur > had.each_eur):
                 found.append(item)
         elif item.slug == "loose":
-            found += _loose_bought(item, had, fresh=old.box.ground.material != request.box.ground.material)
+            found += _loose_bought(item, had)
         else:
             more = max(item.count - had.count, renewed[item.slug])
             if more > 0:
@@ -294,10 +306,8 @@ def _sides_bought(apart: Difference, request: Request) -> list[Item]:
     return [Item("sides", f"new {', '.join(made)}", 1, waits=False, each_eur=each, rule=rule)]
 
 
-def _loose_bought(item: Item, had: Item, *, fresh: bool) -> list[Item]:
-    """Ground by the litre: all of another one, or what is more of the same."""
-    if fresh:
-        return [item]
+def _loose_bought(item: Item, had: Item) -> list[Item]:
+    """Ground by the litre: what is more of the same."""
     more = item.each_eur - had.each_eur
     return (
         [replace(item, name=f"{item.name.split(',')[0]}, some {more / LITRE_EUR:g} l loose", each_eur=more)] if more > 0 else []

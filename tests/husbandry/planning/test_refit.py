@@ -111,13 +111,22 @@ def test_what_was_measured_of_a_mesh_or_told_by_a_log_is_no_work(sample: dict[st
     assert slugs(before, new) == [] and not affected(before, new.box, new.things)
 
 
+def test_layers_that_are_only_described_lay_there_before(sample: dict[str, Any], stood: Earlier) -> None:
+    depth = stood.box.ground.depth_m
+    told = bent(sample, ground__layers=[{"depth_m": depth, "parts": {"topsoil": 1}}])
+    assert slugs(stood, told) == [] and not affected(stood, told.box, told.things)
+    mixed = bent(sample, ground__layers=[{"depth_m": depth, "parts": {"topsoil": 1, "sand": 1}}])
+    before = Earlier(revision=1, box=told.box, things=told.things)
+    assert "bed out" in slugs(before, mixed) and affected(before, mixed.box, mixed.things)
+
+
 def test_what_is_fitted_to_a_pool_leaves_the_pool_where_it_is(sample: dict[str, Any]) -> None:
     fitted = {"heater_w": 25, "filter_l_h": 60}
     pool = {"id": "pool-1", "kind": "pool", "at_m": [0.9, 0.3, 0.0], "size_m": [0.4, 0.3, 0.06]}
     old, new, held = (bent(sample, more=[{**pool, **more}]) for more in ({}, {**fitted, "held_c": 24}, {**fitted, "held_c": 26}))
     before, after = (Earlier(revision=1, box=one.box, things=one.things) for one in (old, new))
     found = slugs(before, new)
-    assert {"fit", "cycle", "set", "test"} <= set(found) and not {"take", "fill"} & set(found)
+    assert {"fit", "cycle", "set", "test"} <= set(found) and not {"take", "fill", "out"} & set(found)
     assert {item.slug for item in refit_shopping(before, new)} == {"filter", "water heater-25"}
     assert slugs(after, held)[:2] == ["set", "test"] and "cycle" not in slugs(after, held)
     moss = bent(sample)
@@ -202,7 +211,11 @@ def test_a_tube_that_burned_out_is_another_tube(sample: dict[str, Any]) -> None:
 
 def test_what_was_sawn_and_poured_runs_a_week_first(sample: dict[str, Any], stood: Earlier) -> None:
     """What smells of anything airs a week with its lamps on before anything breathes it (moisture note, B4; common practice)."""
-    for request in (bent(sample, panels__back="pvc_board"), bent(sample, ground__depth_m=0.09)):
+    for request in (
+        bent(sample, panels__back="pvc_board"),
+        bent(sample, ground__material="sand"),
+        bent(sample, ground__depth_m=0.04),
+    ):
         found = slugs(stood, request)
         assert found[0] == "out" and found[-1] == "back" and found.index("run") < found.index("prove") < found.index("back")
         assert days(stood, request) > RUN_DAYS
@@ -211,6 +224,16 @@ def test_what_was_sawn_and_poured_runs_a_week_first(sample: dict[str, Any], stoo
 
 
 def test_ground_that_is_deeper_takes_only_what_is_more(sample: dict[str, Any], stood: Earlier) -> None:
+    deeper = slugs(stood, bent(sample, ground__depth_m=0.09))
+    assert deeper == ["out", "ground", "warm", "back", "prove"] and days(stood, bent(sample, ground__depth_m=0.09)) <= 2
+    layers = [[{"depth_m": deep, "parts": {"topsoil": 1, "sand": 1}}] for deep in (0.06, 0.10)]
+    old, new = (bent(sample, ground__layers=one, ground__depth_m=one[0]["depth_m"]) for one in layers)
+    before = Earlier(revision=1, box=old.box, things=old.things)
+    assert "bed out" not in slugs(before, new) and {item.slug for item in refit_shopping(before, new)} <= {
+        "bag-topsoil",
+        "bag-sand",
+    }
+    assert "bed out" in slugs(Earlier(revision=1, box=new.box, things=new.things), old)
     inside, depth = sample["box"]["inside_m"], sample["box"]["ground"]["depth_m"]
     (item,) = refit_shopping(stood, bent(sample, ground__depth_m=depth + 0.04))
     litres = 1000 * inside["length"] * inside["depth"] * 0.04
