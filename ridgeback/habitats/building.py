@@ -3,6 +3,7 @@
 import datetime as dt
 import hashlib
 import json
+from collections import Counter
 from dataclasses import dataclass
 from typing import Any
 
@@ -59,7 +60,9 @@ def name_of(item: Item, units: Units) -> str:
 
 def what_of(task: Task, units: Units) -> str:
     """Of what a step is, and how far things are moved."""
-    return "; ".join(part for part in (task.what, *(_shifted(shift, units) for shift in task.shifts)) if part)
+    moved = Counter(_shifted(shift, units) for shift in task.shifts)
+    parts = (task.what, *(f"{count} × {said}" if count > 1 else said for said, count in moved.items()))
+    return "; ".join(part for part in parts if part)
 
 
 def _shifted(shift: Shift, units: Units) -> str:
