@@ -107,19 +107,14 @@ def refit_tasks(old: Earlier, request: Request, choices: Choices, needs: Collect
 
     Notes
     -----
-    Another size is another box: then all steps of a build, between taking the animal out and putting it back.
+    Another size is another box: then all steps of a build, with the animal in its old one until the new one is proven.
     """
     apart = difference(old, request)
     if not apart.any:
         return ()
-    steps = _Steps()
     if apart.size:
-        steps.add("out", 0.5)
-        for task in tasks_of(request, choices):
-            if task.slug != "move in":
-                steps.tasks.append(task)
-        steps.add("back", 0.5, after=("prove",))
-        return tuple(steps.tasks)
+        return tasks_of(request, choices)
+    steps = _Steps()
     moved_needs = affected(old, request.box, request.things) & frozenset(needs)
     _take_down(steps, apart)
     mended = _mend(steps, apart, request, choices)
@@ -129,7 +124,7 @@ def refit_tasks(old: Earlier, request: Request, choices: Choices, needs: Collect
 
 
 class _Steps:
-    """Steps in the order of doing; each comes after the one before it, unless it says after which."""
+    """Steps in the order of doing; each comes after the one before it."""
 
     def __init__(self) -> None:
         self.tasks: list[Task] = []
@@ -143,13 +138,11 @@ class _Steps:
         hours: float,
         wait_days: float = 0,
         what: str = "",
-        after: tuple[str, ...] | None = None,
         shifts: tuple[Shift, ...] = (),
     ) -> None:
         title, tools, caution = REFIT_WORDS.get(slug) or WORDS[slug]
         last = (self.tasks[-1].slug,) if self.tasks else ()
-        before = last if after is None else tuple(one for one in after if one in self)
-        self.tasks.append(Task(slug, title, hours, wait_days, before, tools, caution, what, shifts))
+        self.tasks.append(Task(slug, title, hours, wait_days, last, tools, caution, what, shifts))
 
 
 def _in_its_way(thing: Thing) -> bool:
