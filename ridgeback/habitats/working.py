@@ -36,7 +36,7 @@ def works_of(habitat: Habitat, asked_since: str = "") -> Undertaking:
     ----------
     asked_since : str
         `WHOLE`, the number of a state that stood, or nothing: then a standing box is looked at since it was last proven, or else since the state
-        before the last change, and as a whole where it did not change.
+        before the last change that was not undone, and as a whole where there is none.
     """
     asked = habitat.request_at(now())
     shared, head = shared_of(habitat), habitat.head
@@ -66,7 +66,8 @@ def _named(habitat: Habitat, states: dict[int, Revision], asked: str) -> Revisio
     last = habitat.proofs.first()
     if last is not None and last.revision.number in states:
         return states[last.revision.number]
-    return next(iter(states.values()), None)
+    before = habitat.head.previous if habitat.head is not None else None  # what was undone was never done
+    return states.get(before.number) if before is not None else None
 
 
 def kept_with(build: dict[str, Any], since: Revision | None, said: dict[str, Any]) -> dict[str, Any]:
