@@ -102,7 +102,7 @@ class Damp:
     def day_kg(self) -> float:
         """Water that it is given in a day by mist and fog, and that dishes lose."""
         ledger = self.course.ledger
-        return ledger.misted + ledger.fogged + ledger.from_dishes
+        return ledger.misted + ledger.fogged + max(ledger.from_dishes, 0.0)  # a pool colder than the dew point gains
 
     @property
     def dry_h(self) -> float:
