@@ -89,7 +89,11 @@ WORDS: dict[str, tuple[str, str, str]] = {
     "furniture": ("Put in hides, branches and water", "", "Wedge or screw: nothing may roll or fall."),
     "run": ("Let it run: heat, light, mist, timers", "", "Look in every day; smell it."),
     "prove": ("Prove it: readings by day and by night", "thermometers, hygrometer, UV meter", ""),
-    "move in": ("Move it in, and leave it a week", "", "Wash hands before and after."),
+    "move in": (
+        "Move it in, and leave it a week",
+        "",
+        "A new animal after 30 to 90 days of quarantine, unless this box is simple and is its quarantine. Hands washed before and after.",
+    ),
 }
 """Title, tools and caution of each step."""
 
