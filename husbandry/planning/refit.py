@@ -33,7 +33,7 @@ from husbandry.planning.changes import thing_name
 from husbandry.planning.proving import affected
 from husbandry.planning.request import Earlier, Request, Thing
 from husbandry.planning.shopping import BOX_EUR_M2, LITRE_EUR, Item, shopping, slug_of
-from husbandry.species.needs import NEEDS, NeedKey
+from husbandry.species.needs import NEEDS, NeedKey, in_sentence
 
 REFIT_WORDS: dict[str, tuple[str, str, str]] = {
     "out": (
@@ -233,19 +233,14 @@ def _put_in(steps: _Steps, apart: Difference, old: Earlier, request: Request) ->
         steps.add("test", 0.5)
 
 
-def _read(key: NeedKey) -> str:
-    name = NEEDS[key].name
-    return name if name[:2].isupper() else name.lower()
-
-
 def _let_back(steps: _Steps, apart: Difference, moved: frozenset[NeedKey], *, mended: bool) -> None:
     """What has smelt of anything runs a week and is proven before its animal is back; another lamp is read after six hours, and proven around it."""
     out = "out" in steps
-    needs = ", ".join(dict.fromkeys(_read(key) for key in NeedKey if key in moved))
+    needs = ", ".join(dict.fromkeys(in_sentence(NEEDS[key].name) for key in NeedKey if key in moved))
     if mended:
         steps.add("run", 0.5, RUN_DAYS)
     elif NeedKey.SURFACE_DAY in moved and (
-        apart.topped or any(thing.is_heater or thing.kind == "slab" for thing in apart.handled)
+        apart.topped or apart.settings or any(thing.is_heater or thing.kind == "slab" for thing in apart.handled)
     ):
         steps.add("warm", 1)
     if out and not mended:

@@ -37,6 +37,11 @@ class NeedKind:
     """Of a usual instrument, with the error of its placing [unit; ln for UVI]."""
 
 
+def in_sentence(name: str) -> str:
+    """A need's name inside a sentence: UV keeps its capitals."""
+    return name if name.startswith("UV") else name[0].lower() + name[1:]
+
+
 _DAY, _NIGHT = "day", "night"
 NEEDS: dict[NeedKey, NeedKind] = {
     kind.key: kind

@@ -19,7 +19,7 @@ from husbandry.planning.proving import CHECKS, Ask, lit_since, proven, wrong_hou
 from husbandry.planning.request import Request
 from husbandry.quantity import Kind, Units, show
 from husbandry.readings import usual_instrument
-from husbandry.species.needs import NEEDS, NeedKey
+from husbandry.species.needs import NEEDS, NeedKey, in_sentence
 from ridgeback.habitats import flows, wording
 from ridgeback.habitats.building import stands
 from ridgeback.habitats.forms import now
@@ -202,7 +202,7 @@ def _prove_page(
         "habitat": habitat, "lines": [_line(ask, request.units, beside(ask)) for ask in found], "form": form, "last": last,
         "ready": proven(found) and stands(habitat),
         "done": sum(ask.state == "proven" for ask in found), "all": len(found), "changed": changed, "stale": changed or bool(outgrown),
-        "outgrown": [wording.in_sentence(_line(ask, request.units, None).name) for ask in outgrown],
+        "outgrown": [in_sentence(_line(ask, request.units, None).name) for ask in outgrown],
         "today": now().date(), "waiting": [one.animal.name for one in habitat.present if one.moved_in_at is None],
         "settled": [one for one in habitat.present if one.moved_in_at],
         "seen": [CHECKS[slug] for slug in last.checks if slug in CHECKS] if last is not None else [],
@@ -239,7 +239,7 @@ def read_beside(request: KeeperRequest, pk: int) -> HttpResponse:
         return _prove_page(request, habitat, kept, found, SignForm(), form)
     flows.log_form(habitat, form.cleaned_data, keeper=request.user)
     shown = wording.value_of(ask.key, form.cleaned_data["number"], request.units)
-    messages.success(request, f"Logged: {wording.in_sentence(_line(ask, request.units, None).name)}, {shown}.")
+    messages.success(request, f"Logged: {in_sentence(_line(ask, request.units, None).name)}, {shown}.")
     return redirect("habitats:prove", pk=pk)
 
 

@@ -16,7 +16,7 @@ from husbandry.planning.result import Plan
 from husbandry.quantity import METRIC, Kind
 from husbandry.quantity import read as read_entry
 from husbandry.readings import INSTRUMENTS
-from husbandry.species.needs import NEEDS, NeedKey
+from husbandry.species.needs import NEEDS, NeedKey, in_sentence
 from husbandry.worked import Worked
 from husbandry.year.rest import in_rest
 from ridgeback.animals.models import Animal
@@ -375,7 +375,7 @@ def simulate(request: KeeperRequest, pk: int) -> HttpResponse:
         read = take_readings(habitat, [NeedKey.WARM_AIR_DAY] if place else keys, keeper=request.user, now=now(), at_m=place)
     except LookupError:
         raise Http404 from None
-    names = {one.need: wording.in_sentence(NEEDS[one.need].name) for one in read}
+    names = {one.need: in_sentence(NEEDS[one.need].name) for one in read}
     said = ", ".join(
         f"{names[one.need]}{f' {one.moment}' if one.moment else ''} {wording.value_of(one.need, one.value, request.units)}"
         for one in read

@@ -6,7 +6,7 @@ from husbandry.planning.judge import Band
 from husbandry.planning.result import Change, Effect, NeedState, Note, Verdict
 from husbandry.planning.zones import Zones
 from husbandry.quantity import Kind, Units, show, to_reader
-from husbandry.species.needs import NEEDS, NeedKey
+from husbandry.species.needs import NEEDS, NeedKey, in_sentence
 from husbandry.worked import Given, Otherwise
 
 MARKS = {"right": "right", "below": "below", "above": "above", "unknown": "unknown"}
@@ -156,11 +156,6 @@ def change_title(change: Change, units: Units) -> str:
 def _thing(name: str) -> str:
     """A name inside a sentence: T5 and T8 keep their capital."""
     return name if name[:2] in {"T5", "T8"} else name[0].lower() + name[1:]
-
-
-def in_sentence(name: str) -> str:
-    """A need's name inside a sentence: UV keeps its capitals."""
-    return name if name.startswith("UV") else name[0].lower() + name[1:]
 
 
 def effect(item: Effect, units: Units) -> str:

@@ -1,6 +1,5 @@
 """What there is to do at a box: all of it, or the last change; by the state that a page names."""
 
-import zoneinfo
 from dataclasses import dataclass
 from typing import Any
 
@@ -48,7 +47,7 @@ def works_of(habitat: Habitat, asked_since: str = "") -> Undertaking:
     since = None if asked_since == WHOLE else _named(habitat, states, asked_since)
     if since is None:
         return Undertaking(whole, None, tuple(states.values()))
-    begins = head.made_at.astimezone(zoneinfo.ZoneInfo(habitat.room.time_zone)).date()
+    begins = habitat.room.day_of(head.made_at)
     kept = habitat.build.get("changes", {}).get(str(since.number), {})
     change = Works(asked, kept, _earlier(since), frozenset(look(asked).bands), begins, shared, standing=True)
     return Undertaking(change, since, tuple(states.values()))
@@ -61,9 +60,9 @@ def _earlier(state: Revision) -> Earlier:
 def _named(habitat: Habitat, states: dict[int, Revision], asked: str) -> Revision | None:
     if asked.isdecimal() and int(asked) in states:
         return states[int(asked)]
-    if habitat.proof is not None:  # proven as it stands: nothing is left to do
+    last = habitat.proofs.select_related("revision").first()
+    if last is not None and last.revision_id == habitat.head_id:  # proven as it stands: nothing is left to do
         return None
-    last = habitat.proofs.first()
     if last is not None and last.revision.number in states:
         return states[last.revision.number]
     before = habitat.head.previous if habitat.head is not None else None  # what was undone was never done

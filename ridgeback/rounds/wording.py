@@ -9,7 +9,7 @@ from husbandry.diet.condition import WORDS as CONDITION
 from husbandry.diet.serving import served
 from husbandry.handling.taming import HOW, How, steps_for
 from husbandry.quantity import Kind, Units, show
-from husbandry.species.needs import NEEDS
+from husbandry.species.needs import NEEDS, in_sentence
 from ridgeback.habitats.presenting import plural
 from ridgeback.habitats.wording import powder
 from ridgeback.ledger.models import Entry
@@ -29,11 +29,6 @@ def helping_text(part: Helping, units: Units) -> str:
         return f"{show(part.grams, Kind.MASS, units)} {part.name}"
     wide = f", at most {show(part.widest_mm / 1000, Kind.LENGTH, units, small=True)} wide" if part.widest_mm else ""
     return f"{part.count} {part.name if part.count == 1 else plural(part.name)}{wide}"
-
-
-def _low(name: str) -> str:
-    """A name within a sentence."""
-    return name if name[:2].isupper() else name.lower()
 
 
 def _feed(chore: Chore, units: Units) -> Said:
@@ -83,7 +78,7 @@ def said_of(chore: Chore, duties: Duties, weighed: dt.date | None, today: dt.dat
             return Said("Look in", "alive and well, warm and cool end, droppings, food that is left", "Seen")
         case "read":
             names = [
-                _low(NEEDS[key].name) + (" by night" if NEEDS[key].phase == "night" and "night" not in key else "")
+                in_sentence(NEEDS[key].name) + (" by night" if NEEDS[key].phase == "night" and "night" not in key else "")
                 for key in chore.needs
             ]
             return Said(f"Read {', '.join(dict.fromkeys(names))}", "what was read is too old to judge by", "Read")

@@ -126,13 +126,22 @@ def test_thin_air_carries_less(power: float, room: float, warmer: float, opening
     assert excess(room + warmer) / excess(room) == pytest.approx((room + warmer + ZERO_C_K) / (room + ZERO_C_K), rel=1e-6)
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=20, deadline=None)
 @given(enclosures(), st.floats(1, 8))
 def test_a_warmer_room_makes_a_warmer_box(enclosure: Enclosure, warmer: float) -> None:
-    """All of it warmer, and its excess over the room by no more than a box has that only vents cool (docs/methods/heat.md)."""
+    """Half a kelvin is more than thin air explains in a box under 20 K over its room, and can be too little in one far hotter (docs/methods/heat.md)."""
     free = replace(enclosure, lamps=tuple(replace(lamp, thermostat=None) for lamp in enclosure.lamps))
     here, there = solve(free), solve(replace(free, room_c=free.room_c + warmer))
     assert (there.temps_c > here.temps_c).all()
+    assert there.temps_c.max() - here.temps_c.max() < warmer + 0.5
+
+
+@settings(max_examples=40, deadline=None)
+@given(enclosures(), st.floats(1, 8))
+def test_the_excess_over_a_warmer_room_grows_at_most_as_thin_air_lets_it(enclosure: Enclosure, warmer: float) -> None:
+    """By no more than that of a box that only vents cool."""
+    free = replace(enclosure, lamps=tuple(replace(lamp, thermostat=None) for lamp in enclosure.lamps))
+    here, there = solve(free), solve(replace(free, room_c=free.room_c + warmer))
     excess, after = here.temps_c.max() - free.room_c, there.temps_c.max() - free.room_c - warmer
     assert after <= excess * (1 + warmer / (free.room_c + ZERO_C_K)) + SETTLED_K
 

@@ -73,7 +73,7 @@ def test_another_lamp_is_read_before_its_animal_is_back(sample: dict[str, Any], 
 def test_settings_are_set_with_the_animal_where_it_is(sample: dict[str, Any], stood: Earlier) -> None:
     cooler, warmer = (bent(sample, lamp={"thermostat": {"set_c": set_c}}) for set_c in (36, 38))
     before = Earlier(revision=1, box=cooler.box, things=cooler.things)
-    assert slugs(before, warmer) == ["set", "test", "prove"] and refit_shopping(before, warmer) == ()
+    assert slugs(before, warmer) == ["set", "test", "warm", "prove"] and refit_shopping(before, warmer) == ()
     fitted = slugs(stood, warmer)  # where there was none
     assert {"out", "fit", "set", "test", "warm", "back", "prove"} == set(fitted)
     assert {item.slug for item in refit_shopping(stood, warmer)} == {"thermostat", "cut-out"}
