@@ -75,7 +75,7 @@ def build(request: KeeperRequest, pk: int) -> HttpResponse:
     context = {
         "habitat": habitat, "form": form, "build": made, "chart": chart, "rows": rows, "steps": steps, "stands": works.standing,
         "choices": [form[slug] for slug in form.choices], "totals": totals, "sums": sums, "currency": habitat.household.currency,
-        "late": made.move_in < today, "seal": seal_of(habitat.build), "since": here.since, "states": here.states, "today": today,
+        "late": made.move_in < today, "seal": seal_of(habitat.build), "since": here.since, "states": here.states,
         "query": request.GET.urlencode(), "away": away(made) if here.since else None, "done": all(step.done_on for step in made.steps),
     }  # fmt: skip
     return render(request, "habitats/build.html", context)
@@ -133,9 +133,11 @@ def build_ics(request: KeeperRequest, pk: int) -> HttpResponse:
     """The steps as days of a calendar."""
     habitat = own_habitat(request, pk)
     made = calendar("build")
-    for step in _here(request, habitat).works.build().steps:
+    here = _here(request, habitat)
+    which = f"{pk}-{here.since.number}" if here.since else f"{pk}"  # a change is not the build, nor another change
+    for step in here.works.build().steps:
         more = " ".join(part for part in (step.task.tools, step.task.caution) if part)
-        uid = f"{step.task.slug.replace(' ', '-')}-{pk}"
+        uid = f"{step.task.slug.replace(' ', '-')}-{which}"
         made.add_component(
             whole_days(uid, step.begin, step.ready, f"{habitat.name}: {title_of(step.task, request.units)}", more, stamp=now())
         )

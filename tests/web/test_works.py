@@ -100,7 +100,8 @@ def test_a_change_is_taken_along(client: Client, pip: Habitat, tmp_path: Path) -
     table = list(csv.reader(io.StringIO(client.get(f"/habitats/{pip.pk}/build.csv?since=1").content.decode("utf-8-sig"))))
     assert {row[0].split(": ")[0] for row in table if row} >= {step.task.title for step in steps}
     events = list(icalendar.Calendar.from_ical(client.get(f"/habitats/{pip.pk}/build.ics?since=1").content).walk("VEVENT"))
-    assert len(events) == len(steps)
+    whole = icalendar.Calendar.from_ical(client.get(f"/habitats/{pip.pk}/build.ics?since=whole").content).walk("VEVENT")
+    assert len(events) == len(steps) and not {str(one["UID"]) for one in events} & {str(one["UID"]) for one in whole}
     job = int(client.post(f"/habitats/{pip.pk}/build/sheet/?since=1")["Location"].split("/")[2])
     tasks.make_sheet(job)
     (tmp_path / "change.pdf").write_bytes(client.get(f"/jobs/{job}/sheet.pdf").content)
