@@ -45,7 +45,7 @@ def main() -> int:
         def remembered() -> None:
             now = timezone.now()
             tasks.make_plans(own.pk)
-            while look_again(own, now.date(), now, METRIC):
+            while look_again(own, now, METRIC):
                 pass
             client.get("/")
 

@@ -40,5 +40,9 @@ class DocumentError(HusbandryError):
         super().__init__(f"{what}: " + "; ".join(f"{p.pointer or '/'}: {p.reason}" for p in problems))
 
 
+class CannotCalculateError(HusbandryError):
+    """The numbers of a request lead out of everything that can be calculated."""
+
+
 class NoSolutionError(HusbandryError):
     """A solver was asked for something that no value in the allowed range gives."""

@@ -11,6 +11,7 @@ from typing import Literal
 
 import pint
 
+from husbandry.bounds import LENGTH_MM
 from husbandry.errors import EntryError
 
 
@@ -368,5 +369,5 @@ PLAUSIBLE: dict[str, Plausible] = {
     "ground depth": Plausible((0.0, 0.6), (0.0, 1.5)),
     "distance": Plausible((0.0, 3.0), (0.0, 10.0)),
     "power": Plausible((5, 400), (1, 2000)),
-    "body length": Plausible((0.02, 6.0), (0.005, 10.0)),
+    "body length": Plausible((0.02, 6.0), (LENGTH_MM[0] / 1000, LENGTH_MM[1] / 1000)),
 }

@@ -1,7 +1,7 @@
 """A reading and its instrument: what shows what, and what is taken off. Common practice, no source."""
 
 from husbandry.methods import Argument, Example, method
-from husbandry.quantity import Kind
+from husbandry.quantity import PLAUSIBLE, Kind
 from husbandry.species.needs import NEEDS, NeedKey
 from husbandry.worked import Source
 
@@ -48,3 +48,19 @@ def cannot_read(instrument: str, need: NeedKey) -> str:
     if instrument == "infrared" and need not in {NeedKey.SURFACE_DAY, NeedKey.WATER_DAY}:
         return "An infrared thermometer reads surfaces, not air: log what an air probe shows."
     return ""
+
+
+def value_problem(need: NeedKey, value: float) -> str:
+    """Say why no instrument can have shown a value; nothing when one can.
+
+    Parameters
+    ----------
+    value : float
+        As the instrument showed it [the need's unit].
+    """
+    kind = NEEDS[need]
+    low, high = PLAUSIBLE[kind.plausible].possible
+    if low <= value <= high:
+        return ""
+    unit = f" {kind.unit}" if kind.unit != "UVI" else ""
+    return f"{kind.name} {value:g}{unit} is not possible: it lies from {low:g} to {high:g}{unit}"

@@ -2,6 +2,7 @@
 
 import datetime as dt
 
+from husbandry.bounds import LENGTH_MM, MASS_G, OLDEST_YEARS
 from husbandry.growth.expected import Expected, expected
 from husbandry.quantity import METRIC, Doubt, Entry, Kind, Plausible, Units, question, show
 from husbandry.species.profile import Profile
@@ -18,7 +19,7 @@ BESIDE_AGE = 4.0
 """A mass this many times beyond the fast and the slow of its kind at its age is asked about (design choice) [1]."""
 OLDEST = 1.25
 """An age of so many long lives of its kind is asked about (design choice) [1]."""
-POSSIBLE_G, POSSIBLE_M = (0.01, 500_000.0), (0.003, 15.0)
+POSSIBLE_M = (LENGTH_MM[0] / 1000, LENGTH_MM[1] / 1000)
 
 
 def _span(profile: Profile) -> tuple[float, float]:
@@ -54,10 +55,10 @@ def question_mass(
         So many times the last weight, or its fraction, is asked about [1].
     """
     span = _span(profile)
-    doubt = question(entry, Plausible(span, POSSIBLE_G), units=units, what=f"mass of a {profile.name}")
+    doubt = question(entry, Plausible(span, MASS_G), units=units, what=f"mass of a {profile.name}")
     if doubt is None and last is not None and 0 <= (on - last[0]).days <= LAST_DAYS:
         near = (max(last[1] / beside, span[0]), min(last[1] * beside, span[1]))
-        doubt = question(entry, Plausible(near, POSSIBLE_G), units=units, what=f"mass after {_mass(last[1], units)}")
+        doubt = question(entry, Plausible(near, MASS_G), units=units, what=f"mass after {_mass(last[1], units)}")
     if doubt is not None:
         return doubt
     kind = expected(profile, sex)
@@ -141,7 +142,7 @@ def question_birth(born_on: dt.date, profile: Profile, *, today: dt.date) -> Dou
     longest = profile.lifespan_years.span.ends[1]
     if years > OLDEST * longest:
         return Doubt(
-            f"That makes it {years:.0f} years old; its kind lives to about {longest:g}. Is the year right?", None, years > 200
+            f"That makes it {years:.0f} years old; its kind lives to about {longest:g}. Is the year right?", None, years > OLDEST_YEARS
         )
     return None
 

@@ -1,5 +1,7 @@
 """`plan(request)`: a pure function from a request to a plan."""
 
+import contextlib
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from husbandry import CORE_VERSION
@@ -7,6 +9,7 @@ from husbandry.box.equipment import HEATERS
 from husbandry.box.room import Standing
 from husbandry.box.sizing import SizeFound, judge_size
 from husbandry.diet.calendar import four_weeks
+from husbandry.errors import CannotCalculateError, HusbandryError
 from husbandry.planning.calibration import told_of
 from husbandry.planning.changes import Bench, find_changes
 from husbandry.planning.humidity import damp_seen, timetable_of
@@ -56,6 +59,24 @@ def _animal(n: int, profile: Profile, stage: StageFound, length_m: float, reques
     )
 
 
+@contextlib.contextmanager
+def calculating() -> Iterator[None]:
+    """Turn arithmetic that fails on extreme numbers into an error that says so.
+
+    Raises
+    ------
+    CannotCalculateError
+        For overflow, division by zero, a singular system or a result that is no number.
+    """
+    try:
+        yield
+    except HusbandryError:
+        raise
+    except (ArithmeticError, ValueError) as why:
+        reason = f"the numbers given cannot be calculated ({type(why).__name__})"
+        raise CannotCalculateError(reason) from why
+
+
 def plan(request: Request) -> Plan:
     """Plan one box: needs, predictions, verdicts, changes, food and notes.
 
@@ -79,6 +100,7 @@ def _see(request: Request) -> _Seen:
     return _Seen(looked, lesson, predict(request, looked.stance(request), lesson.learned))
 
 
+@calculating()
 def outcome_of(request: Request) -> Outcome:
     """The physics of a request alone, for drawing fields beside a plan that is known already."""
     return _see(request).outcome
@@ -110,6 +132,7 @@ def glance(request: Request) -> Glance:
     return glance_with_outcome(request)[0]
 
 
+@calculating()
 def glance_with_outcome(request: Request) -> tuple[Glance, Outcome]:
     """A glance and the physics behind it: for a drawing that follows a hand."""
     seen = _see(request)
@@ -117,6 +140,7 @@ def glance_with_outcome(request: Request) -> tuple[Glance, Outcome]:
     return Glance(animals=seen.looked.occupants, needs=states, size=size, basking=basking), seen.outcome
 
 
+@calculating()
 def plan_with_outcome(request: Request) -> tuple[Plan, Outcome]:
     """A plan and the physics behind it, for whoever draws the fields."""
     seen = _see(request)

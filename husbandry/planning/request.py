@@ -9,8 +9,9 @@ import zoneinfo
 from typing import Annotated, Any, Literal
 
 import jsonpatch
-from pydantic import AwareDatetime, Field, ValidationError, field_validator
+from pydantic import AfterValidator, AwareDatetime, Field, ValidationError, field_validator
 
+from husbandry import bounds
 from husbandry.box.bed import LOOSE
 from husbandry.box.equipment import HEATERS, UV_LAMPS
 from husbandry.box.hides import Entrance
@@ -20,6 +21,8 @@ from husbandry.diet.leading import Lead, lead_of
 from husbandry.diet.spells import Spell
 from husbandry.documents import read_json
 from husbandry.errors import DocumentError, Problem, UnknownNameError
+from husbandry.quantity import PLAUSIBLE
+from husbandry.readings import INSTRUMENTS, value_problem
 from husbandry.species.library import library
 from husbandry.species.needs import NeedKey
 from husbandry.species.parts import LengthKind
@@ -29,6 +32,8 @@ from husbandry.species.variant import Edit, profile_with
 from husbandry.worked import Document
 
 FORMAT: Literal["ridgeback-request/1"] = "ridgeback-request/1"
+ROOM = PLAUSIBLE["room"]
+LAST_DAY = dt.date(bounds.LAST_YEAR - 1, 12, 31)
 HeaterKind = Literal[
     "halogen_flood", "halogen_spot", "incandescent_reflector", "infrared_projector", "ceramic_emitter", "infrared_panel"
 ]
@@ -48,6 +53,12 @@ TUBE_KINDS: tuple[str, ...] = tuple(TubeKind.__args__)  # type: ignore[attr-defi
 COMPACT_KINDS: tuple[str, ...] = tuple(CompactKind.__args__)  # type: ignore[attr-defined]
 BODY_KINDS: tuple[str, ...] = tuple(BodyKind.__args__)  # type: ignore[attr-defined]
 Metres = Annotated[float, Field(ge=0, le=10)]
+Moment = Annotated[AwareDatetime, AfterValidator(bounds.recorded_moment)]
+Revision = Annotated[int, Field(ge=bounds.REVISION[0], le=bounds.REVISION[1])]
+MassG = Annotated[float, Field(ge=bounds.MASS_G[0], le=bounds.MASS_G[1])]
+LengthMm = Annotated[float, Field(ge=bounds.LENGTH_MM[0], le=bounds.LENGTH_MM[1])]
+RoomC = Annotated[float, Field(ge=ROOM.possible[0], le=ROOM.possible[1])]
+Percent = Annotated[float, Field(ge=0, le=100)]
 
 
 class Place(Document):
@@ -70,14 +81,14 @@ class Place(Document):
 class Room(Document):
     """The air around the box."""
 
-    day_c: Annotated[float, Field(ge=-10, le=50)]
-    night_c: Annotated[float, Field(ge=-10, le=50)]
-    summer_max_c: Annotated[float, Field(ge=-10, le=55)]
-    rh_pct: Annotated[float, Field(ge=0, le=100)]
-    winter_day_c: Annotated[float, Field(ge=-10, le=50)] | None = None
+    day_c: RoomC
+    night_c: RoomC
+    summer_max_c: RoomC
+    rh_pct: Percent
+    winter_day_c: RoomC | None = None
     """By day in the middle of winter; None: as always, for it is heated."""
-    winter_rh_pct: Annotated[float, Field(ge=0, le=100)] | None = None
-    summer_rh_pct: Annotated[float, Field(ge=0, le=100)] | None = None
+    winter_rh_pct: Percent | None = None
+    summer_rh_pct: Percent | None = None
 
 
 class Animal(Document):
@@ -87,8 +98,8 @@ class Animal(Document):
     species: str
     born_on: dt.date | None = None
     sex: Literal["female", "male", "unknown"] = "unknown"
-    mass_g: Annotated[float, Field(gt=0, le=500_000)] | None = None
-    length_mm: dict[LengthKind, Annotated[float, Field(gt=0, le=15_000)]] = {}
+    mass_g: MassG | None = None
+    length_mm: dict[LengthKind, LengthMm] = {}
     schools: dict[str, str] = {}
     fed_on: dt.date | None = None
     """A day on which it was fed: intervals count from there."""
@@ -102,6 +113,18 @@ class Animal(Document):
     """Where it moved in lately."""
     came_on: dt.date | None = None
     """When it came to its keeper; None: long ago, bred here, or nobody said."""
+
+    @property
+    def recorded_days(self) -> dict[str, dt.date]:
+        """Every day that was noted of it but its birth, by its JSON pointer in the animal."""
+        days = {
+            "fed_on": self.fed_on,
+            "arrived_on": self.arrived_on,
+            "came_on": self.came_on,
+            "condition/on": self.condition.on if self.condition else None,
+            **{f"spells/{n}/since": spell.since for n, spell in enumerate(self.spells)},
+        }
+        return {name: day for name, day in days.items() if day is not None}
 
     @field_validator("species")
     @classmethod
@@ -396,17 +419,26 @@ class ReadingSpec(Document):
     need: NeedKey
     value: float
     """[the need's unit: °C, %, UVI]"""
-    offset: float = 0.0
-    at: AwareDatetime
+    offset: Annotated[float, Field(ge=-bounds.OFFSET, le=bounds.OFFSET)] = 0.0
+    at: Moment
     instrument: str = ""
+    """A key of `husbandry.readings.INSTRUMENTS`; empty where nobody said."""
     lamp_on_h: Annotated[float, Field(ge=0, le=10_000)] | None = None
-    revision: int = 1
-    room_c: Annotated[float, Field(ge=-20, le=60)] | None = None
+    revision: Revision = 1
+    room_c: RoomC | None = None
     """The room when it was taken; None: as the room is said to be."""
     at_m: tuple[Metres, Metres, Metres] | None = None
     """Where it was taken, when that is not the need's own place: it then tells the model and judges nothing. An air need stands for any air."""
     moment: Literal["", "before misting", "after misting"] = ""
     """Of a humidity that was read for its daily wave: it proves the wave, and judges no need."""
+
+    @field_validator("instrument")
+    @classmethod
+    def _listed(cls, value: str) -> str:
+        if value and value not in INSTRUMENTS:
+            listed = ", ".join(INSTRUMENTS)
+            raise ValueError(f"there is no instrument “{value[:40]}”; there are {listed}")
+        return value
 
     @property
     def judges(self) -> bool:
@@ -417,7 +449,7 @@ class ReadingSpec(Document):
 class Earlier(Document):
     """A state of the box that was measured, before the present one: what was learned there still holds of lamps, panels and air."""
 
-    revision: int
+    revision: Revision
     box: BoxSpec
     things: Annotated[tuple[Thing, ...], Field(max_length=60)] = ()
 
@@ -426,14 +458,14 @@ class Request(Document):
     """All that a plan is made from."""
 
     format: Literal["ridgeback-request/1"] = FORMAT
-    now: AwareDatetime
+    now: Moment
     place: Place = Place()
     room: Room
     animals: Annotated[tuple[Animal, ...], Field(min_length=1, max_length=20)]
     box: BoxSpec
     things: Annotated[tuple[Thing, ...], Field(max_length=60)] = ()
     readings: Annotated[tuple[ReadingSpec, ...], Field(max_length=500)] = ()
-    revision: int = 1
+    revision: Revision = 1
     earlier: Annotated[tuple[Earlier, ...], Field(max_length=12)] = ()
     """States of the same box that `readings` of lower revisions were taken in."""
     edits: dict[str, tuple[Edit, ...]] = {}
@@ -475,13 +507,46 @@ class Request(Document):
         return self.now.astimezone(zoneinfo.ZoneInfo(self.place.tz)).date()
 
 
+def _room_conflicts(room: Room) -> list[Problem]:
+    """Seasons in the wrong order."""
+    found = []
+    if room.summer_max_c < room.day_c:
+        reason = f"the hottest day ({room.summer_max_c:g} °C) is cooler than a usual day"
+        found.append(Problem("/room/summer_max_c", f"{reason} ({room.day_c:g} °C)"))
+    if room.winter_day_c is not None and room.winter_day_c > room.day_c:
+        reason = f"a winter's day ({room.winter_day_c:g} °C) is warmer than a usual day"
+        found.append(Problem("/room/winter_day_c", f"{reason} ({room.day_c:g} °C)"))
+    return found
+
+
+def _record_conflicts(request: Request) -> list[Problem]:
+    """Days and readings that cannot have been."""
+    found = []
+    for n, animal in enumerate(request.animals):
+        at = f"/animals/{n}"
+        if animal.born_on and (reason := bounds.birth_problem(animal.born_on, request.today)):
+            found.append(Problem(f"{at}/born_on", reason))
+        for name, day in animal.recorded_days.items():
+            if reason := bounds.day_problem(day, LAST_DAY):
+                found.append(Problem(f"{at}/{name}", reason))
+        if animal.born_on and animal.came_on and animal.came_on < animal.born_on:
+            reason = f"it came on {animal.came_on}, before it was born on {animal.born_on}"
+            found.append(Problem(f"{at}/came_on", reason))
+    for n, reading in enumerate(request.readings):
+        if reason := value_problem(reading.need, reading.value):
+            found.append(Problem(f"/readings/{n}/value", reason))
+        if reading.at > request.now + bounds.SLACK:
+            found.append(Problem(f"/readings/{n}/at", "it was taken after the request's own moment"))
+    return found
+
+
 MOST_OF_HEIGHT = 0.7
 """Of a box that its ground may fill (design choice) [1]."""
 
 
 def conflicts(request: Request) -> list[Problem]:
     """What each part allows but all together do not: things outside the box, a tube longer than it, two of one name."""
-    found: list[Problem] = []
+    found = [*_room_conflicts(request.room), *_record_conflicts(request)]
     for species, edits in request.edits.items():
         try:
             profile_with(species, edits)

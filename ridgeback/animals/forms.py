@@ -7,7 +7,7 @@ from django import forms
 
 from husbandry.errors import EntryError
 from husbandry.growth.questioning import question_birth, question_length
-from husbandry.quantity import Doubt, Entry, Kind, Units, read
+from husbandry.quantity import PLAUSIBLE, Doubt, Entry, Kind, Units, question, read
 from husbandry.species.profile import Profile
 from husbandry.species.schools import PRESETS, QUESTIONS
 from ridgeback.animals.models import Animal, Length
@@ -113,7 +113,8 @@ class MeasureForm(BodyForm):
 
     def _question(self, entry: Entry, on: dt.date) -> Doubt | None:
         if self.cleaned_data.get("kind") != self.profile.body.length_kind:
-            return None
+            usual = PLAUSIBLE["body length"]
+            return question(entry, usual, units=self.units, what="length of a body")
         last = max((pair for pair in body_mm(self.animal, self.profile) if pair[0] <= on), key=lambda pair: pair[0], default=None)
         weights = [w for w in self.animal.weighings.all() if abs((on - w.on).days) <= 60]
         near = max(weights, key=lambda w: w.on, default=None)

@@ -1,9 +1,10 @@
 """Animals as the core projects them: their growth is worked out once, when a weight comes in, and remembered by its content."""
 
 import datetime as dt
-import zoneinfo
+import json
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 from django.db.models import Exists, OuterRef
@@ -20,6 +21,7 @@ from husbandry.planning.request import Thing
 from husbandry.species.profile import Profile
 from husbandry.worked import Document
 from ridgeback.animals.models import Animal
+from ridgeback.calculation import Failed, attempt
 from ridgeback.habitats.models import Habitat, Occupancy
 from ridgeback.habitats.planning import key_of, recall, remember
 from ridgeback.keepers.models import Household
@@ -135,6 +137,8 @@ class Coming:
     home: Habitat | None
     ahead: Ahead | None
     events: tuple[Event, ...] | None
+    failed: Failed | None = None
+    """Why its next twelve months cannot be calculated."""
 
 
 def _token(animal: Animal, home: Habitat | None, company: int, profile: Profile, month: dt.date) -> str:
@@ -168,11 +172,32 @@ def outlook(household: Household, today: dt.date) -> list[Coming]:
         if body is None:
             found.append(Coming(animal, profile, home, None, None))
             continue
-        ahead = Ahead.model_validate_json(body)
-        south = home is not None and home.room.latitude_deg < 0
-        told = events(ahead, profile, owned(home) if home else None, today, south=south)
-        found.append(Coming(animal, profile, home, ahead, told))
+        known = json.loads(body)
+        if NOT_CALCULATED in known:
+            failed = Failed(tuple(known[NOT_CALCULATED]))
+            found.append(Coming(animal, profile, home, None, (), failed))
+            continue
+        coming = attempt(
+            partial(_coming, animal, profile, home, known, today), "animal", animal.pk
+        )
+        if isinstance(coming, Failed):
+            coming = Coming(animal, profile, home, None, (), coming)
+        found.append(coming)
     return found
+
+
+NOT_CALCULATED = "not_calculated"
+"""Key of a remembered failure: it is not tried again until what it followed from is changed."""
+
+
+def _coming(
+    animal: Animal, profile: Profile, home: Habitat | None, known: Any, today: dt.date
+) -> Coming:
+    """An animal with the events that follow from its remembered next year."""
+    ahead = Ahead.model_validate(known)
+    south = home is not None and home.room.latitude_deg < 0
+    told = events(ahead, profile, owned(home) if home else None, today, south=south)
+    return Coming(animal, profile, home, ahead, told)
 
 
 def _household(
@@ -196,8 +221,14 @@ def work_out(household: Household, today: dt.date, most: int | None = None) -> i
     missing = [animal for animal in animals if keys[animal.pk] not in known][:most]
     for animal in missing:
         home, profile = homes.get(animal.pk), profiles[animal.species]
-        ahead = _ahead(animal, home, count[home.pk] if home else 1, profile, today.replace(day=1))
-        remember({keys[animal.pk]: ahead.model_dump_json(exclude_none=True)})
+        company = count[home.pk] if home else 1
+        make = partial(_ahead, animal, home, company, profile, today.replace(day=1))
+        ahead = attempt(make, "animal", animal.pk)
+        if isinstance(ahead, Failed):
+            body = json.dumps({NOT_CALCULATED: ahead.reasons})
+        else:
+            body = ahead.model_dump_json(exclude_none=True)
+        remember({keys[animal.pk]: body})
     return len(missing)
 
 
@@ -224,7 +255,15 @@ def lamps_due(comings: Iterable[Coming], today: dt.date) -> list[tuple[Habitat, 
     for habitat in homes.values():
         if habitat.head is None or habitat.head.state == "planned":
             continue
-        things = [Thing.model_validate(row) for row in habitat.head.spec.get("things", []) if row.get("kind") in UV_LAMPS]
-        since = habitat.head.made_at.astimezone(zoneinfo.ZoneInfo(habitat.room.time_zone)).date()
-        found += [(habitat, event) for event in lamp_events(things, since, today)]
+        events_of = attempt(partial(_lamp_events, habitat, today), "enclosure", habitat.pk)
+        if not isinstance(events_of, Failed):
+            found += [(habitat, event) for event in events_of]
     return found
+
+
+def _lamp_events(habitat: Habitat, today: dt.date) -> Sequence[Event]:
+    """The days on which the ultraviolet lamps of an enclosure will be old."""
+    assert habitat.head is not None  # only of enclosures that are built
+    rows = habitat.head.spec.get("things", [])
+    lamps = [Thing.model_validate(row) for row in rows if row.get("kind") in UV_LAMPS]
+    return lamp_events(lamps, habitat.room.day_of(habitat.head.made_at), today)

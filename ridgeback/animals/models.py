@@ -1,6 +1,7 @@
 """Animals and what the scale and the tape said of them."""
 
 import datetime as dt
+import functools
 from typing import TYPE_CHECKING
 
 from django.contrib.postgres.aggregates import StringAgg
@@ -12,6 +13,7 @@ from django.db.models.functions import Concat
 from husbandry.diet.condition import TREND_DAYS, trend_pct
 from husbandry.planning.quarantine import Quarantine, quarantine_of
 from husbandry.species.library import library
+from ridgeback import clock
 from ridgeback.keepers.models import Household
 
 if TYPE_CHECKING:
@@ -117,6 +119,17 @@ class Animal(models.Model):
     def there(self) -> bool:
         """It is neither dead nor another's."""
         return self.gone_on is None
+
+    @functools.cached_property
+    def time_zone(self) -> str:
+        """The zone of the room it lives in; of its household when it lives in none."""
+        present = self.occupancies.filter(until__isnull=True)
+        zone = present.values_list("habitat__room__time_zone", flat=True).first()
+        return zone or self.household.time_zone
+
+    def day_of(self, moment: dt.datetime) -> dt.date:
+        """The date where it lives at a moment."""
+        return clock.day_in(self.time_zone, moment)
 
     def quarantine(self, today: dt.date) -> Quarantine | None:
         """Where it stands in its quarantine; None when it is in none."""

@@ -2,30 +2,27 @@
 
 import datetime as dt
 import itertools
+from functools import partial
 from typing import Any
 
 from django.contrib import messages
 from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.utils import timezone
 from django.views.decorators.http import require_safe
 
 from husbandry.path.ribbons import Milestone
 from husbandry.quantity import Kind, show
 from ridgeback.animals import flows, presenting, wording
 from ridgeback.animals.forms import BodyForm, FactsForm, GoneForm, MeasureForm, SchoolsForm, WeighForm, preset_schools
-from ridgeback.animals.lives import Coming, lamps_due, life_of, outlook, soonest
+from ridgeback.animals.lives import Coming, home_of, lamps_due, life_of, outlook, soonest
 from ridgeback.animals.models import Animal
+from ridgeback.calculation import Failed, attempt
+from ridgeback.clock import now
 from ridgeback.drawing.beside import silhouette_svg
 from ridgeback.jobs.flows import ask_for_lives
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.library.keeping import profile_of
 from ridgeback.posting import only_by_form
-
-
-def today() -> dt.date:
-    """The day, read at the edge and nowhere else."""
-    return timezone.now().date()
 
 
 def _animal(request: KeeperRequest, pk: int) -> Animal:
@@ -42,30 +39,32 @@ def animal_list(request: KeeperRequest) -> HttpResponse:
     """Every animal with its kind, its stage and what comes next."""
     if request.household is None:
         raise Http404
-    comings = outlook(request.household, today())
+    day = request.household.day_of(now())
+    comings = outlook(request.household, day)
     pending = any(coming.events is None for coming in comings)
     if pending:
         ask_for_lives(request.household)
-    rows = [_row(coming, request) for coming in comings]
+    rows = [_row(coming, request, day) for coming in comings]
     gone = Animal.objects.of(request.household).filter(gone_on__isnull=False).order_by("-gone_on")
     return render(
         request, "animals/rows.html" if request.htmx else "animals/list.html", {"rows": rows, "pending": pending, "gone": gone}
     )
 
 
-def _row(coming: Coming, request: KeeperRequest) -> dict[str, Any]:
+def _row(coming: Coming, request: KeeperRequest, day: dt.date) -> dict[str, Any]:
     soon = next(iter(soonest([coming])), None)
-    said = wording.event(soon[1], coming.animal.name, today(), request.units) if soon else None
+    said = wording.event(soon[1], coming.animal.name, day, request.units) if soon else None
     return {
         "animal": coming.animal,
         "kind": coming.profile.name,
-        "age": wording.age(coming.animal.born_on, today()),
+        "age": wording.age(coming.animal.born_on, day),
         "drawing": silhouette_svg(coming.profile),
         "home": coming.home,
         "stage": coming.ahead.stage if coming.ahead else "",
         "next": said,
         "severity": soon[1].severity if soon else "fact",
         "waiting": coming.events is None,
+        "failed": coming.failed,
     }
 
 
@@ -78,16 +77,23 @@ def _page(
     facts: FactsForm | None = None,
     gone: GoneForm | None = None,
 ) -> HttpResponse:
-    day = today()
+    day = animal.day_of(now())
     profile = profile_of(request.household, animal.species)
-    life = life_of(animal, day, profile)
+    life = attempt(partial(life_of, animal, day, profile), "animal", animal.pk)
+    view: Any = (
+        life
+        if isinstance(life, Failed)
+        else attempt(partial(presenting.animal_page, life, request.units, day), "animal", animal.pk)
+    )
+    failed = view if isinstance(view, Failed) else None
     common: dict[str, Any] = {"animal": animal, "profile": profile, "today": day}
     told = request.GET.get("told", "")[:60]
     context = {
         "animal": animal,
         "profile": profile,
-        "home": life.home,
-        "view": presenting.animal_page(life, request.units, day),
+        "home": home_of(animal),
+        "view": None if failed else view,
+        "failed": failed,
         "age": wording.age(animal.born_on, day),
         "quarantine": animal.quarantine(day),
         "weighing": weighing or WeighForm(**common, units=request.units),
@@ -95,7 +101,9 @@ def _page(
         "facts": facts or FactsForm(**common),
         "gone": gone or GoneForm(animal=animal, today=day),
         "logged": _logged(animal, request),
-        "told": presenting.said_size(told, life, request.units, day) if told else None,
+        "told": presenting.said_size(told, life, request.units, day)
+        if told and not isinstance(life, Failed) and not failed
+        else None,
         "drawing": silhouette_svg(profile),
     }
     return render(request, "animals/page.html", context, status=200)
@@ -128,7 +136,8 @@ def animal(request: KeeperRequest, pk: int) -> HttpResponse:
 
 def _body_form(request: KeeperRequest, animal: Animal, form: type[BodyForm]) -> BodyForm:
     profile = profile_of(request.household, animal.species)
-    return form(request.POST, animal=animal, profile=profile, units=request.units, today=today())
+    today = animal.day_of(now())
+    return form(request.POST, animal=animal, profile=profile, units=request.units, today=today)
 
 
 @posted
@@ -174,7 +183,8 @@ def forget(request: KeeperRequest, pk: int) -> HttpResponse:
 def facts(request: KeeperRequest, pk: int) -> HttpResponse:
     """Its name, sex and birth."""
     animal = _animal(request, pk)
-    form = FactsForm(request.POST, animal=animal, profile=profile_of(request.household, animal.species), today=today())
+    profile, today = profile_of(request.household, animal.species), animal.day_of(now())
+    form = FactsForm(request.POST, animal=animal, profile=profile, today=today)
     if not form.is_valid():
         return _page(request, animal, facts=form)
     flows.set_facts(animal, **{name: form.cleaned_data[name] for name in ("name", "sex", "born_on", "came_on")})
@@ -190,10 +200,10 @@ def depart(request: KeeperRequest, pk: int) -> HttpResponse:
         flows.return_(animal)
         messages.success(request, f"{animal.name} is of the household again: choose a box for it.")
         return redirect("animals:page", pk=pk)
-    form = GoneForm(request.POST, animal=animal, today=today())
+    form = GoneForm(request.POST, animal=animal, today=animal.day_of(now()))
     if not form.is_valid():
         return _page(request, animal, gone=form)
-    flows.depart(animal, gone=form.cleaned_data["gone"], on=form.cleaned_data["gone_on"], now=timezone.now())
+    flows.depart(animal, gone=form.cleaned_data["gone"], on=form.cleaned_data["gone_on"], now=now())
     messages.success(request, f"{animal.name} has left its box and the round. Its book stays.")
     return redirect("animals:page", pk=pk)
 
@@ -224,9 +234,16 @@ def schools(request: KeeperRequest, pk: int) -> HttpResponse:
 def path(request: KeeperRequest, pk: int) -> HttpResponse:
     """One animal's life as ribbons."""
     animal = _animal(request, pk)
-    life = life_of(animal, today(), profile_of(request.household, animal.species))
-    view = presenting.path_view(life, request.units, today())
-    context = {"animal": animal, "profile": life.profile, "home": life.home, "view": view, "life": life, "today": today()}
+    today = animal.day_of(now())
+    life = life_of(animal, today, profile_of(request.household, animal.species))
+    context = {
+        "animal": animal,
+        "profile": life.profile,
+        "home": life.home,
+        "view": presenting.path_view(life, request.units, today),
+        "life": life,
+        "today": today,
+    }
     return render(request, "animals/path.html", context)
 
 
@@ -235,7 +252,7 @@ def outlook_page(request: KeeperRequest) -> HttpResponse:
     """What the next twelve months bring the household."""
     if request.household is None:
         raise Http404
-    day = today()
+    day = request.household.day_of(now())
     comings = outlook(request.household, day)
     waiting = [coming.animal for coming in comings if coming.events is None]
     if waiting:
@@ -263,12 +280,19 @@ def outlook_page(request: KeeperRequest) -> HttpResponse:
             }
         )
     rows.sort(key=lambda row: row["on"])
-    now = [row for row in rows if row["now"]]
+    due = [row for row in rows if row["now"]]
     months = [
         {"month": month, "rows": list(group)}
         for month, group in itertools.groupby((row for row in rows if not row["now"]), key=lambda row: row["month"])
     ]
-    context = {"now": now, "months": months, "waiting": waiting, "animals": len(comings), "today": day}
+    context = {
+        "now": due,
+        "months": months,
+        "waiting": waiting,
+        "animals": len(comings),
+        "today": day,
+        "failed": [(coming.animal, coming.failed) for coming in comings if coming.failed],
+    }
     return render(request, "animals/outlook_rows.html" if request.htmx else "animals/outlook.html", context)
 
 

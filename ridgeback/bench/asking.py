@@ -10,6 +10,7 @@ from typing import Any
 from django.core import signing
 
 from husbandry.box.equipment import HEATERS, UV_LAMPS
+from husbandry.documents import read_json
 from husbandry.errors import DocumentError, EntryError, Problem
 from husbandry.planning import request as core
 from husbandry.planning.request import PROBE, Request, Thing
@@ -208,8 +209,8 @@ def ask(body: bytes, household: int, habitat: int, units: Units) -> Asked:
     if len(body) > MOST_BYTES:
         raise BadAskError
     try:
-        data = json.loads(body)
-    except (ValueError, RecursionError):
+        data = read_json(body.decode("utf-8"), "question")
+    except (UnicodeDecodeError, DocumentError):
         raise UnsealedError from None
     if not isinstance(data, dict):
         raise UnsealedError

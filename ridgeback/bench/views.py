@@ -13,9 +13,9 @@ from husbandry.planning.plan import plan
 from husbandry.setups.offer import Setups
 from ridgeback.bench.answering import answer, catalogue
 from ridgeback.bench.asking import Asked, BadAskError, UnsealedError, ask, sealed
+from ridgeback.clock import now
 from ridgeback.drawing import workbench
 from ridgeback.habitats import flows, wording
-from ridgeback.habitats.forms import now
 from ridgeback.habitats.views import lived_in, own_habitat, posted
 from ridgeback.jobs.models import Job
 from ridgeback.keepers.middleware import KeeperRequest

@@ -10,10 +10,10 @@ from django.db import transaction
 from django.db.models import Count
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.utils import timezone
 from django.views.decorators.http import require_http_methods
 
 from ridgeback.animals.models import Animal
+from ridgeback.clock import now
 from ridgeback.courses.models import Course
 from ridgeback.fields import day_field
 from ridgeback.keepers.middleware import KeeperRequest
@@ -77,7 +77,7 @@ class Row:
 
 
 def _animal(request: KeeperRequest, pk: int) -> Animal:
-    return get_object_or_404(Animal.objects.of(request.household), pk=pk)
+    return get_object_or_404(Animal.objects.of(request.household).select_related("household"), pk=pk)
 
 
 posted = only_by_form("courses:page", _animal)
@@ -99,7 +99,8 @@ def _rows(animal: Animal, today: dt.date) -> list[Row]:
 @require_http_methods(["GET", "HEAD", "POST"])
 def page(request: KeeperRequest, pk: int) -> HttpResponse:
     """Courses of an animal; a new one is noted."""
-    animal, today = _animal(request, pk), timezone.localdate()
+    animal = _animal(request, pk)
+    today = animal.day_of(now())
     form = CourseForm(request.POST if request.method == "POST" else None, animal=animal, today=today)
     if form.is_bound and not animal.there:
         form.add_error(None, f"{animal.name} is here no more.")
@@ -119,7 +120,7 @@ def stop(request: KeeperRequest, pk: int) -> HttpResponse:
     course = get_object_or_404(
         animal.courses.filter(stopped_on__isnull=True), pk=int(text) if text.isdecimal() and len(text) < 12 else 0
     )
-    course.stopped_on = timezone.localdate()
+    course.stopped_on = animal.day_of(now())
     course.save(update_fields=["stopped_on"])
     messages.success(request, "Stopped. What was given stays in the log.")
     return redirect("courses:page", pk=pk)

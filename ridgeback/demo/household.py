@@ -12,6 +12,7 @@ from django.db.models import F
 
 from husbandry.species.library import find
 from husbandry.species.needs import NeedKey
+from ridgeback import clock
 from ridgeback.animals.models import Animal, Length, Spell, Weighing
 from ridgeback.courses.models import Course
 from ridgeback.demo.lives import tell_lives
@@ -215,7 +216,7 @@ def load(now: dt.datetime, *, beginnings: bool = True) -> Household:
 
     `beginnings` False leaves out how Bramble's box came to be: two seconds of simulated readings.
     """
-    today = now.astimezone(zoneinfo.ZoneInfo(ZONE)).date()
+    today = clock.day_in(ZONE, now)
     there = Household.objects.select_for_update().filter(demo_day__isnull=False).first()
     if there is not None:
         _move(there, today)

@@ -7,12 +7,12 @@ from typing import Any
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_safe
 
 from husbandry.quantity import Kind, Units, show
 from husbandry.young.incubation import LOOKS, SPREAD, Window, due_look, set_point, set_worked, strays
 from ridgeback.animals.presenting import WorkedView, worked_view
+from ridgeback.clock import now
 from ridgeback.eggs import flows
 from ridgeback.eggs.forms import ClutchForm, HatchForm, LookForm
 from ridgeback.eggs.models import Clutch
@@ -76,9 +76,10 @@ def clutches_of(household: Household | None, today: dt.date) -> list[ClutchView]
 @require_http_methods(["GET", "HEAD", "POST"])
 def eggs(request: KeeperRequest) -> HttpResponse:
     """Every clutch; a new one is noted."""
-    household, today = request.household, timezone.localdate()
+    household = request.household
     if household is None:
         return redirect("habitats:list")
+    today = household.day_of(now())
     form = ClutchForm(request.POST if request.method == "POST" else None, household=household, units=request.units, today=today)
     if form.is_bound and form.is_valid():
         data = form.cleaned_data
@@ -126,7 +127,7 @@ def _working(found: Window, units: Units) -> WorkedView:
 def _page(
     request: KeeperRequest, clutch: Clutch, *, look: LookForm | None = None, hatch: HatchForm | None = None
 ) -> HttpResponse:
-    today = timezone.localdate()
+    today = clutch.household.day_of(now())
     view = view_of(clutch, today)
     context: dict[str, Any] = {
         "clutch": clutch, "profile": clutch.profile, "view": view, "wants": _wants(clutch, request.units), "working": _working(view.window, request.units),
@@ -148,7 +149,7 @@ def clutch(request: KeeperRequest, pk: int) -> HttpResponse:
 def look(request: KeeperRequest, pk: int) -> HttpResponse:
     """It was looked at."""
     known = _clutch(request, pk)
-    form = LookForm(request.POST, clutch=known, units=request.units, today=timezone.localdate())
+    form = LookForm(request.POST, clutch=known, units=request.units, today=known.household.day_of(now()))
     if not form.is_valid():
         return _page(request, known, look=form)
     flows.look(known, keeper=request.user, **form.cleaned_data)
@@ -160,7 +161,7 @@ def look(request: KeeperRequest, pk: int) -> HttpResponse:
 def hatch(request: KeeperRequest, pk: int) -> HttpResponse:
     """Young came out of it."""
     known = _clutch(request, pk)
-    form = HatchForm(request.POST, clutch=known, today=timezone.localdate())
+    form = HatchForm(request.POST, clutch=known, today=known.household.day_of(now()))
     if known.ended_on is not None:
         messages.error(request, "That clutch has ended.")
         return redirect("eggs:clutch", pk=pk)
@@ -177,6 +178,6 @@ def hatch(request: KeeperRequest, pk: int) -> HttpResponse:
 def end(request: KeeperRequest, pk: int) -> HttpResponse:
     """Nothing more comes of it."""
     known = _clutch(request, pk)
-    flows.end(known, on=timezone.localdate())
+    flows.end(known, on=known.household.day_of(now()))
     messages.success(request, "Ended. What was seen of it stays.")
     return redirect("eggs:eggs")

@@ -5,6 +5,7 @@ import datetime as dt
 from django.db import transaction
 
 from husbandry.diet.condition import TREND_DAYS
+from husbandry.planning.importing import mass_before_trend
 from husbandry.planning.request import Request
 from husbandry.species.variant import Line, Variant
 from ridgeback.animals.models import Animal, Length, Spell, Weighing
@@ -50,9 +51,10 @@ def take_in(
         Spell.objects.bulk_create(Spell(animal=animal, kind=one.kind, since=one.since) for one in open_.values())
         if known.mass_g is not None:
             Weighing.objects.create(animal=animal, on=request.today, mass_g=known.mass_g)
-            if known.trend_pct is not None and known.trend_pct > -100:  # what it weighed before, as the file's trend says
+            before_g = mass_before_trend(known)  # as the file's trend says
+            if before_g is not None:
                 before = request.today - dt.timedelta(days=TREND_DAYS)
-                Weighing.objects.create(animal=animal, on=before, mass_g=known.mass_g / (1 + known.trend_pct / 100))
+                Weighing.objects.create(animal=animal, on=before, mass_g=before_g)
         Length.objects.bulk_create(
             Length(animal=animal, on=request.today, kind=kind, length_mm=value) for kind, value in known.length_mm.items()
         )
@@ -60,7 +62,7 @@ def take_in(
     Reading.objects.bulk_create(
         Reading(
             habitat=habitat, revision=revisions[reading.revision], need=reading.need.value, value=reading.value, offset=reading.offset,
-            at=reading.at, instrument=reading.instrument[:80], lamp_on_h=reading.lamp_on_h, taken_by=keeper, room_c=reading.room_c,
+            at=reading.at, instrument=reading.instrument, lamp_on_h=reading.lamp_on_h, taken_by=keeper, room_c=reading.room_c,
             moment=reading.moment,
             **dict(zip(("at_x_m", "at_y_m", "at_z_m"), reading.at_m or (None, None, None), strict=True)),
         )

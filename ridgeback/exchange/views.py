@@ -5,9 +5,9 @@ from django.db import IntegrityError
 from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 
+from ridgeback.clock import now
 from ridgeback.exchange import flows
 from ridgeback.exchange.forms import ImportForm
-from ridgeback.habitats.forms import now
 from ridgeback.keepers.middleware import KeeperRequest
 
 
@@ -16,8 +16,14 @@ def take_in(request: KeeperRequest) -> HttpResponse:
     if request.household is None:
         raise Http404
     if request.method == "POST":
+        posted, files = request.POST, request.FILES  # read first: the upload says if it is too large
         form = ImportForm(
-            request.POST, request.FILES, household=request.household, too_large=bool(request.META.get("ridgeback.too_large"))
+            posted,
+            files,
+            household=request.household,
+            now=now(),
+            units=request.units,
+            too_large=bool(request.META.get("ridgeback.too_large")),
         )
         if form.is_valid() and form.request_ is not None:
             names = {"name": form.cleaned_data["name"], "room_name": form.cleaned_data["room"]}
@@ -29,8 +35,8 @@ def take_in(request: KeeperRequest) -> HttpResponse:
                 return redirect("habitats:page", pk=made.pk)
             except IntegrityError:
                 form.add_error(
-                    None, "The file says something that cannot be kept, such as a revision below zero: nothing was imported."
+                    None, "The file says something that cannot be saved: nothing was imported."
                 )
     else:
-        form = ImportForm(household=request.household)
+        form = ImportForm(household=request.household, now=now())
     return render(request, "exchange/import.html", {"form": form})

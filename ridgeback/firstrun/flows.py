@@ -21,7 +21,6 @@ class NewRoom:
     """A room that is made with the box."""
 
     name: str
-    time_zone: str
 
 
 @transaction.atomic
@@ -31,7 +30,15 @@ def finish(
     """Make what the three steps describe, and drop their draft."""
     if isinstance(room, NewRoom):
         air: dict[str, Any] = request.room.model_dump()
-        room = Room.objects.create(household=household, name=room.name, time_zone=room.time_zone, **air)
+        place = request.place
+        room = Room.objects.create(
+            household=household,
+            name=room.name,
+            time_zone=place.tz,
+            latitude_deg=place.lat,
+            longitude_deg=place.lon,
+            **air,
+        )
     known = request.animals[0]
     animal = Animal.objects.create(
         household=household, name=known.name, species=known.species, sex=known.sex, born_on=known.born_on, schools=known.schools

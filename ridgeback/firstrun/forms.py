@@ -16,11 +16,16 @@ from ridgeback.animals.models import Animal
 from ridgeback.fields import QuantityField, clock
 from ridgeback.habitats.forms import GROUNDS, MESHED, PANELS, SLABS
 from ridgeback.keepers.models import Household, Room, valid_zone
+from ridgeback.keepers.places import assumed_place, place_of
 
 SPECIES = sorted(
     ((name, profile.name[0].upper() + profile.name[1:]) for name, profile in library().items()), key=lambda pair: pair[1]
 )
 LIDS = [("", "no mesh"), *MESHED]
+PLACE = {
+    "room_latitude": ("Latitude, °, north positive", 90),
+    "room_longitude": ("Longitude, °, east positive", 180),
+}
 OWN = "own"
 NEW_ROOM = "new"
 
@@ -122,10 +127,21 @@ class BoxForm(StepForm):
         self.fields["room"] = forms.ChoiceField(label="Room", choices=[*rooms, (NEW_ROOM, "another room")])
         self.fields["room_name"] = forms.CharField(label="Name of the room", max_length=80, required=False)
         first = self.household.rooms.first()
+        zone = self.household.time_zone
         self.fields["room_zone"] = forms.CharField(
-            label="Its time zone", max_length=64, required=False, validators=[valid_zone], initial=first.time_zone if first else "UTC",
-            widget=forms.TextInput(attrs={"list": "zones", "data-zone": "" if first is None else "known"}), help_text="Such as Europe/Lisbon.",
+            label="Its time zone", max_length=64, required=False, validators=[valid_zone], initial=zone,
+            widget=forms.TextInput(attrs={"list": "zones", "data-zone": "" if first is None else "known"}),
+            help_text="Such as Europe/Lisbon. Days, seasons and timers follow it.",
         )  # fmt: skip
+        for name, (label, most) in PLACE.items():
+            self.fields[name] = forms.FloatField(
+                label=label,
+                required=False,
+                min_value=-most,
+                max_value=most,
+                widget=forms.TextInput(attrs={"autocomplete": "off", "inputmode": "text"}),
+            )
+        self._say_place({"room_zone": zone})
         air = {"room_day": ("By day", 21.0), "room_night": ("By night", 18.0), "room_summer": ("Summer maximum", 28.0)}
         for name, (label, usual) in air.items():
             self.fields[name] = QuantityField(
@@ -138,6 +154,7 @@ class BoxForm(StepForm):
     def clean(self) -> dict[str, Any]:
         """Own measures are complete; a new room has its facts; names are free."""
         cleaned = super().clean() or {}
+        self._say_place(cleaned)
         if cleaned.get("shape") == OWN:
             for side in ("length", "depth", "height"):
                 if side not in self.errors and cleaned.get(side) is None:
@@ -154,6 +171,26 @@ class BoxForm(StepForm):
                 if field not in self.errors and cleaned.get(field) is None:
                     self.add_error(field, "Write it: the box begins with its room.")
         return cleaned
+
+    def _say_place(self, cleaned: dict[str, Any]) -> None:
+        """Say what an empty latitude and longitude are taken to be, from the time zone."""
+        zone = cleaned.get("room_zone") or "UTC"
+        assumed = assumed_place(zone)
+        why = "as for the time zone" if place_of(zone) else f"{zone} is no place: Greenwich is assumed"
+        for name, value in zip(PLACE, assumed, strict=True):
+            self.fields[name].help_text = f"Left empty: {value:g}°, {why}."
+
+    def place(self) -> dict[str, Any]:
+        """The room's place as a request takes it: north and east positive [degrees]."""
+        known = self.chosen_room()
+        if known is not None:
+            lat, lon, zone = known.latitude_deg, known.longitude_deg, known.time_zone
+            return {"lat": lat, "lon": lon, "tz": zone}
+        zone = self.cleaned_data["room_zone"] or "UTC"
+        typed = [self.cleaned_data[name] for name in PLACE]
+        assumed = assumed_place(zone)
+        lat, lon = (own if own is not None else value for own, value in zip(typed, assumed, strict=True))
+        return {"lat": lat, "lon": lon, "tz": zone}
 
     def box(self) -> dict[str, Any]:
         """The box as a request takes it."""

@@ -54,6 +54,11 @@ class Run:
         self.draft = draft
 
     @property
+    def today(self) -> dt.date:
+        """The day in the household."""
+        return self.household.day_of(self.now)
+
+    @property
     def draft(self) -> Draft | None:
         """What is kept of the run so far."""
         return self._draft
@@ -68,7 +73,7 @@ class Run:
         common: dict[str, Any] = {
             "household": self.household,
             "units": self.units,
-            "today": self.now.date(),
+            "today": self.today,
             "initial": initial or {},
         }
         if step == "animal":
@@ -106,7 +111,7 @@ class Run:
         length = cleaned.get("length")
         lengths = {length_kind: length * 1000} if length else {}
         stage = stage_of(
-            profile, today=self.now.date(), born_on=cleaned.get("born_on"), mass_g=cleaned.get("mass"), length_mm=lengths or None
+            profile, today=self.today, born_on=cleaned.get("born_on"), mass_g=cleaned.get("mass"), length_mm=lengths or None
         )
         length_m = body_length(lengths, profile, stage)
         size = judge_size(Box(1, 1, 1, 0), profile, stage.slug, length_m, {})
@@ -121,14 +126,11 @@ class Run:
         assert isinstance(animal, AnimalForm)
         data: dict[str, Any] = {
             "format": FORMAT, "now": self.now.replace(second=0, microsecond=0).isoformat(), "animals": [animal.animal()],
-            "room": box.room(), "box": box.box(), "things": [],
+            "place": box.place(), "room": box.room(), "box": box.box(), "things": [],
         }  # fmt: skip
-        known = box.chosen_room()
         own = edits_of(self.household, animal.cleaned_data["species"])
         if own:
             data["edits"] = {species: [edit.model_dump(mode="json") for edit in edits] for species, edits in own.items()}
-        if known is not None:
-            data["place"] = {"lat": known.latitude_deg, "lon": known.longitude_deg, "tz": known.time_zone}
         empty = from_data(data)
         if heat is None:
             return empty

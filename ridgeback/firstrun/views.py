@@ -11,12 +11,12 @@ from django.views.decorators.http import require_POST
 from husbandry.errors import DocumentError
 from husbandry.planning.starter import placed
 from husbandry.quantity import Kind, show
+from ridgeback.clock import now
 from ridgeback.drafts import keeping as drafts
 from ridgeback.firstrun import flows
 from ridgeback.firstrun.flows import SUBJECT, NewRoom
 from ridgeback.firstrun.forms import AnimalForm, BoxForm, HeatForm, StepForm
 from ridgeback.firstrun.steps import STEPS, TITLES, Run
-from ridgeback.habitats.forms import now
 from ridgeback.habitats.planning import planned
 from ridgeback.habitats.presenting import habitat_view
 from ridgeback.habitats.wording import sentence, span
@@ -105,7 +105,7 @@ def _finish(request: KeeperRequest, run: Run, heat: StepForm) -> HttpResponse | 
     asked = _asked(run, box, heat)
     if asked is None:
         return None
-    room = box.chosen_room() or NewRoom(box.cleaned_data["room_name"], box.cleaned_data["room_zone"] or "UTC")
+    room = box.chosen_room() or NewRoom(box.cleaned_data["room_name"])
     try:
         made = flows.finish(
             run.household, request.user, asked, box_name=box.cleaned_data["name"], room=room, state=heat.cleaned_data["state"], now=now()

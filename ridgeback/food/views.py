@@ -8,7 +8,6 @@ from django import forms
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.utils import timezone
 from django.views.decorators.http import require_safe
 
 from husbandry.diet.condition import WORDS
@@ -17,9 +16,9 @@ from husbandry.year.rest import in_rest
 from ridgeback.animals import flows
 from ridgeback.animals.models import Animal, Spell
 from ridgeback.animals.questioning import day_of_life
+from ridgeback.clock import now
 from ridgeback.fields import day_field
 from ridgeback.food.presenting import fed, food_page
-from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Habitat
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.ledger import flows as ledger
@@ -40,10 +39,6 @@ posted = only_by_form("food:page", _animal)
 def _home(request: KeeperRequest, animal: Animal) -> Habitat | None:
     lives = Habitat.objects.of(request.household).for_planning()
     return lives.filter(occupancies__animal=animal, occupancies__until__isnull=True).first()
-
-
-def _today(habitat: Habitat | None, at: dt.datetime) -> dt.date:
-    return habitat.room.day_of(at) if habitat is not None else timezone.localdate(at)
 
 
 class SpellForm(forms.Form):
@@ -70,7 +65,7 @@ class SpellForm(forms.Form):
 
 def _page(request: KeeperRequest, animal: Animal, *, form: SpellForm | None = None) -> HttpResponse:
     at, habitat = now(), _home(request, animal)
-    today = _today(habitat, at)
+    today = animal.day_of(at)
     profile = profile_of(request.household, animal.species)
     rest = rests_of([animal.pk], today).get(animal.pk)
     resting = rest is not None and in_rest(rest, today)
@@ -101,10 +96,10 @@ def score(request: KeeperRequest, pk: int) -> HttpResponse:
         return redirect("food:page", pk=pk)
     habitat, at = _home(request, animal), now()
     if habitat is None:
-        flows.set_condition(animal, score=int(text), on=timezone.localdate())
+        flows.set_condition(animal, score=int(text), on=animal.day_of(at))
         messages.success(request, f"Noted: {text} of 5, {WORDS[int(text)]}.")
         return redirect("food:page", pk=pk)
-    tap, today = uuid.uuid4(), _today(habitat, at)
+    tap, today = uuid.uuid4(), animal.day_of(at)
     name = f"{habitat.pk}/{animal.pk}/{ledger.BODY}/{tap}"
     written = ledger.Tap(tap, name, ledger.BODY, Entry.Outcome.DONE, today, at, amount=float(text))
     ledger.write(habitat, animal, written, keeper=request.user, now=at)
@@ -117,7 +112,7 @@ def begin(request: KeeperRequest, pk: int) -> HttpResponse:
     """A spell begins."""
     animal = _animal(request, pk)
     profile, at = profile_of(request.household, animal.species), now()
-    form = SpellForm(request.POST, animal=animal, profile=profile, today=_today(_home(request, animal), at))
+    form = SpellForm(request.POST, animal=animal, profile=profile, today=animal.day_of(at))
     if not form.is_valid():
         return _page(request, animal, form=form)
     kind = form.cleaned_data["kind"]
@@ -133,6 +128,6 @@ def end(request: KeeperRequest, pk: int) -> HttpResponse:
     animal = _animal(request, pk)
     text = request.POST.get("spell", "")
     spell = get_object_or_404(animal.spells.all(), pk=int(text) if text.isdecimal() and len(text) < 12 else 0)
-    flows.end_spell(spell, until=_today(_home(request, animal), now()))
+    flows.end_spell(spell, until=animal.day_of(now()))
     messages.success(request, f"Over: {spell.get_kind_display()}.")
     return redirect("food:page", pk=pk)

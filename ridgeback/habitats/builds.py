@@ -17,11 +17,11 @@ from husbandry.quantity import Units
 from husbandry.worked import Worked
 from ridgeback.animals.presenting import WorkedView, worked_view
 from ridgeback.calendars import answer, calendar, whole_days
+from ridgeback.clock import now
 from ridgeback.drawing.build import gantt
 from ridgeback.drawing.svg import write
 from ridgeback.habitats.build_form import BuildForm
 from ridgeback.habitats.building import Line, Works, seal_of, title_of, totals_of, what_of
-from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Habitat, Revision
 from ridgeback.habitats.views import lived_in, own_habitat
 from ridgeback.habitats.working import Undertaking, kept_with, works_of

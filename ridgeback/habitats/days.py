@@ -15,10 +15,10 @@ from husbandry.planning.power import MONTH_DAYS
 from husbandry.planning.request import Request, to_data
 from husbandry.quantity import Kind, Plausible, Units, show
 from ridgeback.animals.presenting import WorkedView, worked_view
+from ridgeback.clock import now
 from ridgeback.drawing import day as drawn
 from ridgeback.drawing.svg import write
 from ridgeback.fields import QuantityField
-from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Habitat
 from ridgeback.habitats.planning import key_of, recall, remember
 from ridgeback.habitats.views import own_habitat

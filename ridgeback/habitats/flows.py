@@ -14,6 +14,7 @@ from husbandry.planning.request import Earlier, Request
 from husbandry.planning.result import Change
 from husbandry.species.needs import NEEDS, NeedKey
 from ridgeback.animals.models import Animal, Length, Weighing
+from ridgeback.calculation import Failed, attempt
 from ridgeback.habitats.models import Habitat, Occupancy, Reading, Revision
 from ridgeback.keepers.models import Keeper
 
@@ -77,7 +78,9 @@ def _promised(habitat: Habitat, now: dt.datetime) -> dict[str, Any]:
     whole = Habitat.objects.for_planning().get(pk=habitat.pk)
     if not whole.present:
         return {}
-    seen = glance(whole.request_at(now))
+    seen = attempt(lambda: glance(whole.request_at(now)), "enclosure", habitat.pk)
+    if isinstance(seen, Failed):  # what cannot be calculated can still be corrected
+        return {}
     return {need.value: promise.model_dump(mode="json") for need, promise in promises(seen).items()}
 
 
@@ -248,3 +251,22 @@ def log_form(habitat: Habitat, data: dict[str, Any], *, keeper: Keeper) -> Readi
         habitat, need=data["need"], value=data["number"], offset=data["offset_value"], at=data["at"], instrument=data["instrument"],
         lamp_on_h=data["lamp_on_h"], keeper=keeper, room_c=data["room_c"], at_m=data["at_m"], moment=data["moment"],
     )  # fmt: skip
+
+
+@transaction.atomic
+def delete_reading(habitat: Habitat, pk: int) -> bool:
+    """Delete one reading of an enclosure. False when there is none of that key."""
+    deleted, _ = Reading.objects.filter(habitat=habitat, pk=pk).delete()
+    Habitat.objects.filter(pk=habitat.pk).update(looked_on=None)
+    return bool(deleted)
+
+
+@transaction.atomic
+def delete_enclosure(habitat: Habitat) -> None:
+    """Delete an enclosure with its revisions, readings, checks and log entries; its animals stay."""
+    own = Habitat.objects.select_for_update().get(pk=habitat.pk)
+    own.proofs.all().delete()
+    own.readings.all().delete()
+    Habitat.objects.filter(pk=own.pk).update(head=None)
+    own.revisions.update(previous=None)
+    own.delete()

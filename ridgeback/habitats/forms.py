@@ -6,7 +6,6 @@ from dataclasses import dataclass
 from typing import Any
 
 from django import forms
-from django.utils import timezone
 
 from husbandry.box.equipment import HEATERS, MATERIALS, MESHES, UV_LAMPS
 from husbandry.errors import DocumentError
@@ -484,6 +483,3 @@ def _masses(profile: Profile) -> Plausible:
     return Plausible((0.5 * (stages[0].mass_g.low or 1.0), 1.5 * (stages[-1].mass_g.high or 100_000)), (0.05, 500_000))
 
 
-def now() -> dt.datetime:
-    """The clock, read at the edge and nowhere else."""
-    return timezone.now()

@@ -21,10 +21,10 @@ from husbandry.planning.weight import CARE, DOMESTIC, buried_l, layers_of, weigh
 from husbandry.quantity import Kind, Units, show
 from husbandry.worked import Worked
 from ridgeback.animals.presenting import WorkedView, worked_view
+from ridgeback.clock import now
 from ridgeback.drawing.bed import bed_section
 from ridgeback.drawing.svg import write
 from ridgeback.habitats import flows
-from ridgeback.habitats.forms import now
 from ridgeback.habitats.ground_form import GroundForm
 from ridgeback.habitats.models import Habitat
 from ridgeback.habitats.views import lived_in, own_habitat, seen_revision

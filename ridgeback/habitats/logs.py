@@ -3,7 +3,6 @@
 import datetime as dt
 import json
 import math
-import zoneinfo
 from typing import Any
 
 from django import forms
@@ -17,8 +16,9 @@ from husbandry.climate.hygrometer import LogTold, fit_log, read_log
 from husbandry.errors import DocumentError
 from husbandry.planning.request import Logged, Request
 from husbandry.simulation.logger import HiddenDamp
+from ridgeback import clock
+from ridgeback.clock import now
 from ridgeback.habitats import flows
-from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Habitat
 from ridgeback.habitats.planning import planned
 from ridgeback.habitats.views import lived_in, own_habitat, seen_revision
@@ -86,7 +86,7 @@ def _simulated(habitat: Habitat, kept: Request) -> str:
     damp = planned(kept).outcome.damp
     if habitat.hidden_seed is None or damp is None:
         return ""
-    return HiddenDamp(damp, habitat.hidden_seed).log(now().astimezone(zoneinfo.ZoneInfo(habitat.room.time_zone)))
+    return HiddenDamp(damp, habitat.hidden_seed).log(clock.local(now(), habitat.room.time_zone))
 
 
 def _rows(told: LogTold, kept: Request) -> list[tuple[str, str]]:

@@ -4,14 +4,12 @@ Nothing is overwritten: a change makes a revision, a move ends one occupancy and
 """
 
 import datetime as dt
-import zoneinfo
 from typing import TYPE_CHECKING, Any
 
 from django.contrib.postgres.constraints import ExclusionConstraint
 from django.contrib.postgres.fields import DateTimeRangeField, RangeOperators
 from django.db import models
 from django.db.models import Exists, F, Func, OuterRef, Q
-from django.utils import timezone
 
 from husbandry.diet.condition import TREND_DAYS
 from husbandry.diet.spells import QUIET_DAYS
@@ -19,6 +17,7 @@ from husbandry.planning import request as core
 from husbandry.planning.quarantine import Quarantine
 from husbandry.species.needs import NeedKey
 from husbandry.species.variant import sound
+from ridgeback import clock
 from ridgeback.animals.models import Animal, Length, Spell, Weighing
 from ridgeback.keepers.models import Household, Keeper, Room
 
@@ -61,9 +60,8 @@ class HabitatQuerySet(models.QuerySet["Habitat"]):
     def for_round(self) -> "HabitatQuerySet":
         """With what its duties follow from, of which years of weights and readings are no part: a constant number of small queries."""
         later = Weighing.objects.filter(animal=OuterRef("animal"), on__gt=OuterRef("on"))
-        recent = timezone.now().date() - dt.timedelta(
-            days=2 * TREND_DAYS
-        )  # the trend of the scale; of those not weighed lately the last
+        # the trend of the scale; of those not weighed lately the last
+        recent = clock.earliest_day(clock.now()) - dt.timedelta(days=2 * TREND_DAYS)
         weighed = Weighing.objects.filter(Q(on__gte=recent) | ~Exists(later)).order_by("animal_id", "-on", "-pk")
         lengths = Length.objects.order_by("animal_id", "kind", "-on", "-pk").distinct("animal_id", "kind")
         occupancies = (
@@ -160,7 +158,7 @@ class Habitat(models.Model):
         return self._standing(self._midnight(now), None)
 
     def _midnight(self, now: dt.datetime) -> dt.datetime:
-        return now.astimezone(zoneinfo.ZoneInfo(self.room.time_zone)).replace(hour=0, minute=0, second=0, microsecond=0)
+        return clock.midnight(self.room.time_zone, now)
 
     def _standing(self, moment: dt.datetime, spec: dict[str, Any] | None) -> dict[str, Any]:
         """Who lives where, in what."""
@@ -175,7 +173,7 @@ class Habitat(models.Model):
             "now": moment.astimezone(dt.UTC).isoformat(),
             "place": {"lat": room.latitude_deg, "lon": room.longitude_deg, "tz": room.time_zone},
             "room": room.air(),
-            "animals": [self._living(one, moment.astimezone(zoneinfo.ZoneInfo(room.time_zone)).date()) for one in self.present],
+            "animals": [self._living(one, room.day_of(moment)) for one in self.present],
             **({"edits": own} if own else {}),
             **(spec or (self.head.spec if self.head else {})),
         }
@@ -295,7 +293,7 @@ class Occupancy(models.Model):
     @property
     def quarantine(self) -> Quarantine | None:
         """Where its animal stands in its quarantine today."""
-        return self.animal.quarantine(self.habitat.room.day_of(timezone.now()))
+        return self.animal.quarantine(self.habitat.room.day_of(clock.now()))
 
     @property
     def quiet_until(self) -> dt.date | None:

@@ -1,7 +1,6 @@
 """Proving a box: what is to be read and seen before its animal moves in, and the record of it."""
 
 import datetime as dt
-import zoneinfo
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -20,9 +19,10 @@ from husbandry.planning.request import Request
 from husbandry.quantity import Kind, Units, show
 from husbandry.readings import usual_instrument
 from husbandry.species.needs import NEEDS, NeedKey, in_sentence
+from ridgeback import clock
+from ridgeback.clock import now
 from ridgeback.habitats import flows, wording
 from ridgeback.habitats.building import stands
-from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Habitat, Proof, Reading
 from ridgeback.habitats.reading_form import ReadingForm
 from ridgeback.habitats.simulated import ROUND
@@ -138,13 +138,13 @@ def _record(proof: Proof, units: Units) -> RecordView:
 
 def _hour(habitat: Habitat) -> float:
     """Of the room's own clock [h]."""
-    at = now().astimezone(zoneinfo.ZoneInfo(habitat.room.time_zone))
+    at = clock.local(now(), habitat.room.time_zone)
     return at.hour + at.minute / 60
 
 
 def _usual(kept: Request, key: NeedKey, habitat: Habitat, units: Units) -> dict[str, str]:
     """What a reading beside the box is taken to be until somebody says otherwise: now, with the usual instrument, as far off as it was last said to be."""
-    at = now().astimezone(zoneinfo.ZoneInfo(habitat.room.time_zone))
+    at = clock.local(now(), habitat.room.time_zone)
     instrument = usual_instrument(key)
     before = Reading.objects.filter(habitat__household=habitat.household, instrument=instrument).order_by("-at", "-pk").first()
     kind = Kind.TEMPERATURE_DIFFERENCE if NEEDS[key].kind is Kind.TEMPERATURE else NEEDS[key].kind
@@ -203,7 +203,7 @@ def _prove_page(
         "ready": proven(found) and stands(habitat),
         "done": sum(ask.state == "proven" for ask in found), "all": len(found), "changed": changed, "stale": changed or bool(outgrown),
         "outgrown": [in_sentence(_line(ask, request.units, None).name) for ask in outgrown],
-        "today": now().date(), "waiting": [one.animal.name for one in habitat.present if one.moved_in_at is None],
+        "today": habitat.room.day_of(now()), "waiting": [one.animal.name for one in habitat.present if one.moved_in_at is None],
         "settled": [one for one in habitat.present if one.moved_in_at],
         "seen": [CHECKS[slug] for slug in last.checks if slug in CHECKS] if last is not None else [],
         "records": [_record(one, request.units) for one in habitat.proofs.select_related("revision", "signed_by")[:RECORDS]],

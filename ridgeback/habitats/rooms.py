@@ -18,8 +18,8 @@ from husbandry.planning.power import Hung, PowerSeen, hung_on, power_of, togethe
 from husbandry.planning.request import from_data
 from husbandry.quantity import Kind, Plausible, Units, show
 from ridgeback.animals.presenting import WorkedView, worked_view
+from ridgeback.clock import now
 from ridgeback.fields import QuantityField
-from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Habitat
 from ridgeback.habitats.planning import key_of, recall, remember
 from ridgeback.keepers.middleware import KeeperRequest

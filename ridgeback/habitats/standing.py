@@ -6,7 +6,7 @@ from husbandry.planning.looking import look
 from husbandry.planning.proving import Ask, asks, bands_moved
 from husbandry.planning.request import Request
 from ridgeback.animals.models import Animal
-from ridgeback.habitats.forms import now
+from ridgeback.clock import now
 from ridgeback.habitats.models import Habitat, Proof
 from ridgeback.habitats.planning import Planned, planned
 

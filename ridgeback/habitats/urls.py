@@ -1,6 +1,17 @@
 from django.urls import path
 
-from ridgeback.habitats import builds, days, grounds, logs, proofs, rooms, views, waters, years
+from ridgeback.habitats import (
+    builds,
+    days,
+    grounds,
+    logs,
+    proofs,
+    records,
+    rooms,
+    views,
+    waters,
+    years,
+)
 
 app_name = "habitats"
 urlpatterns = [
@@ -13,6 +24,9 @@ urlpatterns = [
     path("habitats/<int:pk>/undo/", views.undo, name="undo"),
     path("habitats/<int:pk>/built/", views.mark_built, name="built"),
     path("habitats/<int:pk>/readings/", views.add_reading, name="add-reading"),
+    path("habitats/<int:pk>/records/", records.records, name="records"),
+    path("habitats/<int:pk>/records/reading/", records.delete_reading, name="delete-reading"),
+    path("habitats/<int:pk>/delete/", records.delete_enclosure, name="delete"),
     path("habitats/<int:pk>/simulate/", views.simulate, name="simulate"),
     path("habitats/<int:pk>/move-in/", views.move_in, name="move-in"),
     path("habitats/<int:pk>/move-out/", views.move_out, name="move-out"),

@@ -20,12 +20,13 @@ from husbandry.species.needs import NEEDS, NeedKey, in_sentence
 from husbandry.worked import Worked
 from husbandry.year.rest import in_rest
 from ridgeback.animals.models import Animal
+from ridgeback.clock import now
 from ridgeback.drafts import keeping as drafts
 from ridgeback.drawing.both import both_views
 from ridgeback.drawing.sheet import WIDE, Labels, front_view
 from ridgeback.drawing.svg import write
 from ridgeback.habitats import flows, listing, wording
-from ridgeback.habitats.forms import BenchForm, now
+from ridgeback.habitats.forms import BenchForm
 from ridgeback.habitats.models import Habitat
 from ridgeback.habitats.planning import planned
 from ridgeback.habitats.presenting import habitat_view, linked
@@ -114,7 +115,7 @@ def _people(habitat: Habitat, request: KeeperRequest) -> dict[str, Any]:
     """Who lives here, who did, and who could move in."""
     assert request.household is not None  # the box was fetched through it
     here = {occupancy.animal_id for occupancy in habitat.present}
-    today = now().date()
+    today = habitat.room.day_of(now())
     animals = with_rests(request.household.animals.filter(gone_on__isnull=True), today)
     return {
         "resting": [(one, rest.ends) for one, rest in animals if rest is not None and one.pk in here and in_rest(rest, today)],

@@ -32,8 +32,8 @@ from husbandry.quantity import METRIC, Kind, Plausible, Units, show
 from husbandry.species.profile import Profile
 from husbandry.worked import Worked
 from ridgeback.animals.presenting import WorkedView, worked_view
+from ridgeback.clock import now
 from ridgeback.fields import QuantityField
-from ridgeback.habitats.forms import now
 from ridgeback.habitats.planning import planned
 from ridgeback.habitats.views import lived_in, own_habitat
 from ridgeback.habitats.wording import note as note_text

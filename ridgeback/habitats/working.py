@@ -6,8 +6,8 @@ from typing import Any
 from husbandry.planning.alike import difference
 from husbandry.planning.looking import look
 from husbandry.planning.request import Earlier
+from ridgeback.clock import now
 from ridgeback.habitats.building import Works, shared_of, stands
-from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Habitat, Revision
 
 WHOLE = "whole"

@@ -11,9 +11,9 @@ from django.views.decorators.http import require_safe
 from husbandry.climate.misting import Timetable
 from husbandry.planning.moist_year import MonthSeen, YearSeen, moist_year
 from husbandry.quantity import Kind, Units, show
+from ridgeback.clock import now
 from ridgeback.drawing.moist_year import year_chart
 from ridgeback.drawing.svg import write
-from ridgeback.habitats.forms import now
 from ridgeback.habitats.moisture import span_text
 from ridgeback.habitats.views import lived_in, own_habitat
 from ridgeback.keepers.middleware import KeeperRequest

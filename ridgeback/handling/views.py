@@ -6,7 +6,6 @@ from typing import Any
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.utils import timezone
 from django.views.decorators.http import require_safe
 
 from husbandry.diet.spells import QUIET_DAYS
@@ -16,7 +15,7 @@ from husbandry.handling.taming import EVERY_DAYS, FORWARD, HANDS_OFF, HOW, not_t
 from husbandry.year.rest import in_rest
 from ridgeback.animals import flows
 from ridgeback.animals.models import Animal
-from ridgeback.habitats.forms import now
+from ridgeback.clock import now
 from ridgeback.habitats.models import Occupancy
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.ledger.following import TAME, meals_of, sessions_of
@@ -55,7 +54,7 @@ def page(request: KeeperRequest, pk: int) -> HttpResponse:
     animal = _animal(request, pk)
     profile = profile_of(request.household, animal.species)
     living = Occupancy.objects.filter(animal=animal, until__isnull=True).select_related("habitat__room").first()
-    today = living.habitat.room.day_of(now()) if living else timezone.localdate()
+    today = animal.day_of(now())
     found = ideas(profile)
     whole_prey = profile.supplements.plan == "whole prey"
     way = steps_for(whole_prey=whole_prey)
@@ -98,6 +97,6 @@ def begin(request: KeeperRequest, pk: int) -> HttpResponse:
     elif not animal.there:
         messages.error(request, f"{animal.name} is here no more.")
     else:
-        flows.set_taming(animal, timezone.localdate())
+        flows.set_taming(animal, animal.day_of(now()))
         messages.success(request, "It begins: the first sessions come round, from being there to the hand.")
     return redirect("handling:page", pk=pk)

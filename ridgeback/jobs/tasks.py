@@ -2,16 +2,17 @@
 
 import datetime as dt
 import logging
+from functools import partial
 from typing import Any
 
 from django.db import transaction
-from django.utils import timezone
 from procrastinate.contrib.django import app
 
-from husbandry.errors import DocumentError
 from husbandry.planning.request import from_data
 from husbandry.setups.offer import find_setups
+from ridgeback import clock
 from ridgeback.animals.lives import work_out
+from ridgeback.calculation import attempt
 from ridgeback.habitats.listing import look_again
 from ridgeback.habitats.models import Derived, Habitat
 from ridgeback.habitats.planning import key_of, planned, recall
@@ -50,7 +51,7 @@ def make_sheet(job: int) -> None:
         pdf = sheet_pdf(html)
         with transaction.atomic():
             waiting = Job.objects.select_for_update().filter(pk=job).exclude(state=Job.State.DONE)
-            waiting.update(state=Job.State.DONE, progress_pct=100, said="", made=pdf, finished_at=timezone.now())
+            waiting.update(state=Job.State.DONE, progress_pct=100, said="", made=pdf, finished_at=clock.now())
     except Exception:
         Job.objects.filter(pk=job).exclude(state=Job.State.DONE).update(state=Job.State.FAILED, said="It could not be made.")
         log.exception("sheet failed", extra={"job": job})
@@ -74,7 +75,7 @@ def find_setup(job: int) -> None:
         with transaction.atomic():
             waiting = Job.objects.select_for_update().filter(pk=job).exclude(state__in=[Job.State.DONE, Job.State.STOPPED])
             body = found.model_dump_json(exclude_none=True).encode()
-            waiting.update(state=Job.State.DONE, progress_pct=100, said="", made=body, finished_at=timezone.now())
+            waiting.update(state=Job.State.DONE, progress_pct=100, said="", made=body, finished_at=clock.now())
     except Exception:
         going = Job.objects.filter(pk=job).exclude(state__in=[Job.State.DONE, Job.State.STOPPED])
         going.update(state=Job.State.FAILED, said="The search broke off.")
@@ -87,18 +88,20 @@ def find_setup(job: int) -> None:
 def make_plans(household: int) -> None:
     """Plan every box of a household whose plan is not remembered, the most urgent first."""
     own = Household.objects.filter(pk=household).first()
-    now = timezone.now()
+    now = clock.now()
     for habitat in Habitat.objects.of(own).for_planning().order_by("-urgency", "pk"):
         if not habitat.present:
             continue
-        try:
-            request = habitat.request_at(now)
-        except DocumentError:  # its page says why; the others are planned all the same
-            continue
-        if not recall([key_of("plan", request.model_dump(mode="json", exclude_none=True))]):
-            planned(request)
-    while own is not None and look_again(own, now.date(), now):
+        attempt(partial(_plan, habitat, now), "enclosure", habitat.pk)  # its page says why not
+    while own is not None and look_again(own, now):
         pass
+
+
+def _plan(habitat: Habitat, now: dt.datetime) -> None:
+    """Plan an enclosure whose plan is not remembered."""
+    request = habitat.request_at(now)
+    if not recall([key_of("plan", request.model_dump(mode="json", exclude_none=True))]):
+        planned(request)
 
 
 @app.task(name="work_out_lives")
@@ -106,7 +109,7 @@ def work_out_lives(household: int) -> None:
     """Growth, stages and boxes of every animal whose next year is not remembered: a weight came in, a month began."""
     own = Household.objects.filter(pk=household).first()
     if own is not None:
-        work_out(own, timezone.now().date())
+        work_out(own, own.day_of(clock.now()))
 
 
 @app.periodic(cron="* * * * * */15")
@@ -129,7 +132,7 @@ async def tidy_queue(context: Any, timestamp: int) -> None:
 @app.task(name="forget", queueing_lock="forget")
 def forget(timestamp: int) -> None:
     """Old memories and old sheets go; both are made again when they are asked for."""
-    old = timezone.now() - KEEP_DERIVED
+    old = clock.now() - KEEP_DERIVED
     Derived.objects.filter(made_at__lt=old).delete()
     Job.objects.filter(finished_at__lt=old).delete()
 
@@ -138,6 +141,6 @@ def forget(timestamp: int) -> None:
 @app.task(name="write_letters", queueing_lock="write_letters")
 def write_letters(timestamp: int) -> None:
     """The daily letters whose hour has come."""
-    written = write_due(timezone.now())
+    written = write_due(clock.now())
     if written:
         log.info("letters written", extra={"letters": written})

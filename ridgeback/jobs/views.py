@@ -6,7 +6,7 @@ from django.utils.text import slugify
 from django.views.decorators.http import require_safe
 
 from husbandry.setups.offer import Setups
-from ridgeback.habitats.forms import now
+from ridgeback.clock import now
 from ridgeback.habitats.models import Habitat
 from ridgeback.jobs import flows
 from ridgeback.jobs.models import Job

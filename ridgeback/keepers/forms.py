@@ -9,6 +9,7 @@ from django.http import HttpRequest
 from husbandry.quantity import Kind, Units
 from ridgeback.fields import QuantityField
 from ridgeback.keepers.models import Household, Keeper, Membership, Room
+from ridgeback.keepers.places import assumed_place
 
 
 class HouseholdSignUp(forms.Form):
@@ -102,7 +103,7 @@ class RoomForm(forms.ModelForm):
             "latitude_deg": "Latitude, °, north positive",
             "longitude_deg": "Longitude, °, east positive",
         }
-        help_texts = {"time_zone": "Such as Europe/Lisbon.", "latitude_deg": "For the length of its days; whole degrees will do."}
+        help_texts = {"time_zone": "Such as Europe/Lisbon.", "latitude_deg": ""}
 
     AIR = {
         "day_c": ("By day", "room", 21.0), "night_c": ("By night", "room", 18.0), "summer_max_c": ("Summer maximum", "room", 28.0),
@@ -130,6 +131,12 @@ class RoomForm(forms.ModelForm):
                 Kind.HUMIDITY, units, label=label, value=own[name], plausible="humidity", required=False
             )
         self.fields["time_zone"].widget.attrs["list"] = "zones"
+        self.stood = (self.instance.time_zone, self.instance.latitude_deg, self.instance.longitude_deg)
+        for name in ("latitude_deg", "longitude_deg"):
+            self.fields[name].required = False
+            self.fields[name].help_text = "Left empty: as for the time zone."
+            if new:
+                self.initial[name] = None
 
     @staticmethod
     def zones() -> list[str]:
@@ -149,6 +156,19 @@ class RoomForm(forms.ModelForm):
         winter = cleaned.get("winter_day_c")
         if day is not None and winter is not None and winter > day:
             self.add_error("winter_day_c", "A winter’s day is no warmer than a usual one.")
+        return self._placed(cleaned)
+
+    def _placed(self, cleaned: dict[str, Any]) -> dict[str, Any]:
+        """Take the place from the time zone where nobody wrote one, or moved the zone alone."""
+        zone = cleaned.get("time_zone")
+        if not zone:
+            return cleaned
+        before, *stood = self.stood
+        moved = zone != before and tuple(stood) == assumed_place(before)
+        for name, value, old in zip(("latitude_deg", "longitude_deg"), assumed_place(zone), stood, strict=True):
+            typed = cleaned.get(name)
+            if name not in self.errors and (typed is None or (moved and typed == old)):
+                cleaned[name] = value
         return cleaned
 
     def save(self, commit: bool = True) -> Room:

@@ -1,6 +1,7 @@
 """People, households and rooms. Every private row of the application belongs to a household and is fetched through it."""
 
 import datetime as dt
+import functools
 import zoneinfo
 from typing import TYPE_CHECKING
 
@@ -11,6 +12,7 @@ from django.db import models
 from django.db.models import Q
 
 from husbandry.quantity import Units
+from ridgeback import clock
 
 if TYPE_CHECKING:
     from django.db.models.fields.related_descriptors import RelatedManager
@@ -62,6 +64,15 @@ class Keeper(AbstractUser):
         return Units("us" if self.units_system == "us" else "metric", "f" if self.units_temperature == "f" else "c")
 
 
+class HouseholdQuerySet(models.QuerySet["Household"]):
+    """Reading of households."""
+
+    def with_zone(self) -> "HouseholdQuerySet":
+        """With the zone of its first room, in the same query."""
+        rooms = Room.objects.filter(household=models.OuterRef("pk")).order_by("pk")
+        return self.annotate(first_zone=models.Subquery(rooms.values("time_zone")[:1]))
+
+
 class Household(models.Model):
     """Who shares animals and boxes. `demo_day` marks the demo household: the day its dates are relative to."""
 
@@ -76,6 +87,11 @@ class Household(models.Model):
     kwh_price = models.FloatField(default=0.3)
     # What a bag of each ground holds [l] and costs, as this household buys it, by the names of husbandry.box.bed.
     bags = models.JSONField(default=dict, blank=True)
+
+    objects = HouseholdQuerySet.as_manager()
+
+    browser_zone = ""
+    """What the reader's browser says, set by the middleware for this request alone."""
 
     if TYPE_CHECKING:
         rooms: RelatedManager["Room"]
@@ -93,6 +109,20 @@ class Household(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+    @functools.cached_property
+    def time_zone(self) -> str:
+        """The zone of its first room; before there is one, that of the browser or UTC."""
+        first: str | None
+        if "first_zone" in self.__dict__:
+            first = self.__dict__["first_zone"]
+        else:
+            first = self.rooms.order_by("pk").values_list("time_zone", flat=True).first()
+        return first or self.browser_zone or "UTC"
+
+    def day_of(self, moment: dt.datetime) -> dt.date:
+        """The date in the household at a moment."""
+        return clock.day_in(self.time_zone, moment)
 
 
 class Membership(models.Model):
@@ -167,7 +197,7 @@ class Room(models.Model):
 
     def day_of(self, moment: dt.datetime) -> dt.date:
         """The date there at a moment."""
-        return moment.astimezone(zoneinfo.ZoneInfo(self.time_zone)).date()
+        return clock.day_in(self.time_zone, moment)
 
     def air(self) -> dict[str, float]:
         """Its air as a plan takes it; of its seasons what was said."""

@@ -3,8 +3,7 @@
 import datetime as dt
 import math
 from dataclasses import dataclass, replace
-
-from django.utils import timezone
+from functools import partial
 
 from husbandry.chores.colony import LEAST_DAYS, harvest_worked
 from husbandry.chores.larder import (
@@ -23,6 +22,7 @@ from husbandry.diet.feeders import BY_NAME
 from husbandry.errors import NoSolutionError
 from husbandry.quantity import Kind, Units, show
 from ridgeback.animals.presenting import WorkedView, worked_view
+from ridgeback.calculation import Failed, attempt
 from ridgeback.habitats.presenting import plural
 from ridgeback.keepers.models import Household
 from ridgeback.larder.models import Movement, Stock
@@ -157,11 +157,13 @@ def _colony(moved: list[Movement], row: Row, units: Units) -> Row:
 def _needs(dues: list[Due], at: dt.datetime) -> list[Need]:
     """What the meals of the next weeks take; the second half of them by animals that have grown."""
     later = grown_duties(dues, at, DAYS // 2)
-    return [
-        need
-        for due in dues
-        for need in needs_of(due.ahead(DAYS, [(DAYS // 2, later[due.habitat.pk])] if due.habitat.pk in later else []))
-    ]
+    found: list[Need] = []
+    for due in dues:
+        grown = later.get(due.habitat.pk)
+        coming = due.ahead(DAYS, [(DAYS // 2, grown)] if grown is not None else [])
+        needs = attempt(partial(needs_of, coming), "enclosure", due.habitat.pk)
+        found += [] if isinstance(needs, Failed) else needs
+    return found
 
 
 def lamps_of(dues: list[Due]) -> list[tuple[Due, str, dt.date]]:
@@ -177,7 +179,7 @@ def lamps_of(dues: list[Due]) -> list[tuple[Due, str, dt.date]]:
 
 def food_rows(household: Household, dues: list[Due], at: dt.datetime, units: Units) -> list[Row]:
     """Everything that is in a household's larder, or that its animals will need."""
-    today = dues[0].today if dues else timezone.localdate(at)
+    today = household.day_of(at)
     powders = powders_of(
         rule.product for due in dues if due.duties is not None for animal in due.duties.animals for rule in animal.rules
     )

@@ -4,7 +4,6 @@ from django.contrib import messages
 from django.db import IntegrityError, transaction
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
 from husbandry.chores.larder import (
@@ -15,7 +14,7 @@ from husbandry.chores.larder import (
 )
 from husbandry.diet.feeders import BY_NAME
 from husbandry.errors import EntryError
-from ridgeback.habitats.forms import now
+from ridgeback.clock import now
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.larder import flows
 from ridgeback.larder.forms import StockForm, amount_of
@@ -31,7 +30,7 @@ def larder(request: KeeperRequest) -> HttpResponse:
     if household is None:
         return redirect("habitats:list")
     dues = gather(household, at)
-    today = dues[0].today if dues else timezone.localdate(at)
+    today = household.day_of(at)
     form = StockForm(request.POST if request.method == "POST" else None, units=request.units, today=today)
     if form.is_bound and form.is_valid():
         data = form.cleaned_data
@@ -51,6 +50,7 @@ def larder(request: KeeperRequest) -> HttpResponse:
         "form": form, "rows": rows, "orders": [row.order for row in rows if row.order], "late": [row for row in rows if row.late],
         "feeders": [*sorted(BY_NAME), *SUPPLIES],
         "weeks": DAYS // 7, "lamps": lamps_of(dues), "today": today,
+        "failed": [(due, due.failed) for due in dues if due.failed is not None],
     }  # fmt: skip
     return render(request, "larder/larder.html", context)
 
@@ -70,7 +70,7 @@ def move(request: KeeperRequest, pk: int) -> HttpResponse:
         messages.error(request, f"{stock.name}: {why} Typed was “{text}”.")
         return redirect("larder:larder")
     if "bring" in request.POST:
-        flows.bring(stock, value, keeper=request.user, now=at, came_on=timezone.localdate(at))
+        flows.bring(stock, value, keeper=request.user, now=at, came_on=stock.household.day_of(at))
     else:
         flows.count(stock, value, keeper=request.user, now=at, note="counted")
     return redirect("larder:larder")

@@ -103,19 +103,13 @@ def _condition_of(animal: int) -> None:
 
 
 def _note_last(entry: Entry) -> None:
-    """The latest day of its duty, in one statement. A tap of an earlier day that waited never moves it back."""
-    mine = Last(habitat_id=entry.habitat_id, animal_id=entry.animal_id, stem=entry.stem, on=entry.on)
-    if entry.on < entry.touched_at.date():
-        Last.objects.bulk_create([mine], ignore_conflicts=True)
-        same = Last.objects.filter(habitat=entry.habitat_id, animal=entry.animal_id, stem=entry.stem)
-        same.filter(on__lt=entry.on).update(on=entry.on)
-        return
-    Last.objects.bulk_create(
-        [mine],
-        update_conflicts=True,
-        unique_fields=["habitat", "animal", "stem"],
-        update_fields=["on"],
+    """Note the latest day of its task. A log entry of an earlier day never moves it back."""
+    mine = Last(
+        habitat_id=entry.habitat_id, animal_id=entry.animal_id, stem=entry.stem, on=entry.on
     )
+    Last.objects.bulk_create([mine], ignore_conflicts=True)
+    same = Last.objects.filter(habitat=mine.habitat_id, animal=mine.animal_id, stem=mine.stem)
+    same.filter(on__lt=entry.on).update(on=entry.on)
 
 
 @transaction.atomic

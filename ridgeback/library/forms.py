@@ -115,6 +115,4 @@ class VariantForm(forms.Form):
         except DocumentError as why:
             self.problems = [f"{problem.pointer or 'the file'}: {problem.reason}"[:300] for problem in why.problems[:20]]
             raise forms.ValidationError("This file does not hold own values of a profile.") from None
-        except RecursionError:
-            raise forms.ValidationError("This file is nested deeper than any such file.") from None
         return file

@@ -6,11 +6,11 @@ from django.contrib.auth.decorators import login_not_required
 from django.db import DatabaseError, connection
 from django.db.migrations.executor import MigrationExecutor
 from django.http import HttpRequest, JsonResponse
-from django.utils import timezone
 from django.views.decorators.cache import never_cache
 from procrastinate.contrib.django.models import ProcrastinateJob, ProcrastinateWorker
 
 from husbandry import CORE_VERSION
+from ridgeback import clock
 
 SILENT_S = 60
 
@@ -27,7 +27,7 @@ def health(request: HttpRequest) -> JsonResponse:
         if executor.migration_plan(executor.loader.graph.leaf_nodes()):
             found["migrations"] = "missing"
         heard = ProcrastinateWorker.objects.order_by("-last_heartbeat").values_list("last_heartbeat", flat=True).first()
-        if heard is None or (timezone.now() - heard).total_seconds() > SILENT_S:
+        if heard is None or (clock.now() - heard).total_seconds() > SILENT_S:
             found["worker"] = "silent"
         found["waiting_jobs"] = ProcrastinateJob.objects.filter(status="todo", scheduled_at__isnull=True).count()
     except DatabaseError:

@@ -7,11 +7,11 @@ from django import forms
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from ridgeback.animals.models import Animal
 from ridgeback.animals.questioning import day_of_life
+from ridgeback.clock import now
 from ridgeback.exchange.uploads import PICTURE_BYTES
 from ridgeback.fields import day_field
 from ridgeback.keepers.middleware import KeeperRequest
@@ -61,7 +61,9 @@ class PictureForm(forms.Form):
 @require_http_methods(["GET", "HEAD", "POST"])
 def wall(request: KeeperRequest, pk: int) -> HttpResponse:
     """Pictures of an animal, the latest first; a new one."""
-    animal, today = get_object_or_404(Animal.objects.of(request.household), pk=pk), timezone.localdate()
+    rows = Animal.objects.of(request.household).select_related("household")
+    animal = get_object_or_404(rows, pk=pk)
+    today = animal.day_of(now())
     form = PictureForm(animal=animal, today=today)
     if request.method == "POST":
         sent, files = request.POST, request.FILES  # read first: the upload's handler says whether it was too large

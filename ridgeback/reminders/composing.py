@@ -1,8 +1,10 @@
 """What the letter says: by room and box, without what comes every day, in the reader's units."""
 
 import datetime as dt
+from functools import partial
 
 from husbandry.quantity import Units
+from ridgeback.calculation import Failed, attempt
 from ridgeback.eggs.views import clutches_of
 from ridgeback.keepers.models import Household
 from ridgeback.larder.presenting import food_rows
@@ -16,8 +18,15 @@ MOST_LINES = 8
 
 
 def _lines(due: Due, units: Units) -> list[str]:
-    if due.duties is None or due.done is None:
-        return ["what is kept of it does not add up: its page says why"]
+    if due.failed is not None:
+        return [f"! {due.failed.text}. Its page says how to correct it."]
+    found = attempt(partial(_tasks, due, units), "enclosure", due.habitat.pk)
+    return [f"! {found.text}."] if isinstance(found, Failed) else found
+
+
+def _tasks(due: Due, units: Units) -> list[str]:
+    """An enclosure's warnings and tasks, as lines."""
+    assert due.duties is not None  # calculated, as its lines are asked for
     found = [f"! {animal.name}: {told.text}" for animal, told in worries_of(due)]
     for chore in due.chores:
         if chore.kind not in DAILY:
@@ -30,7 +39,7 @@ def _lines(due: Due, units: Units) -> list[str]:
 def compose(household: Household, units: Units, now: dt.datetime) -> tuple[str, str, dt.date]:
     """Subject, text and day of a household's letter."""
     dues = gather(household, now)
-    today = dues[0].today if dues else now.date()
+    today = household.day_of(now)
     parts: list[str] = []
     left = 0
     for due in dues:

@@ -2,22 +2,16 @@
 
 import datetime as dt
 import logging
-import zoneinfo
 
 from django.core.mail import send_mail
 from django.db import IntegrityError, transaction
 
+from ridgeback import clock
 from ridgeback.keepers.models import Membership
 from ridgeback.reminders.composing import compose
 from ridgeback.reminders.models import Letter, Wish
 
 log = logging.getLogger("ridgeback.reminders")
-
-
-def zone_of(membership: Membership) -> zoneinfo.ZoneInfo:
-    """A household's own time: that of its first room."""
-    room = membership.household.rooms.order_by("pk").first()
-    return zoneinfo.ZoneInfo(room.time_zone if room is not None else "UTC")
 
 
 def write(membership: Membership, now: dt.datetime, *, again: bool = False) -> Letter | None:
@@ -51,7 +45,7 @@ def write_due(now: dt.datetime) -> int:
     written = 0
     wishes = Wish.objects.select_related("membership__household", "membership__keeper")
     for wish in wishes:
-        local = now.astimezone(zone_of(wish.membership))
+        local = clock.local(now, wish.membership.household.time_zone)
         there = Letter.objects.filter(membership=wish.membership, on=local.date()).exists()
         if local.hour < wish.hour or there:
             continue

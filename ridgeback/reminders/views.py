@@ -8,7 +8,8 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_http_methods
 
-from ridgeback.habitats.forms import now
+from ridgeback import clock
+from ridgeback.clock import now
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.keepers.models import Membership
 from ridgeback.reminders import flows
@@ -31,6 +32,7 @@ def letters(request: KeeperRequest) -> HttpResponse:
     )
     if mine is None:
         raise Http404
+    zone = mine.household.time_zone
     wish = Wish.objects.filter(membership=mine).first()
     form = WishForm(request.POST if "keep" in request.POST else None, initial={"hour": wish.hour if wish else 7})
     if "stop" in request.POST:
@@ -43,14 +45,16 @@ def letters(request: KeeperRequest) -> HttpResponse:
     if form.is_bound and form.is_valid():
         Wish.objects.update_or_create(membership=mine, defaults={"hour": form.cleaned_data["hour"]})
         messages.success(
-            request, f"A letter comes every day at {form.cleaned_data['hour']:02d}:00, by {flows.zone_of(mine).key}."
+            request, f"An email comes every day at {form.cleaned_data['hour']:02d}:00, {zone} time."
         )
         return redirect("reminders:letters")
-    zone = flows.zone_of(mine)
     context: dict[str, Any] = {
         "form": form,
         "wish": wish,
-        "letters": [(one, f"{one.written_at.astimezone(zone):%-d %B, %H:%M}") for one in mine.letters.all()[:SHOWN]],
+        "letters": [
+            (one, f"{clock.local(one.written_at, zone):%-d %B, %H:%M}")
+            for one in mine.letters.all()[:SHOWN]
+        ],
         "address": request.user.email,
     }
     return render(request, "reminders/letters.html", context)

@@ -3,6 +3,7 @@
 import datetime as dt
 import hashlib
 import secrets
+from functools import partial
 from typing import Any
 
 import icalendar
@@ -12,15 +13,15 @@ from django.contrib.auth.decorators import login_not_required
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
-from django.utils import timezone
 from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from husbandry.chores.chore import Chore
 from husbandry.quantity import METRIC, Units
+from ridgeback.calculation import Failed, attempt
 from ridgeback.calendars import answer, calendar, whole_days
+from ridgeback.clock import now
 from ridgeback.eggs.views import clutches_of
-from ridgeback.habitats.forms import now
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.keepers.models import Household
 from ridgeback.rounds.gathering import Due, gather
@@ -105,16 +106,35 @@ def calendar_of(dues: list[Due], name: str, units: Units) -> icalendar.Calendar:
     made.add("refresh-interval", dt.timedelta(hours=6), parameters={"VALUE": "DURATION"})
     stamp = now()
     for due in dues:
-        for day, chores in due.ahead(DAYS):
-            for chore in chores:
-                if chore.kind not in DAILY:
-                    made.add_component(_event(due, chore, day, stamp, units))
+        events = attempt(partial(_events, due, stamp, units), "enclosure", due.habitat.pk)
+        failed = events if isinstance(events, Failed) else due.failed
+        for event in [] if isinstance(events, Failed) else events:
+            made.add_component(event)
+        if failed is not None:
+            made.add_component(_failed_event(due, failed, stamp))
     return made
+
+
+def _events(due: Due, stamp: dt.datetime, units: Units) -> list[icalendar.Event]:
+    """Everything in an enclosure that is not due every day."""
+    return [
+        _event(due, chore, day, stamp, units)
+        for day, chores in due.ahead(DAYS)
+        for chore in chores
+        if chore.kind not in DAILY
+    ]
+
+
+def _failed_event(due: Due, failed: Failed, stamp: dt.datetime) -> icalendar.Event:
+    """An enclosure that cannot be calculated is said today, so that nobody waits for its tasks."""
+    uid = f"{due.habitat.pk}-not-calculated-{due.today.isoformat()}"
+    title = f"{due.habitat.name}: cannot be calculated"
+    return whole_days(uid, due.today, due.today, title, failed.text, stamp=stamp)
 
 
 def _hatching(made: icalendar.Calendar, household: Household) -> None:
     """The windows of clutches that go on."""
-    for one in clutches_of(household, timezone.localdate()):
+    for one in clutches_of(household, household.day_of(now())):
         what = "may be born" if one.clutch.carried else "may hatch"
         after = one.window.late + dt.timedelta(days=1)
         made.add_component(

@@ -4,6 +4,8 @@ import dataclasses
 import datetime as dt
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from functools import partial
+from typing import Any
 
 from django.db.models import F, Max, Q
 
@@ -13,12 +15,12 @@ from husbandry.chores.due import ahead, due_today
 from husbandry.chores.duties import Duties, duties
 from husbandry.chores.growing import grown
 from husbandry.diet.feeding import Fed
-from husbandry.errors import DocumentError
 from husbandry.handling.taming import Session
 from husbandry.planning.request import from_data
 from husbandry.species.needs import NeedKey
 from husbandry.year.rest import Rest
 from ridgeback.animals.models import Animal
+from ridgeback.calculation import Failed, attempt
 from ridgeback.courses.models import courses_of
 from ridgeback.habitats.models import WALK, Habitat, Reading
 from ridgeback.habitats.planning import key_of, recall, remember
@@ -38,12 +40,13 @@ class Due:
     habitat: Habitat
     animals: tuple[Animal, ...]
     duties: Duties | None
-    """None where its data are not sound: its own page says why."""
+    """None where it cannot be calculated: `failed` says why."""
     done: Done | None
     chores: tuple[Chore, ...]
     entries: tuple[Entry, ...]
     """Of today, that stand; the latest first."""
     today: dt.date
+    failed: Failed | None = None
 
     def animal_of(self, chore: Chore) -> Animal | None:
         """Whom a chore is for; None for the box itself."""
@@ -62,7 +65,10 @@ class Due:
         """What is due on each of the next days, today's what is still left, if everything is done on its day."""
         if self.duties is None or self.done is None:
             return []
-        found = ahead(self.duties, self.done, self.today, days, later)
+        look = partial(ahead, self.duties, self.done, self.today, days, later)
+        found = attempt(look, "enclosure", self.habitat.pk)
+        if isinstance(found, Failed):
+            return []
         return [(self.today + dt.timedelta(days=n), self.still(chores) if n == 0 else chores) for n, chores in enumerate(found)]
 
 
@@ -114,7 +120,7 @@ def gather(household: Household | None, now: dt.datetime, *, only: Sequence[int]
         if entry.on == days[entry.habitat_id]:
             entries.setdefault(entry.habitat_id, []).append(entry)
     return [
-        _due(habitat, known.get(habitat.pk), days[habitat.pk], lasts.get(habitat.pk, {}), book, read.get(habitat.pk, {}), tuple(entries.get(habitat.pk, ())))
+        _due(habitat, known[habitat.pk], days[habitat.pk], lasts.get(habitat.pk, {}), book, read.get(habitat.pk, {}), tuple(entries.get(habitat.pk, ())))
         for habitat in habitats
     ]  # fmt: skip
 
@@ -126,12 +132,12 @@ def done_with(due: Due, entry: Entry) -> Due:
 
 
 def _due(
-    habitat: Habitat, known: Duties | None, today: dt.date, lasts: dict[tuple[int | None, str], dt.date], book: Book,
+    habitat: Habitat, known: Duties | Failed, today: dt.date, lasts: dict[tuple[int | None, str], dt.date], book: Book,
     read: dict[NeedKey, dt.date], entries: tuple[Entry, ...],
 ) -> Due:  # fmt: skip
     room, here = habitat.room, [occupancy.animal for occupancy in habitat.present]
-    if known is None:
-        return Due(habitat, tuple(here), None, None, (), entries, today)
+    if isinstance(known, Failed):
+        return Due(habitat, tuple(here), None, None, (), entries, today, known)
     place = {animal.pk: n for n, animal in enumerate(here)}
     last = {(None if who is None else place[who], stem): on for (who, stem), on in lasts.items() if who is None or who in place}
     weighed = {n: weights[0].on for n, animal in enumerate(here) if (weights := list(animal.weighings.all()))}
@@ -144,34 +150,50 @@ def _due(
         {n: book.tamed[animal.pk] for n, animal in enumerate(here) if animal.pk in book.tamed},
     )  # fmt: skip
     found = Due(habitat, tuple(here), known, done, (), entries, today)
-    return dataclasses.replace(found, chores=found.still(due_today(known, done, today)))
+    chores = attempt(partial(due_today, known, done, today), "enclosure", habitat.pk)
+    if isinstance(chores, Failed):
+        return Due(habitat, tuple(here), None, None, (), entries, today, chores)
+    return dataclasses.replace(found, chores=found.still(chores))
 
 
 def grown_duties(dues: Sequence[Due], now: dt.datetime, days: int) -> dict[int, Duties]:
     """The duties of each box so many days from now, its animals grown along their kind's curve."""
-    return _duties_of([due.habitat for due in dues if due.duties is not None], now, days)
+    found = _duties_of([due.habitat for due in dues if due.duties is not None], now, days)
+    return {pk: known for pk, known in found.items() if not isinstance(known, Failed)}
 
 
-def _duties_of(habitats: Sequence[Habitat], now: dt.datetime, days: int = 0) -> dict[int, Duties]:
-    """The duties of each box, remembered by what they follow from."""
-    data = {habitat.pk: habitat.duties_data(now) for habitat in habitats}
+def _duties_of(
+    habitats: Sequence[Habitat], now: dt.datetime, days: int = 0
+) -> dict[int, Duties | Failed]:
+    """The duties of each enclosure, remembered by what they follow from."""
+    found: dict[int, Duties | Failed] = {}
+    data: dict[int, dict[str, Any]] = {}
+    for habitat in habitats:
+        asked = attempt(partial(habitat.duties_data, now), "enclosure", habitat.pk)
+        if isinstance(asked, Failed):
+            found[habitat.pk] = asked
+        else:
+            data[habitat.pk] = asked
     keys = {pk: key_of("duties", [days, body]) for pk, body in data.items()}
     known = recall(keys.values())
-    found: dict[int, Duties] = {}
     fresh: dict[str, str] = {}
     for pk, key in keys.items():
         if key in known:
             found[pk] = Duties.model_validate_json(known[key])
             continue
-        try:
-            request = from_data(data[pk])
-            found[pk] = duties(grown(request, days) if days else request)
-        except DocumentError:
-            continue
-        fresh[key] = found[pk].model_dump_json()
+        made = attempt(partial(_calculated, data[pk], days), "enclosure", pk)
+        found[pk] = made
+        if not isinstance(made, Failed):
+            fresh[key] = made.model_dump_json()
     if fresh:
         remember(fresh)
     return found
+
+
+def _calculated(data: dict[str, Any], days: int) -> Duties:
+    """The duties that a request makes, now or so many days of growth from now."""
+    request = from_data(data)
+    return duties(grown(request, days) if days else request)
 
 
 def chore_name(habitat: Habitat, animal: Animal | None, chore: Chore) -> str:

@@ -1,13 +1,15 @@
 """The round as a page shows it: a card for each box, its chores and what is done."""
 
+import dataclasses
 import datetime as dt
 import uuid
-import zoneinfo
 from dataclasses import dataclass
 
 from husbandry.chores.chore import Chore
 from husbandry.quantity import Kind, Units, show
+from ridgeback import clock
 from ridgeback.animals.models import Animal
+from ridgeback.calculation import Failed, attempt
 from ridgeback.habitats.models import Habitat
 from ridgeback.ledger.models import Entry
 from ridgeback.rounds.gathering import Due, chore_name
@@ -69,7 +71,8 @@ class Card:
     beasts: tuple[Animal, ...]
     chores: tuple[ChoreView, ...]
     entries: tuple[EntryView, ...]
-    sound: bool
+    failed: str
+    """Why it cannot be calculated; empty where it can."""
     worries: tuple[tuple[str, str, int], ...] = ()
     """Refusals worth a word: severity, sentence, the animal."""
     said: str = ""
@@ -125,16 +128,42 @@ def entry_view(entry: Entry, zone: str, units: Units, *, several: bool = False, 
     """An entry as a line; `several` names its animal, `who` names it without asking for it."""
     by = (entry.by.first_name or entry.by.username) if entry.by else ""
     who = who or (entry.animal.name if several and entry.animal is not None else "")
-    return EntryView(entry.pk, who, entry_text(entry, units), by, f"{entry.at.astimezone(zoneinfo.ZoneInfo(zone)):%H:%M}")
+    return EntryView(entry.pk, who, entry_text(entry, units), by, f"{clock.local(entry.at, zone):%H:%M}")
 
 
-def card(due: Due, units: Units, *, said: str = "", wrong: "tuple[str, str, dict[str, str]] | None" = None) -> Card:
-    """A box with its chores; `wrong` is a chore's name, what is wrong with it, and what was typed."""
+def card(
+    due: Due,
+    units: Units,
+    *,
+    said: str = "",
+    wrong: "tuple[str, str, dict[str, str]] | None" = None,
+) -> Card:
+    """An enclosure with its tasks.
+
+    `wrong` is a task's name, what is wrong with it, and what was typed.
+    """
+    if due.failed is None:
+        made = attempt(
+            lambda: _whole_card(due, units, said=said, wrong=wrong), "enclosure", due.habitat.pk
+        )
+        if not isinstance(made, Failed):
+            return made
+        due = dataclasses.replace(due, duties=None, done=None, chores=(), failed=made)
+    return _whole_card(due, units, said=said)
+
+
+def _whole_card(
+    due: Due,
+    units: Units,
+    *,
+    said: str = "",
+    wrong: "tuple[str, str, dict[str, str]] | None" = None,
+) -> Card:
     animals = ", ".join(_animal(n, animal, due, units) for n, animal in enumerate(due.animals))
     zone, several = due.habitat.room.time_zone, len(due.animals) > 1
     return Card(
         due.habitat, animals, due.animals, tuple(_chore(due, chore, units, wrong) for chore in due.chores),
-        tuple(entry_view(entry, zone, units, several=several) for entry in due.entries), due.duties is not None, _worries(due), said,
+        tuple(entry_view(entry, zone, units, several=several) for entry in due.entries), due.failed.text if due.failed else "", _worries(due), said,
         " and ".join(animal.name for animal in due.animals if animal.quarantine(due.today) is not None),
     )  # fmt: skip
 

@@ -5,7 +5,6 @@ What makes it safe: the signature is ours, it names household and day, and the d
 
 import datetime as dt
 import uuid
-import zoneinfo
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
@@ -15,6 +14,7 @@ from django.core import signing
 from husbandry.chores.chore import Chore
 from husbandry.chores.larder import taken
 from husbandry.handling.taming import HOW
+from ridgeback import clock
 from ridgeback.animals.models import Animal
 from ridgeback.ledger.flows import Tap, Where
 from ridgeback.ledger.models import Entry
@@ -95,7 +95,7 @@ def unseal(posted: Mapping[str, str], household: int | None, at: dt.datetime) ->
     except (signing.BadSignature, ValueError):
         return None
     home, box, animal = told["w"]
-    on = at.astimezone(zoneinfo.ZoneInfo(told["z"])).date()
+    on = clock.day_in(told["z"], at)
     tamed = told["k"] == "tame"
     if home != household or told["c"] != posted.get("chore") or on.isoformat() != told["d"] or tamed != (outcome in HOW):
         return None

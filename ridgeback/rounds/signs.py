@@ -7,7 +7,6 @@ from typing import Any
 from django import forms
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.utils import timezone
 from django.views.decorators.http import require_http_methods
 
 from husbandry.quantity import Kind, Units, show
@@ -15,8 +14,8 @@ from husbandry.species import common
 from husbandry.species.library import find
 from husbandry.species.needs import NEEDS, NeedKey
 from ridgeback.animals.models import Animal
+from ridgeback.clock import now
 from ridgeback.habitats import wording
-from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Habitat, Occupancy, Reading
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.ledger import flows
@@ -103,7 +102,7 @@ def signs(request: KeeperRequest, pk: int) -> HttpResponse:
     animal = get_object_or_404(Animal.objects.of(request.household).prefetch_related("weighings"), pk=pk)
     living = Occupancy.objects.filter(animal=animal, until__isnull=True).select_related("habitat__head", "habitat__room").first()
     habitat, at = living.habitat if living else None, now()
-    today = habitat.room.day_of(at) if habitat is not None else timezone.localdate(at)
+    today = habitat.room.day_of(at) if habitat is not None else animal.household.day_of(at)
     form = SignsForm(request.POST if request.method == "POST" else None, texts=common.signs(find(animal.species)))
     if form.is_bound and form.is_valid():
         if habitat is not None:

@@ -1,7 +1,6 @@
 """The round: today's cards, a tap, its undoing, what others did meanwhile, the week to come, and the log."""
 
 import datetime as dt
-import zoneinfo
 
 from django.db.models import Max
 from django.http import Http404, HttpResponse, JsonResponse
@@ -12,8 +11,9 @@ from django.utils.dateparse import parse_datetime
 from django.views.decorators.http import require_POST, require_safe
 
 from husbandry.chores.larder import taken
+from ridgeback import clock
+from ridgeback.clock import now
 from ridgeback.eggs.views import ClutchView, clutches_of
-from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Occupancy
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.larder import flows as stock
@@ -41,10 +41,21 @@ def _rooms(dues: list[Due]) -> list[tuple[int, str]]:
     return list(dict.fromkeys((due.habitat.room_id, due.habitat.room.name) for due in dues))
 
 
+def _today(request: KeeperRequest, dues: list[Due]) -> dt.date:
+    """The day in the first room of the walk; the household's own when nothing is walked."""
+    if dues:
+        return dues[0].today
+    return request.household.day_of(now()) if request.household else clock.earliest_day(now())
+
+
+def _is_evening(request: KeeperRequest, at: dt.datetime) -> bool:
+    zone = request.household.time_zone if request.household else "UTC"
+    return clock.local(at, zone).hour >= EVENING_H
+
+
 def _eggs_due(request: KeeperRequest, dues: list[Due]) -> list[ClutchView]:
     """Clutches of which something is to be done or said."""
-    today = dues[0].today if dues else timezone.localdate()
-    return [one for one in clutches_of(request.household, today) if one.says]
+    return [one for one in clutches_of(request.household, _today(request, dues)) if one.says]
 
 
 @require_safe
@@ -60,7 +71,7 @@ def round_page(request: KeeperRequest) -> HttpResponse:
     left = sum(len(one.chores) for one in cards)
     context = {
         "shelves": shelves(cards), "left": left, "all": left + sum(len(one.entries) for one in cards), "rooms": rooms, "room": asked, "latest": latest,
-        "day": dues[0].today if dues else timezone.localdate(), "evening": timezone.localtime(at).hour >= EVENING_H, "boxes": len(cards),
+        "day": _today(request, dues), "evening": _is_evening(request, at), "boxes": len(cards),
         "clutches": _eggs_due(request, dues) if not asked else [],
     }  # fmt: skip
     return render(request, "rounds/round.html", context)
@@ -143,8 +154,8 @@ def one_card(request: KeeperRequest, pk: int) -> HttpResponse:
 
 def _by(entry: Entry, due: Due) -> str:
     who = (entry.by.first_name or entry.by.username) if entry.by else "somebody"
-    clock = entry.at.astimezone(zoneinfo.ZoneInfo(due.habitat.room.time_zone))
-    return f"{who} did that already, at {clock:%H:%M}. Nothing was done twice."
+    at = clock.local(entry.at, due.habitat.room.time_zone)
+    return f"{who} did that already, at {at:%H:%M}. Nothing was done twice."
 
 
 def _why_not(request: KeeperRequest, due: Due) -> str:
@@ -198,7 +209,8 @@ def changes(request: KeeperRequest) -> HttpResponse:
 def week(request: KeeperRequest) -> HttpResponse:
     """What comes in the next seven days, box by box."""
     dues = gather(request.household, now())
-    return render(request, "rounds/week.html", {"week": week_of(dues, dues[0].today if dues else timezone.localdate())})
+    shown = week_of(dues, _today(request, dues))
+    return render(request, "rounds/week.html", {"week": shown})
 
 
 @require_safe

@@ -2,8 +2,10 @@
 
 import datetime as dt
 from dataclasses import dataclass
+from functools import partial
 
 from husbandry.chores.chore import Chore
+from ridgeback.calculation import Failed, attempt
 from ridgeback.rounds.gathering import Due
 from ridgeback.rounds.wording import VERBS
 
@@ -31,6 +33,8 @@ class Week:
 
     days: tuple[dt.date, ...]
     rows: tuple[Row, ...]
+    failed: tuple[tuple[Due, Failed], ...] = ()
+    """Enclosures that cannot be calculated."""
 
 
 def words_of(chore: Chore, due: Due) -> tuple[str, str]:
@@ -45,10 +49,20 @@ def words_of(chore: Chore, due: Due) -> tuple[str, str]:
 
 def week_of(dues: list[Due], first: dt.date) -> Week:
     """Seven days from the first, if everything is done on its day."""
-    rows = []
+    rows, failed = [], [(due, due.failed) for due in dues if due.failed is not None]
     for due in dues:
-        days = due.ahead(DAYS)
-        if days:
-            cells = [tuple(words_of(chore, due) for chore in chores if chore.kind not in DAILY) for _, chores in days]
-            rows.append(Row(due, tuple(cells)))
-    return Week(tuple(first + dt.timedelta(days=n) for n in range(DAYS)), tuple(rows))
+        cells = attempt(partial(_cells, due), "enclosure", due.habitat.pk)
+        if isinstance(cells, Failed):
+            failed.append((due, cells))
+        elif cells:
+            rows.append(Row(due, cells))
+    days = tuple(first + dt.timedelta(days=n) for n in range(DAYS))
+    return Week(days, tuple(rows), tuple(failed))
+
+
+def _cells(due: Due) -> tuple[tuple[tuple[str, str], ...], ...]:
+    """What is due in an enclosure on each day, but for what is due every day."""
+    return tuple(
+        tuple(words_of(chore, due) for chore in chores if chore.kind not in DAILY)
+        for _, chores in due.ahead(DAYS)
+    )

@@ -2,11 +2,11 @@
 
 import datetime as dt
 from dataclasses import dataclass
+from functools import partial
 from typing import cast
 
-from django.http import HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import render
-from django.utils import timezone
 from django.utils.safestring import SafeString, mark_safe
 from django.views.decorators.http import require_safe
 
@@ -21,9 +21,10 @@ from husbandry.year.days import BY_HEAT, BY_LIGHT, Timers, Way, clock_changes, l
 from husbandry.year.rest import Rest
 from husbandry.year.seasons import LEAN_DAYS, lean, warmth_by_month
 from ridgeback.animals.models import Animal
+from ridgeback.calculation import Failed, attempt
+from ridgeback.clock import now
 from ridgeback.drawing.almanac import strip
 from ridgeback.drawing.svg import write
-from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import WALK, Habitat
 from ridgeback.habitats.years import SHORT
 from ridgeback.keepers.middleware import KeeperRequest
@@ -65,6 +66,8 @@ class RoomYear:
     room: Room
     strips: tuple[Strip, ...]
     clocks: tuple[str, ...]
+    failed: tuple[tuple[Animal, Failed], ...] = ()
+    """Animals whose year cannot be calculated."""
 
 
 def _strip(animal: Animal, habitat: Habitat, way: Way, year: int, today: dt.date, rest: Rest | None, units: Units) -> Strip:
@@ -158,6 +161,7 @@ def years_of(request: KeeperRequest, way: Way, year: int, asked_room: str = "") 
         if made.first_meal >= dt.date(year, 1, 1) and made.last_meal <= dt.date(year, 12, 31):
             rests[kept.animal_id] = made
     found: dict[int, list[Strip]] = {}
+    failed: dict[int, list[tuple[Animal, Failed]]] = {}
     rooms: dict[int, Room] = {}
     for habitat in habitats:
         if asked_room and str(habitat.room_id) != asked_room:
@@ -166,8 +170,17 @@ def years_of(request: KeeperRequest, way: Way, year: int, asked_room: str = "") 
         today = habitat.room.day_of(now())
         for occupancy in habitat.present:
             own = rests.get(occupancy.animal_id)
-            found.setdefault(habitat.room_id, []).append(_strip(occupancy.animal, habitat, way, year, today, own, request.units))
-    return [RoomYear(room, tuple(found[pk]), _clocks(room, year)) for pk, room in rooms.items()]
+            animal = occupancy.animal
+            make = partial(_strip, animal, habitat, way, year, today, own, request.units)
+            drawn = attempt(make, "animal", animal.pk)
+            if isinstance(drawn, Failed):
+                failed.setdefault(habitat.room_id, []).append((animal, drawn))
+            else:
+                found.setdefault(habitat.room_id, []).append(drawn)
+    return [
+        RoomYear(room, tuple(found.get(pk, ())), _clocks(room, year), tuple(failed.get(pk, ())))
+        for pk, room in rooms.items()
+    ]
 
 
 def _clocks(room: Room, year: int) -> tuple[str, ...]:
@@ -182,7 +195,9 @@ def almanac(request: KeeperRequest) -> HttpResponse:
     """The year of every animal."""
     asked = request.GET.get("light", "own")
     way = cast(Way, asked if asked in WAYS else "own")
-    this = timezone.localdate().year
+    if request.household is None:
+        raise Http404
+    this = request.household.day_of(now()).year
     text = request.GET.get("year", "")
     year = int(text) if text.isdecimal() and this - 5 <= int(text[:6]) <= this + 5 else this
     room = request.GET.get("room", "")[:12]
@@ -190,7 +205,7 @@ def almanac(request: KeeperRequest) -> HttpResponse:
     context = {
         "rooms": rooms,
         "room": room,
-        "choices": request.household.rooms.all() if request.household else [],
+        "choices": request.household.rooms.all(),
         "ways": WAYS.items(),
         "way": way,
         "year": year,

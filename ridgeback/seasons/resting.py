@@ -11,7 +11,6 @@ from django.db import IntegrityError, transaction
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
-from django.utils import timezone
 from django.views.decorators.http import require_http_methods, require_POST
 
 from husbandry.quantity import Kind, Units, show
@@ -35,8 +34,8 @@ from husbandry.year.rest import (
 )
 from ridgeback.animals.models import Animal, Weighing
 from ridgeback.animals.presenting import WorkedView, worked_view
+from ridgeback.clock import now
 from ridgeback.fields import day_field
-from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Occupancy
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.ledger.models import Entry
@@ -122,7 +121,7 @@ def _fitness(animal: Animal, today: dt.date) -> Fitness:
     stage = stage_of(known, today=today, born_on=animal.born_on, mass_g=mass, length_mm=lengths or None)
     since = today - dt.timedelta(days=SICK_DAYS)
     sick = Entry.objects.standing().filter(animal=animal, stem="sign", on__gte=since).exists()
-    return Fitness(stage.slug, bool(weights), lost, (today - first.since.astimezone(dt.UTC).date()).days if first else None, sick)
+    return Fitness(stage.slug, bool(weights), lost, (today - animal.day_of(first.since)).days if first else None, sick)
 
 
 def last_fed(animal: Animal) -> dt.date | None:
@@ -186,7 +185,7 @@ def rest(request: KeeperRequest, pk: int) -> HttpResponse:
     profile, at = find(animal.species), now()
     living = Occupancy.objects.filter(animal=animal, until__isnull=True).select_related("habitat__room").first()
     room = living.habitat.room if living else None
-    today = room.day_of(at) if room else timezone.localdate(at)
+    today = room.day_of(at) if room else animal.household.day_of(at)
     kind = "summer" if request.GET.get("season") == "summer" else "winter"
     against = (why_not_summer if kind == "summer" else why_not)(profile, _fitness(animal, today))
     weeks = weeks_of(profile, kind)
@@ -246,7 +245,7 @@ def stop(request: KeeperRequest, pk: int) -> HttpResponse:
     """End a rest that was kept: it is woken, or does not begin."""
     kept = get_object_or_404(WinterRest.objects.of(request.household).going(), pk=pk)
     living = Occupancy.objects.filter(animal=kept.animal, until__isnull=True).select_related("habitat__room").first()
-    kept.stopped_on = living.habitat.room.day_of(now()) if living else timezone.localdate()
+    kept.stopped_on = living.habitat.room.day_of(now()) if living else kept.animal.household.day_of(now())
     kept.save(update_fields=["stopped_on"])
     messages.success(request, "Ended: warm it over some days, water first, and it is fed again on the round.")
     return redirect(_address(kept.animal_id, kept.season))

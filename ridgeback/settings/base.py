@@ -55,6 +55,7 @@ MIDDLEWARE = [
     "django_htmx.middleware.HtmxMiddleware",
     "allauth.account.middleware.AccountMiddleware",
     "ridgeback.keepers.middleware.HouseholdMiddleware",
+    "ridgeback.operations.uncalculated.Uncalculated",
 ]
 ROOT_URLCONF = "ridgeback.urls"
 WSGI_APPLICATION = "ridgeback.wsgi.application"

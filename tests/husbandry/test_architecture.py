@@ -13,6 +13,7 @@ WEB = {"django", "ridgeback", "htmx", "django_htmx", "csp", "whitenoise", "psyco
 FLOORS = {
     "tables": 0,
     "errors": 0,
+    "bounds": 0,
     "documents": 1,
     "worked": 1,
     "quantity": 1,

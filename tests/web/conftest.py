@@ -11,12 +11,22 @@ from ridgeback.demo import household as demo
 from ridgeback.habitats import planning
 from ridgeback.habitats.models import Habitat
 from ridgeback.keepers.models import Household, Keeper, Membership
+from tests import clocks
 
 
 @pytest.fixture(autouse=True)
 def forgetful() -> None:
     """No plan is left over in this process from another test's database."""
     planning._known.cache_clear()
+
+
+@pytest.fixture(autouse=True)
+def run_clock(monkeypatch: pytest.MonkeyPatch) -> None:
+    """The clock and the zone that this run was asked for."""
+    clock = clocks.chosen()
+    if clock is not None:
+        clocks.set_clock(monkeypatch, clock)
+        monkeypatch.setattr(demo, "ZONE", clock.zone)
 
 
 @pytest.fixture

@@ -11,7 +11,7 @@ from django.utils import timezone
 from husbandry.planning.plan import plan
 from husbandry.planning.request import from_text, to_data
 from ridgeback.animals.flows import begin_spell
-from ridgeback.habitats.forms import now
+from ridgeback.clock import now
 from ridgeback.habitats.models import Habitat
 from ridgeback.keepers.models import Household, Room
 
@@ -75,9 +75,9 @@ def test_a_form_of_fifty_megabytes_gets_a_page_of_ours(client: Client) -> None:
 def test_names_that_are_taken_are_said(client: Client, pip: Habitat) -> None:
     file = client.get(f"/habitats/{pip.pk}/request.json").content
     html = sent(client, file, name="Pip’s box", room="Back room").content.decode()
-    assert "box of this name" in html and "room of this name" in html
+    assert "enclosure of this name" in html and "room of this name" in html
     negative = json.loads(file) | {"revision": -3}
-    assert "nothing was imported" in sent(client, json.dumps(negative)).content.decode()
+    assert "/revision: " in sent(client, json.dumps(negative)).content.decode()
     assert not Room.objects.filter(name="Garret").exists()
 
 

@@ -145,4 +145,4 @@ def test_a_box_that_cannot_be_planned_does_not_stop_the_others(client: Client, h
     tasks.make_plans(household.pk)
     rows = client.get("/").context["boxes"].rows
     assert {row.habitat.name: row.whole for row in rows} == dict.fromkeys((row.habitat.name for row in rows), True)
-    assert any(row.problem.startswith("Cannot be planned") for row in rows)
+    assert any(row.problem.startswith("Cannot be calculated") for row in rows)

@@ -9,6 +9,7 @@ from django.core import mail
 from django.test import Client
 from django.utils import timezone
 
+from ridgeback import clock
 from ridgeback.animals.models import Animal
 from ridgeback.habitats.models import Habitat
 from ridgeback.keepers.models import Household, Keeper, Membership
@@ -31,7 +32,7 @@ def at(hour: int) -> dt.datetime:
 
 
 def local_hour(member: Membership, now: dt.datetime) -> int:
-    return now.astimezone(flows.zone_of(member)).hour
+    return clock.local(now, member.household.time_zone).hour
 
 
 def test_a_letter_comes_once_a_day_at_its_hour(client: Client, member: Membership) -> None:

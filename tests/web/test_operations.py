@@ -16,8 +16,8 @@ from django.core.management.base import CommandError
 from django.db import connection
 from django.test import Client
 
+from ridgeback.clock import now
 from ridgeback.demo import household as demo
-from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Habitat
 from ridgeback.operations.logs import WithoutData
 from ridgeback.operations.postgres import run

@@ -22,8 +22,8 @@ from django.test import Client
 from procrastinate.contrib.django.models import ProcrastinateJob
 from procrastinate.exceptions import AlreadyEnqueued
 
+from ridgeback.clock import now
 from ridgeback.demo import household as demo
-from ridgeback.habitats.forms import now
 from ridgeback.habitats.models import Habitat
 from ridgeback.jobs import tasks
 from ridgeback.jobs.models import Job

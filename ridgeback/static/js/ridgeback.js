@@ -92,10 +92,12 @@ document.addEventListener("keydown", (event) => {
   else target.click();
 });
 
-/* A new room's time zone is most likely the reader's own. */
+/* The reader's own time zone: for the day before there is a room, and for the first room. */
 document.addEventListener("DOMContentLoaded", () => {
+  const own = Intl.DateTimeFormat().resolvedOptions().timeZone || "UTC";
+  document.cookie = `zone=${encodeURIComponent(own)}; path=/; max-age=31536000; SameSite=Lax`;
   const zone = document.querySelector('[data-zone=""]');
-  if (zone && zone.value === "UTC") zone.value = Intl.DateTimeFormat().resolvedOptions().timeZone || "UTC";
+  if (zone && zone.value === "UTC") zone.value = own;
 });
 
 /* A path opens at the stage of today; a page prints on a click. */

@@ -6,8 +6,8 @@ from django.conf import settings
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import OperationalError, connection
-from django.utils import timezone
 
+from ridgeback import clock
 from ridgeback.demo import household
 
 
@@ -30,4 +30,4 @@ class Command(BaseCommand):
         settings.STATIC_ROOT.mkdir(parents=True, exist_ok=True)
         call_command("collectstatic", interactive=False, verbosity=0)
         if options["demo"]:
-            household.load(timezone.now())
+            household.load(clock.now())

@@ -1,0 +1,37 @@
+"""Clocks to run the web tests by: `RIDGEBACK_TEST_CLOCK=sydney ./test web`, or `./test clocks`.
+
+The time runs on from the moment named here, and the demo household stands in its zone.
+"""
+
+import datetime as dt
+import os
+from typing import NamedTuple
+
+import pytest
+from django.utils import timezone
+
+
+class Clock(NamedTuple):
+    """A moment at which the day of a household is not the server's."""
+
+    start: dt.datetime
+    zone: str
+
+
+CLOCKS = {
+    "sydney": Clock(dt.datetime(2026, 7, 14, 23, 20, tzinfo=dt.UTC), "Australia/Sydney"),
+    "los-angeles": Clock(dt.datetime(2026, 7, 15, 5, 0, tzinfo=dt.UTC), "America/Los_Angeles"),
+}
+
+
+def chosen() -> Clock | None:
+    """The clock of this run; None for the machine's own."""
+    name = os.environ.get("RIDGEBACK_TEST_CLOCK", "")
+    return CLOCKS[name] if name else None
+
+
+def set_clock(monkeypatch: pytest.MonkeyPatch, clock: Clock) -> None:
+    """Let Django's clock, the only one that is read, run from a moment."""
+    begun = timezone.now()
+    true_now = timezone.now
+    monkeypatch.setattr(timezone, "now", lambda: clock.start + (true_now() - begun))
