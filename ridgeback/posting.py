@@ -9,6 +9,15 @@ from django.shortcuts import redirect
 
 from ridgeback.keepers.middleware import KeeperRequest
 
+MOST_WORDS = 200
+
+
+def plain_words(text: str, most: int = MOST_WORDS) -> str:
+    """Make one line of posted text: without control characters, which no database takes."""
+    shown = "".join(one if one.isprintable() else " " for one in text)
+    return " ".join(shown.split())[:most]
+
+
 View = Callable[[KeeperRequest, int], HttpResponse]
 
 

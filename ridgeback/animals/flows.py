@@ -51,7 +51,8 @@ def forget_length(animal: Animal, pk: int) -> bool:
 def set_facts(animal: Animal, *, name: str, sex: str, born_on: dt.date | None, came_on: dt.date | None) -> None:
     """Its name, sex, birth and arrival."""
     animal.name, animal.sex, animal.born_on, animal.came_on = name, sex, born_on, came_on
-    animal.save(update_fields=["name", "sex", "born_on", "came_on"])
+    animal.version += 1
+    animal.save(update_fields=["name", "sex", "born_on", "came_on", "version"])
     _look_again(animal)
 
 
@@ -59,7 +60,8 @@ def set_facts(animal: Animal, *, name: str, sex: str, born_on: dt.date | None, c
 def set_schools(animal: Animal, schools: Mapping[str, str]) -> None:
     """By which schools it is kept."""
     animal.schools = dict(schools)
-    animal.save(update_fields=["schools"])
+    animal.version += 1
+    animal.save(update_fields=["schools", "version"])
     _look_again(animal)
 
 

@@ -14,6 +14,7 @@ from ridgeback.animals.models import Animal, Length
 from ridgeback.animals.questioning import body_mm, day_of_life, doubt_of_mass
 from ridgeback.fields import day_field
 from ridgeback.schooling import chosen_schools, school_field
+from ridgeback.submissions.forms import OnceForm, VersionedForm
 
 
 def _day(today: dt.date) -> forms.DateField:
@@ -25,7 +26,7 @@ def _typed(label: str, unit: str) -> forms.CharField:
     return forms.CharField(label=label, max_length=60, widget=forms.TextInput(attrs=attrs))
 
 
-class BodyForm(forms.Form):
+class BodyForm(OnceForm):
     """A number of the body on a day. `doubt` holds the question about one that is unlikely; `confirm` answers it."""
 
     field_name = ""
@@ -83,7 +84,7 @@ class WeighForm(BodyForm):
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.fields["mass"] = _typed("Mass", "g")
-        self.order_fields(["mass", "on", "confirm"])
+        self.order_fields(["mass", "on", "confirm", "form_key"])
 
     def _read(self, typed: str) -> Entry:
         return read(typed, Kind.MASS, self.units)
@@ -106,7 +107,7 @@ class MeasureForm(BodyForm):
         self.fields["kind"] = forms.ChoiceField(label="What", choices=choices)
         self.small = max(span.ends[1] for span in kinds.values()) < 150
         self.fields["length"] = _typed("Length", "in" if self.units.system == "us" else "mm" if self.small else "cm")
-        self.order_fields(["kind", "length", "on", "confirm"])
+        self.order_fields(["kind", "length", "on", "confirm", "form_key"])
 
     def _read(self, typed: str) -> Entry:
         return read(typed, Kind.LENGTH, self.units, small=self.small)
@@ -123,7 +124,7 @@ class MeasureForm(BodyForm):
         )
 
 
-class FactsForm(forms.Form):
+class FactsForm(VersionedForm):
     """Name, sex, birth and arrival."""
 
     name = forms.CharField(label="Name", max_length=80)
@@ -138,7 +139,13 @@ class FactsForm(forms.Form):
         self.animal, self.profile, self.today = animal, profile, today
         self.doubt: Doubt | None = None
         kwargs.setdefault(
-            "initial", {"name": animal.name, "sex": animal.sex, "born_on": animal.born_on, "came_on": animal.came_on}
+            "initial", {
+                "name": animal.name,
+                "sex": animal.sex,
+                "born_on": animal.born_on,
+                "came_on": animal.came_on,
+                "version": animal.version,
+            },
         )
         super().__init__(*args, **kwargs)
 

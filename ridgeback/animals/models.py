@@ -10,11 +10,13 @@ from django.db import models
 from django.db.models import Q
 from django.db.models.functions import Concat
 
+from husbandry.bounds import LENGTH_MM, MASS_G
 from husbandry.diet.condition import TREND_DAYS, trend_pct
 from husbandry.planning.quarantine import Quarantine, quarantine_of
 from husbandry.species.library import library
 from ridgeback import clock
 from ridgeback.keepers.models import Household
+from ridgeback.versions import Versioned
 
 if TYPE_CHECKING:
     from django.db.models.fields.related_descriptors import RelatedManager
@@ -55,7 +57,7 @@ class AnimalQuerySet(models.QuerySet["Animal"]):
         )
 
 
-class Animal(models.Model):
+class Animal(Versioned):
     """One animal. `schools` maps a question's slug to the keeper's school (husbandry/species/schools.json)."""
 
     class Sex(models.TextChoices):
@@ -105,6 +107,12 @@ class Animal(models.Model):
                 name="animal_condition_dated",
                 condition=Q(condition__isnull=True, condition_on__isnull=True)
                 | Q(condition__isnull=False, condition_on__isnull=False),
+            ),
+            models.CheckConstraint(
+                name="animal_came_after_birth",
+                condition=Q(came_on__isnull=True)
+                | Q(born_on__isnull=True)
+                | Q(came_on__gte=models.F("born_on")),
             ),
             models.CheckConstraint(
                 name="animal_gone_dated",
@@ -217,7 +225,7 @@ class Weighing(models.Model):
 
     class Meta:
         ordering = ["on", "pk"]
-        constraints = [models.CheckConstraint(name="weighing_mass_positive", condition=Q(mass_g__gt=0, mass_g__lte=500_000))]
+        constraints = [models.CheckConstraint(name="weighing_mass_positive", condition=Q(mass_g__range=MASS_G))]
         indexes = [models.Index(fields=["animal", "-on"], name="weighing_latest")]  # the last weight of an animal
 
     def __str__(self) -> str:
@@ -239,7 +247,7 @@ class Length(models.Model):
 
     class Meta:
         ordering = ["on", "pk"]
-        constraints = [models.CheckConstraint(name="length_positive", condition=Q(length_mm__gt=0, length_mm__lte=15_000))]
+        constraints = [models.CheckConstraint(name="length_positive", condition=Q(length_mm__range=LENGTH_MM))]
         indexes = [models.Index(fields=["animal", "-on"], name="length_latest")]  # the last length of an animal
 
     def __str__(self) -> str:

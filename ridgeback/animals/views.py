@@ -6,6 +6,7 @@ from functools import partial
 from typing import Any
 
 from django.contrib import messages
+from django.db import transaction
 from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_safe
@@ -23,6 +24,7 @@ from ridgeback.jobs.flows import ask_for_lives
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.library.keeping import profile_of
 from ridgeback.posting import only_by_form
+from ridgeback.submissions.flows import sent_once
 
 
 def _animal(request: KeeperRequest, pk: int) -> Animal:
@@ -148,8 +150,11 @@ def weigh(request: KeeperRequest, pk: int) -> HttpResponse:
     assert isinstance(form, WeighForm)
     if not form.is_valid():
         return _page(request, animal, weighing=form)
-    made = flows.weigh(animal, on=form.cleaned_data["on"], mass_g=form.cleaned_data["number"])
-    messages.success(request, f"Logged: {show(made.mass_g, Kind.MASS, request.units)} on {made.on:%-d %B %Y}.")
+    on, mass_g = form.cleaned_data["on"], form.cleaned_data["number"]
+    with sent_once(animal.household_id, form.cleaned_data["form_key"]) as first:
+        if first:
+            flows.weigh(animal, on=on, mass_g=mass_g)
+    messages.success(request, f"Logged: {show(mass_g, Kind.MASS, request.units)} on {on:%-d %B %Y}.")
     return redirect("animals:page", pk=pk)
 
 
@@ -161,10 +166,13 @@ def measure(request: KeeperRequest, pk: int) -> HttpResponse:
     assert isinstance(form, MeasureForm)
     if not form.is_valid():
         return _page(request, animal, measuring=form)
-    made = flows.measure(
-        animal, on=form.cleaned_data["on"], kind=form.cleaned_data["kind"], length_mm=1000 * form.cleaned_data["number"]
-    )
-    messages.success(request, f"Logged: {show(made.length_mm / 1000, Kind.LENGTH, request.units)} on {made.on:%-d %B %Y}.")
+    on, length_m = form.cleaned_data["on"], form.cleaned_data["number"]
+    with sent_once(animal.household_id, form.cleaned_data["form_key"]) as first:
+        if first:
+            kind = form.cleaned_data["kind"]
+            flows.measure(animal, on=on, kind=kind, length_mm=1000 * length_m)
+    shown = show(length_m, Kind.LENGTH, request.units, small=length_m < 0.15)
+    messages.success(request, f"Logged: {shown} on {on:%-d %B %Y}.")
     return redirect("animals:page", pk=pk)
 
 
@@ -187,8 +195,16 @@ def facts(request: KeeperRequest, pk: int) -> HttpResponse:
     form = FactsForm(request.POST, animal=animal, profile=profile, today=today)
     if not form.is_valid():
         return _page(request, animal, facts=form)
-    flows.set_facts(animal, **{name: form.cleaned_data[name] for name in ("name", "sex", "born_on", "came_on")})
-    messages.success(request, "Kept.")
+    with transaction.atomic():
+        locked = Animal.objects.select_for_update().get(pk=animal.pk)
+        fresh = FactsForm(animal=locked, profile=profile, today=today)
+        stale = form.stale(locked.version, fresh)
+        if not stale:
+            names = ("name", "sex", "born_on", "came_on")
+            flows.set_facts(locked, **{name: form.cleaned_data[name] for name in names})
+    if stale:
+        return _page(request, animal, facts=form)
+    messages.success(request, "Saved.")
     return redirect("animals:page", pk=pk)
 
 

@@ -6,7 +6,6 @@ from typing import Any
 
 from django import forms
 from django.contrib import messages
-from django.db import transaction
 from django.db.models import Count
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
@@ -19,11 +18,13 @@ from ridgeback.fields import day_field
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.ledger.models import Entry
 from ridgeback.posting import only_by_form
+from ridgeback.submissions.flows import sent_once
+from ridgeback.submissions.forms import OnceForm
 
 LONGEST_DAYS, AHEAD_DAYS = 370, 90
 
 
-class CourseForm(forms.Form):
+class CourseForm(OnceForm):
     """What was prescribed, by whom, from when to when."""
 
     words = forms.CharField(
@@ -105,8 +106,10 @@ def page(request: KeeperRequest, pk: int) -> HttpResponse:
     if form.is_bound and not animal.there:
         form.add_error(None, f"{animal.name} is here no more.")
     if form.is_bound and form.is_valid():
-        with transaction.atomic():
-            Course.objects.create(animal=animal, kept_by=request.user, **form.cleaned_data)
+        data = dict(form.cleaned_data)
+        with sent_once(animal.household_id, data.pop("form_key")) as first:
+            if first:
+                Course.objects.create(animal=animal, kept_by=request.user, **data)
         messages.success(request, "Noted: it comes round from its first day to its last.")
         return redirect("courses:page", pk=pk)
     return render(request, "courses/page.html", {"animal": animal, "form": form, "rows": _rows(animal, today)})

@@ -1,19 +1,76 @@
-"""Keeping and finding drafts."""
+"""Saving and finding drafts.
 
+A page saves a draft while somebody types, and then submits. Requests overtake each other, so each
+page has a key and counts its drafts: an older draft never replaces a newer one, and none that
+arrives after its page was submitted is saved at all. `hold` makes writers of one draft wait for
+each other, also where there is no row yet or no more.
+"""
+
+import uuid
 from collections.abc import Iterable, Mapping
 from typing import Any
 
 from django import forms
-from django.db import transaction
+from django.db import connection, transaction
 
 from husbandry.errors import EntryError
 from husbandry.quantity import Units, read, show
 from ridgeback.drafts.models import Draft
 from ridgeback.fields import QuantityField
 from ridgeback.keepers.models import Household, Keeper
+from ridgeback.submissions.forms import KEY, key_posted
+from ridgeback.submissions.models import Submission
 from ridgeback.units import spelled, unspelled
 
 MOST_FIELDS, LONGEST = 1000, 300
+SEQUENCE = "draft_seq"
+"""Field of a page in which it counts what was typed."""
+UNTYPED = frozenset({"csrfmiddlewaretoken", "revision", KEY, SEQUENCE, "animals_seen"})
+"""Fields of a page that nobody types."""
+
+
+def hold(household: Household, keeper: Keeper, subject: str) -> None:
+    """Wait until nobody else writes this draft, until the end of the transaction."""
+    with connection.cursor() as cursor:
+        name = f"draft {household.pk} {keeper.pk} {subject}"
+        cursor.execute("select pg_advisory_xact_lock(hashtextextended(%s, 0))", [name])
+
+
+def close(household: Household, page: uuid.UUID | None) -> None:
+    """Note that a page was submitted or given up: drafts of it that are still on their way are late."""
+    if page is not None:
+        Submission.objects.bulk_create(
+            [Submission(household=household, key=page)], ignore_conflicts=True
+        )
+
+
+@transaction.atomic
+def keep_typed(
+    household: Household,
+    keeper: Keeper,
+    subject: str,
+    part: str,
+    typed: Mapping[str, str],
+    units: Units,
+) -> Draft | None:
+    """Save the draft that a page sent while somebody types; None when it comes too late."""
+    hold(household, keeper, subject)
+    page, count = key_posted(typed), _count(typed)
+    if page is not None and Submission.objects.filter(household=household, key=page).exists():
+        return None
+    before = find(household, keeper, subject)
+    known = before.data.get(part, {}) if before is not None else {}
+    if page is not None and known.get("page") == str(page) and known.get("count", 0) > count:
+        return None
+    draft = keep(household, keeper, subject, part, typed, units)
+    draft.data[part] |= {"page": str(page), "count": count}
+    draft.save()
+    return draft
+
+
+def _count(typed: Mapping[str, str]) -> int:
+    text = typed.get(SEQUENCE, "")
+    return int(text) if text.isdecimal() and len(text) < 9 else 0
 
 
 @transaction.atomic
@@ -27,15 +84,16 @@ def keep(
     *,
     suggested: bool = False,
 ) -> Draft:
-    """Keep what was typed in one part of a draft, as it was typed. What is longer than any field is cut, not refused.
+    """Save what was typed in one part of a draft, as it was typed.
 
-    `suggested` marks what nobody typed: it goes when a part before it changes.
+    What is longer than any field is cut, not refused. `suggested` marks what nobody typed: it is
+    dropped when a part before it changes.
     """
     draft, _ = Draft.objects.select_for_update().get_or_create(household=household, keeper=keeper, subject=subject)
     fields = {
         str(name)[:LONGEST]: str(value)[:LONGEST].replace("\x00", "")
         for name, value in list(typed.items())[:MOST_FIELDS]
-        if name not in {"csrfmiddlewaretoken", "revision"}
+        if name not in UNTYPED
     }
     draft.data = {**draft.data, part: {"units": spelled(units), "fields": fields, "suggested": suggested}}
     draft.save()

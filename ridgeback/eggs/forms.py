@@ -13,6 +13,7 @@ from ridgeback.animals.models import Animal
 from ridgeback.eggs.models import Clutch
 from ridgeback.fields import QuantityField, day_field
 from ridgeback.keepers.models import Household
+from ridgeback.submissions.forms import OnceForm
 
 INCUBATOR = Plausible((18, 36), (5, 40))
 READ = Plausible((15, 37), (0, 50))
@@ -20,7 +21,7 @@ MOST_NAMED = 60
 """Hatchlings that get a book of their own in one go; more are a colony."""
 
 
-class ClutchForm(forms.Form):
+class ClutchForm(OnceForm):
     """Whose, when, how many, how warm."""
 
     mother = forms.ChoiceField(label="Mother", required=False)
@@ -83,7 +84,7 @@ class ClutchForm(forms.Form):
         return data
 
 
-class LookForm(forms.Form):
+class LookForm(OnceForm):
     """What is seen of a clutch."""
 
     on = day_field("On")
@@ -120,7 +121,7 @@ class LookForm(forms.Form):
         return good
 
 
-class HatchForm(forms.Form):
+class HatchForm(OnceForm):
     """How many came, when, and what they are called."""
 
     on = day_field("Hatched on")

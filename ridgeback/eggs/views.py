@@ -19,6 +19,7 @@ from ridgeback.eggs.models import Clutch
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.keepers.models import Household
 from ridgeback.posting import only_by_form
+from ridgeback.submissions.flows import sent_once
 
 WAY = 398.0
 
@@ -83,11 +84,11 @@ def eggs(request: KeeperRequest) -> HttpResponse:
     form = ClutchForm(request.POST if request.method == "POST" else None, household=household, units=request.units, today=today)
     if form.is_bound and form.is_valid():
         data = form.cleaned_data
-        clutch = flows.lay(
-            household, **{name: data[name] for name in ("mother", "species", "laid_on", "count", "set_c", "where")}
-        )
-        messages.success(request, "Noted: its window is reckoned from here on.")
-        return redirect("eggs:clutch", pk=clutch.pk)
+        names = ("mother", "species", "laid_on", "count", "set_c", "where")
+        with sent_once(household.pk, data["form_key"]) as first:
+            clutch = flows.lay(household, **{name: data[name] for name in names}) if first else None
+        messages.success(request, "Saved. Its hatch window is calculated from now on.")
+        return redirect("eggs:clutch", pk=clutch.pk) if clutch else redirect("eggs:eggs")
     ended = (
         Clutch.objects.of(household).filter(ended_on__isnull=False).select_related("mother").prefetch_related("hatchlings")[:20]
     )
@@ -152,8 +153,11 @@ def look(request: KeeperRequest, pk: int) -> HttpResponse:
     form = LookForm(request.POST, clutch=known, units=request.units, today=known.household.day_of(now()))
     if not form.is_valid():
         return _page(request, known, look=form)
-    flows.look(known, keeper=request.user, **form.cleaned_data)
-    messages.success(request, "Noted.")
+    data = dict(form.cleaned_data)
+    with sent_once(known.household_id, data.pop("form_key")) as first:
+        if first:
+            flows.look(known, keeper=request.user, **data)
+    messages.success(request, "Saved.")
     return redirect((request.POST.get("back") == "round" and "rounds:round") or f"/eggs/{pk}/")
 
 
@@ -167,9 +171,13 @@ def hatch(request: KeeperRequest, pk: int) -> HttpResponse:
         return redirect("eggs:clutch", pk=pk)
     if not form.is_valid():
         return _page(request, known, hatch=form)
-    made = flows.hatch(known, **form.cleaned_data)
+    data = dict(form.cleaned_data)
+    with sent_once(known.household_id, data.pop("form_key")) as first:
+        if first:
+            flows.hatch(known, **data)
     messages.success(
-        request, f"{len(made)} with a book of {'its' if len(made) == 1 else 'their'} own: weigh, and choose a box for each."
+        request,
+        f"Added: {data['number']}, each with records of its own. Weigh them, and choose an enclosure.",
     )
     return redirect("eggs:clutch", pk=pk)
 

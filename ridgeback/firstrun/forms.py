@@ -17,6 +17,7 @@ from ridgeback.fields import QuantityField, clock
 from ridgeback.habitats.forms import GROUNDS, MESHED, PANELS, SLABS
 from ridgeback.keepers.models import Household, Room, valid_zone
 from ridgeback.keepers.places import assumed_place, place_of
+from ridgeback.submissions.forms import OnceForm
 
 SPECIES = sorted(
     ((name, profile.name[0].upper() + profile.name[1:]) for name, profile in library().items()), key=lambda pair: pair[1]
@@ -36,8 +37,14 @@ def _date(label: str, help_text: str = "") -> forms.DateField:
     )
 
 
-class StepForm(forms.Form):
-    """A step knows the reader's units and today."""
+class StepForm(OnceForm):
+    """A step knows the reader's units and today; its key and count belong to its drafts."""
+
+    draft_seq = forms.IntegerField(
+        required=False,
+        initial=0,
+        widget=forms.HiddenInput(attrs={"data-draft-seq": "", "autocomplete": "off"}),
+    )
 
     def __init__(self, *args: Any, household: Household, units: Units, today: dt.date, **kwargs: Any) -> None:
         self.household, self.units, self.today = household, units, today
@@ -178,7 +185,8 @@ class BoxForm(StepForm):
         assumed = assumed_place(zone)
         why = "as for the time zone" if place_of(zone) else f"{zone} is no place: Greenwich is assumed"
         for name, value in zip(PLACE, assumed, strict=True):
-            self.fields[name].help_text = f"Left empty: {value:g}°, {why}."
+            text = f"Left empty: {value:g}°, {why}."
+            self.fields[name].help_text = self[name].help_text = text
 
     def place(self) -> dict[str, Any]:
         """The room's place as a request takes it: north and east positive [degrees]."""

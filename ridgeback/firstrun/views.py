@@ -1,9 +1,10 @@
 """The pages of the first run."""
 
+import uuid
 from typing import Any
 
 from django.contrib import messages
-from django.db import IntegrityError
+from django.db import IntegrityError, transaction
 from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
@@ -22,6 +23,7 @@ from ridgeback.habitats.presenting import habitat_view
 from ridgeback.habitats.wording import sentence, span
 from ridgeback.keepers.forms import RoomForm
 from ridgeback.keepers.middleware import KeeperRequest
+from ridgeback.submissions.forms import KEY, key_posted
 
 
 def _run(request: KeeperRequest) -> Run:
@@ -40,61 +42,92 @@ def begin(request: KeeperRequest) -> HttpResponse:
 
 def step(request: KeeperRequest, step: str) -> HttpResponse:
     """One step: shown with what the draft holds, or checked and passed."""
-    run = _run(request)
     if step not in STEPS:
         raise Http404
+    if request.method == "POST":
+        return _submit(request, step)
+    run = _run(request)
     if not run.ready(step):
         return redirect("firstrun:begin")
-    if request.method == "POST":
-        assert run.household is not None
-        run.draft = drafts.keep(run.household, request.user, SUBJECT, step, request.POST.dict(), request.units)
-        form = run.form(step, request.POST)
-        if form.is_valid():
-            drafts.forget(run.household, request.user, SUBJECT, STEPS[STEPS.index(step) + 1 :], suggested_only=True)
-            if step != STEPS[-1]:
-                return redirect("firstrun:step", step=STEPS[STEPS.index(step) + 1])
-            made = _finish(request, run, form)
-            if made is not None:
-                return made
-        return _show(request, run, step, form)
     kept = run.kept(step)
     if kept is None:
         kept = run.suggestion(step)
-        if kept and run.household is not None:  # worked out once, not at every look
-            drafts.keep(run.household, request.user, SUBJECT, step, kept, request.units, suggested=True)
+        if kept:  # calculated once, not at every look
+            drafts.keep(
+                run.household, request.user, SUBJECT, step, kept, request.units, suggested=True
+            )
     return _show(request, run, step, run.form(step, initial=kept))
 
 
-@require_POST
-def draft(request: KeeperRequest, step: str) -> HttpResponse:
-    """Keep what is typed so far and answer with what follows from it."""
-    run = _run(request)
-    if step not in STEPS or not run.ready(step):
+@transaction.atomic
+def _submit(request: KeeperRequest, step: str) -> HttpResponse:
+    """Check a step and pass it. Drafts of the same page that are still on their way come too late."""
+    run = _held(request)
+    if not run.ready(step):
+        return redirect("firstrun:begin")
+    typed = request.POST.dict()
+    drafts.close(run.household, key_posted(typed))
+    run.draft = drafts.keep(run.household, request.user, SUBJECT, step, typed, request.units)
+    form = run.form(step, {**typed, KEY: str(uuid.uuid4()), drafts.SEQUENCE: "0"})
+    if form.is_valid():
+        later = STEPS[STEPS.index(step) + 1 :]
+        drafts.forget(run.household, request.user, SUBJECT, later, suggested_only=True)
+        if later:
+            return redirect("firstrun:step", step=later[0])
+        made = _finish(request, run, form)
+        if made is not None:
+            return made
+    return _show(request, run, step, form)
+
+
+def _held(request: KeeperRequest) -> Run:
+    """The run, which nobody else writes until the end of the transaction."""
+    if request.household is None:
         raise Http404
-    assert run.household is not None
-    run.draft = drafts.keep(run.household, request.user, SUBJECT, step, request.POST.dict(), request.units)
+    drafts.hold(request.household, request.user, SUBJECT)
+    return _run(request)
+
+
+@require_POST
+@transaction.atomic
+def draft(request: KeeperRequest, step: str) -> HttpResponse:
+    """Save what is typed so far and answer with what follows from it; nothing when it comes late."""
+    run = _held(request)
+    if step not in STEPS:
+        raise Http404
+    if not run.ready(step):
+        return HttpResponse(status=204)
+    typed = request.POST.dict()
+    saved = drafts.keep_typed(run.household, request.user, SUBJECT, step, typed, request.units)
+    if saved is None:
+        return HttpResponse(status=204)
+    run.draft = saved
     form = run.form(step, request.POST)
     form.is_valid()
-    return render(request, "firstrun/draft.html", {"form": form, **_panel(request, run, step, form), "step": step})
+    context = {"form": form, **_panel(request, run, step, form), "step": step}
+    return render(request, "firstrun/draft.html", context)
 
 
 @require_POST
+@transaction.atomic
 def suggest_anew(request: KeeperRequest, step: str) -> HttpResponse:
     """Forget what was typed in a step and begin with the suggestion again."""
-    run = _run(request)
+    run = _held(request)
     if step not in STEPS or not run.ready(step):
         raise Http404
-    assert run.household is not None
+    drafts.close(run.household, key_posted(request.POST))
     drafts.forget(run.household, request.user, SUBJECT, [step])
     return redirect("firstrun:step", step=step)
 
 
 @require_POST
+@transaction.atomic
 def give_up(request: KeeperRequest) -> HttpResponse:
-    """Away with the draft."""
-    run = _run(request)
+    """Delete the draft."""
+    run = _held(request)
+    drafts.close(run.household, key_posted(request.POST))
     drafts.drop(run.household, request.user, SUBJECT)
-    messages.success(request, "The draft is gone.")
+    messages.success(request, "The draft is deleted.")
     return redirect("habitats:list")
 
 

@@ -1,6 +1,7 @@
 """Writes of more than one step. Each is one transaction."""
 
 import datetime as dt
+from collections.abc import Mapping
 from typing import Any
 
 import jsonpatch
@@ -17,6 +18,7 @@ from ridgeback.animals.models import Animal, Length, Weighing
 from ridgeback.calculation import Failed, attempt
 from ridgeback.habitats.models import Habitat, Occupancy, Reading, Revision
 from ridgeback.keepers.models import Keeper
+from ridgeback.submissions.flows import sent_once
 
 
 class StaleError(Exception):
@@ -24,7 +26,8 @@ class StaleError(Exception):
 
     def __init__(self) -> None:
         super().__init__(
-            "This box was changed meanwhile, here or by someone else. What you see now is the present state; look again and repeat."
+            "This enclosure was changed meanwhile, here or by someone else. "
+            "You see its present state: look again and repeat."
         )
 
 
@@ -35,10 +38,14 @@ def spec_of(request: Request | Earlier) -> dict[str, Any]:
 
 
 def _locked(habitat: Habitat, seen: int) -> Revision:
-    """The head, locked, if it is the one that was seen."""
-    head = Habitat.objects.select_for_update(of=("self",)).select_related("head").get(pk=habitat.pk).head
-    assert head is not None
-    if head.number != seen:
+    """The head, with its enclosure locked, if it is the one that was seen.
+
+    The row is locked first and its head is read after it: one that waited for another save would
+    otherwise join the head of before.
+    """
+    row = Habitat.objects.select_for_update().get(pk=habitat.pk)
+    head = Revision.objects.filter(pk=row.head_id or 0).first()
+    if head is None or head.number != seen:
         raise StaleError
     return head
 
@@ -128,24 +135,52 @@ def undo(habitat: Habitat, *, seen: int, keeper: Keeper, now: dt.datetime) -> Re
 
 
 @transaction.atomic
-def keep_bench(habitat: Habitat, request: Request, *, seen: int, keeper: Keeper, now: dt.datetime) -> bool:
-    """Keep what was tried on the bench: the box as a revision, the room and the animals as facts of today. False when nothing differs."""
+def keep_bench(
+    habitat: Habitat,
+    request: Request,
+    *,
+    seen: int,
+    keeper: Keeper,
+    now: dt.datetime,
+    seen_animals: Mapping[int, int] | None = None,
+) -> bool:
+    """Save what was tried: the enclosure as a revision, the animals as facts of today.
+
+    Parameters
+    ----------
+    seen_animals : mapping, optional
+        The version of each animal that the page showed, by its key.
+
+    Returns
+    -------
+    bool
+        False when nothing differs from what is saved.
+
+    Raises
+    ------
+    StaleError
+        When the enclosure, or the facts of an animal that would be changed, were saved meanwhile.
+    """
     head = _locked(habitat, seen)
     before = habitat.request_at(now)
-    if (request.box, request.things, request.room, request.animals) == (before.box, before.things, before.room, before.animals):
+    parts = (request.box, request.things, request.animals)
+    if parts == (before.box, before.things, before.animals):
         return False
+    if request.animals != before.animals and _animals_moved(habitat, seen_animals or {}):
+        raise StaleError
     if spec_of(request) != spec_of(before):
         revise(habitat, spec_of(request), previous=head, reason="changed on the bench", keeper=keeper, now=now)
-    if request.room != before.room:
-        room = habitat.room
-        room.day_c, room.night_c = request.room.day_c, request.room.night_c
-        room.summer_max_c, room.rh_pct = request.room.summer_max_c, request.room.rh_pct
-        room.save(update_fields=["day_c", "night_c", "summer_max_c", "rh_pct"])
-        room.habitats.update(looked_on=None)
     Habitat.objects.filter(pk=habitat.pk).update(looked_on=None)
     for occupancy, new, old in zip(habitat.present, request.animals, before.animals, strict=True):
         _keep_animal(occupancy.animal, new, old, request.today)
     return True
+
+
+def _animals_moved(habitat: Habitat, seen: Mapping[int, int]) -> bool:
+    """Whether the facts of an animal were saved since the page showed them. Locks the animals."""
+    here = [occupancy.animal_id for occupancy in habitat.present]
+    rows = Animal.objects.select_for_update().filter(pk__in=here).order_by("pk")
+    return any(seen.get(row.pk, row.version) != row.version for row in rows)
 
 
 def _keep_animal(animal: Animal, new: Any, old: Any, today: dt.date) -> None:
@@ -156,7 +191,8 @@ def _keep_animal(animal: Animal, new: Any, old: Any, today: dt.date) -> None:
             Length.objects.create(animal=animal, on=today, kind=kind, length_mm=value)
     if (new.born_on, new.fed_on, new.schools) != (old.born_on, old.fed_on, old.schools):
         animal.born_on, animal.fed_on, animal.schools = new.born_on, new.fed_on, new.schools
-        animal.save(update_fields=["born_on", "fed_on", "schools"])
+        animal.version += 1
+        animal.save(update_fields=["born_on", "fed_on", "schools", "version"])
 
 
 @transaction.atomic
@@ -245,9 +281,15 @@ def add_reading(
     )
 
 
-def log_form(habitat: Habitat, data: dict[str, Any], *, keeper: Keeper) -> Reading:
-    """Log a reading as a valid `ReadingForm` says it."""
-    return add_reading(
+def log_form(habitat: Habitat, data: dict[str, Any], *, keeper: Keeper) -> None:
+    """Log a reading as a valid `ReadingForm` says it; sent twice, it is logged once."""
+    with sent_once(habitat.household_id, data["form_key"]) as first:
+        if first:
+            _log(habitat, data, keeper)
+
+
+def _log(habitat: Habitat, data: dict[str, Any], keeper: Keeper) -> None:
+    add_reading(
         habitat, need=data["need"], value=data["number"], offset=data["offset_value"], at=data["at"], instrument=data["instrument"],
         lamp_on_h=data["lamp_on_h"], keeper=keeper, room_c=data["room_c"], at_m=data["at_m"], moment=data["moment"],
     )  # fmt: skip

@@ -1,4 +1,4 @@
-"""The bench's form: box, room, things and animals on one page, checked together by planning the result."""
+"""The layout's form: enclosure, items and animals on one page, checked by planning the result."""
 
 import datetime as dt
 from collections.abc import Iterator
@@ -24,6 +24,7 @@ from ridgeback.habitats.trying import as_tried
 from ridgeback.habitats.wetting_form import wetting_field, wetting_fields, wetting_said
 from ridgeback.habitats.wording import sentence
 from ridgeback.schooling import chosen_schools, school_field
+from ridgeback.submissions.forms import Conflict
 
 PANELS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "panel"]
 GROUNDS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "ground"]
@@ -60,6 +61,8 @@ class BenchForm(forms.Form):
     is about. `request_` holds the resulting request when the form is valid.
     """
 
+    conflicts: tuple[Conflict, ...] = ()
+
     def __init__(self, *args: Any, habitat: Habitat, units: Units, now: dt.datetime, **kwargs: Any) -> None:
         self.habitat, self.units, self.now = habitat, units, now
         self.kept = habitat.request_at(now)
@@ -72,9 +75,14 @@ class BenchForm(forms.Form):
         self._section("wet", "Moisture", wetting_fields(self.kept.box.wetting, self.units))
         for thing in self.kept.things:
             self._add_thing(thing)
-        self._add_room()
         for n in range(len(self.kept.animals)):
             self._add_animal(n)
+
+    @property
+    def seen(self) -> str:
+        """The versions of its animals, as the page carries them: key:version, key:version."""
+        present = self.habitat.present
+        return ",".join(f"{one.animal_id}:{one.animal.version}" for one in present)
 
     # --- fields ---------------------------------------------------------------------------------------------------------
 
@@ -226,19 +234,6 @@ class BenchForm(forms.Form):
             fields["off"] = forms.TimeField(label="Off at", initial=thing.off, required=False, widget=clock())
         self._section(f"thing-{thing.id}", title[0].upper() + title[1:], fields)
 
-    def _add_room(self) -> None:
-        room = self.kept.room
-        self._section(
-            "room",
-            f"Room: {self.habitat.room.name}",
-            {
-                "day": self._temperature("By day", room.day_c, "room"),
-                "night": self._temperature("By night", room.night_c, "room"),
-                "summer": self._temperature("Summer maximum", room.summer_max_c, "room"),
-                "rh": QuantityField(Kind.HUMIDITY, self.units, label="Humidity", value=room.rh_pct, plausible="humidity"),
-            },
-        )
-
     def _add_animal(self, n: int) -> None:
         animal = self.kept.animals[n]
         kind = self.kept.profiles[animal.species].body.length_kind
@@ -289,7 +284,7 @@ class BenchForm(forms.Form):
             return cleaned
         try:
             tried = self.habitat.request_at(
-                self.now, self._spec(cleaned), room=self._room(cleaned), animals=self._animals(cleaned)
+                self.now, self._spec(cleaned), animals=self._animals(cleaned)
             )
             self.request_ = as_tried(tried, self.kept)
         except DocumentError as why:
@@ -326,8 +321,6 @@ class BenchForm(forms.Form):
                 name = "box-passes"
             case ["box", "lid", *_]:
                 name = "box-share"
-            case ["room", key]:
-                name = f"room-{ {'day_c': 'day', 'night_c': 'night', 'summer_max_c': 'summer', 'rh_pct': 'rh'}.get(key, key) }"
             case ["animals", n, *rest]:
                 name = f"animal-{n}-{'mass' if rest[:1] == ['mass_g'] else 'length'}"
         return name if name in self.fields else None
@@ -425,11 +418,6 @@ class BenchForm(forms.Form):
         if kind == thing.kind and length_m == thing.length_m:
             return thing.power_w
         return UV_LAMPS[kind].nearest(length_m)[0]
-
-    def _room(self, cleaned: dict[str, Any]) -> dict[str, Any]:
-        names = {"day_c": "day", "night_c": "night", "summer_max_c": "summer", "rh_pct": "rh"}
-        seasons = self.kept.room.model_dump(exclude=set(names), exclude_none=True)
-        return {**{key: cleaned[f"room-{name}"] for key, name in names.items()}, **seasons}
 
     def _animals(self, cleaned: dict[str, Any]) -> list[dict[str, Any]]:
         found = []

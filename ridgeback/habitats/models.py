@@ -11,15 +11,18 @@ from django.contrib.postgres.fields import DateTimeRangeField, RangeOperators
 from django.db import models
 from django.db.models import Exists, F, Func, OuterRef, Q
 
+from husbandry.bounds import OFFSET
 from husbandry.diet.condition import TREND_DAYS
 from husbandry.diet.spells import QUIET_DAYS
 from husbandry.planning import request as core
 from husbandry.planning.quarantine import Quarantine
-from husbandry.species.needs import NeedKey
+from husbandry.quantity import PLAUSIBLE
+from husbandry.species.needs import NEEDS, NeedKey
 from husbandry.species.variant import sound
 from ridgeback import clock
 from ridgeback.animals.models import Animal, Length, Spell, Weighing
 from ridgeback.keepers.models import Household, Keeper, Room
+from ridgeback.versions import Versioned
 
 if TYPE_CHECKING:
     from django.db.models.fields.related_descriptors import RelatedManager
@@ -84,7 +87,7 @@ EARLIER_MOST = 12
 """How many measured states before the present one a plan is told."""
 
 
-class Habitat(models.Model):
+class Habitat(Versioned):
     """A box in a room. `head` is the revision that stands now."""
 
     household = models.ForeignKey(Household, on_delete=models.CASCADE, related_name="habitats")
@@ -301,6 +304,11 @@ class Occupancy(models.Model):
         return self.habitat.room.day_of(self.moved_in_at) + dt.timedelta(days=QUIET_DAYS) if self.moved_in_at else None
 
 
+_SPANS = [PLAUSIBLE[kind.plausible].possible for kind in NEEDS.values()]
+SHOWN = (min(low for low, _ in _SPANS), max(high for _, high in _SPANS))
+"""What an instrument of any kind can have shown [the need's unit]."""
+
+
 class Reading(models.Model):
     """What an instrument showed in a box, with the revision it was taken in. `value` is in the need's own unit (°C, %, UVI)."""
 
@@ -326,6 +334,10 @@ class Reading(models.Model):
             models.CheckConstraint(
                 name="reading_moment_known",
                 condition=Q(moment="") | Q(moment__in=["before misting", "after misting"], need=NeedKey.HUMIDITY_DAY.value),
+            ),
+            models.CheckConstraint(
+                name="reading_possible",
+                condition=Q(value__range=SHOWN, offset__range=(-OFFSET, OFFSET)),
             ),
             models.CheckConstraint(name="reading_lamp_hours", condition=Q(lamp_on_h__isnull=True) | Q(lamp_on_h__gte=0)),
             models.CheckConstraint(

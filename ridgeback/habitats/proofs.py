@@ -230,7 +230,7 @@ def read_beside(request: KeeperRequest, pk: int) -> HttpResponse:
         return redirect("habitats:prove", pk=pk)
     data = {
         **_usual(kept, ask.key, habitat, request.units),
-        **{name: request.POST[name] for name in ("need", "moment", "value", "confirm") if name in request.POST},
+        **{name: request.POST[name] for name in ("need", "moment", "value", "confirm", "form_key") if name in request.POST},
     }
     form = _reading_form(request, habitat, kept, [one.key for one in found], data)
     if form.is_valid() and (wrong := wrong_hour(kept, ask.key, _hour(habitat))):

@@ -12,6 +12,7 @@ from husbandry.quantity import PLAUSIBLE, Doubt, Kind, Units, question, read, sh
 from husbandry.readings import INSTRUMENTS, cannot_read, usual_instrument
 from husbandry.species.needs import NEEDS, NeedKey, NeedKind
 from ridgeback.fields import clock
+from ridgeback.submissions.forms import OnceForm
 
 
 def _length_like(label: str) -> forms.CharField:
@@ -23,7 +24,7 @@ def _length_like(label: str) -> forms.CharField:
     )
 
 
-class ReadingForm(forms.Form):
+class ReadingForm(OnceForm):
     """A reading in seconds: what, where, when, with what, its offset, and since when the lamp was on.
 
     The room's temperature and a place of its own are for who wants to tell the model more.

@@ -25,6 +25,7 @@ from ridgeback.habitats.planning import key_of, recall, remember
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.keepers.models import Room
 from ridgeback.posting import only_by_form
+from ridgeback.submissions.forms import VERSION, VersionedForm
 
 VOLTS, AMPS = {"230": "230 V", "120": "120 V"}, {"10": "10 A", "13": "13 A", "15": "15 A", "16": "16 A", "20": "20 A"}
 
@@ -50,18 +51,26 @@ class HouseForm(forms.Form):
         return (self.cleaned_data.get(name) if self.is_bound and hasattr(self, "cleaned_data") else None) or usual
 
 
-class PlugsForm(forms.Form):
+class PlugsForm(VersionedForm):
     """What each box of a room is plugged into, by the household's own names."""
 
     def __init__(self, *args: Any, habitats: list[Habitat], **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.habitats = habitats
+        self.initial[VERSION] = self.row_version
         for habitat in habitats:
             for part, label in (("outlet", "Outlet or strip"), ("circuit", "Circuit")):
                 widget = forms.TextInput(attrs={"list": f"{part}s", "autocomplete": "off"})
                 self.fields[f"{part}-{habitat.pk}"] = forms.CharField(
                     label=label, max_length=60, required=False, initial=getattr(habitat, part), widget=widget
                 )
+                full = f"{habitat.name}: {label.lower()}"
+                self.fields[f"{part}-{habitat.pk}"].full_label = full  # type: ignore[attr-defined]  # read by conflicts_of
+
+    @property
+    def row_version(self) -> int:
+        """Of all its enclosures together: each edit of one of them makes it one more."""
+        return sum(habitat.version for habitat in self.habitats)
 
     def clean(self) -> dict[str, Any]:
         """One outlet hangs on one circuit."""
@@ -84,11 +93,13 @@ class PlugsForm(forms.Form):
         return sorted({getattr(habitat, part) for habitat in self.habitats} - {""})
 
     def save(self) -> None:
-        """Keep what was said."""
-        with transaction.atomic():
-            for habitat in self.habitats:
-                habitat.outlet, habitat.circuit = (self.cleaned_data[f"{part}-{habitat.pk}"] for part in ("outlet", "circuit"))
-                habitat.save(update_fields=["outlet", "circuit"])
+        """Save what was typed."""
+        for habitat in self.habitats:
+            typed = [self.cleaned_data[f"{part}-{habitat.pk}"] for part in ("outlet", "circuit")]
+            if typed != [habitat.outlet, habitat.circuit]:
+                habitat.outlet, habitat.circuit = typed
+                habitat.version += 1
+                habitat.save(update_fields=["outlet", "circuit", "version"])
 
 
 @dataclass(frozen=True)
@@ -175,11 +186,16 @@ def plugs(request: KeeperRequest, pk: int) -> HttpResponse:
     """Say what each box is plugged into."""
     room = _own_room(request, pk)
     habitats = _habitats(room)
-    form = PlugsForm(request.POST, habitats=habitats)
-    if not form.is_valid():
+    with transaction.atomic():
+        locked = list(room.habitats.select_for_update().order_by("pk"))
+        form = PlugsForm(request.POST, habitats=locked)
+        fresh = PlugsForm(habitats=locked)
+        saved = form.is_valid() and not form.stale(form.row_version, fresh)
+        if saved:
+            form.save()
+    if not saved:
         return _page(request, room, habitats, form)
-    form.save()
-    messages.success(request, "Kept.")
+    messages.success(request, "Saved.")
     return redirect(f"{reverse('habitats:room-power', args=[pk])}?{request.GET.urlencode()}")
 
 

@@ -37,8 +37,9 @@ from ridgeback.habitats.told import record_view
 from ridgeback.jobs.flows import ask_for_plans
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.ledger.following import as_logged
-from ridgeback.posting import View, only_by_form
+from ridgeback.posting import View, only_by_form, plain_words
 from ridgeback.seasons.models import with_rests
+from ridgeback.submissions.forms import conflicts_of
 
 
 def own_habitat(request: KeeperRequest, pk: int) -> Habitat:
@@ -92,6 +93,7 @@ def _page(
         box=bench.kept.box,
         initial={name: request.GET[name][:60] for name in ("from_left", "above_floor", "need", "moment") if name in request.GET},
     )
+    others = list(Habitat.objects.of(request.household).only("pk", "name", "shelf", "room"))
     context = {
         "habitat": habitat,
         "view": linked(
@@ -106,7 +108,10 @@ def _page(
         "proof_text": proof_text(habitat, bench.kept, made) if not trying else "Prove it",
         "record": record_view(habitat, request.units, at),
         **(people or _people(habitat, request)),
-        "others": Habitat.objects.of(request.household).only("pk", "name", "shelf"),
+        "others": others,
+        "touched": [
+            one for one in others if one.room_id == habitat.room_id and one.pk != habitat.pk
+        ],
     }
     return render(request, "habitats/page.html", context)
 
@@ -218,14 +223,33 @@ def keep(request: KeeperRequest, pk: int) -> HttpResponse:
     if not bench.is_valid() or bench.request_ is None:
         return _page(request, habitat, bench=bench)
     try:
-        kept = flows.keep_bench(habitat, bench.request_, seen=seen_revision(request), keeper=request.user, now=now())
+        kept = flows.keep_bench(
+            habitat,
+            bench.request_,
+            seen=seen_revision(request),
+            keeper=request.user,
+            now=now(),
+            seen_animals=seen_animals(request),
+        )
     except flows.StaleError as why:
         messages.error(request, str(why))
-        return _page(request, habitat, bench=bench)
+        saved = BenchForm(habitat=own_habitat(request, pk), units=request.units, now=now())
+        bench.conflicts = conflicts_of(bench, saved)
+        return _page(request, saved.habitat, bench=bench)
     assert request.household is not None  # the box was fetched through it
     drafts.drop(request.household, request.user, _subject(habitat))
-    messages.success(request, "Kept." if kept else "Nothing differs from what is kept.")
+    messages.success(request, "Saved." if kept else "Nothing differs from what is saved.")
     return redirect("habitats:page", pk=pk)
+
+
+def seen_animals(request: KeeperRequest) -> dict[int, int]:
+    """The versions of the animals that the page showed, by their keys."""
+    pairs = (pair.partition(":") for pair in request.POST.get("animals_seen", "")[:600].split(","))
+    return {
+        int(key): int(version)
+        for key, _, version in pairs
+        if key.isdecimal() and version.isdecimal() and len(key) < 12 and len(version) < 9
+    }
 
 
 def seen_revision(request: KeeperRequest) -> int:
@@ -305,7 +329,7 @@ def move_in(request: KeeperRequest, pk: int) -> HttpResponse:
     if not animal.there:
         messages.error(request, f"{animal.name} is here no more ({animal.get_gone_display()} {animal.gone_on:%-d %B %Y}).")
         return redirect("habitats:page", pk=pk)
-    because = " ".join(request.POST.get("because", "").split())[:200]
+    because = plain_words(request.POST.get("because", ""))
     proven = standing_proof(habitat, with_=animal) is not None
     if not proven and not because:
         return _unproven(request, habitat, animal)

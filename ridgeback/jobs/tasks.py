@@ -20,6 +20,7 @@ from ridgeback.jobs.models import Job
 from ridgeback.jobs.sheet import build_html, sheet_html, sheet_pdf
 from ridgeback.keepers.models import Household
 from ridgeback.reminders.flows import write_due
+from ridgeback.submissions.models import Submission
 from ridgeback.units import unspelled
 
 log = logging.getLogger("ridgeback.jobs")
@@ -134,6 +135,7 @@ def forget(timestamp: int) -> None:
     """Old memories and old sheets go; both are made again when they are asked for."""
     old = clock.now() - KEEP_DERIVED
     Derived.objects.filter(made_at__lt=old).delete()
+    Submission.objects.filter(sent_at__lt=old).delete()
     Job.objects.filter(finished_at__lt=old).delete()
 
 

@@ -10,6 +10,7 @@ from husbandry.quantity import Kind, Units
 from ridgeback.fields import QuantityField
 from ridgeback.keepers.models import Household, Keeper, Membership, Room
 from ridgeback.keepers.places import assumed_place
+from ridgeback.submissions.forms import VERSION, VersionedForm
 
 
 class HouseholdSignUp(forms.Form):
@@ -49,7 +50,7 @@ class PreferencesForm(forms.ModelForm):
         return cleaned
 
 
-class HouseholdForm(forms.ModelForm):
+class HouseholdForm(VersionedForm, forms.ModelForm):
     """The household's own facts, and its money: guide prices are kept in euros."""
 
     class Meta:
@@ -64,6 +65,7 @@ class HouseholdForm(forms.ModelForm):
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
+        self.initial[VERSION] = self.instance.version
         for name in ("currency", "euro_rate", "kwh_price"):
             self.fields[name].required = False
         self.fields["currency"].validators = []  # the model looks at the capital letters
@@ -92,7 +94,14 @@ class HouseholdForm(forms.ModelForm):
         return price
 
 
-class RoomForm(forms.ModelForm):
+    def save(self, commit: bool = True) -> Household:
+        """The household, one edit on."""
+        self.instance.version += 1
+        household: Household = super().save(commit)
+        return household
+
+
+class RoomForm(VersionedForm, forms.ModelForm):
     """A room's place and air, in the reader's units."""
 
     class Meta:
@@ -112,6 +121,7 @@ class RoomForm(forms.ModelForm):
     def __init__(self, *args: Any, units: Units, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         new = self.instance.pk is None
+        self.initial[VERSION] = self.instance.version
         for name, (label, plausible, usual) in self.AIR.items():
             value = usual if new else getattr(self.instance, name)
             self.fields[name] = QuantityField(Kind.TEMPERATURE, units, label=label, value=value, plausible=plausible)
@@ -175,5 +185,6 @@ class RoomForm(forms.ModelForm):
         """The room with its air."""
         for name in (*self.AIR, "rh_pct", *Room.SEASONS):
             setattr(self.instance, name, self.cleaned_data[name])
+        self.instance.version += 1
         room: Room = super().save(commit)
         return room

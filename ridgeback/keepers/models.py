@@ -11,8 +11,9 @@ from django.core.validators import RegexValidator
 from django.db import models
 from django.db.models import Q
 
-from husbandry.quantity import Units
+from husbandry.quantity import PLAUSIBLE, Units
 from ridgeback import clock
+from ridgeback.versions import Versioned
 
 if TYPE_CHECKING:
     from django.db.models.fields.related_descriptors import RelatedManager
@@ -73,7 +74,7 @@ class HouseholdQuerySet(models.QuerySet["Household"]):
         return self.annotate(first_zone=models.Subquery(rooms.values("time_zone")[:1]))
 
 
-class Household(models.Model):
+class Household(Versioned):
     """Who shares animals and boxes. `demo_day` marks the demo household: the day its dates are relative to."""
 
     name = models.CharField(max_length=80)
@@ -148,7 +149,11 @@ class Membership(models.Model):
         return f"{self.keeper} in {self.household}"
 
 
-class Room(models.Model):
+AIR_C = PLAUSIBLE["room"].possible
+"""What the air of a room can be [°C]."""
+
+
+class Room(Versioned):
     """A room: where it is, and its own air."""
 
     household = models.ForeignKey(Household, on_delete=models.CASCADE, related_name="rooms")
@@ -175,15 +180,20 @@ class Room(models.Model):
             models.CheckConstraint(name="room_rh_in_percent", condition=Q(rh_pct__gte=0, rh_pct__lte=100)),
             models.CheckConstraint(
                 name="room_seasons_possible",
-                condition=(Q(winter_day_c__isnull=True) | Q(winter_day_c__gte=-10, winter_day_c__lte=50))
+                condition=(Q(winter_day_c__isnull=True) | Q(winter_day_c__range=AIR_C))
                 & (Q(winter_rh_pct__isnull=True) | Q(winter_rh_pct__gte=0, winter_rh_pct__lte=100))
                 & (Q(summer_rh_pct__isnull=True) | Q(summer_rh_pct__gte=0, summer_rh_pct__lte=100)),
             ),
             models.CheckConstraint(
                 name="room_air_possible",
                 condition=Q(
-                    day_c__gte=-10, day_c__lte=50, night_c__gte=-10, night_c__lte=50, summer_max_c__gte=-10, summer_max_c__lte=55
+                    day_c__range=AIR_C, night_c__range=AIR_C, summer_max_c__range=AIR_C
                 ),
+            ),
+            models.CheckConstraint(
+                name="room_seasons_in_order",
+                condition=Q(summer_max_c__gte=models.F("day_c"))
+                & (Q(winter_day_c__isnull=True) | Q(winter_day_c__lte=models.F("day_c"))),
             ),
             models.CheckConstraint(name="room_latitude", condition=Q(latitude_deg__gte=-90, latitude_deg__lte=90)),
             models.CheckConstraint(name="room_longitude", condition=Q(longitude_deg__gte=-180, longitude_deg__lte=180)),

@@ -1,10 +1,12 @@
 """The demo, the reader's units, the household and its rooms. Accounts are in accounts.py."""
 
+import copy
+
 from django.conf import settings
 from django.contrib import messages
 from django.contrib.auth import login
 from django.contrib.auth.decorators import login_not_required
-from django.db import transaction
+from django.db import IntegrityError, transaction
 from django.db.models import ProtectedError
 from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, redirect, render
@@ -51,29 +53,61 @@ def _household(request: KeeperRequest) -> Household:
 def household(request: KeeperRequest) -> HttpResponse:
     """The household's name, people and rooms."""
     own = _household(request)
-    form = HouseholdForm(request.POST or None, instance=own)
-    if request.method == "POST" and form.is_valid():
-        form.save()
-        messages.success(request, "Kept.")
-        return redirect("keepers:household")
-    if form.errors:  # the heading shows the name that is kept, the field the one that was typed
-        own.refresh_from_db()
-    people = own.memberships.select_related("keeper").order_by("pk")
-    return render(request, "keepers/household.html", {"form": form, "household": own, "people": people, "rooms": own.rooms.all()})
+    if request.method == "POST":
+        with transaction.atomic():
+            locked = Household.objects.select_for_update().get(pk=own.pk)
+            version, fresh = locked.version, HouseholdForm(instance=copy.copy(locked))
+            form = HouseholdForm(request.POST, instance=locked)
+            if form.is_valid() and not form.stale(version, fresh):
+                form.save()
+                messages.success(request, "Saved.")
+                return redirect("keepers:household")
+    else:
+        form = HouseholdForm(instance=own)
+    own.refresh_from_db()  # the heading shows the saved name, the field the one that was typed
+    context = {
+        "form": form,
+        "household": own,
+        "people": own.memberships.select_related("keeper").order_by("pk"),
+        "rooms": own.rooms.all(),
+    }
+    return render(request, "keepers/household.html", context)
 
 
 def room(request: KeeperRequest, pk: int | None = None) -> HttpResponse:
     """A room, new or known."""
     own = _household(request)
     known = get_object_or_404(Room, household=own, pk=pk) if pk else Room(household=own)
-    form = RoomForm(request.POST or None, instance=known, units=request.units)
-    if request.method == "POST" and form.is_valid():
+    form = RoomForm(instance=known, units=request.units)
+    if request.method == "POST":
+        form = RoomForm(request.POST, instance=known, units=request.units)
+        saved = _save_room(request, form, pk)
+        if saved is not None:
+            messages.success(request, f"{saved.name} is saved.")
+            return redirect("keepers:household")
+    touched = known.habitats.order_by("name") if pk else []
+    context = {"form": form, "known": pk, "zones": RoomForm.zones(), "touched": touched}
+    return render(request, "keepers/room.html", context)
+
+
+def _save_room(request: KeeperRequest, form: RoomForm, pk: int | None) -> Room | None:
+    """Save a room; None with the reason on the form when it cannot be, or was changed meanwhile."""
+    try:
         with transaction.atomic():
-            kept = form.save()
-            kept.habitats.update(looked_on=None)
-        messages.success(request, f"{kept.name} is kept.")
-        return redirect("keepers:household")
-    return render(request, "keepers/room.html", {"form": form, "known": pk, "zones": RoomForm.zones()})
+            locked = Room.objects.select_for_update().get(pk=pk) if pk else None
+            if not form.is_valid():
+                return None
+            if locked is not None:
+                fresh = RoomForm(instance=locked, units=request.units)
+                if form.stale(locked.version, fresh):
+                    return None
+                form.instance.version = locked.version
+            saved = form.save()
+            saved.habitats.update(looked_on=None)
+    except IntegrityError:  # sent twice at once, or by two people
+        form.add_error("name", "There is a room of this name already.")
+        return None
+    return saved
 
 
 @require_POST

@@ -21,6 +21,8 @@ from ridgeback.larder.forms import StockForm, amount_of
 from ridgeback.larder.models import Stock
 from ridgeback.larder.presenting import DAYS, food_rows, lamps_of
 from ridgeback.rounds.gathering import gather
+from ridgeback.submissions.flows import sent_once
+from ridgeback.submissions.forms import key_posted
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
@@ -69,8 +71,10 @@ def move(request: KeeperRequest, pk: int) -> HttpResponse:
     except EntryError as why:
         messages.error(request, f"{stock.name}: {why} Typed was “{text}”.")
         return redirect("larder:larder")
-    if "bring" in request.POST:
-        flows.bring(stock, value, keeper=request.user, now=at, came_on=stock.household.day_of(at))
-    else:
-        flows.count(stock, value, keeper=request.user, now=at, note="counted")
+    with sent_once(stock.household_id, key_posted(request.POST)) as first:
+        if first and "bring" in request.POST:
+            came_on = stock.household.day_of(at)
+            flows.bring(stock, value, keeper=request.user, now=at, came_on=came_on)
+        elif first:
+            flows.count(stock, value, keeper=request.user, now=at, note="counted")
     return redirect("larder:larder")

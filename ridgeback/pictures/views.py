@@ -17,13 +17,15 @@ from ridgeback.fields import day_field
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.pictures.models import Picture
 from ridgeback.pictures.shrinking import NoPictureError, shrink
+from ridgeback.submissions.flows import sent_once
+from ridgeback.submissions.forms import OnceForm
 
 SHOWN = 60
 MOST = 400
 """Of one animal: what a life needs, and a disc bears."""
 
 
-class PictureForm(forms.Form):
+class PictureForm(OnceForm):
     """A picture with its day and a note."""
 
     file = forms.FileField(
@@ -71,9 +73,10 @@ def wall(request: KeeperRequest, pk: int) -> HttpResponse:
         if form.is_valid():
             body, small = form.cleaned_data["file"]
             data = form.cleaned_data
-            Picture.objects.create(
-                animal=animal, on=data["on"], note=data["note"].strip(), body=body, small=small, by=request.user
-            )
+            facts = {"on": data["on"], "note": data["note"].strip(), "by": request.user}
+            with sent_once(animal.household_id, data["form_key"]) as first:
+                if first:
+                    Picture.objects.create(animal=animal, body=body, small=small, **facts)
             messages.success(request, "Kept, without the place where it was taken.")
             return redirect("pictures:wall", pk=pk)
     pictures = Picture.objects.of(request.household).filter(animal=animal).defer("body", "small")[:SHOWN]

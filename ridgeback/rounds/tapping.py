@@ -17,6 +17,7 @@ from ridgeback.animals.models import Animal
 from ridgeback.animals.questioning import doubt_of_mass
 from ridgeback.ledger.flows import Tap
 from ridgeback.ledger.models import Entry
+from ridgeback.posting import plain_words
 from ridgeback.rounds.gathering import Due, chore_name
 from ridgeback.rounds.presenting import AMOUNTS
 
@@ -70,7 +71,7 @@ def understand(due: Due, posted: Mapping[str, str], units: Units, now: dt.dateti
         if not how:
             raise WrongError("Say how it went: calm, hid, or bit.")
         outcome = Entry.Outcome.DONE
-    note = " ".join(posted.get("note", "").replace("\x00", " ").split())[:300]
+    note = plain_words(posted.get("note", ""), 300)
     if outcome not in Entry.Outcome.values or (outcome == Entry.Outcome.REFUSED and chore.kind != "feed"):
         raise NotDueError
     if outcome == Entry.Outcome.SKIPPED and not note:

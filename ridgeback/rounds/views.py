@@ -19,6 +19,7 @@ from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.larder import flows as stock
 from ridgeback.ledger import flows
 from ridgeback.ledger.models import Entry
+from ridgeback.posting import plain_words
 from ridgeback.rounds.gathering import Due, done_with, gather
 from ridgeback.rounds.presenting import Card, card, entry_view, shelves
 from ridgeback.rounds.sealing import Sealed, unseal
@@ -161,7 +162,7 @@ def _by(entry: Entry, due: Due) -> str:
 def _why_not(request: KeeperRequest, due: Due) -> str:
     """Of a chore that is not due: nothing where this very tap did it, else who was first, or that it is not due."""
     standing = Entry.objects.of(request.household).standing().filter(habitat=due.habitat).select_related("by")
-    name, sent = request.POST.get("chore", "")[:140], request.POST.get("tap", "")
+    name, sent = plain_words(request.POST.get("chore", ""), 140), request.POST.get("tap", "")
     if any(str(one) == sent for one in standing.filter(on=due.today).values_list("tap", flat=True)):
         return ""
     entry = standing.filter(chore=name).first()

@@ -15,6 +15,7 @@ INSTALLED_APPS = [
     "ridgeback.habitats",
     "ridgeback.library",
     "ridgeback.drafts",
+    "ridgeback.submissions",
     "ridgeback.firstrun",
     "ridgeback.sums",
     "ridgeback.jobs",

@@ -101,7 +101,7 @@ def test_a_draft_belongs_to_its_keeper(stranger: Client, client: Client) -> None
 
 def test_a_step_cannot_be_reached_before_the_ones_it_needs(stranger: Client) -> None:
     assert stranger.get("/start/heat/")["Location"] == "/start/"
-    assert stranger.post("/start/box/draft/", BOX).status_code == 404
+    assert stranger.post("/start/box/draft/", BOX).status_code == 204
     assert stranger.get("/start/elsewhere/").status_code == 404
 
 
@@ -204,3 +204,79 @@ def test_the_numbers_of_a_step_say_what_they_rest_on(stranger: Client) -> None:
     assert "What these numbers rest on" in animal and "Wright" in animal and "body lengths" in animal
     walk(stranger)
     assert "network of heat flows" in stranger.get("/start/heat/").content.decode()
+
+
+# --- drafts that overtake each other --------------------------------------------------------------------------------------
+
+
+def page_of(client: Client, step: str) -> dict[str, str]:
+    """A step as its page sends it, with the page's key and count."""
+    values = shown(client, step)
+    assert values["form_key"]
+    return values
+
+
+def test_a_draft_that_arrives_after_the_submit_changes_nothing(stranger: Client) -> None:
+    page = {**page_of(stranger, "animal"), **ANIMAL}
+    assert stranger.post("/start/animal/", {**page, "draft_seq": "9", "mass": "62"}).status_code == 302
+    late = stranger.post("/start/animal/draft/", {**page, "draft_seq": "8", "mass": "50"})
+    assert late.status_code == 204
+    assert Draft.objects.get().data["animal"]["fields"]["mass"] == "62"
+
+
+def test_an_older_draft_never_replaces_a_newer_one(stranger: Client) -> None:
+    page = {**page_of(stranger, "animal"), **ANIMAL}
+    newer = stranger.post("/start/animal/draft/", {**page, "draft_seq": "7", "mass": "62"})
+    older = stranger.post("/start/animal/draft/", {**page, "draft_seq": "6", "mass": "6"})
+    assert (newer.status_code, older.status_code) == (200, 204)
+    assert Draft.objects.get().data["animal"]["fields"]["mass"] == "62"
+    again = stranger.post("/start/animal/draft/", {**page, "draft_seq": "7", "mass": "63"})
+    assert again.status_code == 200
+
+
+def test_a_draft_after_the_last_step_is_no_new_draft(stranger: Client) -> None:
+    heat = walk(stranger)
+    assert stranger.post("/start/heat/", heat).status_code == 302
+    late = stranger.post("/start/heat/draft/", heat)
+    assert late.status_code == 204 and not Draft.objects.exists()
+
+
+def test_a_step_that_was_refused_is_drafted_on(stranger: Client) -> None:
+    page = {**page_of(stranger, "animal"), **ANIMAL}
+    refused = stranger.post("/start/animal/", {**page, "mass": "heavy"})
+    assert refused.status_code == 200
+    fresh = {bound.html_name: str(bound.value() or "") for bound in refused.context["form"]}
+    assert fresh["form_key"] != page["form_key"] and fresh["mass"] == "heavy"
+    assert stranger.post("/start/animal/draft/", {**fresh, "mass": "64", "draft_seq": "1"}).status_code == 200
+    assert Draft.objects.get().data["animal"]["fields"]["mass"] == "64"
+
+
+def test_a_deleted_draft_stays_deleted(stranger: Client) -> None:
+    page = {**page_of(stranger, "animal"), **ANIMAL}
+    stranger.post("/start/animal/draft/", page)
+    stranger.post("/start/away/", {"form_key": page["form_key"]})
+    assert stranger.post("/start/animal/draft/", page).status_code == 204
+    assert not Draft.objects.exists()
+
+
+def test_a_new_room_takes_its_place_from_its_zone(stranger: Client) -> None:
+    """Latitude was 0, and a keeper in Auckland was told of a winter in December."""
+    assert stranger.post("/start/animal/", ANIMAL).status_code == 302
+    box = shown(stranger, "box") | {**BOX, "room_zone": "Pacific/Auckland"}
+    panel = stranger.post("/start/box/draft/", box).content.decode()
+    assert "Left empty: -36.87°, as for the time zone." in panel
+    assert stranger.post("/start/box/", box).status_code == 302
+    stranger.post("/start/heat/", shown(stranger, "heat"))
+    room = Room.objects.get(name="Attic")
+    assert (room.latitude_deg, room.longitude_deg) == (-36.87, 174.77)
+
+
+def test_a_place_that_is_typed_stands(stranger: Client) -> None:
+    assert stranger.post("/start/animal/", ANIMAL).status_code == 302
+    box = shown(stranger, "box") | {**BOX, "room_latitude": "-41.3", "room_longitude": "174.8"}
+    assert stranger.post("/start/box/", box).status_code == 302
+    stranger.post("/start/heat/", shown(stranger, "heat"))
+    room = Room.objects.get(name="Attic")
+    assert (room.latitude_deg, room.longitude_deg) == (-41.3, 174.8)
+    wrong = stranger.post("/start/animal/", ANIMAL) and stranger.post("/start/box/", {**box, "name": "B", "room_name": "C", "room_latitude": "91"})
+    assert "less than or equal to 90" in wrong.content.decode()

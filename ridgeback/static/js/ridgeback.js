@@ -139,3 +139,12 @@ document.addEventListener("click", async (event) => {
     setTimeout(() => URL.revokeObjectURL(made.href), 5000);
   }, "image/png");
 });
+
+/* A page counts what is typed, so that the server knows an older draft from a newer one. */
+for (const event of ["input", "change"]) {
+  document.addEventListener(event, ({ target }) => {
+    const form = target.closest("[data-counted]");
+    const count = form && form.querySelector("[data-draft-seq]");
+    if (count) count.value = String(Number(count.value) + 1);
+  }, true);
+}
