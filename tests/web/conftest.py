@@ -20,6 +20,19 @@ def forgetful() -> None:
     planning._known.cache_clear()
 
 
+@pytest.fixture(scope="session")
+def django_db_setup(django_db_setup: None, django_db_blocker: Any) -> None:
+    """The database with the demo household in it, made once: each test rolls back what it did."""
+    clock = clocks.chosen()
+    patch = pytest.MonkeyPatch()
+    with django_db_blocker.unblock(), patch.context() as patched:
+        if clock is not None:
+            clocks.set_clock(patched, clock)
+            patched.setattr(demo, "ZONE", clock.zone)
+        Household.objects.filter(demo_day__isnull=False).delete()
+        demo.load(timezone.now(), beginnings=False)
+
+
 @pytest.fixture(autouse=True)
 def run_clock(monkeypatch: pytest.MonkeyPatch) -> None:
     """The clock and the zone that this run was asked for."""
