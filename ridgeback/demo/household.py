@@ -217,7 +217,8 @@ def load(now: dt.datetime, *, beginnings: bool = True) -> Household:
     `beginnings` False leaves out how Bramble's box came to be: two seconds of simulated readings.
     """
     today = clock.day_in(ZONE, now)
-    there = Household.objects.select_for_update().filter(demo_day__isnull=False).first()
+    templates = Household.objects.filter(demo_day__isnull=False, visit_ends__isnull=True)
+    there = templates.select_for_update().first()
     if there is not None:
         _move(there, today)
         return there

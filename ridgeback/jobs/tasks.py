@@ -13,6 +13,7 @@ from husbandry.setups.offer import find_setups
 from ridgeback import clock
 from ridgeback.animals.lives import work_out
 from ridgeback.calculation import attempt
+from ridgeback.demo.visits import sweep
 from ridgeback.habitats.listing import look_again
 from ridgeback.habitats.models import Derived, Habitat
 from ridgeback.habitats.planning import key_of, planned, recall
@@ -137,6 +138,15 @@ def forget(timestamp: int) -> None:
     Derived.objects.filter(made_at__lt=old).delete()
     Submission.objects.filter(sent_at__lt=old).delete()
     Job.objects.filter(finished_at__lt=old).delete()
+
+
+@app.periodic(cron="23 * * * *")
+@app.task(name="sweep_visits", queueing_lock="sweep_visits")
+def sweep_visits(timestamp: int) -> None:
+    """Delete the demo households of visits that are over."""
+    swept = sweep(clock.now())
+    if swept:
+        log.info("visits swept", extra={"visits": swept})
 
 
 @app.periodic(cron="*/10 * * * *")

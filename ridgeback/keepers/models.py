@@ -79,6 +79,8 @@ class Household(Versioned):
 
     name = models.CharField(max_length=80)
     demo_day = models.DateField(null=True, blank=True)
+    # Of a visitor's copy of the demo: when it is deleted. The template has none.
+    visit_ends = models.DateTimeField(null=True, blank=True, db_index=True)
     created_at = models.DateTimeField(auto_now_add=True)
     # Guide prices are in euros; a household reads them in its own money.
     currency = models.CharField(
@@ -102,7 +104,11 @@ class Household(Versioned):
 
     class Meta:
         constraints = [
-            models.UniqueConstraint(models.Value(1), condition=Q(demo_day__isnull=False), name="household_one_demo"),
+            models.UniqueConstraint(
+                models.Value(1),
+                condition=Q(demo_day__isnull=False, visit_ends__isnull=True),
+                name="household_one_demo",
+            ),
             models.CheckConstraint(
                 name="household_money", condition=Q(euro_rate__gt=0, euro_rate__lte=1e6, kwh_price__gte=0, kwh_price__lte=1e6)
             ),

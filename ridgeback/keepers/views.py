@@ -2,6 +2,8 @@
 
 import copy
 
+from allauth.account.models import EmailAddress
+from allauth.core import ratelimit
 from django.conf import settings
 from django.contrib import messages
 from django.contrib.auth import login
@@ -13,22 +15,39 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
+from ridgeback import clock
+from ridgeback.demo.visits import CrowdedError, open_visit
 from ridgeback.keepers.forms import HouseholdForm, PreferencesForm, RoomForm
 from ridgeback.keepers.middleware import KeeperRequest
-from ridgeback.keepers.models import Household, Keeper, Room
+from ridgeback.keepers.models import Household, Room
 
 
 @login_not_required
 @require_POST
 def open_demo(request: HttpRequest) -> HttpResponse:
-    """Sign in to the demo household with one click; only where it was loaded on purpose."""
+    """Open a demo household of one's own with one click; only where it was asked for by name."""
     if not settings.RIDGEBACK_DEMO:
         raise Http404
-    keeper = Keeper.objects.filter(memberships__household__demo_day__isnull=False).first()
-    if keeper is None:
-        raise Http404
+    if _visits(request):
+        return redirect("habitats:list")
+    if not ratelimit.consume(request, action="open_demo"):
+        return render(request, "429.html", status=429)
+    try:
+        keeper = open_visit(clock.now())
+    except CrowdedError:
+        text = "So many people are looking around that there is no room now. Try again in an hour."
+        messages.error(request, text)
+        return redirect("account_login")
     login(request, keeper, backend=settings.AUTHENTICATION_BACKENDS[0])
     return redirect("habitats:list")
+
+
+def _visits(request: HttpRequest) -> bool:
+    """Whether somebody is signed in as a visitor already, whose household is still there."""
+    if not request.user.is_authenticated:
+        return False
+    own = Household.objects.filter(memberships__keeper=request.user.pk)
+    return own.filter(visit_ends__gt=clock.now()).exists()
 
 
 @require_POST
@@ -68,6 +87,7 @@ def household(request: KeeperRequest) -> HttpResponse:
     context = {
         "form": form,
         "household": own,
+        "confirmed": EmailAddress.objects.filter(user=request.user, verified=True).exists(),
         "people": own.memberships.select_related("keeper").order_by("pk"),
         "rooms": own.rooms.all(),
     }

@@ -7,6 +7,8 @@ from django import forms
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.utils.cache import get_conditional_response
+from django.utils.http import quote_etag
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from ridgeback.animals.models import Animal
@@ -15,6 +17,7 @@ from ridgeback.clock import now
 from ridgeback.exchange.uploads import PICTURE_BYTES
 from ridgeback.fields import day_field
 from ridgeback.keepers.middleware import KeeperRequest
+from ridgeback.operations.caching import REVALIDATED
 from ridgeback.pictures.models import Picture
 from ridgeback.pictures.shrinking import NoPictureError, shrink
 from ridgeback.submissions.flows import sent_once
@@ -83,22 +86,29 @@ def wall(request: KeeperRequest, pk: int) -> HttpResponse:
     return render(request, "pictures/wall.html", {"animal": animal, "form": form, "pictures": pictures})
 
 
-def _file(body: bytes) -> HttpResponse:
-    answer = HttpResponse(body, content_type="image/jpeg")
-    answer["Cache-Control"] = "private, max-age=604800, immutable"
+def _file(request: KeeperRequest, pk: int, size: str) -> HttpResponse:
+    """A picture's file: asked for again each time, sent again only when the browser has it not."""
+    known = get_object_or_404(Picture.objects.of(request.household).only("pk"), pk=pk)
+    tag = quote_etag(f"picture-{known.pk}-{size}")  # a picture never changes
+    answer: HttpResponse | None = get_conditional_response(request, etag=tag)
+    if answer is None or answer.status_code != 304:
+        body = Picture.objects.values_list(size, flat=True).get(pk=known.pk)
+        answer = HttpResponse(bytes(body), content_type="image/jpeg")
+    answer["ETag"] = tag
+    answer["Cache-Control"] = REVALIDATED
     return answer
 
 
 @require_safe
 def picture(request: KeeperRequest, pk: int) -> HttpResponse:
     """One picture."""
-    return _file(bytes(get_object_or_404(Picture.objects.of(request.household).defer("small"), pk=pk).body))
+    return _file(request, pk, "body")
 
 
 @require_safe
 def small(request: KeeperRequest, pk: int) -> HttpResponse:
     """The same, small."""
-    return _file(bytes(get_object_or_404(Picture.objects.of(request.household).defer("body"), pk=pk).small))
+    return _file(request, pk, "small")
 
 
 @require_POST

@@ -3,15 +3,22 @@
 import datetime as dt
 import logging
 
+from allauth.account.models import EmailAddress
 from django.core.mail import send_mail
 from django.db import IntegrityError, transaction
 
 from ridgeback import clock
-from ridgeback.keepers.models import Membership
+from ridgeback.keepers.models import Keeper, Membership
 from ridgeback.reminders.composing import compose
 from ridgeback.reminders.models import Letter, Wish
 
 log = logging.getLogger("ridgeback.reminders")
+
+
+def confirmed_address(keeper: Keeper) -> str:
+    """The address that emails may go to: one whose owner said so; empty where there is none."""
+    own = EmailAddress.objects.filter(user=keeper, verified=True, email__iexact=keeper.email)
+    return own.values_list("email", flat=True).first() or ""
 
 
 def write(membership: Membership, now: dt.datetime, *, again: bool = False) -> Letter | None:
@@ -28,7 +35,7 @@ def write(membership: Membership, now: dt.datetime, *, again: bool = False) -> L
             letter = Letter.objects.create(membership=membership, on=day, **facts)
     except IntegrityError:
         return None
-    address = membership.keeper.email
+    address = confirmed_address(membership.keeper)
     if address:
         try:
             send_mail(subject, text, None, [address])

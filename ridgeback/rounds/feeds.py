@@ -96,7 +96,7 @@ def feed(request: HttpRequest, secret: str) -> HttpResponse:
     made = calendar_of(dues, f"{known.household.name}{f', {known.room.name}' if known.room else ''}", METRIC)
     if known.room_id is None:
         _hatching(made, known.household)
-    return answer(made, {"Cache-Control": "private, max-age=600"})
+    return answer(made, {"Cache-Control": "no-store"})
 
 
 def calendar_of(dues: list[Due], name: str, units: Units) -> icalendar.Calendar:

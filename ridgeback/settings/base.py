@@ -42,8 +42,10 @@ INSTALLED_APPS = [
     "procrastinate.contrib.django",
 ]
 MIDDLEWARE = [
+    "ridgeback.keepers.proxies.TrustedProxies",
     "ridgeback.operations.logs.RequestLog",
     "django.middleware.security.SecurityMiddleware",
+    "ridgeback.operations.caching.NoStore",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
@@ -88,13 +90,27 @@ ACCOUNT_LOGIN_METHODS = {"email"}
 ACCOUNT_SIGNUP_FIELDS = ["email*", "password1*"]
 ACCOUNT_SIGNUP_FORM_CLASS = "ridgeback.keepers.forms.HouseholdSignUp"
 ACCOUNT_SIGNUP_REDIRECT_URL = "firstrun:begin"
-ACCOUNT_EMAIL_VERIFICATION = "none"
+# Nobody is kept out until an address is confirmed, but no daily email goes to one that is not.
+ACCOUNT_EMAIL_VERIFICATION = "optional"
+# Sign-up answers alike whether an address is known or not; several accounts may ask for one
+# address, and whoever reads its mail confirms it for one of them.
+ACCOUNT_PREVENT_ENUMERATION = "strict"
+ACCOUNT_LOGIN_ON_PASSWORD_RESET = True
+ACCOUNT_CHANGE_EMAIL = False
 ACCOUNT_SESSION_REMEMBER = True
 ACCOUNT_EMAIL_SUBJECT_PREFIX = "Ridgeback: "
 ACCOUNT_ADAPTER = "ridgeback.keepers.adapter.Adapter"
 # Limits on guessing and flooding are counted in the database, so that every web process counts alike.
-ACCOUNT_RATE_LIMITS = {"login_failed": "20/m/ip,8/5m/key", "signup": "20/h/ip", "reset_password": "20/h/ip,5/h/key"}
-ALLAUTH_TRUSTED_PROXY_COUNT = env.int("TRUSTED_PROXIES", default=0)
+# Wrong passwords for one address slow down their source alone: ridgeback/keepers/slow_down.py.
+ACCOUNT_RATE_LIMITS = {
+    "login_failed": "30/m/ip",
+    "signup": "20/h/ip",
+    "reset_password": "20/h/ip,5/h/key",
+    "confirm_email": "1/3m/key",
+    "open_demo": "30/h/ip",
+}
+# Addresses or networks of this installation's own proxies; only they are believed.
+TRUSTED_PROXIES = env.list("TRUSTED_PROXIES", default=[])
 CACHES = {"default": {"BACKEND": "django.core.cache.backends.db.DatabaseCache", "LOCATION": "short_memory"}}
 DEFAULT_FROM_EMAIL = env("MAIL_FROM", default="ridgeback@localhost")
 AUTH_PASSWORD_VALIDATORS = [
@@ -135,11 +151,14 @@ X_FRAME_OPTIONS = "DENY"
 SESSION_COOKIE_SAMESITE = "Lax"
 MESSAGE_STORAGE = "django.contrib.messages.storage.session.SessionStorage"
 DATA_UPLOAD_MAX_MEMORY_SIZE = 1_000_000
+ACCOUNT_EMAIL_CONFIRMATION_EXPIRE_DAYS = 7
 FILE_UPLOAD_HANDLERS = ["ridgeback.exchange.uploads.BoundedUpload"]
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 1000
 
-# The demo household can be opened with one click only where it was loaded on purpose.
+# The demo is offered only where it was asked for by name. Each visitor gets a household of one's
+# own, deleted after a day; so many at most at a time.
 RIDGEBACK_DEMO = env.bool("RIDGEBACK_DEMO", default=False)
+RIDGEBACK_DEMO_MOST = env.int("RIDGEBACK_DEMO_MOST", default=200)
 
 # One line of JSON an event, on standard error. Requests are told by their route; nobody's data is in them.
 LOG_LEVEL = env("LOG_LEVEL", default="WARNING")

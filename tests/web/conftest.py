@@ -8,6 +8,7 @@ from django.test import Client
 from django.utils import timezone
 
 from ridgeback.demo import household as demo
+from ridgeback.demo.visits import delete_household
 from ridgeback.habitats import planning
 from ridgeback.habitats.models import Habitat
 from ridgeback.keepers.models import Household, Keeper, Membership
@@ -29,7 +30,8 @@ def django_db_setup(django_db_setup: None, django_db_blocker: Any) -> None:
         if clock is not None:
             clocks.set_clock(patched, clock)
             patched.setattr(demo, "ZONE", clock.zone)
-        Household.objects.filter(demo_day__isnull=False).delete()
+        for one in Household.objects.all():
+            delete_household(one)
         demo.load(timezone.now(), beginnings=False)
 
 
@@ -46,6 +48,13 @@ def run_clock(monkeypatch: pytest.MonkeyPatch) -> None:
 def household(db: Any) -> Household:
     """The demo household, without how Bramble's box came to be."""
     return demo.load(timezone.now(), beginnings=False)
+
+
+@pytest.fixture
+def empty(db: Any) -> None:
+    """A database without the demo household."""
+    for one in Household.objects.all():
+        delete_household(one)
 
 
 @pytest.fixture

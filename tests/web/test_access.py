@@ -12,7 +12,7 @@ from ridgeback.keepers.models import Household, Keeper, Membership, Room
 
 OPEN = {
     ":account_login", ":account_signup", ":account_reset_password", ":account_reset_password_done", ":account_reset_password_from_key",
-    ":account_reset_password_from_key_done", ":account_inactive", "keepers:demo", ":health", ":None", "rounds:feed",
+    ":account_reset_password_from_key_done", ":account_confirm_email", ":account_inactive", "keepers:demo", ":health", ":None", "rounds:feed",
 }  # fmt: skip
 ANIMALS = {f"animals:{name}" for name in ("page", "path", "weigh", "measure", "forget", "facts", "schools")}
 FILLED = {"<int:pk>": "", "<str:secret>": "x", "<slug:step>": "animal", "<slug:slug>": "dew-point", "<str:key>": "x"}
@@ -117,7 +117,8 @@ def test_the_demo_opens_with_one_click_only_where_it_was_loaded(household: House
         assert Client().post("/demo/").status_code == 404
 
 
-def test_the_demo_without_a_household_is_not_found(db: Any) -> None:
+@override_settings(RIDGEBACK_DEMO=False)
+def test_the_demo_is_not_found_where_nobody_asked_for_it(db: Any) -> None:
     assert Client().post("/demo/").status_code == 404
 
 

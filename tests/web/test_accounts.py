@@ -1,15 +1,23 @@
 """Sign-up, sign-in, passwords, limits; the household and its rooms."""
 
 import re
+import secrets
+from typing import Any
 
 import pytest
 from django.core import mail
 from django.core.cache import cache
-from django.test import Client
+from django.core.exceptions import ImproperlyConfigured
+from django.http import HttpRequest, HttpResponse
+from django.test import Client, RequestFactory
 
 from ridgeback.animals.models import Animal
 from ridgeback.habitats.models import Habitat
+from ridgeback.keepers import slow_down
 from ridgeback.keepers.models import Household, Keeper, Membership, Room
+from ridgeback.keepers.proxies import TrustedProxies, client_of, networks_of
+from ridgeback.reminders.flows import confirmed_address
+from ridgeback.settings.secret import required_secret
 
 WORD = "a-long-passphrase-of-five"
 ADA = {"email": "ada@saltmarsh.example", "password1": WORD, "first_name": "Ada", "household": "Reed Cottage"}
@@ -59,7 +67,8 @@ def test_a_wrong_sign_up_is_said_beside_the_field_and_kept(db: object, field: st
     cache.clear()
     response = Client().post("/sign-up/", {**ADA, field: value})
     assert response.status_code == 200 and said in response.content.decode()
-    assert not Keeper.objects.exists() and not Household.objects.exists()
+    assert not Keeper.objects.exclude(username="demo").exists()
+    assert not Household.objects.filter(demo_day__isnull=True).exists()
     assert (ADA["household"] if field != "household" else ADA["email"]) in response.content.decode()
 
 
@@ -95,14 +104,140 @@ def test_the_demos_keeper_has_no_password_to_set(client: Client) -> None:
     assert client.get("/password/", follow=True).status_code == 404
 
 
-def test_guessing_is_stopped_by_every_process_alike(ada: Client) -> None:
-    """The count is in the database, not in a process."""
-    said = [Client().post("/sign-in/", {"login": ADA["email"], "password": f"guess {n}"}).content.decode() for n in range(12)]
-    assert "Too many failed" in said[-1]
-    right = Client().post("/sign-in/", {"login": ADA["email"], "password": WORD})
-    assert right.status_code == 200  # even the right word waits now
+def guess(source: str, word: str = "a wrong one") -> Any:
+    """One try to sign in as Ada, from an address."""
+    return Client(REMOTE_ADDR=source).post("/sign-in/", {"login": ADA["email"], "password": word})
+
+
+def test_guessing_slows_down_its_source_and_nobody_else(ada: Client, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Eight wrong passwords from anywhere once locked the owner out."""
+    clock = [1_000_000.0]
+    monkeypatch.setattr(slow_down, "_now_s", lambda: clock[0])
+    for _ in range(slow_down.FREE_TRIES):
+        assert "Too many wrong" not in guess("203.0.113.9").content.decode()
+    slowed = guess("203.0.113.9", WORD)
+    assert slowed.status_code == 200 and "Wait 2 seconds" in slowed.content.decode()
+    assert guess("198.51.100.4", WORD).status_code == 302  # the owner, elsewhere
+    clock[0] += 3
+    assert guess("203.0.113.9", WORD).status_code == 302  # the right word, after the wait
+
+
+def test_a_password_set_by_email_enters_at_once(ada: Client) -> None:
+    for _ in range(12):
+        guess("203.0.113.9")
+    browser = Client(REMOTE_ADDR="203.0.113.9")
+    browser.post("/password/forgotten/", {"email": ADA["email"]})
+    found = re.search(r"https?://[^/]+(/password/new/\S+)", mail.outbox[-1].body)
+    assert found
+    address = browser.get(found[1], follow=True).redirect_chain[-1][0]
+    new = "another-long-passphrase"
+    assert browser.post(address, {"password1": new, "password2": new}).status_code == 302
+    assert browser.get("/household/").status_code == 200  # signed in with it
+    assert guess("203.0.113.9", new).status_code == 302
+
+
+def test_sign_up_does_not_tell_who_exists(ada: Client) -> None:
+    again = Client().post("/sign-up/", ADA)
+    fresh = Client().post("/sign-up/", {**ADA, "email": "grace@saltmarsh.example"})
+    assert (again.status_code, again["Location"]) == (fresh.status_code, fresh["Location"])
+    assert Keeper.objects.filter(email=ADA["email"]).count() == 2
+
+
+def confirm(browser: Client) -> None:
+    """Follow the link of the last email, and press its button."""
+    found = re.search(r"https?://[^/]+(/account/email/\S+)", mail.outbox[-1].body)
+    assert found
+    assert browser.get(found[1]).status_code == 200
+    assert browser.post(found[1]).status_code == 302
+
+
+def test_an_address_is_confirmed_by_its_owner_before_daily_emails_go_there(ada: Client) -> None:
+    keeper = Keeper.objects.get(email=ADA["email"])
+    assert mail.outbox[-1].to == [ADA["email"]] and "confirm" in mail.outbox[-1].body
+    assert confirmed_address(keeper) == ""
+    assert "not confirmed yet" in ada.get("/household/").content.decode()
+    confirm(ada)
+    assert confirmed_address(keeper) == ADA["email"]
+    assert "not confirmed yet" not in ada.get("/household/").content.decode()
+
+
+def test_a_second_account_of_a_confirmed_address_is_told_by_email_alone(ada: Client) -> None:
+    confirm(ada)
+    cache.clear()  # one such email in three minutes
+    sent = len(mail.outbox)
+    Client().post("/sign-up/", ADA)
+    (letter,) = mail.outbox[sent:]
+    assert letter.to == [ADA["email"]] and "already" in letter.body
+
+
+def test_a_confirmation_is_sent_again_on_request(ada: Client) -> None:
     cache.clear()
-    assert Client().post("/sign-in/", {"login": ADA["email"], "password": WORD}).status_code == 302
+    sent = len(mail.outbox)
+    ada.post("/account/email/again/")
+    assert len(mail.outbox) == sent + 1
+
+
+@pytest.mark.parametrize(
+    ("peer", "forwarded", "client"),
+    [
+        ("10.0.0.2", "203.0.113.9", "203.0.113.9"),  # our proxy passed it on
+        ("10.0.0.2", "1.2.3.4, 203.0.113.9", "203.0.113.9"),  # what the client wrote stands first
+        ("10.0.0.2", "203.0.113.9, 10.0.0.3", "203.0.113.9"),  # two proxies of ours
+        ("198.51.100.7", "203.0.113.9", "198.51.100.7"),  # nobody's proxy
+        ("10.0.0.2", "", "10.0.0.2"),
+        ("10.0.0.2", "no address", "10.0.0.2"),
+        ("", "203.0.113.9", ""),
+    ],
+)
+def test_only_trusted_proxies_tell_the_clients_address(peer: str, forwarded: str, client: str) -> None:
+    assert client_of(peer, forwarded, networks_of(["10.0.0.0/8"])) == client
+
+
+def test_the_scheme_is_believed_of_trusted_proxies_alone(settings: Any) -> None:
+    settings.TRUSTED_PROXIES = ["10.0.0.0/8"]
+    seen: list[dict[str, Any]] = []
+
+    def answer(request: HttpRequest) -> HttpResponse:
+        seen.append(dict(request.META))
+        return HttpResponse()
+
+    for peer in ("10.0.0.2", "198.51.100.7"):
+        meta = {"REMOTE_ADDR": peer, "HTTP_X_FORWARDED_PROTO": "https", "HTTP_X_FORWARDED_FOR": "203.0.113.9"}
+        request = RequestFactory().get("/", **meta)
+        TrustedProxies(answer)(request)
+    assert seen[0]["HTTP_X_FORWARDED_PROTO"] == "https" and seen[0]["REMOTE_ADDR"] == "203.0.113.9"
+    assert "HTTP_X_FORWARDED_PROTO" not in seen[1] and seen[1]["REMOTE_ADDR"] == "198.51.100.7"
+
+
+@pytest.mark.parametrize("name", ["10.0.0.0/99", "proxy.example"])
+def test_a_proxy_that_is_no_address_stops_the_start(name: str) -> None:
+    with pytest.raises(ImproperlyConfigured, match="TRUSTED_PROXIES"):
+        networks_of([name])
+
+
+@pytest.mark.parametrize(
+    ("secret", "said"),
+    [
+        ("", "is missing"),
+        ("short-and-sweet", "15 characters"),
+        ("ab" * 40, "2 different characters"),
+        ("django-insecure-" + "x8Kq" * 20, "examples"),
+        ("only-for-tests" + "x8Kq" * 20, "examples"),
+    ],
+)
+def test_a_weak_secret_stops_the_start(secret: str, said: str) -> None:
+    with pytest.raises(ImproperlyConfigured, match=said):
+        required_secret(secret)
+
+
+def test_a_secret_of_ones_own_starts() -> None:
+    made = secrets.token_urlsafe(50)
+    assert required_secret(made) == made
+
+
+def test_private_pages_are_stored_by_nobody(client: Client, pip: Habitat) -> None:
+    for address in ("/", f"/habitats/{pip.pk}/", f"/habitats/{pip.pk}/request.json", "/household/", "/sign-in/"):
+        assert "no-store" in client.get(address)["Cache-Control"]
 
 
 def test_a_flood_of_sign_ups_is_stopped(db: object) -> None:

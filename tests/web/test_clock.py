@@ -115,9 +115,8 @@ def test_a_zone_that_is_no_place_is_said_to_be_assumed() -> None:
     assert assumed_place("UTC") == GREENWICH
 
 
-@pytest.mark.parametrize("zone", RoomForm.zones())
-def test_every_zone_that_is_offered_has_a_place(zone: str) -> None:
-    assert place_of(zone) is not None
+def test_every_zone_that_is_offered_has_a_place() -> None:
+    assert [zone for zone in RoomForm.zones() if place_of(zone) is None] == []
 
 
 AIR = {"day_c": "21", "night_c": "18", "summer_max_c": "28", "rh_pct": "50"}

@@ -53,7 +53,7 @@ def test_no_registry_stands_in_a_lock_file() -> None:
 
 
 @pytest.mark.django_db
-def test_prepare_loads_the_demo_once(tmp_path: Path, settings: object) -> None:
+def test_prepare_loads_the_demo_once(empty: None, tmp_path: Path, settings: object) -> None:
     settings.STATIC_ROOT = tmp_path / "static"  # type: ignore[attr-defined]
     for _ in range(2):
         call_command("prepare", "--demo")

@@ -122,7 +122,7 @@ def test_memory_is_by_content_and_never_needed(client: Client, pip: Habitat) -> 
 
     def bare(html: str) -> str:
         moment = r'value="\d{4}-\d\d-\d\dT\d\d:\d\d"'  # of the form for a reading: a minute may pass between two pages
-        return re.sub(rf'csrfmiddlewaretoken" value="[^"]+"|\bd\d+-(title|desc)|{moment}', "", html)
+        return re.sub(rf'(?:csrfmiddlewaretoken|form_key)" value="[^"]+"|\bd\d+-(title|desc)|{moment}', "", html)
 
     assert bare(first) == bare(again) == bare(anew)
     now = timezone.now()

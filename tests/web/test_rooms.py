@@ -17,7 +17,7 @@ def data(pip: Habitat, outlet: str = "Wall left", **circuits: str) -> dict[str, 
 
 def test_outlets_are_kept_and_their_load_is_the_sum_of_their_boxes(client: Client, pip: Habitat) -> None:
     said = client.post(f"/rooms/{pip.room_id}/plugs/", data(pip), follow=True)
-    assert said.status_code == 200 and "Kept." in said.content.decode()
+    assert said.status_code == 200 and "Saved." in said.content.decode()
     view = said.context["view"]
     assert [one.name for one in view.outlets] == ["Wall left"] and [one.name for one in view.on_circuits] == ["Fuse 2"]
     assert view.outlets[0].load.text == view.load.text

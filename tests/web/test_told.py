@@ -1,6 +1,5 @@
 """Readings on the page: what they told, the model's record, a place of its own, and the demo's simulated instruments."""
 
-from typing import Any
 
 import pytest
 from django.test import Client
@@ -111,7 +110,7 @@ def test_promise_and_reading_make_the_record(client: Client, pip: Habitat, house
     assert "The model’s record" in html and "within" in html and "+1.2 °C" in html
 
 
-def test_the_demo_begins_with_a_record(db: Any) -> None:
+def test_the_demo_begins_with_a_record(empty: None) -> None:
     demo.load(timezone.now())
     bramble = Habitat.objects.for_planning().get(name="Bramble’s box")
     found = record_of(bramble)

@@ -9,6 +9,7 @@ from django.db import OperationalError, connection
 
 from ridgeback import clock
 from ridgeback.demo import household
+from ridgeback.jobs.flows import ask_for_lives, ask_for_plans
 
 
 class Command(BaseCommand):
@@ -30,4 +31,6 @@ class Command(BaseCommand):
         settings.STATIC_ROOT.mkdir(parents=True, exist_ok=True)
         call_command("collectstatic", interactive=False, verbosity=0)
         if options["demo"]:
-            household.load(clock.now())
+            template = household.load(clock.now())
+            ask_for_plans(template)  # a visitor's copy finds them by content
+            ask_for_lives(template)

@@ -1,0 +1,13 @@
+"""How gunicorn serves the application; every number can be set in the environment."""
+
+import os
+
+worker_class = "ridgeback.operations.buffered.BufferedWorker"
+workers = int(os.environ.get("WEB_PROCESSES", "2"))
+threads = int(os.environ.get("WEB_THREADS", "2"))
+# A request that is worked at for longer ends its process [s].
+timeout = int(os.environ.get("WEB_TIMEOUT_S", "60"))
+graceful_timeout = 5
+keepalive = 15
+loglevel = "warning"
+errorlog = "-"
