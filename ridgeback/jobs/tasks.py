@@ -20,6 +20,7 @@ from ridgeback.habitats.planning import key_of, planned, recall
 from ridgeback.jobs.models import Job
 from ridgeback.jobs.sheet import build_html, sheet_html, sheet_pdf
 from ridgeback.keepers.models import Household
+from ridgeback.pictures.flows import make_small
 from ridgeback.reminders.flows import write_due
 from ridgeback.submissions.models import Submission
 from ridgeback.units import unspelled
@@ -84,6 +85,12 @@ def find_setup(job: int) -> None:
         log.exception("search failed", extra={"job": job})
         raise
     log.info("setups searched", extra={"job": job, "screened": found.screened})
+
+
+@app.task(name="shrink_picture", retry=2)
+def shrink_picture(picture: int) -> None:
+    """Make an uploaded photo small."""
+    make_small(picture)
 
 
 @app.task(name="make_plans")

@@ -18,14 +18,17 @@ from ridgeback.exchange.uploads import PICTURE_BYTES
 from ridgeback.fields import day_field
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.operations.caching import REVALIDATED
+from ridgeback.pictures import flows
 from ridgeback.pictures.models import Picture
-from ridgeback.pictures.shrinking import NoPictureError, shrink
+from ridgeback.pictures.shrinking import NoPictureError, look_at
 from ridgeback.submissions.flows import sent_once
 from ridgeback.submissions.forms import OnceForm
 
 SHOWN = 60
-MOST = 400
-"""Of one animal: what a life needs, and a disc bears."""
+MOST, MOST_OF_HOUSEHOLD = 400, 4000
+"""Of one animal, and of a household: what a life needs, and a disc bears (design choice)."""
+MOST_WAITING = 12
+"""Of a household, that a worker has not made small yet (design choice)."""
 
 
 class PictureForm(OnceForm):
@@ -48,47 +51,70 @@ class PictureForm(OnceForm):
         day_of_life(day, self.animal, self.today)
         return day
 
-    def clean_file(self) -> tuple[bytes, bytes]:
-        """Made small and ours."""
+    def clean_file(self) -> bytes:
+        """The file as it is, once its head says that it is a photo of bearable size."""
         if self.too_large:
-            raise forms.ValidationError(f"That file is larger than {PICTURE_BYTES // 1_000_000} MB.")
+            raise forms.ValidationError(
+                f"This file is larger than {PICTURE_BYTES / 1e6:g} MB: no photo needs that."
+            )
         file = self.cleaned_data["file"]
-        if file is None:
-            raise forms.ValidationError("Choose a picture.")
-        if self.animal.pictures.count() >= MOST:
-            raise forms.ValidationError(f"There are {MOST} already: take one away first.")
+        if not file:
+            raise forms.ValidationError("Choose a photo.")
+        if problem := _full(self.animal):
+            raise forms.ValidationError(problem)
         try:
-            return shrink(file)
+            look_at(file)
         except NoPictureError as why:
             raise forms.ValidationError(str(why)) from None
+        body: bytes = file.read()
+        return body
+
+
+def _full(animal: Animal) -> str:
+    """Why no further photo is taken; empty while there is room."""
+    own = Picture.objects.of(animal.household)
+    if own.waiting().count() >= MOST_WAITING:
+        return f"{MOST_WAITING} photos are being made smaller: send more in a minute."
+    if animal.pictures.count() >= MOST:
+        return f"{animal.name} has {MOST} photos: delete some first."
+    if own.count() >= MOST_OF_HOUSEHOLD:
+        return f"The household has {MOST_OF_HOUSEHOLD} photos: delete some first."
+    return ""
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
 def wall(request: KeeperRequest, pk: int) -> HttpResponse:
-    """Pictures of an animal, the latest first; a new one."""
+    """Photos of an animal, the latest first; a new one."""
     rows = Animal.objects.of(request.household).select_related("household")
     animal = get_object_or_404(rows, pk=pk)
     today = animal.day_of(now())
     form = PictureForm(animal=animal, today=today)
     if request.method == "POST":
-        sent, files = request.POST, request.FILES  # read first: the upload's handler says whether it was too large
-        form = PictureForm(sent, files, animal=animal, today=today, too_large=bool(request.META.get("ridgeback.too_large")))
+        sent, files = request.POST, request.FILES  # read first: the upload says if it is too large
+        too_large = bool(request.META.get("ridgeback.too_large"))
+        form = PictureForm(sent, files, animal=animal, today=today, too_large=too_large)
         if form.is_valid():
-            body, small = form.cleaned_data["file"]
             data = form.cleaned_data
-            facts = {"on": data["on"], "note": data["note"].strip(), "by": request.user}
+            facts = {"on": data["on"], "note": data["note"].strip()}
             with sent_once(animal.household_id, data["form_key"]) as first:
                 if first:
-                    Picture.objects.create(animal=animal, body=body, small=small, **facts)
-            messages.success(request, "Kept, without the place where it was taken.")
+                    flows.add(animal, data["file"], keeper=request.user, **facts)
+            messages.success(request, "Saved. It is made smaller, without the place where it was taken.")
             return redirect("pictures:wall", pk=pk)
-    pictures = Picture.objects.of(request.household).filter(animal=animal).defer("body", "small")[:SHOWN]
-    return render(request, "pictures/wall.html", {"animal": animal, "form": form, "pictures": pictures})
+    shown = Picture.objects.of(request.household).filter(animal=animal).with_state()[:SHOWN]
+    context = {
+        "animal": animal,
+        "form": form,
+        "pictures": shown,
+        "waiting": any(not one.shown and not one.problem for one in shown),
+    }
+    template = "pictures/photos.html" if request.htmx else "pictures/wall.html"
+    return render(request, template, context)
 
 
 def _file(request: KeeperRequest, pk: int, size: str) -> HttpResponse:
     """A picture's file: asked for again each time, sent again only when the browser has it not."""
-    known = get_object_or_404(Picture.objects.of(request.household).only("pk"), pk=pk)
+    known = get_object_or_404(Picture.objects.of(request.household).ready().only("pk"), pk=pk)
     tag = quote_etag(f"picture-{known.pk}-{size}")  # a picture never changes
     answer: HttpResponse | None = get_conditional_response(request, etag=tag)
     if answer is None or answer.status_code != 304:
@@ -114,7 +140,7 @@ def small(request: KeeperRequest, pk: int) -> HttpResponse:
 @require_POST
 def away(request: KeeperRequest, pk: int) -> HttpResponse:
     """Take a picture away."""
-    known = get_object_or_404(Picture.objects.of(request.household).defer("body", "small"), pk=pk)
+    known = get_object_or_404(Picture.objects.of(request.household).light(), pk=pk)
     known.delete()
-    messages.success(request, "Taken away.")
+    messages.success(request, "Deleted.")
     return redirect("pictures:wall", pk=known.animal_id)

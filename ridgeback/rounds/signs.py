@@ -116,7 +116,7 @@ def signs(request: KeeperRequest, pk: int) -> HttpResponse:
     )
     context = {
         "animal": animal, "habitat": habitat, "form": form, "noted": noted,
-        "pictures": animal.pictures.defer("body", "small")[:3] if "noted" in request.GET else [],
+        "pictures": animal.pictures.ready().light()[:3] if "noted" in request.GET else [],
         "facts": facts(animal, habitat, request.units, today) if "noted" in request.GET else [],
     }  # fmt: skip
     return render(request, "rounds/signs.html", context)

@@ -1,6 +1,7 @@
 """Pictures of animals: small, without the camera's words, a household's own."""
 
 import io
+import time
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -10,6 +11,8 @@ from PIL import Image
 
 from ridgeback.animals.models import Animal
 from ridgeback.habitats.models import Habitat
+from ridgeback.jobs import tasks
+from ridgeback.pictures import views
 from ridgeback.pictures.models import Picture
 
 GPS, ORIENTATION = 0x8825, 0x0112
@@ -35,7 +38,10 @@ def photo(width: int = 3000, height: int = 2000, form: str = "JPEG") -> bytes:
 def send(client: Client, animal: Animal, body: bytes, **more: str) -> str:
     file = SimpleUploadedFile("IMG_1.jpg", body, "image/jpeg")
     fields = {"file": file, "on": timezone.localdate().isoformat(), "note": "after the shed", **more}
-    return client.post(f"/animals/{animal.pk}/pictures/", fields, follow=True).content.decode()
+    text = client.post(f"/animals/{animal.pk}/pictures/", fields, follow=True).content.decode()
+    for waiting in Picture.objects.waiting():
+        tasks.shrink_picture(waiting.pk)
+    return text
 
 
 def test_a_picture_is_made_small_upright_and_without_its_place(client: Client, bramble: Animal) -> None:
@@ -60,10 +66,68 @@ def test_a_file_larger_than_any_picture_is_refused(client: Client, bramble: Anim
     assert "larger than 12 MB" in send(client, bramble, b"0" * 12_500_000) and not Picture.objects.exists()
 
 
-def test_a_bomb_is_not_opened(client: Client, bramble: Animal) -> None:
+def png(width: int, height: int) -> bytes:
+    """A picture of one colour: large to decode, and small as a file."""
     out = io.BytesIO()
-    Image.new("1", (20_000, 20_000)).save(out, "PNG")
-    assert 'role="alert"' in send(client, bramble, out.getvalue()) and not Picture.objects.exists()
+    Image.new("1", (width, height)).save(out, "PNG")
+    return out.getvalue()
+
+
+@pytest.mark.parametrize(
+    ("width", "height", "said"),
+    [(20_000, 20_000, "24 megapixels"), (1, 59_000, "59,000 pixels"), (12_000, 2_001, "24 megapixels"), (5_000, 5_000, "25 megapixels")],
+)
+def test_what_is_too_large_to_decode_is_refused_by_its_head(
+    client: Client, bramble: Animal, width: int, height: int, said: str
+) -> None:
+    """A file of 112 KB with 59 million pixels took 1.9 GB and a thread for 80 seconds."""
+    began = time.monotonic()
+    text = send(client, bramble, png(width, height))
+    assert said in text and not Picture.objects.exists() and time.monotonic() - began < 5
+
+
+def test_no_photo_is_decoded_in_a_request(client: Client, bramble: Animal, monkeypatch: pytest.MonkeyPatch) -> None:
+    def decode(*_: object, **__: object) -> None:
+        raise AssertionError("decoded")
+
+    fields = {"file": SimpleUploadedFile("a.jpg", photo(600, 400)), "on": bramble.day_of(timezone.now()).isoformat()}
+    with monkeypatch.context() as patched:
+        patched.setattr(Image.Image, "load", decode)
+        assert client.post(f"/animals/{bramble.pk}/pictures/", fields).status_code == 302
+    assert "Being made smaller" in client.get(f"/animals/{bramble.pk}/pictures/").content.decode()
+    waiting = Picture.objects.get()
+    assert client.get(f"/pictures/{waiting.pk}.jpg").status_code == 404
+    tasks.shrink_picture(waiting.pk)
+    tasks.shrink_picture(waiting.pk)  # taken over from a worker that died: once is enough
+    assert client.get(f"/pictures/{waiting.pk}.jpg").status_code == 200
+    assert Picture.objects.get().original is None
+
+
+def test_a_photo_that_is_cut_off_says_so_and_can_be_deleted(client: Client, bramble: Animal) -> None:
+    send(client, bramble, photo(900, 600)[:3000])
+    html = client.get(f"/animals/{bramble.pk}/pictures/").content.decode()
+    assert "cut off" in html and "Delete" in html
+    assert Picture.objects.get().original is None
+
+
+def test_a_household_sends_so_many_at_a_time(client: Client, bramble: Animal, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(views, "MOST_WAITING", 2)
+    facts = {"on": bramble.day_of(timezone.now()).isoformat()}
+    address = f"/animals/{bramble.pk}/pictures/"
+    answers = [
+        client.post(address, {**facts, "file": SimpleUploadedFile("a.jpg", photo(60, 40))}, follow=True).content.decode()
+        for _ in range(3)
+    ]
+    assert "send more in a minute" in answers[-1] and Picture.objects.count() == 2
+
+
+def test_a_photo_is_asked_for_again_and_sent_once(client: Client, bramble: Animal) -> None:
+    send(client, bramble, photo(60, 40))
+    address = f"/pictures/{Picture.objects.get().pk}.jpg"
+    first = client.get(address)
+    assert first["Cache-Control"] == "private, no-cache"
+    again = client.get(address, headers={"If-None-Match": first["ETag"]})
+    assert again.status_code == 304 and not again.content
 
 
 def test_wrong_days(client: Client, bramble: Animal) -> None:
