@@ -1,7 +1,5 @@
 """Pictures live in the database: one backup holds everything, and a picture is written with its note or not at all."""
 
-from typing import TYPE_CHECKING
-
 from django.db import models
 
 from ridgeback.animals.models import Animal
@@ -45,9 +43,6 @@ class Picture(models.Model):
     by = models.ForeignKey(Keeper, on_delete=models.SET_NULL, null=True, related_name="+")
 
     objects = PictureQuerySet.as_manager()
-
-    if TYPE_CHECKING:
-        shown: bool
 
     class Meta:
         ordering = ["-on", "-pk"]

@@ -101,12 +101,12 @@ def wall(request: KeeperRequest, pk: int) -> HttpResponse:
                     flows.add(animal, data["file"], keeper=request.user, **facts)
             messages.success(request, "Saved. It is made smaller, without the place where it was taken.")
             return redirect("pictures:wall", pk=pk)
-    shown = Picture.objects.of(request.household).filter(animal=animal).with_state()[:SHOWN]
+    own = Picture.objects.of(request.household).filter(animal=animal)
     context = {
         "animal": animal,
         "form": form,
-        "pictures": shown,
-        "waiting": any(not one.shown and not one.problem for one in shown),
+        "pictures": own.with_state()[:SHOWN],
+        "waiting": own.waiting().exists(),
     }
     template = "pictures/photos.html" if request.htmx else "pictures/wall.html"
     return render(request, template, context)
