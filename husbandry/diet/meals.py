@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from husbandry.diet.calcium import calcium_powder
 from husbandry.diet.feeders import BY_NAME, FEEDERS, Feeder, nearest, turns, widest
 from husbandry.diet.leading import USUAL, Lead
-from husbandry.diet.prey import body_width, prey_for
+from husbandry.diet.prey import MealRange, body_width, prey_for
 from husbandry.diet.supplements import CARRIERS, Rule, default_rules
 from husbandry.methods import find, working
 from husbandry.species.choosing import others, speaking
@@ -64,26 +64,33 @@ class Eater:
     width_mm: float | None
     """Of a limbless body at its widest [mm]."""
     schools: dict[str, str]
+    prey: tuple[str, ...] = ()
+    """Whole animals that its species eats: mouse, rat, rabbit."""
 
 
-def _prey(grams: float, eater: Eater, given: tuple[Given, ...], sources: tuple[Source, ...]) -> Portion:
-    """Whole mammals by mass or by the eater's width."""
+def _prey(
+    meal: MealRange, eater: Eater, given: tuple[Given, ...], sources: tuple[Source, ...]
+) -> Portion:
+    """Whole mammals by mass or by the eater's width, inside the meal's range of mass."""
     assert eater.width_mm is not None  # a profile with prey has the share that gives it
     school = QUESTIONS["rodent-size"].chosen(eater.schools)
-    feeder = prey_for(grams, eater.width_mm, school.slug)
-    count = max(1, round(grams / feeder.mass_g)) if school.slug == "mass" else 1
+    feeder, count = prey_for(meal, eater.width_mm, school.slug, eater.prey)
     other = QUESTIONS["rodent-size"].others(school.slug)[0]
-    theirs = prey_for(grams, eater.width_mm, other.slug)
-    their_count = max(1, round(grams / theirs.mass_g)) if other.slug == "mass" else 1
+    theirs, their_count = prey_for(meal, eater.width_mm, other.slug, eater.prey)
     worked = Worked(
         value=count,
         unit="animals",
         others=(Otherwise(question="rodent-size", school=other.name, why=other.why, text=f"{their_count} × {theirs.name}"),),
-        rule="The prey nearest to the meal's mass, never wider than one and a half times the eater."
-        if school.slug == "mass"
-        else "The heaviest prey no wider than the eater's widest part, one at a time.",
+        rule=(
+            "The prey nearest to the meal's mass, never wider than one and a half times the eater."
+            if school.slug == "mass"
+            else "The heaviest prey no wider than the eater's widest part."
+        )
+        + " Together they stay inside the range of the meal's mass.",
         inputs=(
             *given,
+            Given(name="least mass of the meal", value=meal.low_g, unit="g"),
+            Given(name="greatest mass of the meal", value=meal.high_g, unit="g"),
             Given(name=f"mass of one {feeder.name}", value=feeder.mass_g, unit="g"),
             Given(name="its width", value=feeder.width_mm, unit="mm"),
             Given(name="width of the eater", value=eater.width_mm, unit="mm"),
@@ -131,7 +138,9 @@ def _portions(spec: MealSpec, grams: float, eater: Eater, sources: tuple[Source,
         share_g = grams * part.share
         inputs = (Given(name="whole meal", value=grams, unit="g"), Given(name="share of the meal", value=part.share, unit="1"))
         if part.food == "prey":
-            found.append(_prey(share_g, eater, inputs, sources))
+            low, high = (end * eater.mass_g * part.share for end in spec.share_of_mass)
+            meal = MealRange(min(low, share_g), share_g, max(high, share_g))
+            found.append(_prey(meal, eater, inputs, sources))
         elif part.food in WHOLE:
             found.append(_whole(part.food, share_g, eye_gap_mm, inputs, sources))
         else:
@@ -195,6 +204,17 @@ def _turns(portions: Sequence[Portion], eye_gap_mm: float) -> tuple[Turn, ...]:
     )
 
 
+def _sooner(spec: MealSpec, portions: Sequence[Portion], grams: float, every: float) -> float:
+    """The interval of a meal of whole prey, shorter where the animals that are sold are lighter.
+
+    Mass over interval stays what it was, down to the profile's shortest interval [days].
+    """
+    if not all(part.food == "prey" for part in portions):
+        return every
+    share = min(1.0, sum(part.grams for part in portions) / grams)
+    return max(min(every, spec.every_days[0]), round(every * share, 1))
+
+
 def _meal_plan(profile: Profile, spec: MealSpec, stage: str, eater: Eater, lead: Lead) -> MealPlan:
     mass_g = eater.mass_g
     pace = QUESTIONS["feeding-pace"]
@@ -205,6 +225,7 @@ def _meal_plan(profile: Profile, spec: MealSpec, stage: str, eater: Eater, lead:
     sources = profile.sources(spec.origin)
     grams = share * mass_g
     portions = _portions(spec, grams, eater, sources)
+    every = _sooner(spec, portions, grams, every)
     dusted = next((p for p in portions if p.food in CARRIERS[profile.supplements.plan] & WHOLE), None)
     powder = _powder(dusted) if dusted is not None and dusted.food != "worms" else None
     return MealPlan(
@@ -229,7 +250,8 @@ def _meal_plan(profile: Profile, spec: MealSpec, stage: str, eater: Eater, lead:
         every_days=Worked(
             value=every,
             unit="days",
-            rule="The long end of the profile's interval for this stage, or its short end for the eager pace; then to condition.",
+            rule="The long end of the profile's interval for this stage, or its short end for the eager pace; then to condition. "
+            "Whole prey lighter than the meal's aim is given that much sooner.",
             inputs=(
                 Given(name="the profile's shortest interval", value=spec.every_days[0], unit="days"),
                 Given(name="the profile's longest interval", value=spec.every_days[1], unit="days"),
@@ -254,7 +276,10 @@ def meal_plans(
     """The kinds of meal of an animal at a stage, with how much and how often; `lead` moves them to its condition and its spells."""
     share = profile.body.wide_share
     width_mm = None if share is None else body_width(mass_g, body_length_m, share)
-    eater = Eater(mass_g, profile.body.eye_gap_bl * body_length_m * 1000, width_mm, schools)
+    rules = speaking(profile.food, stage, schools)
+    prey = rules[0].prey if rules else ()
+    gap_mm = profile.body.eye_gap_bl * body_length_m * 1000
+    eater = Eater(mass_g, gap_mm, width_mm, schools, prey)
     return tuple(_meal_plan(profile, spec, stage, eater, lead) for spec in speaking(profile.meals, stage, schools))
 
 

@@ -98,6 +98,8 @@ class FoodRules(Chosen):
     live: bool
     """It takes live food only, or nearly."""
     never: Texts
+    prey: tuple[Literal["mouse", "rat", "rabbit"], ...] = ()
+    """Whole mammals that it is fed, where any are."""
     grass_share: Share | None = None
     """Of grass and hay in the food of a grazer [1]."""
     fruit_share_most: Share = 0.0

@@ -111,6 +111,8 @@ class Profile(Document):
             raise ValueError("water: an amphibian takes water in through its skin, so its water is treated")
         if any("prey" in meal.foods for meal in self.meals) and self.body.wide_share is None:
             raise ValueError("body: whole prey is measured against the body's width, which needs wide_share")
+        if any("prey" in meal.foods for meal in self.meals) and not all(one.prey for one in self.food):
+            raise ValueError("food: whole prey is served, so it says which animals it eats")
         return self
 
     def __hash__(self) -> int:

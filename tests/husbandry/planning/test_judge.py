@@ -32,13 +32,14 @@ def test_the_offset_is_taken_off(sample: dict[str, Any]) -> None:
 @pytest.mark.parametrize(
     ("change", "why"),
     [
-        ({"revision": 0}, "before the last change"),
+        ({"revision": 1}, "before the last change"),
         ({"at": "2026-05-20T10:00:00+01:00"}, "older than 14 days"),
         ({"lamp_on_h": 0.5}, "0.5 h after switch-on"),
     ],
 )
 def test_what_may_not_be_judged_is_shown_but_does_not_speak(sample: dict[str, Any], change: dict[str, Any], why: str) -> None:
-    found = state(sample, NeedKey.SURFACE_DAY, reading(**change))
+    second = {**sample, "revision": 2}
+    found = state(second, NeedKey.SURFACE_DAY, reading(**{"revision": 2, **change}))
     assert found.verdict.speaks == "predicted" and found.measured is not None
     assert not found.measured.judged and why in found.measured.why_not
 

@@ -100,5 +100,5 @@ def test_it_speaks_all_the_same(sample: dict[str, Any], right: dict[str, float])
 
 
 def test_readings_of_before_are_not_asked_about(sample: dict[str, Any]) -> None:
-    stale = reading("cool_air_day", 2.0, revision=0)
-    assert said(plan(from_data({**sample, "readings": [stale]}))) == {}
+    stale = reading("cool_air_day", 2.0, revision=1)
+    assert said(plan(from_data({**sample, "revision": 2, "readings": [stale]}))) == {}
