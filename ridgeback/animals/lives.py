@@ -111,14 +111,21 @@ def _boxes_to_use(household: Household, home: Habitat | None) -> list[Owned]:
     """The box it lives in, and those of the household in which nobody lives."""
     lived_in = Occupancy.objects.filter(habitat=OuterRef("pk"), until__isnull=True)
     empty = Habitat.objects.of(household).select_related("head").filter(~Exists(lived_in))
-    return [box for habitat in [*([home] if home else []), *empty] if (box := owned(habitat)) is not None]
+    boxes = [_owned(habitat) for habitat in [*([home] if home else []), *empty]]
+    return [box for box in boxes if box is not None]
+
+
+def _owned(habitat: Habitat) -> Owned | None:
+    """An enclosure as the core compares it; None where it cannot be."""
+    box = attempt(partial(owned, habitat), "enclosure", habitat.pk)
+    return None if isinstance(box, Failed) else box
 
 
 def boxes_for(life: Life, today: dt.date) -> list[tuple[Habitat, Fits]]:
     """Every box of the household beside this animal: whether it fits, and until when; its own first."""
     found = []
     for habitat in Habitat.objects.of(life.animal.household).select_related("head"):
-        box = owned(habitat)
+        box = _owned(habitat)
         if box is not None:
             found.append((habitat, fits(life.onward, box, today)))
     here = life.home.pk if life.home else 0
@@ -164,11 +171,14 @@ def _homes(household: Household) -> tuple[dict[int, Habitat], dict[int, int]]:
 def outlook(household: Household, today: dt.date) -> list[Coming]:
     """The next twelve months of every animal, from what is remembered: constant queries, no fitting."""
     animals, profiles, homes, _, keys = _household(household, today)
-    bodies = recall(keys.values())
+    bodies = recall(key for key in keys.values() if not isinstance(key, Failed))
     found = []
     for animal in animals:
-        profile, home = profiles[animal.species], homes.get(animal.pk)
-        body = bodies.get(keys[animal.pk])
+        profile, home, key = profiles[animal.species], homes.get(animal.pk), keys[animal.pk]
+        if isinstance(key, Failed):
+            found.append(Coming(animal, profile, home, None, (), key))
+            continue
+        body = bodies.get(key)
         if body is None:
             found.append(Coming(animal, profile, home, None, None))
             continue
@@ -200,25 +210,32 @@ def _coming(
     return Coming(animal, profile, home, ahead, told)
 
 
+Keys = dict[int, str | Failed]
+"""What each animal's next year is remembered by; or why nothing follows for it."""
+
+
 def _household(
     household: Household, today: dt.date
-) -> tuple[list[Animal], dict[str, Profile], dict[int, Habitat], dict[int, int], dict[int, str]]:
+) -> tuple[list[Animal], dict[str, Profile], dict[int, Habitat], dict[int, int], Keys]:
     animals = list(Animal.objects.of(household).here().with_token())
     profiles = profiles_of(edits_of(household), (animal.species for animal in animals))
     homes, count = _homes(household)
     month = today.replace(day=1)
-    keys = {}
+    keys: Keys = {}
     for animal in animals:
-        home = homes.get(animal.pk)
-        keys[animal.pk] = _token(animal, home, count[home.pk] if home else 1, profiles[animal.species], month)
+        home, profile = homes.get(animal.pk), profiles[animal.species]
+        company = count[home.pk] if home else 1
+        make = partial(_token, animal, home, company, profile, month)
+        keys[animal.pk] = attempt(make, "animal", animal.pk)
     return animals, profiles, homes, count, keys
 
 
 def work_out(household: Household, today: dt.date, most: int | None = None) -> int:
     """Work out and remember what the outlook misses; how many were missing. The fitting of growth happens here and in no page."""
     animals, profiles, homes, count, keys = _household(household, today)
-    known = recall(keys.values())
-    missing = [animal for animal in animals if keys[animal.pk] not in known][:most]
+    wanted = {pk: key for pk, key in keys.items() if not isinstance(key, Failed)}
+    known = recall(wanted.values())
+    missing = [one for one in animals if one.pk in wanted and wanted[one.pk] not in known][:most]
     for animal in missing:
         home, profile = homes.get(animal.pk), profiles[animal.species]
         company = count[home.pk] if home else 1
@@ -228,7 +245,7 @@ def work_out(household: Household, today: dt.date, most: int | None = None) -> i
             body = json.dumps({NOT_CALCULATED: ahead.reasons})
         else:
             body = ahead.model_dump_json(exclude_none=True)
-        remember({keys[animal.pk]: body})
+        remember({wanted[animal.pk]: body})
     return len(missing)
 
 

@@ -1,6 +1,7 @@
 """The room as an output: what all its boxes draw, how much they warm it, and what that means for its circuits."""
 
 from dataclasses import dataclass
+from functools import partial
 from typing import Any
 
 from django import forms
@@ -12,12 +13,12 @@ from django.urls import reverse
 from django.views.decorators.http import require_safe
 
 from husbandry.climate.room import LOSS_W_M2K, SWING_SHARE, circuit_share, room_rise
-from husbandry.errors import DocumentError
 from husbandry.methods import find, working
 from husbandry.planning.power import Hung, PowerSeen, hung_on, power_of, together
-from husbandry.planning.request import from_data
+from husbandry.planning.request import Request, from_data
 from husbandry.quantity import Kind, Plausible, Units, show
 from ridgeback.animals.presenting import WorkedView, worked_view
+from ridgeback.calculation import Failed, attempt
 from ridgeback.clock import now
 from ridgeback.fields import QuantityField
 from ridgeback.habitats.models import Habitat
@@ -151,16 +152,27 @@ def _powers(habitats: list[Habitat]) -> dict[int, PowerSeen]:
     keys: dict[int, str] = {}
     asked = {}
     for habitat in habitats:
-        try:
-            request = from_data({**habitat.request_data(now()), "readings": []})
-        except DocumentError:  # nobody lives there, or it cannot be planned: its page says why
+        request = attempt(partial(_without_readings, habitat), "enclosure", habitat.pk)
+        if isinstance(request, Failed):  # no animal lives there, or its page says why
             continue
         asked[habitat.pk] = request
         keys[habitat.pk] = key_of("power", request.model_dump(mode="json", exclude={"now"}))
     bodies = recall(keys.values())
-    fresh = {pk: power_of(request) for pk, request in asked.items() if keys[pk] not in bodies}
-    remember({keys[pk]: seen.model_dump_json() for pk, seen in fresh.items()})
-    return {pk: fresh.get(pk) or PowerSeen.model_validate_json(bodies[key]) for pk, key in keys.items()}
+    seen = {
+        pk: PowerSeen.model_validate_json(bodies[key]) for pk, key in keys.items() if key in bodies
+    }
+    fresh: dict[int, PowerSeen] = {}
+    for pk in keys.keys() - seen.keys():
+        power = attempt(partial(power_of, asked[pk]), "enclosure", pk)
+        if not isinstance(power, Failed):
+            fresh[pk] = power
+    remember({keys[pk]: power.model_dump_json() for pk, power in fresh.items()})
+    return seen | fresh
+
+
+def _without_readings(habitat: Habitat) -> Request:
+    """The request of an enclosure, whose power no reading changes."""
+    return from_data({**habitat.request_data(now()), "readings": []})
 
 
 def _own_room(request: KeeperRequest, pk: int) -> Room:
