@@ -327,8 +327,13 @@ class Doubt:
     meant: float | None
     """What the value would be if the slip is undone [inside unit]; None when no other unit explains it."""
     refused: bool
-    meant_as: str = ""
-    """How to write what was meant."""
+    meanings: tuple[str, ...] = ()
+    """How to write what may have been meant, the likeliest first: “15” of a boa is 15 oz or 15 lb."""
+
+    @property
+    def meant_as(self) -> str:
+        """How to write what was most likely meant."""
+        return self.meanings[0] if self.meanings else ""
 
 
 def question(entry: Entry, plausible: Plausible, *, units: Units = METRIC, what: str = "value") -> Doubt | None:
@@ -342,22 +347,39 @@ def question(entry: Entry, plausible: Plausible, *, units: Units = METRIC, what:
         return None
     refused = not plausible.possible[0] <= entry.value <= plausible.possible[1]
     said = f"{entry.typed_value:g} {entry.typed_unit}".strip()
-    for unit in _ALTERNATIVES.get(entry.kind, ()):
-        meant = convert(entry.typed_value, entry.kind, unit)
-        same = _unit_name(entry.kind, unit) == _unit_name(entry.kind, entry.typed_unit) if entry.typed_unit else False
-        if not same and low <= meant <= high:
-            shown = show(meant, entry.kind, units, digits=0) if entry.kind is Kind.TEMPERATURE else show(meant, entry.kind, units)
-            told = f"{entry.typed_value:g} {unit}"
-            equals = "" if told == shown else f" = {shown}"
-            return Doubt(f"A {what} of {said} is not likely: did you mean {told}{equals}?", meant, refused, told)
+    meant = _meanings(entry, plausible.usual)
+    if meant:
+        choices = " or ".join(_spelled(value, told, entry.kind, units) for told, value in meant.items())
+        sentence = f"A {what} of {said} is not likely: did you mean {choices}?"
+        return Doubt(sentence, next(iter(meant.values())), refused, tuple(meant))
     span = f"{show(low, entry.kind, units)} to {show(high, entry.kind, units)}"
     verb = "is not possible" if refused else "is not likely"
     return Doubt(f"A {what} of {said} {verb}: usual is {span}.", None, refused)
 
 
+def _meanings(entry: Entry, usual: tuple[float, float]) -> dict[str, float]:
+    """What the number would be in other units, where that is usual: how to write it, and its value [inside unit]."""
+    found: dict[str, float] = {}
+    for unit in _ALTERNATIVES.get(entry.kind, ()):
+        typed = entry.typed_unit
+        if typed and _unit_name(entry.kind, unit) == _unit_name(entry.kind, typed):
+            continue
+        value = convert(entry.typed_value, entry.kind, unit)
+        if usual[0] <= value <= usual[1]:
+            found[f"{entry.typed_value:g} {unit}"] = value
+    return found
+
+
+def _spelled(value: float, told: str, kind: Kind, units: Units) -> str:
+    """A meaning as it would be written, beside the reader's unit where that differs."""
+    shown = show(value, kind, units, digits=0 if kind is Kind.TEMPERATURE else None)
+    return told if told == shown else f"{told} = {shown}"
+
+
 PLAUSIBLE: dict[str, Plausible] = {
     # common practice, no source: what turns up in real boxes
     "surface": Plausible((10, 65), (-10, 120)),
+    "thermostat": Plausible((10, 60), (5, 70)),
     "air": Plausible((5, 50), (-10, 60)),
     "water": Plausible((1, 40), (0, 60)),
     "room": Plausible((5, 40), (-10, 50)),

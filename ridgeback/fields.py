@@ -6,7 +6,7 @@ from django import forms
 from django.core.exceptions import ValidationError
 
 from husbandry.errors import EntryError
-from husbandry.quantity import PLAUSIBLE, Doubt, Kind, Plausible, Units, default_unit, question, read, show
+from husbandry.quantity import PLAUSIBLE, Doubt, Entry, Kind, Plausible, Units, default_unit, question, read, show
 
 
 def day_field(label: str, **kwargs: Any) -> forms.DateField:
@@ -38,6 +38,8 @@ class QuantityField(forms.CharField):
         widget = forms.TextInput(attrs={"autocomplete": "off", "class": "quantity", "placeholder": unit})
         super().__init__(label=label, initial=self.shown, max_length=60, widget=widget, **kwargs)
         self.doubt: Doubt | None = None
+        self.entry: Entry | None = None
+        """As it was read last; None where nothing was typed, or what was shown came back."""
         self.error_messages["required"] = f"Write a {self.what}."
 
     @property
@@ -47,7 +49,7 @@ class QuantityField(forms.CharField):
 
     def clean(self, value: Any) -> float | None:
         """The value in the core's own unit."""
-        self.doubt = None
+        self.doubt = self.entry = None
         typed = super().clean(value).strip()
         if not typed:
             return None
@@ -57,6 +59,7 @@ class QuantityField(forms.CharField):
             entry = read(typed, self.kind, self.units, small=self.small)
         except EntryError as why:
             raise ValidationError(str(why)) from None
+        self.entry = entry
         if self.plausible:
             span = PLAUSIBLE[self.plausible] if isinstance(self.plausible, str) else self.plausible
             what = self.plausible if isinstance(self.plausible, str) and self.what == str(self.label).lower() else self.what

@@ -14,7 +14,7 @@ from husbandry.diet.supplements import Rule
 from husbandry.handling.enriching import ideas
 from husbandry.handling.taming import every_days
 from husbandry.path.outlook import uv_left_days
-from husbandry.planning.looking import Looked, body_mass, look
+from husbandry.planning.looking import Looked, look
 from husbandry.planning.quarantine import quarantine_of
 from husbandry.planning.request import Request
 from husbandry.planning.watering import baths, pools_by
@@ -202,20 +202,24 @@ def _lamps(request: Request) -> tuple[LampDuty, ...]:
 
 
 def _meals(n: int, looked: Looked, request: Request) -> tuple[MealPlan, ...]:
-    occupant, animal = looked.occupants[n], request.animals[n]
+    occupant = looked.occupants[n]
     profile = looked.profiles[occupant.species]
-    mass = body_mass(animal.mass_g, profile, occupant.stage)
     return meal_plans(
-        profile, occupant.stage.slug, mass_g=mass, body_length_m=occupant.length_m, schools=request.schools_of(n),
+        profile,
+        occupant.stage.slug,
+        mass_g=occupant.body.mass.value,
+        body_length_m=occupant.length_m,
+        schools=request.schools_of(n),
         lead=request.lead_of(n, occupant.stage.slug),
-    )  # fmt: skip
+        mass_how=occupant.body.mass.how,
+    )
 
 
 def _animal(n: int, looked: Looked, request: Request, meals: Sequence[MealPlan]) -> AnimalDuty:
     occupant, animal, schools = looked.occupants[n], request.animals[n], request.schools_of(n)
     profile = looked.profiles[occupant.species]
     stage = occupant.stage.slug
-    mass = body_mass(animal.mass_g, profile, occupant.stage)
+    mass = occupant.body.mass.value
     said = animal.fed_on is not None and animal.fed_on <= request.today
     carries = {plan.slug for plan in carriers_of(profile, meals)}
     uvb = any(thing.is_uv for thing in request.things)
@@ -225,7 +229,7 @@ def _animal(n: int, looked: Looked, request: Request, meals: Sequence[MealPlan])
         common_name=occupant.common_name,
         stage=occupant.stage.name,
         mass_g=mass,
-        mass_known=animal.mass_g is not None,
+        mass_known=occupant.body.mass.measured,
         anchor=animal.fed_on if animal.fed_on is not None and said else request.today,
         fed_known=said,
         meals=tuple(_meal(plan, plan.slug in carries, aquatic=profile.habit == "aquatic") for plan in meals),

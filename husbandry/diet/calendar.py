@@ -118,6 +118,7 @@ def four_weeks(
     body_c: float,
     schools: dict[str, str],
     lead: Lead = USUAL,
+    mass_how: str = "measured",
 ) -> Diet:
     """Plan food and supplements for four weeks from today.
 
@@ -127,9 +128,19 @@ def four_weeks(
         A day on which it was fed: the intervals count from there.
     body_c : float
         Mean body temperature over day and night, for the energy check [°C].
+    mass_how : str
+        How its mass is known: measured, estimated or typical (`growth.body`).
     """
     days = 7 * WEEKS
-    plans = meal_plans(profile, stage, mass_g=mass_g, body_length_m=body_length_m, schools=schools, lead=lead)
+    plans = meal_plans(
+        profile,
+        stage,
+        mass_g=mass_g,
+        body_length_m=body_length_m,
+        schools=schools,
+        lead=lead,
+        mass_how=mass_how,
+    )
     end = today + dt.timedelta(days=days)
     by_day = {
         plan.slug: held(grid(plan.every_days.value, anchor, today, days), plan.every_days.value, lead.not_before, end)

@@ -66,6 +66,15 @@ class Eater:
     schools: dict[str, str]
     prey: tuple[str, ...] = ()
     """Whole animals that its species eats: mouse, rat, rabbit."""
+    mass_name: str = "body mass"
+    """What its mass is called among the inputs: it may be estimated."""
+
+
+BODY_MASS = {
+    "measured": "body mass",
+    "estimated": "body mass, estimated from its length",
+    "typical": "body mass, typical of its stage",
+}
 
 
 def _prey(
@@ -236,7 +245,7 @@ def _meal_plan(profile: Profile, spec: MealSpec, stage: str, eater: Eater, lead:
             unit="g",
             rule="Body mass × share of body mass; the middle of the range, or its upper end for the eager pace.",
             inputs=(
-                Given(name="body mass", value=mass_g, unit="g"),
+                Given(name=eater.mass_name, value=mass_g, unit="g"),
                 Given(name="share of body mass", value=share, unit="1"),
                 Given(name="the profile's least share", value=spec.share_of_mass[0], unit="1"),
                 Given(name="the profile's greatest share", value=spec.share_of_mass[1], unit="1"),
@@ -271,15 +280,30 @@ def _meal_plan(profile: Profile, spec: MealSpec, stage: str, eater: Eater, lead:
 
 
 def meal_plans(
-    profile: Profile, stage: str, *, mass_g: float, body_length_m: float, schools: dict[str, str], lead: Lead = USUAL
+    profile: Profile,
+    stage: str,
+    *,
+    mass_g: float,
+    body_length_m: float,
+    schools: dict[str, str],
+    lead: Lead = USUAL,
+    mass_how: str = "measured",
 ) -> tuple[MealPlan, ...]:
-    """The kinds of meal of an animal at a stage, with how much and how often; `lead` moves them to its condition and its spells."""
+    """Find the kinds of meal of an animal at a stage, with how much and how often.
+
+    Parameters
+    ----------
+    lead : Lead
+        What moves them to its condition and to what it goes through.
+    mass_how : str
+        How its mass is known: measured, estimated or typical (`growth.body`).
+    """
     share = profile.body.wide_share
     width_mm = None if share is None else body_width(mass_g, body_length_m, share)
     rules = speaking(profile.food, stage, schools)
     prey = rules[0].prey if rules else ()
     gap_mm = profile.body.eye_gap_bl * body_length_m * 1000
-    eater = Eater(mass_g, gap_mm, width_mm, schools, prey)
+    eater = Eater(mass_g, gap_mm, width_mm, schools, prey, BODY_MASS[mass_how])
     return tuple(_meal_plan(profile, spec, stage, eater, lead) for spec in speaking(profile.meals, stage, schools))
 
 

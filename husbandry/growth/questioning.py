@@ -97,8 +97,9 @@ def question_length(
     units: Units = METRIC,
     last: tuple[dt.date, float] | None = None,
     mass_g: float | None = None,
+    of_own_kind: float = 1.0,
 ) -> Doubt | None:
-    """Ask about a length of the kind the body is counted in.
+    """Ask about a length of the kind the body is counted in, or of one that it is converted from.
 
     Parameters
     ----------
@@ -106,10 +107,12 @@ def question_length(
         As it was typed [m].
     last : (date, mm), optional
         The measuring before.
+    of_own_kind : float
+        The length that its kind is counted in over the one that was measured [1].
     """
     firsts = [adult.first_length_mm.ends[0] for adult in profile.adult]
     grown = [adult.length_mm.ends[1] for adult in profile.adult]
-    span = (0.0005 * min(firsts), 0.0015 * max(grown))
+    span = (0.0005 * min(firsts) / of_own_kind, 0.0015 * max(grown) / of_own_kind)
     small = span[1] < 0.15
     doubt = question(entry, Plausible(span, POSSIBLE_M), units=units, what=f"length of a {profile.name}")
     if doubt is not None:

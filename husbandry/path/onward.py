@@ -8,10 +8,10 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from husbandry.box.sizing import floor_for, sides_for
+from husbandry.growth.body import Body, body_of
 from husbandry.growth.expected import VonBertalanffy, expected
 from husbandry.growth.fitting import Weight
 from husbandry.growth.projection import Growth, growth_of
-from husbandry.planning.looking import body_length, body_mass
 from husbandry.planning.request import Animal, Request
 from husbandry.species.parts import LengthKind
 from husbandry.species.profile import Profile
@@ -98,11 +98,21 @@ class Onward:
 
     def length_m(self, on: dt.date, edge: Edge = "usual") -> float:
         """Body length as a plan takes it [m]."""
-        return body_length(self.lengths_mm(on, edge), self.profile, self.stage(on, edge))
+        return self._body(on, edge).length.value / 1000
 
     def planned_g(self, on: dt.date) -> float:
         """Mass as a plan takes it [g]."""
-        return body_mass(self.mass_g(on), self.profile, self.stage(on))
+        return self._body(on).mass.value
+
+    def _body(self, on: dt.date, edge: Edge = "usual") -> Body:
+        """As a plan takes it: what is projected, and what follows from it."""
+        return body_of(
+            self.profile,
+            self.stage(on, edge).slug,
+            mass_g=self.mass_g(on, edge),
+            length_mm=self.lengths_mm(on, edge),
+            sex=self.animal.sex,
+        )
 
     def box_m(self, on: dt.date, edge: Edge = "usual") -> tuple[float, float, float]:
         """Length, depth and height above the ground that its box needs on a day [m]."""

@@ -1,6 +1,5 @@
 """What every answer begins from: who lives in the box, what they need, and what the numbers of one outcome say of it."""
 
-import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
@@ -10,30 +9,9 @@ from husbandry.planning.predict import Outcome, Stance, stance_of
 from husbandry.planning.request import Request
 from husbandry.planning.result import NeedState, Occupant
 from husbandry.species.needs import NeedKey
-from husbandry.species.parts import LengthKind
 from husbandry.species.profile import Profile
-from husbandry.species.stages import StageFound, stage_of
+from husbandry.species.stages import stage_of
 from husbandry.worked import Worked
-
-
-def _typical(low: float | None, high: float | None) -> float:
-    ends = [end for end in (low, high) if end]
-    return math.exp(sum(math.log(end) for end in ends) / len(ends))
-
-
-def body_length(length_mm: Mapping[LengthKind, float], profile: Profile, stage: StageFound) -> float:
-    """Of the kind that the profile counts in; the middle of the stage where it was not measured [m]."""
-    kind = profile.body.length_kind
-    if kind in length_mm:
-        return length_mm[kind] / 1000
-    span = profile.stage(stage.slug).length_mm[kind]
-    return _typical(span.low, span.high) / 1000
-
-
-def body_mass(mass_g: float | None, profile: Profile, stage: StageFound) -> float:
-    """As it was weighed; the middle of the stage where it was not [g]."""
-    span = profile.stage(stage.slug).mass_g
-    return mass_g or _typical(span.low, span.high)
 
 
 @dataclass(frozen=True)
@@ -65,9 +43,16 @@ def look(request: Request) -> Looked:
         stage = stage_of(
             profile, today=request.today, born_on=animal.born_on, mass_g=animal.mass_g, length_mm=animal.length_mm or None
         )
-        length = body_length(animal.length_mm, profile, stage)
+        body = animal.body(profile, stage.slug)
         occupants.append(
-            Occupant(name=animal.name, species=animal.species, common_name=profile.name, stage=stage, length_m=length)
+            Occupant(
+                name=animal.name,
+                species=animal.species,
+                common_name=profile.name,
+                stage=stage,
+                length_m=body.length.value / 1000,
+                body=body,
+            )
         )
     lead = max(range(len(occupants)), key=lambda n: occupants[n].length_m)
     shared = bands(occupants, profiles, tuple(request.schools_of(n) for n in range(len(request.animals))))

@@ -14,7 +14,7 @@ from husbandry.planning.calibration import told_of
 from husbandry.planning.changes import Bench, find_changes
 from husbandry.planning.humidity import damp_seen, timetable_of
 from husbandry.planning.learning import Lesson, learn
-from husbandry.planning.looking import Looked, body_mass, look, need_states
+from husbandry.planning.looking import Looked, look, need_states
 from husbandry.planning.notes import notes
 from husbandry.planning.odd import with_odd_named
 from husbandry.planning.predict import Outcome, box_of, predict
@@ -31,7 +31,8 @@ from husbandry.worked import Worked
 def _animal(n: int, profile: Profile, stage: StageFound, length_m: float, request: Request, outcome: Outcome) -> AnimalFound:
     """What is known of an animal, and its food."""
     animal, schools = request.animals[n], request.schools_of(n)
-    mass = body_mass(animal.mass_g, profile, stage)
+    body = animal.body(profile, stage.slug)
+    mass = body.mass.value
     today = request.today
     diet = four_weeks(
         profile,
@@ -44,6 +45,7 @@ def _animal(n: int, profile: Profile, stage: StageFound, length_m: float, reques
         body_c=_body_c(outcome, request, profile, stage.slug),
         schools=schools,
         lead=request.lead_of(n, stage.slug),
+        mass_how=body.mass.how,
     )
     return AnimalFound(
         name=animal.name,
@@ -51,9 +53,10 @@ def _animal(n: int, profile: Profile, stage: StageFound, length_m: float, reques
         common_name=profile.name,
         stage=stage,
         mass_g=mass,
-        mass_known=animal.mass_g is not None,
+        mass_known=body.mass.measured,
         length_m=length_m,
-        length_known=profile.body.length_kind in animal.length_mm,
+        length_known=body.length.measured,
+        body=body,
         age_months=(today - animal.born_on).days / DAYS_PER_MONTH if animal.born_on else None,
         diet=diet,
     )

@@ -21,6 +21,7 @@ from husbandry.diet.leading import Lead, lead_of
 from husbandry.diet.spells import Spell
 from husbandry.documents import read_json
 from husbandry.errors import DocumentError, Problem, UnknownNameError
+from husbandry.growth.body import Body, body_of
 from husbandry.quantity import PLAUSIBLE
 from husbandry.readings import INSTRUMENTS, value_problem
 from husbandry.species.library import library
@@ -32,7 +33,7 @@ from husbandry.species.variant import Edit, profile_with
 from husbandry.worked import Document
 
 FORMAT: Literal["ridgeback-request/1"] = "ridgeback-request/1"
-ROOM = PLAUSIBLE["room"]
+ROOM, HELD = PLAUSIBLE["room"], PLAUSIBLE["thermostat"]
 LAST_DAY = dt.date(bounds.LAST_YEAR - 1, 12, 31)
 HeaterKind = Literal[
     "halogen_flood", "halogen_spot", "incandescent_reflector", "infrared_projector", "ceramic_emitter", "infrared_panel"
@@ -113,6 +114,12 @@ class Animal(Document):
     """Where it moved in lately."""
     came_on: dt.date | None = None
     """When it came to its keeper; None: long ago, bred here, or nobody said."""
+
+    def body(self, profile: Profile, stage: str) -> Body:
+        """Its mass and length: as measured, else from each other, else typical of its stage."""
+        return body_of(
+            profile, stage, mass_g=self.mass_g, length_mm=self.length_mm, sex=self.sex
+        )
 
     @property
     def recorded_days(self) -> dict[str, dt.date]:
@@ -313,7 +320,7 @@ class BoxSpec(Document):
 class ThermostatSpec(Document):
     """Holds a heater's probe at a set point."""
 
-    set_c: Annotated[float, Field(ge=5, le=70)]
+    set_c: Annotated[float, Field(ge=HELD.possible[0], le=HELD.possible[1])]
     probe: Literal["surface", "warm_air", "cool_air", "placed"] = "surface"
     """Placed: where the thing `probe_id` hangs, or on what it lies."""
     probe_id: Annotated[str, Field(max_length=40)] | None = None

@@ -8,6 +8,7 @@ from typing import Any, Literal
 
 from husbandry.box.sizing import SizeFound
 from husbandry.diet.calendar import Diet
+from husbandry.growth.body import Body
 from husbandry.species.needs import NeedKey
 from husbandry.species.stages import StageFound
 from husbandry.worked import Document, Worked
@@ -267,6 +268,8 @@ class Occupant(Document):
     common_name: str
     stage: StageFound
     length_m: float
+    body: Body
+    """Its mass and length, and how each is known."""
 
 
 class AnimalFound(Occupant):

@@ -7,7 +7,7 @@ from husbandry.box.bed import Bed, Layer, bed_of
 from husbandry.box.equipment import MATERIALS
 from husbandry.box.ground import floor_load
 from husbandry.methods import find, working
-from husbandry.planning.looking import body_mass, look
+from husbandry.planning.looking import look
 from husbandry.planning.request import Request
 from husbandry.worked import Given, Source, Worked
 
@@ -128,10 +128,7 @@ def weight_of(request: Request, *, stand_kg: float = 0.0, stand_m: float = 0.0, 
     )
     bodies, water = _standing(request)
     looked = look(request)
-    animals = sum(
-        body_mass(animal.mass_g, request.profiles[animal.species], occupant.stage)
-        for animal, occupant in zip(request.animals, looked.occupants, strict=True)
-    )
+    animals = sum(occupant.body.mass.value for occupant in looked.occupants)
     gear = sum(GEAR_KG["tube" if t.is_tube or t.length_m else "lamp"] for t in request.things if not t.is_body and not t.is_probe)
     tank = request.box.wetting.tank_l if request.box.wetting and request.box.wetting.tank_l else 0.0
     named = (

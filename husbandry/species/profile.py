@@ -224,8 +224,36 @@ def _reason(error: Any) -> str:
         name = str(error["loc"][-1])
         slip = next((text for ending, text in _SLIPS.items() if name.endswith(ending)), "")
         return f"a field “{name}” is not permitted here" + (f"; {slip}" if slip else "")
+    bound = _BOUNDS.get(error["type"])
+    if bound is not None:
+        (limit,) = (error["ctx"][key] for key in ("ge", "gt", "le", "lt") if key in error["ctx"])
+        shown = f"{limit:g}" if isinstance(limit, int | float) else str(limit)
+        return f"it must be {bound} {shown}"
+    if error["type"] == "missing":
+        return "it is required"
+    if error["type"] in _TYPES:
+        return f"it must be {_TYPES[error['type']]}"
     reason = error["msg"].removeprefix("Value error, ")
     return str(reason[0].lower() + reason[1:])
+
+
+_BOUNDS = {
+    "greater_than": "more than",
+    "greater_than_equal": "at least",
+    "less_than": "less than",
+    "less_than_equal": "at most",
+}
+_TYPES = {
+    "float_parsing": "a number",
+    "float_type": "a number",
+    "int_parsing": "a whole number",
+    "int_type": "a whole number",
+    "int_from_float": "a whole number",
+    "string_type": "a text",
+    "bool_type": "yes or no",
+    "date_from_datetime_parsing": "a day such as 2026-06-14",
+    "timezone_aware": "a moment with its time zone",
+}
 
 
 def problems_of(error: ValidationError) -> list[Problem]:

@@ -1,16 +1,21 @@
 """The three steps: an animal, a box in a room, its heat, light and stone. Fields check shape; the core checks meaning."""
 
 import datetime as dt
+from dataclasses import replace
 from typing import Any
 
 from django import forms
 
 from husbandry.box.equipment import HEATERS, UV_LAMPS
 from husbandry.box.shapes import PLANNED
+from husbandry.growth.body import body_of, proportion
+from husbandry.growth.questioning import question_length, question_mass
 from husbandry.planning.request import HEATER_KINDS, TUBE_KINDS
 from husbandry.planning.starter import Fitting
-from husbandry.quantity import Kind, Plausible, Units, show
+from husbandry.quantity import Doubt, Entry, Kind, Units, show
 from husbandry.species.library import find, library
+from husbandry.species.parts import LengthKind
+from husbandry.species.profile import Profile
 from husbandry.species.stages import DAYS_PER_MONTH
 from ridgeback.animals.models import Animal
 from ridgeback.fields import QuantityField, clock
@@ -23,6 +28,11 @@ SPECIES = sorted(
     ((name, profile.name[0].upper() + profile.name[1:]) for name, profile in library().items()), key=lambda pair: pair[1]
 )
 LIDS = [("", "no mesh"), *MESHED]
+MEASURED: list[tuple[LengthKind, str]] = [
+    ("total", "from snout to tail tip"),
+    ("snout_vent", "from snout to vent"),
+    ("shell", "along the shell, straight"),
+]
 PLACE = {
     "room_latitude": ("Latitude, °, north positive", 90),
     "room_longitude": ("Longitude, °, east positive", 180),
@@ -48,6 +58,8 @@ class StepForm(OnceForm):
 
     def __init__(self, *args: Any, household: Household, units: Units, today: dt.date, **kwargs: Any) -> None:
         self.household, self.units, self.today = household, units, today
+        self.asked: dict[str, Doubt] = {}
+        """What is asked about a field, with the answer that one tap gives."""
         super().__init__(*args, **kwargs)
         self.prepare()
         for field in self.fields.values():  # what the page shows as chosen is chosen
@@ -57,9 +69,25 @@ class StepForm(OnceForm):
     def prepare(self) -> None:
         """Add the fields that depend on units."""
 
-    def doubts(self) -> dict[str, str]:
-        """Questions about values that are unlikely, by field."""
-        return {name: field.asked for name, field in self.fields.items() if isinstance(field, QuantityField) and field.asked}
+    def clean(self) -> dict[str, Any]:
+        """Ask about every quantity that is unlikely; the same text sent with its answer is taken."""
+        cleaned = super().clean() or {}
+        for name, field in self.fields.items():
+            if isinstance(field, QuantityField) and field.doubt is not None:
+                if field.doubt.refused:  # the field said so itself; its answers stand beside it
+                    self.asked[name] = field.doubt
+                else:
+                    self.question(name, field.doubt)
+        return cleaned
+
+    def question(self, name: str, doubt: Doubt | None) -> None:
+        """Put a question beside a field, unless it was answered for just this text."""
+        if doubt is None or name in self.errors:
+            return
+        typed = str(self.data.get(name, ""))
+        if doubt.refused or self.data.get(f"confirm_{name}") != typed:
+            self.asked[name] = doubt
+            self.add_error(name, doubt.sentence)
 
 
 class AnimalForm(StepForm):
@@ -74,13 +102,13 @@ class AnimalForm(StepForm):
     )
 
     def prepare(self) -> None:
-        self.fields["mass"] = QuantityField(
-            Kind.MASS, self.units, label="Mass", required=False, plausible=Plausible((0.2, 50_000), (0.05, 500_000))
-        )
+        self.fields["mass"] = QuantityField(Kind.MASS, self.units, label="Mass", required=False)
         self.fields["length"] = QuantityField(
-            Kind.LENGTH, self.units, label="Length", required=False, plausible="body length",
-            help_text="Snout to tail tip; of a frog snout to vent, of a tortoise its shell.",
-        )  # fmt: skip
+            Kind.LENGTH, self.units, label="Length", required=False
+        )
+        self.fields["length_kind"] = forms.ChoiceField(
+            label="Measured", choices=[("", "as usual for its species"), *MEASURED], required=False
+        )
 
     def clean(self) -> dict[str, Any]:
         """The day it was born, from either answer."""
@@ -90,20 +118,80 @@ class AnimalForm(StepForm):
             self.add_error("born_on", "This day is still to come.")
         if not born and months is not None:
             cleaned["born_on"] = self.today - dt.timedelta(days=round(months * DAYS_PER_MONTH))
+        if "species" in cleaned:
+            self._ask_about_body(find(cleaned["species"]), cleaned)
         return cleaned
+
+    def _ask_about_body(self, profile: Profile, cleaned: dict[str, Any]) -> None:
+        """Ask about a mass or a length that cannot well be true, as at a weigh-in."""
+        own = profile.body.length_kind
+        kind = cleaned.get("length_kind") or own
+        self._say_kind(profile)
+        if cleaned.get("length") is not None and proportion(profile, kind) is None:
+            words = dict(MEASURED)[own]
+            self.add_error("length_kind", f"A {profile.name} is measured {words}.")
+            return
+        mm = body_of(profile, profile.stages[-1].slug, length_mm=self.lengths()).length
+        born = cleaned.get("born_on")
+        sex = cleaned.get("sex", "unknown")
+        mass = self._entry("mass")
+        if mass is not None:
+            doubt = question_mass(
+                mass,
+                profile,
+                sex,
+                on=self.today,
+                units=self.units,
+                length_mm=None if mm.how == "typical" else mm.value,
+                born_on=born if born and born <= self.today else None,
+            )
+            self.question("mass", doubt)
+        length = self._entry("length")
+        share = proportion(profile, kind)
+        if length is not None and share is not None:
+            doubt = question_length(length, profile, sex, on=self.today, units=self.units, of_own_kind=share)
+            other = next((k for k in profile.grown.length_mm if k != own), None)
+            if doubt is not None and kind == own and doubt.meant is None and other is not None:
+                measured = f"{dict(MEASURED)[own]}, not {dict(MEASURED)[other]}"
+                doubt = replace(doubt, sentence=f"{doubt.sentence} Is it {measured}?")
+            self.question("length", doubt)
+
+    def _entry(self, name: str) -> Entry | None:
+        """A quantity as it was typed; None where nothing was."""
+        field = self.fields[name]
+        return field.entry if isinstance(field, QuantityField) else None
+
+    def _say_kind(self, profile: Profile) -> None:
+        """Say at the field which length is meant, and what another one is converted to."""
+        own = profile.body.length_kind
+        text = f"Usual for a {profile.name}: {dict(MEASURED)[own]}."
+        length = self.lengths()
+        if length and own not in length:
+            body = body_of(profile, profile.stages[-1].slug, length_mm=length)
+            metres = body.length.value / 1000
+            shown = show(metres, Kind.LENGTH, self.units, small=metres < 0.15)
+            text = f"About {shown} {dict(MEASURED)[own]}: converted by the proportion of its species."
+        self.fields["length_kind"].help_text = self["length_kind"].help_text = text
+
+    def lengths(self) -> dict[LengthKind, float]:
+        """Its length as it was measured, by kind [mm]; nothing where none was typed."""
+        cleaned = self.cleaned_data
+        if cleaned.get("length") is None or "species" not in cleaned:
+            return {}
+        kind = cleaned.get("length_kind") or find(cleaned["species"]).body.length_kind
+        return {kind: round(cleaned["length"] * 1000, 3)}
 
     def animal(self) -> dict[str, Any]:
         """The animal as a request takes it."""
         cleaned = self.cleaned_data
-        kind = find(cleaned["species"]).body.length_kind
         born = cleaned.get("born_on")
-        data = {"name": cleaned["name"], "species": cleaned["species"], "sex": cleaned["sex"]}
+        data: dict[str, Any] = {"name": cleaned["name"], "species": cleaned["species"], "sex": cleaned["sex"]}
         if born:
             data["born_on"] = born.isoformat()
         if cleaned.get("mass") is not None:
             data["mass_g"] = cleaned["mass"]
-        if cleaned.get("length") is not None:
-            data["length_mm"] = {kind: round(cleaned["length"] * 1000, 3)}
+        if self.lengths():
+            data["length_mm"] = self.lengths()
         return data
 
 
@@ -262,14 +350,14 @@ class HeatForm(StepForm):
 
         add("heat_power", Kind.POWER, "Its power", "power")
         add("heat_height", Kind.LENGTH, "Its face above the floor", "distance", "More than the box’s height: above the mesh.")
-        add("heat_set", Kind.TEMPERATURE, "Thermostat set to", "surface")
+        add("heat_set", Kind.TEMPERATURE, "Thermostat set to", "thermostat")
         add("uv_length", Kind.LENGTH, "Its length", "distance")
         add("uv_height", Kind.LENGTH, "Its axis above the floor", "distance", "More than the box’s height: on the mesh.")
         add("stone_length", Kind.LENGTH, "Its length", "distance")
         add("stone_depth", Kind.LENGTH, "Its depth", "distance")
         add("stone_height", Kind.LENGTH, "Its thickness", "distance")
         add("night_power", Kind.POWER, "Its power", "power")
-        add("night_set", Kind.TEMPERATURE, "Thermostat set to", "air")
+        add("night_set", Kind.TEMPERATURE, "Thermostat set to", "thermostat")
 
     GROUPS = (
         ("Heat by day", ("heat", "heat_power", "heat_height", "heat_set")),

@@ -9,8 +9,8 @@ from husbandry.box.geometry import Box
 from husbandry.box.shapes import Shape, smallest_for
 from husbandry.box.sizing import SizeFound, judge_size
 from husbandry.errors import DocumentError
+from husbandry.growth.body import Body, body_of
 from husbandry.planning.judge import Band, bands
-from husbandry.planning.looking import body_length
 from husbandry.planning.request import FORMAT, Request, from_data
 from husbandry.planning.result import Occupant
 from husbandry.planning.starter import placed, suggest
@@ -35,7 +35,7 @@ class Wanted:
 
     profile: Profile
     stage: StageFound
-    length_m: float
+    body: Body
     size: SizeFound
     shape: Shape | None
     bands: dict[NeedKey, Band]
@@ -107,18 +107,31 @@ class Run:
         if "species" not in cleaned:
             return None
         profile = profile_of(self.household, cleaned["species"])
-        length_kind = profile.body.length_kind
-        length = cleaned.get("length")
-        lengths = {length_kind: length * 1000} if length else {}
+        lengths = animal.lengths()
         stage = stage_of(
             profile, today=self.today, born_on=cleaned.get("born_on"), mass_g=cleaned.get("mass"), length_mm=lengths or None
         )
-        length_m = body_length(lengths, profile, stage)
+        body = body_of(
+            profile,
+            stage.slug,
+            mass_g=cleaned.get("mass"),
+            length_mm=lengths,
+            sex=cleaned.get("sex", "unknown"),
+        )
+        length_m = body.length.value / 1000
         size = judge_size(Box(1, 1, 1, 0), profile, stage.slug, length_m, {})
         sides = [side.needed_m for side in size.sides]
-        occupant = Occupant(name="", species=profile.species, common_name=profile.name, stage=stage, length_m=length_m)
+        occupant = Occupant(
+            name="",
+            species=profile.species,
+            common_name=profile.name,
+            stage=stage,
+            length_m=length_m,
+            body=body,
+        )
         found = bands((occupant,), {profile.species: profile}, ({},))
-        return Wanted(profile, stage, length_m, size, smallest_for(sides[0], sides[1], sides[2], 0.05), found)
+        shape = smallest_for(sides[0], sides[1], sides[2], 0.05)
+        return Wanted(profile, stage, body, size, shape, found)
 
     def request(self, box: BoxForm, heat: HeatForm | None = None) -> Request:
         """The request that the steps describe. Raises `DocumentError`."""

@@ -181,7 +181,7 @@ def _panel(request: Any, run: Run, step: str, form: StepForm) -> dict[str, Any]:
     animal = form if isinstance(form, AnimalForm) else run.whole("animal")
     assert isinstance(animal, AnimalForm)
     kind = run.kind(animal)
-    found: dict[str, Any] = {"kind": kind, "doubts": form.doubts()}
+    found: dict[str, Any] = {"kind": kind, "asked": form.asked}
     if kind is None:
         return found
     found["rests_on"] = [(band.kind.name, end) for band in kind.bands.values() if (end := band.low or band.high)] + [

@@ -14,7 +14,7 @@ from husbandry.diet.feeding import relaid
 from husbandry.diet.leading import lead_of
 from husbandry.diet.meals import MealPlan
 from husbandry.errors import DocumentError
-from husbandry.planning.looking import body_length, body_mass
+from husbandry.growth.body import How
 from husbandry.planning.request import Animal as CoreAnimal
 from husbandry.planning.request import Request
 from husbandry.quantity import Kind, Units, show
@@ -42,7 +42,8 @@ class Fed:
     diet: Diet
     uvb: bool
     stage: str
-    mass_known: bool
+    mass_how: How
+    """How its mass is known: measured, estimated from its length, or typical of its stage."""
     trend: float | None
     schools: dict[str, str]
     winter: bool = False
@@ -87,6 +88,8 @@ class FoodPage:
     where: str
     scores: tuple[ScoreView, ...]
     scored: str
+    mass_note: str
+    """What to know of the mass that its meals follow from; empty where it was weighed."""
     because: tuple[str, ...]
     held: str
     worry: Worry | None
@@ -116,23 +119,40 @@ def fed(animal: Animal, profile: Profile, habitat: Habitat | None, now: dt.datet
         found = made.plan.animals[n]
         uvb = any(thing.is_uv for thing in request.things)
         return Fed(
-            request.profiles[animal.species], found.diet, uvb, found.stage.slug, found.mass_known, request.animals[n].trend_pct, request.schools_of(n),
+            request.profiles[animal.species], found.diet, uvb, found.stage.slug, found.body.mass.how, request.animals[n].trend_pct, request.schools_of(n),
             request.place.lat != 0 and lean(profile, found.stage.slug, today, request.place.lat), _shell_mm(profile, found.length_m),
         )  # fmt: skip
     core = CoreAnimal.model_validate(animal.data() | animal.leading_data(today))
     stage = stage_of(profile, today=today, born_on=core.born_on, mass_g=core.mass_g, length_mm=core.length_mm or None)
     lead = lead_of(profile, stage.slug, today=today, condition=core.condition, trend=core.trend_pct, spells=core.spells)
     uvb = profile.uv.pattern != "none needed"
+    body = core.body(profile, stage.slug)
     diet = four_weeks(
-        profile, stage.slug, mass_g=body_mass(core.mass_g, profile, stage), body_length_m=body_length(core.length_mm, profile, stage), today=today,
-        anchor=core.fed_on if core.fed_on and core.fed_on <= today else today, uvb=uvb, body_c=body_temperature(profile, stage.slug),
-        schools=core.schools, lead=lead,
-    )  # fmt: skip
+        profile,
+        stage.slug,
+        mass_g=body.mass.value,
+        body_length_m=body.length.value / 1000,
+        today=today,
+        anchor=core.fed_on if core.fed_on and core.fed_on <= today else today,
+        uvb=uvb,
+        body_c=body_temperature(profile, stage.slug),
+        schools=core.schools,
+        lead=lead,
+        mass_how=body.mass.how,
+    )
     given = meals_of([animal.pk], today).get(animal.pk, [])
     carries = {plan.slug for plan in diet.plans if plan.calcium_mg is not None}
     diet = relaid(diet, carries, core.fed_on or today, given, today)
-    shell = _shell_mm(profile, body_length(core.length_mm, profile, stage))
-    return Fed(profile, diet, uvb, stage.slug, core.mass_g is not None, core.trend_pct, core.schools, shell_mm=shell)
+    return Fed(
+        profile,
+        diet,
+        uvb,
+        stage.slug,
+        body.mass.how,
+        core.trend_pct,
+        core.schools,
+        shell_mm=_shell_mm(profile, body.length.value / 1000),
+    )
 
 
 def _sound(habitat: Habitat, now: dt.datetime) -> Request | None:
@@ -250,6 +270,12 @@ def _times(number: float) -> str:
     return {0: "never", 1: "once", 2: "twice"}.get(round(number), f"{number:.0f} times")
 
 
+MASS_NOTES = {
+    "measured": "",
+    "converted": "",
+    "estimated": "Its mass is estimated from its length, within a third: weigh it for exact meals.",
+    "typical": "Nothing was weighed or measured: the meals are for a typical animal of its stage.",
+}
 ENERGY = {
     "inside": ("right", "Plausible for its mass and warmth. The weight decides."),
     "below": ("below", "Less than is plausible: weigh weekly, and look at its condition."),
@@ -273,6 +299,7 @@ def food_page(animal: Animal, made: Fed, units: Units, today: dt.date, *, restin
         where=FORMS[form].where,
         scores=_scores(form, animal, today),
         scored=_scored(animal, today),
+        mass_note=MASS_NOTES[made.mass_how],
         because=lead.because if lead is not None else (),
         held=f"No meal before {held:%-d %B}." if held is not None and held > today else "",
         worry=worry(

@@ -224,7 +224,7 @@ class BenchForm(forms.Form):
                         label="Thermostat’s way", choices=CONTROLS, initial=held.control if held else "dimming", required=False
                     )
                     fields["set"] = self._temperature(
-                        "Thermostat set to", held.set_c if held else None, "surface", required=False
+                        "Thermostat set to", held.set_c if held else None, "thermostat", required=False
                     )
             if thing.is_uv:
                 fields["hours"] = QuantityField(

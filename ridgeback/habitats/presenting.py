@@ -270,8 +270,9 @@ def _animal(index: int, animal: AnimalFound, units: Units) -> AnimalView:
             powder = f"about {wording.powder(plan.calcium_mg.value)} of calcium powder: a light even coat"
             rows.append(Number(powder, f"{here}/calcium_mg"))
         portions.append((plan.name, tuple(rows)))
-    mass = show(animal.mass_g, Kind.MASS, units) + ("" if animal.mass_known else " assumed")
-    length = show(animal.length_m, Kind.LENGTH, units) + ("" if animal.length_known else " assumed")
+    mass = show(animal.mass_g, Kind.MASS, units) + wording.HOW_KNOWN["mass"][animal.body.mass.how]
+    length = show(animal.length_m, Kind.LENGTH, units)
+    length += wording.HOW_KNOWN["length"][animal.body.length.how]
     decided = {"mass": "by mass", "length": "by length", "age": "by age", "nothing": "assumed"}[animal.stage.decided_by]
     return AnimalView(
         name=animal.name or animal.common_name,

@@ -290,6 +290,23 @@ def span(band: Band, units: Units) -> str:
     return " to ".join(said)
 
 
+HOW_KNOWN = {
+    "mass": {
+        "measured": "",
+        "converted": "",
+        "estimated": " (estimated from its length)",
+        "typical": " (typical of its stage)",
+    },
+    "length": {
+        "measured": "",
+        "converted": " (converted)",
+        "estimated": " (estimated from its mass)",
+        "typical": " (typical of its stage)",
+    },
+}
+"""How a mass or a length is known, where nobody measured it."""
+
+
 def sentence(reason: str) -> str:
     """A reason of the core as a sentence of its own."""
     return f"{reason[0].upper()}{reason[1:]}."

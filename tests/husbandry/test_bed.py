@@ -127,7 +127,7 @@ def test_a_bed_that_does_not_fit_is_refused() -> None:
     [
         ([{"depth_m": 0.06, "parts": {"moondust": 1}}], "no ground “moondust”"),
         ([{"depth_m": 0.06, "parts": {"topsoil": 0}}], "at least one part"),
-        ([{"depth_m": 0.06, "parts": {"topsoil": -1}}], "greater than or equal to 0"),
+        ([{"depth_m": 0.06, "parts": {"topsoil": -1}}], "at least 0"),
         ([{"depth_m": 0.02, "parts": {"topsoil": 1}}], "layers are 0.02 m together"),
     ],
 )

@@ -111,7 +111,7 @@ def test_grams_for_kilograms_are_asked_about_and_may_be_meant(client: Client, sk
 
 def test_what_is_asked_about_may_be_confirmed(client: Client, skink: Animal) -> None:
     data = {"mass": "260", "on": today().isoformat()}
-    assert "It is as I wrote it" in client.post(f"/animals/{skink.pk}/weigh/", data).content.decode()
+    assert "It is right as I wrote it" in client.post(f"/animals/{skink.pk}/weigh/", data).content.decode()
     client.post(f"/animals/{skink.pk}/weigh/", {**data, "confirm": "260"})
     assert Weighing.objects.filter(animal=skink, mass_g=260).exists()
 
@@ -160,7 +160,7 @@ def test_a_wrong_weight_is_taken_away_and_only_ones_own(client: Client, skink: A
 def test_impossible_births_are_asked_about_or_refused(client: Client, skink: Animal) -> None:
     data = {"name": "Pip", "sex": "female", "born_on": "1950-01-01"}
     html = client.post(f"/animals/{skink.pk}/facts/", data).content.decode()
-    assert "its kind lives to about" in html and "It is as I wrote it" in html
+    assert "its kind lives to about" in html and "It is right as I wrote it" in html
     assert "still to come" in client.post(f"/animals/{skink.pk}/facts/", {**data, "born_on": "2140-01-01"}).content.decode()
     born = (today() - dt.timedelta(days=150)).isoformat()
     client.post(f"/animals/{skink.pk}/facts/", {**data, "born_on": born})

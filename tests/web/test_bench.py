@@ -53,7 +53,7 @@ def test_what_is_tried_is_told_by_the_readings_of_the_kept_box_and_not_judged_by
 @pytest.mark.parametrize(
     ("bend", "thing", "words"),
     [
-        (lambda s: s["things"][0].update(power_w=0), "lamp-1", "greater than 0"),
+        (lambda s: s["things"][0].update(power_w=0), "lamp-1", "more than 0"),
         (lambda s: s["things"][0].update(power_w=10_000), "lamp-1", "2000"),
         (lambda s: s["things"][0].update(at_m=[9.0, 0.2, 0.4]), "lamp-1", "outside the box"),
         (lambda s: s["things"][0].update(at_m=[0.24, 0.25, 0.01]), "lamp-1", "ground"),

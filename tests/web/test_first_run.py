@@ -281,3 +281,86 @@ def test_a_place_that_is_typed_stands(stranger: Client) -> None:
     assert (room.latitude_deg, room.longitude_deg) == (-41.3, 174.8)
     wrong = stranger.post("/start/animal/", ANIMAL) and stranger.post("/start/box/", {**box, "name": "B", "room_name": "C", "room_latitude": "91"})
     assert "less than or equal to 90" in wrong.content.decode()
+
+
+# --- bodies that cannot be, and what is meant ------------------------------------------------------------------------------
+
+
+def asked(client: Client, step: str, **typed: str) -> tuple[str, dict[str, Any]]:
+    """The question that a step asks, as a page and as its doubts by field."""
+    answer = client.post(f"/start/{step}/", typed)
+    assert answer.status_code == 200, answer.get("Location")
+    return answer.content.decode(), answer.context["form"].asked
+
+
+@pytest.mark.parametrize(
+    ("species", "field", "typed", "meant"),
+    [
+        ("Eublepharis macularius", "mass", "60 kg", "60 g"),
+        ("Correlophus ciliatus", "mass", "45 kg", "45 g"),
+        ("Boa imperator", "mass", "15", "15 lb"),
+        ("Python regius", "mass", "1.5", "1.5 kg"),
+        ("Correlophus ciliatus", "length", "200 in", "200 mm"),
+        ("Tiliqua scincoides", "length", "48 mm", "48 cm"),
+    ],
+)
+def test_a_body_that_cannot_be_is_asked_about_with_one_tap(
+    stranger: Client, species: str, field: str, typed: str, meant: str
+) -> None:
+    facts = {**ANIMAL, "species": species, "mass": "", "length": "", "age_months": "", field: typed}
+    html, doubts = asked(stranger, "animal", **facts)
+    assert field in doubts
+    if doubts[field].meanings:
+        assert all(f'value="{meaning}"' in html for meaning in doubts[field].meanings)
+        assert meant in doubts[field].meanings
+    assert f'name="confirm_{field}"' in html
+
+
+def test_an_answer_is_taken(stranger: Client) -> None:
+    facts = {**ANIMAL, "mass": "200 g", "length": "", "age_months": ""}
+    _, doubts = asked(stranger, "animal", **facts)
+    assert "mass" in doubts
+    assert stranger.post("/start/animal/", {**facts, "confirm_mass": "200 g"}).status_code == 302
+
+
+def test_an_answer_to_another_number_is_none(stranger: Client) -> None:
+    facts = {**ANIMAL, "mass": "60 kg", "length": "", "confirm_mass": "60 g"}
+    _, doubts = asked(stranger, "animal", **facts)
+    assert "mass" in doubts
+
+
+def test_the_kind_of_length_is_asked_and_converted(stranger: Client) -> None:
+    """20 cm from snout to tail tip were stored as snout to vent: a box of 90 x 90 x 110 cm."""
+    facts = {**ANIMAL, "species": "Correlophus ciliatus", "mass": "", "age_months": "", "length": "20 cm"}
+    html, doubts = asked(stranger, "animal", **facts)
+    assert "from snout to vent, not from snout to tail tip" in html.replace("&#x27;", "'") or doubts["length"].meant_as
+    panel = stranger.post("/start/animal/draft/", {**facts, "length_kind": "total"}).content.decode()
+    assert "converted by the proportion of its species" in panel and "from snout to vent" in panel
+    assert stranger.post("/start/animal/", {**facts, "length_kind": "total"}).status_code == 302
+    draft = stranger.get("/start/box/").context["kind"]
+    assert draft.body.length.how == "converted" and 0.1 < draft.body.length.value / 1000 < 0.11
+    assert max(side.needed_m for side in draft.size.sides) < 0.95
+
+
+def test_a_tortoise_has_no_tail_tip(stranger: Client) -> None:
+    facts = {**ANIMAL, "species": "Testudo hermanni", "mass": "", "age_months": "", "length": "12.7 cm", "length_kind": "total"}
+    html, _ = asked(stranger, "animal", **facts)
+    assert "along the shell" in html
+
+
+def test_a_mass_follows_from_a_length(stranger: Client) -> None:
+    facts = {**ANIMAL, "species": "Testudo hermanni", "mass": "", "age_months": "", "length": "12.7 cm"}
+    assert stranger.post("/start/animal/", facts).status_code == 302
+    body = stranger.get("/start/box/").context["kind"].body
+    assert body.mass.how == "estimated" and 330 < body.mass.value < 620
+
+
+@pytest.mark.parametrize(("typed", "meant"), [("90", "90 °F"), ("88 C", "88 °F"), ("95", "95 °F")])
+def test_a_thermostat_in_the_other_unit_is_asked_about(stranger: Client, typed: str, meant: str) -> None:
+    """It answered with a sentence of the validation library."""
+    heat = walk(stranger)
+    html, doubts = asked(stranger, "heat", **{**heat, "heat_set": typed})
+    assert doubts["heat_set"].meant_as == meant
+    assert f"Yes, {meant}" in html and "less than or equal" not in html
+    celsius = {"90 °F": "32 °C", "88 °F": "31 °C", "95 °F": "35 °C"}[meant]
+    assert celsius in doubts["heat_set"].sentence

@@ -129,11 +129,15 @@ def test_thin_air_carries_less(power: float, room: float, warmer: float, opening
 @settings(max_examples=20, deadline=None)
 @given(enclosures(), st.floats(1, 8))
 def test_a_warmer_room_makes_a_warmer_box(enclosure: Enclosure, warmer: float) -> None:
-    """Half a kelvin is more than thin air explains in a box under 20 K over its room, and can be too little in one far hotter (docs/methods/heat.md)."""
+    """By half a kelvin more than its room at most, or by what thin air explains in one far hotter.
+
+    The half kelvin alone is no law: it failed by chance in 6 of 100 runs (docs/methods/heat.md).
+    """
     free = replace(enclosure, lamps=tuple(replace(lamp, thermostat=None) for lamp in enclosure.lamps))
     here, there = solve(free), solve(replace(free, room_c=free.room_c + warmer))
     assert (there.temps_c > here.temps_c).all()
-    assert there.temps_c.max() - here.temps_c.max() < warmer + 0.5
+    thin_air = (here.temps_c.max() - free.room_c) * warmer / (free.room_c + ZERO_C_K)
+    assert there.temps_c.max() - here.temps_c.max() < warmer + max(0.5, thin_air + SETTLED_K)
 
 
 @settings(max_examples=40, deadline=None)

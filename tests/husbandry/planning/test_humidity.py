@@ -169,8 +169,8 @@ def test_a_moist_hide_stays_wet_in_a_dry_box(sample: dict[str, Any]) -> None:
         ({"mistings": [{"at": "08:00", "ml": 50}, {"at": "08:01", "ml": 50}]}, "nothing has dried in between"),
         ({"mistings": [{"at": "23:55", "ml": 50}, {"at": "00:05", "ml": 50}]}, "nothing has dried in between"),
         ({"mistings": [{"at": "08:00", "ml": 4900}, {"at": "12:00", "ml": 4900}]}, "stand on the floor"),
-        ({"mistings": [{"at": "08:00", "ml": 0}]}, "greater than 0"),
-        ({"tank_l": 0}, "greater than 0"),
+        ({"mistings": [{"at": "08:00", "ml": 0}]}, "more than 0"),
+        ({"tank_l": 0}, "more than 0"),
         ({"ground": "soggy"}, "dry"),
     ],
 )

@@ -200,7 +200,7 @@ def test_mesh_costs_heat_and_ultraviolet(sample: dict[str, Any]) -> None:
     ("changes", "pointer", "reason"),
     [
         ({"room__day_c": "warm"}, "/room/day_c", "number"),
-        ({"box__inside_m__length": 40}, "/box/inside_m/length", "less than or equal to 10"),
+        ({"box__inside_m__length": 40}, "/box/inside_m/length", "at most 10"),
         ({"animals": []}, "/animals", "at least 1"),
         ({"animals__0__species": "Draco volans"}, "/animals/0/species", "no profile"),
         ({"animals__0__schools": {"how-big": "huge"}}, "/animals/0/schools", "no school"),
@@ -210,7 +210,7 @@ def test_mesh_costs_heat_and_ultraviolet(sample: dict[str, Any]) -> None:
         ({"things__0__at_m": [0.3, 0.3, 0.07]}, "/things/0/at_m/2", "in the ground"),
         ({"things__0__at_m": [0.3, 0.3, 0.10]}, "/things/0/at_m/2", "in or under the stone"),
         ({"things__0__power_w": None}, "/things/0/power_w", "needs its power"),
-        ({"things__0__power_w": 0}, "/things/0/power_w", "greater than 0"),
+        ({"things__0__power_w": 0}, "/things/0/power_w", "more than 0"),
         ({"things__0__off": None}, "/things/0/off", "both its times"),
         ({"things__0__on": "25:00"}, "/things/0/on", "match"),
         ({"things__1__length_m": 1.45}, "/things/1/at_m/0", "does not fit"),
@@ -220,7 +220,7 @@ def test_mesh_costs_heat_and_ultraviolet(sample: dict[str, Any]) -> None:
         ({"things__1__thermostat": {"set_c": 30}}, "/things/1/thermostat", "cannot be dimmed"),
         ({"box__ground__depth_m": 0.5}, "/box/ground/depth_m", "too little"),
         ({"place": {"tz": "Mars/Base"}}, "/place/tz", "time zone"),
-        ({"now": "2026-06-14T12:00:00"}, "/now", "timezone"),
+        ({"now": "2026-06-14T12:00:00"}, "/now", "time zone"),
         ({"colour": "red"}, "/colour", "not permitted"),
     ],
 )  # fmt: skip

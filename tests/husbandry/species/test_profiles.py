@@ -130,7 +130,7 @@ def test_files_that_cannot_be_used_are_named_and_the_rest_still_loads(tmp_path: 
     assert list(loaded.profiles) == ["Pogona vitticeps", "Python regius"]
     said = {refused.file: str(refused) for refused in loaded.refused}
     assert set(said) == {"twice.json", "half.json", "latin.json", "wrong.json"}
-    assert "wrong.json: /home/origin: field required" in said["wrong.json"] and "/stages/0/mass_kg" in said["wrong.json"]
+    assert "wrong.json: /home/origin: it is required" in said["wrong.json"] and "/stages/0/mass_kg" in said["wrong.json"]
     assert "already" in said["twice.json"] and "line 1" in said["half.json"] and "UTF-8" in said["latin.json"]
 
 
