@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import partial
 from typing import Any
 
-from django.db.models import Exists, OuterRef
+from django.db.models import Exists, OuterRef, Prefetch, Q
 
 from husbandry.box.equipment import UV_LAMPS
 from husbandry.growth.fitting import Weight
@@ -20,9 +20,10 @@ from husbandry.planning.request import Animal as CoreAnimal
 from husbandry.planning.request import Thing
 from husbandry.species.profile import Profile
 from husbandry.worked import Document
+from ridgeback import clock
 from ridgeback.animals.models import Animal
 from ridgeback.calculation import Failed, attempt
-from ridgeback.habitats.models import Habitat, Occupancy
+from ridgeback.habitats.models import Habitat, Occupancy, Revision
 from ridgeback.habitats.planning import key_of, recall, remember
 from ridgeback.keepers.models import Household
 from ridgeback.library.keeping import edits_of, profiles_of
@@ -58,13 +59,21 @@ def home_of(animal: Animal) -> Habitat | None:
     return here.habitat if here else None
 
 
-def owned(habitat: Habitat) -> Owned | None:
-    """A box as the core compares it; None before its first revision."""
-    if habitat.head is None:
+def compared(habitat: Habitat, state: Revision | None) -> Owned | None:
+    """A state of an enclosure as the core compares it; None where there is no such state."""
+    if state is None:
         return None
-    box = habitat.head.spec["box"]
+    box = state.spec["box"]
     inside = box["inside_m"]
-    return Owned(habitat.name, (inside["length"], inside["depth"], inside["height"]), box.get("ground", {}).get("depth_m", 0.05))
+    sides_m = (inside["length"], inside["depth"], inside["height"])
+    return Owned(habitat.name, sides_m, box.get("ground", {}).get("depth_m", 0.05))
+
+
+def _built(habitat: Habitat) -> Revision | None:
+    """The state in which an enclosure stands; None while it is only planned."""
+    if habitat.head is not None and habitat.head.state == Revision.State.BUILT:
+        return habitat.head
+    return habitat.revisions.filter(state=Revision.State.BUILT).last()
 
 
 def _has_uv(habitat: Habitat | None, profile: Profile) -> bool:
@@ -108,24 +117,29 @@ def life_of(animal: Animal, today: dt.date, profile: Profile) -> Life:
 
 
 def _boxes_to_use(household: Household, home: Habitat | None) -> list[Owned]:
-    """The box it lives in, and those of the household in which nobody lives."""
-    lived_in = Occupancy.objects.filter(habitat=OuterRef("pk"), until__isnull=True)
-    empty = Habitat.objects.of(household).select_related("head").filter(~Exists(lived_in))
-    boxes = [_owned(habitat) for habitat in [*([home] if home else []), *empty]]
-    return [box for box in boxes if box is not None]
+    """The enclosure it lives in, and those that nobody lives in or will; only what is built is owned."""
+    to_come = Q(until__isnull=True) | Q(until__gt=clock.now())
+    taken = Occupancy.objects.filter(to_come, habitat=OuterRef("pk"))
+    empty = Habitat.objects.of(household).select_related("head").filter(~Exists(taken))
+    habitats = [*([home] if home else []), *empty]
+    found = [_comparable(habitat, _built(habitat)) for habitat in habitats]
+    return [box for box in found if box is not None]
 
 
-def _owned(habitat: Habitat) -> Owned | None:
-    """An enclosure as the core compares it; None where it cannot be."""
-    box = attempt(partial(owned, habitat), "enclosure", habitat.pk)
+def _comparable(habitat: Habitat, state: Revision | None) -> Owned | None:
+    """A state of an enclosure as the core compares it; None where it cannot be."""
+    box = attempt(partial(compared, habitat, state), "enclosure", habitat.pk)
     return None if isinstance(box, Failed) else box
 
 
 def boxes_for(life: Life, today: dt.date) -> list[tuple[Habitat, Fits]]:
     """Every box of the household beside this animal: whether it fits, and until when; its own first."""
     found = []
-    for habitat in Habitat.objects.of(life.animal.household).select_related("head"):
-        box = _owned(habitat)
+    who = Occupancy.objects.filter(until__isnull=True).select_related("animal")
+    living = Prefetch("occupancies", queryset=who, to_attr="present")
+    habitats = Habitat.objects.of(life.animal.household).select_related("head")
+    for habitat in habitats.prefetch_related(living):
+        box = _comparable(habitat, habitat.head)
         if box is not None:
             found.append((habitat, fits(life.onward, box, today)))
     here = life.home.pk if life.home else 0
@@ -206,7 +220,7 @@ def _coming(
     """An animal with the events that follow from its remembered next year."""
     ahead = Ahead.model_validate(known)
     south = home is not None and home.room.latitude_deg < 0
-    told = events(ahead, profile, owned(home) if home else None, today, south=south)
+    told = events(ahead, profile, compared(home, home.head) if home else None, today, south=south)
     return Coming(animal, profile, home, ahead, told)
 
 

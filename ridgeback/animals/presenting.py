@@ -70,6 +70,8 @@ class BoxView:
     mine: bool
     direction: str
     words: str
+    note: str
+    """Who it belongs to, or that it is only planned."""
 
 
 @dataclass(frozen=True)
@@ -197,8 +199,22 @@ def _boxes(life: Life, units: Units, today: dt.date) -> list[BoxView]:
     found = []
     for habitat, fitting in boxes_for(life, today):
         direction, words = wording.fits_line(fitting, units, today)
-        found.append(BoxView(habitat, life.home is not None and habitat.pk == life.home.pk, direction, words))
+        mine = life.home is not None and habitat.pk == life.home.pk
+        found.append(BoxView(habitat, mine, direction, words, _whose(habitat, mine=mine)))
     return found
+
+
+def _whose(habitat: Habitat, *, mine: bool) -> str:
+    """Whether an enclosure can be had: its own, another animal's, or not built."""
+    said = []
+    others = [occupancy.animal.name for occupancy in habitat.present]
+    if mine:
+        said.append("its own")
+    elif others:
+        said.append(f"{' and '.join(others)} live{'s' if len(others) == 1 else ''} there")
+    if habitat.head is not None and habitat.head.state != "built":
+        said.append("planned, not built")
+    return ", ".join(said)
 
 
 def _other_words(life: Life, units: Units, today: dt.date) -> str:

@@ -10,6 +10,7 @@ from django.utils import timezone
 
 from husbandry.path.onward import animal_on
 from husbandry.planning.plan import plan
+from ridgeback import clock
 from ridgeback.animals import lives
 from ridgeback.animals.models import Animal, Length, Weighing
 from ridgeback.habitats.models import Derived, Habitat, Occupancy
@@ -71,6 +72,59 @@ def test_its_own_box_costs_nothing_while_it_fits(client: Client, household: Hous
     ways = {way.title: way for way in client.get(f"/animals/{skink.pk}/").context["view"].ways}
     assert "Pip’s box" in ways["Step by step"].boxes[0][1] and "yours already" in ways["Step by step"].boxes[0][1]
     assert "Pip’s box" not in ways["The last box at once"].boxes[0][1]
+
+
+def spare(household: Household, state: str) -> Habitat:
+    """An enclosure as large as Sable's will ever be needed, in which nobody lives."""
+    made = Habitat.objects.create(household=household, room=household.rooms.first(), name="Spare")
+    box = {"inside_m": {"length": 2.4, "depth": 1.2, "height": 1.2}, "ground": {"depth_m": 0.1}}
+    made.head = made.revisions.create(number=1, spec={"box": box}, state=state, made_at=clock.now())
+    made.save()
+    return made
+
+
+def ways_of(client: Client, animal: Animal) -> str:
+    ways = client.get(f"/animals/{animal.pk}/").context["view"].ways
+    return " ".join(what for way in ways for _, what in way.boxes)
+
+
+def test_a_spare_enclosure_that_stands_is_owned(client: Client, household: Household, skink: Animal) -> None:
+    spare(household, "built")
+    assert "Spare" in ways_of(client, skink)
+
+
+def test_what_is_only_planned_is_not_owned(client: Client, household: Household, skink: Animal) -> None:
+    """It was offered as “yours already” for nothing."""
+    planned = spare(household, "planned")
+    assert "Spare" not in ways_of(client, skink)
+    boxes = {box.habitat.pk: box for box in client.get(f"/animals/{skink.pk}/").context["view"].boxes}
+    assert boxes[planned.pk].note == "planned, not built"
+
+
+def test_its_own_planned_enclosure_is_not_owned(client: Client, skink: Animal) -> None:
+    """The setup ends in a planned enclosure, and its animal counted as living in one."""
+    home = Habitat.objects.get(name="Pip’s box")
+    home.revisions.update(state="planned")
+    assert "yours already" not in ways_of(client, skink)
+
+
+def test_what_somebody_lives_in_or_will_is_not_free(
+    client: Client, household: Household, skink: Animal
+) -> None:
+    taken = spare(household, "built")
+    other = household.animals.exclude(pk=skink.pk).first()
+    assert other is not None
+    other.occupancies.filter(until__isnull=True).update(until=clock.now())
+    until = clock.now() + dt.timedelta(days=90)
+    stay = Occupancy.objects.create(
+        habitat=taken, animal=other, since=clock.now() + dt.timedelta(days=1), until=until
+    )
+    assert "Spare" not in ways_of(client, skink)
+    stay.until = None
+    stay.save()
+    assert "Spare" not in ways_of(client, skink)
+    boxes = {box.habitat.pk: box for box in client.get(f"/animals/{skink.pk}/").context["view"].boxes}
+    assert boxes[taken.pk].note == f"{other.name} lives there"
 
 
 def test_money_is_the_households_own(client: Client, household: Household, skink: Animal) -> None:
