@@ -136,7 +136,7 @@ def boxes_for(life: Life, today: dt.date) -> list[tuple[Habitat, Fits]]:
     """Every box of the household beside this animal: whether it fits, and until when; its own first."""
     found = []
     who = Occupancy.objects.filter(until__isnull=True).select_related("animal")
-    living = Prefetch("occupancies", queryset=who, to_attr="present")
+    living = Prefetch("occupancies", queryset=who)
     habitats = Habitat.objects.of(life.animal.household).select_related("head")
     for habitat in habitats.prefetch_related(living):
         box = _comparable(habitat, habitat.head)

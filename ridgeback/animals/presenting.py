@@ -207,7 +207,7 @@ def _boxes(life: Life, units: Units, today: dt.date) -> list[BoxView]:
 def _whose(habitat: Habitat, *, mine: bool) -> str:
     """Whether an enclosure can be had: its own, another animal's, or not built."""
     said = []
-    others = [occupancy.animal.name for occupancy in habitat.present]
+    others = [occupancy.animal.name for occupancy in habitat.occupancies.all()]
     if mine:
         said.append("its own")
     elif others:
