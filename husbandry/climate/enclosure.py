@@ -6,7 +6,7 @@ from husbandry.box.equipment import EMISSIVITY, Heater, Material, MeshType
 from husbandry.box.geometry import Box
 from husbandry.climate.laws import LAWS, Laws
 from husbandry.climate.mesh import mesh_transmission
-from husbandry.climate.slab import Layer, Slab
+from husbandry.climate.slab import SPOT_M, Layer, Slab
 from husbandry.climate.strengths import AS_BUILT, Strengths
 from husbandry.climate.ventilation import stack_ventilation, top_exchange
 
@@ -18,6 +18,8 @@ TOP_FILM_M2K_W = 0.10
 """Outside films of a floor, a wall and a lid [m²K/W]: ISO 6946 (from memory)."""
 PATCH_M = 0.30
 """Side of the piece of bare ground that is mapped under a lamp without a slab [m]."""
+Extent = tuple[float, float, float, float]
+"""A rectangle on the ground: left, right, front, back [m]."""
 
 
 @dataclass(frozen=True)
@@ -162,34 +164,83 @@ def slab_on_ground(
     )
 
 
+def _extent(x_m: float, y_m: float, length_m: float, depth_m: float) -> Extent:
+    return x_m - length_m / 2, x_m + length_m / 2, y_m - depth_m / 2, y_m + depth_m / 2
+
+
+def _within(rect: Extent, box: Box) -> Extent:
+    return max(rect[0], 0.0), min(rect[1], box.length_m), max(rect[2], 0.0), min(rect[3], box.depth_m)
+
+
+def _overlap(one: Extent, other: Extent) -> bool:
+    return one[0] < other[1] and other[0] < one[1] and one[2] < other[3] and other[2] < one[3]
+
+
+def _joined(one: Extent, other: Extent) -> Extent:
+    return (
+        min(one[0], other[0]),
+        max(one[1], other[1]),
+        min(one[2], other[2]),
+        max(one[3], other[3]),
+    )
+
+
+def _area_m2(rect: Extent) -> float:
+    return (rect[1] - rect[0]) * (rect[3] - rect[2])
+
+
+def _bare(rect: Extent, covers: list[Extent]) -> Extent | None:
+    """The largest rectangle of a warmed one that no slab covers; None where less than a spot is bare."""
+    pieces = [rect]
+    for cover in covers:
+        left: list[Extent] = []
+        for piece in pieces:
+            left += _around(piece, cover) if _overlap(piece, cover) else [piece]
+        pieces = left
+    wide = [p for p in pieces if p[1] - p[0] >= SPOT_M and p[3] - p[2] >= SPOT_M]
+    return max(wide, key=_area_m2, default=None)
+
+
+def _around(rect: Extent, cover: Extent) -> list[Extent]:
+    """What of a rectangle lies left, right, before and behind another one that overlaps it."""
+    x1, x2, y1, y2 = rect
+    left, right = (x1, cover[0], y1, y2), (cover[1], x2, y1, y2)
+    front, back = (x1, x2, y1, cover[2]), (x1, x2, cover[3], y2)
+    return [piece for piece in (left, right, front, back) if piece[0] < piece[1] and piece[2] < piece[3]]
+
+
 def ground_patches(
     lamps: tuple[HeatLamp, ...], slabs: tuple[Slab, ...], box: Box, ground: Material, floor: Material
 ) -> tuple[Slab, ...]:
-    """The bare ground under each lamp that has no slab beneath it, so that a surface is always predicted.
+    """The bare ground that a lamp or a mat warms, so that each warm surface within reach is predicted.
 
-    Patches that would overlap are joined; none overlaps a slab, for then the slab is the basking surface.
+    A slab under a lamp's middle is that lamp's surface. Ground beside a slab that covers a mat or a
+    lamp's spot in part only has a patch of its own, as has a mat that no slab covers. Patches that
+    would overlap are joined; none lies under a slab that lies on the ground.
     """
     half = PATCH_M / 2
-    boxes: list[tuple[float, float, float, float]] = []
+    covers = [_extent(s.x_m, s.y_m, s.length_m, s.depth_m) for s in slabs]
+    laid = [cover for cover, slab in zip(covers, slabs, strict=True) if slab.below]
+    warmed: list[tuple[Extent, bool]] = []  # where, and whether any of it comes from above
     for lamp in lamps:
-        if lamp.heater.beam_share == 0 and lamp.size_m is None:
-            continue
-        reach = (half, half) if lamp.size_m is None else (lamp.size_m[0] / 2, lamp.size_m[1] / 2)
-        if any(
-            abs(lamp.x_m - s.x_m) - s.length_m / 2 < reach[0] and abs(lamp.y_m - s.y_m) - s.depth_m / 2 < reach[1] for s in slabs
+        middle = _extent(lamp.x_m, lamp.y_m, 0.0, 0.0)
+        if lamp.size_m is None and (
+            lamp.heater.beam_share == 0 or any(_overlap(middle, cover) for cover in covers)
         ):
             continue
-        rect = (
-            max(lamp.x_m - reach[0], 0.0), min(lamp.x_m + reach[0], box.length_m),
-            max(lamp.y_m - reach[1], 0.0), min(lamp.y_m + reach[1], box.depth_m),
-        )  # fmt: skip
+        sides = (2 * half, 2 * half) if lamp.size_m is None else lamp.size_m
+        rect = _within(_extent(lamp.x_m, lamp.y_m, *sides), box)
+        lit = lamp.size_m is None
         apart = []
-        for other in boxes:
-            if rect[0] < other[1] and other[0] < rect[1] and rect[2] < other[3] and other[2] < rect[3]:
-                rect = (min(rect[0], other[0]), max(rect[1], other[1]), min(rect[2], other[2]), max(rect[3], other[3]))
+        for other, other_lit in warmed:
+            if _overlap(rect, other):
+                rect, lit = _joined(rect, other), lit or other_lit
             else:
-                apart.append(other)
-        boxes = [*apart, rect]
+                apart.append((other, other_lit))
+        warmed = [*apart, (rect, lit)]
+    # A raised slab shades the ground below it, and leaves it bare above a mat.
+    found = [_bare(rect, covers if lit else laid) for rect, lit in warmed]
+    boxes = [bare for bare in found if bare is not None]
     top = min(0.03, max(box.ground_depth_m, 2e-3))
     rest = max(box.ground_depth_m - top, 1e-3)
     return tuple(

@@ -15,7 +15,7 @@ from husbandry.growth.fitting import Weight
 from husbandry.path.boxes import Owned
 from husbandry.path.onward import Onward
 from husbandry.path.ribbons import Milestone, milestones, path_of
-from husbandry.planning.changes import thing_name
+from husbandry.planning.naming import thing_name
 from husbandry.planning.request import Thing
 from husbandry.species.profile import Profile
 from husbandry.species.schools import QUESTIONS

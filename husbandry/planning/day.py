@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from husbandry.climate.heat import Reading, Steady, solve
 from husbandry.climate.room import room_at
 from husbandry.climate.transient import Clockwork, Control, Run, Watch, rise_times_h, spot_lag_s
-from husbandry.planning.changes import thing_name
+from husbandry.planning.naming import thing_name
 from husbandry.planning.plan import glance, outcome_of
 from husbandry.planning.predict import Outcome, enclosure_of
 from husbandry.planning.request import Request

@@ -1,16 +1,19 @@
 """What a keeper should know beside the numbers: findings, dangers, the usual cautions."""
 
 from husbandry.box.equipment import HEATERS, UV_LAMPS
-from husbandry.planning.changes import Bench, safety, thing_name
+from husbandry.planning.changes import Bench, safety
+from husbandry.planning.changes.gentle import brings_hazard, heater_stem, lamp_place
 from husbandry.planning.furnishing import whole_furnishing
+from husbandry.planning.hazards import Hazard, seen_hazards
 from husbandry.planning.humidity import damp_notes
 from husbandry.planning.laying import laying
 from husbandry.planning.light import light_notes
+from husbandry.planning.naming import thing_name
 from husbandry.planning.patch import ENOUGH, lamps_in_a_row, patch_of, trunk_m
-from husbandry.planning.predict import DAY_HOUR, NIGHT_HOUR, Outcome, tube_watts
+from husbandry.planning.predict import NIGHT_HOUR, Outcome, tube_watts
 from husbandry.planning.quarantine import quarantine_notes
 from husbandry.planning.request import Request, Thing
-from husbandry.planning.result import AnimalFound, NeedState, Note
+from husbandry.planning.result import AnimalFound, Change, NeedState, Note
 from husbandry.species import common
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
@@ -23,14 +26,16 @@ def notes(
     animals: tuple[AnimalFound, ...],
     states: tuple[NeedState, ...],
     bench: Bench,
+    changes: tuple[Change, ...] = (),
 ) -> tuple[Note, ...]:
-    """Everything worth saying of a planned box, each once."""
+    """Everything worth saying of a planned box, each once. `changes` are those that it is offered."""
     found: list[Note] = []
     risk = safety(bench.now_stuck, bench.now_stuck, bench.bands)
     if not risk.safe:
         text = "With a thermostat stuck on, or none, on the hottest day this box passes the animal's limit. Fit an independent cut-out and watch it in a heat wave."
         values = {"surface_c": risk.surface_c, "cool_air_c": risk.cool_air_c}
         found.append(Note(slug="stuck on", severity="danger", text=text, values=values))
+    found += [_hazard_note(hazard) for hazard in seen_hazards(outcome)]
     for thing in request.things:
         found += _thing_notes(thing, outcome)
     for animal in animals:
@@ -75,6 +80,7 @@ def notes(
     found += _furniture(request, animals, outcome)
     found += laying(request, animals)
     found += _warm_water(outcome, bench)
+    found += _no_safe_heat(outcome, bench, changes)
     found += damp_notes(outcome, bench.bands, profiles[lead.species], bench.timetable)
     for state_ in states:
         if state_.verdict.limit == "unproven":
@@ -99,6 +105,16 @@ def notes(
         )
         found.append(Note(slug="origins", severity="fact", text=text, values={"memory_share": share}))
     return tuple({(note.slug, note.text): note for note in found}.values())  # two animals of a species share its cautions
+
+
+def _hazard_note(hazard: Hazard) -> Note:
+    said = hazard.said("too close to")
+    return Note(
+        slug=f"hazard {hazard.slug}",
+        severity="danger" if hazard.heats else "care",
+        text=f"{said[0].upper()}{said[1:]}. Move it, or {hazard.advice}.",
+        values={"gap_m": hazard.gap_m, "least_m": hazard.least_m},
+    )
 
 
 def _patch(outcome: Outcome, profile: Profile, animals: tuple[AnimalFound, ...], states: tuple[NeedState, ...]) -> list[Note]:
@@ -137,6 +153,31 @@ def _warm_water(outcome: Outcome, bench: Bench) -> list[Note]:
         )
         found.append(Note(slug="water heater", severity="care", text=text))
     return found
+
+
+HEATED = (NeedKey.SURFACE_DAY, NeedKey.WARM_AIR_DAY, NeedKey.AIR_NIGHT)
+
+
+def _no_safe_heat(outcome: Outcome, bench: Bench, changes: tuple[Change, ...]) -> list[Note]:
+    """Too cold, nothing offered makes it warm, and a lamp would hang too close to plastic."""
+    cold = [key for key in HEATED if key in bench.bands and bench.wrong(key) < 0]
+    warmed = {
+        effect.need
+        for change in changes
+        for effect in change.effects
+        if effect.before is None or effect.after > effect.before
+    }
+    if not cold or any(key in warmed for key in cold):
+        return []
+    lamp = heater_stem(bench, "lamp", lamp_place(outcome))
+    if not brings_hazard(outcome, lamp):
+        return []
+    text = (
+        "Nothing heats this enclosure safely: a lamp or an emitter would hang too close to plastic "
+        "or to the animal, and no mat or panel is strong enough. Warm the room, or choose a higher enclosure, "
+        "or one of glass or timber."
+    )
+    return [Note(slug="no safe heat", severity="danger", text=text)]
 
 
 def _furniture(request: Request, animals: tuple[AnimalFound, ...], outcome: Outcome) -> list[Note]:
@@ -240,18 +281,6 @@ def _thing_notes(thing: Thing, outcome: Outcome) -> list[Note]:
         found.append(Note(slug="old lamp", severity="care", text=text, values={"hours": thing.hours_run}))
     if thing.kind == "heat_mat":
         found += _mat_notes(thing, outcome)
-    elif (thing.is_heater or thing.is_uv) and not thing.above_lid and thing.lit_at(DAY_HOUR):
-        gap = thing.at_m[2] - outcome.basking.z_m
-        near = abs(thing.at_m[0] - outcome.basking.x_m) < 0.3
-        if near and gap < 0.15:
-            found.append(
-                Note(
-                    slug="too close",
-                    severity="danger",
-                    text=f"The {thing_name(thing)} is within reach of the animal's back: guard it or raise it.",
-                    values={"gap_m": gap},
-                )
-            )
     if thing.is_tube and thing.power_w is not None and abs(thing.power_w - tube_watts(thing)) > 6:
         text = f"A tube of this length usually has {tube_watts(thing):g} W: check what is fitted."
         found.append(Note(slug="tube power", severity="care", text=text))

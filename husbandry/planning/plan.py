@@ -155,6 +155,7 @@ def plan_with_outcome(request: Request) -> tuple[Plan, Outcome]:
     predicted, states, size, basking = _judged(request, seen)
     timetable = timetable_of(outcome, looked.bands, looked.profile)
     bench = Bench(request, outcome, looked.bands, states, size, timetable)
+    changes = find_changes(bench)
     made = Plan(
         core_version=CORE_VERSION,
         profiles={name: profile.hash for name, profile in looked.profiles.items()},
@@ -164,8 +165,8 @@ def plan_with_outcome(request: Request) -> tuple[Plan, Outcome]:
         needs=states,
         predictions=predicted | stuck_predictions(bench.now_stuck, request) | pool_predictions(request, found),
         size=size,
-        changes=find_changes(bench),
-        notes=notes(request, outcome, looked.profiles, found, states, bench),
+        changes=changes,
+        notes=notes(request, outcome, looked.profiles, found, states, bench, changes),
         basking=basking,
         damp=damp_seen(outcome, looked.bands, timetable, looked.profile),
         calibration=told_of(request, seen.lesson, outcome.stance, tuple(looked.bands)),

@@ -42,7 +42,9 @@ class Stance:
     back_m: float
     """Height of its back above what it stands on [m]."""
     perch: Point | None = None
-    """Where a climber lives: the top of its highest branch."""
+    """Where a climber lives: the top of its highest branch, or its usual height where there is none."""
+    perch_share: float = 0.0
+    """Of the height over the ground at which a climber lives where it has no branch; 0 on the ground [1]."""
 
 
 @dataclass(frozen=True)
@@ -342,16 +344,8 @@ def stance_of(request: Request, profile: Profile, length_m: float) -> Stance:
     length_m : float
         Of the body, in the profile's own kind of length [m].
     """
-    back_m = profile.body.back_height_bl * length_m
-    if profile.body.perch_share == 0:
-        return Stance(back_m)
-    perch = _highest_branch(request)
-    if perch is not None:
-        return Stance(back_m, perch)
-    box = box_of(request)
-    lit = [thing for thing in request.things if thing.is_uv or thing.is_heater]
-    x = lit[0].at_m[0] if lit else box.length_m / 2
-    return Stance(back_m, Point(x, box.depth_m / 2, box.ground_depth_m + profile.body.perch_share * box.air_height_m))
+    on_ground = Stance(profile.body.back_height_bl * length_m, perch_share=profile.body.perch_share)
+    return restanced(request, on_ground)
 
 
 def _highest_branch(request: Request) -> Point | None:
@@ -366,9 +360,18 @@ def _highest_branch(request: Request) -> Point | None:
 
 
 def restanced(request: Request, stance: Stance) -> Stance:
-    """How the same animal stands once things were moved: a climber goes along with its highest branch."""
-    perch = _highest_branch(request) if stance.perch is not None else None
-    return stance if perch is None else replace(stance, perch=perch)
+    """How the same animal stands once things were moved or added: a climber goes to its highest branch, or to the first lamp."""
+    if stance.perch_share == 0:
+        return stance
+    return replace(stance, perch=_highest_branch(request) or _usual_perch(request, stance.perch_share))
+
+
+def _usual_perch(request: Request, share: float) -> Point:
+    """Where a climber without a branch is taken to live: at its height, below the first lamp."""
+    box = box_of(request)
+    lit = [thing for thing in request.things if thing.is_uv or thing.is_heater]
+    x = lit[0].at_m[0] if lit else box.length_m / 2
+    return Point(x, box.depth_m / 2, box.ground_depth_m + share * box.air_height_m)
 
 
 def _ends(enclosure: Enclosure, stance: Stance) -> tuple[tuple[float, float], tuple[float, float]]:

@@ -6,10 +6,10 @@ from husbandry.box.equipment import MATERIALS, MESHES
 from husbandry.climate.uv import Coverage, coverage
 from husbandry.methods import find as find_method
 from husbandry.methods import working
-from husbandry.planning.changes import thing_name
 from husbandry.planning.humidity import humidity_predictions
 from husbandry.planning.judge import Band
 from husbandry.planning.light import light_predictions
+from husbandry.planning.naming import thing_name
 from husbandry.planning.patch import patch_of
 from husbandry.planning.predict import Outcome, StuckOn
 from husbandry.planning.request import Request

@@ -29,7 +29,7 @@ from husbandry.planning.build import (
     sealant_days,
     tasks_of,
 )
-from husbandry.planning.changes import thing_name
+from husbandry.planning.naming import thing_name
 from husbandry.planning.proving import affected
 from husbandry.planning.request import Earlier, Request, Thing
 from husbandry.planning.shopping import BOX_EUR_M2, LITRE_EUR, Item, shopping, slug_of

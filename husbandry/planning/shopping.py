@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from husbandry.box.bed import bed_of
 from husbandry.box.equipment import HEATERS
 from husbandry.planning.build import is_loose, is_tank
-from husbandry.planning.changes import thing_name
+from husbandry.planning.naming import thing_name
 from husbandry.planning.request import Request, Thing
 from husbandry.planning.weight import buried_l, layers_of
 from husbandry.worked import Given, Source, Worked

@@ -9,10 +9,10 @@ from django.template.loader import render_to_string
 
 from husbandry.box.equipment import HEATERS, UV_LAMPS
 from husbandry.errors import Problem
-from husbandry.planning.changes import thing_name
 from husbandry.planning.day import HALF_HOURS, hours_of
 from husbandry.planning.furnishing import whole_furnishing
 from husbandry.planning.light import leaf_of, plants_for
+from husbandry.planning.naming import thing_name
 from husbandry.planning.placing import clashes
 from husbandry.planning.plan import glance_with_outcome
 from husbandry.planning.predict import Outcome

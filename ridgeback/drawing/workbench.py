@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from husbandry.climate.uv import total_uvi
-from husbandry.planning.changes import thing_name
+from husbandry.planning.naming import thing_name
 from husbandry.planning.predict import Outcome
 from husbandry.planning.request import LONG_KINDS, Request, Thing
 from husbandry.planning.result import Glance, Plan

@@ -10,7 +10,7 @@ from django import forms
 from husbandry.box.equipment import HEATERS, MATERIALS, MESHES, UV_LAMPS
 from husbandry.errors import DocumentError
 from husbandry.planning.bedding import rescaled
-from husbandry.planning.changes import thing_name
+from husbandry.planning.naming import thing_name
 from husbandry.planning.request import COMPACT_KINDS, HEATER_KINDS, LAID_KINDS, LONG_KINDS, TUBE_KINDS, Request, Thing
 from husbandry.planning.weight import layers_of
 from husbandry.quantity import Kind, Plausible, Units

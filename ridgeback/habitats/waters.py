@@ -9,8 +9,8 @@ from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
 from husbandry.methods import find, working
-from husbandry.planning.changes import thing_name
 from husbandry.planning.looking import look
+from husbandry.planning.naming import thing_name
 from husbandry.planning.request import Request, Thing
 from husbandry.planning.swim import Swum, water_prediction
 from husbandry.planning.watering import (

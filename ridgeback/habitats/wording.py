@@ -1,7 +1,9 @@
 """Sentences with numbers, in the reader's units. The core gives values; words for people are made here and nowhere else."""
 
 import datetime as dt
+from collections.abc import Mapping
 
+from husbandry.box.equipment import HEATERS
 from husbandry.planning.judge import Band
 from husbandry.planning.result import Change, Effect, NeedState, Note, Verdict
 from husbandry.planning.zones import Zones
@@ -121,12 +123,12 @@ def change_title(change: Change, units: Units) -> str:
         case "uv_add":
             return f"Add a {_thing(str(v['to_name']))}, {_m(v['to_length_m'], units)}, {v['place']}, {_m(v['distance_m'], units)} above its back"
         case "heat_add":
-            held = f", thermostat at {show(float(v['set_c']), Kind.TEMPERATURE, units)}" if "set_c" in v else ""
-            return f"Add a {float(v['to_w']):g} W {name} {_m(v['distance_m'], units)} above the surface{held}"
+            above = f"{_m(v['distance_m'], units)} above the surface" if "distance_m" in v else ""
+            return _heater_added(name, v, units, above)
         case "night_heat":
-            return f"Add a {float(v['to_w']):g} W ceramic emitter at night, thermostat at {show(float(v['set_c']), Kind.TEMPERATURE, units)}"
+            return _heater_added(name, v, units, "at night")
         case "air_heat":
-            return f"Add a {float(v['to_w']):g} W ceramic emitter by day, guarded, thermostat at {show(float(v['set_c']), Kind.TEMPERATURE, units)}"
+            return _heater_added(name, v, units, "by day, guarded")
         case "platform":
             up = float(v["to_m"]) > float(v["from_m"])
             held = ", on supports" if v["what"] == "stone" and up else ""
@@ -185,6 +187,16 @@ AT_MOST = frozenset(
 """Where what is there is more than the body can do with."""
 
 
+def _heater_added(name: str, values: Mapping[str, float | str], units: Units, how: str) -> str:
+    """What is bought and where it goes; a mat has one place, and is held by its thermostat alone."""
+    if name == HEATERS["heat_mat"].name:
+        how = "under the substrate, over part of the floor only"
+    held = ""
+    if "set_c" in values:
+        held = f", thermostat at {show(float(values['set_c']), Kind.TEMPERATURE, units)}"
+    return f"Add a {float(values['to_w']):g} W {name} {how}{held}"
+
+
 def note(item: Note, units: Units) -> str:
     """A note with its values."""
     if item.slug == "stuck on":
@@ -192,6 +204,9 @@ def note(item: Note, units: Units) -> str:
         return f"{item.text} It would reach {surface} under the lamp and {cool} at the cool end."
     if item.slug == "water stuck":
         return f"{item.text} It would reach {show(item.values['water_c'], Kind.TEMPERATURE, units, digits=0)}."
+    if item.slug.startswith("hazard "):
+        gap, least = (show(item.values[key], Kind.LENGTH, units) for key in ("gap_m", "least_m"))
+        return f"{item.text} Now {gap}; at least {least}."
     if item.slug == "patch":
         patch, body = (show(item.values[key], Kind.LENGTH, units) for key in ("patch_m", "body_m"))
         lamps = f"{item.values['lamps']:.0f} lamps in a row, each at such a distance and spread over its length, warm all of it"

@@ -5,7 +5,7 @@ from typing import Any
 from django.utils.safestring import mark_safe
 
 from husbandry.box.equipment import HEATERS, UV_LAMPS
-from husbandry.planning.changes import thing_name
+from husbandry.planning.naming import thing_name
 from husbandry.planning.plan import glance_with_outcome
 from husbandry.planning.request import Request, Thing, from_data
 from husbandry.quantity import Kind, Units, show, to_reader

@@ -35,7 +35,10 @@ TITLES = [
     (change("uv_add", to_name="T5 high-output tube, 5-6 %", to_length_m=0.55, distance_m=0.2, place="below the lid"),
      "Add a T5 high-output tube, 5-6 %, 55 cm, below the lid, 20 cm above its back", None),
     (change("heat_add", to_w=75, distance_m=0.32), "Add a 75 W halogen flood 32 cm above the surface", None),
-    (change("night_heat", to_w=60, set_c=20.0), "Add a 60 W ceramic emitter at night, thermostat at 20.0 °C", None),
+    (change("night_heat", to_w=60, set_c=20.0, name="ceramic heat emitter"),
+     "Add a 60 W ceramic heat emitter at night, thermostat at 20.0 °C", None),
+    (change("night_heat", to_w=7, set_c=20.0, name="heat mat"),
+     "Add a 7 W heat mat under the substrate, over part of the floor only, thermostat at 20.0 °C", None),
     (change("cover_mesh", to_share=0.3), "Cover half of the open mesh: 30% left open", None),
     (change("larger_box", length_m=1.5, depth_m=0.6, height_m=0.6), "Move to a box of 150 × 60 × 60 cm inside", "Move to a box of 59.1 × 23.6 × 23.6 in inside"),
 ]  # fmt: skip

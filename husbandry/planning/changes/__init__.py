@@ -4,7 +4,7 @@ Search is done near the known state (films kept); whatever is offered has been p
 quoted effect. `bench` is where candidates are tried, `heat`, `ultraviolet` and `room` propose them, `ranking` chooses.
 """
 
-from husbandry.planning.changes.bench import Bench, thing_name
+from husbandry.planning.changes.bench import Bench
 from husbandry.planning.changes.ranking import MOST, find_changes, safety
 
-__all__ = ["MOST", "Bench", "find_changes", "safety", "thing_name"]
+__all__ = ["MOST", "Bench", "find_changes", "safety"]

@@ -4,7 +4,6 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
-from husbandry.box.equipment import HEATERS, UV_LAMPS
 from husbandry.box.sizing import SizeFound
 from husbandry.climate.misting import Timetable
 from husbandry.errors import DocumentError
@@ -251,15 +250,3 @@ def solve_falling(
             f_low = f_low / 2 if side == -1 else f_low
             side = -1
     return x
-
-
-def thing_name(thing: Thing) -> str:
-    """What a thing is called, without its unit-bearing measures."""
-    if thing.kind in UV_LAMPS:
-        return UV_LAMPS[thing.kind].name
-    if thing.kind in HEATERS:
-        return HEATERS[thing.kind].name
-    if thing.is_probe:
-        return "probe"
-    bodies = {"slab": "basking stone", "hide": "hide", "dish": "water dish", "pool": "pool", "branch": "branch", "plant": "plant"}
-    return "basking wood" if thing.kind == "slab" and thing.material == "softwood" else bodies[thing.kind]

@@ -16,8 +16,16 @@ from husbandry.planning.changes.bench import (
     half_of_the_mesh,
     thing_patch,
 )
+from husbandry.planning.changes.gentle import (
+    brings_hazard,
+    first_that_reaches,
+    gentle,
+    heater_stem,
+    mats,
+    panels,
+)
 from husbandry.planning.predict import DAY_HOUR, predict
-from husbandry.planning.request import ThermostatSpec, Thing
+from husbandry.planning.request import Request, ThermostatSpec, Thing
 from husbandry.species.needs import NeedKey
 
 HEAT_NEEDS = (NeedKey.SURFACE_DAY, NeedKey.WARM_AIR_DAY, NeedKey.COOL_AIR_DAY)
@@ -142,36 +150,31 @@ def _air_heat(bench: Bench) -> Iterator[Candidate]:
     if any(t.is_heater and t.thermostat is not None and t.lit_at(DAY_HOUR) for t in bench.request.things):
         return
     box, point = bench.request.box.inside_m, bench.outcome.warm_point
-    aim = float(round(bench.aim(NeedKey.WARM_AIR_DAY)))
-    for watts in HEATERS["ceramic_emitter"].watts:
-        emitter = Thing.model_validate(
-            {
-                "id": bench.free_id("air-heat"),
-                "kind": "ceramic_emitter",
-                "at_m": [round(point[0], 2), round(box.depth / 2, 2), round(box.height - 0.12, 2)],
-                "power_w": watts,
-                "thermostat": {"set_c": aim, "probe": "warm_air"},
-                **bench.day_times(),
-            }
-        )
-        full = emitter.model_copy(update={"thermostat": None})
-        reached = predict(
-            bench.request.model_copy(update={"things": (*bench.request.things, full)}),
-            bench.outcome.stance,
-            bench.outcome.learned,
-        )
-        if (reached.centre(NeedKey.WARM_AIR_DAY) or 0) < bench.bands[NeedKey.WARM_AIR_DAY].low_value:
-            continue
-        yield Candidate(
-            "air_heat",
-            emitter,
-            {"to_w": watts, "set_c": aim},
-            "buy",
-            added_patch(emitter),
-            "The weakest ceramic emitter whose full power reaches the band of warm air, held by a thermostat with its probe there.",
-            watts / 100,
-        )
+    low, aim = bench.bands[NeedKey.WARM_AIR_DAY].low_value, float(round(bench.aim(NeedKey.WARM_AIR_DAY)))
+    stem = heater_stem(
+        bench,
+        "air-heat",
+        (point[0], box.depth / 2, box.height - 0.12),
+        thermostat={"set_c": aim, "probe": "warm_air"},
+        **bench.day_times(),
+    )
+
+    def reached(request: Request) -> float | None:
+        return predict(request, bench.outcome.stance, bench.outcome.learned).centre(NeedKey.WARM_AIR_DAY)
+
+    heater = first_that_reaches(bench.outcome, gentle(bench, stem), reached, low)
+    if heater is None:
         return
+    yield Candidate(
+        "air_heat",
+        heater,
+        {"to_w": heater.power_w or 0.0, "set_c": aim},
+        "buy",
+        added_patch(heater),
+        "The weakest heater that is safe there and whose full power reaches the band of warm air, "
+        "held by a thermostat with its probe there.",
+        (heater.power_w or 0.0) / 100,
+    )
 
 
 def _first_lamp(bench: Bench) -> Iterator[Candidate]:
@@ -182,10 +185,9 @@ def _first_lamp(bench: Bench) -> Iterator[Candidate]:
     box, ground = bench.request.box.inside_m, bench.request.box.ground.depth_m
     slab = next((t for t in things if t.kind == "slab" and t.size_m), None)
     low, high = ground + bench.outcome.back_m + MIN_LAMP_M + 0.03, box.height - HEADROOM_M
-    if high - low < 0.05:
-        return
     x = slab.at_m[0] if slab else round(box.length / 5, 2)
-    for watts in HEATERS["halogen_flood"].watts:
+    safe = False
+    for watts in HEATERS["halogen_flood"].watts if high - low >= 0.05 else ():
         lamp = Thing.model_validate(
             {
                 "id": bench.free_id("lamp"),
@@ -200,6 +202,9 @@ def _first_lamp(bench: Bench) -> Iterator[Candidate]:
             continue
         surface = ground + (slab.size_m[2] if slab and slab.size_m else 0.0)
         hung = at_height(lamp, z)
+        if brings_hazard(bench.outcome, hung):
+            continue
+        safe = True
         yield Candidate(
             "heat_add",
             hung,
@@ -209,30 +214,31 @@ def _first_lamp(bench: Bench) -> Iterator[Candidate]:
             "The powers a halogen flood is sold in, each at the height that brings the surface to the band's middle.",
             watts / 100,
         )
-    yield from _first_panel(bench, x)
-
-
-def _first_panel(bench: Bench, x_m: float) -> Iterator[Candidate]:
-    """A flat panel under the lid, on a thermostat: for boxes so low that the weakest flood would be too strong."""
-    box = bench.request.box.inside_m
+    y = round(bench.outcome.basking.y_m, 3)
     aim = float(round(bench.aim(NeedKey.SURFACE_DAY)))
-    for watts in HEATERS["infrared_panel"].watts[:2]:
-        panel = Thing.model_validate(
-            {
-                "id": bench.free_id("panel"),
-                "kind": "infrared_panel",
-                "at_m": [x_m, round(bench.outcome.basking.y_m, 3), round(box.height - HEADROOM_M, 3)],
-                "power_w": watts,
-                "thermostat": {"set_c": aim, "probe": "surface"},
-                **bench.day_times(),
-            }
-        )
+    held = {"set_c": aim, "probe": "surface"}
+    stem = heater_stem(bench, "panel", (x, y, high), thermostat=held, **bench.day_times())
+    yield from _gentle_heat(bench, panels(bench, stem), "A flat infrared panel under the lid")
+    if not safe:
+        stem = heater_stem(bench, "mat", (x, y, 0.0), thermostat=held)
+        yield from _gentle_heat(bench, mats(bench, stem), "A mat under the ground")
+
+
+def _gentle_heat(bench: Bench, heaters: Iterator[Thing], what: str) -> Iterator[Candidate]:
+    """Panels and mats on a thermostat: for enclosures so low that the weakest flood is too strong."""
+    ground = bench.request.box.ground.depth_m
+    for heater in heaters:
+        if brings_hazard(bench.outcome, heater):
+            continue
+        watts, z = heater.power_w or 0.0, heater.at_m[2]
+        set_c = heater.thermostat.set_c if heater.thermostat else 0.0
+        hung: Values = {"to_m": z, "distance_m": z - ground} if z > ground else {}
         yield Candidate(
             "heat_add",
-            panel,
-            {"to_w": watts, "set_c": aim, "to_m": panel.at_m[2], "distance_m": panel.at_m[2] - bench.request.box.ground.depth_m},
+            heater,
+            {"to_w": watts, "set_c": set_c, **hung},
             "buy",
-            added_patch(panel),
-            "A flat infrared panel under the lid, held by a thermostat with its probe on the basking surface.",
+            added_patch(heater),
+            f"{what}, held by a thermostat with its probe on the basking surface.",
             1.0 + watts / 100,
         )

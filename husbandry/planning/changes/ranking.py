@@ -5,8 +5,10 @@ from collections.abc import Iterable
 from typing import Any
 
 from husbandry.planning.changes import heat, moisture, platform, room, ultraviolet, water
-from husbandry.planning.changes.bench import Bench, Candidate, Score, thing_name
+from husbandry.planning.changes.bench import Bench, Candidate, Score
+from husbandry.planning.hazards import new_hazards
 from husbandry.planning.judge import Band
+from husbandry.planning.naming import thing_name
 from husbandry.planning.predict import StuckOn, predict, restanced, stuck_on
 from husbandry.planning.result import Change, Effect, Safety
 from husbandry.species.needs import NEEDS, NeedKey
@@ -103,7 +105,7 @@ def _planned(bench: Bench, candidate: Candidate, before: Score) -> tuple[Rank, C
         return None
     risk = safety(stuck_on(outcome), bench.now_stuck, bench.bands)
     hot = after.get(NeedKey.SURFACE_DAY)
-    if risk.worse or (hot is not None and hot > NOT_SURFACE_C):
+    if risk.worse or (hot is not None and hot > NOT_SURFACE_C) or new_hazards(bench.outcome, outcome):
         return None
     change = Change.model_validate(
         {

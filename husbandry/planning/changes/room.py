@@ -4,10 +4,9 @@ import math
 from collections.abc import Iterator
 from typing import Any
 
-from husbandry.box.equipment import HEATERS
 from husbandry.planning.changes.bench import HEADROOM_M, Bench, Candidate, added_patch
+from husbandry.planning.changes.gentle import first_that_reaches, gentle, heater_stem
 from husbandry.planning.predict import predict_night
-from husbandry.planning.request import Thing
 from husbandry.species.needs import NeedKey
 
 STEP_M = 0.05
@@ -21,39 +20,39 @@ def candidates(bench: Bench) -> Iterator[Candidate]:
 
 
 def _dark_heat(bench: Bench) -> Iterator[Candidate]:
-    """Dark heat on a thermostat for a room that is too cold at night: the weakest emitter that reaches the band."""
+    """Dark heat on a thermostat for a room that is too cold at night: the weakest safe heater that reaches the band."""
     if bench.wrong(NeedKey.AIR_NIGHT) >= 0:
         return
     aim = float(round(bench.aim(NeedKey.AIR_NIGHT)))
     box, point = bench.request.box.inside_m, bench.outcome.basking
     z = min(max(point.z_m + 0.25, box.height - 0.12), box.height - HEADROOM_M)
     x = min(point.x_m + 0.2, box.length - 0.1) if point.x_m < box.length / 2 else max(point.x_m - 0.2, 0.1)
-    for watts in HEATERS["ceramic_emitter"].watts:
-        thing = Thing.model_validate(
-            {
-                "id": bench.free_id("night-heat"),
-                "kind": "ceramic_emitter",
-                "at_m": [round(x, 2), round(point.y_m, 2), round(z, 2)],
-                "power_w": watts,
-                "on": "20:00",
-                "off": "08:00",
-                "thermostat": {"set_c": aim, "probe": "warm_air"},
-            }
-        )
-        request = bench.request.model_copy(update={"things": (*bench.request.things, thing)})
-        after = predict_night(bench.outcome, request)
-        if after.temp_c < bench.bands[NeedKey.AIR_NIGHT].low_value:
-            continue
-        yield Candidate(
-            "night_heat",
-            thing,
-            {"to_w": watts, "set_c": aim},
-            "buy",
-            added_patch(thing),
-            "The weakest ceramic emitter whose full power reaches the band at the room's night temperature, held by a thermostat.",
-            watts / 100,
-        )
+    stem = heater_stem(
+        bench,
+        "night-heat",
+        (x, point.y_m, z),
+        on="20:00",
+        off="08:00",
+        thermostat={"set_c": aim, "probe": "warm_air"},
+    )
+    heater = first_that_reaches(
+        bench.outcome,
+        gentle(bench, stem),
+        lambda request: predict_night(bench.outcome, request).temp_c,
+        bench.bands[NeedKey.AIR_NIGHT].low_value,
+    )
+    if heater is None:
         return
+    yield Candidate(
+        "night_heat",
+        heater,
+        {"to_w": heater.power_w or 0.0, "set_c": aim},
+        "buy",
+        added_patch(heater),
+        "The weakest heater that is safe there and whose full power reaches the band at the room's "
+        "night temperature, held by a thermostat.",
+        (heater.power_w or 0.0) / 100,
+    )
 
 
 def _larger_box(bench: Bench) -> Iterator[Candidate]:

@@ -300,6 +300,52 @@ def test_a_mat_under_a_stone_warms_the_stone() -> None:
     assert len(on.enclosure.slabs) == 1 and surface(on) > 24
 
 
+@pytest.mark.parametrize("middle_m", [(0.60, 0.225), (0.40, 0.225), (0.32, 0.225), (0.22, 0.40)])
+def test_a_mat_beside_a_stone_is_judged_as_well(middle_m: tuple[float, float]) -> None:
+    """60 W without a thermostat were 29.1 °C with a stone near and 62.6 without: the stone spoke for all.
+
+    Where a stone leaves part of the mat bare, the hottest place is there or on the stone, and no
+    cooler than with the stone away by more than what it takes up.
+    """
+    box = Box(0.9, 0.45, 0.45, 0.02)
+    bare = laid(60, 0.02)
+    soil, glass = MATERIALS["soil"], MATERIALS["glass"]
+    stone = slab_on_ground(
+        MATERIALS["slate"], thing_id="s", middle_m=middle_m, size_m=(0.2, 0.2, 0.03), box=box, ground=soil, floor=glass
+    )
+    patches = ground_patches(bare.lamps, (stone,), box, soil, glass)
+    assert len(patches) == 1
+    solved = solve(replace(bare, slabs=(stone, *patches)))
+    hottest = solved.hottest_slab()
+    assert hottest is not None
+    alone = surface(solve(bare))
+    assert solved.value(solved.surface(hottest)) > alone - 4.0
+
+
+def test_no_patch_lies_under_a_stone() -> None:
+    box = Box(0.9, 0.45, 0.45, 0.02)
+    mat = laid(20, 0.02).lamps[0]
+    soil, glass = MATERIALS["soil"], MATERIALS["glass"]
+    for x in (0.1, 0.2, 0.3, 0.36, 0.5):
+        stone = slab_on_ground(
+            MATERIALS["slate"], thing_id="s", middle_m=(x, 0.2), size_m=(0.2, 0.2, 0.02), box=box, ground=soil, floor=glass
+        )
+        for patch in ground_patches((mat,), (stone,), box, soil, glass):
+            apart_x = abs(patch.x_m - stone.x_m) >= (patch.length_m + stone.length_m) / 2 - 1e-9
+            apart_y = abs(patch.y_m - stone.y_m) >= (patch.depth_m + stone.depth_m) / 2 - 1e-9
+            assert apart_x or apart_y
+
+
+def test_the_ground_below_a_lamp_is_judged_where_the_stone_lies_beside_its_beam() -> None:
+    box, soil, glass = Box(0.9, 0.45, 0.45, 0.02), MATERIALS["soil"], MATERIALS["glass"]
+    lamp = HeatLamp("l", HEATERS["halogen_flood"], 75, 0.3, 0.225, 0.35)
+    for x, ground in ((0.3, 0), (0.36, 0), (0.50, 1)):
+        stone = slab_on_ground(
+            MATERIALS["slate"], thing_id="s", middle_m=(x, 0.225), size_m=(0.2, 0.2, 0.02), box=box, ground=soil, floor=glass
+        )
+        assert len(ground_patches((lamp,), (stone,), box, soil, glass)) == ground
+
+
 def test_a_tube_heater_warms_the_air_along_its_length_more_evenly_than_a_lamp() -> None:
     def spread(kind: str, length: float) -> float:
         enclosure = build(60, 0.1, slab=None)

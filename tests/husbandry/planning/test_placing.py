@@ -43,6 +43,6 @@ def test_a_hot_lamp_keeps_off_plastic(sample: dict[str, Any]) -> None:
     told = [problem for problem in clashes(from_data(data)) if "softens" in problem.reason]
     assert [problem.pointer for problem in told] == [
         f"/things/{data['things'].index(lamp)}/at_m"
-    ] and "5 cm from the back side" in told[0].reason
+    ] and "only 5 cm from the back side" in told[0].reason
     lamp["at_m"][1] = data["box"]["inside_m"]["depth"] / 2
     assert not any("softens" in problem.reason for problem in clashes(from_data(data)))

@@ -1,0 +1,161 @@
+"""Heat where no lamp or emitter hangs safely: flat panels under the lid and mats under the ground.
+
+Each is held by a thermostat. What would bring a hazard is skipped here, so that the next gentler
+heater is tried; `ranking` refuses it again when it is planned in full.
+"""
+
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import replace
+from typing import Any
+
+from husbandry.box.equipment import HEATERS
+from husbandry.planning.changes.bench import HEADROOM_M, Bench
+from husbandry.planning.hazards import hazards, within_reach
+from husbandry.planning.predict import Outcome, restanced
+from husbandry.planning.request import Request, Thing
+from husbandry.species.needs import NeedKey
+
+PANEL_M = 0.30
+"""Side of a flat panel, and the height over the ground that one needs (common practice) [m]."""
+PANELS_MOST = 2
+"""Only the weakest are tried: stronger ones are for enclosures that lamps fit into."""
+MATS_M: dict[float, tuple[float, float]] = {
+    7.0: (0.28, 0.15),
+    14.0: (0.28, 0.28),
+    20.0: (0.42, 0.28),
+    28.0: (0.53, 0.28),
+    45.0: (0.65, 0.28),
+}
+"""Sizes in which mats of each power [W] are sold (common practice, no source) [m]."""
+MAT_SHARE_MOST = 0.5
+"""Of the floor that a mat may lie under: the animal must be able to leave it (common practice) [1]."""
+
+MAT_MOST_C = 36.0
+"""What lies on a mat feels its heat late: none is set hotter (common practice) [°C]."""
+ON_THE_GROUND = frozenset({"terrestrial", "fossorial", "saxicolous", "semi-arboreal"})
+
+
+def brings_hazard(known: Outcome, thing: Thing) -> bool:
+    """Tell whether a thing, added as it is, would burn, melt or light something.
+
+    A climber lives on its perch; what lives on the ground is taken to bask below what is added.
+    """
+    request = known.request
+    had = {hazard.key for hazard in hazards(request)}
+    added = request.model_copy(update={"things": (*request.things, thing)})
+    if any(hazard.key not in had for hazard in hazards(added)):
+        return True
+    stance = restanced(added, known.stance)
+    back = replace(known.basking, x_m=thing.at_m[0])
+    if stance.perch is not None:
+        back = replace(stance.perch, z_m=stance.perch.z_m + stance.back_m)
+    return within_reach(thing, back)
+
+
+def first_that_reaches(
+    known: Outcome,
+    heaters: Iterable[Thing],
+    reached_c: Callable[[Request], float | None],
+    low_c: float,
+) -> Thing | None:
+    """Choose the first heater that is safe where it hangs and whose full power reaches a band.
+
+    Parameters
+    ----------
+    known : Outcome
+        The enclosure without it.
+    heaters : iterable of Thing
+        From the one that is preferred to the one that is tried last; thermostats are left out
+        while its full power is looked at.
+    reached_c : callable
+        The temperature that a request reaches [°C].
+    low_c : float
+        The lower end of the band [°C].
+    """
+    for heater in heaters:
+        if brings_hazard(known, heater):
+            continue
+        request = known.request
+        full = heater.model_copy(update={"thermostat": None})
+        reached = reached_c(request.model_copy(update={"things": (*request.things, full)}))
+        if reached is not None and reached >= low_c:
+            return heater
+    return None
+
+
+def emitters(stem: Thing) -> Iterator[Thing]:
+    """The powers of a ceramic emitter, the weakest first, hung and held as `stem` is."""
+    for watts in HEATERS["ceramic_emitter"].watts:
+        yield stem.model_copy(update={"kind": "ceramic_emitter", "power_w": watts})
+
+
+def panels(bench: Bench, stem: Thing) -> Iterator[Thing]:
+    """The weak flat panels, under the lid; none where they do not fit."""
+    box, ground = bench.request.box.inside_m, bench.request.box.ground.depth_m
+    if min(box.length, box.depth, box.height - ground) < PANEL_M:
+        return
+    margin = PANEL_M / 2
+    x = min(max(stem.at_m[0], margin), box.length - margin)
+    y = min(max(stem.at_m[1], margin), box.depth - margin)
+    place = (round(x, 3), round(y, 3), round(box.height - HEADROOM_M, 3))
+    for watts in HEATERS["infrared_panel"].watts[:PANELS_MOST]:
+        yield stem.model_copy(update={"kind": "infrared_panel", "at_m": place, "power_w": watts})
+
+
+def mats(bench: Bench, stem: Thing) -> Iterator[Thing]:
+    """Mats under the ground at the end where `stem` hangs, the weakest first; on by thermostat alone.
+
+    None for what climbs or swims, where one lies already, or hotter than a belly may lie on.
+    """
+    request, held = bench.request, stem.thermostat
+    habits = {request.profiles[animal.species].habit for animal in request.animals}
+    there = any(thing.kind == "heat_mat" for thing in request.things)
+    if there or held is None or held.set_c > MAT_MOST_C or not habits <= ON_THE_GROUND:
+        return
+    box = request.box.inside_m
+    for watts, size in MATS_M.items():
+        either_way = (size, (size[1], size[0]))
+        fitting = [s for s in either_way if s[0] <= box.length and s[1] <= box.depth]
+        if not fitting or size[0] * size[1] > MAT_SHARE_MOST * box.length * box.depth:
+            continue
+        long, deep = min(fitting)  # as little of the length as can be: the other end stays cool
+        x = long / 2 if stem.at_m[0] < box.length / 2 else box.length - long / 2
+        yield Thing.model_validate(
+            {
+                "id": stem.id,
+                "kind": "heat_mat",
+                "at_m": [round(x, 3), round(box.depth / 2, 3), 0.0],
+                "size_m": [long, deep, 0.002],
+                "power_w": watts,
+                "thermostat": held,
+            }
+        )
+
+
+def gentle(bench: Bench, stem: Thing) -> Iterator[Thing]:
+    """Every heater for the air, the usual one first: ceramic emitters, flat panels, mats.
+
+    Where the surface is too cold as well a mat for it is offered, and one is enough.
+    """
+    yield from emitters(stem)
+    yield from panels(bench, stem)
+    if bench.wrong(NeedKey.SURFACE_DAY) >= 0:
+        yield from mats(bench, stem)
+
+
+def lamp_place(outcome: Outcome) -> tuple[float, float, float]:
+    """Where an emitter usually hangs: over the basking place, as far from it as the height allows."""
+    point, top = outcome.basking, outcome.request.box.inside_m.height
+    return point.x_m, point.y_m, min(max(point.z_m + 0.25, top - 0.12), top - HEADROOM_M)
+
+
+def heater_stem(bench: Bench, name: str, at_m: Iterable[float], **more: Any) -> Thing:
+    """What heaters for one purpose share: their id, place, times and thermostat."""
+    return Thing.model_validate(
+        {
+            "id": bench.free_id(name),
+            "kind": "ceramic_emitter",
+            "at_m": [round(metres, 3) for metres in at_m],
+            **more,
+        }
+    )
