@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from typing import Literal, NamedTuple
 
 from husbandry.box.geometry import Box
+from husbandry.box.substrate import NEARLY
 from husbandry.species.profile import Profile
 from husbandry.worked import Document, Given, Source, Worked
 
@@ -54,7 +55,15 @@ class RoomCheck(Document):
 
 
 def _check(
-    slug: RoomSlug, name: str, needed: float, there: float, unit: str, rule: str, given: Sequence[Given], change: str
+    slug: RoomSlug,
+    name: str,
+    needed: float,
+    there: float,
+    unit: str,
+    rule: str,
+    given: Sequence[Given],
+    change: str,
+    close: float = CLOSE,
 ) -> RoomCheck:
     worked = Worked(
         value=there,
@@ -64,7 +73,7 @@ def _check(
         sources=(_PRACTICE,),
         would_change=change,
     )
-    return RoomCheck(slug=slug, name=name, enough=there >= CLOSE * needed, needed=needed, there=worked)
+    return RoomCheck(slug=slug, name=name, enough=there >= close * needed, needed=needed, there=worked)
 
 
 def essentials_m2(profile: Profile, body_length_m: float, animals: int = 1) -> float:
@@ -86,6 +95,7 @@ def room_left(
     standing: Sequence[Standing] = (),
     animals: int = 1,
     deep_end_m: float | None = None,
+    substrate_needed_m: float = 0.0,
 ) -> tuple[RoomCheck, ...]:
     """Ask a box the reviewer's questions.
 
@@ -139,16 +149,18 @@ def room_left(
                 "A taller box, less ground, or growth.",
             )
         )  # fmt: skip
-    if profile.body.dig_bl:
-        found.append(
-            _check(
-                "dig", "ground to dig in", round(profile.body.dig_bl * body_length_m, 3), box.ground_depth_m if deep_end_m is None else deep_end_m, "m",
-                "The depth of the ground, at its deep end. A digger wants the profile's share of its length.",
-                (
-                    Given(name="share of its length", value=profile.body.dig_bl, unit="1"),
-                    Given(name="body length", value=body_length_m, unit="m"),
-                ),
-                "More ground, or growth.",
-            )
-        )  # fmt: skip
+    if profile.body.dig_bl and substrate_needed_m:
+        deep = box.ground_depth_m if deep_end_m is None else deep_end_m
+        check = _check(
+            "dig",
+            "substrate to dig in",
+            round(substrate_needed_m, 3),
+            deep,
+            "m",
+            "The depth of the substrate at its deep end, against what its profile says of its stage.",
+            (Given(name="deep end", value=deep, unit="m"),),
+            "More substrate, another approach, or the next stage.",
+            close=NEARLY,
+        )
+        found.append(check)
     return tuple(found)

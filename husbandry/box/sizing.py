@@ -4,11 +4,14 @@ from collections.abc import Sequence
 
 from husbandry.box.geometry import Box
 from husbandry.box.room import CLOSE, RoomCheck, Standing, room_left
+from husbandry.box.substrate import NEARLY, substrate_m
 from husbandry.species.parts import SizeRule
 from husbandry.species.profile import Profile
 from husbandry.species.schools import QUESTIONS
 from husbandry.worked import Document, Given, Source, Worked
 
+HOLDS = 0.5
+"""Of the height it needs that must be left over the substrate it needs: else it does not hold that (design choice) [1]."""
 SIDES = ("length", "depth", "height above the ground")
 
 
@@ -27,6 +30,8 @@ class SizeFound(Document):
     enough: bool
     sides: tuple[Side, ...]
     usable_height_m: float
+    substrate_needed_m: float = 0.0
+    """The depth of substrate that it needs, at one end at least [m]."""
     footprint_m2: float
     volume: Worked
     """Inside [l]."""
@@ -148,7 +153,10 @@ def judge_size(
     rule = rule_for(profile, stage, school.slug)
     floor = floor_for(profile, animals)
     needed = sides_for(profile, stage, school.slug, body_length_m, floor)
-    actual = (max(box.length_m, box.depth_m), min(box.length_m, box.depth_m), box.air_height_m)
+    substrate = substrate_m(profile, stage, schools, body_length_m)
+    deep_end = box.ground_depth_m if deep_end_m is None else deep_end_m
+    air = _air_m(box, needed[2], substrate if deep_end < NEARLY * substrate else 0.0)
+    actual = (max(box.length_m, box.depth_m), min(box.length_m, box.depth_m), air)
     sides = tuple(
         Side(name=name, needed_m=need, actual_m=round(have, 4), enough=have >= CLOSE * need)
         for name, need, have in zip(SIDES, needed, actual, strict=True)
@@ -161,6 +169,7 @@ def judge_size(
         enough=all(side.enough for side in sides),
         sides=sides,
         usable_height_m=box.air_height_m,
+        substrate_needed_m=substrate,
         footprint_m2=box.footprint_m2,
         volume=Worked(
             value=box.volume_l,
@@ -178,5 +187,21 @@ def judge_size(
         other_needed_m=other_needed,
         other=_needed(other_rule, other_needed, profile, stage, body_length_m, other.name, "other", animals),
         animals=animals,
-        room=room_left(box, profile, body_length_m, standing, animals, deep_end_m),
+        room=room_left(box, profile, body_length_m, standing, animals, deep_end_m, substrate),
     )
+
+
+def _air_m(box: Box, needed_m: float, to_pour_m: float) -> float:
+    """The height above the substrate; with all that is to be poured where that leaves too little.
+
+    Parameters
+    ----------
+    needed_m : float
+        The height above the substrate that the animal needs [m].
+    to_pour_m : float
+        The depth that its substrate should have and has not; 0 where it is deep enough [m].
+    """
+    poured = box.height_m - to_pour_m
+    if to_pour_m and poured < HOLDS * needed_m:
+        return min(max(poured, 0.0), box.air_height_m)
+    return box.air_height_m

@@ -4,6 +4,7 @@ import functools
 from dataclasses import dataclass
 
 from husbandry.box.sizing import needed_m, rule_for
+from husbandry.box.substrate import USUAL_M, substrate_m
 from husbandry.diet.meals import MealPlan, meal_plans
 from husbandry.growth.expected import expected
 from husbandry.species.choosing import need_of, speaking
@@ -55,14 +56,14 @@ def facts_of(profile: Profile) -> Facts:
     grown = profile.grown.slug
     length_m = profile.adult_of("any").length_mm.typical / 1000
     length, depth, air = needed_m(rule_for(profile, grown, "room"), length_m)
-    ground = 0.0 if profile.habit == "aquatic" else max(0.05, profile.body.dig_bl * length_m)
+    deep = 0.0 if profile.habit == "aquatic" else max(USUAL_M, substrate_m(profile, grown, {}, length_m))
     night = need_of(profile.needs, NeedKey.AIR_NIGHT, grown, {})
     cool = need_of(profile.needs, NeedKey.COOL_AIR_DAY, grown, {}) or need_of(profile.needs, NeedKey.WATER_DAY, grown, {})
     ends = profile.lifespan_years.span.ends
     rules = speaking(profile.food, grown, {})
     return Facts(
         species=profile.species,
-        box_m=(length, depth, round(air + ground, 2)),
+        box_m=(length, depth, round(air + deep, 2)),
         years=ends,
         power_w=profile.costs.power_w.middle,
         live_insects=bool({"insects", "ants", "worms"} & profile.foods) or any(rule.live for rule in rules),

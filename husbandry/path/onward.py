@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from husbandry.box.sizing import floor_for, sides_for
+from husbandry.box.substrate import USUAL_M, substrate_m
 from husbandry.growth.body import Body, body_of
 from husbandry.growth.expected import VonBertalanffy, expected
 from husbandry.growth.fitting import Weight
@@ -121,8 +122,9 @@ class Onward:
         return sides_for(self.profile, self.stage(on, edge).slug, school, self.length_m(on, edge), floor)
 
     def ground_m(self, on: dt.date) -> float:
-        """Depth of ground it digs in, at least five centimetres [m]."""
-        return max(0.05, self.profile.body.dig_bl * self.length_m(on))
+        """Depth of substrate it needs on a day, at least the usual one [m]."""
+        stage = self.stage(on).slug
+        return max(USUAL_M, substrate_m(self.profile, stage, self.schools, self.length_m(on)))
 
     @property
     def known(self) -> bool:

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from husbandry.box.bed import LOOSE, Layer
+from husbandry.box.substrate import NEARLY, substrate_m
 from husbandry.planning.furnished import Furnished
 from husbandry.planning.request import Request, Slope, from_data, to_data
 from husbandry.planning.result import AnimalFound, Occupant
@@ -30,6 +31,14 @@ def wanted(request: Request, animals: Sequence[Living]) -> GroundSpec | None:
     return next(iter(speaking(profile.ground, animals[n].stage.slug, request.schools_of(n))), None)
 
 
+def depth_needed_m(request: Request, animals: Sequence[Living]) -> float:
+    """Find the depth of substrate that the largest animal needs [m]."""
+    n = max(range(len(animals)), key=lambda n: animals[n].length_m)
+    one = animals[n]
+    profile = request.profiles[one.species]
+    return substrate_m(profile, one.stage.slug, request.schools_of(n), one.length_m)
+
+
 def why_not(avoided: str) -> str:
     """Why a ground is avoided, where its own words do not say it; empty where they do (common practice)."""
     if any(said in avoided for said in (":", "whose", "that ", "swallow", "too ")):
@@ -37,11 +46,17 @@ def why_not(avoided: str) -> str:
     return next((row["why"] for row in rows("husbandry.box", "ground_avoid.csv") if row["words"] in avoided), "")
 
 
-def bed_found(request: Request, spec: GroundSpec | None) -> list[Furnished]:
-    """Ground that is shallower than it lives in at this stage, or none that is loose."""
-    if spec is None or spec.depth_m.low is None or spec.depth_m.low < LEAST_M:
+def bed_found(request: Request, low: float) -> list[Furnished]:
+    """Substrate that is shallower than it lives in at this stage, or none that is loose.
+
+    Parameters
+    ----------
+    low : float
+        The depth that it needs: `depth_needed_m` [m].
+    """
+    if low < LEAST_M:
         return []
-    ground, low = request.box.ground, spec.depth_m.low
+    ground = request.box.ground
     if ground.material not in {"soil", "sand"}:
         if low < 2 * LEAST_M:
             return []
@@ -53,8 +68,8 @@ def bed_found(request: Request, spec: GroundSpec | None) -> list[Furnished]:
     return []
 
 
-LEAST_M, NEARLY = 0.015, 0.9
-"""Thinner than that nobody digs in it; and a tape in soil is not more exact (design choice) [m, 1]."""
+LEAST_M = 0.015
+"""Thinner than that nobody digs in it (design choice) [m]."""
 
 
 @dataclass(frozen=True)

@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from husbandry.box.equipment import MATERIALS
 from husbandry.box.hides import DARK_SHARE, hide_light_share, inside_m2, opening_m2
 from husbandry.box.room import HIDE_BL
-from husbandry.planning.bedding import Living, bed_found, wanted
+from husbandry.planning.bedding import Living, bed_found, depth_needed_m
 from husbandry.planning.furnished import Furnished
 from husbandry.planning.patch import trunk_m
 from husbandry.planning.planting import wrong_plants
@@ -49,10 +49,10 @@ OPEN_BL, OPEN_M = 5.0, 0.6
 
 
 def whole_furnishing(request: Request, animals: Sequence[Living], warm_left: bool) -> list[Furnished]:
-    """Everything to say of furniture and ground, for the largest of the animals."""
+    """Everything to say of furniture and substrate, for the largest of the animals."""
     lead = max(animals, key=lambda animal: animal.length_m)
     said = furnishing(request, request.profiles[lead.species], lead.length_m, warm_left)
-    return [*said, *bed_found(request, wanted(request, animals))]
+    return [*said, *bed_found(request, depth_needed_m(request, animals))]
 
 
 def furnishing(request: Request, profile: Profile, length_m: float, warm_left: bool) -> list[Furnished]:
@@ -101,8 +101,7 @@ def _hides(request: Request, profile: Profile, length_m: float, warm_left: bool)
                 "an entrance that its body fills, or sides that no light comes through."
             )
             found.append(Furnished("hide light", hide.id, text))
-    length = request.box.inside_m.length
-    from_warm = [hide.at_m[0] / length if warm_left else 1 - hide.at_m[0] / length for hide in hides]
+    from_warm = [from_warm_end(hide, request, warm_left) for hide in hides]
     if hides and "warm" in profile.hides.places and min(from_warm) > HALF + MIDDLE:
         found.append(
             Furnished(
@@ -114,6 +113,12 @@ def _hides(request: Request, profile: Profile, length_m: float, warm_left: bool)
     if "moist" in profile.hides.places and hides and not any(hide.moist for hide in hides) and not _damp_ground(request):
         found.append(Furnished("no moist hide", "", "No hide holds wet moss: without one, sheds stay on toes and tail tips."))
     return found
+
+
+def from_warm_end(thing: Thing, request: Request, warm_left: bool) -> float:
+    """Find how far a thing stands from the warm end, over the length of its enclosure [1]."""
+    share = thing.at_m[0] / request.box.inside_m.length
+    return share if warm_left else 1 - share
 
 
 def light_in(hide: Thing) -> float | None:

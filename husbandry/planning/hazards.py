@@ -57,9 +57,9 @@ class Hazard:
         """What tells it from others, wherever things are in their list."""
         return self.slug, self.thing.id, self.near
 
-    def said(self, distance: str) -> str:
+    def said(self, name: str, distance: str) -> str:
         """Say it as a clause, such as “the halogen flood is 5 cm from the lid of acrylic: …”."""
-        return f"the {thing_name(self.thing)} is {distance} {self.near}: {self.comes}"
+        return f"the {name} is {distance} {self.near}: {self.comes}"
 
 
 def hazards(request: Request) -> tuple[Hazard, ...]:

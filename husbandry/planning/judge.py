@@ -171,6 +171,9 @@ def judge(band: Band, value: float, sd: float, *, speaks: str, carried: bool = F
         direction, by = "below", band.low_value - value
     elif value > band.high_value:
         direction, by = "above", value - band.high_value
+    elif band.beyond_limit(value) > 0:  # several animals: what is right for one passes another's limit
+        too_low = band.limit_low is not None and value < band.limit_low.value
+        direction, by = "below" if too_low else "above", band.beyond_limit(value)
     else:
         direction, by = "right", 0.0
     probability = _chance(band, value, sd, direction)

@@ -8,7 +8,7 @@ from husbandry.planning.hazards import Hazard, seen_hazards
 from husbandry.planning.humidity import damp_notes
 from husbandry.planning.laying import laying
 from husbandry.planning.light import light_notes
-from husbandry.planning.naming import thing_name
+from husbandry.planning.naming import names, thing_name
 from husbandry.planning.patch import ENOUGH, lamps_in_a_row, patch_of, trunk_m
 from husbandry.planning.predict import NIGHT_HOUR, Outcome, tube_watts
 from husbandry.planning.quarantine import quarantine_notes
@@ -35,7 +35,8 @@ def notes(
         text = "With a thermostat stuck on, or none, on the hottest day this box passes the animal's limit. Fit an independent cut-out and watch it in a heat wave."
         values = {"surface_c": risk.surface_c, "cool_air_c": risk.cool_air_c}
         found.append(Note(slug="stuck on", severity="danger", text=text, values=values))
-    found += [_hazard_note(hazard) for hazard in seen_hazards(outcome)]
+    called = names(request)
+    found += [_hazard_note(hazard, called[hazard.thing.id]) for hazard in seen_hazards(outcome)]
     for thing in request.things:
         found += _thing_notes(thing, outcome)
     for animal in animals:
@@ -58,6 +59,8 @@ def notes(
     found += company(request, profiles, animals)
     found += quarantine_notes(request)
     for check in bench.size.lacking:
+        if check.slug == "dig":
+            continue  # said of the substrate itself, below
         text = f"Not enough {_LACKS[check.slug]}."
         found.append(
             Note(
@@ -107,8 +110,8 @@ def notes(
     return tuple({(note.slug, note.text): note for note in found}.values())  # two animals of a species share its cautions
 
 
-def _hazard_note(hazard: Hazard) -> Note:
-    said = hazard.said("too close to")
+def _hazard_note(hazard: Hazard, name: str) -> Note:
+    said = hazard.said(name, "too close to")
     return Note(
         slug=f"hazard {hazard.slug}",
         severity="danger" if hazard.heats else "care",
@@ -192,7 +195,6 @@ _LACKS = {
     "walk": "floor to walk on once hides and water are in",
     "turn": "depth to turn in",
     "climb": "height to climb in",
-    "dig": "ground to dig in",
 }
 
 

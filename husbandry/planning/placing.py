@@ -7,7 +7,7 @@ from husbandry.box.equipment import HEATERS
 from husbandry.climate.heat import LIES_M
 from husbandry.errors import Problem
 from husbandry.planning.hazards import Hazard, hazards
-from husbandry.planning.naming import thing_name
+from husbandry.planning.naming import names, thing_name
 from husbandry.planning.request import Request, Thing
 from husbandry.quantity import METRIC, Kind, Units, show
 
@@ -31,14 +31,15 @@ def clashes(request: Request, units: Units = METRIC) -> list[Problem]:
     for (_, one), (n, other) in itertools.combinations(bodies, 2):
         if _overlap(one, other) and not _may_share(one, other):
             found.append(Problem(f"/things/{n}/at_m", f"the {thing_name(other)} and the {thing_name(one)} stand in one place"))
-    found += [_problem(hazard, units) for hazard in hazards(request)]
+    called = names(request)
+    found += [_problem(hazard, called[hazard.thing.id], units) for hazard in hazards(request)]
     found += _probes_in_beams(request)
     return found
 
 
-def _problem(hazard: Hazard, units: Units) -> Problem:
+def _problem(hazard: Hazard, name: str, units: Units) -> Problem:
     close, least = (show(metres, Kind.LENGTH, units) for metres in (hazard.gap_m, hazard.least_m))
-    said = hazard.said(f"only {close} from")
+    said = hazard.said(name, f"only {close} from")
     return Problem(hazard.pointer, f"{said}. Keep {least}, or {hazard.advice}")
 
 

@@ -237,6 +237,9 @@ class Change(Document):
     kind: ChangeKind
     thing_id: str
     thing_name: str
+    """Unlike that of any other thing there: “left halogen flood”."""
+    one_of_several: bool = False
+    """Whether there are other lamps that it could be of, so that it is named."""
     values: dict[str, float | str]
     """What the sentence needs, in the core's units: such as from_m, to_m, power_w."""
     effort: Literal["move", "own", "buy"]

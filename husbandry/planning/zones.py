@@ -1,4 +1,4 @@
-"""Along the floor: where warmth and ultraviolet meet over the whole body, and whether there is warm shade, cool light, cool shade and a dark warm hide.
+"""Along the floor: where warmth and ultraviolet meet over the whole body, and whether there is warm shade, cool light, cool shade and a warm hide.
 
 Method: docs/methods/judging.md, "Zones".
 """
@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from husbandry.climate.uv import SHADE_SHARE, total_uvi
+from husbandry.planning.furnishing import HALF, MIDDLE, from_warm_end
 from husbandry.planning.patch import ENOUGH, trunk_m
 from husbandry.planning.predict import Outcome
 from husbandry.planning.result import NeedState
@@ -23,6 +24,8 @@ NEAR_K = 0.5
 """Air within so much of a band's end counts as warm or cool: less than an air probe tells (design choice) [K]."""
 Warmth = Literal["basking", "warm", "between", "cool"]
 Light = Literal["too strong", "in the band", "weak", "shade"]
+LIGHTS: tuple[Light, ...] = ("too strong", "in the band", "weak", "shade")
+"""The strongest first."""
 
 
 class Stretch(Document):
@@ -50,8 +53,12 @@ class Zones(Document):
     warm_shade: bool
     cool_light: bool
     cool_shade: bool
-    dark_warm_hide: bool
+    warm_hide: bool
     hides: int
+    hide_in_warm_half: bool = False
+    """Whether a hide lies there, warm or not; as `furnishing` counts halves."""
+    warm_light: Light | None = None
+    """The strongest ultraviolet where it is warm; None where nothing is warm or none is needed."""
 
 
 def _stretches(edges: NDArray[np.float64], kinds: Sequence[str]) -> tuple[Stretch, ...]:
@@ -130,8 +137,10 @@ def zones_of(outcome: Outcome, needs: Sequence[NeedState], profile: Profile, len
         warm_shade=bool((is_warm & shade).any()),
         cool_light=bool((is_cool & lit).any()),
         cool_shade=bool((is_cool & shade).any()),
-        dark_warm_hide=bool(warm_hides),
+        warm_hide=bool(warm_hides),
         hides=len(hides),
+        hide_in_warm_half=any(from_warm_end(hide, outcome.request, outcome.warm_left) <= HALF + MIDDLE for hide in hides),
+        warm_light=_strongest(light, basks | is_warm),
     )  # fmt: skip
 
 
@@ -141,6 +150,12 @@ def _light(outcome: Outcome, need: NeedState, x: NDArray[np.float64]) -> list[Li
     uvi = total_uvi(outcome.uv, x, outcome.basking.y_m, np.full(len(x), outcome.living_m), outcome.blockers)
     dim = SHADE_SHARE * (low + high) / 2
     return ["too strong" if u > high else "in the band" if u >= low else "weak" if u >= dim else "shade" for u in uvi]
+
+
+def _strongest(light: Sequence[Light], where: NDArray[np.bool_]) -> Light | None:
+    """The strongest light among the places that are marked."""
+    found = {kind for kind, there in zip(light, where, strict=True) if there} if light else set()
+    return next((kind for kind in LIGHTS if kind in found), None)
 
 
 def _longest(flags: NDArray[np.bool_]) -> int:

@@ -8,6 +8,7 @@ from typing import Any
 from husbandry.box.geometry import Box
 from husbandry.box.shapes import Shape, smallest_for
 from husbandry.box.sizing import SizeFound, judge_size
+from husbandry.box.substrate import USUAL_M
 from husbandry.errors import DocumentError
 from husbandry.growth.body import Body, body_of
 from husbandry.planning.judge import Band, bands
@@ -130,7 +131,7 @@ class Run:
             body=body,
         )
         found = bands((occupant,), {profile.species: profile}, ({},))
-        shape = smallest_for(sides[0], sides[1], sides[2], 0.05)
+        shape = smallest_for(sides[0], sides[1], sides[2], max(USUAL_M, size.substrate_needed_m))
         return Wanted(profile, stage, body, size, shape, found)
 
     def request(self, box: BoxForm, heat: HeatForm | None = None) -> Request:

@@ -12,7 +12,7 @@ from django.views.decorators.http import require_http_methods
 
 from husbandry.box.bed import Bed, Layer, amount_worked, bed_of
 from husbandry.errors import DocumentError
-from husbandry.planning.bedding import bed_found, judge_bed, wanted, why_not, with_bed
+from husbandry.planning.bedding import bed_found, depth_needed_m, judge_bed, wanted, why_not, with_bed
 from husbandry.planning.laying import laying
 from husbandry.planning.looking import look
 from husbandry.planning.planting import crew_text, crew_wants
@@ -145,7 +145,7 @@ def ground_view(
         if layers
         else []
     )
-    said = [note_text(one.note(), units) for one in bed_found(asked, wanted(asked, looked.occupants))]
+    said = [note_text(one.note(), units) for one in bed_found(asked, depth_needed_m(asked, looked.occupants))]
     said += [finding.text for finding in findings] + [one.text for one in crew_wants(asked)]
     said += [note_text(note, units) for note in laying(asked, looked.occupants)]
     return GroundView(

@@ -313,6 +313,8 @@ def _size(plan: Plan, units: Units) -> SizeView:
 
     needed = Number(sides(tuple(side.needed_m for side in size.sides)), "/size/needed")
     short = [f"{side.name} is {show(side.actual_m, Kind.LENGTH, units)}" for side in size.sides if not side.enough]
+    if short and size.sides[-1].actual_m < size.usable_height_m - 0.001:
+        short[-1] += f" with the {show(size.substrate_needed_m, Kind.LENGTH, units)} of substrate that it needs"
     volume = Number(show(size.volume.value, Kind.VOLUME, units), "/size/volume")
     other = Number(sides(size.other_needed_m), "/size/other")
     return SizeView(size.enough, needed, ", ".join(short), size.other_school, other, volume)

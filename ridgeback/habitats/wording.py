@@ -42,7 +42,7 @@ def verdict(need: NeedState, units: Units) -> str:
     by = gap(need.key, v.by, units)
     words = "right" if v.direction == "right" else f"{'just' if by in {'0', '0.0'} else by} {v.direction}"
     if v.limit == "breached":
-        words += ", past the limit"
+        words += ", but too near the limit" if v.direction == "right" else ", past the limit"
     if v.speaks == "predicted":
         return f"predicted {words}{'' if v.sure else ', likely'}"
     return f"{words}{'' if v.sure else ', likely'}"
@@ -105,21 +105,26 @@ def change_title(change: Change, units: Units) -> str:
             move = float(v["to_m"]) - float(v["from_m"])
             return f"{'Raise' if move > 0 else 'Lower'} the {_thing(name)} {_m(abs(move), units)}"
         case "power":
-            return f"Fit {float(v['to_w']):g} W instead of {float(v['from_w']):g} W"
+            return f"Fit {float(v['to_w']):g} W instead of {float(v['from_w']):g} W{_among(change, 'in')}"
         case "power_and_height":
-            return f"Fit {float(v['to_w']):g} W and hang it {_m(v['distance_m'], units)} above the surface"
+            above = _m(v["distance_m"], units)
+            return f"Fit {float(v['to_w']):g} W{_among(change, 'in')} and hang it {above} above the surface"
         case "set_point":
-            return f"Set the thermostat to {show(float(v['set_c']), Kind.TEMPERATURE, units)}"
+            to = show(float(v["set_c"]), Kind.TEMPERATURE, units)
+            return f"Set the thermostat{_among(change, 'of')} to {to}"
         case "add_thermostat":
-            return f"Fit a dimming thermostat at {show(float(v['set_c']), Kind.TEMPERATURE, units)}"
+            at = show(float(v["set_c"]), Kind.TEMPERATURE, units)
+            return f"Fit a dimming thermostat{_among(change, 'to')} at {at}"
         case "uv_class":
-            return f"Fit a {_thing(str(v['to_name']))}, {_m(v['to_length_m'], units)}" + (
-                f", {_m(v['distance_m'], units)} above its back" if "distance_m" in v else ""
-            )
+            new = f"Fit a {_thing(str(v['to_name']))}, {_m(v['to_length_m'], units)}"
+            above = f", {_m(v['distance_m'], units)} above its back" if "distance_m" in v else ""
+            return f"{new}{_among(change, 'instead of')}{above}"
         case "uv_below_mesh":
-            return f"Hang the tube below the mesh, {_m(v['distance_m'], units)} above its back"
+            tube = _thing(name) if change.one_of_several else "tube"
+            return f"Hang the {tube} below the mesh, {_m(v['distance_m'], units)} above its back"
         case "uv_new":
-            return "Replace the tube with a new one of its kind"
+            tube = _thing(name) if change.one_of_several else "tube"
+            return f"Replace the {tube} with a new one of its kind"
         case "uv_add":
             return f"Add a {_thing(str(v['to_name']))}, {_m(v['to_length_m'], units)}, {v['place']}, {_m(v['distance_m'], units)} above its back"
         case "heat_add":
@@ -153,6 +158,11 @@ def change_title(change: Change, units: Units) -> str:
                 show(float(v[side]), Kind.LENGTH, units, unit=side == "height_m") for side in ("length_m", "depth_m", "height_m")
             )
             return f"Move to a box of {sides} inside"
+
+
+def _among(change: Change, word: str) -> str:
+    """Which lamp is meant, where there are several."""
+    return f" {word} the {_thing(change.thing_name)}" if change.one_of_several else ""
 
 
 def _thing(name: str) -> str:
@@ -215,7 +225,7 @@ def note(item: Note, units: Units) -> str:
         return f"{item.text} {item.values['there'] / item.values['needed'] * 50:.0f} % of it is left; half should be."
     if item.slug.startswith("furniture ground") and item.values:
         there, needed = (show(item.values[key], Kind.LENGTH, units) for key in ("there", "needed"))
-        return f"{item.text} There is {there}; it wants {needed} at the least."
+        return f"{item.text} There is {there}; it needs {needed}."
     if item.slug == "laying":
         there, needed = (show(item.values[key], Kind.LENGTH, units) for key in ("there", "needed"))
         has = f" There is {there}." if item.values["there"] else ""
@@ -230,17 +240,34 @@ def note(item: Note, units: Units) -> str:
     return item.text
 
 
+def _meeting(found: Zones, units: Units) -> tuple[str, str]:
+    """Whether warmth and ultraviolet meet along the floor: a direction and a sentence."""
+    sunny, body = (show(metres, Kind.LENGTH, units) for metres in (found.sunny_m, found.body_m))
+    if found.sun_covers_body:
+        return "right", f"Warmth and UV meet over {sunny}: all of its body, {body} without the tail."
+    if found.sunny_m > 0:
+        return "below", f"Warmth and UV meet over {sunny} only, its body is {body} without the tail."
+    if found.warm_light == "too strong":
+        return "above", "Where it is warm the UV is too strong: hang the tube higher, or fit a weaker one."
+    if found.warm_light == "weak":
+        return "below", "Where it is warm the UV is too weak: bring the tube closer, or fit a stronger one."
+    return "below", "Warmth and UV meet nowhere: bring lamp and tube together."
+
+
+def _warm_hide(found: Zones) -> tuple[str, str]:
+    """Whether a hide is warm: a direction and a sentence. Where hides lie is said of the furniture."""
+    if found.warm_hide:
+        return "right", "A hide is warm."
+    if found.hide_in_warm_half:
+        return "below", "The hide in the warm half is not warm yet: warm that end first."
+    return "below", "No hide is warm: move one to the warm end."
+
+
 def zones(found: Zones, units: Units) -> list[tuple[str, str]]:
     """What the zones together offer: a direction and a sentence each."""
     told: list[tuple[str, str]] = []
     if found.light:
-        sunny, body = show(found.sunny_m, Kind.LENGTH, units), show(found.body_m, Kind.LENGTH, units)
-        if found.sun_covers_body:
-            told.append(("right", f"Warmth and UV meet over {sunny}: all of its body, {body} without the tail."))
-        elif found.sunny_m > 0:
-            told.append(("below", f"Warmth and UV meet over {sunny} only, its body is {body} without the tail."))
-        else:
-            told.append(("below", "Warmth and UV meet nowhere: bring lamp and tube together."))
+        told.append(_meeting(found, units))
         told.append(
             ("right", "There is shade in the warmth.")
             if found.warm_shade
@@ -255,11 +282,7 @@ def zones(found: Zones, units: Units) -> list[tuple[str, str]]:
             ("right", "There is shade in the cool.") if found.cool_shade else ("below", "No cool shade: a hide at the cool end.")
         )
     if found.hides:
-        told.append(
-            ("right", "A hide is warm and dark.")
-            if found.dark_warm_hide
-            else ("below", "No hide is warm: move one to the warm end.")
-        )
+        told.append(_warm_hide(found))
     shares = [f"{share:.0%} {kind}" for kind, share in found.shares.items() if share >= 0.005]
     told.append(("right", f"Of the floor’s length {', '.join(shares)}."))
     return told

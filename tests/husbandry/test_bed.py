@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from husbandry.box.bed import LOOSE, Layer, amount_worked, bags, bed_of
 from husbandry.errors import DocumentError
-from husbandry.planning.bedding import bed_found, judge_bed, rescaled, wanted, why_not, with_bed
+from husbandry.planning.bedding import bed_found, depth_needed_m, judge_bed, rescaled, wanted, why_not, with_bed
 from husbandry.planning.looking import look
 from husbandry.planning.request import from_data
 from husbandry.planning.weight import buried_l, layers_of, weight_of
@@ -146,15 +146,16 @@ def test_a_bed_keeps_its_mix_at_another_depth() -> None:
 def test_a_bed_is_judged_by_the_species_and_by_how_beds_are_laid() -> None:
     request = from_data(data())
     spec = wanted(request, look(request).occupants)
-    assert spec is not None and spec.depth_m.low is not None
+    needed = depth_needed_m(request, look(request).occupants)
+    assert spec is not None and spec.depth_m.low == needed
 
     def said(**ground: Any) -> list[str]:
-        return [one.slug for one in bed_found(from_data(data(**ground)), spec)]
+        return [one.slug for one in bed_found(from_data(data(**ground)), needed)]
 
     assert said(material="soil", depth_m=0.01) == ["ground shallow"]
-    assert said(material="soil", depth_m=spec.depth_m.low) == said(material="sand", depth_m=0.95 * spec.depth_m.low) == []
-    slope = {"deep_at": "left", "rise_m": 0.5 * spec.depth_m.low}
-    assert said(material="soil", depth_m=0.6 * spec.depth_m.low, slope=slope) == []  # its deep end is deep enough
+    assert said(material="soil", depth_m=needed) == said(material="sand", depth_m=0.95 * needed) == []
+    slope = {"deep_at": "left", "rise_m": 0.5 * needed}
+    assert said(material="soil", depth_m=0.6 * needed, slope=slope) == []  # its deep end is deep enough
     assert said(material="paper", depth_m=0.002) == ["ground bare"]
     deep = judge_bed([Layer(0.6, {"topsoil": 1})], spec, burrows=False)
     assert {finding.slug for finding in deep} == {"deep"}

@@ -5,6 +5,7 @@ import pytest
 from husbandry.box.geometry import Box
 from husbandry.box.room import Standing, essentials_m2, room_left
 from husbandry.box.sizing import floor_for, judge_size, needed_m, rule_for
+from husbandry.box.substrate import substrate_m
 from husbandry.species.library import find, library
 
 
@@ -18,8 +19,9 @@ def test_a_box_by_the_school_of_room_passes_the_reviewer(profile):
     for stage in profile.stages:
         length = stage.length_mm[profile.body.length_kind].typical / 1000
         sides = needed_m(rule_for(profile, stage.slug, "room"), length)
-        ground = max(0.05, profile.body.dig_bl * length)
-        found = room_left(Box(sides[0], sides[1], sides[2] + ground, ground), profile, length)
+        ground = max(0.05, substrate_m(profile, stage.slug, {}, length))
+        box = Box(sides[0], sides[1], sides[2] + ground, ground)
+        found = room_left(box, profile, length, substrate_needed_m=ground)
         assert not [check.slug for check in found if not check.enough], stage.slug
 
 
@@ -38,9 +40,26 @@ def test_furniture_takes_floor_and_a_stone_does_not():
 
 def test_a_digger_wants_its_depth_and_a_climber_its_height():
     """Diggers at least 10 cm by common practice (no source); a climber stretches its whole length."""
-    assert lacking(Box(1.2, 0.6, 0.5, 0.02), "Pogona vitticeps", 0.45) == {"dig"}
+    shallow = judge_size(Box(1.2, 0.6, 0.5, 0.02), find("Pogona vitticeps"), "adult", 0.45, {})
+    assert [(check.slug, check.needed) for check in shallow.lacking if check.slug == "dig"] == [("dig", 0.1)]
+    bare = judge_size(Box(1.2, 0.6, 0.5, 0.02), find("Pogona vitticeps"), "adult", 0.45, {"ground": "hard"})
+    assert "dig" not in {check.slug for check in bare.lacking}
     assert lacking(Box(0.5, 0.5, 0.3, 0.05), "Correlophus ciliatus", 0.12) == set()
     assert "climb" in lacking(Box(0.8, 0.8, 0.3, 0.05), "Chamaeleo calyptratus", 0.45)
+
+
+@pytest.mark.parametrize(
+    ("height", "substrate", "enough"),
+    [(0.6, 0.08, False), (0.9, 0.08, True), (1.3, 0.5, True)],
+)
+def test_an_enclosure_that_cannot_hold_its_substrate_is_not_large_enough(height, substrate, enough):
+    """60 cm of height with half a metre of soil in it leave 10 cm: it was “room enough”."""
+    monitor = find("Varanus exanthematicus")
+    found = judge_size(Box(2.4, 1.2, height, substrate), monitor, "hatchling", 0.25, {})
+    side = found.sides[2]
+    assert found.substrate_needed_m == 0.5 and side.enough is enough
+    if not enough:
+        assert side.actual_m == pytest.approx(0.1)
 
 
 def test_company_adds_floor():

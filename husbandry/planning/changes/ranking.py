@@ -8,8 +8,9 @@ from husbandry.planning.changes import heat, moisture, platform, room, ultraviol
 from husbandry.planning.changes.bench import Bench, Candidate, Score
 from husbandry.planning.hazards import new_hazards
 from husbandry.planning.judge import Band
-from husbandry.planning.naming import thing_name
+from husbandry.planning.naming import names
 from husbandry.planning.predict import StuckOn, predict, restanced, stuck_on
+from husbandry.planning.request import Thing
 from husbandry.planning.result import Change, Effect, Safety
 from husbandry.species.needs import NEEDS, NeedKey
 from husbandry.worked import Given, Source, Worked
@@ -111,7 +112,8 @@ def _planned(bench: Bench, candidate: Candidate, before: Score) -> tuple[Rank, C
         {
             "kind": candidate.kind,
             "thing_id": candidate.thing.id,
-            "thing_name": thing_name(candidate.thing),
+            "thing_name": names(request)[candidate.thing.id],
+            "one_of_several": _one_of_several(bench, candidate.thing),
             "values": candidate.values,
             "effort": candidate.effort,
             "patch": candidate.patch,
@@ -123,6 +125,16 @@ def _planned(bench: Bench, candidate: Candidate, before: Score) -> tuple[Rank, C
         }
     )
     return _rank(candidate, before, score, grown), change
+
+
+def _one_of_several(bench: Bench, thing: Thing) -> bool:
+    """Whether a title that only says what to do could be of another lamp as well."""
+    alike = [
+        one
+        for one in bench.request.things
+        if (one.is_heater if thing.is_heater else one.is_uv) and not one.is_body
+    ]
+    return len(alike) > 1 and any(one.id == thing.id for one in alike)
 
 
 def _effects(bench: Bench, after: dict[NeedKey, float | None]) -> list[Effect]:

@@ -61,10 +61,11 @@ def _larger_box(bench: Bench) -> Iterator[Candidate]:
     if bench.size.enough or not request.things:
         return
     needed = {side.name: side.needed_m for side in bench.size.sides}
+    ground_m = max(request.box.ground.depth_m, bench.size.substrate_needed_m)
     wanted = (
         max(needed["length"], inside.length, inside.depth),
         max(needed["depth"], min(inside.length, inside.depth)),
-        max(needed["height above the ground"] + request.box.ground.depth_m, inside.height),
+        max(needed["height above the ground"] + ground_m, inside.height),
     )
     length, depth, height = (round(math.ceil(round(side / STEP_M, 6)) * STEP_M, 3) for side in wanted)
     operations: list[dict[str, Any]] = [

@@ -64,8 +64,8 @@ def test_without_a_tube_there_is_no_sun_and_a_hide_is_shade():
 
 def test_a_hide_at_the_warm_end_is_warm_and_one_at_the_cool_end_is_not():
     length = SAMPLE["box"]["inside_m"]["length"]
-    assert look(moved("hide", 0.2)).dark_warm_hide
-    assert not look(moved("hide", length - 0.15)).dark_warm_hide
+    assert look(moved("hide", 0.2)).warm_hide
+    assert not look(moved("hide", length - 0.15)).warm_hide
     assert look(moved("hide", 0.2)).warm_shade
 
 
