@@ -8,6 +8,7 @@ from typing import Any
 
 from husbandry.box.equipment import UV_LAMPS
 from husbandry.errors import DocumentError
+from husbandry.planning.changes.gentle import laid_mat
 from husbandry.planning.plan import glance, plan
 from husbandry.planning.request import Request, apply_patch, from_data, to_data
 from husbandry.planning.result import band_width
@@ -144,8 +145,11 @@ def placed(request: Request, fitting: Fitting) -> list[dict[str, Any]]:
         kind, watts, z, set_c = fitting.heat
         basks = any(need.need is NeedKey.SURFACE_DAY for need in request.profiles[request.animals[0].species].needs)
         held = {"set_c": set_c, "probe": "surface" if basks else "warm_air"} if set_c is not None else None
-        lamp = {"id": "lamp-1", "kind": kind, "power_w": watts, "at_m": [x, y, z], "above_lid": z > inside.height}
-        things.append({**lamp, "thermostat": held, **times})
+        if kind == "heat_mat":  # on by its thermostat alone
+            things.append({**laid_mat(watts, inside, at_left=True), "id": "lamp-1", "thermostat": held})
+        else:
+            lamp = {"id": "lamp-1", "kind": kind, "power_w": watts, "at_m": [x, y, z]}
+            things.append({**lamp, "above_lid": z > inside.height, "thermostat": held, **times})
     if fitting.tube:
         kind, length, z = fitting.tube
         middle = min(max(0.35 * inside.length, length / 2), max(inside.length - length / 2, 0.0))
@@ -158,9 +162,13 @@ def placed(request: Request, fitting: Fitting) -> list[dict[str, Any]]:
     things += [thing for thing in furniture_of(request) if thing["kind"] != "slab"]
     if fitting.night:
         kind, watts, set_c = fitting.night
+        held = {"set_c": set_c, "probe": "warm_air"}
+        if kind == "heat_mat":
+            mat = laid_mat(watts, inside, at_left=True)
+            return [*things, {**mat, "id": "night-heat-1", "thermostat": held}]
         place = [round(0.35 * inside.length, 3), y, round(max(inside.height - 0.13, ground + 0.1), 3)]
         night = {"id": "night-heat-1", "kind": kind, "power_w": watts, "at_m": place, "on": fitting.off, "off": fitting.on}
-        things.append({**night, "thermostat": {"set_c": set_c, "probe": "warm_air"}})
+        things.append({**night, "thermostat": held})
     return things
 
 

@@ -323,10 +323,14 @@ class BoxForm(StepForm):
         }  # fmt: skip
 
 
-HEATS = [("", "none"), *[(kind, HEATERS[kind].name) for kind in HEATER_KINDS]]
+DAY_HEATERS = (*HEATER_KINDS, "heat_mat")
+HEATS = [("", "none"), *[(kind, HEATERS[kind].name) for kind in DAY_HEATERS]]
 TUBES = [("", "none"), *[(kind, UV_LAMPS[kind].name) for kind in TUBE_KINDS]]
 STONES = [("", "none"), *SLABS]
-NIGHTS = [("", "none"), *[(kind, HEATERS[kind].name) for kind in HEATER_KINDS if not HEATERS[kind].emits_light]]
+NIGHTS = [("", "none"), *[(kind, HEATERS[kind].name) for kind in DAY_HEATERS if not HEATERS[kind].emits_light]]
+
+
+HEIGHT_HELP = "More than the enclosure’s height: above the mesh. A mat lies under the substrate: leave it empty."
 
 
 class HeatForm(StepForm):
@@ -349,7 +353,7 @@ class HeatForm(StepForm):
             )
 
         add("heat_power", Kind.POWER, "Its power", "power")
-        add("heat_height", Kind.LENGTH, "Its face above the floor", "distance", "More than the box’s height: above the mesh.")
+        add("heat_height", Kind.LENGTH, "Its face above the floor", "distance", HEIGHT_HELP)
         add("heat_set", Kind.TEMPERATURE, "Thermostat set to", "thermostat")
         add("uv_length", Kind.LENGTH, "Its length", "distance")
         add("uv_height", Kind.LENGTH, "Its axis above the floor", "distance", "More than the box’s height: on the mesh.")
@@ -380,9 +384,13 @@ class HeatForm(StepForm):
         """What is fitted has its measures."""
         cleaned = super().clean() or {}
         for kind, names in self.NEEDED.items():
-            for name in names if cleaned.get(kind) else ():
+            mat = cleaned.get(kind) == "heat_mat"
+            asked = [name for name in names if not (mat and name.endswith("height"))]
+            for name in asked if cleaned.get(kind) else ():
                 if name not in self.errors and cleaned.get(name) is None:
                     self.add_error(name, f"Write it, or choose “none” for {str(self.fields[kind].label).lower()}.")
+        if cleaned.get("heat") == "heat_mat" and "heat_set" not in self.errors and cleaned.get("heat_set") is None:
+            self.add_error("heat_set", "A mat burns without a thermostat: write what it is set to.")
         return cleaned
 
     @staticmethod
@@ -392,7 +400,7 @@ class HeatForm(StepForm):
         for thing in things:
             set_c = (thing.get("thermostat") or {}).get("set_c")
             held = show(set_c, Kind.TEMPERATURE, units) if set_c is not None else ""
-            height = show(thing["at_m"][2], Kind.LENGTH, units)
+            height = "" if thing["kind"] == "heat_mat" else show(thing["at_m"][2], Kind.LENGTH, units)
             if thing["kind"] in TUBE_KINDS:
                 found |= {"uv": thing["kind"], "uv_length": show(thing["length_m"], Kind.LENGTH, units), "uv_height": height}
             elif thing["id"].startswith("night-heat"):
@@ -413,7 +421,7 @@ class HeatForm(StepForm):
         """What was written, for the core to place."""
         c = self.cleaned_data
         return Fitting(
-            heat=(c["heat"], c["heat_power"], c["heat_height"], c["heat_set"]) if c["heat"] else None,
+            heat=(c["heat"], c["heat_power"], c["heat_height"] or 0.0, c["heat_set"]) if c["heat"] else None,
             tube=(c["uv"], c["uv_length"], c["uv_height"]) if c["uv"] else None,
             stone=(c["stone"], c["stone_length"], c["stone_depth"], c["stone_height"]) if c["stone"] else None,
             night=(c["night"], c["night_power"], c["night_set"]) if c["night"] else None,

@@ -59,6 +59,24 @@ def test_every_species_is_walked_through_by_pressing_next(stranger: Client, spec
     assert stranger.get(answer["Location"]).status_code == 200 and not Draft.objects.exists()
 
 
+def test_a_small_closed_tub_is_suggested_a_mat_that_is_taken(stranger: Client) -> None:
+    stranger.post("/start/animal/", {**ANIMAL, "mass": "", "length": "", "age_months": "3"})
+    tub = {
+        **BOX, "shape": "own", "length": "40 cm", "depth": "26 cm", "height": "16 cm", "ground_depth": "2 cm",
+        "front": "acrylic", "walls": "acrylic", "lid": "acrylic",
+    }  # fmt: skip
+    assert stranger.post("/start/box/", tub)["Location"] == "/start/heat/"
+    heat = shown(stranger, "heat")
+    assert heat["heat"] == "heat_mat" and heat["heat_set"] and not heat.get("heat_height")
+    free = stranger.post("/start/heat/", {**heat, "heat_set": ""}).content.decode()
+    assert "A mat burns without a thermostat" in free
+    assert stranger.post("/start/heat/", heat).status_code == 302
+    made = Habitat.objects.get(name="Tansy’s box").head
+    assert made is not None
+    mat = next(thing for thing in made.spec["things"] if thing["kind"] == "heat_mat")
+    assert mat["at_m"][2] == 0 and mat["thermostat"]["probe"] == "surface"
+
+
 def test_the_steps_compute_while_they_are_filled(stranger: Client) -> None:
     draft = stranger.post("/start/animal/draft/", {"species": "Dryophytes cinereus", "mass": "9.5"}).content.decode()
     assert "American green tree frog, adult" in draft and "Warm air" in draft and "23 to 27 °C" in draft

@@ -12,7 +12,7 @@ from husbandry.box.equipment import HEATERS
 from husbandry.planning.changes.bench import HEADROOM_M, Bench
 from husbandry.planning.hazards import hazards, within_reach
 from husbandry.planning.predict import Outcome, restanced
-from husbandry.planning.request import Request, Thing
+from husbandry.planning.request import Request, Sides, Thing
 from husbandry.species.needs import NeedKey
 
 PANEL_M = 0.30
@@ -114,22 +114,41 @@ def mats(bench: Bench, stem: Thing) -> Iterator[Thing]:
         return
     box = request.box.inside_m
     for watts, size in MATS_M.items():
-        either_way = (size, (size[1], size[0]))
-        fitting = [s for s in either_way if s[0] <= box.length and s[1] <= box.depth]
-        if not fitting or size[0] * size[1] > MAT_SHARE_MOST * box.length * box.depth:
-            continue
-        long, deep = min(fitting)  # as little of the length as can be: the other end stays cool
-        x = long / 2 if stem.at_m[0] < box.length / 2 else box.length - long / 2
-        yield Thing.model_validate(
-            {
-                "id": stem.id,
-                "kind": "heat_mat",
-                "at_m": [round(x, 3), round(box.depth / 2, 3), 0.0],
-                "size_m": [long, deep, 0.002],
-                "power_w": watts,
-                "thermostat": held,
-            }
-        )
+        fits = mat_sides(size, box) is not None
+        if fits and size[0] * size[1] <= MAT_SHARE_MOST * box.length * box.depth:
+            laid = laid_mat(watts, box, at_left=stem.at_m[0] < box.length / 2)
+            yield Thing.model_validate({**laid, "id": stem.id, "thermostat": held})
+
+
+def mat_sides(size: tuple[float, float], box: Sides) -> tuple[float, float] | None:
+    """Turn a mat so that it takes as little of the length as can be: the other end stays cool [m].
+
+    Returns
+    -------
+    (float, float) or None
+        Along the length and the depth; None where it is larger than the floor.
+    """
+    either_way = (size, (size[1], size[0]))
+    return min((s for s in either_way if s[0] <= box.length and s[1] <= box.depth), default=None)
+
+
+def laid_mat(watts: float, box: Sides, *, at_left: bool) -> dict[str, Any]:
+    """Lay a mat of the size that its power is sold in under the substrate at one end.
+
+    Returns
+    -------
+    dict
+        As an item of a request, without its id and thermostat.
+    """
+    sold = min(MATS_M, key=lambda power: abs(power - watts))
+    long, deep = mat_sides(MATS_M[sold], box) or (box.length / 2, box.depth)
+    x = long / 2 if at_left else box.length - long / 2
+    return {
+        "kind": "heat_mat",
+        "at_m": [round(x, 3), round(box.depth / 2, 3), 0.0],
+        "size_m": [round(long, 3), round(deep, 3), 0.002],
+        "power_w": watts,
+    }
 
 
 def gentle(bench: Bench, stem: Thing) -> Iterator[Thing]:

@@ -219,7 +219,7 @@ def _first_lamp(bench: Bench) -> Iterator[Candidate]:
     held = {"set_c": aim, "probe": "surface"}
     stem = heater_stem(bench, "panel", (x, y, high), thermostat=held, **bench.day_times())
     yield from _gentle_heat(bench, panels(bench, stem), "A flat infrared panel under the lid")
-    if not safe:
+    if not safe and all(brings_hazard(bench.outcome, panel) for panel in panels(bench, stem)):
         stem = heater_stem(bench, "mat", (x, y, 0.0), thermostat=held)
         yield from _gentle_heat(bench, mats(bench, stem), "A mat under the ground")
 
