@@ -1,7 +1,10 @@
-"""How deep a substrate an animal needs: the one rule that sizes, findings and paths share."""
+"""How deep a substrate is: what an animal needs, the one rule of sizes, findings and paths; and
+what can be laid.
+"""
 
 from collections.abc import Mapping
 
+from husbandry.quantity import METRIC, Doubt, Kind, Units, show
 from husbandry.species.choosing import speaking
 from husbandry.species.profile import Profile
 
@@ -9,6 +12,29 @@ NEARLY = 0.9
 """Of the depth that counts as deep enough: no tape in soil is more exact (design choice) [1]."""
 USUAL_M = 0.05
 """In plans for what neither digs nor says a depth (common practice) [m]."""
+LAID_M: dict[str, tuple[float, float]] = {"paper": (0.002, 0.02), "tile": (0.01, 0.03)}
+"""The usual and the greatest thickness of what is laid, not poured (common practice) [m]."""
+
+
+def question_depth(material: str, depth_m: float, *, units: Units = METRIC) -> Doubt | None:
+    """Ask about paper or a tile as thick as a bed of soil: the depth of another substrate stayed.
+
+    Parameters
+    ----------
+    material : str
+        Of a request's ground.
+    depth_m : float
+        As it was written [m].
+    """
+    if material not in LAID_M or depth_m <= LAID_M[material][1]:
+        return None
+    usual = LAID_M[material][0]
+    written, meant = (show(metres, Kind.LENGTH, units, small=True) for metres in (depth_m, usual))
+    sentence = (
+        f"{material.capitalize()} is about {meant} thick, and {written} is written: "
+        "write its thickness, or choose a loose substrate."
+    )
+    return Doubt(sentence, usual, True, (meant,))
 
 
 def substrate_m(

@@ -10,9 +10,27 @@ from husbandry.chores.of_box import of_box
 from husbandry.diet.feeding import Fed
 
 ORDER: tuple[Kind, ...] = (
-    "look", "course", "read", "mist", "feed", "soak", "water", "pool", "tame", "weigh", "body", "screen", "moss", "clean", "deep clean", "filter", "lamp", "enrich",
+    "look",
+    "course",
+    "read",
+    "mist",
+    "feed",
+    "soak",
+    "water",
+    "pool",
+    "tame",
+    "weigh",
+    "body",
+    "screen",
+    "moss",
+    "calcium dish",
+    "clean",
+    "deep clean",
+    "filter",
+    "lamp",
+    "enrich",
     "gutload",
-)  # fmt: skip
+)
 
 
 def due_today(duties: Duties, done: Done, today: dt.date) -> tuple[Chore, ...]:

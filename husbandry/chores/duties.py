@@ -38,6 +38,7 @@ Kind = Literal[
     "clean",
     "deep clean",
     "moss",
+    "calcium dish",
     "filter",
     "lamp",
     "screen",
@@ -50,6 +51,8 @@ CLEAN_DAYS, DEEP_DAYS, LIVING_DEEP_DAYS = 7, 30, 180
 """Glass and corners; all of it, or of a box in which a crew lives (common practice) [days]."""
 WEEK_DAYS = 7
 """In which what is in quarantine is weighed (common practice) [days]."""
+DISH_DAYS = 7
+"""A dish of calcium is looked at and filled anew (common practice) [days]."""
 MOSS_DAYS, FILTER_DAYS, SCREEN_AFTER_DAYS = 14, 14, 14
 """Moss of a moist hide is changed, a filter rinsed in its own water; droppings of an arrival go to a veterinarian after two weeks (common practice) [days]."""
 LIVE = frozenset({"insects", "ants", "worms"})
@@ -167,6 +170,7 @@ class Duties(Document):
     pools: tuple[PoolDuty, ...]
     filtered: bool
     moss: bool
+    calcium_dish: bool = False
     deep_days: int
     reads: tuple[ReadDuty, ...]
     lamps: tuple[LampDuty, ...]
@@ -190,6 +194,9 @@ def duties(request: Request) -> Duties:
         ),
         filtered=any(thing.filter_l_h is not None for thing in request.things),
         moss=any(thing.kind == "hide" and thing.moist for thing in request.things),
+        calcium_dish=any(
+            request.schools_of(n).get("calcium-dish") == "yes" for n in range(len(request.animals))
+        ),
         deep_days=LIVING_DEEP_DAYS if request.box.ground.crew else DEEP_DAYS,
         reads=tuple(ReadDuty(need=key, fresh_days=NEEDS[key].fresh_days) for key in looked.bands),
         lamps=_lamps(request),

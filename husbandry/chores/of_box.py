@@ -3,7 +3,7 @@
 import datetime as dt
 
 from husbandry.chores.chore import Chore, Done, when
-from husbandry.chores.duties import CLEAN_DAYS, FILTER_DAYS, MOSS_DAYS, Duties, Kind
+from husbandry.chores.duties import CLEAN_DAYS, DISH_DAYS, FILTER_DAYS, MOSS_DAYS, Duties, Kind
 
 LAMP_AHEAD_DAYS = 14
 """A lamp is asked about so long before its end: it has to be bought (design choice) [days]."""
@@ -29,6 +29,8 @@ def of_box(duties: Duties, done: Done, today: dt.date) -> list[Chore]:
     add("deep clean", "deep clean", duties.deep_days)
     if duties.moss:
         add("moss", "moss", MOSS_DAYS)
+    if duties.calcium_dish:
+        add("calcium dish", "calcium dish", DISH_DAYS)
     if duties.filtered:
         add("filter", "filter", FILTER_DAYS)
     old = tuple(

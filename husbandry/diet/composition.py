@@ -8,6 +8,7 @@ from typing import Literal, NamedTuple, cast
 from husbandry.diet.calendar import Diet
 from husbandry.diet.feeders import BY_NAME
 from husbandry.diet.meals import MealPlan, Portion
+from husbandry.diet.supplements import HOLD_A, HOLD_D3, MOST_30_DAYS
 from husbandry.species.profile import Profile
 from husbandry.tables import rows
 from husbandry.worked import Given, Source, Worked
@@ -19,10 +20,6 @@ POWDER_CALCIUM, STAYS_ON = 0.40, 0.5
 RATIO_SOURCE = Source(
     kind="common practice", text="calcium to phosphorus 2 : 1, acceptable from 1.5 : 1; ratio of sums, never mean of ratios"
 )
-HOLD_D3 = frozenset({"calcium + D3", "multivitamin"})
-HOLD_A = frozenset({"vitamin A", "multivitamin"})
-MOST_30_DAYS = 9
-"""Doses with D3 beside ultraviolet, or with preformed vitamin A, in thirty days: the pace of hatchlings, two in seven (common practice) [1]."""
 COMPLETE = frozenset({"paste", "pellets"})
 """Foods that hold their own vitamins by the maker's recipe."""
 

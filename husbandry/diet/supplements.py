@@ -16,6 +16,10 @@ from husbandry.species.schools import QUESTIONS
 from husbandry.worked import Document, Given, Otherwise, Source, Worked
 
 Product = Literal["calcium", "calcium + D3", "multivitamin", "vitamin A"]
+HOLD_D3: frozenset[Product] = frozenset({"calcium + D3", "multivitamin"})
+HOLD_A: frozenset[Product] = frozenset({"vitamin A", "multivitamin"})
+MOST_30_DAYS = 9
+"""Doses with D3 beside ultraviolet, or with preformed vitamin A, in thirty days: the pace of hatchlings, two in seven (common practice) [1]."""
 
 
 class Rule(Document):
@@ -159,6 +163,8 @@ CARRIERS: dict[str, frozenset[str]] = {
 }
 """Which foods carry powder, by the plan of a profile: paste and pellets hold their own, and whole prey is whole."""
 _YOUNG, _GROWING, _GROWN = "hatchling", "juvenile", "adult"
+WITH_DISH = {_YOUNG: 3, _GROWING: 2, _GROWN: 1}
+"""Days in seven with calcium on the food where a dish of it stands there: about half (design choice) [1]."""
 
 
 def pace_of(stage: str, *, first: bool) -> str:
@@ -176,7 +182,9 @@ def default_rules(
     Multivitamin two days in seven for hatchlings, weekly for juveniles, fortnightly from then on; plain calcium at other insect meals
     where UVB is used, with D3 where it is not. Amphibians make no vitamin A of plant pigments and get it preformed every fortnight.
     Plant eaters: calcium five days in seven when small, three in seven growing, two in seven when grown; the multivitamin weekly, then
-    fortnightly. Never two products with D3 or vitamin A in one meal.
+    fortnightly. Never two products with D3 or vitamin A in one meal, and never more of either in
+    thirty days than `MOST_30_DAYS`: a multivitamin two days in seven leaves no room for another.
+    With a dish of calcium in the enclosure only some meals are dusted with it: it takes the rest.
     """
     pace = pace_of(stage, first=first)
     if plan == "whole prey":
@@ -197,15 +205,30 @@ def default_rules(
     else:
         multivitamin = Rule(product="multivitamin", period_days=7 if pace == _GROWING else 14, excludes=("calcium + D3",))
     rules = [multivitamin]
-    if plan == "amphibian":  # half an interval after the multivitamin, which may hold vitamin A too
-        rules.append(Rule(product="vitamin A", period_days=14, phase_days=7, excludes=("multivitamin", "calcium + D3")))
+    # Half an interval after the multivitamin, which holds the same: neither displaces the other.
+    vitamin_a = Rule(
+        product="vitamin A", period_days=14, phase_days=7, excludes=("multivitamin", "calcium + D3")
+    )
+    if plan == "amphibian" and _per_30([*rules, vitamin_a], HOLD_A) <= MOST_30_DAYS:
+        rules.append(vitamin_a)
     if not uvb:
         rules.append(Rule(product="calcium + D3", doses=0))
     else:
-        if schools.get("calcium") == "some-d3":  # half an interval after the multivitamin, so that neither displaces the other
-            rules.append(Rule(product="calcium + D3", period_days=14, phase_days=7, excludes=("multivitamin",)))
-        rules.append(Rule(product="calcium", doses=0))
+        d3 = Rule(product="calcium + D3", period_days=14, phase_days=7, excludes=("multivitamin",))
+        if schools.get("calcium") == "some-d3" and _per_30([*rules, d3], HOLD_D3) <= MOST_30_DAYS:
+            rules.append(d3)
+        dish = schools.get("calcium-dish") == "yes"
+        rules.append(
+            Rule(product="calcium", doses=WITH_DISH[pace], period_days=7)
+            if dish
+            else Rule(product="calcium", doses=0)
+        )
     return tuple(rules)
+
+
+def _per_30(rules: Sequence[Rule], holding: frozenset[Product]) -> float:
+    """Doses in thirty days of products that hold the same."""
+    return sum(30 / rule.interval_days for rule in rules if rule.doses and rule.product in holding)
 
 
 def pace_text(rule: Rule) -> str:
@@ -225,14 +248,18 @@ def explained(
 ) -> tuple[Worked, ...]:
     """Each rule as a number with its working: mean days between doses, and what the other schools do."""
     mine = default_rules(stage, uvb=uvb, schools=schools, plan=plan, first=first)
-    asked = [QUESTIONS[slug] for slug in ("multivitamin-pace", "calcium") if plan in {"insect eater", "amphibian", "plant eater"}]
+    asked = [
+        QUESTIONS[slug]
+        for slug in ("multivitamin-pace", "calcium", "calcium-dish")
+        if plan in {"insect eater", "amphibian", "plant eater"}
+    ]
     found = []
     for rule in mine:
         otherwise = []
         for question in asked:
             for school in question.others(question.chosen(schools).slug):
                 theirs = default_rules(stage, uvb=uvb, schools={**schools, question.slug: school.slug}, plan=plan, first=first)
-                if theirs != mine and (question.slug == "calcium") == rule.product.startswith("calcium"):
+                if theirs != mine and question.slug.startswith("calcium") == rule.product.startswith("calcium"):
                     text = "; ".join(pace_text(other) for other in theirs if other not in mine)
                     otherwise.append(Otherwise(question=question.slug, school=school.name, why=school.why, text=text))
         chosen = QUESTIONS["calcium" if rule.product.startswith("calcium") else "multivitamin-pace"].chosen(schools)

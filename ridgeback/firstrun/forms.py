@@ -8,6 +8,7 @@ from django import forms
 
 from husbandry.box.equipment import HEATERS, UV_LAMPS
 from husbandry.box.shapes import PLANNED
+from husbandry.box.substrate import question_depth
 from husbandry.growth.body import body_of, proportion
 from husbandry.growth.questioning import question_length, question_mass
 from husbandry.planning.request import HEATER_KINDS, TUBE_KINDS
@@ -254,6 +255,9 @@ class BoxForm(StepForm):
             for side in ("length", "depth", "height"):
                 if side not in self.errors and cleaned.get(side) is None:
                     self.add_error(side, "Write it, or choose a shape above.")
+        if cleaned.get("ground_depth") is not None:
+            depth = cleaned["ground_depth"]
+            self.question("ground_depth", question_depth(cleaned.get("ground", ""), depth, units=self.units))
         if self.household.habitats.filter(name=cleaned.get("name", "")).exists():
             self.add_error("name", "There is a box of this name already.")
         if cleaned.get("room") == NEW_ROOM:

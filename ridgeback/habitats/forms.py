@@ -8,6 +8,7 @@ from typing import Any
 from django import forms
 
 from husbandry.box.equipment import HEATERS, MATERIALS, MESHES, UV_LAMPS
+from husbandry.box.substrate import question_depth
 from husbandry.errors import DocumentError
 from husbandry.planning.bedding import rescaled
 from husbandry.planning.naming import thing_name
@@ -279,6 +280,11 @@ class BenchForm(forms.Form):
                 if day and day > self.kept.today:
                     self.add_error(f"animal-{n}-{name}", "This day is still to come.")
         self._whole_thermostats(cleaned)
+        laid = (cleaned["box-ground"], cleaned["box-ground_depth"])
+        thick = question_depth(*laid, units=self.units)
+        ground = self.kept.box.ground
+        if thick is not None and laid != (ground.material, ground.depth_m):
+            self.add_error("box-ground_depth", thick.sentence)
         self._wetting = wetting_said(self, cleaned, self.kept.box.wetting)
         if self.errors:
             return cleaned
@@ -357,8 +363,19 @@ class BenchForm(forms.Form):
                 "wetting": self._wetting,
                 "schools": chosen_schools({slug: cleaned[f"box-school_{slug}"] for slug in self._asked("box")}),
             },
-            "things": [self._thing(thing, cleaned, depth - box.ground.depth_m) for thing in self.kept.things],
+            "things": [
+                self._raised(thing, self._thing(thing, cleaned, depth - box.ground.depth_m), cleaned)
+                for thing in self.kept.things
+            ],
         }
+
+    def _raised(self, thing: Thing, data: dict[str, Any], cleaned: dict[str, Any]) -> dict[str, Any]:
+        """What stands above the lid rises and sinks with it, unless its own height was written anew."""
+        rise = cleaned["box-height"] - self.kept.box.inside_m.height
+        x, y, z = data["at_m"]
+        if thing.above_lid and data.get("above_lid") and abs(z - thing.at_m[2]) < 1e-9:
+            data["at_m"] = [x, y, round(z + rise, 4)]
+        return data
 
     def _layers(self, depth_m: float) -> list[dict[str, Any]]:
         """The bed as it is, as deep as is said now."""

@@ -30,6 +30,7 @@ PLAIN = frozenset(
         "soak",
         "pool",
         "moss",
+        "calcium dish",
         "clean",
         "deep clean",
         "filter",

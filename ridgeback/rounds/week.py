@@ -13,9 +13,22 @@ DAYS = 7
 DAILY = frozenset({"look", "water", "mist", "gutload"})
 """Left out of the week: they come every day."""
 WORDS = {
-    "read": "read", "soak": "soak", "pool": "pool", "weigh": "weigh", "screen": "screen", "moss": "moss", "clean": "glass", "deep clean": "clean through",
-    "filter": "filter", "lamp": "UV lamp", "body": "look at its body", "course": "treatment", "tame": "handling", "enrich": "something new",
-}  # fmt: skip
+    "read": "read",
+    "soak": "soak",
+    "pool": "pool",
+    "weigh": "weigh",
+    "screen": "screen",
+    "moss": "moss",
+    "calcium dish": "calcium dish",
+    "clean": "glass",
+    "deep clean": "clean through",
+    "filter": "filter",
+    "lamp": "UV lamp",
+    "body": "look at its body",
+    "course": "treatment",
+    "tame": "handling",
+    "enrich": "something new",
+}
 
 
 @dataclass(frozen=True)
@@ -62,7 +75,4 @@ def week_of(dues: list[Due], first: dt.date) -> Week:
 
 def _cells(due: Due) -> tuple[tuple[tuple[str, str], ...], ...]:
     """What is due in an enclosure on each day, but for what is due every day."""
-    return tuple(
-        tuple(words_of(chore, due) for chore in chores if chore.kind not in DAILY)
-        for _, chores in due.ahead(DAYS)
-    )
+    return tuple(tuple(words_of(chore, due) for chore in chores if chore.kind not in DAILY) for _, chores in due.ahead(DAYS))

@@ -129,6 +129,12 @@ def said_of(chore: Chore, duties: Duties, weighed: dt.date | None, today: dt.dat
             return Said("Droppings to a veterinarian", "an arrival is screened once, from fresh droppings", "Sent")
         case "moss":
             return Said("New moss in the moist hide", "compacted moss holds germs, not water", "Changed")
+        case "calcium dish":
+            return Said(
+                "Calcium dish: look at it, fill it anew",
+                "one that empties is taken out, and the animal is looked at",
+                "Filled",
+            )
         case "clean":
             return Said("Glass and corners", "spot clean; look at toes and tail tip for shed that stayed", "Cleaned")
         case "deep clean":
@@ -144,10 +150,27 @@ def said_of(chore: Chore, duties: Duties, weighed: dt.date | None, today: dt.dat
 
 
 VERBS = {
-    "look": "looked in on", "feed": "fed", "gutload": "feeders fed", "mist": "misted", "water": "water changed", "pool": "pool changed", "soak": "soaked",
-    "weigh": "weighed", "screen": "droppings sent", "moss": "moss changed", "clean": "cleaned", "deep clean": "cleaned through", "filter": "filter rinsed",
-    "lamp": "lamp seen to", "sign": "not well", "body": "condition", "course": "treatment given", "tame": "handled", "enrich": "something new",
-}  # fmt: skip
+    "look": "looked in on",
+    "feed": "fed",
+    "gutload": "feeders fed",
+    "mist": "misted",
+    "water": "water changed",
+    "pool": "pool changed",
+    "soak": "soaked",
+    "weigh": "weighed",
+    "screen": "droppings sent",
+    "moss": "moss changed",
+    "calcium dish": "calcium dish filled",
+    "clean": "cleaned",
+    "deep clean": "cleaned through",
+    "filter": "filter rinsed",
+    "lamp": "lamp seen to",
+    "sign": "not well",
+    "body": "condition",
+    "course": "treatment given",
+    "tame": "handled",
+    "enrich": "something new",
+}
 """What was done, by the first word of a stem; of two words where that is a chore of its own."""
 
 

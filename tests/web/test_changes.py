@@ -115,6 +115,40 @@ def test_saving_writes_enclosure_and_animal_in_one_go(client: Client, pip: Habit
     assert Weighing.objects.filter(animal=animal).count() == 7
 
 
+def test_a_tile_is_not_as_thick_as_a_bed(client: Client, pip: Habitat) -> None:
+    """The depth of the soil stayed when a tile was chosen: “a tile 5 cm thick”."""
+    typed = fields(client, pip, **{"box-ground": "tile"})
+    html = client.post(f"/habitats/{pip.pk}/keep/", typed).content.decode()
+    assert "Tile is about 10 mm thick" in html and again(pip).head == pip.head
+    client.post(f"/habitats/{pip.pk}/keep/", {**typed, "box-ground_depth": "1 cm"})
+    head = again(pip).head
+    assert head is not None and head.spec["box"]["ground"]["depth_m"] == pytest.approx(0.01)
+
+
+@pytest.mark.parametrize(("typed", "rises"), [({}, 0.1), ({"thing-lamp-1-z": "95 cm"}, None)])
+def test_what_stands_above_the_lid_rises_with_it(
+    client: Client, household: Household, typed: dict[str, str], rises: float | None
+) -> None:
+    """A lamp on the mesh stayed behind, inside, when the enclosure was made higher."""
+    habitat = next(
+        one
+        for one in Habitat.objects.for_planning().filter(household=household)
+        if one.head and any(thing.get("above_lid") for thing in one.head.spec["things"])
+    )
+    assert habitat.head is not None
+    before = {thing["id"]: thing for thing in habitat.head.spec["things"]}
+    higher = habitat.head.spec["box"]["inside_m"]["height"] + 0.1
+    client.post(f"/habitats/{habitat.pk}/keep/", fields(client, habitat, **{"box-height": f"{higher:.3f} m", **typed}))
+    now = again(habitat)
+    assert now.head is not None and now.head.number == habitat.head.number + 1
+    for thing in now.head.spec["things"]:
+        was = before[thing["id"]]
+        if not was.get("above_lid"):
+            continue
+        z = 0.95 if rises is None and thing["id"] == "lamp-1" else was["at_m"][2] + 0.1
+        assert thing["above_lid"] and thing["at_m"][2] == pytest.approx(z, abs=1e-3)
+
+
 @pytest.mark.parametrize(
     ("field", "typed", "said"),
     [

@@ -59,6 +59,17 @@ def test_every_species_is_walked_through_by_pressing_next(stranger: Client, spec
     assert stranger.get(answer["Location"]).status_code == 200 and not Draft.objects.exists()
 
 
+@pytest.mark.parametrize(("ground", "meant"), [("tile", "10 mm"), ("paper", "2 mm")])
+def test_a_tile_is_asked_about_when_it_is_as_thick_as_a_bed(
+    stranger: Client, ground: str, meant: str
+) -> None:
+    stranger.post("/start/animal/", ANIMAL)
+    html, doubts = asked(stranger, "box", **{**BOX, "ground": ground, "ground_depth": "5 cm"})
+    assert doubts["ground_depth"].meanings == (meant,) and f"Yes, {meant}" in html
+    taken = stranger.post("/start/box/", {**BOX, "ground": ground, "ground_depth": meant})
+    assert taken["Location"] == "/start/heat/"
+
+
 def test_a_small_closed_tub_is_suggested_a_mat_that_is_taken(stranger: Client) -> None:
     stranger.post("/start/animal/", {**ANIMAL, "mass": "", "length": "", "age_months": "3"})
     tub = {
