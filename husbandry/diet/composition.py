@@ -1,7 +1,7 @@
 """What meals hold: calcium to phosphorus with and without powder, how often vitamins come, and which greens are staples. Method: docs/methods/composition.md."""
 
 import math
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Literal, NamedTuple, cast
 
@@ -9,6 +9,7 @@ from husbandry.diet.calendar import Diet
 from husbandry.diet.feeders import BY_NAME
 from husbandry.diet.meals import MealPlan, Portion
 from husbandry.diet.supplements import HOLD_A, HOLD_D3, MOST_30_DAYS
+from husbandry.species.choosing import speaking
 from husbandry.species.profile import Profile
 from husbandry.tables import rows
 from husbandry.worked import Given, Source, Worked
@@ -225,11 +226,21 @@ def _why_little(green: Green) -> str:
     return "little calcium for its phosphorus"
 
 
-def lists(profile: Profile, never: Sequence[str]) -> Lists | None:
-    """Greens for a species that eats them; fruit only where its profile allows any. None for those that eat none."""
+def lists(profile: Profile, stage: str, approaches: Mapping[str, str]) -> Lists | None:
+    """List the greens of a species, and fruit only where its stage and approach allow any.
+
+    Returns
+    -------
+    Lists or None
+        None for what eats no plants.
+    """
     if not profile.foods & {"greens", "grass"}:
         return None
-    fruit = "fruit" in profile.foods or any(rule.fruit_share_most > 0 for rule in profile.food)
+    rules = speaking(profile.food, stage, approaches)
+    never = tuple(text for rule in rules for text in rule.never)
+    meals = speaking(profile.meals, stage, approaches)
+    eaten = {part.food for meal in meals for part in meal.parts}
+    fruit = "fruit" in eaten or any(rule.fruit_share_most > 0 for rule in rules)
     known = [green for green in GREENS if fruit or green.kind != "fruit"]
     by: dict[Standing, list[Green]] = {"staple": [], "in turn": [], "little": []}
     for green in sorted(known, key=lambda one: -one.ratio):

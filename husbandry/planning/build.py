@@ -229,9 +229,9 @@ def tasks_of(request: Request, choices: Choices) -> tuple[Task, ...]:
         add("coat", 2, LACQUER_DAYS * (2 if slow else 1), ("strip", "holes", "foam", "render"))
     if timber or tank or box.wetting is not None:
         cures = sealant_days(SEALANT_MM, cold_or_dry=slow)
-        add("seal", 1.5, max(cures, HOLDS_WATER_DAYS) if tank else cures, ("strip", "holes", "coat"))
+        add("seal", 1.5, max(cures, HOLDS_WATER_DAYS) if tank else cures, ("strip", "holes", "foam", "render", "coat"))
     if heats:
-        add("wire", 3, 0, ("stand", "holes", "coat", "seal"))
+        add("wire", 3, 0, ("stand", "holes", "foam", "render", "coat", "seal"))
         add("test", 1, 0, ("wire",))
     if choices.tiled and box.ground.material == "tile":
         add("tiles", 3, GROUT_DAYS * (2 if slow else 1), ("seal", "coat"))
@@ -243,7 +243,8 @@ def tasks_of(request: Request, choices: Choices) -> tuple[Task, ...]:
         "ground" if loose else "cover",
         2 if loose else 0.3,
         1 if loose else 0,
-        ("seal", "supports", "drain", "wire", "tiles", "render"),
+        # The bare enclosure is finished before anything is poured or laid in it.
+        ("stand", "strip", "holes", "foam", "render", "coat", "seal", "supports", "drain", "wire", "tiles"),
     )
     laid = "ground" if loose else "cover"
     if choices.planted or any(thing.kind == "plant" for thing in request.things):
@@ -257,7 +258,7 @@ def tasks_of(request: Request, choices: Choices) -> tuple[Task, ...]:
             add("cycle", 0.5, CYCLE_DAYS, ("fill",))
     add("run", 0.5, RUN_DAYS, ("test", "furniture", "plants", "fill"))
     add("prove", 2, 2, ("run", "crew", "cycle"))
-    add("move in", 0.5, 0, ("prove", "foam"))
+    add("move in", 0.5, 0, ("prove",))
     return tuple(found)
 
 

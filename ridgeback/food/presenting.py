@@ -292,7 +292,7 @@ def food_page(animal: Animal, made: Fed, units: Units, today: dt.date, *, restin
     given = meals_of([animal.pk], today).get(animal.pk, [])
     counted = composition.doses(profile, diet, uvb=made.uvb)
     rules = list(speaking(profile.food, made.stage, made.schools))
-    greens = composition.lists(profile, tuple(text for rule in rules for text in rule.never))
+    greens = composition.lists(profile, made.stage, made.schools)
     direction, says = ENERGY[diet.energy_verdict]
     held = lead.not_before if lead is not None else None
     return FoodPage(

@@ -10,7 +10,9 @@ from husbandry.diet.composition import GREENS, balance, doses, heap, lists, stan
 from husbandry.diet.energy import field_metabolic_rate
 from husbandry.diet.feeders import BY_NAME, FEEDERS, turns
 from husbandry.diet.serving import ALIVE, SERVED, UNDER_WATER, living_prey, served
-from husbandry.species.library import find
+from husbandry.species.choosing import speaking
+from husbandry.species.library import find, library
+from husbandry.species.profile import Profile
 
 DAY = dt.date(2026, 5, 4)
 
@@ -84,11 +86,38 @@ def test_greens_by_calcium_oxalate_and_goitrogens() -> None:
 
 def test_lists_follow_the_species() -> None:
     tortoise = find("Testudo hermanni")
-    found = lists(tortoise, tortoise.food[0].never)
+    found = lists(tortoise, "adult", {})
     assert found is not None and any("avocado" in text for text in found.never)
-    assert lists(find("Lampropeltis californiae"), ()) is None
-    forest = lists(find("Chelonoidis carbonarius"), ())
+    assert lists(find("Lampropeltis californiae"), "adult", {}) is None
+    forest = lists(find("Chelonoidis carbonarius"), "adult", {})
     assert forest is not None and any(green.kind == "fruit" for green, _ in forest.little)
+
+
+@pytest.mark.parametrize("profile", library().values(), ids=lambda profile: profile.slug)
+def test_fruit_is_listed_where_the_approach_gives_any(profile: Profile) -> None:
+    """An approach that allows no fruit listed three; another one of the species does allow some."""
+    for stage in profile.stages:
+        for school in ("literature", "practice"):
+            approach = {"figure": school}
+            found = lists(profile, stage.slug, approach)
+            if found is None:
+                continue
+            rules = speaking(profile.food, stage.slug, approach)
+            meals = speaking(profile.meals, stage.slug, approach)
+            eaten = {part.food for meal in meals for part in meal.parts}
+            allowed = "fruit" in eaten or any(rule.fruit_share_most for rule in rules)
+            listed = [green for green, _ in found.little if green.kind == "fruit"]
+            assert bool(listed) is allowed, (stage.slug, school)
+            refused = {"fruit of any kind", "fruit as a habit", "fruit"} & set(found.never)
+            assert allowed is not bool(refused)
+
+
+def test_a_grazer_has_fruit_by_one_approach_only() -> None:
+    grazer = find("Centrochelys sulcata")
+    strict, loose = (lists(grazer, "adult", {"figure": one}) for one in ("literature", "practice"))
+    assert strict is not None and loose is not None
+    fruits = [[green for green, _ in one.little if green.kind == "fruit"] for one in (strict, loose)]
+    assert not fruits[0] and fruits[1]
 
 
 def test_turns_fit_the_mouth_and_are_of_other_kinds() -> None:

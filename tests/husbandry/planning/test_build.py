@@ -192,3 +192,27 @@ def test_a_tank_waits_for_its_seams_and_its_filter(sample: dict[str, Any]) -> No
     assert not any(item.slug.startswith("pool") for item in shopping(from_data(data)))  # its water stands in the tank itself
     del data["things"][0]["filter_l_h"]
     assert "cycle" not in {one.slug for one in tasks_of(from_data(data), Choices())}
+
+
+BARE = ("strip", "holes", "foam", "render", "coat", "seal")
+"""Work on the bare enclosure."""
+
+
+@pytest.mark.parametrize("chosen", [("foam",), ("foam", "rendered"), ("foam", "coated"), ("second_hand",), ()])
+@pytest.mark.parametrize("heated", [True, False])
+def test_the_bare_enclosure_is_finished_before_anything_lies_in_it(
+    sample: dict[str, Any], chosen: tuple[str, ...], heated: bool
+) -> None:
+    """A background of foam alone had weeks of slack, past the day on which the substrate was in."""
+    request = box(sample, box__panels={"front": "glass", **dict.fromkeys(("back", "left", "right", "bottom"), "pvc_board")})
+    if not heated:
+        things = tuple(thing for thing in request.things if thing.is_body)
+        request = request.model_copy(update={"things": things})
+    tasks = tasks_of(request, Choices(**dict.fromkeys(chosen, True)))
+    made = {step.task.slug: step for step in schedule(tasks, START).steps}
+    laid = made.get("ground") or made["cover"]
+    for slug in BARE:
+        if slug in made:
+            step = made[slug]
+            latest = step.ready + dt.timedelta(days=step.slack_days)
+            assert latest <= laid.begin + dt.timedelta(days=laid.slack_days), slug
