@@ -239,7 +239,7 @@ def _animal(n: int, looked: Looked, request: Request, meals: Sequence[MealPlan])
         mass_known=occupant.body.mass.measured,
         anchor=animal.fed_on if animal.fed_on is not None and said else request.today,
         fed_known=said,
-        meals=tuple(_meal(plan, plan.slug in carries, aquatic=profile.habit == "aquatic") for plan in meals),
+        meals=tuple(meal_duty(plan, plan.slug in carries, aquatic=profile.habit == "aquatic") for plan in meals),
         rules=powder_rules(profile, stage, meals, uvb=uvb, schools=schools, calcium_always=request.lead_of(n, stage).calcium_always),
         hunger_days=hunger_days(profile, stage),
         spells=animal.spells,
@@ -262,7 +262,8 @@ def _weigh_days(profile: Profile, stage: str, *, apart: bool) -> int:
     return WEIGH_DAYS[2] if stage == profile.grown.slug else WEIGH_DAYS[1]
 
 
-def _meal(plan: MealPlan, carries: bool, *, aquatic: bool) -> MealDuty:
+def meal_duty(plan: MealPlan, carries: bool, *, aquatic: bool) -> MealDuty:
+    """A planned meal as a task; `carries` says whether powder goes on it."""
     helpings = tuple(
         Helping(food=part.food, name=part.name, grams=part.grams, count=part.count, widest_mm=part.widest_mm)
         for part in plan.portions

@@ -6,6 +6,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
 from husbandry.chores.chore import Chore
+from husbandry.chores.duties import MealDuty
 from husbandry.diet.feeders import BY_NAME
 from husbandry.methods import Argument, Example, method
 from husbandry.worked import Given, Source, Worked
@@ -73,9 +74,14 @@ def taken(chore: Chore, grams: float | None = None) -> dict[str, float]:
     """What a meal takes, by food [animals or g]; in proportion where less or more than usual was given."""
     if chore.kind != "feed" or chore.meal is None:
         return {}
-    share = 1.0 if grams is None or not chore.meal.grams else grams / chore.meal.grams
+    return taken_by(chore.meal, grams)
+
+
+def taken_by(meal: MealDuty, grams: float | None = None) -> dict[str, float]:
+    """What so much of a meal takes, by food [animals or g]; all of it where no amount is said."""
+    share = 1.0 if grams is None or not meal.grams else grams / meal.grams
     found: dict[str, float] = {}
-    for part in chore.meal.helpings:
+    for part in meal.helpings:
         amount = float(part.count) if part.count is not None else part.grams
         found[part.name] = found.get(part.name, 0.0) + (round(amount * share) if part.count is not None else amount * share)
     return found

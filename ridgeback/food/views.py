@@ -18,6 +18,7 @@ from ridgeback.animals.models import Animal, Spell
 from ridgeback.animals.questioning import day_of_life
 from ridgeback.clock import now
 from ridgeback.fields import day_field
+from ridgeback.food.logging import MealForm, log_meal
 from ridgeback.food.presenting import fed, food_page
 from ridgeback.habitats.models import Habitat
 from ridgeback.keepers.middleware import KeeperRequest
@@ -25,7 +26,12 @@ from ridgeback.ledger import flows as ledger
 from ridgeback.ledger.models import Entry
 from ridgeback.library.keeping import profile_of
 from ridgeback.posting import only_by_form
+from ridgeback.rounds.gathering import gather
+from ridgeback.rounds.presenting import entry_view
 from ridgeback.seasons.models import rests_of
+
+OFFERED = 8
+"""So many meals of late are shown."""
 
 
 def _animal(request: KeeperRequest, pk: int) -> Animal:
@@ -63,7 +69,13 @@ class SpellForm(forms.Form):
         return day
 
 
-def _page(request: KeeperRequest, animal: Animal, *, form: SpellForm | None = None) -> HttpResponse:
+def _page(
+    request: KeeperRequest,
+    animal: Animal,
+    *,
+    form: SpellForm | None = None,
+    meal: MealForm | None = None,
+) -> HttpResponse:
     at, habitat = now(), _home(request, animal)
     today = animal.day_of(at)
     profile = profile_of(request.household, animal.species)
@@ -74,9 +86,40 @@ def _page(request: KeeperRequest, animal: Animal, *, form: SpellForm | None = No
         "animal": animal, "home": habitat, "profile": profile, "resting": resting, "view": food_page(animal, made, request.units, today, resting=resting),
         "form": form or SpellForm(animal=animal, profile=profile, today=today), "spells": [one for one in animal.spells.all() if one.until is None],
         "was": [one for one in animal.spells.all() if one.until is not None][:6],
+        "meal": meal or MealForm(animal=animal, made=made, today=today, units=request.units),
+        "offered": _offered(request, animal, habitat),
         "looks": list(Entry.objects.standing().filter(animal=animal, stem=ledger.BODY).order_by("-at")[:8]),
     }  # fmt: skip
     return render(request, "food/page.html", context)
+
+
+def _offered(request: KeeperRequest, animal: Animal, habitat: Habitat | None) -> list[tuple[dt.date, str]]:
+    """The last meals that it was offered, each with its day and in words."""
+    meals = Entry.objects.standing().filter(animal=animal, stem__startswith="feed ")
+    zone = habitat.room.time_zone if habitat is not None else animal.household.time_zone
+    latest = meals.exclude(outcome=Entry.Outcome.SKIPPED).select_related("by").order_by("-on", "-at")[:OFFERED]
+    return [(entry.on, entry_view(entry, zone, request.units).text) for entry in latest]
+
+
+@posted
+def log(request: KeeperRequest, pk: int) -> HttpResponse:
+    """A meal or a refusal, whether it was due or not."""
+    animal, at = _animal(request, pk), now()
+    habitat, today = _home(request, animal), animal.day_of(at)
+    if habitat is None or not animal.there:
+        messages.error(request, "It lives in no enclosure: move it in first.")
+        return redirect("food:page", pk=pk)
+    profile = profile_of(request.household, animal.species)
+    made = fed(animal, profile, habitat, at, today)
+    form = MealForm(request.POST, animal=animal, made=made, today=today, units=request.units)
+    if not form.is_valid():
+        return _page(request, animal, meal=form)
+    due = next(iter(gather(request.household, at, only=[habitat.pk])), None)
+    entry, mine = log_meal(form, habitat, due, request.user, at)
+    text = entry_view(entry, habitat.room.time_zone, request.units).text
+    again = "" if mine or entry.tap == form.cleaned_data["form_key"] else "Somebody logged that already: "
+    messages.success(request, f"{again or 'Logged: '}{text}.")
+    return redirect("food:page", pk=pk)
 
 
 @require_safe

@@ -1,0 +1,118 @@
+"""Logging a meal or a refusal on any day: what was offered out of turn counts as well."""
+
+import datetime as dt
+import uuid
+from typing import Any
+
+from django import forms
+
+from husbandry.chores.duties import MealDuty, meal_duty
+from husbandry.chores.larder import taken_by
+from husbandry.diet.meals import carriers_of
+from husbandry.quantity import Kind, Plausible, Units
+from ridgeback.animals.models import Animal
+from ridgeback.animals.questioning import day_of_life
+from ridgeback.fields import QuantityField, day_field
+from ridgeback.food.presenting import Fed
+from ridgeback.habitats.models import Habitat
+from ridgeback.keepers.models import Keeper
+from ridgeback.larder import flows as stock
+from ridgeback.ledger import flows as ledger
+from ridgeback.ledger.following import FACTS_DAYS
+from ridgeback.ledger.models import Entry
+from ridgeback.rounds.gathering import Due, chore_name
+from ridgeback.submissions.forms import OnceForm
+
+OUTCOMES = [(Entry.Outcome.DONE, "It ate"), (Entry.Outcome.REFUSED, "It refused")]
+MOST_TIMES = 20.0
+"""So many times the planned meal is a slip (design choice) [1]."""
+
+
+class MealForm(OnceForm):
+    """A meal that was offered: which, how it ended, when, how much and with which powder."""
+
+    outcome = forms.ChoiceField(label="Did it eat?", choices=OUTCOMES, initial=Entry.Outcome.DONE)
+    on = day_field("On")
+
+    def __init__(self, *args: Any, animal: Animal, made: Fed, today: dt.date, units: Units, **more: Any) -> None:
+        self.animal, self.made, self.today = animal, made, today
+        more.setdefault("initial", {"on": today})
+        super().__init__(*args, **more)
+        plans = made.diet.plans
+        self.fields["meal"] = forms.ChoiceField(
+            label="Meal", choices=[(plan.slug, plan.name) for plan in plans]
+        )
+        most = MOST_TIMES * max((plan.grams.value for plan in plans), default=1.0)
+        self.fields["amount"] = QuantityField(
+            Kind.MASS,
+            units,
+            label="How much",
+            required=False,
+            plausible=Plausible((0.0, most), (0.0, most)),
+            help_text="Left empty: as planned.",
+        )
+        powders = sorted({product for meal in made.diet.meals for product in meal.dusted_with})
+        self.fields["powder"] = forms.ChoiceField(
+            label="Powder on it",
+            choices=[("", "none"), *[(name, name) for name in powders]],
+            required=False,
+        )
+        self.fields["note"] = forms.CharField(label="Note", max_length=300, required=False)
+
+    def clean_on(self) -> dt.date:
+        """Not to come, not before it was born, and not so long ago that no plan follows it."""
+        day: dt.date = self.cleaned_data["on"]
+        day_of_life(day, self.animal, self.today)
+        if (self.today - day).days > FACTS_DAYS:
+            raise forms.ValidationError(f"Meals of the last {FACTS_DAYS} days are followed.")
+        return day
+
+    def duty(self) -> MealDuty:
+        """The meal as a task has it."""
+        plans = self.made.diet.plans
+        carries = {plan.slug for plan in carriers_of(self.made.profile, plans)}
+        plan = next(plan for plan in plans if plan.slug == self.cleaned_data["meal"])
+        return meal_duty(plan, plan.slug in carries, aquatic=self.made.profile.habit == "aquatic")
+
+
+def log_meal(form: MealForm, habitat: Habitat, due: Due | None, keeper: Keeper, now: dt.datetime) -> tuple[Entry, bool]:
+    """Write a meal or a refusal; one that is due today is answered by it.
+
+    Parameters
+    ----------
+    due : Due or None
+        What is due in its enclosure, where that can be calculated.
+
+    Returns
+    -------
+    (Entry, bool)
+        What stands, and whether this form made it.
+    """
+    cleaned, animal = form.cleaned_data, form.animal
+    meal = form.duty()
+    stem, ate = f"feed {meal.slug}", cleaned["outcome"] == Entry.Outcome.DONE
+    tap = form.cleaned_data["form_key"] or uuid.uuid4()
+    name = f"{habitat.pk}/{animal.pk}/{stem}/{tap}"
+    for chore in due.chores if due is not None and cleaned["on"] == form.today else ():
+        one = due.animal_of(chore) if due is not None else None
+        if one is not None and one.pk == animal.pk and chore.stem == stem:
+            name = chore_name(habitat, one, chore)
+    grams = cleaned["amount"] if cleaned["amount"] is not None else meal.grams
+    products = (cleaned["powder"],) if ate and cleaned["powder"] else ()
+    written = ledger.Tap(
+        tap,
+        name,
+        stem,
+        cleaned["outcome"],
+        cleaned["on"],
+        now,
+        amount=grams if ate else None,
+        products=products,
+        note=cleaned["note"],
+    )
+
+    def off_the_stock(entry: Entry) -> None:
+        stock.take(habitat.household_id, entry, taken_by(meal, grams), keeper, now)
+
+    also = off_the_stock if ate else None
+    return ledger.write(habitat, animal, written, keeper=keeper, now=now, also=also)
