@@ -5,13 +5,16 @@ A function of the core joins by the decorator `method`. `compute` calls one by n
 """
 
 import datetime as dt
+import functools
 import importlib
 import inspect
 import math
+import pkgutil
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
+import husbandry
 from husbandry.errors import HusbandryError, OutOfRangeError, UnknownNameError
 from husbandry.worked import Given, Source, Worked
 
@@ -59,37 +62,6 @@ class Method:
 
 
 _REGISTRY: dict[str, Method] = {}
-_MODULES = (
-    "husbandry.climate.air",
-    "husbandry.climate.beam",
-    "husbandry.climate.mesh",
-    "husbandry.climate.ventilation",
-    "husbandry.climate.slab",
-    "husbandry.climate.tube",
-    "husbandry.climate.uv",
-    "husbandry.climate.spectrum",
-    "husbandry.climate.daylight",
-    "husbandry.climate.vapour",
-    "husbandry.climate.moisture",
-    "husbandry.climate.water",
-    "husbandry.climate.pool",
-    "husbandry.climate.pool_heat",
-    "husbandry.climate.room",
-    "husbandry.box.geometry",
-    "husbandry.box.ground",
-    "husbandry.box.bed",
-    "husbandry.box.hides",
-    "husbandry.diet.energy",
-    "husbandry.young.incubation",
-    "husbandry.growth.expected",
-    "husbandry.diet.calcium",
-    "husbandry.diet.portion",
-    "husbandry.diet.prey",
-    "husbandry.readings",
-    "husbandry.chores.weighing",
-    "husbandry.chores.larder",
-    "husbandry.chores.colony",
-)
 
 
 def method(
@@ -117,10 +89,20 @@ def method(
 
 
 def all_methods() -> dict[str, Method]:
-    """Every method by name, in alphabetical order."""
-    for module in _MODULES:
-        importlib.import_module(module)
+    """Find every method of the core by name, in alphabetical order.
+
+    The whole package is walked: a module that has a method cannot be forgotten.
+    """
+    _import_all()
     return dict(sorted(_REGISTRY.items()))
+
+
+@functools.cache
+def _import_all() -> None:
+    """Import every module of the core, so that its methods join."""
+    for module in pkgutil.walk_packages(husbandry.__path__, "husbandry."):
+        if not module.name.endswith("__main__"):
+            importlib.import_module(module.name)
 
 
 def find(name: str) -> Method:

@@ -1,4 +1,5 @@
 import json
+import re
 from pathlib import Path
 
 import pytest
@@ -21,6 +22,17 @@ def test_the_worked_example_of_every_method_holds(name: str) -> None:
     result = methods.compute(name, entry.example.arguments)
     assert result.value == pytest.approx(entry.example.result, rel=entry.example.rel), entry.example.source
     assert entry.example.source and entry.source.kind and entry.rule.endswith(".")
+
+
+def test_no_module_with_a_method_is_forgotten() -> None:
+    """A list kept by hand left out a module."""
+    folder = Path(methods.__file__).parent
+    written = {
+        name
+        for file in folder.rglob("*.py")
+        for name in re.findall(r"^@method\(.*?^def (\w+)\(", file.read_text(encoding="utf-8"), re.M | re.S)
+    }
+    assert len(written) > 40 and set(methods.all_methods()) == written
 
 
 def test_the_named_methods_are_all_there() -> None:
