@@ -23,15 +23,15 @@ from ridgeback.ledger.models import Entry
 from ridgeback.rounds.gathering import Due, chore_name
 from ridgeback.submissions.forms import OnceForm
 
-OUTCOMES = [(Entry.Outcome.DONE, "It ate"), (Entry.Outcome.REFUSED, "It refused")]
+OUTCOMES = [(Entry.Outcome.DONE, "Ate"), (Entry.Outcome.REFUSED, "Refused")]
 MOST_TIMES = 20.0
 """So many times the planned meal is a slip (design choice) [1]."""
 
 
 class MealForm(OnceForm):
-    """A meal that was offered: which, how it ended, when, how much and with which powder."""
+    """A meal that was offered: which, how it ended, when, how much and with which supplement."""
 
-    outcome = forms.ChoiceField(label="Did it eat?", choices=OUTCOMES, initial=Entry.Outcome.DONE)
+    outcome = forms.ChoiceField(label="Result", choices=OUTCOMES, initial=Entry.Outcome.DONE)
     on = day_field("On")
 
     def __init__(self, *args: Any, animal: Animal, made: Fed, today: dt.date, units: Units, **more: Any) -> None:
@@ -51,10 +51,10 @@ class MealForm(OnceForm):
             plausible=Plausible((0.0, most), (0.0, most)),
             help_text="Left empty: as planned.",
         )
-        powders = sorted({product for meal in made.diet.meals for product in meal.dusted_with})
-        self.fields["powder"] = forms.ChoiceField(
-            label="Powder on it",
-            choices=[("", "none"), *[(name, name) for name in powders]],
+        products = sorted({product for meal in made.diet.meals for product in meal.dusted_with})
+        self.fields["supplement"] = forms.ChoiceField(
+            label="Supplement",
+            choices=[("", "none"), *[(name, name) for name in products]],
             required=False,
         )
         self.fields["note"] = forms.CharField(label="Note", max_length=300, required=False)
@@ -98,7 +98,7 @@ def log_meal(form: MealForm, habitat: Habitat, due: Due | None, keeper: Keeper, 
         if one is not None and one.pk == animal.pk and chore.stem == stem:
             name = chore_name(habitat, one, chore)
     grams = cleaned["amount"] if cleaned["amount"] is not None else meal.grams
-    products = (cleaned["powder"],) if ate and cleaned["powder"] else ()
+    products = (cleaned["supplement"],) if ate and cleaned["supplement"] else ()
     written = ledger.Tap(
         tap,
         name,

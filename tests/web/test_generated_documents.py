@@ -199,7 +199,7 @@ FORMS: dict[str, tuple[str, ...]] = {
     "/animals/{animal}/facts/": ("name", "sex", "born_on", "came_on", "confirm_born"),
     "/animals/{animal}/gone/": ("gone", "gone_on"),
     "/animals/{animal}/food/condition/": ("score",),
-    "/animals/{animal}/food/meal/": ("meal", "outcome", "on", "amount", "powder", "note", "form_key"),
+    "/animals/{animal}/food/meal/": ("meal", "outcome", "on", "amount", "supplement", "note", "form_key"),
     "/habitats/{habitat}/apply/": ("kind", "thing", "revision"),
     "/habitats/{habitat}/undo/": ("revision",),
     "/habitats/{habitat}/records/reading/": ("reading",),
