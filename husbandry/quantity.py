@@ -350,11 +350,16 @@ def question(entry: Entry, plausible: Plausible, *, units: Units = METRIC, what:
     meant = _meanings(entry, plausible.usual)
     if meant:
         choices = " or ".join(_spelled(value, told, entry.kind, units) for told, value in meant.items())
-        sentence = f"A {what} of {said} is not likely: did you mean {choices}?"
+        sentence = f"{_article(what)} {what} of {said} is not likely: did you mean {choices}?"
         return Doubt(sentence, next(iter(meant.values())), refused, tuple(meant))
     span = f"{show(low, entry.kind, units)} to {show(high, entry.kind, units)}"
     verb = "is not possible" if refused else "is not likely"
-    return Doubt(f"A {what} of {said} {verb}: usual is {span}.", None, refused)
+    return Doubt(f"{_article(what)} {what} of {said} {verb}: usual is {span}.", None, refused)
+
+
+def _article(what: str) -> str:
+    """“An” before a vowel that is spoken as one: an air temperature, but a UV index."""
+    return "An" if what[0].lower() in "aeiou" and not what.startswith("UV") else "A"
 
 
 def _meanings(entry: Entry, usual: tuple[float, float]) -> dict[str, float]:

@@ -55,7 +55,7 @@ def question_mass(
         So many times the last weight, or its fraction, is asked about [1].
     """
     span = _span(profile)
-    doubt = question(entry, Plausible(span, MASS_G), units=units, what=f"mass of a {profile.name}")
+    doubt = question(entry, Plausible(span, MASS_G), units=units, what=f"{profile.name}’s mass")
     if doubt is None and last is not None and 0 <= (on - last[0]).days <= LAST_DAYS:
         near = (max(last[1] / beside, span[0]), min(last[1] * beside, span[1]))
         doubt = question(entry, Plausible(near, MASS_G), units=units, what=f"mass after {_mass(last[1], units)}")
@@ -114,7 +114,7 @@ def question_length(
     grown = [adult.length_mm.ends[1] for adult in profile.adult]
     span = (0.0005 * min(firsts) / of_own_kind, 0.0015 * max(grown) / of_own_kind)
     small = span[1] < 0.15
-    doubt = question(entry, Plausible(span, POSSIBLE_M), units=units, what=f"length of a {profile.name}")
+    doubt = question(entry, Plausible(span, POSSIBLE_M), units=units, what=f"{profile.name}’s length")
     if doubt is not None:
         return doubt
     if last is not None and on >= last[0]:

@@ -72,6 +72,11 @@ def test_what_is_not_due_can_be_logged(client: Client, fathom: Animal, outcome: 
     assert "second offer" in html
 
 
+def test_the_task_list_leads_to_it(client: Client, fathom: Animal) -> None:
+    fed_last(fathom, 1)
+    assert f'href="/animals/{fathom.pk}/food/#log"' in client.get("/round/").content.decode()
+
+
 def test_one_that_is_due_is_answered_by_it(client: Client, fathom: Animal) -> None:
     fed_last(fathom, 40)
     due = feeds_due(fathom)
