@@ -37,9 +37,7 @@ def question_depth(material: str, depth_m: float, *, units: Units = METRIC) -> D
     return Doubt(sentence, usual, True, (meant,))
 
 
-def substrate_m(
-    profile: Profile, stage: str, approaches: Mapping[str, str], body_length_m: float
-) -> float:
+def substrate_m(profile: Profile, stage: str, approaches: Mapping[str, str], body_length_m: float) -> float:
     """Find the depth of substrate that an animal needs [m].
 
     The lower end of its profile's depth, at its stage and by the chosen approach, decides. Where

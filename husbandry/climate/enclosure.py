@@ -224,9 +224,7 @@ def ground_patches(
     warmed: list[tuple[Extent, bool]] = []  # where, and whether any of it comes from above
     for lamp in lamps:
         middle = _extent(lamp.x_m, lamp.y_m, 0.0, 0.0)
-        if lamp.size_m is None and (
-            lamp.heater.beam_share == 0 or any(_overlap(middle, cover) for cover in covers)
-        ):
+        if lamp.size_m is None and (lamp.heater.beam_share == 0 or any(_overlap(middle, cover) for cover in covers)):
             continue
         sides = (2 * half, 2 * half) if lamp.size_m is None else lamp.size_m
         rect = _within(_extent(lamp.x_m, lamp.y_m, *sides), box)

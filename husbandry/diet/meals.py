@@ -77,9 +77,7 @@ BODY_MASS = {
 }
 
 
-def _prey(
-    meal: MealRange, eater: Eater, given: tuple[Given, ...], sources: tuple[Source, ...]
-) -> Portion:
+def _prey(meal: MealRange, eater: Eater, given: tuple[Given, ...], sources: tuple[Source, ...]) -> Portion:
     """Whole mammals by mass or by the eater's width, inside the meal's range of mass."""
     assert eater.width_mm is not None  # a profile with prey has the share that gives it
     school = QUESTIONS["rodent-size"].chosen(eater.schools)

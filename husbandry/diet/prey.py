@@ -90,9 +90,7 @@ def prey_for(meal: MealRange, width_mm: float, school: str, kinds: Collection[st
     widest = (WIDEST_TAKEN if school == "mass" else 1.0) * width_mm
     fitting = [f for f in every if (f.width_mm or 0) <= widest] or every[:1]
     light = [f for f in fitting if f.mass_g <= meal.high_g] or fitting[:1]
-    servings = [
-        Serving(feeder, count) for feeder in light for count in _counts(meal, feeder.mass_g)
-    ]
+    servings = [Serving(feeder, count) for feeder in light for count in _counts(meal, feeder.mass_g)]
 
     def order(one: Serving) -> tuple[float, ...]:
         off = abs(math.log(one.grams / meal.aim_g)) + EACH_MORE * (one.pieces - 1)

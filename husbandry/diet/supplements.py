@@ -206,9 +206,7 @@ def default_rules(
         multivitamin = Rule(product="multivitamin", period_days=7 if pace == _GROWING else 14, excludes=("calcium + D3",))
     rules = [multivitamin]
     # Half an interval after the multivitamin, which holds the same: neither displaces the other.
-    vitamin_a = Rule(
-        product="vitamin A", period_days=14, phase_days=7, excludes=("multivitamin", "calcium + D3")
-    )
+    vitamin_a = Rule(product="vitamin A", period_days=14, phase_days=7, excludes=("multivitamin", "calcium + D3"))
     if plan == "amphibian" and _per_30([*rules, vitamin_a], HOLD_A) <= MOST_30_DAYS:
         rules.append(vitamin_a)
     if not uvb:
@@ -218,11 +216,7 @@ def default_rules(
         if schools.get("calcium") == "some-d3" and _per_30([*rules, d3], HOLD_D3) <= MOST_30_DAYS:
             rules.append(d3)
         dish = schools.get("calcium-dish") == "yes"
-        rules.append(
-            Rule(product="calcium", doses=WITH_DISH[pace], period_days=7)
-            if dish
-            else Rule(product="calcium", doses=0)
-        )
+        rules.append(Rule(product="calcium", doses=WITH_DISH[pace], period_days=7) if dish else Rule(product="calcium", doses=0))
     return tuple(rules)
 
 

@@ -118,9 +118,7 @@ def _length_of(profile: Profile, length_mm: Mapping[LengthKind, float]) -> BodyM
 
 
 def _words(kind: LengthKind) -> str:
-    return {"total": "total length", "snout_vent": "snout-vent length", "shell": "shell length"}[
-        kind
-    ]
+    return {"total": "total length", "snout_vent": "snout-vent length", "shell": "shell length"}[kind]
 
 
 def _measured(value: float, unit: str) -> BodyMeasure:

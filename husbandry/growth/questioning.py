@@ -145,7 +145,9 @@ def question_birth(born_on: dt.date, profile: Profile, *, today: dt.date) -> Dou
     longest = profile.lifespan_years.span.ends[1]
     if years > OLDEST * longest:
         return Doubt(
-            f"That makes it {years:.0f} years old; its kind lives to about {longest:g}. Is the year right?", None, years > OLDEST_YEARS
+            f"That makes it {years:.0f} years old; its kind lives to about {longest:g}. Is the year right?",
+            None,
+            years > OLDEST_YEARS,
         )
     return None
 

@@ -82,11 +82,7 @@ def seen_hazards(outcome: Outcome) -> tuple[Hazard, ...]:
 def new_hazards(before: Outcome, after: Outcome) -> tuple[Hazard, ...]:
     """Find the hazards that one state has and another had not, or had further away."""
     had = {hazard.key: hazard.gap_m for hazard in seen_hazards(before)}
-    return tuple(
-        hazard
-        for hazard in seen_hazards(after)
-        if hazard.gap_m < had.get(hazard.key, math.inf) - SLIP_M
-    )
+    return tuple(hazard for hazard in seen_hazards(after) if hazard.gap_m < had.get(hazard.key, math.inf) - SLIP_M)
 
 
 def within_reach(thing: Thing, back: Point) -> bool:
@@ -152,9 +148,7 @@ def _near_leaves(request: Request) -> list[Hazard]:
             continue
         half = [side / 2 for side in plant.size_m[:2]]
         for lamp in hot:
-            beside = [
-                max(abs(lamp.at_m[axis] - plant.at_m[axis]) - half[axis], 0.0) for axis in (0, 1)
-            ]
+            beside = [max(abs(lamp.at_m[axis] - plant.at_m[axis]) - half[axis], 0.0) for axis in (0, 1)]
             over = lamp.at_m[2] - plant.at_m[2] - plant.size_m[2]
             gap = math.hypot(*beside, max(over, 0.0))
             if gap < LEAF_M:

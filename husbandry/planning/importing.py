@@ -32,9 +32,7 @@ def present_problems(request: Request, now: dt.datetime) -> list[Problem]:
     for n, animal in enumerate(request.animals):
         days = animal.recorded_days | ({"born_on": animal.born_on} if animal.born_on else {})
         found += [
-            Problem(f"/animals/{n}/{name}", f"{day} is still to come")
-            for name, day in days.items()
-            if day > today + bounds.SLACK
+            Problem(f"/animals/{n}/{name}", f"{day} is still to come") for name, day in days.items() if day > today + bounds.SLACK
         ]
         before_g = mass_before_trend(animal)
         if before_g is not None and not bounds.MASS_G[0] <= before_g <= bounds.MASS_G[1]:
@@ -81,9 +79,7 @@ def _ask(pointer: str, value: float, kind: Kind, plausible: str, units: Units) -
     return [Problem(pointer, doubt.sentence)] if doubt else []
 
 
-def _body_questions(
-    pointer: str, animal: Animal, profile: Profile, today: dt.date, units: Units
-) -> list[Problem]:
+def _body_questions(pointer: str, animal: Animal, profile: Profile, today: dt.date, units: Units) -> list[Problem]:
     """Ask about a body as the forms do: its mass beside its length and age, its length."""
     found = []
     length = animal.length_mm.get(profile.body.length_kind)

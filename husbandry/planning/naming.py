@@ -54,9 +54,7 @@ def names(request: Request) -> dict[str, str]:
 def _told_apart(name: str, things: list[Thing]) -> dict[str, str]:
     for axis, words in enumerate(_SIDES):
         order = sorted(things, key=lambda thing: thing.at_m[axis])
-        apart = all(
-            after.at_m[axis] - before.at_m[axis] >= APART_M for before, after in pairwise(order)
-        )
+        apart = all(after.at_m[axis] - before.at_m[axis] >= APART_M for before, after in pairwise(order))
         if apart and len(things) <= len(words):
             said = words if len(things) == 3 else (words[0], words[-1])
             return {thing.id: f"{word} {name}" for thing, word in zip(order, said, strict=True)}

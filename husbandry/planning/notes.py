@@ -165,10 +165,7 @@ def _no_safe_heat(outcome: Outcome, bench: Bench, changes: tuple[Change, ...]) -
     """Too cold, nothing offered makes it warm, and a lamp would hang too close to plastic."""
     cold = [key for key in HEATED if key in bench.bands and bench.wrong(key) < 0]
     warmed = {
-        effect.need
-        for change in changes
-        for effect in change.effects
-        if effect.before is None or effect.after > effect.before
+        effect.need for change in changes for effect in change.effects if effect.before is None or effect.after > effect.before
     }
     if not cold or any(key in warmed for key in cold):
         return []

@@ -15,7 +15,6 @@ TOUCH_M = 0.005
 """Bodies may overlap by so much: stones are not cut to the millimetre [m]."""
 
 
-
 def clashes(request: Request, units: Units = METRIC) -> list[Problem]:
     """Things in one place, things past a wall, and lamps within reach, by JSON pointer; lengths in the reader's units."""
     found: list[Problem] = []

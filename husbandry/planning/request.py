@@ -117,9 +117,7 @@ class Animal(Document):
 
     def body(self, profile: Profile, stage: str) -> Body:
         """Its mass and length: as measured, else from each other, else typical of its stage."""
-        return body_of(
-            profile, stage, mass_g=self.mass_g, length_mm=self.length_mm, sex=self.sex
-        )
+        return body_of(profile, stage, mass_g=self.mass_g, length_mm=self.length_mm, sex=self.sex)
 
     @property
     def recorded_days(self) -> dict[str, dt.date]:

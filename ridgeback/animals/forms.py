@@ -139,7 +139,8 @@ class FactsForm(VersionedForm):
         self.animal, self.profile, self.today = animal, profile, today
         self.doubt: Doubt | None = None
         kwargs.setdefault(
-            "initial", {
+            "initial",
+            {
                 "name": animal.name,
                 "sex": animal.sex,
                 "born_on": animal.born_on,

@@ -201,9 +201,7 @@ def outlook(household: Household, today: dt.date) -> list[Coming]:
             failed = Failed(tuple(known[NOT_CALCULATED]))
             found.append(Coming(animal, profile, home, None, (), failed))
             continue
-        coming = attempt(
-            partial(_coming, animal, profile, home, known, today), "animal", animal.pk
-        )
+        coming = attempt(partial(_coming, animal, profile, home, known, today), "animal", animal.pk)
         if isinstance(coming, Failed):
             coming = Coming(animal, profile, home, None, (), coming)
         found.append(coming)
@@ -214,9 +212,7 @@ NOT_CALCULATED = "not_calculated"
 """Key of a remembered failure: it is not tried again until what it followed from is changed."""
 
 
-def _coming(
-    animal: Animal, profile: Profile, home: Habitat | None, known: Any, today: dt.date
-) -> Coming:
+def _coming(animal: Animal, profile: Profile, home: Habitat | None, known: Any, today: dt.date) -> Coming:
     """An animal with the events that follow from its remembered next year."""
     ahead = Ahead.model_validate(known)
     south = home is not None and home.room.latitude_deg < 0

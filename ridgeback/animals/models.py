@@ -110,9 +110,7 @@ class Animal(Versioned):
             ),
             models.CheckConstraint(
                 name="animal_came_after_birth",
-                condition=Q(came_on__isnull=True)
-                | Q(born_on__isnull=True)
-                | Q(came_on__gte=models.F("born_on")),
+                condition=Q(came_on__isnull=True) | Q(born_on__isnull=True) | Q(came_on__gte=models.F("born_on")),
             ),
             models.CheckConstraint(
                 name="animal_gone_dated",

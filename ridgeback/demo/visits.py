@@ -162,6 +162,4 @@ def _point_back(
     column = f"{name}_id"
     rows = _rows(model, dict(TREE)[model], template).filter(**{f"{name}__isnull": False})
     for pk, target in rows.values_list("pk", column):
-        model._default_manager.filter(pk=keys[model][pk]).update(
-            **{column: keys[Revision].get(target)}
-        )
+        model._default_manager.filter(pk=keys[model][pk]).update(**{column: keys[Revision].get(target)})

@@ -39,9 +39,7 @@ def hold(household: Household, keeper: Keeper, subject: str) -> None:
 def close(household: Household, page: uuid.UUID | None) -> None:
     """Note that a page was submitted or given up: drafts of it that are still on their way are late."""
     if page is not None:
-        Submission.objects.bulk_create(
-            [Submission(household=household, key=page)], ignore_conflicts=True
-        )
+        Submission.objects.bulk_create([Submission(household=household, key=page)], ignore_conflicts=True)
 
 
 @transaction.atomic

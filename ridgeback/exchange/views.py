@@ -34,9 +34,7 @@ def take_in(request: KeeperRequest) -> HttpResponse:
                 messages.success(request, f"{made.name} is imported, with its animals and readings.")
                 return redirect("habitats:page", pk=made.pk)
             except IntegrityError:
-                form.add_error(
-                    None, "The file says something that cannot be saved: nothing was imported."
-                )
+                form.add_error(None, "The file says something that cannot be saved: nothing was imported.")
     else:
         form = ImportForm(household=request.household, now=now())
     return render(request, "exchange/import.html", {"form": form})

@@ -104,9 +104,7 @@ class AnimalForm(StepForm):
 
     def prepare(self) -> None:
         self.fields["mass"] = QuantityField(Kind.MASS, self.units, label="Mass", required=False)
-        self.fields["length"] = QuantityField(
-            Kind.LENGTH, self.units, label="Length", required=False
-        )
+        self.fields["length"] = QuantityField(Kind.LENGTH, self.units, label="Length", required=False)
         self.fields["length_kind"] = forms.ChoiceField(
             label="Measured", choices=[("", "as usual for its species"), *MEASURED], required=False
         )

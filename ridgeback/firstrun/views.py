@@ -53,9 +53,7 @@ def step(request: KeeperRequest, step: str) -> HttpResponse:
     if kept is None:
         kept = run.suggestion(step)
         if kept:  # calculated once, not at every look
-            drafts.keep(
-                run.household, request.user, SUBJECT, step, kept, request.units, suggested=True
-            )
+            drafts.keep(run.household, request.user, SUBJECT, step, kept, request.units, suggested=True)
     return _show(request, run, step, run.form(step, initial=kept))
 
 

@@ -39,9 +39,7 @@ class MealForm(OnceForm):
         more.setdefault("initial", {"on": today})
         super().__init__(*args, **more)
         plans = made.diet.plans
-        self.fields["meal"] = forms.ChoiceField(
-            label="Meal", choices=[(plan.slug, plan.name) for plan in plans]
-        )
+        self.fields["meal"] = forms.ChoiceField(label="Meal", choices=[(plan.slug, plan.name) for plan in plans])
         most = MOST_TIMES * max((plan.grams.value for plan in plans), default=1.0)
         self.fields["amount"] = QuantityField(
             Kind.MASS,

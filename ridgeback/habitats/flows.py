@@ -26,8 +26,7 @@ class StaleError(Exception):
 
     def __init__(self) -> None:
         super().__init__(
-            "This enclosure was changed meanwhile, here or by someone else. "
-            "You see its present state: look again and repeat."
+            "This enclosure was changed meanwhile, here or by someone else. You see its present state: look again and repeat."
         )
 
 

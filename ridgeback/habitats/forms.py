@@ -289,9 +289,7 @@ class BenchForm(forms.Form):
         if self.errors:
             return cleaned
         try:
-            tried = self.habitat.request_at(
-                self.now, self._spec(cleaned), animals=self._animals(cleaned)
-            )
+            tried = self.habitat.request_at(self.now, self._spec(cleaned), animals=self._animals(cleaned))
             self.request_ = as_tried(tried, self.kept)
         except DocumentError as why:
             for problem in why.problems:
@@ -486,5 +484,3 @@ def _masses(profile: Profile) -> Plausible:
     """From half of the lightest newborn to half as much again as the heaviest adult."""
     stages = profile.stages
     return Plausible((0.5 * (stages[0].mass_g.low or 1.0), 1.5 * (stages[-1].mass_g.high or 100_000)), (0.05, 500_000))
-
-

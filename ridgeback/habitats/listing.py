@@ -87,9 +87,7 @@ def find_boxes(household: Household | None, query: str, state: str) -> HabitatQu
     return found.distinct().order_by("-urgency", "name", "pk")
 
 
-def look_again(
-    household: Household, now: dt.datetime, units: Units = METRIC, most: int = PAGE
-) -> int:
+def look_again(household: Household, now: dt.datetime, units: Units = METRIC, most: int = PAGE) -> int:
     """Bring the order of the list up to date for at most so many boxes; how many are left."""
     today = household.day_of(now)
     stale = Habitat.objects.of(household).exclude(looked_on=today).order_by("pk")
@@ -172,10 +170,7 @@ def _make(
             made[habitat.pk] = _failed(read)
         else:
             requests[habitat.pk] = read
-    plan_keys = {
-        pk: key_of("plan", request.model_dump(mode="json", exclude_none=True))
-        for pk, request in requests.items()
-    }
+    plan_keys = {pk: key_of("plan", request.model_dump(mode="json", exclude_none=True)) for pk, request in requests.items()}
     bodies = recall(plan_keys.values())
     for n, (habitat, _) in enumerate(habitats):
         if habitat.pk not in requests:

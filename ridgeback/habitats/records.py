@@ -33,9 +33,7 @@ class DeleteForm(forms.Form):
         return name
 
 
-def _page(
-    request: KeeperRequest, habitat: Habitat, *, form: DeleteForm | None = None
-) -> HttpResponse:
+def _page(request: KeeperRequest, habitat: Habitat, *, form: DeleteForm | None = None) -> HttpResponse:
     zone = habitat.room.time_zone
     readings = [
         {

@@ -158,9 +158,7 @@ def _powers(habitats: list[Habitat]) -> dict[int, PowerSeen]:
         asked[habitat.pk] = request
         keys[habitat.pk] = key_of("power", request.model_dump(mode="json", exclude={"now"}))
     bodies = recall(keys.values())
-    seen = {
-        pk: PowerSeen.model_validate_json(bodies[key]) for pk, key in keys.items() if key in bodies
-    }
+    seen = {pk: PowerSeen.model_validate_json(bodies[key]) for pk, key in keys.items() if key in bodies}
     fresh: dict[int, PowerSeen] = {}
     for pk in keys.keys() - seen.keys():
         power = attempt(partial(power_of, asked[pk]), "enclosure", pk)

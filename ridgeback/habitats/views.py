@@ -109,9 +109,7 @@ def _page(
         "record": record_view(habitat, request.units, at),
         **(people or _people(habitat, request)),
         "others": others,
-        "touched": [
-            one for one in others if one.room_id == habitat.room_id and one.pk != habitat.pk
-        ],
+        "touched": [one for one in others if one.room_id == habitat.room_id and one.pk != habitat.pk],
     }
     return render(request, "habitats/page.html", context)
 

@@ -25,8 +25,7 @@ class Adapter(DefaultAccountAdapter):
         wait_s = slow_down.seconds_to_wait(_login(credentials), self.get_client_ip(request))
         if wait_s:
             raise ValidationError(
-                f"Too many wrong passwords from here. Wait {wait_s} seconds and try again, "
-                "or set a new password by email.",
+                f"Too many wrong passwords from here. Wait {wait_s} seconds and try again, or set a new password by email.",
                 code="too_many_login_attempts",
             )
         super().pre_authenticate(request, **credentials)
@@ -47,9 +46,7 @@ class Adapter(DefaultAccountAdapter):
         slow_down.forget(_login(credentials), self.get_client_ip(request))
         super()._delete_login_attempts_cached_email(request, **credentials)
 
-    def send_confirmation_mail(
-        self, request: HttpRequest, emailconfirmation: Any, signup: bool
-    ) -> None:
+    def send_confirmation_mail(self, request: HttpRequest, emailconfirmation: Any, signup: bool) -> None:
         """Ask for a confirmation; who has a confirmed account already is told so instead.
 
         Only the owner of the address reads it: the page says the same to everybody.

@@ -93,7 +93,6 @@ class HouseholdForm(VersionedForm, forms.ModelForm):
             raise forms.ValidationError("A price from nothing upwards, below a million.")
         return price
 
-
     def save(self, commit: bool = True) -> Household:
         """The household, one edit on."""
         self.instance.version += 1

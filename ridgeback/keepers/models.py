@@ -192,9 +192,7 @@ class Room(Versioned):
             ),
             models.CheckConstraint(
                 name="room_air_possible",
-                condition=Q(
-                    day_c__range=AIR_C, night_c__range=AIR_C, summer_max_c__range=AIR_C
-                ),
+                condition=Q(day_c__range=AIR_C, night_c__range=AIR_C, summer_max_c__range=AIR_C),
             ),
             models.CheckConstraint(
                 name="room_seasons_in_order",

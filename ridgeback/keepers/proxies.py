@@ -61,9 +61,7 @@ def _address(name: str) -> Address | None:
 
 def _trusted(name: str, trusted: tuple[Network, ...]) -> bool:
     address = _address(name)
-    return address is not None and any(
-        address in network for network in trusted if network.version == address.version
-    )
+    return address is not None and any(address in network for network in trusted if network.version == address.version)
 
 
 class TrustedProxies:

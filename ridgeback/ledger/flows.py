@@ -104,9 +104,7 @@ def _condition_of(animal: int) -> None:
 
 def _note_last(entry: Entry) -> None:
     """Note the latest day of its task. A log entry of an earlier day never moves it back."""
-    mine = Last(
-        habitat_id=entry.habitat_id, animal_id=entry.animal_id, stem=entry.stem, on=entry.on
-    )
+    mine = Last(habitat_id=entry.habitat_id, animal_id=entry.animal_id, stem=entry.stem, on=entry.on)
     Last.objects.bulk_create([mine], ignore_conflicts=True)
     same = Last.objects.filter(habitat=mine.habitat_id, animal=mine.animal_id, stem=mine.stem)
     same.filter(on__lt=entry.on).update(on=entry.on)

@@ -43,14 +43,11 @@ def _opened(stream: IO[bytes]) -> Image.Image:
     except BROKEN:
         raise NoPictureError("That is no photo that can be read: JPEG, PNG or WebP.") from None
     if max(read.size) > MOST_SIDE_PX:
-        raise NoPictureError(
-            f"That photo has a side of {max(read.size):,} pixels: at most {MOST_SIDE_PX:,} are read."
-        )
+        raise NoPictureError(f"That photo has a side of {max(read.size):,} pixels: at most {MOST_SIDE_PX:,} are read.")
     if read.width * read.height > MOST_PIXELS:
         megapixels = read.width * read.height / 1e6
         raise NoPictureError(
-            f"That photo has {megapixels:.0f} megapixels: at most {MOST_PIXELS / 1e6:.0f} are read. "
-            "Send a smaller copy."
+            f"That photo has {megapixels:.0f} megapixels: at most {MOST_PIXELS / 1e6:.0f} are read. Send a smaller copy."
         )
     return read
 

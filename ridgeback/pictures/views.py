@@ -54,9 +54,7 @@ class PictureForm(OnceForm):
     def clean_file(self) -> bytes:
         """The file as it is, once its head says that it is a photo of bearable size."""
         if self.too_large:
-            raise forms.ValidationError(
-                f"This file is larger than {PICTURE_BYTES / 1e6:g} MB: no photo needs that."
-            )
+            raise forms.ValidationError(f"This file is larger than {PICTURE_BYTES / 1e6:g} MB: no photo needs that.")
         file = self.cleaned_data["file"]
         if not file:
             raise forms.ValidationError("Choose a photo.")

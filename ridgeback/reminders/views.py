@@ -44,17 +44,12 @@ def letters(request: KeeperRequest) -> HttpResponse:
         return redirect("reminders:letters")
     if form.is_bound and form.is_valid():
         Wish.objects.update_or_create(membership=mine, defaults={"hour": form.cleaned_data["hour"]})
-        messages.success(
-            request, f"An email comes every day at {form.cleaned_data['hour']:02d}:00, {zone} time."
-        )
+        messages.success(request, f"An email comes every day at {form.cleaned_data['hour']:02d}:00, {zone} time.")
         return redirect("reminders:letters")
     context: dict[str, Any] = {
         "form": form,
         "wish": wish,
-        "letters": [
-            (one, f"{clock.local(one.written_at, zone):%-d %B, %H:%M}")
-            for one in mine.letters.all()[:SHOWN]
-        ],
+        "letters": [(one, f"{clock.local(one.written_at, zone):%-d %B, %H:%M}") for one in mine.letters.all()[:SHOWN]],
         "address": request.user.email,
     }
     return render(request, "reminders/letters.html", context)

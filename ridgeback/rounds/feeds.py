@@ -118,10 +118,7 @@ def calendar_of(dues: list[Due], name: str, units: Units) -> icalendar.Calendar:
 def _events(due: Due, stamp: dt.datetime, units: Units) -> list[icalendar.Event]:
     """Everything in an enclosure that is not due every day."""
     return [
-        _event(due, chore, day, stamp, units)
-        for day, chores in due.ahead(DAYS)
-        for chore in chores
-        if chore.kind not in DAILY
+        _event(due, chore, day, stamp, units) for day, chores in due.ahead(DAYS) for chore in chores if chore.kind not in DAILY
     ]
 
 

@@ -162,9 +162,7 @@ def grown_duties(dues: Sequence[Due], now: dt.datetime, days: int) -> dict[int, 
     return {pk: known for pk, known in found.items() if not isinstance(known, Failed)}
 
 
-def _duties_of(
-    habitats: Sequence[Habitat], now: dt.datetime, days: int = 0
-) -> dict[int, Duties | Failed]:
+def _duties_of(habitats: Sequence[Habitat], now: dt.datetime, days: int = 0) -> dict[int, Duties | Failed]:
     """The duties of each enclosure, remembered by what they follow from."""
     found: dict[int, Duties | Failed] = {}
     data: dict[int, dict[str, Any]] = {}

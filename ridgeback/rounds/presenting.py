@@ -143,9 +143,7 @@ def card(
     `wrong` is a task's name, what is wrong with it, and what was typed.
     """
     if due.failed is None:
-        made = attempt(
-            lambda: _whole_card(due, units, said=said, wrong=wrong), "enclosure", due.habitat.pk
-        )
+        made = attempt(lambda: _whole_card(due, units, said=said, wrong=wrong), "enclosure", due.habitat.pk)
         if not isinstance(made, Failed):
             return made
         due = dataclasses.replace(due, duties=None, done=None, chores=(), failed=made)

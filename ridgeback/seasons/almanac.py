@@ -178,8 +178,7 @@ def years_of(request: KeeperRequest, way: Way, year: int, asked_room: str = "") 
             else:
                 found.setdefault(habitat.room_id, []).append(drawn)
     return [
-        RoomYear(room, tuple(found.get(pk, ())), _clocks(room, year), tuple(failed.get(pk, ())))
-        for pk, room in rooms.items()
+        RoomYear(room, tuple(found.get(pk, ())), _clocks(room, year), tuple(failed.get(pk, ()))) for pk, room in rooms.items()
     ]
 
 

@@ -144,9 +144,7 @@ def test_a_draft_survives_a_killed_server_and_another_browser(chromium: Browser,
 RACES = 50
 
 
-def test_what_is_typed_last_is_never_lost_to_a_draft(
-    chromium: Browser, server: Server, troubles: list[str]
-) -> None:
+def test_what_is_typed_last_is_never_lost_to_a_draft(chromium: Browser, server: Server, troubles: list[str]) -> None:
     """A draft goes out 350 ms after a stroke: Next is pressed before, while, and after it travels."""
     page = another_browser(chromium, troubles)
     sign_up(page, server)

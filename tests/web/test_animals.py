@@ -108,17 +108,13 @@ def test_its_own_planned_enclosure_is_not_owned(client: Client, skink: Animal) -
     assert "yours already" not in ways_of(client, skink)
 
 
-def test_what_somebody_lives_in_or_will_is_not_free(
-    client: Client, household: Household, skink: Animal
-) -> None:
+def test_what_somebody_lives_in_or_will_is_not_free(client: Client, household: Household, skink: Animal) -> None:
     taken = spare(household, "built")
     other = household.animals.exclude(pk=skink.pk).first()
     assert other is not None
     other.occupancies.filter(until__isnull=True).update(until=clock.now())
     until = clock.now() + dt.timedelta(days=90)
-    stay = Occupancy.objects.create(
-        habitat=taken, animal=other, since=clock.now() + dt.timedelta(days=1), until=until
-    )
+    stay = Occupancy.objects.create(habitat=taken, animal=other, since=clock.now() + dt.timedelta(days=1), until=until)
     assert "Spare" not in ways_of(client, skink)
     stay.until = None
     stay.save()

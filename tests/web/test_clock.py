@@ -79,9 +79,7 @@ def test_a_log_entry_that_waited_never_moves_a_task_back(sydney: Household) -> N
     assert Last.objects.get(habitat=habitat, stem="clean").on == dt.date(2026, 7, 15)
 
 
-def test_the_day_before_there_is_a_room_is_the_browsers(
-    stranger: Client, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_the_day_before_there_is_a_room_is_the_browsers(stranger: Client, monkeypatch: pytest.MonkeyPatch) -> None:
     clocks.set_clock(monkeypatch, clocks.CLOCKS["sydney"])
     stranger.cookies["zone"] = "Australia%2FSydney"
     form = stranger.get("/start/animal/").context["form"]

@@ -60,9 +60,7 @@ def test_every_species_is_walked_through_by_pressing_next(stranger: Client, spec
 
 
 @pytest.mark.parametrize(("ground", "meant"), [("tile", "10 mm"), ("paper", "2 mm")])
-def test_a_tile_is_asked_about_when_it_is_as_thick_as_a_bed(
-    stranger: Client, ground: str, meant: str
-) -> None:
+def test_a_tile_is_asked_about_when_it_is_as_thick_as_a_bed(stranger: Client, ground: str, meant: str) -> None:
     stranger.post("/start/animal/", ANIMAL)
     html, doubts = asked(stranger, "box", **{**BOX, "ground": ground, "ground_depth": "5 cm"})
     assert doubts["ground_depth"].meanings == (meant,) and f"Yes, {meant}" in html
@@ -308,7 +306,9 @@ def test_a_place_that_is_typed_stands(stranger: Client) -> None:
     stranger.post("/start/heat/", shown(stranger, "heat"))
     room = Room.objects.get(name="Attic")
     assert (room.latitude_deg, room.longitude_deg) == (-41.3, 174.8)
-    wrong = stranger.post("/start/animal/", ANIMAL) and stranger.post("/start/box/", {**box, "name": "B", "room_name": "C", "room_latitude": "91"})
+    wrong = stranger.post("/start/animal/", ANIMAL) and stranger.post(
+        "/start/box/", {**box, "name": "B", "room_name": "C", "room_latitude": "91"}
+    )
     assert "less than or equal to 90" in wrong.content.decode()
 
 

@@ -22,9 +22,7 @@ def fathom(pip: Habitat) -> Animal:
 
 
 def home_of(animal: Animal) -> Habitat:
-    return Habitat.objects.select_related("household").get(
-        occupancies__animal=animal, occupancies__until__isnull=True
-    )
+    return Habitat.objects.select_related("household").get(occupancies__animal=animal, occupancies__until__isnull=True)
 
 
 def day(animal: Animal, ago: int = 0) -> dt.date:
@@ -95,9 +93,7 @@ def test_sent_twice_is_one(client: Client, fathom: Animal) -> None:
     assert Entry.objects.filter(animal=fathom, note="once").count() == 1
 
 
-def test_an_earlier_day_is_logged_and_what_it_ate_leaves_the_larder(
-    client: Client, fathom: Animal
-) -> None:
+def test_an_earlier_day_is_logged_and_what_it_ate_leaves_the_larder(client: Client, fathom: Animal) -> None:
     fed_last(fathom, 1)
     before = {stock.name: stock.amount for stock in Stock.objects.filter(household=fathom.household)}
     past = day(fathom, 12)
@@ -137,7 +133,5 @@ def test_it_belongs_to_its_household(stranger: Client, fathom: Animal) -> None:
 
 
 def test_what_no_plan_follows_any_more_is_refused(client: Client, fathom: Animal) -> None:
-    html = client.post(
-        f"/animals/{fathom.pk}/food/meal/", typed(client, fathom, on=day(fathom, 71).isoformat())
-    ).content.decode()
+    html = client.post(f"/animals/{fathom.pk}/food/meal/", typed(client, fathom, on=day(fathom, 71).isoformat())).content.decode()
     assert "Meals of the last 70 days are followed" in html

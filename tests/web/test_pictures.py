@@ -75,7 +75,12 @@ def png(width: int, height: int) -> bytes:
 
 @pytest.mark.parametrize(
     ("width", "height", "said"),
-    [(20_000, 20_000, "24 megapixels"), (1, 59_000, "59,000 pixels"), (12_000, 2_001, "24 megapixels"), (5_000, 5_000, "25 megapixels")],
+    [
+        (20_000, 20_000, "24 megapixels"),
+        (1, 59_000, "59,000 pixels"),
+        (12_000, 2_001, "24 megapixels"),
+        (5_000, 5_000, "25 megapixels"),
+    ],
 )
 def test_what_is_too_large_to_decode_is_refused_by_its_head(
     client: Client, bramble: Animal, width: int, height: int, said: str

@@ -1,6 +1,5 @@
 """Readings on the page: what they told, the model's record, a place of its own, and the demo's simulated instruments."""
 
-
 import pytest
 from django.test import Client
 from django.utils import timezone

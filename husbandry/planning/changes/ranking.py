@@ -129,11 +129,7 @@ def _planned(bench: Bench, candidate: Candidate, before: Score) -> tuple[Rank, C
 
 def _one_of_several(bench: Bench, thing: Thing) -> bool:
     """Whether a title that only says what to do could be of another lamp as well."""
-    alike = [
-        one
-        for one in bench.request.things
-        if (one.is_heater if thing.is_heater else one.is_uv) and not one.is_body
-    ]
+    alike = [one for one in bench.request.things if (one.is_heater if thing.is_heater else one.is_uv) and not one.is_body]
     return len(alike) > 1 and any(one.id == thing.id for one in alike)
 
 

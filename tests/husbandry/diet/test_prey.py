@@ -50,9 +50,7 @@ KINDS = st.sampled_from([("mouse",), ("mouse", "rat"), ("mouse", "rat", "rabbit"
 
 
 @given(grams=st.floats(0.3, 4000), width=st.floats(5, 160), school=WAYS, kinds=KINDS)
-def test_prey_is_never_wider_than_the_eater_allows(
-    grams: float, width: float, school: str, kinds: tuple[str, ...]
-) -> None:
+def test_prey_is_never_wider_than_the_eater_allows(grams: float, width: float, school: str, kinds: tuple[str, ...]) -> None:
     chosen = prey_for(meal(grams), width, school, kinds).feeder
     smallest = min((f for f in FEEDERS.values() if f.food == "prey"), key=lambda f: f.mass_g)
     assert chosen.width_mm is not None
@@ -61,9 +59,7 @@ def test_prey_is_never_wider_than_the_eater_allows(
 
 
 @given(grams=st.floats(0.3, 4000), width=st.floats(5, 160), school=WAYS, kinds=KINDS)
-def test_prey_never_leaves_the_range_of_the_meal_upwards(
-    grams: float, width: float, school: str, kinds: tuple[str, ...]
-) -> None:
+def test_prey_never_leaves_the_range_of_the_meal_upwards(grams: float, width: float, school: str, kinds: tuple[str, ...]) -> None:
     """A monitor with a meal of 43 g was once offered a rabbit of 1,600 g, for it is as wide."""
     asked = meal(grams)
     chosen = prey_for(asked, width, school, kinds)
@@ -71,7 +67,9 @@ def test_prey_never_leaves_the_range_of_the_meal_upwards(
     assert chosen.grams <= asked.high_g * 1.0001 or chosen.grams == lightest
 
 
-@pytest.mark.parametrize("species", ["Varanus exanthematicus", "Python regius", "Boa imperator", "Malayopython reticulatus", "Eryx colubrinus"])
+@pytest.mark.parametrize(
+    "species", ["Varanus exanthematicus", "Python regius", "Boa imperator", "Malayopython reticulatus", "Eryx colubrinus"]
+)
 @pytest.mark.parametrize("way", ["mass", "width"])
 def test_every_meal_of_whole_prey_stays_in_the_profiles_share(species: str, way: str) -> None:
     profile = find(species)

@@ -69,10 +69,7 @@ def test_the_spread_is_half_as_much_again() -> None:
 def test_sexes_that_differ_have_other_masses() -> None:
     """Common practice, no source: a female sand boa of one length is far heavier than a male."""
     boa = find("Eryx colubrinus")
-    masses = {
-        sex: body_of(boa, "adult", length_mm={"total": 500}, sex=sex).mass.value
-        for sex in ("female", "male")
-    }
+    masses = {sex: body_of(boa, "adult", length_mm={"total": 500}, sex=sex).mass.value for sex in ("female", "male")}
     assert masses["female"] != pytest.approx(masses["male"], rel=0.02)
 
 

@@ -41,9 +41,7 @@ def lamps(sample: dict[str, Any], *places: list[float]) -> Request:
         ([[0.3, 0.3, 0.5], [0.3, 0.3, 0.5]], ["halogen flood 1", "halogen flood 2"]),
     ],
 )  # fmt: skip
-def test_no_two_things_have_one_name(
-    sample: dict[str, Any], places: list[list[float]], called: list[str]
-) -> None:
+def test_no_two_things_have_one_name(sample: dict[str, Any], places: list[list[float]], called: list[str]) -> None:
     request = lamps(sample, *places)
     found = names(request)
     assert [found[f"flood-{n}"] for n in range(len(places))] == called
