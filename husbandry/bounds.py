@@ -19,6 +19,8 @@ LAST_YEAR = 2100
 """No moment of a request lies beyond it: calendars and time zones still work (design choice)."""
 SLACK = dt.timedelta(days=1)
 """By which a day may be ahead of "today": other time zones are (from memory: UTC+14 to UTC-12)."""
+ITEM_SIDE_M = (0.001, 5.0)
+"""A side of what stands in an enclosure: thinner is a film, not an item (design choice) [m]."""
 OFFSET = 20.0
 """An instrument that is off by more should not be used (common practice) [the reading's unit]."""
 REVISION = (1, 1_000_000)

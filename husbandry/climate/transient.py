@@ -17,6 +17,7 @@ from husbandry.climate.air import AIR_HEAT_CAPACITY_J_KGK, air_at
 from husbandry.climate.enclosure import Enclosure
 from husbandry.climate.heat import Reading, Steady
 from husbandry.climate.network import Nodes
+from husbandry.errors import CannotCalculateError
 
 Array = NDArray[np.float64]
 
@@ -89,9 +90,17 @@ class Modes:
 
     @classmethod
     def of(cls, matrix: Array, capacity: Array) -> "Modes":
-        """Of a network's matrix [W/K] and its capacities [J/K]."""
+        """Of a network's matrix [W/K] and its capacities [J/K].
+
+        Raises
+        ------
+        CannotCalculateError
+            Where parts are so unlike in mass that rounding would let the network gain heat.
+        """
         scale = 1 / np.sqrt(capacity)
         rates, vectors = eigh(matrix * scale[:, None] * scale[None, :], driver="evd", check_finite=False)
+        if not rates[0] > 0:
+            raise CannotCalculateError("its parts differ too much in mass to be followed in time")
         return cls(rates, vectors, scale)
 
     def of_state(self, temps_c: Array) -> Array:

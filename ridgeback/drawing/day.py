@@ -73,7 +73,7 @@ def _grid(
     parts: list[Shape] = [Line("axis", (LEFT, bottom), (width - RIGHT, bottom))]
     fahrenheit = units.temperature == "f"
     first, top = to_reader(low, Kind.TEMPERATURE, units)[0], to_reader(high, Kind.TEMPERATURE, units)[0]
-    step = next((step for step in NICE if (top - first) / step <= 6), NICE[-1])
+    step = next((step for step in NICE if (top - first) / step <= 6), (top - first) / 6)
     mark = -(-first // step) * step
     while mark < top:
         celsius = (mark - 32) / 1.8 if fahrenheit else mark

@@ -6,12 +6,14 @@ from xml.etree import ElementTree
 import numpy as np
 import pytest
 
+from husbandry.planning.day import Course
 from husbandry.planning.plan import plan_with_outcome
 from husbandry.planning.request import from_text
 from husbandry.quantity import Units
 from ridgeback.drawing import gauge
 from ridgeback.drawing.animals import side_view
 from ridgeback.drawing.contours import even_levels, lines, refine
+from ridgeback.drawing.day import chart
 from ridgeback.drawing.primitives import Drawing, Group, Rect, Text, number, overlaps, polyline
 from ridgeback.drawing.sheet import NARROW, WIDE, Labels, fit, front_view
 from ridgeback.drawing.svg import LOOK, write
@@ -114,6 +116,13 @@ def test_the_gauge_speaks() -> None:
     words = gauge.describe(PLAN.needs[0], Units("us", "f"))
     assert words.startswith("needed 100 to 109 °F") and "predicted" in words and "measured" in words
     assert all("needed" in gauge.describe(need, Units()) for need in PLAN.needs)
+
+
+def test_an_axis_has_few_marks_however_far_it_reaches() -> None:
+    hours = (0.0, 12.0, 24.0)
+    far = Course(hours=hours, surface=(20.0, 1e34, 0.0), warm_air=hours, cool_air=hours, room=hours)
+    drawn = write(chart(far, Units(), "A day", "said"))
+    assert 3 <= drawn.count("grid-line") <= 8
 
 
 def test_numbers_are_short() -> None:

@@ -21,6 +21,7 @@ from husbandry.climate.transient import (
     rise_times_h,
     spot_lag_s,
 )
+from husbandry.errors import CannotCalculateError
 from tests.husbandry.climate.test_heat import build, ends, surface
 
 
@@ -28,6 +29,13 @@ def two_nodes():
     """Two nodes 5e3 and 60e3 J/K, 20 W/K between them, 2 and 10 W/K to a room."""
     matrix = np.array([[22.0, -20.0], [-20.0, 30.0]])
     return matrix, np.array([5e3, 60e3]), np.array([2.0, 10.0])
+
+
+def test_a_network_that_rounding_lets_gain_heat_is_refused():
+    """A conductance that a part's mass drowns in rounding: the sum of a row is no longer positive."""
+    matrix = np.array([[1.0, -1.0 - 1e-6], [-1.0 - 1e-6, 1.0]])
+    with pytest.raises(CannotCalculateError, match="differ too much in mass"):
+        Modes.of(matrix, np.array([1e-6, 1e3]))
 
 
 def stepped(step_s, count):
