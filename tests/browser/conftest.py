@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from typing import Any
 
 import pytest
+from django.core.cache import cache
 from django.utils import timezone
 from playwright.sync_api import Browser, Page, sync_playwright
 
@@ -28,6 +29,12 @@ def chromium() -> Iterator[Browser]:
         browser = playwright.chromium.launch(executable_path=path, args=FLAGS)
         yield browser
         browser.close()
+
+
+@pytest.fixture(autouse=True)
+def nobody_came_before() -> None:
+    """No test is refused a demo because those before it opened one each."""
+    cache.clear()
 
 
 @pytest.fixture
@@ -53,6 +60,14 @@ def opened(chromium: Browser, live_server: Any, troubles: list[str], **context: 
     page.get_by_role("button", name="Open the demo household").click()
     page.wait_for_selector(".box-row")
     return page
+
+
+def beside(page: Page, live_server: Any, troubles: list[str]) -> Page:
+    """A second page of the same visitor: another one of the demo has a household of their own."""
+    other = watched(page.context.new_page(), troubles)
+    other.goto(live_server.url)
+    other.wait_for_selector(".box-row")
+    return other
 
 
 @pytest.fixture

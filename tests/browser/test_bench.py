@@ -9,7 +9,7 @@ from django.utils import timezone
 from playwright.sync_api import Browser, Page, expect
 
 from ridgeback.demo import household as demo
-from tests.browser.conftest import opened
+from tests.browser.conftest import beside, opened
 
 SERIOUS = {"serious", "critical"}
 
@@ -175,7 +175,7 @@ def test_two_who_keep_at_once_do_not_overwrite_each_other(chromium: Browser, liv
     demo.load(timezone.now(), beginnings=False)
     troubles: list[str] = []
     one = bench(opened(chromium, live_server, troubles))
-    two = bench(opened(chromium, live_server, troubles))
+    two = bench(beside(one, live_server, troubles))
     for page, dy in ((one, 40), (two, 60)):
         drag(page, "lamp-1", 0, dy)
         settled(page)
@@ -186,7 +186,6 @@ def test_two_who_keep_at_once_do_not_overwrite_each_other(chromium: Browser, liv
     expect(two.get_by_role("button", name="Undo")).to_be_enabled()  # what was moved is still there
     assert [t for t in troubles if "409" not in t] == []
     one.context.close()
-    two.context.close()
 
 
 def test_on_the_phone_the_bench_is_read(phone: Page) -> None:

@@ -52,8 +52,8 @@ def test_trying_moves_drawing_and_gauges_and_says_what_is_wrong(page: Page) -> N
     expect(height).to_have_value("29 apples")
     height.fill("11.5 in")
     expect(slot).to_be_empty()
-    page.get_by_role("button", name="Keep this").click()
-    expect(page.locator(".messages")).to_contain_text("Kept.")
+    page.get_by_role("button", name="Save changes").click()
+    expect(page.locator(".messages")).to_contain_text("Saved.")
     expect(page.locator(".title-block ~ text", has_text="plan 2")).to_be_visible()
 
 
@@ -121,7 +121,11 @@ def test_everything_by_keyboard(page: Page) -> None:
     expect(page.locator("#working")).to_contain_text("Source")
     page.keyboard.press("Escape")
     expect(number).to_be_focused()
-    page.locator("summary", has_text="Room: ").focus()
+    group = page.locator("details.group", has_text="Halogen flood")
+    group.locator("summary").focus()
+    page.keyboard.press("Enter")
+    expect(group.get_by_label("Power").first).to_be_visible()
+    page.locator("a[href*='/rooms/']").last.focus()
     page.keyboard.press("Enter")
     expect(page.get_by_label("Summer maximum")).to_be_visible()
 

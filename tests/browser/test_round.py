@@ -9,7 +9,7 @@ from playwright.sync_api import Browser, Page, expect
 from ridgeback.demo import household as demo
 from ridgeback.habitats.models import Occupancy
 from ridgeback.ledger.models import Entry
-from tests.browser.conftest import opened
+from tests.browser.conftest import beside, opened
 from tests.browser.test_journeys import serious
 
 
@@ -67,7 +67,8 @@ def test_taps_wait_for_the_network_over_a_reload(phone: Page, troubles: list[str
 
 def test_what_one_does_is_gone_for_the_other_within_seconds(chromium: Browser, live_server: Any, troubles: list[str]) -> None:
     demo.load(timezone.now(), beginnings=False)
-    one, other = opened(chromium, live_server, troubles), opened(chromium, live_server, troubles)
+    one = opened(chromium, live_server, troubles)
+    other = beside(one, live_server, troubles)
     for page in (one, other):
         page.keyboard.press("t")
         expect(page).to_have_url(re.compile("/round/$"))
@@ -76,7 +77,6 @@ def test_what_one_does_is_gone_for_the_other_within_seconds(chromium: Browser, l
     expect(other.locator("[data-box]").first.locator(".round-done")).to_contain_text("looked in on", timeout=12_000)
     assert left(other) == before - 1
     one.context.close()
-    other.context.close()
     assert troubles == []
 
 
