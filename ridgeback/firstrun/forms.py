@@ -6,6 +6,7 @@ from typing import Any
 
 from django import forms
 
+from husbandry.bounds import LENGTH_MM
 from husbandry.box.equipment import HEATERS, UV_LAMPS
 from husbandry.box.shapes import PLANNED
 from husbandry.box.substrate import question_depth
@@ -173,12 +174,15 @@ class AnimalForm(StepForm):
         self.fields["length_kind"].help_text = self["length_kind"].help_text = text
 
     def lengths(self) -> dict[LengthKind, float]:
-        """Its length as it was measured, by kind [mm]; nothing where none was typed."""
+        """Its length as it was measured, by kind [mm]; nothing where none was typed that can be."""
         cleaned = self.cleaned_data
         if cleaned.get("length") is None or "species" not in cleaned:
             return {}
+        length_mm = cleaned["length"] * 1000
+        if not LENGTH_MM[0] <= length_mm <= LENGTH_MM[1]:
+            return {}
         kind = cleaned.get("length_kind") or find(cleaned["species"]).body.length_kind
-        return {kind: round(cleaned["length"] * 1000, 3)}
+        return {kind: round(length_mm, 3)}
 
     def animal(self) -> dict[str, Any]:
         """The animal as a request takes it."""

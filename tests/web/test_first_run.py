@@ -345,6 +345,17 @@ def test_a_body_that_cannot_be_is_asked_about_with_one_tap(
     assert f'name="confirm_{field}"' in html
 
 
+@pytest.mark.parametrize("length", ["-273.15", "-9", "0", "1e308", "20 km"])
+def test_a_length_that_nothing_has_is_refused_beside_a_mass(stranger: Client, length: str) -> None:
+    """A negative one once raised a power to a complex mass, and the page was gone."""
+    facts = {**ANIMAL, "mass": "60 g", "length": length, "age_months": ""}
+    for confirmed in ("", length):
+        answer = stranger.post("/start/animal/", {**facts, "confirm_length": confirmed})
+        assert answer.status_code == 200
+        assert answer.context["form"].errors.keys() == {"length"}
+    assert stranger.post("/start/animal/draft/", facts).status_code < 400
+
+
 def test_an_answer_is_taken(stranger: Client) -> None:
     facts = {**ANIMAL, "mass": "200 g", "length": "", "age_months": ""}
     _, doubts = asked(stranger, "animal", **facts)
