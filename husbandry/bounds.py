@@ -26,6 +26,20 @@ OFFSET = 20.0
 REVISION = (1, 1_000_000)
 
 
+def item_side(value: float) -> float:
+    """Refuse a side that no item has [m].
+
+    Raises
+    ------
+    ValueError
+        With the range, in units that a person can picture.
+    """
+    low, high = ITEM_SIDE_M
+    if not low <= value <= high:
+        raise ValueError(f"it must be from {low * 1000:g} mm to {high:g} m")
+    return value
+
+
 def recorded_moment(value: dt.datetime) -> dt.datetime:
     """Refuse a moment that no record or plan can have.
 

@@ -10,6 +10,9 @@ from typing import NamedTuple
 import pytest
 from django.utils import timezone
 
+from ridgeback import clock
+from ridgeback.demo import household as demo
+
 
 class Clock(NamedTuple):
     """A moment at which the day of a household is not the server's."""
@@ -30,8 +33,13 @@ def chosen() -> Clock | None:
     return CLOCKS[name] if name else None
 
 
-def set_clock(monkeypatch: pytest.MonkeyPatch, clock: Clock) -> None:
+def today() -> dt.date:
+    """The day of the demo household, whose zone follows the clock."""
+    return clock.day_in(demo.ZONE, timezone.now())
+
+
+def set_clock(monkeypatch: pytest.MonkeyPatch, to: Clock) -> None:
     """Let Django's clock, the only one that is read, run from a moment."""
     begun = timezone.now()
     true_now = timezone.now
-    monkeypatch.setattr(timezone, "now", lambda: clock.start + (true_now() - begun))
+    monkeypatch.setattr(timezone, "now", lambda: to.start + (true_now() - begun))

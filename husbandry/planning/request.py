@@ -9,7 +9,7 @@ import zoneinfo
 from typing import Annotated, Any, Literal
 
 import jsonpatch
-from pydantic import AfterValidator, AwareDatetime, Field, ValidationError, field_validator
+from pydantic import AfterValidator, AwareDatetime, Field, ValidationError, WithJsonSchema, field_validator
 
 from husbandry import bounds
 from husbandry.box.bed import LOOSE
@@ -58,7 +58,11 @@ Moment = Annotated[AwareDatetime, AfterValidator(bounds.recorded_moment)]
 Revision = Annotated[int, Field(ge=bounds.REVISION[0], le=bounds.REVISION[1])]
 MassG = Annotated[float, Field(ge=bounds.MASS_G[0], le=bounds.MASS_G[1])]
 LengthMm = Annotated[float, Field(ge=bounds.LENGTH_MM[0], le=bounds.LENGTH_MM[1])]
-ItemSide = Annotated[float, Field(ge=bounds.ITEM_SIDE_M[0], le=bounds.ITEM_SIDE_M[1])]
+ItemSide = Annotated[
+    float,
+    AfterValidator(bounds.item_side),
+    WithJsonSchema({"type": "number", "minimum": bounds.ITEM_SIDE_M[0], "maximum": bounds.ITEM_SIDE_M[1]}),
+]
 RoomC = Annotated[float, Field(ge=ROOM.possible[0], le=ROOM.possible[1])]
 Percent = Annotated[float, Field(ge=0, le=100)]
 
@@ -333,7 +337,7 @@ class Thing(Document):
     id: Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,39}$")]
     kind: HeaterKind | LaidKind | TubeKind | CompactKind | Literal["uv_flood", "probe"] | BodyKind
     at_m: tuple[Metres, Metres, Metres]
-    size_m: tuple[ItemSide, ItemSide, Annotated[float, Field(ge=bounds.ITEM_SIDE_M[0], le=2)]] | None = None
+    size_m: tuple[ItemSide, ItemSide, ItemSide] | None = None
     material: Literal["stone", "slate", "softwood"] = "stone"
     moist: bool = False
     """Of a hide: it holds wet moss."""

@@ -17,6 +17,7 @@ from ridgeback.habitats.models import Derived, Habitat, Occupancy
 from ridgeback.jobs import tasks
 from ridgeback.keepers.models import Household, Room
 from ridgeback.library.keeping import profile_of
+from tests import clocks
 
 
 @pytest.fixture
@@ -26,7 +27,7 @@ def skink(pip: Habitat) -> Animal:
 
 
 def today() -> dt.date:
-    return timezone.now().date()
+    return clocks.today()
 
 
 def page(client: Client, animal: Animal, **asked: str) -> str:

@@ -10,10 +10,10 @@ from typing import Any
 import icalendar
 import pytest
 from django.test import Client
-from django.utils import timezone
 
 from ridgeback.habitats.models import Habitat, Reading
 from ridgeback.jobs import tasks
+from tests import clocks
 
 
 def page(client: Client, pip: Habitat) -> Any:
@@ -110,13 +110,11 @@ def test_so_many_cannot_be_owned(client: Client, pip: Habitat, typed: str, said:
 
 
 def test_a_step_that_slipped_moves_the_day(client: Client, pip: Habitat) -> None:
-    begin = timezone.localdate() - dt.timedelta(days=20)
+    begin = clocks.today() - dt.timedelta(days=20)
     sent(client, pip, start=begin.isoformat())
     slipped = page(client, pip).context["build"]
-    assert all(
-        step.begin >= timezone.localdate() for step in slipped.steps
-    )  # what is not done is not planned for days that are gone
-    late = timezone.localdate() - dt.timedelta(days=1)
+    assert all(step.begin >= clocks.today() for step in slipped.steps)  # what is not done is not planned for days that are gone
+    late = clocks.today() - dt.timedelta(days=1)
     sent(client, pip, **{"done-seal": late.isoformat()})
     sealed = page(client, pip).context["build"]
     assert sealed.move_in < slipped.move_in and next(s for s in sealed.steps if s.task.slug == "seal").done_on == late
@@ -129,7 +127,7 @@ def test_a_step_that_slipped_moves_the_day(client: Client, pip: Habitat) -> None
 def test_days_that_cannot_be_are_said_at_their_field(
     client: Client, pip: Habitat, field: str, days: int | None, said: str
 ) -> None:
-    value = "soon" if days is None else (timezone.localdate() + dt.timedelta(days=days)).isoformat()
+    value = "soon" if days is None else (clocks.today() + dt.timedelta(days=days)).isoformat()
     html = sent(client, pip, **{field: value}).content.decode()
     assert said in html and value in html and Habitat.objects.get(pk=pip.pk).build == {}
 

@@ -11,6 +11,7 @@ from ridgeback.courses.models import Course
 from ridgeback.habitats.models import Habitat, Occupancy
 from ridgeback.ledger.models import Entry
 from ridgeback.rounds.gathering import chore_name, gather
+from tests import clocks
 
 WORDS = "Worming paste as on the syringe, a line on the prey, no more"
 
@@ -22,7 +23,7 @@ def fathom(pip: Habitat) -> Animal:
 
 
 def form(**more: str) -> dict[str, str]:
-    today = timezone.localdate()
+    today = clocks.today()
     last = (today + dt.timedelta(days=4)).isoformat()
     return {"words": WORDS, "by": "Dr Quill", "begins": today.isoformat(), "ends": last, "times": "1", "every_days": "1", **more}
 

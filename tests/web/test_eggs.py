@@ -5,16 +5,16 @@ import datetime as dt
 import icalendar
 import pytest
 from django.test import Client
-from django.utils import timezone
 
 from ridgeback.animals.flows import begin_spell
 from ridgeback.animals.models import Animal
 from ridgeback.eggs.models import Clutch, EggLook
 from ridgeback.habitats.models import Habitat
+from tests import clocks
 
 
 def ago(n: int) -> dt.date:
-    return timezone.localdate() - dt.timedelta(days=n)
+    return clocks.today() - dt.timedelta(days=n)
 
 
 @pytest.fixture

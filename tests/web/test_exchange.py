@@ -6,7 +6,6 @@ from typing import Any
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
-from django.utils import timezone
 
 from husbandry.planning.plan import plan
 from husbandry.planning.request import from_text, to_data
@@ -14,6 +13,7 @@ from ridgeback.animals.flows import begin_spell
 from ridgeback.clock import now
 from ridgeback.habitats.models import Habitat
 from ridgeback.keepers.models import Household, Room
+from tests import clocks
 
 
 def sent(client: Client, content: bytes | str, **names: str) -> Any:
@@ -110,9 +110,9 @@ def test_what_no_database_keeps_is_refused_in_words(client: Client, pip: Habitat
 
 def test_condition_and_spells_travel_with_a_box(client: Client, stranger: Client, household: Household) -> None:
     snake = household.animals.get(name="Fathom")
-    snake.condition, snake.condition_on = 4, timezone.localdate()
+    snake.condition, snake.condition_on = 4, clocks.today()
     snake.save()
-    begin_spell(snake, kind="shed", since=timezone.localdate())
+    begin_spell(snake, kind="shed", since=clocks.today())
     home = Habitat.objects.get(occupancies__animal=snake)
     sent(stranger, client.get(f"/habitats/{home.pk}/request.json").content.decode())
     made = Habitat.objects.for_planning().get(name="Taken in").present[0].animal

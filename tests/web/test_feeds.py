@@ -6,11 +6,11 @@ import re
 import pytest
 import vobject
 from django.test import Client
-from django.utils import timezone
 
 from ridgeback.habitats.models import Habitat
 from ridgeback.keepers.models import Household, Room
 from ridgeback.rounds.models import Feed
+from tests import clocks
 
 
 def address(client: Client, **more: str) -> str:
@@ -22,14 +22,14 @@ def address(client: Client, **more: str) -> str:
 
 def test_a_calendar_is_read_by_another_parser(client: Client, household: Household, pip: Habitat) -> None:
     """vobject reads what icalendar wrote (RFC 5545)."""
-    household.animals.update(fed_on=timezone.localdate() - dt.timedelta(days=30))
+    household.animals.update(fed_on=clocks.today() - dt.timedelta(days=30))
     answer = Client().get(address(client))  # nobody signed in
     assert answer["Content-Type"].startswith("text/calendar")
     calendar = vobject.readOne(answer.content.decode())
     events = calendar.vevent_list
     assert len(events) > 30 and len({event.uid.value for event in events}) == len(events)
     days = [event.dtstart.value for event in events]
-    assert min(days) >= timezone.localdate() and max(days) <= timezone.localdate() + dt.timedelta(days=28)
+    assert min(days) >= clocks.today() and max(days) <= clocks.today() + dt.timedelta(days=28)
     assert any("Pip’s box: mixed bowl" in event.summary.value and "dust:" in event.description.value for event in events)
     assert all(len(line.encode()) <= 75 for line in answer.content.decode().split("\r\n"))
 

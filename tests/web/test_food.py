@@ -11,6 +11,7 @@ from ridgeback.habitats.models import Habitat, Occupancy
 from ridgeback.keepers.models import Keeper
 from ridgeback.ledger.models import Entry, Last
 from ridgeback.rounds.gathering import gather
+from tests import clocks
 
 
 @pytest.fixture
@@ -90,7 +91,7 @@ def test_there_are_five_scores(client: Client, fathom: Animal, score: str) -> No
 
 
 def test_a_shed_holds_a_snakes_meals_back_and_its_end_frees_them(client: Client, fathom: Animal) -> None:
-    today = timezone.localdate()
+    today = clocks.today()
     client.post(f"/animals/{fathom.pk}/food/spell/", {"kind": "shed", "since": today.isoformat()})
     assert f"No meal before {today + dt.timedelta(days=14):%-d %B}" in page(client, fathom)
     due = next(one for one in gather(fathom.household, timezone.now()) if fathom in one.animals)
@@ -113,7 +114,7 @@ def test_a_wrong_day_is_said_beside_the_field(client: Client, fathom: Animal, si
 
 def test_a_male_carries_no_eggs(client: Client, pip: Habitat) -> None:
     sable = Animal.objects.get(name="Sable")
-    answer = client.post(f"/animals/{sable.pk}/food/spell/", {"kind": "gravid", "since": timezone.localdate().isoformat()})
+    answer = client.post(f"/animals/{sable.pk}/food/spell/", {"kind": "gravid", "since": clocks.today().isoformat()})
     assert answer.status_code == 200 and not Spell.objects.exists()
 
 
@@ -121,7 +122,7 @@ def test_refusals_reach_the_round_card(client: Client, bramble: Animal) -> None:
     keeper, now = Keeper.objects.get(username="demo"), timezone.now()
     home = Habitat.objects.get(occupancies__animal=bramble)
     for ago in (25, 22, 18, 14, 10, 6, 2):
-        on = timezone.localdate() - dt.timedelta(days=ago)
+        on = clocks.today() - dt.timedelta(days=ago)
         Entry.objects.create(
             household=home.household, habitat=home, animal=bramble, stem="feed insects", chore=f"x{ago}", tap=f"00000000-0000-0000-0000-0000000000{ago:02d}",
             outcome="done" if ago == 25 else "refused", on=on, at=now, by=keeper, touched_at=now,
@@ -154,7 +155,7 @@ def test_a_box_that_does_not_add_up_hides_no_food(client: Client, fathom: Animal
 
 
 def test_who_is_gone_leaves_the_box_and_the_round_and_keeps_its_book(client: Client, fathom: Animal) -> None:
-    today = timezone.localdate()
+    today = clocks.today()
     client.post(f"/animals/{fathom.pk}/gone/", {"gone": "sold", "gone_on": today.isoformat()})
     fathom.refresh_from_db()
     assert fathom.gone == "sold" and not Occupancy.objects.filter(animal=fathom, until__isnull=True).exists()
@@ -171,7 +172,7 @@ def test_who_is_gone_leaves_the_box_and_the_round_and_keeps_its_book(client: Cli
 def test_nothing_is_done_with_who_is_gone(client: Client, fathom: Animal) -> None:
     home = Habitat.objects.get(occupancies__animal=fathom, occupancies__until__isnull=True)
     due = next(one for one in gather(fathom.household, timezone.now()) if fathom in one.animals)
-    today = timezone.localdate()
+    today = clocks.today()
     client.post(f"/animals/{fathom.pk}/gone/", {"gone": "died", "gone_on": (today - dt.timedelta(days=1)).isoformat()})
     tap = {"chore": f"{home.pk}/{fathom.pk}/feed prey/{due.today}", "tap": "00000000-0000-0000-0000-000000000001"}
     assert client.post(f"/round/{home.pk}/tap/", tap).status_code == 404  # nobody lives there
@@ -185,7 +186,7 @@ def test_a_wrong_end_is_said(client: Client, fathom: Animal) -> None:
     late = client.post(f"/animals/{fathom.pk}/gone/", {"gone": "died", "gone_on": "2999-01-01"})
     assert "still to come" in late.content.decode()
     early = client.post(
-        f"/animals/{fathom.pk}/gone/", {"gone": "died", "gone_on": (timezone.localdate() - dt.timedelta(days=60)).isoformat()}
+        f"/animals/{fathom.pk}/gone/", {"gone": "died", "gone_on": (clocks.today() - dt.timedelta(days=60)).isoformat()}
     )
     assert "after that day" in early.content.decode()
     assert "required" in client.post(f"/animals/{fathom.pk}/gone/", {"gone": "", "gone_on": ""}).content.decode()

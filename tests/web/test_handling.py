@@ -12,6 +12,7 @@ from ridgeback.animals.models import Animal
 from ridgeback.habitats.models import Habitat
 from ridgeback.ledger.models import Entry
 from ridgeback.rounds.gathering import Due, chore_name, gather
+from tests import clocks
 
 
 @pytest.fixture
@@ -50,7 +51,7 @@ def test_how_it_went_has_to_be_said(client: Client, scamp: Animal) -> None:
 
 
 def test_the_step_moves_with_what_was_logged_and_with_its_undoing(client: Client, scamp: Animal) -> None:
-    today = timezone.localdate()
+    today = clocks.today()
     Animal.objects.filter(pk=scamp.pk).update(taming_since=today - dt.timedelta(days=9))
     home, now = due_of(scamp).habitat, timezone.now()
     for ago in (5, 4, 3):
@@ -67,7 +68,7 @@ def test_the_step_moves_with_what_was_logged_and_with_its_undoing(client: Client
 
 def test_not_in_shed(client: Client, scamp: Animal) -> None:
     client.post(f"/animals/{scamp.pk}/handling/begin/")
-    begin_spell(scamp, kind="shed", since=timezone.localdate())
+    begin_spell(scamp, kind="shed", since=clocks.today())
     assert "Not today. In shed" in client.get(f"/animals/{scamp.pk}/handling/").content.decode()
     assert not any(one.kind in {"tame", "enrich"} for one in due_of(scamp).chores)
 

@@ -15,12 +15,13 @@ from ridgeback.keepers.models import Household
 from ridgeback.larder.models import Movement, Stock
 from ridgeback.ledger.models import Entry
 from ridgeback.rounds.gathering import chore_name, gather
+from tests import clocks
 
 
 @pytest.fixture(autouse=True)
 def hungry(household: Household) -> None:
     """Fed a month ago, and nothing logged since."""
-    household.animals.update(fed_on=timezone.localdate() - dt.timedelta(days=30))
+    household.animals.update(fed_on=clocks.today() - dt.timedelta(days=30))
 
 
 def put_in(client: Client, name: str, amount: str, **more: str) -> Any:
@@ -86,7 +87,7 @@ def test_a_meal_sent_twice_takes_once(client: Client, household: Household, pip:
 
 
 def test_counting_and_bringing(client: Client) -> None:
-    put_in(client, "adult mouse", "10", best_before=(timezone.localdate() + dt.timedelta(days=100)).isoformat())
+    put_in(client, "adult mouse", "10", best_before=(clocks.today() + dt.timedelta(days=100)).isoformat())
     stock = Stock.objects.get()
     assert stock.place == "freezer" and stock.amount == 10
     client.post(f"/larder/{stock.pk}/", {"amount": "5", "bring": "yes"})
@@ -125,12 +126,12 @@ def test_a_wrong_count_is_said_with_what_was_typed(client: Client) -> None:
 
 
 def test_what_is_past_its_date_is_named(client: Client) -> None:
-    yesterday = timezone.localdate() - dt.timedelta(days=1)
+    yesterday = clocks.today() - dt.timedelta(days=1)
     page = put_in(
         client, "ammonia test kit", "1", opened_on=yesterday.isoformat(), best_before=yesterday.isoformat()
     ).content.decode()
     assert "Past its date: ammonia test kit" in page
-    tomorrow = (timezone.localdate() + dt.timedelta(days=1)).isoformat()
+    tomorrow = (clocks.today() + dt.timedelta(days=1)).isoformat()
     assert "still to come" in put_in(client, "calcium powder", "1", opened_on=tomorrow).content.decode()
 
 
@@ -152,7 +153,7 @@ def test_in_ounces_too(client: Client) -> None:
 
 def test_powders_that_plans_ask_for_are_named(client: Client) -> None:
     assert "Calcium powder" in client.get("/larder/").content.decode()
-    put_in(client, "multivitamin powder", "1", opened_on=(timezone.localdate() - dt.timedelta(days=200)).isoformat())
+    put_in(client, "multivitamin powder", "1", opened_on=(clocks.today() - dt.timedelta(days=200)).isoformat())
     assert "Past its date: multivitamin powder" in client.get("/larder/").content.decode()  # half a year after opening
 
 

@@ -5,12 +5,14 @@ import uuid
 from typing import Any
 
 import pytest
+from allauth.account.models import EmailAddress
 from django.core import mail
 from django.test import Client
 from django.utils import timezone
 
 from ridgeback import clock
 from ridgeback.animals.models import Animal
+from ridgeback.demo import household as demo
 from ridgeback.habitats.models import Habitat
 from ridgeback.keepers.models import Household, Keeper, Membership
 from ridgeback.ledger.models import Entry
@@ -18,17 +20,21 @@ from ridgeback.reminders import flows
 from ridgeback.reminders.models import Letter, Wish
 from ridgeback.rounds.gathering import gather
 from ridgeback.seasons.models import WinterRest
+from tests import clocks
 
 
 @pytest.fixture
 def member(household: Household) -> Membership:
-    """The demo's keeper, with an address."""
+    """The demo's keeper, with a confirmed address."""
     Keeper.objects.filter(username="demo").update(email="keeper@example.org")
+    keeper = Keeper.objects.get(username="demo")
+    EmailAddress.objects.create(user=keeper, email=keeper.email, verified=True)
     return Membership.objects.select_related("household", "keeper").get(household=household)
 
 
 def at(hour: int) -> dt.datetime:
-    return timezone.now().replace(hour=hour, minute=5)  # the demo's winter time is UTC
+    """An hour of the household's day."""
+    return clock.local(timezone.now(), demo.ZONE).replace(hour=hour, minute=5)
 
 
 def local_hour(member: Membership, now: dt.datetime) -> int:
@@ -47,6 +53,12 @@ def test_a_letter_comes_once_a_day_at_its_hour(client: Client, member: Membershi
     assert "Look in" not in letter.text  # that comes every day
     assert letter.text.strip() in client.get("/letters/").content.decode().replace("&#x27;", "'")
     assert flows.write_due(at(12) + dt.timedelta(days=1)) == 1 and len(mail.outbox) == 2
+
+
+def test_nothing_is_mailed_to_an_address_that_nobody_confirmed(client: Client, member: Membership) -> None:
+    EmailAddress.objects.update(verified=False)
+    client.post("/letters/", {"hour": "0", "keep": "yes"})
+    assert flows.write_due(at(12)) == 1 and not mail.outbox and Letter.objects.get().mailed_at is None
 
 
 def test_without_an_address_it_stands_on_the_page(client: Client, household: Household) -> None:
@@ -83,7 +95,7 @@ def test_one_that_cannot_be_written_keeps_no_other_back(client: Client, member: 
 
 def test_a_refusal_that_worries_stands_in_the_letter_even_if_a_rest_is_planned(client: Client, member: Membership) -> None:
     snake = member.household.animals.get(name="Bramble")
-    home, today = Habitat.objects.get(occupancies__animal=snake), timezone.localdate()
+    home, today = Habitat.objects.get(occupancies__animal=snake), clocks.today()
     WinterRest.objects.create(animal=snake, begins_on=today + dt.timedelta(days=200), weeks=8, kept_at=timezone.now())
     Animal.objects.filter(pk=snake.pk).update(species="Lampropeltis californiae")
     for ago in (65, 40, 20, 5):
@@ -105,7 +117,7 @@ def test_no_letters_when_nobody_wants_them(client: Client, member: Membership) -
 def test_the_letter_is_in_its_readers_units(client: Client, member: Membership) -> None:
     client.post("/preferences/", {"units_system": "us", "units_temperature": "f", "next": "/"})
     member.keeper.refresh_from_db()
-    member.household.animals.update(fed_on=timezone.localdate() - dt.timedelta(days=40))
+    member.household.animals.update(fed_on=clocks.today() - dt.timedelta(days=40))
     us = flows.write(member, at(12))
     assert us is not None and " in wide" in us.text and " mm wide" not in us.text
 

@@ -15,6 +15,7 @@ from ridgeback.habitats.listing import PAGE, listing, look_again
 from ridgeback.habitats.models import Derived, Habitat, Occupancy
 from ridgeback.habitats.planning import key_of
 from ridgeback.keepers.models import Household, Keeper
+from tests import clocks
 
 
 def many(household: Household, count: int) -> None:
@@ -95,10 +96,10 @@ def test_queries_do_not_grow_from_four_to_sixty_boxes(client: Client, household:
 def test_a_day_later_every_box_is_looked_at_again(client: Client, household: Household) -> None:
     names(client)
     now = timezone.now()
-    assert set(Habitat.objects.values_list("looked_on", flat=True)) == {now.date()}
+    assert set(Habitat.objects.values_list("looked_on", flat=True)) == {clocks.today()}
     tomorrow = now + dt.timedelta(days=1)
     listing(household, Keeper.objects.get(username="demo").units, tomorrow)
-    assert set(Habitat.objects.values_list("looked_on", flat=True)) == {tomorrow.date()}
+    assert set(Habitat.objects.values_list("looked_on", flat=True)) == {clocks.today() + dt.timedelta(days=1)}
 
 
 def test_rows_first_say_what_is_wrong_and_with_the_plan_what_to_do(client: Client, pip: Habitat) -> None:

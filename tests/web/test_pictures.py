@@ -14,6 +14,7 @@ from ridgeback.habitats.models import Habitat
 from ridgeback.jobs import tasks
 from ridgeback.pictures import views
 from ridgeback.pictures.models import Picture
+from tests import clocks
 
 GPS, ORIENTATION = 0x8825, 0x0112
 
@@ -37,7 +38,7 @@ def photo(width: int = 3000, height: int = 2000, form: str = "JPEG") -> bytes:
 
 def send(client: Client, animal: Animal, body: bytes, **more: str) -> str:
     file = SimpleUploadedFile("IMG_1.jpg", body, "image/jpeg")
-    fields = {"file": file, "on": timezone.localdate().isoformat(), "note": "after the shed", **more}
+    fields = {"file": file, "on": clocks.today().isoformat(), "note": "after the shed", **more}
     text = client.post(f"/animals/{animal.pk}/pictures/", fields, follow=True).content.decode()
     for waiting in Picture.objects.waiting():
         tasks.shrink_picture(waiting.pk)

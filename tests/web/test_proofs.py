@@ -1,7 +1,6 @@
 """The page that proves a box: readings, looks, the signature, and what a change asks for again."""
 
 import datetime as dt
-import zoneinfo
 from collections.abc import Callable
 
 import pytest
@@ -9,7 +8,9 @@ from django.test import Client
 from django.utils import timezone
 
 from husbandry.planning.proving import CHECKS
+from ridgeback import clock
 from ridgeback.animals.models import Animal
+from ridgeback.demo import household as demo
 from ridgeback.habitats import flows
 from ridgeback.habitats.models import Habitat, Proof
 from ridgeback.keepers.models import Household, Keeper
@@ -162,7 +163,7 @@ def at_hour(monkeypatch: pytest.MonkeyPatch) -> Callable[[int], None]:
     """Sets the clock of the page to an hour of yesterday, in the rooms' own time."""
 
     def sets(hour: int) -> None:
-        day = dt.datetime.now(zoneinfo.ZoneInfo("Europe/Lisbon")) - dt.timedelta(days=1)
+        day = clock.local(timezone.now(), demo.ZONE) - dt.timedelta(days=1)
         monkeypatch.setattr("ridgeback.habitats.proofs.now", lambda: day.replace(hour=hour, minute=5).astimezone(dt.UTC))
 
     return sets

@@ -23,12 +23,13 @@ from ridgeback.ledger import flows
 from ridgeback.ledger.models import Entry, Last
 from ridgeback.rounds.gathering import gather
 from ridgeback.rounds.presenting import ChoreView, card
+from tests import clocks
 
 
 @pytest.fixture(autouse=True)
 def hungry(household: Household) -> None:
     """Fed a month ago, and nothing logged since."""
-    household.animals.update(fed_on=timezone.localdate() - dt.timedelta(days=30))
+    household.animals.update(fed_on=clocks.today() - dt.timedelta(days=30))
 
 
 def chores(household: Household, habitat: Habitat) -> dict[str, ChoreView]:
@@ -153,7 +154,7 @@ def test_a_weight_that_cannot_be_is_asked_about_and_stays_typed(
 ) -> None:
     animal = pip.present[0].animal
     animal.weighings.all().delete()
-    Weighing.objects.create(animal=animal, on=timezone.localdate() - dt.timedelta(days=60), mass_g=318)
+    Weighing.objects.create(animal=animal, on=clocks.today() - dt.timedelta(days=60), mass_g=318)
     weigh = chores(household, pip)["weigh"]
     answer = tap(client, pip, weigh, **typed)
     html = answer.content.decode()
@@ -290,11 +291,11 @@ def test_the_boxs_own_weeks_follow_what_was_logged(client: Client, household: Ho
     fed = [day for day, cell in zip(week.days, row.cells, strict=True) if any(role == "food" for role, _ in cell)]
     weeks = client.get(f"/habitats/{pip.pk}/").context["view"].animals[0].weeks
     planned = [day.day for week_ in weeks for day in week_ if day.meals]
-    assert fed and planned[: len(fed)] == fed and timezone.localdate() not in planned
+    assert fed and planned[: len(fed)] == fed and clocks.today() not in planned
 
 
 def test_the_demo_has_twelve_days_behind_it(household: Household) -> None:
-    log_rounds(household, Keeper.objects.get(username="demo"), timezone.now(), timezone.localdate())
+    log_rounds(household, Keeper.objects.get(username="demo"), timezone.now(), clocks.today())
     entries = Entry.objects.of(household)
     assert entries.count() > 100 and entries.filter(outcome="refused").exists()
     latest = {(one.habitat_id, one.animal_id, one.stem): one.on for one in entries.order_by("on")}

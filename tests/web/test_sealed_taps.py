@@ -23,12 +23,13 @@ from ridgeback.ledger.models import Entry, Last
 from ridgeback.rounds.gathering import Due, chore_name, gather
 from ridgeback.rounds.presenting import amount_text
 from ridgeback.rounds.sealing import SALT, seal
+from tests import clocks
 
 
 @pytest.fixture
 def due(household: Household, pip: Habitat) -> Due:
     """Pip's box, its animal hungry."""
-    household.animals.update(fed_on=timezone.localdate() - dt.timedelta(days=30))
+    household.animals.update(fed_on=clocks.today() - dt.timedelta(days=30))
     return gather(household, timezone.now(), only=[pip.pk])[0]
 
 
@@ -68,9 +69,7 @@ def test_it_writes_what_the_long_way_writes(client: Client, due: Due, household:
     meal = chore_of(due, "feed").meal
     assert meal is not None
     for part in meal.helpings:
-        Stock.objects.get_or_create(
-            household=household, name=part.name, defaults={"amount": 500, "came_on": timezone.localdate()}
-        )
+        Stock.objects.get_or_create(household=household, name=part.name, defaults={"amount": 500, "came_on": clocks.today()})
     tap(client, due, sent)
     entry = Entry.objects.get(stem__startswith="feed ")
     assert (
@@ -123,7 +122,7 @@ def test_a_seal_serves_its_own_household_only(stranger: Client, due: Due) -> Non
 
 def test_who_is_gone_meanwhile_is_not_fed(client: Client, due: Due) -> None:
     sent = fields(due, "feed")
-    depart(due.animals[0], gone="sold", on=timezone.localdate(), now=timezone.now())
+    depart(due.animals[0], gone="sold", on=clocks.today(), now=timezone.now())
     assert tap(client, due, sent).status_code == 404 and not Entry.objects.exists()
 
 

@@ -13,6 +13,7 @@ from ridgeback.keepers.models import Household
 from ridgeback.ledger.models import Entry
 from ridgeback.rounds.gathering import gather
 from ridgeback.seasons.models import WinterRest
+from tests import clocks
 
 
 @pytest.fixture
@@ -20,12 +21,12 @@ def snake(household: Household) -> Animal:
     """The demo's kingsnake: grown, weighed, long in care."""
     animal = household.animals.get(name="Fathom")
     animal.weighings.all().delete()
-    animal.born_on, animal.sex = timezone.localdate() - dt.timedelta(days=2500), "male"
+    animal.born_on, animal.sex = clocks.today() - dt.timedelta(days=2500), "male"
     animal.save()
     animal.lengths.update(length_mm=1150)
     for ago in (200, 30):
-        Weighing.objects.create(animal=animal, on=timezone.localdate() - dt.timedelta(days=ago), mass_g=600)
-    animal.fed_on = timezone.localdate() - dt.timedelta(days=5)
+        Weighing.objects.create(animal=animal, on=clocks.today() - dt.timedelta(days=ago), mass_g=600)
+    animal.fed_on = clocks.today() - dt.timedelta(days=5)
     animal.save()
     animal.occupancies.update(since=timezone.now() - dt.timedelta(days=800))
     return animal
@@ -49,7 +50,7 @@ def test_a_fit_snake_is_offered_its_rest_with_every_day(client: Client, snake: A
 
 
 def test_a_rest_that_is_kept_stops_the_food_and_keeps_the_scale(client: Client, household: Household, snake: Animal) -> None:
-    begins = timezone.localdate() + dt.timedelta(days=60)
+    begins = clocks.today() + dt.timedelta(days=60)
     assert "Kept" in keep(client, snake, begins).content.decode()
     rest = WinterRest.objects.get().plan()
     noon = timezone.now().replace(hour=12)
@@ -61,7 +62,7 @@ def test_a_rest_that_is_kept_stops_the_food_and_keeps_the_scale(client: Client, 
 
 
 def test_a_loss_in_rest_is_said_at_the_scale(client: Client, household: Household, snake: Animal) -> None:
-    today = timezone.localdate()
+    today = clocks.today()
     Animal.objects.filter(pk=snake.pk).update(fed_on=today - dt.timedelta(days=90))
     keep(client, snake, today - dt.timedelta(days=20))
     rest = WinterRest.objects.get().plan()
@@ -83,7 +84,7 @@ def test_what_speaks_against_a_rest_is_overruled_by_a_veterinarian_only(client: 
         household=snake.household, habitat=box, animal=snake, stem="sign", chore="x", tap="0b3f6a5e-6a0b-4c63-9d6e-0d9a5a3f1a12", on=now.date(), at=now,
         note="wheezing", touched_at=now,
     )  # fmt: skip
-    begins = timezone.localdate() + dt.timedelta(days=60)
+    begins = clocks.today() + dt.timedelta(days=60)
     page = keep(client, snake, begins).content.decode()
     assert "a sick animal dies in its rest" in page and "only a veterinarian’s word" in page and not WinterRest.objects.exists()
     assert f'value="{begins.isoformat()}"' in page
@@ -98,7 +99,7 @@ def test_what_speaks_against_a_rest_is_overruled_by_a_veterinarian_only(client: 
 def test_a_rest_that_cannot_be_is_said_beside_the_field(
     client: Client, snake: Animal, weeks: str, begins: int, words: str
 ) -> None:
-    page = keep(client, snake, timezone.localdate() + dt.timedelta(days=begins), weeks).content.decode()
+    page = keep(client, snake, clocks.today() + dt.timedelta(days=begins), weeks).content.decode()
     assert words in page and not WinterRest.objects.exists()
 
 
@@ -106,11 +107,11 @@ def test_a_kind_that_does_not_rest_is_refused_kindly(client: Client, household: 
     gecko = household.animals.get(name="Bramble")
     page = client.get(f"/animals/{gecko.pk}/rest/").content.decode()
     assert "does not rest in winter" in page and 'name="keep"' not in page
-    assert keep(client, gecko, timezone.localdate()).status_code == 200 and not WinterRest.objects.exists()
+    assert keep(client, gecko, clocks.today()).status_code == 200 and not WinterRest.objects.exists()
 
 
 def test_another_rest_replaces_the_first_and_it_can_be_ended(client: Client, snake: Animal) -> None:
-    begins = timezone.localdate() + dt.timedelta(days=60)
+    begins = clocks.today() + dt.timedelta(days=60)
     keep(client, snake, begins)
     keep(client, snake, begins, "9")
     assert WinterRest.objects.going().count() == 1 and WinterRest.objects.count() == 2
@@ -119,14 +120,14 @@ def test_another_rest_replaces_the_first_and_it_can_be_ended(client: Client, sna
 
 
 def test_rests_are_private(stranger: Client, client: Client, snake: Animal) -> None:
-    keep(client, snake, timezone.localdate() + dt.timedelta(days=60))
+    keep(client, snake, clocks.today() + dt.timedelta(days=60))
     assert stranger.get(f"/animals/{snake.pk}/rest/").status_code == 404
     assert stranger.post(f"/rests/{WinterRest.objects.get().pk}/stop/").status_code == 404
     assert "Fathom" not in stranger.get("/almanac/").content.decode()
 
 
 def test_the_almanac_shows_each_animal_with_its_timers(client: Client, household: Household, snake: Animal) -> None:
-    year = timezone.localdate().year
+    year = clocks.today().year
     page = client.get("/almanac/").content.decode()
     assert page.count("almanac-strip") == household.animals.count() and f"Almanac {year}" in page and "clocks go forward" in page
     assert "Its kind usually rests; none is planned." in page
@@ -144,7 +145,7 @@ def test_light_by_the_sun_outside_differs_from_its_kinds_own(client: Client) -> 
 
 def test_a_rest_does_not_begin_on_a_full_gut(client: Client, household: Household, snake: Animal) -> None:
     """Food rots in a cold gut: three weeks without, then three of shorter days (its kind's own longest fast)."""
-    told = keep(client, snake, timezone.localdate() + dt.timedelta(days=10)).content.decode()
+    told = keep(client, snake, clocks.today() + dt.timedelta(days=10)).content.decode()
     assert "its gut empties first" in told and not WinterRest.objects.exists()
     earliest = snake.fed_on + dt.timedelta(days=42)  # type: ignore[operator]  # set above
     assert f"from {earliest:%-d %B %Y} at the earliest" in told
@@ -154,8 +155,8 @@ def test_a_rest_does_not_begin_on_a_full_gut(client: Client, household: Househol
 def test_the_box_of_an_animal_at_rest_says_so(client: Client, household: Household, snake: Animal) -> None:
     pk = snake.occupancies.get(until__isnull=True).habitat_id
     assert "of waking life" not in client.get(f"/habitats/{pk}/").content.decode()
-    Animal.objects.filter(pk=snake.pk).update(fed_on=timezone.localdate() - dt.timedelta(days=90))
-    keep(client, snake, timezone.localdate() - dt.timedelta(days=10))
+    Animal.objects.filter(pk=snake.pk).update(fed_on=clocks.today() - dt.timedelta(days=90))
+    keep(client, snake, clocks.today() - dt.timedelta(days=10))
     page = client.get(f"/habitats/{pk}/").content.decode()
     assert "Fathom is in its winter rest" in page and "of waking life" in page
 
@@ -176,7 +177,7 @@ def tortoise(household: Household, snake: Animal) -> Animal:
 def test_a_summer_rest_is_kept_and_followed(client: Client, household: Household, tortoise: Animal) -> None:
     page = client.get(f"/animals/{tortoise.pk}/rest/?season=summer").content.decode()
     assert "Summer rest of Bracken" in page and "This is no cold" in page and "Full rest: dark" not in page
-    begins = timezone.localdate() + dt.timedelta(days=4)
+    begins = clocks.today() + dt.timedelta(days=4)
     answer = client.post(
         f"/animals/{tortoise.pk}/rest/?season=summer",
         {"begins": begins.isoformat(), "weeks": "4", "keep": "yes", "agreed": "Dr Quill"},
@@ -190,7 +191,7 @@ def test_a_summer_rest_is_kept_and_followed(client: Client, household: Household
 
 
 def test_a_summer_rest_of_a_hundred_weeks(client: Client, tortoise: Animal) -> None:
-    begins = (timezone.localdate() + dt.timedelta(days=4)).isoformat()
+    begins = (clocks.today() + dt.timedelta(days=4)).isoformat()
     answer = client.post(f"/animals/{tortoise.pk}/rest/?season=summer", {"begins": begins, "weeks": "100", "keep": "yes"})
     assert "2 to 10 weeks" in answer.content.decode() and not WinterRest.objects.exists()
 
@@ -202,14 +203,14 @@ def test_no_summer_rest_for_what_knows_none(client: Client, snake: Animal) -> No
 
 
 def test_last_winters_rest_stays_in_the_almanac(client: Client, snake: Animal) -> None:
-    today = timezone.localdate()
+    today = clocks.today()
     WinterRest.objects.create(animal=snake, begins_on=today - dt.timedelta(days=340), weeks=10, kept_at=timezone.now())
     keep(client, snake, today + dt.timedelta(days=60))
     assert WinterRest.objects.going().count() == 2
 
 
 def test_the_boxs_weeks_hold_no_meal_of_a_rest(client: Client, household: Household, snake: Animal) -> None:
-    today = timezone.localdate()
+    today = clocks.today()
     home = Habitat.objects.get(occupancies__animal=snake, occupancies__until__isnull=True)
     before = client.get(f"/habitats/{home.pk}/").content.decode().count('class="meal"')
     keep(client, snake, today + dt.timedelta(days=50))

@@ -16,6 +16,7 @@ from ridgeback.habitats import flows
 from ridgeback.habitats.models import Habitat, Proof, Revision
 from ridgeback.habitats.working import CHANGES_KEPT, kept_with
 from ridgeback.jobs import tasks
+from tests import clocks
 
 
 def changed(pip: Habitat, *, power_w: float = 100.0) -> Habitat:
@@ -54,7 +55,7 @@ def test_a_change_says_when_its_animal_is_out_and_back(client: Client, pip: Habi
 
 def test_what_is_said_of_a_change_stays_with_it(client: Client, pip: Habitat) -> None:
     pip = changed(pip)
-    today = timezone.localdate().isoformat()
+    today = clocks.today().isoformat()
     bought = next(iter(row["line"].item.slug for row in page(client, pip).context["rows"]))
     assert sent(client, pip, **{"done-out": today, f"own-{bought}": "1"}).status_code == 302
     after = page(client, pip).context
