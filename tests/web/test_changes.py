@@ -9,6 +9,7 @@ from django.utils import timezone
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from ridgeback import clock
 from ridgeback.animals.models import Animal, Weighing
 from ridgeback.demo import household as demo
 from ridgeback.habitats.models import Habitat, Occupancy, Reading
@@ -235,7 +236,7 @@ def test_undo_names_no_measure_in_foreign_units(client: Client, pip: Habitat) ->
 
 
 def reading(**more: str) -> dict[str, str]:
-    at = (timezone.now() - dt.timedelta(minutes=1)).strftime("%Y-%m-%dT%H:%M")
+    at = (clock.local(timezone.now(), demo.ZONE) - dt.timedelta(minutes=1)).strftime("%Y-%m-%dT%H:%M")
     return {"need": "surface_day", "value": "38.4", "at": at, "instrument": "infrared", "offset": "", "lamp_on": "", **more}
 
 

@@ -49,6 +49,7 @@ def sydney(monkeypatch: pytest.MonkeyPatch, request: pytest.FixtureRequest) -> H
     clocks.set_clock(monkeypatch, clocks.CLOCKS["sydney"])
     monkeypatch.setattr(demo, "ZONE", "Australia/Sydney")
     loaded: Household = request.getfixturevalue("household")
+    loaded.rooms.update(time_zone="Australia/Sydney")
     return loaded
 
 

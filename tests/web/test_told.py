@@ -4,6 +4,7 @@ import pytest
 from django.test import Client
 from django.utils import timezone
 
+from ridgeback import clock
 from ridgeback.demo import household as demo
 from ridgeback.habitats import flows
 from ridgeback.habitats.models import Habitat, Reading
@@ -17,7 +18,7 @@ def page(client: Client, habitat: Habitat) -> str:
 
 
 def reading(**more: str) -> dict[str, str]:
-    at = timezone.localtime(timezone.now()).strftime("%Y-%m-%dT%H:%M")
+    at = clock.local(timezone.now(), demo.ZONE).strftime("%Y-%m-%dT%H:%M")
     return {"need": "warm_air_day", "value": "27 °C", "at": at, "instrument": "probe", **more}
 
 
