@@ -7,7 +7,7 @@ import io
 import warnings
 from typing import IO
 
-from PIL import Image, ImageOps, UnidentifiedImageError
+from PIL import Image, ImageFile, ImageOps, UnidentifiedImageError
 
 FORMATS = ("JPEG", "PNG", "WEBP")
 LARGE_PX, SMALL_PX = 1600, 320
@@ -60,6 +60,7 @@ def look_at(stream: IO[bytes]) -> None:
 
 def shrink(stream: IO[bytes]) -> tuple[bytes, bytes]:
     """Make a photo and its small one, as JPEG. Raises `NoPictureError`."""
+    ImageFile.LOAD_TRUNCATED_IMAGES = False  # the PDF library sets it, for the whole process
     read = _opened(stream)
     try:
         read.thumbnail((LARGE_PX, LARGE_PX))  # of a JPEG only so much is decoded

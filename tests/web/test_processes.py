@@ -28,8 +28,10 @@ from ridgeback.habitats.models import Habitat
 from ridgeback.jobs import tasks
 from ridgeback.jobs.models import Job
 from ridgeback.keepers.models import Keeper
+from tests import clocks
 
 PYTHON = Path(sys.executable).parent
+pytestmark = pytest.mark.skipif(clocks.chosen() is not None, reason="its processes have the machine's own clock")
 
 
 def until(true: Callable[[], Any], seconds: float = 40) -> Any:
