@@ -33,11 +33,11 @@ def main() -> int:
     """Measure and print."""
     client = Client(HTTP_HOST="127.0.0.1")
     client.force_login(Keeper.objects.get(username="demo"))
-    habitat = Habitat.objects.for_planning().get(name="Pip’s box")
+    habitat = Habitat.objects.for_planning().get(name="Pip’s enclosure")
     assert habitat.head is not None
     spec = habitat.head.spec
     seal = sealed(habitat, timezone.now())
-    wet = Habitat.objects.for_planning().get(name="Sable’s box")
+    wet = Habitat.objects.for_planning().get(name="Sable’s enclosure")
     assert wet.head is not None
     wet_seal, wet_spec = sealed(wet, timezone.now()), wet.head.spec
     counted = 0
@@ -66,10 +66,10 @@ def main() -> int:
 
     request = habitat.request_at(timezone.now())
     stance = look(request).stance(request)
-    reference = timed("bare physics: day, night and UV of the box", lambda: predict(request, stance), 60)
+    reference = timed("bare physics: day, night and UV of the enclosure", lambda: predict(request, stance), 60)
     step = timed("one step, posted to answered", lambda: post("step"), 100)
     print(f"a step answers with {told} bytes\n")
-    damp = timed("one step of a box whose water is predicted, with six shadows", post_wet, 100)
+    damp = timed("one step of an enclosure whose water is predicted, with six shadows", post_wet, 100)
     changes: Timed = timed("the ranked changes", lambda: post("changes"), 12)
     met = table(
         reference,

@@ -31,7 +31,7 @@ NEEDS = (NeedKey.SURFACE_DAY, NeedKey.WARM_AIR_DAY, NeedKey.COOL_AIR_DAY, NeedKe
 
 
 def random_box(seed: int) -> Request:
-    """A box with a lamp, a stone and a tube, as sensible as a careful keeper's."""
+    """An enclosure with a lamp, a stone and a tube, as sensible as a careful keeper's."""
     draw = np.random.default_rng([seed, 3])
     length, depth, height = (
         float(draw.choice([0.8, 0.9, 1.2, 1.5])),
@@ -113,7 +113,7 @@ def changed(request: Request) -> Request:
 
 @dataclass(frozen=True)
 class Trial:
-    """A hidden box, before and after readings, and after a change of it."""
+    """A hidden enclosure, before and after readings, and after a change of it."""
 
     before: dict[str, Miss]
     two: dict[str, Miss]
@@ -128,7 +128,7 @@ def taught(request: Request, looked: Looked, untold: Outcome) -> Outcome:
 
 
 def trial(seed: int, laws: Laws) -> Trial:
-    """One box."""
+    """One enclosure."""
     request = random_box(seed)
     looked = look(request)
     stance = looked.stance(request)
@@ -182,7 +182,8 @@ def main() -> int:
     parser.add_argument("--same-laws", action="store_true")
     asked = parser.parse_args()
     print(
-        f"{asked.boxes} hidden boxes, {'the model’s own laws' if asked.same_laws else 'other laws'}: RMS error (90th percentile) [K; ln for UVI], share in the band\n"
+        f"{asked.boxes} hidden enclosures, {'the model’s own laws' if asked.same_laws else 'other laws'}: "
+        f"RMS error (90th percentile) [K; ln for UVI], share in the band\n"
     )
     good = show([trial(seed, LAWS if asked.same_laws else OTHER_LAWS) for seed in range(asked.boxes)])
 
@@ -196,7 +197,7 @@ def main() -> int:
     enclosure = enclosure_of(request, DAY_HOUR, request.room.day_c, stance)
     print()
     met = table(
-        timed("steady solution of the box", lambda: solve(enclosure), 50),
+        timed("steady solution of the enclosure", lambda: solve(enclosure), 50),
         [(timed("calibration on four readings", lambda: _learned.__wrapped__(asked_for), 20), 300.0)],
     )
     return 0 if met and good else 1

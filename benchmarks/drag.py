@@ -38,7 +38,7 @@ def main() -> int:
         page = browser.new_context(viewport={"width": 1280, "height": 800}).new_page()
         page.goto(address)
         page.get_by_role("button", name="Open the demo household").click()
-        page.locator(".box-row", has_text="Pip’s box").click()
+        page.locator(".box-row", has_text="Pip’s enclosure").click()
         page.get_by_role("link", name="Bench").click()
         page.wait_for_selector("[data-changes] li")
         page.evaluate(WATCH)

@@ -1,8 +1,8 @@
-"""The list of boxes from 4 to 200: queries, CPU a row, and a page of 25 with and without remembered plans, against an empty view.
+"""The list of enclosures from 4 to 200: queries, CPU a row, and a page of 25 with and without remembered plans, against an empty view.
 
     DATABASE_URL=$(bin/pg start) .venv/bin/python -m benchmarks.listing
 
-Targets: queries constant; under 2 ms of CPU for a further remembered row; a page of 25 boxes under 400 ms unremembered, under 60 ms remembered.
+Targets: queries constant; under 2 ms of CPU for a further remembered row; a page of 25 enclosures under 400 ms unremembered, under 60 ms remembered.
 """
 
 import time
@@ -29,7 +29,7 @@ def main() -> int:
         own = Household.objects.get()
 
         def fill(count: int) -> None:
-            """Copies of the demo's boxes, each animal with a mass of its own, so that every plan differs."""
+            """Copies of the demo's enclosures, each animal with a mass of its own, so that every plan differs."""
             patterns = list(Habitat.objects.for_planning().order_by("pk")[:4])
             now = timezone.now()
             for n in range(Habitat.objects.count(), count):
@@ -37,7 +37,7 @@ def main() -> int:
                 kept = pattern.present[0].animal
                 animal = Animal.objects.create(household=own, name=f"Copy {n}", species=kept.species, born_on=kept.born_on)
                 Weighing.objects.create(animal=animal, on=now.date(), mass_g=(kept.mass_g() or 50) * (1 + n / 1000))
-                made = Habitat.objects.create(household=own, room=pattern.room, name=f"Box {n:03d}")
+                made = Habitat.objects.create(household=own, room=pattern.room, name=f"Enclosure {n:03d}")
                 Occupancy.objects.create(habitat=made, animal=animal, since=now)
                 assert pattern.head is not None
                 flows.begin(made, pattern.head.spec, keeper=None, now=now)
@@ -65,13 +65,15 @@ def main() -> int:
             for _ in range(40):
                 client.get("/")
             spent[boxes] = (time.process_time() - before) / 40 * 1000
-            print(f"{boxes:4d} boxes: {counts[-1]} queries, {spent[boxes]:.1f} ms of CPU a page")
+            print(f"{boxes:4d} enclosures: {counts[-1]} queries, {spent[boxes]:.1f} ms of CPU a page")
         row_ms = (spent[25] - spent[4]) / (PAGE - 4)
-        print(f"a further row: {row_ms:.2f} ms of CPU; 200 boxes against 25, both show {PAGE}: {spent[200] / spent[25]:.2f}\n")
+        print(
+            f"a further row: {row_ms:.2f} ms of CPU; 200 enclosures against 25, both show {PAGE}: {spent[200] / spent[25]:.2f}\n"
+        )
         reference = timed("empty view, signed in", lambda: client.get("/empty/"), 100)
         pages = [
-            (timed("page of 25 boxes of 200, remembered", lambda: client.get("/"), 60), 60.0),
-            (timed("page of 25 boxes of 200, nothing remembered", fresh, 20), 400.0),
+            (timed("page of 25 enclosures of 200, remembered", lambda: client.get("/"), 60), 60.0),
+            (timed("page of 25 enclosures of 200, nothing remembered", fresh, 20), 400.0),
         ]
         met = table(reference, pages)
     return 0 if met and row_ms < 2 and len(set(counts)) == 1 else 1

@@ -1,4 +1,4 @@
-"""A year of a box's water by hours against psychrolib called hour by hour; a plan's day, its timetable and its log.
+"""A year of an enclosure's water by hours against psychrolib called hour by hour; a plan's day, its timetable and its log.
 
     .venv/bin/python -m benchmarks.moisture
 

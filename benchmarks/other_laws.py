@@ -1,4 +1,4 @@
-"""A box that is really otherwise: a finer grid, another convection, another lobe, plumes that stay low. For judging calibration."""
+"""An enclosure that is really otherwise: a finer grid, another convection, another lobe, plumes that stay low. For judging calibration."""
 
 import math
 from collections.abc import Callable

@@ -36,7 +36,7 @@ def main() -> int:
         kinds = [profile for profile in library().values() if profile.habit != "aquatic"]
 
         def fill(count: int) -> None:
-            """Animals of every kind and age, each with a box and two years of weights on its kind's curve."""
+            """Animals of every kind and age, each with an enclosure and two years of weights on its species’ curve."""
             for n in range(Animal.objects.count(), count):
                 profile = kinds[n % len(kinds)]
                 born = today - dt.timedelta(days=120 + 9 * n)
@@ -51,7 +51,7 @@ def main() -> int:
                     )
                     for k, day in enumerate(days)
                 )
-                made = Habitat.objects.create(household=own, room=pattern.room, name=f"Box {n:03d}")
+                made = Habitat.objects.create(household=own, room=pattern.room, name=f"Enclosure {n:03d}")
                 Occupancy.objects.create(habitat=made, animal=animal, since=now)
                 assert pattern.head is not None
                 flows.begin(made, pattern.head.spec, keeper=None, now=now)

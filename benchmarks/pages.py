@@ -1,4 +1,4 @@
-"""A box's page against an empty view, in one process, with its queries.
+"""An enclosure's page against an empty view, in one process, with its queries.
 
 DATABASE_URL=$(bin/pg start) .venv/bin/python -m benchmarks.pages
 """
@@ -25,9 +25,9 @@ def main() -> int:
 
         reference = timed("empty view, signed in", lambda: client.get("/empty/"), 100)
         rows = [
-            (timed("a box's page, plan made anew", lambda: fresh(address), 25), 400.0),
-            (timed("a box's page, plan known", lambda: client.get(address), 50), None),
-            (timed("list of four boxes, nothing remembered", lambda: fresh("/"), 15), None),
+            (timed("an enclosure's page, plan made anew", lambda: fresh(address), 25), 400.0),
+            (timed("an enclosure's page, plan known", lambda: client.get(address), 50), None),
+            (timed("list of four enclosures, nothing remembered", lambda: fresh("/"), 15), None),
             (timed("a working, plan known", lambda: client.get(f"{address}working/?at=/predictions/surface_day"), 50), None),
         ]
         met = table(reference, rows)

@@ -56,7 +56,7 @@ def main() -> int:
 
     reference = timed("bare solve: Cholesky factor and one solution", bare, 200)
     made = plan(cold)
-    print(f"network of {known.nodes.count} nodes; the cold box has {len(made.changes)} changes\n")
+    print(f"network of {known.nodes.count} nodes; the cold enclosure has {len(made.changes)} changes\n")
     met = table(
         reference,
         [
@@ -68,7 +68,7 @@ def main() -> int:
             (timed("a year in steps of an hour", year, 5), 300.0),
             (timed("a day and its hard days", lambda: day_of(request), 5), None),
             (timed("plan of the sample", lambda: plan(request), 30), 150.0),
-            (timed("plan of a cold box with all its changes", lambda: plan(cold), 30), 150.0),
+            (timed("plan of a cold enclosure with all its changes", lambda: plan(cold), 30), 150.0),
         ],
     )
     return 0 if met else 1

@@ -1,4 +1,4 @@
-"""The round of 60 boxes with five years of ledger behind it, against an empty view; taps of eight people at once; a year's calendar of 200 animals.
+"""The round of 60 enclosures with five years of ledger behind it, against an empty view; taps of eight people at once; a year's calendar of 200 animals.
 
     DATABASE_URL=$(bin/pg start) .venv/bin/python -m benchmarks.rounds
 
@@ -65,7 +65,7 @@ def main() -> int:
             animal = Animal.objects.create(
                 household=own, name=f"Copy {n}", species=kept.species, born_on=kept.born_on, fed_on=kept.fed_on
             )
-            made = Habitat.objects.create(household=own, room=pattern.room, name=f"Box {n:03d}")
+            made = Habitat.objects.create(household=own, room=pattern.room, name=f"Enclosure {n:03d}")
             assert pattern.head is not None
             flows.begin(made, pattern.head.spec, keeper=None, now=now)
             flows.move_in(made, animal, now=now - dt.timedelta(days=900))
@@ -80,13 +80,15 @@ def main() -> int:
             )
             cursor.execute("analyze ledger_entry")
         many = queries()
-        print(f"{Habitat.objects.count()} boxes, {Entry.objects.count():,} entries; queries: {few} for 4 boxes, {many} now\n")
+        print(
+            f"{Habitat.objects.count()} enclosures, {Entry.objects.count():,} entries; queries: {few} for 4 enclosures, {many} now\n"
+        )
         reference = timed("empty view, signed in", lambda: client.get("/empty/"), 100)
         after = timezone.now().isoformat()
         rows = [
-            (timed("the round of 60 boxes", lambda: client.get("/round/"), 25), None),
+            (timed("today’s tasks of 60 enclosures", lambda: client.get("/round/"), 25), None),
             (timed("what others did meanwhile: nothing", lambda: client.get("/round/changes/", {"after": after}), 50), None),
-            (timed("the week of 60 boxes", lambda: client.get("/round/week/"), 10), None),
+            (timed("the week of 60 enclosures", lambda: client.get("/round/week/"), 10), None),
             (timed("the log", lambda: client.get("/log/"), 20), None),
         ]
         table(reference, rows)

@@ -1,4 +1,4 @@
-"""The core of Ridgeback: what an animal needs, what a box will do, and what to change. Knows nothing of the web.
+"""The core of Ridgeback: what an animal needs, what an enclosure will do, and what to change. Knows nothing of the web.
 
 Inside: metres, °C, W, g, Pa, W/m², %RH 0-100, UVI. Names carry their units.
 """

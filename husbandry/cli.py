@@ -46,7 +46,7 @@ def main(arguments: list[str] | None = None) -> int:
     looking.add_argument("--folder", help="read profiles from this folder instead of the shipped ones")
     looking.add_argument("--check-values", metavar="FILE", help="compare with a CSV file of check values, row by row")
     looking.add_argument("--json", action="store_true", help="print the report as JSON")
-    going = commands.add_parser("path", help="print an animal's path through life and its boxes as JSON")
+    going = commands.add_parser("path", help="print an animal's path through life and its enclosures as JSON")
     going.add_argument("file", help="a request as JSON; - reads standard input")
     going.add_argument("--animal", type=int, default=0, metavar="N", help="which animal of the request, counted from 0")
     judging = commands.add_parser("spectrum", help="judge a lamp's spectrum: UV index, vitamin D3, hazard")

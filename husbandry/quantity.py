@@ -198,7 +198,7 @@ def read(text: str, kind: Kind, units: Units = METRIC, *, small: bool = False) -
     if not typed:
         raise EntryError(f"Write {_EXAMPLES[kind]}.")
     if len(typed) > _MAX_TYPED:
-        raise EntryError(f"That is too long for a {kind.value}: write {_EXAMPLES[kind]}.")
+        raise EntryError(f"Prey or pieces too long for a {kind.value}: write {_EXAMPLES[kind]}.")
     parts: list[tuple[float, str]] = []
     position = 0
     while position < len(typed):
@@ -382,7 +382,7 @@ def _spelled(value: float, told: str, kind: Kind, units: Units) -> str:
 
 
 PLAUSIBLE: dict[str, Plausible] = {
-    # common practice, no source: what turns up in real boxes
+    # common practice, no source: what turns up in real enclosures
     "surface": Plausible((10, 65), (-10, 120)),
     "thermostat": Plausible((10, 60), (5, 70)),
     "air": Plausible((5, 50), (-10, 60)),
@@ -390,10 +390,10 @@ PLAUSIBLE: dict[str, Plausible] = {
     "room": Plausible((5, 40), (-10, 50)),
     "humidity": Plausible((5, 100), (0, 100)),
     "UV index": Plausible((0, 12), (0, 30)),
-    "box length": Plausible((0.2, 5.0), (0.1, 10.0)),
-    "box depth": Plausible((0.2, 3.0), (0.1, 10.0)),
-    "box height": Plausible((0.15, 3.0), (0.1, 5.0)),
-    "ground depth": Plausible((0.0, 0.6), (0.0, 1.5)),
+    "enclosure length": Plausible((0.2, 5.0), (0.1, 10.0)),
+    "enclosure depth": Plausible((0.2, 3.0), (0.1, 10.0)),
+    "enclosure height": Plausible((0.15, 3.0), (0.1, 5.0)),
+    "substrate depth": Plausible((0.0, 0.6), (0.0, 1.5)),
     "distance": Plausible((0.0, 3.0), (0.0, 10.0)),
     "power": Plausible((5, 400), (1, 2000)),
     "body length": Plausible((0.02, 6.0), (LENGTH_MM[0] / 1000, LENGTH_MM[1] / 1000)),

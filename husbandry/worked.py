@@ -36,12 +36,12 @@ class Given(Document):
 
 
 class Otherwise(Document):
-    """What another school says where this number depends on one."""
+    """What another approach says where this number depends on one."""
 
     question: str
     """Its slug."""
     school: str
-    """The school's name."""
+    """The approach's name."""
     why: str
     low: float | None = None
     high: float | None = None
@@ -67,7 +67,7 @@ class Worked(Document):
     sources: tuple[Source, ...] = ()
     school: str = ""
     others: tuple[Otherwise, ...] = ()
-    """What the other schools say of the same number."""
+    """What the other approaches say of the same number."""
     would_change: str = ""
     """What would move this number or narrow its interval."""
     command: str = ""

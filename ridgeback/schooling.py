@@ -1,4 +1,4 @@
-"""Choosing between schools in forms: one field a question, the usual one marked, and only what differs from it is kept."""
+"""Choosing between approaches in forms: one field a question, the usual one marked, and only what differs from it is kept."""
 
 from collections.abc import Mapping
 
@@ -8,12 +8,12 @@ from husbandry.species.schools import QUESTIONS
 
 
 def school_field(slug: str, chosen: Mapping[str, str]) -> forms.ChoiceField:
-    """A question as a list of its schools."""
+    """A question as a list of its approaches."""
     asked = QUESTIONS[slug]
     choices = [(s.slug, s.name + (" (usual)" if s.slug == asked.default else "")) for s in asked.schools.values()]
     return forms.ChoiceField(label=asked.text, choices=choices, initial=asked.chosen(chosen).slug)
 
 
 def chosen_schools(answers: Mapping[str, str]) -> dict[str, str]:
-    """The answers that differ from the usual ones: what an animal or a box keeps."""
+    """The answers that differ from the usual ones: what an animal or an enclosure keeps."""
     return {slug: school for slug, school in answers.items() if school != QUESTIONS[slug].default}

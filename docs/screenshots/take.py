@@ -51,7 +51,7 @@ def main() -> None:
         desk.wait_for_timeout(8000)  # the worker plans what is missing
         desk.screenshot(path=HERE / "boxes.png")
         proof = box(desk, "Sable’s box")
-        proof.get_by_role("link", name="Prove it").first.click()
+        proof.get_by_role("link", name="Commissioning check").first.click()
         proof.screenshot(path=HERE / "prove.png")
         proof.goto(ADDRESS)
         built = box(proof, "Eddy’s tank")
@@ -60,12 +60,12 @@ def main() -> None:
         built.goto(ADDRESS)
 
         hand = box(demo(browser), "Pip’s box")
-        hand.get_by_role("button", name="Find me a setup").click()
+        hand.get_by_role("button", name="Find a setup").click()
         hand.locator("[data-follow]").click(timeout=90_000)
         hand.wait_for_selector(".offers")
         hand.screenshot(path=HERE / "setups.png")
         hand.goto(ADDRESS)
-        box(hand, "Pip’s box").get_by_role("link", name="Bench").click()
+        box(hand, "Pip’s box").get_by_role("link", name="Layout").click()
         hand.wait_for_selector("[data-changes] li")
         lamp = hand.locator("[data-thing=lamp-1]").first.bounding_box()
         assert lamp is not None
@@ -125,12 +125,12 @@ def main() -> None:
         lives.locator(".beast", has_text="Pip").click()
         lives.wait_for_timeout(300)
         lives.screenshot(path=HERE / "animal.png")
-        lives.get_by_role("link", name="Its path").click()
+        lives.get_by_role("link", name="Life plan").click()
         lives.wait_for_timeout(300)
         lives.screenshot(path=HERE / "path.png")
 
         lives.goto(ADDRESS)
-        box(lives, "Bramble’s box").get_by_role("link", name="A day, and what if").click()
+        box(lives, "Bramble’s box").get_by_role("link", name="24-hour forecast").click()
         lives.wait_for_timeout(600)
         lives.screenshot(path=HERE / "day.png")
 
@@ -144,7 +144,7 @@ def main() -> None:
             lives.locator(f"#id_{name}").fill(text)
         lives.locator("#id_what1-0").select_option("topsoil")
         lives.locator("#id_what1-1").select_option("sand")
-        lives.get_by_role("button", name="Reckon").click()
+        lives.get_by_role("button", name="Calculate").click()
         lives.wait_for_timeout(500)
         lives.screenshot(path=HERE / "ground.png")
 

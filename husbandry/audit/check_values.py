@@ -1,8 +1,8 @@
 """Profiles against the trade's check values: facts "common practice, no source", row by row.
 
-A row matches when the profile's range, at that stage and in any of its schools, overlaps the row's; points get a tolerance of 1 K or 10 %,
-`_min` rows ask that the profile gives at least that much, boxes are compared by their sides, trade tanks by their footprint. A row whose
-last column names the literature matches when the profile's default follows it and the row's own value stands as another school. What
+A row matches when the profile's range, at that stage and in any of its approaches, overlaps the row's; points get a tolerance of 1 K or 10 %,
+`_min` rows ask that the profile gives at least that much, enclosures are compared by their sides, trade tanks by their footprint. A row whose
+last column names the literature matches when the profile's default follows it and the row's own value stands as another approach. What
 differs otherwise must be explained by the profile, in its own words and with a source. Rules: docs/decisions.md, 19.
 """
 
@@ -263,7 +263,7 @@ SLACK = 0.9
 
 
 def _box(profile: Profile, row: Row, stages: tuple[str, ...]) -> Outcome:
-    """Boxes are compared by their sides: some rule must give, for a typical body of the stage, no less than the row's smaller box."""
+    """Enclosures are compared by their sides: some rule must give, for a typical body of the stage, no less than the row's smaller enclosure."""
     per_unit = {"cm": 0.01, "in": 0.0254, "m": 1.0, "mm": 0.001, "ft": 0.3048}.get(row.unit, 0.01)
     wanted = sorted((float(part) * per_unit for part in re.split(r"[x×]", row.low)), reverse=True)
     kind = profile.body.length_kind

@@ -53,7 +53,7 @@ def findings(profile: Profile) -> list[Finding]:
 
 
 def _ways(profile: Profile) -> Iterator[dict[str, str]]:
-    """The default schools, then each other school of a question that the profile answers with values of its own."""
+    """The default approaches, then each other approach of a question that the profile answers with values of its own."""
     yield {}
     for question in sorted(profile.answered):
         for school in QUESTIONS[question].others(QUESTIONS[question].default):
@@ -129,8 +129,8 @@ def no_limit_rests_on_memory_alone(profile: Profile) -> Iterator[tuple[str, str]
 
 
 @_rule
-def every_school_of_a_question_is_answered(profile: Profile) -> Iterator[tuple[str, str]]:
-    """Choosing a school must not make a value vanish, but for ultraviolet by the school of none."""
+def every_approach_to_a_question_is_answered(profile: Profile) -> Iterator[tuple[str, str]]:
+    """Choosing an approach must not make a value vanish, but for ultraviolet by the approach of none."""
     for stage in profile.stages:
         for pointer, values in (
             ("/needs", profile.needs),
@@ -180,25 +180,25 @@ def food_is_no_wider_than_the_head_allows(profile: Profile) -> Iterator[tuple[st
 
 
 @_rule
-def a_larger_stage_never_gets_a_smaller_box(profile: Profile) -> Iterator[tuple[str, str]]:
-    """For each school, from the smallest body of the first stage to the largest of the last."""
+def a_larger_stage_never_gets_a_smaller_enclosure(profile: Profile) -> Iterator[tuple[str, str]]:
+    """For each approach, from the smallest body of the first stage to the largest of the last."""
     kind = profile.body.length_kind
     for school in QUESTIONS["how-big"].schools:
         before: tuple[float, ...] = (0.0, 0.0, 0.0)
         for stage in profile.stages:
             rule = next((r for r in profile.size if r.school == school and r.at(stage.slug)), None)
             if rule is None:
-                yield "/size", f"{stage.name}: no box by “{school}”"
+                yield "/size", f"{stage.name}: no enclosure by “{school}”"
                 continue
             low, high = stage.length_mm[kind].ends
             smallest, largest = needed_m(rule, low / 1000), needed_m(rule, high / 1000)
             if any(now < then - 0.021 for now, then in zip(largest, before, strict=True)):
-                yield "/size", f"{stage.name}: its box by “{school}” is smaller than that of the stage before"
+                yield "/size", f"{stage.name}: its enclosure by “{school}” is smaller than that of the stage before"
             before = tuple(max(a, b) for a, b in zip(smallest, before, strict=True))
 
 
 @_rule
-def the_roomy_school_asks_for_no_less_than_the_minimum(profile: Profile) -> Iterator[tuple[str, str]]:
+def the_roomy_approach_asks_for_no_less_than_the_minimum(profile: Profile) -> Iterator[tuple[str, str]]:
     """Room to behave is never smaller than what the trade calls acceptable."""
     kind = profile.body.length_kind
     for stage in profile.stages:
@@ -212,7 +212,7 @@ def the_roomy_school_asks_for_no_less_than_the_minimum(profile: Profile) -> Iter
 
 @_rule
 def without_uvb_there_is_vitamin_d3(profile: Profile) -> Iterator[tuple[str, str]]:
-    """The school of none implies vitamin D3 with the food, at every stage."""
+    """The approach of none implies vitamin D3 with the food, at every stage."""
     if not any(need.question == "uvb-dusk" for need in profile.needs):
         return
     plan = profile.supplements.plan
@@ -229,10 +229,10 @@ def without_uvb_there_is_vitamin_d3(profile: Profile) -> Iterator[tuple[str, str
 
 @_rule
 def supplements_go_with_the_food(profile: Profile) -> Iterator[tuple[str, str]]:
-    """A plan of powders needs a food that carries them; eaters of whole prey get none."""
+    """A plan of supplements needs a food that carries them; eaters of whole prey get none."""
     foods, plan = profile.foods, profile.supplements.plan
     if plan != "whole prey" and plan != "complete diet" and not foods & CARRIERS[plan]:
-        yield "/supplements", f"none of its foods carries the powders of “{plan}”"
+        yield "/supplements", f"none of its foods carries the supplements of “{plan}”"
     if plan == "whole prey" and foods - {"prey", "eggs"}:
         yield "/supplements", "it eats more than whole prey"
     if profile.amphibian and plan not in {"amphibian", "complete diet"}:
@@ -289,7 +289,7 @@ def the_growth_curve_passes_through_the_stages(profile: Profile) -> Iterator[tup
 
 @_rule
 def meals_hold_plausible_energy(profile: Profile) -> Iterator[tuple[str, str]]:
-    """For a typical body of each stage at the temperatures it needs, by each school."""
+    """For a typical body of each stage at the temperatures it needs, by each approach."""
     day = dt.date(2026, 6, 1)
     kind = profile.body.length_kind
     for stage, schools in itertools.product(profile.stages, _ways(profile)):
@@ -332,7 +332,7 @@ ZONES = {1: (0.3, 1.0, 1.4), 2: (1.0, 2.0, 3.0), 3: (2.6, 5.0, 7.4), 4: (3.5, 7.
 
 
 @_rule
-def the_uv_band_is_that_of_its_zone_or_narrower(profile: Profile) -> Iterator[tuple[str, str]]:
+def the_uv_target_is_that_of_its_zone_or_narrower(profile: Profile) -> Iterator[tuple[str, str]]:
     """A profile may narrow its zone's band, not leave it; short sessions are stronger by their nature."""
     low, high, limit = ZONES[profile.uv.zone]
     for n, need in enumerate(profile.needs):
@@ -355,17 +355,17 @@ def company_is_of_one_mind(profile: Profile) -> Iterator[tuple[str, str]]:
 
 
 @_rule
-def ground_is_deep_enough_to_dig(profile: Profile) -> Iterator[tuple[str, str]]:
-    """The deepest ground of the grown animal holds the burrow that its body asks for."""
+def substrate_is_deep_enough_to_dig(profile: Profile) -> Iterator[tuple[str, str]]:
+    """The deepest substrate of the grown animal holds the burrow that its body asks for."""
     deep = max((ground.depth_m.ends[1] for ground in profile.ground if ground.at(profile.grown.slug)), default=None)
     if deep is None:
-        yield "/ground", "no ground for the grown animal"
+        yield "/ground", "no substrate for the grown animal"
     elif deep < 0.9 * profile.body.dig_bl * expected(profile).grown_mm / 1000:
         yield "/ground", f"a burrow of {profile.body.dig_bl:g} body lengths does not fit {deep:g} m"
 
 
 @_rule
-def a_winter_rest_is_described(profile: Profile) -> Iterator[tuple[str, str]]:
+def a_brumation_is_described(profile: Profile) -> Iterator[tuple[str, str]]:
     """Weeks, temperature and last meal, the temperature below the cool end."""
     season = profile.season
     if season.rest == "none":

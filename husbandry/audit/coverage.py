@@ -23,7 +23,7 @@ class Coverage:
     missing: tuple[str, ...]
     """Parts that may be left out and are, by name."""
     schools: int
-    """Values that belong to a school."""
+    """Values that belong to an approach."""
 
 
 KINDS = ("published", "memory and practice", "memory alone", "practice alone")

@@ -1,4 +1,4 @@
-"""The bed of a box, layer by layer: litres of each material, bags, masses dry and moist, what it costs. Method: docs/methods/ground.md."""
+"""The bed of an enclosure, layer by layer: litres of each material, bags, masses dry and moist, what it costs. Method: docs/methods/ground.md."""
 
 import math
 from collections.abc import Mapping, Sequence
@@ -110,7 +110,7 @@ class Bed:
 
     @property
     def moist_kg(self) -> float:
-        """As it lies in the box."""
+        """As it lies in the enclosure."""
         return sum(amount.moist_kg for amount in self.amounts)
 
     @property

@@ -59,7 +59,7 @@ class UvLamp:
 
 @dataclass(frozen=True)
 class Material:
-    """A panel, slab or ground material."""
+    """A panel, slab or substrate material."""
 
     name: str
     label: str
@@ -91,7 +91,7 @@ class MeshType:
 EMISSIVITY = 0.93
 """Of stone, soil, timber and glass alike in thermal infrared: textbook tables 0.90 to 0.95 (from memory)."""
 SKY_FREE_EMISSIVITY = 0.9
-"""Of the inner faces of a box: panels of glass, board and timber (from memory, textbook tables)."""
+"""Of the inner faces of an enclosure: panels of glass, board and timber (from memory, textbook tables)."""
 
 
 def _origin(text: str) -> OriginKind:

@@ -1,4 +1,4 @@
-"""The inside of a box in numbers: floor, height left above the ground, volume, trade sizes."""
+"""The inside of an enclosure in numbers: floor, height left above the substrate, volume, trade sizes."""
 
 from dataclasses import dataclass
 
@@ -38,7 +38,7 @@ class Box:
 
     @property
     def air_height_m(self) -> float:
-        """From the ground's surface to the lid [m]."""
+        """From the substrate's surface to the lid [m]."""
         return self.height_m - self.ground_depth_m
 
     @property

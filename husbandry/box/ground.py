@@ -1,4 +1,4 @@
-"""The ground in numbers: how much to mix for a layer, and what the floor carries."""
+"""The substrate in numbers: how much to mix for a layer, and what the floor carries."""
 
 from husbandry.methods import Argument, Example, method
 from husbandry.worked import Source
@@ -40,5 +40,5 @@ def mix_volumes(parts: float, length_m: float, depth_m: float, layer_m: float, s
     "a structural professional and the local code decide.",
 )
 def floor_load(mass_kg: float, length_m: float, depth_m: float) -> float:
-    """Mean load on the floor under a box [kPa]."""
+    """Mean load on the floor under an enclosure [kPa]."""
     return mass_kg * STANDARD_GRAVITY / (length_m * depth_m) / 1000

@@ -1,4 +1,4 @@
-"""Plants for boxes: the light and the depth of ground they need, what they like, and what they do to who bites them."""
+"""Plants for enclosures: the light and the depth of substrate they need, what they like, and what they do to who bites them."""
 
 from dataclasses import dataclass
 from types import MappingProxyType
@@ -20,7 +20,7 @@ class Plant:
     light_mol: float
     """The least daily light it grows in [mol/m² d]."""
     root_m: float
-    """Depth of loose ground for its roots; 0 for what needs none [m]."""
+    """Depth of loose substrate for its roots; 0 for what needs none [m]."""
     likes: Likes
     harm: Harm
     source: Source

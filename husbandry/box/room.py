@@ -1,4 +1,4 @@
-"""The reviewer's test of a box: with its furniture in, can the animal walk, turn, climb and dig? Method: docs/methods/stage-and-size.md."""
+"""The reviewer's test of an enclosure: with its furniture in, can the animal walk, turn, climb and dig? Method: docs/methods/stage-and-size.md."""
 
 from collections.abc import Sequence
 from typing import Literal, NamedTuple
@@ -77,7 +77,7 @@ def _check(
 
 
 def essentials_m2(profile: Profile, body_length_m: float, animals: int = 1) -> float:
-    """Floor that the hides and the water of its kind take [m²]."""
+    """Floor that the hides and the water of its species take [m²]."""
     long, deep = HIDE_BL.get(profile.group, (0.6, 0.35))
     hide = long * deep * body_length_m**2
     if profile.water.soak:
@@ -97,14 +97,14 @@ def room_left(
     deep_end_m: float | None = None,
     substrate_needed_m: float = 0.0,
 ) -> tuple[RoomCheck, ...]:
-    """Ask a box the reviewer's questions.
+    """Ask an enclosure the reviewer's questions.
 
     Parameters
     ----------
     body_length_m : float
         Of the largest animal, of the kind the profile counts in [m].
     standing : sequence of Standing
-        What stands in the box already. What is still missing of hides and water is counted at the size its kind needs;
+        What stands in the enclosure already. What is still missing of hides and water is counted at the size its species needs;
         a basking stone is walked on, so it takes no floor.
     """
     if profile.habit == "aquatic":
@@ -121,12 +121,12 @@ def room_left(
         found.append(
             _check(
                 "walk", "room left to walk", WALK_SHARE * box.footprint_m2, max(box.footprint_m2 - taken, 0.0), "m²",
-                "The floor less the hides and the water that its kind needs, or less those that stand in it where they take more. "
+                "The floor less the hides and the water that its species needs, or less those that stand in it where they take more. "
                 "Half of the floor must be left; a basking stone is walked on.",
                 (
                     Given(name="floor inside", value=box.footprint_m2, unit="m²"),
-                    Given(name="essentials of its kind", value=essential, unit="m²"),
-                    Given(name="hides and dishes in the box", value=placed, unit="m²"),
+                    Given(name="essentials of its species", value=essential, unit="m²"),
+                    Given(name="hides and dishes in the enclosure", value=placed, unit="m²"),
                 ),
                 "A larger floor, smaller hides, or growth.",
             )
@@ -137,16 +137,16 @@ def room_left(
             "turn", "depth to turn in", turn, min(box.length_m, box.depth_m), "m",
             "The shorter side of the floor. Lizards turn in half their whole length, tortoises, turtles and frogs in one and a half of theirs, snakes in a loop.",
             (Given(name="body length", value=body_length_m, unit="m"), Given(name="nose to tail", value=whole_m, unit="m")),
-            "A deeper box, or growth.",
+            "A deeper enclosure, or growth.",
         )
     )  # fmt: skip
     if profile.body.perch_share:
         found.append(
             _check(
                 "climb", "height to climb", whole_m if profile.group != "snake" else 0.35 * whole_m, box.air_height_m, "m",
-                "The air above the ground. A climber can stretch its whole length upwards, a climbing snake a third of it.",
+                "The air above the substrate. A climber can stretch its whole length upwards, a climbing snake a third of it.",
                 (Given(name="nose to tail", value=whole_m, unit="m"), Given(name="ground", value=box.ground_depth_m, unit="m")),
-                "A taller box, less ground, or growth.",
+                "A taller enclosure, less substrate, or growth.",
             )
         )  # fmt: skip
     if profile.body.dig_bl and substrate_needed_m:

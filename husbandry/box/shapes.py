@@ -1,4 +1,4 @@
-"""Boxes by the names the trade calls them: inside measures, usual materials, a guide to the price. A name is nominal; the measures count."""
+"""Enclosures by the names the trade calls them: inside measures, usual materials, a guide to the price. A name is nominal; the measures count."""
 
 from dataclasses import dataclass
 from types import MappingProxyType
@@ -13,12 +13,12 @@ SLACK = 0.97
 
 @dataclass(frozen=True)
 class Shape:
-    """A common box."""
+    """A common enclosure."""
 
     slug: str
     name: str
     kind: str
-    """tub, tank, cube, tall box, glass box, board or timber box, cage, open table, tank of water, shed"""
+    """tub, tank, cube, tall enclosure, glass enclosure, board or timber enclosure, cage, open table, tank of water, shed"""
     length_m: float
     depth_m: float
     height_m: float
@@ -53,20 +53,20 @@ SHAPES = MappingProxyType({row["slug"]: _shape(row) for row in rows("husbandry.b
 PLANNED = MappingProxyType({slug: shape for slug, shape in SHAPES.items() if shape.planned})
 """Those whose climate can be predicted."""
 KINDS_OF: dict[str, frozenset[str]] = {
-    "glass": frozenset({"tank", "cube", "tall box", "glass box"}),
-    "board": frozenset({"board or timber box"}),
-    "timber": frozenset({"board or timber box"}),
+    "glass": frozenset({"tank", "cube", "tall enclosure", "glass enclosure"}),
+    "board": frozenset({"board or timber enclosure"}),
+    "timber": frozenset({"board or timber enclosure"}),
     "mesh": frozenset({"cage"}),
     "tub": frozenset({"tub"}),
     "open table": frozenset({"open table"}),
     "pen": frozenset({"shed", "open table"}),
     "tank of water": frozenset({"tank of water"}),
 }
-"""Shapes that a profile's kinds of box stand for."""
+"""Shapes that a profile's kinds of enclosure stand for."""
 
 
 def holds(sides_m: tuple[float, float, float], needed_m: tuple[float, float, float], ground_m: float = 0.0) -> bool:
-    """Whether a box has the sides needed, its floor turned either way, the ground counted in."""
+    """Whether an enclosure has the sides needed, its floor turned either way, the substrate counted in."""
     long, deep = max(sides_m[:2]), min(sides_m[:2])
     return (
         long >= SLACK * max(needed_m[:2]) and deep >= SLACK * min(needed_m[:2]) and sides_m[2] - ground_m >= SLACK * needed_m[2]
@@ -74,12 +74,12 @@ def holds(sides_m: tuple[float, float, float], needed_m: tuple[float, float, flo
 
 
 def smallest_for(length_m: float, depth_m: float, air_m: float, ground_m: float) -> Shape | None:
-    """The smallest common box of predictable climate in which the sides needed fit, the ground counted in; None when none is large enough."""
+    """The smallest common enclosure of predictable climate in which the sides needed fit, the substrate counted in; None when none is large enough."""
     fitting = [
         shape for shape in PLANNED.values()
         if shape.kind not in {"tub", "open table"} and holds(shape.sides_m, (length_m, depth_m, air_m), ground_m)
     ]  # fmt: skip
-    # An open top costs heat, vapour and a share of the ultraviolet: a closed box half as large again is taken before it (design choice).
+    # An open top costs heat, vapour and a share of the ultraviolet: a closed enclosure half as large again is taken before it (design choice).
     return min(
         fitting, key=lambda shape: shape.length_m * shape.depth_m * shape.height_m * (1 + 0.5 * shape.mesh_share), default=None
     )

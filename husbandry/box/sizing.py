@@ -1,4 +1,4 @@
-"""How large the box must be for this animal, and whether it is."""
+"""How large the enclosure must be for this animal, and whether it is."""
 
 from collections.abc import Sequence
 
@@ -12,11 +12,11 @@ from husbandry.worked import Document, Given, Source, Worked
 
 HOLDS = 0.5
 """Of the height it needs that must be left over the substrate it needs: else it does not hold that (design choice) [1]."""
-SIDES = ("length", "depth", "height above the ground")
+SIDES = ("length", "depth", "height above the substrate")
 
 
 class Side(Document):
-    """One side of the box against the rule."""
+    """One side of the enclosure against the rule."""
 
     name: str
     needed_m: float
@@ -25,7 +25,7 @@ class Side(Document):
 
 
 class SizeFound(Document):
-    """The box against the rule for its size."""
+    """The enclosure against the rule for its size."""
 
     enough: bool
     sides: tuple[Side, ...]
@@ -43,7 +43,7 @@ class SizeFound(Document):
     other_school: str
     other_needed_m: tuple[float, float, float]
     other: Worked
-    """The length that the other school asks for [m], with the rule that gives all three sides."""
+    """The length that the other approach asks for [m], with the rule that gives all three sides."""
     animals: int = 1
     """Grown or not, that share it: each further one adds floor."""
     room: tuple[RoomCheck, ...] = ()
@@ -56,7 +56,7 @@ class SizeFound(Document):
 
 
 def rule_for(profile: Profile, stage: str, school: str) -> SizeRule:
-    """The profile's rule for a stage by a school of how big."""
+    """The profile's rule for a stage by an approach of how big."""
     for rule in profile.size:
         if rule.school == school and (not rule.stages or stage in rule.stages):
             return rule
@@ -64,7 +64,7 @@ def rule_for(profile: Profile, stage: str, school: str) -> SizeRule:
 
 
 def needed_m(rule: SizeRule, body_length_m: float, floor: float = 1.0) -> tuple[float, float, float]:
-    """Length, depth and height above the ground that a rule asks for [m], to whole centimetres.
+    """Length, depth and height above the substrate that a rule asks for [m], to whole centimetres.
 
     Parameters
     ----------
@@ -80,7 +80,7 @@ def needed_m(rule: SizeRule, body_length_m: float, floor: float = 1.0) -> tuple[
 def sides_for(profile: Profile, stage: str, school: str, body_length_m: float, floor: float = 1.0) -> tuple[float, float, float]:
     """Length, depth and height that an animal of a stage needs [m]: by its stage's rule, and never more than the next stage's at the same length.
 
-    The young are given more room for their length; without the second half a box would have to shrink on the day it becomes an adult.
+    The young are given more room for their length; without the second half an enclosure would have to shrink on the day it becomes an adult.
     """
     slugs = [one.slug for one in profile.stages]
     sides = needed_m(rule_for(profile, stage, school), body_length_m, floor)
@@ -98,7 +98,7 @@ def floor_for(profile: Profile, animals: int) -> float:
 def _rule_text(rule: SizeRule) -> str:
     least = " × ".join(f"{side * 100:g}" for side in rule.min_m)
     return (
-        f"At least {rule.length_bl:g} × {rule.depth_bl:g} × {rule.height_bl:g} body lengths (length, depth, height above the ground), "
+        f"At least {rule.length_bl:g} × {rule.depth_bl:g} × {rule.height_bl:g} body lengths (length, depth, height above the substrate), "
         f"and never under {least} cm; never more than the next stage's rule at the same length."
     )
 
@@ -127,7 +127,7 @@ def _needed(
         ),
         sources=profile.sources(rule.origin),
         school=school,
-        would_change="Growth, the stage, or the school of how big a box must be.",
+        would_change="Growth, the stage, or the approach of how big an enclosure must be.",
         command=f"plan FILE.json --number /size/{pointer}/value",
     )
 
@@ -143,9 +143,9 @@ def judge_size(
     standing: Sequence[Standing] = (),
     deep_end_m: float | None = None,
 ) -> SizeFound:
-    """Compare a box with what its largest animal and its company need.
+    """Compare an enclosure with what its largest animal and its company need.
 
-    A burrower digs in the deep end of a slope, where there is one. Height is counted above the mean ground;
+    A burrower digs in the deep end of a slope, where there is one. Height is counted above the mean substrate;
     the floor is the inside footprint, and the reviewer's questions are asked of what is left of it.
     """
     question = QUESTIONS["how-big"]
@@ -174,9 +174,9 @@ def judge_size(
         volume=Worked(
             value=box.volume_l,
             unit="l",
-            rule="Inside length × depth × height; the ground is not taken off.",
+            rule="Inside length × depth × height; the substrate is not taken off.",
             inputs=tuple(Given(name=f"{name} inside", value=value, unit="m") for name, value in measures),
-            sources=(Source(kind="entered", text="measures of the box"),),
+            sources=(Source(kind="entered", text="measures of the enclosure"),),
             command="plan FILE.json --number /size/volume/value",
         ),
         volume_us_gal=box.volume_us_gal,

@@ -88,7 +88,7 @@ def _sides(text: str, said: str, parts: list[str], body_length_m: float | None) 
             raise EntryError(f"“{text.strip()}” has no unit: write {_EXAMPLES}.")
         metres = [convert(number, Kind.LENGTH, unit or last) for number, unit in numbers]
     if not all(0.05 <= side <= 20 for side in metres):
-        raise EntryError(f"“{text.strip()}” cannot be the sides of a box: they lie between 5 cm and 20 m.")
+        raise EntryError(f"“{text.strip()}” cannot be the sides of an enclosure: they lie between 5 cm and 20 m.")
     long, deep = max(metres[:2]), min(metres[:2])
     height = metres[2] if len(metres) == 3 else None
     manner: Manner = "body lengths" if bodies else ("sides" if height is not None else "footprint")
@@ -110,7 +110,7 @@ def _tank(text: str, gallons: float, form: str) -> Spoken:
 def _volume(text: str, litres: float) -> Spoken:
     """A bare volume is taken as the tank of the trade whose name is nearest to it."""
     if not 1 <= litres <= 50_000:
-        raise EntryError(f"“{text.strip()}” cannot be the volume of a box: it lies between 1 and 50 000 l.")
+        raise EntryError(f"“{text.strip()}” cannot be the volume of an enclosure: it lies between 1 and 50 000 l.")
     gallons = litres / LITRES_PER_US_GALLON
     nearest = min(TRADE_TANKS.values(), key=lambda tank: abs(_named(tank) - gallons))
     if abs(_named(nearest) - gallons) > NAMED_GAL * gallons:
@@ -136,7 +136,7 @@ class Compared:
 
 
 def compared(said: Spoken, needed_m: tuple[float, float, float]) -> Compared:
-    """Compare by sides, never by volume: a tall narrow box holds as many litres as a long low one.
+    """Compare by sides, never by volume: a tall narrow enclosure holds as many litres as a long low one.
 
     A footprint alone is not judged on its height; a volume of no known shape is not judged at all.
     """
@@ -144,7 +144,7 @@ def compared(said: Spoken, needed_m: tuple[float, float, float]) -> Compared:
     volume_share = said.volume_l / needed_l if said.volume_l is not None else None
     if said.sides_m is None:
         return Compared(said, None, volume_share, None, ())
-    names = ("length", "depth", "height above the ground")
+    names = ("length", "depth", "height above the substrate")
     short = tuple(
         name for name, have, need in zip(names, said.sides_m, needed_m, strict=True) if have is not None and have < CLOSE * need
     )

@@ -22,7 +22,7 @@ def question_depth(material: str, depth_m: float, *, units: Units = METRIC) -> D
     Parameters
     ----------
     material : str
-        Of a request's ground.
+        Of a request's substrate.
     depth_m : float
         As it was written [m].
     """

@@ -1,1 +1,1 @@
-"""What is to be done today: the duties of a box, and which of them are due."""
+"""What is to be done today: the duties of an enclosure, and which of them are due."""

@@ -17,12 +17,12 @@ class Done(NamedTuple):
     """What was done, and when last. Animals by their place in the duties."""
 
     last: Mapping[tuple[int | None, str], dt.date]
-    """By animal and stem; of the box itself under None."""
+    """By animal and stem; of the enclosure itself under None."""
     fed: Mapping[int, Sequence[Fed]]
     weighed: Mapping[int, dt.date]
     read: Mapping[NeedKey, dt.date]
     since: dt.date
-    """From which the box is looked after: what was never done counts from there."""
+    """From which the enclosure is looked after: what was never done counts from there."""
     moved_in: Mapping[int, dt.date]
     """Of animals that arrived, and when."""
     lamps_on: dt.date
@@ -43,7 +43,7 @@ class Chore(NamedTuple):
 
     kind: Kind
     stem: str
-    """Its name within the box: what is remembered of it."""
+    """Its name within the enclosure: what is remembered of it."""
     animal: int | None
     due: dt.date
     """On which it fell due; before today when it was left."""

@@ -12,7 +12,7 @@ KEEP_SHARE = 0.5
 """Of the colony that stays as breeders (note, C8) [1]."""
 SOURCE = Source(
     kind="common practice",
-    text="a population gives most at half of what its box holds: growth × capacity / 4 (logistic growth; note, C8)",
+    text="a population gives most at half of what its enclosure holds: growth × capacity / 4 (logistic growth; note, C8)",
 )
 
 
@@ -29,7 +29,7 @@ SOURCE = Source(
     example=Example(
         {"before": 200, "now": 300, "taken": 100, "days": 28}, 26.0, 0.01, "by hand: ln 2 / 28 a day, times 150, times 7"
     ),
-    validity="Of a colony that has room; a full one grows no more, whatever is reckoned.",
+    validity="Of a colony that has room; a full one grows no more, whatever is calculated.",
 )
 def colony_harvest(before: float, now: float, taken: float, days: float) -> float:
     """Animals that can be taken each week while the colony stays [1/week].

@@ -1,4 +1,4 @@
-"""Which duties of a box are due on a day, from what was done and when. Method: docs/methods/round.md."""
+"""Which duties of an enclosure are due on a day, from what was done and when. Method: docs/methods/round.md."""
 
 import datetime as dt
 from collections.abc import Sequence
@@ -34,12 +34,12 @@ ORDER: tuple[Kind, ...] = (
 
 
 def due_today(duties: Duties, done: Done, today: dt.date) -> tuple[Chore, ...]:
-    """Everything that is due in a box, in the order in which it is done.
+    """Everything that is due in an enclosure, in the order in which it is done.
 
     Notes
     -----
     A duty is due so many days after it was last done, and stays due; it is never counted twice. One that was never done counts from the day on which
-    the box came under care.
+    the enclosure came under care.
     """
     found = [*of_box(duties, done, today)]
     for n, animal in enumerate(duties.animals):

@@ -1,4 +1,6 @@
-"""The duties of a box: everything that comes round in it, with how often and how much, from its request alone. No physics: sixty boxes are looked over in a blink.
+"""The tasks of an enclosure: everything due in it, how often and how much, from its request alone.
+
+No physics: sixty enclosures take a few milliseconds.
 
 Method: docs/methods/round.md.
 """
@@ -48,7 +50,7 @@ Kind = Literal[
 WEIGH_DAYS = (7, 14, 30)
 """Of the youngest, of the growing, of the grown (common practice: weekly while it is small; the outlook asks only when months have gone) [days]."""
 CLEAN_DAYS, DEEP_DAYS, LIVING_DEEP_DAYS = 7, 30, 180
-"""Glass and corners; all of it, or of a box in which a crew lives (common practice) [days]."""
+"""Glass and corners; all of it, or of an enclosure in which a crew lives (common practice) [days]."""
 WEEK_DAYS = 7
 """In which what is in quarantine is weighed (common practice) [days]."""
 DISH_DAYS = 7
@@ -76,7 +78,7 @@ class MealDuty(Document):
     every_days: float
     grams: float
     carries: bool
-    """Powder goes on it."""
+    """Supplement goes on it."""
     live: bool
     aquatic: bool
     """It is eaten under water."""
@@ -112,7 +114,7 @@ class AnimalDuty(Document):
     meals: tuple[MealDuty, ...]
     rules: tuple[Rule, ...]
     hunger_days: int
-    """Refused for so long it is past what its kind and stage bear [days]."""
+    """Refused for so long it is past what its species and stage bear [days]."""
     spells: tuple[Spell, ...]
     trend_pct: float | None
     """Change of mass over the last 90 days [%]."""
@@ -161,7 +163,7 @@ class LampDuty(Document):
 
 
 class Duties(Document):
-    """Everything that comes round in a box."""
+    """Everything that comes round in an enclosure."""
 
     animals: tuple[AnimalDuty, ...]
     mistings: tuple[MistDuty, ...]
@@ -177,7 +179,7 @@ class Duties(Document):
 
 
 def duties(request: Request) -> Duties:
-    """The duties of a box as it stands."""
+    """The duties of an enclosure as it stands."""
     looked = look(request)
     meals = [_meals(n, looked, request) for n in range(len(request.animals))]
     animals = tuple(_animal(n, looked, request, meals[n]) for n in range(len(request.animals)))
@@ -263,7 +265,7 @@ def _weigh_days(profile: Profile, stage: str, *, apart: bool) -> int:
 
 
 def meal_duty(plan: MealPlan, carries: bool, *, aquatic: bool) -> MealDuty:
-    """A planned meal as a task; `carries` says whether powder goes on it."""
+    """A planned meal as a task; `carries` says whether a supplement goes on it."""
     helpings = tuple(
         Helping(food=part.food, name=part.name, grams=part.grams, count=part.count, widest_mm=part.widest_mm)
         for part in plan.portions

@@ -1,4 +1,4 @@
-"""Who lives in a box some weeks from now: the same animals, grown along their kind's curve. For forecasts of food, not for plans."""
+"""Who lives in an enclosure some weeks from now: the same animals, grown along their species’ curve. For forecasts of food, not for plans."""
 
 import datetime as dt
 
@@ -9,7 +9,7 @@ from husbandry.species.stages import DAYS_PER_MONTH
 
 
 def grown(request: Request, days: int) -> Request:
-    """The same request so many days later. An animal keeps its place beside its kind's usual curve; one that nobody weighed only grows older."""
+    """The same request so many days later. An animal keeps its place beside its species’ usual curve; one that nobody weighed only grows older."""
     profiles = request.profiles
     animals = tuple(_grown(one, profiles[one.species], days) for one in request.animals)
     return request.model_copy(update={"now": request.now + dt.timedelta(days=days), "animals": animals})

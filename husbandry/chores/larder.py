@@ -32,15 +32,15 @@ LEAD_DAYS = {
 PLACES = {"prey": "freezer", "greens": "fridge", "fruit": "fridge", "ants": "shelf", "worms": "fridge"}
 """Where it is kept; all else on a shelf (common practice: worms of the colder kinds cool, never crickets)."""
 SUPPLIES: Mapping[str, int] = {
-    "calcium powder": 365, "calcium powder with D3": 180, "multivitamin powder": 180, "vitamin A powder": 180, "water conditioner": 365,
+    "calcium supplement": 365, "calcium supplement with D3": 180, "multivitamin supplement": 180, "vitamin A supplement": 180, "water conditioner": 365,
     "ammonia test": 365, "nitrite test": 365, "nitrate test": 365, "hygrometer salt test": 730,
 }  # fmt: skip
 """Things that are no food, and how long they are good once opened, where the label says nothing (common practice: vitamins half a year) [days]."""
 POWDERS: Mapping[str, str] = {
-    "calcium": "calcium powder",
-    "calcium + D3": "calcium powder with D3",
-    "multivitamin": "multivitamin powder",
-    "vitamin A": "vitamin A powder",
+    "calcium": "calcium supplement",
+    "calcium + D3": "calcium supplement with D3",
+    "multivitamin": "multivitamin supplement",
+    "vitamin A": "vitamin A supplement",
 }
 """Under which name a product of the plans stands in the larder."""
 SOON_DAYS = 21
@@ -185,7 +185,7 @@ def _buying(
 
 
 def good_until(name: str, came_on: dt.date, opened_on: dt.date | None, best_before: dt.date | None) -> dt.date | None:
-    """The last day on which it is good: by its label, by its opening, or by what its kind keeps; None where nobody knows."""
+    """The last day on which it is good: by its label, by its opening, or by what its species keeps; None where nobody knows."""
     ends = [best_before] if best_before is not None else []
     if opened_on is not None and name in SUPPLIES:
         ends.append(opened_on + dt.timedelta(days=SUPPLIES[name]))
@@ -196,5 +196,5 @@ def good_until(name: str, came_on: dt.date, opened_on: dt.date | None, best_befo
 
 
 def powders_of(rules: Iterable[str]) -> set[str]:
-    """The powders that plans ask for, by their names in the larder."""
+    """The supplements that plans ask for, by their names in the larder."""
     return {POWDERS[product] for product in rules}

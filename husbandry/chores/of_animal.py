@@ -26,7 +26,7 @@ def of_animal(n: int, animal: AnimalDuty, done: Done, today: dt.date) -> list[Ch
     paces = [Pace(meal.slug, meal.every_days, meal.carries, meal.not_before) for meal in animal.meals]
     by_slug = {meal.slug: meal for meal in animal.meals}
     fed = done.fed.get(n) or ([Fed(animal.anchor, meal.slug) for meal in animal.meals] if animal.fed_known else [])
-    # Once something is logged the grid stands on a day that stays, or the powders would move with the calendar; before, it eats today.
+    # Once something is logged the grid stands on a day that stays, or the supplements would move with the calendar; before, it eats today.
     anchor = animal.anchor if animal.fed_known or not fed else done.since
     meals, _ = coming(paces, animal.rules, anchor, fed, today, 2)
     for one in meals:
@@ -81,7 +81,7 @@ def _company(n: int, animal: AnimalDuty, fed: Sequence[Fed], done: Done, today: 
         if due is not None and not against:
             found.append(Chore("tame", "tame", n, due, step=standing(sessions).step, never=(n, "tame") not in done.last))
     still = any(spell.kind in {"unwell", "shed"} for spell in animal.spells)
-    # One for a box, not one for each who lives there.
+    # One for an enclosure, not one for each who lives there.
     if n == 0 and not quiet and not still and animal.ideas and (due := when(done, "enrich", IDEA_DAYS, today, n)) is not None:
         idea = idea_of(animal.ideas, today, n)
         found.append(Chore("enrich", "enrich", n, due, idea=idea, every_days=IDEA_DAYS, never=(n, "enrich") not in done.last))

@@ -1,4 +1,4 @@
-"""What is due in a box itself: a look, water, glass, moss, filter, readings, lamps."""
+"""What is due in an enclosure itself: a look, water, glass, moss, filter, readings, lamps."""
 
 import datetime as dt
 
@@ -10,7 +10,7 @@ LAMP_AHEAD_DAYS = 14
 
 
 def of_box(duties: Duties, done: Done, today: dt.date) -> list[Chore]:
-    """What is due in the box itself on a day."""
+    """What is due in the enclosure itself on a day."""
     found = []
 
     def add(kind: Kind, stem: str, every_days: float, **more: object) -> None:

@@ -1,1 +1,1 @@
-"""What a box will do: beam, heat, thermostat, ventilation, ultraviolet, vapour, daylight."""
+"""What an enclosure will do: beam, heat, thermostat, ventilation, ultraviolet, vapour, daylight."""

@@ -1,4 +1,4 @@
-"""What the heat model is given: a box with its panels, lid, ground, slabs and heaters in a room. Plain values, no trade rules."""
+"""What the heat model is given: an enclosure with its panels, lid, substrate, slabs and heaters in a room. Plain values, no trade rules."""
 
 from dataclasses import dataclass
 
@@ -11,13 +11,13 @@ from husbandry.climate.strengths import AS_BUILT, Strengths
 from husbandry.climate.ventilation import stack_ventilation, top_exchange
 
 CONTACT_M2K_W = 0.02
-"""Of a slab laid on loose ground [m²K/W]. Common practice, no source."""
+"""Of a slab laid on loose substrate [m²K/W]. Common practice, no source."""
 BASE_FILM_M2K_W = 0.17
 SIDE_FILM_M2K_W = 0.13
 TOP_FILM_M2K_W = 0.10
 """Outside films of a floor, a wall and a lid [m²K/W]: ISO 6946 (from memory)."""
 PATCH_M = 0.30
-"""Side of the piece of bare ground that is mapped under a lamp without a slab [m]."""
+"""Side of the piece of bare substrate that is mapped under a lamp without a slab [m]."""
 Extent = tuple[float, float, float, float]
 """A rectangle on the ground: left, right, front, back [m]."""
 
@@ -74,9 +74,9 @@ class HeatLamp:
     """From its data sheet, when known [°]."""
     thermostat: Thermostat | None = None
     size_m: tuple[float, float] | None = None
-    """Of a mat that lies under the ground: length, depth [m]."""
+    """Of a mat that lies under the substrate: length, depth [m]."""
     length_m: float = 0.0
-    """Of a heater that is a tube along the box [m]."""
+    """Of a heater that is a tube along the enclosure [m]."""
     strength: float = 1.0
     """Of its beam on its target over that of its class, as readings tell; what is added there is taken from what it scatters [1]."""
 
@@ -212,9 +212,9 @@ def _around(rect: Extent, cover: Extent) -> list[Extent]:
 def ground_patches(
     lamps: tuple[HeatLamp, ...], slabs: tuple[Slab, ...], box: Box, ground: Material, floor: Material
 ) -> tuple[Slab, ...]:
-    """The bare ground that a lamp or a mat warms, so that each warm surface within reach is predicted.
+    """The bare substrate that a lamp or a mat warms, so that each warm surface within reach is predicted.
 
-    A slab under a lamp's middle is that lamp's surface. Ground beside a slab that covers a mat or a
+    A slab under a lamp's middle is that lamp's surface. Substrate beside a slab that covers a mat or a
     lamp's spot in part only has a patch of its own, as has a mat that no slab covers. Patches that
     would overlap are joined; none lies under a slab that lies on the ground.
     """
@@ -236,7 +236,7 @@ def ground_patches(
             else:
                 apart.append((other, other_lit))
         warmed = [*apart, (rect, lit)]
-    # A raised slab shades the ground below it, and leaves it bare above a mat.
+    # A raised slab shades the substrate below it, and leaves it bare above a mat.
     found = [_bare(rect, covers if lit else laid) for rect, lit in warmed]
     boxes = [bare for bare in found if bare is not None]
     top = min(0.03, max(box.ground_depth_m, 2e-3))

@@ -1,4 +1,4 @@
-"""Steady temperatures in a box: solve the network, read the places that matter, and say how far to trust them."""
+"""Steady temperatures in an enclosure: solve the network, read the places that matter, and say how far to trust them."""
 
 import functools
 from dataclasses import dataclass, field, replace
@@ -44,7 +44,7 @@ THERMOSTAT_SD_K = 0.5
 LIES_M = 0.015
 """A probe so close to a face lies on it (design choice: half the thickness of a probe and its clip) [m]."""
 TOLD_SHARE = 0.4
-"""Left of what the model cannot say of one spot, and of the room, once this box was read: both are in the readings (benchmark of calibration) [1]."""
+"""Left of what the model cannot say of one spot, and of the room, once this enclosure was read: both are in the readings (benchmark of calibration) [1]."""
 
 
 @dataclass(frozen=True)
@@ -78,7 +78,7 @@ class Spread:
 
 @dataclass(frozen=True)
 class Steady:
-    """A solved box."""
+    """A solved enclosure."""
 
     enclosure: Enclosure
     nodes: Nodes
@@ -109,11 +109,11 @@ class Steady:
         return int(np.argmax([self.value(self.surface(n)) for n in range(len(self.enclosure.slabs))]))
 
     def air(self, x_m: float, z_m: float) -> Reading:
-        """Shielded air at a place, `z_m` above the box's floor [m]."""
+        """Shielded air at a place, `z_m` above the enclosure's floor [m]."""
         return _air_reading(self.enclosure, self.nodes, x_m, z_m, len(self.deposits))
 
     def surface_at(self, x_m: float, y_m: float) -> Reading:
-        """The face at a place: of the slab that lies there, else of the ground in its column."""
+        """The face at a place: of the slab that lies there, else of the substrate in its column."""
         return _surface_at(self.enclosure, self.nodes, self.films, self.deposits, x_m, y_m)
 
     def felt_at(self, x_m: float, y_m: float, z_m: float) -> Reading:
@@ -352,7 +352,7 @@ def solve(enclosure: Enclosure, *, rounds: int = PICARD_ROUNDS, start: Films | N
     rounds : int
         Rounds of the iteration on the temperature-dependent films.
     start : Films
-        Films of a similar box, to begin from.
+        Films of a similar enclosure, to begin from.
     """
     nodes = number_nodes(len(enclosure.slabs), enclosure.laws)
     overlaps = [overlap(slab, nodes.columns, enclosure.box.length_m) for slab in enclosure.slabs]
@@ -393,7 +393,7 @@ def _next_films(enclosure: Enclosure, nodes: Nodes, films: Films, overlaps: list
 
 
 def resolve(known: Steady, lamps: tuple[HeatLamp, ...]) -> Steady:
-    """The same box with other lamps, powers or heights at unchanged films: a few hundredths of a full solution's cost.
+    """The same enclosure with other lamps, powers or heights at unchanged films: a few hundredths of a full solution's cost.
 
     Good for searching near the known state (0.6 K on the surface from 100 W to 50 W); what is promised is solved in full.
     """

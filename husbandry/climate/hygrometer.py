@@ -1,4 +1,4 @@
-"""A log of a hygrometer: read with its faults named, and what it tells of a box's air exchange, its ground and what its walls take up.
+"""A log of a hygrometer: read with its faults named, and what it tells of an enclosure's air exchange, its substrate and what its walls take up.
 
 Method: docs/methods/moisture.md, "A log".
 """
@@ -28,9 +28,9 @@ SENSOR_PCT = 3.0
 ALIKE = 8.0
 """Half hours whose errors go together, so that a long log does not pretend to know more than its sensor (design choice) [1]."""
 PRIOR_LN_SD = (0.42, 0.5, 0.7)
-"""Of air exchange, ground and buffer before any log [1]."""
+"""Of air exchange, substrate and buffer before any log [1]."""
 LEAST_LN_SD = (0.10, 0.15, 0.20)
-"""And after one at the least: a box is not quite as the model has it, and its doors are opened (design choice) [1]."""
+"""And after one at the least: an enclosure is not quite as the model has it, and its doors are opened (design choice) [1]."""
 LOWEST_LN, HIGHEST_LN = (-2.5, -3.0, -1.2), (2.5, 2.5, 2.5)
 STARTS_LN = ((0.0, 0.0, 0.0), (-1.0, 0.3, 0.2), (1.0, -0.3, 0.4))
 """One alone can end beside the best (moisture note, A8)."""
@@ -178,7 +178,7 @@ class LogTold:
     ground: float
     ground_ln_sd: float
     buffer: float
-    """Of the box, not a factor [1]."""
+    """Of the enclosure, not a factor [1]."""
     buffer_ln_sd: float
     rms_pct: float
     """How far the log lies from the fitted day [%]."""
@@ -188,23 +188,23 @@ class LogTold:
 
 
 def fit_log(box: MoistBox, day: Forcing, place_c: Sequence[float], log: Log) -> LogTold:
-    """Fit air exchange, wetness of the ground and buffer to a log.
+    """Fit air exchange, wetness of the substrate and buffer to a log.
 
     Parameters
     ----------
     day : Forcing
-        A day's of the box as the model has it, by half hours from midnight, with its mistings.
+        A day's of the enclosure as the model has it, by half hours from midnight, with its mistings.
     place_c : sequence
         Temperature of the hygrometer's place in that day [°C].
 
     Raises
     ------
     DocumentError
-        When the box is not misted: humidity alone tells ratios, and only what is poured in gives them a scale.
+        When the enclosure is not misted: humidity alone tells ratios, and only what is poured in gives them a scale.
     """
     if not any(day.mist_kg):
         raise DocumentError(
-            "log", [Problem("", "the box is not misted: without a known amount of water a log tells only ratios")]
+            "log", [Problem("", "the enclosure is not misted: without a known amount of water a log tells only ratios")]
         )
     steps = len(log.pct)
     slot = [(log.start.hour * 2 + (log.start.minute >= 30) + n) % 48 for n in range(steps)]

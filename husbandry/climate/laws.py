@@ -1,4 +1,4 @@
-"""The model's own choices: its grid, its films, its mixing, its lobe. What a box is made of is in `enclosure`."""
+"""The model's own choices: its grid, its films, its mixing, its lobe. What an enclosure is made of is in `enclosure`."""
 
 import math
 from collections.abc import Callable
@@ -29,7 +29,7 @@ def cosine_lobe(beam_deg: float) -> Callable[[Array], Array]:
 class Laws:
     """Numbers and shapes of the heat model that are nobody's measurement: docs/methods/heat.md says where each is from.
 
-    The benchmark of calibration solves boxes by other laws than these, to see what readings can mend (docs/methods/calibration.md).
+    The benchmark of calibration solves enclosures by other laws than these, to see what readings can mend (docs/methods/calibration.md).
     """
 
     columns: int = 12

@@ -1,4 +1,4 @@
-"""Visible light in a box: lux where an animal basks and where it rests, and what plants get. Method: docs/methods/light.md."""
+"""Visible light in an enclosure: lux where an animal basks and where it rests, and what plants get. Method: docs/methods/light.md."""
 
 import math
 from collections.abc import Sequence

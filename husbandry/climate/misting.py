@@ -11,7 +11,7 @@ MOST_PULSES = 6
 APART_H = 1.5
 """Least time between two mistings that are planned [h]."""
 MOST_KG = 0.5
-"""Most that one misting is planned with, and never more than clings to what it wets: the rest runs into the ground (moisture note, A5) [kg]."""
+"""Most that one misting is planned with, and never more than clings to what it wets: the rest runs into the substrate (moisture note, A5) [kg]."""
 DRY_KG_M2 = 0.005
 """A face with less than that is dry to the touch (moisture note, A6: 5 g/m²) [kg/m²]."""
 ROUNDS = 7
@@ -189,12 +189,12 @@ def _next(under: Sequence[int], steps: int, hours: Sequence[float], slots: Seque
 def changes_carried(
     box: MoistBox, saturated_pa: float, room_pa: float, low_pct: float, evaporates_kg_s_pa: float, per_pa: float
 ) -> float | None:
-    """Air changes that ground and water alone can keep at the lower mark [1/h]; None where the room is as damp as that.
+    """Air changes that substrate and water alone can keep at the lower mark [1/h]; None where the room is as damp as that.
 
     Parameters
     ----------
     evaporates_kg_s_pa : float
-        Of ground and open water together [kg/(s Pa)].
+        Of substrate and open water together [kg/(s Pa)].
     per_pa : float
         Vapour that a cubic metre of air holds for each pascal [kg/(m³ Pa)].
     """

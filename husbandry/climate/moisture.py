@@ -1,6 +1,6 @@
-"""Water in a box through its day: vapour in its air, a film on what was misted, dew on its panes, water in its ground.
+"""Water in an enclosure through its day: vapour in its air, a film on what was misted, dew on its panes, water in its substrate.
 
-One vapour pressure holds for the whole box; relative humidity is that vapour against each place's own temperature. Over a step the
+One vapour pressure holds for the whole enclosure; relative humidity is that vapour against each place's own temperature. Over a step the
 coefficients are frozen and the balance is solved exactly, so it is stable at any step and what comes in goes out to rounding.
 Method: docs/methods/moisture.md.
 """
@@ -20,10 +20,10 @@ AIR_J_M3K = 1.19 * 1006.0
 LEWIS = 0.911
 """Le^(2/3) of water vapour in air: h_m = h_c / (ρ c_p Le^(2/3)) (handbooks of mass transfer) [1]."""
 STILL_FILM_W_M2K = 3.0
-"""Convection at wet faces in the still air of a box (moisture note, A2) [W/m²K]."""
+"""Convection at wet faces in the still air of an enclosure (moisture note, A2) [W/m²K]."""
 RADIANT_FILM_W_M2K = 5.0
 FILM_KG_M2 = 0.08
-"""Most water that clings to a misted face; the rest runs into the ground (moisture note: 0.03 to 0.15) [kg/m²]."""
+"""Most water that clings to a misted face; the rest runs into the substrate (moisture note: 0.03 to 0.15) [kg/m²]."""
 DEW_KG_M2 = 0.15
 """Most dew that clings to a pane before it runs down [kg/m²]."""
 FINE_S = 600.0
@@ -74,7 +74,7 @@ def evaporation_coefficient(temp_c: float, film_w_m2k: float) -> float:
 
 @dataclass(frozen=True)
 class MoistBox:
-    """What decides how a box takes up water and gives it off."""
+    """What decides how an enclosure takes up water and gives it off."""
 
     volume_m3: float
     film_m2: float
@@ -84,7 +84,7 @@ class MoistBox:
     """Share of the way from the air's to the room's temperature at which the inner face of a pane stands [1]."""
     ground_m2: float
     wetness: float
-    """Of the ground's top: 0 as dry as the air, 1 as open water [1]."""
+    """Of the substrate's top: 0 as dry as the air, 1 as open water [1]."""
     ground_kg: float
     """Water that the ground holds when it is as wet as it is said to be."""
     water_m2: float
@@ -93,7 +93,7 @@ class MoistBox:
     pool_m2: float = 0.0
     """Of a pool whose warmth is known by itself (`Forcing.pool_c`); without it, it is open water like any other."""
     buffer: float = 1.0
-    """Vapour that timber, cork and dry ground take up beside the air, over what the air holds [1]."""
+    """Vapour that timber, cork and dry substrate take up beside the air, over what the air holds [1]."""
 
     @property
     def most_film_kg(self) -> float:
@@ -103,7 +103,7 @@ class MoistBox:
 
 @dataclass(frozen=True)
 class Forcing:
-    """What acts on a box at each step of a day; all of one length."""
+    """What acts on an enclosure at each step of a day; all of one length."""
 
     step_s: float
     air_c: Sequence[float]
@@ -158,7 +158,7 @@ class Course:
 
 
 Frozen = tuple[float, float, float, float, float, float, float, float, float]
-"""A step's balance: saturation in the air and at the panes [Pa], what the air takes up [kg/Pa], the conductances of air exchange, film and ground, of all
+"""A step's balance: saturation in the air and at the panes [Pa], what the air takes up [kg/Pa], the conductances of air exchange, film and substrate, of all
 open water and of panes [kg/(s Pa)], and what open water gives to dry air [kg/s]."""
 
 
@@ -196,12 +196,12 @@ def _frozen(box: MoistBox, forcing: Forcing) -> list[Frozen]:
 
 
 def run(box: MoistBox, forcing: Forcing, start: Stores | None = None, *, fine_s: float = FINE_S) -> Course:
-    """Follow the water of a box.
+    """Follow the water of an enclosure.
 
     Parameters
     ----------
     start : Stores, optional
-        Where the water is; by default the room's vapour, and ground as wet as it is said to be.
+        Where the water is; by default the room's vapour, and substrate as wet as it is said to be.
     fine_s : float
         Longest step while a film, dew or fog is there [s].
     """
@@ -286,7 +286,7 @@ def _run(box: MoistBox, forcing: Forcing, start: Stores | None, frozen: Sequence
 
 
 def settle(box: MoistBox, forcing: Forcing, days: int = 5, start: Stores | None = None) -> Course:
-    """The last of several equal days: what a box does once it has got used to its round. The ground starts each day as it is said to be.
+    """The last of several equal days: what an enclosure does once it has got used to its round. The substrate starts each day as it is said to be.
 
     Parameters
     ----------

@@ -1,4 +1,4 @@
-"""The network of heat flows in a box: nodes, links and where each watt of a lamp lands.
+"""The network of heat flows in an enclosure: nodes, links and where each watt of a lamp lands.
 
 Air is 12 cells along the length by 4 in height. Each column has an inner and an outer node for front, back, lid and floor and one radiant
 node that stands for the walls' mutual radiation; the ends have a pair each; each slab an upper and a lower node. All links are reciprocal,
@@ -81,9 +81,9 @@ class Films:
 
     @classmethod
     def first_guess(cls, slabs: int, flux_w_m2: float = 20.0) -> "Films":
-        """Where the iteration ends up for a box with that much power per area of its sides, within a tenth: it saves a round.
+        """Where the iteration ends up for an enclosure with that much power per area of its sides, within a tenth: it saves a round.
 
-        Fitted to 50 to 150 W in boxes of 0.9 to 2.4 m (docs/methods/heat.md, "Speed").
+        Fitted to 50 to 150 W in enclosures of 0.9 to 2.4 m (docs/methods/heat.md, "Speed").
         """
         warmth = max(flux_w_m2, 0.5)
         return cls(
@@ -97,7 +97,7 @@ class Films:
 
 @dataclass(frozen=True)
 class _Wiring:
-    """Which nodes are linked with which: the same for every box of as many slabs that lie alike, whatever its measures and films."""
+    """Which nodes are linked with which: the same for every enclosure of as many slabs that lie alike, whatever its measures and films."""
 
     shapes: tuple[tuple[int, ...], ...]
     """Of each group of links, in the order in which they are made."""
@@ -111,7 +111,7 @@ class _Wiring:
 class _Links:
     """Conductances of links between nodes, and to the room.
 
-    The first of a kind of box writes down which nodes they join; all later ones only fill in how strongly.
+    The first of a kind of enclosure writes down which nodes they join; all later ones only fill in how strongly.
     """
 
     def __init__(self, count: int, wiring: _Wiring | None) -> None:
@@ -171,7 +171,7 @@ class Network:
 
 
 def overlap(slab: Slab, columns: int, length_m: float) -> Array:
-    """Share of the slab that lies in each of the columns of a box, summing to 1; shape (columns,)."""
+    """Share of the slab that lies in each of the columns of an enclosure, summing to 1; shape (columns,)."""
     edges = np.arange(columns + 1) * length_m / columns
     low, high = max(slab.x_m - slab.length_m / 2, 0.0), min(slab.x_m + slab.length_m / 2, length_m)
     share = np.clip(np.minimum(edges[1:], high) - np.maximum(edges[:-1], low), 0, None)
@@ -191,7 +191,7 @@ def assemble(enclosure: Enclosure, nodes: Nodes, films: Films, overlaps: list[Ar
     rho_cp = air_at(enclosure.room_c + films.spread_k).density_kg_m3 * AIR_HEAT_CAPACITY_J_KGK
     radiation = films.radiation_w_m2k * SKY_FREE_EMISSIVITY
 
-    # Mixing of the air, and radiation along the box (long duct, 8 r / 3 L (from memory)).
+    # Mixing of the air, and radiation along the enclosure (long duct, 8 r / 3 L (from memory)).
     speed = math.sqrt(GRAVITY_M_S2 / 300 * films.spread_k * height)
     along, up = (c * rho_cp * height * speed for c in (laws.mixing_lengthwise, laws.mixing_upright))
     links.add(air[1:], air[:-1], along * box.depth_m * dz / dx, LENGTHWISE)
@@ -214,7 +214,7 @@ def assemble(enclosure: Enclosure, nodes: Nodes, films: Films, overlaps: list[Ar
     solid = max(1 - enclosure.mesh_share, 1e-4)
     panel("top", floor_area * solid, air[:, -1:], laws.ceiling_film_w_m2k, star, TOP_FILM_M2K_W)
 
-    # Floor: the ground's free surface above, the floor panel below. Slabs lie on a column of ground of their own.
+    # Floor: the substrate's free surface above, the floor panel below. Slabs lie on a column of substrate of their own.
     covered = np.zeros(columns)
     for slab, share in zip(enclosure.slabs, overlaps, strict=True):
         if slab.below:
@@ -251,7 +251,7 @@ def assemble(enclosure: Enclosure, nodes: Nodes, films: Films, overlaps: list[Ar
 
     wiring = _WIRINGS[kind] = links.wired()
     g = np.concatenate([part.ravel() for part in links.g])
-    # What readings say of this box: all links of a group are stronger or weaker together.
+    # What readings say of this enclosure: all links of a group are stronger or weaker together.
     g *= np.array([strengths.envelope, strengths.lengthwise, strengths.upright, 1.0])[wiring.group]
     links.room *= strengths.envelope
     count = nodes.count
@@ -278,7 +278,7 @@ class Deposit:
 
 
 def deposit(enclosure: Enclosure, nodes: Nodes, lamp: HeatLamp) -> Deposit:
-    """Account for every watt of a lamp: slabs, ground, walls, air, and what leaves the box."""
+    """Account for every watt of a lamp: slabs, substrate, walls, air, and what leaves the enclosure."""
     if lamp.size_m is not None:
         return _laid(enclosure, nodes, lamp, lamp.size_m)
     box, panels, heater = enclosure.box, enclosure.panels, lamp.heater
@@ -382,7 +382,7 @@ def deposit(enclosure: Enclosure, nodes: Nodes, lamp: HeatLamp) -> Deposit:
 
 
 def _laid(enclosure: Enclosure, nodes: Nodes, lamp: HeatLamp, size_m: tuple[float, float]) -> Deposit:
-    """A mat between the floor panel and the ground: its heat enters where the two meet, and finds its own way up and down."""
+    """A mat between the floor panel and the substrate: its heat enters where the two meet, and finds its own way up and down."""
     box = enclosure.box
     edges = np.arange(nodes.columns + 1) * box.length_m / nodes.columns
     low, high = max(lamp.x_m - size_m[0] / 2, 0.0), min(lamp.x_m + size_m[0] / 2, box.length_m)

@@ -1,4 +1,4 @@
-"""How warm the water of a pool is through its day: air above, evaporation, ground and panes around it, lamps on it, a heater in it.
+"""How warm the water of a pool is through its day: air above, evaporation, substrate and panes around it, lamps on it, a heater in it.
 
 Half-hour steps with frozen coefficients, each solved exactly, until days are alike. Method: docs/methods/water.md.
 """
@@ -35,7 +35,7 @@ class Pool:
     litres: float
     surface_m2: float
     to_ground_w_k: float
-    """Through its sides and bottom into the ground of the box, which keeps the mean of the day's air [W/K]."""
+    """Through its sides and bottom into the substrate of the enclosure, which keeps the mean of the day's air [W/K]."""
     to_room_w_k: float
     """Through panes that it touches, and through the floor [W/K]."""
     film_w_m2k: float = STILL_FILM_W_M2K

@@ -1,4 +1,4 @@
-"""The room as an output: every watt that boxes draw ends as heat in it, and hangs on its circuits."""
+"""The room as an output: every watt that enclosures draw ends as heat in it, and hangs on its circuits."""
 
 from husbandry.methods import Argument, Example, method
 from husbandry.worked import Source
@@ -25,7 +25,7 @@ ROOM_RAMP_H = 2.0
     validity="A mean over a day: lamps that burn by day lift the day more and the night less.",
 )  # fmt: skip
 def room_rise(mean_w: float, floor_m2: float, loss_w_m2k: float) -> float:
-    """How much warmer a room gets than without its boxes [K]."""
+    """How much warmer a room gets than without its enclosures [K]."""
     return mean_w / (floor_m2 * loss_w_m2k)
 
 

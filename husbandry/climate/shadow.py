@@ -1,4 +1,4 @@
-"""What stands between a lamp and a place: the share of the direct rays that bodies in the box let through. Method: docs/methods/uv.md."""
+"""What stands between a lamp and a place: the share of the direct rays that bodies in the enclosure let through. Method: docs/methods/uv.md."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -14,7 +14,7 @@ FOLIAGE_PASSES = 0.3
 
 @dataclass(frozen=True)
 class Blocker:
-    """A body as a box with sides along the axes [m]."""
+    """A body as an enclosure with sides along the axes [m]."""
 
     low: tuple[float, float, float]
     high: tuple[float, float, float]

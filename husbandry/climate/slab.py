@@ -1,6 +1,6 @@
 """The temperature map of a basking slab: exact steady conduction under a lamp's uneven beam.
 
-A slab of stone (or the top of the ground itself) takes up the beam unevenly, spreads it sideways, gives it to the air above and to what
+A slab of stone (or the top of the substrate itself) takes up the beam unevenly, spreads it sideways, gives it to the air above and to what
 lies beneath. By cosine modes each pattern of the beam meets its own resistance; the uniform mode is the network's own node, so the map's
 mean equals the network's slab temperature, and what this module adds is how far each point lies above that mean.
 """
@@ -35,7 +35,7 @@ class Layer:
 
 @dataclass(frozen=True)
 class Slab:
-    """A flat body under a lamp. `x_m`, `y_m` is its middle, `top_m` the height of its upper face in the box."""
+    """A flat body under a lamp. `x_m`, `y_m` is its middle, `top_m` the height of its upper face in the enclosure."""
 
     x_m: float
     y_m: float
@@ -54,7 +54,7 @@ class Slab:
     """Film under the last layer [W/m²K]."""
     thing_id: str = ""
     is_ground: bool = False
-    """The ground's own surface under a lamp, where nothing lies."""
+    """The substrate's own surface under a lamp, where nothing lies."""
 
     @property
     def area_m2(self) -> float:
@@ -67,7 +67,7 @@ class Slab:
         return self.area_m2 / (2 * (self.length_m + self.depth_m))
 
     def cells(self) -> tuple[Array, Array]:
-        """Middles of the map's cells along x and y, in the box's coordinates [m]."""
+        """Middles of the map's cells along x and y, in the enclosure's coordinates [m]."""
         unit = (np.arange(CELLS) + 0.5) / CELLS - 0.5
         return self.x_m + unit * self.length_m, self.y_m + unit * self.depth_m
 

@@ -1,4 +1,4 @@
-"""The few strengths of a box that nobody can look up and readings can tell. Method: docs/methods/calibration.md."""
+"""The few strengths of an enclosure that nobody can look up and readings can tell. Method: docs/methods/calibration.md."""
 
 from dataclasses import dataclass, field
 

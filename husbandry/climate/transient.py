@@ -1,4 +1,4 @@
-"""The box in time: heat capacities, exact steps of the network, thermostats that switch and dim. Method and checks: docs/methods/heat.md, "Time".
+"""The enclosure in time: heat capacities, exact steps of the network, thermostats that switch and dim. Method and checks: docs/methods/heat.md, "Time".
 
 The network of `network.py` with a capacity at each node is C dT/dt = −G T + g_room T_room + B P. In the modes of C^−½ G C^−½ a step with constant
 inputs is exact whatever its length, so that nodes almost without mass do no harm. Films are those of the steady state given: good to half a
@@ -30,7 +30,7 @@ HYSTERESIS_K = 0.5
 PROBE_LAG_S = 60.0
 """Of a thermostat's probe (common practice) [s]."""
 BED_SHARE = 0.25
-"""Of the ground under a slab that moves with the slab's underside; the rest with the floor (design choice, a test against fine layers) [1]."""
+"""Of the substrate under a slab that moves with the slab's underside; the rest with the floor (design choice, a test against fine layers) [1]."""
 
 
 def capacities(enclosure: Enclosure, nodes: Nodes, overlaps: Sequence[Array]) -> Array:
@@ -201,7 +201,7 @@ class Run:
 
 @dataclass
 class Clockwork:
-    """A box that can be run from moment to moment. Lamps follow `lit`; thermostats their probes."""
+    """An enclosure that can be run from moment to moment. Lamps follow `lit`; thermostats their probes."""
 
     steady: Steady
     watches: Sequence[Watch]

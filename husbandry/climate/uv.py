@@ -1,4 +1,4 @@
-"""The ultraviolet index in a box: every lamp with its own mesh, reflector and age, added up."""
+"""The ultraviolet index in an enclosure: every lamp with its own mesh, reflector and age, added up."""
 
 import math
 from collections.abc import Sequence
@@ -175,7 +175,7 @@ def uvi_with_spread(
 
 @dataclass(frozen=True)
 class Coverage:
-    """How the UV index is spread along the box at the animal's back."""
+    """How the UV index is spread along the enclosure at the animal's back."""
 
     in_band: float
     """Share of the length inside the band [1]."""
@@ -197,7 +197,7 @@ def coverage(
     high: float,
     blockers: Sequence[Blocker] = (),
 ) -> Coverage:
-    """Shares of the box's length in the band and in shade at back height."""
+    """Shares of the enclosure's length in the band and in shade at back height."""
     cells = 400
     x = (np.arange(cells) + 0.5) * length_m / cells
     uvi = total_uvi(sources, x, y_m, np.full(cells, back_m), blockers)

@@ -1,4 +1,4 @@
-"""Air exchange of a box with its room. The one ventilation module: heat and moisture both use it."""
+"""Air exchange of an enclosure with its room. The one ventilation module: heat and moisture both use it."""
 
 import math
 

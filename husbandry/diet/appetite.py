@@ -1,4 +1,4 @@
-"""When a refusal is a worry: how long an animal may go without, by its kind and stage, and what makes it bear longer. Method: docs/methods/condition.md."""
+"""When a refusal is a worry: how long an animal may go without, by its species and stage, and what makes it bear longer. Method: docs/methods/condition.md."""
 
 import datetime as dt
 from collections.abc import Sequence
@@ -57,7 +57,7 @@ def worry(
     Parameters
     ----------
     hunger : int
-        How long its kind and stage bear it [days].
+        How long its species and stage bear it [days].
     fed : sequence of Fed
         Meals offered of late.
     trend : float or None
@@ -82,12 +82,13 @@ def worry(
         return Worry("fact", f"Refuses since {refused[0]:%-d %B}: {why}, that is usual. Go by the scale.")
     if winter and not losing:
         return Worry(
-            "fact", f"Refuses since {refused[0]:%-d %B}: grown ones of its kind eat little in the darkest weeks. Go by the scale."
+            "fact",
+            f"Refuses since {refused[0]:%-d %B}: grown ones of its species eat little in the darkest weeks. Go by the scale.",
         )
     times = f"{len(refused)} times" if len(refused) > 1 else "once"
     if days >= hunger and len(refused) >= LEAST_REFUSED:
         return Worry(
-            "vet", f"Ate nothing for {days} days, refused {times}: its kind at this age bears about {hunger}. A veterinarian."
+            "vet", f"Ate nothing for {days} days, refused {times}: its species at this age bears about {hunger}. A veterinarian."
         )
     if losing:
         return Worry("vet", f"Refused {times} and has lost {abs(trend or 0):.0f} % in three months: a veterinarian.")

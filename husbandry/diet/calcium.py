@@ -1,4 +1,4 @@
-"""Calcium powder for a meal of insects."""
+"""Calcium supplement for a meal of insects."""
 
 from husbandry.errors import NoSolutionError
 from husbandry.methods import Argument, Example, method
@@ -16,7 +16,7 @@ from husbandry.worked import Source
         "retention": Argument("1", 0.1, 1),
     },
     unit="mg",
-    rule="Powder that lifts the sum of calcium to the target times the sum of phosphorus: "
+    rule="Supplement that lifts the sum of calcium to the target times the sum of phosphorus: "
     "(R ΣP − ΣCa) / (f_Ca − R f_P) / share that stays on.",
     source=Source(kind="common practice", text="target 2 : 1, acceptable from 1.5 : 1; the arithmetic is a mass balance"),
     example=Example(
@@ -35,17 +35,17 @@ def calcium_powder(
     powder_phosphorus_share: float = 0.0,
     retention: float = 1.0,
 ) -> float:
-    """Calcium powder to dust on a meal [mg]; 0 when the food already reaches the target.
+    """Calcium supplement to dust on a meal [mg]; 0 when the food already reaches the target.
 
     Raises
     ------
     NoSolutionError
-        The powder itself holds too much phosphorus to reach the target.
+        The supplement itself holds too much phosphorus to reach the target.
     """
     missing_mg = food_g / 100 * (target_ratio * phosphorus_mg_100g - calcium_mg_100g)
     if missing_mg <= 0:
         return 0.0
     strength = powder_calcium_share - target_ratio * powder_phosphorus_share
     if strength <= 0:
-        raise NoSolutionError(f"A powder with {powder_phosphorus_share:.0%} phosphorus can never reach {target_ratio:g} : 1.")
+        raise NoSolutionError(f"A supplement with {powder_phosphorus_share:.0%} phosphorus can never reach {target_ratio:g} : 1.")
     return missing_mg / strength / retention

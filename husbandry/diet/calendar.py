@@ -1,4 +1,4 @@
-"""Four weeks of food: days, portions, and the powder on each."""
+"""Four weeks of food: days, portions, and the supplement on each."""
 
 import datetime as dt
 import math
@@ -101,7 +101,7 @@ def _energy(plans: Sequence[MealPlan], mass_g: float, body_c: float, stage: Stag
             Given(name="plausible to", value=high, unit="kJ/day"),
         ),
         sources=(find("resting_metabolic_rate").source, find("field_metabolic_rate").source),
-        would_change="A weighing, the pace of feeding, or the temperatures of the box.",
+        would_change="A weighing, the pace of feeding, or the temperatures of the enclosure.",
     )
     return worked, verdict
 

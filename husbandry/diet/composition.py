@@ -1,4 +1,4 @@
-"""What meals hold: calcium to phosphorus with and without powder, how often vitamins come, and which greens are staples. Method: docs/methods/composition.md."""
+"""What meals hold: calcium to phosphorus with and without supplement, how often vitamins come, and which greens are staples. Method: docs/methods/composition.md."""
 
 import math
 from collections.abc import Iterable, Mapping
@@ -17,7 +17,7 @@ from husbandry.worked import Given, Source, Worked
 TARGET, ACCEPTABLE = 2.0, 1.5
 """Calcium over phosphorus (decision 9) [1]."""
 POWDER_CALCIUM, STAYS_ON = 0.40, 0.5
-"""Calcium in its carbonate; share of the powder that is still on the animal when it is eaten (moisture, ground and diet note, C3: 0.2 to 0.9) [1]."""
+"""Calcium in its carbonate; share of the supplement that is still on the animal when it is eaten (moisture, ground and diet note, C3: 0.2 to 0.9) [1]."""
 RATIO_SOURCE = Source(
     kind="common practice", text="calcium to phosphorus 2 : 1, acceptable from 1.5 : 1; ratio of sums, never mean of ratios"
 )
@@ -32,13 +32,13 @@ class Balance:
     plain: Worked | None
     """None where no part of it stands in a table."""
     dusted: Worked | None
-    """With the powder that the plan puts on; None where none goes on."""
+    """With the supplement that the plan puts on; None where none goes on."""
     unknown: tuple[str, ...]
     """Parts that no table has: not counted."""
     verdict: Literal["right", "below", "whole", "unknown"]
     """whole: whole animals bring their bones."""
     coat_share: float | None = None
-    """Powder over the mass of what it is on [1]."""
+    """Supplement over the mass of what it is on [1]."""
 
 
 def _sums(portions: Iterable[Portion]) -> tuple[float, float, tuple[str, ...], list[Source]]:
@@ -79,12 +79,12 @@ def balance(plan: MealPlan) -> Balance:
         dusted = Worked(
             value=(calcium + on_it) / phosphorus,
             unit="1",
-            rule="Sum of calcium, with that of the powder that stays on, over sum of phosphorus.",
+            rule="Sum of calcium, with that of the supplement that stays on, over sum of phosphorus.",
             inputs=(
                 *sums,
                 Given(name="calcium carbonate on it", value=powder, unit="mg"),
-                Given(name="share of the powder that is eaten", value=STAYS_ON, unit="1"),
-                Given(name="calcium in the powder", value=POWDER_CALCIUM, unit="1"),
+                Given(name="share of the supplement that is eaten", value=STAYS_ON, unit="1"),
+                Given(name="calcium in the supplement", value=POWDER_CALCIUM, unit="1"),
             ),
             sources=(*sources, RATIO_SOURCE),
             would_change="How soon it is eaten: crickets groom half of it off.",
@@ -113,7 +113,7 @@ def _counted(per_30: float, days: int, weeks: int, products: frozenset[str]) -> 
             Given(name="weeks planned", value=weeks, unit=""), Given(name="said from more than, in thirty days", value=MOST_30_DAYS, unit=""),
         ),
         sources=(Source(kind="common practice", text="the pace of hatchlings, two days in seven, is the most that is usual"),),
-        would_change="The stage, another school of powders, or a lamp.",
+        would_change="The stage, another approach of supplements, or a lamp.",
     )  # fmt: skip
 
 
@@ -135,7 +135,7 @@ def doses(profile: Profile, diet: Diet, *, uvb: bool) -> Doses:
     fed = {part.food for plan in diet.plans for part in plan.portions}
     if fed & COMPLETE and (d3 or a):
         found.append(
-            "Its prepared food holds vitamins already, and a powder with more comes on top: read both labels, and leave one out."
+            "Its prepared food holds vitamins already, and a supplement with more comes on top: read both labels, and leave one out."
         )
     both = [meal for meal in diet.meals if len(HOLD_D3 & set(meal.dusted_with)) > 1 or len(HOLD_A & set(meal.dusted_with)) > 1]
     if both:

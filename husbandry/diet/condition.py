@@ -139,7 +139,7 @@ def _said(condition: Condition) -> str:
 
 
 def applied(factor: float, share: float, every_days: float, spec: MealSpec) -> tuple[float, float]:
-    """Share of mass and interval [days] of a meal at a moved pace, inside its school's limits.
+    """Share of mass and interval [days] of a meal at a moved pace, inside its approach's limits.
 
     Notes
     -----

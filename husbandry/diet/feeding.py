@@ -20,7 +20,7 @@ class Fed(NamedTuple):
     slug: str
     """Of its kind of meal."""
     products: tuple[str, ...] = ()
-    """Powders that were on what was eaten."""
+    """Supplements that were on what was eaten."""
     eaten: bool = True
     """False where it was refused."""
 
@@ -42,7 +42,7 @@ class Pace(NamedTuple):
     slug: str
     every_days: float
     carries: bool
-    """Powder goes on it."""
+    """Supplement goes on it."""
     not_before: dt.date | None = None
     """It is held back until then."""
 
@@ -89,7 +89,7 @@ def meal_days(
 def coming(
     paces: Sequence[Pace], rules: tuple[Rule, ...], anchor: dt.date, fed: Iterable[Fed], today: dt.date, days: int
 ) -> tuple[list[Coming], list[Lapse]]:
-    """Meals of an animal from today on, with the powder on each: laid deterministically around what was given.
+    """Meals of an animal from today on, with the supplement on each: laid deterministically around what was given.
 
     The same facts give the same calendar on every day that nothing happens; a meal that was skipped or moved neither doubles a dose nor loses it.
     """
@@ -127,7 +127,7 @@ def relaid(diet: Diet, carries: Iterable[str], anchor: dt.date, fed: Iterable[Fe
     Parameters
     ----------
     carries : iterable of str
-        Kinds of meal that powder goes on.
+        Kinds of meal that supplement goes on.
     """
     fed, carries = list(fed), set(carries)
     if not fed:

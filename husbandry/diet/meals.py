@@ -1,4 +1,4 @@
-"""The kinds of meal of an animal: how much, how often, of what, and the powder rules that go with them. Method: docs/methods/diet.md."""
+"""The kinds of meal of an animal: how much, how often, of what, and the supplement rules that go with them. Method: docs/methods/diet.md."""
 
 import datetime as dt
 from collections.abc import Sequence
@@ -105,7 +105,7 @@ def _prey(meal: MealRange, eater: Eater, given: tuple[Given, ...], sources: tupl
         ),
         sources=(*sources, feeder.source),
         school=school.name,
-        would_change="Growth, the school of rodent size, or a measured girth.",
+        would_change="Growth, the approach of rodent size, or a measured girth.",
     )
     grams_in_fact = count * feeder.mass_g
     return Portion(food="prey", name=feeder.name, grams=grams_in_fact, count=count, widest_mm=feeder.width_mm, worked=worked)
@@ -131,7 +131,7 @@ def _whole(food: str, grams: float, eye_gap_mm: float, given: tuple[Given, ...],
             *([] if food == "eggs" else [Given(name="gap between the eyes", value=eye_gap_mm, unit="mm")]),
         ),
         sources=(*sources, feeder.source),
-        would_change="Growth, another feeder, or the school of feeding pace.",
+        would_change="Growth, another feeder, or the approach of feeding pace.",
     )
     return Portion(
         food=food, name=feeder.name, grams=count * feeder.mass_g, count=count, widest_mm=feeder.width_mm, worked=worked
@@ -158,14 +158,14 @@ def _portions(spec: MealSpec, grams: float, eater: Eater, sources: tuple[Source,
 
 
 def _pace(spec: MealSpec, slug: str) -> tuple[float, float]:
-    """Share of body mass and interval [days] by the school of feeding pace: lean takes the long interval and the middle share."""
+    """Share of body mass and interval [days] by the approach of feeding pace: lean takes the long interval and the middle share."""
     if slug == "eager":
         return spec.share_of_mass[1], spec.every_days[0]
     return sum(spec.share_of_mass) / 2, spec.every_days[1]
 
 
 def _other_meals(profile: Profile, spec: MealSpec, stage: str, eater: Eater, pace: Question) -> tuple[tuple[Otherwise, ...], ...]:
-    """What the other schools give: first the masses, then the intervals."""
+    """What the other approaches give: first the masses, then the intervals."""
     said: list[tuple[str, str, str, float, float]] = []
     slug = pace.chosen(eater.schools).slug
     for school in pace.others(slug):
@@ -182,7 +182,7 @@ def _other_meals(profile: Profile, spec: MealSpec, stage: str, eater: Eater, pac
 
 
 def _powder(insects: Portion) -> Worked | None:
-    """Calcium powder for the animals of a meal."""
+    """Calcium supplement for the animals of a meal."""
     feeder = feeder_of(insects)
     if feeder.calcium_mg_100g is None or feeder.phosphorus_mg_100g is None:  # no table: what cannot be reckoned is not guessed
         return None
@@ -252,7 +252,7 @@ def _meal_plan(profile: Profile, spec: MealSpec, stage: str, eater: Eater, lead:
             sources=sources,
             school=chosen.name,
             others=other_grams,
-            would_change="A weighing, the condition score, or the school of feeding pace.",
+            would_change="A weighing, the condition score, or the approach of feeding pace.",
         ),
         every_days=Worked(
             value=every,
@@ -267,7 +267,7 @@ def _meal_plan(profile: Profile, spec: MealSpec, stage: str, eater: Eater, lead:
             sources=sources,
             school=chosen.name,
             others=other_days,
-            would_change="A look at its condition, the trend of the scale, or the school of feeding pace.",
+            would_change="A look at its condition, the trend of the scale, or the approach of feeding pace.",
         ),
         portions=portions,
         calcium_mg=powder,
@@ -314,7 +314,7 @@ def powder_rules(
     schools: dict[str, str],
     calcium_always: bool = False,
 ) -> tuple[Rule, ...]:
-    """When which powder is due; nothing where no meal carries powder.
+    """When which supplement is due; nothing where no meal carries supplement.
 
     Parameters
     ----------
@@ -331,6 +331,6 @@ def powder_rules(
 
 
 def carriers_of(profile: Profile, plans: Sequence[MealPlan]) -> list[MealPlan]:
-    """The kinds of meal that powder goes on."""
+    """The kinds of meal that supplement goes on."""
     dusted = CARRIERS[profile.supplements.plan]
     return [plan for plan in plans if any(portion.food in dusted for portion in plan.portions)]

@@ -78,7 +78,7 @@ def prey_for(meal: MealRange, width_mm: float, school: str, kinds: Collection[st
         Of the whole meal [g].
     width_mm : float
         Of the eater at its widest [mm].
-    school : str
+    approach : str
         mass or width: the answer to the question “rodent-size”.
     kinds : collection of str
         Animals that the species eats: mouse, rat, rabbit.

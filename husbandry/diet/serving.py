@@ -3,7 +3,7 @@
 from collections.abc import Iterable
 
 SERVED = {
-    "paste": "one part of powder to two of water by mass, if the label says nothing else; away after a day",
+    "paste": "one part of supplement to two of water by mass, if the label says nothing else; away after a day",
     "eggs": "thrown out when it lies untouched: after days in the warm, after two weeks at the most",
     "prey": "thawed through and warm, from tongs",
 }

@@ -1,4 +1,4 @@
-"""Which powder on which day: products on their own grids, laid over the days on which there is something to dust.
+"""Which supplement on which day: products on their own grids, laid over the days on which there is something to dust.
 
 Each rule has a grid of due days. In order of priority each due dose goes to the nearest feeding that may carry it; a dose that would come
 too close to the last one, or too late, lapses. It is never doubled.
@@ -161,7 +161,7 @@ CARRIERS: dict[str, frozenset[str]] = {
     "complete diet": frozenset({"insects"}),
     "whole prey": frozenset(),
 }
-"""Which foods carry powder, by the plan of a profile: paste and pellets hold their own, and whole prey is whole."""
+"""Which foods carry supplement, by the plan of a profile: paste and pellets hold their own, and whole prey is whole."""
 _YOUNG, _GROWING, _GROWN = "hatchling", "juvenile", "adult"
 WITH_DISH = {_YOUNG: 3, _GROWING: 2, _GROWN: 1}
 """Days in seven with calcium on the food where a dish of it stands there: about half (design choice) [1]."""
@@ -177,7 +177,7 @@ def pace_of(stage: str, *, first: bool) -> str:
 def default_rules(
     stage: str, *, uvb: bool, schools: Mapping[str, str], plan: str = "insect eater", first: bool = False
 ) -> tuple[Rule, ...]:
-    """The trade's usual pace by stage and school (docs/decisions.md, 9).
+    """The trade's usual pace by stage and approach (docs/decisions.md, 9).
 
     Multivitamin two days in seven for hatchlings, weekly for juveniles, fortnightly from then on; plain calcium at other insect meals
     where UVB is used, with D3 where it is not. Amphibians make no vitamin A of plant pigments and get it preformed every fortnight.
@@ -240,7 +240,7 @@ PACE_SOURCE = Source(kind="common practice", text="pace by stage, decisions 9")
 def explained(
     stage: str, *, uvb: bool, schools: Mapping[str, str], plan: str, first: bool, sources: tuple[Source, ...]
 ) -> tuple[Worked, ...]:
-    """Each rule as a number with its working: mean days between doses, and what the other schools do."""
+    """Each rule as a number with its working: mean days between doses, and what the other approaches do."""
     mine = default_rules(stage, uvb=uvb, schools=schools, plan=plan, first=first)
     asked = [
         QUESTIONS[slug]
@@ -269,7 +269,7 @@ def explained(
                 sources=(PACE_SOURCE, *sources),
                 school=chosen.name if asked else "",
                 others=tuple(otherwise),
-                would_change="The stage, the lamp, or another school.",
+                would_change="The stage, the lamp, or another approach.",
             )
         )
     return tuple(found)

@@ -17,7 +17,7 @@ BASELINE_WEIGHTS, BASELINE_DAYS = 5, 120
 NO_GAIN_DAYS = 35
 """A growing animal that gained nothing for so long is watched (common practice: four to six weeks) [days]."""
 FAST, SLOW = 1.6, 0.4
-"""Gain over the gain that its kind has at this mass: beyond the quick one's, below the slow one's (design choice) [1]."""
+"""Gain over the gain that its species has at this mass: beyond the quick one's, below the slow one's (design choice) [1]."""
 RATE_DAYS = 28
 """Two weights closer than this say little of a rate [days]."""
 MARGIN = 1.15
@@ -39,7 +39,7 @@ class WeightFinding(Document):
 def findings(
     profile: Profile, sex: str, weights: Sequence[Weight], *, born_on: dt.date | None, today: dt.date
 ) -> tuple[WeightFinding, ...]:
-    """Look at an animal's weights against their own past and against what its kind does.
+    """Look at an animal's weights against their own past and against what its species does.
 
     Parameters
     ----------
@@ -74,11 +74,11 @@ def _loss(profile: Profile, ordered: list[Weight]) -> WeightFinding | None:
             Given(name="median of the earlier", value=baseline, unit="g"),
         ),
         sources=(_PRACTICE,),
-        would_change="Another weighing; laying, a meal or a winter rest explains a change.",
+        would_change="Another weighing; laying, a meal or a brumation explains a change.",
     )
     small = profile.amphibian or last.mass_g < 20
     if change <= -VET_LOSS:
-        text = "It has lost a tenth of its weight or more: outside of a winter rest or laying this belongs before a veterinarian"
+        text = "It has lost a tenth of its weight or more: outside of a brumation or laying this belongs before a veterinarian"
         text += ", and soon: small animals have little to lose." if small else "."
         return WeightFinding(slug="great loss", severity="danger", text=text, worked=worked)
     text = "It has lost a twentieth of its weight: check the scale and its temperatures, and weigh again in a week"
@@ -86,7 +86,7 @@ def _loss(profile: Profile, ordered: list[Weight]) -> WeightFinding | None:
 
 
 def _rate(kind: Expected, ordered: list[Weight]) -> WeightFinding | None:
-    """Gain of the last one to three months over what its kind gains between the same masses and days."""
+    """Gain of the last one to three months over what its species gains between the same masses and days."""
     last = ordered[-1]
     before = [w for w in ordered[:-1] if RATE_DAYS <= (last.on - w.on).days <= 3 * RATE_DAYS]
     if not before:
@@ -100,7 +100,7 @@ def _rate(kind: Expected, ordered: list[Weight]) -> WeightFinding | None:
     worked = Worked(
         value=100 * gain / first.mass_g * 30 / days,
         unit="% a month",
-        rule="Gain between two weights over the first. Compared with what its kind gains from the same mass in the same days.",
+        rule="Gain between two weights over the first. Compared with what its species gains from the same mass in the same days.",
         inputs=(
             Given(name="gain", value=gain, unit="g"),
             Given(name="days", value=days, unit="days"),
@@ -112,14 +112,14 @@ def _rate(kind: Expected, ordered: list[Weight]) -> WeightFinding | None:
         would_change="More weights, and the true date of birth.",
     )
     if gain <= 0.005 * first.mass_g and days >= NO_GAIN_DAYS:
-        text = f"It has gained nothing in {days} days, while its kind grows at this size: "
+        text = f"It has gained nothing in {days} days, while its species grows at this size: "
         text += "too cool, too little food, worms or stress are usual reasons. Watch it, have droppings looked at."
         return WeightFinding(slug="no gain", severity="care", text=text, worked=worked)
     if gain > FAST * max(quick, usual):
-        text = "It grows faster than its kind: usually overfeeding. Fast growth costs liver, shell and years; stretch the interval or take the smaller portion."
+        text = "It grows faster than its species: usually overfeeding. Fast growth costs liver, shell and years; stretch the interval or take the smaller portion."
         return WeightFinding(slug="fast", severity="care", text=text, worked=worked)
     if gain < SLOW * min(slow, usual):
-        text = "It grows more slowly than its kind: usually too cool at the warm end, too little or too poor food, or worms."
+        text = "It grows more slowly than its species: usually too cool at the warm end, too little or too poor food, or worms."
         return WeightFinding(slug="slow", severity="care", text=text, worked=worked)
     return None
 
@@ -130,7 +130,7 @@ def _gain(curve: VonBertalanffy, mass_g: float, days: float) -> float:
 
 
 def _age(kind: Expected, last: Weight, born_on: dt.date | None) -> WeightFinding | None:
-    """Its mass against what its kind has at its age."""
+    """Its mass against what its species has at its age."""
     if born_on is None or born_on > last.on:
         return None
     months = (last.on - born_on).days / DAYS_PER_MONTH
@@ -141,7 +141,7 @@ def _age(kind: Expected, last: Weight, born_on: dt.date | None) -> WeightFinding
     worked = Worked(
         value=last.mass_g,
         unit="g",
-        rule="The last weight against the masses between a slow, small animal and a fast, large one of its kind at that age.",
+        rule="The last weight against the masses between a slow, small animal and a fast, large one of its species at that age.",
         inputs=(
             Given(name="age", value=months, unit="months"),
             Given(name="slow and small", value=ends[0], unit="g"),
@@ -152,7 +152,7 @@ def _age(kind: Expected, last: Weight, born_on: dt.date | None) -> WeightFinding
         would_change="The true date of birth, or its sex.",
     )
     if last.mass_g > high:
-        text = "It is heavier than its kind at its age: overfed, gravid, or born earlier than written."
+        text = "It is heavier than its species at that age: overfed, gravid, or born earlier than written."
         return WeightFinding(slug="ahead of its age", severity="care", text=text, worked=worked)
-    text = "It is lighter than its kind at its age: stunted, ill, or born later than written."
+    text = "It is lighter than its species at that age: stunted, ill, or born later than written."
     return WeightFinding(slug="behind its age", severity="care", text=text, worked=worked)

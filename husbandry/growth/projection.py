@@ -21,7 +21,7 @@ TRUSTED_DAYS = 60
 STEADY, STEADY_DAYS = 0.06, 120
 """An animal of grown mass whose weights stay within this share over so long is grown [1; days]."""
 CREDIBLE = 0.75
-"""An asymptote below this share of the smallest grown animal of its kind is not believed (design choice) [1]."""
+"""An asymptote below this share of the smallest grown animal of its species is not believed (design choice) [1]."""
 LEAST_SCATTER = 0.04
 """Standard deviation of ln mass by food, water and scale alone (common practice: a meal, a drink) [1]."""
 
@@ -81,7 +81,7 @@ class Growth(Document):
         """Whose word the projection is."""
         if self.fit is not None and self.basis.startswith("its own"):
             return Source(kind="measured", text=f"{self.fit.count} weights, {self.fit.family} curve")
-        return Source(kind="design choice", text="the expected curve of its kind")
+        return Source(kind="design choice", text="the expected curve of its species")
 
 
 def _by_fit(curve: Fit, on: dt.date, last_g: float) -> Band:
@@ -130,14 +130,14 @@ def growth_of(profile: Profile, sex: str, weights: Sequence[Weight], lengths: Se
     curve = fit(ordered)
     if curve is None or curve.parameters[2] <= math.log(2e-5):
         return Growth(basis="its last weight", **known)
-    # A curve that bends long before its kind is grown shows a pause, not where the animal is going.
+    # A curve that bends long before its species is grown shows a pause, not where the animal is going.
     goal, least = curve.asymptote_g, CREDIBLE * profile.adult_of(sex).mass_g.ends[0]
     basis: Basis = "its own weights" if goal is not None and goal >= least else "its own weights for a while"
     return Growth(basis=basis, fit=curve, **known)
 
 
 def _is_grown(profile: Profile, sex: str, ordered: Sequence[Weight]) -> bool:
-    """Of grown mass, and steady for months; or heavier than its kind grows."""
+    """Of grown mass, and steady for months; or heavier than its species grows."""
     last = ordered[-1]
     low, high = profile.adult_of(sex).mass_g.ends
     if last.mass_g >= high:

@@ -16,9 +16,9 @@ LAST_DAYS = 120
 BESIDE_LENGTH = 3.0
 """A mass this many times off what goes with the length is asked about: unlike bodies of one length differ by half (design choice) [1]."""
 BESIDE_AGE = 4.0
-"""A mass this many times beyond the fast and the slow of its kind at its age is asked about (design choice) [1]."""
+"""A mass this many times beyond the fast and the slow of its species at its age is asked about (design choice) [1]."""
 OLDEST = 1.25
-"""An age of so many long lives of its kind is asked about (design choice) [1]."""
+"""An age of so many long lives of its species is asked about (design choice) [1]."""
 POSSIBLE_M = (LENGTH_MM[0] / 1000, LENGTH_MM[1] / 1000)
 
 
@@ -75,7 +75,7 @@ def question_mass(
         slow, fast = _at_age(kind, (on - born_on).days / DAYS_PER_MONTH)
         if not slow / BESIDE_AGE <= entry.value <= fast * BESIDE_AGE:
             return Doubt(
-                f"At its age its kind weighs {_mass(slow, units)} to {_mass(fast, units)}: {_mass(entry.value, units)} is far from it. "
+                f"At its age its species weighs {_mass(slow, units)} to {_mass(fast, units)}: {_mass(entry.value, units)} is far from it. "
                 "Is the day of its birth right?",
                 None,
                 False,
@@ -108,7 +108,7 @@ def question_length(
     last : (date, mm), optional
         The measuring before.
     of_own_kind : float
-        The length that its kind is counted in over the one that was measured [1].
+        The length that its species is counted in over the one that was measured [1].
     """
     firsts = [adult.first_length_mm.ends[0] for adult in profile.adult]
     grown = [adult.length_mm.ends[1] for adult in profile.adult]
@@ -138,14 +138,14 @@ def question_length(
 
 
 def question_birth(born_on: dt.date, profile: Profile, *, today: dt.date) -> Doubt | None:
-    """Ask about a day of birth: one to come is refused, one long before the longest life of its kind is asked about."""
+    """Ask about a day of birth: one to come is refused, one long before the longest life of its species is asked about."""
     if born_on > today:
         return Doubt("This day is still to come.", None, True)
     years = (today - born_on).days / 365.25
     longest = profile.lifespan_years.span.ends[1]
     if years > OLDEST * longest:
         return Doubt(
-            f"That makes it {years:.0f} years old; its kind lives to about {longest:g}. Is the year right?",
+            f"That makes it {years:.0f} years old; its species lives to about {longest:g}. Is the year right?",
             None,
             years > OLDEST_YEARS,
         )

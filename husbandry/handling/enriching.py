@@ -8,13 +8,13 @@ DAYS = 7
 """Between two ideas: often enough to matter, seldom enough to feel at home (design choice) [days]."""
 _BY_LIFE: tuple[tuple[str, str], ...] = (
     ("climbs", "Move one perch or branch, and leave the rest as it is"),
-    ("digs", "A heap of fresh, damp ground in one corner to dig through"),
+    ("digs", "A heap of fresh, damp substrate in one corner to dig through"),
     ("insects", "Let its insects go at three places instead of one"),
     ("worms", "Food at another place than last time"),
     ("greens", "Leaves pushed between stones or hung up, to be pulled at"),
     ("prey", "Drag the thawed prey along a path before it is offered"),
     ("paste", "The dish at another height than last time"),
-    ("snake", "A clean shed skin of another box’s plant or bark to smell at: a new scent, nothing alive"),
+    ("snake", "A clean shed skin of another enclosure’s plant or bark to smell at: a new scent, nothing alive"),
     ("lizard", "A sheet of bark laid loosely, to look under"),
     ("tortoise", "A flat stone in its usual way"),
     ("frog", "A shower of fine, lukewarm rain by hand in the evening"),

@@ -19,16 +19,20 @@ class Step(NamedTuple):
 
 
 STEPS: tuple[Step, ...] = (
-    Step("Be there", "Sit beside the box and do its chores slowly, from the side, never from above.", 10),
-    Step("A hand in the box", "Lay a still hand on the ground, far from it, where it can see it. Let it come or stay away.", 10),
+    Step("Be there", "Sit beside the enclosure and do its chores slowly, from the side, never from above.", 10),
+    Step(
+        "A hand in the enclosure",
+        "Lay a still hand on the ground, far from it, where it can see it. Let it come or stay away.",
+        10,
+    ),
     Step("Food at the hand", "Offer food with tongs near the still hand, or a target to follow. Tongs, not fingers.", 5),
     Step("A touch", "Touch its flank once, from the side and low, then take the hand away before it minds.", 3),
     Step(
         "Onto the hand",
-        "Let it walk onto the hand, or lift the whole body, a hand’s breadth above the ground. Down again at once.",
+        "Let it walk onto the hand, or lift the whole body, a hand’s breadth above the substrate. Down again at once.",
         3,
     ),
-    Step("Out of the box", "Low over something soft, seated, in a closed room. Back before it tires.", 5),
+    Step("Out of the enclosure", "Low over something soft, seated, in a closed room. Back before it tires.", 5),
     Step("Longer", "As long as it stays at ease, ten minutes at most; thin skins and small bodies less.", 10),
 )
 """Common practice, no source: side not above, food as reward, stop before it objects."""
@@ -42,10 +46,10 @@ FOOD_STEP = 2
 FORWARD, BACK_HID = 3, 2
 """Calm so often in a row leads to the next step, hiding so often back (design choice)."""
 EVERY_DAYS = {"daily": 1, "weekly": 3, "seldom": 7}
-"""Between two sessions, by how often its kind takes the hand (common practice: a little, often) [days]."""
+"""Between two sessions, by how often its species takes the hand (common practice: a little, often) [days]."""
 DIGEST_DAYS = 2
 """Whole prey lies in the gut undisturbed (common practice: 48 hours) [days]."""
-HANDS_OFF = "Its kind is looked at, not handled: what a hand gives it is stress, or worse. Move it in a tub or a cup when it must be moved."
+HANDS_OFF = "Its species is looked at, not handled: what a hand gives it is stress, or worse. Move it in a tub or a cup when it must be moved."
 
 
 def steps_for(*, whole_prey: bool) -> tuple[Step, ...]:
@@ -101,7 +105,7 @@ def not_today(
     if quiet:
         return "It moved in less than a week ago: no handling."
     if resting:
-        return "It is in its winter rest."
+        return "It is in its brumation."
     kinds = {spell.kind for spell in spells}
     if "unwell" in kinds:
         return "It is unwell: only what the veterinarian asks for."

@@ -1,1 +1,1 @@
-"""What is coming: an animal's body on a day to come, its life as ribbons, the boxes it will fill, and the next twelve months of a household."""
+"""What is coming: an animal's body on a day to come, its life as ribbons, the enclosures it will fill, and the next twelve months of a household."""

@@ -1,4 +1,4 @@
-"""Which boxes an animal fits and until when; and what it costs to buy once or step by step, with its months in a box too small.
+"""Which enclosures an animal fits and until when; and what it costs to buy once or step by step, with its months in an enclosure too small.
 
 Method: docs/methods/buying.md.
 """
@@ -19,30 +19,30 @@ from husbandry.species.stages import DAYS_PER_MONTH
 from husbandry.worked import Document, Source
 
 MADE_EUR_M2 = 100.0
-"""A box made to measure, per square metre of its six sides (common practice, guide of 2026) [€/m²]."""
+"""An enclosure made to measure, per square metre of its six sides (common practice, guide of 2026) [€/m²]."""
 BUILT_EUR_M2 = 450.0
 """A heated house or pen built to measure, per square metre of floor (common practice, guide of 2026) [€/m²]."""
 OPEN_KINDS = frozenset({"open table", "cage"})
 DAMP_PCT = 65.0
 """From this lower end of humidity on, what is open is not bought for a while: it holds no moisture (common practice) [%]."""
 SHORTEST_DAYS = 60
-"""A box outgrown sooner is not bought in a plan of steps (design choice) [days]."""
-PRICES = Source(kind="common practice", text="guide prices of new boxes, 2026; ask for offers")
+"""An enclosure outgrown sooner is not bought in a plan of steps (design choice) [days]."""
+PRICES = Source(kind="common practice", text="guide prices of new enclosures, 2026; ask for offers")
 
 
 @dataclass(frozen=True)
 class Owned:
-    """A box that the keeper has."""
+    """An enclosure that the keeper has."""
 
     name: str
     sides_m: tuple[float, float, float]
     """Inside length, depth and height [m]."""
     ground_m: float | None = None
-    """Of the ground in it; None: as deep as the animal digs [m]."""
+    """Of the substrate in it; None: as deep as the animal digs [m]."""
 
 
 class Fits(Document):
-    """Whether a box is large enough, and until when."""
+    """Whether an enclosure is large enough, and until when."""
 
     name: str
     now: bool
@@ -55,7 +55,7 @@ class Fits(Document):
 
 
 class Bought(Document):
-    """A box bought on a day."""
+    """An enclosure bought on a day."""
 
     on: dt.date
     early: dt.date
@@ -66,18 +66,18 @@ class Bought(Document):
     """Inside length, depth and height [m]."""
     price_eur: float
     made: bool = False
-    """No common box is so large: made to measure."""
+    """No common enclosure is so large: made to measure."""
     owned: bool = False
 
 
 class BuyPlan(Document):
-    """A way to buy boxes for a life."""
+    """A way to buy enclosures for a life."""
 
     slug: Literal["once", "steps", "late"]
     boxes: tuple[Bought, ...]
     total_eur: float
     small_months: float
-    """Months that the animal spends in a box too small for it."""
+    """Months that the animal spends in an enclosure too small for it."""
     small_from: dt.date | None = None
     advised: bool = False
 
@@ -87,11 +87,11 @@ class Buying(Document):
 
     today: dt.date
     grown_box_m: tuple[float, float, float]
-    """Length, depth and height above the ground of the last box [m]."""
+    """Length, depth and height above the substrate of the last enclosure [m]."""
     plans: tuple[BuyPlan, ...]
     grown_on: dt.date | None = None
     saved_eur: float
-    """What the dearest way costs over the cheapest that never has it in a box too small."""
+    """What the dearest way costs over the cheapest that never has it in an enclosure too small."""
     because: str
     """Why that one is advised."""
     source: Source = PRICES
@@ -112,7 +112,7 @@ class _Offer:
 def _short(sides_m: tuple[float, float, float], needed: tuple[float, float, float], ground: float) -> tuple[str, ...]:
     have = (max(sides_m[:2]), min(sides_m[:2]), sides_m[2] - ground)
     need = (max(needed[:2]), min(needed[:2]), needed[2])
-    names = ("length", "depth", "height above the ground")
+    names = ("length", "depth", "height above the substrate")
     return tuple(name for name, there, wanted in zip(names, have, need, strict=True) if there < SLACK * wanted)
 
 
@@ -126,7 +126,7 @@ def _until(life: Onward, offer: _Offer, after: dt.date, edge: Edge = "usual") ->
 
 
 def fits(life: Onward, box: Owned, today: dt.date) -> Fits:
-    """Whether a box will do for an animal, and when it no longer will."""
+    """Whether an enclosure will do for an animal, and when it no longer will."""
     offer = _Offer(box.name, "", box.sides_m, 0.0, owned=True, ground_m=box.ground_m)
     ground = life.ground_m(today) if box.ground_m is None else box.ground_m
     short = _short(box.sides_m, life.box_m(today), ground)
@@ -139,7 +139,7 @@ def fits(life: Onward, box: Owned, today: dt.date) -> Fits:
 
 
 def common_boxes(life: Onward, today: dt.date) -> tuple[Fits, ...]:
-    """Every common box of the kinds that suit its kind: whether it would fit, and until when; the smallest that fit first, then those that do not."""
+    """Every common enclosure of the kinds that suit its species: whether it would fit, and until when; the smallest that fit first, then those that do not."""
     found = [(fits(life, Owned(shape.name, shape.sides_m), today), shape) for shape in _suiting(life)]
     found.sort(key=lambda pair: (not pair[0].now, pair[1].length_m * pair[1].depth_m * pair[1].height_m))
     return tuple(one for one, _ in found)
@@ -164,7 +164,7 @@ def _made(life: Onward, needed: tuple[float, float, float], ground: float) -> _O
     if "pen" in life.profile.enclosure.kinds:
         price, name = BUILT_EUR_M2 * long * deep, "heated pen or house, built to measure"
     else:
-        price, name = 2 * MADE_EUR_M2 * (long * deep + long * high + deep * high), "box made to measure"
+        price, name = 2 * MADE_EUR_M2 * (long * deep + long * high + deep * high), "enclosure made to measure"
     return _Offer(name, "", (long, deep, high), round(price, -1), made=True)
 
 
@@ -198,7 +198,7 @@ def _damp(life: Onward, on: dt.date) -> bool:
 
 
 def _frontier(life: Onward, offers: Sequence[_Offer], on: dt.date) -> list[tuple[_Offer, dt.date]]:
-    """The boxes worth buying for a while on a day, each with the day it is outgrown: none that a cheaper one outlasts."""
+    """The enclosures worth buying for a while on a day, each with the day it is outgrown: none that a cheaper one outlasts."""
     found: list[tuple[_Offer, dt.date]] = []
     for offer in sorted(offers, key=lambda offer: (offer.price_eur, math.prod(offer.sides_m))):
         if _too_small(life, offer, on) or (offer.open and _damp(life, on)):
@@ -214,7 +214,7 @@ def _frontier(life: Onward, offers: Sequence[_Offer], on: dt.date) -> list[tuple
 def _cheapest_steps(
     life: Onward, offers: Sequence[_Offer], on: dt.date, depth: int = 4
 ) -> tuple[float, list[tuple[_Offer, dt.date]]]:
-    """The least money from a day on: the last box now, or one for a while and the best way from there."""
+    """The least money from a day on: the last enclosure now, or one for a while and the best way from there."""
     last = _cheapest(life, offers, on, lasting=True)
     best: tuple[float, list[tuple[_Offer, dt.date]]] = (last.price_eur, [(last, on)])
     if depth:
@@ -226,7 +226,7 @@ def _cheapest_steps(
 
 
 def _steps(life: Onward, offers: Sequence[_Offer], today: dt.date) -> BuyPlan | None:
-    """The cheapest way that begins with a smaller box; None where every box that fits now is for good."""
+    """The cheapest way that begins with a smaller enclosure; None where every enclosure that fits now is for good."""
     ways = []
     for offer, until in _frontier(life, offers, today):
         rest, way = _cheapest_steps(life, offers, until)
@@ -242,12 +242,12 @@ def _steps(life: Onward, offers: Sequence[_Offer], today: dt.date) -> BuyPlan | 
 
 
 def buying(life: Onward, today: dt.date, owned: Sequence[Owned] = (), coming: Sequence[Milestone] | None = None) -> Buying:
-    """Buy once, step by step, or a small box now and the last one when it is grown: money, days, and months in a box too small.
+    """Buy once, step by step, or a small enclosure now and the last one when it is grown: money, days, and months in an enclosure too small.
 
     Parameters
     ----------
     owned : sequence of Owned
-        Boxes that the keeper has and that stand free: they cost nothing.
+        Enclosures that the keeper has and that stand free: they cost nothing.
     coming : sequence of Milestone, optional
         The stages to come, where they are known already.
     """
@@ -280,15 +280,15 @@ def buying(life: Onward, today: dt.date, owned: Sequence[Owned] = (), coming: Se
 
 
 def _advice(life: Onward, plans: Sequence[BuyPlan]) -> tuple[str, str]:
-    """Which way, by the keeper's school or by how its kind is raised; never one with months in a box too small."""
+    """Which way, by the keeper's approach or by how its species is raised; never one with months in an enclosure too small."""
     school = QUESTIONS["straight-to-adult"].chosen(life.schools).slug
     steps = any(plan.slug == "steps" for plan in plans)
     if not steps:
-        return "once", "Any common box that fits it now is its last one."
+        return "once", "Any common enclosure that fits it now is its last one."
     if school == "at-once":
-        return "once", "By your school the last box comes first."
+        return "once", "By your approach the last enclosure comes first."
     if school == "steps":
-        return "steps", "By your school it is raised step by step."
+        return "steps", "By your approach it is raised step by step."
     if life.profile.straight_to_adult.yes:
-        return "once", life.profile.straight_to_adult.note or "Its kind is usually put straight into its last box."
-    return "steps", life.profile.straight_to_adult.note or "Its kind is usually raised step by step."
+        return "once", life.profile.straight_to_adult.note or "Its species is usually put straight into its last enclosure."
+    return "steps", life.profile.straight_to_adult.note or "Its species is usually raised step by step."

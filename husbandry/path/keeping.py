@@ -14,7 +14,7 @@ from husbandry.species.profile import Profile
 from husbandry.worked import Document, Given, Source, Worked
 
 DUTY = 0.6
-"""Share of its connected load that a held box draws while its lamps are on (design choice; the bench predicts a real box) [1]."""
+"""Share of its connected load that a held enclosure draws while its lamps are on (design choice; the bench predicts a real enclosure) [1]."""
 DARK_DUTY = 0.15
 """And in the dark, for heat at night (design choice) [1]."""
 EUR_100G: dict[str, float] = {
@@ -25,7 +25,7 @@ EUR_100G: dict[str, float] = {
 TUBE_EUR, TUBE_YEARS = 45.0, 1.0
 """A tube, and how long its ultraviolet lasts (common practice: about yearly) [€; years]."""
 SUNDRIES_EUR = 60.0
-"""Ground, moss, powders, a look at droppings: a year (common practice) [€]."""
+"""Substrate, moss, supplements, a look at droppings: a year (common practice) [€]."""
 PRICES = Source(kind="common practice", text="guide prices of 2026; ask locally")
 OLD_AGE = 80
 """An animal that outlives its keeper's eightieth year needs somebody named to take it on (design choice) [years]."""
@@ -37,7 +37,7 @@ class Facts:
 
     species: str
     box_m: tuple[float, float, float]
-    """Inside, grown: length, depth, height with the ground [m]."""
+    """Inside, grown: length, depth, height with the substrate [m]."""
     years: tuple[float, float]
     power_w: float
     live_insects: bool
@@ -227,15 +227,15 @@ def _electricity(profile: Profile) -> Worked:
         ),
         sources=(
             *profile.sources(profile.costs.origin),
-            Source(kind="design choice", text="shares of the load that a held box draws"),
+            Source(kind="design choice", text="shares of the load that a held enclosure draws"),
         ),
-        would_change="The box: its walls, its lid and its room. A planned box is computed.",
+        would_change="The enclosure: its walls, its lid and its room. A planned enclosure is computed.",
     )
 
 
 def _first(profile: Profile) -> tuple[str, ...]:
     """What stands, runs and is proven before it comes home."""
-    found = ["the box for its next stage, built, running and measured for a week, day and night"]
+    found = ["the enclosure for its next stage, built, running and measured for a week, day and night"]
     if any(need.need is NeedKey.SURFACE_DAY for need in profile.needs):
         found.append("heat with a thermostat of the right kind, a guard, and a second thermometer")
     if profile.uv.pattern != "none needed":
@@ -252,6 +252,6 @@ def _first(profile: Profile) -> tuple[str, ...]:
         found.append("a source of live food, its own food, and a tub to keep it in")
     if profile.supplements.plan != "whole prey":
         found.append("calcium and a multivitamin, in date")
-    found.append("a veterinarian who treats its kind, and a scale that shows a hundredth of its mass")
+    found.append("a veterinarian who treats its species, and a scale that shows a hundredth of its mass")
     found.append("permits asked for and answered")
     return tuple(found)

@@ -34,7 +34,7 @@ class Onward:
     growth: Growth
     schools: dict[str, str] = field(default_factory=dict)
     company: int = 1
-    """Animals in its box."""
+    """Animals in its enclosure."""
     weighed: bool = True
     """False where only lengths were measured: the growth then stands on the masses that go with them, and no mass is told."""
 
@@ -48,7 +48,7 @@ class Onward:
     def mass_g(self, on: dt.date, edge: Edge = "usual") -> float | None:
         """The mass on a day; None for an animal that was never weighed [g].
 
-        Before the last weighing: as its kind grows, and never more than it weighed then.
+        Before the last weighing: as its species grows, and never more than it weighed then.
         """
         return self._body_g(on, edge) if self.weighed else None
 
@@ -62,7 +62,7 @@ class Onward:
         return getattr(band, edge) if band is not None else None
 
     def _age_then(self, on: dt.date, last_g: float, last_on: dt.date) -> float:
-        """Its age on its kind's curve on an earlier day [months]."""
+        """Its age on its species’ curve on an earlier day [months]."""
         if self.animal.born_on is not None:
             return (on - self.animal.born_on).days / DAYS_PER_MONTH
         now = self._kind.age_of(min(last_g, 0.95 * self._kind.grown_g))
@@ -116,7 +116,7 @@ class Onward:
         )
 
     def box_m(self, on: dt.date, edge: Edge = "usual") -> tuple[float, float, float]:
-        """Length, depth and height above the ground that its box needs on a day [m]."""
+        """Length, depth and height above the substrate that its enclosure needs on a day [m]."""
         school = QUESTIONS["how-big"].chosen(self.schools).slug
         floor = floor_for(self.profile, self.company)
         return sides_for(self.profile, self.stage(on, edge).slug, school, self.length_m(on, edge), floor)

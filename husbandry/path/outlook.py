@@ -23,7 +23,7 @@ from husbandry.worked import Document
 
 HORIZON_DAYS = 366
 SAMPLE_DAYS = 15
-"""Boxes are compared with the body so often [days]."""
+"""Enclosures are compared with the body so often [days]."""
 WEIGH_DAYS = {"growing": 30, "grown": 90}
 """A weight older than this is asked for (common practice: weekly to monthly while it grows) [days]."""
 REST_BEGINS = {"north": (11, 15), "south": (5, 15)}
@@ -34,7 +34,7 @@ Kind = Literal["stage", "box", "check", "rest", "weigh", "weights", "lamp"]
 
 
 class Size(Document):
-    """What its box needs on a day [m]: usually, at the fast edge of its growth, at the slow one."""
+    """What its enclosure needs on a day [m]: usually, at the fast edge of its growth, at the slow one."""
 
     on: dt.date
     usual: tuple[float, float, float]
@@ -75,10 +75,10 @@ class Event(Document):
     early: dt.date | None = None
     late: dt.date | None = None
     what: str
-    """The stage, the box, the sides, or the number of days, as words."""
+    """The stage, the enclosure, the sides, or the number of days, as words."""
     severity: Literal["danger", "care", "fact"] = "fact"
     needs_m: tuple[float, float, float] | None = None
-    """Of a box that is too small: the sides it should have, above the ground [m]."""
+    """Of an enclosure that is too small: the sides it should have, above the substrate [m]."""
     milestone: Milestone | None = None
 
 
@@ -136,8 +136,8 @@ def events(ahead: Ahead, profile: Profile, box: Owned | None, today: dt.date, *,
 
     Parameters
     ----------
-    box : Owned, optional
-        The box it lives in.
+    enclosure : Owned, optional
+        The enclosure it lives in.
     south : bool
         Whether its winter is that of the southern half of the Earth.
     """
@@ -198,7 +198,7 @@ def uv_left_days(thing: Thing) -> float | None:
 
 
 def lamp_events(things: Sequence[Thing], since: dt.date, today: dt.date) -> tuple[Event, ...]:
-    """When the ultraviolet of each lamp of a box will have fallen to seven tenths: to be measured or replaced, though its light has not.
+    """When the ultraviolet of each lamp of an enclosure will have fallen to seven tenths: to be measured or replaced, though its light has not.
 
     Parameters
     ----------

@@ -51,7 +51,7 @@ class Worth(Document):
     low: float | None = None
     high: float | None = None
     sides_m: tuple[float, float, float] | None = None
-    """Of the box: length, depth, height above the ground [m]."""
+    """Of the enclosure: length, depth, height above the substrate [m]."""
     texts: tuple[str, ...] = ()
 
 
@@ -70,7 +70,7 @@ class Ribbon(Document):
     slug: Slug
     steps: tuple[Step, ...]
     others: tuple[Otherwise, ...] = ()
-    """What other schools say of it today."""
+    """What other approaches say of it today."""
 
     def on(self, day: dt.date) -> Worth | None:
         """What it says on a day; None outside the path."""
@@ -115,7 +115,7 @@ class Path(Document):
     last: dt.date
     """The end of its ribbons: a while after it is grown."""
     life_until: tuple[dt.date, dt.date] | None = None
-    """When its kind's short and long lives end, where its birth is known."""
+    """When its species’ short and long lives end, where its birth is known."""
     stages: tuple[StageSpell, ...]
     ribbons: tuple[Ribbon, ...]
     milestones: tuple[Milestone, ...]
@@ -151,7 +151,7 @@ def _every(days: float) -> str:
 
 
 def powders_worth(rules: tuple[Rule, ...]) -> Worth:
-    """The powders and their pace."""
+    """The supplements and their pace."""
     return Worth(texts=tuple(pace_text(rule) for rule in rules) or ("none",))
 
 
@@ -205,7 +205,7 @@ def _band(life: Onward, key: NeedKey) -> Callable[[dt.date], Worth | None]:
 
 
 def worth_in(plan: Plan, slug: Slug) -> Worth | None:
-    """What a plan of one animal says of the same thing: the check of every ribbon. Ground and soaks are not of the plan."""
+    """What a plan of one animal says of the same thing: the check of every ribbon. Substrate and soaks are not of the plan."""
     if slug == "box":
         sides = plan.size.sides
         return Worth(unit="m", sides_m=(sides[0].needed_m, sides[1].needed_m, sides[2].needed_m))
@@ -277,7 +277,7 @@ def path_of(life: Onward, today: dt.date, *, uvb: bool = True) -> Path:
     Parameters
     ----------
     uvb : bool
-        Whether its box has a lamp that gives ultraviolet: the powders depend on it.
+        Whether its enclosure has a lamp that gives ultraviolet: the supplements depend on it.
     """
     coming = milestones(life, today)
     first = min(life.animal.born_on or today, today)
@@ -318,7 +318,7 @@ def _years_on(born: dt.date, years: float) -> dt.date:
 
 
 def _shifts(values: dict[Slug, Callable[[dt.date], Worth | None]], milestone: Milestone, until: dt.date) -> tuple[Shift, ...]:
-    """What differs between the day before a stage and its first day; of the box, what it comes to within the stage."""
+    """What differs between the day before a stage and its first day; of the enclosure, what it comes to within the stage."""
     found = []
     for slug, value in values.items():
         before = value(milestone.usual - dt.timedelta(days=1))

@@ -1,4 +1,7 @@
-"""Two states of a box side by side: what a hand would have to change, apart from what was only said, measured or read off a data sheet. Method: docs/methods/build.md."""
+"""Compare two versions of an enclosure: what has to be changed by hand.
+
+What was only said, measured or read off a data sheet does not count. Method: docs/methods/build.md.
+"""
 
 import math
 from typing import Any, NamedTuple
@@ -17,18 +20,18 @@ TOLD = ("entrance", "sheer", "beam_deg", "hours_run")
 
 
 class Difference(NamedTuple):
-    """What sets two states of a box apart."""
+    """What sets two states of an enclosure apart."""
 
     size: bool
-    """Another box."""
+    """Another enclosure."""
     sides: tuple[str, ...]
     """Of `SIDES`, those that are made anew."""
     ground: bool
-    """Other ground, or less of it."""
+    """Other substrate, or less of it."""
     topped: bool
-    """More of the same ground."""
+    """More of the same substrate."""
     dampness: bool
-    """How damp its ground is kept, and nothing of what it is made."""
+    """How damp its substrate is kept, and nothing of what it is made."""
     crew: bool
     """A clean-up crew that was not there."""
     mister: bool
@@ -53,7 +56,7 @@ class Difference(NamedTuple):
 
 
 def difference(old: Earlier, request: Request) -> Difference:
-    """What sets an earlier state of a box apart from the one that is asked for."""
+    """What sets an earlier state of an enclosure apart from the one that is asked for."""
     was, box = old.box, request.box
     before, after = ({thing.id: thing for thing in listed} for listed in (old.things, request.things))
     gone = [thing for thing in old.things if thing.id not in after]
@@ -124,7 +127,7 @@ def same_wetting(one: Wetting | None, other: Wetting | None) -> bool:
 
 
 def as_made(box: BoxSpec) -> BoxSpec:
-    """A box without what moves no warmth: its schools, its water, what its mesh was measured to pass."""
+    """An enclosure without what moves no warmth: its approaches, its water, what its mesh was measured to pass."""
     bare: dict[str, Any] = {"wetting": None, "schools": {}, "lid": box.lid.model_copy(update={"mesh_passes": None})}
     return box.model_copy(update=bare)
 
@@ -140,7 +143,7 @@ def _lid(lid: Lid) -> object:
 
 
 def same_bed(one: Ground, other: Ground) -> bool:
-    """The same ground; layers that somebody only now described lay there before as well."""
+    """The same substrate; layers that somebody only now described lay there before as well."""
     described = not (one.layers and other.layers) or one.layers == other.layers
     return described and (one.material, one.depth_m, one.slope) == (other.material, other.depth_m, other.slope)
 

@@ -1,4 +1,4 @@
-"""The ground of a box by its layers: what the species wants of it, and the box with another ground in it. Method: docs/methods/ground.md."""
+"""The substrate of an enclosure by its layers: what the species wants of it, and the enclosure with another substrate in it. Method: docs/methods/ground.md."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -25,7 +25,7 @@ Living = Occupant | AnimalFound
 
 
 def wanted(request: Request, animals: Sequence[Living]) -> GroundSpec | None:
-    """What the profile of the largest animal says of the ground, at its stage and by its schools."""
+    """What the profile of the largest animal says of the substrate, at its stage and by its approaches."""
     n = max(range(len(animals)), key=lambda n: animals[n].length_m)
     profile = request.profiles[animals[n].species]
     return next(iter(speaking(profile.ground, animals[n].stage.slug, request.schools_of(n))), None)
@@ -40,7 +40,7 @@ def depth_needed_m(request: Request, animals: Sequence[Living]) -> float:
 
 
 def why_not(avoided: str) -> str:
-    """Why a ground is avoided, where its own words do not say it; empty where they do (common practice)."""
+    """Why a substrate is avoided, where its own words do not say it; empty where they do (common practice)."""
     if any(said in avoided for said in (":", "whose", "that ", "swallow", "too ")):
         return ""
     return next((row["why"] for row in rows("husbandry.box", "ground_avoid.csv") if row["words"] in avoided), "")
@@ -60,11 +60,11 @@ def bed_found(request: Request, low: float) -> list[Furnished]:
     if ground.material not in {"soil", "sand"}:
         if low < 2 * LEAST_M:
             return []
-        text = "No loose ground: so it is kept while it is watched and its droppings are looked at. To live on it wants ground to dig and hide in."
-        return [Furnished("ground bare", "", text, ground.depth_m, low)]
+        text = "No loose substrate: so it is kept while it is watched and its droppings are looked at. To live on it wants substrate to dig and hide in."
+        return [Furnished("substrate bare", "", text, ground.depth_m, low)]
     if ground.deepest_m < NEARLY * low:
-        text = "Its ground is shallower than it digs and hides in at this stage, at the deep end too: pour more on, at one end at least."
-        return [Furnished("ground shallow", "", text, ground.deepest_m, low)]
+        text = "Its substrate is shallower than it digs and hides in at this stage, at the deep end too: pour more on, at one end at least."
+        return [Furnished("substrate shallow", "", text, ground.deepest_m, low)]
     return []
 
 
@@ -99,7 +99,7 @@ def judge_bed(
         found.append(
             Finding(
                 "steep",
-                "Steeper than loose ground stands, one in two: it slides flat within days. Terraces of wood or stone hold it.",
+                "Steeper than loose substrate stands, one in two: it slides flat within days. Terraces of wood or stone hold it.",
             )
         )
     for n, layer in enumerate(layers):
@@ -126,7 +126,7 @@ def judge_bed(
 
 
 def with_bed(request: Request, layers: Sequence[Layer], *, slope: Slope | None = None, crew: bool = False) -> Request:
-    """The same box with another bed: what stands on the ground rises or sinks with it.
+    """The same enclosure with another bed: what stands on the ground rises or sinks with it.
 
     Raises
     ------

@@ -1,4 +1,4 @@
-"""Building a planned box: the steps in their order with their waits, to the day it may move in. Method: docs/methods/build.md.
+"""Building a planned enclosure: the steps in their order with their waits, to the day it may move in. Method: docs/methods/build.md.
 
 Durations are from memory or common practice: the label on the tin wins.
 """
@@ -69,11 +69,11 @@ WORDS: dict[str, tuple[str, str, str]] = {
     ),
     "drain": ("Lay the drained layer and its mesh", "expanded clay, mesh", "Rinse it first: its dust is for no lung."),
     "ground": (
-        "Fill the ground layer by layer",
+        "Fill the substrate layer by layer",
         "bucket, scoop, water",
         "Wetted and pressed; damp it before pouring, for dust. Lift in halves.",
     ),
-    "cover": ("Lay the ground", "", ""),
+    "cover": ("Lay the substrate", "", ""),
     "plants": ("Rinse and plant", "washed plants, two weeks from the shop", "Known, harmless species only; free of sprays."),
     "crew": ("Let the clean-up crew in", "springtails, woodlice, leaves", ""),
     "fill": (
@@ -87,12 +87,12 @@ WORDS: dict[str, tuple[str, str, str]] = {
         "Ready is a week with no ammonia and no nitrite, never a date.",
     ),
     "furniture": ("Put in hides, branches and water", "", "Wedge or screw: nothing may roll or fall."),
-    "run": ("Let it run: heat, light, mist, timers", "", "Look in every day; smell it."),
-    "prove": ("Prove it: readings by day and by night", "thermometers, hygrometer, UV meter", ""),
+    "run": ("Let it run: heat, light, mist, timers", "", "Visual check every day; smell it."),
+    "prove": ("Commissioning check: readings by day and by night", "thermometers, hygrometer, UV meter", ""),
     "move in": (
         "Move it in, and leave it a week",
         "",
-        "A new animal after 30 to 90 days of quarantine, unless this box is simple and is its quarantine. Hands washed before and after.",
+        "A new animal after 30 to 90 days of quarantine, unless this enclosure is simple and is its quarantine. Hands washed before and after.",
     ),
 }
 """Title, tools and caution of each step."""
@@ -186,7 +186,7 @@ def is_slow(request: Request) -> bool:
 
 
 def is_loose(box: BoxSpec) -> bool:
-    """Its ground is poured, not laid."""
+    """Its substrate is poured, not laid."""
     return box.ground.material in {"soil", "sand"} and box.ground.depth_m > 0.005
 
 
@@ -203,7 +203,7 @@ def is_tank(request: Request) -> bool:
 
 
 def tasks_of(request: Request, choices: Choices) -> tuple[Task, ...]:
-    """The steps of this box, in an order in which they can be done."""
+    """The steps of this enclosure, in an order in which they can be done."""
     box = request.box
     slow, loose, drained, tank = is_slow(request), is_loose(box), is_drained(box), is_tank(request)
     timber = any(getattr(box.panels, side) == "wood" for side in ("back", "left", "right", "bottom"))

@@ -17,10 +17,10 @@ from husbandry.worked import Z90, Given, Source, Worked
 
 _BOX_NAMES = {
     "envelope": "heat that panels, vents and leaks let out",
-    "lengthwise": "mixing of the air along the box",
+    "lengthwise": "mixing of the air along the enclosure",
     "upright": "mixing of the air between floor and lid",
 }
-_SOURCE = Source(kind="measured", text="readings of this box, fitted with priors: docs/methods/calibration.md")
+_SOURCE = Source(kind="measured", text="readings of this enclosure, fitted with priors: docs/methods/calibration.md")
 WORTH_TELLING = 0.9
 """A strength whose interval readings have narrowed to less than this share of its prior is told [1]."""
 
@@ -41,7 +41,7 @@ def _strength(name: str, slug: str, known: Known, key: Key, prior: float, far: b
         name=name,
         worked=Worked(
             value=value, unit="×", low=value * math.exp(-Z90 * sd), high=value * math.exp(Z90 * sd),
-            rule="Factor on the model's own, at which model and readings come closest: least squares over all readings of this box with the priors.",
+            rule="Factor on the model's own, at which model and readings come closest: least squares over all readings of this enclosure with the priors.",
             inputs=(
                 Given(name="readings fitted", value=count, unit="1"),
                 Given(name="before any reading", text=f"×/÷ {math.exp(Z90 * prior):.2f} nine times of ten"),

@@ -1,4 +1,4 @@
-"""The humidity of a planned box through its day: at both ends and in a moist hide, with the mistings that would keep its wave. Method: docs/methods/moisture.md."""
+"""The humidity of a planned enclosure through its day: at both ends and in a moist hide, with the mistings that would keep its wave. Method: docs/methods/moisture.md."""
 
 import functools
 import math
@@ -26,13 +26,13 @@ if TYPE_CHECKING:
 STEPS = 48
 STEP_S = 1800.0
 AIR_LAG_H = 1.0
-"""In which the air of a box follows its lamps (compared with the day in time: a test) [h]."""
+"""In which the air of an enclosure follows its lamps (compared with the day in time: a test) [h]."""
 LEAST_EXCESS_K = 0.3
 """Damp air is lighter than dry: so much excess is always there to move it (design choice) [K]."""
 WETNESS = {"dry": 0.02, "dry top": 0.08, "damp": 0.25, "wet": 0.7}
-"""Of the ground's top as evaporating surface (moisture note, A2: dry top 0.05, damp 0.15 to 0.3, wet moss 0.7 to 1) [1]."""
+"""Of the substrate's top as evaporating surface (moisture note, A2: dry top 0.05, damp 0.15 to 0.3, wet moss 0.7 to 1) [1]."""
 WATER_KG_M3 = {"dry": 20.0, "dry top": 150.0, "damp": 250.0, "wet": 400.0}
-"""Water that ground so kept holds (from memory: bulk densities dry and moist) [kg/m³]."""
+"""Water that substrate so kept holds (from memory: bulk densities dry and moist) [kg/m³]."""
 HOLDS = frozenset({"soil", "sand"})
 TIMBER_BUFFER = 3.0
 """Vapour that bare timber all round takes up besides, over what the air holds (moisture note, A8: 3.0 in its example) [1]."""
@@ -44,12 +44,12 @@ OPEN_SHARE = {"dish": math.pi / 4, "pool": 1.0}
 LEAF_SHARE = 0.3
 """Of its footprint that a plant breathes out as open water would (design choice: three layers of leaf, a tenth of open water each) [1]."""
 TURN_H = 3.0
-"""In which a box goes from its day's humidity to its night's and back: either's mark does (design choice) [h]."""
+"""In which an enclosure goes from its day's humidity to its night's and back: either's mark does (design choice) [h]."""
 LN_SD_CHANGES = math.log(2) / Z90
 LN_SD_WETNESS, LN_SD_TRANSFER, ROOM_SD_PCT, PLACE_SD_PCT = 0.5, 0.35, 5.0, 3.0
-"""Air exchange is known to a factor of two, a ground's wetness and the transfer less; the room to 5 points, one place to 3 (moisture note, A4, A8)."""
+"""Air exchange is known to a factor of two, a substrate's wetness and the transfer less; the room to 5 points, one place to 3 (moisture note, A4, A8)."""
 LOGGED_SHARE = 0.3
-"""Of what is not known of the transfer, once a log has told how its ground and its mistings dry (design choice) [1]."""
+"""Of what is not known of the transfer, once a log has told how its substrate and its mistings dry (design choice) [1]."""
 MIST_AFTER_LIGHT_H = 2.0
 """No misting in the last hours of light: leaves are to be dry at night, unless the species' nights are damp (moisture note, A5) [h]."""
 
@@ -67,7 +67,7 @@ class Places:
 
 @dataclass(frozen=True)
 class Damp:
-    """A box with its day's water."""
+    """An enclosure with its day's water."""
 
     request: Request
     places: Places
@@ -141,7 +141,7 @@ def places_of(outcome: "Outcome") -> Places:
 
 
 def moist_box(outcome: "Outcome", wetting: Wetting) -> MoistBox:
-    """What decides how this box takes up water."""
+    """What decides how this enclosure takes up water."""
     request, box = outcome.request, outcome.box
     panels, ground = request.box.panels, request.box.ground
     height, floor = box.air_height_m, box.footprint_m2
@@ -196,7 +196,7 @@ def forcing_of(outcome: "Outcome", places: Places, wetting: Wetting) -> Forcing:
 
 
 def damp_of(outcome: "Outcome", wetting: Wetting | None = None) -> Damp | None:
-    """The water of a box through its day; None where nobody said how it is kept damp."""
+    """The water of an enclosure through its day; None where nobody said how it is kept damp."""
     wetting = wetting or outcome.request.box.wetting
     if wetting is None:
         return None
@@ -265,6 +265,6 @@ def marks_of(damp: Damp, day: tuple[float, float], night: tuple[float, float]) -
 
 
 def best_timetable(damp: Damp, marks: Marks, *, damp_nights: bool, most: int) -> Timetable:
-    """The fewest mistings that keep a wave between the marks at the cool end, with the ground as it is kept."""
+    """The fewest mistings that keep a wave between the marks at the cool end, with the substrate as it is kept."""
     unmisted = misted(replace(damp.forcing, mist_kg=tuple([0.0] * STEPS)), (), 0.0)
     return timetable(damp.box, unmisted, damp.places.cool, marks, allowed_hours(damp, damp_nights=damp_nights), most=most)

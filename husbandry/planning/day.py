@@ -1,4 +1,4 @@
-"""A day in the box, and what would happen if: temperatures from hour to hour, with the lamps' timers and thermostats as they are. Method: docs/methods/day.md."""
+"""A day in the enclosure, and what would happen if: temperatures from hour to hour, with the lamps' timers and thermostats as they are. Method: docs/methods/day.md."""
 
 import math
 from collections.abc import Callable, Sequence
@@ -20,7 +20,7 @@ from husbandry.species.needs import NeedKey
 from husbandry.worked import Document, Given, Source, Worked
 
 PREROLL_DAYS = 5
-"""Days alike that are run before the one that is shown: the slowest boxes forget in three [days]."""
+"""Days alike that are run before the one that is shown: the slowest enclosures forget in three [days]."""
 COARSE_S, FINE_S = 300.0, 60.0
 SHOWN_MIN = 10
 """What is shown is every so many minutes [min]."""
@@ -28,12 +28,12 @@ COOLING_H = 5.0
 """Time constant with which an unheated room falls towards the cold outside (design choice; houses take 5 to 50 h) [h]."""
 HEATWAVE_NIGHT_K = 4.0
 """How much cooler than its maximum a room is in a hot night (common practice) [K]."""
-FaultSlug = Literal["stuck on", "probe out", "lamp failed", "power cut", "heat wave"]
+FaultSlug = Literal["thermostat failed on", "probe out", "lamp failed", "power cut", "heat wave"]
 ADVICE: dict[FaultSlug, str] = {
-    "stuck on": "Fit an independent cut-out, or a heater that cannot reach the limit. A thermostat that switches a heater it is not rated for sticks sooner.",
+    "thermostat failed on": "Fit an independent cut-out, or a heater that cannot reach the limit. A thermostat that switches a heater it is not rated for sticks sooner.",
     "probe out": "Fix the probe where it belongs, and look at it daily: it is the same as sticking on, in a cooler room.",
     "lamp failed": "Keep a spare of each. A second small heater on its own thermostat carries the night.",
-    "power cut": "Wrap the box, close its vents in part, and bring warm bottles in a cloth; never a flame. Ask an electrician about the circuit.",
+    "power cut": "Wrap the enclosure, close its vents in part, and bring warm bottles in a cloth; never a flame. Ask an electrician about the circuit.",
     "heat wave": "Dim or shorten the lamp, open vents, shade the room; bring the animal to a cooler room before its retreat passes the limit.",
 }
 """What to do before it comes, and then (common practice, no source)."""
@@ -116,7 +116,7 @@ class DaySeen(Document):
 
 @dataclass(frozen=True)
 class _Box:
-    """A box that can be run: everything that warms is in it, whatever the hour."""
+    """An enclosure that can be run: everything that warms is in it, whatever the hour."""
 
     request: Request
     outcome: Outcome
@@ -144,7 +144,7 @@ class _Box:
                 found.append(
                     Control(
                         held.set_c, self.steady.probe(n), switches=spec is not None and spec.control == "on_off",
-                        stuck=1.0 if fault == "stuck on" else None, probe_in_room=fault == "probe out",
+                        stuck=1.0 if fault == "thermostat failed on" else None, probe_in_room=fault == "probe out",
                     )
                 )  # fmt: skip
         return found
@@ -198,7 +198,7 @@ HALF_HOURS = 48
 
 
 def hours_of(request: Request) -> tuple[Outcome, ...]:
-    """The box at every half hour of a usual day, midnight first: temperatures as they are then, lamps as their timers have them."""
+    """The enclosure at every half hour of a usual day, midnight first: temperatures as they are then, lamps as their timers have them."""
     box = _box(request)
     room = request.room
 
@@ -297,7 +297,7 @@ def _hard_days(box: _Box, state: NDArray[np.float64], assumed: Assumed) -> list[
         )  # fmt: skip
 
     if any(lamp.thermostat for lamp in box.steady.enclosure.lamps):
-        found.append(_what_if(box, "stuck on", run(24, hot, "stuck on")))
+        found.append(_what_if(box, "thermostat failed on", run(24, hot, "thermostat failed on")))
         found.append(_what_if(box, "probe out", run(24, usual, "probe out")))
     if box.steady.enclosure.lamps:
         found.append(_what_if(box, "lamp failed", run(24, usual, "dark")))
@@ -314,7 +314,7 @@ def _hard_days(box: _Box, state: NDArray[np.float64], assumed: Assumed) -> list[
 
 
 def day_of(request: Request, assumed: Assumed | None = None) -> DaySeen:
-    """Run a usual day of a box, and the hard ones.
+    """Run a usual day of an enclosure, and the hard ones.
 
     Parameters
     ----------
@@ -414,7 +414,7 @@ def _warm_up(usual: Run, lit: tuple[tuple[float, float], ...]) -> tuple[Worked, 
                     Given(name="at its warmest", value=float(values.max()), unit="°C"),
                 ),
                 sources=(_SOURCE,),
-                would_change="Less ground or a thinner stone warms sooner.",
+                would_change="Less substrate or a thinner stone warms sooner.",
             )
         )
     return tuple(found)

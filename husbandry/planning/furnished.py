@@ -1,4 +1,4 @@
-"""What is said of a thing that stands in a box, or of one that is missing."""
+"""What is said of a thing that stands in an enclosure, or of one that is missing."""
 
 from typing import NamedTuple
 
@@ -16,7 +16,7 @@ class Furnished(NamedTuple):
     needed_m: float | None = None
 
     def note(self) -> Note:
-        """The same among a box's notes."""
+        """The same among an enclosure's notes."""
         known = self.there_m is not None and self.needed_m is not None
         values = {"there": self.there_m, "needed": self.needed_m} if known else {}
         return Note.model_validate({"slug": f"furniture {self.slug}", "severity": "care", "text": self.text, "values": values})

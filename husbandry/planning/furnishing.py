@@ -1,4 +1,4 @@
-"""What stands in a box against the body that lives there: hides that fit and lie right, branches to hold, heights to fall from, gaps to stick in.
+"""What stands in an enclosure against the body that lives there: hides that fit and lie right, branches to hold, heights to fall from, gaps to stick in.
 
 Rules are common practice unless a profile says otherwise. Method: docs/methods/furniture.md.
 """
@@ -19,14 +19,14 @@ from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 
 FITS = 0.8
-"""A hide may be so much smaller than its kind's rule on each side: bodies bend (design choice) [1]."""
+"""A hide may be so much smaller than its species’ rule on each side: bodies bend (design choice) [1]."""
 ROOMY = 3.0
-"""Floor of a hide over what its kind needs beyond which it no longer touches its back and sides, for what seeks that (design choice) [1]."""
+"""Floor of a hide over what its species needs beyond which it no longer touches its back and sides, for what seeks that (design choice) [1]."""
 CLOSE_FITTING = frozenset({"snake", "salamander"})
 HALF, MIDDLE = 0.5, 0.05
 """A hide so near the middle of the length counts for either half (design choice) [1]."""
 FALL_BL = 1.5
-"""Body lengths that a body of the ground falls without harm (design choice) [1]."""
+"""Body lengths that a ground dweller falls without harm (design choice) [1]."""
 GROUND_LIVING = frozenset({"terrestrial", "fossorial"})
 STEP_M = 0.12
 """A body lower by no more than that, and near, is a step down (design choice) [m]."""
@@ -140,7 +140,7 @@ def _top(thing: Thing) -> float:
 
 
 def _falls(request: Request, profile: Profile, length_m: float) -> list[Furnished]:
-    """Platforms and branches that a body of the ground can only fall from."""
+    """Platforms and branches that a ground dweller can only fall from."""
     if profile.habit not in GROUND_LIVING:
         return []
     ground, most = request.box.ground.depth_m, FALL_BL * length_m
@@ -212,7 +212,7 @@ def _gaps(request: Request, profile: Profile, length_m: float) -> list[Furnished
 
 
 def _open_stretch(request: Request, profile: Profile, length_m: float) -> list[Furnished]:
-    """The longest way without cover along the box, for what lives on the ground."""
+    """The longest way without cover along the enclosure, for what lives on the ground."""
     if profile.habit not in GROUND_LIVING or profile.group == "snake":
         return []
     length, most = request.box.inside_m.length, max(OPEN_BL * length_m, OPEN_M)
@@ -268,7 +268,7 @@ def _hangs_over(thing: Thing, stone: Thing) -> bool:
 
 
 def _for_several(request: Request, profile: Profile, length_m: float) -> list[Furnished]:
-    """What animals that share a box would fight over."""
+    """What animals that share an enclosure would fight over."""
     animals = len(request.animals)
     if animals < 2:
         return []
@@ -312,12 +312,12 @@ def _seen_through(request: Request, profile: Profile) -> list[Furnished]:
 
 
 def _undermined(request: Request, profile: Profile) -> list[Furnished]:
-    """Heavy stones on loose ground in which something digs."""
+    """Heavy stones on loose substrate in which something digs."""
     ground = request.box.ground
     if profile.body.dig_bl <= 0 or ground.depth_m < 0.03 or ground.material not in {"soil", "sand"}:
         return []
     stones = [t for t in request.things if t.kind == "slab" and t.material != "softwood" and t.at_m[2] >= ground.depth_m - 0.005]
     if not stones:
         return []
-    text = "A digger undermines what lies on its ground: stones stand on supports from the floor, set before the ground goes in."
+    text = "A digger undermines what lies on its substrate: stones stand on supports from the floor, set before the substrate goes in."
     return [Furnished("undermined", stones[0].id, text)]

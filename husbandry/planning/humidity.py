@@ -24,15 +24,15 @@ STAGNANT_CHANGES, STALE_DEW_H, STALE_PCT, STALE_H, LEAST_DRY_H = 0.5, 12.0, 97.0
 COLD_K = 1.0
 WET_PCT = 85.0
 TEXTS = {
-    "stagnant": "Its air hardly changes: damp and still is how lungs and skin fall ill. Open low and high, and let the humidity come from the ground.",
+    "stagnant": "Its air hardly changes: damp and still is how lungs and skin fall ill. Open low and high, and let the humidity come from the substrate.",
     "never dry air": "Its air is full, or its panes are wet, for most of the day: it needs hours of drying. "
     "A wet pane in a cold room is no proof of good humidity.",
     "never dry": "What is misted hardly dries before it is misted again: less at a time, fewer times, or more air.",
-    "waterlogged": "More is sprayed than the ground holds: it collects below. Give it a drained layer, or spray less.",
+    "waterlogged": "More is sprayed than the substrate holds: it collects below. Give it a drained layer, or spray less.",
     "cold and wet": "Cold and wet at night: of the two the cold has to go first. No misting before a cold night.",
-    "misting does not keep up": "No misting keeps this box at its lower mark: its air leaves faster than water rises. "
-    "Cover part of the mesh, keep the ground damper, or add a fogger.",
-    "dries fast": "Its skin lets its water go, and a misting that fails is noticed in hours, not days: damp ground, wet moss or a bath that carry it over, and "
+    "misting does not keep up": "No misting keeps this enclosure at its lower mark: its air leaves faster than water rises. "
+    "Cover part of the mesh, keep the substrate damper, or add a fogger.",
+    "dries fast": "Its skin lets its water go, and a misting that fails is noticed in hours, not days: damp substrate, wet moss or a bath that carry it over, and "
     "a look at the pump every day.",
     "no wave": "A line, not a wave: let it fall to its lower mark once a day.",
     "much by hand": "So much water a day is a chore by hand: a pump with nozzles and a timer, its jets away from lamps and mains.",
@@ -43,7 +43,7 @@ MOSS_DRY = 2 / 3
 BY_HAND = 2
 """Mistings a day that a keeper does by hand, morning and evening (common practice)."""
 SKIN_H = 12.0
-"""A box of what dries through its skin that falls below its mark sooner than that leaves no night to notice it: such animals lose a tenth to a fifth
+"""An enclosure of what dries through its skin that falls below its mark sooner than that leaves no night to notice it: such animals lose a tenth to a fifth
 of their mass in hours (moisture note, A6) [h]."""
 DRIES_BY_SKIN = frozenset({"frog", "salamander"})
 WATER_HAND_ML = 250.0
@@ -52,9 +52,9 @@ TANK_SPARE = 1.1
 """Over what is sprayed: the last of a tank stays below its pump (common practice) [1]."""
 SOURCE = Source(
     kind="design choice",
-    text="balance of a box's water over a day, checked against an independent solver: docs/methods/moisture.md",
+    text="balance of an enclosure's water over a day, checked against an independent solver: docs/methods/moisture.md",
 )
-RANGE = "The interval carries the air exchange (×/÷ 2), how wet the ground is (×/÷ 1.6 one way in three), the evaporation, 5 points of the room and 3 of the place."
+RANGE = "The interval carries the air exchange (×/÷ 2), how wet the substrate is (×/÷ 1.6 one way in three), the evaporation, 5 points of the room and 3 of the place."
 
 
 def _day_marks(shared: Mapping[NeedKey, Band]) -> tuple[float, float] | None:
@@ -79,7 +79,7 @@ def marks_for(damp: Damp, shared: Mapping[NeedKey, Band]) -> Marks | None:
 
 
 def timetable_of(outcome: Outcome, shared: Mapping[NeedKey, Band], profile: Profile) -> Timetable | None:
-    """When it would be misted best; None where nobody said how the box is kept damp, or the species is not misted."""
+    """When it would be misted best; None where nobody said how the enclosure is kept damp, or the species is not misted."""
     damp = outcome.damp
     marks = marks_for(damp, shared) if damp is not None else None
     most = profile.moisture.mistings_per_day.high or 0.0
@@ -101,7 +101,7 @@ def by_hand(timetable: Timetable | None, outcome: Outcome, shared: Mapping[NeedK
 
 
 def given_of(damp: Damp) -> tuple[Given, ...]:
-    """What a box's water is reckoned from."""
+    """What an enclosure's water is reckoned from."""
     box, forcing, room = damp.box, damp.forcing, damp.request.room
     noon, night, told = damp.day_n, damp.night_n, damp.wetting.logged
     return (
@@ -109,13 +109,13 @@ def given_of(damp: Damp) -> tuple[Given, ...]:
         Given(name="room by day", value=room.day_c, unit="°C"),
         Given(name="air changes at the end of the day", value=forcing.changes_per_h[noon], unit="1/h"),
         Given(name="air changes at the end of the night", value=forcing.changes_per_h[night], unit="1/h"),
-        Given(name="ground, as kept", text=damp.wetting.ground),
-        Given(name="ground that evaporates", value=box.ground_m2 * box.wetness, unit="m²"),
+        Given(name="substrate, as saved", text=damp.wetting.ground),
+        Given(name="substrate that evaporates", value=box.ground_m2 * box.wetness, unit="m²"),
         Given(name="open water and leaves", value=box.water_m2, unit="m²"),
         *(
             (
                 Given(name="air exchange, by a hygrometer's log", value=told.air, unit="×"),
-                Given(name="ground, by the log", value=told.ground, unit="×"),
+                Given(name="substrate, by the log", value=told.ground, unit="×"),
             )
             if told
             else ()
@@ -126,7 +126,7 @@ def given_of(damp: Damp) -> tuple[Given, ...]:
 
 
 def humidity_predictions(outcome: Outcome, shared: Mapping[NeedKey, Band], *, needs_only: bool = False) -> dict[str, Worked]:
-    """Humidity at the cool end, day and night, and what goes with it; nothing where nobody said how the box is kept damp."""
+    """Humidity at the cool end, day and night, and what goes with it; nothing where nobody said how the enclosure is kept damp."""
     damp, seen = outcome.damp, outcome.expected_humidity
     if damp is None or seen is None:
         return {}
@@ -138,7 +138,7 @@ def humidity_predictions(outcome: Outcome, shared: Mapping[NeedKey, Band], *, ne
         if key in shared:
             found[key.value] = Worked(
                 value=value, unit="%", low=max(value - Z90 * sd, 0.0), high=min(value + Z90 * sd, 100.0), method="balance of water",
-                rule=f"Vapour of the box at the end of {whens[key]}, against saturation at the cool end's own temperature; days alike.",
+                rule=f"Vapour of the enclosure at the end of {whens[key]}, against saturation at the cool end's own temperature; days alike.",
                 inputs=inputs, sources=(SOURCE,), would_change=RANGE, command=f"plan FILE.json --number /predictions/{key.value}/value",
             )  # fmt: skip
     if needs_only:
@@ -157,7 +157,7 @@ def humidity_predictions(outcome: Outcome, shared: Mapping[NeedKey, Band], *, ne
     changes = damp.forcing.changes_per_h
     moss = moss_day(damp)
     if moss is not None and moss.lost_kg > 0:
-        rule = "Three centimetres of wet moss over most of its floor, 4 l/m², less two thirds, over what it loses to the box in a day by an exchange an hour."
+        rule = "Three centimetres of wet moss over most of its floor, 4 l/m², less two thirds, over what it loses to the enclosure in a day by an exchange an hour."
         found["moss_days"] = worked("moss_days", MOSS_DRY * moss.holds_kg / moss.lost_kg, "d", rule)
     found["air_changes_day"] = worked(
         "air_changes_day",
@@ -190,7 +190,7 @@ def _dose(timetable: Timetable, damp: Damp, at: str) -> Worked:
     """Water of one misting of a timetable."""
     return Worked(
         value=1000 * timetable.each_kg, unit="ml", method="mistings that keep a wave",
-        rule="The most of which the wave still keeps below its upper mark, by halving on the balance of the box’s water, and never more than clings to what "
+        rule="The most of which the wave still keeps below its upper mark, by halving on the balance of the enclosure’s water, and never more than clings to what "
         "it wets; the number of mistings is the least that keeps the lower mark.",
         inputs=(
             *(given for given in given_of(damp) if not given.name.startswith("misting at ")),
@@ -293,13 +293,13 @@ def _spray(ml: float, damp: Damp, at: str) -> Worked | None:
 
 
 def left_seen(damp: Damp, marks: Marks | None) -> LeftSeen | None:
-    """The box left to itself; None where it has no marks, or falls below them as it is kept."""
+    """The enclosure left to itself; None where it has no marks, or falls below them as it is kept."""
     if marks is None or marks.under(damp.cool_pct):
         return None
     left = left_alone(damp, marks)
     inputs = (
         *given_of(damp), Given(name="lowest of its lower marks", value=min(marks.low), unit="%"),
-        Given(name="water in its ground", value=damp.box.ground_kg, unit="l"),
+        Given(name="water in its substrate", value=damp.box.ground_kg, unit="l"),
     )  # fmt: skip
 
     def worked(value: float | None, unit: str, rule: str, name: str) -> Worked | None:
@@ -314,7 +314,7 @@ def left_seen(damp: Damp, marks: Marks | None) -> LeftSeen | None:
     return LeftSeen(
         low_h=left.low_h, ground_days=left.ground_days, deeper_low_h=left.deeper_low_h, deeper_days=left.deeper_days,
         low=worked(left.low_h, "h", low, "low"),
-        ground=worked(left.ground_days, "d", "ln 2 × the water in its ground ÷ what it loses in a day without mist.", "ground"),
+        ground=worked(left.ground_days, "d", "ln 2 × the water in its substrate ÷ what it loses in a day without mist.", "ground"),
     )  # fmt: skip
 
 

@@ -113,7 +113,7 @@ def _end(
 
 
 def bands(animals: Sequence[Occupant], profiles: dict[str, Profile], schools: tuple[dict[str, str], ...]) -> dict[NeedKey, Band]:
-    """The bands that all animals in the box share. Limits are the strictest; a gap between two bands is a conflict that names both."""
+    """The bands that all animals in the enclosure share. Limits are the strictest; a gap between two bands is a conflict that names both."""
     found: dict[NeedKey, Band] = {}
     for key, kind in NEEDS.items():
         ends: dict[str, list[tuple[Worked, str]]] = {name: [] for name in ("low", "high", "limit_low", "limit_high")}
@@ -205,7 +205,7 @@ def settles(kind: NeedKind) -> bool:
 
 
 def _early(reading: ReadingSpec, kind: NeedKind) -> bool:
-    """Whether it was taken before the box had settled."""
+    """Whether it was taken before the enclosure had settled."""
     return settles(kind) and reading.lamp_on_h is not None and reading.lamp_on_h < SETTLED_H
 
 
@@ -230,7 +230,7 @@ def _why_not(reading: ReadingSpec, kind: NeedKind, request: Request, age_days: f
 def measured(key: NeedKey, request: Request, rises: RiseShare | None = None) -> Measured | None:
     """The reading to show for a need: the latest settled one that may be judged, else the latest that may, else the latest of all.
 
-    A reading of the morning is carried on to the settled box by the share of its rise that the model says it had made.
+    A reading of the morning is carried on to the settled enclosure by the share of its rise that the model says it had made.
     """
     kind = NEEDS[key]
     mine = sorted((r for r in request.readings if r.need == key and r.judges and r.at <= request.now), key=lambda r: r.at)
@@ -256,7 +256,7 @@ def measured(key: NeedKey, request: Request, rises: RiseShare | None = None) -> 
     )
     if begun is not None:
         carried = {
-            "rule": f"{worked.rule} Read before the box had settled: carried on by the share of its rise that the model says it had made.",
+            "rule": f"{worked.rule} Read before the enclosure had settled: carried on by the share of its rise that the model says it had made.",
             "inputs": (
                 *worked.inputs,
                 Given(name="after switch-on", value=reading.lamp_on_h, unit="h"),

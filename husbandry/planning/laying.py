@@ -8,12 +8,14 @@ from husbandry.planning.result import Note, Occupant
 LAID = 0.9
 """Of the depth that her kind digs is enough (design choice) [1]."""
 _STRAINS = "One that digs or strains and lays nothing goes to a veterinarian at once."
-_GROUND = f"A grown female digs for her eggs, mated or not: damp ground that holds a tunnel, at one end or in a tub. {_STRAINS}"
-_BOX = f"A grown female lays in a box of damp moss or soil, mated or not, and there is none. {_STRAINS}"
+_GROUND = (
+    f"A grown female digs for her eggs, mated or not: damp substrate that holds a tunnel, at one end or in a tub. {_STRAINS}"
+)
+_BOX = f"A grown female lays in a lay box of damp moss or soil, mated or not, and there is none. {_STRAINS}"
 
 
 def laying(request: Request, animals: Sequence[Occupant]) -> list[Note]:
-    """What is missing for the eggs of each grown female, mated or not: ground that is deep enough, or a moist box."""
+    """What is missing for the eggs of each grown female, mated or not: substrate that is deep enough, or a lay box."""
     found = []
     ground = request.box.ground
     deepest = ground.deepest_m if ground.material in {"soil", "sand"} else 0.0

@@ -1,4 +1,4 @@
-"""What readings have told of a box: strengths of its lamps, its panels and its air, with how sure they are. Method: docs/methods/calibration.md."""
+"""What readings have told of an enclosure: strengths of its lamps, its panels and its air, with how sure they are. Method: docs/methods/calibration.md."""
 
 import math
 from collections.abc import Sequence
@@ -89,7 +89,7 @@ class Learned:
         return self.uv.of(uv_key(thing)) if self.uv.keys else 1.0
 
     def strengths(self, things: Sequence[Thing], lamps: Sequence[HeatLamp]) -> Strengths:
-        """Of a box with these lamps on."""
+        """Of an enclosure with these lamps on."""
         if not self.warmth.keys:
             return AS_BUILT
         wanted = [*zip(BOX, BOX_LN_SD, strict=True), *((beam_key(t), lamp.ln_sd) for t, lamp in zip(things, lamps, strict=True))]

@@ -1,6 +1,6 @@
 """Calibration: readings tell the few strengths that nobody can look up. Method: docs/methods/calibration.md.
 
-The readings of each state of the box are fitted with that state's own lamps and heights, all states together, so that what was learned
+The readings of each state of the enclosure are fitted with that state's own lamps and heights, all states together, so that what was learned
 before a change still holds after it. Without readings everything stays at its prior.
 """
 
@@ -31,7 +31,7 @@ LOCAL_SD_K = {NeedKey.SURFACE_DAY: 0.7, NeedKey.WARM_AIR_DAY: 0.2, NeedKey.COOL_
 """What the model cannot say of one spot, whatever its strengths; beside the instrument's own error (benchmark of calibration; the heat note's 1.5 and 0.7 K
 for both together made bands that always hold) [K]."""
 STATES_MOST = 8
-"""How many states of a box are fitted together: the last ones."""
+"""How many states of an enclosure are fitted together: the last ones."""
 ROOM_STEP_K = 0.5
 """Readings whose rooms differ by less are answered by one solution [K]."""
 APART = 3.0
@@ -44,7 +44,7 @@ _ROUNDS = 2
 
 @dataclass(frozen=True)
 class State:
-    """The box as it stood when some of the readings were taken."""
+    """The enclosure as it stood when some of the readings were taken."""
 
     request: Request
     stance: Stance
@@ -59,7 +59,7 @@ class Told:
     state: int
     need: NeedKey
     value: float
-    """Corrected, and carried on to the settled box."""
+    """Corrected, and carried on to the settled enclosure."""
     sd: float
     """Of the instrument and of the one spot together [K; ln for UVI]."""
     revision: int
@@ -87,7 +87,7 @@ class Lesson:
 
 
 def learn(request: Request, looked: Looked) -> Lesson:
-    """Fit the strengths to all readings of this box that may be believed.
+    """Fit the strengths to all readings of this enclosure that may be believed.
 
     Parameters
     ----------
@@ -98,7 +98,7 @@ def learn(request: Request, looked: Looked) -> Lesson:
     if not request.readings:
         return Lesson()
     read = {reading.revision for reading in request.readings}
-    # A box that is only being tried was never read: what is tried in it changes nothing of what was learned before.
+    # An enclosure that is only being tried was never read: what is tried in it changes nothing of what was learned before.
     parts = {"now", "readings", "earlier", "room", "animals", "edits", "place"} | (
         {"box", "things"} if request.revision in read else set()
     )
@@ -129,7 +129,7 @@ def _learned(asked: _Asked) -> Lesson:
 
 
 def _groups(request: Request) -> Iterator[tuple[Request, list[ReadingSpec]]]:
-    """The box as it stood for each group of readings, oldest first: by revision, by day or night, and by the room's temperature."""
+    """The enclosure as it stood for each group of readings, oldest first: by revision, by day or night, and by the room's temperature."""
     specs: dict[int, Earlier | Request] = {one.revision: one for one in request.earlier}
     specs[request.revision] = request
     groups: dict[tuple[int, bool, float | None], list[ReadingSpec]] = {}
@@ -258,7 +258,7 @@ class _Answers:
         return self._solved
 
     def reading(self, one: Told, steady: Steady) -> Reading:
-        """The place of a reading in a solved box."""
+        """The place of a reading in a solved enclosure."""
         untold = self.states[one.state].untold
         if one.at_m is not None:
             x, y, z = one.at_m

@@ -43,7 +43,7 @@ class LightSeen(NamedTuple):
     hours: float
     """In which anything is lit [h]."""
     leaf_mol: float
-    """Daily light on a leaf in the middle of the ground [mol/m²]."""
+    """Daily light on a leaf in the middle of the substrate [mol/m²]."""
     plants: str
 
 
@@ -95,7 +95,7 @@ def plants_for(leaf_mol: float) -> str:
 
 
 def light_of(outcome: Outcome) -> LightSeen:
-    """The light of a box at midday, and over its day."""
+    """The light of an enclosure at midday, and over its day."""
     request, box = outcome.request, outcome.box
     sources = light_sources(request)
     x = (np.arange(60) + 0.5) * box.length_m / 60
@@ -130,7 +130,7 @@ def leaf_of(outcome: Outcome, plant: Thing) -> float:
 
 
 def plants_of(request: Request) -> list[Thing]:
-    """What grows in the box."""
+    """What grows in the enclosure."""
     return [thing for thing in request.things if thing.kind == "plant"]
 
 
@@ -151,7 +151,7 @@ def light_predictions(outcome: Outcome, profile: Profile) -> dict[str, Worked]:
     back = "Illuminance on the basking animal's back: every lamp's beam or tube, and what the inside throws back."
     cool = "Illuminance at the cool end where the animal lives, with the shadows of hides, branches, platforms and plants."
     timers = "Time of the day in which anything gives light, by the timers."
-    leaf = "Photons on a leaf in the middle of the ground: illuminance by lamp ÷ its lux for a micromole × hours × 0.0036."
+    leaf = "Photons on a leaf in the middle of the substrate: illuminance by lamp ÷ its lux for a micromole × hours × 0.0036."
     crown = "Photons on the crown of this plant: illuminance by lamp ÷ its lux for a micromole × hours × 0.0036."
     leaves = {
         f"leaf_{plant.id}": worked(f"leaf_{plant.id}", leaf_of(outcome, plant), "mol/m² d", crown)
@@ -210,7 +210,7 @@ def light_notes(outcome: Outcome, profile: Profile) -> list[Note]:
         text = "Dim for an animal that basks by day: brightness belongs where the warmth is. A bar of white light brings it there; ultraviolet tubes alone are dim."
         found.append(Note(slug="dim basking", severity="care", text=text, values={"lux": seen.basking_lx}))
     if _basks(profile) and seen.dim_share == 0 and not any(t.kind == "hide" for t in outcome.request.things):
-        text = "Nowhere along the box is dim, and there is no hide: leave one end without a lamp, or give it shade."
+        text = "Nowhere along the enclosure is dim, and there is no hide: leave one end without a lamp, or give it shade."
         found.append(Note(slug="no dim place", severity="care", text=text, values={"lux": seen.cool_lx}))
     low, high = span.low or 0.0, span.high or 24.0
     if seen.hours > high + 0.75 or seen.hours < low - 0.75:

@@ -1,4 +1,4 @@
-"""What every answer begins from: who lives in the box, what they need, and what the numbers of one outcome say of it."""
+"""What every answer begins from: who lives in the enclosure, what they need, and what the numbers of one outcome say of it."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -16,12 +16,12 @@ from husbandry.worked import Worked
 
 @dataclass(frozen=True)
 class Looked:
-    """Who lives in a box, and what they need together."""
+    """Who lives in an enclosure, and what they need together."""
 
     profiles: dict[str, Profile]
     occupants: tuple[Occupant, ...]
     lead: int
-    """Index of the largest animal: the box is judged by it."""
+    """Index of the largest animal: the enclosure is judged by it."""
     bands: dict[NeedKey, Band]
 
     @property
@@ -30,7 +30,7 @@ class Looked:
         return self.profiles[self.occupants[self.lead].species]
 
     def stance(self, request: Request) -> Stance:
-        """How the largest animal stands in a box."""
+        """How the largest animal stands in an enclosure."""
         return stance_of(request, self.profile, self.occupants[self.lead].length_m)
 
 

@@ -1,4 +1,4 @@
-"""The humidity of a box through the months: the room's own seasons, the same box and mistings, and what the driest and the dampest month would take.
+"""The humidity of an enclosure through the months: the room's own seasons, the same enclosure and mistings, and what the driest and the dampest month would take.
 
 Method: docs/methods/moisture.md.
 """
@@ -75,7 +75,7 @@ def room_in(room: Room, month: int, lat_deg: float) -> Room:
 
 
 def moist_year(request: Request) -> YearSeen | None:
-    """Twelve days, one of each month, with the box as it is; None where nobody said how it is kept damp, or its kind has no marks."""
+    """Twelve days, one of each month, with the enclosure as it is; None where nobody said how it is kept damp, or its species has no marks."""
     looked = look(request)
     if request.box.wetting is None:
         return None

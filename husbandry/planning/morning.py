@@ -16,7 +16,7 @@ PLACES = {NeedKey.SURFACE_DAY: "surface", NeedKey.WARM_AIR_DAY: "warm_air", Need
 
 @dataclass
 class Morning:
-    """The first hours of a box's day, run only when they are asked for: from its night's air, with the day's lamps on all at once."""
+    """The first hours of an enclosure's day, run only when they are asked for: from its night's air, with the day's lamps on all at once."""
 
     outcome: Outcome
     _run: Run | None = field(default=None, repr=False)

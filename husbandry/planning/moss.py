@@ -7,13 +7,13 @@ from husbandry.climate.moisture import GAS_VAPOUR_J_KGK, evaporation_coefficient
 from husbandry.planning.damp import Damp
 
 HIDE_CHANGES_PER_H = 1.0
-"""Of the air of a moist hide with its box (moisture note, A7: 0.2 to 2) [1/h]."""
+"""Of the air of a moist hide with its enclosure (moisture note, A7: 0.2 to 2) [1/h]."""
 
 
 def hide_pct(
     volume_m3: float, moss_m2: float, box_pa: float, temp_c: float, changes_per_h: float = HIDE_CHANGES_PER_H
 ) -> tuple[float, float]:
-    """Humidity in a moist hide, and the water it loses [%, kg/d]: wet moss against the exchange of its air with the box."""
+    """Humidity in a moist hide, and the water it loses [%, kg/d]: wet moss against the exchange of its air with the enclosure."""
     per_pa = 1 / (GAS_VAPOUR_J_KGK * (temp_c + 273.15))
     moss = evaporation_coefficient(temp_c, 3.0) / 3.6e9 * moss_m2
     vent = volume_m3 * changes_per_h / 3600 * per_pa

@@ -28,13 +28,16 @@ def notes(
     bench: Bench,
     changes: tuple[Change, ...] = (),
 ) -> tuple[Note, ...]:
-    """Everything worth saying of a planned box, each once. `changes` are those that it is offered."""
+    """Everything worth saying of a planned enclosure, each once. `changes` are those that it is offered."""
     found: list[Note] = []
     risk = safety(bench.now_stuck, bench.now_stuck, bench.bands)
     if not risk.safe:
-        text = "With a thermostat stuck on, or none, on the hottest day this box passes the animal's limit. Fit an independent cut-out and watch it in a heat wave."
+        text = (
+            "With its thermostat failed on, or without one, this enclosure passes the animal's limit on the hottest day. "
+            "Fit an independent cut-out and watch it in a heat wave."
+        )
         values = {"surface_c": risk.surface_c, "cool_air_c": risk.cool_air_c}
-        found.append(Note(slug="stuck on", severity="danger", text=text, values=values))
+        found.append(Note(slug="thermostat failed on", severity="danger", text=text, values=values))
     called = names(request)
     found += [_hazard_note(hazard, called[hazard.thing.id]) for hazard in seen_hazards(outcome)]
     for thing in request.things:
@@ -130,7 +133,7 @@ def _patch(outcome: Outcome, profile: Profile, animals: tuple[AnimalFound, ...],
     if patch is None or patch.longest_m >= ENOUGH * body or band.verdict.direction == "below":
         return []
     lamps = lamps_in_a_row(patch, body)
-    text = "The warm patch is shorter than its body: one fierce lamp burns the back and leaves the belly cold."
+    text = "The warm patch is shorter than the body: one strong lamp burns the back and leaves the belly cold."
     return [Note(slug="patch", severity="care", text=text, values={"patch_m": patch.longest_m, "body_m": body, "lamps": lamps})]
 
 
@@ -196,13 +199,13 @@ _LACKS = {
 
 
 def company(request: Request, profiles: dict[str, Profile], animals: tuple[AnimalFound, ...]) -> list[Note]:
-    """Why these animals should not share a box: alone by nature, too many, two males, too unlike in size, of two kinds, or the young of grown ones."""
+    """Why these animals should not share an enclosure: alone by nature, too many, two males, too unlike in size, of two kinds, or the young of grown ones."""
     if len(animals) < 2:
         return []
     said: list[str] = []
     if len(profiles) > 1:
         said.append(
-            "Two kinds share this box: each may carry what harms the other, and the larger eats the smaller. One kind to a box."
+            "Two species share this enclosure: each may carry what harms the other, and the larger eats the smaller. One species to an enclosure."
         )
     for species, profile in profiles.items():
         rules = profile.company
@@ -213,14 +216,14 @@ def company(request: Request, profiles: dict[str, Profile], animals: tuple[Anima
         if len(mine) > 1 and rules.manner == "alone":
             said.append(f"The {profile.name} is kept alone: animals kept together maim each other.")
         elif len(mine) > rules.most:
-            said.append(f"Too many together: at most {rules.most} of this kind share a box of the right size.")
+            said.append(f"Too many together: at most {rules.most} of this species share an enclosure of the right size.")
         elif males > rules.males_most:
-            said.append(f"{males} males together: at most {rules.males_most} of this kind.")
+            said.append(f"{males} males together: at most {rules.males_most} of this species.")
         females = sum(animal.sex == "female" for animal in request.animals if animal.species == species)
         ratio = rules.females_per_male
         if len(mine) > 1 and ratio and males and males + females == len(mine) and females < ratio * males:
             said.append(
-                f"{females} females to {males} male{'s' if males > 1 else ''}: at least {ratio:g} for each male of this kind, or he gives them no rest."
+                f"{females} females to {males} male{'s' if males > 1 else ''}: at least {ratio:g} for each male of this species, or he gives them no rest."
             )
         if len(mine) > 1 and max(lengths) > rules.size_ratio_most * min(lengths):
             said.append(
@@ -228,7 +231,7 @@ def company(request: Request, profiles: dict[str, Profile], animals: tuple[Anima
                 "the larger takes the food, or the smaller itself."
             )
         if rules.eats_young and grown and len(grown) < len(mine):
-            said.append("Grown animals of this kind eat or maim the young: apart at once.")
+            said.append("Grown animals of this species eat or maim the young: apart at once.")
     return [Note(slug="company", severity="danger", text=text) for text in said]
 
 
@@ -236,7 +239,7 @@ def _kind_notes(profile: Profile, request: Request, outcome: Outcome) -> list[No
     """What this kind of animal wants of the furniture and the water."""
     found = []
     if profile.habit == "aquatic" and outcome.swum is None:
-        text = "It lives in water: put its water in as a pool over the floor, and its temperature, its filter and its changes are reckoned."
+        text = "It lives in water: put its water in as a pool over the floor, and its temperature, its filter and its changes are calculated."
         found.append(Note(slug="aquatic", severity="care", text=text))
     there = sum(thing.kind == "hide" for thing in request.things)
     wanted = profile.hides.places
@@ -245,7 +248,7 @@ def _kind_notes(profile: Profile, request: Request, outcome: Outcome) -> list[No
         found.append(Note(slug="hides", severity="care", text=text, values={"there": there, "wanted": len(wanted)}))
     if profile.body.perch_share and not any(thing.kind == "branch" for thing in request.things):
         assert outcome.stance.perch is not None
-        text = "A climber without a branch: planned as if it sat where its kind usually sits. Put a branch in, and it is planned for that."
+        text = "A climber without a branch: planned as if it sat where its species usually sits. Put a branch in, and it is planned for that."
         found.append(Note(slug="no branch", severity="care", text=text, values={"perch_m": outcome.stance.perch.z_m}))
     if profile.water.treated:
         text = "Its water and its mist are free of chlorine and chloramine: use a conditioner that names both, or aged rainwater of known origin."
@@ -287,13 +290,15 @@ def _thing_notes(thing: Thing, outcome: Outcome) -> list[Note]:
 
 
 def _mat_notes(thing: Thing, outcome: Outcome) -> list[Note]:
-    """What a mat under the ground can do: it is felt late, and burns what lies still on it."""
+    """What a mat under the substrate can do: it is felt late, and burns what lies still on it."""
     depth = outcome.request.box.ground.depth_m
     text = f"The {thing_name(thing)} lies where an animal digs towards it: a thermostat with its probe on the mat, and a stone or grid over it, keep it from a burn."
     found = [Note(slug="mat", severity="care", text=text)]
     if depth > 0.05:
-        words = "Under deep ground a mat warms the floor below it before the surface above: little of its heat arrives, and late."
-        found.append(Note(slug="mat under deep ground", severity="care", text=words, values={"depth_m": depth}))
+        words = (
+            "Under deep substrate a mat warms the floor below it before the surface above: little of its heat arrives, and late."
+        )
+        found.append(Note(slug="mat under deep substrate", severity="care", text=words, values={"depth_m": depth}))
     return found
 
 
@@ -315,6 +320,6 @@ def _standing(request: Request) -> list[Note]:
         Note(
             slug="prove",
             severity="care",
-            text="Prove the box empty for a day or two with an infrared thermometer, shielded probes at both ends and a second, independent thermometer.",
+            text="Check the enclosure empty for a day or two with an infrared thermometer, shielded probes at both ends and a second, independent thermometer.",
         ),
     ]

@@ -16,7 +16,7 @@ CERTAIN = 3.0
 AGREES = 1.5
 """Standard deviations within which the others agree with theirs (design choice) [1]."""
 WET_K = 2.0
-"""What evaporation can take a box below its room (design choice: far above the wet bulb, for a box is not all wick) [K]."""
+"""What evaporation can take an enclosure below its room (design choice: far above the wet bulb, for an enclosure is not all wick) [K]."""
 DRY_PCT = 5.0
 """How far a household's figure for the room's humidity may be off (design choice) [%]."""
 SHINES_K = 3.0
@@ -27,7 +27,9 @@ TIMES = 4.0
 _WARMTH = (NeedKey.SURFACE_DAY, NeedKey.WARM_AIR_DAY, NeedKey.COOL_AIR_DAY, NeedKey.AIR_NIGHT)
 
 UNIT = "It would fit if it had been noted in the other unit: look whether the instrument shows °C or °F."
-COLD = "Colder than the room that the box stands in: look at the room’s temperature, and try the thermometer in another place."
+COLD = (
+    "Colder than the room that the enclosure stands in: look at the room’s temperature, and try the thermometer in another place."
+)
 ENDS = "The cool end reads warmer than the warm end: were the two probes, or the two readings, exchanged?"
 SHINE = "The surface under the lamp reads colder than the air beside it: aim at the surface itself, not through glass and not at something shiny, with the lamp on."
 DRY = "Drier than the room’s own air makes it: test the hygrometer over damp salt, and look at the room’s humidity."
@@ -36,7 +38,7 @@ NO_UV = (
     "Next to none of what is predicted: glass or acrylic between lamp and meter lets none through, and an old lamp gives little."
 )
 ALONE = "The other readings agree with the prediction and this one does not: look where it was taken and with what."
-APART = "No lamp, panel or draught explains this reading beside the others: look where it was taken, with what, and what has changed in the box since."
+APART = "No lamp, panel or draught explains this reading beside the others: look where it was taken, with what, and what has changed in the enclosure since."
 BEAM = "The other readings agree with the prediction and this one does not: a probe in the beam reads the lamp as well as the air. Shade it."
 
 
@@ -85,7 +87,7 @@ def _units(read: dict[NeedKey, NeedState]) -> dict[NeedKey, str]:
 
 
 def _laws(read: dict[NeedKey, NeedState], room: Room) -> dict[NeedKey, str]:
-    """What heat and vapour forbid: a box that is heated and colder than its room, drier than its room's air, warm where it should be cool."""
+    """What heat and vapour forbid: an enclosure that is heated and colder than its room, drier than its room's air, warm where it should be cool."""
     found = {}
     for key in _WARMTH:
         room_c = room.night_c if NEEDS[key].phase == "night" else room.day_c

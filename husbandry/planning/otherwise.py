@@ -1,4 +1,7 @@
-"""The water of a box if it were kept otherwise, or not at all: each means by one more day, and the days of a box left alone. Method: docs/methods/moisture.md."""
+"""Water of an enclosure under other care: each means tried for a day, and days without any.
+
+Method: docs/methods/moisture.md.
+"""
 
 import math
 from dataclasses import dataclass, replace
@@ -37,7 +40,7 @@ def otherwise(outcome: "Outcome") -> dict[str, tuple[float, float]]:
     if vents.low_area_m2 > 0 and vents.high_area_m2 > 0:
         shut = replace(enclosure, vents=replace(vents, low_area_m2=vents.low_area_m2 / 2, high_area_m2=vents.high_area_m2 / 2))
         tried["vents of half the area"] = box, replace(forcing, changes_per_h=tuple(more * shut.changes_per_h(k) for k in excess))
-    for step, slug in ((1, "ground a step wetter"), (-1, "ground a step drier")):
+    for step, slug in ((1, "substrate a step wetter"), (-1, "substrate a step drier")):
         if box.ground_m2 > 0 and 0 <= at + step < len(order):
             kept = order[at + step]
             water = box.ground_kg * WATER_KG_M3[kept] / WATER_KG_M3[wetting.ground]
@@ -60,19 +63,19 @@ LEFT_DAYS = 21
 
 @dataclass(frozen=True)
 class LeftAlone:
-    """What becomes of a box that nobody mists or pours, whose fogger stands still."""
+    """What becomes of an enclosure that nobody mists or pours, whose fogger stands still."""
 
     low_h: float | None
     """Until it falls below its lower mark, from its last misting, or from midnight where it is not misted [h]; None: not in three weeks."""
     ground_days: float | None
-    """Until its ground has lost half of its water [d]; None: it gains, or there is none."""
+    """Until its substrate has lost half of its water [d]; None: it gains, or there is none."""
     deeper_low_h: float | None
-    """The same with ground of twice the depth [h]."""
+    """The same with substrate of twice the depth [h]."""
     deeper_days: float | None
 
 
 def left_alone(damp: Damp, marks: Marks) -> LeftAlone:
-    """Days without mist, fog or poured water, from the middle of the night on, with the ground as it then dries."""
+    """Days without mist, fog or poured water, from the middle of the night on, with the substrate as it then dries."""
     low_h, ground_days = _dries(damp, damp.box, marks)
     deeper = replace(damp.box, ground_kg=2 * damp.box.ground_kg)
     return LeftAlone(low_h, ground_days, *(_dries(damp, deeper, marks) if damp.box.ground_m2 else (low_h, None)))

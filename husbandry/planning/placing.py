@@ -26,7 +26,7 @@ def clashes(request: Request, units: Units = METRIC) -> list[Problem]:
             if not body.size_m[axis] / 2 - TOUCH_M <= body.at_m[axis] <= side - body.size_m[axis] / 2 + TOUCH_M:
                 found.append(Problem(f"/things/{n}/at_m/{axis}", f"the {thing_name(body)} reaches through the {name} wall"))
         if body.kind != "pool" and body.at_m[2] < lowest_under(request, body) - TOUCH_M:
-            found.append(Problem(f"/things/{n}/at_m/2", f"the {thing_name(body)} is sunk into the ground"))
+            found.append(Problem(f"/things/{n}/at_m/2", f"the {thing_name(body)} is sunk into the substrate"))
     for (_, one), (n, other) in itertools.combinations(bodies, 2):
         if _overlap(one, other) and not _may_share(one, other):
             found.append(Problem(f"/things/{n}/at_m", f"the {thing_name(other)} and the {thing_name(one)} stand in one place"))
@@ -49,7 +49,7 @@ def _may_share(one: Thing, other: Thing) -> bool:
 
 
 def lowest_under(request: Request, body: Thing) -> float:
-    """The lowest ground under a body: what is sunk lies deeper than that [m]."""
+    """The lowest substrate under a body: what is sunk lies deeper than that [m]."""
     ground, inside = request.box.ground, request.box.inside_m
     if ground.slope is None or body.size_m is None:
         return ground.depth_m

@@ -81,7 +81,7 @@ def calculating() -> Iterator[None]:
 
 
 def plan(request: Request) -> Plan:
-    """Plan one box: needs, predictions, verdicts, changes, food and notes.
+    """Plan one enclosure: needs, predictions, verdicts, changes, food and notes.
 
     A pure function: the same request gives the same plan, whatever the clock says.
     """
@@ -90,7 +90,7 @@ def plan(request: Request) -> Plan:
 
 @dataclass(frozen=True)
 class _Seen:
-    """A request with who lives there, what was learned of the box, and what it will do."""
+    """A request with who lives there, what was learned of the enclosure, and what it will do."""
 
     looked: Looked
     lesson: Lesson
@@ -131,7 +131,7 @@ def _judged(
 
 
 def glance(request: Request) -> Glance:
-    """Right or not, without what to do about it and without food: for lists of many boxes."""
+    """Right or not, without what to do about it and without food: for lists of many enclosures."""
     return glance_with_outcome(request)[0]
 
 

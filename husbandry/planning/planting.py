@@ -1,4 +1,4 @@
-"""What grows in a box, and who cleans under it: light, roots, damp, harm, and food for the crew. Rules: docs/methods/furniture.md."""
+"""What grows in an enclosure, and who cleans under it: light, roots, damp, harm, and food for the crew. Rules: docs/methods/furniture.md."""
 
 from husbandry.box.plants import PLANTS, Plant
 from husbandry.planning.furnished import Furnished
@@ -10,11 +10,11 @@ ROOTS = 0.8
 """Of the depth that its roots want is enough (design choice) [1]."""
 GRAZED = frozenset({"greens", "grass", "fruit"})
 CREW_M = 0.03
-"""The least ground that a crew lives in (common practice) [m]."""
+"""The least substrate that a crew lives in (common practice) [m]."""
 DAMP = frozenset({"damp", "wet"})
 CREW_FOOD = (
     "A crew lives on what is left and starves where little is: leaf litter always, a pinch of dry fish food or a slice of squash once a week, "
-    "a piece of cuttlebone for the isopods. Take away what moulds."
+    "a piece of cuttlebone for the isopods. Delete what moulds."
 )
 
 
@@ -40,17 +40,17 @@ def wrong_plants(request: Request, profile: Profile) -> list[Furnished]:
             found.append(Furnished("plant irritant", thing.id, text))
         there = max(ground.depth_at(thing.at_m[0] / inside.length, thing.at_m[1] / inside.depth), 0.0)
         if kind.root_m and ground.material in LOOSE and there < ROOTS * kind.root_m and thing.at_m[2] <= there + 0.01:
-            text = f"{label} finds too little ground for its roots: deeper there, or in a pot let into it."
+            text = f"{label} finds too little substrate for its roots: deeper there, or in a pot let into it."
             found.append(Furnished("plant roots", thing.id, text, there, kind.root_m))
         if wetting is not None and kind.likes == "dry" and wetting.ground in DAMP:
             found.append(
                 Furnished(
-                    "plant wet", thing.id, f"{label} rots in ground that is kept {wetting.ground}: in a dry pot, or another."
+                    "plant wet", thing.id, f"{label} rots in substrate that is kept {wetting.ground}: in a dry pot, or another."
                 )
             )
         elif wetting is not None and kind.likes == "damp" and wetting.ground == "dry":
             found.append(
-                Furnished("plant dry", thing.id, f"{label} dries out in dry ground: in a pot that is watered, or another.")
+                Furnished("plant dry", thing.id, f"{label} dries out in dry substrate: in a pot that is watered, or another.")
             )
         if kind.likes == "water" and not any(_stands_in(thing, pool) for pool in request.things if pool.kind == "pool"):
             found.append(Furnished("plant water", thing.id, f"{label} grows in water: it belongs in a pool."))
@@ -70,18 +70,20 @@ def crew_wants(request: Request) -> list[Furnished]:
     if ground.material != "soil" or ground.depth_m < CREW_M:
         return [
             Furnished(
-                "crew no ground",
+                "crew no substrate",
                 "",
-                "A clean-up crew lives in three centimetres of soil and litter at the least: there is no such ground.",
+                "A clean-up crew lives in three centimetres of soil and litter at the least: there is no such substrate.",
             )
         ]
     if wetting is not None and wetting.ground not in DAMP:
-        text = "A clean-up crew dries out in this ground: keep one corner damp under bark, or do without."
+        text = "A clean-up crew dries out in this substrate: keep one corner damp under bark, or do without."
         return [Furnished("crew dry", "", text)]
     if ground.layers and not any("leaves" in layer.parts for layer in ground.layers):
         return [
             Furnished(
-                "crew no litter", "", "A clean-up crew eats leaf litter, and none lies on this ground: a layer of leaves on top."
+                "crew no litter",
+                "",
+                "A clean-up crew eats leaf litter, and none lies on this substrate: a layer of leaves on top.",
             )
         ]
     return []

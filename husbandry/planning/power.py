@@ -1,4 +1,4 @@
-"""What boxes draw, each and together, without running their days: for a room of many. Method: docs/methods/day.md."""
+"""What enclosures draw, each and together, without running their days: for a room of many. Method: docs/methods/day.md."""
 
 from collections.abc import Mapping
 from typing import NamedTuple
@@ -15,7 +15,7 @@ _SOURCE = Source(kind="design choice", text="timers and thermostats of the plans
 
 
 class PowerSeen(Document):
-    """What a box draws, without running its day: for many boxes at once."""
+    """What an enclosure draws, without running its day: for many enclosures at once."""
 
     load_w: float
     """Everything at once [W]."""
@@ -26,7 +26,10 @@ class PowerSeen(Document):
 
 
 def power_of(request: Request) -> PowerSeen:
-    """A box's power from its steady day and night, at a thirtieth of the cost of `day_of`. What a thermostat gives more while it warms up, some 15 %, is not seen."""
+    """Power of an enclosure from its steady day and night, at a thirtieth of the cost of `day_of`.
+
+    What a thermostat gives more while it warms up, some 15 %, is not included.
+    """
     outcome = outcome_of(request)
     load = mean = by_day = 0.0
     shares: dict[str, float] = {}
@@ -64,9 +67,9 @@ def hung_on(loads_w: Mapping[str, float], where: Mapping[str, str], volts: float
     Parameters
     ----------
     loads_w : mapping
-        What each box draws at the most, by its name [W].
+        What each enclosure draws at the most, by its name [W].
     where : mapping
-        What each box hangs on; boxes that are not in it, or on nothing, are left out.
+        What each enclosure hangs on; enclosures that are not in it, or on nothing, are left out.
     """
     method = find("circuit_share")
     found = []
@@ -82,7 +85,7 @@ def hung_on(loads_w: Mapping[str, float], where: Mapping[str, str], volts: float
 
 
 class Together(NamedTuple):
-    """What several boxes draw."""
+    """What several enclosures draw."""
 
     load: Worked
     """Everything at once [W]."""
@@ -95,7 +98,7 @@ class Together(NamedTuple):
 
 
 def together(boxes: Mapping[str, PowerSeen]) -> Together:
-    """The sums over boxes, by their names, each with its working."""
+    """The sums over enclosures, by their names, each with its working."""
 
     def total(name: str, rule: str) -> Worked:
         given = tuple(Given(name=box, value=getattr(seen, name), unit="W") for box, seen in boxes.items())
@@ -105,12 +108,12 @@ def together(boxes: Mapping[str, PowerSeen]) -> Together:
 
     mean = total(
         "mean_w",
-        "The sum of what each box draws on average: power × share that its thermostat leaves on × hours of its timer ÷ 24 h.",
+        "The sum of what each enclosure draws on average: power × share that its thermostat leaves on × hours of its timer ÷ 24 h.",
     )
     month = Worked(
         value=mean.value * 24 * MONTH_DAYS / 1000, unit="kWh", rule="Average power × 24 h × days of a month ÷ 1000.",
         inputs=(Given(name="average power", value=mean.value, unit="W"), Given(name="days of a month", value=MONTH_DAYS, unit="d")),
-        sources=(_SOURCE,), would_change="A thermostat gives some 15 % more while a box warms up; it is not in here.",
+        sources=(_SOURCE,), would_change="A thermostat gives some 15 % more while an enclosure warms up; it is not in here.",
     )  # fmt: skip
     load = total("load_w", "The sum of everything that can be on at once, thermostats wide open.")
     return Together(load, mean, sum(seen.by_day_w for seen in boxes.values()), month)

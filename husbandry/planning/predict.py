@@ -1,4 +1,4 @@
-"""What the box will do by day, by night and when a thermostat sticks: from a request to temperatures and UV index."""
+"""What the enclosure will do by day, by night and when a thermostat sticks: from a request to temperatures and UV index."""
 
 import functools
 import math
@@ -28,7 +28,7 @@ TUBE_HEAT_KIND = "fluorescent_tube"
 
 @dataclass(frozen=True)
 class Point:
-    """A place in the box [m]."""
+    """A place in the enclosure [m]."""
 
     x_m: float
     y_m: float
@@ -37,14 +37,14 @@ class Point:
 
 @dataclass(frozen=True)
 class Stance:
-    """How the animal stands in its box: on the ground, or for a climber on a perch."""
+    """How the animal stands in its enclosure: on the ground, or for a climber on a perch."""
 
     back_m: float
     """Height of its back above what it stands on [m]."""
     perch: Point | None = None
     """Where a climber lives: the top of its highest branch, or its usual height where there is none."""
     perch_share: float = 0.0
-    """Of the height over the ground at which a climber lives where it has no branch; 0 on the ground [1]."""
+    """Of the height over the substrate at which a climber lives where it has no branch; 0 on the ground [1]."""
 
 
 @dataclass(frozen=True)
@@ -56,7 +56,7 @@ class Outcome:
     box: Box
     day: Steady
     night: Steady | None
-    """None when nothing heats at night: then the box is at the room's temperature."""
+    """None when nothing heats at night: then the enclosure is at the room's temperature."""
     uv: tuple[UvSource, ...]
     basking: Point
     """The animal's back at the hottest spot, or below the lamps' middle when nothing warms."""
@@ -70,7 +70,7 @@ class Outcome:
 
     @property
     def living_m(self) -> float:
-        """Height of the back above the floor where the animal spends its day: on level ground or on its perch [m]."""
+        """Height of the back above the floor where the animal spends its day: on level substrate or on its perch [m]."""
         perch = self.stance.perch
         return (perch.z_m if perch else self.box.ground_depth_m) + self.stance.back_m
 
@@ -109,7 +109,7 @@ class Outcome:
         """The predicted value of a need, without its interval; None for what is not predicted."""
         match need:
             case NeedKey.SURFACE_DAY:
-                slab = self.day.hottest_slab()  # where nothing shines the ground has the air's temperature
+                slab = self.day.hottest_slab()  # where nothing shines the substrate has the air's temperature
                 return self.day.value(self.day.air(*self.warm_point) if slab is None else self.day.surface(slab))
             case NeedKey.WARM_AIR_DAY:
                 return self.day.value(self.day.air(*self.warm_point))
@@ -179,14 +179,14 @@ class Outcome:
         return self.night.spread(self.night.air(*self.warm_point))
 
     def humidity_floor_pct(self) -> float:
-        """Relative humidity that the room's vapour alone gives at the cool end by day [%]: nothing in the box evaporates."""
+        """Relative humidity that the room's vapour alone gives at the cool end by day [%]: nothing in the enclosure evaporates."""
         cool = self.centre(NeedKey.COOL_AIR_DAY)
         assert cool is not None
         return rh_elsewhere(self.request.room.rh_pct, self.request.room.day_c, cool)
 
 
 def box_of(request: Request) -> Box:
-    """The inside of the requested box."""
+    """The inside of the requested enclosure."""
     inside = request.box.inside_m
     return Box(inside.length, inside.depth, inside.height, request.box.ground.depth_m)
 
@@ -264,7 +264,7 @@ def uv_source(thing: Thing, request: Request, learned: Learned = UNLEARNED) -> U
 
 
 def _ground_at(request: Request, x_m: float, y_m: float) -> float:
-    """Ground under a place of a sloping bed [m]. The air above is reckoned over its mean."""
+    """Substrate under a place of a sloping bed [m]. The air above is reckoned over its mean."""
     inside = request.box.inside_m
     return max(request.box.ground.depth_at(x_m / inside.length, y_m / inside.depth), 0.0)
 
@@ -311,7 +311,7 @@ def blockers_of(request: Request) -> tuple[Blocker, ...]:
 
 
 def enclosure_of(request: Request, hour: float | None, room_c: float, stance: Stance, learned: Learned = UNLEARNED) -> Enclosure:
-    """The box with what its timers have on at that hour; with everything that warms for None."""
+    """The enclosure with what its timers have on at that hour; with everything that warms for None."""
     spec = request.box
     box = box_of(request)
     on = [t for t in request.things if t.warms and (hour is None or t.lit_at(hour))]
@@ -415,7 +415,7 @@ def _uv(request: Request, learned: Learned) -> tuple[UvSource, ...]:
 
 
 def predict(request: Request, stance: Stance, learned: Learned = UNLEARNED) -> Outcome:
-    """Solve the day and the night of a request in full, with what readings told of the box."""
+    """Solve the day and the night of a request in full, with what readings told of the enclosure."""
     day = solve(enclosure_of(request, DAY_HOUR, request.room.day_c, stance, learned))
     at_night = enclosure_of(request, NIGHT_HOUR, request.room.night_c, stance, learned)
     night = solve(at_night) if at_night.lamps else None

@@ -23,11 +23,11 @@ _HEAT_SOURCE = Source(
     kind="design choice", text="network of heat flows, checked against handbook solutions: docs/methods/heat.md"
 )
 _UV_SOURCE = Source(kind="design choice", text="line and lobe sources by class, checked against quadrature: docs/methods/uv.md")
-_TOLD_SOURCE = Source(kind="measured", text="strengths fitted to readings of this box: docs/methods/calibration.md")
+_TOLD_SOURCE = Source(kind="measured", text="strengths fitted to readings of this enclosure: docs/methods/calibration.md")
 _SPREAD = {
     "heat": "The interval carries what is not known of the lamp's beam (×/÷ 1.4, less with its data sheet's beam angle), of the panels and vents "
     "(×/÷ 1.3), of the mixing of the air (×/÷ 1.8) and of the room (±0.5 K).",
-    "heat told": "The interval carries what the readings of this box leave open, and what the model cannot say of one spot.",
+    "heat told": "The interval carries what the readings of this enclosure leave open, and what the model cannot say of one spot.",
     "uv told": "The interval carries the UV meter, and the shape of the field between where it was read and here.",
     "uv": "The interval spans what lamps of this class give (×/÷ 1.6 one way in three), with reflector, mesh and age.",
 }
@@ -38,7 +38,7 @@ def _command(key: str) -> str:
 
 
 def _heat_inputs(outcome: Outcome, request: Request) -> list[Given]:
-    """What goes into every temperature: lamps as they hang, panels, ground, room."""
+    """What goes into every temperature: lamps as they hang, panels, substrate, room."""
     given: list[Given] = []
     base = outcome.basking.z_m - outcome.back_m
     for lamp, duty in zip(outcome.day.enclosure.lamps, outcome.day.duties, strict=True):
@@ -59,11 +59,14 @@ def _heat_inputs(outcome: Outcome, request: Request) -> list[Given]:
     sides = {side: MATERIALS[getattr(panels, side)].label for side in ("front", "back", "left", "right", "bottom")}
     top = MATERIALS[lid.material].label
     given += [
-        *(Given(name=f"box, {side} inside", value=getattr(inside, side), unit="m") for side in ("length", "depth", "height")),
+        *(
+            Given(name=f"enclosure, {side} inside", value=getattr(inside, side), unit="m")
+            for side in ("length", "depth", "height")
+        ),
         *(Given(name=side if side != "bottom" else "floor", text=label) for side, label in sides.items()),
         Given(name="lid", text=top if lid.mesh is None else f"{top}, {lid.mesh_share:.0%} {MESHES[lid.mesh].label}"),
         Given(name="ground", text=MATERIALS[ground.material].label),
-        Given(name="depth of ground", value=ground.depth_m, unit="m"),
+        Given(name="depth of substrate", value=ground.depth_m, unit="m"),
         Given(name="room by day", value=request.room.day_c, unit="°C"),
         *_told(outcome),
     ]
@@ -71,7 +74,7 @@ def _heat_inputs(outcome: Outcome, request: Request) -> list[Given]:
 
 
 def _told(outcome: Outcome) -> list[Given]:
-    """Strengths as readings of this box told them."""
+    """Strengths as readings of this enclosure told them."""
     if not outcome.learned.warmth.keys:
         return []
     strengths = outcome.day.enclosure.strengths
@@ -82,7 +85,7 @@ def _told(outcome: Outcome) -> list[Given]:
             if lamp.heater.beam_share
         ),
         Given(name="heat let out, by readings", value=strengths.envelope, unit="×"),
-        Given(name="mixing along the box, by readings", value=strengths.lengthwise, unit="×"),
+        Given(name="mixing along the enclosure, by readings", value=strengths.lengthwise, unit="×"),
         Given(name="mixing in the height, by readings", value=strengths.upright, unit="×"),
     ]
 
@@ -97,7 +100,7 @@ def predictions(
     found: dict[str, Worked] = {}
     inputs = tuple(_heat_inputs(outcome, request))
     told = bool(outcome.learned.warmth.keys)
-    spread_words = _SPREAD["heat told"] if told else f"{_SPREAD['heat']} A reading of this box narrows it."
+    spread_words = _SPREAD["heat told"] if told else f"{_SPREAD['heat']} A reading of this enclosure narrows it."
     sources = (_HEAT_SOURCE, _TOLD_SOURCE) if told else (_HEAT_SOURCE,)
     rules = {
         NeedKey.SURFACE_DAY: "Mean over 5 cm at the hottest reachable spot: steady balance of beam, convection, radiation and conduction into what lies below.",
@@ -123,7 +126,7 @@ def predictions(
     night = outcome.night_air()
     found[NeedKey.AIR_NIGHT.value] = Worked(
         value=night.temp_c, unit="°C", low=night.low_c, high=night.high_c,
-        rule="Air at the warm end in the last hour of dark. Without night heat a box has come down to its room by then."
+        rule="Air at the warm end in the last hour of dark. Without night heat an enclosure has come down to its room by then."
         if outcome.night is None else "Air at the warm end at night, in steady state with the heat that is on.",
         method="network of heat flows", inputs=(Given(name="room by night", value=request.room.night_c, unit="°C"),),
         sources=(_HEAT_SOURCE,), would_change="The room at night, or dark heat on a thermostat.", command=_command(NeedKey.AIR_NIGHT.value),
@@ -143,7 +146,7 @@ def predictions(
     arguments: dict[str, float | str] = {"rh_pct": request.room.rh_pct, "temp_c": request.room.day_c, "temp_there_c": cool}
     found["humidity_floor"] = working(method, arguments, outcome.humidity_floor_pct()).model_copy(
         update={
-            "would_change": "Misting, damp ground, water and a closed lid all lift it: say how the box is kept damp, and its day is predicted."
+            "would_change": "Misting, damp substrate, water and a closed lid all lift it: say how the enclosure is kept damp, and its day is predicted."
         }
     )
     for lamp, duty in zip(outcome.day.enclosure.lamps, outcome.day.duties, strict=True):

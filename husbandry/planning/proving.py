@@ -1,4 +1,4 @@
-"""Proving a box before its animal moves in: what is to be read, where and when, what of it is proven, and what a later change asks for again.
+"""Proving an enclosure before its animal moves in: what is to be read, where and when, what of it is proven, and what a later change asks for again.
 
 Method: docs/methods/proving.md.
 """
@@ -45,7 +45,7 @@ CHECKS: dict[str, str] = {
 }
 """What no instrument reads: the keeper says so (common practice)."""
 FRESH_DAYS = 30
-"""No reading older than that proves a box, or than its own need allows (design choice) [days]."""
+"""No reading older than that proves an enclosure, or than its own need allows (design choice) [days]."""
 _WARMTH = (NeedKey.SURFACE_DAY, NeedKey.WARM_AIR_DAY, NeedKey.COOL_AIR_DAY, NeedKey.WATER_DAY, NeedKey.AIR_NIGHT)
 _DAMP = (NeedKey.HUMIDITY_DAY, NeedKey.HUMIDITY_NIGHT)
 
@@ -74,7 +74,7 @@ class Ask(NamedTuple):
 
 
 def affected(old: Earlier, box: BoxSpec, things: tuple[Thing, ...]) -> frozenset[NeedKey]:
-    """The needs that a change from an earlier state of a box to another can have moved: their readings are asked for again."""
+    """The needs that a change from an earlier state of an enclosure to another can have moved: their readings are asked for again."""
     found: set[NeedKey] = set()
     if not same_box(old.box, box):
         found |= {*_WARMTH, *_DAMP}
@@ -129,7 +129,7 @@ def _moved_by(thing: Thing, *, hours_only: bool) -> set[NeedKey]:
 def asks(
     request: Request, needs: tuple[NeedState, ...], bands: Mapping[NeedKey, Band], damp: Damp | None = None
 ) -> tuple[Ask, ...]:
-    """What is to be read in a box, and what of it is proven: by readings of the present state, and of earlier ones that no change since has moved.
+    """What is to be read in an enclosure, and what of it is proven: by readings of the present state, and of earlier ones that no change since has moved.
 
     Where it is misted (`damp`) the wave is read too: before a misting, and after it.
     """
@@ -146,7 +146,7 @@ def asks(
 
 
 def _mine(request: Request, key: NeedKey, stands: frozenset[int], moment: str = "") -> list[ReadingSpec]:
-    """The readings of one thing that still speak for the box as it is."""
+    """The readings of one thing that still speak for the enclosure as it is."""
     held = {request.revision, *stands}
     return [r for r in request.readings if r.need == key and r.at_m is None and r.moment == moment and r.revision in held]
 
@@ -263,7 +263,7 @@ def proven(found: tuple[Ask, ...]) -> bool:
 def bands_moved(
     signed: Mapping[str, Sequence[float | None]], read: Mapping[str, float | None], found: tuple[Ask, ...]
 ) -> tuple[Ask, ...]:
-    """What a record does not prove any more though the box stands as it did: bands that moved with the stage, and that its readings have left.
+    """What a record does not prove any more though the enclosure stands as it did: bands that moved with the stage, and that its readings have left.
 
     Parameters
     ----------

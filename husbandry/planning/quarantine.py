@@ -37,7 +37,7 @@ def quarantine_of(came_on: dt.date | None, today: dt.date) -> Quarantine | None:
 
 
 def quarantine_notes(request: Request) -> list[Note]:
-    """What a box with a new animal in it asks of its keeper."""
+    """What an enclosure with a new animal in it asks of its keeper."""
     held = [(one, found) for one in request.animals if (found := quarantine_of(one.came_on, request.today)) is not None]
     if not held:
         return []
@@ -46,12 +46,12 @@ def quarantine_notes(request: Request) -> list[Note]:
     if others:
         new, old = _names([one for one, _ in held]), _names(others)
         text = (
-            f"{new} is in quarantine and shares this box with {old}: apart for {LEAST_DAYS} to {MOST_DAYS} days, in another room if there is one. What a "
+            f"{new} is in quarantine and shares this enclosure with {old}: apart for {LEAST_DAYS} to {MOST_DAYS} days, in another room if there is one. What a "
             "new animal carries is passed on by water, tools and hands before it shows."
         )
         notes.append(Note(slug="quarantine shared", severity="care", text=text))
     if is_loose(request.box) and any(found.phase == "first" for _, found in held):
-        notes.append(Note(slug="quarantine ground", severity="care", text=_ground(request.profiles[held[0][0].species])))
+        notes.append(Note(slug="quarantine substrate", severity="care", text=_ground(request.profiles[held[0][0].species])))
     return notes
 
 
@@ -76,5 +76,5 @@ def _apart(one: Animal, held: Quarantine) -> Note:
 
 def _ground(profile: Profile) -> str:
     if profile.group in DAMP_SKINNED:
-        return "In quarantine damp paper, changed every other day, and wet moss to hide in show what loose ground hides. Its water goes down no drain to the open."
-    return "In quarantine paper shows droppings and mites that loose ground hides; what has to dig or lay gets a tub of soil to do it in."
+        return "In quarantine damp paper, changed every other day, and wet moss to hide in show what loose substrate hides. Its water goes down no drain to the open."
+    return "In quarantine paper shows droppings and mites that loose substrate hides; what has to dig or lay gets a tub of soil to do it in."

@@ -1,4 +1,4 @@
-"""The model's record: what was promised when a box was changed, beside what was read afterwards. Method: docs/methods/calibration.md."""
+"""The model's record: what was promised when an enclosure was changed, beside what was read afterwards. Method: docs/methods/calibration.md."""
 
 import datetime as dt
 import math
@@ -17,7 +17,7 @@ SHOWN = 10
 
 
 class Promise(Document):
-    """A state of a box, and what was predicted of it when it was made."""
+    """A state of an enclosure, and what was predicted of it when it was made."""
 
     revision: int
     reason: str
@@ -47,7 +47,7 @@ class Kept(Document):
 
 
 class Record(Document):
-    """The last changes of a box that were measured afterwards, the newest first."""
+    """The last changes of an enclosure that were measured afterwards, the newest first."""
 
     kept: tuple[Kept, ...]
     changes: int
@@ -61,7 +61,7 @@ class Record(Document):
 
 
 def promises(seen: Glance) -> dict[NeedKey, Untold]:
-    """What a box is predicted to do, to be kept with its revision."""
+    """What an enclosure is predicted to do, to be kept with its revision."""
     found = {}
     for need in seen.needs:
         worked = need.predicted
@@ -76,9 +76,9 @@ def record(made: Sequence[Promise], readings: Sequence[ReadingSpec]) -> Record:
     Parameters
     ----------
     made : sequence
-        Every state of the box, in order.
+        Every state of the enclosure, in order.
     readings : sequence
-        All of its readings; those of the need's own place count, once the box had settled.
+        All of its readings; those of the need's own place count, once the enclosure had settled.
     """
     kept: list[Kept] = []
     changes: list[int] = []
@@ -109,7 +109,7 @@ def record(made: Sequence[Promise], readings: Sequence[ReadingSpec]) -> Record:
             value=value, unit="K",
             rule="Nine of ten temperatures were first read within this of what was predicted when the change was made; all, where there are fewer than ten.",
             inputs=(Given(name="changes", value=len(changes), unit="1"), Given(name="temperatures", value=len(off), unit="1")),
-            sources=(Source(kind="measured", text="promises and readings of this box"),),
+            sources=(Source(kind="measured", text="promises and readings of this enclosure"),),
             would_change="The next reading after a change.",
         )  # fmt: skip
     return Record(kept=tuple(kept), changes=len(changes), within=within)

@@ -1,4 +1,4 @@
-"""Changing a box that stands: what is to be done in which order, where its animals are meanwhile, what it takes, and what is proven again.
+"""Changing an enclosure that stands: what is to be done in which order, where its animals are meanwhile, what it takes, and what is proven again.
 
 Durations are from memory or common practice, as those of a build: the label on the tin wins. Method: docs/methods/build.md.
 """
@@ -37,8 +37,8 @@ from husbandry.species.needs import NEEDS, NeedKey, in_sentence
 
 REFIT_WORDS: dict[str, tuple[str, str, str]] = {
     "out": (
-        "Take it out, into a box of its own",
-        "a spare box with warmth, a hide and water",
+        "Take it out, into an enclosure of its own",
+        "a spare enclosure with warmth, a hide and water",
         "Escape-proof and at the warmth of its cool end; out of sight and sound, for days and not for weeks.",
     ),
     "take": (
@@ -52,7 +52,7 @@ REFIT_WORDS: dict[str, tuple[str, str, str]] = {
         "Goggles, gloves and a mask when sawing; nothing may be left sharp inside.",
     ),
     "bed out": (
-        "Take out the old ground",
+        "Take out the old substrate",
         "scoop, bags, mask",
         "Damp it first: its dust carries germs. Hands and tools are washed after; eggs and young are looked for.",
     ),
@@ -68,7 +68,7 @@ REFIT_WORDS: dict[str, tuple[str, str, str]] = {
     ),
     "set": ("Set thermostats and timers", "the manuals", "Write down what they stood at."),
     "wet": (
-        "Bring the ground to its damp",
+        "Bring the substrate to its damp",
         "watering can, hygrometer",
         "In thirds over three days: damp is not wet, and dry is not dust.",
     ),
@@ -82,7 +82,7 @@ REFIT_WORDS: dict[str, tuple[str, str, str]] = {
         "infrared thermometer, a shaded probe",
         "It is kept from basking until then: what is too hot burns in minutes.",
     ),
-    "prove": ("Prove it again", "the usual instruments", ""),
+    "prove": ("Check it again", "the usual instruments", ""),
     "back": ("It goes back in", "", "Look at it after an hour and in the evening. Wash hands."),
 }
 """Title, tools and caution of the steps that only a change has (common practice)."""
@@ -98,16 +98,16 @@ def named(things: tuple[Thing, ...]) -> str:
 
 
 def refit_tasks(old: Earlier, request: Request, choices: Choices, needs: Collection[NeedKey]) -> tuple[Task, ...]:
-    """The steps from an earlier state of a box to the one that is asked for, in an order in which they can be done; none where nothing differs.
+    """The steps from an earlier state of an enclosure to the one that is asked for, in an order in which they can be done; none where nothing differs.
 
     Parameters
     ----------
     needs : collection
-        What is asked of the box: what of it the change can have moved is proven again.
+        What is asked of the enclosure: what of it the change can have moved is proven again.
 
     Notes
     -----
-    Another size is another box: then all steps of a build, with the animal in its old one until the new one is proven.
+    Another size is another enclosure: then all steps of a build, with the animal in its old one until the new one is proven.
     """
     apart = difference(old, request)
     if not apart.any:
@@ -146,7 +146,7 @@ class _Steps:
 
 
 def _in_its_way(thing: Thing) -> bool:
-    """A hand in the box is needed for it, for longer than its animal hides from."""
+    """A hand in the enclosure is needed for it, for longer than its animal hides from."""
     return not thing.above_lid and (thing.warms or thing.is_uv or thing.is_probe or thing.kind in {"slab", "pool"})
 
 
@@ -164,7 +164,7 @@ def _take_down(steps: _Steps, apart: Difference) -> None:
 
 
 def _mend(steps: _Steps, apart: Difference, request: Request, choices: Choices) -> bool:
-    """Sides, seams and ground; whether anything of it is to air and dry before an animal breathes it."""
+    """Sides, seams and substrate; whether anything of it is to air and dry before an animal breathes it."""
     slow = is_slow(request)
     if apart.sides:
         steps.add("panels", 2 + 0.5 * len(apart.sides), what=", ".join(apart.sides))
@@ -259,7 +259,7 @@ def away(build: Build) -> tuple[dt.date, dt.date] | None:
 
 
 def refit_shopping(old: Earlier, request: Request) -> tuple[Item, ...]:
-    """What the change takes beyond what the earlier state had: new things, a side by its area, ground by what is more of it."""
+    """What the change takes beyond what the earlier state had: new things, a side by its area, substrate by what is more of it."""
     apart = difference(old, request)
     before = {item.slug: item for item in shopping(request.model_copy(update={"box": old.box, "things": old.things}))}
     renewed = Counter(slug_of(thing) for thing in apart.come)
@@ -267,7 +267,7 @@ def refit_shopping(old: Earlier, request: Request) -> tuple[Item, ...]:
     for item in shopping(request):
         had = before.get(item.slug)
         if apart.ground and (item.slug == "loose" or item.slug.startswith("bag-")):
-            found.append(item)  # the old ground is taken out
+            found.append(item)  # the old substrate is taken out
         elif had is None:
             found.append(item)
         elif item.slug in {"box", "stand"}:
@@ -295,7 +295,7 @@ def _sides_bought(apart: Difference, request: Request) -> list[Item]:
 
 
 def _loose_bought(item: Item, had: Item) -> list[Item]:
-    """Ground by the litre: what is more of the same."""
+    """Substrate by the litre: what is more of the same."""
     more = item.each_eur - had.each_eur
     return (
         [replace(item, name=f"{item.name.split(',')[0]}, some {more / LITRE_EUR:g} l loose", each_eur=more)] if more > 0 else []

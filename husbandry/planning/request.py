@@ -1,4 +1,4 @@
-"""The request: one or more animals, one box, one room, at a moment. Everything a plan is computed from.
+"""The request: one or more animals, one enclosure, one room, at a moment. Everything a plan is computed from.
 
 Format: docs/formats/plan.md. Units are in the names: m, °C, g, W, %.
 """
@@ -39,7 +39,7 @@ HeaterKind = Literal[
     "halogen_flood", "halogen_spot", "incandescent_reflector", "infrared_projector", "ceramic_emitter", "infrared_panel"
 ]
 LaidKind = Literal["heat_mat", "tube_heater", "led_bar"]
-"""What neither hangs as a lamp nor gives ultraviolet: under the ground, along the floor, or a bar of light under the lid."""
+"""What neither hangs as a lamp nor gives ultraviolet: under the substrate, along the floor, or a bar of light under the lid."""
 TubeKind = Literal["t5_6", "t5_12", "t5_14", "t8_6", "t8_12"]
 CompactKind = Literal["compact_5", "compact_10"]
 """Coil lamps: ultraviolet from nearly a point."""
@@ -85,7 +85,7 @@ class Place(Document):
 
 
 class Room(Document):
-    """The air around the box."""
+    """The air around the enclosure."""
 
     day_c: RoomC
     night_c: RoomC
@@ -153,7 +153,7 @@ class Animal(Document):
 
 
 class Sides(Document):
-    """Inside measures of the box [m]."""
+    """Inside measures of the enclosure [m]."""
 
     length: Annotated[float, Field(ge=0.1, le=10)]
     depth: Annotated[float, Field(ge=0.1, le=10)]
@@ -184,7 +184,7 @@ class Lid(Document):
 
 
 class GroundLayer(Document):
-    """One layer of the ground, settled, from below."""
+    """One layer of the substrate, settled, from below."""
 
     depth_m: Annotated[float, Field(gt=0, le=1.5)]
     parts: Annotated[dict[str, Annotated[float, Field(ge=0, le=100)]], Field(min_length=1, max_length=6)]
@@ -195,14 +195,14 @@ class GroundLayer(Document):
     def _known(cls, value: dict[str, float]) -> dict[str, float]:
         unknown = [name for name in value if name not in LOOSE]
         if unknown:
-            raise ValueError(f"there is no ground “{unknown[0]}”; there are {', '.join(LOOSE)}")
+            raise ValueError(f"there is no substrate “{unknown[0]}”; there are {', '.join(LOOSE)}")
         if not any(value.values()):
             raise ValueError("a mix needs at least one part of something")
         return {name: part for name, part in value.items() if part}
 
 
 class Slope(Document):
-    """Ground that rises evenly from one side of the box to the other."""
+    """Substrate that rises evenly from one side of the enclosure to the other."""
 
     deep_at: Literal["left", "right", "back"]
     rise_m: Annotated[float, Field(gt=0, le=0.6)]
@@ -264,13 +264,13 @@ class Fogger(Document):
 
 
 class Logged(Document):
-    """What a hygrometer's log told of a box: factors on what the model believes, with the standard deviations of their logarithms."""
+    """What a hygrometer's log told of an enclosure: factors on what the model believes, with the standard deviations of their logarithms."""
 
     air: Annotated[float, Field(gt=0.02, lt=50)]
     """On its air exchange."""
     air_ln_sd: Annotated[float, Field(ge=0, le=2)]
     ground: Annotated[float, Field(gt=0.01, lt=50)]
-    """On what its ground gives off."""
+    """On what its substrate gives off."""
     ground_ln_sd: Annotated[float, Field(ge=0, le=2)]
     buffer: Annotated[float, Field(ge=0.2, le=50)]
     """Vapour that its walls take up with its air, over what the air holds."""
@@ -279,7 +279,7 @@ class Logged(Document):
 
 
 class Wetting(Document):
-    """How a box is kept damp. Where nothing is said of it, nothing is predicted of its humidity but what the room's air brings."""
+    """How an enclosure is kept damp. Where nothing is said of it, nothing is predicted of its humidity but what the room's air brings."""
 
     ground: Literal["dry", "dry top", "damp", "wet"] = "dry top"
     """As the keeper keeps it."""
@@ -300,7 +300,7 @@ class VentAreas(Document):
 
 
 class BoxSpec(Document):
-    """The box."""
+    """The enclosure."""
 
     inside_m: Sides
     panels: PanelMaterials = PanelMaterials()
@@ -309,7 +309,7 @@ class BoxSpec(Document):
     vents: VentAreas = VentAreas()
     wetting: Wetting | None = None
     schools: dict[str, str] = {}
-    """Answers to the questions that are asked of the box."""
+    """Answers to the questions that are asked of the enclosure."""
 
     @field_validator("schools")
     @classmethod
@@ -332,7 +332,7 @@ class ThermostatSpec(Document):
 
 
 class Thing(Document):
-    """Something in, on or above the box. A lamp's place is its face, a tube's its axis, a body's and a mat's the middle of its underside."""
+    """Something in, on or above the enclosure. A lamp's place is its face, a tube's its axis, a body's and a mat's the middle of its underside."""
 
     id: Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,39}$")]
     kind: HeaterKind | LaidKind | TubeKind | CompactKind | Literal["uv_flood", "probe"] | BodyKind
@@ -346,7 +346,7 @@ class Thing(Document):
     sheer: bool = False
     """Of a hide: its sides let light through."""
     plant: str | None = None
-    """Of a plant: its kind, by its name in `husbandry.box.plants.PLANTS`."""
+    """Of a plant: its species, by its name in `husbandry.box.plants.PLANTS`."""
     filter_l_h: Annotated[float, Field(gt=0, le=20_000)] | None = None
     """Of a pool: what its filter turns over."""
     heater_w: Annotated[float, Field(gt=0, le=2000)] | None = None
@@ -454,7 +454,7 @@ class ReadingSpec(Document):
 
 
 class Earlier(Document):
-    """A state of the box that was measured, before the present one: what was learned there still holds of lamps, panels and air."""
+    """A state of the enclosure that was measured, before the present one: what was learned there still holds of lamps, panels and air."""
 
     revision: Revision
     box: BoxSpec
@@ -474,17 +474,17 @@ class Request(Document):
     readings: Annotated[tuple[ReadingSpec, ...], Field(max_length=500)] = ()
     revision: Revision = 1
     earlier: Annotated[tuple[Earlier, ...], Field(max_length=12)] = ()
-    """States of the same box that `readings` of lower revisions were taken in."""
+    """States of the same enclosure that `readings` of lower revisions were taken in."""
     edits: dict[str, tuple[Edit, ...]] = {}
     """The keeper's own values of a profile, by species."""
 
     @functools.cached_property
     def profiles(self) -> dict[str, Profile]:
-        """The profile of each species in the box, with the keeper's own values."""
+        """The profile of each species in the enclosure, with the keeper's own values."""
         return {animal.species: profile_with(animal.species, self.edits.get(animal.species, ())) for animal in self.animals}
 
     def schools_of(self, n: int) -> dict[str, str]:
-        """The schools that an animal is kept by: its own and those of its box."""
+        """The approaches that an animal is kept by: its own and those of its enclosure."""
         return {**self.animals[n].schools, **self.box.schools}
 
     def lead_of(self, n: int, stage: str) -> Lead:
@@ -548,11 +548,11 @@ def _record_conflicts(request: Request) -> list[Problem]:
 
 
 MOST_OF_HEIGHT = 0.7
-"""Of a box that its ground may fill (design choice) [1]."""
+"""Of an enclosure that its substrate may fill (design choice) [1]."""
 
 
 def conflicts(request: Request) -> list[Problem]:
-    """What each part allows but all together do not: things outside the box, a tube longer than it, two of one name."""
+    """What each part allows but all together do not: things outside the enclosure, a tube longer than it, two of one name."""
     found = [*_room_conflicts(request.room), *_record_conflicts(request)]
     for species, edits in request.edits.items():
         try:
@@ -564,13 +564,13 @@ def conflicts(request: Request) -> list[Problem]:
     box, lid = request.box.inside_m, request.box.lid
     ground = request.box.ground.depth_m
     if ground > MOST_OF_HEIGHT * box.height:
-        found.append(Problem("/box/ground/depth_m", f"{ground:g} m of ground leaves too little of {box.height:g} m of height"))
+        found.append(Problem("/box/ground/depth_m", f"{ground:g} m of substrate leaves too little of {box.height:g} m of height"))
     layers = request.box.ground.layers
     if layers and abs(sum(layer.depth_m for layer in layers) - ground) > 0.005:
         found.append(
             Problem(
                 "/box/ground/layers",
-                f"its layers are {sum(layer.depth_m for layer in layers):g} m together, the ground {ground:g} m",
+                f"its layers are {sum(layer.depth_m for layer in layers):g} m together, the substrate {ground:g} m",
             )
         )
     slope = request.box.ground.slope
@@ -601,16 +601,21 @@ def conflicts(request: Request) -> list[Problem]:
             found.append(Problem(f"{at}/id", f"the id “{thing.id}” is used twice"))
         seen.add(thing.id)
         if not (0 <= x <= box.length and 0 <= y <= box.depth):
-            found.append(Problem(f"{at}/at_m", f"it stands outside the box, which is {box.length:g} × {box.depth:g} m inside"))
+            found.append(
+                Problem(f"{at}/at_m", f"it stands outside the enclosure, which is {box.length:g} × {box.depth:g} m inside")
+            )
         if thing.above_lid:
             if lid.mesh is None:
                 found.append(Problem(f"{at}/above_lid", "above a solid lid a lamp does nothing inside: the lid needs mesh there"))
             if z < box.height:
                 found.append(
-                    Problem(f"{at}/at_m/2", f"it is said to be above the lid but hangs at {z:g} m in a box {box.height:g} m high")
+                    Problem(
+                        f"{at}/at_m/2",
+                        f"it is said to be above the lid but hangs at {z:g} m in an enclosure {box.height:g} m high",
+                    )
                 )
         elif z > box.height:
-            found.append(Problem(f"{at}/at_m/2", f"at {z:g} m it is above the lid of a box {box.height:g} m high"))
+            found.append(Problem(f"{at}/at_m/2", f"at {z:g} m it is above the lid of an enclosure {box.height:g} m high"))
         if thing.kind in HEATERS and thing.power_w is None:
             found.append(Problem(f"{at}/power_w", "a heater needs its power"))
         if thing.is_tube or (thing.kind in LONG_KINDS and thing.length_m is not None):
@@ -624,11 +629,11 @@ def conflicts(request: Request) -> list[Problem]:
             elif thing.size_m[0] > box.length or thing.size_m[1] > box.depth:
                 found.append(Problem(f"{at}/size_m", "it is larger than the floor"))
             if z > ground + 1e-6:
-                found.append(Problem(f"{at}/at_m/2", "a mat lies under the ground, not above it"))
+                found.append(Problem(f"{at}/at_m/2", "a mat lies under the substrate, not above it"))
         elif thing.kind in {"tube_heater", "led_bar"} and thing.length_m is None:
             found.append(Problem(f"{at}/length_m", "it needs its length"))
         if (thing.warms or thing.is_uv) and thing.kind != "heat_mat" and z <= ground + 0.02:
-            found.append(Problem(f"{at}/at_m/2", "a lamp cannot hang in the ground"))
+            found.append(Problem(f"{at}/at_m/2", "a lamp cannot hang in the substrate"))
         if thing.is_body:
             if thing.size_m is None:
                 found.append(Problem(f"{at}/size_m", "it needs its length, depth and height"))
@@ -654,9 +659,9 @@ def conflicts(request: Request) -> list[Problem]:
         if held is not None and (held.probe == "placed") != (held.probe_id is not None):
             found.append(Problem(f"{at}/thermostat/probe_id", "a placed probe is named by its id, and only a placed one is"))
         elif held is not None and held.probe_id is not None and held.probe_id not in request.probes:
-            found.append(Problem(f"{at}/thermostat/probe_id", f"there is no probe “{held.probe_id}” in this box"))
+            found.append(Problem(f"{at}/thermostat/probe_id", f"there is no probe “{held.probe_id}” in this enclosure"))
         if thing.is_probe and (thing.above_lid or z < ground - 1e-6):
-            found.append(Problem(f"{at}/at_m/2", "a probe hangs in the box or lies on its ground"))
+            found.append(Problem(f"{at}/at_m/2", "a probe hangs in the enclosure or lies on its substrate"))
     bodies = [(n, t) for n, t in enumerate(request.things) if t.kind == "slab" and t.size_m]
     for lamp_n, lamp in enumerate(request.things):
         if not (lamp.is_heater or lamp.is_uv) or lamp.kind == "heat_mat":
@@ -672,24 +677,26 @@ def conflicts(request: Request) -> list[Problem]:
 
 
 def _past_the_box(thing: Thing, at: str, box: Sides) -> list[Problem]:
-    """A body that no box of this size holds, side by side."""
+    """A body that no enclosure of this size holds, side by side."""
     assert thing.size_m is not None
     length, depth, height = thing.size_m
     sides = (
         (length > box.length, "longer than the floor"), (depth > box.depth, "deeper than the floor"),
-        (thing.at_m[2] + height > box.height, "higher than the box, where it stands"),
+        (thing.at_m[2] + height > box.height, "higher than the enclosure, where it stands"),
     )  # fmt: skip
-    return [Problem(f"{at}/size_m/{n}", f"it is {words}: larger than the box") for n, (past, words) in enumerate(sides) if past]
+    return [
+        Problem(f"{at}/size_m/{n}", f"it is {words}: larger than the enclosure") for n, (past, words) in enumerate(sides) if past
+    ]
 
 
 LEAST_APART_MIN = 15
 """Two mistings closer together are one (design choice) [min]."""
 MOST_WATER_SHARE = 0.03
-"""Of the volume of a box that a day of mistings may bring: more stands on the floor (design choice) [1]."""
+"""Of the volume of an enclosure that a day of mistings may bring: more stands on the floor (design choice) [1]."""
 
 
 def _wetting_conflicts(request: Request) -> list[Problem]:
-    """A mist every minute, and more water than a box takes."""
+    """A mist every minute, and more water than an enclosure takes."""
     wetting, inside, found = request.box.wetting, request.box.inside_m, []
     if wetting is None:
         return []
@@ -701,7 +708,7 @@ def _wetting_conflicts(request: Request) -> list[Problem]:
     litres = 1000 * inside.length * inside.depth * inside.height
     day_ml = sum(m.ml for m in wetting.mistings)
     if day_ml > 1000 * MOST_WATER_SHARE * litres:
-        reason = f"{day_ml:g} ml a day stand on the floor of a box of {litres:.0f} l"
+        reason = f"{day_ml:g} ml a day stand on the floor of an enclosure of {litres:.0f} l"
         found.append(Problem(f"/box/wetting/mistings/{len(minutes) - 1}/ml", reason))
     return found
 

@@ -44,7 +44,7 @@ class Measured(Document):
     age_days: float
     fresh: bool
     judged: bool
-    """False when it was taken before the box had settled, or is stale."""
+    """False when it was taken before the enclosure had settled, or is stale."""
     why_not: str = ""
     odd: str = ""
     """Why it should be taken again before anything is changed; it speaks all the same."""
@@ -141,15 +141,15 @@ class HandSeen(Document):
 
 
 class LeftSeen(Document):
-    """A box that nobody mists or pours."""
+    """An enclosure that nobody mists or pours."""
 
     low_h: float | None = None
     """Until it falls below its lower mark, from the last misting [h]; None: not in three weeks."""
     ground_days: float | None = None
-    """Until its ground has lost half of its water [d]."""
+    """Until its substrate has lost half of its water [d]."""
     deeper_low_h: float | None = None
     deeper_days: float | None = None
-    """The same with ground of twice the depth."""
+    """The same with substrate of twice the depth."""
     low: Worked | None = None
     ground: Worked | None = None
     """Both with their workings."""
@@ -190,13 +190,13 @@ class DampSeen(Document):
 
 
 class Calibration(Document):
-    """What readings told of this box."""
+    """What readings told of this enclosure."""
 
     readings: int
     left_out: int
     """That nothing could explain beside the others."""
     revisions: tuple[int, ...]
-    """The states of the box that they were taken in."""
+    """The states of the enclosure that they were taken in."""
     strengths: tuple[StrengthFound, ...]
     before: dict[NeedKey, Untold]
     """Needs as they were predicted before any reading."""
@@ -294,7 +294,7 @@ class BaskingPlace(Document):
 
 
 class Glance(Document):
-    """The state of a box without what to do about it: what a list needs, at a fraction of a plan's cost."""
+    """The state of an enclosure without what to do about it: what a list needs, at a fraction of a plan's cost."""
 
     animals: tuple[Occupant, ...]
     needs: tuple[NeedState, ...]
@@ -331,7 +331,7 @@ class Plan(Document):
     basking: BaskingPlace
     calibration: Calibration | None = None
     damp: DampSeen | None = None
-    """None where nobody said how the box is kept damp."""
+    """None where nobody said how the enclosure is kept damp."""
 
     def need(self, key: NeedKey) -> NeedState | None:
         """The state of a need; None when the species has no such need."""
@@ -364,7 +364,7 @@ def band_width(need: NeedState) -> float:
 
 
 def urgency(seen: Glance | Plan) -> float:
-    """How soon to look after a box: a passed limit before a missed need before a box that is too small; then by how far."""
+    """How soon to look after an enclosure: a passed limit before a missed need before an enclosure that is too small; then by how far."""
     worst = seen.worst
     if worst is None:
         return 0.0 if seen.size.enough else 1.0

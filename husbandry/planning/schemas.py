@@ -13,7 +13,7 @@ DIALECT = "https://json-schema.org/draft/2020-12/schema"
 FORMATS: dict[str, tuple[type[Document], str]] = {
     "ridgeback-profile-2": (Profile, "A species: what it needs, with the origin of every value."),
     "ridgeback-variant-1": (Variant, "A keeper's own values of a profile, each with a reason."),
-    "ridgeback-request-1": (Request, "Animals, a box, a room and a moment: everything a plan is made from."),
+    "ridgeback-request-1": (Request, "Animals, an enclosure, a room and a moment: everything a plan is made from."),
     "ridgeback-plan-1": (Plan, "The answer to a request: needs, predictions, changes, food and notes."),
 }
 """By file name: the format's name and its version."""

@@ -1,4 +1,4 @@
-"""What a planned box takes, generic and without a maker's name, at guide prices; and what of it is still to buy. Method: docs/methods/build.md."""
+"""What a planned enclosure takes, generic and without a maker's name, at guide prices; and what of it is still to buy. Method: docs/methods/build.md."""
 
 import math
 from collections.abc import Mapping
@@ -22,11 +22,11 @@ PRICES_EUR = {
 }  # fmt: skip
 """Guide prices of generic equipment, 2026 (common practice) [€ each]."""
 BOX_EUR, BOX_EUR_M2 = 30.0, 60.0
-"""Of a box: doors, vents and work, and each square metre of its six sides (common practice, 2026: 60 × 45 × 45 cm about 120 €, 120 × 60 × 60 cm 250 €)."""
+"""Of an enclosure: doors, vents and work, and each square metre of its six sides (common practice, 2026: 60 × 45 × 45 cm about 120 €, 120 × 60 × 60 cm 250 €)."""
 STAND_EUR, STAND_EUR_M2 = 40.0, 110.0
 """Of a stand, and each square metre of floor that it carries (common practice, 2026)."""
 LITRE_EUR = 0.5
-"""Of ground by the litre, loose (common practice, 2026: 0.2 to 1) [€/l]."""
+"""Of substrate by the litre, loose (common practice, 2026: 0.2 to 1) [€/l]."""
 LATER = frozenset({"plant", "branch", "led_bar"})
 """What can be bought after it has moved in without harm. What measures or guards never waits."""
 _PRACTICE = Source(kind="common practice", text="guide prices of generic equipment, 2026")
@@ -34,7 +34,7 @@ _PRACTICE = Source(kind="common practice", text="guide prices of generic equipme
 
 @dataclass(frozen=True)
 class Item:
-    """Something that a box takes."""
+    """Something that an enclosure takes."""
 
     slug: str
     name: str
@@ -44,7 +44,7 @@ class Item:
     each_eur: float
     """A guide."""
     rule: str = ""
-    """How the guide came about, where it is not a price of its kind."""
+    """How the guide came about, where it is not a price of its species."""
     measure_m: float | None = None
     """A length that goes with its name [m]."""
 
@@ -76,18 +76,18 @@ class _List:
         self.items[slug] = Item(slug, name, whole, waits, each, rule, measure)
 
     def price(self, slug: str, name: str, count: int = 1) -> None:
-        """At the price of its kind."""
+        """At the price of its species."""
         self.add(slug, name, PRICES_EUR[slug], count)
 
 
 def shopping(request: Request) -> tuple[Item, ...]:
-    """What a planned box takes."""
+    """What a planned enclosure takes."""
     found = _List()
     inside = request.box.inside_m
     sides = 2 * (inside.length * inside.depth + inside.length * inside.height + inside.depth * inside.height)
     box = f"{BOX_EUR:g} € and {BOX_EUR_M2:g} € for each square metre of its sides"
     stand = f"{STAND_EUR:g} € and {STAND_EUR_M2:g} € for each square metre of floor"
-    found.add("box", "box with doors and vents", float(round(BOX_EUR + BOX_EUR_M2 * sides, -1)), rule=box)
+    found.add("box", "enclosure with doors and vents", float(round(BOX_EUR + BOX_EUR_M2 * sides, -1)), rule=box)
     found.add("stand", "stand", float(round(STAND_EUR + STAND_EUR_M2 * inside.length * inside.depth, -1)), rule=stand)
     tank = is_tank(request)
     for thing in request.things:
@@ -202,12 +202,12 @@ def sum_worked(costs: Mapping[str, float], currency: str, *, rule: str) -> Worke
 
 
 SHARED = frozenset({"infrared"})
-"""What one household has one of, whatever the number of its boxes."""
+"""What one household has one of, whatever the number of its enclosures."""
 
 
 @dataclass(frozen=True)
 class Owning:
-    """What is there already: all of a box that stands; else what the keeper said, and the instruments of the household."""
+    """What is there already: all of an enclosure that stands; else what the keeper said, and the instruments of the household."""
 
     said: dict[str, int]
     stands: bool = False

@@ -1,4 +1,4 @@
-"""A first outfit for an empty box: furniture by what the species needs, then heat and light found by planning.
+"""A first outfit for an empty enclosure: furniture by what the species needs, then heat and light found by planning.
 
 Nothing here is a rule of its own: places are usual ones, powers and heights come from the same search as the changes of a plan.
 """
@@ -19,10 +19,10 @@ from husbandry.species.profile import Profile
 _LIGHT, _HEAT = ("uv_add",), ("heat_add", "air_heat")
 _REST = ("uv_height", "height", "power_and_height", "night_heat", "water_heater", "water_set")
 ORDERS = ((_LIGHT, _HEAT, _REST), (_HEAT, _LIGHT, _REST))
-"""Kinds of change that fit light and heat into an empty box. Which comes first matters, for a tube warms too: both are tried."""
+"""Kinds of change that fit light and heat into an empty enclosure. Which comes first matters, for a tube warms too: both are tried."""
 ROUNDS = 6
 WARM_END = 0.2
-"""Where along the box the warm end has its lamp and its stone (common practice) [1]."""
+"""Where along the enclosure the warm end has its lamp and its stone (common practice) [1]."""
 
 
 def _body(slug: str, kind: str, x: float, y: float, z: float, size: tuple[float, float, float], **more: Any) -> dict[str, Any]:
@@ -33,16 +33,16 @@ def _body(slug: str, kind: str, x: float, y: float, z: float, size: tuple[float,
 def furniture(
     profile: Profile, length_m: float, box: dict[str, float], ground_m: float, *, stone: bool = True
 ) -> list[dict[str, Any]]:
-    """What lies and stands in the box: a stone to bask on, the hides it needs, a dish, a branch for a climber.
+    """What lies and stands in the enclosure: a stone to bask on, the hides it needs, a dish, a branch for a climber.
 
     Parameters
     ----------
     length_m : float
         Of the body [m].
-    box : dict
+    enclosure : dict
         Inside length, depth and height [m].
     ground_m : float
-        Depth of the ground [m].
+        Depth of the substrate [m].
     """
     long, deep, high = box["length"], box["depth"], box["height"]
     air = high - ground_m
@@ -74,13 +74,13 @@ def furniture(
 TANK_FULL = 0.7
 """Of a tank's height that its water takes at the most: what swims climbs out over less (design choice) [1]."""
 JUST = 1.15
-"""Of the least depth that its kind swims in: a first pool is filled and carried by hand (design choice) [1]."""
+"""Of the least depth that its species swims in: a first pool is filled and carried by hand (design choice) [1]."""
 FRONT = 0.48
 """Of the depth that a pool takes, in front of the hides (design choice) [1]."""
 
 
 def _tank(profile: Profile, box: dict[str, float], things: list[dict[str, Any]]) -> dict[str, Any]:
-    """Water over the floor, as deep as its kind swims in; less of the length where a stone stands out of it."""
+    """Water over the floor, as deep as its species swims in; less of the length where a stone stands out of it."""
     assert profile.enclosure.water_depth_m is not None
     low, high = profile.enclosure.water_depth_m.ends
     tall = round(min((low + high) / 2 / POOL_SHARE, TANK_FULL * box["height"]), 3)
@@ -95,7 +95,7 @@ def _tank(profile: Profile, box: dict[str, float], things: list[dict[str, Any]])
 
 
 def _pool(profile: Profile, box: dict[str, float], ground_m: float) -> list[dict[str, Any]]:
-    """Water to swim in along the front, from the cool end on, let into the ground as far as that goes; and a root that leads up to its rim."""
+    """Water to swim in along the front, from the cool end on, let into the substrate as far as that goes; and a root that leads up to its rim."""
     assert profile.enclosure.water_depth_m is not None
     long, deep = box["length"], box["depth"]
     reach = min(profile.enclosure.water_share[0] / FRONT, 0.98) * long
@@ -110,7 +110,7 @@ def _pool(profile: Profile, box: dict[str, float], ground_m: float) -> list[dict
 
 
 def furniture_of(request: Request) -> list[dict[str, Any]]:
-    """The furniture of a request's box, for its first animal."""
+    """The furniture of a request's enclosure, for its first animal."""
     occupant = glance(request).animals[0]
     sides = request.box.inside_m
     box = {"length": sides.length, "depth": sides.depth, "height": sides.height}
@@ -119,7 +119,7 @@ def furniture_of(request: Request) -> list[dict[str, Any]]:
 
 @dataclass(frozen=True)
 class Fitting:
-    """What a keeper says of heat, light and stone, without where along the box it goes; None for what is not fitted."""
+    """What a keeper says of heat, light and stone, without where along the enclosure it goes; None for what is not fitted."""
 
     heat: tuple[str, float, float, float | None] | None
     """Kind, power [W], face above the floor [m], thermostat's set point [°C] or None."""
@@ -134,8 +134,8 @@ class Fitting:
 
 
 def placed(request: Request, fitting: Fitting) -> list[dict[str, Any]]:
-    """Everything in the box: furniture, and what is fitted at its usual place: heat over the stone at a fifth of the length, the tube from
-    that end, heat for the night beside it (design choice; moved on the bench later). What is higher than the box stands on its mesh.
+    """Everything in the enclosure: furniture, and what is fitted at its usual place: heat over the stone at a fifth of the length, the tube from
+    that end, heat for the night beside it (design choice; moved on the bench later). What is higher than the enclosure stands on its mesh.
     """
     inside, ground = request.box.inside_m, request.box.ground.depth_m
     x, y = round(WARM_END * inside.length, 3), round(0.5 * inside.depth, 3)
@@ -173,7 +173,7 @@ def placed(request: Request, fitting: Fitting) -> list[dict[str, Any]]:
 
 
 def suggest(request: Request) -> Request:
-    """The same box with furniture and with the heat and light that its animal needs, each fitted where the search finds it right.
+    """The same enclosure with furniture and with the heat and light that its animal needs, each fitted where the search finds it right.
 
     What cannot be put right by fitting something (a room that is too warm) is left to the plan that follows.
     """
@@ -183,7 +183,7 @@ def suggest(request: Request) -> Request:
 
 
 def _fitted(request: Request, order: tuple[tuple[str, ...], ...]) -> Request:
-    """The box with one offered change after another made, those of the first kinds first."""
+    """The enclosure with one offered change after another made, those of the first kinds first."""
     for _ in range(ROUNDS):
         made = plan(request)
         offered = [c for kinds in order for c in made.changes if c.kind in kinds and c.puts_right >= 0]

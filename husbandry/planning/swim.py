@@ -22,9 +22,9 @@ POOL_SHARE = 0.9
 TOUCHES_M = 0.02
 """A pool so near a panel gives its heat to the room through it (design choice) [m]."""
 AIR_FILM_M2K_W = 0.125
-"""Of the box's air at what stands over the ground (textbooks; from memory)."""
+"""Of the enclosure's air at what stands over the substrate (textbooks; from memory)."""
 SOIL_WAY_M = 0.05
-"""From a pool's side to ground that it does not move (design choice) [m]."""
+"""From a pool's side to substrate that it does not move (design choice) [m]."""
 SOAKED = 0.92
 """Of a beam that falls on water and stays in it and on its bottom (from memory: 2 % reflected, the rest scattered back) [1]."""
 FILM_LN, SIDE_LN, VAPOUR_SHARE, BEAM_LN = math.log(1.4), math.log(1.5), 0.2, math.log(1.3)
@@ -102,7 +102,7 @@ def water_share_m(pool: Thing) -> float:
 
 
 def waters_of(outcome: "Outcome") -> tuple[Damp | None, Swum | None]:
-    """The damp of a box (None where nobody said how it is kept) and the water of its largest pool (None without one): each works on the other.
+    """The damp of an enclosure (None where nobody said how it is kept) and the water of its largest pool (None without one): each works on the other.
 
     Notes
     -----
@@ -115,7 +115,7 @@ def waters_of(outcome: "Outcome") -> tuple[Damp | None, Swum | None]:
         return damp_of(outcome), None
     thing = max(pools, key=lambda one: math.prod(one.size_m or (0.0,)))
     damp = damp_of(outcome, told or Wetting(ground="dry"))
-    assert damp is not None  # it was said how the box is kept
+    assert damp is not None  # it was said how the enclosure is kept
     swum = _swum(outcome, damp, thing)
     for _ in range(ROUNDS):
         before = swum.day.water_c
@@ -148,7 +148,7 @@ def _conductance(material: Material, area_m2: float, more_m2k_w: float = 0.0) ->
 
 
 def _pool(outcome: "Outcome", thing: Thing) -> Pool:
-    """Its faces: what touches a panel or the floor gives to the room, what is sunk to the ground, what stands free to the air of the box."""
+    """Its faces: what touches a panel or the floor gives to the room, what is sunk to the substrate, what stands free to the air of the enclosure."""
     assert thing.size_m is not None
     request, (length, depth, _) = outcome.request, thing.size_m
     panels, inside, ground = request.box.panels, request.box.inside_m, request.box.ground
@@ -167,7 +167,7 @@ def _pool(outcome: "Outcome", thing: Thing) -> Pool:
         else:
             to_ground += wide * sunk / (WATER_FILM_M2K_W + SOIL_WAY_M / soil.conductivity_w_mk)
             to_air += wide * (water - sunk) / (WATER_FILM_M2K_W + AIR_FILM_M2K_W)
-    # What stands free gives to the air of the box, whose mean the ground has: one conductance for both.
+    # What stands free gives to the air of the enclosure, whose mean the substrate has: one conductance for both.
     litres = 1000 * length * depth * water
     return Pool(
         litres, length * depth, to_ground + to_air, to_room, heater_w=thing.heater_w or 0.0,
@@ -220,7 +220,7 @@ def water_prediction(swum: Swum) -> Worked:
         Given(name="air above it by day", value=sum(around.air_c[n] for n in lit) / len(lit), unit="°C"),
         Given(name="humidity of that air", value=sum(wet) / len(wet), unit="%"),
         Given(name="to the room, through panels and floor", value=pool.to_room_w_k, unit="W/K"),
-        Given(name="to ground and air around it", value=pool.to_ground_w_k, unit="W/K"),
+        Given(name="to substrate and air around it", value=pool.to_ground_w_k, unit="W/K"),
         Given(name="lamps on it, at the most", value=max(around.beam_w), unit="W"),
         Given(name="lowest of the day", value=swum.lowest_c, unit="°C"),
         Given(name="highest of the day", value=swum.highest_c, unit="°C"),
@@ -232,7 +232,7 @@ def water_prediction(swum: Swum) -> Worked:
             given.append(Given(name="its thermostat", value=pool.held_c, unit="°C"))
     return Worked(
         value=value, unit="°C", low=value - Z90 * sd, high=value + Z90 * sd, method="heat balance of a pool",
-        rule="Mean while lamps are lit, among days alike: air above, evaporation, ground and panes around it, lamps on it and its heater.",
+        rule="Mean while lamps are lit, among days alike: air above, evaporation, substrate and panes around it, lamps on it and its heater.",
         inputs=tuple(given), sources=(_SOURCE,), command="plan FILE.json --number /predictions/water_day/value",
         would_change="A thermometer in it, more than anything. The interval carries the film (×/÷ 1.4), what surrounds it (×/÷ 1.5), the air and its damp.",
     )  # fmt: skip

@@ -29,7 +29,7 @@ from husbandry.species.profile import Profile
 from husbandry.worked import Given, Source, Worked
 
 FITS = 0.8
-"""Water may be so much smaller than its kind's rule on each side: bodies bend (design choice) [1]."""
+"""Water may be so much smaller than its species’ rule on each side: bodies bend (design choice) [1]."""
 WATER_SHARE = 0.8
 """Of a dish's height that stands full (common practice) [1]."""
 DEEPER = 1.3
@@ -127,7 +127,7 @@ def wrong_waters(request: Request, profile: Profile, length_m: float) -> list[Fu
             text = "No way leads out of a pool: a stone, a branch or a bank in it. Swimmers drown when they tire."
             found.append(Furnished("no way out", water.id, text, _rim_m(request, water), back_m))
         elif water.kind == "pool" and not left and high > CLIMBED * max(back_m, 0.015):
-            text = "A pool stands so high that it does not get in: let it into the ground, or a stone or root that leads up to its rim."
+            text = "A pool stands so high that it does not get in: let it into the substrate, or a stone or root that leads up to its rim."
             found.append(Furnished("no way in", water.id, text, high, CLIMBED * max(back_m, 0.015)))
         if water.kind == "dish" and any(math.dist(water.at_m[:2], lamp.at_m[:2]) < UNDER_LAMP_M for lamp in lamps):
             found.append(
@@ -158,7 +158,7 @@ def _lies_in(request: Request, profile: Profile, length_m: float) -> list[Furnis
 
 
 def _lives_in(request: Request, profile: Profile) -> list[Furnished]:
-    """The share of the floor and the depth that its kind wants of water."""
+    """The share of the floor and the depth that its species wants of water."""
     share, span = profile.enclosure.water_share, profile.enclosure.water_depth_m
     if not share[1]:
         return []
@@ -166,19 +166,19 @@ def _lives_in(request: Request, profile: Profile) -> list[Furnished]:
     pools = [thing for thing in request.things if thing.kind == "pool" and thing.size_m]
     there = sum(pool.size_m[0] * pool.size_m[1] for pool in pools if pool.size_m) / (inside.length * inside.depth)
     if not pools:
-        text = f"Its kind wants {share[0]:.0%} to {share[1]:.0%} of the floor as water to swim in, and there is no pool."
+        text = f"Its species wants {share[0]:.0%} to {share[1]:.0%} of the floor as water to swim in, and there is no pool."
         return [Furnished("no pool", "", text)]
     found = []
     if there < FITS * share[0]:
-        text = f"{there:.0%} of the floor is water: its kind wants {share[0]:.0%} to {share[1]:.0%}."
+        text = f"{there:.0%} of the floor is water: its species wants {share[0]:.0%} to {share[1]:.0%}."
         found.append(Furnished("pool small", pools[0].id, text))
     deepest = max(pools, key=water_m)
     low, high = span.ends if span is not None else (0.0, math.inf)
     if water_m(deepest) < FITS * low:
-        text = "The water is shallower than its kind swims in."
+        text = "The water is shallower than its species swims in."
         found.append(Furnished("pool shallow", deepest.id, text, water_m(deepest), low))
     elif water_m(deepest) > high + 0.02:
-        text = "The water is deeper than its kind is kept in: it must reach the air without strain."
+        text = "The water is deeper than its species is kept in: it must reach the air without strain."
         found.append(Furnished("pool deep", deepest.id, text, water_m(deepest), high))
     return found
 
@@ -222,7 +222,7 @@ FLANK = 0.35
 
 
 def baths(request: Request, animals: Sequence[Occupant]) -> tuple[Bath, ...]:
-    """The soaks of each animal at its stage, by its schools; nothing for kinds that are not soaked."""
+    """The soaks of each animal at its stage, by its approaches; nothing for kinds that are not soaked."""
     found = []
     for n, animal in enumerate(animals):
         profile = request.profiles[animal.species]
@@ -256,7 +256,7 @@ class PoolSeen(NamedTuple):
 
 
 def pools_of(request: Request, animals: Sequence[AnimalFound]) -> tuple[PoolSeen, ...]:
-    """Each pool, fed by its share of everything that the box's animals eat."""
+    """Each pool, fed by its share of everything that the enclosure's animals eat."""
     lead = max(animals, key=lambda animal: animal.length_m)
     return pools_by(request, [animal.diet.plans for animal in animals], request.profiles[lead.species])
 
@@ -272,7 +272,7 @@ def pools_by(request: Request, meals: Sequence[Sequence[MealPlan]], profile: Pro
 
 
 def _food(meals: Sequence[MealPlan]) -> tuple[float, float]:
-    """All that is eaten in the box [g/day], and its protein [1]."""
+    """All that is eaten in the enclosure [g/day], and its protein [1]."""
     grams = protein = 0.0
     for meal in meals:
         for portion in meal.portions:

@@ -35,7 +35,7 @@ WAVE_KEYS: dict[Moment, str] = {"before misting": "wave_before", "after misting"
 
 
 def wave_predictions(damp: Damp | None, shared: Mapping[NeedKey, Band]) -> dict[str, Worked]:
-    """What a hygrometer at the cool end is predicted to show at both ends of the wave; nothing for a box that is not misted."""
+    """What a hygrometer at the cool end is predicted to show at both ends of the wave; nothing for an enclosure that is not misted."""
     if damp is None:
         return {}
     found = {}
@@ -44,7 +44,7 @@ def wave_predictions(damp: Damp | None, shared: Mapping[NeedKey, Band]) -> dict[
         when = "at the end of the half hour before" if turn.moment == "before misting" else "an hour after the beginning of"
         found[key] = Worked(
             value=turn.predicted_pct, unit="%", method="balance of water",
-            rule=f"Vapour of the box {when} its misting at {turn.at}, against saturation at the cool end’s own temperature then; days alike.",
+            rule=f"Vapour of the enclosure {when} its misting at {turn.at}, against saturation at the cool end’s own temperature then; days alike.",
             inputs=(*given_of(damp), Given(name="cool end at that hour", value=damp.places.cool[turn.n], unit="°C")),
             sources=(SOURCE,), would_change=RANGE, command=f"plan FILE.json --number /predictions/{key}/value",
         )  # fmt: skip
@@ -52,7 +52,7 @@ def wave_predictions(damp: Damp | None, shared: Mapping[NeedKey, Band]) -> dict[
 
 
 def turns_of(damp: Damp, shared: Mapping[NeedKey, Band]) -> tuple[Turn, ...]:
-    """Before the misting that is waited for longest, and after the one that makes it dampest; nothing for a box that is not misted."""
+    """Before the misting that is waited for longest, and after the one that makes it dampest; nothing for an enclosure that is not misted."""
     marks = marks_for(damp, shared)
     mistings = damp.wetting.mistings
     if marks is None or not mistings:

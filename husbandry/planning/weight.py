@@ -1,4 +1,4 @@
-"""What a finished box weighs, part by part, and what that means for stand and floor. Method: docs/methods/ground.md."""
+"""What a finished enclosure weighs, part by part, and what that means for stand and floor. Method: docs/methods/ground.md."""
 
 import math
 from typing import Literal, NamedTuple
@@ -21,11 +21,11 @@ DENSITY_KG_L = {
     "dish": 0.5,
     "pool": 0.08,
 }
-"""Of what stands in a box, by its outer volume; hides are hollow (from memory, ± 30 %) [kg/l]."""
+"""Of what stands in an enclosure, by its outer volume; hides are hollow (from memory, ± 30 %) [kg/l]."""
 HOLDS = {"dish": 0.6, "pool": 0.85}
 """Of the outer volume that is water (common practice) [1]."""
 GROUND_KG_L = {"soil": 1.4, "sand": 1.7, "paper": 0.7, "tile": 2.0}
-"""Of ground whose layers nobody named, as it lies (from memory) [kg/l]."""
+"""Of substrate whose layers nobody named, as it lies (from memory) [kg/l]."""
 GEAR_KG = {"lamp": 0.6, "tube": 0.9}
 MESH_KG_M2 = 1.2
 FRAME_SHARE = 0.1
@@ -43,7 +43,7 @@ CARE = {
 
 
 class Weight(NamedTuple):
-    """A box, filled."""
+    """An enclosure, filled."""
 
     parts: tuple[tuple[str, float], ...]
     """Name and mass [kg]."""
@@ -64,7 +64,7 @@ def layers_of(request: Request) -> tuple[Layer, ...]:
 
 
 def buried_l(request: Request) -> float:
-    """What bodies stand in the ground below its surface [l]."""
+    """What bodies stand in the substrate below its surface [l]."""
     ground, found = request.box.ground.depth_m, 0.0
     for thing in request.things:
         if thing.is_body and thing.size_m:
@@ -108,14 +108,14 @@ def _standing(request: Request) -> tuple[float, float]:
 
 
 def weight_of(request: Request, *, stand_kg: float = 0.0, stand_m: float = 0.0, bed: Bed | None = None) -> Weight:
-    """A box with all that is in it.
+    """An enclosure with all that is in it.
 
     Parameters
     ----------
     stand_kg, stand_m : float
         Mass and height of what it stands on [kg, m].
     bed : Bed, optional
-        Its ground as counted already; else it is counted here from the layers that were named.
+        Its substrate as counted already; else it is counted here from the layers that were named.
     """
     inside, ground = request.box.inside_m, request.box.ground
     area = inside.length * inside.depth
@@ -132,7 +132,7 @@ def weight_of(request: Request, *, stand_kg: float = 0.0, stand_m: float = 0.0, 
     gear = sum(GEAR_KG["tube" if t.is_tube or t.length_m else "lamp"] for t in request.things if not t.is_body and not t.is_probe)
     tank = request.box.wetting.tank_l if request.box.wetting and request.box.wetting.tank_l else 0.0
     named = (
-        ("box", _panels(request)), ("ground, moist", earth), ("stones, wood, hides and plants", bodies), ("water", water + tank),
+        ("box", _panels(request)), ("substrate, moist", earth), ("stones, wood, hides and plants", bodies), ("water", water + tank),
         ("lamps and gear", gear), ("animals", animals / 1000), ("stand", stand_kg),
     )  # fmt: skip
     parts = tuple((name, mass) for name, mass in named if mass > 0.005)
@@ -142,7 +142,7 @@ def weight_of(request: Request, *, stand_kg: float = 0.0, stand_m: float = 0.0, 
         "plain" if total < PLAIN_KG and pressure < PLAIN_KPA else "spread" if total < HEAVY_KG and pressure < HEAVY_KPA else "ask"
     )
     whole = Worked(
-        value=total, unit="kg", rule="The sum of its parts: panels by area, thickness and density with a tenth for frames; ground moist; bodies by their volume.",
+        value=total, unit="kg", rule="The sum of its parts: panels by area, thickness and density with a tenth for frames; substrate moist; bodies by their volume.",
         inputs=tuple(Given(name=name, value=mass, unit="kg") for name, mass in parts),
         sources=(Source(kind="from memory", text="densities of building materials and bulk densities of soils, ± 30 %"),),
         would_change="A scale under each corner.",

@@ -37,7 +37,7 @@ class Stretch(Document):
 
 
 class Zones(Document):
-    """The length of a box by warmth and by ultraviolet, at the height where its animal lives."""
+    """The length of an enclosure by warmth and by ultraviolet, at the height where its animal lives."""
 
     length_m: float
     warmth: tuple[Stretch, ...]
@@ -82,7 +82,7 @@ def _basking(outcome: Outcome, x: NDArray[np.float64], low_c: float) -> NDArray[
 
 
 def zones_of(outcome: Outcome, needs: Sequence[NeedState], profile: Profile, length_m: float) -> Zones | None:
-    """Look along a box; None for what lives in water, or has no band of air to look by.
+    """Look along an enclosure; None for what lives in water, or has no band of air to look by.
 
     Parameters
     ----------

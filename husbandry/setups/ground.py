@@ -1,4 +1,4 @@
-"""What a search stands on: the box without its lamps, its frozen network, and the places that decide. Method: docs/methods/setups.md."""
+"""What a search stands on: the enclosure without its lamps, its frozen network, and the places that decide. Method: docs/methods/setups.md."""
 
 import math
 from dataclasses import dataclass, replace
@@ -33,7 +33,7 @@ FILM_POWER_W = 60.0
 
 @dataclass(frozen=True)
 class Ground:
-    """A box to be fitted out."""
+    """An enclosure to be fitted out."""
 
     request: Request
     """Bodies only."""
@@ -84,7 +84,7 @@ class Ground:
         ]
 
     def response(self, lamps: list[HeatLamp]) -> tuple[Array, float]:
-        """What a watt in each of these lamps does to surface, warm and cool air [K/W], and what share of it stays in the box."""
+        """What a watt in each of these lamps does to surface, warm and cool air [K/W], and what share of it stays in the enclosure."""
         landed = [deposit(self.known.enclosure, self.known.nodes, lamp) for lamp in lamps]
         heat = np.sum([d.heat for d in landed], axis=0)
         temps = cho_solve(self.known.factor, heat, check_finite=False)
@@ -108,7 +108,7 @@ def _under(thing: Thing, x_m: float, y_m: float, half_m: float) -> bool:
 
 
 def ground_of(request: Request) -> Ground:
-    """The box of a request without its lamps, with the furniture that its animal needs where it has none to bask on."""
+    """The enclosure of a request without its lamps, with the furniture that its animal needs where it has none to bask on."""
     looked = look(request)
     bodies = [thing for thing in to_data(request)["things"] if Thing.model_validate(thing).is_body]
     if not any(thing["kind"] == "slab" for thing in bodies):

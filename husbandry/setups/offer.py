@@ -49,7 +49,7 @@ class Rejected(Document):
 
 
 class Impossible(Document):
-    """A need that no setup of this box and room meets."""
+    """A need that no setup of this enclosure and room meets."""
 
     key: NeedKey
     short: float
@@ -128,7 +128,7 @@ def _owned(request: Request) -> list[tuple[str, float]]:
 
 
 def _to_buy(request: Request, things: list[dict[str, Any]]) -> tuple[str, ...]:
-    """What a setup needs that the box does not have now, in words."""
+    """What a setup needs that the enclosure does not have now, in words."""
     left = _owned(request)
     held = [t.thermostat for t in request.things if t.thermostat]
     wanted: list[str] = []
@@ -219,12 +219,12 @@ def _distinct(rows: tuple[Row, ...]) -> list[Row]:
 
 
 def find_setups(request: Request, progress: Progress = lambda share, said: True) -> Setups:
-    """Search a box of a request for setups.
+    """Search an enclosure of a request for setups.
 
     Parameters
     ----------
     request : Request
-        Box, room and animals; its lamps are what the keeper owns.
+        Enclosure, room and animals; its lamps are what the keeper owns.
     progress : callable
         Told how far the search is; answers whether to go on.
     """

@@ -82,7 +82,7 @@ class Kit:
         )  # fmt: skip
 
     def read(self, truth: Truth, need: NeedKey, believed: Outcome, at_m: tuple[float, float, float] | None = None) -> ReadingSpec:
-        """What a keeper logs for a need: aimed where the need counts by the plan, or at another place of the box.
+        """What a keeper logs for a need: aimed where the need counts by the plan, or at another place of the enclosure.
 
         Raises
         ------

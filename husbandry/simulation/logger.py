@@ -1,4 +1,4 @@
-"""A simulated hygrometer in a hidden box: other air exchange, other ground, other walls than the model believes, and its own noise."""
+"""A simulated hygrometer in a hidden enclosure: other air exchange, other substrate, other walls than the model believes, and its own noise."""
 
 import datetime as dt
 import functools
@@ -20,7 +20,7 @@ NOISE_PCT, NOISE_K = 0.8, 0.15
 
 @dataclass(frozen=True)
 class HiddenDamp:
-    """What is really true of the water of a box: drawn by a seed, the same whatever else is done to it."""
+    """What is really true of the water of an enclosure: drawn by a seed, the same whatever else is done to it."""
 
     believed: Damp
     seed: int

@@ -55,7 +55,7 @@ class Truth:
         return Learned(_known(warm), _known(uv))
 
     def steady(self, *, night: bool = False) -> Steady:
-        """The settled box by day or by night."""
+        """The settled enclosure by day or by night."""
         return self._night if night else self._day
 
     @functools.cached_property

@@ -1,4 +1,4 @@
-"""The water of a hidden box: another film, other panes and another damp over it than the model believes."""
+"""The water of a hidden enclosure: another film, other panes and another damp over it than the model believes."""
 
 import math
 from dataclasses import replace

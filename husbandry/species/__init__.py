@@ -1,1 +1,1 @@
-"""What species need: profiles as data files, life stages, schools of practice."""
+"""What species need: profiles as data files, life stages, approaches of practice."""

@@ -1,4 +1,4 @@
-"""The parts of a profile that tell how the animal is kept: company, box, ground, moisture, water, food, seasons, handling, young."""
+"""The parts of a profile that tell how the animal is kept: company, enclosure, substrate, moisture, water, food, seasons, handling, young."""
 
 from typing import Annotated, Literal, Self
 
@@ -20,11 +20,11 @@ Texts = Annotated[tuple[Text, ...], Field(min_length=1)]
 
 
 class Company(Valued):
-    """Whether it shares its box, with how many and of what kind."""
+    """Whether it shares its enclosure, with how many and of what kind."""
 
     manner: Literal["alone", "alone or in a pair", "group"]
     most: Annotated[int, Field(ge=1, le=30)]
-    """Grown animals in one box of the right size."""
+    """Grown animals in one enclosure of the right size."""
     males_most: Annotated[int, Field(ge=0, le=30)]
     females_per_male: float | None = None
     size_ratio_most: Annotated[float, Field(ge=1, le=5)] = 1.3
@@ -35,7 +35,7 @@ class Company(Valued):
 
 
 class Enclosure(Valued):
-    """The box itself beside its size."""
+    """The enclosure itself beside its size."""
 
     kinds: Annotated[
         tuple[Literal["glass", "board", "timber", "mesh", "tub", "open table", "pen", "tank of water"], ...], Field(min_length=1)
@@ -135,9 +135,9 @@ class Young(Valued):
     days: Span
     """To hatching, or from mating to birth."""
     lay_in: Literal["ground", "box"] | None = None
-    """Of eggs on land that are buried: in the ground itself, or in a box of damp moss or soil. None: they are glued, floated or born."""
+    """Of eggs on land that are buried: in the substrate itself, or in an enclosure of damp moss or soil. None: they are glued, floated or born."""
     lay_depth_m: MetreSpan | None = None
-    """Of damp ground that holds a tunnel, or of what fills the box."""
+    """Of damp substrate that holds a tunnel, or of what fills the enclosure."""
 
     @model_validator(mode="after")
     def _laid(self) -> Self:
@@ -158,7 +158,7 @@ class Costs(Valued):
     setup_eur: Span
     animal_eur: Span
     power_w: Span
-    """Connected load of the grown animal's box [W]."""
+    """Connected load of the grown animal's enclosure [W]."""
 
 
 class Keeper(Valued):

@@ -1,4 +1,4 @@
-"""Which of a profile's values speak for an animal: those of its stage and of its keeper's schools; and what the other schools say."""
+"""Which of a profile's values speak for an animal: those of its stage and of its keeper's approaches; and what the other approaches say."""
 
 from collections.abc import Iterable, Mapping
 from typing import TypeVar
@@ -14,7 +14,7 @@ Value = TypeVar("Value", bound=Chosen)
 
 
 def speaking(values: Iterable[Value], stage: str, schools: Mapping[str, str]) -> list[Value]:
-    """The values of that stage that belong to no school or to the chosen one."""
+    """The values of that stage that belong to no approach or to the chosen one."""
     return [value for value in values if value.at(stage) and _speaks(value, schools)]
 
 
@@ -23,7 +23,7 @@ def _speaks(value: Chosen, schools: Mapping[str, str]) -> bool:
 
 
 def others(values: Iterable[Value], stage: str, schools: Mapping[str, str]) -> list[tuple[School, Value]]:
-    """The values of that stage that belong to schools which were not chosen, with those schools."""
+    """The values of that stage that belong to approaches which were not chosen, with those approaches."""
     return [
         (QUESTIONS[value.question].schools[value.school], value)
         for value in values
@@ -43,7 +43,7 @@ def at_one_value(needs: Iterable[NeedSpec]) -> tuple[float, float]:
 
 
 def need_of(needs: Iterable[NeedSpec], key: NeedKey, stage: str, schools: Mapping[str, str]) -> NeedSpec | None:
-    """The need of that quantity for an animal, as its keeper's schools hold it; None when it has none."""
+    """The need of that quantity for an animal, as its keeper's approaches hold it; None when it has none."""
     needs = list(needs)
     found = next((need for need in speaking(needs, stage, schools) if need.need == key), None)
     if found is None or key not in HUMIDITIES or QUESTIONS["humidity-figure"].chosen(schools).slug != "constant":
@@ -68,12 +68,12 @@ def _range(need: NeedSpec, school: School, question: str) -> Otherwise:
 def need_otherwise(
     needs: Iterable[NeedSpec], key: NeedKey, stage: str, schools: Mapping[str, str], *, constant: bool
 ) -> tuple[Otherwise, ...]:
-    """What the other schools say of a need.
+    """What the other approaches say of a need.
 
     Parameters
     ----------
     constant : bool
-        Whether one constant humidity is a school for this species: not for amphibians.
+        Whether one constant humidity is an approach for this species: not for amphibians.
     """
     mine = [need for need in needs if need.need == key]
     found = [_range(need, school, need.question) for school, need in others(mine, stage, schools)]

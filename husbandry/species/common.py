@@ -15,10 +15,10 @@ def _of(profile: Profile, what: str) -> tuple[str, ...]:
 
 
 def cautions(profile: Profile) -> tuple[str, ...]:
-    """The species' own cautions, then those of its kind."""
+    """The species' own cautions, then those of its species."""
     return (*(caution.text for caution in profile.cautions), *_of(profile, "cautions"))
 
 
 def signs(profile: Profile) -> tuple[str, ...]:
-    """What sends a keeper to a veterinarian: the species' own signs, then those of its kind."""
+    """What sends a keeper to a veterinarian: the species' own signs, then those of its species."""
     return (*profile.signs.texts, *_of(profile, "signs"))

@@ -1,4 +1,4 @@
-"""The needs that every box is judged by: a quantity at a place in a phase of the day, always in this order."""
+"""The needs that every enclosure is judged by: a quantity at a place in a phase of the day, always in this order."""
 
 from dataclasses import dataclass
 from enum import StrEnum

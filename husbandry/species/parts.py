@@ -21,7 +21,7 @@ from husbandry.worked import Document
 LengthKind = Literal["total", "snout_vent", "shell"]
 Sex = Literal["female", "male", "any"]
 Food = Literal["insects", "ants", "worms", "greens", "grass", "fruit", "paste", "pellets", "eggs", "prey"]
-"""prey: whole small mammals; grass: with hay; paste: prepared powder mixed with water; worms: for what eats under water or in damp ground"""
+"""prey: whole small mammals; grass: with hay; paste: prepared supplement mixed with water; worms: for what eats under water or in damp substrate"""
 Outline = Literal[
     "skink", "agama", "gecko", "frog", "snake", "monitor", "chameleon", "horned", "tortoise", "turtle", "salamander"
 ]
@@ -32,7 +32,7 @@ class Body(Valued):
 
     length_kind: LengthKind
     back_height_bl: float
-    """Height of the back above the ground over body length [1]."""
+    """Height of the back above the substrate over body length [1]."""
     eye_gap_bl: float
     """Between the eyes over body length: the widest insect [1]."""
     outline: Outline
@@ -43,7 +43,7 @@ class Body(Valued):
     grip_bl: Annotated[float, Field(gt=0, le=1)] | None = None
     """For climbers: thickness of a branch round which its foot or pads close well, over body length [1]."""
     dig_bl: float = 0.0
-    """Depth of ground that a burrower wants over its body length; 0 for those that do not dig [1]."""
+    """Depth of substrate that a burrower wants over its body length; 0 for those that do not dig [1]."""
 
 
 class AdultSize(Valued):
@@ -69,7 +69,7 @@ class StageSpec(Valued):
 
 
 class NeedSpec(Chosen):
-    """What an animal needs of one quantity, at some stages, in one school."""
+    """What an animal needs of one quantity, at some stages, in one approach."""
 
     need: NeedKey
     low: float | None = None
@@ -97,7 +97,7 @@ class NeedSpec(Chosen):
 
 
 class SizeRule(Chosen):
-    """How large a box must be, in multiples of the body and at the least. Its question is always how big."""
+    """How large an enclosure must be, in multiples of the body and at the least. Its question is always how big."""
 
     length_bl: float
     depth_bl: float
@@ -155,6 +155,6 @@ class UvSpec(Valued):
 
 
 class SupplementSpec(Valued):
-    """Which powders go on its food, by a named plan of docs/methods/diet.md."""
+    """Which supplements go on its food, by a named plan of docs/methods/diet.md."""
 
     plan: Literal["insect eater", "amphibian", "plant eater", "complete diet", "whole prey"]

@@ -106,7 +106,7 @@ class Profile(Document):
             if path.startswith("/size/"):
                 question = "how-big"
             if school and (question not in QUESTIONS or school not in QUESTIONS[question].schools):
-                raise ValueError(f"{path}: there is no school “{school}” for the question “{question}”")
+                raise ValueError(f"{path}: there is no approach “{school}” for the question “{question}”")
         if self.amphibian and not self.water.treated:
             raise ValueError("water: an amphibian takes water in through its skin, so its water is treated")
         if any("prey" in meal.foods for meal in self.meals) and self.body.wide_share is None:
@@ -140,12 +140,12 @@ class Profile(Document):
 
     @functools.cached_property
     def answered(self) -> frozenset[str]:
-        """The questions between schools that it answers with values of its own."""
+        """The questions between approaches that it answers with values of its own."""
         return frozenset(item.question for _, item in self.walk() if isinstance(item, Chosen) and item.question)
 
     @functools.cached_property
     def questions(self) -> tuple[str, ...]:
-        """The questions between schools that concern this species, by slug."""
+        """The questions between approaches that concern this species, by slug."""
         return questions_of(
             self.answered, foods=self.foods, amphibian=self.amphibian, aquatic=self.habit == "aquatic", rests=self.season.rest
         )
@@ -183,7 +183,7 @@ class Profile(Document):
 
 
 class AdultBox(Valued):
-    """Whether it is put into its grown box from the start."""
+    """Whether it is put into its grown enclosure from the start."""
 
     yes: bool
 
@@ -211,9 +211,9 @@ _SLIPS = {
     "_kg": "masses are in grams: write it as …_g",
     "_lb": "masses are in grams: write it as …_g",
     "_oz": "masses are in grams: write it as …_g",
-    "_cm": "bodies are in mm and boxes in m: write it as …_mm or …_m",
-    "_in": "bodies are in mm and boxes in m: write it as …_mm or …_m",
-    "_ft": "bodies are in mm and boxes in m: write it as …_mm or …_m",
+    "_cm": "bodies are in mm and enclosures in m: write it as …_mm or …_m",
+    "_in": "bodies are in mm and enclosures in m: write it as …_mm or …_m",
+    "_ft": "bodies are in mm and enclosures in m: write it as …_mm or …_m",
     "_f": "temperatures are in °C: write it as …_c",
     "_k": "temperatures are in °C: write it as …_c",
 }

@@ -1,4 +1,4 @@
-"""Schools of practice: named, coherent ways of keeping, chosen per animal and per question; questions of the box per box."""
+"""Approaches of practice: named, coherent ways of keeping, chosen per animal and per question; questions of the enclosure per enclosure."""
 
 import json
 from collections.abc import Iterable, Mapping
@@ -24,16 +24,16 @@ class Question:
     slug: str
     text: str
     of: str
-    """animal or box: whose the choice is."""
+    """animal or enclosure: whose the choice is."""
     default: str
     schools: dict[str, School]
 
     def chosen(self, schools: Mapping[str, str]) -> School:
-        """The keeper's school for this question, or the default."""
+        """The keeper's approach for this question, or the default."""
         return self.schools[schools.get(self.slug, self.default)]
 
     def others(self, slug: str) -> tuple[School, ...]:
-        """The schools that answer it otherwise."""
+        """The approaches that answer it otherwise."""
         return tuple(school for school in self.schools.values() if school.slug != slug)
 
 
@@ -83,10 +83,10 @@ def questions_of(named: Iterable[str], *, foods: frozenset[str], amphibian: bool
 
 
 def problem_with(schools: Mapping[str, str], of: str) -> str:
-    """What is wrong with a choice of schools for an animal or a box; empty when nothing is."""
+    """What is wrong with a choice of approaches for an animal or an enclosure; empty when nothing is."""
     for question, school in schools.items():
         if question not in QUESTIONS or school not in QUESTIONS[question].schools:
-            return f"there is no school “{school}” for “{question}”"
+            return f"there is no approach “{school}” for “{question}”"
         if QUESTIONS[question].of != of:
             return f"“{question}” is asked of the {QUESTIONS[question].of}, not of the {of}"
     return ""

@@ -1,4 +1,4 @@
-"""What every value of a profile is made of: a range or a text, with the origins behind it, and the school it belongs to."""
+"""What every value of a profile is made of: a range or a text, with the origins behind it, and the approach it belongs to."""
 
 from collections.abc import Callable
 from typing import Annotated, Self
@@ -95,7 +95,7 @@ class MillimetreSpan(Span):
 
 
 class MetreSpan(Span):
-    """A range of lengths of a box [m]."""
+    """A range of lengths of an enclosure [m]."""
 
     low: Metres | None = None
     high: Metres | None = None
@@ -132,7 +132,7 @@ class Told(Valued):
 
 
 class Chosen(Valued):
-    """A value that may belong to a stage, and to one school where keepers differ."""
+    """A value that may belong to a stage, and to one approach where keepers differ."""
 
     stages: tuple[str, ...] = ()
     """Empty: all."""

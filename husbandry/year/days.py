@@ -43,8 +43,8 @@ BY_HEAT = frozenset({"halogen_flood", "halogen_spot", "incandescent_reflector"})
 def lit_hours(profile: Profile, way: Way, day: dt.date, lat_deg: float) -> float:
     """Hours of light on a day [h].
 
-    own: from the shortest to the longest day of its kind, on the solstices of the hemisphere it lives in. place: from sunrise to sunset there, within
-    its kind's days. same: twelve hours, within its kind's days.
+    own: from the shortest to the longest day of its species, on the solstices of the hemisphere it lives in. place: from sunrise to sunset there, within
+    its species’ days. same: twelve hours, within its species’ days.
     """
     low, high = profile.photoperiod_h.span.ends
     if way == "same":

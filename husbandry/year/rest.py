@@ -19,7 +19,7 @@ DARK_STEPS_H = (8.0, 6.0, 4.0)
 WEIGH_DAYS = 14
 """In rest (common practice: every fortnight, without waking it further) [days]."""
 FIRST_MEAL_DAYS = 5
-"""After the days are long and the box is warm again (common practice: three to seven) [days]."""
+"""After the days are long and the enclosure is warm again (common practice: three to seven) [days]."""
 IN_CARE_DAYS = 180
 """Who came later than that before the last meal does not rest this winter (common practice: half a year, a season of feeding) [days]."""
 LOST_SHARE, SICK_DAYS = 0.05, 90
@@ -120,7 +120,7 @@ def plan_rest(profile: Profile, begins: dt.date, weeks: float) -> Rest:
         raise ValueError(f"the {profile.name} does not rest")
     low, high = season.rest_weeks.ends
     if not low <= weeks <= high:
-        raise ValueError(f"its kind rests {low:g} to {high:g} weeks")
+        raise ValueError(f"its species rests {low:g} to {high:g} weeks")
     fast = round((season.last_meal_days.ends[1] if season.last_meal_days else 14) or 14)
     shortens = begins - dt.timedelta(days=STEP_DAYS * len(DARK_STEPS_H))
     last_meal = shortens - dt.timedelta(days=max(fast, 1))
@@ -176,7 +176,7 @@ def plan_summer(profile: Profile, begins: dt.date, weeks: float) -> Rest:
     if not profile.season.aestivates:
         raise ValueError(f"the {profile.name} does not rest in summer")
     if not SUMMER_WEEKS[0] <= weeks <= SUMMER_WEEKS[1]:
-        raise ValueError(f"a summer rest takes {SUMMER_WEEKS[0]:g} to {SUMMER_WEEKS[1]:g} weeks")
+        raise ValueError(f"a aestivation takes {SUMMER_WEEKS[0]:g} to {SUMMER_WEEKS[1]:g} weeks")
     last_meal, ends = begins - dt.timedelta(days=SUMMER_FAST_DAYS), begins + dt.timedelta(days=round(7 * weeks))
     cool = _cool_band(profile)
     steps = [
@@ -211,7 +211,7 @@ def _cool_band(profile: Profile) -> tuple[float, float]:
 
 
 def _cool_c(profile: Profile) -> float:
-    """The cool end by day as its kind needs it when it is awake [°C]."""
+    """The cool end by day as its species needs it when it is awake [°C]."""
     cool = next((need for need in profile.needs if need.need in {NeedKey.COOL_AIR_DAY, NeedKey.WATER_DAY}), None)
     ends = [end for end in (cool.low, cool.high) if end is not None] if cool is not None else []
     return sum(ends) / len(ends) if ends else 22.0

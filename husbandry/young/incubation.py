@@ -67,7 +67,7 @@ def set_point(young: Young) -> tuple[float, float] | None:
 
 
 SET_BEYOND_K = (2.0, 1.0)
-"""Below and above its kind's range a set point is refused: cold slows, heat kills (design choice) [K]."""
+"""Below and above its species’ range a set point is refused: cold slows, heat kills (design choice) [K]."""
 EARLIEST_SHARE = 0.5
 """Of the shortest time: nothing hatches or is born sooner (design choice) [1]."""
 
@@ -92,7 +92,7 @@ def set_worked(profile: Profile) -> Worked | None:
         return None
     low, high = young.incubation_c.ends
     return Worked(
-        value=point[0], unit="°C", rule="The middle of its kind's range; it may stray by a kelvin, or to the ends of a narrower range.",
+        value=point[0], unit="°C", rule="The middle of its species’ range; it may stray by a kelvin, or to the ends of a narrower range.",
         inputs=(
             Given(name="coolest", value=low, unit="°C"), Given(name="warmest", value=high, unit="°C"), Given(name="may stray by", text=f"{point[1]:g} K"),
         ),
@@ -148,7 +148,7 @@ def _worked(profile: Profile, temp_c: float | None, done: float, left: float) ->
         }  # fmt: skip
         made = working(find("hatch_days"), arguments, _days(young, temp_c))
     else:
-        made = Worked(value=(shortest + longest) / 2, unit="days", rule="The middle of its kind's usual time.")
+        made = Worked(value=(shortest + longest) / 2, unit="days", rule="The middle of its species’ usual time.")
     more = (
         Given(name="of the way, by the days so far", value=100 * done, unit="%"),
         Given(name="days left", value=left, unit="days"),
@@ -166,7 +166,7 @@ Look = Literal["candle", "look", "daily"]
 LOOKS: dict[Look, str] = {
     "candle": "Candle it: a cold, narrow light against the shell, in the dark, without turning it. Veins or a pink glow are life; yellow and clear is not yet, or not.",
     "look": "Look: dents, mould, sweat on the lid; the medium damp, not wet. Read its thermometer.",
-    "daily": "Look every day: a slit shell is left alone. Who is out and has taken up its yolk is moved to its own box at once.",
+    "daily": "Look every day: a slit shell is left alone. Who is out and has taken up its yolk is moved to its own enclosure at once.",
 }
 """What is looked at; eggs are never turned (common practice)."""
 
@@ -189,9 +189,9 @@ def strays(profile: Profile, set_c: float | None, read_c: float) -> str:
         return ""
     low, high = young.incubation_c.ends
     if read_c > high + TOLERANCE_K:
-        return "too warm for its kind: heat kills eggs faster than cold"
+        return "too warm for its species: heat kills eggs faster than cold"
     if read_c < low - TOLERANCE_K:
-        return "too cool for its kind"
+        return "too cool for its species"
     if set_c is not None and abs(read_c - set_c) > TOLERANCE_K:
         return "off its set point: check the probe's place and the thermostat"
     return ""

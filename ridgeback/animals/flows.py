@@ -1,4 +1,4 @@
-"""Writes about animals. Each is one transaction; its box is looked at again, and its growth is worked out by a worker."""
+"""Writes about animals. Each is one transaction; its enclosure is looked at again, and its growth is worked out by a worker."""
 
 import datetime as dt
 from collections.abc import Mapping
@@ -58,7 +58,7 @@ def set_facts(animal: Animal, *, name: str, sex: str, born_on: dt.date | None, c
 
 @transaction.atomic
 def set_schools(animal: Animal, schools: Mapping[str, str]) -> None:
-    """By which schools it is kept."""
+    """By which approaches it is kept."""
     animal.schools = dict(schools)
     animal.version += 1
     animal.save(update_fields=["schools", "version"])
@@ -67,7 +67,7 @@ def set_schools(animal: Animal, schools: Mapping[str, str]) -> None:
 
 @transaction.atomic
 def begin_spell(animal: Animal, *, kind: str, since: dt.date, note: str = "") -> bool:
-    """A spell begins. False when one of its kind goes on already."""
+    """A spell begins. False when one of its species goes on already."""
     if Spell.objects.select_for_update().filter(animal=animal, kind=kind, until__isnull=True).exists():
         return False
     Spell.objects.create(animal=animal, kind=kind, since=since, note=note)
@@ -85,7 +85,7 @@ def end_spell(spell: Spell, *, until: dt.date) -> bool:
 
 @transaction.atomic
 def depart(animal: Animal, *, gone: str, on: dt.date, now: dt.datetime) -> None:
-    """It died or is another's from that day: it leaves its box, and nothing more comes round for it. Its book stays."""
+    """It died or is another's from that day: it leaves its enclosure, and nothing more comes round for it. Its book stays."""
     here = Occupancy.objects.select_for_update().filter(animal=animal, until__isnull=True)
     Habitat.objects.filter(occupancies__in=here).update(looked_on=None)
     here.update(until=now)
@@ -96,7 +96,7 @@ def depart(animal: Animal, *, gone: str, on: dt.date, now: dt.datetime) -> None:
 
 @transaction.atomic
 def return_(animal: Animal) -> None:
-    """It was a slip, or it came back: it is of the household again, in no box yet."""
+    """It was a slip, or it came back: it is of the household again, in no enclosure yet."""
     animal.gone, animal.gone_on = "", None
     animal.save(update_fields=["gone", "gone_on"])
     _look_again(animal)
@@ -111,6 +111,6 @@ def set_taming(animal: Animal, since: dt.date | None) -> None:
 
 @transaction.atomic
 def set_condition(animal: Animal, *, score: int, on: dt.date) -> None:
-    """The condition of one that lives in no box; of the others the ledger has every score."""
+    """The condition of one that lives in no enclosure; of the others the ledger has every score."""
     animal.condition, animal.condition_on = score, on
     animal.save(update_fields=["condition", "condition_on"])

@@ -1,4 +1,4 @@
-"""Forms about one animal: its weights, its lengths, its facts, its schools. What cannot well be true is asked about, and may be confirmed."""
+"""Forms about one animal: its weights, its lengths, its facts, its approaches. What cannot well be true is asked about, and may be confirmed."""
 
 import datetime as dt
 from typing import Any
@@ -157,7 +157,7 @@ class FactsForm(VersionedForm):
         if came is not None and came > self.today:
             self.add_error("came_on", "This day is still to come.")
         elif came is not None and born is not None and came < born:
-            self.add_error("came_on", "That is before it was born.")
+            self.add_error("came_on", "Prey or pieces before it was born.")
         if born is None:
             return cleaned
         doubt = question_birth(born, self.profile, today=self.today)
@@ -192,7 +192,7 @@ class GoneForm(forms.Form):
 
 
 class SchoolsForm(forms.Form):
-    """By which schools it is kept: each question that concerns its kind, and ways of keeping that answer many at once."""
+    """By which approaches it is kept: each question that concerns its species, and ways of keeping that answer many at once."""
 
     def __init__(self, *args: Any, animal: Animal, profile: Profile, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)

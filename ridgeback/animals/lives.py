@@ -30,7 +30,7 @@ from ridgeback.library.keeping import edits_of, profiles_of
 
 
 class Growths(Document):
-    """What is remembered of an animal's life: its growth, and the path and the boxes that follow from it."""
+    """What is remembered of an animal's life: its growth, and the path and the enclosures that follow from it."""
 
     growth: Growth
     path: Path
@@ -50,11 +50,11 @@ class Life:
     home: Habitat | None
     weights: tuple[Weight, ...]
     common: tuple[Fits, ...]
-    """Common boxes of the kinds that suit it, whether each would fit and until when."""
+    """Common enclosures of the kinds that suit it, whether each would fit and until when."""
 
 
 def home_of(animal: Animal) -> Habitat | None:
-    """The box it lives in."""
+    """The enclosure it lives in."""
     here = Occupancy.objects.filter(animal=animal, until__isnull=True).select_related("habitat__head", "habitat__room").first()
     return here.habitat if here else None
 
@@ -77,7 +77,7 @@ def _built(habitat: Habitat) -> Revision | None:
 
 
 def _has_uv(habitat: Habitat | None, profile: Profile) -> bool:
-    """Whether its box has an ultraviolet lamp; without a box: whether its kind usually has one."""
+    """Whether its enclosure has an ultraviolet lamp; without an enclosure: whether its species usually has one."""
     if habitat is None or habitat.head is None:
         return profile.uv.pattern != "none needed"
     return any(str(thing.get("kind", "")).startswith(("t5", "t8", "uv_")) for thing in habitat.head.spec.get("things", []))
@@ -89,7 +89,7 @@ def _schools(animal: Animal, habitat: Habitat | None) -> dict[str, str]:
 
 
 def life_of(animal: Animal, today: dt.date, profile: Profile) -> Life:
-    """One animal, its path and its boxes; worked out here when they are not remembered."""
+    """One animal, its path and its enclosures; worked out here when they are not remembered."""
     weights = tuple(Weight(on=w.on, mass_g=w.mass_g) for w in animal.weighings.all())
     kind = profile.body.length_kind
     lengths = [(length.on, length.length_mm) for length in animal.lengths.all() if length.kind == kind]
@@ -133,7 +133,7 @@ def _comparable(habitat: Habitat, state: Revision | None) -> Owned | None:
 
 
 def boxes_for(life: Life, today: dt.date) -> list[tuple[Habitat, Fits]]:
-    """Every box of the household beside this animal: whether it fits, and until when; its own first."""
+    """Every enclosure of the household beside this animal: whether it fits, and until when; its own first."""
     found = []
     who = Occupancy.objects.filter(until__isnull=True).select_related("animal")
     living = Prefetch("occupancies", queryset=who)
@@ -171,7 +171,7 @@ def _token(animal: Animal, home: Habitat | None, company: int, profile: Profile,
 
 
 def _homes(household: Household) -> tuple[dict[int, Habitat], dict[int, int]]:
-    """The box of each animal, and how many live in each box."""
+    """The enclosure of each animal, and how many live in each enclosure."""
     present = Occupancy.objects.filter(habitat__household=household, until__isnull=True).select_related(
         "habitat__head", "habitat__room"
     )
@@ -275,7 +275,7 @@ def soonest(comings: Iterable[Coming]) -> Sequence[tuple[Coming, Event]]:
 
 
 def lamps_due(comings: Iterable[Coming], today: dt.date) -> list[tuple[Habitat, Event]]:
-    """The lamps whose ultraviolet will be old within twelve months, of every box that is lived in. Their hours are those of the revision, and burn on
+    """The lamps whose ultraviolet will be old within twelve months, of every enclosure that is lived in. Their hours are those of the revision, and burn on
     from its day."""
     homes = {coming.home.pk: coming.home for coming in comings if coming.home is not None}
     found = []

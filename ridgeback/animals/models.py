@@ -58,7 +58,7 @@ class AnimalQuerySet(models.QuerySet["Animal"]):
 
 
 class Animal(Versioned):
-    """One animal. `schools` maps a question's slug to the keeper's school (husbandry/species/schools.json)."""
+    """One animal. `approaches` maps a question's slug to the keeper's approach (husbandry/species/schools.json)."""
 
     class Sex(models.TextChoices):
         FEMALE = "female", "female"

@@ -25,8 +25,8 @@ from ridgeback.habitats.wording import because, given, input_text, otherwise
 
 BASES = {
     "its own weights": "Its own weights show where it is going",
-    "its own weights for a while": "Its own weights lead for two months, then its kind’s curve: they do not show yet where it stops",
-    "its last weight": "Its kind’s curve, on from its last weight: six weights over three months show its own",
+    "its own weights for a while": "Its own weights lead for two months, then its species’ curve: they do not show yet where it stops",
+    "its last weight": "Its species’ curve, on from its last weight: six weights over three months show its own",
     "grown": "It is grown: its weights have stayed",
     "nothing weighed": "Nothing was weighed: ages alone",
 }
@@ -64,7 +64,7 @@ class MilestoneView:
 
 @dataclass(frozen=True)
 class BoxView:
-    """A box of the household beside this animal."""
+    """An enclosure of the household beside this animal."""
 
     habitat: Habitat
     mine: bool
@@ -88,7 +88,7 @@ class WayView:
 
 @dataclass(frozen=True)
 class QuestionView:
-    """A question between schools, with what each says."""
+    """A question between approaches, with what each says."""
 
     slug: str
     text: str
@@ -113,7 +113,7 @@ class AnimalPage:
     milestones: tuple[MilestoneView, ...]
     boxes: tuple[BoxView, ...]
     common: tuple[tuple[str, str, str], ...]
-    """Common boxes: name, a mark's direction, words."""
+    """Common enclosures: name, a mark's direction, words."""
     grown_box: str
     other_words: str
     ways: tuple[WayView, ...]
@@ -125,9 +125,9 @@ class AnimalPage:
 
 CONFIDENCE = {"sure": "sure", "likely": "likely", "unsure": "not sure"}
 WAYS = {
-    "once": "The last box at once",
+    "once": "The last enclosure at once",
     "steps": "Step by step",
-    "late": "A small box now, the last one when it is grown",
+    "late": "A small enclosure now, the last one when it is grown",
 }
 
 
@@ -237,12 +237,12 @@ def _way(plan: BuyPlan, life: Life, units: Units, today: dt.date) -> WayView:
             else f"about {wording.month(box.on)}"
         )
         rows.append((at, wording.bought(box, units, household)))
-    small = f"{plan.small_months:.0f} months in a box too small for it" if plan.small_months >= 0.5 else ""
+    small = f"{plan.small_months:.0f} months in an enclosure too small for it" if plan.small_months >= 0.5 else ""
     return WayView(WAYS[plan.slug], plan.advised, wording.money(plan.total_eur, household), tuple(rows), small)
 
 
 def questions_of(life: Life) -> tuple[QuestionView, ...]:
-    """The questions between schools that concern this animal."""
+    """The questions between approaches that concern this animal."""
     found = []
     for slug in life.profile.questions:
         question = QUESTIONS[slug]
@@ -306,7 +306,7 @@ class PathView:
     stage_x: float
     """Where today's stage begins, as a share of the width."""
     others: tuple[tuple[str, str, str, str], ...]
-    """Ribbon, school, what it says, why."""
+    """Row, approach, what it says, why."""
     life_until: str
     source: str
 
@@ -320,10 +320,10 @@ def path_view(life: Life, units: Units, today: dt.date, width: float = 1080.0) -
     for ribbon in path.ribbons:
         for other in ribbon.others:
             others.append((wording.NAMES[ribbon.slug], other.school, otherwise(other, units), because(other.why)))
-    until = f"Its kind lives to about {path.life_until[0]:%Y} to {path.life_until[1]:%Y}" if path.life_until else ""
+    until = f"Its species lives to about {path.life_until[0]:%Y} to {path.life_until[1]:%Y}" if path.life_until else ""
     return PathView(
         mark_safe(write(ribbons.names(layout, wording.NAMES))),
-        mark_safe(write(ribbons.timeline(path, layout, f"The path of {life.animal.name}", said))),
+        mark_safe(write(ribbons.timeline(path, layout, f"Life plan of {life.animal.name}", said))),
         tuple(_milestone(item, units, today) for item in path.milestones),
         next((layout.x(spell.since) for spell in path.stages if spell.since <= today < spell.until), 0.0) / layout.width,
         tuple(others),

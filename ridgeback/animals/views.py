@@ -38,7 +38,7 @@ posted = only_by_form("animals:page", _animal)
 
 @require_safe
 def animal_list(request: KeeperRequest) -> HttpResponse:
-    """Every animal with its kind, its stage and what comes next."""
+    """Every animal with its species, its stage and what comes next."""
     if request.household is None:
         raise Http404
     day = request.household.day_of(now())
@@ -210,23 +210,23 @@ def facts(request: KeeperRequest, pk: int) -> HttpResponse:
 
 @posted
 def depart(request: KeeperRequest, pk: int) -> HttpResponse:
-    """It died or is another's: it leaves its box and the round; its book stays. Or that was a slip."""
+    """It died or is another's: it leaves its enclosure and the round; its book stays. Or that was a slip."""
     animal = _animal(request, pk)
     if "back" in request.POST:
         flows.return_(animal)
-        messages.success(request, f"{animal.name} is of the household again: choose a box for it.")
+        messages.success(request, f"{animal.name} is of the household again: choose an enclosure for it.")
         return redirect("animals:page", pk=pk)
     form = GoneForm(request.POST, animal=animal, today=animal.day_of(now()))
     if not form.is_valid():
         return _page(request, animal, gone=form)
     flows.depart(animal, gone=form.cleaned_data["gone"], on=form.cleaned_data["gone_on"], now=now())
-    messages.success(request, f"{animal.name} has left its box and the round. Its book stays.")
+    messages.success(request, f"{animal.name} has left its enclosure and today’s tasks. Its book stays.")
     return redirect("animals:page", pk=pk)
 
 
 @posted
 def schools(request: KeeperRequest, pk: int) -> HttpResponse:
-    """By which schools it is kept: one by one, or a way of keeping that answers many."""
+    """By which approaches it is kept: one by one, or a way of keeping that answers many."""
     animal = _animal(request, pk)
     profile = profile_of(request.household, animal.species)
     preset = request.POST.get("preset", "")
@@ -238,11 +238,11 @@ def schools(request: KeeperRequest, pk: int) -> HttpResponse:
     else:
         form = SchoolsForm(request.POST, animal=animal, profile=profile)
         if not form.is_valid():
-            messages.error(request, "There is no such school: nothing was changed.")
+            messages.error(request, "There is no such approach: nothing was changed.")
             return redirect("animals:page", pk=pk)
         chosen = form.chosen()
     flows.set_schools(animal, chosen)
-    messages.success(request, "Kept: what is planned follows these schools.")
+    messages.success(request, "Kept: what is planned follows these approaches.")
     return redirect("animals:page", pk=pk)
 
 

@@ -69,15 +69,15 @@ def shift(item: Shift, units: Units) -> str:
     """What a stage changes, as a thing to do or to buy."""
     before, after = ("; ".join(worth_lines(worth, units)) for worth in (item.before, item.after))
     if item.ribbon == "box":
-        return f"A box of at least {after} above the ground, to last this stage"
+        return f"An enclosure of at least {after} above the substrate, to last this stage"
     if item.ribbon == "food":
         new = [text for text in item.after.texts if text not in item.before.texts]
         return f"Food: {'; '.join(new) or after}"
     if item.ribbon == "powders":
         new = [text for text in item.after.texts if text not in item.before.texts]
-        return f"Powders: {'; '.join(new) or after}"
+        return f"Supplements: {'; '.join(new) or after}"
     if item.ribbon == "ground":
-        return f"Ground: {after}"
+        return f"Substrate: {after}"
     return f"{VERBS[item.ribbon]}: {after}, until then {before}"
 
 
@@ -90,13 +90,13 @@ def money(euros: float, household: Household | None) -> str:
 
 
 def bought(item: Bought, units: Units, household: Household | None) -> str:
-    """A box of a plan."""
+    """An enclosure of a plan."""
     price = "yours already" if item.owned else f"about {money(item.price_eur, household)}"
     return f"{item.name}, {sides(item.sides_m, units)} inside, {price}"
 
 
 def fits_line(item: Fits, units: Units, today: dt.date) -> tuple[str, str]:
-    """Whether a box fits: a mark's direction and words."""
+    """Whether an enclosure fits: a mark's direction and words."""
     if not item.now:
         return "below", f"too small now: {' and '.join(item.short)}"
     if item.usual is None:
@@ -111,16 +111,16 @@ def event(item: Event, name: str, today: dt.date, units: Units) -> tuple[str, st
             return f"{name} becomes {article(item.what)}", when(item.early, item.on, item.late, today)
         case "box":
             title = f"{item.what} is too small for {name}" if item.on <= today else f"{name} outgrows {item.what}"
-            needs = f"it needs {sides(item.needs_m, units)} above the ground" if item.needs_m else ""
+            needs = f"it needs {sides(item.needs_m, units)} above the substrate" if item.needs_m else ""
             return title, needs if item.on <= today else f"{when(item.early, item.on, item.late, today)}; then {needs}"
         case "check":
             return (
-                f"{name} to the veterinarian before its winter rest",
+                f"{name} to the veterinarian before its brumation",
                 "weight, mouth and droppings looked at; only a healthy, well-fed animal rests",
             )
         case "rest":
             return (
-                f"{name} may begin its winter rest",
+                f"{name} may begin its brumation",
                 f"about {item.what} weeks; food stops two weeks before, the day is shortened in steps",
             )
         case "lamp":

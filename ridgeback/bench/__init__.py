@@ -1,1 +1,1 @@
-"""The bench: a box that is moved about with the hand, answered while it moves."""
+"""The bench: an enclosure that is moved about with the hand, answered while it moves."""

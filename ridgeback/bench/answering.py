@@ -1,4 +1,4 @@
-"""What the bench answers: the drawing of a tried box, its needs, what is wrong with it and what can be typed."""
+"""What the bench answers: the drawing of a tried enclosure, its needs, what is wrong with it and what can be typed."""
 
 import functools
 import json
@@ -69,7 +69,7 @@ SIZES = {
 
 
 def catalogue(request: Request) -> list[dict[str, Any]]:
-    """What can be put into this box: each with a sound place to begin from."""
+    """What can be put into this enclosure: each with a sound place to begin from."""
     inside, ground = request.box.inside_m, request.box.ground.depth_m
     timed = next((t for t in request.things if t.on and t.off), None)
     times = {"on": timed.on, "off": timed.off} if timed else {"on": "08:00", "off": "20:00"}
@@ -86,7 +86,7 @@ def catalogue(request: Request) -> list[dict[str, Any]]:
                     min(SIZES[kind][2], inside.height - ground),
                 ]
                 thing |= {"size_m": [round(s, 3) for s in size], "at_m": [*middle, ground]}
-                if kind == "pool":  # let into the ground, as far as that goes
+                if kind == "pool":  # let into the substrate, as far as that goes
                     thing["at_m"] = [*middle, round(max(ground - size[2], 0.0), 3)]
                 if kind == "branch":
                     thing["at_m"] = [*middle, round(ground + 0.4 * (inside.height - ground), 3)]
@@ -209,7 +209,7 @@ def _says(outcome: Outcome, chosen: str, units: Units) -> str:
 
 
 def _loose(state: dict[str, Any]) -> list[Thing]:
-    """The things of a box that is not sound, as far as each is a thing."""
+    """The things of an enclosure that is not sound, as far as each is a thing."""
     found = []
     for data in state["things"] if isinstance(state.get("things"), list) else []:
         try:
@@ -232,7 +232,7 @@ def _marks(problems: tuple[Problem, ...], things: list[Any], stops: bool) -> lis
 
 
 def _said(problem: Problem, things: list[Any], stops: bool) -> str:
-    """What is wrong; of what makes no box at all, with the name of its thing before it."""
+    """What is wrong; of what makes no enclosure at all, with the name of its thing before it."""
     slug = _thing_of(problem, things) if stops else ""
     thing = next((one for one in _loose({"things": things}) if one.id == slug), None) if slug else None
     if thing is None:
@@ -300,14 +300,14 @@ STANDING = frozenset(
         "few dishes",
         "open stretch",
         "no pool",
-        "ground shallow",
-        "ground bare",
-        "crew no ground",
+        "substrate shallow",
+        "substrate bare",
+        "crew no substrate",
         "crew dry",
         "crew no litter",
     }
 )
-"""Said among a box's notes: no place of a thing mends it."""
+"""Said among an enclosure's notes: no place of a thing mends it."""
 
 
 def _furniture(request: Request, seen: Glance, outcome: Outcome) -> list[Problem]:
@@ -321,7 +321,7 @@ def _furniture(request: Request, seen: Glance, outcome: Outcome) -> list[Problem
 
 
 def _vapour(outcome: Outcome, hour: float | None) -> float | None:
-    """The box's vapour at an hour, or at the end of its day [Pa]; None where nobody said how it is kept damp."""
+    """The enclosure's vapour at an hour, or at the end of its day [Pa]; None where nobody said how it is kept damp."""
     damp = outcome.damp
     if damp is None:
         return None

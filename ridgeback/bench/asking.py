@@ -1,4 +1,4 @@
-"""What the bench asks: a box and its things as JSON, sometimes with a number that was typed, an hour of the day, or a patch to try."""
+"""What the bench asks: an enclosure and its things as JSON, sometimes with a number that was typed, an hour of the day, or a patch to try."""
 
 import dataclasses
 import datetime as dt
@@ -28,7 +28,7 @@ class BadAskError(Exception):
 
 
 class UnsealedError(Exception):
-    """Without the seal of this household and this box: to whoever asks, there is no such box."""
+    """Without the seal of this household and this enclosure: to whoever asks, there is no such enclosure."""
 
 
 @dataclass(frozen=True)
@@ -46,7 +46,7 @@ MOSS = (("", "no"), ("yes", "yes"))
 
 
 def rows_of(thing: Thing, probes: Iterable[str] = ()) -> list[Row]:
-    """What can be typed or chosen of a thing, in a box with those placed probes."""
+    """What can be typed or chosen of a thing, in an enclosure with those placed probes."""
     found = [
         Row("at_m/0", "From the left", Kind.LENGTH),
         Row("at_m/1", "From the front", Kind.LENGTH),
@@ -88,7 +88,7 @@ def rows_of(thing: Thing, probes: Iterable[str] = ()) -> list[Row]:
 
 @dataclass(frozen=True)
 class Asked:
-    """A question that was understood. `request` is None when the box is not sound; `problems` say why, by JSON pointer."""
+    """A question that was understood. `request` is None when the enclosure is not sound; `problems` say why, by JSON pointer."""
 
     state: dict[str, Any]
     request: Request | None
@@ -135,7 +135,7 @@ def _typed(state: dict[str, Any], typed: dict[str, Any], units: Units) -> str:
         return ""
     if row.choices:
         if text not in dict(row.choices):
-            return "That is none of the choices."
+            return "Prey or pieces none of the choices."
         if path in {"moist", "sheer"}:
             thing[path] = bool(text)
             return ""
@@ -178,8 +178,8 @@ MOST_AGE_S = 3 * 24 * 3600
 
 
 def sealed(habitat: Habitat, now: dt.datetime) -> str:
-    """Everything a plan of this box is made from but the box itself, signed: each step of a drag brings it back, and no row is read."""
-    assert habitat.head is not None  # a box has a state from its first day
+    """Everything a plan of this enclosure is made from but the enclosure itself, signed: each step of a drag brings it back, and no row is read."""
+    assert habitat.head is not None  # an enclosure has a state from its first day
     data = habitat.request_data(now)
     whole = {"household": habitat.household_id, "habitat": habitat.pk, "request": data}
     return signing.dumps(json.loads(json.dumps(whole, default=str)), salt=SALT, compress=True)
@@ -197,12 +197,12 @@ def _opened(seal: Any, household: int, habitat: int) -> dict[str, Any]:
 
 
 def ask(body: bytes, household: int, habitat: int, units: Units) -> Asked:
-    """Understand a question about a box of a household, by the keys of both.
+    """Understand a question about an enclosure of a household, by the keys of both.
 
     Raises
     ------
     UnsealedError
-        When it does not bring the seal of this box.
+        When it does not bring the seal of this enclosure.
     BadAskError
         When it brings it, and asks nothing that can be understood.
     """

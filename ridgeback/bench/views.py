@@ -24,7 +24,7 @@ from ridgeback.keepers.middleware import KeeperRequest
 @require_safe
 @lived_in
 def bench(request: KeeperRequest, pk: int) -> HttpResponse:
-    """The bench of one box."""
+    """The bench of one enclosure."""
     habitat = own_habitat(request, pk)
     kept = habitat.request_at(now())
     assert habitat.head is not None
@@ -53,7 +53,7 @@ def bench(request: KeeperRequest, pk: int) -> HttpResponse:
 
 
 def _offered(request: KeeperRequest, pk: int) -> dict[str, Any] | None:
-    """The state of a found setup that is to be put on the bench; None when none was asked for, or it is not this box's."""
+    """The state of a found setup that is to be put on the bench; None when none was asked for, or it is not this enclosure's."""
     job, n = request.GET.get("setup", ""), request.GET.get("n", "")
     if not (job.isdecimal() and n.isdecimal() and len(job) < 12 and len(n) < 3):
         return None
@@ -67,7 +67,7 @@ def _offered(request: KeeperRequest, pk: int) -> dict[str, Any] | None:
 
 
 def _asked(request: KeeperRequest, pk: int) -> Asked | None:
-    """The question, if it can be understood. That it is this household's, about this box, its seal says, and nothing is fetched; else 404."""
+    """The question, if it can be understood. That it is this household's, about this enclosure, its seal says, and nothing is fetched; else 404."""
     if request.household is None:
         raise Http404
     try:
@@ -90,7 +90,7 @@ def step(request: KeeperRequest, pk: int) -> HttpResponse:
 
 @require_POST
 def changes(request: KeeperRequest, pk: int) -> HttpResponse:
-    """The ranked changes of the tried box, each with the state that it leads to."""
+    """The ranked changes of the tried enclosure, each with the state that it leads to."""
     asked = _asked(request, pk)
     if asked is None:
         return HttpResponseBadRequest(_UNASKED)
@@ -118,7 +118,7 @@ def changes(request: KeeperRequest, pk: int) -> HttpResponse:
 @posted
 @lived_in
 def keep(request: KeeperRequest, pk: int) -> HttpResponse:
-    """Keep what lies on the bench, if the box is still the one that was seen."""
+    """Keep what lies on the bench, if the enclosure is still the one that was seen."""
     habitat = own_habitat(request, pk)
     asked = _asked(request, pk)
     if asked is None:
@@ -132,6 +132,9 @@ def keep(request: KeeperRequest, pk: int) -> HttpResponse:
         tried = habitat.request_at(at, flows.spec_of(asked.request))  # the room and the animals are those of now
         flows.keep_bench(habitat, tried, seen=seen, keeper=request.user, now=at)
     except flows.StaleError:
-        why = "Somebody changed this box since you opened the bench. What you moved is still here: open the box in another tab, look, and bring the two together."
+        why = (
+            "Somebody changed this enclosure since you opened the layout. Your changes are still here: "
+            "open the enclosure in another tab and combine the two."
+        )
         return JsonResponse({"kept": False, "why": why}, status=409)
     return JsonResponse({"kept": True, "to": reverse("habitats:page", args=[pk])})

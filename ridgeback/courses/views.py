@@ -29,7 +29,7 @@ class CourseForm(OnceForm):
 
     words = forms.CharField(
         label="What the veterinarian said, word for word", max_length=400, widget=forms.Textarea(attrs={"rows": 3}),
-        help_text="With the amount and the way as they wrote it. Ridgeback reckons no dose.",
+        help_text="With the amount and the way as they wrote it. Ridgeback never calculates a dose.",
     )  # fmt: skip
     by = forms.CharField(label="Veterinarian", max_length=120)
     begins = day_field("First day")
@@ -52,7 +52,7 @@ class CourseForm(OnceForm):
         if self.animal.born_on and day < self.animal.born_on:
             raise forms.ValidationError(f"It was born on {self.animal.born_on:%-d %B %Y}: this day is before.")
         if day > self.today + dt.timedelta(days=AHEAD_DAYS):
-            raise forms.ValidationError("That is more than three months ahead.")
+            raise forms.ValidationError("Prey or pieces more than three months ahead.")
         return day
 
     def clean(self) -> dict[str, Any]:
@@ -63,7 +63,7 @@ class CourseForm(OnceForm):
             if days < 0:
                 self.add_error("ends", "The last day is before the first.")
             elif days > LONGEST_DAYS:
-                self.add_error("ends", "A course longer than a year is looked at again: note it up to the next visit.")
+                self.add_error("ends", "A treatment longer than a year needs another visit: enter it up to that visit.")
         return data
 
 
@@ -104,7 +104,7 @@ def page(request: KeeperRequest, pk: int) -> HttpResponse:
     today = animal.day_of(now())
     form = CourseForm(request.POST if request.method == "POST" else None, animal=animal, today=today)
     if form.is_bound and not animal.there:
-        form.add_error(None, f"{animal.name} is here no more.")
+        form.add_error(None, f"{animal.name} is no longer kept.")
     if form.is_bound and form.is_valid():
         data = dict(form.cleaned_data)
         with sent_once(animal.household_id, data.pop("form_key")) as first:

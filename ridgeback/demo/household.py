@@ -1,4 +1,4 @@
-"""The demo: one invented household with one room and four boxes, each with its own animal and its own story.
+"""The demo: one invented household with one room and four enclosures, each with its own animal and its own story.
 
 Everything here is made up. Dates are relative to the day it is loaded, and move along when the demo is started on a later day.
 """
@@ -34,7 +34,7 @@ def _body(slug: str, kind: str, at: list[float], size: list[float], **more: Any)
     return {"id": slug, "kind": kind, "at_m": at, "size_m": size, **more}
 
 
-# Right: a gecko of dusk in a roomy box, everything in its band and measured lately.
+# Right: a gecko of dusk in a roomy enclosure, everything in its band and measured lately.
 BRAMBLE = {
     "box": {
         "inside_m": {"length": 1.0, "depth": 0.5, "height": 0.5},
@@ -129,7 +129,7 @@ SABLE = {
         _body("dish-1", "dish", [0.32, 0.12, 0.08], [0.16, 0.16, 0.03]),
     ],
 }
-# Outgrown: a kingsnake still in the box of its youth.
+# Outgrown: a kingsnake still in the enclosure of its youth.
 FATHOM = {
     "box": {
         "inside_m": {"length": 0.8, "depth": 0.45, "height": 0.45},
@@ -155,7 +155,7 @@ FATHOM = {
     ],
 }
 
-# How Bramble's box came to be: days ago, why, and what its lamp was then. The demo's instruments read each state.
+# How Bramble's enclosure came to be: days ago, why, and what its lamp was then. The demo's instruments read each state.
 BEGINNINGS: list[tuple[int, str, dict[str, Any]]] = [
     (168, "as built", {"power_w": 50, "at_m": [0.22, 0.24, 0.46], "thermostat": None}),
     (150, "halogen flood: hung lower, at 40 cm", {"power_w": 50, "at_m": [0.22, 0.24, 0.40], "thermostat": None}),
@@ -214,7 +214,7 @@ def _moment(today: dt.date, days_ago: float, hour: int) -> dt.datetime:
 def load(now: dt.datetime, *, beginnings: bool = True) -> Household:
     """Make the demo household once. A second call returns the one that is there, its dates moved to today.
 
-    `beginnings` False leaves out how Bramble's box came to be: two seconds of simulated readings.
+    `beginnings` False leaves out how Bramble's enclosure came to be: two seconds of simulated readings.
     """
     today = clock.day_in(ZONE, now)
     templates = Household.objects.filter(demo_day__isnull=False, visit_ends__isnull=True)
@@ -261,7 +261,7 @@ def _tell(story: dict[str, Any], household: Household, room: Room, keeper: Keepe
     )
     since = _moment(today, max(ago for ago, _ in story["weights"]), 10)
     habitat = Habitat.objects.create(
-        household=household, room=room, name=f"{story['name']}’s box", shelf=story["shelf"], hidden_seed=story["seed"],
+        household=household, room=room, name=f"{story['name']}’s enclosure", shelf=story["shelf"], hidden_seed=story["seed"],
         outlet=f"Strip, {story['shelf'].lower()}", circuit="Fuse 4",
     )  # fmt: skip
     Occupancy.objects.create(habitat=habitat, animal=animal, since=since)

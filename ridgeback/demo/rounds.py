@@ -59,7 +59,7 @@ def log_rounds(household: Household, keeper: Keeper, now: dt.datetime, today: dt
 
 LARDER = (
     ("adult cricket", "shelf", 90, 4, None, None), ("mixed leaves", "fridge", 120, 2, None, None), ("adult mouse", "freezer", 5, 80, None, None),
-    ("calcium powder", "shelf", 1, 200, 190, -40), ("multivitamin powder", "shelf", 1, 420, 400, 12), ("vitamin A powder", "shelf", 1, 175, 168, -200),
+    ("calcium supplement", "shelf", 1, 200, 190, -40), ("multivitamin supplement", "shelf", 1, 420, 400, 12), ("vitamin A supplement", "shelf", 1, 175, 168, -200),
 )  # fmt: skip
 """Name, place, amount, days since it came, since it was opened, and since its date (negative: to come)."""
 

@@ -1,4 +1,4 @@
-"""Silhouettes of animals of length 1, from the side: snout at 0, tail tip at 1, ground at 0, upwards positive. Drawn by us."""
+"""Silhouettes of animals of length 1, from the side: snout at 0, tail tip at 1, substrate at 0, upwards positive. Drawn by us."""
 
 import math
 
@@ -140,7 +140,7 @@ def tallness(outline: str) -> float:
 
 
 def side_view(outline: str, left: float, ground: float, length: float, *, facing: int = -1) -> list[str]:
-    """Path data of an animal of `length` on the paper, standing on `ground`, its snout at the left (facing −1) or the right (+1)."""
+    """Path data of an animal of `length` on the paper, standing on `substrate`, its snout at the left (facing −1) or the right (+1)."""
     body, legs = OUTLINES[outline]
     wide = extent(outline)
 

@@ -1,4 +1,4 @@
-"""A cut through the bed of a box, to scale: its layers with their depths and mixes."""
+"""A cut through the bed of an enclosure, to scale: its layers with their depths and mixes."""
 
 from collections.abc import Sequence
 
@@ -11,7 +11,7 @@ ROLE = {"sand": "ground-sand", "gravel": "ground-tile", "expanded_clay": "ground
 
 
 def bed_section(layers: Sequence[Layer], units: Units, most_m: float | None = None) -> Drawing:
-    """The layers, the lowest at the bottom; with a line where the box has no room for more, when they pass it."""
+    """The layers, the lowest at the bottom; with a line where the enclosure has no room for more, when they pass it."""
     depth = sum(layer.depth_m for layer in layers)
     scale = min(150 / depth, 1400.0) if depth else 1.0
     least = 17.0
@@ -36,7 +36,7 @@ def bed_section(layers: Sequence[Layer], units: Units, most_m: float | None = No
         at = top - most_m / depth * (top - 10.0)
         parts += [
             Line("limit", (30, at), (46 + WIDE + 12, at)),
-            Text("words-strong", 46 + WIDE + 18, at - 4, f"no deeper than {show(most_m, Kind.LENGTH, units)} in this box"),
+            Text("words-strong", 46 + WIDE + 18, at - 4, f"no deeper than {show(most_m, Kind.LENGTH, units)} in this enclosure"),
         ]
     said = "; ".join(f"{show(layer.depth_m, Kind.LENGTH, units, digits=1)} of {mix_text(layer)}" for layer in layers)
     return Drawing(WIDTH, height, tuple(parts), "The bed, from below", said, "bed")

@@ -1,4 +1,4 @@
-"""A box to scale beside a person and a door: what a room has to hold."""
+"""An enclosure to scale beside a person and a door: what a room has to hold."""
 
 import functools
 
@@ -33,7 +33,7 @@ def _person(left: float, scale: float) -> list[Shape]:
 
 
 def beside(profile: Profile, sides_m: tuple[float, float, float], units: Units) -> Drawing:
-    """The grown animal's box, with the animal in it, between a person and a door."""
+    """The grown animal's enclosure, with the animal in it, between a person and a door."""
     length, depth, height = sides_m
     person_wide = 0.3 * PERSON_M
     whole = person_wide + length + DOOR_M[0] + 0.5
@@ -80,8 +80,8 @@ def beside(profile: Profile, sides_m: tuple[float, float, float], units: Units) 
     parts.append(
         Text("words-soft", door + DOOR_M[0] / 2 * scale, FLOOR + 18, f"door {show(DOOR_M[1], Kind.LENGTH, units)}", "middle")
     )
-    said = f"A box {show(length, Kind.LENGTH, units)} long and {show(height, Kind.LENGTH, units)} high, between a person and a door, to scale."
-    return Drawing(WIDTH, FLOOR + 44, tuple(parts), f"The grown box of the {profile.name}", said, "beside")
+    said = f"An enclosure {show(length, Kind.LENGTH, units)} long and {show(height, Kind.LENGTH, units)} high, between a person and a door, to scale."
+    return Drawing(WIDTH, FLOOR + 44, tuple(parts), f"The grown enclosure of the {profile.name}", said, "beside")
 
 
 def silhouette(profile: Profile, width: float = 132.0, height: float = 76.0) -> Drawing:

@@ -1,4 +1,4 @@
-"""Front and top view of a box on one sheet with a title block, for keeping and printing."""
+"""Front and top view of an enclosure on one sheet with a title block, for keeping and printing."""
 
 from husbandry.planning.predict import Outcome
 from husbandry.planning.result import Plan
@@ -10,7 +10,7 @@ from ridgeback.drawing.workbench import BENCH, layout, shapes
 
 
 def both_views(plan: Plan, outcome: Outcome, units: Units, labels: Labels) -> Drawing:
-    """Draw a planned box from the front and from above, at one scale."""
+    """Draw a planned enclosure from the front and from above, at one scale."""
     request = outcome.request
     bench = layout(request)
     top = bench.top.floor + 34

@@ -45,4 +45,4 @@ def gantt(build: Build, today: dt.date) -> Drawing:
         parts.append(Line("today", (x(today), TOP - 4), (x(today), height - 8)))
     parts.append(Circle("measured", x(build.move_in) + one / 2, TOP + ROW * (len(build.steps) - 1) + 12.5, 5))
     said = f"From {first:%-d %B} to {build.move_in:%-d %B %Y}; deciding: {', '.join(step.task.title.lower() for step in build.critical)}"
-    return Drawing(WIDTH, height, tuple(parts), "The build over its days", said, "day")
+    return Drawing(WIDTH, height, tuple(parts), "Build plan by day", said, "day")

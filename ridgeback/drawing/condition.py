@@ -11,7 +11,7 @@ from ridgeback.drawing.svg import write
 WIDTH, HEIGHT = 132.0, 96.0
 Stations = tuple[Place, ...]
 
-# A snake in cross-section, right half, ground at 0: spine, shoulder, widest, belly. A groove stands where the shoulder is above the spine.
+# A snake in cross-section, right half, substrate at 0: spine, shoulder, widest, belly. A groove stands where the shoulder is above the spine.
 _SECTIONS: tuple[Stations, ...] = (
     ((0.00, 1.00), (0.09, 0.80), (0.26, 0.44), (0.40, 0.20), (0.34, 0.02)),
     ((0.00, 0.95), (0.14, 0.84), (0.36, 0.54), (0.48, 0.27), (0.38, 0.02)),

@@ -21,7 +21,7 @@ class Contour:
 def refine(
     x: Array, z: Array, values: Array, columns: int, rows: int, box: tuple[float, float, float, float]
 ) -> tuple[Array, Array, Array]:
-    """Bilinear values on a finer grid that reaches the walls. `box` is x0, x1, z0, z1 [m]; `values` has shape (len(x), len(z))."""
+    """Bilinear values on a finer grid that reaches the walls. `enclosure` is x0, x1, z0, z1 [m]; `values` has shape (len(x), len(z))."""
     fine_x = np.linspace(box[0], box[1], columns)
     fine_z = np.linspace(box[2], box[3], rows)
     along = np.array([np.interp(fine_x, x, values[:, k]) for k in range(len(z))])

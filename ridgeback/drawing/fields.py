@@ -1,4 +1,4 @@
-"""What a box will be like, drawn over it: isotherms, UVI lines and lines of brightness, each labelled."""
+"""What an enclosure will be like, drawn over it: isotherms, UVI lines and lines of brightness, each labelled."""
 
 import math
 from collections.abc import Callable
@@ -23,7 +23,7 @@ GRID = (61, 31)
 
 
 def air_grid(outcome: Outcome) -> tuple[Array, Array, Array]:
-    """Air temperatures on a fine grid from ground to lid: x, z [m], values [°C] of shape (columns, rows)."""
+    """Air temperatures on a fine grid from substrate to lid: x, z [m], values [°C] of shape (columns, rows)."""
     x, z, values = outcome.day.air_field()
     box = outcome.box
     return refine(x, z, values, *GRID, (0.0, box.length_m, box.ground_depth_m, box.height_m))

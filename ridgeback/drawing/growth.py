@@ -1,4 +1,4 @@
-"""The growth chart: weights as dots, where the animal is going with its band, what its kind does, and the borders of the stages."""
+"""The growth chart: weights as dots, where the animal is going with its band, what its species does, and the borders of the stages."""
 
 import datetime as dt
 import math

@@ -1,4 +1,4 @@
-"""The humidity of a box through its months: the span of a day's course at the cool end, against the day's marks, with the room's own beside it."""
+"""The humidity of an enclosure through its months: the span of a day's course at the cool end, against the day's marks, with the room's own beside it."""
 
 from husbandry.planning.moist_year import YearSeen
 from ridgeback.drawing.primitives import Drawing, Path, Rect, Shape, Text, percent_axis, polyline

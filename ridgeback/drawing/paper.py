@@ -1,4 +1,4 @@
-"""How a box lies on paper: the sheet, its scale, and lines of measure."""
+"""How an enclosure lies on paper: the sheet, its scale, and lines of measure."""
 
 from dataclasses import dataclass
 
@@ -8,14 +8,14 @@ from ridgeback.drawing.primitives import Line, Path, Place, Rect, Shape, Text, n
 
 @dataclass(frozen=True)
 class Paper:
-    """How large the sheet is and what is left around the box."""
+    """How large the sheet is and what is left around the enclosure."""
 
     width: float
     left: float
     right: float
     top: float
     tallest: float
-    """Most that the box may take in height."""
+    """Most that the enclosure may take in height."""
     narrow: bool = False
 
 
@@ -25,7 +25,7 @@ NARROW = Paper(360, 34, 30, 44, 240, narrow=True)
 
 @dataclass(frozen=True)
 class View:
-    """From metres in the box to places on the paper."""
+    """From metres in the enclosure to places on the paper."""
 
     paper: Paper
     left: float
@@ -33,7 +33,7 @@ class View:
     scale: float
     """Paper units a metre."""
     length_m: float
-    """Of the box."""
+    """Of the enclosure."""
 
     def x(self, x_m: float) -> float:
         """Along the length."""

@@ -26,7 +26,7 @@ class Line(Shape):
 
 @dataclass(frozen=True)
 class Rect(Shape):
-    """A box with its upper left corner."""
+    """An enclosure with its upper left corner."""
 
     x: float
     y: float
@@ -110,7 +110,7 @@ def number(value: float) -> str:
 
 
 def overlaps(a: Rect, b: Rect, margin: float = 2.0) -> bool:
-    """Whether two boxes touch."""
+    """Whether two enclosures touch."""
     return (
         a.x < b.x + b.width + margin
         and b.x < a.x + a.width + margin

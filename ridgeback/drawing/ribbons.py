@@ -185,7 +185,7 @@ def _again(row: Row, span: Span, layout: Layout) -> list[Shape]:
 
 
 def _growing(row: Row, layout: Layout) -> Shape:
-    """The length that the box needs, as a line that climbs along the ribbon's lower edge."""
+    """The length that the enclosure needs, as a line that climbs along the ribbon's lower edge."""
     lengths = [(step, step.worth.sides_m[0]) for step in row.ribbon.steps if step.worth.sides_m is not None]
     most = max(length for _, length in lengths)
     bottom, tall = row.y + row.height - 2, min(9.0, row.height / 4)

@@ -1,4 +1,4 @@
-"""The front view of a box: to scale, dimensioned, with the animal at its length, isotherms and UVI lines, scale bar and title block."""
+"""The front view of an enclosure: to scale, dimensioned, with the animal at its length, isotherms and UVI lines, scale bar and title block."""
 
 from dataclasses import dataclass
 
@@ -34,7 +34,7 @@ class Labels:
 
 
 def fit(request: Request, paper: Paper) -> View:
-    """The largest scale at which the box, and what hangs above it, fits the paper."""
+    """The largest scale at which the enclosure, and what hangs above it, fits the paper."""
     inside = request.box.inside_m
     above = max([t.at_m[2] - inside.height for t in request.things if t.above_lid] or [0.0])
     scale = min((paper.width - paper.left - paper.right) / inside.length, paper.tallest / (inside.height + above))
@@ -51,7 +51,7 @@ def _head(thing: Thing, paper: Paper) -> float:
 def front_view(
     plan: Plan | Glance, outcome: Outcome, units: Units, labels: Labels, paper: Paper = WIDE, *, light: bool = False
 ) -> Drawing:
-    """Draw a planned box from the front; with lines of brightness, to be shown on demand, for `light`."""
+    """Draw a planned enclosure from the front; with lines of brightness, to be shown on demand, for `light`."""
     request = outcome.request
     view = fit(request, paper)
     inside = request.box.inside_m
@@ -84,7 +84,7 @@ def front_view(
     below, height = _below(plan, outcome, view, units, labels)
     parts += below
     description = (
-        f"{labels.name}, front view. Box {length_text(inside.length, units)} long, {length_text(inside.height, units)} high inside. "
+        f"{labels.name}, front view. Enclosure {length_text(inside.length, units)} long, {length_text(inside.height, units)} high inside. "
         + "; ".join(
             f"{_spoken(t)} at {length_text(t.at_m[0], units)} from the left, {length_text(t.at_m[2], units)} above the floor"
             for t in request.things
@@ -101,7 +101,7 @@ def _spoken(thing: Thing) -> str:
 
 
 def _dimensions(plan: Plan | Glance, outcome: Outcome, view: View, units: Units) -> tuple[list[Shape], list[Rect]]:
-    """The dimension lines, and the places inside the box where their numbers stand."""
+    """The dimension lines, and the places inside the enclosure where their numbers stand."""
     free: list[Rect] = []
     inside, depth = outcome.request.box.inside_m, outcome.request.box.ground.depth_m
     roof = view.y(inside.height)
@@ -129,7 +129,7 @@ def _dimensions(plan: Plan | Glance, outcome: Outcome, view: View, units: Units)
 
 
 def _below(plan: Plan | Glance, outcome: Outcome, view: View, units: Units, labels: Labels) -> tuple[list[Shape], float]:
-    """Scale bar and title block under the box; and the height of the whole sheet."""
+    """Scale bar and title block under the enclosure; and the height of the whole sheet."""
     paper = view.paper
     top = view.floor + (24 if paper.narrow else 30)
     right = paper.width - paper.right

@@ -1,4 +1,4 @@
-"""What stands, lies and hangs in a box, from the front, to scale."""
+"""What stands, lies and hangs in an enclosure, from the front, to scale."""
 
 import math
 from collections.abc import Sequence
@@ -59,7 +59,7 @@ def beams_shapes(request: Request, outcome: Outcome, view: View) -> list[Shape]:
 
 
 def grain_shapes(view: View, length_m: float, depth_m: float) -> list[Shape]:
-    """A few specks, so that the ground reads as ground without colour. Placed by arithmetic: the same sheet is the same file."""
+    """A few specks, so that the ground reads as substrate without colour. Placed by arithmetic: the same sheet is the same file."""
     found: list[Shape] = []
     rows = max(1, int(depth_m * view.scale / 11))
     columns = int(length_m * view.scale / 13)
@@ -71,7 +71,7 @@ def grain_shapes(view: View, length_m: float, depth_m: float) -> list[Shape]:
 
 
 def ground_shapes(request: Request, view: View) -> list[Shape]:
-    """The ground, level or sloping; where it rises to the back, its front edge as well."""
+    """The substrate, level or sloping; where it rises to the back, its front edge as well."""
     ground, length = request.box.ground, request.box.inside_m.length
     if ground.depth_m <= 0:
         return []
@@ -172,7 +172,7 @@ def felt_shapes(thing: Thing, outcome: Outcome, view: View, units: Units) -> lis
 
 
 def _path(left: float, top: float, steps: list[tuple[str | float, ...]], width: float, height: float) -> str:
-    """A closed outline given in shares of a box's width and height: M places the pen, the other steps are relative."""
+    """A closed outline given in shares of an enclosure's width and height: M places the pen, the other steps are relative."""
     out = []
     for command, *shares in steps:
         numbers = [float(s) * (width if n % 2 == 0 else height) for n, s in enumerate(shares)]

@@ -1,4 +1,4 @@
-"""A box at a glance: its shape, its ground, what is in it and its animal, to scale and without a word."""
+"""An enclosure at a glance: its shape, its substrate, what is in it and its animal, to scale and without a word."""
 
 from husbandry.planning.request import Request
 from husbandry.planning.result import BaskingPlace, Occupant

@@ -50,7 +50,7 @@ class Bench:
 
 
 def layout(request: Request) -> Bench:
-    """Both views at one scale: the box fills the width, or the height that is left for it."""
+    """Both views at one scale: the enclosure fills the width, or the height that is left for it."""
     inside = request.box.inside_m
     above = max([t.at_m[2] - inside.height for t in request.things if t.above_lid] or [0.0])
     most = BENCH.width - BENCH.left - BENCH.right
@@ -64,7 +64,7 @@ def layout(request: Request) -> Bench:
 
 
 def paper_data(request: Request) -> dict[str, float]:
-    """What the hand needs to know: paper units a metre, and where the box begins."""
+    """What the hand needs to know: paper units a metre, and where the enclosure begins."""
     bench = layout(request)
     return {"scale": bench.front.scale, "left": bench.front.left, "floor": bench.front.floor, "front": bench.top.floor}
 

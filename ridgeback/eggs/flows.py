@@ -27,7 +27,7 @@ def look(clutch: Clutch, *, keeper: Keeper, **facts: Any) -> EggLook:
 
 @transaction.atomic
 def hatch(clutch: Clutch, *, on: dt.date, number: int, name: str, last: bool) -> list[Animal]:
-    """Young come out: each gets its own book. In no box yet: each is put into one."""
+    """Young come out: each gets its own book. In no enclosure yet: each is put into one."""
     known = Clutch.objects.select_for_update().get(pk=clutch.pk)
     before = known.hatchlings.count()
     names = [name] if number == 1 and not before else [f"{name} {before + n + 1}" for n in range(number)]

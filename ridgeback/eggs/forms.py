@@ -25,7 +25,7 @@ class ClutchForm(OnceForm):
     """Whose, when, how many, how warm."""
 
     mother = forms.ChoiceField(label="Mother", required=False)
-    species = forms.ChoiceField(label="or of the kind", required=False)
+    species = forms.ChoiceField(label="or of the species", required=False)
     laid_on = day_field("Laid on, or mated on")
     count = forms.IntegerField(
         label="Eggs",
@@ -51,32 +51,32 @@ class ClutchForm(OnceForm):
         self.order_fields(["mother", "species", "laid_on", "count", "set_c", "where"])
 
     def clean(self) -> dict[str, Any]:
-        """A kind; a day that can be; a temperature that its kind bears."""
+        """A kind; a day that can be; a temperature that its species bears."""
         data = super().clean() or {}
         mother = self.mothers.get(data.get("mother", ""))
         species = mother.species if mother is not None else data.get("species", "")
         if not species:
-            self.add_error("species", "Say whose they are, or of which kind.")
+            self.add_error("species", "Say whose they are, or of which species.")
             return data
         if mother is not None and data.get("species") and data["species"] != mother.species:
-            self.add_error("species", f"{mother.name} is of another kind.")
+            self.add_error("species", f"{mother.name} is of another species.")
         day = data.get("laid_on")
         profile: Profile = library()[species]
         if day is not None and day > self.today:
             self.add_error("laid_on", "This day is still to come.")
         elif day is not None and (self.today - day).days > 2 * profile.young.days.ends[1]:
-            self.add_error("laid_on", f"Its kind takes at most {profile.young.days.ends[1]:g} days: that is long over.")
+            self.add_error("laid_on", f"Its species takes at most {profile.young.days.ends[1]:g} days: that is long over.")
         elif day is not None and mother is not None and mother.born_on and day < mother.born_on:
             self.add_error("laid_on", f"{mother.name} was born on {mother.born_on:%-d %B %Y}.")
         point = set_point(profile.young)
         if data.get("set_c") is not None and point is None:
-            self.add_error("set_c", "Its kind bears living young: nothing is incubated.")
+            self.add_error("set_c", "Its species bears living young: nothing is incubated.")
         elif data.get("set_c") is not None and profile.young.incubation_c is not None:
             low, high = profile.young.incubation_c.ends
             if not may_be_set(profile.young, data["set_c"]):
                 self.add_error(
                     "set_c",
-                    f"Its kind is incubated at {low:g} to {high:g} °C ({9 / 5 * low + 32:.0f} to {9 / 5 * high + 32:.0f} °F).",
+                    f"Its species is incubated at {low:g} to {high:g} °C ({9 / 5 * low + 32:.0f} to {9 / 5 * high + 32:.0f} °F).",
                 )
         data.update(mother=mother, species=species)
         if point is not None and data.get("set_c") is None and not self.errors:
@@ -150,7 +150,7 @@ class HatchForm(OnceForm):
             raise forms.ValidationError("This day is still to come.")
         least = earliest(self.clutch.profile.young, self.clutch.laid_on)
         if day < least:
-            raise forms.ValidationError(f"That is sooner than they can be there: from {least:%-d %B %Y} at the earliest.")
+            raise forms.ValidationError(f"Prey or pieces sooner than they can be there: from {least:%-d %B %Y} at the earliest.")
         return day
 
     def clean_number(self) -> int:

@@ -60,7 +60,7 @@ class Clutch(models.Model):
 
     @property
     def profile(self) -> Profile:
-        """Of its kind."""
+        """Of its species."""
         return find(self.species)
 
     @property

@@ -19,10 +19,11 @@ from ridgeback.library.keeping import import_variant
 def take_in(
     household: Household, keeper: Keeper, request: Request, *, name: str, room_name: str, now: dt.datetime
 ) -> tuple[Habitat, tuple[Line, ...]]:
-    """Make a room, a box, its animals and its readings of a request, so that the box has the plan that the request has.
+    """Make a room, an enclosure, its animals and its readings of a request, so that the enclosure has the plan that the request has.
 
     Own values of a profile that the request carries are taken in as from a file of them: what the household keeps otherwise stays, and
-    the lines that were not taken come back beside the box. Readings keep the number of their revision: what was measured before the last change is still seen to be.
+    the lines that were not taken come back beside the enclosure. Readings keep the number of their
+    revision, so that what was measured before the last change is still known to be.
     """
     room = Room.objects.create(
         household=household, name=room_name, latitude_deg=request.place.lat, longitude_deg=request.place.lon,

@@ -1,4 +1,4 @@
-"""Importing a box."""
+"""Importing an enclosure."""
 
 from django.contrib import messages
 from django.db import IntegrityError
@@ -12,7 +12,7 @@ from ridgeback.keepers.middleware import KeeperRequest
 
 
 def take_in(request: KeeperRequest) -> HttpResponse:
-    """A box from a file."""
+    """An enclosure from a file."""
     if request.household is None:
         raise Http404
     if request.method == "POST":

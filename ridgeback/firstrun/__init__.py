@@ -1,1 +1,1 @@
-"""The first run: from an animal to a box to its heat and light, each step left and resumed at will."""
+"""The first run: from an animal to an enclosure to its heat and light, each step left and resumed at will."""

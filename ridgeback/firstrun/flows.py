@@ -1,4 +1,4 @@
-"""The end of the first run: animal, room, box and first revision, all or nothing."""
+"""The end of the first run: animal, room, enclosure and first revision, all or nothing."""
 
 import datetime as dt
 from dataclasses import dataclass
@@ -18,7 +18,7 @@ SUBJECT = "first-run"
 
 @dataclass(frozen=True)
 class NewRoom:
-    """A room that is made with the box."""
+    """A room that is made with the enclosure."""
 
     name: str
 

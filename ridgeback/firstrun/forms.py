@@ -1,4 +1,4 @@
-"""The three steps: an animal, a box in a room, its heat, light and stone. Fields check shape; the core checks meaning."""
+"""The three steps: an animal, an enclosure in a room, its heat, light and stone. Fields check shape; the core checks meaning."""
 
 import datetime as dt
 from dataclasses import replace
@@ -199,9 +199,9 @@ class AnimalForm(StepForm):
 
 
 class BoxForm(StepForm):
-    """A box by the name of its shape or by its own measures, and the room it stands in."""
+    """An enclosure by the name of its shape or by its own measures, and the room it stands in."""
 
-    name = forms.CharField(label="Name of the box", max_length=80)
+    name = forms.CharField(label="Name of the enclosure", max_length=80)
     shape = forms.ChoiceField(
         label="Shape", choices=[(OWN, "my own measures"), *[(s.slug, s.name) for s in PLANNED.values()]],
         help_text="By the name the trade gives it; inside measures are what counts.",
@@ -210,7 +210,7 @@ class BoxForm(StepForm):
     def prepare(self) -> None:
         for side in ("length", "depth", "height"):
             self.fields[side] = QuantityField(
-                Kind.LENGTH, self.units, label=f"{side.capitalize()} inside", required=False, plausible=f"box {side}"
+                Kind.LENGTH, self.units, label=f"{side.capitalize()} inside", required=False, plausible=f"enclosure {side}"
             )
         self.fields["front"] = forms.ChoiceField(label="Front", choices=PANELS, required=False, initial="glass")
         self.fields["walls"] = forms.ChoiceField(label="Other sides and floor", choices=PANELS, required=False, initial="wood")
@@ -219,7 +219,7 @@ class BoxForm(StepForm):
         self.fields["share"] = QuantityField(Kind.SHARE, self.units, label="Mesh over", value=0.5, required=False)
         self.fields["ground"] = forms.ChoiceField(label="Ground", choices=GROUNDS)
         self.fields["ground_depth"] = QuantityField(
-            Kind.LENGTH, self.units, label="Depth of ground", value=0.05, plausible="ground depth"
+            Kind.LENGTH, self.units, label="Depth of substrate", value=0.05, plausible="substrate depth"
         )
         rooms = [(str(room.pk), room.name) for room in self.household.rooms.all()]
         self.fields["room"] = forms.ChoiceField(label="Room", choices=[*rooms, (NEW_ROOM, "another room")])
@@ -261,7 +261,7 @@ class BoxForm(StepForm):
             depth = cleaned["ground_depth"]
             self.question("ground_depth", question_depth(cleaned.get("ground", ""), depth, units=self.units))
         if self.household.habitats.filter(name=cleaned.get("name", "")).exists():
-            self.add_error("name", "There is a box of this name already.")
+            self.add_error("name", "There is an enclosure of this name already.")
         if cleaned.get("room") == NEW_ROOM:
             name = cleaned.get("room_name", "")
             if not name:
@@ -270,7 +270,7 @@ class BoxForm(StepForm):
                 self.add_error("room_name", "There is a room of this name already: choose it above.")
             for field in ("room_day", "room_night", "room_summer", "room_rh"):
                 if field not in self.errors and cleaned.get(field) is None:
-                    self.add_error(field, "Write it: the box begins with its room.")
+                    self.add_error(field, "Write it: the enclosure begins with its room.")
         return cleaned
 
     def _say_place(self, cleaned: dict[str, Any]) -> None:
@@ -295,7 +295,7 @@ class BoxForm(StepForm):
         return {"lat": lat, "lon": lon, "tz": zone}
 
     def box(self) -> dict[str, Any]:
-        """The box as a request takes it."""
+        """The enclosure as a request takes it."""
         cleaned = self.cleaned_data
         shape = PLANNED.get(cleaned["shape"])
         if shape is not None:
@@ -340,7 +340,7 @@ HEIGHT_HELP = "More than the enclosure’s height: above the mesh. A mat lies un
 
 
 class HeatForm(StepForm):
-    """Heat by day, ultraviolet, a stone, heat by night. Places along the box are usual ones and are moved on the bench later."""
+    """Heat by day, ultraviolet, a stone, heat by night. Places along the enclosure are usual ones and are moved on the bench later."""
 
     heat = forms.ChoiceField(label="Heat by day", choices=HEATS, required=False)
     uv = forms.ChoiceField(label="UVB tube", choices=TUBES, required=False)
@@ -349,7 +349,7 @@ class HeatForm(StepForm):
     on = forms.TimeField(label="Day begins at", initial="07:30", widget=clock())
     off = forms.TimeField(label="Day ends at", initial="19:30", widget=clock())
     state = forms.ChoiceField(
-        label="The box", choices=[("planned", "is planned, not bought yet"), ("built", "stands already")], initial="planned"
+        label="The enclosure", choices=[("planned", "is planned, not bought yet"), ("built", "already built")], initial="planned"
     )
 
     def prepare(self) -> None:
@@ -362,7 +362,7 @@ class HeatForm(StepForm):
         add("heat_height", Kind.LENGTH, "Its face above the floor", "distance", HEIGHT_HELP)
         add("heat_set", Kind.TEMPERATURE, "Thermostat set to", "thermostat")
         add("uv_length", Kind.LENGTH, "Its length", "distance")
-        add("uv_height", Kind.LENGTH, "Its axis above the floor", "distance", "More than the box’s height: on the mesh.")
+        add("uv_height", Kind.LENGTH, "Its axis above the floor", "distance", "More than the enclosure’s height: on the mesh.")
         add("stone_length", Kind.LENGTH, "Its length", "distance")
         add("stone_depth", Kind.LENGTH, "Its depth", "distance")
         add("stone_height", Kind.LENGTH, "Its thickness", "distance")
@@ -374,7 +374,7 @@ class HeatForm(StepForm):
         ("Ultraviolet", ("uv", "uv_length", "uv_height")),
         ("Stone", ("stone", "stone_length", "stone_depth", "stone_height")),
         ("Heat by night", ("night", "night_power", "night_set")),
-        ("The day, and the box", ("on", "off", "state")),
+        ("The day, and the enclosure", ("on", "off", "state")),
     )
 
     def groups(self) -> list[tuple[str, list[forms.BoundField]]]:

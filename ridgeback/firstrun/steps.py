@@ -27,7 +27,7 @@ from ridgeback.keepers.models import Household
 from ridgeback.library.keeping import edits_of, profile_of
 
 STEPS = ("animal", "box", "heat")
-TITLES = {"animal": "The animal", "box": "Its box", "heat": "Heat, ultraviolet and stone"}
+TITLES = {"animal": "The animal", "box": "Its enclosure", "heat": "Heat, ultraviolet and stone"}
 
 
 @dataclass(frozen=True)
@@ -43,7 +43,7 @@ class Wanted:
 
     @property
     def cautions(self) -> tuple[str, ...]:
-        """Those of its kind and those of every animal of its sort."""
+        """Those of its species and those of every animal of its sort."""
         return common.cautions(self.profile)
 
 
@@ -159,7 +159,11 @@ class Run:
             kind = self.kind(animal)
             first = self.household.rooms.first()
             shape = kind.shape.slug if kind and kind.shape else OWN
-            found = {"name": f"{animal.cleaned_data['name']}’s box", "shape": shape, "room": str(first.pk) if first else NEW_ROOM}
+            found = {
+                "name": f"{animal.cleaned_data['name']}’s enclosure",
+                "shape": shape,
+                "room": str(first.pk) if first else NEW_ROOM,
+            }
             if not first:
                 found["room_name"] = "Living room"
             if kind and not kind.shape:

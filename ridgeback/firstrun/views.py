@@ -142,7 +142,7 @@ def _finish(request: KeeperRequest, run: Run, heat: StepForm) -> HttpResponse | 
             run.household, request.user, asked, box_name=box.cleaned_data["name"], room=room, state=heat.cleaned_data["state"], now=now()
         )  # fmt: skip
     except IntegrityError:  # another tab was faster with the same name
-        heat.add_error(None, "A box or a room of this name was made meanwhile: go back one step and choose another name.")
+        heat.add_error(None, "An enclosure or a room of this name was made meanwhile: go back one step and choose another name.")
         return None
     messages.success(request, f"{made.name} is made. Below is what it will do.")
     return redirect("habitats:page", pk=made.pk)

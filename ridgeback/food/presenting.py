@@ -78,7 +78,7 @@ class MealView:
     coat: WorkedView | None
     heap: str
     others: tuple[str, ...]
-    """What the other schools would give: by mass, by width, at another pace."""
+    """What the other approaches would give: by mass, by width, at another pace."""
 
 
 @dataclass(frozen=True)
@@ -101,7 +101,7 @@ class FoodPage:
     doses: tuple[WorkedView, ...]
     warnings: tuple[str, ...]
     powders: tuple[tuple[dt.date, str, str], ...]
-    """Day, what goes on, and why that day."""
+    """Day, supplements, and why that day."""
     staple: str
     in_turn: str
     little: tuple[tuple[str, str], ...]
@@ -111,7 +111,7 @@ class FoodPage:
 
 
 def fed(animal: Animal, profile: Profile, habitat: Habitat | None, now: dt.datetime, today: dt.date) -> Fed:
-    """Its food as its box plans it; of one in no box by the temperatures its kind needs, with ultraviolet where its kind takes it."""
+    """Its food as its enclosure plans it; of one in no enclosure by the temperatures its species needs, with ultraviolet where its species takes it."""
     request = _sound(habitat, now) if habitat is not None and habitat.head is not None else None
     if habitat is not None and request is not None:
         made = as_logged(planned(request), habitat)
@@ -156,7 +156,7 @@ def fed(animal: Animal, profile: Profile, habitat: Habitat | None, now: dt.datet
 
 
 def _sound(habitat: Habitat, now: dt.datetime) -> Request | None:
-    """What its box asks; None where what is kept of it does not add up, of which its own page speaks."""
+    """What its enclosure asks; None where what is kept of it does not add up, of which its own page speaks."""
     try:
         return habitat.request_at(now)
     except DocumentError:
@@ -186,13 +186,13 @@ def _balance_says(found: composition.Balance) -> tuple[str, str]:
     unknown = f" No table has {' and '.join(found.unknown)}: not counted." if found.unknown else ""
     match found.verdict:
         case "right":
-            return "right", ("With its powder: enough calcium." if found.dusted else "Enough calcium by itself.") + unknown
+            return "right", ("With its supplement: enough calcium." if found.dusted else "Enough calcium by itself.") + unknown
         case "whole":
             return "right", "Whole animals bring their bones; newborn ones bring little: grow out of them early." + unknown
         case "unknown":
             return "unknown", f"No table has {' or '.join(found.unknown)}."
         case _:
-            return "below", "Too little calcium for its phosphorus: see its powders." + unknown
+            return "below", "Too little calcium for its phosphorus: see its supplements." + unknown
 
 
 def _coat(found: composition.Balance, plan: MealPlan, units: Units) -> WorkedView | None:

@@ -17,7 +17,7 @@ from husbandry.worked import Worked
 from ridgeback.habitats.models import Habitat, Reading
 
 ASKED = {
-    "second_hand": "The box is second-hand",
+    "second_hand": "The enclosure is second-hand",
     "coated": "Timber is lacquered",
     "foam": "A background of foam is made",
     "rendered": "It is rendered with cement",
@@ -28,12 +28,12 @@ ASKED = {
 
 
 def stands(habitat: Habitat) -> bool:
-    """Whether the box is there as it is planned."""
+    """Whether the enclosure is there as it is planned."""
     return habitat.head is not None and habitat.head.state == "built"
 
 
 def shared_of(habitat: Habitat) -> frozenset[str]:
-    """Instruments that its household has: some box was read with them."""
+    """Instruments that its household has: some enclosure was read with them."""
     read = Reading.objects.filter(habitat__household=habitat.household, instrument__in=SHARED)
     return frozenset(read.values_list("instrument", flat=True))
 
@@ -97,14 +97,14 @@ class Line:
 
 @dataclass(frozen=True)
 class Works:
-    """What there is to do: a whole box, or the way from an earlier state of one that stands to what it is now."""
+    """What there is to do: a whole enclosure, or the way from an earlier state of one that stands to what it is now."""
 
     asked: Request
     kept: dict[str, Any]
     """What the keeper said of it."""
     old: Earlier | None = None
     needs: frozenset[NeedKey] = frozenset()
-    """What is asked of the box, of which a change asks again."""
+    """What is asked of the enclosure, of which a change asks again."""
     begins: dt.date | None = None
     """Where nobody said when."""
     owned: frozenset[str] = frozenset()

@@ -1,4 +1,4 @@
-"""Building a box: the shopping list less what is owned, the steps with their waits, and the day it may move in; as page, CSV and calendar."""
+"""Building an enclosure: the shopping list less what is owned, the steps with their waits, and the day it may move in; as page, CSV and calendar."""
 
 import csv
 import io
@@ -30,7 +30,7 @@ from ridgeback.keepers.middleware import KeeperRequest
 
 @transaction.atomic
 def _keep(habitat: Habitat, since: Revision | None, said: dict[str, Any], seal: str) -> bool:
-    """Keep what was said, unless somebody else did since the page was opened; then the box carries theirs, and False."""
+    """Keep what was said, unless somebody else did since the page was opened; then the enclosure carries theirs, and False."""
     stands = Habitat.objects.select_for_update().get(pk=habitat.pk)
     habitat.build = stands.build
     if seal != seal_of(stands.build):
@@ -47,7 +47,7 @@ def _here(request: KeeperRequest, habitat: Habitat) -> Undertaking:
 @require_http_methods(["GET", "HEAD", "POST"])
 @lived_in
 def build(request: KeeperRequest, pk: int) -> HttpResponse:
-    """The build, or the change of a box that stands; what is said of it is kept with the box."""
+    """The build, or the change of an enclosure that stands; what is said of it is kept with the enclosure."""
     habitat = own_habitat(request, pk)
     here = _here(request, habitat)
     works, today = here.works, here.works.asked.today
@@ -111,7 +111,7 @@ def build_csv(request: KeeperRequest, pk: int) -> HttpResponse:
         sums = (f"{line.each:.2f}", f"{line.cost.value:.2f}")
         writer.writerow([line.name, line.item.count, line.owned, line.to_buy, *sums, "yes" if line.item.waits else ""])
     writer.writerow([])
-    writer.writerow(["step", "begins", "next from", "may slip, days", "done", "tools", "caution"])
+    writer.writerow(["step", "begins", "next from", "float, days", "done", "tools", "caution"])
     for step in made.steps:
         writer.writerow(
             [

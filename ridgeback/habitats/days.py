@@ -1,4 +1,4 @@
-"""The page of a box's day: what it does from hour to hour, and what faults and hard days would do. Remembered by content, like a plan."""
+"""The page of an enclosure's day: what it does from hour to hour, and what faults and hard days would do. Remembered by content, like a plan."""
 
 from dataclasses import dataclass
 from typing import Any
@@ -25,7 +25,7 @@ from ridgeback.habitats.views import own_habitat
 from ridgeback.keepers.middleware import KeeperRequest
 
 TITLES = {
-    "stuck on": "A thermostat sticks on, on the hottest day",
+    "thermostat failed on": "A thermostat sticks on, on the hottest day",
     "probe out": "A thermostat’s probe falls out and feels the room",
     "lamp failed": "Everything that warms fails",
     "power cut": "The power is cut",
@@ -87,7 +87,7 @@ class DayView:
 
 
 def seen(request: Request, assumed: Assumed) -> DaySeen:
-    """A box's day, worked out or remembered."""
+    """An enclosure's day, worked out or remembered."""
     key = key_of("day", [to_data(request.model_copy(update={"readings": ()})), assumed.model_dump(mode="json")])
     body = recall([key]).get(key)
     if body is not None:
@@ -141,7 +141,7 @@ def day_view(found: DaySeen, habitat: Habitat, units: Units, assumed: Assumed) -
     month = found.energy.value * MONTH_DAYS
     household = habitat.household
     return DayView(
-        mark_safe(write(drawn.chart(found.course, units, f"A day in {habitat.name}", said, lit=found.lit))),  # our own writer escapes
+        mark_safe(write(drawn.chart(found.course, units, f"24-hour forecast of {habitat.name}", said, lit=found.lit))),  # our own writer escapes
         tuple((names[n], worked_view(worked, units)) for n, worked in enumerate(found.warm_up)),
         worked_view(found.energy, units),
         f"{month:.0f} kWh, about {month * household.kwh_price:.0f} {household.currency} a month",
@@ -155,7 +155,7 @@ def day_view(found: DaySeen, habitat: Habitat, units: Units, assumed: Assumed) -
 
 @require_safe
 def day(request: KeeperRequest, pk: int) -> HttpResponse:
-    """A box from hour to hour."""
+    """An enclosure from hour to hour."""
     habitat = own_habitat(request, pk)
     if not habitat.present:
         return redirect("habitats:page", pk=pk)

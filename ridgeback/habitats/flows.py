@@ -22,7 +22,7 @@ from ridgeback.submissions.flows import sent_once
 
 
 class StaleError(Exception):
-    """Somebody else changed the box since this page was opened. The message is for the page."""
+    """Somebody else changed the enclosure since this page was opened. The message is for the page."""
 
     def __init__(self) -> None:
         super().__init__(
@@ -80,7 +80,7 @@ def revise(
 
 
 def _promised(habitat: Habitat, now: dt.datetime) -> dict[str, Any]:
-    """What the present state is predicted to do, by all that was read until now. Nothing for a box that nobody lives in."""
+    """What the present state is predicted to do, by all that was read until now. Nothing for an enclosure that nobody lives in."""
     whole = Habitat.objects.for_planning().get(pk=habitat.pk)
     if not whole.present:
         return {}
@@ -94,14 +94,14 @@ def _promised(habitat: Habitat, now: dt.datetime) -> dict[str, Any]:
 def begin(
     habitat: Habitat, spec: dict[str, Any], *, keeper: Keeper | None, now: dt.datetime, state: str = Revision.State.BUILT
 ) -> Revision:
-    """The first revision of a box."""
+    """The first revision of an enclosure."""
     reason = "as built" if state == Revision.State.BUILT else "as planned"
     return revise(habitat, spec, previous=None, reason=reason, keeper=keeper, now=now, state=state)
 
 
 @transaction.atomic
 def mark_built(habitat: Habitat, *, seen: int, keeper: Keeper, now: dt.datetime) -> bool:
-    """What was planned stands now: a revision of its own, so that readings from here on are of the built box. False when it stood."""
+    """What was planned stands now: a revision of its own, so that readings from here on are of the built enclosure. False when it stood."""
     head = _locked(habitat, seen)
     if head.state == Revision.State.BUILT:
         return False
@@ -111,9 +111,9 @@ def mark_built(habitat: Habitat, *, seen: int, keeper: Keeper, now: dt.datetime)
 
 @transaction.atomic
 def apply_change(habitat: Habitat, change: Change, *, seen: int, reason: str, keeper: Keeper, now: dt.datetime) -> Revision:
-    """Make a planned change: a new revision of the box."""
+    """Make a planned change: a new revision of the enclosure."""
     head = _locked(habitat, seen)
-    # The patch is written for the whole request; box and things stand in it as they stand in the spec.
+    # The patch is written for the whole request; enclosure and things stand in it as they stand in the spec.
     full = habitat.request_at(now).model_dump(mode="json")
     patched = jsonpatch.apply_patch(full, list(change.patch))
     spec = {"box": patched["box"], "things": patched["things"]}
@@ -168,7 +168,7 @@ def keep_bench(
     if request.animals != before.animals and _animals_moved(habitat, seen_animals or {}):
         raise StaleError
     if spec_of(request) != spec_of(before):
-        revise(habitat, spec_of(request), previous=head, reason="changed on the bench", keeper=keeper, now=now)
+        revise(habitat, spec_of(request), previous=head, reason="changed in the layout", keeper=keeper, now=now)
     Habitat.objects.filter(pk=habitat.pk).update(looked_on=None)
     for occupancy, new, old in zip(habitat.present, request.animals, before.animals, strict=True):
         _keep_animal(occupancy.animal, new, old, request.today)
@@ -196,9 +196,9 @@ def _keep_animal(animal: Animal, new: Any, old: Any, today: dt.date) -> None:
 
 @transaction.atomic
 def move_in(habitat: Habitat, animal: Animal, *, now: dt.datetime, because: str = "") -> bool:
-    """An animal moves into a box, out of the one it was in. False when it lives there already.
+    """An animal moves into an enclosure, out of the one it was in. False when it lives there already.
 
-    `because` is why it moves into a box that is not proven.
+    `because` is why it moves into an enclosure that is not proven.
     """
     Animal.objects.select_for_update().get(pk=animal.pk)
     left = Occupancy.objects.filter(animal=animal, until__isnull=True).exclude(habitat=habitat)
@@ -213,11 +213,11 @@ def move_in(habitat: Habitat, animal: Animal, *, now: dt.datetime, because: str 
 
 @transaction.atomic
 def settle_in(habitat: Habitat, *, now: dt.datetime) -> int:
-    """Those for whom a proven box was made move in: how many did."""
+    """Those for whom a proven enclosure was made move in: how many did."""
     here = Occupancy.objects.select_for_update().filter(habitat=habitat, until__isnull=True, moved_in_at__isnull=True)
     first = habitat.revisions.order_by("number").first()
     if first is not None and first.state == Revision.State.PLANNED:
-        # For whom a box was planned, and who lived nowhere here before nor was weighed, comes to the household with the move.
+        # For whom an enclosure was planned, and who lived nowhere here before nor was weighed, comes to the household with the move.
         elsewhere = Occupancy.objects.filter(animal=OuterRef("pk")).exclude(habitat=habitat)
         weighed = Weighing.objects.filter(animal=OuterRef("pk"), on__lt=habitat.room.day_of(now) - dt.timedelta(days=QUIET_DAYS))
         new = (
@@ -229,7 +229,7 @@ def settle_in(habitat: Habitat, *, now: dt.datetime) -> int:
 
 @transaction.atomic
 def move_out(habitat: Habitat, animal: Animal, *, now: dt.datetime) -> bool:
-    """An animal leaves its box: sold, lent, dead or in another's care. False when it does not live there."""
+    """An animal leaves its enclosure: sold, lent, dead or in another's care. False when it does not live there."""
     here = Occupancy.objects.select_for_update().filter(habitat=habitat, animal=animal, until__isnull=True)
     moved = bool(here.update(until=now))
     Habitat.objects.filter(pk=habitat.pk).update(looked_on=None)

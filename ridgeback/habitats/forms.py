@@ -56,7 +56,7 @@ class Section:
 
 
 class BenchForm(forms.Form):
-    """Everything about a box that can be changed on its page.
+    """Everything about an enclosure that can be changed on its page.
 
     Shape is checked by the fields, meaning by the core: what only the parts together make impossible comes back as errors on the field it
     is about. `request_` holds the resulting request when the form is valid.
@@ -104,9 +104,9 @@ class BenchForm(forms.Form):
             "box",
             "Box",
             {
-                "length": self._length("Length inside", box.inside_m.length, "box length"),
-                "depth": self._length("Depth inside", box.inside_m.depth, "box depth"),
-                "height": self._length("Height inside", box.inside_m.height, "box height"),
+                "length": self._length("Length inside", box.inside_m.length, "enclosure length"),
+                "depth": self._length("Depth inside", box.inside_m.depth, "enclosure depth"),
+                "height": self._length("Height inside", box.inside_m.height, "enclosure height"),
                 "front": forms.ChoiceField(label="Front", choices=PANELS, initial=box.panels.front),
                 "walls": forms.ChoiceField(label="Other sides and floor", choices=PANELS, initial=box.panels.back),
                 "lid": forms.ChoiceField(label="Lid", choices=PANELS, initial=box.lid.material),
@@ -123,13 +123,13 @@ class BenchForm(forms.Form):
                     required=False,
                 ),
                 "ground": forms.ChoiceField(label="Ground", choices=GROUNDS, initial=box.ground.material),
-                "ground_depth": self._length("Depth of ground", box.ground.depth_m, "ground depth"),
+                "ground_depth": self._length("Depth of substrate", box.ground.depth_m, "substrate depth"),
                 **{f"school_{slug}": school_field(slug, box.schools) for slug in self._asked("box")},
             },
         )
 
     def _asked(self, of: str, n: int | None = None) -> list[str]:
-        """The questions between schools asked of the box, for all who live in it, or of one animal."""
+        """The questions between approaches asked of the enclosure, for all who live in it, or of one animal."""
         profiles = self.kept.profiles
         species = [self.kept.animals[n].species] if n is not None else list(profiles)
         return [
@@ -330,7 +330,7 @@ class BenchForm(forms.Form):
         return name if name in self.fields else None
 
     def _spec(self, cleaned: dict[str, Any]) -> dict[str, Any]:
-        """Box and things, as a revision keeps them."""
+        """Enclosure and things, as a revision keeps them."""
         box = self.kept.box
         mesh = cleaned["box-mesh"] or None
         share = cleaned["box-share"]

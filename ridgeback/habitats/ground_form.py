@@ -1,4 +1,4 @@
-"""The bed of a box as a form: layers of up to three materials, bags and prices, and what the box stands on."""
+"""The bed of an enclosure as a form: layers of up to three materials, bags and prices, and what the enclosure stands on."""
 
 from typing import Any
 

@@ -1,4 +1,4 @@
-"""The ground of a box: what its layers take in litres, bags and money, what the whole weighs, and what the floor under it carries."""
+"""The substrate of an enclosure: what its layers take in litres, bags and money, what the whole weighs, and what the floor under it carries."""
 
 from dataclasses import dataclass, replace
 from typing import Any
@@ -104,7 +104,7 @@ def _avoided(asked: Request) -> tuple[str, ...]:
 def ground_view(
     asked: Request, layers: tuple[Layer, ...], form: GroundForm, habitat: Habitat, units: Units, *, drawn: tuple[Layer, ...] = ()
 ) -> GroundView:
-    """What a bed takes and what the box then weighs."""
+    """What a bed takes and what the enclosure then weighs."""
     inside = asked.box.inside_m
     sizes, prices = form.bags()
     stand_kg, stand_m = form.stand()
@@ -161,11 +161,11 @@ def ground_view(
 
 
 def _too_deep(layers: tuple[Layer, ...], kept: Request, units: Units) -> str:
-    """A sentence about ground that leaves no room, in the reader's units; empty where it does."""
+    """A sentence about substrate that leaves no room, in the reader's units; empty where it does."""
     depth, height = sum(layer.depth_m for layer in layers), kept.box.inside_m.height
     if depth <= MOST_OF_HEIGHT * height:
         return ""
-    return f"{show(depth, Kind.LENGTH, units)} of ground leaves too little of {show(height, Kind.LENGTH, units)} of height."
+    return f"{show(depth, Kind.LENGTH, units)} of substrate leaves too little of {show(height, Kind.LENGTH, units)} of height."
 
 
 def _beginning(kept: Request) -> tuple[Layer, ...]:
@@ -183,7 +183,7 @@ def _form(habitat: Habitat, kept: Request, units: Units, data: Any = None) -> Gr
 @require_http_methods(["GET", "HEAD", "POST"])
 @lived_in
 def ground(request: KeeperRequest, pk: int) -> HttpResponse:
-    """Reckon a bed; keep it in the box when asked to."""
+    """Reckon a bed; keep it in the enclosure when asked to."""
     habitat = own_habitat(request, pk)
     kept = habitat.request_at(now())
     form = _form(habitat, kept, request.units, request.POST if request.method == "POST" else None)
@@ -222,7 +222,7 @@ def ground(request: KeeperRequest, pk: int) -> HttpResponse:
 
 
 def _keep(request: KeeperRequest, habitat: Habitat, tried: Request, form: GroundForm) -> HttpResponse:
-    """The bed as a revision of the box; bags as the household buys them; the stand with the box."""
+    """The bed as a revision of the enclosure; bags as the household buys them; the stand with the enclosure."""
     sizes, prices = form.bags()
     try:
         with transaction.atomic():
@@ -232,7 +232,7 @@ def _keep(request: KeeperRequest, habitat: Habitat, tried: Request, form: Ground
             habitat.stand_kg, habitat.stand_m = form.stand()
             habitat.save(update_fields=["stand_kg", "stand_m"])
             flows.keep_bench(habitat, tried, seen=seen_revision(request), keeper=request.user, now=now())
-        messages.success(request, "Kept: the ground lies in the plan.")
+        messages.success(request, "Kept: the substrate lies in the plan.")
     except flows.StaleError as why:
         messages.error(request, str(why))
     return redirect("habitats:ground", pk=habitat.pk)

@@ -1,4 +1,4 @@
-"""The list of boxes: each with a small drawing, its gauges, the worst problem and what to do, the most urgent first.
+"""The list of enclosures: each with a small drawing, its gauges, the worst problem and what to do, the most urgent first.
 
 A row is remembered as it is shown, by the content of its request and the reader's units. Where even the plan is not known, the row is made
 from a glance (needs and size, no changes), and the plan is left to a worker: no page waits for twenty-five plans.
@@ -35,13 +35,13 @@ from ridgeback.units import spelled
 
 PAGE = 25
 BUDGET_S, GLANCED_LEAST = 0.2, 8
-"""A page glances at boxes for so long [s], at the first few whatever it takes; the worker does the rest."""
-STATES = {"": "All", "wrong": "To put right", "right": "Right"}
+"""A page glances at enclosures for so long [s], at the first few whatever it takes; the worker does the rest."""
+STATES = {"": "All", "wrong": "Needs action", "right": "In range"}
 
 
 @dataclass(frozen=True)
 class Row:
-    """A box as the list shows it."""
+    """An enclosure as the list shows it."""
 
     habitat: Habitat
     drawing: SafeString
@@ -68,7 +68,7 @@ class Listing:
 
 
 def find_boxes(household: Household | None, query: str, state: str) -> HabitatQuerySet:
-    """Boxes by words in their name, shelf, room, animal or species; and by whether something is to be put right."""
+    """Enclosures by words in their name, shelf, room, animal or species; and by whether something is to be put right."""
     found = Habitat.objects.of(household)
     for word in query.replace("\x00", " ").split()[:8]:
         species = [name for name, profile in library().items() if word.lower() in f"{profile.name} {name}".lower()]
@@ -88,7 +88,7 @@ def find_boxes(household: Household | None, query: str, state: str) -> HabitatQu
 
 
 def look_again(household: Household, now: dt.datetime, units: Units = METRIC, most: int = PAGE) -> int:
-    """Bring the order of the list up to date for at most so many boxes; how many are left."""
+    """Bring the order of the list up to date for at most so many enclosures; how many are left."""
     today = household.day_of(now)
     stale = Habitat.objects.of(household).exclude(looked_on=today).order_by("pk")
     waiting = stale.count()
@@ -105,7 +105,7 @@ def look_again(household: Household, now: dt.datetime, units: Units = METRIC, mo
 def listing(
     household: Household | None, units: Units, now: dt.datetime, *, query: str = "", state: str = "", page: str = "1"
 ) -> Listing:
-    """One page of the list, in a number of queries that does not grow with the boxes."""
+    """One page of the list, in a number of queries that does not grow with the enclosures."""
     left = look_again(household, now, units) if household else 0
     paginator = Paginator(find_boxes(household, query, state).for_planning(), PAGE)
     chosen = paginator.get_page(page)
@@ -196,7 +196,7 @@ def _looked(request: Request, body: str | None, name: str, units: Units) -> dict
 
 
 def _waiting(habitat: Habitat) -> dict[str, Any]:
-    """A box that this page had no time to look at."""
+    """An enclosure that this page had no time to look at."""
     return {
         "urgency": habitat.urgency, "drawing": "", "gauges": "", "direction": "unknown", "animals": [], "change": "", "whole": False,
         "problem": "Being looked at", "seen": False,
@@ -211,10 +211,10 @@ def _row(seen: Glance | Plan, drawing: str, units: Units) -> dict[str, Any]:
     elif not seen.size.enough:
         direction, problem = "below", "Too small"
     else:
-        direction, problem = "right", "Right as far as known"
+        direction, problem = "right", "In range as far as known"
     change = wording.change_title(answer, units) if answer else ""
     if worst is not None and read_again_first(worst):
-        change = "Read it again before you change anything"
+        change = "Read the file again before you change anything"
     return {
         "urgency": urgency(seen),
         "drawing": drawing,

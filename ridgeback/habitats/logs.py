@@ -1,4 +1,4 @@
-"""A hygrometer's log of a box: read, fitted, told, and used when the keeper says so. The log itself is not kept."""
+"""A hygrometer's log of an enclosure: read, fitted, told, and used when the keeper says so. The log itself is not kept."""
 
 import datetime as dt
 import json
@@ -64,10 +64,12 @@ class LogForm(forms.Form):
 
 
 def _fitted(kept: Request, form: LogForm) -> tuple[LogTold, tuple[str, ...]] | None:
-    """What the log tells of the box as it is kept; None with the problems on the form."""
+    """What the log tells of the enclosure as it is kept; None with the problems on the form."""
     damp = planned(kept).outcome.damp
     if damp is None:
-        form.add_error(None, "Say first, under “Moisture” on the box’s page, how damp its ground is kept and when it is misted.")
+        form.add_error(
+            None, "Say first, under “Moisture” on the enclosure’s page, how damp its substrate is kept and when it is misted."
+        )
         return None
     try:
         log = read_log(form.text)
@@ -82,7 +84,7 @@ def _fitted(kept: Request, form: LogForm) -> tuple[LogTold, tuple[str, ...]] | N
 
 
 def _simulated(habitat: Habitat, kept: Request) -> str:
-    """A log by the demo's simulated logger; nothing for a box that is real, or of which nobody said how it is kept damp."""
+    """A log by the demo's simulated logger; nothing for an enclosure that is real, or of which nobody said how it is kept damp."""
     damp = planned(kept).outcome.damp
     if habitat.hidden_seed is None or damp is None:
         return ""
@@ -133,7 +135,7 @@ def log(request: KeeperRequest, pk: int) -> HttpResponse:
 @require_http_methods(["POST"])
 @lived_in
 def use_log(request: KeeperRequest, pk: int) -> HttpResponse:
-    """Take over what a log told, or forget it, as a revision of the box."""
+    """Take over what a log told, or forget it, as a revision of the enclosure."""
     habitat = own_habitat(request, pk)
     at = now()
     kept = habitat.request_at(at)
@@ -149,7 +151,7 @@ def use_log(request: KeeperRequest, pk: int) -> HttpResponse:
             messages.error(request, "This log was read too long ago: read it again.")
             return redirect("habitats:log", pk=pk)
     if wetting is None:
-        messages.error(request, "Nobody says any more how this box is kept damp.")
+        messages.error(request, "Nobody says any more how this enclosure is kept damp.")
         return redirect("habitats:page", pk=pk)
     tried = kept.model_copy(update={"box": kept.box.model_copy(update={"wetting": wetting.model_copy(update={"logged": known})})})
     try:

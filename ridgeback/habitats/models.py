@@ -1,4 +1,4 @@
-"""Boxes, their revisions, who lives in them, and what was measured.
+"""Enclosures, their revisions, who lives in them, and what was measured.
 
 Nothing is overwritten: a change makes a revision, a move ends one occupancy and begins another, a reading stays with its revision.
 """
@@ -29,7 +29,7 @@ if TYPE_CHECKING:
 
 
 def open_spells() -> "models.Prefetch[str]":
-    """The spells of animals in boxes that go on."""
+    """The spells of animals in enclosures that go on."""
     return models.Prefetch("animal__spells", queryset=Spell.objects.filter(until__isnull=True).order_by("kind"))
 
 
@@ -41,7 +41,7 @@ class HabitatQuerySet(models.QuerySet["Habitat"]):
         return self.none() if household is None else self.filter(household=household)
 
     def for_planning(self) -> "HabitatQuerySet":
-        """With everything a plan needs: a constant number of queries for any number of boxes."""
+        """With everything a plan needs: a constant number of queries for any number of enclosures."""
         occupancies = (
             Occupancy.objects.filter(until__isnull=True)
             .select_related("animal")
@@ -88,7 +88,7 @@ EARLIER_MOST = 12
 
 
 class Habitat(Versioned):
-    """A box in a room. `head` is the revision that stands now."""
+    """An enclosure in a room. `head` is the revision that stands now."""
 
     household = models.ForeignKey(Household, on_delete=models.CASCADE, related_name="habitats")
     room = models.ForeignKey(Room, on_delete=models.PROTECT, related_name="habitats")
@@ -106,7 +106,7 @@ class Habitat(Versioned):
     # How urgent it looked when it was last looked at: an index for the order of the list, rebuilt from plans at any time.
     urgency = models.FloatField(default=0)
     looked_on = models.DateField(null=True, blank=True)
-    # Of a demo box: what is really true of it, for the simulated instruments. No plan is told.
+    # Of a demo enclosure: what is really true of it, for the simulated instruments. No plan is told.
     hidden_seed = models.PositiveIntegerField(null=True, blank=True)
 
     objects = HabitatQuerySet.as_manager()
@@ -157,7 +157,7 @@ class Habitat(Versioned):
         }
 
     def duties_data(self, now: dt.datetime) -> dict[str, Any]:
-        """The request without what was measured, for what comes round in a box; of rows fetched by `for_round`."""
+        """The request without what was measured, for what comes round in an enclosure; of rows fetched by `for_round`."""
         return self._standing(self._midnight(now), None)
 
     def _midnight(self, now: dt.datetime) -> dt.datetime:
@@ -189,7 +189,7 @@ class Habitat(Versioned):
         return animal.data() | animal.leading_data(day) | ({"arrived_on": on.isoformat()} if lately and on else {})
 
     def request_at(self, now: dt.datetime, spec: dict[str, Any] | None = None, **changes: Any) -> core.Request:
-        """The core's request for this box at a moment: from its head, or from another `spec` being tried.
+        """The core's request for this enclosure at a moment: from its head, or from another `spec` being tried.
 
         `changes` replaces whole parts (`room`, `animals`). Raises `DocumentError` when the result is not sound.
         """
@@ -211,9 +211,9 @@ class Derived(models.Model):
 
 
 class Revision(models.Model):
-    """One state of a box.
+    """One state of an enclosure.
 
-    `spec` holds `box` and `things` in the format of the core's request (ridgeback-request/1, docs/formats/plan.md). `previous` is the state
+    `spec` holds `enclosure` and `things` in the format of the core's request (ridgeback-request/1, docs/formats/plan.md). `previous` is the state
     that undo goes back to; undo itself makes a revision, so numbers only grow.
     """
 
@@ -244,7 +244,7 @@ class Revision(models.Model):
 
 
 class Proof(models.Model):
-    """A state of a box that was proven: what was read, what the keeper saw, who says so and when."""
+    """A state of an enclosure that was proven: what was read, what the keeper saw, who says so and when."""
 
     habitat = models.ForeignKey(Habitat, on_delete=models.CASCADE, related_name="proofs")
     revision = models.ForeignKey(Revision, on_delete=models.PROTECT, related_name="proofs")
@@ -264,15 +264,15 @@ class Proof(models.Model):
 
 
 class Occupancy(models.Model):
-    """An animal in a box, from a day to a day."""
+    """An animal in an enclosure, from a day to a day."""
 
     habitat = models.ForeignKey(Habitat, on_delete=models.CASCADE, related_name="occupancies")
     animal = models.ForeignKey(Animal, on_delete=models.CASCADE, related_name="occupancies")
     since = models.DateTimeField()
     until = models.DateTimeField(null=True, blank=True)
-    # The moment at which it moved in, where the box was watched until then; before, the box was planned and proven for it.
+    # The moment at which it moved in, where the enclosure was watched until then; before, the enclosure was planned and proven for it.
     moved_in_at = models.DateTimeField(null=True, blank=True)
-    unproven_because = models.CharField(max_length=200, blank=True)  # why it moved into a box that was not proven
+    unproven_because = models.CharField(max_length=200, blank=True)  # why it moved into an enclosure that was not proven
 
     class Meta:
         ordering = ["since"]
@@ -280,7 +280,7 @@ class Occupancy(models.Model):
             models.CheckConstraint(
                 name="occupancy_ends_after_it_begins", condition=Q(until__isnull=True) | Q(until__gt=F("since"))
             ),
-            # an animal lives in one box at a time
+            # an animal lives in one enclosure at a time
             ExclusionConstraint(
                 name="occupancy_one_box_at_a_time",
                 expressions=[
@@ -310,7 +310,7 @@ SHOWN = (min(low for low, _ in _SPANS), max(high for _, high in _SPANS))
 
 
 class Reading(models.Model):
-    """What an instrument showed in a box, with the revision it was taken in. `value` is in the need's own unit (°C, %, UVI)."""
+    """What an instrument showed in an enclosure, with the revision it was taken in. `value` is in the need's own unit (°C, %, UVI)."""
 
     habitat = models.ForeignKey(Habitat, on_delete=models.CASCADE, related_name="readings")
     revision = models.ForeignKey(Revision, on_delete=models.PROTECT, related_name="readings")
@@ -346,7 +346,7 @@ class Reading(models.Model):
                 | Q(at_x_m__gte=0, at_y_m__gte=0, at_z_m__gte=0),
             ),
         ]
-        indexes = [models.Index(fields=["habitat", "-at"], name="reading_latest")]  # the last readings of a box
+        indexes = [models.Index(fields=["habitat", "-at"], name="reading_latest")]  # the last readings of an enclosure
 
     def __str__(self) -> str:
         return f"{self.need} {self.value:g}"

@@ -1,4 +1,4 @@
-"""A box's water through its day, ready for its page."""
+"""An enclosure's water through its day, ready for its page."""
 
 from dataclasses import dataclass
 
@@ -55,7 +55,7 @@ def timetable_text(timetable: TimetableSeen, units: Units) -> str:
     seconds = f" ({timetable.seconds:g} s of the pump)" if timetable.seconds else ""
     match timetable.verdict:
         case "too wet":
-            return "Without any misting it passes its upper mark already: more air, or a drier ground."
+            return "Without any misting it passes its upper mark already: more air, or a drier substrate."
         case "not needed":
             return f"It keeps its marks without misting: {span}."
         case "holds":
@@ -71,7 +71,9 @@ def _moss(days: float) -> str:
 def hand_text(hand: HandSeen, units: Units) -> str:
     """What two mistings by hand come to."""
     each, span = show(hand.each_ml / 1000, Kind.VOLUME, units, small=True), span_text(hand.lowest_pct, hand.highest_pct)
-    return f"By hand, {each} at {' and '.join(hand.times)} come to {span}: the rest is for a pump with a timer, or damper ground."
+    return (
+        f"By hand, {each} at {' and '.join(hand.times)} come to {span}: the rest is for a pump with a timer, or damper substrate."
+    )
 
 
 def _lasts(hours: float) -> str:
@@ -86,13 +88,13 @@ def left_text(left: LeftSeen) -> str:
         said = f"Left alone, from its last misting on, it falls below its lower mark after {_lasts(left.low_h)}"
         deeper = left.deeper_low_h
         said += (
-            f"; with ground twice as deep {'not in three weeks' if deeper is None else f'after {_lasts(deeper)}'}."
+            f"; with substrate twice as deep {'not in three weeks' if deeper is None else f'after {_lasts(deeper)}'}."
             if deeper != left.low_h
             else "."
         )
     if left.ground_days is not None:
-        twice = f", in {left.deeper_days:.0f} with ground twice as deep" if left.deeper_days else ""
-        said += f" Its ground loses half of its water in {left.ground_days:.0f} days{twice}."
+        twice = f", in {left.deeper_days:.0f} with substrate twice as deep" if left.deeper_days else ""
+        said += f" Its substrate loses half of its water in {left.ground_days:.0f} days{twice}."
     return said
 
 
@@ -120,7 +122,7 @@ def _mistings(seen: DampSeen, units: Units) -> list[tuple[str, str, str]]:
 
 
 def moisture_view(plan: Plan, units: Units) -> MoistureView | None:
-    """The section; None where nobody said how the box is kept damp."""
+    """The section; None where nobody said how the enclosure is kept damp."""
     seen = plan.damp
     if seen is None:
         return None
@@ -160,7 +162,7 @@ def moisture_view(plan: Plan, units: Units) -> MoistureView | None:
     if seen.left is not None and seen.left.low is not None:
         numbers.append(("Left alone it holds for", _lasts(seen.left.low.value), "/damp/left/low"))
     if seen.left is not None and seen.left.ground is not None:
-        numbers.append(("Its ground is half dry in", f"{seen.left.ground.value:.0f} days", "/damp/left/ground"))
+        numbers.append(("Its substrate is half dry in", f"{seen.left.ground.value:.0f} days", "/damp/left/ground"))
     if "tank_week" in plan.predictions:
         numbers.append(
             ("A tank for a week", show(plan.predictions["tank_week"].value, Kind.VOLUME, units), "/predictions/tank_week")

@@ -55,7 +55,7 @@ class NeedView:
     floor: Number | None
     band: tuple[Number, ...]
     others: tuple[tuple[str, str, str], ...] = ()
-    """What other schools say of the band: school, range, reason."""
+    """What other approaches say of the band: approach, range, reason."""
     early: str = ""
     """Of a reading of the morning: what was read, and what was still to come."""
     odd: str = ""
@@ -157,7 +157,7 @@ class ZonesView:
 
 @dataclass(frozen=True)
 class SizeView:
-    """The box against its rule."""
+    """The enclosure against its rule."""
 
     enough: bool
     needed: Number
@@ -267,7 +267,7 @@ def _animal(index: int, animal: AnimalFound, units: Units) -> AnimalView:
             ),
         ]
         if plan.calcium_mg and plan.calcium_mg.value > 0:
-            powder = f"about {wording.powder(plan.calcium_mg.value)} of calcium powder: a light even coat"
+            powder = f"about {wording.powder(plan.calcium_mg.value)} of calcium supplement: a light even coat"
             rows.append(Number(powder, f"{here}/calcium_mg"))
         portions.append((plan.name, tuple(rows)))
     mass = show(animal.mass_g, Kind.MASS, units) + wording.HOW_KNOWN["mass"][animal.body.mass.how]
@@ -298,11 +298,11 @@ def _first(plan: Plan, units: Units) -> FirstThing:
     doing = {"title": wording.change_title(top, units), "kind": top.kind, "thing_id": top.thing_id} if top else {}
     if worst is not None:
         if read_again_first(worst):
-            doing = {"title": "Read it again before you change anything"}
+            doing = {"title": "Read the file again before you change anything"}
         return FirstThing(worst.verdict.direction, f"{worst.name} {wording.verdict(worst, units)}", **doing)
     if not plan.size.enough:
-        return FirstThing("below", "The box is too small", **doing)
-    return FirstThing("right", "Right as far as it is known")
+        return FirstThing("below", "The enclosure is too small", **doing)
+    return FirstThing("right", "In range as far as known")
 
 
 def _size(plan: Plan, units: Units) -> SizeView:
@@ -364,7 +364,7 @@ def linked(view: HabitatView, animals: Sequence[int]) -> HabitatView:
 def habitat_view(planned: Planned, units: Units, now: dt.datetime, *, name: str, previewing: bool = False) -> HabitatView:
     """The whole page's content. `now` is the reader's moment, for how long ago things were."""
     plan = planned.plan
-    labels = Labels(name, "Lamp on, settled", "not kept yet" if previewing else f"plan {plan.revision}")
+    labels = Labels(name, "Lamp on, settled", "not saved yet" if previewing else f"plan {plan.revision}")
     views = [need_view(plan, need, units, now) for need in plan.needs]
     predictions = plan.predictions
     facts: list[tuple[str, Number]] = [
@@ -380,7 +380,7 @@ def habitat_view(planned: Planned, units: Units, now: dt.datetime, *, name: str,
         facts.append(("Length in UV shade", Number(f"{predictions['uv_shade'].value:.0%}", "/predictions/uv_shade")))
     facts.append(
         (
-            "Stuck on, hottest day",
+            "Thermostat failed on, hottest day",
             Number(
                 show(predictions["stuck_on_surface"].value, Kind.TEMPERATURE, units, digits=0), "/predictions/stuck_on_surface"
             ),

@@ -1,4 +1,4 @@
-"""Proving a box: what is to be read and seen before its animal moves in, and the record of it."""
+"""Proving an enclosure: what is to be read and seen before its animal moves in, and the record of it."""
 
 import datetime as dt
 from collections.abc import Sequence
@@ -34,7 +34,7 @@ STATES = {
     "open": ("unknown", "to be read"),
     "again": ("unknown", "to be read again"),
     "wrong": ("above", "not right"),
-    "proven": ("right", "proven"),
+    "proven": ("right", "verified"),
 }
 
 
@@ -143,7 +143,7 @@ def _hour(habitat: Habitat) -> float:
 
 
 def _usual(kept: Request, key: NeedKey, habitat: Habitat, units: Units) -> dict[str, str]:
-    """What a reading beside the box is taken to be until somebody says otherwise: now, with the usual instrument, as far off as it was last said to be."""
+    """What a reading beside the enclosure is taken to be until somebody says otherwise: now, with the usual instrument, as far off as it was last said to be."""
     at = clock.local(now(), habitat.room.time_zone)
     instrument = usual_instrument(key)
     before = Reading.objects.filter(habitat__household=habitat.household, instrument=instrument).order_by("-at", "-pk").first()
@@ -163,7 +163,7 @@ def _reading_form(request: KeeperRequest, habitat: Habitat, kept: Request, keys:
 @require_http_methods(["GET", "HEAD", "POST"])
 @lived_in
 def prove(request: KeeperRequest, pk: int) -> HttpResponse:
-    """The round of readings and looks that proves a box; signed when all of it is done."""
+    """The round of readings and looks that proves an enclosure; signed when all of it is done."""
     habitat = own_habitat(request, pk)
     kept = habitat.request_at(now())
     found = found_of(kept)
@@ -174,7 +174,7 @@ def prove(request: KeeperRequest, pk: int) -> HttpResponse:
             _sign(habitat, found, form, request)
             messages.success(request, "Signed. It may move in; then leave it alone for a week.")
             return redirect("habitats:prove", pk=pk)
-        messages.error(request, "The box or its readings have changed since this page was opened: look at it again.")
+        messages.error(request, "The enclosure or its readings have changed since this page was opened: look at it again.")
     return _prove_page(request, habitat, kept, found, form)
 
 
@@ -215,7 +215,7 @@ def _prove_page(
 @posted
 @lived_in
 def read_beside(request: KeeperRequest, pk: int) -> HttpResponse:
-    """A number typed beside the box: logged as read now, with the usual instrument, lamps on since their timer."""
+    """A number typed beside the enclosure: logged as read now, with the usual instrument, lamps on since their timer."""
     habitat = own_habitat(request, pk)
     kept = habitat.request_at(now())
     found = found_of(kept)
@@ -223,10 +223,10 @@ def read_beside(request: KeeperRequest, pk: int) -> HttpResponse:
         (one for one in found if (one.key.value, one.moment) == (request.POST.get("need"), request.POST.get("moment", ""))), None
     )
     if not stands(habitat):
-        messages.error(request, "It is planned only: once it stands it can be read.")
+        messages.error(request, "It is planned only: readings can be logged once it is built.")
         return redirect("habitats:prove", pk=pk)
     if ask is None:
-        messages.error(request, "This reading is not asked for any more: the box has changed since.")
+        messages.error(request, "This reading is not asked for any more: the enclosure has changed since.")
         return redirect("habitats:prove", pk=pk)
     data = {
         **_usual(kept, ask.key, habitat, request.units),
@@ -246,10 +246,10 @@ def read_beside(request: KeeperRequest, pk: int) -> HttpResponse:
 @posted
 @lived_in
 def settle_in(request: KeeperRequest, pk: int) -> HttpResponse:
-    """Those for whom a proven box was made have moved in."""
+    """Those for whom a proven enclosure was made have moved in."""
     habitat = own_habitat(request, pk)
     if standing_proof(habitat) is None:
-        messages.error(request, "It is not proven as it stands: what a change can have moved is read again first.")
+        messages.error(request, "It is not verified as it is: what a change can have moved is read again first.")
     elif flows.settle_in(habitat, now=now()):
         messages.success(
             request, f"Moved in. Now {QUIET_DAYS} quiet days: food and water, no handling, no visitors at the glass."

@@ -79,7 +79,7 @@ class ReadingForm(OnceForm):
 
     @property
     def waves(self) -> bool:
-        """Whether the box is misted, so that its humidity has a wave to read."""
+        """Whether the enclosure is misted, so that its humidity has a wave to read."""
         return self.box.wetting is not None and bool(self.box.wetting.mistings)
 
     def clean_at(self) -> dt.datetime:
@@ -127,11 +127,11 @@ class ReadingForm(OnceForm):
             self.add_error("room", str(why))
             return None
         if not -10 <= value <= 50:
-            self.add_error("room", f"A room of {show(value, Kind.TEMPERATURE, self.units)} is no place for this box.")
+            self.add_error("room", f"A room of {show(value, Kind.TEMPERATURE, self.units)} is no place for this enclosure.")
         return value
 
     def _place(self, cleaned: dict[str, Any], kind: NeedKind) -> tuple[float, float, float] | None:
-        """A place of its own [m]: in the middle of the depth, inside the box."""
+        """A place of its own [m]: in the middle of the depth, inside the enclosure."""
         typed = {name: cleaned.get(name, "").strip() for name in ("from_left", "above_floor")}
         if not any(typed.values()):
             return None
@@ -149,7 +149,7 @@ class ReadingForm(OnceForm):
                 continue
             if not 0 <= found[name] <= most[name]:
                 del found[name]
-                self.add_error(name, f"Outside the box, which ends at {show(most[name], Kind.LENGTH, self.units)}.")
+                self.add_error(name, f"Outside the enclosure, which ends at {show(most[name], Kind.LENGTH, self.units)}.")
         if kind.kind not in {Kind.TEMPERATURE, Kind.UVI} or kind.key is NeedKey.WATER_DAY:
             self.add_error("from_left", "Only temperatures and the UV index can be told the model for a place of their own.")
             return None

@@ -1,4 +1,4 @@
-"""The room as an output: what all its boxes draw, how much they warm it, and what that means for its circuits."""
+"""The room as an output: what all its enclosures draw, how much they warm it, and what that means for its circuits."""
 
 from dataclasses import dataclass
 from functools import partial
@@ -53,7 +53,7 @@ class HouseForm(forms.Form):
 
 
 class PlugsForm(VersionedForm):
-    """What each box of a room is plugged into, by the household's own names."""
+    """What each enclosure of a room is plugged into, by the household's own names."""
 
     def __init__(self, *args: Any, habitats: list[Habitat], **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -86,7 +86,7 @@ class PlugsForm(VersionedForm):
         return data
 
     def rows(self) -> list[tuple[Habitat, Any, Any]]:
-        """Each box with its two fields."""
+        """Each enclosure with its two fields."""
         return [(habitat, self[f"outlet-{habitat.pk}"], self[f"circuit-{habitat.pk}"]) for habitat in self.habitats]
 
     def names(self, part: str) -> list[str]:
@@ -148,7 +148,7 @@ def _hung(found: tuple[Hung, ...], units: Units) -> tuple[HungView, ...]:
 
 
 def _powers(habitats: list[Habitat]) -> dict[int, PowerSeen]:
-    """Of every box that can be planned, remembered by content."""
+    """Of every enclosure that can be planned, remembered by content."""
     keys: dict[int, str] = {}
     asked = {}
     for habitat in habitats:
@@ -185,7 +185,7 @@ def _habitats(room: Room) -> list[Habitat]:
 
 @require_safe
 def room_power(request: KeeperRequest, pk: int) -> HttpResponse:
-    """A room with all its boxes."""
+    """A room with all its enclosures."""
     room = _own_room(request, pk)
     habitats = _habitats(room)
     return _page(request, room, habitats, PlugsForm(habitats=habitats))
@@ -193,7 +193,7 @@ def room_power(request: KeeperRequest, pk: int) -> HttpResponse:
 
 @only_by_form("habitats:room-power", _own_room)
 def plugs(request: KeeperRequest, pk: int) -> HttpResponse:
-    """Say what each box is plugged into."""
+    """Say what each enclosure is plugged into."""
     room = _own_room(request, pk)
     habitats = _habitats(room)
     with transaction.atomic():
@@ -256,7 +256,7 @@ def _view(powers: dict[int, PowerSeen], form: HouseForm, plugged: PlugsForm, req
         f"A hot day of {show(room.summer_max_c, Kind.TEMPERATURE, units)} becomes {show(hot, Kind.TEMPERATURE, units)} unless the room is aired.",
         worked_view(circuit, units),
         max(-(-int(share * 1000) // 1000), 1),
-        "More than one circuit may carry for hours: spread the boxes over several." if share > 1 else "",
+        "More than one circuit may carry for hours: spread the enclosures over several." if share > 1 else "",
         _hung(outlets, units),
         _hung(on_circuits, units),
     )  # fmt: skip

@@ -1,4 +1,4 @@
-"""Simulated instruments for the demo's boxes: what would be read there, by a truth that no plan is told."""
+"""Simulated instruments for the demo's enclosures: what would be read there, by a truth that no plan is told."""
 
 import datetime as dt
 
@@ -31,7 +31,7 @@ ROUND = (
 def instruments_read(
     habitat: Habitat, keys: list[NeedKey], now: dt.datetime, at_m: tuple[float, float, float] | None = None
 ) -> list[ReadingSpec]:
-    """What the demo household's instruments show in this box. Raises `LookupError` for a box without a hidden truth."""
+    """What the demo household's instruments show in this enclosure. Raises `LookupError` for an enclosure without a hidden truth."""
     if habitat.hidden_seed is None:
         raise LookupError
     request = habitat.request_at(now)

@@ -1,4 +1,4 @@
-"""Whether a box is proven as it stands, for whom it houses now."""
+"""Whether an enclosure is proven as it stands, for whom it houses now."""
 
 from husbandry.errors import DocumentError
 from husbandry.planning.damp import Damp
@@ -12,13 +12,13 @@ from ridgeback.habitats.planning import Planned, planned
 
 
 def found_of(kept: Request) -> tuple[Ask, ...]:
-    """What is asked of a box as it is kept."""
+    """What is asked of an enclosure as it is kept."""
     made = planned(kept)
     return asks(kept, made.plan.needs, look(kept).bands, _wave_of(kept, made))
 
 
 def _wave_of(kept: Request, made: Planned) -> Damp | None:
-    """The day's water of a box that is misted, whose wave is read too."""
+    """The day's water of an enclosure that is misted, whose wave is read too."""
     return made.outcome.damp if kept.box.wetting is not None and kept.box.wetting.mistings else None
 
 
@@ -28,7 +28,7 @@ def left_by_stage(last: Proof | None, found: tuple[Ask, ...]) -> tuple[Ask, ...]
 
 
 def standing_proof(habitat: Habitat, *, with_: Animal | None = None) -> Proof | None:
-    """The record that proves the box as it stands, for its animals and for one that is to move in; None when there is none, or it is outlived."""
+    """The record that proves the enclosure as it stands, for its animals and for one that is to move in; None when there is none, or it is outlived."""
     last = habitat.proof
     if last is None or not (habitat.present or with_):
         return last
@@ -43,9 +43,9 @@ def standing_proof(habitat: Habitat, *, with_: Animal | None = None) -> Proof | 
 
 
 def proof_text(habitat: Habitat, kept: Request, made: Planned) -> str:
-    """How far the proof of a box is, for the way that leads to it; of rows fetched by `for_planning`, with the plan that is there already."""
+    """How far the proof of an enclosure is, for the way that leads to it; of rows fetched by `for_planning`, with the plan that is there already."""
     if habitat.head is not None and habitat.proven_revision == habitat.head_id:
-        return "Proven"
+        return "Verified"
     found = asks(kept, made.plan.needs, look(kept).bands, _wave_of(kept, made))
     done = sum(ask.state == "proven" for ask in found)
-    return f"Prove it, {done} of {len(found)}" if done else "Prove it"
+    return f"Commissioning check, {done} of {len(found)}" if done else "Commissioning check"

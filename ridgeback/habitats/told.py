@@ -1,4 +1,4 @@
-"""What readings told of a box, and how well the model has done here: as the page shows them."""
+"""What readings told of an enclosure, and how well the model has done here: as the page shows them."""
 
 from dataclasses import dataclass
 
@@ -61,7 +61,7 @@ class ChangeKept:
 
 @dataclass(frozen=True)
 class RecordView:
-    """The model's record in this box."""
+    """The model's record in this enclosure."""
 
     headline: str
     inside: str
@@ -99,12 +99,12 @@ def told_view(plan: Plan, units: Units) -> ToldView | None:
         for n, found in enumerate(told.strengths)
     )
     states = f", in {len(told.revisions)} states of it" if len(told.revisions) > 1 else ""
-    many = f"{told.readings} readings of this box{states}" if told.readings != 1 else "one reading of this box"
+    many = f"{told.readings} readings of this enclosure{states}" if told.readings != 1 else "one reading of this enclosure"
     return ToldView(f"The prediction is fitted to {many}.", tuple(narrowed), rows, told.left_out)
 
 
 def record_of(habitat: Habitat) -> Record:
-    """Promises and readings of a box; the first state, that nothing was predicted from, counts like any change."""
+    """Promises and readings of an enclosure; the first state, that nothing was predicted from, counts like any change."""
     states = (
         habitat.revisions.exclude(promised={}).order_by("-number").only("number", "reason", "made_at", "promised", "habitat")[:40]
     )

@@ -1,4 +1,4 @@
-"""The list of boxes, a box's own page, and what can be done there."""
+"""The list of enclosures, an enclosure's own page, and what can be done there."""
 
 import functools
 import json
@@ -43,7 +43,7 @@ from ridgeback.submissions.forms import conflicts_of
 
 
 def own_habitat(request: KeeperRequest, pk: int) -> Habitat:
-    """A box of this household, or 404."""
+    """An enclosure of this household, or 404."""
     return get_object_or_404(Habitat.objects.of(request.household).for_planning(), pk=pk)
 
 
@@ -51,7 +51,7 @@ posted = only_by_form("habitats:page", own_habitat)
 
 
 def lived_in(view: View) -> View:
-    """For what needs a plan: a box that nobody lives in has none, and its page says so."""
+    """For what needs a plan: an enclosure that nobody lives in has none, and its page says so."""
 
     @functools.wraps(view)
     def answer(request: KeeperRequest, pk: int) -> HttpResponse:
@@ -64,7 +64,7 @@ def lived_in(view: View) -> View:
 
 @require_safe
 def habitat_list(request: KeeperRequest) -> HttpResponse:
-    """Every box with its drawing, its gauges and its worst problem, the most urgent first."""
+    """Every enclosure with its drawing, its gauges and its worst problem, the most urgent first."""
     asked = {name: request.GET.get(name, "")[:80] for name in ("query", "state", "page")}
     boxes = listing.listing(request.household, request.units, now(), **asked)
     if boxes.pending and request.household is not None:
@@ -105,7 +105,7 @@ def _page(
         "to_proof": "prove" in (request.GET.get("next"), request.POST.get("next")),
         "readings": _recent(habitat, request),
         "trying": trying,
-        "proof_text": proof_text(habitat, bench.kept, made) if not trying else "Prove it",
+        "proof_text": proof_text(habitat, bench.kept, made) if not trying else "Commissioning check",
         "record": record_view(habitat, request.units, at),
         **(people or _people(habitat, request)),
         "others": others,
@@ -116,7 +116,7 @@ def _page(
 
 def _people(habitat: Habitat, request: KeeperRequest) -> dict[str, Any]:
     """Who lives here, who did, and who could move in."""
-    assert request.household is not None  # the box was fetched through it
+    assert request.household is not None  # the enclosure was fetched through it
     here = {occupancy.animal_id for occupancy in habitat.present}
     today = habitat.room.day_of(now())
     animals = with_rests(request.household.animals.filter(gone_on__isnull=True), today)
@@ -148,7 +148,7 @@ def _recent(habitat: Habitat, request: KeeperRequest) -> list[dict[str, Any]]:
 
 @require_safe
 def habitat_page(request: KeeperRequest, pk: int) -> HttpResponse:
-    """One box."""
+    """One enclosure."""
     habitat = own_habitat(request, pk)
     if not habitat.present:
         return render(request, "habitats/vacant.html", {"habitat": habitat, **_people(habitat, request)})
@@ -173,7 +173,7 @@ def _keep_try(request: KeeperRequest, habitat: Habitat, bench: BenchForm) -> Non
 
 
 def _left_try(request: KeeperRequest, habitat: Habitat) -> BenchForm | None:
-    """The bench as it was left, if it was left with something untold and the box is still the one it was tried on."""
+    """The bench as it was left, if it was left with something untold and the enclosure is still the one it was tried on."""
     draft = drafts.find(request.household, request.user, _subject(habitat))
     if draft is None or habitat.head is None:
         return None
@@ -188,9 +188,9 @@ def _left_try(request: KeeperRequest, habitat: Habitat) -> BenchForm | None:
 @posted
 @lived_in
 def forget_try(request: KeeperRequest, pk: int) -> HttpResponse:
-    """Leave the box as it was."""
+    """Leave the enclosure as it was."""
     habitat = own_habitat(request, pk)
-    assert request.household is not None  # the box was fetched through it
+    assert request.household is not None  # the enclosure was fetched through it
     drafts.drop(request.household, request.user, _subject(habitat))
     return redirect("habitats:page", pk=pk)
 
@@ -234,7 +234,7 @@ def keep(request: KeeperRequest, pk: int) -> HttpResponse:
         saved = BenchForm(habitat=own_habitat(request, pk), units=request.units, now=now())
         bench.conflicts = conflicts_of(bench, saved)
         return _page(request, saved.habitat, bench=bench)
-    assert request.household is not None  # the box was fetched through it
+    assert request.household is not None  # the enclosure was fetched through it
     drafts.drop(request.household, request.user, _subject(habitat))
     messages.success(request, "Saved." if kept else "Nothing differs from what is saved.")
     return redirect("habitats:page", pk=pk)
@@ -259,13 +259,13 @@ def seen_revision(request: KeeperRequest) -> int:
 @posted
 @lived_in
 def apply_change(request: KeeperRequest, pk: int) -> HttpResponse:
-    """Make one of the ranked changes: found again by planning, named by its kind and thing."""
+    """Make one of the ranked changes: found again by planning, named by its species and thing."""
     habitat = own_habitat(request, pk)
     made = planned(habitat.request_at(now())).plan
     wanted = (request.POST.get("kind"), request.POST.get("thing"))
     change = next((c for c in made.changes if (c.kind, c.thing_id) == wanted), None)
     if change is None:
-        messages.error(request, "This change is no longer on the list: the box or its readings have changed since.")
+        messages.error(request, "This change is no longer on the list: the enclosure or its readings have changed since.")
         return redirect("habitats:page", pk=pk)
     title = wording.change_title(change, METRIC)
     try:
@@ -294,7 +294,7 @@ def undo(request: KeeperRequest, pk: int) -> HttpResponse:
 @posted
 @lived_in
 def mark_built(request: KeeperRequest, pk: int) -> HttpResponse:
-    """The planned box stands."""
+    """The planned enclosure stands."""
     try:
         made = flows.mark_built(own_habitat(request, pk), seen=seen_revision(request), keeper=request.user, now=now())
         messages.success(
@@ -313,7 +313,7 @@ def _animal(request: KeeperRequest) -> Animal:
 
 
 def _unproven(request: KeeperRequest, habitat: Habitat, animal: Animal) -> HttpResponse:
-    """The page again, which asks why an animal should move into a box that nobody has proven; the animal stays chosen."""
+    """The page again, which asks why an animal should move into an enclosure that nobody has proven; the animal stays chosen."""
     people = {**_people(habitat, request), "moving": animal.pk, "ask_why": True}
     if not habitat.present:
         return render(request, "habitats/vacant.html", {"habitat": habitat, **people})
@@ -322,10 +322,10 @@ def _unproven(request: KeeperRequest, habitat: Habitat, animal: Animal) -> HttpR
 
 @posted
 def move_in(request: KeeperRequest, pk: int) -> HttpResponse:
-    """An animal of the household moves into this box."""
+    """An animal of the household moves into this enclosure."""
     habitat, animal = own_habitat(request, pk), _animal(request)
     if not animal.there:
-        messages.error(request, f"{animal.name} is here no more ({animal.get_gone_display()} {animal.gone_on:%-d %B %Y}).")
+        messages.error(request, f"{animal.name} is no longer kept ({animal.get_gone_display()} {animal.gone_on:%-d %B %Y}).")
         return redirect("habitats:page", pk=pk)
     because = plain_words(request.POST.get("because", ""))
     proven = standing_proof(habitat, with_=animal) is not None
@@ -338,7 +338,7 @@ def move_in(request: KeeperRequest, pk: int) -> HttpResponse:
 
 @posted
 def move_out(request: KeeperRequest, pk: int) -> HttpResponse:
-    """An animal leaves this box."""
+    """An animal leaves this enclosure."""
     habitat, animal = own_habitat(request, pk), _animal(request)
     moved = flows.move_out(habitat, animal, now=now())
     messages.success(
@@ -374,7 +374,7 @@ def add_reading(request: KeeperRequest, pk: int) -> HttpResponse:
 
 
 def _spot(request: KeeperRequest, box: BoxSpec) -> tuple[float, float, float] | None:
-    """A place that was clicked on the bench, kept inside the box [m]."""
+    """A place that was clicked on the bench, kept inside the enclosure [m]."""
     try:
         x, z = (
             read_entry(request.POST.get(name, "")[:60], Kind.LENGTH, request.units).value for name in ("from_left", "above_floor")
@@ -388,7 +388,7 @@ def _spot(request: KeeperRequest, box: BoxSpec) -> tuple[float, float, float] | 
 @posted
 @lived_in
 def simulate(request: KeeperRequest, pk: int) -> HttpResponse:
-    """A round with the demo household's simulated instruments; 404 for a box that is real."""
+    """A round with the demo household's simulated instruments; 404 for an enclosure that is real."""
     habitat = own_habitat(request, pk)
     kept = habitat.request_at(now())
     made = planned(kept).plan
@@ -460,7 +460,7 @@ def _worked_at(made: Plan, pointer: str) -> Worked | None:
 @require_GET
 @lived_in
 def request_file(request: KeeperRequest, pk: int) -> HttpResponse:
-    """The box as a request of the core, to plan on the command line."""
+    """The enclosure as a request of the core, to plan on the command line."""
     habitat = own_habitat(request, pk)
     text = json.dumps(to_data(habitat.request_at(now())), ensure_ascii=False, indent=2)
     return HttpResponse(

@@ -1,4 +1,4 @@
-"""The water of a box: what its animal wants of it, each dish and pool in litres, what keeps it fit, and soaks by hand."""
+"""The water of an enclosure: what its animal wants of it, each dish and pool in litres, what keeps it fit, and soaks by hand."""
 
 from dataclasses import dataclass, replace
 from typing import Any
@@ -221,7 +221,7 @@ def _wrong(request: Request, profile: Profile, length_m: float, units: Units) ->
 @require_safe
 @lived_in
 def water(request: KeeperRequest, pk: int) -> HttpResponse:
-    """Dishes, pools and soaks of a box."""
+    """Dishes, pools and soaks of an enclosure."""
     habitat = own_habitat(request, pk)
     kept, units = habitat.request_at(now()), request.units
     made = planned(kept)

@@ -1,4 +1,4 @@
-"""How a box is kept damp, as fields: its ground, mistings, a fogger, a pump and its tank."""
+"""How an enclosure is kept damp, as fields: its substrate, mistings, a fogger, a pump and its tank."""
 
 from typing import Any
 
@@ -16,11 +16,11 @@ NOZZLES = Plausible((0.0002, 0.03), (0.0001, 0.1))
 
 
 def wetting_fields(wetting: Wetting | None, units: Units) -> dict[str, forms.Field]:
-    """The fields, as the box is kept."""
+    """The fields, as the enclosure is kept."""
     kept = wetting or Wetting()
     said = "" if wetting is None else kept.ground
     fields: dict[str, forms.Field] = {
-        "ground": forms.ChoiceField(label="Ground is kept", choices=GROUNDS, initial=said, required=False)
+        "ground": forms.ChoiceField(label="Substrate is kept", choices=GROUNDS, initial=said, required=False)
     }
 
     def volume(
@@ -75,7 +75,8 @@ def wetting_said(form: forms.Form, cleaned: dict[str, Any], kept: Wetting | None
     if not typed("ground"):
         if mistings or fogger or nozzles or tank:
             form.add_error(
-                f"{prefix}ground", "Say how damp its ground is kept: a box is predicted with all of its water, or not at all."
+                f"{prefix}ground",
+                "Say how damp its substrate is kept: an enclosure is predicted with all of its water, or not at all.",
             )
         return None
     order = sorted(range(len(mistings)), key=lambda k: str(mistings[k]["at"]))

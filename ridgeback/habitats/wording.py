@@ -11,6 +11,7 @@ from husbandry.quantity import Kind, Units, show, to_reader
 from husbandry.species.needs import NEEDS, NeedKey, in_sentence
 from husbandry.worked import Given, Otherwise
 
+IN_WORDS = {"right": "in range", "below": "too low", "above": "too high"}
 MARKS = {"right": "right", "below": "below", "above": "above", "unknown": "unknown"}
 UNIT_KINDS = {
     "°C": Kind.TEMPERATURE, "m": Kind.LENGTH, "W": Kind.POWER, "%": Kind.HUMIDITY, "UVI": Kind.UVI, "g": Kind.MASS, "h": Kind.HOURS,
@@ -33,16 +34,18 @@ def gap(key: NeedKey, value: float, units: Units) -> str:
 
 
 def verdict(need: NeedState, units: Units) -> str:
-    """The verdict in words: “1.9 below”, “predicted right, likely”, “not measured”."""
+    """The verdict in words: “1.9 too low”, “predicted in range, likely”, “not measured”."""
     v: Verdict = need.verdict
     if need.conflict:
-        return "no common band"
+        return "no common target range"
     if v.speaks == "nothing":
         return "not measured lately" if need.measured else "not measured"
     by = gap(need.key, v.by, units)
-    words = "right" if v.direction == "right" else f"{'just' if by in {'0', '0.0'} else by} {v.direction}"
+    words = IN_WORDS[v.direction]
+    if v.direction != "right":
+        words = f"{'just' if by in {'0', '0.0'} else by} {words}"
     if v.limit == "breached":
-        words += ", but too near the limit" if v.direction == "right" else ", past the limit"
+        words += ", but too near the limit" if v.direction == "right" else ", outside the safe limit"
     if v.speaks == "predicted":
         return f"predicted {words}{'' if v.sure else ', likely'}"
     return f"{words}{'' if v.sure else ', likely'}"
@@ -69,7 +72,7 @@ def reading_place(key: NeedKey, at_m: tuple[float, float, float] | None, units: 
 
 
 def early(need: NeedState, units: Units) -> str:
-    """A reading that was taken before the box had settled: what it showed, and what is added."""
+    """A reading that was taken before the enclosure had settled: what it showed, and what is added."""
     found = need.measured
     if found is None or found.after_h is None:
         return ""
@@ -124,7 +127,7 @@ def change_title(change: Change, units: Units) -> str:
             return f"Hang the {tube} below the mesh, {_m(v['distance_m'], units)} above its back"
         case "uv_new":
             tube = _thing(name) if change.one_of_several else "tube"
-            return f"Replace the {tube} with a new one of its kind"
+            return f"Replace the {tube} with a new one of the same class"
         case "uv_add":
             return f"Add a {_thing(str(v['to_name']))}, {_m(v['to_length_m'], units)}, {v['place']}, {_m(v['distance_m'], units)} above its back"
         case "heat_add":
@@ -137,18 +140,18 @@ def change_title(change: Change, units: Units) -> str:
         case "platform":
             up = float(v["to_m"]) > float(v["from_m"])
             held = ", on supports" if v["what"] == "stone" and up else ""
-            return f"{'Raise' if up else 'Lower'} the {_thing(name)} to {_m(v['to_m'], units)} over the ground{held}"
+            return f"{'Raise' if up else 'Lower'} the {_thing(name)} to {_m(v['to_m'], units)} over the substrate{held}"
         case "water_set":
             return f"Set the water’s thermostat to {show(float(v['set_c']), Kind.TEMPERATURE, units)}"
         case "water_heater":
             return f"Put a {float(v['to_w']):g} W heater into the water, its thermostat at {show(float(v['set_c']), Kind.TEMPERATURE, units)}"
         case "mist":
             if not v["times"]:
-                return "Stop misting: the ground and the water are enough"
+                return "Stop misting: the substrate and the water are enough"
             pump = ", by a pump with a timer" if v.get("by") == "pump" else ""
             return f"Mist {show(float(v['each_ml']) / 1000, Kind.VOLUME, units, small=True)} at {v['times']}{pump}"
         case "ground_wetness":
-            return f"Keep the ground “{v['to_ground']}” instead of “{v['from_ground']}”"
+            return f"Keep the substrate “{v['to_ground']}” instead of “{v['from_ground']}”"
         case "more_air":
             return "Open vents of twice the area, low and high"
         case "cover_mesh":
@@ -157,7 +160,7 @@ def change_title(change: Change, units: Units) -> str:
             sides = " × ".join(
                 show(float(v[side]), Kind.LENGTH, units, unit=side == "height_m") for side in ("length_m", "depth_m", "height_m")
             )
-            return f"Move to a box of {sides} inside"
+            return f"Move to an enclosure of {sides} inside"
 
 
 def _among(change: Change, word: str) -> str:
@@ -181,11 +184,11 @@ def effect(item: Effect, units: Units) -> str:
 def safety(change: Change, units: Units) -> str:
     """What a stuck thermostat would then do, and whether that is safe."""
     s = change.safety
-    reach = f"Stuck on it would reach {show(s.surface_c, Kind.TEMPERATURE, units, digits=0)} under the lamp"
+    reach = f"With the thermostat failed on it would reach {show(s.surface_c, Kind.TEMPERATURE, units, digits=0)} under the lamp"
     if s.safe:
         return f"{reach}: still under the limit."
     cool = show(s.cool_air_c, Kind.TEMPERATURE, units, digits=0)
-    return f"{reach} and {cool} at the cool end on the hottest day: past the limit, fit a cut-out."
+    return f"{reach} and {cool} at the cool end on the hottest day: outside the safe limit, fit a cut-out."
 
 
 EFFORT = {"move": "move what is there", "own": "with what you may have", "buy": "to buy"}
@@ -209,7 +212,7 @@ def _heater_added(name: str, values: Mapping[str, float | str], units: Units, ho
 
 def note(item: Note, units: Units) -> str:
     """A note with its values."""
-    if item.slug == "stuck on":
+    if item.slug == "thermostat failed on":
         surface, cool = (show(item.values[key], Kind.TEMPERATURE, units, digits=0) for key in ("surface_c", "cool_air_c"))
         return f"{item.text} It would reach {surface} under the lamp and {cool} at the cool end."
     if item.slug == "water stuck":
@@ -223,18 +226,18 @@ def note(item: Note, units: Units) -> str:
         return f"{item.text} The patch is {patch} long, the body without its tail {body}: {lamps}; or hang a stronger one higher."
     if item.slug == "room walk":
         return f"{item.text} {item.values['there'] / item.values['needed'] * 50:.0f} % of it is left; half should be."
-    if item.slug.startswith("furniture ground") and item.values:
+    if item.slug.startswith("furniture substrate") and item.values:
         there, needed = (show(item.values[key], Kind.LENGTH, units) for key in ("there", "needed"))
         return f"{item.text} There is {there}; it needs {needed}."
     if item.slug == "laying":
         there, needed = (show(item.values[key], Kind.LENGTH, units) for key in ("there", "needed"))
         has = f" There is {there}." if item.values["there"] else ""
-        return f"{item.text} Her kind digs from {needed} deep.{has}"
+        return f"{item.text} Her species digs from {needed} deep.{has}"
     if item.slug.startswith(("room ", "furniture ")) and item.values:
         fine = 1 if item.slug.startswith("furniture") else None
         there, needed = (show(item.values[key], Kind.LENGTH, units, digits=fine) for key in ("there", "needed"))
         if item.slug.startswith("furniture"):
-            whose = "its roots" if item.slug == "furniture plant roots" else "its body"
+            whose = "its roots" if item.slug == "furniture plant roots" else "the animal"
             return f"{item.text} ({there}; {'at most ' if item.slug in AT_MOST else ''}{needed} for {whose}.)"
         return f"{item.text} There is {there}; it needs {needed}."
     return item.text
@@ -244,14 +247,14 @@ def _meeting(found: Zones, units: Units) -> tuple[str, str]:
     """Whether warmth and ultraviolet meet along the floor: a direction and a sentence."""
     sunny, body = (show(metres, Kind.LENGTH, units) for metres in (found.sunny_m, found.body_m))
     if found.sun_covers_body:
-        return "right", f"Warmth and UV meet over {sunny}: all of its body, {body} without the tail."
+        return "right", f"Warmth and UV overlap over {sunny}: enough for the whole body ({body} without the tail)."
     if found.sunny_m > 0:
-        return "below", f"Warmth and UV meet over {sunny} only, its body is {body} without the tail."
+        return "below", f"Warmth and UV overlap over {sunny} only; the body is {body} without the tail."
     if found.warm_light == "too strong":
         return "above", "Where it is warm the UV is too strong: hang the tube higher, or fit a weaker one."
     if found.warm_light == "weak":
         return "below", "Where it is warm the UV is too weak: bring the tube closer, or fit a stronger one."
-    return "below", "Warmth and UV meet nowhere: bring lamp and tube together."
+    return "below", "Warmth and UV do not overlap: hang lamp and tube closer together."
 
 
 def _warm_hide(found: Zones) -> tuple[str, str]:
@@ -356,12 +359,12 @@ def rhythm(days: float) -> str:
 
 
 def powder(milligrams: float) -> str:
-    """Powder as a kitchen scale shows it: one figure that counts, never none."""
+    """Supplement as a kitchen scale shows it: one figure that counts, never none."""
     return f"{max(float(f'{milligrams:.1g}'), 1):.0f} mg"
 
 
 def otherwise(other: Otherwise, units: Units) -> str:
-    """What another school says, in the reader's units."""
+    """What another approach says, in the reader's units."""
     ends = [end for end in (other.low, other.high) if end is not None]
     kind = UNIT_KINDS.get(other.unit)
     if other.unit == "days" and ends:
@@ -374,7 +377,7 @@ def otherwise(other: Otherwise, units: Units) -> str:
 
 
 def because(why: str) -> str:
-    """A school's reason inside a sentence."""
+    """An approach's reason inside a sentence."""
     return (why if why[:2].isupper() else why[0].lower() + why[1:]).rstrip(".")
 
 

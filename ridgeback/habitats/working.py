@@ -1,4 +1,4 @@
-"""What there is to do at a box: all of it, or the last change; by the state that a page names."""
+"""What there is to do at an enclosure: all of it, or the last change; by the state that a page names."""
 
 from dataclasses import dataclass
 from typing import Any
@@ -23,18 +23,18 @@ class Undertaking:
 
     works: Works
     since: Revision | None
-    """The state that a change began from; None for a whole box."""
+    """The state that a change began from; None for a whole enclosure."""
     states: tuple[Revision, ...]
     """Those that stood and were another, the latest first."""
 
 
 def works_of(habitat: Habitat, asked_since: str = "") -> Undertaking:
-    """What there is to do at a box.
+    """What there is to do at an enclosure.
 
     Parameters
     ----------
     asked_since : str
-        `WHOLE`, the number of a state that stood, or nothing: then a standing box is looked at since it was last proven, or else since the state
+        `WHOLE`, the number of a state that stood, or nothing: then a standing enclosure is looked at since it was last proven, or else since the state
         before the last change that was not undone, and as a whole where there is none.
     """
     asked = habitat.request_at(now())
@@ -70,7 +70,7 @@ def _named(habitat: Habitat, states: dict[int, Revision], asked: str) -> Revisio
 
 
 def kept_with(build: dict[str, Any], since: Revision | None, said: dict[str, Any]) -> dict[str, Any]:
-    """What is kept of a box's works with what was said now of the whole, or of the change since a state."""
+    """What is kept of an enclosure's works with what was said now of the whole, or of the change since a state."""
     changes = dict(build.get("changes", {}))
     if since is None:
         return said | ({"changes": changes} if changes else {})

@@ -1,4 +1,4 @@
-"""The humidity of a box through its months, as a page."""
+"""The humidity of an enclosure through its months, as a page."""
 
 from typing import Any
 
@@ -39,7 +39,7 @@ def _mistings(timetable: Timetable | None, month: int, units: Units) -> str:
     if timetable.verdict == "not needed":
         return f"{name}: no misting is needed."
     if timetable.verdict == "too wet":
-        return f"{name}: too wet without any misting; more air, or drier ground."
+        return f"{name}: too wet without any misting; more air, or drier substrate."
     each = show(timetable.each_kg, Kind.VOLUME, units, small=True)
     keeps = "keep" if timetable.verdict == "holds" else "come nearest to keeping"
     return f"{name}: {len(timetable.hours)} mistings of {each} {keeps} its marks."
@@ -58,7 +58,7 @@ def _headline(seen: YearSeen) -> tuple[str, str]:
 @require_safe
 @lived_in
 def damp_year(request: KeeperRequest, pk: int) -> HttpResponse:
-    """Twelve days of a box, one of each month."""
+    """Twelve days of an enclosure, one of each month."""
     habitat = own_habitat(request, pk)
     kept, units = habitat.request_at(now()), request.units
     seen = moist_year(kept)

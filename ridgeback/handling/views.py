@@ -95,7 +95,7 @@ def begin(request: KeeperRequest, pk: int) -> HttpResponse:
     elif profile_of(request.household, animal.species).handling.how_often not in EVERY_DAYS:
         messages.error(request, HANDS_OFF)
     elif not animal.there:
-        messages.error(request, f"{animal.name} is here no more.")
+        messages.error(request, f"{animal.name} is no longer kept.")
     else:
         flows.set_taming(animal, animal.day_of(now()))
         messages.success(request, "It begins: the first sessions come round, from being there to the hand.")

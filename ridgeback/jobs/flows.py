@@ -18,7 +18,7 @@ from ridgeback.units import spelled
 
 @transaction.atomic
 def ask_for_sheet(habitat: Habitat, keeper: Keeper, units: Units, now: dt.datetime) -> Job:
-    """Queue the sheet of a box as it is today; the job that is there when the same was asked before. A failed one is tried again."""
+    """Queue the sheet of an enclosure as it is today; the job that is there when the same was asked before. A failed one is tried again."""
     state = habitat.head.state if habitat.head else ""
     asked = habitat.request_data(now)
     key = key_of("sheet", [asked, habitat.pk, habitat.name, state, spelled(units)])
@@ -51,7 +51,7 @@ def ask_for_build(habitat: Habitat, keeper: Keeper, units: Units, now: dt.dateti
 
 @transaction.atomic
 def ask_for_setups(habitat: Habitat, keeper: Keeper, units: Units, now: dt.datetime) -> Job:
-    """Queue a search for setups of a box as it is today; the one that is there when the same was asked before."""
+    """Queue a search for setups of an enclosure as it is today; the one that is there when the same was asked before."""
     asked = habitat.request_data(now)
     job, new = Job.objects.select_for_update().get_or_create(
         household=habitat.household,

@@ -19,7 +19,7 @@ WHY = {
     "cheapest to run": "draws the least of all that work",
     "simplest": "has the fewest parts of all that work",
     "most headroom": "keeps every need furthest from its ends, and a stuck thermostat furthest from a limit",
-    "uses what you own": "asks for the least that is not in the box now",
+    "uses what you own": "asks for the least that is not in the enclosure now",
     "coolest when a thermostat sticks": "stays the coolest under the lamp when a thermostat sticks on the hottest day",
 }
 
@@ -56,7 +56,7 @@ def _offer(n: int, offer: Offer, job: Job, units: Units) -> dict[str, Any]:
         "parts": [_part(thing, units) for thing in offer.request.things if not thing.is_body],
         "values": _values(offer, units),
         "month": f"{offer.month_kwh:.0f} kWh a month, about {cost:.0f} {job.household.currency}",
-        "to_buy": ", ".join(offer.to_buy) or "nothing: all of it is in the box now",
+        "to_buy": ", ".join(offer.to_buy) or "nothing: all of it is in the enclosure now",
         "stuck": show(offer.safety.surface_c, Kind.TEMPERATURE, units, digits=0),
     }
 
@@ -65,7 +65,7 @@ def _why_not(rejected: Rejected, units: Units) -> str:
     """The nearest simpler setup, and what rules it out."""
     if rejected.key is None:
         hot = show(rejected.value or 0.0, Kind.TEMPERATURE, units, digits=0)
-        return f"Simpler would be {rejected.words}: but stuck on, the surface would reach {hot} on the hottest day."
+        return f"Simpler would be {rejected.words}: but thermostat failed on, the surface would reach {hot} on the hottest day."
     value = show(rejected.value, NEEDS[rejected.key].kind, units) if rejected.value is not None else ""
     where = "below its band" if rejected.direction == "below" else "above its band"
     return f"Simpler would be {rejected.words}: but {rejected.need.lower()} would come to {value}, {where}."
@@ -79,7 +79,7 @@ def _cannot(one: Impossible, request: Request, units: Units) -> str:
     words = f"{kind.name}, {kind.place}: the best misses it by {short:.1f} {unit}".rstrip() + "."
     room = request.room.night_c if kind.phase == "night" else request.room.day_c
     if one.key is NeedKey.UVI_DAY:
-        return words + " A taller or lower box, another mesh, or a longer tube than fits would change that."
+        return words + " A taller or lower enclosure, another mesh, or a longer tube than fits would change that."
     wanted = room - one.short if one.high else room + one.short
     instead = f"A room of about {show(wanted, kind.kind, units, digits=0)} instead of {show(room, kind.kind, units, digits=0)}"
     return f"{words} {instead}, {'or more open mesh' if one.high else 'a covered lid or a longer box'} would do."

@@ -1,4 +1,4 @@
-"""The A4 sheet of a box: drawing, gauges that need no colour, plan and cautions, as PDF."""
+"""The A4 sheet of an enclosure: drawing, gauges that need no colour, plan and cautions, as PDF."""
 
 import datetime as dt
 from pathlib import Path

@@ -37,12 +37,12 @@ def _progress(job: Job, percent: int, said: str) -> None:
 
 @app.task(name="make_sheet", retry=2)
 def make_sheet(job: int) -> None:
-    """Set the sheet of a box, or of its build, into PDF. A job that is done stays as it is."""
+    """Set the sheet of an enclosure, or of its build, into PDF. A job that is done stays as it is."""
     known = Job.objects.filter(pk=job).exclude(state=Job.State.DONE).first()
     if known is None:
         return
     try:
-        _progress(known, 10, "planning the box")
+        _progress(known, 10, "planning the enclosure")
         habitat = Habitat.objects.of(known.household).for_planning().get(pk=known.habitat_id)
         if known.kind == Job.Kind.BUILD:
             html = build_html(habitat, known.asked, unspelled(known.units), known.asked_at)
@@ -64,7 +64,7 @@ def make_sheet(job: int) -> None:
 
 @app.task(name="find_setup", retry=1)
 def find_setup(job: int) -> None:
-    """Search setups for a box. Whoever asked may stop it: it is looked up between the steps of the search."""
+    """Search setups for an enclosure. Whoever asked may stop it: it is looked up between the steps of the search."""
     known = Job.objects.filter(pk=job).exclude(state__in=[Job.State.DONE, Job.State.STOPPED]).first()
     if known is None:
         return
@@ -95,7 +95,7 @@ def shrink_picture(picture: int) -> None:
 
 @app.task(name="make_plans")
 def make_plans(household: int) -> None:
-    """Plan every box of a household whose plan is not remembered, the most urgent first."""
+    """Plan every enclosure of a household whose plan is not remembered, the most urgent first."""
     own = Household.objects.filter(pk=household).first()
     now = clock.now()
     for habitat in Habitat.objects.of(own).for_planning().order_by("-urgency", "pk"):
@@ -115,7 +115,7 @@ def _plan(habitat: Habitat, now: dt.datetime) -> None:
 
 @app.task(name="work_out_lives")
 def work_out_lives(household: int) -> None:
-    """Growth, stages and boxes of every animal whose next year is not remembered: a weight came in, a month began."""
+    """Growth, stages and enclosures of every animal whose next year is not remembered: a weight came in, a month began."""
     own = Household.objects.filter(pk=household).first()
     if own is not None:
         work_out(own, own.day_of(clock.now()))

@@ -15,7 +15,7 @@ from ridgeback.keepers.middleware import KeeperRequest
 
 
 def ask(request: KeeperRequest, pk: int) -> HttpResponse:
-    """Ask for the sheet of a box."""
+    """Ask for the sheet of an enclosure."""
     habitat = get_object_or_404(Habitat.objects.of(request.household).for_planning(), pk=pk)
     if request.method != "POST" or not habitat.present:
         return redirect("habitats:page", pk=pk)

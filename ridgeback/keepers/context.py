@@ -1,4 +1,4 @@
-"""What every page knows of its reader."""
+"""What every page knows of its reader, and of where it stands in the navigation."""
 
 from typing import Any
 
@@ -6,14 +6,18 @@ from django.conf import settings
 from django.http import HttpRequest
 
 from ridgeback.keepers.models import Keeper
+from ridgeback.keepers.navigation import entries
 
 
 def reader(request: HttpRequest) -> dict[str, Any]:
-    """Theme and whether the demo may be offered."""
+    """Theme, units, places, and whether the demo may be offered."""
     user = getattr(request, "user", None)
+    places, tools = entries(getattr(request, "resolver_match", None))
     return {
         "theme": user.theme if isinstance(user, Keeper) else "system",
         "demo_offered": settings.RIDGEBACK_DEMO,
         "systems": Keeper.System.choices,
         "temperatures": Keeper.Temperature.choices,
+        "places": places,
+        "tools": tools,
     }

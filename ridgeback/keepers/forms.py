@@ -18,7 +18,9 @@ class HouseholdSignUp(forms.Form):
 
     first_name = forms.CharField(label="Your name", max_length=80)
     household = forms.CharField(
-        label="Name of your household", max_length=80, help_text="Animals and boxes belong to it; several people may share one."
+        label="Name of your household",
+        max_length=80,
+        help_text="Animals and enclosures belong to it; several people may share one.",
     )
 
     def signup(self, request: HttpRequest, user: Keeper) -> None:

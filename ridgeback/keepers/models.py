@@ -75,7 +75,7 @@ class HouseholdQuerySet(models.QuerySet["Household"]):
 
 
 class Household(Versioned):
-    """Who shares animals and boxes. `demo_day` marks the demo household: the day its dates are relative to."""
+    """Who shares animals and enclosures. `demo_day` marks the demo household: the day its dates are relative to."""
 
     name = models.CharField(max_length=80)
     demo_day = models.DateField(null=True, blank=True)
@@ -88,7 +88,7 @@ class Household(Versioned):
     )
     euro_rate = models.FloatField(default=1.0)
     kwh_price = models.FloatField(default=0.3)
-    # What a bag of each ground holds [l] and costs, as this household buys it, by the names of husbandry.box.bed.
+    # What a bag of each substrate holds [l] and costs, as this household buys it, by the names of husbandry.box.bed.
     bags = models.JSONField(default=dict, blank=True)
 
     objects = HouseholdQuerySet.as_manager()

@@ -132,12 +132,12 @@ def _save_room(request: KeeperRequest, form: RoomForm, pk: int | None) -> Room |
 
 @require_POST
 def remove_room(request: KeeperRequest, pk: int) -> HttpResponse:
-    """Away with a room that no box stands in."""
+    """Away with a room that no enclosure stands in."""
     known = get_object_or_404(Room, household=_household(request), pk=pk)
     try:
         with transaction.atomic():
             known.delete()
         messages.success(request, f"{known.name} is removed.")
     except ProtectedError:
-        messages.error(request, f"Boxes stand in {known.name}: move them first.")
+        messages.error(request, f"Enclosures stand in {known.name}: move them first.")
     return redirect("keepers:household")

@@ -1,1 +1,1 @@
-"""What is in the larder: feeders, salads, powders and papers, with what takes from them."""
+"""What is in the larder: feeders, salads, supplements and papers, with what takes from them."""

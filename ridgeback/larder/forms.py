@@ -55,7 +55,7 @@ class StockForm(forms.Form):
         return day
 
     def clean(self) -> dict[str, Any]:
-        """The amount in the unit of its kind."""
+        """The amount in the unit of its species."""
         data = super().clean() or {}
         if "name" in data and "amount" in data:
             try:
@@ -75,7 +75,7 @@ def amount_of(text: str, name: str, units: Units) -> float:
         except ValueError:
             raise EntryError(f"“{text.strip()[:20]}” is no number.") from None
     if not math.isfinite(value) or value > MOST:
-        raise EntryError("That is more than fits in any larder.")
+        raise EntryError("Prey or pieces more than fits in any household.")
     if value < 0:
         raise EntryError("Stock is counted from nothing up.")
     return value

@@ -86,7 +86,7 @@ def _dates(stock: Stock, today: dt.date) -> tuple[str, bool, int | None]:
 
 
 def rows_of(stocks: list[Stock], needs: list[Need], powders: set[str], today: dt.date, units: Units) -> list[Row]:
-    """Everything that is there or will be needed; `powders` are those that the plans of food ask for."""
+    """Everything that is there or will be needed; `supplements` are those that the plans of food ask for."""
     known = {stock.name: stock for stock in stocks}
     names = sorted({*known, *powders, *(need.name for need in needs)}, key=lambda name: (name not in BY_NAME, name))
     found = []
@@ -143,7 +143,7 @@ def _colony(moved: list[Movement], row: Row, units: Units) -> Row:
     last = counts[-1] if counts else None
     first = next((one for one in reversed(counts) if last is not None and (last[0] - one[0]).days >= LEAST_DAYS), None)
     if last is None or first is None or first[1] < 1:
-        return replace(row, colony_says="A colony: count it twice, two weeks apart, and what it gives is reckoned.")
+        return replace(row, colony_says="A colony: count it twice, two weeks apart, and what it gives is calculated.")
     gone = sum(amount for at, amount in taken_at if first[0] < at <= last[0])
     try:
         worked = harvest_worked(first[1], last[1], gone, (last[0] - first[0]).days)

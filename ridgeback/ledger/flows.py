@@ -36,7 +36,7 @@ class Tap:
 
 
 class Where(NamedTuple):
-    """Household, box and animal of an entry, by their keys."""
+    """Household, enclosure and animal of an entry, by their keys."""
 
     household: int
     habitat: int
@@ -52,7 +52,7 @@ def write(
     now: dt.datetime,
     also: Callable[[Entry], None] | None = None,
 ) -> tuple[Entry, bool]:
-    """Write a tap, as `write_at`; the entry knows its box and its animal."""
+    """Write a tap, as `write_at`; the entry knows its enclosure and its animal."""
     where = Where(habitat.household_id, habitat.pk, animal.pk if animal is not None else None)
     entry, mine = write_at(where, tap, keeper=keeper, now=now, also=also)
     if mine:

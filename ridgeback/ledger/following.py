@@ -14,7 +14,7 @@ from ridgeback.seasons.models import rests_of
 
 TAME = "tame"
 FACTS_DAYS = 70
-"""Meals of so many days back decide the powders to come: two of the longest intervals, and a little [days]."""
+"""Meals of so many days back decide the supplements to come: two of the longest intervals, and a little [days]."""
 
 
 def meals_of(animals: list[int], today: dt.date) -> dict[int, list[Fed]]:

@@ -35,13 +35,13 @@ class Entry(models.Model):
     habitat = models.ForeignKey(Habitat, on_delete=models.CASCADE, related_name="entries")
     animal = models.ForeignKey(Animal, on_delete=models.CASCADE, null=True, blank=True, related_name="entries")
     stem = models.CharField(max_length=60)  # of husbandry.chores: look, feed bowl, mist 08:00
-    chore = models.CharField(max_length=140)  # box, animal, stem and the day it fell due: what two people must not do twice
+    chore = models.CharField(max_length=140)  # enclosure, animal, stem and the day it fell due: what two people must not do twice
     tap = models.UUIDField()  # made by whoever tapped: the same tap sent twice is one entry
     outcome = models.CharField(max_length=7, choices=Outcome, default=Outcome.DONE)
     on = models.DateField()  # in the room's own zone
     at = models.DateTimeField()
     amount = models.FloatField(null=True, blank=True)  # ml of mist, l of water, g of food or of the animal
-    products = models.JSONField(default=list, blank=True)  # powders that were on what was eaten
+    products = models.JSONField(default=list, blank=True)  # supplements that were on what was eaten
     how = models.CharField(max_length=4, blank=True)  # of taming: calm, hid, bit
     note = models.CharField(max_length=300, blank=True)
     by = models.ForeignKey(Keeper, on_delete=models.SET_NULL, null=True, related_name="+")

@@ -20,9 +20,9 @@ class OfferForm(forms.Form):
         super().__init__(*args, **kwargs)
         length: dict[str, Any] = {"kind": Kind.LENGTH, "units": units, "required": False}
         warmth: dict[str, Any] = {"kind": Kind.TEMPERATURE, "units": units, "required": False, "plausible": "room"}
-        self.fields["length"] = QuantityField(label="Space: length", plausible="box length", **length)
-        self.fields["depth"] = QuantityField(label="depth", plausible="box depth", **length)
-        self.fields["height"] = QuantityField(label="height", plausible="box height", **length)
+        self.fields["length"] = QuantityField(label="Space: length", plausible="enclosure length", **length)
+        self.fields["depth"] = QuantityField(label="depth", plausible="enclosure depth", **length)
+        self.fields["height"] = QuantityField(label="height", plausible="enclosure height", **length)
         self.fields["hottest"] = QuantityField(label="Room on a hot day", **warmth)
         self.fields["coldest"] = QuantityField(label="Coldest night, unheated", **warmth)
         self.fields["power"] = QuantityField(Kind.POWER, units, label="Power at most", required=False)
@@ -95,7 +95,7 @@ class VariantForm(forms.Form):
     file = forms.FileField(label="Own values (JSON)", widget=forms.FileInput(attrs={"accept": ".json,application/json"}))
     replace = forms.BooleanField(
         label="Where I have a value of my own already, take the file’s", required=False,
-        help_text="Otherwise yours stay, and the answer says line by line which.",
+        help_text="More yours stay, and the answer says line by line which.",
     )  # fmt: skip
 
     def __init__(self, *args: Any, too_large: bool = False, **kwargs: Any) -> None:

@@ -61,7 +61,7 @@ def row_of(profile: Profile, units: Units, own: int, why_not: Sequence[str] = ()
     active = {"diurnal": "awake by day", "nocturnal": "awake by night", "crepuscular": "awake at dusk"}[profile.activity]
     return Row(
         profile.slug, profile.name, profile.species, ", ".join(profile.other_names[:3]),
-        silhouette_svg(profile), f"{years(profile.lifespan_years.span)}, {active}", f"box {sides(facts.box_m, units)}", LEVELS[facts.level],
+        silhouette_svg(profile), f"{years(profile.lifespan_years.span)}, {active}", f"enclosure {sides(facts.box_m, units)}", LEVELS[facts.level],
         _food_words(profile, facts), own,
         tuple(WHY_NOT[reason] for reason in why_not),
     )  # fmt: skip
@@ -87,7 +87,7 @@ class NeedRow:
     place: str
     cells: tuple[str, ...]
     others: tuple[tuple[str, str, str], ...]
-    """School, what it says, why; of the grown animal."""
+    """Approach, what it says, why; of the grown animal."""
 
 
 @dataclass(frozen=True)
@@ -161,7 +161,7 @@ def asked_view(profile: Profile, household: Household | None, units: Units, keep
         (
             (f"electricity, {asked.electricity_kwh.value:.0f} kWh", money(power_eur, household)),
             ("food", money(asked.food_eur.value, household)),
-            ("lamps, ground, powders, a look at its droppings", money(asked.other_eur, household)),
+            ("lamps, substrate, supplements, a look at its droppings", money(asked.other_eur, household)),
         ),
         worked_view(asked.electricity_kwh, units),
         worked_view(asked.food_eur, units),
@@ -250,7 +250,7 @@ def compare_rows(profiles: Sequence[Profile], household: Household | None, units
         ("Lives", each(lambda n: years(profiles[n].lifespan_years.span))),
         ("For", each(lambda n: LEVELS[facts[n].level])),
         ("Habit", each(lambda n: f"{profiles[n].habit}, {profiles[n].activity}")),
-        ("Grown box", each(lambda n: sides(facts[n].box_m, units))),
+        ("Grown enclosure", each(lambda n: sides(facts[n].box_m, units))),
         ("Company", each(lambda n: f"{profiles[n].company.manner}, at most {profiles[n].company.most}")),
         *((_need_name(key), each(lambda n, key=key: shown(key, profiles[n], units))) for key in NEEDS),
         ("UV", each(lambda n: f"zone {profiles[n].uv.zone}, {profiles[n].uv.pattern}")),
@@ -258,7 +258,7 @@ def compare_rows(profiles: Sequence[Profile], household: Household | None, units
         ("Water", each(lambda n: profiles[n].water.dish)),
         ("A week of food", each(lambda n: ", ".join(asked[n].week))),
         ("Powders", each(lambda n: profiles[n].supplements.plan)),
-        ("Winter rest", each(lambda n: rest[profiles[n].season.rest])),
+        ("Brumation", each(lambda n: rest[profiles[n].season.rest])),
         ("Handling", each(lambda n: profiles[n].handling.how_often)),
         ("Connected load", each(lambda n: show(facts[n].power_w, Kind.POWER, units))),
         ("A year costs", each(lambda n: asked[n].cost)),

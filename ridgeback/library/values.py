@@ -16,7 +16,7 @@ SECTIONS: tuple[tuple[str, str, tuple[str, ...]], ...] = (
     ("body", "Body and life", ("home", "body", "adult", "months_to_adult", "lifespan_years", "stages")),
     ("box", "Box", ("size", "straight_to_adult", "enclosure", "company")),
     ("climate", "Climate", ("needs", "uv", "photoperiod_h", "moisture")),
-    ("ground", "Ground, retreats, water", ("ground", "hides", "water", "soaks")),
+    ("ground", "Substrate, retreats, water", ("ground", "hides", "water", "soaks")),
     ("food", "Food", ("meals", "food", "supplements")),
     ("year", "Year, handling, young", ("season", "handling", "sexes", "young")),
     ("health", "Health, dangers, law, money", ("healthy", "signs", "cautions", "permits", "costs", "keeper")),
@@ -59,7 +59,7 @@ class Value:
     at: str
     title: str
     context: str
-    """Stage and school."""
+    """Stage and approach."""
     leaves: tuple[Leaf, ...]
     note: str
     origins: tuple[str, ...]

@@ -1,4 +1,4 @@
-"""What the letter says: by room and box, without what comes every day, in the reader's units."""
+"""What the letter says: by room and enclosure, without what comes every day, in the reader's units."""
 
 import datetime as dt
 from functools import partial
@@ -14,12 +14,12 @@ from ridgeback.rounds.wording import said_of
 from ridgeback.rounds.worrying import worries_of
 
 MOST_LINES = 8
-"""Of one box: the page has them all."""
+"""Of one enclosure: the page has them all."""
 
 
 def _lines(due: Due, units: Units) -> list[str]:
     if due.failed is not None:
-        return [f"! {due.failed.text}. Its page says how to correct it."]
+        return [f"! {due.failed.text}. Animal page says how to correct it."]
     found = attempt(partial(_tasks, due, units), "enclosure", due.habitat.pk)
     return [f"! {found.text}."] if isinstance(found, Failed) else found
 
@@ -52,13 +52,13 @@ def compose(household: Household, units: Units, now: dt.datetime) -> tuple[str, 
             )
     eggs = [f"  {one.title}: {one.when}" + (f". {one.says}" if one.says else "") for one in clutches_of(household, today)]
     if eggs:
-        parts.append("\n".join(["Eggs", *eggs]))
+        parts.append("\n".join(["Breeding", *eggs]))
     rows = food_rows(household, dues, now, units)
     orders = [f"  Order {row.order.text}" for row in rows if row.order is not None] + [
         f"  Past its date: {row.name}" for row in rows if row.late
     ]
     if orders:
-        parts.append("\n".join(["Larder", *orders]))
-    head = f"{left} thing{'s' if left != 1 else ''} in {len(dues)} box{'es' if len(dues) != 1 else ''} today. What comes every day is left out here."
+        parts.append("\n".join(["Food and supplies", *orders]))
+    head = f"{left} task{'s' if left != 1 else ''} in {len(dues)} enclosure{'s' if len(dues) != 1 else ''} today. Daily tasks are left out here."
     subject = f"{household.name}, {today:%A %-d %B}: {left} to do"
-    return subject, "\n\n".join([head, *parts, "The round has them all, one tap each."]) + "\n", today
+    return subject, "\n\n".join([head, *parts, "All of them are under Today."]) + "\n", today

@@ -1,1 +1,1 @@
-"""The round: what is due today in every box, done with one tap."""
+"""The round: what is due today in every enclosure, done with one tap."""

@@ -1,4 +1,4 @@
-"""From rows to what is due: the duties of every box, remembered by content, and what the ledger says was done."""
+"""From rows to what is due: the duties of every enclosure, remembered by content, and what the ledger says was done."""
 
 import dataclasses
 import datetime as dt
@@ -35,7 +35,7 @@ READ_DAYS = 61
 
 @dataclass(frozen=True)
 class Due:
-    """A box with what is due in it and what was done today."""
+    """An enclosure with what is due in it and what was done today."""
 
     habitat: Habitat
     animals: tuple[Animal, ...]
@@ -49,7 +49,7 @@ class Due:
     failed: Failed | None = None
 
     def animal_of(self, chore: Chore) -> Animal | None:
-        """Whom a chore is for; None for the box itself."""
+        """Whom a chore is for; None for the enclosure itself."""
         return self.animals[chore.animal] if chore.animal is not None else None
 
     def weighed_on(self, chore: Chore) -> dt.date | None:
@@ -83,9 +83,9 @@ class Book:
 
 
 def gather(household: Household | None, now: dt.datetime, *, only: Sequence[int] | None = None) -> list[Due]:
-    """Every lived-in box of a household in the keeper’s walking order; or only some of them.
+    """Every lived-in enclosure of a household in the keeper’s walking order; or only some of them.
 
-    The number of queries does not depend on boxes, and none of them reads more of the past than the last weeks.
+    The number of queries does not depend on enclosures, and none of them reads more of the past than the last weeks.
     """
     # What is planned only is not walked past: its animal is not here yet.
     found = Habitat.objects.of(household).for_round().filter(head__state="built").order_by(*WALK)
@@ -99,7 +99,7 @@ def gather(household: Household | None, now: dt.datetime, *, only: Sequence[int]
     lasts: dict[int, dict[tuple[int | None, str], dt.date]] = {}
     known_lasts = Last.objects.filter(Q(habitat__in=pks, animal__isnull=True) | Q(animal__in=list(home)))
     for box, animal, stem, on in known_lasts.values_list("habitat", "animal", "stem", "on"):
-        # What was done with an animal moves house with it: a dose given in the old box is not given again in the new one.
+        # What was done with an animal moves house with it: a dose given in the old enclosure is not given again in the new one.
         mine = lasts.setdefault(home[animal] if animal is not None else box, {})
         mine[animal, stem] = max(on, mine.get((animal, stem), on))
     first, last = min(days.values()), max(days.values())
@@ -126,7 +126,7 @@ def gather(household: Household | None, now: dt.datetime, *, only: Sequence[int]
 
 
 def done_with(due: Due, entry: Entry) -> Due:
-    """The same box after an entry was written, without asking the database again."""
+    """The same enclosure after an entry was written, without asking the database again."""
     after = dataclasses.replace(due, entries=(entry, *due.entries))
     return dataclasses.replace(after, chores=after.still(due.chores))
 
@@ -157,7 +157,7 @@ def _due(
 
 
 def grown_duties(dues: Sequence[Due], now: dt.datetime, days: int) -> dict[int, Duties]:
-    """The duties of each box so many days from now, its animals grown along their kind's curve."""
+    """The duties of each enclosure so many days from now, its animals grown along their species’ curve."""
     found = _duties_of([due.habitat for due in dues if due.duties is not None], now, days)
     return {pk: known for pk, known in found.items() if not isinstance(known, Failed)}
 
@@ -195,5 +195,5 @@ def _calculated(data: dict[str, Any], days: int) -> Duties:
 
 
 def chore_name(habitat: Habitat, animal: Animal | None, chore: Chore) -> str:
-    """What two people must not do twice: box, animal, stem, and the day it fell due."""
+    """What two people must not do twice: enclosure, animal, stem, and the day it fell due."""
     return f"{habitat.pk}/{animal.pk if animal else 0}/{chore.stem}/{chore.due.isoformat()}"

@@ -28,7 +28,7 @@ def _typed(text: str, place: int) -> float:
 
 @transaction.atomic
 def keep(boxes: Sequence[Habitat], order: Sequence[float]) -> None:
-    """Number boxes anew by typed places, rooms by the first of their boxes. Equal places keep their order."""
+    """Number enclosures anew by typed places, rooms by the first of their enclosures. Equal places keep their order."""
     ranked = [box for _, _, box in sorted((place, n, box) for n, (place, box) in enumerate(zip(order, boxes, strict=True)))]
     rooms = list(dict.fromkeys(box.room_id for box in ranked))
     for n, room in enumerate(rooms, 1):
@@ -39,7 +39,7 @@ def keep(boxes: Sequence[Habitat], order: Sequence[float]) -> None:
 
 
 def _moved(boxes: list[Habitat], pk: int, step: int) -> list[float]:
-    """Places with one box a place up or down within its room."""
+    """Places with one enclosure a place up or down within its room."""
     order = [float(n) for n in range(len(boxes))]
     at = next((n for n, box in enumerate(boxes) if box.pk == pk), None)
     if at is not None and 0 <= at + step < len(boxes) and boxes[at].room_id == boxes[at + step].room_id:
@@ -49,7 +49,7 @@ def _moved(boxes: list[Habitat], pk: int, step: int) -> list[float]:
 
 @require_http_methods(["GET", "HEAD", "POST"])
 def order(request: KeeperRequest) -> HttpResponse:
-    """Boxes in their order, to be numbered anew."""
+    """Enclosures in their order, to be numbered anew."""
     boxes = _boxes(request.household)
     if request.method == "POST":
         moved = next((name for name in ("up", "down") if name in request.POST), None)
@@ -58,6 +58,6 @@ def order(request: KeeperRequest) -> HttpResponse:
             keep(boxes, _moved(boxes, int(text) if text.isdecimal() and len(text) < 12 else 0, -1 if moved == "up" else 1))
         else:
             keep(boxes, [_typed(request.POST.get(f"place-{box.pk}", ""), n) for n, box in enumerate(boxes, 1)])
-            messages.success(request, "Kept: the round walks so.")
+            messages.success(request, "Kept: today’s tasks walks so.")
         return redirect("rounds:order")
     return render(request, "rounds/order.html", {"boxes": boxes})

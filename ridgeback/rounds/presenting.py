@@ -1,4 +1,4 @@
-"""The round as a page shows it: a card for each box, its chores and what is done."""
+"""The round as a page shows it: a card for each enclosure, its chores and what is done."""
 
 import dataclasses
 import datetime as dt
@@ -64,7 +64,7 @@ class EntryView:
 
 @dataclass(frozen=True)
 class Card:
-    """A box on the round."""
+    """An enclosure on the round."""
 
     habitat: Habitat
     animals: str
@@ -78,7 +78,7 @@ class Card:
     said: str = ""
     """What the last tap came to, when it was not simply done."""
     apart: str = ""
-    """Who of it is in quarantine, and is seen to last."""
+    """Who of it is in quarantine, and is tended last."""
 
 
 def amount_text(kind: str, amount: float | None, units: Units) -> str:
@@ -183,7 +183,7 @@ def _animal(n: int, animal: Animal, due: Due, units: Units) -> str:
 
 @dataclass(frozen=True)
 class Shelf:
-    """Boxes that stand together."""
+    """Enclosures that stand together."""
 
     room: str
     name: str

@@ -91,7 +91,7 @@ def _due(request: KeeperRequest, pk: int) -> Due:
 
 @require_POST
 def tap(request: KeeperRequest, pk: int) -> HttpResponse:
-    """One tap. Answers with the box's card; without scripts, with the page.
+    """One tap. Answers with the enclosure's card; without scripts, with the page.
 
     The same tap sent again is answered as it was; a chore that somebody else did meanwhile is said, and not done twice.
     """
@@ -149,7 +149,7 @@ def _plainly(request: KeeperRequest, plain: Sealed, at: dt.datetime) -> HttpResp
 
 @require_safe
 def one_card(request: KeeperRequest, pk: int) -> HttpResponse:
-    """A box's card as it stands."""
+    """An enclosure's card as it stands."""
     return HttpResponse(_card_html(request, card(_due(request, pk), request.units)))
 
 
@@ -166,7 +166,7 @@ def _why_not(request: KeeperRequest, due: Due) -> str:
     if any(str(one) == sent for one in standing.filter(on=due.today).values_list("tap", flat=True)):
         return ""
     entry = standing.filter(chore=name).first()
-    return _by(entry, due) if entry is not None else "That is not due in this box any more."
+    return _by(entry, due) if entry is not None else "Prey or pieces not due in this enclosure any more."
 
 
 def _answer(request: KeeperRequest, one: Card, status: int) -> HttpResponse:
@@ -183,7 +183,7 @@ def undo(request: KeeperRequest, pk: int) -> HttpResponse:
     entry = get_object_or_404(Entry.objects.of(request.household), pk=pk)
     at = now()
     done = flows.undo(entry, keeper=request.user, now=at, also=lambda undone: stock.give_back(undone, at, request.user))
-    said = "" if done else "That is history: log what is right as another entry." if entry.undone_at is None else ""
+    said = "" if done else "Prey or pieces history: log what is right as another entry." if entry.undone_at is None else ""
     if "log" in request.POST:
         return redirect("rounds:log")
     found = gather(request.household, now(), only=[entry.habitat_id])
@@ -194,7 +194,7 @@ def undo(request: KeeperRequest, pk: int) -> HttpResponse:
 
 @require_safe
 def changes(request: KeeperRequest) -> HttpResponse:
-    """The cards of boxes in which somebody did something since a moment, and the moment to ask from next."""
+    """The cards of enclosures in which somebody did something since a moment, and the moment to ask from next."""
     after = parse_datetime(request.GET.get("after", "").replace(" ", "+")[:40])
     if after is None or timezone.is_naive(after):
         return JsonResponse({"latest": _latest(request), "cards": {}})
@@ -208,7 +208,7 @@ def changes(request: KeeperRequest) -> HttpResponse:
 
 @require_safe
 def week(request: KeeperRequest) -> HttpResponse:
-    """What comes in the next seven days, box by box."""
+    """What comes in the next seven days, enclosure by enclosure."""
     dues = gather(request.household, now())
     shown = week_of(dues, _today(request, dues))
     return render(request, "rounds/week.html", {"week": shown})

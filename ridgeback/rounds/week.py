@@ -1,4 +1,4 @@
-"""The week to come, box by box: meals with their powders, and what does not come round every day."""
+"""The week to come, enclosure by enclosure: meals with their supplements, and what does not come round every day."""
 
 import datetime as dt
 from dataclasses import dataclass
@@ -33,7 +33,7 @@ WORDS = {
 
 @dataclass(frozen=True)
 class Row:
-    """A box."""
+    """An enclosure."""
 
     due: Due
     cells: tuple[tuple[tuple[str, str], ...], ...]

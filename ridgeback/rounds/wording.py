@@ -42,7 +42,7 @@ def _feed(chore: Chore, units: Units) -> Said:
         moved = [reason for reason in chore.reasons if reason.startswith("due")]
         said += [reason.replace("due ", "was due ", 1).replace("moved to the nearest meal", "not given yet") for reason in moved]
     elif meal.carries:
-        said.append("no powder today")
+        said.append("no supplement today")
     said += served((part.food for part in meal.helpings), aquatic=meal.aquatic, live=meal.live)
     said += meal.because
     if chore.quiet:
@@ -75,7 +75,7 @@ def said_of(chore: Chore, duties: Duties, weighed: dt.date | None, today: dt.dat
     animal = duties.animals[chore.animal] if chore.animal is not None else None
     match chore.kind:
         case "look":
-            return Said("Look in", "alive and well, warm and cool end, droppings, food that is left", "Seen")
+            return Said("Visual check", "alive and well, warm and cool end, leftover food", "Checked")
         case "read":
             names = [
                 in_sentence(NEEDS[key].name) + (" by night" if NEEDS[key].phase == "night" and "night" not in key else "")
@@ -85,7 +85,7 @@ def said_of(chore: Chore, duties: Duties, weighed: dt.date | None, today: dt.dat
         case "feed":
             return _feed(chore, units)
         case "gutload":
-            return Said("Feed the feeders", "a day before they are food: greens and a calcium-rich mash", "Done")
+            return Said("Gut-load the feeders", "a day before they are food: greens and a calcium-rich mash", "Done")
         case "mist":
             assert chore.amount is not None
             return Said(
@@ -114,7 +114,7 @@ def said_of(chore: Chore, duties: Duties, weighed: dt.date | None, today: dt.dat
             assert animal is not None
             return _weigh(chore, animal, weighed, today, units)
         case "body":
-            return Said("Look at its body", "five pictures to compare it with; its meals follow", "Score it")
+            return Said("Body condition", "five pictures to compare with; its meals follow", "Score")
         case "course":
             assert chore.course is not None
             missed = f"{chore.missed:%-d %B} is not logged: never two at once, ask {chore.course.by}. " if chore.missed else ""
@@ -124,35 +124,35 @@ def said_of(chore: Chore, duties: Duties, weighed: dt.date | None, today: dt.dat
             step = steps_for(whole_prey=animal.whole_prey)[chore.step]
             return Said(f"Handling: {step.name.lower()}, {step.minutes} minutes", f"{step.does} Stop before it objects.", "Calm")
         case "enrich":
-            return Said(f"Something new: {chore.idea[0].lower()}{chore.idea[1:]}", "watch whether it is used", "Done")
+            return Said(f"Enrichment: {chore.idea[0].lower()}{chore.idea[1:]}", "watch whether it is used", "Done")
         case "screen":
             return Said("Droppings to a veterinarian", "an arrival is screened once, from fresh droppings", "Sent")
         case "moss":
             return Said("New moss in the moist hide", "compacted moss holds germs, not water", "Changed")
         case "calcium dish":
             return Said(
-                "Calcium dish: look at it, fill it anew",
+                "Calcium dish: check and refill",
                 "one that empties is taken out, and the animal is looked at",
                 "Filled",
             )
         case "clean":
             return Said("Glass and corners", "spot clean; look at toes and tail tip for shed that stayed", "Cleaned")
         case "deep clean":
-            return Said("Clean all of it", "animal out, ground looked through or changed, everything rinsed and dry", "Cleaned")
+            return Said("Deep clean", "animal out, substrate checked or changed, everything rinsed and dry", "Cleaned")
         case "filter":
             return Said("Rinse the filter", "in water of its own pool, never under the tap", "Rinsed")
         case "lamp":
             return Said(
                 "Measure or replace the UV lamp",
-                "near seven tenths of its ultraviolet, though its light looks the same",
-                "Seen to",
+                "near 70 % of its ultraviolet, though its light looks the same",
+                "Replaced",
             )
 
 
 VERBS = {
-    "look": "looked in on",
+    "look": "checked",
     "feed": "fed",
-    "gutload": "feeders fed",
+    "gutload": "feeders gut-loaded",
     "mist": "misted",
     "water": "water changed",
     "pool": "pool changed",
@@ -162,14 +162,14 @@ VERBS = {
     "moss": "moss changed",
     "calcium dish": "calcium dish filled",
     "clean": "cleaned",
-    "deep clean": "cleaned through",
+    "deep clean": "deep cleaned",
     "filter": "filter rinsed",
-    "lamp": "lamp seen to",
-    "sign": "not well",
+    "lamp": "lamp replaced",
+    "sign": "unwell",
     "body": "condition",
     "course": "treatment given",
     "tame": "handled",
-    "enrich": "something new",
+    "enrich": "enrichment done",
 }
 """What was done, by the first word of a stem; of two words where that is a chore of its own."""
 

@@ -1,4 +1,4 @@
-"""Refusals of a box's animals that are worth a word, for cards and letters alike."""
+"""Refusals of an enclosure's animals that are worth a word, for cards and letters alike."""
 
 from husbandry.diet.appetite import Worry, worry
 from husbandry.year.rest import in_rest

@@ -32,7 +32,7 @@ from ridgeback.keepers.models import Room
 from ridgeback.seasons.models import WinterRest
 
 WAYS: dict[str, str] = {
-    "own": "by its kind’s own rhythm",
+    "own": "by its species’ own rhythm",
     "place": "by the sun outside",
     "same": "twelve hours always",
 }
@@ -87,11 +87,11 @@ def _strip(animal: Animal, habitat: Habitat, way: Way, year: int, today: dt.date
         resting = f"Last meal {rest.last_meal:%-d %b}, rest {rest.begins:%-d %b} to {rest.ends:%-d %b} at {cold}, first meal {rest.first_meal:%-d %b %Y}."
     else:
         words = {
-            "none": "Its kind does not rest.",
-            "possible": "Its kind may rest; none is planned.",
-            "usual": "Its kind usually rests; none is planned.",
+            "none": "Its species does not rest.",
+            "possible": "Its species may rest; none is planned.",
+            "usual": "Its species usually rests; none is planned.",
         }
-        resting = words.get(profile.season.rest, "Its kind rests every winter, and none is planned.")
+        resting = words.get(profile.season.rest, "Its species rests every winter, and none is planned.")
     lights, heats = _lamps(habitat)
     warmth, less = _warmth(animal, profile, year, lat, units), _lean(animal, profile, year, lat)
     return Strip(animal, profile.name, habitat, chart, middles, lights, heats, warmth, less, profile.season.breeding, resting)
@@ -108,7 +108,7 @@ def _called(kind: str) -> str:
 
 
 def _lamps(habitat: Habitat) -> tuple[str, str]:
-    """Lamps of a box by the timer that they go by."""
+    """Lamps of an enclosure by the timer that they go by."""
     kinds = [str(thing["kind"]) for thing in (habitat.head.spec["things"] if habitat.head else [])]
     named = [", ".join(dict.fromkeys(_called(kind) for kind in kinds if kind in group)) for group in (BY_LIGHT, BY_HEAT)]
     return named[0], named[1]
@@ -146,7 +146,7 @@ def _lit(day: dt.date, rest: Rest | None, usual: float) -> float:
 
 
 def years_of(request: KeeperRequest, way: Way, year: int, asked_room: str = "") -> list[RoomYear]:
-    """Every animal that lives in a box, by room, or in one room only; a constant number of queries."""
+    """Every animal that lives in an enclosure, by room, or in one room only; a constant number of queries."""
     habitats = [one for one in Habitat.objects.of(request.household).for_round().order_by(*WALK) if one.present]
     animals = [occupancy.animal_id for habitat in habitats for occupancy in habitat.present]
     rests: dict[int, Rest] = {}

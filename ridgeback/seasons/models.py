@@ -59,7 +59,7 @@ class WinterRest(models.Model):
         return f"{self.animal}, from {self.begins_on}"
 
     def plan(self) -> Rest:
-        """Its days, by its kind."""
+        """Its days, by its species."""
         return planned_rest(self.animal.species, self.season, self.begins_on, self.weeks)
 
 

@@ -55,7 +55,7 @@ WORDS = {
 class RestForm(forms.Form):
     """When the full cold begins, for how long, and who agreed if something speaks against it."""
 
-    begins = day_field("Full rest from")
+    begins = day_field("Full brumation from")
     weeks = forms.FloatField(
         label="for weeks", widget=forms.TextInput(attrs={"inputmode": "decimal", "autocomplete": "off", "class": "quantity"})
     )
@@ -82,11 +82,11 @@ class RestForm(forms.Form):
         return day
 
     def clean_weeks(self) -> float:
-        """Within its kind's own."""
+        """Within its species’ own."""
         weeks: float = self.cleaned_data["weeks"]
         low, high = weeks_of(self.profile, self.kind) or (0, 0)
         if not math.isfinite(weeks) or not low <= weeks <= high:
-            raise forms.ValidationError(f"Its kind rests {low:g} to {high:g} weeks.")
+            raise forms.ValidationError(f"Its species rests {low:g} to {high:g} weeks.")
         return weeks
 
     def clean(self) -> dict[str, Any]:
@@ -104,7 +104,7 @@ class RestForm(forms.Form):
 
 
 def weeks_of(profile: Profile, kind: str) -> tuple[float, float] | None:
-    """The least and the most weeks of a rest of its kind; None where it has none."""
+    """The least and the most weeks of a rest of its species; None where it has none."""
     if kind == "summer":
         return SUMMER_WEEKS if profile.season.aestivates else None
     return profile.season.rest_weeks.ends if profile.season.rest != "none" and profile.season.rest_weeks is not None else None
@@ -153,7 +153,7 @@ def step_text(step: Step, units: Units) -> str:
     if step.kind == "retreat":
         return f"Its cool end stays below {temp}, damp and dark under cover; water every day; food only if it asks"
     if step.kind == "rest":
-        return f"Full rest: dark, at {temp}"
+        return f"Full brumation: dark, at {temp}"
     return f"{step.hours:g} h of light, air {temp}"
 
 
@@ -230,7 +230,7 @@ def _keep(request: KeeperRequest, animal: Animal, form: RestForm) -> HttpRespons
                 animal=animal, season=form.kind, begins_on=data["begins"], weeks=data["weeks"], agreed=data["agreed"].strip() if form.against else "",
                 kept_at=now(), kept_by=request.user,
             )  # fmt: skip
-        messages.success(request, "Kept: the round follows it, from the last meal to the first.")
+        messages.success(request, "Kept: today’s tasks follows it, from the last meal to the first.")
     except IntegrityError:  # kept by somebody else in the same moment
         messages.success(request, "It is kept already.")
     return redirect(_address(animal.pk, form.kind))
@@ -247,7 +247,7 @@ def stop(request: KeeperRequest, pk: int) -> HttpResponse:
     living = Occupancy.objects.filter(animal=kept.animal, until__isnull=True).select_related("habitat__room").first()
     kept.stopped_on = living.habitat.room.day_of(now()) if living else kept.animal.household.day_of(now())
     kept.save(update_fields=["stopped_on"])
-    messages.success(request, "Ended: warm it over some days, water first, and it is fed again on the round.")
+    messages.success(request, "Ended: warm it over some days, water first, and it is fed again on today’s tasks.")
     return redirect(_address(kept.animal_id, kept.season))
 
 

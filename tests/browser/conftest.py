@@ -72,7 +72,7 @@ def beside(page: Page, live_server: Any, troubles: list[str]) -> Page:
 
 @pytest.fixture
 def page(chromium: Browser, live_server: Any, troubles: list[str]) -> Iterator[Page]:
-    """The demo's list of boxes at a desk."""
+    """The demo's list of enclosures at a desk."""
     demo.load(timezone.now(), beginnings=False)
     made = opened(chromium, live_server, troubles)
     yield made

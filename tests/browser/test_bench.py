@@ -14,9 +14,9 @@ from tests.browser.conftest import beside, opened
 SERIOUS = {"serious", "critical"}
 
 
-def bench(page: Page, name: str = "Pip’s box") -> Page:
+def bench(page: Page, name: str = "Pip’s enclosure") -> Page:
     page.locator(".box-row", has_text=name).click()
-    page.get_by_role("link", name="Bench").click()
+    page.get_by_role("link", name="Layout").click()
     page.wait_for_selector("[data-changes] li")
     return page
 
@@ -55,7 +55,7 @@ def test_a_lamp_is_lowered_with_the_hand_and_the_surface_follows(page: Page) -> 
     assert surface(page) > before + 2
     height = value(page, "Above the floor")
     assert height.endswith("cm") and float(height.split()[0]) < 45
-    expect(page.get_by_role("button", name="Keep this")).to_be_enabled()
+    expect(page.get_by_role("button", name="Save")).to_be_enabled()
     page.get_by_role("button", name="Undo").click()
     settled(page)
     assert surface(page) == before
@@ -65,7 +65,7 @@ def test_a_lamp_is_lowered_with_the_hand_and_the_surface_follows(page: Page) -> 
     page.reload()  # what lay on the bench lies there still
     settled(page)
     assert surface(page) > before + 2
-    page.get_by_role("button", name="Keep this").click()
+    page.get_by_role("button", name="Save").click()
     page.wait_for_selector("#sheet")
     expect(page.locator(".title-block ~ text", has_text="plan 2")).to_be_visible()
 
@@ -116,7 +116,7 @@ def test_keys_move_by_a_centimetre_and_by_five_and_things_are_added_turned_and_t
         page.keyboard.press("Control+z")
     settled(page)
     expect(page.get_by_role("button", name="Undo")).to_be_disabled()
-    expect(page.get_by_role("button", name="Keep this")).to_be_disabled()
+    expect(page.get_by_role("button", name="Save")).to_be_disabled()
     page.keyboard.press("?")
     expect(page.locator("[data-keys]")).to_contain_text("five")
 
@@ -161,9 +161,9 @@ def test_the_hour_the_proposed_change_and_the_kept_box_are_looked_at(page: Page)
     settled(page)
     after = surface(page)
     assert after > before
-    page.get_by_role("button", name="As kept").click()
+    page.get_by_role("button", name="Saved version").click()
     assert surface(page) == before
-    page.get_by_role("button", name="As kept").click()
+    page.get_by_role("button", name="Saved version").click()
     settled(page)
     found = [
         f"{v['id']}: {v['nodes'][0]['html'][:160]}" for v in Axe().run(page).response["violations"] if v["impact"] in SERIOUS
@@ -179,25 +179,25 @@ def test_two_who_keep_at_once_do_not_overwrite_each_other(chromium: Browser, liv
     for page, dy in ((one, 40), (two, 60)):
         drag(page, "lamp-1", 0, dy)
         settled(page)
-    one.get_by_role("button", name="Keep this").click()
+    one.get_by_role("button", name="Save").click()
     one.wait_for_selector("#sheet")
-    two.get_by_role("button", name="Keep this").click()
-    expect(two.locator("[data-kept]")).to_contain_text("Somebody changed this box")
+    two.get_by_role("button", name="Save").click()
+    expect(two.locator("[data-kept]")).to_contain_text("Somebody changed this enclosure")
     expect(two.get_by_role("button", name="Undo")).to_be_enabled()  # what was moved is still there
     assert [t for t in troubles if "409" not in t] == []
     one.context.close()
 
 
 def test_on_the_phone_the_bench_is_read(phone: Page) -> None:
-    phone.locator(".box-row", has_text="Pip’s box").click()
-    phone.get_by_role("link", name="Bench").click()
+    phone.locator(".box-row", has_text="Pip’s enclosure").click()
+    phone.get_by_role("link", name="Layout").click()
     expect(phone.locator(".wb-small")).to_be_visible()
-    expect(phone.get_by_role("button", name="Keep this")).to_be_hidden()
+    expect(phone.get_by_role("button", name="Save")).to_be_hidden()
     assert phone.evaluate("document.documentElement.scrollWidth") <= 390
 
 
 def test_the_drawing_is_fetched_as_png(page: Page) -> None:
-    page.locator(".box-row", has_text="Pip’s box").click()
+    page.locator(".box-row", has_text="Pip’s enclosure").click()
     with page.expect_download() as fetched:
         page.get_by_role("link", name="PNG").click()
     assert fetched.value.suggested_filename.endswith(".png")

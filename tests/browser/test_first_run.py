@@ -135,8 +135,8 @@ def test_a_draft_survives_a_killed_server_and_another_browser(chromium: Browser,
     expect(other.locator("#panel svg.drawing-sheet")).to_be_visible()
     other.get_by_role("button", name="Next").click()
     expect(other.get_by_label("Heat by day")).not_to_have_value("")
-    other.get_by_role("button", name="Make the box").click()
-    expect(other.locator(".messages")).to_contain_text("Tansy’s box is made")
+    other.get_by_role("button", name="Create the enclosure").click()
+    expect(other.locator(".messages")).to_contain_text("Tansy’s enclosure is made")
     other.context.close()
     assert troubles == []
 
@@ -173,7 +173,7 @@ def test_the_list_by_its_keys(page: Page) -> None:
     expect(page.locator("#query")).to_be_focused()
     page.keyboard.type("frog")
     expect(page.locator(".box-row")).to_have_count(1)
-    expect(page.locator(".box-row")).to_contain_text("Sable’s box")
+    expect(page.locator(".box-row")).to_contain_text("Sable’s enclosure")
     page.locator("#query").fill("")
     expect(page.locator(".box-row")).to_have_count(4)
     page.get_by_text("Right", exact=True).click()
@@ -193,7 +193,7 @@ def test_the_list_by_its_keys(page: Page) -> None:
 
 
 def test_a_sum_follows_what_is_typed(page: Page) -> None:
-    page.get_by_role("link", name="Sums").click()
+    page.get_by_role("link", name="Calculators").click()
     page.get_by_role("link", name="Distance of a UVB tube").click()
     answer = page.locator("#answer .result b")
     before = answer.inner_text()

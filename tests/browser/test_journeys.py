@@ -24,26 +24,26 @@ def serious(page: Page) -> list[str]:
 
 
 def test_from_the_door_to_a_box_put_right(page: Page) -> None:
-    go(page, "Pip’s box")
+    go(page, "Pip’s enclosure")
     first = page.locator(".first-thing")
-    expect(first).to_contain_text("Surface 5.2 below")
+    expect(first).to_contain_text("Surface 5.2 too low")
     expect(first).to_contain_text("Lower the halogen flood 22 cm")
     first.get_by_role("button", name="Apply").click()
     expect(page.locator(".messages")).to_contain_text("Done: Lower the halogen flood 22 cm")
-    expect(page.locator(".need", has_text="Surface")).to_contain_text("predicted right")
-    expect(first).to_contain_text("Right as far as it is known")
+    expect(page.locator(".need", has_text="Surface")).to_contain_text("predicted in range")
+    expect(first).to_contain_text("In range as far as known")
     page.locator(".messages").get_by_role("button", name="Undo").click()
-    expect(page.locator(".first-thing")).to_contain_text("4.9 below")
+    expect(page.locator(".first-thing")).to_contain_text("4.9 too low")
 
 
 def test_trying_moves_drawing_and_gauges_and_says_what_is_wrong(page: Page) -> None:
-    go(page, "Pip’s box")
+    go(page, "Pip’s enclosure")
     page.locator("summary", has_text="Halogen flood").click()
     height = page.locator("#id_thing-lamp-1-z")
     before = page.locator("#sheet .on-desk svg").inner_html()
     height.fill("29 cm")
-    expect(page.locator("#bench-state")).to_contain_text("not kept yet")
-    expect(page.locator(".first-thing")).to_contain_text("Right as far as it is known")
+    expect(page.locator("#bench-state")).to_contain_text("not saved yet")
+    expect(page.locator(".first-thing")).to_contain_text("In range as far as known")
     assert page.locator("#sheet .on-desk svg").inner_html() != before
     expect(height).to_be_focused()
     height.fill("29 apples")
@@ -58,7 +58,7 @@ def test_trying_moves_drawing_and_gauges_and_says_what_is_wrong(page: Page) -> N
 
 
 def test_the_working_of_a_number_opens_and_closes(page: Page) -> None:
-    go(page, "Bramble’s box")
+    go(page, "Bramble’s enclosure")
     page.locator(".need", has_text="Surface").locator(".num").first.click()
     dialog = page.locator("#working")
     expect(dialog).to_be_visible()
@@ -69,9 +69,9 @@ def test_the_working_of_a_number_opens_and_closes(page: Page) -> None:
 
 
 def test_a_reading_with_the_wrong_unit_is_asked(page: Page) -> None:
-    go(page, "Bramble’s box")
+    go(page, "Bramble’s enclosure")
     page.get_by_label("Reading", exact=True).fill("104")
-    page.get_by_role("button", name="Log it").click()
+    page.get_by_role("button", name="Log").click()
     expect(page.locator("#reading-value-error")).to_contain_text("104 °F = 40 °C?")
     page.get_by_role("button", name="Yes, 104 °F").click()
     expect(page.locator(".messages")).to_contain_text("Logged: Surface, under the lamp, 40.0 °C")
@@ -79,7 +79,7 @@ def test_a_reading_with_the_wrong_unit_is_asked(page: Page) -> None:
 
 
 def test_the_instrument_follows_what_is_read(page: Page) -> None:
-    go(page, "Pip’s box")
+    go(page, "Pip’s enclosure")
     need, instrument = page.get_by_label("What and where"), page.get_by_label("Instrument")
     expect(instrument).to_have_value("infrared")
     for key, usual in (("cool_air_day", "probe"), ("uvi_day", "uv"), ("humidity_day", "hygrometer"), ("surface_day", "infrared")):
@@ -91,11 +91,11 @@ def test_the_instrument_follows_what_is_read(page: Page) -> None:
 
 
 def test_units_switch_in_place_and_layers_hide(page: Page) -> None:
-    go(page, "Pip’s box")
+    go(page, "Pip’s enclosure")
     page.get_by_role("button", name="°F").click()
     page.get_by_role("button", name="in", exact=True).click()
     expect(page.locator(".need", has_text="Surface")).to_contain_text("°F")
-    expect(page.locator(".hd")).to_contain_text("in above the ground")
+    expect(page.locator(".hd")).to_contain_text("in above the substrate")
     heat = page.get_by_role("button", name="Heat")
     heat.click()
     expect(heat).to_have_attribute("aria-pressed", "false")
@@ -104,7 +104,7 @@ def test_units_switch_in_place_and_layers_hide(page: Page) -> None:
 
 
 def test_the_read_out_follows_the_pointer(page: Page) -> None:
-    go(page, "Bramble’s box")
+    go(page, "Bramble’s enclosure")
     page.locator("#sheet .on-desk .inside").hover(position={"x": 300, "y": 120}, force=True)
     expect(page.locator(".readout")).to_contain_text(re.compile(r"air \d\d\.\d °C, UVI \d"))
 
@@ -132,13 +132,13 @@ def test_everything_by_keyboard(page: Page) -> None:
 
 def test_on_the_phone_nothing_runs_off_the_side(phone: Page) -> None:
     assert phone.evaluate("document.documentElement.scrollWidth") <= 390
-    go(phone, "Sable’s box")
+    go(phone, "Sable’s enclosure")
     assert phone.evaluate("document.documentElement.scrollWidth") <= 390
     expect(phone.locator(".on-phone svg")).to_be_visible()
     expect(phone.locator(".on-desk")).to_be_hidden()
-    expect(phone.locator(".first-thing")).to_contain_text("new one of its kind")
+    expect(phone.locator(".first-thing")).to_contain_text("new one of the same class")
     phone.locator(".first-thing").get_by_role("button", name="Apply").tap()
-    expect(phone.locator(".need", has_text="UV index")).to_contain_text("predicted right")
+    expect(phone.locator(".need", has_text="UV index")).to_contain_text("predicted in range")
     assert phone.locator(".go").first.bounding_box()["height"] >= 44  # type: ignore[index]
 
 
@@ -148,7 +148,7 @@ def test_axe_finds_nothing_serious(chromium: Browser, live_server: Any, troubles
     demo.load(timezone.now(), beginnings=False)
     page = opened(chromium, live_server, troubles, color_scheme=scheme, viewport={"width": width, "height": 844})
     found = serious(page)
-    go(page, "Pip’s box")
+    go(page, "Pip’s enclosure")
     for group in page.locator("details.group").all()[1:]:
         group.locator("summary").click()
     found += serious(page)

@@ -1,4 +1,4 @@
-"""Building and proving on the phone beside the box: what is typed is logged, and every page that keeps something has its button."""
+"""Building and proving on the phone beside the enclosure: what is typed is logged, and every page that keeps something has its button."""
 
 import re
 
@@ -12,14 +12,19 @@ from ridgeback.keepers.models import Keeper
 
 
 def _open(phone: Page, way: str = "") -> None:
-    phone.get_by_role("link", name="Pip’s box").first.click()
+    phone.get_by_role("link", name="Pip’s enclosure").first.click()
     if way:
         phone.get_by_role("link", name=re.compile(way)).first.click()
 
 
 @pytest.mark.parametrize(
     ("way", "button"),
-    [("", "Save changes"), ("Ground and weight", "Keep this ground"), ("^Build", "Keep"), ("^Prove it", "Sign: it may move in")],
+    [
+        ("", "Save changes"),
+        ("Substrate and weight", "Save substrate"),
+        ("^Build", "Keep"),
+        ("^Commissioning check", "Approve for move-in"),
+    ],
 )
 def test_on_the_phone_there_is_a_button_to_keep_with(phone: Page, way: str, button: str) -> None:
     """They once vanished with those of the bench, which is only read there."""
@@ -36,15 +41,15 @@ def test_a_box_is_proven_and_signed_on_the_phone(phone: Page) -> None:
         flows.add_reading(
             pip, need=need, value=value, offset=0.0, at=timezone.now(), instrument="probe", lamp_on_h=8.0, keeper=keeper, room_c=21.0
         )  # fmt: skip
-    _open(phone, "^Prove it")
+    _open(phone, "^Commissioning check")
     line = phone.locator(".prove-list li", has_text="Humidity")
     line.get_by_role("textbox").fill("50")
-    line.get_by_role("button", name="Log it").click()
+    line.get_by_role("button", name="Log").click()
     expect(phone.locator(".messages")).to_contain_text("Logged: humidity, 50 %")
     expect(phone.locator(".prove-list li.right")).to_have_count(6)
     for box in phone.get_by_role("checkbox").all():
         box.check()
-    phone.get_by_role("button", name="Sign: it may move in").click()
+    phone.get_by_role("button", name="Approve for move-in").click()
     expect(phone.locator(".messages")).to_contain_text("Signed.")
     expect(phone.locator(".records summary").first).to_contain_text("plan 1")
     phone.get_by_role("button", name=re.compile("moves in now")).click()

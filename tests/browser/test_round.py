@@ -19,40 +19,40 @@ def left(page: Page) -> int:
 
 
 def test_a_tap_is_done_and_taken_back(phone: Page) -> None:
-    phone.get_by_role("link", name="Round").click()
+    phone.get_by_role("link", name="Today").click()
     before = left(phone)
     card = phone.locator("[data-box]").first
-    card.get_by_role("button", name="Seen").click()
-    expect(card.locator(".round-done")).to_contain_text("looked in on")
+    card.get_by_role("button", name="Checked").click()
+    expect(card.locator(".round-done")).to_contain_text("checked")
     assert left(phone) == before - 1
     card.get_by_role("button", name="undo").click()
-    expect(card.get_by_role("button", name="Seen")).to_be_visible()
+    expect(card.get_by_role("button", name="Checked")).to_be_visible()
     assert left(phone) == before
-    box = card.get_by_role("button", name="Seen").bounding_box()
+    box = card.get_by_role("button", name="Checked").bounding_box()
     assert box is not None and box["height"] >= 52  # for wet hands
     assert serious(phone) == []
 
 
 def test_not_today_asks_why_and_keeps_what_was_typed(phone: Page, troubles: list[str]) -> None:
-    phone.get_by_role("link", name="Round").click()
+    phone.get_by_role("link", name="Today").click()
     chore = phone.locator("form.chore", has_text="Fresh water").first
     chore.locator("summary").click()
-    chore.get_by_role("button", name="Not today").click()
+    chore.get_by_role("button", name="Skip").click()
     told = phone.locator("form.chore", has_text="Fresh water").first
     expect(told.get_by_role("alert")).to_contain_text("why not today")
-    told.get_by_label("A note, or why not today").fill("changed at noon")
-    told.get_by_role("button", name="Not today").click()
+    told.get_by_label("Note, or reason for skipping").fill("changed at noon")
+    told.get_by_role("button", name="Skip").click()
     expect(phone.locator(".round-done").first).to_contain_text("not water changed today: changed at noon")
     troubles[:] = [one for one in troubles if "422" not in one]  # what was asked back
 
 
 def test_taps_wait_for_the_network_over_a_reload(phone: Page, troubles: list[str]) -> None:
-    phone.get_by_role("link", name="Round").click()
+    phone.get_by_role("link", name="Today").click()
     expect(phone.locator("form.chore").first).to_be_visible()
     phone.route(re.compile("/tap/$"), lambda route: route.abort("internetdisconnected"))
-    seen = phone.get_by_role("button", name="Seen")
+    seen = phone.get_by_role("button", name="Checked")
     seen.nth(0).click()
-    expect(phone.locator("[data-waiting]")).to_contain_text("1 tap waits on this device")
+    expect(phone.locator("[data-waiting]")).to_contain_text("1 log entry waits on this device")
     seen.nth(1).click()
     expect(phone.locator("form.chore.kept")).to_have_count(2)
     assert not Entry.objects.exists()
@@ -73,15 +73,15 @@ def test_what_one_does_is_gone_for_the_other_within_seconds(chromium: Browser, l
         page.keyboard.press("t")
         expect(page).to_have_url(re.compile("/round/$"))
     before = left(other)
-    one.locator("[data-box]").first.get_by_role("button", name="Seen").click()
-    expect(other.locator("[data-box]").first.locator(".round-done")).to_contain_text("looked in on", timeout=12_000)
+    one.locator("[data-box]").first.get_by_role("button", name="Checked").click()
+    expect(other.locator("[data-box]").first.locator(".round-done")).to_contain_text("checked", timeout=12_000)
     assert left(other) == before - 1
     one.context.close()
     assert troubles == []
 
 
 def test_the_last_chore_of_a_box_leaves_it_whole(phone: Page) -> None:
-    phone.get_by_role("link", name="Round").click()
+    phone.get_by_role("link", name="Today").click()
     card = phone.locator("[data-box]").first
     while card.locator("form.chore button.tap[name=outcome]").count():
         before = card.locator("form.chore").count()
@@ -91,12 +91,12 @@ def test_the_last_chore_of_a_box_leaves_it_whole(phone: Page) -> None:
 
 
 def test_a_tap_that_nobody_can_take_any_more_is_said(phone: Page, troubles: list[str]) -> None:
-    phone.get_by_role("link", name="Round").click()
+    phone.get_by_role("link", name="Today").click()
     phone.route(re.compile("/tap/$"), lambda route: route.abort("internetdisconnected"))
-    phone.get_by_role("button", name="Seen").nth(0).click()
-    expect(phone.locator("[data-waiting]")).to_contain_text("1 tap waits")
+    phone.get_by_role("button", name="Checked").nth(0).click()
+    expect(phone.locator("[data-waiting]")).to_contain_text("1 log entry waits")
     Occupancy.objects.update(until=timezone.now())
     phone.unroute_all(behavior="wait")
-    expect(phone.locator("[data-waiting]")).to_contain_text("found nobody in its box any more", timeout=12_000)
+    expect(phone.locator("[data-waiting]")).to_contain_text("found no animal in its enclosure any more", timeout=12_000)
     assert not Entry.objects.exists()
     troubles[:] = [one for one in troubles if "INTERNET_DISCONNECTED" not in one and "/tap/" not in one and "404" not in one]

@@ -29,7 +29,7 @@ FLOORS = {
     "audit": 5,
     "cli": 7,
 }
-# A size is judged against a profile and a school; the trade's needs name the quantities they are of.
+# A size is judged against a profile and an approach; the trade's needs name the quantities they are of.
 ALLOWED_UP: set[tuple[str, str]] = set()
 
 

@@ -1,4 +1,4 @@
-"""The bed and the weight of a box: arithmetic of litres and bags, masses from densities, loads against design loads."""
+"""The bed and the weight of an enclosure: arithmetic of litres and bags, masses from densities, loads against design loads."""
 
 import json
 from pathlib import Path
@@ -69,7 +69,7 @@ def test_bulk_densities_are_moist_heavier_than_dry_and_in_the_range_of_earths() 
     assert 1.0 <= LOOSE["topsoil"].dry_kg_l <= 1.3 and 1.4 <= LOOSE["sand"].dry_kg_l <= 1.7
 
 
-# --- the box ------------------------------------------------------------------------------------------------------------
+# --- the enclosure ------------------------------------------------------------------------------------------------------------
 
 
 def test_a_glass_box_weighs_what_its_panes_do() -> None:
@@ -101,7 +101,7 @@ def test_its_parts_are_the_whole_and_named_layers_replace_the_guess() -> None:
     guessed = weight_of(from_data(data()))
     assert guessed.bed is None and sum(mass for _, mass in guessed.parts) == pytest.approx(guessed.total.value)
     named = weight_of(from_data(data(layers=[{"depth_m": 0.06, "parts": {"coir": 1}}])))
-    assert named.bed is not None and dict(named.parts)["ground, moist"] < 0.6 * dict(guessed.parts)["ground, moist"]
+    assert named.bed is not None and dict(named.parts)["substrate, moist"] < 0.6 * dict(guessed.parts)["substrate, moist"]
 
 
 # --- another bed --------------------------------------------------------------------------------------------------------
@@ -125,7 +125,7 @@ def test_a_bed_that_does_not_fit_is_refused() -> None:
 @pytest.mark.parametrize(
     ("layers", "said"),
     [
-        ([{"depth_m": 0.06, "parts": {"moondust": 1}}], "no ground “moondust”"),
+        ([{"depth_m": 0.06, "parts": {"moondust": 1}}], "no substrate “moondust”"),
         ([{"depth_m": 0.06, "parts": {"topsoil": 0}}], "at least one part"),
         ([{"depth_m": 0.06, "parts": {"topsoil": -1}}], "at least 0"),
         ([{"depth_m": 0.02, "parts": {"topsoil": 1}}], "layers are 0.02 m together"),
@@ -152,11 +152,11 @@ def test_a_bed_is_judged_by_the_species_and_by_how_beds_are_laid() -> None:
     def said(**ground: Any) -> list[str]:
         return [one.slug for one in bed_found(from_data(data(**ground)), needed)]
 
-    assert said(material="soil", depth_m=0.01) == ["ground shallow"]
+    assert said(material="soil", depth_m=0.01) == ["substrate shallow"]
     assert said(material="soil", depth_m=needed) == said(material="sand", depth_m=0.95 * needed) == []
     slope = {"deep_at": "left", "rise_m": 0.5 * needed}
     assert said(material="soil", depth_m=0.6 * needed, slope=slope) == []  # its deep end is deep enough
-    assert said(material="paper", depth_m=0.002) == ["ground bare"]
+    assert said(material="paper", depth_m=0.002) == ["substrate bare"]
     deep = judge_bed([Layer(0.6, {"topsoil": 1})], spec, burrows=False)
     assert {finding.slug for finding in deep} == {"deep"}
     above = [Layer(0.1, {"topsoil": 1}), Layer(0.03, {"gravel": 1})]

@@ -107,7 +107,7 @@ def test_a_surface_of_ninety_celsius_asks_for_fahrenheit() -> None:
 def test_grams_for_kilograms_and_metres_for_centimetres_are_asked() -> None:
     doubt = question(read("0.35", Kind.MASS), Plausible((20, 1000), (0.1, 100_000)), what="mass")
     assert doubt is not None and "0.35 kg = 350 g" in doubt.sentence
-    doubt = question(read("120 m", Kind.LENGTH), PLAUSIBLE["box length"], what="length")
+    doubt = question(read("120 m", Kind.LENGTH), PLAUSIBLE["enclosure length"], what="length")
     assert doubt is not None and doubt.refused and doubt.meant == pytest.approx(1.2)
 
 

@@ -15,7 +15,7 @@ def lacking(box, species, length_m, standing=()):
 
 @pytest.mark.parametrize("profile", library().values(), ids=lambda profile: profile.slug)
 def test_a_box_by_the_school_of_room_passes_the_reviewer(profile):
-    """The rule of the roomy school and the reviewer's questions agree for every species and stage, with the ground its kind digs in."""
+    """The rule of the roomy approach and the reviewer's questions agree for every species and stage, with the substrate its species digs in."""
     for stage in profile.stages:
         length = stage.length_mm[profile.body.length_kind].typical / 1000
         sides = needed_m(rule_for(profile, stage.slug, "room"), length)
@@ -26,7 +26,7 @@ def test_a_box_by_the_school_of_room_passes_the_reviewer(profile):
 
 
 def test_a_body_too_large_for_its_essentials_is_said():
-    """Common practice, no source: when hides and water are in and no walking space is left, the box is too small."""
+    """Common practice, no source: when hides and water are in and no walking space is left, the enclosure is too small."""
     small, room = Box(0.5, 0.35, 0.4, 0.05), Box(1.5, 0.6, 0.5, 0.15)
     assert "walk" in lacking(small, "Tiliqua scincoides", 0.5)
     assert not lacking(room, "Tiliqua scincoides", 0.5)

@@ -46,7 +46,7 @@ def run_clock(monkeypatch: pytest.MonkeyPatch) -> None:
 
 @pytest.fixture
 def household(db: Any) -> Household:
-    """The demo household, without how Bramble's box came to be."""
+    """The demo household, without how Bramble's enclosure came to be."""
     return demo.load(timezone.now(), beginnings=False)
 
 
@@ -77,8 +77,8 @@ def stranger(db: Any) -> Client:
 
 @pytest.fixture
 def pip(household: Household) -> Habitat:
-    """The box that is too cold under its lamp."""
-    return Habitat.objects.for_planning().get(name="Pip’s box")
+    """The enclosure that is too cold under its lamp."""
+    return Habitat.objects.for_planning().get(name="Pip’s enclosure")
 
 
 def fields(client: Client, habitat: Habitat, **changes: str) -> dict[str, str]:

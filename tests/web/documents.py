@@ -1,4 +1,4 @@
-"""Generated documents: sound ones with one to four places made extreme, of another kind, or gone.
+"""Generated documents: sound ones with one to four places made extreme, of another species, or gone.
 
 Every document follows from its seed, so that a failure can be repeated by its number.
 """

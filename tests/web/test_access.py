@@ -172,7 +172,7 @@ def test_what_is_not_there_is_said_in_our_own_words(client: Client) -> None:
     assert response.status_code == 404 and b"no such page here" in response.content
     from django.template.loader import render_to_string
 
-    assert "Something of ours" in render_to_string("500.html")
+    assert "Something went wrong" in render_to_string("500.html")
 
 
 @pytest.mark.parametrize("role", ["sitter", "viewer"])

@@ -37,7 +37,7 @@ def test_signing_up_makes_a_person_a_household_and_their_bond(ada: Client) -> No
     membership = Membership.objects.get(keeper=keeper)
     assert (membership.role, membership.household.name, keeper.first_name) == ("owner", "Reed Cottage", "Ada")
     html = ada.get("/").content.decode()
-    assert "No box yet" in html and "Describe your first animal" in html
+    assert "No enclosure yet" in html and "Describe your first animal" in html
     assert "Reed Cottage" in ada.get("/household/").content.decode()
 
 
@@ -267,7 +267,7 @@ def test_a_room_is_made_changed_and_removed(client: Client, household: Household
 
 def test_a_room_with_boxes_stays(client: Client, pip: Habitat) -> None:
     said = client.post(f"/rooms/{pip.room_id}/remove/", follow=True).content.decode()
-    assert "Boxes stand in" in said and Room.objects.filter(pk=pip.room_id).exists()
+    assert "Enclosures stand in" in said and Room.objects.filter(pk=pip.room_id).exists()
 
 
 @pytest.mark.parametrize(

@@ -1,4 +1,4 @@
-"""The animals of a household: stage and growth, weights that are questioned, boxes, schools, the path, the outlook."""
+"""The animals of a household: stage and growth, weights that are questioned, enclosures, approaches, the path, the outlook."""
 
 import datetime as dt
 
@@ -37,11 +37,11 @@ def page(client: Client, animal: Animal, **asked: str) -> str:
 
 
 def test_the_list_shows_every_animal_and_what_comes_next(client: Client, household: Household) -> None:
-    assert "being worked out" in client.get("/animals/").content.decode()
+    assert "being calculated" in client.get("/animals/").content.decode()
     tasks.work_out_lives(household.pk)
     html = client.get("/animals/").content.decode()
     assert all(name in html for name in ("Pip", "Bramble", "Sable", "Fathom"))
-    assert "being worked out" not in html and "Fathom’s box is too small for Fathom" in html
+    assert "being calculated" not in html and "Fathom’s enclosure is too small for Fathom" in html
 
 
 def test_the_page_says_stage_confidence_and_who_decides(client: Client, skink: Animal) -> None:
@@ -60,19 +60,19 @@ def test_the_coming_stages_have_days_with_their_uncertainty(client: Client, skin
     view = client.get(f"/animals/{skink.pk}/").context["view"]
     assert [item.title for item in view.milestones] == ["Sub-adult", "Adult"]
     assert "between" in view.milestones[0].when
-    assert any("box of at least" in text for item in view.milestones for text in item.before)
+    assert any("enclosure of at least" in text for item in view.milestones for text in item.before)
 
 
 def test_boxes_of_the_household_are_told_to_fit_or_not(client: Client, skink: Animal) -> None:
     boxes = {box.habitat.name: box for box in client.get(f"/animals/{skink.pk}/").context["view"].boxes}
-    assert boxes["Pip’s box"].mine and "large enough until" in boxes["Pip’s box"].words
-    assert "too small now" in boxes["Sable’s box"].words
+    assert boxes["Pip’s enclosure"].mine and "large enough until" in boxes["Pip’s enclosure"].words
+    assert "too small now" in boxes["Sable’s enclosure"].words
 
 
 def test_its_own_box_costs_nothing_while_it_fits(client: Client, household: Household, skink: Animal) -> None:
     ways = {way.title: way for way in client.get(f"/animals/{skink.pk}/").context["view"].ways}
-    assert "Pip’s box" in ways["Step by step"].boxes[0][1] and "yours already" in ways["Step by step"].boxes[0][1]
-    assert "Pip’s box" not in ways["The last box at once"].boxes[0][1]
+    assert "Pip’s enclosure" in ways["Step by step"].boxes[0][1] and "yours already" in ways["Step by step"].boxes[0][1]
+    assert "Pip’s enclosure" not in ways["The last enclosure at once"].boxes[0][1]
 
 
 def spare(household: Household, state: str) -> Habitat:
@@ -104,7 +104,7 @@ def test_what_is_only_planned_is_not_owned(client: Client, household: Household,
 
 def test_its_own_planned_enclosure_is_not_owned(client: Client, skink: Animal) -> None:
     """The setup ends in a planned enclosure, and its animal counted as living in one."""
-    home = Habitat.objects.get(name="Pip’s box")
+    home = Habitat.objects.get(name="Pip’s enclosure")
     home.revisions.update(state="planned")
     assert "yours already" not in ways_of(client, skink)
 
@@ -129,7 +129,7 @@ def test_money_is_the_households_own(client: Client, household: Household, skink
     response = client.post("/household/", {"name": "Saltmarsh Lane", "currency": "gbp", "euro_rate": "0.5", "kwh_price": "0.25"})
     assert response.status_code == 302
     html = page(client, skink)
-    assert "170 GBP" in html and "EUR" not in html  # 340 euros for the last box at once
+    assert "170 GBP" in html and "EUR" not in html  # 340 euros for the last enclosure at once
 
 
 @pytest.mark.parametrize(
@@ -162,7 +162,7 @@ def test_grams_for_kilograms_are_asked_about_and_may_be_meant(client: Client, sk
 
 def test_what_is_asked_about_may_be_confirmed(client: Client, skink: Animal) -> None:
     data = {"mass": "260", "on": today().isoformat()}
-    assert "It is right as I wrote it" in client.post(f"/animals/{skink.pk}/weigh/", data).content.decode()
+    assert "It is correct as typed" in client.post(f"/animals/{skink.pk}/weigh/", data).content.decode()
     client.post(f"/animals/{skink.pk}/weigh/", {**data, "confirm": "260"})
     assert Weighing.objects.filter(animal=skink, mass_g=260).exists()
 
@@ -211,7 +211,7 @@ def test_a_wrong_weight_is_taken_away_and_only_ones_own(client: Client, skink: A
 def test_impossible_births_are_asked_about_or_refused(client: Client, skink: Animal) -> None:
     data = {"name": "Pip", "sex": "female", "born_on": "1950-01-01"}
     html = client.post(f"/animals/{skink.pk}/facts/", data).content.decode()
-    assert "its kind lives to about" in html and "It is right as I wrote it" in html
+    assert "its species lives to about" in html and "It is correct as typed" in html
     assert "still to come" in client.post(f"/animals/{skink.pk}/facts/", {**data, "born_on": "2140-01-01"}).content.decode()
     born = (today() - dt.timedelta(days=150)).isoformat()
     client.post(f"/animals/{skink.pk}/facts/", {**data, "born_on": born})
@@ -259,7 +259,7 @@ def test_the_path_says_what_plan_says_of_its_days(client: Client, pip: Habitat, 
         worth = life.path.ribbon("box").on(on)  # type: ignore[union-attr]
         assert worth is not None and worth.sides_m == tuple(side.needed_m for side in plan(moved).size.sides)
     html = client.get(f"/animals/{skink.pk}/path/").content.decode()
-    assert "today" in html and "To have before each stage" in html and "What other schools say" in html
+    assert "today" in html and "What you need before each stage" in html and "What other approaches say" in html
 
 
 def test_the_path_reads_in_inches_and_fahrenheit(client: Client, skink: Animal) -> None:
@@ -285,7 +285,7 @@ def many(household: Household, count: int, weights: int = 3) -> None:
         Weighing.objects.bulk_create(
             Weighing(animal=animal, on=today() - dt.timedelta(days=10 * k), mass_g=60 + n - 3 * k) for k in range(weights)
         )
-        made = Habitat.objects.create(household=household, room=room, name=f"Many box {n}")
+        made = Habitat.objects.create(household=household, room=room, name=f"Many enclosure {n}")
         made.revisions.create(number=1, spec=head.spec, made_at=timezone.now())
         Habitat.objects.filter(pk=made.pk).update(head=made.revisions.get())
         Occupancy.objects.create(habitat=made, animal=animal, since=timezone.now())
@@ -312,12 +312,12 @@ def test_the_outlook_takes_the_same_queries_for_few_and_for_many(client: Client,
 
 
 def test_the_outlook_tells_stages_boxes_and_rests_by_month(client: Client, household: Household) -> None:
-    assert "Being worked out for 4 animals" in client.get("/outlook/").content.decode()
+    assert "Being calculated for 4 animals" in client.get("/outlook/").content.decode()
     tasks.work_out_lives(household.pk)
     html = client.get("/outlook/").content.decode()
-    assert "Fathom’s box is too small for Fathom" in html and "Pip becomes a sub-adult" in html and "winter rest" in html
+    assert "Fathom’s enclosure is too small for Fathom" in html and "Pip becomes a sub-adult" in html and "brumation" in html
     assert "Being worked out" not in html
-    assert "in Sable’s box" in html and "its ultraviolet falls before its light" in html  # its tube has run 6,200 hours
+    assert "in Sable’s enclosure" in html and "its ultraviolet falls before its light" in html  # its tube has run 6,200 hours
 
 
 def test_growth_is_fitted_in_the_job_and_never_on_the_outlook(
@@ -328,7 +328,7 @@ def test_growth_is_fitted_in_the_job_and_never_on_the_outlook(
     monkeypatch.setattr(lives, "onward", lambda *a, **k: pytest.fail("fitted on a page"))
     assert client.get("/outlook/").status_code == 200
     client.post(f"/animals/{skink.pk}/facts/", {"name": "Pip", "sex": "male", "born_on": ""})
-    assert "Being worked out for 1 animal" in client.get("/outlook/").content.decode()
+    assert "Being calculated for 1 animal" in client.get("/outlook/").content.decode()
 
 
 def test_a_weight_queues_the_work_once(client: Client, household: Household, skink: Animal) -> None:
@@ -350,7 +350,7 @@ def test_the_day_it_came_is_kept_and_wrong_ones_are_refused(client: Client, skin
     ):
         html = client.post(f"/animals/{skink.pk}/facts/", {**data, "came_on": day}).content.decode()
         assert said in html and day in html and Animal.objects.get(pk=skink.pk).came_on is None
-    for ago, phrase in ((5, "at the least"), (45, "at the latest")):
+    for ago, phrase in ((5, "at the earliest"), (45, "at the latest")):
         client.post(f"/animals/{skink.pk}/facts/", {**data, "came_on": (today() - dt.timedelta(days=ago)).isoformat()})
         assert phrase in page(client, skink) and "In quarantine until" in page(client, skink)
     client.post(f"/animals/{skink.pk}/facts/", {**data, "came_on": ""})

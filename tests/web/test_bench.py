@@ -27,7 +27,7 @@ def test_a_step_draws_the_box_and_says_the_same_as_its_page(client: Client, pip:
     told = post(client, pip, "step", asked(pip)).json()
     assert told["sound"] and told["problems"] == [] and 'data-thing="lamp-1"' in told["shapes"]
     page = client.get(f"/habitats/{pip.pk}/").context["view"]
-    assert page.first.problem == "Surface 5.2 below" and "5.2 below" in told["needs"]
+    assert page.first.problem == "Surface 5.2 too low" and "5.2 too low" in told["needs"]
 
 
 def test_a_step_reads_no_row_of_the_box(client: Client, pip: Habitat, django_assert_max_num_queries: Any) -> None:
@@ -55,8 +55,8 @@ def test_what_is_tried_is_told_by_the_readings_of_the_kept_box_and_not_judged_by
     [
         (lambda s: s["things"][0].update(power_w=0), "lamp-1", "more than 0"),
         (lambda s: s["things"][0].update(power_w=10_000), "lamp-1", "2000"),
-        (lambda s: s["things"][0].update(at_m=[9.0, 0.2, 0.4]), "lamp-1", "outside the box"),
-        (lambda s: s["things"][0].update(at_m=[0.24, 0.25, 0.01]), "lamp-1", "ground"),
+        (lambda s: s["things"][0].update(at_m=[9.0, 0.2, 0.4]), "lamp-1", "outside the enclosure"),
+        (lambda s: s["things"][0].update(at_m=[0.24, 0.25, 0.01]), "lamp-1", "substrate"),
         (lambda s: s["things"][0].update(at_m=[0.24, 0.25, 0.08]), "lamp-1", "stone"),
         (lambda s: s["things"][1].update(length_m=1.9), "tube-1", "does not fit"),
         (lambda s: s["things"].append({**s["things"][0]}), "lamp-1", "twice"),
@@ -90,7 +90,11 @@ def test_two_things_in_one_place_are_marked_and_still_planned(client: Client, pi
 
 @pytest.mark.parametrize(
     ("kind", "path", "text", "said"),
-    [("dish", "size_m/0", "2 m", "longer than the floor"), ("dish", "size_m/2", "90 cm", "higher than the box"), ("hide", "size_m/1", "1 m", "deeper than the floor")],
+    [
+        ("dish", "size_m/0", "2 m", "longer than the floor"),
+        ("dish", "size_m/2", "90 cm", "higher than the enclosure"),
+        ("hide", "size_m/1", "1 m", "deeper than the floor"),
+    ],
 )  # fmt: skip
 def test_what_no_box_holds_is_said_at_its_field_and_at_its_thing(
     client: Client, pip: Habitat, kind: str, path: str, text: str, said: str
@@ -122,7 +126,7 @@ def test_typed_numbers_are_read_by_quantity(client: Client, pip: Habitat) -> Non
 
 
 @pytest.mark.parametrize(
-    "text", ["", "null", "[]", "{", '{"state": 3}', '{"state": {}}', '{"seal": "x", "state": {"box": {}}}', "[" * 5000]
+    "text", ["", "null", "[]", "{", '{"state": 3}', '{"state": {}}', '{"seal": "x", "state": {"enclosure": {}}}', "[" * 5000]
 )
 def test_without_a_seal_there_is_no_such_box(client: Client, pip: Habitat, text: str) -> None:
     for part in ("step", "changes", "keep"):
@@ -141,7 +145,7 @@ def test_a_seal_is_of_one_household_and_one_box(client: Client, stranger: Client
     data = asked(pip)
     assert post(stranger, pip, "step", data).status_code == 404
     assert post(stranger, pip, "keep", data).status_code == 404
-    other = household.habitats.exclude(pk=pip.pk).get(name="Fathom’s box")
+    other = household.habitats.exclude(pk=pip.pk).get(name="Fathom’s enclosure")
     assert post(client, other, "step", data).status_code == 404
     assert stranger.get(f"/habitats/{pip.pk}/bench/").status_code == 404
     assert post(client, pip, "step", {**data, "seal": data["seal"] + "x"}).status_code == 404
@@ -208,7 +212,7 @@ def test_a_probe_is_drawn_with_what_it_feels_and_chosen_at_a_heater(client: Clie
     none = post(client, pip, "step", {**data, "chosen": "lamp-1", "typed": {**typed, "text": ""}}).json()
     assert none["state"]["things"][0]["thermostat"] is None
     wrong = post(client, pip, "step", {**data, "chosen": "lamp-1", "typed": {**typed, "text": "at the moon"}}).json()
-    assert wrong["typed_wrong"] == "That is none of the choices."
+    assert wrong["typed_wrong"] == "Prey or pieces none of the choices."
 
 
 def test_a_thermostat_whose_probe_is_gone_is_marked(client: Client, pip: Habitat) -> None:

@@ -30,7 +30,7 @@ def sent(client: Client, pip: Habitat, **more: str) -> Any:
 def test_it_says_when_the_animal_may_move_in(client: Client, pip: Habitat) -> None:
     planned(pip)
     html = page(client, pip).content.decode()
-    assert "It may move in on" in html and "bar-critical" in html and "Thermostats, guards, thermometers" in html
+    assert "Earliest move-in:" in html and "bar-critical" in html and "Thermostats, guards, thermometers" in html
 
 
 def test_choices_prices_and_what_is_owned_are_kept(client: Client, pip: Habitat) -> None:
@@ -53,7 +53,7 @@ def test_choices_prices_and_what_is_owned_are_kept(client: Client, pip: Habitat)
 
 
 def planned(pip: Habitat) -> None:
-    """As if the box did not stand yet."""
+    """As if the enclosure did not stand yet."""
     assert pip.head is not None
     pip.head.state = "planned"
     pip.head.save()
@@ -61,7 +61,7 @@ def planned(pip: Habitat) -> None:
 
 def test_what_stands_is_not_on_the_bill(client: Client, pip: Habitat) -> None:
     shown = page(client, pip)
-    assert shown.context["totals"].all.value == 0 and "It stands as it is planned" in shown.content.decode()
+    assert shown.context["totals"].all.value == 0 and "It is built as planned" in shown.content.decode()
     planned(pip)
     assert page(client, pip).context["totals"].all.value > 300
     sent(client, pip)
@@ -102,7 +102,7 @@ def test_a_build_that_was_kept_by_an_earlier_version_is_read(client: Client, pip
     assert kept["owned"]["timer"] == 2 and kept["each"]["box"] == 200.0
 
 
-@pytest.mark.parametrize(("typed", "said"), [("3", "It takes 2"), ("some", "as a whole number"), ("-1", "None at the least")])
+@pytest.mark.parametrize(("typed", "said"), [("3", "Needed 2"), ("some", "as a whole number"), ("-1", "None at the least")])
 def test_so_many_cannot_be_owned(client: Client, pip: Habitat, typed: str, said: str) -> None:
     planned(pip)
     html = sent(client, pip, **{"own-timer": typed}).content.decode()
@@ -168,6 +168,6 @@ def test_a_build_is_taken_along_as_pdf(client: Client, pip: Habitat, tmp_path: P
     words = subprocess.run(
         ["pdftotext", "-layout", "build.pdf", "-"], cwd=tmp_path, capture_output=True, text=True, check=True
     ).stdout
-    for said in ("It may move in on", "Steps", "To buy", "Owned already", "electrician", "All of it"):
+    for said in ("Earliest move-in:", "Steps", "To buy", "Owned already", "electrician", "All of it"):
         assert said in words, said
     assert client.post(f"/habitats/{pip.pk}/build/sheet/")["Location"] == where  # the same is made once

@@ -81,7 +81,7 @@ def test_a_change_that_is_not_on_the_list_is_not_made(client: Client, pip: Habit
 def test_a_preview_keeps_nothing(client: Client, pip: Habitat) -> None:
     data = fields(client, pip, **{"thing-lamp-1-z": "29 cm"})
     html = client.post(f"/habitats/{pip.pk}/preview/", data, HTTP_HX_REQUEST="true").content.decode()
-    assert "A try: not kept yet" in html and 'id="needs"' in html and 'hx-swap-oob="true"' in html
+    assert "Not saved yet" in html and 'id="needs"' in html and 'hx-swap-oob="true"' in html
     assert again(pip).revisions.count() == 1
 
 
@@ -159,7 +159,7 @@ def test_what_stands_above_the_lid_rises_with_it(
         ("box-ground_depth", "50 cm", "leaves too little"),
         ("thing-lamp-1-z", "70 cm", "above the lid"),
         ("thing-lamp-1-z", "9 cm", "in or under the stone"),
-        ("thing-lamp-1-x", "3 m", "outside the box"),
+        ("thing-lamp-1-x", "3 m", "outside the enclosure"),
         ("thing-lamp-1-power", "10 kW", "did you mean 10 W?"),
         ("thing-lamp-1-power", "0", "not possible"),
         ("thing-tube-1-x", "1 m", "does not fit"),
@@ -246,7 +246,7 @@ def test_a_reading_is_logged_and_speaks(client: Client, pip: Habitat) -> None:
     latest = pip.readings.order_by("-pk").first()
     assert latest is not None and (latest.value, latest.offset, latest.revision) == (38.4, 0.4, again(pip).head)
     surface = next(n for n in response.context["view"].needs if n.key == "surface_day")
-    assert surface.verdict == "right, likely" and surface.measured is not None and surface.measured.text == "38.0 °C"
+    assert surface.verdict == "in range, likely" and surface.measured is not None and surface.measured.text == "38.0 °C"
 
 
 def test_lamp_on_since_becomes_hours(client: Client, pip: Habitat) -> None:
@@ -306,7 +306,7 @@ def test_ends_exchanged_are_named_beside_both(client: Client, pip: Habitat) -> N
     for need, value in (("warm_air_day", "23"), ("cool_air_day", "28.5")):
         client.post(f"/habitats/{pip.pk}/readings/", reading(need=need, value=value, instrument="probe"))
     html = client.get(f"/habitats/{pip.pk}/").content.decode()
-    assert html.count("Read it again first.") == 2 and "exchanged?" in html
+    assert html.count("Read the file again first.") == 2 and "exchanged?" in html
 
 
 def test_an_odd_reading_is_taken_again_before_anything_is_changed(client: Client, pip: Habitat) -> None:
@@ -314,13 +314,13 @@ def test_an_odd_reading_is_taken_again_before_anything_is_changed(client: Client
     client.post(f"/habitats/{pip.pk}/readings/", reading(value="24"))
     client.post(f"/habitats/{pip.pk}/readings/", reading(need="warm_air_day", value="27", instrument="probe"))
     first = client.get(f"/habitats/{pip.pk}/").context["view"].first
-    assert (first.title, first.kind) == ("Read it again before you change anything", "")
+    assert (first.title, first.kind) == ("Read the file again before you change anything", "")
     assert first.problem.startswith("Surface") and first.direction == "below"
     client.post(f"/habitats/{pip.pk}/readings/", reading(value="70", confirm="70"))
     client.post(f"/habitats/{pip.pk}/readings/", reading(need="cool_air_day", value="24.5", instrument="probe"))
     view = client.get(f"/habitats/{pip.pk}/").context["view"]
     assert next(need.odd for need in view.needs if need.key == "surface_day") and view.first.direction == "above"
-    assert view.first.title != "Read it again before you change anything"
+    assert view.first.title != "Read the file again before you change anything"
 
 
 def test_a_forms_address_opened_by_hand_leads_to_the_box(client: Client, pip: Habitat) -> None:
@@ -341,7 +341,7 @@ def test_fahrenheit_is_read_when_the_reader_reads_it(client: Client, pip: Habita
 
 
 def test_an_animal_lives_in_one_box_at_a_time(household: Household, pip: Habitat) -> None:
-    other = Habitat.objects.get(name="Sable’s box")
+    other = Habitat.objects.get(name="Sable’s enclosure")
     present = pip.occupancies.get()
     with pytest.raises(IntegrityError), transaction.atomic():
         Occupancy.objects.create(habitat=other, animal=present.animal, since=timezone.now())

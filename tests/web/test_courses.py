@@ -56,7 +56,7 @@ def test_a_course_comes_round_in_its_own_words(client: Client, fathom: Animal) -
 def test_a_dose_given_in_the_old_box_is_not_given_again_in_the_new_one(client: Client, fathom: Animal) -> None:
     note(client, fathom)
     tap(client, fathom)
-    pips = Habitat.objects.get(name="Pip’s box")
+    pips = Habitat.objects.get(name="Pip’s enclosure")
     Occupancy.objects.filter(animal=fathom).update(until=timezone.now())
     Occupancy.objects.create(animal=fathom, habitat=pips, since=timezone.now())
     due = next(one for one in gather(fathom.household, timezone.now()) if fathom in one.animals)

@@ -1,4 +1,4 @@
-"""Out and in again: a box exports as a request and imports to the same plan; what is no request is refused in words."""
+"""Out and in again: an enclosure exports as a request and imports to the same plan; what is no request is refused in words."""
 
 import json
 from typing import Any
@@ -21,7 +21,7 @@ def sent(client: Client, content: bytes | str, **names: str) -> Any:
     return client.post("/import/", {"file": file, "name": "Taken in", "room": "Garret", **names})
 
 
-@pytest.mark.parametrize("name", ["Pip’s box", "Sable’s box", "Fathom’s box", "Bramble’s box"])
+@pytest.mark.parametrize("name", ["Pip’s enclosure", "Sable’s enclosure", "Fathom’s enclosure", "Bramble’s enclosure"])
 def test_a_box_imports_to_the_plan_it_had(client: Client, stranger: Client, household: Household, name: str) -> None:
     pip = Habitat.objects.for_planning().get(name=name)
     view = client.get(f"/habitats/{pip.pk}/").context["view"]
@@ -74,7 +74,7 @@ def test_a_form_of_fifty_megabytes_gets_a_page_of_ours(client: Client) -> None:
 
 def test_names_that_are_taken_are_said(client: Client, pip: Habitat) -> None:
     file = client.get(f"/habitats/{pip.pk}/request.json").content
-    html = sent(client, file, name="Pip’s box", room="Back room").content.decode()
+    html = sent(client, file, name="Pip’s enclosure", room="Back room").content.decode()
     assert "enclosure of this name" in html and "room of this name" in html
     negative = json.loads(file) | {"revision": -3}
     assert "/revision: " in sent(client, json.dumps(negative)).content.decode()
@@ -82,7 +82,7 @@ def test_names_that_are_taken_are_said(client: Client, pip: Habitat) -> None:
 
 
 def test_own_values_travel_with_a_box_and_never_overwrite(client: Client, stranger: Client, pip: Habitat) -> None:
-    """A box planned by values of its keeper's own imports to the same plan; where the other household has its own, they stay and are named."""
+    """An enclosure planned by values of its keeper's own imports to the same plan; where the other household has its own, they stay and are named."""
     client.post("/library/tiliqua-scincoides/edit/?at=/needs/0/low", {"value": "36 °C", "reason": "my veterinarian says so"})
     file = client.get(f"/habitats/{pip.pk}/request.json").content
     assert b"my veterinarian says so" in file

@@ -30,13 +30,13 @@ def test_a_calendar_is_read_by_another_parser(client: Client, household: Househo
     assert len(events) > 30 and len({event.uid.value for event in events}) == len(events)
     days = [event.dtstart.value for event in events]
     assert min(days) >= clocks.today() and max(days) <= clocks.today() + dt.timedelta(days=28)
-    assert any("Pip’s box: mixed bowl" in event.summary.value and "dust:" in event.description.value for event in events)
+    assert any("Pip’s enclosure: mixed bowl" in event.summary.value and "dust:" in event.description.value for event in events)
     assert all(len(line.encode()) <= 75 for line in answer.content.decode().split("\r\n"))
 
 
 def test_what_comes_every_day_is_left_out(client: Client) -> None:
     text = Client().get(address(client)).content.decode()
-    assert "Look in" not in text and "Fresh water" not in text
+    assert "Visual check" not in text and "Fresh water" not in text
 
 
 def test_an_address_is_shown_once_and_kept_as_its_hash(client: Client) -> None:
@@ -58,7 +58,7 @@ def test_a_room_has_its_own_boxes_only(client: Client, household: Household, pip
     )
     Habitat.objects.filter(pk=pip.pk).update(room=other)
     attic = Client().get(address(client, room=str(other.pk))).content.decode()
-    assert "Pip’s box" in attic.replace("\r\n ", "") and "Bramble" not in attic
+    assert "Pip’s enclosure" in attic.replace("\r\n ", "") and "Bramble" not in attic
 
 
 @pytest.mark.parametrize("secret", ["x", "a" * 200, "%00", "..%2F..%2Fetc"])

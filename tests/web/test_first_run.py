@@ -21,7 +21,7 @@ ANIMAL = {
     "length": "23 cm",
 }
 BOX = {
-    "name": "Tansy’s box", "shape": "wood-120", "ground": "soil", "ground_depth": "6 cm", "room": "new", "room_name": "Attic",
+    "name": "Tansy’s enclosure", "shape": "wood-120", "ground": "soil", "ground_depth": "6 cm", "room": "new", "room_name": "Attic",
     "room_zone": "Europe/Lisbon", "room_day": "21", "room_night": "18", "room_summer": "27", "room_rh": "50",
 }  # fmt: skip
 
@@ -34,7 +34,7 @@ def shown(client: Client, step: str) -> dict[str, str]:
 
 
 def walk(client: Client, **animal: str) -> dict[str, str]:
-    """Through animal and box; what the last step suggests."""
+    """Through animal and enclosure; what the last step suggests."""
     assert client.post("/start/animal/", {**ANIMAL, **animal})["Location"] == "/start/box/"
     box = shown(client, "box") | {
         "room": "new",
@@ -52,7 +52,7 @@ def test_every_species_is_walked_through_by_pressing_next(stranger: Client, spec
     heat = walk(stranger, species=species, mass="", length="", age_months="40")
     answer = stranger.post("/start/heat/", heat)
     assert answer.status_code == 302, answer.context["form"].errors
-    habitat = Habitat.objects.for_planning().get(name="Tansy’s box")
+    habitat = Habitat.objects.for_planning().get(name="Tansy’s enclosure")
     assert answer["Location"] == f"/habitats/{habitat.pk}/"
     assert habitat.head is not None and habitat.head.state == Revision.State.PLANNED
     assert habitat.room.time_zone == "Europe/Lisbon" and habitat.present[0].animal.species == species
@@ -80,7 +80,7 @@ def test_a_small_closed_tub_is_suggested_a_mat_that_is_taken(stranger: Client) -
     free = stranger.post("/start/heat/", {**heat, "heat_set": ""}).content.decode()
     assert "A mat burns without a thermostat" in free
     assert stranger.post("/start/heat/", heat).status_code == 302
-    made = Habitat.objects.get(name="Tansy’s box").head
+    made = Habitat.objects.get(name="Tansy’s enclosure").head
     assert made is not None
     mat = next(thing for thing in made.spec["things"] if thing["kind"] == "heat_mat")
     assert mat["at_m"][2] == 0 and mat["thermostat"]["probe"] == "surface"
@@ -172,8 +172,8 @@ def test_a_draft_is_thrown_away_or_begun_again(stranger: Client) -> None:
         ("heat", "heat_height", "", "choose “none”"),
         ("heat", "heat_height", "3 m", "solid lid"),
         ("heat", "uv_length", "2 m", "does not fit"),
-        ("heat", "uv_height", "2 cm", "in the ground"),
-        ("heat", "stone_length", "3 m", "larger than the box"),
+        ("heat", "uv_height", "2 cm", "in the substrate"),
+        ("heat", "stone_length", "3 m", "larger than the enclosure"),
         ("heat", "on", "half past", "valid time"),
         ("heat", "night_power", "x" * 400, "60"),
     ],
@@ -188,7 +188,7 @@ def test_what_is_wrong_is_said_beside_its_field_and_stays(stranger: Client, step
         "box": {**BOX, "shape": "own", "length": "1.2 m", "depth": "60", "height": "60", "front": "glass", "walls": "wood", "lid": "wood", "mesh": ""},
     }  # fmt: skip
     response = stranger.post(f"/start/{step}/", {**forms[step], field: value})
-    if response.status_code == 302:  # the box's ground is judged with the whole
+    if response.status_code == 302:  # the enclosure's substrate is judged with the whole
         response = stranger.post(f"/start/{step}/draft/", {**forms[step], field: value})
     html = response.content.decode()
     assert response.status_code == 200 and 'role="alert"' in html and said in html
@@ -210,9 +210,9 @@ def test_a_planned_box_is_built_once(stranger: Client) -> None:
     heat = walk(stranger)
     page = stranger.post("/start/heat/", heat)["Location"]
     html = stranger.get(page).content.decode()
-    assert "planned" in html and "It stands now" in html
+    assert "planned" in html and "Mark as built" in html
     assert "Built." in stranger.post(f"{page}built/", {"revision": "1"}, follow=True).content.decode()
-    habitat = Habitat.objects.get(name="Tansy’s box")
+    habitat = Habitat.objects.get(name="Tansy’s enclosure")
     assert [r.state for r in habitat.revisions.all()] == ["planned", "built"]
     assert "changed meanwhile" in stranger.post(f"{page}built/", {"revision": "1"}, follow=True).content.decode()
 
@@ -222,14 +222,14 @@ def test_a_change_to_a_planned_box_leaves_it_planned(stranger: Client) -> None:
     page = stranger.post("/start/heat/", {**heat, "heat_power": "35 W", "heat_height": "54 cm", "heat_set": ""})["Location"]
     view = stranger.get(page).context["view"]
     stranger.post(f"{page}apply/", {"kind": view.changes[0].kind, "thing": view.changes[0].thing_id, "revision": "1"})
-    habitat = Habitat.objects.select_related("head").get(name="Tansy’s box")
+    habitat = Habitat.objects.select_related("head").get(name="Tansy’s enclosure")
     assert habitat.head is not None and (habitat.head.number, habitat.head.state) == (2, "planned")
     assert timezone.now() > habitat.head.made_at
 
 
 def test_the_numbers_of_a_step_say_what_they_rest_on(stranger: Client) -> None:
     animal = stranger.post("/start/animal/draft/", {"species": "Dryophytes cinereus"}).content.decode()
-    assert "What these numbers rest on" in animal and "Wright" in animal and "body lengths" in animal
+    assert "Where these numbers come from" in animal and "Wright" in animal and "body lengths" in animal
     walk(stranger)
     assert "network of heat flows" in stranger.get("/start/heat/").content.decode()
 
@@ -370,7 +370,7 @@ def test_an_answer_to_another_number_is_none(stranger: Client) -> None:
 
 
 def test_the_kind_of_length_is_asked_and_converted(stranger: Client) -> None:
-    """20 cm from snout to tail tip were stored as snout to vent: a box of 90 x 90 x 110 cm."""
+    """20 cm from snout to tail tip were stored as snout to vent: an enclosure of 90 x 90 x 110 cm."""
     facts = {**ANIMAL, "species": "Correlophus ciliatus", "mass": "", "age_months": "", "length": "20 cm"}
     html, doubts = asked(stranger, "animal", **facts)
     assert "from snout to vent, not from snout to tail tip" in html.replace("&#x27;", "'") or doubts["length"].meant_as

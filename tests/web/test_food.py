@@ -38,13 +38,13 @@ def test_meals_energy_and_calcium_are_shown(client: Client, bramble: Animal) -> 
         and "of calcium carbonate" in text
         and "Plausible for its mass and warmth" in text
     )
-    assert "In turn:" in text and "soldier fly larvae" in text and "in thirty days" in text
+    assert "Rotate:" in text and "soldier fly larvae" in text and "in thirty days" in text
 
 
 def test_prey_is_told_by_mass_and_by_width(client: Client, fathom: Animal) -> None:
     """Share of body mass, and girth over pi: both are shown (decision 10)."""
     others = client.get(f"/animals/{fathom.pk}/food/").context["view"].meals[0].others
-    assert any("mouse" in text or "rat" in text for text in others) and "Other schools" in page(client, fathom)
+    assert any("mouse" in text or "rat" in text for text in others) and "Other approaches" in page(client, fathom)
 
 
 def test_each_powder_has_its_day_and_its_reason(client: Client, bramble: Animal) -> None:
@@ -161,7 +161,7 @@ def test_who_is_gone_leaves_the_box_and_the_round_and_keeps_its_book(client: Cli
     assert fathom.gone == "sold" and not Occupancy.objects.filter(animal=fathom, until__isnull=True).exists()
     assert not any(fathom in due.animals for due in gather(fathom.household, timezone.now()))
     listing = client.get("/animals/").content.decode()
-    assert "Here no more" in listing and listing.count("box-row beast") == 3
+    assert "No longer kept" in listing and listing.count("box-row beast") == 3
     assert client.get(f"/animals/{fathom.pk}/").status_code == 200
     assert client.get(f"/animals/{fathom.pk}/food/").status_code == 302
     client.post(f"/animals/{fathom.pk}/gone/", {"back": "yes"})
@@ -179,7 +179,7 @@ def test_nothing_is_done_with_who_is_gone(client: Client, fathom: Animal) -> Non
     weighed = client.post(f"/animals/{fathom.pk}/weigh/", {"mass": "390 g", "on": today.isoformat()})
     assert "It is not here since" in weighed.content.decode()
     moved = client.post(f"/habitats/{home.pk}/move-in/", {"animal": fathom.pk, "because": "x"}, follow=True)
-    assert "is here no more" in moved.content.decode()
+    assert "is no longer kept" in moved.content.decode()
 
 
 def test_a_wrong_end_is_said(client: Client, fathom: Animal) -> None:

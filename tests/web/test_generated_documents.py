@@ -254,7 +254,7 @@ LOG = "\n".join(f"2026-06-{10 + n // 24:02d} {n % 24:02d}:00, {60 + n % 7}, {23 
 
 def test_generated_logs_are_answered(client: Client, household: Household) -> None:
     client.raise_request_exception = False
-    habitat = Habitat.objects.get(name="Bramble’s box")
+    habitat = Habitat.objects.get(name="Bramble’s enclosure")
     for seed in SEEDS[: max(COUNT // 5, 1)]:
         rng = random.Random(seed)
         lines = LOG.splitlines()

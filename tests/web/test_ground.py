@@ -1,4 +1,4 @@
-"""The page of a box's ground: reckoned without being kept, kept as a revision, and nothing typed is lost."""
+"""The page of an enclosure's substrate: reckoned without being kept, kept as a revision, and nothing typed is lost."""
 
 from typing import Any
 
@@ -19,7 +19,7 @@ def post(client: Client, pip: Habitat, **more: Any) -> Any:
 
 def test_a_box_without_layers_begins_with_a_suggestion(client: Client, pip: Habitat) -> None:
     page = client.get(f"/habitats/{pip.pk}/ground/")
-    assert "Nobody has said yet" in page.content.decode() and page.context["view"].total.text.endswith("kg")
+    assert "No mix is recorded yet" in page.content.decode() and page.context["view"].total.text.endswith("kg")
 
 
 def test_reckoning_keeps_nothing(client: Client, pip: Habitat) -> None:
@@ -44,7 +44,7 @@ def test_keeping_makes_a_revision_with_the_bed_the_bags_and_the_stand(client: Cl
     household.refresh_from_db()
     assert household.bags["topsoil"] == {"l": 40.0, "price": 7.5} and kept.stand_kg == 30 and kept.stand_m == pytest.approx(0.8)
     page = client.get(f"/habitats/{pip.pk}/ground/")
-    assert 'value="40 l"' in page.content.decode() and "Nobody has said yet" not in page.content.decode()
+    assert 'value="40 l"' in page.content.decode() and "No mix is recorded yet" not in page.content.decode()
 
 
 def test_who_keeps_over_another_change_is_refused(client: Client, pip: Habitat) -> None:
@@ -94,9 +94,9 @@ def test_ground_that_leaves_no_room_is_said_once_in_the_readers_units(client: Cl
     client.post("/preferences/", {"units_system": "us", "next": "/"})
     page = post(client, pip, **{**ONE, "depth0": "40"})
     html = page.content.decode()
-    assert html.count("40 in of ground leaves too little of 21.7 in of height.") == 1 and page.context["form"].errors.keys() == {
-        "depth0"
-    }
+    assert html.count("40 in of substrate leaves too little of 21.7 in of height.") == 1 and page.context[
+        "form"
+    ].errors.keys() == {"depth0"}
     assert "no deeper than" in html  # and on the drawing of the bed
 
 

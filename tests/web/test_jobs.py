@@ -34,8 +34,8 @@ def test_a_sheet_is_asked_for_made_and_fetched(client: Client, pip: Habitat, tmp
     assert pdf["Content-Type"] == "application/pdf" and pdf.content.startswith(b"%PDF")
     words = text_of(pdf.content, tmp_path)
     for said in (
-        "Pip’s box",
-        "Surface 5.2 below",
+        "Pip’s enclosure",
+        "Surface 5.2 too low",
         "Lower the halogen flood",
         "Four weeks of food",
         "Cautions",
@@ -128,13 +128,13 @@ def test_old_memories_are_forgotten(client: Client, pip: Habitat) -> None:
 
 
 def test_a_sheet_is_of_the_box_as_it_was_asked_for(client: Client, pip: Habitat, tmp_path: Path) -> None:
-    """The box changes before a worker comes: the sheet that is kept under the old content must be of the old content."""
+    """The enclosure changes before a worker comes: the sheet that is kept under the old content must be of the old content."""
     job = ask(client, pip)
     view = client.get(f"/habitats/{pip.pk}/").context["view"]
     client.post(f"/habitats/{pip.pk}/apply/", {"kind": view.first.kind, "thing": view.first.thing_id, "revision": "1"})
     tasks.make_sheet(job.pk)
     job.refresh_from_db()
-    assert "Surface 5.2 below" in text_of(bytes(job.made or b""), tmp_path)
+    assert "Surface 5.2 too low" in text_of(bytes(job.made or b""), tmp_path)
 
 
 def test_a_box_that_cannot_be_planned_does_not_stop_the_others(client: Client, household: Household, pip: Habitat) -> None:

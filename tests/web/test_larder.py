@@ -104,8 +104,8 @@ def test_counting_and_bringing(client: Client) -> None:
         ("adult mouse", "some", "is no number"),
         ("mixed leaves", "much", "cannot be read"),
         ("mixed leaves", "-5 g", "nothing"),
-        ("adult mouse", "9e99", "any larder"),
-        ("adult mouse", "nan", "any larder"),
+        ("adult mouse", "9e99", "any household"),
+        ("adult mouse", "nan", "any household"),
         ("", "3", "required"),
     ],
 )
@@ -116,7 +116,7 @@ def test_what_cannot_be_is_said_and_stays_typed(client: Client, name: str, amoun
 
 def test_two_lines_of_one_kind_are_refused(client: Client) -> None:
     put_in(client, "adult mouse", "10")
-    assert "in the larder already" in put_in(client, "adult mouse", "3").content.decode() and Stock.objects.get().amount == 10
+    assert "in the supplies already" in put_in(client, "adult mouse", "3").content.decode() and Stock.objects.get().amount == 10
 
 
 def test_a_wrong_count_is_said_with_what_was_typed(client: Client) -> None:
@@ -132,7 +132,7 @@ def test_what_is_past_its_date_is_named(client: Client) -> None:
     ).content.decode()
     assert "Past its date: ammonia test kit" in page
     tomorrow = (clocks.today() + dt.timedelta(days=1)).isoformat()
-    assert "still to come" in put_in(client, "calcium powder", "1", opened_on=tomorrow).content.decode()
+    assert "still to come" in put_in(client, "calcium supplement", "1", opened_on=tomorrow).content.decode()
 
 
 def test_another_households_larder_is_its_own(client: Client, stranger: Client) -> None:
@@ -148,13 +148,13 @@ def test_in_ounces_too(client: Client) -> None:
     assert not counted("mixed leaves") and "oz" in client.get("/larder/").content.decode()
 
 
-# --- powders, colonies, what is refused -------------------------------------------------------------------------------------
+# --- supplements, colonies, what is refused -------------------------------------------------------------------------------------
 
 
 def test_powders_that_plans_ask_for_are_named(client: Client) -> None:
-    assert "Calcium powder" in client.get("/larder/").content.decode()
-    put_in(client, "multivitamin powder", "1", opened_on=(clocks.today() - dt.timedelta(days=200)).isoformat())
-    assert "Past its date: multivitamin powder" in client.get("/larder/").content.decode()  # half a year after opening
+    assert "Calcium supplement" in client.get("/larder/").content.decode()
+    put_in(client, "multivitamin supplement", "1", opened_on=(clocks.today() - dt.timedelta(days=200)).isoformat())
+    assert "Past its date: multivitamin supplement" in client.get("/larder/").content.decode()  # half a year after opening
 
 
 @pytest.mark.parametrize("name", ["live mouse", "Living rats", "10 live Mice"])

@@ -49,8 +49,8 @@ def test_a_letter_comes_once_a_day_at_its_hour(client: Client, member: Membershi
     assert flows.write_due(at(12)) == 1 and flows.write_due(at(12)) == 0  # two workers, one letter
     assert len(mail.outbox) == 1 and mail.outbox[0].to == ["keeper@example.org"]
     letter = Letter.objects.get()
-    assert letter.mailed_at and "Pip’s box" in letter.text and "Saltmarsh Lane" in letter.subject
-    assert "Look in" not in letter.text  # that comes every day
+    assert letter.mailed_at and "Pip’s enclosure" in letter.text and "Saltmarsh Lane" in letter.subject
+    assert "Visual check" not in letter.text  # that comes every day
     assert letter.text.strip() in client.get("/letters/").content.decode().replace("&#x27;", "'")
     assert flows.write_due(at(12) + dt.timedelta(days=1)) == 1 and len(mail.outbox) == 2
 
@@ -64,7 +64,7 @@ def test_nothing_is_mailed_to_an_address_that_nobody_confirmed(client: Client, m
 def test_without_an_address_it_stands_on_the_page(client: Client, household: Household) -> None:
     client.post("/letters/", {"now": "yes"})
     text = client.get("/letters/").content.decode()
-    assert "Saltmarsh Lane" in text and "nothing is mailed" in text and not mail.outbox
+    assert "Saltmarsh Lane" in text and "shown here and not sent" in text and not mail.outbox
     client.post("/letters/", {"now": "yes"})  # written anew
     assert Letter.objects.count() == 1
 
@@ -164,4 +164,4 @@ def test_a_household_without_anything_has_its_pages(stranger: Client, address: s
     assert stranger.get(address).status_code == 200
     if address == "/letters/":
         stranger.post(address, {"now": "yes"})
-        assert "0 things in 0 boxes today" in stranger.get(address).content.decode()
+        assert "0 tasks in 0 enclosures today" in stranger.get(address).content.decode()

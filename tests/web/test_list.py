@@ -1,4 +1,4 @@
-"""The list of boxes: found, ordered, paged, remembered by content."""
+"""The list of enclosures: found, ordered, paged, remembered by content."""
 
 import datetime as dt
 import re
@@ -19,14 +19,14 @@ from tests import clocks
 
 
 def many(household: Household, count: int) -> None:
-    """Copies of the demo's boxes, each with an animal of its own and a room of its own warmth."""
+    """Copies of the demo's enclosures, each with an animal of its own and a room of its own warmth."""
     patterns = list(Habitat.objects.filter(household=household).for_planning())
     now = timezone.now()
     for n in range(count):
         pattern = patterns[n % len(patterns)]
         old = pattern.present[0].animal
         animal = Animal.objects.create(household=household, name=f"Copy {n}", species=old.species, born_on=old.born_on)
-        made = Habitat.objects.create(household=household, room=pattern.room, name=f"Copy of box {n:03d}")
+        made = Habitat.objects.create(household=household, room=pattern.room, name=f"Copy of enclosure {n:03d}")
         Occupancy.objects.create(habitat=made, animal=animal, since=now)
         assert pattern.head is not None
         flows.begin(made, pattern.head.spec, keeper=None, now=now)
@@ -39,11 +39,11 @@ def names(client: Client, **asked: str) -> list[str]:
 @pytest.mark.parametrize(
     ("query", "found"),
     [
-        ("pip", {"Pip’s box"}),
-        ("tree frog", {"Sable’s box"}),
-        ("lampropeltis", {"Fathom’s box"}),
-        ("window", {"Sable’s box", "Fathom’s box"}),
-        ("back room", {"Pip’s box", "Sable’s box", "Fathom’s box", "Bramble’s box"}),
+        ("pip", {"Pip’s enclosure"}),
+        ("tree frog", {"Sable’s enclosure"}),
+        ("lampropeltis", {"Fathom’s enclosure"}),
+        ("window", {"Sable’s enclosure", "Fathom’s enclosure"}),
+        ("back room", {"Pip’s enclosure", "Sable’s enclosure", "Fathom’s enclosure", "Bramble’s enclosure"}),
         ("nothing such", set()),
         ("%", set()),
         ("' or 1=1 --", set()),
@@ -55,25 +55,25 @@ def test_boxes_are_found_by_name_animal_species_room_and_shelf(client: Client, q
 
 def test_boxes_are_shown_by_what_is_to_be_done(client: Client) -> None:
     names(client)
-    assert set(names(client, state="right")) == {"Bramble’s box"}
-    assert set(names(client, state="wrong")) == {"Pip’s box", "Sable’s box", "Fathom’s box"}
-    assert names(client)[0] == "Pip’s box" and names(client)[-1] == "Bramble’s box"
+    assert set(names(client, state="right")) == {"Bramble’s enclosure"}
+    assert set(names(client, state="wrong")) == {"Pip’s enclosure", "Sable’s enclosure", "Fathom’s enclosure"}
+    assert names(client)[0] == "Pip’s enclosure" and names(client)[-1] == "Bramble’s enclosure"
 
 
 def test_an_answer_for_htmx_is_only_the_rows(client: Client) -> None:
     html = client.get("/", {"query": "pip"}, headers={"HX-Request": "true"}).content.decode()
-    assert "Pip’s box" in html and "<html" not in html
+    assert "Pip’s enclosure" in html and "<html" not in html
 
 
 def test_a_change_moves_its_box_in_the_order(client: Client, pip: Habitat) -> None:
-    assert names(client)[0] == "Pip’s box"
+    assert names(client)[0] == "Pip’s enclosure"
     view = client.get(f"/habitats/{pip.pk}/").context["view"]
     assert pip.head is not None
     client.post(
         f"/habitats/{pip.pk}/apply/",
         {"kind": view.first.kind, "thing": view.first.thing_id, "revision": pip.head.number},
     )  # fmt: skip
-    assert names(client)[0] != "Pip’s box"
+    assert names(client)[0] != "Pip’s enclosure"
 
 
 def test_queries_do_not_grow_from_four_to_sixty_boxes(client: Client, household: Household) -> None:
@@ -139,7 +139,7 @@ def test_an_empty_box_says_so(client: Client, pip: Habitat) -> None:
 
 
 def test_an_animal_moves_and_its_days_are_kept(client: Client, household: Household, pip: Habitat) -> None:
-    sable = Habitat.objects.for_planning().get(name="Sable’s box")
+    sable = Habitat.objects.for_planning().get(name="Sable’s enclosure")
     frog = sable.present[0].animal
     skink = pip.present[0].animal
     assert client.post(f"/habitats/{pip.pk}/move-out/", {"animal": skink.pk}).status_code == 302
@@ -151,7 +151,7 @@ def test_an_animal_moves_and_its_days_are_kept(client: Client, household: Househ
     asked = client.post(f"/habitats/{pip.pk}/move-in/", {"animal": frog.pk}).content.decode()
     assert "Why now?" in asked and f'value="{frog.pk}" selected' in asked  # nobody has proven it, and what was chosen stays
     assert not Habitat.objects.for_planning().get(pk=pip.pk).present
-    client.post(f"/habitats/{pip.pk}/move-in/", {"animal": frog.pk, "because": "its own box leaks"})
+    client.post(f"/habitats/{pip.pk}/move-in/", {"animal": frog.pk, "because": "its own enclosure leaks"})
     assert [o.animal for o in Habitat.objects.for_planning().get(pk=pip.pk).present] == [frog]
     assert not Habitat.objects.for_planning().get(pk=sable.pk).present
     assert frog.occupancies.count() == 2 and client.get(f"/habitats/{pip.pk}/").context["view"]
@@ -171,22 +171,24 @@ def test_a_row_with_an_odd_reading_says_to_read_it_again(client: Client, pip: Ha
     pip.readings.filter(need="surface_day").update(value=40.0)
     row = next(row for row in client.get("/").context["boxes"].rows if row.habitat.pk == pip.pk)
     if row.problem.startswith("Cool air") and "limit" not in row.problem:
-        assert row.change == "Read it again before you change anything"
+        assert row.change == "Read the file again before you change anything"
     pip.readings.filter(need="cool_air_day").update(value=11.0)
     Habitat.objects.filter(pk=pip.pk).update(looked_on=None)
     row = next(row for row in client.get("/").context["boxes"].rows if row.habitat.pk == pip.pk)
-    assert row.problem.startswith("Cool air") and row.change == "Read it again before you change anything"
+    assert row.problem.startswith("Cool air") and row.change == "Read the file again before you change anything"
 
 
 def test_what_is_only_planned_is_said_to_be_predicted(client: Client, household: Household) -> None:
-    right = Habitat.objects.get(household=household, name="Bramble’s box")
+    right = Habitat.objects.get(household=household, name="Bramble’s enclosure")
     assert right.head is not None
-    assert client.get("/").content.decode().count("Right as far as known") == 1
+    assert client.get("/").content.decode().count("In range as far as known") == 1
     right.head.state = "planned"
     right.head.save()
     html = client.get("/").content.decode()
     assert (
-        "Predicted right, not built yet" in html and "Right as far as known" not in html and html.count(">planned</small>") == 1
+        "Predicted in range, not built yet" in html
+        and "In range as far as known" not in html
+        and html.count(">planned</small>") == 1
     )
     page = client.get(f"/habitats/{right.pk}/").content.decode()
-    assert "Predicted right, not built yet" in page and "Right as far as it is known" not in page
+    assert "Predicted in range, not built yet" in page and "In range as far as known" not in page

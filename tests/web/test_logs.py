@@ -20,7 +20,7 @@ def told(client: Client, frog: Habitat) -> tuple[str, str]:
 
 def test_the_demos_log_is_told_used_and_forgotten(client: Client, frog: Habitat) -> None:
     page, seal = told(client, frog)
-    assert "What it tells" in page and "times an hour by day, not" in page
+    assert "Result" in page and "times an hour by day, not" in page
     frog.refresh_from_db()
     assert frog.head is not None and frog.head.number == 1  # reading keeps nothing
     wide = client.get(f"/habitats/{frog.pk}/").context["view"].moisture

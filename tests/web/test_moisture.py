@@ -1,4 +1,4 @@
-"""How a box is kept damp, on its page: said, predicted, drawn and mended."""
+"""How an enclosure is kept damp, on its page: said, predicted, drawn and mended."""
 
 from typing import Any
 
@@ -16,7 +16,7 @@ def page_form(client: Client, habitat: Habitat) -> dict[str, Any]:
 
 
 def test_a_box_of_which_nothing_was_said_asks_for_it(client: Client, pip: Habitat) -> None:
-    assert "how damp its ground is kept" in client.get(f"/habitats/{pip.pk}/").content.decode()
+    assert "how damp its substrate is kept" in client.get(f"/habitats/{pip.pk}/").content.decode()
 
 
 def test_what_is_said_is_predicted_at_once_and_kept(client: Client, pip: Habitat) -> None:

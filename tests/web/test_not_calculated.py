@@ -26,7 +26,7 @@ PAGES = ("/", "/round/", "/round/week/", "/larder/", "/animals/", "/outlook/", "
 
 @pytest.fixture
 def broken(pip: Habitat) -> Habitat:
-    """A box whose saved layout is none."""
+    """An enclosure whose saved layout is none."""
     assert pip.head is not None
     Revision.objects.filter(pk=pip.head.pk).update(spec={"box": {"inside_m": {"length": 1e300}}, "things": "none"})
     return Habitat.objects.for_planning().get(pk=pip.pk)
@@ -50,7 +50,7 @@ def test_every_shared_page_shows_the_others(client: Client, broken: Habitat) -> 
     for page in PAGES:
         html(client, page)
     listed = html(client, "/")
-    assert "Cannot be calculated" in listed and "Bramble’s box" in listed
+    assert "Cannot be calculated" in listed and "Bramble’s enclosure" in listed
     round_ = html(client, "/round/")
     assert "Cannot be calculated" in round_ and "Correct or delete it" in round_
     assert "Cannot be calculated" in html(client, "/round/week/")
@@ -67,17 +67,17 @@ def test_its_own_pages_lead_to_what_can_be_corrected(client: Client, broken: Hab
 def test_a_calendar_and_an_email_say_so(household: Household, broken: Habitat) -> None:
     dues = gather(household, now())
     made = calendar_of(dues, "all", METRIC).to_ical().decode()
-    assert "Pip’s box: cannot be calculated" in made and "Bramble’s box" in made
+    assert "Pip’s enclosure: cannot be calculated" in made and "Bramble’s enclosure" in made
     _, text, _ = compose(household, METRIC, now())
-    assert "Cannot be calculated" in text and "Bramble’s box" in text
+    assert "Cannot be calculated" in text and "Bramble’s enclosure" in text
 
 
 def test_jobs_plan_the_others(client: Client, household: Household, broken: Habitat) -> None:
     tasks.make_plans(household.pk)
     tasks.work_out_lives(household.pk)
     rows = {row.habitat.name: row.problem for row in client.get("/").context["boxes"].rows}
-    assert rows["Pip’s box"].startswith("Cannot be calculated")
-    assert all(not problem.startswith("Cannot") for name, problem in rows.items() if name != "Pip’s box")
+    assert rows["Pip’s enclosure"].startswith("Cannot be calculated")
+    assert all(not problem.startswith("Cannot") for name, problem in rows.items() if name != "Pip’s enclosure")
 
 
 def test_a_birthday_that_cannot_be_is_corrected_on_its_page(client: Client, unborn: Animal) -> None:

@@ -91,8 +91,8 @@ def tables() -> dict[str, list[tuple[Any, ...]]]:
 @pytest.mark.django_db(transaction=True)
 def test_a_backup_gives_every_table_back(tmp_path: Path) -> None:
     demo.load(now())
-    pip = Habitat.objects.get(name="Pip’s box")
-    Habitat.objects.filter(pk=pip.pk).update(name="Pip’s box 🦎 “quoted” \\ tab\t")
+    pip = Habitat.objects.get(name="Pip’s enclosure")
+    Habitat.objects.filter(pk=pip.pk).update(name="Pip’s enclosure 🦎 “quoted” \\ tab\t")
     browser = Client()
     browser.post("/demo/")
     browser.get(f"/habitats/{pip.pk}/")

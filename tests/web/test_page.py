@@ -1,4 +1,4 @@
-"""A box's page: what it shows, and that its numbers are the plan's."""
+"""An enclosure's page: what it shows, and that its numbers are the plan's."""
 
 import json
 import re
@@ -27,25 +27,29 @@ def page(client: Client, habitat: Habitat) -> str:
 
 def test_the_list_is_ordered_by_urgency_and_says_the_worst(client: Client) -> None:
     rows = client.get("/").context["boxes"].rows
-    assert [row.habitat.name for row in rows][-1] == "Bramble’s box"
+    assert [row.habitat.name for row in rows][-1] == "Bramble’s enclosure"
     html = client.get("/").content.decode()
     assert (
-        "Surface: 5.2 below" in html and "UV index: 0.1 below" in html and "Too small" in html and "Right as far as known" in html
+        "Surface: 5.2 too low" in html
+        and "UV index: 0.1 too low" in html
+        and "Too small" in html
+        and "In range as far as known" in html
     )
 
 
 def test_the_four_stories_of_the_demo(client: Client, household: Household) -> None:
     stories = {h.name: client.get(f"/habitats/{h.pk}/").context["view"] for h in household.habitats.all()}
-    assert stories["Bramble’s box"].first.direction == "right"
+    assert stories["Bramble’s enclosure"].first.direction == "right"
     assert (
-        stories["Pip’s box"].first.problem.startswith("Surface") and "Lower the halogen flood" in stories["Pip’s box"].first.title
+        stories["Pip’s enclosure"].first.problem.startswith("Surface")
+        and "Lower the halogen flood" in stories["Pip’s enclosure"].first.title
     )
     assert (
-        stories["Sable’s box"].first.problem.startswith("UV index")
-        and "new one of its kind" in stories["Sable’s box"].first.title
+        stories["Sable’s enclosure"].first.problem.startswith("UV index")
+        and "new one of the same class" in stories["Sable’s enclosure"].first.title
     )
-    assert "Move to a box of" in stories["Fathom’s box"].first.title
-    assert {name for name, view in stories.items() if not view.size.enough} == {"Fathom’s box"}
+    assert "Move to an enclosure of" in stories["Fathom’s enclosure"].first.title
+    assert {name for name, view in stories.items() if not view.size.enough} == {"Fathom’s enclosure"}
 
 
 def test_drawings_are_well_formed_and_to_scale(client: Client, pip: Habitat) -> None:
@@ -81,7 +85,7 @@ def test_every_number_has_a_working(client: Client, pip: Habitat, units: dict[st
         assert "python -m husbandry" in html and "Source" in html
 
 
-@pytest.mark.parametrize("name", ["Pip’s box", "Bramble’s box"])
+@pytest.mark.parametrize("name", ["Pip’s enclosure", "Bramble’s enclosure"])
 def test_every_workings_command_gives_the_same_number(
     client: Client, household: Household, name: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]
 ) -> None:
@@ -130,7 +134,7 @@ def test_a_working_of_a_try_shows_the_try(client: Client, pip: Habitat) -> None:
     tried = client.post(f"/habitats/{pip.pk}/working/?at=/predictions/surface_day", data, HTTP_HX_REQUEST="true")
     kept = client.get(f"/habitats/{pip.pk}/working/?at=/predictions/surface_day")
     assert tried.context["worked"].value > kept.context["worked"].value + 2
-    assert "Keep this try first" in tried.content.decode() and "<html" not in tried.content.decode()
+    assert "Save try first" in tried.content.decode() and "<html" not in tried.content.decode()
 
 
 def test_queries_do_not_grow_with_animals_or_readings(client: Client, pip: Habitat) -> None:
@@ -175,12 +179,12 @@ def test_a_try_is_found_again_after_a_reload_and_in_other_units(client: Client, 
     lower = fields(client, pip, **{"thing__lamp-1__z": "29"})
     client.post(f"/habitats/{pip.pk}/preview/", lower)
     html = page(client, pip)
-    assert "A try: not kept yet" in html and 'value="29"' in html
+    assert "Not saved yet" in html and 'value="29"' in html
     client.post("/preferences/", {"units_system": "us"})
     html = page(client, pip)
-    assert "A try: not kept yet" in html and 'value="11.4 in"' in html
+    assert "Not saved yet" in html and 'value="11.4 in"' in html
     client.post(f"/habitats/{pip.pk}/forget/")
-    assert "As kept" in page(client, pip) and "not kept yet" not in page(client, pip)
+    assert "Saved version" in page(client, pip) and "not saved yet" not in page(client, pip)
 
 
 def test_what_cannot_be_read_yet_is_found_again_too(client: Client, pip: Habitat) -> None:
@@ -193,13 +197,13 @@ def test_a_try_on_a_box_that_changed_meanwhile_is_not_shown_as_if_it_fitted(clie
     lower = fields(client, pip, **{"thing__lamp-1__z": "29 cm"})
     client.post(f"/habitats/{pip.pk}/preview/", lower)
     assert client.post(f"/habitats/{pip.pk}/keep/", fields(client, pip, **{"thing__lamp-1__z": "35 cm"})).status_code == 302
-    assert "As kept" in page(client, pip)
+    assert "Saved version" in page(client, pip)
 
 
 def test_a_day_in_the_box_with_its_hard_days(client: Client, pip: Habitat) -> None:
     html = client.get(f"/habitats/{pip.pk}/day/").content.decode()
     for said in (
-        "A day in Pip’s box",
+        "24-hour forecast of Pip’s enclosure",
         "nine tenths of its rise",
         "EUR a month",
         "The power is cut",
@@ -207,7 +211,7 @@ def test_a_day_in_the_box_with_its_hard_days(client: Client, pip: Habitat) -> No
         "licensed electrician",
     ):
         assert said in html, said
-    bramble = Habitat.objects.get(name="Bramble’s box")
+    bramble = Habitat.objects.get(name="Bramble’s enclosure")
     assert "sticks on, on the hottest day" in client.get(f"/habitats/{bramble.pk}/day/").content.decode()
 
 
@@ -226,7 +230,7 @@ def test_a_day_reads_in_fahrenheit(client: Client, pip: Habitat) -> None:
 
 
 def test_the_way_of_a_thermostat_is_kept(client: Client) -> None:
-    bramble = Habitat.objects.for_planning().get(name="Bramble’s box")
+    bramble = Habitat.objects.for_planning().get(name="Bramble’s enclosure")
     client.post(f"/habitats/{bramble.pk}/keep/", fields(client, bramble, **{"thing-lamp-1-control": "on_off"}))
     bramble = Habitat.objects.for_planning().get(pk=bramble.pk)
     assert bramble.head is not None and bramble.head.spec["things"][0]["thermostat"]["control"] == "on_off"
@@ -235,8 +239,8 @@ def test_the_way_of_a_thermostat_is_kept(client: Client) -> None:
 def test_a_room_says_what_its_boxes_draw_and_how_they_warm_it(client: Client, pip: Habitat) -> None:
     address = f"/rooms/{pip.room_id}/power/"
     html = client.get(address).content.decode()
-    assert "Back room with all its boxes" in html and "warmer over a day" in html and "licensed electrician" in html
-    assert all(name in html for name in ("Pip’s box", "Sable’s box", "Fathom’s box", "Bramble’s box"))
+    assert "Back room and all its enclosures" in html and "warmer over a day" in html and "licensed electrician" in html
+    assert all(name in html for name in ("Pip’s enclosure", "Sable’s enclosure", "Fathom’s enclosure", "Bramble’s enclosure"))
     small = {"length": "2 m", "width": "2 m", "loss": "well insulated", "volts": "120", "amps": "10"}
     assert "becomes" in client.get(address, small).content.decode()
     html = client.get(address, {**small, "length": "wide", "amps": "99"}).content.decode()
@@ -258,8 +262,8 @@ def test_a_room_takes_the_same_queries_for_few_and_for_many_boxes(client: Client
 
 def test_along_the_floor_says_where_warmth_and_ultraviolet_meet(client: Client, pip: Habitat) -> None:
     html = page(client, pip)
-    assert "Along the floor" in html and "Warmth and UV meet over" in html and "Of the floor’s length" in html
-    sable = Habitat.objects.get(name="Sable’s box")
+    assert "Along the floor" in html and "Warmth and UV overlap over" in html and "Of the floor’s length" in html
+    sable = Habitat.objects.get(name="Sable’s enclosure")
     assert "Along the floor" in page(client, sable)
 
 
@@ -268,7 +272,7 @@ def test_the_drawing_goes_out_as_an_svg_that_needs_no_style_sheet(client: Client
     assert response["Content-Type"] == "image/svg+xml" and "attachment" in response["Content-Disposition"]
     svg = response.content.decode()
     assert ElementTree.fromstring(svg).tag.endswith("svg")
-    assert "Pip’s box" in svg and "class=" not in svg and " style=" not in svg and "1 : " in svg
+    assert "Pip’s enclosure" in svg and "class=" not in svg and " style=" not in svg and "1 : " in svg
 
 
 def test_the_light_of_a_box_is_told_with_what_it_is_enough_for(client: Client, pip: Habitat) -> None:

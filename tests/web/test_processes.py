@@ -123,17 +123,17 @@ def worker(running: Any, name: str) -> subprocess.Popen[bytes]:
 
 def test_two_web_processes_show_one_truth_and_two_workers_do_each_job_once(pair: tuple[Reader, Reader], running: Any) -> None:
     one, other = pair
-    pip = Habitat.objects.get(name="Pip’s box")
+    pip = Habitat.objects.get(name="Pip’s enclosure")
     page = f"/habitats/{pip.pk}/"
-    assert "Surface 5.2 below" in one.ask("GET", page)[1] and "Surface 5.2 below" in other.ask("GET", page)[1]
+    assert "Surface 5.2 too low" in one.ask("GET", page)[1] and "Surface 5.2 too low" in other.ask("GET", page)[1]
     seen = one.ask("GET", page)[1]
     found = re.search(r'name="kind" value="(\w+)"><input type="hidden" name="thing" value="([\w-]+)"', seen)
     assert found
     status, _ = one.ask("POST", f"{page}apply/", {"kind": found[1], "thing": found[2], "revision": "1"})
     assert status == 302
     after = other.ask("GET", page)[1]
-    assert "Surface 5.2 below" not in after and "plan 2" in after, "the second process showed what was before"
-    assert "Surface: 5.2 below" not in other.ask("GET", "/")[1]
+    assert "Surface 5.2 too low" not in after and "plan 2" in after, "the second process showed what was before"
+    assert "Surface: 5.2 too low" not in other.ask("GET", "/")[1]
     assert "changed meanwhile" in other.ask("GET", other.ask("POST", f"{page}undo/", {"revision": "1"})[1])[1]
 
     boxes = list(Habitat.objects.values_list("pk", flat=True))

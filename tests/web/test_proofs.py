@@ -1,4 +1,4 @@
-"""The page that proves a box: readings, looks, the signature, and what a change asks for again."""
+"""The page that proves an enclosure: readings, looks, the signature, and what a change asks for again."""
 
 import datetime as dt
 from collections.abc import Callable
@@ -45,7 +45,7 @@ def test_it_lists_what_is_to_be_read_and_leads_to_the_form(client: Client, pip: 
         "after six hours of lamps" in html
         and f"/habitats/{pip.pk}/?next=prove#reading" in html
         and 'aria-label="Night air, read now"' in html
-        and "Sign: it may move in" in html
+        and "Approve for move-in" in html
     )
     assert client.get(f"/habitats/{pip.pk}/?need=air_night").context["reading"]["need"].value() == "air_night"
 
@@ -111,7 +111,7 @@ def test_the_demos_instruments_read_a_whole_round(client: Client, pip: Habitat) 
 
 def test_moving_in_waits_for_the_signature_and_begins_a_quiet_week(client: Client, pip: Habitat) -> None:
     said = client.post(f"/habitats/{pip.pk}/settle-in/", follow=True).content.decode()
-    assert "not proven as it stands" in said and pip.occupancies.get().moved_in_at is None
+    assert "not verified as it is" in said and pip.occupancies.get().moved_in_at is None
     read_all(pip)
     client.post(f"/habitats/{pip.pk}/prove/", {"revision": 1, "checks": ALL})
     assert "Pip moves in now" in page(client, pip)
@@ -129,7 +129,7 @@ def test_who_comes_with_the_move_is_in_quarantine(client: Client, household: Hou
     client.post(f"/habitats/{pip.pk}/prove/", {"revision": 1, "checks": ALL})
     client.post(f"/habitats/{pip.pk}/settle-in/")
     animal = Animal.objects.get(name="Pip")
-    assert animal.came_on is None  # its box stood from the first day: it is no arrival
+    assert animal.came_on is None  # its enclosure stood from the first day: it is no arrival
     pip.occupancies.update(moved_in_at=None)
     pip.revisions.update(state="planned")
     flows.settle_in(pip, now=timezone.now())
@@ -142,7 +142,7 @@ def test_who_comes_with_the_move_is_in_quarantine(client: Client, household: Hou
         "in quarantine until" in page(client, pip)
         and "In quarantine until" in client.get(f"/habitats/{pip.pk}/").content.decode()
     )
-    assert "seen to last" in client.get(f"/animals/{animal.pk}/").content.decode()
+    assert "tend it last" in client.get(f"/animals/{animal.pk}/").content.decode()
     pip.revisions.update(state="built")  # what is only planned is not on the round
     assert "Pip is in quarantine" in client.get("/round/").content.decode()
 
@@ -151,11 +151,13 @@ def test_who_moves_in_unproven_leaves_a_reason(client: Client, household: Househ
     other = household.animals.exclude(occupancies__habitat=pip).first()
     assert other is not None
     asked = client.post(f"/habitats/{pip.pk}/move-in/", {"animal": other.pk}).content.decode()
-    assert "Prove it first" in asked and not pip.occupancies.filter(animal=other).exists()
-    client.post(f"/habitats/{pip.pk}/move-in/", {"animal": other.pk, "because": "  its own   box leaks "})
+    assert "Do the check first" in asked and not pip.occupancies.filter(animal=other).exists()
+    client.post(f"/habitats/{pip.pk}/move-in/", {"animal": other.pk, "because": "  its own   enclosure leaks "})
     stay = pip.occupancies.get(animal=other)
-    assert stay.unproven_because == "its own box leaks" and stay.moved_in_at is not None
-    assert "moved in unproven: its own box leaks" in client.get(f"/habitats/{pip.pk}/").content.decode()
+    assert stay.unproven_because == "its own enclosure leaks" and stay.moved_in_at is not None
+    assert (
+        "moved in without a commissioning check: its own enclosure leaks" in client.get(f"/habitats/{pip.pk}/").content.decode()
+    )
 
 
 @pytest.fixture
@@ -207,7 +209,7 @@ def test_by_night_only_what_belongs_to_the_night_is_read(client: Client, pip: Ha
 
 
 def damp(client: Client) -> Habitat:
-    """A box of the demo that is misted, for an animal that wants a wave."""
+    """An enclosure of the demo that is misted, for an animal that wants a wave."""
     return next(
         box for box in Habitat.objects.for_planning() if box.head and (box.head.spec["box"].get("wetting") or {}).get("mistings")
     )
@@ -245,9 +247,9 @@ def test_another_stage_asks_again_for_what_it_moves(client: Client, pip: Habitat
     proof.readings["surface_day"] = 33.0  # signed for a younger one, which wanted less
     proof.save()
     html = page(client, pip)
-    assert "needs something else now: surface" in html
+    assert "need something else now: surface" in html
     said = client.post(f"/habitats/{pip.pk}/settle-in/", follow=True).content.decode()
-    assert "not proven as it stands" in said
+    assert "not verified as it is" in said
 
 
 def test_a_box_proven_for_one_kind_is_not_proven_for_another(client: Client, household: Household, pip: Habitat) -> None:
@@ -256,7 +258,7 @@ def test_a_box_proven_for_one_kind_is_not_proven_for_another(client: Client, hou
     client.post(f"/habitats/{pip.pk}/move-out/", {"animal": pip.occupancies.get().animal_id})
     other = household.animals.exclude(occupancies__habitat=pip).exclude(species="Tiliqua scincoides").first()
     assert other is not None
-    assert "proven this box for it" in client.post(f"/habitats/{pip.pk}/move-in/", {"animal": other.pk}).content.decode()
+    assert "no commissioning check for it" in client.post(f"/habitats/{pip.pk}/move-in/", {"animal": other.pk}).content.decode()
 
 
 def test_every_record_is_kept_with_its_readings(client: Client, pip: Habitat) -> None:
@@ -270,11 +272,11 @@ def test_every_record_is_kept_with_its_readings(client: Client, pip: Habitat) ->
 
 
 def test_the_boxs_page_says_how_far_its_proof_is(client: Client, pip: Habitat) -> None:
-    assert "Prove it, 3 of 6" in client.get(f"/habitats/{pip.pk}/").content.decode()
+    assert "Commissioning check, 3 of 6" in client.get(f"/habitats/{pip.pk}/").content.decode()
     read_all(pip)
-    assert "Prove it, 6 of 6" in client.get(f"/habitats/{pip.pk}/").content.decode()
+    assert "Commissioning check, 6 of 6" in client.get(f"/habitats/{pip.pk}/").content.decode()
     client.post(f"/habitats/{pip.pk}/prove/", {"revision": 1, "checks": ALL})
-    assert ">Proven</a>" in client.get(f"/habitats/{pip.pk}/").content.decode()
+    assert ">Verified</a>" in client.get(f"/habitats/{pip.pk}/").content.decode()
 
 
 def test_what_is_only_planned_cannot_be_read_yet(client: Client, pip: Habitat) -> None:
@@ -282,10 +284,10 @@ def test_what_is_only_planned_cannot_be_read_yet(client: Client, pip: Habitat) -
     pip.head.state = "planned"
     pip.head.save()
     html = page(client, pip)
-    assert "once it stands it can be read" in html and "read now" not in html and "simulated instruments" not in html
+    assert "readings can be logged once it is built" in html and "read now" not in html and "simulated instruments" not in html
     count = pip.readings.count()
     html, _ = beside(client, pip, "uvi_day", "3.1")
-    assert "once it stands it can be read" in html and pip.readings.count() == count
+    assert "readings can be logged once it is built" in html and pip.readings.count() == count
     led = client.post(f"/habitats/{pip.pk}/built/", {"revision": pip.head.number, "next": "prove"})
     assert led["Location"].endswith("/prove/")
 

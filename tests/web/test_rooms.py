@@ -1,4 +1,4 @@
-"""A room with all its boxes: what hangs on which outlet and circuit."""
+"""A room with all its enclosures: what hangs on which outlet and circuit."""
 
 import pytest
 from django.test import Client

@@ -33,7 +33,7 @@ def hungry(household: Household) -> None:
 
 
 def chores(household: Household, habitat: Habitat) -> dict[str, ChoreView]:
-    """The chores of a box by kind, as its card shows them."""
+    """The chores of an enclosure by kind, as its card shows them."""
     due = gather(household, timezone.now(), only=[habitat.pk])[0]
     return {chore.kind: chore for chore in card(due, METRIC).chores}
 
@@ -48,11 +48,11 @@ def sent(client: Client, habitat: Habitat, fields: dict[str, str]) -> Any:
 
 def test_the_round_lists_every_lived_in_box_in_walking_order(client: Client, household: Household, pip: Habitat) -> None:
     page = client.get("/round/").content.decode()
-    names = re.findall(r"<b>([^<]+ box)</b>", page)
+    names = re.findall(r"<b>([^<]+ enclosure)</b>", page)
     rows = household.habitats.order_by("room__name", "shelf", "name").values_list("name", flat=True)
-    assert names == list(rows) and "Look in" in page and "left</em>" in page
+    assert names == list(rows) and "Visual check" in page and "left</em>" in page
     habitat_flows.move_out(pip, pip.present[0].animal, now=timezone.now())
-    assert "Pip’s box" not in client.get("/round/").content.decode()
+    assert "Pip’s enclosure" not in client.get("/round/").content.decode()
 
 
 def test_a_meal_says_what_how_much_and_with_what(household: Household, pip: Habitat) -> None:
@@ -200,7 +200,7 @@ def test_nonsense_is_answered_with_the_card(client: Client, household: Household
     look = chores(household, pip)["look"]
     for fields in ({"chore": "x"}, {"tap": "x"}, {"outcome": "eaten"}, {"outcome": "refused"}):
         answer = sent(client, pip, {"chore": look.name, "tap": look.tap, "outcome": "done", **fields})
-        assert answer.status_code == 200 and "not due in this box" in answer.content.decode()
+        assert answer.status_code == 200 and "not due in this enclosure" in answer.content.decode()
     assert not Entry.objects.exists()
 
 
@@ -209,7 +209,7 @@ def test_others_see_it_within_seconds(client: Client, household: Household, pip:
     assert client.get("/round/changes/", {"after": before}).json()["cards"] == {}
     tap(client, pip, chores(household, pip)["look"])
     told = client.get("/round/changes/", {"after": before}).json()
-    assert list(told["cards"]) == [str(pip.pk)] and "looked in on" in told["cards"][str(pip.pk)]
+    assert list(told["cards"]) == [str(pip.pk)] and "checked" in told["cards"][str(pip.pk)]
     assert client.get("/round/changes/", {"after": told["latest"]}).json()["cards"] == {}
     assert client.get("/round/changes/", {"after": "yesterday"}).json()["cards"] == {}
 
@@ -226,7 +226,7 @@ def test_another_household_neither_sees_nor_taps(client: Client, stranger: Clien
 def test_the_log_has_everything_and_strikes_what_was_taken_back(client: Client, household: Household, pip: Habitat) -> None:
     tap(client, pip, chores(household, pip)["look"])
     page = client.get("/log/").content.decode()
-    assert "looked in on" in page and "Pip’s box" in page
+    assert "checked" in page and "Pip’s enclosure" in page
     client.post(f"/round/undo/{Entry.objects.get().pk}/", {"log": "yes"})
     assert 'class="undone"' in client.get("/log/", {"box": str(pip.pk)}).content.decode()
 
@@ -256,7 +256,7 @@ def test_queries_of_the_round_do_not_grow(client: Client, household: Household, 
     keeper, species = Keeper.objects.get(username="demo"), pip.present[0].animal.species
     for n in range(8):
         other = Animal.objects.create(household=household, name=f"A{n}", species=species)
-        box = Habitat.objects.create(household=household, room=pip.room, name=f"Box {n}")
+        box = Habitat.objects.create(household=household, room=pip.room, name=f"Enclosure {n}")
         habitat_flows.begin(box, pip.head.spec, keeper=keeper, now=timezone.now())
         habitat_flows.move_in(box, other, now=timezone.now())
     assert asked() == few
@@ -284,7 +284,7 @@ def test_eight_people_tap_at_once_and_it_is_done_once(client: Client, household:
 
 
 def test_the_boxs_own_weeks_follow_what_was_logged(client: Client, household: Household, pip: Habitat) -> None:
-    """What the round says of tomorrow and what the box's page says are one."""
+    """What the round says of tomorrow and what the enclosure's page says are one."""
     tap(client, pip, chores(household, pip)["feed"])
     week = client.get("/round/week/").context["week"]
     row = next(row for row in week.rows if row.due.habitat.pk == pip.pk)
@@ -314,9 +314,9 @@ def test_an_animal_that_is_not_well_leads_to_a_veterinarian_with_the_facts(
     assert "Tick what you see" in empty and not Entry.objects.filter(stem="sign").exists()
     told = client.post(f"/animals/{animal.pk}/signs/", {"seen": ["1"], "other": "since Monday"}, follow=True).content.decode()
     assert "Call a veterinarian" in told and "Wheezing, bubbles at the nose; since Monday" in told
-    for fact in ("common blue-tongued skink", "offered food, refused", "Measured in Pip’s box", "g</dd>"):
+    for fact in ("common blue-tongued skink", "offered food, refused", "Measured in Pip’s enclosure", "g</dd>"):
         assert fact in told, fact
-    assert "not well (Wheezing" in client.get("/log/").content.decode()
+    assert "unwell (Wheezing" in client.get("/log/").content.decode()
 
 
 def test_signs_of_another_households_animal_are_not_shown(stranger: Client, pip: Habitat) -> None:

@@ -46,7 +46,7 @@ def loaded(transactional_db: Any) -> Household:
 
 def test_eight_simultaneous_saves_make_one_revision(loaded: Household) -> None:
     """Once, whoever had waited for the lock read the head of before, and answered 500."""
-    pip = Habitat.objects.for_planning().get(name="Pip’s box")
+    pip = Habitat.objects.for_planning().get(name="Pip’s enclosure")
     browser = Client()
     browser.force_login(Keeper.objects.get(username="demo"))
     typed = fields(browser, pip)
@@ -65,7 +65,7 @@ def test_eight_simultaneous_saves_make_one_revision(loaded: Household) -> None:
 
 @pytest.mark.parametrize("action", ["undo", "built"])
 def test_other_saves_of_an_enclosure_are_stale_and_no_error(loaded: Household, action: str) -> None:
-    pip = Habitat.objects.get(name="Pip’s box")
+    pip = Habitat.objects.get(name="Pip’s enclosure")
     answers = at_once(lambda client, n: client.post(f"/habitats/{pip.pk}/{action}/", {"revision": "1"}))
     assert {answer.status_code for answer in answers} == {302}
 
@@ -229,7 +229,7 @@ def test_outlets_are_not_overwritten_unseen(client: Client, pip: Habitat) -> Non
     client.post(address, {**theirs, field: "Theirs", f"circuit-{pip.pk}": ""})
     answer = client.post(address, {**mine, field: "Mine", f"circuit-{pip.pk}": ""})
     found = answer.context["plugs"].conflicts
-    assert [(one.label, one.saved, one.typed) for one in found] == [("Pip’s box: outlet or strip", "Theirs", "Mine")]
+    assert [(one.label, one.saved, one.typed) for one in found] == [("Pip’s enclosure: outlet or strip", "Theirs", "Mine")]
     pip.refresh_from_db()
     assert pip.outlet == "Theirs"
 
@@ -238,8 +238,8 @@ def test_an_edit_of_the_room_is_no_part_of_trying_a_layout(client: Client, pip: 
     """The room stood among the fields of one enclosure, and was saved for all of them."""
     page = client.get(f"/habitats/{pip.pk}/")
     assert not [name for name in page.context["bench"].fields if name.startswith("room-")]
-    assert "Bramble’s box" in [one.name for one in page.context["touched"]]
+    assert "Bramble’s enclosure" in [one.name for one in page.context["touched"]]
     client.post(f"/habitats/{pip.pk}/keep/", {**fields(client, pip), "room-day": "30 °C"})
     assert Room.objects.get(pk=pip.room_id).day_c == 21
     names = [one.name for one in client.get(f"/rooms/{pip.room_id}/").context["touched"]]
-    assert {"Pip’s box", "Bramble’s box"} <= set(names)
+    assert {"Pip’s enclosure", "Bramble’s enclosure"} <= set(names)

@@ -28,7 +28,7 @@ from tests import clocks
 
 @pytest.fixture
 def due(household: Household, pip: Habitat) -> Due:
-    """Pip's box, its animal hungry."""
+    """Pip's enclosure, its animal hungry."""
     household.animals.update(fed_on=clocks.today() - dt.timedelta(days=30))
     return gather(household, timezone.now(), only=[pip.pk])[0]
 
@@ -86,7 +86,7 @@ def test_sent_twice_it_is_one_and_tapped_by_two_it_is_the_firsts(client: Client,
     sent = fields(due, "water")
     assert tap(client, due, sent)["X-Round-Part"] == "entry" and tap(client, due, sent)["X-Round-Part"] == "entry"
     other = tap(client, due, {**sent, "tap": str(uuid.uuid4())})
-    assert other["X-Round-Part"] == "entry" and "was done already" in other.content.decode()
+    assert other["X-Round-Part"] == "entry" and "was logged already" in other.content.decode()
     assert Entry.objects.filter(stem="water").count() == 1
 
 
@@ -136,7 +136,7 @@ def test_weights_and_readings_carry_no_seal(client: Client, due: Due) -> None:
     page = client.get("/round/").content.decode()
     forms = re.findall(r'<form method="post" action="/round/\d+/tap/".*?</form>', page, re.S)
     for form in forms:
-        plain = not any(word in form for word in ("The scale shows", "Score it", ">Read<"))
+        plain = not any(word in form for word in ("The scale shows", "Score<", ">Read<"))
         assert ('name="sealed"' in form) == plain
 
 

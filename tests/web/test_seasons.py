@@ -45,7 +45,7 @@ def kinds(household: Household, animal: Animal, day: dt.datetime) -> set[str]:
 
 def test_a_fit_snake_is_offered_its_rest_with_every_day(client: Client, snake: Animal) -> None:
     page = client.get(f"/animals/{snake.pk}/rest/").content.decode()
-    assert "Nothing that is known here speaks against it" in page and "Last meal" in page and "Full rest: dark, at 12 °C" in page
+    assert "Nothing recorded here speaks against it" in page and "Last meal" in page and "Full brumation: dark, at 12 °C" in page
     assert "540 g the rest is ended" in page and "First meal" in page
 
 
@@ -129,8 +129,12 @@ def test_rests_are_private(stranger: Client, client: Client, snake: Animal) -> N
 def test_the_almanac_shows_each_animal_with_its_timers(client: Client, household: Household, snake: Animal) -> None:
     year = clocks.today().year
     page = client.get("/almanac/").content.decode()
-    assert page.count("almanac-strip") == household.animals.count() and f"Almanac {year}" in page and "clocks go forward" in page
-    assert "Its kind usually rests; none is planned." in page
+    assert (
+        page.count("almanac-strip") == household.animals.count()
+        and f"Light &amp; seasons {year}" in page
+        and "clocks go forward" in page
+    )
+    assert "Its species usually rests; none is planned." in page
     Animal.objects.filter(pk=snake.pk).update(fed_on=dt.date(year, 11, 1))
     keep(client, snake, dt.date(year, 12, 20), "8")
     later = client.get("/almanac/", {"year": str(year + 1)}).content.decode()
@@ -144,7 +148,7 @@ def test_light_by_the_sun_outside_differs_from_its_kinds_own(client: Client) -> 
 
 
 def test_a_rest_does_not_begin_on_a_full_gut(client: Client, household: Household, snake: Animal) -> None:
-    """Food rots in a cold gut: three weeks without, then three of shorter days (its kind's own longest fast)."""
+    """Food rots in a cold gut: three weeks without, then three of shorter days (its species’ own longest fast)."""
     told = keep(client, snake, clocks.today() + dt.timedelta(days=10)).content.decode()
     assert "its gut empties first" in told and not WinterRest.objects.exists()
     earliest = snake.fed_on + dt.timedelta(days=42)  # type: ignore[operator]  # set above
@@ -154,11 +158,11 @@ def test_a_rest_does_not_begin_on_a_full_gut(client: Client, household: Househol
 
 def test_the_box_of_an_animal_at_rest_says_so(client: Client, household: Household, snake: Animal) -> None:
     pk = snake.occupancies.get(until__isnull=True).habitat_id
-    assert "of waking life" not in client.get(f"/habitats/{pk}/").content.decode()
+    assert "when it is awake" not in client.get(f"/habitats/{pk}/").content.decode()
     Animal.objects.filter(pk=snake.pk).update(fed_on=clocks.today() - dt.timedelta(days=90))
     keep(client, snake, clocks.today() - dt.timedelta(days=10))
     page = client.get(f"/habitats/{pk}/").content.decode()
-    assert "Fathom is in its winter rest" in page and "of waking life" in page
+    assert "Fathom is brumating" in page and "when it is awake" in page
 
 
 # --- summer, and what earlier years leave -----------------------------------------------------------------------------------
@@ -176,7 +180,7 @@ def tortoise(household: Household, snake: Animal) -> Animal:
 
 def test_a_summer_rest_is_kept_and_followed(client: Client, household: Household, tortoise: Animal) -> None:
     page = client.get(f"/animals/{tortoise.pk}/rest/?season=summer").content.decode()
-    assert "Summer rest of Bracken" in page and "This is no cold" in page and "Full rest: dark" not in page
+    assert "Aestivation of Bracken" in page and "never cool it down" in page and "Full brumation: dark" not in page
     begins = clocks.today() + dt.timedelta(days=4)
     answer = client.post(
         f"/animals/{tortoise.pk}/rest/?season=summer",
@@ -185,9 +189,9 @@ def test_a_summer_rest_is_kept_and_followed(client: Client, household: Household
     )
     assert answer.redirect_chain[0][0].endswith("?season=summer")
     kept = WinterRest.objects.get()
-    assert kept.season == "summer" and "Kept." in answer.content.decode()
+    assert kept.season == "summer" and "Saved." in answer.content.decode()
     assert "feed" not in str(kinds(household, tortoise, timezone.now() + dt.timedelta(days=10)))
-    assert "Its kind rests" not in client.get("/almanac/").content.decode().split("Bracken")[1][:3000]
+    assert "Its species rests" not in client.get("/almanac/").content.decode().split("Bracken")[1][:3000]
 
 
 def test_a_summer_rest_of_a_hundred_weeks(client: Client, tortoise: Animal) -> None:

@@ -25,7 +25,7 @@ def test_it_is_asked_once_and_watched(client: Client, pip: Habitat, asked: Job) 
     client.post(f"/habitats/{pip.pk}/setups/")
     assert Job.objects.filter(kind=Job.Kind.SETUPS).count() == 1
     html = client.get(f"/jobs/{asked.pk}/").content.decode()
-    assert "Setups for Pip’s box" in html and "Stop" in html
+    assert "Setups for Pip’s enclosure" in html and "Stop" in html
     assert client.get(f"/jobs/{asked.pk}/setups/")["Location"] == f"/jobs/{asked.pk}/"
     assert client.get(f"/habitats/{pip.pk}/setups/")["Location"] == f"/habitats/{pip.pk}/"
 
@@ -68,7 +68,7 @@ def test_where_nothing_can_work_the_page_says_which_need_and_what_would(client: 
     job = Job.objects.get(kind=Job.Kind.SETUPS)
     tasks.find_setup(job.pk)
     html = client.get(f"/jobs/{job.pk}/setups/").content.decode()
-    assert "No setup keeps every band" in html and "Cool air" in html and "A room of about" in html
+    assert "No setup stays in every target range" in html and "Cool air" in html and "A room of about" in html
 
 
 def test_a_broken_search_says_so(client: Client, asked: Job, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -24,7 +24,7 @@ def reading(**more: str) -> dict[str, str]:
 
 def test_the_page_says_what_readings_told(client: Client, pip: Habitat) -> None:
     html = page(client, pip)
-    assert "What the readings told" in html and "Halogen flood: beam on its target" in html
+    assert "What your readings changed" in html and "Halogen flood: beam on its target" in html
     told = client.get(f"/habitats/{pip.pk}/").context["view"].told
     assert any("Surface ±" in words and "→" in words for words in told.narrowed)
     working = client.get(f"/habitats/{pip.pk}/working/", {"at": told.strengths[0].pointer}).content.decode()
@@ -34,7 +34,7 @@ def test_the_page_says_what_readings_told(client: Client, pip: Habitat) -> None:
 def test_without_readings_nothing_is_told(client: Client, pip: Habitat) -> None:
     pip.readings.all().delete()
     html = page(client, pip)
-    assert "What the readings told" not in html and "The model’s record" not in html
+    assert "What your readings changed" not in html and "How well the model predicted" not in html
 
 
 def test_a_tried_box_keeps_what_was_told(client: Client, pip: Habitat) -> None:
@@ -59,10 +59,10 @@ def test_a_reading_with_a_place_of_its_own_is_logged_and_judges_nothing(client: 
     ("more", "words"),
     [
         ({"from_left": "30 cm"}, "needs both"),
-        ({"from_left": "3 m", "above_floor": "10 cm"}, "Outside the box"),
+        ({"from_left": "3 m", "above_floor": "10 cm"}, "Outside the enclosure"),
         ({"from_left": "x", "above_floor": "10 cm"}, "not"),
         ({"room": "hot"}, "not"),
-        ({"room": "90 °C"}, "no place for this box"),
+        ({"room": "90 °C"}, "no place for this enclosure"),
         ({"need": "humidity_day", "value": "60 %", "instrument": "hygrometer", "from_left": "30 cm", "above_floor": "10 cm"}, "Only temperatures"),
     ],
 )  # fmt: skip
@@ -107,12 +107,12 @@ def test_promise_and_reading_make_the_record(client: Client, pip: Habitat, house
     last = next(kept for kept in found.kept if kept.revision == 2)
     assert last.off == pytest.approx(1.2) and last.inside and found.within is not None and found.within.value >= 1.2
     html = page(client, now)
-    assert "The model’s record" in html and "within" in html and "+1.2 °C" in html
+    assert "How well the model predicted" in html and "within" in html and "+1.2 °C" in html
 
 
 def test_the_demo_begins_with_a_record(empty: None) -> None:
     demo.load(timezone.now())
-    bramble = Habitat.objects.for_planning().get(name="Bramble’s box")
+    bramble = Habitat.objects.for_planning().get(name="Bramble’s enclosure")
     found = record_of(bramble)
     assert bramble.revisions.count() == 5 and found.changes == 5
     assert found.within is not None and found.within.value < 3 and found.inside >= 0.8 * len(found.kept)

@@ -36,7 +36,7 @@ def test_two_visitors_share_nothing(household: Household) -> None:
     one, two = visitor(), visitor()
     first, second = household_of(one), household_of(two)
     assert len({household.pk, first.pk, second.pk}) == 3
-    own = first.habitats.get(name="Pip’s box")
+    own = first.habitats.get(name="Pip’s enclosure")
     assert one.get(f"/habitats/{own.pk}/").status_code == 200
     assert two.get(f"/habitats/{own.pk}/").status_code == 404
     one.post("/household/", {"name": "Changed"})

@@ -1,4 +1,4 @@
-"""The water of a box: dishes, pools, conditioner and soaks."""
+"""The water of an enclosure: dishes, pools, conditioner and soaks."""
 
 import pytest
 from django.test import Client
@@ -17,7 +17,7 @@ def with_pool(habitat: Habitat, **more: object) -> None:
 
 def test_a_dish_has_its_litres_its_dose_and_its_loss(client: Client, pip: Habitat) -> None:
     page = client.get(f"/habitats/{pip.pk}/water/").content.decode()
-    assert "Water dish" in page and "Conditioner for all of it" in page and "Lost to the air in a day" in page
+    assert "Water dish" in page and "Conditioner for a full change" in page and "Evaporates in a day" in page
     assert "every day, washed each time" in page
 
 
@@ -34,7 +34,7 @@ def test_the_label_of_a_conditioner_is_read_in_the_readers_units(client: Client,
     page = client.get(f"/habitats/{pip.pk}/water/", {"dose": "10 ml", "per": "5 l"}).content.decode()
     assert "10.8 ml" in page  # 5.4 l at 2 ml a litre
     wrong = client.get(f"/habitats/{pip.pk}/water/", {"dose": "much", "per": "5 l"}).content.decode()
-    assert 'value="much"' in wrong and 'role="alert"' in wrong and "Conditioner for all of it" not in wrong
+    assert 'value="much"' in wrong and 'role="alert"' in wrong and "Conditioner for a full change" not in wrong
 
 
 def test_another_household_has_no_such_box(client: Client, stranger: Client, pip: Habitat) -> None:

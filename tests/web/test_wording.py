@@ -31,7 +31,7 @@ TITLES = [
     (change("add_thermostat", set_c=40.0), "Fit a dimming thermostat at 40.0 °C", "Fit a dimming thermostat at 104 °F"),
     (change("uv_class", to_name="T5 high-output tube, 14 %", to_length_m=0.85), "Fit a T5 high-output tube, 14 %, 85 cm", None),
     (change("uv_below_mesh", distance_m=0.25), "Hang the tube below the mesh, 25 cm above its back", None),
-    (change("uv_new", hours=4000), "Replace the tube with a new one of its kind", None),
+    (change("uv_new", hours=4000), "Replace the tube with a new one of the same class", None),
     (change("uv_add", to_name="T5 high-output tube, 5-6 %", to_length_m=0.55, distance_m=0.2, place="below the lid"),
      "Add a T5 high-output tube, 5-6 %, 55 cm, below the lid, 20 cm above its back", None),
     (change("heat_add", to_w=75, distance_m=0.32), "Add a 75 W halogen flood 32 cm above the surface", None),
@@ -40,7 +40,10 @@ TITLES = [
     (change("night_heat", to_w=7, set_c=20.0, name="heat mat"),
      "Add a 7 W heat mat under the substrate, over part of the floor only, thermostat at 20.0 °C", None),
     (change("cover_mesh", to_share=0.3), "Cover half of the open mesh: 30% left open", None),
-    (change("larger_box", length_m=1.5, depth_m=0.6, height_m=0.6), "Move to a box of 150 × 60 × 60 cm inside", "Move to a box of 59.1 × 23.6 × 23.6 in inside"),
+    (
+        change("larger_box", length_m=1.5, depth_m=0.6, height_m=0.6),
+        "Move to an enclosure of 150 × 60 × 60 cm inside", "Move to an enclosure of 59.1 × 23.6 × 23.6 in inside",
+    ),
 ]  # fmt: skip
 
 
@@ -62,12 +65,15 @@ def test_effects_and_gaps() -> None:
 @pytest.mark.parametrize(
     ("verdict", "said"),
     [
-        ({"direction": "below", "by": 1.9, "sure": True, "speaks": "measured", "limit": "kept"}, "1.9 below"),
-        ({"direction": "right", "sure": False, "speaks": "predicted", "limit": "kept"}, "predicted right, likely"),
-        ({"direction": "above", "by": 8.0, "sure": True, "speaks": "measured", "limit": "breached"}, "8 above, past the limit"),
+        ({"direction": "below", "by": 1.9, "sure": True, "speaks": "measured", "limit": "kept"}, "1.9 too low"),
+        ({"direction": "right", "sure": False, "speaks": "predicted", "limit": "kept"}, "predicted in range, likely"),
+        (
+            {"direction": "above", "by": 8.0, "sure": True, "speaks": "measured", "limit": "breached"},
+            "8 too high, outside the safe limit",
+        ),
         (
             {"direction": "above", "by": 0.02, "sure": False, "speaks": "predicted", "limit": "kept"},
-            "predicted just above, likely",
+            "predicted just too high, likely",
         ),
         ({"direction": "unknown", "speaks": "nothing"}, "not measured lately"),
     ],
@@ -95,7 +101,9 @@ def test_every_change_of_a_bad_box_has_its_sentence_and_its_safety() -> None:
     assert len(made.changes) >= 3
     for item in made.changes:
         for units in (METRIC, US):
-            assert wording.change_title(item, units) and wording.safety(item, units).startswith("Stuck on it would reach")
+            assert wording.change_title(item, units) and wording.safety(item, units).startswith(
+                "With the thermostat failed on it would reach"
+            )
     unsafe = [c for c in made.changes if not c.safety.safe]
     assert all("cut-out" in wording.safety(c, METRIC) for c in unsafe)
 

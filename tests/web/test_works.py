@@ -1,4 +1,4 @@
-"""The page of a change to a box that stands: its steps, what it takes, and from which state."""
+"""The page of a change to an enclosure that stands: its steps, what it takes, and from which state."""
 
 import csv
 import io
@@ -20,7 +20,7 @@ from tests import clocks
 
 
 def changed(pip: Habitat, *, power_w: float = 100.0) -> Habitat:
-    """The box with a stronger lamp, as its bench would keep it."""
+    """The enclosure with a stronger lamp, as its bench would keep it."""
     assert pip.head is not None
     spec = json.loads(json.dumps(pip.head.spec))
     lamp = next(thing for thing in spec["things"] if thing.get("power_w") and thing["kind"].startswith("halogen"))
@@ -41,15 +41,15 @@ def sent(client: Client, pip: Habitat, query: str = "", **more: str) -> Any:
 
 
 def test_a_change_says_when_its_animal_is_out_and_back(client: Client, pip: Habitat) -> None:
-    assert page(client, pip).context["since"] is None  # nothing changed yet: the whole box
+    assert page(client, pip).context["since"] is None  # nothing changed yet: the whole enclosure
     pip = changed(pip)
     shown = page(client, pip)
     html = shown.content.decode()
-    assert shown.context["since"].number == 1 and "<h1>Change Pip’s box</h1>" in html and "Out and back in on" in html
+    assert shown.context["since"].number == 1 and "<h1>Change Pip’s enclosure</h1>" in html and "Out and back in on" in html
     assert [row["line"].item.count for row in shown.context["rows"]] == [1] and "100 W" in shown.context["rows"][0]["line"].name
-    assert "Unplug, let cool and take out" in html and "Prove it again" in html and 'id="id_foam"' not in html
+    assert "Unplug, let cool and take out" in html and "Check it again" in html and 'id="id_foam"' not in html
     whole = page(client, pip, "?since=whole")
-    assert whole.context["since"] is None and "It stands as it is planned" in whole.content.decode()
+    assert whole.context["since"] is None and "It is built as planned" in whole.content.decode()
     assert page(client, pip, "?since=77").context["since"].number == 1  # a state that never was
 
 
@@ -128,7 +128,7 @@ def test_what_was_applied_leads_to_what_it_takes(client: Client, pip: Habitat) -
     change = client.get(f"/habitats/{pip.pk}/").context["view"].changes[0]
     data = {"kind": change.kind, "thing": change.thing_id, "revision": 1}
     html = client.post(f"/habitats/{pip.pk}/apply/", data, follow=True).content.decode()
-    assert f'<a href="/habitats/{pip.pk}/build/">What it takes</a>' in html
+    assert f'<a href="/habitats/{pip.pk}/build/">What you need</a>' in html
     shown = page(client, pip)
     assert shown.context["since"].number == 1 and "22 cm down" in shown.content.decode() and shown.context["rows"] == []
     client.post("/preferences/", {"units_system": "us", "units_temperature": "f"})

@@ -1,4 +1,4 @@
-"""Heat where no lamp or emitter hangs safely: flat panels under the lid and mats under the ground.
+"""Heat where no lamp or emitter hangs safely: flat panels under the lid and mats under the substrate.
 
 Each is held by a thermostat. What would bring a hazard is skipped here, so that the next gentler
 heater is tried; `ranking` refuses it again when it is planned in full.
@@ -16,7 +16,7 @@ from husbandry.planning.request import Request, Sides, Thing
 from husbandry.species.needs import NeedKey
 
 PANEL_M = 0.30
-"""Side of a flat panel, and the height over the ground that one needs (common practice) [m]."""
+"""Side of a flat panel, and the height over the substrate that one needs (common practice) [m]."""
 PANELS_MOST = 2
 """Only the weakest are tried: stronger ones are for enclosures that lamps fit into."""
 MATS_M: dict[float, tuple[float, float]] = {
@@ -103,7 +103,7 @@ def panels(bench: Bench, stem: Thing) -> Iterator[Thing]:
 
 
 def mats(bench: Bench, stem: Thing) -> Iterator[Thing]:
-    """Mats under the ground at the end where `stem` hangs, the weakest first; on by thermostat alone.
+    """Mats under the substrate at the end where `stem` hangs, the weakest first; on by thermostat alone.
 
     None for what climbs or swims, where one lies already, or hotter than a belly may lie on.
     """

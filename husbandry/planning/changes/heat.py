@@ -178,7 +178,7 @@ def _air_heat(bench: Bench) -> Iterator[Candidate]:
 
 
 def _first_lamp(bench: Bench) -> Iterator[Candidate]:
-    """A basking lamp for a box that has none, at one end."""
+    """A basking lamp for an enclosure that has none, at one end."""
     things = bench.request.things
     if NeedKey.SURFACE_DAY not in bench.bands or any(t.is_heater and not t.is_tube and t.lit_at(DAY_HOUR) for t in things):
         return
@@ -221,7 +221,7 @@ def _first_lamp(bench: Bench) -> Iterator[Candidate]:
     yield from _gentle_heat(bench, panels(bench, stem), "A flat infrared panel under the lid")
     if not safe and all(brings_hazard(bench.outcome, panel) for panel in panels(bench, stem)):
         stem = heater_stem(bench, "mat", (x, y, 0.0), thermostat=held)
-        yield from _gentle_heat(bench, mats(bench, stem), "A mat under the ground")
+        yield from _gentle_heat(bench, mats(bench, stem), "A mat under the substrate")
 
 
 def _gentle_heat(bench: Bench, heaters: Iterator[Thing], what: str) -> Iterator[Candidate]:

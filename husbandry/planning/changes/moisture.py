@@ -1,4 +1,4 @@
-"""Candidates for humidity: mistings, a wetter or drier ground, less open mesh, more air."""
+"""Candidates for humidity: mistings, a wetter or drier substrate, less open mesh, more air."""
 
 from collections.abc import Iterator
 
@@ -12,7 +12,7 @@ WIDEST_CM2 = 2000.0
 
 
 def candidates(bench: Bench) -> Iterator[Candidate]:
-    """Everything that could put a humidity right, where it was said how the box is kept damp."""
+    """Everything that could put a humidity right, where it was said how the enclosure is kept damp."""
     wetting, things = bench.request.box.wetting, bench.request.things
     wrong = [bench.wrong(key) for key in HUMIDITY if key in bench.bands]
     if wetting is None or not things or not any(wrong):
@@ -28,7 +28,7 @@ def candidates(bench: Bench) -> Iterator[Candidate]:
             {"wetness": WETNESS[name], "to_ground": name, "from_ground": wetting.ground},
             "own",
             ({"op": "add", "path": "/box/wetting/ground", "value": name},),
-            "The ground one step wetter or drier, in the balance of the box's water over a day.",
+            "The substrate one step wetter or drier, in the balance of the enclosure's water over a day.",
             0.2,
         )
     if min(wrong) < 0:
@@ -57,7 +57,7 @@ def _mistings(bench: Bench) -> Iterator[Candidate]:
         },
         "own",
         ({"op": "add", "path": "/box/wetting/mistings", "value": made},),
-        "The fewest mistings whose wave touches the upper mark and does not fall under the lower, by halving on the balance of the box's water.",
+        "The fewest mistings whose wave touches the upper mark and does not fall under the lower, by halving on the balance of the enclosure's water.",
         0.1 * len(made),
     )
 

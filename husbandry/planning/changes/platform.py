@@ -65,7 +65,7 @@ def _ground(bench: Bench, thing: Thing) -> float:
 
 
 def _reach(bench: Bench, thing: Thing) -> tuple[float, float]:
-    """By how much it may sink and rise: to the ground; to where a fall hurts or a lamp comes within reach [m]."""
+    """By how much it may sink and rise: to the substrate; to where a fall hurts or a lamp comes within reach [m]."""
     assert thing.size_m is not None
     ground, basking, stance = _ground(bench, thing), bench.outcome.basking, bench.outcome.stance
     top = thing.at_m[2] + thing.size_m[2]

@@ -179,5 +179,5 @@ def _worked(candidate: Candidate) -> Worked:
         rule=candidate.rule,
         inputs=inputs,
         sources=(Source(kind="design choice", text="search on the model; ranking: docs/decisions.md, 11"),),
-        would_change="A reading of the present box, the lamp's own beam angle, or the room's temperature.",
+        would_change="A reading of the present enclosure, the lamp's own beam angle, or the room's temperature.",
     )

@@ -1,4 +1,4 @@
-"""Candidates for the night and for the size of the box."""
+"""Candidates for the night and for the size of the enclosure."""
 
 import math
 from collections.abc import Iterator
@@ -10,11 +10,11 @@ from husbandry.planning.predict import predict_night
 from husbandry.species.needs import NeedKey
 
 STEP_M = 0.05
-"""Boxes are named to the next 5 cm [m]."""
+"""Enclosures are named to the next 5 cm [m]."""
 
 
 def candidates(bench: Bench) -> Iterator[Candidate]:
-    """Dark heat for a cold night, and a larger box."""
+    """Dark heat for a cold night, and a larger enclosure."""
     yield from _larger_box(bench)
     yield from _dark_heat(bench)
 
@@ -56,7 +56,7 @@ def _dark_heat(bench: Bench) -> Iterator[Candidate]:
 
 
 def _larger_box(bench: Bench) -> Iterator[Candidate]:
-    """The box that the size rule asks for; what stood above the lid rises with it."""
+    """The enclosure that the size rule asks for; what stood above the lid rises with it."""
     request, inside = bench.request, bench.request.box.inside_m
     if bench.size.enough or not request.things:
         return
@@ -65,7 +65,7 @@ def _larger_box(bench: Bench) -> Iterator[Candidate]:
     wanted = (
         max(needed["length"], inside.length, inside.depth),
         max(needed["depth"], min(inside.length, inside.depth)),
-        max(needed["height above the ground"] + ground_m, inside.height),
+        max(needed["height above the substrate"] + ground_m, inside.height),
     )
     length, depth, height = (round(math.ceil(round(side / STEP_M, 6)) * STEP_M, 3) for side in wanted)
     operations: list[dict[str, Any]] = [

@@ -22,7 +22,7 @@ WORN_H = 1000.0
 """From these hours on a new lamp of the same kind is worth naming [h]."""
 NEW_H = 100.0
 COVERED = 0.55
-"""Share of the box's length that a first tube should span: a third to two thirds (common practice) [1]."""
+"""Share of the enclosure's length that a first tube should span: a third to two thirds (common practice) [1]."""
 
 
 def candidates(bench: Bench) -> Iterator[Candidate]:
@@ -33,7 +33,7 @@ def candidates(bench: Bench) -> Iterator[Candidate]:
         yield from _first_tube(bench)
         return
     tube = next((thing for thing in bench.request.things if thing.is_tube), None)
-    if tube is None:  # compact lamps and floods leave most of a box dark: a tube beside them
+    if tube is None:  # compact lamps and floods leave most of an enclosure dark: a tube beside them
         if bench.wrong(NeedKey.UVI_DAY) < 0:
             yield from _first_tube(bench)
         return
@@ -121,7 +121,7 @@ def _hung(
 
 
 def _first_tube(bench: Bench) -> Iterator[Candidate]:
-    """A tube for a box that has none, over about half of the length at the basking end: below the lid, or on the mesh where that is too strong."""
+    """A tube for an enclosure that has none, over about half of the length at the basking end: below the lid, or on the mesh where that is too strong."""
     box, lid = bench.request.box.inside_m, bench.request.box.lid
     places = [(span, False) for span in (_span(bench),) if span is not None]
     if lid.mesh is not None:

@@ -73,7 +73,7 @@
         paint(found);
       }
     } catch {
-      say("No answer: the drawing is the last one that was worked out. Move something to ask again.");
+      say("No answer: the drawing shows the last result. Move an item to ask again.");
     }
     asking = false;
     if (wanted || typed) {
@@ -109,13 +109,13 @@
       paper.setAttribute("viewBox", `0 0 ${paper.viewBox.baseVal.width} ${Math.round(found.height)}`);
       one("needs").innerHTML = found.needs;
       one("moment").textContent = found.moment;
-      if (wantedLines.damp && !found.fields.damp.length && !drag) say("Nobody has said yet how damp this box is kept: its page asks, under Moisture.");
+      if (wantedLines.damp && !found.fields.damp.length && !drag) say("Nobody has said yet how damp this enclosure is kept: its page asks, under Moisture.");
       follow();
       before(found);
     }
     paper.classList.toggle("void", !found.sound);
     one("needs").classList.toggle("void", !found.sound);
-    if (!found.sound) one("needs").innerHTML = '<p class="verdict below">Nothing is predicted for a box like this: see what is marked.</p>';
+    if (!found.sound) one("needs").innerHTML = '<p class="verdict below">Nothing can be predicted for this enclosure: see what is marked.</p>';
     const list = one("problems");
     list.replaceChildren(
       ...found.problems.map((problem) => {
@@ -544,7 +544,7 @@
       if (!on) {
         follow();
       }
-      say(on ? "As it is kept. Press again for what lies on the bench." : "What lies on the bench.");
+      say(on ? "The saved version. Press again for your changes." : "Your changes.");
     },
     forget() {
       remember();
@@ -552,7 +552,7 @@
     },
     async keep() {
       const response = await post(begin.keep, {}, { "X-Revision": String(begin.revision) });
-      const found = await response.json().catch(() => ({ why: "It could not be kept just now. What you moved is still here." }));
+      const found = await response.json().catch(() => ({ why: "It could not be saved just now. Your changes are still here." }));
       if (!found.kept) {
         one("kept").textContent = found.why;
         return;

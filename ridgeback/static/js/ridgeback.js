@@ -43,7 +43,7 @@ function readAt(event) {
   const x = (event.clientX - frame.left) / frame.width;
   const z = (1 - (event.clientY - frame.top) / frame.height) * field.height;
   if (x < 0 || x > 1 || z > field.height || z < 0) return "";
-  if (z < field.ground) return "in the ground";
+  if (z < field.ground) return "in the substrate";
   const up = (z - field.ground) / (field.height - field.ground);
   const air = bilinear(field.air, x, up);
   const uvi = bilinear(field.uvi, x, up);
@@ -66,7 +66,7 @@ document.addEventListener("click", (event) => {
   const opener = event.target.closest("[data-working]");
   const dialog = document.querySelector("[data-working-dialog]");
   if (!opener || !dialog) return;
-  document.getElementById("working-body").textContent = "Working it out …";
+  document.getElementById("working-body").textContent = "Calculating …";
   if (!dialog.open) dialog.showModal();
 });
 

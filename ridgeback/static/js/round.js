@@ -120,7 +120,7 @@
   /* A tap that nobody can take any more, because its box is empty or is gone, is said once and not kept. */
   function gone(tap, status) {
     mark();
-    lost = status === 404 ? "A tap that waited found nobody in its box any more: it was not written." : `A tap was not taken (${status}): look at its box again.`;
+    lost = status === 404 ? "A log entry that waited found no animal in its enclosure any more: it was not saved." : `A log entry was not saved (${status}): look at its enclosure again.`;
     say(lost);
   }
 
@@ -134,16 +134,16 @@
         try {
           answer = await post(tap.url, { ...tap.fields, age_s: String((Date.now() - tap.at) / 1000) });
         } catch {
-          say(`No network: ${memory.length} ${memory.length === 1 ? "tap waits" : "taps wait"} on this device and will be sent.`);
+          say(`No network: ${memory.length} ${memory.length === 1 ? "log entry waits" : "log entries wait"} on this device and will be sent.`);
           setTimeout(flush, AGAIN_MS);
           return;
         }
         if (answer.redirected || answer.status === 403) {
-          say(`Sign in again: ${memory.length} ${memory.length === 1 ? "tap waits" : "taps wait"} on this device.`);
+          say(`Sign in again: ${memory.length} ${memory.length === 1 ? "log entry waits" : "log entries wait"} on this device.`);
           return;
         }
         if (answer.status >= 500) {
-          say("The server is busy: what was tapped waits on this device.");
+          say("The server is busy: log entries wait on this device.");
           setTimeout(flush, AGAIN_MS);
           return;
         }
@@ -169,7 +169,7 @@
         if (answer.ok && !answer.redirected) put(box, await answer.text());
         else location.reload();
       } catch {
-        say("No network: undo it when there is one again.");
+        say("No network: undo it once you are online again.");
       }
       return;
     }

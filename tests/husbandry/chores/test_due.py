@@ -1,4 +1,4 @@
-"""What is due in a box on a day (paces are common practice, no source, unless said otherwise)."""
+"""What is due in an enclosure on a day (paces are common practice, no source, unless said otherwise)."""
 
 import datetime as dt
 import itertools

@@ -84,14 +84,14 @@ def test_dates() -> None:
     frozen = good_until(mouse, TODAY, None, None)
     assert frozen is not None and day(180) <= frozen <= day(365)
     assert good_until(mouse, TODAY, None, day(20)) == day(20)
-    assert good_until("calcium powder", day(-3000), None, None) is None  # closed, and nobody wrote its label down
+    assert good_until("calcium supplement", day(-3000), None, None) is None  # closed, and nobody wrote its label down
 
 
 def test_a_powder_ages_from_the_day_it_was_opened() -> None:
     """Vitamins half a year after opening (common practice, no source); a label's earlier date still wins."""
-    assert good_until("multivitamin powder", day(-400), day(-200), day(100)) == day(-20)
-    assert good_until("multivitamin powder", day(-400), day(-20), day(10)) == day(10)
-    assert powders_of(["calcium", "vitamin A"]) == {"calcium powder", "vitamin A powder"}
+    assert good_until("multivitamin supplement", day(-400), day(-200), day(100)) == day(-20)
+    assert good_until("multivitamin supplement", day(-400), day(-20), day(10)) == day(10)
+    assert powders_of(["calcium", "vitamin A"]) == {"calcium supplement", "vitamin A supplement"}
 
 
 def test_a_colony_that_doubles_in_a_month_gives_half_its_growth() -> None:
@@ -108,7 +108,7 @@ def test_a_harvested_colony_keeps_its_number() -> None:
     size, growth = 300.0, math.log(2) / 28
     weekly = colony_harvest(200, 300, 100, 28)
     for day_ in range(280):
-        size *= math.exp(growth) if size < 600 else 1.0  # its box holds so many
+        size *= math.exp(growth) if size < 600 else 1.0  # its enclosure holds so many
         if day_ % 7 == 6:
             size -= weekly
     assert size >= 300

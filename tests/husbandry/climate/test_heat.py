@@ -170,7 +170,7 @@ def test_common_practice_for_a_four_by_two_by_two() -> None:
         assert 22 < cool < 27 < warm + 1
 
 
-# Heat note, section 3, with its correction to layered ground (the 100 W case 44.3 to 46.6 °C): an independent prototype of the same network.
+# Heat note, section 3, with its correction to layered substrate (the 100 W case 44.3 to 46.6 °C): an independent prototype of the same network.
 @pytest.mark.parametrize(
     ("power", "distance", "warm", "cool"),
     [(50, 0.28, 25.5, 23.4), (75, 0.28, 27.6, 24.6), (100, 0.28, 29.5, 25.8), (150, 0.28, 33.2, 28.1)],
@@ -276,11 +276,11 @@ def laid(power: float, depth: float = 0.01, size: tuple[float, float] = (0.28, 0
 
 
 def test_a_mat_lifts_thin_ground_by_what_keepers_see() -> None:
-    """150 to 250 W/m² under thin ground lift its surface 6 to 15 K over the room: common practice, no source."""
+    """150 to 250 W/m² under thin substrate lift its surface 6 to 15 K over the room: common practice, no source."""
     for power, low, high in ((12.0, 4, 9), (20.0, 7, 15)):
         solved = solve(laid(power))
         assert low < surface(solved) - 21 < high
-        assert surface(solved) > max(ends(solved)) + 2  # the ground is warmer than the air over it
+        assert surface(solved) > max(ends(solved)) + 2  # the substrate is warmer than the air over it
         assert solved.energy_residual_w() == pytest.approx(0.0, abs=1e-7)
 
 

@@ -18,7 +18,7 @@ DAY = Forcing(1800, AIR, (20.0,) * 48, (0.5 * saturation(20),) * 48, (6.0,) * 48
 
 
 def hidden(changes: float, wetness: float, buffer: float, *, noise: float = 1.5, offset: float = 0.0, seed: int = 1) -> Log:
-    """Seven days of a box that is not as it is believed to be."""
+    """Seven days of an enclosure that is not as it is believed to be."""
     truth = replace(BOX, wetness=wetness, buffer=buffer)
     acts = Forcing(1800, AIR * 7, DAY.room_c * 7, DAY.room_pa * 7, (changes,) * 336, MIST * 7, (0.0,) * 336)
     draw = np.random.default_rng(seed)

@@ -1,4 +1,4 @@
-"""Laws that hold for any box: energy, symmetry, order, superposition. Boxes, lamps and rooms by Hypothesis."""
+"""Laws that hold for any enclosure: energy, symmetry, order, superposition. Enclosures, lamps and rooms by Hypothesis."""
 
 from dataclasses import replace
 
@@ -28,7 +28,7 @@ GROUNDS = [m for m in MATERIALS.values() if m.use == "ground"]
 
 @st.composite
 def enclosures(draw: st.DrawFn) -> Enclosure:
-    """A plausible box of any kind with one to three heaters."""
+    """A plausible enclosure of any kind with one to three heaters."""
     length, depth, height = draw(st.floats(0.5, 2.4)), draw(st.floats(0.3, 1.2)), draw(st.floats(0.4, 1.2))
     ground, panel = draw(st.sampled_from(GROUNDS)), draw(st.sampled_from(PANELS))
     box = Box(length, depth, height, draw(st.floats(0.0, 0.12)))
@@ -143,7 +143,7 @@ def test_a_warmer_room_makes_a_warmer_box(enclosure: Enclosure, warmer: float) -
 @settings(max_examples=40, deadline=None)
 @given(enclosures(), st.floats(1, 8))
 def test_the_excess_over_a_warmer_room_grows_at_most_as_thin_air_lets_it(enclosure: Enclosure, warmer: float) -> None:
-    """By no more than that of a box that only vents cool."""
+    """By no more than that of an enclosure that only vents cool."""
     free = replace(enclosure, lamps=tuple(replace(lamp, thermostat=None) for lamp in enclosure.lamps))
     here, there = solve(free), solve(replace(free, room_c=free.room_c + warmer))
     excess, after = here.temps_c.max() - free.room_c, there.temps_c.max() - free.room_c - warmer

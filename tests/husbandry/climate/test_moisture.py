@@ -1,4 +1,4 @@
-"""The balance of a box's water: against psychrolib, an independent solver, closed forms, and its own ledger."""
+"""The balance of an enclosure's water: against psychrolib, an independent solver, closed forms, and its own ledger."""
 
 import itertools
 import math
@@ -44,7 +44,7 @@ def test_saturation_and_dew_point_agree_with_psychrolib(temp: float) -> None:
 
 
 def test_a_litre_of_damp_air_holds_little() -> None:
-    """Moisture note, A2: the air of a 200 l box at 25 °C takes 1.84 g from 50 to 90 %; psychrolib's vapour densities say the same."""
+    """Moisture note, A2: the air of a 200 l enclosure at 25 °C takes 1.84 g from 50 to 90 %; psychrolib's vapour densities say the same."""
     grams = 200 * (saturation(25) * 0.4) / (GAS_VAPOUR_J_KGK * 298.15)
     assert grams == pytest.approx(1.84, abs=0.01)
     ratios = [psychrolib.GetHumRatioFromRelHum(25, pct, 101325) for pct in (0.5, 0.9)]

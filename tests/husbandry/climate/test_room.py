@@ -1,4 +1,4 @@
-"""The room as an output, and a box's power without running its day."""
+"""The room as an output, and an enclosure's power without running its day."""
 
 import json
 from pathlib import Path
@@ -14,7 +14,7 @@ SAMPLE = json.loads((Path(__file__).parents[3] / "docs" / "samples" / "request.j
 
 
 def test_sixty_boxes_warm_a_room():
-    """Common practice, no source: a room full of boxes needs no heating of its own. Sixty boxes of 40 W in 20 m², usual losses."""
+    """Common practice, no source: a room full of enclosures needs no heating of its own. Sixty enclosures of 40 W in 20 m², usual losses."""
     assert room_rise(60 * 40, 20, 2.0) == pytest.approx(60)
     assert 3 < room_rise(4 * 45, 14, 2.0) < 10
 
@@ -33,7 +33,7 @@ def test_power_from_the_steady_day_is_near_the_day_that_is_run(thermostat):
     request = from_data({**SAMPLE, "things": things, "readings": []})
     seen, run = power_of(request), day_of(request)
     assert seen.load_w == run.load.value
-    # A thermostat gives full power while the box warms up, which the steady day does not see.
+    # A thermostat gives full power while the enclosure warms up, which the steady day does not see.
     assert seen.mean_w * 24 / 1000 == pytest.approx(run.energy.value, rel=0.15 if thermostat else 0.02)
 
 

@@ -1,4 +1,4 @@
-"""The box in time, against closed forms, the matrix exponential and fine layers: sections 2.4 and 7 of the science note of heat."""
+"""The enclosure in time, against closed forms, the matrix exponential and fine layers: sections 2.4 and 7 of the science note of heat."""
 
 import math
 
@@ -167,7 +167,7 @@ def test_a_run_in_two_parts_is_one_run_whatever_the_steps():
 
 
 def test_deep_ground_is_slow_and_thin_ground_is_not():
-    """The note: the slowest mode 3.4 h with 5 cm of soil; air makes half of its rise within the first hours; less ground, less wait."""
+    """The note: the slowest mode 3.4 h with 5 cm of soil; air makes half of its rise within the first hours; less substrate, less wait."""
     assert clock().modes.slowest_h == pytest.approx(3.4, rel=0.05)
     halves = []
     for ground in (0.05, 0.01):

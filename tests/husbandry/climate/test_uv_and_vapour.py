@@ -209,7 +209,7 @@ def test_compact_lamps_at_the_distances_of_the_lamp_table(kind: str, cm: tuple[i
 
 
 def test_a_compact_lamp_leaves_most_of_a_box_dark() -> None:
-    """Coil lamps leave most of a 120 cm box dark, a tube covers it (common practice, no source)."""
+    """Coil lamps leave most of a 120 cm enclosure dark, a tube covers it (common practice, no source)."""
     coil, tube = UvSource(UV_LAMPS["compact_10"], 0.3, 0.3, 0.5), UvSource(UV_LAMPS["t5_12"], 0.5, 0.3, 0.5, length_m=0.85)
     shares = [coverage((source,), 1.2, 0.3, 0.2, 1.0, 4.0).in_band for source in (coil, tube)]
     assert shares[0] < 0.3 < 0.6 < shares[1]

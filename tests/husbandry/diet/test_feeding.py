@@ -1,4 +1,4 @@
-"""Meals and powders laid around what was given: skipped, moved, late, twice (check values: decisions 9; two days in seven, weekly, fortnightly)."""
+"""Meals and supplements laid around what was given: skipped, moved, late, twice (check values: decisions 9; two days in seven, weekly, fortnightly)."""
 
 import datetime as dt
 import itertools

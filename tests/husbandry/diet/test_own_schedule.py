@@ -39,7 +39,7 @@ def test_no_choice_gives_more_vitamins_than_are_warned_of(by_plan: str, stage: s
         rules = default_rules(stage, uvb=uvb, schools=choice, plan=by_plan)
         for holding in (HOLD_D3, HOLD_A):
             if holding == HOLD_D3 and not uvb:
-                continue  # without ultraviolet all of it comes from powder
+                continue  # without ultraviolet all of it comes from supplement
             total = sum(30 / r.interval_days for r in rules if r.doses and r.product in holding)
             assert total <= MOST_30_DAYS, (choice, [r.product for r in rules])
 

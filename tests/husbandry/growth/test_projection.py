@@ -1,4 +1,4 @@
-"""What an animal will weigh: on its own curve, its kind's, or not at all; and what its weights say."""
+"""What an animal will weigh: on its own curve, its species’, or not at all; and what its weights say."""
 
 import datetime as dt
 import math

@@ -1,4 +1,4 @@
-"""Boxes through a life: until when one fits, and buying once against step by step."""
+"""Enclosures through a life: until when one fits, and buying once against step by step."""
 
 import datetime as dt
 import itertools
@@ -33,14 +33,14 @@ def test_a_box_fits_until_the_day_on_which_its_rule_says_no():
 
 def test_a_box_too_small_already_names_its_sides():
     found = fits(life_of("Tiliqua scincoides", mass_g=500), Owned("tub", (0.8, 0.7, 0.3), 0.05), TODAY)
-    assert not found.now and set(found.short) == {"length", "height above the ground"}
+    assert not found.now and set(found.short) == {"length", "height above the substrate"}
     assert fits(life_of("Tiliqua scincoides", mass_g=500), Owned("hall", (3, 2, 2)), TODAY).usual is None
 
 
 def test_what_is_left_above_the_ground_counts():
     life = life_of("Tiliqua scincoides", mass_g=500)
     assert fits(life, Owned("box", (1.6, 0.7, 0.7), 0.15), TODAY).now
-    assert fits(life, Owned("box", (1.6, 0.7, 0.7), 0.4), TODAY).short == ("height above the ground",)
+    assert fits(life, Owned("box", (1.6, 0.7, 0.7), 0.4), TODAY).short == ("height above the substrate",)
 
 
 @pytest.mark.parametrize("profile", library().values(), ids=lambda profile: profile.slug)
@@ -54,7 +54,7 @@ def test_every_way_of_buying_ends_in_a_box_for_good(profile):
         assert holds(last.sides_m, life.box_m(life.end(TODAY)), life.ground_m(life.end(TODAY)))
         assert plan.total_eur == pytest.approx(sum(box.price_eur for box in plan.boxes))
         assert all(a.on < b.on for a, b in itertools.pairwise(plan.boxes))
-        if plan.slug in {"once", "steps"}:  # never a day in a box too small
+        if plan.slug in {"once", "steps"}:  # never a day in an enclosure too small
             assert plan.small_months == 0
             for box, following in itertools.pairwise(plan.boxes):
                 day = following.on - dt.timedelta(days=1)
@@ -64,8 +64,8 @@ def test_every_way_of_buying_ends_in_a_box_for_good(profile):
 
 def test_every_common_box_of_its_kinds_is_judged():
     found = {one.name: one for one in common_boxes(life_of(**SKINK), TODAY)}
-    assert found["timber box 240 × 120 × 120"].now and found["timber box 240 × 120 × 120"].usual is None
-    assert found["timber box 120 × 60 × 60"].usual is not None and not found["timber box 60 × 40 × 40"].now
+    assert found["timber enclosure 240 × 120 × 120"].now and found["timber enclosure 240 × 120 × 120"].usual is None
+    assert found["timber enclosure 120 × 60 × 60"].usual is not None and not found["timber enclosure 60 × 40 × 40"].now
     assert "open table 150 × 75" not in found  # not of the kinds that suit it
 
 
@@ -78,7 +78,7 @@ def test_months_in_a_box_too_small_are_counted():
 
 
 def test_paying_twice_costs_more_than_once():
-    """Common practice, no source: a starter box is outgrown in months and paid for twice."""
+    """Common practice, no source: a starter enclosure is outgrown in months and paid for twice."""
     found = {plan.slug: plan for plan in buying(life_of(**SKINK), TODAY).plans}
     assert found["once"].total_eur < found["steps"].total_eur
 

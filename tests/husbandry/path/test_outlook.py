@@ -1,4 +1,4 @@
-"""The next twelve months: stages, boxes outgrown, winter rests, weighings."""
+"""The next twelve months: stages, enclosures outgrown, winter rests, weighings."""
 
 import datetime as dt
 
@@ -26,7 +26,7 @@ def told(species, box=None, weights=(), south=False, **known):
 
 def test_a_growing_one_changes_its_stage_and_outgrows_its_box():
     weights = [Weight(on=dt.date(2026, 6, 1), mass_g=60)]
-    box = Owned("first box", (1.17, 0.57, 0.57), 0.08)
+    box = Owned("first enclosure", (1.17, 0.57, 0.57), 0.08)
     found = told("Tiliqua scincoides", box, weights, born_on=dt.date(2026, 1, 1), mass_g=60)
     stage = next(event for event in found if event.kind == "stage")
     assert stage.what == "sub-adult" and stage.milestone is not None and stage.milestone.shifts

@@ -31,7 +31,7 @@ def life_of(species, known, schools=None):
 
 
 def request_of(life):
-    """One animal in a box; the box itself does not matter to what the animal needs."""
+    """One animal in an enclosure; the enclosure itself does not matter to what the animal needs."""
     lamp = {"id": "lamp", "kind": "halogen_flood", "at_m": [0.3, 0.3, 0.55], "power_w": 60, "beam_deg": 30}
     tube = {"id": "tube", "kind": "t5_6", "at_m": [0.5, 0.3, 0.55], "length_m": 0.6, "reflector": True}
     return from_data(

@@ -173,7 +173,7 @@ def test_no_sound_request_breaks_the_plan(
     sample: dict[str, Any], power: float, day: float, night: float, rh: float, height: float, length: float, depth: float, mass: float, share: float,
     hours: float, alone: bool,
 ) -> None:  # fmt: skip
-    """However silly the box: every number is finite, and the plan writes and reads itself."""
+    """However silly the enclosure: every number is finite, and the plan writes and reads itself."""
     lid = {"material": "wood", "mesh": "insect" if share else None, "mesh_share": share}
     data = bent(
         sample, box__inside_m={"length": length, "depth": depth, "height": height}, box__lid=lid, animals__0__mass_g=mass, animals__0__length_mm={},

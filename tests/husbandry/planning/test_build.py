@@ -77,7 +77,7 @@ def test_steps_follow_what_the_box_is(sample: dict[str, Any]) -> None:
     for one in whole:  # in an order in which they can be done
         assert all(slugs.index(before) < slugs.index(one.slug) for before in one.after)
     made = schedule(whole, START)
-    assert 40 <= (made.move_in - START).days <= 80  # a planted box takes six to eleven weeks (common practice, no source)
+    assert 40 <= (made.move_in - START).days <= 80  # a planted enclosure takes six to eleven weeks (common practice, no source)
     wiring = next(step for step in made.steps if step.task.slug == "test")
     assert wiring.slack_days > 20
 
@@ -114,7 +114,7 @@ def test_the_list_has_what_is_planned_and_what_keeps_it_safe(sample: dict[str, A
     ("inside", "low", "high"), [((0.6, 0.45, 0.45), 80, 160), ((1.2, 0.6, 0.6), 180, 330), ((2.4, 1.2, 1.2), 600, 1200)]
 )
 def test_a_box_costs_by_its_size(sample: dict[str, Any], inside: tuple[float, float, float], low: float, high: float) -> None:
-    """Guide prices of closed boxes with doors, 2026 (common practice, no source)."""
+    """Guide prices of closed enclosures with doors, 2026 (common practice, no source)."""
     data = {
         **sample,
         "things": [],

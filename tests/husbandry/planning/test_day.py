@@ -1,4 +1,4 @@
-"""A day in the box and the hard ones: against the steady plan, energy, and the trade's plain sense."""
+"""A day in the enclosure and the hard ones: against the steady plan, energy, and the trade's plain sense."""
 
 import json
 from pathlib import Path
@@ -33,7 +33,7 @@ def usual():
 
 
 def test_the_end_of_the_lit_day_is_the_plans_steady_day(usual):
-    """At its warmest, with lamp and tube on, it comes near the steady plan from below: the ground has not quite caught up."""
+    """At its warmest, with lamp and tube on, it comes near the steady plan from below: the substrate has not quite caught up."""
     made = plan(box())
     course = usual.course
     for key, series in (
@@ -72,15 +72,15 @@ def test_a_thermostat_saves_power_and_its_faults_are_hotter(control):
     free = day_of(box())
     assert seen.energy.value < free.energy.value
     faults = {fault.slug: fault for fault in seen.what_ifs}
-    assert set(faults) == {"stuck on", "probe out", "lamp failed", "power cut", "heat wave"}
-    assert faults["stuck on"].hottest_surface_c > faults["heat wave"].hottest_surface_c
-    assert faults["stuck on"].hottest_surface_c > max(seen.course.surface)
+    assert set(faults) == {"thermostat failed on", "probe out", "lamp failed", "power cut", "heat wave"}
+    assert faults["thermostat failed on"].hottest_surface_c > faults["heat wave"].hottest_surface_c
+    assert faults["thermostat failed on"].hottest_surface_c > max(seen.course.surface)
     assert faults["lamp failed"].hottest_surface_c < max(seen.course.surface)
 
 
 def test_without_a_thermostat_none_can_stick():
     slugs = [fault.slug for fault in day_of(box()).what_ifs]
-    assert "stuck on" not in slugs and "probe out" not in slugs
+    assert "thermostat failed on" not in slugs and "probe out" not in slugs
 
 
 def test_a_longer_cut_in_a_colder_room_is_colder():

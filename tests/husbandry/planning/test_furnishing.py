@@ -13,7 +13,7 @@ from husbandry.planning.request import from_data
 
 
 def slugs(data: dict[str, Any]) -> dict[str, str]:
-    """What is said of a box, with the thing it is said of."""
+    """What is said of an enclosure, with the thing it is said of."""
     request = from_data(data)
     looked = look(request)
     lead = looked.occupants[looked.lead]
@@ -226,7 +226,7 @@ def test_ground_too_shallow_is_among_the_notes(sample: dict[str, Any]) -> None:
     data = bent(sample)
     data["box"]["ground"] = {"material": "soil", "depth_m": 0.03}
     notes = {note.slug: note for note in plan(from_data(data)).notes}
-    shallow = notes["furniture ground shallow"]
+    shallow = notes["furniture substrate shallow"]
     assert shallow.values["there"] == 0.03 < shallow.values["needed"]
 
 

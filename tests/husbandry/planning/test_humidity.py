@@ -1,4 +1,4 @@
-"""Humidity in a plan: predicted only where it was said how the box is kept, judged, mended, and its dangers told."""
+"""Humidity in a plan: predicted only where it was said how the enclosure is kept, judged, mended, and its dangers told."""
 
 import json
 from dataclasses import replace
@@ -19,7 +19,7 @@ from husbandry.species.needs import NeedKey
 
 
 def box(sample: dict[str, Any], species: str = "Dryophytes cinereus", **wetting: Any) -> dict[str, Any]:
-    """A tall glass box with mesh in its lid, and nothing in it that would not be in one."""
+    """A tall glass enclosure with mesh in its lid, and nothing in it that would not be in one."""
     data: dict[str, Any] = json.loads(json.dumps(sample))
     data["animals"] = [{"species": species, "born_on": "2024-02-01"}]
     panels = dict.fromkeys(("front", "back", "left", "right", "bottom"), "glass")
@@ -90,7 +90,7 @@ def test_its_quick_day_follows_the_day_in_time(sample: dict[str, Any]) -> None:
     ],
 )
 def test_each_means_moves_it_the_way_keepers_know(sample: dict[str, Any], change: dict[str, Any], up: bool) -> None:
-    """Wetter ground, misting and fog lift it (common practice, no source)."""
+    """Wetter substrate, misting and fog lift it (common practice, no source)."""
     was, now = (outcome_of(from_data(box(sample, **more))).centre(NeedKey.HUMIDITY_DAY) or 0 for more in ({}, change))
     assert (now > was) is up
 
@@ -152,7 +152,7 @@ def test_a_fogger_brings_its_caution(sample: dict[str, Any]) -> None:
 
 
 def test_a_moist_hide_stays_wet_in_a_dry_box(sample: dict[str, Any]) -> None:
-    """Two litres over a square decimetre of moss, one change an hour, box at 25 °C and 50 %: 98 %, 0.6 g a day (moisture note, A7)."""
+    """Two litres over a square decimetre of moss, one change an hour, enclosure at 25 °C and 50 %: 98 %, 0.6 g a day (moisture note, A7)."""
     from husbandry.climate.vapour import saturation_vapour_pressure
 
     pct, kg = hide_pct(0.002, 0.01, 0.5 * saturation_vapour_pressure(25), 26)
@@ -197,7 +197,7 @@ def test_left_alone_it_dries_sooner_with_more_air_and_later_with_deeper_ground(s
 
 
 def test_drying_ground_loses_what_evaporates(sample: dict[str, Any]) -> None:
-    """The halving time against the same ground followed day by day until half of its water is gone."""
+    """The halving time against the same substrate followed day by day until half of its water is gone."""
     damp = outcome_of(from_data(box(sample))).damp
     assert damp is not None
     found = left_alone(damp, even_marks(10, 99, 48))
@@ -210,7 +210,7 @@ def test_drying_ground_loses_what_evaporates(sample: dict[str, Any]) -> None:
 
 
 def test_no_misting_is_planned_with_more_than_clings(sample: dict[str, Any]) -> None:
-    """What runs off the faces waters the ground: it is no misting (moisture note, A2: 80 g/m²)."""
+    """What runs off the faces waters the substrate: it is no misting (moisture note, A2: 80 g/m²)."""
     for ground in ("dry", "dry top", "damp"):
         data = box(sample, ground=ground)
         data["box"]["lid"]["mesh_share"] = 0.9

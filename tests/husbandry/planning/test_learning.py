@@ -27,7 +27,7 @@ BOX = random_box(4)
 
 
 def told(request: Request, seed: int = 4, needs: tuple[NeedKey, ...] = NEEDS) -> Request:
-    """The same box with what a household's instruments showed."""
+    """The same enclosure with what a household's instruments showed."""
     stance = look(request).stance(request)
     truth, untold, kit = Truth(request, stance, seed), predict(request, stance), Kit(seed)
     return request.model_copy(update={"readings": tuple(kit.read(truth, need, untold) for need in needs)})
@@ -193,7 +193,7 @@ def test_what_was_learned_holds_after_a_change(seed: int) -> None:
 
 
 def test_plan_build_measure_calibrate_correct() -> None:
-    """The whole loop on hidden boxes, by the tool's own advice: more needs come right than without measuring, and nothing gets worse."""
+    """The whole loop on hidden enclosures, by the tool's own advice: more needs come right than without measuring, and nothing gets worse."""
     wrong_before = wrong_after = 0
     for seed in (1, 2, 5, 7):
         request = random_box(seed)
@@ -231,7 +231,7 @@ def test_plan_build_measure_calibrate_correct() -> None:
 
 
 def test_hidden_boxes_of_other_laws_are_told_by_four_readings() -> None:
-    """Eight of the benchmark's boxes (benchmarks/calibration.py judges many): the heat note's figures, and a little."""
+    """Eight of the benchmark's enclosures (benchmarks/calibration.py judges many): the heat note's figures, and a little."""
     trials = [trial(seed, OTHER_LAWS) for seed in range(8)]
 
     def rms(which: str, name: str) -> float:

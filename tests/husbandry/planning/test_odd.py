@@ -22,7 +22,7 @@ def said(found: Plan) -> dict[str, str]:
 
 @pytest.fixture
 def right(sample: dict[str, Any]) -> dict[str, float]:
-    """What a box would read that is as it was predicted."""
+    """What an enclosure would read that is as it was predicted."""
     return {
         need.key.value: need.predicted.value
         for need in planned(sample).needs
@@ -51,7 +51,7 @@ def test_the_other_unit(sample: dict[str, Any], right: dict[str, float]) -> None
 
 
 def test_a_heated_box_is_not_colder_than_its_room(sample: dict[str, Any], right: dict[str, float]) -> None:
-    """Heat flows from warm to cold (second law); a wet box may lie a little below, by evaporation."""
+    """Heat flows from warm to cold (second law); a wet enclosure may lie a little below, by evaporation."""
     room_c = sample["room"]["day_c"]
     assert said(planned(sample, cool_air_day=room_c - 5)) == {"cool_air_day": odd.COLD}
     assert said(planned(sample, cool_air_day=room_c - 1)) == {}
@@ -70,7 +70,7 @@ def test_a_surface_under_a_lamp_is_not_colder_than_the_air_beside_it(sample: dic
 
 
 def test_no_box_is_drier_than_its_rooms_air(sample: dict[str, Any]) -> None:
-    """The same vapour at the box's temperature is the least there can be; damp salt tests a hygrometer (common practice, no source)."""
+    """The same vapour at the enclosure's temperature is the least there can be; damp salt tests a hygrometer (common practice, no source)."""
     floor = planned(sample).need(NeedKey.HUMIDITY_DAY).floor
     assert floor is not None
     assert said(planned(sample, humidity_day=floor.value - 20)) == {"humidity_day": odd.DRY}

@@ -67,7 +67,7 @@ def test_substrate_has_one_depth(sample: dict[str, Any], species: str, depth: fl
     asked = [
         note.values["needed"]
         for note in made.notes
-        if note.slug in {"room dig", "furniture ground shallow", "furniture ground bare"}
+        if note.slug in {"room dig", "furniture substrate shallow", "furniture substrate bare"}
     ]
     assert len(asked) <= 1
     assert all(needed == made.size.substrate_needed_m for needed in asked)

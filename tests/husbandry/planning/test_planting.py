@@ -1,4 +1,4 @@
-"""Plants, crews, ground for eggs and slopes (common practice, no source, unless said otherwise)."""
+"""Plants, crews, substrate for eggs and slopes (common practice, no source, unless said otherwise)."""
 
 import json
 from typing import Any
@@ -86,7 +86,7 @@ def test_each_kind_has_its_own_least_light(sample: dict[str, Any]) -> None:
 
 
 def test_a_crew_needs_ground_damp_and_litter(sample: dict[str, Any]) -> None:
-    assert "crew no ground" in slugs(box(sample, crew=True, material="tile", depth_m=0.0, layers=[]))
+    assert "crew no substrate" in slugs(box(sample, crew=True, material="tile", depth_m=0.0, layers=[]))
     dry = box(sample, crew=True)
     dry["box"]["wetting"] = {"ground": "dry"}
     assert "crew dry" in slugs(dry)
@@ -158,7 +158,7 @@ def test_a_body_on_the_low_side_is_not_sunk(sample: dict[str, Any]) -> None:
 
 
 def test_a_stone_on_a_slope_is_as_far_from_its_lamp_as_it_stands(sample: dict[str, Any]) -> None:
-    """Lowered with its ground it is cooler, as a stone lowered on level ground is."""
+    """Lowered with its substrate it is cooler, as a stone lowered on level substrate is."""
     level = box(sample, depth_m=0.1)
     for thing in level["things"]:
         if thing["kind"] in {"slab", "hide", "dish"}:

@@ -10,7 +10,7 @@ from husbandry.species.needs import NeedKey
 
 
 def far_lamps(sample: dict[str, Any], lamp_m: float = 0.5, tube_m: float = 0.5) -> dict[str, Any]:
-    """The sample's box with its lamps hung far above the stone."""
+    """The sample's enclosure with its lamps hung far above the stone."""
     sample["readings"] = []
     sample.pop("earlier", None)
     sample["box"]["inside_m"]["height"] = 0.6

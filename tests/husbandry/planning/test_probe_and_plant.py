@@ -78,7 +78,7 @@ def test_a_thermostat_with_a_probe_that_is_not_there_is_refused(sample: dict[str
 
 
 def test_a_probe_in_the_ground_or_above_the_lid_is_refused(sample: dict[str, Any]) -> None:
-    with pytest.raises(DocumentError, match="lies on its ground"):
+    with pytest.raises(DocumentError, match="lies on its substrate"):
         from_data(bent(sample, probe(0.8, 0.3, 0.02)))
 
 

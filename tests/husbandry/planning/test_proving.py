@@ -1,4 +1,4 @@
-"""What proves a box, and what a change asks for again."""
+"""What proves an enclosure, and what a change asks for again."""
 
 import json
 from typing import Any
@@ -60,7 +60,7 @@ def test_a_reading_of_the_morning_is_held_against_the_transient(sample: dict[str
 
 
 def damp_box(sample: dict[str, Any], *mistings: tuple[str, float]) -> dict[str, Any]:
-    """The sample's box with another animal in it, which wants a wave, and misted."""
+    """The sample's enclosure with another animal in it, which wants a wave, and misted."""
     sample.update(animals=[{"name": "Sedge", "species": "Correlophus ciliatus", "schools": {}}])
     sample["room"] |= {"rh_pct": 50, "day_c": 23, "night_c": 20}
     sample["things"] = [thing for thing in sample["things"] if thing["kind"] in {"hide", "dish"}]
@@ -135,7 +135,7 @@ def test_a_stage_that_moves_a_band_asks_again_where_the_reading_has_left_it(samp
 
 
 def changed(sample: dict[str, Any], **bend: Any) -> dict[NeedKey, str]:
-    """A box that was proven in its first state, and then changed."""
+    """An enclosure that was proven in its first state, and then changed."""
     data = json.loads(json.dumps(to_second(sample)))
     for path, value in bend.items():
         target, (*steps, leaf) = data, path.split("__")
@@ -185,4 +185,6 @@ def test_readings_of_a_state_that_is_not_told_hold_for_nothing(sample: dict[str,
 
 def test_an_old_reading_proves_nothing(sample: dict[str, Any]) -> None:
     found = states(read(sample, {"surface_day": 40.0, "uvi_day": 3.4}, at="2026-04-25T10:00:00+01:00"))
-    assert found[NeedKey.SURFACE_DAY] == "again" and found[NeedKey.UVI_DAY] == "proven"  # lamps age slower than boxes are changed
+    assert (
+        found[NeedKey.SURFACE_DAY] == "again" and found[NeedKey.UVI_DAY] == "proven"
+    )  # lamps age slower than enclosures are changed

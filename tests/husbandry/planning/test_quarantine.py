@@ -42,8 +42,8 @@ def said(sample: dict[str, Any], *days: int | None, **box: Any) -> dict[str, str
 def test_a_plan_says_what_is_done_meanwhile(sample: dict[str, Any]) -> None:
     assert said(sample, None) == {} and said(sample, 120) == {}
     first = said(sample, 3)
-    assert set(first) == {"quarantine", "quarantine ground"} and "until 11 July 2026" in first["quarantine"]
-    assert "veterinarian" in first["quarantine"] and "paper" in first["quarantine ground"]
+    assert set(first) == {"quarantine", "quarantine substrate"} and "until 11 July 2026" in first["quarantine"]
+    assert "veterinarian" in first["quarantine"] and "paper" in first["quarantine substrate"]
     assert set(said(sample, 3, material="paper", depth_m=0.002)) == {"quarantine"}
     second = said(sample, 40)
     assert (
@@ -54,7 +54,7 @@ def test_a_plan_says_what_is_done_meanwhile(sample: dict[str, Any]) -> None:
 
 
 def test_a_new_one_beside_others_is_told_apart(sample: dict[str, Any]) -> None:
-    assert "One 0 is in quarantine and shares this box with One 1" in said(sample, 3, None)["quarantine shared"]
+    assert "One 0 is in quarantine and shares this enclosure with One 1" in said(sample, 3, None)["quarantine shared"]
     assert "quarantine shared" not in said(sample, 3, 3)  # they came together
 
 

@@ -1,4 +1,4 @@
-"""Changing a box that stands: steps by what differs, where its animal is, what it takes, and when it is proven again."""
+"""Changing an enclosure that stands: steps by what differs, where its animal is, what it takes, and when it is proven again."""
 
 import datetime as dt
 import json
@@ -27,7 +27,7 @@ def stood(sample: dict[str, Any]) -> Earlier:
 
 
 def bent(sample: dict[str, Any], **bend: Any) -> Request:
-    """The box of the sample with parts of it, or of its first lamp, replaced."""
+    """The enclosure of the sample with parts of it, or of its first lamp, replaced."""
     data = json.loads(json.dumps(sample))
     data["things"][0] |= bend.pop("lamp", {})
     data["things"] += bend.pop("more", [])
@@ -252,7 +252,7 @@ def test_another_size_is_another_box(sample: dict[str, Any], stood: Earlier) -> 
     wider = bent(sample, inside_m={**sample["box"]["inside_m"], "length": sample["box"]["inside_m"]["length"] + 0.3})
     found = slugs(stood, wider)
     assert {"stand", "wire", "run", "prove"} <= set(found) and found[-1] == "move in"
-    assert not {"out", "back"} & set(found)  # it stays in its old box until the new one is proven
+    assert not {"out", "back"} & set(found)  # it stays in its old enclosure until the new one is proven
     assert {"box", "stand"} <= {item.slug for item in refit_shopping(stood, wider)}
 
 

@@ -1,4 +1,4 @@
-"""The first outfit of an empty box, for every species and stage."""
+"""The first outfit of an empty enclosure, for every species and stage."""
 
 from typing import Any
 
@@ -20,7 +20,7 @@ CASES = [(species, stage.slug) for species in WIDE for stage in (find(species).s
 
 
 def empty(species: str, stage_slug: str, room: dict[str, Any] | None = None) -> Request:
-    """The smallest common box that is large enough, with nothing in it; high enough for heat from above."""
+    """The smallest common enclosure that is large enough, with nothing in it; high enough for heat from above."""
     profile = find(species)
     stage = profile.stage(stage_slug)
     kind = profile.body.length_kind
@@ -48,7 +48,7 @@ def empty(species: str, stage_slug: str, room: dict[str, Any] | None = None) -> 
 
 @pytest.mark.parametrize(("species", "stage"), CASES)
 def test_an_outfit_is_furnished_lit_and_never_past_an_upper_limit(species: str, stage: str) -> None:
-    """One lamp and one emitter do not warm every box through a cold night: what stays too cold the plan says."""
+    """One lamp and one emitter do not warm every enclosure through a cold night: what stays too cold the plan says."""
     found = suggest(empty(species, stage))
     profile = find(species)
     kinds = [thing.kind for thing in found.things]

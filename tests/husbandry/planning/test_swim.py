@@ -115,7 +115,7 @@ def test_half_a_heater_is_asked_for(sample: dict[str, Any], more: dict[str, Any]
 
 
 def test_water_that_is_given_and_water_that_it_swims_in_are_two_numbers(sample: dict[str, Any]) -> None:
-    """A damp box of a swimmer once showed its millilitres a day as degrees."""
+    """A damp enclosure of a swimmer once showed its millilitres a day as degrees."""
     request = tank(sample, "Bombina orientalis")
     data = request.model_dump(mode="json")
     data["box"]["ground"] = {"material": "soil", "depth_m": 0.05}
@@ -128,7 +128,7 @@ def test_water_that_is_given_and_water_that_it_swims_in_are_two_numbers(sample: 
 
 
 def misted_pool(sample: dict[str, Any], **heater: float) -> Request:
-    """A damp box with a pool in it, heated or not."""
+    """A damp enclosure with a pool in it, heated or not."""
     data = tank(sample, "Bombina orientalis").model_dump(mode="json")
     data["box"]["ground"] = {"material": "soil", "depth_m": 0.05}
     data["box"]["wetting"] = {"ground": "damp", "mistings": [{"at": "09:00", "ml": 40}]}

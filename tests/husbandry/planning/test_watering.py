@@ -95,7 +95,7 @@ def test_water_weighs_and_dampens(sample: dict[str, Any]) -> None:
 
     bare, full = from_data(frog(sample)), from_data(frog(sample, POOL))
     assert dict(weight_of(full).parts)["water"] == pytest.approx(0.85 * 50)
-    ground = [dict(weight_of(one).parts)["ground, moist"] for one in (bare, full)]
+    ground = [dict(weight_of(one).parts)["substrate, moist"] for one in (bare, full)]
     assert ground[0] - ground[1] == pytest.approx(1.4 * 0.25 * 60)  # what it is let into is not there: 6 cm of soil
     damp = {"ground": "dry"}
     pairs = []
@@ -122,7 +122,7 @@ def test_profiles_that_want_water_say_how_deep() -> None:
 
 
 def test_a_tall_vessel_wants_a_way_in(sample: dict[str, Any]) -> None:
-    """Seventeen centimetres of wall for a frog of eight; a root up to the rim, or ground as deep, leads in."""
+    """Seventeen centimetres of wall for a frog of eight; a root up to the rim, or substrate as deep, leads in."""
     tall = {**POOL, "at_m": [1.0, 0.3, 0.0], "size_m": [0.7, 0.58, 0.25]}
     assert "no way in" in slugs(frog(sample, tall), 0.08)
     low_stone = frog(sample, tall)

@@ -92,7 +92,7 @@ BENT: list[tuple[Callable[[dict[str, Any]], object], str, str]] = [
     (lambda d: d["stages"][0]["mass_g"].update(low=50), "/stages/0/mass_g", "crossed"),
     (lambda d: d["meals"][0]["parts"][0].update(share=0.9), "/meals/0", "add up to 1"),
     (lambda d: d["meals"][0].update(stages=["egg"]), "", "no stage"),
-    (lambda d: d["needs"][0].update(question="how-big", school="none"), "", "no school"),
+    (lambda d: d["needs"][0].update(question="how-big", school="none"), "", "no approach"),
     (lambda d: d["meals"][0]["parts"].__setitem__(0, {"food": "prey", "share": 0.7}), "", "wide_share"),
     (lambda d: d["needs"][-1].update(high=130, limit_high=None), "/needs/6", "not possible"),
     (lambda d: d.update(format="other/9"), "/format", "ridgeback-profile/2"),

@@ -112,7 +112,7 @@ def test_winter_lies_in_june_south_of_the_equator() -> None:
 
 
 def test_the_places_own_day_stays_within_its_kinds() -> None:
-    """At 60° north midsummer has 18.9 h of sun (handbook of the nautical almanac, from memory): its kind's longest day is the end."""
+    """At 60° north midsummer has 18.9 h of sun (handbook of the nautical almanac, from memory): its species’ longest day is the end."""
     profile = find("Tiliqua scincoides")
     assert lit_hours(profile, "place", dt.date(2026, 6, 21), 60) == profile.photoperiod_h.span.ends[1]
     assert lit_hours(profile, "place", dt.date(2026, 3, 20), 45) == pytest.approx(12.2, abs=0.15)
