@@ -102,7 +102,7 @@ def _page(
         ),
         "bench": bench,
         "reading": reading,
-        "to_proof": "prove" in (request.GET.get("next"), request.POST.get("next")),
+        "to_check": "check" in (request.GET.get("next"), request.POST.get("next")),
         "readings": _recent(habitat, request),
         "trying": trying,
         "proof_text": proof_text(habitat, bench.kept, made) if not trying else "Commissioning check",
@@ -302,7 +302,7 @@ def mark_built(request: KeeperRequest, pk: int) -> HttpResponse:
         )
     except flows.StaleError as why:
         messages.error(request, str(why))
-    return redirect("habitats:prove" if request.POST.get("next") == "prove" else "habitats:page", pk=pk)
+    return redirect("habitats:prove" if request.POST.get("next") == "check" else "habitats:page", pk=pk)
 
 
 def _animal(request: KeeperRequest) -> Animal:
@@ -368,7 +368,7 @@ def add_reading(request: KeeperRequest, pk: int) -> HttpResponse:
     flows.log_form(habitat, data, keeper=request.user)
     shown = wording.value_of(NeedKey(data["need"]), data["number"], request.units)
     messages.success(request, f"Logged: {dict(form.fields['need'].choices)[data['need']]}, {shown}.")  # type: ignore[attr-defined]
-    if request.POST.get("next") == "prove":
+    if request.POST.get("next") == "check":
         return redirect("habitats:prove", pk=pk)
     return HttpResponseRedirect(f"/habitats/{pk}/#needs")
 
@@ -404,7 +404,7 @@ def simulate(request: KeeperRequest, pk: int) -> HttpResponse:
         for one in read
     )
     messages.success(request, f"Read with the demo’s simulated instruments: {said}.")
-    if request.POST.get("next") == "prove":
+    if request.POST.get("next") == "check":
         return redirect("habitats:prove", pk=pk)
     return HttpResponseRedirect(f"/habitats/{pk}/#needs")
 

@@ -43,7 +43,7 @@ def test_it_lists_what_is_to_be_read_and_leads_to_the_form(client: Client, pip: 
     html = page(client, pip)
     assert (
         "after six hours of lamps" in html
-        and f"/habitats/{pip.pk}/?next=prove#reading" in html
+        and f"/habitats/{pip.pk}/?next=check#reading" in html
         and 'aria-label="Night air, read now"' in html
         and "Approve for move-in" in html
     )
@@ -105,7 +105,7 @@ def test_another_state_is_not_signed(client: Client, pip: Habitat, revision: str
 
 def test_the_demos_instruments_read_a_whole_round(client: Client, pip: Habitat) -> None:
     frog = Habitat.objects.get(name__startswith="Sable")
-    said = client.post(f"/habitats/{frog.pk}/simulate/", {"next": "prove"}, follow=True)
+    said = client.post(f"/habitats/{frog.pk}/simulate/", {"next": "check"}, follow=True)
     assert "humidity" in said.content.decode() and said.redirect_chain[-1][0].endswith("/prove/")
 
 
@@ -234,7 +234,7 @@ def test_a_misted_box_is_read_before_and_after_its_misting(client: Client, pip: 
 
 def test_the_demos_instruments_read_the_wave_too(client: Client, pip: Habitat) -> None:
     box = damp(client)
-    client.post(f"/habitats/{box.pk}/simulate/", {"next": "prove"})
+    client.post(f"/habitats/{box.pk}/simulate/", {"next": "check"})
     assert set(box.readings.values_list("moment", flat=True)) >= {"before misting", "after misting"}
 
 
@@ -288,7 +288,7 @@ def test_what_is_only_planned_cannot_be_read_yet(client: Client, pip: Habitat) -
     count = pip.readings.count()
     html, _ = beside(client, pip, "uvi_day", "3.1")
     assert "readings can be logged once it is built" in html and pip.readings.count() == count
-    led = client.post(f"/habitats/{pip.pk}/built/", {"revision": pip.head.number, "next": "prove"})
+    led = client.post(f"/habitats/{pip.pk}/built/", {"revision": pip.head.number, "next": "check"})
     assert led["Location"].endswith("/prove/")
 
 
