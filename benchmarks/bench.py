@@ -21,7 +21,7 @@ from django.test import Client  # noqa: E402
 from django.utils import timezone  # noqa: E402
 
 from benchmarks.timing import Timed, table, timed  # noqa: E402
-from husbandry.planning.looking import look  # noqa: E402
+from husbandry.planning.need_states import look  # noqa: E402
 from husbandry.planning.plan import glance, plan  # noqa: E402
 from husbandry.planning.predict import predict  # noqa: E402
 from ridgeback.bench.asking import sealed  # noqa: E402

@@ -19,7 +19,7 @@ from benchmarks.timing import table, timed
 from husbandry.climate.heat import solve
 from husbandry.climate.laws import LAWS, Laws
 from husbandry.planning.learning import _Asked, _learned, learn
-from husbandry.planning.looking import Looked, look
+from husbandry.planning.need_states import Looked, look
 from husbandry.planning.predict import DAY_HOUR, Outcome, enclosure_of, predict
 from husbandry.planning.request import Earlier, Request, from_data
 from husbandry.simulation.instruments import Kit

@@ -95,7 +95,7 @@ def main() -> int:
             "what a household can give": {"length": "100 cm", "depth": "50 cm", "height": "60 cm", "prey": "on", "hottest": "28"},
             "both": {"query": "skink", "length": "150 cm", "power": "400"},
         }
-        from husbandry.path.keeping import facts_of
+        from husbandry.path.suitability import facts_of
         from husbandry.quantity import METRIC
         from ridgeback.library.forms import OfferForm
         from ridgeback.library.presenting import found

@@ -18,7 +18,7 @@ from benchmarks.timing import table, timed
 from husbandry.climate.hygrometer import fit_log, read_log
 from husbandry.climate.misting import even_marks, timetable
 from husbandry.climate.moisture import Forcing, MoistBox, run, saturation
-from husbandry.planning.damp import damp_of, expected
+from husbandry.planning.moisture import damp_of, expected
 from husbandry.planning.plan import glance, outcome_of
 from husbandry.planning.request import from_data
 from husbandry.simulation.logger import HiddenDamp

@@ -45,7 +45,7 @@ def main() -> int:
         from ridgeback.habitats.models import Habitat
         from ridgeback.keepers.models import Household, Keeper
         from ridgeback.ledger.models import Entry
-        from ridgeback.rounds.gathering import chore_name, gather
+        from ridgeback.rounds.due_tasks import chore_name, gather
         from ridgeback.rounds.presenting import amount_text
         from ridgeback.rounds.sealing import seal
 

@@ -17,7 +17,7 @@ from husbandry.audit import report
 from husbandry.climate.spectra import UNITS, look_over, read_spectrum
 from husbandry.errors import DocumentError, HusbandryError, OutOfRangeError, Problem
 from husbandry.path.boxes import buying
-from husbandry.path.onward import onward
+from husbandry.path.future_body import onward
 from husbandry.path.ribbons import path_of
 from husbandry.planning import schemas
 from husbandry.planning.plan import plan

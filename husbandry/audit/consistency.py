@@ -14,11 +14,11 @@ from husbandry.diet.feeders import FEEDERS, widest
 from husbandry.diet.prey import WIDEST_TAKEN, body_width
 from husbandry.diet.supplements import CARRIERS, default_rules
 from husbandry.growth.expected import expected
-from husbandry.species.choosing import need_of, speaking
 from husbandry.species.needs import NeedKey
 from husbandry.species.parts import NeedSpec, StageSpec
 from husbandry.species.profile import Profile
 from husbandry.species.schools import QUESTIONS
+from husbandry.species.selection import need_of, speaking
 from husbandry.species.values import Span
 from husbandry.worked import Source
 

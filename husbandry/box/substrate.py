@@ -5,8 +5,8 @@ what can be laid.
 from collections.abc import Mapping
 
 from husbandry.quantity import METRIC, Doubt, Kind, Units, show
-from husbandry.species.choosing import speaking
 from husbandry.species.profile import Profile
+from husbandry.species.selection import speaking
 
 NEARLY = 0.9
 """Of the depth that counts as deep enough: no tape in soil is more exact (design choice) [1]."""

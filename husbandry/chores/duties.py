@@ -16,7 +16,7 @@ from husbandry.diet.supplements import Rule
 from husbandry.handling.enriching import ideas
 from husbandry.handling.taming import every_days
 from husbandry.path.outlook import uv_left_days
-from husbandry.planning.looking import Looked, look
+from husbandry.planning.need_states import Looked, look
 from husbandry.planning.quarantine import quarantine_of
 from husbandry.planning.request import Request
 from husbandry.planning.watering import baths, pools_by

@@ -4,8 +4,8 @@ import datetime as dt
 import math
 from collections.abc import Sequence
 
+from husbandry.diet.adjustments import USUAL, Lead, held
 from husbandry.diet.energy import KJ_PER_KCAL, field_metabolic_rate, resting_metabolic_rate
-from husbandry.diet.leading import USUAL, Lead, held
 from husbandry.diet.meals import MealPlan, carriers_of, feeder_of, meal_plans, powder_rules
 from husbandry.diet.supplements import Dose, Lapse, Rule, explained, schedule
 from husbandry.methods import find

@@ -9,8 +9,8 @@ from husbandry.diet.calendar import Diet
 from husbandry.diet.feeders import BY_NAME
 from husbandry.diet.meals import MealPlan, Portion
 from husbandry.diet.supplements import HOLD_A, HOLD_D3, MOST_30_DAYS
-from husbandry.species.choosing import speaking
 from husbandry.species.profile import Profile
+from husbandry.species.selection import speaking
 from husbandry.tables import rows
 from husbandry.worked import Given, Source, Worked
 

@@ -5,8 +5,8 @@ import math
 from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
+from husbandry.diet.adjustments import held
 from husbandry.diet.calendar import Diet, Meal, grid
-from husbandry.diet.leading import held
 from husbandry.diet.supplements import Lapse, Rule, schedule
 
 FROM_LAST_DAYS = 5.0

@@ -4,16 +4,16 @@ import datetime as dt
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from husbandry.diet.adjustments import USUAL, Lead
 from husbandry.diet.calcium import calcium_powder
 from husbandry.diet.feeders import BY_NAME, FEEDERS, Feeder, nearest, turns, widest
-from husbandry.diet.leading import USUAL, Lead
 from husbandry.diet.prey import MealRange, body_width, prey_for
 from husbandry.diet.supplements import CARRIERS, Rule, default_rules
 from husbandry.methods import find, working
-from husbandry.species.choosing import others, speaking
 from husbandry.species.parts import MealSpec
 from husbandry.species.profile import Profile
 from husbandry.species.schools import QUESTIONS, Question
+from husbandry.species.selection import others, speaking
 from husbandry.worked import Document, Given, Otherwise, Source, Worked
 
 

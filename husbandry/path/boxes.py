@@ -10,11 +10,11 @@ from dataclasses import dataclass
 from typing import Literal
 
 from husbandry.box.shapes import KINDS_OF, SHAPES, SLACK, Shape, holds
-from husbandry.path.onward import Edge, Onward, first_day
+from husbandry.path.future_body import Edge, Onward, first_day
 from husbandry.path.ribbons import Milestone, milestones
-from husbandry.species.choosing import need_of
 from husbandry.species.needs import NeedKey
 from husbandry.species.schools import QUESTIONS
+from husbandry.species.selection import need_of
 from husbandry.species.stages import DAYS_PER_MONTH
 from husbandry.worked import Document, Source
 

@@ -13,7 +13,7 @@ from husbandry.box.shapes import holds
 from husbandry.growth.findings import findings
 from husbandry.growth.fitting import Weight
 from husbandry.path.boxes import Owned
-from husbandry.path.onward import Onward
+from husbandry.path.future_body import Onward
 from husbandry.path.ribbons import Milestone, milestones, path_of
 from husbandry.planning.naming import thing_name
 from husbandry.planning.request import Thing

@@ -10,10 +10,10 @@ from typing import Literal, TypeVar
 from husbandry.diet.calendar import Diet
 from husbandry.diet.meals import MealPlan, meal_plans, powder_rules
 from husbandry.diet.supplements import Rule, pace_text
-from husbandry.path.onward import Onward, first_day
+from husbandry.path.future_body import Onward, first_day
 from husbandry.planning.result import Plan
-from husbandry.species.choosing import need_of, need_otherwise, speaking
 from husbandry.species.needs import NEEDS, NeedKey
+from husbandry.species.selection import need_of, need_otherwise, speaking
 from husbandry.worked import Document, Otherwise, Source
 
 Slug = Literal[

@@ -6,12 +6,12 @@ import numpy as np
 
 from husbandry.box.equipment import HEATERS
 from husbandry.climate.enclosure import HeatLamp
-from husbandry.planning.learned import BOX, BOX_LN_SD, Key, Known, beam_key, uv_key
 from husbandry.planning.learning import Lesson
 from husbandry.planning.naming import thing_name
 from husbandry.planning.predict import Stance, heat_lamp, predict, uv_source
 from husbandry.planning.request import Request, Thing
 from husbandry.planning.result import Calibration, StrengthFound, Untold
+from husbandry.planning.strengths import BOX, BOX_LN_SD, Key, Known, beam_key, uv_key
 from husbandry.species.needs import NeedKey
 from husbandry.worked import Z90, Given, Source, Worked
 

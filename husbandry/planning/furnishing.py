@@ -9,11 +9,11 @@ from collections.abc import Sequence
 from husbandry.box.equipment import MATERIALS
 from husbandry.box.hides import DARK_SHARE, hide_light_share, inside_m2, opening_m2
 from husbandry.box.room import HIDE_BL
-from husbandry.planning.bedding import Living, bed_found, depth_needed_m
-from husbandry.planning.furnished import Furnished
+from husbandry.planning.furnishing_findings import Furnished
 from husbandry.planning.patch import trunk_m
 from husbandry.planning.planting import wrong_plants
 from husbandry.planning.request import Request, Thing
+from husbandry.planning.substrate_findings import Living, bed_found, depth_needed_m
 from husbandry.planning.watering import CLIMBED, wrong_waters
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile

@@ -6,10 +6,10 @@ Method: docs/methods/moisture.md.
 from collections.abc import Mapping
 
 from husbandry.climate.misting import Marks, Timetable, wave_of
-from husbandry.planning.damp import Damp, best_timetable, marks_of
 from husbandry.planning.judge import Band
+from husbandry.planning.moisture import Damp, best_timetable, marks_of
+from husbandry.planning.moisture_alternatives import left_alone, otherwise
 from husbandry.planning.moss import moss_day
-from husbandry.planning.otherwise import left_alone, otherwise
 from husbandry.planning.predict import Outcome
 from husbandry.planning.result import DampOther, DampSeen, HandSeen, LeftSeen, Note, Pulse, TimetableSeen
 from husbandry.species.needs import NeedKey

@@ -10,7 +10,7 @@ import datetime as dt
 from husbandry import bounds
 from husbandry.diet.condition import TREND_DAYS
 from husbandry.errors import Problem
-from husbandry.growth.questioning import question_length, question_mass
+from husbandry.growth.plausibility import question_length, question_mass
 from husbandry.planning.request import Animal, Request
 from husbandry.quantity import METRIC, PLAUSIBLE, Entry, Kind, Units, question
 from husbandry.species.needs import NEEDS

@@ -11,11 +11,11 @@ from husbandry.planning.request import ReadingSpec, Request
 from husbandry.planning.result import Measured, NeedState, Occupant, Verdict
 from husbandry.quantity import Kind
 from husbandry.readings import corrected_reading
-from husbandry.species.choosing import need_of, need_otherwise
 from husbandry.species.needs import NEEDS, NeedKey, NeedKind
 from husbandry.species.parts import NeedSpec
 from husbandry.species.profile import Profile
 from husbandry.species.schools import QUESTIONS
+from husbandry.species.selection import need_of, need_otherwise
 from husbandry.worked import Z90, Given, Otherwise, Worked
 
 SETTLED_H = 6.0

@@ -16,13 +16,13 @@ from scipy.optimize import least_squares
 
 from husbandry.climate.heat import Reading, Steady, solve
 from husbandry.climate.uv import LN_SD_FIELD, shaded_uvi
-from husbandry.planning.learned import BOX, BOX_LN_SD, UNLEARNED, Key, Known, Learned, Row, beam_key, uv_key
-from husbandry.planning.looking import Looked, need_states
-from husbandry.planning.odd import APART as APART_WORDS
-from husbandry.planning.odd import odd_readings
+from husbandry.planning.implausible_readings import APART as APART_WORDS
+from husbandry.planning.implausible_readings import odd_readings
+from husbandry.planning.need_states import Looked, need_states
 from husbandry.planning.predict import DAY_HOUR, NIGHT_HOUR, Outcome, Point, Stance, enclosure_of, predict, uv_source
 from husbandry.planning.predictions import predictions
 from husbandry.planning.request import Earlier, ReadingSpec, Request
+from husbandry.planning.strengths import BOX, BOX_LN_SD, UNLEARNED, Key, Known, Learned, Row, beam_key, uv_key
 from husbandry.readings import corrected_reading
 from husbandry.species.needs import NEEDS, NeedKey
 

@@ -7,10 +7,10 @@ import math
 from typing import NamedTuple
 
 from husbandry.climate.misting import Timetable, wave_of
-from husbandry.planning.damp import best_timetable
 from husbandry.planning.humidity import marks_for
 from husbandry.planning.learning import learn
-from husbandry.planning.looking import look
+from husbandry.planning.moisture import best_timetable
+from husbandry.planning.need_states import look
 from husbandry.planning.predict import predict
 from husbandry.planning.request import Request, Room
 

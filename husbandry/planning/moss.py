@@ -4,7 +4,7 @@ import math
 from dataclasses import dataclass
 
 from husbandry.climate.moisture import GAS_VAPOUR_J_KGK, evaporation_coefficient, saturation
-from husbandry.planning.damp import Damp
+from husbandry.planning.moisture import Damp
 
 HIDE_CHANGES_PER_H = 1.0
 """Of the air of a moist hide with its enclosure (moisture note, A7: 0.2 to 2) [1/h]."""

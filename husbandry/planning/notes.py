@@ -3,10 +3,10 @@
 from husbandry.box.equipment import HEATERS, UV_LAMPS
 from husbandry.planning.changes import Bench, safety
 from husbandry.planning.changes.gentle import brings_hazard, heater_stem, lamp_place
+from husbandry.planning.egg_laying import laying
 from husbandry.planning.furnishing import whole_furnishing
 from husbandry.planning.hazards import Hazard, seen_hazards
 from husbandry.planning.humidity import damp_notes
-from husbandry.planning.laying import laying
 from husbandry.planning.light import light_notes
 from husbandry.planning.naming import names, thing_name
 from husbandry.planning.patch import ENOUGH, lamps_in_a_row, patch_of, trunk_m

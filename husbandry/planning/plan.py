@@ -13,10 +13,10 @@ from husbandry.errors import CannotCalculateError, HusbandryError
 from husbandry.planning.calibration import told_of
 from husbandry.planning.changes import Bench, find_changes
 from husbandry.planning.humidity import damp_seen, timetable_of
+from husbandry.planning.implausible_readings import with_odd_named
 from husbandry.planning.learning import Lesson, learn
-from husbandry.planning.looking import Looked, look, need_states
+from husbandry.planning.need_states import Looked, look, need_states
 from husbandry.planning.notes import notes
-from husbandry.planning.odd import with_odd_named
 from husbandry.planning.predict import Outcome, box_of, predict
 from husbandry.planning.predictions import predictions, stuck_predictions
 from husbandry.planning.request import Request

@@ -1,7 +1,7 @@
 """What grows in an enclosure, and who cleans under it: light, roots, damp, harm, and food for the crew. Rules: docs/methods/furniture.md."""
 
 from husbandry.box.plants import PLANTS, Plant
-from husbandry.planning.furnished import Furnished
+from husbandry.planning.furnishing_findings import Furnished
 from husbandry.planning.request import Request, Thing
 from husbandry.species.profile import Profile
 

@@ -13,10 +13,10 @@ from husbandry.climate.shadow import FOLIAGE_PASSES, Blocker
 from husbandry.climate.slab import Slab
 from husbandry.climate.uv import UvReading, UvSource, uv_age_share, uvi_with_spread
 from husbandry.climate.vapour import rh_elsewhere
-from husbandry.planning.damp import Damp, Expected, expected
-from husbandry.planning.learned import UNLEARNED, Learned
+from husbandry.planning.moisture import Damp, Expected, expected
+from husbandry.planning.pool_water import Swum, waters_of
 from husbandry.planning.request import LONG_KINDS, Request, Thing
-from husbandry.planning.swim import Swum, waters_of
+from husbandry.planning.strengths import UNLEARNED, Learned
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 

@@ -11,9 +11,9 @@ from husbandry.planning.judge import Band
 from husbandry.planning.light import light_predictions
 from husbandry.planning.naming import thing_name
 from husbandry.planning.patch import patch_of
+from husbandry.planning.pool_water import water_prediction
 from husbandry.planning.predict import Outcome, StuckOn
 from husbandry.planning.request import Request
-from husbandry.planning.swim import water_prediction
 from husbandry.planning.wave import wave_predictions
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile

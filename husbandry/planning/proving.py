@@ -7,12 +7,12 @@ import datetime as dt
 from collections.abc import Mapping, Sequence
 from typing import Literal, NamedTuple
 
-from husbandry.planning.alike import as_made, same_box, same_thing, same_wetting
-from husbandry.planning.damp import Damp
 from husbandry.planning.judge import SETTLED_H, Band, judge, settles
+from husbandry.planning.moisture import Damp
 from husbandry.planning.predict import DAY_HOUR
 from husbandry.planning.request import BoxSpec, Earlier, ReadingSpec, Request, Thing
 from husbandry.planning.result import NeedState
+from husbandry.planning.version_comparison import as_made, same_box, same_thing, same_wetting
 from husbandry.planning.wave import WAVE_KEYS, fault, is_line, turns_of
 from husbandry.readings import corrected_reading
 from husbandry.species.needs import NEEDS, NeedKey

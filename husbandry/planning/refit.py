@@ -9,7 +9,6 @@ from collections import Counter
 from collections.abc import Collection
 from dataclasses import replace
 
-from husbandry.planning.alike import Difference, difference
 from husbandry.planning.build import (
     CYCLE_DAYS,
     GROUT_DAYS,
@@ -33,6 +32,7 @@ from husbandry.planning.naming import thing_name
 from husbandry.planning.proving import affected
 from husbandry.planning.request import Earlier, Request, Thing
 from husbandry.planning.shopping import BOX_EUR_M2, LITRE_EUR, Item, shopping, slug_of
+from husbandry.planning.version_comparison import Difference, difference
 from husbandry.species.needs import NEEDS, NeedKey, in_sentence
 
 REFIT_WORDS: dict[str, tuple[str, str, str]] = {

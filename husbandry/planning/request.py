@@ -12,12 +12,12 @@ import jsonpatch
 from pydantic import AfterValidator, AwareDatetime, Field, ValidationError, WithJsonSchema, field_validator
 
 from husbandry import bounds
-from husbandry.box.bed import LOOSE
 from husbandry.box.equipment import HEATERS, UV_LAMPS
 from husbandry.box.hides import Entrance
 from husbandry.box.plants import PLANTS
+from husbandry.box.substrate_layers import LOOSE
+from husbandry.diet.adjustments import Lead, lead_of
 from husbandry.diet.condition import Condition
-from husbandry.diet.leading import Lead, lead_of
 from husbandry.diet.spells import Spell
 from husbandry.documents import read_json
 from husbandry.errors import DocumentError, Problem, UnknownNameError
@@ -188,7 +188,7 @@ class GroundLayer(Document):
 
     depth_m: Annotated[float, Field(gt=0, le=1.5)]
     parts: Annotated[dict[str, Annotated[float, Field(ge=0, le=100)]], Field(min_length=1, max_length=6)]
-    """Parts of each material, by its name in `husbandry.box.bed.LOOSE`."""
+    """Parts of each material, by its name in `husbandry.box.substrate_layers.LOOSE`."""
 
     @field_validator("parts")
     @classmethod

@@ -4,8 +4,8 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from husbandry.box.bed import bed_of
 from husbandry.box.equipment import HEATERS
+from husbandry.box.substrate_layers import bed_of
 from husbandry.planning.build import is_loose, is_tank
 from husbandry.planning.naming import thing_name
 from husbandry.planning.request import Request, Thing

@@ -10,9 +10,9 @@ from husbandry.box.equipment import UV_LAMPS
 from husbandry.errors import DocumentError
 from husbandry.planning.changes.gentle import laid_mat
 from husbandry.planning.plan import glance, plan
+from husbandry.planning.pool_water import POOL_SHARE
 from husbandry.planning.request import Request, apply_patch, from_data, to_data
 from husbandry.planning.result import band_width
-from husbandry.planning.swim import POOL_SHARE
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 

@@ -17,15 +17,15 @@ from husbandry.climate.pool import (
 from husbandry.climate.vapour import rh_elsewhere
 from husbandry.diet.meals import MealPlan
 from husbandry.methods import find, working
-from husbandry.planning.furnished import Furnished
+from husbandry.planning.furnishing_findings import Furnished
+from husbandry.planning.pool_water import water_share_m
 from husbandry.planning.predict import Outcome
 from husbandry.planning.request import Request, Thing
 from husbandry.planning.result import AnimalFound, Occupant
-from husbandry.planning.swim import water_share_m
 from husbandry.species.care import Soak
-from husbandry.species.choosing import speaking
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
+from husbandry.species.selection import speaking
 from husbandry.worked import Given, Source, Worked
 
 FITS = 0.8

@@ -4,9 +4,9 @@ from collections.abc import Mapping
 from typing import Literal, NamedTuple
 
 from husbandry.climate.misting import LEAST_WAVE_PCT, SLACK_PCT
-from husbandry.planning.damp import STEPS, Damp
 from husbandry.planning.humidity import RANGE, SOURCE, given_of, marks_for
 from husbandry.planning.judge import Band
+from husbandry.planning.moisture import STEPS, Damp
 from husbandry.planning.request import hour_of
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile

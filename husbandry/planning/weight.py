@@ -3,11 +3,11 @@
 import math
 from typing import Literal, NamedTuple
 
-from husbandry.box.bed import Bed, Layer, bed_of
 from husbandry.box.equipment import MATERIALS
 from husbandry.box.ground import floor_load
+from husbandry.box.substrate_layers import Bed, Layer, bed_of
 from husbandry.methods import find, working
-from husbandry.planning.looking import look
+from husbandry.planning.need_states import look
 from husbandry.planning.request import Request
 from husbandry.worked import Given, Source, Worked
 

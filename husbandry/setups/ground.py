@@ -14,7 +14,7 @@ from husbandry.climate.network import deposit
 from husbandry.planning.changes.bench import HEADROOM_M, MIN_LAMP_M
 from husbandry.planning.hazards import REACH_M, STOOD_ON
 from husbandry.planning.judge import Band
-from husbandry.planning.looking import Looked, look
+from husbandry.planning.need_states import Looked, look
 from husbandry.planning.predict import DAY_HOUR, TUBE_HEAT_KIND, Outcome, enclosure_of, heat_lamp, predict
 from husbandry.planning.request import Request, Thing, from_data, to_data
 from husbandry.planning.starter import furniture_of

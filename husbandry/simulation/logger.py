@@ -9,7 +9,7 @@ import numpy as np
 
 from husbandry.climate.hygrometer import PRIOR_LN_SD, SENSOR_PCT
 from husbandry.climate.moisture import Course, Forcing, MoistBox, run, saturation
-from husbandry.planning.damp import STEP_S, STEPS, Damp
+from husbandry.planning.moisture import STEP_S, STEPS, Damp
 from husbandry.simulation.truth import WITHIN
 from husbandry.species.needs import NeedKey
 

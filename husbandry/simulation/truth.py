@@ -13,9 +13,9 @@ import numpy as np
 from husbandry.climate.heat import Steady, solve
 from husbandry.climate.laws import LAWS, Laws
 from husbandry.climate.uv import total_uvi
-from husbandry.planning.learned import BOX, BOX_LN_SD, KINSHIP, Key, Known, Learned, beam_key, uv_key
 from husbandry.planning.predict import DAY_HOUR, NIGHT_HOUR, Point, Stance, blockers_of, enclosure_of, heat_lamp, uv_source
 from husbandry.planning.request import Request
+from husbandry.planning.strengths import BOX, BOX_LN_SD, KINSHIP, Key, Known, Learned, beam_key, uv_key
 
 WITHIN = 1.8
 """No hidden strength lies further from usual than so many of its priors: such a lamp would be sent back [1]."""

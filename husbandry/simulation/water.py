@@ -6,7 +6,7 @@ from dataclasses import replace
 import numpy as np
 
 from husbandry.climate.pool_heat import water_day
-from husbandry.planning.swim import FILM_LN, SIDE_LN, Swum
+from husbandry.planning.pool_water import FILM_LN, SIDE_LN, Swum
 from husbandry.simulation.truth import WITHIN
 
 

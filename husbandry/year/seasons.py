@@ -7,9 +7,9 @@ import datetime as dt
 import math
 from typing import NamedTuple
 
-from husbandry.species.choosing import speaking
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
+from husbandry.species.selection import speaking
 
 LEAN_DAYS = 35
 """Before and after the winter solstice a grown animal whose kind knows a winter is fed less often (common practice: appetite falls in winter) [days]."""

@@ -6,12 +6,12 @@ from typing import Any
 from django import forms
 
 from husbandry.errors import EntryError
-from husbandry.growth.questioning import question_birth, question_length
+from husbandry.growth.plausibility import question_birth, question_length
 from husbandry.quantity import PLAUSIBLE, Doubt, Entry, Kind, Units, question, read
 from husbandry.species.profile import Profile
 from husbandry.species.schools import PRESETS, QUESTIONS
 from ridgeback.animals.models import Animal, Length
-from ridgeback.animals.questioning import body_mm, day_of_life, doubt_of_mass
+from ridgeback.animals.plausibility import body_mm, day_of_life, doubt_of_mass
 from ridgeback.fields import day_field
 from ridgeback.schooling import chosen_schools, school_field
 from ridgeback.submissions.forms import OnceForm, VersionedForm

@@ -13,7 +13,7 @@ from husbandry.box.equipment import UV_LAMPS
 from husbandry.growth.fitting import Weight
 from husbandry.growth.projection import Growth
 from husbandry.path.boxes import Buying, Fits, Owned, buying, common_boxes, fits
-from husbandry.path.onward import Onward, onward
+from husbandry.path.future_body import Onward, onward
 from husbandry.path.outlook import Ahead, Event, ahead_of, events, lamp_events
 from husbandry.path.ribbons import Path, path_of
 from husbandry.planning.request import Animal as CoreAnimal
@@ -26,7 +26,7 @@ from ridgeback.calculation import Failed, attempt
 from ridgeback.habitats.models import Habitat, Occupancy, Revision
 from ridgeback.habitats.planning import key_of, recall, remember
 from ridgeback.keepers.models import Household
-from ridgeback.library.keeping import edits_of, profiles_of
+from ridgeback.library.flows import edits_of, profiles_of
 
 
 class Growths(Document):

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from django.utils.safestring import SafeString, mark_safe
 
-from husbandry.box.spoken import Compared, compared, in_other_words, spoken
+from husbandry.box.size_phrases import Compared, compared, in_other_words, spoken
 from husbandry.errors import EntryError
 from husbandry.growth.findings import findings
 from husbandry.path.boxes import BuyPlan

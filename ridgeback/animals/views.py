@@ -19,10 +19,10 @@ from ridgeback.animals.lives import Coming, home_of, lamps_due, life_of, outlook
 from ridgeback.animals.models import Animal
 from ridgeback.calculation import Failed, attempt
 from ridgeback.clock import now
-from ridgeback.drawing.beside import silhouette_svg
+from ridgeback.drawing.scale_view import silhouette_svg
 from ridgeback.jobs.flows import ask_for_lives
 from ridgeback.keepers.middleware import KeeperRequest
-from ridgeback.library.keeping import profile_of
+from ridgeback.library.flows import profile_of
 from ridgeback.posting import only_by_form
 from ridgeback.submissions.flows import sent_once
 

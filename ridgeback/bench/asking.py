@@ -17,8 +17,8 @@ from husbandry.planning.request import PROBE, Request, Thing
 from husbandry.quantity import Kind, Units, read
 from ridgeback.habitats.choices import ENTRANCE_CHOICES, PLANT_CHOICES
 from ridgeback.habitats.models import Habitat
+from ridgeback.habitats.previews import as_tried
 from ridgeback.habitats.probes import probe_choices, probe_said
-from ridgeback.habitats.trying import as_tried
 
 MOST_BYTES = 200_000
 

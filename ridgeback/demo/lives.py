@@ -10,7 +10,7 @@ from ridgeback.eggs.models import Clutch, EggLook
 from ridgeback.habitats.models import Habitat
 from ridgeback.keepers.models import Household, Keeper
 from ridgeback.ledger.flows import BODY
-from ridgeback.ledger.following import TAME
+from ridgeback.ledger.meal_history import TAME
 from ridgeback.ledger.models import Entry, Last
 
 LOOKS = (("Bramble", 3, 20), ("Sable", 4, 9), ("Fathom", 3, 31))

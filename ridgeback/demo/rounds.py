@@ -9,7 +9,7 @@ from husbandry.diet.feeding import Fed
 from ridgeback.keepers.models import Household, Keeper
 from ridgeback.larder.models import Stock
 from ridgeback.ledger.models import Entry, Last
-from ridgeback.rounds.gathering import chore_name, gather
+from ridgeback.rounds.due_tasks import chore_name, gather
 
 DAYS = 12
 HOUR, MINUTE = 18, 40

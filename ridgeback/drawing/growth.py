@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from husbandry.growth.expected import expected
 from husbandry.growth.fitting import Weight
-from husbandry.path.onward import Onward
+from husbandry.path.future_body import Onward
 from husbandry.quantity import Kind, Units, show, to_reader
 from husbandry.species.stages import DAYS_PER_MONTH
 from ridgeback.drawing.primitives import Circle, Drawing, Line, Path, Shape, Text, number

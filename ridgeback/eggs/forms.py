@@ -5,10 +5,10 @@ from typing import Any
 
 from django import forms
 
+from husbandry.breeding.incubation import earliest, may_be_set, set_point
 from husbandry.quantity import Kind, Plausible, Units
 from husbandry.species.library import library
 from husbandry.species.profile import Profile
-from husbandry.young.incubation import earliest, may_be_set, set_point
 from ridgeback.animals.models import Animal
 from ridgeback.eggs.models import Clutch
 from ridgeback.fields import QuantityField, day_field

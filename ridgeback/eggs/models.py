@@ -6,9 +6,9 @@ from typing import TYPE_CHECKING
 from django.db import models
 from django.db.models import F, Q
 
+from husbandry.breeding.incubation import Window, window
 from husbandry.species.library import find
 from husbandry.species.profile import Profile
-from husbandry.young.incubation import Window, window
 from ridgeback.animals.models import Animal, known_species
 from ridgeback.keepers.models import Household, Keeper
 

@@ -9,8 +9,8 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_safe
 
+from husbandry.breeding.incubation import LOOKS, SPREAD, Window, due_look, set_point, set_worked, strays
 from husbandry.quantity import Kind, Units, show
-from husbandry.young.incubation import LOOKS, SPREAD, Window, due_look, set_point, set_worked, strays
 from ridgeback.animals.presenting import WorkedView, worked_view
 from ridgeback.clock import now
 from ridgeback.eggs import flows

@@ -12,7 +12,7 @@ from ridgeback.animals.models import Animal, Length, Spell, Weighing
 from ridgeback.habitats import flows
 from ridgeback.habitats.models import Habitat, Occupancy, Reading, Revision
 from ridgeback.keepers.models import Household, Keeper, Room
-from ridgeback.library.keeping import import_variant
+from ridgeback.library.flows import import_variant
 
 
 @transaction.atomic

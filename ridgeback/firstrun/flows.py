@@ -8,7 +8,7 @@ from django.db import transaction
 
 from husbandry.planning.request import Request
 from ridgeback.animals.models import Animal, Length, Weighing
-from ridgeback.drafts import keeping as drafts
+from ridgeback.drafts import flows as drafts
 from ridgeback.habitats import flows
 from ridgeback.habitats.models import Habitat, Occupancy
 from ridgeback.keepers.models import Household, Keeper, Room

@@ -11,7 +11,7 @@ from husbandry.box.equipment import HEATERS, UV_LAMPS
 from husbandry.box.shapes import PLANNED
 from husbandry.box.substrate import question_depth
 from husbandry.growth.body import body_of, proportion
-from husbandry.growth.questioning import question_length, question_mass
+from husbandry.growth.plausibility import question_length, question_mass
 from husbandry.planning.request import HEATER_KINDS, TUBE_KINDS
 from husbandry.planning.starter import Fitting
 from husbandry.quantity import Doubt, Entry, Kind, Units, show

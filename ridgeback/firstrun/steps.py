@@ -20,11 +20,11 @@ from husbandry.species import common
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 from husbandry.species.stages import StageFound, stage_of
-from ridgeback.drafts import keeping as drafts
+from ridgeback.drafts import flows as drafts
 from ridgeback.drafts.models import Draft
 from ridgeback.firstrun.forms import NEW_ROOM, OWN, AnimalForm, BoxForm, HeatForm, StepForm
 from ridgeback.keepers.models import Household
-from ridgeback.library.keeping import edits_of, profile_of
+from ridgeback.library.flows import edits_of, profile_of
 
 STEPS = ("animal", "box", "heat")
 TITLES = {"animal": "The animal", "box": "Its enclosure", "heat": "Heat, ultraviolet and stone"}

@@ -13,7 +13,7 @@ from husbandry.errors import DocumentError
 from husbandry.planning.starter import placed
 from husbandry.quantity import Kind, show
 from ridgeback.clock import now
-from ridgeback.drafts import keeping as drafts
+from ridgeback.drafts import flows as drafts
 from ridgeback.firstrun import flows
 from ridgeback.firstrun.flows import SUBJECT, NewRoom
 from ridgeback.firstrun.forms import AnimalForm, BoxForm, HeatForm, StepForm

@@ -11,16 +11,16 @@ from husbandry.chores.larder import taken_by
 from husbandry.diet.meals import carriers_of
 from husbandry.quantity import Kind, Plausible, Units
 from ridgeback.animals.models import Animal
-from ridgeback.animals.questioning import day_of_life
+from ridgeback.animals.plausibility import day_of_life
 from ridgeback.fields import QuantityField, day_field
 from ridgeback.food.presenting import Fed
 from ridgeback.habitats.models import Habitat
 from ridgeback.keepers.models import Keeper
 from ridgeback.larder import flows as stock
 from ridgeback.ledger import flows as ledger
-from ridgeback.ledger.following import FACTS_DAYS
+from ridgeback.ledger.meal_history import FACTS_DAYS
 from ridgeback.ledger.models import Entry
-from ridgeback.rounds.gathering import Due, chore_name
+from ridgeback.rounds.due_tasks import Due, chore_name
 from ridgeback.submissions.forms import OnceForm
 
 OUTCOMES = [(Entry.Outcome.DONE, "Ate"), (Entry.Outcome.REFUSED, "Refused")]

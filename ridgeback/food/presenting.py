@@ -7,19 +7,19 @@ from django.utils.safestring import SafeString, mark_safe
 
 from husbandry.audit.consistency import body_temperature
 from husbandry.diet import composition
+from husbandry.diet.adjustments import lead_of
 from husbandry.diet.appetite import Worry, hunger_days, worry
 from husbandry.diet.calendar import Diet, four_weeks
 from husbandry.diet.condition import FORMS, FRESH_DAYS, WORDS, Form, form_of
 from husbandry.diet.feeding import relaid
-from husbandry.diet.leading import lead_of
 from husbandry.diet.meals import MealPlan
 from husbandry.errors import DocumentError
 from husbandry.growth.body import How
 from husbandry.planning.request import Animal as CoreAnimal
 from husbandry.planning.request import Request
 from husbandry.quantity import Kind, Units, show
-from husbandry.species.choosing import speaking
 from husbandry.species.profile import Profile
+from husbandry.species.selection import speaking
 from husbandry.species.stages import stage_of
 from husbandry.year.seasons import lean
 from ridgeback.animals.models import Animal
@@ -31,7 +31,7 @@ from ridgeback.habitats.models import Habitat
 from ridgeback.habitats.planning import planned
 from ridgeback.habitats.presenting import plural
 from ridgeback.habitats.wording import otherwise, powder, rhythm
-from ridgeback.ledger.following import as_logged, meals_of
+from ridgeback.ledger.meal_history import as_logged, meals_of
 
 
 @dataclass(frozen=True)

@@ -15,7 +15,7 @@ from husbandry.diet.spells import offered_to
 from husbandry.year.rest import in_rest
 from ridgeback.animals import flows
 from ridgeback.animals.models import Animal, Spell
-from ridgeback.animals.questioning import day_of_life
+from ridgeback.animals.plausibility import day_of_life
 from ridgeback.clock import now
 from ridgeback.fields import day_field
 from ridgeback.food.logging import MealForm, log_meal
@@ -24,9 +24,9 @@ from ridgeback.habitats.models import Habitat
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.ledger import flows as ledger
 from ridgeback.ledger.models import Entry
-from ridgeback.library.keeping import profile_of
+from ridgeback.library.flows import profile_of
 from ridgeback.posting import only_by_form
-from ridgeback.rounds.gathering import gather
+from ridgeback.rounds.due_tasks import gather
 from ridgeback.rounds.presenting import entry_view
 from ridgeback.seasons.models import rests_of
 

@@ -10,9 +10,9 @@ from django import forms
 from husbandry.box.equipment import HEATERS, MATERIALS, MESHES, UV_LAMPS
 from husbandry.box.substrate import question_depth
 from husbandry.errors import DocumentError
-from husbandry.planning.bedding import rescaled
 from husbandry.planning.naming import thing_name
 from husbandry.planning.request import COMPACT_KINDS, HEATER_KINDS, LAID_KINDS, LONG_KINDS, TUBE_KINDS, Request, Thing
+from husbandry.planning.substrate_findings import rescaled
 from husbandry.planning.weight import layers_of
 from husbandry.quantity import Kind, Plausible, Units
 from husbandry.species.profile import Profile
@@ -20,8 +20,8 @@ from husbandry.species.schools import QUESTIONS
 from ridgeback.fields import QuantityField, clock
 from ridgeback.habitats.choices import ENTRANCE_CHOICES, PLANT_CHOICES
 from ridgeback.habitats.models import Habitat
+from ridgeback.habitats.previews import as_tried
 from ridgeback.habitats.probes import probe_choices, probe_chosen, probe_said
-from ridgeback.habitats.trying import as_tried
 from ridgeback.habitats.wetting_form import wetting_field, wetting_fields, wetting_said
 from ridgeback.habitats.wording import sentence
 from ridgeback.schooling import chosen_schools, school_field

@@ -4,7 +4,7 @@ from typing import Any
 
 from django import forms
 
-from husbandry.box.bed import LOOSE, Layer
+from husbandry.box.substrate_layers import LOOSE, Layer
 from husbandry.planning.request import Slope
 from husbandry.quantity import Kind, Plausible, Units, show
 from ridgeback.fields import QuantityField

@@ -10,19 +10,19 @@ from django.shortcuts import redirect, render
 from django.utils.safestring import SafeString, mark_safe
 from django.views.decorators.http import require_http_methods
 
-from husbandry.box.bed import Bed, Layer, amount_worked, bed_of
+from husbandry.box.substrate_layers import Bed, Layer, amount_worked, bed_of
 from husbandry.errors import DocumentError
-from husbandry.planning.bedding import bed_found, depth_needed_m, judge_bed, wanted, why_not, with_bed
-from husbandry.planning.laying import laying
-from husbandry.planning.looking import look
+from husbandry.planning.egg_laying import laying
+from husbandry.planning.need_states import look
 from husbandry.planning.planting import crew_text, crew_wants
 from husbandry.planning.request import MOST_OF_HEIGHT, Request
+from husbandry.planning.substrate_findings import bed_found, depth_needed_m, judge_bed, wanted, why_not, with_bed
 from husbandry.planning.weight import CARE, DOMESTIC, buried_l, layers_of, weight_of
 from husbandry.quantity import Kind, Units, show
 from husbandry.worked import Worked
 from ridgeback.animals.presenting import WorkedView, worked_view
 from ridgeback.clock import now
-from ridgeback.drawing.bed import bed_section
+from ridgeback.drawing.substrate import bed_section
 from ridgeback.drawing.svg import write
 from ridgeback.habitats import flows
 from ridgeback.habitats.ground_form import GroundForm

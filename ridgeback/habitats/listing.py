@@ -17,7 +17,7 @@ from django.db.models import Q
 from django.template.loader import render_to_string
 from django.utils.safestring import SafeString, mark_safe
 
-from husbandry.planning.odd import read_again_first
+from husbandry.planning.implausible_readings import read_again_first
 from husbandry.planning.plan import glance
 from husbandry.planning.request import Request, from_data
 from husbandry.planning.result import Glance, NeedState, Plan, urgency

@@ -7,7 +7,7 @@ from django.utils.safestring import SafeString, mark_safe
 from husbandry.planning.result import DampSeen, HandSeen, LeftSeen, Plan, TimetableSeen
 from husbandry.quantity import Kind, Units, show
 from husbandry.worked import Worked
-from ridgeback.drawing.damp import day_chart
+from ridgeback.drawing.humidity import day_chart
 from ridgeback.drawing.svg import write
 
 

@@ -7,9 +7,9 @@ from dataclasses import dataclass, field, replace
 from django.utils.safestring import SafeString, mark_safe
 
 from husbandry.diet.supplements import pace_text
+from husbandry.planning.implausible_readings import read_again_first
 from husbandry.planning.judge import BEFORE_THE_CHANGE
 from husbandry.planning.light import plants_for
-from husbandry.planning.odd import read_again_first
 from husbandry.planning.result import AnimalFound, Change, NeedState, Plan
 from husbandry.planning.zones import zones_of
 from husbandry.quantity import Kind, Units, show
@@ -20,9 +20,9 @@ from ridgeback.drawing.sheet import NARROW, WIDE, Labels, front_view
 from ridgeback.drawing.strips import strips
 from ridgeback.drawing.svg import write
 from ridgeback.habitats import wording
+from ridgeback.habitats.calibration import ToldView, told_view
 from ridgeback.habitats.moisture import MoistureView, moisture_view
 from ridgeback.habitats.planning import Planned
-from ridgeback.habitats.told import ToldView, told_view
 
 
 @dataclass(frozen=True)

@@ -23,10 +23,10 @@ from ridgeback import clock
 from ridgeback.clock import now
 from ridgeback.habitats import flows, wording
 from ridgeback.habitats.building import stands
+from ridgeback.habitats.commissioning import found_of, left_by_stage, standing_proof
 from ridgeback.habitats.models import Habitat, Proof, Reading
 from ridgeback.habitats.reading_form import ReadingForm
 from ridgeback.habitats.simulated import ROUND
-from ridgeback.habitats.standing import found_of, left_by_stage, standing_proof
 from ridgeback.habitats.views import lived_in, own_habitat, posted, seen_revision
 from ridgeback.keepers.middleware import KeeperRequest
 

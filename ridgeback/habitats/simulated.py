@@ -4,7 +4,7 @@ import datetime as dt
 
 from django.db import transaction
 
-from husbandry.planning.looking import look
+from husbandry.planning.need_states import look
 from husbandry.planning.plan import outcome_of
 from husbandry.planning.request import ReadingSpec
 from husbandry.planning.wave import turns_of

@@ -21,22 +21,22 @@ from husbandry.worked import Worked
 from husbandry.year.rest import in_rest
 from ridgeback.animals.models import Animal
 from ridgeback.clock import now
-from ridgeback.drafts import keeping as drafts
-from ridgeback.drawing.both import both_views
+from ridgeback.drafts import flows as drafts
 from ridgeback.drawing.sheet import WIDE, Labels, front_view
 from ridgeback.drawing.svg import write
+from ridgeback.drawing.two_views import both_views
 from ridgeback.habitats import flows, listing, wording
+from ridgeback.habitats.calibration import record_view
+from ridgeback.habitats.commissioning import proof_text, standing_proof
 from ridgeback.habitats.forms import BenchForm
 from ridgeback.habitats.models import Habitat
 from ridgeback.habitats.planning import planned
 from ridgeback.habitats.presenting import habitat_view, linked
 from ridgeback.habitats.reading_form import ReadingForm
 from ridgeback.habitats.simulated import ROUND, take_readings
-from ridgeback.habitats.standing import proof_text, standing_proof
-from ridgeback.habitats.told import record_view
 from ridgeback.jobs.flows import ask_for_plans
 from ridgeback.keepers.middleware import KeeperRequest
-from ridgeback.ledger.following import as_logged
+from ridgeback.ledger.meal_history import as_logged
 from ridgeback.posting import View, only_by_form, plain_words
 from ridgeback.seasons.models import with_rests
 from ridgeback.submissions.forms import conflicts_of

@@ -9,10 +9,10 @@ from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
 from husbandry.methods import find, working
-from husbandry.planning.looking import look
 from husbandry.planning.naming import thing_name
+from husbandry.planning.need_states import look
+from husbandry.planning.pool_water import Swum, water_prediction
 from husbandry.planning.request import Request, Thing
-from husbandry.planning.swim import Swum, water_prediction
 from husbandry.planning.watering import (
     DEEP_M,
     LABEL_L,

@@ -3,9 +3,9 @@
 from dataclasses import dataclass
 from typing import Any
 
-from husbandry.planning.alike import difference
-from husbandry.planning.looking import look
+from husbandry.planning.need_states import look
 from husbandry.planning.request import Earlier
+from husbandry.planning.version_comparison import difference
 from ridgeback.clock import now
 from ridgeback.habitats.building import Works, shared_of, stands
 from ridgeback.habitats.models import Habitat, Revision

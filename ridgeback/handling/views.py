@@ -18,9 +18,9 @@ from ridgeback.animals.models import Animal
 from ridgeback.clock import now
 from ridgeback.habitats.models import Occupancy
 from ridgeback.keepers.middleware import KeeperRequest
-from ridgeback.ledger.following import TAME, meals_of, sessions_of
+from ridgeback.ledger.meal_history import TAME, meals_of, sessions_of
 from ridgeback.ledger.models import Entry
-from ridgeback.library.keeping import profile_of
+from ridgeback.library.flows import profile_of
 from ridgeback.posting import only_by_form
 from ridgeback.seasons.models import rests_of
 

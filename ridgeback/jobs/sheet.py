@@ -18,7 +18,7 @@ from ridgeback.habitats.building import Works, totals_of, what_of
 from ridgeback.habitats.models import Habitat
 from ridgeback.habitats.planning import Planned
 from ridgeback.habitats.presenting import habitat_view
-from ridgeback.ledger.following import as_logged
+from ridgeback.ledger.meal_history import as_logged
 
 FONTS = Path(settings.ROOT) / "ridgeback" / "static" / "vendor"
 

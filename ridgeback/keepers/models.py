@@ -88,7 +88,7 @@ class Household(Versioned):
     )
     euro_rate = models.FloatField(default=1.0)
     kwh_price = models.FloatField(default=0.3)
-    # What a bag of each substrate holds [l] and costs, as this household buys it, by the names of husbandry.box.bed.
+    # What a bag of each substrate holds [l] and costs, as this household buys it, by the names of husbandry.box.substrate_layers.
     bags = models.JSONField(default=dict, blank=True)
 
     objects = HouseholdQuerySet.as_manager()

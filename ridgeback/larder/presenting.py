@@ -26,7 +26,7 @@ from ridgeback.calculation import Failed, attempt
 from ridgeback.habitats.presenting import plural
 from ridgeback.keepers.models import Household
 from ridgeback.larder.models import Movement, Stock
-from ridgeback.rounds.gathering import Due, grown_duties
+from ridgeback.rounds.due_tasks import Due, grown_duties
 
 DAYS = 56
 

@@ -20,7 +20,7 @@ from ridgeback.larder import flows
 from ridgeback.larder.forms import StockForm, amount_of
 from ridgeback.larder.models import Stock
 from ridgeback.larder.presenting import DAYS, food_rows, lamps_of
-from ridgeback.rounds.gathering import gather
+from ridgeback.rounds.due_tasks import gather
 from ridgeback.submissions.flows import sent_once
 from ridgeback.submissions.forms import key_posted
 

@@ -5,7 +5,7 @@ from typing import Any
 from django import forms
 
 from husbandry.errors import DocumentError
-from husbandry.path.keeping import Offer
+from husbandry.path.suitability import Offer
 from husbandry.quantity import Kind, Units
 from husbandry.species.profile import Profile
 from husbandry.species.variant import Variant, leaf, read

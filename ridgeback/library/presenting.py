@@ -5,17 +5,17 @@ from dataclasses import dataclass
 
 from django.utils.safestring import SafeString, mark_safe
 
-from husbandry.path.keeping import Asked, Facts, Food, Offer, against, asked_of, facts_of
+from husbandry.path.suitability import Asked, Facts, Food, Offer, against, asked_of, facts_of
 from husbandry.quantity import Kind, Units, show
 from husbandry.species import common
-from husbandry.species.choosing import need_of, need_otherwise, speaking
 from husbandry.species.needs import NEEDS, NeedKey
 from husbandry.species.profile import Profile
 from husbandry.species.searching import Index
+from husbandry.species.selection import need_of, need_otherwise, speaking
 from husbandry.species.variant import Edit
 from ridgeback.animals.presenting import WorkedView, worked_view
 from ridgeback.animals.wording import between, money, sides, years
-from ridgeback.drawing.beside import beside, silhouette, silhouette_svg
+from ridgeback.drawing.scale_view import beside, silhouette, silhouette_svg
 from ridgeback.drawing.svg import write
 from ridgeback.habitats.wording import because, otherwise
 from ridgeback.keepers.models import Household

@@ -17,7 +17,7 @@ from husbandry.species.searching import Index
 from husbandry.species.variant import Edit, Variant, apply, leaf
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.keepers.models import Household
-from ridgeback.library import keeping, presenting
+from ridgeback.library import flows, presenting
 from ridgeback.library.forms import EditForm, OfferForm, VariantForm
 from ridgeback.library.values import value_text
 
@@ -53,7 +53,7 @@ def library_list(request: KeeperRequest) -> HttpResponse:
     form.is_valid()
     offer = form.offer()
     fitting, others = presenting.found(index(), query, offer)
-    own = {species: len(edits) for species, edits in keeping.edits_of(request.household).items()} if request.household else {}
+    own = {species: len(edits) for species, edits in flows.edits_of(request.household).items()} if request.household else {}
     page = Paginator(fitting, PAGE).get_page(request.GET.get("page", "1"))
     rows = [presenting.row_of(profile, request.units, own.get(profile.species, 0)) for profile in page.object_list]
     against = [presenting.row_of(profile, request.units, own.get(profile.species, 0), why) for profile, why in others[:PAGE]]
@@ -72,7 +72,7 @@ def compare(request: KeeperRequest) -> HttpResponse:
     slugs = list(dict.fromkeys(request.GET.getlist("with")))
     chosen = [profile for slug in slugs[:12] if (profile := by_slug(slug)) is not None]
     too_many = len(chosen) > MOST_COMPARED
-    own = keeping.edits_of(request.household) if request.household else {}
+    own = flows.edits_of(request.household) if request.household else {}
     profiles = [apply(profile, own.get(profile.species, ())) for profile in chosen[:MOST_COMPARED]]
     rows = presenting.compare_rows(profiles, request.household, request.units) if len(profiles) > 1 else []
     only = request.GET.get("only") == "differences"
@@ -87,7 +87,7 @@ def compare(request: KeeperRequest) -> HttpResponse:
 def species(request: KeeperRequest, slug: str) -> HttpResponse:
     """One species: could I keep it, what it needs, and where each value comes from."""
     shipped = _shipped(slug)
-    edits = keeping.edits_of(request.household, shipped.species).get(shipped.species, ()) if request.household else ()
+    edits = flows.edits_of(request.household, shipped.species).get(shipped.species, ()) if request.household else ()
     profile = apply(shipped, edits)
     age, wrong = _age(request.GET.get("age", ""))
     view = presenting.species_page(profile, shipped, edits, request.household, request.units, age)
@@ -110,7 +110,7 @@ def edit(request: KeeperRequest, slug: str) -> HttpResponse:
     """One value kept otherwise than the library, with a reason."""
     household, shipped = _own(request), _shipped(slug)
     at = request.GET.get("at", "")[:200]
-    edits = keeping.edits_of(household, shipped.species).get(shipped.species, ())
+    edits = flows.edits_of(household, shipped.species).get(shipped.species, ())
     profile = apply(shipped, edits)
     try:
         was, now = leaf(shipped, at), leaf(profile, at)
@@ -120,7 +120,7 @@ def edit(request: KeeperRequest, slug: str) -> HttpResponse:
     form = EditForm(request.POST or None, profile=profile, at=at, units=request.units, reason=mine.reason if mine else "")
     if request.method == "POST" and form.is_valid():
         try:
-            keeping.set_value(
+            flows.set_value(
                 household, shipped.species, Edit(at=at, was=was, value=form.value(), reason=form.cleaned_data["reason"])
             )
             messages.success(request, f"Kept: {presenting.label_at(shipped, at)}. What is planned follows it.")
@@ -143,7 +143,7 @@ def revert(request: KeeperRequest, slug: str) -> HttpResponse:
     household, shipped = _own(request), _shipped(slug)
     if request.method == "POST":
         try:
-            gone = keeping.revert(household, shipped.species, request.POST.get("at", ""))
+            gone = flows.revert(household, shipped.species, request.POST.get("at", ""))
             messages.success(request, "The library’s value stands again." if gone else "It was the library’s value already.")
         except DocumentError as why:
             messages.error(request, f"This value cannot go back alone: {why.problems[0].reason}. Revert the others first.")
@@ -154,7 +154,7 @@ def revert(request: KeeperRequest, slug: str) -> HttpResponse:
 def export_own(request: KeeperRequest, slug: str) -> HttpResponse:
     """A household's own values of a species as a file (ridgeback-variant/1)."""
     household, shipped = _own(request), _shipped(slug)
-    edits = keeping.edits_of(household, shipped.species).get(shipped.species, ())
+    edits = flows.edits_of(household, shipped.species).get(shipped.species, ())
     variant = Variant(species=shipped.species, library_hash=shipped.hash, edits=edits)
     text = json.dumps(variant.model_dump(mode="json"), ensure_ascii=False, indent=2)
     headers = {"Content-Disposition": f'attachment; filename="{shipped.slug}-own.json"'}
@@ -171,7 +171,7 @@ def import_own(request: KeeperRequest) -> HttpResponse:
         if form.is_valid() and form.variant is not None:
             profile = library()[form.variant.species]
             shipped = profile
-            told = keeping.import_variant(household, form.variant, replace=form.cleaned_data["replace"])
+            told = flows.import_variant(household, form.variant, replace=form.cleaned_data["replace"])
             lines = tuple((presenting.label_at(shipped, line.at), line.outcome, line.reason) for line in told)
     else:
         form = VariantForm()

@@ -12,7 +12,7 @@ from django.utils.http import quote_etag
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from ridgeback.animals.models import Animal
-from ridgeback.animals.questioning import day_of_life
+from ridgeback.animals.plausibility import day_of_life
 from ridgeback.clock import now
 from ridgeback.exchange.uploads import PICTURE_BYTES
 from ridgeback.fields import day_field

@@ -8,10 +8,10 @@ from ridgeback.calculation import Failed, attempt
 from ridgeback.eggs.views import clutches_of
 from ridgeback.keepers.models import Household
 from ridgeback.larder.presenting import food_rows
-from ridgeback.rounds.gathering import Due, gather
+from ridgeback.rounds.alerts import worries_of
+from ridgeback.rounds.due_tasks import Due, gather
 from ridgeback.rounds.week import DAILY
 from ridgeback.rounds.wording import said_of
-from ridgeback.rounds.worrying import worries_of
 
 MOST_LINES = 8
 """Of one enclosure: the page has them all."""

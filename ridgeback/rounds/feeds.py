@@ -24,7 +24,7 @@ from ridgeback.clock import now
 from ridgeback.eggs.views import clutches_of
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.keepers.models import Household
-from ridgeback.rounds.gathering import Due, gather
+from ridgeback.rounds.due_tasks import Due, gather
 from ridgeback.rounds.models import Feed
 from ridgeback.rounds.week import DAILY, words_of
 from ridgeback.rounds.wording import said_of

@@ -12,10 +12,10 @@ from ridgeback.animals.models import Animal
 from ridgeback.calculation import Failed, attempt
 from ridgeback.habitats.models import Habitat
 from ridgeback.ledger.models import Entry
-from ridgeback.rounds.gathering import Due, chore_name
+from ridgeback.rounds.alerts import worries_of
+from ridgeback.rounds.due_tasks import Due, chore_name
 from ridgeback.rounds.sealing import seal
 from ridgeback.rounds.wording import entry_text, said_of
-from ridgeback.rounds.worrying import worries_of
 
 AMOUNTS = {"feed": Kind.MASS, "mist": Kind.VOLUME, "pool": Kind.VOLUME, "weigh": Kind.MASS}
 """Chores that have an amount, and of what."""

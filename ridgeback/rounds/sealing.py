@@ -18,7 +18,7 @@ from ridgeback import clock
 from ridgeback.animals.models import Animal
 from ridgeback.ledger.flows import Tap, Where
 from ridgeback.ledger.models import Entry
-from ridgeback.rounds.gathering import Due, chore_name
+from ridgeback.rounds.due_tasks import Due, chore_name
 
 SALT = "ridgeback.rounds.chore"
 PLAIN = frozenset(

@@ -20,10 +20,10 @@ from ridgeback.larder import flows as stock
 from ridgeback.ledger import flows
 from ridgeback.ledger.models import Entry
 from ridgeback.posting import plain_words
-from ridgeback.rounds.gathering import Due, done_with, gather
+from ridgeback.rounds.due_tasks import Due, done_with, gather
 from ridgeback.rounds.presenting import Card, card, entry_view, shelves
 from ridgeback.rounds.sealing import Sealed, unseal
-from ridgeback.rounds.tapping import NotDueError, WrongError, age, understand
+from ridgeback.rounds.task_logging import NotDueError, WrongError, age, understand
 from ridgeback.rounds.week import week_of
 from ridgeback.seasons.resting import loss_in_rest
 

@@ -6,7 +6,7 @@ from functools import partial
 
 from husbandry.chores.chore import Chore
 from ridgeback.calculation import Failed, attempt
-from ridgeback.rounds.gathering import Due
+from ridgeback.rounds.due_tasks import Due
 from ridgeback.rounds.wording import VERBS
 
 DAYS = 7

@@ -39,7 +39,7 @@ from ridgeback.fields import day_field
 from ridgeback.habitats.models import Occupancy
 from ridgeback.keepers.middleware import KeeperRequest
 from ridgeback.ledger.models import Entry
-from ridgeback.rounds.gathering import Due
+from ridgeback.rounds.due_tasks import Due
 from ridgeback.seasons.models import WinterRest, planned_rest
 
 WORDS = {

@@ -4,8 +4,8 @@ import datetime as dt
 
 import pytest
 
+from husbandry.breeding.incubation import due_look, earliest, hatch_days, may_be_set, set_point, set_worked, strays, window
 from husbandry.species.library import find, library
-from husbandry.young.incubation import due_look, earliest, hatch_days, may_be_set, set_point, set_worked, strays, window
 
 LAID = dt.date(2026, 3, 1)
 

@@ -8,7 +8,7 @@ from django.test import Client
 from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 
-from husbandry.path.onward import animal_on
+from husbandry.path.future_body import animal_on
 from husbandry.planning.plan import plan
 from ridgeback import clock
 from ridgeback.animals import lives
@@ -16,7 +16,7 @@ from ridgeback.animals.models import Animal, Length, Weighing
 from ridgeback.habitats.models import Derived, Habitat, Occupancy
 from ridgeback.jobs import tasks
 from ridgeback.keepers.models import Household, Room
-from ridgeback.library.keeping import profile_of
+from ridgeback.library.flows import profile_of
 from tests import clocks
 
 

@@ -10,7 +10,7 @@ from ridgeback.animals.models import Animal
 from ridgeback.courses.models import Course
 from ridgeback.habitats.models import Habitat, Occupancy
 from ridgeback.ledger.models import Entry
-from ridgeback.rounds.gathering import chore_name, gather
+from ridgeback.rounds.due_tasks import chore_name, gather
 from tests import clocks
 
 WORDS = "Worming paste as on the syringe, a line on the prey, no more"

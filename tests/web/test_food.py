@@ -10,7 +10,7 @@ from ridgeback.animals.models import Animal, Spell
 from ridgeback.habitats.models import Habitat, Occupancy
 from ridgeback.keepers.models import Keeper
 from ridgeback.ledger.models import Entry, Last
-from ridgeback.rounds.gathering import gather
+from ridgeback.rounds.due_tasks import gather
 from tests import clocks
 
 

@@ -11,7 +11,7 @@ from ridgeback.animals.flows import begin_spell
 from ridgeback.animals.models import Animal
 from ridgeback.habitats.models import Habitat
 from ridgeback.ledger.models import Entry
-from ridgeback.rounds.gathering import Due, chore_name, gather
+from ridgeback.rounds.due_tasks import Due, chore_name, gather
 from tests import clocks
 
 

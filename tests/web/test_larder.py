@@ -14,7 +14,7 @@ from ridgeback.habitats.models import Habitat
 from ridgeback.keepers.models import Household
 from ridgeback.larder.models import Movement, Stock
 from ridgeback.ledger.models import Entry
-from ridgeback.rounds.gathering import chore_name, gather
+from ridgeback.rounds.due_tasks import chore_name, gather
 from tests import clocks
 
 

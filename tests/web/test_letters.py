@@ -18,7 +18,7 @@ from ridgeback.keepers.models import Household, Keeper, Membership
 from ridgeback.ledger.models import Entry
 from ridgeback.reminders import flows
 from ridgeback.reminders.models import Letter, Wish
-from ridgeback.rounds.gathering import gather
+from ridgeback.rounds.due_tasks import gather
 from ridgeback.seasons.models import WinterRest
 from tests import clocks
 

@@ -12,7 +12,7 @@ from ridgeback.animals.models import Animal
 from ridgeback.habitats.models import Habitat
 from ridgeback.larder.models import Stock
 from ridgeback.ledger.models import Entry, Last
-from ridgeback.rounds.gathering import gather
+from ridgeback.rounds.due_tasks import gather
 
 
 @pytest.fixture

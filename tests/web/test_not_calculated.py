@@ -18,8 +18,8 @@ from ridgeback.habitats.models import Habitat, Revision
 from ridgeback.jobs import tasks
 from ridgeback.keepers.models import Household
 from ridgeback.reminders.composing import compose
+from ridgeback.rounds.due_tasks import gather
 from ridgeback.rounds.feeds import calendar_of
-from ridgeback.rounds.gathering import gather
 
 PAGES = ("/", "/round/", "/round/week/", "/larder/", "/animals/", "/outlook/", "/almanac/", "/letters/", "/eggs/")
 

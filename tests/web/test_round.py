@@ -21,7 +21,7 @@ from ridgeback.habitats.models import Habitat
 from ridgeback.keepers.models import Household, Keeper
 from ridgeback.ledger import flows
 from ridgeback.ledger.models import Entry, Last
-from ridgeback.rounds.gathering import gather
+from ridgeback.rounds.due_tasks import gather
 from ridgeback.rounds.presenting import ChoreView, card
 from tests import clocks
 

@@ -20,7 +20,7 @@ from ridgeback.keepers.models import Household
 from ridgeback.larder.models import Stock
 from ridgeback.ledger.flows import Tap, write
 from ridgeback.ledger.models import Entry, Last
-from ridgeback.rounds.gathering import Due, chore_name, gather
+from ridgeback.rounds.due_tasks import Due, chore_name, gather
 from ridgeback.rounds.presenting import amount_text
 from ridgeback.rounds.sealing import SALT, seal
 from tests import clocks

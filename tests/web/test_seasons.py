@@ -11,7 +11,7 @@ from ridgeback.animals.models import Animal, Weighing
 from ridgeback.habitats.models import Habitat
 from ridgeback.keepers.models import Household
 from ridgeback.ledger.models import Entry
-from ridgeback.rounds.gathering import gather
+from ridgeback.rounds.due_tasks import gather
 from ridgeback.seasons.models import WinterRest
 from tests import clocks
 
@@ -70,7 +70,7 @@ def test_a_loss_in_rest_is_said_at_the_scale(client: Client, household: Househol
     box = Habitat.objects.get(pk=snake.occupancies.get(until__isnull=True).habitat_id)
     due = gather(household, timezone.now(), only=[box.pk])[0]
     weigh = next(chore for chore in due.chores if chore.kind == "weigh")
-    from ridgeback.rounds.gathering import chore_name
+    from ridgeback.rounds.due_tasks import chore_name
 
     fields = {"chore": chore_name(box, snake, weigh), "tap": "0b3f6a5e-6a0b-4c63-9d6e-0d9a5a3f1a11", "amount": "530 g"}
     told = client.post(f"/round/{box.pk}/tap/", fields, headers={"X-Round": "1"}).content.decode()

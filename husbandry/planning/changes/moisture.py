@@ -3,8 +3,8 @@
 from collections.abc import Iterator
 
 from husbandry.planning.changes.bench import Bench, Candidate, half_of_the_mesh
-from husbandry.planning.damp import WETNESS
 from husbandry.planning.humidity import BY_HAND, HUMIDITY, clock
+from husbandry.planning.moisture import WETNESS
 from husbandry.planning.request import Misting
 
 WIDEST_CM2 = 2000.0

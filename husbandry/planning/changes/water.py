@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from husbandry.planning.changes.bench import Bench, Candidate, thing_patch
-from husbandry.planning.swim import heater_for
+from husbandry.planning.pool_water import heater_for
 from husbandry.species.needs import NeedKey
 
 STEP_C = 0.5

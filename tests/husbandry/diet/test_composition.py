@@ -10,9 +10,9 @@ from husbandry.diet.composition import GREENS, balance, doses, heap, lists, stan
 from husbandry.diet.energy import field_metabolic_rate
 from husbandry.diet.feeders import BY_NAME, FEEDERS, turns
 from husbandry.diet.serving import ALIVE, SERVED, UNDER_WATER, living_prey, served
-from husbandry.species.choosing import speaking
 from husbandry.species.library import find, library
 from husbandry.species.profile import Profile
+from husbandry.species.selection import speaking
 
 DAY = dt.date(2026, 5, 4)
 

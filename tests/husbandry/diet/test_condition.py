@@ -5,11 +5,11 @@ import datetime as dt
 import pytest
 
 from husbandry.audit.consistency import body_temperature
+from husbandry.diet.adjustments import Lead, held, lead_of
 from husbandry.diet.appetite import hunger_days, worry
 from husbandry.diet.calendar import Diet, four_weeks
 from husbandry.diet.condition import FORMS, LEAN_STRETCH, Condition, applied, form_of, pace_by_condition, trend_pct
 from husbandry.diet.feeding import Fed, relaid
-from husbandry.diet.leading import Lead, held, lead_of
 from husbandry.diet.spells import Spell, eased
 from husbandry.species.library import find, library
 

@@ -4,7 +4,7 @@ import datetime as dt
 
 import pytest
 
-from husbandry.growth.questioning import question_birth, question_length, question_mass
+from husbandry.growth.plausibility import question_birth, question_length, question_mass
 from husbandry.quantity import Kind, Units, read
 from husbandry.species.library import find
 

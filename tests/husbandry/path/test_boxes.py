@@ -7,7 +7,7 @@ import pytest
 
 from husbandry.box.shapes import holds
 from husbandry.path.boxes import Buying, Owned, buying, common_boxes, fits
-from husbandry.path.onward import onward
+from husbandry.path.future_body import onward
 from husbandry.planning.request import Animal
 from husbandry.species.library import find, library
 

@@ -7,7 +7,7 @@ import pytest
 from husbandry.box.equipment import UV_LAMPS
 from husbandry.growth.fitting import Weight
 from husbandry.path.boxes import Owned, fits
-from husbandry.path.onward import onward
+from husbandry.path.future_body import onward
 from husbandry.path.outlook import SAMPLE_DAYS, Ahead, ahead_of, events, lamp_events
 from husbandry.planning.request import Animal, Thing
 from husbandry.species.library import find

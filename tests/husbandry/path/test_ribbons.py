@@ -8,7 +8,7 @@ import pytest
 
 from husbandry.growth.expected import expected
 from husbandry.growth.fitting import Weight
-from husbandry.path.onward import first_day, onward, request_on
+from husbandry.path.future_body import first_day, onward, request_on
 from husbandry.path.ribbons import Path, path_of, stretches, worth_in
 from husbandry.planning.plan import plan
 from husbandry.planning.request import Animal, from_data

@@ -8,8 +8,8 @@ from hypothesis import strategies as st
 
 from husbandry.planning.changes.bench import Bench, added_patch, at_height, solve_falling, thing_patch
 from husbandry.planning.changes.ranking import MOST
-from husbandry.planning.looking import look
 from husbandry.planning.naming import thing_name
+from husbandry.planning.need_states import look
 from husbandry.planning.plan import plan, plan_with_outcome
 from husbandry.planning.predict import Stance, predict, predict_near, predict_night, stuck_on, tube_watts
 from husbandry.planning.request import Request, Thing, apply_patch, from_data

@@ -7,7 +7,7 @@ import pytest
 
 from husbandry.errors import DocumentError
 from husbandry.planning.furnishing import furnishing
-from husbandry.planning.looking import look
+from husbandry.planning.need_states import look
 from husbandry.planning.plan import outcome_of, plan
 from husbandry.planning.request import from_data
 

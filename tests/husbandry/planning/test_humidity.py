@@ -9,10 +9,10 @@ import pytest
 from husbandry.climate.misting import even_marks
 from husbandry.climate.moisture import run
 from husbandry.errors import DocumentError
-from husbandry.planning.damp import damp_of, places_of
 from husbandry.planning.day import hours_of
+from husbandry.planning.moisture import damp_of, places_of
+from husbandry.planning.moisture_alternatives import LeftAlone, left_alone
 from husbandry.planning.moss import hide_pct
-from husbandry.planning.otherwise import LeftAlone, left_alone
 from husbandry.planning.plan import glance, outcome_of, plan, plan_with_outcome
 from husbandry.planning.request import apply_patch, from_data
 from husbandry.species.needs import NeedKey

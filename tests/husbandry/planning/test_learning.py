@@ -12,13 +12,13 @@ from benchmarks.other_laws import OTHER_LAWS, bell_lobe
 from husbandry.climate.heat import solve
 from husbandry.climate.laws import LAWS, cosine_lobe
 from husbandry.climate.strengths import Strengths
-from husbandry.planning.learned import KINSHIP, Known, beam_key
+from husbandry.planning.implausible_readings import APART
 from husbandry.planning.learning import learn
-from husbandry.planning.looking import look
-from husbandry.planning.odd import APART
+from husbandry.planning.need_states import look
 from husbandry.planning.plan import glance, plan
 from husbandry.planning.predict import DAY_HOUR, enclosure_of, predict
 from husbandry.planning.request import Earlier, Request, apply_patch, from_data
+from husbandry.planning.strengths import KINSHIP, Known, beam_key
 from husbandry.simulation.instruments import Kit
 from husbandry.simulation.truth import Truth
 from husbandry.species.needs import NeedKey

@@ -6,8 +6,8 @@ from typing import Any
 import pytest
 
 from husbandry.planning.judge import Band, judge
-from husbandry.planning.looking import look
 from husbandry.planning.naming import names
+from husbandry.planning.need_states import look
 from husbandry.planning.plan import glance, outcome_of, plan
 from husbandry.planning.request import Request, from_data
 from husbandry.planning.zones import zones_of

@@ -7,9 +7,9 @@ import pytest
 
 from husbandry.box.plants import PLANTS
 from husbandry.errors import DocumentError
-from husbandry.planning.laying import laying
+from husbandry.planning.egg_laying import laying
 from husbandry.planning.light import light_notes
-from husbandry.planning.looking import look
+from husbandry.planning.need_states import look
 from husbandry.planning.placing import clashes
 from husbandry.planning.plan import outcome_of, plan
 from husbandry.planning.planting import crew_text, wrong_plants

@@ -8,7 +8,7 @@ import pytest
 from husbandry.errors import DocumentError
 from husbandry.planning.changes import Bench, ultraviolet
 from husbandry.planning.light import leaf_of
-from husbandry.planning.looking import look
+from husbandry.planning.need_states import look
 from husbandry.planning.placing import clashes
 from husbandry.planning.plan import outcome_of, plan
 from husbandry.planning.request import from_data

@@ -6,7 +6,7 @@ from typing import Any
 import pytest
 from jsonpointer import resolve_pointer
 
-from husbandry.planning.looking import look
+from husbandry.planning.need_states import look
 from husbandry.planning.plan import plan, plan_with_outcome
 from husbandry.planning.proving import Ask, asks, bands_moved, holding, proven
 from husbandry.planning.request import Request, from_data

@@ -8,12 +8,12 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from husbandry.planning.alike import difference
 from husbandry.planning.build import RUN_DAYS, Choices, schedule
 from husbandry.planning.proving import affected
 from husbandry.planning.refit import refit_shopping, refit_tasks
 from husbandry.planning.request import Earlier, Request, apply_patch, from_data
 from husbandry.planning.shopping import shopping
+from husbandry.planning.version_comparison import difference
 from husbandry.species.needs import NeedKey
 
 NEEDS = frozenset(NeedKey) - {NeedKey.WATER_DAY}

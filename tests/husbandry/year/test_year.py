@@ -5,7 +5,7 @@ import itertools
 
 import pytest
 
-from husbandry.diet.leading import lead_of
+from husbandry.diet.adjustments import lead_of
 from husbandry.species.library import find, library
 from husbandry.year.days import clock_changes, lit_hours, timers
 from husbandry.year.rest import (

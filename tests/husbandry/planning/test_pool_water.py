@@ -8,9 +8,9 @@ import pytest
 from husbandry.climate.moisture import saturation
 from husbandry.climate.pool_heat import water_day
 from husbandry.errors import DocumentError
-from husbandry.planning.damp import over_water
 from husbandry.planning.day import day_of
-from husbandry.planning.looking import look
+from husbandry.planning.moisture import over_water
+from husbandry.planning.need_states import look
 from husbandry.planning.plan import plan, plan_with_outcome
 from husbandry.planning.power import power_of
 from husbandry.planning.proving import asks

@@ -8,11 +8,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from husbandry.box.bed import LOOSE, Layer, amount_worked, bags, bed_of
+from husbandry.box.substrate_layers import LOOSE, Layer, amount_worked, bags, bed_of
 from husbandry.errors import DocumentError
-from husbandry.planning.bedding import bed_found, depth_needed_m, judge_bed, rescaled, wanted, why_not, with_bed
-from husbandry.planning.looking import look
+from husbandry.planning.need_states import look
 from husbandry.planning.request import from_data
+from husbandry.planning.substrate_findings import bed_found, depth_needed_m, judge_bed, rescaled, wanted, why_not, with_bed
 from husbandry.planning.weight import buried_l, layers_of, weight_of
 from husbandry.species.library import library
 

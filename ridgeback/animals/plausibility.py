@@ -4,7 +4,7 @@ import datetime as dt
 
 from django.core.exceptions import ValidationError
 
-from husbandry.growth.questioning import BESIDE_LAST, question_mass
+from husbandry.growth.plausibility import BESIDE_LAST, question_mass
 from husbandry.quantity import Doubt, Entry, Units
 from husbandry.species.profile import Profile
 from ridgeback.animals.models import Animal

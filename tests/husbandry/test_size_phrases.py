@@ -2,7 +2,7 @@
 
 import pytest
 
-from husbandry.box.spoken import compared, in_other_words, spoken
+from husbandry.box.size_phrases import compared, in_other_words, spoken
 from husbandry.errors import EntryError
 
 

@@ -3,7 +3,7 @@
 from husbandry.diet.appetite import Worry, worry
 from husbandry.year.rest import in_rest
 from ridgeback.animals.models import Animal
-from ridgeback.rounds.gathering import Due
+from ridgeback.rounds.due_tasks import Due
 
 
 def worries_of(due: Due) -> list[tuple[Animal, Worry]]:

@@ -7,8 +7,8 @@ from django.utils import timezone
 from ridgeback import clock
 from ridgeback.demo import household as demo
 from ridgeback.habitats import flows
+from ridgeback.habitats.calibration import record_of
 from ridgeback.habitats.models import Habitat, Reading
-from ridgeback.habitats.told import record_of
 from ridgeback.keepers.models import Household, Keeper
 from tests.web.conftest import fields
 

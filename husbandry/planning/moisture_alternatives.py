@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 
 from husbandry.climate.misting import Marks, humidity
 from husbandry.climate.moisture import Forcing, MoistBox, run, saturation, settle
-from husbandry.planning.damp import LEAST_EXCESS_K, STEP_S, STEPS, WATER_KG_M3, WETNESS, Damp
+from husbandry.planning.moisture import LEAST_EXCESS_K, STEP_S, STEPS, WATER_KG_M3, WETNESS, Damp
 from husbandry.planning.request import hour_of
 
 if TYPE_CHECKING:

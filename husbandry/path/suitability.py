@@ -7,10 +7,10 @@ from husbandry.box.sizing import needed_m, rule_for
 from husbandry.box.substrate import USUAL_M, substrate_m
 from husbandry.diet.meals import MealPlan, meal_plans
 from husbandry.growth.expected import expected
-from husbandry.species.choosing import need_of, speaking
 from husbandry.species.needs import NeedKey
 from husbandry.species.parts import SizeRule
 from husbandry.species.profile import Profile
+from husbandry.species.selection import need_of, speaking
 from husbandry.worked import Document, Given, Source, Worked
 
 DUTY = 0.6

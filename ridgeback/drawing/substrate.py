@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from husbandry.box.bed import LOOSE, Layer
+from husbandry.box.substrate_layers import LOOSE, Layer
 from husbandry.quantity import Kind, Units, show
 from ridgeback.drawing.primitives import Circle, Drawing, Line, Rect, Shape, Text
 

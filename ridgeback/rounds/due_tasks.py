@@ -25,7 +25,7 @@ from ridgeback.courses.models import courses_of
 from ridgeback.habitats.models import WALK, Habitat, Reading
 from ridgeback.habitats.planning import key_of, recall, remember
 from ridgeback.keepers.models import Household
-from ridgeback.ledger.following import meals_of, sessions_of
+from ridgeback.ledger.meal_history import meals_of, sessions_of
 from ridgeback.ledger.models import Entry, Last
 from ridgeback.seasons.models import rests_of
 

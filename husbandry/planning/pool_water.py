@@ -10,7 +10,7 @@ from husbandry.box.equipment import MATERIALS, Material
 from husbandry.climate.beam import beam_of
 from husbandry.climate.moisture import saturation
 from husbandry.climate.pool_heat import OUTER_FILM_M2K_W, WATER_FILM_M2K_W, Around, Pool, WaterDay, water_day
-from husbandry.planning.damp import STEP_S, STEPS, Damp, Places, damp_of, over_water
+from husbandry.planning.moisture import STEP_S, STEPS, Damp, Places, damp_of, over_water
 from husbandry.planning.request import Thing, Wetting
 from husbandry.worked import Z90, Given, Source, Worked
 

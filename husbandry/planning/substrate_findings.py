@@ -3,13 +3,13 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from husbandry.box.bed import LOOSE, Layer
 from husbandry.box.substrate import NEARLY, substrate_m
-from husbandry.planning.furnished import Furnished
+from husbandry.box.substrate_layers import LOOSE, Layer
+from husbandry.planning.furnishing_findings import Furnished
 from husbandry.planning.request import Request, Slope, from_data, to_data
 from husbandry.planning.result import AnimalFound, Occupant
 from husbandry.species.care import GroundSpec
-from husbandry.species.choosing import speaking
+from husbandry.species.selection import speaking
 from husbandry.tables import rows
 
 DRAINS = frozenset({"expanded_clay", "gravel"})

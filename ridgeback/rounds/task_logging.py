@@ -8,17 +8,17 @@ from dataclasses import dataclass
 from husbandry.chores.chore import Chore
 from husbandry.chores.weighing import weigh
 from husbandry.errors import EntryError
-from husbandry.growth.questioning import BESIDE_WEIGHING
+from husbandry.growth.plausibility import BESIDE_WEIGHING
 from husbandry.handling.taming import HOW
 from husbandry.quantity import Entry as Typed
 from husbandry.quantity import Kind, Units, read, show
 from husbandry.species.library import find
 from ridgeback.animals.models import Animal
-from ridgeback.animals.questioning import doubt_of_mass
+from ridgeback.animals.plausibility import doubt_of_mass
 from ridgeback.ledger.flows import Tap
 from ridgeback.ledger.models import Entry
 from ridgeback.posting import plain_words
-from ridgeback.rounds.gathering import Due, chore_name
+from ridgeback.rounds.due_tasks import Due, chore_name
 from ridgeback.rounds.presenting import AMOUNTS
 
 LATEST = dt.timedelta(hours=24)

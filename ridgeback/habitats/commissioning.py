@@ -1,8 +1,8 @@
 """Whether an enclosure is proven as it stands, for whom it houses now."""
 
 from husbandry.errors import DocumentError
-from husbandry.planning.damp import Damp
-from husbandry.planning.looking import look
+from husbandry.planning.moisture import Damp
+from husbandry.planning.need_states import look
 from husbandry.planning.proving import Ask, asks, bands_moved
 from husbandry.planning.request import Request
 from ridgeback.animals.models import Animal

@@ -4,7 +4,7 @@ from typing import Any
 
 import pytest
 
-from husbandry.planning import odd
+from husbandry.planning import implausible_readings
 from husbandry.planning.plan import plan
 from husbandry.planning.request import from_data
 from husbandry.planning.result import Plan
@@ -45,27 +45,30 @@ def test_a_box_that_errs_as_a_whole_has_no_odd_reading(sample: dict[str, Any], s
 def test_the_other_unit(sample: dict[str, Any], right: dict[str, float]) -> None:
     """0 °C = 32 °F, 100 °C = 212 °F: a °F reading noted as °C, and the other way (definition of the scales)."""
     fahrenheit = right["surface_day"] * 1.8 + 32
-    assert said(planned(sample, **right | {"surface_day": fahrenheit})) == {"surface_day": odd.UNIT}
+    assert said(planned(sample, **right | {"surface_day": fahrenheit})) == {"surface_day": implausible_readings.UNIT}
     noted_as_f = (right["cool_air_day"] - 32) / 1.8
-    assert said(planned(sample, **right | {"cool_air_day": noted_as_f})) == {"cool_air_day": odd.UNIT}
+    assert said(planned(sample, **right | {"cool_air_day": noted_as_f})) == {"cool_air_day": implausible_readings.UNIT}
 
 
 def test_a_heated_box_is_not_colder_than_its_room(sample: dict[str, Any], right: dict[str, float]) -> None:
     """Heat flows from warm to cold (second law); a wet enclosure may lie a little below, by evaporation."""
     room_c = sample["room"]["day_c"]
-    assert said(planned(sample, cool_air_day=room_c - 5)) == {"cool_air_day": odd.COLD}
+    assert said(planned(sample, cool_air_day=room_c - 5)) == {"cool_air_day": implausible_readings.COLD}
     assert said(planned(sample, cool_air_day=room_c - 1)) == {}
 
 
 def test_ends_exchanged(sample: dict[str, Any], right: dict[str, float]) -> None:
     swapped = right | {"warm_air_day": right["cool_air_day"], "cool_air_day": right["warm_air_day"]}
-    assert said(planned(sample, **swapped)) == {"warm_air_day": odd.ENDS, "cool_air_day": odd.ENDS}
+    assert said(planned(sample, **swapped)) == {
+        "warm_air_day": implausible_readings.ENDS,
+        "cool_air_day": implausible_readings.ENDS,
+    }
 
 
 def test_a_surface_under_a_lamp_is_not_colder_than_the_air_beside_it(sample: dict[str, Any], right: dict[str, float]) -> None:
     """An infrared thermometer through glass reads the glass (common practice, no source)."""
     assert said(planned(sample, warm_air_day=right["warm_air_day"], surface_day=right["warm_air_day"] - 4)) == {
-        "surface_day": odd.SHINE
+        "surface_day": implausible_readings.SHINE
     }
 
 
@@ -73,11 +76,13 @@ def test_no_box_is_drier_than_its_rooms_air(sample: dict[str, Any]) -> None:
     """The same vapour at the enclosure's temperature is the least there can be; damp salt tests a hygrometer (common practice, no source)."""
     floor = planned(sample).need(NeedKey.HUMIDITY_DAY).floor
     assert floor is not None
-    assert said(planned(sample, humidity_day=floor.value - 20)) == {"humidity_day": odd.DRY}
+    assert said(planned(sample, humidity_day=floor.value - 20)) == {"humidity_day": implausible_readings.DRY}
     assert said(planned(sample, humidity_day=floor.value - 5)) == {}
 
 
-@pytest.mark.parametrize(("times", "text"), [(0.02, odd.NO_UV), (0.5, ""), (2.0, ""), (12.0, odd.OTHER_UV)])
+@pytest.mark.parametrize(
+    ("times", "text"), [(0.02, implausible_readings.NO_UV), (0.5, ""), (2.0, ""), (12.0, implausible_readings.OTHER_UV)]
+)
 def test_ultraviolet_of_another_order(sample: dict[str, Any], right: dict[str, float], times: float, text: str) -> None:
     """µW/cm² of UVB is some ten times and more the UV index of a reptile lamp (from memory)."""
     assert said(planned(sample, uvi_day=right["uvi_day"] * times)).get("uvi_day", "") == text
@@ -87,9 +92,11 @@ def test_one_that_stands_alone(sample: dict[str, Any], right: dict[str, float]) 
     """Air probe in the beam: it reads the lamp's radiation too (common practice, no source)."""
     hot = {"warm_air_day": right["warm_air_day"] + 12}
     three = {key: right[key] for key in ("surface_day", "cool_air_day")}
-    assert said(planned(sample, **three, **hot)) == {"warm_air_day": odd.BEAM}
+    assert said(planned(sample, **three, **hot)) == {"warm_air_day": implausible_readings.BEAM}
     assert said(planned(sample, cool_air_day=three["cool_air_day"], **hot)) == {}, "two readings do not tell which of them errs"
-    assert said(planned(sample, **right | {"surface_day": right["surface_day"] + 20})) == {"surface_day": odd.ALONE}
+    assert said(planned(sample, **right | {"surface_day": right["surface_day"] + 20})) == {
+        "surface_day": implausible_readings.ALONE
+    }
 
 
 def test_it_speaks_all_the_same(sample: dict[str, Any], right: dict[str, float]) -> None:
