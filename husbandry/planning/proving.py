@@ -172,7 +172,7 @@ def _ask(need: NeedState, band: Band, request: Request, stands: frozenset[int]) 
         return ask._replace(state="again", why=need.measured.odd, value=value)
     verdict = judge(band, value, NEEDS[need.key].reading_sd, speaks="measured")
     if verdict.direction != "right" or verdict.limit == "breached":
-        words = {"below": "below its band", "above": "above its band"}.get(verdict.direction, "past its limit")
+        words = {"below": "too low", "above": "too high"}.get(verdict.direction, "outside the safe limit")
         return ask._replace(state="wrong", why=words, value=value)
     return ask._replace(state="proven", value=value)
 
@@ -188,7 +188,7 @@ def _of_the_morning(ask: Ask, need: NeedState, band: Band, last: ReadingSpec) ->
     if carried is None or carried.after_h is None or not carried.judged:
         return ask._replace(state="again", why=f"read after {last.lamp_on_h:g} h: stone and soil settle in six")
     verdict = judge(band, carried.value, carried.sd, speaks="measured", carried=True)
-    where = {"below": "below its band", "above": "above its band"}.get(verdict.direction, "in its band")
+    where = {"below": "too low", "above": "too high"}.get(verdict.direction, "in range")
     if verdict.direction == "right" and verdict.sure and verdict.limit in {"none", "kept"}:
         return ask._replace(state="proven", value=carried.value, why=f"read after {carried.after_h:g} h, carried on to six")
     if verdict.direction != "right" and verdict.sure:

@@ -33,7 +33,7 @@ from ridgeback.keepers.middleware import KeeperRequest
 STATES = {
     "open": ("unknown", "to be read"),
     "again": ("unknown", "to be read again"),
-    "wrong": ("above", "not right"),
+    "wrong": ("above", "out of range"),
     "proven": ("right", "verified"),
 }
 

@@ -6,7 +6,7 @@ from django.conf import settings
 from django.http import HttpRequest
 
 from ridgeback.keepers.models import Keeper
-from ridgeback.keepers.navigation import entries
+from ridgeback.keepers.navigation import entries, local
 
 
 def reader(request: HttpRequest) -> dict[str, Any]:
@@ -20,4 +20,5 @@ def reader(request: HttpRequest) -> dict[str, Any]:
         "temperatures": Keeper.Temperature.choices,
         "places": places,
         "tools": tools,
+        "local": local(getattr(request, "resolver_match", None)),
     }

@@ -1,4 +1,4 @@
-"""The two levels of navigation: the places of every day, and what is planned and kept beside them."""
+"""Navigation: the places of every day, the tools beside them, and the pages of one enclosure or animal."""
 
 from collections.abc import Sequence
 from typing import NamedTuple
@@ -47,6 +47,83 @@ TOOLS = (
     Place("Daily email", "reminders:letters", "", frozenset({"reminders"})),
     Place("Household", "keepers:household", "h", frozenset({"keepers", "habitats:room-power"})),
 )
+
+
+class Part(NamedTuple):
+    """One of several pages under a tab."""
+
+    label: str
+    view: str
+
+
+class Tab(NamedTuple):
+    """A tab of an enclosure or an animal: its first part is where it leads."""
+
+    label: str
+    parts: tuple[Part, ...]
+    within: frozenset[str] = frozenset()
+    """Further views that belong to it, without an entry of their own."""
+
+
+ENCLOSURE = (
+    Tab("Status", (Part("Status", "habitats:page"),), frozenset({"habitats:working"})),
+    Tab("Layout", (Part("Layout", "bench:page"),)),
+    Tab(
+        "Climate",
+        (
+            Part("24-hour forecast", "habitats:day"),
+            Part("Humidity through the year", "habitats:damp-year"),
+            Part("Hygrometer log", "habitats:log"),
+        ),
+    ),
+    Tab(
+        "Substrate & water",
+        (Part("Substrate and weight", "habitats:ground"), Part("Water", "habitats:water")),
+    ),
+    Tab(
+        "Build & check",
+        (Part("Build plan", "habitats:build"), Part("Commissioning check", "habitats:prove")),
+    ),
+    Tab("History", (Part("History", "habitats:records"),)),
+)
+ANIMAL = (
+    Tab("Overview", (Part("Overview", "animals:page"),)),
+    Tab("Feeding", (Part("Feeding", "food:page"),)),
+    Tab(
+        "Care",
+        (
+            Part("Handling", "handling:page"),
+            Part("Treatments", "courses:page"),
+            Part("Brumation", "seasons:rest"),
+            Part("Unwell?", "rounds:signs"),
+        ),
+    ),
+    Tab("Life plan", (Part("Life plan", "animals:path"),)),
+    Tab("Photos", (Part("Photos", "pictures:wall"),)),
+)
+
+
+class Local(NamedTuple):
+    """The tabs of the enclosure or the animal that a page is of."""
+
+    label: str
+    tabs: tuple[Tab, ...]
+    tab: Tab
+    """The tab that the page belongs to."""
+    view: str
+    pk: int
+
+
+def local(match: ResolverMatch | None) -> Local | None:
+    """Find the tabs of a page of one enclosure or one animal; None on any other page."""
+    if match is None or "pk" not in match.kwargs:
+        return None
+    for label, tabs in (("This enclosure", ENCLOSURE), ("This animal", ANIMAL)):
+        for tab in tabs:
+            views = {part.view for part in tab.parts} | tab.within
+            if match.view_name in views:
+                return Local(label, tabs, tab, match.view_name, match.kwargs["pk"])
+    return None
 
 
 def entries(match: ResolverMatch | None) -> tuple[Sequence[Entry], Sequence[Entry]]:

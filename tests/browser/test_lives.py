@@ -41,7 +41,7 @@ def test_a_species_is_found_weighed_up_and_given_a_value_of_ones_own(page: Page)
 
 
 def test_two_species_are_compared_from_the_list(page: Page) -> None:
-    page.get_by_role("link", name="Species").click()
+    page.get_by_role("link", name="Species", exact=True).click()
     page.locator(".kind", has_text="Ball python").get_by_role("checkbox").check()
     page.locator(".kind", has_text="Corn snake").get_by_role("checkbox").check()
     page.locator("#comparing").get_by_role("button", name="Compare").click()
@@ -99,7 +99,7 @@ def test_axe_finds_nothing_serious(chromium: Browser, live_server: Any, troubles
     found += serious(page)
     page.goto(live_server.url)
     page.locator(".box-row", has_text="Bramble").click()
-    page.get_by_role("link", name="24-hour forecast").click()
+    page.get_by_role("link", name="Climate").click()
     found += serious(page)
     assert page.evaluate("document.documentElement.scrollWidth") <= width
     page.goto(f"{live_server.url}/household/")
@@ -118,9 +118,9 @@ def test_a_spectrum_is_judged_and_the_hard_days_are_run_again(page: Page) -> Non
     page.get_by_role("button", name="Judge the spectrum").click()
     expect(page.get_by_role("status")).to_contain_text("No sign of hazard")
     assert serious(page) == []
-    page.get_by_role("link", name="Boxes").click()
+    page.get_by_role("link", name="Enclosures", exact=True).click()
     page.locator(".box-row", has_text="Bramble").click()
-    page.get_by_role("link", name="24-hour forecast").click()
+    page.get_by_role("link", name="Climate").click()
     page.get_by_label("Power cut for").fill("20 h")
     page.get_by_label("the room would fall to").fill("2")
     page.get_by_role("button", name="Run again").click()

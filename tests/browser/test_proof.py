@@ -21,8 +21,8 @@ def _open(phone: Page, way: str = "") -> None:
     ("way", "button"),
     [
         ("", "Save changes"),
-        ("Substrate and weight", "Save substrate"),
-        ("^Build", "Keep"),
+        ("Substrate & water", "Save substrate"),
+        ("^Build & check", "Save"),
         ("^Commissioning check", "Approve for move-in"),
     ],
 )

@@ -71,7 +71,7 @@ def test_it_is_signed_once_everything_is_proven(client: Client, pip: Habitat) ->
 
 def test_too_low_points_down(client: Client, pip: Habitat) -> None:
     lines = {line.key: line for line in client.get(f"/habitats/{pip.pk}/prove/").context["lines"]}
-    assert lines["surface_day"].direction == "below" and "below its band" in lines["surface_day"].words
+    assert lines["surface_day"].direction == "below" and "too low" in lines["surface_day"].words
 
 
 def test_what_is_left_out_needs_a_word(client: Client, pip: Habitat) -> None:
