@@ -86,7 +86,7 @@ def _span_text(key: NeedKey, span: Sequence[float | None], units: Units) -> str:
 def _line(ask: Ask, units: Units, form: ReadingForm | None) -> AskView:
     kind = NEEDS[ask.key]
     direction, words = STATES[ask.state]
-    if ask.why.startswith("below"):
+    if ask.why.startswith("too low"):
         direction = "below"
     why = f": {ask.why}" if ask.why else ""
     moment = f" {ask.moment}" if ask.moment else ""

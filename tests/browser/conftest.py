@@ -32,9 +32,11 @@ def chromium() -> Iterator[Browser]:
 
 
 @pytest.fixture(autouse=True)
-def nobody_came_before() -> None:
+def nobody_came_before(request: pytest.FixtureRequest) -> None:
     """No test is refused a demo because those before it opened one each."""
-    cache.clear()
+    if "live_server" in request.fixturenames:
+        request.getfixturevalue("live_server")
+        cache.clear()
 
 
 @pytest.fixture

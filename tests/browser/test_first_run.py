@@ -115,7 +115,7 @@ def test_a_draft_survives_a_killed_server_and_another_browser(chromium: Browser,
     first.wait_for_selector("#id_shape")
     first.get_by_label("Shape").select_option("own")
     first.get_by_label("Length inside").fill("120")
-    expect(first.locator("#panel")).to_contain_text("when the measures are whole")
+    expect(first.locator("#panel")).to_contain_text("once all measures are entered")
     # the last stroke has reached the draft
     with first.expect_response(lambda r: "/draft/" in r.url and "depth=60" in (r.request.post_data or "")):
         first.get_by_label("Depth inside").fill("60 cm")
@@ -176,7 +176,7 @@ def test_the_list_by_its_keys(page: Page) -> None:
     expect(page.locator(".box-row")).to_contain_text("Sable’s enclosure")
     page.locator("#query").fill("")
     expect(page.locator(".box-row")).to_have_count(4)
-    page.get_by_text("Right", exact=True).click()
+    page.get_by_text("In range", exact=True).click()
     expect(page.locator(".box-row")).to_have_count(1)
     page.get_by_text("All", exact=True).click()
     expect(page.locator(".box-row")).to_have_count(4)
@@ -187,7 +187,7 @@ def test_the_list_by_its_keys(page: Page) -> None:
     page.keyboard.press("j")
     page.keyboard.press("j")
     expect(page.locator(".box-row").nth(1)).to_be_focused()
-    page.keyboard.press("s")
+    page.keyboard.press("x")
     expect(page).to_have_url(re.compile("/sums/$"))
     assert serious(page) == []
 

@@ -42,7 +42,7 @@ def test_trying_moves_drawing_and_gauges_and_says_what_is_wrong(page: Page) -> N
     height = page.locator("#id_thing-lamp-1-z")
     before = page.locator("#sheet .on-desk svg").inner_html()
     height.fill("29 cm")
-    expect(page.locator("#bench-state")).to_contain_text("not saved yet")
+    expect(page.locator("#bench-state")).to_contain_text("Not saved yet")
     expect(page.locator(".first-thing")).to_contain_text("In range as far as known")
     assert page.locator("#sheet .on-desk svg").inner_html() != before
     expect(height).to_be_focused()

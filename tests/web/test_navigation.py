@@ -7,7 +7,8 @@ from django.test import Client
 from django.urls import reverse
 
 from ridgeback.habitats.models import Habitat
-from ridgeback.keepers.navigation import MAIN, TOOLS, entries
+from ridgeback.keepers.models import Household
+from ridgeback.keepers.navigation import ANIMAL, ENCLOSURE, MAIN, TOOLS, entries
 
 
 def current(view: str) -> dict[str, str]:
@@ -61,3 +62,28 @@ def test_both_levels_are_on_every_page(client: Client, pip: Habitat) -> None:
 def test_no_two_places_share_a_key() -> None:
     keys = [place.key for place in (*MAIN, *TOOLS) if place.key]
     assert len(keys) == len(set(keys))
+
+
+def test_every_page_of_an_enclosure_has_its_tabs(client: Client, pip: Habitat) -> None:
+    for tab in ENCLOSURE:
+        for part in tab.parts:
+            page = client.get(reverse(part.view, args=[pip.pk]))
+            assert page.status_code == 200
+            found = page.context["local"]
+            assert (found.label, found.tab) == ("This enclosure", tab)
+            html = page.content.decode()
+            assert all(f'href="{reverse(one.parts[0].view, args=[pip.pk])}"' in html for one in ENCLOSURE)
+
+
+def test_every_page_of_an_animal_has_its_tabs(client: Client, household: Household) -> None:
+    animal = household.animals.get(name="Pip")
+    for tab in ANIMAL:
+        for part in tab.parts:
+            page = client.get(reverse(part.view, args=[animal.pk]))
+            assert page.status_code == 200 and page.context["local"].tab == tab
+            assert "This animal" in page.content.decode()
+
+
+def test_a_page_of_somebody_elses_has_no_tabs(stranger: Client, pip: Habitat) -> None:
+    page = stranger.get(f"/habitats/{pip.pk}/")
+    assert page.status_code == 404 and "This enclosure" not in page.content.decode()
