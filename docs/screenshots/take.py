@@ -43,120 +43,149 @@ def units(page: Page, system: str, temperature: str) -> None:
     page.wait_for_timeout(300)
 
 
+def enclosures(browser: Browser) -> None:
+    """The list, a commissioning check and a build plan."""
+    desk = demo(browser)
+    desk.wait_for_timeout(8000)  # the worker plans what is missing
+    desk.screenshot(path=HERE / "boxes.png")
+    proof = box(desk, "Sable’s enclosure")
+    proof.get_by_role("link", name="Commissioning check").first.click()
+    proof.screenshot(path=HERE / "prove.png")
+    proof.goto(ADDRESS)
+    built = box(proof, "Eddy’s tank")
+    built.get_by_role("link", name="Build & check").click()
+    built.screenshot(path=HERE / "build.png")
+    built.goto(ADDRESS)
+
+
+def layout(browser: Browser) -> None:
+    """Found setups, and a lamp that is being moved."""
+    hand = box(demo(browser), "Pip’s enclosure")
+    hand.get_by_role("button", name="Find a setup").click()
+    hand.locator("[data-follow]").click(timeout=90_000)
+    hand.wait_for_selector(".offers")
+    hand.screenshot(path=HERE / "setups.png")
+    hand.goto(ADDRESS)
+    box(hand, "Pip’s enclosure").get_by_role("link", name="Layout").click()
+    hand.wait_for_selector("[data-changes] li")
+    lamp = hand.locator("[data-thing=lamp-1]").first.bounding_box()
+    if lamp is None:
+        raise LookupError("the lamp is not drawn")
+    hand.mouse.move(lamp["x"] + 26, lamp["y"] + 18)
+    hand.mouse.down()
+    hand.mouse.move(lamp["x"] + 40, lamp["y"] + 96, steps=14)
+    hand.mouse.up()
+    hand.wait_for_timeout(1500)
+    hand.screenshot(path=HERE / "workbench.png")
+
+
+def days(browser: Browser) -> None:
+    """Today on a phone, and the year."""
+    thumb = demo(browser, viewport={"width": 390, "height": 844}, device_scale_factor=2)
+    thumb.goto(f"{ADDRESS}/round/")
+    thumb.locator("form.chore button.tap").first.click()
+    thumb.wait_for_timeout(1000)
+    thumb.screenshot(path=HERE / "round.png")
+    year = demo(browser)
+    year.goto(f"{ADDRESS}/almanac/")
+    year.screenshot(path=HERE / "almanac.png")
+
+
+def care(browser: Browser) -> None:
+    """Feeding and handling."""
+    fed = demo(browser)
+    fed.goto(f"{ADDRESS}/animals/")
+    fed.locator(".beast", has_text="Sable").click()
+    fed.get_by_role("link", name="Feeding", exact=True).click()
+    fed.wait_for_selector(".five")
+    fed.screenshot(path=HERE / "food.png")
+    fed.goto(f"{ADDRESS}/animals/")
+    fed.locator(".beast", has_text="Pip").click()
+    fed.get_by_role("link", name="Care").click()
+    fed.wait_for_selector(".steps")
+    fed.screenshot(path=HERE / "handling.png")
+
+
+def first_run(browser: Browser) -> None:
+    """Humidity, and adding an animal."""
+    frog = box(demo(browser), "Sable’s enclosure")
+    frog.locator("#moisture details summary").click()
+    frog.locator("#moisture").scroll_into_view_if_needed()
+    frog.evaluate("window.scrollTo(0, document.querySelector('#moisture').offsetTop - 20)")
+    frog.screenshot(path=HERE / "moisture.png")
+    frog.get_by_role("link", name="Add an animal", exact=True).click()
+    frog.get_by_label("Its name").fill("Tansy")
+    frog.get_by_label("Species").select_option("Hemitheconyx caudicinctus")
+    frog.get_by_label("Mass").fill("52 g")
+    frog.get_by_role("button", name="Next").click()
+    frog.get_by_label("Shape").wait_for()
+    frog.get_by_role("button", name="Next").click()
+    frog.get_by_label("Heat by day").wait_for()
+    frog.wait_for_timeout(600)
+    frog.screenshot(path=HERE / "first-run.png")
+    frog.get_by_role("button", name="Delete the draft").click()
+
+
+def lives(browser: Browser) -> None:
+    """What is coming, the species guide, an animal and its life plan."""
+    lives = demo(browser)
+    lives.goto(f"{ADDRESS}/outlook/")
+    lives.wait_for_timeout(9000)  # the worker works the lives out
+    lives.goto(f"{ADDRESS}/outlook/")
+    lives.screenshot(path=HERE / "outlook.png")
+    lives.goto(f"{ADDRESS}/library/?length=120+cm&depth=60+cm&height=80+cm&prey=on")
+    lives.screenshot(path=HERE / "library.png")
+    lives.goto(f"{ADDRESS}/animals/")
+    lives.locator(".beast", has_text="Pip").click()
+    lives.wait_for_timeout(300)
+    lives.screenshot(path=HERE / "animal.png")
+    lives.get_by_role("link", name="Life plan").click()
+    lives.wait_for_timeout(300)
+    lives.screenshot(path=HERE / "path.png")
+
+
+def climate(browser: Browser) -> None:
+    """A day, and substrate layer by layer."""
+    lives = demo(browser)
+    lives.goto(ADDRESS)
+    box(lives, "Bramble’s enclosure").get_by_role("link", name="Climate").click()
+    lives.wait_for_timeout(600)
+    lives.screenshot(path=HERE / "day.png")
+
+    lives.goto(ADDRESS)
+    box(lives, "Bramble’s enclosure").get_by_role("link", name="Substrate & water").click()
+    for name, text in (("depth0", "3 cm"), ("part0-0", "1"), ("part0-1", "")):
+        lives.locator(f"#id_{name}").fill(text)
+    lives.locator("#id_what0-0").select_option("expanded_clay")
+    lives.locator("#id_what0-1").select_option("")
+    for name, text in (("depth1", "8 cm"), ("part1-0", "2"), ("part1-1", "1"), ("stand", "25 kg"), ("tall", "70 cm")):
+        lives.locator(f"#id_{name}").fill(text)
+    lives.locator("#id_what1-0").select_option("topsoil")
+    lives.locator("#id_what1-1").select_option("sand")
+    lives.get_by_role("button", name="Calculate").click()
+    lives.wait_for_timeout(500)
+    lives.screenshot(path=HERE / "ground.png")
+
+
+def displays(browser: Browser) -> None:
+    """The dark theme, and a phone in inches."""
+    dark = box(demo(browser, color_scheme="dark"), "Sable’s enclosure")
+    dark.locator(".need", has_text="UV index").locator(".num").first.click()
+    dark.wait_for_timeout(900)
+    dark.screenshot(path=HERE / "working-dark.png")
+
+    phone = demo(browser, viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
+    units(phone, "us", "f")
+    box(phone, "Sable’s enclosure").screenshot(path=HERE / "phone.png")
+    units(phone, "metric", "c")
+
+
 def main() -> None:
-    """All of them."""
+    """Take all of them."""
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=FLAGS)
-        desk = demo(browser)
-        desk.wait_for_timeout(8000)  # the worker plans what is missing
-        desk.screenshot(path=HERE / "boxes.png")
-        proof = box(desk, "Sable’s enclosure")
-        proof.get_by_role("link", name="Commissioning check").first.click()
-        proof.screenshot(path=HERE / "prove.png")
-        proof.goto(ADDRESS)
-        built = box(proof, "Eddy’s tank")
-        built.get_by_role("link", name="Build & check").click()
-        built.screenshot(path=HERE / "build.png")
-        built.goto(ADDRESS)
-
-        hand = box(demo(browser), "Pip’s enclosure")
-        hand.get_by_role("button", name="Find a setup").click()
-        hand.locator("[data-follow]").click(timeout=90_000)
-        hand.wait_for_selector(".offers")
-        hand.screenshot(path=HERE / "setups.png")
-        hand.goto(ADDRESS)
-        box(hand, "Pip’s enclosure").get_by_role("link", name="Layout").click()
-        hand.wait_for_selector("[data-changes] li")
-        lamp = hand.locator("[data-thing=lamp-1]").first.bounding_box()
-        assert lamp is not None
-        hand.mouse.move(lamp["x"] + 26, lamp["y"] + 18)
-        hand.mouse.down()
-        hand.mouse.move(lamp["x"] + 40, lamp["y"] + 96, steps=14)
-        hand.mouse.up()
-        hand.wait_for_timeout(1500)
-        hand.screenshot(path=HERE / "workbench.png")
-
-        thumb = demo(browser, viewport={"width": 390, "height": 844}, device_scale_factor=2)
-        thumb.goto(f"{ADDRESS}/round/")
-        thumb.locator("form.chore button.tap").first.click()
-        thumb.wait_for_timeout(1000)
-        thumb.screenshot(path=HERE / "round.png")
-        year = demo(browser)
-        year.goto(f"{ADDRESS}/almanac/")
-        year.screenshot(path=HERE / "almanac.png")
-
-        fed = demo(browser)
-        fed.goto(f"{ADDRESS}/animals/")
-        fed.locator(".beast", has_text="Sable").click()
-        fed.get_by_role("link", name="Feeding", exact=True).click()
-        fed.wait_for_selector(".five")
-        fed.screenshot(path=HERE / "food.png")
-        fed.goto(f"{ADDRESS}/animals/")
-        fed.locator(".beast", has_text="Pip").click()
-        fed.get_by_role("link", name="Care").click()
-        fed.wait_for_selector(".steps")
-        fed.screenshot(path=HERE / "handling.png")
-
-        frog = box(demo(browser), "Sable’s enclosure")
-        frog.locator("#moisture details summary").click()
-        frog.locator("#moisture").scroll_into_view_if_needed()
-        frog.evaluate("window.scrollTo(0, document.querySelector('#moisture').offsetTop - 20)")
-        frog.screenshot(path=HERE / "moisture.png")
-        frog.get_by_role("link", name="Add an animal", exact=True).click()
-        frog.get_by_label("Its name").fill("Tansy")
-        frog.get_by_label("Species").select_option("Hemitheconyx caudicinctus")
-        frog.get_by_label("Mass").fill("52 g")
-        frog.get_by_role("button", name="Next").click()
-        frog.get_by_label("Shape").wait_for()
-        frog.get_by_role("button", name="Next").click()
-        frog.get_by_label("Heat by day").wait_for()
-        frog.wait_for_timeout(600)
-        frog.screenshot(path=HERE / "first-run.png")
-        frog.get_by_role("button", name="Delete the draft").click()
-
-        lives = demo(browser)
-        lives.goto(f"{ADDRESS}/outlook/")
-        lives.wait_for_timeout(9000)  # the worker works the lives out
-        lives.goto(f"{ADDRESS}/outlook/")
-        lives.screenshot(path=HERE / "outlook.png")
-        lives.goto(f"{ADDRESS}/library/?length=120+cm&depth=60+cm&height=80+cm&prey=on")
-        lives.screenshot(path=HERE / "library.png")
-        lives.goto(f"{ADDRESS}/animals/")
-        lives.locator(".beast", has_text="Pip").click()
-        lives.wait_for_timeout(300)
-        lives.screenshot(path=HERE / "animal.png")
-        lives.get_by_role("link", name="Life plan").click()
-        lives.wait_for_timeout(300)
-        lives.screenshot(path=HERE / "path.png")
-
-        lives.goto(ADDRESS)
-        box(lives, "Bramble’s enclosure").get_by_role("link", name="Climate").click()
-        lives.wait_for_timeout(600)
-        lives.screenshot(path=HERE / "day.png")
-
-        lives.goto(ADDRESS)
-        box(lives, "Bramble’s enclosure").get_by_role("link", name="Substrate & water").click()
-        for name, text in (("depth0", "3 cm"), ("part0-0", "1"), ("part0-1", "")):
-            lives.locator(f"#id_{name}").fill(text)
-        lives.locator("#id_what0-0").select_option("expanded_clay")
-        lives.locator("#id_what0-1").select_option("")
-        for name, text in (("depth1", "8 cm"), ("part1-0", "2"), ("part1-1", "1"), ("stand", "25 kg"), ("tall", "70 cm")):
-            lives.locator(f"#id_{name}").fill(text)
-        lives.locator("#id_what1-0").select_option("topsoil")
-        lives.locator("#id_what1-1").select_option("sand")
-        lives.get_by_role("button", name="Calculate").click()
-        lives.wait_for_timeout(500)
-        lives.screenshot(path=HERE / "ground.png")
-
-        dark = box(demo(browser, color_scheme="dark"), "Sable’s enclosure")
-        dark.locator(".need", has_text="UV index").locator(".num").first.click()
-        dark.wait_for_timeout(900)
-        dark.screenshot(path=HERE / "working-dark.png")
-
-        phone = demo(browser, viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
-        units(phone, "us", "f")
-        box(phone, "Sable’s enclosure").screenshot(path=HERE / "phone.png")
-        units(phone, "metric", "c")
+        for take in (enclosures, layout, days, care, first_run, lives, climate, displays):
+            take(browser)
         browser.close()
 
 

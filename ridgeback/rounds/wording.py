@@ -64,6 +64,38 @@ def _weigh(chore: Chore, animal: AnimalDuty, weighed: dt.date | None, today: dt.
     return Said("Weigh", f"{since}before food, on a scale with steps of {step} or finer", "Weigh")
 
 
+FIXED = {
+    "look": Said("Visual check", "alive and well, warm and cool end, droppings, leftover food", "Checked"),
+    "gutload": Said("Gut-load the feeders", "a day before they are food: greens and a calcium-rich mash", "Done"),
+    "water": Said("Fresh water", "dish washed, not in the kitchen’s sink", "Changed"),
+    "body": Said("Body condition", "five pictures to compare with; its meals follow", "Score"),
+    "screen": Said("Droppings to a veterinarian", "an arrival is screened once, from fresh droppings", "Sent"),
+    "moss": Said("New moss in the moist hide", "compacted moss holds germs, not water", "Changed"),
+    "calcium dish": Said(
+        "Calcium dish: check and refill",
+        "one that empties is taken out, and the animal is looked at",
+        "Filled",
+    ),
+    "clean": Said(
+        "Glass and corners",
+        "spot clean; look at toes and tail tip for shed that stayed",
+        "Cleaned",
+    ),
+    "deep clean": Said(
+        "Deep clean",
+        "animal out, substrate checked or changed, everything rinsed and dry",
+        "Cleaned",
+    ),
+    "filter": Said("Rinse the filter", "in water of its own pool, never under the tap", "Rinsed"),
+    "lamp": Said(
+        "Measure or replace the UV lamp",
+        "near 70 % of its ultraviolet, though its light looks the same",
+        "Replaced",
+    ),
+}
+"""Tasks whose words are always the same."""
+
+
 def said_of(chore: Chore, duties: Duties, weighed: dt.date | None, today: dt.date, units: Units) -> Said:
     """A chore in words.
 
@@ -72,10 +104,10 @@ def said_of(chore: Chore, duties: Duties, weighed: dt.date | None, today: dt.dat
     weighed : date or None
         On which its animal was weighed last.
     """
+    if chore.kind in FIXED:
+        return FIXED[chore.kind]
     animal = duties.animals[chore.animal] if chore.animal is not None else None
     match chore.kind:
-        case "look":
-            return Said("Visual check", "alive and well, warm and cool end, leftover food", "Checked")
         case "read":
             names = [
                 in_sentence(NEEDS[key].name) + (" by night" if NEEDS[key].phase == "night" and "night" not in key else "")
@@ -84,8 +116,6 @@ def said_of(chore: Chore, duties: Duties, weighed: dt.date | None, today: dt.dat
             return Said(f"Read {', '.join(dict.fromkeys(names))}", "what was read is too old to judge by", "Read")
         case "feed":
             return _feed(chore, units)
-        case "gutload":
-            return Said("Gut-load the feeders", "a day before they are food: greens and a calcium-rich mash", "Done")
         case "mist":
             assert chore.amount is not None
             return Said(
@@ -93,8 +123,6 @@ def said_of(chore: Chore, duties: Duties, weighed: dt.date | None, today: dt.dat
                 "leaves and walls, never a lamp",
                 "Misted",
             )
-        case "water":
-            return Said("Fresh water", "dish washed, not in the kitchen’s sink", "Changed")
         case "pool":
             assert chore.amount is not None
             return Said(
@@ -113,8 +141,6 @@ def said_of(chore: Chore, duties: Duties, weighed: dt.date | None, today: dt.dat
         case "weigh":
             assert animal is not None
             return _weigh(chore, animal, weighed, today, units)
-        case "body":
-            return Said("Body condition", "five pictures to compare with; its meals follow", "Score")
         case "course":
             assert chore.course is not None
             missed = f"{chore.missed:%-d %B} is not logged: never two at once, ask {chore.course.by}. " if chore.missed else ""
@@ -125,28 +151,7 @@ def said_of(chore: Chore, duties: Duties, weighed: dt.date | None, today: dt.dat
             return Said(f"Handling: {step.name.lower()}, {step.minutes} minutes", f"{step.does} Stop before it objects.", "Calm")
         case "enrich":
             return Said(f"Enrichment: {chore.idea[0].lower()}{chore.idea[1:]}", "watch whether it is used", "Done")
-        case "screen":
-            return Said("Droppings to a veterinarian", "an arrival is screened once, from fresh droppings", "Sent")
-        case "moss":
-            return Said("New moss in the moist hide", "compacted moss holds germs, not water", "Changed")
-        case "calcium dish":
-            return Said(
-                "Calcium dish: check and refill",
-                "one that empties is taken out, and the animal is looked at",
-                "Filled",
-            )
-        case "clean":
-            return Said("Glass and corners", "spot clean; look at toes and tail tip for shed that stayed", "Cleaned")
-        case "deep clean":
-            return Said("Deep clean", "animal out, substrate checked or changed, everything rinsed and dry", "Cleaned")
-        case "filter":
-            return Said("Rinse the filter", "in water of its own pool, never under the tap", "Rinsed")
-        case "lamp":
-            return Said(
-                "Measure or replace the UV lamp",
-                "near 70 % of its ultraviolet, though its light looks the same",
-                "Replaced",
-            )
+    raise ValueError(f"a task of the kind {chore.kind!r} has no words")
 
 
 VERBS = {

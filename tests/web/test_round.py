@@ -1,11 +1,12 @@
 """The round: what is due, one tap, undo, two people at once, taps that come late or twice, and what cannot be."""
 
 import datetime as dt
+import inspect
 import re
 import threading
 import uuid
 import zoneinfo
-from typing import Any
+from typing import Any, get_args
 
 import pytest
 from django.db import connection, connections
@@ -13,6 +14,7 @@ from django.test import Client
 from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 
+from husbandry.chores import chore
 from husbandry.quantity import METRIC
 from ridgeback.animals.models import Animal, Weighing
 from ridgeback.demo.rounds import log_rounds
@@ -21,6 +23,7 @@ from ridgeback.habitats.models import Habitat
 from ridgeback.keepers.models import Household, Keeper
 from ridgeback.ledger import flows
 from ridgeback.ledger.models import Entry, Last
+from ridgeback.rounds import wording
 from ridgeback.rounds.due_tasks import gather
 from ridgeback.rounds.presenting import ChoreView, card
 from tests import clocks
@@ -329,3 +332,10 @@ def test_a_box_that_is_only_planned_is_not_walked_past(client: Client, pip: Habi
     pip.head.state = "planned"
     pip.head.save()
     assert pip.name not in client.get("/round/").content.decode()
+
+
+def test_every_kind_of_task_has_words() -> None:
+    kinds = set(get_args(chore.Kind))
+    source = inspect.getsource(wording.said_of)
+    assert set(wording.FIXED) < kinds
+    assert kinds - set(wording.FIXED) == {kind for kind in kinds if f'case "{kind}"' in source}
