@@ -14,7 +14,7 @@ from husbandry.worked import Document, Source
 Form = Literal["snake", "tail", "lizard", "shell", "frog", "salamander"]
 SCORES = (1, 2, 3, 4, 5)
 RIGHT = 3
-WORDS = {1: "starved", 2: "thin", 3: "right", 4: "stout", 5: "fat"}
+WORDS = {1: "emaciated", 2: "thin", 3: "ideal", 4: "overweight", 5: "obese"}
 FRESH_DAYS = 75
 """A score older than that says nothing any more: bodies are looked at monthly (common practice) [days]."""
 LOOK_DAYS = 30
@@ -131,10 +131,10 @@ def pace_by_condition(condition: Condition | None, trend: float | None, *, grown
 def _said(condition: Condition) -> str:
     day = f"{condition.on:%-d %B}"
     return {
-        1: f"starved on {day}: a veterinarian today. It is not fattened by hand: much food after hunger can kill",
+        1: f"emaciated on {day}: a veterinarian today. It is not fattened by hand: much food after hunger can kill",
         2: f"thin on {day}: a veterinarian looks at it first, then it is fed a little more often",
-        4: f"stout on {day}: fed less often",
-        5: f"fat on {day}: fed clearly less often; a fat liver is an illness, so ask a veterinarian",
+        4: f"overweight on {day}: fed less often",
+        5: f"obese on {day}: fed clearly less often; a fat liver is an illness, so ask a veterinarian",
     }[condition.score]
 
 

@@ -88,7 +88,7 @@ WORDS: dict[str, tuple[str, str, str]] = {
     ),
     "furniture": ("Put in hides, branches and water", "", "Wedge or screw: nothing may roll or fall."),
     "run": ("Let it run: heat, light, mist, timers", "", "Visual check every day; smell it."),
-    "prove": ("Commissioning check: readings by day and by night", "thermometers, hygrometer, UV meter", ""),
+    "prove": ("Commissioning check", "thermometers, hygrometer, UV meter", ""),
     "move in": (
         "Move it in, and leave it a week",
         "",

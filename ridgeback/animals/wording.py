@@ -12,8 +12,8 @@ from ridgeback.keepers.models import Household
 
 KINDS = {"°C": Kind.TEMPERATURE, "%": Kind.HUMIDITY, "UVI": Kind.UVI, "m": Kind.LENGTH}
 NAMES = {
-    "box": "Box", "surface": "Surface", "warm air": "Warm air", "cool air": "Cool air", "night": "Night", "water": "Water", "UV": "UV index",
-    "humidity by day": "Humidity", "humidity by night": "by night", "ground": "Ground", "food": "Food", "powders": "Powders",
+    "box": "Enclosure", "surface": "Surface", "warm air": "Warm air", "cool air": "Cool air", "night": "Night", "water": "Water", "UV": "UV index",
+    "humidity by day": "Humidity", "humidity by night": "by night", "ground": "Substrate", "food": "Food", "powders": "Supplements",
 }  # fmt: skip
 
 

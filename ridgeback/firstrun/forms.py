@@ -217,7 +217,7 @@ class BoxForm(StepForm):
         self.fields["lid"] = forms.ChoiceField(label="Lid", choices=PANELS, required=False, initial="wood")
         self.fields["mesh"] = forms.ChoiceField(label="Mesh in the lid", choices=LIDS, required=False)
         self.fields["share"] = QuantityField(Kind.SHARE, self.units, label="Mesh over", value=0.5, required=False)
-        self.fields["ground"] = forms.ChoiceField(label="Ground", choices=GROUNDS)
+        self.fields["ground"] = forms.ChoiceField(label="Substrate", choices=GROUNDS)
         self.fields["ground_depth"] = QuantityField(
             Kind.LENGTH, self.units, label="Depth of substrate", value=0.05, plausible="substrate depth"
         )

@@ -213,4 +213,4 @@ def _panel(request: Any, run: Run, step: str, form: StepForm) -> dict[str, Any]:
 
 def _name(run: Run, form: StepForm) -> str:
     box = form if isinstance(form, BoxForm) else run.whole("box")
-    return str(box.cleaned_data["name"]) if box is not None else "Box"
+    return str(box.cleaned_data["name"]) if box is not None else "Enclosure"

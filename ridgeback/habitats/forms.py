@@ -102,7 +102,7 @@ class BenchForm(forms.Form):
         box = self.kept.box
         self._section(
             "box",
-            "Box",
+            "Enclosure",
             {
                 "length": self._length("Length inside", box.inside_m.length, "enclosure length"),
                 "depth": self._length("Depth inside", box.inside_m.depth, "enclosure depth"),
@@ -122,7 +122,7 @@ class BenchForm(forms.Form):
                     plausible=PASSES,
                     required=False,
                 ),
-                "ground": forms.ChoiceField(label="Ground", choices=GROUNDS, initial=box.ground.material),
+                "ground": forms.ChoiceField(label="Substrate", choices=GROUNDS, initial=box.ground.material),
                 "ground_depth": self._length("Depth of substrate", box.ground.depth_m, "substrate depth"),
                 **{f"school_{slug}": school_field(slug, box.schools) for slug in self._asked("box")},
             },

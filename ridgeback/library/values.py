@@ -14,7 +14,7 @@ from husbandry.worked import Document
 
 SECTIONS: tuple[tuple[str, str, tuple[str, ...]], ...] = (
     ("body", "Body and life", ("home", "body", "adult", "months_to_adult", "lifespan_years", "stages")),
-    ("box", "Box", ("size", "straight_to_adult", "enclosure", "company")),
+    ("box", "Enclosure", ("size", "straight_to_adult", "enclosure", "company")),
     ("climate", "Climate", ("needs", "uv", "photoperiod_h", "moisture")),
     ("ground", "Substrate, retreats, water", ("ground", "hides", "water", "soaks")),
     ("food", "Food", ("meals", "food", "supplements")),

@@ -87,11 +87,11 @@ def _strip(animal: Animal, habitat: Habitat, way: Way, year: int, today: dt.date
         resting = f"Last meal {rest.last_meal:%-d %b}, rest {rest.begins:%-d %b} to {rest.ends:%-d %b} at {cold}, first meal {rest.first_meal:%-d %b %Y}."
     else:
         words = {
-            "none": "Its species does not rest.",
-            "possible": "Its species may rest; none is planned.",
-            "usual": "Its species usually rests; none is planned.",
+            "none": "This species does not brumate.",
+            "possible": "This species may brumate; no brumation is planned.",
+            "usual": "This species usually brumates; no brumation is planned.",
         }
-        resting = words.get(profile.season.rest, "Its species rests every winter, and none is planned.")
+        resting = words.get(profile.season.rest, "This species brumates every winter; no brumation is planned.")
     lights, heats = _lamps(habitat)
     warmth, less = _warmth(animal, profile, year, lat, units), _lean(animal, profile, year, lat)
     return Strip(animal, profile.name, habitat, chart, middles, lights, heats, warmth, less, profile.season.breeding, resting)

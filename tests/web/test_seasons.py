@@ -134,7 +134,7 @@ def test_the_almanac_shows_each_animal_with_its_timers(client: Client, household
         and f"Light &amp; seasons {year}" in page
         and "clocks go forward" in page
     )
-    assert "Its species usually rests; none is planned." in page
+    assert "This species usually brumates; no brumation is planned." in page
     Animal.objects.filter(pk=snake.pk).update(fed_on=dt.date(year, 11, 1))
     keep(client, snake, dt.date(year, 12, 20), "8")
     later = client.get("/almanac/", {"year": str(year + 1)}).content.decode()
