@@ -152,7 +152,7 @@ class Line(Document):
     """What became of one edit of a file."""
 
     at: str
-    outcome: Literal["taken", "the same already", "kept your own", "replaced your own", "refused"]
+    outcome: Literal["taken", "the same already", "your own value kept", "replaced your own", "refused"]
     reason: str = ""
     """Why it was not accepted, or what to know."""
 
@@ -198,7 +198,7 @@ def take_in(
             lines.append(
                 Line(
                     at=edit.at,
-                    outcome="kept your own",
+                    outcome="your own value kept",
                     reason=f"yours is {_said(there.value)}, the file says {_said(edit.value)}",
                 )
             )

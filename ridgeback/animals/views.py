@@ -242,7 +242,7 @@ def schools(request: KeeperRequest, pk: int) -> HttpResponse:
             return redirect("animals:page", pk=pk)
         chosen = form.chosen()
     flows.set_schools(animal, chosen)
-    messages.success(request, "Kept: what is planned follows these approaches.")
+    messages.success(request, "Saved: the plan follows these approaches.")
     return redirect("animals:page", pk=pk)
 
 

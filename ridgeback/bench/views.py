@@ -124,7 +124,7 @@ def keep(request: KeeperRequest, pk: int) -> HttpResponse:
     if asked is None:
         return HttpResponseBadRequest(_UNASKED)
     if asked.request is None:
-        return JsonResponse({"kept": False, "why": "It cannot be kept like this: see what is marked."}, status=422)
+        return JsonResponse({"kept": False, "why": "It cannot be saved like this: see what is marked."}, status=422)
     typed = request.headers.get("X-Revision", "")
     seen = int(typed) if typed.isdecimal() and len(typed) < 9 else -1
     at = now()

@@ -73,5 +73,5 @@ def take_in(
     for species, edits in request.edits.items():
         variant = Variant(species=species, edits=edits)
         told = import_variant(household, variant, replace=False)
-        left += [line for line in told if line.outcome in {"kept your own", "refused"}]
+        left += [line for line in told if line.outcome in {"your own value kept", "refused"}]
     return habitat, tuple(left)

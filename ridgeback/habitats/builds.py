@@ -58,7 +58,8 @@ def build(request: KeeperRequest, pk: int) -> HttpResponse:
             messages.success(request, "Kept.")
             return redirect(request.get_full_path())
         messages.error(
-            request, "Somebody else kept this build meanwhile. What you typed is still here: look it over and keep it again."
+            request,
+            "Somebody else saved this build plan meanwhile. What you typed is still here: look it over and keep it again.",
         )
         works = _here(request, habitat).works
     made = works.build()

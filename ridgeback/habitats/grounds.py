@@ -232,7 +232,7 @@ def _keep(request: KeeperRequest, habitat: Habitat, tried: Request, form: Ground
             habitat.stand_kg, habitat.stand_m = form.stand()
             habitat.save(update_fields=["stand_kg", "stand_m"])
             flows.keep_bench(habitat, tried, seen=seen_revision(request), keeper=request.user, now=now())
-        messages.success(request, "Kept: the substrate lies in the plan.")
+        messages.success(request, "Saved: the plan has this substrate.")
     except flows.StaleError as why:
         messages.error(request, str(why))
     return redirect("habitats:ground", pk=habitat.pk)

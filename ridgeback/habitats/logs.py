@@ -151,7 +151,7 @@ def use_log(request: KeeperRequest, pk: int) -> HttpResponse:
             messages.error(request, "This log was read too long ago: read it again.")
             return redirect("habitats:log", pk=pk)
     if wetting is None:
-        messages.error(request, "Nobody says any more how this enclosure is kept damp.")
+        messages.error(request, "It is no longer recorded how this enclosure is kept damp.")
         return redirect("habitats:page", pk=pk)
     tried = kept.model_copy(update={"box": kept.box.model_copy(update={"wetting": wetting.model_copy(update={"logged": known})})})
     try:

@@ -39,12 +39,12 @@ def _moved(value: float, now: Worked | None) -> str:
 def _headline(seen: DampSeen) -> tuple[str, str]:
     """Direction and words: does the day keep its marks?"""
     if not seen.low_pct:
-        return "unknown", "This species has no marks for the humidity of its air."
+        return "unknown", "This species has no target range for humidity."
     under, over = seen.below_h, seen.above_h
     span = span_text(min(seen.cool_pct), max(seen.cool_pct))
     if not under and not over:
-        return "right", f"Predicted between its marks all day: {span} at the cool end."
-    parts = [f"{hours:g} h {words} its marks" for hours, words in ((under, "below"), (over, "above")) if hours]
+        return "right", f"Predicted in range all day: {span} at the cool end."
+    parts = [f"{hours:g} h {words} its target range" for hours, words in ((under, "below"), (over, "above")) if hours]
     return ("below" if under >= over else "above"), f"Predicted {' and '.join(parts)}: {span} at the cool end."
 
 
@@ -55,13 +55,13 @@ def timetable_text(timetable: TimetableSeen, units: Units) -> str:
     seconds = f" ({timetable.seconds:g} s of the pump)" if timetable.seconds else ""
     match timetable.verdict:
         case "too wet":
-            return "Without any misting it passes its upper mark already: more air, or a drier substrate."
+            return "Without any misting it is above its range already: more air, or a drier substrate."
         case "not needed":
-            return f"It keeps its marks without misting: {span}."
+            return f"It stays in range without misting: {span}."
         case "holds":
             return f"The fewest mistings that keep the wave: {each}{seconds} at {', '.join(timetable.times)}, for {span}."
     times = f" {each}{seconds} at {', '.join(timetable.times)} come nearest, with {span}." if timetable.times else ""
-    return f"No misting keeps its lower mark: the air leaves faster than water rises.{times}"
+    return f"No misting keeps it in range: the air leaves faster than water evaporates.{times}"
 
 
 def _moss(days: float) -> str:
@@ -83,9 +83,9 @@ def _lasts(hours: float) -> str:
 def left_text(left: LeftSeen) -> str:
     """What becomes of it when nobody mists or pours."""
     if left.low_h is None:
-        said = "Left alone it keeps its lower mark for three weeks."
+        said = "Left alone it stays in range for three weeks."
     else:
-        said = f"Left alone, from its last misting on, it falls below its lower mark after {_lasts(left.low_h)}"
+        said = f"Left alone, from its last misting on, it falls below its range after {_lasts(left.low_h)}"
         deeper = left.deeper_low_h
         said += (
             f"; with substrate twice as deep {'not in three weeks' if deeper is None else f'after {_lasts(deeper)}'}."

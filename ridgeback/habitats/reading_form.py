@@ -39,7 +39,7 @@ class ReadingForm(OnceForm):
     at = forms.DateTimeField(label="When", widget=forms.DateTimeInput(attrs={"type": "datetime-local"}, format="%Y-%m-%dT%H:%M"))
     instrument = forms.ChoiceField(label="Instrument", choices=list(INSTRUMENTS.items()))
     offset = forms.CharField(
-        label="It reads high by",
+        label="Offset (it reads high by)",
         max_length=60,
         required=False,
         widget=forms.TextInput(attrs={"autocomplete": "off", "class": "quantity"}),

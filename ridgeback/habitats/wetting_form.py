@@ -20,7 +20,7 @@ def wetting_fields(wetting: Wetting | None, units: Units) -> dict[str, forms.Fie
     kept = wetting or Wetting()
     said = "" if wetting is None else kept.ground
     fields: dict[str, forms.Field] = {
-        "ground": forms.ChoiceField(label="Substrate is kept", choices=GROUNDS, initial=said, required=False)
+        "ground": forms.ChoiceField(label="Substrate moisture", choices=GROUNDS, initial=said, required=False)
     }
 
     def volume(

@@ -26,7 +26,7 @@ def _row(one: MonthSeen, units: Units) -> dict[str, str]:
     direction = "below" if one.below_h > one.above_h else "above" if one.above_h else "right"
     return {
         "month": str(MONTHS[one.month]), "room": f"{show(one.room_c, Kind.TEMPERATURE, units, digits=0)}, {one.room_pct:.0f} %",
-        "span": span_text(one.low_pct, one.high_pct), "direction": direction, "words": " and ".join(off) or "between its marks",
+        "span": span_text(one.low_pct, one.high_pct), "direction": direction, "words": " and ".join(off) or "in range",
         "water": show(one.water_ml / 1000, Kind.VOLUME, units, small=True),
     }  # fmt: skip
 
@@ -42,17 +42,17 @@ def _mistings(timetable: Timetable | None, month: int, units: Units) -> str:
         return f"{name}: too wet without any misting; more air, or drier substrate."
     each = show(timetable.each_kg, Kind.VOLUME, units, small=True)
     keeps = "keep" if timetable.verdict == "holds" else "come nearest to keeping"
-    return f"{name}: {len(timetable.hours)} mistings of {each} {keeps} its marks."
+    return f"{name}: {len(timetable.hours)} mistings of {each} {keeps} it in range."
 
 
 def _headline(seen: YearSeen) -> tuple[str, str]:
     off = [one for one in seen.months if one.below_h or one.above_h]
     if not off:
-        return "right", "As it is kept, it stays between its marks in every month."
+        return "right", "With its present care it stays in range in every month."
     dry = [SHORT[one.month - 1] for one in off if one.below_h >= one.above_h]
     wet = [SHORT[one.month - 1] for one in off if one.below_h < one.above_h]
     said = [f"too dry for some hours in {', '.join(dry)}"] * bool(dry) + [f"too damp in {', '.join(wet)}"] * bool(wet)
-    return ("below" if len(dry) >= len(wet) else "above"), f"As it is kept: {'; '.join(said)}."
+    return ("below" if len(dry) >= len(wet) else "above"), f"With its present care: {'; '.join(said)}."
 
 
 @require_safe

@@ -98,5 +98,5 @@ def begin(request: KeeperRequest, pk: int) -> HttpResponse:
         messages.error(request, f"{animal.name} is no longer kept.")
     else:
         flows.set_taming(animal, animal.day_of(now()))
-        messages.success(request, "It begins: the first sessions come round, from being there to the hand.")
+        messages.success(request, "It begins: the first sessions come round, from being near it to handling.")
     return redirect("handling:page", pk=pk)

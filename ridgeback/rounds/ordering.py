@@ -58,6 +58,6 @@ def order(request: KeeperRequest) -> HttpResponse:
             keep(boxes, _moved(boxes, int(text) if text.isdecimal() and len(text) < 12 else 0, -1 if moved == "up" else 1))
         else:
             keep(boxes, [_typed(request.POST.get(f"place-{box.pk}", ""), n) for n, box in enumerate(boxes, 1)])
-            messages.success(request, "Kept: today’s tasks walks so.")
+            messages.success(request, "Saved: tasks are listed in this order.")
         return redirect("rounds:order")
     return render(request, "rounds/order.html", {"boxes": boxes})

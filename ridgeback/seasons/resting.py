@@ -230,9 +230,9 @@ def _keep(request: KeeperRequest, animal: Animal, form: RestForm) -> HttpRespons
                 animal=animal, season=form.kind, begins_on=data["begins"], weeks=data["weeks"], agreed=data["agreed"].strip() if form.against else "",
                 kept_at=now(), kept_by=request.user,
             )  # fmt: skip
-        messages.success(request, "Kept: today’s tasks follows it, from the last meal to the first.")
+        messages.success(request, "Saved: tasks follow it, from the last meal to the first.")
     except IntegrityError:  # kept by somebody else in the same moment
-        messages.success(request, "It is kept already.")
+        messages.success(request, "It is saved already.")
     return redirect(_address(animal.pk, form.kind))
 
 

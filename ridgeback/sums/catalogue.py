@@ -95,7 +95,7 @@ SUMS: dict[str, Sum] = {
              "longest_days": Ask("Longest, at the cool end, days", None, 80), "shortest_days": Ask("Shortest, at the warm end, days", None, 54)},
             "Days to hatching", None, note="A tenth sooner or later is usual. Eggs are never turned."),
         Sum("offset", "Corrected reading", "corrected_reading",
-            {"value": Ask("It shows", TEMPERATURE, 36.4), "offset": Ask("It reads high by", Kind.TEMPERATURE_DIFFERENCE, 1.4)}, "In truth", TEMPERATURE),
+            {"value": Ask("It shows", TEMPERATURE, 36.4), "offset": Ask("Offset (it reads high by)", Kind.TEMPERATURE_DIFFERENCE, 1.4)}, "In truth", TEMPERATURE),
         Sum("weigh-in", "From one weighing to the next", "weight_change",
             {"before_g": Ask("Mass before", MASS, 200), "after_g": Ask("Mass now", MASS, 206), "days": Ask("Days between", None, 14)},
             "Change, % a week", None, note="Weigh before a meal, on the same scale."),

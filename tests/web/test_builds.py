@@ -150,7 +150,7 @@ def test_what_somebody_else_kept_meanwhile_is_not_overwritten(client: Client, pi
     sent(client, pip, **{"own-box": "1"})
     told = client.post(f"/habitats/{pip.pk}/build/", mine)
     html = told.content.decode()
-    assert "Somebody else kept this build" in html and 'value="70"' in html
+    assert "Somebody else saved this build plan" in html and 'value="70"' in html
     assert Habitat.objects.get(pk=pip.pk).build["owned"]["box"] == 1
     again = client.post(f"/habitats/{pip.pk}/build/", {**mine, "seal": told.context["seal"], "own-box": "1"})
     assert again.status_code == 302 and Habitat.objects.get(pk=pip.pk).build["each"] == {"stand": 70.0}

@@ -166,7 +166,7 @@ def test_own_values_go_out_and_in_again_line_by_line(client: Client, stranger: C
     file["edits"].append({"at": "/species", "was": "x", "value": "y", "reason": "a reason"})
     file["edits"].append({"at": at, "value": 37})
     html = upload(stranger, file)
-    assert "kept your own" in html and "refused" in html
+    assert "your own value kept" in html and "refused" in html
     assert "replaced your own" in upload(stranger, file, replace="on")
     assert ProfileEdits.objects.exclude(household=household).get().edits[0]["value"] == 37
     assert ProfileEdits.objects.get(household=household).edits[0]["value"] == 36

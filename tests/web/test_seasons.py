@@ -51,7 +51,7 @@ def test_a_fit_snake_is_offered_its_rest_with_every_day(client: Client, snake: A
 
 def test_a_rest_that_is_kept_stops_the_food_and_keeps_the_scale(client: Client, household: Household, snake: Animal) -> None:
     begins = clocks.today() + dt.timedelta(days=60)
-    assert "Kept" in keep(client, snake, begins).content.decode()
+    assert "Saved" in keep(client, snake, begins).content.decode()
     rest = WinterRest.objects.get().plan()
     noon = timezone.now().replace(hour=12)
     awake = noon + dt.timedelta(days=(rest.last_meal - noon.date()).days - 1)
@@ -153,7 +153,7 @@ def test_a_rest_does_not_begin_on_a_full_gut(client: Client, household: Househol
     assert "its gut empties first" in told and not WinterRest.objects.exists()
     earliest = snake.fed_on + dt.timedelta(days=42)  # type: ignore[operator]  # set above
     assert f"from {earliest:%-d %B %Y} at the earliest" in told
-    assert "Kept" in keep(client, snake, earliest).content.decode()
+    assert "Saved" in keep(client, snake, earliest).content.decode()
 
 
 def test_the_box_of_an_animal_at_rest_says_so(client: Client, household: Household, snake: Animal) -> None:
