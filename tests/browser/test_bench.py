@@ -23,9 +23,9 @@ def bench(page: Page, name: str = "Pip’s enclosure") -> Page:
 
 def settled(page: Page) -> None:
     """Every question of the moment has been answered."""
-    page.wait_for_timeout(250)
-    page.wait_for_selector("[data-workbench]:not([data-asking])")
-    page.wait_for_load_state("networkidle")
+    for wait_ms in (250, 500):  # a first answer may be followed by a question of its own
+        page.wait_for_timeout(wait_ms)
+        page.wait_for_selector("[data-workbench]:not([data-asking])")
 
 
 def surface(page: Page) -> float:
