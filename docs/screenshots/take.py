@@ -114,7 +114,7 @@ def first_run(browser: Browser) -> None:
     frog.evaluate("window.scrollTo(0, document.querySelector('#moisture').offsetTop - 20)")
     frog.screenshot(path=HERE / "moisture.png")
     frog.get_by_role("link", name="Add an animal", exact=True).click()
-    frog.get_by_label("Its name").fill("Tansy")
+    frog.get_by_label("Name", exact=True).fill("Tansy")
     frog.get_by_label("Species").select_option("Hemitheconyx caudicinctus")
     frog.get_by_label("Mass").fill("52 g")
     frog.get_by_role("button", name="Next").click()

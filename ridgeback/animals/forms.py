@@ -173,7 +173,7 @@ class FactsForm(VersionedForm):
 class GoneForm(forms.Form):
     """It is here no more."""
 
-    gone = forms.ChoiceField(label="It was", choices=[("", ""), *Animal.Gone.choices])
+    gone = forms.ChoiceField(label="Reason", choices=[("", ""), *Animal.Gone.choices])
     gone_on = day_field("On")
 
     def __init__(self, *args: Any, animal: Animal, today: dt.date, **kwargs: Any) -> None:

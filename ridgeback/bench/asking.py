@@ -62,15 +62,15 @@ def rows_of(thing: Thing, probes: Iterable[str] = ()) -> list[Row]:
         ]
     if thing.kind == "hide":
         found.append(Row("moist", "Wet moss in it", None, MOSS))
-        found.append(Row("entrance", "Its entrance", None, ENTRANCE_CHOICES))
+        found.append(Row("entrance", "Entrance", None, ENTRANCE_CHOICES))
         found.append(Row("sheer", "Light comes through its sides", None, MOSS))
     if thing.kind == "plant":
-        found.append(Row("plant", "Of the kind", None, PLANT_CHOICES))
+        found.append(Row("plant", "Plant", None, PLANT_CHOICES))
     if thing.kind == "pool":
         found.append(Row("filter_l_h", "Its filter, an hour", Kind.VOLUME))
         found.append(Row("heater_w", "Heater in it", Kind.POWER))
         if thing.heater_w is not None:
-            found.append(Row("held_c", "It holds the water at", Kind.TEMPERATURE))
+            found.append(Row("held_c", "Water temperature held", Kind.TEMPERATURE))
     if thing.is_tube or thing.kind in core.LONG_KINDS:
         found.append(Row("length_m", "Nominal length", Kind.LENGTH))
     if thing.warms or thing.is_uv:

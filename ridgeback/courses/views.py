@@ -35,7 +35,7 @@ class CourseForm(OnceForm):
     begins = day_field("First day")
     ends = day_field("Last day")
     times = forms.IntegerField(label="Times a day", min_value=1, max_value=6, initial=1)
-    every_days = forms.IntegerField(label="Every so many days", min_value=1, max_value=60, initial=1)
+    every_days = forms.IntegerField(label="Every (days)", min_value=1, max_value=60, initial=1)
 
     def __init__(self, *args: Any, animal: Animal, today: dt.date, **kwargs: Any) -> None:
         kwargs.setdefault("initial", {"begins": today})

@@ -25,7 +25,7 @@ class ClutchForm(OnceForm):
     """Whose, when, how many, how warm."""
 
     mother = forms.ChoiceField(label="Mother", required=False)
-    species = forms.ChoiceField(label="or of the species", required=False)
+    species = forms.ChoiceField(label="or species", required=False)
     laid_on = day_field("Laid on, or mated on")
     count = forms.IntegerField(
         label="Eggs",
@@ -95,13 +95,15 @@ class LookForm(OnceForm):
         max_value=2000,
         widget=forms.TextInput(attrs={"inputmode": "numeric", "class": "quantity"}),
     )
-    note = forms.CharField(label="Seen", required=False, max_length=200)
+    note = forms.CharField(label="Note", required=False, max_length=200)
 
     def __init__(self, *args: Any, clutch: Clutch, units: Units, today: dt.date, **kwargs: Any) -> None:
         kwargs.setdefault("initial", {"on": today})
         super().__init__(*args, **kwargs)
         self.clutch, self.today = clutch, today
-        self.fields["temp_c"] = QuantityField(Kind.TEMPERATURE, units, label="It reads", required=False, plausible=READ)
+        self.fields["temp_c"] = QuantityField(
+            Kind.TEMPERATURE, units, label="Thermometer reading", required=False, plausible=READ
+        )
         self.order_fields(["on", "temp_c", "good", "note"])
 
     def clean_on(self) -> dt.date:
@@ -131,8 +133,8 @@ class HatchForm(OnceForm):
         max_value=MOST_NAMED,
         widget=forms.TextInput(attrs={"inputmode": "numeric", "class": "quantity"}),
     )
-    name = forms.CharField(label="Called", max_length=60, help_text="A number follows where there are several.")
-    last = forms.BooleanField(label="These are the last", required=False, initial=True)
+    name = forms.CharField(label="Name", max_length=60, help_text="A number follows where there are several.")
+    last = forms.BooleanField(label="No more will hatch", required=False, initial=True)
 
     def __init__(self, *args: Any, clutch: Clutch, today: dt.date, **kwargs: Any) -> None:
         kwargs.setdefault(

@@ -95,7 +95,7 @@ class StepForm(OnceForm):
 class AnimalForm(StepForm):
     """Who it is, and what is known of its body."""
 
-    name = forms.CharField(label="Its name", max_length=80)
+    name = forms.CharField(label="Name", max_length=80)
     species = forms.ChoiceField(label="Species", choices=SPECIES)
     sex = forms.ChoiceField(label="Sex", choices=Animal.Sex.choices, initial="unknown")
     born_on = _date("Hatched or born on")
@@ -358,15 +358,21 @@ class HeatForm(StepForm):
                 kind, self.units, label=label, plausible=plausible, required=False, help_text=help_text
             )
 
-        add("heat_power", Kind.POWER, "Its power", "power")
-        add("heat_height", Kind.LENGTH, "Its face above the floor", "distance", HEIGHT_HELP)
+        add("heat_power", Kind.POWER, "Power", "power")
+        add("heat_height", Kind.LENGTH, "Height of its face above the floor", "distance", HEIGHT_HELP)
         add("heat_set", Kind.TEMPERATURE, "Thermostat set to", "thermostat")
-        add("uv_length", Kind.LENGTH, "Its length", "distance")
-        add("uv_height", Kind.LENGTH, "Its axis above the floor", "distance", "More than the enclosure’s height: on the mesh.")
-        add("stone_length", Kind.LENGTH, "Its length", "distance")
-        add("stone_depth", Kind.LENGTH, "Its depth", "distance")
-        add("stone_height", Kind.LENGTH, "Its thickness", "distance")
-        add("night_power", Kind.POWER, "Its power", "power")
+        add("uv_length", Kind.LENGTH, "Length", "distance")
+        add(
+            "uv_height",
+            Kind.LENGTH,
+            "Height of its axis above the floor",
+            "distance",
+            "More than the enclosure’s height: on the mesh.",
+        )
+        add("stone_length", Kind.LENGTH, "Length", "distance")
+        add("stone_depth", Kind.LENGTH, "Depth", "distance")
+        add("stone_height", Kind.LENGTH, "Thickness", "distance")
+        add("night_power", Kind.POWER, "Power", "power")
         add("night_set", Kind.TEMPERATURE, "Thermostat set to", "thermostat")
 
     GROUPS = (

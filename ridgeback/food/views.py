@@ -50,7 +50,7 @@ def _home(request: KeeperRequest, animal: Animal) -> Habitat | None:
 class SpellForm(forms.Form):
     """What goes on, and since when."""
 
-    kind = forms.ChoiceField(label="It is", widget=forms.Select)
+    kind = forms.ChoiceField(label="Condition", widget=forms.Select)
     since = day_field("since")
 
     def __init__(self, *args: Any, animal: Animal, profile: Any, today: dt.date, **kwargs: Any) -> None:

@@ -117,7 +117,7 @@ class BenchForm(forms.Form):
                 "passes": QuantityField(
                     Kind.SHARE,
                     self.units,
-                    label="It passes, if measured",
+                    label="UV it lets through, if measured",
                     value=box.lid.mesh_passes,
                     plausible=PASSES,
                     required=False,
@@ -149,12 +149,12 @@ class BenchForm(forms.Form):
             if thing.kind == "hide":
                 fields["moist"] = forms.BooleanField(label="Holds wet moss", initial=thing.moist, required=False)
                 fields["entrance"] = forms.ChoiceField(
-                    label="Its entrance", choices=ENTRANCE_CHOICES, initial=thing.entrance or "", required=False
+                    label="Entrance", choices=ENTRANCE_CHOICES, initial=thing.entrance or "", required=False
                 )
                 fields["sheer"] = forms.BooleanField(label="Light comes through its sides", initial=thing.sheer, required=False)
             if thing.kind == "plant":
                 fields["plant"] = forms.ChoiceField(
-                    label="Of the kind", choices=PLANT_CHOICES, initial=thing.plant or "", required=False
+                    label="Plant", choices=PLANT_CHOICES, initial=thing.plant or "", required=False
                 )
             if thing.kind == "pool":
                 fields["filter"] = QuantityField(
@@ -178,13 +178,13 @@ class BenchForm(forms.Form):
                 fields["held"] = QuantityField(
                     Kind.TEMPERATURE,
                     self.units,
-                    label="It holds the water at",
+                    label="Water temperature held",
                     value=thing.held_c,
                     plausible=HELD,
                     required=False,
                 )
             if thing.kind == "slab":
-                fields["material"] = forms.ChoiceField(label="Made of", choices=SLABS, initial=thing.material)
+                fields["material"] = forms.ChoiceField(label="Material", choices=SLABS, initial=thing.material)
         elif thing.is_probe:
             fields = {"x": x, "y": y, "z": self._length("Above the floor", thing.at_m[2])}
         else:
@@ -216,13 +216,13 @@ class BenchForm(forms.Form):
                 if HEATERS[thing.kind].dimmable:
                     held = thing.thermostat
                     fields["probe"] = forms.ChoiceField(
-                        label="Thermostat’s probe",
+                        label="Thermostat probe",
                         choices=probe_choices(self.kept.probes),
                         initial=probe_chosen(held),
                         required=False,
                     )
                     fields["control"] = forms.ChoiceField(
-                        label="Thermostat’s way", choices=CONTROLS, initial=held.control if held else "dimming", required=False
+                        label="Thermostat type", choices=CONTROLS, initial=held.control if held else "dimming", required=False
                     )
                     fields["set"] = self._temperature(
                         "Thermostat set to", held.set_c if held else None, "thermostat", required=False

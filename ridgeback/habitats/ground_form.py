@@ -68,17 +68,17 @@ class GroundForm(forms.Form):
         self.fields["stand"] = QuantityField(
             Kind.MASS,
             units,
-            label="Stand weighs",
+            label="Stand weight",
             what="stand",
             value=1000 * stand_kg if stand_kg else None,
             plausible=STAND,
             required=False,
         )
         self.fields["tall"] = QuantityField(
-            Kind.LENGTH, units, label="and is high", what="stand", value=stand_m or None, plausible=TALL, required=False
+            Kind.LENGTH, units, label="Stand height", what="stand", value=stand_m or None, plausible=TALL, required=False
         )
         self.fields["deep_at"] = forms.ChoiceField(
-            label="It is deeper", choices=SIDES, initial=slope.deep_at if slope else "", required=False
+            label="Deeper at", choices=SIDES, initial=slope.deep_at if slope else "", required=False
         )
         deepest = sum(layer.depth_m for layer in layers) + slope.rise_m if slope else None
         self.fields["deepest"] = QuantityField(

@@ -41,7 +41,7 @@ class LogForm(forms.Form):
         label="or paste it", required=False, max_length=400_000,
         widget=forms.Textarea(attrs={"rows": 6, "placeholder": "2026-11-21 08:00, 62.5, 23.1\n2026-11-21 08:10, 62.1, 23.3"}),
     )  # fmt: skip
-    place = forms.ChoiceField(label="It hung at", choices=PLACES)
+    place = forms.ChoiceField(label="Where it hung", choices=PLACES)
 
     def __init__(self, *args: Any, too_large: bool = False, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
@@ -104,7 +104,7 @@ def _rows(told: LogTold, kept: Request) -> list[tuple[str, str]]:
         ("What the ground gives off", by(told.ground, told.ground_ln_sd)),
         ("What its walls take up, over its air", f"{told.buffer:.1f}"),
         ("The log lies from the model", f"{told.untold_pct:.1f} points before, {told.rms_pct:.1f} after"),
-        ("Its length", f"{told.hours:.0f} h"),
+        ("Length", f"{told.hours:.0f} h"),
     ]
 
 

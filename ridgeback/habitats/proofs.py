@@ -42,7 +42,7 @@ class SignForm(forms.Form):
     """What the keeper saw; all of it, or why not."""
 
     checks = forms.MultipleChoiceField(choices=list(CHECKS.items()), required=False, widget=forms.CheckboxSelectMultiple)
-    note = forms.CharField(label="What is left out, and why", max_length=200, required=False)
+    note = forms.CharField(label="What was left out, and why", max_length=200, required=False)
 
     def clean(self) -> dict[str, Any]:
         """Everything seen, or a word about what was not."""

@@ -34,7 +34,9 @@ VOLTS, AMPS = {"230": "230 V", "120": "120 V"}, {"10": "10 A", "13": "13 A", "15
 class HouseForm(forms.Form):
     """What the room is."""
 
-    loss = forms.ChoiceField(label="The room is", choices=[(name, name) for name in LOSS_W_M2K], initial="usual", required=False)
+    loss = forms.ChoiceField(
+        label="How the room loses heat", choices=[(name, name) for name in LOSS_W_M2K], initial="usual", required=False
+    )
     volts = forms.ChoiceField(label="Mains", choices=list(VOLTS.items()), initial="230", required=False)
     amps = forms.ChoiceField(label="A circuit is fused at", choices=list(AMPS.items()), initial="16", required=False)
     strip = forms.ChoiceField(label="An outlet or its strip is rated", choices=list(AMPS.items()), initial="10", required=False)

@@ -132,7 +132,7 @@ class RoomForm(VersionedForm, forms.ModelForm):
         self.fields["winter_day_c"] = QuantityField(
             Kind.TEMPERATURE,
             units,
-            label="A winter’s day, if it differs",
+            label="Room on a winter day, if different",
             value=own["winter_day_c"],
             plausible="room",
             required=False,

@@ -28,7 +28,7 @@ class StockForm(forms.Form):
         max_length=40,
         widget=forms.TextInput(attrs={"autocomplete": "off", "class": "quantity", "placeholder": "number or g"}),
     )
-    place = forms.ChoiceField(label="Kept", required=False, choices=[("", "where it belongs"), *Stock.Place.choices])
+    place = forms.ChoiceField(label="Stored in", required=False, choices=[("", "where it belongs"), *Stock.Place.choices])
     lead_days = forms.IntegerField(
         label="Days until it comes", required=False, min_value=0, max_value=90,
         widget=forms.TextInput(attrs={"inputmode": "numeric", "autocomplete": "off", "class": "quantity"}),

@@ -94,7 +94,7 @@ class VariantForm(forms.Form):
 
     file = forms.FileField(label="Own values (JSON)", widget=forms.FileInput(attrs={"accept": ".json,application/json"}))
     replace = forms.BooleanField(
-        label="Where I have a value of my own already, take the file’s", required=False,
+        label="Replace my own values with the file’s", required=False,
         help_text="More yours stay, and the answer says line by line which.",
     )  # fmt: skip
 

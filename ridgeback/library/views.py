@@ -123,7 +123,7 @@ def edit(request: KeeperRequest, slug: str) -> HttpResponse:
             flows.set_value(
                 household, shipped.species, Edit(at=at, was=was, value=form.value(), reason=form.cleaned_data["reason"])
             )
-            messages.success(request, f"Kept: {presenting.label_at(shipped, at)}. What is planned follows it.")
+            messages.success(request, f"Saved: {presenting.label_at(shipped, at)}. Plans follow it.")
             return redirect("library:page", slug=slug)
         except DocumentError as why:
             form.add_error("value", "; ".join(_reason(problem.reason) for problem in why.problems[:3]))

@@ -106,7 +106,7 @@ def sign_up(page: Page, server: Server) -> None:
 def test_a_draft_survives_a_killed_server_and_another_browser(chromium: Browser, server: Server, troubles: list[str]) -> None:
     first = another_browser(chromium, troubles)
     sign_up(first, server)
-    first.get_by_label("Its name").fill("Tansy")
+    first.get_by_label("Name", exact=True).fill("Tansy")
     first.get_by_label("Species").select_option("Eublepharis macularius")
     first.get_by_label("Mass").fill("62 g")
     expect(first.locator("#panel")).to_contain_text("Leopard gecko, adult")
@@ -152,7 +152,7 @@ def test_what_is_typed_last_is_never_lost_to_a_draft(chromium: Browser, server: 
     lost = []
     for race in range(RACES):
         mass, name = f"{40 + race} g", f"Tansy {race}"
-        page.get_by_label("Its name").fill(name)
+        page.get_by_label("Name", exact=True).fill(name)
         page.get_by_label("Mass").press_sequentially("999", delay=20)
         page.wait_for_timeout(8 * race)  # from at once to 400 ms after the first strokes
         page.get_by_label("Mass").fill(mass)
@@ -161,7 +161,7 @@ def test_what_is_typed_last_is_never_lost_to_a_draft(chromium: Browser, server: 
         page.wait_for_selector("#id_shape")
         page.get_by_role("link", name="The animal").click()
         page.wait_for_selector("#id_species")
-        found = page.get_by_label("Its name").input_value(), page.get_by_label("Mass").input_value()
+        found = page.get_by_label("Name", exact=True).input_value(), page.get_by_label("Mass").input_value()
         if found != (name, mass):
             lost.append((race, found))
     page.context.close()

@@ -35,7 +35,7 @@ def test_a_species_is_found_weighed_up_and_given_a_value_of_ones_own(page: Page)
     expect(page.get_by_label("Value")).to_have_value("90")
     page.get_by_label("Value").fill("33 °C")
     page.get_by_role("button", name="Save for my household").click()
-    expect(page.locator(".messages")).to_contain_text("Kept")
+    expect(page.locator(".messages")).to_contain_text("Saved")
     page.get_by_role("button", name="Revert", exact=True).click()
     expect(page.locator(".messages")).to_contain_text("stands again")
 
