@@ -198,7 +198,7 @@ def read(text: str, kind: Kind, units: Units = METRIC, *, small: bool = False) -
     if not typed:
         raise EntryError(f"Write {_EXAMPLES[kind]}.")
     if len(typed) > _MAX_TYPED:
-        raise EntryError(f"Prey or pieces too long for a {kind.value}: write {_EXAMPLES[kind]}.")
+        raise EntryError(f"That is too long for a {kind.value}: write {_EXAMPLES[kind]}.")
     parts: list[tuple[float, str]] = []
     position = 0
     while position < len(typed):

@@ -87,7 +87,7 @@ WORDS: dict[str, tuple[str, str, str]] = {
         "Ready is a week with no ammonia and no nitrite, never a date.",
     ),
     "furniture": ("Put in hides, branches and water", "", "Wedge or screw: nothing may roll or fall."),
-    "run": ("Let it run: heat, light, mist, timers", "", "Visual check every day; smell it."),
+    "run": ("Let it run: heat, light, mist, timers", "", "Look in every day; smell it."),
     "prove": ("Commissioning check", "thermometers, hygrometer, UV meter", ""),
     "move in": (
         "Move it in, and leave it a week",

@@ -109,7 +109,7 @@ def given_of(damp: Damp) -> tuple[Given, ...]:
         Given(name="room by day", value=room.day_c, unit="°C"),
         Given(name="air changes at the end of the day", value=forcing.changes_per_h[noon], unit="1/h"),
         Given(name="air changes at the end of the night", value=forcing.changes_per_h[night], unit="1/h"),
-        Given(name="substrate, as saved", text=damp.wetting.ground),
+        Given(name="substrate, as recorded", text=damp.wetting.ground),
         Given(name="substrate that evaporates", value=box.ground_m2 * box.wetness, unit="m²"),
         Given(name="open water and leaves", value=box.water_m2, unit="m²"),
         *(

@@ -14,7 +14,7 @@ CREW_M = 0.03
 DAMP = frozenset({"damp", "wet"})
 CREW_FOOD = (
     "A crew lives on what is left and starves where little is: leaf litter always, a pinch of dry fish food or a slice of squash once a week, "
-    "a piece of cuttlebone for the isopods. Delete what moulds."
+    "a piece of cuttlebone for the isopods. Remove what moulds."
 )
 
 

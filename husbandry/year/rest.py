@@ -176,7 +176,7 @@ def plan_summer(profile: Profile, begins: dt.date, weeks: float) -> Rest:
     if not profile.season.aestivates:
         raise ValueError(f"the {profile.name} does not rest in summer")
     if not SUMMER_WEEKS[0] <= weeks <= SUMMER_WEEKS[1]:
-        raise ValueError(f"a aestivation takes {SUMMER_WEEKS[0]:g} to {SUMMER_WEEKS[1]:g} weeks")
+        raise ValueError(f"an aestivation takes {SUMMER_WEEKS[0]:g} to {SUMMER_WEEKS[1]:g} weeks")
     last_meal, ends = begins - dt.timedelta(days=SUMMER_FAST_DAYS), begins + dt.timedelta(days=round(7 * weeks))
     cool = _cool_band(profile)
     steps = [

@@ -157,7 +157,7 @@ class FactsForm(VersionedForm):
         if came is not None and came > self.today:
             self.add_error("came_on", "This day is still to come.")
         elif came is not None and born is not None and came < born:
-            self.add_error("came_on", "Prey or pieces before it was born.")
+            self.add_error("came_on", "That is before it was born.")
         if born is None:
             return cleaned
         doubt = question_birth(born, self.profile, today=self.today)

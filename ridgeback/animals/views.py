@@ -220,7 +220,7 @@ def depart(request: KeeperRequest, pk: int) -> HttpResponse:
     if not form.is_valid():
         return _page(request, animal, gone=form)
     flows.depart(animal, gone=form.cleaned_data["gone"], on=form.cleaned_data["gone_on"], now=now())
-    messages.success(request, f"{animal.name} has left its enclosure and today’s tasks. Its book stays.")
+    messages.success(request, f"{animal.name} is no longer kept: it has left its enclosure and its tasks end. Its records stay.")
     return redirect("animals:page", pk=pk)
 
 

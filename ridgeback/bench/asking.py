@@ -135,7 +135,7 @@ def _typed(state: dict[str, Any], typed: dict[str, Any], units: Units) -> str:
         return ""
     if row.choices:
         if text not in dict(row.choices):
-            return "Prey or pieces none of the choices."
+            return "That is none of the choices."
         if path in {"moist", "sheer"}:
             thing[path] = bool(text)
             return ""

@@ -52,7 +52,7 @@ class CourseForm(OnceForm):
         if self.animal.born_on and day < self.animal.born_on:
             raise forms.ValidationError(f"It was born on {self.animal.born_on:%-d %B %Y}: this day is before.")
         if day > self.today + dt.timedelta(days=AHEAD_DAYS):
-            raise forms.ValidationError("Prey or pieces more than three months ahead.")
+            raise forms.ValidationError("That is more than three months ahead.")
         return day
 
     def clean(self) -> dict[str, Any]:

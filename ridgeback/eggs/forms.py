@@ -152,7 +152,7 @@ class HatchForm(OnceForm):
             raise forms.ValidationError("This day is still to come.")
         least = earliest(self.clutch.profile.young, self.clutch.laid_on)
         if day < least:
-            raise forms.ValidationError(f"Prey or pieces sooner than they can be there: from {least:%-d %B %Y} at the earliest.")
+            raise forms.ValidationError(f"That is sooner than they can be there: from {least:%-d %B %Y} at the earliest.")
         return day
 
     def clean_number(self) -> int:

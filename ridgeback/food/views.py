@@ -65,7 +65,7 @@ class SpellForm(forms.Form):
         day: dt.date = self.cleaned_data["since"]
         day_of_life(day, self.animal, self.today)
         if (self.today - day).days > 400:
-            raise forms.ValidationError("Prey or pieces more than a year ago: note current condition now.")
+            raise forms.ValidationError("That is more than a year ago: enter its present condition.")
         return day
 
 

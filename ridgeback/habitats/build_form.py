@@ -54,11 +54,11 @@ class BuildForm(forms.Form):
             if done is not None and done > self.today:
                 self.add_error(f"done-{task.slug}", "This day is still to come.")
             elif done is not None and start is not None and done < start:
-                self.add_error(f"done-{task.slug}", "Prey or pieces before the build began.")
+                self.add_error(f"done-{task.slug}", "That is before the build began.")
         for line in self.lines:
             owned = data.get(f"own-{line.item.slug}")
             if owned is not None and owned > line.item.count:
-                self.add_error(f"own-{line.item.slug}", f"Needed {line.item.count}: more of it does not help this enclosure.")
+                self.add_error(f"own-{line.item.slug}", f"It takes {line.item.count}: more of it does not help this enclosure.")
         return data
 
     def said(self) -> dict[str, Any]:

@@ -59,7 +59,7 @@ def build(request: KeeperRequest, pk: int) -> HttpResponse:
             return redirect(request.get_full_path())
         messages.error(
             request,
-            "Somebody else saved this build plan meanwhile. What you typed is still here: look it over and keep it again.",
+            "Somebody else saved this build plan meanwhile. What you typed is still here: check it and save it again.",
         )
         works = _here(request, habitat).works
     made = works.build()

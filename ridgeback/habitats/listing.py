@@ -214,7 +214,7 @@ def _row(seen: Glance | Plan, drawing: str, units: Units) -> dict[str, Any]:
         direction, problem = "right", "In range as far as known"
     change = wording.change_title(answer, units) if answer else ""
     if worst is not None and read_again_first(worst):
-        change = "Read the file again before you change anything"
+        change = "Measure it again before you change anything"
     return {
         "urgency": urgency(seen),
         "drawing": drawing,

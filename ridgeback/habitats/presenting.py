@@ -298,7 +298,7 @@ def _first(plan: Plan, units: Units) -> FirstThing:
     doing = {"title": wording.change_title(top, units), "kind": top.kind, "thing_id": top.thing_id} if top else {}
     if worst is not None:
         if read_again_first(worst):
-            doing = {"title": "Read the file again before you change anything"}
+            doing = {"title": "Measure it again before you change anything"}
         return FirstThing(worst.verdict.direction, f"{worst.name} {wording.verdict(worst, units)}", **doing)
     if not plan.size.enough:
         return FirstThing("below", "The enclosure is too small", **doing)

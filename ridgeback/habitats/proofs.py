@@ -249,7 +249,7 @@ def settle_in(request: KeeperRequest, pk: int) -> HttpResponse:
     """Those for whom a proven enclosure was made have moved in."""
     habitat = own_habitat(request, pk)
     if standing_proof(habitat) is None:
-        messages.error(request, "It is not verified as it is: what a change can have moved is read again first.")
+        messages.error(request, "It is not verified yet: log again what the change may have moved.")
     elif flows.settle_in(habitat, now=now()):
         messages.success(
             request, f"Moved in. Now {QUIET_DAYS} quiet days: food and water, no handling, no visitors at the glass."

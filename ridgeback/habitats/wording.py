@@ -184,7 +184,7 @@ def effect(item: Effect, units: Units) -> str:
 def safety(change: Change, units: Units) -> str:
     """What a stuck thermostat would then do, and whether that is safe."""
     s = change.safety
-    reach = f"With the thermostat failed on it would reach {show(s.surface_c, Kind.TEMPERATURE, units, digits=0)} under the lamp"
+    reach = f"If its thermostat failed on, it would reach {show(s.surface_c, Kind.TEMPERATURE, units, digits=0)} under the lamp"
     if s.safe:
         return f"{reach}: still under the limit."
     cool = show(s.cool_air_c, Kind.TEMPERATURE, units, digits=0)

@@ -65,7 +65,7 @@ def _why_not(rejected: Rejected, units: Units) -> str:
     """The nearest simpler setup, and what rules it out."""
     if rejected.key is None:
         hot = show(rejected.value or 0.0, Kind.TEMPERATURE, units, digits=0)
-        return f"Simpler would be {rejected.words}: but with a thermostat failed on the surface would reach {hot} on the hottest day."
+        return f"Simpler would be {rejected.words}: but if its thermostat failed on, the surface would reach {hot} on the hottest day."
     value = show(rejected.value, NEEDS[rejected.key].kind, units) if rejected.value is not None else ""
     where = "too low" if rejected.direction == "below" else "too high"
     return f"Simpler would be {rejected.words}: but {rejected.need.lower()} would come to {value}, {where}."

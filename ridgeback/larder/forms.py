@@ -75,7 +75,7 @@ def amount_of(text: str, name: str, units: Units) -> float:
         except ValueError:
             raise EntryError(f"“{text.strip()[:20]}” is no number.") from None
     if not math.isfinite(value) or value > MOST:
-        raise EntryError("Prey or pieces more than fits in any household.")
+        raise EntryError("That is more than fits in any household.")
     if value < 0:
         raise EntryError("Stock is counted from nothing up.")
     return value

@@ -43,10 +43,10 @@ def larder(request: KeeperRequest) -> HttpResponse:
                     best_before=data["best_before"], lead_days=LEAD_DAYS.get(food_of(data["name"]), 7) if data["lead_days"] is None else data["lead_days"],
                 )  # fmt: skip
                 flows.bring(stock, data["number"], keeper=request.user, now=at, came_on=today)
-            messages.success(request, f"In the supplies: {data['name']}.")
+            messages.success(request, f"In stock: {data['name']}.")
             return redirect("larder:larder")
         except IntegrityError:
-            form.add_error("name", "Prey or pieces in the supplies already: count it, or bring more, in its line.")
+            form.add_error("name", "That is in stock already: count it, or add a delivery, in its row.")
     rows = food_rows(household, dues, at, request.units)
     context = {
         "form": form, "rows": rows, "orders": [row.order for row in rows if row.order], "late": [row for row in rows if row.late],
@@ -63,7 +63,7 @@ def move(request: KeeperRequest, pk: int) -> HttpResponse:
     stock, at = get_object_or_404(Stock.objects.of(request.household), pk=pk), now()
     if "away" in request.POST:
         stock.delete()
-        messages.success(request, f"Out of the supplies: {stock.name}.")
+        messages.success(request, f"No longer in stock: {stock.name}.")
         return redirect("larder:larder")
     text = request.POST.get("amount", "")[:40]
     try:

@@ -95,7 +95,7 @@ class VariantForm(forms.Form):
     file = forms.FileField(label="Own values (JSON)", widget=forms.FileInput(attrs={"accept": ".json,application/json"}))
     replace = forms.BooleanField(
         label="Replace my own values with the file’s", required=False,
-        help_text="More yours stay, and the answer says line by line which.",
+        help_text="If not, yours stay; the result says which, line by line.",
     )  # fmt: skip
 
     def __init__(self, *args: Any, too_large: bool = False, **kwargs: Any) -> None:

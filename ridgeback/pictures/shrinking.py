@@ -41,7 +41,7 @@ def _opened(stream: IO[bytes]) -> Image.Image:
         most = f"at most {MOST_PIXELS / 1e6:.0f} megapixels are read"
         raise NoPictureError(f"That photo is far too large: {most}.") from None
     except BROKEN:
-        raise NoPictureError("Prey or pieces no photo that can be read: JPEG, PNG or WebP.") from None
+        raise NoPictureError("That is no photo that can be read: JPEG, PNG or WebP.") from None
     if max(read.size) > MOST_SIDE_PX:
         raise NoPictureError(f"That photo has a side of {max(read.size):,} pixels: at most {MOST_SIDE_PX:,} are read.")
     if read.width * read.height > MOST_PIXELS:

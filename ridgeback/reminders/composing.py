@@ -19,7 +19,7 @@ MOST_LINES = 8
 
 def _lines(due: Due, units: Units) -> list[str]:
     if due.failed is not None:
-        return [f"! {due.failed.text}. Animal page says how to correct it."]
+        return [f"! {due.failed.text}. Its page says how to correct it."]
     found = attempt(partial(_tasks, due, units), "enclosure", due.habitat.pk)
     return [f"! {found.text}."] if isinstance(found, Failed) else found
 

@@ -37,7 +37,7 @@ def letters(request: KeeperRequest) -> HttpResponse:
     form = WishForm(request.POST if "keep" in request.POST else None, initial={"hour": wish.hour if wish else 7})
     if "stop" in request.POST:
         Wish.objects.filter(membership=mine).delete()
-        messages.success(request, "No email from now.")
+        messages.success(request, "No more emails are sent.")
         return redirect("reminders:letters")
     if "now" in request.POST:
         flows.write(mine, now(), again=True)

@@ -117,7 +117,7 @@ def _amount(chore: Chore, due: Due, posted: Mapping[str, str], units: Units) -> 
     if value < 0:
         raise WrongError("An amount is counted from nothing up.")
     if chore.amount and value > MOST[chore.kind] * chore.amount:
-        raise WrongError(f"Prey or pieces more than {MOST[chore.kind]:g} times the usual: look at the unit.")
+        raise WrongError(f"That is more than {MOST[chore.kind]:g} times the usual: look at the unit.")
     return value
 
 

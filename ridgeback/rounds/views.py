@@ -166,7 +166,7 @@ def _why_not(request: KeeperRequest, due: Due) -> str:
     if any(str(one) == sent for one in standing.filter(on=due.today).values_list("tap", flat=True)):
         return ""
     entry = standing.filter(chore=name).first()
-    return _by(entry, due) if entry is not None else "Prey or pieces not due in this enclosure any more."
+    return _by(entry, due) if entry is not None else "That is not due in this enclosure any more."
 
 
 def _answer(request: KeeperRequest, one: Card, status: int) -> HttpResponse:
@@ -183,7 +183,7 @@ def undo(request: KeeperRequest, pk: int) -> HttpResponse:
     entry = get_object_or_404(Entry.objects.of(request.household), pk=pk)
     at = now()
     done = flows.undo(entry, keeper=request.user, now=at, also=lambda undone: stock.give_back(undone, at, request.user))
-    said = "" if done else "Prey or pieces history: log what is right as another entry." if entry.undone_at is None else ""
+    said = "" if done else "This entry is too old to undo: log what is right as another entry." if entry.undone_at is None else ""
     if "log" in request.POST:
         return redirect("rounds:log")
     found = gather(request.household, now(), only=[entry.habitat_id])

@@ -247,7 +247,7 @@ def stop(request: KeeperRequest, pk: int) -> HttpResponse:
     living = Occupancy.objects.filter(animal=kept.animal, until__isnull=True).select_related("habitat__room").first()
     kept.stopped_on = living.habitat.room.day_of(now()) if living else kept.animal.household.day_of(now())
     kept.save(update_fields=["stopped_on"])
-    messages.success(request, "Ended: warm it over some days, water first, and it is fed again on today’s tasks.")
+    messages.success(request, "Ended: warm it over some days, water first, then feed it again; its meals are under Today.")
     return redirect(_address(kept.animal_id, kept.season))
 
 

@@ -212,7 +212,7 @@ def test_a_probe_is_drawn_with_what_it_feels_and_chosen_at_a_heater(client: Clie
     none = post(client, pip, "step", {**data, "chosen": "lamp-1", "typed": {**typed, "text": ""}}).json()
     assert none["state"]["things"][0]["thermostat"] is None
     wrong = post(client, pip, "step", {**data, "chosen": "lamp-1", "typed": {**typed, "text": "at the moon"}}).json()
-    assert wrong["typed_wrong"] == "Prey or pieces none of the choices."
+    assert wrong["typed_wrong"] == "That is none of the choices."
 
 
 def test_a_thermostat_whose_probe_is_gone_is_marked(client: Client, pip: Habitat) -> None:

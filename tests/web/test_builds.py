@@ -102,7 +102,7 @@ def test_a_build_that_was_kept_by_an_earlier_version_is_read(client: Client, pip
     assert kept["owned"]["timer"] == 2 and kept["each"]["box"] == 200.0
 
 
-@pytest.mark.parametrize(("typed", "said"), [("3", "Needed 2"), ("some", "as a whole number"), ("-1", "None at the least")])
+@pytest.mark.parametrize(("typed", "said"), [("3", "It takes 2"), ("some", "as a whole number"), ("-1", "None at the least")])
 def test_so_many_cannot_be_owned(client: Client, pip: Habitat, typed: str, said: str) -> None:
     planned(pip)
     html = sent(client, pip, **{"own-timer": typed}).content.decode()

@@ -306,7 +306,7 @@ def test_ends_exchanged_are_named_beside_both(client: Client, pip: Habitat) -> N
     for need, value in (("warm_air_day", "23"), ("cool_air_day", "28.5")):
         client.post(f"/habitats/{pip.pk}/readings/", reading(need=need, value=value, instrument="probe"))
     html = client.get(f"/habitats/{pip.pk}/").content.decode()
-    assert html.count("Read the file again first.") == 2 and "exchanged?" in html
+    assert html.count("Measure it again first.") == 2 and "exchanged?" in html
 
 
 def test_an_odd_reading_is_taken_again_before_anything_is_changed(client: Client, pip: Habitat) -> None:
@@ -314,13 +314,13 @@ def test_an_odd_reading_is_taken_again_before_anything_is_changed(client: Client
     client.post(f"/habitats/{pip.pk}/readings/", reading(value="24"))
     client.post(f"/habitats/{pip.pk}/readings/", reading(need="warm_air_day", value="27", instrument="probe"))
     first = client.get(f"/habitats/{pip.pk}/").context["view"].first
-    assert (first.title, first.kind) == ("Read the file again before you change anything", "")
+    assert (first.title, first.kind) == ("Measure it again before you change anything", "")
     assert first.problem.startswith("Surface") and first.direction == "below"
     client.post(f"/habitats/{pip.pk}/readings/", reading(value="70", confirm="70"))
     client.post(f"/habitats/{pip.pk}/readings/", reading(need="cool_air_day", value="24.5", instrument="probe"))
     view = client.get(f"/habitats/{pip.pk}/").context["view"]
     assert next(need.odd for need in view.needs if need.key == "surface_day") and view.first.direction == "above"
-    assert view.first.title != "Read the file again before you change anything"
+    assert view.first.title != "Measure it again before you change anything"
 
 
 def test_a_forms_address_opened_by_hand_leads_to_the_box(client: Client, pip: Habitat) -> None:

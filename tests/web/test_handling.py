@@ -69,7 +69,7 @@ def test_the_step_moves_with_what_was_logged_and_with_its_undoing(client: Client
 def test_not_in_shed(client: Client, scamp: Animal) -> None:
     client.post(f"/animals/{scamp.pk}/handling/begin/")
     begin_spell(scamp, kind="shed", since=clocks.today())
-    assert "Skip. In shed" in client.get(f"/animals/{scamp.pk}/handling/").content.decode()
+    assert "Not today. In shed" in client.get(f"/animals/{scamp.pk}/handling/").content.decode()
     assert not any(one.kind in {"tame", "enrich"} for one in due_of(scamp).chores)
 
 

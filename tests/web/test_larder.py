@@ -116,7 +116,7 @@ def test_what_cannot_be_is_said_and_stays_typed(client: Client, name: str, amoun
 
 def test_two_lines_of_one_kind_are_refused(client: Client) -> None:
     put_in(client, "adult mouse", "10")
-    assert "in the supplies already" in put_in(client, "adult mouse", "3").content.decode() and Stock.objects.get().amount == 10
+    assert "in stock already" in put_in(client, "adult mouse", "3").content.decode() and Stock.objects.get().amount == 10
 
 
 def test_a_wrong_count_is_said_with_what_was_typed(client: Client) -> None:

@@ -171,11 +171,11 @@ def test_a_row_with_an_odd_reading_says_to_read_it_again(client: Client, pip: Ha
     pip.readings.filter(need="surface_day").update(value=40.0)
     row = next(row for row in client.get("/").context["boxes"].rows if row.habitat.pk == pip.pk)
     if row.problem.startswith("Cool air") and "limit" not in row.problem:
-        assert row.change == "Read the file again before you change anything"
+        assert row.change == "Measure it again before you change anything"
     pip.readings.filter(need="cool_air_day").update(value=11.0)
     Habitat.objects.filter(pk=pip.pk).update(looked_on=None)
     row = next(row for row in client.get("/").context["boxes"].rows if row.habitat.pk == pip.pk)
-    assert row.problem.startswith("Cool air") and row.change == "Read the file again before you change anything"
+    assert row.problem.startswith("Cool air") and row.change == "Measure it again before you change anything"
 
 
 def test_what_is_only_planned_is_said_to_be_predicted(client: Client, household: Household) -> None:

@@ -134,7 +134,7 @@ def test_a_working_of_a_try_shows_the_try(client: Client, pip: Habitat) -> None:
     tried = client.post(f"/habitats/{pip.pk}/working/?at=/predictions/surface_day", data, HTTP_HX_REQUEST="true")
     kept = client.get(f"/habitats/{pip.pk}/working/?at=/predictions/surface_day")
     assert tried.context["worked"].value > kept.context["worked"].value + 2
-    assert "Save try first" in tried.content.decode() and "<html" not in tried.content.decode()
+    assert "Save this version first" in tried.content.decode() and "<html" not in tried.content.decode()
 
 
 def test_queries_do_not_grow_with_animals_or_readings(client: Client, pip: Habitat) -> None:

@@ -111,7 +111,7 @@ def test_the_demos_instruments_read_a_whole_round(client: Client, pip: Habitat) 
 
 def test_moving_in_waits_for_the_signature_and_begins_a_quiet_week(client: Client, pip: Habitat) -> None:
     said = client.post(f"/habitats/{pip.pk}/settle-in/", follow=True).content.decode()
-    assert "not verified as it is" in said and pip.occupancies.get().moved_in_at is None
+    assert "not verified yet" in said and pip.occupancies.get().moved_in_at is None
     read_all(pip)
     client.post(f"/habitats/{pip.pk}/prove/", {"revision": 1, "checks": ALL})
     assert "Pip moves in now" in page(client, pip)
@@ -249,7 +249,7 @@ def test_another_stage_asks_again_for_what_it_moves(client: Client, pip: Habitat
     html = page(client, pip)
     assert "need something else now: surface" in html
     said = client.post(f"/habitats/{pip.pk}/settle-in/", follow=True).content.decode()
-    assert "not verified as it is" in said
+    assert "not verified yet" in said
 
 
 def test_a_box_proven_for_one_kind_is_not_proven_for_another(client: Client, household: Household, pip: Habitat) -> None:

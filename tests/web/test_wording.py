@@ -102,7 +102,7 @@ def test_every_change_of_a_bad_box_has_its_sentence_and_its_safety() -> None:
     for item in made.changes:
         for units in (METRIC, US):
             assert wording.change_title(item, units) and wording.safety(item, units).startswith(
-                "With the thermostat failed on it would reach"
+                "If its thermostat failed on, it would reach"
             )
     unsafe = [c for c in made.changes if not c.safety.safe]
     assert all("cut-out" in wording.safety(c, METRIC) for c in unsafe)
