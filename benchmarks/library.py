@@ -1,8 +1,10 @@
-"""The library: reading every profile at the start, and finding among 2,000 generated ones against an empty view.
+"""The library: reading every profile at the start, and finding among 2,000 generated ones against
+an empty view.
 
     DATABASE_URL=$(bin/pg start) .venv/bin/python -m benchmarks.library
 
-Targets: all profiles read in under a second; search and filter over 2,000 a few milliseconds more than an empty view.
+Targets: all profiles read in under a second; search and filter over 2,000 a few milliseconds more
+than an empty view.
 """
 
 import random
@@ -45,7 +47,10 @@ _SYLLABLES = (
 
 def reading_s() -> float:
     """A new process that imports the core and reads the library, less one that only imports it [s]."""
-    codes = ("import husbandry.species.library", "from husbandry.species.library import library; library()")
+    codes = (
+        "import husbandry.species.library",
+        "from husbandry.species.library import library; library()",
+    )
 
     def once(code: str) -> float:
         began = time.perf_counter()
@@ -65,13 +70,19 @@ def generated(count: int) -> "list[Profile]":
     made = []
     for n in range(count):
         pattern = shipped[n % len(shipped)]
-        genus, kind, common = ("".join(chance.choice(_SYLLABLES) for _ in range(3)) for _ in range(3))
+        genus, kind, common = (
+            "".join(chance.choice(_SYLLABLES) for _ in range(3)) for _ in range(3)
+        )
         names = (f"{common} of {genus}", kind)
-        power = pattern.costs.power_w.model_copy(update={"high": pattern.costs.power_w.ends[1] + n % 50})
+        power = pattern.costs.power_w.model_copy(
+            update={"high": pattern.costs.power_w.ends[1] + n % 50}
+        )
         new = {
-            "species": f"{genus.capitalize()} {kind}{n}", "name": f"{common} {pattern.name}", "other_names": names,
+            "species": f"{genus.capitalize()} {kind}{n}",
+            "name": f"{common} {pattern.name}",
+            "other_names": names,
             "costs": pattern.costs.model_copy(update={"power_w": power}),
-        }  # fmt: skip
+        }
         made.append(pattern.model_copy(update=new))
     return made
 
@@ -82,23 +93,31 @@ def main() -> int:
     print(f"every profile is read in {read:.2f} s (target: under 1 s)\n")
     with site() as client:
         from husbandry.species.searching import Index
-        from ridgeback.library import views
+        from ridgeback.species_guide import views
 
         profiles = generated(MANY)
         began = time.perf_counter()
         many = Index.of(profiles)
-        print(f"an index of {MANY} is made once, in {(time.perf_counter() - began) * 1000:.0f} ms\n")
+        print(
+            f"an index of {MANY} is made once, in {(time.perf_counter() - began) * 1000:.0f} ms\n"
+        )
         asked = {
             "one common word": {"query": "gecko"},
             "one name, misspelled": {"query": "lepard gecko"},
             "nothing such": {"query": "zzqqyyx"},
-            "what a household can give": {"length": "100 cm", "depth": "50 cm", "height": "60 cm", "prey": "on", "hottest": "28"},
+            "what a household can give": {
+                "length": "100 cm",
+                "depth": "50 cm",
+                "height": "60 cm",
+                "prey": "on",
+                "hottest": "28",
+            },
             "both": {"query": "skink", "length": "150 cm", "power": "400"},
         }
-        from husbandry.path.suitability import facts_of
+        from husbandry.life_plan.suitability import facts_of
         from husbandry.quantity import METRIC
-        from ridgeback.library.forms import OfferForm
-        from ridgeback.library.presenting import found
+        from ridgeback.species_guide.forms import OfferForm
+        from ridgeback.species_guide.presenting import found
 
         for profile in profiles:
             facts_of(profile)  # once in a process
@@ -117,7 +136,7 @@ def main() -> int:
             for name, data in asked.items():
 
                 def opened(data: dict[str, str] = data) -> object:
-                    return client.get("/library/", data, headers={"HX-Request": "true"})
+                    return client.get("/species/", data, headers={"HX-Request": "true"})
 
                 rows.append((timed(f"the page: {name}", opened, 20), None))
         good = table(reference, rows)

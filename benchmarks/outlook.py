@@ -1,8 +1,10 @@
-"""The next twelve months of 200 animals: one request, its queries and its time against an empty view; and what the job costs an animal.
+"""The next twelve months of 200 animals: one request, its queries and its time against an empty
+view; and what the job costs an animal.
 
     DATABASE_URL=$(bin/pg start) .venv/bin/python -m benchmarks.outlook
 
-Targets: queries constant from 4 to 200 animals; the request for 200 under 300 ms (median). Growth is fitted in the job, never on the page.
+Targets: queries constant from 4 to 200 animals; the request for 200 under 300 ms (median). Growth
+is fitted in the job, never on the page.
 """
 
 import datetime as dt
@@ -25,22 +27,26 @@ def main() -> int:
         from husbandry.growth.expected import expected
         from husbandry.species.library import library
         from ridgeback.animals.models import Animal, Weighing
-        from ridgeback.habitats import flows
-        from ridgeback.habitats.models import Habitat, Occupancy
+        from ridgeback.enclosures import flows
+        from ridgeback.enclosures.models import Enclosure, Occupancy
+        from ridgeback.households.models import Household
         from ridgeback.jobs import tasks
-        from ridgeback.keepers.models import Household
 
         own, now = Household.objects.get(), timezone.now()
         today = now.date()
-        pattern = Habitat.objects.for_planning().order_by("pk")[0]
+        pattern = Enclosure.objects.for_planning().order_by("pk")[0]
         kinds = [profile for profile in library().values() if profile.habit != "aquatic"]
 
         def fill(count: int) -> None:
-            """Animals of every kind and age, each with an enclosure and two years of weights on its species’ curve."""
+            """Animals of every kind and age, each with an enclosure and two years of weights on its
+            species’ curve.
+            """
             for n in range(Animal.objects.count(), count):
                 profile = kinds[n % len(kinds)]
                 born = today - dt.timedelta(days=120 + 9 * n)
-                animal = Animal.objects.create(household=own, name=f"Animal {n:03d}", species=profile.species, born_on=born)
+                animal = Animal.objects.create(
+                    household=own, name=f"Animal {n:03d}", species=profile.species, born_on=born
+                )
                 curve = expected(profile).usual
                 days = [(120 + 9 * n) * k / WEIGHTS for k in range(1, WEIGHTS + 1)]
                 Weighing.objects.bulk_create(
@@ -51,8 +57,10 @@ def main() -> int:
                     )
                     for k, day in enumerate(days)
                 )
-                made = Habitat.objects.create(household=own, room=pattern.room, name=f"Enclosure {n:03d}")
-                Occupancy.objects.create(habitat=made, animal=animal, since=now)
+                made = Enclosure.objects.create(
+                    household=own, room=pattern.room, name=f"Enclosure {n:03d}"
+                )
+                Occupancy.objects.create(enclosure=made, animal=animal, since=now)
                 assert pattern.head is not None
                 flows.begin(made, pattern.head.spec, keeper=None, now=now)
 
@@ -63,13 +71,13 @@ def main() -> int:
             tasks.work_out_lives(own.pk)
             spent = time.perf_counter() - began
             with CaptureQueriesContext(connection) as seen:
-                client.get("/outlook/")
+                client.get("/coming-up/")
             counts.append(len(seen))
             print(f"{before:4d} animals: {counts[-1]} queries; the job took {spent:.1f} s")
         print()
         reference = timed("an empty view", lambda: client.get("/empty/"), 60)
         rows = [
-            (timed("the outlook of 200 animals", lambda: client.get("/outlook/"), 15), 300.0),
+            (timed("the outlook of 200 animals", lambda: client.get("/coming-up/"), 15), 300.0),
             (timed("the list of 200 animals", lambda: client.get("/animals/"), 15), 300.0),
         ]
         good = table(reference, rows)

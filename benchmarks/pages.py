@@ -13,10 +13,10 @@ def main() -> int:
         from django.db import connection
         from django.test.utils import CaptureQueriesContext
 
-        from ridgeback.habitats import planning
-        from ridgeback.habitats.models import Derived, Habitat
+        from ridgeback.enclosures import planning
+        from ridgeback.enclosures.models import Derived, Enclosure
 
-        address = f"/habitats/{Habitat.objects.get(name='Pip’s box').pk}/"
+        address = f"/enclosures/{Enclosure.objects.get(name='Pip’s box').pk}/"
 
         def fresh(target: str) -> object:
             planning._known.cache_clear()
@@ -28,7 +28,14 @@ def main() -> int:
             (timed("an enclosure's page, plan made anew", lambda: fresh(address), 25), 400.0),
             (timed("an enclosure's page, plan known", lambda: client.get(address), 50), None),
             (timed("list of four enclosures, nothing remembered", lambda: fresh("/"), 15), None),
-            (timed("a working, plan known", lambda: client.get(f"{address}working/?at=/predictions/surface_day"), 50), None),
+            (
+                timed(
+                    "a working, plan known",
+                    lambda: client.get(f"{address}calculation/?at=/predictions/surface_day"),
+                    50,
+                ),
+                None,
+            ),
         ]
         met = table(reference, rows)
         for name in ("/empty/", address, "/"):

@@ -1,4 +1,7 @@
-"""The application with its demo on a test database of its own, for benchmarks of pages. Leaves nothing behind."""
+"""The application with its demo on a test database of its own, for benchmarks of pages.
+
+Leaves nothing behind.
+"""
 
 import os
 from collections.abc import Iterator
@@ -27,7 +30,7 @@ def site() -> "Iterator[Client]":
 
     from ridgeback import urls
     from ridgeback.demo import household
-    from ridgeback.keepers.models import Keeper
+    from ridgeback.households.models import Keeper
 
     def empty(request: HttpRequest) -> HttpResponse:
         return HttpResponse("ok")

@@ -28,12 +28,17 @@ def timed(name: str, call: Callable[[], object], repeats: int) -> Timed:
 
 
 def table(reference: Timed, rows: Sequence[tuple[Timed, float | None]]) -> bool:
-    """Print rows with their ratio to the reference and their target; True when every target is met (by the median)."""
+    """Print rows with their ratio to the reference and their target; True when every target is met
+    (by the median).
+    """
     print(f"{'what':44} {'p50 ms':>9} {'p95 ms':>9} {'ratio':>8} {'target':>9}")
     good = True
     for row, target in [(reference, None), *rows]:
         met = target is None or row.p50_ms <= target
         good = good and met
         wanted = "" if target is None else f"{target:g}{'' if met else ' !'}"
-        print(f"{row.name:44} {row.p50_ms:9.3f} {row.p95_ms:9.3f} {row.p50_ms / reference.p50_ms:8.1f} {wanted:>9}")
+        print(
+            f"{row.name:44} {row.p50_ms:9.3f} {row.p95_ms:9.3f}"
+            f" {row.p50_ms / reference.p50_ms:8.1f} {wanted:>9}"
+        )
     return good

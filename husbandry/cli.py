@@ -1,6 +1,8 @@
-"""The command line: `python -m husbandry plan FILE.json`, `compute NAME ARG=VALUE ...`, `methods`, `schemas`, `library`, `path`.
+"""The command line: `python -m husbandry plan FILE.json`, `compute NAME ARG=VALUE ...`, `methods`,
+`schemas`, `library`, `path`.
 
-Exit status: 0 done; 1 the library has findings; 2 the document cannot be used (JSON pointers and reasons on standard error); 3 an argument is out of range.
+Exit status: 0 done; 1 the library has findings; 2 the document cannot be used (JSON pointers and
+reasons on standard error); 3 an argument is out of range.
 """
 
 import argparse
@@ -15,14 +17,15 @@ import jsonpointer
 from husbandry import methods
 from husbandry.audit import report
 from husbandry.climate.spectra import UNITS, look_over, read_spectrum
+from husbandry.documents import schemas
+from husbandry.documents.request import Request
+from husbandry.documents.request_json import from_text
+from husbandry.documents.result import to_json
 from husbandry.errors import DocumentError, HusbandryError, OutOfRangeError, Problem
-from husbandry.path.boxes import buying
-from husbandry.path.future_body import onward
-from husbandry.path.ribbons import path_of
-from husbandry.planning import schemas
-from husbandry.planning.plan import plan
-from husbandry.planning.request import Request, from_text
-from husbandry.planning.result import to_json
+from husbandry.life_plan.enclosure_purchases import buying
+from husbandry.life_plan.future_body import future
+from husbandry.life_plan.rows import path_of
+from husbandry.plan.plan import plan
 
 _MAX_BYTES = 5_000_000
 T = TypeVar("T")
@@ -30,28 +33,54 @@ T = TypeVar("T")
 
 def main(arguments: list[str] | None = None) -> int:
     """Run one command and return its exit status."""
-    parser = argparse.ArgumentParser(prog="python -m husbandry", description="The core of Ridgeback on the command line.")
+    parser = argparse.ArgumentParser(
+        prog="python -m husbandry", description="The core of Ridgeback on the command line."
+    )
     commands = parser.add_subparsers(dest="command", required=True)
     planning = commands.add_parser("plan", help="print the plan of a request as JSON")
     planning.add_argument("file", help="a request as JSON; - reads standard input")
-    planning.add_argument("--number", metavar="POINTER", help="print only the value at this JSON pointer of the plan")
-    computing = commands.add_parser("compute", help="compute a named method and print its working as JSON")
+    planning.add_argument(
+        "--number", metavar="POINTER", help="print only the value at this JSON pointer of the plan"
+    )
+    computing = commands.add_parser(
+        "compute", help="compute a named method and print its working as JSON"
+    )
     computing.add_argument("name")
     computing.add_argument("values", nargs="*", metavar="ARG=VALUE")
     listing = commands.add_parser("methods", help="list the named methods with their arguments")
-    listing.add_argument("--pages", metavar="FOLDER", help="write a page for each into a folder instead")
+    listing.add_argument(
+        "--pages", metavar="FOLDER", help="write a page for each into a folder instead"
+    )
     formats = commands.add_parser("schemas", help="list the JSON formats, or write their schemas")
     formats.add_argument("--folder", help="write the JSON Schemas into this folder")
-    looking = commands.add_parser("library", help="look over the profiles: coverage, origins, consistency, check values")
-    looking.add_argument("--folder", help="read profiles from this folder instead of the shipped ones")
-    looking.add_argument("--check-values", metavar="FILE", help="compare with a CSV file of check values, row by row")
+    looking = commands.add_parser(
+        "library", help="look over the profiles: coverage, origins, consistency, check values"
+    )
+    looking.add_argument(
+        "--folder", help="read profiles from this folder instead of the shipped ones"
+    )
+    looking.add_argument(
+        "--check-values", metavar="FILE", help="compare with a CSV file of check values, row by row"
+    )
     looking.add_argument("--json", action="store_true", help="print the report as JSON")
-    going = commands.add_parser("path", help="print an animal's path through life and its enclosures as JSON")
+    going = commands.add_parser(
+        "path", help="print an animal's path through life and its enclosures as JSON"
+    )
     going.add_argument("file", help="a request as JSON; - reads standard input")
-    going.add_argument("--animal", type=int, default=0, metavar="N", help="which animal of the request, counted from 0")
-    judging = commands.add_parser("spectrum", help="judge a lamp's spectrum: UV index, vitamin D3, hazard")
+    going.add_argument(
+        "--animal",
+        type=int,
+        default=0,
+        metavar="N",
+        help="which animal of the request, counted from 0",
+    )
+    judging = commands.add_parser(
+        "spectrum", help="judge a lamp's spectrum: UV index, vitamin D3, hazard"
+    )
     judging.add_argument("file", help="two columns: wavelength in nm, irradiance")
-    judging.add_argument("--unit", default="W/m²/nm", choices=list(UNITS), help="of the second column")
+    judging.add_argument(
+        "--unit", default="W/m²/nm", choices=list(UNITS), help="of the second column"
+    )
     given = parser.parse_args(arguments)
     if given.command == "spectrum":
         return _spectrum(given.file, given.unit)
@@ -70,7 +99,10 @@ def main(arguments: list[str] | None = None) -> int:
 
 def _fail(problems: list[Problem]) -> int:
     json.dump(
-        {"problems": [{"pointer": p.pointer, "reason": p.reason} for p in problems]}, sys.stderr, ensure_ascii=False, indent=2
+        {"problems": [{"pointer": p.pointer, "reason": p.reason} for p in problems]},
+        sys.stderr,
+        ensure_ascii=False,
+        indent=2,
     )
     sys.stderr.write("\n")
     return 2
@@ -81,7 +113,9 @@ def _text(file: str, encoding: str) -> str:
     if file == "-":
         return sys.stdin.read(_MAX_BYTES + 1)
     if Path(file).stat().st_size > _MAX_BYTES:
-        raise DocumentError("file", [Problem("", f"{file} is larger than anything that is read here")])
+        raise DocumentError(
+            "file", [Problem("", f"{file} is larger than anything that is read here")]
+        )
     return Path(file).read_text(encoding=encoding)
 
 
@@ -115,14 +149,23 @@ def _path(file: str, n: int) -> int:
     if isinstance(request, int):
         return request
     if not 0 <= n < len(request.animals):
-        return _fail([Problem("/animals", f"there is no animal {n}: the request has {len(request.animals)}")])
+        return _fail(
+            [Problem("/animals", f"there is no animal {n}: the request has {len(request.animals)}")]
+        )
     animal = request.animals[n]
-    life = onward(
-        animal, request.profiles[animal.species], schools=request.schools_of(n), company=len(request.animals), today=request.today
+    life = future(
+        animal,
+        request.profiles[animal.species],
+        approaches=request.approaches_of(n),
+        company=len(request.animals),
+        today=request.today,
     )
-    path = path_of(life, request.today, uvb=any(thing.is_uv for thing in request.things))
+    path = path_of(life, request.today, uvb=any(item.is_uv for item in request.items))
     found = {"path": path, "buying": buying(life, request.today, coming=path.milestones)}
-    parts = {name: document.model_dump(mode="json", exclude_none=True) for name, document in found.items()}
+    parts = {
+        name: document.model_dump(mode="json", exclude_none=True)
+        for name, document in found.items()
+    }
     print(json.dumps(parts, ensure_ascii=False, indent=2))
     return 0
 
@@ -137,7 +180,12 @@ def _plan(file: str, number: str | None) -> int:
         return 0
     try:
         print(
-            json.dumps(jsonpointer.resolve_pointer(result.model_dump(mode="json", exclude_none=True), number), ensure_ascii=False)
+            json.dumps(
+                jsonpointer.resolve_pointer(
+                    result.model_dump(mode="json", exclude_none=True), number
+                ),
+                ensure_ascii=False,
+            )
         )
     except jsonpointer.JsonPointerException as why:
         return _fail([Problem(number, f"the plan has nothing there: {why}")])
@@ -154,7 +202,14 @@ def _compute(name: str, values: list[str]) -> int:
     try:
         print(methods.compute(name, given).model_dump_json(exclude_none=True, indent=2))
     except OutOfRangeError as why:
-        details = {"name": why.name, "value": why.value, "unit": why.unit, "low": why.low, "high": why.high, "reason": str(why)}
+        details = {
+            "name": why.name,
+            "value": why.value,
+            "unit": why.unit,
+            "low": why.low,
+            "high": why.high,
+            "reason": str(why),
+        }
         json.dump({"out_of_range": details}, sys.stderr, ensure_ascii=False, indent=2)
         sys.stderr.write("\n")
         return 3
@@ -180,6 +235,9 @@ def _methods(folder: str | None) -> int:
             (Path(folder) / name).write_text(text, encoding="utf-8")
         return 0
     for name, method in methods.all_methods().items():
-        arguments = ", ".join(f"{key} [{argument.unit}]" if argument.unit else key for key, argument in method.arguments.items())
+        arguments = ", ".join(
+            f"{key} [{argument.unit}]" if argument.unit else key
+            for key, argument in method.arguments.items()
+        )
         print(f"{name}({arguments}) -> [{method.unit}]\n    {method.rule}\n    {method.source}")
     return 0

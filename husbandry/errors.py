@@ -1,10 +1,15 @@
-"""The family of errors that the core raises on purpose. Each message is a sentence fit for a person."""
+"""The family of errors that the core raises on purpose.
+
+Each message is a sentence fit for a person.
+"""
 
 from dataclasses import dataclass
 
 
 class HusbandryError(ValueError):
-    """Base of the family: something given to the core cannot be used, and the message says what and why."""
+    """Base of the family: something given to the core cannot be used, and the message says what and
+    why.
+    """
 
 
 class EntryError(HusbandryError):
@@ -17,7 +22,9 @@ class OutOfRangeError(HusbandryError):
     def __init__(self, name: str, value: float, unit: str, low: float, high: float) -> None:
         self.name, self.value, self.unit, self.low, self.high = name, value, unit, low, high
         unit_text = f" {unit}" if unit and unit != "1" else ""
-        super().__init__(f"{name} is {value:g}{unit_text}; it must lie from {low:g} to {high:g}{unit_text}")
+        super().__init__(
+            f"{name} is {value:g}{unit_text}; it must lie from {low:g} to {high:g}{unit_text}"
+        )
 
 
 class UnknownNameError(HusbandryError):
@@ -37,7 +44,9 @@ class DocumentError(HusbandryError):
 
     def __init__(self, what: str, problems: list[Problem]) -> None:
         self.what, self.problems = what, problems
-        super().__init__(f"{what}: " + "; ".join(f"{p.pointer or '/'}: {p.reason}" for p in problems))
+        super().__init__(
+            f"{what}: " + "; ".join(f"{p.pointer or '/'}: {p.reason}" for p in problems)
+        )
 
 
 class CannotCalculateError(HusbandryError):

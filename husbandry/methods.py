@@ -1,6 +1,8 @@
-"""Methods by name: every rule that can be asked for on its own, with its arguments, units, ranges, source and an example.
+"""Methods by name: every rule that can be asked for on its own, with its arguments, units, ranges,
+source and an example.
 
-A function of the core joins by the decorator `method`. `compute` calls one by name with checked arguments; the command line,
+A function of the core joins by the decorator `method`. `compute` calls one by name with checked
+arguments; the command line,
 *Working* and the generated method pages read the same registry.
 """
 
@@ -15,15 +17,17 @@ from dataclasses import dataclass
 from typing import Any, TypeVar
 
 import husbandry
+from husbandry.derivation import Derivation, DerivationInput, Source
 from husbandry.errors import HusbandryError, OutOfRangeError, UnknownNameError
-from husbandry.worked import Given, Source, Worked
 
 F = TypeVar("F", bound=Callable[..., Any])
 
 
 @dataclass(frozen=True)
 class Argument:
-    """One argument of a method: its unit and the range in which the method holds; or the words it may be."""
+    """One argument of a method: its unit and the range in which the method holds; or the words it
+    may be.
+    """
 
     unit: str
     low: float = -math.inf
@@ -57,7 +61,10 @@ class Method:
 
     def command(self, given: Mapping[str, float | str]) -> str:
         """The command line that gives the same number."""
-        words = " ".join(f"{name}={value if isinstance(value, str) else format(value, '.10g')}" for name, value in given.items())
+        words = " ".join(
+            f"{name}={value if isinstance(value, str) else format(value, '.10g')}"
+            for name, value in given.items()
+        )
         return f"compute {self.name} {words}"
 
 
@@ -73,13 +80,22 @@ def method(
     example: Example,
     validity: str = "Inside the ranges of its arguments.",
 ) -> Callable[[F], F]:
-    """Register a function under its own name. It stays an ordinary function for the rest of the core."""
+    """Register a function under its own name.
+
+    It stays an ordinary function for the rest of the core.
+    """
 
     def register(function: F) -> F:
         parameters = inspect.signature(function).parameters
         if list(parameters) != list(arguments):
-            raise TypeError(f"{function.__name__}: the declared arguments are not those of the function")
-        defaults = {name: p.default for name, p in parameters.items() if p.default is not inspect.Parameter.empty}
+            raise TypeError(
+                f"{function.__name__}: the declared arguments are not those of the function"
+            )
+        defaults = {
+            name: p.default
+            for name, p in parameters.items()
+            if p.default is not inspect.Parameter.empty
+        }
         _REGISTRY[function.__name__] = Method(
             function.__name__, function, arguments, unit, rule, source, example, defaults, validity
         )
@@ -114,12 +130,15 @@ def find(name: str) -> Method:
     """
     methods = all_methods()
     if name not in methods:
-        raise UnknownNameError(f"There is no method “{name}”; `python -m husbandry methods` lists them.")
+        raise UnknownNameError(
+            f"There is no method “{name}”; `python -m husbandry methods` lists them."
+        )
     return methods[name]
 
 
 def check(entry: Method, given: Mapping[str, float | str]) -> dict[str, float | str]:
-    """The arguments of a call, complete with defaults and inside their ranges, in the declared order.
+    """The arguments of a call, complete with defaults and inside their ranges, in the declared
+    order.
 
     Raises
     ------
@@ -130,36 +149,47 @@ def check(entry: Method, given: Mapping[str, float | str]) -> dict[str, float | 
     """
     unknown = sorted(set(given) - set(entry.arguments))
     if unknown:
-        raise HusbandryError(f"{entry.name} does not take {', '.join(unknown)}; it takes {', '.join(entry.arguments)}")
+        raise HusbandryError(
+            f"{entry.name} does not take {', '.join(unknown)}; it takes"
+            f" {', '.join(entry.arguments)}"
+        )
     complete: dict[str, float | str] = {}
     for name, argument in entry.arguments.items():
         if name not in given and name not in entry.defaults:
-            raise HusbandryError(f"{entry.name} needs {name}{f' [{argument.unit}]' if argument.unit else ''}")
+            raise HusbandryError(
+                f"{entry.name} needs {name}{f' [{argument.unit}]' if argument.unit else ''}"
+            )
         value = given.get(name, entry.defaults.get(name))
         assert value is not None
         if argument.choices:
             if value not in argument.choices:
-                raise HusbandryError(f"{name} must be one of {', '.join(argument.choices)}, not “{value}”")
+                raise HusbandryError(
+                    f"{name} must be one of {', '.join(argument.choices)}, not “{value}”"
+                )
             complete[name] = value
             continue
         if argument.unit.startswith("date"):
             try:
                 complete[name] = dt.date.fromisoformat(str(value)).isoformat()
             except ValueError:
-                raise HusbandryError(f"{name} must be a date such as 2026-06-21, not “{value}”") from None
+                raise HusbandryError(
+                    f"{name} must be a date such as 2026-06-21, not “{value}”"
+                ) from None
             continue
         try:
             number = float(value)
         except ValueError:
-            raise HusbandryError(f"{name} must be a number in {argument.unit or '1'}, not “{value}”") from None
+            raise HusbandryError(
+                f"{name} must be a number in {argument.unit or '1'}, not “{value}”"
+            ) from None
         if not argument.low <= number <= argument.high or math.isnan(number):
             raise OutOfRangeError(name, number, argument.unit, argument.low, argument.high)
         complete[name] = number
     return complete
 
 
-def compute(name: str, given: Mapping[str, float | str]) -> Worked:
-    """Call a method by name and return its number with the working.
+def compute(name: str, given: Mapping[str, float | str]) -> Derivation:
+    """Call a method by name and return its number with the derivation.
 
     >>> round(compute("saturation_vapour_pressure", {"temp_c": 25}).value, 1)
     3168.5
@@ -169,13 +199,17 @@ def compute(name: str, given: Mapping[str, float | str]) -> Worked:
     return working(entry, arguments, float(entry.function(**arguments)))
 
 
-def working(entry: Method, arguments: Mapping[str, float | str], value: float) -> Worked:
-    """The `Worked` of a method's result."""
+def working(entry: Method, arguments: Mapping[str, float | str], value: float) -> Derivation:
+    """The `Derivation` of a method's result."""
     inputs = tuple(
-        Given(name=key, text=item) if isinstance(item, str) else Given(name=key, value=item, unit=entry.arguments[key].unit)
+        (
+            DerivationInput(name=key, text=item)
+            if isinstance(item, str)
+            else DerivationInput(name=key, value=item, unit=entry.arguments[key].unit)
+        )
         for key, item in arguments.items()
     )
-    return Worked(
+    return Derivation(
         value=value,
         unit=entry.unit,
         rule=entry.rule,
@@ -187,10 +221,16 @@ def working(entry: Method, arguments: Mapping[str, float | str], value: float) -
 
 
 def page(entry: Method) -> str:
-    """A method as a page of Markdown: what it takes, what it gives, where it holds, whose word it is, and a worked example."""
+    """A method as a page of Markdown: what it takes, what it gives, where it holds, whose word it
+    is, and a worked example.
+    """
     rows = []
     for name, argument in entry.arguments.items():
-        span = " or ".join(argument.choices) if argument.choices else f"{_end(argument.low)} to {_end(argument.high)}"
+        span = (
+            " or ".join(argument.choices)
+            if argument.choices
+            else f"{_end(argument.low)} to {_end(argument.high)}"
+        )
         if argument.unit.startswith("date"):
             span = "any day"
         default = f"{entry.defaults[name]}" if name in entry.defaults else ""
@@ -199,10 +239,11 @@ def page(entry: Method) -> str:
     table = "\n".join(["| argument | unit | range | default |", "| --- | --- | --- | --- |", *rows])
     summary = (inspect.getdoc(entry.function) or "").splitlines()[0]
     return (
-        f"# {entry.name}\n\n{summary}\n\n{entry.rule}\n\n{table}\n\n"
-        f"Gives: {entry.unit or 'the unit of what goes in'}. Holds: {entry.validity}\n\nSource: {entry.source}.\n\n"
-        f"```\npython -m husbandry {entry.command(example.arguments)}\n```\n\n"
-        f"gives {example.result:g} (within {example.rel:.0e} of it: {example.source}).\n"
+        f"# {entry.name}\n\n{summary}\n\n{entry.rule}\n\n{table}\n\nGives:"
+        f" {entry.unit or 'the unit of what goes in'}. Holds: {entry.validity}\n\nSource:"
+        f" {entry.source}.\n\n```\npython -m husbandry"
+        f" {entry.command(example.arguments)}\n```\n\ngives {example.result:g} (within"
+        f" {example.rel:.0e} of it: {example.source}).\n"
     )
 
 
@@ -214,5 +255,8 @@ def pages() -> dict[str, str]:
     """Every method's page by file name, and their list."""
     entries = all_methods()
     listed = "\n".join(f"- [{name}]({name}.md): {entry.rule}" for name, entry in entries.items())
-    index = f"# Methods by name\n\nWritten by `python -m husbandry methods --pages docs/methods/by-name`.\n\n{listed}\n"
+    index = (
+        "# Methods by name\n\nWritten by `python -m husbandry methods --pages"
+        f" docs/methods/by-name`.\n\n{listed}\n"
+    )
     return {"README.md": index, **{f"{name}.md": page(entry) for name, entry in entries.items()}}

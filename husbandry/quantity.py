@@ -1,6 +1,8 @@
-"""Entry and display of quantities: what a person types or reads, against what the core computes with.
+"""Entry and display of quantities: what a person types or reads, against what the core computes
+with.
 
-The core's own units are fixed (m, °C, g, l, W, % , UVI). Everything else is converted here, by pint, and nowhere else.
+The core's own units are fixed (m, °C, g, l, W, % , UVI). Everything else is converted here, by
+pint, and nowhere else.
 """
 
 import functools
@@ -33,7 +35,10 @@ class Kind(StrEnum):
 
 @dataclass(frozen=True)
 class Units:
-    """The reader's units. Temperature is chosen apart from the rest: many keepers think in inches and °C, or cm and °F."""
+    """The reader's units.
+
+    Temperature is chosen apart from the rest: many keepers think in inches and °C, or cm and °F.
+    """
 
     system: Literal["metric", "us"] = "metric"
     temperature: Literal["c", "f"] = "c"
@@ -44,36 +49,92 @@ METRIC = Units()
 # What may be typed, as pint knows it. Keys are lower-case, without dots and spaces.
 _UNITS: dict[Kind, dict[str, str]] = {
     Kind.LENGTH: {
-        "m": "meter", "metre": "meter", "metres": "meter", "meter": "meter", "meters": "meter",
-        "cm": "centimeter", "mm": "millimeter",
-        "in": "inch", "inch": "inch", "inches": "inch", '"': "inch", "″": "inch", "''": "inch",
-        "ft": "foot", "foot": "foot", "feet": "foot", "'": "foot", "′": "foot",
+        "m": "meter",
+        "metre": "meter",
+        "metres": "meter",
+        "meter": "meter",
+        "meters": "meter",
+        "cm": "centimeter",
+        "mm": "millimeter",
+        "in": "inch",
+        "inch": "inch",
+        "inches": "inch",
+        '"': "inch",
+        "″": "inch",
+        "''": "inch",
+        "ft": "foot",
+        "foot": "foot",
+        "feet": "foot",
+        "'": "foot",
+        "′": "foot",
     },
     Kind.TEMPERATURE: {
-        "c": "degC", "°c": "degC", "degc": "degC", "celsius": "degC", "℃": "degC",
-        "f": "degF", "°f": "degF", "degf": "degF", "fahrenheit": "degF", "℉": "degF",
-        "k": "kelvin", "kelvin": "kelvin",
+        "c": "degC",
+        "°c": "degC",
+        "degc": "degC",
+        "celsius": "degC",
+        "℃": "degC",
+        "f": "degF",
+        "°f": "degF",
+        "degf": "degF",
+        "fahrenheit": "degF",
+        "℉": "degF",
+        "k": "kelvin",
+        "kelvin": "kelvin",
     },
     Kind.TEMPERATURE_DIFFERENCE: {
-        "c": "delta_degC", "°c": "delta_degC", "k": "delta_degC", "f": "delta_degF", "°f": "delta_degF",
+        "c": "delta_degC",
+        "°c": "delta_degC",
+        "k": "delta_degC",
+        "f": "delta_degF",
+        "°f": "delta_degF",
     },
     Kind.MASS: {
-        "g": "gram", "gram": "gram", "grams": "gram", "kg": "kilogram", "mg": "milligram",
-        "lb": "pound", "lbs": "pound", "pound": "pound", "pounds": "pound",
-        "oz": "ounce", "ounce": "ounce", "ounces": "ounce",
+        "g": "gram",
+        "gram": "gram",
+        "grams": "gram",
+        "kg": "kilogram",
+        "mg": "milligram",
+        "lb": "pound",
+        "lbs": "pound",
+        "pound": "pound",
+        "pounds": "pound",
+        "oz": "ounce",
+        "ounce": "ounce",
+        "ounces": "ounce",
     },
-    # A US gallon is 231 cubic inches; the imperial one must be named, a bare "gal" is the trade's US gallon.
+    # A US gallon is 231 cubic inches; the imperial one must be named, a bare "gal" is the trade's
+    # US gallon.
     Kind.VOLUME: {
-        "l": "liter", "litre": "liter", "litres": "liter", "liter": "liter", "liters": "liter", "ml": "milliliter", "floz": "fluid_ounce",
-        "gal": "gallon", "gallon": "gallon", "gallons": "gallon", "usgal": "gallon", "impgal": "imperial_gallon",
+        "l": "liter",
+        "litre": "liter",
+        "litres": "liter",
+        "liter": "liter",
+        "liters": "liter",
+        "ml": "milliliter",
+        "floz": "fluid_ounce",
+        "gal": "gallon",
+        "gallon": "gallon",
+        "gallons": "gallon",
+        "usgal": "gallon",
+        "impgal": "imperial_gallon",
     },
     Kind.POWER: {"w": "watt", "watt": "watt", "watts": "watt", "kw": "kilowatt"},
     Kind.HUMIDITY: {"%": "percent", "%rh": "percent", "rh": "percent"},
     Kind.UVI: {"uvi": "dimensionless"},
     Kind.SHARE: {"%": "percent"},
     Kind.COUNT: {},
-    Kind.HOURS: {"h": "hour", "hr": "hour", "hrs": "hour", "hour": "hour", "hours": "hour", "min": "minute", "d": "day", "days": "day"},
-}  # fmt: skip
+    Kind.HOURS: {
+        "h": "hour",
+        "hr": "hour",
+        "hrs": "hour",
+        "hour": "hour",
+        "hours": "hour",
+        "min": "minute",
+        "d": "day",
+        "days": "day",
+    },
+}
 
 _INSIDE: dict[Kind, str] = {
     Kind.LENGTH: "meter",
@@ -117,7 +178,9 @@ def _registry() -> "pint.UnitRegistry[float]":
 
 @functools.cache
 def _affine(kind: Kind, name: str) -> tuple[float, float]:
-    """Scale and offset from a pint unit to the inside unit of `kind`: one conversion by pint, then plain arithmetic."""
+    """Scale and offset from a pint unit to the inside unit of `kind`: one conversion by pint, then
+    plain arithmetic.
+    """
     q, inside = _registry().Quantity, _INSIDE[kind]
     at_zero = float(q(0.0, name).to(inside).magnitude)
     return float(q(1.0, name).to(inside).magnitude) - at_zero, at_zero
@@ -136,12 +199,14 @@ def convert(value: float, kind: Kind, unit: str) -> float:
 def _unit_name(kind: Kind, typed: str) -> str:
     key = typed.lower().replace(" ", "").rstrip(".")
     if key not in _UNITS[kind]:
-        raise EntryError(f"“{typed.strip()}” is not a unit of {kind.value} here: write {_EXAMPLES[kind]}.")
+        raise EntryError(
+            f"“{typed.strip()}” is not a unit of {kind.value} here: write {_EXAMPLES[kind]}."
+        )
     return _UNITS[kind][key]
 
 
 @dataclass(frozen=True)
-class Entry:
+class QuantityEntry:
     """A quantity as it was typed and as the core takes it."""
 
     value: float
@@ -160,7 +225,9 @@ def default_unit(kind: Kind, units: Units, *, small: bool = False) -> str:
         Kind.LENGTH: "in" if us else ("mm" if small else "cm"),
         Kind.TEMPERATURE: "°F" if units.temperature == "f" else "°C",
         Kind.TEMPERATURE_DIFFERENCE: "°F" if units.temperature == "f" else "°C",
-        Kind.MASS: "g",  # scales for animals read grams in the US too; pounds are accepted and shown when large
+        Kind.MASS: (
+            "g"
+        ),  # scales for animals read grams in the US too; pounds are accepted and shown when large
         Kind.VOLUME: ("fl oz" if us else "ml") if small else ("gal" if us else "l"),
         Kind.POWER: "W",
         Kind.HUMIDITY: "%",
@@ -171,18 +238,20 @@ def default_unit(kind: Kind, units: Units, *, small: bool = False) -> str:
     }[kind]
 
 
-def read(text: str, kind: Kind, units: Units = METRIC, *, small: bool = False) -> Entry:
+def read(text: str, kind: Kind, units: Units = METRIC, *, small: bool = False) -> QuantityEntry:
     """Read what a person typed.
 
     Parameters
     ----------
     text : str
-        Such as "4 ft", "48in", "1,2 m", "95F", "2 lb 3 oz". A bare number is taken in the reader's unit.
+        Such as "4 ft", "48in", "1,2 m", "95F", "2 lb 3 oz". A bare number is taken in the reader's
+        unit.
     kind : Kind
     units : Units
         The reader's.
     small : bool
-        Lengths of animals, and water that is sprayed: a bare number is millimetres, not centimetres, and millilitres, not litres.
+        Lengths of animals, and water that is sprayed: a bare number is millimetres, not
+        centimetres, and millilitres, not litres.
 
     Returns
     -------
@@ -204,10 +273,16 @@ def read(text: str, kind: Kind, units: Units = METRIC, *, small: bool = False) -
     while position < len(typed):
         match = _PART.match(typed, position)
         if match is None or match.end() == position:
-            raise EntryError(f"“{typed}” cannot be read as a {kind.value}: write {_EXAMPLES[kind]}.")
-        parts.append((float(match[1].replace(",", ".").replace("−", "-")), (match[2] or "").strip()))
+            raise EntryError(
+                f"“{typed}” cannot be read as a {kind.value}: write {_EXAMPLES[kind]}."
+            )
+        parts.append(
+            (float(match[1].replace(",", ".").replace("−", "-")), (match[2] or "").strip())
+        )
         position = match.end()
-    if len(parts) > 1 and (kind not in _COMPOUND or len(parts) > 2 or not all(unit for _, unit in parts)):
+    if len(parts) > 1 and (
+        kind not in _COMPOUND or len(parts) > 2 or not all(unit for _, unit in parts)
+    ):
         raise EntryError(f"“{typed}” cannot be read as one {kind.value}: write {_EXAMPLES[kind]}.")
     if len(parts) == 2:
         first, second = (abs(convert(1.0, kind, unit)) for _, unit in parts)
@@ -221,13 +296,15 @@ def read(text: str, kind: Kind, units: Units = METRIC, *, small: bool = False) -
     if kind is Kind.COUNT and value != int(value):
         raise EntryError(f"“{typed}” must be {_EXAMPLES[kind]}.")
     # Ten digits: far finer than any tape, and 95 °F becomes 35 °C and not 34.999999999998835.
-    return Entry(float(f"{value:.10g}"), kind, parts[0][0], unit, assumed)
+    return QuantityEntry(float(f"{value:.10g}"), kind, parts[0][0], unit, assumed)
 
 
-# --- display ------------------------------------------------------------------------------------------------------------
+# --- display --------------------------------------------------------------------------------------
 
 
-def to_reader(value: float, kind: Kind, units: Units = METRIC, *, small: bool = False) -> tuple[float, str]:
+def to_reader(
+    value: float, kind: Kind, units: Units = METRIC, *, small: bool = False
+) -> tuple[float, str]:
     """The number in the reader's unit, unrounded, and that unit."""
     unit = default_unit(kind, units, small=small)
     if not unit:
@@ -255,7 +332,10 @@ _DIGITS: dict[str, int] = {
 
 
 def _places(kind: Kind, value: float, number: float, name: str) -> int:
-    """Digits after the point: of little more than of much. A dose of 5 ml is 0.17 fl oz; 0.2 would be a fifth too much."""
+    """Digits after the point: of little more than of much.
+
+    A dose of 5 ml is 0.17 fl oz; 0.2 would be a fifth too much.
+    """
     if kind is Kind.MASS and value < 20:
         return 1
     if kind is Kind.VOLUME and 0 < number < 20:
@@ -264,7 +344,13 @@ def _places(kind: Kind, value: float, number: float, name: str) -> int:
 
 
 def show(
-    value: float, kind: Kind, units: Units = METRIC, *, digits: int | None = None, unit: bool = True, small: bool = False
+    value: float,
+    kind: Kind,
+    units: Units = METRIC,
+    *,
+    digits: int | None = None,
+    unit: bool = True,
+    small: bool = False,
 ) -> str:
     """A number for reading, in the reader's units.
 
@@ -289,19 +375,24 @@ def show(
     places = digits if digits is not None else _places(kind, value, number, name)
     body = f"{number:.{places}f}"
     if "." in body and kind in {Kind.LENGTH, Kind.MASS, Kind.UVI, Kind.VOLUME}:
-        body = body.rstrip("0").rstrip(".") if digits is None and kind in {Kind.LENGTH, Kind.VOLUME} else body
+        body = (
+            body.rstrip("0").rstrip(".")
+            if digits is None and kind in {Kind.LENGTH, Kind.VOLUME}
+            else body
+        )
     body = body.replace("-", "−") if float(body) != 0 else body.lstrip("-")
     return f"{body} {name}" if unit and name else body
 
 
-# --- plausibility -------------------------------------------------------------------------------------------------------
+# --- plausibility ---------------------------------------------------------------------------------
 
 
 @dataclass(frozen=True)
-class Plausible:
+class PlausibleRange:
     """Where a value of this field lies in practice, and what it can be at all.
 
-    Outside `usual` it is questioned when another unit would put it inside; outside `possible` it is refused.
+    Outside `usual` it is questioned when another unit would put it inside; outside `possible` it is
+    refused.
     """
 
     usual: tuple[float, float]
@@ -325,7 +416,9 @@ class Doubt:
 
     sentence: str
     meant: float | None
-    """What the value would be if the slip is undone [inside unit]; None when no other unit explains it."""
+    """What the value would be if the slip is undone [inside unit]; None when no other unit explains
+    it.
+    """
     refused: bool
     meanings: tuple[str, ...] = ()
     """How to write what may have been meant, the likeliest first: “15” of a boa is 15 oz or 15 lb."""
@@ -336,10 +429,13 @@ class Doubt:
         return self.meanings[0] if self.meanings else ""
 
 
-def question(entry: Entry, plausible: Plausible, *, units: Units = METRIC, what: str = "value") -> Doubt | None:
+def question(
+    entry: QuantityEntry, plausible: PlausibleRange, *, units: Units = METRIC, what: str = "value"
+) -> Doubt | None:
     """Ask about a value that cannot well be true, naming the likely slip.
 
-    >>> question(read("90", Kind.TEMPERATURE), Plausible((15, 65), (-5, 120)), what="surface").sentence
+    >>> question(read("90", Kind.TEMPERATURE), Plausible((15, 65), (-5, 120)),
+    what="surface").sentence
     'A surface of 90 °C is not likely: did you mean 90 °F = 32 °C?'
     """
     low, high = plausible.usual
@@ -349,7 +445,9 @@ def question(entry: Entry, plausible: Plausible, *, units: Units = METRIC, what:
     said = f"{entry.typed_value:g} {entry.typed_unit}".strip()
     meant = _meanings(entry, plausible.usual)
     if meant:
-        choices = " or ".join(_spelled(value, told, entry.kind, units) for told, value in meant.items())
+        choices = " or ".join(
+            _spelled(value, told, entry.kind, units) for told, value in meant.items()
+        )
         sentence = f"{_article(what)} {what} of {said} is not likely: did you mean {choices}?"
         return Doubt(sentence, next(iter(meant.values())), refused, tuple(meant))
     span = f"{show(low, entry.kind, units)} to {show(high, entry.kind, units)}"
@@ -362,8 +460,10 @@ def _article(what: str) -> str:
     return "An" if what[0].lower() in "aeiou" and not what.startswith("UV") else "A"
 
 
-def _meanings(entry: Entry, usual: tuple[float, float]) -> dict[str, float]:
-    """What the number would be in other units, where that is usual: how to write it, and its value [inside unit]."""
+def _meanings(entry: QuantityEntry, usual: tuple[float, float]) -> dict[str, float]:
+    """What the number would be in other units, where that is usual: how to write it, and its value
+    [inside unit].
+    """
     found: dict[str, float] = {}
     for unit in _ALTERNATIVES.get(entry.kind, ()):
         typed = entry.typed_unit
@@ -381,20 +481,20 @@ def _spelled(value: float, told: str, kind: Kind, units: Units) -> str:
     return told if told == shown else f"{told} = {shown}"
 
 
-PLAUSIBLE: dict[str, Plausible] = {
+PLAUSIBLE: dict[str, PlausibleRange] = {
     # common practice, no source: what turns up in real enclosures
-    "surface": Plausible((10, 65), (-10, 120)),
-    "thermostat": Plausible((10, 60), (5, 70)),
-    "air": Plausible((5, 50), (-10, 60)),
-    "water": Plausible((1, 40), (0, 60)),
-    "room": Plausible((5, 40), (-10, 50)),
-    "humidity": Plausible((5, 100), (0, 100)),
-    "UV index": Plausible((0, 12), (0, 30)),
-    "enclosure length": Plausible((0.2, 5.0), (0.1, 10.0)),
-    "enclosure depth": Plausible((0.2, 3.0), (0.1, 10.0)),
-    "enclosure height": Plausible((0.15, 3.0), (0.1, 5.0)),
-    "substrate depth": Plausible((0.0, 0.6), (0.0, 1.5)),
-    "distance": Plausible((0.0, 3.0), (0.0, 10.0)),
-    "power": Plausible((5, 400), (1, 2000)),
-    "body length": Plausible((0.02, 6.0), (LENGTH_MM[0] / 1000, LENGTH_MM[1] / 1000)),
+    "surface": PlausibleRange((10, 65), (-10, 120)),
+    "thermostat": PlausibleRange((10, 60), (5, 70)),
+    "air": PlausibleRange((5, 50), (-10, 60)),
+    "water": PlausibleRange((1, 40), (0, 60)),
+    "room": PlausibleRange((5, 40), (-10, 50)),
+    "humidity": PlausibleRange((5, 100), (0, 100)),
+    "UV index": PlausibleRange((0, 12), (0, 30)),
+    "enclosure length": PlausibleRange((0.2, 5.0), (0.1, 10.0)),
+    "enclosure depth": PlausibleRange((0.2, 3.0), (0.1, 10.0)),
+    "enclosure height": PlausibleRange((0.15, 3.0), (0.1, 5.0)),
+    "substrate depth": PlausibleRange((0.0, 0.6), (0.0, 1.5)),
+    "distance": PlausibleRange((0.0, 3.0), (0.0, 10.0)),
+    "power": PlausibleRange((5, 400), (1, 2000)),
+    "body length": PlausibleRange((0.02, 6.0), (LENGTH_MM[0] / 1000, LENGTH_MM[1] / 1000)),
 }

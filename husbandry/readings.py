@@ -1,9 +1,12 @@
-"""A reading and its instrument: what shows what, and what is taken off. Common practice, no source."""
+"""A reading and its instrument: what shows what, and what is taken off.
 
+Common practice, no source.
+"""
+
+from husbandry.derivation import Source
 from husbandry.methods import Argument, Example, method
 from husbandry.quantity import PLAUSIBLE, Kind
 from husbandry.species.needs import NEEDS, NeedKey
-from husbandry.worked import Source
 
 
 @method(
@@ -12,7 +15,10 @@ from husbandry.worked import Source
     rule="What the instrument showed, less what it is known to read too high.",
     source=Source(kind="common practice"),
     example=Example(
-        {"value": 36.4, "offset": 1.4}, 35.0, 1e-12, "common practice, no source: a thermometer that reads 1.4 °C high"
+        {"value": 36.4, "offset": 1.4},
+        35.0,
+        1e-12,
+        "common practice, no source: a thermometer that reads 1.4 °C high",
     ),
 )
 def corrected_reading(value: float, offset: float = 0.0) -> float:
@@ -21,8 +27,12 @@ def corrected_reading(value: float, offset: float = 0.0) -> float:
 
 
 INSTRUMENTS = {
-    "infrared": "infrared thermometer", "probe": "air probe", "hygrometer": "hygrometer", "uv": "UV meter", "other": "another",
-}  # fmt: skip
+    "infrared": "infrared thermometer",
+    "probe": "air probe",
+    "hygrometer": "hygrometer",
+    "uv": "UV meter",
+    "other": "another",
+}
 """By the key that a reading is kept with: what it is called."""
 _USUAL = {
     NeedKey.SURFACE_DAY: "infrared",
@@ -33,7 +43,9 @@ _USUAL = {
 
 
 def usual_instrument(need: NeedKey) -> str:
-    """The instrument that a need is read with, by its key in `INSTRUMENTS`: a probe unless another is named."""
+    """The instrument that a need is read with, by its key in `INSTRUMENTS`: a probe unless another
+    is named.
+    """
     return _USUAL.get(need, "probe")
 
 

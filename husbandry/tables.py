@@ -7,7 +7,9 @@ from importlib.resources import files
 def rows(package: str, name: str) -> list[dict[str, str]]:
     """The rows of a CSV file beside a package's code; every cell stripped."""
     with files(package).joinpath(name).open(encoding="utf-8") as stream:
-        return [{key: value.strip() for key, value in row.items()} for row in csv.DictReader(stream)]
+        return [
+            {key: value.strip() for key, value in row.items()} for row in csv.DictReader(stream)
+        ]
 
 
 def number(text: str) -> float | None:

@@ -37,4 +37,6 @@ def whole_days(
 
 def answer(made: icalendar.Calendar, headers: dict[str, str]) -> HttpResponse:
     """The calendar as it is sent."""
-    return HttpResponse(made.to_ical(), content_type="text/calendar; charset=utf-8", headers=headers)
+    return HttpResponse(
+        made.to_ical(), content_type="text/calendar; charset=utf-8", headers=headers
+    )

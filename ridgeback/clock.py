@@ -1,6 +1,7 @@
 """The only clock of the application: the present moment, and the day it is somewhere.
 
-A day is always the day of a room or of a household (`Room.day_of`, `Household.day_of`): the server's
+A day is always the day of a room or of a household (`Room.day_of`, `Household.day_of`): the
+server's
 own day is nobody's. `tests/web/test_clock.py` refuses every other way to ask for the time.
 """
 

@@ -6,16 +6,32 @@ from django import forms
 from django.core.exceptions import ValidationError
 
 from husbandry.errors import EntryError
-from husbandry.quantity import PLAUSIBLE, Doubt, Entry, Kind, Plausible, Units, default_unit, question, read, show
+from husbandry.quantity import (
+    PLAUSIBLE,
+    Doubt,
+    Kind,
+    PlausibleRange,
+    QuantityEntry,
+    Units,
+    default_unit,
+    question,
+    read,
+    show,
+)
 
 
 def day_field(label: str, **kwargs: Any) -> forms.DateField:
     """A day, as a browser's own field for it."""
-    return forms.DateField(label=label, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"), **kwargs)
+    return forms.DateField(
+        label=label, widget=forms.DateInput(attrs={"type": "date"}, format="%Y-%m-%d"), **kwargs
+    )
 
 
 class QuantityField(forms.CharField):
-    """A quantity with its unit, as text. What was shown and comes back unchanged keeps its stored value to the last digit."""
+    """A quantity with its unit, as text.
+
+    What was shown and comes back unchanged keeps its stored value to the last digit.
+    """
 
     def __init__(
         self,
@@ -24,21 +40,29 @@ class QuantityField(forms.CharField):
         *,
         label: str,
         value: float | None = None,
-        plausible: str | Plausible = "",
+        plausible: str | PlausibleRange = "",
         small: bool = False,
         digits: int | None = None,
         what: str = "",
         **kwargs: Any,
     ) -> None:
         self.what = what or label.lower()  # as a sentence about it calls it
-        self.kind, self.units, self.small, self.stored, self.plausible = kind, units, small, value, plausible
+        self.kind, self.units, self.small, self.stored, self.plausible = (
+            kind,
+            units,
+            small,
+            value,
+            plausible,
+        )
         self.shown = "" if value is None else show(value, kind, units, small=small, digits=digits)
         unit = default_unit(kind, units, small=small)
         kwargs.setdefault("required", True)
-        widget = forms.TextInput(attrs={"autocomplete": "off", "class": "quantity", "placeholder": unit})
+        widget = forms.TextInput(
+            attrs={"autocomplete": "off", "class": "quantity", "placeholder": unit}
+        )
         super().__init__(label=label, initial=self.shown, max_length=60, widget=widget, **kwargs)
         self.doubt: Doubt | None = None
-        self.entry: Entry | None = None
+        self.entry: QuantityEntry | None = None
         """As it was read last; None where nothing was typed, or what was shown came back."""
         self.error_messages["required"] = f"Write a {self.what}."
 
@@ -62,7 +86,11 @@ class QuantityField(forms.CharField):
         self.entry = entry
         if self.plausible:
             span = PLAUSIBLE[self.plausible] if isinstance(self.plausible, str) else self.plausible
-            what = self.plausible if isinstance(self.plausible, str) and self.what == str(self.label).lower() else self.what
+            what = (
+                self.plausible
+                if isinstance(self.plausible, str) and self.what == str(self.label).lower()
+                else self.what
+            )
             self.doubt = question(entry, span, units=self.units, what=what)
             if self.doubt and self.doubt.refused:
                 raise ValidationError(self.doubt.sentence)

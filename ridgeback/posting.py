@@ -1,4 +1,6 @@
-"""Addresses that only a form uses: opened by hand, or by a reload, they lead to the page that they belong to."""
+"""Addresses that only a form uses: opened by hand, or by a reload, they lead to the page that they
+belong to.
+"""
 
 import functools
 from collections.abc import Callable
@@ -7,7 +9,7 @@ from django.db.models import Model
 from django.http import HttpResponse
 from django.shortcuts import redirect
 
-from ridgeback.keepers.middleware import KeeperRequest
+from ridgeback.households.middleware import KeeperRequest
 
 MOST_WORDS = 200
 
@@ -22,7 +24,9 @@ View = Callable[[KeeperRequest, int], HttpResponse]
 
 
 def only_by_form(page: str, own: Callable[[KeeperRequest, int], Model]) -> Callable[[View], View]:
-    """A decorator: what is not posted goes to the page of that name, if the row is the household's own (`own` raises 404 else)."""
+    """A decorator: what is not posted goes to the page of that name, if the row is the household's
+    own (`own` raises 404 else).
+    """
 
     def decorate(view: View) -> View:
         @functools.wraps(view)

@@ -20,17 +20,19 @@ FLAGS = [
 
 
 def demo(browser: Browser, **context: Any) -> Page:
-    """The demo's list of boxes."""
-    page = browser.new_context(**{"viewport": {"width": 1280, "height": 800}, "locale": "en-GB", **context}).new_page()
+    """The demo's list of enclosures."""
+    page = browser.new_context(
+        **{"viewport": {"width": 1280, "height": 800}, "locale": "en-GB", **context}
+    ).new_page()
     page.goto(ADDRESS)
     page.get_by_role("button", name="Open the demo household").click()
-    page.wait_for_selector(".box-row")
+    page.wait_for_selector(".enclosure-row")
     return page
 
 
-def box(page: Page, name: str) -> Page:
-    """A box's page."""
-    page.locator(".box-row", has_text=name).click()
+def enclosure(page: Page, name: str) -> Page:
+    """An enclosure's page."""
+    page.locator(".enclosure-row", has_text=name).click()
     page.wait_for_selector("#sheet")
     page.wait_for_timeout(300)
     return page
@@ -47,12 +49,12 @@ def enclosures(browser: Browser) -> None:
     """The list, a commissioning check and a build plan."""
     desk = demo(browser)
     desk.wait_for_timeout(8000)  # the worker plans what is missing
-    desk.screenshot(path=HERE / "boxes.png")
-    proof = box(desk, "Sable’s enclosure")
-    proof.get_by_role("link", name="Commissioning check").first.click()
-    proof.screenshot(path=HERE / "prove.png")
-    proof.goto(ADDRESS)
-    built = box(proof, "Eddy’s tank")
+    desk.screenshot(path=HERE / "enclosures.png")
+    commissioning = enclosure(desk, "Sable’s enclosure")
+    commissioning.get_by_role("link", name="Commissioning check").first.click()
+    commissioning.screenshot(path=HERE / "commission.png")
+    commissioning.goto(ADDRESS)
+    built = enclosure(commissioning, "Eddy’s tank")
     built.get_by_role("link", name="Build & check").click()
     built.screenshot(path=HERE / "build.png")
     built.goto(ADDRESS)
@@ -60,15 +62,15 @@ def enclosures(browser: Browser) -> None:
 
 def layout(browser: Browser) -> None:
     """Found setups, and a lamp that is being moved."""
-    hand = box(demo(browser), "Pip’s enclosure")
+    hand = enclosure(demo(browser), "Pip’s enclosure")
     hand.get_by_role("button", name="Find a setup").click()
     hand.locator("[data-follow]").click(timeout=90_000)
     hand.wait_for_selector(".offers")
     hand.screenshot(path=HERE / "setups.png")
     hand.goto(ADDRESS)
-    box(hand, "Pip’s enclosure").get_by_role("link", name="Layout").click()
+    enclosure(hand, "Pip’s enclosure").get_by_role("link", name="Layout").click()
     hand.wait_for_selector("[data-changes] li")
-    lamp = hand.locator("[data-thing=lamp-1]").first.bounding_box()
+    lamp = hand.locator("[data-item=lamp-1]").first.bounding_box()
     if lamp is None:
         raise LookupError("the lamp is not drawn")
     hand.mouse.move(lamp["x"] + 26, lamp["y"] + 18)
@@ -82,13 +84,13 @@ def layout(browser: Browser) -> None:
 def days(browser: Browser) -> None:
     """Today on a phone, and the year."""
     thumb = demo(browser, viewport={"width": 390, "height": 844}, device_scale_factor=2)
-    thumb.goto(f"{ADDRESS}/round/")
+    thumb.goto(f"{ADDRESS}/today/")
     thumb.locator("form.chore button.tap").first.click()
     thumb.wait_for_timeout(1000)
     thumb.screenshot(path=HERE / "round.png")
     year = demo(browser)
-    year.goto(f"{ADDRESS}/almanac/")
-    year.screenshot(path=HERE / "almanac.png")
+    year.goto(f"{ADDRESS}/seasons/")
+    year.screenshot(path=HERE / "year_overview.png")
 
 
 def care(browser: Browser) -> None:
@@ -108,7 +110,7 @@ def care(browser: Browser) -> None:
 
 def first_run(browser: Browser) -> None:
     """Humidity, and adding an animal."""
-    frog = box(demo(browser), "Sable’s enclosure")
+    frog = enclosure(demo(browser), "Sable’s enclosure")
     frog.locator("#moisture details summary").click()
     frog.locator("#moisture").scroll_into_view_if_needed()
     frog.evaluate("window.scrollTo(0, document.querySelector('#moisture').offsetTop - 20)")
@@ -129,11 +131,11 @@ def first_run(browser: Browser) -> None:
 def lives(browser: Browser) -> None:
     """What is coming, the species guide, an animal and its life plan."""
     lives = demo(browser)
-    lives.goto(f"{ADDRESS}/outlook/")
+    lives.goto(f"{ADDRESS}/coming-up/")
     lives.wait_for_timeout(9000)  # the worker works the lives out
-    lives.goto(f"{ADDRESS}/outlook/")
+    lives.goto(f"{ADDRESS}/coming-up/")
     lives.screenshot(path=HERE / "outlook.png")
-    lives.goto(f"{ADDRESS}/library/?length=120+cm&depth=60+cm&height=80+cm&prey=on")
+    lives.goto(f"{ADDRESS}/species/?length=120+cm&depth=60+cm&height=80+cm&prey=on")
     lives.screenshot(path=HERE / "library.png")
     lives.goto(f"{ADDRESS}/animals/")
     lives.locator(".beast", has_text="Pip").click()
@@ -148,35 +150,41 @@ def climate(browser: Browser) -> None:
     """A day, and substrate layer by layer."""
     lives = demo(browser)
     lives.goto(ADDRESS)
-    box(lives, "Bramble’s enclosure").get_by_role("link", name="Climate").click()
+    enclosure(lives, "Bramble’s enclosure").get_by_role("link", name="Climate").click()
     lives.wait_for_timeout(600)
     lives.screenshot(path=HERE / "day.png")
 
     lives.goto(ADDRESS)
-    box(lives, "Bramble’s enclosure").get_by_role("link", name="Substrate & water").click()
+    enclosure(lives, "Bramble’s enclosure").get_by_role("link", name="Substrate & water").click()
     for name, text in (("depth0", "3 cm"), ("part0-0", "1"), ("part0-1", "")):
         lives.locator(f"#id_{name}").fill(text)
     lives.locator("#id_what0-0").select_option("expanded_clay")
     lives.locator("#id_what0-1").select_option("")
-    for name, text in (("depth1", "8 cm"), ("part1-0", "2"), ("part1-1", "1"), ("stand", "25 kg"), ("tall", "70 cm")):
+    for name, text in (
+        ("depth1", "8 cm"),
+        ("part1-0", "2"),
+        ("part1-1", "1"),
+        ("stand", "25 kg"),
+        ("tall", "70 cm"),
+    ):
         lives.locator(f"#id_{name}").fill(text)
     lives.locator("#id_what1-0").select_option("topsoil")
     lives.locator("#id_what1-1").select_option("sand")
     lives.get_by_role("button", name="Calculate").click()
     lives.wait_for_timeout(500)
-    lives.screenshot(path=HERE / "ground.png")
+    lives.screenshot(path=HERE / "substrate.png")
 
 
 def displays(browser: Browser) -> None:
     """The dark theme, and a phone in inches."""
-    dark = box(demo(browser, color_scheme="dark"), "Sable’s enclosure")
+    dark = enclosure(demo(browser, color_scheme="dark"), "Sable’s enclosure")
     dark.locator(".need", has_text="UV index").locator(".num").first.click()
     dark.wait_for_timeout(900)
     dark.screenshot(path=HERE / "working-dark.png")
 
     phone = demo(browser, viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
     units(phone, "us", "f")
-    box(phone, "Sable’s enclosure").screenshot(path=HERE / "phone.png")
+    enclosure(phone, "Sable’s enclosure").screenshot(path=HERE / "phone.png")
     units(phone, "metric", "c")
 
 

@@ -1,1 +1,3 @@
-"""Looking over the library as a whole: is every profile consistent, complete, honest about its origins, and in accord with the trade?"""
+"""Looking over the library as a whole: is every profile consistent, complete, honest about its
+origins, and in accord with the trade?
+"""

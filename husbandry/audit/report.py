@@ -1,4 +1,6 @@
-"""The report over a library of profiles, as a person or a script reads it: `python -m husbandry library`."""
+"""The report over a library of profiles, as a person or a script reads it: `python -m husbandry
+library`.
+"""
 
 import json
 import sys
@@ -6,10 +8,10 @@ from dataclasses import asdict
 from pathlib import Path
 from typing import Any
 
-from husbandry.audit.check_values import MOST_EXPLAINED, Checked, Outcome, check_all, read
+from husbandry.audit.check_values import MOST_EXPLAINED, Checked, CheckResult, check_all, read
 from husbandry.audit.consistency import findings, rules
 from husbandry.audit.coverage import KINDS, coverage
-from husbandry.species.library import Loaded, load, shipped
+from husbandry.species.library import LoadedProfiles, load, shipped
 
 
 def main(folder: str | None, check_values: str | None, *, as_json: bool = False) -> int:
@@ -30,12 +32,17 @@ def main(folder: str | None, check_values: str | None, *, as_json: bool = False)
     return 1 if wrong else 0
 
 
-def _data(loaded: Loaded, found: dict[str, Any], checked: Checked | None) -> dict[str, Any]:
+def _data(loaded: LoadedProfiles, found: dict[str, Any], checked: Checked | None) -> dict[str, Any]:
     data: dict[str, Any] = {
-        "profiles": [asdict(coverage(profile)) | {"findings": [asdict(f) for f in found[species]]} for species, profile in loaded.profiles.items()],
-        "refused": [{"file": r.file, "problems": [asdict(p) for p in r.problems]} for r in loaded.refused],
+        "profiles": [
+            asdict(coverage(profile)) | {"findings": [asdict(f) for f in found[species]]}
+            for species, profile in loaded.profiles.items()
+        ],
+        "refused": [
+            {"file": r.file, "problems": [asdict(p) for p in r.problems]} for r in loaded.refused
+        ],
         "rules": list(rules()),
-    }  # fmt: skip
+    }
     if checked is not None:
         data["check_values"] = [
             {
@@ -45,7 +52,10 @@ def _data(loaded: Loaded, found: dict[str, Any], checked: Checked | None) -> dic
                 "why": o.why,
             }
             for o in checked.outcomes
-        ] + [{"row": asdict(row), "found": [], "verdict": "unknown species", "why": ""} for row in checked.unknown]
+        ] + [
+            {"row": asdict(row), "found": [], "verdict": "unknown species", "why": ""}
+            for row in checked.unknown
+        ]
     return data
 
 
@@ -53,14 +63,19 @@ def _number(value: float) -> float | None:
     return value if abs(value) != float("inf") else None
 
 
-def _print(loaded: Loaded, found: dict[str, Any], checked: Checked | None) -> None:
+def _print(loaded: LoadedProfiles, found: dict[str, Any], checked: Checked | None) -> None:
     print(f"{len(loaded.profiles)} profiles, {len(rules())} rules\n")
-    print(f"{'species':34} {'values':>6} {'works':>6} {'memory':>7} " + " ".join(f"{kind:>20}" for kind in KINDS) + "  left out")
+    print(
+        f"{'species':34} {'values':>6} {'works':>6} {'memory':>7} "
+        + " ".join(f"{kind:>20}" for kind in KINDS)
+        + "  left out"
+    )
     for profile in loaded.profiles.values():
         told = coverage(profile)
         counts = " ".join(f"{told.by_origin[kind]:20d}" for kind in KINDS)
         print(
-            f"{told.species:34} {told.values:6d} {told.sources:6d} {told.memory_share:7.0%} {counts}  {', '.join(told.missing)}"
+            f"{told.species:34} {told.values:6d} {told.sources:6d} {told.memory_share:7.0%}"
+            f" {counts}  {', '.join(told.missing)}"
         )
     for refused in loaded.refused:
         print(f"\nrefused: {refused}")
@@ -79,17 +94,29 @@ def _print_check(checked: Checked) -> None:
         print(f"  {outcome.verdict:10} {_said(outcome)}")
     for row in checked.unknown:
         print(f"  {'miss':10} {row.species}: there is no profile of it")
-    counts = ", ".join(f"{len(checked.of(verdict))} {verdict}" for verdict in ("match", "literature", "explained", "miss"))
-    excused = f"{checked.explained_without_literature} of at most {MOST_EXPLAINED} explained without a literature note"
+    counts = ", ".join(
+        f"{len(checked.of(verdict))} {verdict}"
+        for verdict in ("match", "literature", "explained", "miss")
+    )
+    excused = (
+        f"{checked.explained_without_literature} of at most {MOST_EXPLAINED} explained without a"
+        " literature note"
+    )
     print(f"  {counts}, {len(checked.unknown)} of unknown species; {excused}")
 
 
-def _said(outcome: Outcome) -> str:
+def _said(outcome: CheckResult) -> str:
     row = outcome.row
     has = (
-        "; ".join(f"{low:.4g} to {high:.4g}" if high != low else f"{low:.4g}" for low, high in dict.fromkeys(outcome.found))
+        "; ".join(
+            f"{low:.4g} to {high:.4g}" if high != low else f"{low:.4g}"
+            for low, high in dict.fromkeys(outcome.found)
+        )
         or "nothing"
     )
     wanted = row.low if row.low == row.high or not row.high else f"{row.low} to {row.high}"
     why = f" ({outcome.why})" if outcome.why else ""
-    return f"{row.species}, {row.stage}, {row.quantity} {wanted} {row.unit}: the profile has {has}{why}"
+    return (
+        f"{row.species}, {row.stage}, {row.quantity} {wanted} {row.unit}: the profile has"
+        f" {has}{why}"
+    )

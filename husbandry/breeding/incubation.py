@@ -1,13 +1,16 @@
-"""When eggs hatch by the temperatures they had, and what is looked at until then. Method: docs/methods/incubation.md."""
+"""When eggs hatch by the temperatures they had, and what is looked at until then.
+
+Method: docs/methods/incubation.md.
+"""
 
 import datetime as dt
 from collections.abc import Sequence
 from typing import Literal, NamedTuple
 
+from husbandry.derivation import Derivation, DerivationInput, Source
 from husbandry.methods import Argument, Example, find, method, working
-from husbandry.species.care import Young
+from husbandry.species.care import Reproduction
 from husbandry.species.profile import Profile
-from husbandry.worked import Given, Source, Worked
 
 SPREAD = 0.1
 """Of the usual time, early and late: clutches differ (common practice) [1]."""
@@ -28,9 +31,13 @@ TOLERANCE_K = 1.0
         "shortest_days": Argument("days", 1, 500),
     },
     unit="days",
-    rule="On the straight line between the longest time at the cool end and the shortest at the warm end; beyond the ends, as at the nearer.",
+    rule=(
+        "On the straight line between the longest time at the cool end and the shortest at the warm"
+        " end; beyond the ends, as at the nearer."
+    ),
     source=Source(
-        kind="common practice", text="a clutch is warm and quick or cool and slow; the line between is a design choice"
+        kind="common practice",
+        text="a clutch is warm and quick or cool and slow; the line between is a design choice",
     ),
     example=Example(
         {"temp_c": 30, "cool_c": 28, "warm_c": 32, "longest_days": 80, "shortest_days": 54},
@@ -39,7 +46,9 @@ TOLERANCE_K = 1.0
         "common practice, no source: one small gecko, 54 to 80 days at 28 to 32 °C",
     ),
 )
-def hatch_days(temp_c: float, cool_c: float, warm_c: float, longest_days: float, shortest_days: float) -> float:
+def hatch_days(
+    temp_c: float, cool_c: float, warm_c: float, longest_days: float, shortest_days: float
+) -> float:
     """Days to hatching at a steady temperature."""
     if warm_c <= cool_c:
         return (longest_days + shortest_days) / 2
@@ -47,7 +56,7 @@ def hatch_days(temp_c: float, cool_c: float, warm_c: float, longest_days: float,
     return longest_days + share * (shortest_days - longest_days)
 
 
-class Window(NamedTuple):
+class HatchWindow(NamedTuple):
     """When a clutch hatches, or young are born."""
 
     early: dt.date
@@ -55,10 +64,10 @@ class Window(NamedTuple):
     late: dt.date
     done: float
     """Of the way today [1]."""
-    worked: Worked
+    derivation: Derivation
 
 
-def set_point(young: Young) -> tuple[float, float] | None:
+def set_point(young: Reproduction) -> tuple[float, float] | None:
     """Temperature to set and how far it may stray [°C, K]; None where nothing is incubated."""
     if young.incubation_c is None:
         return None
@@ -67,12 +76,14 @@ def set_point(young: Young) -> tuple[float, float] | None:
 
 
 SET_BEYOND_K = (2.0, 1.0)
-"""Below and above its species’ range a set point is refused: cold slows, heat kills (design choice) [K]."""
+"""Below and above its species’ range a set point is refused: cold slows, heat kills (design choice)
+[K].
+"""
 EARLIEST_SHARE = 0.5
 """Of the shortest time: nothing hatches or is born sooner (design choice) [1]."""
 
 
-def may_be_set(young: Young, temp_c: float) -> bool:
+def may_be_set(young: Reproduction, temp_c: float) -> bool:
     """Whether an incubator may be set so for a kind that is incubated."""
     if young.incubation_c is None:
         return False
@@ -80,27 +91,34 @@ def may_be_set(young: Young, temp_c: float) -> bool:
     return low - SET_BEYOND_K[0] <= temp_c <= high + SET_BEYOND_K[1]
 
 
-def earliest(young: Young, laid_on: dt.date) -> dt.date:
+def earliest(young: Reproduction, laid_on: dt.date) -> dt.date:
     """Before that day none can be there."""
     return laid_on + dt.timedelta(days=round(EARLIEST_SHARE * young.days.ends[0]))
 
 
-def set_worked(profile: Profile) -> Worked | None:
-    """The set point with its working; None where nothing is incubated [°C]."""
+def set_derivation(profile: Profile) -> Derivation | None:
+    """The set point with its derivation; None where nothing is incubated [°C]."""
     young, point = profile.young, set_point(profile.young)
     if point is None or young.incubation_c is None:
         return None
     low, high = young.incubation_c.ends
-    return Worked(
-        value=point[0], unit="°C", rule="The middle of its species’ range; it may stray by a kelvin, or to the ends of a narrower range.",
+    return Derivation(
+        value=point[0],
+        unit="°C",
+        rule=(
+            "The middle of its species’ range; it may stray by a kelvin, or to the ends of a"
+            " narrower range."
+        ),
         inputs=(
-            Given(name="coolest", value=low, unit="°C"), Given(name="warmest", value=high, unit="°C"), Given(name="may stray by", text=f"{point[1]:g} K"),
+            DerivationInput(name="coolest", value=low, unit="°C"),
+            DerivationInput(name="warmest", value=high, unit="°C"),
+            DerivationInput(name="may stray by", text=f"{point[1]:g} K"),
         ),
         sources=profile.sources(young.origin),
-    )  # fmt: skip
+    )
 
 
-def _days(young: Young, temp_c: float | None) -> float:
+def _days(young: Reproduction, temp_c: float | None) -> float:
     shortest, longest = young.days.ends
     if young.incubation_c is None or temp_c is None:
         return (shortest + longest) / 2
@@ -109,9 +127,14 @@ def _days(young: Young, temp_c: float | None) -> float:
 
 
 def window(
-    profile: Profile, laid_on: dt.date, set_c: float | None, read: Sequence[tuple[dt.date, float]], today: dt.date
-) -> Window:
-    """When a clutch will hatch: each day so far at the temperature last read, the days to come at the one that stands.
+    profile: Profile,
+    laid_on: dt.date,
+    set_c: float | None,
+    read: Sequence[tuple[dt.date, float]],
+    today: dt.date,
+) -> HatchWindow:
+    """When a clutch will hatch: each day so far at the temperature last read, the days to come at
+    the one that stands.
 
     Parameters
     ----------
@@ -134,47 +157,71 @@ def window(
     left = (1 - done) * whole
     usual = (today if today > laid_on else laid_on) + dt.timedelta(days=round(left))
     either = dt.timedelta(days=max(1, round(SPREAD * whole)))
-    return Window(usual - either, usual, usual + either, done, _worked(profile, temp, done, left))
+    return HatchWindow(
+        usual - either, usual, usual + either, done, _derivation(profile, temp, done, left)
+    )
 
 
-def _worked(profile: Profile, temp_c: float | None, done: float, left: float) -> Worked:
+def _derivation(profile: Profile, temp_c: float | None, done: float, left: float) -> Derivation:
     young = profile.young
     shortest, longest = young.days.ends
     sources = profile.sources(young.origin)
     if young.incubation_c is not None and temp_c is not None:
         cool, warm = young.incubation_c.ends
         arguments: dict[str, float | str] = {
-            "temp_c": temp_c, "cool_c": cool, "warm_c": warm, "longest_days": longest, "shortest_days": shortest,
-        }  # fmt: skip
+            "temp_c": temp_c,
+            "cool_c": cool,
+            "warm_c": warm,
+            "longest_days": longest,
+            "shortest_days": shortest,
+        }
         made = working(find("hatch_days"), arguments, _days(young, temp_c))
     else:
-        made = Worked(value=(shortest + longest) / 2, unit="days", rule="The middle of its species’ usual time.")
+        made = Derivation(
+            value=(shortest + longest) / 2,
+            unit="days",
+            rule="The middle of its species’ usual time.",
+        )
     more = (
-        Given(name="of the way, by the days so far", value=100 * done, unit="%"),
-        Given(name="days left", value=left, unit="days"),
+        DerivationInput(name="of the way, by the days so far", value=100 * done, unit="%"),
+        DerivationInput(name="days left", value=left, unit="days"),
     )
     return made.model_copy(
         update={
             "inputs": (*made.inputs, *more),
             "sources": (*made.sources, *sources),
-            "would_change": "A reading of the incubator: each day counts at the temperature it had.",
+            "would_change": (
+                "A reading of the incubator: each day counts at the temperature it had."
+            ),
         }
     )
 
 
 Look = Literal["candle", "look", "daily"]
 LOOKS: dict[Look, str] = {
-    "candle": "Candle it: a cold, narrow light against the shell, in the dark, without turning it. Veins or a pink glow are life; yellow and clear is not yet, or not.",
+    "candle": (
+        "Candle it: a cold, narrow light against the shell, in the dark, without turning it. Veins"
+        " or a pink glow are life; yellow and clear is not yet, or not."
+    ),
     "look": "Look: dents, mould, sweat on the lid; the medium damp, not wet. Read its thermometer.",
-    "daily": "Look every day: a slit shell is left alone. Who is out and has taken up its yolk is moved to its own enclosure at once.",
+    "daily": (
+        "Look every day: a slit shell is left alone. Who is out and has taken up its yolk is moved"
+        " to its own enclosure at once."
+    ),
 }
 """What is looked at; eggs are never turned (common practice)."""
 
 
-def due_look(laid_on: dt.date, found: Window, last: dt.date | None, today: dt.date) -> tuple[Look, dt.date] | None:
+def due_look(
+    laid_on: dt.date, found: HatchWindow, last: dt.date | None, today: dt.date
+) -> tuple[Look, dt.date] | None:
     """The look that is due today, and since when."""
     every = 1 if found.done >= NEAR_SHARE else LOOK_DAYS
-    due = laid_on + dt.timedelta(days=FIRST_LOOK_DAYS) if last is None else last + dt.timedelta(days=every)
+    due = (
+        laid_on + dt.timedelta(days=FIRST_LOOK_DAYS)
+        if last is None
+        else last + dt.timedelta(days=every)
+    )
     if every == 1:
         due = min(due, today) if last is None or last < today else due
     if due > today:

@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
+from husbandry.derivation import Source
 from husbandry.methods import Argument, Example, method
-from husbandry.worked import Source
 
 STEFAN_BOLTZMANN_W_M2K4 = 5.670374419e-8
 GRAVITY_M_S2 = 9.80665
@@ -33,11 +33,20 @@ def air_at(temp_c: float) -> Air:
         "char_length_m": Argument("m", 0.005, 3.0),
     },
     unit="W/m²K",
-    rule="Still air over a horizontal plate: Nu = 0.54 Ra^1/4 up to Ra 10⁷ and 0.15 Ra^1/3 above it when the plate is warmer, "
-    "0.27 Ra^1/4 when it is colder; h = Nu k / L, with L = area / perimeter and air at the mean of both temperatures.",
-    source=Source(kind="from memory", text="W. H. McAdams, Heat Transmission, 1954; in every heat-transfer textbook"),
+    rule=(
+        "Still air over a horizontal plate: Nu = 0.54 Ra^1/4 up to Ra 10⁷ and 0.15 Ra^1/3 above it"
+        " when the plate is warmer, 0.27 Ra^1/4 when it is colder; h = Nu k / L, with L = area /"
+        " perimeter and air at the mean of both temperatures."
+    ),
+    source=Source(
+        kind="from memory",
+        text="W. H. McAdams, Heat Transmission, 1954; in every heat-transfer textbook",
+    ),
     example=Example(
-        {"surface_c": 42, "air_c": 27, "char_length_m": 0.075}, 5.178, 0.02, "Python package ht 1.2, McAdams correlation"
+        {"surface_c": 42, "air_c": 27, "char_length_m": 0.075},
+        5.178,
+        0.02,
+        "Python package ht 1.2, McAdams correlation",
     ),
 )
 def plate_convection(surface_c: float, air_c: float, char_length_m: float) -> float:
@@ -53,7 +62,14 @@ def plate_convection(surface_c: float, air_c: float, char_length_m: float) -> fl
     film_c = (surface_c + air_c) / 2
     air = air_at(film_c)
     drop_k = abs(surface_c - air_c) + 1e-6
-    rayleigh = GRAVITY_M_S2 / (film_c + ZERO_C_K) * drop_k * char_length_m**3 / air.viscosity_m2_s**2 * PRANDTL
+    rayleigh = (
+        GRAVITY_M_S2
+        / (film_c + ZERO_C_K)
+        * drop_k
+        * char_length_m**3
+        / air.viscosity_m2_s**2
+        * PRANDTL
+    )
     if surface_c >= air_c:
         nusselt = 0.54 * rayleigh**0.25 if rayleigh <= 1e7 else 0.15 * rayleigh ** (1 / 3)
     else:
@@ -77,22 +93,40 @@ def radiation_coefficient(surface_c: float, surroundings_c: float) -> float:
         "char_length_m": Argument("m", 0.01, 2.0),
     },
     unit="°C",
-    rule="The temperature at which a surface that conducts nothing away gives off what it absorbs: "
-    "α E = h_c (T_s − T_air) + ε σ (T_s⁴ − T_radiant⁴), h_c by plate_convection.",
+    rule=(
+        "The temperature at which a surface that conducts nothing away gives off what it absorbs: "
+        "α E = h_c (T_s − T_air) + ε σ (T_s⁴ − T_radiant⁴), h_c by plate_convection."
+    ),
     source=Source(kind="published", text="First law; Stefan–Boltzmann constant of CODATA 2018"),
     example=Example(
-        {"irradiance_w_m2": 300, "absorptivity": 0.75, "air_c": 28, "radiant_c": 27, "emissivity": 0.93, "char_length_m": 0.075},
+        {
+            "irradiance_w_m2": 300,
+            "absorptivity": 0.75,
+            "air_c": 28,
+            "radiant_c": 27,
+            "emissivity": 0.93,
+            "char_length_m": 0.075,
+        },
         46.68,
         0.4 / 46.68,
         "scipy brentq over ht 1.2 plate convection",
     ),
 )
 def surface_balance(
-    irradiance_w_m2: float, absorptivity: float, air_c: float, radiant_c: float, emissivity: float, char_length_m: float
+    irradiance_w_m2: float,
+    absorptivity: float,
+    air_c: float,
+    radiant_c: float,
+    emissivity: float,
+    char_length_m: float,
 ) -> float:
-    """Equilibrium temperature of a perfectly insulated surface under a lamp [°C]: an upper estimate for stone."""
+    """Equilibrium temperature of a perfectly insulated surface under a lamp [°C]: an upper estimate
+    for stone.
+    """
     low, high = min(air_c, radiant_c) - 1.0, 400.0
-    for _ in range(60):  # the balance rises with the temperature: halving is sure, and 60 halvings reach 1e-15 of the range
+    for _ in range(
+        60
+    ):  # the balance rises with the temperature: halving is sure, and 60 halvings reach 1e-15 of the range
         middle = (low + high) / 2
         loss = plate_convection(middle, air_c, char_length_m) * (middle - air_c)
         loss += emissivity * radiation_coefficient(middle, radiant_c) * (middle - radiant_c)

@@ -6,10 +6,10 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from husbandry.box.equipment import HEATERS, Heater
 from husbandry.climate.laws import Lobe, cosine_lobe, lobe_exponent_of
+from husbandry.derivation import Source
+from husbandry.enclosure.equipment import HEATERS, Heater
 from husbandry.methods import Argument, Example, method
-from husbandry.worked import Source
 
 Array = NDArray[np.float64]
 
@@ -17,8 +17,14 @@ Array = NDArray[np.float64]
 @method(
     arguments={"beam_deg": Argument("°", 5, 175)},
     unit="1",
-    rule="Exponent m of the lobe I(θ) ∝ cosᵐθ that falls to half at half the beam angle: m = ln ½ / ln cos(beam/2).",
-    source=Source(kind="published", text="Definition of the full beam angle at half maximum (CIE 17-26-120, beam angle)"),
+    rule=(
+        "Exponent m of the lobe I(θ) ∝ cosᵐθ that falls to half at half the beam angle: m = ln ½ /"
+        " ln cos(beam/2)."
+    ),
+    source=Source(
+        kind="published",
+        text="Definition of the full beam angle at half maximum (CIE 17-26-120, beam angle)",
+    ),
     example=Example({"beam_deg": 60}, 4.818842, 1e-6, "closed form"),
 )
 def lobe_exponent(beam_deg: float) -> float:
@@ -53,17 +59,24 @@ class Beam:
         if self.share == 0:
             return np.zeros_like(r2)
         if self.beam_deg is None:
-            # Element to parallel coaxial disc, generalised to an offset: view-factor catalogues; checked by quadrature.
+            # Element to parallel coaxial disc, generalised to an offset: view-factor catalogues;
+            # checked by quadrature.
             big = d * d + r2 + self.radius_m**2
-            factor = 0.5 * (1 - (big - 2 * self.radius_m**2) / np.sqrt(big**2 - 4 * self.radius_m**2 * r2))
+            factor = 0.5 * (
+                1 - (big - 2 * self.radius_m**2) / np.sqrt(big**2 - 4 * self.radius_m**2 * r2)
+            )
             return np.asarray(self.share / (math.pi * self.radius_m**2) * factor)
-        depth = d + self.radius_m / math.tan(math.radians(self.beam_deg) / 2)  # from the virtual apex behind the face
+        depth = d + self.radius_m / math.tan(
+            math.radians(self.beam_deg) / 2
+        )  # from the virtual apex behind the face
         slant2 = depth * depth + r2
         cosine = depth / np.sqrt(slant2)
         return np.asarray(self.share * self.lobe(self.beam_deg)(cosine) * cosine / slant2)
 
 
-def beam_of(heater: Heater, *, mesh: float = 1.0, beam_deg: float | None = None, lobe: Lobe = cosine_lobe) -> Beam:
+def beam_of(
+    heater: Heater, *, mesh: float = 1.0, beam_deg: float | None = None, lobe: Lobe = cosine_lobe
+) -> Beam:
     """The beam of a heater of that class through a mesh that passes `mesh` of it."""
     return Beam(heater.beam_share * mesh, beam_deg or heater.beam_deg, heater.radius_m, lobe)
 
@@ -76,9 +89,14 @@ def beam_of(heater: Heater, *, mesh: float = 1.0, beam_deg: float | None = None,
         "radius_m": Argument("m", 0, 5),
     },
     unit="W/m²",
-    rule="E = Φ (m+1)/(2π) cosᵐ⁺¹θ / s², Φ the beam's share of the power, measured from a virtual apex behind the face; "
-    "flat emitters as a disc by their view factor.",
-    source=Source(kind="design choice", text="cosine-lobe lamp, integrates to its power; shares of power: docs/methods/heat.md"),
+    rule=(
+        "E = Φ (m+1)/(2π) cosᵐ⁺¹θ / s², Φ the beam's share of the power, measured from a virtual"
+        " apex behind the face; flat emitters as a disc by their view factor."
+    ),
+    source=Source(
+        kind="design choice",
+        text="cosine-lobe lamp, integrates to its power; shares of power: docs/methods/heat.md",
+    ),
     example=Example(
         {"power_w": 100, "kind": "halogen_flood", "distance_m": 0.28, "radius_m": 0.0},
         378.991,

@@ -3,8 +3,8 @@
 import datetime as dt
 import math
 
+from husbandry.derivation import Source
 from husbandry.methods import Argument, Example, method
-from husbandry.worked import Source
 
 _J2000 = dt.date(2000, 1, 1)
 
@@ -12,18 +12,31 @@ _J2000 = dt.date(2000, 1, 1)
 @method(
     arguments={"lat_deg": Argument("°", -90, 90), "date": Argument("date YYYY-MM-DD")},
     unit="h",
-    rule="Sun's declination by the Almanac's low-precision formula; sunrise and sunset at 0.833° below the horizon.",
-    source=Source(
-        kind="from memory", text="Astronomical Almanac, low-precision solar coordinates; within 0.4 min of the pvlib SPA"
+    rule=(
+        "Sun's declination by the Almanac's low-precision formula; sunrise and sunset at 0.833°"
+        " below the horizon."
     ),
-    example=Example({"lat_deg": 45, "date": "2026-08-15"}, 845.0 / 60, 1.0 / 845, "pvlib, solar position algorithm"),
+    source=Source(
+        kind="from memory",
+        text=(
+            "Astronomical Almanac, low-precision solar coordinates; within 0.4 min of the pvlib SPA"
+        ),
+    ),
+    example=Example(
+        {"lat_deg": 45, "date": "2026-08-15"},
+        845.0 / 60,
+        1.0 / 845,
+        "pvlib, solar position algorithm",
+    ),
 )
 def day_length(lat_deg: float, date: str) -> float:
     """Hours from sunrise to sunset at a latitude on a date [h]; 0 in polar night, 24 in polar day."""
     days = (dt.date.fromisoformat(date) - _J2000).days
     mean_longitude = math.radians((280.460 + 0.9856474 * days) % 360)
     anomaly = math.radians((357.528 + 0.9856003 * days) % 360)
-    longitude = mean_longitude + math.radians(1.915 * math.sin(anomaly) + 0.020 * math.sin(2 * anomaly))
+    longitude = mean_longitude + math.radians(
+        1.915 * math.sin(anomaly) + 0.020 * math.sin(2 * anomaly)
+    )
     obliquity = math.radians(23.439 - 4e-7 * days)
     declination = math.asin(math.sin(obliquity) * math.sin(longitude))
     latitude = math.radians(lat_deg)

@@ -1,4 +1,6 @@
-"""Steady temperatures in an enclosure: solve the network, read the places that matter, and say how far to trust them."""
+"""Steady temperatures in an enclosure: solve the network, read the places that matter, and say how
+far to trust them.
+"""
 
 import functools
 from dataclasses import dataclass, field, replace
@@ -7,26 +9,26 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.linalg import cho_factor, cho_solve
 
-from husbandry.box.equipment import EMISSIVITY
 from husbandry.climate.air import radiation_coefficient
-from husbandry.climate.enclosure import Enclosure, HeatLamp
+from husbandry.climate.heat_model import HeatModel, HeatSource
 from husbandry.climate.network import (
     ENVELOPE,
     LENGTHWISE,
     UPRIGHT,
-    Deposit,
-    Films,
+    FilmCoefficients,
+    LampDeposit,
     Network,
-    Nodes,
+    NodeIndex,
     assemble,
     black_radiation,
     deposit,
     number_nodes,
     overlap,
 )
-from husbandry.climate.slab import CELLS, SPOT_M, Slab, excess_map, spot_weights
+from husbandry.climate.slab import CELLS, SPOT_M, HeatedSlab, excess_map, spot_weights
 from husbandry.climate.strengths import ENVELOPE_LN_SD, LENGTHWISE_LN_SD, UPRIGHT_LN_SD
-from husbandry.worked import Z90
+from husbandry.derivation import Z90
+from husbandry.enclosure.equipment import EMISSIVITY
 
 Array = NDArray[np.float64]
 
@@ -39,17 +41,25 @@ MODEL_SD_SURFACE_K = 1.5
 MODEL_SD_AIR_K = 0.7
 MODEL_SD_HIGH_AIR_K = 1.0
 HIGH_AIR = 0.65
-"""Share of the air's height above which its layers are less sure (heat note 5: they were covered 0.82 to 0.90 of the time) [1]."""
+"""Share of the air's height above which its layers are less sure (heat note 5: they were covered
+0.82 to 0.90 of the time) [1].
+"""
 THERMOSTAT_SD_K = 0.5
 LIES_M = 0.015
-"""A probe so close to a face lies on it (design choice: half the thickness of a probe and its clip) [m]."""
+"""A probe so close to a face lies on it (design choice: half the thickness of a probe and its clip)
+[m].
+"""
 TOLD_SHARE = 0.4
-"""Left of what the model cannot say of one spot, and of the room, once this enclosure was read: both are in the readings (benchmark of calibration) [1]."""
+"""Left of what the model cannot say of one spot, and of the room, once this enclosure was read:
+both are in the readings (benchmark of calibration) [1].
+"""
 
 
 @dataclass(frozen=True)
-class Reading:
-    """An output as a linear function of the network: node weights, and what each lamp adds by itself [K/W]."""
+class ModelReading:
+    """An output as a linear function of the network: node weights, and what each lamp adds by
+    itself [K/W].
+    """
 
     nodes: Array
     lamps: Array
@@ -59,7 +69,7 @@ class Reading:
 
 
 @dataclass(frozen=True)
-class Spread:
+class UncertainTemperature:
     """A predicted temperature and one standard deviation."""
 
     temp_c: float
@@ -77,97 +87,123 @@ class Spread:
 
 
 @dataclass(frozen=True)
-class Steady:
+class SteadyState:
     """A solved enclosure."""
 
-    enclosure: Enclosure
-    nodes: Nodes
-    films: Films
+    heat_model: HeatModel
+    nodes: NodeIndex
+    films: FilmCoefficients
     network: Network
     factor: tuple[Array, bool]
-    deposits: tuple[Deposit, ...]
+    deposits: tuple[LampDeposit, ...]
     overlaps: list[Array]
     powers_w: Array
     """Mean electrical power of each lamp, after its thermostat [W]."""
     duties: Array
     temps_c: Array
-    _cache: dict[str, Reading] = field(default_factory=dict, compare=False)
+    _cache: dict[str, ModelReading] = field(default_factory=dict, compare=False)
 
-    # --- outputs ------------------------------------------------------------------------------------------------------
+    # --- outputs ----------------------------------------------------------------------------------
 
-    def surface(self, slab: int) -> Reading:
+    def surface(self, slab: int) -> ModelReading:
         """The hottest spot of a slab."""
         key = f"surface {slab}"
         if key not in self._cache:
-            self._cache[key] = _surface_reading(self.enclosure, self.nodes, self.films, self.deposits, self.powers_w, slab)
+            self._cache[key] = _surface_reading(
+                self.heat_model, self.nodes, self.films, self.deposits, self.powers_w, slab
+            )
         return self._cache[key]
 
     def hottest_slab(self) -> int | None:
         """The slab whose spot is hottest; None when nothing is lit."""
-        if not self.enclosure.slabs:
+        if not self.heat_model.slabs:
             return None
-        return int(np.argmax([self.value(self.surface(n)) for n in range(len(self.enclosure.slabs))]))
+        return int(
+            np.argmax([self.value(self.surface(n)) for n in range(len(self.heat_model.slabs))])
+        )
 
-    def air(self, x_m: float, z_m: float) -> Reading:
+    def air(self, x_m: float, z_m: float) -> ModelReading:
         """Shielded air at a place, `z_m` above the enclosure's floor [m]."""
-        return _air_reading(self.enclosure, self.nodes, x_m, z_m, len(self.deposits))
+        return _air_reading(self.heat_model, self.nodes, x_m, z_m, len(self.deposits))
 
-    def surface_at(self, x_m: float, y_m: float) -> Reading:
+    def surface_at(self, x_m: float, y_m: float) -> ModelReading:
         """The face at a place: of the slab that lies there, else of the substrate in its column."""
-        return _surface_at(self.enclosure, self.nodes, self.films, self.deposits, x_m, y_m)
+        return _surface_at(self.heat_model, self.nodes, self.films, self.deposits, x_m, y_m)
 
-    def felt_at(self, x_m: float, y_m: float, z_m: float) -> Reading:
-        """What a small probe feels: the face that it lies on, else the air around it (shaded from the lamps)."""
-        return _felt_at(self.enclosure, self.nodes, self.films, self.deposits, (x_m, y_m, z_m))
+    def felt_at(self, x_m: float, y_m: float, z_m: float) -> ModelReading:
+        """What a small probe feels: the face that it lies on, else the air around it (shaded from
+        the lamps).
+        """
+        return _felt_at(self.heat_model, self.nodes, self.films, self.deposits, (x_m, y_m, z_m))
 
-    def value(self, reading: Reading) -> float:
+    def value(self, reading: ModelReading) -> float:
         """An output [°C]."""
         return float(reading.nodes @ self.temps_c + reading.lamps @ self.powers_w)
 
     def surface_map(self, slab: int) -> Array:
-        """Temperatures of a slab's face [°C], shape (CELLS, CELLS); their mean is the network's node."""
-        excess = np.tensordot(self.powers_w, _excess(self.enclosure, self.films, self.deposits, slab), axes=1)
+        """Temperatures of a slab's face [°C], shape (CELLS, CELLS); their mean is the network's
+        node.
+        """
+        excess = np.tensordot(
+            self.powers_w, _excess(self.heat_model, self.films, self.deposits, slab), axes=1
+        )
         return np.asarray(self.temps_c[self.nodes.slab_top[slab]] + excess)
 
     def air_field(self) -> tuple[Array, Array, Array]:
-        """Air cell middles x, z [m] and temperatures [°C], shapes (columns,), (rows,), (columns, rows)."""
-        box, columns, rows = self.enclosure.box, self.nodes.columns, self.nodes.rows
-        x = (np.arange(columns) + 0.5) * box.length_m / columns
-        z = box.ground_depth_m + (np.arange(rows) + 0.5) * box.air_height_m / rows
+        """Air cell middles x, z [m] and temperatures [°C], shapes (columns,), (rows,), (columns,
+        rows).
+        """
+        interior, columns, rows = self.heat_model.interior, self.nodes.columns, self.nodes.rows
+        x = (np.arange(columns) + 0.5) * interior.length_m / columns
+        z = interior.substrate_depth_m + (np.arange(rows) + 0.5) * interior.air_height_m / rows
         return x, z, self.temps_c[self.nodes.air]
 
     def energy_residual_w(self) -> float:
         """Heat in less heat out to the room [W]; 0 to rounding."""
-        out = float(self.network.room @ (self.temps_c - self.enclosure.room_c))
+        out = float(self.network.room @ (self.temps_c - self.heat_model.room_c))
         given = sum(p * (1 - d.lost) for p, d in zip(self.powers_w, self.deposits, strict=True))
         return float(given - out)
 
-    # --- uncertainty --------------------------------------------------------------------------------------------------
+    # --- uncertainty ------------------------------------------------------------------------------
 
-    def spread(self, reading: Reading) -> Spread:
-        """An output with its standard deviation: what is believed of the few uncertain strengths, carried through the network linearly."""
+    def spread(self, reading: ModelReading) -> UncertainTemperature:
+        """An output with its standard deviation: what is believed of the few uncertain strengths,
+        carried through the network linearly.
+        """
         gradient = self.gradient(reading)
-        own = reading.model_sd_k * (1.0 if self.enclosure.strengths.covariance is None else TOLD_SHARE)
+        own = reading.model_sd_k * (
+            1.0 if self.heat_model.strengths.covariance is None else TOLD_SHARE
+        )
         variance = own**2 + float(gradient @ self._covariance @ gradient)
         if self._controls:
             variance += THERMOSTAT_SD_K**2
-        return Spread(self.value(reading), float(np.sqrt(variance)))
+        return UncertainTemperature(self.value(reading), float(np.sqrt(variance)))
 
-    def gradient(self, reading: Reading) -> Array:
-        """Change of an output [K] by ln of the envelope, of the mixing lengthwise and upright, of each lamp, and by a kelvin of the room."""
-        return np.array([self._respond(reading, shift, direct) for shift, direct in self._sensitivities])
+    def gradient(self, reading: ModelReading) -> Array:
+        """Change of an output [K] by ln of the envelope, of the mixing lengthwise and upright, of
+        each lamp, and by a kelvin of the room.
+        """
+        return np.array(
+            [self._respond(reading, shift, direct) for shift, direct in self._sensitivities]
+        )
 
     @property
-    def _controls(self) -> list[tuple[int, HeatLamp]]:
-        return [(n, lamp) for n, lamp in enumerate(self.enclosure.lamps) if lamp.thermostat and 0 < self.duties[n] < 1]
+    def _controls(self) -> list[tuple[int, HeatSource]]:
+        return [
+            (n, lamp)
+            for n, lamp in enumerate(self.heat_model.lamps)
+            if lamp.thermostat and 0 < self.duties[n] < 1
+        ]
 
     @functools.cached_property
     def _covariance(self) -> Array:
         """Of the strengths and the room, in the order of `gradient`."""
-        given = self.enclosure.strengths.covariance
+        given = self.heat_model.strengths.covariance
         room_sd_k = ROOM_SD_K if given is None else TOLD_SHARE * ROOM_SD_K
         if given is None:
-            given = np.diag(np.square([*PRIOR_LN_SD, *(lamp.ln_sd for lamp in self.enclosure.lamps)]))
+            given = np.diag(
+                np.square([*PRIOR_LN_SD, *(lamp.ln_sd for lamp in self.heat_model.lamps)])
+            )
         whole = np.zeros((len(given) + 1, len(given) + 1))
         whole[:-1, :-1] = given
         whole[-1, -1] = room_sd_k**2
@@ -177,7 +213,10 @@ class Steady:
     def _sensitivities(self) -> list[tuple[Array, Array]]:
         """In the order of `gradient`: the shift of all nodes, and the lamps' own factor."""
         none = np.zeros(len(self.deposits))
-        rows = [(-self.network.imbalance(self.temps_c, group, self.enclosure.room_c), none) for group in GROUPS]
+        rows = [
+            (-self.network.imbalance(self.temps_c, group, self.heat_model.room_c), none)
+            for group in GROUPS
+        ]
         for n, landed in enumerate(self.deposits):
             direct = none.copy()
             direct[n] = self.powers_w[n]
@@ -186,7 +225,7 @@ class Steady:
         shifts = cho_solve(self.factor, np.array([row[0] for row in rows]).T, check_finite=False)
         return [(shifts[:, n], direct) for n, (_, direct) in enumerate(rows)]
 
-    def _respond(self, reading: Reading, shift: Array, direct: Array) -> float:
+    def _respond(self, reading: ModelReading, shift: Array, direct: Array) -> float:
         """Change of an output when a strength moves, with working thermostats holding their probes."""
         controls = self._controls
         change = float(reading.nodes @ shift + reading.lamps @ direct)
@@ -194,46 +233,71 @@ class Steady:
             return change
         probes = [self.probe(n) for n, _ in controls]
         lit = np.array([self._unit_response(n) for n, _ in controls]).T
-        gain = np.array([[p.nodes @ lit[:, c] + p.lamps[n] for c, (n, _) in enumerate(controls)] for p in probes])
+        gain = np.array(
+            [
+                [p.nodes @ lit[:, c] + p.lamps[n] for c, (n, _) in enumerate(controls)]
+                for p in probes
+            ]
+        )
         drift = np.array([p.nodes @ shift + p.lamps @ direct for p in probes])
         # Two thermostats that hold the same probe cannot be told apart: they share the answer.
         power = np.linalg.lstsq(gain, -drift, rcond=1e-9)[0]
-        own = np.array([reading.nodes @ lit[:, c] + reading.lamps[n] for c, (n, _) in enumerate(controls)])
+        own = np.array(
+            [reading.nodes @ lit[:, c] + reading.lamps[n] for c, (n, _) in enumerate(controls)]
+        )
         return change + float(own @ power)
 
     def _unit_response(self, lamp: int) -> Array:
         return np.asarray(cho_solve(self.factor, self.deposits[lamp].heat, check_finite=False))
 
-    def probe(self, lamp: int) -> Reading:
+    def probe(self, lamp: int) -> ModelReading:
         """Where a lamp's thermostat measures."""
-        return _probe(self.enclosure, self.nodes, self.films, self.deposits, self.powers_w, lamp)
+        return _probe(self.heat_model, self.nodes, self.films, self.deposits, self.powers_w, lamp)
 
 
-def end_points(enclosure: Enclosure, back_m: float) -> tuple[tuple[float, float], tuple[float, float]]:
-    """The two places where end air is taken: one sixth of the length from each end, at the back of an animal standing there (x, z) [m]."""
-    box = enclosure.box
+def end_points(
+    heat_model: HeatModel, back_m: float
+) -> tuple[tuple[float, float], tuple[float, float]]:
+    """The two places where end air is taken: one sixth of the length from each end, at the back of
+    an animal standing there (x, z) [m].
+    """
+    interior = heat_model.interior
     places = []
-    for x in (box.length_m / 6, box.length_m * 5 / 6):
-        stands = max([s.top_m for s in enclosure.slabs if abs(s.x_m - x) <= s.length_m / 2], default=box.ground_depth_m)
-        places.append((x, min(stands + back_m, box.height_m)))
+    for x in (interior.length_m / 6, interior.length_m * 5 / 6):
+        stands = max(
+            [s.top_m for s in heat_model.slabs if abs(s.x_m - x) <= s.length_m / 2],
+            default=interior.substrate_depth_m,
+        )
+        places.append((x, min(stands + back_m, interior.height_m)))
     return places[0], places[1]
 
 
-def _air_reading(enclosure: Enclosure, nodes: Nodes, x_m: float, z_m: float, lamps: int) -> Reading:
-    box, columns, rows = enclosure.box, nodes.columns, nodes.rows
-    up = (z_m - box.ground_depth_m) / box.air_height_m
-    fx = float(np.clip(x_m / box.length_m * columns - 0.5, 0, columns - 1))
+def _air_reading(
+    heat_model: HeatModel, nodes: NodeIndex, x_m: float, z_m: float, lamps: int
+) -> ModelReading:
+    interior, columns, rows = heat_model.interior, nodes.columns, nodes.rows
+    up = (z_m - interior.substrate_depth_m) / interior.air_height_m
+    fx = float(np.clip(x_m / interior.length_m * columns - 0.5, 0, columns - 1))
     fz = float(np.clip(up * rows - 0.5, 0, rows - 1))
     i, k = min(int(fx), columns - 2), min(int(fz), rows - 2)
     a, c = fx - i, fz - k
     weights = np.zeros(nodes.count)
     weights[nodes.air[i : i + 2, k : k + 2]] = np.outer([1 - a, a], [1 - c, c])
-    return Reading(weights, np.zeros(lamps), MODEL_SD_HIGH_AIR_K if up > HIGH_AIR else MODEL_SD_AIR_K)
+    return ModelReading(
+        weights, np.zeros(lamps), MODEL_SD_HIGH_AIR_K if up > HIGH_AIR else MODEL_SD_AIR_K
+    )
 
 
-def _excess(enclosure: Enclosure, films: Films, deposits: tuple[Deposit, ...], slab_index: int) -> Array:
-    """How far each lamp lifts each point of a slab above its mean, per watt [K/W]; shape (lamps, CELLS, CELLS)."""
-    slab = enclosure.slabs[slab_index]
+def _excess(
+    heat_model: HeatModel,
+    films: FilmCoefficients,
+    deposits: tuple[LampDeposit, ...],
+    slab_index: int,
+) -> Array:
+    """How far each lamp lifts each point of a slab above its mean, per watt [K/W]; shape (lamps,
+    CELLS, CELLS).
+    """
+    slab = heat_model.slabs[slab_index]
     film = films.slab_convection[slab_index] + films.slab_radiation[slab_index] * EMISSIVITY
     found = np.zeros((len(deposits), CELLS, CELLS))
     for n, landed in enumerate(deposits):
@@ -243,98 +307,136 @@ def _excess(enclosure: Enclosure, films: Films, deposits: tuple[Deposit, ...], s
 
 
 def _surface_reading(
-    enclosure: Enclosure, nodes: Nodes, films: Films, deposits: tuple[Deposit, ...], powers_w: Array, slab_index: int
-) -> Reading:
-    excess = _excess(enclosure, films, deposits, slab_index)
+    heat_model: HeatModel,
+    nodes: NodeIndex,
+    films: FilmCoefficients,
+    deposits: tuple[LampDeposit, ...],
+    powers_w: Array,
+    slab_index: int,
+) -> ModelReading:
+    excess = _excess(heat_model, films, deposits, slab_index)
     shown = np.tensordot(powers_w if powers_w.any() else np.ones(len(deposits)), excess, axes=1)
-    weights = spot_weights(enclosure.slabs[slab_index], shown, SPOT_M)
+    weights = spot_weights(heat_model.slabs[slab_index], shown, SPOT_M)
     node = np.zeros(nodes.count)
     node[nodes.slab_top[slab_index]] = 1.0
-    return Reading(node, np.tensordot(excess, weights, axes=2), MODEL_SD_SURFACE_K, weights)
+    return ModelReading(node, np.tensordot(excess, weights, axes=2), MODEL_SD_SURFACE_K, weights)
 
 
-def _slab_under(enclosure: Enclosure, x_m: float, y_m: float) -> int | None:
+def _slab_under(heat_model: HeatModel, x_m: float, y_m: float) -> int | None:
     """The slab that lies at a place of the floor."""
-    for n, slab in enumerate(enclosure.slabs):
+    for n, slab in enumerate(heat_model.slabs):
         if abs(x_m - slab.x_m) <= slab.length_m / 2 and abs(y_m - slab.y_m) <= slab.depth_m / 2:
             return n
     return None
 
 
 def _surface_at(
-    enclosure: Enclosure, nodes: Nodes, films: Films, deposits: tuple[Deposit, ...], x_m: float, y_m: float
-) -> Reading:
+    heat_model: HeatModel,
+    nodes: NodeIndex,
+    films: FilmCoefficients,
+    deposits: tuple[LampDeposit, ...],
+    x_m: float,
+    y_m: float,
+) -> ModelReading:
     node, lamps = np.zeros(nodes.count), np.zeros(len(deposits))
-    n = _slab_under(enclosure, x_m, y_m)
+    n = _slab_under(heat_model, x_m, y_m)
     if n is not None:
-        x, y = enclosure.slabs[n].cells()
+        x, y = heat_model.slabs[n].cells()
         i, j = int(np.argmin(np.abs(x - x_m))), int(np.argmin(np.abs(y - y_m)))
         node[nodes.slab_top[n]] = 1.0
-        lamps = _excess(enclosure, films, deposits, n)[:, i, j]
-        return Reading(node, lamps, MODEL_SD_SURFACE_K)
-    column = int(np.clip(x_m / enclosure.box.length_m * nodes.columns, 0, nodes.columns - 1))
+        lamps = _excess(heat_model, films, deposits, n)[:, i, j]
+        return ModelReading(node, lamps, MODEL_SD_SURFACE_K)
+    column = int(np.clip(x_m / heat_model.interior.length_m * nodes.columns, 0, nodes.columns - 1))
     node[nodes.inner["floor"][column]] = 1.0
-    return Reading(node, lamps, MODEL_SD_SURFACE_K)
+    return ModelReading(node, lamps, MODEL_SD_SURFACE_K)
 
 
 def _felt_at(
-    enclosure: Enclosure, nodes: Nodes, films: Films, deposits: tuple[Deposit, ...], at_m: tuple[float, float, float]
-) -> Reading:
+    heat_model: HeatModel,
+    nodes: NodeIndex,
+    films: FilmCoefficients,
+    deposits: tuple[LampDeposit, ...],
+    at_m: tuple[float, float, float],
+) -> ModelReading:
     x, y, z = at_m
-    n = _slab_under(enclosure, x, y)
-    top = enclosure.slabs[n].top_m if n is not None else enclosure.box.ground_depth_m
+    n = _slab_under(heat_model, x, y)
+    top = heat_model.slabs[n].top_m if n is not None else heat_model.interior.substrate_depth_m
     if abs(z - top) <= LIES_M or z < top:
-        return _surface_at(enclosure, nodes, films, deposits, x, y)
-    return _air_reading(enclosure, nodes, x, z, len(deposits))
+        return _surface_at(heat_model, nodes, films, deposits, x, y)
+    return _air_reading(heat_model, nodes, x, z, len(deposits))
 
 
-def _nearest_slab(slabs: tuple[Slab, ...], lamp: HeatLamp) -> int:
+def _nearest_slab(slabs: tuple[HeatedSlab, ...], lamp: HeatSource) -> int:
     return int(
-        np.argmin([max(abs(s.x_m - lamp.x_m) - s.length_m / 2, 0) + max(abs(s.y_m - lamp.y_m) - s.depth_m / 2, 0) for s in slabs])
+        np.argmin(
+            [
+                max(abs(s.x_m - lamp.x_m) - s.length_m / 2, 0)
+                + max(abs(s.y_m - lamp.y_m) - s.depth_m / 2, 0)
+                for s in slabs
+            ]
+        )
     )
 
 
 def _probe(
-    enclosure: Enclosure, nodes: Nodes, films: Films, deposits: tuple[Deposit, ...], powers_w: Array, lamp_index: int
-) -> Reading:
-    lamp = enclosure.lamps[lamp_index]
+    heat_model: HeatModel,
+    nodes: NodeIndex,
+    films: FilmCoefficients,
+    deposits: tuple[LampDeposit, ...],
+    powers_w: Array,
+    lamp_index: int,
+) -> ModelReading:
+    lamp = heat_model.lamps[lamp_index]
     assert lamp.thermostat is not None
     if lamp.thermostat.at_m is not None:
-        return _felt_at(enclosure, nodes, films, deposits, lamp.thermostat.at_m)
-    if lamp.thermostat.probe == "surface" and enclosure.slabs:
-        return _surface_reading(enclosure, nodes, films, deposits, powers_w, _nearest_slab(enclosure.slabs, lamp))
-    left, right = end_points(enclosure, 0.05)
-    nearer_left = lamp.x_m <= enclosure.box.length_m / 2
+        return _felt_at(heat_model, nodes, films, deposits, lamp.thermostat.at_m)
+    if lamp.thermostat.probe == "surface" and heat_model.slabs:
+        return _surface_reading(
+            heat_model, nodes, films, deposits, powers_w, _nearest_slab(heat_model.slabs, lamp)
+        )
+    left, right = end_points(heat_model, 0.05)
+    nearer_left = lamp.x_m <= heat_model.interior.length_m / 2
     warm, cool = (left, right) if nearer_left else (right, left)
     place = cool if lamp.thermostat.probe == "cool_air" else warm
     if lamp.thermostat.air_m is not None:
         place = place[0], lamp.thermostat.air_m
-    return _air_reading(enclosure, nodes, *place, len(deposits))
+    return _air_reading(heat_model, nodes, *place, len(deposits))
 
 
-def _duties(
-    enclosure: Enclosure,
-    nodes: Nodes,
-    films: Films,
-    deposits: tuple[Deposit, ...],
+def _routines(
+    heat_model: HeatModel,
+    nodes: NodeIndex,
+    films: FilmCoefficients,
+    deposits: tuple[LampDeposit, ...],
     factor: tuple[Array, bool],
     room: Array,
     nominal: Array,
 ) -> Array:
-    """Share of its power that each lamp draws: 1 without a thermostat, else what holds its probe at the set point, clipped to 0..1."""
+    """Share of its power that each lamp draws: 1 without a thermostat, else what holds its probe at
+    the set point, clipped to 0..1.
+    """
     duty = np.ones(len(deposits))
-    controlled = [n for n, lamp in enumerate(enclosure.lamps) if lamp.thermostat is not None]
+    controlled = [n for n, lamp in enumerate(heat_model.lamps) if lamp.thermostat is not None]
     if not controlled:
         return duty
-    base = cho_solve(factor, room * enclosure.room_c, check_finite=False)
-    lit = np.array([cho_solve(factor, d.heat * p, check_finite=False) for d, p in zip(deposits, nominal, strict=True)])
-    probes = [_probe(enclosure, nodes, films, deposits, nominal, n) for n in controlled]
-    gain = np.array([[p.nodes @ lit[m] + p.lamps[m] * nominal[m] for m in range(len(deposits))] for p in probes])
+    base = cho_solve(factor, room * heat_model.room_c, check_finite=False)
+    lit = np.array(
+        [
+            cho_solve(factor, d.heat * p, check_finite=False)
+            for d, p in zip(deposits, nominal, strict=True)
+        ]
+    )
+    probes = [_probe(heat_model, nodes, films, deposits, nominal, n) for n in controlled]
+    gain = np.array(
+        [[p.nodes @ lit[m] + p.lamps[m] * nominal[m] for m in range(len(deposits))] for p in probes]
+    )
     rest = np.array([p.nodes @ base for p in probes])
-    for _ in range(40):  # each thermostat answers the others in turn; converges because each lamp warms its own probe most
+    for _ in range(
+        40
+    ):  # each thermostat answers the others in turn; converges because each lamp warms its own probe most
         before = duty.copy()
         for row, n in enumerate(controlled):
-            thermostat = enclosure.lamps[n].thermostat
+            thermostat = heat_model.lamps[n].thermostat
             assert thermostat is not None
             others = rest[row] + gain[row] @ duty - gain[row, n] * duty[n]
             duty[n] = float(np.clip((thermostat.set_c - others) / max(gain[row, n], 1e-9), 0, 1))
@@ -343,7 +445,9 @@ def _duties(
     return duty
 
 
-def solve(enclosure: Enclosure, *, rounds: int = PICARD_ROUNDS, start: Films | None = None) -> Steady:
+def solve(
+    heat_model: HeatModel, *, today: int = PICARD_ROUNDS, start: FilmCoefficients | None = None
+) -> SteadyState:
     """Steady temperatures with the heating as given.
 
     Parameters
@@ -354,37 +458,53 @@ def solve(enclosure: Enclosure, *, rounds: int = PICARD_ROUNDS, start: Films | N
     start : Films
         Films of a similar enclosure, to begin from.
     """
-    nodes = number_nodes(len(enclosure.slabs), enclosure.laws)
-    overlaps = [overlap(slab, nodes.columns, enclosure.box.length_m) for slab in enclosure.slabs]
-    deposits = tuple(deposit(enclosure, nodes, lamp) for lamp in enclosure.lamps)
-    nominal = np.array([lamp.power_w for lamp in enclosure.lamps])
+    nodes = number_nodes(len(heat_model.slabs), heat_model.laws)
+    overlaps = [
+        overlap(slab, nodes.columns, heat_model.interior.length_m) for slab in heat_model.slabs
+    ]
+    deposits = tuple(deposit(heat_model, nodes, lamp) for lamp in heat_model.lamps)
+    nominal = np.array([lamp.power_w for lamp in heat_model.lamps])
     heat = np.array([d.heat for d in deposits]).reshape(len(deposits), nodes.count)
-    if start is not None and len(start.slab_convection) == len(enclosure.slabs):
+    if start is not None and len(start.slab_convection) == len(heat_model.slabs):
         films = start
     else:
-        box = enclosure.box
-        sides = 2 * (box.footprint_m2 + (box.length_m + box.depth_m) * box.air_height_m)
-        films = Films.first_guess(len(enclosure.slabs), float(nominal.sum()) / sides)
-    for round_ in range(rounds):
-        network = assemble(enclosure, nodes, films, overlaps)
+        interior = heat_model.interior
+        sides = 2 * (
+            interior.footprint_m2 + (interior.length_m + interior.depth_m) * interior.air_height_m
+        )
+        films = FilmCoefficients.first_guess(len(heat_model.slabs), float(nominal.sum()) / sides)
+    for round_ in range(today):
+        network = assemble(heat_model, nodes, films, overlaps)
         factor = cho_factor(network.matrix, check_finite=False)
-        duty = _duties(enclosure, nodes, films, deposits, factor, network.room, nominal)
+        duty = _routines(heat_model, nodes, films, deposits, factor, network.room, nominal)
         powers = nominal * duty
-        temps = cho_solve(factor, network.room * enclosure.room_c + powers @ heat, check_finite=False)
-        if round_ < rounds - 1:
-            films = _next_films(enclosure, nodes, films, overlaps, temps)
-    return Steady(enclosure, nodes, films, network, factor, deposits, overlaps, powers, duty, temps)
+        temps = cho_solve(
+            factor, network.room * heat_model.room_c + powers @ heat, check_finite=False
+        )
+        if round_ < today - 1:
+            films = _next_films(heat_model, nodes, films, overlaps, temps)
+    return SteadyState(
+        heat_model, nodes, films, network, factor, deposits, overlaps, powers, duty, temps
+    )
 
 
-def _next_films(enclosure: Enclosure, nodes: Nodes, films: Films, overlaps: list[Array], temps: Array) -> Films:
+def _next_films(
+    heat_model: HeatModel,
+    nodes: NodeIndex,
+    films: FilmCoefficients,
+    overlaps: list[Array],
+    temps: Array,
+) -> FilmCoefficients:
     air, star = temps[nodes.air], temps[nodes.star]
     convection, radiation = [], []
-    for n, (slab, share) in enumerate(zip(enclosure.slabs, overlaps, strict=True)):
+    for n, (slab, share) in enumerate(zip(heat_model.slabs, overlaps, strict=True)):
         top = float(temps[nodes.slab_top[n]])
-        convection.append(enclosure.laws.plate(top, float(air.mean(axis=1) @ share), slab.char_length_m))
+        convection.append(
+            heat_model.laws.plate(top, float(air.mean(axis=1) @ share), slab.char_length_m)
+        )
         radiation.append(radiation_coefficient(top, float(star @ share)))
-    return Films(
-        excess_k=max(float(air.mean()) - enclosure.room_c, 0.3),
+    return FilmCoefficients(
+        excess_k=max(float(air.mean()) - heat_model.room_c, 0.3),
         spread_k=max(0.5 * films.spread_k + 0.5 * float(air.max() - air.min()), 1.0),
         radiation_w_m2k=black_radiation(float(star.mean())),
         slab_convection=tuple(convection),
@@ -392,19 +512,38 @@ def _next_films(enclosure: Enclosure, nodes: Nodes, films: Films, overlaps: list
     )
 
 
-def resolve(known: Steady, lamps: tuple[HeatLamp, ...]) -> Steady:
-    """The same enclosure with other lamps, powers or heights at unchanged films: a few hundredths of a full solution's cost.
+def resolve(known: SteadyState, lamps: tuple[HeatSource, ...]) -> SteadyState:
+    """The same enclosure with other lamps, powers or heights at unchanged films: a few hundredths
+    of a full solution's cost.
 
-    Good for searching near the known state (0.6 K on the surface from 100 W to 50 W); what is promised is solved in full.
+    Good for searching near the known state (0.6 K on the surface from 100 W to 50 W); what is
+    promised is solved in full.
     """
-    enclosure = replace(known.enclosure, lamps=lamps)
+    heat_model = replace(known.heat_model, lamps=lamps)
     deposits = tuple(
-        d if replace(old, power_w=new.power_w, thermostat=new.thermostat) == new else deposit(enclosure, known.nodes, new)
-        for old, new, d in zip(known.enclosure.lamps, lamps, known.deposits, strict=True)
+        (
+            d
+            if replace(old, power_w=new.power_w, thermostat=new.thermostat) == new
+            else deposit(heat_model, known.nodes, new)
+        )
+        for old, new, d in zip(known.heat_model.lamps, lamps, known.deposits, strict=True)
     )
     nominal = np.array([lamp.power_w for lamp in lamps])
-    duty = _duties(enclosure, known.nodes, known.films, deposits, known.factor, known.network.room, nominal)
+    duty = _routines(
+        heat_model, known.nodes, known.films, deposits, known.factor, known.network.room, nominal
+    )
     powers = nominal * duty
-    heat = sum((p * d.heat for p, d in zip(powers, deposits, strict=True)), known.network.room * enclosure.room_c)
+    heat = sum(
+        (p * d.heat for p, d in zip(powers, deposits, strict=True)),
+        known.network.room * heat_model.room_c,
+    )
     temps = cho_solve(known.factor, heat, check_finite=False)
-    return replace(known, enclosure=enclosure, deposits=deposits, powers_w=powers, duties=duty, temps_c=temps, _cache={})
+    return replace(
+        known,
+        heat_model=heat_model,
+        deposits=deposits,
+        powers_w=powers,
+        duties=duty,
+        temps_c=temps,
+        _cache={},
+    )

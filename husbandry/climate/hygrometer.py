@@ -1,4 +1,5 @@
-"""A log of a hygrometer: read with its faults named, and what it tells of an enclosure's air exchange, its substrate and what its walls take up.
+"""A log of a hygrometer: read with its faults named, and what it tells of an enclosure's air
+exchange, its substrate and what its walls take up.
 
 Method: docs/methods/moisture.md, "A log".
 """
@@ -15,7 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.optimize import least_squares
 
-from husbandry.climate.moisture import Forcing, MoistBox, Stores, run, saturation
+from husbandry.climate.moisture import Forcing, MoistureModel, WaterStores, run, saturation
 from husbandry.errors import DocumentError, Problem
 
 Array = NDArray[np.float64]
@@ -26,11 +27,15 @@ WET_AFTER_H = 0.5
 SENSOR_PCT = 3.0
 """Of a usual sensor (moisture note, A8) [%]."""
 ALIKE = 8.0
-"""Half hours whose errors go together, so that a long log does not pretend to know more than its sensor (design choice) [1]."""
+"""Half hours whose errors go together, so that a long log does not pretend to know more than its
+sensor (design choice) [1].
+"""
 PRIOR_LN_SD = (0.42, 0.5, 0.7)
 """Of air exchange, substrate and buffer before any log [1]."""
 LEAST_LN_SD = (0.10, 0.15, 0.20)
-"""And after one at the least: an enclosure is not quite as the model has it, and its doors are opened (design choice) [1]."""
+"""And after one at the least: an enclosure is not quite as the model has it, and its doors are
+opened (design choice) [1].
+"""
 LOWEST_LN, HIGHEST_LN = (-2.5, -3.0, -1.2), (2.5, 2.5, 2.5)
 STARTS_LN = ((0.0, 0.0, 0.0), (-1.0, 0.3, 0.2), (1.0, -0.3, 0.4))
 """One alone can end beside the best (moisture note, A8)."""
@@ -44,7 +49,11 @@ FORMATS = (
     "%Y/%m/%d %H:%M:%S",
     "%Y/%m/%d %H:%M",
 )
-_NAMES = {"time": ("time", "date", "zeit", "stamp"), "pct": ("hum", "rh", "feuchte"), "temp": ("temp", "°c", "°f")}
+_NAMES = {
+    "time": ("time", "date", "zeit", "stamp"),
+    "pct": ("hum", "rh", "feuchte"),
+    "temp": ("temp", "°c", "°f"),
+}
 
 
 @dataclass(frozen=True)
@@ -90,7 +99,8 @@ def _columns(header: Sequence[str]) -> dict[str, int]:
 
 
 def read_log(text: str) -> Log:
-    """Read a log of three columns, time, humidity and temperature, in this order or named in the first line.
+    """Read a log of three columns, time, humidity and temperature, in this order or named in the
+    first line.
 
     Raises
     ------
@@ -99,7 +109,10 @@ def read_log(text: str) -> Log:
     """
     lines = text.replace("\r\n", "\n").replace("\r", "\n").strip("\n").split("\n")
     if len(lines) > MOST_LINES:
-        raise DocumentError("log", [Problem("", f"more than {MOST_LINES} lines: thin it to one reading in ten minutes")])
+        raise DocumentError(
+            "log",
+            [Problem("", f"more than {MOST_LINES} lines: thin it to one reading in ten minutes")],
+        )
     mark = max(";\t,", key=lambda sign: lines[0].count(sign))
     table = list(csv.reader(io.StringIO("\n".join(lines)), delimiter=mark))
     header = table[0] if table else []
@@ -110,22 +123,34 @@ def read_log(text: str) -> Log:
         order, first = _columns(header), 1
         missing = [
             words
-            for name, words in (("time", "the time"), ("pct", "the humidity"), ("temp", "the temperature"))
+            for name, words in (
+                ("time", "the time"),
+                ("pct", "the humidity"),
+                ("temp", "the temperature"),
+            )
             if name not in order
         ]
         if missing:
-            raise DocumentError("log", [Problem("line 1", f"no column is named for {' and '.join(missing)}")])
+            raise DocumentError(
+                "log", [Problem("line 1", f"no column is named for {' and '.join(missing)}")]
+            )
     rows: list[tuple[dt.datetime, float, float]] = []
     problems: list[Problem] = []
     for n, row in enumerate(table[first:], first + 1):
         if not any(cell.strip() for cell in row):
             continue
-        cells = [row[order[name]] if order[name] < len(row) else "" for name in ("time", "pct", "temp")]
+        cells = [
+            row[order[name]] if order[name] < len(row) else "" for name in ("time", "pct", "temp")
+        ]
         at, pct, temp = _moment(cells[0]), _number(cells[1]), _number(cells[2])
         if at is None:
-            problems.append(Problem(f"line {n}", f"“{cells[0][:30]}” is not a time such as 2026-11-25 14:30"))
+            problems.append(
+                Problem(f"line {n}", f"“{cells[0][:30]}” is not a time such as 2026-11-25 14:30")
+            )
         elif pct is None or not 0 <= pct <= 100.5:
-            problems.append(Problem(f"line {n}", f"“{cells[1][:20]}” is not a humidity from 0 to 100 %"))
+            problems.append(
+                Problem(f"line {n}", f"“{cells[1][:20]}” is not a humidity from 0 to 100 %")
+            )
         elif temp is None or not -20 <= temp <= 140:
             problems.append(Problem(f"line {n}", f"“{cells[2][:20]}” is not a temperature"))
         else:
@@ -151,82 +176,123 @@ def _gridded(rows: Sequence[tuple[dt.datetime, float, float]], corrections: tupl
     steps = int((rows[-1][0] - begin).total_seconds() // STEP_S) + 1
     if steps * STEP_S / 3600 < LEAST_H:
         raise DocumentError(
-            "log", [Problem("", f"it is {steps / 2:g} h long: two days at the least tell a day from its weather")]
+            "log",
+            [
+                Problem(
+                    "",
+                    f"it is {steps / 2:g} h long: two days at the least tell a day from its"
+                    " weather",
+                )
+            ],
         )
     if steps > 48 * 60:
-        raise DocumentError("log", [Problem("", "it is longer than two months: take the last weeks of it")])
-    sums = np.zeros((steps, 3))
+        raise DocumentError(
+            "log", [Problem("", "it is longer than two months: take the last weeks of it")]
+        )
+    calculators = np.zeros((steps, 3))
     for at, pct, temp in rows:
         n = int((at - begin).total_seconds() // STEP_S)
-        sums[n] += (1, pct, temp)
-    counts = sums[:, 0]
+        calculators[n] += (1, pct, temp)
+    counts = calculators[:, 0]
     with np.errstate(invalid="ignore"):
-        means, temps = (np.where(counts > 0, sums[:, k] / np.maximum(counts, 1), np.nan) for k in (1, 2))
+        means, temps = (
+            np.where(counts > 0, calculators[:, k] / np.maximum(counts, 1), np.nan) for k in (1, 2)
+        )
     if np.isnan(temps).mean() > 0.3:
-        raise DocumentError("log", [Problem("", "nearly a third of its half hours are empty: log every ten minutes")])
+        raise DocumentError(
+            "log",
+            [Problem("", "nearly a third of its half hours are empty: log every ten minutes")],
+        )
     known = ~np.isnan(temps)
     whole = np.interp(np.arange(steps), np.flatnonzero(known), temps[known])
     return Log(begin, tuple(float(v) for v in means), tuple(float(v) for v in whole), corrections)
 
 
 @dataclass(frozen=True)
-class LogTold:
-    """What a log told: factors on what the model believes, each with the standard deviation of its logarithm."""
+class HygrometerFit:
+    """What a log told: factors on what the model believes, each with the standard deviation of its
+    logarithm.
+    """
 
     air: float
     air_ln_sd: float
-    ground: float
-    ground_ln_sd: float
+    substrate: float
+    substrate_ln_sd: float
     buffer: float
     """Of the enclosure, not a factor [1]."""
     buffer_ln_sd: float
     rms_pct: float
     """How far the log lies from the fitted day [%]."""
-    untold_pct: float
+    uncalibrated_pct: float
     """And from the model before it [%]."""
     hours: float
 
 
-def fit_log(box: MoistBox, day: Forcing, place_c: Sequence[float], log: Log) -> LogTold:
+def fit_log(
+    interior: MoistureModel, day: Forcing, place_c: Sequence[float], log: Log
+) -> HygrometerFit:
     """Fit air exchange, wetness of the substrate and buffer to a log.
 
     Parameters
     ----------
     day : Forcing
-        A day's of the enclosure as the model has it, by half hours from midnight, with its mistings.
+        A day's of the enclosure as the model has it, by half hours from midnight, with its
+        mistings.
     place_c : sequence
         Temperature of the hygrometer's place in that day [°C].
 
     Raises
     ------
     DocumentError
-        When the enclosure is not misted: humidity alone tells ratios, and only what is poured in gives them a scale.
+        When the enclosure is not misted: humidity alone tells ratios, and only what is poured in
+        gives them a scale.
     """
     if not any(day.mist_kg):
         raise DocumentError(
-            "log", [Problem("", "the enclosure is not misted: without a known amount of water a log tells only ratios")]
+            "log",
+            [
+                Problem(
+                    "",
+                    "the enclosure is not misted: without a known amount of water a log tells only"
+                    " ratios",
+                )
+            ],
         )
     steps = len(log.pct)
     slot = [(log.start.hour * 2 + (log.start.minute >= 30) + n) % 48 for n in range(steps)]
     shift = [temp - place_c[k] for temp, k in zip(log.temp_c, slot, strict=True)]
     forcing = Forcing(
-        STEP_S, tuple(day.air_c[k] + by for k, by in zip(slot, shift, strict=True)), tuple(day.room_c[k] for k in slot),
-        tuple(day.room_pa[k] for k in slot), tuple(day.changes_per_h[k] for k in slot), tuple(day.mist_kg[k] for k in slot),
-        tuple(day.fog_kg_s[k] for k in slot), tuple(day.pool_c[k] for k in slot) if day.pool_c is not None else None,
-    )  # fmt: skip
+        STEP_S,
+        tuple(day.air_c[k] + by for k, by in zip(slot, shift, strict=True)),
+        tuple(day.room_c[k] for k in slot),
+        tuple(day.room_pa[k] for k in slot),
+        tuple(day.changes_per_h[k] for k in slot),
+        tuple(day.mist_kg[k] for k in slot),
+        tuple(day.fog_kg_s[k] for k in slot),
+        tuple(day.pool_c[k] for k in slot) if day.pool_c is not None else None,
+    )
     full = np.array([saturation(temp) for temp in log.temp_c])
     seen = np.array(log.pct)
     wet = round(WET_AFTER_H * 3600 / STEP_S)
-    after_mist = np.array([any(forcing.mist_kg[max(n - k, 0)] for k in range(wet + 1)) for n in range(steps)])
+    after_mist = np.array(
+        [any(forcing.mist_kg[max(n - k, 0)] for k in range(wet + 1)) for n in range(steps)]
+    )
     used = ~np.isnan(seen) & ~after_mist
     used[:4] = False
-    begin = Stores(float(np.nan_to_num(seen[0], nan=50.0)) / 100 * float(full[0]), ground_kg=box.ground_kg)
+    begin = WaterStores(
+        float(np.nan_to_num(seen[0], nan=50.0)) / 100 * float(full[0]),
+        substrate_kg=interior.substrate_kg,
+    )
 
     def simulated(ln: Array) -> Array:
-        air, ground, buffer = (math.exp(value) for value in ln)
-        tried = replace(box, wetness=box.wetness * ground, buffer=box.buffer * buffer)
+        air, substrate, buffer = (math.exp(value) for value in ln)
+        tried = replace(
+            interior, wetness=interior.wetness * substrate, buffer=interior.buffer * buffer
+        )
         acts = replace(forcing, changes_per_h=tuple(v * air for v in forcing.changes_per_h))
-        return np.asarray(np.minimum(100 * np.array(run(tried, acts, begin).vapour_pa) / full, 100.0))
+        return np.asarray(
+            np.minimum(100 * np.array(run(tried, acts, begin).vapour_pa) / full, 100.0)
+        )
 
     weight = 1 / (SENSOR_PCT * math.sqrt(ALIKE))
 
@@ -234,12 +300,30 @@ def fit_log(box: MoistBox, day: Forcing, place_c: Sequence[float], log: Log) -> 
         return np.concatenate([(simulated(ln) - seen)[used] * weight, ln / np.array(PRIOR_LN_SD)])
 
     tries = [
-        least_squares(residuals, np.array(start), bounds=(LOWEST_LN, HIGHEST_LN), diff_step=(1e-3,) * 3, max_nfev=25)
+        least_squares(
+            residuals,
+            np.array(start),
+            bounds=(LOWEST_LN, HIGHEST_LN),
+            diff_step=(1e-3,) * 3,
+            max_nfev=25,
+        )
         for start in STARTS_LN
     ]
     best = min(tries, key=lambda one: float(one.cost))
     ln, jacobian = np.asarray(best.x, dtype=np.float64), np.asarray(best.jac, dtype=np.float64)
     sds = np.maximum(np.sqrt(np.diag(np.linalg.inv(jacobian.T @ jacobian))), LEAST_LN_SD)
-    off, before = (float(np.sqrt(np.mean((simulated(at) - seen)[used] ** 2))) for at in (ln, np.zeros(3)))
-    air, ground, buffer = (float(math.exp(value)) for value in ln)
-    return LogTold(air, float(sds[0]), ground, float(sds[1]), box.buffer * buffer, float(sds[2]), off, before, log.hours)
+    off, before = (
+        float(np.sqrt(np.mean((simulated(at) - seen)[used] ** 2))) for at in (ln, np.zeros(3))
+    )
+    air, substrate, buffer = (float(math.exp(value)) for value in ln)
+    return HygrometerFit(
+        air,
+        float(sds[0]),
+        substrate,
+        float(sds[1]),
+        interior.buffer * buffer,
+        float(sds[2]),
+        off,
+        before,
+        log.hours,
+    )

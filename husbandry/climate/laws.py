@@ -1,4 +1,7 @@
-"""The model's own choices: its grid, its films, its mixing, its lobe. What an enclosure is made of is in `enclosure`."""
+"""The model's own choices: its grid, its films, its mixing, its lobe.
+
+What an enclosure is made of is in `heat_model`.
+"""
 
 import math
 from collections.abc import Callable
@@ -11,7 +14,9 @@ from husbandry.climate.air import plate_convection
 
 Array = NDArray[np.float64]
 Lobe = Callable[[float], Callable[[Array], Array]]
-"""From a full beam angle at half maximum [°] to the intensity by the cosine of the angle to the axis [1/sr]: one watt into the half-space."""
+"""From a full beam angle at half maximum [°] to the intensity by the cosine of the angle to the
+axis [1/sr]: one watt into the half-space.
+"""
 
 
 def lobe_exponent_of(beam_deg: float) -> float:
@@ -26,10 +31,12 @@ def cosine_lobe(beam_deg: float) -> Callable[[Array], Array]:
 
 
 @dataclass(frozen=True)
-class Laws:
-    """Numbers and shapes of the heat model that are nobody's measurement: docs/methods/heat.md says where each is from.
+class ModelConstants:
+    """Numbers and shapes of the heat model that are nobody's measurement: docs/methods/heat.md says
+    where each is from.
 
-    The benchmark of calibration solves enclosures by other laws than these, to see what readings can mend (docs/methods/calibration.md).
+    The benchmark of calibration solves enclosures by other laws than these, to see what readings
+    can mend (docs/methods/calibration.md).
     """
 
     columns: int = 12
@@ -45,10 +52,15 @@ class Laws:
     wall_catch: float = 0.4
     """Share of beam that misses floor and slabs and is absorbed by a wall at first strike [1]."""
     plume_rows: int | None = None
-    """How many of the lowest rows a warm face feeds; None: the whole column, as a plume does. The bottom cell alone comes out too hot."""
+    """How many of the lowest rows a warm face feeds; None: the whole column, as a plume does.
+
+    The bottom cell alone comes out too hot.
+    """
     plate: Callable[[float, float, float], float] = plate_convection
-    """Convection of a warm face that looks up: its temperature, the air's [°C], its characteristic length [m] → [W/m²K]."""
+    """Convection of a warm face that looks up: its temperature, the air's [°C], its characteristic
+    length [m] → [W/m²K].
+    """
     lobe: Lobe = cosine_lobe
 
 
-LAWS = Laws()
+LAWS = ModelConstants()

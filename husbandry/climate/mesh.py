@@ -3,16 +3,20 @@
 import numpy as np
 from numpy.typing import NDArray
 
+from husbandry.derivation import Source
 from husbandry.methods import Argument, Example, method
-from husbandry.worked import Source
 
 
 @method(
     arguments={"wire_mm": Argument("mm", 0, 10), "pitch_mm": Argument("mm", 0.1, 100)},
     unit="1",
     rule="Open share of a square woven mesh seen straight on: τ = (1 − wire/pitch)².",
-    source=Source(kind="published", text="Geometry of round wires; equals ray casting to 0.001 (tests)"),
-    example=Example({"wire_mm": 0.28, "pitch_mm": 1.49}, 0.6594, 1e-3, "arithmetic: (1 − 0.28/1.49)²"),
+    source=Source(
+        kind="published", text="Geometry of round wires; equals ray casting to 0.001 (tests)"
+    ),
+    example=Example(
+        {"wire_mm": 0.28, "pitch_mm": 1.49}, 0.6594, 1e-3, "arithmetic: (1 − 0.28/1.49)²"
+    ),
 )
 def mesh_transmission(wire_mm: float, pitch_mm: float) -> float:
     """Share of a beam that passes a mesh at right angles [1]; 0 when the wires touch."""
@@ -22,7 +26,8 @@ def mesh_transmission(wire_mm: float, pitch_mm: float) -> float:
 def oblique_transmission(
     wire_share: float, tan_x: NDArray[np.float64] | float, tan_y: NDArray[np.float64] | float
 ) -> NDArray[np.float64]:
-    """Share passed at an angle: each set of wires looks closer together by 1/cos of its own angle [1].
+    """Share passed at an angle: each set of wires looks closer together by 1/cos of its own angle
+    [1].
 
     Parameters
     ----------

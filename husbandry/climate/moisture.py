@@ -1,7 +1,10 @@
-"""Water in an enclosure through its day: vapour in its air, a film on what was misted, dew on its panes, water in its substrate.
+"""Water in an enclosure through its day: vapour in its air, a film on what was misted, dew on its
+panes, water in its substrate.
 
-One vapour pressure holds for the whole enclosure; relative humidity is that vapour against each place's own temperature. Over a step the
-coefficients are frozen and the balance is solved exactly, so it is stable at any step and what comes in goes out to rounding.
+One vapour pressure holds for the whole enclosure; relative humidity is that vapour against each
+place's own temperature. Over a step the
+coefficients are frozen and the balance is solved exactly, so it is stable at any step and what
+comes in goes out to rounding.
 Method: docs/methods/moisture.md.
 """
 
@@ -11,8 +14,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from husbandry.climate.vapour import saturation_vapour_pressure
+from husbandry.derivation import Source
 from husbandry.methods import Argument, Example, method
-from husbandry.worked import Source
 
 GAS_VAPOUR_J_KGK = 461.52
 LATENT_J_KG = 2.45e6
@@ -23,13 +26,19 @@ STILL_FILM_W_M2K = 3.0
 """Convection at wet faces in the still air of an enclosure (moisture note, A2) [W/m²K]."""
 RADIANT_FILM_W_M2K = 5.0
 FILM_KG_M2 = 0.08
-"""Most water that clings to a misted face; the rest runs into the substrate (moisture note: 0.03 to 0.15) [kg/m²]."""
+"""Most water that clings to a misted face; the rest runs into the substrate (moisture note: 0.03 to
+0.15) [kg/m²].
+"""
 DEW_KG_M2 = 0.15
 """Most dew that clings to a pane before it runs down [kg/m²]."""
 FINE_S = 600.0
 LEAST_S = 1.0
 _SOURCE = Source(
-    kind="from memory", text="Lewis relation and a wet surface that cools itself, as in textbooks of heat and mass transfer"
+    kind="from memory",
+    text=(
+        "Lewis relation and a wet surface that cools itself, as in textbooks of heat and mass"
+        " transfer"
+    ),
 )
 
 
@@ -62,18 +71,25 @@ def _wet(hundredths: int, film: float) -> float:
 @method(
     arguments={"temp_c": Argument("°C", 0, 45), "film_w_m2k": Argument("W/m²K", 0.5, 20)},
     unit="g/(m² h kPa)",
-    rule="Evaporation from a wet face for each kilopascal between saturation and the air: h_m/(R_v T), lessened because the face cools itself, "
-    "φ = 1/(1 + h_m s L/(h_c + h_r)).",
+    rule=(
+        "Evaporation from a wet face for each kilopascal between saturation and the air: h_m/(R_v"
+        " T), lessened because the face cools itself, φ = 1/(1 + h_m s L/(h_c + h_r))."
+    ),
     source=_SOURCE,
     example=Example({"temp_c": 25, "film_w_m2k": 3}, 34.4, 0.02, "moisture note, A2: about 34"),
 )
 def evaporation_coefficient(temp_c: float, film_w_m2k: float) -> float:
     """Evaporation from an open wet face in still air [g/(m² h kPa)]."""
-    return vapour_transfer(film_w_m2k) * _wet(round(100 * temp_c), film_w_m2k) / (GAS_VAPOUR_J_KGK * (temp_c + 273.15)) * 3.6e9
+    return (
+        vapour_transfer(film_w_m2k)
+        * _wet(round(100 * temp_c), film_w_m2k)
+        / (GAS_VAPOUR_J_KGK * (temp_c + 273.15))
+        * 3.6e9
+    )
 
 
 @dataclass(frozen=True)
-class MoistBox:
+class MoistureModel:
     """What decides how an enclosure takes up water and gives it off."""
 
     volume_m3: float
@@ -81,19 +97,25 @@ class MoistBox:
     """Of floor and walls that misting wets."""
     pane_m2: float
     pane_drop: float
-    """Share of the way from the air's to the room's temperature at which the inner face of a pane stands [1]."""
-    ground_m2: float
+    """Share of the way from the air's to the room's temperature at which the inner face of a pane
+    stands [1].
+    """
+    substrate_m2: float
     wetness: float
     """Of the substrate's top: 0 as dry as the air, 1 as open water [1]."""
-    ground_kg: float
+    substrate_kg: float
     """Water that the ground holds when it is as wet as it is said to be."""
     water_m2: float
     """Open water, and what plants breathe out as such."""
     film_w_m2k: float = STILL_FILM_W_M2K
     pool_m2: float = 0.0
-    """Of a pool whose warmth is known by itself (`Forcing.pool_c`); without it, it is open water like any other."""
+    """Of a pool whose warmth is known by itself (`Forcing.pool_c`); without it, it is open water
+    like any other.
+    """
     buffer: float = 1.0
-    """Vapour that timber, cork and dry substrate take up beside the air, over what the air holds [1]."""
+    """Vapour that timber, cork and dry substrate take up beside the air, over what the air holds
+    [1].
+    """
 
     @property
     def most_film_kg(self) -> float:
@@ -121,17 +143,17 @@ class Forcing:
 
 
 @dataclass(frozen=True)
-class Stores:
+class WaterStores:
     """Where the water is at a moment."""
 
     vapour_pa: float
     film_kg: float = 0.0
     dew_kg: float = 0.0
-    ground_kg: float = 0.0
+    substrate_kg: float = 0.0
 
 
 @dataclass(frozen=True)
-class Ledger:
+class WaterBalance:
     """Water that came and went [kg]."""
 
     misted: float = 0.0
@@ -144,58 +166,66 @@ class Ledger:
 
 
 @dataclass(frozen=True)
-class Course:
+class MoistureSeries:
     """What came of it, at the end of each step."""
 
     vapour_pa: tuple[float, ...]
     film_kg: tuple[float, ...]
     dew_kg: tuple[float, ...]
-    ground_kg: tuple[float, ...]
-    end: Stores
-    ledger: Ledger
+    substrate_kg: tuple[float, ...]
+    end: WaterStores
+    ledger: WaterBalance
     residual_kg: float
     """What does not add up: rounding."""
 
 
 Frozen = tuple[float, float, float, float, float, float, float, float, float]
-"""A step's balance: saturation in the air and at the panes [Pa], what the air takes up [kg/Pa], the conductances of air exchange, film and substrate, of all
-open water and of panes [kg/(s Pa)], and what open water gives to dry air [kg/s]."""
+"""A step's balance: saturation in the air and at the panes [Pa], what the air takes up [kg/Pa], the
+conductances of air exchange, film and substrate, of all
+open water and of panes [kg/(s Pa)], and what open water gives to dry air [kg/s].
+"""
 
 
-def _frozen(box: MoistBox, forcing: Forcing) -> list[Frozen]:
+def _frozen(interior: MoistureModel, forcing: Forcing) -> list[Frozen]:
     """The coefficients of each step."""
-    transfer = vapour_transfer(box.film_w_m2k)
+    transfer = vapour_transfer(interior.film_w_m2k)
     found = []
     pools = forcing.pool_c
-    as_air_m2 = box.water_m2 + (box.pool_m2 if pools is None else 0.0)
+    as_air_m2 = interior.water_m2 + (interior.pool_m2 if pools is None else 0.0)
     steps = zip(forcing.air_c, forcing.room_c, forcing.changes_per_h, strict=True)
     for n, (air_c, room_c, changes) in enumerate(steps):
         per_pa = 1 / (GAS_VAPOUR_J_KGK * (air_c + 273.15))
         hundredths = round(100 * air_c)
-        wet_face = transfer * per_pa * _wet(hundredths, box.film_w_m2k)
+        wet_face = transfer * per_pa * _wet(hundredths, interior.film_w_m2k)
         full = _saturation(hundredths)
         water = wet_face * as_air_m2
         gives = water * full
         if pools is not None:  # its warmth has what evaporation takes in it already
-            pool = transfer * box.pool_m2 / (GAS_VAPOUR_J_KGK * (pools[n] + 273.15))
+            pool = transfer * interior.pool_m2 / (GAS_VAPOUR_J_KGK * (pools[n] + 273.15))
             water, gives = water + pool, gives + pool * saturation(pools[n])
         found.append(
             (
                 full,
-                saturation(air_c - box.pane_drop * (air_c - room_c)),
-                box.volume_m3 * per_pa * box.buffer,
-                box.volume_m3 * changes / 3600 * per_pa,
-                wet_face * box.film_m2,
-                wet_face * box.ground_m2 * box.wetness,
+                saturation(air_c - interior.pane_drop * (air_c - room_c)),
+                interior.volume_m3 * per_pa * interior.buffer,
+                interior.volume_m3 * changes / 3600 * per_pa,
+                wet_face * interior.film_m2,
+                wet_face * interior.substrate_m2 * interior.wetness,
                 water,
-                transfer * per_pa * box.pane_m2,
+                transfer * per_pa * interior.pane_m2,
                 gives,
             )
         )
     return found
 
 
-def run(box: MoistBox, forcing: Forcing, start: Stores | None = None, *, fine_s: float = FINE_S) -> Course:
+def run(
+    interior: MoistureModel,
+    forcing: Forcing,
+    start: WaterStores | None = None,
+    *,
+    fine_s: float = FINE_S,
+) -> MoistureSeries:
     """Follow the water of an enclosure.
 
     Parameters
@@ -205,25 +235,39 @@ def run(box: MoistBox, forcing: Forcing, start: Stores | None = None, *, fine_s:
     fine_s : float
         Longest step while a film, dew or fog is there [s].
     """
-    return _run(box, forcing, start, _frozen(box, forcing), fine_s)
+    return _run(interior, forcing, start, _frozen(interior, forcing), fine_s)
 
 
-def _run(box: MoistBox, forcing: Forcing, start: Stores | None, frozen: Sequence[Frozen], fine_s: float) -> Course:
-    """As `run`, by coefficients that are known. Plain numbers and one exponential a step: a plan runs a dozen days of it."""
-    now = start or Stores(forcing.room_pa[0], ground_kg=box.ground_kg)
-    vapour, film, dew, ground = now.vapour_pa, now.film_kg, now.dew_kg, now.ground_kg
+def _run(
+    interior: MoistureModel,
+    forcing: Forcing,
+    start: WaterStores | None,
+    frozen: Sequence[Frozen],
+    fine_s: float,
+) -> MoistureSeries:
+    """As `run`, by coefficients that are known.
+
+    Plain numbers and one exponential a step: a plan runs a dozen days of it.
+    """
+    now = start or WaterStores(forcing.room_pa[0], substrate_kg=interior.substrate_kg)
+    vapour, film, dew, substrate = now.vapour_pa, now.film_kg, now.dew_kg, now.substrate_kg
     misted = fogged = dished = came = went = drained = 0.0
-    most_film, most_dew = box.most_film_kg, DEW_KG_M2 * box.pane_m2
-    usual_ground = box.ground_kg
-    most_ground = 2 * usual_ground
-    vapours, films, dews, grounds = list[float](), list[float](), list[float](), list[float]()
+    most_film, most_dew = interior.most_film_kg, DEW_KG_M2 * interior.pane_m2
+    usual_substrate = interior.substrate_kg
+    most_substrate = 2 * usual_substrate
+    vapours, films, dews, substrates = list[float](), list[float](), list[float](), list[float]()
     capacity = frozen[0][2]
-    first = capacity * vapour + film + dew + ground
+    first = capacity * vapour + film + dew + substrate
     exp, length_s = math.exp, forcing.step_s
-    for (full, pane_full, takes, vent, film_face, ground_face, water, pane, gives), room_pa, mist, fog in zip(
-        frozen, forcing.room_pa, forcing.mist_kg, forcing.fog_kg_s, strict=True
-    ):
-        if takes != capacity:  # air that is pushed out as it warms, or drawn in as it cools, takes its vapour with it
+    for (
+        (full, pane_full, takes, vent, film_face, substrate_face, water, pane, gives),
+        room_pa,
+        mist,
+        fog,
+    ) in zip(frozen, forcing.room_pa, forcing.mist_kg, forcing.fog_kg_s, strict=True):
+        if (
+            takes != capacity
+        ):  # air that is pushed out as it warms, or drawn in as it cools, takes its vapour with it
             went += vapour * (capacity - takes)
             capacity = takes
         misted += mist
@@ -232,13 +276,17 @@ def _run(box: MoistBox, forcing: Forcing, start: Stores | None, frozen: Sequence
         left = length_s
         while left > 1e-9:
             if film > most_film:
-                ground, film = ground + film - most_film, most_film
+                substrate, film = substrate + film - most_film, most_film
             wet_pane = dew > 0 or vapour > pane_full
             from_film = film_face * (film / most_film) if film > 0 else 0.0
-            from_ground = ground_face * min(1.0, ground / usual_ground) if usual_ground else 0.0
+            from_substrate = (
+                substrate_face * min(1.0, substrate / usual_substrate) if usual_substrate else 0.0
+            )
             from_pane = pane if wet_pane else 0.0
-            gains = always + from_film + from_ground + from_pane
-            settled = (brought + (from_film + from_ground) * full + from_pane * pane_full) / gains
+            gains = always + from_film + from_substrate + from_pane
+            settled = (
+                brought + (from_film + from_substrate) * full + from_pane * pane_full
+            ) / gains
             rate = gains / takes
             step = fine_s if left > fine_s and (film > 0 or wet_pane or fog) else left
             decay = exp(-step * rate)
@@ -249,8 +297,8 @@ def _run(box: MoistBox, forcing: Forcing, start: Stores | None, frozen: Sequence
                 used = film / (from_film * dry * step)
             if dew > 0 and from_pane * fogging * step > used * dew:
                 used = min(used, dew / (from_pane * fogging * step))
-            if ground > 0 and from_ground * dry * step > ground:
-                used = min(used, ground / (from_ground * dry * step))
+            if substrate > 0 and from_substrate * dry * step > substrate:
+                used = min(used, substrate / (from_substrate * dry * step))
             if used < 1:
                 step = max(used * step, min(step, LEAST_S))
                 decay = exp(-step * rate)
@@ -258,43 +306,70 @@ def _run(box: MoistBox, forcing: Forcing, start: Stores | None, frozen: Sequence
                 dry, fogging = full - mean, pane_full - mean
             film -= from_film * dry * step
             dew -= from_pane * fogging * step
-            ground -= from_ground * dry * step
+            substrate -= from_substrate * dry * step
             dished += (gives - water * mean) * step
             fogged += fog * step
             came += vent * room_pa * step
             went += vent * mean * step
             vapour = settled + (vapour - settled) * decay
             if dew < 1e-9:
-                ground, dew = ground + dew, 0.0
+                substrate, dew = substrate + dew, 0.0
             if film < 1e-9:
-                ground, film = ground + film, 0.0
+                substrate, film = substrate + film, 0.0
             if vapour > full:  # a fog that the air cannot hold settles
                 film, vapour = film + (vapour - full) * takes, full
             if dew > most_dew:
-                ground, dew = ground + dew - most_dew, most_dew
-            if ground > most_ground:
-                drained, ground = drained + ground - most_ground, most_ground
+                substrate, dew = substrate + dew - most_dew, most_dew
+            if substrate > most_substrate:
+                drained, substrate = drained + substrate - most_substrate, most_substrate
             left -= step
         vapours.append(vapour)
         films.append(film)
         dews.append(dew)
-        grounds.append(ground)
-    residual = first + misted + fogged + dished + came - went - drained - (capacity * vapour + film + dew + ground)
-    ledger = Ledger(misted, fogged, dished, came, went, drained)
-    end = Stores(vapour, film, dew, ground)
-    return Course(tuple(vapours), tuple(films), tuple(dews), tuple(grounds), end, ledger, residual)
+        substrates.append(substrate)
+    residual = (
+        first
+        + misted
+        + fogged
+        + dished
+        + came
+        - went
+        - drained
+        - (capacity * vapour + film + dew + substrate)
+    )
+    ledger = WaterBalance(misted, fogged, dished, came, went, drained)
+    end = WaterStores(vapour, film, dew, substrate)
+    return MoistureSeries(
+        tuple(vapours), tuple(films), tuple(dews), tuple(substrates), end, ledger, residual
+    )
 
 
-def settle(box: MoistBox, forcing: Forcing, days: int = 5, start: Stores | None = None) -> Course:
-    """The last of several equal days: what an enclosure does once it has got used to its round. The substrate starts each day as it is said to be.
+def settle(
+    interior: MoistureModel, forcing: Forcing, days: int = 5, start: WaterStores | None = None
+) -> MoistureSeries:
+    """The last of several equal days: what an enclosure does once it has got used to its round.
+
+    The substrate starts each day as it is said to be.
 
     Parameters
     ----------
     start : Stores, optional
         Of a day much like it, which it settles from in fewer days.
     """
-    frozen = _frozen(box, forcing)
-    course = _run(box, forcing, replace(start, ground_kg=box.ground_kg) if start else None, frozen, FINE_S)
+    frozen = _frozen(interior, forcing)
+    series = _run(
+        interior,
+        forcing,
+        replace(start, substrate_kg=interior.substrate_kg) if start else None,
+        frozen,
+        FINE_S,
+    )
     for _ in range(days - 1):
-        course = _run(box, forcing, replace(course.end, ground_kg=box.ground_kg), frozen, FINE_S)
-    return course
+        series = _run(
+            interior,
+            forcing,
+            replace(series.end, substrate_kg=interior.substrate_kg),
+            frozen,
+            FINE_S,
+        )
+    return series

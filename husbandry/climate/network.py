@@ -1,8 +1,11 @@
 """The network of heat flows in an enclosure: nodes, links and where each watt of a lamp lands.
 
-Air is 12 cells along the length by 4 in height. Each column has an inner and an outer node for front, back, lid and floor and one radiant
-node that stands for the walls' mutual radiation; the ends have a pair each; each slab an upper and a lower node. All links are reciprocal,
-so the matrix is symmetric and positive definite. Method, constants and their sources: docs/methods/heat.md.
+Air is 12 cells along the length by 4 in height. Each column has an inner and an outer node for
+front, back, lid and floor and one radiant
+node that stands for the walls' mutual radiation; the ends have a pair each; each slab an upper and
+a lower node. All links are reciprocal,
+so the matrix is symmetric and positive definite. Method, constants and their sources:
+docs/methods/heat.md.
 """
 
 import math
@@ -11,12 +14,24 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from husbandry.box.equipment import EMISSIVITY, SKY_FREE_EMISSIVITY
-from husbandry.climate.air import AIR_HEAT_CAPACITY_J_KGK, GRAVITY_M_S2, STEFAN_BOLTZMANN_W_M2K4, ZERO_C_K, air_at
+from husbandry.climate.air import (
+    AIR_HEAT_CAPACITY_J_KGK,
+    GRAVITY_M_S2,
+    STEFAN_BOLTZMANN_W_M2K4,
+    ZERO_C_K,
+    air_at,
+)
 from husbandry.climate.beam import beam_of
-from husbandry.climate.enclosure import BASE_FILM_M2K_W, SIDE_FILM_M2K_W, TOP_FILM_M2K_W, Enclosure, HeatLamp
-from husbandry.climate.laws import LAWS, Laws
-from husbandry.climate.slab import CELLS, Slab
+from husbandry.climate.heat_model import (
+    BASE_FILM_M2K_W,
+    SIDE_FILM_M2K_W,
+    TOP_FILM_M2K_W,
+    HeatModel,
+    HeatSource,
+)
+from husbandry.climate.laws import LAWS, ModelConstants
+from husbandry.climate.slab import CELLS, HeatedSlab
+from husbandry.enclosure.equipment import EMISSIVITY, SKY_FREE_EMISSIVITY
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.intp]
@@ -29,7 +44,7 @@ ENVELOPE, LENGTHWISE, UPRIGHT, FIXED = range(4)
 
 
 @dataclass(frozen=True)
-class Nodes:
+class NodeIndex:
     """Index of every node."""
 
     air: Ints
@@ -52,23 +67,38 @@ class Nodes:
         return int(self.air.shape[1])
 
 
-def number_nodes(slabs: int, laws: Laws = LAWS) -> Nodes:
+def number_nodes(slabs: int, laws: ModelConstants = LAWS) -> NodeIndex:
     """Lay the nodes out in one vector."""
     columns, rows = laws.columns, laws.rows
     at = columns * rows
     inner, outer = {}, {}
-    for name, size in (("front", columns), ("back", columns), ("top", columns), ("floor", columns), ("left", 1), ("right", 1)):
+    for name, size in (
+        ("front", columns),
+        ("back", columns),
+        ("top", columns),
+        ("floor", columns),
+        ("left", 1),
+        ("right", 1),
+    ):
         inner[name] = np.arange(at, at + size)
         outer[name] = np.arange(at + size, at + 2 * size)
         at += 2 * size
     star = np.arange(at, at + columns)
     at += columns
     top = at + 2 * np.arange(slabs)
-    return Nodes(np.arange(columns * rows).reshape(columns, rows), inner, outer, star, top, top + 1, at + 2 * slabs)
+    return NodeIndex(
+        np.arange(columns * rows).reshape(columns, rows),
+        inner,
+        outer,
+        star,
+        top,
+        top + 1,
+        at + 2 * slabs,
+    )
 
 
 @dataclass(frozen=True)
-class Films:
+class FilmCoefficients:
     """The temperature-dependent coefficients that the iteration settles."""
 
     excess_k: float
@@ -80,8 +110,9 @@ class Films:
     slab_radiation: tuple[float, ...]
 
     @classmethod
-    def first_guess(cls, slabs: int, flux_w_m2: float = 20.0) -> "Films":
-        """Where the iteration ends up for an enclosure with that much power per area of its sides, within a tenth: it saves a round.
+    def first_guess(cls, slabs: int, flux_w_m2: float = 20.0) -> "FilmCoefficients":
+        """Where the iteration ends up for an enclosure with that much power per area of its sides,
+        within a tenth: it saves a round.
 
         Fitted to 50 to 150 W in enclosures of 0.9 to 2.4 m (docs/methods/heat.md, "Speed").
         """
@@ -97,7 +128,9 @@ class Films:
 
 @dataclass(frozen=True)
 class _Wiring:
-    """Which nodes are linked with which: the same for every enclosure of as many slabs that lie alike, whatever its measures and films."""
+    """Which nodes are linked with which: the same for every enclosure of as many slabs that lie
+    alike, whatever its measures and films.
+    """
 
     shapes: tuple[tuple[int, ...], ...]
     """Of each group of links, in the order in which they are made."""
@@ -111,7 +144,8 @@ class _Wiring:
 class _Links:
     """Conductances of links between nodes, and to the room.
 
-    The first of a kind of enclosure writes down which nodes they join; all later ones only fill in how strongly.
+    The first of a kind of enclosure writes down which nodes they join; all later ones only fill in
+    how strongly.
     """
 
     def __init__(self, count: int, wiring: _Wiring | None) -> None:
@@ -136,7 +170,12 @@ class _Links:
             return self.wiring
         shapes = tuple(g.shape for g in self.g)
         i, j = (
-            np.concatenate([np.broadcast_to(part[end], shape).ravel() for part, shape in zip(self.parts, shapes, strict=True)])
+            np.concatenate(
+                [
+                    np.broadcast_to(part[end], shape).ravel()
+                    for part, shape in zip(self.parts, shapes, strict=True)
+                ]
+            )
             for end in (0, 1)
         )
         group = np.repeat([part[2] for part in self.parts], [math.prod(shape) for shape in shapes])
@@ -144,7 +183,9 @@ class _Links:
 
 
 _WIRINGS: dict[tuple[int, int, int, int | None, tuple[bool, ...]], _Wiring] = {}
-"""By columns, rows, nodes, rows of the plume and which slabs lie on the ground; a few dozen at the most."""
+"""By columns, rows, nodes, rows of the plume and which slabs lie on the ground; a few dozen at the
+most.
+"""
 
 
 @dataclass(frozen=True)
@@ -160,90 +201,136 @@ class Network:
     group: Ints
 
     def imbalance(self, temps_c: Array, group: int, room_c: float) -> Array:
-        """What a group of links takes out of each node at these temperatures [W]: the derivative of the balance by its ln strength."""
+        """What a group of links takes out of each node at these temperatures [W]: the derivative of
+        the balance by its ln strength.
+        """
         chosen = self.group == group
         i, j = self.i[chosen], self.j[chosen]
         flow = self.g[chosen] * (temps_c[i] - temps_c[j])
-        out: Array = np.zeros(len(temps_c)) + np.bincount(i, flow, len(temps_c)) - np.bincount(j, flow, len(temps_c))
+        out: Array = (
+            np.zeros(len(temps_c))
+            + np.bincount(i, flow, len(temps_c))
+            - np.bincount(j, flow, len(temps_c))
+        )
         if group == ENVELOPE:
             out = out + self.room * (temps_c - room_c)
         return np.asarray(out)
 
 
-def overlap(slab: Slab, columns: int, length_m: float) -> Array:
-    """Share of the slab that lies in each of the columns of an enclosure, summing to 1; shape (columns,)."""
+def overlap(slab: HeatedSlab, columns: int, length_m: float) -> Array:
+    """Share of the slab that lies in each of the columns of an enclosure, summing to 1; shape
+    (columns,).
+    """
     edges = np.arange(columns + 1) * length_m / columns
     low, high = max(slab.x_m - slab.length_m / 2, 0.0), min(slab.x_m + slab.length_m / 2, length_m)
     share = np.clip(np.minimum(edges[1:], high) - np.maximum(edges[:-1], low), 0, None)
     return np.asarray(share / share.sum())
 
 
-def assemble(enclosure: Enclosure, nodes: Nodes, films: Films, overlaps: list[Array]) -> Network:
+def assemble(
+    heat_model: HeatModel, nodes: NodeIndex, films: FilmCoefficients, overlaps: list[Array]
+) -> Network:
     """Build the network at the given films."""
-    box, panels, laws, strengths = enclosure.box, enclosure.panels, enclosure.laws, enclosure.strengths
+    interior, panels, laws, strengths = (
+        heat_model.interior,
+        heat_model.panels,
+        heat_model.laws,
+        heat_model.strengths,
+    )
     columns, rows = nodes.columns, nodes.rows
-    height = box.air_height_m
-    dx, dz = box.length_m / columns, height / rows
-    floor_area = dx * box.depth_m
-    kind = columns, rows, nodes.count, laws.plume_rows, tuple(bool(slab.below) for slab in enclosure.slabs)
+    height = interior.air_height_m
+    dx, dz = interior.length_m / columns, height / rows
+    floor_area = dx * interior.depth_m
+    kind = (
+        columns,
+        rows,
+        nodes.count,
+        laws.plume_rows,
+        tuple(bool(slab.below) for slab in heat_model.slabs),
+    )
     links = _Links(nodes.count, _WIRINGS.get(kind))
     air, star = nodes.air, nodes.star
-    rho_cp = air_at(enclosure.room_c + films.spread_k).density_kg_m3 * AIR_HEAT_CAPACITY_J_KGK
+    rho_cp = air_at(heat_model.room_c + films.spread_k).density_kg_m3 * AIR_HEAT_CAPACITY_J_KGK
     radiation = films.radiation_w_m2k * SKY_FREE_EMISSIVITY
 
     # Mixing of the air, and radiation along the enclosure (long duct, 8 r / 3 L (from memory)).
     speed = math.sqrt(GRAVITY_M_S2 / 300 * films.spread_k * height)
     along, up = (c * rho_cp * height * speed for c in (laws.mixing_lengthwise, laws.mixing_upright))
-    links.add(air[1:], air[:-1], along * box.depth_m * dz / dx, LENGTHWISE)
-    links.add(air[:, 1:], air[:, :-1], up * box.depth_m * dx / dz, UPRIGHT)
-    hydraulic = 2 * box.depth_m * height / (box.depth_m + height)
-    links.add(star[1:], star[:-1], radiation * 4 / 3 * hydraulic * box.depth_m * height / dx)
+    links.add(air[1:], air[:-1], along * interior.depth_m * dz / dx, LENGTHWISE)
+    links.add(air[:, 1:], air[:, :-1], up * interior.depth_m * dx / dz, UPRIGHT)
+    hydraulic = 2 * interior.depth_m * height / (interior.depth_m + height)
+    links.add(star[1:], star[:-1], radiation * 4 / 3 * hydraulic * interior.depth_m * height / dx)
 
-    def panel(name: str, area: float, cells: Ints, film: float, stars: Ints, outside: float) -> None:
+    def panel(
+        name: str, area: float, cells: Ints, film: float, stars: Ints, outside: float
+    ) -> None:
         material = getattr(panels, name)
         inner, outer = nodes.inner[name], nodes.outer[name]
         links.add(inner, outer, material.conductivity_w_mk * area / material.thickness_m, ENVELOPE)
         links.add(inner, stars, radiation * area, ENVELOPE)
-        links.add(np.repeat(inner, cells.shape[1]), cells.ravel(), film * area / cells.shape[1], ENVELOPE)
+        links.add(
+            np.repeat(inner, cells.shape[1]), cells.ravel(), film * area / cells.shape[1], ENVELOPE
+        )
         links.room[outer] += area / outside
 
     panel("front", dx * height, air, laws.wall_film_w_m2k, star, SIDE_FILM_M2K_W)
     panel("back", dx * height, air, laws.wall_film_w_m2k, star, SIDE_FILM_M2K_W)
-    panel("left", box.depth_m * height, air[:1], laws.wall_film_w_m2k, star[:1], SIDE_FILM_M2K_W)
-    panel("right", box.depth_m * height, air[-1:], laws.wall_film_w_m2k, star[-1:], SIDE_FILM_M2K_W)
-    solid = max(1 - enclosure.mesh_share, 1e-4)
+    panel(
+        "left", interior.depth_m * height, air[:1], laws.wall_film_w_m2k, star[:1], SIDE_FILM_M2K_W
+    )
+    panel(
+        "right",
+        interior.depth_m * height,
+        air[-1:],
+        laws.wall_film_w_m2k,
+        star[-1:],
+        SIDE_FILM_M2K_W,
+    )
+    solid = max(1 - heat_model.mesh_share, 1e-4)
     panel("top", floor_area * solid, air[:, -1:], laws.ceiling_film_w_m2k, star, TOP_FILM_M2K_W)
 
-    # Floor: the substrate's free surface above, the floor panel below. Slabs lie on a column of substrate of their own.
+    # Floor: the substrate's free surface above, the floor panel below. Slabs lie on a column of
+    # substrate of their own.
     covered = np.zeros(columns)
-    for slab, share in zip(enclosure.slabs, overlaps, strict=True):
+    for slab, share in zip(heat_model.slabs, overlaps, strict=True):
         if slab.below:
             covered += share * slab.area_m2
     free = np.clip(floor_area - covered, 0.02 * floor_area, None)
     inner, outer = nodes.inner["floor"], nodes.outer["floor"]
     half_panel = panels.bottom.thickness_m / panels.bottom.conductivity_w_mk / 2
-    ground = max(box.ground_depth_m, 1e-3) / enclosure.ground.conductivity_w_mk
-    links.add(inner, outer, free / (ground + half_panel), ENVELOPE)
+    substrate = max(interior.substrate_depth_m, 1e-3) / heat_model.substrate.conductivity_w_mk
+    links.add(inner, outer, free / (substrate + half_panel), ENVELOPE)
     links.room[outer] += floor_area / (half_panel + BASE_FILM_M2K_W)
     links.add(inner, star, radiation * free)
-    # Warm faces feed the whole column (a plume), not the bottom cell alone: else the floor air comes out too hot.
+    # Warm faces feed the whole column (a plume), not the bottom cell alone: else the floor air
+    # comes out too hot.
     fed = air if laws.plume_rows is None else air[:, : laws.plume_rows]
     links.add(inner[:, None], fed, laws.floor_film_w_m2k * free[:, None] / fed.shape[1])
 
     # Air exchange.
-    links.room[: columns * rows] += enclosure.through_m3_s(films.excess_k) * rho_cp / (columns * rows)
-    if enclosure.mesh_share > 0:
-        opening = box.footprint_m2 * enclosure.mesh_share * enclosure.mesh_open
-        links.room[air[:, -1]] += enclosure.top_m3_s(films.excess_k) * rho_cp / columns
+    links.room[: columns * rows] += (
+        heat_model.through_m3_s(films.excess_k) * rho_cp / (columns * rows)
+    )
+    if heat_model.mesh_share > 0:
+        opening = interior.footprint_m2 * heat_model.mesh_share * heat_model.mesh_open
+        links.room[air[:, -1]] += heat_model.top_m3_s(films.excess_k) * rho_cp / columns
         links.room[star] += opening * radiation / columns
 
-    for n, (slab, share) in enumerate(zip(enclosure.slabs, overlaps, strict=True)):
+    for n, (slab, share) in enumerate(zip(heat_model.slabs, overlaps, strict=True)):
         top, base, area = nodes.slab_top[n : n + 1], nodes.slab_base[n : n + 1], slab.area_m2
-        links.add(top[:, None], fed, films.slab_convection[n] * area * share[:, None] / fed.shape[1])
+        links.add(
+            top[:, None], fed, films.slab_convection[n] * area * share[:, None] / fed.shape[1]
+        )
         links.add(top, star, films.slab_radiation[n] * area * EMISSIVITY * share)
         links.add(top, base, slab.conductivity_w_mk * area / slab.thickness_m)
         if slab.below:
-            bed = sum(layer.contact_m2k_w + layer.thickness_m / layer.conductivity_w_mk for layer in slab.below[:-1]) + half_panel
+            bed = (
+                sum(
+                    layer.contact_m2k_w + layer.thickness_m / layer.conductivity_w_mk
+                    for layer in slab.below[:-1]
+                )
+                + half_panel
+            )
             links.add(base, outer, area * share / bed)
         else:
             links.add(base, air[:, 0], laws.wall_film_w_m2k * area * share)
@@ -255,7 +342,9 @@ def assemble(enclosure: Enclosure, nodes: Nodes, films: Films, overlaps: list[Ar
     g *= np.array([strengths.envelope, strengths.lengthwise, strengths.upright, 1.0])[wiring.group]
     links.room *= strengths.envelope
     count = nodes.count
-    one_way: Array = np.asarray(np.bincount(wiring.at, g, count * count).reshape(count, count), dtype=np.float64)
+    one_way: Array = np.asarray(
+        np.bincount(wiring.at, g, count * count).reshape(count, count), dtype=np.float64
+    )
     matrix = one_way + one_way.T
     own = matrix.sum(axis=1) + links.room
     np.negative(matrix, out=matrix)
@@ -264,7 +353,7 @@ def assemble(enclosure: Enclosure, nodes: Nodes, films: Films, overlaps: list[Ar
 
 
 @dataclass(frozen=True)
-class Deposit:
+class LampDeposit:
     """Where one watt of a lamp lands."""
 
     heat: Array
@@ -277,29 +366,35 @@ class Deposit:
     """Absorbed flux on each slab's cells [1/m²], shape (CELLS, CELLS)."""
 
 
-def deposit(enclosure: Enclosure, nodes: Nodes, lamp: HeatLamp) -> Deposit:
-    """Account for every watt of a lamp: slabs, substrate, walls, air, and what leaves the enclosure."""
+def deposit(heat_model: HeatModel, nodes: NodeIndex, lamp: HeatSource) -> LampDeposit:
+    """Account for every watt of a lamp: slabs, substrate, walls, air, and what leaves the
+    enclosure.
+    """
     if lamp.size_m is not None:
-        return _laid(enclosure, nodes, lamp, lamp.size_m)
-    box, panels, heater = enclosure.box, enclosure.panels, lamp.heater
+        return _laid(heat_model, nodes, lamp, lamp.size_m)
+    interior, panels, heater = heat_model.interior, heat_model.panels, lamp.heater
     columns, rows = nodes.columns, nodes.rows
-    height, dx = box.air_height_m, box.length_m / columns
+    height, dx = interior.air_height_m, interior.length_m / columns
     middle = (np.arange(columns) + 0.5) * dx
-    beam = beam_of(heater, mesh=lamp.mesh_open, beam_deg=lamp.beam_deg, lobe=enclosure.laws.lobe)
-    catch = enclosure.laws.wall_catch
+    beam = beam_of(heater, mesh=lamp.mesh_open, beam_deg=lamp.beam_deg, lobe=heat_model.laws.lobe)
+    catch = heat_model.laws.wall_catch
     heat = np.zeros(nodes.count)
-    nearby = 1 / (1 + np.square((middle - lamp.x_m) / (0.5 * height))) ** 1.5  # where scattered radiation first lands
+    nearby = (
+        1 / (1 + np.square((middle - lamp.x_m) / (0.5 * height))) ** 1.5
+    )  # where scattered radiation first lands
     nearby /= nearby.sum()
     scattered = 0.0
     maps: list[Array] = []
 
     # 1. The beam on slabs, then on the ground that no slab covers.
     caught = 0.0
-    for n, slab in enumerate(enclosure.slabs):
+    for n, slab in enumerate(heat_model.slabs):
         x, y = slab.cells()
         flux = np.zeros((CELLS, CELLS))
         if lamp.z_m > slab.top_m + 1e-3:
-            flux = beam.irradiance(lamp.z_m - slab.top_m, np.hypot(x[:, None] - lamp.x_m, y[None, :] - lamp.y_m))
+            flux = beam.irradiance(
+                lamp.z_m - slab.top_m, np.hypot(x[:, None] - lamp.x_m, y[None, :] - lamp.y_m)
+            )
         absorbed = slab.absorptivity_light if heater.is_light else slab.emissivity
         hit = float(flux.mean()) * slab.area_m2
         caught += hit
@@ -308,12 +403,15 @@ def deposit(enclosure: Enclosure, nodes: Nodes, lamp: HeatLamp) -> Deposit:
         maps.append(absorbed * flux)
     if beam.share > 0:
         strips = 12
-        dy = box.depth_m / strips
+        dy = interior.depth_m / strips
         across: Array = np.asarray((np.arange(strips) + 0.5) * dy, dtype=np.float64)
-        on_ground: Array = beam.irradiance(
-            lamp.z_m - box.ground_depth_m, np.hypot(middle[:, None] - lamp.x_m, across[None, :] - lamp.y_m)
+        on_substrate: Array = beam.irradiance(
+            lamp.z_m - interior.substrate_depth_m,
+            np.hypot(middle[:, None] - lamp.x_m, across[None, :] - lamp.y_m),
         )
-        for slab in enclosure.slabs:  # shares of cells, so that nothing jumps when a slab moves by a millimetre
+        for slab in (
+            heat_model.slabs
+        ):  # shares of cells, so that nothing jumps when a slab moves by a millimetre
             in_x = np.clip(
                 np.minimum(middle + dx / 2, slab.x_m + slab.length_m / 2)
                 - np.maximum(middle - dx / 2, slab.x_m - slab.length_m / 2),
@@ -326,10 +424,10 @@ def deposit(enclosure: Enclosure, nodes: Nodes, lamp: HeatLamp) -> Deposit:
                 0,
                 None,
             )
-            on_ground = on_ground * (1 - in_x[:, None] / dx * in_y[None, :] / dy)
-        onto = on_ground.sum(axis=1) * dx * dy
+            on_substrate = on_substrate * (1 - in_x[:, None] / dx * in_y[None, :] / dy)
+        onto = on_substrate.sum(axis=1) * dx * dy
         onto *= min(1.0, max(beam.share - caught, 0.0) / max(float(onto.sum()), 1e-12))
-        absorbed = enclosure.ground.absorptivity_light if heater.is_light else EMISSIVITY
+        absorbed = heat_model.substrate.absorptivity_light if heater.is_light else EMISSIVITY
         heat[nodes.inner["floor"]] += absorbed * onto
         missed = max(beam.share - caught - float(onto.sum()), 0.0)
         scattered += (1 - absorbed) * float(onto.sum()) + (1 - catch) * missed
@@ -337,23 +435,27 @@ def deposit(enclosure: Enclosure, nodes: Nodes, lamp: HeatLamp) -> Deposit:
 
     # 2. Scattered light: part leaves by clear panels and mesh, the rest warms the walls.
     areas = {
-        "front": box.length_m * height, "back": box.length_m * height,
-        "left": box.depth_m * height, "right": box.depth_m * height, "top": box.footprint_m2,
-    }  # fmt: skip
-    interior = sum(areas.values()) + box.footprint_m2
+        "front": interior.length_m * height,
+        "back": interior.length_m * height,
+        "left": interior.depth_m * height,
+        "right": interior.depth_m * height,
+        "top": interior.footprint_m2,
+    }
+    inner_m2 = sum(areas.values()) + interior.footprint_m2
     clear = sum(
         area
         for name, area in areas.items()
-        if getattr(panels, name).passes_light and not (name == "top" and enclosure.mesh_share)
+        if getattr(panels, name).passes_light and not (name == "top" and heat_model.mesh_share)
     )
     escape = (
-        GLASS_ESCAPE * clear / interior * heater.is_light
-        + box.footprint_m2 * enclosure.mesh_share * enclosure.mesh_open / interior
+        GLASS_ESCAPE * clear / inner_m2 * heater.is_light
+        + interior.footprint_m2 * heat_model.mesh_share * heat_model.mesh_open / inner_m2
     )
     heat[nodes.star] += scattered * (1 - escape) * nearby
     lost = scattered * escape
 
-    # A stronger beam on the target is taken from what the lamp scatters: calibration must not create heat.
+    # A stronger beam on the target is taken from what the lamp scatters: calibration must not
+    # create heat.
     aimed = np.zeros(nodes.count)
     aimed[nodes.slab_top] = heat[nodes.slab_top]
     aimed[nodes.inner["floor"]] = heat[nodes.inner["floor"]]
@@ -371,26 +473,34 @@ def deposit(enclosure: Enclosure, nodes: Nodes, lamp: HeatLamp) -> Deposit:
     else:
         heat[nodes.star] += (heater.diffuse_share + 0.5 * stopped) * nearby
         along = np.linspace(-0.5, 0.5, 9) * lamp.length_m if lamp.length_m else np.zeros(1)
-        plume = np.exp(-0.5 * np.square((middle[:, None] - lamp.x_m - along) / (0.08 + 0.10 * height))).mean(axis=1)
+        plume = np.exp(
+            -0.5 * np.square((middle[:, None] - lamp.x_m - along) / (0.08 + 0.10 * height))
+        ).mean(axis=1)
         dz = height / rows
-        lamp_above_ground = min(lamp.z_m - box.ground_depth_m, height - 0.25 * dz)
-        above = np.clip(((np.arange(rows) + 1) * dz - lamp_above_ground) / dz, 0, 1)
+        lamp_above_substrate = min(lamp.z_m - interior.substrate_depth_m, height - 0.25 * dz)
+        above = np.clip(((np.arange(rows) + 1) * dz - lamp_above_substrate) / dz, 0, 1)
         heat[nodes.air] += (
-            (heater.convective_share + 0.5 * stopped) * (plume / plume.sum())[:, None] * (above / above.sum())[None, :]
+            (heater.convective_share + 0.5 * stopped)
+            * (plume / plume.sum())[:, None]
+            * (above / above.sum())[None, :]
         )
-    return Deposit(heat, aimed, lost, tuple(maps))
+    return LampDeposit(heat, aimed, lost, tuple(maps))
 
 
-def _laid(enclosure: Enclosure, nodes: Nodes, lamp: HeatLamp, size_m: tuple[float, float]) -> Deposit:
-    """A mat between the floor panel and the substrate: its heat enters where the two meet, and finds its own way up and down."""
-    box = enclosure.box
-    edges = np.arange(nodes.columns + 1) * box.length_m / nodes.columns
-    low, high = max(lamp.x_m - size_m[0] / 2, 0.0), min(lamp.x_m + size_m[0] / 2, box.length_m)
+def _laid(
+    heat_model: HeatModel, nodes: NodeIndex, lamp: HeatSource, size_m: tuple[float, float]
+) -> LampDeposit:
+    """A mat between the floor panel and the substrate: its heat enters where the two meet, and
+    finds its own way up and down.
+    """
+    interior = heat_model.interior
+    edges = np.arange(nodes.columns + 1) * interior.length_m / nodes.columns
+    low, high = max(lamp.x_m - size_m[0] / 2, 0.0), min(lamp.x_m + size_m[0] / 2, interior.length_m)
     share = np.clip(np.minimum(edges[1:], high) - np.maximum(edges[:-1], low), 0, None)
     heat = np.zeros(nodes.count)
     heat[nodes.outer["floor"]] = share / share.sum()
-    none = tuple(np.zeros((CELLS, CELLS)) for _ in enclosure.slabs)
-    return Deposit(heat, np.zeros(nodes.count), 0.0, none)
+    none = tuple(np.zeros((CELLS, CELLS)) for _ in heat_model.slabs)
+    return LampDeposit(heat, np.zeros(nodes.count), 0.0, none)
 
 
 def black_radiation(temp_c: float) -> float:

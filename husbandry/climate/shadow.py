@@ -1,4 +1,6 @@
-"""What stands between a lamp and a place: the share of the direct rays that bodies in the enclosure let through. Method: docs/methods/uv.md."""
+"""What stands between a lamp and a place: the share of the direct rays that bodies in the enclosure
+let through. Method: docs/methods/uv.md.
+"""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -9,11 +11,13 @@ from numpy.typing import NDArray
 Array = NDArray[np.float64]
 
 FOLIAGE_PASSES = 0.3
-"""Of direct rays through a plant of the density that keepers plant (common practice: a third of the sky is seen through it) [1]."""
+"""Of direct rays through a plant of the density that keepers plant (common practice: a third of the
+sky is seen through it) [1].
+"""
 
 
 @dataclass(frozen=True)
-class Blocker:
+class ShadowBody:
     """A body as an enclosure with sides along the axes [m]."""
 
     low: tuple[float, float, float]
@@ -22,7 +26,9 @@ class Blocker:
     """Share of the direct rays that go through it [1]."""
 
 
-def could_be_shaded(z_m: Array, lamp_z_m: float, blockers: Sequence[Blocker]) -> NDArray[np.bool_]:
+def could_be_shaded(
+    z_m: Array, lamp_z_m: float, blockers: Sequence[ShadowBody]
+) -> NDArray[np.bool_]:
     """Where anything can stand between: not above all bodies, when the lamp hangs above them too."""
     highest = max(blocker.high[2] for blocker in blockers)
     return np.asarray(z_m < highest) if lamp_z_m >= highest else np.ones(np.shape(z_m), dtype=bool)
@@ -31,9 +37,10 @@ def could_be_shaded(z_m: Array, lamp_z_m: float, blockers: Sequence[Blocker]) ->
 def seen(
     place: tuple[Array | float, Array | float, Array | float],
     lamp: tuple[Array | float, float, float],
-    blockers: Sequence[Blocker],
+    blockers: Sequence[ShadowBody],
 ) -> Array:
-    """Share of the rays from a point of a lamp that reach each place [1]; a place inside a body sees through that body too.
+    """Share of the rays from a point of a lamp that reach each place [1]; a place inside a body
+    sees through that body too.
 
     Parameters
     ----------

@@ -1,8 +1,11 @@
 """The temperature map of a basking slab: exact steady conduction under a lamp's uneven beam.
 
-A slab of stone (or the top of the substrate itself) takes up the beam unevenly, spreads it sideways, gives it to the air above and to what
-lies beneath. By cosine modes each pattern of the beam meets its own resistance; the uniform mode is the network's own node, so the map's
-mean equals the network's slab temperature, and what this module adds is how far each point lies above that mean.
+A slab of stone (or the top of the substrate itself) takes up the beam unevenly, spreads it
+sideways, gives it to the air above and to what
+lies beneath. By cosine modes each pattern of the beam meets its own resistance; the uniform mode is
+the network's own node, so the map's
+mean equals the network's slab temperature, and what this module adds is how far each point lies
+above that mean.
 """
 
 import functools
@@ -13,8 +16,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.fft import dctn, idctn
 
+from husbandry.derivation import Source
 from husbandry.methods import Argument, Example, method
-from husbandry.worked import Source
 
 Array = NDArray[np.float64]
 CELLS = 24
@@ -24,7 +27,7 @@ SPOT_M = 0.05
 
 
 @dataclass(frozen=True)
-class Layer:
+class SlabLayer:
     """One layer below the slab, from above: a thickness that conducts, or a contact."""
 
     conductivity_w_mk: float
@@ -34,8 +37,11 @@ class Layer:
 
 
 @dataclass(frozen=True)
-class Slab:
-    """A flat body under a lamp. `x_m`, `y_m` is its middle, `top_m` the height of its upper face in the enclosure."""
+class HeatedSlab:
+    """A flat body under a lamp.
+
+    `x_m`, `y_m` is its middle, `top_m` the height of its upper face in the enclosure.
+    """
 
     x_m: float
     y_m: float
@@ -48,12 +54,12 @@ class Slab:
     heat_capacity_j_kgk: float
     absorptivity_light: float
     emissivity: float
-    below: tuple[Layer, ...]
+    below: tuple[SlabLayer, ...]
     """What it lies on, from above; empty when it stands free."""
     base_film_w_m2k: float
     """Film under the last layer [W/m²K]."""
-    thing_id: str = ""
-    is_ground: bool = False
+    item_id: str = ""
+    is_substrate: bool = False
     """The substrate's own surface under a lamp, where nothing lies."""
 
     @property
@@ -72,14 +78,15 @@ class Slab:
         return self.x_m + unit * self.length_m, self.y_m + unit * self.depth_m
 
 
-def admittance(wave_1_m: Array, slab: Slab) -> Array:
+def admittance(wave_1_m: Array, slab: HeatedSlab) -> Array:
     """Conductance from the slab's upper face downwards for each wave number [W/m²K].
 
-    The chain is walked from the base film up: a layer of conductivity k and thickness t over a conductance U shows
+    The chain is walked from the base film up: a layer of conductivity k and thickness t over a
+    conductance U shows
     k λ (k λ tanh λt + U) / (k λ + U tanh λt), and U / (1 + t U / k) for the uniform mode.
     """
     upwards = np.full_like(wave_1_m, slab.base_film_w_m2k)
-    own = Layer(slab.conductivity_w_mk, slab.thickness_m)
+    own = SlabLayer(slab.conductivity_w_mk, slab.thickness_m)
     for layer in (*reversed(slab.below), own):
         k, t = layer.conductivity_w_mk, layer.thickness_m
         with np.errstate(divide="ignore", invalid="ignore"):
@@ -91,7 +98,7 @@ def admittance(wave_1_m: Array, slab: Slab) -> Array:
     return np.asarray(upwards)
 
 
-def wave_numbers(slab: Slab) -> Array:
+def wave_numbers(slab: HeatedSlab) -> Array:
     """Wave number of each cosine mode of the map [1/m], shape (CELLS, CELLS)."""
     i = np.pi * np.arange(CELLS) / slab.length_m
     j = np.pi * np.arange(CELLS) / slab.depth_m
@@ -99,12 +106,14 @@ def wave_numbers(slab: Slab) -> Array:
 
 
 @functools.lru_cache(maxsize=256)
-def _admittances(slab: Slab) -> Array:
-    """Of all modes of a slab: they depend on nothing else, and a search asks for them again and again."""
+def _admittances(slab: HeatedSlab) -> Array:
+    """Of all modes of a slab: they depend on nothing else, and a search asks for them again and
+    again.
+    """
     return admittance(wave_numbers(slab), slab)
 
 
-def excess_map(absorbed_w_m2: Array, slab: Slab, film_w_m2k: float) -> Array:
+def excess_map(absorbed_w_m2: Array, slab: HeatedSlab, film_w_m2k: float) -> Array:
     """How far each point of the face lies above the slab's mean [K], shape (CELLS, CELLS).
 
     Parameters
@@ -119,10 +128,16 @@ def excess_map(absorbed_w_m2: Array, slab: Slab, film_w_m2k: float) -> Array:
     return np.asarray(idctn(modes, type=2, norm="ortho"))
 
 
-def spot_weights(slab: Slab, field: Array, spot_m: float) -> Array:
-    """Weights of the cells in the hottest round spot of that diameter, summing to 1; shape (CELLS, CELLS)."""
+def spot_weights(slab: HeatedSlab, field: Array, spot_m: float) -> Array:
+    """Weights of the cells in the hottest round spot of that diameter, summing to 1; shape (CELLS,
+    CELLS).
+    """
     # Warmed evenly, as by a mat from below, it has no hottest spot: its middle stands for it.
-    i, j = np.unravel_index(int(field.argmax()), field.shape) if field.any() else (CELLS // 2, CELLS // 2)
+    i, j = (
+        np.unravel_index(int(field.argmax()), field.shape)
+        if field.any()
+        else (CELLS // 2, CELLS // 2)
+    )
     x = (np.arange(CELLS) - i) * slab.length_m / CELLS
     y = (np.arange(CELLS) - j) * slab.depth_m / CELLS
     inside = (np.hypot(x[:, None], y[None, :]) <= spot_m / 2).astype(float)
@@ -137,7 +152,10 @@ def spot_weights(slab: Slab, field: Array, spot_m: float) -> Array:
         "surroundings_c": Argument("°C", -20, 80),
     },
     unit="°C",
-    rule="An infrared thermometer set to ε_set reads T_gun with ε_set T_gun⁴ = ε T⁴ + (ε_set − ε) T_sur⁴ (kelvin): solved for T.",
+    rule=(
+        "An infrared thermometer set to ε_set reads T_gun with ε_set T_gun⁴ = ε T⁴ + (ε_set − ε)"
+        " T_sur⁴ (kelvin): solved for T."
+    ),
     source=Source(kind="published", text="Stefan–Boltzmann law for a grey surface"),
     example=Example(
         {"reading_c": 44.13, "emissivity_set": 0.95, "emissivity": 0.90, "surroundings_c": 27},
@@ -146,10 +164,15 @@ def spot_weights(slab: Slab, field: Array, spot_m: float) -> Array:
         "grey-body arithmetic",
     ),
 )
-def surface_from_infrared(reading_c: float, emissivity_set: float, emissivity: float, surroundings_c: float) -> float:
-    """The true temperature of a surface from an infrared thermometer set to another emissivity [°C]."""
+def surface_from_infrared(
+    reading_c: float, emissivity_set: float, emissivity: float, surroundings_c: float
+) -> float:
+    """The true temperature of a surface from an infrared thermometer set to another emissivity
+    [°C].
+    """
     zero = 273.15
     fourth = (
-        emissivity_set * (reading_c + zero) ** 4 - (emissivity_set - emissivity) * (surroundings_c + zero) ** 4
+        emissivity_set * (reading_c + zero) ** 4
+        - (emissivity_set - emissivity) * (surroundings_c + zero) ** 4
     ) / emissivity
     return float(math.copysign(abs(fourth) ** 0.25, fourth) - zero)

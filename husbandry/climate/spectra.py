@@ -1,4 +1,5 @@
-"""A lamp's measured spectrum: read with its faults named, weighted for skin and for vitamin D3, looked over for hazard, and set beside the sun.
+"""A lamp's measured spectrum: read with its faults named, weighted for skin and for vitamin D3,
+looked over for hazard, and set beside the sun.
 
 Method: docs/methods/spectrum.md.
 """
@@ -13,9 +14,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from husbandry.climate.spectrum import erythema_weight
+from husbandry.derivation import Derivation, DerivationInput, Document, Source
 from husbandry.errors import DocumentError, Problem
 from husbandry.tables import rows
-from husbandry.worked import Document, Given, Source, Worked
 
 Array = NDArray[np.float64]
 UnitName = Literal["W/m²/nm", "mW/m²/nm", "µW/cm²/nm"]
@@ -24,12 +25,19 @@ UNITS: dict[str, float] = {"W/m²/nm": 1.0, "mW/m²/nm": 1e-3, "µW/cm²/nm": 1e
 MOST_LINES = 20_000
 STEP_NM = 0.5
 COARSE_NM, GAP_NM = 2.0, 10.0
-"""Steps wider than the first are warned of below 330 nm, wider than the second are refused there [nm]."""
+"""Steps wider than the first are warned of below 330 nm, wider than the second are refused there
+[nm].
+"""
 SHORT_NM = 290.0
 """Below it the sun at the ground gives nothing (erythemal share under 1e-5)."""
 _ER = Source(kind="published", text="ISO/CIE 17166:2019, erythema reference action spectrum")
-_D3 = Source(kind="from memory", text="CIE 174:2006, action spectrum for previtamin D3, table of 1 nm")
-_ACTINIC = Source(kind="from memory", text="ICNIRP 2004 and ACGIH, relative spectral effectiveness of actinic ultraviolet")
+_D3 = Source(
+    kind="from memory", text="CIE 174:2006, action spectrum for previtamin D3, table of 1 nm"
+)
+_ACTINIC = Source(
+    kind="from memory",
+    text="ICNIRP 2004 and ACGIH, relative spectral effectiveness of actinic ultraviolet",
+)
 _LIMITS = Source(kind="design choice", text="signs of hazard, docs/methods/spectrum.md")
 
 
@@ -59,7 +67,8 @@ def _numbers(line: str) -> tuple[float, float] | None:
 
 
 def read_spectrum(text: str, unit: str = "W/m²/nm") -> Spectrum:
-    """Read two columns, wavelength and spectral irradiance, separated by commas, semicolons, tabs or blanks.
+    """Read two columns, wavelength and spectral irradiance, separated by commas, semicolons, tabs
+    or blanks.
 
     Parameters
     ----------
@@ -72,10 +81,14 @@ def read_spectrum(text: str, unit: str = "W/m²/nm") -> Spectrum:
         With the number of each line that cannot be read, and with what makes the whole unusable.
     """
     if unit not in UNITS:
-        raise DocumentError("spectrum", [Problem("", f"“{unit}” is not a unit of a spectrum: {', '.join(UNITS)}")])
+        raise DocumentError(
+            "spectrum", [Problem("", f"“{unit}” is not a unit of a spectrum: {', '.join(UNITS)}")]
+        )
     lines = text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
     if len(lines) > MOST_LINES:
-        raise DocumentError("spectrum", [Problem("", f"more than {MOST_LINES} lines: no spectrum is so long")])
+        raise DocumentError(
+            "spectrum", [Problem("", f"more than {MOST_LINES} lines: no spectrum is so long")]
+        )
     found: list[tuple[float, float]] = []
     problems: list[Problem] = []
     heading = 0
@@ -87,7 +100,9 @@ def read_spectrum(text: str, unit: str = "W/m²/nm") -> Spectrum:
             if not found:
                 heading += 1
             else:
-                problems.append(Problem(f"line {n}", f"“{line.strip()[:40]}” is not a wavelength and a value"))
+                problems.append(
+                    Problem(f"line {n}", f"“{line.strip()[:40]}” is not a wavelength and a value")
+                )
             continue
         if not all(math.isfinite(value) for value in pair):
             problems.append(Problem(f"line {n}", "a number is finite"))
@@ -95,14 +110,23 @@ def read_spectrum(text: str, unit: str = "W/m²/nm") -> Spectrum:
         found.append(pair)
     if problems:
         raise DocumentError("spectrum", problems[:20])
-    corrections = [f"{heading} line{'s' if heading > 1 else ''} of heading left out"] if heading else []
+    corrections = (
+        [f"{heading} line{'s' if heading > 1 else ''} of heading left out"] if heading else []
+    )
     return _put_right(found, UNITS[unit], corrections)
 
 
 def _put_right(found: list[tuple[float, float]], factor: float, corrections: list[str]) -> Spectrum:
     if len(found) < 10:
         raise DocumentError(
-            "spectrum", [Problem("", f"{len(found)} row{'' if len(found) == 1 else 's'} of numbers: a spectrum has ten at least")]
+            "spectrum",
+            [
+                Problem(
+                    "",
+                    f"{len(found)} row{'' if len(found) == 1 else 's'} of numbers: a spectrum has"
+                    " ten at least",
+                )
+            ],
         )
     nm, values = np.array([row[0] for row in found]), np.array([row[1] for row in found]) * factor
     if np.all((nm >= 0.18) & (nm <= 3.0)):
@@ -111,11 +135,21 @@ def _put_right(found: list[tuple[float, float]], factor: float, corrections: lis
         nm, corrections = nm / 10, [*corrections, "wavelengths read as ångström"]
     if nm.min() < 150 or nm.max() > 3000:
         raise DocumentError(
-            "spectrum", [Problem("", f"wavelengths from {nm.min():g} to {nm.max():g} are not those of a lamp in nm")]
+            "spectrum",
+            [
+                Problem(
+                    "",
+                    f"wavelengths from {nm.min():g} to {nm.max():g} are not those of a lamp in nm",
+                )
+            ],
         )
     if np.any(np.diff(nm) < 0):
         order = np.argsort(nm, kind="stable")
-        nm, values, corrections = nm[order], values[order], [*corrections, "rows put in rising order"]
+        nm, values, corrections = (
+            nm[order],
+            values[order],
+            [*corrections, "rows put in rising order"],
+        )
     if np.any(np.diff(nm) == 0):
         unique, inverse = np.unique(nm, return_inverse=True)
         values = np.bincount(inverse, values) / np.bincount(inverse)
@@ -123,23 +157,40 @@ def _put_right(found: list[tuple[float, float]], factor: float, corrections: lis
     ultraviolet = nm[(nm >= 280) & (nm <= 330)]
     if nm.min() > 300 or nm.max() < 330 or len(ultraviolet) < 4:
         raise DocumentError(
-            "spectrum", [Problem("", f"it covers {nm.min():g} to {nm.max():g} nm: 300 to 330 nm are needed to judge UVB")]
+            "spectrum",
+            [
+                Problem(
+                    "",
+                    f"it covers {nm.min():g} to {nm.max():g} nm: 300 to 330 nm are needed to"
+                    " judge UVB",
+                )
+            ],
         )
     widest = float(np.diff(nm[nm <= 331]).max())
     if widest > GAP_NM:
         at = float(nm[:-1][np.argmax(np.diff(nm) * (nm[:-1] <= 330))])
         raise DocumentError(
-            "spectrum", [Problem("", f"a gap of {widest:g} nm after {at:g} nm: between them nothing can be said")]
+            "spectrum",
+            [
+                Problem(
+                    "", f"a gap of {widest:g} nm after {at:g} nm: between them nothing can be said"
+                )
+            ],
         )
     if widest > COARSE_NM:
-        corrections = [*corrections, f"steps of {widest:g} nm below 330 nm: read in straight lines, which adds 8 % at 5 nm"]
+        corrections = [
+            *corrections,
+            f"steps of {widest:g} nm below 330 nm: read in straight lines, which adds 8 % at 5 nm",
+        ]
     return Spectrum(nm, values, tuple(corrections))
 
 
 @functools.cache
 def _table(name: str) -> tuple[Array, Array]:
     data = list(rows("husbandry.climate", name))
-    return np.array([float(row["wavelength_nm"]) for row in data]), np.array([float(row["weight"]) for row in data])
+    return np.array([float(row["wavelength_nm"]) for row in data]), np.array(
+        [float(row["weight"]) for row in data]
+    )
 
 
 def d3_weight(wavelength_nm: Array) -> Array:
@@ -149,14 +200,24 @@ def d3_weight(wavelength_nm: Array) -> Array:
 
 
 def actinic_weight(wavelength_nm: Array) -> Array:
-    """Relative effectiveness of actinic ultraviolet [1], between the table's values on a logarithmic scale."""
+    """Relative effectiveness of actinic ultraviolet [1], between the table's values on a
+    logarithmic scale.
+    """
     nm, weight = _table("actinic.csv")
     inside = (wavelength_nm >= nm[0]) & (wavelength_nm <= 400)
     return np.where(inside, np.exp(np.interp(wavelength_nm, nm, np.log(weight))), 0.0)
 
 
-def _over(spectrum: Spectrum, low_nm: float, high_nm: float, weight: Array | None = None, grid: Array | None = None) -> float:
-    """Integral over a band on a half-nanometre grid, its edges included [W/m²]; noise below zero counts, a sum below zero does not."""
+def _over(
+    spectrum: Spectrum,
+    low_nm: float,
+    high_nm: float,
+    weight: Array | None = None,
+    grid: Array | None = None,
+) -> float:
+    """Integral over a band on a half-nanometre grid, its edges included [W/m²]; noise below zero
+    counts, a sum below zero does not.
+    """
     at = np.arange(low_nm, high_nm + STEP_NM / 2, STEP_NM) if grid is None else grid
     values = np.interp(at, spectrum.nm, spectrum.w_m2nm, left=0.0, right=0.0)
     return max(float(np.trapezoid(values if weight is None else values * weight, at)), 0.0)
@@ -165,7 +226,9 @@ def _over(spectrum: Spectrum, low_nm: float, high_nm: float, weight: Array | Non
 class Sign(Document):
     """A sign of hazard."""
 
-    slug: Literal["UVC", "short wavelengths", "actinic", "little UVB", "UVC not judged", "far from any lamp"]
+    slug: Literal[
+        "UVC", "short wavelengths", "actinic", "little UVB", "UVC not judged", "far from any lamp"
+    ]
     severity: Literal["danger", "care", "fact"]
     text: str
 
@@ -173,8 +236,8 @@ class Sign(Document):
 class SpectrumFound(Document):
     """What a spectrum says."""
 
-    uvi: Worked
-    d3_w_m2: Worked
+    uvi: Derivation
+    d3_w_m2: Derivation
     uvc_w_m2: float
     uvb_w_m2: float
     """280 to 315 nm."""
@@ -204,10 +267,14 @@ class SpectrumFound(Document):
 
 @functools.cache
 def sun(column: Literal["global", "direct", "extraterrestrial"] = "global") -> Spectrum:
-    """ASTM G173-03: sunlight at the ground on a slope of 37°, its direct part, or above the air; 280 to 400 nm."""
+    """ASTM G173-03: sunlight at the ground on a slope of 37°, its direct part, or above the air;
+    280 to 400 nm.
+    """
     data = list(rows("husbandry.climate", "g173.csv"))
     return Spectrum(
-        np.array([float(row["wavelength_nm"]) for row in data]), np.array([float(row[f"{column}_w_m2nm"]) for row in data]), ()
+        np.array([float(row["wavelength_nm"]) for row in data]),
+        np.array([float(row[f"{column}_w_m2nm"]) for row in data]),
+        (),
     )
 
 
@@ -226,7 +293,9 @@ def _ratios(spectrum: Spectrum) -> dict[str, float]:
         "uvb_320_w_m2": _over(spectrum, 280, 320),
         "uva_w_m2": _over(spectrum, 315, 400),
         "short": _over(spectrum, 250, SHORT_NM, skin[short], grid[short]),
-        "actinic_w_m2": _over(spectrum, 200, 400, actinic_weight(np.arange(200.0, 400.25, STEP_NM))),
+        "actinic_w_m2": _over(
+            spectrum, 200, 400, actinic_weight(np.arange(200.0, 400.25, STEP_NM))
+        ),
     }
 
 
@@ -246,27 +315,42 @@ def look_over(spectrum: Spectrum) -> SpectrumFound:
     shares = _over_erythemal(told)
     shown = np.arange(250.0, 400.5, 1.0)
     given = (
-        Given(name="UVB, 280 to 315 nm", value=told["uvb_w_m2"], unit="W/m²"),
-        Given(name="UVA, 315 to 400 nm", value=told["uva_w_m2"], unit="W/m²"),
-        Given(name="rows", value=float(len(spectrum.nm)), unit="1"),
+        DerivationInput(name="UVB, 280 to 315 nm", value=told["uvb_w_m2"], unit="W/m²"),
+        DerivationInput(name="UVA, 315 to 400 nm", value=told["uva_w_m2"], unit="W/m²"),
+        DerivationInput(name="rows", value=float(len(spectrum.nm)), unit="1"),
     )
     return SpectrumFound(
-        uvi=Worked(
-            value=told["uvi"], unit="UVI", rule="40 m²/W × the integral of the spectrum × the erythemal weight, 250 to 400 nm.", inputs=given,
-            sources=(_ER,), would_change="The distance at which it was measured; the meter’s own error.", command="spectrum FILE.csv",
+        uvi=Derivation(
+            value=told["uvi"],
+            unit="UVI",
+            rule="40 m²/W × the integral of the spectrum × the erythemal weight, 250 to 400 nm.",
+            inputs=given,
+            sources=(_ER,),
+            would_change="The distance at which it was measured; the meter’s own error.",
+            command="spectrum FILE.csv",
         ),
-        d3_w_m2=Worked(
-            value=told["d3_w_m2"], unit="W/m²", rule="The integral of the spectrum × the weight for previtamin D3, 252 to 330 nm.", inputs=given,
-            sources=(_D3,), command="spectrum FILE.csv",
+        d3_w_m2=Derivation(
+            value=told["d3_w_m2"],
+            unit="W/m²",
+            rule="The integral of the spectrum × the weight for previtamin D3, 252 to 330 nm.",
+            inputs=given,
+            sources=(_D3,),
+            command="spectrum FILE.csv",
         ),
-        uvc_w_m2=told["uvc_w_m2"], uvb_w_m2=told["uvb_w_m2"], uvb_320_w_m2=told["uvb_320_w_m2"], uva_w_m2=told["uva_w_m2"],
+        uvc_w_m2=told["uvc_w_m2"],
+        uvb_w_m2=told["uvb_w_m2"],
+        uvb_320_w_m2=told["uvb_320_w_m2"],
+        uva_w_m2=told["uva_w_m2"],
         **shares,
         sun=_over_erythemal(_ratios(sun())),
         signs=tuple(_signs(spectrum, told, shares)),
         corrections=spectrum.corrections,
         nm=tuple(float(nm) for nm in shown),
-        w_m2nm=tuple(float(value) for value in np.interp(shown, spectrum.nm, spectrum.w_m2nm, left=0.0, right=0.0)),
-    )  # fmt: skip
+        w_m2nm=tuple(
+            float(value)
+            for value in np.interp(shown, spectrum.nm, spectrum.w_m2nm, left=0.0, right=0.0)
+        ),
+    )
 
 
 def _signs(spectrum: Spectrum, told: dict[str, float], shares: dict[str, float]) -> list[Sign]:
@@ -284,7 +368,10 @@ def _signs(spectrum: Spectrum, told: dict[str, float], shares: dict[str, float])
             Sign(
                 slug="UVC",
                 severity="danger",
-                text="It gives UVC below 280 nm: it burns eyes and skin within minutes. Do not use it.",
+                text=(
+                    "It gives UVC below 280 nm: it burns eyes and skin within minutes. Do not"
+                    " use it."
+                ),
             )
         )
     share = shares["short_share"]
@@ -292,10 +379,14 @@ def _signs(spectrum: Spectrum, told: dict[str, float], shares: dict[str, float])
         text = f"{share:.0%} of what burns lies below 290 nm, where the sun gives nothing."
         danger = share > 0.10
         text += " Do not use it." if danger else " Keep far away, and ask for another lamp."
-        found.append(Sign(slug="short wavelengths", severity="danger" if danger else "care", text=text))
+        found.append(
+            Sign(slug="short wavelengths", severity="danger" if danger else "care", text=text)
+        )
     ratio = shares["actinic_ratio"]
     if ratio > 0.45:
-        text = f"Actinic over erythemal is {ratio:.2f}; the sun has 0.2 to 0.3, usual tubes about 0.4."
+        text = (
+            f"Actinic over erythemal is {ratio:.2f}; the sun has 0.2 to 0.3, usual tubes about 0.4."
+        )
         found.append(Sign(slug="actinic", severity="danger" if ratio > 0.5 else "care", text=text))
     if told["uvi"] > 0.05 and shares["uvb_per_uvi_uw_cm2"] < 7:
         found.append(
@@ -306,6 +397,9 @@ def _signs(spectrum: Spectrum, told: dict[str, float], shares: dict[str, float])
             )
         )
     if told["uvi"] > 100:
-        text = f"A UV index of {told['uvi']:.0f} is ten times the strongest sun: the unit of the file is probably another."
+        text = (
+            f"A UV index of {told['uvi']:.0f} is ten times the strongest sun: the unit of the file"
+            " is probably another."
+        )
         found.append(Sign(slug="far from any lamp", severity="care", text=text))
     return found

@@ -1,7 +1,10 @@
-"""The enclosure in time: heat capacities, exact steps of the network, thermostats that switch and dim. Method and checks: docs/methods/heat.md, "Time".
+"""The enclosure in time: heat capacities, exact steps of the network, thermostats that switch and
+dim. Method and checks: docs/methods/heat.md, "Time".
 
-The network of `network.py` with a capacity at each node is C dT/dt = −G T + g_room T_room + B P. In the modes of C^−½ G C^−½ a step with constant
-inputs is exact whatever its length, so that nodes almost without mass do no harm. Films are those of the steady state given: good to half a
+The network of `network.py` with a capacity at each node is C dT/dt = −G T + g_room T_room + B P. In
+the modes of C^−½ G C^−½ a step with constant
+inputs is exact whatever its length, so that nodes almost without mass do no harm. Films are those
+of the steady state given: good to half a
 kelvin from full power to none.
 """
 
@@ -14,9 +17,9 @@ from numpy.typing import NDArray
 from scipy.linalg import eigh
 
 from husbandry.climate.air import AIR_HEAT_CAPACITY_J_KGK, air_at
-from husbandry.climate.enclosure import Enclosure
-from husbandry.climate.heat import Reading, Steady
-from husbandry.climate.network import Nodes
+from husbandry.climate.heat import ModelReading, SteadyState
+from husbandry.climate.heat_model import HeatModel
+from husbandry.climate.network import NodeIndex
 from husbandry.errors import CannotCalculateError
 
 Array = NDArray[np.float64]
@@ -30,48 +33,73 @@ HYSTERESIS_K = 0.5
 PROBE_LAG_S = 60.0
 """Of a thermostat's probe (common practice) [s]."""
 BED_SHARE = 0.25
-"""Of the substrate under a slab that moves with the slab's underside; the rest with the floor (design choice, a test against fine layers) [1]."""
+"""Of the substrate under a slab that moves with the slab's underside; the rest with the floor
+(design choice, a test against fine layers) [1].
+"""
 
 
-def capacities(enclosure: Enclosure, nodes: Nodes, overlaps: Sequence[Array]) -> Array:
+def capacities(heat_model: HeatModel, nodes: NodeIndex, overlaps: Sequence[Array]) -> Array:
     """Heat capacity of every node [J/K]."""
-    box, panels = enclosure.box, enclosure.panels
-    height, dx = box.air_height_m, box.length_m / nodes.columns
+    interior, panels = heat_model.interior, heat_model.panels
+    height, dx = interior.air_height_m, interior.length_m / nodes.columns
     found = np.zeros(nodes.count)
     found[nodes.air] = (
-        air_at(enclosure.room_c + 5).density_kg_m3 * AIR_HEAT_CAPACITY_J_KGK * box.footprint_m2 * height / nodes.air.size
+        air_at(heat_model.room_c + 5).density_kg_m3
+        * AIR_HEAT_CAPACITY_J_KGK
+        * interior.footprint_m2
+        * height
+        / nodes.air.size
     )
     found[nodes.star] = STAR_J_K
-    areas = {"front": dx * height, "back": dx * height, "left": box.depth_m * height, "right": box.depth_m * height}
-    areas["top"] = dx * box.depth_m * max(1 - enclosure.mesh_share, 1e-4)
+    areas = {
+        "front": dx * height,
+        "back": dx * height,
+        "left": interior.depth_m * height,
+        "right": interior.depth_m * height,
+    }
+    areas["top"] = dx * interior.depth_m * max(1 - heat_model.mesh_share, 1e-4)
     for name, area in areas.items():
         material = getattr(panels, name)
-        half = material.density_kg_m3 * material.heat_capacity_j_kgk * material.thickness_m * area / 2
+        half = (
+            material.density_kg_m3 * material.heat_capacity_j_kgk * material.thickness_m * area / 2
+        )
         found[nodes.inner[name]] = half
         found[nodes.outer[name]] = half
-    ground, bottom = enclosure.ground, panels.bottom
-    floor = dx * box.depth_m
+    substrate, bottom = heat_model.substrate, panels.bottom
+    floor = dx * interior.depth_m
     covered = np.zeros(nodes.columns)
-    per_m2 = ground.density_kg_m3 * ground.heat_capacity_j_kgk * max(box.ground_depth_m, 1e-3)
-    for n, (slab, share) in enumerate(zip(enclosure.slabs, overlaps, strict=True)):
+    per_m2 = (
+        substrate.density_kg_m3
+        * substrate.heat_capacity_j_kgk
+        * max(interior.substrate_depth_m, 1e-3)
+    )
+    for n, (slab, share) in enumerate(zip(heat_model.slabs, overlaps, strict=True)):
         own = slab.density_kg_m3 * slab.heat_capacity_j_kgk * slab.thickness_m * slab.area_m2
         found[nodes.slab_top[n]] = found[nodes.slab_base[n]] = own / 2
         if slab.below:
-            rest = sum(layer.thickness_m for layer in slab.below[:-1]) / max(box.ground_depth_m, 1e-3) * per_m2 * slab.area_m2
+            rest = (
+                sum(layer.thickness_m for layer in slab.below[:-1])
+                / max(interior.substrate_depth_m, 1e-3)
+                * per_m2
+                * slab.area_m2
+            )
             found[nodes.slab_base[n]] += BED_SHARE * rest
             found[nodes.outer["floor"]] += (1 - BED_SHARE) * rest * share
             covered += share * slab.area_m2
     free = np.clip(floor - covered, 0.02 * floor, None)
     found[nodes.inner["floor"]] += per_m2 * free / 2
     found[nodes.outer["floor"]] += (
-        per_m2 * free / 2 + bottom.density_kg_m3 * bottom.heat_capacity_j_kgk * bottom.thickness_m * floor
+        per_m2 * free / 2
+        + bottom.density_kg_m3 * bottom.heat_capacity_j_kgk * bottom.thickness_m * floor
     )
     return found
 
 
-def spot_lag_s(steady: Steady, slab: int) -> float:
-    """Time in which a spot's excess over its slab follows the beam [s]: the slab's mass over what carries the excess away."""
-    one = steady.enclosure.slabs[slab]
+def spot_lag_s(steady: SteadyState, slab: int) -> float:
+    """Time in which a spot's excess over its slab follows the beam [s]: the slab's mass over what
+    carries the excess away.
+    """
+    one = steady.heat_model.slabs[slab]
     mass = one.density_kg_m3 * one.heat_capacity_j_kgk * one.thickness_m
     film = steady.films.slab_convection[slab] + steady.films.slab_radiation[slab]
     wave = math.pi / max(one.length_m, one.depth_m)
@@ -80,7 +108,7 @@ def spot_lag_s(steady: Steady, slab: int) -> float:
 
 
 @dataclass(frozen=True)
-class Modes:
+class NetworkModes:
     """The network in its own time constants."""
 
     rates_1_s: Array
@@ -89,7 +117,7 @@ class Modes:
     """C^−½ [(K/J)^½]."""
 
     @classmethod
-    def of(cls, matrix: Array, capacity: Array) -> "Modes":
+    def of(cls, matrix: Array, capacity: Array) -> "NetworkModes":
         """Of a network's matrix [W/K] and its capacities [J/K].
 
         Raises
@@ -98,7 +126,9 @@ class Modes:
             Where parts are so unlike in mass that rounding would let the network gain heat.
         """
         scale = 1 / np.sqrt(capacity)
-        rates, vectors = eigh(matrix * scale[:, None] * scale[None, :], driver="evd", check_finite=False)
+        rates, vectors = eigh(
+            matrix * scale[:, None] * scale[None, :], driver="evd", check_finite=False
+        )
         if not rates[0] > 0:
             raise CannotCalculateError("its parts differ too much in mass to be followed in time")
         return cls(rates, vectors, scale)
@@ -127,14 +157,16 @@ class Stepper:
     rows: Array
     """Outputs from the kept modes."""
     through: Array
-    """Outputs from the inputs, by the modes that settle within a step and by what lamps add directly."""
+    """Outputs from the inputs, by the modes that settle within a step and by what lamps add
+    directly.
+    """
     keep: NDArray[np.bool_]
     settled: Array
     """The modes that settle within a step, by input."""
-    modes: Modes
+    modes: NetworkModes
 
     @classmethod
-    def of(cls, modes: Modes, inputs: Array, outputs: Array, step_s: float) -> "Stepper":
+    def of(cls, modes: NetworkModes, inputs: Array, outputs: Array, step_s: float) -> "Stepper":
         """For inputs (nodes × inputs) [W per unit] and outputs (outputs × nodes)."""
         driven = modes.vectors.T @ (modes.scale[:, None] * inputs)
         seen = (outputs * modes.scale) @ modes.vectors
@@ -143,7 +175,13 @@ class Stepper:
         gain = (-np.expm1(-slow * step_s) / slow)[:, None] * driven[keep]
         settled = driven[~keep] / modes.rates_1_s[~keep, None]
         return cls(
-            np.exp(-slow * step_s), gain, np.ascontiguousarray(seen[:, keep]), seen[:, ~keep] @ settled, keep, settled, modes
+            np.exp(-slow * step_s),
+            gain,
+            np.ascontiguousarray(seen[:, keep]),
+            seen[:, ~keep] @ settled,
+            keep,
+            settled,
+            modes,
         )
 
     def begin(self, temps_c: Array) -> Array:
@@ -158,11 +196,11 @@ class Stepper:
 
 
 @dataclass(frozen=True)
-class Watch:
+class WatchedTemperature:
     """A temperature to be followed, and the lag of what lamps add to it directly."""
 
     name: str
-    reading: Reading
+    reading: ModelReading
     lag_s: float = 0.0
 
 
@@ -171,7 +209,7 @@ class Control:
     """What holds a lamp: nothing, a thermostat that dims, one that switches, or a fault."""
 
     set_c: float | None = None
-    probe: Reading | None = None
+    probe: ModelReading | None = None
     switches: bool = False
     stuck: float | None = None
     """Share of its power that it gives whatever the probe says [1]."""
@@ -180,7 +218,7 @@ class Control:
 
 
 @dataclass(frozen=True)
-class Run:
+class TransientRun:
     """What happened."""
 
     hours: Array
@@ -200,23 +238,28 @@ class Run:
 
 
 @dataclass
-class Clockwork:
-    """An enclosure that can be run from moment to moment. Lamps follow `lit`; thermostats their probes."""
+class TransientEnclosure:
+    """An enclosure that can be run from moment to moment.
 
-    steady: Steady
-    watches: Sequence[Watch]
+    Lamps follow `lit`; thermostats their probes.
+    """
+
+    steady: SteadyState
+    watches: Sequence[WatchedTemperature]
     capacity: Array = field(init=False)
-    modes: Modes = field(init=False)
+    modes: NetworkModes = field(init=False)
 
     def __post_init__(self) -> None:
-        self.capacity = capacities(self.steady.enclosure, self.steady.nodes, self.steady.overlaps)
-        self.modes = Modes.of(self.steady.network.matrix, self.capacity)
+        self.capacity = capacities(self.steady.heat_model, self.steady.nodes, self.steady.overlaps)
+        self.modes = NetworkModes.of(self.steady.network.matrix, self.capacity)
 
     def _stepper(self, step_s: float, outputs: Array) -> Stepper:
         heat = np.array([landed.heat for landed in self.steady.deposits]).reshape(
             len(self.steady.deposits), self.steady.nodes.count
         )
-        return Stepper.of(self.modes, np.column_stack([self.steady.network.room, heat.T]), outputs, step_s)
+        return Stepper.of(
+            self.modes, np.column_stack([self.steady.network.room, heat.T]), outputs, step_s
+        )
 
     def run(
         self,
@@ -228,7 +271,7 @@ class Clockwork:
         start_h: float = 0.0,
         state: Array | None = None,
         step_s: float = 30.0,
-    ) -> Run:
+    ) -> TransientRun:
         """Run for so many hours.
 
         Parameters
@@ -238,18 +281,30 @@ class Clockwork:
         lit : callable
             Whether a lamp's timer has it on at an hour of the day.
         state : array, optional
-            Every mode at the beginning, such as an earlier run's end; None: everything at the room's temperature.
+            Every mode at the beginning, such as an earlier run's end; None: everything at the
+            room's temperature.
         """
-        lamps = self.steady.enclosure.lamps
+        lamps = self.steady.heat_model.lamps
         watched = [watch.reading for watch in self.watches]
         probes = [control.probe for control in controls]
         rows = [*watched, *(probe for probe in probes if probe is not None)]
-        outputs = np.array([reading.nodes for reading in rows]).reshape(len(rows), self.steady.nodes.count)
+        outputs = np.array([reading.nodes for reading in rows]).reshape(
+            len(rows), self.steady.nodes.count
+        )
         direct = np.array([reading.lamps for reading in rows]).reshape(len(rows), len(lamps))
-        lags = np.array([*(watch.lag_s for watch in self.watches), *(0.0 for probe in probes if probe is not None)])
+        lags = np.array(
+            [
+                *(watch.lag_s for watch in self.watches),
+                *(0.0 for probe in probes if probe is not None),
+            ]
+        )
         follow = np.where(lags > 0, 1 - np.exp(-step_s / np.maximum(lags, 1e-9)), 1.0)
         stepper = self._stepper(step_s, outputs)
-        whole = self.modes.of_state(np.full(self.steady.nodes.count, room_c(start_h))) if state is None else state
+        whole = (
+            self.modes.of_state(np.full(self.steady.nodes.count, room_c(start_h)))
+            if state is None
+            else state
+        )
         modes = whole[stepper.keep]
         place: dict[int, int] = {}
         for n, probe in enumerate(probes):
@@ -258,7 +313,11 @@ class Clockwork:
         steps = round(hours * 3600 / step_s)
         nominal = np.array([lamp.power_w for lamp in lamps])
         inputs = np.zeros(1 + len(lamps))
-        values, powers, rooms = np.empty((steps, len(rows))), np.empty((steps, len(lamps))), np.empty(steps)
+        values, powers, rooms = (
+            np.empty((steps, len(rows))),
+            np.empty((steps, len(lamps))),
+            np.empty(steps),
+        )
         excess = np.zeros(len(rows))
         felt = stepper.rows @ modes
         on = np.zeros(len(lamps))
@@ -272,7 +331,9 @@ class Clockwork:
                 if not lit(n, hour):
                     on[n] = 0.0
                     continue
-                share = _share(n, control, place, felt, on, inputs, modes, stepper, reach, direct, nominal)
+                share = _share(
+                    n, control, place, felt, on, inputs, modes, stepper, reach, direct, nominal
+                )
                 inputs[1 + n] = share * nominal[n]
             modes = stepper.decay * modes + stepper.gain @ inputs
             excess += follow * (direct @ inputs[1:] - excess)
@@ -281,7 +342,14 @@ class Clockwork:
             values[t], powers[t] = now, inputs[1:]
         names = [watch.name for watch in self.watches]
         told = {name: values[:, n] for n, name in enumerate(names)}
-        return Run((np.arange(steps) + 1) * step_s / 3600, told, rooms, powers, stepper.whole(modes, inputs), step_s)
+        return TransientRun(
+            (np.arange(steps) + 1) * step_s / 3600,
+            told,
+            rooms,
+            powers,
+            stepper.whole(modes, inputs),
+            step_s,
+        )
 
 
 def _share(
@@ -311,13 +379,18 @@ def _share(
         elif felt[row] > control.set_c + HYSTERESIS_K:
             on[n] = 0.0
         return float(on[n])
-    # Dimming: the share that brings the probe to its set point by the end of the step, with what the others give.
-    without = stepper.rows[row] @ (stepper.decay * modes) + reach[row] @ inputs + direct[row] @ inputs[1:]
+    # Dimming: the share that brings the probe to its set point by the end of the step, with what
+    # the others give.
+    without = (
+        stepper.rows[row] @ (stepper.decay * modes) + reach[row] @ inputs + direct[row] @ inputs[1:]
+    )
     effect = (reach[row, 1 + n] + direct[row, n]) * nominal[n]
     return float(min(max((control.set_c - without) / max(effect, 1e-9), 0.0), 1.0))
 
 
-def rise_times_h(hours: Array, values: Array, shares: Sequence[float] = (0.25, 0.5, 0.9)) -> tuple[float, ...]:
+def rise_times_h(
+    hours: Array, values: Array, shares: Sequence[float] = (0.25, 0.5, 0.9)
+) -> tuple[float, ...]:
     """When a rising temperature has made these shares of its rise to its last value [h]."""
     rise = (values - values[0]) / (values[-1] - values[0])
     return tuple(float(np.interp(share, np.maximum.accumulate(rise), hours)) for share in shares)

@@ -5,22 +5,32 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
+from husbandry.derivation import Source
 from husbandry.errors import NoSolutionError
 from husbandry.methods import Argument, Example, method
-from husbandry.worked import Source
 
 Array = NDArray[np.float64]
 _GAUSS_X, _GAUSS_W = np.polynomial.legendre.leggauss(10)
 MAX_REFLECTOR_GAIN = 2.2
-"""A flat strip of the same flux gives π times the bare tube at most; times a fixture's efficiency of 0.7 [1]."""
+"""A flat strip of the same flux gives π times the bare tube at most; times a fixture's efficiency
+of 0.7 [1].
+"""
 
 _LINE = Source(
     kind="published",
-    text="Lambert's law integrated along a line (worked out in docs/methods/uv.md; equals adaptive quadrature to 1e-12)",
+    text=(
+        "Lambert's law integrated along a line (worked out in docs/methods/uv.md; equals adaptive"
+        " quadrature to 1e-12)"
+    ),
 )
 
 
-def line_factor(x1_m: Array | float, x2_m: Array | float, height_m: Array | float, sideways_m: Array | float = 0.0) -> Array:
+def line_factor(
+    x1_m: Array | float,
+    x2_m: Array | float,
+    height_m: Array | float,
+    sideways_m: Array | float = 0.0,
+) -> Array:
     """Geometry factor of a tube along x over a horizontal patch [1/m].
 
     Parameters
@@ -41,10 +51,14 @@ def line_factor(x1_m: Array | float, x2_m: Array | float, height_m: Array | floa
     return np.asarray(height_m / (2 * rho2) * (part(x2_m) - part(x1_m)))
 
 
-def line_factor_mesh(x1_m: Array, x2_m: Array, height_m: Array, sideways_m: Array | float, wire_share: float) -> Array:
-    """As `line_factor`, seen through a woven mesh: each part of the tube is dimmed by its own angle [1/m].
+def line_factor_mesh(
+    x1_m: Array, x2_m: Array, height_m: Array, sideways_m: Array | float, wire_share: float
+) -> Array:
+    """As `line_factor`, seen through a woven mesh: each part of the tube is dimmed by its own angle
+    [1/m].
 
-    Gauss–Legendre with 10 points in the angle along the tube; within 0.3 % of adaptive quadrature for wire shares up to 0.2.
+    Gauss–Legendre with 10 points in the angle along the tube; within 0.3 % of adaptive quadrature
+    for wire shares up to 0.2.
     """
     h2 = np.square(height_m)
     rho2 = h2 + np.square(sideways_m)
@@ -69,9 +83,16 @@ def line_factor_mesh(x1_m: Array, x2_m: Array, height_m: Array, sideways_m: Arra
     unit="1/m",
     rule="G = h/(2ρ²) [ρx/(ρ²+x²) + atan(x/ρ)] between the tube's ends, ρ² = h² + y²: UVI = K G.",
     source=_LINE,
-    example=Example({"length_m": 1.1, "height_m": 0.3, "offset_x_m": 0, "offset_y_m": 0}, 4.97277, 1e-4, "scipy quadrature"),
+    example=Example(
+        {"length_m": 1.1, "height_m": 0.3, "offset_x_m": 0, "offset_y_m": 0},
+        4.97277,
+        1e-4,
+        "scipy quadrature",
+    ),
 )
-def tube_geometry(length_m: float, height_m: float, offset_x_m: float = 0.0, offset_y_m: float = 0.0) -> float:
+def tube_geometry(
+    length_m: float, height_m: float, offset_x_m: float = 0.0, offset_y_m: float = 0.0
+) -> float:
     """Geometry factor of a tube over a patch displaced from below its middle [1/m]."""
     half = length_m / 2
     return float(line_factor(-half - offset_x_m, half - offset_x_m, height_m, offset_y_m))
@@ -85,7 +106,10 @@ def tube_geometry(length_m: float, height_m: float, offset_x_m: float = 0.0, off
         "distance_m": Argument("m", 0.05, 3),
     },
     unit="UVI",
-    rule="UVI below the middle of a tube from one known reading: UVI_ref · G(distance) / G(reference distance).",
+    rule=(
+        "UVI below the middle of a tube from one known reading: UVI_ref · G(distance) / G(reference"
+        " distance)."
+    ),
     source=_LINE,
     example=Example(
         {"uvi_ref": 2.7, "ref_distance_m": 0.3, "length_m": 1.1, "distance_m": 0.3102},
@@ -107,13 +131,21 @@ def tube_uvi(uvi_ref: float, ref_distance_m: float, length_m: float, distance_m:
         "target_uvi": Argument("UVI", 0.01, 30),
     },
     unit="m",
-    rule="The distance at which tube_uvi gives the target, by halving (UVI falls steadily with distance).",
+    rule=(
+        "The distance at which tube_uvi gives the target, by halving (UVI falls steadily with"
+        " distance)."
+    ),
     source=_LINE,
     example=Example(
-        {"uvi_ref": 2.7, "ref_distance_m": 0.3, "length_m": 1.1, "target_uvi": 2.6}, 0.3102, 1e-3, "scipy brentq over quadrature"
+        {"uvi_ref": 2.7, "ref_distance_m": 0.3, "length_m": 1.1, "target_uvi": 2.6},
+        0.3102,
+        1e-3,
+        "scipy brentq over quadrature",
     ),
 )
-def tube_distance(uvi_ref: float, ref_distance_m: float, length_m: float, target_uvi: float) -> float:
+def tube_distance(
+    uvi_ref: float, ref_distance_m: float, length_m: float, target_uvi: float
+) -> float:
     """Distance from the tube's axis straight down to the target UV index [m].
 
     Raises
@@ -122,9 +154,19 @@ def tube_distance(uvi_ref: float, ref_distance_m: float, length_m: float, target
         The target is not met between 2 cm and 3 m.
     """
     low, high = 0.02, 3.0
-    if not tube_uvi(uvi_ref, ref_distance_m, length_m, high) <= target_uvi <= tube_uvi(uvi_ref, ref_distance_m, length_m, low):
-        raise NoSolutionError(f"No distance from 2 cm to 3 m gives UVI {target_uvi:g} under this tube.")
+    if (
+        not tube_uvi(uvi_ref, ref_distance_m, length_m, high)
+        <= target_uvi
+        <= tube_uvi(uvi_ref, ref_distance_m, length_m, low)
+    ):
+        raise NoSolutionError(
+            f"No distance from 2 cm to 3 m gives UVI {target_uvi:g} under this tube."
+        )
     for _ in range(60):
         middle = math.sqrt(low * high)
-        low, high = (middle, high) if tube_uvi(uvi_ref, ref_distance_m, length_m, middle) > target_uvi else (low, middle)
+        low, high = (
+            (middle, high)
+            if tube_uvi(uvi_ref, ref_distance_m, length_m, middle) > target_uvi
+            else (low, middle)
+        )
     return math.sqrt(low * high)

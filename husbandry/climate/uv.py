@@ -7,32 +7,40 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from husbandry.box.equipment import TUBE_DARK_ENDS_M, UvLamp
 from husbandry.climate.mesh import oblique_transmission
-from husbandry.climate.shadow import Blocker, could_be_shaded, seen
+from husbandry.climate.shadow import ShadowBody, could_be_shaded, seen
 from husbandry.climate.tube import line_factor, line_factor_mesh
+from husbandry.derivation import Source
+from husbandry.enclosure.equipment import TUBE_DARK_ENDS_M, UvLampClass
 from husbandry.methods import Argument, Example, method
-from husbandry.worked import Source
 
 Array = NDArray[np.float64]
 
 LN_SD_CLASS = 0.45
-"""Standard deviation of ln UVI when only the class of the lamp is known [1]. Design choice: the classes span x/÷ 1.6."""
+"""Standard deviation of ln UVI when only the class of the lamp is known [1].
+
+Design choice: the classes span x/÷ 1.6.
+"""
 LN_SD_REFLECTOR = 0.20
 LN_SD_MESH = 0.08
 LN_SD_AGE = 0.15
 REFLECTOR_CUT_DEG = 75.0
 SHADOW_PARTS = 6
-"""Parts of a tube that are seen or hidden as one: with 6 a half-hidden tube is right to a twelfth of what it gives."""
+"""Parts of a tube that are seen or hidden as one: with 6 a half-hidden tube is right to a twelfth
+of what it gives.
+"""
 MIN_DISTANCE_M = 0.10
 """Closer than this nothing is promised: heat, touching, and the law is then a fit only [m]."""
 
 
 @dataclass(frozen=True)
 class UvSource:
-    """One UVB lamp in place. A tube lies along x with its axis at the given height; a flood's height is its face."""
+    """One UVB lamp in place.
 
-    lamp: UvLamp
+    A tube lies along x with its axis at the given height; a flood's height is its face.
+    """
+
+    lamp: UvLampClass
     x_m: float
     y_m: float
     z_m: float
@@ -46,7 +54,7 @@ class UvSource:
     hours_known: bool = False
     strength: float = 1.0
     """Measured strength over that of the class's middle [1]."""
-    thing_id: str = ""
+    item_id: str = ""
 
     @property
     def lit_length_m(self) -> float:
@@ -55,7 +63,9 @@ class UvSource:
 
     @property
     def k(self) -> float:
-        """Strength: UVI·m for tubes, UVI·m² for floods. The same class has the same strength per metre of tube."""
+        """Strength: UVI·m for tubes, UVI·m² for floods. The same class has the same strength per
+        metre of tube.
+        """
         lamp = self.lamp
         if lamp.is_tube:
             half = lamp.ref_length_m / 2
@@ -93,7 +103,9 @@ def uvi_at(source: UvSource, x_m: Array, y_m: float | Array, z_m: Array) -> Arra
         if source.reflector_gain != 1:
             cos_psi = h / np.hypot(h, sideways)
             gain = 1 + (source.reflector_gain - 1) * np.square(cos_psi)
-            geometry = geometry * np.where(cos_psi >= math.cos(math.radians(REFLECTOR_CUT_DEG)), gain, 0.0)
+            geometry = geometry * np.where(
+                cos_psi >= math.cos(math.radians(REFLECTOR_CUT_DEG)), gain, 0.0
+            )
     else:
         exponent = math.log(0.5) / math.log(math.cos(math.radians(source.lamp.half_angle_deg)))
         depth = h + source.lamp.apex_m
@@ -105,7 +117,9 @@ def uvi_at(source: UvSource, x_m: Array, y_m: float | Array, z_m: Array) -> Arra
     return np.asarray(np.where(below, source.k * geometry, 0.0))
 
 
-def shaded_uvi(source: UvSource, x_m: Array, y_m: float | Array, z_m: Array, blockers: Sequence[Blocker]) -> Array:
+def shaded_uvi(
+    source: UvSource, x_m: Array, y_m: float | Array, z_m: Array, blockers: Sequence[ShadowBody]
+) -> Array:
     """As `uvi_at`, behind what stands in the way: a tube part by part [UVI]."""
     if not blockers:
         return uvi_at(source, x_m, y_m, z_m)
@@ -117,9 +131,13 @@ def shaded_uvi(source: UvSource, x_m: Array, y_m: float | Array, z_m: Array, blo
     if not source.lamp.is_tube:
         total[low] *= seen((x, y, z), (source.x_m, source.y_m, source.z_m), blockers)
         return total
-    # Each part's share of what the whole tube gives there, before any mesh: its dimming differs little from part to part.
+    # Each part's share of what the whole tube gives there, before any mesh: its dimming differs
+    # little from part to part.
     length = source.lit_length_m / SHADOW_PARTS
-    middles: Array = source.x_m + (np.arange(SHADOW_PARTS, dtype=np.float64)[:, None] + 0.5 - SHADOW_PARTS / 2) * length
+    middles: Array = (
+        source.x_m
+        + (np.arange(SHADOW_PARTS, dtype=np.float64)[:, None] + 0.5 - SHADOW_PARTS / 2) * length
+    )
     height, sideways = np.maximum(source.z_m - z, 1e-3), source.y_m - y
     parts = line_factor(middles - length / 2 - x, middles + length / 2 - x, height, sideways)
     hidden = parts * seen((x, y, z), (middles, source.y_m, source.z_m), blockers)
@@ -128,13 +146,19 @@ def shaded_uvi(source: UvSource, x_m: Array, y_m: float | Array, z_m: Array, blo
 
 
 def total_uvi(
-    sources: tuple[UvSource, ...], x_m: Array, y_m: float | Array, z_m: Array, blockers: Sequence[Blocker] = ()
+    sources: tuple[UvSource, ...],
+    x_m: Array,
+    y_m: float | Array,
+    z_m: Array,
+    blockers: Sequence[ShadowBody] = (),
 ) -> Array:
     """UV index of all lamps together [UVI]: irradiances add."""
     shape = np.broadcast_shapes(np.shape(x_m), np.shape(z_m))
     total = np.zeros(shape)
     for source in sources:
-        total = total + shaded_uvi(source, np.broadcast_to(x_m, shape), y_m, np.broadcast_to(z_m, shape), blockers)
+        total = total + shaded_uvi(
+            source, np.broadcast_to(x_m, shape), y_m, np.broadcast_to(z_m, shape), blockers
+        )
     return np.asarray(total)
 
 
@@ -147,7 +171,9 @@ class UvReading:
 
 
 LN_SD_FIELD = 0.06
-"""Of the shape of the field, when the strength was measured at one place and is believed at another (design choice) [1]."""
+"""Of the shape of the field, when the strength was measured at one place and is believed at another
+(design choice) [1].
+"""
 
 
 def uvi_with_spread(
@@ -156,11 +182,12 @@ def uvi_with_spread(
     y_m: float,
     z_m: float,
     covariance: Array | None = None,
-    blockers: Sequence[Blocker] = (),
+    blockers: Sequence[ShadowBody] = (),
 ) -> UvReading:
     """UV index at a point and the spread of its logarithm.
 
-    Without a `covariance` of the logarithms of the lamps' strengths they are independent, so their variances add.
+    Without a `covariance` of the logarithms of the lamps' strengths they are independent, so their
+    variances add.
     """
     parts = [float(shaded_uvi(s, np.array(x_m), y_m, np.array(z_m), blockers)) for s in sources]
     total = sum(parts)
@@ -169,15 +196,18 @@ def uvi_with_spread(
     if covariance is not None:
         weights = np.array(parts) / total
         return UvReading(total, math.sqrt(float(weights @ covariance @ weights) + LN_SD_FIELD**2))
-    spread = math.hypot(*(part * source.ln_sd for part, source in zip(parts, sources, strict=True))) / total
+    spread = (
+        math.hypot(*(part * source.ln_sd for part, source in zip(parts, sources, strict=True)))
+        / total
+    )
     return UvReading(total, spread)
 
 
 @dataclass(frozen=True)
-class Coverage:
+class UvCoverage:
     """How the UV index is spread along the enclosure at the animal's back."""
 
-    in_band: float
+    in_range: float
     """Share of the length inside the band [1]."""
     shade: float
     """Share of the length under 15 % of the band's middle [1]."""
@@ -195,13 +225,13 @@ def coverage(
     back_m: float,
     low: float,
     high: float,
-    blockers: Sequence[Blocker] = (),
-) -> Coverage:
+    blockers: Sequence[ShadowBody] = (),
+) -> UvCoverage:
     """Shares of the enclosure's length in the band and in shade at back height."""
     cells = 400
     x = (np.arange(cells) + 0.5) * length_m / cells
     uvi = total_uvi(sources, x, y_m, np.full(cells, back_m), blockers)
-    return Coverage(
+    return UvCoverage(
         float(np.mean((uvi >= low) & (uvi <= high))),
         float(np.mean(uvi < SHADE_SHARE * (low + high) / 2)),
         float(uvi.max(initial=0.0)),
@@ -211,8 +241,14 @@ def coverage(
 @method(
     arguments={"hours": Argument("h", 0, 100_000), "t70_h": Argument("h", 200, 100_000)},
     unit="1",
-    rule="Share of the strength at 100 h: 0.7^((t − 100)/(t70 − 100)); 12 % more when new, falling to 1 at 100 h.",
-    source=Source(kind="design choice", text="exponential ageing through 70 % at t70; burn-in of 10 to 15 % from memory"),
+    rule=(
+        "Share of the strength at 100 h: 0.7^((t − 100)/(t70 − 100)); 12 % more when new, falling"
+        " to 1 at 100 h."
+    ),
+    source=Source(
+        kind="design choice",
+        text="exponential ageing through 70 % at t70; burn-in of 10 to 15 % from memory",
+    ),
     example=Example({"hours": 4500, "t70_h": 4500}, 0.7, 1e-9, "definition of t70"),
 )
 def uv_age_share(hours: float, t70_h: float) -> float:

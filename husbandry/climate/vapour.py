@@ -1,14 +1,19 @@
-"""Water vapour in air: the same air has one dew point and, at each temperature, another relative humidity."""
+"""Water vapour in air: the same air has one dew point and, at each temperature, another relative
+humidity.
+"""
 
 import math
 
 import numpy as np
 from numpy.typing import NDArray
 
+from husbandry.derivation import Source
 from husbandry.methods import Argument, Example, method
-from husbandry.worked import Source
 
-_BUCK = Source(kind="from memory", text="A. L. Buck 1996, saturation over water; within 0.04 % of IAPWS from 5 to 40 °C")
+_BUCK = Source(
+    kind="from memory",
+    text="A. L. Buck 1996, saturation over water; within 0.04 % of IAPWS from 5 to 40 °C",
+)
 
 
 @method(
@@ -32,9 +37,14 @@ def humidity_field(vapour_pa: float, temps_c: NDArray[np.float64]) -> NDArray[np
 @method(
     arguments={"rh_pct": Argument("%", 0.1, 100), "temp_c": Argument("°C", -20, 60)},
     unit="°C",
-    rule="The temperature at which the air's own vapour saturates: the exact inverse of the saturation formula.",
+    rule=(
+        "The temperature at which the air's own vapour saturates: the exact inverse of the"
+        " saturation formula."
+    ),
     source=_BUCK,
-    example=Example({"rh_pct": 65, "temp_c": 24}, 17.02, 0.1 / 17.02, "psychrolib, Hyland–Wexler saturation"),
+    example=Example(
+        {"rh_pct": 65, "temp_c": 24}, 17.02, 0.1 / 17.02, "psychrolib, Hyland–Wexler saturation"
+    ),
 )
 def dew_point(rh_pct: float, temp_c: float) -> float:
     """Dew point of air [°C]."""
@@ -44,12 +54,21 @@ def dew_point(rh_pct: float, temp_c: float) -> float:
 
 
 @method(
-    arguments={"rh_pct": Argument("%", 0, 100), "temp_c": Argument("°C", -20, 60), "temp_there_c": Argument("°C", -20, 60)},
+    arguments={
+        "rh_pct": Argument("%", 0, 100),
+        "temp_c": Argument("°C", -20, 60),
+        "temp_there_c": Argument("°C", -20, 60),
+    },
     unit="%",
     rule="The same vapour at another temperature: RH₂ = RH₁ e_s(t₁) / e_s(t₂), 100 % at most.",
     source=_BUCK,
-    example=Example({"rh_pct": 65, "temp_c": 24, "temp_there_c": 33}, 38.5, 0.3 / 38.5, "psychrolib"),
+    example=Example(
+        {"rh_pct": 65, "temp_c": 24, "temp_there_c": 33}, 38.5, 0.3 / 38.5, "psychrolib"
+    ),
 )
 def rh_elsewhere(rh_pct: float, temp_c: float, temp_there_c: float) -> float:
     """Relative humidity of the same air where it is warmer or cooler [%]; 100 where it condenses."""
-    return min(100.0, rh_pct * saturation_vapour_pressure(temp_c) / saturation_vapour_pressure(temp_there_c))
+    return min(
+        100.0,
+        rh_pct * saturation_vapour_pressure(temp_c) / saturation_vapour_pressure(temp_there_c),
+    )

@@ -1,10 +1,13 @@
-"""Air exchange of an enclosure with its room. The one ventilation module: heat and moisture both use it."""
+"""Air exchange of an enclosure with its room.
+
+The one ventilation module: heat and moisture both use it.
+"""
 
 import math
 
 from husbandry.climate.air import GRAVITY_M_S2, ZERO_C_K
+from husbandry.derivation import Source
 from husbandry.methods import Argument, Example, method
-from husbandry.worked import Source
 
 
 @method(
@@ -18,28 +21,56 @@ from husbandry.worked import Source
     unit="m³/s",
     rule="Two openings at different heights: Q = 0.6 A √(2 g Δh ΔT / T), A = A₁A₂ / √(A₁² + A₂²).",
     source=Source(
-        kind="from memory", text="stack effect as in building-ventilation handbooks (CIBSE Guide A; ASHRAE Fundamentals)"
+        kind="from memory",
+        text=(
+            "stack effect as in building-ventilation handbooks (CIBSE Guide A; ASHRAE Fundamentals)"
+        ),
     ),
     example=Example(
-        {"low_area_m2": 0.01, "high_area_m2": 0.01, "height_m": 0.4, "excess_k": 8, "air_c": 26}, 1.943e-3, 0.02, "closed form"
+        {"low_area_m2": 0.01, "high_area_m2": 0.01, "height_m": 0.4, "excess_k": 8, "air_c": 26},
+        1.943e-3,
+        0.02,
+        "closed form",
     ),
 )
-def stack_ventilation(low_area_m2: float, high_area_m2: float, height_m: float, excess_k: float, air_c: float) -> float:
+def stack_ventilation(
+    low_area_m2: float, high_area_m2: float, height_m: float, excess_k: float, air_c: float
+) -> float:
     """Flow through two vents, driven by warm air [m³/s]; 0 when either is shut."""
     if low_area_m2 <= 0 or high_area_m2 <= 0:
         return 0.0
     effective = low_area_m2 * high_area_m2 / math.hypot(low_area_m2, high_area_m2)
-    return 0.6 * effective * math.sqrt(2 * GRAVITY_M_S2 * height_m * max(excess_k, 0.0) / (air_c + ZERO_C_K))
+    return (
+        0.6
+        * effective
+        * math.sqrt(2 * GRAVITY_M_S2 * height_m * max(excess_k, 0.0) / (air_c + ZERO_C_K))
+    )
 
 
 @method(
-    arguments={"open_area_m2": Argument("m²", 0, 10), "excess_k": Argument("K", 0, 60), "air_c": Argument("°C", -10, 60)},
+    arguments={
+        "open_area_m2": Argument("m²", 0, 10),
+        "excess_k": Argument("K", 0, 60),
+        "air_c": Argument("°C", -10, 60),
+    },
     unit="m³/s",
-    rule="Warm air out and cool air in through one opening in the top: Q = 0.055 D^2.5 √(g ΔT / T), D the diameter of equal area.",
-    source=Source(kind="from memory", text="M. Epstein 1988, buoyancy-driven exchange flow through small openings"),
-    example=Example({"open_area_m2": 0.2, "excess_k": 5, "air_c": 25}, 4.035e-3, 0.02, "closed form"),
+    rule=(
+        "Warm air out and cool air in through one opening in the top: Q = 0.055 D^2.5 √(g ΔT / T),"
+        " D the diameter of equal area."
+    ),
+    source=Source(
+        kind="from memory",
+        text="M. Epstein 1988, buoyancy-driven exchange flow through small openings",
+    ),
+    example=Example(
+        {"open_area_m2": 0.2, "excess_k": 5, "air_c": 25}, 4.035e-3, 0.02, "closed form"
+    ),
 )
 def top_exchange(open_area_m2: float, excess_k: float, air_c: float) -> float:
     """Counter-current exchange through an open or meshed top [m³/s]."""
     diameter_m = math.sqrt(4 * open_area_m2 / math.pi)
-    return 0.055 * float(diameter_m**2.5) * math.sqrt(GRAVITY_M_S2 * max(excess_k, 0.0) / (air_c + ZERO_C_K))
+    return (
+        0.055
+        * float(diameter_m**2.5)
+        * math.sqrt(GRAVITY_M_S2 * max(excess_k, 0.0) / (air_c + ZERO_C_K))
+    )

@@ -8,11 +8,11 @@ import math
 from collections.abc import Mapping
 from typing import Literal
 
+from husbandry.derivation import Z90, Derivation, DerivationInput, Document, Source
 from husbandry.growth.expected import expected
 from husbandry.species.parts import LengthKind
 from husbandry.species.profile import Profile
-from husbandry.species.values import Span
-from husbandry.worked import Z90, Document, Given, Source, Worked
+from husbandry.species.values import ValueRange
 
 MASS_LN_SD = 0.25
 """Of the mass of bodies of one length: 9 of 10 lie within x/÷ 1.5 (common practice) [ln]."""
@@ -23,20 +23,22 @@ PROPORTION_LN_SD = 0.08
 How = Literal["measured", "converted", "estimated", "typical"]
 _SOURCE = Source(
     kind="design choice",
-    text="a power law through the first and the grown body of its profile, by sex where they differ",
+    text=(
+        "a power law through the first and the grown body of its profile, by sex where they differ"
+    ),
 )
 
 
 class BodyMeasure(Document):
     """A mass or a length, and how it is known."""
 
-    worked: Worked
+    derivation: Derivation
     how: How
 
     @property
     def value(self) -> float:
         """Mass [g] or length [mm]."""
-        return self.worked.value
+        return self.derivation.value
 
     @property
     def measured(self) -> bool:
@@ -111,38 +113,42 @@ def _length_of(profile: Profile, length_mm: Mapping[LengthKind, float]) -> BodyM
         share = proportion(profile, kind)
         if share is not None:
             rule = f"{_words(own)} is {share:.2f} of {_words(kind)} in grown bodies of its species."
-            given = Given(name=_words(kind), value=value, unit="mm")
-            worked = _spread(value * share, PROPORTION_LN_SD, "mm", rule, given)
-            return BodyMeasure(worked=worked, how="converted")
+            given = DerivationInput(name=_words(kind), value=value, unit="mm")
+            derivation = _spread(value * share, PROPORTION_LN_SD, "mm", rule, given)
+            return BodyMeasure(derivation=derivation, how="converted")
     return None
 
 
 def _words(kind: LengthKind) -> str:
-    return {"total": "total length", "snout_vent": "snout-vent length", "shell": "shell length"}[kind]
+    return {"total": "total length", "snout_vent": "snout-vent length", "shell": "shell length"}[
+        kind
+    ]
 
 
 def _measured(value: float, unit: str) -> BodyMeasure:
-    worked = Worked(value=value, unit=unit, rule="As measured.", sources=(Source(kind="measured"),))
-    return BodyMeasure(worked=worked, how="measured")
+    derivation = Derivation(
+        value=value, unit=unit, rule="As measured.", sources=(Source(kind="measured"),)
+    )
+    return BodyMeasure(derivation=derivation, how="measured")
 
 
 def _mass_from(profile: Profile, sex: str, length_mm: float) -> BodyMeasure:
     rule = "The mass that goes with its length: mass = a · length^b of its species."
-    given = Given(name="length", value=length_mm, unit="mm")
+    given = DerivationInput(name="length", value=length_mm, unit="mm")
     value = expected(profile, sex).mass_of(length_mm)
-    return BodyMeasure(worked=_spread(value, MASS_LN_SD, "g", rule, given), how="estimated")
+    return BodyMeasure(derivation=_spread(value, MASS_LN_SD, "g", rule, given), how="estimated")
 
 
 def _length_from(profile: Profile, sex: str, mass_g: float) -> BodyMeasure:
     rule = "The length that goes with its mass: mass = a · length^b of its species."
-    given = Given(name="mass", value=mass_g, unit="g")
+    given = DerivationInput(name="mass", value=mass_g, unit="g")
     value = expected(profile, sex).length_mm(mass_g)
-    return BodyMeasure(worked=_spread(value, LENGTH_LN_SD, "mm", rule, given), how="estimated")
+    return BodyMeasure(derivation=_spread(value, LENGTH_LN_SD, "mm", rule, given), how="estimated")
 
 
-def _spread(value: float, ln_sd: float, unit: str, rule: str, given: Given) -> Worked:
+def _spread(value: float, ln_sd: float, unit: str, rule: str, given: DerivationInput) -> Derivation:
     times = math.exp(Z90 * ln_sd)
-    return Worked(
+    return Derivation(
         value=value,
         unit=unit,
         low=value / times,
@@ -154,11 +160,11 @@ def _spread(value: float, ln_sd: float, unit: str, rule: str, given: Given) -> W
     )
 
 
-def _typical(span: Span, unit: str, stage: str) -> BodyMeasure:
+def _typical(span: ValueRange, unit: str, stage: str) -> BodyMeasure:
     """The middle of a stage, of which nothing else is known."""
     ends = [end for end in (span.low, span.high) if end]
     value = math.exp(sum(math.log(end) for end in ends) / len(ends))
-    worked = Worked(
+    derivation = Derivation(
         value=value,
         unit=unit,
         low=min(ends),
@@ -167,4 +173,4 @@ def _typical(span: Span, unit: str, stage: str) -> BodyMeasure:
         sources=(Source(kind="design choice"),),
         would_change="A weighing or a measuring.",
     )
-    return BodyMeasure(worked=worked, how="typical")
+    return BodyMeasure(derivation=derivation, how="typical")

@@ -1,7 +1,10 @@
-"""Growth curves fitted to an animal's own weights: von Bertalanffy, logistic and Gompertz, the best by AICc.
+"""Growth curves fitted to an animal's own weights: von Bertalanffy, logistic and Gompertz, the best
+by AICc.
 
-All three are written with the same three numbers, so that they can be compared and their errors read alike: the asymptote M, the share f of
-it that the animal had at the first weighing, and the rate k. An asymptote that the weights do not show is not named. Method: docs/methods/growth.md.
+All three are written with the same three numbers, so that they can be compared and their errors
+read alike: the asymptote M, the share f of
+it that the animal had at the first weighing, and the rate k. An asymptote that the weights do not
+show is not named. Method: docs/methods/growth.md.
 """
 
 import datetime as dt
@@ -12,27 +15,33 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from husbandry.worked import Document
+from husbandry.derivation import Document
 
 Array = NDArray[np.float64]
 Family = Literal["von Bertalanffy", "logistic", "Gompertz"]
 FAMILIES: tuple[Family, ...] = ("von Bertalanffy", "logistic", "Gompertz")
 LEAST_WEIGHTS, LEAST_DAYS = 6, 90
-"""Below these nothing is fitted: three numbers and an error need more than a handful of weights (common practice of curve fitting)."""
+"""Below these nothing is fitted: three numbers and an error need more than a handful of weights
+(common practice of curve fitting).
+"""
 SEEN_ERROR, SEEN_SHARE = 0.25, 0.5
-"""An asymptote is named when its relative error is below the first and the heaviest weight is above the second of it (design choice) [1]."""
+"""An asymptote is named when its relative error is below the first and the heaviest weight is above
+the second of it (design choice) [1].
+"""
 RIVAL_AICC = 10.0
-"""Families no worse than this are still in the running (Burnham & Anderson 2002, from memory): their asymptotes must agree as well."""
+"""Families no worse than this are still in the running (Burnham & Anderson 2002, from memory):
+their asymptotes must agree as well.
+"""
 
 
-class Weight(Document):
+class WeightRecord(Document):
     """A weighing."""
 
     on: dt.date
     mass_g: float
 
 
-class Fit(Document):
+class GrowthFit(Document):
     """A curve through an animal's weights. Time is in days from `origin`, the first weighing."""
 
     family: Family
@@ -59,16 +68,32 @@ class Fit(Document):
     def asymptote_g(self) -> float | None:
         """The mass it is growing to; None while the weights do not show it [g]."""
         grown = math.exp(self.parameters[0])
-        rivals = [mass for name, mass in self.grown_g.items() if self.aicc[name] - self.aicc[self.family] < RIVAL_AICC]
+        rivals = [
+            mass
+            for name, mass in self.grown_g.items()
+            if self.aicc[name] - self.aicc[self.family] < RIVAL_AICC
+        ]
         agreed = max(rivals) <= (1 + SEEN_ERROR) * min(rivals)
-        return grown if agreed and self.asymptote_error < SEEN_ERROR and self.heaviest_g > SEEN_SHARE * grown else None
+        return (
+            grown
+            if agreed and self.asymptote_error < SEEN_ERROR and self.heaviest_g > SEEN_SHARE * grown
+            else None
+        )
 
     def mass_g(self, on: dt.date) -> float:
         """The curve at a day [g]."""
-        return float(np.exp(_curve(self.family, np.array([(on - self.origin).days], dtype=float), self.parameters))[0])
+        return float(
+            np.exp(
+                _curve(
+                    self.family, np.array([(on - self.origin).days], dtype=float), self.parameters
+                )
+            )[0]
+        )
 
     def sd(self, on: dt.date) -> float:
-        """Standard deviation of ln mass for one weighing on a day: the curve's own error and the scatter of weights [1]."""
+        """Standard deviation of ln mass for one weighing on a day: the curve's own error and the
+        scatter of weights [1].
+        """
         day = np.array([(on - self.origin).days], dtype=float)
         middle = _curve(self.family, day, self.parameters)[0]
         gradient = []
@@ -77,7 +102,9 @@ class Fit(Document):
             moved = [*self.parameters[:n], value + step, *self.parameters[n + 1 :]]
             gradient.append((_curve(self.family, day, moved)[0] - middle) / step)
         slope = np.array(gradient)
-        return float(math.sqrt(max(slope @ np.array(self.covariance) @ slope, 0.0) + self.scatter**2))
+        return float(
+            math.sqrt(max(slope @ np.array(self.covariance) @ slope, 0.0) + self.scatter**2)
+        )
 
 
 def _curve(family: str, days: Array, parameters: Sequence[float] | Array) -> Array:
@@ -100,12 +127,16 @@ def _starts(logs: Array, days: Array) -> list[tuple[float, float, float]]:
     for factor in (1.1, 2.0, 5.0):
         grown = float(logs.max()) + math.log(factor)
         share = min(max(math.exp(float(logs[0]) - grown), 1e-4), 1 - 1e-4)
-        found += [(grown, math.log(share / (1 - share)), math.log(pace / float(days[-1]))) for pace in (1.0, 4.0)]
+        found += [
+            (grown, math.log(share / (1 - share)), math.log(pace / float(days[-1])))
+            for pace in (1.0, 4.0)
+        ]
     return found
 
 
-def fit(weights: Sequence[Weight]) -> Fit | None:
-    """The best curve through the weights; None when they are too few, too close together, or nothing fits.
+def fit(weights: Sequence[WeightRecord]) -> GrowthFit | None:
+    """The best curve through the weights; None when they are too few, too close together, or
+    nothing fits.
 
     Parameters
     ----------
@@ -114,7 +145,10 @@ def fit(weights: Sequence[Weight]) -> Fit | None:
     """
     import warnings
 
-    from scipy.optimize import OptimizeWarning, curve_fit  # slow to import, and pages without a fit do not need it
+    from scipy.optimize import (
+        OptimizeWarning,
+        curve_fit,
+    )  # slow to import, and pages without a fit do not need it
 
     by_day: dict[dt.date, list[float]] = {}
     for weight in weights:
@@ -131,7 +165,9 @@ def fit(weights: Sequence[Weight]) -> Fit | None:
         for start in _starts(logs, days):
             try:
                 with warnings.catch_warnings():
-                    warnings.simplefilter("ignore", OptimizeWarning)  # an endless error is told by the covariance
+                    warnings.simplefilter(
+                        "ignore", OptimizeWarning
+                    )  # an endless error is told by the covariance
                     found, covariance = curve_fit(
                         lambda t, a, b, c, family=family: _curve(family, t, (a, b, c)),
                         days,
@@ -152,7 +188,7 @@ def fit(weights: Sequence[Weight]) -> Fit | None:
     squares, found, covariance = best[family]
     endless = ~np.isfinite(covariance)
     covariance = np.where(endless, 1e6, covariance)
-    return Fit(
+    return GrowthFit(
         family=family,
         origin=order[0],
         last=order[-1],
@@ -167,7 +203,9 @@ def fit(weights: Sequence[Weight]) -> Fit | None:
 
 
 def _aicc(count: int, squares: float) -> float:
-    """Akaike's criterion corrected for few data; three parameters and a scatter (Hurvich & Tsai 1989, from memory)."""
+    """Akaike's criterion corrected for few data; three parameters and a scatter (Hurvich & Tsai
+    1989, from memory).
+    """
     parameters = 4
     return (
         count * math.log(max(squares, 1e-12) / count)

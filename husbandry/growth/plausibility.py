@@ -1,22 +1,39 @@
-"""What is typed of a body, questioned: a mass a thousand times off, a length that contradicts the mass, an age that cannot be. Asked, not refused."""
+"""What is typed of a body, questioned: a mass a thousand times off, a length that contradicts the
+mass, an age that cannot be. Asked, not refused.
+"""
 
 import datetime as dt
 
 from husbandry.bounds import LENGTH_MM, MASS_G, OLDEST_YEARS
-from husbandry.growth.expected import Expected, expected
-from husbandry.quantity import METRIC, Doubt, Entry, Kind, Plausible, Units, question, show
+from husbandry.growth.expected import ExpectedGrowth, expected
+from husbandry.quantity import (
+    METRIC,
+    Doubt,
+    Kind,
+    PlausibleRange,
+    QuantityEntry,
+    Units,
+    question,
+    show,
+)
 from husbandry.species.profile import Profile
 from husbandry.species.stages import DAYS_PER_MONTH
 
 BESIDE_LAST = 2.0
-"""A weight or a length this many times the last one, or its fraction, within the days below is asked about (design choice) [1]."""
+"""A weight or a length this many times the last one, or its fraction, within the days below is
+asked about (design choice) [1].
+"""
 BESIDE_WEIGHING = 1.5
 """The same where an animal is weighed at the interval of its age (design choice) [1]."""
 LAST_DAYS = 120
 BESIDE_LENGTH = 3.0
-"""A mass this many times off what goes with the length is asked about: unlike bodies of one length differ by half (design choice) [1]."""
+"""A mass this many times off what goes with the length is asked about: unlike bodies of one length
+differ by half (design choice) [1].
+"""
 BESIDE_AGE = 4.0
-"""A mass this many times beyond the fast and the slow of its species at its age is asked about (design choice) [1]."""
+"""A mass this many times beyond the fast and the slow of its species at its age is asked about
+(design choice) [1].
+"""
 OLDEST = 1.25
 """An age of so many long lives of its species is asked about (design choice) [1]."""
 POSSIBLE_M = (LENGTH_MM[0] / 1000, LENGTH_MM[1] / 1000)
@@ -30,7 +47,7 @@ def _span(profile: Profile) -> tuple[float, float]:
 
 
 def question_mass(
-    entry: Entry,
+    entry: QuantityEntry,
     profile: Profile,
     sex: str,
     *,
@@ -55,10 +72,17 @@ def question_mass(
         So many times the last weight, or its fraction, is asked about [1].
     """
     span = _span(profile)
-    doubt = question(entry, Plausible(span, MASS_G), units=units, what=f"{profile.name}’s mass")
+    doubt = question(
+        entry, PlausibleRange(span, MASS_G), units=units, what=f"{profile.name}’s mass"
+    )
     if doubt is None and last is not None and 0 <= (on - last[0]).days <= LAST_DAYS:
         near = (max(last[1] / beside, span[0]), min(last[1] * beside, span[1]))
-        doubt = question(entry, Plausible(near, MASS_G), units=units, what=f"mass after {_mass(last[1], units)}")
+        doubt = question(
+            entry,
+            PlausibleRange(near, MASS_G),
+            units=units,
+            what=f"mass after {_mass(last[1], units)}",
+        )
     if doubt is not None:
         return doubt
     kind = expected(profile, sex)
@@ -66,8 +90,8 @@ def question_mass(
         usual = kind.mass_of(length_mm)
         if not usual / BESIDE_LENGTH <= entry.value <= usual * BESIDE_LENGTH:
             return Doubt(
-                f"A length of {_length(length_mm, units)} goes with about {_mass(usual, units)}: {_mass(entry.value, units)} contradicts it. "
-                "Is one of the two wrong?",
+                f"A length of {_length(length_mm, units)} goes with about {_mass(usual, units)}:"
+                f" {_mass(entry.value, units)} contradicts it. Is one of the two wrong?",
                 None,
                 False,
             )
@@ -75,21 +99,21 @@ def question_mass(
         slow, fast = _at_age(kind, (on - born_on).days / DAYS_PER_MONTH)
         if not slow / BESIDE_AGE <= entry.value <= fast * BESIDE_AGE:
             return Doubt(
-                f"At its age its species weighs {_mass(slow, units)} to {_mass(fast, units)}: {_mass(entry.value, units)} is far from it. "
-                "Is the day of its birth right?",
+                f"At its age its species weighs {_mass(slow, units)} to {_mass(fast, units)}:"
+                f" {_mass(entry.value, units)} is far from it. Is the day of its birth right?",
                 None,
                 False,
             )
     return None
 
 
-def _at_age(kind: Expected, months: float) -> tuple[float, float]:
+def _at_age(kind: ExpectedGrowth, months: float) -> tuple[float, float]:
     ends = sorted((kind.slow.mass_g(months), kind.fast.mass_g(months)))
     return ends[0], ends[1]
 
 
 def question_length(
-    entry: Entry,
+    entry: QuantityEntry,
     profile: Profile,
     sex: str,
     *,
@@ -114,14 +138,17 @@ def question_length(
     grown = [adult.length_mm.ends[1] for adult in profile.adult]
     span = (0.0005 * min(firsts) / of_own_kind, 0.0015 * max(grown) / of_own_kind)
     small = span[1] < 0.15
-    doubt = question(entry, Plausible(span, POSSIBLE_M), units=units, what=f"{profile.name}’s length")
+    doubt = question(
+        entry, PlausibleRange(span, POSSIBLE_M), units=units, what=f"{profile.name}’s length"
+    )
     if doubt is not None:
         return doubt
     if last is not None and on >= last[0]:
         before = last[1] / 1000
         if entry.value < 0.9 * before:
             said = (
-                f"It measured {show(before, Kind.LENGTH, units, small=small)} before: bodies do not shrink, save by a lost tail."
+                f"It measured {show(before, Kind.LENGTH, units, small=small)} before: bodies do not"
+                " shrink, save by a lost tail."
             )
             return Doubt(said, None, False)
     if mass_g is not None:
@@ -129,8 +156,10 @@ def question_length(
         share = BESIDE_LENGTH ** (1 / 3)
         if not usual / share <= entry.value <= usual * share:
             return Doubt(
-                f"A mass of {_mass(mass_g, units)} goes with about {show(usual, Kind.LENGTH, units, small=small)}: "
-                f"{show(entry.value, Kind.LENGTH, units, small=small)} contradicts it. Is one of the two wrong?",
+                f"A mass of {_mass(mass_g, units)} goes with about"
+                f" {show(usual, Kind.LENGTH, units, small=small)}:"
+                f" {show(entry.value, Kind.LENGTH, units, small=small)} contradicts it. Is one of"
+                " the two wrong?",
                 None,
                 False,
             )
@@ -138,14 +167,17 @@ def question_length(
 
 
 def question_birth(born_on: dt.date, profile: Profile, *, today: dt.date) -> Doubt | None:
-    """Ask about a day of birth: one to come is refused, one long before the longest life of its species is asked about."""
+    """Ask about a day of birth: one to come is refused, one long before the longest life of its
+    species is asked about.
+    """
     if born_on > today:
         return Doubt("This day is still to come.", None, True)
     years = (today - born_on).days / 365.25
     longest = profile.lifespan_years.span.ends[1]
     if years > OLDEST * longest:
         return Doubt(
-            f"That makes it {years:.0f} years old; its species lives to about {longest:g}. Is the year right?",
+            f"That makes it {years:.0f} years old; its species lives to about {longest:g}. Is the"
+            " year right?",
             None,
             years > OLDEST_YEARS,
         )

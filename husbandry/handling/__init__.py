@@ -1,1 +1,3 @@
-"""The hand and the day's variety: taming in steps that move with how it went, and ideas that take turns."""
+"""The hand and the day's variety: taming in steps that move with how it went, and ideas that take
+turns.
+"""

@@ -1,4 +1,7 @@
-"""Ideas against dull days, from the species' own and from its way of life, one a week in turn. Method: docs/methods/handling.md."""
+"""Ideas against dull days, from the species' own and from its way of life, one a week in turn.
+
+Method: docs/methods/handling.md.
+"""
 
 import datetime as dt
 
@@ -14,7 +17,13 @@ _BY_LIFE: tuple[tuple[str, str], ...] = (
     ("greens", "Leaves pushed between stones or hung up, to be pulled at"),
     ("prey", "Drag the thawed prey along a path before it is offered"),
     ("paste", "The dish at another height than last time"),
-    ("snake", "A clean shed skin of another enclosure’s plant or bark to smell at: a new scent, nothing alive"),
+    (
+        "snake",
+        (
+            "A clean shed skin of another enclosure’s plant or bark to smell at: a new scent,"
+            " nothing alive"
+        ),
+    ),
     ("lizard", "A sheet of bark laid loosely, to look under"),
     ("tortoise", "A flat stone in its usual way"),
     ("frog", "A shower of fine, lukewarm rain by hand in the evening"),
@@ -27,7 +36,9 @@ _BY_LIFE: tuple[tuple[str, str], ...] = (
 def _own(profile: Profile) -> list[str]:
     """The profile's own ideas: its sentence, taken apart."""
     return [
-        part.strip()[0].upper() + part.strip()[1:] for part in profile.handling.enrichment.rstrip(".").split(",") if part.strip()
+        part.strip()[0].upper() + part.strip()[1:]
+        for part in profile.handling.enrichment.rstrip(".").split(",")
+        if part.strip()
     ]
 
 
@@ -48,7 +59,8 @@ def ideas(profile: Profile) -> tuple[str, ...]:
 
 
 def idea_of(found: tuple[str, ...], week_of: dt.date, offset: int = 0) -> str:
-    """The idea of a week: they take turns by the calendar's own weeks, so that whoever looks on whatever day sees the same.
+    """The idea of a week: they take turns by the calendar's own weeks, so that whoever looks on
+    whatever day sees the same.
 
     Parameters
     ----------

@@ -1,4 +1,5 @@
-"""Instruments that read a hidden habitat as the household's own do: an offset that stays, a noise that does not, a place that is a little off.
+"""Instruments that read a hidden enclosure as the household's own do: an offset that stays, a noise
+that does not, a place that is a little off.
 
 Figures of the errors are common practice: what such instruments are sold as, no source.
 """
@@ -8,11 +9,11 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from husbandry.planning.predict import Outcome, Point
-from husbandry.planning.request import ReadingSpec
-from husbandry.planning.wave import Turn
+from husbandry.documents.request import ReadingSpec
+from husbandry.predict.daily_humidity import HumidityExtreme
+from husbandry.predict.predict import EnclosurePoint, Prediction
 from husbandry.simulation.logger import HiddenDamp
-from husbandry.simulation.truth import Truth
+from husbandry.simulation.truth import TrueEnclosure
 from husbandry.simulation.water import water_c
 from husbandry.species.needs import NeedKey
 
@@ -22,8 +23,11 @@ DECIMALS = {NeedKey.UVI_DAY: 2}
 
 
 @dataclass
-class Kit:
-    """One household's instruments. Their offsets are drawn once, from the seed; each reading has its own noise."""
+class InstrumentSet:
+    """One household's instruments.
+
+    Their offsets are drawn once, from the seed; each reading has its own noise.
+    """
 
     seed: int
     infrared_sd_k: float = 0.7
@@ -49,47 +53,67 @@ class Kit:
         self.taken += 1
         return np.random.default_rng([self.seed, 11, self.taken]).standard_normal(count)
 
-    def infrared_c(self, truth: Truth, x_m: float, y_m: float) -> float:
-        """An infrared thermometer aimed at a surface: the mean of a spot, near where it was meant [°C]."""
+    def infrared_c(self, truth: TrueEnclosure, x_m: float, y_m: float) -> float:
+        """An infrared thermometer aimed at a surface: the mean of a spot, near where it was meant
+        [°C].
+        """
         noise = self._noise(3)
         x, y = x_m + PLACING_M * float(noise[0]), y_m + PLACING_M * float(noise[1])
         spot = [truth.surface_c(x + dx, y + dy) for dx in (-0.015, 0.015) for dy in (-0.015, 0.015)]
         return float(np.mean(spot)) + self._offsets[0] + self.infrared_noise_k * float(noise[2])
 
-    def probe_c(self, truth: Truth, x_m: float, z_m: float, *, night: bool = False) -> float:
+    def probe_c(
+        self, truth: TrueEnclosure, x_m: float, z_m: float, *, night: bool = False
+    ) -> float:
         """A shielded air probe [°C]."""
         noise = self._noise(3)
-        there = truth.air_c(x_m + PLACING_M * float(noise[0]), z_m + PLACING_M * float(noise[1]), night=night)
+        there = truth.air_c(
+            x_m + PLACING_M * float(noise[0]), z_m + PLACING_M * float(noise[1]), night=night
+        )
         return there + self._offsets[1] + self.probe_noise_k * float(noise[2])
 
-    def uv_index(self, truth: Truth, point: Point) -> float:
+    def uv_index(self, truth: TrueEnclosure, point: EnclosurePoint) -> float:
         """A UV index meter that looks up."""
         noise = self._noise(2)
-        near = Point(point.x_m + PLACING_M * float(noise[0]), point.y_m, point.z_m)
+        near = EnclosurePoint(point.x_m + PLACING_M * float(noise[0]), point.y_m, point.z_m)
         return truth.uvi(near) * self._offsets[2] * (1 + self.uv_noise * float(noise[1]))
 
-    def plug_w(self, truth: Truth, thing_id: str) -> float:
+    def plug_w(self, truth: TrueEnclosure, item_id: str) -> float:
         """A meter in the socket [W]."""
-        return truth.watts(thing_id) * self._offsets[3]
+        return truth.watts(item_id) * self._offsets[3]
 
-    def turn(self, truth: Truth, believed: Outcome, turn: Turn) -> ReadingSpec:
+    def turn(
+        self, truth: TrueEnclosure, believed: Prediction, turn: HumidityExtreme
+    ) -> ReadingSpec:
         """What a keeper logs of the daily wave, before a misting or after it."""
         assert believed.damp is not None  # only what is misted has a wave
         value = HiddenDamp(believed.damp, truth.seed).pct_at(turn.n, float(self._noise()[0]))
         return ReadingSpec(
-            need=NeedKey.HUMIDITY_DAY, value=round(value, 1), at=truth.request.now, instrument="hygrometer", moment=turn.moment,
-            revision=truth.request.revision, room_c=round(truth.request.room.day_c, 1),
-        )  # fmt: skip
+            need=NeedKey.HUMIDITY_DAY,
+            value=round(value, 1),
+            at=truth.request.now,
+            instrument="hygrometer",
+            moment=turn.moment,
+            revision=truth.request.revision,
+            room_c=round(truth.request.room.day_c, 1),
+        )
 
-    def read(self, truth: Truth, need: NeedKey, believed: Outcome, at_m: tuple[float, float, float] | None = None) -> ReadingSpec:
-        """What a keeper logs for a need: aimed where the need counts by the plan, or at another place of the enclosure.
+    def read(
+        self,
+        truth: TrueEnclosure,
+        need: NeedKey,
+        believed: Prediction,
+        at_m: tuple[float, float, float] | None = None,
+    ) -> ReadingSpec:
+        """What a keeper logs for a need: aimed where the need counts by the plan, or at another
+        place of the enclosure.
 
         Raises
         ------
         ValueError
             For what no instrument here shows.
         """
-        place = Point(*at_m) if at_m is not None else None
+        place = EnclosurePoint(*at_m) if at_m is not None else None
         if need is NeedKey.SURFACE_DAY:
             spot = place or believed.basking
             value, instrument = self.infrared_c(truth, spot.x_m, spot.y_m), "infrared"
@@ -99,17 +123,26 @@ class Kit:
             value, instrument = self.probe_c(truth, x, z, night=need is NeedKey.AIR_NIGHT), "probe"
         elif need is NeedKey.UVI_DAY:
             value, instrument = self.uv_index(truth, place or believed.basking), "uv"
-        elif need in {NeedKey.HUMIDITY_DAY, NeedKey.HUMIDITY_NIGHT} and believed.damp is not None and place is None:
-            value, instrument = HiddenDamp(believed.damp, truth.seed).pct(need, float(self._noise()[0])), "hygrometer"
-        elif need is NeedKey.WATER_DAY and believed.swum is not None and place is None:
+        elif (
+            need in {NeedKey.HUMIDITY_DAY, NeedKey.HUMIDITY_NIGHT}
+            and believed.damp is not None
+            and place is None
+        ):
             value, instrument = (
-                water_c(believed.swum, truth.seed) + self._offsets[1] + self.probe_noise_k * float(self._noise()[0]),
+                HiddenDamp(believed.damp, truth.seed).pct(need, float(self._noise()[0])),
+                "hygrometer",
+            )
+        elif need is NeedKey.WATER_DAY and believed.pool_day is not None and place is None:
+            value, instrument = (
+                water_c(believed.pool_day, truth.seed)
+                + self._offsets[1]
+                + self.probe_noise_k * float(self._noise()[0]),
                 "probe",
             )
         else:
             raise ValueError(f"no simulated instrument shows {need.value}")
         night = need in {NeedKey.AIR_NIGHT, NeedKey.HUMIDITY_NIGHT}
-        room = truth.request.room.night_c if night else truth.steady().enclosure.room_c
+        room = truth.request.room.night_c if night else truth.steady().heat_model.room_c
         return ReadingSpec(
             need=need,
             value=round(value, DECIMALS.get(need, 1)),

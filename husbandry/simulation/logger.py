@@ -1,4 +1,6 @@
-"""A simulated hygrometer in a hidden enclosure: other air exchange, other substrate, other walls than the model believes, and its own noise."""
+"""A simulated hygrometer in a hidden enclosure: other air exchange, other substrate, other walls
+than the model believes, and its own noise.
+"""
 
 import datetime as dt
 import functools
@@ -8,8 +10,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from husbandry.climate.hygrometer import PRIOR_LN_SD, SENSOR_PCT
-from husbandry.climate.moisture import Course, Forcing, MoistBox, run, saturation
-from husbandry.planning.moisture import STEP_S, STEPS, Damp
+from husbandry.climate.moisture import Forcing, MoistureModel, MoistureSeries, run, saturation
+from husbandry.predict.moisture import STEP_S, STEPS, DayMoisture
 from husbandry.simulation.truth import WITHIN
 from husbandry.species.needs import NeedKey
 
@@ -20,37 +22,56 @@ NOISE_PCT, NOISE_K = 0.8, 0.15
 
 @dataclass(frozen=True)
 class HiddenDamp:
-    """What is really true of the water of an enclosure: drawn by a seed, the same whatever else is done to it."""
+    """What is really true of the water of an enclosure: drawn by a seed, the same whatever else is
+    done to it.
+    """
 
-    believed: Damp
+    believed: DayMoisture
     seed: int
 
     @functools.cached_property
-    def _drawn(self) -> tuple[MoistBox, Forcing, float]:
+    def _drawn(self) -> tuple[MoistureModel, Forcing, float]:
         draw = np.random.default_rng([self.seed, 7])
-        air, ground, buffer = (math.exp(sd * float(np.clip(draw.standard_normal(), -WITHIN, WITHIN))) for sd in PRIOR_LN_SD)
+        air, substrate, buffer = (
+            math.exp(sd * float(np.clip(draw.standard_normal(), -WITHIN, WITHIN)))
+            for sd in PRIOR_LN_SD
+        )
         offset = float(draw.uniform(-0.5, 0.5)) * SENSOR_PCT
         told = self.believed.wetting.logged
-        box, forcing = self.believed.box, self.believed.forcing
+        enclosure, forcing = self.believed.enclosure, self.believed.forcing
         # The truth does not move with what a log made the model believe.
-        plain = replace(box, wetness=box.wetness / (told.ground if told else 1.0), buffer=1.0 if told else box.buffer)
-        true = replace(plain, wetness=plain.wetness * ground, buffer=max(plain.buffer * buffer, 1.0))
+        plain = replace(
+            enclosure,
+            wetness=enclosure.wetness / (told.substrate if told else 1.0),
+            buffer=1.0 if told else enclosure.buffer,
+        )
+        true = replace(
+            plain, wetness=plain.wetness * substrate, buffer=max(plain.buffer * buffer, 1.0)
+        )
         share = air / (told.air if told else 1.0)
-        return true, replace(forcing, changes_per_h=tuple(v * share for v in forcing.changes_per_h)), offset
+        return (
+            true,
+            replace(forcing, changes_per_h=tuple(v * share for v in forcing.changes_per_h)),
+            offset,
+        )
 
-    def days(self, count: int) -> list[Course]:
+    def days(self, count: int) -> list[MoistureSeries]:
         """Days after one to settle."""
-        box, forcing, _ = self._drawn
-        course = run(box, forcing)
+        enclosure, forcing, _ = self._drawn
+        series = run(enclosure, forcing)
         found = []
         for _ in range(count):
-            course = run(box, forcing, replace(course.end, ground_kg=box.ground_kg))
-            found.append(course)
+            series = run(
+                enclosure, forcing, replace(series.end, substrate_kg=enclosure.substrate_kg)
+            )
+            found.append(series)
         return found
 
     def pct(self, need: NeedKey, noise: float) -> float:
         """What a hygrometer shows at the cool end, at the end of the day or of the night [%]."""
-        return self.pct_at(self.believed.night_n if need is NeedKey.HUMIDITY_NIGHT else self.believed.day_n, noise)
+        return self.pct_at(
+            self.believed.night_n if need is NeedKey.HUMIDITY_NIGHT else self.believed.day_n, noise
+        )
 
     def pct_at(self, n: int, noise: float) -> float:
         """And at the end of any half hour of the day [%]."""
@@ -59,17 +80,23 @@ class HiddenDamp:
         return float(min(max(value, 1.0), 100.0))
 
     def log(self, until: dt.datetime, *, days: int = DAYS) -> str:
-        """The last days at the cool end, as a logger writes them: a line every half hour, with a head."""
+        """The last days at the cool end, as a logger writes them: a line every half hour, with a
+        head.
+        """
         draw = np.random.default_rng([self.seed, 13])
         lines = ["time,humidity %,temperature °C"]
         begin = until.replace(hour=0, minute=0, second=0, microsecond=0) - dt.timedelta(days=days)
-        for day, course in enumerate(self.days(days)):
+        for day, series in enumerate(self.days(days)):
             for n in range(STEPS):
                 temp = self.believed.places.cool[n]
                 value = min(
-                    100 * course.vapour_pa[n] / saturation(temp) + self._drawn[2] + NOISE_PCT * float(draw.standard_normal()),
+                    100 * series.vapour_pa[n] / saturation(temp)
+                    + self._drawn[2]
+                    + NOISE_PCT * float(draw.standard_normal()),
                     100.0,
                 )
                 at = begin + dt.timedelta(days=day, seconds=n * STEP_S)
-                lines.append(f"{at:%Y-%m-%d %H:%M},{value:.1f},{temp + NOISE_K * float(draw.standard_normal()):.1f}")
+                lines.append(
+                    f"{at:%Y-%m-%d %H:%M},{value:.1f},{temp + NOISE_K * float(draw.standard_normal()):.1f}"
+                )
         return "\n".join(lines) + "\n"

@@ -1,4 +1,6 @@
-"""The parts of a profile that tell how the animal is kept: company, enclosure, substrate, moisture, water, food, seasons, handling, young."""
+"""The parts of a profile that tell how the animal is kept: company, enclosure, substrate, moisture,
+water, food, seasons, handling, young.
+"""
 
 from typing import Annotated, Literal, Self
 
@@ -6,20 +8,20 @@ from pydantic import Field, model_validator
 
 from husbandry.species.values import (
     CelsiusSpan,
-    Chosen,
-    Figure,
     MetreSpan,
     Share,
-    Span,
+    SourcedRange,
+    SourcedText,
+    SourcedValue,
+    StageChoice,
     Text,
-    Told,
-    Valued,
+    ValueRange,
 )
 
 Texts = Annotated[tuple[Text, ...], Field(min_length=1)]
 
 
-class Company(Valued):
+class Company(SourcedValue):
     """Whether it shares its enclosure, with how many and of what kind."""
 
     manner: Literal["alone", "alone or in a pair", "group"]
@@ -34,11 +36,17 @@ class Company(Valued):
     """Floor for each further animal over that of the first [1]."""
 
 
-class Enclosure(Valued):
+class EnclosureNeeds(SourcedValue):
     """The enclosure itself beside its size."""
 
     kinds: Annotated[
-        tuple[Literal["glass", "board", "timber", "mesh", "tub", "open table", "pen", "tank of water"], ...], Field(min_length=1)
+        tuple[
+            Literal[
+                "glass", "board", "timber", "mesh", "tub", "open table", "pen", "tank of water"
+            ],
+            ...,
+        ],
+        Field(min_length=1),
     ]
     ventilation: Literal["little", "moderate", "strong"]
     security: Text
@@ -51,7 +59,7 @@ class Enclosure(Valued):
     """Of that water."""
 
 
-class GroundSpec(Chosen):
+class SubstrateSpec(StageChoice):
     """What it walks and digs in."""
 
     depth_m: MetreSpan
@@ -59,23 +67,25 @@ class GroundSpec(Chosen):
     avoid: Texts
 
 
-class Moisture(Valued):
+class Moisture(SourcedValue):
     """The course of humidity through the day, and where it finds more."""
 
     rhythm: Literal["wave", "dry by day, damp by night", "even and dry", "even and damp", "water"]
     """even: without a wave, by nature of the place, not by a humidistat"""
-    mistings_per_day: Figure
+    mistings_per_day: SourcedRange
     retreat: Text
 
 
-class Hides(Valued):
-    """The retreats it needs at the same time, so that hiding never costs it its warmth or its moisture; and what else it uses."""
+class Hides(SourcedValue):
+    """The retreats it needs at the same time, so that hiding never costs it its warmth or its
+    moisture; and what else it uses.
+    """
 
     places: Annotated[tuple[Literal["warm", "cool", "moist"], ...], Field(min_length=1)]
     furniture: Texts
 
 
-class Water(Valued):
+class Water(SourcedValue):
     """What it bathes in and drinks."""
 
     treated: bool
@@ -85,14 +95,14 @@ class Water(Valued):
     dish: Text
 
 
-class Soak(Chosen):
+class Soak(StageChoice):
     """Bathing by the keeper's hand."""
 
-    per_week: Span
-    minutes: Span
+    per_week: ValueRange
+    minutes: ValueRange
 
 
-class FoodRules(Chosen):
+class FoodRules(StageChoice):
     """What it may and may not eat."""
 
     live: bool
@@ -105,37 +115,39 @@ class FoodRules(Chosen):
     fruit_share_most: Share = 0.0
 
 
-class Season(Valued):
+class Season(SourcedValue):
     """The year: rest, heat and breeding."""
 
     rest: Literal["none", "possible", "usual", "obligate"]
     """Of the winter."""
-    rest_weeks: Span | None = None
+    rest_weeks: ValueRange | None = None
     rest_c: CelsiusSpan | None = None
-    last_meal_days: Span | None = None
+    last_meal_days: ValueRange | None = None
     """Before the day is shortened."""
     aestivates: bool = False
     breeding: Text
 
 
-class Handling(Told):
+class Handling(SourcedText):
     """How it takes the hand."""
 
     how_often: Literal["daily", "weekly", "seldom", "never"]
     enrichment: Text
 
 
-class Young(Valued):
+class Reproduction(SourcedValue):
     """Eggs, or young born alive."""
 
     bears: Literal["eggs", "live young", "eggs in water", "larvae"]
-    clutch: Span
+    clutch: ValueRange
     incubation_c: CelsiusSpan | None = None
     """Of eggs in an incubator, or of the water."""
-    days: Span
+    days: ValueRange
     """To hatching, or from mating to birth."""
-    lay_in: Literal["ground", "box"] | None = None
-    """Of eggs on land that are buried: in the substrate itself, or in an enclosure of damp moss or soil. None: they are glued, floated or born."""
+    lay_in: Literal["substrate", "laying_box"] | None = None
+    """Of eggs on land that are buried: in the substrate itself, or in an enclosure of damp moss or
+    soil. None: they are glued, floated or born.
+    """
     lay_depth_m: MetreSpan | None = None
     """Of damp substrate that holds a tunnel, or of what fills the enclosure."""
 
@@ -146,28 +158,30 @@ class Young(Valued):
         return self
 
 
-class Signs(Valued):
+class Signs(SourcedValue):
     """What sends a keeper to a veterinarian, beside what does for every animal."""
 
     texts: Texts
 
 
-class Costs(Valued):
-    """What it takes to set up and run for a grown animal, in euros of 2026; the page turns it into the reader's money."""
+class Costs(SourcedValue):
+    """What it takes to set up and run for a grown animal, in euros of 2026; the page turns it into
+    the reader's money.
+    """
 
-    setup_eur: Span
-    animal_eur: Span
-    power_w: Span
+    setup_eur: ValueRange
+    animal_eur: ValueRange
+    power_w: ValueRange
     """Connected load of the grown animal's enclosure [W]."""
 
 
-class Keeper(Valued):
+class KeeperExperience(SourcedValue):
     """For whom it is."""
 
     level: Literal["first animal", "some experience", "long experience"]
 
 
-class Explained(Valued):
+class Explained(SourcedValue):
     """Where the profile differs from what the trade says, in its own words and with a source."""
 
     quantity: str

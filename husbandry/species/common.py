@@ -6,7 +6,9 @@ from types import MappingProxyType
 
 from husbandry.species.profile import Profile
 
-_DATA = MappingProxyType(json.loads(files("husbandry.species").joinpath("common.json").read_text(encoding="utf-8")))
+_DATA = MappingProxyType(
+    json.loads(files("husbandry.species").joinpath("common.json").read_text(encoding="utf-8"))
+)
 
 
 def _of(profile: Profile, what: str) -> tuple[str, ...]:

@@ -1,4 +1,7 @@
-"""The library: every profile that ships, read once. A file that cannot be used is named with its reasons, and the rest still loads."""
+"""The library: every profile that ships, read once.
+
+A file that cannot be used is named with its reasons, and the rest still loads.
+"""
 
 import functools
 from collections.abc import Iterable
@@ -19,11 +22,13 @@ class Refused:
     problems: tuple[Problem, ...]
 
     def __str__(self) -> str:
-        return "; ".join(f"{self.file}: {problem.pointer or '/'}: {problem.reason}" for problem in self.problems)
+        return "; ".join(
+            f"{self.file}: {problem.pointer or '/'}: {problem.reason}" for problem in self.problems
+        )
 
 
 @dataclass(frozen=True)
-class Loaded:
+class LoadedProfiles:
     """What a folder of profiles holds."""
 
     profiles: dict[str, Profile]
@@ -31,16 +36,20 @@ class Loaded:
     refused: tuple[Refused, ...]
 
 
-def load(folder: Traversable | Path) -> Loaded:
+def load(folder: Traversable | Path) -> LoadedProfiles:
     """Read every profile of a folder; the files in the order of their names.
 
-    A file that is no sound profile, and a second one for a species that is there already, is refused and named.
+    A file that is no sound profile, and a second one for a species that is there already, is
+    refused and named.
     """
-    entries = sorted((entry for entry in folder.iterdir() if entry.name.endswith(".json")), key=lambda entry: entry.name)
+    entries = sorted(
+        (entry for entry in folder.iterdir() if entry.name.endswith(".json")),
+        key=lambda entry: entry.name,
+    )
     return _read((entry.name, entry) for entry in entries)
 
 
-def _read(entries: "Iterable[tuple[str, Traversable | Path]]") -> Loaded:
+def _read(entries: "Iterable[tuple[str, Traversable | Path]]") -> LoadedProfiles:
     profiles: dict[str, Profile] = {}
     refused: list[Refused] = []
     for name, entry in entries:
@@ -53,14 +62,18 @@ def _read(entries: "Iterable[tuple[str, Traversable | Path]]") -> Loaded:
             refused.append(Refused(name, (Problem("", "this is not UTF-8 text"),)))
             continue
         if profile.species in profiles:
-            refused.append(Refused(name, (Problem("/species", f"there is a profile of {profile.species} already"),)))
+            refused.append(
+                Refused(
+                    name, (Problem("/species", f"there is a profile of {profile.species} already"),)
+                )
+            )
             continue
         profiles[profile.species] = profile
-    return Loaded(profiles, tuple(refused))
+    return LoadedProfiles(profiles, tuple(refused))
 
 
 @functools.cache
-def shipped() -> Loaded:
+def shipped() -> LoadedProfiles:
     """The profiles that come with the core."""
     return load(files("husbandry.species").joinpath("profiles"))
 
@@ -79,7 +92,9 @@ def find(species: str) -> Profile:
     """
     profiles = library()
     if species not in profiles:
-        raise UnknownNameError(f"There is no profile of “{species}” yet; there are {', '.join(profiles)}.")
+        raise UnknownNameError(
+            f"There is no profile of “{species}” yet; there are {', '.join(profiles)}."
+        )
     return profiles[species]
 
 

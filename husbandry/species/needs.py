@@ -1,4 +1,6 @@
-"""The needs that every enclosure is judged by: a quantity at a place in a phase of the day, always in this order."""
+"""The needs that every enclosure is judged by: a quantity at a place in a phase of the day, always
+in this order.
+"""
 
 from dataclasses import dataclass
 from enum import StrEnum
@@ -46,13 +48,93 @@ _DAY, _NIGHT = "day", "night"
 NEEDS: dict[NeedKey, NeedKind] = {
     kind.key: kind
     for kind in (
-        NeedKind(NeedKey.SURFACE_DAY, "Surface", "under the lamp", _DAY, Kind.TEMPERATURE, "°C", 14, "surface", 1.0),
-        NeedKind(NeedKey.WARM_AIR_DAY, "Warm air", "warm end, at its back", _DAY, Kind.TEMPERATURE, "°C", 14, "air", 0.5),
-        NeedKind(NeedKey.COOL_AIR_DAY, "Cool air", "cool end, at its back", _DAY, Kind.TEMPERATURE, "°C", 14, "air", 0.5),
-        NeedKind(NeedKey.WATER_DAY, "Water", "where it swims", _DAY, Kind.TEMPERATURE, "°C", 14, "water", 0.5),
-        NeedKind(NeedKey.AIR_NIGHT, "Night air", "last hour of dark", _NIGHT, Kind.TEMPERATURE, "°C", 14, "air", 0.5),
-        NeedKind(NeedKey.UVI_DAY, "UV index", "at its back, basking", _DAY, Kind.UVI, "UVI", 60, "UV index", 0.10),
-        NeedKind(NeedKey.HUMIDITY_DAY, "Humidity", "cool end, day", _DAY, Kind.HUMIDITY, "%", 3, "humidity", 3.0),
-        NeedKind(NeedKey.HUMIDITY_NIGHT, "Humidity", "cool end, night", _NIGHT, Kind.HUMIDITY, "%", 3, "humidity", 3.0),
+        NeedKind(
+            NeedKey.SURFACE_DAY,
+            "Surface",
+            "under the lamp",
+            _DAY,
+            Kind.TEMPERATURE,
+            "°C",
+            14,
+            "surface",
+            1.0,
+        ),
+        NeedKind(
+            NeedKey.WARM_AIR_DAY,
+            "Warm air",
+            "warm end, at its back",
+            _DAY,
+            Kind.TEMPERATURE,
+            "°C",
+            14,
+            "air",
+            0.5,
+        ),
+        NeedKind(
+            NeedKey.COOL_AIR_DAY,
+            "Cool air",
+            "cool end, at its back",
+            _DAY,
+            Kind.TEMPERATURE,
+            "°C",
+            14,
+            "air",
+            0.5,
+        ),
+        NeedKind(
+            NeedKey.WATER_DAY,
+            "Water",
+            "where it swims",
+            _DAY,
+            Kind.TEMPERATURE,
+            "°C",
+            14,
+            "water",
+            0.5,
+        ),
+        NeedKind(
+            NeedKey.AIR_NIGHT,
+            "Night air",
+            "last hour of dark",
+            _NIGHT,
+            Kind.TEMPERATURE,
+            "°C",
+            14,
+            "air",
+            0.5,
+        ),
+        NeedKind(
+            NeedKey.UVI_DAY,
+            "UV index",
+            "at its back, basking",
+            _DAY,
+            Kind.UVI,
+            "UVI",
+            60,
+            "UV index",
+            0.10,
+        ),
+        NeedKind(
+            NeedKey.HUMIDITY_DAY,
+            "Humidity",
+            "cool end, day",
+            _DAY,
+            Kind.HUMIDITY,
+            "%",
+            3,
+            "humidity",
+            3.0,
+        ),
+        NeedKind(
+            NeedKey.HUMIDITY_NIGHT,
+            "Humidity",
+            "cool end, night",
+            _NIGHT,
+            Kind.HUMIDITY,
+            "%",
+            3,
+            "humidity",
+            3.0,
+        ),
     )
 }

@@ -4,30 +4,44 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
+from husbandry.derivation import Document
 from husbandry.quantity import Kind
 from husbandry.species.needs import NEEDS, NeedKey
 from husbandry.species.values import (
-    Chosen,
     GramSpan,
     Metres,
     MillimetreSpan,
     Share,
-    Span,
-    Valued,
+    SourcedValue,
+    StageChoice,
+    ValueRange,
     celsius,
 )
-from husbandry.worked import Document
 
 LengthKind = Literal["total", "snout_vent", "shell"]
 Sex = Literal["female", "male", "any"]
-Food = Literal["insects", "ants", "worms", "greens", "grass", "fruit", "paste", "pellets", "eggs", "prey"]
-"""prey: whole small mammals; grass: with hay; paste: prepared supplement mixed with water; worms: for what eats under water or in damp substrate"""
+Food = Literal[
+    "insects", "ants", "worms", "greens", "grass", "fruit", "paste", "pellets", "eggs", "prey"
+]
+"""prey: whole small mammals; grass: with hay; paste: prepared supplement mixed with water; worms:
+for what eats under water or in damp substrate
+"""
 Outline = Literal[
-    "skink", "agama", "gecko", "frog", "snake", "monitor", "chameleon", "horned", "tortoise", "turtle", "salamander"
+    "skink",
+    "agama",
+    "gecko",
+    "frog",
+    "snake",
+    "monitor",
+    "chameleon",
+    "horned",
+    "tortoise",
+    "turtle",
+    "salamander",
 ]
 
 
-class Body(Valued):
+class BodyFacts(SourcedValue):
     """Proportions that the drawings and the models use."""
 
     length_kind: LengthKind
@@ -37,16 +51,24 @@ class Body(Valued):
     """Between the eyes over body length: the widest insect [1]."""
     outline: Outline
     perch_share: Share = 0.0
-    """For climbers: height at which it lives over the height of air, where no branch says better; 0 for life on the ground [1]."""
+    """For climbers: height at which it lives over the height of air, where no branch says better; 0
+    for life on the ground [1].
+    """
     wide_share: Annotated[float, Field(gt=0, le=1)] | None = None
-    """For limbless bodies: mean cross-section over the widest one, from which mass and length give the widest width [1]."""
+    """For limbless bodies: mean cross-section over the widest one, from which mass and length give
+    the widest width [1].
+    """
     grip_bl: Annotated[float, Field(gt=0, le=1)] | None = None
-    """For climbers: thickness of a branch round which its foot or pads close well, over body length [1]."""
+    """For climbers: thickness of a branch round which its foot or pads close well, over body length
+    [1].
+    """
     dig_bl: float = 0.0
-    """Depth of substrate that a burrower wants over its body length; 0 for those that do not dig [1]."""
+    """Depth of substrate that a burrower wants over its body length; 0 for those that do not dig
+    [1].
+    """
 
 
-class AdultSize(Valued):
+class AdultSize(SourcedValue):
     """What it grows to and what it begins with, of one sex or of any."""
 
     sex: Sex
@@ -58,17 +80,17 @@ class AdultSize(Valued):
     first_length_mm: MillimetreSpan
 
 
-class StageSpec(Valued):
+class StageSpec(SourcedValue):
     """A life stage by its three signs. Neighbours may overlap."""
 
     slug: str
     name: str
-    age_months: Span
+    age_months: ValueRange
     mass_g: GramSpan
     length_mm: dict[LengthKind, MillimetreSpan]
 
 
-class NeedSpec(Chosen):
+class NeedSpec(StageChoice):
     """What an animal needs of one quantity, at some stages, in one approach."""
 
     need: NeedKey
@@ -80,10 +102,14 @@ class NeedSpec(Chosen):
 
     @model_validator(mode="after")
     def _sound(self) -> Self:
-        ends = [end for end in (self.limit_low, self.low, self.high, self.limit_high) if end is not None]
+        ends = [
+            end for end in (self.limit_low, self.low, self.high, self.limit_high) if end is not None
+        ]
         if self.low is None and self.high is None:
             raise ValueError("a need has at least one end of its band")
-        if (self.limit_low is not None or self.limit_high is not None) and len(set(self.limit_origin)) < 2:
+        if (self.limit_low is not None or self.limit_high is not None) and len(
+            set(self.limit_origin)
+        ) < 2:
             raise ValueError("an absolute limit needs two independent origins in limit_origin")
         kind = NEEDS[self.need].kind
         for end in ends:
@@ -96,8 +122,11 @@ class NeedSpec(Chosen):
         return self
 
 
-class SizeRule(Chosen):
-    """How large an enclosure must be, in multiples of the body and at the least. Its question is always how big."""
+class SizeRule(StageChoice):
+    """How large an enclosure must be, in multiples of the body and at the least.
+
+    Its question is always how big.
+    """
 
     length_bl: float
     depth_bl: float
@@ -116,7 +145,7 @@ LEAST_DAYS = 0.5
 """Twice a day: nothing is planned more often [days]."""
 
 
-class MealSpec(Chosen):
+class MealSpec(StageChoice):
     """A kind of meal at some stages: how often, how much."""
 
     slug: str
@@ -135,7 +164,10 @@ class MealSpec(Chosen):
         if self.every_days[0] > self.every_days[1] or self.share_of_mass[0] > self.share_of_mass[1]:
             raise ValueError("every_days and share_of_mass go from small to large")
         if self.every_days[0] < LEAST_DAYS:
-            raise ValueError(f"every_days: a meal comes round after days, at the least after {LEAST_DAYS:g} of one")
+            raise ValueError(
+                f"every_days: a meal comes round after days, at the least after {LEAST_DAYS:g}"
+                " of one"
+            )
         return self
 
     @property
@@ -144,17 +176,23 @@ class MealSpec(Chosen):
         return frozenset(part.food for part in self.parts)
 
 
-class UvSpec(Valued):
+class UvSpec(SourcedValue):
     """How much sun the species takes."""
 
     zone: Literal[1, 2, 3, 4]
     coverage: tuple[Share, Share]
-    """Share of the length to lie in the band [1]."""
-    pattern: Literal["open sun by day", "sun at the edges of the day", "through leaves", "at dusk and dawn", "none needed"]
+    """Share of the length to lie in the target range [1]."""
+    pattern: Literal[
+        "open sun by day",
+        "sun at the edges of the day",
+        "through leaves",
+        "at dusk and dawn",
+        "none needed",
+    ]
     """When and how it meets the sun."""
 
 
-class SupplementSpec(Valued):
-    """Which supplements go on its food, by a named plan of docs/methods/diet.md."""
+class SupplementSpec(SourcedValue):
+    """Which supplements go on its food, by a named plan of docs/methods/feeding.md."""
 
     plan: Literal["insect eater", "amphibian", "plant eater", "complete diet", "whole prey"]

@@ -1,6 +1,7 @@
 """The profile of a species: a data file in which every value names its origin.
 
-Format and rules: docs/formats/profile.md. Adding a species is adding a file to `profiles/`; `library.py` reads them.
+Format and rules: docs/formats/profile.md. Adding a species is adding a file to `profiles/`;
+`library.py` reads them.
 """
 
 import functools
@@ -9,28 +10,30 @@ from typing import Any, Literal, Self
 
 from pydantic import ValidationError, model_validator
 
-from husbandry.documents import read_json
+from husbandry.derivation import Document, Source
 from husbandry.errors import DocumentError, Problem
+from husbandry.json_text import read_json
+from husbandry.species.approaches import QUESTIONS, questions_of
 from husbandry.species.care import (
     Company,
     Costs,
-    Enclosure,
+    EnclosureNeeds,
     Explained,
     FoodRules,
-    GroundSpec,
     Handling,
     Hides,
-    Keeper,
+    KeeperExperience,
     Moisture,
+    Reproduction,
     Season,
     Signs,
     Soak,
+    SubstrateSpec,
     Water,
-    Young,
 )
 from husbandry.species.parts import (
     AdultSize,
-    Body,
+    BodyFacts,
     MealSpec,
     NeedSpec,
     SizeRule,
@@ -38,42 +41,48 @@ from husbandry.species.parts import (
     SupplementSpec,
     UvSpec,
 )
-from husbandry.species.schools import QUESTIONS, questions_of
-from husbandry.species.values import Chosen, Figure, Told, Valued
-from husbandry.worked import Document, Source
+from husbandry.species.values import SourcedRange, SourcedText, SourcedValue, StageChoice
 
-FORMAT = "ridgeback-profile/2"
+FORMAT = "ridgeback-profile/3"
 AMPHIBIANS = frozenset({"frog", "toad", "salamander"})
 
 
 class Profile(Document):
     """A species."""
 
-    format: Literal["ridgeback-profile/2"]
+    format: Literal["ridgeback-profile/3"]
     species: str
     name: str
     other_names: tuple[str, ...] = ()
     group: Literal["lizard", "snake", "tortoise", "turtle", "frog", "toad", "salamander"]
-    habit: Literal["terrestrial", "semi-arboreal", "arboreal", "fossorial", "saxicolous", "semi-aquatic", "aquatic"]
+    habit: Literal[
+        "terrestrial",
+        "semi-arboreal",
+        "arboreal",
+        "fossorial",
+        "saxicolous",
+        "semi-aquatic",
+        "aquatic",
+    ]
     activity: Literal["diurnal", "nocturnal", "crepuscular"]
     origins: dict[str, Source]
-    home: Told
+    home: SourcedText
     """Where it lives in the wild, and how."""
-    body: Body
+    body: BodyFacts
     adult: tuple[AdultSize, ...]
-    months_to_adult: Figure
+    months_to_adult: SourcedRange
     """To nine tenths of its grown mass."""
-    lifespan_years: Figure
+    lifespan_years: SourcedRange
     stages: tuple[StageSpec, ...]
     company: Company
-    enclosure: Enclosure
+    enclosure: EnclosureNeeds
     size: tuple[SizeRule, ...]
-    straight_to_adult: "AdultBox"
+    straight_to_adult: "AdultEnclosure"
     needs: tuple[NeedSpec, ...]
     uv: UvSpec
-    photoperiod_h: Figure
+    photoperiod_h: SourcedRange
     moisture: Moisture
-    ground: tuple[GroundSpec, ...]
+    substrate: tuple[SubstrateSpec, ...]
     hides: Hides
     water: Water
     soaks: tuple[Soak, ...] = ()
@@ -82,14 +91,14 @@ class Profile(Document):
     supplements: SupplementSpec
     season: Season
     handling: Handling
-    sexes: Told
-    young: Young
+    sexes: SourcedText
+    young: Reproduction
     signs: Signs
-    cautions: tuple[Told, ...]
-    permits: Told
-    healthy: Told
+    cautions: tuple[SourcedText, ...]
+    permits: SourcedText
+    healthy: SourcedText
     costs: Costs
-    keeper: Keeper
+    keeper: KeeperExperience
     explains: tuple[Explained, ...] = ()
 
     @model_validator(mode="after")
@@ -98,20 +107,32 @@ class Profile(Document):
         for path, item in self.walk():
             for key in (*item.origin, *getattr(item, "limit_origin", ())):
                 if key not in self.origins:
-                    raise ValueError(f"{path}: the origin “{key}” is not among the profile's origins")
+                    raise ValueError(
+                        f"{path}: the origin “{key}” is not among the profile's origins"
+                    )
             for stage in getattr(item, "stages", ()):
                 if stage not in stages:
                     raise ValueError(f"{path}: there is no stage “{stage}”")
-            question, school = getattr(item, "question", ""), getattr(item, "school", "")
+            question, approach = getattr(item, "question", ""), getattr(item, "approach", "")
             if path.startswith("/size/"):
                 question = "how-big"
-            if school and (question not in QUESTIONS or school not in QUESTIONS[question].schools):
-                raise ValueError(f"{path}: there is no approach “{school}” for the question “{question}”")
+            if approach and (
+                question not in QUESTIONS or approach not in QUESTIONS[question].approaches
+            ):
+                raise ValueError(
+                    f"{path}: there is no approach “{approach}” for the question “{question}”"
+                )
         if self.amphibian and not self.water.treated:
-            raise ValueError("water: an amphibian takes water in through its skin, so its water is treated")
+            raise ValueError(
+                "water: an amphibian takes water in through its skin, so its water is treated"
+            )
         if any("prey" in meal.foods for meal in self.meals) and self.body.wide_share is None:
-            raise ValueError("body: whole prey is measured against the body's width, which needs wide_share")
-        if any("prey" in meal.foods for meal in self.meals) and not all(one.prey for one in self.food):
+            raise ValueError(
+                "body: whole prey is measured against the body's width, which needs wide_share"
+            )
+        if any("prey" in meal.foods for meal in self.meals) and not all(
+            one.prey for one in self.food
+        ):
             raise ValueError("food: whole prey is served, so it says which animals it eats")
         return self
 
@@ -141,13 +162,21 @@ class Profile(Document):
     @functools.cached_property
     def answered(self) -> frozenset[str]:
         """The questions between approaches that it answers with values of its own."""
-        return frozenset(item.question for _, item in self.walk() if isinstance(item, Chosen) and item.question)
+        return frozenset(
+            item.question
+            for _, item in self.walk()
+            if isinstance(item, StageChoice) and item.question
+        )
 
     @functools.cached_property
     def questions(self) -> tuple[str, ...]:
         """The questions between approaches that concern this species, by slug."""
         return questions_of(
-            self.answered, foods=self.foods, amphibian=self.amphibian, aquatic=self.habit == "aquatic", rests=self.season.rest
+            self.answered,
+            foods=self.foods,
+            amphibian=self.amphibian,
+            aquatic=self.habit == "aquatic",
+            rests=self.season.rest,
         )
 
     def stage(self, slug: str) -> StageSpec:
@@ -155,7 +184,9 @@ class Profile(Document):
         return next(stage for stage in self.stages if stage.slug == slug)
 
     def nose_to_tail_m(self, length_m: float) -> float:
-        """The whole length of a body of that length, of the kind it is counted in: with its tail, for drawing it [m]."""
+        """The whole length of a body of that length, of the kind it is counted in: with its tail,
+        for drawing it [m].
+        """
         own, whole = self.grown.length_mm[self.body.length_kind], self.grown.length_mm.get("total")
         return length_m if whole is None else length_m * whole.typical / own.typical
 
@@ -167,9 +198,9 @@ class Profile(Document):
         """The origins behind those keys."""
         return tuple(self.origins[key] for key in keys)
 
-    def walk(self) -> "list[tuple[str, Valued]]":
+    def walk(self) -> "list[tuple[str, SourcedValue]]":
         """Every value that has an origin, with its JSON pointer."""
-        return [(path, item) for path, item in _walk(self) if isinstance(item, Valued)]
+        return [(path, item) for path, item in _walk(self) if isinstance(item, SourcedValue)]
 
     def memory_share(self) -> float:
         """Share of the values that lean on memory, with no published source opened [1]."""
@@ -182,7 +213,7 @@ class Profile(Document):
         return hashlib.sha256(self.model_dump_json().encode()).hexdigest()[:16]
 
 
-class AdultBox(Valued):
+class AdultEnclosure(SourcedValue):
     """Whether it is put into its grown enclosure from the start."""
 
     yes: bool
@@ -220,6 +251,12 @@ _SLIPS = {
 
 
 def _reason(error: Any) -> str:
+    if error["type"] == "union_tag_invalid":
+        context = error["ctx"]
+        known = context["expected_tags"].replace("'", "")
+        return f"there is no kind “{context['tag'][:40]}”; there are {known}"
+    if error["type"] == "union_tag_not_found":
+        return "it must say its kind"
     if error["type"] == "extra_forbidden":
         name = str(error["loc"][-1])
         slip = next((text for ending, text in _SLIPS.items() if name.endswith(ending)), "")
@@ -264,11 +301,18 @@ def problems_of(error: ValidationError) -> list[Problem]:
         inside = [
             other["loc"]
             for other in errors
-            if len(other["loc"]) > len(item["loc"]) and other["loc"][: len(item["loc"])] == item["loc"]
+            if len(other["loc"]) > len(item["loc"])
+            and other["loc"][: len(item["loc"])] == item["loc"]
         ]
-        if item["type"] == "too_short" and inside:  # "too few" only because the ones there are faulty, which is said already
+        if (
+            item["type"] == "too_short" and inside
+        ):  # "too few" only because the ones there are faulty, which is said already
             continue
-        pointer = "".join(f"/{str(part).replace('~', '~0').replace('/', '~1')}" for part in item["loc"])
+        pointer = "".join(
+            f"/{str(part).replace('~', '~0').replace('/', '~1')}" for part in item["loc"]
+        )
+        if item["type"].startswith("union_tag"):
+            pointer += "/kind"
         found.append(Problem(pointer, _reason(item)))
     return found
 

@@ -16,7 +16,9 @@ SHORTEST = 4
 
 def plain(text: str) -> str:
     """Small letters without accents."""
-    return "".join(c for c in unicodedata.normalize("NFKD", text.lower()) if not unicodedata.combining(c))
+    return "".join(
+        c for c in unicodedata.normalize("NFKD", text.lower()) if not unicodedata.combining(c)
+    )
 
 
 @dataclass(frozen=True)
@@ -34,14 +36,28 @@ class Index:
         """Of these profiles, in their order."""
         kept = tuple(profiles)
         names = tuple(
-            plain(" | ".join((profile.name, profile.species, *profile.other_names, profile.group, profile.habit)))
+            plain(
+                " | ".join(
+                    (
+                        profile.name,
+                        profile.species,
+                        *profile.other_names,
+                        profile.group,
+                        profile.habit,
+                    )
+                )
+            )
             for profile in kept
         )
-        words = sorted({word for line in names for word in line.replace("|", " ").replace("-", " ").split()})
+        words = sorted(
+            {word for line in names for word in line.replace("|", " ").replace("-", " ").split()}
+        )
         return cls(kept, names, tuple(words))
 
     def find(self, query: str) -> Sequence[Profile]:
-        """Those that answer to every word of the query, the best first; all of them for an empty one."""
+        """Those that answer to every word of the query, the best first; all of them for an empty
+        one.
+        """
         asked = plain(query).split()[:6]
         if not asked:
             return self.profiles
@@ -61,10 +77,14 @@ class Index:
         if found or len(word) < SHORTEST:
             return found
         near = dict[str, float]()
-        for spelled, score, _ in process.extract(word, self.words, scorer=fuzz.ratio, score_cutoff=CUTOFF, limit=6):
+        for spelled, score, _ in process.extract(
+            word, self.words, scorer=fuzz.ratio, score_cutoff=CUTOFF, limit=6
+        ):
             near[spelled] = score
         for n in alive:
-            best = max((score for spelled, score in near.items() if spelled in self.names[n]), default=0.0)
+            best = max(
+                (score for spelled, score in near.items() if spelled in self.names[n]), default=0.0
+            )
             if best:
                 scores[n] += best
                 found.add(n)

@@ -4,16 +4,16 @@ import datetime as dt
 from collections.abc import Sequence
 from typing import Literal
 
+from husbandry.derivation import Derivation, DerivationInput, Document
 from husbandry.species.parts import LengthKind, StageSpec
 from husbandry.species.profile import Profile
-from husbandry.species.values import Span
-from husbandry.worked import Document, Given, Worked
+from husbandry.species.values import ValueRange
 
 DAYS_PER_MONTH = 30.436875
 Sign = Literal["mass", "length", "age"]
 
 
-class Vote(Document):
+class StageVote(Document):
     """What one sign says: the stages whose range holds it, or the nearest one."""
 
     sign: Sign
@@ -22,10 +22,16 @@ class Vote(Document):
     stages: tuple[str, ...]
 
 
-class Finding(Document):
+class StageFinding(Document):
     """Something about the animal that a keeper should look into. Named, never diagnosed."""
 
-    slug: Literal["ahead of its age", "behind its age", "heavy for its length", "light for its length", "nothing known"]
+    slug: Literal[
+        "ahead of its age",
+        "behind its age",
+        "heavy for its length",
+        "light for its length",
+        "nothing known",
+    ]
     text: str
 
 
@@ -35,24 +41,32 @@ class StageFound(Document):
     slug: str
     name: str
     decided_by: Sign | Literal["nothing"]
-    votes: tuple[Vote, ...]
-    findings: tuple[Finding, ...]
+    votes: tuple[StageVote, ...]
+    findings: tuple[StageFinding, ...]
     confidence: Literal["sure", "likely", "unsure"] = "unsure"
     because: str = ""
     """Why no surer, or why so sure."""
-    worked: Worked | None = None
+    derivation: Derivation | None = None
     """The sign that decided, with what each sign says; None when nothing is known."""
 
 
-def _vote(profile: Profile, sign: Sign, value: float, unit: str, spans: Sequence[tuple[StageSpec, Span]]) -> Vote:
+def _vote(
+    profile: Profile,
+    sign: Sign,
+    value: float,
+    unit: str,
+    spans: Sequence[tuple[StageSpec, ValueRange]],
+) -> StageVote:
     inside = tuple(stage.slug for stage, span in spans if span.holds(value))
     if not inside:  # in a gap or beyond the last stage: the nearest border
         inside = (min(spans, key=lambda pair: _distance(pair[1], value))[0].slug,)
-    return Vote(sign=sign, value=value, unit=unit, stages=inside)
+    return StageVote(sign=sign, value=value, unit=unit, stages=inside)
 
 
-def _distance(span: Span, value: float) -> float:
-    return max((span.low or 0) - value, value - (span.high if span.high is not None else float("inf")), 0.0)
+def _distance(span: ValueRange, value: float) -> float:
+    return max(
+        (span.low or 0) - value, value - (span.high if span.high is not None else float("inf")), 0.0
+    )
 
 
 def stage_of(
@@ -76,7 +90,7 @@ def stage_of(
         Lengths by kind [mm].
     """
     order = [stage.slug for stage in profile.stages]
-    votes: list[Vote] = []
+    votes: list[StageVote] = []
     if mass_g is not None:
         votes.append(_vote(profile, "mass", mass_g, "g", [(s, s.mass_g) for s in profile.stages]))
     for kind, value in (length_mm or {}).items():
@@ -86,7 +100,9 @@ def stage_of(
             break  # one length votes; a second kind would count the same body twice
     if born_on is not None:
         months = (today - born_on).days / DAYS_PER_MONTH
-        votes.append(_vote(profile, "age", months, "months", [(s, s.age_months) for s in profile.stages]))
+        votes.append(
+            _vote(profile, "age", months, "months", [(s, s.age_months) for s in profile.stages])
+        )
     if not votes:
         adult = profile.stages[-1]
         text = "Age, mass and length are all unknown: planned as an adult until it is weighed."
@@ -95,7 +111,7 @@ def stage_of(
             name=adult.name,
             decided_by="nothing",
             votes=(),
-            findings=(Finding(slug="nothing known", text=text),),
+            findings=(StageFinding(slug="nothing known", text=text),),
             because="nothing is known of its body",
         )
 
@@ -117,7 +133,7 @@ def stage_of(
         findings=tuple(_findings(order, slug, by_sign, profile)),
         confidence=confidence,
         because=because,
-        worked=_worked(profile, stage, votes),
+        derivation=_derivation(profile, stage, votes),
     )
 
 
@@ -126,19 +142,39 @@ def _listed(signs: Sequence[str]) -> str:
 
 
 def _confidence(
-    profile: Profile, slug: str, votes: Sequence[Vote], *, settled: bool
+    profile: Profile, slug: str, votes: Sequence[StageVote], *, settled: bool
 ) -> tuple[Literal["sure", "likely", "unsure"], str]:
-    """How sure the stage is: signs that agree, a border that overlaps, a birthday alone, signs that disagree."""
+    """How sure the stage is: signs that agree, a border that overlaps, a birthday alone, signs that
+    disagree.
+    """
     against = [vote.sign for vote in votes if slug not in vote.stages]
     if against:
-        return "unsure", f"its {_listed(against)} {'says' if len(against) == 1 else 'say'} otherwise; the body decides"
+        return (
+            "unsure",
+            (
+                f"its {_listed(against)} {'says' if len(against) == 1 else 'say'} otherwise; the"
+                " body decides"
+            ),
+        )
     decider = votes[0]
     name = profile.stage(slug).name
     if len(decider.stages) > 1:
         borders = _listed([profile.stage(stage).name for stage in decider.stages])
         if not settled:
-            return "unsure", f"by its {decider.sign} it stands between {borders}, and nothing else is known that chooses"
-        return "likely", f"by its {decider.sign} it stands between {borders}; its {_listed([v.sign for v in votes[1:]])} chose"
+            return (
+                "unsure",
+                (
+                    f"by its {decider.sign} it stands between {borders}, and nothing else is known"
+                    " that chooses"
+                ),
+            )
+        return (
+            "likely",
+            (
+                f"by its {decider.sign} it stands between {borders}; its"
+                f" {_listed([v.sign for v in votes[1:]])} chose"
+            ),
+        )
     if len(votes) == 1:
         if decider.sign == "age":
             return "likely", "known by its birthday alone: weigh it"
@@ -146,25 +182,35 @@ def _confidence(
     return "sure", f"its {_listed([vote.sign for vote in votes])} agree on {name}"
 
 
-def _worked(profile: Profile, stage: StageSpec, votes: list[Vote]) -> Worked:
+def _derivation(profile: Profile, stage: StageSpec, votes: list[StageVote]) -> Derivation:
     """The deciding sign as a number, with every sign's value and vote."""
-    inputs: list[Given] = []
+    inputs: list[DerivationInput] = []
     for vote in votes:
-        inputs.append(Given(name=vote.sign, value=round(vote.value, 1), unit=vote.unit))
-        inputs.append(Given(name=f"{vote.sign} says", text=" or ".join(profile.stage(slug).name for slug in vote.stages)))
-    return Worked(
+        inputs.append(DerivationInput(name=vote.sign, value=round(vote.value, 1), unit=vote.unit))
+        inputs.append(
+            DerivationInput(
+                name=f"{vote.sign} says",
+                text=" or ".join(profile.stage(slug).name for slug in vote.stages),
+            )
+        )
+    return Derivation(
         value=votes[0].value,
         unit=votes[0].unit,
-        rule=f"{stage.name[0].upper()}{stage.name[1:]}, decided by its {votes[0].sign}. "
-        "The body (mass, then length) outranks the birthday; where ranges overlap, the other signs choose.",
+        rule=(
+            f"{stage.name[0].upper()}{stage.name[1:]}, decided by its {votes[0].sign}. The body"
+            " (mass, then length) outranks the birthday; where ranges overlap, the other signs"
+            " choose."
+        ),
         inputs=tuple(inputs),
         sources=profile.sources(stage.origin),
         would_change="A weighing or a measuring; another profile’s borders.",
     )
 
 
-def _findings(order: list[str], slug: str, votes: dict[Sign, Vote], profile: Profile) -> list[Finding]:
-    found: list[Finding] = []
+def _findings(
+    order: list[str], slug: str, votes: dict[Sign, StageVote], profile: Profile
+) -> list[StageFinding]:
+    found: list[StageFinding] = []
     here = order.index(slug)
 
     def name(stage_slug: str) -> str:
@@ -174,18 +220,30 @@ def _findings(order: list[str], slug: str, votes: dict[Sign, Vote], profile: Pro
     if age is not None and slug not in age.stages and len(votes) > 1:
         said = age.stages[0]
         if order.index(said) > here:
-            text = f"By age {name(said)}, by its body still {name(slug)}: the body decides. Stunted, or a wrong date of birth? Watch its weight."
-            found.append(Finding(slug="behind its age", text=text))
+            text = (
+                f"By age {name(said)}, by its body still {name(slug)}: the body decides. Stunted,"
+                " or a wrong date of birth? Watch its weight."
+            )
+            found.append(StageFinding(slug="behind its age", text=text))
         else:
-            text = f"By age {name(said)}, by its body already {name(slug)}: the body decides. Growth this fast usually means overfeeding, or a wrong date of birth."
-            found.append(Finding(slug="ahead of its age", text=text))
+            text = (
+                f"By age {name(said)}, by its body already {name(slug)}: the body decides. Growth"
+                " this fast usually means overfeeding, or a wrong date of birth."
+            )
+            found.append(StageFinding(slug="ahead of its age", text=text))
     length = votes.get("length")
     if length is not None and "mass" in votes and slug not in length.stages:
         said = length.stages[0]
         if order.index(said) < here:
-            text = f"By mass {name(slug)}, by length {name(said)}: heavy for its length. Obese or gravid? Check its condition."
-            found.append(Finding(slug="heavy for its length", text=text))
+            text = (
+                f"By mass {name(slug)}, by length {name(said)}: heavy for its length. Obese or"
+                " gravid? Check its condition."
+            )
+            found.append(StageFinding(slug="heavy for its length", text=text))
         else:
-            text = f"By mass {name(slug)}, by length {name(said)}: light for its length. Check its condition, and ask a veterinarian if it has lost weight."
-            found.append(Finding(slug="light for its length", text=text))
+            text = (
+                f"By mass {name(slug)}, by length {name(said)}: light for its length. Check its"
+                " condition, and ask a veterinarian if it has lost weight."
+            )
+            found.append(StageFinding(slug="light for its length", text=text))
     return found

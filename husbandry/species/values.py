@@ -1,32 +1,38 @@
-"""What every value of a profile is made of: a range or a text, with the origins behind it, and the approach it belongs to."""
+"""What every value of a profile is made of: a range or a text, with the origins behind it, and the
+approach it belongs to.
+"""
 
 from collections.abc import Callable
 from typing import Annotated, Self
 
 from pydantic import AfterValidator, Field, model_validator
 
-from husbandry.quantity import Kind, Plausible, convert, question, read
-from husbandry.worked import Document
+from husbandry.derivation import Document
+from husbandry.quantity import Kind, PlausibleRange, convert, question, read
 
 Origins = Annotated[tuple[str, ...], Field(min_length=1)]
 Text = Annotated[str, Field(min_length=3, max_length=600)]
 
 
 def inside(low: float, high: float, kind: Kind, unit: str, what: str) -> Callable[[float], float]:
-    """A check that a number can be what it says it is; the likely slip of unit is named. Ends are in `unit`."""
+    """A check that a number can be what it says it is; the likely slip of unit is named.
+
+    Ends are in `unit`.
+    """
     span = (convert(low, kind, unit), convert(high, kind, unit))
 
     def check(value: float) -> float:
         if low <= value <= high:
             return value
-        doubt = question(read(f"{value:.12g} {unit}", kind), Plausible(span, span), what=what)
+        doubt = question(read(f"{value:.12g} {unit}", kind), PlausibleRange(span, span), what=what)
         said = doubt.sentence if doubt else f"A {what} of {value:g} {unit} is not possible."
         raise ValueError(said[0].lower() + said[1:])
 
     return check
 
 
-# Beyond these no species of this trade lives: a number there was written in another unit (design choice).
+# Beyond these no species of this trade lives: a number there was written in another unit (design
+# choice).
 celsius = inside(0, 66, Kind.TEMPERATURE, "°C", "temperature")
 Celsius = Annotated[float, AfterValidator(celsius)]
 Grams = Annotated[float, AfterValidator(inside(0.01, 250_000, Kind.MASS, "g", "mass"))]
@@ -35,7 +41,7 @@ Metres = Annotated[float, Field(ge=0, le=10)]
 Share = Annotated[float, Field(ge=0, le=1)]
 
 
-class Span(Document):
+class ValueRange(Document):
     """A range; either end may be open."""
 
     low: float | None = None
@@ -73,42 +79,42 @@ class Span(Document):
         return float((low * high) ** 0.5) if low > 0 else high
 
 
-class CelsiusSpan(Span):
+class CelsiusSpan(ValueRange):
     """A range of temperatures [°C]."""
 
     low: Celsius | None = None
     high: Celsius | None = None
 
 
-class GramSpan(Span):
+class GramSpan(ValueRange):
     """A range of masses [g]."""
 
     low: Grams | None = None
     high: Grams | None = None
 
 
-class MillimetreSpan(Span):
+class MillimetreSpan(ValueRange):
     """A range of lengths of a body [mm]."""
 
     low: Millimetres | None = None
     high: Millimetres | None = None
 
 
-class MetreSpan(Span):
+class MetreSpan(ValueRange):
     """A range of lengths of an enclosure [m]."""
 
     low: Metres | None = None
     high: Metres | None = None
 
 
-class Valued(Document):
+class SourcedValue(Document):
     """Something with origins. Each key must be one of the profile's origins."""
 
     origin: Origins
     note: Annotated[str, Field(max_length=600)] = ""
 
 
-class Figure(Valued):
+class SourcedRange(SourcedValue):
     """A range with its origin."""
 
     low: float | None = None
@@ -116,28 +122,28 @@ class Figure(Valued):
 
     @model_validator(mode="after")
     def _ordered(self) -> Self:
-        Span(low=self.low, high=self.high)
+        ValueRange(low=self.low, high=self.high)
         return self
 
     @property
-    def span(self) -> Span:
+    def span(self) -> ValueRange:
         """The range alone."""
-        return Span(low=self.low, high=self.high)
+        return ValueRange(low=self.low, high=self.high)
 
 
-class Told(Valued):
+class SourcedText(SourcedValue):
     """A text with its origin."""
 
     text: Text
 
 
-class Chosen(Valued):
+class StageChoice(SourcedValue):
     """A value that may belong to a stage, and to one approach where keepers differ."""
 
     stages: tuple[str, ...] = ()
     """Empty: all."""
     question: str = ""
-    school: str = ""
+    approach: str = ""
 
     def at(self, stage: str) -> bool:
         """Whether it is of that stage."""

@@ -1,6 +1,9 @@
-"""The keeper's own variant of a profile: single values edited, each with a reason. The library's file is never changed.
+"""The keeper's own variant of a profile: single values edited, each with a reason.
 
-An edit names its place by JSON pointer (RFC 6901) and remembers what the library said there, so that a later library that says otherwise is seen.
+The library's file is never changed.
+
+An edit names its place by JSON pointer (RFC 6901) and remembers what the library said there, so
+that a later library that says otherwise is seen.
 Format: docs/formats/variant.md.
 """
 
@@ -12,13 +15,13 @@ from typing import Annotated, Any, Literal
 import jsonpointer
 from pydantic import Field, ValidationError
 
-from husbandry.documents import read_json
+from husbandry.derivation import Document
 from husbandry.errors import DocumentError, Problem, UnknownNameError
+from husbandry.json_text import read_json
 from husbandry.species.library import find, library
 from husbandry.species.profile import Profile, from_data, problems_of
-from husbandry.worked import Document
 
-FORMAT: Literal["ridgeback-variant/1"] = "ridgeback-variant/1"
+FORMAT: Literal["ridgeback-variant/2"] = "ridgeback-variant/2"
 KEEPERS_OWN = "keeper"
 """The origin that an edited value gets beside what it had."""
 Reason = Annotated[str, Field(min_length=3, max_length=300)]
@@ -37,7 +40,7 @@ class Edit(Document):
 class Variant(Document):
     """A keeper's own variant, as it is exported."""
 
-    format: Literal["ridgeback-variant/1"] = FORMAT
+    format: Literal["ridgeback-variant/2"] = FORMAT
     species: str
     library_hash: str = ""
     """Of the profile that it was made from."""
@@ -59,15 +62,25 @@ def leaf(profile: Profile, at: str) -> Any:
     if (
         at.startswith(FIXED)
         or at.endswith("/-")
-        or at.rsplit("/", 1)[-1] in {"origin", "limit_origin", "slug", "stages", "question", "school"}
+        or at.rsplit("/", 1)[-1]
+        in {"origin", "limit_origin", "slug", "stages", "question", "approach"}
         or "/origin/" in at
     ):
-        raise DocumentError("variant", [Problem(at, "this cannot be edited: it says what the value is and where it comes from")])
+        raise DocumentError(
+            "variant",
+            [
+                Problem(
+                    at, "this cannot be edited: it says what the value is and where it comes from"
+                )
+            ],
+        )
     try:
         value = jsonpointer.resolve_pointer(_data(profile), at)
     except jsonpointer.JsonPointerException:
         raise DocumentError("variant", [Problem(at, "the profile has nothing there")]) from None
-    if isinstance(value, dict) or (isinstance(value, list) and value and isinstance(value[0], dict)):
+    if isinstance(value, dict) or (
+        isinstance(value, list) and value and isinstance(value[0], dict)
+    ):
         raise DocumentError("variant", [Problem(at, "name one value, not a group of them")])
     return value
 
@@ -77,7 +90,9 @@ def _data(profile: Profile) -> Any:
 
 
 def owner_of(profile: Profile, at: str) -> str:
-    """Pointer of the part of the profile, with an origin of its own, that a value belongs to; empty for the profile's identity."""
+    """Pointer of the part of the profile, with an origin of its own, that a value belongs to; empty
+    for the profile's identity.
+    """
     places = {path for path, _ in profile.walk()}
     parts = at.split("/")
     for n in range(len(parts), 1, -1):
@@ -88,7 +103,8 @@ def owner_of(profile: Profile, at: str) -> str:
 
 
 def apply(profile: Profile, edits: tuple[Edit, ...]) -> Profile:
-    """The profile with a keeper's edits; each edited part has the keeper's reason among its origins.
+    """The profile with a keeper's edits; each edited part has the keeper's reason among its
+    origins.
 
     Raises
     ------
@@ -115,7 +131,10 @@ def _applied(profile: Profile, edits_json: str) -> Profile:
         owner = owner_of(profile, edit.at)
         if owner:
             key = f"{KEEPERS_OWN}-{n + 1}"
-            data["origins"][key] = {"kind": "entered", "text": f"the keeper's own value: {edit.reason}"}
+            data["origins"][key] = {
+                "kind": "entered",
+                "text": f"the keeper's own value: {edit.reason}",
+            }
             part = jsonpointer.resolve_pointer(data, owner)
             part["origin"] = [key, *part["origin"]]
             if edit.at.rsplit("/", 1)[-1].startswith("limit_"):
@@ -144,15 +163,19 @@ def _sound(species: str, rows_json: str) -> tuple[Edit, ...]:
 
 
 def sound(species: str, rows: Sequence[Any]) -> tuple[Edit, ...]:
-    """The kept edits that the library of today can take: one that a newer profile has no place for is left out."""
+    """The kept edits that the library of today can take: one that a newer profile has no place for
+    is left out.
+    """
     return _sound(species, json.dumps(list(rows), sort_keys=True)) if rows else ()
 
 
-class Line(Document):
+class EditResult(Document):
     """What became of one edit of a file."""
 
     at: str
-    outcome: Literal["taken", "the same already", "your own value kept", "replaced your own", "refused"]
+    outcome: Literal[
+        "taken", "the same already", "your own value kept", "replaced your own", "refused"
+    ]
     reason: str = ""
     """Why it was not accepted, or what to know."""
 
@@ -169,34 +192,38 @@ def read(text: str) -> Variant:
     if not isinstance(rows, list):
         raise DocumentError("variant", [Problem("/edits", "a variant has a list of edits")])
     return Variant.model_construct(
-        format=FORMAT, species=data["species"], library_hash=str(data.get("library_hash", "")), edits=tuple(rows)
+        format=FORMAT,
+        species=data["species"],
+        library_hash=str(data.get("library_hash", "")),
+        edits=tuple(rows),
     )
 
 
 def take_in(
     profile: Profile, own: tuple[Edit, ...], rows: tuple[Any, ...], *, replace: bool
-) -> tuple[tuple[Edit, ...], tuple[Line, ...]]:
+) -> tuple[tuple[Edit, ...], tuple[EditResult, ...]]:
     """The edits that stand after a file was read, with what became of each of its lines.
 
-    Nothing of the keeper's own is overwritten unless `replace` says so; a line that cannot be is refused and the others still count.
+    Nothing of the keeper's own is overwritten unless `replace` says so; a line that cannot be is
+    refused and the others still count.
     """
     standing = {edit.at: edit for edit in own}
-    lines: list[Line] = []
+    lines: list[EditResult] = []
     for n, row in enumerate(rows):
         try:
             edit = Edit.model_validate(row)
         except ValidationError as why:
             said = "; ".join(f"{p.pointer or '/'}: {p.reason}" for p in problems_of(why))
             at = str(row.get("at", f"/edits/{n}")) if isinstance(row, dict) else f"/edits/{n}"
-            lines.append(Line(at=at[:200], outcome="refused", reason=said))
+            lines.append(EditResult(at=at[:200], outcome="refused", reason=said))
             continue
         there = standing.get(edit.at)
         if there is not None and there.value == edit.value:
-            lines.append(Line(at=edit.at, outcome="the same already"))
+            lines.append(EditResult(at=edit.at, outcome="the same already"))
             continue
         if there is not None and not replace:
             lines.append(
-                Line(
+                EditResult(
                     at=edit.at,
                     outcome="your own value kept",
                     reason=f"yours is {_said(there.value)}, the file says {_said(edit.value)}",
@@ -208,11 +235,23 @@ def take_in(
             now = leaf(profile, edit.at)
             apply(profile, tuple(tried.values()))
         except DocumentError as why:
-            lines.append(Line(at=edit.at, outcome="refused", reason="; ".join(p.reason for p in why.problems)))
+            lines.append(
+                EditResult(
+                    at=edit.at, outcome="refused", reason="; ".join(p.reason for p in why.problems)
+                )
+            )
             continue
         standing = tried
-        note = "" if now == edit.was else f"the library now says {_said(now)}, not {_said(edit.was)}"
-        lines.append(Line(at=edit.at, outcome="replaced your own" if there is not None else "taken", reason=note))
+        note = (
+            "" if now == edit.was else f"the library now says {_said(now)}, not {_said(edit.was)}"
+        )
+        lines.append(
+            EditResult(
+                at=edit.at,
+                outcome="replaced your own" if there is not None else "taken",
+                reason=note,
+            )
+        )
     return tuple(standing.values()), tuple(lines)
 
 

@@ -1,17 +1,22 @@
-"""Writes about animals. Each is one transaction; its enclosure is looked at again, and its growth is worked out by a worker."""
+"""Writes about animals.
+
+Each is one transaction; its enclosure is looked at again, and its growth is worked out by a worker.
+"""
 
 import datetime as dt
 from collections.abc import Mapping
 
 from django.db import transaction
 
-from ridgeback.animals.models import Animal, Length, Spell, Weighing
-from ridgeback.habitats.models import Habitat, Occupancy
+from ridgeback.animals.models import Animal, ConditionPeriod, Length, Weighing
+from ridgeback.enclosures.models import Enclosure, Occupancy
 from ridgeback.jobs.flows import ask_for_lives
 
 
 def _look_again(animal: Animal) -> None:
-    Habitat.objects.filter(occupancies__animal=animal, occupancies__until__isnull=True).update(looked_on=None)
+    Enclosure.objects.filter(occupancies__animal=animal, occupancies__until__isnull=True).update(
+        looked_on=None
+    )
     ask_for_lives(animal.household)
 
 
@@ -48,7 +53,9 @@ def forget_length(animal: Animal, pk: int) -> bool:
 
 
 @transaction.atomic
-def set_facts(animal: Animal, *, name: str, sex: str, born_on: dt.date | None, came_on: dt.date | None) -> None:
+def set_facts(
+    animal: Animal, *, name: str, sex: str, born_on: dt.date | None, came_on: dt.date | None
+) -> None:
     """Its name, sex, birth and arrival."""
     animal.name, animal.sex, animal.born_on, animal.came_on = name, sex, born_on, came_on
     animal.version += 1
@@ -57,39 +64,47 @@ def set_facts(animal: Animal, *, name: str, sex: str, born_on: dt.date | None, c
 
 
 @transaction.atomic
-def set_schools(animal: Animal, schools: Mapping[str, str]) -> None:
+def set_approaches(animal: Animal, approaches: Mapping[str, str]) -> None:
     """By which approaches it is kept."""
-    animal.schools = dict(schools)
+    animal.approaches = dict(approaches)
     animal.version += 1
-    animal.save(update_fields=["schools", "version"])
+    animal.save(update_fields=["approaches", "version"])
     _look_again(animal)
 
 
 @transaction.atomic
-def begin_spell(animal: Animal, *, kind: str, since: dt.date, note: str = "") -> bool:
-    """A spell begins. False when one of its species goes on already."""
-    if Spell.objects.select_for_update().filter(animal=animal, kind=kind, until__isnull=True).exists():
+def begin_condition_period(animal: Animal, *, kind: str, since: dt.date, note: str = "") -> bool:
+    """A condition period begins. False when one of its kind goes on already."""
+    if (
+        ConditionPeriod.objects.select_for_update()
+        .filter(animal=animal, kind=kind, until__isnull=True)
+        .exists()
+    ):
         return False
-    Spell.objects.create(animal=animal, kind=kind, since=since, note=note)
+    ConditionPeriod.objects.create(animal=animal, kind=kind, since=since, note=note)
     _look_again(animal)
     return True
 
 
 @transaction.atomic
-def end_spell(spell: Spell, *, until: dt.date) -> bool:
-    """A spell is over. False when it was already."""
-    done = Spell.objects.filter(pk=spell.pk, until__isnull=True).update(until=max(until, spell.since))
-    _look_again(spell.animal)
+def end_condition_period(condition_period: ConditionPeriod, *, until: dt.date) -> bool:
+    """A condition period is over. False when it was already."""
+    done = ConditionPeriod.objects.filter(pk=condition_period.pk, until__isnull=True).update(
+        until=max(until, condition_period.since)
+    )
+    _look_again(condition_period.animal)
     return bool(done)
 
 
 @transaction.atomic
 def depart(animal: Animal, *, gone: str, on: dt.date, now: dt.datetime) -> None:
-    """It died or is another's from that day: it leaves its enclosure, and nothing more comes round for it. Its book stays."""
+    """It died or is another's from that day: it leaves its enclosure, and nothing more comes round
+    for it. Its book stays.
+    """
     here = Occupancy.objects.select_for_update().filter(animal=animal, until__isnull=True)
-    Habitat.objects.filter(occupancies__in=here).update(looked_on=None)
+    Enclosure.objects.filter(occupancies__in=here).update(looked_on=None)
     here.update(until=now)
-    Spell.objects.filter(animal=animal, until__isnull=True).update(until=on)
+    ConditionPeriod.objects.filter(animal=animal, until__isnull=True).update(until=on)
     animal.gone, animal.gone_on = gone, on
     animal.save(update_fields=["gone", "gone_on"])
 

@@ -1,4 +1,7 @@
-"""Forms about one animal: its weights, its lengths, its facts, its approaches. What cannot well be true is asked about, and may be confirmed."""
+"""Forms about one animal: its weights, its lengths, its facts, its approaches.
+
+What cannot well be true is asked about, and may be confirmed.
+"""
 
 import datetime as dt
 from typing import Any
@@ -7,13 +10,13 @@ from django import forms
 
 from husbandry.errors import EntryError
 from husbandry.growth.plausibility import question_birth, question_length
-from husbandry.quantity import PLAUSIBLE, Doubt, Entry, Kind, Units, question, read
+from husbandry.quantity import PLAUSIBLE, Doubt, Kind, QuantityEntry, Units, question, read
+from husbandry.species.approaches import PRESETS, QUESTIONS
 from husbandry.species.profile import Profile
-from husbandry.species.schools import PRESETS, QUESTIONS
 from ridgeback.animals.models import Animal, Length
 from ridgeback.animals.plausibility import body_mm, day_of_life, doubt_of_mass
+from ridgeback.approach_fields import approach_field, chosen_approaches
 from ridgeback.fields import day_field
-from ridgeback.schooling import chosen_schools, school_field
 from ridgeback.submissions.forms import OnceForm, VersionedForm
 
 
@@ -22,17 +25,33 @@ def _day(today: dt.date) -> forms.DateField:
 
 
 def _typed(label: str, unit: str) -> forms.CharField:
-    attrs = {"autocomplete": "off", "inputmode": "decimal", "class": "quantity", "placeholder": unit}
+    attrs = {
+        "autocomplete": "off",
+        "inputmode": "decimal",
+        "class": "quantity",
+        "placeholder": unit,
+    }
     return forms.CharField(label=label, max_length=60, widget=forms.TextInput(attrs=attrs))
 
 
 class BodyForm(OnceForm):
-    """A number of the body on a day. `doubt` holds the question about one that is unlikely; `confirm` answers it."""
+    """A number of the body on a day.
+
+    `doubt` holds the question about one that is unlikely; `confirm` answers it.
+    """
 
     field_name = ""
     confirm = forms.CharField(required=False, max_length=60, widget=forms.HiddenInput)
 
-    def __init__(self, *args: Any, animal: Animal, profile: Profile, units: Units, today: dt.date, **kwargs: Any) -> None:
+    def __init__(
+        self,
+        *args: Any,
+        animal: Animal,
+        profile: Profile,
+        units: Units,
+        today: dt.date,
+        **kwargs: Any,
+    ) -> None:
         self.animal, self.profile, self.units, self.today = animal, profile, units, today
         self.doubt: Doubt | None = None
         super().__init__(*args, **kwargs)
@@ -44,7 +63,8 @@ class BodyForm(OnceForm):
         day_of_life(on, self.animal, self.today)
         if self.animal.gone_on and on > self.animal.gone_on:
             raise forms.ValidationError(
-                f"It is not here since {self.animal.gone_on:%-d %B %Y} ({self.animal.get_gone_display()})."
+                f"It is not here since {self.animal.gone_on:%-d %B %Y}"
+                f" ({self.animal.get_gone_display()})."
             )
         return on
 
@@ -69,10 +89,10 @@ class BodyForm(OnceForm):
         cleaned["number"] = entry.value
         return cleaned
 
-    def _read(self, typed: str) -> Entry:
+    def _read(self, typed: str) -> QuantityEntry:
         raise NotImplementedError
 
-    def _question(self, entry: Entry, on: dt.date) -> Doubt | None:
+    def _question(self, entry: QuantityEntry, on: dt.date) -> Doubt | None:
         raise NotImplementedError
 
 
@@ -86,10 +106,10 @@ class WeighForm(BodyForm):
         self.fields["mass"] = _typed("Mass", "g")
         self.order_fields(["mass", "on", "confirm", "form_key"])
 
-    def _read(self, typed: str) -> Entry:
+    def _read(self, typed: str) -> QuantityEntry:
         return read(typed, Kind.MASS, self.units)
 
-    def _question(self, entry: Entry, on: dt.date) -> Doubt | None:
+    def _question(self, entry: QuantityEntry, on: dt.date) -> Doubt | None:
         return doubt_of_mass(entry, self.animal, self.profile, on=on, units=self.units)
 
 
@@ -106,21 +126,33 @@ class MeasureForm(BodyForm):
         choices = [(own, names[own])] + [(kind, names[kind]) for kind in kinds if kind != own]
         self.fields["kind"] = forms.ChoiceField(label="What", choices=choices)
         self.small = max(span.ends[1] for span in kinds.values()) < 150
-        self.fields["length"] = _typed("Length", "in" if self.units.system == "us" else "mm" if self.small else "cm")
+        self.fields["length"] = _typed(
+            "Length", "in" if self.units.system == "us" else "mm" if self.small else "cm"
+        )
         self.order_fields(["kind", "length", "on", "confirm", "form_key"])
 
-    def _read(self, typed: str) -> Entry:
+    def _read(self, typed: str) -> QuantityEntry:
         return read(typed, Kind.LENGTH, self.units, small=self.small)
 
-    def _question(self, entry: Entry, on: dt.date) -> Doubt | None:
+    def _question(self, entry: QuantityEntry, on: dt.date) -> Doubt | None:
         if self.cleaned_data.get("kind") != self.profile.body.length_kind:
             usual = PLAUSIBLE["body length"]
             return question(entry, usual, units=self.units, what="length of a body")
-        last = max((pair for pair in body_mm(self.animal, self.profile) if pair[0] <= on), key=lambda pair: pair[0], default=None)
+        last = max(
+            (pair for pair in body_mm(self.animal, self.profile) if pair[0] <= on),
+            key=lambda pair: pair[0],
+            default=None,
+        )
         weights = [w for w in self.animal.weighings.all() if abs((on - w.on).days) <= 60]
         near = max(weights, key=lambda w: w.on, default=None)
         return question_length(
-            entry, self.profile, self.animal.sex, on=on, units=self.units, last=last, mass_g=near.mass_g if near else None
+            entry,
+            self.profile,
+            self.animal.sex,
+            on=on,
+            units=self.units,
+            last=last,
+            mass_g=near.mass_g if near else None,
         )
 
 
@@ -129,13 +161,21 @@ class FactsForm(VersionedForm):
 
     name = forms.CharField(label="Name", max_length=80)
     sex = forms.ChoiceField(label="Sex", choices=Animal.Sex.choices)
-    born_on = day_field("Born or hatched on", required=False, help_text="Roughly will do; leave it empty if nobody knows.")
+    born_on = day_field(
+        "Born or hatched on",
+        required=False,
+        help_text="Roughly will do; leave it empty if nobody knows.",
+    )
     came_on = day_field(
-        "Came here on", required=False, help_text="Its quarantine counts from that day; empty for one bred here or here for long."
+        "Came here on",
+        required=False,
+        help_text="Its quarantine counts from that day; empty for one bred here or here for long.",
     )
     confirm_born = forms.CharField(required=False, max_length=20, widget=forms.HiddenInput)
 
-    def __init__(self, *args: Any, animal: Animal, profile: Profile, today: dt.date, **kwargs: Any) -> None:
+    def __init__(
+        self, *args: Any, animal: Animal, profile: Profile, today: dt.date, **kwargs: Any
+    ) -> None:
         self.animal, self.profile, self.today = animal, profile, today
         self.doubt: Doubt | None = None
         kwargs.setdefault(
@@ -170,10 +210,10 @@ class FactsForm(VersionedForm):
         return cleaned
 
 
-class GoneForm(forms.Form):
+class DepartureForm(forms.Form):
     """It is here no more."""
 
-    gone = forms.ChoiceField(label="Reason", choices=[("", ""), *Animal.Gone.choices])
+    gone = forms.ChoiceField(label="Reason", choices=[("", ""), *Animal.DepartureReason.choices])
     gone_on = day_field("On")
 
     def __init__(self, *args: Any, animal: Animal, today: dt.date, **kwargs: Any) -> None:
@@ -191,25 +231,35 @@ class GoneForm(forms.Form):
         return day
 
 
-class SchoolsForm(forms.Form):
-    """By which approaches it is kept: each question that concerns its species, and ways of keeping that answer many at once."""
+class ApproachesForm(forms.Form):
+    """By which approaches it is kept: each question that concerns its species, and ways of keeping
+    that answer many at once.
+    """
 
     def __init__(self, *args: Any, animal: Animal, profile: Profile, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         self.asked = [slug for slug in profile.questions if QUESTIONS[slug].of == "animal"]
         for slug in self.asked:
-            self.fields[slug] = school_field(slug, animal.schools)
+            self.fields[slug] = approach_field(slug, animal.approaches)
             self.fields[slug].required = False
 
     def chosen(self) -> dict[str, str]:
         """What differs from the usual."""
-        return chosen_schools({slug: self.cleaned_data[slug] or QUESTIONS[slug].default for slug in self.asked})
+        return chosen_approaches(
+            {slug: self.cleaned_data[slug] or QUESTIONS[slug].default for slug in self.asked}
+        )
 
 
-def preset_schools(slug: str, profile: Profile) -> dict[str, str] | None:
+def preset_approaches(slug: str, profile: Profile) -> dict[str, str] | None:
     """A way of keeping, as far as it concerns a species and an animal; None for an unknown one."""
     preset = PRESETS.get(slug)
     if preset is None:
         return None
     asked = {question for question in profile.questions if QUESTIONS[question].of == "animal"}
-    return chosen_schools({question: school for question, school in preset.schools.items() if question in asked})
+    return chosen_approaches(
+        {
+            question: approach
+            for question, approach in preset.approaches.items()
+            if question in asked
+        }
+    )

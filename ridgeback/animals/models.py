@@ -11,17 +11,17 @@ from django.db.models import Q
 from django.db.models.functions import Concat
 
 from husbandry.bounds import LENGTH_MM, MASS_G
-from husbandry.diet.condition import TREND_DAYS, trend_pct
-from husbandry.planning.quarantine import Quarantine, quarantine_of
+from husbandry.feeding.condition import TREND_DAYS, trend_pct
+from husbandry.findings.quarantine import Quarantine, quarantine_of
 from husbandry.species.library import library
 from ridgeback import clock
-from ridgeback.keepers.models import Household
+from ridgeback.households.models import Household
 from ridgeback.versions import Versioned
 
 if TYPE_CHECKING:
     from django.db.models.fields.related_descriptors import RelatedManager
 
-    from ridgeback.habitats.models import Occupancy
+    from ridgeback.enclosures.models import Occupancy
 
 
 def known_species(name: str) -> None:
@@ -42,14 +42,23 @@ class AnimalQuerySet(models.QuerySet["Animal"]):
         return self.filter(gone_on__isnull=True)
 
     def with_token(self) -> "AnimalQuerySet":
-        """With all its weights and lengths as one text each, made by the database: what its growth is remembered by."""
+        """With all its weights and lengths as one text each, made by the database: what its growth
+        is remembered by.
+        """
 
-        def joined(rows: "models.QuerySet[Weighing] | models.QuerySet[Length]", *parts: str) -> models.Subquery:
+        def joined(
+            rows: "models.QuerySet[Weighing] | models.QuerySet[Length]", *parts: str
+        ) -> models.Subquery:
             text = Concat(
-                *(item for part in parts for item in (models.F(part), models.Value(" "))), output_field=models.TextField()
+                *(item for part in parts for item in (models.F(part), models.Value(" "))),
+                output_field=models.TextField(),
             )
             told = rows.filter(animal=models.OuterRef("pk")).order_by().values("animal")
-            return models.Subquery(told.annotate(text=StringAgg(text, models.Value(";"), order_by=("on", "pk"))).values("text"))
+            return models.Subquery(
+                told.annotate(
+                    text=StringAgg(text, models.Value(";"), order_by=("on", "pk"))
+                ).values("text")
+            )
 
         return self.annotate(
             weights_token=joined(Weighing.objects.all(), "on", "mass_g"),
@@ -58,14 +67,18 @@ class AnimalQuerySet(models.QuerySet["Animal"]):
 
 
 class Animal(Versioned):
-    """One animal. `approaches` maps a question's slug to the keeper's approach (husbandry/species/schools.json)."""
+    """One animal.
+
+    `approaches` maps a question's slug to the keeper's approach
+    (husbandry/species/approaches.json).
+    """
 
     class Sex(models.TextChoices):
         FEMALE = "female", "female"
         MALE = "male", "male"
         UNKNOWN = "unknown", "unknown"
 
-    class Gone(models.TextChoices):
+    class DepartureReason(models.TextChoices):
         DIED = "died", "died"
         SOLD = "sold", "sold"
         GIVEN = "given", "given away"
@@ -75,16 +88,22 @@ class Animal(Versioned):
     species = models.CharField(max_length=80, validators=[known_species])
     sex = models.CharField(max_length=7, choices=Sex, default=Sex.UNKNOWN)
     born_on = models.DateField(null=True, blank=True)
-    came_on = models.DateField(null=True, blank=True)  # to this household, where it was not bred here: quarantine counts from it
-    fed_on = models.DateField(null=True, blank=True, help_text="a day on which it was fed; intervals count from there")
-    schools = models.JSONField(default=dict, blank=True)
+    came_on = models.DateField(
+        null=True, blank=True
+    )  # to this household, where it was not bred here: quarantine counts from it
+    fed_on = models.DateField(
+        null=True, blank=True, help_text="a day on which it was fed; intervals count from there"
+    )
+    approaches = models.JSONField(default=dict, blank=True)
     condition = models.PositiveSmallIntegerField(
         null=True, blank=True
     )  # of five, as scored last; the ledger has the earlier ones
     condition_on = models.DateField(null=True, blank=True)
-    taming_since = models.DateField(null=True, blank=True)  # its sessions count from here; None: it is left in peace
+    taming_since = models.DateField(
+        null=True, blank=True
+    )  # its sessions count from here; None: it is left in peace
     gone_on = models.DateField(null=True, blank=True)
-    gone = models.CharField(max_length=8, choices=Gone, blank=True)
+    gone = models.CharField(max_length=8, choices=DepartureReason, blank=True)
 
     objects = AnimalQuerySet.as_manager()
 
@@ -92,16 +111,19 @@ class Animal(Versioned):
         weighings: RelatedManager["Weighing"]
         lengths: RelatedManager["Length"]
         occupancies: RelatedManager["Occupancy"]
-        spells: RelatedManager["Spell"]
+        condition_periods: RelatedManager["ConditionPeriod"]
         weights_token: str | None
         lengths_token: str | None
 
     class Meta:
         ordering = ["name"]
         constraints = [
-            models.CheckConstraint(name="animal_sex_known", condition=Q(sex__in=["female", "male", "unknown"])),
             models.CheckConstraint(
-                name="animal_condition_of_five", condition=Q(condition__isnull=True) | Q(condition__range=(1, 5))
+                name="animal_sex_known", condition=Q(sex__in=["female", "male", "unknown"])
+            ),
+            models.CheckConstraint(
+                name="animal_condition_of_five",
+                condition=Q(condition__isnull=True) | Q(condition__range=(1, 5)),
             ),
             models.CheckConstraint(
                 name="animal_condition_dated",
@@ -110,11 +132,14 @@ class Animal(Versioned):
             ),
             models.CheckConstraint(
                 name="animal_came_after_birth",
-                condition=Q(came_on__isnull=True) | Q(born_on__isnull=True) | Q(came_on__gte=models.F("born_on")),
+                condition=Q(came_on__isnull=True)
+                | Q(born_on__isnull=True)
+                | Q(came_on__gte=models.F("born_on")),
             ),
             models.CheckConstraint(
                 name="animal_gone_dated",
-                condition=Q(gone_on__isnull=True, gone="") | Q(gone_on__isnull=False, gone__in=["died", "sold", "given"]),
+                condition=Q(gone_on__isnull=True, gone="")
+                | Q(gone_on__isnull=False, gone__in=["died", "sold", "given"]),
             ),
         ]
 
@@ -130,7 +155,7 @@ class Animal(Versioned):
     def time_zone(self) -> str:
         """The zone of the room it lives in; of its household when it lives in none."""
         present = self.occupancies.filter(until__isnull=True)
-        zone = present.values_list("habitat__room__time_zone", flat=True).first()
+        zone = present.values_list("enclosure__room__time_zone", flat=True).first()
         return zone or self.household.time_zone
 
     def day_of(self, moment: dt.datetime) -> dt.date:
@@ -143,7 +168,11 @@ class Animal(Versioned):
 
     def mass_g(self) -> float | None:
         """Of the last weighing [g]. Reads the prefetched rows."""
-        return max(self.weighings.all(), key=lambda w: (w.on, w.pk)).mass_g if self.weighings.all() else None
+        return (
+            max(self.weighings.all(), key=lambda w: (w.on, w.pk)).mass_g
+            if self.weighings.all()
+            else None
+        )
 
     def length_mm(self) -> dict[str, float]:
         """The last length of each kind [mm]."""
@@ -163,29 +192,38 @@ class Animal(Versioned):
             "species": self.species,
             "sex": self.sex,
             "length_mm": self.length_mm(),
-            "schools": self.schools,
+            "approaches": self.approaches,
         }
         return own | known
 
     def leading_data(self, day: dt.date) -> dict[str, object]:
-        """What leads its meals, as a request writes it: its condition, the trend of the scale, and the spells that go on. Reads the prefetched rows."""
+        """What leads its meals, as a request writes it: its condition, the trend of the scale, and
+        the condition periods that go on. Reads the prefetched rows.
+        """
         found: dict[str, object] = {}
         if self.condition is not None and self.condition_on is not None:
             found["condition"] = {"score": self.condition, "on": self.condition_on.isoformat()}
-        trend = trend_pct([(one.on, one.mass_g) for one in self.weighings.all() if (day - one.on).days <= 2 * TREND_DAYS], day)
+        trend = trend_pct(
+            [
+                (one.on, one.mass_g)
+                for one in self.weighings.all()
+                if (day - one.on).days <= 2 * TREND_DAYS
+            ],
+            day,
+        )
         if trend is not None:
             found["trend_pct"] = round(trend, 2)
-        spells = [
+        condition_periods = [
             {"kind": one.kind, "since": one.since.isoformat()}
-            for one in self.spells.all()
+            for one in self.condition_periods.all()
             if one.until is None and one.since <= day
         ]
-        if spells:
-            found["spells"] = spells
+        if condition_periods:
+            found["condition_periods"] = condition_periods
         return found
 
 
-class Spell(models.Model):
+class ConditionPeriod(models.Model):
     """A time in its life that changes what is fed and what a refusal means; open until it is over."""
 
     class Kind(models.TextChoices):
@@ -195,7 +233,7 @@ class Spell(models.Model):
         UNWELL = "unwell", "unwell"
         BROUGHT_UP = "brought up", "brought food up"
 
-    animal = models.ForeignKey(Animal, on_delete=models.CASCADE, related_name="spells")
+    animal = models.ForeignKey(Animal, on_delete=models.CASCADE, related_name="condition_periods")
     kind = models.CharField(max_length=10, choices=Kind)
     since = models.DateField()
     until = models.DateField(null=True, blank=True)
@@ -204,11 +242,21 @@ class Spell(models.Model):
     class Meta:
         ordering = ["-since", "-pk"]
         constraints = [
-            models.UniqueConstraint(fields=["animal", "kind"], condition=Q(until__isnull=True), name="spell_open_once"),
-            models.CheckConstraint(name="spell_ends_after_it_began", condition=Q(until__isnull=True) | Q(until__gte=models.F("since"))),
-            models.CheckConstraint(name="spell_kind_known", condition=Q(kind__in=["shed", "gravid", "breeding", "unwell", "brought up"])),
-        ]  # fmt: skip
-        indexes = [models.Index(fields=["animal", "-since"], name="spell_latest")]
+            models.UniqueConstraint(
+                fields=["animal", "kind"],
+                condition=Q(until__isnull=True),
+                name="condition_period_open_once",
+            ),
+            models.CheckConstraint(
+                name="condition_period_ends_after_it_began",
+                condition=Q(until__isnull=True) | Q(until__gte=models.F("since")),
+            ),
+            models.CheckConstraint(
+                name="condition_period_kind_known",
+                condition=Q(kind__in=["shed", "gravid", "breeding", "unwell", "brought up"]),
+            ),
+        ]
+        indexes = [models.Index(fields=["animal", "-since"], name="condition_period_latest")]
 
     def __str__(self) -> str:
         return f"{self.kind} since {self.since}"
@@ -223,8 +271,12 @@ class Weighing(models.Model):
 
     class Meta:
         ordering = ["on", "pk"]
-        constraints = [models.CheckConstraint(name="weighing_mass_positive", condition=Q(mass_g__range=MASS_G))]
-        indexes = [models.Index(fields=["animal", "-on"], name="weighing_latest")]  # the last weight of an animal
+        constraints = [
+            models.CheckConstraint(name="weighing_mass_positive", condition=Q(mass_g__range=MASS_G))
+        ]
+        indexes = [
+            models.Index(fields=["animal", "-on"], name="weighing_latest")
+        ]  # the last weight of an animal
 
     def __str__(self) -> str:
         return f"{self.mass_g:g} g on {self.on}"
@@ -245,8 +297,12 @@ class Length(models.Model):
 
     class Meta:
         ordering = ["on", "pk"]
-        constraints = [models.CheckConstraint(name="length_positive", condition=Q(length_mm__range=LENGTH_MM))]
-        indexes = [models.Index(fields=["animal", "-on"], name="length_latest")]  # the last length of an animal
+        constraints = [
+            models.CheckConstraint(name="length_positive", condition=Q(length_mm__range=LENGTH_MM))
+        ]
+        indexes = [
+            models.Index(fields=["animal", "-on"], name="length_latest")
+        ]  # the last length of an animal
 
     def __str__(self) -> str:
         return f"{self.length_mm:g} mm on {self.on}"

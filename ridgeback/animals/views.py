@@ -1,4 +1,6 @@
-"""The animals of a household: the list, one animal's page, its path, and what the next twelve months bring."""
+"""The animals of a household: the list, one animal's page, its path, and what the next twelve
+months bring.
+"""
 
 import datetime as dt
 import itertools
@@ -11,25 +13,37 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_safe
 
-from husbandry.path.ribbons import Milestone
+from husbandry.life_plan.rows import Milestone
 from husbandry.quantity import Kind, show
 from ridgeback.animals import flows, presenting, wording
-from ridgeback.animals.forms import BodyForm, FactsForm, GoneForm, MeasureForm, SchoolsForm, WeighForm, preset_schools
-from ridgeback.animals.lives import Coming, home_of, lamps_due, life_of, outlook, soonest
+from ridgeback.animals.forms import (
+    ApproachesForm,
+    BodyForm,
+    DepartureForm,
+    FactsForm,
+    MeasureForm,
+    WeighForm,
+    preset_approaches,
+)
+from ridgeback.animals.lives import AnimalForecastRow, home_of, lamps_due, life_of, outlook, soonest
 from ridgeback.animals.models import Animal
 from ridgeback.calculation import Failed, attempt
 from ridgeback.clock import now
 from ridgeback.drawing.scale_view import silhouette_svg
+from ridgeback.households.middleware import KeeperRequest
 from ridgeback.jobs.flows import ask_for_lives
-from ridgeback.keepers.middleware import KeeperRequest
-from ridgeback.library.flows import profile_of
 from ridgeback.posting import only_by_form
+from ridgeback.species_guide.flows import profile_of
 from ridgeback.submissions.flows import sent_once
 
 
 def _animal(request: KeeperRequest, pk: int) -> Animal:
     """An animal of this household, or 404."""
-    rows = Animal.objects.of(request.household).select_related("household").prefetch_related("weighings", "lengths")
+    rows = (
+        Animal.objects.of(request.household)
+        .select_related("household")
+        .prefetch_related("weighings", "lengths")
+    )
     return get_object_or_404(rows, pk=pk)
 
 
@@ -49,11 +63,13 @@ def animal_list(request: KeeperRequest) -> HttpResponse:
     rows = [_row(coming, request, day) for coming in comings]
     gone = Animal.objects.of(request.household).filter(gone_on__isnull=False).order_by("-gone_on")
     return render(
-        request, "animals/rows.html" if request.htmx else "animals/list.html", {"rows": rows, "pending": pending, "gone": gone}
+        request,
+        "animals/rows.html" if request.htmx else "animals/list.html",
+        {"rows": rows, "pending": pending, "gone": gone},
     )
 
 
-def _row(coming: Coming, request: KeeperRequest, day: dt.date) -> dict[str, Any]:
+def _row(coming: AnimalForecastRow, request: KeeperRequest, day: dt.date) -> dict[str, Any]:
     soon = next(iter(soonest([coming])), None)
     said = wording.event(soon[1], coming.animal.name, day, request.units) if soon else None
     return {
@@ -77,7 +93,7 @@ def _page(
     weighing: WeighForm | None = None,
     measuring: MeasureForm | None = None,
     facts: FactsForm | None = None,
-    gone: GoneForm | None = None,
+    gone: DepartureForm | None = None,
 ) -> HttpResponse:
     day = animal.day_of(now())
     profile = profile_of(request.household, animal.species)
@@ -101,11 +117,13 @@ def _page(
         "weighing": weighing or WeighForm(**common, units=request.units),
         "measuring": measuring or MeasureForm(**common, units=request.units),
         "facts": facts or FactsForm(**common),
-        "gone": gone or GoneForm(animal=animal, today=day),
+        "gone": gone or DepartureForm(animal=animal, today=day),
         "logged": _logged(animal, request),
-        "told": presenting.said_size(told, life, request.units, day)
-        if told and not isinstance(life, Failed) and not failed
-        else None,
+        "told": (
+            presenting.said_size(told, life, request.units, day)
+            if told and not isinstance(life, Failed) and not failed
+            else None
+        ),
         "drawing": silhouette_svg(profile),
     }
     return render(request, "animals/page.html", context, status=200)
@@ -115,12 +133,20 @@ def _logged(animal: Animal, request: KeeperRequest) -> list[dict[str, Any]]:
     """The last weights and lengths as lines."""
     names = dict(animal.lengths.model.Kind.choices)
     rows = [
-        {"on": w.on, "text": show(w.mass_g, Kind.MASS, request.units), "what": "mass", "pk": w.pk, "of": "weight"}
+        {
+            "on": w.on,
+            "text": show(w.mass_g, Kind.MASS, request.units),
+            "what": "mass",
+            "pk": w.pk,
+            "of": "weight",
+        }
         for w in animal.weighings.all()
     ] + [
         {
             "on": length.on,
-            "text": show(length.length_mm / 1000, Kind.LENGTH, request.units, small=length.length_mm < 150),
+            "text": show(
+                length.length_mm / 1000, Kind.LENGTH, request.units, small=length.length_mm < 150
+            ),
             "what": names[length.kind],
             "pk": length.pk,
             "of": "length",
@@ -154,7 +180,9 @@ def weigh(request: KeeperRequest, pk: int) -> HttpResponse:
     with sent_once(animal.household_id, form.cleaned_data["form_key"]) as first:
         if first:
             flows.weigh(animal, on=on, mass_g=mass_g)
-    messages.success(request, f"Logged: {show(mass_g, Kind.MASS, request.units)} on {on:%-d %B %Y}.")
+    messages.success(
+        request, f"Logged: {show(mass_g, Kind.MASS, request.units)} on {on:%-d %B %Y}."
+    )
     return redirect("animals:page", pk=pk)
 
 
@@ -177,12 +205,16 @@ def measure(request: KeeperRequest, pk: int) -> HttpResponse:
 
 
 @posted
-def forget(request: KeeperRequest, pk: int) -> HttpResponse:
+def delete_measurement(request: KeeperRequest, pk: int) -> HttpResponse:
     """Take a wrong weight or length away."""
     animal = _animal(request, pk)
     text = request.POST.get("row", "")
     row = int(text) if text.isdecimal() and len(text) < 12 else 0
-    gone = flows.forget_weight(animal, row) if request.POST.get("of") == "weight" else flows.forget_length(animal, row)
+    gone = (
+        flows.forget_weight(animal, row)
+        if request.POST.get("of") == "weight"
+        else flows.forget_length(animal, row)
+    )
     messages.success(request, "Taken away." if gone else "It was gone already.")
     return redirect("animals:page", pk=pk)
 
@@ -210,45 +242,54 @@ def facts(request: KeeperRequest, pk: int) -> HttpResponse:
 
 @posted
 def depart(request: KeeperRequest, pk: int) -> HttpResponse:
-    """It died or is another's: it leaves its enclosure and the round; its book stays. Or that was a slip."""
+    """It died or is another's: it leaves its enclosure and the day's tasks; its book stays.
+
+    Or that was a slip.
+    """
     animal = _animal(request, pk)
     if "back" in request.POST:
         flows.return_(animal)
-        messages.success(request, f"{animal.name} is of the household again: choose an enclosure for it.")
+        messages.success(
+            request, f"{animal.name} is of the household again: choose an enclosure for it."
+        )
         return redirect("animals:page", pk=pk)
-    form = GoneForm(request.POST, animal=animal, today=animal.day_of(now()))
+    form = DepartureForm(request.POST, animal=animal, today=animal.day_of(now()))
     if not form.is_valid():
         return _page(request, animal, gone=form)
     flows.depart(animal, gone=form.cleaned_data["gone"], on=form.cleaned_data["gone_on"], now=now())
-    messages.success(request, f"{animal.name} is no longer kept: it has left its enclosure and its tasks end. Its records stay.")
+    messages.success(
+        request,
+        f"{animal.name} is no longer kept: it has left its enclosure and its tasks end. Its records"
+        " stay.",
+    )
     return redirect("animals:page", pk=pk)
 
 
 @posted
-def schools(request: KeeperRequest, pk: int) -> HttpResponse:
+def approaches(request: KeeperRequest, pk: int) -> HttpResponse:
     """By which approaches it is kept: one by one, or a way of keeping that answers many."""
     animal = _animal(request, pk)
     profile = profile_of(request.household, animal.species)
     preset = request.POST.get("preset", "")
     if preset:
-        chosen = preset_schools(preset, profile)
+        chosen = preset_approaches(preset, profile)
         if chosen is None:
             messages.error(request, "There is no such way of keeping.")
             return redirect("animals:page", pk=pk)
     else:
-        form = SchoolsForm(request.POST, animal=animal, profile=profile)
+        form = ApproachesForm(request.POST, animal=animal, profile=profile)
         if not form.is_valid():
             messages.error(request, "There is no such approach: nothing was changed.")
             return redirect("animals:page", pk=pk)
         chosen = form.chosen()
-    flows.set_schools(animal, chosen)
+    flows.set_approaches(animal, chosen)
     messages.success(request, "Saved: the plan follows these approaches.")
     return redirect("animals:page", pk=pk)
 
 
 @require_safe
-def path(request: KeeperRequest, pk: int) -> HttpResponse:
-    """One animal's life as ribbons."""
+def life_plan(request: KeeperRequest, pk: int) -> HttpResponse:
+    """One animal's life as rows."""
     animal = _animal(request, pk)
     today = animal.day_of(now())
     life = life_of(animal, today, profile_of(request.household, animal.species))
@@ -260,11 +301,11 @@ def path(request: KeeperRequest, pk: int) -> HttpResponse:
         "life": life,
         "today": today,
     }
-    return render(request, "animals/path.html", context)
+    return render(request, "animals/life_plan.html", context)
 
 
 @require_safe
-def outlook_page(request: KeeperRequest) -> HttpResponse:
+def forecast_page(request: KeeperRequest) -> HttpResponse:
     """What the next twelve months bring the household."""
     if request.household is None:
         raise Http404
@@ -278,15 +319,21 @@ def outlook_page(request: KeeperRequest) -> HttpResponse:
         title, words = wording.event(event, coming.animal.name, day, request.units)
         rows.append(
             {
-                "animal": coming.animal, "on": event.on, "month": event.on.replace(day=1), "now": event.on <= day, "title": title,
-                "words": words, "severity": event.severity, "before": _before(event.milestone, request),
+                "animal": coming.animal,
+                "on": event.on,
+                "month": event.on.replace(day=1),
+                "now": event.on <= day,
+                "title": title,
+                "words": words,
+                "severity": event.severity,
+                "before": _before(event.milestone, request),
             }
-        )  # fmt: skip
-    for habitat, event in lamps_due(comings, day):
-        title, words = wording.event(event, habitat.name, day, request.units)
+        )
+    for enclosure, event in lamps_due(comings, day):
+        title, words = wording.event(event, enclosure.name, day, request.units)
         rows.append(
             {
-                "habitat": habitat,
+                "enclosure": enclosure,
                 "on": event.on,
                 "month": event.on.replace(day=1),
                 "now": event.on <= day,
@@ -299,7 +346,9 @@ def outlook_page(request: KeeperRequest) -> HttpResponse:
     due = [row for row in rows if row["now"]]
     months = [
         {"month": month, "rows": list(group)}
-        for month, group in itertools.groupby((row for row in rows if not row["now"]), key=lambda row: row["month"])
+        for month, group in itertools.groupby(
+            (row for row in rows if not row["now"]), key=lambda row: row["month"]
+        )
     ]
     context = {
         "now": due,
@@ -309,7 +358,9 @@ def outlook_page(request: KeeperRequest) -> HttpResponse:
         "today": day,
         "failed": [(coming.animal, coming.failed) for coming in comings if coming.failed],
     }
-    return render(request, "animals/outlook_rows.html" if request.htmx else "animals/outlook.html", context)
+    return render(
+        request, "animals/forecast_rows.html" if request.htmx else "animals/forecast.html", context
+    )
 
 
 def _before(milestone: Milestone | None, request: KeeperRequest) -> list[str]:

@@ -1,39 +1,58 @@
-"""Words about lives: what a ribbon says, when a stage comes, what to buy before it. In the reader's units and money."""
+"""Words about lives: what a row says, when a stage comes, what to buy before it.
+
+In the reader's units and money.
+"""
 
 import datetime as dt
 from collections.abc import Sequence
 
-from husbandry.path.boxes import Bought, Fits
-from husbandry.path.outlook import Event
-from husbandry.path.ribbons import Milestone, Shift, Worth
+from husbandry.life_plan.enclosure_purchases import EnclosureFit, EnclosurePurchase
+from husbandry.life_plan.forecast import Event
+from husbandry.life_plan.rows import LifeRowValue, Milestone, StageChange
 from husbandry.quantity import Kind, Units, show
-from husbandry.species.values import Span
-from ridgeback.keepers.models import Household
+from husbandry.species.values import ValueRange
+from ridgeback.households.models import Household
 
 KINDS = {"°C": Kind.TEMPERATURE, "%": Kind.HUMIDITY, "UVI": Kind.UVI, "m": Kind.LENGTH}
 NAMES = {
-    "box": "Enclosure", "surface": "Surface", "warm air": "Warm air", "cool air": "Cool air", "night": "Night", "water": "Water", "UV": "UV index",
-    "humidity by day": "Humidity", "humidity by night": "by night", "ground": "Substrate", "food": "Food", "powders": "Supplements",
-}  # fmt: skip
+    "enclosure": "Enclosure",
+    "surface": "Surface",
+    "warm air": "Warm air",
+    "cool air": "Cool air",
+    "night": "Night",
+    "water": "Water",
+    "UV": "UV index",
+    "humidity by day": "Humidity",
+    "humidity by night": "by night",
+    "substrate": "Substrate",
+    "food": "Food",
+    "supplements": "Supplements",
+}
 
 
 def sides(values: Sequence[float], units: Units) -> str:
     """Sides as “149 × 61 × 48 cm”."""
-    return " × ".join(show(side, Kind.LENGTH, units, unit=n == len(values) - 1) for n, side in enumerate(values))
+    return " × ".join(
+        show(side, Kind.LENGTH, units, unit=n == len(values) - 1) for n, side in enumerate(values)
+    )
 
 
 def between(low: float | None, high: float | None, kind: Kind, units: Units) -> str:
     """A range in the reader's unit."""
     ends = [end for end in (low, high) if end is not None]
-    digits = 0 if kind is Kind.TEMPERATURE and all(float(end).is_integer() for end in ends) else None
-    said = [show(end, kind, units, digits=digits, unit=n == len(ends) - 1) for n, end in enumerate(ends)]
+    digits = (
+        0 if kind is Kind.TEMPERATURE and all(float(end).is_integer() for end in ends) else None
+    )
+    said = [
+        show(end, kind, units, digits=digits, unit=n == len(ends) - 1) for n, end in enumerate(ends)
+    ]
     if len(said) == 1:
         return f"{'from' if low is not None else 'up to'} {said[0]}"
     return said[1] if low == high else " to ".join(said)
 
 
-def worth_lines(worth: Worth, units: Units) -> tuple[str, ...]:
-    """What a ribbon says, as lines."""
+def worth_lines(worth: LifeRowValue, units: Units) -> tuple[str, ...]:
+    """What a row says, as lines."""
     if worth.sides_m is not None:
         return (sides(worth.sides_m, units),)
     found: list[str] = []
@@ -56,29 +75,39 @@ def when(early: dt.date | None, usual: dt.date, late: dt.date | None, today: dt.
     last = month(late) if late is not None else "later than can be seen"
     if first == last == month(usual):
         return f"in {usual:%B %Y}"
-    return f"about {month(usual)} (between {first} and {last})" if late is not None else f"about {month(usual)} (from {first} on)"
+    return (
+        f"about {month(usual)} (between {first} and {last})"
+        if late is not None
+        else f"about {month(usual)} (from {first} on)"
+    )
 
 
 VERBS = {
-    "surface": "Surface", "warm air": "Warm end", "cool air": "Cool end", "night": "Night", "water": "Water", "UV": "UV index at its back",
-    "humidity by day": "Humidity by day", "humidity by night": "Humidity by night",
-}  # fmt: skip
+    "surface": "Surface",
+    "warm air": "Warm end",
+    "cool air": "Cool end",
+    "night": "Night",
+    "water": "Water",
+    "UV": "UV index at its back",
+    "humidity by day": "Humidity by day",
+    "humidity by night": "Humidity by night",
+}
 
 
-def shift(item: Shift, units: Units) -> str:
+def shift(item: StageChange, units: Units) -> str:
     """What a stage changes, as a thing to do or to buy."""
     before, after = ("; ".join(worth_lines(worth, units)) for worth in (item.before, item.after))
-    if item.ribbon == "box":
+    if item.life_row == "enclosure":
         return f"An enclosure of at least {after} above the substrate, to last this stage"
-    if item.ribbon == "food":
+    if item.life_row == "food":
         new = [text for text in item.after.texts if text not in item.before.texts]
         return f"Food: {'; '.join(new) or after}"
-    if item.ribbon == "powders":
+    if item.life_row == "supplements":
         new = [text for text in item.after.texts if text not in item.before.texts]
         return f"Supplements: {'; '.join(new) or after}"
-    if item.ribbon == "ground":
+    if item.life_row == "substrate":
         return f"Substrate: {after}"
-    return f"{VERBS[item.ribbon]}: {after}, until then {before}"
+    return f"{VERBS[item.life_row]}: {after}, until then {before}"
 
 
 def money(euros: float, household: Household | None) -> str:
@@ -89,13 +118,13 @@ def money(euros: float, household: Household | None) -> str:
     return f"{round(value / step) * step:,.0f}".replace(",", " ") + f" {name}"
 
 
-def bought(item: Bought, units: Units, household: Household | None) -> str:
+def bought(item: EnclosurePurchase, units: Units, household: Household | None) -> str:
     """An enclosure of a plan."""
     price = "yours already" if item.owned else f"about {money(item.price_eur, household)}"
     return f"{item.name}, {sides(item.sides_m, units)} inside, {price}"
 
 
-def fits_line(item: Fits, units: Units, today: dt.date) -> tuple[str, str]:
+def fits_line(item: EnclosureFit, units: Units, today: dt.date) -> tuple[str, str]:
     """Whether an enclosure fits: a mark's direction and words."""
     if not item.now:
         return "below", f"too small now: {' and '.join(item.short)}"
@@ -108,11 +137,23 @@ def event(item: Event, name: str, today: dt.date, units: Units) -> tuple[str, st
     """An event as a title and what to do about it."""
     match item.kind:
         case "stage":
-            return f"{name} becomes {article(item.what)}", when(item.early, item.on, item.late, today)
-        case "box":
-            title = f"{item.what} is too small for {name}" if item.on <= today else f"{name} outgrows {item.what}"
-            needs = f"it needs {sides(item.needs_m, units)} above the substrate" if item.needs_m else ""
-            return title, needs if item.on <= today else f"{when(item.early, item.on, item.late, today)}; then {needs}"
+            return f"{name} becomes {article(item.what)}", when(
+                item.early, item.on, item.late, today
+            )
+        case "enclosure":
+            title = (
+                f"{item.what} is too small for {name}"
+                if item.on <= today
+                else f"{name} outgrows {item.what}"
+            )
+            needs = (
+                f"it needs {sides(item.needs_m, units)} above the substrate" if item.needs_m else ""
+            )
+            return title, (
+                needs
+                if item.on <= today
+                else f"{when(item.early, item.on, item.late, today)}; then {needs}"
+            )
         case "check":
             return (
                 f"{name} to the veterinarian before its brumation",
@@ -121,18 +162,33 @@ def event(item: Event, name: str, today: dt.date, units: Units) -> tuple[str, st
         case "rest":
             return (
                 f"{name} may begin its brumation",
-                f"about {item.what} weeks; food stops two weeks before, the day is shortened in steps",
+                (
+                    f"about {item.what} weeks; food stops two weeks before, the day is shortened in"
+                    " steps"
+                ),
             )
         case "lamp":
             when_due = "due now" if item.on <= today else f"in {item.on:%B %Y}"
             return (
                 f"{item.what} in {name}",
-                f"{when_due}: its ultraviolet falls before its light; measure it, or replace it and measure again",
+                (
+                    f"{when_due}: its ultraviolet falls before its light; measure it, or replace it"
+                    " and measure again"
+                ),
             )
         case "weigh":
-            return (f"{name} was never weighed", "what is projected stands on its birthday alone") if not item.what else (
-                f"Weigh {name}", f"last weighed {item.what} days ago" if item.on <= today else "by then the last weight is old"
-            )  # fmt: skip
+            return (
+                (f"{name} was never weighed", "what is projected stands on its birthday alone")
+                if not item.what
+                else (
+                    f"Weigh {name}",
+                    (
+                        f"last weighed {item.what} days ago"
+                        if item.on <= today
+                        else "by then the last weight is old"
+                    ),
+                )
+            )
         case _:
             return f"{name}’s weights", item.what
 
@@ -154,10 +210,14 @@ def age(born_on: dt.date | None, today: dt.date) -> str:
     months = (today - born_on).days / 30.436875
     if months < 24:
         return f"{months:.0f} months old" if months >= 2 else f"{(today - born_on).days} days old"
-    return f"{months / 12:.0f} years old" if months >= 120 else f"{months / 12:.1f} years old".replace(".0 ", " ")
+    return (
+        f"{months / 12:.0f} years old"
+        if months >= 120
+        else f"{months / 12:.1f} years old".replace(".0 ", " ")
+    )
 
 
-def years(span: Span) -> str:
+def years(span: ValueRange) -> str:
     """A span of years."""
     low, high = span.ends
     return f"{low:g} to {high:g} years" if low != high else f"{low:g} years"

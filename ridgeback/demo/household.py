@@ -1,6 +1,8 @@
-"""The demo: one invented household with one room and four enclosures, each with its own animal and its own story.
+"""The demo: one invented household with one room and four enclosures, each with its own animal and
+its own story.
 
-Everything here is made up. Dates are relative to the day it is loaded, and move along when the demo is started on a later day.
+Everything here is made up. Dates are relative to the day it is loaded, and move along when the demo
+is started on a later day.
 """
 
 import datetime as dt
@@ -13,18 +15,18 @@ from django.db.models import F
 from husbandry.species.library import find
 from husbandry.species.needs import NeedKey
 from ridgeback import clock
-from ridgeback.animals.models import Animal, Length, Spell, Weighing
-from ridgeback.courses.models import Course
+from ridgeback.animals.models import Animal, ConditionPeriod, Length, Weighing
+from ridgeback.breeding.models import Clutch, EggLook
 from ridgeback.demo.lives import tell_lives
-from ridgeback.demo.rounds import log_rounds
+from ridgeback.demo.log_history import log_rounds
 from ridgeback.demo.tank import move_builds, plan_tank
-from ridgeback.eggs.models import Clutch, EggLook
-from ridgeback.habitats import flows
-from ridgeback.habitats.models import Habitat, Occupancy, Reading, Revision
-from ridgeback.habitats.simulated import ROUND, take_readings
-from ridgeback.keepers.models import Household, Keeper, Membership, Room
-from ridgeback.larder.models import Stock
-from ridgeback.ledger.models import Entry, Last
+from ridgeback.enclosures import flows
+from ridgeback.enclosures.models import Enclosure, Occupancy, Reading, Revision
+from ridgeback.enclosures.simulated_readings import ROUND, take_readings
+from ridgeback.households.models import Household, Keeper, Membership, Room
+from ridgeback.log.models import LastDone, LogEntry
+from ridgeback.supplies.models import Stock
+from ridgeback.treatments.models import Treatment
 
 ZONE = "Europe/London"
 DAY, UV_DAY = {"on": "07:30", "off": "19:30"}, {"on": "08:00", "off": "18:30"}
@@ -34,16 +36,16 @@ def _body(slug: str, kind: str, at: list[float], size: list[float], **more: Any)
     return {"id": slug, "kind": kind, "at_m": at, "size_m": size, **more}
 
 
-# Right: a gecko of dusk in a roomy enclosure, everything in its band and measured lately.
+# Right: a gecko of dusk in a roomy enclosure, everything in its target range and measured lately.
 BRAMBLE = {
-    "box": {
+    "enclosure": {
         "inside_m": {"length": 1.0, "depth": 0.5, "height": 0.5},
         "panels": {"front": "glass"},
         "lid": {"material": "wood"},
-        "ground": {"material": "soil", "depth_m": 0.06},
-        "wetting": {"ground": "damp"},
+        "substrate": {"material": "soil", "depth_m": 0.06},
+        "wetting": {"substrate": "damp"},
     },
-    "things": [
+    "items": [
         {
             "id": "lamp-1",
             "kind": "halogen_flood",
@@ -52,7 +54,15 @@ BRAMBLE = {
             "thermostat": {"set_c": 32.5, "probe": "surface"},
             **DAY,
         },
-        {"id": "tube-1", "kind": "t5_6", "at_m": [0.34, 0.3, 0.44], "length_m": 0.55, "power_w": 24, "hours_run": 700, **UV_DAY},
+        {
+            "id": "tube-1",
+            "kind": "t5_6",
+            "at_m": [0.34, 0.3, 0.44],
+            "length_m": 0.55,
+            "power_w": 24,
+            "hours_run": 700,
+            **UV_DAY,
+        },
         {
             "id": "night-heat-1",
             "kind": "ceramic_emitter",
@@ -71,13 +81,13 @@ BRAMBLE = {
 }
 # Too cold under the lamp: hung too high over a juvenile's stone.
 PIP = {
-    "box": {
+    "enclosure": {
         "inside_m": {"length": 1.1, "depth": 0.5, "height": 0.55},
         "panels": {"front": "glass"},
         "lid": {"material": "wood", "mesh": "quarter_inch", "mesh_share": 0.25},
-        "ground": {"material": "soil", "depth_m": 0.05},
+        "substrate": {"material": "soil", "depth_m": 0.05},
     },
-    "things": [
+    "items": [
         {"id": "lamp-1", "kind": "halogen_flood", "at_m": [0.24, 0.25, 0.50], "power_w": 50, **DAY},
         {
             "id": "tube-1",
@@ -97,20 +107,33 @@ PIP = {
 }
 # Ultraviolet too weak: a worn tube lies on fine mesh, far above the frog's branch.
 SABLE = {
-    "box": {
+    "enclosure": {
         "inside_m": {"length": 0.6, "depth": 0.45, "height": 0.75},
-        "panels": {"front": "glass", "back": "glass", "left": "glass", "right": "glass", "bottom": "glass"},
+        "panels": {
+            "front": "glass",
+            "back": "glass",
+            "left": "glass",
+            "right": "glass",
+            "bottom": "glass",
+        },
         "lid": {"material": "pvc_board", "mesh": "insect", "mesh_share": 0.4},
-        "ground": {"material": "soil", "depth_m": 0.08},
+        "substrate": {"material": "soil", "depth_m": 0.08},
         "wetting": {
-            "ground": "damp",
+            "substrate": "damp",
             "mistings": [{"at": "08:00", "ml": 40}, {"at": "18:00", "ml": 60}],
             "nozzles_ml_s": 3,
             "tank_l": 4,
         },
     },
-    "things": [
-        {"id": "lamp-1", "kind": "incandescent_reflector", "at_m": [0.15, 0.22, 0.80], "power_w": 100, "above_lid": True, **DAY},
+    "items": [
+        {
+            "id": "lamp-1",
+            "kind": "incandescent_reflector",
+            "at_m": [0.15, 0.22, 0.80],
+            "power_w": 100,
+            "above_lid": True,
+            **DAY,
+        },
         {
             "id": "tube-1",
             "kind": "t5_6",
@@ -131,13 +154,13 @@ SABLE = {
 }
 # Outgrown: a kingsnake still in the enclosure of its youth.
 FATHOM = {
-    "box": {
+    "enclosure": {
         "inside_m": {"length": 0.8, "depth": 0.45, "height": 0.45},
         "panels": {"front": "glass"},
         "lid": {"material": "wood", "mesh": "quarter_inch", "mesh_share": 0.2},
-        "ground": {"material": "soil", "depth_m": 0.05},
+        "substrate": {"material": "soil", "depth_m": 0.05},
     },
-    "things": [
+    "items": [
         {
             "id": "panel-1",
             "kind": "infrared_panel",
@@ -147,7 +170,15 @@ FATHOM = {
             **DAY,
         },
         {"id": "probe-1", "kind": "probe", "at_m": [0.2, 0.22, 0.07]},
-        {"id": "tube-1", "kind": "t5_6", "at_m": [0.34, 0.32, 0.40], "length_m": 0.55, "power_w": 24, "hours_run": 400, **UV_DAY},
+        {
+            "id": "tube-1",
+            "kind": "t5_6",
+            "at_m": [0.34, 0.32, 0.40],
+            "length_m": 0.55,
+            "power_w": 24,
+            "hours_run": 400,
+            **UV_DAY,
+        },
         _body("stone-1", "slab", [0.18, 0.22, 0.05], [0.24, 0.22, 0.02], material="slate"),
         _body("hide-1", "hide", [0.40, 0.30, 0.05], [0.18, 0.18, 0.07]),
         _body("hide-2", "hide", [0.62, 0.30, 0.05], [0.2, 0.2, 0.07]),
@@ -155,54 +186,121 @@ FATHOM = {
     ],
 }
 
-# How Bramble's enclosure came to be: days ago, why, and what its lamp was then. The demo's instruments read each state.
+# How Bramble's enclosure came to be: days ago, why, and what its lamp was then. The demo's
+# instruments read each state.
 BEGINNINGS: list[tuple[int, str, dict[str, Any]]] = [
     (168, "as built", {"power_w": 50, "at_m": [0.22, 0.24, 0.46], "thermostat": None}),
-    (150, "halogen flood: hung lower, at 40 cm", {"power_w": 50, "at_m": [0.22, 0.24, 0.40], "thermostat": None}),
-    (128, "halogen flood: 35 W instead of 50 W", {"power_w": 35, "at_m": [0.22, 0.24, 0.40], "thermostat": None}),
-    (104, "halogen flood: a thermostat at 34 °C", {"power_w": 35, "at_m": [0.22, 0.24, 0.42], "thermostat": {"set_c": 34, "probe": "surface"}}),
-]  # fmt: skip
+    (
+        150,
+        "halogen flood: hung lower, at 40 cm",
+        {"power_w": 50, "at_m": [0.22, 0.24, 0.40], "thermostat": None},
+    ),
+    (
+        128,
+        "halogen flood: 35 W instead of 50 W",
+        {"power_w": 35, "at_m": [0.22, 0.24, 0.40], "thermostat": None},
+    ),
+    (
+        104,
+        "halogen flood: a thermostat at 34 °C",
+        {
+            "power_w": 35,
+            "at_m": [0.22, 0.24, 0.42],
+            "thermostat": {"set_c": 34, "probe": "surface"},
+        },
+    ),
+]
 TURNED_DOWN = (76, "halogen flood: thermostat to 32.5 °C")
 
-# name, seed of the truth, shelf, spec, sex, months old, (days ago, g), (days ago, mm), fed days ago, (need, value, days ago, hour, instrument, offset, lamp on h)
+# name, seed of the truth, shelf, spec, sex, months old, (days ago, g), (days ago, mm), fed days
+# ago, (need, value, days ago, hour, instrument, offset, lamp on h)
 STORIES: list[dict[str, Any]] = [
     {
-        "name": "Bramble", "seed": 52, "species": "Hemitheconyx caudicinctus", "shelf": "Long wall", "spec": BRAMBLE, "sex": Animal.Sex.FEMALE,
-        "months": 43, "fed": 2, "lengths": [(170, 201), (27, 204)],
-        "weights": [(170, 55.2), (142, 56.0), (113, 56.4), (84, 57.1), (55, 57.0), (27, 58.2), (4, 58.0)],
+        "name": "Bramble",
+        "seed": 52,
+        "species": "Hemitheconyx caudicinctus",
+        "shelf": "Long wall",
+        "spec": BRAMBLE,
+        "sex": Animal.Sex.FEMALE,
+        "months": 43,
+        "fed": 2,
+        "lengths": [(170, 201), (27, 204)],
+        "weights": [
+            (170, 55.2),
+            (142, 56.0),
+            (113, 56.4),
+            (84, 57.1),
+            (55, 57.0),
+            (27, 58.2),
+            (4, 58.0),
+        ],
         "readings": [
-            (NeedKey.SURFACE_DAY, 32.9, 5, 15, "infrared", 0.6, 7.5), (NeedKey.WARM_AIR_DAY, 27.1, 5, 15, "probe", 0.0, 7.5),
-            (NeedKey.COOL_AIR_DAY, 24.4, 5, 15, "probe", 0.0, 7.5), (NeedKey.AIR_NIGHT, 21.7, 4, 6, "probe", 0.0, None),
-            (NeedKey.UVI_DAY, 0.6, 31, 13, "uv", 0.0, 5.0), (NeedKey.HUMIDITY_DAY, 60.0, 1, 14, "hygrometer", 2.0, 6.5),
-            (NeedKey.SURFACE_DAY, 33.4, 63, 15, "infrared", 0.6, 7.0), (NeedKey.COOL_AIR_DAY, 24.9, 63, 15, "probe", 0.0, 7.0),
+            (NeedKey.SURFACE_DAY, 32.9, 5, 15, "infrared", 0.6, 7.5),
+            (NeedKey.WARM_AIR_DAY, 27.1, 5, 15, "probe", 0.0, 7.5),
+            (NeedKey.COOL_AIR_DAY, 24.4, 5, 15, "probe", 0.0, 7.5),
+            (NeedKey.AIR_NIGHT, 21.7, 4, 6, "probe", 0.0, None),
+            (NeedKey.UVI_DAY, 0.6, 31, 13, "uv", 0.0, 5.0),
+            (NeedKey.HUMIDITY_DAY, 60.0, 1, 14, "hygrometer", 2.0, 6.5),
+            (NeedKey.SURFACE_DAY, 33.4, 63, 15, "infrared", 0.6, 7.0),
+            (NeedKey.COOL_AIR_DAY, 24.9, 63, 15, "probe", 0.0, 7.0),
         ],
     },
     {
-        "name": "Pip", "seed": 276, "species": "Tiliqua scincoides", "shelf": "Long wall", "spec": PIP, "sex": Animal.Sex.UNKNOWN, "months": 6.4,
-        "fed": 1, "weights": [(96, 41), (75, 52), (54, 66), (33, 79), (19, 88), (5, 96)], "lengths": [(96, 205), (33, 262), (5, 282)],
+        "name": "Pip",
+        "seed": 276,
+        "species": "Tiliqua scincoides",
+        "shelf": "Long wall",
+        "spec": PIP,
+        "sex": Animal.Sex.UNKNOWN,
+        "months": 6.4,
+        "fed": 1,
+        "weights": [(96, 41), (75, 52), (54, 66), (33, 79), (19, 88), (5, 96)],
+        "lengths": [(96, 205), (33, 262), (5, 282)],
         "readings": [
-            (NeedKey.SURFACE_DAY, 33.4, 1, 16, "infrared", 0.6, 8.5), (NeedKey.COOL_AIR_DAY, 24.1, 1, 16, "probe", 0.0, 8.5),
-            (NeedKey.WARM_AIR_DAY, 25.2, 2, 9, "probe", 0.0, 1.5), (NeedKey.UVI_DAY, 3.0, 20, 13, "uv", 0.0, 5.0),
+            (NeedKey.SURFACE_DAY, 33.4, 1, 16, "infrared", 0.6, 8.5),
+            (NeedKey.COOL_AIR_DAY, 24.1, 1, 16, "probe", 0.0, 8.5),
+            (NeedKey.WARM_AIR_DAY, 25.2, 2, 9, "probe", 0.0, 1.5),
+            (NeedKey.UVI_DAY, 3.0, 20, 13, "uv", 0.0, 5.0),
         ],
     },
     {
-        "name": "Sable", "seed": 184, "species": "Dryophytes cinereus", "shelf": "Window end", "spec": SABLE, "sex": Animal.Sex.MALE, "months": 19,
-        "fed": 1, "weights": [(150, 7.9), (92, 8.6), (36, 9.2), (8, 9.5)], "lengths": [(150, 48), (8, 52)],
+        "name": "Sable",
+        "seed": 184,
+        "species": "Dryophytes cinereus",
+        "shelf": "Window end",
+        "spec": SABLE,
+        "sex": Animal.Sex.MALE,
+        "months": 19,
+        "fed": 1,
+        "weights": [(150, 7.9), (92, 8.6), (36, 9.2), (8, 9.5)],
+        "lengths": [(150, 48), (8, 52)],
         "readings": [
-            (NeedKey.WARM_AIR_DAY, 24.3, 6, 15, "probe", 0.0, 7.5), (NeedKey.COOL_AIR_DAY, 23.4, 6, 15, "probe", 0.0, 7.5),
-            (NeedKey.UVI_DAY, 0.2, 9, 13, "uv", 0.0, 5.0), (NeedKey.HUMIDITY_DAY, 66.0, 1, 14, "hygrometer", 2.0, 6.0),
+            (NeedKey.WARM_AIR_DAY, 24.3, 6, 15, "probe", 0.0, 7.5),
+            (NeedKey.COOL_AIR_DAY, 23.4, 6, 15, "probe", 0.0, 7.5),
+            (NeedKey.UVI_DAY, 0.2, 9, 13, "uv", 0.0, 5.0),
+            (NeedKey.HUMIDITY_DAY, 66.0, 1, 14, "hygrometer", 2.0, 6.0),
             (NeedKey.HUMIDITY_NIGHT, 84.0, 1, 6, "hygrometer", 2.0, None),
         ],
     },
     {
-        "name": "Fathom", "seed": 160, "species": "Lampropeltis californiae", "shelf": "Window end", "spec": FATHOM, "sex": Animal.Sex.FEMALE,
-        "months": 38, "fed": 6, "weights": [(190, 318), (130, 341), (70, 366), (12, 391)], "lengths": [(190, 935), (12, 1020)],
+        "name": "Fathom",
+        "seed": 160,
+        "species": "Lampropeltis californiae",
+        "shelf": "Window end",
+        "spec": FATHOM,
+        "sex": Animal.Sex.FEMALE,
+        "months": 38,
+        "fed": 6,
+        "weights": [(190, 318), (130, 341), (70, 366), (12, 391)],
+        "lengths": [(190, 935), (12, 1020)],
         "readings": [
-            (NeedKey.SURFACE_DAY, 32.2, 8, 15, "infrared", 0.6, 7.5), (NeedKey.WARM_AIR_DAY, 27.0, 8, 15, "probe", 0.0, 7.5),
-            (NeedKey.COOL_AIR_DAY, 24.3, 8, 15, "probe", 0.0, 7.5), (NeedKey.HUMIDITY_DAY, 51.0, 2, 14, "hygrometer", 2.0, 6.0),
+            (NeedKey.SURFACE_DAY, 32.2, 8, 15, "infrared", 0.6, 7.5),
+            (NeedKey.WARM_AIR_DAY, 27.0, 8, 15, "probe", 0.0, 7.5),
+            (NeedKey.COOL_AIR_DAY, 24.3, 8, 15, "probe", 0.0, 7.5),
+            (NeedKey.HUMIDITY_DAY, 51.0, 2, 14, "hygrometer", 2.0, 6.0),
         ],
     },
-]  # fmt: skip
+]
 
 
 def _moment(today: dt.date, days_ago: float, hour: int) -> dt.datetime:
@@ -212,9 +310,12 @@ def _moment(today: dt.date, days_ago: float, hour: int) -> dt.datetime:
 
 @transaction.atomic
 def load(now: dt.datetime, *, beginnings: bool = True) -> Household:
-    """Make the demo household once. A second call returns the one that is there, its dates moved to today.
+    """Make the demo household once.
 
-    `beginnings` False leaves out how Bramble's enclosure came to be: two seconds of simulated readings.
+    A second call returns the one that is there, its dates moved to today.
+
+    `beginnings` False leaves out how Bramble's enclosure came to be: two seconds of simulated
+    readings.
     """
     today = clock.day_in(ZONE, now)
     templates = Household.objects.filter(demo_day__isnull=False, visit_ends__isnull=True)
@@ -247,50 +348,111 @@ def load(now: dt.datetime, *, beginnings: bool = True) -> Household:
     return household
 
 
-def _tell(story: dict[str, Any], household: Household, room: Room, keeper: Keeper, today: dt.date, *, beginnings: bool) -> None:
+def _tell(
+    story: dict[str, Any],
+    household: Household,
+    room: Room,
+    keeper: Keeper,
+    today: dt.date,
+    *,
+    beginnings: bool,
+) -> None:
     animal = Animal.objects.create(
-        household=household, name=story["name"], species=story["species"], sex=story["sex"],
-        born_on=today - dt.timedelta(days=round(story["months"] * 30.44)), fed_on=today - dt.timedelta(days=story["fed"]),
-    )  # fmt: skip
+        household=household,
+        name=story["name"],
+        species=story["species"],
+        sex=story["sex"],
+        born_on=today - dt.timedelta(days=round(story["months"] * 30.44)),
+        fed_on=today - dt.timedelta(days=story["fed"]),
+    )
     Weighing.objects.bulk_create(
-        Weighing(animal=animal, on=today - dt.timedelta(days=ago), mass_g=grams) for ago, grams in story["weights"]
+        Weighing(animal=animal, on=today - dt.timedelta(days=ago), mass_g=grams)
+        for ago, grams in story["weights"]
     )
     Length.objects.bulk_create(
-        Length(animal=animal, on=today - dt.timedelta(days=ago), kind=find(animal.species).body.length_kind, length_mm=mm)
+        Length(
+            animal=animal,
+            on=today - dt.timedelta(days=ago),
+            kind=find(animal.species).body.length_kind,
+            length_mm=mm,
+        )
         for ago, mm in story["lengths"]
     )
     since = _moment(today, max(ago for ago, _ in story["weights"]), 10)
-    habitat = Habitat.objects.create(
-        household=household, room=room, name=f"{story['name']}’s enclosure", shelf=story["shelf"], hidden_seed=story["seed"],
-        outlet=f"Strip, {story['shelf'].lower()}", circuit="Fuse 4",
-    )  # fmt: skip
-    Occupancy.objects.create(habitat=habitat, animal=animal, since=since)
-    habitat = Habitat.objects.for_planning().get(pk=habitat.pk)
-    sound = flows.spec_of(habitat.request_at(since, story["spec"]))  # the same check that every later change passes
+    enclosure = Enclosure.objects.create(
+        household=household,
+        room=room,
+        name=f"{story['name']}’s enclosure",
+        shelf=story["shelf"],
+        hidden_seed=story["seed"],
+        outlet=f"Strip, {story['shelf'].lower()}",
+        circuit="Fuse 4",
+    )
+    Occupancy.objects.create(enclosure=enclosure, animal=animal, since=since)
+    enclosure = Enclosure.objects.for_planning().get(pk=enclosure.pk)
+    sound = flows.spec_of(
+        enclosure.request_at(since, story["spec"])
+    )  # the same check that every later change passes
     storied = beginnings and story["spec"] is BRAMBLE
-    first = _beginnings(habitat, sound, keeper, today) if storied else flows.begin(habitat, sound, keeper=keeper, now=since)
+    first = (
+        _beginnings(enclosure, sound, keeper, today)
+        if storied
+        else flows.begin(enclosure, sound, keeper=keeper, now=since)
+    )
     Reading.objects.bulk_create(
         Reading(
-            habitat=habitat, revision=first, need=need.value, value=value, offset=offset, at=_moment(today, ago, hour),
-            instrument=instrument, lamp_on_h=lamp_on_h, taken_by=keeper, room_c=room.night_c if need is NeedKey.AIR_NIGHT else room.day_c,
+            enclosure=enclosure,
+            revision=first,
+            need=need.value,
+            value=value,
+            offset=offset,
+            at=_moment(today, ago, hour),
+            instrument=instrument,
+            lamp_on_h=lamp_on_h,
+            taken_by=keeper,
+            room_c=room.night_c if need is NeedKey.AIR_NIGHT else room.day_c,
         )
         for need, value, ago, hour, instrument, offset, lamp_on_h in story["readings"]
-    )  # fmt: skip
+    )
 
 
-def _beginnings(habitat: Habitat, final: dict[str, Any], keeper: Keeper, today: dt.date) -> Revision:
-    """The states before the present one, each read two days after it was made; then the present one."""
+def _beginnings(
+    enclosure: Enclosure, final: dict[str, Any], keeper: Keeper, today: dt.date
+) -> Revision:
+    """The states before the present one, each read two days after it was made; then the present
+    one.
+    """
     made = None
     for ago, reason, lamp in BEGINNINGS:
-        things = [{**thing, **lamp} if thing["id"] == "lamp-1" else thing for thing in final["things"]]
-        spec = {**final, "things": [{name: value for name, value in thing.items() if value is not None} for thing in things]}
-        made = flows.revise(habitat, spec, previous=made, reason=reason, keeper=keeper, now=_moment(today, ago, 10))
-        there = Habitat.objects.for_planning().get(pk=habitat.pk)
+        items = [{**item, **lamp} if item["id"] == "lamp-1" else item for item in final["items"]]
+        spec = {
+            **final,
+            "items": [
+                {name: value for name, value in item.items() if value is not None} for item in items
+            ],
+        }
+        made = flows.revise(
+            enclosure,
+            spec,
+            previous=made,
+            reason=reason,
+            keeper=keeper,
+            now=_moment(today, ago, 10),
+        )
+        there = Enclosure.objects.for_planning().get(pk=enclosure.pk)
         take_readings(
-            there, [key for key in ROUND if key is not NeedKey.AIR_NIGHT], keeper=keeper, now=_moment(today, ago - 2, 16)
+            there,
+            [key for key in ROUND if key is not NeedKey.AIR_NIGHT],
+            keeper=keeper,
+            now=_moment(today, ago - 2, 16),
         )
     return flows.revise(
-        habitat, final, previous=made, reason=TURNED_DOWN[1], keeper=keeper, now=_moment(today, TURNED_DOWN[0], 10)
+        enclosure,
+        final,
+        previous=made,
+        reason=TURNED_DOWN[1],
+        keeper=keeper,
+        now=_moment(today, TURNED_DOWN[0], 10),
     )
 
 
@@ -302,25 +464,41 @@ def _move(household: Household, today: dt.date) -> None:
         return
     Weighing.objects.filter(animal__household=household).update(on=F("on") + days)
     Length.objects.filter(animal__household=household).update(on=F("on") + days)
-    Animal.objects.filter(household=household, born_on__isnull=False).update(born_on=F("born_on") + days)
-    Animal.objects.filter(household=household, fed_on__isnull=False).update(fed_on=F("fed_on") + days)
-    Animal.objects.filter(household=household, condition_on__isnull=False).update(condition_on=F("condition_on") + days)
-    Animal.objects.filter(household=household, taming_since__isnull=False).update(taming_since=F("taming_since") + days)
-    Spell.objects.filter(animal__household=household).update(since=F("since") + days, until=F("until") + days)
-    Clutch.objects.filter(household=household).update(laid_on=F("laid_on") + days, ended_on=F("ended_on") + days)
-    Course.objects.filter(animal__household=household).update(
+    Animal.objects.filter(household=household, born_on__isnull=False).update(
+        born_on=F("born_on") + days
+    )
+    Animal.objects.filter(household=household, fed_on__isnull=False).update(
+        fed_on=F("fed_on") + days
+    )
+    Animal.objects.filter(household=household, condition_on__isnull=False).update(
+        condition_on=F("condition_on") + days
+    )
+    Animal.objects.filter(household=household, taming_since__isnull=False).update(
+        taming_since=F("taming_since") + days
+    )
+    ConditionPeriod.objects.filter(animal__household=household).update(
+        since=F("since") + days, until=F("until") + days
+    )
+    Clutch.objects.filter(household=household).update(
+        laid_on=F("laid_on") + days, ended_on=F("ended_on") + days
+    )
+    Treatment.objects.filter(animal__household=household).update(
         begins=F("begins") + days, ends=F("ends") + days, stopped_on=F("stopped_on") + days
     )
     EggLook.objects.filter(clutch__household=household).update(on=F("on") + days)
-    Reading.objects.filter(habitat__household=household).update(at=F("at") + days)
-    Revision.objects.filter(habitat__household=household).update(made_at=F("made_at") + days)
-    Occupancy.objects.filter(habitat__household=household).update(
+    Reading.objects.filter(enclosure__household=household).update(at=F("at") + days)
+    Revision.objects.filter(enclosure__household=household).update(made_at=F("made_at") + days)
+    Occupancy.objects.filter(enclosure__household=household).update(
         since=F("since") + days, until=F("until") + days, moved_in_at=F("moved_in_at") + days
     )
-    Entry.objects.filter(household=household).update(on=F("on") + days, at=F("at") + days, touched_at=F("touched_at") + days)
-    Last.objects.filter(habitat__household=household).update(on=F("on") + days)
+    LogEntry.objects.filter(household=household).update(
+        on=F("on") + days, at=F("at") + days, touched_at=F("touched_at") + days
+    )
+    LastDone.objects.filter(enclosure__household=household).update(on=F("on") + days)
     Stock.objects.filter(household=household).update(
-        came_on=F("came_on") + days, opened_on=F("opened_on") + days, best_before=F("best_before") + days
+        came_on=F("came_on") + days,
+        opened_on=F("opened_on") + days,
+        best_before=F("best_before") + days,
     )
     move_builds(household, days)
     household.demo_day = today

@@ -1,23 +1,39 @@
-"""What else happened to the demo's animals of late: looks at their bodies, a shed, two eggs, a course of rinses, the first weeks with a hand. Invented."""
+"""What else happened to the demo's animals of late: looks at their bodies, a shed, two eggs, a
+course of rinses, the first weeks with a hand. Invented.
+"""
 
 import datetime as dt
 import uuid
 import zoneinfo
 
-from ridgeback.animals.models import Animal, Spell
-from ridgeback.courses.models import Course
-from ridgeback.eggs.models import Clutch, EggLook
-from ridgeback.habitats.models import Habitat
-from ridgeback.keepers.models import Household, Keeper
-from ridgeback.ledger.flows import BODY
-from ridgeback.ledger.meal_history import TAME
-from ridgeback.ledger.models import Entry, Last
+from ridgeback.animals.models import Animal, ConditionPeriod
+from ridgeback.breeding.models import Clutch, EggLook
+from ridgeback.enclosures.models import Enclosure
+from ridgeback.households.models import Household, Keeper
+from ridgeback.log.flows import BODY
+from ridgeback.log.meal_history import TAME
+from ridgeback.log.models import LastDone, LogEntry
+from ridgeback.treatments.models import Treatment
 
 LOOKS = (("Bramble", 3, 20), ("Sable", 4, 9), ("Fathom", 3, 31))
 """Who was looked at, the score, and days ago."""
-HANDLED = ((12, "hid"), (11, "calm"), (10, "calm"), (9, "calm"), (7, "calm"), (6, "hid"), (5, "calm"), (3, "calm"), (2, "calm"))
+HANDLED = (
+    (12, "hid"),
+    (11, "calm"),
+    (10, "calm"),
+    (9, "calm"),
+    (7, "calm"),
+    (6, "hid"),
+    (5, "calm"),
+    (3, "calm"),
+    (2, "calm"),
+)
 """Pip with the hand: days ago, and how it went."""
-EGGS = ((24, 29.4, "veins in both"), (17, 29.6, ""), (8, 29.3, "one dented a little, medium damped"))
+EGGS = (
+    (24, 29.4, "veins in both"),
+    (17, 29.6, ""),
+    (8, 29.3, "one dented a little, medium damped"),
+)
 """Looks at Bramble's eggs: days ago, what the thermometer read, what was seen."""
 
 
@@ -28,20 +44,25 @@ def tell_lives(household: Household, keeper: Keeper, today: dt.date) -> None:
         return today - dt.timedelta(days=ago)
 
     animals = {one.name: one for one in household.animals.all()}
-    entries: list[Entry] = []
+    entries: list[LogEntry] = []
     for name, score, ago in LOOKS:
         entries.append(_entry(animals[name], BODY, day(ago), keeper, amount=score))
         Animal.objects.filter(pk=animals[name].pk).update(condition=score, condition_on=day(ago))
     entries += [_entry(animals["Pip"], TAME, day(ago), keeper, how=how) for ago, how in HANDLED]
     Animal.objects.filter(pk=animals["Pip"].pk).update(taming_since=day(12))
-    Entry.objects.bulk_create(entries)
-    Last.objects.bulk_create(
+    LogEntry.objects.bulk_create(entries)
+    LastDone.objects.bulk_create(
         {
-            (one.animal_id, one.stem): Last(habitat=one.habitat, animal=one.animal, stem=one.stem, on=one.on) for one in entries
+            (one.animal_id, one.stem): LastDone(
+                enclosure=one.enclosure, animal=one.animal, stem=one.stem, on=one.on
+            )
+            for one in entries
         }.values()
     )
     bramble = animals["Bramble"]
-    Spell.objects.create(animal=bramble, kind=Spell.Kind.SHED, since=day(13), until=day(9))
+    ConditionPeriod.objects.create(
+        animal=bramble, kind=ConditionPeriod.Kind.SHED, since=day(13), until=day(9)
+    )
     clutch = Clutch.objects.create(
         household=household,
         species=bramble.species,
@@ -52,9 +73,10 @@ def tell_lives(household: Household, keeper: Keeper, today: dt.date) -> None:
         where="cupboard, middle shelf",
     )
     EggLook.objects.bulk_create(
-        EggLook(clutch=clutch, on=day(ago), temp_c=temp, good=2, note=note, by=keeper) for ago, temp, note in EGGS
+        EggLook(clutch=clutch, on=day(ago), temp_c=temp, good=2, note=note, by=keeper)
+        for ago, temp, note in EGGS
     )
-    Course.objects.create(
+    Treatment.objects.create(
         animal=animals["Fathom"],
         words="Rinse the nostrils as shown at the practice, evenings",
         by="Dr Quill",
@@ -64,10 +86,35 @@ def tell_lives(household: Household, keeper: Keeper, today: dt.date) -> None:
     )
 
 
-def _entry(animal: Animal, stem: str, on: dt.date, keeper: Keeper, *, amount: float | None = None, how: str = "") -> Entry:
-    habitat = Habitat.objects.select_related("room", "household").get(occupancies__animal=animal, occupancies__until__isnull=True)
-    at, tap = dt.datetime(on.year, on.month, on.day, 17, tzinfo=zoneinfo.ZoneInfo(habitat.room.time_zone)), uuid.uuid4()
-    return Entry(
-        household=habitat.household, habitat=habitat, animal=animal, stem=stem, chore=f"{habitat.pk}/{animal.pk}/{stem}/{tap}", tap=tap, on=on, at=at,
-        amount=amount, how=how, by=keeper, touched_at=at,
-    )  # fmt: skip
+def _entry(
+    animal: Animal,
+    stem: str,
+    on: dt.date,
+    keeper: Keeper,
+    *,
+    amount: float | None = None,
+    how: str = "",
+) -> LogEntry:
+    enclosure = Enclosure.objects.select_related("room", "household").get(
+        occupancies__animal=animal, occupancies__until__isnull=True
+    )
+    at, log_request = (
+        dt.datetime(
+            on.year, on.month, on.day, 17, tzinfo=zoneinfo.ZoneInfo(enclosure.room.time_zone)
+        ),
+        uuid.uuid4(),
+    )
+    return LogEntry(
+        household=enclosure.household,
+        enclosure=enclosure,
+        animal=animal,
+        stem=stem,
+        task=f"{enclosure.pk}/{animal.pk}/{stem}/{log_request}",
+        log_request=log_request,
+        on=on,
+        at=at,
+        amount=amount,
+        how=how,
+        by=keeper,
+        touched_at=at,
+    )

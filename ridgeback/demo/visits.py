@@ -13,16 +13,16 @@ from django.conf import settings
 from django.db import models, transaction
 from django.db.models import QuerySet
 
-from ridgeback.animals.models import Animal, Length, Spell, Weighing
-from ridgeback.courses.models import Course
+from ridgeback.animals.models import Animal, ConditionPeriod, Length, Weighing
+from ridgeback.breeding.models import Clutch, EggLook, Hatchling
 from ridgeback.demo import household as demo
-from ridgeback.eggs.models import Clutch, EggLook, Hatchling
-from ridgeback.habitats.models import Habitat, Occupancy, Proof, Reading, Revision
-from ridgeback.keepers.models import Household, Keeper, Membership, Room
-from ridgeback.larder.models import Movement, Stock
-from ridgeback.ledger.models import Entry, Last
-from ridgeback.library.models import ProfileEdits
-from ridgeback.seasons.models import WinterRest
+from ridgeback.enclosures.models import Commissioning, Enclosure, Occupancy, Reading, Revision
+from ridgeback.households.models import Household, Keeper, Membership, Room
+from ridgeback.log.models import LastDone, LogEntry
+from ridgeback.seasons.models import Brumation
+from ridgeback.species_guide.models import ProfileEdits
+from ridgeback.supplies.models import Stock, StockMovement
+from ridgeback.treatments.models import Treatment
 
 LASTS = dt.timedelta(days=1)
 TREE: tuple[tuple[type[models.Model], str], ...] = (
@@ -30,25 +30,25 @@ TREE: tuple[tuple[type[models.Model], str], ...] = (
     (Animal, "household"),
     (Weighing, "animal__household"),
     (Length, "animal__household"),
-    (Spell, "animal__household"),
-    (Habitat, "household"),
-    (Revision, "habitat__household"),
-    (Occupancy, "habitat__household"),
-    (Reading, "habitat__household"),
-    (Proof, "habitat__household"),
-    (Course, "animal__household"),
-    (WinterRest, "animal__household"),
-    (Entry, "household"),
-    (Last, "habitat__household"),
+    (ConditionPeriod, "animal__household"),
+    (Enclosure, "household"),
+    (Revision, "enclosure__household"),
+    (Occupancy, "enclosure__household"),
+    (Reading, "enclosure__household"),
+    (Commissioning, "enclosure__household"),
+    (Treatment, "animal__household"),
+    (Brumation, "animal__household"),
+    (LogEntry, "household"),
+    (LastDone, "enclosure__household"),
     (Stock, "household"),
-    (Movement, "stock__household"),
+    (StockMovement, "stock__household"),
     (Clutch, "household"),
     (EggLook, "clutch__household"),
     (Hatchling, "clutch__household"),
     (ProfileEdits, "household"),
 )
 """What belongs to a household, each after what it points to, with its way to the household."""
-BACK = {Habitat: "head", Revision: "previous"}
+BACK = {Enclosure: "head", Revision: "previous"}
 """Pointers to what comes later, set once everything is there."""
 
 
@@ -135,21 +135,21 @@ def _point_anew(row: models.Model, keys: dict[type[models.Model], dict[Any, Any]
         own = getattr(row, field.attname)
         later = BACK.get(type(row)) == field.name
         setattr(row, field.attname, None if later else known.get(own, own))
-    if isinstance(row, Entry):
+    if isinstance(row, LogEntry):
         _name_anew(row, keys)
 
 
-def _name_anew(entry: Entry, keys: dict[type[models.Model], dict[Any, Any]]) -> None:
+def _name_anew(entry: LogEntry, keys: dict[type[models.Model], dict[Any, Any]]) -> None:
     """Give an entry the names that its copied enclosure, animal and treatment have."""
-    habitat, animal, *rest = entry.chore.split("/")
-    own = keys[Habitat].get(int(habitat), habitat), keys[Animal].get(int(animal), animal)
-    entry.tap = uuid.uuid4()
-    if entry.stem.startswith("course "):
-        _, course, *time = entry.stem.split(" ")
-        stem = " ".join(["course", str(keys[Course].get(int(course), course)), *time])
+    enclosure, animal, *rest = entry.task.split("/")
+    own = keys[Enclosure].get(int(enclosure), enclosure), keys[Animal].get(int(animal), animal)
+    entry.log_request = uuid.uuid4()
+    if entry.stem.startswith("treatment "):
+        _, treatment, *time = entry.stem.split(" ")
+        stem = " ".join(["treatment", str(keys[Treatment].get(int(treatment), treatment)), *time])
         rest = [part if part != entry.stem else stem for part in rest]
         entry.stem = stem
-    entry.chore = "/".join([str(own[0]), str(own[1]), *rest])
+    entry.task = "/".join([str(own[0]), str(own[1]), *rest])
 
 
 def _point_back(
@@ -162,4 +162,6 @@ def _point_back(
     column = f"{name}_id"
     rows = _rows(model, dict(TREE)[model], template).filter(**{f"{name}__isnull": False})
     for pk, target in rows.values_list("pk", column):
-        model._default_manager.filter(pk=keys[model][pk]).update(**{column: keys[Revision].get(target)})
+        model._default_manager.filter(pk=keys[model][pk]).update(
+            **{column: keys[Revision].get(target)}
+        )

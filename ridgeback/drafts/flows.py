@@ -17,7 +17,7 @@ from husbandry.errors import EntryError
 from husbandry.quantity import Units, read, show
 from ridgeback.drafts.models import Draft
 from ridgeback.fields import QuantityField
-from ridgeback.keepers.models import Household, Keeper
+from ridgeback.households.models import Household, Keeper
 from ridgeback.submissions.forms import KEY, key_posted
 from ridgeback.submissions.models import Submission
 from ridgeback.units import spelled, unspelled
@@ -37,9 +37,13 @@ def hold(household: Household, keeper: Keeper, subject: str) -> None:
 
 
 def close(household: Household, page: uuid.UUID | None) -> None:
-    """Note that a page was submitted or given up: drafts of it that are still on their way are late."""
+    """Note that a page was submitted or given up: drafts of it that are still on their way are
+    late.
+    """
     if page is not None:
-        Submission.objects.bulk_create([Submission(household=household, key=page)], ignore_conflicts=True)
+        Submission.objects.bulk_create(
+            [Submission(household=household, key=page)], ignore_conflicts=True
+        )
 
 
 @transaction.atomic
@@ -87,31 +91,53 @@ def keep(
     What is longer than any field is cut, not refused. `suggested` marks what nobody typed: it is
     dropped when a part before it changes.
     """
-    draft, _ = Draft.objects.select_for_update().get_or_create(household=household, keeper=keeper, subject=subject)
+    draft, _ = Draft.objects.select_for_update().get_or_create(
+        household=household, keeper=keeper, subject=subject
+    )
     fields = {
         str(name)[:LONGEST]: str(value)[:LONGEST].replace("\x00", "")
         for name, value in list(typed.items())[:MOST_FIELDS]
         if name not in UNTYPED
     }
-    draft.data = {**draft.data, part: {"units": spelled(units), "fields": fields, "suggested": suggested}}
+    draft.data = {
+        **draft.data,
+        part: {"units": spelled(units), "fields": fields, "suggested": suggested},
+    }
     draft.save()
     return draft
 
 
 @transaction.atomic
-def forget(household: Household, keeper: Keeper, subject: str, parts: Iterable[str], *, suggested_only: bool = False) -> None:
+def forget(
+    household: Household,
+    keeper: Keeper,
+    subject: str,
+    parts: Iterable[str],
+    *,
+    suggested_only: bool = False,
+) -> None:
     """Drop parts of a draft, or only what in them was suggested, so that it is worked out anew."""
-    draft = Draft.objects.select_for_update().filter(household=household, keeper=keeper, subject=subject).first()
+    draft = (
+        Draft.objects.select_for_update()
+        .filter(household=household, keeper=keeper, subject=subject)
+        .first()
+    )
     if draft is None:
         return
-    gone = {part for part in parts if not suggested_only or draft.data.get(part, {}).get("suggested")}
+    gone = {
+        part for part in parts if not suggested_only or draft.data.get(part, {}).get("suggested")
+    }
     draft.data = {part: kept for part, kept in draft.data.items() if part not in gone}
     draft.save()
 
 
 def find(household: Household | None, keeper: Keeper, subject: str) -> Draft | None:
     """The draft, if there is one."""
-    return Draft.objects.filter(household=household, keeper=keeper, subject=subject).first() if household else None
+    return (
+        Draft.objects.filter(household=household, keeper=keeper, subject=subject).first()
+        if household
+        else None
+    )
 
 
 def drop(household: Household, keeper: Keeper, subject: str) -> None:
@@ -119,10 +145,13 @@ def drop(household: Household, keeper: Keeper, subject: str) -> None:
     Draft.objects.filter(household=household, keeper=keeper, subject=subject).delete()
 
 
-def typed_in(draft: Draft | None, part: str, form: forms.Form, units: Units) -> dict[str, str] | None:
+def typed_in(
+    draft: Draft | None, part: str, form: forms.Form, units: Units
+) -> dict[str, str] | None:
     """What was typed in a part, respelled in the reader's present units; None when nothing was.
 
-    A bare number means the unit that stood beside the field when it was typed, so it is read in the old units and written in the new.
+    A bare number means the unit that stood beside the field when it was typed, so it is read in the
+    old units and written in the new.
     """
     kept = draft.data.get(part) if draft else None
     if not kept:

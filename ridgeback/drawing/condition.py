@@ -1,17 +1,21 @@
-"""A body as it looks at each of five conditions, by its form. Drawn by us, after what the words of the core say."""
+"""A body as it looks at each of five conditions, by its form.
+
+Drawn by us, after what the words of the core say.
+"""
 
 import functools
 
 from django.utils.safestring import SafeString, mark_safe
 
-from husbandry.diet.condition import FORMS, WORDS, Form
+from husbandry.feeding.condition import FORMS, WORDS, Form
 from ridgeback.drawing.primitives import Circle, Drawing, Line, Path, Place, Shape, polyline, smooth
 from ridgeback.drawing.svg import write
 
 WIDTH, HEIGHT = 132.0, 96.0
 Stations = tuple[Place, ...]
 
-# A snake in cross-section, right half, substrate at 0: spine, shoulder, widest, belly. A groove stands where the shoulder is above the spine.
+# A snake in cross-section, right half, substrate at 0: spine, shoulder, widest, belly. A groove
+# stands where the shoulder is above the spine.
 _SECTIONS: tuple[Stations, ...] = (
     ((0.00, 1.00), (0.09, 0.80), (0.26, 0.44), (0.40, 0.20), (0.34, 0.02)),
     ((0.00, 0.95), (0.14, 0.84), (0.36, 0.54), (0.48, 0.27), (0.38, 0.02)),
@@ -36,13 +40,20 @@ def _above(stations: Stations, *, left: float = 6.0, long: float = WIDTH - 12) -
     return smooth([*upper, *lower], closed=True)
 
 
-def _legs(places: tuple[tuple[float, float], ...], reach: float, left: float = 6.0, long: float = WIDTH - 12) -> list[Shape]:
+def _legs(
+    places: tuple[tuple[float, float], ...],
+    reach: float,
+    left: float = 6.0,
+    long: float = WIDTH - 12,
+) -> list[Shape]:
     middle = HEIGHT / 2
     found: list[Shape] = []
     for x, half in places:
         for side in (-1, 1):
             foot = (left + (x + 0.05) * long, middle + side * (half + reach) * long)
-            found.append(Path("limb", polyline([(left + x * long, middle + side * half * 0.6 * long), foot])))
+            found.append(
+                Path("limb", polyline([(left + x * long, middle + side * half * 0.6 * long), foot]))
+            )
     return found
 
 
@@ -93,7 +104,11 @@ def _tail(n: int) -> list[Shape]:
         (0.94, 0.35 * tail),
         (1.0, 0.004),
     )
-    return [*_legs(((0.29, 0.09), (0.53, 0.09)), 0.09), Path("flesh", _above(stations)), *_bones(n, 0.55, 0.09)]
+    return [
+        *_legs(((0.29, 0.09), (0.53, 0.09)), 0.09),
+        Path("flesh", _above(stations)),
+        *_bones(n, 0.55, 0.09),
+    ]
 
 
 def _lizard(n: int) -> list[Shape]:
@@ -113,7 +128,11 @@ def _lizard(n: int) -> list[Shape]:
         (0.85, 0.3 * root + 0.005),
         (1.0, 0.003),
     )
-    return [*_legs(((0.28, 0.08), (0.52, 0.08)), 0.1), Path("flesh", _above(stations)), *_bones(n, 0.54, 0.08)]
+    return [
+        *_legs(((0.28, 0.08), (0.52, 0.08)), 0.1),
+        Path("flesh", _above(stations)),
+        *_bones(n, 0.54, 0.08),
+    ]
 
 
 def _salamander(n: int) -> list[Shape]:
@@ -131,7 +150,11 @@ def _salamander(n: int) -> list[Shape]:
         (0.80, 0.5 * root + 0.01),
         (1.0, 0.004),
     )
-    return [*_legs(((0.25, 0.07), (0.53, 0.07)), 0.08), Path("flesh", _above(stations)), *_bones(n, 0.53, 0.06)]
+    return [
+        *_legs(((0.25, 0.07), (0.53, 0.07)), 0.08),
+        Path("flesh", _above(stations)),
+        *_bones(n, 0.53, 0.06),
+    ]
 
 
 def _frog(n: int) -> list[Shape]:
@@ -173,15 +196,25 @@ def _frog(n: int) -> list[Shape]:
         parts.append(
             Path(
                 "limb",
-                polyline([(left + 0.3 * long, middle + side * 0.22 * long), (left + 0.16 * long, middle + side * 0.4 * long)]),
+                polyline(
+                    [
+                        (left + 0.3 * long, middle + side * 0.22 * long),
+                        (left + 0.16 * long, middle + side * 0.4 * long),
+                    ]
+                ),
             )
         )
     parts.append(Path("flesh", _above(stations, left=left, long=long)))
-    parts += [Circle("spine", left + 0.14 * long, middle + side * 0.17 * long, 3.0) for side in (-1, 1)]
+    parts += [
+        Circle("spine", left + 0.14 * long, middle + side * 0.17 * long, 3.0) for side in (-1, 1)
+    ]
     if n < 2:
         role = "bone" if n == 0 else "bone faint"
         hips = [(left + 0.9 * long, middle), (left + 0.66 * long, middle + 0.11 * long)]
-        parts += [Line(role, hips[0], hips[1]), Line(role, hips[0], (hips[1][0], 2 * middle - hips[1][1]))]
+        parts += [
+            Line(role, hips[0], hips[1]),
+            Line(role, hips[0], (hips[1][0], 2 * middle - hips[1][1])),
+        ]
         if n == 0:
             parts.append(Line(role, (left + 0.3 * long, middle), (left + 0.7 * long, middle)))
     if n == 4:
@@ -239,20 +272,38 @@ def _shell(n: int) -> list[Shape]:
             )
         )
         if n >= 3:
-            parts.append(Circle("flesh", middle + side * 0.3 * wide, floor - 21, 3.0 + 2.6 * (n - 2)))
+            parts.append(
+                Circle("flesh", middle + side * 0.3 * wide, floor - 21, 3.0 + 2.6 * (n - 2))
+            )
     parts.append(Circle("flesh", middle, floor - 22, 10.0 + 1.1 * (n - 2)))
-    parts += [Circle("spine", middle + side * 4.5, floor - 24, 1.6 if n else 2.6) for side in (-1, 1)]
+    parts += [
+        Circle("spine", middle + side * 4.5, floor - 24, 1.6 if n else 2.6) for side in (-1, 1)
+    ]
     parts.append(Line("axis", (8, floor + 1), (WIDTH - 8, floor + 1)))
     return parts
 
 
-_FORMS = {"snake": _section, "tail": _tail, "lizard": _lizard, "shell": _shell, "frog": _frog, "salamander": _salamander}
+_FORMS = {
+    "snake": _section,
+    "tail": _tail,
+    "lizard": _lizard,
+    "shell": _shell,
+    "frog": _frog,
+    "salamander": _salamander,
+}
 
 
 def condition(form: Form, score: int) -> Drawing:
     """A body of a form at a score from 1 to 5."""
     parts = tuple(_FORMS[form](score - 1))
-    return Drawing(WIDTH, HEIGHT, parts, f"{score} of 5, {WORDS[score]}", FORMS[form].scores[score - 1], "condition")
+    return Drawing(
+        WIDTH,
+        HEIGHT,
+        parts,
+        f"{score} of 5, {WORDS[score]}",
+        FORMS[form].scores[score - 1],
+        "condition",
+    )
 
 
 @functools.lru_cache(maxsize=64)

@@ -19,16 +19,26 @@ class Contour:
 
 
 def refine(
-    x: Array, z: Array, values: Array, columns: int, rows: int, box: tuple[float, float, float, float]
+    x: Array,
+    z: Array,
+    values: Array,
+    columns: int,
+    rows: int,
+    enclosure: tuple[float, float, float, float],
 ) -> tuple[Array, Array, Array]:
-    """Bilinear values on a finer grid that reaches the walls. `enclosure` is x0, x1, z0, z1 [m]; `values` has shape (len(x), len(z))."""
-    fine_x = np.linspace(box[0], box[1], columns)
-    fine_z = np.linspace(box[2], box[3], rows)
+    """Bilinear values on a finer grid that reaches the walls.
+
+    `heat_model` is x0, x1, z0, z1 [m]; `values` has shape (len(x), len(z)).
+    """
+    fine_x = np.linspace(enclosure[0], enclosure[1], columns)
+    fine_z = np.linspace(enclosure[2], enclosure[3], rows)
     along = np.array([np.interp(fine_x, x, values[:, k]) for k in range(len(z))])
     return fine_x, fine_z, np.array([np.interp(fine_z, z, along[:, i]) for i in range(columns)])
 
 
-def lines(x: Array, z: Array, values: Array, levels: list[float], *, shortest_m: float = 0.08) -> list[Contour]:
+def lines(
+    x: Array, z: Array, values: Array, levels: list[float], *, shortest_m: float = 0.08
+) -> list[Contour]:
     """Contour lines at the levels, leaving out scraps."""
     generator = contour_generator(x, z, values.T)
     found = []
@@ -44,7 +54,11 @@ def even_levels(low: float, high: float, most: int = 7) -> list[float]:
     """Round levels inside a range: every 1, 2, 5, 10 ... whichever gives no more than `most`."""
     for step in (0.5, 1.0, 2.0, 5.0, 10.0, 20.0):
         first = math.floor(low / step) + 1
-        levels = [round(n * step, 6) for n in range(first, math.ceil(high / step)) if low < n * step < high]
+        levels = [
+            round(n * step, 6)
+            for n in range(first, math.ceil(high / step))
+            if low < n * step < high
+        ]
         if len(levels) <= most:
             return levels
     return []

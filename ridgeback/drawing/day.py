@@ -1,14 +1,22 @@
-"""Temperatures over time: a day with its light, or a fault with the animal's limits. Each line has its own style, so that no colour is needed."""
+"""Temperatures over time: a day with its light, or a fault with the animal's limits.
+
+Each line has its own style, so that no colour is needed.
+"""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from husbandry.planning.day import Course
+from husbandry.forecast.day_forecast import TemperatureSeries
 from husbandry.quantity import Kind, Units, show, to_reader
 from ridgeback.drawing.primitives import Circle, Drawing, Line, Path, Rect, Shape, Text, number
 
 LEFT, RIGHT, TOP, FOOT = 44.0, 118.0, 12.0, 26.0
-LINES = (("surface", "surface"), ("warm_air", "warm air"), ("cool_air", "cool air"), ("room", "room"))
+LINES = (
+    ("surface", "surface"),
+    ("warm_air", "warm air"),
+    ("cool_air", "cool air"),
+    ("room", "room"),
+)
 NICE = (1.0, 2.0, 5.0, 10.0, 20.0)
 
 
@@ -21,7 +29,7 @@ class Mark:
 
 
 def chart(
-    course: Course,
+    series: TemperatureSeries,
     units: Units,
     title: str,
     said: str,
@@ -34,11 +42,14 @@ def chart(
     start_h: float = 0.0,
 ) -> Drawing:
     """The lines of a course over its hours; `start_h` is the hour of the day at its beginning."""
-    values = [*course.surface, *course.warm_air, *course.cool_air, *course.room]
+    values = [*series.surface, *series.warm_air, *series.cool_air, *series.room]
     low, high = min(values) - 1, max(values) + 1.5
     limits = [limit for limit in limits if low - 6 < limit.temp_c < high + 6]
-    low, high = min([low, *(limit.temp_c - 0.5 for limit in limits)]), max([high, *(limit.temp_c + 0.5 for limit in limits)])
-    last = course.hours[-1]
+    low, high = (
+        min([low, *(limit.temp_c - 0.5 for limit in limits)]),
+        max([high, *(limit.temp_c + 0.5 for limit in limits)]),
+    )
+    last = series.hours[-1]
     bottom = height - FOOT
 
     def x(hours: float) -> float:
@@ -47,14 +58,20 @@ def chart(
     def y(temp_c: float) -> float:
         return bottom - (temp_c - low) / (high - low) * (bottom - TOP)
 
-    parts: list[Shape] = [Rect("lit", x(a), TOP, x(min(b, last)) - x(a), bottom - TOP) for a, b in lit if a < last]
+    parts: list[Shape] = [
+        Rect("lit", x(a), TOP, x(min(b, last)) - x(a), bottom - TOP) for a, b in lit if a < last
+    ]
     parts += _grid(low, high, last, units, x, y, width, bottom, start_h)
     labels = [(y(limit.temp_c), "words-limit", limit.words) for limit in limits]
-    parts += [Line("limit", (LEFT, y(limit.temp_c)), (width - RIGHT, y(limit.temp_c))) for limit in limits]
+    parts += [
+        Line("limit", (LEFT, y(limit.temp_c)), (width - RIGHT, y(limit.temp_c))) for limit in limits
+    ]
     for name, words in LINES:
-        line = getattr(course, name)
-        points = "L".join(f"{number(x(h))},{number(y(v))}" for h, v in zip(course.hours, line, strict=True))
-        parts.append(Path(f"course-{name.replace('_', '-')}", f"M{points}"))
+        line = getattr(series, name)
+        points = "L".join(
+            f"{number(x(h))},{number(y(v))}" for h, v in zip(series.hours, line, strict=True)
+        )
+        parts.append(Path(f"treatment-{name.replace('_', '-')}", f"M{points}"))
         labels.append((y(line[-1]), f"words-{name.replace('_', '-')}", words))
     at = -99.0
     for place, role, words in sorted(labels, key=lambda label: label[0]):
@@ -67,12 +84,23 @@ def chart(
 
 
 def _grid(
-    low: float, high: float, last: float, units: Units, x: object, y: object, width: float, bottom: float, start_h: float
+    low: float,
+    high: float,
+    last: float,
+    units: Units,
+    x: object,
+    y: object,
+    width: float,
+    bottom: float,
+    start_h: float,
 ) -> list[Shape]:
     assert callable(x) and callable(y)
     parts: list[Shape] = [Line("axis", (LEFT, bottom), (width - RIGHT, bottom))]
     fahrenheit = units.temperature == "f"
-    first, top = to_reader(low, Kind.TEMPERATURE, units)[0], to_reader(high, Kind.TEMPERATURE, units)[0]
+    first, top = (
+        to_reader(low, Kind.TEMPERATURE, units)[0],
+        to_reader(high, Kind.TEMPERATURE, units)[0],
+    )
     step = next((step for step in NICE if (top - first) / step <= 6), (top - first) / 6)
     mark = -(-first // step) * step
     while mark < top:
@@ -84,17 +112,24 @@ def _grid(
     hour = 0.0
     while hour <= last + 1e-6:
         clock = (start_h + hour) % 24
-        words = f"{clock:.0f}" if last <= 30 else f"day {hour / 24 + 1:.0f}" if each == 24 or hour % 24 == 0 else f"{clock:.0f}"
+        words = (
+            f"{clock:.0f}"
+            if last <= 30
+            else f"day {hour / 24 + 1:.0f}"
+            if each == 24 or hour % 24 == 0
+            else f"{clock:.0f}"
+        )
         parts.append(Line("tick", (x(hour), bottom), (x(hour), bottom + 5)))
         parts.append(Text("words-soft", x(hour), bottom + 19, words, "middle"))
         hour += each
     return parts
 
 
-def spoken(course: Course, units: Units) -> str:
+def spoken(series: TemperatureSeries, units: Units) -> str:
     """The lines in words."""
     ends = [
-        f"{words} {show(min(getattr(course, name)), Kind.TEMPERATURE, units)} to {show(max(getattr(course, name)), Kind.TEMPERATURE, units)}"
+        f"{words} {show(min(getattr(series, name)), Kind.TEMPERATURE, units)} to"
+        f" {show(max(getattr(series, name)), Kind.TEMPERATURE, units)}"
         for name, words in LINES
     ]
     return ", ".join(ends)

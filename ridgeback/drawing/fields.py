@@ -1,4 +1,6 @@
-"""What an enclosure will be like, drawn over it: isotherms, UVI lines and lines of brightness, each labelled."""
+"""What an enclosure will be like, drawn over it: isotherms, UVI lines and lines of brightness, each
+labelled.
+"""
 
 import math
 from collections.abc import Callable
@@ -9,12 +11,21 @@ from numpy.typing import NDArray
 from husbandry.climate.light import total_lux
 from husbandry.climate.uv import total_uvi
 from husbandry.climate.vapour import humidity_field
-from husbandry.planning.light import light_sources
-from husbandry.planning.predict import Outcome
+from husbandry.predict.light import light_sources
+from husbandry.predict.predict import Prediction
 from husbandry.quantity import Kind, Units, convert, default_unit
 from ridgeback.drawing.contours import Contour, even_levels, lines, refine
 from ridgeback.drawing.paper import View
-from ridgeback.drawing.primitives import Path, Place, Rect, Shape, Text, length_of, overlaps, polyline
+from ridgeback.drawing.primitives import (
+    Path,
+    Place,
+    Rect,
+    Shape,
+    Text,
+    length_of,
+    overlaps,
+    polyline,
+)
 
 Array = NDArray[np.float64]
 UVI_LEVELS = [0.3, 1.0, 2.0, 3.0, 5.0, 7.0]
@@ -22,38 +33,61 @@ LUX_LEVELS = [300.0, 1000.0, 3000.0, 10_000.0, 30_000.0]
 GRID = (61, 31)
 
 
-def air_grid(outcome: Outcome) -> tuple[Array, Array, Array]:
-    """Air temperatures on a fine grid from substrate to lid: x, z [m], values [°C] of shape (columns, rows)."""
-    x, z, values = outcome.day.air_field()
-    box = outcome.box
-    return refine(x, z, values, *GRID, (0.0, box.length_m, box.ground_depth_m, box.height_m))
+def air_grid(prediction: Prediction) -> tuple[Array, Array, Array]:
+    """Air temperatures on a fine grid from substrate to lid: x, z [m], values [°C] of shape
+    (columns, rows).
+    """
+    x, z, values = prediction.day.air_field()
+    enclosure = prediction.enclosure
+    return refine(
+        x,
+        z,
+        values,
+        *GRID,
+        (0.0, enclosure.length_m, enclosure.substrate_depth_m, enclosure.height_m),
+    )
 
 
-def uvi_grid(outcome: Outcome) -> tuple[Array, Array, Array]:
-    """UV index on the same grid, in the plane of the basking place: x, z [m], values of shape (columns, rows)."""
-    box = outcome.box
-    x = np.linspace(0, box.length_m, GRID[0])
-    z = np.linspace(box.ground_depth_m, box.height_m, GRID[1])
+def uvi_grid(prediction: Prediction) -> tuple[Array, Array, Array]:
+    """UV index on the same grid, in the plane of the basking place: x, z [m], values of shape
+    (columns, rows).
+    """
+    enclosure = prediction.enclosure
+    x = np.linspace(0, enclosure.length_m, GRID[0])
+    z = np.linspace(enclosure.substrate_depth_m, enclosure.height_m, GRID[1])
     xx, zz = np.meshgrid(x, z, indexing="ij")
-    return x, z, total_uvi(outcome.uv, xx, outcome.basking.y_m, zz, outcome.blockers)
+    return x, z, total_uvi(prediction.uv, xx, prediction.basking.y_m, zz, prediction.blockers)
 
 
-def lux_grid(outcome: Outcome) -> tuple[Array, Array, Array]:
-    """Brightness on the same grid, in the same plane: x, z [m], values [lx] of shape (columns, rows)."""
-    box = outcome.box
-    x = np.linspace(0, box.length_m, GRID[0])
-    z = np.linspace(box.ground_depth_m, box.height_m, GRID[1])
+def lux_grid(prediction: Prediction) -> tuple[Array, Array, Array]:
+    """Brightness on the same grid, in the same plane: x, z [m], values [lx] of shape (columns,
+    rows).
+    """
+    enclosure = prediction.enclosure
+    x = np.linspace(0, enclosure.length_m, GRID[0])
+    z = np.linspace(enclosure.substrate_depth_m, enclosure.height_m, GRID[1])
     xx, zz = np.meshgrid(x, z, indexing="ij")
-    return x, z, total_lux(light_sources(outcome.request), box, xx, outcome.basking.y_m, zz, outcome.blockers)
+    return (
+        x,
+        z,
+        total_lux(
+            light_sources(prediction.request),
+            enclosure,
+            xx,
+            prediction.basking.y_m,
+            zz,
+            prediction.blockers,
+        ),
+    )
 
 
 Grids = tuple[tuple[Array, Array, Array], tuple[Array, Array, Array]]
 """Air and UV index on the fine grid."""
 
 
-def grids(outcome: Outcome) -> Grids:
+def grids(prediction: Prediction) -> Grids:
     """Both fields of a drawing."""
-    return air_grid(outcome), uvi_grid(outcome)
+    return air_grid(prediction), uvi_grid(prediction)
 
 
 def humidity_grid(known: Grids, vapour_pa: float) -> tuple[Array, Array, Array]:
@@ -67,12 +101,17 @@ def humidity_shapes(known: Grids, vapour_pa: float, view: View, taken: list[Rect
     x, z, values = humidity_grid(known, vapour_pa)
     levels = even_levels(float(values.min()), float(values.max()), 6)
     return contour_shapes(
-        lines(x, z, values, levels, shortest_m=0.15), view, "damp-line", "tag-damp", lambda v: f"{v:g} %", taken
+        lines(x, z, values, levels, shortest_m=0.15),
+        view,
+        "damp-line",
+        "tag-damp",
+        lambda v: f"{v:g} %",
+        taken,
     )
 
 
 def readable(
-    outcome: Outcome,
+    prediction: Prediction,
     known: Grids,
     units: Units,
     every: tuple[int, int] = (2, 2),
@@ -80,33 +119,42 @@ def readable(
     lux: bool = True,
     vapour_pa: float | None = None,
 ) -> dict[str, object]:
-    """Coarse grids for the read-out at the pointer, in the reader's units, and how far they reach [m]."""
+    """Coarse grids for the read-out at the pointer, in the reader's units, and how far they reach
+    [m].
+    """
     (x, z, air), (_, _, uvi) = known
     thin = np.s_[:: every[0], :: every[1]]
     fahrenheit = units.temperature == "f"
     shown = (air * 9 / 5 + 32 if fahrenheit else air)[thin]
-    bright = lux_grid(outcome)[2][thin] if lux else np.zeros((0, 0))
+    bright = lux_grid(prediction)[2][thin] if lux else np.zeros((0, 0))
     return {
         "air": [[round(float(v), 1) for v in row] for row in shown],
         "uvi": [[round(float(v), 2) for v in row] for row in uvi[thin]],
         "lux": [[round(float(v), -2) for v in row] for row in bright],
-        "damp": [[round(float(v)) for v in row] for row in humidity_grid(known, vapour_pa)[2][thin]] if vapour_pa else [],
+        "damp": (
+            [[round(float(v)) for v in row] for row in humidity_grid(known, vapour_pa)[2][thin]]
+            if vapour_pa
+            else []
+        ),
         "unit": "°F" if fahrenheit else "°C",
-        "ground": float(z[0]),
+        "substrate": float(z[0]),
         "length": float(x[-1]),
         "height": float(z[-1]),
-        "depth": outcome.box.depth_m,
+        "depth": prediction.enclosure.depth_m,
     }
 
 
 def overlays(
-    outcome: Outcome, view: View, units: Units, taken: list[Rect], known: Grids | None = None
+    prediction: Prediction, view: View, units: Units, taken: list[Rect], known: Grids | None = None
 ) -> tuple[list[Shape], list[Shape]]:
     """Isotherms at round numbers of the reader's degrees, and UVI lines at fixed levels."""
-    (x, z, air), seen = known or grids(outcome)
+    (x, z, air), seen = known or grids(prediction)
     unit = default_unit(Kind.TEMPERATURE, units)
     low, high = (reader_degrees(float(v), units) for v in (air.min(), air.max()))
-    levels = [convert(v, Kind.TEMPERATURE, unit) for v in even_levels(low, high, 4 if view.paper.narrow else 7)]
+    levels = [
+        convert(v, Kind.TEMPERATURE, unit)
+        for v in even_levels(low, high, 4 if view.paper.narrow else 7)
+    ]
     heat = contour_shapes(
         lines(x, z, air, levels, shortest_m=0.15),
         view,
@@ -116,7 +164,7 @@ def overlays(
         taken,
     )
     uv: list[Shape] = []
-    if outcome.uv:
+    if prediction.uv:
         x, z, index = seen
         wanted = UVI_LEVELS[1::2] if view.paper.narrow else UVI_LEVELS
         uv = contour_shapes(
@@ -130,13 +178,26 @@ def overlays(
     return heat, uv
 
 
-def light_shapes(outcome: Outcome, view: View, taken: list[Rect]) -> list[Shape]:
+def light_shapes(prediction: Prediction, view: View, taken: list[Rect]) -> list[Shape]:
     """Lines of brightness at midday, threefold from one to the next."""
-    if not light_sources(outcome.request):
+    if not light_sources(prediction.request):
         return []
-    x, z, lux = lux_grid(outcome)
-    found = lines(x, z, np.log(np.maximum(lux, 1.0)), [math.log(level) for level in LUX_LEVELS], shortest_m=0.15)
-    return contour_shapes(found, view, "lux-line", "tag-lux", lambda v: f"{math.exp(v):,.0f} lx".replace(",", "\u202f"), taken)
+    x, z, lux = lux_grid(prediction)
+    found = lines(
+        x,
+        z,
+        np.log(np.maximum(lux, 1.0)),
+        [math.log(level) for level in LUX_LEVELS],
+        shortest_m=0.15,
+    )
+    return contour_shapes(
+        found,
+        view,
+        "lux-line",
+        "tag-lux",
+        lambda v: f"{math.exp(v):,.0f} lx".replace(",", "\u202f"),
+        taken,
+    )
 
 
 def reader_degrees(value_c: float, units: Units) -> float:
@@ -145,7 +206,12 @@ def reader_degrees(value_c: float, units: Units) -> float:
 
 
 def contour_shapes(
-    contours: list[Contour], view: View, role: str, tag: str, words: Callable[[float], str], taken: list[Rect]
+    contours: list[Contour],
+    view: View,
+    role: str,
+    tag: str,
+    words: Callable[[float], str],
+    taken: list[Rect],
 ) -> list[Shape]:
     """Contours with one label each, put where it covers nothing."""
     drawn: list[Shape] = []
@@ -157,8 +223,13 @@ def contour_shapes(
             continue
         label = words(contour.level)
         width = 7.2 * len(label) + 4
-        places = [points[int(share * (len(points) - 1))] for share in (0.5, 0.35, 0.65, 0.2, 0.8, 0.1, 0.9)]
-        if role == "uvi-line":  # the lines of a tube bunch at its ends: the lowest place is the clearest
+        places = [
+            points[int(share * (len(points) - 1))]
+            for share in (0.5, 0.35, 0.65, 0.2, 0.8, 0.1, 0.9)
+        ]
+        if (
+            role == "uvi-line"
+        ):  # the lines of a tube bunch at its ends: the lowest place is the clearest
             places.sort(key=lambda place: -place[1])
         for cx, cy in places:
             spot = Rect("tag", cx - width / 2, cy - 8, width, 16, 2)

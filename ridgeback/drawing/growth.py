@@ -1,12 +1,14 @@
-"""The growth chart: weights as dots, where the animal is going with its band, what its species does, and the borders of the stages."""
+"""The growth chart: weights as dots, where the animal is going with its band, what its species
+does, and the borders of the stages.
+"""
 
 import datetime as dt
 import math
 from collections.abc import Sequence
 
 from husbandry.growth.expected import expected
-from husbandry.growth.fitting import Weight
-from husbandry.path.future_body import Onward
+from husbandry.growth.fitting import WeightRecord
+from husbandry.life_plan.future_body import FutureAnimal
 from husbandry.quantity import Kind, Units, show, to_reader
 from husbandry.species.stages import DAYS_PER_MONTH
 from ridgeback.drawing.primitives import Circle, Drawing, Line, Path, Shape, Text, number
@@ -16,20 +18,44 @@ LEFT, RIGHT, TOP, BOTTOM = 52.0, 650.0, 14.0, 284.0
 POINTS = 60
 
 
-def chart(life: Onward, weights: Sequence[Weight], today: dt.date, units: Units, name: str) -> Drawing:
+def chart(
+    life: FutureAnimal, weights: Sequence[WeightRecord], today: dt.date, units: Units, name: str
+) -> Drawing:
     """Mass over time, from the first that is known to a while ahead."""
-    first = min([*(w.on for w in weights), *([life.animal.born_on] if life.animal.born_on else [])], default=today)
+    first = min(
+        [*(w.on for w in weights), *([life.animal.born_on] if life.animal.born_on else [])],
+        default=today,
+    )
     if (today - first).days > 4 * 365 and weights:  # an old animal: its weights, not its birth
         first = min(w.on for w in weights)
     past = max((today - first).days, 60)
     last = today + dt.timedelta(days=int(min(max(past, 365), 2 * 365)))
-    days = [first + dt.timedelta(days=round((last - first).days * n / POINTS)) for n in range(POINTS + 1)]
+    days = [
+        first + dt.timedelta(days=round((last - first).days * n / POINTS))
+        for n in range(POINTS + 1)
+    ]
     ahead = sorted({*(day for day in days if day > today), today, last})
     known = _projected(life, ahead)
     kind = _kind(life, days)
-    tallest = max([*(w.mass_g for w in weights), *(high for *_, high in known), *(high for _, _, high in kind), 1.0])
+    tallest = max(
+        [
+            *(w.mass_g for w in weights),
+            *(high for *_, high in known),
+            *(high for _, _, high in kind),
+            1.0,
+        ]
+    )
     top = (
-        min(tallest, max([1.6 * max((usual for _, _, usual, _ in known), default=tallest), *(w.mass_g for w in weights)])) * 1.05
+        min(
+            tallest,
+            max(
+                [
+                    1.6 * max((usual for _, _, usual, _ in known), default=tallest),
+                    *(w.mass_g for w in weights),
+                ]
+            ),
+        )
+        * 1.05
     )
 
     def x(day: dt.date) -> float:
@@ -40,42 +66,88 @@ def chart(life: Onward, weights: Sequence[Weight], today: dt.date, units: Units,
 
     parts: list[Shape] = []
     if kind:
-        parts.append(Path("kind-band", _area([(x(d), y(low)) for d, low, _ in kind], [(x(d), y(high)) for d, _, high in kind])))
+        parts.append(
+            Path(
+                "kind-target",
+                _area(
+                    [(x(d), y(low)) for d, low, _ in kind], [(x(d), y(high)) for d, _, high in kind]
+                ),
+            )
+        )
     if known:
-        lows, highs = [(x(d), y(low)) for d, low, _, _ in known], [(x(d), y(high)) for d, _, _, high in known]
-        parts.append(Path("own-band", _area(lows, highs)))
+        lows, highs = (
+            [(x(d), y(low)) for d, low, _, _ in known],
+            [(x(d), y(high)) for d, _, _, high in known],
+        )
+        parts.append(Path("own-target", _area(lows, highs)))
     parts += _axes(first, last, top, units, x, y)
     for stage in life.profile.stages[1:]:
         border = stage.mass_g.low
         if border is not None and border < 0.97 * top:
             parts.append(Line("stage-line", (LEFT, y(border)), (RIGHT, y(border))))
-            parts.append(Text("words-soft", RIGHT + 6, y(border) + 4, f"{stage.name} from {show(border, Kind.MASS, units)}"))
+            parts.append(
+                Text(
+                    "words-soft",
+                    RIGHT + 6,
+                    y(border) + 4,
+                    f"{stage.name} from {show(border, Kind.MASS, units)}",
+                )
+            )
     if known:
-        parts.append(Path("own-line", "M" + "L".join(f"{number(x(d))},{number(y(usual))}" for d, _, usual, _ in known)))
+        parts.append(
+            Path(
+                "own-line",
+                "M" + "L".join(f"{number(x(d))},{number(y(usual))}" for d, _, usual, _ in known),
+            )
+        )
     fit = life.growth.fit
     if fit is not None and fit.origin < today:
         fitted = [day for day in days if fit.origin <= day <= today]
         if len(fitted) > 1:
-            parts.append(Path("fitted", "M" + "L".join(f"{number(x(d))},{number(y(fit.mass_g(d)))}" for d in fitted)))
+            parts.append(
+                Path(
+                    "fitted",
+                    "M" + "L".join(f"{number(x(d))},{number(y(fit.mass_g(d)))}" for d in fitted),
+                )
+            )
     parts += [
-        Circle("measured", x(w.on), y(w.mass_g), 3.6, title=f"{w.on:%-d %b %Y}: {show(w.mass_g, Kind.MASS, units)}")
+        Circle(
+            "measured",
+            x(w.on),
+            y(w.mass_g),
+            3.6,
+            title=f"{w.on:%-d %b %Y}: {show(w.mass_g, Kind.MASS, units)}",
+        )
         for w in weights
     ]
     parts.append(Line("today", (x(today), TOP), (x(today), BOTTOM)))
     parts.append(Text("words-today", x(today) + 4, TOP + 10, "today"))
-    return Drawing(WIDTH, HEIGHT, tuple(parts), f"Growth of {name}", _said(life, weights, known, units), "growth")
+    return Drawing(
+        WIDTH,
+        HEIGHT,
+        tuple(parts),
+        f"Growth of {name}",
+        _said(life, weights, known, units),
+        "growth",
+    )
 
 
-def _projected(life: Onward, days: Sequence[dt.date]) -> list[tuple[dt.date, float, float, float]]:
+def _projected(
+    life: FutureAnimal, days: Sequence[dt.date]
+) -> list[tuple[dt.date, float, float, float]]:
     found = []
     for day in days:
-        low, usual, high = life.mass_g(day, "low"), life.mass_g(day, "usual"), life.mass_g(day, "high")
+        low, usual, high = (
+            life.mass_g(day, "low"),
+            life.mass_g(day, "usual"),
+            life.mass_g(day, "high"),
+        )
         if low is not None and usual is not None and high is not None:
             found.append((day, low, usual, high))
     return found
 
 
-def _kind(life: Onward, days: Sequence[dt.date]) -> list[tuple[dt.date, float, float]]:
+def _kind(life: FutureAnimal, days: Sequence[dt.date]) -> list[tuple[dt.date, float, float]]:
     born = life.animal.born_on
     if born is None:
         return []
@@ -94,9 +166,14 @@ def _area(lower: Sequence[tuple[float, float]], upper: Sequence[tuple[float, flo
     return "M" + "L".join(f"{number(a)},{number(b)}" for a, b in points) + "Z"
 
 
-def _axes(first: dt.date, last: dt.date, top: float, units: Units, x: object, y: object) -> list[Shape]:
+def _axes(
+    first: dt.date, last: dt.date, top: float, units: Units, x: object, y: object
+) -> list[Shape]:
     assert callable(x) and callable(y)
-    parts: list[Shape] = [Line("axis", (LEFT, BOTTOM), (RIGHT, BOTTOM)), Line("axis", (LEFT, TOP), (LEFT, BOTTOM))]
+    parts: list[Shape] = [
+        Line("axis", (LEFT, BOTTOM), (RIGHT, BOTTOM)),
+        Line("axis", (LEFT, TOP), (LEFT, BOTTOM)),
+    ]
     pounds = units.system == "us" and top >= 2000
     inside = 453.59237 if pounds else 1000.0 if top >= 10_000 else 1.0
     unit = "lb" if pounds else "kg" if inside == 1000.0 else to_reader(1.0, Kind.MASS, units)[1]
@@ -112,7 +189,11 @@ def _axes(first: dt.date, last: dt.date, top: float, units: Units, x: object, y:
     year, month = first.year, first.month
     while dt.date(year, month, 1) <= last:
         day = dt.date(year, month, 1)
-        if day >= first and (month - 1) % min(each, 12) == 0 and (each <= 12 or year % (each // 12) == 0):
+        if (
+            day >= first
+            and (month - 1) % min(each, 12) == 0
+            and (each <= 12 or year % (each // 12) == 0)
+        ):
             parts.append(Line("thin-axis", (x(day), BOTTOM), (x(day), BOTTOM + 4)))
             words = f"{day:%Y}" if each >= 12 or month == 1 else f"{day:%b}"
             parts.append(Text("words-soft", x(day), BOTTOM + 18, words, "middle"))
@@ -125,12 +206,23 @@ def _nice(value: float) -> float:
     return next(step * power for step in (1, 2, 5, 10) if step * power >= value)
 
 
-def _said(life: Onward, weights: Sequence[Weight], known: Sequence[tuple[dt.date, float, float, float]], units: Units) -> str:
+def _said(
+    life: FutureAnimal,
+    weights: Sequence[WeightRecord],
+    known: Sequence[tuple[dt.date, float, float, float]],
+    units: Units,
+) -> str:
     if not weights:
         return "Never weighed."
     latest = max(weights, key=lambda w: w.on)
-    words = f"{len(weights)} weights, the last {show(latest.mass_g, Kind.MASS, units)} on {latest.on:%-d %B %Y}."
+    words = (
+        f"{len(weights)} weights, the last {show(latest.mass_g, Kind.MASS, units)} on"
+        f" {latest.on:%-d %B %Y}."
+    )
     if known:
         day, low, usual, high = known[-1]
-        words += f" By {day:%B %Y} about {show(usual, Kind.MASS, units)}, between {show(low, Kind.MASS, units)} and {show(high, Kind.MASS, units)}."
+        words += (
+            f" By {day:%B %Y} about {show(usual, Kind.MASS, units)}, between"
+            f" {show(low, Kind.MASS, units)} and {show(high, Kind.MASS, units)}."
+        )
     return words

@@ -58,8 +58,14 @@ def dimension_shapes(a: Place, b: Place, words: str) -> list[Shape]:
     mx, my = (a[0] + b[0]) / 2, (a[1] + b[1]) / 2
     width = 7.4 * len(words) + 6
     ticks = "".join(f"M{number(x - 4)},{number(y + 4)}l8,-8" for x, y in (a, b))
-    ends = "".join(f"M{number(x)},{number(y - 6)}v12" if flat else f"M{number(x - 6)},{number(y)}h12" for x, y in (a, b))
+    ends = "".join(
+        f"M{number(x)},{number(y - 6)}v12" if flat else f"M{number(x - 6)},{number(y)}h12"
+        for x, y in (a, b)
+    )
     return [
-        Line("thin", a, b), Path("thin", ends), Path("tick", ticks),
-        Rect("gap", mx - width / 2, my - 8, width, 16), Text("words", mx, my + 4.5, words, "middle"),
-    ]  # fmt: skip
+        Line("thin", a, b),
+        Path("thin", ends),
+        Path("tick", ticks),
+        Rect("gap", mx - width / 2, my - 8, width, 16),
+        Text("words", mx, my + 4.5, words, "middle"),
+    ]

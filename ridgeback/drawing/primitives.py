@@ -1,4 +1,6 @@
-"""What a drawing is made of once lengths have become places on paper: plain values, tested as numbers."""
+"""What a drawing is made of once lengths have become places on paper: plain values, tested as
+numbers.
+"""
 
 import itertools
 import math
@@ -10,7 +12,10 @@ Place = tuple[float, float]
 
 @dataclass(frozen=True)
 class Shape:
-    """Something drawn in a role. The role decides the look; `title` is read aloud and shown on rest."""
+    """Something drawn in a role.
+
+    The role decides the look; `title` is read aloud and shown on rest.
+    """
 
     role: str
     title: str = field(default="", kw_only=True)
@@ -67,7 +72,7 @@ class Group(Shape):
 
     parts: tuple["Shape", ...] = ()
     layer: str = ""
-    thing: str = ""
+    item: str = ""
     """The id of what it shows, for a hand that moves it."""
 
 
@@ -128,6 +133,16 @@ def percent_axis(left: float, right: float, y: Callable[[float], float]) -> list
     """Lines and figures at every quarter, from nothing to all; `y` places a percentage."""
     parts: list[Shape] = []
     for percent in (0, 25, 50, 75, 100):
-        parts.append(Line("axis" if percent == 0 else "grid-line", (left, y(percent)), (right, y(percent))))
-        parts.append(Text("words-soft", left - 6, y(percent) + 4, f"{percent} %" if percent == 100 else f"{percent}", "end"))
+        parts.append(
+            Line("axis" if percent == 0 else "grid-line", (left, y(percent)), (right, y(percent)))
+        )
+        parts.append(
+            Text(
+                "words-soft",
+                left - 6,
+                y(percent) + 4,
+                f"{percent} %" if percent == 100 else f"{percent}",
+                "end",
+            )
+        )
     return parts

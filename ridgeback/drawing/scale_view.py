@@ -7,7 +7,18 @@ from django.utils.safestring import SafeString, mark_safe
 from husbandry.quantity import Kind, Units, show
 from husbandry.species.profile import Profile
 from ridgeback.drawing.animals import extent, side_view, tallness
-from ridgeback.drawing.primitives import Circle, Drawing, Line, Path, Place, Rect, Shape, Text, polyline, smooth
+from ridgeback.drawing.primitives import (
+    Circle,
+    Drawing,
+    Line,
+    Path,
+    Place,
+    Rect,
+    Shape,
+    Text,
+    polyline,
+    smooth,
+)
 from ridgeback.drawing.svg import write
 
 DOOR_M = (0.86, 2.0)
@@ -15,10 +26,31 @@ PERSON_M = 1.7
 WIDTH, FLOOR, TOP = 640.0, 262.0, 22.0
 # A standing person of height 1, from the front, right half; mirrored. Drawn by us.
 _HALF: tuple[Place, ...] = (
-    (0.000, 0.870), (0.028, 0.862), (0.034, 0.842), (0.075, 0.828), (0.118, 0.808), (0.136, 0.740), (0.142, 0.620), (0.146, 0.500), (0.140, 0.462),
-    (0.118, 0.466), (0.112, 0.560), (0.098, 0.690), (0.094, 0.600), (0.098, 0.500), (0.092, 0.380), (0.082, 0.220), (0.076, 0.050), (0.092, 0.012),
-    (0.088, 0.000), (0.034, 0.000), (0.030, 0.060), (0.022, 0.260), (0.010, 0.440), (0.000, 0.452),
-)  # fmt: skip
+    (0.000, 0.870),
+    (0.028, 0.862),
+    (0.034, 0.842),
+    (0.075, 0.828),
+    (0.118, 0.808),
+    (0.136, 0.740),
+    (0.142, 0.620),
+    (0.146, 0.500),
+    (0.140, 0.462),
+    (0.118, 0.466),
+    (0.112, 0.560),
+    (0.098, 0.690),
+    (0.094, 0.600),
+    (0.098, 0.500),
+    (0.092, 0.380),
+    (0.082, 0.220),
+    (0.076, 0.050),
+    (0.092, 0.012),
+    (0.088, 0.000),
+    (0.034, 0.000),
+    (0.030, 0.060),
+    (0.022, 0.260),
+    (0.010, 0.440),
+    (0.000, 0.452),
+)
 
 
 def _person(left: float, scale: float) -> list[Shape]:
@@ -43,28 +75,38 @@ def beside(profile: Profile, sides_m: tuple[float, float, float], units: Units) 
     left = x + (person_wide + 0.25) * scale
     right, roof = left + length * scale, FLOOR - height * scale
     parts.append(Rect("inside", left, roof, right - left, FLOOR - roof))
-    ground = min(0.05, height / 4) * scale
+    substrate = min(0.05, height / 4) * scale
     water = profile.habit == "aquatic"
     parts.append(
         Rect(
-            "water" if water else "ground-soil",
+            "water" if water else "substrate-soil",
             left,
-            FLOOR - (0.85 * (FLOOR - roof) if water else ground),
+            FLOOR - (0.85 * (FLOOR - roof) if water else substrate),
             right - left,
-            0.85 * (FLOOR - roof) if water else ground,
+            0.85 * (FLOOR - roof) if water else substrate,
         )
     )
     body = profile.nose_to_tail_m(profile.adult_of("any").length_mm.typical / 1000) * scale
     wide = extent(profile.body.outline) * body
     if wide <= right - left:
-        stands = FLOOR - ground if not water else FLOOR - 0.3 * (FLOOR - roof)
+        stands = FLOOR - substrate if not water else FLOOR - 0.3 * (FLOOR - roof)
         if profile.body.perch_share and not water:
-            stands = FLOOR - ground - profile.body.perch_share * (FLOOR - ground - roof)
+            stands = FLOOR - substrate - profile.body.perch_share * (FLOOR - substrate - roof)
             parts.append(Line("branch-line", (left + 2, stands + 1), (right - 2, stands + 1)))
-        parts += [Path("animal", d) for d in side_view(profile.body.outline, left + (right - left - wide) / 2, stands, body)]
-    parts.append(Path("box", polyline([(left, roof), (left, FLOOR), (right, FLOOR), (right, roof), (left, roof)])))
+        parts += [
+            Path("animal", d)
+            for d in side_view(profile.body.outline, left + (right - left - wide) / 2, stands, body)
+        ]
+    parts.append(
+        Path(
+            "enclosure",
+            polyline([(left, roof), (left, FLOOR), (right, FLOOR), (right, roof), (left, roof)]),
+        )
+    )
     door = right + 0.25 * scale
-    parts.append(Rect("door", door, FLOOR - DOOR_M[1] * scale, DOOR_M[0] * scale, DOOR_M[1] * scale))
+    parts.append(
+        Rect("door", door, FLOOR - DOOR_M[1] * scale, DOOR_M[0] * scale, DOOR_M[1] * scale)
+    )
     parts.append(Circle("knob", door + 0.78 * scale, FLOOR - 1.0 * scale, 2.2))
     parts.append(
         Text(
@@ -75,13 +117,39 @@ def beside(profile: Profile, sides_m: tuple[float, float, float], units: Units) 
             "middle",
         )
     )
-    parts.append(Text("words-soft", (left + right) / 2, roof - 7, show(height, Kind.LENGTH, units), "middle"))
-    parts.append(Text("words-soft", x + 0.15 * PERSON_M * scale, FLOOR + 18, show(PERSON_M, Kind.LENGTH, units), "middle"))
     parts.append(
-        Text("words-soft", door + DOOR_M[0] / 2 * scale, FLOOR + 18, f"door {show(DOOR_M[1], Kind.LENGTH, units)}", "middle")
+        Text("words-soft", (left + right) / 2, roof - 7, show(height, Kind.LENGTH, units), "middle")
     )
-    said = f"An enclosure {show(length, Kind.LENGTH, units)} long and {show(height, Kind.LENGTH, units)} high, between a person and a door, to scale."
-    return Drawing(WIDTH, FLOOR + 44, tuple(parts), f"The grown enclosure of the {profile.name}", said, "beside")
+    parts.append(
+        Text(
+            "words-soft",
+            x + 0.15 * PERSON_M * scale,
+            FLOOR + 18,
+            show(PERSON_M, Kind.LENGTH, units),
+            "middle",
+        )
+    )
+    parts.append(
+        Text(
+            "words-soft",
+            door + DOOR_M[0] / 2 * scale,
+            FLOOR + 18,
+            f"door {show(DOOR_M[1], Kind.LENGTH, units)}",
+            "middle",
+        )
+    )
+    said = (
+        f"An enclosure {show(length, Kind.LENGTH, units)} long and"
+        f" {show(height, Kind.LENGTH, units)} high, between a person and a door, to scale."
+    )
+    return Drawing(
+        WIDTH,
+        FLOOR + 44,
+        tuple(parts),
+        f"The grown enclosure of the {profile.name}",
+        said,
+        "beside",
+    )
 
 
 def silhouette(profile: Profile, width: float = 132.0, height: float = 76.0) -> Drawing:

@@ -1,24 +1,38 @@
-"""The front view of an enclosure: to scale, dimensioned, with the animal at its length, isotherms and UVI lines, scale bar and title block."""
+"""The front view of an enclosure: to scale, dimensioned, with the animal at its length, isotherms
+and UVI lines, scale bar and title block.
+"""
 
 from dataclasses import dataclass
 
-from husbandry.planning.predict import Outcome
-from husbandry.planning.request import Request, Thing
-from husbandry.planning.result import Glance, Plan
+from husbandry.documents.request import Request
+from husbandry.documents.result import Plan, PlanSummary
+from husbandry.items.union import Item
+from husbandry.predict.predict import Prediction
 from husbandry.quantity import Kind, Units, show
 from ridgeback.drawing.fields import light_shapes, overlays
-from ridgeback.drawing.paper import NARROW, WIDE, Paper, View, dimension_shapes, length_text
-from ridgeback.drawing.primitives import Drawing, Group, Line, Path, Place, Rect, Shape, Text, number, polyline
-from ridgeback.drawing.things import (
+from ridgeback.drawing.items import (
     animal_shapes,
     beams_shapes,
     bodies_in_order,
     body_shapes,
-    ground_shapes,
     hung_shapes,
+    item_bounds,
     lid_shapes,
     probes_shapes,
-    thing_bounds,
+    substrate_shapes,
+)
+from ridgeback.drawing.paper import NARROW, WIDE, Paper, View, dimension_shapes, length_text
+from ridgeback.drawing.primitives import (
+    Drawing,
+    Group,
+    Line,
+    Path,
+    Place,
+    Rect,
+    Shape,
+    Text,
+    number,
+    polyline,
 )
 
 __all__ = ["NARROW", "WIDE", "Labels", "Paper", "View", "fit", "front_view"]
@@ -35,100 +49,173 @@ class Labels:
 
 def fit(request: Request, paper: Paper) -> View:
     """The largest scale at which the enclosure, and what hangs above it, fits the paper."""
-    inside = request.box.inside_m
-    above = max([t.at_m[2] - inside.height for t in request.things if t.above_lid] or [0.0])
-    scale = min((paper.width - paper.left - paper.right) / inside.length, paper.tallest / (inside.height + above))
+    inside = request.enclosure.inside_m
+    above = max([t.at_m[2] - inside.height for t in request.items if t.hangs_above_lid] or [0.0])
+    scale = min(
+        (paper.width - paper.left - paper.right) / inside.length,
+        paper.tallest / (inside.height + above),
+    )
     left = paper.left + (paper.width - paper.left - paper.right - inside.length * scale) / 2
-    head = max([_head(t, paper) - (above - (t.at_m[2] - inside.height)) * scale for t in request.things if t.above_lid] or [0.0])
-    return View(paper, left, paper.top + max(head, 0.0) + (inside.height + above) * scale, scale, inside.length)
+    head = max(
+        [
+            _head(t, paper) - (above - (t.at_m[2] - inside.height)) * scale
+            for t in request.items
+            if t.hangs_above_lid
+        ]
+        or [0.0]
+    )
+    return View(
+        paper,
+        left,
+        paper.top + max(head, 0.0) + (inside.height + above) * scale,
+        scale,
+        inside.length,
+    )
 
 
-def _head(thing: Thing, paper: Paper) -> float:
+def _head(item: Item, paper: Paper) -> float:
     """How far a lamp's drawing reaches above its place, on the paper."""
-    return 12.0 if thing.is_tube else (20.0 if paper.narrow else 32.0)
+    return 12.0 if item.is_tube else (20.0 if paper.narrow else 32.0)
 
 
 def front_view(
-    plan: Plan | Glance, outcome: Outcome, units: Units, labels: Labels, paper: Paper = WIDE, *, light: bool = False
+    plan: Plan | PlanSummary,
+    prediction: Prediction,
+    units: Units,
+    labels: Labels,
+    paper: Paper = WIDE,
+    *,
+    light: bool = False,
 ) -> Drawing:
-    """Draw a planned enclosure from the front; with lines of brightness, to be shown on demand, for `light`."""
-    request = outcome.request
+    """Draw a planned enclosure from the front; with lines of brightness, to be shown on demand, for
+    `light`.
+    """
+    request = prediction.request
     view = fit(request, paper)
-    inside = request.box.inside_m
+    inside = request.enclosure.inside_m
     left, right, roof, floor = view.x(0), view.x(inside.length), view.y(inside.height), view.floor
     parts: list[Shape] = [Rect("inside", left, roof, right - left, floor - roof)]
-    animal, bounds = animal_shapes(plan, outcome, view, units)
-    dimensions, kept_free = _dimensions(plan, outcome, view, units)
-    taken: list[Rect] = [*(thing_bounds(t, view) for t in request.things), bounds, *kept_free]
-    parts += beams_shapes(request, outcome, view)
-    heat, uv = overlays(outcome, view, units, taken)
-    parts += [Group("layer", layer="heat", parts=tuple(heat)), Group("layer", layer="uv", parts=tuple(uv))]
+    animal, bounds = animal_shapes(plan, prediction, view, units)
+    dimensions, kept_free = _dimensions(plan, prediction, view, units)
+    taken: list[Rect] = [*(item_bounds(t, view) for t in request.items), bounds, *kept_free]
+    parts += beams_shapes(request, prediction, view)
+    heat, uv = overlays(prediction, view, units, taken)
+    parts += [
+        Group("layer", layer="heat", parts=tuple(heat)),
+        Group("layer", layer="uv", parts=tuple(uv)),
+    ]
     if light:
-        parts.append(Group("layer", layer="light", parts=tuple(light_shapes(outcome, view, taken))))
-    parts += ground_shapes(request, view)
+        parts.append(
+            Group("layer", layer="light", parts=tuple(light_shapes(prediction, view, taken)))
+        )
+    parts += substrate_shapes(request, view)
     parts.append(
-        Group("layer", layer="things", parts=tuple(s for t in bodies_in_order(request.things) for s in body_shapes(t, view)))
+        Group(
+            "layer",
+            layer="items",
+            parts=tuple(s for t in bodies_in_order(request.items) for s in body_shapes(t, view)),
+        )
     )
     parts += animal
     parts.append(
         Group(
             "layer",
-            layer="things",
-            parts=tuple(s for t in request.things if not t.is_body for s in hung_shapes(t, outcome, view, units)),
+            layer="items",
+            parts=tuple(
+                s
+                for t in request.items
+                if not t.is_body
+                for s in hung_shapes(t, prediction, view, units)
+            ),
         )
     )
     parts += lid_shapes(request, view)
-    parts.append(Path("box", polyline([(left, roof), (left, floor), (right, floor), (right, roof)])))
-    parts += probes_shapes(outcome, view)
+    parts.append(
+        Path("enclosure", polyline([(left, roof), (left, floor), (right, floor), (right, roof)]))
+    )
+    parts += probes_shapes(prediction, view)
     parts += dimensions
-    below, height = _below(plan, outcome, view, units, labels)
+    below, height = _below(plan, prediction, view, units, labels)
     parts += below
     description = (
-        f"{labels.name}, front view. Enclosure {length_text(inside.length, units)} long, {length_text(inside.height, units)} high inside. "
+        f"{labels.name}, front view. Enclosure {length_text(inside.length, units)} long,"
+        f" {length_text(inside.height, units)} high inside. "
         + "; ".join(
-            f"{_spoken(t)} at {length_text(t.at_m[0], units)} from the left, {length_text(t.at_m[2], units)} above the floor"
-            for t in request.things
+            f"{_spoken(t)} at {length_text(t.at_m[0], units)} from the left,"
+            f" {length_text(t.at_m[2], units)} above the floor"
+            for t in request.items
         )
     )
-    return Drawing(paper.width, height, tuple(parts), f"{labels.name}, front view to scale", description, "sheet")
+    return Drawing(
+        paper.width,
+        height,
+        tuple(parts),
+        f"{labels.name}, front view to scale",
+        description,
+        "sheet",
+    )
 
 
-def _spoken(thing: Thing) -> str:
-    return {"slab": "stone"}.get(thing.kind, thing.kind.replace("_", " "))
+def _spoken(item: Item) -> str:
+    return {"slab": "stone"}.get(item.kind, item.kind.replace("_", " "))
 
 
-# --- dimensions, scale bar, title block -----------------------------------------------------------------------------------
+# --- dimensions, scale bar, title block -----------------------------------------------------------
 
 
-def _dimensions(plan: Plan | Glance, outcome: Outcome, view: View, units: Units) -> tuple[list[Shape], list[Rect]]:
+def _dimensions(
+    plan: Plan | PlanSummary, prediction: Prediction, view: View, units: Units
+) -> tuple[list[Shape], list[Rect]]:
     """The dimension lines, and the places inside the enclosure where their numbers stand."""
     free: list[Rect] = []
-    inside, depth = outcome.request.box.inside_m, outcome.request.box.ground.depth_m
+    inside, depth = (
+        prediction.request.enclosure.inside_m,
+        prediction.request.enclosure.substrate.depth_m,
+    )
     roof = view.y(inside.height)
     narrow = view.paper.narrow
-    over = min([roof] + [view.y(t.at_m[2]) - _head(t, view.paper) for t in outcome.request.things if t.above_lid])
-    parts = dimension_shapes((view.x(0), over - 24), (view.x(inside.length), over - 24), length_text(inside.length, units))
+    over = min(
+        [roof]
+        + [
+            view.y(t.at_m[2]) - _head(t, view.paper)
+            for t in prediction.request.items
+            if t.hangs_above_lid
+        ]
+    )
+    parts = dimension_shapes(
+        (view.x(0), over - 24),
+        (view.x(inside.length), over - 24),
+        length_text(inside.length, units),
+    )
     side = 20 if narrow else 34
     parts += dimension_shapes(
-        (view.x(0) - side, roof), (view.x(0) - side, view.floor), show(inside.height, Kind.LENGTH, units, unit=False)
+        (view.x(0) - side, roof),
+        (view.x(0) - side, view.floor),
+        show(inside.height, Kind.LENGTH, units, unit=False),
     )
     if depth * view.scale > 14:
         right = view.x(inside.length) + (16 if narrow else 24)
-        parts += dimension_shapes((right, view.y(depth)), (right, view.floor), show(depth, Kind.LENGTH, units, unit=False))
-    slab = outcome.day.hottest_slab()
-    if slab is not None and not narrow and outcome.stance.perch is None:
-        surface = outcome.day.enclosure.slabs[slab]
-        lamps = [lamp for lamp in outcome.day.enclosure.lamps if lamp.heater.beam_share]
+        parts += dimension_shapes(
+            (right, view.y(depth)), (right, view.floor), show(depth, Kind.LENGTH, units, unit=False)
+        )
+    slab = prediction.day.hottest_slab()
+    if slab is not None and not narrow and prediction.position.perch is None:
+        surface = prediction.day.heat_model.slabs[slab]
+        lamps = [lamp for lamp in prediction.day.heat_model.lamps if lamp.heater.beam_share]
         if lamps:
-            lamp = min(lamps, key=lambda item: abs(item.x_m - surface.x_m))
+            lamp = min(lamps, key=lambda element: abs(element.x_m - surface.x_m))
             x = view.x(min(lamp.x_m + 0.13, inside.length - 0.03))
             words = show(lamp.z_m - surface.top_m, Kind.LENGTH, units, unit=False)
             parts += dimension_shapes((x, view.y(lamp.z_m)), (x, view.y(surface.top_m)), words)
-            free.append(Rect("", x - 18, (view.y(lamp.z_m) + view.y(surface.top_m)) / 2 - 12, 36, 24))
+            free.append(
+                Rect("", x - 18, (view.y(lamp.z_m) + view.y(surface.top_m)) / 2 - 12, 36, 24)
+            )
     return [Group("dimensions", parts=tuple(parts))], free
 
 
-def _below(plan: Plan | Glance, outcome: Outcome, view: View, units: Units, labels: Labels) -> tuple[list[Shape], float]:
+def _below(
+    plan: Plan | PlanSummary, prediction: Prediction, view: View, units: Units, labels: Labels
+) -> tuple[list[Shape], float]:
     """Scale bar and title block under the enclosure; and the height of the whole sheet."""
     paper = view.paper
     top = view.floor + (24 if paper.narrow else 30)
@@ -144,7 +231,8 @@ def _below(plan: Plan | Glance, outcome: Outcome, view: View, units: Units, labe
     parts.append(
         Path(
             "thin",
-            f"M{number(view.x(0))},{number(top + 5)}H{number(end)}M{number(view.x(0))},{number(top - 3)}v8M{number(end)},{number(top - 3)}v8",
+            f"M{number(view.x(0))},{number(top + 5)}H{number(end)}"
+            f"M{number(view.x(0))},{number(top - 3)}v8M{number(end)},{number(top - 3)}v8",
         )
     )
     parts.append(Text("words-soft", view.x(0), top + 22, "0"))
@@ -152,7 +240,10 @@ def _below(plan: Plan | Glance, outcome: Outcome, view: View, units: Units, labe
     if paper.narrow:
         return parts, top + 30
     y0 = top - 6
-    return [*parts, *title_block(outcome.request, view, units, labels, (right, y0), "front view")], y0 + BLOCK[1] + 8
+    return [
+        *parts,
+        *title_block(prediction.request, view, units, labels, (right, y0), "front view"),
+    ], y0 + BLOCK[1] + 8
 
 
 def _short(words: str, most: int) -> str:
@@ -163,15 +254,26 @@ BLOCK = (330.0, 54.0)
 """Width and height of a title block, on the paper."""
 
 
-def title_block(request: Request, view: View, units: Units, labels: Labels, corner: Place, what: str) -> list[Shape]:
+def title_block(
+    request: Request, view: View, units: Units, labels: Labels, corner: Place, what: str
+) -> list[Shape]:
     """Name, scale, moment, room and revision, with its upper right corner at a place."""
     width, height = BLOCK
     x0, y0 = corner[0] - width, corner[1]
     ratio = 96 / 0.0254 / view.scale  # at the size of a screen's nominal 96 dots an inch
     return [
-        Rect("title-block", x0, y0, width, height), Line("thin", (x0, y0 + 27), (x0 + width, y0 + 27)),
-        Line("thin", (x0 + 128, y0 + 27), (x0 + 128, y0 + height)), Line("thin", (x0 + 238, y0 + 27), (x0 + 238, y0 + height)),
-        Text("words-strong", x0 + 10, y0 + 18, f"{_short(labels.name, 24)} · {what}"), Text("words", x0 + width - 10, y0 + 18, f"1 : {ratio:.1f}", "end"),
-        Text("words", x0 + 10, y0 + 45, labels.moment), Text("words", x0 + 138, y0 + 45, f"room {show(request.room.day_c, Kind.TEMPERATURE, units, digits=0)}"),
+        Rect("title-block", x0, y0, width, height),
+        Line("thin", (x0, y0 + 27), (x0 + width, y0 + 27)),
+        Line("thin", (x0 + 128, y0 + 27), (x0 + 128, y0 + height)),
+        Line("thin", (x0 + 238, y0 + 27), (x0 + 238, y0 + height)),
+        Text("words-strong", x0 + 10, y0 + 18, f"{_short(labels.name, 24)} · {what}"),
+        Text("words", x0 + width - 10, y0 + 18, f"1 : {ratio:.1f}", "end"),
+        Text("words", x0 + 10, y0 + 45, labels.moment),
+        Text(
+            "words",
+            x0 + 138,
+            y0 + 45,
+            f"room {show(request.room.day_c, Kind.TEMPERATURE, units, digits=0)}",
+        ),
         Text("words", x0 + width - 10, y0 + 45, labels.revision, "end"),
-    ]  # fmt: skip
+    ]

@@ -1,15 +1,21 @@
 """Along the floor: warmth, ultraviolet and the body as three strips of one length."""
 
-from husbandry.planning.zones import Stretch, Zones
+from husbandry.findings.zones import Zones, ZoneStretch
 from husbandry.quantity import Kind, Units, show
 from ridgeback.drawing.animals import extent, side_view
 from ridgeback.drawing.primitives import Drawing, Path, Rect, Shape, Text
 
 WIDTH, LEFT = 560.0, 66.0
 ROLES = {
-    "basking": "strip-basking", "warm": "strip-warm", "between": "strip-between", "cool": "strip-cool", "too strong": "strip-over",
-    "in the band": "strip-sun", "weak": "strip-weak", "shade": "strip-shade",
-}  # fmt: skip
+    "basking": "strip-basking",
+    "warm": "strip-warm",
+    "between": "strip-between",
+    "cool": "strip-cool",
+    "too strong": "strip-over",
+    "in the band": "strip-sun",
+    "weak": "strip-weak",
+    "shade": "strip-shade",
+}
 
 
 def strips(zones: Zones, outline: str, nose_to_tail_m: float, units: Units) -> Drawing:
@@ -24,7 +30,9 @@ def strips(zones: Zones, outline: str, nose_to_tail_m: float, units: Units) -> D
     wide = min(extent(outline) * length, WIDTH - LEFT - 70)
     parts.append(Text("words-soft", 0, y + 20, "body"))
     parts += [Path("animal", d) for d in side_view(outline, LEFT, y + 24, wide / extent(outline))]
-    parts.append(Text("words-soft", LEFT + wide + 8, y + 20, show(nose_to_tail_m, Kind.LENGTH, units)))
+    parts.append(
+        Text("words-soft", LEFT + wide + 8, y + 20, show(nose_to_tail_m, Kind.LENGTH, units))
+    )
     said = "; ".join(
         f"{s.kind} from {show(s.from_m, Kind.LENGTH, units)} to {show(s.to_m, Kind.LENGTH, units)}"
         for s in (*zones.warmth, *zones.light)
@@ -32,12 +40,14 @@ def strips(zones: Zones, outline: str, nose_to_tail_m: float, units: Units) -> D
     return Drawing(WIDTH, y + 30, tuple(parts), "Along the floor", said, "strips")
 
 
-def _strip(stretches: tuple[Stretch, ...], y: float, scale: float) -> list[Shape]:
+def _strip(stretches: tuple[ZoneStretch, ...], y: float, scale: float) -> list[Shape]:
     parts: list[Shape] = []
     for one in stretches:
         left, width = LEFT + one.from_m * scale, (one.to_m - one.from_m) * scale
         parts.append(Rect(ROLES[one.kind], left, y, width, 22, title=one.kind))
         if width > 7.2 * len(one.kind) + 8:
-            role = "words-on-dark" if one.kind in {"basking", "in the band", "too strong"} else "words"
+            role = (
+                "words-on-dark" if one.kind in {"basking", "in the band", "too strong"} else "words"
+            )
             parts.append(Text(role, left + width / 2, y + 16, one.kind, "middle"))
     return parts

@@ -2,16 +2,26 @@
 
 from collections.abc import Sequence
 
-from husbandry.box.substrate_layers import LOOSE, Layer
+from husbandry.enclosure.substrate_layers import LOOSE, SubstrateLayer
 from husbandry.quantity import Kind, Units, show
 from ridgeback.drawing.primitives import Circle, Drawing, Line, Rect, Shape, Text
 
 WIDTH, WIDE = 560.0, 210.0
-ROLE = {"sand": "ground-sand", "gravel": "ground-tile", "expanded_clay": "ground-tile", "leaves": "litter", "moss": "plant"}
+ROLE = {
+    "sand": "substrate-sand",
+    "gravel": "substrate-tile",
+    "expanded_clay": "substrate-tile",
+    "leaves": "litter",
+    "moss": "plant",
+}
 
 
-def bed_section(layers: Sequence[Layer], units: Units, most_m: float | None = None) -> Drawing:
-    """The layers, the lowest at the bottom; with a line where the enclosure has no room for more, when they pass it."""
+def bed_section(
+    layers: Sequence[SubstrateLayer], units: Units, most_m: float | None = None
+) -> Drawing:
+    """The layers, the lowest at the bottom; with a line where the enclosure has no room for more,
+    when they pass it.
+    """
     depth = sum(layer.depth_m for layer in layers)
     scale = min(150 / depth, 1400.0) if depth else 1.0
     least = 17.0
@@ -21,14 +31,24 @@ def bed_section(layers: Sequence[Layer], units: Units, most_m: float | None = No
     top = 10.0
     for layer, tall in zip(reversed(layers), reversed(heights), strict=True):
         main = max(layer.parts, key=lambda name: layer.parts[name])
-        parts.append(Rect(ROLE.get(main, "ground-soil"), 46, top, WIDE, tall))
+        parts.append(Rect(ROLE.get(main, "substrate-soil"), 46, top, WIDE, tall))
         if main in {"gravel", "expanded_clay"}:
             parts += [
-                Circle("grain", 46 + 8 + 13 * n + (n % 3), top + 6 + (n * 7) % max(tall - 10, 1), 2.6)
+                Circle(
+                    "grain", 46 + 8 + 13 * n + (n % 3), top + 6 + (n * 7) % max(tall - 10, 1), 2.6
+                )
                 for n in range(int(WIDE / 13))
             ]
         parts.append(Line("line", (46, top), (46 + WIDE, top)))
-        parts.append(Text("words", 40, top + tall / 2 + 4, show(layer.depth_m, Kind.LENGTH, units, unit=False, digits=1), "end"))
+        parts.append(
+            Text(
+                "words",
+                40,
+                top + tall / 2 + 4,
+                show(layer.depth_m, Kind.LENGTH, units, unit=False, digits=1),
+                "end",
+            )
+        )
         parts.append(Text("words", 46 + WIDE + 12, top + tall / 2 + 4, mix_text(layer)))
         top += tall
     parts += [Rect("scale-bar", 40, top, WIDE + 12, 4)]
@@ -36,13 +56,21 @@ def bed_section(layers: Sequence[Layer], units: Units, most_m: float | None = No
         at = top - most_m / depth * (top - 10.0)
         parts += [
             Line("limit", (30, at), (46 + WIDE + 12, at)),
-            Text("words-strong", 46 + WIDE + 18, at - 4, f"no deeper than {show(most_m, Kind.LENGTH, units)} in this enclosure"),
+            Text(
+                "words-strong",
+                46 + WIDE + 18,
+                at - 4,
+                f"no deeper than {show(most_m, Kind.LENGTH, units)} in this enclosure",
+            ),
         ]
-    said = "; ".join(f"{show(layer.depth_m, Kind.LENGTH, units, digits=1)} of {mix_text(layer)}" for layer in layers)
+    said = "; ".join(
+        f"{show(layer.depth_m, Kind.LENGTH, units, digits=1)} of {mix_text(layer)}"
+        for layer in layers
+    )
     return Drawing(WIDTH, height, tuple(parts), "The bed, from below", said, "bed")
 
 
-def mix_text(layer: Layer) -> str:
+def mix_text(layer: SubstrateLayer) -> str:
     """A mix in words: its parts by number."""
     if len(layer.parts) == 1:
         return LOOSE[next(iter(layer.parts))].label

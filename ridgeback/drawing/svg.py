@@ -1,4 +1,8 @@
-"""The one writer of SVG. On the page roles become classes, so that themes and print decide the look; for export they become attributes."""
+"""The one writer of SVG.
+
+On the page roles become classes, so that themes and print decide the look; for export they become
+attributes.
+"""
 
 import itertools
 from collections.abc import Iterable
@@ -6,21 +10,37 @@ from functools import singledispatch
 from typing import Literal
 from xml.sax.saxutils import escape, quoteattr
 
-from ridgeback.drawing.primitives import Circle, Drawing, Group, Line, Path, Rect, Shape, Text, number
+from ridgeback.drawing.primitives import (
+    Circle,
+    Drawing,
+    Group,
+    Line,
+    Path,
+    Rect,
+    Shape,
+    Text,
+    number,
+)
 
 Mode = Literal["page", "export"]
 
-# For export only; the page's own colours are in static/css. One row a role, without colour as the only code.
+# For export only; the page's own colours are in static/css. One row a role, without colour as the
+# only code.
 LOOK: dict[str, str] = {
     "inside": 'fill="#fffdf7"',
-    "box": 'fill="none" stroke="#23211c" stroke-width="3"',
-    "ground-soil": 'fill="#d8c8a6"',
-    "ground-sand": 'fill="#e6d9b4"',
-    "ground-paper": 'fill="#eeeade"',
-    "ground-tile": 'fill="#c9c3b6"',
+    "enclosure": 'fill="none" stroke="#23211c" stroke-width="3"',
+    "substrate-soil": 'fill="#d8c8a6"',
+    "substrate-sand": 'fill="#e6d9b4"',
+    "substrate-paper": 'fill="#eeeade"',
+    "substrate-tile": 'fill="#c9c3b6"',
     **{
-        f"inside ground-{ground} plan": f'fill="{fill}" fill-opacity="0.45"'
-        for ground, fill in (("soil", "#d8c8a6"), ("sand", "#e6d9b4"), ("paper", "#eeeade"), ("tile", "#c9c3b6"))
+        f"inside substrate-{substrate} plan": f'fill="{fill}" fill-opacity="0.45"'
+        for substrate, fill in (
+            ("soil", "#d8c8a6"),
+            ("sand", "#e6d9b4"),
+            ("paper", "#eeeade"),
+            ("tile", "#c9c3b6"),
+        )
     },
     "face-ring": 'fill="none" stroke="#b0401a" stroke-width="3"',
     "line": 'fill="none" stroke="#23211c" stroke-width="1.5"',
@@ -58,7 +78,7 @@ LOOK: dict[str, str] = {
     "tick": 'fill="none" stroke="#23211c" stroke-width="1.6"',
     "scale-bar": 'fill="#23211c"',
     "axis": 'fill="none" stroke="#9a9a9a" stroke-width="1.4"',
-    "band": 'fill="#d2d2d2"',
+    "target": 'fill="#d2d2d2"',
     "ends": 'fill="none" stroke="#23211c" stroke-width="2"',
     "limit": 'fill="none" stroke="#6a6355" stroke-width="1.4" stroke-dasharray="1 2.5"',
     "whisker": 'fill="none" stroke="#23211c" stroke-width="1.4"',
@@ -83,25 +103,45 @@ def write(drawing: Drawing, mode: Mode = "page") -> str:
     if drawing.kind != "sheet":  # small ones are remembered and meet in one page: they carry no ids
         return _small(drawing, mode)
     n = next(_ids)  # two drawings in one page must not share ids
-    size = "" if mode == "page" else f' width="{number(drawing.width)}" height="{number(drawing.height)}"'
-    look = f' class="drawing drawing-{drawing.kind}"' if mode == "page" else ' font-family="sans-serif"'
-    description = f'<desc id="d{n}-desc">{escape(drawing.description)}</desc>' if drawing.description else ""
+    size = (
+        ""
+        if mode == "page"
+        else f' width="{number(drawing.width)}" height="{number(drawing.height)}"'
+    )
+    look = (
+        f' class="drawing drawing-{drawing.kind}"'
+        if mode == "page"
+        else ' font-family="sans-serif"'
+    )
+    description = (
+        f'<desc id="d{n}-desc">{escape(drawing.description)}</desc>' if drawing.description else ""
+    )
     labelled = f"d{n}-title" + (f" d{n}-desc" if drawing.description else "")
     body = "".join(_shape(part, mode) for part in drawing.parts)
     return (
-        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {number(drawing.width)} {number(drawing.height)}"{size}{look} role="img" '
-        f'aria-labelledby="{labelled}"><title id="d{n}-title">{escape(drawing.title)}</title>{description}{body}</svg>'
+        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {number(drawing.width)}'
+        f' {number(drawing.height)}"{size}{look} role="img" aria-labelledby="{labelled}"><title'
+        f' id="d{n}-title">{escape(drawing.title)}</title>{description}{body}</svg>'
     )
 
 
 def _small(drawing: Drawing, mode: Mode) -> str:
-    size = "" if mode == "page" else f' width="{number(drawing.width)}" height="{number(drawing.height)}"'
-    look = f' class="drawing drawing-{drawing.kind}"' if mode == "page" else ' font-family="sans-serif"'
+    size = (
+        ""
+        if mode == "page"
+        else f' width="{number(drawing.width)}" height="{number(drawing.height)}"'
+    )
+    look = (
+        f' class="drawing drawing-{drawing.kind}"'
+        if mode == "page"
+        else ' font-family="sans-serif"'
+    )
     spoken = f"{drawing.title}: {drawing.description}" if drawing.description else drawing.title
     body = "".join(_shape(part, mode) for part in drawing.parts)
     return (
-        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {number(drawing.width)} {number(drawing.height)}"{size}{look} role="img" '
-        f"aria-label={quoteattr(spoken)}>{body}</svg>"
+        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {number(drawing.width)}'
+        f' {number(drawing.height)}"{size}{look} role="img"'
+        f" aria-label={quoteattr(spoken)}>{body}</svg>"
     )
 
 
@@ -121,21 +161,28 @@ def _shape(shape: Shape, mode: Mode) -> str:
 @_shape.register
 def _(shape: Line, mode: Mode) -> str:
     (x1, y1), (x2, y2) = shape.start, shape.end
-    return f'<path d="M{number(x1)},{number(y1)}L{number(x2)},{number(y2)}"{_look(shape, mode)}{_end("path", shape)}'
+    return (
+        "<path"
+        f' d="M{number(x1)},{number(y1)}L{number(x2)},{number(y2)}"{_look(shape, mode)}{_end("path", shape)}'
+    )
 
 
 @_shape.register
 def _(shape: Rect, mode: Mode) -> str:
     radius = f' rx="{number(shape.radius)}"' if shape.radius else ""
     return (
-        f'<rect x="{number(shape.x)}" y="{number(shape.y)}" width="{number(max(shape.width, 0))}" height="{number(max(shape.height, 0))}"'
+        f'<rect x="{number(shape.x)}" y="{number(shape.y)}" width="{number(max(shape.width, 0))}"'
+        f' height="{number(max(shape.height, 0))}"'
         f"{radius}{_look(shape, mode)}{_end('rect', shape)}"
     )
 
 
 @_shape.register
 def _(shape: Circle, mode: Mode) -> str:
-    return f'<circle cx="{number(shape.x)}" cy="{number(shape.y)}" r="{number(shape.radius)}"{_look(shape, mode)}{_end("circle", shape)}'
+    return (
+        f'<circle cx="{number(shape.x)}" cy="{number(shape.y)}"'
+        f' r="{number(shape.radius)}"{_look(shape, mode)}{_end("circle", shape)}'
+    )
 
 
 @_shape.register
@@ -146,12 +193,15 @@ def _(shape: Path, mode: Mode) -> str:
 @_shape.register
 def _(shape: Text, mode: Mode) -> str:
     anchor = f' text-anchor="{shape.anchor}"' if shape.anchor != "start" else ""
-    return f'<text x="{number(shape.x)}" y="{number(shape.y)}"{anchor}{_look(shape, mode)}>{escape(shape.words)}</text>'
+    return (
+        f'<text x="{number(shape.x)}"'
+        f' y="{number(shape.y)}"{anchor}{_look(shape, mode)}>{escape(shape.words)}</text>'
+    )
 
 
 @_shape.register
 def _(shape: Group, mode: Mode) -> str:
     layer = f" data-layer={quoteattr(shape.layer)}" if shape.layer and mode == "page" else ""
-    layer += f" data-thing={quoteattr(shape.thing)}" if shape.thing and mode == "page" else ""
+    layer += f" data-thing={quoteattr(shape.item)}" if shape.item and mode == "page" else ""
     title = f"<title>{escape(shape.title)}</title>" if shape.title else ""
     return f"<g{_look(shape, mode)}{layer}>{title}{''.join(_shape(part, mode) for part in shape.parts)}</g>"

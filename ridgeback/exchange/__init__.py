@@ -1,1 +1,3 @@
-"""Enclosures in and out as requests of the core: what one household exports another can import, to the same plan."""
+"""Enclosures in and out as requests of the core: what one household exports another can import, to
+the same plan.
+"""

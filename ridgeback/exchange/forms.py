@@ -5,12 +5,13 @@ from typing import Any
 
 from django import forms
 
+from husbandry.documents.importing import present_problems, questions
+from husbandry.documents.request import Request
+from husbandry.documents.request_json import from_text
 from husbandry.errors import DocumentError, Problem
-from husbandry.planning.importing import present_problems, questions
-from husbandry.planning.request import Request, from_text
 from husbandry.quantity import METRIC, Units
 from ridgeback.exchange.uploads import MOST_BYTES
-from ridgeback.keepers.models import Household
+from ridgeback.households.models import Household
 
 MOST_KEPT = 900_000
 """Characters that travel in the form beside its other fields (`DATA_UPLOAD_MAX_MEMORY_SIZE`)."""
@@ -62,7 +63,7 @@ class ImportForm(forms.Form):
     def clean_name(self) -> str:
         """Free in this household."""
         name: str = self.cleaned_data["name"]
-        if self.household.habitats.filter(name=name).exists():
+        if self.household.enclosures.filter(name=name).exists():
             raise forms.ValidationError("There is an enclosure of this name already.")
         return name
 

@@ -19,7 +19,11 @@ class BoundedUpload(FileUploadHandler):
         super().new_file(*args, **kwargs)
         self._buffer = io.BytesIO()
         path = self.request.path if self.request is not None else ""
-        self._most = PICTURE_BYTES if path.startswith("/animals/") and path.endswith("/pictures/") else MOST_BYTES
+        self._most = (
+            PICTURE_BYTES
+            if path.startswith("/animals/") and path.endswith("/photos/")
+            else MOST_BYTES
+        )
 
     def receive_data_chunk(self, raw_data: bytes, start: int) -> None:
         """Keep a part, or give up."""

@@ -8,7 +8,7 @@ from django.shortcuts import redirect, render
 from ridgeback.clock import now
 from ridgeback.exchange import flows
 from ridgeback.exchange.forms import ImportForm
-from ridgeback.keepers.middleware import KeeperRequest
+from ridgeback.households.middleware import KeeperRequest
 
 
 def take_in(request: KeeperRequest) -> HttpResponse:
@@ -16,7 +16,10 @@ def take_in(request: KeeperRequest) -> HttpResponse:
     if request.household is None:
         raise Http404
     if request.method == "POST":
-        posted, files = request.POST, request.FILES  # read first: the upload says if it is too large
+        posted, files = (
+            request.POST,
+            request.FILES,
+        )  # read first: the upload says if it is too large
         form = ImportForm(
             posted,
             files,
@@ -28,13 +31,23 @@ def take_in(request: KeeperRequest) -> HttpResponse:
         if form.is_valid() and form.request_ is not None:
             names = {"name": form.cleaned_data["name"], "room_name": form.cleaned_data["room"]}
             try:
-                made, left = flows.take_in(request.household, request.user, form.request_, **names, now=now())
+                made, left = flows.take_in(
+                    request.household, request.user, form.request_, **names, now=now()
+                )
                 for line in left:
-                    messages.warning(request, f"An own value of the file was not taken: {line.at}, {line.outcome}. {line.reason}")
-                messages.success(request, f"{made.name} is imported, with its animals and readings.")
-                return redirect("habitats:page", pk=made.pk)
+                    messages.warning(
+                        request,
+                        f"An own value of the file was not taken: {line.at}, {line.outcome}."
+                        f" {line.reason}",
+                    )
+                messages.success(
+                    request, f"{made.name} is imported, with its animals and readings."
+                )
+                return redirect("enclosures:page", pk=made.pk)
             except IntegrityError:
-                form.add_error(None, "The file says something that cannot be saved: nothing was imported.")
+                form.add_error(
+                    None, "The file says something that cannot be saved: nothing was imported."
+                )
     else:
         form = ImportForm(household=request.household, now=now())
     return render(request, "exchange/import.html", {"form": form})

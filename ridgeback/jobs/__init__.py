@@ -1,1 +1,3 @@
-"""Long work in a queue that lives in PostgreSQL: shown with its progress, safe to kill and to run again."""
+"""Long work in a queue that lives in PostgreSQL: shown with its progress, safe to kill and to run
+again.
+"""

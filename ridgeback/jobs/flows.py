@@ -7,25 +7,32 @@ from django.db import transaction
 from procrastinate.exceptions import AlreadyEnqueued
 
 from husbandry.quantity import Units
-from ridgeback.habitats.models import Habitat
-from ridgeback.habitats.planning import key_of
-from ridgeback.habitats.working import works_of
+from ridgeback.enclosures.models import Enclosure
+from ridgeback.enclosures.pending_work import works_of
+from ridgeback.enclosures.planning import key_of
+from ridgeback.households.models import Household, Keeper
 from ridgeback.jobs import tasks
 from ridgeback.jobs.models import Job
-from ridgeback.keepers.models import Household, Keeper
 from ridgeback.units import spelled
 
 
 @transaction.atomic
-def ask_for_sheet(habitat: Habitat, keeper: Keeper, units: Units, now: dt.datetime) -> Job:
-    """Queue the sheet of an enclosure as it is today; the job that is there when the same was asked before. A failed one is tried again."""
-    state = habitat.head.state if habitat.head else ""
-    asked = habitat.request_data(now)
-    key = key_of("sheet", [asked, habitat.pk, habitat.name, state, spelled(units)])
+def ask_for_sheet(enclosure: Enclosure, keeper: Keeper, units: Units, now: dt.datetime) -> Job:
+    """Queue the sheet of an enclosure as it is today; the job that is there when the same was asked
+    before. A failed one is tried again.
+    """
+    state = enclosure.head.state if enclosure.head else ""
+    asked = enclosure.request_data(now)
+    key = key_of("sheet", [asked, enclosure.pk, enclosure.name, state, spelled(units)])
     job, new = Job.objects.select_for_update().get_or_create(
-        household=habitat.household,
+        household=enclosure.household,
         key=key,
-        defaults={"habitat": habitat, "asked": asked, "asked_by": keeper, "units": spelled(units)},
+        defaults={
+            "enclosure": enclosure,
+            "asked": asked,
+            "asked_by": keeper,
+            "units": spelled(units),
+        },
     )
     if new or job.state == Job.State.FAILED:
         Job.objects.filter(pk=job.pk).update(state=Job.State.WAITING, progress_pct=0, said="")
@@ -34,14 +41,24 @@ def ask_for_sheet(habitat: Habitat, keeper: Keeper, units: Units, now: dt.dateti
 
 
 @transaction.atomic
-def ask_for_build(habitat: Habitat, keeper: Keeper, units: Units, now: dt.datetime, since: str = "") -> Job:
-    """Queue the sheet of a build, or of a change (`works_of`), as it is today; the one that is there when the same was asked before."""
-    asked = {"request": habitat.request_data(now), **works_of(habitat, since).works.asked_as()}
-    money = [habitat.household.currency, habitat.household.euro_rate]
+def ask_for_build(
+    enclosure: Enclosure, keeper: Keeper, units: Units, now: dt.datetime, since: str = ""
+) -> Job:
+    """Queue the sheet of a build, or of a change (`works_of`), as it is today; the one that is
+    there when the same was asked before.
+    """
+    asked = {"request": enclosure.request_data(now), **works_of(enclosure, since).works.asked_as()}
+    money = [enclosure.household.currency, enclosure.household.euro_rate]
     job, new = Job.objects.select_for_update().get_or_create(
-        household=habitat.household,
-        key=key_of("build", [asked, habitat.pk, habitat.name, money, spelled(units)]),
-        defaults={"habitat": habitat, "asked": asked, "asked_by": keeper, "units": spelled(units), "kind": Job.Kind.BUILD},
+        household=enclosure.household,
+        key=key_of("build", [asked, enclosure.pk, enclosure.name, money, spelled(units)]),
+        defaults={
+            "enclosure": enclosure,
+            "asked": asked,
+            "asked_by": keeper,
+            "units": spelled(units),
+            "kind": Job.Kind.BUILD,
+        },
     )
     if new or job.state == Job.State.FAILED:
         Job.objects.filter(pk=job.pk).update(state=Job.State.WAITING, progress_pct=0, said="")
@@ -50,13 +67,21 @@ def ask_for_build(habitat: Habitat, keeper: Keeper, units: Units, now: dt.dateti
 
 
 @transaction.atomic
-def ask_for_setups(habitat: Habitat, keeper: Keeper, units: Units, now: dt.datetime) -> Job:
-    """Queue a search for setups of an enclosure as it is today; the one that is there when the same was asked before."""
-    asked = habitat.request_data(now)
+def ask_for_setups(enclosure: Enclosure, keeper: Keeper, units: Units, now: dt.datetime) -> Job:
+    """Queue a search for setups of an enclosure as it is today; the one that is there when the same
+    was asked before.
+    """
+    asked = enclosure.request_data(now)
     job, new = Job.objects.select_for_update().get_or_create(
-        household=habitat.household,
-        key=key_of("setups", [asked, habitat.pk]),
-        defaults={"habitat": habitat, "asked": asked, "asked_by": keeper, "units": spelled(units), "kind": Job.Kind.SETUPS},
+        household=enclosure.household,
+        key=key_of("setups", [asked, enclosure.pk]),
+        defaults={
+            "enclosure": enclosure,
+            "asked": asked,
+            "asked_by": keeper,
+            "units": spelled(units),
+            "kind": Job.Kind.SETUPS,
+        },
     )
     if new or job.state in {Job.State.FAILED, Job.State.STOPPED}:
         Job.objects.filter(pk=job.pk).update(state=Job.State.WAITING, progress_pct=0, said="")

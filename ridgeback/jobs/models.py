@@ -3,12 +3,15 @@
 from django.db import models
 from django.db.models import Q
 
-from ridgeback.habitats.models import Habitat
-from ridgeback.keepers.models import Household, Keeper
+from ridgeback.enclosures.models import Enclosure
+from ridgeback.households.models import Household, Keeper
 
 
 class Job(models.Model):
-    """Work asked for, its progress, and what it made. The same content is made once: `key` is its hash."""
+    """Work asked for, its progress, and what it made.
+
+    The same content is made once: `key` is its hash.
+    """
 
     class State(models.TextChoices):
         WAITING = "waiting", "waiting"
@@ -24,12 +27,11 @@ class Job(models.Model):
 
     kind = models.CharField(max_length=6, choices=Kind, default=Kind.SHEET)
     household = models.ForeignKey(Household, on_delete=models.CASCADE, related_name="jobs")
-    habitat = models.ForeignKey(Habitat, on_delete=models.CASCADE, related_name="jobs")
+    enclosure = models.ForeignKey(Enclosure, on_delete=models.CASCADE, related_name="jobs")
     asked_by = models.ForeignKey(Keeper, on_delete=models.SET_NULL, null=True, related_name="+")
     key = models.CharField(max_length=64)
-    asked = (
-        models.JSONField()
-    )  # the request as it was when it was asked for: the sheet is made from it, whatever happens meanwhile
+    # The request as it was when it was asked for: the sheet is made from it, whatever happens since.
+    asked = models.JSONField()
     units = models.CharField(max_length=12, default="metric c")
     state = models.CharField(max_length=7, choices=State, default=State.WAITING)
     progress_pct = models.PositiveSmallIntegerField(default=0)
@@ -42,12 +44,17 @@ class Job(models.Model):
         ordering = ["-asked_at"]
         constraints = [
             models.UniqueConstraint(fields=["household", "key"], name="job_once"),
-            models.CheckConstraint(name="job_progress_in_percent", condition=Q(progress_pct__lte=100)),
             models.CheckConstraint(
-                name="job_state_known", condition=Q(state__in=["waiting", "running", "done", "failed", "stopped"])
+                name="job_progress_in_percent", condition=Q(progress_pct__lte=100)
             ),
-            models.CheckConstraint(name="job_done_has_made", condition=~Q(state="done") | Q(made__isnull=False)),
+            models.CheckConstraint(
+                name="job_state_known",
+                condition=Q(state__in=["waiting", "running", "done", "failed", "stopped"]),
+            ),
+            models.CheckConstraint(
+                name="job_done_has_made", condition=~Q(state="done") | Q(made__isnull=False)
+            ),
         ]
 
     def __str__(self) -> str:
-        return f"{self.habitat}: {self.state}"
+        return f"{self.enclosure}: {self.state}"

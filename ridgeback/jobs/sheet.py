@@ -8,48 +8,79 @@ from django.conf import settings
 from django.template.loader import render_to_string
 from django.utils.safestring import mark_safe
 
-from husbandry.planning.request import from_data
+from husbandry.documents.request_json import from_data
 from husbandry.quantity import Units
 from ridgeback.drawing import gauge
 from ridgeback.drawing.build import gantt
 from ridgeback.drawing.sheet import WIDE, Labels, front_view
 from ridgeback.drawing.svg import write
-from ridgeback.habitats.building import Works, totals_of, what_of
-from ridgeback.habitats.models import Habitat
-from ridgeback.habitats.planning import Planned
-from ridgeback.habitats.presenting import habitat_view
-from ridgeback.ledger.meal_history import as_logged
+from ridgeback.enclosures.models import Enclosure
+from ridgeback.enclosures.planning import Planned
+from ridgeback.enclosures.presenting import enclosure_view
+from ridgeback.enclosures.shopping import BuildWork, totals_of, what_of
+from ridgeback.log.meal_history import as_logged
 
 FONTS = Path(settings.ROOT) / "ridgeback" / "static" / "vendor"
 
 
-def sheet_html(habitat: Habitat, made: Planned, units: Units, at: Any) -> str:
+def sheet_html(enclosure: Enclosure, made: Planned, units: Units, at: Any) -> str:
     """The sheet as the document that is set into PDF."""
-    made = as_logged(made, habitat)
-    view = habitat_view(made, units, at, name=habitat.name)
-    state = "planned" if habitat.head and habitat.head.state == "planned" else f"plan {made.plan.revision}"
-    drawing = write(front_view(made.plan, made.outcome, units, Labels(habitat.name, "Lamp on, settled", state), WIDE), "export")
+    made = as_logged(made, enclosure)
+    view = enclosure_view(made, units, at, name=enclosure.name)
+    state = (
+        "planned"
+        if enclosure.head and enclosure.head.state == "planned"
+        else f"plan {made.plan.revision}"
+    )
+    drawing = write(
+        front_view(
+            made.plan,
+            made.prediction,
+            units,
+            Labels(enclosure.name, "Lamp on, settled", state),
+            WIDE,
+        ),
+        "export",
+    )
     needs = [
-        {"view": shown, "gauge": mark_safe(write(gauge.large(need, units), "export"))}  # our own writer escapes
+        {
+            "view": shown,
+            "gauge": mark_safe(write(gauge.large(need, units), "export")),
+        }  # our own writer escapes
         for need, shown in zip(
-            made.plan.needs, [next(v for v in view.needs if v.key == n.key.value) for n in made.plan.needs], strict=True
+            made.plan.needs,
+            [next(v for v in view.needs if v.key == n.key.value) for n in made.plan.needs],
+            strict=True,
         )
     ]
-    context = {"habitat": habitat, "view": view, "drawing": mark_safe(drawing), "needs": needs, "at": at}
-    return render_to_string("sheets/habitat.html", context)
+    context = {
+        "enclosure": enclosure,
+        "view": view,
+        "drawing": mark_safe(drawing),
+        "needs": needs,
+        "at": at,
+    }
+    return render_to_string("sheets/enclosure.html", context)
 
 
-def build_html(habitat: Habitat, asked: dict[str, Any], units: Units, at: dt.datetime) -> str:
+def build_html(enclosure: Enclosure, asked: dict[str, Any], units: Units, at: dt.datetime) -> str:
     """The sheet of a build as it was asked for: its days, steps, cautions and shopping list."""
-    works, household = Works.again(from_data(asked["request"]), asked), habitat.household
+    works, household = BuildWork.again(from_data(asked["request"]), asked), enclosure.household
     made = works.build()
     chart = mark_safe(write(gantt(made, works.asked.today), "export"))  # our own writer escapes
     lines = works.lines(household.euro_rate, units, household.currency)
     context = {
-        "habitat": habitat, "build": made, "steps": [(step, what_of(step.task, units)) for step in made.steps], "chart": chart,
-        "lines": [line for line in lines if line.to_buy], "owned": [line for line in lines if line.owned],
-        "totals": totals_of(lines, household.currency), "currency": household.currency, "at": at, "change": works.old is not None,
-    }  # fmt: skip
+        "enclosure": enclosure,
+        "build": made,
+        "steps": [(step, what_of(step.task, units)) for step in made.steps],
+        "chart": chart,
+        "lines": [line for line in lines if line.to_buy],
+        "owned": [line for line in lines if line.owned],
+        "totals": totals_of(lines, household.currency),
+        "currency": household.currency,
+        "at": at,
+        "change": works.old is not None,
+    }
     return render_to_string("sheets/build.html", context)
 
 

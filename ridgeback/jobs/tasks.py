@@ -1,4 +1,7 @@
-"""What workers do. Each task may be killed at any point and run again: it looks first at what is done."""
+"""What workers do.
+
+Each task may be killed at any point and run again: it looks first at what is done.
+"""
 
 import datetime as dt
 import logging
@@ -8,27 +11,29 @@ from typing import Any
 from django.db import transaction
 from procrastinate.contrib.django import app
 
-from husbandry.planning.request import from_data
-from husbandry.setups.offer import find_setups
+from husbandry.documents.request_json import from_data
+from husbandry.setups.search import find_setups
 from ridgeback import clock
 from ridgeback.animals.lives import work_out
 from ridgeback.calculation import attempt
 from ridgeback.demo.visits import sweep
-from ridgeback.habitats.listing import look_again
-from ridgeback.habitats.models import Derived, Habitat
-from ridgeback.habitats.planning import key_of, planned, recall
+from ridgeback.digests.flows import write_due
+from ridgeback.enclosures.listing import look_again
+from ridgeback.enclosures.models import Derived, Enclosure
+from ridgeback.enclosures.planning import key_of, planned, recall
+from ridgeback.households.models import Household
 from ridgeback.jobs.models import Job
 from ridgeback.jobs.sheet import build_html, sheet_html, sheet_pdf
-from ridgeback.keepers.models import Household
-from ridgeback.pictures.flows import make_small
-from ridgeback.reminders.flows import write_due
+from ridgeback.photos.flows import make_small
 from ridgeback.submissions.models import Submission
 from ridgeback.units import unspelled
 
 log = logging.getLogger("ridgeback.jobs")
 KEEP_DERIVED = dt.timedelta(days=14)
 SILENT_S = 20
-"""A worker that has not been heard of for so long is taken for dead, and its work given to another [s]."""
+"""A worker that has not been heard of for so long is taken for dead, and its work given to another
+[s].
+"""
 
 
 def _progress(job: Job, percent: int, said: str) -> None:
@@ -37,26 +42,33 @@ def _progress(job: Job, percent: int, said: str) -> None:
 
 @app.task(name="make_sheet", retry=2)
 def make_sheet(job: int) -> None:
-    """Set the sheet of an enclosure, or of its build, into PDF. A job that is done stays as it is."""
+    """Set the sheet of an enclosure, or of its build, into PDF.
+
+    A job that is done stays as it is.
+    """
     known = Job.objects.filter(pk=job).exclude(state=Job.State.DONE).first()
     if known is None:
         return
     try:
         _progress(known, 10, "planning the enclosure")
-        habitat = Habitat.objects.of(known.household).for_planning().get(pk=known.habitat_id)
+        enclosure = Enclosure.objects.of(known.household).for_planning().get(pk=known.enclosure_id)
         if known.kind == Job.Kind.BUILD:
-            html = build_html(habitat, known.asked, unspelled(known.units), known.asked_at)
+            html = build_html(enclosure, known.asked, unspelled(known.units), known.asked_at)
         else:
             made = planned(from_data(known.asked))
             _progress(known, 40, "drawing")
-            html = sheet_html(habitat, made, unspelled(known.units), known.asked_at)
+            html = sheet_html(enclosure, made, unspelled(known.units), known.asked_at)
         _progress(known, 60, "setting the pages")
         pdf = sheet_pdf(html)
         with transaction.atomic():
             waiting = Job.objects.select_for_update().filter(pk=job).exclude(state=Job.State.DONE)
-            waiting.update(state=Job.State.DONE, progress_pct=100, said="", made=pdf, finished_at=clock.now())
+            waiting.update(
+                state=Job.State.DONE, progress_pct=100, said="", made=pdf, finished_at=clock.now()
+            )
     except Exception:
-        Job.objects.filter(pk=job).exclude(state=Job.State.DONE).update(state=Job.State.FAILED, said="It could not be made.")
+        Job.objects.filter(pk=job).exclude(state=Job.State.DONE).update(
+            state=Job.State.FAILED, said="It could not be made."
+        )
         log.exception("sheet failed", extra={"job": job})
         raise
     log.info("sheet made", extra={"job": job, "bytes": len(pdf)})
@@ -64,21 +76,36 @@ def make_sheet(job: int) -> None:
 
 @app.task(name="find_setup", retry=1)
 def find_setup(job: int) -> None:
-    """Search setups for an enclosure. Whoever asked may stop it: it is looked up between the steps of the search."""
-    known = Job.objects.filter(pk=job).exclude(state__in=[Job.State.DONE, Job.State.STOPPED]).first()
+    """Search setups for an enclosure.
+
+    Whoever asked may stop it: it is looked up between the steps of the search.
+    """
+    known = (
+        Job.objects.filter(pk=job).exclude(state__in=[Job.State.DONE, Job.State.STOPPED]).first()
+    )
     if known is None:
         return
 
     def progress(share: float, said: str) -> bool:
         going = Job.objects.filter(pk=job).exclude(state=Job.State.STOPPED)
-        return bool(going.update(state=Job.State.RUNNING, progress_pct=min(int(100 * share), 99), said=said[:200]))
+        return bool(
+            going.update(
+                state=Job.State.RUNNING, progress_pct=min(int(100 * share), 99), said=said[:200]
+            )
+        )
 
     try:
         found = find_setups(from_data(known.asked), progress)
         with transaction.atomic():
-            waiting = Job.objects.select_for_update().filter(pk=job).exclude(state__in=[Job.State.DONE, Job.State.STOPPED])
+            waiting = (
+                Job.objects.select_for_update()
+                .filter(pk=job)
+                .exclude(state__in=[Job.State.DONE, Job.State.STOPPED])
+            )
             body = found.model_dump_json(exclude_none=True).encode()
-            waiting.update(state=Job.State.DONE, progress_pct=100, said="", made=body, finished_at=clock.now())
+            waiting.update(
+                state=Job.State.DONE, progress_pct=100, said="", made=body, finished_at=clock.now()
+            )
     except Exception:
         going = Job.objects.filter(pk=job).exclude(state__in=[Job.State.DONE, Job.State.STOPPED])
         going.update(state=Job.State.FAILED, said="The search broke off.")
@@ -98,24 +125,26 @@ def make_plans(household: int) -> None:
     """Plan every enclosure of a household whose plan is not remembered, the most urgent first."""
     own = Household.objects.filter(pk=household).first()
     now = clock.now()
-    for habitat in Habitat.objects.of(own).for_planning().order_by("-urgency", "pk"):
-        if not habitat.present:
+    for enclosure in Enclosure.objects.of(own).for_planning().order_by("-urgency", "pk"):
+        if not enclosure.present:
             continue
-        attempt(partial(_plan, habitat, now), "enclosure", habitat.pk)  # its page says why not
+        attempt(partial(_plan, enclosure, now), "enclosure", enclosure.pk)  # its page says why not
     while own is not None and look_again(own, now):
         pass
 
 
-def _plan(habitat: Habitat, now: dt.datetime) -> None:
+def _plan(enclosure: Enclosure, now: dt.datetime) -> None:
     """Plan an enclosure whose plan is not remembered."""
-    request = habitat.request_at(now)
+    request = enclosure.request_at(now)
     if not recall([key_of("plan", request.model_dump(mode="json", exclude_none=True))]):
         planned(request)
 
 
 @app.task(name="work_out_lives")
 def work_out_lives(household: int) -> None:
-    """Growth, stages and enclosures of every animal whose next year is not remembered: a weight came in, a month began."""
+    """Growth, stages and enclosures of every animal whose next year is not remembered: a weight
+    came in, a month began.
+    """
     own = Household.objects.filter(pk=household).first()
     if own is not None:
         work_out(own, own.day_of(clock.now()))
@@ -133,7 +162,9 @@ async def take_over(context: Any, timestamp: int) -> None:
 @app.periodic(cron="47 3 * * *")
 @app.task(name="tidy_queue", queueing_lock="tidy_queue", pass_context=True)
 async def tidy_queue(context: Any, timestamp: int) -> None:
-    """The queue's own rows of finished work go after two days: `take_over` alone leaves thousands a day."""
+    """The queue's own rows of finished work go after two days: `take_over` alone leaves thousands a
+    day.
+    """
     await app.job_manager.delete_old_jobs(nb_hours=48)
 
 
@@ -157,9 +188,9 @@ def sweep_visits(timestamp: int) -> None:
 
 
 @app.periodic(cron="*/10 * * * *")
-@app.task(name="write_letters", queueing_lock="write_letters")
-def write_letters(timestamp: int) -> None:
+@app.task(name="write_digests", queueing_lock="write_digests")
+def write_digests(timestamp: int) -> None:
     """The daily letters whose hour has come."""
     written = write_due(clock.now())
     if written:
-        log.info("letters written", extra={"letters": written})
+        log.info("letters written", extra={"digests": written})

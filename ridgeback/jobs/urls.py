@@ -4,10 +4,10 @@ from ridgeback.jobs import views
 
 app_name = "jobs"
 urlpatterns = [
-    path("habitats/<int:pk>/sheet/", views.ask, name="ask-sheet"),
-    path("habitats/<int:pk>/build/sheet/", views.ask_build, name="ask-build"),
+    path("enclosures/<int:pk>/sheet/", views.ask, name="ask-sheet"),
+    path("enclosures/<int:pk>/build/sheet/", views.ask_build, name="ask-build"),
     path("jobs/<int:pk>/", views.job, name="job"),
-    path("habitats/<int:pk>/setups/", views.ask_setups, name="ask-setups"),
+    path("enclosures/<int:pk>/setups/", views.ask_setups, name="ask-setups"),
     path("jobs/<int:pk>/stop/", views.stop, name="stop"),
     path("jobs/<int:pk>/setups/", views.setups, name="setups"),
     path("jobs/<int:pk>/sheet.pdf", views.fetch, name="fetch"),

@@ -5,42 +5,56 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.text import slugify
 from django.views.decorators.http import require_safe
 
-from husbandry.setups.offer import Setups
+from husbandry.setups.search import Setups
 from ridgeback.clock import now
-from ridgeback.habitats.models import Habitat
+from ridgeback.enclosures.models import Enclosure
+from ridgeback.households.middleware import KeeperRequest
 from ridgeback.jobs import flows
 from ridgeback.jobs.models import Job
 from ridgeback.jobs.setups import setups_view
-from ridgeback.keepers.middleware import KeeperRequest
 
 
 def ask(request: KeeperRequest, pk: int) -> HttpResponse:
     """Ask for the sheet of an enclosure."""
-    habitat = get_object_or_404(Habitat.objects.of(request.household).for_planning(), pk=pk)
-    if request.method != "POST" or not habitat.present:
-        return redirect("habitats:page", pk=pk)
-    return redirect("jobs:job", pk=flows.ask_for_sheet(habitat, request.user, request.units, now()).pk)
+    enclosure = get_object_or_404(Enclosure.objects.of(request.household).for_planning(), pk=pk)
+    if request.method != "POST" or not enclosure.present:
+        return redirect("enclosures:page", pk=pk)
+    return redirect(
+        "jobs:job", pk=flows.ask_for_sheet(enclosure, request.user, request.units, now()).pk
+    )
 
 
 def ask_build(request: KeeperRequest, pk: int) -> HttpResponse:
     """Ask for the sheet of a build."""
-    habitat = get_object_or_404(Habitat.objects.of(request.household).for_planning(), pk=pk)
-    if request.method != "POST" or not habitat.present:
-        return redirect("habitats:page", pk=pk)
+    enclosure = get_object_or_404(Enclosure.objects.of(request.household).for_planning(), pk=pk)
+    if request.method != "POST" or not enclosure.present:
+        return redirect("enclosures:page", pk=pk)
     return redirect(
-        "jobs:job", pk=flows.ask_for_build(habitat, request.user, request.units, now(), request.GET.get("since", "")[:12]).pk
+        "jobs:job",
+        pk=flows.ask_for_build(
+            enclosure, request.user, request.units, now(), request.GET.get("since", "")[:12]
+        ).pk,
     )
 
 
 def _job(request: KeeperRequest, pk: int) -> Job:
-    return get_object_or_404(Job.objects.filter(household=request.household).select_related("habitat__room").defer("made"), pk=pk)
+    return get_object_or_404(
+        Job.objects.filter(household=request.household)
+        .select_related("enclosure__room")
+        .defer("made"),
+        pk=pk,
+    )
 
 
 @require_safe
 def job(request: KeeperRequest, pk: int) -> HttpResponse:
     """Its progress; the page asks again until it is done."""
     known = _job(request, pk)
-    return render(request, "jobs/progress.html" if request.htmx else "jobs/job.html", {"job": known, "habitat": known.habitat})
+    return render(
+        request,
+        "jobs/progress.html" if request.htmx else "jobs/job.html",
+        {"job": known, "enclosure": known.enclosure},
+    )
 
 
 @require_safe
@@ -49,18 +63,24 @@ def fetch(request: KeeperRequest, pk: int) -> HttpResponse:
     known = _job(request, pk)
     if known.kind == Job.Kind.SETUPS or known.state != Job.State.DONE or known.made is None:
         raise Http404
-    name = (slugify(known.habitat.name) or "box") + ("-build" if known.kind == Job.Kind.BUILD else "")
+    name = (slugify(known.enclosure.name) or "enclosure") + (
+        "-build" if known.kind == Job.Kind.BUILD else ""
+    )
     return HttpResponse(
-        bytes(known.made), content_type="application/pdf", headers={"Content-Disposition": f'attachment; filename="{name}.pdf"'}
+        bytes(known.made),
+        content_type="application/pdf",
+        headers={"Content-Disposition": f'attachment; filename="{name}.pdf"'},
     )
 
 
 def ask_setups(request: KeeperRequest, pk: int) -> HttpResponse:
     """Ask for a search."""
-    habitat = get_object_or_404(Habitat.objects.of(request.household).for_planning(), pk=pk)
-    if request.method != "POST" or not habitat.present:
-        return redirect("habitats:page", pk=pk)
-    return redirect("jobs:job", pk=flows.ask_for_setups(habitat, request.user, request.units, now()).pk)
+    enclosure = get_object_or_404(Enclosure.objects.of(request.household).for_planning(), pk=pk)
+    if request.method != "POST" or not enclosure.present:
+        return redirect("enclosures:page", pk=pk)
+    return redirect(
+        "jobs:job", pk=flows.ask_for_setups(enclosure, request.user, request.units, now()).pk
+    )
 
 
 def stop(request: KeeperRequest, pk: int) -> HttpResponse:
@@ -75,11 +95,16 @@ def stop(request: KeeperRequest, pk: int) -> HttpResponse:
 def setups(request: KeeperRequest, pk: int) -> HttpResponse:
     """What a search found."""
     known = get_object_or_404(
-        Job.objects.filter(household=request.household, kind=Job.Kind.SETUPS).select_related("habitat__room", "household"), pk=pk
+        Job.objects.filter(household=request.household, kind=Job.Kind.SETUPS).select_related(
+            "enclosure__room", "household"
+        ),
+        pk=pk,
     )
     if known.state != Job.State.DONE or known.made is None:
         return redirect("jobs:job", pk=pk)
     found = Setups.model_validate_json(bytes(known.made))
     return render(
-        request, "jobs/setups.html", {"habitat": known.habitat, "job": known, **setups_view(found, known, request.units)}
+        request,
+        "jobs/setups.html",
+        {"enclosure": known.enclosure, "job": known, **setups_view(found, known, request.units)},
     )

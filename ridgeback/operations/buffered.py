@@ -134,7 +134,9 @@ class BufferedWorker(Worker):
     def _turn(self, servers: list[BufferedServer]) -> None:
         """One look at every socket."""
         for server in servers:
-            server.asyncore.loop(timeout=LOOP_S / len(servers), use_poll=True, map=server._map, count=1)
+            server.asyncore.loop(
+                timeout=LOOP_S / len(servers), use_poll=True, map=server._map, count=1
+            )
 
     @staticmethod
     def _busy(server: BufferedServer) -> bool:

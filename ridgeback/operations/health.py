@@ -1,4 +1,7 @@
-"""The health page: for machines that watch over machines. It says what works, never whose data it is."""
+"""The health page: for machines that watch over machines.
+
+It says what works, never whose data it is.
+"""
 
 from typing import Any
 
@@ -18,18 +21,32 @@ SILENT_S = 60
 @login_not_required
 @never_cache
 def health(request: HttpRequest) -> JsonResponse:
-    """200 when pages can be answered, 503 when not. A missing worker is said but does not fail it: pages work, sheets wait."""
-    found: dict[str, Any] = {"core": CORE_VERSION, "database": "ok", "migrations": "ok", "worker": "ok"}
+    """200 when pages can be answered, 503 when not.
+
+    A missing worker is said but does not fail it: pages work, sheets wait.
+    """
+    found: dict[str, Any] = {
+        "core": CORE_VERSION,
+        "database": "ok",
+        "migrations": "ok",
+        "worker": "ok",
+    }
     try:
         with connection.cursor() as cursor:
             cursor.execute("select 1")
         executor = MigrationExecutor(connection)
         if executor.migration_plan(executor.loader.graph.leaf_nodes()):
             found["migrations"] = "missing"
-        heard = ProcrastinateWorker.objects.order_by("-last_heartbeat").values_list("last_heartbeat", flat=True).first()
+        heard = (
+            ProcrastinateWorker.objects.order_by("-last_heartbeat")
+            .values_list("last_heartbeat", flat=True)
+            .first()
+        )
         if heard is None or (clock.now() - heard).total_seconds() > SILENT_S:
             found["worker"] = "silent"
-        found["waiting_jobs"] = ProcrastinateJob.objects.filter(status="todo", scheduled_at__isnull=True).count()
+        found["waiting_jobs"] = ProcrastinateJob.objects.filter(
+            status="todo", scheduled_at__isnull=True
+        ).count()
     except DatabaseError:
         found["database"] = "silent"
     good = found["database"] == "ok" and found["migrations"] == "ok"

@@ -1,4 +1,6 @@
-"""PostgreSQL's own tools, found where Debian puts them, given the database by environment so that no password is on a command line."""
+"""PostgreSQL's own tools, found where Debian puts them, given the database by environment so that
+no password is on a command line.
+"""
 
 import os
 import shutil
@@ -17,7 +19,11 @@ def tool(name: str) -> str:
     CommandError
         It is not installed.
     """
-    found = sorted(Path("/usr/lib/postgresql").glob(f"*/bin/{name}"), key=lambda path: int(path.parts[-3]), reverse=True)
+    found = sorted(
+        Path("/usr/lib/postgresql").glob(f"*/bin/{name}"),
+        key=lambda path: int(path.parts[-3]),
+        reverse=True,
+    )
     path = str(found[0]) if found else shutil.which(name)
     if path is None:
         raise CommandError(f"{name} is not installed here (Debian: postgresql-client-15).")
@@ -34,10 +40,16 @@ def run(arguments: list[str], database: str = "") -> None:
     """
     known = connection.settings_dict
     environment = {
-        **os.environ, "PGHOST": known["HOST"] or "127.0.0.1", "PGPORT": str(known["PORT"] or 5432), "PGUSER": known["USER"],
-        "PGPASSWORD": known["PASSWORD"], "PGDATABASE": database or known["NAME"],
-    }  # fmt: skip
-    done = subprocess.run([tool(arguments[0]), *arguments[1:]], env=environment, capture_output=True, text=True)
+        **os.environ,
+        "PGHOST": known["HOST"] or "127.0.0.1",
+        "PGPORT": str(known["PORT"] or 5432),
+        "PGUSER": known["USER"],
+        "PGPASSWORD": known["PASSWORD"],
+        "PGDATABASE": database or known["NAME"],
+    }
+    done = subprocess.run(
+        [tool(arguments[0]), *arguments[1:]], env=environment, capture_output=True, text=True
+    )
     if done.returncode:
         lines = done.stderr.strip().splitlines() or ["no message"]
         raise CommandError(f"{arguments[0]} failed: {lines[-1]}")

@@ -10,13 +10,15 @@ from pydantic import ValidationError
 from husbandry.errors import CannotCalculateError, DocumentError
 from ridgeback.animals.models import Animal
 from ridgeback.calculation import Failed, reasons_of
-from ridgeback.habitats.models import Habitat
+from ridgeback.enclosures.models import Enclosure
 
 log = logging.getLogger("ridgeback.calculation")
 
 
-class Uncalculated:
-    """Answers with a page of ways to correct it where an enclosure or an animal cannot be calculated."""
+class UncalculatedPage:
+    """Answers with a page of ways to correct it where an enclosure or an animal cannot be
+    calculated.
+    """
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response
@@ -35,9 +37,9 @@ class Uncalculated:
         if not known:
             log.exception("not calculated", extra={"what": match.route, "row": match.kwargs["pk"]})
         failed, pk = Failed(reasons_of(error)), match.kwargs["pk"]
-        if match.route.startswith("habitats/"):
-            habitat = Habitat.objects.of(household).for_planning().filter(pk=pk).first()
-            return _page(request, failed, habitat=habitat) if habitat else None
+        if match.route.startswith("enclosures/"):
+            enclosure = Enclosure.objects.of(household).for_planning().filter(pk=pk).first()
+            return _page(request, failed, enclosure=enclosure) if enclosure else None
         if match.route.startswith("animals/"):
             animal = Animal.objects.of(household).filter(pk=pk).first()
             return _page(request, failed, animal=animal) if animal else None
@@ -48,14 +50,14 @@ def _page(
     request: HttpRequest,
     failed: Failed,
     *,
-    habitat: Habitat | None = None,
+    enclosure: Enclosure | None = None,
     animal: Animal | None = None,
 ) -> HttpResponse:
     context = {
         "failed": failed,
-        "habitat": habitat,
+        "enclosure": enclosure,
         "animal": animal,
-        "name": (habitat or animal),
+        "name": enclosure or animal,
         "crumb": animal.name if animal else "",
     }
     return render(request, "shared/cannot_calculate.html", context)

@@ -1,1 +1,1 @@
-"""The year of a household: winter rests, the length of days, and the almanac."""
+"""The year of a household: winter rests, the length of days, and the year overview."""

@@ -5,10 +5,10 @@ import datetime as dt
 from django.db import models
 from django.db.models import F, OuterRef, Q, QuerySet, Subquery
 
+from husbandry.seasons.brumation import Rest, plan_rest, plan_summer
 from husbandry.species.library import find
-from husbandry.year.rest import Rest, plan_rest, plan_summer
 from ridgeback.animals.models import Animal
-from ridgeback.keepers.models import Household, Keeper
+from ridgeback.households.models import Household, Keeper
 
 
 def planned_rest(species: str, season: str, begins: dt.date, weeks: float) -> Rest:
@@ -16,20 +16,23 @@ def planned_rest(species: str, season: str, begins: dt.date, weeks: float) -> Re
     return (plan_summer if season == "summer" else plan_rest)(find(species), begins, weeks)
 
 
-class RestQuerySet(models.QuerySet["WinterRest"]):
+class BrumationQuerySet(models.QuerySet["Brumation"]):
     """Reading of rests."""
 
-    def of(self, household: Household | None) -> "RestQuerySet":
+    def of(self, household: Household | None) -> "BrumationQuerySet":
         """A household's own: the one way in for every page."""
         return self.none() if household is None else self.filter(animal__household=household)
 
-    def going(self) -> "RestQuerySet":
+    def going(self) -> "BrumationQuerySet":
         """Those that nobody stopped."""
         return self.filter(stopped_on__isnull=True)
 
 
-class WinterRest(models.Model):
-    """An animal's rest, of winter or of summer: when it begins in full and for how many weeks. All its days follow from these."""
+class Brumation(models.Model):
+    """An animal's rest, of winter or of summer: when it begins in full and for how many weeks.
+
+    All its days follow from these.
+    """
 
     class Season(models.TextChoices):
         WINTER = "winter", "winter"
@@ -39,19 +42,29 @@ class WinterRest(models.Model):
     animal = models.ForeignKey(Animal, on_delete=models.CASCADE, related_name="rests")
     begins_on = models.DateField()
     weeks = models.FloatField()
-    agreed = models.CharField(max_length=200, blank=True)  # the veterinarian who agreed, where something spoke against it
+    agreed = models.CharField(
+        max_length=200, blank=True
+    )  # the veterinarian who agreed, where something spoke against it
     kept_at = models.DateTimeField()
     kept_by = models.ForeignKey(Keeper, on_delete=models.SET_NULL, null=True, related_name="+")
     stopped_on = models.DateField(null=True, blank=True)
 
-    objects = RestQuerySet.as_manager()
+    objects = BrumationQuerySet.as_manager()
 
     class Meta:
         ordering = ["-begins_on", "-pk"]
         constraints = [
-            models.UniqueConstraint(fields=["animal", "begins_on"], condition=Q(stopped_on__isnull=True), name="rest_once"),
-            models.CheckConstraint(name="rest_season_known", condition=Q(season__in=["winter", "summer"])),
-            models.CheckConstraint(name="rest_weeks_possible", condition=Q(weeks__gt=0, weeks__lte=30)),
+            models.UniqueConstraint(
+                fields=["animal", "begins_on"],
+                condition=Q(stopped_on__isnull=True),
+                name="rest_once",
+            ),
+            models.CheckConstraint(
+                name="rest_season_known", condition=Q(season__in=["winter", "summer"])
+            ),
+            models.CheckConstraint(
+                name="rest_weeks_possible", condition=Q(weeks__gt=0, weeks__lte=30)
+            ),
         ]
         indexes = [models.Index(F("animal"), F("begins_on").desc(), name="rest_latest")]
 
@@ -67,9 +80,9 @@ LONGEST_DAYS = 300
 """From the last meal before a rest to the first after it, at the very most [days]."""
 
 
-def _near(today: dt.date) -> RestQuerySet:
+def _near(today: dt.date) -> BrumationQuerySet:
     near = today - dt.timedelta(days=LONGEST_DAYS), today + dt.timedelta(days=LONGEST_DAYS)
-    return WinterRest.objects.going().filter(begins_on__range=near)
+    return Brumation.objects.going().filter(begins_on__range=near)
 
 
 def rests_of(animals: list[int], today: dt.date) -> dict[int, Rest]:
@@ -87,5 +100,13 @@ def with_rests(animals: QuerySet[Animal], today: dt.date) -> list[tuple[Animal, 
         rest_season=Subquery(first.values("season")[:1]),
     )
     return [
-        (one, planned_rest(one.species, one.rest_season, one.rest_on, one.rest_weeks) if one.rest_on else None) for one in read
+        (
+            one,
+            (
+                planned_rest(one.species, one.rest_season, one.rest_on, one.rest_weeks)
+                if one.rest_on
+                else None
+            ),
+        )
+        for one in read
     ]

@@ -1,10 +1,10 @@
 from django.urls import path
 
-from ridgeback.seasons import almanac, resting
+from ridgeback.seasons import brumation, overview
 
 app_name = "seasons"
 urlpatterns = [
-    path("almanac/", almanac.almanac, name="almanac"),
-    path("animals/<int:pk>/rest/", resting.rest, name="rest"),
-    path("rests/<int:pk>/stop/", resting.stop, name="stop"),
+    path("seasons/", overview.overview, name="overview"),
+    path("animals/<int:pk>/brumation/", brumation.brumation, name="brumation"),
+    path("brumations/<int:pk>/stop/", brumation.stop, name="stop"),
 ]

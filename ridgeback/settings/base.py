@@ -10,23 +10,23 @@ ROOT = Path(__file__).resolve().parents[2]
 STATE = Path(env("RIDGEBACK_STATE", default=str(ROOT / ".state")))
 
 INSTALLED_APPS = [
-    "ridgeback.keepers",
+    "ridgeback.households",
     "ridgeback.animals",
-    "ridgeback.habitats",
-    "ridgeback.library",
+    "ridgeback.enclosures",
+    "ridgeback.species_guide",
     "ridgeback.drafts",
     "ridgeback.submissions",
-    "ridgeback.firstrun",
-    "ridgeback.sums",
+    "ridgeback.first_setup",
+    "ridgeback.calculators",
     "ridgeback.jobs",
-    "ridgeback.ledger",
-    "ridgeback.rounds",
+    "ridgeback.log",
+    "ridgeback.today",
     "ridgeback.seasons",
-    "ridgeback.larder",
-    "ridgeback.courses",
-    "ridgeback.eggs",
-    "ridgeback.pictures",
-    "ridgeback.reminders",
+    "ridgeback.supplies",
+    "ridgeback.treatments",
+    "ridgeback.breeding",
+    "ridgeback.photos",
+    "ridgeback.digests",
     "ridgeback.operations",
     "django.contrib.postgres",
     "django.contrib.auth",
@@ -42,7 +42,7 @@ INSTALLED_APPS = [
     "procrastinate.contrib.django",
 ]
 MIDDLEWARE = [
-    "ridgeback.keepers.proxies.TrustedProxies",
+    "ridgeback.households.proxies.TrustedProxies",
     "ridgeback.operations.logs.RequestLog",
     "django.middleware.security.SecurityMiddleware",
     "ridgeback.operations.caching.NoStore",
@@ -57,8 +57,8 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
     "allauth.account.middleware.AccountMiddleware",
-    "ridgeback.keepers.middleware.HouseholdMiddleware",
-    "ridgeback.operations.uncalculated.Uncalculated",
+    "ridgeback.households.middleware.HouseholdMiddleware",
+    "ridgeback.operations.uncalculated.UncalculatedPage",
 ]
 ROOT_URLCONF = "ridgeback.urls"
 WSGI_APPLICATION = "ridgeback.wsgi.application"
@@ -80,24 +80,29 @@ TEMPLATES = [
                 "django.template.context_processors.request",
                 "django.contrib.auth.context_processors.auth",
                 "django.contrib.messages.context_processors.messages",
-                "ridgeback.keepers.context.reader",
+                "ridgeback.households.context.reader",
             ],
         },
     },
 ]
 
-DATABASES = {"default": {**env.db("DATABASE_URL", default="postgresql://ridgeback@127.0.0.1:5433/ridgeback"), "CONN_MAX_AGE": 60}}
+DATABASES = {
+    "default": {
+        **env.db("DATABASE_URL", default="postgresql://ridgeback@127.0.0.1:5433/ridgeback"),
+        "CONN_MAX_AGE": 60,
+    }
+}
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
-AUTH_USER_MODEL = "keepers.Keeper"
+AUTH_USER_MODEL = "households.Keeper"
 AUTHENTICATION_BACKENDS = ["allauth.account.auth_backends.AuthenticationBackend"]
 LOGIN_URL = "account_login"
-LOGIN_REDIRECT_URL = "habitats:list"
+LOGIN_REDIRECT_URL = "enclosures:list"
 LOGOUT_REDIRECT_URL = "account_login"
 ACCOUNT_LOGIN_METHODS = {"email"}
 ACCOUNT_SIGNUP_FIELDS = ["email*", "password1*"]
-ACCOUNT_SIGNUP_FORM_CLASS = "ridgeback.keepers.forms.HouseholdSignUp"
-ACCOUNT_SIGNUP_REDIRECT_URL = "firstrun:begin"
+ACCOUNT_SIGNUP_FORM_CLASS = "ridgeback.households.forms.HouseholdSignUp"
+ACCOUNT_SIGNUP_REDIRECT_URL = "first_setup:begin"
 # Nobody is kept out until an address is confirmed, but no daily email goes to one that is not.
 ACCOUNT_EMAIL_VERIFICATION = "optional"
 # Sign-up answers alike whether an address is known or not; several accounts may ask for one
@@ -107,9 +112,10 @@ ACCOUNT_LOGIN_ON_PASSWORD_RESET = True
 ACCOUNT_CHANGE_EMAIL = False
 ACCOUNT_SESSION_REMEMBER = True
 ACCOUNT_EMAIL_SUBJECT_PREFIX = "Ridgeback: "
-ACCOUNT_ADAPTER = "ridgeback.keepers.adapter.Adapter"
-# Limits on guessing and flooding are counted in the database, so that every web process counts alike.
-# Wrong passwords for one address slow down their source alone: ridgeback/keepers/slow_down.py.
+ACCOUNT_ADAPTER = "ridgeback.households.adapter.AccountAdapter"
+# Limits on guessing and flooding are counted in the database, so that every web process counts
+# alike.
+# Wrong passwords for one address slow down their source alone: ridgeback/households/slow_down.py.
 ACCOUNT_RATE_LIMITS = {
     "login_failed": "30/m/ip",
     "signup": "20/h/ip",
@@ -119,11 +125,19 @@ ACCOUNT_RATE_LIMITS = {
 }
 # Addresses or networks of this installation's own proxies; only they are believed.
 TRUSTED_PROXIES = env.list("TRUSTED_PROXIES", default=[])
-CACHES = {"default": {"BACKEND": "django.core.cache.backends.db.DatabaseCache", "LOCATION": "short_memory"}}
+CACHES = {
+    "default": {
+        "BACKEND": "django.core.cache.backends.db.DatabaseCache",
+        "LOCATION": "short_memory",
+    }
+}
 DEFAULT_FROM_EMAIL = env("MAIL_FROM", default="ridgeback@localhost")
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
-    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
+    {
+        "NAME": "django.contrib.auth.password_validation.MinimumLengthValidator",
+        "OPTIONS": {"min_length": 10},
+    },
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
     {"NAME": "django.contrib.auth.password_validation.NumericPasswordValidator"},
 ]
@@ -168,16 +182,27 @@ DATA_UPLOAD_MAX_NUMBER_FIELDS = 1000
 RIDGEBACK_DEMO = env.bool("RIDGEBACK_DEMO", default=False)
 RIDGEBACK_DEMO_MOST = env.int("RIDGEBACK_DEMO_MOST", default=200)
 
-# One line of JSON an event, on standard error. Requests are told by their route; nobody's data is in them.
+# One line of JSON an event, on standard error. Requests are told by their route; nobody's data is
+# in them.
 LOG_LEVEL = env("LOG_LEVEL", default="WARNING")
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
     "filters": {"without_data": {"()": "ridgeback.operations.logs.WithoutData"}},
     "formatters": {
-        "json": {"()": "pythonjsonlogger.json.JsonFormatter", "format": "{asctime} {levelname} {name} {message}", "style": "{"}
+        "json": {
+            "()": "pythonjsonlogger.json.JsonFormatter",
+            "format": "{asctime} {levelname} {name} {message}",
+            "style": "{",
+        }
     },
-    "handlers": {"stderr": {"class": "logging.StreamHandler", "formatter": "json", "filters": ["without_data"]}},
+    "handlers": {
+        "stderr": {
+            "class": "logging.StreamHandler",
+            "formatter": "json",
+            "filters": ["without_data"],
+        }
+    },
     "root": {"handlers": ["stderr"], "level": LOG_LEVEL},
     "loggers": {
         "django": {"handlers": [], "level": "INFO"},

@@ -7,7 +7,9 @@ from ridgeback.settings.base import LOGGING, STATE, env
 
 
 def _secret() -> str:
-    """From the environment, else made once and kept beside the database, readable by its owner alone."""
+    """From the environment, else made once and kept beside the database, readable by its owner
+    alone.
+    """
     given = env("SECRET_KEY", default="")
     if given:
         return str(given)

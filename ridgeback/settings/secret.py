@@ -27,6 +27,7 @@ def required_secret(given: str) -> str:
         reason = f"has {len(set(given))} different characters: at least {FEWEST_LETTERS} are needed"
     if reason:
         raise ImproperlyConfigured(
-            f'SECRET_KEY {reason}. Make one with: python3 -c "import secrets; print(secrets.token_urlsafe(50))"'
+            f'SECRET_KEY {reason}. Make one with: python3 -c "import secrets;'
+            ' print(secrets.token_urlsafe(50))"'
         )
     return given

@@ -8,7 +8,9 @@ from ridgeback.clock import now
 class Submission(models.Model):
     """A form that was saved: the same form sent again writes nothing. Forgotten after some days."""
 
-    household = models.ForeignKey("keepers.Household", on_delete=models.CASCADE, related_name="+")
+    household = models.ForeignKey(
+        "households.Household", on_delete=models.CASCADE, related_name="+"
+    )
     key = models.UUIDField()
     sent_at = models.DateTimeField(default=now)
 

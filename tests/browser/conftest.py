@@ -1,4 +1,7 @@
-"""A few journeys in Debian's Chromium. Any console error, policy report or failed request fails the test."""
+"""A few journeys in Debian's Chromium.
+
+Any console error, policy report or failed request fails the test.
+"""
 
 import os
 import shutil
@@ -12,12 +15,20 @@ from playwright.sync_api import Browser, Page, sync_playwright
 
 from ridgeback.demo import household as demo
 
-# Playwright's synchronous interface keeps an event loop in this thread, and Django would refuse the database because of it.
+# Playwright's synchronous interface keeps an event loop in this thread, and Django would refuse the
+# database because of it.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 FLAGS = [
-    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update",
-    "--disable-sync", "--disable-dev-shm-usage", "--font-render-hinting=none",
-]  # fmt: skip
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--disable-dev-shm-usage",
+    "--font-render-hinting=none",
+]
 
 
 @pytest.fixture(scope="session")
@@ -46,21 +57,41 @@ def troubles() -> list[str]:
 
 
 def watched(page: Page, troubles: list[str]) -> Page:
-    """A page whose complaints are collected. A request that a newer one replaced is no complaint."""
-    page.on("console", lambda m: troubles.append(f"console {m.type}: {m.text}") if m.type in {"error", "warning"} else None)
+    """A page whose complaints are collected.
+
+    A request that a newer one replaced is no complaint.
+    """
+    page.on(
+        "console",
+        lambda m: (
+            troubles.append(f"console {m.type}: {m.text}")
+            if m.type in {"error", "warning"}
+            else None
+        ),
+    )
     page.on("pageerror", lambda e: troubles.append(f"error: {e}"))
-    page.on("response", lambda r: troubles.append(f"{r.status} {r.url}") if r.status >= 400 else None)
-    page.on("requestfailed", lambda r: troubles.append(f"failed: {r.url}") if "ERR_ABORTED" not in str(r.failure) else None)
+    page.on(
+        "response", lambda r: troubles.append(f"{r.status} {r.url}") if r.status >= 400 else None
+    )
+    page.on(
+        "requestfailed",
+        lambda r: (
+            troubles.append(f"failed: {r.url}") if "ERR_ABORTED" not in str(r.failure) else None
+        ),
+    )
     page.set_default_timeout(10_000)
     return page
 
 
 def opened(chromium: Browser, live_server: Any, troubles: list[str], **context: Any) -> Page:
     """The demo household, opened with one click."""
-    page = watched(chromium.new_context(**{"viewport": {"width": 1280, "height": 800}, **context}).new_page(), troubles)
+    page = watched(
+        chromium.new_context(**{"viewport": {"width": 1280, "height": 800}, **context}).new_page(),
+        troubles,
+    )
     page.goto(live_server.url)
     page.get_by_role("button", name="Open the demo household").click()
-    page.wait_for_selector(".box-row")
+    page.wait_for_selector(".enclosure-row")
     return page
 
 
@@ -68,7 +99,7 @@ def beside(page: Page, live_server: Any, troubles: list[str]) -> Page:
     """A second page of the same visitor: another one of the demo has a household of their own."""
     other = watched(page.context.new_page(), troubles)
     other.goto(live_server.url)
-    other.wait_for_selector(".box-row")
+    other.wait_for_selector(".enclosure-row")
     return other
 
 
@@ -86,7 +117,14 @@ def page(chromium: Browser, live_server: Any, troubles: list[str]) -> Iterator[P
 def phone(chromium: Browser, live_server: Any, troubles: list[str]) -> Iterator[Page]:
     """The same on a phone."""
     demo.load(timezone.now(), beginnings=False)
-    made = opened(chromium, live_server, troubles, viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
+    made = opened(
+        chromium,
+        live_server,
+        troubles,
+        viewport={"width": 390, "height": 844},
+        has_touch=True,
+        is_mobile=True,
+    )
     yield made
     made.context.close()
     assert troubles == []

@@ -1,4 +1,6 @@
-"""The way through: open the demo, see what is wrong, change it, try something, read a number's working, log a reading."""
+"""The way through: open the demo, see what is wrong, change it, try something, read a number's
+derivation, log a reading.
+"""
 
 import re
 from typing import Any
@@ -15,17 +17,21 @@ SERIOUS = {"serious", "critical"}
 
 
 def go(page: Page, name: str) -> None:
-    page.locator(".box-row", has_text=name).click()
+    page.locator(".enclosure-row", has_text=name).click()
     page.wait_for_selector("#sheet")
 
 
 def serious(page: Page) -> list[str]:
-    return [f"{v['id']}: {v['nodes'][0]['html'][:160]}" for v in Axe().run(page).response["violations"] if v["impact"] in SERIOUS]
+    return [
+        f"{v['id']}: {v['nodes'][0]['html'][:160]}"
+        for v in Axe().run(page).response["violations"]
+        if v["impact"] in SERIOUS
+    ]
 
 
-def test_from_the_door_to_a_box_put_right(page: Page) -> None:
+def test_from_the_door_to_an_enclosure_put_right(page: Page) -> None:
     go(page, "Pip’s enclosure")
-    first = page.locator(".first-thing")
+    first = page.locator(".first-item")
     expect(first).to_contain_text("Surface 5.2 too low")
     expect(first).to_contain_text("Lower the halogen flood 22 cm")
     first.get_by_role("button", name="Apply").click()
@@ -33,21 +39,21 @@ def test_from_the_door_to_a_box_put_right(page: Page) -> None:
     expect(page.locator(".need", has_text="Surface")).to_contain_text("predicted in range")
     expect(first).to_contain_text("In range as far as known")
     page.locator(".messages").get_by_role("button", name="Undo").click()
-    expect(page.locator(".first-thing")).to_contain_text("4.9 too low")
+    expect(page.locator(".first-item")).to_contain_text("4.9 too low")
 
 
 def test_trying_moves_drawing_and_gauges_and_says_what_is_wrong(page: Page) -> None:
     go(page, "Pip’s enclosure")
     page.locator("summary", has_text="Halogen flood").click()
-    height = page.locator("#id_thing-lamp-1-z")
+    height = page.locator("#id_item-lamp-1-z")
     before = page.locator("#sheet .on-desk svg").inner_html()
     height.fill("29 cm")
-    expect(page.locator("#bench-state")).to_contain_text("Not saved yet")
-    expect(page.locator(".first-thing")).to_contain_text("In range as far as known")
+    expect(page.locator("#layout-state")).to_contain_text("Not saved yet")
+    expect(page.locator(".first-item")).to_contain_text("In range as far as known")
     assert page.locator("#sheet .on-desk svg").inner_html() != before
     expect(height).to_be_focused()
     height.fill("29 apples")
-    slot = page.locator("#slot-thing-lamp-1-z")
+    slot = page.locator("#slot-item-lamp-1-z")
     expect(slot).to_contain_text("is not a unit of length here")
     expect(height).to_have_value("29 apples")
     height.fill("11.5 in")
@@ -63,7 +69,7 @@ def test_the_working_of_a_number_opens_and_closes(page: Page) -> None:
     dialog = page.locator("#working")
     expect(dialog).to_be_visible()
     expect(dialog).to_contain_text("What went in")
-    expect(dialog).to_contain_text("python -m husbandry plan habitat-")
+    expect(dialog).to_contain_text("python -m husbandry plan enclosure-")
     page.keyboard.press("Escape")
     expect(dialog).not_to_be_visible()
 
@@ -82,7 +88,12 @@ def test_the_instrument_follows_what_is_read(page: Page) -> None:
     go(page, "Pip’s enclosure")
     need, instrument = page.get_by_label("What and where"), page.get_by_label("Instrument")
     expect(instrument).to_have_value("infrared")
-    for key, usual in (("cool_air_day", "probe"), ("uvi_day", "uv"), ("humidity_day", "hygrometer"), ("surface_day", "infrared")):
+    for key, usual in (
+        ("cool_air_day", "probe"),
+        ("uvi_day", "uv"),
+        ("humidity_day", "hygrometer"),
+        ("surface_day", "infrared"),
+    ):
         need.select_option(key)
         expect(instrument).to_have_value(usual)
     instrument.select_option("probe")
@@ -112,7 +123,7 @@ def test_the_read_out_follows_the_pointer(page: Page) -> None:
 def test_everything_by_keyboard(page: Page) -> None:
     page.keyboard.press("Tab")
     expect(page.locator(".skip")).to_be_focused()
-    page.locator(".box-row").first.focus()
+    page.locator(".enclosure-row").first.focus()
     page.keyboard.press("Enter")
     page.wait_for_selector("#sheet")
     number = page.locator(".need .num").first
@@ -136,17 +147,25 @@ def test_on_the_phone_nothing_runs_off_the_side(phone: Page) -> None:
     assert phone.evaluate("document.documentElement.scrollWidth") <= 390
     expect(phone.locator(".on-phone svg")).to_be_visible()
     expect(phone.locator(".on-desk")).to_be_hidden()
-    expect(phone.locator(".first-thing")).to_contain_text("new one of the same class")
-    phone.locator(".first-thing").get_by_role("button", name="Apply").tap()
+    expect(phone.locator(".first-item")).to_contain_text("new one of the same class")
+    phone.locator(".first-item").get_by_role("button", name="Apply").log_request()
     expect(phone.locator(".need", has_text="UV index")).to_contain_text("predicted in range")
     assert phone.locator(".go").first.bounding_box()["height"] >= 44  # type: ignore[index]
 
 
 @pytest.mark.parametrize("scheme", ["light", "dark"])
 @pytest.mark.parametrize("width", [1280, 390])
-def test_axe_finds_nothing_serious(chromium: Browser, live_server: Any, troubles: list[str], scheme: str, width: int) -> None:
+def test_axe_finds_nothing_serious(
+    chromium: Browser, live_server: Any, troubles: list[str], scheme: str, width: int
+) -> None:
     demo.load(timezone.now(), beginnings=False)
-    page = opened(chromium, live_server, troubles, color_scheme=scheme, viewport={"width": width, "height": 844})
+    page = opened(
+        chromium,
+        live_server,
+        troubles,
+        color_scheme=scheme,
+        viewport={"width": width, "height": 844},
+    )
     found = serious(page)
     go(page, "Pip’s enclosure")
     for group in page.locator("details.group").all()[1:]:

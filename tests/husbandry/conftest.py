@@ -5,9 +5,12 @@ from typing import Any
 import pytest
 from hypothesis import settings
 
-from husbandry.planning.request import Request, from_data
+from husbandry.documents.request import Request
+from husbandry.documents.request_json import from_data
 
-settings.register_profile("calm", deadline=None)  # a first call reads the library; no test is about speed
+settings.register_profile(
+    "calm", deadline=None
+)  # a first call reads the library; no test is about speed
 settings.load_profile("calm")
 SAMPLE = Path(__file__).parents[2] / "docs" / "samples" / "request.json"
 

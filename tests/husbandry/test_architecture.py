@@ -1,4 +1,6 @@
-"""The arrows of the house: the core knows nothing of the web, and lower floors nothing of higher ones."""
+"""The arrows of the house: the core knows nothing of the web, and lower floors nothing of higher
+ones.
+"""
 
 import ast
 import subprocess
@@ -10,27 +12,29 @@ import pytest
 ROOT = Path(__file__).parents[2]
 CORE = ROOT / "husbandry"
 WEB = {"django", "ridgeback", "htmx", "django_htmx", "csp", "whitenoise", "psycopg", "environ"}
-FLOORS = {
-    "tables": 0,
-    "errors": 0,
-    "bounds": 0,
-    "documents": 1,
-    "worked": 1,
-    "quantity": 1,
-    "methods": 1,
-    "readings": 2,
-    "species": 2,
-    "box": 3,
-    "diet": 3,
-    "growth": 3,
-    "climate": 4,
-    "planning": 5,
-    "path": 6,
-    "audit": 5,
-    "cli": 7,
-}
-# A size is judged against a profile and an approach; the trade's needs name the quantities they are of.
-ALLOWED_UP: set[tuple[str, str]] = set()
+FLOORS = (
+    {"tables", "errors", "bounds", "derivation"},
+    {"json_text", "methods", "quantity"},
+    {"species"},
+    {"breeding", "enclosure", "growth", "readings"},
+    {"climate", "items"},
+    {"seasons"},
+    {"feeding"},
+    {"audit", "documents", "handling"},
+    {"life_plan", "targets"},
+    {"predict"},
+    {"calibration", "commissioning", "findings", "simulation"},
+    {"advise", "build_plan", "tasks"},
+    {"plan"},
+    {"forecast"},
+    {"setups"},
+    {"cli"},
+    {"__main__"},
+)
+"""From the ground up: a package imports from floors below its own, never from its own or a higher
+one.
+"""
+FLOOR_OF = {name: number for number, floor in enumerate(FLOORS) for name in floor}
 
 
 def imported(path: Path) -> set[str]:
@@ -48,29 +52,63 @@ def test_core_imports_nothing_of_the_web_and_points_down(path: Path) -> None:
     names = imported(path)
     assert not {name.split(".")[0] for name in names} & WEB
     here = path.relative_to(CORE).with_suffix("").parts[0]
+    if here == "__init__":
+        return
     for name in names:
         parts = name.split(".")
-        if (
-            parts[0] == "husbandry"
-            and len(parts) > 1
-            and here in FLOORS
-            and parts[1] in FLOORS
-            and (here, parts[1]) not in ALLOWED_UP
-        ):
-            assert FLOORS[parts[1]] <= FLOORS[here], f"{here} imports {name}, which stands on a higher floor"
+        if parts[0] == "husbandry" and len(parts) > 1 and parts[1] != here:
+            assert FLOOR_OF[parts[1]] < FLOOR_OF[here], (
+                f"{here} imports {name}, which stands no lower"
+            )
+
+
+def test_every_package_of_the_core_has_its_floor() -> None:
+    here = {
+        path.stem
+        for path in CORE.iterdir()
+        if path.name[0].isalpha() and (path.is_dir() or path.suffix == ".py")
+    }
+    assert here | {"__main__"} == set(FLOOR_OF)
 
 
 def test_core_runs_where_django_cannot_be_imported() -> None:
-    code = "import sys; sys.modules['django'] = None; import husbandry.cli, husbandry.planning.plan"
+    code = "import sys; sys.modules['django'] = None; import husbandry.cli, husbandry.plan.plan"
     subprocess.run([sys.executable, "-c", code], cwd=ROOT, check=True)
 
 
 def test_one_blas_thread_is_asked_for_before_numpy() -> None:
-    code = "import husbandry, os, sys; assert 'numpy' not in sys.modules; print(os.environ['OPENBLAS_NUM_THREADS'])"
-    shown = subprocess.run([sys.executable, "-c", code], cwd=ROOT, check=True, capture_output=True, text=True, env={"PATH": ""})
+    code = (
+        "import husbandry, os, sys; assert 'numpy' not in sys.modules;"
+        " print(os.environ['OPENBLAS_NUM_THREADS'])"
+    )
+    shown = subprocess.run(
+        [sys.executable, "-c", code],
+        cwd=ROOT,
+        check=True,
+        capture_output=True,
+        text=True,
+        env={"PATH": ""},
+    )
     assert shown.stdout.strip() == "1"
 
 
 def test_no_module_grows_past_what_a_head_holds() -> None:
-    long = {str(p.relative_to(ROOT)): n for p in CORE.rglob("*.py") if (n := len(p.read_text().splitlines())) > 800}
+    long = {
+        str(p.relative_to(ROOT)): n
+        for p in CORE.rglob("*.py")
+        if (n := len(p.read_text().splitlines())) > 800
+    }
     assert not long
+
+
+def test_no_two_classes_of_a_package_have_one_name() -> None:
+    """A model may bear the name of the core value it makes; else a name is looked for once."""
+    for folder in (CORE, ROOT / "ridgeback"):
+        seen: dict[str, Path] = {}
+        for path in sorted(folder.rglob("*.py")):
+            if "migrations" in path.parts or "commands" in path.parts:
+                continue
+            for node in ast.parse(path.read_text(encoding="utf-8")).body:
+                if isinstance(node, ast.ClassDef):
+                    assert node.name not in seen, f"{node.name}: {seen[node.name]} and {path}"
+                    seen[node.name] = path

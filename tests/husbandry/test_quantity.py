@@ -5,9 +5,21 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from husbandry.errors import EntryError
-from husbandry.quantity import PLAUSIBLE, Kind, Plausible, Units, convert, default_unit, question, read, show, to_reader
+from husbandry.quantity import (
+    PLAUSIBLE,
+    Kind,
+    PlausibleRange,
+    Units,
+    convert,
+    default_unit,
+    question,
+    read,
+    show,
+    to_reader,
+)
 
-# Exact by definition: NIST Handbook 44, appendix C (inch 25.4 mm, pound 453.59237 g, US gallon 231 cubic inches).
+# Exact by definition: NIST Handbook 44, appendix C (inch 25.4 mm, pound 453.59237 g, US gallon 231
+# cubic inches).
 EXACT = [
     ("4 ft", Kind.LENGTH, 1.2192),
     ("48in", Kind.LENGTH, 1.2192),
@@ -40,11 +52,23 @@ def test_read_understands_what_keepers_type(typed: str, kind: Kind, value: float
 @pytest.mark.parametrize(
     ("typed", "kind"),
     [
-        ("", Kind.LENGTH), ("tall", Kind.LENGTH), ("3 4", Kind.LENGTH), ("6 in 4 ft", Kind.LENGTH), ("12 bananas", Kind.LENGTH),
-        ("35 cm", Kind.TEMPERATURE), ("1e3", Kind.LENGTH), ("--4", Kind.TEMPERATURE), ("<script>alert(1)</script>", Kind.MASS),
-        ("🦎", Kind.MASS), ("9" * 400, Kind.MASS), ("nan", Kind.MASS), ("inf g", Kind.MASS), ("2 lb 3 lb 4 oz", Kind.MASS), ("2.5", Kind.COUNT),
+        ("", Kind.LENGTH),
+        ("tall", Kind.LENGTH),
+        ("3 4", Kind.LENGTH),
+        ("6 in 4 ft", Kind.LENGTH),
+        ("12 bananas", Kind.LENGTH),
+        ("35 cm", Kind.TEMPERATURE),
+        ("1e3", Kind.LENGTH),
+        ("--4", Kind.TEMPERATURE),
+        ("<script>alert(1)</script>", Kind.MASS),
+        ("🦎", Kind.MASS),
+        ("9" * 400, Kind.MASS),
+        ("nan", Kind.MASS),
+        ("inf g", Kind.MASS),
+        ("2 lb 3 lb 4 oz", Kind.MASS),
+        ("2.5", Kind.COUNT),
     ],
-)  # fmt: skip
+)
 def test_read_refuses_with_a_sentence_that_says_how_to_write_it(typed: str, kind: Kind) -> None:
     with pytest.raises(EntryError) as refused:
         read(typed, kind)
@@ -59,14 +83,20 @@ def test_read_never_fails_otherwise(typed: str, kind: Kind) -> None:
         pass
 
 
-@pytest.mark.parametrize("units", [Units(), Units("us", "f"), Units("us", "c"), Units("metric", "f")])
+@pytest.mark.parametrize(
+    "units", [Units(), Units("us", "f"), Units("us", "c"), Units("metric", "f")]
+)
 @given(value=st.floats(-30, 120))
 def test_temperature_round_trips(units: Units, value: float) -> None:
     number, unit = to_reader(value, Kind.TEMPERATURE, units)
     assert convert(number, Kind.TEMPERATURE, unit) == pytest.approx(value, abs=1e-9)
 
 
-@given(value=st.floats(0.001, 9000), kind=st.sampled_from([Kind.LENGTH, Kind.VOLUME, Kind.MASS]), us=st.booleans())
+@given(
+    value=st.floats(0.001, 9000),
+    kind=st.sampled_from([Kind.LENGTH, Kind.VOLUME, Kind.MASS]),
+    us=st.booleans(),
+)
 def test_measures_round_trip(value: float, kind: Kind, us: bool) -> None:
     units = Units("us" if us else "metric", "c")
     number, unit = to_reader(value, kind, units)
@@ -105,7 +135,9 @@ def test_a_surface_of_ninety_celsius_asks_for_fahrenheit() -> None:
 
 
 def test_grams_for_kilograms_and_metres_for_centimetres_are_asked() -> None:
-    doubt = question(read("0.35", Kind.MASS), Plausible((20, 1000), (0.1, 100_000)), what="mass")
+    doubt = question(
+        read("0.35", Kind.MASS), PlausibleRange((20, 1000), (0.1, 100_000)), what="mass"
+    )
     assert doubt is not None and "0.35 kg = 350 g" in doubt.sentence
     doubt = question(read("120 m", Kind.LENGTH), PLAUSIBLE["enclosure length"], what="length")
     assert doubt is not None and doubt.refused and doubt.meant == pytest.approx(1.2)
@@ -118,7 +150,10 @@ def test_what_no_unit_explains_is_said_to_be_impossible() -> None:
 
 @given(st.floats(10, 65))
 def test_a_usual_value_is_never_questioned(value: float) -> None:
-    assert question(read(f"{value:.3f} °C", Kind.TEMPERATURE), Plausible((9.9, 65.1), (-10, 120))) is None
+    assert (
+        question(read(f"{value:.3f} °C", Kind.TEMPERATURE), PlausibleRange((9.9, 65.1), (-10, 120)))
+        is None
+    )
 
 
 @pytest.mark.parametrize("system", ["metric", "us"])
@@ -127,5 +162,7 @@ def test_a_shown_volume_read_again_is_the_same_dose(system: str, litres: float) 
     """Of 5 ml, 0.2 fl oz would be a fifth too much (US fluid ounce = 29.5735 ml, NIST Handbook 44)."""
     units = Units(system, "c")
     small = litres < 1
-    again = read(show(litres, Kind.VOLUME, units, small=small), Kind.VOLUME, units, small=small).value
+    again = read(
+        show(litres, Kind.VOLUME, units, small=small), Kind.VOLUME, units, small=small
+    ).value
     assert again == pytest.approx(litres, rel=0.2 if litres < 0.001 else 0.035)

@@ -9,9 +9,9 @@ from django.utils import timezone
 
 from ridgeback.demo import household as demo
 from ridgeback.demo.visits import delete_household
-from ridgeback.habitats import planning
-from ridgeback.habitats.models import Habitat
-from ridgeback.keepers.models import Household, Keeper, Membership
+from ridgeback.enclosures import planning
+from ridgeback.enclosures.models import Enclosure
+from ridgeback.households.models import Household, Keeper, Membership
 from tests import clocks
 
 
@@ -76,16 +76,16 @@ def stranger(db: Any) -> Client:
 
 
 @pytest.fixture
-def pip(household: Household) -> Habitat:
+def pip(household: Household) -> Enclosure:
     """The enclosure that is too cold under its lamp."""
-    return Habitat.objects.for_planning().get(name="Pip’s enclosure")
+    return Enclosure.objects.for_planning().get(name="Pip’s enclosure")
 
 
-def fields(client: Client, habitat: Habitat, **changes: str) -> dict[str, str]:
-    """The bench form as the page shows it, with some values typed anew."""
-    response = client.get(f"/habitats/{habitat.pk}/")
-    form = response.context["bench"]
-    data: dict[str, str] = {"revision": str(habitat.head.number if habitat.head else 0)}
+def fields(client: Client, enclosure: Enclosure, **changes: str) -> dict[str, str]:
+    """The layout editor form as the page shows it, with some values typed anew."""
+    response = client.get(f"/enclosures/{enclosure.pk}/")
+    form = response.context["layout"]
+    data: dict[str, str] = {"revision": str(enclosure.head.number if enclosure.head else 0)}
     for bound in form:
         value = bound.value()
         if value in (None, False):

@@ -1,4 +1,5 @@
-"""Generated documents: sound ones with one to four places made extreme, of another species, or gone.
+"""Generated documents: sound ones with one to four places made extreme, of another species, or
+gone.
 
 Every document follows from its seed, so that a failure can be repeated by its number.
 """
@@ -10,21 +11,105 @@ from collections.abc import Iterator
 from typing import Any
 
 NUMBERS: tuple[Any, ...] = (
-    0, -0.0, 1, -1, 0.5, 1e-9, -1e-9, 1e-308, 5e-324, 1e9, -1e9, 1e155, 1e308, -1e308, 2**31, 2**31 - 1,
-    2**63, -(2**63), 10**30, 0.1, 36.6, 99.9, 100, 101, -272, -273.15, 1_000_000, 49, -9, 12, 2099, 365,
-)  # fmt: skip
+    0,
+    -0.0,
+    1,
+    -1,
+    0.5,
+    1e-9,
+    -1e-9,
+    1e-308,
+    5e-324,
+    1e9,
+    -1e9,
+    1e155,
+    1e308,
+    -1e308,
+    2**31,
+    2**31 - 1,
+    2**63,
+    -(2**63),
+    10**30,
+    0.1,
+    36.6,
+    99.9,
+    100,
+    101,
+    -272,
+    -273.15,
+    1_000_000,
+    49,
+    -9,
+    12,
+    2099,
+    365,
+)
 DAYS: tuple[Any, ...] = (
-    "0001-01-01", "9999-12-31", "1900-02-29", "2099-01-01", "1789-07-14", "2024-02-29", "2026-06-01",
-    "0001-01-01T00:00:00+00:00", "9999-12-31T23:59:59+14:00", "2099-06-01T12:00:00+00:00", "1969-12-31T23:59:59Z",
-)  # fmt: skip
+    "0001-01-01",
+    "9999-12-31",
+    "1900-02-29",
+    "2099-01-01",
+    "1789-07-14",
+    "2024-02-29",
+    "2026-06-01",
+    "0001-01-01T00:00:00+00:00",
+    "9999-12-31T23:59:59+14:00",
+    "2099-06-01T12:00:00+00:00",
+    "1969-12-31T23:59:59Z",
+)
 TEXTS: tuple[Any, ...] = (
-    "", " ", "x" * 400, "<script>x", "\u202e", "🦎", "\ud800", "é" * 90, "None", "nan", "../../x", "'; --", "%s", "{}",
-    "00:00", "24:00", "08:60", "male", "adult", "surface_day", "hygrometer", "Pacific/Auckland", "lamp-1",
-)  # fmt: skip
-SHAPES: tuple[Any, ...] = (None, True, False, [], {}, [[]], [None], {"": None}, {"a": {"b": []}}, [0] * 50)
+    "",
+    " ",
+    "x" * 400,
+    "<script>x",
+    "\u202e",
+    "🦎",
+    "\ud800",
+    "é" * 90,
+    "None",
+    "nan",
+    "../../x",
+    "'; --",
+    "%s",
+    "{}",
+    "00:00",
+    "24:00",
+    "08:60",
+    "male",
+    "adult",
+    "surface_day",
+    "hygrometer",
+    "Pacific/Auckland",
+    "lamp-1",
+)
+CATALOGUE: tuple[Any, ...] = (
+    None,
+    True,
+    False,
+    [],
+    {},
+    [[]],
+    [None],
+    {"": None},
+    {"a": {"b": []}},
+    [0] * 50,
+)
 WHOLE_TEXTS = (
-    "", "{", "[]", "0", "null", '"x"', "nan", "1e999", "[" * 2000, '{"a":' * 900, "9" * 5000, "\ufeff{}", "{}", '{"format": 1}',
-)  # fmt: skip
+    "",
+    "{",
+    "[]",
+    "0",
+    "null",
+    '"x"',
+    "nan",
+    "1e999",
+    "[" * 2000,
+    '{"a":' * 900,
+    "9" * 5000,
+    "\ufeff{}",
+    "{}",
+    '{"format": 1}',
+)
 
 
 def _places(value: Any, at: tuple[Any, ...] = ()) -> Iterator[tuple[Any, ...]]:
@@ -42,9 +127,9 @@ def _places(value: Any, at: tuple[Any, ...] = ()) -> Iterator[tuple[Any, ...]]:
 def _other(rng: random.Random, before: Any) -> Any:
     """Something else for a place: most often of the kind that it holds."""
     if rng.random() < 0.25:
-        return copy.deepcopy(rng.choice((*NUMBERS, *DAYS, *TEXTS, *SHAPES)))
+        return copy.deepcopy(rng.choice((*NUMBERS, *DAYS, *TEXTS, *CATALOGUE)))
     if isinstance(before, bool):
-        return rng.choice((True, False, *SHAPES))
+        return rng.choice((True, False, *CATALOGUE))
     if isinstance(before, int | float):
         near = before * rng.choice((0.5, 0.9, 1.1, 2, 10, 0.1, -1, 1000))
         return rng.choice((near, near, rng.choice(NUMBERS)))
@@ -52,7 +137,7 @@ def _other(rng: random.Random, before: Any) -> Any:
         return rng.choice(DAYS)
     if isinstance(before, str):
         return rng.choice(TEXTS)
-    return copy.deepcopy(rng.choice(SHAPES))
+    return copy.deepcopy(rng.choice(CATALOGUE))
 
 
 def _nudged(document: Any, rng: random.Random) -> Any:

@@ -7,30 +7,59 @@ from django.conf import settings
 from django.test import Client, override_settings
 from django.urls import URLPattern, URLResolver, get_resolver
 
-from ridgeback.habitats.models import Habitat
-from ridgeback.keepers.models import Household, Keeper, Membership, Room
+from ridgeback.enclosures.models import Enclosure
+from ridgeback.households.models import Household, Keeper, Membership, Room
 
 OPEN = {
-    ":account_login", ":account_signup", ":account_reset_password", ":account_reset_password_done", ":account_reset_password_from_key",
-    ":account_reset_password_from_key_done", ":account_confirm_email", ":account_inactive", "keepers:demo", ":health", ":None", "rounds:feed",
-}  # fmt: skip
-ANIMALS = {f"animals:{name}" for name in ("page", "path", "weigh", "measure", "forget", "facts", "schools")}
-FILLED = {"<int:pk>": "", "<str:secret>": "x", "<slug:step>": "animal", "<slug:slug>": "dew-point", "<str:key>": "x"}
+    ":account_login",
+    ":account_signup",
+    ":account_reset_password",
+    ":account_reset_password_done",
+    ":account_reset_password_from_key",
+    ":account_reset_password_from_key_done",
+    ":account_confirm_email",
+    ":account_inactive",
+    "households:demo",
+    ":health",
+    ":None",
+    "today:feed",
+}
+ANIMALS = {
+    f"animals:{name}"
+    for name in ("page", "path", "weigh", "measure", "forget", "facts", "approaches")
+}
+FILLED = {
+    "<int:pk>": "",
+    "<str:secret>": "x",
+    "<slug:step>": "animal",
+    "<slug:slug>": "dew-point",
+    "<str:key>": "x",
+}
 
 
-def addresses(habitat_pk: int, room_pk: int, animal_pk: int) -> list[tuple[str, str]]:
-    """Every address of the application, filled with the key of one habitat, room, animal or species."""
+def addresses(enclosure_pk: int, room_pk: int, animal_pk: int) -> list[tuple[str, str]]:
+    """Every address of the application, filled with the key of one enclosure, room, animal or
+    species.
+    """
     found: list[tuple[str, str]] = []
 
     def walk(patterns: list[Any], prefix: str, space: str) -> None:
         for pattern in patterns:
             if isinstance(pattern, URLResolver):
-                walk(pattern.url_patterns, prefix + str(pattern.pattern), pattern.namespace or space)
+                walk(
+                    pattern.url_patterns, prefix + str(pattern.pattern), pattern.namespace or space
+                )
             elif isinstance(pattern, URLPattern):
                 route = str(pattern.pattern)
                 filled = "password/new/1-abc-def/" if route.startswith("^") else route
-                own = room_pk if "rooms/" in route else animal_pk if "animals/" in route else habitat_pk
-                if "library/" in route:
+                own = (
+                    room_pk
+                    if "rooms/" in route
+                    else animal_pk
+                    if "animals/" in route
+                    else enclosure_pk
+                )
+                if "species/" in route:
                     filled = filled.replace("<slug:slug>", "tiliqua-scincoides")
                 for part, value in FILLED.items():
                     filled = filled.replace(part, value or str(own))
@@ -41,67 +70,84 @@ def addresses(habitat_pk: int, room_pk: int, animal_pk: int) -> list[tuple[str, 
 
 
 @pytest.fixture
-def every(pip: Habitat) -> list[tuple[str, str]]:
+def every(pip: Enclosure) -> list[tuple[str, str]]:
     return addresses(pip.pk, pip.room_id, pip.present[0].animal_id)
 
 
 def test_the_walk_finds_every_page(every: list[tuple[str, str]]) -> None:
     names = {name for name, _ in every}
     assert {
-        "habitats:page",
-        "habitats:keep",
-        "habitats:working",
-        "habitats:request",
-        "keepers:preferences",
-        "keepers:room",
-        "animals:path",
-        "library:edit",
+        "enclosures:page",
+        "enclosures:save",
+        "enclosures:calculation",
+        "enclosures:request",
+        "households:preferences",
+        "households:room",
+        "animals:life-plan",
+        "species_guide:edit",
     } <= names
-    assert {"firstrun:step", "sums:one", ":account_signup", "habitats:move-in"} <= names
+    assert {
+        "first_setup:step",
+        "calculators:calculator",
+        ":account_signup",
+        "enclosures:move-in",
+    } <= names
 
 
 @pytest.mark.parametrize("method", ["get", "post"])
 def test_nobody_sees_nothing_private(every: list[tuple[str, str]], method: str) -> None:
     for name, address in every:
         response = getattr(Client(), method)(address)
-        assert "Pip’s".encode() not in response.content and b"Saltmarsh" not in response.content, name
+        assert "Pip’s".encode() not in response.content and b"Saltmarsh" not in response.content, (
+            name
+        )
         if name not in OPEN:
-            assert response.status_code == 302 and "/sign-in/" in response["Location"], f"{name} {method}: {response.status_code}"
+            assert response.status_code == 302 and "/sign-in/" in response["Location"], (
+                f"{name} {method}: {response.status_code}"
+            )
 
 
 @pytest.mark.parametrize("method", ["get", "post"])
-def test_another_households_rows_are_not_found(every: list[tuple[str, str]], stranger: Client, method: str) -> None:
+def test_another_households_rows_are_not_found(
+    every: list[tuple[str, str]], stranger: Client, method: str
+) -> None:
     for name, address in every:
-        if name in {":account_logout", "keepers:demo"}:
+        if name in {":account_logout", "households:demo"}:
             continue
         response = getattr(stranger, method)(address, HTTP_HX_REQUEST="true")
-        assert "Pip’s".encode() not in response.content and b"Saltmarsh" not in response.content, name
-        if "/habitats/" in address or name in ANIMALS or (name != "keepers:new-room" and "/rooms/" in address):
+        assert "Pip’s".encode() not in response.content and b"Saltmarsh" not in response.content, (
+            name
+        )
+        if (
+            "/enclosures/" in address
+            or name in ANIMALS
+            or (name != "households:new-room" and "/rooms/" in address)
+        ):
             assert response.status_code in {404, 405}, f"{name} {method}: {response.status_code}"
 
 
 def test_the_owner_gets_in(client: Client, every: list[tuple[str, str]]) -> None:
     whole = {
-        "habitats:list",
-        "habitats:page",
-        "habitats:day",
-        "habitats:room-power",
-        "habitats:ground",
-        "habitats:request",
-        "keepers:household",
-        "keepers:room",
-        "keepers:new-room",
-        "sums:list",
-        "sums:one",
+        "enclosures:list",
+        "enclosures:page",
+        "enclosures:day",
+        "enclosures:room-power",
+        "enclosures:substrate",
+        "enclosures:request",
+        "households:household",
+        "households:room",
+        "households:new-room",
+        "calculators:list",
+        "calculators:calculator",
         "animals:list",
         "animals:page",
-        "animals:path",
-        "animals:outlook",
-        "library:list",
-        "library:compare",
-        "library:page",
-        "library:import",
-        "library:export",
+        "animals:life-plan",
+        "animals:forecast",
+        "species_guide:list",
+        "species_guide:compare",
+        "species_guide:page",
+        "species_guide:import",
+        "species_guide:export",
     }
     for name, address in every:
         if name in whole:
@@ -111,7 +157,7 @@ def test_the_owner_gets_in(client: Client, every: list[tuple[str, str]]) -> None
 def test_the_demo_opens_with_one_click_only_where_it_was_loaded(household: Household) -> None:
     browser = Client()
     assert b"Open the demo household" in browser.get("/sign-in/").content
-    assert browser.post("/demo/", follow=True).context["boxes"].rows
+    assert browser.post("/demo/", follow=True).context["enclosures"].rows
     with override_settings(RIDGEBACK_DEMO=False):
         assert b"Open the demo household" not in Client().get("/sign-in/").content
         assert Client().post("/demo/").status_code == 404
@@ -122,24 +168,48 @@ def test_the_demo_is_not_found_where_nobody_asked_for_it(db: Any) -> None:
     assert Client().post("/demo/").status_code == 404
 
 
-def test_every_answer_carries_the_strict_policy(client: Client, pip: Habitat) -> None:
-    for address in ("/", f"/habitats/{pip.pk}/", "/sign-in/"):
+def test_every_answer_carries_the_strict_policy(client: Client, pip: Enclosure) -> None:
+    for address in ("/", f"/enclosures/{pip.pk}/", "/sign-in/"):
         policy = client.get(address)["Content-Security-Policy"]
-        assert "default-src 'none'" in policy and "unsafe" not in policy and "script-src 'self'" in policy
+        assert (
+            "default-src 'none'" in policy
+            and "unsafe" not in policy
+            and "script-src 'self'" in policy
+        )
 
 
-def test_no_page_has_inline_script_or_style(client: Client, pip: Habitat) -> None:
+def test_no_page_has_inline_script_or_style(client: Client, pip: Enclosure) -> None:
     animal = pip.present[0].animal_id
-    lives = (f"/animals/{animal}/", f"/animals/{animal}/path/", "/outlook/", "/library/", "/library/pogona-vitticeps/")
-    for address in ("/", f"/habitats/{pip.pk}/", f"/habitats/{pip.pk}/working/?at=/predictions/surface_day", *lives):
+    lives = (
+        f"/animals/{animal}/",
+        f"/animals/{animal}/life-plan/",
+        "/coming-up/",
+        "/species/",
+        "/species/pogona-vitticeps/",
+    )
+    for address in (
+        "/",
+        f"/enclosures/{pip.pk}/",
+        f"/enclosures/{pip.pk}/calculation/?at=/predictions/surface_day",
+        *lives,
+    ):
         html = client.get(address).content.decode()
         assert " style=" not in html and "<style" not in html and " onclick=" not in html
-        assert html.count("<script") == html.count("<script src") + html.count('type="application/json"')
+        assert html.count("<script") == html.count("<script src") + html.count(
+            'type="application/json"'
+        )
 
 
 def test_units_and_theme_are_kept_and_a_foreign_target_is_not_followed(client: Client) -> None:
-    assert client.post("/preferences/", {"units_temperature": "f", "next": "https://elsewhere.example/"})["Location"] == "/"
-    assert client.post("/preferences/", {"units_system": "us", "next": "/?x=1"})["Location"] == "/?x=1"
+    assert (
+        client.post(
+            "/preferences/", {"units_temperature": "f", "next": "https://elsewhere.example/"}
+        )["Location"]
+        == "/"
+    )
+    assert (
+        client.post("/preferences/", {"units_system": "us", "next": "/?x=1"})["Location"] == "/?x=1"
+    )
     keeper = Keeper.objects.get(username="demo")
     assert (keeper.units_system, keeper.units_temperature, keeper.theme) == ("us", "f", "system")
     client.post("/preferences/", {"units_system": "parsec", "next": "/"})
@@ -147,8 +217,8 @@ def test_units_and_theme_are_kept_and_a_foreign_target_is_not_followed(client: C
 
 
 def test_rows_hang_on_one_household(household: Household) -> None:
-    assert not Habitat.objects.of(None).exists()
-    assert Habitat.objects.of(household).count() == 4
+    assert not Enclosure.objects.of(None).exists()
+    assert Enclosure.objects.of(household).count() == 4
     assert set(Room.objects.values_list("household_id", flat=True)) == {household.pk}
 
 
@@ -157,18 +227,24 @@ def test_production_settings_pass_djangos_own_check(monkeypatch: pytest.MonkeyPa
     import sys
 
     environment = {
-        "DJANGO_SETTINGS_MODULE": "ridgeback.settings.production", "SECRET_KEY": "x" * 30 + "aB3$kd90!qwertyuiopASDFGHJKL" * 2,
-        "ALLOWED_HOSTS": "ridgeback.example", "DATABASE_URL": "postgresql://x@127.0.0.1/x", "PATH": "",
-    }  # fmt: skip
+        "DJANGO_SETTINGS_MODULE": "ridgeback.settings.production",
+        "SECRET_KEY": "x" * 30 + "aB3$kd90!qwertyuiopASDFGHJKL" * 2,
+        "ALLOWED_HOSTS": "ridgeback.example",
+        "DATABASE_URL": "postgresql://x@127.0.0.1/x",
+        "PATH": "",
+    }
     shown = subprocess.run(
         [sys.executable, "-m", "ridgeback.manage", "check", "--deploy", "--fail-level", "WARNING"],
-        cwd=settings.ROOT, env=environment, capture_output=True, text=True,
-    )  # fmt: skip
+        cwd=settings.ROOT,
+        env=environment,
+        capture_output=True,
+        text=True,
+    )
     assert shown.returncode == 0, shown.stderr
 
 
 def test_what_is_not_there_is_said_in_our_own_words(client: Client) -> None:
-    response = client.get("/habitats/999999/")
+    response = client.get("/enclosures/999999/")
     assert response.status_code == 404 and b"no such page here" in response.content
     from django.template.loader import render_to_string
 
@@ -176,11 +252,16 @@ def test_what_is_not_there_is_said_in_our_own_words(client: Client) -> None:
 
 
 @pytest.mark.parametrize("role", ["sitter", "viewer"])
-def test_sitters_and_viewers_wait_for_their_own_screens(household: Household, pip: Habitat, role: str) -> None:
+def test_sitters_and_viewers_wait_for_their_own_screens(
+    household: Household, pip: Enclosure, role: str
+) -> None:
     keeper = Keeper.objects.create_user("guest", password="a-long-passphrase")
     Membership.objects.create(household=household, keeper=keeper, role=role)
     browser = Client()
     browser.force_login(keeper)
-    assert browser.get(f"/habitats/{pip.pk}/").status_code == 404 and "Pip" not in browser.get("/").content.decode()
+    assert (
+        browser.get(f"/enclosures/{pip.pk}/").status_code == 404
+        and "Pip" not in browser.get("/").content.decode()
+    )
     Membership.objects.filter(keeper=keeper).update(role="keeper")
-    assert browser.get(f"/habitats/{pip.pk}/").status_code == 200
+    assert browser.get(f"/enclosures/{pip.pk}/").status_code == 200

@@ -12,15 +12,20 @@ from django.http import HttpRequest, HttpResponse
 from django.test import Client, RequestFactory
 
 from ridgeback.animals.models import Animal
-from ridgeback.habitats.models import Habitat
-from ridgeback.keepers import slow_down
-from ridgeback.keepers.models import Household, Keeper, Membership, Room
-from ridgeback.keepers.proxies import TrustedProxies, client_of, networks_of
-from ridgeback.reminders.flows import confirmed_address
+from ridgeback.digests.flows import confirmed_address
+from ridgeback.enclosures.models import Enclosure
+from ridgeback.households import slow_down
+from ridgeback.households.models import Household, Keeper, Membership, Room
+from ridgeback.households.proxies import TrustedProxies, client_of, networks_of
 from ridgeback.settings.secret import required_secret
 
 WORD = "a-long-passphrase-of-five"
-ADA = {"email": "ada@saltmarsh.example", "password1": WORD, "first_name": "Ada", "household": "Reed Cottage"}
+ADA = {
+    "email": "ada@saltmarsh.example",
+    "password1": WORD,
+    "first_name": "Ada",
+    "household": "Reed Cottage",
+}
 
 
 @pytest.fixture
@@ -35,7 +40,11 @@ def ada(db: object) -> Client:
 def test_signing_up_makes_a_person_a_household_and_their_bond(ada: Client) -> None:
     keeper = Keeper.objects.get(email=ADA["email"])
     membership = Membership.objects.get(keeper=keeper)
-    assert (membership.role, membership.household.name, keeper.first_name) == ("owner", "Reed Cottage", "Ada")
+    assert (membership.role, membership.household.name, keeper.first_name) == (
+        "owner",
+        "Reed Cottage",
+        "Ada",
+    )
     html = ada.get("/").content.decode()
     assert "No enclosure yet" in html and "Describe your first animal" in html
     assert "Reed Cottage" in ada.get("/household/").content.decode()
@@ -45,9 +54,16 @@ def test_signing_in_and_out(ada: Client) -> None:
     assert ada.post("/sign-out/").status_code == 302 and ada.get("/").status_code == 302
     browser = Client()
     wrong = browser.post("/sign-in/", {"login": ADA["email"], "password": "no"})
-    assert wrong.status_code == 200 and b'value="ada@saltmarsh.example"' in wrong.content and b'role="alert"' in wrong.content
     assert (
-        browser.post("/sign-in/", {"login": ADA["email"], "password": WORD, "next": "/household/"})["Location"] == "/household/"
+        wrong.status_code == 200
+        and b'value="ada@saltmarsh.example"' in wrong.content
+        and b'role="alert"' in wrong.content
+    )
+    assert (
+        browser.post("/sign-in/", {"login": ADA["email"], "password": WORD, "next": "/household/"})[
+            "Location"
+        ]
+        == "/household/"
     )
 
 
@@ -63,7 +79,9 @@ def test_signing_in_and_out(ada: Client) -> None:
         ("first_name", "", "required"),
     ],
 )
-def test_a_wrong_sign_up_is_said_beside_the_field_and_kept(db: object, field: str, value: str, said: str) -> None:
+def test_a_wrong_sign_up_is_said_beside_the_field_and_kept(
+    db: object, field: str, value: str, said: str
+) -> None:
     cache.clear()
     response = Client().post("/sign-up/", {**ADA, field: value})
     assert response.status_code == 200 and said in response.content.decode()
@@ -72,12 +90,12 @@ def test_a_wrong_sign_up_is_said_beside_the_field_and_kept(db: object, field: st
     assert (ADA["household"] if field != "household" else ADA["email"]) in response.content.decode()
 
 
-def test_a_forgotten_password_is_set_anew_by_a_letter_once(ada: Client) -> None:
+def test_a_forgotten_password_is_set_anew_by_a_digest_once(ada: Client) -> None:
     browser = Client()
     browser.post("/password/forgotten/", {"email": ADA["email"]})
-    letter = mail.outbox[-1]
-    found = re.search(r"https?://[^/]+(/password/new/\S+)", letter.body)
-    assert found and letter.to == [ADA["email"]] and "Ridgeback" in letter.subject
+    digest = mail.outbox[-1]
+    found = re.search(r"https?://[^/]+(/password/new/\S+)", digest.body)
+    assert found and digest.to == [ADA["email"]] and "Ridgeback" in digest.subject
     form = browser.get(found[1], follow=True)
     address = form.redirect_chain[-1][0]
     new = "another-long-passphrase"
@@ -88,7 +106,9 @@ def test_a_forgotten_password_is_set_anew_by_a_letter_once(ada: Client) -> None:
 
 def test_an_unknown_address_is_answered_alike(db: object) -> None:
     cache.clear()
-    known = Client().post("/password/forgotten/", {"email": "nobody@saltmarsh.example"}, follow=True)
+    known = Client().post(
+        "/password/forgotten/", {"email": "nobody@saltmarsh.example"}, follow=True
+    )
     assert "If the address belongs to an account" in known.content.decode()
 
 
@@ -96,7 +116,12 @@ def test_a_password_is_changed_with_the_old_one(ada: Client) -> None:
     new = "another-long-passphrase"
     wrong = ada.post("/password/", {"oldpassword": "no", "password1": new, "password2": new})
     assert wrong.status_code == 200 and b'role="alert"' in wrong.content
-    assert ada.post("/password/", {"oldpassword": WORD, "password1": new, "password2": new})["Location"] == "/household/"
+    assert (
+        ada.post("/password/", {"oldpassword": WORD, "password1": new, "password2": new})[
+            "Location"
+        ]
+        == "/household/"
+    )
     assert Keeper.objects.get(email=ADA["email"]).check_password(new)
 
 
@@ -109,7 +134,9 @@ def guess(source: str, word: str = "a wrong one") -> Any:
     return Client(REMOTE_ADDR=source).post("/sign-in/", {"login": ADA["email"], "password": word})
 
 
-def test_guessing_slows_down_its_source_and_nobody_else(ada: Client, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_guessing_slows_down_its_source_and_nobody_else(
+    ada: Client, monkeypatch: pytest.MonkeyPatch
+) -> None:
     """Eight wrong passwords from anywhere once locked the owner out."""
     clock = [1_000_000.0]
     monkeypatch.setattr(slow_down, "_now_s", lambda: clock[0])
@@ -166,8 +193,8 @@ def test_a_second_account_of_a_confirmed_address_is_told_by_email_alone(ada: Cli
     cache.clear()  # one such email in three minutes
     sent = len(mail.outbox)
     Client().post("/sign-up/", ADA)
-    (letter,) = mail.outbox[sent:]
-    assert letter.to == [ADA["email"]] and "already" in letter.body
+    (digest,) = mail.outbox[sent:]
+    assert digest.to == [ADA["email"]] and "already" in digest.body
 
 
 def test_a_confirmation_is_sent_again_on_request(ada: Client) -> None:
@@ -189,7 +216,9 @@ def test_a_confirmation_is_sent_again_on_request(ada: Client) -> None:
         ("", "203.0.113.9", ""),
     ],
 )
-def test_only_trusted_proxies_tell_the_clients_address(peer: str, forwarded: str, client: str) -> None:
+def test_only_trusted_proxies_tell_the_clients_address(
+    peer: str, forwarded: str, client: str
+) -> None:
     assert client_of(peer, forwarded, networks_of(["10.0.0.0/8"])) == client
 
 
@@ -202,7 +231,11 @@ def test_the_scheme_is_believed_of_trusted_proxies_alone(settings: Any) -> None:
         return HttpResponse()
 
     for peer in ("10.0.0.2", "198.51.100.7"):
-        meta = {"REMOTE_ADDR": peer, "HTTP_X_FORWARDED_PROTO": "https", "HTTP_X_FORWARDED_FOR": "203.0.113.9"}
+        meta = {
+            "REMOTE_ADDR": peer,
+            "HTTP_X_FORWARDED_PROTO": "https",
+            "HTTP_X_FORWARDED_FOR": "203.0.113.9",
+        }
         request = RequestFactory().get("/", **meta)
         TrustedProxies(answer)(request)
     assert seen[0]["HTTP_X_FORWARDED_PROTO"] == "https" and seen[0]["REMOTE_ADDR"] == "203.0.113.9"
@@ -235,8 +268,14 @@ def test_a_secret_of_ones_own_starts() -> None:
     assert required_secret(made) == made
 
 
-def test_private_pages_are_stored_by_nobody(client: Client, pip: Habitat) -> None:
-    for address in ("/", f"/habitats/{pip.pk}/", f"/habitats/{pip.pk}/request.json", "/household/", "/sign-in/"):
+def test_private_pages_are_stored_by_nobody(client: Client, pip: Enclosure) -> None:
+    for address in (
+        "/",
+        f"/enclosures/{pip.pk}/",
+        f"/enclosures/{pip.pk}/request.json",
+        "/household/",
+        "/sign-in/",
+    ):
         assert "no-store" in client.get(address)["Cache-Control"]
 
 
@@ -247,25 +286,37 @@ def test_a_flood_of_sign_ups_is_stopped(db: object) -> None:
 
 
 ROOM = {
-    "name": "Attic", "time_zone": "Europe/Lisbon", "latitude_deg": "38.7", "longitude_deg": "-9.1", "day_c": "72 F", "night_c": "17",
-    "summer_max_c": "31", "rh_pct": "60",
-}  # fmt: skip
+    "name": "Attic",
+    "time_zone": "Europe/Lisbon",
+    "latitude_deg": "38.7",
+    "longitude_deg": "-9.1",
+    "day_c": "72 F",
+    "night_c": "17",
+    "summer_max_c": "31",
+    "rh_pct": "60",
+}
 
 
 def test_a_room_is_made_changed_and_removed(client: Client, household: Household) -> None:
     assert client.post("/rooms/new/", ROOM).status_code == 302
     room = Room.objects.get(name="Attic")
-    assert room.household == household and room.day_c == pytest.approx(22.22, abs=0.01) and room.rh_pct == 60
+    assert (
+        room.household == household
+        and room.day_c == pytest.approx(22.22, abs=0.01)
+        and room.rh_pct == 60
+    )
     client.post("/preferences/", {"units_temperature": "f"})
     page = client.get(f"/rooms/{room.pk}/").content.decode()
     assert 'value="72 °F"' in page
-    client.post(f"/rooms/{room.pk}/", {**ROOM, "day_c": "72 °F", "night_c": "63 F", "summer_max_c": "88 F"})
+    client.post(
+        f"/rooms/{room.pk}/", {**ROOM, "day_c": "72 °F", "night_c": "63 F", "summer_max_c": "88 F"}
+    )
     assert Room.objects.get(pk=room.pk).day_c == pytest.approx(22.22, abs=0.01)
     client.post(f"/rooms/{room.pk}/remove/")
     assert not Room.objects.filter(name="Attic").exists()
 
 
-def test_a_room_with_boxes_stays(client: Client, pip: Habitat) -> None:
+def test_a_room_with_enclosures_stays(client: Client, pip: Enclosure) -> None:
     said = client.post(f"/rooms/{pip.room_id}/remove/", follow=True).content.decode()
     assert "Enclosures stand in" in said and Room.objects.filter(pk=pip.room_id).exists()
 
@@ -273,28 +324,49 @@ def test_a_room_with_boxes_stays(client: Client, pip: Habitat) -> None:
 @pytest.mark.parametrize(
     ("field", "value", "said"),
     [
-        ("name", "Back room", "already"), ("time_zone", "Atlantis/Capital", "not a time zone"), ("latitude_deg", "north", "number"),
-        ("latitude_deg", "95", ""), ("day_c", "95", "°F"), ("day_c", "warm", "number"), ("summer_max_c", "10 C", "no cooler"), ("rh_pct", "150", ""),
+        ("name", "Back room", "already"),
+        ("time_zone", "Atlantis/Capital", "not a time zone"),
+        ("latitude_deg", "north", "number"),
+        ("latitude_deg", "95", ""),
+        ("day_c", "95", "°F"),
+        ("day_c", "warm", "number"),
+        ("summer_max_c", "10 C", "no cooler"),
+        ("rh_pct", "150", ""),
         ("longitude_deg", "400", ""),
     ],
-)  # fmt: skip
-def test_a_wrong_room_is_said_beside_the_field(client: Client, field: str, value: str, said: str) -> None:
+)
+def test_a_wrong_room_is_said_beside_the_field(
+    client: Client, field: str, value: str, said: str
+) -> None:
     response = client.post("/rooms/new/", {**ROOM, field: value})
     html = response.content.decode()
-    assert response.status_code == 200 and 'role="alert"' in html and said in html and f'value="{value}"' in html
+    assert (
+        response.status_code == 200
+        and 'role="alert"' in html
+        and said in html
+        and f'value="{value}"' in html
+    )
     assert not Room.objects.filter(name="Attic").exists()
 
 
-def test_a_household_is_renamed_and_its_room_changes_its_plans(client: Client, household: Household, pip: Habitat) -> None:
+def test_a_household_is_renamed_and_its_room_changes_its_plans(
+    client: Client, household: Household, pip: Enclosure
+) -> None:
     client.post("/household/", {"name": "Marsh House"})
     assert Household.objects.get(pk=household.pk).name == "Marsh House"
     assert client.post("/household/", {"name": ""}).status_code == 200
     client.get("/")
     room = pip.room
-    told = {"name": room.name, "time_zone": room.time_zone, "latitude_deg": "52.9", "longitude_deg": "-3.4", "rh_pct": "55"}
+    told = {
+        "name": room.name,
+        "time_zone": room.time_zone,
+        "latitude_deg": "52.9",
+        "longitude_deg": "-3.4",
+        "rh_pct": "55",
+    }
     client.post(f"/rooms/{room.pk}/", {**told, "day_c": "12", "night_c": "8", "summer_max_c": "26"})
-    assert set(Habitat.objects.values_list("looked_on", flat=True)) == {None}
-    assert client.get(f"/habitats/{pip.pk}/").context["view"].needs[0].predicted.text < "30"
+    assert set(Enclosure.objects.values_list("looked_on", flat=True)) == {None}
+    assert client.get(f"/enclosures/{pip.pk}/").context["view"].needs[0].predicted.text < "30"
 
 
 def test_animals_stay_with_their_household(ada: Client, household: Household) -> None:

@@ -1,4 +1,6 @@
-"""The animals of a household: stage and growth, weights that are questioned, enclosures, approaches, the path, the outlook."""
+"""The animals of a household: stage and growth, weights that are questioned, enclosures,
+approaches, the path, the outlook.
+"""
 
 import datetime as dt
 
@@ -8,20 +10,20 @@ from django.test import Client
 from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 
-from husbandry.path.future_body import animal_on
-from husbandry.planning.plan import plan
+from husbandry.life_plan.future_body import animal_on
+from husbandry.plan.plan import plan
 from ridgeback import clock
 from ridgeback.animals import lives
 from ridgeback.animals.models import Animal, Length, Weighing
-from ridgeback.habitats.models import Derived, Habitat, Occupancy
+from ridgeback.enclosures.models import Derived, Enclosure, Occupancy
+from ridgeback.households.models import Household, Room
 from ridgeback.jobs import tasks
-from ridgeback.keepers.models import Household, Room
-from ridgeback.library.flows import profile_of
+from ridgeback.species_guide.flows import profile_of
 from tests import clocks
 
 
 @pytest.fixture
-def skink(pip: Habitat) -> Animal:
+def skink(pip: Enclosure) -> Animal:
     """Pip, a growing skink with six weights."""
     return Animal.objects.get(pk=pip.present[0].animal_id)
 
@@ -36,7 +38,9 @@ def page(client: Client, animal: Animal, **asked: str) -> str:
     return response.content.decode()
 
 
-def test_the_list_shows_every_animal_and_what_comes_next(client: Client, household: Household) -> None:
+def test_the_list_shows_every_animal_and_what_comes_next(
+    client: Client, household: Household
+) -> None:
     assert "being calculated" in client.get("/animals/").content.decode()
     tasks.work_out_lives(household.pk)
     html = client.get("/animals/").content.decode()
@@ -46,7 +50,11 @@ def test_the_list_shows_every_animal_and_what_comes_next(client: Client, househo
 
 def test_the_page_says_stage_confidence_and_who_decides(client: Client, skink: Animal) -> None:
     html = page(client, skink)
-    assert "It is a juvenile" in html and "sure: its mass, length and age agree" in html and "decides" in html
+    assert (
+        "It is a juvenile" in html
+        and "sure: its mass, length and age agree" in html
+        and "decides" in html
+    )
 
 
 def test_signs_that_disagree_are_explained(client: Client, skink: Animal) -> None:
@@ -63,70 +71,103 @@ def test_the_coming_stages_have_days_with_their_uncertainty(client: Client, skin
     assert any("enclosure of at least" in text for item in view.milestones for text in item.before)
 
 
-def test_boxes_of_the_household_are_told_to_fit_or_not(client: Client, skink: Animal) -> None:
-    boxes = {box.habitat.name: box for box in client.get(f"/animals/{skink.pk}/").context["view"].boxes}
-    assert boxes["Pip’s enclosure"].mine and "large enough until" in boxes["Pip’s enclosure"].words
-    assert "too small now" in boxes["Sable’s enclosure"].words
+def test_enclosures_of_the_household_are_told_to_fit_or_not(client: Client, skink: Animal) -> None:
+    enclosures = {
+        fit.enclosure.name: fit
+        for fit in client.get(f"/animals/{skink.pk}/").context["view"].enclosures
+    }
+    assert (
+        enclosures["Pip’s enclosure"].mine
+        and "large enough until" in enclosures["Pip’s enclosure"].words
+    )
+    assert "too small now" in enclosures["Sable’s enclosure"].words
 
 
-def test_its_own_box_costs_nothing_while_it_fits(client: Client, household: Household, skink: Animal) -> None:
+def test_its_own_enclosure_costs_nothing_while_it_fits(
+    client: Client, household: Household, skink: Animal
+) -> None:
     ways = {way.title: way for way in client.get(f"/animals/{skink.pk}/").context["view"].ways}
-    assert "Pip’s enclosure" in ways["Step by step"].boxes[0][1] and "yours already" in ways["Step by step"].boxes[0][1]
-    assert "Pip’s enclosure" not in ways["The last enclosure at once"].boxes[0][1]
+    assert (
+        "Pip’s enclosure" in ways["Step by step"].enclosures[0][1]
+        and "yours already" in ways["Step by step"].enclosures[0][1]
+    )
+    assert "Pip’s enclosure" not in ways["The last enclosure at once"].enclosures[0][1]
 
 
-def spare(household: Household, state: str) -> Habitat:
+def spare(household: Household, state: str) -> Enclosure:
     """An enclosure as large as Sable's will ever be needed, in which nobody lives."""
-    made = Habitat.objects.create(household=household, room=household.rooms.first(), name="Spare")
-    box = {"inside_m": {"length": 2.4, "depth": 1.2, "height": 1.2}, "ground": {"depth_m": 0.1}}
-    made.head = made.revisions.create(number=1, spec={"box": box}, state=state, made_at=clock.now())
+    made = Enclosure.objects.create(household=household, room=household.rooms.first(), name="Spare")
+    enclosure_spec = {
+        "inside_m": {"length": 2.4, "depth": 1.2, "height": 1.2},
+        "substrate": {"depth_m": 0.1},
+    }
+    made.head = made.revisions.create(
+        number=1, spec={"enclosure": enclosure_spec}, state=state, made_at=clock.now()
+    )
     made.save()
     return made
 
 
 def ways_of(client: Client, animal: Animal) -> str:
     ways = client.get(f"/animals/{animal.pk}/").context["view"].ways
-    return " ".join(what for way in ways for _, what in way.boxes)
+    return " ".join(what for way in ways for _, what in way.enclosures)
 
 
-def test_a_spare_enclosure_that_stands_is_owned(client: Client, household: Household, skink: Animal) -> None:
+def test_a_spare_enclosure_that_stands_is_owned(
+    client: Client, household: Household, skink: Animal
+) -> None:
     spare(household, "built")
     assert "Spare" in ways_of(client, skink)
 
 
-def test_what_is_only_planned_is_not_owned(client: Client, household: Household, skink: Animal) -> None:
+def test_what_is_only_planned_is_not_owned(
+    client: Client, household: Household, skink: Animal
+) -> None:
     """It was offered as “yours already” for nothing."""
     planned = spare(household, "planned")
     assert "Spare" not in ways_of(client, skink)
-    boxes = {box.habitat.pk: box for box in client.get(f"/animals/{skink.pk}/").context["view"].boxes}
-    assert boxes[planned.pk].note == "planned, not built"
+    enclosures = {
+        fit.enclosure.pk: fit
+        for fit in client.get(f"/animals/{skink.pk}/").context["view"].enclosures
+    }
+    assert enclosures[planned.pk].note == "planned, not built"
 
 
 def test_its_own_planned_enclosure_is_not_owned(client: Client, skink: Animal) -> None:
     """The setup ends in a planned enclosure, and its animal counted as living in one."""
-    home = Habitat.objects.get(name="Pip’s enclosure")
+    home = Enclosure.objects.get(name="Pip’s enclosure")
     home.revisions.update(state="planned")
     assert "yours already" not in ways_of(client, skink)
 
 
-def test_what_somebody_lives_in_or_will_is_not_free(client: Client, household: Household, skink: Animal) -> None:
+def test_what_somebody_lives_in_or_will_is_not_free(
+    client: Client, household: Household, skink: Animal
+) -> None:
     taken = spare(household, "built")
     other = household.animals.exclude(pk=skink.pk).first()
     assert other is not None
     other.occupancies.filter(until__isnull=True).update(until=clock.now())
     until = clock.now() + dt.timedelta(days=90)
-    stay = Occupancy.objects.create(habitat=taken, animal=other, since=clock.now() + dt.timedelta(days=1), until=until)
+    stay = Occupancy.objects.create(
+        enclosure=taken, animal=other, since=clock.now() + dt.timedelta(days=1), until=until
+    )
     assert "Spare" not in ways_of(client, skink)
     stay.until = None
     stay.save()
     assert "Spare" not in ways_of(client, skink)
-    boxes = {box.habitat.pk: box for box in client.get(f"/animals/{skink.pk}/").context["view"].boxes}
-    assert boxes[taken.pk].note == f"{other.name} lives there"
+    enclosures = {
+        fit.enclosure.pk: fit
+        for fit in client.get(f"/animals/{skink.pk}/").context["view"].enclosures
+    }
+    assert enclosures[taken.pk].note == f"{other.name} lives there"
 
 
 def test_money_is_the_households_own(client: Client, household: Household, skink: Animal) -> None:
     assert "EUR" in page(client, skink)
-    response = client.post("/household/", {"name": "Saltmarsh Lane", "currency": "gbp", "euro_rate": "0.5", "kwh_price": "0.25"})
+    response = client.post(
+        "/household/",
+        {"name": "Saltmarsh Lane", "currency": "gbp", "euro_rate": "0.5", "kwh_price": "0.25"},
+    )
     assert response.status_code == 302
     html = page(client, skink)
     assert "170 GBP" in html and "EUR" not in html  # 340 euros for the last enclosure at once
@@ -134,24 +175,39 @@ def test_money_is_the_households_own(client: Client, household: Household, skink
 
 @pytest.mark.parametrize(
     ("field", "text", "says"),
-    [("euro_rate", "0", "more than nothing"), ("euro_rate", "many", "number"), ("kwh_price", "-1", "upwards"), ("currency", "E1", "capital letters")],
-)  # fmt: skip
+    [
+        ("euro_rate", "0", "more than nothing"),
+        ("euro_rate", "many", "number"),
+        ("kwh_price", "-1", "upwards"),
+        ("currency", "E1", "capital letters"),
+    ],
+)
 def test_money_that_cannot_be_is_said_beside_its_field(
     client: Client, household: Household, field: str, text: str, says: str
 ) -> None:
-    data = {"name": "Saltmarsh Lane", "currency": "EUR", "euro_rate": "1", "kwh_price": "0.3", field: text}
+    data = {
+        "name": "Saltmarsh Lane",
+        "currency": "EUR",
+        "euro_rate": "1",
+        "kwh_price": "0.3",
+        field: text,
+    }
     html = client.post("/household/", data).content.decode()
     assert says in html and f'value="{text}"' in html
 
 
 def test_a_weight_is_logged_and_moves_the_stage(client: Client, skink: Animal) -> None:
     response = client.post(
-        f"/animals/{skink.pk}/weigh/", {"mass": "170 g", "on": today().isoformat(), "confirm": ""}, follow=True
+        f"/animals/{skink.pk}/weigh/",
+        {"mass": "170 g", "on": today().isoformat(), "confirm": ""},
+        follow=True,
     )
     assert "Logged: 170 g" in response.content.decode() and "sub-adult" in response.content.decode()
 
 
-def test_grams_for_kilograms_are_asked_about_and_may_be_meant(client: Client, skink: Animal) -> None:
+def test_grams_for_kilograms_are_asked_about_and_may_be_meant(
+    client: Client, skink: Animal
+) -> None:
     weigh = {"mass": "0.1", "on": today().isoformat()}
     html = client.post(f"/animals/{skink.pk}/weigh/", weigh).content.decode()
     assert "did you mean" in html and "Yes, 0.1 kg" in html and 'value="0.1"' in html
@@ -162,7 +218,10 @@ def test_grams_for_kilograms_are_asked_about_and_may_be_meant(client: Client, sk
 
 def test_what_is_asked_about_may_be_confirmed(client: Client, skink: Animal) -> None:
     data = {"mass": "260", "on": today().isoformat()}
-    assert "It is correct as typed" in client.post(f"/animals/{skink.pk}/weigh/", data).content.decode()
+    assert (
+        "It is correct as typed"
+        in client.post(f"/animals/{skink.pk}/weigh/", data).content.decode()
+    )
     client.post(f"/animals/{skink.pk}/weigh/", {**data, "confirm": "260"})
     assert Weighing.objects.filter(animal=skink, mass_g=260).exists()
 
@@ -198,13 +257,20 @@ def test_a_length_that_contradicts_the_mass_is_asked_about(client: Client, skink
     assert Length.objects.get(animal=skink, on=today()).length_mm == pytest.approx(285)
 
 
-def test_a_wrong_weight_is_taken_away_and_only_ones_own(client: Client, skink: Animal, stranger: Client) -> None:
+def test_a_wrong_weight_is_taken_away_and_only_ones_own(
+    client: Client, skink: Animal, stranger: Client
+) -> None:
     row = skink.weighings.all()[0]
-    assert stranger.post(f"/animals/{skink.pk}/forget/", {"of": "weight", "row": row.pk}).status_code == 404
-    client.post(f"/animals/{skink.pk}/forget/", {"of": "weight", "row": row.pk})
+    assert (
+        stranger.post(
+            f"/animals/{skink.pk}/measurements/delete/", {"of": "weight", "row": row.pk}
+        ).status_code
+        == 404
+    )
+    client.post(f"/animals/{skink.pk}/measurements/delete/", {"of": "weight", "row": row.pk})
     assert not Weighing.objects.filter(pk=row.pk).exists()
     other = Weighing.objects.exclude(animal=skink)[0]
-    client.post(f"/animals/{skink.pk}/forget/", {"of": "weight", "row": other.pk})
+    client.post(f"/animals/{skink.pk}/measurements/delete/", {"of": "weight", "row": other.pk})
     assert Weighing.objects.filter(pk=other.pk).exists()
 
 
@@ -212,26 +278,33 @@ def test_impossible_births_are_asked_about_or_refused(client: Client, skink: Ani
     data = {"name": "Pip", "sex": "female", "born_on": "1950-01-01"}
     html = client.post(f"/animals/{skink.pk}/facts/", data).content.decode()
     assert "its species lives to about" in html and "It is correct as typed" in html
-    assert "still to come" in client.post(f"/animals/{skink.pk}/facts/", {**data, "born_on": "2140-01-01"}).content.decode()
+    assert (
+        "still to come"
+        in client.post(
+            f"/animals/{skink.pk}/facts/", {**data, "born_on": "2140-01-01"}
+        ).content.decode()
+    )
     born = (today() - dt.timedelta(days=150)).isoformat()
     client.post(f"/animals/{skink.pk}/facts/", {**data, "born_on": born})
     skink.refresh_from_db()
     assert skink.sex == "female" and skink.born_on is not None and skink.born_on.isoformat() == born
 
 
-def test_schools_are_chosen_one_by_one_or_at_once_and_the_box_follows(client: Client, pip: Habitat, skink: Animal) -> None:
-    wide = client.get(f"/animals/{skink.pk}/").context["view"].grown_box
-    client.post(f"/animals/{skink.pk}/schools/", {"how-big": "minimum"})
+def test_approaches_are_chosen_one_by_one_or_at_once_and_the_enclosure_follows(
+    client: Client, pip: Enclosure, skink: Animal
+) -> None:
+    wide = client.get(f"/animals/{skink.pk}/").context["view"].grown_enclosure
+    client.post(f"/animals/{skink.pk}/approaches/", {"how-big": "minimum"})
     skink.refresh_from_db()
-    assert skink.schools == {"how-big": "minimum"}
-    assert client.get(f"/animals/{skink.pk}/").context["view"].grown_box != wide
-    client.post(f"/animals/{skink.pk}/schools/", {"preset": "defaults"})
+    assert skink.approaches == {"how-big": "minimum"}
+    assert client.get(f"/animals/{skink.pk}/").context["view"].grown_enclosure != wide
+    client.post(f"/animals/{skink.pk}/approaches/", {"preset": "defaults"})
     skink.refresh_from_db()
-    assert skink.schools == {}
-    client.post(f"/animals/{skink.pk}/schools/", {"how-big": "palace"})
-    client.post(f"/animals/{skink.pk}/schools/", {"preset": "nonsense"})
+    assert skink.approaches == {}
+    client.post(f"/animals/{skink.pk}/approaches/", {"how-big": "palace"})
+    client.post(f"/animals/{skink.pk}/approaches/", {"preset": "nonsense"})
     skink.refresh_from_db()
-    assert skink.schools == {}
+    assert skink.approaches == {}
 
 
 @pytest.mark.parametrize(
@@ -244,54 +317,76 @@ def test_schools_are_chosen_one_by_one_or_at_once_and_the_box_follows(client: Cl
         ("9000 l", "litres say nothing"),
     ],
 )
-def test_a_size_as_it_is_spoken_is_compared(client: Client, skink: Animal, told: str, says: str) -> None:
+def test_a_size_as_it_is_spoken_is_compared(
+    client: Client, skink: Animal, told: str, says: str
+) -> None:
     assert says in page(client, skink, told=told)
 
 
-def test_the_path_says_what_plan_says_of_its_days(client: Client, pip: Habitat, skink: Animal) -> None:
+def test_the_path_says_what_plan_says_of_its_days(
+    client: Client, pip: Enclosure, skink: Animal
+) -> None:
     life = lives.life_of(skink, today(), profile_of(skink.household, skink.species))
     request = pip.request_at(timezone.now())
     for days in (0, 45, 200, 400):
         on = today() + dt.timedelta(days=days)
         moved = request.model_copy(
-            update={"now": dt.datetime.combine(on, dt.time(12), dt.UTC), "animals": (animal_on(life.onward, on),), "readings": ()}
+            update={
+                "now": dt.datetime.combine(on, dt.time(12), dt.UTC),
+                "animals": (animal_on(life.future, on),),
+                "readings": (),
+            }
         )
-        worth = life.path.ribbon("box").on(on)  # type: ignore[union-attr]
-        assert worth is not None and worth.sides_m == tuple(side.needed_m for side in plan(moved).size.sides)
-    html = client.get(f"/animals/{skink.pk}/path/").content.decode()
-    assert "today" in html and "What you need before each stage" in html and "What other approaches say" in html
+        worth = life.path.life_row("enclosure").on(on)  # type: ignore[union-attr]
+        assert worth is not None and worth.sides_m == tuple(
+            side.needed_m for side in plan(moved).size.sides
+        )
+    html = client.get(f"/animals/{skink.pk}/life-plan/").content.decode()
+    assert (
+        "today" in html
+        and "What you need before each stage" in html
+        and "What other approaches say" in html
+    )
 
 
 def test_the_path_reads_in_inches_and_fahrenheit(client: Client, skink: Animal) -> None:
     client.post("/preferences/", {"units_system": "us", "units_temperature": "f"})
-    html = client.get(f"/animals/{skink.pk}/path/").content.decode()
+    html = client.get(f"/animals/{skink.pk}/life-plan/").content.decode()
     assert "100 to 109 °F" in html and " in" in html and "°C" not in html.split("</header>")[1]
 
 
-def test_an_animal_never_weighed_and_of_unknown_age_has_its_pages(client: Client, household: Household) -> None:
+def test_an_animal_never_weighed_and_of_unknown_age_has_its_pages(
+    client: Client, household: Household
+) -> None:
     animal = Animal.objects.create(household=household, name="Found", species="Bombina orientalis")
     assert "nothing is known of its body" in page(client, animal)
-    assert "It is grown" in client.get(f"/animals/{animal.pk}/path/").content.decode()
+    assert "It is grown" in client.get(f"/animals/{animal.pk}/life-plan/").content.decode()
 
 
 def many(household: Household, count: int, weights: int = 3) -> None:
     room = Room.objects.filter(household=household)[0]
-    head = Habitat.objects.filter(household=household, head__isnull=False)[0].head
+    head = Enclosure.objects.filter(household=household, head__isnull=False)[0].head
     assert head is not None
     for n in range(count):
         animal = Animal.objects.create(
-            household=household, name=f"Many {n}", species="Tiliqua scincoides", born_on=today() - dt.timedelta(days=100 + n)
+            household=household,
+            name=f"Many {n}",
+            species="Tiliqua scincoides",
+            born_on=today() - dt.timedelta(days=100 + n),
         )
         Weighing.objects.bulk_create(
-            Weighing(animal=animal, on=today() - dt.timedelta(days=10 * k), mass_g=60 + n - 3 * k) for k in range(weights)
+            Weighing(animal=animal, on=today() - dt.timedelta(days=10 * k), mass_g=60 + n - 3 * k)
+            for k in range(weights)
         )
-        made = Habitat.objects.create(household=household, room=room, name=f"Many enclosure {n}")
+        made = Enclosure.objects.create(household=household, room=room, name=f"Many enclosure {n}")
         made.revisions.create(number=1, spec=head.spec, made_at=timezone.now())
-        Habitat.objects.filter(pk=made.pk).update(head=made.revisions.get())
-        Occupancy.objects.create(habitat=made, animal=animal, since=timezone.now())
+        Enclosure.objects.filter(pk=made.pk).update(head=made.revisions.get())
+        Occupancy.objects.create(enclosure=made, animal=animal, since=timezone.now())
 
 
-def test_the_outlook_takes_the_same_queries_for_few_and_for_many(client: Client, household: Household) -> None:
+def test_the_outlook_takes_the_same_queries_for_few_and_for_many(
+    client: Client, household: Household
+) -> None:
     counts = []
     for more in (2, 12):
         many_before = Animal.objects.count()
@@ -301,23 +396,31 @@ def test_the_outlook_takes_the_same_queries_for_few_and_for_many(client: Client,
         with CaptureQueriesContext(
             connection,
         ) as queries:
-            assert client.get("/outlook/").status_code == 200
+            assert client.get("/coming-up/").status_code == 200
         counts.append(len(queries))
         Derived.objects.all().delete()
         if more == 2:
             Animal.objects.filter(name__startswith="Many").delete()
-            Habitat.objects.filter(name__startswith="Many").update(head=None)
-            Habitat.objects.filter(name__startswith="Many").delete()
+            Enclosure.objects.filter(name__startswith="Many").update(head=None)
+            Enclosure.objects.filter(name__startswith="Many").delete()
     assert counts[0] == counts[1]
 
 
-def test_the_outlook_tells_stages_boxes_and_rests_by_month(client: Client, household: Household) -> None:
-    assert "Being calculated for 4 animals" in client.get("/outlook/").content.decode()
+def test_the_outlook_tells_stages_enclosures_and_rests_by_month(
+    client: Client, household: Household
+) -> None:
+    assert "Being calculated for 4 animals" in client.get("/coming-up/").content.decode()
     tasks.work_out_lives(household.pk)
-    html = client.get("/outlook/").content.decode()
-    assert "Fathom’s enclosure is too small for Fathom" in html and "Pip becomes a sub-adult" in html and "brumation" in html
+    html = client.get("/coming-up/").content.decode()
+    assert (
+        "Fathom’s enclosure is too small for Fathom" in html
+        and "Pip becomes a sub-adult" in html
+        and "brumation" in html
+    )
     assert "Being worked out" not in html
-    assert "in Sable’s enclosure" in html and "its ultraviolet falls before its light" in html  # its tube has run 6,200 hours
+    assert (
+        "in Sable’s enclosure" in html and "its ultraviolet falls before its light" in html
+    )  # its tube has run 6,200 hours
 
 
 def test_growth_is_fitted_in_the_job_and_never_on_the_outlook(
@@ -325,10 +428,10 @@ def test_growth_is_fitted_in_the_job_and_never_on_the_outlook(
 ) -> None:
     tasks.work_out_lives(household.pk)
     monkeypatch.setattr(lives, "ahead_of", lambda *a, **k: pytest.fail("fitted on a page"))
-    monkeypatch.setattr(lives, "onward", lambda *a, **k: pytest.fail("fitted on a page"))
-    assert client.get("/outlook/").status_code == 200
+    monkeypatch.setattr(lives, "future", lambda *a, **k: pytest.fail("fitted on a page"))
+    assert client.get("/coming-up/").status_code == 200
     client.post(f"/animals/{skink.pk}/facts/", {"name": "Pip", "sex": "male", "born_on": ""})
-    assert "Being calculated for 1 animal" in client.get("/outlook/").content.decode()
+    assert "Being calculated for 1 animal" in client.get("/coming-up/").content.decode()
 
 
 def test_a_weight_queues_the_work_once(client: Client, household: Household, skink: Animal) -> None:
@@ -351,7 +454,10 @@ def test_the_day_it_came_is_kept_and_wrong_ones_are_refused(client: Client, skin
         html = client.post(f"/animals/{skink.pk}/facts/", {**data, "came_on": day}).content.decode()
         assert said in html and day in html and Animal.objects.get(pk=skink.pk).came_on is None
     for ago, phrase in ((5, "at the earliest"), (45, "at the latest")):
-        client.post(f"/animals/{skink.pk}/facts/", {**data, "came_on": (today() - dt.timedelta(days=ago)).isoformat()})
+        client.post(
+            f"/animals/{skink.pk}/facts/",
+            {**data, "came_on": (today() - dt.timedelta(days=ago)).isoformat()},
+        )
         assert phrase in page(client, skink) and "In quarantine until" in page(client, skink)
     client.post(f"/animals/{skink.pk}/facts/", {**data, "came_on": ""})
     assert "In quarantine" not in page(client, skink)

@@ -1,4 +1,7 @@
-"""Writing: applying, undoing, keeping a try, and readings. Nothing is overwritten, nothing typed is lost."""
+"""Writing: applying, undoing, keeping a try, and readings.
+
+Nothing is overwritten, nothing typed is lost.
+"""
 
 import datetime as dt
 
@@ -12,276 +15,359 @@ from hypothesis import strategies as st
 from ridgeback import clock
 from ridgeback.animals.models import Animal, Weighing
 from ridgeback.demo import household as demo
-from ridgeback.habitats.models import Habitat, Occupancy, Reading
-from ridgeback.keepers.models import Household, Room
+from ridgeback.enclosures.models import Enclosure, Occupancy, Reading
+from ridgeback.households.models import Household, Room
 from tests.web.conftest import fields
 
 
-def again(habitat: Habitat) -> Habitat:
-    return Habitat.objects.for_planning().get(pk=habitat.pk)
+def again(enclosure: Enclosure) -> Enclosure:
+    return Enclosure.objects.for_planning().get(pk=enclosure.pk)
 
 
-def apply_first(client: Client, habitat: Habitat) -> None:
-    change = client.get(f"/habitats/{habitat.pk}/").context["view"].changes[0]
-    head = again(habitat).head
+def apply_first(client: Client, enclosure: Enclosure) -> None:
+    change = client.get(f"/enclosures/{enclosure.pk}/").context["view"].changes[0]
+    head = again(enclosure).head
     assert head is not None
-    client.post(f"/habitats/{habitat.pk}/apply/", {"kind": change.kind, "thing": change.thing_id, "revision": head.number})
+    client.post(
+        f"/enclosures/{enclosure.pk}/apply/",
+        {"kind": change.kind, "item": change.item_id, "revision": head.number},
+    )
 
 
-def test_applying_makes_a_revision_with_the_quoted_effect(client: Client, pip: Habitat) -> None:
-    before = client.get(f"/habitats/{pip.pk}/").context["view"]
+def test_applying_makes_a_revision_with_the_quoted_effect(client: Client, pip: Enclosure) -> None:
+    before = client.get(f"/enclosures/{pip.pk}/").context["view"]
     quoted = before.changes[0].effects[0]
     apply_first(client, pip)
     now = again(pip)
     assert now.head is not None and (now.head.number, now.revisions.count()) == (2, 2)
     assert now.head.reason == "Lower the halogen flood 22 cm"
-    after = client.get(f"/habitats/{pip.pk}/").context["view"]
+    after = client.get(f"/enclosures/{pip.pk}/").context["view"]
     surface = next(need for need in after.needs if need.key == "surface_day")
     assert surface.predicted is not None and quoted.endswith(f"→ {surface.predicted.text}")
-    assert surface.direction == "right" and not surface.judged and "before the change" in surface.age
+    assert (
+        surface.direction == "right" and not surface.judged and "before the change" in surface.age
+    )
 
 
-def test_undo_goes_back_step_by_step_and_keeps_everything(client: Client, pip: Habitat) -> None:
+def test_undo_goes_back_step_by_step_and_keeps_everything(client: Client, pip: Enclosure) -> None:
     first = again(pip).head
     assert first is not None
     apply_first(client, pip)
-    data = fields(client, again(pip), **{"thing-lamp-1-power": "35 W"})
-    client.post(f"/habitats/{pip.pk}/keep/", data)
+    data = fields(client, again(pip), **{"item-lamp-1-power": "35 W"})
+    client.post(f"/enclosures/{pip.pk}/save/", data)
     assert again(pip).revisions.count() == 3
     for _ in range(2):
         head = again(pip).head
         assert head is not None
-        client.post(f"/habitats/{pip.pk}/undo/", {"revision": head.number})
+        client.post(f"/enclosures/{pip.pk}/undo/", {"revision": head.number})
     now = again(pip)
-    assert now.head is not None and now.head.number == 5 and now.head.spec == first.spec and now.head.previous is None
-    response = client.post(f"/habitats/{pip.pk}/undo/", {"revision": 5}, follow=True)
+    assert (
+        now.head is not None
+        and now.head.number == 5
+        and now.head.spec == first.spec
+        and now.head.previous is None
+    )
+    response = client.post(f"/enclosures/{pip.pk}/undo/", {"revision": 5}, follow=True)
     assert "nothing before" in response.content.decode()
 
 
-def test_two_tabs_do_not_overwrite_each_other(client: Client, pip: Habitat) -> None:
-    stale = fields(client, pip, **{"thing-lamp-1-power": "35 W"})
+def test_two_tabs_do_not_overwrite_each_other(client: Client, pip: Enclosure) -> None:
+    stale = fields(client, pip, **{"item-lamp-1-power": "35 W"})
     apply_first(client, pip)
-    response = client.post(f"/habitats/{pip.pk}/keep/", stale)
-    assert "changed meanwhile" in response.content.decode() and 'value="35 W"' in response.content.decode()
+    response = client.post(f"/enclosures/{pip.pk}/save/", stale)
+    assert (
+        "changed meanwhile" in response.content.decode()
+        and 'value="35 W"' in response.content.decode()
+    )
     assert again(pip).revisions.count() == 2
-    response = client.post(f"/habitats/{pip.pk}/undo/", {"revision": "1"}, follow=True)
+    response = client.post(f"/enclosures/{pip.pk}/undo/", {"revision": "1"}, follow=True)
     assert "changed meanwhile" in response.content.decode()
 
 
 @pytest.mark.parametrize("revision", ["", "x", "-1", "9" * 30, "²"])
-def test_a_broken_revision_number_is_only_stale(client: Client, pip: Habitat, revision: str) -> None:
-    assert "changed meanwhile" in client.post(f"/habitats/{pip.pk}/undo/", {"revision": revision}, follow=True).content.decode()
+def test_a_broken_revision_number_is_only_stale(
+    client: Client, pip: Enclosure, revision: str
+) -> None:
+    assert (
+        "changed meanwhile"
+        in client.post(
+            f"/enclosures/{pip.pk}/undo/", {"revision": revision}, follow=True
+        ).content.decode()
+    )
 
 
-def test_a_change_that_is_not_on_the_list_is_not_made(client: Client, pip: Habitat) -> None:
-    response = client.post(f"/habitats/{pip.pk}/apply/", {"kind": "larger_box", "thing": "lamp-1", "revision": 1}, follow=True)
-    assert "no longer on the list" in response.content.decode() and again(pip).revisions.count() == 1
+def test_a_change_that_is_not_on_the_list_is_not_made(client: Client, pip: Enclosure) -> None:
+    response = client.post(
+        f"/enclosures/{pip.pk}/apply/",
+        {"kind": "larger_enclosure", "item": "lamp-1", "revision": 1},
+        follow=True,
+    )
+    assert (
+        "no longer on the list" in response.content.decode() and again(pip).revisions.count() == 1
+    )
 
 
-def test_a_preview_keeps_nothing(client: Client, pip: Habitat) -> None:
-    data = fields(client, pip, **{"thing-lamp-1-z": "29 cm"})
-    html = client.post(f"/habitats/{pip.pk}/preview/", data, HTTP_HX_REQUEST="true").content.decode()
+def test_a_preview_keeps_nothing(client: Client, pip: Enclosure) -> None:
+    data = fields(client, pip, **{"item-lamp-1-z": "29 cm"})
+    html = client.post(
+        f"/enclosures/{pip.pk}/preview/", data, HTTP_HX_REQUEST="true"
+    ).content.decode()
     assert "Not saved yet" in html and 'id="needs"' in html and 'hx-swap-oob="true"' in html
     assert again(pip).revisions.count() == 1
 
 
-def test_what_was_measured_before_does_not_speak_for_a_try(client: Client, pip: Habitat) -> None:
-    data = fields(client, pip, **{"thing-lamp-1-z": "29 cm"})
-    view = client.post(f"/habitats/{pip.pk}/preview/", data, HTTP_HX_REQUEST="true").context["view"]
+def test_what_was_measured_before_does_not_speak_for_a_try(client: Client, pip: Enclosure) -> None:
+    data = fields(client, pip, **{"item-lamp-1-z": "29 cm"})
+    view = client.post(f"/enclosures/{pip.pk}/preview/", data, HTTP_HX_REQUEST="true").context[
+        "view"
+    ]
     surface = next(need for need in view.needs if need.key == "surface_day")
     assert surface.direction == "right" and surface.verdict.startswith("predicted")
 
 
-def test_an_unchanged_form_is_as_kept_to_the_last_digit(client: Client, pip: Habitat) -> None:
+def test_an_unchanged_form_is_as_kept_to_the_last_digit(client: Client, pip: Enclosure) -> None:
     for units in ({}, {"units_system": "us", "units_temperature": "f"}):
         client.post("/preferences/", units)
-        response = client.post(f"/habitats/{pip.pk}/keep/", fields(client, pip), follow=True)
+        response = client.post(f"/enclosures/{pip.pk}/save/", fields(client, pip), follow=True)
         assert "Nothing differs" in response.content.decode()
     assert again(pip).revisions.count() == 1
 
 
-def test_saving_writes_enclosure_and_animal_in_one_go(client: Client, pip: Habitat) -> None:
+def test_saving_writes_enclosure_and_animal_in_one_go(client: Client, pip: Enclosure) -> None:
     typed = {
-        "box-length": "4 ft",
-        "thing-lamp-1-power": "75",
+        "enclosure-length": "4 ft",
+        "item-lamp-1-power": "75",
         "animal-0-mass": "4 oz",
         "animal-0-feeding-pace": "eager",
     }
-    client.post(f"/habitats/{pip.pk}/keep/", fields(client, pip, **typed))
+    client.post(f"/enclosures/{pip.pk}/save/", fields(client, pip, **typed))
     now = again(pip)
     assert now.head is not None
-    assert now.head.spec["box"]["inside_m"]["length"] == pytest.approx(1.2192) and now.head.spec["things"][0]["power_w"] == 75
+    assert (
+        now.head.spec["enclosure"]["inside_m"]["length"] == pytest.approx(1.2192)
+        and now.head.spec["items"][0]["power_w"] == 75
+    )
     animal = now.present[0].animal
-    assert animal.mass_g() == pytest.approx(113.398, abs=1e-3) and animal.schools == {"feeding-pace": "eager"}
+    assert animal.mass_g() == pytest.approx(113.398, abs=1e-3) and animal.approaches == {
+        "feeding-pace": "eager"
+    }
     assert Weighing.objects.filter(animal=animal).count() == 7
 
 
-def test_a_tile_is_not_as_thick_as_a_bed(client: Client, pip: Habitat) -> None:
+def test_a_tile_is_not_as_thick_as_a_bed(client: Client, pip: Enclosure) -> None:
     """The depth of the soil stayed when a tile was chosen: “a tile 5 cm thick”."""
-    typed = fields(client, pip, **{"box-ground": "tile"})
-    html = client.post(f"/habitats/{pip.pk}/keep/", typed).content.decode()
+    typed = fields(client, pip, **{"enclosure-substrate": "tile"})
+    html = client.post(f"/enclosures/{pip.pk}/save/", typed).content.decode()
     assert "Tile is about 10 mm thick" in html and again(pip).head == pip.head
-    client.post(f"/habitats/{pip.pk}/keep/", {**typed, "box-ground_depth": "1 cm"})
+    client.post(f"/enclosures/{pip.pk}/save/", {**typed, "enclosure-substrate_depth": "1 cm"})
     head = again(pip).head
-    assert head is not None and head.spec["box"]["ground"]["depth_m"] == pytest.approx(0.01)
+    assert head is not None and head.spec["enclosure"]["substrate"]["depth_m"] == pytest.approx(
+        0.01
+    )
 
 
-@pytest.mark.parametrize(("typed", "rises"), [({}, 0.1), ({"thing-lamp-1-z": "95 cm"}, None)])
+@pytest.mark.parametrize(("typed", "rises"), [({}, 0.1), ({"item-lamp-1-z": "95 cm"}, None)])
 def test_what_stands_above_the_lid_rises_with_it(
     client: Client, household: Household, typed: dict[str, str], rises: float | None
 ) -> None:
     """A lamp on the mesh stayed behind, inside, when the enclosure was made higher."""
-    habitat = next(
+    enclosure = next(
         one
-        for one in Habitat.objects.for_planning().filter(household=household)
-        if one.head and any(thing.get("above_lid") for thing in one.head.spec["things"])
+        for one in Enclosure.objects.for_planning().filter(household=household)
+        if one.head and any(item.get("above_lid") for item in one.head.spec["items"])
     )
-    assert habitat.head is not None
-    before = {thing["id"]: thing for thing in habitat.head.spec["things"]}
-    higher = habitat.head.spec["box"]["inside_m"]["height"] + 0.1
-    client.post(f"/habitats/{habitat.pk}/keep/", fields(client, habitat, **{"box-height": f"{higher:.3f} m", **typed}))
-    now = again(habitat)
-    assert now.head is not None and now.head.number == habitat.head.number + 1
-    for thing in now.head.spec["things"]:
-        was = before[thing["id"]]
+    assert enclosure.head is not None
+    before = {item["id"]: item for item in enclosure.head.spec["items"]}
+    higher = enclosure.head.spec["enclosure"]["inside_m"]["height"] + 0.1
+    client.post(
+        f"/enclosures/{enclosure.pk}/save/",
+        fields(client, enclosure, **{"enclosure-height": f"{higher:.3f} m", **typed}),
+    )
+    now = again(enclosure)
+    assert now.head is not None and now.head.number == enclosure.head.number + 1
+    for item in now.head.spec["items"]:
+        was = before[item["id"]]
         if not was.get("above_lid"):
             continue
-        z = 0.95 if rises is None and thing["id"] == "lamp-1" else was["at_m"][2] + 0.1
-        assert thing["above_lid"] and thing["at_m"][2] == pytest.approx(z, abs=1e-3)
+        z = 0.95 if rises is None and item["id"] == "lamp-1" else was["at_m"][2] + 0.1
+        assert item["above_lid"] and item["at_m"][2] == pytest.approx(z, abs=1e-3)
 
 
 @pytest.mark.parametrize(
     ("field", "typed", "said"),
     [
-        ("box-length", "90 °C", "is not a unit of length"),
-        ("box-length", "110 m", "did you mean 110 cm or 110 in"),
-        ("box-length", "", "Write a length inside"),
-        ("box-ground_depth", "50 cm", "leaves too little"),
-        ("thing-lamp-1-z", "70 cm", "above the lid"),
-        ("thing-lamp-1-z", "9 cm", "in or under the stone"),
-        ("thing-lamp-1-x", "3 m", "outside the enclosure"),
-        ("thing-lamp-1-power", "10 kW", "did you mean 10 W?"),
-        ("thing-lamp-1-power", "0", "not possible"),
-        ("thing-tube-1-x", "1 m", "does not fit"),
-        ("thing-tube-1-off", "", "both its times"),
+        ("enclosure-length", "90 °C", "is not a unit of length"),
+        ("enclosure-length", "110 m", "did you mean 110 cm or 110 in"),
+        ("enclosure-length", "", "Write a length inside"),
+        ("enclosure-substrate_depth", "50 cm", "leaves too little"),
+        ("item-lamp-1-z", "70 cm", "above the lid"),
+        ("item-lamp-1-z", "9 cm", "in or under the stone"),
+        ("item-lamp-1-x", "3 m", "outside the enclosure"),
+        ("item-lamp-1-power", "10 kW", "did you mean 10 W?"),
+        ("item-lamp-1-power", "0", "not possible"),
+        ("item-tube-1-x", "1 m", "does not fit"),
+        ("item-tube-1-off", "", "both its times"),
         ("animal-0-mass", "🦎", "cannot be read as a mass"),
         ("animal-0-mass", "", "Write a mass"),
         ("animal-0-mass", "0", "not possible"),
         ("animal-0-fed", "2999-01-01", "still to come"),
-        ("thing-lamp-1-set", "40 C", None),
-        ("thing-lamp-1-probe", "surface", None),
-        ("thing-stone-1-size2", "0", "from 1 mm to 5 m"),
-        ("thing-tube-1-hours", "-5 h", "at least 0"),
+        ("item-lamp-1-set", "40 C", None),
+        ("item-lamp-1-probe", "surface", None),
+        ("item-stone-1-size2", "0", "from 1 mm to 5 m"),
+        ("item-tube-1-hours", "-5 h", "at least 0"),
         ("animal-0-born", "2999-01-01", "still to come"),
         ("animal-0-mass", "9" * 500, "at most 60"),
-        ("box-front", "cheese", "not one of the available choices"),
+        ("enclosure-front", "cheese", "not one of the available choices"),
     ],
-)  # fmt: skip
+)
 def test_wrong_entry_is_said_beside_its_field_and_kept(
-    client: Client, pip: Habitat, field: str, typed: str, said: str | None
+    client: Client, pip: Enclosure, field: str, typed: str, said: str | None
 ) -> None:
     data = fields(client, pip, **{field: typed})
-    preview = client.post(f"/habitats/{pip.pk}/preview/", data, HTTP_HX_REQUEST="true").content.decode()
+    preview = client.post(
+        f"/enclosures/{pip.pk}/preview/", data, HTTP_HX_REQUEST="true"
+    ).content.decode()
     if said is None:  # half a thermostat: the other half is asked for, beside it
-        other = {"thing-lamp-1-set": ("probe", "Say where its probe is"), "thing-lamp-1-probe": ("set", "Write the temperature")}
-        field, said = f"thing-lamp-1-{other[field][0]}", other[field][1]
+        other = {
+            "item-lamp-1-set": ("probe", "Say where its probe is"),
+            "item-lamp-1-probe": ("set", "Write the temperature"),
+        }
+        field, said = f"item-lamp-1-{other[field][0]}", other[field][1]
     slot = preview[preview.index(f'id="slot-{field}"') :][:600]
     assert said.replace("'", "&#x27;") in slot, slot
-    page = client.post(f"/habitats/{pip.pk}/keep/", data)
-    form = page.context["bench"]
+    page = client.post(f"/enclosures/{pip.pk}/save/", data)
+    form = page.context["layout"]
     assert form.errors[field] and all(
-        form[name].value() == text for name, text in data.items() if name in form.fields and text != "on"
+        form[name].value() == text
+        for name, text in data.items()
+        if name in form.fields and text != "on"
     )
     assert again(pip).revisions.count() == 1
 
 
-@settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(
+    max_examples=25, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture]
+)
 @given(
     st.dictionaries(
         st.sampled_from(
             [
-                "box-length",
-                "box-share",
-                "thing-lamp-1-power",
-                "thing-tube-1-z",
-                "thing-lamp-1-set",
+                "enclosure-length",
+                "enclosure-share",
+                "item-lamp-1-power",
+                "item-tube-1-z",
+                "item-lamp-1-set",
                 "animal-0-mass",
                 "animal-0-born",
-                "thing-lamp-1-on",
+                "item-lamp-1-on",
             ]
         ),
         st.text(max_size=40),
     )
 )
-def test_no_text_breaks_the_bench(client: Client, pip: Habitat, typed: dict[str, str]) -> None:
+def test_no_text_breaks_the_layout(client: Client, pip: Enclosure, typed: dict[str, str]) -> None:
     data = fields(client, pip, **typed)
-    assert client.post(f"/habitats/{pip.pk}/preview/", data, HTTP_HX_REQUEST="true").status_code == 200
+    assert (
+        client.post(f"/enclosures/{pip.pk}/preview/", data, HTTP_HX_REQUEST="true").status_code
+        == 200
+    )
 
 
-def test_a_mass_a_hundred_times_off_is_asked(client: Client, pip: Habitat) -> None:
+def test_a_mass_a_hundred_times_off_is_asked(client: Client, pip: Enclosure) -> None:
     data = fields(client, pip, **{"animal-0-mass": "96 kg"})
-    preview = client.post(f"/habitats/{pip.pk}/preview/", data, HTTP_HX_REQUEST="true").content.decode()
+    preview = client.post(
+        f"/enclosures/{pip.pk}/preview/", data, HTTP_HX_REQUEST="true"
+    ).content.decode()
     assert "A mass of 96 kg is not likely: did you mean 96 g?" in preview
 
 
-def test_undo_names_no_measure_in_foreign_units(client: Client, pip: Habitat) -> None:
+def test_undo_names_no_measure_in_foreign_units(client: Client, pip: Enclosure) -> None:
     apply_first(client, pip)
-    client.get(f"/habitats/{pip.pk}/")
+    client.get(f"/enclosures/{pip.pk}/")
     client.post("/preferences/", {"units_system": "us", "units_temperature": "f"})
-    html = client.get(f"/habitats/{pip.pk}/").content.decode()
+    html = client.get(f"/enclosures/{pip.pk}/").content.decode()
     assert "Undo the last change" in html and "21 cm" not in html
 
 
-# --- readings -----------------------------------------------------------------------------------------------------------
+# --- readings -------------------------------------------------------------------------------------
 
 
 def reading(**more: str) -> dict[str, str]:
-    at = (clock.local(timezone.now(), demo.ZONE) - dt.timedelta(minutes=1)).strftime("%Y-%m-%dT%H:%M")
-    return {"need": "surface_day", "value": "38.4", "at": at, "instrument": "infrared", "offset": "", "lamp_on": "", **more}
+    at = (clock.local(timezone.now(), demo.ZONE) - dt.timedelta(minutes=1)).strftime(
+        "%Y-%m-%dT%H:%M"
+    )
+    return {
+        "need": "surface_day",
+        "value": "38.4",
+        "at": at,
+        "instrument": "infrared",
+        "offset": "",
+        "lamp_on": "",
+        **more,
+    }
 
 
-def test_a_reading_is_logged_and_speaks(client: Client, pip: Habitat) -> None:
-    response = client.post(f"/habitats/{pip.pk}/readings/", reading(offset="0.4"), follow=True)
+def test_a_reading_is_logged_and_speaks(client: Client, pip: Enclosure) -> None:
+    response = client.post(f"/enclosures/{pip.pk}/readings/", reading(offset="0.4"), follow=True)
     assert "Logged: Surface, under the lamp, 38.4 °C." in response.content.decode()
     latest = pip.readings.order_by("-pk").first()
-    assert latest is not None and (latest.value, latest.offset, latest.revision) == (38.4, 0.4, again(pip).head)
+    assert latest is not None and (latest.value, latest.offset, latest.revision) == (
+        38.4,
+        0.4,
+        again(pip).head,
+    )
     surface = next(n for n in response.context["view"].needs if n.key == "surface_day")
-    assert surface.verdict == "in range, likely" and surface.measured is not None and surface.measured.text == "38.0 °C"
+    assert (
+        surface.verdict == "in range, likely"
+        and surface.measured is not None
+        and surface.measured.text == "38.0 °C"
+    )
 
 
-def test_lamp_on_since_becomes_hours(client: Client, pip: Habitat) -> None:
+def test_lamp_on_since_becomes_hours(client: Client, pip: Enclosure) -> None:
     yesterday = (timezone.now() - dt.timedelta(days=1)).strftime("%Y-%m-%d")
-    client.post(f"/habitats/{pip.pk}/readings/", reading(at=f"{yesterday}T09:30", lamp_on="07:30"))
+    client.post(
+        f"/enclosures/{pip.pk}/readings/", reading(at=f"{yesterday}T09:30", lamp_on="07:30")
+    )
     latest = pip.readings.order_by("-pk").first()
     assert latest is not None and latest.lamp_on_h == pytest.approx(2.0)
-    client.post(f"/habitats/{pip.pk}/readings/", reading(at=f"{yesterday}T01:00", lamp_on="19:00"))
+    client.post(
+        f"/enclosures/{pip.pk}/readings/", reading(at=f"{yesterday}T01:00", lamp_on="19:00")
+    )
     latest = pip.readings.order_by("-pk").first()
     assert latest is not None and latest.lamp_on_h == pytest.approx(6.0)
 
 
-def test_ninety_degrees_is_asked_before_it_is_believed(client: Client, pip: Habitat) -> None:
+def test_ninety_degrees_is_asked_before_it_is_believed(client: Client, pip: Enclosure) -> None:
     count = Reading.objects.count()
-    asked = client.post(f"/habitats/{pip.pk}/readings/", reading(value="90"))
+    asked = client.post(f"/enclosures/{pip.pk}/readings/", reading(value="90"))
     html = asked.content.decode()
     assert "did you mean 90 °F = 32 °C?" in html and 'value="90"' in html and "Yes, 90 °F" in html
     assert Reading.objects.count() == count
-    client.post(f"/habitats/{pip.pk}/readings/", reading(value="90", confirm="90"))
+    client.post(f"/enclosures/{pip.pk}/readings/", reading(value="90", confirm="90"))
     assert Reading.objects.count() == count + 1
-    client.post(f"/habitats/{pip.pk}/readings/", reading(value="90 °F"))
+    client.post(f"/enclosures/{pip.pk}/readings/", reading(value="90 °F"))
     assert Reading.objects.order_by("-pk").first().value == pytest.approx(32.22, abs=0.01)  # type: ignore[union-attr]
 
 
 @pytest.mark.parametrize(
     ("typed", "said"),
     [
-        ({"value": "400 °C", "confirm": "400 °C"}, "not possible"), ({"value": "warm"}, "cannot be read"), ({"value": ""}, "required"),
-        ({"at": "2999-01-01T10:00"}, "still to come"), ({"at": "soon"}, "valid date"), ({"need": "mood"}, "not one of the available"),
-        ({"offset": "50"}, "No instrument"), ({"offset": "x"}, "cannot be read"),
+        ({"value": "400 °C", "confirm": "400 °C"}, "not possible"),
+        ({"value": "warm"}, "cannot be read"),
+        ({"value": ""}, "required"),
+        ({"at": "2999-01-01T10:00"}, "still to come"),
+        ({"at": "soon"}, "valid date"),
+        ({"need": "mood"}, "not one of the available"),
+        ({"offset": "50"}, "No instrument"),
+        ({"offset": "x"}, "cannot be read"),
     ],
-)  # fmt: skip
-def test_a_wrong_reading_is_said_and_kept(client: Client, pip: Habitat, typed: dict[str, str], said: str) -> None:
+)
+def test_a_wrong_reading_is_said_and_kept(
+    client: Client, pip: Enclosure, typed: dict[str, str], said: str
+) -> None:
     count = Reading.objects.count()
-    page = client.post(f"/habitats/{pip.pk}/readings/", reading(**typed))
+    page = client.post(f"/enclosures/{pip.pk}/readings/", reading(**typed))
     form = page.context["reading"]
     assert said in str(form.errors) and Reading.objects.count() == count
     assert form["value"].value() == typed.get("value", "38.4")
@@ -296,85 +382,112 @@ def test_a_wrong_reading_is_said_and_kept(client: Client, pip: Habitat, typed: d
         ("humidity_day", "infrared", "Humidity is read with a hygrometer."),
     ],
 )
-def test_an_instrument_that_cannot_read_it(client: Client, pip: Habitat, need: str, instrument: str, said: str) -> None:
+def test_an_instrument_that_cannot_read_it(
+    client: Client, pip: Enclosure, need: str, instrument: str, said: str
+) -> None:
     count = Reading.objects.count()
-    html = client.post(f"/habitats/{pip.pk}/readings/", reading(need=need, value="3", instrument=instrument)).content.decode()
+    html = client.post(
+        f"/enclosures/{pip.pk}/readings/", reading(need=need, value="3", instrument=instrument)
+    ).content.decode()
     assert said in html and 'value="3"' in html and Reading.objects.count() == count
 
 
-def test_ends_exchanged_are_named_beside_both(client: Client, pip: Habitat) -> None:
+def test_ends_exchanged_are_named_beside_both(client: Client, pip: Enclosure) -> None:
     for need, value in (("warm_air_day", "23"), ("cool_air_day", "28.5")):
-        client.post(f"/habitats/{pip.pk}/readings/", reading(need=need, value=value, instrument="probe"))
-    html = client.get(f"/habitats/{pip.pk}/").content.decode()
+        client.post(
+            f"/enclosures/{pip.pk}/readings/", reading(need=need, value=value, instrument="probe")
+        )
+    html = client.get(f"/enclosures/{pip.pk}/").content.decode()
     assert html.count("Measure it again first.") == 2 and "exchanged?" in html
 
 
-def test_an_odd_reading_is_taken_again_before_anything_is_changed(client: Client, pip: Habitat) -> None:
-    """More heat after a false reading burns; less heat past the upper limit is safe, whatever the instrument."""
-    client.post(f"/habitats/{pip.pk}/readings/", reading(value="24"))
-    client.post(f"/habitats/{pip.pk}/readings/", reading(need="warm_air_day", value="27", instrument="probe"))
-    first = client.get(f"/habitats/{pip.pk}/").context["view"].first
+def test_an_odd_reading_is_taken_again_before_anything_is_changed(
+    client: Client, pip: Enclosure
+) -> None:
+    """More heat after a false reading burns; less heat past the upper limit is safe, whatever the
+    instrument.
+    """
+    client.post(f"/enclosures/{pip.pk}/readings/", reading(value="24"))
+    client.post(
+        f"/enclosures/{pip.pk}/readings/",
+        reading(need="warm_air_day", value="27", instrument="probe"),
+    )
+    first = client.get(f"/enclosures/{pip.pk}/").context["view"].first
     assert (first.title, first.kind) == ("Measure it again before you change anything", "")
     assert first.problem.startswith("Surface") and first.direction == "below"
-    client.post(f"/habitats/{pip.pk}/readings/", reading(value="70", confirm="70"))
-    client.post(f"/habitats/{pip.pk}/readings/", reading(need="cool_air_day", value="24.5", instrument="probe"))
-    view = client.get(f"/habitats/{pip.pk}/").context["view"]
-    assert next(need.odd for need in view.needs if need.key == "surface_day") and view.first.direction == "above"
+    client.post(f"/enclosures/{pip.pk}/readings/", reading(value="70", confirm="70"))
+    client.post(
+        f"/enclosures/{pip.pk}/readings/",
+        reading(need="cool_air_day", value="24.5", instrument="probe"),
+    )
+    view = client.get(f"/enclosures/{pip.pk}/").context["view"]
+    assert (
+        next(need.odd for need in view.needs if need.key == "surface_day")
+        and view.first.direction == "above"
+    )
     assert view.first.title != "Measure it again before you change anything"
 
 
-def test_a_forms_address_opened_by_hand_leads_to_the_box(client: Client, pip: Habitat) -> None:
-    for action in ("readings", "keep", "apply", "undo", "preview"):
-        assert client.get(f"/habitats/{pip.pk}/{action}/")["Location"] == f"/habitats/{pip.pk}/"
-    failed = client.post(f"/habitats/{pip.pk}/readings/", reading(value="warm")).content.decode()
-    assert f'name="next" value="/habitats/{pip.pk}/"' in failed
+def test_a_forms_address_opened_by_hand_leads_to_the_enclosure(
+    client: Client, pip: Enclosure
+) -> None:
+    for action in ("readings", "save", "apply", "undo", "preview"):
+        assert client.get(f"/enclosures/{pip.pk}/{action}/")["Location"] == f"/enclosures/{pip.pk}/"
+    failed = client.post(f"/enclosures/{pip.pk}/readings/", reading(value="warm")).content.decode()
+    assert f'name="next" value="/enclosures/{pip.pk}/"' in failed
 
 
-def test_fahrenheit_is_read_when_the_reader_reads_it(client: Client, pip: Habitat) -> None:
+def test_fahrenheit_is_read_when_the_reader_reads_it(client: Client, pip: Enclosure) -> None:
     client.post("/preferences/", {"units_temperature": "f"})
-    client.post(f"/habitats/{pip.pk}/readings/", reading(value="100", offset="1.8"))
+    client.post(f"/enclosures/{pip.pk}/readings/", reading(value="100", offset="1.8"))
     latest = pip.readings.order_by("-pk").first()
-    assert latest is not None and latest.value == pytest.approx(37.78, abs=0.01) and latest.offset == pytest.approx(1.0)
+    assert (
+        latest is not None
+        and latest.value == pytest.approx(37.78, abs=0.01)
+        and latest.offset == pytest.approx(1.0)
+    )
 
 
-# --- what the database itself refuses -------------------------------------------------------------------------------------
+# --- what the database itself refuses -------------------------------------------------------------
 
 
-def test_an_animal_lives_in_one_box_at_a_time(household: Household, pip: Habitat) -> None:
-    other = Habitat.objects.get(name="Sable’s enclosure")
+def test_an_animal_lives_in_one_enclosure_at_a_time(household: Household, pip: Enclosure) -> None:
+    other = Enclosure.objects.get(name="Sable’s enclosure")
     present = pip.occupancies.get()
     with pytest.raises(IntegrityError), transaction.atomic():
-        Occupancy.objects.create(habitat=other, animal=present.animal, since=timezone.now())
+        Occupancy.objects.create(enclosure=other, animal=present.animal, since=timezone.now())
     present.until = timezone.now()
     present.save()
-    Occupancy.objects.create(habitat=other, animal=present.animal, since=present.until)
+    Occupancy.objects.create(enclosure=other, animal=present.animal, since=present.until)
 
 
-def test_impossible_rows_are_refused(household: Household, pip: Habitat) -> None:
+def test_impossible_rows_are_refused(household: Household, pip: Enclosure) -> None:
     animal = Animal.objects.get(name="Pip")
     room = pip.room
     for make in (
         lambda: Weighing.objects.create(animal=animal, on=dt.date(2026, 1, 1), mass_g=-1),
-        lambda: Habitat.objects.create(household=household, room=room, name=pip.name),
+        lambda: Enclosure.objects.create(household=household, room=room, name=pip.name),
         lambda: Room.objects.filter(pk=room.pk).update(rh_pct=140),
-        lambda: Reading.objects.filter(habitat=pip).update(need="mood"),
+        lambda: Reading.objects.filter(enclosure=pip).update(need="mood"),
         lambda: Household.objects.create(name="Second demo", demo_day=dt.date(2026, 1, 1)),
     ):
         with pytest.raises(IntegrityError), transaction.atomic():
             make()
 
 
-# --- the demo ---------------------------------------------------------------------------------------------------------------
+# --- the demo -------------------------------------------------------------------------------------
 
 
-def test_the_demo_is_loaded_once_and_moves_with_the_days(household: Household, pip: Habitat) -> None:
+def test_the_demo_is_loaded_once_and_moves_with_the_days(
+    household: Household, pip: Enclosure
+) -> None:
     later = timezone.now() + dt.timedelta(days=40)
-    newest = Reading.objects.filter(habitat=pip).latest("at").at
+    newest = Reading.objects.filter(enclosure=pip).latest("at").at
     assert demo.load(later).pk == household.pk
-    assert Household.objects.count() == 1 and Habitat.objects.count() == 4
-    assert Reading.objects.filter(habitat=pip).latest("at").at - newest == dt.timedelta(days=40)
+    assert Household.objects.count() == 1 and Enclosure.objects.count() == 4
+    assert Reading.objects.filter(enclosure=pip).latest("at").at - newest == dt.timedelta(days=40)
     demo.load(later)
-    assert Reading.objects.filter(habitat=pip).latest("at").at - newest == dt.timedelta(days=40)
+    assert Reading.objects.filter(enclosure=pip).latest("at").at - newest == dt.timedelta(days=40)
 
 
 def test_the_demo_has_months_of_weights(household: Household) -> None:

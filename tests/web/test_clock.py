@@ -10,12 +10,12 @@ from django.test import Client
 from django.utils import timezone
 
 from ridgeback.demo import household as demo
-from ridgeback.habitats.models import Habitat
-from ridgeback.keepers.forms import RoomForm
-from ridgeback.keepers.models import Household, Keeper
-from ridgeback.keepers.places import GREENWICH, assumed_place, place_of
-from ridgeback.ledger import flows
-from ridgeback.ledger.models import Entry, Last
+from ridgeback.enclosures.models import Enclosure
+from ridgeback.households.forms import RoomForm
+from ridgeback.households.models import Household, Keeper
+from ridgeback.households.places import GREENWICH, assumed_place, place_of
+from ridgeback.log import flows
+from ridgeback.log.models import LastDone, LogEntry
 from tests import clocks
 
 WEB = Path(__file__).parents[2] / "ridgeback"
@@ -24,11 +24,11 @@ CLOCKS = re.compile(
 )
 EDGES = {
     "clock.py": "the clock itself",
-    "keepers/models.py": "valid_zone asks whether a zone exists",
-    "habitats/reading_form.py": "what is typed is put into the room's zone",
+    "households/models.py": "valid_zone asks whether a zone exists",
+    "enclosures/reading_form.py": "what is typed is put into the room's zone",
     "demo/household.py": "invented moments in the demo's zone",
     "demo/lives.py": "invented moments in the demo's zone",
-    "demo/rounds.py": "invented moments in the demo's zone",
+    "demo/log_history.py": "invented moments in the demo's zone",
 }
 
 
@@ -65,22 +65,26 @@ def test_forms_begin_with_the_day_of_the_room(sydney: Household, client: Client)
     animal = sydney.animals.get(name="Pip")
     page = client.get(f"/animals/{animal.pk}/")
     assert page.context["weighing"]["on"].value() == dt.date(2026, 7, 15)
-    assert client.get("/round/").context["day"] == dt.date(2026, 7, 15)
-    assert client.get("/eggs/").context["form"].today == dt.date(2026, 7, 15)
+    assert client.get("/today/").context["day"] == dt.date(2026, 7, 15)
+    assert client.get("/breeding/").context["form"].today == dt.date(2026, 7, 15)
 
 
 def test_a_log_entry_that_waited_never_moves_a_task_back(sydney: Household) -> None:
     """23:20 UTC on the 14th is the 15th in Sydney: the UTC date made an older entry the last."""
-    habitat = Habitat.objects.filter(household=sydney).first()
-    assert habitat is not None
+    enclosure = Enclosure.objects.filter(household=sydney).first()
+    assert enclosure is not None
     keeper, now = Keeper.objects.get(username="demo"), timezone.now()
     for on in (dt.date(2026, 7, 15), dt.date(2026, 7, 14)):
-        tap = flows.Tap(uuid.uuid4(), f"clean {on}", "clean", Entry.Outcome.DONE, on, now)
-        flows.write(habitat, None, tap, keeper=keeper, now=now)
-    assert Last.objects.get(habitat=habitat, stem="clean").on == dt.date(2026, 7, 15)
+        log_request = flows.LogRequest(
+            uuid.uuid4(), f"clean {on}", "clean", LogEntry.Outcome.DONE, on, now
+        )
+        flows.write(enclosure, None, log_request, keeper=keeper, now=now)
+    assert LastDone.objects.get(enclosure=enclosure, stem="clean").on == dt.date(2026, 7, 15)
 
 
-def test_the_day_before_there_is_a_room_is_the_browsers(stranger: Client, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_the_day_before_there_is_a_room_is_the_browsers(
+    stranger: Client, monkeypatch: pytest.MonkeyPatch
+) -> None:
     clocks.set_clock(monkeypatch, clocks.CLOCKS["sydney"])
     stranger.cookies["zone"] = "Australia%2FSydney"
     form = stranger.get("/start/animal/").context["form"]
@@ -121,7 +125,9 @@ def test_every_zone_that_is_offered_has_a_place() -> None:
 AIR = {"day_c": "21", "night_c": "18", "summer_max_c": "28", "rh_pct": "50"}
 
 
-def test_a_room_takes_its_place_from_its_zone_until_somebody_says(client: Client, household: Household) -> None:
+def test_a_room_takes_its_place_from_its_zone_until_somebody_says(
+    client: Client, household: Household
+) -> None:
     facts = {"name": "Shed", "time_zone": "Pacific/Auckland", **AIR}
     assert client.post("/rooms/new/", facts).status_code == 302
     room = household.rooms.get(name="Shed")
@@ -132,9 +138,15 @@ def test_a_room_takes_its_place_from_its_zone_until_somebody_says(client: Client
     room.refresh_from_db()
     assert (room.latitude_deg, room.longitude_deg) == place_of("Europe/Lisbon")
     # what was written stays
-    client.post(f"/rooms/{room.pk}/", {**facts, "latitude_deg": "41.5", "longitude_deg": "-8.4", "time_zone": "Europe/Lisbon"})
+    client.post(
+        f"/rooms/{room.pk}/",
+        {**facts, "latitude_deg": "41.5", "longitude_deg": "-8.4", "time_zone": "Europe/Lisbon"},
+    )
     room.refresh_from_db()
     assert (room.latitude_deg, room.longitude_deg) == (41.5, -8.4)
-    client.post(f"/rooms/{room.pk}/", {**facts, "latitude_deg": "41.5", "longitude_deg": "-8.4", "time_zone": "Europe/Madrid"})
+    client.post(
+        f"/rooms/{room.pk}/",
+        {**facts, "latitude_deg": "41.5", "longitude_deg": "-8.4", "time_zone": "Europe/Madrid"},
+    )
     room.refresh_from_db()
     assert (room.latitude_deg, room.longitude_deg) == (41.5, -8.4)

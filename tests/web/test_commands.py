@@ -7,8 +7,8 @@ import pytest
 from django.conf import settings
 from django.core.management import call_command
 
-from ridgeback.habitats.models import Habitat
-from ridgeback.keepers.models import Household
+from ridgeback.enclosures.models import Enclosure
+from ridgeback.households.models import Household
 
 ROOT = Path(settings.ROOT)
 
@@ -16,10 +16,20 @@ ROOT = Path(settings.ROOT)
 def run(*words: str, **environment: str) -> subprocess.CompletedProcess[str]:
     import os
 
-    return subprocess.run(words, cwd=ROOT, capture_output=True, text=True, env={**os.environ, **environment}, timeout=60)
+    return subprocess.run(
+        words,
+        cwd=ROOT,
+        capture_output=True,
+        text=True,
+        env={**os.environ, **environment},
+        timeout=60,
+    )
 
 
-@pytest.mark.parametrize("script", ["start", "test", "bin/setup", "bin/pg", "bin/lock", "bin/vendor", "bin/pictures", ".ci/run"])
+@pytest.mark.parametrize(
+    "script",
+    ["start", "test", "bin/setup", "bin/pg", "bin/lock", "bin/vendor", "bin/pictures", ".ci/run"],
+)
 def test_scripts_are_sound_and_executable(script: str) -> None:
     assert run("bash", "-n", script).returncode == 0
     assert (ROOT / script).stat().st_mode & 0o111
@@ -57,5 +67,5 @@ def test_prepare_loads_the_demo_once(empty: None, tmp_path: Path, settings: obje
     settings.STATIC_ROOT = tmp_path / "static"  # type: ignore[attr-defined]
     for _ in range(2):
         call_command("prepare", "--demo")
-    assert Household.objects.count() == 1 and Habitat.objects.count() == 5
+    assert Household.objects.count() == 1 and Enclosure.objects.count() == 5
     assert (tmp_path / "static" / "css" / "paper.css").exists()

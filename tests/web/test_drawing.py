@@ -6,9 +6,9 @@ from xml.etree import ElementTree
 import numpy as np
 import pytest
 
-from husbandry.planning.day import Course
-from husbandry.planning.plan import plan_with_outcome
-from husbandry.planning.request import from_text
+from husbandry.documents.request_json import from_text
+from husbandry.forecast.day_forecast import TemperatureSeries
+from husbandry.plan.plan import plan_with_prediction
 from husbandry.quantity import Units
 from ridgeback.drawing import gauge
 from ridgeback.drawing.animals import side_view
@@ -20,7 +20,7 @@ from ridgeback.drawing.svg import LOOK, write
 from tests.husbandry.conftest import SAMPLE
 
 REQUEST = from_text(SAMPLE.read_text(encoding="utf-8"))
-PLAN, OUTCOME = plan_with_outcome(REQUEST)
+PLAN, OUTCOME = plan_with_prediction(REQUEST)
 
 
 def test_a_circle_field_gives_a_circle() -> None:
@@ -39,17 +39,18 @@ def test_refining_reaches_the_walls_and_keeps_the_values() -> None:
 
 
 @pytest.mark.parametrize(
-    ("low", "high", "levels"), [(21.3, 26.8, [22, 23, 24, 25, 26]), (70, 95, [75, 80, 85, 90]), (20, 20.3, [])]
+    ("low", "high", "levels"),
+    [(21.3, 26.8, [22, 23, 24, 25, 26]), (70, 95, [75, 80, 85, 90]), (20, 20.3, [])],
 )
 def test_levels_are_round(low: float, high: float, levels: list[float]) -> None:
     assert even_levels(low, high, 6) == levels
 
 
-def test_the_box_is_drawn_to_scale() -> None:
+def test_the_enclosure_is_drawn_to_scale() -> None:
     view = fit(REQUEST, WIDE)
-    assert view.x(1.5) - view.x(0) == pytest.approx(1.5 * view.scale) and view.y(0) - view.y(0.6) == pytest.approx(
-        0.6 * view.scale
-    )
+    assert view.x(1.5) - view.x(0) == pytest.approx(1.5 * view.scale) and view.y(0) - view.y(
+        0.6
+    ) == pytest.approx(0.6 * view.scale)
     assert view.x(1.5) <= WIDE.width - WIDE.right + 1e-6
 
 
@@ -86,7 +87,9 @@ def test_labels_do_not_cover_each_other(paper: object, units: Units) -> None:
 
 
 def test_the_writer_has_two_modes_and_escapes() -> None:
-    drawing = Drawing(100, 50, (Rect("inside", 0, 0, 10, 10), Text("words", 1, 2, "<b>&")), "A <title>")
+    drawing = Drawing(
+        100, 50, (Rect("inside", 0, 0, 10, 10), Text("words", 1, 2, "<b>&")), "A <title>"
+    )
     page, export = write(drawing), write(drawing, "export")
     assert 'class="inside"' in page and "fill=" not in page
     assert "fill=" in export and "class=" not in export and 'width="100"' in export
@@ -98,7 +101,9 @@ def test_the_writer_has_two_modes_and_escapes() -> None:
 def test_every_role_of_a_sheet_has_an_export_look() -> None:
     for paper in (WIDE, NARROW):
         text = write(front_view(PLAN, OUTCOME, Units(), Labels("Box", "now", "plan 1"), paper))
-        roles = {e.get("class") for e in ElementTree.fromstring(text).iter() if e.get("class")} - {None}
+        roles = {e.get("class") for e in ElementTree.fromstring(text).iter() if e.get("class")} - {
+            None
+        }
         plain = {"layer", "animal-group", "dimensions", "specks"}
         assert {r for r in roles if r and not r.startswith("drawing")} - plain <= set(LOOK)
 
@@ -109,7 +114,9 @@ def test_the_gauge_puts_values_where_they_belong() -> None:
     assert need.low is not None and need.high is not None and need.predicted is not None
     assert 10 < scale(need.low.value) < scale(need.high.value) < 310
     assert scale(scale.low) == 10 and scale(1e9) == 310
-    assert scale((need.low.value + need.high.value) / 2) == pytest.approx((scale(need.low.value) + scale(need.high.value)) / 2)
+    assert scale((need.low.value + need.high.value) / 2) == pytest.approx(
+        (scale(need.low.value) + scale(need.high.value)) / 2
+    )
 
 
 def test_the_gauge_speaks() -> None:
@@ -120,7 +127,9 @@ def test_the_gauge_speaks() -> None:
 
 def test_an_axis_has_few_marks_however_far_it_reaches() -> None:
     hours = (0.0, 12.0, 24.0)
-    far = Course(hours=hours, surface=(20.0, 1e34, 0.0), warm_air=hours, cool_air=hours, room=hours)
+    far = TemperatureSeries(
+        hours=hours, surface=(20.0, 1e34, 0.0), warm_air=hours, cool_air=hours, room=hours
+    )
     drawn = write(chart(far, Units(), "A day", "said"))
     assert 3 <= drawn.count("grid-line") <= 8
 

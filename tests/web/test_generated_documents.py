@@ -20,8 +20,8 @@ from django.db import transaction
 from django.test import Client
 
 from husbandry.species.library import library
-from ridgeback.habitats.models import Habitat
-from ridgeback.keepers.models import Household, Keeper
+from ridgeback.enclosures.models import Enclosure
+from ridgeback.households.models import Household, Keeper
 from tests.web.documents import NUMBERS, TEXTS, changed, text_of
 
 SAMPLE = Path(__file__).parents[2] / "docs" / "samples" / "request.json"
@@ -35,19 +35,42 @@ class Target:
     """A household with one enclosure, and who is signed in to it."""
 
     client: Client
-    habitat: int
+    enclosure: int
     animal: int
 
     def post(self, address: str, **data: Any) -> Any:
         """Post a form."""
-        return self.client.post(address.format(habitat=self.habitat, animal=self.animal), data)
+        return self.client.post(address.format(enclosure=self.enclosure, animal=self.animal), data)
 
     def pages(self) -> list[str]:
         """Every page that shows what is recorded."""
-        own, animal = f"/habitats/{self.habitat}/", f"/animals/{self.animal}/"
-        shared = ["/", "/round/", "/round/week/", "/larder/", "/animals/", "/outlook/", "/almanac/"]
-        parts = ("", "records/", "bench/", "prove/", "drawing.svg", "build/", "ground/", "day/")
-        return [*shared, *(own + part for part in parts), animal, f"{animal}food/", f"{animal}path/"]
+        own, animal = f"/enclosures/{self.enclosure}/", f"/animals/{self.animal}/"
+        shared = [
+            "/",
+            "/today/",
+            "/today/week/",
+            "/supplies/",
+            "/animals/",
+            "/coming-up/",
+            "/seasons/",
+        ]
+        parts = (
+            "",
+            "records/",
+            "layout/",
+            "commissioning/",
+            "drawing.svg",
+            "build/",
+            "substrate/",
+            "day/",
+        )
+        return [
+            *shared,
+            *(own + part for part in parts),
+            animal,
+            f"{animal}feeding/",
+            f"{animal}life-plan/",
+        ]
 
 
 Tell = Callable[..., None]
@@ -74,8 +97,8 @@ def target(stranger: Client) -> Target:
     stranger.raise_request_exception = False
     posted = {"file": _upload(SAMPLE.read_text()), "name": "Sample", "room": "Room"}
     assert stranger.post("/import/", posted).status_code == 302
-    habitat = Habitat.objects.get(name="Sample")
-    return Target(stranger, habitat.pk, habitat.household.animals.get().pk)
+    enclosure = Enclosure.objects.get(name="Sample")
+    return Target(stranger, enclosure.pk, enclosure.household.animals.get().pk)
 
 
 def _broken_pages(target: Target, seed: int) -> list[str]:
@@ -102,7 +125,7 @@ def test_generated_requests_are_refused_or_can_be_shown(target: Target, tell: Te
             broken.append(f"seed {seed}: {answer.status_code} import")
         if answer.status_code == 302:
             accepted += 1
-            made = Habitat.objects.get(name="Made")
+            made = Enclosure.objects.get(name="Made")
             animal = made.occupancies.get().animal_id if made.occupancies.count() == 1 else None
             broken += _broken_pages(Target(target.client, made.pk, animal or target.animal), seed)
     tell("requests imported", COUNT, accepted, len(broken))
@@ -118,10 +141,12 @@ def _own_values(seed: int) -> str:
     edits = []
     for _ in range(rng.choice((1, 1, 2, 4))):
         at, was = rng.choice(list(_leaves(profile)))
-        near = [was * factor for factor in (0.5, 0.97, 1.03, 2, 30)] if isinstance(was, float) else []
+        near = (
+            [was * factor for factor in (0.5, 0.97, 1.03, 2, 30)] if isinstance(was, float) else []
+        )
         value = rng.choice([*near, *near, rng.choice(NUMBERS), rng.choice(TEXTS), was])
         edits.append({"at": at, "was": was, "value": value, "reason": "generated for a test"})
-    document = {"format": "ridgeback-variant/1", "species": species, "edits": edits}
+    document = {"format": "ridgeback-variant/2", "species": species, "edits": edits}
     return text_of(document, seed) if seed % 3 == 0 else json.dumps(document)
 
 
@@ -140,21 +165,21 @@ def _leaves(value: Any, at: str = "") -> Iterator[tuple[str, Any]]:
 def test_generated_own_values_are_refused_or_can_be_shown(target: Target, tell: Tell) -> None:
     accepted, broken = 0, list[str]()
     for seed in _undone(SEEDS):
-        answer = target.post("/library/own/import/", file=_upload(_own_values(seed)), replace="on")
+        answer = target.post("/species/own/import/", file=_upload(_own_values(seed)), replace="on")
         if answer.status_code != 200:
             broken.append(f"seed {seed}: {answer.status_code} import")
             continue
         if any(line[1] in {"taken", "replaced your own"} for line in answer.context["lines"]):
             accepted += 1
             broken += _broken_pages(target, seed)
-            if target.client.get("/library/tiliqua-scincoides/").status_code != 200:
+            if target.client.get("/species/tiliqua-scincoides/").status_code != 200:
                 broken.append(f"seed {seed}: species page")
     tell("own values imported", COUNT, accepted, len(broken))
     assert broken == []
 
 
 def test_generated_layouts_are_answered(target: Target, tell: Tell) -> None:
-    page = target.client.get(f"/habitats/{target.habitat}/bench/")
+    page = target.client.get(f"/enclosures/{target.enclosure}/layout/")
     begin = page.context["begin"]
     question = {
         "seal": begin["seal"],
@@ -163,22 +188,28 @@ def test_generated_layouts_are_answered(target: Target, tell: Tell) -> None:
         "light": True,
         "damp": True,
         "chosen": "lamp-1",
-        "typed": {"thing": "lamp-1", "path": "at_m/2", "text": "42 cm"},
+        "typed": {"item": "lamp-1", "path": "at_m/2", "text": "42 cm"},
     }
     revision = str(begin["revision"])
     accepted, broken = 0, list[str]()
     for seed in _undone(SEEDS):
-        asked = changed(question, seed) if seed % 3 else {**question, "state": changed(question["state"], seed)}
+        asked = (
+            changed(question, seed)
+            if seed % 3
+            else {**question, "state": changed(question["state"], seed)}
+        )
         if isinstance(asked, dict) and seed % 2:
             asked["seal"] = begin["seal"]
         body = text_of(question, seed) if seed % 97 == 0 else json.dumps(asked)
-        where = "changes" if seed % 40 == 0 else "keep" if seed % 4 == 0 else "step"
-        address = f"/habitats/{target.habitat}/bench/{where}/"
-        answer = target.client.post(address, body, content_type="application/json", headers={"X-Revision": revision})
+        where = "changes" if seed % 40 == 0 else "save" if seed % 4 == 0 else "step"
+        address = f"/enclosures/{target.enclosure}/layout/{where}/"
+        answer = target.client.post(
+            address, body, content_type="application/json", headers={"X-Revision": revision}
+        )
         accepted += answer.status_code == 200
         if answer.status_code >= 500:
             broken.append(f"seed {seed}: {where}")
-        elif where == "keep" and answer.status_code == 200:
+        elif where == "save" and answer.status_code == 200:
             broken += _broken_pages(target, seed)
     tell("layouts posted", COUNT, accepted, len(broken))
     assert broken == []
@@ -189,52 +220,128 @@ Filler = Callable[[random.Random], dict[str, str]]
 
 def _word(rng: random.Random) -> str:
     """What a hostile hand types."""
-    return str(rng.choice((*NUMBERS, *(text for text in TEXTS if text != "\ud800"), "5 kg", "-1 g", "1e308", "\x00", "9" * 300)))
+    return str(
+        rng.choice(
+            (
+                *NUMBERS,
+                *(text for text in TEXTS if text != "\ud800"),
+                "5 kg",
+                "-1 g",
+                "1e308",
+                "\x00",
+                "9" * 300,
+            )
+        )
+    )
 
 
 FORMS: dict[str, tuple[str, ...]] = {
-    "/habitats/{habitat}/readings/": ("need", "value", "at", "instrument", "offset", "lamp_on", "moment", "room"),
+    "/enclosures/{enclosure}/readings/": (
+        "need",
+        "value",
+        "at",
+        "instrument",
+        "offset",
+        "lamp_on",
+        "moment",
+        "room",
+    ),
     "/animals/{animal}/weigh/": ("mass", "on", "confirm"),
     "/animals/{animal}/measure/": ("length", "kind", "on", "confirm"),
     "/animals/{animal}/facts/": ("name", "sex", "born_on", "came_on", "confirm_born"),
-    "/animals/{animal}/gone/": ("gone", "gone_on"),
-    "/animals/{animal}/food/condition/": ("score",),
-    "/animals/{animal}/food/meal/": ("meal", "outcome", "on", "amount", "supplement", "note", "form_key"),
-    "/habitats/{habitat}/apply/": ("kind", "thing", "revision"),
-    "/habitats/{habitat}/undo/": ("revision",),
-    "/habitats/{habitat}/records/reading/": ("reading",),
-    "/habitats/{habitat}/move-in/": ("animal", "because"),
-    "/rooms/new/": ("name", "time_zone", "latitude_deg", "longitude_deg", "day_c", "night_c", "summer_max_c", "rh_pct"),
+    "/animals/{animal}/departure/": ("gone", "gone_on"),
+    "/animals/{animal}/feeding/condition/": ("score",),
+    "/animals/{animal}/feeding/meal/": (
+        "meal",
+        "outcome",
+        "on",
+        "amount",
+        "supplement",
+        "note",
+        "form_key",
+    ),
+    "/enclosures/{enclosure}/apply/": ("kind", "item", "revision"),
+    "/enclosures/{enclosure}/undo/": ("revision",),
+    "/enclosures/{enclosure}/records/reading/": ("reading",),
+    "/enclosures/{enclosure}/move-in/": ("animal", "because"),
+    "/rooms/new/": (
+        "name",
+        "time_zone",
+        "latitude_deg",
+        "longitude_deg",
+        "day_c",
+        "night_c",
+        "summer_max_c",
+        "rh_pct",
+    ),
     "/household/": ("name", "currency", "euro_rate", "kwh_price"),
-    "/round/{habitat}/tap/": ("chore", "tap", "outcome", "note", "amount", "tare", "step", "age_s", "sealed"),
-    "/larder/": ("name", "amount", "place", "lead_days", "opened_on", "best_before"),
-    "/eggs/": ("mother", "species", "laid_on", "count", "set_c", "where"),
+    "/today/{enclosure}/log/": (
+        "task",
+        "log_request",
+        "outcome",
+        "note",
+        "amount",
+        "tare",
+        "step",
+        "age_s",
+        "sealed",
+    ),
+    "/supplies/": ("name", "amount", "place", "lead_days", "opened_on", "best_before"),
+    "/breeding/": ("mother", "species", "laid_on", "count", "set_c", "where"),
     "/start/animal/": ("name", "species", "sex", "born_on", "age_months", "mass", "length"),
     "/start/animal/draft/": ("name", "species", "sex", "born_on", "age_months", "mass", "length"),
-    "/sums/spectrum/": ("pasted", "unit"),
+    "/calculators/spectrum/": ("pasted", "unit"),
     "/preferences/": ("units_system", "units_temperature", "theme", "next"),
 }
-MAY_BE_MISSING = {"/habitats/{habitat}/records/reading/", "/habitats/{habitat}/move-in/"}
+MAY_BE_MISSING = {"/enclosures/{enclosure}/records/reading/", "/enclosures/{enclosure}/move-in/"}
 """What names another row answers 404 when it is not the household's."""
 SOUND: dict[str, str] = {
-    "need": "surface_day", "value": "36", "at": "2026-06-14T10:00", "instrument": "infrared", "mass": "300 g", "on": "2026-06-14", "length": "30 cm",
-    "kind": "snout_vent", "name": "Made", "sex": "female", "born_on": "2025-06-01", "gone": "sold", "gone_on": "2026-06-20", "time_zone": "Europe/Lisbon",
-    "day_c": "21", "night_c": "18", "summer_max_c": "28", "rh_pct": "50", "amount": "30", "place": "shelf", "species": "Tiliqua scincoides",
-    "laid_on": "2026-06-01", "count": "2", "set_c": "29", "outcome": "done", "score": "3", "pasted": "280, 0.001\n281, 0.002\n300, 0.1", "unit": "W/m2/nm",
-}  # fmt: skip
+    "need": "surface_day",
+    "value": "36",
+    "at": "2026-06-14T10:00",
+    "instrument": "infrared",
+    "mass": "300 g",
+    "on": "2026-06-14",
+    "length": "30 cm",
+    "kind": "snout_vent",
+    "name": "Made",
+    "sex": "female",
+    "born_on": "2025-06-01",
+    "gone": "sold",
+    "gone_on": "2026-06-20",
+    "time_zone": "Europe/Lisbon",
+    "day_c": "21",
+    "night_c": "18",
+    "summer_max_c": "28",
+    "rh_pct": "50",
+    "amount": "30",
+    "place": "shelf",
+    "species": "Tiliqua scincoides",
+    "laid_on": "2026-06-01",
+    "count": "2",
+    "set_c": "29",
+    "outcome": "done",
+    "score": "3",
+    "pasted": "280, 0.001\n281, 0.002\n300, 0.1",
+    "unit": "W/m2/nm",
+}
 
 
 def test_generated_forms_are_answered(target: Target, tell: Tell) -> None:
-    card = target.client.get("/round/").context["shelves"]
+    card = target.client.get("/today/").context["shelves"]
     accepted, broken = 0, list[str]()
-    chores = [chore for shelf in card for one in shelf.cards for chore in one.chores]
+    tasks = [task for shelf in card for one in shelf.cards for task in one.tasks]
     for seed in _undone(SEEDS):
         rng = random.Random(seed)
         address = rng.choice(sorted(FORMS))
         posted = {name: SOUND.get(name, "") for name in FORMS[address]}
-        if chores and "tap" in posted:
-            chore = rng.choice(chores)
-            posted |= {"chore": chore.name, "tap": str(uuid.UUID(int=rng.getrandbits(128))), "sealed": chore.sealed}
+        if tasks and "log_request" in posted:
+            task = rng.choice(tasks)
+            posted |= {
+                "task": task.name,
+                "log_request": str(uuid.UUID(int=rng.getrandbits(128))),
+                "sealed": task.sealed,
+            }
         for name in rng.sample(sorted(posted), min(len(posted), rng.choice((1, 1, 2, 3)))):
             posted[name] = _word(rng)
         answer = target.post(address, **posted)
@@ -249,12 +356,14 @@ def test_generated_forms_are_answered(target: Target, tell: Tell) -> None:
     assert broken == []
 
 
-LOG = "\n".join(f"2026-06-{10 + n // 24:02d} {n % 24:02d}:00, {60 + n % 7}, {23 + n % 3}" for n in range(96))
+LOG = "\n".join(
+    f"2026-06-{10 + n // 24:02d} {n % 24:02d}:00, {60 + n % 7}, {23 + n % 3}" for n in range(96)
+)
 
 
 def test_generated_logs_are_answered(client: Client, household: Household) -> None:
     client.raise_request_exception = False
-    habitat = Habitat.objects.get(name="Bramble’s enclosure")
+    enclosure = Enclosure.objects.get(name="Bramble’s enclosure")
     for seed in SEEDS[: max(COUNT // 5, 1)]:
         rng = random.Random(seed)
         lines = LOG.splitlines()
@@ -262,14 +371,21 @@ def test_generated_logs_are_answered(client: Client, household: Household) -> No
             n = rng.randrange(len(lines))
             cells = lines[n].split(",")
             cells[rng.randrange(len(cells))] = _word(rng)
-            lines[n] = rng.choice((",", ";", "\t")).join(cells) if rng.random() < 0.3 else ",".join(cells)
-        answer = client.post(f"/habitats/{habitat.pk}/log/", {"pasted": "\n".join(lines), "place": "cool"})
+            lines[n] = (
+                rng.choice((",", ";", "\t")).join(cells) if rng.random() < 0.3 else ",".join(cells)
+            )
+        answer = client.post(
+            f"/enclosures/{enclosure.pk}/humidity-log/",
+            {"pasted": "\n".join(lines), "place": "cool"},
+        )
         assert answer.status_code == 200, f"seed {seed}"
 
 
 def test_the_generator_repeats_itself() -> None:
     document = json.loads(SAMPLE.read_text())
-    assert [text_of(document, seed) for seed in range(200)] == [text_of(document, seed) for seed in range(200)]
+    assert [text_of(document, seed) for seed in range(200)] == [
+        text_of(document, seed) for seed in range(200)
+    ]
 
 
 def test_nobody_else_is_in_the_household(target: Target) -> None:

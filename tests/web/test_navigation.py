@@ -6,9 +6,9 @@ import pytest
 from django.test import Client
 from django.urls import reverse
 
-from ridgeback.habitats.models import Habitat
-from ridgeback.keepers.models import Household
-from ridgeback.keepers.navigation import ANIMAL, ENCLOSURE, MAIN, TOOLS, entries
+from ridgeback.enclosures.models import Enclosure
+from ridgeback.households.models import Household
+from ridgeback.households.navigation import ANIMAL, ENCLOSURE, MAIN, TOOLS, entries
 
 
 def current(view: str) -> dict[str, str]:
@@ -34,15 +34,15 @@ def test_each_place_marks_itself(client: Client, place: object) -> None:
 @pytest.mark.parametrize(
     ("view", "label"),
     [
-        ("habitats:page", "Enclosures"),
-        ("bench:page", "Enclosures"),
-        ("food:page", "Animals"),
+        ("enclosures:page", "Enclosures"),
+        ("layout:page", "Enclosures"),
+        ("feeding:page", "Animals"),
         ("animals:page", "Animals"),
-        ("rounds:week", "Today"),
-        ("library:page", "Species"),
-        ("eggs:clutch", "Breeding"),
-        ("keepers:room", "Household"),
-        ("habitats:room-power", "Household"),
+        ("today:week", "Today"),
+        ("species_guide:page", "Species"),
+        ("breeding:clutch", "Breeding"),
+        ("households:room", "Household"),
+        ("enclosures:room-power", "Household"),
     ],
 )
 def test_a_page_within_a_place_marks_it(view: str, label: str) -> None:
@@ -53,8 +53,8 @@ def test_a_page_that_leads_nowhere_marks_nothing() -> None:
     assert all(not entry.current for level in entries(None) for entry in level)
 
 
-def test_both_levels_are_on_every_page(client: Client, pip: Habitat) -> None:
-    for address in ("/", f"/habitats/{pip.pk}/", "/round/", "/larder/"):
+def test_both_levels_are_on_every_page(client: Client, pip: Enclosure) -> None:
+    for address in ("/", f"/enclosures/{pip.pk}/", "/today/", "/supplies/"):
         html = client.get(address).content.decode()
         assert all(f'href="{reverse(place.view)}"' in html for place in (*MAIN, *TOOLS))
 
@@ -64,7 +64,7 @@ def test_no_two_places_share_a_key() -> None:
     assert len(keys) == len(set(keys))
 
 
-def test_every_page_of_an_enclosure_has_its_tabs(client: Client, pip: Habitat) -> None:
+def test_every_page_of_an_enclosure_has_its_tabs(client: Client, pip: Enclosure) -> None:
     for tab in ENCLOSURE:
         for part in tab.parts:
             page = client.get(reverse(part.view, args=[pip.pk]))
@@ -72,7 +72,9 @@ def test_every_page_of_an_enclosure_has_its_tabs(client: Client, pip: Habitat) -
             found = page.context["local"]
             assert (found.label, found.tab) == ("This enclosure", tab)
             html = page.content.decode()
-            assert all(f'href="{reverse(one.parts[0].view, args=[pip.pk])}"' in html for one in ENCLOSURE)
+            assert all(
+                f'href="{reverse(one.parts[0].view, args=[pip.pk])}"' in html for one in ENCLOSURE
+            )
 
 
 def test_every_page_of_an_animal_has_its_tabs(client: Client, household: Household) -> None:
@@ -84,6 +86,6 @@ def test_every_page_of_an_animal_has_its_tabs(client: Client, household: Househo
             assert "This animal" in page.content.decode()
 
 
-def test_a_page_of_somebody_elses_has_no_tabs(stranger: Client, pip: Habitat) -> None:
-    page = stranger.get(f"/habitats/{pip.pk}/")
+def test_a_page_of_somebody_elses_has_no_tabs(stranger: Client, pip: Enclosure) -> None:
+    page = stranger.get(f"/enclosures/{pip.pk}/")
     assert page.status_code == 404 and "This enclosure" not in page.content.decode()

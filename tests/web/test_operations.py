@@ -18,14 +18,18 @@ from django.test import Client
 
 from ridgeback.clock import now
 from ridgeback.demo import household as demo
-from ridgeback.habitats.models import Habitat
+from ridgeback.enclosures.models import Enclosure
 from ridgeback.operations.logs import WithoutData
 from ridgeback.operations.postgres import run
 
 
-def test_health_is_open_and_tells_nothing_private(client: Client, pip: Habitat) -> None:
+def test_health_is_open_and_tells_nothing_private(client: Client, pip: Enclosure) -> None:
     answer = Client().get("/health/")
-    assert answer.status_code == 200 and answer.json()["database"] == "ok" and answer.json()["worker"] == "silent"
+    assert (
+        answer.status_code == 200
+        and answer.json()["database"] == "ok"
+        and answer.json()["worker"] == "silent"
+    )
     assert set(answer.json()) == {"core", "database", "migrations", "worker", "waiting_jobs"}
     assert "no-store" in answer["Cache-Control"]
 
@@ -39,7 +43,11 @@ def test_health_fails_when_the_database_does(db: Any, monkeypatch: pytest.Monkey
     with monkeypatch.context() as patch:
         patch.setattr("ridgeback.operations.health.connection.cursor", gone)
         answer = Client().get("/health/")
-    assert answer.status_code == 503 and answer.json()["database"] == "silent" and "secrets" not in answer.content.decode()
+    assert (
+        answer.status_code == 503
+        and answer.json()["database"] == "silent"
+        and "secrets" not in answer.content.decode()
+    )
 
 
 @pytest.fixture
@@ -57,23 +65,29 @@ def lines() -> Any:
     root.removeHandler(handler)
 
 
-def test_a_request_is_one_line_by_its_route(client: Client, pip: Habitat, lines: Any) -> None:
+def test_a_request_is_one_line_by_its_route(client: Client, pip: Enclosure, lines: Any) -> None:
     answer = client.get("/", {"query": "a very private question"})
-    client.get(f"/habitats/{pip.pk}/working/", {"at": "/needs/0/low"})
+    client.get(f"/enclosures/{pip.pk}/calculation/", {"at": "/needs/0/low"})
     told = [line for line in lines() if line["name"] == "ridgeback.requests"]
-    assert [line["route"] for line in told] == ["", "habitats/<int:pk>/working/"]
-    assert told[0]["status"] == 200 and told[0]["ms"] > 0 and told[0]["request_id"] == answer["X-Request-Id"]
+    assert [line["route"] for line in told] == ["", "enclosures/<int:pk>/calculation/"]
+    assert (
+        told[0]["status"] == 200
+        and told[0]["ms"] > 0
+        and told[0]["request_id"] == answer["X-Request-Id"]
+    )
     assert "private" not in json.dumps(lines()) and str(pip.pk) not in told[1]["route"]
 
 
-def test_an_error_says_where_but_not_with_what(client: Client, pip: Habitat, lines: Any, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_an_error_says_where_but_not_with_what(
+    client: Client, pip: Enclosure, lines: Any, monkeypatch: pytest.MonkeyPatch
+) -> None:
     def broken(*args: Any, **kwargs: Any) -> Any:
         raise ValueError("the animal Secretname weighs 62 g")
 
-    monkeypatch.setattr("ridgeback.habitats.views.planned", broken)
+    monkeypatch.setattr("ridgeback.enclosures.views.planned", broken)
     client.raise_request_exception = False
-    assert client.get(f"/habitats/{pip.pk}/?q=Secretname").status_code == 500
-    client.get("/habitats/999999/?q=Secretname")
+    assert client.get(f"/enclosures/{pip.pk}/?q=Secretname").status_code == 500
+    client.get("/enclosures/999999/?q=Secretname")
     text = json.dumps(lines())
     assert "Secretname" not in text and "ValueError" in text and "views.py" in text
 
@@ -91,14 +105,20 @@ def tables() -> dict[str, list[tuple[Any, ...]]]:
 @pytest.mark.django_db(transaction=True)
 def test_a_backup_gives_every_table_back(tmp_path: Path) -> None:
     demo.load(now())
-    pip = Habitat.objects.get(name="Pip’s enclosure")
-    Habitat.objects.filter(pk=pip.pk).update(name="Pip’s enclosure 🦎 “quoted” \\ tab\t")
+    pip = Enclosure.objects.get(name="Pip’s enclosure")
+    Enclosure.objects.filter(pk=pip.pk).update(name="Pip’s enclosure 🦎 “quoted” \\ tab\t")
     browser = Client()
     browser.post("/demo/")
-    browser.get(f"/habitats/{pip.pk}/")
-    browser.post(f"/habitats/{pip.pk}/sheet/")
+    browser.get(f"/enclosures/{pip.pk}/")
+    browser.post(f"/enclosures/{pip.pk}/sheet/")
     before = tables()
-    assert {"habitats_habitat", "habitats_revision", "jobs_job", "procrastinate_jobs", "keepers_keeper"} <= set(before)
+    assert {
+        "enclosures_enclosure",
+        "enclosures_revision",
+        "jobs_job",
+        "procrastinate_jobs",
+        "households_keeper",
+    } <= set(before)
     assert sum(len(rows) for rows in before.values()) > 100
     file = tmp_path / "all.backup"
     call_command("backup", str(file), stdout=io.StringIO())
@@ -107,7 +127,7 @@ def test_a_backup_gives_every_table_back(tmp_path: Path) -> None:
         call_command("backup", str(file))
     with pytest.raises(CommandError, match="holds tables"):
         call_command("restore", str(file))
-    Habitat.objects.filter(pk=pip.pk).update(name="spoiled", head=None)
+    Enclosure.objects.filter(pk=pip.pk).update(name="spoiled", head=None)
     assert tables() != before
     call_command("restore", str(file), "--replace", stdout=io.StringIO())
     assert tables() == before
@@ -128,7 +148,9 @@ def test_a_backup_gives_every_table_back(tmp_path: Path) -> None:
             cursor.execute(f"drop database {name}")
 
 
-def test_what_is_no_backup_is_refused_before_anything_goes(client: Client, pip: Habitat, tmp_path: Path) -> None:
+def test_what_is_no_backup_is_refused_before_anything_goes(
+    client: Client, pip: Enclosure, tmp_path: Path
+) -> None:
     file = tmp_path / "no.backup"
     file.write_text("not a backup")
     with pytest.raises(CommandError, match="pg_restore failed"):
@@ -137,7 +159,7 @@ def test_what_is_no_backup_is_refused_before_anything_goes(client: Client, pip: 
         call_command("restore", str(tmp_path / "none"))
     with pytest.raises(CommandError, match="folder"):
         call_command("backup", str(tmp_path / "none" / "x"))
-    assert Habitat.objects.filter(pk=pip.pk).exists()
+    assert Enclosure.objects.filter(pk=pip.pk).exists()
     assert run(["pg_dump", "--version"]) is None
 
 
@@ -146,8 +168,13 @@ def test_the_secret_is_from_the_environment_or_made_once(tmp_path: Path) -> None
         code = "from ridgeback.settings.local import SECRET_KEY; print(SECRET_KEY)"
         known = {"RIDGEBACK_STATE": str(tmp_path), "PATH": "", **environment}
         return subprocess.run(
-            [sys.executable, "-c", code], cwd=settings.ROOT, env=known, capture_output=True, text=True, check=True
-        ).stdout.strip()  # fmt: skip
+            [sys.executable, "-c", code],
+            cwd=settings.ROOT,
+            env=known,
+            capture_output=True,
+            text=True,
+            check=True,
+        ).stdout.strip()
 
     made = secret()
     assert len(made) > 50 and secret() == made and secret(SECRET_KEY="given") == "given"
@@ -158,6 +185,10 @@ def test_manage_runs_djangos_commands_with_our_settings(db: Any) -> None:
     known = connection.settings_dict
     url = f"postgresql://{known['USER']}@{known['HOST']}:{known['PORT']}/{known['NAME']}"
     done = subprocess.run(
-        ["bin/manage", "check"], cwd=settings.ROOT, env={**os.environ, "DATABASE_URL": url}, capture_output=True, text=True
+        ["bin/manage", "check"],
+        cwd=settings.ROOT,
+        env={**os.environ, "DATABASE_URL": url},
+        capture_output=True,
+        text=True,
     )
     assert done.returncode == 0 and "no issues" in done.stdout, done.stderr

@@ -16,7 +16,12 @@ def bash(script: str, **environment: str) -> subprocess.CompletedProcess[str]:
     whole = f". bin/common.sh; . bin/packages.sh; {script}"
     known = {name: value for name, value in os.environ.items() if "CERT" not in name}
     return subprocess.run(
-        ["bash", "-c", whole], cwd=ROOT, capture_output=True, text=True, env={**known, **environment}, timeout=60
+        ["bash", "-c", whole],
+        cwd=ROOT,
+        capture_output=True,
+        text=True,
+        env={**known, **environment},
+        timeout=60,
     )
 
 

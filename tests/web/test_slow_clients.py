@@ -31,7 +31,9 @@ def served(port: int, **environment: str) -> Iterator[subprocess.Popen[bytes]]:
     gunicorn = str(Path(sys.executable).parent / "gunicorn")
     config = ["--config", "python:ridgeback.operations.server", "--bind", f"127.0.0.1:{port}"]
     env = {**os.environ, "WEB_PROCESSES": "1", "WEB_THREADS": "2", **environment}
-    process = subprocess.Popen([gunicorn, APP, *config], cwd=settings.ROOT, env=env, start_new_session=True)
+    process = subprocess.Popen(
+        [gunicorn, APP, *config], cwd=settings.ROOT, env=env, start_new_session=True
+    )
     try:
         for _ in range(200):
             with contextlib.suppress(OSError):
@@ -107,7 +109,7 @@ def test_a_request_that_is_stuck_ends_its_process_and_another_starts(port: int) 
         assert second != first
 
 
-def test_a_request_that_is_worked_at_is_answered_before_the_server_ends(port: int) -> None:
+def test_a_request_that_is_derivation_at_is_answered_before_the_server_ends(port: int) -> None:
     with served(port) as process:
         s = socket.create_connection(("127.0.0.1", port), 20)
         s.sendall(b"GET /sleep/1 HTTP/1.1\r\nHost: x\r\nConnection: close\r\n\r\n")

@@ -12,18 +12,24 @@ MANIFEST = json.loads((VENDOR / "manifest.json").read_text(encoding="utf-8"))
 
 def test_vendored_files_match_their_checksums() -> None:
     for row in MANIFEST:
-        assert hashlib.sha256((VENDOR / row["file"]).read_bytes()).hexdigest() == row["sha256"], row["file"]
+        assert hashlib.sha256((VENDOR / row["file"]).read_bytes()).hexdigest() == row["sha256"], (
+            row["file"]
+        )
 
 
 def test_nothing_is_vendored_without_version_and_licence() -> None:
     listed = {row["file"] for row in MANIFEST}
-    assert {p.name for p in VENDOR.iterdir()} == listed | {"manifest.json"} | {p.name for p in VENDOR.glob("*.LICENSE.txt")}
+    assert {p.name for p in VENDOR.iterdir()} == listed | {"manifest.json"} | {
+        p.name for p in VENDOR.glob("*.LICENSE.txt")
+    }
     assert all(row["version"] and row["licence"] for row in MANIFEST)
     assert len(list(VENDOR.glob("*.LICENSE.txt"))) == len({row["package"] for row in MANIFEST})
 
 
 def test_versions_are_those_of_the_front_end_lock() -> None:
-    wanted = json.loads((Path(settings.ROOT) / "frontend" / "package.json").read_text())["dependencies"]
+    wanted = json.loads((Path(settings.ROOT) / "frontend" / "package.json").read_text())[
+        "dependencies"
+    ]
     assert {row["package"]: row["version"] for row in MANIFEST} == wanted
 
 

@@ -43,8 +43,8 @@ function readAt(event) {
   const x = (event.clientX - frame.left) / frame.width;
   const z = (1 - (event.clientY - frame.top) / frame.height) * field.height;
   if (x < 0 || x > 1 || z > field.height || z < 0) return "";
-  if (z < field.ground) return "in the substrate";
-  const up = (z - field.ground) / (field.height - field.ground);
+  if (z < field.substrate) return "in the substrate";
+  const up = (z - field.substrate) / (field.height - field.substrate);
   const air = bilinear(field.air, x, up);
   const uvi = bilinear(field.uvi, x, up);
   const lux = Math.round(bilinear(field.lux, x, up) / 100) * 100;
@@ -79,7 +79,7 @@ document.addEventListener("keydown", (event) => {
     return;
   }
   if (event.key === "j" || event.key === "k") {
-    const rows = [...document.querySelectorAll(".box-row")];
+    const rows = [...document.querySelectorAll(".enclosure-row")];
     const at = rows.indexOf(document.activeElement);
     const next = rows[event.key === "j" ? Math.min(at + 1, rows.length - 1) : Math.max(at - 1, 0)];
     if (next) next.focus();

@@ -11,7 +11,9 @@ DATA = Path(__file__).parents[1] / "data" / "check-values.csv"
 PROFILES = Path(str(files("husbandry.species").joinpath("profiles")))
 
 
-def test_the_command_reports_coverage_consistency_and_check_values(capsys: pytest.CaptureFixture[str]) -> None:
+def test_the_command_reports_coverage_consistency_and_check_values(
+    capsys: pytest.CaptureFixture[str],
+) -> None:
     assert main(["library", "--check-values", str(DATA)]) == 0
     said = capsys.readouterr().out
     assert (
@@ -22,11 +24,15 @@ def test_the_command_reports_coverage_consistency_and_check_values(capsys: pytes
     )
 
 
-def test_a_file_of_the_same_format_with_a_miss_fails(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+def test_a_file_of_the_same_format_with_a_miss_fails(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
     file = tmp_path / "more.csv"
     header = "species,stage,quantity,low,high,unit,qualifier,literature\n"
     file.write_text(
-        f"# more\n{header}Pogona vitticeps,all,night_air,40,45,degC,,\nDraco volans,all,mass,1,2,g,,\n", encoding="utf-8"
+        f"# more\n{header}Pogona vitticeps,all,night_air,40,45,degC,,\nDraco"
+        " volans,all,mass,1,2,g,,\n",
+        encoding="utf-8",
     )
     assert main(["library", "--check-values", str(file)]) == 1
     said = capsys.readouterr().out
@@ -37,7 +43,9 @@ def test_a_file_of_the_same_format_with_a_miss_fails(tmp_path: Path, capsys: pyt
     assert {"memory_share", "by_origin", "findings"} <= set(data["profiles"][0])
 
 
-def test_a_bad_file_is_named_and_the_rest_is_reported(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+def test_a_bad_file_is_named_and_the_rest_is_reported(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
     shutil.copy(PROFILES / "pogona-vitticeps.json", tmp_path)
     (tmp_path / "broken.json").write_text("{", encoding="utf-8")
     assert main(["library", "--folder", str(tmp_path)]) == 1
@@ -46,5 +54,7 @@ def test_a_bad_file_is_named_and_the_rest_is_reported(tmp_path: Path, capsys: py
 
 
 @pytest.mark.parametrize("arguments", [["--folder", "nowhere"], ["--check-values", "nowhere.csv"]])
-def test_what_cannot_be_read_is_said(arguments: list[str], capsys: pytest.CaptureFixture[str]) -> None:
+def test_what_cannot_be_read_is_said(
+    arguments: list[str], capsys: pytest.CaptureFixture[str]
+) -> None:
     assert main(["library", *arguments]) == 2 and "nowhere" in capsys.readouterr().err

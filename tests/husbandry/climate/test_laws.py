@@ -1,4 +1,7 @@
-"""Laws that hold for any enclosure: energy, symmetry, order, superposition. Enclosures, lamps and rooms by Hypothesis."""
+"""Laws that hold for any enclosure: energy, symmetry, order, superposition.
+
+Enclosures, lamps and rooms by Hypothesis.
+"""
 
 from dataclasses import replace
 
@@ -8,37 +11,55 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.optimize import brentq
 
-from husbandry.box.equipment import HEATERS, MATERIALS, MESHES
-from husbandry.box.geometry import Box
-from husbandry.climate.air import AIR_HEAT_CAPACITY_J_KGK, ZERO_C_K, air_at, plate_convection, radiation_coefficient
-from husbandry.climate.enclosure import Enclosure, HeatLamp, Panels, Thermostat, Vents, ground_patches, slab_on_ground
+from husbandry.climate.air import (
+    AIR_HEAT_CAPACITY_J_KGK,
+    ZERO_C_K,
+    air_at,
+    plate_convection,
+    radiation_coefficient,
+)
 from husbandry.climate.heat import resolve, solve
+from husbandry.climate.heat_model import (
+    HeatModel,
+    HeatSource,
+    Panels,
+    Thermostat,
+    Vents,
+    slab_on_ground,
+    substrate_patches,
+)
 from husbandry.climate.mesh import mesh_transmission
 from husbandry.climate.tube import line_factor
 from husbandry.climate.uv import UvSource, total_uvi
 from husbandry.climate.vapour import rh_elsewhere, saturation_vapour_pressure
 from husbandry.climate.ventilation import stack_ventilation
+from husbandry.enclosure.equipment import HEATERS, MATERIALS, MESHES
+from husbandry.enclosure.geometry import Interior
 from tests.husbandry.climate.test_heat import ends
 
 PANELS = [m for m in MATERIALS.values() if m.use == "panel"]
 SETTLED_K = 0.05
 """How far the films are settled (heat.PICARD_ROUNDS) [K]."""
-GROUNDS = [m for m in MATERIALS.values() if m.use == "ground"]
+SUBSTRATES = [m for m in MATERIALS.values() if m.use == "substrate"]
 
 
 @st.composite
-def enclosures(draw: st.DrawFn) -> Enclosure:
+def enclosures(draw: st.DrawFn) -> HeatModel:
     """A plausible enclosure of any kind with one to three heaters."""
-    length, depth, height = draw(st.floats(0.5, 2.4)), draw(st.floats(0.3, 1.2)), draw(st.floats(0.4, 1.2))
-    ground, panel = draw(st.sampled_from(GROUNDS)), draw(st.sampled_from(PANELS))
-    box = Box(length, depth, height, draw(st.floats(0.0, 0.12)))
+    length, depth, height = (
+        draw(st.floats(0.5, 2.4)),
+        draw(st.floats(0.3, 1.2)),
+        draw(st.floats(0.4, 1.2)),
+    )
+    substrate, panel = draw(st.sampled_from(SUBSTRATES)), draw(st.sampled_from(PANELS))
+    interior = Interior(length, depth, height, draw(st.floats(0.0, 0.12)))
     slab = slab_on_ground(
         MATERIALS[draw(st.sampled_from(["stone", "slate", "softwood"]))],
-        thing_id="slab",
+        item_id="slab",
         middle_m=(draw(st.floats(0.16, length - 0.16)), depth / 2),
         size_m=(0.28, min(0.28, depth), draw(st.floats(0.01, 0.05))),
-        box=box,
-        ground=ground,
+        interior=interior,
+        substrate=substrate,
         floor=panel,
         raised_m=draw(st.sampled_from([0.0, 0.1])),
     )
@@ -46,28 +67,30 @@ def enclosures(draw: st.DrawFn) -> Enclosure:
     share = draw(st.sampled_from([0.0, 0.3, 1.0]))
     mesh = draw(st.sampled_from(list(MESHES.values()))) if share else None
     lamps = tuple(
-        HeatLamp(
+        HeatSource(
             f"lamp-{n}",
             HEATERS[draw(st.sampled_from(sorted(HEATERS)))],
             draw(st.floats(15, 160)),
             draw(st.floats(0.05, length - 0.05)),
             depth / 2,
-            draw(st.floats(box.ground_depth_m + 0.25, height)),
-            thermostat=Thermostat(draw(st.floats(20, 45)), draw(st.sampled_from(["surface", "warm_air"])))
-            if draw(st.booleans())
-            else None,
+            draw(st.floats(interior.substrate_depth_m + 0.25, height)),
+            thermostat=(
+                Thermostat(draw(st.floats(20, 45)), draw(st.sampled_from(["surface", "warm_air"])))
+                if draw(st.booleans())
+                else None
+            ),
         )
         for n in range(draw(st.integers(1, 3)))
     )
-    patches = ground_patches(lamps, slabs, box, ground, panel)
+    patches = substrate_patches(lamps, slabs, interior, substrate, panel)
     front = draw(st.sampled_from(PANELS))
     vents = Vents(draw(st.floats(0, 0.02)), draw(st.floats(0, 0.02)), 0.2)
-    return Enclosure(
-        box,
+    return HeatModel(
+        interior,
         Panels(front, panel, panel, panel, panel, panel),
         share,
         mesh,
-        ground,
+        substrate,
         vents,
         (*slabs, *patches),
         lamps,
@@ -77,8 +100,8 @@ def enclosures(draw: st.DrawFn) -> Enclosure:
 
 @settings(max_examples=40, deadline=None)
 @given(enclosures())
-def test_energy_closes_in_any_box(enclosure: Enclosure) -> None:
-    solved = solve(enclosure)
+def test_energy_closes_in_any_enclosure(heat_model: HeatModel) -> None:
+    solved = solve(heat_model)
     assert abs(solved.energy_residual_w()) < 1e-6
     for landed in solved.deposits:
         assert float(landed.heat.sum()) + landed.lost == pytest.approx(1, abs=1e-9)
@@ -87,11 +110,11 @@ def test_energy_closes_in_any_box(enclosure: Enclosure) -> None:
 
 @settings(max_examples=40, deadline=None)
 @given(enclosures())
-def test_nothing_is_colder_than_the_room_or_undefined(enclosure: Enclosure) -> None:
-    solved = solve(enclosure)
-    assert np.isfinite(solved.temps_c).all() and solved.temps_c.min() >= enclosure.room_c - 1e-6
+def test_nothing_is_colder_than_the_room_or_undefined(heat_model: HeatModel) -> None:
+    solved = solve(heat_model)
+    assert np.isfinite(solved.temps_c).all() and solved.temps_c.min() >= heat_model.room_c - 1e-6
     assert ((solved.duties >= 0) & (solved.duties <= 1)).all()
-    for n in range(len(enclosure.slabs)):
+    for n in range(len(heat_model.slabs)):
         spread = solved.spread(solved.surface(n))
         assert spread.low_c < spread.temp_c < spread.high_c
         assert solved.surface_map(n).max() >= solved.value(solved.surface(n)) - 1e-9
@@ -99,41 +122,61 @@ def test_nothing_is_colder_than_the_room_or_undefined(enclosure: Enclosure) -> N
 
 @settings(max_examples=20, deadline=None)
 @given(enclosures())
-def test_a_mirrored_box_has_mirrored_air(enclosure: Enclosure) -> None:
-    length = enclosure.box.length_m
+def test_a_mirrored_enclosure_has_mirrored_air(heat_model: HeatModel) -> None:
+    length = heat_model.interior.length_m
     mirrored = replace(
-        enclosure,
-        slabs=tuple(replace(s, x_m=length - s.x_m) for s in enclosure.slabs),
-        lamps=tuple(replace(lamp, x_m=length - lamp.x_m, thermostat=None) for lamp in enclosure.lamps),
-        panels=replace(enclosure.panels, left=enclosure.panels.right, right=enclosure.panels.left),
+        heat_model,
+        slabs=tuple(replace(s, x_m=length - s.x_m) for s in heat_model.slabs),
+        lamps=tuple(
+            replace(lamp, x_m=length - lamp.x_m, thermostat=None) for lamp in heat_model.lamps
+        ),
+        panels=replace(
+            heat_model.panels, left=heat_model.panels.right, right=heat_model.panels.left
+        ),
     )
-    plain = replace(enclosure, lamps=tuple(replace(lamp, thermostat=None) for lamp in enclosure.lamps))
+    plain = replace(
+        heat_model, lamps=tuple(replace(lamp, thermostat=None) for lamp in heat_model.lamps)
+    )
     assert ends(solve(plain)) == pytest.approx(ends(solve(mirrored))[::-1], abs=1e-6)
 
 
-@given(power=st.floats(5, 300), room=st.floats(5, 30), warmer=st.floats(1, 10), opening=st.floats(0.001, 0.02))
+@given(
+    power=st.floats(5, 300),
+    room=st.floats(5, 30),
+    warmer=st.floats(1, 10),
+    opening=st.floats(0.001, 0.02),
+)
 def test_thin_air_carries_less(power: float, room: float, warmer: float, opening: float) -> None:
-    """Closed form: density falls as 1/T and the stack's flow as its root, so what only vents cool is warmer in proportion to T."""
+    """Closed form: density falls as 1/T and the stack's flow as its root, so what only vents cool
+    is warmer in proportion to T.
+    """
 
     def excess(room_c: float) -> float:
         def left_over(drop_k: float) -> float:
             air_c = room_c + drop_k
-            mass_flow = stack_ventilation(opening, opening, 0.3, drop_k, air_c) * air_at(air_c).density_kg_m3
+            mass_flow = (
+                stack_ventilation(opening, opening, 0.3, drop_k, air_c)
+                * air_at(air_c).density_kg_m3
+            )
             return mass_flow * AIR_HEAT_CAPACITY_J_KGK * drop_k - power
 
         return float(brentq(left_over, 1e-9, 5000))
 
-    assert excess(room + warmer) / excess(room) == pytest.approx((room + warmer + ZERO_C_K) / (room + ZERO_C_K), rel=1e-6)
+    assert excess(room + warmer) / excess(room) == pytest.approx(
+        (room + warmer + ZERO_C_K) / (room + ZERO_C_K), rel=1e-6
+    )
 
 
 @settings(max_examples=20, deadline=None)
 @given(enclosures(), st.floats(1, 8))
-def test_a_warmer_room_makes_a_warmer_box(enclosure: Enclosure, warmer: float) -> None:
+def test_a_warmer_room_makes_a_warmer_enclosure(heat_model: HeatModel, warmer: float) -> None:
     """By half a kelvin more than its room at most, or by what thin air explains in one far hotter.
 
     The half kelvin alone is no law: it failed by chance in 6 of 100 runs (docs/methods/heat.md).
     """
-    free = replace(enclosure, lamps=tuple(replace(lamp, thermostat=None) for lamp in enclosure.lamps))
+    free = replace(
+        heat_model, lamps=tuple(replace(lamp, thermostat=None) for lamp in heat_model.lamps)
+    )
     here, there = solve(free), solve(replace(free, room_c=free.room_c + warmer))
     assert (there.temps_c > here.temps_c).all()
     thin_air = (here.temps_c.max() - free.room_c) * warmer / (free.room_c + ZERO_C_K)
@@ -142,9 +185,13 @@ def test_a_warmer_room_makes_a_warmer_box(enclosure: Enclosure, warmer: float) -
 
 @settings(max_examples=40, deadline=None)
 @given(enclosures(), st.floats(1, 8))
-def test_the_excess_over_a_warmer_room_grows_at_most_as_thin_air_lets_it(enclosure: Enclosure, warmer: float) -> None:
+def test_the_excess_over_a_warmer_room_grows_at_most_as_thin_air_lets_it(
+    heat_model: HeatModel, warmer: float
+) -> None:
     """By no more than that of an enclosure that only vents cool."""
-    free = replace(enclosure, lamps=tuple(replace(lamp, thermostat=None) for lamp in enclosure.lamps))
+    free = replace(
+        heat_model, lamps=tuple(replace(lamp, thermostat=None) for lamp in heat_model.lamps)
+    )
     here, there = solve(free), solve(replace(free, room_c=free.room_c + warmer))
     excess, after = here.temps_c.max() - free.room_c, there.temps_c.max() - free.room_c - warmer
     assert after <= excess * (1 + warmer / (free.room_c + ZERO_C_K)) + SETTLED_K
@@ -152,18 +199,23 @@ def test_the_excess_over_a_warmer_room_grows_at_most_as_thin_air_lets_it(enclosu
 
 @settings(max_examples=20, deadline=None)
 @given(enclosures())
-def test_a_thermostat_never_makes_it_hotter(enclosure: Enclosure) -> None:
-    free = replace(enclosure, lamps=tuple(replace(lamp, thermostat=None) for lamp in enclosure.lamps))
-    known, held = solve(free), solve(enclosure)
+def test_a_thermostat_never_makes_it_hotter(heat_model: HeatModel) -> None:
+    free = replace(
+        heat_model, lamps=tuple(replace(lamp, thermostat=None) for lamp in heat_model.lamps)
+    )
+    known, held = solve(free), solve(heat_model)
     # At the same films exactly; each state's own films are its own, and a dimmed lamp stirs less.
-    assert resolve(known, enclosure.lamps).temps_c.max() <= known.temps_c.max() + 1e-6
+    assert resolve(known, heat_model.lamps).temps_c.max() <= known.temps_c.max() + 1e-6
     assert (held.powers_w <= known.powers_w + 1e-9).all()
 
 
 @given(surface=st.floats(20, 80), air=st.floats(10, 45), length=st.floats(0.02, 0.5))
 def test_convection_grows_with_the_difference(surface: float, air: float, length: float) -> None:
     if surface > air + 1:
-        assert plate_convection(surface + 5, air, length) >= plate_convection(surface, air, length) * 0.999
+        assert (
+            plate_convection(surface + 5, air, length)
+            >= plate_convection(surface, air, length) * 0.999
+        )
     assert plate_convection(surface, air, length) > 0
 
 
@@ -179,7 +231,9 @@ def test_a_coarser_mesh_passes_more(wire: float, pitch: float) -> None:
 
 
 @given(h=st.floats(0.05, 1), x=st.floats(0, 1), length=st.floats(0.2, 1.5))
-def test_a_tube_is_symmetric_additive_and_weaker_further_away(h: float, x: float, length: float) -> None:
+def test_a_tube_is_symmetric_additive_and_weaker_further_away(
+    h: float, x: float, length: float
+) -> None:
     def at(height: float, shift: float) -> float:
         return float(line_factor(-length / 2 - shift, length / 2 - shift, height))
 
@@ -191,11 +245,13 @@ def test_a_tube_is_symmetric_additive_and_weaker_further_away(h: float, x: float
 
 @given(z=st.floats(0.05, 0.4), strength=st.floats(0.2, 3))
 def test_uvi_scales_with_strength(z: float, strength: float) -> None:
-    from husbandry.box.equipment import UV_LAMPS
+    from husbandry.enclosure.equipment import UV_LAMPS
 
     tube = UvSource(UV_LAMPS["t5_12"], 0.5, 0.3, 0.5, length_m=0.85)
     x = np.array([0.2, 0.5])
-    one, more = (total_uvi((replace(tube, strength=s),), x, 0.3, np.full(2, z)) for s in (1.0, strength))
+    one, more = (
+        total_uvi((replace(tube, strength=s),), x, 0.3, np.full(2, z)) for s in (1.0, strength)
+    )
     assert more == pytest.approx(strength * one)
 
 

@@ -1,22 +1,36 @@
-"""Visible light: flux is conserved, far lamps are points, and figures are those of lighting handbooks (from memory)."""
+"""Visible light: flux is conserved, far lamps are points, and figures are those of lighting
+handbooks (from memory).
+"""
 
 import math
 
 import numpy as np
 import pytest
 
-from husbandry.box.equipment import HEATERS
-from husbandry.box.geometry import Box
-from husbandry.climate.light import LightSource, ambient_lux, daily_light, direct_lux, photon_flux, total_lux
+from husbandry.climate.light import (
+    LightSource,
+    ambient_lux,
+    daily_light,
+    direct_lux,
+    photon_flux,
+    total_lux,
+)
+from husbandry.enclosure.equipment import HEATERS
+from husbandry.enclosure.geometry import Interior
 
-BOX = Box(1.2, 0.6, 0.6, 0.05)
+ENCLOSURE = Interior(1.2, 0.6, 0.6, 0.05)
 
 
 def over_plane(source: LightSource, wide: float, cells: int = 800) -> float:
     """Lumens that arrive on a large plane a metre below."""
     x = (np.arange(cells) + 0.5) / cells * 2 * wide - wide
     step = 2 * wide / cells
-    return float(sum(direct_lux(source, x, float(y), source.z_m - 1.0).sum() for y in x[::4]) * step * step * 4)
+    return float(
+        sum(direct_lux(source, x, float(y), source.z_m - 1.0).sum() for y in x[::4])
+        * step
+        * step
+        * 4
+    )
 
 
 def test_a_bar_sends_all_of_its_light_down_and_a_bare_tube_half() -> None:
@@ -30,14 +44,18 @@ def test_a_lamp_far_off_is_a_point() -> None:
     """E = I/h²: a cylinder's intensity across is Φ/π², a flat strip's Φ/π (Lambert)."""
     for kind, intensity in (("tube", 1000 / math.pi**2), ("diode", 1000 / math.pi)):
         source = LightSource(kind, 1000, 0, 0, 10.0, length_m=0.5)
-        assert float(direct_lux(source, np.zeros(1), 0.0, 0.0)[0]) == pytest.approx(intensity / 100, rel=0.01)
+        assert float(direct_lux(source, np.zeros(1), 0.0, 0.0)[0]) == pytest.approx(
+            intensity / 100, rel=0.01
+        )
 
 
 def test_a_flood_is_bright_under_it_and_dark_above() -> None:
     """A 75 W halogen flood of 60° at 30 cm: some thousand lux (lighting handbooks, from memory)."""
     heater = HEATERS["halogen_flood"]
     aimed = heater.beam_share / (heater.beam_share + heater.diffuse_share)
-    lamp = LightSource("filament", 75 * heater.lm_per_w, 0.3, 0.3, 0.4, beam_deg=60, radius_m=0.05, aimed=aimed)
+    lamp = LightSource(
+        "filament", 75 * heater.lm_per_w, 0.3, 0.3, 0.4, beam_deg=60, radius_m=0.05, aimed=aimed
+    )
     under = float(direct_lux(lamp, np.array([0.3]), 0.3, 0.1)[0])
     assert 3000 < under < 12000
     assert float(direct_lux(lamp, np.array([0.3]), 0.3, 0.5)[0]) == 0
@@ -47,9 +65,17 @@ def test_a_flood_is_bright_under_it_and_dark_above() -> None:
 def test_lamps_add_and_walls_throw_back() -> None:
     bar = LightSource("diode", 2000, 0.6, 0.3, 0.55, length_m=0.6)
     x = np.array([0.2, 0.6, 1.0])
-    assert total_lux((bar, bar), BOX, x, 0.3, 0.1) == pytest.approx(2 * total_lux((bar,), BOX, x, 0.3, 0.1))
-    assert float(total_lux((bar,), BOX, x, 0.3, 0.1).min()) > ambient_lux((bar,), BOX) > 100
-    assert photon_flux((bar,), BOX, 0.6, 0.3, 0.1) == pytest.approx(float(total_lux((bar,), BOX, x[1:2], 0.3, 0.1)[0]) / 70)
+    assert total_lux((bar, bar), ENCLOSURE, x, 0.3, 0.1) == pytest.approx(
+        2 * total_lux((bar,), ENCLOSURE, x, 0.3, 0.1)
+    )
+    assert (
+        float(total_lux((bar,), ENCLOSURE, x, 0.3, 0.1).min())
+        > ambient_lux((bar,), ENCLOSURE)
+        > 100
+    )
+    assert photon_flux((bar,), ENCLOSURE, 0.6, 0.3, 0.1) == pytest.approx(
+        float(total_lux((bar,), ENCLOSURE, x[1:2], 0.3, 0.1)[0]) / 70
+    )
 
 
 def test_daily_light() -> None:

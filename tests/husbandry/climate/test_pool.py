@@ -14,19 +14,25 @@ from husbandry.climate.pool import (
     ("temp_c", "ph", "percent"),
     [(25, 8.0, 5.38), (20, 7.0, 0.396), (15, 7.5, 0.859), (25, 7.0, 0.566), (30, 8.5, 20.3)],
 )
-def test_free_ammonia_is_that_of_the_published_table(temp_c: float, ph: float, percent: float) -> None:
+def test_free_ammonia_is_that_of_the_published_table(
+    temp_c: float, ph: float, percent: float
+) -> None:
     """Emerson et al. 1975, table of un-ionised ammonia in fresh water (from memory)."""
     assert 100 * free_ammonia_share(temp_c, ph) == pytest.approx(percent, rel=0.01)
 
 
 def test_warm_and_alkaline_water_is_changed_sooner() -> None:
-    """Ten times the free ammonia for each step of pH while there is little of it: the equation's own slope."""
+    """Ten times the free ammonia for each step of pH while there is little of it: the equation's
+    own slope.
+    """
     assert free_ammonia_share(24, 8) / free_ammonia_share(24, 7) == pytest.approx(10, rel=0.06)
     assert free_ammonia_share(30, 7.5) > 1.9 * free_ammonia_share(20, 7.5)
 
 
 def test_an_axolotl_in_eighty_litres() -> None:
-    """Common practice, no source: a third of filtered water every week or two; without a filter nearly all within the week."""
+    """Common practice, no source: a third of filtered water every week or two; without a filter
+    nearly all within the week.
+    """
     load = nitrogen_load(1.5, 0.105, 1.0)
     assert 7 <= change_interval(80, load, 9.0, 0.3) <= 21
     unfiltered = AMMONIA_MG_L / free_ammonia_share(18, 7.5)

@@ -1,4 +1,6 @@
-"""Acceptance checks of the ultraviolet and moisture notes: quadrature, ISO/CIE 17166, steam tables, reference libraries."""
+"""Acceptance checks of the ultraviolet and moisture notes: quadrature, ISO/CIE 17166, steam tables,
+reference libraries.
+"""
 
 import math
 
@@ -8,13 +10,26 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import integrate
 
-from husbandry.box.equipment import UV_LAMPS
 from husbandry.climate.daylight import day_length
 from husbandry.climate.mesh import mesh_transmission, oblique_transmission
 from husbandry.climate.spectrum import erythema_weight
-from husbandry.climate.tube import line_factor, line_factor_mesh, tube_distance, tube_geometry, tube_uvi
-from husbandry.climate.uv import UvSource, coverage, total_uvi, uv_age_share, uvi_at, uvi_with_spread
+from husbandry.climate.tube import (
+    line_factor,
+    line_factor_mesh,
+    tube_distance,
+    tube_geometry,
+    tube_uvi,
+)
+from husbandry.climate.uv import (
+    UvSource,
+    coverage,
+    total_uvi,
+    uv_age_share,
+    uvi_at,
+    uvi_with_spread,
+)
 from husbandry.climate.vapour import dew_point, rh_elsewhere, saturation_vapour_pressure
+from husbandry.enclosure.equipment import UV_LAMPS
 from husbandry.errors import NoSolutionError
 
 
@@ -33,9 +48,13 @@ def test_line_factor(x1: float, x2: float, h: float, y: float, g: float) -> None
     assert float(line_factor(x1, x2, h, y)) == pytest.approx(g, rel=1e-4)
 
 
-@given(x1=st.floats(-1, 0), length=st.floats(0.1, 1.5), h=st.floats(0.08, 1), y=st.floats(-0.5, 0.5))
+@given(
+    x1=st.floats(-1, 0), length=st.floats(0.1, 1.5), h=st.floats(0.08, 1), y=st.floats(-0.5, 0.5)
+)
 def test_line_factor_equals_quadrature(x1: float, length: float, h: float, y: float) -> None:
-    """Lambert: intensity per length ∝ sin of the angle from the axis; receiver cosine h/r; so the kernel is h ρ / r⁴."""
+    """Lambert: intensity per length ∝ sin of the angle from the axis; receiver cosine h/r; so the
+    kernel is h ρ / r⁴.
+    """
     rho = math.hypot(h, y)
     expected, _ = integrate.quad(lambda x: h * rho / (rho * rho + x * x) ** 2, x1, x1 + length)
     assert float(line_factor(x1, x1 + length, h, y)) == pytest.approx(expected, rel=1e-6)
@@ -46,19 +65,32 @@ def test_near_and_far_limits_of_a_tube() -> None:
     assert float(line_factor(-0.5, 0.5, 20)) == pytest.approx(1 / 400, rel=1e-2)
 
 
-def test_through_a_mesh_at_right_angles_to_the_tube() -> None:  # UV note: k .1, L 1.1, h .3: share .79408 by closed form
+def test_through_a_mesh_at_right_angles_to_the_tube() -> (
+    None
+):  # UV note: k .1, L 1.1, h .3: share .79408 by closed form
     one = np.array([-0.55]), np.array([0.55]), np.array([0.3])
-    assert float(line_factor_mesh(*one, 0.0, 0.1)[0] / line_factor(*one)[0]) == pytest.approx(0.79408, rel=1e-4)
-    assert float(line_factor_mesh(*one, 0.0, 0.0)[0]) == pytest.approx(float(line_factor(*one)[0]), rel=1e-6)
+    assert float(line_factor_mesh(*one, 0.0, 0.1)[0] / line_factor(*one)[0]) == pytest.approx(
+        0.79408, rel=1e-4
+    )
+    assert float(line_factor_mesh(*one, 0.0, 0.0)[0]) == pytest.approx(
+        float(line_factor(*one)[0]), rel=1e-6
+    )
 
 
 # UV note, section 3, mesh table: ray casting.
 @pytest.mark.parametrize(
     ("wire", "pitch", "shares"),
-    [(0.28, 1.49, (0.66, 0.64, 0.60, 0.51)), (0.63, 6.35, (0.81, 0.80, 0.77, 0.72)), (1.0, 12.7, (0.85, 0.84, 0.82, 0.78))],
+    [
+        (0.28, 1.49, (0.66, 0.64, 0.60, 0.51)),
+        (0.63, 6.35, (0.81, 0.80, 0.77, 0.72)),
+        (1.0, 12.7, (0.85, 0.84, 0.82, 0.78)),
+    ],
 )
 def test_mesh_at_angles(wire: float, pitch: float, shares: tuple[float, ...]) -> None:
-    found = [float(oblique_transmission(wire / pitch, math.tan(math.radians(a)), 0.0)) for a in (0, 30, 45, 60)]
+    found = [
+        float(oblique_transmission(wire / pitch, math.tan(math.radians(a)), 0.0))
+        for a in (0, 30, 45, 60)
+    ]
     assert found == pytest.approx(shares, abs=0.006)
     assert mesh_transmission(wire, pitch) == pytest.approx(shares[0], abs=0.006)
 
@@ -85,16 +117,25 @@ def test_distance_inverts_uvi(d: float, target: float) -> None:
 
 
 def tube(**changes: object) -> UvSource:
-    given_: dict[str, object] = {"lamp": UV_LAMPS["t5_12"], "x_m": 0.6, "y_m": 0.3, "z_m": 0.5, "length_m": 1.15}
+    given_: dict[str, object] = {
+        "lamp": UV_LAMPS["t5_12"],
+        "x_m": 0.6,
+        "y_m": 0.3,
+        "z_m": 0.5,
+        "length_m": 1.15,
+    }
     return UvSource(**{**given_, **changes})  # type: ignore[arg-type]
 
 
 def test_the_class_table_is_met_at_its_reference() -> None:
     assert float(uvi_at(tube(), np.array(0.6), 0.3, np.array(0.2))) == pytest.approx(2.7, rel=1e-6)
-    assert float(uvi_at(tube(reflector_gain=1.8), np.array(0.6), 0.3, np.array(0.2))) == pytest.approx(4.86, rel=1e-6)
+    assert float(
+        uvi_at(tube(reflector_gain=1.8), np.array(0.6), 0.3, np.array(0.2))
+    ) == pytest.approx(4.86, rel=1e-6)
 
 
-# UV note, section 4: distances for UVI 1 / 2 / 3 / 4.5 below a 1.15 m T5 tube of 10-12 %, bare: 65 / 39 / 27 / 19 cm.
+# UV note, section 4: distances for UVI 1 / 2 / 3 / 4.5 below a 1.15 m T5 tube of 10-12 %, bare: 65
+# / 39 / 27 / 19 cm.
 @pytest.mark.parametrize(("uvi", "cm"), [(1, 65), (2, 39), (3, 27), (4.5, 19)])
 def test_distances_of_the_lamp_table(uvi: float, cm: float) -> None:
     assert 100 * tube_distance(2.7, 0.3, 1.1, uvi) == pytest.approx(cm, abs=0.6)
@@ -105,10 +146,13 @@ def flood(**changes: object) -> UvSource:
     return UvSource(**{**given_, **changes})  # type: ignore[arg-type]
 
 
-# UV note, section 4: distances for UVI 1 / 2 / 3 / 4.5 under a metal halide flood, half angle 20°, source 5 cm behind its face: 81 / 56 / 45 / 35 cm.
+# UV note, section 4: distances for UVI 1 / 2 / 3 / 4.5 under a metal halide flood, half angle 20°,
+# source 5 cm behind its face: 81 / 56 / 45 / 35 cm.
 @pytest.mark.parametrize(("uvi", "cm"), [(1, 81), (2, 56), (3, 45), (4.5, 35)])
 def test_distances_under_a_flood(uvi: float, cm: float) -> None:
-    assert float(uvi_at(flood(), np.array(0.6), 0.3, np.array(1 - cm / 100))) == pytest.approx(uvi, rel=0.04)
+    assert float(uvi_at(flood(), np.array(0.6), 0.3, np.array(1 - cm / 100))) == pytest.approx(
+        uvi, rel=0.04
+    )
 
 
 def test_half_of_a_floods_index_lies_at_a_known_radius() -> None:
@@ -121,7 +165,9 @@ def test_half_of_a_floods_index_lies_at_a_known_radius() -> None:
 
 
 def test_a_mesh_dims_a_flood_by_its_open_area_on_the_axis() -> None:
-    bare, meshed = (float(uvi_at(flood(wire_share=k), np.array(0.6), 0.3, np.array(0.6))) for k in (0.0, 0.19))
+    bare, meshed = (
+        float(uvi_at(flood(wire_share=k), np.array(0.6), 0.3, np.array(0.6))) for k in (0.0, 0.19)
+    )
     assert meshed / bare == pytest.approx((1 - 0.19) ** 2)
 
 
@@ -134,7 +180,10 @@ def test_lamps_add_and_nothing_shines_upwards() -> None:
 
 def test_a_mesh_dims_more_towards_the_ends() -> None:
     bare, meshed = (
-        uvi_at(tube(length_m=0.9, x_m=0.0, wire_share=k), np.array([0.0, 0.9]), 0.3, np.full(2, 0.2)) for k in (0.0, 0.19)
+        uvi_at(
+            tube(length_m=0.9, x_m=0.0, wire_share=k), np.array([0.0, 0.9]), 0.3, np.full(2, 0.2)
+        )
+        for k in (0.0, 0.19)
     )
     middle, end = meshed / bare
     assert middle == pytest.approx(0.637, abs=0.006) and end == pytest.approx(
@@ -151,7 +200,7 @@ def test_spread_is_that_of_the_class() -> None:
 
 def test_coverage_of_a_tube_over_half_of_the_length() -> None:
     found = coverage((tube(length_m=0.85, x_m=0.45),), 1.5, 0.3, 0.2, 1.5, 4.0)
-    assert 0.3 < found.in_band < 0.65 and found.shade > 0.2 and found.strongest_uvi < 4
+    assert 0.3 < found.in_range < 0.65 and found.shade > 0.2 and found.strongest_uvi < 4
 
 
 @pytest.mark.parametrize(
@@ -199,19 +248,31 @@ def test_polar_day_and_night_are_results() -> None:
     assert day_length(80, "2026-06-21") == 24 and day_length(80, "2026-12-21") == 0
 
 
-@pytest.mark.parametrize(("kind", "cm"), [("compact_5", (17, 11, 8, 6)), ("compact_10", (28, 19, 15, 11))])
+@pytest.mark.parametrize(
+    ("kind", "cm"), [("compact_5", (17, 11, 8, 6)), ("compact_10", (28, 19, 15, 11))]
+)
 def test_compact_lamps_at_the_distances_of_the_lamp_table(kind: str, cm: tuple[int, ...]) -> None:
-    """UVI 1, 2, 3 and 4 below a bare compact lamp of the middle of its class (science note on ultraviolet, table of classes; from memory)."""
+    """UVI 1, 2, 3 and 4 below a bare compact lamp of the middle of its class (science note on
+    ultraviolet, table of classes; from memory).
+    """
     source = UvSource(UV_LAMPS[kind], 0.5, 0.3, 0.5)
     for wanted, distance in zip((1, 2, 3, 4), cm, strict=True):  # the table's are whole centimetres
-        found = [float(uvi_at(source, np.array(0.5), 0.3, np.array(0.5 - (distance + off) / 100))) for off in (-1.3, 1.3)]
+        found = [
+            float(uvi_at(source, np.array(0.5), 0.3, np.array(0.5 - (distance + off) / 100)))
+            for off in (-1.3, 1.3)
+        ]
         assert found[0] > wanted > found[1]
 
 
-def test_a_compact_lamp_leaves_most_of_a_box_dark() -> None:
-    """Coil lamps leave most of a 120 cm enclosure dark, a tube covers it (common practice, no source)."""
-    coil, tube = UvSource(UV_LAMPS["compact_10"], 0.3, 0.3, 0.5), UvSource(UV_LAMPS["t5_12"], 0.5, 0.3, 0.5, length_m=0.85)
-    shares = [coverage((source,), 1.2, 0.3, 0.2, 1.0, 4.0).in_band for source in (coil, tube)]
+def test_a_compact_lamp_leaves_most_of_an_enclosure_dark() -> None:
+    """Coil lamps leave most of a 120 cm enclosure dark, a tube covers it (common practice, no
+    source).
+    """
+    coil, tube = (
+        UvSource(UV_LAMPS["compact_10"], 0.3, 0.3, 0.5),
+        UvSource(UV_LAMPS["t5_12"], 0.5, 0.3, 0.5, length_m=0.85),
+    )
+    shares = [coverage((source,), 1.2, 0.3, 0.2, 1.0, 4.0).in_range for source in (coil, tube)]
     assert shares[0] < 0.3 < 0.6 < shares[1]
 
 
@@ -224,7 +285,13 @@ def test_saturation(t: float, pa: float) -> None:
 # Moisture note, section A1: psychrolib.
 @pytest.mark.parametrize(
     ("rh", "t", "there", "result"),
-    [(65, 24, 33, 38.5), (65, 24, 35, 34.5), (40, 24, 33, 23.7), (80, 24, 28, 63.1), (90, 22, 26, 70.8)],
+    [
+        (65, 24, 33, 38.5),
+        (65, 24, 35, 34.5),
+        (40, 24, 33, 23.7),
+        (80, 24, 28, 63.1),
+        (90, 22, 26, 70.8),
+    ],
 )
 def test_rh_elsewhere(rh: float, t: float, there: float, result: float) -> None:
     assert rh_elsewhere(rh, t, there) == pytest.approx(result, abs=0.3)
@@ -236,4 +303,6 @@ def test_condensing_air_is_saturated_not_more() -> None:
 
 @given(rh=st.floats(5, 100), t=st.floats(0, 45))
 def test_dew_point_inverts_saturation(rh: float, t: float) -> None:
-    assert saturation_vapour_pressure(dew_point(rh, t)) == pytest.approx(rh / 100 * saturation_vapour_pressure(t), rel=1e-6)
+    assert saturation_vapour_pressure(dew_point(rh, t)) == pytest.approx(
+        rh / 100 * saturation_vapour_pressure(t), rel=1e-6
+    )

@@ -6,11 +6,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from husbandry.diet.meals import meal_plans
+from husbandry.derivation import Z90
+from husbandry.feeding.meals import meal_plans
 from husbandry.growth.body import MASS_LN_SD, body_of, proportion
 from husbandry.growth.expected import expected
 from husbandry.species.library import find, library
-from husbandry.worked import Z90
 
 SPECIES = sorted(library())
 
@@ -25,14 +25,14 @@ def test_a_shell_of_127_mm_is_no_middle_of_a_stage() -> None:
     found = body_of(hermann, "juvenile", length_mm={"shell": 127})
     assert found.mass.how == "estimated" and found.length.how == "measured"
     assert 330 <= found.mass.value <= 620
-    assert found.mass.worked.low is not None and found.mass.worked.high is not None
-    assert found.mass.worked.low < found.mass.value < found.mass.worked.high
+    assert found.mass.derivation.low is not None and found.mass.derivation.high is not None
+    assert found.mass.derivation.low < found.mass.value < found.mass.derivation.high
     plans = meal_plans(
         hermann,
         "juvenile",
         mass_g=found.mass.value,
         body_length_m=0.127,
-        schools={},
+        approaches={},
         mass_how=found.mass.how,
     )
     assert any(one.name == "body mass, estimated from its length" for one in plans[0].grams.inputs)
@@ -61,26 +61,31 @@ def test_heavier_is_longer(share: float) -> None:
 
 def test_the_spread_is_half_as_much_again() -> None:
     found = body_of(find("Pogona vitticeps"), "adult", length_mm={"total": 480}).mass
-    assert found.worked.high is not None
-    assert found.worked.high / found.value == pytest.approx(math.exp(Z90 * MASS_LN_SD))
-    assert 1.4 <= found.worked.high / found.value <= 1.6
+    assert found.derivation.high is not None
+    assert found.derivation.high / found.value == pytest.approx(math.exp(Z90 * MASS_LN_SD))
+    assert 1.4 <= found.derivation.high / found.value <= 1.6
 
 
 def test_sexes_that_differ_have_other_masses() -> None:
     """Common practice, no source: a female sand boa of one length is far heavier than a male."""
     boa = find("Eryx colubrinus")
-    masses = {sex: body_of(boa, "adult", length_mm={"total": 500}, sex=sex).mass.value for sex in ("female", "male")}
+    masses = {
+        sex: body_of(boa, "adult", length_mm={"total": 500}, sex=sex).mass.value
+        for sex in ("female", "male")
+    }
     assert masses["female"] != pytest.approx(masses["male"], rel=0.02)
 
 
 def test_a_length_to_the_tail_tip_is_converted_by_the_proportion() -> None:
-    """A crested gecko of 20 cm was stored as 20 cm from snout to vent, and "needed" 90 x 90 x 110 cm."""
+    """A crested gecko of 20 cm was stored as 20 cm from snout to vent, and "needed" 90 x 90 x 110
+    cm.
+    """
     gecko = find("Correlophus ciliatus")
     share = proportion(gecko, "total")
     assert share is not None and 0.5 < share < 0.55
     found = body_of(gecko, "adult", length_mm={"total": 200}).length
     assert found.how == "converted" and found.value == pytest.approx(200 * share)
-    assert "snout-vent length" in found.worked.rule and found.worked.low is not None
+    assert "snout-vent length" in found.derivation.rule and found.derivation.low is not None
 
 
 def test_what_was_measured_stands() -> None:
@@ -93,7 +98,7 @@ def test_what_was_measured_stands() -> None:
 def test_of_what_nobody_knows_the_stage_decides() -> None:
     found = body_of(find("Correlophus ciliatus"), "adult")
     assert (found.mass.how, found.length.how) == ("typical", "typical")
-    assert "Nothing was measured" in found.mass.worked.rule
+    assert "Nothing was measured" in found.mass.derivation.rule
 
 
 @pytest.mark.parametrize("species", SPECIES)

@@ -1,4 +1,6 @@
-"""Curves through weights: known curves are found again, and an end that the weights do not show is not named."""
+"""Curves through weights: known curves are found again, and an end that the weights do not show is
+not named.
+"""
 
 import datetime as dt
 import math
@@ -6,7 +8,7 @@ import math
 import numpy as np
 import pytest
 
-from husbandry.growth.fitting import Weight, fit
+from husbandry.growth.fitting import WeightRecord, fit
 
 START = dt.date(2026, 1, 1)
 
@@ -15,7 +17,10 @@ def series(mass, days, noise=0.0, seed=1):
     """Weights of a known curve, with noise of the scale and the stomach."""
     chance = np.random.default_rng(seed)
     return [
-        Weight(on=START + dt.timedelta(days=int(day)), mass_g=float(mass(day) * math.exp(noise * chance.normal())))
+        WeightRecord(
+            on=START + dt.timedelta(days=int(day)),
+            mass_g=float(mass(day) * math.exp(noise * chance.normal())),
+        )
         for day in days
     ]
 
@@ -32,9 +37,14 @@ def logistic(day):
     return 500 / (1 + 30 * math.exp(-0.012 * day))
 
 
-@pytest.mark.parametrize(("curve", "family"), [(bertalanffy, "von Bertalanffy"), (gompertz, "Gompertz"), (logistic, "logistic")])
+@pytest.mark.parametrize(
+    ("curve", "family"),
+    [(bertalanffy, "von Bertalanffy"), (gompertz, "Gompertz"), (logistic, "logistic")],
+)
 def test_a_known_curve_is_found_again(curve, family):
-    """Three textbook equations (von Bertalanffy 1938, Gompertz 1825, Verhulst 1838; from memory), sampled without noise."""
+    """Three textbook equations (von Bertalanffy 1938, Gompertz 1825, Verhulst 1838; from memory),
+    sampled without noise.
+    """
     found = fit(series(curve, range(0, 900, 30)))
     assert found is not None
     assert found.family == family
@@ -43,7 +53,9 @@ def test_a_known_curve_is_found_again(curve, family):
 
 
 def test_weights_of_three_percent_noise_show_the_end():
-    """24 weights over two years, 3 % noise: 500 g within the science note's 1 % or so, and the right family far ahead."""
+    """24 weights over two years, 3 % noise: 500 g within the science note's 1 % or so, and the
+    right family far ahead.
+    """
     found = fit(series(bertalanffy, np.linspace(0, 900, 24), 0.03))
     assert found is not None and found.asymptote_g == pytest.approx(500, rel=0.05)
     assert found.family == "von Bertalanffy"
@@ -73,8 +85,10 @@ def test_order_does_not_matter():
     assert fit(weights) == fit(list(reversed(weights)))
 
 
-def test_the_band_covers_nine_of_ten():
-    """Weights to come, four months ahead of a fit, lie in the 90 % interval about nine times in ten."""
+def test_the_target_covers_nine_of_ten():
+    """Weights to come, four months ahead of a fit, lie in the 90 % interval about nine times in
+    ten.
+    """
     inside = total = 0
     for seed in range(40):
         found = fit(series(bertalanffy, range(0, 720, 30), 0.04, seed))
@@ -96,7 +110,10 @@ def test_the_same_as_the_reference_solver():
     days = np.array([(w.on - START).days for w in weights], dtype=float)
     logs = np.log([w.mass_g for w in weights])
     reference, _ = curve_fit(
-        lambda t, grown, b, k: np.log(grown) + 3 * np.log(1 - b * np.exp(-k * t)), days, logs, p0=(500, 0.75, 0.006)
+        lambda t, grown, b, k: np.log(grown) + 3 * np.log(1 - b * np.exp(-k * t)),
+        days,
+        logs,
+        p0=(500, 0.75, 0.006),
     )
     found = fit(weights)
     assert found is not None

@@ -1,4 +1,6 @@
-"""What an animal will weigh: on its own curve, its species’, or not at all; and what its weights say."""
+"""What an animal will weigh: on its own curve, its species’, or not at all; and what its weights
+say.
+"""
 
 import datetime as dt
 import math
@@ -7,7 +9,7 @@ import pytest
 
 from husbandry.growth.expected import VonBertalanffy, expected
 from husbandry.growth.findings import findings
-from husbandry.growth.fitting import Weight
+from husbandry.growth.fitting import WeightRecord
 from husbandry.growth.projection import Growth, crossing, growth_of
 from husbandry.species.library import find, library
 from husbandry.species.stages import DAYS_PER_MONTH
@@ -22,7 +24,12 @@ def ago(days):
 
 def of_its_kind(species, ages, born_on, factor=1.0):
     curve = expected(find(species)).usual
-    return [Weight(on=born_on + dt.timedelta(days=age), mass_g=factor * curve.mass_g(age / DAYS_PER_MONTH)) for age in ages]
+    return [
+        WeightRecord(
+            on=born_on + dt.timedelta(days=age), mass_g=factor * curve.mass_g(age / DAYS_PER_MONTH)
+        )
+        for age in ages
+    ]
 
 
 @pytest.mark.parametrize("profile", library().values(), ids=lambda profile: profile.slug)
@@ -35,7 +42,11 @@ def test_the_expected_curve_of_every_species_passes_its_own_marks(profile):
         assert kind.length_mm(adult.mass_g.typical) == pytest.approx(adult.length_mm.typical)
         assert kind.mass_of(kind.length_mm(kind.first_g * 2)) == pytest.approx(kind.first_g * 2)
         for age in (0, 3, 12, 60):
-            assert kind.slow.mass_g(age) <= kind.usual.mass_g(age) * 1.0001 <= kind.fast.mass_g(age) * 1.0002
+            assert (
+                kind.slow.mass_g(age)
+                <= kind.usual.mass_g(age) * 1.0001
+                <= kind.fast.mass_g(age) * 1.0002
+            )
 
 
 def test_age_of_is_the_inverse_of_the_curve():
@@ -51,7 +62,7 @@ def test_nothing_weighed_projects_nothing():
 
 def test_one_weight_rides_its_kinds_curve():
     profile = find(SKINK)
-    growth = growth_of(profile, "any", [Weight(on=TODAY, mass_g=60)])
+    growth = growth_of(profile, "any", [WeightRecord(on=TODAY, mass_g=60)])
     assert growth.basis == "its last weight"
     half_a_year = growth.mass(profile, TODAY + dt.timedelta(days=180))
     usual = expected(profile).usual
@@ -63,7 +74,11 @@ def test_one_weight_rides_its_kinds_curve():
 def test_many_weights_of_a_grown_one_show_it_grown():
     profile = find(SKINK)
     heavy = profile.adult_of("any").mass_g.typical
-    growth = growth_of(profile, "any", [Weight(on=ago(30 * n), mass_g=heavy * (1 + 0.01 * (n % 2))) for n in range(8)])
+    growth = growth_of(
+        profile,
+        "any",
+        [WeightRecord(on=ago(30 * n), mass_g=heavy * (1 + 0.01 * (n % 2))) for n in range(8)],
+    )
     assert growth.basis == "grown"
     later = growth.mass(profile, TODAY + dt.timedelta(days=3650))
     assert later is not None and later.usual == pytest.approx(heavy, rel=0.02)
@@ -78,10 +93,15 @@ def test_its_own_curve_speaks_where_it_shows_the_end_and_only_for_a_while_where_
 
 
 def test_a_pause_is_not_taken_for_the_end():
-    """Weights that level off at a third of the smallest grown one: the kind's curve goes on from there."""
+    """Weights that level off at a third of the smallest grown one: the kind's curve goes on from
+    there.
+    """
     profile = find(SKINK)
     low = profile.adult_of("any").mass_g.ends[0]
-    weights = [Weight(on=ago(30 * n), mass_g=low / 3 * (1 - 0.4 * math.exp(-0.5 * (14 - n)))) for n in range(14)]
+    weights = [
+        WeightRecord(on=ago(30 * n), mass_g=low / 3 * (1 - 0.4 * math.exp(-0.5 * (14 - n))))
+        for n in range(14)
+    ]
     growth = growth_of(profile, "any", weights)
     assert growth.basis != "its own weights"
     later = growth.mass(profile, TODAY + dt.timedelta(days=1500))
@@ -89,32 +109,47 @@ def test_a_pause_is_not_taken_for_the_end():
 
 
 def test_a_projection_survives_json():
-    growth = growth_of(find(SKINK), "any", of_its_kind(SKINK, range(30, 400, 30), dt.date(2025, 1, 1)), [(ago(10), 300.0)])
+    growth = growth_of(
+        find(SKINK),
+        "any",
+        of_its_kind(SKINK, range(30, 400, 30), dt.date(2025, 1, 1)),
+        [(ago(10), 300.0)],
+    )
     assert Growth.model_validate_json(growth.model_dump_json()) == growth
 
 
 def test_length_grows_with_mass_and_never_shrinks():
     profile = find(SKINK)
-    growth = growth_of(profile, "any", [Weight(on=TODAY, mass_g=100)], [(TODAY, 250.0)])
+    growth = growth_of(profile, "any", [WeightRecord(on=TODAY, mass_g=100)], [(TODAY, 250.0)])
     assert growth.length_mm(profile, 100) == pytest.approx(250)
     assert growth.length_mm(profile, 90) == pytest.approx(250)
     assert growth.length_mm(profile, 200) > 270
-    assert growth_of(profile, "any", [Weight(on=TODAY, mass_g=100)]).length_mm(profile, 200) is None
+    assert (
+        growth_of(profile, "any", [WeightRecord(on=TODAY, mass_g=100)]).length_mm(profile, 200)
+        is None
+    )
 
 
 def test_a_mass_is_reached_earliest_on_the_upper_edge():
     profile = find(SKINK)
-    growth = growth_of(profile, "any", [Weight(on=TODAY, mass_g=60)])
+    growth = growth_of(profile, "any", [WeightRecord(on=TODAY, mass_g=60)])
     early, usual, late = crossing(growth, profile, 150, TODAY, TODAY + dt.timedelta(days=4000))
     assert early is not None and usual is not None
     assert early <= usual and (late is None or usual <= late)
-    assert crossing(growth, profile, 1e6, TODAY, TODAY + dt.timedelta(days=4000)) == (None, None, None)
-    band = growth.mass(profile, usual)
-    assert band is not None and band.usual == pytest.approx(150, rel=0.01)
+    assert crossing(growth, profile, 1e6, TODAY, TODAY + dt.timedelta(days=4000)) == (
+        None,
+        None,
+        None,
+    )
+    interval = growth.mass(profile, usual)
+    assert interval is not None and interval.usual == pytest.approx(150, rel=0.01)
 
 
 def slugs(weights, born_on=None, species=SKINK):
-    return {finding.slug for finding in findings(find(species), "any", weights, born_on=born_on, today=TODAY)}
+    return {
+        finding.slug
+        for finding in findings(find(species), "any", weights, born_on=born_on, today=TODAY)
+    }
 
 
 @pytest.mark.parametrize(
@@ -122,15 +157,23 @@ def slugs(weights, born_on=None, species=SKINK):
     [(46.9, {"loss"}), (44.8, {"great loss"}), (49.0, set()), (55.0, set())],
 )
 def test_losses_are_told_from_the_median_of_the_earlier(last, said):
-    """−6.2 % is watched, −10.4 % goes to a veterinarian: common practice, no source (a gecko of 50 g)."""
-    weights = [Weight(on=ago(7 * (5 - n)), mass_g=m) for n, m in enumerate((50, 51, 49, 50, 50))]
-    found = slugs([*weights, Weight(on=TODAY, mass_g=last)], species="Eublepharis macularius")
+    """−6.2 % is watched, −10.4 % goes to a veterinarian: common practice, no source (a gecko of 50
+    g).
+    """
+    weights = [
+        WeightRecord(on=ago(7 * (5 - n)), mass_g=m) for n, m in enumerate((50, 51, 49, 50, 50))
+    ]
+    found = slugs([*weights, WeightRecord(on=TODAY, mass_g=last)], species="Eublepharis macularius")
     assert {slug for slug in found if "loss" in slug} == said
 
 
 def test_a_single_bad_weighing_does_not_move_the_baseline():
-    weights = [Weight(on=ago(7 * (5 - n)), mass_g=m) for n, m in enumerate((50, 50, 70, 50, 50))]
-    assert "loss" not in slugs([*weights, Weight(on=TODAY, mass_g=50)], species="Eublepharis macularius")
+    weights = [
+        WeightRecord(on=ago(7 * (5 - n)), mass_g=m) for n, m in enumerate((50, 50, 70, 50, 50))
+    ]
+    assert "loss" not in slugs(
+        [*weights, WeightRecord(on=TODAY, mass_g=50)], species="Eublepharis macularius"
+    )
 
 
 def test_growth_as_usual_says_nothing():
@@ -143,7 +186,11 @@ def test_too_fast_too_slow_and_none_are_each_said():
     usual = expected(profile).usual
     start = usual.mass_g(4)
     gain = usual.mass_g(6) - start
-    two = lambda g: [Weight(on=ago(61), mass_g=start), Weight(on=TODAY, mass_g=start + g)]  # noqa: E731
+
+    def two(gained_g: float) -> list[WeightRecord]:
+        first = WeightRecord(on=ago(61), mass_g=start)
+        return [first, WeightRecord(on=TODAY, mass_g=start + gained_g)]
+
     assert "fast" in slugs(two(8 * gain))
     assert "slow" in slugs(two(0.1 * gain))
     assert "no gain" in slugs(two(0.0))
@@ -154,7 +201,7 @@ def test_far_from_its_age_is_said_with_what_it_usually_means():
     born = ago(365)
     month = 365 / DAYS_PER_MONTH
     kind = expected(find(SKINK))
-    light = [Weight(on=TODAY, mass_g=kind.slow.mass_g(month) / 2)]
-    heavy = [Weight(on=TODAY, mass_g=kind.fast.mass_g(month) * 1.5)]
+    light = [WeightRecord(on=TODAY, mass_g=kind.slow.mass_g(month) / 2)]
+    heavy = [WeightRecord(on=TODAY, mass_g=kind.fast.mass_g(month) * 1.5)]
     assert slugs(light, born) == {"behind its age"}
     assert slugs(heavy, born) == {"ahead of its age"}

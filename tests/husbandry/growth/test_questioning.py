@@ -1,4 +1,6 @@
-"""Slips of the scale and the tape are asked about with the likely meaning; what is merely unusual passes."""
+"""Slips of the scale and the tape are asked about with the likely meaning; what is merely unusual
+passes.
+"""
 
 import datetime as dt
 
@@ -56,8 +58,13 @@ def test_an_inch_for_a_centimetre_is_asked_about():
 
 @pytest.mark.parametrize(
     ("born", "asked", "refused"),
-    [(dt.date(2027, 1, 1), True, True), (dt.date(1970, 1, 1), True, False), (dt.date(1700, 1, 1), True, True), (dt.date(2010, 1, 1), False, False)],
-)  # fmt: skip
+    [
+        (dt.date(2027, 1, 1), True, True),
+        (dt.date(1970, 1, 1), True, False),
+        (dt.date(1700, 1, 1), True, True),
+        (dt.date(2010, 1, 1), False, False),
+    ],
+)
 def test_impossible_ages_are_asked_about(born, asked, refused):
     doubt = question_birth(born, SKINK, today=TODAY)
     assert (doubt is not None) == asked and (doubt is not None and doubt.refused) == refused
@@ -74,5 +81,7 @@ def test_none_of_a_usual_life_is_asked_about():
             grams = kind.usual.mass_g(months)
             born = TODAY - dt.timedelta(days=round(months * 30.44))
             entry = read(f"{grams:.4f} g", Kind.MASS)
-            doubt = question_mass(entry, profile, "any", on=TODAY, length_mm=kind.length_mm(grams), born_on=born)
+            doubt = question_mass(
+                entry, profile, "any", on=TODAY, length_mm=kind.length_mm(grams), born_on=born
+            )
             assert doubt is None, (profile.species, months, doubt)

@@ -28,9 +28,13 @@ def born(months: float) -> dt.date:
         (None, 1, None, "newborn", "mass"),
     ],
 )
-def test_the_body_decides(months: float | None, mass: float | None, length: float | None, stage: str, decided_by: str) -> None:
+def test_the_body_decides(
+    months: float | None, mass: float | None, length: float | None, stage: str, decided_by: str
+) -> None:
     lengths: dict[LengthKind, float] = {"total": length} if length else {}
-    found = stage_of(SKINK, today=TODAY, born_on=born(months) if months else None, mass_g=mass, length_mm=lengths)
+    found = stage_of(
+        SKINK, today=TODAY, born_on=born(months) if months else None, mass_g=mass, length_mm=lengths
+    )
     assert (found.slug, found.decided_by) == (stage, decided_by)
 
 
@@ -44,24 +48,39 @@ def test_the_body_decides(months: float | None, mass: float | None, length: floa
     ],
 )
 def test_disagreement_is_a_finding(months: float, mass: float, length: float, finding: str) -> None:
-    found = stage_of(SKINK, today=TODAY, born_on=born(months), mass_g=mass, length_mm={"total": length})
+    found = stage_of(
+        SKINK, today=TODAY, born_on=born(months), mass_g=mass, length_mm={"total": length}
+    )
     assert finding in {f.slug for f in found.findings}
     assert all(f.text for f in found.findings)
 
 
 def test_agreement_finds_nothing() -> None:
-    assert stage_of(SKINK, today=TODAY, born_on=born(12), mass_g=250, length_mm={"total": 400}).findings == ()
+    assert (
+        stage_of(
+            SKINK, today=TODAY, born_on=born(12), mass_g=250, length_mm={"total": 400}
+        ).findings
+        == ()
+    )
 
 
 def test_an_unknown_animal_is_planned_as_an_adult_and_says_so() -> None:
     found = stage_of(SKINK, today=TODAY)
-    assert (found.slug, found.decided_by) == ("adult", "nothing") and found.findings[0].slug == "nothing known"
+    assert (found.slug, found.decided_by) == ("adult", "nothing") and found.findings[
+        0
+    ].slug == "nothing known"
 
 
 def test_the_stage_shows_its_working() -> None:
-    worked = stage_of(SKINK, today=TODAY, born_on=born(12), mass_g=155, length_mm={"total": 390}).worked
-    assert worked is not None and (worked.value, worked.unit) == (155, "g") and worked.sources
-    assert {i.name: i.text for i in worked.inputs if i.text} == {
+    derivation = stage_of(
+        SKINK, today=TODAY, born_on=born(12), mass_g=155, length_mm={"total": 390}
+    ).derivation
+    assert (
+        derivation is not None
+        and (derivation.value, derivation.unit) == (155, "g")
+        and derivation.sources
+    )
+    assert {i.name: i.text for i in derivation.inputs if i.text} == {
         "mass says": "juvenile or sub-adult",
         "length says": "sub-adult",
         "age says": "sub-adult",

@@ -34,5 +34,6 @@ class Command(BaseCommand):
         finally:
             part.unlink(missing_ok=True)
         self.stdout.write(
-            f"{target}: {target.stat().st_size / 1e6:.2f} MB. It holds private data: keep it as you keep the database."
+            f"{target}: {target.stat().st_size / 1e6:.2f} MB. It holds private data: keep it as you"
+            " keep the database."
         )

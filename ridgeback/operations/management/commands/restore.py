@@ -16,20 +16,35 @@ class Command(BaseCommand):
 
     def add_arguments(self, parser: CommandParser) -> None:
         parser.add_argument("file")
-        parser.add_argument("--replace", action="store_true", help="throw away what the database holds")
+        parser.add_argument(
+            "--replace", action="store_true", help="throw away what the database holds"
+        )
 
     def handle(self, *args: Any, **options: Any) -> None:
         source = Path(options["file"])
         if not source.is_file():
             raise CommandError(f"{source} is not there.")
-        run(["pg_restore", "--list", str(source)])  # a file that is no backup is refused before anything goes
+        run(
+            ["pg_restore", "--list", str(source)]
+        )  # a file that is no backup is refused before anything goes
         held = connection.introspection.table_names()
         if held and not options["replace"]:
-            raise CommandError("This database holds tables already. Restore into an empty one, or say --replace.")
+            raise CommandError(
+                "This database holds tables already. Restore into an empty one, or say --replace."
+            )
         name = connection.settings_dict["NAME"]
         connection.close()
         clean = ["--clean", "--if-exists"] if held else []
         run(
-            ["pg_restore", "--exit-on-error", "--single-transaction", "--no-owner", *clean, f"--dbname={name}", str(source)], name
+            [
+                "pg_restore",
+                "--exit-on-error",
+                "--single-transaction",
+                "--no-owner",
+                *clean,
+                f"--dbname={name}",
+                str(source),
+            ],
+            name,
         )
         self.stdout.write(f"Restored {source}.")

@@ -1,0 +1,45 @@
+"""Candidates for the water that it swims in: a heater, another one, or its thermostat."""
+
+from collections.abc import Iterator
+
+from husbandry.advise.context import Candidate, ChangeContext, item_patch
+from husbandry.predict.pool_water import heater_for
+from husbandry.species.needs import NeedKey
+
+STEP_C = 0.5
+"""To which a water heater's thermostat is set (common practice) [°C]."""
+
+
+def candidates(context: ChangeContext) -> Iterator[Candidate]:
+    """What could put the water right, where there is a pool."""
+    wrong, pool_day = context.wrong(NeedKey.WATER_DAY), context.prediction.pool_day
+    if not wrong or pool_day is None:
+        return
+    aim = round(context.aim(NeedKey.WATER_DAY) / STEP_C) * STEP_C
+    pool = pool_day.item
+    watts = heater_for(pool_day, aim)
+    if pool.heater_w and pool.held_c is not None:
+        strong = watts is not None and watts <= pool.heater_w
+        if (wrong > 0 and aim < pool.held_c) or (wrong < 0 and strong):
+            changed = pool.model_copy(update={"held_c": aim})
+            yield Candidate(
+                "water_set",
+                pool,
+                {"set_c": aim, "from_c": pool.held_c},
+                "move",
+                item_patch(context.request, changed),
+                "The heater's thermostat at the middle of the band, in half degrees.",
+                abs(aim - pool.held_c) / 10,
+            )
+    if wrong < 0 and watts is not None and watts > (pool.heater_w or 0.0):
+        changed = pool.model_copy(update={"heater_w": watts, "held_c": aim})
+        yield Candidate(
+            "water_heater",
+            pool,
+            {"to_w": watts, "set_c": aim},
+            "buy",
+            item_patch(context.request, changed),
+            "The least power of those that heaters are sold in whose four fifths hold the water at"
+            " the middle of the band all day, on the pool's heat balance.",
+            watts / 100,
+        )

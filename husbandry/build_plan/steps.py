@@ -1,0 +1,376 @@
+"""Building a planned enclosure: the steps in their order with their waits, to the day it may move
+in. Method: docs/methods/build-plan.md.
+
+Durations are from memory or common practice: the label on the tin wins.
+"""
+
+import datetime as dt
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import NamedTuple
+
+from husbandry.documents.request import Request
+from husbandry.items.furnishings import PlantedItem, Pool, Slab
+
+SEALANT_MM = 4.0
+"""Depth of a usual seam [mm]."""
+
+
+LACQUER_DAYS, ROOTING_DAYS, CREW_DAYS, RUN_DAYS, HOLDS_WATER_DAYS, CYCLE_DAYS = 7, 21, 28, 7, 7, 35
+RENDER_DAYS, GROUT_DAYS = 18, 3
+"""Of curing, rooting, settling and running, of a seam that holds water, of a filter that comes
+alive; of cement and of set tiles; middle of their ranges
+(moisture note, B4: from memory and common practice) [days].
+"""
+WORDS: dict[str, tuple[str, str, str]] = {
+    "stand": (
+        "Set up the stand, level and anchored",
+        "spirit level, screws for the wall",
+        "Two people lift; mind pipes and cables in the wall.",
+    ),
+    "strip": (
+        "Strip, disinfect, rinse and dry",
+        "veterinary disinfectant, gloves",
+        (
+            "Gloves and air; never two cleaners together. What cannot be disinfected goes, and old"
+            " heat mats are never used again."
+        ),
+    ),
+    "holes": (
+        "Drill holes for cables and vents",
+        "drill, file, grommets",
+        "Goggles; unplug what hangs near.",
+    ),
+    "foam": (
+        "Foam and carve a background",
+        "foam, knife",
+        "Gloves and open windows, no layer over 4 cm; a dust mask when carving.",
+    ),
+    "render": (
+        "Render with cement, and leach it",
+        "render, brush, pH strips",
+        (
+            "Gloves and goggles, wet cement burns; a mask for its dust. Rinsed until the water"
+            " stays below pH 8.5."
+        ),
+    ),
+    "tiles": (
+        "Set tiles, and grout them",
+        "tile adhesive, grout, spacers",
+        "Gloves; a mask and goggles when cutting.",
+    ),
+    "coat": (
+        "Coat timber or background, twice",
+        "waterborne lacquer, brush",
+        "Open windows; cured is when nothing smells, whatever the tin says.",
+    ),
+    "seal": (
+        "Seal the seams",
+        "sealant without fungicide, gun, tape",
+        "Gloves and open windows: it gives off acid until it is cured.",
+    ),
+    "wire": (
+        "Hang lamps, guards, thermostats, timers",
+        "screwdriver, cable clips, drip loops",
+        "Unplugged while working; fixed wiring is a licensed electrician’s.",
+    ),
+    "test": (
+        "Test the electrics and each thermostat",
+        "second thermometer, warm hand",
+        "Residual current by its button; stand by while it first warms.",
+    ),
+    "supports": (
+        "Set stones and platforms on supports",
+        "blocks, aquarium sealant",
+        "From the floor: what a digger can undermine falls on it.",
+    ),
+    "drain": (
+        "Lay the drained layer and its mesh",
+        "expanded clay, mesh",
+        "Rinse it first: its dust is for no lung.",
+    ),
+    "substrate": (
+        "Fill the substrate layer by layer",
+        "bucket, scoop, water",
+        "Wetted and pressed; damp it before pouring, for dust. Lift in halves.",
+    ),
+    "cover": ("Lay the substrate", "", ""),
+    "plants": (
+        "Rinse and plant",
+        "washed plants, two weeks from the shop",
+        "Known, harmless species only; free of sprays.",
+    ),
+    "crew": ("Let the clean-up crew in", "springtails, woodlice, leaves", ""),
+    "fill": (
+        "Fill it, and look for leaks for a day",
+        "hose, conditioner, a rule at the level",
+        "A litre weighs a kilogram: stand and floor first. Mains above and drip loops, hands dry.",
+    ),
+    "cycle": (
+        "Let its filter come alive",
+        "test kit, a little food or ammonia",
+        "Ready is a week with no ammonia and no nitrite, never a date.",
+    ),
+    "furniture": (
+        "Put in hides, branches and water",
+        "",
+        "Wedge or screw: nothing may roll or fall.",
+    ),
+    "run": ("Let it run: heat, light, mist, timers", "", "Look in every day; smell it."),
+    "commission": ("Commissioning check", "thermometers, hygrometer, UV meter", ""),
+    "move in": (
+        "Move it in, and leave it a week",
+        "",
+        (
+            "A new animal after 30 to 90 days of quarantine, unless this enclosure is simple and is"
+            " its quarantine. Hands washed before and after."
+        ),
+    ),
+}
+"""Title, tools and caution of each step."""
+
+
+def sealant_days(depth_mm: float, *, cold_or_dry: bool = False) -> float:
+    """How long acetoxy sealant cures through: (d/3)² days, a day at the least, twice that below 15
+    °C or 30 % (from memory; the label wins) [days].
+    """
+    return max((depth_mm / 3) ** 2, 1.0) * (2 if cold_or_dry else 1)
+
+
+@dataclass(frozen=True)
+class Choices:
+    """What the keeper says of the build."""
+
+    second_hand: bool = False
+    coated: bool = False
+    """Timber is lacquered, or a background of foam is made and coated."""
+    foam: bool = False
+    rendered: bool = False
+    """A background is rendered with cement."""
+    tiled: bool = False
+    """Tiles are set in adhesive, not laid loose."""
+    planted: bool = False
+    """Live plants are to root before it moves in."""
+    crew: bool = False
+    """A clean-up crew is to settle."""
+
+
+class ItemShift(NamedTuple):
+    """How far a thing is moved."""
+
+    name: str
+    right_m: float
+    back_m: float
+    up_m: float
+
+
+class BuildTask(NamedTuple):
+    """A step of the build."""
+
+    slug: str
+    title: str
+    hours: float
+    """Of work."""
+    wait_days: float
+    """After the work, until the next step may begin."""
+    after: tuple[str, ...]
+    tools: str
+    caution: str
+    what: str = ""
+    """Of what, where the title does not say it."""
+    shifts: tuple[ItemShift, ...] = ()
+    """Of what is moved."""
+
+
+@dataclass(frozen=True)
+class BuildStep:
+    """A step with its days."""
+
+    task: BuildTask
+    begin: dt.date
+    ready: dt.date
+    """When what follows it may begin."""
+    slack_days: int
+    """By which it may slip without moving the last day."""
+    done_on: dt.date | None = None
+
+    @property
+    def critical(self) -> bool:
+        """It decides the last day."""
+        return self.slack_days == 0
+
+
+@dataclass(frozen=True)
+class Build:
+    """All of it."""
+
+    steps: tuple[BuildStep, ...]
+    move_in: dt.date
+    """The earliest day."""
+
+    @property
+    def critical(self) -> tuple[BuildStep, ...]:
+        """The steps that decide the day."""
+        return tuple(step for step in self.steps if step.critical)
+
+
+def is_slow(request: Request) -> bool:
+    """What cures in its room takes twice as long: cold, or dry."""
+    return request.room.night_c < 15 or request.room.rh_pct < 30
+
+
+def is_tank(request: Request) -> bool:
+    """It is full of the water that its animals live in."""
+    return any(profile.habit == "aquatic" for profile in request.profiles.values()) and any(
+        isinstance(item, Pool) for item in request.items
+    )
+
+
+def tasks_of(request: Request, choices: Choices) -> tuple[BuildTask, ...]:
+    """The steps of this enclosure, in an order in which they can be done."""
+    enclosure = request.enclosure
+    slow, loose, drained, tank = (
+        is_slow(request),
+        enclosure.substrate.is_loose,
+        enclosure.substrate.is_drained,
+        is_tank(request),
+    )
+    timber = any(
+        getattr(enclosure.panels, side) == "wood" for side in ("back", "left", "right", "bottom")
+    )
+    stones = any(isinstance(item, Slab) for item in request.items)
+    pools = [item for item in request.items if isinstance(item, Pool)]
+    heats = any(item.warms or item.is_uv for item in request.items)
+    found: list[BuildTask] = []
+
+    def add(slug: str, hours: float, wait: float, after: tuple[str, ...] = ()) -> None:
+        known = {task.slug for task in found}
+        title, tools, caution = WORDS[slug]
+        found.append(
+            BuildTask(
+                slug,
+                title,
+                hours,
+                wait,
+                tuple(one for one in after if one in known),
+                tools,
+                caution,
+            )
+        )
+
+    add("stand", 2, 0)
+    if choices.second_hand:
+        add("strip", 3, 2)
+    add("holes", 1, 0, ("strip",))
+    if choices.foam:
+        add("foam", 4, 1, ("strip", "holes"))
+    if choices.rendered:
+        add("render", 3, RENDER_DAYS * (2 if slow else 1), ("strip", "holes", "foam"))
+    if choices.coated:
+        add("coat", 2, LACQUER_DAYS * (2 if slow else 1), ("strip", "holes", "foam", "render"))
+    if timber or tank or enclosure.wetting is not None:
+        cures = sealant_days(SEALANT_MM, cold_or_dry=slow)
+        add(
+            "seal",
+            1.5,
+            max(cures, HOLDS_WATER_DAYS) if tank else cures,
+            ("strip", "holes", "foam", "render", "coat"),
+        )
+    if heats:
+        add("wire", 3, 0, ("stand", "holes", "foam", "render", "coat", "seal"))
+        add("test", 1, 0, ("wire",))
+    if choices.tiled and enclosure.substrate.material == "tile":
+        add("tiles", 3, GROUT_DAYS * (2 if slow else 1), ("seal", "coat"))
+    if stones:
+        add("supports", 1, 0, ("stand", "seal", "coat", "tiles"))
+    if drained:
+        add("drain", 0.5, 0, ("seal", "supports"))
+    add(
+        "substrate" if loose else "cover",
+        2 if loose else 0.3,
+        1 if loose else 0,
+        # The bare enclosure is finished before anything is poured or laid in it.
+        (
+            "stand",
+            "strip",
+            "holes",
+            "foam",
+            "render",
+            "coat",
+            "seal",
+            "supports",
+            "drain",
+            "wire",
+            "tiles",
+        ),
+    )
+    laid = "substrate" if loose else "cover"
+    if choices.planted or any(isinstance(item, PlantedItem) for item in request.items):
+        add("plants", 1.5, ROOTING_DAYS if choices.planted else 0, (laid,))
+    if choices.crew or enclosure.substrate.crew:
+        add("crew", 0.3, CREW_DAYS, (laid, "plants"))
+    add("furniture", 1, 0, (laid, "plants"))
+    if pools:
+        add("fill", 1, 1, ("seal", laid, "furniture"))
+        if any(pool.filter_l_h is not None for pool in pools):
+            add("cycle", 0.5, CYCLE_DAYS, ("fill",))
+    add("run", 0.5, RUN_DAYS, ("test", "furniture", "plants", "fill"))
+    add("commission", 2, 2, ("run", "crew", "cycle"))
+    add("move in", 0.5, 0, ("commission",))
+    return tuple(found)
+
+
+def schedule(
+    tasks: tuple[BuildTask, ...],
+    start: dt.date,
+    done: Mapping[str, dt.date] | None = None,
+    hours_a_day: float = 4.0,
+    *,
+    today: dt.date | None = None,
+) -> Build:
+    """The days of each step: as early as its forerunners allow, and how far it may slip.
+
+    Parameters
+    ----------
+    done : mapping, optional
+        Steps that were done, and on which day: what follows them moves with it.
+    hours_a_day : float
+        That the keeper works [h].
+    today : date, optional
+        What is not done yet is not planned for days that are gone.
+
+    Notes
+    -----
+    A step takes whole days of work and whole days of waiting, rounded up. The critical path is what
+    has no slack.
+    """
+    done = done or {}
+    gone = max((today - start).days, 0) if today is not None else 0
+    begins: dict[str, int] = {}
+    readies: dict[str, int] = {}
+    for task in tasks:
+        earliest = max([*(readies[one] for one in task.after), gone])
+        lasts = math.ceil(task.hours / hours_a_day - 1e-9) - 1 + math.ceil(task.wait_days - 1e-9)
+        if task.slug in done:
+            finished = (done[task.slug] - start).days
+            begins[task.slug], readies[task.slug] = (
+                finished,
+                finished + math.ceil(task.wait_days - 1e-9),
+            )
+        else:
+            begins[task.slug], readies[task.slug] = earliest, earliest + lasts
+    last = readies[tasks[-1].slug]
+    latest = {task.slug: last for task in tasks}
+    for task in reversed(tasks):
+        for one in task.after:
+            latest[one] = min(
+                latest[one], latest[task.slug] - (readies[task.slug] - begins[task.slug])
+            )
+    steps = []
+    for task in tasks:
+        begin, ready = begins[task.slug], readies[task.slug]
+        slack = max(latest[task.slug] - ready, 0)
+        days = start + dt.timedelta(days=begin), start + dt.timedelta(days=ready)
+        steps.append(BuildStep(task, *days, slack, done.get(task.slug)))
+    return Build(tuple(steps), start + dt.timedelta(days=last))

@@ -1,1 +1,0 @@
-"""What is to be done today: the duties of an enclosure, and which of them are due."""

@@ -1,0 +1,157 @@
+"""What enclosures draw, each and together, without running their days: for a room of many.
+
+Method: docs/methods/day-forecast.md.
+"""
+
+from collections.abc import Mapping
+from typing import NamedTuple
+
+from husbandry.climate.room import circuit_share
+from husbandry.derivation import Derivation, DerivationInput, Document, Source
+from husbandry.documents.request import Request
+from husbandry.items.furnishings import Pool
+from husbandry.methods import find, working
+from husbandry.plan.plan import prediction_of
+from husbandry.predict.predict import DAY_HOUR, heat_model_of
+
+MONTH_DAYS = 30.4
+_SOURCE = Source(kind="design choice", text="timers and thermostats of the plans, in steady state")
+
+
+class PowerDraw(Document):
+    """What an enclosure draws, without running its day: for many enclosures at once."""
+
+    load_w: float
+    """Everything at once [W]."""
+    mean_w: float
+    """Over a day, after timers and thermostats in steady state [W]."""
+    by_day_w: float
+    """Mean while it is day (13:00) [W]."""
+
+
+def power_of(request: Request) -> PowerDraw:
+    """Power of an enclosure from its steady day and night, at a thirtieth of the cost of `day_of`.
+
+    What a thermostat gives more while it warms up, some 15 %, is not included.
+    """
+    prediction = prediction_of(request)
+    load = mean = by_day = 0.0
+    shares: dict[str, float] = {}
+    for steady in (prediction.night, prediction.day):
+        if steady is not None:
+            shares |= {
+                lamp.item_id: float(duty)
+                for lamp, duty in zip(steady.heat_model.lamps, steady.duties, strict=True)
+            }
+    for lamp in heat_model_of(
+        request, None, request.room.day_c, prediction.position, prediction.learned
+    ).lamps:
+        item = request.item(lamp.item_id)
+        hours = item.hours_a_day
+        share = shares.get(lamp.item_id, 1.0)
+        load += lamp.power_w
+        mean += lamp.power_w * share * hours / 24
+        by_day += lamp.power_w * share * item.lit_at(DAY_HOUR)
+    heated = any(isinstance(item, Pool) and item.heater_w for item in request.items)
+    if heated and prediction.pool_day is not None and prediction.pool_day.pool.heater_w:
+        mean_heater = prediction.pool_day.day.heater_wh / 24
+        load, mean, by_day = (
+            load + prediction.pool_day.pool.heater_w,
+            mean + mean_heater,
+            by_day + mean_heater,
+        )
+    return PowerDraw(load_w=load, mean_w=mean, by_day_w=by_day)
+
+
+class CircuitLoad(NamedTuple):
+    """What hangs on one outlet, strip or circuit."""
+
+    name: str
+    enclosures: tuple[str, ...]
+    load: Derivation
+    """Everything at once [W]."""
+    share: Derivation
+    """Of what it may carry for hours [1]."""
+
+
+def hung_on(
+    loads_w: Mapping[str, float], where: Mapping[str, str], volts: float, amps: float
+) -> tuple[CircuitLoad, ...]:
+    """What each outlet or circuit carries, the fullest first.
+
+    Parameters
+    ----------
+    loads_w : mapping
+        What each enclosure draws at the most, by its name [W].
+    where : mapping
+        What each enclosure hangs on; enclosures that are not in it, or on nothing, are left out.
+    """
+    method = find("circuit_share")
+    found = []
+    for name in {on for on in where.values() if on}:
+        enclosures = {
+            enclosure: load for enclosure, load in loads_w.items() if where.get(enclosure) == name
+        }
+        given = tuple(
+            DerivationInput(name=enclosure, value=load, unit="W")
+            for enclosure, load in enclosures.items()
+        )
+        rule = "The sum of everything that can be on at once there, thermostats wide open."
+        load = Derivation(
+            value=sum(enclosures.values()), unit="W", rule=rule, inputs=given, sources=(_SOURCE,)
+        )
+        arguments: dict[str, float | str] = {"power_w": load.value, "volts": volts, "amps": amps}
+        share = working(method, arguments, circuit_share(load.value, volts, amps))
+        found.append(CircuitLoad(name, tuple(enclosures), load, share))
+    return tuple(sorted(found, key=lambda hung: (-hung.load.value, hung.name)))
+
+
+class HouseholdPower(NamedTuple):
+    """What several enclosures draw."""
+
+    load: Derivation
+    """Everything at once [W]."""
+    mean: Derivation
+    """Over a day [W]."""
+    by_day_w: float
+    """Mean while it is day [W]."""
+    month: Derivation
+    """Energy [kWh]."""
+
+
+def together(enclosures: Mapping[str, PowerDraw]) -> HouseholdPower:
+    """The sums over enclosures, by their names, each with its derivation."""
+
+    def total(name: str, rule: str) -> Derivation:
+        given = tuple(
+            DerivationInput(name=enclosure, value=getattr(seen, name), unit="W")
+            for enclosure, seen in enclosures.items()
+        )
+        return Derivation(
+            value=sum(getattr(seen, name) for seen in enclosures.values()),
+            unit="W",
+            rule=rule,
+            inputs=given,
+            sources=(_SOURCE,),
+        )
+
+    mean = total(
+        "mean_w",
+        "The sum of what each enclosure draws on average: power × share that its thermostat leaves"
+        " on × hours of its timer ÷ 24 h.",
+    )
+    month = Derivation(
+        value=mean.value * 24 * MONTH_DAYS / 1000,
+        unit="kWh",
+        rule="Average power × 24 h × days of a month ÷ 1000.",
+        inputs=(
+            DerivationInput(name="average power", value=mean.value, unit="W"),
+            DerivationInput(name="days of a month", value=MONTH_DAYS, unit="d"),
+        ),
+        sources=(_SOURCE,),
+        would_change=(
+            "A thermostat gives some 15 % more while an enclosure warms up; it is not in here."
+        ),
+    )
+    load = total("load_w", "The sum of everything that can be on at once, thermostats wide open.")
+    return HouseholdPower(load, mean, sum(seen.by_day_w for seen in enclosures.values()), month)

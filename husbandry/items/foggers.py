@@ -1,0 +1,53 @@
+"""Foggers."""
+
+from collections.abc import Iterator
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from husbandry.errors import Problem
+from husbandry.items.base import Surroundings, Timed, Times
+from husbandry.items.fields import PLACE, TIMER, ItemField
+from husbandry.quantity import Kind, PlausibleRange
+
+FOG_L_H = PlausibleRange((0.02, 0.5), (0.001, 2.0))
+"""What foggers for enclosures turn into fog in an hour (common practice) [l/h]."""
+
+
+class Fogger(Timed):
+    """Cold fog from water, by a timer."""
+
+    kind: Literal["fogger"] = "fogger"
+    l_per_h: Annotated[float, Field(gt=0, le=2)]
+    """Water that it turns into fog [l/h]."""
+
+    fields = (
+        *PLACE,
+        ItemField(
+            "l_per_h",
+            "Water an hour",
+            Kind.VOLUME,
+            plausible=FOG_L_H,
+            what="fogger’s water an hour",
+        ),
+        *TIMER,
+    )
+    group = "Moisture"
+    stem = "fogger"
+
+    @classmethod
+    def begin(cls, kind: str, around: Surroundings, times: Times) -> dict[str, Any] | None:
+        """Set a new one in a corner, for two hours of the morning."""
+        place = [0.05, 0.05, round(around.substrate_m, 3)]
+        return {"kind": kind, "at_m": place, "l_per_h": 0.1, "on": "07:00", "off": "09:00"}
+
+    @property
+    def name(self) -> str:
+        """What keepers call it."""
+        return "fogger"
+
+    def problems(self, at: str, around: Surroundings) -> Iterator[Problem]:
+        """It runs by the clock: fog all day soaks an enclosure."""
+        yield from super().problems(at, around)
+        if self.on is None and self.off is None:
+            yield Problem(f"{at}/on", "a fogger needs the times between which it runs")

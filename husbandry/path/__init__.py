@@ -1,1 +1,0 @@
-"""What is coming: an animal's body on a day to come, its life as ribbons, the enclosures it will fill, and the next twelve months of a household."""

@@ -1,0 +1,462 @@
+"""What a keeper should know beside the numbers: findings, dangers, the usual cautions."""
+
+from husbandry.advise import ChangeContext, safety
+from husbandry.advise.panels_and_mats import brings_hazard, emitters, heater_stem, lamp_place
+from husbandry.documents.naming import names
+from husbandry.documents.request import Request
+from husbandry.documents.result import AnimalFound, Change, NeedState, Note
+from husbandry.enclosure.equipment import HEATERS, UV_LAMPS
+from husbandry.findings.egg_laying import laying
+from husbandry.findings.furnishing import whole_furnishing
+from husbandry.findings.hazards import Hazard, seen_hazards
+from husbandry.findings.light_notes import light_notes
+from husbandry.findings.quarantine import quarantine_notes
+from husbandry.items.furnishings import Branch, Hide
+from husbandry.items.heaters import HeatMat
+from husbandry.items.union import Item
+from husbandry.predict.humidity import damp_notes
+from husbandry.predict.predict import NIGHT_HOUR, Prediction, tube_watts
+from husbandry.predict.warm_patch import ENOUGH, lamps_in_a_row, patch_of, trunk_m
+from husbandry.species import common
+from husbandry.species.needs import NeedKey
+from husbandry.species.profile import Profile
+
+
+def notes(
+    request: Request,
+    prediction: Prediction,
+    profiles: dict[str, Profile],
+    animals: tuple[AnimalFound, ...],
+    states: tuple[NeedState, ...],
+    context: ChangeContext,
+    changes: tuple[Change, ...] = (),
+) -> tuple[Note, ...]:
+    """Everything worth saying of a planned enclosure, each once.
+
+    `changes` are those that it is offered.
+    """
+    found: list[Note] = []
+    risk = safety(context.now_failed_on, context.now_failed_on, context.targets)
+    if not risk.safe:
+        text = (
+            "With its thermostat failed on, or without one, this enclosure passes the animal's"
+            " limit on the hottest day. Fit an independent cut-out and watch it in a heat wave."
+        )
+        values = {"surface_c": risk.surface_c, "cool_air_c": risk.cool_air_c}
+        found.append(Note(slug="thermostat failed on", severity="danger", text=text, values=values))
+    called = names(request)
+    found += [_hazard_note(hazard, called[hazard.item.id]) for hazard in seen_hazards(prediction)]
+    for item in request.items:
+        found += _item_notes(item, prediction)
+    for animal in animals:
+        for finding in animal.stage.findings:
+            found.append(
+                Note(
+                    slug=finding.slug,
+                    severity="care",
+                    text=f"{animal.name}: {finding.text}" if animal.name else finding.text,
+                )
+            )
+        if animal.diet.energy_verdict != "inside":
+            words = {
+                "below": "less energy than such an animal is likely to spend",
+                "above": "more energy than such an animal is likely to spend",
+            }
+            found.append(
+                Note(
+                    slug="energy",
+                    severity="care",
+                    text=(
+                        f"The planned meals hold {words[animal.diet.energy_verdict]}: weigh often."
+                    ),
+                )
+            )
+    found += company(request, profiles, animals)
+    found += quarantine_notes(request)
+    for check in context.size.lacking:
+        if check.slug == "dig":
+            continue  # said of the substrate itself, below
+        text = f"Not enough {_LACKS[check.slug]}."
+        found.append(
+            Note(
+                slug=f"room {check.slug}",
+                severity="care",
+                text=text,
+                values={"there": check.there.value, "needed": check.needed},
+            )
+        )
+    hot = prediction.centre(NeedKey.SURFACE_DAY)
+    if hot is not None and hot > 50:
+        found.append(
+            Note(
+                slug="contact",
+                severity="care",
+                text="Above 50 °C a surface can burn skin on contact: guard what can be climbed.",
+                values={"surface_c": hot},
+            )
+        )
+    lead = max(animals, key=lambda animal: animal.length_m)
+    found += _patch(prediction, profiles[lead.species], animals, states)
+    found += light_notes(prediction, profiles[lead.species])
+    found += _furniture(request, animals, prediction)
+    found += laying(request, animals)
+    found += _warm_water(prediction, context)
+    found += _no_safe_heat(prediction, context, changes)
+    found += damp_notes(prediction, context.targets, profiles[lead.species], context.timetable)
+    for state_ in states:
+        if state_.verdict.limit == "unproven":
+            found.append(
+                Note(
+                    slug=f"unproven {state_.key}",
+                    severity="care",
+                    text=(
+                        f"{state_.name}: the prediction's interval reaches past the animal's limit."
+                        " Measure before it moves in."
+                    ),
+                )
+            )
+        if state_.conflict:
+            found.append(
+                Note(
+                    slug=f"conflict {state_.key}",
+                    severity="danger",
+                    text=f"{state_.name}: {state_.conflict}",
+                )
+            )
+    for profile in profiles.values():
+        found += _kind_notes(profile, request, prediction)
+    found += _standing(request)
+    for profile in profiles.values():
+        found += [
+            Note(slug="species", severity="care", text=text) for text in common.cautions(profile)
+        ]
+        share = profile.memory_share()
+        text = (
+            f"What is known of {profile.species}: {share:.0%} of its values lean on memory of the"
+            " literature, the rest on common practice; none was checked against an opened source."
+        )
+        found.append(
+            Note(slug="origins", severity="fact", text=text, values={"memory_share": share})
+        )
+    return tuple(
+        {(note.slug, note.text): note for note in found}.values()
+    )  # two animals of a species share its cautions
+
+
+def _hazard_note(hazard: Hazard, name: str) -> Note:
+    said = hazard.said(name, "too close to")
+    return Note(
+        slug=f"hazard {hazard.slug}",
+        severity="danger" if hazard.heats else "care",
+        text=f"{said[0].upper()}{said[1:]}. Move it, or {hazard.advice}.",
+        values={"gap_m": hazard.gap_m, "least_m": hazard.least_m},
+    )
+
+
+def _patch(
+    prediction: Prediction,
+    profile: Profile,
+    animals: tuple[AnimalFound, ...],
+    states: tuple[NeedState, ...],
+) -> list[Note]:
+    """A body longer than the patch that is warm: how many lamps would warm all of it, and where."""
+    target = next((state for state in states if state.key is NeedKey.SURFACE_DAY), None)
+    if target is None or target.low is None:
+        return []
+    patch = patch_of(prediction, target.low.value)
+    body = trunk_m(profile, max(animal.length_m for animal in animals))
+    if patch is None or patch.longest_m >= ENOUGH * body or target.verdict.direction == "below":
+        return []
+    lamps = lamps_in_a_row(patch, body)
+    text = (
+        "The warm patch is shorter than the body: one strong lamp burns the back and leaves the"
+        " belly cold."
+    )
+    return [
+        Note(
+            slug="patch",
+            severity="care",
+            text=text,
+            values={"patch_m": patch.longest_m, "body_m": body, "lamps": lamps},
+        )
+    ]
+
+
+def _warm_water(prediction: Prediction, context: ChangeContext) -> list[Note]:
+    """Water that nothing here cools, and what a water heater does when its thermostat sticks."""
+    target = context.targets.get(NeedKey.WATER_DAY)
+    pool_day = prediction.pool_day if target is not None else None
+    if target is None or pool_day is None:
+        return []
+    found = []
+    if context.wrong(NeedKey.WATER_DAY) > 0 and not pool_day.day.heater_wh:
+        text = (
+            "Its water is too warm, and no heater makes it so: a cooler room, a fan across its"
+            " surface, or a water cooler. Ice shocks."
+        )
+        found.append(Note(slug="water warm", severity="care", text=text))
+    if pool_day.pool.heater_w:
+        reached = max(pool_day.with_heater(pool_day.pool.heater_w, None).water_c)
+        top = target.limit_high
+        if top is not None and reached > top.value:
+            text = (
+                "A water heater whose thermostat sticks passes the animal's limit: two weaker ones,"
+                " or a controller of its own between, and a thermometer."
+            )
+            found.append(
+                Note(slug="water stuck", severity="danger", text=text, values={"water_c": reached})
+            )
+        text = (
+            "A glass heater in water burns what lies on it and breaks in the dry: behind a guard,"
+            " unplugged an hour before the water is let out; drip loop and residual-current"
+            " protection."
+        )
+        found.append(Note(slug="water heater", severity="care", text=text))
+    return found
+
+
+HEATED = (NeedKey.SURFACE_DAY, NeedKey.WARM_AIR_DAY, NeedKey.AIR_NIGHT)
+
+
+def _no_safe_heat(
+    prediction: Prediction, context: ChangeContext, changes: tuple[Change, ...]
+) -> list[Note]:
+    """Too cold, nothing offered makes it warm, and a lamp would hang too close to plastic."""
+    cold = [key for key in HEATED if key in context.targets and context.wrong(key) < 0]
+    warmed = {
+        effect.need
+        for change in changes
+        for effect in change.effects
+        if effect.before is None or effect.after > effect.before
+    }
+    if not cold or any(key in warmed for key in cold):
+        return []
+    lamp = next(emitters(heater_stem(context, "lamp", lamp_place(prediction))))
+    if not brings_hazard(prediction, lamp):
+        return []
+    text = (
+        "Nothing heats this enclosure safely: a lamp or an emitter would hang too close to plastic"
+        " or to the animal, and no mat or panel is strong enough. Warm the room, or choose a higher"
+        " enclosure, or one of glass or timber."
+    )
+    return [Note(slug="no safe heat", severity="danger", text=text)]
+
+
+def _furniture(
+    request: Request, animals: tuple[AnimalFound, ...], prediction: Prediction
+) -> list[Note]:
+    """What stands wrong, each kind once."""
+    found: dict[str, Note] = {}
+    for one in whole_furnishing(request, animals, prediction.warm_left):
+        found.setdefault(one.slug, one.note())
+    return list(found.values())
+
+
+_LACKS = {
+    "walk": "floor to walk on once hides and water are in",
+    "turn": "depth to turn in",
+    "climb": "height to climb in",
+}
+
+
+def company(
+    request: Request, profiles: dict[str, Profile], animals: tuple[AnimalFound, ...]
+) -> list[Note]:
+    """Why these animals should not share an enclosure: alone by nature, too many, two males, too
+    unlike in size, of two kinds, or the young of grown ones.
+    """
+    if len(animals) < 2:
+        return []
+    said: list[str] = []
+    if len(profiles) > 1:
+        said.append(
+            "Two species share this enclosure: each may carry what harms the other, and the larger"
+            " eats the smaller. One species to an enclosure."
+        )
+    for species, profile in profiles.items():
+        rules = profile.company
+        mine = [animal for animal in animals if animal.species == species]
+        males = sum(animal.sex == "male" for animal in request.animals if animal.species == species)
+        lengths = [animal.length_m for animal in mine]
+        grown = [animal for animal in mine if animal.stage.slug == profile.grown.slug]
+        if len(mine) > 1 and rules.manner == "alone":
+            said.append(f"The {profile.name} is kept alone: animals kept together maim each other.")
+        elif len(mine) > rules.most:
+            said.append(
+                f"Too many together: at most {rules.most} of this species share an enclosure of the"
+                " right size."
+            )
+        elif males > rules.males_most:
+            said.append(f"{males} males together: at most {rules.males_most} of this species.")
+        females = sum(
+            animal.sex == "female" for animal in request.animals if animal.species == species
+        )
+        ratio = rules.females_per_male
+        if (
+            len(mine) > 1
+            and ratio
+            and males
+            and males + females == len(mine)
+            and females < ratio * males
+        ):
+            said.append(
+                f"{females} females to {males} male{'s' if males > 1 else ''}: at least {ratio:g}"
+                " for each male of this species, or he gives them no rest."
+            )
+        if len(mine) > 1 and max(lengths) > rules.size_ratio_most * min(lengths):
+            said.append(
+                f"The largest is {max(lengths) / min(lengths):.1f} times as long as the smallest,"
+                f" at most {rules.size_ratio_most:g}: the larger takes the food, or the smaller"
+                " itself."
+            )
+        if rules.eats_young and grown and len(grown) < len(mine):
+            said.append("Grown animals of this species eat or maim the young: apart at once.")
+    return [Note(slug="company", severity="danger", text=text) for text in said]
+
+
+def _kind_notes(profile: Profile, request: Request, prediction: Prediction) -> list[Note]:
+    """What this kind of animal wants of the furniture and the water."""
+    found = []
+    if profile.habit == "aquatic" and prediction.pool_day is None:
+        text = (
+            "It lives in water: put its water in as a pool over the floor, and its temperature, its"
+            " filter and its changes are calculated."
+        )
+        found.append(Note(slug="aquatic", severity="care", text=text))
+    there = sum(isinstance(item, Hide) for item in request.items)
+    wanted = profile.hides.places
+    if there < len(wanted):
+        text = (
+            f"{there} of {len(wanted)} hides are in: it wants them {', '.join(wanted)} at the same"
+            " time."
+        )
+        found.append(
+            Note(
+                slug="hides",
+                severity="care",
+                text=text,
+                values={"there": there, "wanted": len(wanted)},
+            )
+        )
+    if profile.body.perch_share and not any(isinstance(item, Branch) for item in request.items):
+        assert prediction.position.perch is not None
+        text = (
+            "A climber without a branch: planned as if it sat where its species usually sits. Put a"
+            " branch in, and it is planned for that."
+        )
+        found.append(
+            Note(
+                slug="no branch",
+                severity="care",
+                text=text,
+                values={"perch_m": prediction.position.perch.z_m},
+            )
+        )
+    if profile.water.treated:
+        text = (
+            "Its water and its mist are free of chlorine and chloramine: use a conditioner that"
+            " names both, or aged rainwater of known origin."
+        )
+        found.append(Note(slug="treated water", severity="care", text=text))
+    if (
+        profile.water.soak
+        and profile.habit != "aquatic"
+        and not any(item.holds_water for item in request.items)
+    ):
+        text = (
+            "It lies in its water and there is no dish: put one in that holds all of it, shallow"
+            " enough to climb out of."
+        )
+        found.append(Note(slug="no dish", severity="care", text=text))
+    return found
+
+
+def _item_notes(item: Item, prediction: Prediction) -> list[Note]:
+    found = []
+    if item.is_heater and not item.is_uv and item.held is None:
+        found.append(
+            Note(
+                slug="no thermostat",
+                severity="care",
+                text=(f"The {item.name} has no thermostat: nothing holds it back on a warm day."),
+            )
+        )
+    light = item.is_tube or item.is_uv or (item.kind in HEATERS and HEATERS[item.kind].emits_light)
+    if light and item.lit_at(NIGHT_HOUR):
+        found.append(
+            Note(
+                slug="light at night",
+                severity="care",
+                text=f"The {item.name} is lit at night: no light at night, give it a timer.",
+            )
+        )
+    if item.is_uv and item.burned_h is not None and item.burned_h > UV_LAMPS[item.kind].t70_h:
+        text = (
+            f"The {item.name} has burned longer than such lamps keep 70 % of their"
+            " ultraviolet: measure it, or replace it."
+        )
+        found.append(
+            Note(slug="old lamp", severity="care", text=text, values={"hours": item.burned_h})
+        )
+    if isinstance(item, HeatMat):
+        found += _mat_notes(item, prediction)
+    if item.is_tube and item.watts is not None and abs(item.watts - tube_watts(item)) > 6:
+        text = f"A tube of this length usually has {tube_watts(item):g} W: check what is fitted."
+        found.append(Note(slug="tube power", severity="care", text=text))
+    return found
+
+
+def _mat_notes(item: Item, prediction: Prediction) -> list[Note]:
+    """What a mat under the substrate can do: it is felt late, and burns what lies still on it."""
+    depth = prediction.request.enclosure.substrate.depth_m
+    text = (
+        f"The {item.name} lies where an animal digs towards it: a thermostat with its probe"
+        " on the mat, and a stone or grid over it, keep it from a burn."
+    )
+    found = [Note(slug="mat", severity="care", text=text)]
+    if depth > 0.05:
+        words = (
+            "Under deep substrate a mat warms the floor below it before the surface above: little"
+            " of its heat arrives, and late."
+        )
+        found.append(
+            Note(
+                slug="mat under deep substrate",
+                severity="care",
+                text=words,
+                values={"depth_m": depth},
+            )
+        )
+    return found
+
+
+def _standing(request: Request) -> list[Note]:
+    """The usual caution wherever something is heated or lit."""
+    if not any(t.is_heater or t.is_tube for t in request.items):
+        return []
+    return [
+        Note(
+            slug="fire",
+            severity="care",
+            text=(
+                "Holder rated for the lamp's power and heat, clear of plastic, timber and cloth;"
+                " guard every heater the animal can touch; a smoke alarm in the room."
+            ),
+        ),
+        Note(
+            slug="electricity",
+            severity="care",
+            text=(
+                "Residual-current protection, drip loops, plug-in fittings only; fixed wiring is"
+                " for a licensed electrician. Unplug before reaching in."
+            ),
+        ),
+        Note(
+            slug="commission",
+            severity="care",
+            text=(
+                "Check the enclosure empty for a day or two with an infrared thermometer, shielded"
+                " probes at both ends and a second, independent thermometer."
+            ),
+        ),
+    ]

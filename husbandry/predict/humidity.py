@@ -1,0 +1,532 @@
+"""Humidity in a plan: what is predicted at both ends of the day, the course that a page draws, when
+to mist, and what to beware of.
+
+Method: docs/methods/moisture.md.
+"""
+
+from collections.abc import Mapping
+
+from husbandry.climate.misting import HumidityBounds, MistingTimetable, wave_of
+from husbandry.derivation import Z90, Derivation, DerivationInput, Source
+from husbandry.documents.result import (
+    HandMistingPlan,
+    MistingPlan,
+    MistingPulse,
+    MoistureAlternative,
+    MoistureForecast,
+    Note,
+    UntendedForecast,
+)
+from husbandry.predict.moist_hide import moss_day
+from husbandry.predict.moisture import DayMoisture, best_timetable, marks_of
+from husbandry.predict.moisture_alternatives import left_alone, otherwise
+from husbandry.predict.predict import Prediction
+from husbandry.species.needs import NeedKey
+from husbandry.species.profile import Profile
+from husbandry.targets.verdicts import TargetRange
+
+HUMIDITY = (NeedKey.HUMIDITY_DAY, NeedKey.HUMIDITY_NIGHT)
+NIGHT_MORE_PCT = 20.0
+"""A night may be so much damper than the day's upper mark where the species has no mark of its own
+for it, if it dries by day (common practice) [%].
+"""
+STAGNANT_CHANGES, STALE_DEW_H, STALE_PCT, STALE_H, LEAST_DRY_H = 0.5, 12.0, 97.0, 20.0, 4.0
+"""Moisture note, A6 (common practice): air that hardly changes, panes that stay wet, air that stays
+full, faces that never dry.
+"""
+COLD_K = 1.0
+WET_PCT = 85.0
+TEXTS = {
+    "stagnant": (
+        "Its air hardly changes: damp and still is how lungs and skin fall ill. Open low and high,"
+        " and let the humidity come from the substrate."
+    ),
+    "never dry air": (
+        "Its air is full, or its panes are wet, for most of the day: it needs hours of drying. "
+        "A wet pane in a cold room is no proof of good humidity."
+    ),
+    "never dry": (
+        "What is misted hardly dries before it is misted again: less at a time, fewer times, or"
+        " more air."
+    ),
+    "waterlogged": (
+        "More is sprayed than the substrate holds: it collects below. Give it a drained layer, or"
+        " spray less."
+    ),
+    "cold and wet": (
+        "Cold and wet at night: of the two the cold has to go first. No misting before a cold"
+        " night."
+    ),
+    "misting does not keep up": (
+        "No misting keeps this enclosure at its lower mark: its air leaves faster than water rises."
+        " Cover part of the mesh, keep the substrate damper, or add a fogger."
+    ),
+    "dries fast": (
+        "Its skin lets its water go, and a misting that fails is noticed in hours, not days: damp"
+        " substrate, wet moss or a bath that carry it over, and a look at the pump every day."
+    ),
+    "no wave": "A line, not a wave: let it fall to its lower mark once a day.",
+    "much by hand": (
+        "So much water a day is a chore by hand: a pump with nozzles and a timer, its jets away"
+        " from lamps and mains."
+    ),
+    "fogger": (
+        "A fogger breeds what it sprays: distilled water, emptied and cleaned every week, off while"
+        " the air is full."
+    ),
+}
+MOSS_DRY = 2 / 3
+"""Of the water in moss that may go before it is wetted again (design choice) [1]."""
+BY_HAND = 2
+"""Mistings a day that a keeper does by hand, morning and evening (common practice)."""
+SKIN_H = 12.0
+"""An enclosure of what dries through its skin that falls below its mark sooner than that leaves no
+night to notice it: such animals lose a tenth to a fifth
+of their mass in hours (moisture note, A6) [h].
+"""
+DRIES_BY_SKIN = frozenset({"frog", "salamander"})
+WATER_HAND_ML = 250.0
+"""More than that a day is a task by hand (common practice) [ml]."""
+TANK_SPARE = 1.1
+"""Over what is sprayed: the last of a tank stays below its pump (common practice) [1]."""
+SOURCE = Source(
+    kind="design choice",
+    text=(
+        "balance of an enclosure's water over a day, checked against an independent solver:"
+        " docs/methods/moisture.md"
+    ),
+)
+RANGE = (
+    "The interval carries the air exchange (×/÷ 2), how wet the substrate is (×/÷ 1.6 one way in"
+    " three), the evaporation, 5 points of the room and 3 of the place."
+)
+
+
+def _day_marks(shared: Mapping[NeedKey, TargetRange]) -> tuple[float, float] | None:
+    day = shared.get(NeedKey.HUMIDITY_DAY)
+    if day is None:
+        return None
+    return max(day.low_value, 0.0), min(day.high_value, 100.0)
+
+
+def marks_for(damp: DayMoisture, shared: Mapping[NeedKey, TargetRange]) -> HumidityBounds | None:
+    """The marks of a day and its night; None for a species without any."""
+    day = _day_marks(shared)
+    if day is None:
+        return None
+    target = shared[NeedKey.HUMIDITY_DAY]
+    most = target.limit_high.value if target.limit_high else 100.0
+    night = (day[0], min(day[1] + NIGHT_MORE_PCT, most))
+    own = shared.get(NeedKey.HUMIDITY_NIGHT)
+    if own is not None:
+        night = max(own.low_value, 0.0), min(own.high_value, 100.0)
+    return marks_of(damp, day, night)
+
+
+def timetable_of(
+    prediction: Prediction, shared: Mapping[NeedKey, TargetRange], profile: Profile
+) -> MistingTimetable | None:
+    """When it would be misted best; None where nobody said how the enclosure is kept damp, or the
+    species is not misted.
+    """
+    damp = prediction.damp
+    marks = marks_for(damp, shared) if damp is not None else None
+    most = profile.moisture.mistings_per_day.high or 0.0
+    if damp is None or marks is None or most < 1:
+        return None
+    nights = profile.moisture.rhythm == "dry by day, damp by night"
+    return best_timetable(damp, marks, damp_nights=nights, most=min(round(most) + 1, 6))
+
+
+def by_hand(
+    timetable: MistingTimetable | None,
+    prediction: Prediction,
+    shared: Mapping[NeedKey, TargetRange],
+    profile: Profile,
+) -> MistingTimetable | None:
+    """The best that two mistings a day come to; None where no more are needed, or a pump does them."""
+    damp = prediction.damp
+    if (
+        timetable is None
+        or damp is None
+        or damp.wetting.nozzles_ml_s is not None
+        or len(timetable.hours) <= BY_HAND
+    ):
+        return None
+    marks = marks_for(damp, shared)
+    assert marks is not None  # there is a timetable
+    nights = profile.moisture.rhythm == "dry by day, damp by night"
+    return best_timetable(damp, marks, damp_nights=nights, most=BY_HAND)
+
+
+def given_of(damp: DayMoisture) -> tuple[DerivationInput, ...]:
+    """What an enclosure's water is calculated from."""
+    enclosure, forcing, room = damp.enclosure, damp.forcing, damp.request.room
+    noon, night, told = damp.day_n, damp.night_n, damp.wetting.logged
+    return (
+        DerivationInput(name="room: humidity", value=room.rh_pct, unit="%"),
+        DerivationInput(name="room by day", value=room.day_c, unit="°C"),
+        DerivationInput(
+            name="air changes at the end of the day", value=forcing.changes_per_h[noon], unit="1/h"
+        ),
+        DerivationInput(
+            name="air changes at the end of the night",
+            value=forcing.changes_per_h[night],
+            unit="1/h",
+        ),
+        DerivationInput(name="substrate, as recorded", text=damp.wetting.substrate),
+        DerivationInput(
+            name="substrate that evaporates",
+            value=enclosure.substrate_m2 * enclosure.wetness,
+            unit="m²",
+        ),
+        DerivationInput(name="open water and leaves", value=enclosure.water_m2, unit="m²"),
+        *(
+            (
+                DerivationInput(
+                    name="air exchange, by a hygrometer's log", value=told.air, unit="×"
+                ),
+                DerivationInput(name="substrate, by the log", value=told.substrate, unit="×"),
+            )
+            if told
+            else ()
+        ),
+        *(
+            DerivationInput(name=f"misting at {m.at}", value=m.ml, unit="ml")
+            for m in damp.wetting.mistings
+        ),
+        DerivationInput(name="cool end then, by day", value=damp.places.cool[noon], unit="°C"),
+    )
+
+
+def humidity_predictions(
+    prediction: Prediction, shared: Mapping[NeedKey, TargetRange], *, needs_only: bool = False
+) -> dict[str, Derivation]:
+    """Humidity at the cool end, day and night, and what goes with it; nothing where nobody said how
+    the enclosure is kept damp.
+    """
+    damp, seen = prediction.damp, prediction.expected_humidity
+    if damp is None or seen is None:
+        return {}
+    inputs = given_of(damp)
+    found: dict[str, Derivation] = {}
+    whens = {NeedKey.HUMIDITY_DAY: "the day's heat", NeedKey.HUMIDITY_NIGHT: "the dark"}
+    ends = {
+        NeedKey.HUMIDITY_DAY: (seen.day_pct, seen.day_sd),
+        NeedKey.HUMIDITY_NIGHT: (seen.night_pct, seen.night_sd),
+    }
+    for key, (value, sd) in ends.items():
+        if key in shared:
+            found[key.value] = Derivation(
+                value=value,
+                unit="%",
+                low=max(value - Z90 * sd, 0.0),
+                high=min(value + Z90 * sd, 100.0),
+                method="balance of water",
+                rule=(
+                    f"Vapour of the enclosure at the end of {whens[key]}, against saturation at the"
+                    " cool end's own temperature; days alike."
+                ),
+                inputs=inputs,
+                sources=(SOURCE,),
+                would_change=RANGE,
+                command=f"plan FILE.json --number /predictions/{key.value}/value",
+            )
+    if needs_only:
+        return found
+
+    def derivation(key: str, value: float, unit: str, rule: str) -> Derivation:
+        return Derivation(
+            value=value,
+            unit=unit,
+            rule=rule,
+            inputs=inputs,
+            sources=(SOURCE,),
+            command=f"plan FILE.json --number /predictions/{key}/value",
+        )
+
+    changes = damp.forcing.changes_per_h
+    moss = moss_day(damp)
+    if moss is not None and moss.lost_kg > 0:
+        rule = (
+            "Three centimetres of wet moss over most of its floor, 4 l/m², less two thirds, over"
+            " what it loses to the enclosure in a day by an exchange an hour."
+        )
+        found["moss_days"] = derivation(
+            "moss_days", MOSS_DRY * moss.holds_kg / moss.lost_kg, "d", rule
+        )
+    found["air_changes_day"] = derivation(
+        "air_changes_day",
+        changes[damp.day_n],
+        "1/h",
+        "Air renewed an hour, by vents, leaks and mesh, at the day's excess warmth.",
+    )
+    found["air_changes_night"] = derivation(
+        "air_changes_night", changes[damp.night_n], "1/h", "The same at the night's excess warmth."
+    )
+    found["water_given"] = derivation(
+        "water_given",
+        1000 * damp.day_kg,
+        "ml",
+        "Water for mistings and fog, and what dishes lose, in a day among days alike.",
+    )
+    found["water_week"] = derivation("water_week", 7 * damp.day_kg, "l", "Seven days of that.")
+    found["mist_dry"] = derivation(
+        "mist_dry",
+        damp.dry_h,
+        "h",
+        "Hours of the day in which what was misted is dry to the touch (under 5 g/m²).",
+    )
+    tank = damp.wetting.tank_l
+    sprayed = damp.series.ledger.misted + damp.series.ledger.fogged
+    if tank is not None and sprayed > 0:
+        found["tank_days"] = derivation(
+            "tank_days", tank / sprayed, "d", "Litres of the tank over what is sprayed in a day."
+        )
+    if sprayed > 0 and (damp.wetting.nozzles_ml_s is not None or damp.request.foggers):
+        found["tank_week"] = derivation(
+            "tank_week",
+            TANK_SPARE * 7 * sprayed,
+            "l",
+            "What is sprayed in a week, and a tenth that a pump cannot draw.",
+        )
+    return found
+
+
+def _dose(timetable: MistingTimetable, damp: DayMoisture, at: str) -> Derivation:
+    """Water of one misting of a timetable."""
+    return Derivation(
+        value=1000 * timetable.each_kg,
+        unit="ml",
+        method="mistings that keep a wave",
+        rule=(
+            "The most of which the wave still keeps below its upper mark, by halving on the balance"
+            " of the enclosure’s water, and never more than clings to what it wets; the number of"
+            " mistings is the least that keeps the lower mark."
+        ),
+        inputs=(
+            *(given for given in given_of(damp) if not given.name.startswith("misting at ")),
+            DerivationInput(name="mistings a day", value=len(timetable.hours), unit=""),
+            DerivationInput(
+                name="clings to what is wetted", value=1000 * damp.enclosure.most_film_kg, unit="ml"
+            ),
+            DerivationInput(name="lowest then", value=timetable.wave.lowest_pct, unit="%"),
+            DerivationInput(name="highest then", value=timetable.wave.highest_pct, unit="%"),
+        ),
+        sources=(SOURCE,),
+        would_change=RANGE,
+        command=f"plan FILE.json --number {at}/value",
+    )
+
+
+def _hand_seen(hand: MistingTimetable | None, damp: DayMoisture) -> HandMistingPlan | None:
+    if hand is None:
+        return None
+    return HandMistingPlan(
+        dose=_dose(hand, damp, "/damp/timetable/by_hand/dose"),
+        times=tuple(clock(hour) for hour in hand.hours),
+        each_ml=round(1000 * hand.each_kg, 1),
+        lowest_pct=hand.wave.lowest_pct,
+        highest_pct=hand.wave.highest_pct,
+    )
+
+
+def timetable_seen(
+    timetable: MistingTimetable | None, damp: DayMoisture, hand: MistingTimetable | None = None
+) -> MistingPlan | None:
+    """A timetable for a page."""
+    if timetable is None:
+        return None
+    nozzles = damp.wetting.nozzles_ml_s
+    each = 1000 * timetable.each_kg
+    return MistingPlan(
+        verdict=timetable.verdict,
+        times=tuple(clock(hour) for hour in timetable.hours),
+        each_ml=round(each),
+        seconds=round(each / nozzles, 1) if nozzles else None,
+        lowest_pct=timetable.wave.lowest_pct,
+        highest_pct=timetable.wave.highest_pct,
+        in_marks_h=timetable.wave.in_range_h,
+        by_hand=_hand_seen(hand, damp),
+        dose=_dose(timetable, damp, "/damp/timetable/dose") if timetable.hours else None,
+        spray=_spray(each, damp, "/damp/timetable/spray") if timetable.hours else None,
+    )
+
+
+def clock(hour: float) -> str:
+    """An hour of the day as a time."""
+    return f"{int(hour) % 24:02d}:{round(60 * (hour % 1)):02d}"
+
+
+def damp_seen(
+    prediction: Prediction,
+    shared: Mapping[NeedKey, TargetRange],
+    timetable: MistingTimetable | None,
+    profile: Profile,
+) -> MoistureForecast | None:
+    """A day's humidity as a page draws it."""
+    damp = prediction.damp
+    if damp is None:
+        return None
+    marks = marks_for(damp, shared)
+    moss = moss_day(damp)
+    wave = wave_of(damp.cool_pct, marks) if marks is not None else None
+
+    def shown(values: object) -> tuple[float, ...]:
+        return tuple(round(float(value), 2) for value in values)  # type: ignore[attr-defined]  # any sequence of numbers
+
+    return MoistureForecast(
+        warm_pct=shown(damp.warm_pct),
+        cool_pct=shown(damp.cool_pct),
+        hide_pct=shown(moss.pct) if moss is not None else (),
+        lit=damp.places.lit,
+        low_pct=marks.low if marks else (),
+        high_pct=marks.high if marks else (),
+        pulses=tuple(
+            MistingPulse(
+                at=m.at,
+                ml=m.ml,
+                seconds=_pump_s(m.ml, damp),
+                spray=_spray(m.ml, damp, f"/damp/pulses/{n}/spray"),
+            )
+            for n, m in enumerate(damp.wetting.mistings)
+        ),
+        in_marks_h=wave.in_range_h if wave else 0.0,
+        below_h=wave.below_h if wave else 0.0,
+        above_h=wave.above_h if wave else 0.0,
+        falls=wave.falls if wave else False,
+        dew_h=damp.dew_h,
+        drained_ml=round(1000 * damp.series.ledger.drained, 1),
+        timetable=timetable_seen(timetable, damp, by_hand(timetable, prediction, shared, profile)),
+        others=tuple(
+            MoistureAlternative(slug=slug, day_pct=day, night_pct=night)
+            for slug, (day, night) in otherwise(prediction).items()
+        ),
+        left=left_seen(damp, marks),
+    )
+
+
+def _pump_s(ml: float, damp: DayMoisture) -> float | None:
+    """For which a pump sprays that much; None by hand [s]."""
+    return round(ml / damp.wetting.nozzles_ml_s, 1) if damp.wetting.nozzles_ml_s else None
+
+
+def _spray(ml: float, damp: DayMoisture, at: str) -> Derivation | None:
+    """The same with its derivation."""
+    nozzles = damp.wetting.nozzles_ml_s
+    if nozzles is None:
+        return None
+    return Derivation(
+        value=ml / nozzles,
+        unit="s",
+        rule="Water of the misting over what the nozzles give together.",
+        inputs=(
+            DerivationInput(name="of one misting", value=ml, unit="ml"),
+            DerivationInput(name="nozzles together", value=nozzles, unit="ml/s"),
+        ),
+        sources=(
+            Source(
+                kind="entered",
+                text="what the nozzles give: catch a minute of it in a measuring jug",
+            ),
+        ),
+        would_change="Worn or limed nozzles give less: measure them again.",
+        command=f"plan FILE.json --number {at}/value",
+    )
+
+
+def left_seen(damp: DayMoisture, marks: HumidityBounds | None) -> UntendedForecast | None:
+    """The enclosure left to itself; None where it has no marks, or falls below them as it is kept."""
+    if marks is None or marks.under(damp.cool_pct):
+        return None
+    left = left_alone(damp, marks)
+    inputs = (
+        *given_of(damp),
+        DerivationInput(name="lowest of its lower marks", value=min(marks.low), unit="%"),
+        DerivationInput(name="water in its substrate", value=damp.enclosure.substrate_kg, unit="l"),
+    )
+
+    def derivation(value: float | None, unit: str, rule: str, name: str) -> Derivation | None:
+        if value is None:
+            return None
+        return Derivation(
+            value=value,
+            unit=unit,
+            rule=rule,
+            inputs=inputs,
+            sources=(SOURCE,),
+            would_change=RANGE,
+            command=f"plan FILE.json --number /damp/left/{name}/value",
+        )
+
+    low = (
+        "Days without mist, fog or poured water, until the cool end falls under its lower mark;"
+        " counted from the last misting."
+    )
+    return UntendedForecast(
+        low_h=left.low_h,
+        substrate_days=left.substrate_days,
+        deeper_low_h=left.deeper_low_h,
+        deeper_days=left.deeper_days,
+        low=derivation(left.low_h, "h", low, "low"),
+        substrate=derivation(
+            left.substrate_days,
+            "d",
+            "ln 2 × the water in its substrate ÷ what it loses in a day without mist.",
+            "substrate",
+        ),
+    )
+
+
+def damp_notes(
+    prediction: Prediction,
+    shared: Mapping[NeedKey, TargetRange],
+    profile: Profile,
+    timetable: MistingTimetable | None,
+) -> list[Note]:
+    """Stagnant, never dry, cold and wet, waterlogged, out of reach by misting, and a line where a
+    wave belongs.
+    """
+    damp = prediction.damp
+    if damp is None:
+        return []
+    said: dict[str, dict[str, float]] = {}
+    changes, ledger = damp.forcing.changes_per_h, damp.series.ledger
+    full_h = 24 * sum(value > STALE_PCT for value in damp.cool_pct) / len(damp.cool_pct)
+    if min(changes) < STAGNANT_CHANGES:
+        said["stagnant"] = {"changes": min(changes)}
+    if full_h > STALE_H or damp.dew_h > STALE_DEW_H:
+        said["never dry air"] = {"dew_h": damp.dew_h}
+    if damp.wetting.mistings and damp.dry_h < LEAST_DRY_H and profile.moisture.rhythm != "water":
+        said["never dry"] = {"dry_h": damp.dry_h}
+    if ledger.drained > 1e-4:
+        said["waterlogged"] = {"ml": 1000 * ledger.drained}
+    night = shared.get(NeedKey.AIR_NIGHT)
+    cold = night is not None and damp.places.cool[damp.night_n] < night.low_value - COLD_K
+    if (
+        cold
+        and max(value for value, lit in zip(damp.cool_pct, damp.places.lit, strict=True) if not lit)
+        > WET_PCT
+    ):
+        said["cold and wet"] = {"air_c": damp.places.cool[damp.night_n]}
+    if timetable is not None and timetable.verdict == "out of reach":
+        said["misting does not keep up"] = {"changes": max(changes)}
+    marks = marks_for(damp, shared)
+    if damp.wetting.mistings and profile.group in DRIES_BY_SKIN:
+        left = left_seen(damp, marks)
+        if left is not None and left.low_h is not None and left.low_h < SKIN_H:
+            said["dries fast"] = {"hours": left.low_h}
+    if (
+        profile.moisture.rhythm == "wave"
+        and marks is not None
+        and not wave_of(damp.cool_pct, marks).falls
+    ):
+        said["no wave"] = {}
+    if 1000 * ledger.misted > WATER_HAND_ML and damp.wetting.nozzles_ml_s is None:
+        said["much by hand"] = {"ml": 1000 * ledger.misted}
+    if damp.request.foggers:
+        said["fogger"] = {}
+    return [
+        Note(slug=slug, severity="care", text=TEXTS[slug], values=values)
+        for slug, values in said.items()
+    ]

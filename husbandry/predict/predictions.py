@@ -1,0 +1,500 @@
+"""Every predicted number of a plan, with its derivation."""
+
+import math
+
+from husbandry.climate.uv import UvCoverage, coverage
+from husbandry.derivation import Z90, Derivation, DerivationInput, Source
+from husbandry.documents.request import Request
+from husbandry.enclosure.equipment import MATERIALS, MESHES
+from husbandry.methods import find as find_method
+from husbandry.methods import working
+from husbandry.predict.daily_humidity import wave_predictions
+from husbandry.predict.humidity import humidity_predictions
+from husbandry.predict.light import light_predictions
+from husbandry.predict.pool_water import water_prediction
+from husbandry.predict.predict import FailedOn, Prediction
+from husbandry.predict.warm_patch import patch_of
+from husbandry.species.needs import NeedKey
+from husbandry.species.profile import Profile
+from husbandry.targets.verdicts import TargetRange
+
+_HEAT_SOURCE = Source(
+    kind="design choice",
+    text="network of heat flows, checked against handbook solutions: docs/methods/heat.md",
+)
+_UV_SOURCE = Source(
+    kind="design choice",
+    text="line and lobe sources by class, checked against quadrature: docs/methods/uv.md",
+)
+_TOLD_SOURCE = Source(
+    kind="measured",
+    text="strengths fitted to readings of this enclosure: docs/methods/calibration.md",
+)
+_SPREAD = {
+    "heat": (
+        "The interval carries what is not known of the lamp's beam (×/÷ 1.4, less with its data"
+        " sheet's beam angle), of the panels and vents (×/÷ 1.3), of the mixing of the air (×/÷"
+        " 1.8) and of the room (±0.5 K)."
+    ),
+    "heat told": (
+        "The interval carries what the readings of this enclosure leave open, and what the model"
+        " cannot say of one spot."
+    ),
+    "uv told": (
+        "The interval carries the UV meter, and the shape of the field between where it was read"
+        " and here."
+    ),
+    "uv": (
+        "The interval spans what lamps of this class give (×/÷ 1.6 one way in three), with"
+        " reflector, mesh and age."
+    ),
+}
+
+
+def _command(key: str) -> str:
+    return f"plan FILE.json --number /predictions/{key}/value"
+
+
+def _heat_inputs(prediction: Prediction, request: Request) -> list[DerivationInput]:
+    """What goes into every temperature: lamps as they hang, panels, substrate, room."""
+    given: list[DerivationInput] = []
+    base = prediction.basking.z_m - prediction.back_m
+    for lamp, duty in zip(prediction.day.heat_model.lamps, prediction.day.duties, strict=True):
+        item = request.item(lamp.item_id)
+        given.append(DerivationInput(name=f"{item.name}: power", value=lamp.power_w, unit="W"))
+        if lamp.heater.beam_share:
+            given.append(
+                DerivationInput(
+                    name=f"{item.name}: above the basking surface",
+                    value=lamp.z_m - base,
+                    unit="m",
+                )
+            )
+            if lamp.heater.beam_deg:
+                given.append(
+                    DerivationInput(
+                        name=f"{item.name}: beam angle",
+                        value=lamp.beam_deg or lamp.heater.beam_deg,
+                        unit="°",
+                    )
+                )
+        if lamp.above_lid:
+            given.append(
+                DerivationInput(
+                    name=f"{item.name}: passed by the mesh", value=lamp.mesh_open, unit="1"
+                )
+            )
+        if lamp.thermostat:
+            given.append(
+                DerivationInput(
+                    name=f"{item.name}: thermostat set to",
+                    value=lamp.thermostat.set_c,
+                    unit="°C",
+                )
+            )
+            given.append(
+                DerivationInput(
+                    name=f"{item.name}: share of its power", value=float(duty), unit="1"
+                )
+            )
+    inside, panels, lid, substrate = (
+        request.enclosure.inside_m,
+        request.enclosure.panels,
+        request.enclosure.lid,
+        request.enclosure.substrate,
+    )
+    sides = {
+        side: MATERIALS[getattr(panels, side)].label
+        for side in ("front", "back", "left", "right", "bottom")
+    }
+    top = MATERIALS[lid.material].label
+    given += [
+        *(
+            DerivationInput(name=f"enclosure, {side} inside", value=getattr(inside, side), unit="m")
+            for side in ("length", "depth", "height")
+        ),
+        *(
+            DerivationInput(name=side if side != "bottom" else "floor", text=label)
+            for side, label in sides.items()
+        ),
+        DerivationInput(
+            name="lid",
+            text=(
+                top if lid.mesh is None else f"{top}, {lid.mesh_share:.0%} {MESHES[lid.mesh].label}"
+            ),
+        ),
+        DerivationInput(name="substrate", text=MATERIALS[substrate.material].label),
+        DerivationInput(name="depth of substrate", value=substrate.depth_m, unit="m"),
+        DerivationInput(name="room by day", value=request.room.day_c, unit="°C"),
+        *_told(prediction),
+    ]
+    return given
+
+
+def _told(prediction: Prediction) -> list[DerivationInput]:
+    """Strengths as readings of this enclosure told them."""
+    if not prediction.learned.warmth.keys:
+        return []
+    strengths = prediction.day.heat_model.strengths
+    return [
+        *(
+            DerivationInput(
+                name=f"{prediction.request.item(lamp.item_id).name}: beam, by readings",
+                value=lamp.strength,
+                unit="×",
+            )
+            for lamp in prediction.day.heat_model.lamps
+            if lamp.heater.beam_share
+        ),
+        DerivationInput(name="heat let out, by readings", value=strengths.envelope, unit="×"),
+        DerivationInput(
+            name="mixing along the enclosure, by readings", value=strengths.lengthwise, unit="×"
+        ),
+        DerivationInput(
+            name="mixing in the height, by readings", value=strengths.upright, unit="×"
+        ),
+    ]
+
+
+def predictions(
+    prediction: Prediction,
+    request: Request,
+    profile: Profile,
+    shared: dict[NeedKey, TargetRange],
+    *,
+    needs_only: bool = False,
+) -> dict[str, Derivation]:
+    """All of them by name: temperatures, UV index and its coverage, the humidity floor, each
+    thermostat's duty.
+
+    `needs_only` leaves out what no need is judged by.
+    """
+    found: dict[str, Derivation] = {}
+    inputs = tuple(_heat_inputs(prediction, request))
+    told = bool(prediction.learned.warmth.keys)
+    spread_words = (
+        _SPREAD["heat told"]
+        if told
+        else f"{_SPREAD['heat']} A reading of this enclosure narrows it."
+    )
+    sources = (_HEAT_SOURCE, _TOLD_SOURCE) if told else (_HEAT_SOURCE,)
+    rules = {
+        NeedKey.SURFACE_DAY: (
+            "Mean over 5 cm at the hottest reachable spot: steady balance of beam, convection,"
+            " radiation and conduction into what lies below."
+        ),
+        NeedKey.WARM_AIR_DAY: (
+            "Shielded air one sixth of the length from the warm end, at the animal's back, in"
+            " steady state."
+        ),
+        NeedKey.COOL_AIR_DAY: (
+            "Shielded air one sixth of the length from the cool end, at the animal's back, in"
+            " steady state."
+        ),
+    }
+    for key, rule in rules.items():
+        spread = prediction.spread(key)
+        if spread is not None:
+            found[key.value] = Derivation(
+                value=spread.temp_c,
+                unit="°C",
+                low=spread.low_c,
+                high=spread.high_c,
+                rule=rule,
+                method="network of heat flows",
+                inputs=inputs,
+                sources=sources,
+                would_change=spread_words,
+                command=_command(key.value),
+            )
+    if not needs_only:
+        middle = prediction.middle_air()
+        found["middle_air_day"] = Derivation(
+            value=middle.temp_c,
+            unit="°C",
+            low=middle.low_c,
+            high=middle.high_c,
+            rule="Shielded air in the middle of the length, at the animal's back.",
+            method="network of heat flows",
+            inputs=inputs,
+            sources=sources,
+            would_change=spread_words,
+            command=_command("middle_air_day"),
+        )
+        found |= _patch(prediction, profile, shared)
+        found |= light_predictions(prediction, profile)
+        found |= _felt(prediction)
+    night = prediction.night_air()
+    found[NeedKey.AIR_NIGHT.value] = Derivation(
+        value=night.temp_c,
+        unit="°C",
+        low=night.low_c,
+        high=night.high_c,
+        rule=(
+            "Air at the warm end in the last hour of dark. Without night heat an enclosure has come"
+            " down to its room by then."
+            if prediction.night is None
+            else "Air at the warm end at night, in steady state with the heat that is on."
+        ),
+        method="network of heat flows",
+        inputs=(DerivationInput(name="room by night", value=request.room.night_c, unit="°C"),),
+        sources=(_HEAT_SOURCE,),
+        would_change="The room at night, or dark heat on a thermostat.",
+        command=_command(NeedKey.AIR_NIGHT.value),
+    )
+    if NeedKey.WATER_DAY in shared and prediction.pool_day is not None:
+        found[NeedKey.WATER_DAY.value] = water_prediction(prediction.pool_day)
+    if NeedKey.UVI_DAY in shared:
+        found |= _uvi(prediction)
+        if not needs_only:
+            found |= _uv_shares(prediction, profile, shared[NeedKey.UVI_DAY])
+    cool = prediction.centre(NeedKey.COOL_AIR_DAY)
+    assert cool is not None
+    found |= humidity_predictions(prediction, shared, needs_only=needs_only)
+    if not needs_only:
+        found |= wave_predictions(prediction.damp, shared)
+    method = find_method("rh_elsewhere")
+    arguments: dict[str, float | str] = {
+        "rh_pct": request.room.rh_pct,
+        "temp_c": request.room.day_c,
+        "temp_there_c": cool,
+    }
+    found["humidity_floor"] = working(
+        method, arguments, prediction.humidity_floor_pct()
+    ).model_copy(
+        update={
+            "would_change": (
+                "Misting, damp substrate, water and a closed lid all lift it: say how the enclosure"
+                " is kept damp, and its day is predicted."
+            )
+        }
+    )
+    for lamp, duty in zip(prediction.day.heat_model.lamps, prediction.day.duties, strict=True):
+        if lamp.thermostat and not needs_only:
+            found[f"routine_{lamp.item_id}"] = Derivation(
+                value=float(duty),
+                unit="1",
+                rule="Share of its power that holds the probe at the set point, 0 to 1.",
+                method="network of heat flows",
+                inputs=(
+                    DerivationInput(name="set point", value=lamp.thermostat.set_c, unit="°C"),
+                    DerivationInput(name="probe", text=lamp.thermostat.probe),
+                ),
+                sources=(_HEAT_SOURCE,),
+                command=_command(f"routine_{lamp.item_id}"),
+            )
+    return found
+
+
+def _felt(prediction: Prediction) -> dict[str, Derivation]:
+    """What each placed probe feels."""
+    found: dict[str, Derivation] = {}
+    for item in prediction.request.items:
+        if item.is_probe:
+            spread = prediction.felt_by(item)
+            place = zip(
+                ("from the left", "from the front", "above the floor"), item.at_m, strict=True
+            )
+            found[f"felt_{item.id}"] = Derivation(
+                value=spread.temp_c,
+                unit="°C",
+                low=spread.low_c,
+                high=spread.high_c,
+                rule=(
+                    "What a probe feels there by day: the face that it lies on, or the air around"
+                    " it, shaded from the lamps."
+                ),
+                method="network of heat flows",
+                inputs=tuple(
+                    DerivationInput(name=name, value=value, unit="m") for name, value in place
+                ),
+                sources=(_HEAT_SOURCE,),
+                would_change="Where it hangs: a thermostat holds its probe, not the animal.",
+                command=_command(f"felt_{item.id}"),
+            )
+    return found
+
+
+def _patch(
+    prediction: Prediction, profile: Profile, shared: dict[NeedKey, TargetRange]
+) -> dict[str, Derivation]:
+    """How long the warm patch is."""
+    target = shared.get(NeedKey.SURFACE_DAY)
+    patch = (
+        patch_of(prediction, target.low_value)
+        if target is not None and target.low is not None
+        else None
+    )
+    if patch is None or target is None:
+        return {}
+    return {
+        "warm_patch": Derivation(
+            value=patch.longest_m,
+            unit="m",
+            rule=(
+                "Length of the patch around the hottest spot that is at least as warm as the band's"
+                " lower end; within 3 K of the spot where the spot itself is colder."
+            ),
+            inputs=(
+                DerivationInput(name="lower end of the band", value=target.low_value, unit="°C"),
+                DerivationInput(
+                    name="longer side of what it lies on", value=patch.slab_m, unit="m"
+                ),
+                DerivationInput(
+                    name="the other way", value=min(patch.length_m, patch.depth_m), unit="m"
+                ),
+            ),
+            sources=(_HEAT_SOURCE,),
+            would_change="More height with more power, a second lamp in a row, or a larger stone.",
+            command=_command("warm_patch"),
+        )
+    }
+
+
+def _uvi(prediction: Prediction) -> dict[str, Derivation]:
+    """The UV index at the basking animal's back."""
+    reading = prediction.uvi()
+    inputs: list[DerivationInput] = []
+    for source in prediction.uv:
+        lamp = source.lamp
+        inputs += [
+            DerivationInput(name="lamp", text=lamp.name),
+            DerivationInput(
+                name="what its class gives",
+                text=f"UVI {lamp.uvi_low:g} to {lamp.uvi_high:g}, middle {lamp.uvi_mid:g}",
+            ),
+            DerivationInput(name="at a distance of", value=lamp.ref_distance_m, unit="m"),
+            DerivationInput(
+                name="lamp above the animal's back",
+                value=source.z_m - prediction.basking.z_m,
+                unit="m",
+            ),
+            DerivationInput(
+                name="sideways from the lamp's middle",
+                value=source.x_m - prediction.basking.x_m,
+                unit="m",
+            ),
+        ]
+        if lamp.is_tube:
+            inputs.append(DerivationInput(name="nominal length", value=source.length_m, unit="m"))
+        if prediction.learned.uv.keys:
+            inputs.append(
+                DerivationInput(name="strength, by readings", value=source.strength, unit="×")
+            )
+        if source.reflector_gain != 1:
+            inputs.append(
+                DerivationInput(
+                    name="gain of the reflector below the tube",
+                    value=source.reflector_gain,
+                    unit="1",
+                )
+            )
+        if source.wire_share:
+            inputs.append(
+                DerivationInput(name="mesh: wire over pitch", value=source.wire_share, unit="1")
+            )
+        if source.hours_known:
+            inputs.append(
+                DerivationInput(
+                    name="left of its strength by age", value=source.age_share, unit="1"
+                )
+            )
+    spread = math.exp(Z90 * reading.ln_sd)
+    told = (_TOLD_SOURCE,) if prediction.learned.uv.keys else ()
+    words = (
+        _SPREAD["uv told"]
+        if told
+        else f"{_SPREAD['uv']} One reading with a UV meter narrows it more than anything else."
+    )
+    return {
+        NeedKey.UVI_DAY.value: Derivation(
+            value=reading.uvi,
+            unit="UVI",
+            low=reading.uvi / spread,
+            high=reading.uvi * spread,
+            rule=(
+                "UV index on a horizontal receiver at the basking animal's back: sum over lamps of"
+                " strength × geometry × mesh × age, less what stands in between."
+            ),
+            method="tube_geometry",
+            inputs=tuple(inputs),
+            sources=(_UV_SOURCE, *(s.lamp.source for s in prediction.uv), *told),
+            would_change=words,
+            command=_command(NeedKey.UVI_DAY.value),
+        )
+    }
+
+
+def _uv_shares(
+    prediction: Prediction, profile: Profile, target: TargetRange
+) -> dict[str, Derivation]:
+    """How much of the length lies in the target range, and how much in shade."""
+    found: dict[str, Derivation] = {}
+    low, high = target.low_value, target.high_value
+    cover = (
+        coverage(
+            prediction.uv,
+            prediction.enclosure.length_m,
+            prediction.basking.y_m,
+            prediction.living_m,
+            low,
+            high,
+            prediction.blockers,
+        )
+        if prediction.uv
+        else UvCoverage(0, 1, 0)
+    )
+    wanted = profile.uv.coverage
+    found["uv_coverage"] = Derivation(
+        value=cover.in_range,
+        unit="1",
+        rule=(
+            "Share of the length in which the UV index at the animal's back lies in the band, with"
+            " the shadows of what stands there."
+        ),
+        inputs=(
+            DerivationInput(name="target", text=f"UVI {low:g} to {high:g}"),
+            DerivationInput(
+                name="wanted", text=f"{wanted[0]:.0%} to {wanted[1]:.0%} of the length"
+            ),
+        ),
+        sources=(_UV_SOURCE, *profile.sources(profile.uv.origin)),
+        command=_command("uv_coverage"),
+    )
+    found["uv_shade"] = Derivation(
+        value=cover.shade,
+        unit="1",
+        rule=(
+            "Share of the length under 15 % of the band's middle, with the shadows of what stands"
+            " there."
+        ),
+        sources=(_UV_SOURCE,),
+        command=_command("uv_shade"),
+    )
+    return found
+
+
+def _stuck(value: float, request: Request, what: str) -> Derivation:
+    key = "failed_on_surface" if what.startswith("surface") else "failed_on_cool_air"
+    return Derivation(
+        value=value,
+        unit="°C",
+        rule=f"Steady {what} with every heater at full power and the room at its summer maximum.",
+        method="network of heat flows",
+        inputs=(
+            DerivationInput(
+                name="room, summer maximum", value=request.room.summer_max_c, unit="°C"
+            ),
+        ),
+        sources=(_HEAT_SOURCE,),
+        would_change="A weaker lamp, more height, or an independent cut-out.",
+        command=_command(key),
+    )
+
+
+def failed_on_predictions(stuck: FailedOn, request: Request) -> dict[str, Derivation]:
+    """What a stuck thermostat would do on the hottest day."""
+    return {
+        "failed_on_surface": _stuck(stuck.surface_c, request, "surface under the lamp"),
+        "failed_on_cool_air": _stuck(stuck.cool_air_c, request, "cool-end air"),
+    }

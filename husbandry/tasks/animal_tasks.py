@@ -1,0 +1,195 @@
+"""What is due for an animal: its meals, baths, the scale, a look at its body, treatments, the hand,
+something new; in its rest the scale alone.
+"""
+
+import datetime as dt
+from collections.abc import Sequence
+
+from husbandry.feeding.condition import LOOK_DAYS
+from husbandry.feeding.condition_periods import QUIET_DAYS
+from husbandry.feeding.upcoming_meals import GivenMeal, MealPace, coming
+from husbandry.handling.enriching import DAYS as IDEA_DAYS
+from husbandry.handling.enriching import idea_of
+from husbandry.handling.taming import not_today, standing
+from husbandry.seasons.brumation import Rest, in_rest
+from husbandry.tasks.routines import SCREEN_AFTER_DAYS, AnimalRoutine
+from husbandry.tasks.task import Done, Task, when
+
+
+def of_animal(n: int, animal: AnimalRoutine, done: Done, today: dt.date) -> list[Task]:
+    """What is due for the animal at that place of the routines on a day."""
+    found = []
+    found += _treatments(n, done, today)
+    rest = done.resting.get(n)
+    if rest is not None and in_rest(rest, today):
+        return [*found, *_in_rest(n, rest, done, today)]
+    moved = done.moved_in.get(n)
+    quiet = moved is not None and (today - moved).days < QUIET_DAYS
+    paces = [
+        MealPace(meal.slug, meal.every_days, meal.carries, meal.not_before) for meal in animal.meals
+    ]
+    by_slug = {meal.slug: meal for meal in animal.meals}
+    fed = done.fed.get(n) or (
+        [GivenMeal(animal.anchor, meal.slug) for meal in animal.meals] if animal.fed_known else []
+    )
+    # Once something is logged the grid stands on a day that stays, or the supplements would move
+    # with the calendar; before, it eats today.
+    anchor = animal.anchor if animal.fed_known or not fed else done.since
+    meals, _ = coming(paces, animal.rules, anchor, fed, today, 2)
+    for one in meals:
+        meal = by_slug[one.slug]
+        if one.day == today:
+            stem = f"feed {one.slug}"
+            found.append(
+                Task(
+                    "feed",
+                    stem,
+                    n,
+                    one.due,
+                    meal=meal,
+                    products=one.products,
+                    reasons=one.reasons,
+                    amount=meal.grams,
+                    quiet=quiet,
+                )
+            )
+        elif (
+            meal.live
+            and not (rest is not None and in_rest(rest, one.day))
+            and (due := when(done, "gutload", 1, today, n)) is not None
+        ):
+            found.append(
+                Task(
+                    "gutload",
+                    "gutload",
+                    n,
+                    due,
+                    meal=meal,
+                    every_days=1,
+                    never=(n, "gutload") not in done.last,
+                )
+            )
+    if (
+        animal.soak is not None
+        and not quiet
+        and (due := when(done, "soak", animal.soak.every_days, today, n)) is not None
+    ):
+        found.append(
+            Task(
+                "soak",
+                "soak",
+                n,
+                due,
+                every_days=animal.soak.every_days,
+                never=(n, "soak") not in done.last,
+            )
+        )
+    weighed = done.weighed.get(n, done.since)
+    due = weighed + dt.timedelta(days=animal.weigh_days)
+    if due <= today and not quiet:
+        found.append(
+            Task(
+                "weigh", "weigh", n, due, every_days=animal.weigh_days, never=n not in done.weighed
+            )
+        )
+    if not quiet and (due := when(done, "body", LOOK_DAYS, today, n)) is not None:
+        found.append(
+            Task("body", "body", n, due, every_days=LOOK_DAYS, never=(n, "body") not in done.last)
+        )
+    found += _company(n, animal, fed, done, today, quiet=quiet)
+    if (
+        moved is not None
+        and (due := moved + dt.timedelta(days=SCREEN_AFTER_DAYS))
+        <= today
+        <= due + dt.timedelta(days=60)
+        and (n, "screen") not in done.last
+    ):
+        found.append(Task("screen", "screen", n, due))
+    return found
+
+
+def _company(
+    n: int,
+    animal: AnimalRoutine,
+    fed: Sequence[GivenMeal],
+    done: Done,
+    today: dt.date,
+    *,
+    quiet: bool,
+) -> list[Task]:
+    """The hand, where its taming goes on, and an idea of the week."""
+    found = []
+    last_meal = max((one.on for one in fed if one.eaten), default=None)
+    sessions = done.tamed.get(n)
+    if sessions is not None and animal.tame_days is not None:
+        due = when(done, "tame", animal.tame_days, today, n)
+        against = not_today(
+            animal.condition_periods,
+            last_meal,
+            today,
+            whole_prey=animal.whole_prey,
+            quiet=quiet,
+            resting=False,
+        )
+        if due is not None and not against:
+            found.append(
+                Task(
+                    "tame",
+                    "tame",
+                    n,
+                    due,
+                    step=standing(sessions).step,
+                    never=(n, "tame") not in done.last,
+                )
+            )
+    still = any(
+        condition_period.kind in {"unwell", "shed"} for condition_period in animal.condition_periods
+    )
+    # One for an enclosure, not one for each who lives there.
+    if (
+        n == 0
+        and not quiet
+        and not still
+        and animal.ideas
+        and (due := when(done, "enrich", IDEA_DAYS, today, n)) is not None
+    ):
+        idea = idea_of(animal.ideas, today, n)
+        found.append(
+            Task(
+                "enrich",
+                "enrich",
+                n,
+                due,
+                idea=idea,
+                every_days=IDEA_DAYS,
+                never=(n, "enrich") not in done.last,
+            )
+        )
+    return found
+
+
+def _treatments(n: int, done: Done, today: dt.date) -> list[Task]:
+    """Doses of today. One that was missed is never made up: it is said, and asked about."""
+    found = []
+    for treatment in done.treatments.get(n, ()):
+        if not treatment.on(today):
+            continue
+        for time in range(treatment.times):
+            stem = treatment.stem(time)
+            last = done.last.get((n, stem))
+            if last == today:
+                continue
+            before = treatment.before(today)
+            missed = before if before is not None and (last is None or last < before) else None
+            found.append(Task("treatment", stem, n, today, treatment=treatment, missed=missed))
+    return found
+
+
+def _in_rest(n: int, rest: Rest, done: Done, today: dt.date) -> list[Task]:
+    """Of an animal that rests or is on its way there: nothing but the scale."""
+    due = max(
+        (step.on for step in rest.steps if step.kind == "weigh" and step.on <= today), default=None
+    )
+    if due is None or done.weighed.get(n, dt.date.min) >= due:
+        return []
+    return [Task("weigh", "weigh", n, due, every_days=rest.weigh_days, resting=True)]

@@ -1,0 +1,56 @@
+"""What is due in an enclosure itself: a look, water, glass, moss, filter, readings, lamps."""
+
+import datetime as dt
+from typing import Any
+
+from husbandry.tasks.routines import CLEAN_DAYS, DISH_DAYS, FILTER_DAYS, MOSS_DAYS, Kind, Routines
+from husbandry.tasks.task import Done, Task, when
+
+LAMP_AHEAD_DAYS = 14
+"""A lamp is asked about so long before its end: it has to be bought (design choice) [days]."""
+
+
+def of_enclosure(routines: Routines, done: Done, today: dt.date) -> list[Task]:
+    """What is due in the enclosure itself on a day."""
+    found = []
+
+    def add(kind: Kind, stem: str, every_days: float, **more: Any) -> None:
+        due = when(done, stem, every_days, today)
+        if due is not None:
+            never = (None, stem) not in done.last
+            found.append(Task(kind, stem, None, due, every_days=every_days, never=never, **more))
+
+    add("look", "look", 1)
+    for one in routines.mistings:
+        add("mist", f"mist {one.at}", 1, at=one.at, amount=one.ml)
+    if routines.dishes:
+        add("water", "water", 1)
+    for pool in routines.pools:
+        add("pool", f"pool {pool.item_id}", pool.every_days, amount=pool.share * pool.litres)
+    add("clean", "clean", CLEAN_DAYS)
+    add("deep clean", "deep clean", routines.deep_days)
+    if routines.moss:
+        add("moss", "moss", MOSS_DAYS)
+    if routines.calcium_dish:
+        add("calcium dish", "calcium dish", DISH_DAYS)
+    if routines.filtered:
+        add("filter", "filter", FILTER_DAYS)
+    old = tuple(
+        one.need
+        for one in routines.reads
+        if done.read.get(one.need, dt.date.min) + dt.timedelta(days=one.fresh_days) <= today
+    )
+    if old:
+        days = [
+            done.read[need]
+            + dt.timedelta(days=next(r.fresh_days for r in routines.reads if r.need == need))
+            for need in old
+            if need in done.read
+        ]
+        found.append(Task("read", "read", None, min([*days, today]), needs=old))
+    for lamp in routines.lamps:
+        end = done.lamps_on + dt.timedelta(days=lamp.left_days)
+        asked = end - dt.timedelta(days=LAMP_AHEAD_DAYS)
+        if asked <= today and done.last.get((None, f"lamp {lamp.item_id}"), dt.date.min) < asked:
+            found.append(Task("lamp", f"lamp {lamp.item_id}", None, asked))
+    return found

@@ -1,0 +1,81 @@
+"""A task, what was done before it, and when a routine fell due. Method: docs/methods/tasks.md."""
+
+import datetime as dt
+import math
+from collections.abc import Mapping, Sequence
+from typing import NamedTuple
+
+from husbandry.feeding.upcoming_meals import GivenMeal
+from husbandry.handling.taming import HandlingSession
+from husbandry.seasons.brumation import Rest
+from husbandry.species.needs import NeedKey
+from husbandry.tasks.routines import Kind, MealRoutine
+from husbandry.tasks.treatments import Treatment
+
+
+class Done(NamedTuple):
+    """What was done, and when last. Animals by their place in the routines."""
+
+    last: Mapping[tuple[int | None, str], dt.date]
+    """By animal and stem; of the enclosure itself under None."""
+    fed: Mapping[int, Sequence[GivenMeal]]
+    weighed: Mapping[int, dt.date]
+    read: Mapping[NeedKey, dt.date]
+    since: dt.date
+    """From which the enclosure is looked after: what was never done counts from there."""
+    moved_in: Mapping[int, dt.date]
+    """Of animals that arrived, and when."""
+    lamps_on: dt.date
+    """On which the lamps' hours were written down."""
+    resting: Mapping[int, Rest] = {}  # never written to
+    """Winter rests, of those that have one."""
+    treatments: Mapping[int, Sequence[Treatment]] = {}  # never written to
+    """Of treatment, by animal."""
+    tamed: Mapping[int, Sequence[HandlingSession]] = {}  # never written to
+    """Sessions of those whose taming goes on."""
+
+
+NOTHING = Done({}, {}, {}, {}, dt.date(2000, 1, 1), {}, dt.date(2000, 1, 1))
+
+
+class Task(NamedTuple):
+    """Something to do today."""
+
+    kind: Kind
+    stem: str
+    """Its name within the enclosure: what is remembered of it."""
+    animal: int | None
+    due: dt.date
+    """On which it fell due; before today when it was left."""
+    at: str = ""
+    """A time of day, for what has one."""
+    meal: MealRoutine | None = None
+    products: tuple[str, ...] = ()
+    reasons: tuple[str, ...] = ()
+    amount: float | None = None
+    """As it is usual [ml of mist, l of a pool, g of a meal]."""
+    needs: tuple[NeedKey, ...] = ()
+    every_days: float | None = None
+    quiet: bool = False
+    """The animal is in its first week."""
+    resting: bool = False
+    """Of an animal in its winter rest."""
+    never: bool = False
+    """It was never logged: since when it is due is a guess."""
+    treatment: Treatment | None = None
+    missed: dt.date | None = None
+    """A day of its course before this one, on which nothing is logged."""
+    step: int | None = None
+    """Of taming."""
+    idea: str = ""
+
+
+def when(
+    done: Done, stem: str, every_days: float, today: dt.date, animal: int | None = None
+) -> dt.date | None:
+    """The day on which a routine fell due; None while it is not."""
+    last = done.last.get(
+        (animal, stem), done.since - dt.timedelta(days=1 if every_days <= 1 else 0)
+    )
+    due = last + dt.timedelta(days=max(1, math.floor(every_days + 0.5)))
+    return due if due <= today else None

@@ -1,1 +1,0 @@
-"""The bench: an enclosure that is moved about with the hand, answered while it moves."""

@@ -1,0 +1,191 @@
+"""Forms about clutches: laid, looked at, hatched."""
+
+import datetime as dt
+from typing import Any
+
+from django import forms
+
+from husbandry.breeding.incubation import earliest, may_be_set, set_point
+from husbandry.quantity import Kind, PlausibleRange, Units
+from husbandry.species.library import library
+from husbandry.species.profile import Profile
+from ridgeback.animals.models import Animal
+from ridgeback.breeding.models import Clutch
+from ridgeback.fields import QuantityField, day_field
+from ridgeback.households.models import Household
+from ridgeback.submissions.forms import OnceForm
+
+INCUBATOR = PlausibleRange((18, 36), (5, 40))
+READ = PlausibleRange((15, 37), (0, 50))
+MOST_NAMED = 60
+"""Hatchlings that get a book of their own in one go; more are a colony."""
+
+
+class ClutchForm(OnceForm):
+    """Whose, when, how many, how warm."""
+
+    mother = forms.ChoiceField(label="Mother", required=False)
+    species = forms.ChoiceField(label="or species", required=False)
+    laid_on = day_field("Laid on, or mated on")
+    count = forms.IntegerField(
+        label="Eggs",
+        required=False,
+        min_value=1,
+        max_value=2000,
+        widget=forms.TextInput(attrs={"inputmode": "numeric", "class": "quantity"}),
+    )
+    where = forms.CharField(label="Where they stand", required=False, max_length=120)
+
+    def __init__(
+        self, *args: Any, household: Household, units: Units, today: dt.date, **kwargs: Any
+    ) -> None:
+        kwargs.setdefault("initial", {"laid_on": today})
+        super().__init__(*args, **kwargs)
+        self.today = today
+        self.mothers = {
+            str(one.pk): one
+            for one in household.animals.filter(gone_on__isnull=True).exclude(sex=Animal.Sex.MALE)
+        }
+        kinds = [
+            (one.species, one.name) for one in sorted(library().values(), key=lambda one: one.name)
+        ]
+        mothers = [(pk, one.name) for pk, one in self.mothers.items()]
+        self.fields["mother"].choices = [("", "not one of ours"), *mothers]  # type: ignore[attr-defined]  # a choice field
+        self.fields["species"].choices = [("", "the mother’s"), *kinds]  # type: ignore[attr-defined]  # a choice field
+        self.fields["set_c"] = QuantityField(
+            Kind.TEMPERATURE, units, label="Incubator set to", required=False, plausible=INCUBATOR
+        )
+        self.order_fields(["mother", "species", "laid_on", "count", "set_c", "where"])
+
+    def clean(self) -> dict[str, Any]:
+        """A kind; a day that can be; a temperature that its species bears."""
+        data = super().clean() or {}
+        mother = self.mothers.get(data.get("mother", ""))
+        species = mother.species if mother is not None else data.get("species", "")
+        if not species:
+            self.add_error("species", "Say whose they are, or of which species.")
+            return data
+        if mother is not None and data.get("species") and data["species"] != mother.species:
+            self.add_error("species", f"{mother.name} is of another species.")
+        day = data.get("laid_on")
+        profile: Profile = library()[species]
+        if day is not None and day > self.today:
+            self.add_error("laid_on", "This day is still to come.")
+        elif day is not None and (self.today - day).days > 2 * profile.young.days.ends[1]:
+            self.add_error(
+                "laid_on",
+                f"Its species takes at most {profile.young.days.ends[1]:g} days: that is long"
+                " over.",
+            )
+        elif day is not None and mother is not None and mother.born_on and day < mother.born_on:
+            self.add_error("laid_on", f"{mother.name} was born on {mother.born_on:%-d %B %Y}.")
+        point = set_point(profile.young)
+        if data.get("set_c") is not None and point is None:
+            self.add_error("set_c", "Its species bears living young: nothing is incubated.")
+        elif data.get("set_c") is not None and profile.young.incubation_c is not None:
+            low, high = profile.young.incubation_c.ends
+            if not may_be_set(profile.young, data["set_c"]):
+                self.add_error(
+                    "set_c",
+                    f"Its species is incubated at {low:g} to {high:g} °C ({9 / 5 * low + 32:.0f} to"
+                    f" {9 / 5 * high + 32:.0f} °F).",
+                )
+        data.update(mother=mother, species=species)
+        if point is not None and data.get("set_c") is None and not self.errors:
+            data["set_c"] = point[0]
+        return data
+
+
+class LookForm(OnceForm):
+    """What is seen of a clutch."""
+
+    on = day_field("On")
+    good = forms.IntegerField(
+        label="Good eggs",
+        required=False,
+        min_value=0,
+        max_value=2000,
+        widget=forms.TextInput(attrs={"inputmode": "numeric", "class": "quantity"}),
+    )
+    note = forms.CharField(label="Note", required=False, max_length=200)
+
+    def __init__(
+        self, *args: Any, clutch: Clutch, units: Units, today: dt.date, **kwargs: Any
+    ) -> None:
+        kwargs.setdefault("initial", {"on": today})
+        super().__init__(*args, **kwargs)
+        self.clutch, self.today = clutch, today
+        self.fields["temp_c"] = QuantityField(
+            Kind.TEMPERATURE, units, label="Thermometer reading", required=False, plausible=READ
+        )
+        self.order_fields(["on", "temp_c", "good", "note"])
+
+    def clean_on(self) -> dt.date:
+        """From laying to today."""
+        day: dt.date = self.cleaned_data["on"]
+        if day > self.today:
+            raise forms.ValidationError("This day is still to come.")
+        if day < self.clutch.laid_on:
+            raise forms.ValidationError(
+                f"They were laid on {self.clutch.laid_on:%-d %B %Y}: this day is before."
+            )
+        return day
+
+    def clean_good(self) -> int | None:
+        """Never more than were laid."""
+        good: int | None = self.cleaned_data["good"]
+        if good is not None and self.clutch.count is not None and good > self.clutch.count:
+            raise forms.ValidationError(f"{self.clutch.count} were laid.")
+        return good
+
+
+class HatchForm(OnceForm):
+    """How many came, when, and what they are called."""
+
+    on = day_field("Hatched on")
+    number = forms.IntegerField(
+        label="How many",
+        min_value=1,
+        max_value=MOST_NAMED,
+        widget=forms.TextInput(attrs={"inputmode": "numeric", "class": "quantity"}),
+    )
+    name = forms.CharField(
+        label="Name", max_length=60, help_text="A number follows where there are several."
+    )
+    last = forms.BooleanField(label="No more will hatch", required=False, initial=True)
+
+    def __init__(self, *args: Any, clutch: Clutch, today: dt.date, **kwargs: Any) -> None:
+        kwargs.setdefault(
+            "initial",
+            {
+                "on": today,
+                "last": True,
+                "name": f"{clutch.mother.name}’s" if clutch.mother else "Hatchling",
+            },
+        )
+        super().__init__(*args, **kwargs)
+        self.clutch, self.today = clutch, today
+        if clutch.carried:
+            self.fields["on"].label = "Born on"
+
+    def clean_on(self) -> dt.date:
+        """Between half the shortest time and today."""
+        day: dt.date = self.cleaned_data["on"]
+        if day > self.today:
+            raise forms.ValidationError("This day is still to come.")
+        least = earliest(self.clutch.profile.young, self.clutch.laid_on)
+        if day < least:
+            raise forms.ValidationError(
+                f"That is sooner than they can be there: from {least:%-d %B %Y} at the earliest."
+            )
+        return day
+
+    def clean_number(self) -> int:
+        """Never more than were laid."""
+        number: int = self.cleaned_data["number"]
+        there = self.clutch.hatchlings.count()
+        if self.clutch.count is not None and number + there > self.clutch.count:
+            raise forms.ValidationError(
+                f"{self.clutch.count} were laid{f', {there} have hatched' if there else ''}."
+            )
+        return number

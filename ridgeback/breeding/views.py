@@ -1,0 +1,252 @@
+"""Clutches: the list, a new one, one with its window and its looks, and what hatched of it."""
+
+import datetime as dt
+from dataclasses import dataclass, replace
+from typing import Any
+
+from django.contrib import messages
+from django.http import HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_http_methods, require_safe
+
+from husbandry.breeding.incubation import (
+    LOOKS,
+    SPREAD,
+    HatchWindow,
+    due_look,
+    set_derivation,
+    set_point,
+    strays,
+)
+from husbandry.quantity import Kind, Units, show
+from ridgeback.animals.presenting import DerivationView, derivation_view
+from ridgeback.breeding import flows
+from ridgeback.breeding.forms import ClutchForm, HatchForm, LookForm
+from ridgeback.breeding.models import Clutch
+from ridgeback.clock import now
+from ridgeback.households.middleware import KeeperRequest
+from ridgeback.households.models import Household
+from ridgeback.posting import only_by_form
+from ridgeback.submissions.flows import sent_once
+
+WAY = 398.0
+
+
+@dataclass(frozen=True)
+class ClutchView:
+    """A clutch as lists show it."""
+
+    clutch: Clutch
+    title: str
+    window: HatchWindow
+    when: str
+    left: int | None
+    direction: str
+    says: str
+    """What is to be done, or what is off; empty where nothing is."""
+    done_pct: float
+    marks: tuple[float, float]
+    """On the drawn way of 400: today, and where the window opens."""
+
+    @property
+    def window_width(self) -> float:
+        """Of the window on the drawn way."""
+        return 1 + WAY - self.marks[1]
+
+
+def view_of(clutch: Clutch, today: dt.date) -> ClutchView:
+    """A clutch today. Reads the prefetched looks."""
+    found = clutch.window(today)
+    whose = f"{clutch.mother.name}’s" if clutch.mother else clutch.profile.name
+    title = f"{whose} young" if clutch.carried else f"{whose} eggs"
+    when = f"about {found.usual:%-d %B %Y}, {found.early:%-d %b} to {found.late:%-d %b}"
+    looks = list(clutch.looks.all())
+    last = max((one.on for one in looks), default=None)
+    read = max(
+        (one for one in looks if one.temp_c is not None),
+        key=lambda one: (one.on, one.pk),
+        default=None,
+    )
+    off = (
+        strays(clutch.profile, clutch.set_c, read.temp_c)
+        if read is not None and read.temp_c is not None
+        else ""
+    )
+    direction, says = "right", ""
+    if clutch.ended_on is None and off:
+        direction, says = "below", f"Last read it was {off}."
+    elif clutch.ended_on is None and today > found.late:
+        direction, says = (
+            "unknown",
+            (
+                "Past its window: candle it again, and ask somebody of experience. Eggs are not"
+                " opened."
+            ),
+        )
+    elif (
+        clutch.ended_on is None
+        and not clutch.carried
+        and (due := due_look(clutch.laid_on, found, last, today)) is not None
+    ):
+        direction, says = "unknown", LOOKS[due[0]]
+    done = min(max(found.done, 0.0), 1 + SPREAD)
+    marks = 1 + WAY * done / (1 + SPREAD), 1 + WAY * (1 - SPREAD) / (1 + SPREAD)
+    return ClutchView(
+        clutch, title, found, when, clutch.left(), direction, says, 100 * min(done, 1.0), marks
+    )
+
+
+def clutches_of(household: Household | None, today: dt.date) -> list[ClutchView]:
+    """Clutches that go on, those that come first first."""
+    rows = Clutch.objects.of(household).going().select_related("mother").prefetch_related("looks")
+    return sorted((view_of(one, today) for one in rows), key=lambda one: one.window.usual)
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+def clutches(request: KeeperRequest) -> HttpResponse:
+    """Every clutch; a new one is noted."""
+    household = request.household
+    if household is None:
+        return redirect("enclosures:list")
+    today = household.day_of(now())
+    form = ClutchForm(
+        request.POST if request.method == "POST" else None,
+        household=household,
+        units=request.units,
+        today=today,
+    )
+    if form.is_bound and form.is_valid():
+        data = form.cleaned_data
+        names = ("mother", "species", "laid_on", "count", "set_c", "where")
+        with sent_once(household.pk, data["form_key"]) as first:
+            clutch = flows.lay(household, **{name: data[name] for name in names}) if first else None
+        messages.success(request, "Saved. Its hatch window is calculated from now on.")
+        return redirect("breeding:clutch", pk=clutch.pk) if clutch else redirect("breeding:list")
+    ended = (
+        Clutch.objects.of(household)
+        .filter(ended_on__isnull=False)
+        .select_related("mother")
+        .prefetch_related("hatchlings")[:20]
+    )
+    context = {"form": form, "rows": clutches_of(household, today), "ended": ended}
+    return render(request, "breeding/list.html", context)
+
+
+def _clutch(request: KeeperRequest, pk: int) -> Clutch:
+    rows = (
+        Clutch.objects.of(request.household)
+        .select_related("mother", "household")
+        .prefetch_related("looks__by", "hatchlings__animal")
+    )
+    return get_object_or_404(rows, pk=pk)
+
+
+posted = only_by_form("breeding:clutch", _clutch)
+
+
+def _wants(clutch: Clutch, units: Units) -> str:
+    point = set_point(clutch.profile.young)
+    if point is None:
+        return ""
+    stray = show(point[1], Kind.TEMPERATURE_DIFFERENCE, units, digits=1)
+    return (
+        f"{show(clutch.set_c or point[0], Kind.TEMPERATURE, units, digits=1)}, straying by {stray}"
+        " at most"
+    )
+
+
+def _set_derivation(clutch: Clutch, units: Units) -> DerivationView | None:
+    found = set_derivation(clutch.profile)
+    return replace(derivation_view(found, units), text="Why so warm") if found is not None else None
+
+
+def _working(found: HatchWindow, units: Units) -> DerivationView:
+    return derivation_view(found.derivation, units)
+
+
+def _page(
+    request: KeeperRequest,
+    clutch: Clutch,
+    *,
+    look: LookForm | None = None,
+    hatch: HatchForm | None = None,
+) -> HttpResponse:
+    today = clutch.household.day_of(now())
+    view = view_of(clutch, today)
+    context: dict[str, Any] = {
+        "clutch": clutch,
+        "profile": clutch.profile,
+        "view": view,
+        "wants": _wants(clutch, request.units),
+        "working": _working(view.window, request.units),
+        "set_derivation": _set_derivation(clutch, request.units),
+        "look": look or LookForm(clutch=clutch, units=request.units, today=today),
+        "hatch": hatch or HatchForm(clutch=clutch, today=today),
+        "looks": [
+            (
+                one,
+                (
+                    show(one.temp_c, Kind.TEMPERATURE, request.units, digits=1)
+                    if one.temp_c is not None
+                    else ""
+                ),
+            )
+            for one in clutch.looks.all()
+        ],
+        "young": [one.animal for one in clutch.hatchlings.all()],
+    }
+    return render(request, "breeding/clutch.html", context)
+
+
+@require_safe
+def clutch(request: KeeperRequest, pk: int) -> HttpResponse:
+    """One clutch."""
+    return _page(request, _clutch(request, pk))
+
+
+@posted
+def look(request: KeeperRequest, pk: int) -> HttpResponse:
+    """It was looked at."""
+    known = _clutch(request, pk)
+    form = LookForm(
+        request.POST, clutch=known, units=request.units, today=known.household.day_of(now())
+    )
+    if not form.is_valid():
+        return _page(request, known, look=form)
+    data = dict(form.cleaned_data)
+    with sent_once(known.household_id, data.pop("form_key")) as first:
+        if first:
+            flows.look(known, keeper=request.user, **data)
+    messages.success(request, "Saved.")
+    return redirect((request.POST.get("back") == "round" and "today:page") or f"/breeding/{pk}/")
+
+
+@posted
+def hatch(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Young came out of it."""
+    known = _clutch(request, pk)
+    form = HatchForm(request.POST, clutch=known, today=known.household.day_of(now()))
+    if known.ended_on is not None:
+        messages.error(request, "That clutch has ended.")
+        return redirect("breeding:clutch", pk=pk)
+    if not form.is_valid():
+        return _page(request, known, hatch=form)
+    data = dict(form.cleaned_data)
+    with sent_once(known.household_id, data.pop("form_key")) as first:
+        if first:
+            flows.hatch(known, **data)
+    messages.success(
+        request,
+        f"Added: {data['number']}, each with records of its own. Weigh them, and choose an"
+        " enclosure.",
+    )
+    return redirect("breeding:clutch", pk=pk)
+
+
+@posted
+def end(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Nothing more comes of it."""
+    known = _clutch(request, pk)
+    flows.end(known, on=known.household.day_of(now()))
+    messages.success(request, "Ended. What was seen of it stays.")
+    return redirect("breeding:list")

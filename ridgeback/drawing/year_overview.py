@@ -1,0 +1,69 @@
+"""A year of an animal on one strip: the length of its light, its rest, the months."""
+
+import datetime as dt
+from collections.abc import Sequence
+
+from husbandry.seasons.brumation import Rest
+from ridgeback.drawing.primitives import Drawing, Line, Path, Rect, Shape, Text, polyline
+
+WIDTH, HEIGHT = 860.0, 118.0
+LEFT, RIGHT, TOP, FOOT = 34.0, 46.0, 10.0, 24.0
+MOST_H = 16.0
+
+
+def strip(
+    year: int,
+    hours: Sequence[tuple[dt.date, float]],
+    rest: Rest | None,
+    today: dt.date,
+    names: Sequence[str],
+    title: str,
+    said: str,
+) -> Drawing:
+    """Hours of light through a calendar year, with the rest that falls into it."""
+    first, last = dt.date(year, 1, 1), dt.date(year + 1, 1, 1)
+    bottom, right = HEIGHT - FOOT, WIDTH - RIGHT
+
+    def x(day: dt.date) -> float:
+        day = min(max(day, first), last)
+        return LEFT + (day - first).days / (last - first).days * (right - LEFT)
+
+    def y(value: float) -> float:
+        return bottom - value / MOST_H * (bottom - TOP)
+
+    parts: list[Shape] = []
+    for value in (0, 8, 16):
+        parts.append(
+            Line("axis" if value == 0 else "grid-line", (LEFT, y(value)), (right, y(value)))
+        )
+        parts.append(Text("words-soft", LEFT - 6, y(value) + 4, f"{value}", "end"))
+    if (
+        rest is not None and rest.first_meal > first and rest.last_meal < last
+    ):  # over the rules, under the line
+        parts.append(
+            Rect(
+                "fast", x(rest.last_meal), TOP, x(rest.first_meal) - x(rest.last_meal), bottom - TOP
+            )
+        )
+        parts.append(Rect("rest", x(rest.begins), TOP, x(rest.ends) - x(rest.begins), bottom - TOP))
+        if x(rest.ends) - x(rest.begins) > 40:
+            parts.append(
+                Text(
+                    "words-on-dark",
+                    (x(rest.begins) + x(rest.ends)) / 2,
+                    (TOP + bottom) / 2 + 4,
+                    "rest",
+                    "middle",
+                )
+            )
+    parts.append(Text("words-soft", right + 6, y(8) + 4, "hours"))
+    for month in range(1, 13):
+        begin = x(dt.date(year, month, 1))
+        parts.append(Line("tick", (begin, bottom), (begin, bottom + 5)))
+        parts.append(
+            Text("words-soft", begin + (right - LEFT) / 24, bottom + 18, names[month - 1], "middle")
+        )
+    parts.append(Path("daylight", polyline([(x(day), y(value)) for day, value in hours])))
+    if first <= today < last:
+        parts.append(Line("today", (x(today), TOP - 4), (x(today), bottom)))
+    return Drawing(WIDTH, HEIGHT, tuple(parts), title, said, "day")

@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class EnclosuresConfig(AppConfig):
+    name = "ridgeback.enclosures"

@@ -1,0 +1,514 @@
+"""Sentences with numbers, in the reader's units.
+
+The core gives values; words for people are made here and nowhere else.
+"""
+
+import datetime as dt
+from collections.abc import Mapping
+
+from husbandry.derivation import DerivationInput, OtherApproach
+from husbandry.documents.result import Change, Effect, NeedState, Note, Verdict
+from husbandry.enclosure.equipment import HEATERS
+from husbandry.findings.zones import Zones
+from husbandry.quantity import Kind, Units, show, to_reader
+from husbandry.species.needs import NEEDS, NeedKey, in_sentence
+from husbandry.targets.verdicts import TargetRange
+
+IN_WORDS = {"right": "in range", "below": "too low", "above": "too high"}
+MARKS = {"right": "right", "below": "below", "above": "above", "unknown": "unknown"}
+UNIT_KINDS = {
+    "°C": Kind.TEMPERATURE,
+    "m": Kind.LENGTH,
+    "W": Kind.POWER,
+    "%": Kind.HUMIDITY,
+    "UVI": Kind.UVI,
+    "g": Kind.MASS,
+    "h": Kind.HOURS,
+    "K": Kind.TEMPERATURE_DIFFERENCE,
+    "l": Kind.VOLUME,
+}
+
+
+def value_of(key: NeedKey, value: float, units: Units, *, unit: bool = True) -> str:
+    """A need's value."""
+    return show(value, NEEDS[key].kind, units, unit=unit)
+
+
+def gap(key: NeedKey, value: float, units: Units) -> str:
+    """How far outside the target range, without its unit: the gauge beside it says that."""
+    kind = NEEDS[key].kind
+    if kind is Kind.TEMPERATURE:
+        number, _ = to_reader(value, Kind.TEMPERATURE_DIFFERENCE, units)
+        return (
+            f"{number:.0f}"
+            if units.temperature == "f" or number >= 9.95
+            else f"{number:.1f}".removesuffix(".0")
+        )
+    return show(value, kind, units, unit=False).removesuffix(".0")
+
+
+def verdict(need: NeedState, units: Units) -> str:
+    """The verdict in words: “1.9 too low”, “predicted in range, likely”, “not measured”."""
+    v: Verdict = need.verdict
+    if need.conflict:
+        return "no common target range"
+    if v.speaks == "nothing":
+        return "not measured lately" if need.measured else "not measured"
+    by = gap(need.key, v.by, units)
+    words = IN_WORDS[v.direction]
+    if v.direction != "right":
+        words = f"{'just' if by in {'0', '0.0'} else by} {words}"
+    if v.limit == "breached":
+        words += (
+            ", but too near the limit" if v.direction == "right" else ", outside the safe limit"
+        )
+    if v.speaks == "predicted":
+        return f"predicted {words}{'' if v.sure else ', likely'}"
+    return f"{words}{'' if v.sure else ', likely'}"
+
+
+def age(measured_at: dt.datetime, now: dt.datetime) -> str:
+    """How long ago."""
+    hours = (now - measured_at).total_seconds() / 3600
+    if hours < 1.5:
+        return f"{max(0, round(hours * 60))} min ago"
+    if hours < 36:
+        return f"{round(hours)} h ago"
+    days = round(hours / 24)
+    return f"{days} days ago" if days < 21 else f"{round(days / 7)} weeks ago"
+
+
+def reading_place(key: NeedKey, at_m: tuple[float, float, float] | None, units: Units) -> str:
+    """What was read and where, in words."""
+    kind = NEEDS[key]
+    if at_m is None:
+        return f"{kind.name}, {kind.place}"
+    what = {Kind.UVI: "UV index"}.get(kind.kind, "Surface" if key is NeedKey.SURFACE_DAY else "Air")
+    return (
+        f"{what}, {show(at_m[0], Kind.LENGTH, units)} from the left,"
+        f" {show(at_m[2], Kind.LENGTH, units)} up"
+    )
+
+
+def early(need: NeedState, units: Units) -> str:
+    """A reading that was taken before the enclosure had settled: what it showed, and what is added."""
+    found = need.measured
+    if found is None or found.after_h is None:
+        return ""
+    read = show(found.value - found.to_come_k, Kind.TEMPERATURE, units)
+    more, unit = to_reader(found.to_come_k, Kind.TEMPERATURE_DIFFERENCE, units)
+    return (
+        f"Read {found.after_h:g} h after switch-on: {read} then, about {more:.1f} {unit} still to"
+        " come."
+    )
+
+
+def half(low: float, high: float, key: NeedKey, units: Units) -> str:
+    """Half of an interval, or for UVI both its ends."""
+    kind = NEEDS[key].kind
+    if kind is Kind.UVI:
+        return f"{low:.1f}–{high:.1f}"
+    number, _ = to_reader(
+        (high - low) / 2, Kind.TEMPERATURE_DIFFERENCE if kind is Kind.TEMPERATURE else kind, units
+    )
+    return f"±{number:.0f}" if number >= 1.95 else f"±{number:.1f}"
+
+
+def interval(need: NeedState, units: Units) -> str:
+    """Of the prediction."""
+    p = need.predicted
+    return (
+        "" if p is None or p.low is None or p.high is None else half(p.low, p.high, need.key, units)
+    )
+
+
+def _m(value: float | str, units: Units) -> str:
+    return show(float(value), Kind.LENGTH, units)
+
+
+def change_title(change: Change, units: Units) -> str:
+    """What to do, in a few words with its number."""
+    v, name = change.values, change.item_name
+    match change.kind:
+        case "height" | "uv_height":
+            move = float(v["to_m"]) - float(v["from_m"])
+            return f"{'Raise' if move > 0 else 'Lower'} the {_item(name)} {_m(abs(move), units)}"
+        case "power":
+            return (
+                f"Fit {float(v['to_w']):g} W instead of {float(v['from_w']):g}"
+                f" W{_among(change, 'in')}"
+            )
+        case "power_and_height":
+            above = _m(v["distance_m"], units)
+            return (
+                f"Fit {float(v['to_w']):g} W{_among(change, 'in')} and hang it {above} above the"
+                " surface"
+            )
+        case "set_point":
+            to = show(float(v["set_c"]), Kind.TEMPERATURE, units)
+            return f"Set the thermostat{_among(change, 'of')} to {to}"
+        case "add_thermostat":
+            at = show(float(v["set_c"]), Kind.TEMPERATURE, units)
+            return f"Fit a dimming thermostat{_among(change, 'to')} at {at}"
+        case "uv_class":
+            new = f"Fit a {_item(str(v['to_name']))}, {_m(v['to_length_m'], units)}"
+            above = f", {_m(v['distance_m'], units)} above its back" if "distance_m" in v else ""
+            return f"{new}{_among(change, 'instead of')}{above}"
+        case "uv_below_mesh":
+            tube = _item(name) if change.one_of_several else "tube"
+            return f"Hang the {tube} below the mesh, {_m(v['distance_m'], units)} above its back"
+        case "uv_new":
+            tube = _item(name) if change.one_of_several else "tube"
+            return f"Replace the {tube} with a new one of the same class"
+        case "uv_add":
+            return (
+                f"Add a {_item(str(v['to_name']))}, {_m(v['to_length_m'], units)}, {v['place']},"
+                f" {_m(v['distance_m'], units)} above its back"
+            )
+        case "heat_add":
+            above = f"{_m(v['distance_m'], units)} above the surface" if "distance_m" in v else ""
+            return _heater_added(name, v, units, above)
+        case "night_heat":
+            return _heater_added(name, v, units, "at night")
+        case "air_heat":
+            return _heater_added(name, v, units, "by day, guarded")
+        case "platform":
+            up = float(v["to_m"]) > float(v["from_m"])
+            held = ", on supports" if v["what"] == "stone" and up else ""
+            return (
+                f"{'Raise' if up else 'Lower'} the {_item(name)} to {_m(v['to_m'], units)} over the"
+                f" substrate{held}"
+            )
+        case "water_set":
+            return (
+                f"Set the water’s thermostat to {show(float(v['set_c']), Kind.TEMPERATURE, units)}"
+            )
+        case "water_heater":
+            return (
+                f"Put a {float(v['to_w']):g} W heater into the water, its thermostat at"
+                f" {show(float(v['set_c']), Kind.TEMPERATURE, units)}"
+            )
+        case "mist":
+            if not v["times"]:
+                return "Stop misting: the substrate and the water are enough"
+            pump = ", by a pump with a timer" if v.get("by") == "pump" else ""
+            return (
+                f"Mist {show(float(v['each_ml']) / 1000, Kind.VOLUME, units, small=True)} at"
+                f" {v['times']}{pump}"
+            )
+        case "substrate_wetness":
+            return f"Keep the substrate “{v['to_substrate']}” instead of “{v['from_substrate']}”"
+        case "more_air":
+            return "Open vents of twice the area, low and high"
+        case "cover_mesh":
+            return f"Cover half of the open mesh: {float(v['to_share']):.0%} left open"
+        case "larger_enclosure":
+            sides = " × ".join(
+                show(float(v[side]), Kind.LENGTH, units, unit=side == "height_m")
+                for side in ("length_m", "depth_m", "height_m")
+            )
+            return f"Move to an enclosure of {sides} inside"
+
+
+def _among(change: Change, word: str) -> str:
+    """Which lamp is meant, where there are several."""
+    return f" {word} the {_item(change.item_name)}" if change.one_of_several else ""
+
+
+def _item(name: str) -> str:
+    """A name inside a sentence: T5 and T8 keep their capital."""
+    return name if name[:2] in {"T5", "T8"} else name[0].lower() + name[1:]
+
+
+def effect(item: Effect, units: Units) -> str:
+    """“surface 36.1 → 40.2 °C”."""
+    kind = NEEDS[item.need]
+    name = in_sentence(kind.name)
+    after = show(item.after, kind.kind, units)
+    return (
+        f"{name} {after}"
+        if item.before is None
+        else f"{name} {show(item.before, kind.kind, units, unit=False)} → {after}"
+    )
+
+
+def safety(change: Change, units: Units) -> str:
+    """What a stuck thermostat would then do, and whether that is safe."""
+    s = change.safety
+    reach = (
+        "If its thermostat failed on, it would reach"
+        f" {show(s.surface_c, Kind.TEMPERATURE, units, digits=0)} under the lamp"
+    )
+    if s.safe:
+        return f"{reach}: still under the limit."
+    cool = show(s.cool_air_c, Kind.TEMPERATURE, units, digits=0)
+    return (
+        f"{reach} and {cool} at the cool end on the hottest day: outside the safe limit, fit a"
+        " cut-out."
+    )
+
+
+EFFORT = {"move": "move what is there", "own": "with what you may have", "buy": "to buy"}
+
+
+AT_MOST = frozenset(
+    f"furniture {slug}"
+    for slug in (
+        "hide roomy",
+        "dish deep",
+        "pool deep",
+        "fall",
+        "no way out",
+        "no way in",
+        "open stretch",
+    )
+)
+"""Where what is there is more than the body can do with."""
+
+
+def _heater_added(name: str, values: Mapping[str, float | str], units: Units, how: str) -> str:
+    """What is bought and where it goes; a mat has one place, and is held by its thermostat alone."""
+    if name == HEATERS["heat_mat"].name:
+        how = "under the substrate, over part of the floor only"
+    held = ""
+    if "set_c" in values:
+        held = f", thermostat at {show(float(values['set_c']), Kind.TEMPERATURE, units)}"
+    return f"Add a {float(values['to_w']):g} W {name} {how}{held}"
+
+
+def note(item: Note, units: Units) -> str:
+    """A note with its values."""
+    if item.slug == "thermostat failed on":
+        surface, cool = (
+            show(item.values[key], Kind.TEMPERATURE, units, digits=0)
+            for key in ("surface_c", "cool_air_c")
+        )
+        return f"{item.text} It would reach {surface} under the lamp and {cool} at the cool end."
+    if item.slug == "water stuck":
+        return (
+            f"{item.text} It would reach"
+            f" {show(item.values['water_c'], Kind.TEMPERATURE, units, digits=0)}."
+        )
+    if item.slug.startswith("hazard "):
+        gap, least = (show(item.values[key], Kind.LENGTH, units) for key in ("gap_m", "least_m"))
+        return f"{item.text} Now {gap}; at least {least}."
+    if item.slug == "patch":
+        patch, body = (show(item.values[key], Kind.LENGTH, units) for key in ("patch_m", "body_m"))
+        lamps = (
+            f"{item.values['lamps']:.0f} lamps in a row, each at such a distance and spread over"
+            " its length, warm all of it"
+        )
+        return (
+            f"{item.text} The patch is {patch} long, the body without its tail {body}: {lamps}; or"
+            " hang a stronger one higher."
+        )
+    if item.slug == "room walk":
+        return (
+            f"{item.text} {item.values['there'] / item.values['needed'] * 50:.0f} % of it is left;"
+            " half should be."
+        )
+    if item.slug.startswith("furniture substrate") and item.values:
+        there, needed = (show(item.values[key], Kind.LENGTH, units) for key in ("there", "needed"))
+        return f"{item.text} There is {there}; it needs {needed}."
+    if item.slug == "laying":
+        there, needed = (show(item.values[key], Kind.LENGTH, units) for key in ("there", "needed"))
+        has = f" There is {there}." if item.values["there"] else ""
+        return f"{item.text} Her species digs from {needed} deep.{has}"
+    if item.slug.startswith(("room ", "furniture ")) and item.values:
+        fine = 1 if item.slug.startswith("furniture") else None
+        there, needed = (
+            show(item.values[key], Kind.LENGTH, units, digits=fine) for key in ("there", "needed")
+        )
+        if item.slug.startswith("furniture"):
+            whose = "its roots" if item.slug == "furniture plant roots" else "the animal"
+            return (
+                f"{item.text} ({there}; {'at most ' if item.slug in AT_MOST else ''}{needed} for"
+                f" {whose}.)"
+            )
+        return f"{item.text} There is {there}; it needs {needed}."
+    return item.text
+
+
+def _meeting(found: Zones, units: Units) -> tuple[str, str]:
+    """Whether warmth and ultraviolet meet along the floor: a direction and a sentence."""
+    sunny, body = (show(metres, Kind.LENGTH, units) for metres in (found.sunny_m, found.body_m))
+    if found.sun_covers_body:
+        return (
+            "right",
+            (
+                f"Warmth and UV overlap over {sunny}: enough for the whole body ({body} without the"
+                " tail)."
+            ),
+        )
+    if found.sunny_m > 0:
+        return (
+            "below",
+            f"Warmth and UV overlap over {sunny} only; the body is {body} without the tail.",
+        )
+    if found.warm_light == "too strong":
+        return (
+            "above",
+            "Where it is warm the UV is too strong: hang the tube higher, or fit a weaker one.",
+        )
+    if found.warm_light == "weak":
+        return (
+            "below",
+            "Where it is warm the UV is too weak: bring the tube closer, or fit a stronger one.",
+        )
+    return "below", "Warmth and UV do not overlap: hang lamp and tube closer together."
+
+
+def _warm_hide(found: Zones) -> tuple[str, str]:
+    """Whether a hide is warm: a direction and a sentence.
+
+    Where hides lie is said of the furniture.
+    """
+    if found.warm_hide:
+        return "right", "A hide is warm."
+    if found.hide_in_warm_half:
+        return "below", "The hide in the warm half is not warm yet: warm that end first."
+    return "below", "No hide is warm: move one to the warm end."
+
+
+def zones(found: Zones, units: Units) -> list[tuple[str, str]]:
+    """What the zones together offer: a direction and a sentence each."""
+    told: list[tuple[str, str]] = []
+    if found.light:
+        told.append(_meeting(found, units))
+        told.append(
+            ("right", "There is shade in the warmth.")
+            if found.warm_shade
+            else ("below", "No shade in the warmth: put a hide there.")
+        )
+        told.append(
+            ("right", "There is light in the cool.")
+            if found.cool_light
+            else ("unknown", "The cool end has no UV: shade is all it offers.")
+        )
+        told.append(
+            ("right", "There is shade in the cool.")
+            if found.cool_shade
+            else ("below", "No cool shade: a hide at the cool end.")
+        )
+    if found.hides:
+        told.append(_warm_hide(found))
+    shares = [f"{share:.0%} {kind}" for kind, share in found.shares.items() if share >= 0.005]
+    told.append(("right", f"Of the floor’s length {', '.join(shares)}."))
+    return told
+
+
+def given(value: float, unit: str, units: Units) -> str:
+    """An input or result of a derivation: in the reader's unit where it has one, else as it is."""
+    kind = UNIT_KINDS.get(unit)
+    if unit == "mm":  # prey in tenths, bodies as on a tape
+        return show(
+            value / 1000,
+            Kind.LENGTH,
+            units,
+            small=value < 100,
+            digits=(2 if units.system == "us" else 1) if value < 100 else None,
+        )
+    if unit == "1" and 0 <= value <= 1:
+        return f"{100 * value:.3g} %"
+    if unit == "×":
+        return f"× {value:.2f}"
+    if kind is None:
+        return f"{value:.4g} {unit}" if unit not in {"", "1"} else f"{value:.4g}"
+    if kind is Kind.MASS and value < 2:
+        return show(value, kind, units, digits=2)
+    digits = {
+        Kind.TEMPERATURE: 1,
+        Kind.TEMPERATURE_DIFFERENCE: 1,
+        Kind.UVI: 2,
+        Kind.HUMIDITY: 1,
+    }.get(kind)
+    return show(value, kind, units, digits=digits, small=False)
+
+
+def input_text(item: DerivationInput, units: Units) -> str:
+    """An input of a derivation."""
+    if item.text or item.value is None:
+        return item.text
+    return given(item.value, item.unit, units)
+
+
+def span(target: TargetRange, units: Units) -> str:
+    """A target range as “23 to 27 °C”."""
+    ends = [end.value for end in (target.low, target.high) if end]
+    digits = (
+        0
+        if target.kind.kind is Kind.TEMPERATURE and all(end.is_integer() for end in ends)
+        else None
+    )
+    said = [
+        show(end, target.kind.kind, units, digits=digits, unit=n == len(ends) - 1)
+        for n, end in enumerate(ends)
+    ]
+    if len(said) == 1:
+        return f"{'from' if target.low else 'up to'} {said[0]}"
+    return " to ".join(said)
+
+
+HOW_KNOWN = {
+    "mass": {
+        "measured": "",
+        "converted": "",
+        "estimated": " (estimated from its length)",
+        "typical": " (typical of its stage)",
+    },
+    "length": {
+        "measured": "",
+        "converted": " (converted)",
+        "estimated": " (estimated from its mass)",
+        "typical": " (typical of its stage)",
+    },
+}
+"""How a mass or a length is known, where nobody measured it."""
+
+
+def sentence(reason: str) -> str:
+    """A reason of the core as a sentence of its own."""
+    return f"{reason[0].upper()}{reason[1:]}."
+
+
+def rhythm(days: float) -> str:
+    """How often, in words."""
+    return (
+        "every day"
+        if days == 1
+        else f"every {days:.2g} days"
+        if days < 10
+        else f"every {days:.0f} days"
+    )
+
+
+def supplement(milligrams: float) -> str:
+    """Supplement as a kitchen scale shows it: one figure that counts, never none."""
+    return f"{max(float(f'{milligrams:.1g}'), 1):.0f} mg"
+
+
+def otherwise(other: OtherApproach, units: Units) -> str:
+    """What another approach says, in the reader's units."""
+    ends = [end for end in (other.low, other.high) if end is not None]
+    kind = UNIT_KINDS.get(other.unit)
+    if other.unit == "days" and ends:
+        said = rhythm(ends[0])
+    elif kind is not None and len(ends) == 2 and ends[0] != ends[1]:
+        said = " to ".join(show(end, kind, units, unit=n == 1) for n, end in enumerate(ends))
+    else:
+        said = " to ".join(dict.fromkeys(given(end, other.unit, units) for end in ends))
+    return "; ".join(part for part in (said, other.text) if part)
+
+
+def because(why: str) -> str:
+    """An approach's reason inside a sentence."""
+    return (why if why[:2].isupper() else why[0].lower() + why[1:]).rstrip(".")
+
+
+SUPPLEMENTS = {
+    "multivitamin": "vitamins",
+    "calcium + D3": "calcium D3",
+    "vitamin A": "vitamin A",
+    "calcium": "calcium",
+}
+"""Short names of supplements, for a calendar's cells."""

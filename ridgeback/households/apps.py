@@ -1,0 +1,5 @@
+from django.apps import AppConfig
+
+
+class HouseholdsConfig(AppConfig):
+    name = "ridgeback.households"

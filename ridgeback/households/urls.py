@@ -1,0 +1,13 @@
+from django.urls import path
+
+from ridgeback.households import views
+
+app_name = "households"
+urlpatterns = [
+    path("demo/", views.open_demo, name="demo"),
+    path("preferences/", views.preferences, name="preferences"),
+    path("household/", views.household, name="household"),
+    path("rooms/new/", views.room, name="new-room"),
+    path("rooms/<int:pk>/", views.room, name="room"),
+    path("rooms/<int:pk>/remove/", views.remove_room, name="remove-room"),
+]

@@ -1,0 +1,145 @@
+"""The demo, the reader's units, the household and its rooms. Accounts are in accounts.py."""
+
+import copy
+
+from allauth.account.models import EmailAddress
+from allauth.core import ratelimit
+from django.conf import settings
+from django.contrib import messages
+from django.contrib.auth import login
+from django.contrib.auth.decorators import login_not_required
+from django.db import IntegrityError, transaction
+from django.db.models import ProtectedError
+from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils.http import url_has_allowed_host_and_scheme
+from django.views.decorators.http import require_POST
+
+from ridgeback import clock
+from ridgeback.demo.visits import CrowdedError, open_visit
+from ridgeback.households.forms import HouseholdForm, PreferencesForm, RoomForm
+from ridgeback.households.middleware import KeeperRequest
+from ridgeback.households.models import Household, Room
+
+
+@login_not_required
+@require_POST
+def open_demo(request: HttpRequest) -> HttpResponse:
+    """Open a demo household of one's own with one click; only where it was asked for by name."""
+    if not settings.RIDGEBACK_DEMO:
+        raise Http404
+    if _visits(request):
+        return redirect("enclosures:list")
+    if not ratelimit.consume(request, action="open_demo"):
+        return render(request, "429.html", status=429)
+    try:
+        keeper = open_visit(clock.now())
+    except CrowdedError:
+        text = "So many people are looking around that there is no room now. Try again in an hour."
+        messages.error(request, text)
+        return redirect("account_login")
+    login(request, keeper, backend=settings.AUTHENTICATION_BACKENDS[0])
+    return redirect("enclosures:list")
+
+
+def _visits(request: HttpRequest) -> bool:
+    """Whether somebody is signed in as a visitor already, whose household is still there."""
+    if not request.user.is_authenticated:
+        return False
+    own = Household.objects.filter(memberships__keeper=request.user.pk)
+    return own.filter(visit_ends__gt=clock.now()).exists()
+
+
+@require_POST
+def preferences(request: KeeperRequest) -> HttpResponse:
+    """Change units or theme and come back to the same page."""
+    form = PreferencesForm(request.POST, instance=request.user)
+    if form.is_valid():
+        form.save()
+    target = request.POST.get("next", "")
+    if not url_has_allowed_host_and_scheme(
+        target, allowed_hosts={request.get_host()}, require_https=request.is_secure()
+    ):
+        target = "/"
+    return HttpResponseRedirect(target)
+
+
+def _household(request: KeeperRequest) -> Household:
+    """The keeper's own, or 404."""
+    if request.household is None:
+        raise Http404
+    return request.household
+
+
+def household(request: KeeperRequest) -> HttpResponse:
+    """The household's name, people and rooms."""
+    own = _household(request)
+    if request.method == "POST":
+        with transaction.atomic():
+            locked = Household.objects.select_for_update().get(pk=own.pk)
+            version, fresh = locked.version, HouseholdForm(instance=copy.copy(locked))
+            form = HouseholdForm(request.POST, instance=locked)
+            if form.is_valid() and not form.stale(version, fresh):
+                form.save()
+                messages.success(request, "Saved.")
+                return redirect("households:household")
+    else:
+        form = HouseholdForm(instance=own)
+    own.refresh_from_db()  # the heading shows the saved name, the field the one that was typed
+    context = {
+        "form": form,
+        "household": own,
+        "confirmed": EmailAddress.objects.filter(user=request.user, verified=True).exists(),
+        "people": own.memberships.select_related("keeper").order_by("pk"),
+        "rooms": own.rooms.all(),
+    }
+    return render(request, "households/household.html", context)
+
+
+def room(request: KeeperRequest, pk: int | None = None) -> HttpResponse:
+    """A room, new or known."""
+    own = _household(request)
+    known = get_object_or_404(Room, household=own, pk=pk) if pk else Room(household=own)
+    form = RoomForm(instance=known, units=request.units)
+    if request.method == "POST":
+        form = RoomForm(request.POST, instance=known, units=request.units)
+        saved = _save_room(request, form, pk)
+        if saved is not None:
+            messages.success(request, f"{saved.name} is saved.")
+            return redirect("households:household")
+    touched = known.enclosures.order_by("name") if pk else []
+    context = {"form": form, "known": pk, "zones": RoomForm.zones(), "touched": touched}
+    return render(request, "households/room.html", context)
+
+
+def _save_room(request: KeeperRequest, form: RoomForm, pk: int | None) -> Room | None:
+    """Save a room; None with the reason on the form when it cannot be, or was changed meanwhile."""
+    try:
+        with transaction.atomic():
+            locked = Room.objects.select_for_update().get(pk=pk) if pk else None
+            if not form.is_valid():
+                return None
+            if locked is not None:
+                fresh = RoomForm(instance=locked, units=request.units)
+                if form.stale(locked.version, fresh):
+                    return None
+                form.instance.version = locked.version
+            saved = form.save()
+            saved.enclosures.update(looked_on=None)
+    except IntegrityError:  # sent twice at once, or by two people
+        form.add_error("name", "There is a room of this name already.")
+        return None
+    return saved
+
+
+@require_POST
+def remove_room(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Away with a room that no enclosure stands in."""
+    known = get_object_or_404(Room, household=_household(request), pk=pk)
+    try:
+        with transaction.atomic():
+            known.delete()
+        messages.success(request, f"{known.name} is removed.")
+    except ProtectedError:
+        messages.error(request, f"Enclosures stand in {known.name}: move them first.")
+    return redirect("households:household")

@@ -1,5 +1,0 @@
-from django.apps import AppConfig
-
-
-class KeepersConfig(AppConfig):
-    name = "ridgeback.keepers"

@@ -1,1 +1,0 @@
-"""One letter a day to whoever wants it: what is due, what is worrying, what runs out."""

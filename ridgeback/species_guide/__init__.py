@@ -1,0 +1,3 @@
+"""The library: species to look for, to compare and to weigh up; and the household's own values of
+their profiles.
+"""

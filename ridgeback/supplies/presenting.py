@@ -1,0 +1,267 @@
+"""The food supplies as a page shows it: what is there, when it runs short by the meals to come,
+what to order, what is past its date.
+"""
+
+import datetime as dt
+import math
+from dataclasses import dataclass, replace
+from functools import partial
+
+from husbandry.errors import NoSolutionError
+from husbandry.feeding.feeders import BY_NAME
+from husbandry.quantity import Kind, Units, show
+from husbandry.tasks.colony import LEAST_DAYS, harvest_derivation
+from husbandry.tasks.supplies import (
+    LEAD_DAYS,
+    SOON_DAYS,
+    Need,
+    SupplyForecast,
+    counted,
+    food_of,
+    good_until,
+    needs_of,
+    outlook,
+    supplements_of,
+)
+from ridgeback.animals.presenting import DerivationView, derivation_view
+from ridgeback.calculation import Failed, attempt
+from ridgeback.enclosures.presenting import plural
+from ridgeback.households.models import Household
+from ridgeback.supplies.models import Stock, StockMovement
+from ridgeback.today.due_tasks import Due, grown_routines
+
+DAYS = 56
+
+
+def amount_text(amount: float, name: str, units: Units) -> str:
+    """An amount as it is read."""
+    if name in BY_NAME and not counted(name):
+        return show(amount, Kind.MASS, units)
+    return f"{amount:.0f}"
+
+
+@dataclass(frozen=True)
+class SupplyRow:
+    """A kind of food, there or needed."""
+
+    name: str
+    stock: Stock | None
+    there: str
+    per_week: str
+    direction: str
+    words: str
+    order: DerivationView | None
+    dates: str
+    late: bool
+    colony: DerivationView | None = None
+    """What it gives a week, of a colony that was counted twice."""
+    colony_says: str = ""
+
+
+def _words(found: SupplyForecast, today: dt.date) -> tuple[str, str]:
+    if found.short_on is None:
+        return (
+            ("right", "eight weeks and more")
+            if found.per_week
+            else ("", "no meal takes it" if found.name in BY_NAME else "")
+        )
+    if found.short_on <= today:
+        return "below", "short today"
+    days = (found.short_on - today).days
+    return (
+        "below" if days <= 3 else "unknown"
+    ), f"until {found.short_on - dt.timedelta(days=1):%-d %B}"
+
+
+def _order(found: SupplyForecast, today: dt.date, units: Units) -> DerivationView | None:
+    if (
+        found.working is None
+        or found.order_by is None
+        or found.order_by > today + dt.timedelta(days=14)
+    ):
+        return None
+    when = "now" if found.order_by <= today else f"by {found.order_by:%-d %B}"
+    name = plural(found.name) if counted(found.name) and found.buy > 1 else found.name
+    return replace(
+        derivation_view(found.working, units),
+        text=f"{amount_text(found.buy, found.name, units)} {name}, {when}",
+    )
+
+
+def _dates(stock: Stock, today: dt.date) -> tuple[str, bool, int | None]:
+    """Its dates in words, whether it is past the last of them, and the days to it."""
+    good = good_until(stock.name, stock.came_on, stock.opened_on, stock.best_before)
+    said = [f"opened {stock.opened_on:%-d %b %Y}"] if stock.opened_on else []
+    if stock.best_before is None or (good is not None and good < stock.best_before):
+        said.append(
+            f"good until {good:%-d %b %Y}"
+            if good is not None
+            else f"came {stock.came_on:%-d %b %Y}"
+        )
+    else:
+        said.append(f"best before {stock.best_before:%-d %b %Y}")
+    days = (good - today).days if good is not None else None
+    return ", ".join(said), days is not None and days < 0 and stock.amount > 0, days
+
+
+def rows_of(
+    stocks: list[Stock], needs: list[Need], supplements: set[str], today: dt.date, units: Units
+) -> list[SupplyRow]:
+    """Everything that is there or will be needed; `supplements` are those that the plans of food
+    ask for.
+    """
+    known = {stock.name: stock for stock in stocks}
+    names = sorted(
+        {*known, *supplements, *(need.name for need in needs)},
+        key=lambda name: (name not in BY_NAME, name),
+    )
+    found = []
+    for name in names:
+        stock = known.get(name)
+        lead = stock.lead_days if stock else LEAD_DAYS.get(food_of(name), 7)
+        seen = outlook(name, stock.amount if stock else 0.0, needs, today, lead)
+        direction, words = _words(seen, today)
+        if stock is None:
+            direction, words = (
+                ("below", "a plan needs it")
+                if name in supplements
+                else ("unknown", "not counted yet")
+            )
+        elif name in supplements:
+            direction, words = (
+                ("right", "a plan needs it") if stock.amount > 0 else ("below", "a plan needs it")
+            )
+        dates, late, days = _dates(stock, today) if stock else ("", False, None)
+        if (
+            days is not None
+            and 0 <= days <= SOON_DAYS
+            and stock is not None
+            and stock.amount > 0
+            and direction != "below"
+        ):
+            direction, words = "unknown", f"{days} days left" if days else "last day"
+        if late:
+            direction, words = "above", "past its date"
+        per_week = (
+            amount_text(math.ceil(seen.per_week) if counted(name) else seen.per_week, name, units)
+            if seen.per_week
+            else ""
+        )
+        found.append(
+            SupplyRow(
+                name,
+                stock,
+                amount_text(stock.amount, name, units) if stock else "",
+                per_week,
+                direction,
+                words,
+                _order(seen, today, units),
+                dates,
+                late,
+            )
+        )
+    return found
+
+
+def with_colonies(rows: list[SupplyRow], units: Units) -> list[SupplyRow]:
+    """The rows with what each colony gives, from its last two counts that lie far enough apart and
+    what left between them.
+    """
+    colonies = {
+        row.stock.pk: row
+        for row in rows
+        if row.stock is not None and row.stock.place == Stock.Place.COLONY
+    }
+    moved: dict[int, list[StockMovement]] = {}
+    for one in StockMovement.objects.filter(stock__in=list(colonies)).order_by("at", "pk"):
+        moved.setdefault(one.stock_id, []).append(one)
+    told = {pk: _colony(moved.get(pk, []), row, units) for pk, row in colonies.items()}
+    return [
+        row if row.stock is None or row.stock.pk not in told else told[row.stock.pk] for row in rows
+    ]
+
+
+def _colony(moved: list[StockMovement], row: SupplyRow, units: Units) -> SupplyRow:
+    there, counts, gone = 0.0, [], 0.0
+    taken_at: list[tuple[dt.datetime, float]] = []
+    for one in moved:
+        there += one.change
+        if one.note == "counted":
+            counts.append((one.at, there))
+        elif one.change < 0 or one.short:
+            taken_at.append((one.at, -one.change))
+    last = counts[-1] if counts else None
+    first = next(
+        (
+            one
+            for one in reversed(counts)
+            if last is not None and (last[0] - one[0]).days >= LEAST_DAYS
+        ),
+        None,
+    )
+    if last is None or first is None or first[1] < 1:
+        return replace(
+            row,
+            colony_says=(
+                "A colony: count it twice, two weeks apart, and what it gives is calculated."
+            ),
+        )
+    gone = sum(amount for at, amount in taken_at if first[0] < at <= last[0])
+    try:
+        derivation = harvest_derivation(first[1], last[1], gone, (last[0] - first[0]).days)
+    except NoSolutionError as why:
+        return replace(row, colony_says=str(why))
+    return replace(
+        row,
+        colony=replace(
+            derivation_view(derivation, units),
+            text=f"A colony: about {derivation.value:.0f} a week can be taken",
+        ),
+    )
+
+
+def _needs(due_lists: list[Due], at: dt.datetime) -> list[Need]:
+    """What the meals of the next weeks take; the second half of them by animals that have grown."""
+    later = grown_routines(due_lists, at, DAYS // 2)
+    found: list[Need] = []
+    for due in due_lists:
+        grown = later.get(due.enclosure.pk)
+        coming = due.ahead(DAYS, [(DAYS // 2, grown)] if grown is not None else [])
+        needs = attempt(partial(needs_of, coming), "enclosure", due.enclosure.pk)
+        found += [] if isinstance(needs, Failed) else needs
+    return found
+
+
+def lamps_of(due_lists: list[Due]) -> list[tuple[Due, str, dt.date]]:
+    """Ultraviolet lamps in use, with the day on which each will have fallen to seven tenths."""
+    found = [
+        (
+            due,
+            lamp.item_id.rsplit("-", 1)[0],
+            due.done.lamps_on + dt.timedelta(days=round(lamp.left_days)),
+        )
+        for due in due_lists
+        if due.routines is not None and due.done is not None
+        for lamp in due.routines.lamps
+    ]
+    return sorted(found, key=lambda one: one[2])
+
+
+def food_rows(
+    household: Household, due_lists: list[Due], at: dt.datetime, units: Units
+) -> list[SupplyRow]:
+    """Everything that is in a household's food supplies, or that its animals will need."""
+    today = household.day_of(at)
+    supplements = supplements_of(
+        rule.product
+        for due in due_lists
+        if due.routines is not None
+        for animal in due.routines.animals
+        for rule in animal.rules
+    )
+    return with_colonies(
+        rows_of(
+            list(Stock.objects.of(household)), _needs(due_lists, at), supplements, today, units
+        ),
+        units,
+    )

@@ -1,0 +1,1 @@
+"""The day's tasks: what is due today in every enclosure, done with one tap."""

@@ -1,0 +1,19 @@
+from django.urls import path
+
+from ridgeback.today import calendar_feeds, illness_signs, ordering, views
+
+app_name = "today"
+urlpatterns = [
+    path("today/", views.today_page, name="page"),
+    path("today/week/", views.week, name="week"),
+    path("today/changes/", views.changes, name="changes"),
+    path("today/<int:pk>/log/", views.log_task, name="log-task"),
+    path("today/<int:pk>/card/", views.one_card, name="card"),
+    path("today/undo/<int:pk>/", views.undo, name="undo"),
+    path("animals/<int:pk>/illness-signs/", illness_signs.illness_signs, name="illness-signs"),
+    path("today/calendars/", calendar_feeds.feeds, name="feeds"),
+    path("today/calendars/<int:pk>/delete/", calendar_feeds.delete_feed, name="delete-feed"),
+    path("calendar/<str:secret>.ics", calendar_feeds.feed, name="feed"),
+    path("today/order/", ordering.order, name="order"),
+    path("log/", views.log, name="log"),
+]

@@ -1,0 +1,264 @@
+"""A task in words: what, how much, with what, and the verb on its button."""
+
+import datetime as dt
+from typing import NamedTuple, cast
+
+from husbandry.feeding.condition import WORDS as CONDITION
+from husbandry.feeding.serving import served
+from husbandry.handling.taming import HOW, How, steps_for
+from husbandry.quantity import Kind, Units, show
+from husbandry.species.needs import NEEDS, in_sentence
+from husbandry.tasks.routines import AnimalRoutine, RoutineMealPart, Routines
+from husbandry.tasks.task import Task
+from ridgeback.enclosures.presenting import plural
+from ridgeback.enclosures.wording import supplement
+from ridgeback.log.models import LogEntry
+
+
+class TaskWording(NamedTuple):
+    """A task in words."""
+
+    title: str
+    small: str
+    verb: str
+
+
+def helping_text(part: RoutineMealPart, units: Units) -> str:
+    """A part of a meal: whole animals by number, the rest by mass."""
+    if part.count is None:
+        return f"{show(part.grams, Kind.MASS, units)} {part.name}"
+    wide = (
+        f", at most {show(part.widest_mm / 1000, Kind.LENGTH, units, small=True)} wide"
+        if part.widest_mm
+        else ""
+    )
+    return f"{part.count} {part.name if part.count == 1 else plural(part.name)}{wide}"
+
+
+def _feed(task: Task, units: Units) -> TaskWording:
+    assert task.meal is not None
+    meal = task.meal
+    title = "; ".join(helping_text(part, units) for part in meal.helpings)
+    said = []
+    if task.products:
+        coat = (
+            f", {supplement(meal.supplement_mg)} for it all"
+            if meal.supplement_mg and task.products == ("calcium",)
+            else ""
+        )
+        said.append(f"dust: {' and '.join(task.products)}, a light even coat{coat}")
+        moved = [reason for reason in task.reasons if reason.startswith("due")]
+        said += [
+            reason.replace("due ", "was due ", 1).replace(
+                "moved to the nearest meal", "not given yet"
+            )
+            for reason in moved
+        ]
+    elif meal.carries:
+        said.append("no supplement today")
+    said += served((part.food for part in meal.helpings), aquatic=meal.aquatic, live=meal.live)
+    said += meal.because
+    if task.quiet:
+        said.append("first week: set it down and go")
+    whole = [part for part in meal.helpings if part.count is not None]
+    verb = (
+        f"Fed {whole[0].count}"
+        if len(meal.helpings) == 1 and whole
+        else "Fed"
+        if whole
+        else "Given"
+    )
+    return TaskWording(title[0].upper() + title[1:], " · ".join(said), verb)
+
+
+def _weigh(
+    task: Task, animal: AnimalRoutine, weighed: dt.date | None, today: dt.date, units: Units
+) -> TaskWording:
+    since = (
+        f"{(today - weighed).days} days since {show(animal.mass_g, Kind.MASS, units)}; "
+        if weighed and animal.mass_known
+        else "never weighed; "
+    )
+    step = show(animal.steps_g, Kind.MASS, units, digits=1 if animal.steps_g < 10 else 0)
+    if task.resting:
+        return TaskWording(
+            "Weigh, in its rest", f"{since}short and cool, without waking it further", "Weigh"
+        )
+    return TaskWording(
+        "Weigh", f"{since}before food, on a scale with steps of {step} or finer", "Weigh"
+    )
+
+
+FIXED = {
+    "look": TaskWording(
+        "Visual check", "alive and well, warm and cool end, droppings, leftover food", "Checked"
+    ),
+    "gutload": TaskWording(
+        "Gut-load the feeders", "a day before they are food: greens and a calcium-rich mash", "Done"
+    ),
+    "water": TaskWording("Fresh water", "dish washed, not in the kitchen’s sink", "Changed"),
+    "body": TaskWording(
+        "Body condition", "five pictures to compare with; its meals follow", "Score"
+    ),
+    "screen": TaskWording(
+        "Droppings to a veterinarian", "an arrival is screened once, from fresh droppings", "Sent"
+    ),
+    "moss": TaskWording(
+        "New moss in the moist hide", "compacted moss holds germs, not water", "Changed"
+    ),
+    "calcium dish": TaskWording(
+        "Calcium dish: check and refill",
+        "one that empties is taken out, and the animal is looked at",
+        "Filled",
+    ),
+    "clean": TaskWording(
+        "Glass and corners",
+        "spot clean; look at toes and tail tip for shed that stayed",
+        "Cleaned",
+    ),
+    "deep clean": TaskWording(
+        "Deep clean",
+        "animal out, substrate checked or changed, everything rinsed and dry",
+        "Cleaned",
+    ),
+    "filter": TaskWording(
+        "Rinse the filter", "in water of its own pool, never under the tap", "Rinsed"
+    ),
+    "lamp": TaskWording(
+        "Measure or replace the UV lamp",
+        "near 70 % of its ultraviolet, though its light looks the same",
+        "Replaced",
+    ),
+}
+"""Tasks whose words are always the same."""
+
+
+def said_of(
+    task: Task, routines: Routines, weighed: dt.date | None, today: dt.date, units: Units
+) -> TaskWording:
+    """A task in words.
+
+    Parameters
+    ----------
+    weighed : date or None
+        On which its animal was weighed last.
+    """
+    if task.kind in FIXED:
+        return FIXED[task.kind]
+    animal = routines.animals[task.animal] if task.animal is not None else None
+    match task.kind:
+        case "read":
+            names = [
+                in_sentence(NEEDS[key].name)
+                + (" by night" if NEEDS[key].phase == "night" and "night" not in key else "")
+                for key in task.needs
+            ]
+            return TaskWording(
+                f"Read {', '.join(dict.fromkeys(names))}",
+                "what was read is too old to judge by",
+                "Read",
+            )
+        case "feed":
+            return _feed(task, units)
+        case "mist":
+            assert task.amount is not None
+            return TaskWording(
+                f"Mist {show(task.amount / 1000, Kind.VOLUME, units, small=True)}, at {task.at}",
+                "leaves and walls, never a lamp",
+                "Misted",
+            )
+        case "pool":
+            assert task.amount is not None
+            return TaskWording(
+                f"Change {show(task.amount, Kind.VOLUME, units)} of the pool",
+                "conditioned, and as warm as what stays",
+                "Changed",
+            )
+        case "soak":
+            assert animal is not None and animal.soak is not None
+            soak = animal.soak
+            low, high = soak.minutes
+            minutes = f"{low:g} minutes" if low == high else f"{low:g} to {high:g} minutes"
+            warm = " to ".join(
+                show(end, Kind.TEMPERATURE, units, digits=0, unit=n == 1)
+                for n, end in enumerate(soak.water_c)
+            )
+            deep = show(soak.depth_m, Kind.LENGTH, units, digits=1)
+            return TaskWording(f"Soak {minutes}", f"{deep} deep, {warm}; stay beside it", "Soaked")
+        case "weigh":
+            assert animal is not None
+            return _weigh(task, animal, weighed, today, units)
+        case "treatment":
+            assert task.treatment is not None
+            missed = (
+                f"{task.missed:%-d %B} is not logged: never two at once, ask {task.treatment.by}. "
+                if task.missed
+                else ""
+            )
+            return TaskWording(
+                task.treatment.words,
+                f"{missed}as {task.treatment.by} prescribed, until {task.treatment.ends:%-d %B}",
+                "Given",
+            )
+        case "tame":
+            assert task.step is not None and animal is not None
+            step = steps_for(whole_prey=animal.whole_prey)[task.step]
+            return TaskWording(
+                f"Handling: {step.name.lower()}, {step.minutes} minutes",
+                f"{step.does} Stop before it objects.",
+                "Calm",
+            )
+        case "enrich":
+            return TaskWording(
+                f"Enrichment: {task.idea[0].lower()}{task.idea[1:]}",
+                "watch whether it is used",
+                "Done",
+            )
+    raise ValueError(f"a task of the kind {task.kind!r} has no words")
+
+
+VERBS = {
+    "look": "checked",
+    "feed": "fed",
+    "gutload": "feeders gut-loaded",
+    "mist": "misted",
+    "water": "water changed",
+    "pool": "pool changed",
+    "soak": "soaked",
+    "weigh": "weighed",
+    "screen": "droppings sent",
+    "moss": "moss changed",
+    "calcium dish": "calcium dish filled",
+    "clean": "cleaned",
+    "deep clean": "deep cleaned",
+    "filter": "filter rinsed",
+    "lamp": "lamp replaced",
+    "sign": "unwell",
+    "body": "condition",
+    "treatment": "treatment given",
+    "tame": "handled",
+    "enrich": "enrichment done",
+}
+"""What was done, by the first word of a stem; of two words where that is a task of its own."""
+
+
+def entry_text(entry: LogEntry, units: Units) -> str:
+    """An entry in words, without who and when."""
+    word = entry.stem if entry.stem in VERBS else entry.stem.split(" ")[0]
+    done = VERBS.get(word, entry.stem)
+    if entry.outcome == LogEntry.Outcome.SKIPPED:
+        return f"not {done} today: {entry.note}"
+    if entry.outcome == LogEntry.Outcome.REFUSED:
+        return f"offered food, refused{f': {entry.note}' if entry.note else ''}"
+    if word == "mist" and entry.amount:
+        done = f"{done} {show(entry.amount / 1000, Kind.VOLUME, units, small=True)}"
+    elif word == "pool" and entry.amount:
+        done = f"{done}, {show(entry.amount, Kind.VOLUME, units)}"
+    elif entry.amount and word in {"feed", "weigh"}:
+        done = f"{done} {show(entry.amount, Kind.MASS, units)}"
+    elif word == "body" and entry.amount:
+        done = f"condition {entry.amount:.0f} of 5, {CONDITION[round(entry.amount)]}"
+    elif word == "tame" and entry.how:
+        done = f"{done}: {HOW[cast(How, entry.how)]}"
+    dusted = f" with {' and '.join(entry.products)}" if entry.products else ""
+    return f"{done}{dusted}{f' ({entry.note})' if entry.note else ''}"

@@ -1,0 +1,35 @@
+"""Weighing with a tub or in the arms."""
+
+import random
+
+import pytest
+
+from husbandry.tasks.weighing import least_change, weigh
+
+
+def test_a_difference_of_two_readings() -> None:
+    found = weigh(74_300, 71_800, 100)
+    assert found.mass_g == 2500 and found.off_by_g == 100 and found.coarse
+    assert found.shows_g == pytest.approx(80, abs=0.1)
+
+
+def test_a_gram_scale_is_too_coarse_for_an_eight_gram_frog() -> None:
+    """One gram shows only a tenth of it; 0.1 g is needed (moisture, ground and diet note, C7)."""
+    assert weigh(8, 0, 1).coarse and weigh(20, 12, 0.1).coarse and not weigh(8, 0, 0.05).coarse
+    assert not weigh(318, 0, 1).coarse
+
+
+def test_the_least_change_holds_nineteen_times_of_twenty() -> None:
+    """Two weighings of the same animal, rounded to a step: simulated."""
+    rng, step = random.Random(7), 5.0
+    rounding = [
+        (rng.uniform(-step / 2, step / 2), rng.uniform(-step / 2, step / 2)) for _ in range(20_000)
+    ]
+    differences = [abs(one - other) for one, other in rounding]
+    assert sum(d <= least_change(step) for d in differences) / len(differences) == pytest.approx(
+        0.95, abs=0.02
+    )
+
+
+def test_without_a_step_nothing_is_said_of_the_error() -> None:
+    assert weigh(100) == (100, 0, 0, False)

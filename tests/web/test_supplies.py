@@ -1,0 +1,233 @@
+"""The food supplies: put in, counted, taken off by a meal, given back by its undoing, and what is
+to be ordered.
+"""
+
+import datetime as dt
+import uuid
+from typing import Any
+
+import pytest
+from django.db import IntegrityError, transaction
+from django.test import Client
+from django.utils import timezone
+
+from husbandry.tasks.supplies import counted
+from ridgeback.enclosures.models import Enclosure
+from ridgeback.households.models import Household
+from ridgeback.log.models import LogEntry
+from ridgeback.supplies.models import Stock, StockMovement
+from ridgeback.today.due_tasks import gather, task_name
+from tests import clocks
+
+
+@pytest.fixture(autouse=True)
+def hungry(household: Household) -> None:
+    """Fed a month ago, and nothing logged since."""
+    household.animals.update(fed_on=clocks.today() - dt.timedelta(days=30))
+
+
+def put_in(client: Client, name: str, amount: str, **more: str) -> Any:
+    return client.post("/supplies/", {"name": name, "amount": amount, **more}, follow=True)
+
+
+def meal(client: Client, household: Household, enclosure: Enclosure, **more: str) -> Any:
+    due = gather(household, timezone.now(), only=[enclosure.pk])[0]
+    task = next(one for one in due.tasks if one.kind == "feed")
+    fields = {
+        "task": task_name(enclosure, due.animals[0], task),
+        "log_request": str(uuid.uuid4()),
+        "outcome": "done",
+        **more,
+    }
+    client.post(f"/today/{enclosure.pk}/log/", fields, headers={"X-Today": "1"})
+    return task.meal
+
+
+def test_it_lists_what_the_meals_to_come_take(client: Client) -> None:
+    page = client.get("/supplies/").content.decode()
+    assert "Mixed leaves" in page and "not counted yet" in page and "To order" in page
+
+
+def test_a_meal_is_taken_off_and_comes_back_when_it_is_undone(
+    client: Client, household: Household, pip: Enclosure
+) -> None:
+    due = gather(household, timezone.now(), only=[pip.pk])[0]
+    known = next(one for one in due.tasks if one.kind == "feed").meal
+    assert known is not None
+    insect = next(part for part in known.helpings if part.count)
+    put_in(client, insect.name, "100")
+    put_in(client, "mixed leaves", "500 g")
+    meal(client, household, pip)
+    assert insect.count is not None
+    assert Stock.objects.get(name=insect.name).amount == 100 - insect.count
+    greens = next(part for part in known.helpings if part.name == "mixed leaves")
+    assert Stock.objects.get(name="mixed leaves").amount == pytest.approx(500 - greens.grams)
+    client.post(f"/today/undo/{LogEntry.objects.get().pk}/", headers={"X-Today": "1"})
+    assert Stock.objects.get(name=insect.name).amount == 100 and Stock.objects.get(
+        name="mixed leaves"
+    ).amount == pytest.approx(500)
+
+
+def test_refused_food_and_a_meal_left_out_take_nothing(
+    client: Client, household: Household, pip: Enclosure
+) -> None:
+    put_in(client, "mixed leaves", "500 g")
+    meal(client, household, pip, outcome="refused")
+    assert Stock.objects.get().amount == 500
+
+
+def test_the_books_never_go_below_nothing(
+    client: Client, household: Household, pip: Enclosure
+) -> None:
+    put_in(client, "mixed leaves", "0.1 g")
+    meal(client, household, pip)
+    stock = Stock.objects.get()
+    assert stock.amount == 0 and StockMovement.objects.filter(entry__isnull=False).get().short > 0
+    client.post(f"/today/undo/{LogEntry.objects.get().pk}/", headers={"X-Today": "1"})
+    assert Stock.objects.get().amount == pytest.approx(0.1)
+    with pytest.raises(IntegrityError), transaction.atomic():
+        Stock.objects.update(amount=-1)
+
+
+def test_a_meal_sent_twice_takes_once(client: Client, household: Household, pip: Enclosure) -> None:
+    put_in(client, "mixed leaves", "500 g")
+    due = gather(household, timezone.now(), only=[pip.pk])[0]
+    task = next(one for one in due.tasks if one.kind == "feed")
+    fields = {
+        "task": task_name(pip, due.animals[0], task),
+        "log_request": str(uuid.uuid4()),
+        "outcome": "done",
+    }
+    for _ in range(2):
+        client.post(f"/today/{pip.pk}/log/", fields, headers={"X-Today": "1"})
+    assert StockMovement.objects.filter(entry__isnull=False).count() == 1
+
+
+def test_counting_and_bringing(client: Client) -> None:
+    put_in(
+        client,
+        "adult mouse",
+        "10",
+        best_before=(clocks.today() + dt.timedelta(days=100)).isoformat(),
+    )
+    stock = Stock.objects.get()
+    assert stock.place == "freezer" and stock.amount == 10
+    client.post(f"/supplies/{stock.pk}/", {"amount": "5", "bring": "yes"})
+    client.post(f"/supplies/{stock.pk}/", {"amount": "12", "count": "yes"})
+    assert Stock.objects.get().amount == 12 and [
+        m.change for m in StockMovement.objects.order_by("pk")
+    ] == [10, 5, -3]
+    client.post(f"/supplies/{stock.pk}/", {"away": "yes"})
+    assert not Stock.objects.exists()
+
+
+@pytest.mark.parametrize(
+    ("name", "amount", "words"),
+    [
+        ("adult mouse", "-3", "counted from nothing up"),
+        ("adult mouse", "some", "is no number"),
+        ("mixed leaves", "much", "cannot be read"),
+        ("mixed leaves", "-5 g", "nothing"),
+        ("adult mouse", "9e99", "any household"),
+        ("adult mouse", "nan", "any household"),
+        ("", "3", "required"),
+    ],
+)
+def test_what_cannot_be_is_said_and_stays_typed(
+    client: Client, name: str, amount: str, words: str
+) -> None:
+    page = put_in(client, name, amount).content.decode()
+    assert words in page and f'value="{amount}"' in page and not Stock.objects.exists()
+
+
+def test_two_lines_of_one_kind_are_refused(client: Client) -> None:
+    put_in(client, "adult mouse", "10")
+    assert (
+        "in stock already" in put_in(client, "adult mouse", "3").content.decode()
+        and Stock.objects.get().amount == 10
+    )
+
+
+def test_a_wrong_count_is_said_with_what_was_typed(client: Client) -> None:
+    put_in(client, "adult mouse", "10")
+    page = client.post(
+        f"/supplies/{Stock.objects.get().pk}/", {"amount": "-4", "count": "yes"}, follow=True
+    ).content.decode()
+    assert "counted from nothing up" in page and "“-4”" in page and Stock.objects.get().amount == 10
+
+
+def test_what_is_past_its_date_is_named(client: Client) -> None:
+    yesterday = clocks.today() - dt.timedelta(days=1)
+    page = put_in(
+        client,
+        "ammonia test kit",
+        "1",
+        opened_on=yesterday.isoformat(),
+        best_before=yesterday.isoformat(),
+    ).content.decode()
+    assert "Past its date: ammonia test kit" in page
+    tomorrow = (clocks.today() + dt.timedelta(days=1)).isoformat()
+    assert (
+        "still to come"
+        in put_in(client, "calcium supplement", "1", opened_on=tomorrow).content.decode()
+    )
+
+
+def test_another_households_supplies_is_its_own(client: Client, stranger: Client) -> None:
+    put_in(client, "adult mouse", "10")
+    assert "Adult mouse" not in stranger.get("/supplies/").content.decode()
+    assert stranger.post(f"/supplies/{Stock.objects.get().pk}/", {"away": "yes"}).status_code == 404
+
+
+def test_in_ounces_too(client: Client) -> None:
+    client.post("/preferences/", {"units_system": "us", "units_temperature": "f"})
+    put_in(client, "mixed leaves", "10 oz")
+    assert Stock.objects.get().amount == pytest.approx(283.5, abs=0.1)
+    assert not counted("mixed leaves") and "oz" in client.get("/supplies/").content.decode()
+
+
+# --- supplements, colonies, what is refused -------------------------------------------------------
+
+
+def test_supplements_that_plans_ask_for_are_named(client: Client) -> None:
+    assert "Calcium supplement" in client.get("/supplies/").content.decode()
+    put_in(
+        client,
+        "multivitamin supplement",
+        "1",
+        opened_on=(clocks.today() - dt.timedelta(days=200)).isoformat(),
+    )
+    assert (
+        "Past its date: multivitamin supplement" in client.get("/supplies/").content.decode()
+    )  # half a year after opening
+
+
+@pytest.mark.parametrize("name", ["live mouse", "Living rats", "10 live Mice"])
+def test_no_living_rodents(client: Client, name: str) -> None:
+    text = put_in(client, name, "3").content.decode()
+    assert (
+        "they bite and kill" in text
+        and "value=" in text
+        and not Stock.objects.filter(name=name).exists()
+    )
+
+
+def test_a_colony_is_counted_twice_before_it_promises(client: Client, household: Household) -> None:
+    put_in(client, "medium roach", "200", place="colony")
+    stock = Stock.objects.get(name="medium roach")
+    assert stock.place == "colony" and "count it twice" in client.get("/supplies/").content.decode()
+    client.post(f"/supplies/{stock.pk}/", {"amount": "200", "count": "yes"})
+    StockMovement.objects.filter(stock=stock).update(at=timezone.now() - dt.timedelta(days=28))
+    client.post(f"/supplies/{stock.pk}/", {"amount": "400", "count": "yes"})
+    assert "A colony: about 35 a week can be taken" in client.get("/supplies/").content.decode()
+    client.post(f"/supplies/{stock.pk}/", {"amount": "90", "count": "yes"})
+    assert "does not grow" in client.get("/supplies/").content.decode()
+
+
+def test_how_long_it_takes_to_come_is_the_households(client: Client) -> None:
+    put_in(client, "adult mouse", "1", lead_days="14")
+    assert Stock.objects.get(name="adult mouse").lead_days == 14
+    assert (
+        "less than or equal to 90"
+        in put_in(client, "small mouse", "1", lead_days="900").content.decode()
+    )
