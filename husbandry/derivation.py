@@ -43,6 +43,16 @@ class DerivationInput(Document):
     text: str = ""
 
 
+def named_value(name: str, value: float | None, unit: str = "") -> DerivationInput:
+    """Name a number that goes into a derivation [unit]."""
+    return DerivationInput(name=name, value=value, unit=unit)
+
+
+def named_text(name: str, text: str) -> DerivationInput:
+    """Name something that goes into a derivation and is no number."""
+    return DerivationInput(name=name, text=text)
+
+
 class OtherApproach(Document):
     """What another approach says where this number depends on one."""
 

@@ -55,3 +55,7 @@ class CannotCalculateError(HusbandryError):
 
 class NoSolutionError(HusbandryError):
     """A solver was asked for something that no value in the allowed range gives."""
+
+
+class ImpossibleStateError(RuntimeError):
+    """A value is missing that the caller has made sure of: a fault of ours, not of an input."""

@@ -17,8 +17,8 @@ from dataclasses import dataclass
 from typing import Any, TypeVar
 
 import husbandry
-from husbandry.derivation import Derivation, DerivationInput, Source
-from husbandry.errors import HusbandryError, OutOfRangeError, UnknownNameError
+from husbandry.derivation import Derivation, Source, named_text, named_value
+from husbandry.errors import HusbandryError, ImpossibleStateError, OutOfRangeError, UnknownNameError
 
 F = TypeVar("F", bound=Callable[..., Any])
 
@@ -160,7 +160,8 @@ def check(entry: Method, given: Mapping[str, float | str]) -> dict[str, float | 
                 f"{entry.name} needs {name}{f' [{argument.unit}]' if argument.unit else ''}"
             )
         value = given.get(name, entry.defaults.get(name))
-        assert value is not None
+        if value is None:
+            raise ImpossibleStateError("missing: value")
         if argument.choices:
             if value not in argument.choices:
                 raise HusbandryError(
@@ -203,9 +204,9 @@ def working(entry: Method, arguments: Mapping[str, float | str], value: float) -
     """The `Derivation` of a method's result."""
     inputs = tuple(
         (
-            DerivationInput(name=key, text=item)
+            named_text(key, item)
             if isinstance(item, str)
-            else DerivationInput(name=key, value=item, unit=entry.arguments[key].unit)
+            else named_value(key, item, entry.arguments[key].unit)
         )
         for key, item in arguments.items()
     )

@@ -14,6 +14,7 @@ from husbandry.advise.context import (
 )
 from husbandry.advise.heat import basking_lamps
 from husbandry.advise.ultraviolet import WORN_H
+from husbandry.errors import ImpossibleStateError
 from husbandry.findings.furnishing import FALL_BL, GROUND_LIVING, STEP_M
 from husbandry.items.furnishings import Branch, Slab
 from husbandry.items.union import Item
@@ -53,7 +54,8 @@ def candidates(context: ChangeContext) -> Iterator[Candidate]:
             continue
         told.add(rise)
         moved = at_height(item, round(item.at_m[2] + rise, 3))
-        assert item.sides_m is not None
+        if item.sides_m is None:
+            raise ImpossibleStateError("missing: item.sides_m")
         top = item.at_m[2] + item.sides_m[2] - _substrate(context, item)
         yield Candidate(
             "platform",
@@ -100,7 +102,8 @@ def _reach(context: ChangeContext, item: Item) -> tuple[float, float]:
     """By how much it may sink and rise: to the substrate; to where a fall hurts or a lamp comes
     within reach [m].
     """
-    assert item.sides_m is not None
+    if item.sides_m is None:
+        raise ImpossibleStateError("missing: item.sides_m")
     substrate, basking, position = (
         _substrate(context, item),
         context.prediction.basking,

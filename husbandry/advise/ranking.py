@@ -8,7 +8,7 @@ from typing import Any
 
 from husbandry.advise import heat, moisture, platform, room_and_size, ultraviolet, water
 from husbandry.advise.context import Candidate, ChangeContext, Score
-from husbandry.derivation import Derivation, DerivationInput, Source
+from husbandry.derivation import Derivation, Source, named_text, named_value
 from husbandry.documents.naming import names
 from husbandry.documents.result import Change, Effect, Safety
 from husbandry.findings.hazards import new_hazards
@@ -198,11 +198,9 @@ def _derivation(candidate: Candidate) -> Derivation:
     name = next(name for name in _UNITS if name in candidate.values)
     inputs = tuple(
         (
-            DerivationInput(name=key, text=value)
+            named_text(key, value)
             if isinstance(value, str)
-            else DerivationInput(
-                name=key, value=value, unit=_UNITS.get(key, "W" if key.endswith("_w") else "m")
-            )
+            else named_value(key, value, _UNITS.get(key, "W" if key.endswith("_w") else "m"))
         )
         for key, value in candidate.values.items()
     )

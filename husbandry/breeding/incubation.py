@@ -7,7 +7,7 @@ import datetime as dt
 from collections.abc import Sequence
 from typing import Literal, NamedTuple
 
-from husbandry.derivation import Derivation, DerivationInput, Source
+from husbandry.derivation import Derivation, Source, named_text, named_value
 from husbandry.methods import Argument, Example, find, method, working
 from husbandry.species.care import Reproduction
 from husbandry.species.profile import Profile
@@ -110,9 +110,9 @@ def set_derivation(profile: Profile) -> Derivation | None:
             " narrower range."
         ),
         inputs=(
-            DerivationInput(name="coolest", value=low, unit="°C"),
-            DerivationInput(name="warmest", value=high, unit="°C"),
-            DerivationInput(name="may stray by", text=f"{point[1]:g} K"),
+            named_value("coolest", low, "°C"),
+            named_value("warmest", high, "°C"),
+            named_text("may stray by", f"{point[1]:g} K"),
         ),
         sources=profile.sources(young.origin),
     )
@@ -183,8 +183,8 @@ def _derivation(profile: Profile, temp_c: float | None, done: float, left: float
             rule="The middle of its species’ usual time.",
         )
     more = (
-        DerivationInput(name="of the way, by the days so far", value=100 * done, unit="%"),
-        DerivationInput(name="days left", value=left, unit="days"),
+        named_value("of the way, by the days so far", 100 * done, "%"),
+        named_value("days left", left, "days"),
     )
     return made.model_copy(
         update={

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from husbandry.build_plan.steps import is_tank
-from husbandry.derivation import Derivation, DerivationInput, Source
+from husbandry.derivation import Derivation, Source, named_value
 from husbandry.documents.request import Request
 from husbandry.enclosure.equipment import HEATERS
 from husbandry.enclosure.substrate_layers import bed_of
@@ -246,13 +246,13 @@ def line_derivation(
     """
     each = own_price if own_price is not None else line.each_eur * rate
     given = [
-        DerivationInput(name="count", value=line.count, unit=""),
-        DerivationInput(name="owned", value=owned, unit=""),
-        DerivationInput(name="price of each", value=round(each, 2), unit=currency),
+        named_value("count", line.count, ""),
+        named_value("owned", owned, ""),
+        named_value("price of each", round(each, 2), currency),
     ]
     if own_price is None:
-        given += [DerivationInput(name="guide", value=line.each_eur, unit="€")] + (
-            [DerivationInput(name="for a euro", value=rate, unit=currency)] if rate != 1 else []
+        given += [named_value("guide", line.each_eur, "€")] + (
+            [named_value("for a euro", rate, currency)] if rate != 1 else []
         )
     said = f" Guide: {line.rule}." if line.rule and own_price is None else ""
     return Derivation(
@@ -274,9 +274,7 @@ def sum_derivation(costs: Mapping[str, float], currency: str, *, rule: str) -> D
         unit=currency,
         rule=rule,
         inputs=tuple(
-            DerivationInput(name=name, value=round(cost, 2), unit=currency)
-            for name, cost in costs.items()
-            if cost
+            named_value(name, round(cost, 2), currency) for name, cost in costs.items() if cost
         ),
         sources=(_PRACTICE,),
         would_change="Your own prices, and what you own.",

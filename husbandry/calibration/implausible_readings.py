@@ -12,6 +12,7 @@ from collections.abc import Mapping, Sequence
 
 from husbandry.documents.result import NeedState
 from husbandry.documents.room import Room
+from husbandry.errors import ImpossibleStateError
 from husbandry.species.needs import NEEDS, NeedKey
 
 CERTAIN = 3.0
@@ -187,7 +188,8 @@ def _company(read: dict[NeedKey, NeedState]) -> dict[NeedKey, str]:
 
 
 def _value(need: NeedState) -> float:
-    assert need.measured is not None  # only needs that were read come here
+    if need.measured is None:
+        raise ImpossibleStateError("only needs that were read come here")
     return need.measured.value
 
 

@@ -6,7 +6,7 @@ import datetime as dt
 import math
 from collections.abc import Sequence
 
-from husbandry.derivation import Derivation, DerivationInput, Document, Source
+from husbandry.derivation import Derivation, Document, Source, named_value
 from husbandry.documents.request import ReadingSpec
 from husbandry.documents.result import PlanSummary, UncalibratedPrediction
 from husbandry.quantity import Kind
@@ -121,8 +121,8 @@ def record(made: Sequence[PastPrediction], readings: Sequence[ReadingSpec]) -> R
                 " the change was made; all, where there are fewer than ten."
             ),
             inputs=(
-                DerivationInput(name="changes", value=len(changes), unit="1"),
-                DerivationInput(name="temperatures", value=len(off), unit="1"),
+                named_value("changes", len(changes), "1"),
+                named_value("temperatures", len(off), "1"),
             ),
             sources=(Source(kind="measured", text="promises and readings of this enclosure"),),
             would_change="The next reading after a change.",

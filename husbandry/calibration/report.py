@@ -8,7 +8,7 @@ import numpy as np
 
 from husbandry.calibration.fitting import CalibrationResult
 from husbandry.climate.heat_model import HeatSource
-from husbandry.derivation import Z90, Derivation, DerivationInput, Source
+from husbandry.derivation import Z90, Derivation, Source, named_text, named_value
 from husbandry.documents.request import Request
 from husbandry.documents.result import Calibration, LearnedStrength, UncalibratedPrediction
 from husbandry.enclosure.equipment import HEATERS
@@ -69,10 +69,9 @@ def _strength(
                 " over all readings of this enclosure with the priors."
             ),
             inputs=(
-                DerivationInput(name="readings fitted", value=count, unit="1"),
-                DerivationInput(
-                    name="before any reading",
-                    text=f"×/÷ {math.exp(Z90 * prior):.2f} nine times of ten",
+                named_value("readings fitted", count, "1"),
+                named_text(
+                    "before any reading", f"×/÷ {math.exp(Z90 * prior):.2f} nine times of ten"
                 ),
             ),
             sources=(_SOURCE,),

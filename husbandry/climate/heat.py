@@ -29,6 +29,7 @@ from husbandry.climate.slab import CELLS, SPOT_M, HeatedSlab, excess_map, spot_w
 from husbandry.climate.strengths import ENVELOPE_LN_SD, LENGTHWISE_LN_SD, UPRIGHT_LN_SD
 from husbandry.derivation import Z90
 from husbandry.enclosure.equipment import EMISSIVITY
+from husbandry.errors import ImpossibleStateError
 
 Array = NDArray[np.float64]
 
@@ -387,7 +388,8 @@ def _probe(
     lamp_index: int,
 ) -> ModelReading:
     lamp = heat_model.lamps[lamp_index]
-    assert lamp.thermostat is not None
+    if lamp.thermostat is None:
+        raise ImpossibleStateError("missing: lamp.thermostat")
     if lamp.thermostat.at_m is not None:
         return _felt_at(heat_model, nodes, films, deposits, lamp.thermostat.at_m)
     if lamp.thermostat.probe == "surface" and heat_model.slabs:
@@ -437,7 +439,8 @@ def _routines(
         before = duty.copy()
         for row, n in enumerate(controlled):
             thermostat = heat_model.lamps[n].thermostat
-            assert thermostat is not None
+            if thermostat is None:
+                raise ImpossibleStateError("missing: thermostat")
             others = rest[row] + gain[row] @ duty - gain[row, n] * duty[n]
             duty[n] = float(np.clip((thermostat.set_c - others) / max(gain[row, n], 1e-9), 0, 1))
         if np.abs(duty - before).max() < 1e-9:

@@ -260,11 +260,18 @@ def _run(
     first = capacity * vapour + film + dew + substrate
     exp, length_s = math.exp, forcing.step_s
     for (
-        (full, pane_full, takes, vent, film_face, substrate_face, water, pane, gives),
-        room_pa,
-        mist,
-        fog,
-    ) in zip(frozen, forcing.room_pa, forcing.mist_kg, forcing.fog_kg_s, strict=True):
+        full,
+        pane_full,
+        takes,
+        vent,
+        film_face,
+        substrate_face,
+        water,
+        pane,
+        gives,
+    ), room_pa, mist, fog in zip(
+        frozen, forcing.room_pa, forcing.mist_kg, forcing.fog_kg_s, strict=True
+    ):
         if (
             takes != capacity
         ):  # air that is pushed out as it warms, or drawn in as it cools, takes its vapour with it

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from husbandry.climate.spectrum import erythema_weight
-from husbandry.derivation import Derivation, DerivationInput, Document, Source
+from husbandry.derivation import Derivation, Document, Source, named_value
 from husbandry.errors import DocumentError, Problem
 from husbandry.tables import rows
 
@@ -315,9 +315,9 @@ def look_over(spectrum: Spectrum) -> SpectrumFound:
     shares = _over_erythemal(told)
     shown = np.arange(250.0, 400.5, 1.0)
     given = (
-        DerivationInput(name="UVB, 280 to 315 nm", value=told["uvb_w_m2"], unit="W/m²"),
-        DerivationInput(name="UVA, 315 to 400 nm", value=told["uva_w_m2"], unit="W/m²"),
-        DerivationInput(name="rows", value=float(len(spectrum.nm)), unit="1"),
+        named_value("UVB, 280 to 315 nm", told["uvb_w_m2"], "W/m²"),
+        named_value("UVA, 315 to 400 nm", told["uva_w_m2"], "W/m²"),
+        named_value("rows", float(len(spectrum.nm)), "1"),
     )
     return SpectrumFound(
         uvi=Derivation(

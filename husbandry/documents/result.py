@@ -9,6 +9,7 @@ from typing import Any, Literal
 
 from husbandry.derivation import Derivation, Document
 from husbandry.enclosure.sizing import SizeFound
+from husbandry.errors import ImpossibleStateError
 from husbandry.feeding.calendar import Diet
 from husbandry.growth.body import Body
 from husbandry.species.needs import NeedKey
@@ -389,7 +390,8 @@ def target_width(need: NeedState) -> float:
     if need.low is not None and need.high is not None:
         return max(need.high.value - need.low.value, 1e-6)
     end = need.low or need.high
-    assert end is not None
+    if end is None:
+        raise ImpossibleStateError("missing: end")
     return max(abs(end.value) * 0.2, 1.0)
 
 

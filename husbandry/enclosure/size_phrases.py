@@ -11,7 +11,7 @@ from typing import Literal
 from husbandry.enclosure.geometry import LITRES_PER_US_GALLON
 from husbandry.enclosure.tanks import TRADE_TANKS, Tank
 from husbandry.enclosure.walking_room import CLOSE
-from husbandry.errors import EntryError
+from husbandry.errors import EntryError, ImpossibleStateError
 from husbandry.quantity import Kind, convert
 
 Manner = Literal["sides", "footprint", "trade tank", "volume", "body lengths"]
@@ -86,7 +86,8 @@ def _sides(text: str, said: str, parts: list[str], body_length_m: float | None) 
             raise EntryError(f"“{part.strip()}” cannot be read as a side: write {_EXAMPLES}.")
         numbers.append((float(match[1].replace(",", ".")), match[2]))
     if bodies:
-        assert body_length_m is not None
+        if body_length_m is None:
+            raise ImpossibleStateError("missing: body_length_m")
         metres = [number * body_length_m for number, _ in numbers]
     else:
         last = next((unit for _, unit in reversed(numbers) if unit), "")

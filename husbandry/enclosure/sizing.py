@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from husbandry.derivation import Derivation, DerivationInput, Document, Source
+from husbandry.derivation import Derivation, Document, Source, named_text, named_value
 from husbandry.enclosure.geometry import Interior
 from husbandry.enclosure.substrate import NEARLY, substrate_m
 from husbandry.enclosure.walking_room import CLOSE, FloorItem, RoomCheck, room_left
@@ -136,11 +136,11 @@ def _needed(
             else ""
         ),
         inputs=(
-            DerivationInput(name="stage", text=profile.stage(stage).name),
-            DerivationInput(name="body length", value=body_length_m, unit="m"),
-            *([DerivationInput(name="animals", value=animals, unit="1")] if animals > 1 else []),
+            named_text("stage", profile.stage(stage).name),
+            named_value("body length", body_length_m, "m"),
+            *([named_value("animals", animals, "1")] if animals > 1 else []),
             *(
-                DerivationInput(name=f"{name} needed", value=side, unit="m")
+                named_value(f"{name} needed", side, "m")
                 for name, side in zip(SIDES, sides, strict=True)
             ),
         ),
@@ -203,10 +203,7 @@ def judge_size(
             value=enclosure.volume_l,
             unit="l",
             rule="Inside length × depth × height; the substrate is not taken off.",
-            inputs=tuple(
-                DerivationInput(name=f"{name} inside", value=value, unit="m")
-                for name, value in measures
-            ),
+            inputs=tuple(named_value(f"{name} inside", value, "m") for name, value in measures),
             sources=(Source(kind="entered", text="measures of the enclosure"),),
             command="plan FILE.json --number /size/volume/value",
         ),

@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from types import MappingProxyType
 
-from husbandry.derivation import Derivation, DerivationInput, Source
+from husbandry.derivation import Derivation, Source, named_value
 from husbandry.methods import Argument, Example, method
 from husbandry.tables import rows
 
@@ -192,28 +192,24 @@ def amount_derivation(
 ) -> Derivation:
     """The loose litres of a material with their derivation, layer by layer."""
     name = amount.material.name
-    given = [DerivationInput(name="floor", value=area_m2, unit="m²")]
+    given = [named_value("floor", area_m2, "m²")]
     for n, layer in enumerate(layers):
         if not layer.parts.get(name):
             continue
         where = f"layer {n + 1} from below" if len(layers) > 1 else "layer"
         given += [
-            DerivationInput(name=f"{where}: depth once settled", value=layer.depth_m, unit="m"),
-            DerivationInput(
-                name=f"{where}: part of its mix",
-                value=layer.parts[name] / sum(layer.parts.values()),
-                unit="1",
+            named_value(f"{where}: depth once settled", layer.depth_m, "m"),
+            named_value(
+                f"{where}: part of its mix", layer.parts[name] / sum(layer.parts.values()), "1"
             ),
-            DerivationInput(name=f"{where}: settling of the mix", value=layer.settling, unit="1"),
+            named_value(f"{where}: settling of the mix", layer.settling, "1"),
         ]
     if buried_l and layers and layers[-1].parts.get(name):
-        given.append(
-            DerivationInput(name="what stands in the upper layer", value=buried_l, unit="l")
-        )
+        given.append(named_value("what stands in the upper layer", buried_l, "l"))
     given += [
-        DerivationInput(name="kg a litre, dry", value=amount.material.dry_kg_l, unit=""),
-        DerivationInput(name="kg a litre, moist", value=amount.material.moist_kg_l, unit=""),
-        DerivationInput(name="a bag holds", value=amount.bag_l, unit="l"),
+        named_value("kg a litre, dry", amount.material.dry_kg_l, ""),
+        named_value("kg a litre, moist", amount.material.moist_kg_l, ""),
+        named_value("a bag holds", amount.bag_l, "l"),
     ]
     return Derivation(
         value=amount.litres,

@@ -5,7 +5,7 @@ dig? Method: docs/methods/stage-and-size.md.
 from collections.abc import Sequence
 from typing import Literal, NamedTuple
 
-from husbandry.derivation import Derivation, DerivationInput, Document, Source
+from husbandry.derivation import Derivation, DerivationInput, Document, Source, named_value
 from husbandry.enclosure.geometry import Interior
 from husbandry.enclosure.substrate import NEARLY
 from husbandry.species.profile import Profile
@@ -84,7 +84,7 @@ def _check(
         value=there,
         unit=unit,
         rule=rule,
-        inputs=(*given, DerivationInput(name="needed", value=needed, unit=unit)),
+        inputs=(*given, named_value("needed", needed, unit)),
         sources=(_PRACTICE,),
         would_change=change,
     )
@@ -147,11 +147,9 @@ def room_left(
                 " stand in it where they take more. Half of the floor must be left; a basking stone"
                 " is walked on.",
                 (
-                    DerivationInput(name="floor inside", value=interior.footprint_m2, unit="m²"),
-                    DerivationInput(name="essentials of its species", value=essential, unit="m²"),
-                    DerivationInput(
-                        name="hides and dishes in the enclosure", value=placed, unit="m²"
-                    ),
+                    named_value("floor inside", interior.footprint_m2, "m²"),
+                    named_value("essentials of its species", essential, "m²"),
+                    named_value("hides and dishes in the enclosure", placed, "m²"),
                 ),
                 "A larger floor, smaller hides, or growth.",
             )
@@ -171,8 +169,8 @@ def room_left(
             "The shorter side of the floor. Lizards turn in half their whole length, tortoises,"
             " turtles and frogs in one and a half of theirs, snakes in a loop.",
             (
-                DerivationInput(name="body length", value=body_length_m, unit="m"),
-                DerivationInput(name="nose to tail", value=whole_m, unit="m"),
+                named_value("body length", body_length_m, "m"),
+                named_value("nose to tail", whole_m, "m"),
             ),
             "A deeper enclosure, or growth.",
         )
@@ -188,8 +186,8 @@ def room_left(
                 "The air above the substrate. A climber can stretch its whole length upwards, a"
                 " climbing snake a third of it.",
                 (
-                    DerivationInput(name="nose to tail", value=whole_m, unit="m"),
-                    DerivationInput(name="substrate", value=interior.substrate_depth_m, unit="m"),
+                    named_value("nose to tail", whole_m, "m"),
+                    named_value("substrate", interior.substrate_depth_m, "m"),
                 ),
                 "A taller enclosure, less substrate, or growth.",
             )
@@ -204,7 +202,7 @@ def room_left(
             "m",
             "The depth of the substrate at its deep end, against what its profile says of its"
             " stage.",
-            (DerivationInput(name="deep end", value=deep, unit="m"),),
+            (named_value("deep end", deep, "m"),),
             "More substrate, another approach, or the next stage.",
             close=NEARLY,
         )

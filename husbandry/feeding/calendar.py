@@ -4,7 +4,7 @@ import datetime as dt
 import math
 from collections.abc import Sequence
 
-from husbandry.derivation import Derivation, DerivationInput, Document
+from husbandry.derivation import Derivation, Document, named_value
 from husbandry.feeding.adjustments import USUAL, MealAdjustment, held
 from husbandry.feeding.energy import KJ_PER_KCAL, field_metabolic_rate, resting_metabolic_rate
 from husbandry.feeding.meals import MealPlan, carriers_of, feeder_of, meal_plans, supplement_rules
@@ -98,14 +98,12 @@ def _energy(
             " of free-living reptiles. A check of plausibility; the weight decides."
         ),
         inputs=(
-            DerivationInput(name="body mass", value=mass_g, unit="g"),
-            DerivationInput(name="mean body temperature over the day", value=body_c, unit="°C"),
-            DerivationInput(name="resting rate", value=resting, unit="kJ/day"),
-            DerivationInput(
-                name="gain of a usual animal of this stage", value=growth_g, unit="g/day"
-            ),
-            DerivationInput(name="plausible from", value=low, unit="kJ/day"),
-            DerivationInput(name="plausible to", value=high, unit="kJ/day"),
+            named_value("body mass", mass_g, "g"),
+            named_value("mean body temperature over the day", body_c, "°C"),
+            named_value("resting rate", resting, "kJ/day"),
+            named_value("gain of a usual animal of this stage", growth_g, "g/day"),
+            named_value("plausible from", low, "kJ/day"),
+            named_value("plausible to", high, "kJ/day"),
         ),
         sources=(find("resting_metabolic_rate").source, find("field_metabolic_rate").source),
         would_change="A weighing, the pace of feeding, or the temperatures of the enclosure.",

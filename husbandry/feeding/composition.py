@@ -7,7 +7,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Literal, NamedTuple, cast
 
-from husbandry.derivation import Derivation, DerivationInput, Source
+from husbandry.derivation import Derivation, Source, named_text, named_value
 from husbandry.feeding.calendar import Diet
 from husbandry.feeding.feeders import BY_NAME
 from husbandry.feeding.meals import MealPlan, MealPortion
@@ -72,12 +72,10 @@ def balance(plan: MealPlan) -> CalciumBalance:
     calcium, phosphorus, unknown, sources = _calculators(plan.portions)
     if not phosphorus:
         return CalciumBalance(None, None, unknown, "unknown")
-    said = (
-        (DerivationInput(name="parts without a table", text=", ".join(unknown)),) if unknown else ()
-    )
+    said = (named_text("parts without a table", ", ".join(unknown)),) if unknown else ()
     calculators = (
-        DerivationInput(name="calcium of the food", value=calcium, unit="mg"),
-        DerivationInput(name="phosphorus of the food", value=phosphorus, unit="mg"),
+        named_value("calcium of the food", calcium, "mg"),
+        named_value("phosphorus of the food", phosphorus, "mg"),
         *said,
     )
     plain = Derivation(
@@ -103,13 +101,9 @@ def balance(plan: MealPlan) -> CalciumBalance:
             ),
             inputs=(
                 *calculators,
-                DerivationInput(name="calcium carbonate on it", value=supplement, unit="mg"),
-                DerivationInput(
-                    name="share of the supplement that is eaten", value=STAYS_ON, unit="1"
-                ),
-                DerivationInput(
-                    name="calcium in the supplement", value=SUPPLEMENT_CALCIUM, unit="1"
-                ),
+                named_value("calcium carbonate on it", supplement, "mg"),
+                named_value("share of the supplement that is eaten", STAYS_ON, "1"),
+                named_value("calcium in the supplement", SUPPLEMENT_CALCIUM, "1"),
             ),
             sources=(*sources, RATIO_SOURCE),
             would_change="How soon it is eaten: crickets groom half of it off.",
@@ -144,12 +138,10 @@ def _counted(per_30: float, days: int, weeks: int, products: frozenset[str]) -> 
         unit="1",
         rule="Planned days on which one of these products is given, per thirty days.",
         inputs=(
-            DerivationInput(name="products that hold it", text=", ".join(sorted(products))),
-            DerivationInput(name="such days planned", value=days, unit=""),
-            DerivationInput(name="weeks planned", value=weeks, unit=""),
-            DerivationInput(
-                name="said from more than, in thirty days", value=MOST_30_DAYS, unit=""
-            ),
+            named_text("products that hold it", ", ".join(sorted(products))),
+            named_value("such days planned", days, ""),
+            named_value("weeks planned", weeks, ""),
+            named_value("said from more than, in thirty days", MOST_30_DAYS, ""),
         ),
         sources=(
             Source(

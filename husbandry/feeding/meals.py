@@ -6,7 +6,16 @@ import datetime as dt
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from husbandry.derivation import Derivation, DerivationInput, Document, OtherApproach, Source
+from husbandry.derivation import (
+    Derivation,
+    DerivationInput,
+    Document,
+    OtherApproach,
+    Source,
+    named_text,
+    named_value,
+)
+from husbandry.errors import ImpossibleStateError
 from husbandry.feeding.adjustments import USUAL, MealAdjustment
 from husbandry.feeding.calcium import calcium_supplement
 from husbandry.feeding.feeders import BY_NAME, FEEDERS, Feeder, nearest, turns, widest
@@ -86,7 +95,8 @@ def _prey(
     sources: tuple[Source, ...],
 ) -> MealPortion:
     """Whole mammals by mass or by the eater's width, inside the meal's range of mass."""
-    assert eater.width_mm is not None  # a profile with prey has the share that gives it
+    if eater.width_mm is None:
+        raise ImpossibleStateError("a profile with prey has the share that gives it")
     approach = QUESTIONS["rodent-size"].chosen(eater.approaches)
     feeder, count = prey_for(meal, eater.width_mm, approach.slug, eater.prey)
     other = QUESTIONS["rodent-size"].others(approach.slug)[0]
@@ -110,16 +120,12 @@ def _prey(
         + " Together they stay inside the range of the meal's mass.",
         inputs=(
             *given,
-            DerivationInput(name="least mass of the meal", value=meal.low_g, unit="g"),
-            DerivationInput(name="greatest mass of the meal", value=meal.high_g, unit="g"),
-            DerivationInput(name=f"mass of one {feeder.name}", value=feeder.mass_g, unit="g"),
-            DerivationInput(name="its width", value=feeder.width_mm, unit="mm"),
-            DerivationInput(name="width of the eater", value=eater.width_mm, unit="mm"),
-            DerivationInput(
-                name="share of body mass in fact",
-                value=count * feeder.mass_g / eater.mass_g,
-                unit="1",
-            ),
+            named_value("least mass of the meal", meal.low_g, "g"),
+            named_value("greatest mass of the meal", meal.high_g, "g"),
+            named_value(f"mass of one {feeder.name}", feeder.mass_g, "g"),
+            named_value("its width", feeder.width_mm, "mm"),
+            named_value("width of the eater", eater.width_mm, "mm"),
+            named_value("share of body mass in fact", count * feeder.mass_g / eater.mass_g, "1"),
         ),
         sources=(*sources, feeder.source),
         approach=approach.name,
@@ -163,13 +169,9 @@ def _whole(
         rule=f"The part of the meal by mass over the mass of one, to whole ones; {fits}.",
         inputs=(
             *given,
-            DerivationInput(name=f"mass of one {feeder.name}", value=feeder.mass_g, unit="g"),
-            DerivationInput(name="its width", value=feeder.width_mm, unit="mm"),
-            *(
-                []
-                if food == "eggs"
-                else [DerivationInput(name="gap between the eyes", value=eye_gap_mm, unit="mm")]
-            ),
+            named_value(f"mass of one {feeder.name}", feeder.mass_g, "g"),
+            named_value("its width", feeder.width_mm, "mm"),
+            *([] if food == "eggs" else [named_value("gap between the eyes", eye_gap_mm, "mm")]),
         ),
         sources=(*sources, feeder.source),
         would_change="Growth, another feeder, or the approach of feeding pace.",
@@ -192,8 +194,8 @@ def _portions(
     for part in spec.parts:
         share_g = grams * part.share
         inputs = (
-            DerivationInput(name="whole meal", value=grams, unit="g"),
-            DerivationInput(name="share of the meal", value=part.share, unit="1"),
+            named_value("whole meal", grams, "g"),
+            named_value("share of the meal", part.share, "1"),
         )
         if part.food == "prey":
             low, high = (end * eater.mass_g * part.share for end in spec.share_of_mass)
@@ -314,7 +316,7 @@ def _meal_plan(
     pace = QUESTIONS["feeding-pace"]
     chosen = pace.chosen(eater.approaches)
     share, every = lead.meal(*_pace(spec, chosen.slug), spec)
-    led = (DerivationInput(name="led by", text="; ".join(lead.because)),) if lead.because else ()
+    led = (named_text("led by", "; ".join(lead.because)),) if lead.because else ()
     other_grams, other_days = _other_meals(profile, spec, stage, eater, pace)
     sources = profile.sources(spec.origin)
     grams = share * mass_g
@@ -335,14 +337,10 @@ def _meal_plan(
                 " eager pace."
             ),
             inputs=(
-                DerivationInput(name=eater.mass_name, value=mass_g, unit="g"),
-                DerivationInput(name="share of body mass", value=share, unit="1"),
-                DerivationInput(
-                    name="the profile's least share", value=spec.share_of_mass[0], unit="1"
-                ),
-                DerivationInput(
-                    name="the profile's greatest share", value=spec.share_of_mass[1], unit="1"
-                ),
+                named_value(eater.mass_name, mass_g, "g"),
+                named_value("share of body mass", share, "1"),
+                named_value("the profile's least share", spec.share_of_mass[0], "1"),
+                named_value("the profile's greatest share", spec.share_of_mass[1], "1"),
                 *led,
             ),
             sources=sources,
@@ -359,12 +357,8 @@ def _meal_plan(
                 " that much sooner."
             ),
             inputs=(
-                DerivationInput(
-                    name="the profile's shortest interval", value=spec.every_days[0], unit="days"
-                ),
-                DerivationInput(
-                    name="the profile's longest interval", value=spec.every_days[1], unit="days"
-                ),
+                named_value("the profile's shortest interval", spec.every_days[0], "days"),
+                named_value("the profile's longest interval", spec.every_days[1], "days"),
                 *led,
             ),
             sources=sources,

@@ -14,7 +14,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from husbandry.derivation import Derivation, DerivationInput, Document, OtherApproach, Source
+from husbandry.derivation import Derivation, Document, OtherApproach, Source, named_text
 from husbandry.species.approaches import QUESTIONS
 
 Product = Literal["calcium", "calcium + D3", "multivitamin", "vitamin A"]
@@ -363,8 +363,8 @@ def explained(
                 unit="days",
                 rule=pace_text(rule)[0].upper() + pace_text(rule)[1:] + ". 0 days: at every meal.",
                 inputs=(
-                    DerivationInput(name="pace of the stage", text=pace_of(stage, first=first)),
-                    DerivationInput(name="UVB in use", text="yes" if uvb else "no"),
+                    named_text("pace of the stage", pace_of(stage, first=first)),
+                    named_text("UVB in use", "yes" if uvb else "no"),
                 ),
                 sources=(PACE_SOURCE, *sources),
                 approach=chosen.name if asked else "",

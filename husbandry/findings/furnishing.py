@@ -11,6 +11,7 @@ from husbandry.documents.request import Request
 from husbandry.enclosure.equipment import MATERIALS
 from husbandry.enclosure.hides import DARK_SHARE
 from husbandry.enclosure.walking_room import HIDE_BL
+from husbandry.errors import ImpossibleStateError
 from husbandry.findings.furnishing_findings import FurnishingFinding
 from husbandry.findings.planting import wrong_plants
 from husbandry.findings.substrate_findings import Living, bed_found, depth_needed_m
@@ -107,7 +108,8 @@ def _hides(
     long, deep = (share * length_m for share in HIDE_BL.get(profile.group, (0.6, 0.35)))
     hides = [item for item in request.items if isinstance(item, Hide)]
     for hide in hides:
-        assert hide.size_m is not None
+        if hide.size_m is None:
+            raise ImpossibleStateError("missing: hide.size_m")
         sides = sorted(hide.size_m[:2], reverse=True)
         if sides[0] < FITS * long or sides[1] < FITS * deep:
             text = "A hide is too small for its body: it is used when all of it fits in."
@@ -198,7 +200,8 @@ def _falls(request: Request, profile: Profile, length_m: float) -> list[Furnishi
 
 
 def _near(one: Item, other: Item) -> bool:
-    assert one.sides_m is not None and other.sides_m is not None
+    if one.sides_m is None or other.sides_m is None:
+        raise ImpossibleStateError("missing: one.sides_m, other.sides_m")
     gaps = [
         abs(one.at_m[n] - other.at_m[n]) - (one.sides_m[n] + other.sides_m[n]) / 2 for n in (0, 1)
     ]
@@ -252,7 +255,8 @@ def _gaps(request: Request, profile: Profile, length_m: float) -> list[Furnishin
             found.setdefault(item.id, FurnishingFinding("gap", item.id, text, gap, needed))
 
     for item in firm:
-        assert item.sides_m is not None
+        if item.sides_m is None:
+            raise ImpossibleStateError("missing: item.sides_m")
         for axis, side in ((0, inside.length), (1, inside.depth)):
             half = item.sides_m[axis] / 2
             note(item, item.at_m[axis] - half, width)
@@ -260,7 +264,8 @@ def _gaps(request: Request, profile: Profile, length_m: float) -> list[Furnishin
         if isinstance(item, Slab):
             note(item, over[item.id] - item.size_m[2], back)
     for one, other in itertools.combinations(firm, 2):
-        assert one.sides_m is not None and other.sides_m is not None
+        if one.sides_m is None or other.sides_m is None:
+            raise ImpossibleStateError("missing: one.sides_m, other.sides_m")
         apart = [
             abs(one.at_m[n] - other.at_m[n]) - (one.sides_m[n] + other.sides_m[n]) / 2
             for n in (0, 1, 2)
@@ -337,7 +342,8 @@ def _view_and_cover(request: Request, profile: Profile, length_m: float) -> list
 
 def _beside(one: Item, other: Item) -> float:
     """The gap between two things, in the worst direction; negative where they overlap [m]."""
-    assert one.sides_m is not None and other.sides_m is not None
+    if one.sides_m is None or other.sides_m is None:
+        raise ImpossibleStateError("missing: one.sides_m, other.sides_m")
     flat = [
         abs(one.at_m[n] - other.at_m[n]) - (one.sides_m[n] + other.sides_m[n]) / 2 for n in (0, 1)
     ]
@@ -346,7 +352,8 @@ def _beside(one: Item, other: Item) -> float:
 
 def _hangs_over(item: Item, stone: Item) -> bool:
     """Whether it covers the middle of a stone from above."""
-    assert item.sides_m is not None
+    if item.sides_m is None:
+        raise ImpossibleStateError("missing: item.sides_m")
     covers = all(abs(item.at_m[n] - stone.at_m[n]) < item.sides_m[n] / 2 for n in (0, 1))
     return covers and item.at_m[2] >= _top(stone) - 0.01
 

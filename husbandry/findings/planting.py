@@ -4,6 +4,7 @@ crew. Rules: docs/methods/furniture.md.
 
 from husbandry.documents.request import Request
 from husbandry.enclosure.plants import Plant
+from husbandry.errors import ImpossibleStateError
 from husbandry.findings.furnishing_findings import FurnishingFinding
 from husbandry.items.furnishings import PlantedItem, Pool
 from husbandry.items.union import Item
@@ -98,7 +99,8 @@ def wrong_plants(request: Request, profile: Profile) -> list[FurnishingFinding]:
 
 
 def _stands_in(item: Item, pool: Item) -> bool:
-    assert pool.sides_m is not None
+    if pool.sides_m is None:
+        raise ImpossibleStateError("missing: pool.sides_m")
     return all(abs(item.at_m[n] - pool.at_m[n]) <= pool.sides_m[n] / 2 for n in (0, 1))
 
 

@@ -15,11 +15,12 @@ from husbandry.climate.pool import (
     free_ammonia_share,
 )
 from husbandry.climate.vapour import rh_elsewhere
-from husbandry.derivation import Derivation, DerivationInput, Source
+from husbandry.derivation import Derivation, Source, named_value
 from husbandry.documents.request import Request
 from husbandry.documents.result import AnimalFound, Occupant
 from husbandry.enclosure.equipment import HEATERS
 from husbandry.enclosure.walking_room import DISH_BL
+from husbandry.errors import ImpossibleStateError
 from husbandry.feeding.meals import MealPlan
 from husbandry.findings.furnishing_findings import FurnishingFinding
 from husbandry.items.furnishings import Branch, Dish, Pool, Slab
@@ -72,20 +73,23 @@ _PRACTICE = Source(kind="common practice")
 
 def water_m(item: Item) -> float:
     """Depth of the water when it stands full [m]."""
-    assert item.sides_m is not None
+    if item.sides_m is None:
+        raise ImpossibleStateError("missing: item.sides_m")
     return water_share_m(item) if isinstance(item, Pool) else WATER_SHARE * item.sides_m[2]
 
 
 def litres_of(item: Item) -> float:
     """Of a full pool, or of a round dish [l]."""
-    assert item.sides_m is not None
+    if item.sides_m is None:
+        raise ImpossibleStateError("missing: item.sides_m")
     outline = 1.0 if isinstance(item, Pool) else math.pi / 4
     return 1000 * outline * item.sides_m[0] * item.sides_m[1] * water_m(item)
 
 
 def volume_of(item: Item) -> Derivation:
     """The same with its derivation."""
-    assert item.sides_m is not None
+    if item.sides_m is None:
+        raise ImpossibleStateError("missing: item.sides_m")
     rule = (
         "Length × depth × 0.9 of its height"
         if isinstance(item, Pool)
@@ -101,7 +105,7 @@ def volume_of(item: Item) -> Derivation:
         value=litres_of(item),
         unit="l",
         rule=f"{rule}, as it stands full.",
-        inputs=tuple(DerivationInput(name=name, value=side, unit="m") for name, side in sides),
+        inputs=tuple(named_value(name, side, "m") for name, side in sides),
         sources=(_PRACTICE,),
         command=command,
     )
@@ -191,7 +195,8 @@ def wrong_waters(request: Request, profile: Profile, length_m: float) -> list[Fu
 
 def _rim_m(request: Request, pool: Item) -> float:
     """How far its rim stands over its water [m]."""
-    assert pool.sides_m is not None
+    if pool.sides_m is None:
+        raise ImpossibleStateError("missing: pool.sides_m")
     return pool.sides_m[2] - water_m(pool)
 
 
@@ -204,7 +209,8 @@ def _lies_in(request: Request, profile: Profile, length_m: float) -> list[Furnis
     largest = max(
         here, key=lambda water: water.sides_m[0] * water.sides_m[1] if water.sides_m else 0.0
     )
-    assert largest.sides_m is not None
+    if largest.sides_m is None:
+        raise ImpossibleStateError("missing: largest.sides_m")
     sides = sorted(largest.sides_m[:2], reverse=True)
     if sides[0] >= FITS * long and sides[1] >= FITS * deep_m:
         return []
@@ -256,7 +262,8 @@ def _way_out(request: Request, water: Item, back_m: float) -> bool:
     """A stone or branch that stands in it, or close beside it and no higher than its rim; of a pool
     one that reaches up to the rim.
     """
-    assert water.sides_m is not None
+    if water.sides_m is None:
+        raise ImpossibleStateError("missing: water.sides_m")
     rim, near = water.at_m[2] + water.sides_m[2], BESIDE_M if isinstance(water, Pool) else 0.0
     for body in request.items:
         if isinstance(body, Branch | Slab):
@@ -446,8 +453,8 @@ def _filter_from(litres: float, turns: tuple[float, float]) -> Derivation:
         unit="l/h",
         rule=rule,
         inputs=(
-            DerivationInput(name="litres", value=litres, unit="l"),
-            DerivationInput(name="volumes an hour, at least", value=turns[0], unit="1/h"),
+            named_value("litres", litres, "l"),
+            named_value("volumes an hour, at least", turns[0], "1/h"),
         ),
         sources=(_PRACTICE,),
     )

@@ -6,7 +6,7 @@ Method: docs/methods/substrate.md.
 import math
 from typing import Literal, NamedTuple
 
-from husbandry.derivation import Derivation, DerivationInput, Source
+from husbandry.derivation import Derivation, Source, named_value
 from husbandry.documents.request import Request
 from husbandry.enclosure.equipment import MATERIALS
 from husbandry.enclosure.substrate_layers import SubstrateBed, SubstrateLayer, bed_of
@@ -186,7 +186,7 @@ def weight_of(
             "The sum of its parts: panels by area, thickness and density with a tenth for frames;"
             " substrate moist; bodies by their volume."
         ),
-        inputs=tuple(DerivationInput(name=name, value=mass, unit="kg") for name, mass in parts),
+        inputs=tuple(named_value(name, mass, "kg") for name, mass in parts),
         sources=(
             Source(
                 kind="from memory",

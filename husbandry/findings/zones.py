@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from husbandry.climate.uv import SHADE_SHARE, total_uvi
 from husbandry.derivation import Document
 from husbandry.documents.result import NeedState
+from husbandry.errors import ImpossibleStateError
 from husbandry.findings.furnishing import HALF, MIDDLE, from_warm_end
 from husbandry.items.furnishings import Hide
 from husbandry.predict.predict import Prediction
@@ -135,7 +136,8 @@ def zones_of(
     dark = np.zeros(POINTS, dtype=bool)
     hides = [item for item in prediction.request.items if isinstance(item, Hide)]
     for hide in hides:
-        assert hide.size_m is not None
+        if hide.size_m is None:
+            raise ImpossibleStateError("missing: hide.size_m")
         dark |= np.abs(x - hide.at_m[0]) <= hide.size_m[0] / 2
     uv = by_key.get(NeedKey.UVI_DAY)
     light = _light(prediction, uv, x) if uv is not None else []

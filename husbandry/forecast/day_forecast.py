@@ -20,7 +20,7 @@ from husbandry.climate.transient import (
     rise_times_h,
     spot_lag_s,
 )
-from husbandry.derivation import Derivation, DerivationInput, Document, Source
+from husbandry.derivation import Derivation, Document, Source, named_value
 from husbandry.documents.request import Request
 from husbandry.documents.result import NeedState
 from husbandry.items.furnishings import Pool
@@ -443,10 +443,7 @@ def day_of(request: Request, assumed: ScenarioAssumptions | None = None) -> DayF
                 "Power of every lamp from minute to minute, after its timer and its thermostat,"
                 " over a day among days alike; of a heater in water what its water loses."
             ),
-            inputs=tuple(
-                DerivationInput(name=f"{lamp.name}: a day", value=lamp.kwh, unit="kWh")
-                for lamp in lamps
-            ),
+            inputs=tuple(named_value(f"{lamp.name}: a day", lamp.kwh, "kWh") for lamp in lamps),
             sources=(_SOURCE,),
             would_change="The room, the lid, the set points, and a measurement at the plug.",
         ),
@@ -454,9 +451,7 @@ def day_of(request: Request, assumed: ScenarioAssumptions | None = None) -> DayF
             value=float(sum(lamp.power_w for lamp in lamps)),
             unit="W",
             rule="The power of everything that warms or lights, all at once.",
-            inputs=tuple(
-                DerivationInput(name=lamp.name, value=lamp.power_w, unit="W") for lamp in lamps
-            ),
+            inputs=tuple(named_value(lamp.name, lamp.power_w, "W") for lamp in lamps),
             sources=(Source(kind="entered", text="powers of the lamps"),),
         ),
         lamps=lamps,
@@ -541,8 +536,8 @@ def _warm_up(usual: TransientRun, lit: tuple[tuple[float, float], ...]) -> tuple
                     " switch-on."
                 ),
                 inputs=(
-                    DerivationInput(name="before switch-on", value=float(values[0]), unit="°C"),
-                    DerivationInput(name="at its warmest", value=float(values.max()), unit="°C"),
+                    named_value("before switch-on", float(values[0]), "°C"),
+                    named_value("at its warmest", float(values.max()), "°C"),
                 ),
                 sources=(_SOURCE,),
                 would_change="Less substrate or a thinner stone warms sooner.",

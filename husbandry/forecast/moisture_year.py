@@ -11,6 +11,7 @@ from husbandry.calibration.fitting import learn
 from husbandry.climate.misting import MistingTimetable, wave_of
 from husbandry.documents.request import Request
 from husbandry.documents.room import Room
+from husbandry.errors import ImpossibleStateError
 from husbandry.predict.humidity import marks_for
 from husbandry.predict.moisture import best_timetable
 from husbandry.predict.need_states import look
@@ -98,7 +99,8 @@ def moist_year(request: Request) -> MoistureYear | None:
     for month in range(1, 13):
         then = request.model_copy(update={"room": room_in(request.room, month, request.place.lat)})
         damp = predict(then, looked.position(then), lesson.learned).damp
-        assert damp is not None  # its wetting is said
+        if damp is None:
+            raise ImpossibleStateError("its wetting is said")
         marks = marks_for(damp, looked.targets)
         if marks is None:
             return None

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from typing import NamedTuple
 
 from husbandry.climate.room import circuit_share
-from husbandry.derivation import Derivation, DerivationInput, Document, Source
+from husbandry.derivation import Derivation, Document, Source, named_value
 from husbandry.documents.request import Request
 from husbandry.items.furnishings import Pool
 from husbandry.methods import find, working
@@ -92,10 +92,7 @@ def hung_on(
         enclosures = {
             enclosure: load for enclosure, load in loads_w.items() if where.get(enclosure) == name
         }
-        given = tuple(
-            DerivationInput(name=enclosure, value=load, unit="W")
-            for enclosure, load in enclosures.items()
-        )
+        given = tuple(named_value(enclosure, load, "W") for enclosure, load in enclosures.items())
         rule = "The sum of everything that can be on at once there, thermostats wide open."
         load = Derivation(
             value=sum(enclosures.values()), unit="W", rule=rule, inputs=given, sources=(_SOURCE,)
@@ -124,7 +121,7 @@ def together(enclosures: Mapping[str, PowerDraw]) -> HouseholdPower:
 
     def total(name: str, rule: str) -> Derivation:
         given = tuple(
-            DerivationInput(name=enclosure, value=getattr(seen, name), unit="W")
+            named_value(enclosure, getattr(seen, name), "W")
             for enclosure, seen in enclosures.items()
         )
         return Derivation(
@@ -145,8 +142,8 @@ def together(enclosures: Mapping[str, PowerDraw]) -> HouseholdPower:
         unit="kWh",
         rule="Average power × 24 h × days of a month ÷ 1000.",
         inputs=(
-            DerivationInput(name="average power", value=mean.value, unit="W"),
-            DerivationInput(name="days of a month", value=MONTH_DAYS, unit="d"),
+            named_value("average power", mean.value, "W"),
+            named_value("days of a month", MONTH_DAYS, "d"),
         ),
         sources=(_SOURCE,),
         would_change=(

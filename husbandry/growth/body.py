@@ -8,7 +8,7 @@ import math
 from collections.abc import Mapping
 from typing import Literal
 
-from husbandry.derivation import Z90, Derivation, DerivationInput, Document, Source
+from husbandry.derivation import Z90, Derivation, DerivationInput, Document, Source, named_value
 from husbandry.growth.expected import expected
 from husbandry.species.parts import LengthKind
 from husbandry.species.profile import Profile
@@ -113,7 +113,7 @@ def _length_of(profile: Profile, length_mm: Mapping[LengthKind, float]) -> BodyM
         share = proportion(profile, kind)
         if share is not None:
             rule = f"{_words(own)} is {share:.2f} of {_words(kind)} in grown bodies of its species."
-            given = DerivationInput(name=_words(kind), value=value, unit="mm")
+            given = named_value(_words(kind), value, "mm")
             derivation = _spread(value * share, PROPORTION_LN_SD, "mm", rule, given)
             return BodyMeasure(derivation=derivation, how="converted")
     return None
@@ -134,14 +134,14 @@ def _measured(value: float, unit: str) -> BodyMeasure:
 
 def _mass_from(profile: Profile, sex: str, length_mm: float) -> BodyMeasure:
     rule = "The mass that goes with its length: mass = a · length^b of its species."
-    given = DerivationInput(name="length", value=length_mm, unit="mm")
+    given = named_value("length", length_mm, "mm")
     value = expected(profile, sex).mass_of(length_mm)
     return BodyMeasure(derivation=_spread(value, MASS_LN_SD, "g", rule, given), how="estimated")
 
 
 def _length_from(profile: Profile, sex: str, mass_g: float) -> BodyMeasure:
     rule = "The length that goes with its mass: mass = a · length^b of its species."
-    given = DerivationInput(name="mass", value=mass_g, unit="g")
+    given = named_value("mass", mass_g, "g")
     value = expected(profile, sex).length_mm(mass_g)
     return BodyMeasure(derivation=_spread(value, LENGTH_LN_SD, "mm", rule, given), how="estimated")
 

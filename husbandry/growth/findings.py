@@ -8,7 +8,7 @@ import statistics
 from collections.abc import Sequence
 from typing import Literal
 
-from husbandry.derivation import Derivation, DerivationInput, Document, Source
+from husbandry.derivation import Derivation, Document, Source, named_value
 from husbandry.growth.expected import ExpectedGrowth, VonBertalanffy, expected
 from husbandry.growth.fitting import WeightRecord
 from husbandry.species.profile import Profile
@@ -101,8 +101,8 @@ def _loss(profile: Profile, ordered: list[WeightRecord]) -> WeightFinding | None
             " less is watched, a tenth less goes to a veterinarian."
         ),
         inputs=(
-            DerivationInput(name="last weight", value=last.mass_g, unit="g"),
-            DerivationInput(name="median of the earlier", value=baseline, unit="g"),
+            named_value("last weight", last.mass_g, "g"),
+            named_value("median of the earlier", baseline, "g"),
         ),
         sources=(_PRACTICE,),
         would_change="Another weighing; laying, a meal or a brumation explains a change.",
@@ -151,11 +151,11 @@ def _rate(kind: ExpectedGrowth, ordered: list[WeightRecord]) -> WeightFinding | 
             " same mass in the same days."
         ),
         inputs=(
-            DerivationInput(name="gain", value=gain, unit="g"),
-            DerivationInput(name="days", value=days, unit="days"),
-            DerivationInput(name="usual gain", value=usual, unit="g"),
-            DerivationInput(name="gain of a fast one", value=quick, unit="g"),
-            DerivationInput(name="gain of a slow one", value=slow, unit="g"),
+            named_value("gain", gain, "g"),
+            named_value("days", days, "days"),
+            named_value("usual gain", usual, "g"),
+            named_value("gain of a fast one", quick, "g"),
+            named_value("gain of a slow one", slow, "g"),
         ),
         sources=(
             Source(
@@ -209,10 +209,10 @@ def _age(kind: ExpectedGrowth, last: WeightRecord, born_on: dt.date | None) -> W
             " of its species at that age."
         ),
         inputs=(
-            DerivationInput(name="age", value=months, unit="months"),
-            DerivationInput(name="slow and small", value=ends[0], unit="g"),
-            DerivationInput(name="usual", value=kind.usual.mass_g(months), unit="g"),
-            DerivationInput(name="fast and large", value=ends[1], unit="g"),
+            named_value("age", months, "months"),
+            named_value("slow and small", ends[0], "g"),
+            named_value("usual", kind.usual.mass_g(months), "g"),
+            named_value("fast and large", ends[1], "g"),
         ),
         sources=(
             Source(

@@ -58,10 +58,7 @@ class Hide(Furnishing):
         *Furnishing.fields,
         ItemField("moist", "Holds wet moss", is_flag=True, required=False),
         ItemField(
-            "entrance",
-            "Entrance",
-            choices=(("", "not said"), *ENTRANCES.items()),
-            required=False,
+            "entrance", "Entrance", choices=(("", "not said"), *ENTRANCES.items()), required=False
         ),
         ItemField("sheer", "Light comes through its sides", is_flag=True, required=False),
     )
@@ -157,12 +154,7 @@ class Pool(Furnishing):
             what="filter’s flow an hour",
         ),
         ItemField(
-            "heater_w",
-            "Heater in it",
-            Kind.POWER,
-            plausible="power",
-            required=False,
-            what="heater",
+            "heater_w", "Heater in it", Kind.POWER, plausible="power", required=False, what="heater"
         ),
         ItemField(
             "held_c",

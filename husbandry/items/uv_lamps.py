@@ -5,15 +5,7 @@ from typing import Annotated, Any, Literal, get_args
 from pydantic import Field
 
 from husbandry.enclosure.equipment import UV_LAMPS
-from husbandry.items.base import (
-    UNDER_LID_M,
-    Hung,
-    Long,
-    Surroundings,
-    Times,
-    Watts,
-    sold_watts,
-)
+from husbandry.items.base import UNDER_LID_M, Hung, Long, Surroundings, Times, Watts, sold_watts
 from husbandry.items.fields import BEAM, HOURS_RUN, POWER, TIMER, ItemField
 
 NEW_HOURS = 100

@@ -10,6 +10,7 @@ from typing import Literal, TypeVar
 
 from husbandry.derivation import Document, OtherApproach, Source
 from husbandry.documents.result import Plan
+from husbandry.errors import ImpossibleStateError
 from husbandry.feeding.calendar import Diet
 from husbandry.feeding.meals import MealPlan, meal_plans, supplement_rules
 from husbandry.feeding.supplements import SupplementRule, pace_text
@@ -240,7 +241,8 @@ def worth_in(plan: Plan, slug: Slug) -> LifeRowValue | None:
         )
     if slug in LIFE_ROWS and plan.need(LIFE_ROWS[slug][0]) is not None:
         state = plan.need(LIFE_ROWS[slug][0])
-        assert state is not None
+        if state is None:
+            raise ImpossibleStateError("missing: state")
         return LifeRowValue(
             unit=state.unit,
             low=state.low.value if state.low else None,

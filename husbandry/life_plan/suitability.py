@@ -7,7 +7,7 @@ docs/methods/suitability.md.
 import functools
 from dataclasses import dataclass
 
-from husbandry.derivation import Derivation, DerivationInput, Document, Source
+from husbandry.derivation import Derivation, Document, Source, named_value
 from husbandry.enclosure.sizing import needed_m, rule_for
 from husbandry.enclosure.substrate import USUAL_M, substrate_m
 from husbandry.feeding.meals import MealPlan, meal_plans
@@ -256,10 +256,7 @@ def asked_of(profile: Profile, *, keeper_age: float | None = None) -> Suitabilit
             value=sum(item.grams * eur[item.name] for item in food) * 52,
             unit="€",
             rule="A week of meals by mass × a guide price of each food × 52.",
-            inputs=tuple(
-                DerivationInput(name=f"{item.name}, a week", value=item.grams, unit="g")
-                for item in food
-            ),
+            inputs=tuple(named_value(f"{item.name}, a week", item.grams, "g") for item in food),
             sources=(PRICES,),
             would_change="Where it is bought, and what is bred at home.",
         ),
@@ -280,8 +277,8 @@ def _electricity(profile: Profile) -> Derivation:
         unit="kWh",
         rule="Connected load × (hours of light × 0.6 + hours of dark × 0.15) × 365 days.",
         inputs=(
-            DerivationInput(name="connected load", value=watts, unit="W"),
-            DerivationInput(name="hours of light", value=hours, unit="h"),
+            named_value("connected load", watts, "W"),
+            named_value("hours of light", hours, "h"),
         ),
         sources=(
             *profile.sources(profile.costs.origin),

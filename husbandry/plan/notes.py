@@ -6,6 +6,7 @@ from husbandry.documents.naming import names
 from husbandry.documents.request import Request
 from husbandry.documents.result import AnimalFound, Change, NeedState, Note
 from husbandry.enclosure.equipment import HEATERS, UV_LAMPS
+from husbandry.errors import ImpossibleStateError
 from husbandry.findings.egg_laying import laying
 from husbandry.findings.furnishing import whole_furnishing
 from husbandry.findings.hazards import Hazard, seen_hazards
@@ -339,7 +340,8 @@ def _kind_notes(profile: Profile, request: Request, prediction: Prediction) -> l
             )
         )
     if profile.body.perch_share and not any(isinstance(item, Branch) for item in request.items):
-        assert prediction.position.perch is not None
+        if prediction.position.perch is None:
+            raise ImpossibleStateError("missing: prediction.position.perch")
         text = (
             "A climber without a branch: planned as if it sat where its species usually sits. Put a"
             " branch in, and it is planned for that."

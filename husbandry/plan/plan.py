@@ -15,7 +15,7 @@ from husbandry.documents.result import AnimalFound, BaskingPlace, NeedState, Pla
 from husbandry.enclosure.equipment import HEATERS
 from husbandry.enclosure.sizing import SizeFound, judge_size
 from husbandry.enclosure.walking_room import FloorItem
-from husbandry.errors import CannotCalculateError, HusbandryError
+from husbandry.errors import CannotCalculateError, HusbandryError, ImpossibleStateError
 from husbandry.feeding.calendar import four_weeks
 from husbandry.findings.water import pool_predictions
 from husbandry.plan.notes import notes
@@ -225,5 +225,6 @@ def _body_c(prediction: Prediction, request: Request, profile: Profile, stage: s
     ]
     hours = sum(timers[0].lit_at(h / 4) for h in range(96)) / 4 if timers else 12.0
     warm, cool = prediction.centre(NeedKey.WARM_AIR_DAY), prediction.centre(NeedKey.COOL_AIR_DAY)
-    assert warm is not None and cool is not None
+    if warm is None or cool is None:
+        raise ImpossibleStateError("missing: warm, cool")
     return (hours * (warm + cool) / 2 + (24 - hours) * prediction.night_air().temp_c) / 24

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import Literal, NamedTuple
 
 from husbandry.climate.misting import LEAST_WAVE_PCT, SLACK_PCT
-from husbandry.derivation import Derivation, DerivationInput
+from husbandry.derivation import Derivation, named_value
 from husbandry.items.timers import hour_of
 from husbandry.predict.humidity import RANGE, SOURCE, given_of, marks_for
 from husbandry.predict.moisture import STEPS, DayMoisture
@@ -64,9 +64,7 @@ def wave_predictions(
             ),
             inputs=(
                 *given_of(damp),
-                DerivationInput(
-                    name="cool end at that hour", value=damp.places.cool[turn.n], unit="°C"
-                ),
+                named_value("cool end at that hour", damp.places.cool[turn.n], "°C"),
             ),
             sources=(SOURCE,),
             would_change=RANGE,

@@ -7,7 +7,7 @@ Method: docs/methods/moisture.md.
 from collections.abc import Mapping
 
 from husbandry.climate.misting import HumidityBounds, MistingTimetable, wave_of
-from husbandry.derivation import Z90, Derivation, DerivationInput, Source
+from husbandry.derivation import Z90, Derivation, DerivationInput, Source, named_text, named_value
 from husbandry.documents.result import (
     HandMistingPlan,
     MistingPlan,
@@ -17,6 +17,7 @@ from husbandry.documents.result import (
     Note,
     UntendedForecast,
 )
+from husbandry.errors import ImpossibleStateError
 from husbandry.predict.moist_hide import moss_day
 from husbandry.predict.moisture import DayMoisture, best_timetable, marks_of
 from husbandry.predict.moisture_alternatives import left_alone, otherwise
@@ -154,7 +155,8 @@ def by_hand(
     ):
         return None
     marks = marks_for(damp, shared)
-    assert marks is not None  # there is a timetable
+    if marks is None:
+        raise ImpossibleStateError("there is a timetable")
     nights = profile.moisture.rhythm == "dry by day, damp by night"
     return best_timetable(damp, marks, damp_nights=nights, most=BY_HAND)
 
@@ -164,38 +166,23 @@ def given_of(damp: DayMoisture) -> tuple[DerivationInput, ...]:
     enclosure, forcing, room = damp.enclosure, damp.forcing, damp.request.room
     noon, night, told = damp.day_n, damp.night_n, damp.wetting.logged
     return (
-        DerivationInput(name="room: humidity", value=room.rh_pct, unit="%"),
-        DerivationInput(name="room by day", value=room.day_c, unit="°C"),
-        DerivationInput(
-            name="air changes at the end of the day", value=forcing.changes_per_h[noon], unit="1/h"
-        ),
-        DerivationInput(
-            name="air changes at the end of the night",
-            value=forcing.changes_per_h[night],
-            unit="1/h",
-        ),
-        DerivationInput(name="substrate, as recorded", text=damp.wetting.substrate),
-        DerivationInput(
-            name="substrate that evaporates",
-            value=enclosure.substrate_m2 * enclosure.wetness,
-            unit="m²",
-        ),
-        DerivationInput(name="open water and leaves", value=enclosure.water_m2, unit="m²"),
+        named_value("room: humidity", room.rh_pct, "%"),
+        named_value("room by day", room.day_c, "°C"),
+        named_value("air changes at the end of the day", forcing.changes_per_h[noon], "1/h"),
+        named_value("air changes at the end of the night", forcing.changes_per_h[night], "1/h"),
+        named_text("substrate, as recorded", damp.wetting.substrate),
+        named_value("substrate that evaporates", enclosure.substrate_m2 * enclosure.wetness, "m²"),
+        named_value("open water and leaves", enclosure.water_m2, "m²"),
         *(
             (
-                DerivationInput(
-                    name="air exchange, by a hygrometer's log", value=told.air, unit="×"
-                ),
-                DerivationInput(name="substrate, by the log", value=told.substrate, unit="×"),
+                named_value("air exchange, by a hygrometer's log", told.air, "×"),
+                named_value("substrate, by the log", told.substrate, "×"),
             )
             if told
             else ()
         ),
-        *(
-            DerivationInput(name=f"misting at {m.at}", value=m.ml, unit="ml")
-            for m in damp.wetting.mistings
-        ),
-        DerivationInput(name="cool end then, by day", value=damp.places.cool[noon], unit="°C"),
+        *(named_value(f"misting at {m.at}", m.ml, "ml") for m in damp.wetting.mistings),
+        named_value("cool end then, by day", damp.places.cool[noon], "°C"),
     )
 
 
@@ -306,12 +293,10 @@ def _dose(timetable: MistingTimetable, damp: DayMoisture, at: str) -> Derivation
         ),
         inputs=(
             *(given for given in given_of(damp) if not given.name.startswith("misting at ")),
-            DerivationInput(name="mistings a day", value=len(timetable.hours), unit=""),
-            DerivationInput(
-                name="clings to what is wetted", value=1000 * damp.enclosure.most_film_kg, unit="ml"
-            ),
-            DerivationInput(name="lowest then", value=timetable.wave.lowest_pct, unit="%"),
-            DerivationInput(name="highest then", value=timetable.wave.highest_pct, unit="%"),
+            named_value("mistings a day", len(timetable.hours), ""),
+            named_value("clings to what is wetted", 1000 * damp.enclosure.most_film_kg, "ml"),
+            named_value("lowest then", timetable.wave.lowest_pct, "%"),
+            named_value("highest then", timetable.wave.highest_pct, "%"),
         ),
         sources=(SOURCE,),
         would_change=RANGE,
@@ -421,8 +406,8 @@ def _spray(ml: float, damp: DayMoisture, at: str) -> Derivation | None:
         unit="s",
         rule="Water of the misting over what the nozzles give together.",
         inputs=(
-            DerivationInput(name="of one misting", value=ml, unit="ml"),
-            DerivationInput(name="nozzles together", value=nozzles, unit="ml/s"),
+            named_value("of one misting", ml, "ml"),
+            named_value("nozzles together", nozzles, "ml/s"),
         ),
         sources=(
             Source(
@@ -442,8 +427,8 @@ def left_seen(damp: DayMoisture, marks: HumidityBounds | None) -> UntendedForeca
     left = left_alone(damp, marks)
     inputs = (
         *given_of(damp),
-        DerivationInput(name="lowest of its lower marks", value=min(marks.low), unit="%"),
-        DerivationInput(name="water in its substrate", value=damp.enclosure.substrate_kg, unit="l"),
+        named_value("lowest of its lower marks", min(marks.low), "%"),
+        named_value("water in its substrate", damp.enclosure.substrate_kg, "l"),
     )
 
     def derivation(value: float | None, unit: str, rule: str, name: str) -> Derivation | None:

@@ -8,10 +8,11 @@ from typing import NamedTuple
 import numpy as np
 
 from husbandry.climate.light import LightSource, daily_light, photon_flux, total_lux
-from husbandry.derivation import Derivation, DerivationInput, Source
+from husbandry.derivation import Derivation, DerivationInput, Source, named_text, named_value
 from husbandry.documents.request import Request
 from husbandry.enclosure.equipment import HEATERS
 from husbandry.enclosure.hides import ENTRANCES, hide_light_share, inside_m2, opening_m2
+from husbandry.errors import ImpossibleStateError
 from husbandry.items.base import Long
 from husbandry.items.furnishings import Hide, PlantedItem
 from husbandry.items.heaters import LedBar, TubeHeater
@@ -174,7 +175,8 @@ def light_of(prediction: Prediction) -> LightSeen:
 
 def leaf_of(prediction: Prediction, plant: Item) -> float:
     """Daily light on a plant's crown [mol/m² d]."""
-    assert plant.sides_m is not None  # the request says so
+    if plant.sides_m is None:
+        raise ImpossibleStateError("the request says so")
     sources, (x, y, z) = light_sources(prediction.request), plant.at_m
     # Its own leaves throw no shadow on its crown.
     others = blockers_of(
@@ -202,8 +204,7 @@ def light_predictions(prediction: Prediction, profile: Profile) -> dict[str, Der
         return {}
     seen = light_of(prediction)
     given = tuple(
-        DerivationInput(name=f"lamp {n}: luminous flux", value=s.lumens, unit="lm")
-        for n, s in enumerate(sources, 1)
+        named_value(f"lamp {n}: luminous flux", s.lumens, "lm") for n, s in enumerate(sources, 1)
     )
     span = profile.photoperiod_h.span
 
@@ -220,7 +221,7 @@ def light_predictions(prediction: Prediction, profile: Profile) -> dict[str, Der
             command=command,
         )
 
-    day = DerivationInput(name="the species' day", text=f"{span.low:g} to {span.high:g} h")
+    day = named_text("the species' day", f"{span.low:g} to {span.high:g} h")
     back = (
         "Illuminance on the basking animal's back: every lamp's beam or tube, and what the inside"
         " throws back."
@@ -290,9 +291,9 @@ def _in_hides(prediction: Prediction, sources: tuple[LightSource, ...]) -> dict[
                 " docs/methods/furniture.md."
             ),
             inputs=(
-                DerivationInput(name="light around it", value=around, unit="lx"),
-                DerivationInput(name="share that comes in", value=share, unit="1"),
-                DerivationInput(name="open", text=ENTRANCES[hide.entrance or "hole"]),
+                named_value("light around it", around, "lx"),
+                named_value("share that comes in", share, "1"),
+                named_text("open", ENTRANCES[hide.entrance or "hole"]),
             ),
             sources=(_SOURCE,),
             command=f"plan FILE.json --number /predictions/{key}/value",

@@ -18,9 +18,10 @@ from husbandry.climate.pool_heat import (
     WaterDay,
     water_day,
 )
-from husbandry.derivation import Z90, Derivation, DerivationInput, Source
+from husbandry.derivation import Z90, Derivation, Source, named_value
 from husbandry.documents.enclosure import MoistureControl
 from husbandry.enclosure.equipment import MATERIALS, Material
+from husbandry.errors import ImpossibleStateError
 from husbandry.items.furnishings import Pool
 from husbandry.items.union import Item
 from husbandry.predict.moisture import STEP_S, STEPS, DayMoisture, Places, damp_of, over_water
@@ -134,7 +135,8 @@ class PoolWater:
 
 def water_share_m(pool: Item) -> float:
     """Depth of a full pool's water [m]."""
-    assert pool.sides_m is not None
+    if pool.sides_m is None:
+        raise ImpossibleStateError("missing: pool.sides_m")
     return POOL_SHARE * pool.sides_m[2]
 
 
@@ -154,7 +156,8 @@ def waters_of(prediction: "Prediction") -> tuple[DayMoisture | None, PoolWater |
         return damp_of(prediction), None
     item = max(pools, key=lambda one: math.prod(one.size_m))
     damp = damp_of(prediction, told or MoistureControl(substrate="dry"))
-    assert damp is not None  # it was said how the enclosure is kept
+    if damp is None:
+        raise ImpossibleStateError("it was said how the enclosure is kept")
     pool_day = _pool_day(prediction, damp, item)
     for _ in range(ROUNDS):
         before = pool_day.day.water_c
@@ -200,7 +203,8 @@ def _pool(prediction: "Prediction", item: Pool) -> PoolBody:
     """Its faces: what touches a panel or the floor gives to the room, what is sunk to the
     substrate, what stands free to the air of the enclosure.
     """
-    assert item.sides_m is not None
+    if item.sides_m is None:
+        raise ImpossibleStateError("missing: item.sides_m")
     request, (length, depth, _) = prediction.request, item.sides_m
     panels, inside, substrate = (
         request.enclosure.panels,
@@ -241,7 +245,8 @@ def _pool(prediction: "Prediction", item: Pool) -> PoolBody:
 
 def _beam_w(prediction: "Prediction", item: Pool) -> tuple[float, ...]:
     """What lamps lay into the water at each half hour [W]."""
-    assert item.sides_m is not None
+    if item.sides_m is None:
+        raise ImpossibleStateError("missing: item.sides_m")
     length, depth, _ = item.sides_m
     top = item.at_m[2] + water_share_m(item)
     shares = (np.arange(5) + 0.5) / 5 - 0.5
@@ -288,33 +293,21 @@ def water_prediction(pool_day: PoolWater) -> Derivation:
     lit = [n for n, on in enumerate(pool_day.lit) if on] or list(range(STEPS))
     wet = [100 * around.vapour_pa[n] / saturation(around.air_c[n]) for n in lit]
     given = [
-        DerivationInput(name="water", value=pool.litres, unit="l"),
-        DerivationInput(name="its surface", value=pool.surface_m2, unit="m²"),
-        DerivationInput(
-            name="air above it by day",
-            value=sum(around.air_c[n] for n in lit) / len(lit),
-            unit="°C",
-        ),
-        DerivationInput(name="humidity of that air", value=sum(wet) / len(wet), unit="%"),
-        DerivationInput(
-            name="to the room, through panels and floor", value=pool.to_room_w_k, unit="W/K"
-        ),
-        DerivationInput(
-            name="to substrate and air around it", value=pool.to_substrate_w_k, unit="W/K"
-        ),
-        DerivationInput(name="lamps on it, at the most", value=max(around.beam_w), unit="W"),
-        DerivationInput(name="lowest of the day", value=pool_day.lowest_c, unit="°C"),
-        DerivationInput(name="highest of the day", value=pool_day.highest_c, unit="°C"),
+        named_value("water", pool.litres, "l"),
+        named_value("its surface", pool.surface_m2, "m²"),
+        named_value("air above it by day", sum(around.air_c[n] for n in lit) / len(lit), "°C"),
+        named_value("humidity of that air", sum(wet) / len(wet), "%"),
+        named_value("to the room, through panels and floor", pool.to_room_w_k, "W/K"),
+        named_value("to substrate and air around it", pool.to_substrate_w_k, "W/K"),
+        named_value("lamps on it, at the most", max(around.beam_w), "W"),
+        named_value("lowest of the day", pool_day.lowest_c, "°C"),
+        named_value("highest of the day", pool_day.highest_c, "°C"),
     ]
     if pool.heater_w:
-        given.append(DerivationInput(name="heater", value=pool.heater_w, unit="W"))
-        given.append(
-            DerivationInput(
-                name="heater, mean over the day", value=pool_day.day.heater_wh / 24, unit="W"
-            )
-        )
+        given.append(named_value("heater", pool.heater_w, "W"))
+        given.append(named_value("heater, mean over the day", pool_day.day.heater_wh / 24, "W"))
         if pool.held_c is not None:
-            given.append(DerivationInput(name="its thermostat", value=pool.held_c, unit="°C"))
+            given.append(named_value("its thermostat", pool.held_c, "°C"))
     return Derivation(
         value=value,
         unit="°C",

@@ -24,6 +24,7 @@ from husbandry.climate.vapour import rh_elsewhere
 from husbandry.documents.request import Request
 from husbandry.enclosure.equipment import HEATERS, MATERIALS, MESHES, UV_LAMPS
 from husbandry.enclosure.geometry import Interior
+from husbandry.errors import ImpossibleStateError
 from husbandry.items.furnishings import Branch, Hide, PlantedItem, Slab
 from husbandry.items.heaters import HeatMat, LedBar, TubeHeater
 from husbandry.items.union import Item
@@ -210,7 +211,8 @@ class Prediction:
         in the enclosure evaporates.
         """
         cool = self.centre(NeedKey.COOL_AIR_DAY)
-        assert cool is not None
+        if cool is None:
+            raise ImpossibleStateError("missing: cool")
         return rh_elsewhere(self.request.room.rh_pct, self.request.room.day_c, cool)
 
 
@@ -434,7 +436,8 @@ def _highest_branch(request: Request) -> EnclosurePoint | None:
     if not branches:
         return None
     highest = max(branches, key=lambda item: item.at_m[2])
-    assert highest.size_m is not None
+    if highest.size_m is None:
+        raise ImpossibleStateError("missing: highest.size_m")
     x, y, z = highest.at_m
     return EnclosurePoint(x, y, z + highest.size_m[2])
 
@@ -488,7 +491,8 @@ def _basking_point(
     slab = day.heat_model.slabs[slab_index]
     x, y = slab.cells()
     weights = day.surface(slab_index).spot
-    assert weights is not None  # every surface has one
+    if weights is None:
+        raise ImpossibleStateError("every surface has one")
     return EnclosurePoint(
         float(weights.sum(axis=1) @ x), float(weights.sum(axis=0) @ y), slab.top_m + back_m
     )

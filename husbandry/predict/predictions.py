@@ -3,9 +3,10 @@
 import math
 
 from husbandry.climate.uv import UvCoverage, coverage
-from husbandry.derivation import Z90, Derivation, DerivationInput, Source
+from husbandry.derivation import Z90, Derivation, DerivationInput, Source, named_text, named_value
 from husbandry.documents.request import Request
 from husbandry.enclosure.equipment import MATERIALS, MESHES
+from husbandry.errors import ImpossibleStateError
 from husbandry.methods import find as find_method
 from husbandry.methods import working
 from husbandry.predict.daily_humidity import wave_predictions
@@ -61,42 +62,24 @@ def _heat_inputs(prediction: Prediction, request: Request) -> list[DerivationInp
     base = prediction.basking.z_m - prediction.back_m
     for lamp, duty in zip(prediction.day.heat_model.lamps, prediction.day.duties, strict=True):
         item = request.item(lamp.item_id)
-        given.append(DerivationInput(name=f"{item.name}: power", value=lamp.power_w, unit="W"))
+        given.append(named_value(f"{item.name}: power", lamp.power_w, "W"))
         if lamp.heater.beam_share:
             given.append(
-                DerivationInput(
-                    name=f"{item.name}: above the basking surface",
-                    value=lamp.z_m - base,
-                    unit="m",
-                )
+                named_value(f"{item.name}: above the basking surface", lamp.z_m - base, "m")
             )
             if lamp.heater.beam_deg:
                 given.append(
-                    DerivationInput(
-                        name=f"{item.name}: beam angle",
-                        value=lamp.beam_deg or lamp.heater.beam_deg,
-                        unit="°",
+                    named_value(
+                        f"{item.name}: beam angle", lamp.beam_deg or lamp.heater.beam_deg, "°"
                     )
                 )
         if lamp.above_lid:
-            given.append(
-                DerivationInput(
-                    name=f"{item.name}: passed by the mesh", value=lamp.mesh_open, unit="1"
-                )
-            )
+            given.append(named_value(f"{item.name}: passed by the mesh", lamp.mesh_open, "1"))
         if lamp.thermostat:
             given.append(
-                DerivationInput(
-                    name=f"{item.name}: thermostat set to",
-                    value=lamp.thermostat.set_c,
-                    unit="°C",
-                )
+                named_value(f"{item.name}: thermostat set to", lamp.thermostat.set_c, "°C")
             )
-            given.append(
-                DerivationInput(
-                    name=f"{item.name}: share of its power", value=float(duty), unit="1"
-                )
-            )
+            given.append(named_value(f"{item.name}: share of its power", float(duty), "1"))
     inside, panels, lid, substrate = (
         request.enclosure.inside_m,
         request.enclosure.panels,
@@ -110,22 +93,20 @@ def _heat_inputs(prediction: Prediction, request: Request) -> list[DerivationInp
     top = MATERIALS[lid.material].label
     given += [
         *(
-            DerivationInput(name=f"enclosure, {side} inside", value=getattr(inside, side), unit="m")
+            named_value(f"enclosure, {side} inside", getattr(inside, side), "m")
             for side in ("length", "depth", "height")
         ),
         *(
-            DerivationInput(name=side if side != "bottom" else "floor", text=label)
+            named_text(side if side != "bottom" else "floor", label)
             for side, label in sides.items()
         ),
-        DerivationInput(
-            name="lid",
-            text=(
-                top if lid.mesh is None else f"{top}, {lid.mesh_share:.0%} {MESHES[lid.mesh].label}"
-            ),
+        named_text(
+            "lid",
+            top if lid.mesh is None else f"{top}, {lid.mesh_share:.0%} {MESHES[lid.mesh].label}",
         ),
-        DerivationInput(name="substrate", text=MATERIALS[substrate.material].label),
-        DerivationInput(name="depth of substrate", value=substrate.depth_m, unit="m"),
-        DerivationInput(name="room by day", value=request.room.day_c, unit="°C"),
+        named_text("substrate", MATERIALS[substrate.material].label),
+        named_value("depth of substrate", substrate.depth_m, "m"),
+        named_value("room by day", request.room.day_c, "°C"),
         *_told(prediction),
     ]
     return given
@@ -138,21 +119,17 @@ def _told(prediction: Prediction) -> list[DerivationInput]:
     strengths = prediction.day.heat_model.strengths
     return [
         *(
-            DerivationInput(
-                name=f"{prediction.request.item(lamp.item_id).name}: beam, by readings",
-                value=lamp.strength,
-                unit="×",
+            named_value(
+                f"{prediction.request.item(lamp.item_id).name}: beam, by readings",
+                lamp.strength,
+                "×",
             )
             for lamp in prediction.day.heat_model.lamps
             if lamp.heater.beam_share
         ),
-        DerivationInput(name="heat let out, by readings", value=strengths.envelope, unit="×"),
-        DerivationInput(
-            name="mixing along the enclosure, by readings", value=strengths.lengthwise, unit="×"
-        ),
-        DerivationInput(
-            name="mixing in the height, by readings", value=strengths.upright, unit="×"
-        ),
+        named_value("heat let out, by readings", strengths.envelope, "×"),
+        named_value("mixing along the enclosure, by readings", strengths.lengthwise, "×"),
+        named_value("mixing in the height, by readings", strengths.upright, "×"),
     ]
 
 
@@ -237,7 +214,7 @@ def predictions(
             else "Air at the warm end at night, in steady state with the heat that is on."
         ),
         method="network of heat flows",
-        inputs=(DerivationInput(name="room by night", value=request.room.night_c, unit="°C"),),
+        inputs=(named_value("room by night", request.room.night_c, "°C"),),
         sources=(_HEAT_SOURCE,),
         would_change="The room at night, or dark heat on a thermostat.",
         command=_command(NeedKey.AIR_NIGHT.value),
@@ -249,7 +226,8 @@ def predictions(
         if not needs_only:
             found |= _uv_shares(prediction, profile, shared[NeedKey.UVI_DAY])
     cool = prediction.centre(NeedKey.COOL_AIR_DAY)
-    assert cool is not None
+    if cool is None:
+        raise ImpossibleStateError("missing: cool")
     found |= humidity_predictions(prediction, shared, needs_only=needs_only)
     if not needs_only:
         found |= wave_predictions(prediction.damp, shared)
@@ -277,8 +255,8 @@ def predictions(
                 rule="Share of its power that holds the probe at the set point, 0 to 1.",
                 method="network of heat flows",
                 inputs=(
-                    DerivationInput(name="set point", value=lamp.thermostat.set_c, unit="°C"),
-                    DerivationInput(name="probe", text=lamp.thermostat.probe),
+                    named_value("set point", lamp.thermostat.set_c, "°C"),
+                    named_text("probe", lamp.thermostat.probe),
                 ),
                 sources=(_HEAT_SOURCE,),
                 command=_command(f"routine_{lamp.item_id}"),
@@ -305,9 +283,7 @@ def _felt(prediction: Prediction) -> dict[str, Derivation]:
                     " it, shaded from the lamps."
                 ),
                 method="network of heat flows",
-                inputs=tuple(
-                    DerivationInput(name=name, value=value, unit="m") for name, value in place
-                ),
+                inputs=tuple(named_value(name, value, "m") for name, value in place),
                 sources=(_HEAT_SOURCE,),
                 would_change="Where it hangs: a thermostat holds its probe, not the animal.",
                 command=_command(f"felt_{item.id}"),
@@ -336,13 +312,9 @@ def _patch(
                 " lower end; within 3 K of the spot where the spot itself is colder."
             ),
             inputs=(
-                DerivationInput(name="lower end of the band", value=target.low_value, unit="°C"),
-                DerivationInput(
-                    name="longer side of what it lies on", value=patch.slab_m, unit="m"
-                ),
-                DerivationInput(
-                    name="the other way", value=min(patch.length_m, patch.depth_m), unit="m"
-                ),
+                named_value("lower end of the band", target.low_value, "°C"),
+                named_value("longer side of what it lies on", patch.slab_m, "m"),
+                named_value("the other way", min(patch.length_m, patch.depth_m), "m"),
             ),
             sources=(_HEAT_SOURCE,),
             would_change="More height with more power, a second lamp in a row, or a larger stone.",
@@ -358,47 +330,29 @@ def _uvi(prediction: Prediction) -> dict[str, Derivation]:
     for source in prediction.uv:
         lamp = source.lamp
         inputs += [
-            DerivationInput(name="lamp", text=lamp.name),
-            DerivationInput(
-                name="what its class gives",
-                text=f"UVI {lamp.uvi_low:g} to {lamp.uvi_high:g}, middle {lamp.uvi_mid:g}",
+            named_text("lamp", lamp.name),
+            named_text(
+                "what its class gives",
+                f"UVI {lamp.uvi_low:g} to {lamp.uvi_high:g}, middle {lamp.uvi_mid:g}",
             ),
-            DerivationInput(name="at a distance of", value=lamp.ref_distance_m, unit="m"),
-            DerivationInput(
-                name="lamp above the animal's back",
-                value=source.z_m - prediction.basking.z_m,
-                unit="m",
-            ),
-            DerivationInput(
-                name="sideways from the lamp's middle",
-                value=source.x_m - prediction.basking.x_m,
-                unit="m",
+            named_value("at a distance of", lamp.ref_distance_m, "m"),
+            named_value("lamp above the animal's back", source.z_m - prediction.basking.z_m, "m"),
+            named_value(
+                "sideways from the lamp's middle", source.x_m - prediction.basking.x_m, "m"
             ),
         ]
         if lamp.is_tube:
-            inputs.append(DerivationInput(name="nominal length", value=source.length_m, unit="m"))
+            inputs.append(named_value("nominal length", source.length_m, "m"))
         if prediction.learned.uv.keys:
-            inputs.append(
-                DerivationInput(name="strength, by readings", value=source.strength, unit="×")
-            )
+            inputs.append(named_value("strength, by readings", source.strength, "×"))
         if source.reflector_gain != 1:
             inputs.append(
-                DerivationInput(
-                    name="gain of the reflector below the tube",
-                    value=source.reflector_gain,
-                    unit="1",
-                )
+                named_value("gain of the reflector below the tube", source.reflector_gain, "1")
             )
         if source.wire_share:
-            inputs.append(
-                DerivationInput(name="mesh: wire over pitch", value=source.wire_share, unit="1")
-            )
+            inputs.append(named_value("mesh: wire over pitch", source.wire_share, "1"))
         if source.hours_known:
-            inputs.append(
-                DerivationInput(
-                    name="left of its strength by age", value=source.age_share, unit="1"
-                )
-            )
+            inputs.append(named_value("left of its strength by age", source.age_share, "1"))
     spread = math.exp(Z90 * reading.ln_sd)
     told = (_TOLD_SOURCE,) if prediction.learned.uv.keys else ()
     words = (
@@ -453,10 +407,8 @@ def _uv_shares(
             " the shadows of what stands there."
         ),
         inputs=(
-            DerivationInput(name="target", text=f"UVI {low:g} to {high:g}"),
-            DerivationInput(
-                name="wanted", text=f"{wanted[0]:.0%} to {wanted[1]:.0%} of the length"
-            ),
+            named_text("target", f"UVI {low:g} to {high:g}"),
+            named_text("wanted", f"{wanted[0]:.0%} to {wanted[1]:.0%} of the length"),
         ),
         sources=(_UV_SOURCE, *profile.sources(profile.uv.origin)),
         command=_command("uv_coverage"),
@@ -481,11 +433,7 @@ def _stuck(value: float, request: Request, what: str) -> Derivation:
         unit="°C",
         rule=f"Steady {what} with every heater at full power and the room at its summer maximum.",
         method="network of heat flows",
-        inputs=(
-            DerivationInput(
-                name="room, summer maximum", value=request.room.summer_max_c, unit="°C"
-            ),
-        ),
+        inputs=(named_value("room, summer maximum", request.room.summer_max_c, "°C"),),
         sources=(_HEAT_SOURCE,),
         would_change="A weaker lamp, more height, or an independent cut-out.",
         command=_command(key),

@@ -8,7 +8,7 @@ word.
 import datetime as dt
 from typing import Literal, NamedTuple
 
-from husbandry.derivation import Derivation, DerivationInput, Source
+from husbandry.derivation import Derivation, Source, named_value
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 
@@ -315,7 +315,7 @@ def limits(profile: Profile, mass_g: float) -> Limits:
 def limits_derivation(profile: Profile, mass_g: float) -> tuple[Derivation, Derivation]:
     """The same two with their derivation [g]."""
     found = limits(profile, mass_g)
-    inputs = (DerivationInput(name="weight now", value=mass_g, unit="g"),)
+    inputs = (named_value("weight now", mass_g, "g"),)
     kind = "tortoises lose little" if profile.group == "tortoise" else "lizards and snakes"
     source = Source(kind="common practice", text="moisture, ground and diet note, C6")
     look, stop = (

@@ -13,7 +13,7 @@ from husbandry.documents.request import Request
 from husbandry.documents.request_json import apply_patch, from_data, to_data
 from husbandry.documents.result import target_width
 from husbandry.enclosure.equipment import UV_LAMPS
-from husbandry.errors import DocumentError
+from husbandry.errors import DocumentError, ImpossibleStateError
 from husbandry.plan.plan import plan, plan_summary
 from husbandry.predict.pool_water import POOL_SHARE
 from husbandry.species.needs import NeedKey
@@ -141,7 +141,8 @@ def _tank(
     """Water over the floor, as deep as its species swims in; less of the length where a stone
     stands out of it.
     """
-    assert profile.enclosure.water_depth_m is not None
+    if profile.enclosure.water_depth_m is None:
+        raise ImpossibleStateError("missing: profile.enclosure.water_depth_m")
     low, high = profile.enclosure.water_depth_m.ends
     tall = round(min((low + high) / 2 / POOL_SHARE, TANK_FULL * enclosure["height"]), 3)
     stones = [item for item in items if item["kind"] == "slab"]
@@ -167,7 +168,8 @@ def _pool(
     """Water to swim in along the front, from the cool end on, let into the substrate as far as that
     goes; and a root that leads up to its rim.
     """
-    assert profile.enclosure.water_depth_m is not None
+    if profile.enclosure.water_depth_m is None:
+        raise ImpossibleStateError("missing: profile.enclosure.water_depth_m")
     long, deep = enclosure["length"], enclosure["depth"]
     reach = min(profile.enclosure.water_share[0] / FRONT, 0.98) * long
     tall = min(

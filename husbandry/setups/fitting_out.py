@@ -16,6 +16,7 @@ from husbandry.climate.network import deposit
 from husbandry.documents.request import Request
 from husbandry.documents.request_json import from_data, to_data
 from husbandry.enclosure.equipment import HEATERS
+from husbandry.errors import ImpossibleStateError
 from husbandry.findings.hazards import REACH_M, STOOD_ON
 from husbandry.items.furnishings import Slab
 from husbandry.items.union import Item, read_item
@@ -145,7 +146,8 @@ class BareEnclosure:
 
 
 def _under(item: Item, x_m: float, y_m: float, half_m: float) -> bool:
-    assert item.sides_m is not None
+    if item.sides_m is None:
+        raise ImpossibleStateError("missing: item.sides_m")
     return (
         abs(item.at_m[0] - x_m) < item.sides_m[0] / 2 + half_m
         and abs(item.at_m[1] - y_m) < item.sides_m[1] / 2

@@ -10,7 +10,7 @@ from husbandry.climate.heat import LIES_M
 from husbandry.documents.naming import names
 from husbandry.documents.request import Request
 from husbandry.enclosure.equipment import HEATERS
-from husbandry.errors import Problem
+from husbandry.errors import ImpossibleStateError, Problem
 from husbandry.findings.hazards import Hazard, hazards
 from husbandry.items.furnishings import Pool, Slab
 from husbandry.items.union import Item
@@ -28,7 +28,8 @@ def clashes(request: Request, units: Units = METRIC) -> list[Problem]:
     inside = request.enclosure.inside_m
     bodies = [(n, t) for n, t in enumerate(request.items) if t.is_body and t.sides_m]
     for n, body in bodies:
-        assert body.sides_m is not None
+        if body.sides_m is None:
+            raise ImpossibleStateError("missing: body.sides_m")
         for axis, side, name in ((0, inside.length, "end"), (1, inside.depth, "front or back")):
             if (
                 not body.sides_m[axis] / 2 - TOUCH_M
@@ -49,8 +50,7 @@ def clashes(request: Request, units: Units = METRIC) -> list[Problem]:
         if _overlap(one, other) and not _may_share(one, other):
             found.append(
                 Problem(
-                    f"/items/{n}/at_m",
-                    f"the {other.name} and the {one.name} stand in one place",
+                    f"/items/{n}/at_m", f"the {other.name} and the {one.name} stand in one place"
                 )
             )
     called = names(request)
@@ -122,7 +122,8 @@ def _probes_in_beams(request: Request) -> list[Problem]:
 
 
 def _overlap(one: Item, other: Item) -> bool:
-    assert one.sides_m is not None and other.sides_m is not None
+    if one.sides_m is None or other.sides_m is None:
+        raise ImpossibleStateError("missing: one.sides_m, other.sides_m")
     flat = all(
         abs(one.at_m[n] - other.at_m[n]) < (one.sides_m[n] + other.sides_m[n]) / 2 - TOUCH_M
         for n in (0, 1)

@@ -168,11 +168,7 @@ def nights(bare: BareEnclosure) -> list[NightHeat]:
         return [NightHeat(0, 0, 0, room, min(margin, 0.5))]
     aim = float(round(target.aim()))
     z = round(
-        max(
-            bare.request.enclosure.inside_m.height - 0.12,
-            bare.prediction.basking.z_m + 0.1,
-        ),
-        2,
+        max(bare.request.enclosure.inside_m.height - 0.12, bare.prediction.basking.z_m + 0.1), 2
     )
     gain = float(
         bare.response(bare.heater(bare.lamps("ceramic_emitter", 1, z, above_lid=False)))[0][1]

@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from husbandry.documents.request import ReadingSpec
+from husbandry.errors import ImpossibleStateError
 from husbandry.predict.daily_humidity import HumidityExtreme
 from husbandry.predict.predict import EnclosurePoint, Prediction
 from husbandry.simulation.logger import HiddenDamp
@@ -86,7 +87,8 @@ class InstrumentSet:
         self, truth: TrueEnclosure, believed: Prediction, turn: HumidityExtreme
     ) -> ReadingSpec:
         """What a keeper logs of the daily wave, before a misting or after it."""
-        assert believed.damp is not None  # only what is misted has a wave
+        if believed.damp is None:
+            raise ImpossibleStateError("only what is misted has a wave")
         value = HiddenDamp(believed.damp, truth.seed).pct_at(turn.n, float(self._noise()[0]))
         return ReadingSpec(
             need=NeedKey.HUMIDITY_DAY,

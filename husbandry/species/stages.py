@@ -4,7 +4,7 @@ import datetime as dt
 from collections.abc import Sequence
 from typing import Literal
 
-from husbandry.derivation import Derivation, DerivationInput, Document
+from husbandry.derivation import Derivation, DerivationInput, Document, named_text, named_value
 from husbandry.species.parts import LengthKind, StageSpec
 from husbandry.species.profile import Profile
 from husbandry.species.values import ValueRange
@@ -186,11 +186,10 @@ def _derivation(profile: Profile, stage: StageSpec, votes: list[StageVote]) -> D
     """The deciding sign as a number, with every sign's value and vote."""
     inputs: list[DerivationInput] = []
     for vote in votes:
-        inputs.append(DerivationInput(name=vote.sign, value=round(vote.value, 1), unit=vote.unit))
+        inputs.append(named_value(vote.sign, round(vote.value, 1), vote.unit))
         inputs.append(
-            DerivationInput(
-                name=f"{vote.sign} says",
-                text=" or ".join(profile.stage(slug).name for slug in vote.stages),
+            named_text(
+                f"{vote.sign} says", " or ".join(profile.stage(slug).name for slug in vote.stages)
             )
         )
     return Derivation(

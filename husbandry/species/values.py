@@ -8,6 +8,7 @@ from typing import Annotated, Self
 from pydantic import AfterValidator, Field, model_validator
 
 from husbandry.derivation import Document
+from husbandry.errors import ImpossibleStateError
 from husbandry.quantity import Kind, PlausibleRange, convert, question, read
 
 Origins = Annotated[tuple[str, ...], Field(min_length=1)]
@@ -64,7 +65,8 @@ class ValueRange(Document):
         """Both ends; an open one is the other."""
         low = self.low if self.low is not None else self.high
         high = self.high if self.high is not None else self.low
-        assert low is not None and high is not None  # a range has one end at least
+        if low is None or high is None:
+            raise ImpossibleStateError("a range has one end at least")
         return low, high
 
     @property

@@ -6,9 +6,10 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from statistics import NormalDist
 
-from husbandry.derivation import Z90, Derivation, DerivationInput, OtherApproach
+from husbandry.derivation import Z90, Derivation, OtherApproach, named_text, named_value
 from husbandry.documents.request import ReadingSpec, Request
 from husbandry.documents.result import Measured, NeedState, Occupant, Verdict
+from husbandry.errors import ImpossibleStateError
 from husbandry.methods import find, working
 from husbandry.quantity import Kind
 from husbandry.readings import corrected_reading
@@ -62,7 +63,8 @@ class TargetRange:
         if self.low and self.high:
             return max(self.high.value - self.low.value, 1e-6)
         end = self.low or self.high
-        assert end is not None  # `targets` makes none without an end
+        if end is None:
+            raise ImpossibleStateError("`targets` makes none without an end")
         return max(abs(end.value) * 0.2, 1.0)
 
     def shortfall(self, value: float) -> float:
@@ -116,8 +118,8 @@ def _end(
         )
         + (f" {spec.note[0].upper()}{spec.note[1:]}." if spec.note else ""),
         inputs=(
-            DerivationInput(name="stage", text=animal.stage.name),
-            DerivationInput(name="decided by", text=animal.stage.decided_by),
+            named_text("stage", animal.stage.name),
+            named_text("decided by", animal.stage.decided_by),
         ),
         sources=profile.sources(origins),
         approach=QUESTIONS[spec.question].approaches[spec.approach].name if spec.approach else "",
@@ -320,9 +322,9 @@ def measured(key: NeedKey, request: Request, rises: RiseShare | None = None) -> 
             ),
             "inputs": (
                 *derivation.inputs,
-                DerivationInput(name="after switch-on", value=reading.lamp_on_h, unit="h"),
-                DerivationInput(name="before switch-on, by the model", value=begun[0], unit="°C"),
-                DerivationInput(name="share of its rise", value=begun[1], unit="1"),
+                named_value("after switch-on", reading.lamp_on_h, "h"),
+                named_value("before switch-on, by the model", begun[0], "°C"),
+                named_value("share of its rise", begun[1], "1"),
             ),
             "method": "",
             "command": "",

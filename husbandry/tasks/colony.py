@@ -5,7 +5,7 @@ Method: docs/methods/supplies.md.
 
 import math
 
-from husbandry.derivation import Derivation, DerivationInput, Source
+from husbandry.derivation import Derivation, Source, named_value
 from husbandry.errors import NoSolutionError
 from husbandry.methods import Argument, Example, method
 
@@ -71,10 +71,10 @@ def harvest_derivation(before: float, now: float, taken: float, days: float) -> 
             " and of it its growth is taken week by week."
         ),
         inputs=(
-            DerivationInput(name="counted before", value=before, unit=""),
-            DerivationInput(name="counted now", value=now, unit=""),
-            DerivationInput(name="taken between", value=taken, unit=""),
-            DerivationInput(name="days between", value=days, unit="days"),
+            named_value("counted before", before, ""),
+            named_value("counted now", now, ""),
+            named_value("taken between", taken, ""),
+            named_value("days between", days, "days"),
         ),
         sources=(SOURCE,),
         would_change="Another count, two weeks on.",

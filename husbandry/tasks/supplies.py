@@ -8,7 +8,7 @@ import math
 from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
-from husbandry.derivation import Derivation, DerivationInput, Source
+from husbandry.derivation import Derivation, Source, named_text, named_value
 from husbandry.feeding.feeders import BY_NAME
 from husbandry.methods import Argument, Example, method
 from husbandry.tasks.routines import MealRoutine
@@ -241,12 +241,12 @@ def _buying(
         " many days before as it takes to come, and three more."
     )
     inputs = (
-        DerivationInput(name="there", value=stock, unit=unit),
-        DerivationInput(name="short on", text=f"{short:%-d %B %Y}"),
-        DerivationInput(name="meals of these two weeks", value=sum(fortnight), unit=unit),
-        DerivationInput(name="lost each night", value=100 * loss, unit="%"),
-        DerivationInput(name="from order to delivery", value=lead_days, unit="days"),
-        DerivationInput(name="to spare", value=SAFETY_DAYS, unit="days"),
+        named_value("there", stock, unit),
+        named_text("short on", f"{short:%-d %B %Y}"),
+        named_value("meals of these two weeks", sum(fortnight), unit),
+        named_value("lost each night", 100 * loss, "%"),
+        named_value("from order to delivery", lead_days, "days"),
+        named_value("to spare", SAFETY_DAYS, "days"),
     )
     return Derivation(
         value=buy,

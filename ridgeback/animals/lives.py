@@ -14,6 +14,7 @@ from django.db.models import Exists, OuterRef, Prefetch, Q
 from husbandry.derivation import Document
 from husbandry.documents.animal import Animal as CoreAnimal
 from husbandry.enclosure.equipment import UV_LAMPS
+from husbandry.errors import ImpossibleStateError
 from husbandry.growth.fitting import WeightRecord
 from husbandry.growth.projection import Growth
 from husbandry.items.union import read_item
@@ -370,7 +371,8 @@ def lamps_due(
 
 def _lamp_events(enclosure: Enclosure, today: dt.date) -> Sequence[Event]:
     """The days on which the ultraviolet lamps of an enclosure will be old."""
-    assert enclosure.head is not None  # only of enclosures that are built
+    if enclosure.head is None:
+        raise ImpossibleStateError("only of enclosures that are built")
     rows = enclosure.head.spec.get("items", [])
     lamps = [read_item(row) for row in rows if row.get("kind") in UV_LAMPS]
     return lamp_events(lamps, enclosure.room.day_of(enclosure.head.made_at), today)

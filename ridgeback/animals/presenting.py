@@ -8,7 +8,7 @@ from django.utils.safestring import SafeString, mark_safe
 from husbandry.derivation import Derivation
 from husbandry.documents.animal import Animal as CoreAnimal
 from husbandry.enclosure.size_phrases import Compared, compared, in_other_words, spoken
-from husbandry.errors import EntryError
+from husbandry.errors import EntryError, ImpossibleStateError
 from husbandry.growth.findings import findings
 from husbandry.life_plan.enclosure_purchases import BuyPlan
 from husbandry.life_plan.rows import Milestone
@@ -21,7 +21,7 @@ from ridgeback.drawing import growth as growth_chart
 from ridgeback.drawing import life_plan as life_plan_drawing
 from ridgeback.drawing.svg import write
 from ridgeback.enclosures.models import Enclosure
-from ridgeback.enclosures.wording import because, given, input_text, otherwise
+from ridgeback.enclosures.wording import because, input_text, number_text, otherwise
 
 BASES = {
     "its own weights": "Its own weights show where it is going",
@@ -53,7 +53,7 @@ def derivation_view(derivation: Derivation, units: Units, *, digits: int = 1) ->
     value = (
         f"{derivation.value:.{digits}f} {derivation.unit}"
         if derivation.unit.startswith("%")
-        else given(derivation.value, derivation.unit, units)
+        else number_text(derivation.value, derivation.unit, units)
     )
     return DerivationView(
         value,
@@ -353,7 +353,8 @@ def said_size(text: str, life: Life, units: Units, today: dt.date) -> SizePhrase
 
 
 def _sides(item: Compared, units: Units) -> str:
-    assert item.said.sides_m is not None
+    if item.said.sides_m is None:
+        raise ImpossibleStateError("missing: item.said.sides_m")
     shown = wording.sides([side for side in item.said.sides_m if side is not None], units)
     return f"A “{item.said.tank.name}” tank, {shown}" if item.said.tank is not None else shown
 

@@ -13,6 +13,7 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_safe
 
+from husbandry.errors import ImpossibleStateError
 from husbandry.life_plan.rows import Milestone
 from husbandry.quantity import Kind, show
 from ridgeback.animals import flows, presenting, wording
@@ -173,7 +174,8 @@ def weigh(request: KeeperRequest, pk: int) -> HttpResponse:
     """Log a weight; one that cannot well be true is asked about first."""
     animal = _animal(request, pk)
     form = _body_form(request, animal, WeighForm)
-    assert isinstance(form, WeighForm)
+    if not isinstance(form, WeighForm):
+        raise ImpossibleStateError("missing: isinstance(form, WeighForm)")
     if not form.is_valid():
         return _page(request, animal, weighing=form)
     on, mass_g = form.cleaned_data["on"], form.cleaned_data["number"]
@@ -191,7 +193,8 @@ def measure(request: KeeperRequest, pk: int) -> HttpResponse:
     """Log a length."""
     animal = _animal(request, pk)
     form = _body_form(request, animal, MeasureForm)
-    assert isinstance(form, MeasureForm)
+    if not isinstance(form, MeasureForm):
+        raise ImpossibleStateError("missing: isinstance(form, MeasureForm)")
     if not form.is_valid():
         return _page(request, animal, measuring=form)
     on, length_m = form.cleaned_data["on"], form.cleaned_data["number"]

@@ -6,7 +6,7 @@ from django import forms
 
 from husbandry import methods
 from husbandry.derivation import Derivation
-from husbandry.errors import HusbandryError, OutOfRangeError
+from husbandry.errors import HusbandryError, ImpossibleStateError, OutOfRangeError
 from husbandry.quantity import Kind, Units, show
 from ridgeback.calculators.catalogue import ArgumentPrompt, Calculator
 from ridgeback.fields import QuantityField
@@ -74,7 +74,8 @@ class CalculatorForm(forms.Form):
         return self._said(other)
 
     def _said(self, units: Units) -> str:
-        assert self.derivation is not None
+        if self.derivation is None:
+            raise ImpossibleStateError("missing: self.derivation")
         if self.sum.kind is None:
             return f"{self.derivation.value:.3g}"
         digits = 1 if self.sum.kind in {Kind.TEMPERATURE, Kind.LENGTH, Kind.VOLUME} else None

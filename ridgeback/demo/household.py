@@ -12,6 +12,7 @@ from typing import Any
 from django.db import transaction
 from django.db.models import F
 
+from husbandry.errors import ImpossibleStateError
 from husbandry.species.library import find
 from husbandry.species.needs import NeedKey
 from ridgeback import clock
@@ -458,7 +459,8 @@ def _beginnings(
 
 def _move(household: Household, today: dt.date) -> None:
     """Move the demo's dates along, so that its readings do not grow stale on the shelf."""
-    assert household.demo_day is not None
+    if household.demo_day is None:
+        raise ImpossibleStateError("missing: household.demo_day")
     days = dt.timedelta(days=(today - household.demo_day).days)
     if not days:
         return

@@ -6,6 +6,7 @@ import datetime as dt
 import uuid
 import zoneinfo
 
+from husbandry.errors import ImpossibleStateError
 from husbandry.feeding.upcoming_meals import GivenMeal
 from husbandry.tasks.due import ahead
 from ridgeback.households.models import Household, Keeper
@@ -24,7 +25,8 @@ def log_rounds(household: Household, keeper: Keeper, now: dt.datetime, today: dt
     lasts: dict[tuple[int, int | None, str], LastDone] = {}
     entries: list[LogEntry] = []
     for n, due in enumerate(gather(household, now)):
-        assert due.routines is not None and due.done is not None
+        if due.routines is None or due.done is None:
+            raise ImpossibleStateError("missing: due.routines, due.done")
         zone = zoneinfo.ZoneInfo(due.enclosure.room.time_zone)
         first = today - dt.timedelta(days=DAYS)
         fed = {

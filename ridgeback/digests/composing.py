@@ -5,6 +5,7 @@ units.
 import datetime as dt
 from functools import partial
 
+from husbandry.errors import ImpossibleStateError
 from husbandry.quantity import Units
 from ridgeback.breeding.views import clutches_of
 from ridgeback.calculation import Failed, attempt
@@ -28,7 +29,8 @@ def _lines(due: Due, units: Units) -> list[str]:
 
 def _tasks(due: Due, units: Units) -> list[str]:
     """An enclosure's warnings and tasks, as lines."""
-    assert due.routines is not None  # calculated, as its lines are asked for
+    if due.routines is None:
+        raise ImpossibleStateError("calculated, as its lines are asked for")
     found = [f"! {animal.name}: {told.text}" for animal, told in worries_of(due)]
     for task in due.tasks:
         if task.kind not in DAILY:

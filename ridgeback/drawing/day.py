@@ -6,6 +6,7 @@ Each line has its own style, so that no colour is needed.
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from husbandry.errors import ImpossibleStateError
 from husbandry.forecast.day_forecast import TemperatureSeries
 from husbandry.quantity import Kind, Units, show, to_reader
 from ridgeback.drawing.primitives import Circle, Drawing, Line, Path, Rect, Shape, Text, number
@@ -94,7 +95,8 @@ def _grid(
     bottom: float,
     start_h: float,
 ) -> list[Shape]:
-    assert callable(x) and callable(y)
+    if not callable(x) or not callable(y):
+        raise ImpossibleStateError("missing: callable(x), callable(y)")
     parts: list[Shape] = [Line("axis", (LEFT, bottom), (width - RIGHT, bottom))]
     fahrenheit = units.temperature == "f"
     first, top = (

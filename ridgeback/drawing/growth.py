@@ -6,6 +6,7 @@ import datetime as dt
 import math
 from collections.abc import Sequence
 
+from husbandry.errors import ImpossibleStateError
 from husbandry.growth.expected import expected
 from husbandry.growth.fitting import WeightRecord
 from husbandry.life_plan.future_body import FutureAnimal
@@ -169,7 +170,8 @@ def _area(lower: Sequence[tuple[float, float]], upper: Sequence[tuple[float, flo
 def _axes(
     first: dt.date, last: dt.date, top: float, units: Units, x: object, y: object
 ) -> list[Shape]:
-    assert callable(x) and callable(y)
+    if not callable(x) or not callable(y):
+        raise ImpossibleStateError("missing: callable(x), callable(y)")
     parts: list[Shape] = [
         Line("axis", (LEFT, BOTTOM), (RIGHT, BOTTOM)),
         Line("axis", (LEFT, TOP), (LEFT, BOTTOM)),

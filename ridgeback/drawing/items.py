@@ -7,6 +7,7 @@ import numpy as np
 
 from husbandry.documents.request import Request
 from husbandry.documents.result import Plan, PlanSummary
+from husbandry.errors import ImpossibleStateError
 from husbandry.items.base import Long
 from husbandry.items.foggers import Fogger
 from husbandry.items.furnishings import Branch, Dish, Hide, PlantedItem, Pool, Slab
@@ -135,7 +136,8 @@ def bodies_in_order(items: Sequence[Item]) -> list[Item]:
 
 
 def body_shapes(item: Item, view: View) -> list[Shape]:
-    assert item.sides_m is not None
+    if item.sides_m is None:
+        raise ImpossibleStateError("missing: item.sides_m")
     x, _, z = item.at_m
     length, _, height = item.sides_m
     left, right, top, base = (

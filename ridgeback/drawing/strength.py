@@ -5,6 +5,7 @@ model's own value as a stroke.
 import math
 
 from husbandry.documents.result import LearnedStrength
+from husbandry.errors import ImpossibleStateError
 from ridgeback.drawing.primitives import Circle, Drawing, Line, Rect
 
 WIDTH, HEIGHT = 150.0, 18.0
@@ -13,7 +14,8 @@ WIDTH, HEIGHT = 150.0, 18.0
 def strength(found: LearnedStrength) -> Drawing:
     """On a logarithmic scale about the model's own value, which is in the middle."""
     derivation = found.derivation
-    assert derivation.low is not None and derivation.high is not None
+    if derivation.low is None or derivation.high is None:
+        raise ImpossibleStateError("missing: derivation.low, derivation.high")
     ends = (found.before_low, found.before_high, derivation.low, derivation.high)
     most = 1.08 * max(abs(math.log(end)) for end in ends)
 

@@ -22,6 +22,7 @@ from husbandry.commissioning.readings import (
     wrong_hour,
 )
 from husbandry.documents.request import Request
+from husbandry.errors import ImpossibleStateError
 from husbandry.feeding.condition_periods import QUIET_DAYS
 from husbandry.quantity import Kind, Units, show
 from husbandry.readings import usual_instrument
@@ -356,7 +357,8 @@ def _sign(
     form: SignForm,
     request: KeeperRequest,
 ) -> None:
-    assert enclosure.head is not None  # what is ready stands
+    if enclosure.head is None:
+        raise ImpossibleStateError("what is ready stands")
     Commissioning.objects.create(
         enclosure=enclosure,
         revision=enclosure.head,

@@ -11,6 +11,7 @@ from django.db.models import Exists, Max, OuterRef
 from husbandry.calibration.model_record import promises
 from husbandry.documents.request import EarlierState, Request
 from husbandry.documents.result import Change
+from husbandry.errors import ImpossibleStateError
 from husbandry.feeding.condition_periods import QUIET_DAYS
 from husbandry.plan.plan import plan_summary
 from husbandry.species.needs import NEEDS, NeedKey
@@ -331,7 +332,8 @@ def add_reading(
         enclosure.revisions.filter(made_at__lt=minute).order_by("-number").first()
         or enclosure.revisions.order_by("number").first()
     )
-    assert stood is not None
+    if stood is None:
+        raise ImpossibleStateError("missing: stood")
     room = enclosure.room
     Enclosure.objects.filter(pk=enclosure.pk).update(looked_on=None)
     return Reading.objects.create(

@@ -18,7 +18,7 @@ from django.views.decorators.http import require_http_methods
 from husbandry.climate.hygrometer import HygrometerFit, fit_log, read_log
 from husbandry.documents.enclosure import HumidityLogFactors
 from husbandry.documents.request import Request
-from husbandry.errors import DocumentError
+from husbandry.errors import DocumentError, ImpossibleStateError
 from husbandry.simulation.logger import HiddenDamp
 from ridgeback import clock
 from ridgeback.clock import now
@@ -100,7 +100,8 @@ def _fitted(kept: Request, form: LogForm) -> tuple[HygrometerFit, tuple[str, ...
             ),
             keep=False,
         ).prediction.damp
-        assert bare is not None  # it has its wetting
+        if bare is None:
+            raise ImpossibleStateError("it has its wetting")
         return (
             fit_log(
                 bare.enclosure, bare.forcing, getattr(bare.places, form.cleaned_data["place"]), log
@@ -130,7 +131,8 @@ def _rows(told: HygrometerFit, kept: Request) -> list[tuple[str, str]]:
         return f"×\u00a0{factor:.2f} (×/÷\u00a0{math.exp(sd):.2f} one way in three)"
 
     damp = planned(kept).prediction.damp
-    assert damp is not None  # it was fitted
+    if damp is None:
+        raise ImpossibleStateError("it was fitted")
     was = damp.wetting.logged.air if damp.wetting.logged else 1.0
     changes = damp.forcing.changes_per_h[damp.day_n] / was
     return [

@@ -73,19 +73,12 @@ def _form_field(item: Item, field: ItemField, units: Units) -> forms.Field:
         return forms.BooleanField(label=field.label, initial=value, required=False)
     if field.choices:
         return forms.ChoiceField(
-            label=field.label,
-            choices=field.choices,
-            initial=value or "",
-            required=field.required,
+            label=field.label, choices=field.choices, initial=value or "", required=field.required
         )
     if field.quantity is None:
         low, high = field.limits or (None, None)
         return forms.FloatField(
-            label=field.label,
-            initial=value,
-            required=field.required,
-            min_value=low,
-            max_value=high,
+            label=field.label, initial=value, required=field.required, min_value=low, max_value=high
         )
     return QuantityField(
         field.quantity,

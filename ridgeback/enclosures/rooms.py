@@ -33,13 +33,7 @@ from ridgeback.submissions.forms import VERSION, VersionedForm
 
 VOLTS, AMPS = (
     {"230": "230 V", "120": "120 V"},
-    {
-        "10": "10 A",
-        "13": "13 A",
-        "15": "15 A",
-        "16": "16 A",
-        "20": "20 A",
-    },
+    {"10": "10 A", "13": "13 A", "15": "15 A", "16": "16 A", "20": "20 A"},
 )
 
 

@@ -14,7 +14,7 @@ from husbandry.derivation import Derivation
 from husbandry.documents.enclosure import EnclosureSpec
 from husbandry.documents.request_json import to_data
 from husbandry.documents.result import Plan
-from husbandry.errors import EntryError
+from husbandry.errors import EntryError, ImpossibleStateError
 from husbandry.quantity import METRIC, Kind
 from husbandry.quantity import read as read_entry
 from husbandry.readings import INSTRUMENTS
@@ -133,7 +133,8 @@ def _page(
 
 def _people(enclosure: Enclosure, request: KeeperRequest) -> dict[str, Any]:
     """Who lives here, who did, and who could move in."""
-    assert request.household is not None  # the enclosure was fetched through it
+    if request.household is None:
+        raise ImpossibleStateError("the enclosure was fetched through it")
     here = {occupancy.animal_id for occupancy in enclosure.present}
     today = enclosure.room.day_of(now())
     animals = with_rests(request.household.animals.filter(gone_on__isnull=True), today)
@@ -197,7 +198,8 @@ def _keep_try(request: KeeperRequest, enclosure: Enclosure, layout: LayoutForm) 
     """What is tried, or cannot be read yet, is found again after a reload, a change of units or on
     another device.
     """
-    assert request.household is not None and enclosure.head is not None
+    if request.household is None or enclosure.head is None:
+        raise ImpossibleStateError("missing: request.household, enclosure.head")
     if layout.errors or layout.changed:
         typed = {**request.POST.dict(), REVISION: str(enclosure.head.number)}
         drafts.keep(
@@ -235,7 +237,8 @@ def _left_try(request: KeeperRequest, enclosure: Enclosure) -> LayoutForm | None
 def discard(request: KeeperRequest, pk: int) -> HttpResponse:
     """Leave the enclosure as it was."""
     enclosure = own_enclosure(request, pk)
-    assert request.household is not None  # the enclosure was fetched through it
+    if request.household is None:
+        raise ImpossibleStateError("the enclosure was fetched through it")
     drafts.drop(request.household, request.user, _subject(enclosure))
     return redirect("enclosures:page", pk=pk)
 
@@ -292,7 +295,8 @@ def save(request: KeeperRequest, pk: int) -> HttpResponse:
         saved = LayoutForm(enclosure=own_enclosure(request, pk), units=request.units, now=now())
         layout.conflicts = conflicts_of(layout, saved)
         return _page(request, saved.enclosure, layout=layout)
-    assert request.household is not None  # the enclosure was fetched through it
+    if request.household is None:
+        raise ImpossibleStateError("the enclosure was fetched through it")
     drafts.drop(request.household, request.user, _subject(enclosure))
     messages.success(request, "Saved." if kept else "Nothing differs from what is saved.")
     return redirect("enclosures:page", pk=pk)
@@ -571,7 +575,7 @@ def calculation(request: KeeperRequest, pk: int) -> HttpResponse:
 def _shown(derivation: Derivation, value: float, units: Any) -> str:
     if derivation.unit == "1" and 0 <= value <= 1:
         return f"{value:.0%}"
-    return wording.given(value, derivation.unit, units)
+    return wording.number_text(value, derivation.unit, units)
 
 
 def _derivation_at(made: Plan, pointer: str) -> Derivation | None:

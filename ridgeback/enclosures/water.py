@@ -12,6 +12,7 @@ from django.views.decorators.http import require_safe
 
 from husbandry.derivation import Derivation
 from husbandry.documents.request import Request
+from husbandry.errors import ImpossibleStateError
 from husbandry.findings.water import (
     DEEP_M,
     LABEL_L,
@@ -111,7 +112,8 @@ class WaterView:
 
 
 def _lost(item: Item, air: tuple[float, float]) -> Derivation:
-    assert item.sides_m is not None
+    if item.sides_m is None:
+        raise ImpossibleStateError("missing: item.sides_m")
     arguments = {
         "length_m": item.sides_m[0],
         "depth_m": item.sides_m[1],

@@ -397,7 +397,7 @@ def zones(found: Zones, units: Units) -> list[tuple[str, str]]:
     return told
 
 
-def given(value: float, unit: str, units: Units) -> str:
+def number_text(value: float, unit: str, units: Units) -> str:
     """An input or result of a derivation: in the reader's unit where it has one, else as it is."""
     kind = UNIT_KINDS.get(unit)
     if unit == "mm":  # prey in tenths, bodies as on a tape
@@ -429,7 +429,7 @@ def input_text(item: DerivationInput, units: Units) -> str:
     """An input of a derivation."""
     if item.text or item.value is None:
         return item.text
-    return given(item.value, item.unit, units)
+    return number_text(item.value, item.unit, units)
 
 
 def span(target: TargetRange, units: Units) -> str:
@@ -496,7 +496,7 @@ def otherwise(other: OtherApproach, units: Units) -> str:
     elif kind is not None and len(ends) == 2 and ends[0] != ends[1]:
         said = " to ".join(show(end, kind, units, unit=n == 1) for n, end in enumerate(ends))
     else:
-        said = " to ".join(dict.fromkeys(given(end, other.unit, units) for end in ends))
+        said = " to ".join(dict.fromkeys(number_text(end, other.unit, units) for end in ends))
     return "; ".join(part for part in (said, other.text) if part)
 
 

@@ -6,6 +6,8 @@ from typing import Any
 from django.core.files.uploadedfile import InMemoryUploadedFile
 from django.core.files.uploadhandler import FileUploadHandler, SkipFile
 
+from husbandry.errors import ImpossibleStateError
+
 MOST_BYTES = 1_000_000
 PICTURE_BYTES = 12_000_000
 """A phone's picture, before it is made small."""
@@ -28,7 +30,8 @@ class BoundedUpload(FileUploadHandler):
     def receive_data_chunk(self, raw_data: bytes, start: int) -> None:
         """Keep a part, or give up."""
         if start + len(raw_data) > self._most:
-            assert self.request is not None
+            if self.request is None:
+                raise ImpossibleStateError("missing: self.request")
             self.request.META["ridgeback.too_large"] = True
             raise SkipFile
         self._buffer.write(raw_data)

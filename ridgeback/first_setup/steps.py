@@ -14,7 +14,7 @@ from husbandry.enclosure.catalogue import CatalogueEnclosure, smallest_for
 from husbandry.enclosure.geometry import Interior
 from husbandry.enclosure.sizing import SizeFound, judge_size
 from husbandry.enclosure.substrate import USUAL_M
-from husbandry.errors import DocumentError
+from husbandry.errors import DocumentError, ImpossibleStateError
 from husbandry.growth.body import Body, body_of
 from husbandry.quantity import Kind, Units, show
 from husbandry.setups.first_setup import placed, suggest
@@ -156,7 +156,8 @@ class SetupDraft:
     def request(self, enclosure: EnclosureForm, heat: HeatForm | None = None) -> Request:
         """The request that the steps describe. Raises `DocumentError`."""
         animal = self.whole("animal")
-        assert isinstance(animal, AnimalForm)
+        if not isinstance(animal, AnimalForm):
+            raise ImpossibleStateError("missing: isinstance(animal, AnimalForm)")
         data: dict[str, Any] = {
             "format": FORMAT,
             "now": self.now.replace(second=0, microsecond=0).isoformat(),
@@ -201,7 +202,8 @@ class SetupDraft:
                 }
             return found
         enclosure = self.whole("enclosure")
-        assert isinstance(enclosure, EnclosureForm)
+        if not isinstance(enclosure, EnclosureForm):
+            raise ImpossibleStateError("missing: isinstance(enclosure, EnclosureForm)")
         try:
             outfit = suggest(self.request(enclosure))
         except DocumentError:

@@ -9,7 +9,7 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
-from husbandry.errors import DocumentError
+from husbandry.errors import DocumentError, ImpossibleStateError
 from husbandry.quantity import Kind, show
 from husbandry.setups.first_setup import placed
 from ridgeback.clock import now
@@ -144,7 +144,10 @@ def discard(request: KeeperRequest) -> HttpResponse:
 def _finish(request: KeeperRequest, run: SetupDraft, heat: StepForm) -> HttpResponse | None:
     """Make it all; None with the errors on the form when the core refuses."""
     enclosure = run.whole("enclosure")
-    assert isinstance(enclosure, EnclosureForm) and isinstance(heat, HeatForm)
+    if not isinstance(enclosure, EnclosureForm) or not isinstance(heat, HeatForm):
+        raise ImpossibleStateError(
+            "missing: isinstance(enclosure, EnclosureForm), isinstance(heat, HeatForm)"
+        )
     asked = _asked(run, enclosure, heat)
     if asked is None:
         return None
@@ -208,7 +211,8 @@ def _panel(request: Any, run: SetupDraft, step: str, form: StepForm) -> dict[str
     """What follows from what is typed so far."""
     units = request.units
     animal = form if isinstance(form, AnimalForm) else run.whole("animal")
-    assert isinstance(animal, AnimalForm)
+    if not isinstance(animal, AnimalForm):
+        raise ImpossibleStateError("missing: isinstance(animal, AnimalForm)")
     kind = run.kind(animal)
     found: dict[str, Any] = {"kind": kind, "asked": form.asked}
     if kind is None:
@@ -247,7 +251,8 @@ def _panel(request: Any, run: SetupDraft, step: str, form: StepForm) -> dict[str
                 form.add_error(name, sentence(problem.reason))
     elif isinstance(form, HeatForm):
         enclosure = run.whole("enclosure")
-        assert isinstance(enclosure, EnclosureForm)
+        if not isinstance(enclosure, EnclosureForm):
+            raise ImpossibleStateError("missing: isinstance(enclosure, EnclosureForm)")
         asked = _asked(run, enclosure, form)
     if asked is not None:
         made = planned(asked, keep=False)

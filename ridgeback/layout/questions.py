@@ -14,7 +14,7 @@ from django.core import signing
 from husbandry.documents.request import EarlierState, Request
 from husbandry.documents.request_json import from_data
 from husbandry.enclosure.equipment import UV_LAMPS
-from husbandry.errors import DocumentError, EntryError, Problem
+from husbandry.errors import DocumentError, EntryError, ImpossibleStateError, Problem
 from husbandry.items.furnishings import Pool
 from husbandry.items.union import Item, read_item
 from husbandry.items.uv_lamps import UvTube
@@ -185,7 +185,8 @@ def sealed(enclosure: Enclosure, now: dt.datetime) -> str:
     """Everything a plan of this enclosure is made from but the enclosure itself, signed: each step
     of a drag brings it back, and no row is read.
     """
-    assert enclosure.head is not None  # an enclosure has a state from its first day
+    if enclosure.head is None:
+        raise ImpossibleStateError("an enclosure has a state from its first day")
     data = enclosure.request_data(now)
     whole = {"household": enclosure.household_id, "enclosure": enclosure.pk, "request": data}
     return signing.dumps(json.loads(json.dumps(whole, default=str)), salt=SALT, compress=True)

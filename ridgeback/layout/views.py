@@ -9,6 +9,7 @@ from django.template.loader import render_to_string
 from django.urls import reverse
 from django.views.decorators.http import require_POST, require_safe
 
+from husbandry.errors import ImpossibleStateError
 from husbandry.plan.plan import plan
 from husbandry.setups.search import Setups
 from ridgeback.clock import now
@@ -33,7 +34,8 @@ def layout(request: KeeperRequest, pk: int) -> HttpResponse:
     """The layout editor of one enclosure."""
     enclosure = own_enclosure(request, pk)
     kept = enclosure.request_at(now())
-    assert enclosure.head is not None
+    if enclosure.head is None:
+        raise ImpossibleStateError("missing: enclosure.head")
     begin = LayoutQuestion(state=flows.spec_of(kept), request=kept)
     told = answer(begin, request.units)
     context = {

@@ -121,7 +121,7 @@ class LastDone(models.Model):
         constraints = [
             models.UniqueConstraint(
                 fields=["enclosure", "animal", "stem"], nulls_distinct=False, name="last_once"
-            ),
+            )
         ]
 
     def __str__(self) -> str:

@@ -54,7 +54,7 @@ class Picture(models.Model):
                 condition=models.Q(original__isnull=False, small__isnull=True)
                 | models.Q(original__isnull=True, small__isnull=False, body__isnull=False)
                 | (models.Q(original__isnull=True, small__isnull=True) & ~models.Q(problem="")),
-            ),
+            )
         ]
         indexes = [models.Index(fields=["animal", "-on"], name="picture_latest")]
 

@@ -83,7 +83,7 @@ TEMPLATES = [
                 "ridgeback.households.context.reader",
             ],
         },
-    },
+    }
 ]
 
 DATABASES = {

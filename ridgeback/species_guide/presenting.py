@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from django.utils.safestring import SafeString, mark_safe
 
+from husbandry.errors import ImpossibleStateError
 from husbandry.life_plan.suitability import (
     Facts,
     Food,
@@ -311,7 +312,8 @@ def compare_rows(
     rest = {"none": "none", "possible": "possible", "usual": "usual", "obligate": "always"}
 
     def each(say: object) -> list[str]:
-        assert callable(say)
+        if not callable(say):
+            raise ImpossibleStateError("missing: callable(say)")
         return [str(say(n)) for n in range(len(profiles))]
 
     table = [

@@ -10,9 +10,7 @@ from husbandry.errors import EntryError
 from husbandry.feeding.feeders import BY_NAME
 from husbandry.feeding.serving import living_prey
 from husbandry.quantity import Kind, Units, read
-from husbandry.tasks.supplies import (
-    counted,
-)
+from husbandry.tasks.supplies import counted
 from ridgeback.fields import day_field
 from ridgeback.supplies.models import Stock
 

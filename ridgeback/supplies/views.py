@@ -8,12 +8,7 @@ from django.views.decorators.http import require_http_methods, require_POST
 
 from husbandry.errors import EntryError
 from husbandry.feeding.feeders import BY_NAME
-from husbandry.tasks.supplies import (
-    LEAD_DAYS,
-    PLACES,
-    SUPPLIES,
-    food_of,
-)
+from husbandry.tasks.supplies import LEAD_DAYS, PLACES, SUPPLIES, food_of
 from ridgeback.clock import now
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.submissions.flows import sent_once

@@ -18,6 +18,7 @@ from django.urls import reverse
 from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
+from husbandry.errors import ImpossibleStateError
 from husbandry.quantity import METRIC, Units
 from husbandry.tasks.task import Task
 from ridgeback.breeding.views import clutches_of
@@ -179,7 +180,8 @@ def _hatching(made: icalendar.Calendar, household: Household) -> None:
 
 
 def _event(due: Due, task: Task, day: dt.date, stamp: dt.datetime, units: Units) -> icalendar.Event:
-    assert due.routines is not None  # else nothing would be ahead of it
+    if due.routines is None:
+        raise ImpossibleStateError("else nothing would be ahead of it")
     animal = due.animal_of(task)
     said = said_of(task, due.routines, due.weighed_on(task), due.today, units)
     uid = f"{due.enclosure.pk}-{animal.pk if animal else 0}-{task.stem.replace(' ', '-')}-{day.isoformat()}"

@@ -5,6 +5,7 @@ import datetime as dt
 import uuid
 from dataclasses import dataclass
 
+from husbandry.errors import ImpossibleStateError
 from husbandry.quantity import Kind, Units, show
 from husbandry.tasks.task import Task
 from ridgeback import clock
@@ -101,7 +102,8 @@ def _late(task: Task, today: dt.date) -> str:
 def _task(
     due: Due, task: Task, units: Units, wrong: "tuple[str, str, dict[str, str]] | None"
 ) -> TaskView:
-    assert due.routines is not None and due.done is not None
+    if due.routines is None or due.done is None:
+        raise ImpossibleStateError("missing: due.routines, due.done")
     animal = due.animal_of(task)
     said = said_of(task, due.routines, due.weighed_on(task), due.today, units)
     name = task_name(due.enclosure, animal, task)

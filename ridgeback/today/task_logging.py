@@ -5,7 +5,7 @@ import uuid
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from husbandry.errors import EntryError
+from husbandry.errors import EntryError, ImpossibleStateError
 from husbandry.growth.plausibility import BESIDE_WEIGHING
 from husbandry.handling.taming import HOW
 from husbandry.quantity import Kind, Units, read, show
@@ -138,7 +138,8 @@ def _amount(task: Task, due: Due, posted: Mapping[str, str], units: Units) -> fl
 
 
 def _weight(task: Task, due: Due, posted: Mapping[str, str], text: str, units: Units) -> float:
-    assert task.animal is not None and due.routines is not None
+    if task.animal is None or due.routines is None:
+        raise ImpossibleStateError("missing: task.animal, due.routines")
     if not text:
         raise WrongError("Write what the scale shows.")
     gross = _quantity(text, Kind.MASS, units)

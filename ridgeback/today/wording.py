@@ -3,6 +3,7 @@
 import datetime as dt
 from typing import NamedTuple, cast
 
+from husbandry.errors import ImpossibleStateError
 from husbandry.feeding.condition import WORDS as CONDITION
 from husbandry.feeding.serving import served
 from husbandry.handling.taming import HOW, How, steps_for
@@ -36,7 +37,8 @@ def helping_text(part: RoutineMealPart, units: Units) -> str:
 
 
 def _feed(task: Task, units: Units) -> TaskWording:
-    assert task.meal is not None
+    if task.meal is None:
+        raise ImpossibleStateError("missing: task.meal")
     meal = task.meal
     title = "; ".join(helping_text(part, units) for part in meal.helpings)
     said = []
@@ -112,9 +114,7 @@ FIXED = {
         "Filled",
     ),
     "clean": TaskWording(
-        "Glass and corners",
-        "spot clean; look at toes and tail tip for shed that stayed",
-        "Cleaned",
+        "Glass and corners", "spot clean; look at toes and tail tip for shed that stayed", "Cleaned"
     ),
     "deep clean": TaskWording(
         "Deep clean",
@@ -161,21 +161,24 @@ def said_of(
         case "feed":
             return _feed(task, units)
         case "mist":
-            assert task.amount is not None
+            if task.amount is None:
+                raise ImpossibleStateError("missing: task.amount")
             return TaskWording(
                 f"Mist {show(task.amount / 1000, Kind.VOLUME, units, small=True)}, at {task.at}",
                 "leaves and walls, never a lamp",
                 "Misted",
             )
         case "pool":
-            assert task.amount is not None
+            if task.amount is None:
+                raise ImpossibleStateError("missing: task.amount")
             return TaskWording(
                 f"Change {show(task.amount, Kind.VOLUME, units)} of the pool",
                 "conditioned, and as warm as what stays",
                 "Changed",
             )
         case "soak":
-            assert animal is not None and animal.soak is not None
+            if animal is None or animal.soak is None:
+                raise ImpossibleStateError("missing: animal, animal.soak")
             soak = animal.soak
             low, high = soak.minutes
             minutes = f"{low:g} minutes" if low == high else f"{low:g} to {high:g} minutes"
@@ -186,10 +189,12 @@ def said_of(
             deep = show(soak.depth_m, Kind.LENGTH, units, digits=1)
             return TaskWording(f"Soak {minutes}", f"{deep} deep, {warm}; stay beside it", "Soaked")
         case "weigh":
-            assert animal is not None
+            if animal is None:
+                raise ImpossibleStateError("missing: animal")
             return _weigh(task, animal, weighed, today, units)
         case "treatment":
-            assert task.treatment is not None
+            if task.treatment is None:
+                raise ImpossibleStateError("missing: task.treatment")
             missed = (
                 f"{task.missed:%-d %B} is not logged: never two at once, ask {task.treatment.by}. "
                 if task.missed
@@ -201,7 +206,8 @@ def said_of(
                 "Given",
             )
         case "tame":
-            assert task.step is not None and animal is not None
+            if task.step is None or animal is None:
+                raise ImpossibleStateError("missing: task.step, animal")
             step = steps_for(whole_prey=animal.whole_prey)[task.step]
             return TaskWording(
                 f"Handling: {step.name.lower()}, {step.minutes} minutes",

@@ -393,9 +393,7 @@ def test_the_outlook_takes_the_same_queries_for_few_and_for_many(
         if many_before < 10:
             many(household, more)
         tasks.work_out_lives(household.pk)
-        with CaptureQueriesContext(
-            connection,
-        ) as queries:
+        with CaptureQueriesContext(connection) as queries:
             assert client.get("/coming-up/").status_code == 200
         counts.append(len(queries))
         Derived.objects.all().delete()

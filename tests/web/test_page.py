@@ -195,9 +195,7 @@ def test_a_working_of_a_try_shows_the_try(client: Client, pip: Enclosure) -> Non
 def test_queries_do_not_grow_with_animals_or_readings(client: Client, pip: Enclosure) -> None:
     def count(address: str) -> int:
         assert client.get(address).status_code == 200  # now its plan is remembered
-        with CaptureQueriesContext(
-            connection,
-        ) as seen:
+        with CaptureQueriesContext(connection) as seen:
             assert client.get(address).status_code == 200
         return len(seen)
 

@@ -128,10 +128,7 @@ def test_another_depth_on_the_boxs_own_page_keeps_the_mix(client: Client, pip: E
     kept = Enclosure.objects.get(pk=pip.pk).head
     assert kept is not None and [
         layer["depth_m"] for layer in kept.spec["enclosure"]["substrate"]["layers"]
-    ] == [
-        0.03,
-        pytest.approx(0.12),
-    ]
+    ] == [0.03, pytest.approx(0.12)]
 
 
 def test_substrate_that_leaves_no_room_is_said_once_in_the_readers_units(

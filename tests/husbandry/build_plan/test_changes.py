@@ -369,10 +369,7 @@ def test_substrate_that_is_deeper_takes_only_what_is_more(
     before = EarlierState(revision=1, enclosure=old.enclosure, items=old.items)
     assert "bed out" not in slugs(before, new) and {
         line.slug for line in refit_shopping(before, new)
-    } <= {
-        "bag-topsoil",
-        "bag-sand",
-    }
+    } <= {"bag-topsoil", "bag-sand"}
     assert "bed out" in slugs(
         EarlierState(revision=1, enclosure=new.enclosure, items=new.items), old
     )

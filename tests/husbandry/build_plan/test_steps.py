@@ -170,9 +170,7 @@ def test_an_enclosure_costs_by_its_size(
 def test_what_it_is_kept_with_is_on_the_list(sample: dict[str, Any]) -> None:
     data = json.loads(json.dumps(sample))
     data["animals"] = [{"species": "Bombina orientalis", "name": "Rill"}]
-    data["enclosure"]["wetting"] = {
-        "substrate": "damp",
-    }
+    data["enclosure"]["wetting"] = {"substrate": "damp"}
     data["enclosure"]["substrate"] |= {"crew": True}
     data["items"] = [
         {

@@ -2,12 +2,7 @@
 
 import pytest
 
-from husbandry.climate.pool import (
-    AMMONIA_MG_L,
-    change_interval,
-    free_ammonia_share,
-    nitrogen_load,
-)
+from husbandry.climate.pool import AMMONIA_MG_L, change_interval, free_ammonia_share, nitrogen_load
 
 
 @pytest.mark.parametrize(

@@ -68,8 +68,7 @@ def test_a_digger_wants_its_depth_and_a_climber_its_height():
 
 
 @pytest.mark.parametrize(
-    ("height", "substrate", "enough"),
-    [(0.6, 0.08, False), (0.9, 0.08, True), (1.3, 0.5, True)],
+    ("height", "substrate", "enough"), [(0.6, 0.08, False), (0.9, 0.08, True), (1.3, 0.5, True)]
 )
 def test_an_enclosure_that_cannot_hold_its_substrate_is_not_large_enough(height, substrate, enough):
     """60 cm of height with half a metre of soil in it leave 10 cm: it was “room enough”."""

@@ -148,7 +148,7 @@ def climber(sample: dict[str, Any], thick_m: float) -> dict[str, Any]:
             "kind": "branch",
             "at_m": [0.8, 0.3, 0.5],
             "size_m": [0.8, thick_m, thick_m],
-        },
+        }
     ]
     return data
 

@@ -153,8 +153,7 @@ def slugs(weights, born_on=None, species=SKINK):
 
 
 @pytest.mark.parametrize(
-    ("last", "said"),
-    [(46.9, {"loss"}), (44.8, {"great loss"}), (49.0, set()), (55.0, set())],
+    ("last", "said"), [(46.9, {"loss"}), (44.8, {"great loss"}), (49.0, set()), (55.0, set())]
 )
 def test_losses_are_told_from_the_median_of_the_earlier(last, said):
     """−6.2 % is watched, −10.4 % goes to a veterinarian: common practice, no source (a gecko of 50
