@@ -85,7 +85,7 @@ def days(browser: Browser) -> None:
     """Today on a phone, and the year."""
     thumb = demo(browser, viewport={"width": 390, "height": 844}, device_scale_factor=2)
     thumb.goto(f"{ADDRESS}/today/")
-    thumb.locator("form.chore button.tap").first.click()
+    thumb.locator("form.task button.log-button").first.click()
     thumb.wait_for_timeout(1000)
     thumb.screenshot(path=HERE / "round.png")
     year = demo(browser)

@@ -202,6 +202,6 @@ def _(shape: Text, mode: Mode) -> str:
 @_shape.register
 def _(shape: Group, mode: Mode) -> str:
     layer = f" data-layer={quoteattr(shape.layer)}" if shape.layer and mode == "page" else ""
-    layer += f" data-thing={quoteattr(shape.item)}" if shape.item and mode == "page" else ""
+    layer += f" data-item={quoteattr(shape.item)}" if shape.item and mode == "page" else ""
     title = f"<title>{escape(shape.title)}</title>" if shape.title else ""
     return f"<g{_look(shape, mode)}{layer}>{title}{''.join(_shape(part, mode) for part in shape.parts)}</g>"

@@ -60,9 +60,9 @@ def test_a_weight_a_thousand_times_off_is_put_right_with_one_click(page: Page) -
 
 
 def test_the_path_is_moved_under_the_thumb_and_opens_at_todays_stage(phone: Page) -> None:
-    phone.get_by_role("link", name="Animals").log_request()
-    phone.locator(".beast", has_text="Pip").log_request()
-    phone.get_by_role("link", name="Life plan").log_request()
+    phone.get_by_role("link", name="Animals").tap()
+    phone.locator(".beast", has_text="Pip").tap()
+    phone.get_by_role("link", name="Life plan").tap()
     strip = phone.locator(".path-scroll")
     expect(strip).to_be_visible()
     assert strip.evaluate("e => e.scrollLeft") > 50 and strip.evaluate(

@@ -58,11 +58,11 @@ def test_an_enclosure_is_proven_and_signed_on_the_phone(phone: Page) -> None:
             room_c=21.0,
         )
     _open(phone, "^Commissioning check")
-    line = phone.locator(".prove-list li", has_text="Humidity")
+    line = phone.locator(".commission-list li", has_text="Humidity")
     line.get_by_role("textbox").fill("50")
     line.get_by_role("button", name="Log").click()
     expect(phone.locator(".messages")).to_contain_text("Logged: humidity, 50 %")
-    expect(phone.locator(".prove-list li.right")).to_have_count(6)
+    expect(phone.locator(".commission-list li.right")).to_have_count(6)
     for enclosure in phone.get_by_role("checkbox").all():
         enclosure.check()
     phone.get_by_role("button", name="Approve for move-in").click()

@@ -148,7 +148,7 @@ def test_on_the_phone_nothing_runs_off_the_side(phone: Page) -> None:
     expect(phone.locator(".on-phone svg")).to_be_visible()
     expect(phone.locator(".on-desk")).to_be_hidden()
     expect(phone.locator(".first-item")).to_contain_text("new one of the same class")
-    phone.locator(".first-item").get_by_role("button", name="Apply").log_request()
+    phone.locator(".first-item").get_by_role("button", name="Apply").tap()
     expect(phone.locator(".need", has_text="UV index")).to_contain_text("predicted in range")
     assert phone.locator(".go").first.bounding_box()["height"] >= 44  # type: ignore[index]
 

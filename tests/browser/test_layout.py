@@ -114,17 +114,17 @@ def test_keys_move_by_a_centimetre_and_by_five_and_items_are_added_turned_and_ta
     page.keyboard.press("r")
     settled(page)
     assert (value(page, "Length"), value(page, "Depth")) == (deep, long)
-    many = page.locator("[data-things] li").count()
+    many = page.locator("[data-items] li").count()
     page.keyboard.press("d")
     settled(page)
-    assert page.locator("[data-things] li").count() == many + 1
+    assert page.locator("[data-items] li").count() == many + 1
     page.keyboard.press("Delete")
     settled(page)
-    assert page.locator("[data-things] li").count() == many
+    assert page.locator("[data-items] li").count() == many
     page.locator("[data-add] summary").click()
     page.get_by_role("button", name="hide", exact=True).first.click()
     settled(page)
-    assert page.locator("[data-things] li").count() == many + 1
+    assert page.locator("[data-items] li").count() == many + 1
     for _ in range(6):
         page.keyboard.press("Control+z")
     settled(page)
@@ -157,7 +157,7 @@ def test_a_typed_number_is_read_in_either_unit_and_a_wrong_one_is_named_beside_i
     marked = page.locator("[data-item=lamp-1]").first
     expect(marked).to_have_class(re.compile("marked"))
     drawn, usual = (
-        page.locator(f"[data-thing={name}] > title + *").first for name in ("lamp-1", "stone-1")
+        page.locator(f"[data-item={name}] > title + *").first for name in ("lamp-1", "stone-1")
     )
     assert drawn.evaluate("e => getComputedStyle(e).stroke") != usual.evaluate(
         "e => getComputedStyle(e).stroke"

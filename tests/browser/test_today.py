@@ -51,7 +51,7 @@ def test_not_today_asks_why_and_keeps_what_was_typed(phone: Page, troubles: list
 def test_log_requests_wait_for_the_network_over_a_reload(phone: Page, troubles: list[str]) -> None:
     phone.get_by_role("link", name="Today").click()
     expect(phone.locator("form.task").first).to_be_visible()
-    phone.route(re.compile("/tap/$"), lambda route: route.abort("internetdisconnected"))
+    phone.route(re.compile("/log/$"), lambda route: route.abort("internetdisconnected"))
     seen = phone.get_by_role("button", name="Checked")
     seen.nth(0).click()
     expect(phone.locator("[data-waiting]")).to_contain_text("1 log entry waits on this device")
@@ -91,9 +91,9 @@ def test_what_one_does_is_gone_for_the_other_within_seconds(
 def test_the_last_task_of_an_enclosure_leaves_it_whole(phone: Page) -> None:
     phone.get_by_role("link", name="Today").click()
     card = phone.locator("[data-enclosure]").first
-    while card.locator("form.chore button.tap[name=outcome]").count():
+    while card.locator("form.task button.log-button[name=outcome]").count():
         before = card.locator("form.task").count()
-        card.locator("form.chore button.tap[name=outcome]").first.click()
+        card.locator("form.task button.log-button[name=outcome]").first.click()
         expect(card.locator("form.task")).to_have_count(before - 1)
     assert card.locator(".today-done li").count() >= 2
 
@@ -102,7 +102,7 @@ def test_a_log_request_that_nobody_can_take_any_more_is_said(
     phone: Page, troubles: list[str]
 ) -> None:
     phone.get_by_role("link", name="Today").click()
-    phone.route(re.compile("/tap/$"), lambda route: route.abort("internetdisconnected"))
+    phone.route(re.compile("/log/$"), lambda route: route.abort("internetdisconnected"))
     phone.get_by_role("button", name="Checked").nth(0).click()
     expect(phone.locator("[data-waiting]")).to_contain_text("1 log entry waits")
     Occupancy.objects.update(until=timezone.now())

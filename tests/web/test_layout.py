@@ -42,7 +42,7 @@ def test_a_step_draws_the_enclosure_and_says_the_same_as_its_page(
     client: Client, pip: Enclosure
 ) -> None:
     told = post(client, pip, "step", asked(pip)).json()
-    assert told["sound"] and told["problems"] == [] and 'data-thing="lamp-1"' in told["shapes"]
+    assert told["sound"] and told["problems"] == [] and 'data-item="lamp-1"' in told["shapes"]
     page = client.get(f"/enclosures/{pip.pk}/").context["view"]
     assert page.first.problem == "Surface 5.2 too low" and "5.2 too low" in told["needs"]
 
@@ -274,7 +274,7 @@ def test_a_probe_is_drawn_with_what_it_feels_and_chosen_at_a_heater(
     data = with_probe(pip, probe="surface")
     told = post(client, pip, "step", {**data, "chosen": "probe-1"}).json()
     assert (
-        'data-thing="probe-1"' in told["shapes"]
+        'data-item="probe-1"' in told["shapes"]
         and "It feels" in told["panel"]
         and "No thermostat holds it yet" in told["panel"]
     )

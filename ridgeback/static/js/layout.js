@@ -186,7 +186,7 @@
   }
 
   function isTop(group) {
-    const enclosure = group.getBEnclosure();
+    const enclosure = group.getBBox();
     return enclosure.y + enclosure.height / 2 > answered.paper.floor + 8;
   }
 
@@ -197,22 +197,22 @@
     listed = now;
     one("items").replaceChildren(
       ...state.items.map((item) => {
-        const item = document.createElement("li");
+        const row = document.createElement("li");
         const button = document.createElement("button");
         button.type = "button";
         button.textContent = label(item);
         button.dataset.choose = item.id;
         button.setAttribute("aria-pressed", String(item.id === chosen));
-        item.append(button);
-        return item;
+        row.append(button);
+        return row;
       }),
     );
   }
 
   function label(item) {
     for (const group of begin.catalogue) {
-      const item = group.items.find((entry) => entry.item.kind === item.kind);
-      if (item) return item.power_w && !item.size_m ? `${item.label}, ${item.power_w} W` : item.label;
+      const offered = group.items.find((entry) => entry.item.kind === item.kind);
+      if (offered) return item.power_w && !item.size_m ? `${offered.label}, ${item.power_w} W` : offered.label;
     }
     return item.kind;
   }

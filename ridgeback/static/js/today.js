@@ -5,7 +5,7 @@
 (() => {
   const page = document.querySelector("[data-today]");
   if (!page) return;
-  const STORE = `ridgeback-round-${page.dataset.keeper}`; // a device shared by two keeps two queues: nobody's log_request goes out under another's name
+  const STORE = `ridgeback-today-${page.dataset.keeper}`; // a device shared by two keeps two queues: nobody's logRequest goes out under another's name
   const AGAIN_MS = 3000;
   const ASK_MS = 4000;
   const PATIENCE_MS = 12000;
@@ -20,13 +20,13 @@
       return [];
     }
   };
-  const keep = (log_requests) => {
+  const keep = (logRequests) => {
     try {
-      localStorage.setItem(STORE, JSON.stringify(log_requests));
+      localStorage.setItem(STORE, JSON.stringify(logRequests));
     } catch {
       /* a full or forbidden store: the taps of this page still go out, they only do not outlive it */
     }
-    memory = log_requests;
+    memory = logRequests;
   };
   let memory = queue();
   let lost = "";
@@ -67,7 +67,7 @@
 
   /* What waits is shown as taken, so that nobody taps it again. */
   function mark() {
-    const waiting = new Set(memory.map((log_request) => log_request.fields.task));
+    const waiting = new Set(memory.map((logRequest) => logRequest.fields.task));
     for (const task of page.querySelectorAll("form.task")) {
       const taken = waiting.has(task.elements.task.value);
       task.classList.toggle("kept", taken);
@@ -92,10 +92,10 @@
   }
 
   /* A plain tap comes back as its line alone: it takes the chore's place. The last one of a box asks for the whole card. */
-  function line(log_request, html) {
-    const here = slot(log_request.enclosure);
+  function line(logRequest, html) {
+    const here = slot(logRequest.enclosure);
     if (!here) return;
-    for (const task of here.querySelectorAll("form.task")) if (task.elements.task.value === log_request.fields.task) task.remove();
+    for (const task of here.querySelectorAll("form.task")) if (task.elements.task.value === logRequest.fields.task) task.remove();
     let list = here.querySelector(".today-done");
     if (!list) {
       list = document.createElement("ul");
@@ -105,7 +105,7 @@
     list.insertAdjacentHTML("afterbegin", html);
     mark();
     // A meal may have taken the powder that another of the same day was to carry.
-    if (!here.querySelector("form.task") || log_request.fields.task.includes("/feed ")) refresh(log_request.enclosure);
+    if (!here.querySelector("form.task") || logRequest.fields.task.includes("/feed ")) refresh(logRequest.enclosure);
   }
 
   async function refresh(enclosure) {
@@ -118,7 +118,7 @@
   }
 
   /* A tap that nobody can take any more, because its box is empty or is gone, is said once and not kept. */
-  function gone(log_request, status) {
+  function gone(logRequest, status) {
     mark();
     lost = status === 404 ? "A log entry that waited found no animal in its enclosure any more: it was not saved." : `A log entry was not saved (${status}): look at its enclosure again.`;
     say(lost);
@@ -129,10 +129,10 @@
     sending = true;
     try {
       while (memory.length) {
-        const log_request = memory[0];
+        const logRequest = memory[0];
         let answer;
         try {
-          answer = await post(log_request.url, { ...log_request.fields, age_s: String((Date.now() - log_request.at) / 1000) });
+          answer = await post(logRequest.url, { ...logRequest.fields, age_s: String((Date.now() - logRequest.at) / 1000) });
         } catch {
           say(`No network: ${memory.length} ${memory.length === 1 ? "log entry waits" : "log entries wait"} on this device and will be sent.`);
           setTimeout(flush, AGAIN_MS);
@@ -148,9 +148,9 @@
           return;
         }
         keep(memory.slice(1));
-        if (answer.headers.get("X-Today-Part") === "entry") line(log_request, await answer.text());
-        else if (answer.status === 200 || answer.status === 422) put(log_request.enclosure, await answer.text());
-        else gone(log_request, answer.status);
+        if (answer.headers.get("X-Today-Part") === "entry") line(logRequest, await answer.text());
+        else if (answer.status === 200 || answer.status === 422) put(logRequest.enclosure, await answer.text());
+        else gone(logRequest, answer.status);
       }
       say(lost);
       lost = "";
