@@ -52,7 +52,7 @@ def enclosures(browser: Browser) -> None:
     desk.screenshot(path=HERE / "enclosures.png")
     commissioning = enclosure(desk, "Sable’s enclosure")
     commissioning.get_by_role("link", name="Commissioning check").first.click()
-    commissioning.screenshot(path=HERE / "commission.png")
+    commissioning.screenshot(path=HERE / "commissioning.png")
     commissioning.goto(ADDRESS)
     built = enclosure(commissioning, "Eddy’s tank")
     built.get_by_role("link", name="Build & check").click()
@@ -78,7 +78,7 @@ def layout(browser: Browser) -> None:
     hand.mouse.move(lamp["x"] + 40, lamp["y"] + 96, steps=14)
     hand.mouse.up()
     hand.wait_for_timeout(1500)
-    hand.screenshot(path=HERE / "workbench.png")
+    hand.screenshot(path=HERE / "layout.png")
 
 
 def days(browser: Browser) -> None:
@@ -87,10 +87,10 @@ def days(browser: Browser) -> None:
     thumb.goto(f"{ADDRESS}/today/")
     thumb.locator("form.task button.log-button").first.click()
     thumb.wait_for_timeout(1000)
-    thumb.screenshot(path=HERE / "round.png")
+    thumb.screenshot(path=HERE / "today.png")
     year = demo(browser)
     year.goto(f"{ADDRESS}/seasons/")
-    year.screenshot(path=HERE / "year_overview.png")
+    year.screenshot(path=HERE / "seasons.png")
 
 
 def care(browser: Browser) -> None:
@@ -100,7 +100,7 @@ def care(browser: Browser) -> None:
     fed.locator(".beast", has_text="Sable").click()
     fed.get_by_role("link", name="Feeding", exact=True).click()
     fed.wait_for_selector(".five")
-    fed.screenshot(path=HERE / "food.png")
+    fed.screenshot(path=HERE / "feeding.png")
     fed.goto(f"{ADDRESS}/animals/")
     fed.locator(".beast", has_text="Pip").click()
     fed.get_by_role("link", name="Care").click()
@@ -134,16 +134,16 @@ def lives(browser: Browser) -> None:
     lives.goto(f"{ADDRESS}/coming-up/")
     lives.wait_for_timeout(9000)  # the worker works the lives out
     lives.goto(f"{ADDRESS}/coming-up/")
-    lives.screenshot(path=HERE / "outlook.png")
+    lives.screenshot(path=HERE / "coming-up.png")
     lives.goto(f"{ADDRESS}/species/?length=120+cm&depth=60+cm&height=80+cm&prey=on")
-    lives.screenshot(path=HERE / "library.png")
+    lives.screenshot(path=HERE / "species.png")
     lives.goto(f"{ADDRESS}/animals/")
     lives.locator(".beast", has_text="Pip").click()
     lives.wait_for_timeout(300)
     lives.screenshot(path=HERE / "animal.png")
     lives.get_by_role("link", name="Life plan").click()
     lives.wait_for_timeout(300)
-    lives.screenshot(path=HERE / "path.png")
+    lives.screenshot(path=HERE / "life-plan.png")
 
 
 def climate(browser: Browser) -> None:
@@ -180,7 +180,7 @@ def displays(browser: Browser) -> None:
     dark = enclosure(demo(browser, color_scheme="dark"), "Sable’s enclosure")
     dark.locator(".need", has_text="UV index").locator(".num").first.click()
     dark.wait_for_timeout(900)
-    dark.screenshot(path=HERE / "working-dark.png")
+    dark.screenshot(path=HERE / "calculation-dark.png")
 
     phone = demo(browser, viewport={"width": 390, "height": 844}, has_touch=True, is_mobile=True)
     units(phone, "us", "f")
