@@ -395,18 +395,37 @@ def target_width(need: NeedState) -> float:
     return max(abs(end.value) * 0.2, 1.0)
 
 
-def urgency(seen: PlanSummary | Plan) -> float:
-    """How soon to look after an enclosure: a passed limit before a missed need before an enclosure
-    that is too small; then by how far.
-    """
+Harm = Literal["danger", "limit", "size", "need", "none"]
+"""What is worst about an enclosure, in the order in which it harms."""
+HARM_RANK: dict[Harm, float] = {
+    "danger": 1000.0,
+    "limit": 100.0,
+    "size": 20.0,
+    "need": 1.0,
+    "none": 0.0,
+}
+"""A danger or a wrong companion before a limit that is passed, that before an enclosure too small,
+that before a need that is missed (common practice, no source).
+"""
+
+
+def worst_harm(seen: PlanSummary | Plan) -> Harm:
+    """Find what harms most: it is said first, and decides the place in a list."""
     worst = seen.worst
-    if worst is None:
-        return 0.0 if seen.size.enough else 1.0
-    return (
-        10.0
-        + 100.0 * (worst.verdict.limit == "breached")
-        + min(9.0, worst.verdict.by / target_width(worst))
-    )
+    if isinstance(seen, Plan) and any(note.severity == "danger" for note in seen.notes):
+        return "danger"
+    if worst is not None and worst.verdict.limit == "breached":
+        return "limit"
+    if not seen.size.enough:
+        return "size"
+    return "none" if worst is None else "need"
+
+
+def urgency(seen: PlanSummary | Plan) -> float:
+    """Say how soon to look after an enclosure: by what harms most, then by how far it is off [1]."""
+    worst = seen.worst
+    off = min(9.0, worst.verdict.by / target_width(worst)) if worst is not None else 0.0
+    return HARM_RANK[worst_harm(seen)] + off
 
 
 def to_json(plan: Plan) -> str:

@@ -23,10 +23,19 @@ from django.utils.safestring import SafeString, mark_safe
 from husbandry.calibration.implausible_readings import read_again_first
 from husbandry.documents.request import Request
 from husbandry.documents.request_json import from_data
-from husbandry.documents.result import NeedState, Plan, PlanSummary, urgency
+from husbandry.documents.result import (
+    Change,
+    Harm,
+    NeedState,
+    Plan,
+    PlanSummary,
+    urgency,
+    worst_harm,
+)
 from husbandry.plan.plan import plan_summary
-from husbandry.quantity import METRIC, Units
+from husbandry.quantity import METRIC, Units, show
 from husbandry.species.library import library
+from husbandry.species.needs import NEEDS
 from ridgeback.calculation import Failed, attempt
 from ridgeback.drawing import gauge
 from ridgeback.drawing.svg import write
@@ -258,19 +267,21 @@ def _waiting(enclosure: Enclosure) -> dict[str, Any]:
 
 
 def _row(seen: PlanSummary | Plan, drawing: str, units: Units) -> dict[str, Any]:
-    worst = seen.worst
-    answer = seen.answer if isinstance(seen, Plan) else None
-    if worst is not None:
-        direction, problem = (
-            worst.verdict.direction,
-            f"{worst.name}: {wording.verdict(worst, units)}",
-        )
+    worst, harm = seen.worst, worst_harm(seen)
+    answer = _answer(seen, harm) if isinstance(seen, Plan) else None
+    if harm == "danger" and isinstance(seen, Plan):
+        direction, problem = "above", _danger(seen, units)
+    elif harm == "size":
+        direction, problem = "below", "Too small"
+    elif worst is not None:
+        direction = worst.verdict.direction
+        problem = f"{worst.name}: {wording.verdict(worst, units)}"
     elif not seen.size.enough:
         direction, problem = "below", "Too small"
     else:
         direction, problem = "right", "In range as far as known"
     change = wording.change_title(answer, units) if answer else ""
-    if worst is not None and read_again_first(worst):
+    if harm != "size" and worst is not None and read_again_first(worst):
         change = "Measure it again before you change anything"
     return {
         "urgency": urgency(seen),
@@ -290,6 +301,19 @@ def _row(seen: PlanSummary | Plan, drawing: str, units: Units) -> dict[str, Any]
     }
 
 
+def _danger(plan: Plan, units: Units) -> str:
+    """The first sentence of the first danger."""
+    note = next(note for note in plan.notes if note.severity == "danger")
+    return wording.note(note, units).partition(". ")[0].rstrip(".")
+
+
+def _answer(plan: Plan, harm: Harm) -> Change | None:
+    """The change to name: a larger enclosure for one too small, else the worst need's own."""
+    if harm == "size":
+        return next((change for change in plan.changes if change.kind == "larger_enclosure"), None)
+    return plan.answer
+
+
 def _known(need: NeedState) -> bool:
     return need.verdict.direction != "unknown" or need.measured is not None
 
@@ -297,10 +321,17 @@ def _known(need: NeedState) -> bool:
 def _gauge(need: NeedState, units: Units) -> dict[str, Any]:
     return {
         "name": need.name,
+        "value": _number(need, units),
         "direction": need.verdict.direction,
         "svg": mark_safe(write(gauge.small(need, units))),
         "phase": need.phase,
     }
+
+
+def _number(need: NeedState, units: Units) -> str:
+    """The number that speaks: measured, else predicted."""
+    speaks = need.measured if need.verdict.speaks == "measured" else need.predicted
+    return show(speaks.value, NEEDS[need.key].kind, units) if speaks is not None else ""
 
 
 NOT_CALCULATED = 50.0

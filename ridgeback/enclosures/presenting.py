@@ -9,7 +9,7 @@ from dataclasses import dataclass, field, replace
 from django.utils.safestring import SafeString, mark_safe
 
 from husbandry.calibration.implausible_readings import read_again_first
-from husbandry.documents.result import AnimalFound, Change, NeedState, Plan
+from husbandry.documents.result import AnimalFound, Change, NeedState, Plan, worst_harm
 from husbandry.feeding.supplements import pace_text
 from husbandry.findings.zones import zones_of
 from husbandry.predict.light import plants_for
@@ -332,19 +332,22 @@ def _animal(index: int, animal: AnimalFound, units: Units) -> AnimalView:
 
 
 def _first(plan: Plan, units: Units) -> Headline:
-    worst = plan.worst
-    top = plan.answer
+    """Say what harms most, and what to do about it."""
+    worst, harm = plan.worst, worst_harm(plan)
+    larger = next((one for one in plan.changes if one.kind == "larger_enclosure"), None)
+    top = larger if harm == "size" else plan.answer
     doing = (
         {"title": wording.change_title(top, units), "kind": top.kind, "item_id": top.item_id}
         if top
         else {}
     )
+    if harm == "size":
+        return Headline("below", "The enclosure is too small", **doing)
     if worst is not None:
         if read_again_first(worst):
             doing = {"title": "Measure it again before you change anything"}
-        return Headline(
-            worst.verdict.direction, f"{worst.name} {wording.verdict(worst, units)}", **doing
-        )
+        problem = f"{worst.name} {wording.verdict(worst, units)}"
+        return Headline(worst.verdict.direction, problem, **doing)
     if not plan.size.enough:
         return Headline("below", "The enclosure is too small", **doing)
     return Headline("right", "In range as far as known")

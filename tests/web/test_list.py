@@ -70,7 +70,9 @@ def test_enclosures_are_shown_by_what_is_to_be_done(client: Client) -> None:
         "Sable’s enclosure",
         "Fathom’s enclosure",
     }
-    assert names(client)[0] == "Pip’s enclosure" and names(client)[-1] == "Bramble’s enclosure"
+    # Too small harms more than a need that is missed.
+    assert names(client)[:2] == ["Fathom’s enclosure", "Pip’s enclosure"]
+    assert names(client)[-1] == "Bramble’s enclosure"
 
 
 def test_an_answer_for_htmx_is_only_the_rows(client: Client) -> None:
@@ -79,14 +81,14 @@ def test_an_answer_for_htmx_is_only_the_rows(client: Client) -> None:
 
 
 def test_a_change_moves_its_enclosure_in_the_order(client: Client, pip: Enclosure) -> None:
-    assert names(client)[0] == "Pip’s enclosure"
+    assert names(client)[1] == "Pip’s enclosure"
     view = client.get(f"/enclosures/{pip.pk}/").context["view"]
     assert pip.head is not None
     client.post(
         f"/enclosures/{pip.pk}/apply/",
         {"kind": view.first.kind, "item": view.first.item_id, "revision": pip.head.number},
     )
-    assert names(client)[0] != "Pip’s enclosure"
+    assert names(client)[1] != "Pip’s enclosure"
 
 
 def test_queries_do_not_grow_from_four_to_sixty_enclosures(

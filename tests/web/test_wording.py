@@ -210,4 +210,7 @@ def test_every_change_of_a_bad_enclosure_has_its_sentence_and_its_safety() -> No
 def test_inputs_of_a_working_are_in_the_readers_units(
     value: float, unit: str, metric: str, us: str
 ) -> None:
-    assert wording.number_text(value, unit, METRIC) == metric and wording.number_text(value, unit, US) == us
+    assert (
+        wording.number_text(value, unit, METRIC) == metric
+        and wording.number_text(value, unit, US) == us
+    )

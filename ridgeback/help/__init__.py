@@ -1,0 +1,1 @@
+"""Short pages, one for each task that people come with."""

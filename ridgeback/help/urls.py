@@ -1,0 +1,9 @@
+from django.urls import path
+
+from ridgeback.help import views
+
+app_name = "help"
+urlpatterns = [
+    path("help/", views.topics, name="list"),
+    path("help/<slug:slug>/", views.topic, name="topic"),
+]

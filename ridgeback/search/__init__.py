@@ -1,0 +1,1 @@
+"""One box that finds what a household has, what the guide knows, and how something is done."""
