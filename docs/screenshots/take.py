@@ -111,11 +111,11 @@ def care(browser: Browser) -> None:
 def first_run(browser: Browser) -> None:
     """Humidity, and adding an animal."""
     frog = enclosure(demo(browser), "Sable’s enclosure")
-    frog.locator("#moisture details summary").click()
-    frog.locator("#moisture").scroll_into_view_if_needed()
-    frog.evaluate("window.scrollTo(0, document.querySelector('#moisture').offsetTop - 20)")
+    frog.get_by_role("link", name="Climate").click()
+    frog.get_by_role("link", name="Humidity", exact=True).click()
     frog.screenshot(path=HERE / "moisture.png")
-    frog.get_by_role("link", name="Add an animal", exact=True).click()
+    frog.locator(".add-menu summary").click()
+    frog.get_by_role("link", name="Animal and enclosure", exact=True).click()
     frog.get_by_label("Name", exact=True).fill("Tansy")
     frog.get_by_label("Species").select_option("Hemitheconyx caudicinctus")
     frog.get_by_label("Mass").fill("52 g")

@@ -81,6 +81,7 @@ def _page(
     layout: LayoutForm | None = None,
     reading: ReadingForm | None = None,
     people: dict[str, Any] | None = None,
+    template: str = "page",
 ) -> HttpResponse:
     at = now()
     layout = layout or LayoutForm(enclosure=enclosure, units=request.units, now=at)
@@ -128,7 +129,9 @@ def _page(
             one for one in others if one.room_id == enclosure.room_id and one.pk != enclosure.pk
         ],
     }
-    return render(request, "enclosures/page.html", context)
+    context["editing"] = template == "edit"
+    context["unsaved"] = template == "page" and _left_try(request, enclosure) is not None
+    return render(request, f"enclosures/{template}.html", context)
 
 
 def _people(enclosure: Enclosure, request: KeeperRequest) -> dict[str, Any]:
@@ -184,7 +187,36 @@ def enclosure_page(request: KeeperRequest, pk: int) -> HttpResponse:
             "enclosures/empty.html",
             {"enclosure": enclosure, **_people(enclosure, request)},
         )
-    return _page(request, enclosure, layout=_left_try(request, enclosure))
+    return _page(request, enclosure)
+
+
+@require_safe
+@lived_in
+def edit(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Every setting of an enclosure on one form, with what was tried and not saved."""
+    enclosure = own_enclosure(request, pk)
+    return _page(request, enclosure, layout=_left_try(request, enclosure), template="edit")
+
+
+@require_safe
+@lived_in
+def animals(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Who lives in an enclosure, who did, who moves in, and their next meals."""
+    return _page(request, own_enclosure(request, pk), template="animals")
+
+
+@require_safe
+@lived_in
+def humidity(request: KeeperRequest, pk: int) -> HttpResponse:
+    """The humidity of an enclosure through its day, and what would change it."""
+    return _page(request, own_enclosure(request, pk), template="humidity")
+
+
+@require_safe
+@lived_in
+def learned(request: KeeperRequest, pk: int) -> HttpResponse:
+    """What readings changed in the model of an enclosure, and how well it has done."""
+    return _page(request, own_enclosure(request, pk), template="learned")
 
 
 REVISION = "_revision"
@@ -240,7 +272,7 @@ def discard(request: KeeperRequest, pk: int) -> HttpResponse:
     if request.household is None:
         raise ImpossibleStateError("the enclosure was fetched through it")
     drafts.drop(request.household, request.user, _subject(enclosure))
-    return redirect("enclosures:page", pk=pk)
+    return redirect("enclosures:edit", pk=pk)
 
 
 @posted
@@ -280,7 +312,7 @@ def save(request: KeeperRequest, pk: int) -> HttpResponse:
     enclosure = own_enclosure(request, pk)
     layout = LayoutForm(request.POST, enclosure=enclosure, units=request.units, now=now())
     if not layout.is_valid() or layout.request_ is None:
-        return _page(request, enclosure, layout=layout)
+        return _page(request, enclosure, layout=layout, template="edit")
     try:
         kept = flows.keep_layout(
             enclosure,
@@ -294,7 +326,7 @@ def save(request: KeeperRequest, pk: int) -> HttpResponse:
         messages.error(request, str(why))
         saved = LayoutForm(enclosure=own_enclosure(request, pk), units=request.units, now=now())
         layout.conflicts = conflicts_of(layout, saved)
-        return _page(request, saved.enclosure, layout=layout)
+        return _page(request, saved.enclosure, layout=layout, template="edit")
     if request.household is None:
         raise ImpossibleStateError("the enclosure was fetched through it")
     drafts.drop(request.household, request.user, _subject(enclosure))
@@ -404,7 +436,7 @@ def _unproven(request: KeeperRequest, enclosure: Enclosure, animal: Animal) -> H
     people = {**_people(enclosure, request), "moving": animal.pk, "ask_why": True}
     if not enclosure.present:
         return render(request, "enclosures/empty.html", {"enclosure": enclosure, **people})
-    return _page(request, enclosure, people=people)
+    return _page(request, enclosure, people=people, template="animals")
 
 
 @posted

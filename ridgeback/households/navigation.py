@@ -77,12 +77,17 @@ class Tab(NamedTuple):
 
 
 ENCLOSURE = (
-    Tab("Status", (TabPage("Status", "enclosures:page"),), frozenset({"enclosures:calculation"})),
-    Tab("Layout", (TabPage("Layout", "layout:page"),)),
+    Tab(
+        "Status",
+        (TabPage("Status", "enclosures:page"), TabPage("Animals", "enclosures:animals")),
+        frozenset({"enclosures:calculation"}),
+    ),
+    Tab("Layout", (TabPage("Layout", "layout:page"), TabPage("All settings", "enclosures:edit"))),
     Tab(
         "Climate",
         (
             TabPage("24-hour forecast", "enclosures:day"),
+            TabPage("Humidity", "enclosures:humidity"),
             TabPage("Humidity through the year", "enclosures:moisture-year"),
             TabPage("Hygrometer log", "enclosures:log"),
         ),
@@ -101,7 +106,13 @@ ENCLOSURE = (
             TabPage("Commissioning check", "enclosures:commissioning"),
         ),
     ),
-    Tab("History", (TabPage("History", "enclosures:records"),)),
+    Tab(
+        "History",
+        (
+            TabPage("Records", "enclosures:records"),
+            TabPage("What your readings changed", "enclosures:calibration"),
+        ),
+    ),
 )
 ANIMAL = (
     Tab("Overview", (TabPage("Overview", "animals:page"),)),

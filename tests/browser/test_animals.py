@@ -17,7 +17,7 @@ from tests.browser.test_journeys import serious
 def test_a_species_is_found_weighed_up_and_given_a_value_of_ones_own(page: Page) -> None:
     page.keyboard.press("s")
     expect(page).to_have_url(re.compile("/species/$"))
-    page.keyboard.press("/")
+    page.keyboard.press(".")
     page.keyboard.type("lepard gecko")
     expect(page.locator(".kind").first).to_contain_text("Leopard gecko")
     page.get_by_text("a first animal", exact=True).click()

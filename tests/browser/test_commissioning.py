@@ -15,6 +15,8 @@ from ridgeback.households.models import Keeper
 
 def _open(phone: Page, way: str = "") -> None:
     phone.get_by_role("link", name="Pip’s enclosure").first.click()
+    if way == "^All settings":
+        phone.get_by_role("link", name="Layout").first.click()
     if way:
         phone.get_by_role("link", name=re.compile(way)).first.click()
 
@@ -22,7 +24,7 @@ def _open(phone: Page, way: str = "") -> None:
 @pytest.mark.parametrize(
     ("way", "button"),
     [
-        ("", "Save changes"),
+        ("^All settings", "Save changes"),
         ("Substrate & water", "Save substrate"),
         ("^Build & check", "Save"),
         ("^Commissioning check", "Approve for move-in"),

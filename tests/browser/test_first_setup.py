@@ -196,6 +196,11 @@ def test_what_is_typed_last_is_never_lost_to_a_draft(
 
 def test_the_list_by_its_keys(page: Page) -> None:
     page.keyboard.press("/")
+    expect(page.locator(".find input")).to_be_focused()
+    page.keyboard.type("bramble")
+    expect(page.locator("#found")).to_contain_text("African fat-tailed gecko")
+    page.locator("h1").click()
+    page.keyboard.press(".")
     expect(page.locator("#query")).to_be_focused()
     page.keyboard.type("frog")
     expect(page.locator(".enclosure-row")).to_have_count(1)

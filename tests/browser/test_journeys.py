@@ -44,6 +44,8 @@ def test_from_the_door_to_an_enclosure_put_right(page: Page) -> None:
 
 def test_trying_moves_drawing_and_gauges_and_says_what_is_wrong(page: Page) -> None:
     go(page, "Pip’s enclosure")
+    page.get_by_role("link", name="Layout", exact=True).click()
+    page.get_by_role("link", name="All settings").click()
     page.locator("summary", has_text="Halogen flood").click()
     height = page.locator("#id_item-lamp-1-z")
     before = page.locator("#sheet .on-desk svg").inner_html()
@@ -132,6 +134,7 @@ def test_everything_by_keyboard(page: Page) -> None:
     expect(page.locator("#working")).to_contain_text("Source")
     page.keyboard.press("Escape")
     expect(number).to_be_focused()
+    page.goto(f"{page.url.partition('#')[0]}edit/")
     group = page.locator("details.group", has_text="Halogen flood")
     group.locator("summary").focus()
     page.keyboard.press("Enter")

@@ -205,7 +205,7 @@ def test_who_moves_in_unproven_leaves_a_reason(
     assert stay.unproven_because == "its own enclosure leaks" and stay.moved_in_at is not None
     assert (
         "moved in without a commissioning check: its own enclosure leaks"
-        in client.get(f"/enclosures/{pip.pk}/").content.decode()
+        in client.get(f"/enclosures/{pip.pk}/animals/").content.decode()
     )
 
 

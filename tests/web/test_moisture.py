@@ -20,7 +20,10 @@ def page_form(client: Client, enclosure: Enclosure) -> dict[str, Any]:
 
 
 def test_an_enclosure_of_which_nothing_was_said_asks_for_it(client: Client, pip: Enclosure) -> None:
-    assert "how damp its substrate is kept" in client.get(f"/enclosures/{pip.pk}/").content.decode()
+    assert (
+        "how damp its substrate is kept"
+        in client.get(f"/enclosures/{pip.pk}/humidity/").content.decode()
+    )
 
 
 def test_what_is_said_is_predicted_at_once_and_kept(client: Client, pip: Enclosure) -> None:
@@ -115,7 +118,7 @@ def test_fluid_ounces(client: Client, pip: Enclosure) -> None:
     assert kept is not None and kept.spec["enclosure"]["wetting"]["mistings"][0][
         "ml"
     ] == pytest.approx(59.15, abs=0.01)
-    assert ">2 fl oz</text>" in client.get(f"/enclosures/{pip.pk}/").content.decode()
+    assert ">2 fl oz</text>" in client.get(f"/enclosures/{pip.pk}/humidity/").content.decode()
 
 
 def test_the_demos_frog_has_its_day_drawn(client: Client, pip: Enclosure) -> None:

@@ -25,6 +25,10 @@ def page(client: Client, enclosure: Enclosure) -> str:
     return client.get(f"/enclosures/{enclosure.pk}/").content.decode()
 
 
+def edited(client: Client, enclosure: Enclosure) -> str:
+    return client.get(f"/enclosures/{enclosure.pk}/edit/").content.decode()
+
+
 def test_the_list_is_ordered_by_urgency_and_says_the_worst(client: Client) -> None:
     rows = client.get("/").context["enclosures"].rows
     assert [row.enclosure.name for row in rows][-1] == "Bramble’s enclosure"
@@ -246,20 +250,20 @@ def test_a_try_is_found_again_after_a_reload_and_in_other_units(
 ) -> None:
     lower = fields(client, pip, **{"item__lamp-1__z": "29"})
     client.post(f"/enclosures/{pip.pk}/preview/", lower)
-    html = page(client, pip)
+    html = edited(client, pip)
     assert "Not saved yet" in html and 'value="29"' in html
     client.post("/preferences/", {"units_system": "us"})
-    html = page(client, pip)
+    html = edited(client, pip)
     assert "Not saved yet" in html and 'value="11.4 in"' in html
     client.post(f"/enclosures/{pip.pk}/discard/")
-    assert "Saved version" in page(client, pip) and "not saved yet" not in page(client, pip)
+    assert "Saved version" in edited(client, pip) and "not saved yet" not in edited(client, pip)
 
 
 def test_what_cannot_be_read_yet_is_found_again_too(client: Client, pip: Enclosure) -> None:
     client.post(
         f"/enclosures/{pip.pk}/preview/", fields(client, pip, **{"item__lamp-1__z": "29 apples"})
     )
-    html = page(client, pip)
+    html = edited(client, pip)
     assert 'value="29 apples"' in html and "not a unit of length" in html
 
 
@@ -274,7 +278,7 @@ def test_a_try_on_an_enclosure_that_changed_meanwhile_is_not_shown_as_if_it_fitt
         ).status_code
         == 302
     )
-    assert "Saved version" in page(client, pip)
+    assert "Saved version" in edited(client, pip)
 
 
 def test_a_day_in_the_enclosure_with_its_hard_days(client: Client, pip: Enclosure) -> None:

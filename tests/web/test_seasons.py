@@ -282,9 +282,9 @@ def test_the_boxs_weeks_hold_no_meal_of_a_rest(
 ) -> None:
     today = clocks.today()
     home = Enclosure.objects.get(occupancies__animal=snake, occupancies__until__isnull=True)
-    before = client.get(f"/enclosures/{home.pk}/").content.decode().count('class="meal"')
+    before = client.get(f"/enclosures/{home.pk}/animals/").content.decode().count('class="meal"')
     keep(client, snake, today + dt.timedelta(days=50))
-    after = client.get(f"/enclosures/{home.pk}/").content.decode().count('class="meal"')
+    after = client.get(f"/enclosures/{home.pk}/animals/").content.decode().count('class="meal"')
     assert before > 0 and after < before
 
 
