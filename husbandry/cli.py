@@ -8,6 +8,7 @@ reasons on standard error); 3 an argument is out of range.
 import argparse
 import json
 import sys
+from argparse import ArgumentParser, _SubParsersAction
 from collections.abc import Callable
 from pathlib import Path
 from typing import TypeVar
@@ -42,6 +43,32 @@ def main(arguments: list[str] | None = None) -> int:
     planning.add_argument(
         "--number", metavar="POINTER", help="print only the value at this JSON pointer of the plan"
     )
+    _add_commands(commands)
+    judging = commands.add_parser(
+        "spectrum", help="judge a lamp's spectrum: UV index, vitamin D3, hazard"
+    )
+    judging.add_argument("file", help="two columns: wavelength in nm, irradiance")
+    judging.add_argument(
+        "--unit", default="W/m²/nm", choices=list(UNITS), help="of the second column"
+    )
+    given = parser.parse_args(arguments)
+    if given.command == "spectrum":
+        return _spectrum(given.file, given.unit)
+    if given.command == "path":
+        return _path(given.file, given.animal)
+    if given.command == "plan":
+        return _plan(given.file, given.number)
+    if given.command == "compute":
+        return _compute(given.name, given.values)
+    if given.command == "schemas":
+        return _schemas(given.folder)
+    if given.command == "library":
+        return report.main(given.folder, given.check_values, as_json=given.json)
+    return _methods(given.pages)
+
+
+def _add_commands(commands: "_SubParsersAction[ArgumentParser]") -> None:
+    """Add the commands that compute, list and write."""
     computing = commands.add_parser(
         "compute", help="compute a named method and print its working as JSON"
     )
@@ -74,27 +101,6 @@ def main(arguments: list[str] | None = None) -> int:
         metavar="N",
         help="which animal of the request, counted from 0",
     )
-    judging = commands.add_parser(
-        "spectrum", help="judge a lamp's spectrum: UV index, vitamin D3, hazard"
-    )
-    judging.add_argument("file", help="two columns: wavelength in nm, irradiance")
-    judging.add_argument(
-        "--unit", default="W/m²/nm", choices=list(UNITS), help="of the second column"
-    )
-    given = parser.parse_args(arguments)
-    if given.command == "spectrum":
-        return _spectrum(given.file, given.unit)
-    if given.command == "path":
-        return _path(given.file, given.animal)
-    if given.command == "plan":
-        return _plan(given.file, given.number)
-    if given.command == "compute":
-        return _compute(given.name, given.values)
-    if given.command == "schemas":
-        return _schemas(given.folder)
-    if given.command == "library":
-        return report.main(given.folder, given.check_values, as_json=given.json)
-    return _methods(given.pages)
 
 
 def _fail(problems: list[Problem]) -> int:

@@ -97,6 +97,38 @@ def told_of(
         return None
     uncalibrated = predict(request, position)
     warm, uv = lesson.learned.warmth, lesson.learned.uv
+    found = _strengths_found(lesson, position, request, uv, warm)
+    before: dict[NeedKey, UncalibratedPrediction] = {}
+    for need in needs:
+        if need is NeedKey.UVI_DAY and uv.keys:
+            reading = uncalibrated.uvi()
+            ends = [reading.uvi * math.exp(s * Z90 * reading.ln_sd) for s in (-1, 1)]
+            before[need] = UncalibratedPrediction(value=reading.uvi, low=ends[0], high=ends[1])
+        elif (
+            need is not NeedKey.UVI_DAY
+            and warm.keys
+            and (spread := uncalibrated.spread(need)) is not None
+        ):
+            before[need] = UncalibratedPrediction(
+                value=spread.temp_c, low=spread.low_c, high=spread.high_c
+            )
+    return Calibration(
+        readings=len(lesson.told),
+        left_out=len(lesson.apart),
+        revisions=tuple(sorted({one.revision for one in lesson.told})),
+        strengths=tuple(one for one in found if one is not None),
+        before=before,
+    )
+
+
+def _strengths_found(
+    lesson: CalibrationResult,
+    position: AnimalPosition,
+    request: Request,
+    uv: KnownStrengths,
+    warm: KnownStrengths,
+) -> list[LearnedStrength | None]:
+    """Find each strength that readings told, with its interval before and after."""
     warm_count = sum(one.need is not NeedKey.UVI_DAY for one in lesson.told)
     uv_count = len(lesson.told) - warm_count
     found: list[LearnedStrength | None] = []
@@ -143,24 +175,4 @@ def told_of(
                         uv_count,
                     )
                 )
-    before: dict[NeedKey, UncalibratedPrediction] = {}
-    for need in needs:
-        if need is NeedKey.UVI_DAY and uv.keys:
-            reading = uncalibrated.uvi()
-            ends = [reading.uvi * math.exp(s * Z90 * reading.ln_sd) for s in (-1, 1)]
-            before[need] = UncalibratedPrediction(value=reading.uvi, low=ends[0], high=ends[1])
-        elif (
-            need is not NeedKey.UVI_DAY
-            and warm.keys
-            and (spread := uncalibrated.spread(need)) is not None
-        ):
-            before[need] = UncalibratedPrediction(
-                value=spread.temp_c, low=spread.low_c, high=spread.high_c
-            )
-    return Calibration(
-        readings=len(lesson.told),
-        left_out=len(lesson.apart),
-        revisions=tuple(sorted({one.revision for one in lesson.told})),
-        strengths=tuple(one for one in found if one is not None),
-        before=before,
-    )
+    return found

@@ -278,6 +278,16 @@ def substrate_patches(
         warmed = [*apart, (rect, lit)]
     # A raised slab shades the substrate below it, and leaves it bare above a mat.
     found = [_bare(rect, covers if lit else laid) for rect, lit in warmed]
+    return _patch_slabs(floor, found, interior, substrate)
+
+
+def _patch_slabs(
+    floor: Material,
+    found: list[tuple[float, float, float, float] | None],
+    interior: Interior,
+    substrate: Material,
+) -> tuple[HeatedSlab, ...]:
+    """Lay the bare patches under lamps as slabs of substrate."""
     enclosures = [bare for bare in found if bare is not None]
     top = min(0.03, max(interior.substrate_depth_m, 2e-3))
     rest = max(interior.substrate_depth_m - top, 1e-3)

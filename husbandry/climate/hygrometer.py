@@ -11,6 +11,7 @@ import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -116,6 +117,11 @@ def read_log(text: str) -> Log:
     mark = max(";\t,", key=lambda sign: lines[0].count(sign))
     table = list(csv.reader(io.StringIO("\n".join(lines)), delimiter=mark))
     header = table[0] if table else []
+    return _read_rows(header, table)
+
+
+def _read_rows(header: list[str], table: list[list[str]]) -> Log:
+    """Read the rows below a header."""
     order = {"time": 0, "pct": 1, "temp": 2}
     first = 0
     corrections: list[str] = []
@@ -277,6 +283,18 @@ def fit_log(
     after_mist = np.array(
         [any(forcing.mist_kg[max(n - k, 0)] for k in range(wet + 1)) for n in range(steps)]
     )
+    return _fit_factors(after_mist, forcing, full, interior, log, seen)
+
+
+def _fit_factors(
+    after_mist: NDArray[Any],
+    forcing: Forcing,
+    full: NDArray[Any],
+    interior: MoistureModel,
+    log: Log,
+    seen: NDArray[Any],
+) -> HygrometerFit:
+    """Fit the factors to what was read while nothing dried."""
     used = ~np.isnan(seen) & ~after_mist
     used[:4] = False
     begin = WaterStores(

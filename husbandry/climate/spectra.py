@@ -8,7 +8,7 @@ import functools
 import math
 import re
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -150,6 +150,11 @@ def _put_right(found: list[tuple[float, float]], factor: float, corrections: lis
             values[order],
             [*corrections, "rows put in rising order"],
         )
+    return _in_order(corrections, nm, values)
+
+
+def _in_order(corrections: list[str], nm: NDArray[Any], values: NDArray[Any]) -> Spectrum:
+    """Put wavelengths in order, once each, and values above nothing."""
     if np.any(np.diff(nm) == 0):
         unique, inverse = np.unique(nm, return_inverse=True)
         values = np.bincount(inverse, values) / np.bincount(inverse)

@@ -1,6 +1,7 @@
 """How large the enclosure must be for this animal, and whether it is."""
 
 from collections.abc import Sequence
+from typing import Any
 
 from husbandry.derivation import Derivation, Document, Source, named_text, named_value
 from husbandry.enclosure.geometry import Interior
@@ -168,6 +169,22 @@ def judge_size(
     substrate;
     the floor is the inside footprint, and the reviewer's questions are asked of what is left of it.
     """
+    return _size_found(
+        animals, approaches, body_length_m, deep_end_m, enclosure, profile, stage, standing
+    )
+
+
+def _size_found(
+    animals: int,
+    approaches: dict[str, str],
+    body_length_m: float,
+    deep_end_m: float | None,
+    enclosure: Interior,
+    profile: Profile,
+    stage: str,
+    standing: Any,
+) -> SizeFound:
+    """Compare the sides with what is needed, and ask for the floor."""
     question = QUESTIONS["how-big"]
     approach = question.chosen(approaches)
     rule = rule_for(profile, stage, approach.slug)
@@ -176,15 +193,7 @@ def judge_size(
     substrate = substrate_m(profile, stage, approaches, body_length_m)
     deep_end = enclosure.substrate_depth_m if deep_end_m is None else deep_end_m
     air = _air_m(enclosure, needed[2], substrate if deep_end < NEARLY * substrate else 0.0)
-    actual = (
-        max(enclosure.length_m, enclosure.depth_m),
-        min(enclosure.length_m, enclosure.depth_m),
-        air,
-    )
-    sides = tuple(
-        Side(name=name, needed_m=need, actual_m=round(have, 4), enough=have >= CLOSE * need)
-        for name, need, have in zip(SIDES, needed, actual, strict=True)
-    )
+    sides = _sides_found(air, enclosure, needed)
     other = next(s for s in question.approaches.values() if s.slug != approach.slug)
     other_rule = rule_for(profile, stage, other.slug)
     other_needed = sides_for(profile, stage, other.slug, body_length_m, floor)
@@ -220,6 +229,21 @@ def judge_size(
         ),
         animals=animals,
         room=room_left(enclosure, profile, body_length_m, standing, animals, deep_end_m, substrate),
+    )
+
+
+def _sides_found(
+    air: float, enclosure: Interior, needed: tuple[float, float, float]
+) -> tuple[Side, ...]:
+    """Compare each side with what is needed of it."""
+    actual = (
+        max(enclosure.length_m, enclosure.depth_m),
+        min(enclosure.length_m, enclosure.depth_m),
+        air,
+    )
+    return tuple(
+        Side(name=name, needed_m=need, actual_m=round(have, 4), enough=have >= CLOSE * need)
+        for name, need, have in zip(SIDES, needed, actual, strict=True)
     )
 
 

@@ -3,7 +3,7 @@ dig? Method: docs/methods/stage-and-size.md.
 """
 
 from collections.abc import Sequence
-from typing import Literal, NamedTuple
+from typing import Any, Literal, NamedTuple
 
 from husbandry.derivation import Derivation, DerivationInput, Document, Source, named_value
 from husbandry.enclosure.geometry import Interior
@@ -128,6 +128,51 @@ def room_left(
     if profile.habit == "aquatic":
         return ()
     found: list[RoomCheck] = []
+    whole_m = _ask_floor(animals, body_length_m, found, interior, profile, standing)
+    if profile.body.perch_share:
+        found.append(
+            _check(
+                "climb",
+                "height to climb",
+                whole_m if profile.group != "snake" else 0.35 * whole_m,
+                interior.air_height_m,
+                "m",
+                "The air above the substrate. A climber can stretch its whole length upwards, a"
+                " climbing snake a third of it.",
+                (
+                    named_value("nose to tail", whole_m, "m"),
+                    named_value("substrate", interior.substrate_depth_m, "m"),
+                ),
+                "A taller enclosure, less substrate, or growth.",
+            )
+        )
+    if profile.body.dig_bl and substrate_needed_m:
+        deep = interior.substrate_depth_m if deep_end_m is None else deep_end_m
+        check = _check(
+            "dig",
+            "substrate to dig in",
+            round(substrate_needed_m, 3),
+            deep,
+            "m",
+            "The depth of the substrate at its deep end, against what its profile says of its"
+            " stage.",
+            (named_value("deep end", deep, "m"),),
+            "More substrate, another approach, or the next stage.",
+            close=NEARLY,
+        )
+        found.append(check)
+    return tuple(found)
+
+
+def _ask_floor(
+    animals: int,
+    body_length_m: float,
+    found: list[RoomCheck],
+    interior: Interior,
+    profile: Profile,
+    standing: Any,
+) -> float:
+    """Ask whether it can walk and turn on the floor that is left."""
     whole_m = profile.nose_to_tail_m(body_length_m)
     if profile.habit != "arboreal":
         takes = (
@@ -175,36 +220,4 @@ def room_left(
             "A deeper enclosure, or growth.",
         )
     )
-    if profile.body.perch_share:
-        found.append(
-            _check(
-                "climb",
-                "height to climb",
-                whole_m if profile.group != "snake" else 0.35 * whole_m,
-                interior.air_height_m,
-                "m",
-                "The air above the substrate. A climber can stretch its whole length upwards, a"
-                " climbing snake a third of it.",
-                (
-                    named_value("nose to tail", whole_m, "m"),
-                    named_value("substrate", interior.substrate_depth_m, "m"),
-                ),
-                "A taller enclosure, less substrate, or growth.",
-            )
-        )
-    if profile.body.dig_bl and substrate_needed_m:
-        deep = interior.substrate_depth_m if deep_end_m is None else deep_end_m
-        check = _check(
-            "dig",
-            "substrate to dig in",
-            round(substrate_needed_m, 3),
-            deep,
-            "m",
-            "The depth of the substrate at its deep end, against what its profile says of its"
-            " stage.",
-            (named_value("deep end", deep, "m"),),
-            "More substrate, another approach, or the next stage.",
-            close=NEARLY,
-        )
-        found.append(check)
-    return tuple(found)
+    return whole_m

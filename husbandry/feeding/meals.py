@@ -348,31 +348,43 @@ def _meal_plan(
             others=other_grams,
             would_change="A weighing, the condition score, or the approach of feeding pace.",
         ),
-        every_days=Derivation(
-            value=every,
-            unit="days",
-            rule=(
-                "The long end of the profile's interval for this stage, or its short end for the"
-                " eager pace; then to condition. Whole prey lighter than the meal's aim is given"
-                " that much sooner."
-            ),
-            inputs=(
-                named_value("the profile's shortest interval", spec.every_days[0], "days"),
-                named_value("the profile's longest interval", spec.every_days[1], "days"),
-                *led,
-            ),
-            sources=sources,
-            approach=chosen.name,
-            others=other_days,
-            would_change=(
-                "A look at its condition, the trend of the scale, or the approach of feeding pace."
-            ),
-        ),
+        every_days=_interval(spec, every, led, sources, chosen.name, other_days),
         portions=portions,
         calcium_mg=supplement,
         turns=_turns(portions, eater.eye_gap_mm),
         not_before=lead.not_before,
         because=lead.because,
+    )
+
+
+def _interval(
+    spec: MealSpec,
+    every: float,
+    led: tuple[DerivationInput, ...],
+    sources: tuple[Source, ...],
+    approach: str,
+    others: tuple[OtherApproach, ...],
+) -> Derivation:
+    """Give the days between two meals with how they were calculated."""
+    return Derivation(
+        value=every,
+        unit="days",
+        rule=(
+            "The long end of the profile's interval for this stage, or its short end for the"
+            " eager pace; then to condition. Whole prey lighter than the meal's aim is given"
+            " that much sooner."
+        ),
+        inputs=(
+            named_value("the profile's shortest interval", spec.every_days[0], "days"),
+            named_value("the profile's longest interval", spec.every_days[1], "days"),
+            *led,
+        ),
+        sources=sources,
+        approach=approach,
+        others=others,
+        would_change=(
+            "A look at its condition, the trend of the scale, or the approach of feeding pace."
+        ),
     )
 
 

@@ -131,6 +131,20 @@ def schedule(
     lapses: list[SkippedDose] = []
     if not feedings:
         return [], []
+    return _doses(carried, facts, feedings, given, given_on, lapses, rules, start)
+
+
+def _doses(
+    carried: dict[dt.date, set[str]],
+    facts: Mapping[dt.date, tuple[str, ...]],
+    feedings: list[dt.date],
+    given: dict[dt.date, list[Dose]],
+    given_on: Mapping[dt.date, tuple[str, ...]] | None,
+    lapses: list[SkippedDose],
+    rules: tuple[SupplementRule, ...],
+    start: dt.date,
+) -> tuple[list[Dose], list[SkippedDose]]:
+    """Lay the doses of each product over the days of feeding."""
     for rule in rules:
         if rule.doses == 0:
             for day in feedings:
@@ -254,6 +268,13 @@ def default_rules(
             SupplementRule(product="multivitamin", period_days=days, excludes=("calcium + D3",)),
             calcium,
         )
+    return _vitamin_rules(approaches, pace, plan, uvb)
+
+
+def _vitamin_rules(
+    approaches: Mapping[str, str], pace: str, plan: str, uvb: bool
+) -> tuple[SupplementRule, ...]:
+    """Give the rules of vitamins, by the approach."""
     if approaches.get("multivitamin-pace") == "monthly":
         multivitamin = SupplementRule(
             product="multivitamin", period_days=28, excludes=("calcium + D3",)
@@ -324,6 +345,18 @@ def explained(
     """Each rule as a number with its derivation: mean days between doses, and what the other
     approaches do.
     """
+    return _with_others(approaches, first, plan, sources, stage, uvb)
+
+
+def _with_others(
+    approaches: Mapping[str, str],
+    first: bool,
+    plan: str,
+    sources: tuple[Source, ...],
+    stage: str,
+    uvb: bool,
+) -> tuple[Derivation, ...]:
+    """Explain each rule beside those of other approaches."""
     mine = default_rules(stage, uvb=uvb, approaches=approaches, plan=plan, first=first)
     asked = [
         QUESTIONS[slug]

@@ -2,6 +2,8 @@
 crew. Rules: docs/methods/furniture.md.
 """
 
+
+from husbandry.documents.enclosure import InsideMeasures, MoistureControl, Substrate
 from husbandry.documents.request import Request
 from husbandry.enclosure.plants import Plant
 from husbandry.errors import ImpossibleStateError
@@ -31,13 +33,26 @@ def kind_of(item: Item) -> Plant | None:
 
 def wrong_plants(request: Request, profile: Profile) -> list[FurnishingFinding]:
     """Poison, shallow roots, wet feet."""
-    found = []
+    found: list[FurnishingFinding] = []
     wetting, substrate, inside = (
         request.enclosure.wetting,
         request.enclosure.substrate,
         request.enclosure.inside_m,
     )
     eats = bool(GRAZED & profile.foods)
+    _look_at_plants(eats, found, inside, request, substrate, wetting)
+    return [*found, *crew_wants(request)]
+
+
+def _look_at_plants(
+    eats: bool,
+    found: list[FurnishingFinding],
+    inside: InsideMeasures,
+    request: Request,
+    substrate: Substrate,
+    wetting: MoistureControl | None,
+) -> None:
+    """Look at each plant: its roots, its feet, its harm."""
     for item in request.items:
         kind = kind_of(item)
         if kind is None or item.sides_m is None:
@@ -70,23 +85,7 @@ def wrong_plants(request: Request, profile: Profile) -> list[FurnishingFinding]:
                 " into it."
             )
             found.append(FurnishingFinding("plant roots", item.id, text, there, kind.root_m))
-        if wetting is not None and kind.likes == "dry" and wetting.substrate in DAMP:
-            found.append(
-                FurnishingFinding(
-                    "plant wet",
-                    item.id,
-                    f"{label} rots in substrate that is kept {wetting.substrate}: in a dry pot, or"
-                    " another.",
-                )
-            )
-        elif wetting is not None and kind.likes == "damp" and wetting.substrate == "dry":
-            found.append(
-                FurnishingFinding(
-                    "plant dry",
-                    item.id,
-                    f"{label} dries out in dry substrate: in a pot that is watered, or another.",
-                )
-            )
+        found += _wet_or_dry(item, kind, label, wetting)
         if kind.likes == "water" and not any(
             _stands_in(item, pool) for pool in request.items if isinstance(pool, Pool)
         ):
@@ -95,7 +94,23 @@ def wrong_plants(request: Request, profile: Profile) -> list[FurnishingFinding]:
                     "plant water", item.id, f"{label} grows in water: it belongs in a pool."
                 )
             )
-    return [*found, *crew_wants(request)]
+
+
+def _wet_or_dry(
+    item: Item, kind: Plant, label: str, wetting: MoistureControl | None
+) -> list[FurnishingFinding]:
+    """Say which plant rots, and which dries out, as the substrate is kept."""
+    if wetting is None:
+        return []
+    if kind.likes == "dry" and wetting.substrate in DAMP:
+        text = (
+            f"{label} rots in substrate that is kept {wetting.substrate}: in a dry pot, or another."
+        )
+        return [FurnishingFinding("plant wet", item.id, text)]
+    if kind.likes == "damp" and wetting.substrate == "dry":
+        text = f"{label} dries out in dry substrate: in a pot that is watered, or another."
+        return [FurnishingFinding("plant dry", item.id, text)]
+    return []
 
 
 def _stands_in(item: Item, pool: Item) -> bool:

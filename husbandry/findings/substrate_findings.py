@@ -139,6 +139,13 @@ def judge_bed(
                 " Terraces of wood or stone hold it.",
             )
         )
+    return _judge_layers(burrows, found, layers)
+
+
+def _judge_layers(
+    burrows: bool, found: list[SubstrateFinding], layers: Sequence[SubstrateLayer]
+) -> list[SubstrateFinding]:
+    """Judge each layer, and what lies on what."""
     for n, layer in enumerate(layers):
         drains = set(layer.parts) <= DRAINS
         if drains and n > 0:

@@ -7,6 +7,7 @@ import math
 from typing import Literal, NamedTuple
 
 from husbandry.derivation import Derivation, Source, named_value
+from husbandry.documents.enclosure import InsideMeasures
 from husbandry.documents.request import Request
 from husbandry.enclosure.equipment import MATERIALS
 from husbandry.enclosure.substrate_layers import SubstrateBed, SubstrateLayer, bed_of
@@ -169,6 +170,24 @@ def weight_of(
         ("animals", animals / 1000),
         ("stand", stand_kg),
     )
+    return _weight_with(bed, inside, named, stand_m)
+
+
+def _weight_with(
+    bed: SubstrateBed | None,
+    inside: InsideMeasures,
+    named: tuple[
+        tuple[str, float],
+        tuple[str, float],
+        tuple[str, float],
+        tuple[str, float],
+        tuple[str, float | Literal[0]],
+        tuple[str, float],
+        tuple[str, float],
+    ],
+    stand_m: float,
+) -> EnclosureWeight:
+    """Weigh the named parts and what the floor under them carries."""
     parts = tuple((name, mass) for name, mass in named if mass > 0.005)
     total = sum(mass for _, mass in parts)
     pressure = floor_load(total, inside.length, inside.depth)

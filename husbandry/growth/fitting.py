@@ -184,6 +184,16 @@ def fit(weights: Sequence[WeightRecord]) -> GrowthFit | None:
     scores = {family: _aicc(len(days), squares) for family, (squares, _, _) in best.items()}
     if not scores:
         return None
+    return _best_fit(best, scores, order, logs)
+
+
+def _best_fit(
+    best: dict[Family, tuple[float, Array, Array]],
+    scores: dict[Family, float],
+    order: list[dt.date],
+    logs: Array,
+) -> GrowthFit:
+    """Take the family of the least score; what its data do not tell is left wide open."""
     family = min(scores, key=lambda name: scores[name])
     squares, found, covariance = best[family]
     endless = ~np.isfinite(covariance)
@@ -195,7 +205,7 @@ def fit(weights: Sequence[WeightRecord]) -> GrowthFit | None:
         count=len(order),
         parameters=(float(found[0]), float(found[1]), float(found[2])),
         covariance=tuple((float(row[0]), float(row[1]), float(row[2])) for row in covariance),
-        scatter=math.sqrt(squares / max(len(days) - 3, 1)),
+        scatter=math.sqrt(squares / max(len(order) - 3, 1)),
         heaviest_g=float(math.exp(logs.max())),
         aicc=dict(scores),
         grown_g={name: float(math.exp(parameters[0])) for name, (_, parameters, _) in best.items()},

@@ -222,6 +222,14 @@ def humidity_predictions(
     if needs_only:
         return found
 
+    return _add_derivations(damp, found, inputs)
+
+
+def _add_derivations(
+    damp: DayMoisture, found: dict[str, Derivation], inputs: tuple[DerivationInput, ...]
+) -> dict[str, Derivation]:
+    """Add each number of the day's humidity with its derivation."""
+
     def derivation(key: str, value: float, unit: str, rule: str) -> Derivation:
         return Derivation(
             value=value,

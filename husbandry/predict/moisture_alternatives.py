@@ -77,6 +77,17 @@ def otherwise(prediction: "Prediction") -> dict[str, tuple[float, float]]:
                 ),
                 forcing,
             )
+    return _with_fog_and_rooms(damp, enclosure, forcing, slug, tried)
+
+
+def _with_fog_and_rooms(
+    damp: DayMoisture,
+    enclosure: MoistureModel,
+    forcing: Forcing,
+    slug: str,
+    tried: dict[str, tuple[MoistureModel, Forcing]],
+) -> dict[str, tuple[float, float]]:
+    """Try fog, and other rooms, and tell what each would do."""
     if not damp.request.foggers:
         fog = tuple(FOG_ML_H / 3.6e6 if lit else 0.0 for lit in damp.places.lit)
         tried["a fogger by day"] = enclosure, replace(forcing, fog_kg_s=fog)

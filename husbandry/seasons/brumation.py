@@ -9,6 +9,8 @@ import datetime as dt
 from typing import Literal, NamedTuple
 
 from husbandry.derivation import Derivation, Source, named_value
+from husbandry.errors import ImpossibleStateError
+from husbandry.species.care import Season
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 
@@ -189,6 +191,21 @@ def plan_rest(profile: Profile, begins: dt.date, weeks: float) -> Rest:
                 temp,
             )
         )
+    return _woken(begins, dark, ends, last_meal, season, steps, weigh_days)
+
+
+def _woken(
+    begins: dt.date,
+    dark: list[float],
+    ends: dt.date,
+    last_meal: dt.date,
+    season: Season,
+    steps: list[BrumationStep],
+    weigh_days: int,
+) -> Rest:
+    """Plan the weeks in which it wakes, and give the whole."""
+    if season.rest_c is None:
+        raise ImpossibleStateError("a season that is rested through has its temperature")
     warm = ends + dt.timedelta(days=WAKE_STEP_DAYS * len(dark))
     steps += [
         BrumationStep(ends, "weigh"),

@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from husbandry.advise.panels_and_mats import laid_mat
+from husbandry.documents.enclosure import InsideMeasures
 from husbandry.documents.request import Request
 from husbandry.documents.request_json import apply_patch, from_data, to_data
 from husbandry.documents.result import target_width
@@ -67,9 +68,16 @@ def furniture(
         Of the body [m].
     enclosure : dict
         Inside length, depth and height [m].
-    ground_m : float
+    substrate_m : float
         Depth of the substrate [m].
     """
+    return _furniture_beside(enclosure, length_m, profile, stone, substrate_m)
+
+
+def _furniture_beside(
+    enclosure: dict[str, float], length_m: float, profile: Profile, stone: bool, substrate_m: float
+) -> list[dict[str, Any]]:
+    """Place hides, dishes and branches beside the stone."""
     long, deep, high = enclosure["length"], enclosure["depth"], enclosure["height"]
     air = high - substrate_m
     items: list[dict[str, Any]] = []
@@ -260,6 +268,41 @@ def placed(request: Request, fitting: HeatingWishes) -> list[dict[str, Any]]:
         else:
             lamp = {"id": "lamp-1", "kind": kind, "power_w": watts, "at_m": [x, y, z]}
             items.append({**lamp, "above_lid": z > inside.height, "thermostat": held, **times})
+    _add_tube(fitting, inside, items, substrate, times, x, y)
+    items += [item for item in furniture_of(request) if item["kind"] != "slab"]
+    if fitting.night:
+        kind, watts, set_c = fitting.night
+        held = {"set_c": set_c, "probe": "warm_air"}
+        if kind == "heat_mat":
+            mat = laid_mat(watts, inside, at_left=True)
+            return [*items, {**mat, "id": "night-heat-1", "thermostat": held}]
+        place = [
+            round(0.35 * inside.length, 3),
+            y,
+            round(max(inside.height - 0.13, substrate + 0.1), 3),
+        ]
+        night = {
+            "id": "night-heat-1",
+            "kind": kind,
+            "power_w": watts,
+            "at_m": place,
+            "on": fitting.off,
+            "off": fitting.on,
+        }
+        items.append({**night, "thermostat": held})
+    return items
+
+
+def _add_tube(
+    fitting: HeatingWishes,
+    inside: InsideMeasures,
+    items: list[dict[str, Any]],
+    substrate: float,
+    times: dict[str, str],
+    x: float,
+    y: float,
+) -> None:
+    """Add the tube and the stone, where they are wanted."""
     if fitting.tube:
         kind, length, z = fitting.tube
         middle = min(max(0.35 * inside.length, length / 2), max(inside.length - length / 2, 0.0))
@@ -285,28 +328,6 @@ def placed(request: Request, fitting: HeatingWishes) -> list[dict[str, Any]]:
                 material=material,
             )
         )
-    items += [item for item in furniture_of(request) if item["kind"] != "slab"]
-    if fitting.night:
-        kind, watts, set_c = fitting.night
-        held = {"set_c": set_c, "probe": "warm_air"}
-        if kind == "heat_mat":
-            mat = laid_mat(watts, inside, at_left=True)
-            return [*items, {**mat, "id": "night-heat-1", "thermostat": held}]
-        place = [
-            round(0.35 * inside.length, 3),
-            y,
-            round(max(inside.height - 0.13, substrate + 0.1), 3),
-        ]
-        night = {
-            "id": "night-heat-1",
-            "kind": kind,
-            "power_w": watts,
-            "at_m": place,
-            "on": fitting.off,
-            "off": fitting.on,
-        }
-        items.append({**night, "thermostat": held})
-    return items
 
 
 def suggest(request: Request) -> Request:

@@ -286,6 +286,13 @@ def find_setups(request: Request, progress: Progress = lambda share, said: True)
     """
     bare = bare_enclosure_of(request)
     seen = screen(bare, lambda share, said: progress(0.8 * share, said))
+    return _planned_offers(bare, progress, request, seen)
+
+
+def _planned_offers(
+    bare: BareEnclosure, progress: Any, request: Request, seen: ScreeningResult
+) -> Setups:
+    """Plan the best screened setups in full and offer those that hold."""
     predicted = 0
     chosen: list[tuple[Axis, _Full]] = []
     known: dict[ScreenedSetup, _Full | None] = {}

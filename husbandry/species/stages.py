@@ -115,6 +115,11 @@ def stage_of(
             because="nothing is known of its body",
         )
 
+    return _decided_stage(order, profile, votes)
+
+
+def _decided_stage(order: list[str], profile: Profile, votes: list[StageVote]) -> StageFound:
+    """Decide between the signs, and say how surely."""
     decider = votes[0]
     candidates = list(decider.stages)
     if len(candidates) > 1:

@@ -5,6 +5,7 @@ import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from statistics import NormalDist
+from typing import Any
 
 from husbandry.derivation import Z90, Derivation, OtherApproach, named_text, named_value
 from husbandry.documents.request import ReadingSpec, Request
@@ -297,6 +298,13 @@ def measured(key: NeedKey, request: Request, rises: RiseShare | None = None) -> 
     good = [r for r in mine if not _why_not(r, kind, request, _age(r, request.now), rises)]
     settled = [r for r in good if not _early(r, kind)]
     reading = (settled or good or mine)[-1]
+    return _judged_reading(kind, reading, request, rises)
+
+
+def _judged_reading(
+    kind: NeedKind, reading: ReadingSpec, request: Request, rises: Any
+) -> Measured | None:
+    """Judge a reading by its age and by what has changed since."""
     age = _age(reading, request.now)
     why = _why_not(reading, kind, request, age, rises)
     read = corrected_reading(reading.value, reading.offset)

@@ -25,6 +25,56 @@ def of_animal(n: int, animal: AnimalRoutine, done: Done, today: dt.date) -> list
         return [*found, *_in_rest(n, rest, done, today)]
     moved = done.moved_in.get(n)
     quiet = moved is not None and (today - moved).days < QUIET_DAYS
+    fed = _meals_due(animal, done, found, n, quiet, rest, today)
+    if (
+        animal.soak is not None
+        and not quiet
+        and (due := when(done, "soak", animal.soak.every_days, today, n)) is not None
+    ):
+        found.append(
+            Task(
+                "soak",
+                "soak",
+                n,
+                due,
+                every_days=animal.soak.every_days,
+                never=(n, "soak") not in done.last,
+            )
+        )
+    weighed = done.weighed.get(n, done.since)
+    due = weighed + dt.timedelta(days=animal.weigh_days)
+    if due <= today and not quiet:
+        found.append(
+            Task(
+                "weigh", "weigh", n, due, every_days=animal.weigh_days, never=n not in done.weighed
+            )
+        )
+    if not quiet and (due := when(done, "body", LOOK_DAYS, today, n)) is not None:
+        found.append(
+            Task("body", "body", n, due, every_days=LOOK_DAYS, never=(n, "body") not in done.last)
+        )
+    found += _company(n, animal, fed, done, today, quiet=quiet)
+    if (
+        moved is not None
+        and (due := moved + dt.timedelta(days=SCREEN_AFTER_DAYS))
+        <= today
+        <= due + dt.timedelta(days=60)
+        and (n, "screen") not in done.last
+    ):
+        found.append(Task("screen", "screen", n, due))
+    return found
+
+
+def _meals_due(
+    animal: AnimalRoutine,
+    done: Done,
+    found: list[Task],
+    n: int,
+    quiet: bool,
+    rest: Rest | None,
+    today: dt.date,
+) -> Sequence[GivenMeal]:
+    """Add the meals that are due, and give back those that were given."""
     paces = [
         MealPace(meal.slug, meal.every_days, meal.carries, meal.not_before) for meal in animal.meals
     ]
@@ -69,43 +119,7 @@ def of_animal(n: int, animal: AnimalRoutine, done: Done, today: dt.date) -> list
                     never=(n, "gutload") not in done.last,
                 )
             )
-    if (
-        animal.soak is not None
-        and not quiet
-        and (due := when(done, "soak", animal.soak.every_days, today, n)) is not None
-    ):
-        found.append(
-            Task(
-                "soak",
-                "soak",
-                n,
-                due,
-                every_days=animal.soak.every_days,
-                never=(n, "soak") not in done.last,
-            )
-        )
-    weighed = done.weighed.get(n, done.since)
-    due = weighed + dt.timedelta(days=animal.weigh_days)
-    if due <= today and not quiet:
-        found.append(
-            Task(
-                "weigh", "weigh", n, due, every_days=animal.weigh_days, never=n not in done.weighed
-            )
-        )
-    if not quiet and (due := when(done, "body", LOOK_DAYS, today, n)) is not None:
-        found.append(
-            Task("body", "body", n, due, every_days=LOOK_DAYS, never=(n, "body") not in done.last)
-        )
-    found += _company(n, animal, fed, done, today, quiet=quiet)
-    if (
-        moved is not None
-        and (due := moved + dt.timedelta(days=SCREEN_AFTER_DAYS))
-        <= today
-        <= due + dt.timedelta(days=60)
-        and (n, "screen") not in done.last
-    ):
-        found.append(Task("screen", "screen", n, due))
-    return found
+    return fed
 
 
 def _company(

@@ -366,19 +366,7 @@ def _tell(
         born_on=today - dt.timedelta(days=round(story["months"] * 30.44)),
         fed_on=today - dt.timedelta(days=story["fed"]),
     )
-    Weighing.objects.bulk_create(
-        Weighing(animal=animal, on=today - dt.timedelta(days=ago), mass_g=grams)
-        for ago, grams in story["weights"]
-    )
-    Length.objects.bulk_create(
-        Length(
-            animal=animal,
-            on=today - dt.timedelta(days=ago),
-            kind=find(animal.species).body.length_kind,
-            length_mm=mm,
-        )
-        for ago, mm in story["lengths"]
-    )
+    _tell_weights(animal, story, today)
     since = _moment(today, max(ago for ago, _ in story["weights"]), 10)
     enclosure = Enclosure.objects.create(
         household=household,
@@ -414,6 +402,23 @@ def _tell(
             room_c=room.night_c if need is NeedKey.AIR_NIGHT else room.day_c,
         )
         for need, value, ago, hour, instrument, offset, lamp_on_h in story["readings"]
+    )
+
+
+def _tell_weights(animal: Animal, story: dict[str, Any], today: dt.date) -> None:
+    """Write the weights of an animal's story."""
+    Weighing.objects.bulk_create(
+        Weighing(animal=animal, on=today - dt.timedelta(days=ago), mass_g=grams)
+        for ago, grams in story["weights"]
+    )
+    Length.objects.bulk_create(
+        Length(
+            animal=animal,
+            on=today - dt.timedelta(days=ago),
+            kind=find(animal.species).body.length_kind,
+            length_mm=mm,
+        )
+        for ago, mm in story["lengths"]
     )
 
 

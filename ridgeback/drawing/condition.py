@@ -205,6 +205,11 @@ def _frog(n: int) -> list[Shape]:
             )
         )
     parts.append(Path("flesh", _above(stations, left=left, long=long)))
+    return _frog_legs(left, long, middle, n, parts)
+
+
+def _frog_legs(left: float, long: float, middle: float, n: int, parts: list[Shape]) -> list[Shape]:
+    """Draw what of a frog stands beside its body."""
     parts += [
         Circle("spine", left + 0.14 * long, middle + side * 0.17 * long, 3.0) for side in (-1, 1)
     ]

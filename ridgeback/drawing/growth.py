@@ -5,6 +5,7 @@ does, and the borders of the stages.
 import datetime as dt
 import math
 from collections.abc import Sequence
+from typing import Any
 
 from husbandry.errors import ImpossibleStateError
 from husbandry.growth.expected import expected
@@ -38,62 +39,7 @@ def chart(
     ahead = sorted({*(day for day in days if day > today), today, last})
     known = _projected(life, ahead)
     kind = _kind(life, days)
-    tallest = max(
-        [
-            *(w.mass_g for w in weights),
-            *(high for *_, high in known),
-            *(high for _, _, high in kind),
-            1.0,
-        ]
-    )
-    top = (
-        min(
-            tallest,
-            max(
-                [
-                    1.6 * max((usual for _, _, usual, _ in known), default=tallest),
-                    *(w.mass_g for w in weights),
-                ]
-            ),
-        )
-        * 1.05
-    )
-
-    def x(day: dt.date) -> float:
-        return LEFT + (day - first).days / (last - first).days * (RIGHT - LEFT)
-
-    def y(grams: float) -> float:
-        return BOTTOM - min(grams, top) / top * (BOTTOM - TOP)
-
-    parts: list[Shape] = []
-    if kind:
-        parts.append(
-            Path(
-                "kind-target",
-                _area(
-                    [(x(d), y(low)) for d, low, _ in kind], [(x(d), y(high)) for d, _, high in kind]
-                ),
-            )
-        )
-    if known:
-        lows, highs = (
-            [(x(d), y(low)) for d, low, _, _ in known],
-            [(x(d), y(high)) for d, _, _, high in known],
-        )
-        parts.append(Path("own-target", _area(lows, highs)))
-    parts += _axes(first, last, top, units, x, y)
-    for stage in life.profile.stages[1:]:
-        border = stage.mass_g.low
-        if border is not None and border < 0.97 * top:
-            parts.append(Line("stage-line", (LEFT, y(border)), (RIGHT, y(border))))
-            parts.append(
-                Text(
-                    "words-soft",
-                    RIGHT + 6,
-                    y(border) + 4,
-                    f"{stage.name} from {show(border, Kind.MASS, units)}",
-                )
-            )
+    parts, x, y = _chart_frame(first, kind, known, last, life, units, weights)
     if known:
         parts.append(
             Path(
@@ -131,6 +77,89 @@ def chart(
         _said(life, weights, known, units),
         "growth",
     )
+
+
+def _chart_frame(
+    first: dt.date,
+    kind: list[tuple[dt.date, float, float]],
+    known: list[tuple[dt.date, float, float, float]],
+    last: dt.date,
+    life: FutureAnimal,
+    units: Units,
+    weights: Sequence[WeightRecord],
+) -> tuple[list[Shape], Any, Any]:
+    """Draw the axes and what the species does."""
+    tallest = max(
+        [
+            *(w.mass_g for w in weights),
+            *(high for *_, high in known),
+            *(high for _, _, high in kind),
+            1.0,
+        ]
+    )
+    top = (
+        min(
+            tallest,
+            max(
+                [
+                    1.6 * max((usual for _, _, usual, _ in known), default=tallest),
+                    *(w.mass_g for w in weights),
+                ]
+            ),
+        )
+        * 1.05
+    )
+
+    return _chart_shapes(first, kind, known, last, life, top, units)
+
+
+def _chart_shapes(
+    first: dt.date,
+    kind: list[tuple[dt.date, float, float]],
+    known: list[tuple[dt.date, float, float, float]],
+    last: dt.date,
+    life: FutureAnimal,
+    top: float,
+    units: Units,
+) -> tuple[list[Shape], Any, Any]:
+    """Draw the axes, the stages and what the species does."""
+
+    def x(day: dt.date) -> float:
+        return LEFT + (day - first).days / (last - first).days * (RIGHT - LEFT)
+
+    def y(grams: float) -> float:
+        return BOTTOM - min(grams, top) / top * (BOTTOM - TOP)
+
+    parts: list[Shape] = []
+    if kind:
+        parts.append(
+            Path(
+                "kind-target",
+                _area(
+                    [(x(d), y(low)) for d, low, _ in kind], [(x(d), y(high)) for d, _, high in kind]
+                ),
+            )
+        )
+    if known:
+        lows, highs = (
+            [(x(d), y(low)) for d, low, _, _ in known],
+            [(x(d), y(high)) for d, _, _, high in known],
+        )
+        parts.append(Path("own-target", _area(lows, highs)))
+    parts += _axes(first, last, top, units, x, y)
+    for stage in life.profile.stages[1:]:
+        border = stage.mass_g.low
+        if border is not None and border < 0.97 * top:
+            parts.append(Line("stage-line", (LEFT, y(border)), (RIGHT, y(border))))
+            parts.append(
+                Text(
+                    "words-soft",
+                    RIGHT + 6,
+                    y(border) + 4,
+                    f"{stage.name} from {show(border, Kind.MASS, units)}",
+                )
+            )
+    return parts, x, y
 
 
 def _projected(

@@ -11,8 +11,9 @@ from husbandry.errors import ImpossibleStateError
 from husbandry.items.base import Long
 from husbandry.items.foggers import Fogger
 from husbandry.items.furnishings import Branch, Dish, Hide, PlantedItem, Pool, Slab
-from husbandry.items.heaters import HeatMat, LedBar, TubeHeater
+from husbandry.items.heaters import HeatLamp, HeatMat, LedBar, Probe, TubeHeater
 from husbandry.items.union import Item
+from husbandry.items.uv_lamps import UvCompact, UvFlood, UvTube
 from husbandry.predict.predict import Prediction
 from husbandry.quantity import Kind, Units, show
 from ridgeback.drawing.animals import extent, side_view, tallness
@@ -153,35 +154,8 @@ def body_shapes(item: Item, view: View) -> list[Shape]:
             for i in np.arange(4, w - h * 0.7, 7)
         )
         return [Rect("stone", left, top, w, h), Path("thin", hatch or "M0,0")]
-    if isinstance(item, Dish):
-        return [
-            Path(
-                "water",
-                _path(
-                    left,
-                    top,
-                    [
-                        ("M", 0, 0.35),
-                        ("q", 0.04, 0.65, 0.25, 0.65),
-                        ("l", 0.5, 0),
-                        ("q", 0.21, 0, 0.25, -0.65),
-                    ],
-                    w,
-                    h,
-                ),
-            )
-        ]
-    if isinstance(item, Pool):
-        level = top + 0.12 * h
-        basin = (
-            f"M{number(left)},{number(top)}l{number(0.06 * w)},{number(h)}"
-            f"h{number(0.88 * w)}l{number(0.06 * w)},{number(-h)}"
-        )
-        surface = (
-            f"M{number(left + 0.01 * w)},{number(level)}h{number(0.98 * w)}"
-            f"l{number(-0.05 * w)},{number(base - level)}h{number(-0.88 * w)}Z"
-        )
-        return [Path("water", surface), Path("basin", basin)]
+    if isinstance(item, Dish | Pool):
+        return _water_shapes(item, left, top, w, h)
     if isinstance(item, PlantedItem):
         return plant_shapes(left, top, w, h)
     if isinstance(item, Branch):
@@ -210,6 +184,39 @@ def body_shapes(item: Item, view: View) -> list[Shape]:
     )
     door = [Path("void", _door(item, left, top, w, h))] if isinstance(item, Hide) else []
     return [Path("hide", arch), *door]
+
+
+def _water_shapes(item: Dish | Pool, left: float, top: float, w: float, h: float) -> list[Shape]:
+    """Draw water from the front: the bowl of a dish, or a basin with its surface."""
+    if isinstance(item, Dish):
+        return [
+            Path(
+                "water",
+                _path(
+                    left,
+                    top,
+                    [
+                        ("M", 0, 0.35),
+                        ("q", 0.04, 0.65, 0.25, 0.65),
+                        ("l", 0.5, 0),
+                        ("q", 0.21, 0, 0.25, -0.65),
+                    ],
+                    w,
+                    h,
+                ),
+            )
+        ]
+    base = top + h
+    level = top + 0.12 * h
+    basin = (
+        f"M{number(left)},{number(top)}l{number(0.06 * w)},{number(h)}"
+        f"h{number(0.88 * w)}l{number(0.06 * w)},{number(-h)}"
+    )
+    surface = (
+        f"M{number(left + 0.01 * w)},{number(level)}h{number(0.98 * w)}"
+        f"l{number(-0.05 * w)},{number(base - level)}h{number(-0.88 * w)}Z"
+    )
+    return [Path("water", surface), Path("basin", basin)]
 
 
 def _door(item: Hide, left: float, top: float, w: float, h: float) -> str:
@@ -312,6 +319,29 @@ def lamp_shapes(item: Item, view: View, units: Units, roof: float) -> list[Shape
         label = percent if small else f"{percent} · {length_text(item.long_m or 0, units)}"
         parts.append(Text("tube-words", x, y + 4, label, "middle"))
         return parts
+    return _hung_lamp(item, roof, small, watts, x, y)
+
+
+def _hung_lamp(
+    item: HeatLamp
+    | UvTube
+    | UvCompact
+    | UvFlood
+    | Slab
+    | Hide
+    | Branch
+    | PlantedItem
+    | Dish
+    | Pool
+    | Fogger
+    | Probe,
+    roof: float,
+    small: bool,
+    watts: str,
+    x: float,
+    y: float,
+) -> list[Shape]:
+    """Draw a lamp on its cord, with its power."""
     w, h = (9.0, 17.0) if small else (14.0, 28.0)
     if not item.hangs_above_lid:  # close under the lid the hood is drawn flatter, not through it
         h = max(4.0, min(h, y - roof - 3))

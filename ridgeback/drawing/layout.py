@@ -9,6 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from husbandry.climate.uv import total_uvi
+from husbandry.documents.enclosure import InsideMeasures
 from husbandry.documents.request import Request
 from husbandry.documents.result import Plan, PlanSummary
 from husbandry.items.base import Long
@@ -178,6 +179,34 @@ def _front(
             else []
         ),
     ]
+    parts = _front_parts(animal, chosen, marked, parts, prediction, request, units, view)
+    parts.append(
+        Path("enclosure", polyline([(left, roof), (left, floor), (right, floor), (right, roof)]))
+    )
+    parts += probes_shapes(prediction, view)
+    over = min([roof, *(item_bounds(t, view).y for t in request.items if t.hangs_above_lid)])
+    dimensions = dimension_shapes(
+        (left, over - 22), (right, over - 22), length_text(inside.length, units)
+    )
+    dimensions += dimension_shapes(
+        (left - 34, roof), (left - 34, floor), show(inside.height, Kind.LENGTH, units, unit=False)
+    )
+    parts.append(Group("dimensions", parts=tuple(dimensions)))
+    parts.append(Text("words-soft", right, floor + 16, "from the front", "end"))
+    return parts
+
+
+def _front_parts(
+    animal: list[Shape],
+    chosen: str,
+    marked: set[str],
+    parts: list[Shape],
+    prediction: Prediction,
+    request: Request,
+    units: Units,
+    view: View,
+) -> list[Shape]:
+    """Draw the front view: what stands, and what hangs."""
     parts += substrate_shapes(request, view)
     bodies = bodies_in_order(request.items)
     for item in bodies:
@@ -209,19 +238,6 @@ def _front(
                 )
             )
     parts += lid_shapes(request, view)
-    parts.append(
-        Path("enclosure", polyline([(left, roof), (left, floor), (right, floor), (right, roof)]))
-    )
-    parts += probes_shapes(prediction, view)
-    over = min([roof, *(item_bounds(t, view).y for t in request.items if t.hangs_above_lid)])
-    dimensions = dimension_shapes(
-        (left, over - 22), (right, over - 22), length_text(inside.length, units)
-    )
-    dimensions += dimension_shapes(
-        (left - 34, roof), (left - 34, floor), show(inside.height, Kind.LENGTH, units, unit=False)
-    )
-    parts.append(Group("dimensions", parts=tuple(dimensions)))
-    parts.append(Text("words-soft", right, floor + 16, "from the front", "end"))
     return parts
 
 
@@ -286,6 +302,19 @@ def _top(
         *_plan_animal(seen, prediction, view),
         *lamps,
     ]  # the isotherms of a stone lie on it, and the lamps hang over all
+    return _plan_frame(back, front, inside, left, parts, right, units)
+
+
+def _plan_frame(
+    back: float,
+    front: float,
+    inside: InsideMeasures,
+    left: float,
+    parts: list[Shape],
+    right: float,
+    units: Units,
+) -> list[Shape]:
+    """Close the plan with its outline and its dimensions."""
     parts.append(Rect("enclosure", left, back, right - left, front - back))
     parts.append(
         Group(

@@ -74,40 +74,7 @@ def beside(profile: Profile, sides_m: tuple[float, float, float], units: Units) 
     parts: list[Shape] = [Line("axis", (0, FLOOR), (WIDTH, FLOOR)), *_person(x, scale)]
     left = x + (person_wide + 0.25) * scale
     right, roof = left + length * scale, FLOOR - height * scale
-    parts.append(Rect("inside", left, roof, right - left, FLOOR - roof))
-    substrate = min(0.05, height / 4) * scale
-    water = profile.habit == "aquatic"
-    parts.append(
-        Rect(
-            "water" if water else "substrate-soil",
-            left,
-            FLOOR - (0.85 * (FLOOR - roof) if water else substrate),
-            right - left,
-            0.85 * (FLOOR - roof) if water else substrate,
-        )
-    )
-    body = profile.nose_to_tail_m(profile.adult_of("any").length_mm.typical / 1000) * scale
-    wide = extent(profile.body.outline) * body
-    if wide <= right - left:
-        stands = FLOOR - substrate if not water else FLOOR - 0.3 * (FLOOR - roof)
-        if profile.body.perch_share and not water:
-            stands = FLOOR - substrate - profile.body.perch_share * (FLOOR - substrate - roof)
-            parts.append(Line("branch-line", (left + 2, stands + 1), (right - 2, stands + 1)))
-        parts += [
-            Path("animal", d)
-            for d in side_view(profile.body.outline, left + (right - left - wide) / 2, stands, body)
-        ]
-    parts.append(
-        Path(
-            "enclosure",
-            polyline([(left, roof), (left, FLOOR), (right, FLOOR), (right, roof), (left, roof)]),
-        )
-    )
-    door = right + 0.25 * scale
-    parts.append(
-        Rect("door", door, FLOOR - DOOR_M[1] * scale, DOOR_M[0] * scale, DOOR_M[1] * scale)
-    )
-    parts.append(Circle("knob", door + 0.78 * scale, FLOOR - 1.0 * scale, 2.2))
+    door, parts = _room_outline(height, left, parts, profile, right, roof, scale)
     parts.append(
         Text(
             "words-soft",
@@ -150,6 +117,53 @@ def beside(profile: Profile, sides_m: tuple[float, float, float], units: Units) 
         said,
         "beside",
     )
+
+
+def _room_outline(
+    height: float,
+    left: float,
+    parts: list[Shape],
+    profile: Profile,
+    right: float,
+    roof: float,
+    scale: float,
+) -> tuple[float, list[Shape]]:
+    """Draw the enclosure, its roof and its door."""
+    parts.append(Rect("inside", left, roof, right - left, FLOOR - roof))
+    substrate = min(0.05, height / 4) * scale
+    water = profile.habit == "aquatic"
+    parts.append(
+        Rect(
+            "water" if water else "substrate-soil",
+            left,
+            FLOOR - (0.85 * (FLOOR - roof) if water else substrate),
+            right - left,
+            0.85 * (FLOOR - roof) if water else substrate,
+        )
+    )
+    body = profile.nose_to_tail_m(profile.adult_of("any").length_mm.typical / 1000) * scale
+    wide = extent(profile.body.outline) * body
+    if wide <= right - left:
+        stands = FLOOR - substrate if not water else FLOOR - 0.3 * (FLOOR - roof)
+        if profile.body.perch_share and not water:
+            stands = FLOOR - substrate - profile.body.perch_share * (FLOOR - substrate - roof)
+            parts.append(Line("branch-line", (left + 2, stands + 1), (right - 2, stands + 1)))
+        parts += [
+            Path("animal", d)
+            for d in side_view(profile.body.outline, left + (right - left - wide) / 2, stands, body)
+        ]
+    parts.append(
+        Path(
+            "enclosure",
+            polyline([(left, roof), (left, FLOOR), (right, FLOOR), (right, roof), (left, roof)]),
+        )
+    )
+    door = right + 0.25 * scale
+    parts.append(
+        Rect("door", door, FLOOR - DOOR_M[1] * scale, DOOR_M[0] * scale, DOOR_M[1] * scale)
+    )
+    parts.append(Circle("knob", door + 0.78 * scale, FLOOR - 1.0 * scale, 2.2))
+    return door, parts
 
 
 def silhouette(profile: Profile, width: float = 132.0, height: float = 76.0) -> Drawing:

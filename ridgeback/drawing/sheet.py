@@ -4,6 +4,7 @@ and UVI lines, scale bar and title block.
 
 from dataclasses import dataclass
 
+from husbandry.documents.enclosure import InsideMeasures
 from husbandry.documents.request import Request
 from husbandry.documents.result import Plan, PlanSummary
 from husbandry.items.union import Item
@@ -93,6 +94,38 @@ def front_view(
     request = prediction.request
     view = fit(request, paper)
     inside = request.enclosure.inside_m
+    parts = _view_parts(inside, light, plan, prediction, request, units, view)
+    below, height = _below(plan, prediction, view, units, labels)
+    parts += below
+    description = (
+        f"{labels.name}, front view. Enclosure {length_text(inside.length, units)} long,"
+        f" {length_text(inside.height, units)} high inside. "
+        + "; ".join(
+            f"{_spoken(t)} at {length_text(t.at_m[0], units)} from the left,"
+            f" {length_text(t.at_m[2], units)} above the floor"
+            for t in request.items
+        )
+    )
+    return Drawing(
+        paper.width,
+        height,
+        tuple(parts),
+        f"{labels.name}, front view to scale",
+        description,
+        "sheet",
+    )
+
+
+def _view_parts(
+    inside: InsideMeasures,
+    light: bool,
+    plan: Plan | PlanSummary,
+    prediction: Prediction,
+    request: Request,
+    units: Units,
+    view: View,
+) -> list[Shape]:
+    """Draw what stands in the view, from the back to the front."""
     left, right, roof, floor = view.x(0), view.x(inside.length), view.y(inside.height), view.floor
     parts: list[Shape] = [Rect("inside", left, roof, right - left, floor - roof)]
     animal, bounds = animal_shapes(plan, prediction, view, units)
@@ -135,25 +168,7 @@ def front_view(
     )
     parts += probes_shapes(prediction, view)
     parts += dimensions
-    below, height = _below(plan, prediction, view, units, labels)
-    parts += below
-    description = (
-        f"{labels.name}, front view. Enclosure {length_text(inside.length, units)} long,"
-        f" {length_text(inside.height, units)} high inside. "
-        + "; ".join(
-            f"{_spoken(t)} at {length_text(t.at_m[0], units)} from the left,"
-            f" {length_text(t.at_m[2], units)} above the floor"
-            for t in request.items
-        )
-    )
-    return Drawing(
-        paper.width,
-        height,
-        tuple(parts),
-        f"{labels.name}, front view to scale",
-        description,
-        "sheet",
-    )
+    return parts
 
 
 def _spoken(item: Item) -> str:

@@ -179,6 +179,30 @@ def moisture_view(plan: Plan, units: Units) -> MoistureView | None:
         )
     if seen.dew_h:
         sentences.append(f"Dew stands on its panes for {seen.dew_h:g} h a day.")
+    numbers = _moisture_numbers(plan, seen, units)
+    now_day, now_night = (plan.predictions.get(key) for key in ("humidity_day", "humidity_night"))
+    others = [
+        (
+            one.slug[0].upper() + one.slug[1:],
+            _moved(one.day_pct, now_day),
+            _moved(one.night_pct, now_night),
+        )
+        for one in seen.others
+    ]
+    words = (
+        f"cool end {span_text(min(seen.cool_pct), max(seen.cool_pct))}, warm end"
+        f" {span_text(min(seen.warm_pct), max(seen.warm_pct))}"
+    )
+    chart = mark_safe(
+        write(day_chart(seen, "Humidity through the day", words, units))
+    )  # our own writer escapes
+    return MoistureView(chart, headline, direction, tuple(sentences), tuple(others), tuple(numbers))
+
+
+def _moisture_numbers(
+    plan: Plan, seen: MoistureForecast, units: Units
+) -> list[tuple[str, str, str]]:
+    """List the numbers of the day's water."""
     names = {
         "air_changes_day": ("Air renewed by day", "{:.1f} times an hour"),
         "air_changes_night": ("by night", "{:.1f} times an hour"),
@@ -219,20 +243,4 @@ def moisture_view(plan: Plan, units: Units) -> MoistureView | None:
                 "/predictions/tank_week",
             )
         )
-    now_day, now_night = (plan.predictions.get(key) for key in ("humidity_day", "humidity_night"))
-    others = [
-        (
-            one.slug[0].upper() + one.slug[1:],
-            _moved(one.day_pct, now_day),
-            _moved(one.night_pct, now_night),
-        )
-        for one in seen.others
-    ]
-    words = (
-        f"cool end {span_text(min(seen.cool_pct), max(seen.cool_pct))}, warm end"
-        f" {span_text(min(seen.warm_pct), max(seen.warm_pct))}"
-    )
-    chart = mark_safe(
-        write(day_chart(seen, "Humidity through the day", words, units))
-    )  # our own writer escapes
-    return MoistureView(chart, headline, direction, tuple(sentences), tuple(others), tuple(numbers))
+    return numbers

@@ -9,7 +9,9 @@ from dataclasses import dataclass, field, replace
 from django.utils.safestring import SafeString, mark_safe
 
 from husbandry.calibration.implausible_readings import read_again_first
+from husbandry.derivation import Derivation
 from husbandry.documents.result import AnimalFound, Change, NeedState, Plan, worst_harm
+from husbandry.feeding.calendar import Diet
 from husbandry.feeding.supplements import pace_text
 from husbandry.findings.zones import zones_of
 from husbandry.predict.light import plants_for
@@ -271,20 +273,7 @@ def _portion(grams: float, name: str, count: int | None, units: Units) -> str:
 def _animal(index: int, animal: AnimalFound, units: Units) -> AnimalView:
     at = f"/animals/{index}/diet"
     diet = animal.diet
-    days: list[DayView] = []
-    for offset in range(7 * diet.weeks):
-        day = diet.first_day + dt.timedelta(days=offset)
-        meals = [meal for meal in diet.meals if meal.day == day]
-        supplements = tuple(
-            dict.fromkeys(wording.SUPPLEMENTS[p] for meal in meals for p in meal.dusted_with)
-        )
-        days.append(DayView(day, tuple(meal.name for meal in meals), supplements, offset == 0))
-    lead = diet.first_day.weekday()
-    padded = [
-        DayView(diet.first_day - dt.timedelta(days=lead - n), (), (), False, True)
-        for n in range(lead)
-    ] + days
-    weeks = tuple(tuple(padded[i : i + 7]) for i in range(0, len(padded), 7))
+    weeks = _weeks_of(diet)
     portions = []
     for n, plan in enumerate(diet.plans):
         rhythm = wording.rhythm(plan.every_days.value)
@@ -329,6 +318,24 @@ def _animal(index: int, animal: AnimalFound, units: Units) -> AnimalView:
             for n, (rule, _) in enumerate(zip(diet.rules, diet.supplements, strict=True))
         ),
     )
+
+
+def _weeks_of(diet: Diet) -> tuple[tuple[DayView, ...], ...]:
+    """Put the days of food into weeks."""
+    days: list[DayView] = []
+    for offset in range(7 * diet.weeks):
+        day = diet.first_day + dt.timedelta(days=offset)
+        meals = [meal for meal in diet.meals if meal.day == day]
+        supplements = tuple(
+            dict.fromkeys(wording.SUPPLEMENTS[p] for meal in meals for p in meal.dusted_with)
+        )
+        days.append(DayView(day, tuple(meal.name for meal in meals), supplements, offset == 0))
+    lead = diet.first_day.weekday()
+    padded = [
+        DayView(diet.first_day - dt.timedelta(days=lead - n), (), (), False, True)
+        for n in range(lead)
+    ] + days
+    return tuple(tuple(padded[i : i + 7]) for i in range(0, len(padded), 7))
 
 
 def _first(plan: Plan, units: Units) -> Headline:
@@ -456,6 +463,43 @@ def enclosure_view(
             ),
         )
     ]
+    _add_facts(facts, predictions, units)
+    facts += _light_facts(plan)
+    for key, derivation in predictions.items():
+        if key.startswith("routine_"):
+            facts.append(
+                (
+                    "Lamp's share of its power",
+                    Number(f"{derivation.value:.0%}", f"/predictions/{key}"),
+                )
+            )
+    return EnclosureView(
+        wide=_safe(write(front_view(plan, planned.prediction, units, labels, WIDE, light=True))),
+        narrow=_safe(
+            write(front_view(plan, planned.prediction, units, labels, NARROW, light=True))
+        ),
+        read_out=readable(planned.prediction, grids(planned.prediction), units),
+        days=tuple(v for v in views if v.phase == "day"),
+        nights=tuple(v for v in views if v.phase == "night"),
+        changes=tuple(_change(n, change, units) for n, change in enumerate(plan.changes)),
+        animals=tuple(_animal(n, animal, units) for n, animal in enumerate(plan.animals)),
+        dangers=tuple(
+            wording.note(note, units) for note in plan.notes if note.severity == "danger"
+        ),
+        cares=tuple(wording.note(note, units) for note in plan.notes if note.severity != "danger"),
+        size=_size(plan, units),
+        first=_first(plan, units),
+        zones=_zones(planned, units),
+        moisture=moisture_view(plan, units),
+        told=calibration_view(plan, units),
+        facts=tuple(facts),
+    )
+
+
+def _add_facts(
+    facts: list[tuple[str, Number]], predictions: dict[str, Derivation], units: Units
+) -> None:
+    """Add the facts that the predictions hold."""
     if "warm_patch" in predictions:
         facts.append(
             (
@@ -490,33 +534,3 @@ def enclosure_view(
     )
     cool = show(predictions["failed_on_cool_air"].value, Kind.TEMPERATURE, units, digits=0)
     facts.append(("its cool end", Number(cool, "/predictions/failed_on_cool_air")))
-    facts += _light_facts(plan)
-    for key, derivation in predictions.items():
-        if key.startswith("routine_"):
-            facts.append(
-                (
-                    "Lamp's share of its power",
-                    Number(f"{derivation.value:.0%}", f"/predictions/{key}"),
-                )
-            )
-    return EnclosureView(
-        wide=_safe(write(front_view(plan, planned.prediction, units, labels, WIDE, light=True))),
-        narrow=_safe(
-            write(front_view(plan, planned.prediction, units, labels, NARROW, light=True))
-        ),
-        read_out=readable(planned.prediction, grids(planned.prediction), units),
-        days=tuple(v for v in views if v.phase == "day"),
-        nights=tuple(v for v in views if v.phase == "night"),
-        changes=tuple(_change(n, change, units) for n, change in enumerate(plan.changes)),
-        animals=tuple(_animal(n, animal, units) for n, animal in enumerate(plan.animals)),
-        dangers=tuple(
-            wording.note(note, units) for note in plan.notes if note.severity == "danger"
-        ),
-        cares=tuple(wording.note(note, units) for note in plan.notes if note.severity != "danger"),
-        size=_size(plan, units),
-        first=_first(plan, units),
-        zones=_zones(planned, units),
-        moisture=moisture_view(plan, units),
-        told=calibration_view(plan, units),
-        facts=tuple(facts),
-    )

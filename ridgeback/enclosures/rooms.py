@@ -27,7 +27,7 @@ from ridgeback.enclosures.models import Enclosure
 from ridgeback.enclosures.planning import key_of, recall, remember
 from ridgeback.fields import QuantityField
 from ridgeback.households.middleware import KeeperRequest
-from ridgeback.households.models import Room
+from ridgeback.households.models import Household, Room
 from ridgeback.posting import only_by_form
 from ridgeback.submissions.forms import VERSION, VersionedForm
 
@@ -288,6 +288,34 @@ def _view(
             if enclosure.pk in powers
         }
     )
+    return _power_view(drawn, enclosures, form, household, plugged, powers, room, units)
+
+
+def _power_view(
+    drawn: Any,
+    enclosures: list[Enclosure],
+    form: HouseForm,
+    household: Household,
+    plugged: PlugsForm,
+    powers: dict[int, PowerDraw],
+    room: Room,
+    units: Units,
+) -> RoomView:
+    """Show what the room draws, and what that means for it."""
+    return _power_numbers(drawn, enclosures, form, household, plugged, powers, room, units)
+
+
+def _power_numbers(
+    drawn: Any,
+    enclosures: list[Enclosure],
+    form: HouseForm,
+    household: Household,
+    plugged: PlugsForm,
+    powers: dict[int, PowerDraw],
+    room: Room,
+    units: Units,
+) -> RoomView:
+    """Put the numbers of the room's power in words."""
     load, mean = drawn.load.value, drawn.mean.value
     floor = form.said("length", 4.0) * form.said("width", 3.5)
     loss = LOSS_W_M2K[form.said("loss", "usual")]

@@ -13,6 +13,7 @@ from django.utils.safestring import SafeString, mark_safe
 from django.views.decorators.http import require_http_methods
 
 from husbandry.derivation import Derivation
+from husbandry.documents.enclosure import InsideMeasures
 from husbandry.documents.request import Request
 from husbandry.documents.soundness import MOST_OF_HEIGHT
 from husbandry.enclosure.substrate_layers import (
@@ -25,6 +26,7 @@ from husbandry.errors import DocumentError
 from husbandry.findings.egg_laying import laying
 from husbandry.findings.planting import crew_text, crew_wants
 from husbandry.findings.substrate_findings import (
+    SubstrateFinding,
     bed_found,
     depth_needed_m,
     judge_bed,
@@ -33,7 +35,7 @@ from husbandry.findings.substrate_findings import (
     with_bed,
 )
 from husbandry.findings.weight import CARE, DOMESTIC, buried_l, layers_of, weight_of
-from husbandry.predict.need_states import look
+from husbandry.predict.need_states import AnimalNeeds, look
 from husbandry.quantity import Kind, Units, show
 from ridgeback.animals.presenting import DerivationView, derivation_view
 from ridgeback.clock import now
@@ -136,57 +138,8 @@ def substrate_view(
         bed = bed_of(area, layers, buried_l=buried_l(asked), bag_l=sizes, bag_price=prices)
     weight = weight_of(asked, stand_kg=stand_kg, stand_m=stand_m, bed=bed)
     looked = look(asked)
-    profile = looked.profiles[looked.occupants[looked.lead].species]
-    amounts = []
-    for amount in bed.amounts if bed else ():
-        name = amount.material.name
-        bag, price = form.bag_fields(name) if name in form.used else (None, None)
-        amounts.append(
-            {
-                "label": amount.material.label,
-                "litres": _material(
-                    amount_derivation(area, layers, amount, buried_l=buried_l(asked)), units
-                ),
-                "bags": amount.bags,
-                "left": _litres(amount.left_l, units),
-                "dry": _mass(amount.dry_kg, units),
-                "moist": _mass(amount.moist_kg, units),
-                "bag": bag,
-                "price": price,
-                "cost": f"{amount.cost:.2f}" if amount.cost else "",
-            }
-        )
-    totals = []
-    if bed is not None:
-        totals = [
-            ("Settled", _litres(bed.settled_l, units)),
-            ("Water to make it moist", _litres(bed.water_l, units)),
-        ]
-        if bed.cost:
-            totals.append(("All bags", f"{bed.cost:.2f} {currency}"))
-        if bed.drainage_l:
-            totals.append(
-                (
-                    "The drained layer holds",
-                    (
-                        f"{_litres(bed.drainage_l, units)}: look at"
-                        f" {_litres(0.7 * bed.drainage_l, units)}"
-                    ),
-                )
-            )
-    slope = asked.enclosure.substrate.slope
-    run_m = inside.depth if slope is not None and slope.deep_at == "back" else inside.length
-    rise_m = slope.rise_m if slope is not None else 0.0
-    findings = (
-        judge_bed(
-            layers,
-            wanted(asked, looked.occupants),
-            burrows=profile.habit == "fossorial",
-            rise_m=rise_m,
-            run_m=run_m,
-        )
-        if layers
-        else []
+    amounts, findings, totals = _amounts(
+        area, asked, bed, currency, form, inside, layers, looked, units
     )
     said = [
         note_text(one.note(), units)
@@ -214,6 +167,83 @@ def substrate_view(
         weight.anchored,
         crew_text(asked),
     )
+
+
+def _amounts(
+    area: float,
+    asked: Request,
+    bed: SubstrateBed | None,
+    currency: str,
+    form: SubstrateForm,
+    inside: InsideMeasures,
+    layers: tuple[SubstrateLayer, ...],
+    looked: AnimalNeeds,
+    units: Units,
+) -> tuple[
+    list[dict[str, int | DerivationView | str | Any | None]],
+    list[SubstrateFinding],
+    list[tuple[str, str]],
+]:
+    """List what the bed takes, what it costs and what is said of it."""
+    profile = looked.profiles[looked.occupants[looked.lead].species]
+    amounts = []
+    for amount in bed.amounts if bed else ():
+        name = amount.material.name
+        bag, price = form.bag_fields(name) if name in form.used else (None, None)
+        amounts.append(
+            {
+                "label": amount.material.label,
+                "litres": _material(
+                    amount_derivation(area, layers, amount, buried_l=buried_l(asked)), units
+                ),
+                "bags": amount.bags,
+                "left": _litres(amount.left_l, units),
+                "dry": _mass(amount.dry_kg, units),
+                "moist": _mass(amount.moist_kg, units),
+                "bag": bag,
+                "price": price,
+                "cost": f"{amount.cost:.2f}" if amount.cost else "",
+            }
+        )
+    totals = _totals_of(bed, currency, units)
+    slope = asked.enclosure.substrate.slope
+    run_m = inside.depth if slope is not None and slope.deep_at == "back" else inside.length
+    rise_m = slope.rise_m if slope is not None else 0.0
+    findings = (
+        judge_bed(
+            layers,
+            wanted(asked, looked.occupants),
+            burrows=profile.habit == "fossorial",
+            rise_m=rise_m,
+            run_m=run_m,
+        )
+        if layers
+        else []
+    )
+    return amounts, findings, totals
+
+
+def _totals_of(bed: SubstrateBed | None, currency: str, units: Units) -> list[tuple[str, str]]:
+    """Add up litres, bags, mass and money."""
+    totals = []
+    if bed is not None:
+        totals = [
+            ("Settled", _litres(bed.settled_l, units)),
+            ("Water to make it moist", _litres(bed.water_l, units)),
+        ]
+        if bed.cost:
+            totals.append(("All bags", f"{bed.cost:.2f} {currency}"))
+        if bed.drainage_l:
+            totals.append(
+                (
+                    "The drained layer holds",
+                    (
+                        f"{_litres(bed.drainage_l, units)}: look at"
+                        f" {_litres(0.7 * bed.drainage_l, units)}"
+                    ),
+                )
+            )
+    return totals
 
 
 def _too_deep(layers: tuple[SubstrateLayer, ...], kept: Request, units: Units) -> str:

@@ -59,6 +59,24 @@ def take_in(
         )
         for number in numbers
     }
+    _take_in_rest(enclosure, household, keeper, now, request, revisions)
+    left: list[EditResult] = []
+    for species, edits in request.edits.items():
+        variant = Variant(species=species, edits=edits)
+        told = import_variant(household, variant, replace=False)
+        left += [line for line in told if line.outcome in {"your own value kept", "refused"}]
+    return enclosure, tuple(left)
+
+
+def _take_in_rest(
+    enclosure: Enclosure,
+    household: Household,
+    keeper: Keeper,
+    now: dt.datetime,
+    request: Request,
+    revisions: dict[int, Revision],
+) -> None:
+    """Write the head and the readings of an enclosure that comes in."""
     Enclosure.objects.filter(pk=enclosure.pk).update(head=revisions[request.revision])
     for known in request.animals:
         animal = Animal.objects.create(
@@ -109,9 +127,3 @@ def take_in(
         )
         for reading in request.readings
     )
-    left: list[EditResult] = []
-    for species, edits in request.edits.items():
-        variant = Variant(species=species, edits=edits)
-        told = import_variant(household, variant, replace=False)
-        left += [line for line in told if line.outcome in {"your own value kept", "refused"}]
-    return enclosure, tuple(left)

@@ -135,6 +135,11 @@ def fed(
             request.place.lat != 0 and lean(profile, found.stage.slug, today, request.place.lat),
             _shell_mm(profile, found.length_m),
         )
+    return _plan_of_food(animal, profile, today)
+
+
+def _plan_of_food(animal: Animal, profile: Profile, today: dt.date) -> FeedingPlan:
+    """Plan the food of an animal as it is today."""
     core = CoreAnimal.model_validate(animal.data() | animal.leading_data(today))
     stage = stage_of(
         profile,

@@ -271,6 +271,10 @@ class EnclosureForm(StepForm):
         self.fields["room_name"] = forms.CharField(
             label="Name of the room", max_length=80, required=False
         )
+        self._prepare_fields()
+
+    def _prepare_fields(self) -> None:
+        """Make the fields of the enclosure and its room."""
         first = self.household.rooms.first()
         zone = self.household.time_zone
         self.fields["room_zone"] = forms.CharField(

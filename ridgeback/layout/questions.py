@@ -15,9 +15,11 @@ from husbandry.documents.request import EarlierState, Request
 from husbandry.documents.request_json import from_data
 from husbandry.enclosure.equipment import UV_LAMPS
 from husbandry.errors import DocumentError, EntryError, ImpossibleStateError, Problem
-from husbandry.items.furnishings import Pool
+from husbandry.items.foggers import Fogger
+from husbandry.items.furnishings import Branch, Dish, Hide, PlantedItem, Pool, Slab
+from husbandry.items.heaters import HeatLamp, HeatMat, LedBar, Probe, TubeHeater
 from husbandry.items.union import Item, read_item
-from husbandry.items.uv_lamps import UvTube
+from husbandry.items.uv_lamps import UvCompact, UvFlood, UvTube
 from husbandry.json_text import read_json
 from husbandry.quantity import Kind, Units, read
 from ridgeback.enclosures.models import Enclosure
@@ -152,6 +154,32 @@ def _typed(state: dict[str, Any], typed: dict[str, Any], units: Units) -> str:
         value = read(text, row.kind, units).value if row.kind is not None else float(text)
     except (EntryError, ValueError) as why:
         return str(why)
+    return _put_number(item, known, leaf, parent, value)
+
+
+def _put_number(
+    item: dict[Any, Any],
+    known: HeatLamp
+    | HeatMat
+    | TubeHeater
+    | UvTube
+    | UvCompact
+    | UvFlood
+    | LedBar
+    | Slab
+    | Hide
+    | Branch
+    | PlantedItem
+    | Dish
+    | Pool
+    | Fogger
+    | Probe
+    | None,
+    leaf: str,
+    parent: str,
+    value: float,
+) -> str:
+    """Put a number that was read into the item."""
     if parent in {"at_m", "size_m"}:
         numbers = list(item.get(parent) or [0.1, 0.1, 0.1])
         numbers[int(leaf)] = round(value, 4)

@@ -261,23 +261,7 @@ def brumation(request: KeeperRequest, pk: int) -> HttpResponse:
     )
     if form.is_bound and not never and form.is_valid() and "keep" in request.POST:
         return _keep(request, animal, form)
-    kept = (
-        animal.rests.going()
-        .filter(begins_on__gte=today - dt.timedelta(days=250), season=kind)
-        .first()
-    )
-    asked = planned_rest(animal.species, kind, begin, usual) if not never else None
-    if (
-        form.is_bound
-        and not never
-        and "begins" in form.cleaned_data
-        and "weeks" in form.cleaned_data
-    ):
-        asked = planned_rest(
-            animal.species, kind, form.cleaned_data["begins"], form.cleaned_data["weeks"]
-        )
-    shown = kept.plan() if kept and not form.is_bound else asked
-    mass = animal.mass_g()
+    kept, mass, shown = _kept_and_shown(animal, begin, form, kind, never, today, usual)
     bounds = _bounds(profile, mass, request.units) if mass and not never else []
     late = shown is not None and kept is None and shown.steps[0].on < today
     context = {
@@ -302,6 +286,36 @@ def brumation(request: KeeperRequest, pk: int) -> HttpResponse:
         ),
     }
     return render(request, "seasons/brumation.html", context)
+
+
+def _kept_and_shown(
+    animal: Animal,
+    begin: dt.date,
+    form: RestForm,
+    kind: str,
+    never: bool,
+    today: dt.date,
+    usual: int,
+) -> tuple[Brumation | None, float | None, Any]:
+    """Find what is planned, its mass, and the form that shows it."""
+    kept = (
+        animal.rests.going()
+        .filter(begins_on__gte=today - dt.timedelta(days=250), season=kind)
+        .first()
+    )
+    asked = planned_rest(animal.species, kind, begin, usual) if not never else None
+    if (
+        form.is_bound
+        and not never
+        and "begins" in form.cleaned_data
+        and "weeks" in form.cleaned_data
+    ):
+        asked = planned_rest(
+            animal.species, kind, form.cleaned_data["begins"], form.cleaned_data["weeks"]
+        )
+    shown = kept.plan() if kept and not form.is_bound else asked
+    mass = animal.mass_g()
+    return kept, mass, shown
 
 
 def _keep(request: KeeperRequest, animal: Animal, form: RestForm) -> HttpResponse:

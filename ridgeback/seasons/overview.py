@@ -5,7 +5,7 @@ timers.
 import datetime as dt
 from dataclasses import dataclass
 from functools import partial
-from typing import cast
+from typing import Any, cast
 
 from django.http import Http404, HttpResponse
 from django.shortcuts import render
@@ -111,6 +111,26 @@ def _strip(
     chart = mark_safe(
         write(strip(year, hours, rest, today, SHORT, f"{animal.name}, {year}", said))
     )  # our own writer escapes
+    resting = _resting_words(profile, rest, units)
+    lights, heats = _lamps(enclosure)
+    warmth, less = _warmth(animal, profile, year, lat, units), _lean(animal, profile, year, lat)
+    return YearStrip(
+        animal,
+        profile.name,
+        enclosure,
+        chart,
+        middles,
+        lights,
+        heats,
+        warmth,
+        less,
+        profile.season.breeding,
+        resting,
+    )
+
+
+def _resting_words(profile: Profile, rest: Any, units: Units) -> str:
+    """Say when it rests."""
     if rest is not None:
         cold = " to ".join(
             show(end, Kind.TEMPERATURE, units, digits=0, unit=n == 1)
@@ -129,21 +149,7 @@ def _strip(
         resting = words.get(
             profile.season.rest, "This species brumates every winter; no brumation is planned."
         )
-    lights, heats = _lamps(enclosure)
-    warmth, less = _warmth(animal, profile, year, lat, units), _lean(animal, profile, year, lat)
-    return YearStrip(
-        animal,
-        profile.name,
-        enclosure,
-        chart,
-        middles,
-        lights,
-        heats,
-        warmth,
-        less,
-        profile.season.breeding,
-        resting,
-    )
+    return resting
 
 
 def _stage(animal: Animal, profile: Profile, day: dt.date) -> str:

@@ -137,6 +137,21 @@ def gather(
         # given again in the new one.
         mine = lasts.setdefault(home[animal] if animal is not None else enclosure_pk, {})
         mine[animal, stem] = max(on, mine.get((animal, stem), on))
+    return _due_of(days, enclosure_pk, enclosures, home, household, known, lasts, now, pks)
+
+
+def _due_of(
+    days: dict[int, dt.date],
+    enclosure_pk: int,
+    enclosures: list[Enclosure],
+    home: dict[int, int],
+    household: Household | None,
+    known: dict[int, Routines | Failed],
+    lasts: dict[int, dict[tuple[int | None, str], dt.date]],
+    now: dt.datetime,
+    pks: list[int],
+) -> list[Due]:
+    """Find what is due in each enclosure, from what its records say."""
     first, last = min(days.values()), max(days.values())
     tamed = {
         one.animal_id: one.animal.taming_since
@@ -151,19 +166,7 @@ def gather(
         sessions_of(tamed),
     )
     read: dict[int, dict[NeedKey, dt.date]] = {}
-    fresh = Reading.objects.filter(
-        enclosure__in=pks,
-        revision=F("enclosure__head"),
-        at__gte=now - dt.timedelta(days=READ_DAYS),
-        at_x_m__isnull=True,
-    )
-    rooms = {enclosure.pk: enclosure.room for enclosure in enclosures}
-    for enclosure_pk, need, at in (
-        fresh.values_list("enclosure", "need")
-        .annotate(at=Max("at"))
-        .values_list("enclosure", "need", "at")
-    ):
-        read.setdefault(enclosure_pk, {})[NeedKey(need)] = rooms[enclosure_pk].day_of(at)
+    _add_fresh_readings(enclosure_pk, enclosures, now, pks, read)
     entries: dict[int, list[LogEntry]] = {}
     of_today = (
         LogEntry.objects.of(household)
@@ -186,6 +189,29 @@ def gather(
         )
         for enclosure in enclosures
     ]
+
+
+def _add_fresh_readings(
+    enclosure_pk: int,
+    enclosures: list[Enclosure],
+    now: dt.datetime,
+    pks: list[int],
+    read: dict[int, dict[NeedKey, dt.date]],
+) -> None:
+    """Note which needs were read lately enough."""
+    fresh = Reading.objects.filter(
+        enclosure__in=pks,
+        revision=F("enclosure__head"),
+        at__gte=now - dt.timedelta(days=READ_DAYS),
+        at_x_m__isnull=True,
+    )
+    rooms = {enclosure.pk: enclosure.room for enclosure in enclosures}
+    for enclosure_pk, need, at in (
+        fresh.values_list("enclosure", "need")
+        .annotate(at=Max("at"))
+        .values_list("enclosure", "need", "at")
+    ):
+        read.setdefault(enclosure_pk, {})[NeedKey(need)] = rooms[enclosure_pk].day_of(at)
 
 
 def done_with(due: Due, entry: LogEntry) -> Due:

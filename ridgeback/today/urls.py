@@ -1,6 +1,6 @@
 from django.urls import path
 
-from ridgeback.today import calendar_feeds, choosing, illness_signs, ordering, views
+from ridgeback.today import calendar_feeds, illness_signs, log_menu, ordering, views
 
 app_name = "today"
 urlpatterns = [
@@ -16,5 +16,5 @@ urlpatterns = [
     path("calendar/<str:secret>.ics", calendar_feeds.feed, name="feed"),
     path("today/order/", ordering.order, name="order"),
     path("log/", views.log, name="log"),
-    path("log/new/", choosing.choose, name="choose"),
+    path("log/new/", log_menu.choose, name="choose"),
 ]

@@ -121,16 +121,8 @@ def log_task(request: KeeperRequest, pk: int) -> HttpResponse:
     try:
         understood = understand(due, request.POST.dict(), request.units, at)
     except WrongError as why:
-        typed = {
-            key: value[:100]
-            for key, value in request.POST.dict().items()
-            if key in {"amount", "note", "tare", "step", "outcome"}
-        }
-        return _answer(
-            request,
-            card(due, request.units, wrong=(request.POST.get("task", ""), str(why), typed)),
-            422,
-        )
+        wrong = (request.POST.get("task", ""), str(why), _typed(request))
+        return _answer(request, card(due, request.units, wrong=wrong), 422)
     except NotDueError:
         return _answer(request, card(due, request.units, said=_why_not(request, due)), 200)
     meal = (
@@ -164,6 +156,12 @@ def log_task(request: KeeperRequest, pk: int) -> HttpResponse:
         )
     again = "" if entry.log_request == understood.log_request.log_request else _by(entry, due)
     return _answer(request, card(_due(request, pk), request.units, said=again), 200)
+
+
+def _typed(request: KeeperRequest) -> dict[str, str]:
+    """What was typed of a task: it stays in its fields."""
+    names = ("amount", "note", "tare", "step", "outcome")
+    return {name: request.POST[name][:100] for name in names if name in request.POST}
 
 
 def _plainly(request: KeeperRequest, plain: SealedTask, at: dt.datetime) -> HttpResponse | None:
