@@ -100,7 +100,7 @@ REFIT_WORDS: dict[str, tuple[str, str, str]] = {
         ),
     ),
     "warm": (
-        "Read what it basks on, after six hours",
+        "Read the basking surface, after six hours",
         "infrared thermometer, a shaded probe",
         "It is kept from basking until then: what is too hot burns in minutes.",
     ),

@@ -2,7 +2,6 @@
 crew. Rules: docs/methods/furniture.md.
 """
 
-
 from husbandry.documents.enclosure import InsideMeasures, MoistureControl, Substrate
 from husbandry.documents.request import Request
 from husbandry.enclosure.plants import Plant

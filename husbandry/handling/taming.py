@@ -23,7 +23,7 @@ class TamingStep(NamedTuple):
 STEPS: tuple[TamingStep, ...] = (
     TamingStep(
         "Be there",
-        "Sit beside the enclosure and do its chores slowly, from the side, never from above.",
+        "Sit beside the enclosure and do the daily care slowly, from the side, never from above.",
         10,
     ),
     TamingStep(

@@ -68,7 +68,7 @@ TEXTS = {
     ),
     "no wave": "A line, not a wave: let it fall to its lower mark once a day.",
     "much by hand": (
-        "So much water a day is a chore by hand: a pump with nozzles and a timer, its jets away"
+        "So much water a day is much work by hand: a pump with nozzles and a timer, its jets away"
         " from lamps and mains."
     ),
     "fogger": (

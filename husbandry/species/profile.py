@@ -256,7 +256,7 @@ def _reason(error: Any) -> str:
         known = context["expected_tags"].replace("'", "")
         return f"there is no kind “{context['tag'][:40]}”; there are {known}"
     if error["type"] == "union_tag_not_found":
-        return "it must say its kind"
+        return "its kind is missing"
     if error["type"] == "extra_forbidden":
         name = str(error["loc"][-1])
         slip = next((text for ending, text in _SLIPS.items() if name.endswith(ending)), "")

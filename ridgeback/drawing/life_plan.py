@@ -153,7 +153,7 @@ def names(layout: Layout, called: dict[str, str]) -> Drawing:
     parts: list[Shape] = [Text("words-soft", 0, 24, "Stage")]
     for row in layout.rows:
         parts.append(Text("words-strong", 0, row.y + 17, called[row.life_row.slug]))
-    return Drawing(LEFT, layout.height, tuple(parts), "Names of the ribbons", kind="life-row-names")
+    return Drawing(LEFT, layout.height, tuple(parts), "Names of the rows", kind="life-row-names")
 
 
 def timeline(life: Life, layout: Layout, title: str, said: str) -> Drawing:

@@ -125,7 +125,7 @@ TOPICS = (
                 "Calendars",
             ),
         ),
-        "chores feeding cleaning water misting sitter holiday undo",
+        "feeding cleaning water misting sitter holiday undo",
     ),
     HelpTopic(
         "unwell",

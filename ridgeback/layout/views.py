@@ -96,7 +96,7 @@ def _asked(request: KeeperRequest, pk: int) -> LayoutQuestion | None:
         return None
 
 
-_UNASKED = "This is not a question that the bench asks. Reload the page."
+_UNASKED = "This is not a question that the layout editor asks. Reload the page."
 
 
 @require_POST

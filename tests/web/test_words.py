@@ -1,0 +1,58 @@
+"""Words that no screen says any more: what they are called instead stands in docs/glossary.md."""
+
+import ast
+import re
+from pathlib import Path
+
+import pytest
+
+WEB = Path(__file__).parents[2] / "ridgeback"
+CORE = WEB.parent / "husbandry"
+BANNED = {
+    r"\breckon": "calculate",
+    r"\bhabitat": "enclosure",
+    r"\blarder\b": "food & supplies",
+    r"\bchores?\b": "task",
+    r"\bits kind (does|wants|needs)\b": "its species",
+    r"\bribbons?\b": "row",
+    r"\bstuck on\b": "failed on",
+    r"\bpowders?\b": "supplement",
+    r"\bschools?\b": "approach",
+    r"\bwhat it basks on\b": "surface",
+    r"\baway with it\b": "delete",
+    r"\bbench\b": "layout",
+}
+TAGS = re.compile(r"\{%.*?%\}|\{\{.*?\}\}|\{#.*?#\}|<[^>]*>", re.S)
+
+
+def said_by_template(path: Path) -> str:
+    text = path.read_text(encoding="utf-8")
+    text = re.sub(r"\{% comment %\}.*?\{% endcomment %\}", "", text, flags=re.S)
+    labels = " ".join(re.findall(r'(?:aria-label|placeholder|title|alt)="([^"{]*)"', text))
+    return f"{TAGS.sub(' ', text)} {labels}"
+
+
+def said_by_code(path: Path) -> str:
+    """Strings of several words that are no docstrings."""
+    tree = ast.parse(path.read_text(encoding="utf-8"))
+    bare = {id(node.value) for node in ast.walk(tree) if isinstance(node, ast.Expr)}
+    said = [
+        node.value
+        for node in ast.walk(tree)
+        if isinstance(node, ast.Constant) and isinstance(node.value, str) and id(node) not in bare
+    ]
+    return "\n".join(text for text in said if " " in text)
+
+
+PLACES = [
+    *sorted((WEB / "templates").rglob("*.html")),
+    *(path for path in sorted(WEB.rglob("*.py")) if "migrations" not in path.parts),
+    *sorted(CORE.rglob("*.py")),
+]
+
+
+@pytest.mark.parametrize("path", PLACES, ids=lambda path: str(path.relative_to(WEB.parent)))
+def test_no_banned_word_is_said(path: Path) -> None:
+    said = said_by_template(path) if path.suffix == ".html" else said_by_code(path)
+    found = {word: better for word, better in BANNED.items() if re.search(word, said, re.I)}
+    assert not found, f"say instead: {found}"
