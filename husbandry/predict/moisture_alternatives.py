@@ -77,14 +77,13 @@ def otherwise(prediction: "Prediction") -> dict[str, tuple[float, float]]:
                 ),
                 forcing,
             )
-    return _with_fog_and_rooms(damp, enclosure, forcing, slug, tried)
+    return _with_fog_and_rooms(damp, enclosure, forcing, tried)
 
 
 def _with_fog_and_rooms(
     damp: DayMoisture,
     enclosure: MoistureModel,
     forcing: Forcing,
-    slug: str,
     tried: dict[str, tuple[MoistureModel, Forcing]],
 ) -> dict[str, tuple[float, float]]:
     """Try fog, and other rooms, and tell what each would do."""

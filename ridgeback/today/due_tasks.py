@@ -137,12 +137,11 @@ def gather(
         # given again in the new one.
         mine = lasts.setdefault(home[animal] if animal is not None else enclosure_pk, {})
         mine[animal, stem] = max(on, mine.get((animal, stem), on))
-    return _due_of(days, enclosure_pk, enclosures, home, household, known, lasts, now, pks)
+    return _due_of(days, enclosures, home, household, known, lasts, now, pks)
 
 
 def _due_of(
     days: dict[int, dt.date],
-    enclosure_pk: int,
     enclosures: list[Enclosure],
     home: dict[int, int],
     household: Household | None,
@@ -166,7 +165,7 @@ def _due_of(
         sessions_of(tamed),
     )
     read: dict[int, dict[NeedKey, dt.date]] = {}
-    _add_fresh_readings(enclosure_pk, enclosures, now, pks, read)
+    _add_fresh_readings(enclosures, now, pks, read)
     entries: dict[int, list[LogEntry]] = {}
     of_today = (
         LogEntry.objects.of(household)
@@ -192,7 +191,6 @@ def _due_of(
 
 
 def _add_fresh_readings(
-    enclosure_pk: int,
     enclosures: list[Enclosure],
     now: dt.datetime,
     pks: list[int],
