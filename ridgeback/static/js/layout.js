@@ -195,12 +195,17 @@
     const now = JSON.stringify([chosen, state.items.map((item) => [item.id, item.kind, item.power_w])]);
     if (now === listed) return;
     listed = now;
+    const labels = state.items.map(label);
+    const numbered = labels.map((text, at) => {
+      const alike = labels.filter((other) => other === text).length;
+      return alike > 1 ? `${text} ${labels.slice(0, at + 1).filter((other) => other === text).length}` : text;
+    });
     one("items").replaceChildren(
-      ...state.items.map((item) => {
+      ...state.items.map((item, at) => {
         const row = document.createElement("li");
         const button = document.createElement("button");
         button.type = "button";
-        button.textContent = label(item);
+        button.textContent = numbered[at];
         button.dataset.choose = item.id;
         button.setAttribute("aria-pressed", String(item.id === chosen));
         row.append(button);
