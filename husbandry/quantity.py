@@ -434,8 +434,8 @@ def question(
 ) -> Doubt | None:
     """Ask about a value that cannot well be true, naming the likely slip.
 
-    >>> question(read("90", Kind.TEMPERATURE), Plausible((15, 65), (-5, 120)),
-    what="surface").sentence
+    >>> usual = PlausibleRange((15, 65), (-5, 120))
+    >>> question(read("90", Kind.TEMPERATURE), usual, what="surface").sentence
     'A surface of 90 °C is not likely: did you mean 90 °F = 32 °C?'
     """
     low, high = plausible.usual
