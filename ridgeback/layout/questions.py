@@ -15,6 +15,7 @@ from husbandry.documents.request import EarlierState, Request
 from husbandry.documents.request_json import from_data
 from husbandry.enclosure.equipment import UV_LAMPS
 from husbandry.errors import DocumentError, EntryError, ImpossibleStateError, Problem
+from husbandry.items.fields import HEIGHT, ItemField
 from husbandry.items.foggers import Fogger
 from husbandry.items.furnishings import Branch, Dish, Hide, PlantedItem, Pool, Slab
 from husbandry.items.heaters import HeatLamp, HeatMat, LedBar, Probe, TubeHeater
@@ -59,9 +60,10 @@ LEFT_TO_THE_HAND = frozenset({"on", "off", "above_lid", "material", "reflector"}
 def rows_of(item: Item, probes: Iterable[str] = ()) -> list[NumberField]:
     """List what can be typed or chosen of an item, in an enclosure with those placed probes."""
     found = []
-    if item.is_body:
-        found.append(NumberField("at_m/2", "Above the floor", Kind.LENGTH))
-    for field in item.fields:
+    fields: tuple[ItemField, ...] = item.fields
+    if item.is_body:  # on the form it follows the substrate; here it may be raised
+        fields = (*fields[:2], HEIGHT, *fields[2:])
+    for field in fields:
         if field.path == "thermostat":
             found += _thermostat_rows(item, probes)
         elif field.path not in LEFT_TO_THE_HAND and not _is_idle(item, field.path):

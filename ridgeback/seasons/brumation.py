@@ -297,7 +297,7 @@ def _kept_and_shown(
     today: dt.date,
     usual: int,
 ) -> tuple[Brumation | None, float | None, Any]:
-    """Find what is planned, its mass, and the form that shows it."""
+    """Find the brumation that is kept, the animal's mass, and the brumation to show."""
     kept = (
         animal.rests.going()
         .filter(begins_on__gte=today - dt.timedelta(days=250), season=kind)
