@@ -59,7 +59,7 @@ LEFT_TO_THE_HAND = frozenset({"on", "off", "above_lid", "material", "reflector"}
 
 def rows_of(item: Item, probes: Iterable[str] = ()) -> list[NumberField]:
     """List what can be typed or chosen of an item, in an enclosure with those placed probes."""
-    found = []
+    found: list[NumberField] = []
     fields: tuple[ItemField, ...] = item.fields
     if item.is_body:  # on the form it follows the substrate; here it may be raised
         fields = (*fields[:2], HEIGHT, *fields[2:])
