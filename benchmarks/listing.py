@@ -22,8 +22,8 @@ def main() -> int:
         from django.utils import timezone
 
         from ridgeback.animals.models import Animal, Weighing
+        from ridgeback.enclosure_pages.listing import PAGE, look_again
         from ridgeback.enclosures import flows, planning
-        from ridgeback.enclosures.listing import PAGE, look_again
         from ridgeback.enclosures.models import Derived, Enclosure, Occupancy
         from ridgeback.households.models import Household
         from ridgeback.jobs import tasks

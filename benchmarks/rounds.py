@@ -52,7 +52,7 @@ def main() -> int:
         from ridgeback.enclosures.models import Enclosure
         from ridgeback.households.models import Household, Keeper
         from ridgeback.log.models import LogEntry
-        from ridgeback.today.due_tasks import gather, task_name
+        from ridgeback.tasks.due_tasks import gather, task_name
         from ridgeback.today.presenting import amount_text
         from ridgeback.today.sealing import seal
 

@@ -17,13 +17,14 @@ FIRST_DAY = dt.date(1990, 1, 1)
 """Nothing was recorded before this day (design choice)."""
 LAST_YEAR = 2100
 """No moment of a request lies beyond it: calendars and time zones still work (design choice)."""
-SLACK = dt.timedelta(days=1)
+CLOCK_SLACK = dt.timedelta(days=1)
 """By which a day may be ahead of "today": other time zones are (from memory: UTC+14 to UTC-12)."""
 ITEM_SIDE_M = (0.001, 5.0)
 """A side of what stands in an enclosure: thinner is a film, not an item (design choice) [m]."""
 OFFSET = 20.0
 """An instrument that is off by more should not be used (common practice) [the reading's unit]."""
 REVISION = (1, 1_000_000)
+"""Numbers of revisions (design choice)."""
 
 
 def item_side(value: float) -> float:
@@ -63,7 +64,7 @@ def day_problem(day: dt.date, today: dt.date, *, first: dt.date = FIRST_DAY) -> 
     first : date
         The earliest day that is possible.
     """
-    if day > today + SLACK:
+    if day > today + CLOCK_SLACK:
         return f"{day.isoformat()} is still to come"
     if day < first:
         return f"{day.isoformat()} is too long ago: the earliest day is {first.isoformat()}"

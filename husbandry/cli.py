@@ -17,7 +17,7 @@ import jsonpointer
 
 from husbandry import methods
 from husbandry.audit import report
-from husbandry.climate.spectra import UNITS, look_over, read_spectrum
+from husbandry.climate.spectra import SPECTRAL_UNITS, look_over, read_spectrum
 from husbandry.documents import schemas
 from husbandry.documents.request import Request
 from husbandry.documents.request_json import from_text
@@ -29,6 +29,7 @@ from husbandry.life_plan.rows import path_of
 from husbandry.plan.plan import plan
 
 _MAX_BYTES = 5_000_000
+"""No request is larger (design choice) [bytes]."""
 T = TypeVar("T")
 
 
@@ -49,7 +50,7 @@ def main(arguments: list[str] | None = None) -> int:
     )
     judging.add_argument("file", help="two columns: wavelength in nm, irradiance")
     judging.add_argument(
-        "--unit", default="W/m²/nm", choices=list(UNITS), help="of the second column"
+        "--unit", default="W/m²/nm", choices=list(SPECTRAL_UNITS), help="of the second column"
     )
     given = parser.parse_args(arguments)
     if given.command == "spectrum":

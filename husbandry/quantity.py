@@ -169,6 +169,7 @@ _NUMBER = r"[-+−]?(?:\d+(?:[.,]\d+)?|[.,]\d+)"
 _PART = re.compile(rf"\s*({_NUMBER})\s*([^\d\s.,+−-][^\d+−]*?)?\s*(?=$|\d|[-+−.,]\d)")
 _COMPOUND = {Kind.LENGTH, Kind.MASS, Kind.HOURS}
 _MAX_TYPED = 60
+"""Longer texts are no number (design choice) [characters]."""
 
 
 @functools.cache
@@ -329,6 +330,7 @@ _DIGITS: dict[str, int] = {
     "h": 0,
     "": 1,
 }
+"""Decimals that an instrument could tell (design choice)."""
 
 
 def _places(kind: Kind, value: float, number: float, name: str) -> int:

@@ -15,9 +15,14 @@ def favicon(request: HttpRequest) -> HttpResponseRedirect:
 
 
 urlpatterns = [
-    path("", include("ridgeback.enclosures.urls")),
+    path("", include("ridgeback.enclosure_pages.urls")),
+    path("", include("ridgeback.climate.urls")),
+    path("", include("ridgeback.substrate.urls")),
+    path("", include("ridgeback.building.urls")),
+    path("", include("ridgeback.rooms.urls")),
+    path("", include("ridgeback.animal_pages.urls")),
+    path("", include("ridgeback.demo.urls")),
     path("", include("ridgeback.layout.urls")),
-    path("", include("ridgeback.animals.urls")),
     path("", include("ridgeback.feeding.urls")),
     path("", include("ridgeback.treatments.urls")),
     path("", include("ridgeback.handling.urls")),

@@ -19,9 +19,11 @@ from husbandry.species.needs import NeedKey
 from husbandry.targets.verdicts import TargetRange
 
 MIN_LAMP_M = 0.15
-"""No lamp is advised closer than this to the animal's back [m]; its maker may ask for more."""
+"""No lamp is advised closer than this to the animal's back [m]; its maker may ask for more (common
+practice, no source).
+"""
 HEADROOM_M = 0.03
-"""Left between a lamp and the lid [m]."""
+"""Left between a lamp and the lid (design choice) [m]."""
 SLIP = 0.05
 """Share of a target range by which a need that is right may slip before it counts as broken (design
 choice) [1].

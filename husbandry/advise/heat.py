@@ -29,11 +29,10 @@ from husbandry.items.furnishings import Slab
 from husbandry.items.thermostats import ThermostatSpec
 from husbandry.items.union import Item, read_item
 from husbandry.predict.predict import DAY_HOUR, predict
-from husbandry.species.needs import NeedKey
+from husbandry.species.needs import HEAT_NEEDS, NeedKey
 
-HEAT_NEEDS = (NeedKey.SURFACE_DAY, NeedKey.WARM_AIR_DAY, NeedKey.COOL_AIR_DAY)
 WORTH_MOVING_M = 0.03
-"""With another lamp, a smaller move is not worth the sentence [m]."""
+"""With another lamp, a smaller move is not worth the sentence (design choice) [m]."""
 
 
 def candidates(context: ChangeContext) -> Iterator[Candidate]:

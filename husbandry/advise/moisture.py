@@ -8,7 +8,7 @@ from husbandry.predict.humidity import BY_HAND, HUMIDITY, clock
 from husbandry.predict.moisture import WETNESS
 
 WIDEST_CM2 = 2000.0
-"""No vents wider than that are advised [cm²]."""
+"""No vents wider than that are advised (design choice) [cm²]."""
 
 
 def candidates(context: ChangeContext) -> Iterator[Candidate]:

@@ -22,7 +22,9 @@ from husbandry.species.needs import NeedKey
 PANEL_M = 0.30
 """Side of a flat panel, and the height over the substrate that one needs (common practice) [m]."""
 PANELS_MOST = 2
-"""Only the weakest are tried: stronger ones are for enclosures that lamps fit into."""
+"""Only the weakest are tried: stronger ones are for enclosures that lamps fit into (design
+choice).
+"""
 MATS_M: dict[float, tuple[float, float]] = {
     7.0: (0.28, 0.15),
     14.0: (0.28, 0.28),

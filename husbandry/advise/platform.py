@@ -15,14 +15,14 @@ from husbandry.advise.context import (
 from husbandry.advise.heat import basking_lamps
 from husbandry.advise.ultraviolet import WORN_H
 from husbandry.errors import ImpossibleStateError
-from husbandry.findings.furnishing import FALL_BL, GROUND_LIVING, STEP_M
+from husbandry.findings.furnishing import BRANCH_STEP_M, FALL_BL, GROUND_LIVING
 from husbandry.items.furnishings import Branch, Slab
 from husbandry.items.union import Item
 from husbandry.predict.predict import EnclosurePoint
 from husbandry.species.needs import NeedKey
 
 WORTH_M = 0.02
-"""A smaller move is not worth the sentence [m]."""
+"""A smaller move is not worth the sentence (design choice) [m]."""
 
 
 def candidates(context: ChangeContext) -> Iterator[Candidate]:
@@ -116,7 +116,7 @@ def _reach(context: ChangeContext, item: Item) -> tuple[float, float]:
     for profile in context.request.profiles.values():
         if profile.habit in GROUND_LIVING:
             length = position.back_m / profile.body.back_height_bl
-            high = min(high, max(FALL_BL * length, STEP_M) - (top - substrate))
+            high = min(high, max(FALL_BL * length, BRANCH_STEP_M) - (top - substrate))
     return min(substrate - item.at_m[2], 0.0), max(high, 0.0)
 
 

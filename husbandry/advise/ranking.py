@@ -18,12 +18,17 @@ from husbandry.species.needs import NEEDS, NeedKey
 from husbandry.targets.verdicts import TargetRange
 
 MOST = 5
+"""Changes that are shown at the most (decisions, 11)."""
 PLANNED_MOST = 10
-"""Candidates that are planned in full; the rest rank below them near the known state."""
+"""Candidates that are planned in full; the rest rank below them near the known state (design
+choice).
+"""
 NOT_SURFACE_C = 60.0
-"""Never advised [°C]."""
+"""Never advised (source: heat 6) [°C]."""
 WORSE_K = 0.05
+"""A need may lose so much to a change before it counts as worse (design choice) [K]."""
 _EFFORT = {"move": 0, "own": 1, "buy": 2}
+"""The order of what costs a keeper least (decisions, 11)."""
 _UNITS = {
     "to_m": "m",
     "to_w": "W",

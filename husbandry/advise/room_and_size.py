@@ -9,8 +9,8 @@ from husbandry.advise.panels_and_mats import first_that_reaches, gentle, heater_
 from husbandry.predict.predict import predict_night
 from husbandry.species.needs import NeedKey
 
-STEP_M = 0.05
-"""Enclosures are named to the next 5 cm [m]."""
+SIZE_STEP_M = 0.05
+"""Enclosures are named to the next 5 cm (design choice) [m]."""
 
 
 def candidates(context: ChangeContext) -> Iterator[Candidate]:
@@ -74,7 +74,7 @@ def _larger_enclosure(context: ChangeContext) -> Iterator[Candidate]:
         max(needed["height above the substrate"] + substrate_m, inside.height),
     )
     length, depth, height = (
-        round(math.ceil(round(side / STEP_M, 6)) * STEP_M, 3) for side in wanted
+        round(math.ceil(round(side / SIZE_STEP_M, 6)) * SIZE_STEP_M, 3) for side in wanted
     )
     operations: list[dict[str, Any]] = [
         {

@@ -21,8 +21,9 @@ from husbandry.items.union import Item, read_item
 from husbandry.species.needs import NeedKey
 
 WORN_H = 1000.0
-"""From these hours on a new lamp of the same kind is worth naming [h]."""
+"""From these hours on a new lamp of the same kind is worth naming (design choice) [h]."""
 NEW_H = 100.0
+"""Hours after which a new lamp gives what its class says (source: uv 8) [h]."""
 COVERED = 0.55
 """Share of the enclosure's length that a first tube should span: a third to two thirds (common
 practice) [1].

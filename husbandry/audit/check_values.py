@@ -102,7 +102,7 @@ STAGE_WORDS = {
     "grown": 1.0,
 }
 """Names of stages as the trade uses them, with how far along life they lie: a profile that lacks
-the name answers with its nearest stage.
+the name answers with its nearest stage (design choice).
 """
 
 
@@ -397,8 +397,8 @@ def _rules(profile: Profile, stages: tuple[str, ...]) -> list[SizeRule]:
     return [rule for rule in profile.size if any(rule.at(stage) for stage in stages)]
 
 
-SLACK = 0.9
-"""A side or volume of nine tenths still counts: points have 10 % [1]."""
+POINT_SLACK = 0.9
+"""A side or volume of nine tenths still counts: points have 10 % (design choice) [1]."""
 
 
 def _enclosure(profile: Profile, row: CheckValue, stages: tuple[str, ...]) -> CheckResult:
@@ -414,7 +414,7 @@ def _enclosure(profile: Profile, row: CheckValue, stages: tuple[str, ...]) -> Ch
             sides = needed_m(rule, stage.length_mm[kind].typical / 1000)
             found.append(sorted(sides if len(wanted) == 3 else sides[:2], reverse=True))
     good = any(
-        all(have >= SLACK * need for have, need in zip(sides, wanted, strict=True))
+        all(have >= POINT_SLACK * need for have, need in zip(sides, wanted, strict=True))
         for sides in found
     )
     return CheckResult(row, tuple((s[-1], s[0]) for s in found), "match" if good else "miss")
@@ -432,7 +432,7 @@ def _tank(profile: Profile, row: CheckValue, stages: tuple[str, ...]) -> CheckRe
         sides = sorted(tank.footprint_m, reverse=True)
         least = [sorted(rule.min_m[:2], reverse=True) for rule in _rules(profile, stages)]
         good = any(
-            all(have >= SLACK * need for have, need in zip(have_sides, sides, strict=True))
+            all(have >= POINT_SLACK * need for have, need in zip(have_sides, sides, strict=True))
             for have_sides in least
         )
         return CheckResult(row, tuple((s[1], s[0]) for s in least), "match" if good else "miss")
@@ -443,7 +443,7 @@ def _tank(profile: Profile, row: CheckValue, stages: tuple[str, ...]) -> CheckRe
     return CheckResult(
         row,
         tuple((v, v) for v in volumes),
-        "match" if any(v >= SLACK * litres for v in volumes) else "miss",
+        "match" if any(v >= POINT_SLACK * litres for v in volumes) else "miss",
     )
 
 

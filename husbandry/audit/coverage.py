@@ -30,7 +30,7 @@ class ProfileCoverage:
     """Values that belong to an approach."""
 
 
-KINDS = ("published", "memory and practice", "memory alone", "practice alone")
+ORIGINS = ("published", "memory and practice", "memory alone", "practice alone")
 OPTIONAL = ("soaks", "explains")
 """Parts that do not apply to every species."""
 
@@ -38,10 +38,10 @@ OPTIONAL = ("soaks", "explains")
 def _kind(profile: Profile, item: SourcedValue) -> str:
     kinds = {profile.origins[key].kind for key in item.origin}
     if "published" in kinds:
-        return KINDS[0]
+        return ORIGINS[0]
     if "from memory" in kinds:
-        return KINDS[1] if kinds & {"common practice", "entered"} else KINDS[2]
-    return KINDS[3]
+        return ORIGINS[1] if kinds & {"common practice", "entered"} else ORIGINS[2]
+    return ORIGINS[3]
 
 
 def coverage(profile: Profile) -> ProfileCoverage:
@@ -51,7 +51,7 @@ def coverage(profile: Profile) -> ProfileCoverage:
     return ProfileCoverage(
         species=profile.species,
         values=len(items),
-        by_origin={kind: counted.get(kind, 0) for kind in KINDS},
+        by_origin={kind: counted.get(kind, 0) for kind in ORIGINS},
         memory_share=profile.memory_share(),
         sources=sum(bool(source.text) for source in profile.origins.values()),
         missing=tuple(name for name in OPTIONAL if not getattr(profile, name)),

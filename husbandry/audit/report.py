@@ -10,7 +10,7 @@ from typing import Any
 
 from husbandry.audit.check_values import MOST_EXPLAINED, Checked, CheckResult, check_all, read
 from husbandry.audit.consistency import findings, rules
-from husbandry.audit.coverage import KINDS, coverage
+from husbandry.audit.coverage import ORIGINS, coverage
 from husbandry.species.library import LoadedProfiles, load, shipped
 
 
@@ -67,12 +67,12 @@ def _print(loaded: LoadedProfiles, found: dict[str, Any], checked: Checked | Non
     print(f"{len(loaded.profiles)} profiles, {len(rules())} rules\n")
     print(
         f"{'species':34} {'values':>6} {'works':>6} {'memory':>7} "
-        + " ".join(f"{kind:>20}" for kind in KINDS)
+        + " ".join(f"{kind:>20}" for kind in ORIGINS)
         + "  left out"
     )
     for profile in loaded.profiles.values():
         told = coverage(profile)
-        counts = " ".join(f"{told.by_origin[kind]:20d}" for kind in KINDS)
+        counts = " ".join(f"{told.by_origin[kind]:20d}" for kind in ORIGINS)
         print(
             f"{told.species:34} {told.values:6d} {told.sources:6d} {told.memory_share:7.0%}"
             f" {counts}  {', '.join(told.missing)}"

@@ -198,7 +198,7 @@ def _derivation(profile: Profile, temp_c: float | None, done: float, left: float
 
 
 Look = Literal["candle", "look", "daily"]
-LOOKS: dict[Look, str] = {
+EGG_CHECKS: dict[Look, str] = {
     "candle": (
         "Candle it: a cold, narrow light against the shell, in the dark, without turning it. Veins"
         " or a pink glow are life; yellow and clear is not yet, or not."

@@ -25,7 +25,7 @@ from husbandry.build_plan.steps import (
     LACQUER_DAYS,
     RUN_DAYS,
     SEALANT_MM,
-    WORDS,
+    STEP_WORDS,
     Build,
     BuildTask,
     Choices,
@@ -166,7 +166,7 @@ class _Steps:
         what: str = "",
         shifts: tuple[ItemShift, ...] = (),
     ) -> None:
-        title, tools, caution = REFIT_WORDS.get(slug) or WORDS[slug]
+        title, tools, caution = REFIT_WORDS.get(slug) or STEP_WORDS[slug]
         last = (self.tasks[-1].slug,) if self.tasks else ()
         self.tasks.append(
             BuildTask(slug, title, hours, wait_days, last, tools, caution, what, shifts)

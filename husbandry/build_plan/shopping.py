@@ -227,7 +227,9 @@ def _substrate(found: _List, request: Request) -> None:
 
 
 SETTLES = 1.18
-"""Loose litres for a settled one, where no mix was named: 15 % of settling [1]."""
+"""Loose litres for a settled one, where no mix was named: 15 % of settling (source: substrate B1)
+[1].
+"""
 
 
 def line_derivation(

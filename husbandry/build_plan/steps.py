@@ -14,16 +14,16 @@ from husbandry.documents.request import Request
 from husbandry.items.furnishings import PlantedItem, Pool, Slab
 
 SEALANT_MM = 4.0
-"""Depth of a usual seam [mm]."""
+"""Depth of a usual seam (common practice, no source) [mm]."""
 
 
 LACQUER_DAYS, ROOTING_DAYS, CREW_DAYS, RUN_DAYS, HOLDS_WATER_DAYS, CYCLE_DAYS = 7, 21, 28, 7, 7, 35
 RENDER_DAYS, GROUT_DAYS = 18, 3
 """Of curing, rooting, settling and running, of a seam that holds water, of a filter that comes
 alive; of cement and of set tiles; middle of their ranges
-(moisture note, B4: from memory and common practice) [days].
+(source: substrate B4: from memory and common practice) [days].
 """
-WORDS: dict[str, tuple[str, str, str]] = {
+STEP_WORDS: dict[str, tuple[str, str, str]] = {
     "stand": (
         "Set up the stand, level and anchored",
         "spirit level, screws for the wall",
@@ -246,7 +246,7 @@ def tasks_of(request: Request, choices: Choices) -> tuple[BuildTask, ...]:
 
     def add(slug: str, hours: float, wait: float, after: tuple[str, ...] = ()) -> None:
         known = {task.slug for task in found}
-        title, tools, caution = WORDS[slug]
+        title, tools, caution = STEP_WORDS[slug]
         found.append(
             BuildTask(
                 slug,

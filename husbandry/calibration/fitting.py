@@ -17,8 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.optimize import least_squares
 
-from husbandry.calibration.implausible_readings import APART as APART_WORDS
-from husbandry.calibration.implausible_readings import odd_readings
+from husbandry.calibration.implausible_readings import APART_TEXT, odd_readings
 from husbandry.climate.heat import ModelReading, SteadyState, solve
 from husbandry.climate.uv import LN_SD_FIELD, shaded_uvi
 from husbandry.documents.request import EarlierState, ReadingSpec, Request
@@ -35,8 +34,8 @@ from husbandry.predict.predict import (
 )
 from husbandry.predict.predictions import predictions
 from husbandry.predict.strengths import (
-    ENCLOSURE,
     ENCLOSURE_LN_SD,
+    ENCLOSURE_STRENGTHS,
     UNLEARNED,
     Key,
     KnownStrengths,
@@ -56,21 +55,23 @@ LOCAL_SD_K = {
     NeedKey.AIR_NIGHT: 0.2,
 }
 """What the model cannot say of one spot, whatever its strengths; beside the instrument's own error
-(benchmark of calibration; the heat note's 1.5 and 0.7 K
+(benchmark of calibration; source: heat 5, its 1.5 and 0.7 K
 for both together made bands that always hold) [K].
 """
 STATES_MOST = 8
-"""How many states of an enclosure are fitted together: the last ones."""
+"""How many states of an enclosure are fitted together: the last ones (design choice)."""
 ROOM_STEP_K = 0.5
-"""Readings whose rooms differ by less are answered by one solution [K]."""
-APART = 3.0
+"""Readings whose rooms differ by less are answered by one solution (design choice) [K]."""
+APART_SD = 3.0
 """Standard deviations from which a reading that the fitted model cannot come near is left out and
 named (design choice) [1].
 """
 LEFT_OUT_MOST = 2
+"""Readings that are left out at the most where others contradict them (design choice)."""
 FAR = 2.0
 """Prior standard deviations from which a strength is worth a warning [1]."""
 _ROUNDS = 2
+"""Fits, each with the thermostats answered anew (design choice)."""
 
 
 @dataclass(frozen=True)
@@ -114,7 +115,7 @@ class CalibrationResult:
     def odd_now(self, revision: int) -> dict[NeedKey, str]:
         """What is odd about readings of the present state, before and after learning."""
         left = {
-            one.need: APART_WORDS
+            one.need: APART_TEXT
             for one in self.apart
             if one.revision == revision and one.at_m is None
         }
@@ -270,7 +271,7 @@ def _can_tell(need: NeedKey, value: float, prediction: Prediction) -> bool:
 class _Prior:
     """The strengths that are fitted, with what is not known of them before."""
 
-    keys: list[Key] = field(default_factory=lambda: list(ENCLOSURE))
+    keys: list[Key] = field(default_factory=lambda: list(ENCLOSURE_STRENGTHS))
     rows: list[StrengthShare] = field(
         default_factory=lambda: [StrengthShare(None, 0.0, sd) for sd in ENCLOSURE_LN_SD]
     )
@@ -372,7 +373,7 @@ class _Answers:
             gradient = steady.gradient(self.reading(one, steady))
             stood = self.states[one.state].request
             keys = [
-                *ENCLOSURE,
+                *ENCLOSURE_STRENGTHS,
                 *(beam_key(stood.item(lamp.item_id)) for lamp in steady.heat_model.lamps),
             ]
             for key, slope in zip(keys, gradient, strict=False):  # the last is the room's
@@ -403,7 +404,7 @@ def _fit_warmth(
         )
         off = np.abs(answers.residuals(fitted.x)[: len(told)])
         worst = int(np.argmax(off))
-        if off[worst] > APART and len(told) >= 3 and len(apart) < LEFT_OUT_MOST:
+        if off[worst] > APART_SD and len(told) >= 3 and len(apart) < LEFT_OUT_MOST:
             apart.append(told[worst])
             told = [one for n, one in enumerate(told) if n != worst]
             continue

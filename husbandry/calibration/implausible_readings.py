@@ -63,11 +63,11 @@ ALONE = (
     "The other readings agree with the prediction and this one does not: look where it was taken"
     " and with what."
 )
-APART = (
+APART_TEXT = (
     "No lamp, panel or draught explains this reading beside the others: look where it was taken,"
     " with what, and what has changed in the enclosure since."
 )
-BEAM = (
+BEAM_TEXT = (
     "The other readings agree with the prediction and this one does not: a probe in the beam reads"
     " the lamp as well as the air. Shade it."
 )
@@ -184,7 +184,7 @@ def _company(read: dict[NeedKey, NeedState]) -> dict[NeedKey, str]:
     ):
         return {}
     (key,) = alone
-    return {key: BEAM if key is NeedKey.WARM_AIR_DAY and off[key] > 0 else ALONE}
+    return {key: BEAM_TEXT if key is NeedKey.WARM_AIR_DAY and off[key] > 0 else ALONE}
 
 
 def _value(need: NeedState) -> float:

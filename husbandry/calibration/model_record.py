@@ -14,8 +14,8 @@ from husbandry.readings import corrected_reading
 from husbandry.species.needs import NEEDS, NeedKey
 from husbandry.targets.verdicts import SETTLED_H
 
-SHOWN = 10
-"""Changes that the record looks back on."""
+CHANGES_SHOWN = 10
+"""Changes that the record looks back on (design choice)."""
 
 
 class PastPrediction(Document):
@@ -106,7 +106,7 @@ def record(made: Sequence[PastPrediction], readings: Sequence[ReadingSpec]) -> R
                         read_at=first.at,
                     )
                 )
-        if found and len(changes) < SHOWN:
+        if found and len(changes) < CHANGES_SHOWN:
             changes.append(state.revision)
             kept += found
     off = sorted(abs(one.off) for one in kept if NEEDS[one.need].kind is Kind.TEMPERATURE)

@@ -15,8 +15,8 @@ from husbandry.enclosure.equipment import HEATERS
 from husbandry.items.union import Item
 from husbandry.predict.predict import AnimalPosition, heat_lamp, predict, uv_source
 from husbandry.predict.strengths import (
-    ENCLOSURE,
     ENCLOSURE_LN_SD,
+    ENCLOSURE_STRENGTHS,
     Key,
     KnownStrengths,
     beam_key,
@@ -35,7 +35,7 @@ _SOURCE = Source(
 )
 WORTH_TELLING = 0.9
 """A strength whose interval readings have narrowed to less than this share of its prior is told
-[1].
+(design choice) [1].
 """
 
 
@@ -148,7 +148,7 @@ def _strengths_found(
                         warm_count,
                     )
                 )
-        for key, prior in zip(ENCLOSURE, ENCLOSURE_LN_SD, strict=True):
+        for key, prior in zip(ENCLOSURE_STRENGTHS, ENCLOSURE_LN_SD, strict=True):
             found.append(
                 _strength(
                     _ENCLOSURE_NAMES[key[0]],

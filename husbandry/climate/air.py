@@ -6,10 +6,15 @@ from husbandry.derivation import Source
 from husbandry.methods import Argument, Example, method
 
 STEFAN_BOLTZMANN_W_M2K4 = 5.670374419e-8
+"""Stefan-Boltzmann constant (CODATA 2018, exact) [W/m²K⁴]."""
 GRAVITY_M_S2 = 9.80665
+"""Standard gravity (ISO 80000-3, exact) [m/s²]."""
 ZERO_C_K = 273.15
+"""0 °C (ISO 80000-5, exact) [K]."""
 AIR_HEAT_CAPACITY_J_KGK = 1006.0
+"""Specific heat capacity of air (handbook, from memory) [J/kgK]."""
 PRANDTL = 0.71
+"""Prandtl number of air (handbook, from memory) [1]."""
 
 
 @dataclass(frozen=True)

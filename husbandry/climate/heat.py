@@ -34,18 +34,25 @@ from husbandry.errors import ImpossibleStateError
 Array = NDArray[np.float64]
 
 PICARD_ROUNDS = 3
-"""Error against convergence at most 0.05 K on the surface at 150 W (a test says so)."""
+"""Error against convergence at most 0.05 K on the surface at 150 W (a test says so) (checked by
+tests/husbandry/climate/test_heat.py).
+"""
 GROUPS = (ENVELOPE, LENGTHWISE, UPRIGHT)
 PRIOR_LN_SD = (ENVELOPE_LN_SD, LENGTHWISE_LN_SD, UPRIGHT_LN_SD)
 ROOM_SD_K = 0.5
+"""Of what a keeper says of the room (source: heat 5) [K]."""
 MODEL_SD_SURFACE_K = 1.5
+"""Of the model itself at a surface (source: heat 5) [K]."""
 MODEL_SD_AIR_K = 0.7
+"""Of the model itself in air (source: heat 5) [K]."""
 MODEL_SD_HIGH_AIR_K = 1.0
+"""Of the model itself in air under the lid (source: heat 5) [K]."""
 HIGH_AIR = 0.65
-"""Share of the air's height above which its layers are less sure (heat note 5: they were covered
+"""Share of the air's height above which its layers are less sure (source: heat 5: they were covered
 0.82 to 0.90 of the time) [1].
 """
 THERMOSTAT_SD_K = 0.5
+"""Of what a thermostat holds about its set point (common practice, no source) [K]."""
 LIES_M = 0.015
 """A probe so close to a face lies on it (design choice: half the thickness of a probe and its clip)
 [m].

@@ -15,11 +15,15 @@ from husbandry.enclosure.geometry import Interior
 CONTACT_M2K_W = 0.02
 """Of a slab laid on loose substrate [m²K/W]. Common practice, no source."""
 BASE_FILM_M2K_W = 0.17
+"""Film resistance below a floor (ISO 6946, from memory; source: heat 3) [m²K/W]."""
 SIDE_FILM_M2K_W = 0.13
+"""Film resistance beside a wall (ISO 6946, from memory; source: heat 3) [m²K/W]."""
 TOP_FILM_M2K_W = 0.10
 """Outside films of a floor, a wall and a lid [m²K/W]: ISO 6946 (from memory)."""
 PATCH_M = 0.30
-"""Side of the piece of bare substrate that is mapped under a lamp without a slab [m]."""
+"""Side of the piece of bare substrate that is mapped under a lamp without a slab (design choice)
+[m].
+"""
 Extent = tuple[float, float, float, float]
 """A rectangle on the ground: left, right, front, back [m]."""
 

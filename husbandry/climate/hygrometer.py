@@ -22,25 +22,27 @@ from husbandry.errors import DocumentError, Problem
 
 Array = NDArray[np.float64]
 LEAST_H, MOST_LINES = 48.0, 50_000
-STEP_S = 1800.0
+LOG_STEP_S = 1800.0
+"""Between two values of a log that is fitted (design choice) [s]."""
 WET_AFTER_H = 0.5
-"""After a misting the sensor itself is wet: such readings are left out (moisture note, A8) [h]."""
+"""After a misting the sensor itself is wet: such readings are left out (source: humidity A8)
+[h]."""
 SENSOR_PCT = 3.0
-"""Of a usual sensor (moisture note, A8) [%]."""
+"""Of a usual sensor (source: humidity A8) [%]."""
 ALIKE = 8.0
 """Half hours whose errors go together, so that a long log does not pretend to know more than its
 sensor (design choice) [1].
 """
-PRIOR_LN_SD = (0.42, 0.5, 0.7)
-"""Of air exchange, substrate and buffer before any log [1]."""
+LOG_PRIOR_LN_SD = (0.42, 0.5, 0.7)
+"""Of air exchange, substrate and buffer before any log (source: humidity A8) [1]."""
 LEAST_LN_SD = (0.10, 0.15, 0.20)
 """And after one at the least: an enclosure is not quite as the model has it, and its doors are
 opened (design choice) [1].
 """
 LOWEST_LN, HIGHEST_LN = (-2.5, -3.0, -1.2), (2.5, 2.5, 2.5)
 STARTS_LN = ((0.0, 0.0, 0.0), (-1.0, 0.3, 0.2), (1.0, -0.3, 0.4))
-"""One alone can end beside the best (moisture note, A8)."""
-FORMATS = (
+"""One alone can end beside the best (source: humidity A8)."""
+LOG_FORMATS = (
     "%Y-%m-%d %H:%M:%S",
     "%Y-%m-%d %H:%M",
     "%Y-%m-%dT%H:%M:%S",
@@ -69,11 +71,11 @@ class Log:
     @property
     def hours(self) -> float:
         """From its first to its last reading [h]."""
-        return len(self.pct) * STEP_S / 3600
+        return len(self.pct) * LOG_STEP_S / 3600
 
 
 def _moment(text: str) -> dt.datetime | None:
-    for form in FORMATS:
+    for form in LOG_FORMATS:
         try:
             return dt.datetime.strptime(text.strip().removesuffix("Z"), form)  # noqa: DTZ007  # a logger's own clock, in the room's time
         except ValueError:
@@ -179,8 +181,8 @@ def _read_rows(header: list[str], table: list[list[str]]) -> Log:
 def _gridded(rows: Sequence[tuple[dt.datetime, float, float]], corrections: tuple[str, ...]) -> Log:
     """Means over half hours that end at :00 and :30."""
     begin = rows[0][0].replace(minute=0 if rows[0][0].minute < 30 else 30, second=0, microsecond=0)
-    steps = int((rows[-1][0] - begin).total_seconds() // STEP_S) + 1
-    if steps * STEP_S / 3600 < LEAST_H:
+    steps = int((rows[-1][0] - begin).total_seconds() // LOG_STEP_S) + 1
+    if steps * LOG_STEP_S / 3600 < LEAST_H:
         raise DocumentError(
             "log",
             [
@@ -197,7 +199,7 @@ def _gridded(rows: Sequence[tuple[dt.datetime, float, float]], corrections: tupl
         )
     calculators = np.zeros((steps, 3))
     for at, pct, temp in rows:
-        n = int((at - begin).total_seconds() // STEP_S)
+        n = int((at - begin).total_seconds() // LOG_STEP_S)
         calculators[n] += (1, pct, temp)
     counts = calculators[:, 0]
     with np.errstate(invalid="ignore"):
@@ -268,7 +270,7 @@ def fit_log(
     slot = [(log.start.hour * 2 + (log.start.minute >= 30) + n) % 48 for n in range(steps)]
     shift = [temp - place_c[k] for temp, k in zip(log.temp_c, slot, strict=True)]
     forcing = Forcing(
-        STEP_S,
+        LOG_STEP_S,
         tuple(day.air_c[k] + by for k, by in zip(slot, shift, strict=True)),
         tuple(day.room_c[k] for k in slot),
         tuple(day.room_pa[k] for k in slot),
@@ -279,7 +281,7 @@ def fit_log(
     )
     full = np.array([saturation(temp) for temp in log.temp_c])
     seen = np.array(log.pct)
-    wet = round(WET_AFTER_H * 3600 / STEP_S)
+    wet = round(WET_AFTER_H * 3600 / LOG_STEP_S)
     after_mist = np.array(
         [any(forcing.mist_kg[max(n - k, 0)] for k in range(wet + 1)) for n in range(steps)]
     )
@@ -315,7 +317,9 @@ def _fit_factors(
     weight = 1 / (SENSOR_PCT * math.sqrt(ALIKE))
 
     def residuals(ln: Array) -> Array:
-        return np.concatenate([(simulated(ln) - seen)[used] * weight, ln / np.array(PRIOR_LN_SD)])
+        return np.concatenate(
+            [(simulated(ln) - seen)[used] * weight, ln / np.array(LOG_PRIOR_LN_SD)]
+        )
 
     tries = [
         least_squares(

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from husbandry.climate.beam import Beam
 from husbandry.climate.shadow import ShadowBody, seen
 from husbandry.climate.tube import line_factor
+from husbandry.climate.uv import SHADOW_PARTS
 from husbandry.derivation import Source
 from husbandry.enclosure.geometry import Interior
 from husbandry.methods import Argument, Example, method
@@ -43,9 +44,6 @@ class LightSource:
     """Share of the flux that leaves in the beam [1]."""
     gain: float = 1.0
     """Of a reflector, below the tube [1]."""
-
-
-SHADOW_PARTS = 6
 
 
 def _bare_lux(source: LightSource, x_m: Array, y_m: float, z_m: Array | float) -> Array:

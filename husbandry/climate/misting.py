@@ -11,21 +11,23 @@ from typing import Literal
 from husbandry.climate.moisture import Forcing, MoistureModel, MoistureSeries, saturation, settle
 
 MOST_PULSES = 6
+"""Mistings a day at the most (source: humidity A5)."""
 APART_H = 1.5
-"""Least time between two mistings that are planned [h]."""
+"""Least time between two mistings that are planned (source: humidity A5) [h]."""
 MOST_KG = 0.5
 """Most that one misting is planned with, and never more than clings to what it wets: the rest runs
-into the substrate (moisture note, A5) [kg].
+into the substrate (source: humidity A5) [kg].
 """
 DRY_KG_M2 = 0.005
-"""A face with less than that is dry to the touch (moisture note, A6: 5 g/m²) [kg/m²]."""
-ROUNDS = 7
+"""A face with less than that is dry to the touch (source: humidity A6: 5 g/m²) [kg/m²]."""
+VOLUME_HALVINGS = 7
+"""Halvings by which a volume is found (design choice)."""
 SLACK_PCT = 1.5
-"""Half of what a usual hygrometer is off by [%]."""
+"""Half of what a usual hygrometer is off by (source: humidity A8) [%]."""
 LEAST_WAVE_PCT = 5.0
 """Less than that between a day's highest and lowest is a line, not a wave (design choice) [%]."""
 CLOSE_PCT = 0.15
-"""The upper mark is met when the day's highest humidity is so near it [%]."""
+"""The upper mark is met when the day's highest humidity is so near it (design choice) [%]."""
 Verdict = Literal["too wet", "not needed", "holds", "out of reach"]
 
 
@@ -181,7 +183,7 @@ def _met(
     """
     (low, at_low), (high, at_high) = (0.0, -1.0), (most_kg, 1.0)
     each, values = most_kg, list(marks.high)
-    for n in range(ROUNDS):
+    for n in range(VOLUME_HALVINGS):
         each = (low + high) / 2 if n < 2 else low + (high - low) * at_low / (at_low - at_high)
         values = tried(hours, each)[1]
         over = marks.over(values)

@@ -18,21 +18,27 @@ from husbandry.derivation import Source
 from husbandry.methods import Argument, Example, method
 
 GAS_VAPOUR_J_KGK = 461.52
+"""Gas constant of water vapour (handbook, from memory) [J/kgK]."""
 LATENT_J_KG = 2.45e6
+"""Latent heat of evaporation at 25 °C (handbook, from memory) [J/kg]."""
 AIR_J_M3K = 1.19 * 1006.0
+"""Heat capacity of a cubic metre of air at 25 °C (handbook, from memory) [J/m³K]."""
 LEWIS = 0.911
 """Le^(2/3) of water vapour in air: h_m = h_c / (ρ c_p Le^(2/3)) (handbooks of mass transfer) [1]."""
 STILL_FILM_W_M2K = 3.0
-"""Convection at wet faces in the still air of an enclosure (moisture note, A2) [W/m²K]."""
+"""Convection at wet faces in the still air of an enclosure (source: humidity A2) [W/m²K]."""
 RADIANT_FILM_W_M2K = 5.0
+"""Radiation of a wet face with its surroundings (source: humidity A2) [W/m²K]."""
 FILM_KG_M2 = 0.08
-"""Most water that clings to a misted face; the rest runs into the substrate (moisture note: 0.03 to
-0.15) [kg/m²].
+"""Most water that clings to a misted face; the rest runs into the substrate (source: humidity A2:
+0.03 to 0.15) [kg/m²].
 """
 DEW_KG_M2 = 0.15
-"""Most dew that clings to a pane before it runs down [kg/m²]."""
+"""Most dew that clings to a pane before it runs down (source: humidity A2) [kg/m²]."""
 FINE_S = 600.0
+"""Step while films, dew or fog are there (design choice) [s]."""
 LEAST_S = 1.0
+"""No step is shorter (design choice) [s]."""
 _SOURCE = Source(
     kind="from memory",
     text=(
@@ -76,7 +82,7 @@ def _wet(hundredths: int, film: float) -> float:
         " T), lessened because the face cools itself, φ = 1/(1 + h_m s L/(h_c + h_r))."
     ),
     source=_SOURCE,
-    example=Example({"temp_c": 25, "film_w_m2k": 3}, 34.4, 0.02, "moisture note, A2: about 34"),
+    example=Example({"temp_c": 25, "film_w_m2k": 3}, 34.4, 0.02, "source: humidity A2: about 34"),
 )
 def evaporation_coefficient(temp_c: float, film_w_m2k: float) -> float:
     """Evaporation from an open wet face in still air [g/(m² h kPa)]."""

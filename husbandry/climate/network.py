@@ -37,7 +37,7 @@ Array = NDArray[np.float64]
 Ints = NDArray[np.intp]
 
 GLASS_ESCAPE = 0.8
-"""Share of scattered light that leaves through a clear panel it meets [1]."""
+"""Share of scattered light that leaves through a clear panel it meets (source: heat 2) [1]."""
 
 # Groups of links whose common strength is uncertain (docs/methods/heat.md, "Uncertainty").
 ENVELOPE, LENGTHWISE, UPRIGHT, FIXED = range(4)

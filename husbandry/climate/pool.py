@@ -6,6 +6,7 @@ from husbandry.derivation import Source
 from husbandry.methods import Argument, Example, method
 
 NITROGEN_OF_PROTEIN = 0.16
+"""Nitrogen in protein, one part in 6.25 (Jones 1931, from memory) [1]."""
 EXCRETED = 0.7
 """Of the nitrogen eaten (from memory: fishes and water turtles, 0.6 to 0.8) [1]."""
 AMMONIA_MG_L = 0.02

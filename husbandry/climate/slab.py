@@ -21,9 +21,13 @@ from husbandry.methods import Argument, Example, method
 
 Array = NDArray[np.float64]
 CELLS = 24
-"""Cells along each side of the map. 48 moves the peak of the checks by less than 0.05 K."""
+"""Cells along each side of the map. 48 moves the peak of the checks by less than 0.05 K (checked
+by tests/husbandry/climate/test_beam_and_slab.py).
+"""
 SPOT_M = 0.05
-"""Across the hottest spot that counts as "the surface" [m]."""
+"""Across the hottest spot that counts as "the surface" (design choice: the spot of an infrared
+thermometer) [m].
+"""
 
 
 @dataclass(frozen=True)

@@ -20,16 +20,18 @@ from husbandry.tables import rows
 
 Array = NDArray[np.float64]
 UnitName = Literal["W/m²/nm", "mW/m²/nm", "µW/cm²/nm"]
-UNITS: dict[str, float] = {"W/m²/nm": 1.0, "mW/m²/nm": 1e-3, "µW/cm²/nm": 1e-2}
-"""In W/m²/nm."""
+SPECTRAL_UNITS: dict[str, float] = {"W/m²/nm": 1.0, "mW/m²/nm": 1e-3, "µW/cm²/nm": 1e-2}
+"""In W/m²/nm (definition)."""
 MOST_LINES = 20_000
+"""Lines of a spectrum that are read at the most (design choice)."""
 STEP_NM = 0.5
+"""Grid on which spectra are summed (source: uv 7) [nm]."""
 COARSE_NM, GAP_NM = 2.0, 10.0
 """Steps wider than the first are warned of below 330 nm, wider than the second are refused there
 [nm].
 """
 SHORT_NM = 290.0
-"""Below it the sun at the ground gives nothing (erythemal share under 1e-5)."""
+"""Below it the sun at the ground gives nothing (erythemal share under 1e-5) (source: uv 7)."""
 _ER = Source(kind="published", text="ISO/CIE 17166:2019, erythema reference action spectrum")
 _D3 = Source(
     kind="from memory", text="CIE 174:2006, action spectrum for previtamin D3, table of 1 nm"
@@ -73,16 +75,17 @@ def read_spectrum(text: str, unit: str = "W/m²/nm") -> Spectrum:
     Parameters
     ----------
     unit : str
-        Of the second column: a key of `UNITS`.
+        Of the second column: a key of `SPECTRAL_UNITS`.
 
     Raises
     ------
     DocumentError
         With the number of each line that cannot be read, and with what makes the whole unusable.
     """
-    if unit not in UNITS:
+    if unit not in SPECTRAL_UNITS:
         raise DocumentError(
-            "spectrum", [Problem("", f"“{unit}” is not a unit of a spectrum: {', '.join(UNITS)}")]
+            "spectrum",
+            [Problem("", f"“{unit}” is not a unit of a spectrum: {', '.join(SPECTRAL_UNITS)}")],
         )
     lines = text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
     if len(lines) > MOST_LINES:
@@ -113,7 +116,7 @@ def read_spectrum(text: str, unit: str = "W/m²/nm") -> Spectrum:
     corrections = (
         [f"{heading} line{'s' if heading > 1 else ''} of heading left out"] if heading else []
     )
-    return _put_right(found, UNITS[unit], corrections)
+    return _put_right(found, SPECTRAL_UNITS[unit], corrections)
 
 
 def _put_right(found: list[tuple[float, float]], factor: float, corrections: list[str]) -> Spectrum:

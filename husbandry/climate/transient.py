@@ -25,9 +25,9 @@ from husbandry.errors import CannotCalculateError
 Array = NDArray[np.float64]
 
 STAR_J_K = 1.0
-"""Of a radiant node, which stands for no mass [J/K]."""
+"""Of a radiant node, which stands for no mass (design choice) [J/K]."""
 FAST = 12.0
-"""Modes that decay by e^−12 within a step are taken as settled [1]."""
+"""Modes that decay by e^−12 within a step are taken as settled (design choice) [1]."""
 HYSTERESIS_K = 0.5
 """An on/off thermostat switches so far below and above its set point (common practice) [K]."""
 PROBE_LAG_S = 60.0

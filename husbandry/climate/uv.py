@@ -22,15 +22,21 @@ LN_SD_CLASS = 0.45
 Design choice: the classes span x/÷ 1.6.
 """
 LN_SD_REFLECTOR = 0.20
+"""What a reflector adds to the spread of ln UVI (design choice) [ln]."""
 LN_SD_MESH = 0.08
+"""What a mesh adds to the spread of ln UVI (design choice) [ln]."""
 LN_SD_AGE = 0.15
+"""What the age of a lamp adds to the spread of ln UVI (design choice) [ln]."""
 REFLECTOR_CUT_DEG = 75.0
+"""Angle from straight down beyond which a reflector shades (design choice) [°]."""
 SHADOW_PARTS = 6
 """Parts of a tube that are seen or hidden as one: with 6 a half-hidden tube is right to a twelfth
-of what it gives.
+of what it gives (design choice).
 """
 MIN_DISTANCE_M = 0.10
-"""Closer than this nothing is promised: heat, touching, and the law is then a fit only [m]."""
+"""Closer than this nothing is promised: heat, touching, and the law is then a fit only (design
+choice) [m].
+"""
 
 
 @dataclass(frozen=True)

@@ -54,7 +54,7 @@ CHECKS: dict[str, str] = {
     "water": "Water stands where it drinks, shallow enough to climb out of",
 }
 """What no instrument reads: the keeper says so (common practice)."""
-FRESH_DAYS = 30
+COMMISSIONING_FRESH_DAYS = 30
 """No reading older than that verifies an enclosure, or than its own need allows (design choice)
 [days].
 """
@@ -242,7 +242,11 @@ def _ask(
 
 def _stale(reading: ReadingSpec, key: NeedKey, now: dt.datetime) -> str:
     age = (now - reading.at).total_seconds() / 86400
-    return f"read {age:.0f} days ago" if age > max(NEEDS[key].fresh_days, FRESH_DAYS) else ""
+    return (
+        f"read {age:.0f} days ago"
+        if age > max(NEEDS[key].fresh_days, COMMISSIONING_FRESH_DAYS)
+        else ""
+    )
 
 
 def _of_the_morning(

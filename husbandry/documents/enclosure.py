@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 from pydantic import Field, field_validator
 
 from husbandry.derivation import Document
-from husbandry.enclosure.substrate_layers import LOOSE
+from husbandry.enclosure.substrate_layers import LOOSE_MATERIALS
 from husbandry.items.timers import ClockTime
 from husbandry.species.approaches import problem_with
 
@@ -56,9 +56,11 @@ class SubstrateLayerSpec(Document):
     @field_validator("parts")
     @classmethod
     def _known(cls, value: dict[str, float]) -> dict[str, float]:
-        unknown = [name for name in value if name not in LOOSE]
+        unknown = [name for name in value if name not in LOOSE_MATERIALS]
         if unknown:
-            raise ValueError(f"there is no substrate “{unknown[0]}”; there are {', '.join(LOOSE)}")
+            raise ValueError(
+                f"there is no substrate “{unknown[0]}”; there are {', '.join(LOOSE_MATERIALS)}"
+            )
         if not any(value.values()):
             raise ValueError("a mix needs at least one part of something")
         return {name: part for name, part in value.items() if part}

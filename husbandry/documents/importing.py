@@ -27,7 +27,7 @@ def present_problems(request: Request, now: dt.datetime) -> list[Problem]:
         The present moment, not the request's own.
     """
     found = []
-    if request.now > now + bounds.SLACK:
+    if request.now > now + bounds.CLOCK_SLACK:
         found.append(Problem("/now", f"{request.now.date()} is still to come"))
     today = now.astimezone(request.now.tzinfo).date()
     for n, animal in enumerate(request.animals):
@@ -35,7 +35,7 @@ def present_problems(request: Request, now: dt.datetime) -> list[Problem]:
         found += [
             Problem(f"/animals/{n}/{name}", f"{day} is still to come")
             for name, day in days.items()
-            if day > today + bounds.SLACK
+            if day > today + bounds.CLOCK_SLACK
         ]
         before_g = mass_before_trend(animal)
         if before_g is not None and not bounds.MASS_G[0] <= before_g <= bounds.MASS_G[1]:
@@ -44,7 +44,7 @@ def present_problems(request: Request, now: dt.datetime) -> list[Problem]:
     found += [
         Problem(f"/readings/{n}/at", f"{reading.at.date()} is still to come")
         for n, reading in enumerate(request.readings)
-        if reading.at > now + bounds.SLACK
+        if reading.at > now + bounds.CLOCK_SLACK
     ]
     return found
 

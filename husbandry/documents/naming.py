@@ -5,7 +5,7 @@ from itertools import pairwise
 from husbandry.documents.request import Request
 from husbandry.items.union import Item
 
-APART_M = 0.05
+NAMES_APART_M = 0.05
 """Things closer than that along a side are not told apart by it (design choice) [m]."""
 _SIDES = (("left", "middle", "right"), ("front", "middle", "back"), ("lower", "middle", "upper"))
 
@@ -32,7 +32,8 @@ def _told_apart(name: str, items: list[Item]) -> dict[str, str]:
     for axis, words in enumerate(_SIDES):
         order = sorted(items, key=lambda item: item.at_m[axis])
         apart = all(
-            after.at_m[axis] - before.at_m[axis] >= APART_M for before, after in pairwise(order)
+            after.at_m[axis] - before.at_m[axis] >= NAMES_APART_M
+            for before, after in pairwise(order)
         )
         if apart and len(items) <= len(words):
             said = words if len(items) == 3 else (words[0], words[-1])

@@ -395,30 +395,42 @@ def target_width(need: NeedState) -> float:
     return max(abs(end.value) * 0.2, 1.0)
 
 
-Harm = Literal["danger", "limit", "size", "need", "none"]
+Harm = Literal["danger", "company", "limit", "size", "need", "none"]
 """What is worst about an enclosure, in the order in which it harms."""
 HARM_RANK: dict[Harm, float] = {
     "danger": 1000.0,
+    "company": 500.0,
     "limit": 100.0,
     "size": 20.0,
     "need": 1.0,
     "none": 0.0,
 }
-"""A danger or a wrong companion before a limit that is passed, that before an enclosure too small,
-that before a need that is missed (common practice, no source).
+"""A danger to life before a wrong companion, that before a limit that is passed, that before an
+enclosure too small, that before a need that is missed (common practice, no source).
 """
+COMPANY = "company"
+"""The note that says that animals do not belong together."""
 
 
 def worst_harm(seen: PlanSummary | Plan) -> Harm:
     """Find what harms most: it is said first, and decides the place in a list."""
     worst = seen.worst
-    if isinstance(seen, Plan) and any(note.severity == "danger" for note in seen.notes):
-        return "danger"
+    danger = first_danger(seen)
+    if danger is not None:
+        return "company" if danger.slug == COMPANY else "danger"
     if worst is not None and worst.verdict.limit == "breached":
         return "limit"
     if not seen.size.enough:
         return "size"
     return "none" if worst is None else "need"
+
+
+def first_danger(seen: PlanSummary | Plan) -> Note | None:
+    """Find the note of the worst danger: fire, burns, escape and drowning before wrong company."""
+    if not isinstance(seen, Plan):
+        return None
+    dangers = [note for note in seen.notes if note.severity == "danger"]
+    return min(dangers, key=lambda note: note.slug == COMPANY, default=None)
 
 
 def urgency(seen: PlanSummary | Plan) -> float:

@@ -13,7 +13,7 @@ from husbandry.species.profile import Profile
 from husbandry.species.variant import Variant
 
 DIALECT = "https://json-schema.org/draft/2020-12/schema"
-FORMATS: dict[str, tuple[type[Document], str]] = {
+SCHEMAS: dict[str, tuple[type[Document], str]] = {
     "ridgeback-profile-3": (Profile, "A species: what it needs, with the origin of every value."),
     "ridgeback-variant-2": (Variant, "A keeper's own values of a profile, each with a reason."),
     "ridgeback-request-2": (
@@ -34,7 +34,7 @@ def schema(name: str) -> dict[str, Any]:
     A reader of the plan should not mind members it does not know: later versions of the core add
     some.
     """
-    model, title = FORMATS[name]
+    model, title = SCHEMAS[name]
     mode: Any = "serialization" if model is Plan else "validation"
     made = model.model_json_schema(mode=mode)
     if model is Plan:
@@ -64,5 +64,5 @@ def files() -> dict[str, str]:
     """Every schema by file name."""
     return {
         f"{name}.schema.json": json.dumps(schema(name), ensure_ascii=False, indent=1) + "\n"
-        for name in FORMATS
+        for name in SCHEMAS
     }

@@ -16,7 +16,7 @@ from husbandry.species.needs import NeedKey
 from husbandry.species.variant import profile_with
 
 LAST_DAY = dt.date(bounds.LAST_YEAR - 1, 12, 31)
-"""No day after it is recorded."""
+"""No day after it is recorded (design choice)."""
 MOST_OF_HEIGHT = 0.7
 """Of an enclosure that its substrate may fill (design choice) [1]."""
 LAYERS_OFF_M = 0.005
@@ -75,7 +75,7 @@ def _of_readings(request: Request) -> Iterator[Problem]:
     for n, reading in enumerate(request.readings):
         if reason := value_problem(reading.need, reading.value):
             yield Problem(f"/readings/{n}/value", reason)
-        if reading.at > request.now + bounds.SLACK:
+        if reading.at > request.now + bounds.CLOCK_SLACK:
             reason = "it was taken after the request's own moment"
             yield Problem(f"/readings/{n}/at", reason)
         if reading.moment and reading.need is not NeedKey.HUMIDITY_DAY:

@@ -11,7 +11,7 @@ from husbandry.documents.enclosure import EnclosureSpec, Lid, MoistureControl, S
 from husbandry.documents.request import EarlierState, Request
 from husbandry.items.union import Item
 
-SIDES = ("front", "back", "left", "right", "bottom", "lid", "vents")
+SIDE_NAMES = ("front", "back", "left", "right", "bottom", "lid", "vents")
 MOVED_M = 0.01
 """What was moved by less stands where it stood (design choice: a finger's breadth) [m]."""
 SETTINGS = ("thermostat", "on", "off", "held_c")
@@ -28,7 +28,7 @@ class Difference(NamedTuple):
     size: bool
     """Another enclosure."""
     sides: tuple[str, ...]
-    """Of `SIDES`, those that are made anew."""
+    """Of `SIDE_NAMES`, those that are made anew."""
     substrate: bool
     """Other substrate, or less of it."""
     topped: bool
@@ -89,7 +89,7 @@ def difference(old: EarlierState, request: Request) -> Difference:
     )
     return Difference(
         size=was.inside_m != enclosure.inside_m,
-        sides=tuple(side for side in SIDES if _side(was, side) != _side(enclosure, side)),
+        sides=tuple(side for side in SIDE_NAMES if _side(was, side) != _side(enclosure, side)),
         substrate=substrate,
         topped=topped,
         dampness=not substrate

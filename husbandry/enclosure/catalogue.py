@@ -9,7 +9,7 @@ from typing import Any
 from husbandry.derivation import Source
 from husbandry.tables import rows
 
-SLACK = 0.97
+SIZE_SLACK = 0.97
 """As the judgement of size allows: no tape is that exact (design choice) [1]."""
 
 
@@ -86,9 +86,9 @@ def holds(
     """
     long, deep = max(sides_m[:2]), min(sides_m[:2])
     return (
-        long >= SLACK * max(needed_m[:2])
-        and deep >= SLACK * min(needed_m[:2])
-        and sides_m[2] - substrate_m >= SLACK * needed_m[2]
+        long >= SIZE_SLACK * max(needed_m[:2])
+        and deep >= SIZE_SLACK * min(needed_m[:2])
+        and sides_m[2] - substrate_m >= SIZE_SLACK * needed_m[2]
     )
 
 

@@ -23,8 +23,8 @@ INSIDE_REFLECTS = 0.2
 SHEER_PASSES = 0.2
 """Of light that plastic which shimmers lets through (design choice) [1]."""
 BESIDE = 0.5
-"""Light on an upright opening over that on the ground before it, for light that comes from above on
-all sides (textbook of daylight) [1].
+"""Light on an upright opening over that on the ground before it, for light that comes from above
+on all sides (textbook of daylight) (definition) [1].
 """
 DARK_SHARE = 0.05
 """Of the light around it: less is dark enough to sleep in by day (design choice) [1]."""

@@ -11,11 +11,11 @@ from husbandry.species.approaches import QUESTIONS
 from husbandry.species.parts import SizeRule
 from husbandry.species.profile import Profile
 
-HOLDS = 0.5
+HEIGHT_HOLDS = 0.5
 """Of the height it needs that must be left over the substrate it needs: else it does not hold that
 (design choice) [1].
 """
-SIDES = ("length", "depth", "height above the substrate")
+SIZE_NAMES = ("length", "depth", "height above the substrate")
 
 
 class Side(Document):
@@ -142,7 +142,7 @@ def _needed(
             *([named_value("animals", animals, "1")] if animals > 1 else []),
             *(
                 named_value(f"{name} needed", side, "m")
-                for name, side in zip(SIDES, sides, strict=True)
+                for name, side in zip(SIZE_NAMES, sides, strict=True)
             ),
         ),
         sources=profile.sources(rule.origin),
@@ -243,7 +243,7 @@ def _sides_found(
     )
     return tuple(
         Side(name=name, needed_m=need, actual_m=round(have, 4), enough=have >= CLOSE * need)
-        for name, need, have in zip(SIDES, needed, actual, strict=True)
+        for name, need, have in zip(SIZE_NAMES, needed, actual, strict=True)
     )
 
 
@@ -258,6 +258,6 @@ def _air_m(enclosure: Interior, needed_m: float, to_pour_m: float) -> float:
         The depth that its substrate should have and has not; 0 where it is deep enough [m].
     """
     poured = enclosure.height_m - to_pour_m
-    if to_pour_m and poured < HOLDS * needed_m:
+    if to_pour_m and poured < HEIGHT_HOLDS * needed_m:
         return min(max(poured, 0.0), enclosure.air_height_m)
     return enclosure.air_height_m

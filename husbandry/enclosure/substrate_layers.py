@@ -47,7 +47,7 @@ def _materials() -> dict[str, LooseMaterial]:
     }
 
 
-LOOSE = MappingProxyType(_materials())
+LOOSE_MATERIALS = MappingProxyType(_materials())
 
 
 @method(
@@ -78,7 +78,9 @@ class SubstrateLayer:
     def settling(self) -> float:
         """Of its mix, by parts [1]."""
         whole = sum(self.parts.values())
-        return sum(LOOSE[name].settling * part for name, part in self.parts.items()) / whole
+        return (
+            sum(LOOSE_MATERIALS[name].settling * part for name, part in self.parts.items()) / whole
+        )
 
 
 @dataclass(frozen=True)
@@ -168,7 +170,7 @@ def bed_of(
             drainage = volume * sum(pores)
     amounts = []
     for name, volume in litres.items():
-        material = LOOSE[name]
+        material = LOOSE_MATERIALS[name]
         size = (bag_l or {}).get(name, material.bag_l)
         count = bags(volume, size)
         cost = count * (bag_price or {}).get(name, 0.0)

@@ -4,6 +4,7 @@ from husbandry.derivation import Source
 from husbandry.methods import Argument, Example, method
 
 STANDARD_GRAVITY = 9.80665
+"""Standard gravity (ISO 80000-3, exact) [m/s²]."""
 
 
 @method(

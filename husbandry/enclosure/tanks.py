@@ -10,6 +10,7 @@ from husbandry.enclosure.geometry import tank_volume
 from husbandry.tables import rows
 
 INCH_M = 0.0254
+"""One inch (definition of 1959, exact) [m]."""
 
 
 @dataclass(frozen=True)

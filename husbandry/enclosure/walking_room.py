@@ -44,6 +44,7 @@ TURN_BL: dict[str, float] = {
 (common practice) [1].
 """
 LIZARD_TURN = 0.5
+"""Room that a lizard turns in, over its whole length (common practice, no source) [1]."""
 _PRACTICE = Source(
     kind="common practice", text="the reviewer's test: essentials in, is there room left to walk?"
 )

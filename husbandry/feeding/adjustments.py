@@ -6,7 +6,7 @@ import datetime as dt
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from husbandry.feeding.condition import DAILY, Condition, applied, pace_by_condition
+from husbandry.feeding.condition import DAILY_DAYS, Condition, applied, pace_by_condition
 from husbandry.feeding.condition_periods import ConditionPeriod, eased
 from husbandry.seasons.summer_and_winter import LEAN_FACTOR, lean
 from husbandry.species.parts import MealSpec
@@ -28,13 +28,13 @@ class MealAdjustment(NamedTuple):
     def meal(self, share: float, every_days: float, spec: MealSpec) -> tuple[float, float]:
         """Share of mass and interval [days] of a meal."""
         share, every_days = applied(self.factor, share, every_days, spec)
-        if every_days > DAILY:
+        if every_days > DAILY_DAYS:
             every_days *= self.interval
             return share * self.portion, every_days
         return share * (self.portion if self.interval == 1.0 else 1.0), every_days
 
 
-USUAL = MealAdjustment()
+NO_ADJUSTMENT = MealAdjustment()
 MOST_FACTOR = 1.5
 """However much comes together, no interval grows by more than half (design choice: energy stays
 plausible) [1].

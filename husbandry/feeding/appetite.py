@@ -19,16 +19,16 @@ HUNGER_DAYS: dict[str, dict[str, int]] = {
     "frog": {"hatchling": 2, "juvenile": 5, "adult": 14},
     "salamander": {"hatchling": 3, "juvenile": 7, "adult": 21},
 }
-"""Refused for so long it goes to a veterinarian (moisture, ground and diet note, C6: hatchling
+"""Refused for so long it goes to a veterinarian (source: feeding C6: hatchling
 snake 14, grown snake 60 at a stable weight, hatchling lizard
 2 to 3, froglet 1 to 2, grown lizard 7 to 10; the others common practice) [days].
 """
 LEAST_REFUSED = 2
-"""A single refused meal is nothing."""
+"""A single refused meal is nothing (common practice, no source)."""
 WATCH_SHARE = 0.5
-"""Of that time, from which it is said [1]."""
+"""Of that time, from which it is said (design choice) [1]."""
 LOSS_PCT = -5.0
-"""Beyond that loss in 90 days no condition period excuses a refusal (note, C6) [%]."""
+"""Beyond that loss in 90 days no condition period excuses a refusal (source: feeding C6) [%]."""
 EXCUSED_DAYS: dict[str, int] = {"shed": 21, "breeding": 120, "gravid": 60}
 """For how long a condition period excuses refusals (common practice) [days]."""
 

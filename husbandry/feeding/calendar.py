@@ -5,7 +5,7 @@ import math
 from collections.abc import Sequence
 
 from husbandry.derivation import Derivation, Document, named_value
-from husbandry.feeding.adjustments import USUAL, MealAdjustment, held
+from husbandry.feeding.adjustments import NO_ADJUSTMENT, MealAdjustment, held
 from husbandry.feeding.energy import KJ_PER_KCAL, field_metabolic_rate, resting_metabolic_rate
 from husbandry.feeding.meals import MealPlan, carriers_of, feeder_of, meal_plans, supplement_rules
 from husbandry.feeding.supplements import Dose, SkippedDose, SupplementRule, explained, schedule
@@ -15,6 +15,7 @@ from husbandry.species.profile import Profile
 from husbandry.species.stages import DAYS_PER_MONTH
 
 WEEKS = 4
+"""Of meals that are laid out ahead (design choice) [weeks]."""
 
 
 class Meal(Document):
@@ -122,7 +123,7 @@ def four_weeks(
     uvb: bool,
     body_c: float,
     approaches: dict[str, str],
-    lead: MealAdjustment = USUAL,
+    lead: MealAdjustment = NO_ADJUSTMENT,
     mass_how: str = "measured",
 ) -> Diet:
     """Plan food and supplements for four weeks from today.

@@ -20,7 +20,7 @@ TARGET, ACCEPTABLE = 2.0, 1.5
 """Calcium over phosphorus (decision 9) [1]."""
 SUPPLEMENT_CALCIUM, STAYS_ON = 0.40, 0.5
 """Calcium in its carbonate; share of the supplement that is still on the animal when it is eaten
-(moisture, ground and diet note, C3: 0.2 to 0.9) [1].
+(source: feeding C3: 0.2 to 0.9) [1].
 """
 RATIO_SOURCE = Source(
     kind="common practice",

@@ -16,31 +16,36 @@ from husbandry.species.profile import Profile
 
 Form = Literal["snake", "tail", "lizard", "shell", "frog", "salamander"]
 SCORES = (1, 2, 3, 4, 5)
+"""Five scores of body condition (common practice, no source)."""
 RIGHT = 3
-WORDS = {1: "emaciated", 2: "thin", 3: "ideal", 4: "overweight", 5: "obese"}
-FRESH_DAYS = 75
+"""The score of an ideal body (common practice, no source)."""
+SCORE_WORDS = {1: "emaciated", 2: "thin", 3: "ideal", 4: "overweight", 5: "obese"}
+SCORE_FRESH_DAYS = 75
 """A score older than that says nothing any more: bodies are looked at monthly (common practice)
 [days].
 """
 LOOK_DAYS = 30
 """Between two looks at a body (common practice: monthly) [days]."""
 PACE = {2: 1 / 1.15, 4: 1.25, 5: 1.5}
-"""Interval between meals over the usual, by score (moisture, ground and diet note, C4: fat × 1.25,
+"""Interval between meals over the usual, by score (source: feeding C4: fat × 1.25,
 thin a tenth to a fifth more) [1].
 """
 LEAN_STRETCH = 1.25
-"""The longest interval is the profile's long end times this: a lean keeper's (note, C4) [1]."""
-DAILY = 2.0
+"""The longest interval is the profile's long end times this: a lean keeper's (source: feeding C4)
+[1].
+"""
+DAILY_DAYS = 2.0
 """Up to this interval the portion follows, not the interval: a plant eater is not starved for a day
 (design choice) [days].
 """
 PORTION_ENDS = (0.8, 1.2)
+"""Least and most of a portion over the usual (source: feeding C4) [1]."""
 TREND_STEP_PCT, TREND_FACTOR, TREND_STEPS = 5.0, 1.1, 2
 """A grown body that gains a twentieth in 90 days is fed a tenth less often, and the other way
 round; two steps at most (design choice).
 """
 TREND_DAYS, TREND_LEAST_DAYS = 90, 30
-SOURCE = Source(
+CONDITION_SOURCE = Source(
     kind="common practice",
     text=(
         "five scores; fat: interval × 1.25; thin: a tenth to a fifth more, after a veterinarian"
@@ -105,7 +110,7 @@ def trend_pct(weights: Sequence[tuple[dt.date, float]], today: dt.date) -> float
         In any order [g].
     """
     known = sorted(weights)
-    if not known or (today - known[-1][0]).days > FRESH_DAYS:
+    if not known or (today - known[-1][0]).days > SCORE_FRESH_DAYS:
         return None
     last_on, last = known[-1]
     window = [(on, grams) for on, grams in known if (last_on - on).days <= TREND_DAYS]
@@ -135,7 +140,7 @@ def pace_by_condition(
         gain.
     """
     factor, because = 1.0, []
-    fresh = condition is not None and 0 <= (today - condition.on).days <= FRESH_DAYS
+    fresh = condition is not None and 0 <= (today - condition.on).days <= SCORE_FRESH_DAYS
     if condition is not None and fresh:
         factor *= PACE.get(condition.score, 1.0)
         if condition.score != RIGHT:
@@ -183,7 +188,7 @@ def applied(factor: float, share: float, every_days: float, spec: MealSpec) -> t
     wanted = every_days * factor
     interval = (
         every_days
-        if every_days <= DAILY
+        if every_days <= DAILY_DAYS
         else min(LEAN_STRETCH * spec.every_days[1], max(spec.every_days[0], wanted))
     )
     low, high = PORTION_ENDS

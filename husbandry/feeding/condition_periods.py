@@ -19,7 +19,7 @@ SHED_DAYS = 14
 [days].
 """
 WAIT_DAYS, HALF_DAYS = 14, 28
-"""After food was brought up: no meal, and half a meal (moisture, ground and diet note, C4: 10 to 14
+"""After food was brought up: no meal, and half a meal (source: feeding C4: 10 to 14
 days, then half) [days].
 """
 GRAVID_SHARE = 0.75

@@ -6,7 +6,9 @@ from husbandry.derivation import Source
 from husbandry.methods import Argument, Example, method
 
 KJ_PER_KCAL = 4.184
+"""Thermochemical calorie (definition, exact) [kJ/kcal]."""
 JOULE_PER_ML_OXYGEN = 20.1
+"""Energy of a millilitre of oxygen (source: feeding C1) [J/ml]."""
 
 
 @method(

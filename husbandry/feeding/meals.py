@@ -16,7 +16,7 @@ from husbandry.derivation import (
     named_value,
 )
 from husbandry.errors import ImpossibleStateError
-from husbandry.feeding.adjustments import USUAL, MealAdjustment
+from husbandry.feeding.adjustments import NO_ADJUSTMENT, MealAdjustment
 from husbandry.feeding.calcium import calcium_supplement
 from husbandry.feeding.feeders import BY_NAME, FEEDERS, Feeder, nearest, turns, widest
 from husbandry.feeding.prey import MealRange, body_width, prey_for
@@ -395,7 +395,7 @@ def meal_plans(
     mass_g: float,
     body_length_m: float,
     approaches: dict[str, str],
-    lead: MealAdjustment = USUAL,
+    lead: MealAdjustment = NO_ADJUSTMENT,
     mass_how: str = "measured",
 ) -> tuple[MealPlan, ...]:
     """Find the kinds of meal of an animal at a stage, with how much and how often.

@@ -9,6 +9,7 @@ from husbandry.feeding.feeders import FEEDERS, Feeder
 from husbandry.methods import Argument, Example, method
 
 DENSITY_G_CM3 = 1.0
+"""Of a body, as of water (design choice) [g/cm³]."""
 WIDEST_TAKEN = 1.5
 """Prey wider than this many times the body is refused or brought up again (common practice) [1]."""
 

@@ -23,7 +23,7 @@ from husbandry.predict.warm_patch import trunk_m
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 
-FITS = 0.8
+HIDE_FIT = 0.8
 """A hide may be so much smaller than its species’ rule on each side: bodies bend (design choice)
 [1].
 """
@@ -37,7 +37,7 @@ HALF, MIDDLE = 0.5, 0.05
 FALL_BL = 1.5
 """Body lengths that a ground dweller falls without harm (design choice) [1]."""
 GROUND_LIVING = frozenset({"terrestrial", "fossorial"})
-STEP_M = 0.12
+BRANCH_STEP_M = 0.12
 """A body lower by no more than that, and near, is a step down (design choice) [m]."""
 GRIPS = (0.5, 1.6)
 """A branch of so much of the thickness that its foot closes on holds it well (design choice) [1]."""
@@ -111,9 +111,9 @@ def _hides(
         if hide.size_m is None:
             raise ImpossibleStateError("missing: hide.size_m")
         sides = sorted(hide.size_m[:2], reverse=True)
-        if sides[0] < FITS * long or sides[1] < FITS * deep:
+        if sides[0] < HIDE_FIT * long or sides[1] < HIDE_FIT * deep:
             text = "A hide is too small for its body: it is used when all of it fits in."
-            short = (sides[0], long) if sides[0] < FITS * long else (sides[1], deep)
+            short = (sides[0], long) if sides[0] < HIDE_FIT * long else (sides[1], deep)
             found.append(FurnishingFinding("hide small", hide.id, text, *short))
         elif profile.group in CLOSE_FITTING and sides[0] * sides[1] > ROOMY * long * deep:
             text = (
@@ -185,17 +185,19 @@ def _falls(request: Request, profile: Profile, length_m: float) -> list[Furnishi
     found = []
     for body in bodies:
         drop = _top(body) - substrate
-        if isinstance(body, Hide) or drop <= max(most, STEP_M):
+        if isinstance(body, Hide) or drop <= max(most, BRANCH_STEP_M):
             continue
         if not any(
-            other is not body and 0 < _top(body) - _top(other) <= STEP_M and _near(body, other)
+            other is not body
+            and 0 < _top(body) - _top(other) <= BRANCH_STEP_M
+            and _near(body, other)
             for other in bodies
         ):
             text = (
                 "Something to climb is so high that a fall hurts, and no step leads down: lower it,"
                 " or put one beside it."
             )
-            found.append(FurnishingFinding("fall", body.id, text, drop, max(most, STEP_M)))
+            found.append(FurnishingFinding("fall", body.id, text, drop, max(most, BRANCH_STEP_M)))
     return found
 
 
@@ -205,7 +207,7 @@ def _near(one: Item, other: Item) -> bool:
     gaps = [
         abs(one.at_m[n] - other.at_m[n]) - (one.sides_m[n] + other.sides_m[n]) / 2 for n in (0, 1)
     ]
-    return max(gaps) < STEP_M
+    return max(gaps) < BRANCH_STEP_M
 
 
 def _grips(request: Request, profile: Profile, length_m: float) -> list[FurnishingFinding]:

@@ -29,7 +29,7 @@ PLASTIC = {
 STOOD_ON = frozenset({"slab", "branch", "hide"})
 """What an animal climbs onto."""
 SLIP_M = 0.005
-"""A hazard that comes closer by less is the same one [m]."""
+"""A hazard that comes closer by less is the same one (design choice) [m]."""
 GUARD = "guard it"
 Slug = Literal["back", "reach", "leaf", "plastic"]
 

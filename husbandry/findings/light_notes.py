@@ -9,7 +9,7 @@ from husbandry.findings.planting import kind_of
 from husbandry.items.furnishings import Hide
 from husbandry.predict.light import (
     BRIGHT_LX,
-    PLANTS,
+    PLANT_LIGHT,
     _basks,
     leaf_of,
     light_of,
@@ -35,7 +35,7 @@ def light_notes(prediction: Prediction, profile: Profile) -> list[Note]:
         )
         for plant in plants_of(prediction.request)
         if (leaf := leaf_of(prediction, plant))
-        < (kind.light_mol if (kind := kind_of(plant)) else PLANTS[0][0])
+        < (kind.light_mol if (kind := kind_of(plant)) else PLANT_LIGHT[0][0])
     ]
     if not light_sources(prediction.request):
         return dark

@@ -11,7 +11,7 @@ from husbandry.items.furnishings import PlantedItem, Pool
 from husbandry.items.union import Item
 from husbandry.species.profile import Profile
 
-LOOSE = frozenset({"soil"})
+LOOSE_SOILS = frozenset({"soil"})
 ROOTS = 0.8
 """Of the depth that its roots want is enough (design choice) [1]."""
 GRAZED = frozenset({"greens", "grass", "fruit"})
@@ -75,7 +75,7 @@ def _look_at_plants(
         )
         if (
             kind.root_m
-            and substrate.material in LOOSE
+            and substrate.material in LOOSE_SOILS
             and there < ROOTS * kind.root_m
             and item.at_m[2] <= there + 0.01
         ):

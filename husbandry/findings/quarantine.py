@@ -1,8 +1,8 @@
 """New animals: apart from all others, simply housed, their droppings looked at, for a month at the
 least and three at the most.
 
-Thirty to ninety days are common practice (moisture note, B4); a veterinarian says when it is over.
-Method: docs/methods/quarantine.md.
+Thirty to ninety days are common practice (source: substrate B4); a veterinarian says when it is
+over. Method: docs/methods/quarantine.md.
 """
 
 import datetime as dt
@@ -14,7 +14,7 @@ from husbandry.documents.result import Note
 from husbandry.species.profile import Profile
 
 LEAST_DAYS, MOST_DAYS = 30, 90
-"""Of quarantine (moisture note, B4; common practice) [days]."""
+"""Of quarantine (source: substrate B4; common practice) [days]."""
 DAMP_SKINNED = frozenset({"frog", "salamander"})
 Phase = Literal["first", "second"]
 

@@ -10,7 +10,7 @@ from husbandry.documents.request import Request
 from husbandry.documents.request_json import from_data, to_data
 from husbandry.documents.result import AnimalFound, Occupant
 from husbandry.enclosure.substrate import NEARLY, substrate_m
-from husbandry.enclosure.substrate_layers import LOOSE, SubstrateLayer
+from husbandry.enclosure.substrate_layers import LOOSE_MATERIALS, SubstrateLayer
 from husbandry.findings.furnishing_findings import FurnishingFinding
 from husbandry.species.care import SubstrateSpec
 from husbandry.species.selection import speaking
@@ -168,7 +168,7 @@ def _judge_layers(
     if burrows and layers:
         top = layers[-1]
         whole = sum(top.parts.values())
-        dry = sum(LOOSE[name].dry_kg_l * part for name, part in top.parts.items()) / whole
+        dry = sum(LOOSE_MATERIALS[name].dry_kg_l * part for name, part in top.parts.items()) / whole
         if dry < LIGHT_KG_L and len(layers) == 1:
             found.append(
                 SubstrateFinding(

@@ -33,7 +33,7 @@ from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 from husbandry.species.selection import speaking
 
-FITS = 0.8
+BASIN_FIT = 0.8
 """Water may be so much smaller than its species’ rule on each side: bodies bend (design choice)
 [1].
 """
@@ -59,11 +59,17 @@ INTO_WATER = {"aquatic": 1.0, "semi-aquatic": 0.7}
 many go into their water) [1].
 """
 ELSEWHERE = 0.33
+"""Share of the droppings of an animal of another habit that falls into its water (design choice)
+[1].
+"""
 PH = 7.5
 """Of tap water, when nobody measured (common practice) [1]."""
 CHANGED_SHARE = 0.3
 """At once, of filtered water: what lives in the filter bears that (common practice) [1]."""
 TURNOVER: dict[str, tuple[float, float]] = {"turtle": (2.0, 5.0)}
+"""Times that a filter turns the water over in an hour, by habit (common practice, no source)
+[1/h].
+"""
 GENTLE = (0.5, 2.0)
 """Volumes an hour through a filter: turtles foul much, newts, toads and frogs want still water
 (common practice) [1/h].
@@ -212,9 +218,9 @@ def _lies_in(request: Request, profile: Profile, length_m: float) -> list[Furnis
     if largest.sides_m is None:
         raise ImpossibleStateError("missing: largest.sides_m")
     sides = sorted(largest.sides_m[:2], reverse=True)
-    if sides[0] >= FITS * long and sides[1] >= FITS * deep_m:
+    if sides[0] >= BASIN_FIT * long and sides[1] >= BASIN_FIT * deep_m:
         return []
-    short = (sides[0], long) if sides[0] < FITS * long else (sides[1], deep_m)
+    short = (sides[0], long) if sides[0] < BASIN_FIT * long else (sides[1], deep_m)
     return [
         FurnishingFinding(
             "dish small", largest.id, "It lies in its water, and no dish holds all of it.", *short
@@ -239,7 +245,7 @@ def _lives_in(request: Request, profile: Profile) -> list[FurnishingFinding]:
         )
         return [FurnishingFinding("no pool", "", text)]
     found = []
-    if there < FITS * share[0]:
+    if there < BASIN_FIT * share[0]:
         text = (
             f"{there:.0%} of the floor is water: its species wants {share[0]:.0%} to"
             f" {share[1]:.0%}."
@@ -247,7 +253,7 @@ def _lives_in(request: Request, profile: Profile) -> list[FurnishingFinding]:
         found.append(FurnishingFinding("pool small", pools[0].id, text))
     deepest = max(pools, key=water_m)
     low, high = span.ends if span is not None else (0.0, math.inf)
-    if water_m(deepest) < FITS * low:
+    if water_m(deepest) < BASIN_FIT * low:
         text = "The water is shallower than its species swims in."
         found.append(FurnishingFinding("pool shallow", deepest.id, text, water_m(deepest), low))
     elif water_m(deepest) > high + 0.02:
@@ -300,6 +306,7 @@ class SoakPlan(NamedTuple):
 
 
 SOAK_C = (28.0, 32.0)
+"""Water of a bath (common practice, no source) [°C]."""
 COOL_SOAK_C = (20.0, 24.0)
 """Lukewarm to the hand; for what dies of warmth, cool (common practice) [°C]."""
 FLANK = 0.35
@@ -425,7 +432,11 @@ def _pool(pool: Item, part: float, food: tuple[float, float], profile: Profile) 
     verdict = "none"
     if flow_l_h is not None:
         verdict = (
-            "weak" if flow_l_h < FITS * low else "strong" if flow_l_h > high / FITS else "right"
+            "weak"
+            if flow_l_h < BASIN_FIT * low
+            else "strong"
+            if flow_l_h > high / BASIN_FIT
+            else "right"
         )
     named = interval.model_copy(
         update={"value": bounded, "rule": rule, "command": _command("change", pool)}

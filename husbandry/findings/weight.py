@@ -29,12 +29,14 @@ DENSITY_KG_L = {
 """Of what stands in an enclosure, by its outer volume; hides are hollow (from memory, ± 30 %)
 [kg/l].
 """
-HOLDS = {"dish": 0.6, "pool": 0.85}
+WATER_SHARE = {"dish": 0.6, "pool": 0.85}
 """Of the outer volume that is water (common practice) [1]."""
 SUBSTRATE_KG_L = {"soil": 1.4, "sand": 1.7, "paper": 0.7, "tile": 2.0}
 """Of substrate whose layers nobody named, as it lies (from memory) [kg/l]."""
 GEAR_KG = {"lamp": 0.6, "tube": 0.9}
+"""Of usual lamps and tubes with their holders (common practice, no source) [kg]."""
 MESH_KG_M2 = 1.2
+"""Of steel mesh in its frame (from memory) [kg/m²]."""
 FRAME_SHARE = 0.1
 """Of the panels' mass, for frames, runners and sealant (common practice) [1]."""
 PLAIN_KG, PLAIN_KPA, HEAVY_KG, HEAVY_KPA = 150.0, 2.0, 300.0, 4.0
@@ -118,7 +120,7 @@ def _standing(request: Request) -> tuple[float, float]:
         volume = 1000 * math.prod(item.sides_m)
         bodies += volume * DENSITY_KG_L[item.material if isinstance(item, Slab) else item.kind]
         if item.holds_water:
-            water += HOLDS[item.kind] * volume
+            water += WATER_SHARE[item.kind] * volume
     return bodies, water
 
 

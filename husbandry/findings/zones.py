@@ -23,7 +23,8 @@ from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 
 POINTS = 60
-NEAR_K = 0.5
+"""Places along the floor that are looked at (design choice)."""
+ZONE_NEAR_K = 0.5
 """Air within so much of a target range's end counts as warm or cool: less than an air probe tells
 (design choice) [K].
 """
@@ -127,8 +128,8 @@ def zones_of(
         if surface is not None and surface.low is not None
         else np.zeros(POINTS, dtype=bool)
     )
-    is_warm = air >= warm.low.value - NEAR_K
-    is_cool = (air <= cool.high.value + NEAR_K) & ~is_warm
+    is_warm = air >= warm.low.value - ZONE_NEAR_K
+    is_cool = (air <= cool.high.value + ZONE_NEAR_K) & ~is_warm
     warmth: list[Warmth] = [
         "basking" if b else "warm" if w else "cool" if c else "between"
         for b, w, c in zip(basks, is_warm, is_cool, strict=True)

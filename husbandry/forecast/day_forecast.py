@@ -30,11 +30,11 @@ from husbandry.species.needs import NeedKey
 
 PREROLL_DAYS = 5
 """Days alike that are run before the one that is shown: the slowest enclosures forget in three
-[days].
+(design choice) [days].
 """
 COARSE_S, FINE_S = 300.0, 60.0
 SHOWN_MIN = 10
-"""What is shown is every so many minutes [min]."""
+"""What is shown is every so many minutes (design choice) [min]."""
 COOLING_H = 5.0
 """Time constant with which an unheated room falls towards the cold outside (design choice; houses
 take 5 to 50 h) [h].
@@ -258,6 +258,7 @@ def _usual(enclosure: _Enclosure) -> tuple[TransientRun, NDArray[np.float64]]:
 
 
 HALF_HOURS = 48
+"""Of a day (definition)."""
 
 
 def hours_of(request: Request) -> tuple[Prediction, ...]:

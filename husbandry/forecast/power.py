@@ -13,8 +13,8 @@ from husbandry.items.furnishings import Pool
 from husbandry.methods import find, working
 from husbandry.plan.plan import prediction_of
 from husbandry.predict.predict import DAY_HOUR, heat_model_of
+from husbandry.species.stages import DAYS_PER_MONTH
 
-MONTH_DAYS = 30.4
 _SOURCE = Source(kind="design choice", text="timers and thermostats of the plans, in steady state")
 
 
@@ -138,12 +138,12 @@ def together(enclosures: Mapping[str, PowerDraw]) -> HouseholdPower:
         " on × hours of its timer ÷ 24 h.",
     )
     month = Derivation(
-        value=mean.value * 24 * MONTH_DAYS / 1000,
+        value=mean.value * 24 * DAYS_PER_MONTH / 1000,
         unit="kWh",
         rule="Average power × 24 h × days of a month ÷ 1000.",
         inputs=(
             named_value("average power", mean.value, "W"),
-            named_value("days of a month", MONTH_DAYS, "d"),
+            named_value("days of a month", DAYS_PER_MONTH, "d"),
         ),
         sources=(_SOURCE,),
         would_change=(

@@ -17,7 +17,7 @@ from husbandry.species.values import ValueRange
 MASS_LN_SD = 0.25
 """Of the mass of bodies of one length: 9 of 10 lie within x/÷ 1.5 (common practice) [ln]."""
 LENGTH_LN_SD = MASS_LN_SD / 3
-"""Of the length of bodies of one mass, as mass goes with about its cube [ln]."""
+"""Of the length of bodies of one mass, as mass goes with about its cube (definition) [ln]."""
 PROPORTION_LN_SD = 0.08
 """Of a length converted by a proportion: tails differ, and regrow shorter (design choice) [ln]."""
 How = Literal["measured", "converted", "estimated", "typical"]

@@ -28,7 +28,7 @@ FAST, SLOW = 1.6, 0.4
 one's (design choice) [1].
 """
 RATE_DAYS = 28
-"""Two weights closer than this say little of a rate [days]."""
+"""Two weights closer than this say little of a rate (common practice, no source) [days]."""
 MARGIN = 1.15
 """How far outside the expected masses at its age an animal must be before it is said (design
 choice) [1].

@@ -26,6 +26,7 @@ asked about (design choice) [1].
 BESIDE_WEIGHING = 1.5
 """The same where an animal is weighed at the interval of its age (design choice) [1]."""
 LAST_DAYS = 120
+"""An older weight doubts no new one (design choice) [days]."""
 BESIDE_LENGTH = 3.0
 """A mass this many times off what goes with the length is asked about: unlike bodies of one length
 differ by half (design choice) [1].
@@ -37,6 +38,7 @@ BESIDE_AGE = 4.0
 OLDEST = 1.25
 """An age of so many long lives of its species is asked about (design choice) [1]."""
 POSSIBLE_M = (LENGTH_MM[0] / 1000, LENGTH_MM[1] / 1000)
+"""Lengths that any body can have (definition: the bounds of entries) [m]."""
 
 
 def _span(profile: Profile) -> tuple[float, float]:

@@ -7,7 +7,7 @@ import datetime as dt
 
 from husbandry.species.profile import Profile
 
-DAYS = 7
+ENRICHMENT_DAYS = 7
 """Between two ideas: often enough to matter, seldom enough to feel at home (design choice) [days]."""
 _BY_LIFE: tuple[tuple[str, str], ...] = (
     ("climbs", "Move one perch or branch, and leave the rest as it is"),
@@ -68,4 +68,4 @@ def idea_of(found: tuple[str, ...], week_of: dt.date, offset: int = 0) -> str:
         So that two of a kind do not have the same week.
     """
     monday = week_of - dt.timedelta(days=week_of.weekday())
-    return found[(monday.toordinal() // DAYS + offset) % len(found)]
+    return found[(monday.toordinal() // ENRICHMENT_DAYS + offset) % len(found)]

@@ -20,7 +20,7 @@ class TamingStep(NamedTuple):
     minutes: int
 
 
-STEPS: tuple[TamingStep, ...] = (
+TAMING_STEPS: tuple[TamingStep, ...] = (
     TamingStep(
         "Be there",
         "Sit beside the enclosure and do the daily care slowly, from the side, never from above.",
@@ -68,6 +68,7 @@ SIGNAL = TamingStep(
 )
 """In place of food at the hand, for what strikes at it (common practice)."""
 FOOD_STEP = 2
+"""Place of the step with food among the steps (design choice)."""
 FORWARD, BACK_HID = 3, 2
 """Calm so often in a row leads to the next step, hiding so often back (design choice)."""
 EVERY_DAYS = {"daily": 1, "weekly": 3, "seldom": 7}
@@ -84,7 +85,11 @@ HANDS_OFF = (
 
 def steps_for(*, whole_prey: bool) -> tuple[TamingStep, ...]:
     """The way of an animal: what takes whole prey learns a signal, not food from the hand."""
-    return (*STEPS[:FOOD_STEP], SIGNAL, *STEPS[FOOD_STEP + 1 :]) if whole_prey else STEPS
+    return (
+        (*TAMING_STEPS[:FOOD_STEP], SIGNAL, *TAMING_STEPS[FOOD_STEP + 1 :])
+        if whole_prey
+        else TAMING_STEPS
+    )
 
 
 class HandlingSession(NamedTuple):
@@ -111,7 +116,7 @@ def standing(sessions: Sequence[HandlingSession]) -> TamingProgress:
     for one in sorted(sessions, key=lambda session: session.on):
         if one.how == "calm":
             calm, hid = calm + 1, 0
-            if calm >= FORWARD and step < len(STEPS) - 1:
+            if calm >= FORWARD and step < len(TAMING_STEPS) - 1:
                 step, calm, because = (
                     step + 1,
                     0,

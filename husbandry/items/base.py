@@ -31,7 +31,7 @@ LAMP_CLEAR_M = 0.02
 UNDER_LID_M = 0.05
 """A new lamp hangs so far under the lid (design choice) [m]."""
 ROUNDING_M = 1e-6
-"""Lengths closer than that are equal: what is left of unit conversions [m]."""
+"""Lengths closer than that are equal: what is left of unit conversions (design choice) [m]."""
 
 
 @dataclass(frozen=True)

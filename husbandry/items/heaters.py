@@ -21,7 +21,7 @@ from husbandry.items.base import (
     sold_watts,
 )
 from husbandry.items.fields import (
-    BEAM,
+    BEAM_FIELD,
     FROM_FRONT,
     FROM_LEFT,
     POWER,
@@ -46,7 +46,7 @@ class HeatLamp(Hung, Thermostatted):
     beam_deg: Annotated[float, Field(ge=5, le=170)] | None = None
     """Whole angle at half of the strength on its axis, by its data sheet [°]."""
 
-    fields = (*Hung.fields, POWER, BEAM, THERMOSTAT, *TIMER)
+    fields = (*Hung.fields, POWER, BEAM_FIELD, THERMOSTAT, *TIMER)
 
     @classmethod
     def begin(cls, kind: str, around: Surroundings, times: Times) -> dict[str, Any] | None:

@@ -6,7 +6,7 @@ from pydantic import Field
 
 from husbandry.enclosure.equipment import UV_LAMPS
 from husbandry.items.base import UNDER_LID_M, Hung, Long, Surroundings, Times, Watts, sold_watts
-from husbandry.items.fields import BEAM, HOURS_RUN, POWER, TIMER, ItemField
+from husbandry.items.fields import BEAM_FIELD, HOURS_RUN, POWER, TIMER, ItemField
 
 NEW_HOURS = 100
 """A new lamp is counted as burned in (common practice: a hundred hours) [h]."""
@@ -118,7 +118,7 @@ class UvFlood(UvLamp):
     beam_deg: Annotated[float, Field(ge=5, le=170)] | None = None
     """Whole angle at half of the strength on its axis, by its data sheet [°]."""
 
-    fields = (*Hung.fields, POWER, BEAM, HOURS_RUN, *TIMER)
+    fields = (*Hung.fields, POWER, BEAM_FIELD, HOURS_RUN, *TIMER)
     is_heater = True
 
     @classmethod

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from husbandry.derivation import Document, Source
-from husbandry.enclosure.catalogue import CATALOGUE, KINDS_OF, SLACK, CatalogueEnclosure, holds
+from husbandry.enclosure.catalogue import CATALOGUE, KINDS_OF, SIZE_SLACK, CatalogueEnclosure, holds
 from husbandry.life_plan.future_body import Edge, FutureAnimal, first_day
 from husbandry.life_plan.rows import Milestone, milestones
 from husbandry.species.approaches import QUESTIONS
@@ -125,7 +125,7 @@ def _short(
     return tuple(
         name
         for name, there, wanted in zip(names, have, need, strict=True)
-        if there < SLACK * wanted
+        if there < SIZE_SLACK * wanted
     )
 
 

@@ -25,9 +25,10 @@ from husbandry.species.approaches import QUESTIONS
 from husbandry.species.profile import Profile
 
 HORIZON_DAYS = 366
+"""What “the next twelve months” means (definition) [days]."""
 SAMPLE_DAYS = 15
 """Enclosures are compared with the body so often [days]."""
-WEIGH_DAYS = {"growing": 30, "grown": 90}
+WEIGHT_OLD_DAYS = {"growing": 30, "grown": 90}
 """A weight older than this is asked for (common practice: weekly to monthly while it grows) [days]."""
 REST_BEGINS = {"north": (11, 15), "south": (5, 15)}
 """Month and day on which a winter rest usually begins (common practice)."""
@@ -232,7 +233,9 @@ def _weigh(ahead: AnimalForecast, today: dt.date) -> Iterable[Event]:
     if ahead.weighed_on is None:
         yield Event(kind="weigh", on=today, what="", severity="care")
         return
-    due = ahead.weighed_on + dt.timedelta(days=WEIGH_DAYS["grown" if ahead.grown else "growing"])
+    due = ahead.weighed_on + dt.timedelta(
+        days=WEIGHT_OLD_DAYS["grown" if ahead.grown else "growing"]
+    )
     yield Event(
         kind="weigh",
         on=max(due, today),

@@ -24,7 +24,7 @@ from husbandry.species.stages import DAYS_PER_MONTH, StageFound, stage_of
 
 Edge = Literal["low", "usual", "high"]
 FAR_YEARS = 60
-"""No path looks further, however long the animal lives [years]."""
+"""No path looks further, however long the animal lives (design choice) [years]."""
 
 
 @dataclass(frozen=True)

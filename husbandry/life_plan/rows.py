@@ -43,7 +43,9 @@ LIFE_ROWS: dict[Slug, tuple[NeedKey, ...]] = {
     "humidity by night": (NeedKey.HUMIDITY_NIGHT,),
 }
 SAMPLES = 96
-"""Days looked at to find where a row changes; between two of them each change is found to the day."""
+"""Days looked at to find where a row changes; between two of them each change is found to the day
+(design choice).
+"""
 
 
 class LifeRowValue(Document):
@@ -292,7 +294,7 @@ def stretches(
 
 SETTLED_DAYS = 400
 """The rows end so long after the last stage has begun: from then on they say the same for life
-[days].
+(design choice) [days].
 """
 
 

@@ -40,7 +40,7 @@ TUBE_EUR, TUBE_YEARS = 45.0, 1.0
 """A tube, and how long its ultraviolet lasts (common practice: about yearly) [€; years]."""
 SUNDRIES_EUR = 60.0
 """Substrate, moss, supplements, a look at droppings: a year (common practice) [€]."""
-PRICES = Source(kind="common practice", text="guide prices of 2026; ask locally")
+SUITABILITY_PRICES = Source(kind="common practice", text="guide prices of 2026; ask locally")
 OLD_AGE = 80
 """An animal that outlives its keeper's eightieth year needs somebody named to take it on (design
 choice) [years].
@@ -257,7 +257,7 @@ def asked_of(profile: Profile, *, keeper_age: float | None = None) -> Suitabilit
             unit="€",
             rule="A week of meals by mass × a guide price of each food × 52.",
             inputs=tuple(named_value(f"{item.name}, a week", item.grams, "g") for item in food),
-            sources=(PRICES,),
+            sources=(SUITABILITY_PRICES,),
             would_change="Where it is bought, and what is bred at home.",
         ),
         other_eur=(TUBE_EUR / TUBE_YEARS if needs_tube else 0.0) + SUNDRIES_EUR,

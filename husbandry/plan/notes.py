@@ -4,7 +4,7 @@ from husbandry.advise import ChangeContext, safety
 from husbandry.advise.panels_and_mats import brings_hazard, emitters, heater_stem, lamp_place
 from husbandry.documents.naming import names
 from husbandry.documents.request import Request
-from husbandry.documents.result import AnimalFound, Change, NeedState, Note
+from husbandry.documents.result import COMPANY, AnimalFound, Change, NeedState, Note
 from husbandry.enclosure.equipment import HEATERS, UV_LAMPS
 from husbandry.errors import ImpossibleStateError
 from husbandry.findings.egg_laying import laying
@@ -312,7 +312,7 @@ def company(
             )
         if rules.eats_young and grown and len(grown) < len(mine):
             said.append("Grown animals of this species eat or maim the young: apart at once.")
-    return [Note(slug="company", severity="danger", text=text) for text in said]
+    return [Note(slug=COMPANY, severity="danger", text=text) for text in said]
 
 
 def _kind_notes(profile: Profile, request: Request, prediction: Prediction) -> list[Note]:

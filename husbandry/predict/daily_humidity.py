@@ -8,16 +8,16 @@ from typing import Literal, NamedTuple
 from husbandry.climate.misting import LEAST_WAVE_PCT, SLACK_PCT
 from husbandry.derivation import Derivation, named_value
 from husbandry.items.timers import hour_of
-from husbandry.predict.humidity import RANGE, SOURCE, given_of, marks_for
-from husbandry.predict.moisture import STEPS, DayMoisture
+from husbandry.predict.humidity import HUMIDITY_SOURCE, RANGE, given_of, marks_for
+from husbandry.predict.moisture import HALF_HOURS, DayMoisture
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 from husbandry.targets.verdicts import TargetRange
 
 Moment = Literal["before misting", "after misting"]
 AFTER_STEPS = 2
-"""Half hours after a misting at which a sensor is dry again and the air is at its dampest (moisture
-note, A8: readings within 30 min are left out).
+"""Half hours after a misting at which a sensor is dry again and the air is at its dampest (source:
+humidity A8: readings within 30 min are left out).
 """
 
 
@@ -66,7 +66,7 @@ def wave_predictions(
                 *given_of(damp),
                 named_value("cool end at that hour", damp.places.cool[turn.n], "°C"),
             ),
-            sources=(SOURCE,),
+            sources=(HUMIDITY_SOURCE,),
             would_change=RANGE,
             command=f"plan FILE.json --number /predictions/{key}/value",
         )
@@ -84,8 +84,10 @@ def turns_of(
     if marks is None or not mistings:
         return ()
     values = damp.cool_pct
-    before = {one.at: (round(2 * hour_of(one.at)) - 1) % STEPS for one in mistings}
-    after = {one.at: (round(2 * hour_of(one.at)) - 1 + AFTER_STEPS) % STEPS for one in mistings}
+    before = {one.at: (round(2 * hour_of(one.at)) - 1) % HALF_HOURS for one in mistings}
+    after = {
+        one.at: (round(2 * hour_of(one.at)) - 1 + AFTER_STEPS) % HALF_HOURS for one in mistings
+    }
     driest = min(mistings, key=lambda one: values[before[one.at]])
     dampest = max(mistings, key=lambda one: values[after[one.at]])
     return (

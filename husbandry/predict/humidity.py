@@ -32,11 +32,13 @@ NIGHT_MORE_PCT = 20.0
 for it, if it dries by day (common practice) [%].
 """
 STAGNANT_CHANGES, STALE_DEW_H, STALE_PCT, STALE_H, LEAST_DRY_H = 0.5, 12.0, 97.0, 20.0, 4.0
-"""Moisture note, A6 (common practice): air that hardly changes, panes that stay wet, air that stays
+"""Source: humidity A6 (common practice): air that hardly changes, panes that stay wet, air that stays
 full, faces that never dry.
 """
 COLD_K = 1.0
+"""Night air under its target by so much is cold (design choice) [K]."""
 WET_PCT = 85.0
+"""Air that is damp when it is cold (common practice, no source) [%]."""
 TEXTS = {
     "stagnant": (
         "Its air hardly changes: damp and still is how lungs and skin fall ill. Open low and high,"
@@ -83,14 +85,14 @@ BY_HAND = 2
 SKIN_H = 12.0
 """An enclosure of what dries through its skin that falls below its mark sooner than that leaves no
 night to notice it: such animals lose a tenth to a fifth
-of their mass in hours (moisture note, A6) [h].
+of their mass in hours (source: humidity A6) [h].
 """
 DRIES_BY_SKIN = frozenset({"frog", "salamander"})
 WATER_HAND_ML = 250.0
 """More than that a day is a task by hand (common practice) [ml]."""
 TANK_SPARE = 1.1
 """Over what is sprayed: the last of a tank stays below its pump (common practice) [1]."""
-SOURCE = Source(
+HUMIDITY_SOURCE = Source(
     kind="design choice",
     text=(
         "balance of an enclosure's water over a day, checked against an independent solver:"
@@ -215,7 +217,7 @@ def humidity_predictions(
                     " cool end's own temperature; days alike."
                 ),
                 inputs=inputs,
-                sources=(SOURCE,),
+                sources=(HUMIDITY_SOURCE,),
                 would_change=RANGE,
                 command=f"plan FILE.json --number /predictions/{key.value}/value",
             )
@@ -236,7 +238,7 @@ def _add_derivations(
             unit=unit,
             rule=rule,
             inputs=inputs,
-            sources=(SOURCE,),
+            sources=(HUMIDITY_SOURCE,),
             command=f"plan FILE.json --number /predictions/{key}/value",
         )
 
@@ -306,7 +308,7 @@ def _dose(timetable: MistingTimetable, damp: DayMoisture, at: str) -> Derivation
             named_value("lowest then", timetable.wave.lowest_pct, "%"),
             named_value("highest then", timetable.wave.highest_pct, "%"),
         ),
-        sources=(SOURCE,),
+        sources=(HUMIDITY_SOURCE,),
         would_change=RANGE,
         command=f"plan FILE.json --number {at}/value",
     )
@@ -447,7 +449,7 @@ def left_seen(damp: DayMoisture, marks: HumidityBounds | None) -> UntendedForeca
             unit=unit,
             rule=rule,
             inputs=inputs,
-            sources=(SOURCE,),
+            sources=(HUMIDITY_SOURCE,),
             would_change=RANGE,
             command=f"plan FILE.json --number /damp/left/{name}/value",
         )

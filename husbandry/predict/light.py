@@ -34,7 +34,7 @@ BRIGHT_LX = 10_000.0
 """Where a basker lies it should be at least so bright (common practice: 10 000 to 30 000) [lx]."""
 DIM_LX = 1_000.0
 """And somewhere darker than that (common practice) [lx]."""
-PLANTS = (
+PLANT_LIGHT = (
     (1.0, "too dark for plants"),
     (3.0, "for plants of deep shade"),
     (8.0, "for plants of half shade"),
@@ -121,7 +121,7 @@ def lit_hours(request: Request) -> float:
 
 def plants_for(leaf_mol: float) -> str:
     """What a leaf's daily light is enough for, in words."""
-    return next(words for most, words in PLANTS if leaf_mol < most)
+    return next(words for most, words in PLANT_LIGHT if leaf_mol < most)
 
 
 def light_of(prediction: Prediction) -> LightSeen:

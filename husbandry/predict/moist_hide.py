@@ -11,7 +11,7 @@ from husbandry.items.furnishings import Hide
 from husbandry.predict.moisture import DayMoisture
 
 HIDE_CHANGES_PER_H = 1.0
-"""Of the air of a moist hide with its enclosure (moisture note, A7: 0.2 to 2) [1/h]."""
+"""Of the air of a moist hide with its enclosure (source: humidity A7: 0.2 to 2) [1/h]."""
 
 
 def hide_pct(

@@ -35,28 +35,33 @@ from husbandry.items.timers import hour_of
 if TYPE_CHECKING:
     from husbandry.predict.predict import Prediction
 
-STEPS = 48
+HALF_HOURS = 48
+"""Half hours of a day (definition)."""
 STEP_S = 1800.0
+"""Half an hour (definition) [s]."""
 AIR_LAG_H = 1.0
 """In which the air of an enclosure follows its lamps (compared with the day in time: a test) [h]."""
 LEAST_EXCESS_K = 0.3
 """Damp air is lighter than dry: so much excess is always there to move it (design choice) [K]."""
 WETNESS = {"dry": 0.02, "dry top": 0.08, "damp": 0.25, "wet": 0.7}
-"""Of the substrate's top as evaporating surface (moisture note, A2: dry top 0.05, damp 0.15 to 0.3,
-wet moss 0.7 to 1) [1].
+"""Of the substrate's top as evaporating surface (source: humidity A2: dry top 0.05, damp 0.15 to
+0.3, wet moss 0.7 to 1) [1].
 """
 WATER_KG_M3 = {"dry": 20.0, "dry top": 150.0, "damp": 250.0, "wet": 400.0}
 """Water that substrate so kept holds (from memory: bulk densities dry and moist) [kg/m³]."""
-HOLDS = frozenset({"soil", "sand"})
+HOLDS_WATER = frozenset({"soil", "sand"})
 TIMBER_BUFFER = 3.0
-"""Vapour that bare timber all round takes up besides, over what the air holds (moisture note, A8:
+"""Vapour that bare timber all round takes up besides, over what the air holds (source: humidity A8:
 3.0 in its example) [1].
 """
 DEW_DROP = 0.45
-"""Panes that stand further than that towards the room's temperature are those that fog [1]."""
+"""Panes that stand further than that towards the room's temperature are those that fog (source:
+humidity A2) [1].
+"""
 INNER_FILM_W_M2K = 6.0
+"""Inside a pane (source: humidity A2) [W/m²K]."""
 OPEN_SHARE = {"dish": math.pi / 4, "pool": 1.0}
-"""Of its outline that is open water: dishes are round [1]."""
+"""Of its outline that is open water: dishes are round (definition) [1]."""
 LEAF_SHARE = 0.3
 """Of its footprint that a plant breathes out as open water would (design choice: three layers of
 leaf, a tenth of open water each) [1].
@@ -66,9 +71,10 @@ TURN_H = 3.0
 (design choice) [h].
 """
 LN_SD_CHANGES = math.log(2) / Z90
+"""Air changes are known to a factor of two, nine times in ten (source: humidity A4) [ln]."""
 LN_SD_WETNESS, LN_SD_TRANSFER, ROOM_SD_PCT, PLACE_SD_PCT = 0.5, 0.35, 5.0, 3.0
 """Air exchange is known to a factor of two, a substrate's wetness and the transfer less; the room
-to 5 points, one place to 3 (moisture note, A4, A8).
+to 5 points, one place to 3 (source: humidity A4, A8).
 """
 LOGGED_SHARE = 0.3
 """Of what is not known of the transfer, once a log has told how its substrate and its mistings dry
@@ -76,7 +82,7 @@ LOGGED_SHARE = 0.3
 """
 MIST_AFTER_LIGHT_H = 2.0
 """No misting in the last hours of light: leaves are to be dry at night, unless the species' nights
-are damp (moisture note, A5) [h].
+are damp (source: humidity A5) [h].
 """
 
 
@@ -116,7 +122,9 @@ class DayMoisture:
     def day_n(self) -> int:
         """The half hour that ends the heat of the day: where a need of the day is judged."""
         lit = [
-            n for n in range(STEPS) if self.places.lit[n] and not self.places.lit[(n + 1) % STEPS]
+            n
+            for n in range(HALF_HOURS)
+            if self.places.lit[n] and not self.places.lit[(n + 1) % HALF_HOURS]
         ]
         return lit[-1] if lit else 36
 
@@ -124,7 +132,9 @@ class DayMoisture:
     def night_n(self) -> int:
         """The last half hour of dark."""
         dark = [
-            n for n in range(STEPS) if not self.places.lit[n] and self.places.lit[(n + 1) % STEPS]
+            n
+            for n in range(HALF_HOURS)
+            if not self.places.lit[n] and self.places.lit[(n + 1) % HALF_HOURS]
         ]
         return dark[0] if dark else 12
 
@@ -144,7 +154,7 @@ class DayMoisture:
     @property
     def dew_h(self) -> float:
         """In which dew stands on a pane [h]."""
-        return 24 * sum(dew > 1e-4 for dew in self.series.dew_kg) / STEPS
+        return 24 * sum(dew > 1e-4 for dew in self.series.dew_kg) / HALF_HOURS
 
 
 def places_of(prediction: "Prediction") -> Places:
@@ -173,16 +183,16 @@ def places_of(prediction: "Prediction") -> Places:
     by_day = [item for item in warming if item.lit_at(13.0)] or [
         item for item in request.items if item.warms
     ]
-    hours = [(n + 0.5) / 2 for n in range(STEPS)]
+    hours = [(n + 0.5) / 2 for n in range(HALF_HOURS)]
     lit = [any(item.lit_at(hour) for item in by_day) for hour in hours]
     rooms = [room_at(hour, room.day_c, room.night_c) for hour in hours]
     follow = 1 - math.exp(-0.5 / AIR_LAG_H)
     found: dict[str, list[float]] = {}
     for name in spots:
-        excess, values = night[name], [0.0] * STEPS
-        for n in range(2 * STEPS):
-            excess += follow * ((day if lit[n % STEPS] else night)[name] - excess)
-            values[n % STEPS] = rooms[n % STEPS] + excess
+        excess, values = night[name], [0.0] * HALF_HOURS
+        for n in range(2 * HALF_HOURS):
+            excess += follow * ((day if lit[n % HALF_HOURS] else night)[name] - excess)
+            values[n % HALF_HOURS] = rooms[n % HALF_HOURS] + excess
         found[name] = values
     return Places(
         tuple(found["warm"]), tuple(found["cool"]), tuple(found["middle"]), tuple(rooms), tuple(lit)
@@ -213,7 +223,7 @@ def moisture_model(prediction: "Prediction", wetting: MoistureControl) -> Moistu
     walls = sum(sides.values())
     timber = sum(area for name, area in sides.items() if made[name].name == "wood") / walls
     told = wetting.logged
-    holds = substrate.material in HOLDS and substrate.depth_m > 0.005
+    holds = substrate.material in HOLDS_WATER and substrate.depth_m > 0.005
     open_m2 = sum(
         t.sides_m[0] * t.sides_m[1] * OPEN_SHARE[t.kind]
         for t in request.items
@@ -249,12 +259,12 @@ def forcing_of(prediction: "Prediction", places: Places, wetting: MoistureContro
         max(air - around, LEAST_EXCESS_K)
         for air, around in zip(places.middle, places.room, strict=True)
     ]
-    mist = [0.0] * STEPS
+    mist = [0.0] * HALF_HOURS
     for one in wetting.mistings:
-        mist[round(2 * hour_of(one.at)) % STEPS] += one.ml / 1000
-    fog = [0.0] * STEPS
+        mist[round(2 * hour_of(one.at)) % HALF_HOURS] += one.ml / 1000
+    fog = [0.0] * HALF_HOURS
     for fogger in prediction.request.foggers:
-        for n in range(STEPS):
+        for n in range(HALF_HOURS):
             fog[n] += fogger.l_per_h / 3600 if fogger.lit_at((n + 0.5) / 2) else 0.0
     vapours = tuple(min(room_pa, saturation(around)) for around in places.room)
     more = wetting.logged.air if wetting.logged else 1.0
@@ -342,7 +352,7 @@ def allowed_hours(damp: DayMoisture, *, damp_nights: bool) -> tuple[float, float
     """First and last hour at which it may be misted: from light until two hours before dark, or
     until dark for those whose nights are damp.
     """
-    lit = [n / 2 for n in range(STEPS) if damp.places.lit[n]]
+    lit = [n / 2 for n in range(HALF_HOURS) if damp.places.lit[n]]
     if not lit:
         return 8.0, 20.0
     return lit[0], lit[-1] + 0.5 - (0.0 if damp_nights else MIST_AFTER_LIGHT_H)
@@ -354,17 +364,17 @@ def marks_of(
     """The day's marks while its lamps burn, the night's in the dark, and from the one to the other
     the wider of both [%].
     """
-    lit, turn = damp.places.lit, round(TURN_H * STEPS / 24)
+    lit, turn = damp.places.lit, round(TURN_H * HALF_HOURS / 24)
     both = min(day[0], night[0]), max(day[1], night[1])
     ends = [
         (
             both
-            if any(lit[(n - k) % STEPS] != lit[n] for k in range(1, turn + 1))
+            if any(lit[(n - k) % HALF_HOURS] != lit[n] for k in range(1, turn + 1))
             else day
             if lit[n]
             else night
         )
-        for n in range(STEPS)
+        for n in range(HALF_HOURS)
     ]
     return HumidityBounds(tuple(low for low, _ in ends), tuple(high for _, high in ends))
 
@@ -375,7 +385,7 @@ def best_timetable(
     """The fewest mistings that keep a wave between the marks at the cool end, with the substrate as
     it is kept.
     """
-    unmisted = misted(replace(damp.forcing, mist_kg=tuple([0.0] * STEPS)), (), 0.0)
+    unmisted = misted(replace(damp.forcing, mist_kg=tuple([0.0] * HALF_HOURS)), (), 0.0)
     return timetable(
         damp.enclosure,
         unmisted,

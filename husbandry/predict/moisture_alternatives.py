@@ -11,9 +11,9 @@ from husbandry.climate.misting import HumidityBounds, humidity
 from husbandry.climate.moisture import Forcing, MoistureModel, run, saturation, settle
 from husbandry.items.timers import hour_of
 from husbandry.predict.moisture import (
+    HALF_HOURS,
     LEAST_EXCESS_K,
     STEP_S,
-    STEPS,
     WATER_KG_M3,
     WETNESS,
     DayMoisture,
@@ -23,6 +23,7 @@ if TYPE_CHECKING:
     from husbandry.predict.predict import Prediction
 
 FOG_ML_H = 100.0
+"""What a usual fogger gives (common practice, no source) [ml/h]."""
 DRY_ROOM, DAMP_ROOM = (20.0, 30.0), (24.0, 65.0)
 """A heated room in winter, and a damp summer's (common practice) [°C, %]."""
 
@@ -110,6 +111,7 @@ def _with_fog_and_rooms(
 
 
 LEFT_DAYS = 21
+"""So long an enclosure is left to itself to see what it settles to (design choice) [days]."""
 
 
 @dataclass(frozen=True)
@@ -143,7 +145,7 @@ def left_alone(damp: DayMoisture, marks: HumidityBounds) -> UntendedMoisture:
 def _dries(
     damp: DayMoisture, enclosure: MoistureModel, marks: HumidityBounds
 ) -> tuple[float | None, float | None]:
-    still = replace(damp.forcing, mist_kg=(0.0,) * STEPS, fog_kg_s=(0.0,) * STEPS)
+    still = replace(damp.forcing, mist_kg=(0.0,) * HALF_HOURS, fog_kg_s=(0.0,) * HALF_HOURS)
     state = replace(damp.series.end, substrate_kg=enclosure.substrate_kg)
     last = max((hour_of(one.at) for one in damp.wetting.mistings), default=24.0)
     low_h: float | None = None
@@ -159,7 +161,7 @@ def _dries(
         state = series.end
         under = marks.under(humidity(series, damp.places.cool))
         if low_h is None and under:
-            low_h = 24 * day + (under[0] + 1) * 24 / STEPS + 24.0 - last
+            low_h = 24 * day + (under[0] + 1) * 24 / HALF_HOURS + 24.0 - last
         if low_h is not None and day >= 1:
             break
     return low_h, substrate_days

@@ -18,9 +18,10 @@ from husbandry.predict.predict import Prediction
 from husbandry.species.needs import NeedKey
 
 LONG_H = 14.0
-"""What has not come by then does not come in a day [h]."""
-STEP_S = 120.0
-PLACES = {
+"""What has not come by then does not come in a day (design choice) [h]."""
+WARMUP_STEP_S = 120.0
+"""Step of the warming-up (design choice) [s]."""
+WARMUP_PLACES = {
     NeedKey.SURFACE_DAY: "surface",
     NeedKey.WARM_AIR_DAY: "warm_air",
     NeedKey.COOL_AIR_DAY: "cool_air",
@@ -67,7 +68,7 @@ class MorningWarmup:
                 lit=lambda n, hour: True,
                 controls=controls,
                 state=clockwork.modes.of_state(night),
-                step_s=STEP_S,
+                step_s=WARMUP_STEP_S,
             )
         return self._run
 
@@ -75,10 +76,10 @@ class MorningWarmup:
         """Where a place began, and the share of the day's rise that it has made so many hours after
         switch-on [°C; 1]; None for what is no such place.
         """
-        if key not in PLACES:
+        if key not in WARMUP_PLACES:
             return None
         run = self._ran()
-        values = run.values[PLACES[key]]
+        values = run.values[WARMUP_PLACES[key]]
         begin = self.prediction.night_air().temp_c
         rise = float(values[-1]) - begin
         if rise < 0.5:

@@ -24,7 +24,7 @@ from husbandry.enclosure.equipment import MATERIALS, Material
 from husbandry.errors import ImpossibleStateError
 from husbandry.items.furnishings import Pool
 from husbandry.items.union import Item
-from husbandry.predict.moisture import STEP_S, STEPS, DayMoisture, Places, damp_of, over_water
+from husbandry.predict.moisture import HALF_HOURS, STEP_S, DayMoisture, Places, damp_of, over_water
 
 if TYPE_CHECKING:
     from husbandry.predict.predict import Prediction
@@ -52,7 +52,7 @@ off by a degree) [K].
 ROUNDS, ALIKE_K = 6, 0.02
 """Of damp and water in turn, and by how much less the water then moves [K]."""
 SOLD_W = (10, 25, 50, 75, 100, 150, 200, 300)
-"""Powers that water heaters are commonly sold in [W]."""
+"""Powers that water heaters are commonly sold in (common practice, no source) [W]."""
 _SOURCE = Source(
     kind="design choice",
     text=(
@@ -251,7 +251,7 @@ def _beam_w(prediction: "Prediction", item: Pool) -> tuple[float, ...]:
     top = item.at_m[2] + water_share_m(item)
     shares = (np.arange(5) + 0.5) / 5 - 0.5
     x, y = np.meshgrid(item.at_m[0] + shares * length, item.at_m[1] + shares * depth)
-    total = [0.0] * STEPS
+    total = [0.0] * HALF_HOURS
     seen: set[str] = set()
     for steady in (prediction.day, prediction.night):
         if steady is None:
@@ -290,7 +290,7 @@ def water_prediction(pool_day: PoolWater) -> Derivation:
     """The need of the water with its derivation."""
     pool, around = pool_day.pool, pool_day.around
     value, sd = pool_day.day_c, pool_day.sd_k
-    lit = [n for n, on in enumerate(pool_day.lit) if on] or list(range(STEPS))
+    lit = [n for n, on in enumerate(pool_day.lit) if on] or list(range(HALF_HOURS))
     wet = [100 * around.vapour_pa[n] / saturation(around.air_c[n]) for n in lit]
     given = [
         named_value("water", pool.litres, "l"),

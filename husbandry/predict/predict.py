@@ -39,6 +39,7 @@ DAY_HOUR, NIGHT_HOUR = 13.0, 3.0
 off.
 """
 REFLECTOR_GAIN = 1.8
+"""What a reflector makes of a bare tube, in the middle (source: uv 2) [1]."""
 TUBE_HEAT_KIND = "fluorescent_tube"
 
 

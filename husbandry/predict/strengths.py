@@ -23,7 +23,7 @@ from husbandry.items.union import Item
 Array = NDArray[np.float64]
 Key = tuple[str, ...]
 """Of a strength: what it is of."""
-ENCLOSURE: tuple[Key, ...] = (("envelope",), ("lengthwise",), ("upright",))
+ENCLOSURE_STRENGTHS: tuple[Key, ...] = (("envelope",), ("lengthwise",), ("upright",))
 ENCLOSURE_LN_SD = (ENVELOPE_LN_SD, LENGTHWISE_LN_SD, UPRIGHT_LN_SD)
 KINSHIP = 0.75
 """Correlation of the ln strengths of two bulbs of one class in one place: most of what is not known
@@ -111,10 +111,10 @@ class Learned:
         if not self.warmth.keys:
             return AS_BUILT
         wanted = [
-            *zip(ENCLOSURE, ENCLOSURE_LN_SD, strict=True),
+            *zip(ENCLOSURE_STRENGTHS, ENCLOSURE_LN_SD, strict=True),
             *((beam_key(t), lamp.ln_sd) for t, lamp in zip(items, lamps, strict=True)),
         ]
-        envelope, lengthwise, upright = (self.warmth.of(key) for key in ENCLOSURE)
+        envelope, lengthwise, upright = (self.warmth.of(key) for key in ENCLOSURE_STRENGTHS)
         return Strengths(envelope, lengthwise, upright, self.warmth.spread(wanted))
 
     def uv_covariance(self, items: Sequence[Item], sources: Sequence[UvSource]) -> Array | None:

@@ -12,7 +12,7 @@ from husbandry.climate.slab import CELLS
 from husbandry.predict.predict import Prediction
 from husbandry.species.profile import Profile
 
-NEAR_K = 3.0
+PATCH_NEAR_K = 3.0
 """Where the spot itself is colder than the target range, the patch is what lies within so much of
 it (design choice) [K].
 """
@@ -55,7 +55,7 @@ def patch_of(prediction: Prediction, low_c: float) -> WarmPatch | None:
     slab = prediction.day.heat_model.slabs[number]
     temps = prediction.day.surface_map(number)
     spot = prediction.day.value(prediction.day.surface(number))
-    warm = temps >= (low_c if spot >= low_c else spot - NEAR_K)
+    warm = temps >= (low_c if spot >= low_c else spot - PATCH_NEAR_K)
     i, k = np.unravel_index(int(np.argmax(temps)), temps.shape)
     along, across = _run(warm[:, k], int(i)), _run(warm[i, :], int(k))
     return WarmPatch(

@@ -21,7 +21,7 @@ STEP_DAYS, WAKE_STEP_DAYS = 7, 4
 """Each step of a shorter day lasts a week, each of a longer one half that (common practice) [days]."""
 DARK_STEPS_H = (8.0, 6.0, 4.0)
 """Day lengths on the way into rest (common practice: 12 to 8 to 6 to 4 h by midwinter) [h]."""
-WEIGH_DAYS = 14
+RESTING_WEIGH_DAYS = 14
 """In rest (common practice: every fortnight, without waking it further) [days]."""
 FIRST_MEAL_DAYS = 5
 """After the days are long and the enclosure is warm again (common practice: three to seven) [days]."""
@@ -37,8 +37,8 @@ BEST_DAYS = 183
 """Its best weight is that of so many days back, half a year (common practice) [days]."""
 LOOK, STOP = 0.05, 0.10
 TORTOISE_LOOK, TORTOISE_STOP = 0.04, 0.08
-"""Shares of its weight at the beginning of rest: looked at, ended (moisture, ground and diet note,
-C6: watch 1 % a month, stop well before 8 to 10 %) [1].
+"""Shares of its weight at the beginning of rest: looked at, ended (source: feeding C6: watch 1 % a
+month, stop well before 8 to 10 %) [1].
 """
 CHECK_DAYS = 42
 """A veterinarian looks at it so long before (common practice: some six weeks, time for droppings
@@ -175,7 +175,7 @@ def plan_rest(profile: Profile, begins: dt.date, weeks: float) -> Rest:
             )
         )
     steps.append(BrumationStep(begins, "rest", 0.0, cold_c))
-    weigh_days = 30 if profile.group == "tortoise" else WEIGH_DAYS
+    weigh_days = 30 if profile.group == "tortoise" else RESTING_WEIGH_DAYS
     day = begins
     while day < ends:
         steps.append(BrumationStep(day, "weigh"))
@@ -334,7 +334,7 @@ def limits_derivation(profile: Profile, mass_g: float) -> tuple[Derivation, Deri
     found = limits(profile, mass_g)
     inputs = (named_value("weight now", mass_g, "g"),)
     kind = "tortoises lose little" if profile.group == "tortoise" else "lizards and snakes"
-    source = Source(kind="common practice", text="moisture, ground and diet note, C6")
+    source = Source(kind="common practice", text="docs/sources/feeding.md, C6")
     look, stop = (
         Derivation(
             value=grams,

@@ -15,6 +15,7 @@ from husbandry.species.profile import Profile
 
 Way = Literal["own", "place", "same"]
 SAME_H = 12.0
+"""A day as long as its night, for keepers who keep one length all year (source: uv 9) [h]."""
 NOON_H = 13.0
 """The middle of the lit day on the wall clock (design choice: people are up) [h]."""
 HEAT_LATER_H = 0.5

@@ -18,7 +18,7 @@ LEAN_DAYS = 35
 """
 LEAN_FACTOR = 1.25
 """Its interval then, over the usual (design choice, as one step of condition) [1]."""
-SHOWN = (NeedKey.SURFACE_DAY, NeedKey.WARM_AIR_DAY, NeedKey.WATER_DAY, NeedKey.AIR_NIGHT)
+NEEDS_SHOWN = (NeedKey.SURFACE_DAY, NeedKey.WARM_AIR_DAY, NeedKey.WATER_DAY, NeedKey.AIR_NIGHT)
 INNER = (0.2, 0.8)
 """Of a target range: winter and summer keep off its ends, where instruments err (design choice)
 [1].
@@ -65,7 +65,7 @@ def warmth_by_month(
     """
     found = []
     needs = {need.need: need for need in speaking(profile.needs, stage, approaches)}
-    for key in SHOWN:
+    for key in NEEDS_SHOWN:
         need = needs.get(key)
         if need is None or need.low is None or need.high is None:
             continue

@@ -27,7 +27,8 @@ ORDERS = ((_LIGHT, _HEAT, _REST), (_HEAT, _LIGHT, _REST))
 
 Which comes first matters, for a tube warms too: both are tried.
 """
-ROUNDS = 6
+SETUP_ROUNDS = 6
+"""Times that a suggestion is bettered at the most (design choice)."""
 WARM_END = 0.2
 """Where along the enclosure the warm end has its lamp and its stone (common practice) [1]."""
 
@@ -344,7 +345,7 @@ def suggest(request: Request) -> Request:
 
 def _fitted(request: Request, order: tuple[tuple[str, ...], ...]) -> Request:
     """The enclosure with one offered change after another made, those of the first kinds first."""
-    for _ in range(ROUNDS):
+    for _ in range(SETUP_ROUNDS):
         made = plan(request)
         offered = [
             c for kinds in order for c in made.changes if c.kind in kinds and c.puts_right >= 0

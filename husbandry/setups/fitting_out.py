@@ -34,14 +34,14 @@ from husbandry.species.needs import NeedKey
 from husbandry.targets.verdicts import TargetRange
 
 Array = NDArray[np.float64]
-HEAT_NEEDS = (NeedKey.SURFACE_DAY, NeedKey.WARM_AIR_DAY, NeedKey.COOL_AIR_DAY)
-STEP_M = 0.02
-"""Heights of lamps that are tried [m]."""
+HEIGHT_STEP_M = 0.02
+"""Heights of lamps that are tried (design choice) [m]."""
 ABOVE_MESH_M = 0.24
-"""How far above a mesh a lamp is tried [m]."""
-APART_M = 0.18
-"""Between two lamps of a row [m]."""
+"""How far above a mesh a lamp is tried (design choice) [m]."""
+LAMPS_APART_M = 0.18
+"""Between two lamps of a row (design choice) [m]."""
 FILM_POWER_W = 60.0
+"""Power at which films are frozen while places are tried (design choice) [W]."""
 
 
 @dataclass(frozen=True)
@@ -84,7 +84,7 @@ class BareEnclosure:
         span = (high + 0.01, high + ABOVE_MESH_M) if above_lid else (low, high - HEADROOM_M)
         return [
             round(math.ceil(100 * float(z) - 1e-6) / 100, 2)
-            for z in np.arange(span[0], span[1] + 1e-9, STEP_M)
+            for z in np.arange(span[0], span[1] + 1e-9, HEIGHT_STEP_M)
         ]
 
     def lamps(
@@ -101,7 +101,10 @@ class BareEnclosure:
                     "power_w": power_w,
                     "at_m": [
                         round(
-                            min(max(x + (n - (count - 1) / 2) * APART_M, 0.05), length - 0.05), 3
+                            min(
+                                max(x + (n - (count - 1) / 2) * LAMPS_APART_M, 0.05), length - 0.05
+                            ),
+                            3,
                         ),
                         round(y, 3),
                         z_m,

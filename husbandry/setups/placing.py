@@ -17,7 +17,7 @@ from husbandry.items.union import Item
 from husbandry.quantity import METRIC, Kind, Units, show
 
 TOUCH_M = 0.005
-"""Bodies may overlap by so much: stones are not cut to the millimetre [m]."""
+"""Bodies may overlap by so much: stones are not cut to the millimetre (design choice) [m]."""
 
 
 def clashes(request: Request, units: Units = METRIC) -> list[Problem]:

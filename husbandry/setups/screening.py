@@ -10,26 +10,28 @@ from typing import Literal, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from husbandry.advise.ranking import NOT_SURFACE_C
 from husbandry.climate.uv import UvSource, uvi_at
 from husbandry.enclosure.equipment import HEATERS, UV_LAMPS
 from husbandry.items.heaters import LAMP_KINDS
 from husbandry.predict.predict import REFLECTOR_GAIN, wire_share_of
 from husbandry.predict.warm_patch import ENOUGH, trunk_m
-from husbandry.setups.fitting_out import APART_M, HEAT_NEEDS, BareEnclosure, tube_heat
-from husbandry.species.needs import NeedKey
+from husbandry.setups.fitting_out import LAMPS_APART_M, BareEnclosure, tube_heat
+from husbandry.species.needs import HEAT_NEEDS, NeedKey
+from husbandry.species.stages import DAYS_PER_MONTH
 
 Array = NDArray[np.float64]
 Control = Literal["none", "dimming", "on_off"]
 Progress = Callable[[float, str], bool]
 """Told how far the search is [1] and with what; answers whether to go on."""
-MONTH_DAYS = 30.4
 SLACK_K = 0.7
-"""What frozen films may err by: setups that miss by less are looked at in full [K]."""
+"""What frozen films may err by: setups that miss by less are looked at in full (design choice)
+[K].
+"""
 FAILED_ON_MARGIN_K = 10.0
 """A stuck thermostat so far under its limit counts as much headroom as the middle of a target range
 (design choice) [K].
 """
-NOT_SURFACE_C = 60.0
 
 
 class Tube(NamedTuple):
@@ -203,7 +205,7 @@ def _covers(bare: BareEnclosure, kind: str, count: int, z_m: float) -> bool:
     slab = bare.known.heat_model.slabs[bare.slab]
     cone = (
         2 * (HEATERS[kind].radius_m + (z_m - slab.top_m) * math.tan(math.radians(angle) / 2))
-        + (count - 1) * APART_M
+        + (count - 1) * LAMPS_APART_M
     )
     lead = bare.looked.occupants[bare.looked.lead]
     body = min(trunk_m(bare.looked.profile, lead.length_m), max(slab.length_m, slab.depth_m))
@@ -289,7 +291,7 @@ def screen(bare: BareEnclosure, progress: Progress = lambda share, said: True) -
                     above_lid=above,
                     x_m=bare.place[0],
                     y_m=bare.place[1],
-                    half_m=APART_M / 2 * (count - 1),
+                    half_m=LAMPS_APART_M / 2 * (count - 1),
                 ):
                     if not _covers(bare, kind, count, z):
                         continue
@@ -361,7 +363,7 @@ def screen(bare: BareEnclosure, progress: Progress = lambda share, said: True) -
                                 (duty * powers[:, None] * count + tube_w[None, :]) * hours
                                 + night.power_w * night.duty * (24 - hours)
                             )
-                            * MONTH_DAYS
+                            * DAYS_PER_MONTH
                             / 1000
                         )
                         good = (

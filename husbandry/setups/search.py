@@ -17,8 +17,9 @@ from husbandry.forecast.power import power_of
 from husbandry.plan.plan import summary_with_prediction
 from husbandry.predict.predict import failed_on
 from husbandry.setups.fitting_out import BareEnclosure, bare_enclosure_of
-from husbandry.setups.screening import MONTH_DAYS, Progress, ScreenedSetup, ScreeningResult, screen
+from husbandry.setups.screening import Progress, ScreenedSetup, ScreeningResult, screen
 from husbandry.species.needs import NEEDS, NeedKey
+from husbandry.species.stages import DAYS_PER_MONTH
 
 Axis = Literal[
     "cheapest to run",
@@ -35,7 +36,7 @@ AXES: tuple[Axis, ...] = (
     "coolest when a thermostat sticks",
 )
 TRIED_MOST = 14
-"""Setups of one axis that are predicted in full before it is given up."""
+"""Setups of one axis that are predicted in full before it is given up (design choice)."""
 
 
 class SetupOffer(Document):
@@ -199,7 +200,7 @@ def _full(bare: BareEnclosure, owner: Request, row: ScreenedSetup) -> _Full | No
         request,
         seen.needs,
         safety(stuck, stuck, bare.targets),
-        power_of(request).mean_w * 24 * MONTH_DAYS / 1000,
+        power_of(request).mean_w * 24 * DAYS_PER_MONTH / 1000,
         min(margins, default=0.0),
         _to_buy(owner, items),
     )

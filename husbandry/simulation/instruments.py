@@ -19,8 +19,9 @@ from husbandry.simulation.water import water_c
 from husbandry.species.needs import NeedKey
 
 PLACING_M = 0.015
-"""How far from the place that was meant a hand reads [m]."""
+"""How far from the place that was meant a hand reads (design choice) [m]."""
 DECIMALS = {NeedKey.UVI_DAY: 2}
+"""Decimals that an instrument shows, where not one (common practice, no source)."""
 
 
 @dataclass

@@ -9,13 +9,14 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from husbandry.climate.hygrometer import PRIOR_LN_SD, SENSOR_PCT
+from husbandry.climate.hygrometer import LOG_PRIOR_LN_SD, SENSOR_PCT
 from husbandry.climate.moisture import Forcing, MoistureModel, MoistureSeries, run, saturation
-from husbandry.predict.moisture import STEP_S, STEPS, DayMoisture
+from husbandry.predict.moisture import HALF_HOURS, STEP_S, DayMoisture
 from husbandry.simulation.truth import WITHIN
 from husbandry.species.needs import NeedKey
 
-DAYS = 3
+LOG_DAYS = 3
+"""Of a simulated log (design choice) [days]."""
 NOISE_PCT, NOISE_K = 0.8, 0.15
 """From reading to reading, beside the sensor's own offset of up to half of what it may be off."""
 
@@ -34,7 +35,7 @@ class HiddenDamp:
         draw = np.random.default_rng([self.seed, 7])
         air, substrate, buffer = (
             math.exp(sd * float(np.clip(draw.standard_normal(), -WITHIN, WITHIN)))
-            for sd in PRIOR_LN_SD
+            for sd in LOG_PRIOR_LN_SD
         )
         offset = float(draw.uniform(-0.5, 0.5)) * SENSOR_PCT
         told = self.believed.wetting.logged
@@ -79,7 +80,7 @@ class HiddenDamp:
         value = 100 * self.days(3)[-1].vapour_pa[n] / full + self._drawn[2] + NOISE_PCT * noise
         return float(min(max(value, 1.0), 100.0))
 
-    def log(self, until: dt.datetime, *, days: int = DAYS) -> str:
+    def log(self, until: dt.datetime, *, days: int = LOG_DAYS) -> str:
         """The last days at the cool end, as a logger writes them: a line every half hour, with a
         head.
         """
@@ -87,7 +88,7 @@ class HiddenDamp:
         lines = ["time,humidity %,temperature °C"]
         begin = until.replace(hour=0, minute=0, second=0, microsecond=0) - dt.timedelta(days=days)
         for day, series in enumerate(self.days(days)):
-            for n in range(STEPS):
+            for n in range(HALF_HOURS):
                 temp = self.believed.places.cool[n]
                 value = min(
                     100 * series.vapour_pa[n] / saturation(temp)

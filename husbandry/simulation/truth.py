@@ -27,8 +27,8 @@ from husbandry.predict.predict import (
     uv_source,
 )
 from husbandry.predict.strengths import (
-    ENCLOSURE,
     ENCLOSURE_LN_SD,
+    ENCLOSURE_STRENGTHS,
     KINSHIP,
     Key,
     KnownStrengths,
@@ -39,7 +39,7 @@ from husbandry.predict.strengths import (
 
 WITHIN = 1.8
 """No hidden strength lies further from usual than so many of its priors: such a lamp would be sent
-back [1].
+back (design choice) [1].
 """
 
 
@@ -67,7 +67,7 @@ class TrueEnclosure:
         """The strengths that readings are to tell."""
         warm: dict[Key, float] = {
             key: _drawn(self.seed, key, sd)
-            for key, sd in zip(ENCLOSURE, ENCLOSURE_LN_SD, strict=True)
+            for key, sd in zip(ENCLOSURE_STRENGTHS, ENCLOSURE_LN_SD, strict=True)
         }
         uv: dict[Key, float] = {}
         for item in self.request.items:

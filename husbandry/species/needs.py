@@ -21,6 +21,10 @@ class NeedKey(StrEnum):
     HUMIDITY_NIGHT = "humidity_night"
 
 
+HEAT_NEEDS = (NeedKey.SURFACE_DAY, NeedKey.WARM_AIR_DAY, NeedKey.COOL_AIR_DAY)
+"""What lamps and heaters by day are chosen for."""
+
+
 @dataclass(frozen=True)
 class NeedKind:
     """What a need is a need of."""

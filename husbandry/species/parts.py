@@ -141,8 +141,8 @@ class MealPart(Document):
     share: Annotated[float, Field(gt=0, le=1)]
 
 
-LEAST_DAYS = 0.5
-"""Twice a day: nothing is planned more often [days]."""
+LEAST_INTERVAL_DAYS = 0.5
+"""Twice a day: nothing is planned more often (design choice) [days]."""
 
 
 class MealSpec(StageChoice):
@@ -163,9 +163,9 @@ class MealSpec(StageChoice):
             raise ValueError("the parts of a meal must add up to 1")
         if self.every_days[0] > self.every_days[1] or self.share_of_mass[0] > self.share_of_mass[1]:
             raise ValueError("every_days and share_of_mass go from small to large")
-        if self.every_days[0] < LEAST_DAYS:
+        if self.every_days[0] < LEAST_INTERVAL_DAYS:
             raise ValueError(
-                f"every_days: a meal comes round after days, at the least after {LEAST_DAYS:g}"
+                f"every_days: a meal comes round after days, at the least after {LEAST_INTERVAL_DAYS:g}"
                 " of one"
             )
         return self

@@ -11,7 +11,7 @@ from husbandry.species.profile import Profile
 CUTOFF = 78.0
 """Likeness from which a misspelled word still counts (design choice) [%]."""
 SHORTEST = 4
-"""Shorter words are only found as they are written [letters]."""
+"""Shorter words are only found as they are written (design choice) [letters]."""
 
 
 def plain(text: str) -> str:

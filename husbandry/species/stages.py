@@ -10,6 +10,7 @@ from husbandry.species.profile import Profile
 from husbandry.species.values import ValueRange
 
 DAYS_PER_MONTH = 30.436875
+"""A twelfth of the mean Gregorian year (definition) [days]."""
 Sign = Literal["mass", "length", "age"]
 
 

@@ -21,7 +21,9 @@ from husbandry.species.profile import Profile
 from husbandry.species.selection import need_of, need_otherwise
 
 SETTLED_H = 6.0
-"""Hours after switch-on from which a reading stands as it is: stone and soil need them."""
+"""Hours after switch-on from which a reading stands as it is: stone and soil need them (source:
+heat 4).
+"""
 LEAST_SHARE = 0.5
 """Of its rise that a place must have made for an earlier reading to be judged (design choice) [1]."""
 SHARE_SD = 0.25
@@ -33,6 +35,7 @@ RiseShare = Callable[[NeedKey, float], tuple[float, float] | None]
 has made [1].
 """
 SURE = 0.8
+"""From that probability a verdict is sure (decisions, 3) [1]."""
 BEFORE_THE_CHANGE = "taken before the last change"
 _NORMAL = NormalDist()
 

@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from husbandry.feeding.condition import LOOK_DAYS
 from husbandry.feeding.condition_periods import QUIET_DAYS
 from husbandry.feeding.upcoming_meals import GivenMeal, MealPace, coming
-from husbandry.handling.enriching import DAYS as IDEA_DAYS
+from husbandry.handling.enriching import ENRICHMENT_DAYS as IDEA_DAYS
 from husbandry.handling.enriching import idea_of
 from husbandry.handling.taming import not_today, standing
 from husbandry.seasons.brumation import Rest, in_rest

@@ -9,13 +9,13 @@ from husbandry.derivation import Derivation, Source, named_value
 from husbandry.errors import NoSolutionError
 from husbandry.methods import Argument, Example, method
 
-LEAST_DAYS = 14
-"""Between two counts, or nothing is known of its growth (moisture, ground and diet note, C8: count
+COUNTS_APART_DAYS = 14
+"""Between two counts, or nothing is known of its growth (source: feeding C8: count
 two weeks first) [days].
 """
 KEEP_SHARE = 0.5
-"""Of the colony that stays as breeders (note, C8) [1]."""
-SOURCE = Source(
+"""Of the colony that stays as breeders (source: feeding C8) [1]."""
+COLONY_SOURCE = Source(
     kind="common practice",
     text=(
         "a population gives most at half of what its enclosure holds: growth × capacity / 4"
@@ -29,14 +29,14 @@ SOURCE = Source(
         "before": Argument("1", 1, 1_000_000),
         "now": Argument("1", 0, 1_000_000),
         "taken": Argument("1", 0, 1_000_000),
-        "days": Argument("days", LEAST_DAYS, 400),
+        "days": Argument("days", COUNTS_APART_DAYS, 400),
     },
     unit="1/week",
     rule=(
         "Growth r = ln((now + taken) / before) / days. Half of the colony stays as breeders; of it"
         " r × half is taken, week by week."
     ),
-    source=SOURCE,
+    source=COLONY_SOURCE,
     example=Example(
         {"before": 200, "now": 300, "taken": 100, "days": 28},
         26.0,
@@ -76,6 +76,6 @@ def harvest_derivation(before: float, now: float, taken: float, days: float) -> 
             named_value("taken between", taken, ""),
             named_value("days between", days, "days"),
         ),
-        sources=(SOURCE,),
+        sources=(COLONY_SOURCE,),
         would_change="Another count, two weeks on.",
     )

@@ -23,7 +23,7 @@ DAILY_LOSS = {
     "grass": 0.02,
     "fruit": 0.1,
 }
-"""Of what is alive or fresh, lost in a day (moisture, ground and diet note, C8: 3 % of crickets;
+"""Of what is alive or fresh, lost in a day (source: feeding C8: 3 % of crickets;
 the others common practice) [1].
 """
 KEEPS_DAYS = {
@@ -51,7 +51,7 @@ LEAD_DAYS = {
     "eggs": 3,
 }
 """From ordering to having it (common practice; edited by the keeper) [days]."""
-PLACES = {
+STORES = {
     "prey": "freezer",
     "greens": "fridge",
     "fruit": "fridge",
@@ -75,7 +75,7 @@ SUPPLIES: Mapping[str, int] = {
 """Things that are no food, and how long they are good once opened, where the label says nothing
 (common practice: vitamins half a year) [days].
 """
-SUPPLEMENTS: Mapping[str, str] = {
+SUPPLEMENT_NAMES: Mapping[str, str] = {
     "calcium": "calcium supplement",
     "calcium + D3": "calcium supplement with D3",
     "multivitamin": "multivitamin supplement",
@@ -153,10 +153,7 @@ def needs_of(days: Iterable[tuple[dt.date, Sequence[Task]]]) -> list[Need]:
     ),
     source=Source(kind="published", text="arithmetic"),
     example=Example(
-        {"per_day": 20, "days": 7, "daily_loss": 0.03},
-        154,
-        0.005,
-        "the moisture, ground and diet note, C8: 154",
+        {"per_day": 20, "days": 7, "daily_loss": 0.03}, 154, 0.005, "source: feeding C8: 154"
     ),
 )
 def to_buy(per_day: float, days: float, daily_loss: float) -> float:
@@ -192,6 +189,7 @@ class SupplyForecast(NamedTuple):
 
 
 BUY_DAYS = 14
+"""What is bought lasts so long (design choice) [days]."""
 
 
 def outlook(
@@ -274,4 +272,4 @@ def good_until(
 
 def supplements_of(rules: Iterable[str]) -> set[str]:
     """The supplements that plans ask for, by their names in the food supplies."""
-    return {SUPPLEMENTS[product] for product in rules}
+    return {SUPPLEMENT_NAMES[product] for product in rules}

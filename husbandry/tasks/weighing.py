@@ -9,8 +9,8 @@ from husbandry.derivation import Source
 from husbandry.methods import Argument, Example, method
 
 FIT = 0.01
-"""A step of the scale over the animal's mass beyond which it is too coarse (moisture, ground and
-diet note, C7) [1].
+"""A step of the scale over the animal's mass beyond which it is too coarse (source: feeding C7)
+[1].
 """
 
 
@@ -37,7 +37,7 @@ def weighed(gross_g: float, tare_g: float) -> float:
     source=Source(
         kind="published", text="rounding error of a digital reading, uniform within a step"
     ),
-    example=Example({"step_g": 100}, 80.0, 0.001, "the moisture, ground and diet note, C7: 0.80 d"),
+    example=Example({"step_g": 100}, 80.0, 0.001, "source: feeding C7: 0.80 d"),
 )
 def least_change(step_g: float) -> float:
     """The least change between two weighings that a scale can show nineteen times of twenty [g]."""

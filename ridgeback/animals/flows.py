@@ -9,14 +9,11 @@ from collections.abc import Mapping
 from django.db import transaction
 
 from ridgeback.animals.models import Animal, ConditionPeriod, Length, Weighing
-from ridgeback.enclosures.models import Enclosure, Occupancy
-from ridgeback.jobs.flows import ask_for_lives
+from ridgeback.background import ask_for_lives
 
 
 def _look_again(animal: Animal) -> None:
-    Enclosure.objects.filter(occupancies__animal=animal, occupancies__until__isnull=True).update(
-        looked_on=None
-    )
+    animal.occupancies.present().look_again()
     ask_for_lives(animal.household)
 
 
@@ -101,8 +98,8 @@ def depart(animal: Animal, *, gone: str, on: dt.date, now: dt.datetime) -> None:
     """It died or is another's from that day: it leaves its enclosure, and nothing more comes round
     for it. Its book stays.
     """
-    here = Occupancy.objects.select_for_update().filter(animal=animal, until__isnull=True)
-    Enclosure.objects.filter(occupancies__in=here).update(looked_on=None)
+    here = animal.occupancies.select_for_update().present()
+    here.look_again()
     here.update(until=now)
     ConditionPeriod.objects.filter(animal=animal, until__isnull=True).update(until=on)
     animal.gone, animal.gone_on = gone, on

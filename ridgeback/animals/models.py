@@ -21,7 +21,7 @@ from ridgeback.versions import Versioned
 if TYPE_CHECKING:
     from django.db.models.fields.related_descriptors import RelatedManager
 
-    from ridgeback.enclosures.models import Occupancy
+    from ridgeback.enclosures.models import OccupancyQuerySet
 
 
 def known_species(name: str) -> None:
@@ -110,7 +110,7 @@ class Animal(Versioned):
     if TYPE_CHECKING:
         weighings: RelatedManager["Weighing"]
         lengths: RelatedManager["Length"]
-        occupancies: RelatedManager["Occupancy"]
+        occupancies: OccupancyQuerySet
         condition_periods: RelatedManager["ConditionPeriod"]
         weights_token: str | None
         lengths_token: str | None
@@ -154,7 +154,7 @@ class Animal(Versioned):
     @functools.cached_property
     def time_zone(self) -> str:
         """The zone of the room it lives in; of its household when it lives in none."""
-        present = self.occupancies.filter(until__isnull=True)
+        present = self.occupancies.present()
         zone = present.values_list("enclosure__room__time_zone", flat=True).first()
         return zone or self.household.time_zone
 

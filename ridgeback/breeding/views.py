@@ -10,7 +10,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_safe
 
 from husbandry.breeding.incubation import (
-    LOOKS,
+    EGG_CHECKS,
     SPREAD,
     HatchWindow,
     due_look,
@@ -19,11 +19,11 @@ from husbandry.breeding.incubation import (
     strays,
 )
 from husbandry.quantity import Kind, Units, show
-from ridgeback.animals.presenting import DerivationView, derivation_view
 from ridgeback.breeding import flows
 from ridgeback.breeding.forms import ClutchForm, HatchForm, LookForm
 from ridgeback.breeding.models import Clutch
 from ridgeback.clock import now
+from ridgeback.derivations import DerivationView, derivation_view
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.households.models import Household
 from ridgeback.posting import only_by_form
@@ -88,7 +88,7 @@ def view_of(clutch: Clutch, today: dt.date) -> ClutchView:
         and not clutch.carried
         and (due := due_look(clutch.laid_on, found, last, today)) is not None
     ):
-        direction, says = "unknown", LOOKS[due[0]]
+        direction, says = "unknown", EGG_CHECKS[due[0]]
     done = min(max(found.done, 0.0), 1 + SPREAD)
     marks = 1 + WAY * done / (1 + SPREAD), 1 + WAY * (1 - SPREAD) / (1 + SPREAD)
     return ClutchView(

@@ -9,9 +9,9 @@ from django.http import HttpResponse
 from django.shortcuts import render
 from django.utils.safestring import mark_safe
 
-from husbandry.climate.spectra import UNITS, SpectrumFound, look_over, read_spectrum, sun
+from husbandry.climate.spectra import SPECTRAL_UNITS, SpectrumFound, look_over, read_spectrum, sun
 from husbandry.errors import DocumentError
-from ridgeback.animals.presenting import derivation_view
+from ridgeback.derivations import derivation_view
 from ridgeback.drawing.spectrum import chart
 from ridgeback.drawing.svg import write
 from ridgeback.households.middleware import KeeperRequest
@@ -34,7 +34,7 @@ class SpectrumForm(forms.Form):
         widget=forms.Textarea(attrs={"rows": 6, "placeholder": "280, 0.0001\n281, 0.0002"}),
     )
     unit = forms.ChoiceField(
-        label="Unit of the second column", choices=[(name, name) for name in UNITS]
+        label="Unit of the second column", choices=[(name, name) for name in SPECTRAL_UNITS]
     )
 
     def __init__(self, *args: Any, too_large: bool = False, **kwargs: Any) -> None:

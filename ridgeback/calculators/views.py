@@ -13,8 +13,8 @@ from husbandry.errors import EntryError
 from husbandry.quantity import Kind, Units, convert, read, show
 from ridgeback.calculators.catalogue import CALCULATORS, Calculator
 from ridgeback.calculators.forms import CalculatorForm
-from ridgeback.enclosures.wording import input_text
 from ridgeback.households.middleware import KeeperRequest
+from ridgeback.sentences import input_text
 
 CONVERTED = (Kind.LENGTH, Kind.MASS, Kind.VOLUME, Kind.TEMPERATURE)
 NAMES = {

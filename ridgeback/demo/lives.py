@@ -11,8 +11,8 @@ from ridgeback.breeding.models import Clutch, EggLook
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household, Keeper
 from ridgeback.log.flows import BODY
-from ridgeback.log.meal_history import TAME
 from ridgeback.log.models import LastDone, LogEntry
+from ridgeback.tasks.meal_history import TAME
 from ridgeback.treatments.models import Treatment
 
 LOOKS = (("Bramble", 3, 20), ("Sable", 4, 9), ("Fathom", 3, 31))

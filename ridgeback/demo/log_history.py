@@ -12,7 +12,7 @@ from husbandry.tasks.due import ahead
 from ridgeback.households.models import Household, Keeper
 from ridgeback.log.models import LastDone, LogEntry
 from ridgeback.supplies.models import Stock
-from ridgeback.today.due_tasks import gather, task_name
+from ridgeback.tasks.due_tasks import gather, task_name
 
 DAYS = 12
 HOUR, MINUTE = 18, 40

@@ -11,8 +11,8 @@ from ridgeback.breeding.views import clutches_of
 from ridgeback.calculation import Failed, attempt
 from ridgeback.households.models import Household
 from ridgeback.supplies.presenting import food_rows
+from ridgeback.tasks.due_tasks import Due, gather
 from ridgeback.today.alerts import worries_of
-from ridgeback.today.due_tasks import Due, gather
 from ridgeback.today.week import DAILY
 from ridgeback.today.wording import said_of
 

@@ -7,7 +7,7 @@ import functools
 
 from django.utils.safestring import SafeString, mark_safe
 
-from husbandry.feeding.condition import FORMS, WORDS, Form
+from husbandry.feeding.condition import FORMS, SCORE_WORDS, Form
 from ridgeback.drawing.primitives import Circle, Drawing, Line, Path, Place, Shape, polyline, smooth
 from ridgeback.drawing.svg import write
 
@@ -305,7 +305,7 @@ def condition(form: Form, score: int) -> Drawing:
         WIDTH,
         HEIGHT,
         parts,
-        f"{score} of 5, {WORDS[score]}",
+        f"{score} of 5, {SCORE_WORDS[score]}",
         FORMS[form].scores[score - 1],
         "condition",
     )

@@ -368,7 +368,10 @@ def _hung_lamp(
             ),
         )
     face = Line("face", (x - w * 1.25, y), (x + w * 1.25, y))
-    words = Text("words-soft", x + w * 1.3 + 4, y - h / 2 + 2, watts)
+    beside = y - h / 2 + 2
+    if not item.hangs_above_lid:  # clear of the line of the lid
+        beside = max(beside, roof + 15)
+    words = Text("words-soft", x + w * 1.3 + 4, beside, watts)
     return [*cord, shape, face, *([] if small else [words])]
 
 

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from husbandry.enclosure.substrate_layers import LOOSE, SubstrateLayer
+from husbandry.enclosure.substrate_layers import LOOSE_MATERIALS, SubstrateLayer
 from husbandry.quantity import Kind, Units, show
 from ridgeback.drawing.primitives import Circle, Drawing, Line, Rect, Shape, Text
 
@@ -73,6 +73,6 @@ def bed_section(
 def mix_text(layer: SubstrateLayer) -> str:
     """A mix in words: its parts by number."""
     if len(layer.parts) == 1:
-        return LOOSE[next(iter(layer.parts))].label
+        return LOOSE_MATERIALS[next(iter(layer.parts))].label
     numbers = " : ".join(f"{part:g}" for part in layer.parts.values())
     return f"{', '.join(name.replace('_', ' ') for name in layer.parts)} {numbers}"

@@ -22,8 +22,8 @@ from ridgeback.enclosures.item_fields import POINTED, form_fields, item_data
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.enclosures.moisture_form import wetting_field, wetting_fields, wetting_said
 from ridgeback.enclosures.previews import as_tried
-from ridgeback.enclosures.wording import sentence
 from ridgeback.fields import QuantityField
+from ridgeback.sentences import sentence
 from ridgeback.submissions.forms import Conflict
 
 PANELS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "panel"]

@@ -133,7 +133,7 @@ class Enclosure(Versioned):
     stand_kg = models.FloatField(default=0)  # what it stands on
     stand_m = models.FloatField(default=0)
     # What the keeper says of its build: start, choices, done, owned, prices
-    # (ridgeback/enclosures/build_plan.py).
+    # (ridgeback/building/views.py).
     build = models.JSONField(default=dict, blank=True)
     created_at = models.DateTimeField(auto_now_add=True)
     # How urgent it looked when it was last looked at: an index for the order of the list, rebuilt
@@ -338,6 +338,18 @@ class Commissioning(models.Model):
         return f"{self.enclosure}, {self.signed_at:%Y-%m-%d}"
 
 
+class OccupancyQuerySet(models.QuerySet["Occupancy"]):
+    """Reading of who lives where."""
+
+    def present(self) -> "OccupancyQuerySet":
+        """Those that go on."""
+        return self.filter(until__isnull=True)
+
+    def look_again(self) -> None:
+        """Judge their enclosures anew: what lives there has changed."""
+        Enclosure.objects.filter(occupancies__in=self.values("pk")).update(looked_on=None)
+
+
 class Occupancy(models.Model):
     """An animal in an enclosure, from a day to a day."""
 
@@ -351,6 +363,8 @@ class Occupancy(models.Model):
     unproven_because = models.CharField(
         max_length=200, blank=True
     )  # why it moved into an enclosure that was not verified
+
+    objects = OccupancyQuerySet.as_manager()
 
     class Meta:
         ordering = ["since"]

@@ -6,27 +6,14 @@ The core gives values; words for people are made here and nowhere else.
 import datetime as dt
 from collections.abc import Mapping
 
-from husbandry.derivation import DerivationInput, OtherApproach
 from husbandry.documents.result import Change, Effect, NeedState, Note, Verdict
 from husbandry.enclosure.equipment import HEATERS
 from husbandry.findings.zones import Zones
 from husbandry.quantity import Kind, Units, show, to_reader
 from husbandry.species.needs import NEEDS, NeedKey, in_sentence
-from husbandry.targets.verdicts import TargetRange
 
 IN_WORDS = {"right": "in range", "below": "too low", "above": "too high"}
 MARKS = {"right": "right", "below": "below", "above": "above", "unknown": "unknown"}
-UNIT_KINDS = {
-    "°C": Kind.TEMPERATURE,
-    "m": Kind.LENGTH,
-    "W": Kind.POWER,
-    "%": Kind.HUMIDITY,
-    "UVI": Kind.UVI,
-    "g": Kind.MASS,
-    "h": Kind.HOURS,
-    "K": Kind.TEMPERATURE_DIFFERENCE,
-    "l": Kind.VOLUME,
-}
 
 
 def value_of(key: NeedKey, value: float, units: Units, *, unit: bool = True) -> str:
@@ -329,6 +316,11 @@ def note(item: Note, units: Units) -> str:
     return item.text
 
 
+def first_sentence(item: Note, units: Units) -> str:
+    """What a note says first: what is wrong, without its reasons."""
+    return note(item, units).partition(". ")[0].rstrip(".")
+
+
 def _meeting(found: Zones, units: Units) -> tuple[str, str]:
     """Whether warmth and ultraviolet meet along the floor: a direction and a sentence."""
     sunny, body = (show(metres, Kind.LENGTH, units) for metres in (found.sunny_m, found.body_m))
@@ -397,58 +389,6 @@ def zones(found: Zones, units: Units) -> list[tuple[str, str]]:
     return told
 
 
-def number_text(value: float, unit: str, units: Units) -> str:
-    """An input or result of a derivation: in the reader's unit where it has one, else as it is."""
-    kind = UNIT_KINDS.get(unit)
-    if unit == "mm":  # prey in tenths, bodies as on a tape
-        return show(
-            value / 1000,
-            Kind.LENGTH,
-            units,
-            small=value < 100,
-            digits=(2 if units.system == "us" else 1) if value < 100 else None,
-        )
-    if unit == "1" and 0 <= value <= 1:
-        return f"{100 * value:.3g} %"
-    if unit == "×":
-        return f"× {value:.2f}"
-    if kind is None:
-        return f"{value:.4g} {unit}" if unit not in {"", "1"} else f"{value:.4g}"
-    if kind is Kind.MASS and value < 2:
-        return show(value, kind, units, digits=2)
-    digits = {
-        Kind.TEMPERATURE: 1,
-        Kind.TEMPERATURE_DIFFERENCE: 1,
-        Kind.UVI: 2,
-        Kind.HUMIDITY: 1,
-    }.get(kind)
-    return show(value, kind, units, digits=digits, small=False)
-
-
-def input_text(item: DerivationInput, units: Units) -> str:
-    """An input of a derivation."""
-    if item.text or item.value is None:
-        return item.text
-    return number_text(item.value, item.unit, units)
-
-
-def span(target: TargetRange, units: Units) -> str:
-    """A target range as “23 to 27 °C”."""
-    ends = [end.value for end in (target.low, target.high) if end]
-    digits = (
-        0
-        if target.kind.kind is Kind.TEMPERATURE and all(end.is_integer() for end in ends)
-        else None
-    )
-    said = [
-        show(end, target.kind.kind, units, digits=digits, unit=n == len(ends) - 1)
-        for n, end in enumerate(ends)
-    ]
-    if len(said) == 1:
-        return f"{'from' if target.low else 'up to'} {said[0]}"
-    return " to ".join(said)
-
-
 HOW_KNOWN = {
     "mass": {
         "measured": "",
@@ -464,45 +404,6 @@ HOW_KNOWN = {
     },
 }
 """How a mass or a length is known, where nobody measured it."""
-
-
-def sentence(reason: str) -> str:
-    """A reason of the core as a sentence of its own."""
-    return f"{reason[0].upper()}{reason[1:]}."
-
-
-def rhythm(days: float) -> str:
-    """How often, in words."""
-    return (
-        "every day"
-        if days == 1
-        else f"every {days:.2g} days"
-        if days < 10
-        else f"every {days:.0f} days"
-    )
-
-
-def supplement(milligrams: float) -> str:
-    """Supplement as a kitchen scale shows it: one figure that counts, never none."""
-    return f"{max(float(f'{milligrams:.1g}'), 1):.0f} mg"
-
-
-def otherwise(other: OtherApproach, units: Units) -> str:
-    """What another approach says, in the reader's units."""
-    ends = [end for end in (other.low, other.high) if end is not None]
-    kind = UNIT_KINDS.get(other.unit)
-    if other.unit == "days" and ends:
-        said = rhythm(ends[0])
-    elif kind is not None and len(ends) == 2 and ends[0] != ends[1]:
-        said = " to ".join(show(end, kind, units, unit=n == 1) for n, end in enumerate(ends))
-    else:
-        said = " to ".join(dict.fromkeys(number_text(end, other.unit, units) for end in ends))
-    return "; ".join(part for part in (said, other.text) if part)
-
-
-def because(why: str) -> str:
-    """An approach's reason inside a sentence."""
-    return (why if why[:2].isupper() else why[0].lower() + why[1:]).rstrip(".")
 
 
 SUPPLEMENTS = {

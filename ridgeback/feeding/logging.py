@@ -17,11 +17,11 @@ from ridgeback.feeding.presenting import FeedingPlan
 from ridgeback.fields import QuantityField, day_field
 from ridgeback.households.models import Keeper
 from ridgeback.log import flows as ledger
-from ridgeback.log.meal_history import FACTS_DAYS
 from ridgeback.log.models import LogEntry
 from ridgeback.submissions.forms import OnceForm
 from ridgeback.supplies import flows as stock
-from ridgeback.today.due_tasks import Due, task_name
+from ridgeback.tasks.due_tasks import Due, task_name
+from ridgeback.tasks.meal_history import FACTS_DAYS
 
 OUTCOMES = [(LogEntry.Outcome.DONE, "Ate"), (LogEntry.Outcome.REFUSED, "Refused")]
 MOST_TIMES = 20.0

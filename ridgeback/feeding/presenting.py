@@ -13,7 +13,7 @@ from husbandry.feeding import composition
 from husbandry.feeding.adjustments import lead_of
 from husbandry.feeding.appetite import RefusalWarning, hunger_days, worry
 from husbandry.feeding.calendar import Diet, four_weeks
-from husbandry.feeding.condition import FORMS, FRESH_DAYS, WORDS, Form, form_of
+from husbandry.feeding.condition import FORMS, SCORE_FRESH_DAYS, SCORE_WORDS, Form, form_of
 from husbandry.feeding.meals import MealPlan
 from husbandry.feeding.upcoming_meals import relaid
 from husbandry.growth.body import How
@@ -23,15 +23,14 @@ from husbandry.species.profile import Profile
 from husbandry.species.selection import speaking
 from husbandry.species.stages import stage_of
 from ridgeback.animals.models import Animal
-from ridgeback.animals.presenting import DerivationView, derivation_view
+from ridgeback.derivations import DerivationView, derivation_view
 from ridgeback.drawing.condition import condition_svg
 from ridgeback.drawing.energy import energy
 from ridgeback.drawing.svg import write
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.enclosures.planning import planned
-from ridgeback.enclosures.presenting import plural
-from ridgeback.enclosures.wording import otherwise, rhythm, supplement
-from ridgeback.log.meal_history import as_logged, meals_of
+from ridgeback.sentences import otherwise, plural, rhythm, supplement
+from ridgeback.tasks.meal_history import as_logged, meals_of
 
 
 @dataclass(frozen=True)
@@ -203,11 +202,11 @@ def _shell_mm(profile: Profile, length_m: float) -> float | None:
 def _scores(form: Form, animal: Animal, today: dt.date) -> tuple[ScoreView, ...]:
     chosen = (
         animal.condition
-        if animal.condition_on and (today - animal.condition_on).days <= FRESH_DAYS
+        if animal.condition_on and (today - animal.condition_on).days <= SCORE_FRESH_DAYS
         else None
     )
     return tuple(
-        ScoreView(score, WORDS[score], condition_svg(form, score), text, score == chosen)
+        ScoreView(score, SCORE_WORDS[score], condition_svg(form, score), text, score == chosen)
         for score, text in enumerate(FORMS[form].scores, 1)
     )
 
@@ -215,9 +214,9 @@ def _scores(form: Form, animal: Animal, today: dt.date) -> tuple[ScoreView, ...]
 def _scored(animal: Animal, today: dt.date) -> str:
     if animal.condition is None or animal.condition_on is None:
         return "Never looked at: compare it with the five, once a month."
-    old = (today - animal.condition_on).days > FRESH_DAYS
+    old = (today - animal.condition_on).days > SCORE_FRESH_DAYS
     return (
-        f"{animal.condition} of 5, {WORDS[animal.condition]}, on"
+        f"{animal.condition} of 5, {SCORE_WORDS[animal.condition]}, on"
         f" {animal.condition_on:%-d %B %Y}{': too long ago to feed by. Look again.' if old else '.'}"
     )
 

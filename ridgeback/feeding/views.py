@@ -10,7 +10,7 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_safe
 
-from husbandry.feeding.condition import WORDS
+from husbandry.feeding.condition import SCORE_WORDS
 from husbandry.feeding.condition_periods import offered_to
 from husbandry.seasons.brumation import in_rest
 from ridgeback.animals import flows
@@ -27,7 +27,7 @@ from ridgeback.log.models import LogEntry
 from ridgeback.posting import only_by_form
 from ridgeback.seasons.models import rests_of
 from ridgeback.species_guide.flows import profile_of
-from ridgeback.today.due_tasks import gather
+from ridgeback.tasks.due_tasks import gather
 from ridgeback.today.presenting import entry_view
 
 OFFERED = 8
@@ -166,7 +166,7 @@ def score(request: KeeperRequest, pk: int) -> HttpResponse:
     enclosure, at = _home(request, animal), now()
     if enclosure is None:
         flows.set_condition(animal, score=int(text), on=animal.day_of(at))
-        messages.success(request, f"Noted: {text} of 5, {WORDS[int(text)]}.")
+        messages.success(request, f"Noted: {text} of 5, {SCORE_WORDS[int(text)]}.")
         return redirect("feeding:page", pk=pk)
     log_request, today = uuid.uuid4(), animal.day_of(at)
     name = f"{enclosure.pk}/{animal.pk}/{ledger.BODY}/{log_request}"
@@ -174,7 +174,7 @@ def score(request: KeeperRequest, pk: int) -> HttpResponse:
         log_request, name, ledger.BODY, LogEntry.Outcome.DONE, today, at, amount=float(text)
     )
     ledger.write(enclosure, animal, written, keeper=request.user, now=at)
-    messages.success(request, f"Noted: {text} of 5, {WORDS[int(text)]}. Its meals follow.")
+    messages.success(request, f"Noted: {text} of 5, {SCORE_WORDS[int(text)]}. Its meals follow.")
     return redirect("feeding:page", pk=pk)
 
 

@@ -14,15 +14,15 @@ from husbandry.quantity import Kind, show
 from husbandry.setups.first_setup import placed
 from ridgeback.clock import now
 from ridgeback.drafts import flows as drafts
+from ridgeback.enclosure_pages.presenting import enclosure_view
 from ridgeback.enclosures.planning import planned
-from ridgeback.enclosures.presenting import enclosure_view
-from ridgeback.enclosures.wording import sentence, span
 from ridgeback.first_setup import flows
 from ridgeback.first_setup.flows import SUBJECT, NewRoom
 from ridgeback.first_setup.forms import AnimalForm, EnclosureForm, HeatForm, StepForm
 from ridgeback.first_setup.steps import STEPS, TITLES, SetupDraft
 from ridgeback.households.forms import RoomForm
 from ridgeback.households.middleware import KeeperRequest
+from ridgeback.sentences import sentence, span
 from ridgeback.submissions.forms import KEY, key_posted
 
 

@@ -10,7 +10,7 @@ from django.views.decorators.http import require_safe
 
 from husbandry.feeding.condition_periods import QUIET_DAYS
 from husbandry.feeding.condition_periods import ConditionPeriod as CoreConditionPeriod
-from husbandry.handling.enriching import DAYS, idea_of, ideas
+from husbandry.handling.enriching import ENRICHMENT_DAYS, idea_of, ideas
 from husbandry.handling.taming import (
     EVERY_DAYS,
     FORWARD,
@@ -26,11 +26,11 @@ from ridgeback.animals.models import Animal
 from ridgeback.clock import now
 from ridgeback.enclosures.models import Occupancy
 from ridgeback.households.middleware import KeeperRequest
-from ridgeback.log.meal_history import TAME, meals_of, sessions_of
 from ridgeback.log.models import LogEntry
 from ridgeback.posting import only_by_form
 from ridgeback.seasons.models import rests_of
 from ridgeback.species_guide.flows import profile_of
+from ridgeback.tasks.meal_history import TAME, meals_of, sessions_of
 
 SHOWN = 12
 
@@ -87,7 +87,7 @@ def page(request: KeeperRequest, pk: int) -> HttpResponse:
         "living": living,
         "idea": idea_of(found, today, _place(living, animal)),
         "ideas": found,
-        "idea_days": DAYS,
+        "idea_days": ENRICHMENT_DAYS,
     }
     if animal.taming_since is not None and not context["hands_off"]:
         sessions = sessions_of({animal.pk: animal.taming_since})[animal.pk]

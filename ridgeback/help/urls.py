@@ -5,5 +5,6 @@ from ridgeback.help import views
 app_name = "help"
 urlpatterns = [
     path("help/", views.topics, name="list"),
+    path("help/terms/", views.terms, name="terms"),
     path("help/<slug:slug>/", views.topic, name="topic"),
 ]

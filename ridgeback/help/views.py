@@ -4,6 +4,7 @@ from django.http import Http404, HttpRequest, HttpResponse
 from django.shortcuts import render
 from django.views.decorators.http import require_safe
 
+from ridgeback.help.terms import TERMS
 from ridgeback.help.topics import TOPICS
 
 
@@ -20,3 +21,9 @@ def topic(request: HttpRequest, slug: str) -> HttpResponse:
     if found is None:
         raise Http404
     return render(request, "help/topic.html", {"topic": found})
+
+
+@require_safe
+def terms(request: HttpRequest) -> HttpResponse:
+    """Every term that a page explains."""
+    return render(request, "help/terms.html", {"terms": TERMS})

@@ -33,7 +33,7 @@ MAIN = (
         "Enclosures",
         "enclosures:list",
         "e",
-        frozenset({"enclosures", "layout", "jobs", "exchange"}),
+        frozenset({"enclosures", "layout", "climate", "substrate", "building", "jobs", "exchange"}),
     ),
     NavigationPlace(
         "Animals",
@@ -55,7 +55,7 @@ TOOLS = (
     ),
     NavigationPlace("Daily email", "digests:list", "", frozenset({"digests"})),
     NavigationPlace(
-        "Household", "households:household", "h", frozenset({"households", "enclosures:room-power"})
+        "Household", "households:household", "h", frozenset({"households", "rooms:power"})
     ),
 )
 
@@ -86,24 +86,24 @@ ENCLOSURE = (
     Tab(
         "Climate",
         (
-            TabPage("24-hour forecast", "enclosures:day"),
+            TabPage("24-hour forecast", "climate:day"),
             TabPage("Humidity", "enclosures:humidity"),
-            TabPage("Humidity through the year", "enclosures:moisture-year"),
-            TabPage("Hygrometer log", "enclosures:log"),
+            TabPage("Humidity through the year", "climate:moisture-year"),
+            TabPage("Hygrometer log", "climate:log"),
         ),
     ),
     Tab(
         "Substrate & water",
         (
-            TabPage("Substrate and weight", "enclosures:substrate"),
-            TabPage("Water", "enclosures:water"),
+            TabPage("Substrate and weight", "substrate:substrate"),
+            TabPage("Water", "substrate:water"),
         ),
     ),
     Tab(
         "Build & check",
         (
-            TabPage("Build plan", "enclosures:build"),
-            TabPage("Commissioning check", "enclosures:commissioning"),
+            TabPage("Build plan", "building:build"),
+            TabPage("Commissioning check", "building:commissioning"),
         ),
     ),
     Tab(
@@ -118,16 +118,32 @@ ANIMAL = (
     Tab("Overview", (TabPage("Overview", "animals:page"),)),
     Tab("Feeding", (TabPage("Feeding", "feeding:page"),)),
     Tab(
+        "Growth & body",
+        (TabPage("Growth & body", "animals:growth"),),
+        frozenset({"animals:weigh", "animals:measure"}),
+    ),
+    Tab(
         "Care",
         (
             TabPage("Handling", "handling:page"),
             TabPage("Treatments", "treatments:page"),
             TabPage("Brumation", "seasons:brumation"),
             TabPage("Unwell?", "today:illness-signs"),
+            TabPage("Approaches", "animals:approaches"),
         ),
     ),
-    Tab("Life plan", (TabPage("Life plan", "animals:life-plan"),)),
-    Tab("Photos", (TabPage("Photos", "photos:list"),)),
+    Tab(
+        "Life plan",
+        (
+            TabPage("Life plan", "animals:life-plan"),
+            TabPage("Enclosures for life", "animals:enclosures"),
+        ),
+    ),
+    Tab(
+        "Records",
+        (TabPage("Facts", "animals:facts"), TabPage("Photos", "photos:list")),
+        frozenset({"animals:depart"}),
+    ),
 )
 
 
@@ -140,6 +156,13 @@ class LocalNavigation(NamedTuple):
     """The tab that the page belongs to."""
     view: str
     pk: int
+
+    @property
+    def title(self) -> str:
+        """The page's own name, for the end of the breadcrumbs."""
+        return next(
+            (part.label for part in self.tab.parts if part.view == self.view), self.tab.label
+        )
 
 
 def local(match: ResolverMatch | None) -> LocalNavigation | None:

@@ -4,7 +4,6 @@ from ridgeback.households import views
 
 app_name = "households"
 urlpatterns = [
-    path("demo/", views.open_demo, name="demo"),
     path("preferences/", views.preferences, name="preferences"),
     path("household/", views.household, name="household"),
     path("rooms/new/", views.room, name="new-room"),

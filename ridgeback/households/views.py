@@ -1,53 +1,19 @@
-"""The demo, the reader's units, the household and its rooms. Accounts are in accounts.py."""
+"""The reader's units, the household and its rooms. Accounts are in accounts.py."""
 
 import copy
 
 from allauth.account.models import EmailAddress
-from allauth.core import ratelimit
-from django.conf import settings
 from django.contrib import messages
-from django.contrib.auth import login
-from django.contrib.auth.decorators import login_not_required
 from django.db import IntegrityError, transaction
 from django.db.models import ProtectedError
-from django.http import Http404, HttpRequest, HttpResponse, HttpResponseRedirect
+from django.http import Http404, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.http import url_has_allowed_host_and_scheme
 from django.views.decorators.http import require_POST
 
-from ridgeback import clock
-from ridgeback.demo.visits import CrowdedError, open_visit
 from ridgeback.households.forms import HouseholdForm, PreferencesForm, RoomForm
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.households.models import Household, Room
-
-
-@login_not_required
-@require_POST
-def open_demo(request: HttpRequest) -> HttpResponse:
-    """Open a demo household of one's own with one click; only where it was asked for by name."""
-    if not settings.RIDGEBACK_DEMO:
-        raise Http404
-    if _visits(request):
-        return redirect("enclosures:list")
-    if not ratelimit.consume(request, action="open_demo"):
-        return render(request, "429.html", status=429)
-    try:
-        keeper = open_visit(clock.now())
-    except CrowdedError:
-        text = "So many people are looking around that there is no room now. Try again in an hour."
-        messages.error(request, text)
-        return redirect("account_login")
-    login(request, keeper, backend=settings.AUTHENTICATION_BACKENDS[0])
-    return redirect("enclosures:list")
-
-
-def _visits(request: HttpRequest) -> bool:
-    """Whether somebody is signed in as a visitor already, whose household is still there."""
-    if not request.user.is_authenticated:
-        return False
-    own = Household.objects.filter(memberships__keeper=request.user.pk)
-    return own.filter(visit_ends__gt=clock.now()).exists()
 
 
 @require_POST

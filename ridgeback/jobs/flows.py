@@ -1,16 +1,14 @@
 """Asking for work. What is asked and what is queued stand or fall together."""
 
-import contextlib
 import datetime as dt
 
 from django.db import transaction
-from procrastinate.exceptions import AlreadyEnqueued
 
 from husbandry.quantity import Units
+from ridgeback.building.pending_work import works_of
 from ridgeback.enclosures.models import Enclosure
-from ridgeback.enclosures.pending_work import works_of
 from ridgeback.enclosures.planning import key_of
-from ridgeback.households.models import Household, Keeper
+from ridgeback.households.models import Keeper
 from ridgeback.jobs import tasks
 from ridgeback.jobs.models import Job
 from ridgeback.units import spelled
@@ -93,17 +91,3 @@ def stop(job: Job, now: dt.datetime) -> bool:
     """Stop what is not done yet. False when there was nothing to stop."""
     going = Job.objects.filter(pk=job.pk, state__in=[Job.State.WAITING, Job.State.RUNNING])
     return bool(going.update(state=Job.State.STOPPED, said="", finished_at=now))
-
-
-def ask_for_plans(household: Household) -> None:
-    """Queue the plans that the list still misses; once, however many pages ask."""
-    name = f"plans-{household.pk}"  # one waiting at the most, and one at work
-    with contextlib.suppress(AlreadyEnqueued), transaction.atomic():
-        tasks.make_plans.configure(lock=name, queueing_lock=name).defer(household=household.pk)
-
-
-def ask_for_lives(household: Household) -> None:
-    """Queue what the outlook misses of this household's animals; once, however many ask."""
-    name = f"lives-{household.pk}"
-    with contextlib.suppress(AlreadyEnqueued), transaction.atomic():
-        tasks.work_out_lives.configure(lock=name, queueing_lock=name).defer(household=household.pk)

@@ -10,15 +10,15 @@ from django.utils.safestring import mark_safe
 
 from husbandry.documents.request_json import from_data
 from husbandry.quantity import Units
+from ridgeback.building.shopping import BuildWork, totals_of, what_of
 from ridgeback.drawing import gauge
 from ridgeback.drawing.build import gantt
 from ridgeback.drawing.sheet import WIDE, Labels, front_view
 from ridgeback.drawing.svg import write
+from ridgeback.enclosure_pages.presenting import enclosure_view
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.enclosures.planning import Planned
-from ridgeback.enclosures.presenting import enclosure_view
-from ridgeback.enclosures.shopping import BuildWork, totals_of, what_of
-from ridgeback.log.meal_history import as_logged
+from ridgeback.tasks.meal_history import as_logged
 
 FONTS = Path(settings.ROOT) / "ridgeback" / "static" / "vendor"
 

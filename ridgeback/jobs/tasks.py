@@ -14,11 +14,11 @@ from procrastinate.contrib.django import app
 from husbandry.documents.request_json import from_data
 from husbandry.setups.search import find_setups
 from ridgeback import clock
-from ridgeback.animals.lives import work_out
+from ridgeback.animal_pages.lives import work_out
 from ridgeback.calculation import attempt
 from ridgeback.demo.visits import sweep
 from ridgeback.digests.flows import write_due
-from ridgeback.enclosures.listing import look_again
+from ridgeback.enclosure_pages.listing import look_again
 from ridgeback.enclosures.models import Derived, Enclosure
 from ridgeback.enclosures.planning import key_of, planned, recall
 from ridgeback.households.models import Household

@@ -25,6 +25,7 @@ from husbandry.predict.predict import Prediction
 from husbandry.quantity import Kind, Units, show
 from husbandry.setups.placing import clashes
 from husbandry.species.needs import NEEDS, NeedKey
+from ridgeback import sentences
 from ridgeback.drawing import gauge
 from ridgeback.drawing import layout as layout_drawing
 from ridgeback.drawing.fields import grids, readable
@@ -186,8 +187,8 @@ def _said(problem: Problem, items: list[Any], stops: bool) -> str:
     slug = _item_of(problem, items) if stops else ""
     item = next((one for one in _loose({"items": items}) if one.id == slug), None) if slug else None
     if item is None:
-        return wording.sentence(problem.reason)
-    return wording.sentence(f"{item.name}: {problem.reason}")
+        return sentences.sentence(problem.reason)
+    return sentences.sentence(f"{item.name}: {problem.reason}")
 
 
 def _wrong_at(path: str, chosen: str, problems: tuple[Problem, ...], items: list[Any]) -> str:
@@ -199,7 +200,7 @@ def _wrong_at(path: str, chosen: str, problems: tuple[Problem, ...], items: list
             and rest
             and (path == rest or path.startswith(f"{rest}/"))
         ):
-            return wording.sentence(problem.reason)
+            return sentences.sentence(problem.reason)
     return ""
 
 

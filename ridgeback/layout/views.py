@@ -15,7 +15,7 @@ from husbandry.setups.search import Setups
 from ridgeback.clock import now
 from ridgeback.drawing import layout as layout_drawing
 from ridgeback.enclosures import flows, wording
-from ridgeback.enclosures.views import lived_in, own_enclosure, posted
+from ridgeback.enclosures.access import lived_in, own_enclosure, posted
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.jobs.models import Job
 from ridgeback.layout.answers import answer, catalogue

@@ -5,8 +5,8 @@ import io
 from django.db import transaction
 
 from ridgeback.animals.models import Animal
+from ridgeback.background import defer
 from ridgeback.households.models import Keeper
-from ridgeback.jobs.queue import defer
 from ridgeback.photos.models import Picture
 from ridgeback.photos.shrinking import NoPictureError, shrink
 

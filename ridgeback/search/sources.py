@@ -8,6 +8,7 @@ from husbandry.species.library import library
 from ridgeback.animals.models import Animal
 from ridgeback.calculators.catalogue import CALCULATORS
 from ridgeback.enclosures.models import Enclosure
+from ridgeback.help.terms import TERMS
 from ridgeback.help.topics import TOPICS
 from ridgeback.households.models import Household
 from ridgeback.households.navigation import MAIN, TOOLS
@@ -30,6 +31,8 @@ def entries_of(household: Household | None) -> Iterator[Entry]:
     for topic in TOPICS:
         address = reverse("help:topic", args=[topic.slug])
         yield Entry("Help", topic.title, address, topic.words)
+    for slug, term in TERMS.items():
+        yield Entry("Help", term.name, f"{reverse('help:terms')}#{slug}", term.meaning)
     for place in (*MAIN, *TOOLS):
         yield Entry("Pages", place.label, reverse(place.view))
     if household is not None:

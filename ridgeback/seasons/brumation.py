@@ -21,7 +21,6 @@ from husbandry.seasons.brumation import (
     BrumationFitness,
     BrumationStep,
     Rest,
-    limits,
     limits_derivation,
     usual_begin,
     usual_summer,
@@ -32,15 +31,14 @@ from husbandry.species.library import find
 from husbandry.species.parts import LengthKind
 from husbandry.species.profile import Profile
 from husbandry.species.stages import stage_of
-from ridgeback.animals.models import Animal, Weighing
-from ridgeback.animals.presenting import DerivationView, derivation_view
+from ridgeback.animals.models import Animal
 from ridgeback.clock import now
+from ridgeback.derivations import DerivationView, derivation_view
 from ridgeback.enclosures.models import Occupancy
 from ridgeback.fields import day_field
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.log.models import LogEntry
 from ridgeback.seasons.models import Brumation, planned_rest
-from ridgeback.today.due_tasks import Due
 
 WORDS = {
     "check": (
@@ -366,36 +364,3 @@ def stop(request: KeeperRequest, pk: int) -> HttpResponse:
         " Today.",
     )
     return redirect(_address(kept.animal_id, kept.season))
-
-
-def loss_in_rest(due: Due, entry: LogEntry, units: Units) -> str:
-    """What a weight that was just logged says of an animal in its rest; nothing for all others."""
-    place = {animal.pk: n for n, animal in enumerate(due.animals)}
-    n = place.get(entry.animal_id or 0)
-    if (
-        entry.stem != "weigh"
-        or not entry.amount
-        or n is None
-        or due.done is None
-        or n not in due.done.resting
-    ):
-        return ""
-    animal, rest_ = due.animals[n], due.done.resting[n]
-    base = (
-        Weighing.objects.filter(animal=animal, on__gte=rest_.last_meal).order_by("on", "pk").first()
-    )
-    if base is None:
-        return ""
-    bounds, lost = limits(find(animal.species), base.mass_g), 1 - entry.amount / base.mass_g
-    if entry.amount <= bounds.stop_g:
-        return (
-            f"{animal.name} has lost {lost:.0%} since its last meal: end the rest today, warm it"
-            " over some days, water first, and call a veterinarian."
-        )
-    if entry.amount <= bounds.look_g:
-        ends = show(bounds.stop_g, Kind.MASS, units)
-        return (
-            f"{animal.name} has lost {lost:.0%} since its last meal: look at it and its water,"
-            f" weigh it again in a week. At {ends} the rest ends."
-        )
-    return ""

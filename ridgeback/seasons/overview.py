@@ -32,11 +32,11 @@ from husbandry.species.profile import Profile
 from husbandry.species.stages import stage_of
 from ridgeback.animals.models import Animal
 from ridgeback.calculation import Failed, attempt
+from ridgeback.climate.moisture_year import SHORT
 from ridgeback.clock import now
 from ridgeback.drawing.svg import write
 from ridgeback.drawing.year_overview import strip
 from ridgeback.enclosures.models import WALK, Enclosure
-from ridgeback.enclosures.moisture_year import SHORT
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.households.models import Room
 from ridgeback.seasons.models import Brumation

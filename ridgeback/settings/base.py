@@ -76,6 +76,8 @@ TEMPLATES = [
                     ],
                 )
             ],
+            "libraries": {"terms": "ridgeback.help.templatetags.terms"},
+            "builtins": ["ridgeback.help.templatetags.terms"],
             "context_processors": [
                 "django.template.context_processors.request",
                 "django.contrib.auth.context_processors.auth",

@@ -10,7 +10,7 @@ from functools import partial
 from husbandry.errors import NoSolutionError
 from husbandry.feeding.feeders import BY_NAME
 from husbandry.quantity import Kind, Units, show
-from husbandry.tasks.colony import LEAST_DAYS, harvest_derivation
+from husbandry.tasks.colony import COUNTS_APART_DAYS, harvest_derivation
 from husbandry.tasks.supplies import (
     LEAD_DAYS,
     SOON_DAYS,
@@ -23,12 +23,12 @@ from husbandry.tasks.supplies import (
     outlook,
     supplements_of,
 )
-from ridgeback.animals.presenting import DerivationView, derivation_view
 from ridgeback.calculation import Failed, attempt
-from ridgeback.enclosures.presenting import plural
+from ridgeback.derivations import DerivationView, derivation_view
 from ridgeback.households.models import Household
+from ridgeback.sentences import plural
 from ridgeback.supplies.models import Stock, StockMovement
-from ridgeback.today.due_tasks import Due, grown_routines
+from ridgeback.tasks.due_tasks import Due, grown_routines
 
 DAYS = 56
 
@@ -195,7 +195,7 @@ def _colony(moved: list[StockMovement], row: SupplyRow, units: Units) -> SupplyR
         (
             one
             for one in reversed(counts)
-            if last is not None and (last[0] - one[0]).days >= LEAST_DAYS
+            if last is not None and (last[0] - one[0]).days >= COUNTS_APART_DAYS
         ),
         None,
     )

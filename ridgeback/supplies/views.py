@@ -8,7 +8,7 @@ from django.views.decorators.http import require_http_methods, require_POST
 
 from husbandry.errors import EntryError
 from husbandry.feeding.feeders import BY_NAME
-from husbandry.tasks.supplies import LEAD_DAYS, PLACES, SUPPLIES, food_of
+from husbandry.tasks.supplies import LEAD_DAYS, STORES, SUPPLIES, food_of
 from ridgeback.clock import now
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.submissions.flows import sent_once
@@ -17,7 +17,7 @@ from ridgeback.supplies import flows
 from ridgeback.supplies.forms import StockForm, amount_of
 from ridgeback.supplies.models import Stock
 from ridgeback.supplies.presenting import DAYS, food_rows, lamps_of
-from ridgeback.today.due_tasks import gather
+from ridgeback.tasks.due_tasks import gather
 
 
 @require_http_methods(["GET", "HEAD", "POST"])
@@ -38,7 +38,7 @@ def supplies(request: KeeperRequest) -> HttpResponse:
                 stock = Stock.objects.create(
                     household=household,
                     name=data["name"],
-                    place=data["place"] or PLACES.get(food_of(data["name"]), "shelf"),
+                    place=data["place"] or STORES.get(food_of(data["name"]), "shelf"),
                     came_on=today,
                     opened_on=data["opened_on"],
                     best_before=data["best_before"],

@@ -3,7 +3,7 @@
 from husbandry.feeding.appetite import RefusalWarning, worry
 from husbandry.seasons.brumation import in_rest
 from ridgeback.animals.models import Animal
-from ridgeback.today.due_tasks import Due
+from ridgeback.tasks.due_tasks import Due
 
 
 def worries_of(due: Due) -> list[tuple[Animal, RefusalWarning]]:

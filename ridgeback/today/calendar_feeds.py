@@ -27,7 +27,7 @@ from ridgeback.calendars import answer, calendar, whole_days
 from ridgeback.clock import now
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.households.models import Household
-from ridgeback.today.due_tasks import Due, gather
+from ridgeback.tasks.due_tasks import Due, gather
 from ridgeback.today.models import CalendarFeed
 from ridgeback.today.week import DAILY, words_of
 from ridgeback.today.wording import said_of

@@ -13,8 +13,8 @@ from ridgeback.animals.models import Animal
 from ridgeback.calculation import Failed, attempt
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.log.models import LogEntry
+from ridgeback.tasks.due_tasks import Due, task_name
 from ridgeback.today.alerts import worries_of
-from ridgeback.today.due_tasks import Due, task_name
 from ridgeback.today.sealing import seal
 from ridgeback.today.wording import entry_text, said_of
 

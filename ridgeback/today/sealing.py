@@ -20,7 +20,7 @@ from ridgeback import clock
 from ridgeback.animals.models import Animal
 from ridgeback.log.flows import EntrySubject, LogRequest
 from ridgeback.log.models import LogEntry
-from ridgeback.today.due_tasks import Due, task_name
+from ridgeback.tasks.due_tasks import Due, task_name
 
 SALT = "ridgeback.today.task"
 PLAIN = frozenset(

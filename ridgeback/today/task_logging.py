@@ -18,7 +18,7 @@ from ridgeback.animals.plausibility import doubt_of_mass
 from ridgeback.log.flows import LogRequest
 from ridgeback.log.models import LogEntry
 from ridgeback.posting import plain_words
-from ridgeback.today.due_tasks import Due, task_name
+from ridgeback.tasks.due_tasks import Due, task_name
 from ridgeback.today.presenting import AMOUNTS
 
 LATEST = dt.timedelta(hours=24)

@@ -21,9 +21,9 @@ from ridgeback.households.middleware import KeeperRequest
 from ridgeback.log import flows
 from ridgeback.log.models import LogEntry
 from ridgeback.posting import plain_words
-from ridgeback.seasons.brumation import loss_in_rest
 from ridgeback.supplies import flows as stock
-from ridgeback.today.due_tasks import Due, done_with, gather
+from ridgeback.tasks.due_tasks import Due, done_with, gather
+from ridgeback.tasks.loss_in_rest import loss_in_rest
 from ridgeback.today.presenting import EnclosureCard, card, entry_view, shelves
 from ridgeback.today.sealing import SealedTask, unseal
 from ridgeback.today.task_logging import NotDueError, WrongError, age, understand

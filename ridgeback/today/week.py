@@ -8,7 +8,7 @@ from functools import partial
 
 from husbandry.tasks.task import Task
 from ridgeback.calculation import Failed, attempt
-from ridgeback.today.due_tasks import Due
+from ridgeback.tasks.due_tasks import Due
 from ridgeback.today.wording import VERBS
 
 DAYS = 7

@@ -4,16 +4,15 @@ import datetime as dt
 from typing import NamedTuple, cast
 
 from husbandry.errors import ImpossibleStateError
-from husbandry.feeding.condition import WORDS as CONDITION
+from husbandry.feeding.condition import SCORE_WORDS as CONDITION
 from husbandry.feeding.serving import served
 from husbandry.handling.taming import HOW, How, steps_for
 from husbandry.quantity import Kind, Units, show
 from husbandry.species.needs import NEEDS, in_sentence
 from husbandry.tasks.routines import AnimalRoutine, RoutineMealPart, Routines
 from husbandry.tasks.task import Task
-from ridgeback.enclosures.presenting import plural
-from ridgeback.enclosures.wording import supplement
 from ridgeback.log.models import LogEntry
+from ridgeback.sentences import plural, supplement
 
 
 class TaskWording(NamedTuple):

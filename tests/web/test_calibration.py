@@ -8,8 +8,8 @@ from django.utils import timezone
 
 from ridgeback import clock
 from ridgeback.demo import household as demo
+from ridgeback.enclosure_pages.calibration import record_of
 from ridgeback.enclosures import flows
-from ridgeback.enclosures.calibration import record_of
 from ridgeback.enclosures.models import Enclosure, Reading
 from ridgeback.households.models import Household, Keeper
 from tests.web.conftest import fields

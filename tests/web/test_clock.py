@@ -63,7 +63,7 @@ def test_a_morning_weight_in_sydney_is_of_today(sydney: Household, client: Clien
 
 def test_forms_begin_with_the_day_of_the_room(sydney: Household, client: Client) -> None:
     animal = sydney.animals.get(name="Pip")
-    page = client.get(f"/animals/{animal.pk}/")
+    page = client.get(f"/animals/{animal.pk}/growth/")
     assert page.context["weighing"]["on"].value() == dt.date(2026, 7, 15)
     assert client.get("/today/").context["day"] == dt.date(2026, 7, 15)
     assert client.get("/breeding/").context["form"].today == dt.date(2026, 7, 15)

@@ -216,7 +216,7 @@ def at_hour(monkeypatch: pytest.MonkeyPatch) -> Callable[[int], None]:
     def sets(hour: int) -> None:
         day = clock.local(timezone.now(), demo.ZONE) - dt.timedelta(days=1)
         monkeypatch.setattr(
-            "ridgeback.enclosures.commissioning.now",
+            "ridgeback.building.commissioning.now",
             lambda: day.replace(hour=hour, minute=5).astimezone(dt.UTC),
         )
 

@@ -19,7 +19,7 @@ from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household, Keeper, Membership
 from ridgeback.log.models import LogEntry
 from ridgeback.seasons.models import Brumation
-from ridgeback.today.due_tasks import gather
+from ridgeback.tasks.due_tasks import gather
 from tests import clocks
 
 

@@ -12,7 +12,7 @@ from ridgeback.animals.models import Animal, ConditionPeriod
 from ridgeback.enclosures.models import Enclosure, Occupancy
 from ridgeback.households.models import Keeper
 from ridgeback.log.models import LastDone, LogEntry
-from ridgeback.today.due_tasks import gather
+from ridgeback.tasks.due_tasks import gather
 from tests import clocks
 
 

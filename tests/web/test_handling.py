@@ -11,7 +11,7 @@ from ridgeback.animals.flows import begin_condition_period
 from ridgeback.animals.models import Animal
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.log.models import LogEntry
-from ridgeback.today.due_tasks import Due, gather, task_name
+from ridgeback.tasks.due_tasks import Due, gather, task_name
 from tests import clocks
 
 

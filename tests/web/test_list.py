@@ -10,8 +10,8 @@ from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 
 from ridgeback.animals.models import Animal
+from ridgeback.enclosure_pages.listing import PAGE, listing, look_again
 from ridgeback.enclosures import flows, planning
-from ridgeback.enclosures.listing import PAGE, listing, look_again
 from ridgeback.enclosures.models import Derived, Enclosure, Occupancy
 from ridgeback.enclosures.planning import key_of
 from ridgeback.households.models import Household, Keeper

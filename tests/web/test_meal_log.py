@@ -12,7 +12,7 @@ from ridgeback.animals.models import Animal
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.log.models import LastDone, LogEntry
 from ridgeback.supplies.models import Stock
-from ridgeback.today.due_tasks import gather
+from ridgeback.tasks.due_tasks import gather
 
 
 @pytest.fixture

@@ -42,7 +42,7 @@ def test_each_place_marks_itself(client: Client, place: object) -> None:
         ("species_guide:page", "Species"),
         ("breeding:clutch", "Breeding"),
         ("households:room", "Household"),
-        ("enclosures:room-power", "Household"),
+        ("rooms:power", "Household"),
     ],
 )
 def test_a_page_within_a_place_marks_it(view: str, label: str) -> None:

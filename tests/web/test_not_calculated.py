@@ -10,7 +10,7 @@ from django.test import Client
 
 from husbandry.errors import CannotCalculateError
 from husbandry.quantity import METRIC
-from ridgeback.animals.lives import outlook, work_out
+from ridgeback.animal_pages.lives import outlook, work_out
 from ridgeback.animals.models import Animal
 from ridgeback.calculation import BROKE_OFF, Failed, attempt
 from ridgeback.clock import now
@@ -18,8 +18,8 @@ from ridgeback.digests.composing import compose
 from ridgeback.enclosures.models import Enclosure, Revision
 from ridgeback.households.models import Household
 from ridgeback.jobs import tasks
+from ridgeback.tasks.due_tasks import gather
 from ridgeback.today.calendar_feeds import calendar_of
-from ridgeback.today.due_tasks import gather
 
 PAGES = (
     "/",
@@ -110,9 +110,10 @@ def test_a_birthday_that_cannot_be_is_corrected_on_its_page(client: Client, unbo
     """The animal's own page answered 500, so that nobody could correct it."""
     for page in PAGES:
         html(client, page)
-    page = html(client, f"/animals/{unborn.pk}/")
+    assert "Cannot be calculated" in html(client, f"/animals/{unborn.pk}/")
+    page = html(client, f"/animals/{unborn.pk}/facts/")
     assert "Cannot be calculated" in page and 'name="born_on"' in page
-    facts = client.get(f"/animals/{unborn.pk}/").context["facts"]
+    facts = client.get(f"/animals/{unborn.pk}/facts/").context["facts"]
     posted = {bound.html_name: str(bound.value() or "") for bound in facts}
     answer = client.post(f"/animals/{unborn.pk}/facts/", {**posted, "born_on": "2025-12-01"})
     assert answer.status_code == 302, answer.context["facts"].errors

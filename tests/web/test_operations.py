@@ -84,7 +84,7 @@ def test_an_error_says_where_but_not_with_what(
     def broken(*args: Any, **kwargs: Any) -> Any:
         raise ValueError("the animal Secretname weighs 62 g")
 
-    monkeypatch.setattr("ridgeback.enclosures.views.planned", broken)
+    monkeypatch.setattr("ridgeback.enclosure_pages.views.planned", broken)
     client.raise_request_exception = False
     assert client.get(f"/enclosures/{pip.pk}/?q=Secretname").status_code == 500
     client.get("/enclosures/999999/?q=Secretname")

@@ -12,9 +12,9 @@ import pytest
 from django.test import Client
 from django.utils import timezone
 
+from ridgeback.building.pending_work import CHANGES_KEPT, kept_with
 from ridgeback.enclosures import flows
 from ridgeback.enclosures.models import Commissioning, Enclosure, Revision
-from ridgeback.enclosures.pending_work import CHANGES_KEPT, kept_with
 from ridgeback.jobs import tasks
 from tests import clocks
 

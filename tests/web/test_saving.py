@@ -165,7 +165,7 @@ def test_a_clutch_and_its_checks_sent_twice_are_one(client: Client, household: H
 
 
 PAGES = {
-    "/animals/{animal}/": ("weighing", "measuring"),
+    "/animals/{animal}/growth/": ("weighing", "measuring"),
     "/breeding/": ("form",),
     "/animals/{animal}/treatments/": ("form",),
     "/animals/{animal}/photos/": ("form",),
@@ -236,7 +236,7 @@ def test_facts_of_an_animal_are_not_overwritten_unseen(
     client: Client, household: Household
 ) -> None:
     animal = household.animals.get(name="Pip")
-    page, address = f"/animals/{animal.pk}/", f"/animals/{animal.pk}/facts/"
+    page = address = f"/animals/{animal.pk}/facts/"
     mine, theirs = shown(client, page, "facts"), shown(client, page, "facts")
     client.post(address, {**theirs, "sex": "male", "name": "Pippin"})
     answer = client.post(address, {**mine, "sex": "female"})
@@ -251,11 +251,9 @@ def test_facts_typed_on_the_layout_do_not_overwrite_newer_ones(
 ) -> None:
     animal = pip.present[0].animal
     mine = {**fields(client, pip), "animals_seen": f"{animal.pk}:{animal.version}"}
-    page = f"/animals/{animal.pk}/"
+    page = f"/animals/{animal.pk}/facts/"
     born = "2025-01-15"
-    client.post(
-        f"{page}facts/", {**shown(client, page, "facts"), "born_on": born, "confirm_born": born}
-    )
+    client.post(page, {**shown(client, page, "facts"), "born_on": born, "confirm_born": born})
     answer = client.post(f"/enclosures/{pip.pk}/save/", {**mine, "animal-0-born": "2025-03-01"})
     assert "changed meanwhile" in answer.content.decode()
     animal.refresh_from_db()

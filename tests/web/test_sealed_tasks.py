@@ -20,7 +20,7 @@ from ridgeback.households.models import Household
 from ridgeback.log.flows import LogRequest, write
 from ridgeback.log.models import LastDone, LogEntry
 from ridgeback.supplies.models import Stock
-from ridgeback.today.due_tasks import Due, gather, task_name
+from ridgeback.tasks.due_tasks import Due, gather, task_name
 from ridgeback.today.presenting import amount_text
 from ridgeback.today.sealing import SALT, seal
 from tests import clocks

@@ -12,7 +12,7 @@ from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household
 from ridgeback.log.models import LogEntry
 from ridgeback.seasons.models import Brumation
-from ridgeback.today.due_tasks import gather
+from ridgeback.tasks.due_tasks import gather
 from tests import clocks
 
 
@@ -84,7 +84,7 @@ def test_a_loss_in_rest_is_said_at_the_scale(
     enclosure = Enclosure.objects.get(pk=snake.occupancies.get(until__isnull=True).enclosure_id)
     due = gather(household, timezone.now(), only=[enclosure.pk])[0]
     weigh = next(task for task in due.tasks if task.kind == "weigh")
-    from ridgeback.today.due_tasks import task_name
+    from ridgeback.tasks.due_tasks import task_name
 
     fields = {
         "task": task_name(enclosure, snake, weigh),

@@ -16,7 +16,7 @@ from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household
 from ridgeback.log.models import LogEntry
 from ridgeback.supplies.models import Stock, StockMovement
-from ridgeback.today.due_tasks import gather, task_name
+from ridgeback.tasks.due_tasks import gather, task_name
 from tests import clocks
 
 

@@ -25,8 +25,8 @@ from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household, Keeper
 from ridgeback.log import flows
 from ridgeback.log.models import LastDone, LogEntry
+from ridgeback.tasks.due_tasks import gather
 from ridgeback.today import wording
-from ridgeback.today.due_tasks import gather
 from ridgeback.today.presenting import TaskView, card
 from tests import clocks
 

@@ -9,7 +9,7 @@ from django.utils import timezone
 from ridgeback.animals.models import Animal
 from ridgeback.enclosures.models import Enclosure, Occupancy
 from ridgeback.log.models import LogEntry
-from ridgeback.today.due_tasks import gather, task_name
+from ridgeback.tasks.due_tasks import gather, task_name
 from ridgeback.treatments.models import Treatment
 from tests import clocks
 

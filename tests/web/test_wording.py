@@ -10,6 +10,7 @@ from husbandry.documents.result import Change, Effect, Verdict
 from husbandry.plan.plan import plan
 from husbandry.quantity import METRIC, Units
 from husbandry.species.needs import NeedKey
+from ridgeback import sentences
 from ridgeback.enclosures import wording
 from tests.web.test_drawing import PLAN, REQUEST
 
@@ -211,6 +212,6 @@ def test_inputs_of_a_working_are_in_the_readers_units(
     value: float, unit: str, metric: str, us: str
 ) -> None:
     assert (
-        wording.number_text(value, unit, METRIC) == metric
-        and wording.number_text(value, unit, US) == us
+        sentences.number_text(value, unit, METRIC) == metric
+        and sentences.number_text(value, unit, US) == us
     )

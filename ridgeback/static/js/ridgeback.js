@@ -148,3 +148,42 @@ for (const event of ["input", "change"]) {
     if (count) count.value = String(Number(count.value) + 1);
   }, true);
 }
+
+/* A form is sent once. What takes longer than 300 ms shows that it works; a page that comes back from the browser's memory can be sent again. */
+const WAIT_MS = 300;
+const GIVE_UP_MS = 30000;
+function waits(form, button) {
+  form.dataset.sending = "yes";
+  form.setAttribute("aria-busy", "true");
+  const shown = setTimeout(() => {
+    if (button) button.classList.add("is-waiting");
+  }, WAIT_MS);
+  setTimeout(() => rests(form), GIVE_UP_MS);
+  return shown;
+}
+function rests(form) {
+  delete form.dataset.sending;
+  form.removeAttribute("aria-busy");
+  for (const one of form.querySelectorAll(".is-waiting")) one.classList.remove("is-waiting");
+}
+document.addEventListener("submit", (event) => {
+  const form = event.target;
+  if (event.defaultPrevented || form.method !== "post") return;
+  if (form.dataset.sending) {
+    event.preventDefault();
+    return;
+  }
+  waits(form, event.submitter);
+});
+window.addEventListener("pageshow", () => {
+  for (const form of document.querySelectorAll("form[data-sending]")) rests(form);
+});
+document.addEventListener("htmx:beforeRequest", ({ detail }) => {
+  const target = detail.target;
+  target.waitsFor = setTimeout(() => target.setAttribute("aria-busy", "true"), WAIT_MS);
+});
+document.addEventListener("htmx:afterRequest", ({ detail }) => {
+  clearTimeout(detail.target.waitsFor);
+  detail.target.removeAttribute("aria-busy");
+  if (detail.elt.matches("form")) rests(detail.elt);
+});

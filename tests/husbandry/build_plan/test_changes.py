@@ -332,8 +332,8 @@ def test_a_tube_that_burned_out_is_another_tube(sample: dict[str, Any]) -> None:
 def test_what_was_sawn_and_poured_runs_a_week_first(
     sample: dict[str, Any], stood: EarlierState
 ) -> None:
-    """What smells of anything airs a week with its lamps on before anything breathes it (moisture
-    note, B4; common practice).
+    """What smells of anything airs a week with its lamps on before anything breathes it (source:
+    substrate B4; common practice).
     """
     for request in (
         bent(sample, panels__back="pvc_board"),

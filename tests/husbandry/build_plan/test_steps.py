@@ -23,7 +23,7 @@ def task(slug: str, wait: float, *after: str, hours: float = 1.0) -> BuildTask:
 
 @pytest.mark.parametrize(("depth_mm", "days"), [(3, 1), (6, 4), (9, 9), (1, 1)])
 def test_sealant_cures_by_the_square_of_its_depth(depth_mm: float, days: float) -> None:
-    """3 mm a day, 6 mm four, 9 mm nine; twice that when cold or dry (moisture note, B4; from
+    """3 mm a day, 6 mm four, 9 mm nine; twice that when cold or dry (source: substrate B4; from
     memory).
     """
     assert sealant_days(depth_mm) == pytest.approx(days)
@@ -237,7 +237,7 @@ def test_what_is_not_done_is_not_planned_for_days_that_are_gone() -> None:
 
 def test_cement_and_set_tiles_cure_before_what_lies_on_them(sample: dict[str, Any]) -> None:
     """Cement render 7 to 28 days and rinsed below pH 8.5, tile adhesive and grout two to three;
-    twice that when cold (moisture note, B4).
+    twice that when cold (source: substrate B4).
     """
     request = enclosure(sample, enclosure__substrate={"material": "tile", "depth_m": 0.01})
     found = {
@@ -262,7 +262,7 @@ def test_cement_and_set_tiles_cure_before_what_lies_on_them(sample: dict[str, An
 
 def test_a_tank_waits_for_its_seams_and_its_filter(sample: dict[str, Any]) -> None:
     """Seams that hold water a week; a filter four to eight weeks, ready when ammonia and nitrite
-    read nothing (moisture note, B4).
+    read nothing (source: substrate B4).
     """
     data = json.loads(json.dumps(sample))
     data["animals"] = [{"species": "Sternotherus odoratus", "name": "Rill"}]

@@ -12,7 +12,7 @@ import pytest
 from benchmarks.calibration import NEEDS, changed, misses, random_enclosure, taught, trial
 from benchmarks.other_laws import OTHER_LAWS, bell_lobe
 from husbandry.calibration.fitting import learn
-from husbandry.calibration.implausible_readings import APART
+from husbandry.calibration.implausible_readings import APART_TEXT
 from husbandry.climate.heat import solve
 from husbandry.climate.laws import LAWS, cosine_lobe
 from husbandry.climate.strengths import Strengths
@@ -194,7 +194,7 @@ def test_a_reading_that_nothing_explains_is_left_out_and_named() -> None:
     assert made.predictions["surface_day"].value == pytest.approx(
         untouched.predictions["surface_day"].value, abs=0.5
     )
-    assert APART.endswith(".")
+    assert APART_TEXT.endswith(".")
 
 
 def test_another_bulb_of_the_same_class_is_kin_of_the_one_that_was_read() -> None:
@@ -304,8 +304,8 @@ def test_plan_build_measure_calibrate_correct() -> None:
 
 
 def test_hidden_enclosures_of_other_laws_are_told_by_four_readings() -> None:
-    """Eight of the benchmark's enclosures (benchmarks/calibration.py judges many): the heat note's
-    figures, and a little.
+    """Eight of the benchmark's enclosures (benchmarks/calibration.py judges many; source: heat 5):
+    its figures, and a little.
     """
     trials = [trial(seed, OTHER_LAWS) for seed in range(8)]
 

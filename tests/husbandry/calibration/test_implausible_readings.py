@@ -136,7 +136,7 @@ def test_one_that_stands_alone(sample: dict[str, Any], right: dict[str, float]) 
     """Air probe in the beam: it reads the lamp's radiation too (common practice, no source)."""
     hot = {"warm_air_day": right["warm_air_day"] + 12}
     three = {key: right[key] for key in ("surface_day", "cool_air_day")}
-    assert said(planned(sample, **three, **hot)) == {"warm_air_day": implausible_readings.BEAM}
+    assert said(planned(sample, **three, **hot)) == {"warm_air_day": implausible_readings.BEAM_TEXT}
     assert said(planned(sample, cool_air_day=three["cool_air_day"], **hot)) == {}, (
         "two readings do not tell which of them errs"
     )

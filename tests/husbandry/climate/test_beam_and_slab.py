@@ -1,4 +1,4 @@
-"""Acceptance checks 1 to 7, 9 to 12 and 21 of the heat note: against quadrature, closed forms,
+"""Acceptance checks 1 to 7, 9 to 12 and 21 (source: heat 7): against quadrature, closed forms,
 finite volumes and the package ht.
 """
 
@@ -50,7 +50,7 @@ def test_the_beam_integrates_to_its_power(kind: str) -> None:  # conservation, s
     )  # beyond 60 m lies less than that
 
 
-# Heat note, checks 3 and 4: independent scipy quadrature of the lobe.
+# Source: heat 7, checks 3 and 4: independent scipy quadrature of the lobe.
 @pytest.mark.parametrize(
     ("d", "r", "e"),
     [
@@ -67,7 +67,7 @@ def test_irradiance_under_a_hundred_watt_flood(d: float, r: float, e: float) -> 
     assert flood_irradiance(100, "halogen_flood", d, r) == pytest.approx(e, rel=1e-4)
 
 
-def test_power_on_a_stone() -> None:  # scipy dblquad, heat note check 4
+def test_power_on_a_stone() -> None:  # scipy dblquad, source: heat 7, check 4
     total, _ = integrate.dblquad(
         lambda y, x: float(FLOOD.irradiance(0.28, np.array([math.hypot(x, y)]))[0]),
         -0.15,
@@ -83,7 +83,7 @@ def test_far_field_is_the_inverse_square() -> None:
     assert math.log(far / near) / math.log(2) == pytest.approx(-1.994, abs=0.002)
 
 
-def test_element_to_disc_view_factor() -> None:  # dblquad of the kernel, heat note check 6
+def test_element_to_disc_view_factor() -> None:  # dblquad of the kernel, source: heat 7, check 6
     from husbandry.climate.beam import Beam
 
     disc = Beam(1.0, None, 0.15)
@@ -131,7 +131,7 @@ def _slab(material: tuple[float, float], thickness: float, base: float = 50.0) -
     return HeatedSlab(0.15, 0.15, 0.08, 0.3, 0.3, thickness, k, 2600, 850, alpha, 0.93, (), base)
 
 
-# Heat note, checks 10 and 11: three-dimensional finite volumes, h 11 on top, 50 W/m²K to 26 °C
+# Source: heat 7, checks 10 and 11: three-dimensional finite volumes, h 11 on top, 50 W/m²K to 26 °C
 # below, air and walls at 28 °C.
 @pytest.mark.parametrize(
     ("material", "thickness", "peak", "mean", "tolerance"),
@@ -196,6 +196,6 @@ def test_the_spot_is_a_mean_at_the_hottest_place() -> None:
 
 def test_an_infrared_thermometer_set_too_high_reads_low() -> (
     None
-):  # grey-body arithmetic, heat note check 21
+):  # grey-body arithmetic, source: heat 7, check 21
     assert surface_from_infrared(44.13, 0.95, 0.90, 27) == pytest.approx(45.0, abs=0.02)
     assert surface_from_infrared(40, 0.93, 0.93, 21) == pytest.approx(40)

@@ -89,7 +89,8 @@ def ends(solved: SteadyState) -> tuple[float, float]:
     return solved.value(solved.air(*left)), solved.value(solved.air(*right))
 
 
-# --- conservation (heat note, checks 19 and 20) ---------------------------------------------------
+# --- conservation (source: heat 7, checks 19 and 20)
+# ---------------------------------------------------
 
 
 @pytest.mark.parametrize("kind", list(HEATERS))
@@ -137,7 +138,7 @@ def test_the_network_is_symmetric_and_positive() -> None:
 # --- known solutions ------------------------------------------------------------------------------
 
 
-def test_ventilation_closed_forms() -> None:  # heat note, checks 14 and 15
+def test_ventilation_closed_forms() -> None:  # source: heat 7, checks 14 and 15
     assert stack_ventilation(0.01, 0.01, 0.4, 8, 26) == pytest.approx(1.943e-3, rel=0.02)
     assert top_exchange(0.2, 5, 25) == pytest.approx(4.035e-3, rel=0.02)
     assert stack_ventilation(0, 0.01, 0.4, 8, 26) == 0
@@ -158,7 +159,8 @@ def test_mirror_symmetry() -> None:
     assert surface(left) == pytest.approx(surface(right), abs=1e-6)
 
 
-# --- laws (heat note, checks 23 and 24) -----------------------------------------------------------
+# --- laws (source: heat 7, checks 23 and 24)
+# -----------------------------------------------------------
 
 
 @settings(max_examples=15, deadline=None)
@@ -211,7 +213,7 @@ def test_common_practice_for_a_four_by_two_by_two() -> None:
         assert 22 < cool < 27 < warm + 1
 
 
-# Heat note, section 3, with its correction to layered substrate (the 100 W case 44.3 to 46.6 °C):
+# Source: heat 3, with its correction to layered substrate (the 100 W case 44.3 to 46.6 °C):
 # an independent prototype of the same network.
 @pytest.mark.parametrize(
     ("power", "distance", "warm", "cool"),
@@ -231,8 +233,8 @@ def test_surface_with_layered_substrate() -> None:
 
 
 def test_a_large_stone_is_not_too_cold() -> None:
-    """One lamp over .8 × .6 m of stone: 34.4 to 35.6 °C with soil that answers locally (heat note);
-    several lamps are needed to warm it.
+    """One lamp over .8 × .6 m of stone: 34.4 to 35.6 °C with soil that answers locally (source:
+    heat 2); several lamps are needed to warm it.
     """
     interior = Interior(2.4, 1.2, 1.2, 0.05)
     one, three = (
@@ -310,7 +312,7 @@ def test_knowing_the_beam_angle_narrows_the_surface() -> None:
 
 
 def test_the_interval_before_any_reading_is_about_what_the_field_shows() -> None:
-    """Engineering judgement of the heat note: within 6 to 10 K on the surface before a reading,
+    """Engineering judgement (source: heat 5): within 6 to 10 K on the surface before a reading,
     when the lamp's data are unknown.
     """
     solved = solve(build())

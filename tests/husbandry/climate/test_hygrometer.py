@@ -42,7 +42,7 @@ def hidden(
 @pytest.mark.parametrize("seed", [1, 2, 3])
 def test_what_is_hidden_is_found_again(seed: int) -> None:
     """Truth 3.2 changes an hour, wetness 0.22, buffer 3, noise 1.5 points: 3.2 / 0.22 / 2.9
-    (moisture note, A8).
+    (source: humidity A8).
     """
     told = fit_log(ENCLOSURE, DAY, AIR, hidden(3.2, 0.22, 3.0, seed=seed))
     assert 6 * told.air == pytest.approx(3.2, rel=0.06) and 0.15 * told.substrate == pytest.approx(
@@ -54,7 +54,7 @@ def test_what_is_hidden_is_found_again(seed: int) -> None:
 
 
 def test_a_sensor_that_is_off_leads_astray_by_as_much_as_the_note_says() -> None:
-    """Two points of offset: 3.1 to 4.4 changes, 0.16 to 0.44 wetness (moisture note, A8)."""
+    """Two points of offset: 3.1 to 4.4 changes, 0.16 to 0.44 wetness (source: humidity A8)."""
     for offset in (-2, 2):
         told = fit_log(ENCLOSURE, DAY, AIR, hidden(3.2, 0.22, 3.0, offset=offset))
         assert 2.6 < 6 * told.air < 4.6 and 0.12 < 0.15 * told.substrate < 0.46

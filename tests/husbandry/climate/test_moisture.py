@@ -71,7 +71,7 @@ def test_saturation_and_dew_point_agree_with_psychrolib(temp: float) -> None:
 
 
 def test_a_litre_of_damp_air_holds_little() -> None:
-    """Moisture note, A2: the air of a 200 l enclosure at 25 °C takes 1.84 g from 50 to 90 %;
+    """Source: humidity A2: the air of a 200 l enclosure at 25 °C takes 1.84 g from 50 to 90 %;
     psychrolib's vapour densities say the same.
     """
     grams = 200 * (saturation(25) * 0.4) / (GAS_VAPOUR_J_KGK * 298.15)
@@ -86,7 +86,7 @@ def test_a_litre_of_damp_air_holds_little() -> None:
     [(15, 3, 45), (20, 3, 40), (25, 3, 34), (30, 3, 30), (25, 1.5, 21), (25, 6, 56), (25, 10, 82)],
 )
 def test_evaporation_by_temperature_and_film(temp: float, film: float, known: float) -> None:
-    """Moisture note, A2, its table in g/(m² h kPa)."""
+    """Source: humidity A2, its table in g/(m² h kPa)."""
     assert evaporation_coefficient(temp, film) == pytest.approx(known, abs=0.8)
 
 
@@ -99,7 +99,7 @@ def test_uncooled_evaporation_is_that_of_the_pool_formula() -> None:
 
 
 def test_air_alone_dries_by_its_closed_form() -> None:
-    """80 to 60 % at 24 °C, room 21 °C 45 %, three changes an hour: 12.7 minutes (moisture note,
+    """80 to 60 % at 24 °C, room 21 °C 45 %, three changes an hour: 12.7 minutes (source: humidity
     A3).
     """
     room = 0.45 * saturation(21)
@@ -118,7 +118,7 @@ def test_half_of_what_the_room_lacks_is_gone_after_a_half_life() -> None:
 
 
 def test_a_settled_enclosure_stands_at_its_closed_form() -> None:
-    """(G_v e_r + G e_s)/(G_v + G) for open water alone (moisture note, A3)."""
+    """(G_v e_r + G e_s)/(G_v + G) for open water alone (source: humidity A3)."""
     wet = MoistureModel(0.12, 1e-9, 1e-9, 0.0, 0.0, 0.0, 0.0, 0.05)
     forcing = day(2.0, swing=0.0)
     per_pa = 1 / (GAS_VAPOUR_J_KGK * 296.15)
@@ -270,7 +270,7 @@ def test_a_finer_step_tells_nothing_new() -> None:
 
 @pytest.mark.parametrize(("room_c", "fogs_at"), [(23, 90.6), (20, 82), (16, 72)])
 def test_panes_fog_at_their_own_humidity(room_c: float, fogs_at: float) -> None:
-    """Air of 26 °C, panes at 0.55 of the way to the room: moisture note, A2."""
+    """Air of 26 °C, panes at 0.55 of the way to the room. Source: humidity A2."""
     pane = 26 - 0.55 * (26 - room_c)
     assert 100 * saturation(pane) / saturation(26) == pytest.approx(fogs_at, abs=0.6)
     for pct, dew in ((fogs_at - 2, False), (fogs_at + 2, True)):

@@ -59,7 +59,7 @@ def test_enclosures_together_are_the_sum_of_each() -> None:
         }
     )
     assert (found.load.value, found.mean.value, found.by_day_w) == (1500, 1000, 1200)
-    assert found.month.value == pytest.approx(24 * 30.4) and [
+    assert found.month.value == pytest.approx(24 * 365.2425 / 12) and [
         given.name for given in found.mean.inputs
     ] == ["one", "two"]
     assert together({}).load.value == 0

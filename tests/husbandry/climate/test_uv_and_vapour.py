@@ -1,4 +1,4 @@
-"""Acceptance checks of the ultraviolet and moisture notes: quadrature, ISO/CIE 17166, steam tables,
+"""Acceptance checks (source: uv 13; source: humidity A1): quadrature, ISO/CIE 17166, steam tables,
 reference libraries.
 """
 
@@ -33,7 +33,7 @@ from husbandry.enclosure.equipment import UV_LAMPS
 from husbandry.errors import NoSolutionError
 
 
-# UV note, section 13: adaptive quadrature.
+# Source: uv 13: adaptive quadrature.
 @pytest.mark.parametrize(
     ("x1", "x2", "h", "y", "g"),
     [
@@ -67,7 +67,7 @@ def test_near_and_far_limits_of_a_tube() -> None:
 
 def test_through_a_mesh_at_right_angles_to_the_tube() -> (
     None
-):  # UV note: k .1, L 1.1, h .3: share .79408 by closed form
+):  # source: uv 13: k .1, L 1.1, h .3: share .79408 by closed form
     one = np.array([-0.55]), np.array([0.55]), np.array([0.3])
     assert float(line_factor_mesh(*one, 0.0, 0.1)[0] / line_factor(*one)[0]) == pytest.approx(
         0.79408, rel=1e-4
@@ -77,7 +77,7 @@ def test_through_a_mesh_at_right_angles_to_the_tube() -> (
     )
 
 
-# UV note, section 3, mesh table: ray casting.
+# Source: uv 3, mesh table: ray casting.
 @pytest.mark.parametrize(
     ("wire", "pitch", "shares"),
     [
@@ -102,7 +102,7 @@ def test_a_common_lid_costs_about_a_third() -> None:
 
 def test_tube_distance_bare_and_in_a_reflector() -> (
     None
-):  # UV note: K .54296; 2.6 at .3102 m bare, .5002 m with 1.8 times the strength
+):  # source: uv 13: K .54296; 2.6 at .3102 m bare, .5002 m with 1.8 times the strength
     assert 2.7 / tube_geometry(1.1, 0.3) == pytest.approx(0.54296, rel=1e-3)
     assert tube_distance(2.7, 0.3, 1.1, 2.6) == pytest.approx(0.3102, rel=1e-3)
     assert tube_distance(2.7 * 1.8, 0.3, 1.1, 2.6) == pytest.approx(0.5002, rel=1e-3)
@@ -134,7 +134,7 @@ def test_the_class_table_is_met_at_its_reference() -> None:
     ) == pytest.approx(4.86, rel=1e-6)
 
 
-# UV note, section 4: distances for UVI 1 / 2 / 3 / 4.5 below a 1.15 m T5 tube of 10-12 %, bare: 65
+# Source: uv 4: distances for UVI 1 / 2 / 3 / 4.5 below a 1.15 m T5 tube of 10-12 %, bare: 65
 # / 39 / 27 / 19 cm.
 @pytest.mark.parametrize(("uvi", "cm"), [(1, 65), (2, 39), (3, 27), (4.5, 19)])
 def test_distances_of_the_lamp_table(uvi: float, cm: float) -> None:
@@ -146,7 +146,7 @@ def flood(**changes: object) -> UvSource:
     return UvSource(**{**given_, **changes})  # type: ignore[arg-type]
 
 
-# UV note, section 4: distances for UVI 1 / 2 / 3 / 4.5 under a metal halide flood, half angle 20°,
+# Source: uv 4: distances for UVI 1 / 2 / 3 / 4.5 under a metal halide flood, half angle 20°,
 # source 5 cm behind its face: 81 / 56 / 45 / 35 cm.
 @pytest.mark.parametrize(("uvi", "cm"), [(1, 81), (2, 56), (3, 45), (4.5, 35)])
 def test_distances_under_a_flood(uvi: float, cm: float) -> None:
@@ -156,7 +156,7 @@ def test_distances_under_a_flood(uvi: float, cm: float) -> None:
 
 
 def test_half_of_a_floods_index_lies_at_a_known_radius() -> None:
-    """s50 = H √(0.5^(−2/(m+3)) − 1), H from the source point (UV note, section 2)."""
+    """s50 = H √(0.5^(−2/(m+3)) − 1), H from the source point (Source: uv 2)."""
     exponent = math.log(0.5) / math.log(math.cos(math.radians(20)))
     depth = 0.3 + 0.05
     s50 = depth * math.sqrt(0.5 ** (-2 / (exponent + 3)) - 1)
@@ -188,7 +188,7 @@ def test_a_mesh_dims_more_towards_the_ends() -> None:
     middle, end = meshed / bare
     assert middle == pytest.approx(0.637, abs=0.006) and end == pytest.approx(
         0.43, abs=0.02
-    )  # UV note, section 3: 0.637 and 0.43
+    )  # Source: uv 3: 0.637 and 0.43
 
 
 def test_spread_is_that_of_the_class() -> None:
@@ -229,7 +229,7 @@ def test_ageing() -> None:
     )
 
 
-# UV note, section 13: pvlib solar position algorithm.
+# Source: uv 13: pvlib solar position algorithm.
 @pytest.mark.parametrize(
     ("lat", "date", "minutes"),
     [
@@ -282,7 +282,7 @@ def test_saturation(t: float, pa: float) -> None:
     assert saturation_vapour_pressure(t) == pytest.approx(pa, rel=5e-4)
 
 
-# Moisture note, section A1: psychrolib.
+# Source: humidity A1: psychrolib.
 @pytest.mark.parametrize(
     ("rh", "t", "there", "result"),
     [

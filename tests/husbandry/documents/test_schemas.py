@@ -17,7 +17,7 @@ from husbandry.documents.result import Plan, to_json
 from husbandry.plan.plan import plan
 
 DOCS = Path(__file__).parents[3] / "docs"
-SCHEMAS = {name: schemas.schema(name) for name in schemas.FORMATS}
+SCHEMAS = {name: schemas.schema(name) for name in schemas.SCHEMAS}
 
 
 def valid(name: str, data: Any) -> None:
@@ -33,7 +33,7 @@ def test_the_files_in_docs_are_current() -> None:
     assert shipped == schemas.files()
 
 
-@pytest.mark.parametrize("name", sorted(schemas.FORMATS))
+@pytest.mark.parametrize("name", sorted(schemas.SCHEMAS))
 def test_each_is_a_schema_by_the_metaschema(name: str) -> None:
     """JSON Schema 2020-12, by the reference implementation in the registry."""
     jsonschema.Draft202012Validator.check_schema(SCHEMAS[name])

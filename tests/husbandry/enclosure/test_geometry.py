@@ -19,7 +19,7 @@ def test_an_enclosure_in_litres_and_gallons() -> None:
     interior = Interior(0.60, 0.45, 0.45, 0.05)
     assert interior.volume_l == pytest.approx(121.5) and interior.volume_us_gal == pytest.approx(
         32.1, abs=0.05
-    )  # moisture note, B2
+    )  # source: substrate B2
     assert interior.air_height_m == pytest.approx(0.40)
 
 

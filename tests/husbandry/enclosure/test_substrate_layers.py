@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from husbandry.documents.request_json import from_data
 from husbandry.enclosure.substrate_layers import (
-    LOOSE,
+    LOOSE_MATERIALS,
     SubstrateLayer,
     amount_derivation,
     bags,
@@ -44,7 +44,7 @@ def data(**substrate: Any) -> dict[str, Any]:
 
 def test_the_notes_example_of_a_mix() -> None:
     """90 × 45 cm, 10 cm, 1 : 1 : 0.2, settling 15 %: 21.66, 21.66 and 4.33 l, in bags of 20, 8 and
-    12 l two, three and one (moisture note, B1).
+    12 l two, three and one (source: substrate B1).
     """
     litres = 0.9 * 0.45 * 0.1 * 1000 / (1 - 0.15) / 2.2
     assert litres == pytest.approx(21.66, abs=0.01)
@@ -88,7 +88,7 @@ def test_settling_makes_no_mass_and_layers_add_up(
 
 
 def test_a_drained_layer_holds_its_pores() -> None:
-    """90 × 45 × 4 cm of expanded clay: 7.3 l to the brim, 5.1 l at seven tenths (moisture note,
+    """90 × 45 × 4 cm of expanded clay: 7.3 l to the brim, 5.1 l at seven tenths (source: substrate
     B1).
     """
     bed = bed_of(
@@ -102,8 +102,11 @@ def test_a_drained_layer_holds_its_pores() -> None:
 
 def test_bulk_densities_are_moist_heavier_than_dry_and_in_the_range_of_earths() -> None:
     """Dry loose soils 1.0 to 1.3, sands 1.4 to 1.7 kg/l (handbooks of soil mechanics; from memory)."""
-    assert all(one.moist_kg_l > one.dry_kg_l for one in LOOSE.values())
-    assert 1.0 <= LOOSE["topsoil"].dry_kg_l <= 1.3 and 1.4 <= LOOSE["sand"].dry_kg_l <= 1.7
+    assert all(one.moist_kg_l > one.dry_kg_l for one in LOOSE_MATERIALS.values())
+    assert (
+        1.0 <= LOOSE_MATERIALS["topsoil"].dry_kg_l <= 1.3
+        and 1.4 <= LOOSE_MATERIALS["sand"].dry_kg_l <= 1.7
+    )
 
 
 # --- the enclosure --------------------------------------------------------------------------------
@@ -111,7 +114,7 @@ def test_bulk_densities_are_moist_heavier_than_dry_and_in_the_range_of_earths() 
 
 def test_a_glass_enclosure_weighs_what_its_panes_do() -> None:
     """90 × 45 × 60 cm of glass at 2.5 kg/l: front and back full length, base full; 6 mm weigh 30.2
-    kg (moisture note, B2), ours are 5 mm and inner measures.
+    kg (source: substrate B2), ours are 5 mm and inner measures.
     """
     bare = data(depth_m=0, material="paper")
     bare["items"] = []
@@ -125,7 +128,7 @@ def test_a_glass_enclosure_weighs_what_its_panes_do() -> None:
 
 
 def test_load_per_area_and_foot() -> None:
-    """147 kg on 90 × 45 cm: 3.56 kPa, 0.36 kN a foot (moisture note, B2)."""
+    """147 kg on 90 × 45 cm: 3.56 kPa, 0.36 kN a foot (source: substrate B2)."""
     light = data(depth_m=0)
     light["items"] = []
     light["enclosure"]["inside_m"] = {"length": 0.9, "depth": 0.45, "height": 0.5}

@@ -58,7 +58,7 @@ def test_substrate_geckos_are_scored_by_their_tail() -> None:
 
 
 def test_fat_stretches_the_interval_and_thin_shortens_it() -> None:
-    """The moisture, ground and diet note, C4: from 4 on the interval × 1.25; from 2 down a tenth to
+    """Source: feeding C4: from 4 on the interval × 1.25; from 2 down a tenth to
     a fifth more, after the vet (common practice).
     """
     assert pace_by_condition(
@@ -183,7 +183,7 @@ def test_a_snake_in_shed_waits_and_a_lizard_does_not() -> None:
 
 
 def test_after_food_came_up_two_weeks_without_then_half() -> None:
-    """The moisture, ground and diet note, C4: wait 10 to 14 days, half a meal; the second time a
+    """Source: feeding C4: wait 10 to 14 days, half a meal; the second time a
     veterinarian (common practice).
     """
     snake = find("Lampropeltis californiae")
@@ -250,7 +250,7 @@ def refused(*ago: int) -> list[GivenMeal]:
 
 
 def test_hunger_by_kind_and_stage() -> None:
-    """The moisture, ground and diet note, C6 (common practice)."""
+    """Source: feeding C6 (common practice)."""
     snake = find("Lampropeltis californiae")
     assert (hunger_days(snake, "hatchling"), hunger_days(snake, "adult")) == (14, 60)
     assert 2 <= hunger_days(find("Hemitheconyx caudicinctus"), "hatchling") <= 3

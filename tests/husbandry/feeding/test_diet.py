@@ -21,7 +21,7 @@ def days(*numbers: int) -> list[dt.date]:
     return [DAY + dt.timedelta(days=n) for n in numbers]
 
 
-def test_two_in_seven_falls_on_days_0_3_7_10() -> None:  # moisture-ground-diet note, C5
+def test_two_in_seven_falls_on_days_0_3_7_10() -> None:  # source: feeding C5
     assert due_days(
         SupplementRule(product="multivitamin", doses=2, period_days=7),
         DAY,
@@ -131,7 +131,7 @@ def test_a_grid_counts_from_its_anchor(every: float, expected: tuple[int, ...]) 
     assert grid(every, DAY, DAY, expected[-1] + 1) == days(*expected)
 
 
-# Arithmetic of the published equations, coefficients from memory: moisture-ground-diet note, C1.
+# Arithmetic of the published equations, coefficients from memory; source: feeding C1.
 @pytest.mark.parametrize(
     ("mass", "resting", "field"), [(50, 2.73, 6.35), (400, 14.4, 40.3), (500, 17.2, 49.2)]
 )

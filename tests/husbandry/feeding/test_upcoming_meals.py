@@ -53,7 +53,7 @@ def test_hatchlings_get_vitamins_on_two_days_in_seven_and_calcium_on_the_others(
 
 def test_adults_get_vitamins_every_fortnight_whatever_the_rhythm_of_meals() -> None:
     """A fortnight on a three day calendar: the nearest meals are 0, 15, 27, 42, 57, 69, 84
-    (moisture, ground and diet note, C5).
+    (source: feeding C5).
     """
     assert days_of(live(3, FORTNIGHT, 90), "multivitamin") == [0, 15, 27, 42, 57, 69, 84]
     assert days_of(live(1, FORTNIGHT, 60), "multivitamin") == [0, 14, 28, 42, 56]
@@ -157,9 +157,7 @@ def test_however_often_meals_are_skipped(seed: int, every: float, chance: float)
 
 
 def test_a_winter_without_meals_doubles_nothing() -> None:
-    """Ninety days without food: the doses before and after are one each (moisture, ground and diet
-    note, C5).
-    """
+    """Ninety days without food: the doses before and after are one each (source: feeding C5)."""
     before = live(3, FORTNIGHT, 60)
     plan = coming((MealPace("insects", 3, True),), FORTNIGHT, DAY, before, after(150), 40)[0]
     doses = [(one.day - DAY).days for one in plan if "multivitamin" in one.products]

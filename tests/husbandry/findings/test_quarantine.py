@@ -15,7 +15,7 @@ TODAY = dt.date(2026, 6, 14)
 
 
 def test_it_lasts_thirty_to_ninety_days() -> None:
-    """Moisture note, B4, and the brief's terms: 30 to 90 days (common practice, no source)."""
+    """Source: substrate B4: 30 to 90 days (common practice, no source)."""
     assert (LEAST_DAYS, MOST_DAYS) == (30, 90)
 
 

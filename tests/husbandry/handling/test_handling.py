@@ -11,7 +11,7 @@ from husbandry.feeding.condition_periods import ConditionPeriod
 from husbandry.feeding.upcoming_meals import GivenMeal
 from husbandry.handling.enriching import idea_of, ideas
 from husbandry.handling.taming import (
-    STEPS,
+    TAMING_STEPS,
     HandlingSession,
     How,
     every_days,
@@ -63,7 +63,7 @@ def test_what_strikes_at_food_is_offered_none_near_the_hand() -> None:
 @given(st.lists(st.sampled_from(["calm", "hid", "bit"]), max_size=80))
 def test_a_step_never_leaves_the_way_and_follows_from_the_facts_alone(how: list[How]) -> None:
     told = sessions(*how)
-    assert 0 <= standing(told).step < len(STEPS)
+    assert 0 <= standing(told).step < len(TAMING_STEPS)
     assert standing(told) == standing(list(reversed(told)))
 
 

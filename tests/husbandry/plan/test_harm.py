@@ -4,7 +4,7 @@ import json
 from typing import Any
 
 from husbandry.documents.request_json import from_data
-from husbandry.documents.result import Note, Plan, urgency, worst_harm
+from husbandry.documents.result import COMPANY, Note, Plan, first_danger, urgency, worst_harm
 from husbandry.plan.plan import plan
 
 
@@ -43,3 +43,19 @@ def test_a_danger_comes_before_everything(sample: dict[str, Any]) -> None:
     fire = Note(slug="fire", severity="danger", text="A lamp touches wood.")
     burning = made.model_copy(update={"notes": (*made.notes, fire)})
     assert worst_harm(burning) == "danger" and urgency(burning) >= 1000
+
+
+def test_wrong_company_comes_after_a_danger_to_life_and_before_a_limit(
+    sample: dict[str, Any],
+) -> None:
+    made = calm(plan(from_data(sample)))
+    company = Note(slug=COMPANY, severity="danger", text="Kept alone: they maim each other.")
+    fire = Note(slug="fire", severity="danger", text="A lamp touches wood.")
+    mixed = made.model_copy(update={"notes": (*made.notes, company)})
+    both = made.model_copy(update={"notes": (*made.notes, company, fire)})
+    cold = {**sample, "room": {**sample["room"], "day_c": 5, "night_c": 3}}
+    frozen = calm(plan(from_data(cold)))
+
+    assert worst_harm(mixed) == "company" and worst_harm(both) == "danger"
+    assert first_danger(both) == fire
+    assert urgency(both) > urgency(mixed) > urgency(frozen)

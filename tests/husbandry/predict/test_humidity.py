@@ -207,7 +207,7 @@ def noted(data: dict[str, Any]) -> set[str]:
 
 
 def test_stagnant_wet_and_waterlogged_enclosures_are_told_so(sample: dict[str, Any]) -> None:
-    """Moisture note, A6 (common practice): damp and still air, faces that never dry, water that
+    """Source: humidity A6 (common practice): damp and still air, faces that never dry, water that
     stands below.
     """
     closed = enclosure(
@@ -238,7 +238,7 @@ def test_a_fogger_brings_its_caution(sample: dict[str, Any]) -> None:
 
 def test_a_moist_hide_stays_wet_in_a_dry_enclosure(sample: dict[str, Any]) -> None:
     """Two litres over a square decimetre of moss, one change an hour, enclosure at 25 °C and 50 %:
-    98 %, 0.6 g a day (moisture note, A7).
+    98 %, 0.6 g a day (source: humidity A7).
     """
     from husbandry.climate.vapour import saturation_vapour_pressure
 
@@ -320,7 +320,8 @@ def test_drying_substrate_loses_what_evaporates(sample: dict[str, Any]) -> None:
 
 
 def test_no_misting_is_planned_with_more_than_clings(sample: dict[str, Any]) -> None:
-    """What runs off the faces waters the substrate: it is no misting (moisture note, A2: 80 g/m²)."""
+    """What runs off the faces waters the substrate: it is no misting (source: humidity A2: 80
+    g/m²)."""
     for substrate in ("dry", "dry top", "damp"):
         data = enclosure(sample, substrate=substrate)
         data["enclosure"]["lid"]["mesh_share"] = 0.9
@@ -388,8 +389,8 @@ def test_what_dries_through_its_skin_is_said_to_be_in_a_hurry(sample: dict[str, 
 def test_moss_in_a_hide_lasts_days_in_a_closed_enclosure_and_less_in_an_airy_one(
     sample: dict[str, Any],
 ) -> None:
-    """Thirty millilitres last weeks at one exchange an hour (moisture note, A7: 0.6 g a day from 2
-    l at 25 °C and 50 %).
+    """Thirty millilitres last weeks at one exchange an hour (source: humidity A7: 0.6 g a day from
+    2 l at 25 °C and 50 %).
     """
 
     def lasts(**wetting: Any) -> float:

@@ -120,7 +120,7 @@ def test_weeks_that_are_not_its_own_are_refused() -> None:
 
 
 def test_losses_that_end_a_rest() -> None:
-    """Ten in a hundred; of tortoises eight (moisture, ground and diet note, C6)."""
+    """Ten in a hundred; of tortoises eight (source: feeding C6)."""
     assert limits(find("Lampropeltis californiae"), 1000) == pytest.approx((950, 900))
     assert limits(find("Testudo hermanni"), 1000) == pytest.approx((960, 920))
 

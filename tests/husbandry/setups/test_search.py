@@ -12,11 +12,12 @@ from husbandry.documents.request_json import from_data
 from husbandry.forecast.power import power_of
 from husbandry.items.furnishings import Slab
 from husbandry.plan.plan import plan, plan_summary
-from husbandry.setups.fitting_out import HEAT_NEEDS, bare_enclosure_of
+from husbandry.setups.fitting_out import bare_enclosure_of
 from husbandry.setups.placing import clashes
-from husbandry.setups.screening import MONTH_DAYS, screen
+from husbandry.setups.screening import screen
 from husbandry.setups.search import _full, find_setups
-from husbandry.species.needs import NeedKey
+from husbandry.species.needs import HEAT_NEEDS, NeedKey
+from husbandry.species.stages import DAYS_PER_MONTH
 
 
 def bent(sample: dict[str, Any], **room: Any) -> Request:
@@ -46,7 +47,7 @@ def test_every_offer_keeps_every_target_and_is_safe_when_a_thermostat_sticks(who
         )
         assert offer.safety.safe and clashes(offer.request) == []
         assert offer.month_kwh == pytest.approx(
-            power_of(offer.request).mean_w * 24 * MONTH_DAYS / 1000
+            power_of(offer.request).mean_w * 24 * DAYS_PER_MONTH / 1000
         )
         assert all(
             plan(offer.request).need(need.key).verdict.direction == "right" for need in predicted

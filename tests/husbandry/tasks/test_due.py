@@ -162,9 +162,7 @@ def test_a_lamp_is_asked_about_before_its_end_and_once(sample: dict[str, Any]) -
 
 
 def test_a_scale_is_fit_for_a_hundredth_of_its_animal(sample: dict[str, Any]) -> None:
-    """One gram steps show on an eight gram frog only a tenth: it needs 0.1 g (moisture, ground and
-    diet note, C7).
-    """
+    """One gram steps show on an eight gram frog only a tenth: it needs 0.1 g (source: feeding C7)."""
     frog = of(sample, animals=[{"species": "Dryophytes cinereus", "mass_g": 8}]).animals[0]
     assert frog.steps_g == pytest.approx(0.08)
 

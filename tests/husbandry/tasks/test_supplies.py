@@ -34,9 +34,7 @@ def day(n: int) -> dt.date:
 
 
 def test_twenty_crickets_a_day_for_a_week() -> None:
-    """A hundred and fifty-four, when three in a hundred die each night (moisture, ground and diet
-    note, C8).
-    """
+    """A hundred and fifty-four, when three in a hundred die each night (source: feeding C8)."""
     assert to_buy(20, 7, 0.03) == pytest.approx(154, abs=1)
     assert to_buy(20, 7, 0) == 140
 
@@ -97,7 +95,7 @@ def test_what_dies_by_night_runs_short_earlier() -> None:
 
 
 def test_dates() -> None:
-    """Frozen prey keeps six to twelve months (moisture, ground and diet note, C8); a label's own
+    """Frozen prey keeps six to twelve months (source: feeding C8); a label's own
     date wins.
     """
     mouse = next(name for name in ("adult mouse", "small mouse", "large mouse") if counted(name))
@@ -122,7 +120,7 @@ def test_a_supplement_ages_from_the_day_it_was_opened() -> None:
 
 
 def test_a_colony_that_doubles_in_a_month_gives_half_its_growth() -> None:
-    """The moisture, ground and diet note, C8: r K / 4 at K / 2; refused where nothing is known
+    """Source: feeding C8: r K / 4 at K / 2; refused where nothing is known
     (common practice).
     """
     assert colony_harvest(200, 300, 100, 28) == pytest.approx(math.log(2) / 28 * 150 * 7)

@@ -14,7 +14,7 @@ def test_a_difference_of_two_readings() -> None:
 
 
 def test_a_gram_scale_is_too_coarse_for_an_eight_gram_frog() -> None:
-    """One gram shows only a tenth of it; 0.1 g is needed (moisture, ground and diet note, C7)."""
+    """One gram shows only a tenth of it; 0.1 g is needed (source: feeding C7)."""
     assert weigh(8, 0, 1).coarse and weigh(20, 12, 0.1).coarse and not weigh(8, 0, 0.05).coarse
     assert not weigh(318, 0, 1).coarse
 

@@ -1,0 +1,32 @@
+"""Work for a worker, queued by the name of its task: an app need not know the module that does it."""
+
+import contextlib
+from typing import Any
+
+from django.db import transaction
+from procrastinate.contrib.django import app
+from procrastinate.exceptions import AlreadyEnqueued
+
+from ridgeback.households.models import Household
+
+
+def defer(task: str, **arguments: Any) -> None:
+    """Queue a task in the present transaction."""
+    app.configure_task(task).defer(**arguments)
+
+
+def _defer_once(task: str, name: str, household: Household) -> None:
+    """Queue a task of a household: one waiting at the most, and one at work."""
+    lock = f"{name}-{household.pk}"
+    with contextlib.suppress(AlreadyEnqueued), transaction.atomic():
+        app.configure_task(task, lock=lock, queueing_lock=lock).defer(household=household.pk)
+
+
+def ask_for_plans(household: Household) -> None:
+    """Queue the plans that the list still misses; once, however many pages ask."""
+    _defer_once("make_plans", "plans", household)
+
+
+def ask_for_lives(household: Household) -> None:
+    """Queue what the outlook misses of this household's animals; once, however many ask."""
+    _defer_once("work_out_lives", "lives", household)
