@@ -368,6 +368,7 @@ _DAYS = {
     "month": 30.436875,
     "year": 365.2425,
 }
+"""Days of each unit of a check value (definition)."""
 
 
 def _in_profiles_unit(text: str, unit: str, kind: Kind | None, own: str) -> float:

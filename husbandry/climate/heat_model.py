@@ -13,7 +13,7 @@ from husbandry.enclosure.equipment import EMISSIVITY, Heater, Material, MeshType
 from husbandry.enclosure.geometry import Interior
 
 CONTACT_M2K_W = 0.02
-"""Of a slab laid on loose substrate [m²K/W]. Common practice, no source."""
+"""Of a slab laid on loose substrate (common practice, no source) [m²K/W]."""
 BASE_FILM_M2K_W = 0.17
 """Film resistance below a floor (ISO 6946, from memory; source: heat 3) [m²K/W]."""
 SIDE_FILM_M2K_W = 0.13

@@ -24,7 +24,7 @@ LATENT_J_KG = 2.45e6
 AIR_J_M3K = 1.19 * 1006.0
 """Heat capacity of a cubic metre of air at 25 °C (handbook, from memory) [J/m³K]."""
 LEWIS = 0.911
-"""Le^(2/3) of water vapour in air: h_m = h_c / (ρ c_p Le^(2/3)) (handbooks of mass transfer) [1]."""
+"""Le^(2/3) of water vapour in air: h_m = h_c / (ρ c_p Le^(2/3)) (handbook of mass transfer, from memory) [1]."""
 STILL_FILM_W_M2K = 3.0
 """Convection at wet faces in the still air of an enclosure (source: humidity A2) [W/m²K]."""
 RADIANT_FILM_W_M2K = 5.0

@@ -13,7 +13,7 @@ Array = NDArray[np.float64]
 _GAUSS_X, _GAUSS_W = np.polynomial.legendre.leggauss(10)
 MAX_REFLECTOR_GAIN = 2.2
 """A flat strip of the same flux gives π times the bare tube at most; times a fixture's efficiency
-of 0.7 [1].
+of 0.7 (source: uv 2) [1].
 """
 
 _LINE = Source(

@@ -17,9 +17,8 @@ from husbandry.methods import Argument, Example, method
 Array = NDArray[np.float64]
 
 LN_SD_CLASS = 0.45
-"""Standard deviation of ln UVI when only the class of the lamp is known [1].
-
-Design choice: the classes span x/÷ 1.6.
+"""Standard deviation of ln UVI when only the class of the lamp is known: the classes span x/÷ 1.6
+(design choice) [1].
 """
 LN_SD_REFLECTOR = 0.20
 """What a reflector adds to the spread of ln UVI (design choice) [ln]."""

@@ -183,7 +183,4 @@ UV_LAMPS = MappingProxyType(_uv_lamps())
 MATERIALS = MappingProxyType(_materials())
 MESHES = MappingProxyType(_meshes())
 TUBE_DARK_ENDS_M = 0.05
-"""How much shorter the lit part of a tube is than its nominal length [m].
-
-Design choice of the ultraviolet model.
-"""
+"""How much shorter the lit part of a tube is than its nominal length (design choice) [m]."""

@@ -29,7 +29,7 @@ DENSITY_KG_L = {
 """Of what stands in an enclosure, by its outer volume; hides are hollow (from memory, ± 30 %)
 [kg/l].
 """
-WATER_SHARE = {"dish": 0.6, "pool": 0.85}
+WATER_OF_VOLUME = {"dish": 0.6, "pool": 0.85}
 """Of the outer volume that is water (common practice) [1]."""
 SUBSTRATE_KG_L = {"soil": 1.4, "sand": 1.7, "paper": 0.7, "tile": 2.0}
 """Of substrate whose layers nobody named, as it lies (from memory) [kg/l]."""
@@ -120,7 +120,7 @@ def _standing(request: Request) -> tuple[float, float]:
         volume = 1000 * math.prod(item.sides_m)
         bodies += volume * DENSITY_KG_L[item.material if isinstance(item, Slab) else item.kind]
         if item.holds_water:
-            water += WATER_SHARE[item.kind] * volume
+            water += WATER_OF_VOLUME[item.kind] * volume
     return bodies, water
 
 

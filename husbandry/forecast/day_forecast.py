@@ -25,6 +25,7 @@ from husbandry.documents.request import Request
 from husbandry.documents.result import NeedState
 from husbandry.items.furnishings import Pool
 from husbandry.plan.plan import plan_summary, prediction_of
+from husbandry.predict.moisture import HALF_HOURS
 from husbandry.predict.predict import Prediction, heat_model_of
 from husbandry.species.needs import NeedKey
 
@@ -255,10 +256,6 @@ def _usual(enclosure: _Enclosure) -> tuple[TransientRun, NDArray[np.float64]]:
         ),
         before.end,
     )
-
-
-HALF_HOURS = 48
-"""Of a day (definition)."""
 
 
 def hours_of(request: Request) -> tuple[Prediction, ...]:

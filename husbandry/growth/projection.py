@@ -21,8 +21,8 @@ Basis = Literal[
     "its own weights", "its own weights for a while", "its last weight", "grown", "nothing weighed"
 ]
 TRUSTED_DAYS = 60
-"""How far a curve is followed beyond the last weight while its asymptote is not seen (science note
-of growth) [days].
+"""How far a curve is followed beyond the last weight while its asymptote is not seen (source:
+feeding C6) [days].
 """
 STEADY, STEADY_DAYS = 0.06, 120
 """An animal of grown mass whose weights stay within this share over so long is grown [1; days]."""

@@ -9,31 +9,9 @@ from collections.abc import Sequence
 from husbandry.feeding.upcoming_meals import GivenMeal
 from husbandry.tasks.animal_tasks import of_animal
 from husbandry.tasks.enclosure_tasks import of_enclosure
-from husbandry.tasks.routines import Kind, Routines
+from husbandry.tasks.kinds import ORDER
+from husbandry.tasks.routines import Routines
 from husbandry.tasks.task import Done, Task
-
-ORDER: tuple[Kind, ...] = (
-    "look",
-    "treatment",
-    "read",
-    "mist",
-    "feed",
-    "soak",
-    "water",
-    "pool",
-    "tame",
-    "weigh",
-    "body",
-    "screen",
-    "moss",
-    "calcium dish",
-    "clean",
-    "deep clean",
-    "filter",
-    "lamp",
-    "enrich",
-    "gutload",
-)
 
 
 def due_today(routines: Routines, done: Done, today: dt.date) -> tuple[Task, ...]:
@@ -48,9 +26,7 @@ def due_today(routines: Routines, done: Done, today: dt.date) -> tuple[Task, ...
     found = [*of_enclosure(routines, done, today)]
     for n, animal in enumerate(routines.animals):
         found += of_animal(n, animal, done, today)
-    return tuple(
-        sorted(found, key=lambda task: (ORDER.index(task.kind), task.at, task.animal or 0))
-    )
+    return tuple(sorted(found, key=lambda task: (ORDER[task.kind], task.at, task.animal or 0)))
 
 
 def ahead(

@@ -3,7 +3,7 @@
 import datetime as dt
 from typing import Any
 
-from husbandry.tasks.routines import CLEAN_DAYS, DISH_DAYS, FILTER_DAYS, MOSS_DAYS, Kind, Routines
+from husbandry.tasks.routines import CLEAN_DAYS, DISH_DAYS, FILTER_DAYS, MOSS_DAYS, Routines
 from husbandry.tasks.task import Done, Task, when
 
 LAMP_AHEAD_DAYS = 14
@@ -14,7 +14,7 @@ def of_enclosure(routines: Routines, done: Done, today: dt.date) -> list[Task]:
     """What is due in the enclosure itself on a day."""
     found = []
 
-    def add(kind: Kind, stem: str, every_days: float, **more: Any) -> None:
+    def add(kind: str, stem: str, every_days: float, **more: Any) -> None:
         due = when(done, stem, every_days, today)
         if due is not None:
             never = (None, stem) not in done.last

@@ -7,7 +7,6 @@ Method: docs/methods/tasks.md.
 
 import datetime as dt
 from collections.abc import Sequence
-from typing import Literal
 
 from husbandry.derivation import Document
 from husbandry.documents.request import Request
@@ -26,28 +25,6 @@ from husbandry.seasons.summer_and_winter import lean
 from husbandry.species.needs import NEEDS, NeedKey
 from husbandry.species.profile import Profile
 
-Kind = Literal[
-    "look",
-    "feed",
-    "gutload",
-    "mist",
-    "water",
-    "pool",
-    "soak",
-    "weigh",
-    "body",
-    "treatment",
-    "read",
-    "clean",
-    "deep clean",
-    "moss",
-    "calcium dish",
-    "filter",
-    "lamp",
-    "screen",
-    "tame",
-    "enrich",
-]
 WEIGH_DAYS = (7, 14, 30)
 """Of the youngest, of the growing, of the grown (common practice: weekly while it is small; the
 outlook asks only when months have gone) [days].

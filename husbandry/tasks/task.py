@@ -9,7 +9,7 @@ from husbandry.feeding.upcoming_meals import GivenMeal
 from husbandry.handling.taming import HandlingSession
 from husbandry.seasons.brumation import Rest
 from husbandry.species.needs import NeedKey
-from husbandry.tasks.routines import Kind, MealRoutine
+from husbandry.tasks.routines import MealRoutine
 from husbandry.tasks.treatments import Treatment
 
 
@@ -41,7 +41,8 @@ NOTHING = Done({}, {}, {}, {}, dt.date(2000, 1, 1), {}, dt.date(2000, 1, 1))
 class Task(NamedTuple):
     """Something to do today."""
 
-    kind: Kind
+    kind: str
+    """A slug of husbandry/tasks/kinds.py."""
     stem: str
     """Its name within the enclosure: what is remembered of it."""
     animal: int | None

@@ -7,13 +7,13 @@ from functools import partial
 
 from husbandry.errors import ImpossibleStateError
 from husbandry.quantity import Units
+from husbandry.tasks.kinds import TASK_KINDS
 from ridgeback.breeding.views import clutches_of
 from ridgeback.calculation import Failed, attempt
 from ridgeback.households.models import Household
 from ridgeback.supplies.presenting import food_rows
 from ridgeback.tasks.due_tasks import Due, gather
 from ridgeback.today.alerts import worries_of
-from ridgeback.today.week import DAILY
 from ridgeback.today.wording import said_of
 
 MOST_LINES = 8
@@ -33,7 +33,7 @@ def _tasks(due: Due, units: Units) -> list[str]:
         raise ImpossibleStateError("calculated, as its lines are asked for")
     found = [f"! {animal.name}: {told.text}" for animal, told in worries_of(due)]
     for task in due.tasks:
-        if task.kind not in DAILY:
+        if not TASK_KINDS[task.kind].daily:
             whose = due.animal_of(task)
             who = f"{whose.name}: " if whose is not None and len(due.animals) > 1 else ""
             found.append(

@@ -15,12 +15,13 @@ from husbandry.documents.result import PlanSummary
 from husbandry.documents.soundness import surroundings_of
 from husbandry.errors import Problem
 from husbandry.findings.furnishing import whole_furnishing
-from husbandry.forecast.day_forecast import HALF_HOURS, hours_of
+from husbandry.forecast.day_forecast import hours_of
 from husbandry.items.base import Timed
 from husbandry.items.furnishings import PlantedItem
 from husbandry.items.union import CLASS_OF, Item, read_item
 from husbandry.plan.plan import summary_with_prediction
 from husbandry.predict.light import leaf_of, plants_for
+from husbandry.predict.moisture import HALF_HOURS
 from husbandry.predict.predict import Prediction
 from husbandry.quantity import Kind, Units, show
 from husbandry.setups.placing import clashes

@@ -20,6 +20,7 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 
 from husbandry.errors import ImpossibleStateError
 from husbandry.quantity import METRIC, Units
+from husbandry.tasks.kinds import TASK_KINDS
 from husbandry.tasks.task import Task
 from ridgeback.breeding.views import clutches_of
 from ridgeback.calculation import Failed, attempt
@@ -29,7 +30,7 @@ from ridgeback.households.middleware import KeeperRequest
 from ridgeback.households.models import Household
 from ridgeback.tasks.due_tasks import Due, gather
 from ridgeback.today.models import CalendarFeed
-from ridgeback.today.week import DAILY, words_of
+from ridgeback.today.week import words_of
 from ridgeback.today.wording import said_of
 
 DAYS = 28
@@ -151,7 +152,7 @@ def _events(due: Due, stamp: dt.datetime, units: Units) -> list[icalendar.Event]
         _event(due, task, day, stamp, units)
         for day, tasks in due.ahead(DAYS)
         for task in tasks
-        if task.kind not in DAILY
+        if not TASK_KINDS[task.kind].daily
     ]
 
 

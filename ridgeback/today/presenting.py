@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from husbandry.errors import ImpossibleStateError
 from husbandry.quantity import Kind, Units, show
+from husbandry.tasks.kinds import TASK_KINDS
 from husbandry.tasks.task import Task
 from ridgeback import clock
 from ridgeback.animals.models import Animal
@@ -17,9 +18,6 @@ from ridgeback.tasks.due_tasks import Due, task_name
 from ridgeback.today.alerts import worries_of
 from ridgeback.today.sealing import seal
 from ridgeback.today.wording import entry_text, said_of
-
-AMOUNTS = {"feed": Kind.MASS, "mist": Kind.VOLUME, "pool": Kind.VOLUME, "weigh": Kind.MASS}
-"""Tasks that have an amount, and of what."""
 
 
 @dataclass(frozen=True)
@@ -84,11 +82,12 @@ class EnclosureCard:
 
 def amount_text(kind: str, amount: float | None, units: Units) -> str:
     """An amount as its field shows it."""
-    if amount is None or kind not in AMOUNTS or kind == "weigh":
+    measured_as = TASK_KINDS[kind].amount
+    if amount is None or measured_as is None or kind == "weigh":
         return ""
     if kind == "mist":
         return show(amount / 1000, Kind.VOLUME, units, small=True)
-    return show(amount, AMOUNTS[kind], units)
+    return show(amount, measured_as, units)
 
 
 def _late(task: Task, today: dt.date) -> str:

@@ -14,6 +14,7 @@ from typing import Any
 from django.core import signing
 
 from husbandry.handling.taming import HOW
+from husbandry.tasks.kinds import TASK_KINDS
 from husbandry.tasks.supplies import taken
 from husbandry.tasks.task import Task
 from ridgeback import clock
@@ -23,28 +24,6 @@ from ridgeback.log.models import LogEntry
 from ridgeback.tasks.due_tasks import Due, task_name
 
 SALT = "ridgeback.today.task"
-PLAIN = frozenset(
-    {
-        "look",
-        "water",
-        "mist",
-        "feed",
-        "soak",
-        "pool",
-        "moss",
-        "calcium dish",
-        "clean",
-        "deep clean",
-        "filter",
-        "screen",
-        "lamp",
-        "gutload",
-        "treatment",
-        "tame",
-        "enrich",
-    }
-)
-"""Tasks that a log request alone can say; weights, readings and looks at a body carry more."""
 KEPT_S = 26 * 3600
 """A page stays open over a day's round, and a log request may wait a day for its network [s]."""
 
@@ -69,7 +48,7 @@ def seal(due: Due, task: Task, animal: Animal | None, shown: str) -> str:
     shown : str
         Its amount as the field shows it: typed otherwise, the log request is read the long way.
     """
-    if task.kind not in PLAIN:
+    if not TASK_KINDS[task.kind].plain:
         return ""
     return signing.dumps(
         {

@@ -11,6 +11,7 @@ from husbandry.handling.taming import HOW
 from husbandry.quantity import Kind, Units, read, show
 from husbandry.quantity import QuantityEntry as Typed
 from husbandry.species.library import find
+from husbandry.tasks.kinds import TASK_KINDS
 from husbandry.tasks.task import Task
 from husbandry.tasks.weighing import weigh
 from ridgeback.animals.models import Animal
@@ -19,12 +20,9 @@ from ridgeback.log.flows import LogRequest
 from ridgeback.log.models import LogEntry
 from ridgeback.posting import plain_words
 from ridgeback.tasks.due_tasks import Due, task_name
-from ridgeback.today.presenting import AMOUNTS
 
 LATEST = dt.timedelta(hours=24)
 """A log request that waited for the network longer than that is not believed."""
-MOST = {"feed": 20.0, "mist": 10.0, "pool": 5.0}
-"""So many times the usual amount is a slip (design choice) [1]."""
 
 
 class NotDueError(Exception):
@@ -118,21 +116,22 @@ def _quantity(text: str, kind: Kind, units: Units, *, small: bool = False) -> Ty
 
 
 def _amount(task: Task, due: Due, posted: Mapping[str, str], units: Units) -> float | None:
-    if task.kind not in AMOUNTS:
+    kind = TASK_KINDS[task.kind]
+    if kind.amount is None:
         return None
     text = posted.get("amount", "").strip()[:60]
     if task.kind == "weigh":
         return _weight(task, due, posted, text, units)
     if not text:
         return task.amount
-    value = _quantity(text, AMOUNTS[task.kind], units, small=task.kind == "mist").value
+    value = _quantity(text, kind.amount, units, small=task.kind == "mist").value
     if task.kind == "mist":
         value *= 1000
     if value < 0:
         raise WrongError("An amount is counted from nothing up.")
-    if task.amount and value > MOST[task.kind] * task.amount:
+    if task.amount and value > kind.most_times * task.amount:
         raise WrongError(
-            f"That is more than {MOST[task.kind]:g} times the usual: look at the unit."
+            f"That is more than {kind.most_times:g} times the usual: look at the unit."
         )
     return value
 

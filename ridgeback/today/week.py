@@ -6,31 +6,12 @@ import datetime as dt
 from dataclasses import dataclass
 from functools import partial
 
+from husbandry.tasks.kinds import TASK_KINDS
 from husbandry.tasks.task import Task
 from ridgeback.calculation import Failed, attempt
 from ridgeback.tasks.due_tasks import Due
-from ridgeback.today.wording import VERBS
 
 DAYS = 7
-DAILY = frozenset({"look", "water", "mist", "gutload"})
-"""Left out of the week: they come every day."""
-WORDS = {
-    "read": "read",
-    "soak": "soak",
-    "pool": "pool",
-    "weigh": "weigh",
-    "screen": "screen",
-    "moss": "moss",
-    "calcium dish": "calcium dish",
-    "clean": "glass",
-    "deep clean": "clean through",
-    "filter": "filter",
-    "lamp": "UV lamp",
-    "body": "look at its body",
-    "treatment": "treatment",
-    "tame": "handling",
-    "enrich": "something new",
-}
 
 
 @dataclass(frozen=True)
@@ -59,7 +40,8 @@ def words_of(task: Task, due: Due) -> tuple[str, str]:
     if task.kind == "feed" and task.meal is not None:
         supplement = f" + {' and '.join(task.products)}" if task.products else ""
         return "food", f"{who}{task.meal.name}{supplement}"
-    return "care", f"{who}{WORDS.get(task.kind, VERBS.get(task.kind, task.kind))}"
+    kind = TASK_KINDS[task.kind]
+    return "care", f"{who}{kind.short or kind.done}"
 
 
 def week_of(due_lists: list[Due], first: dt.date) -> Week:
@@ -78,6 +60,6 @@ def week_of(due_lists: list[Due], first: dt.date) -> Week:
 def _cells(due: Due) -> tuple[tuple[tuple[str, str], ...], ...]:
     """What is due in an enclosure on each day, but for what is due every day."""
     return tuple(
-        tuple(words_of(task, due) for task in tasks if task.kind not in DAILY)
+        tuple(words_of(task, due) for task in tasks if not TASK_KINDS[task.kind].daily)
         for _, tasks in due.ahead(DAYS)
     )

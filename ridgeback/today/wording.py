@@ -9,6 +9,7 @@ from husbandry.feeding.serving import served
 from husbandry.handling.taming import HOW, How, steps_for
 from husbandry.quantity import Kind, Units, show
 from husbandry.species.needs import NEEDS, in_sentence
+from husbandry.tasks.kinds import TASK_KINDS
 from husbandry.tasks.routines import AnimalRoutine, RoutineMealPart, Routines
 from husbandry.tasks.task import Task
 from ridgeback.log.models import LogEntry
@@ -90,48 +91,6 @@ def _weigh(
     )
 
 
-FIXED = {
-    "look": TaskWording(
-        "Visual check", "alive and well, warm and cool end, droppings, leftover food", "Checked"
-    ),
-    "gutload": TaskWording(
-        "Gut-load the feeders", "a day before they are food: greens and a calcium-rich mash", "Done"
-    ),
-    "water": TaskWording("Fresh water", "dish washed, not in the kitchen’s sink", "Changed"),
-    "body": TaskWording(
-        "Body condition", "five pictures to compare with; its meals follow", "Score"
-    ),
-    "screen": TaskWording(
-        "Droppings to a veterinarian", "an arrival is screened once, from fresh droppings", "Sent"
-    ),
-    "moss": TaskWording(
-        "New moss in the moist hide", "compacted moss holds germs, not water", "Changed"
-    ),
-    "calcium dish": TaskWording(
-        "Calcium dish: check and refill",
-        "one that empties is taken out, and the animal is looked at",
-        "Filled",
-    ),
-    "clean": TaskWording(
-        "Glass and corners", "spot clean; look at toes and tail tip for shed that stayed", "Cleaned"
-    ),
-    "deep clean": TaskWording(
-        "Deep clean",
-        "animal out, substrate checked or changed, everything rinsed and dry",
-        "Cleaned",
-    ),
-    "filter": TaskWording(
-        "Rinse the filter", "in water of its own pool, never under the tap", "Rinsed"
-    ),
-    "lamp": TaskWording(
-        "Measure or replace the UV lamp",
-        "near 70 % of its ultraviolet, though its light looks the same",
-        "Replaced",
-    ),
-}
-"""Tasks whose words are always the same."""
-
-
 def said_of(
     task: Task, routines: Routines, weighed: dt.date | None, today: dt.date, units: Units
 ) -> TaskWording:
@@ -142,8 +101,9 @@ def said_of(
     weighed : date or None
         On which its animal was weighed last.
     """
-    if task.kind in FIXED:
-        return FIXED[task.kind]
+    kind = TASK_KINDS[task.kind]
+    if kind.title:
+        return TaskWording(kind.title, kind.note, kind.button)
     animal = routines.animals[task.animal] if task.animal is not None else None
     match task.kind:
         case "read":
@@ -222,35 +182,14 @@ def said_of(
     raise ValueError(f"a task of the kind {task.kind!r} has no words")
 
 
-VERBS = {
-    "look": "checked",
-    "feed": "fed",
-    "gutload": "feeders gut-loaded",
-    "mist": "misted",
-    "water": "water changed",
-    "pool": "pool changed",
-    "soak": "soaked",
-    "weigh": "weighed",
-    "screen": "droppings sent",
-    "moss": "moss changed",
-    "calcium dish": "calcium dish filled",
-    "clean": "cleaned",
-    "deep clean": "deep cleaned",
-    "filter": "filter rinsed",
-    "lamp": "lamp replaced",
-    "sign": "unwell",
-    "body": "condition",
-    "treatment": "treatment given",
-    "tame": "handled",
-    "enrich": "enrichment done",
-}
+DONE = {slug: kind.done for slug, kind in TASK_KINDS.items()} | {"sign": "unwell"}
 """What was done, by the first word of a stem; of two words where that is a task of its own."""
 
 
 def entry_text(entry: LogEntry, units: Units) -> str:
     """An entry in words, without who and when."""
-    word = entry.stem if entry.stem in VERBS else entry.stem.split(" ")[0]
-    done = VERBS.get(word, entry.stem)
+    word = entry.stem if entry.stem in DONE else entry.stem.split(" ")[0]
+    done = DONE.get(word, entry.stem)
     if entry.outcome == LogEntry.Outcome.SKIPPED:
         return f"not {done} today: {entry.note}"
     if entry.outcome == LogEntry.Outcome.REFUSED:
