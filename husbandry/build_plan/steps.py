@@ -7,7 +7,7 @@ Durations are from memory or common practice: the label on the tin wins.
 import datetime as dt
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import NamedTuple
 
 from husbandry.documents.request import Request
@@ -227,98 +227,89 @@ def is_tank(request: Request) -> bool:
     )
 
 
+@dataclass
+class _Steps:
+    """Steps as they are found: each waits for those before it that there are."""
+
+    found: list[BuildTask] = field(default_factory=list)
+
+    def add(self, slug: str, hours: float, wait: float, after: tuple[str, ...] = ()) -> None:
+        """A step of so many hours, with a wait of so many days."""
+        known = {task.slug for task in self.found}
+        title, tools, caution = STEP_WORDS[slug]
+        waits_for = tuple(one for one in after if one in known)
+        self.found.append(BuildTask(slug, title, hours, wait, waits_for, tools, caution))
+
+
+SHELL = ("stand", "strip", "holes", "foam", "render", "coat", "seal")
+"""Steps of the bare enclosure."""
+
+
 def tasks_of(request: Request, choices: Choices) -> tuple[BuildTask, ...]:
     """The steps of this enclosure, in an order in which they can be done."""
-    enclosure = request.enclosure
-    slow, loose, drained, tank = (
-        is_slow(request),
-        enclosure.substrate.is_loose,
-        enclosure.substrate.is_drained,
-        is_tank(request),
-    )
-    timber = any(
-        getattr(enclosure.panels, side) == "wood" for side in ("back", "left", "right", "bottom")
-    )
-    stones = any(isinstance(item, Slab) for item in request.items)
-    pools = [item for item in request.items if isinstance(item, Pool)]
-    heats = any(item.warms or item.is_uv for item in request.items)
-    found: list[BuildTask] = []
+    steps = _Steps()
+    _build_shell(steps, request, choices)
+    _build_inside(steps, request, choices)
+    _bring_to_life(steps, request, choices)
+    return tuple(steps.found)
 
-    def add(slug: str, hours: float, wait: float, after: tuple[str, ...] = ()) -> None:
-        known = {task.slug for task in found}
-        title, tools, caution = STEP_WORDS[slug]
-        found.append(
-            BuildTask(
-                slug,
-                title,
-                hours,
-                wait,
-                tuple(one for one in after if one in known),
-                tools,
-                caution,
-            )
-        )
 
-    add("stand", 2, 0)
+def _build_shell(steps: _Steps, request: Request, choices: Choices) -> None:
+    """Stand, holes, walls and seams."""
+    enclosure, cold = request.enclosure, 2 if is_slow(request) else 1
+    steps.add("stand", 2, 0)
     if choices.second_hand:
-        add("strip", 3, 2)
-    add("holes", 1, 0, ("strip",))
+        steps.add("strip", 3, 2)
+    steps.add("holes", 1, 0, ("strip",))
     if choices.foam:
-        add("foam", 4, 1, ("strip", "holes"))
+        steps.add("foam", 4, 1, ("strip", "holes"))
     if choices.rendered:
-        add("render", 3, RENDER_DAYS * (2 if slow else 1), ("strip", "holes", "foam"))
+        steps.add("render", 3, RENDER_DAYS * cold, ("strip", "holes", "foam"))
     if choices.coated:
-        add("coat", 2, LACQUER_DAYS * (2 if slow else 1), ("strip", "holes", "foam", "render"))
-    if timber or tank or enclosure.wetting is not None:
-        cures = sealant_days(SEALANT_MM, cold_or_dry=slow)
-        add(
-            "seal",
-            1.5,
-            max(cures, HOLDS_WATER_DAYS) if tank else cures,
-            ("strip", "holes", "foam", "render", "coat"),
-        )
-    if heats:
-        add("wire", 3, 0, ("stand", "holes", "foam", "render", "coat", "seal"))
-        add("test", 1, 0, ("wire",))
-    if choices.tiled and enclosure.substrate.material == "tile":
-        add("tiles", 3, GROUT_DAYS * (2 if slow else 1), ("seal", "coat"))
-    if stones:
-        add("supports", 1, 0, ("stand", "seal", "coat", "tiles"))
-    if drained:
-        add("drain", 0.5, 0, ("seal", "supports"))
-    add(
-        "substrate" if loose else "cover",
-        2 if loose else 0.3,
-        1 if loose else 0,
-        # The bare enclosure is finished before anything is poured or laid in it.
-        (
-            "stand",
-            "strip",
-            "holes",
-            "foam",
-            "render",
-            "coat",
-            "seal",
-            "supports",
-            "drain",
-            "wire",
-            "tiles",
-        ),
-    )
-    laid = "substrate" if loose else "cover"
+        steps.add("coat", 2, LACQUER_DAYS * cold, ("strip", "holes", "foam", "render"))
+    sides = ("back", "left", "right", "bottom")
+    timber = any(getattr(enclosure.panels, side) == "wood" for side in sides)
+    if timber or is_tank(request) or enclosure.wetting is not None:
+        cures = sealant_days(SEALANT_MM, cold_or_dry=is_slow(request))
+        holds = max(cures, HOLDS_WATER_DAYS) if is_tank(request) else cures
+        steps.add("seal", 1.5, holds, ("strip", "holes", "foam", "render", "coat"))
+
+
+def _build_inside(steps: _Steps, request: Request, choices: Choices) -> None:
+    """Electrics, supports, drainage and what is poured or laid: after the bare enclosure."""
+    substrate, cold = request.enclosure.substrate, 2 if is_slow(request) else 1
+    if any(item.warms or item.is_uv for item in request.items):
+        steps.add("wire", 3, 0, ("stand", "holes", "foam", "render", "coat", "seal"))
+        steps.add("test", 1, 0, ("wire",))
+    if choices.tiled and substrate.material == "tile":
+        steps.add("tiles", 3, GROUT_DAYS * cold, ("seal", "coat"))
+    if any(isinstance(item, Slab) for item in request.items):
+        steps.add("supports", 1, 0, ("stand", "seal", "coat", "tiles"))
+    if substrate.is_drained:
+        steps.add("drain", 0.5, 0, ("seal", "supports"))
+    after = (*SHELL, "supports", "drain", "wire", "tiles")
+    if substrate.is_loose:
+        steps.add("substrate", 2, 1, after)
+    else:
+        steps.add("cover", 0.3, 0, after)
+
+
+def _bring_to_life(steps: _Steps, request: Request, choices: Choices) -> None:
+    """Plants, crew, furnishings and water; then it runs, is checked, and something moves in."""
+    laid = "substrate" if request.enclosure.substrate.is_loose else "cover"
     if choices.planted or any(isinstance(item, PlantedItem) for item in request.items):
-        add("plants", 1.5, ROOTING_DAYS if choices.planted else 0, (laid,))
-    if choices.crew or enclosure.substrate.crew:
-        add("crew", 0.3, CREW_DAYS, (laid, "plants"))
-    add("furniture", 1, 0, (laid, "plants"))
+        steps.add("plants", 1.5, ROOTING_DAYS if choices.planted else 0, (laid,))
+    if choices.crew or request.enclosure.substrate.crew:
+        steps.add("crew", 0.3, CREW_DAYS, (laid, "plants"))
+    steps.add("furniture", 1, 0, (laid, "plants"))
+    pools = [item for item in request.items if isinstance(item, Pool)]
     if pools:
-        add("fill", 1, 1, ("seal", laid, "furniture"))
+        steps.add("fill", 1, 1, ("seal", laid, "furniture"))
         if any(pool.filter_l_h is not None for pool in pools):
-            add("cycle", 0.5, CYCLE_DAYS, ("fill",))
-    add("run", 0.5, RUN_DAYS, ("test", "furniture", "plants", "fill"))
-    add("commission", 2, 2, ("run", "crew", "cycle"))
-    add("move in", 0.5, 0, ("commission",))
-    return tuple(found)
+            steps.add("cycle", 0.5, CYCLE_DAYS, ("fill",))
+    steps.add("run", 0.5, RUN_DAYS, ("test", "furniture", "plants", "fill"))
+    steps.add("commission", 2, 2, ("run", "crew", "cycle"))
+    steps.add("move in", 0.5, 0, ("commission",))
 
 
 def schedule(

@@ -338,14 +338,8 @@ def _fit_factors(
         float(np.sqrt(np.mean((simulated(at) - seen)[used] ** 2))) for at in (ln, np.zeros(3))
     )
     air, substrate, buffer = (float(math.exp(value)) for value in ln)
+    sd_air, sd_substrate, sd_buffer = (float(sd) for sd in sds)
+    damp = interior.buffer * buffer
     return HygrometerFit(
-        air,
-        float(sds[0]),
-        substrate,
-        float(sds[1]),
-        interior.buffer * buffer,
-        float(sds[2]),
-        off,
-        before,
-        log.hours,
+        air, sd_air, substrate, sd_substrate, damp, sd_buffer, off, before, log.hours
     )

@@ -79,44 +79,42 @@ def worry(
         return RefusalWarning(
             "vet", f"Unwell, and refused food on {refused[-1]:%-d %B}: tell the veterinarian today."
         )
-    since = last or refused[0]
-    days = (today - since).days
     losing = trend is not None and trend <= LOSS_PCT
-    excuse = next(
-        (
-            s
-            for s in condition_periods
-            if s.kind in EXCUSED_DAYS and (today - s.since).days <= EXCUSED_DAYS[s.kind]
-        ),
-        None,
-    )
-    if excuse is not None and not losing:
-        why = {"shed": "in shed", "breeding": "in its breeding season", "gravid": "carrying"}[
-            excuse.kind
-        ]
-        return RefusalWarning(
-            "fact", f"Refuses since {refused[0]:%-d %B}: {why}, that is usual. Go by the scale."
-        )
-    if winter and not losing:
-        return RefusalWarning(
-            "fact",
-            f"Refuses since {refused[0]:%-d %B}: grown ones of its species eat little in the"
-            " darkest weeks. Go by the scale.",
-        )
-    times = f"{len(refused)} times" if len(refused) > 1 else "once"
-    if days >= hunger and len(refused) >= LEAST_REFUSED:
+    why = _excuse(condition_periods, today, winter=winter)
+    if why and not losing:
+        text = f"Refuses since {refused[0]:%-d %B}: {why}. Go by the scale."
+        return RefusalWarning("fact", text)
+    days = (today - (last or refused[0])).days
+    return _by_time(days, len(refused), hunger, abs(trend or 0) if losing else None)
+
+
+def _excuse(condition_periods: Sequence[ConditionPeriod], today: dt.date, *, winter: bool) -> str:
+    """Why a refusal is usual now; empty where nothing excuses it."""
+    words = {
+        "shed": "in shed, that is usual",
+        "breeding": "in its breeding season, that is usual",
+        "gravid": "carrying, that is usual",
+    }
+    for one in condition_periods:
+        if one.kind in EXCUSED_DAYS and (today - one.since).days <= EXCUSED_DAYS[one.kind]:
+            return words[one.kind]
+    return "grown ones of its species eat little in the darkest weeks" if winter else ""
+
+
+def _by_time(days: int, refused: int, hunger: int, lost_pct: float | None) -> RefusalWarning | None:
+    """What nothing excuses, by how long it has eaten nothing and what it has lost [%]."""
+    times = f"{refused} times" if refused > 1 else "once"
+    if days >= hunger and refused >= LEAST_REFUSED:
         return RefusalWarning(
             "vet",
             f"Ate nothing for {days} days, refused {times}: its species at this age bears about"
             f" {hunger}. A veterinarian.",
         )
-    if losing:
+    if lost_pct is not None:
         return RefusalWarning(
-            "vet",
-            f"Refused {times} and has lost {abs(trend or 0):.0f} % in three months: a"
-            " veterinarian.",
+            "vet", f"Refused {times} and has lost {lost_pct:.0f} % in three months: a veterinarian."
         )
-    if days >= WATCH_SHARE * hunger and len(refused) >= LEAST_REFUSED:
+    if days >= WATCH_SHARE * hunger and refused >= LEAST_REFUSED:
         return RefusalWarning(
             "watch",
             f"Ate nothing for {days} days, refused {times}. Check warmth, hides and prey size; from"

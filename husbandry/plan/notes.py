@@ -1,5 +1,7 @@
 """What a keeper should know beside the numbers: findings, dangers, the usual cautions."""
 
+from collections.abc import Iterator
+
 from husbandry.advise import ChangeContext, safety
 from husbandry.advise.panels_and_mats import brings_hazard, emitters, heater_stem, lamp_place
 from husbandry.documents.naming import names
@@ -22,6 +24,9 @@ from husbandry.species import common
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 
+CONTACT_C = 50.0
+"""From this temperature of a surface a burn is warned of (source: heat 6) [°C]."""
+
 
 def notes(
     request: Request,
@@ -36,112 +41,104 @@ def notes(
 
     `changes` are those that it is offered.
     """
-    found: list[Note] = []
-    risk = safety(context.now_failed_on, context.now_failed_on, context.targets)
-    if not risk.safe:
-        text = (
-            "With its thermostat failed on, or without one, this enclosure passes the animal's"
-            " limit on the hottest day. Fit an independent cut-out and watch it in a heat wave."
-        )
-        values = {"surface_c": risk.surface_c, "cool_air_c": risk.cool_air_c}
-        found.append(Note(slug="thermostat failed on", severity="danger", text=text, values=values))
+    lead = max(animals, key=lambda animal: animal.length_m)
+    profile = profiles[lead.species]
     called = names(request)
-    found += [_hazard_note(hazard, called[hazard.item.id]) for hazard in seen_hazards(prediction)]
-    for item in request.items:
-        found += _item_notes(item, prediction)
-    for animal in animals:
-        for finding in animal.stage.findings:
-            found.append(
-                Note(
-                    slug=finding.slug,
-                    severity="care",
-                    text=f"{animal.name}: {finding.text}" if animal.name else finding.text,
-                )
-            )
-        if animal.diet.energy_verdict != "inside":
-            words = {
-                "below": "less energy than such an animal is likely to spend",
-                "above": "more energy than such an animal is likely to spend",
-            }
-            found.append(
-                Note(
-                    slug="energy",
-                    severity="care",
-                    text=(
-                        f"The planned meals hold {words[animal.diet.energy_verdict]}: weigh often."
-                    ),
-                )
-            )
-    found += company(request, profiles, animals)
-    found += quarantine_notes(request)
+    found = [
+        *_failed_on(context),
+        *(_hazard_note(hazard, called[hazard.item.id]) for hazard in seen_hazards(prediction)),
+        *(note for item in request.items for note in _item_notes(item, prediction)),
+        *(note for animal in animals for note in _animal_notes(animal)),
+        *company(request, profiles, animals),
+        *quarantine_notes(request),
+        *_room_notes(context),
+        *_contact(prediction),
+        *_patch(prediction, profile, animals, states),
+        *light_notes(prediction, profile),
+        *_furniture(request, animals, prediction),
+        *laying(request, animals),
+        *_warm_water(prediction, context),
+        *_no_safe_heat(prediction, context, changes),
+        *damp_notes(prediction, context.targets, profile, context.timetable),
+        *(note for state in states for note in _state_notes(state)),
+        *(note for one in profiles.values() for note in _kind_notes(one, request, prediction)),
+        *_standing(request),
+        *(note for one in profiles.values() for note in _species_notes(one)),
+    ]
+    # two animals of a species share its cautions
+    return tuple({(note.slug, note.text): note for note in found}.values())
+
+
+def _failed_on(context: ChangeContext) -> Iterator[Note]:
+    """That a thermostat which fails on passes a limit."""
+    risk = safety(context.now_failed_on, context.now_failed_on, context.targets)
+    if risk.safe:
+        return
+    text = (
+        "With its thermostat failed on, or without one, this enclosure passes the animal's"
+        " limit on the hottest day. Fit an independent cut-out and watch it in a heat wave."
+    )
+    values = {"surface_c": risk.surface_c, "cool_air_c": risk.cool_air_c}
+    yield Note(slug="thermostat failed on", severity="danger", text=text, values=values)
+
+
+def _animal_notes(animal: AnimalFound) -> Iterator[Note]:
+    """What its stage and its meals say."""
+    for finding in animal.stage.findings:
+        text = f"{animal.name}: {finding.text}" if animal.name else finding.text
+        yield Note(slug=finding.slug, severity="care", text=text)
+    if animal.diet.energy_verdict != "inside":
+        more = "more" if animal.diet.energy_verdict == "above" else "less"
+        text = (
+            f"The planned meals hold {more} energy than such an animal is likely to spend: weigh"
+            " often."
+        )
+        yield Note(slug="energy", severity="care", text=text)
+
+
+def _room_notes(context: ChangeContext) -> Iterator[Note]:
+    """What it lacks room for; depth for digging is said of the substrate itself."""
     for check in context.size.lacking:
-        if check.slug == "dig":
-            continue  # said of the substrate itself, below
-        text = f"Not enough {_LACKS[check.slug]}."
-        found.append(
-            Note(
+        if check.slug != "dig":
+            yield Note(
                 slug=f"room {check.slug}",
                 severity="care",
-                text=text,
+                text=f"Not enough {_LACKS[check.slug]}.",
                 values={"there": check.there.value, "needed": check.needed},
             )
-        )
+
+
+def _contact(prediction: Prediction) -> Iterator[Note]:
+    """That a surface can burn skin."""
     hot = prediction.centre(NeedKey.SURFACE_DAY)
-    if hot is not None and hot > 50:
-        found.append(
-            Note(
-                slug="contact",
-                severity="care",
-                text="Above 50 °C a surface can burn skin on contact: guard what can be climbed.",
-                values={"surface_c": hot},
-            )
-        )
-    lead = max(animals, key=lambda animal: animal.length_m)
-    found += _patch(prediction, profiles[lead.species], animals, states)
-    found += light_notes(prediction, profiles[lead.species])
-    found += _furniture(request, animals, prediction)
-    found += laying(request, animals)
-    found += _warm_water(prediction, context)
-    found += _no_safe_heat(prediction, context, changes)
-    found += damp_notes(prediction, context.targets, profiles[lead.species], context.timetable)
-    for state_ in states:
-        if state_.verdict.limit == "unproven":
-            found.append(
-                Note(
-                    slug=f"unproven {state_.key}",
-                    severity="care",
-                    text=(
-                        f"{state_.name}: the prediction's interval reaches past the animal's limit."
-                        " Measure before it moves in."
-                    ),
-                )
-            )
-        if state_.conflict:
-            found.append(
-                Note(
-                    slug=f"conflict {state_.key}",
-                    severity="danger",
-                    text=f"{state_.name}: {state_.conflict}",
-                )
-            )
-    for profile in profiles.values():
-        found += _kind_notes(profile, request, prediction)
-    found += _standing(request)
-    for profile in profiles.values():
-        found += [
-            Note(slug="species", severity="care", text=text) for text in common.cautions(profile)
-        ]
-        share = profile.memory_share()
+    if hot is not None and hot > CONTACT_C:
+        text = "Above 50 °C a surface can burn skin on contact: guard what can be climbed."
+        yield Note(slug="contact", severity="care", text=text, values={"surface_c": hot})
+
+
+def _state_notes(state: NeedState) -> Iterator[Note]:
+    """What is unproven of a need, and what contradicts it."""
+    if state.verdict.limit == "unproven":
         text = (
-            f"What is known of {profile.species}: {share:.0%} of its values lean on memory of the"
-            " literature, the rest on common practice; none was checked against an opened source."
+            f"{state.name}: the prediction's interval reaches past the animal's limit."
+            " Measure before it moves in."
         )
-        found.append(
-            Note(slug="origins", severity="fact", text=text, values={"memory_share": share})
-        )
-    return tuple(
-        {(note.slug, note.text): note for note in found}.values()
-    )  # two animals of a species share its cautions
+        yield Note(slug=f"unproven {state.key}", severity="care", text=text)
+    if state.conflict:
+        text = f"{state.name}: {state.conflict}"
+        yield Note(slug=f"conflict {state.key}", severity="danger", text=text)
+
+
+def _species_notes(profile: Profile) -> Iterator[Note]:
+    """The cautions of its group, and where its values come from."""
+    for text in common.cautions(profile):
+        yield Note(slug="species", severity="care", text=text)
+    share = profile.memory_share()
+    text = (
+        f"What is known of {profile.species}: {share:.0%} of its values lean on memory of the"
+        " literature, the rest on common practice; none was checked against an opened source."
+    )
+    yield Note(slug="origins", severity="fact", text=text, values={"memory_share": share})
 
 
 def _hazard_note(hazard: Hazard, name: str) -> Note:

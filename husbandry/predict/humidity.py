@@ -258,22 +258,14 @@ def _add_derivations(
         "1/h",
         "Air renewed an hour, by vents, leaks and mesh, at the day's excess warmth.",
     )
-    found["air_changes_night"] = derivation(
-        "air_changes_night", changes[damp.night_n], "1/h", "The same at the night's excess warmth."
-    )
-    found["water_given"] = derivation(
-        "water_given",
-        1000 * damp.day_kg,
-        "ml",
-        "Water for mistings and fog, and what dishes lose, in a day among days alike.",
-    )
+    rule = "The same at the night's excess warmth."
+    night = changes[damp.night_n]
+    found["air_changes_night"] = derivation("air_changes_night", night, "1/h", rule)
+    rule = "Water for mistings and fog, and what dishes lose, in a day among days alike."
+    found["water_given"] = derivation("water_given", 1000 * damp.day_kg, "ml", rule)
     found["water_week"] = derivation("water_week", 7 * damp.day_kg, "l", "Seven days of that.")
-    found["mist_dry"] = derivation(
-        "mist_dry",
-        damp.dry_h,
-        "h",
-        "Hours of the day in which what was misted is dry to the touch (under 5 g/m²).",
-    )
+    rule = "Hours of the day in which what was misted is dry to the touch (under 5 g/m²)."
+    found["mist_dry"] = derivation("mist_dry", damp.dry_h, "h", rule)
     tank = damp.wetting.tank_l
     sprayed = damp.series.ledger.misted + damp.series.ledger.fogged
     if tank is not None and sprayed > 0:

@@ -2,6 +2,8 @@
 burn. Each line has its own style.
 """
 
+from collections.abc import Iterator, Sequence
+
 from husbandry.documents.result import MoistureForecast
 from husbandry.items.timers import hour_of
 from husbandry.quantity import Kind, Units, show
@@ -26,79 +28,77 @@ LINES = (
 )
 
 
+BOTTOM, EDGE = HEIGHT - FOOT, WIDTH - RIGHT
+
+
+def _x(hour: float) -> float:
+    return LEFT + hour / 24 * (EDGE - LEFT)
+
+
+def _y(percent: float) -> float:
+    return BOTTOM - percent / 100 * (BOTTOM - TOP)
+
+
 def day_chart(seen: MoistureForecast, title: str, said: str, units: Units) -> Drawing:
     """A day's lines over its hours, from midnight to midnight."""
-    bottom, right = HEIGHT - FOOT, WIDTH - RIGHT
-    steps = len(seen.cool_pct)
+    parts: list[Shape] = [*_lit_hours(seen), *_target(seen), *percent_axis(LEFT, EDGE, _y)]
+    for hour in range(0, 25, 3):
+        parts += [
+            Line("tick", (_x(hour), BOTTOM), (_x(hour), BOTTOM + 5)),
+            Text("words-soft", _x(hour), BOTTOM + 19, f"{hour}", "middle"),
+        ]
+    parts += [*_lines(seen), *_mistings(seen, units)]
+    return Drawing(WIDTH, HEIGHT, tuple(parts), title, said, "day")
 
-    def x(hour: float) -> float:
-        return LEFT + hour / 24 * (right - LEFT)
 
-    def y(percent: float) -> float:
-        return bottom - percent / 100 * (bottom - TOP)
-
-    parts: list[Shape] = []
+def _lit_hours(seen: MoistureForecast) -> Iterator[Shape]:
+    """The hours of light, pale behind the lines."""
+    steps = len(seen.lit)
     for n, lit in enumerate(seen.lit):
         if lit and (n == 0 or not seen.lit[n - 1]):
             end = next((k for k in range(n, steps) if not seen.lit[k]), steps)
-            parts.append(
-                Rect(
-                    "lit",
-                    x(24 * n / steps),
-                    TOP,
-                    x(24 * end / steps) - x(24 * n / steps),
-                    bottom - TOP,
-                )
-            )
-    if seen.low_pct:
-        edges = [24 * n / steps for n in range(steps + 1)]
-        upper = [
-            place
-            for n in range(steps)
-            for place in (
-                (x(edges[n]), y(seen.high_pct[n])),
-                (x(edges[n + 1]), y(seen.high_pct[n])),
-            )
+            left, right = _x(24 * n / steps), _x(24 * end / steps)
+            yield Rect("lit", left, TOP, right - left, BOTTOM - TOP)
+
+
+def _target(seen: MoistureForecast) -> Iterator[Shape]:
+    """The target range, in steps; nothing where there is none."""
+    if not seen.low_pct:
+        return
+    steps = len(seen.cool_pct)
+
+    def edge(values: Sequence[float]) -> list[tuple[float, float]]:
+        return [
+            (_x(24 * (n + side) / steps), _y(values[n])) for n in range(steps) for side in (0, 1)
         ]
-        lower = [
-            place
-            for n in range(steps)
-            for place in ((x(edges[n]), y(seen.low_pct[n])), (x(edges[n + 1]), y(seen.low_pct[n])))
-        ]
-        parts.append(Path("target", polyline([*upper, *lower[::-1]], closed=True)))
-    parts += percent_axis(LEFT, right, y)
-    for hour in range(0, 25, 3):
-        parts += [
-            Line("tick", (x(hour), bottom), (x(hour), bottom + 5)),
-            Text("words-soft", x(hour), bottom + 19, f"{hour}", "middle"),
-        ]
-    labels = []
+
+    ends = [*edge(seen.high_pct), *edge(seen.low_pct)[::-1]]
+    yield Path("target", polyline(ends, closed=True))
+
+
+def _lines(seen: MoistureForecast) -> Iterator[Shape]:
+    """Each place's humidity, with its name at the end; names that would touch stand apart."""
+    steps, labels = len(seen.cool_pct), []
     for name, role, words in LINES:
         values = getattr(seen, name)
         if values:
             # A value is that of the end of its half hour; the first is that of midnight, the
             # last's.
-            points = [
-                (x(0), y(values[-1])),
-                *((x(24 * (n + 1) / steps), y(v)) for n, v in enumerate(values)),
-            ]
-            parts.append(Path(f"humidity-{role}", polyline(points)))
-            labels.append((y(values[-1]), words))
+            over = ((_x(24 * (n + 1) / steps), _y(value)) for n, value in enumerate(values))
+            yield Path(f"humidity-{role}", polyline([(_x(0), _y(values[-1])), *over]))
+            labels.append((_y(values[-1]), words))
     at = -99.0
     for place, words in sorted(labels):
         at = max(place + 4, at + 14)
-        parts.append(Text("words-moist", right + 6, at, words))
+        yield Text("words-moist", EDGE + 6, at, words)
+
+
+def _mistings(seen: MoistureForecast, units: Units) -> Iterator[Shape]:
+    """A drop with its millilitres at each misting."""
     for pulse in seen.pulses:
-        place = x(hour_of(pulse.at))
+        place = _x(hour_of(pulse.at))
         drop = f"M{number(place)},{number(TOP - 16)}q5,8 0,11q-5,-3 0,-11Z"
-        parts += [
-            Path("drop", drop),
-            Line("mist-line", (place, TOP - 4), (place, bottom)),
-            Text(
-                "words-soft",
-                place + 7,
-                TOP - 8,
-                show(pulse.ml / 1000, Kind.VOLUME, units, small=True),
-            ),
-        ]
-    return Drawing(WIDTH, HEIGHT, tuple(parts), title, said, "day")
+        amount = show(pulse.ml / 1000, Kind.VOLUME, units, small=True)
+        yield Path("drop", drop)
+        yield Line("mist-line", (place, TOP - 4), (place, BOTTOM))
+        yield Text("words-soft", place + 7, TOP - 8, amount)

@@ -8,6 +8,7 @@ from collections.abc import Mapping
 
 from husbandry.documents.result import Change, Effect, NeedState, Note, Verdict
 from husbandry.enclosure.equipment import HEATERS
+from husbandry.errors import ImpossibleStateError
 from husbandry.findings.zones import Zones
 from husbandry.quantity import Kind, Units, show, to_reader
 from husbandry.species.needs import NEEDS, NeedKey, in_sentence
@@ -115,43 +116,38 @@ def _m(value: float | str, units: Units) -> str:
 
 def change_title(change: Change, units: Units) -> str:
     """What to do, in a few words with its number."""
+    for words in (_lamp_change, _uv_change, _water_change, _damp_change):
+        said = words(change, units)
+        if said:
+            return said
+    if change.kind == "larger_enclosure":
+        sides = " × ".join(
+            show(float(change.values[side]), Kind.LENGTH, units, unit=side == "height_m")
+            for side in ("length_m", "depth_m", "height_m")
+        )
+        return f"Move to an enclosure of {sides} inside"
+    raise ImpossibleStateError(f"a change of the kind {change.kind!r} has no words")
+
+
+def _lamp_change(change: Change, units: Units) -> str:
+    """Of lamps, heaters, their thermostats and what lies under them; empty for another change."""
     v, name = change.values, change.item_name
     match change.kind:
         case "height" | "uv_height":
             move = float(v["to_m"]) - float(v["from_m"])
             return f"{'Raise' if move > 0 else 'Lower'} the {_item(name)} {_m(abs(move), units)}"
         case "power":
-            return (
-                f"Fit {float(v['to_w']):g} W instead of {float(v['from_w']):g}"
-                f" W{_among(change, 'in')}"
-            )
+            powers = f"Fit {float(v['to_w']):g} W instead of {float(v['from_w']):g} W"
+            return f"{powers}{_among(change, 'in')}"
         case "power_and_height":
-            above = _m(v["distance_m"], units)
-            return (
-                f"Fit {float(v['to_w']):g} W{_among(change, 'in')} and hang it {above} above the"
-                " surface"
-            )
+            power = f"Fit {float(v['to_w']):g} W{_among(change, 'in')}"
+            return f"{power} and hang it {_m(v['distance_m'], units)} above the surface"
         case "set_point":
             to = show(float(v["set_c"]), Kind.TEMPERATURE, units)
             return f"Set the thermostat{_among(change, 'of')} to {to}"
         case "add_thermostat":
             at = show(float(v["set_c"]), Kind.TEMPERATURE, units)
             return f"Fit a dimming thermostat{_among(change, 'to')} at {at}"
-        case "uv_class":
-            new = f"Fit a {_item(str(v['to_name']))}, {_m(v['to_length_m'], units)}"
-            above = f", {_m(v['distance_m'], units)} above its back" if "distance_m" in v else ""
-            return f"{new}{_among(change, 'instead of')}{above}"
-        case "uv_below_mesh":
-            tube = _item(name) if change.one_of_several else "tube"
-            return f"Hang the {tube} below the mesh, {_m(v['distance_m'], units)} above its back"
-        case "uv_new":
-            tube = _item(name) if change.one_of_several else "tube"
-            return f"Replace the {tube} with a new one of the same class"
-        case "uv_add":
-            return (
-                f"Add a {_item(str(v['to_name']))}, {_m(v['to_length_m'], units)}, {v['place']},"
-                f" {_m(v['distance_m'], units)} above its back"
-            )
         case "heat_add":
             above = f"{_m(v['distance_m'], units)} above the surface" if "distance_m" in v else ""
             return _heater_added(name, v, units, above)
@@ -162,39 +158,58 @@ def change_title(change: Change, units: Units) -> str:
         case "platform":
             up = float(v["to_m"]) > float(v["from_m"])
             held = ", on supports" if v["what"] == "stone" and up else ""
-            return (
-                f"{'Raise' if up else 'Lower'} the {_item(name)} to {_m(v['to_m'], units)} over the"
-                f" substrate{held}"
-            )
-        case "water_set":
-            return (
-                f"Set the water’s thermostat to {show(float(v['set_c']), Kind.TEMPERATURE, units)}"
-            )
-        case "water_heater":
-            return (
-                f"Put a {float(v['to_w']):g} W heater into the water, its thermostat at"
-                f" {show(float(v['set_c']), Kind.TEMPERATURE, units)}"
-            )
+            moved = f"{'Raise' if up else 'Lower'} the {_item(name)} to {_m(v['to_m'], units)}"
+            return f"{moved} over the substrate{held}"
+    return ""
+
+
+def _uv_change(change: Change, units: Units) -> str:
+    """Of ultraviolet lamps; empty for another change."""
+    v = change.values
+    tube = _item(change.item_name) if change.one_of_several else "tube"
+    match change.kind:
+        case "uv_class":
+            new = f"Fit a {_item(str(v['to_name']))}, {_m(v['to_length_m'], units)}"
+            above = f", {_m(v['distance_m'], units)} above its back" if "distance_m" in v else ""
+            return f"{new}{_among(change, 'instead of')}{above}"
+        case "uv_below_mesh":
+            return f"Hang the {tube} below the mesh, {_m(v['distance_m'], units)} above its back"
+        case "uv_new":
+            return f"Replace the {tube} with a new one of the same class"
+        case "uv_add":
+            new = f"Add a {_item(str(v['to_name']))}, {_m(v['to_length_m'], units)}, {v['place']}"
+            return f"{new}, {_m(v['distance_m'], units)} above its back"
+    return ""
+
+
+def _water_change(change: Change, units: Units) -> str:
+    """Of the water of a pool; empty for another change."""
+    if change.kind not in {"water_set", "water_heater"}:
+        return ""
+    at = show(float(change.values["set_c"]), Kind.TEMPERATURE, units)
+    if change.kind == "water_set":
+        return f"Set the water’s thermostat to {at}"
+    power = float(change.values["to_w"])
+    return f"Put a {power:g} W heater into the water, its thermostat at {at}"
+
+
+def _damp_change(change: Change, units: Units) -> str:
+    """Of mistings, substrate and air; empty for another change."""
+    v = change.values
+    match change.kind:
         case "mist":
             if not v["times"]:
                 return "Stop misting: the substrate and the water are enough"
             pump = ", by a pump with a timer" if v.get("by") == "pump" else ""
-            return (
-                f"Mist {show(float(v['each_ml']) / 1000, Kind.VOLUME, units, small=True)} at"
-                f" {v['times']}{pump}"
-            )
+            each = show(float(v["each_ml"]) / 1000, Kind.VOLUME, units, small=True)
+            return f"Mist {each} at {v['times']}{pump}"
         case "substrate_wetness":
             return f"Keep the substrate “{v['to_substrate']}” instead of “{v['from_substrate']}”"
         case "more_air":
             return "Open vents of twice the area, low and high"
         case "cover_mesh":
             return f"Cover half of the open mesh: {float(v['to_share']):.0%} left open"
-        case "larger_enclosure":
-            sides = " × ".join(
-                show(float(v[side]), Kind.LENGTH, units, unit=side == "height_m")
-                for side in ("length_m", "depth_m", "height_m")
-            )
-            return f"Move to an enclosure of {sides} inside"
+    return ""
 
 
 def _among(change: Change, word: str) -> str:

@@ -305,6 +305,20 @@ def _power_view(
     return _power_numbers(drawn, enclosures, form, household, plugged, powers, room, units)
 
 
+def _shared_plugs(
+    form: HouseForm, enclosures: list[Enclosure], powers: dict[int, PowerDraw]
+) -> tuple[Any, Any]:
+    """What hangs on each outlet and each circuit; names are unique in a household."""
+    known = [one for one in enclosures if one.pk in powers]
+    loads = {one.name: powers[one.pk].load_w for one in known}
+    volts, amps = float(form.said("volts", "230")), float(form.said("amps", "16"))
+    strip = float(form.said("strip", "10"))
+    return (
+        hung_on(loads, {one.name: one.outlet for one in enclosures}, volts, strip),
+        hung_on(loads, {one.name: one.circuit for one in enclosures}, volts, amps),
+    )
+
+
 def _power_numbers(
     drawn: Any,
     enclosures: list[Enclosure],
@@ -334,18 +348,7 @@ def _power_numbers(
         room_rise(by_day, floor, loss),
     )
     hot = room.summer_max_c + warmest.value
-    loads = {
-        enclosure.name: powers[enclosure.pk].load_w
-        for enclosure in enclosures
-        if enclosure.pk in powers
-    }  # names are unique in a household
-    strip = float(form.said("strip", "10"))
-    outlets = hung_on(
-        loads, {enclosure.name: enclosure.outlet for enclosure in enclosures}, volts, strip
-    )
-    on_circuits = hung_on(
-        loads, {enclosure.name: enclosure.circuit for enclosure in enclosures}, volts, amps
-    )
+    outlets, on_circuits = _shared_plugs(form, enclosures, powers)
     return RoomView(
         tuple(
             _row(enclosure, powers.get(enclosure.pk), outlet, circuit)

@@ -154,7 +154,7 @@ STATIC_ROOT = STATE / "static"
 STATICFILES_DIRS = [ROOT / "ridgeback" / "static"]
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
-    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedManifestStaticFilesStorage"},
+    "staticfiles": {"BACKEND": "ridgeback.operations.static_files.HashedStaticFiles"},
 }
 
 CONTENT_SECURITY_POLICY = {

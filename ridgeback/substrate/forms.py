@@ -27,6 +27,12 @@ DEPTH, BAG, STAND, TALL = (
 )
 
 
+def _number_input() -> forms.TextInput:
+    return forms.TextInput(
+        attrs={"class": "quantity", "inputmode": "decimal", "autocomplete": "off"}
+    )
+
+
 class SubstrateForm(forms.Form):
     """Layers from below.
 
@@ -54,102 +60,81 @@ class SubstrateForm(forms.Form):
         self.used: list[str] = []
         self.slope: Slope | None = None
         for n in range(LAYERS):
-            layer = layers[n] if n < len(layers) else None
-            self.fields[f"depth{n}"] = QuantityField(
-                Kind.LENGTH,
-                units,
-                label="Depth",
-                value=layer.depth_m if layer else None,
-                plausible=DEPTH,
-                required=False,
-            )
-            parts = list(layer.parts.items()) if layer else []
-            for k in range(MIXED):
-                name, part = parts[k] if k < len(parts) else ("", None)
-                self.fields[f"what{n}-{k}"] = forms.ChoiceField(
-                    label="of", choices=MATERIALS, initial=name, required=False
-                )
-                self.fields[f"part{n}-{k}"] = forms.FloatField(
-                    label="parts",
-                    initial=part,
-                    required=False,
-                    max_value=100,
-                    widget=forms.TextInput(
-                        attrs={"class": "quantity", "inputmode": "decimal", "autocomplete": "off"}
-                    ),
-                )
-                asked = self.data.get(f"what{n}-{k}", "") if self.is_bound else name
-                if asked in LOOSE_MATERIALS and asked not in self.used:
-                    self.used.append(asked)
+            self._add_layer(n, layers[n] if n < len(layers) else None)
         for name in self.used:
-            known = known_bags.get(name, {})
-            self.fields[f"bag-{name}"] = QuantityField(
-                Kind.VOLUME,
-                units,
-                label="a bag holds",
-                what="bag",
-                value=float(known.get("l", LOOSE_MATERIALS[name].bag_l)),
-                plausible=BAG,
-                required=False,
-            )
-            self.fields[f"price-{name}"] = forms.FloatField(
-                label=f"and costs, {currency}",
-                initial=known.get("price"),
-                required=False,
-                min_value=0,
-                max_value=1e6,
-                widget=forms.TextInput(
-                    attrs={"class": "quantity", "inputmode": "decimal", "autocomplete": "off"}
-                ),
-            )
-        self.fields["stand"] = QuantityField(
-            Kind.MASS,
-            units,
-            label="Stand weight",
-            what="stand",
-            value=1000 * stand_kg if stand_kg else None,
-            plausible=STAND,
-            required=False,
-        )
-        self.fields["tall"] = QuantityField(
-            Kind.LENGTH,
-            units,
-            label="Stand height",
-            what="stand",
-            value=stand_m or None,
-            plausible=TALL,
-            required=False,
-        )
+            self._add_bag(name, known_bags.get(name, {}), currency)
+        self._add_quantity("stand", Kind.MASS, "Stand weight", STAND, 1000 * stand_kg or None)
+        self._add_quantity("tall", Kind.LENGTH, "Stand height", TALL, stand_m or None)
         self.fields["deep_at"] = forms.ChoiceField(
             label="Deeper at", choices=SIDES, initial=slope.deep_at if slope else "", required=False
         )
         deepest = sum(layer.depth_m for layer in layers) + slope.rise_m if slope else None
-        self.fields["deepest"] = QuantityField(
-            Kind.LENGTH,
-            units,
-            label="Depth there",
-            what="depth",
-            value=deepest,
-            plausible=DEPTH,
-            required=False,
-        )
+        self._add_quantity("deepest", Kind.LENGTH, "Depth there", DEPTH, deepest, what="depth")
         self.fields["crew"] = forms.BooleanField(
             label="A clean-up crew lives in it", initial=crew, required=False
         )
         if self.is_bound:
-            # What was not on the page when it was sent, such as the bag of a material that was only
-            # now chosen, is as usual.
-            usual = {
-                f"{part}-{name}": self.fields[f"{part}-{name}"].initial
-                for name in self.used
-                for part in ("bag", "price")
-            }
-            missing = {
-                name: "" if value is None else str(value)
-                for name, value in usual.items()
-                if name not in self.data
-            }
-            self.data = {**{name: self.data[name] for name in self.data}, **missing}
+            self._fill_in_bags()
+
+    def _add_quantity(
+        self,
+        name: str,
+        kind: Kind,
+        label: str,
+        plausible: str | PlausibleRange,
+        value: float | None,
+        *,
+        what: str = "stand",
+    ) -> None:
+        """A quantity that may be left out."""
+        self.fields[name] = QuantityField(
+            kind,
+            self.units,
+            label=label,
+            what=what,
+            value=value,
+            plausible=plausible,
+            required=False,
+        )
+
+    def _add_layer(self, n: int, layer: SubstrateLayer | None) -> None:
+        """Depth and parts of a layer; what is in it is remembered as used."""
+        depth_m = layer.depth_m if layer else None
+        self._add_quantity(f"depth{n}", Kind.LENGTH, "Depth", DEPTH, depth_m, what="")
+        parts = list(layer.parts.items()) if layer else []
+        for k in range(MIXED):
+            name, part = parts[k] if k < len(parts) else ("", None)
+            self.fields[f"what{n}-{k}"] = forms.ChoiceField(
+                label="of", choices=MATERIALS, initial=name, required=False
+            )
+            self.fields[f"part{n}-{k}"] = forms.FloatField(
+                label="parts", initial=part, required=False, max_value=100, widget=_number_input()
+            )
+            asked = self.data.get(f"what{n}-{k}", "") if self.is_bound else name
+            if asked in LOOSE_MATERIALS and asked not in self.used:
+                self.used.append(asked)
+
+    def _add_bag(self, name: str, known: dict[str, Any], currency: str) -> None:
+        """What a bag of a material holds and costs."""
+        holds_l = float(known.get("l", LOOSE_MATERIALS[name].bag_l))
+        self._add_quantity(f"bag-{name}", Kind.VOLUME, "a bag holds", BAG, holds_l, what="bag")
+        self.fields[f"price-{name}"] = forms.FloatField(
+            label=f"and costs, {currency}",
+            initial=known.get("price"),
+            required=False,
+            min_value=0,
+            max_value=1e6,
+            widget=_number_input(),
+        )
+
+    def _fill_in_bags(self) -> None:
+        """What was not on the page when it was sent, such as the bag of a material that was only
+        now chosen, is as usual.
+        """
+        names = [f"{part}-{name}" for name in self.used for part in ("bag", "price")]
+        usual = {name: self.fields[name].initial for name in names if name not in self.data}
+        missing = {name: "" if value is None else str(value) for name, value in usual.items()}
+        self.data = {**{name: self.data[name] for name in self.data}, **missing}
 
     def clean(self) -> dict[str, Any]:
         """Whole layers: a depth with at least one part of something."""

@@ -91,6 +91,85 @@ def _weigh(
     )
 
 
+def _read(task: Task, units: Units) -> TaskWording:
+    names = [
+        in_sentence(NEEDS[key].name)
+        + (" by night" if NEEDS[key].phase == "night" and "night" not in key else "")
+        for key in task.needs
+    ]
+    title = f"Read {', '.join(dict.fromkeys(names))}"
+    return TaskWording(title, "what was read is too old to judge by", "Read")
+
+
+def _mist(task: Task, units: Units) -> TaskWording:
+    amount = show(_amount(task) / 1000, Kind.VOLUME, units, small=True)
+    return TaskWording(f"Mist {amount}, at {task.at}", "leaves and walls, never a lamp", "Misted")
+
+
+def _pool(task: Task, units: Units) -> TaskWording:
+    title = f"Change {show(_amount(task), Kind.VOLUME, units)} of the pool"
+    return TaskWording(title, "conditioned, and as warm as what stays", "Changed")
+
+
+def _amount(task: Task) -> float:
+    if task.amount is None:
+        raise ImpossibleStateError(f"a task of the kind {task.kind!r} has an amount")
+    return task.amount
+
+
+def _treatment(task: Task, units: Units) -> TaskWording:
+    given = task.treatment
+    if given is None:
+        raise ImpossibleStateError("a treatment says what is given")
+    missed = (
+        f"{task.missed:%-d %B} is not logged: never two at once, ask {given.by}. "
+        if task.missed
+        else ""
+    )
+    until = f"{missed}as {given.by} prescribed, until {given.ends:%-d %B}"
+    return TaskWording(given.words, until, "Given")
+
+
+def _enrich(task: Task, units: Units) -> TaskWording:
+    title = f"Enrichment: {task.idea[0].lower()}{task.idea[1:]}"
+    return TaskWording(title, "watch whether it is used", "Done")
+
+
+def _soak(animal: AnimalRoutine, units: Units) -> TaskWording:
+    soak = animal.soak
+    if soak is None:
+        raise ImpossibleStateError("one that is soaked says how")
+    low, high = soak.minutes
+    minutes = f"{low:g} minutes" if low == high else f"{low:g} to {high:g} minutes"
+    warm = " to ".join(
+        show(end, Kind.TEMPERATURE, units, digits=0, unit=n == 1)
+        for n, end in enumerate(soak.water_c)
+    )
+    deep = show(soak.depth_m, Kind.LENGTH, units, digits=1)
+    return TaskWording(f"Soak {minutes}", f"{deep} deep, {warm}; stay beside it", "Soaked")
+
+
+def _tame(task: Task, animal: AnimalRoutine) -> TaskWording:
+    if task.step is None:
+        raise ImpossibleStateError("a session has its step")
+    step = steps_for(whole_prey=animal.whole_prey)[task.step]
+    title = f"Handling: {step.name.lower()}, {step.minutes} minutes"
+    return TaskWording(title, f"{step.does} Stop before it objects.", "Calm")
+
+
+OF_THE_TASK = {
+    "read": _read,
+    "feed": _feed,
+    "mist": _mist,
+    "pool": _pool,
+    "treatment": _treatment,
+    "enrich": _enrich,
+}
+"""Kinds whose words follow from the task alone."""
+OF_THE_ANIMAL = frozenset({"soak", "weigh", "tame"})
+"""Kinds whose words need its animal."""
+
+
 def said_of(
     task: Task, routines: Routines, weighed: dt.date | None, today: dt.date, units: Units
 ) -> TaskWording:
@@ -104,82 +183,19 @@ def said_of(
     kind = TASK_KINDS[task.kind]
     if kind.title:
         return TaskWording(kind.title, kind.note, kind.button)
-    animal = routines.animals[task.animal] if task.animal is not None else None
+    if task.kind in OF_THE_TASK:
+        return OF_THE_TASK[task.kind](task, units)
+    if task.animal is None:
+        raise ImpossibleStateError(f"a task of the kind {task.kind!r} has an animal")
+    animal = routines.animals[task.animal]
     match task.kind:
-        case "read":
-            names = [
-                in_sentence(NEEDS[key].name)
-                + (" by night" if NEEDS[key].phase == "night" and "night" not in key else "")
-                for key in task.needs
-            ]
-            return TaskWording(
-                f"Read {', '.join(dict.fromkeys(names))}",
-                "what was read is too old to judge by",
-                "Read",
-            )
-        case "feed":
-            return _feed(task, units)
-        case "mist":
-            if task.amount is None:
-                raise ImpossibleStateError("missing: task.amount")
-            return TaskWording(
-                f"Mist {show(task.amount / 1000, Kind.VOLUME, units, small=True)}, at {task.at}",
-                "leaves and walls, never a lamp",
-                "Misted",
-            )
-        case "pool":
-            if task.amount is None:
-                raise ImpossibleStateError("missing: task.amount")
-            return TaskWording(
-                f"Change {show(task.amount, Kind.VOLUME, units)} of the pool",
-                "conditioned, and as warm as what stays",
-                "Changed",
-            )
         case "soak":
-            if animal is None or animal.soak is None:
-                raise ImpossibleStateError("missing: animal, animal.soak")
-            soak = animal.soak
-            low, high = soak.minutes
-            minutes = f"{low:g} minutes" if low == high else f"{low:g} to {high:g} minutes"
-            warm = " to ".join(
-                show(end, Kind.TEMPERATURE, units, digits=0, unit=n == 1)
-                for n, end in enumerate(soak.water_c)
-            )
-            deep = show(soak.depth_m, Kind.LENGTH, units, digits=1)
-            return TaskWording(f"Soak {minutes}", f"{deep} deep, {warm}; stay beside it", "Soaked")
+            return _soak(animal, units)
         case "weigh":
-            if animal is None:
-                raise ImpossibleStateError("missing: animal")
             return _weigh(task, animal, weighed, today, units)
-        case "treatment":
-            if task.treatment is None:
-                raise ImpossibleStateError("missing: task.treatment")
-            missed = (
-                f"{task.missed:%-d %B} is not logged: never two at once, ask {task.treatment.by}. "
-                if task.missed
-                else ""
-            )
-            return TaskWording(
-                task.treatment.words,
-                f"{missed}as {task.treatment.by} prescribed, until {task.treatment.ends:%-d %B}",
-                "Given",
-            )
         case "tame":
-            if task.step is None or animal is None:
-                raise ImpossibleStateError("missing: task.step, animal")
-            step = steps_for(whole_prey=animal.whole_prey)[task.step]
-            return TaskWording(
-                f"Handling: {step.name.lower()}, {step.minutes} minutes",
-                f"{step.does} Stop before it objects.",
-                "Calm",
-            )
-        case "enrich":
-            return TaskWording(
-                f"Enrichment: {task.idea[0].lower()}{task.idea[1:]}",
-                "watch whether it is used",
-                "Done",
-            )
-    raise ValueError(f"a task of the kind {task.kind!r} has no words")
+            return _tame(task, animal)
+    raise ImpossibleStateError(f"a task of the kind {task.kind!r} has no words")
 
 
 DONE = {slug: kind.done for slug, kind in TASK_KINDS.items()} | {"sign": "unwell"}

@@ -15,9 +15,12 @@ from ridgeback.households.models import Household, Keeper, Membership
 from tests import clocks
 
 
-@pytest.fixture(autouse=True)
+@pytest.fixture
 def forgetful() -> None:
-    """No plan is left over in this process from another test's database."""
+    """No plan is remembered in this process: for tests that count, or make planning fail.
+
+    All others may find one again: a plan is remembered by its content, which no test can change.
+    """
     planning._known.cache_clear()
 
 

@@ -25,7 +25,7 @@ from ridgeback.households.models import Household, Keeper
 from tests.web.documents import NUMBERS, TEXTS, changed, text_of
 
 SAMPLE = Path(__file__).parents[2] / "docs" / "samples" / "request.json"
-COUNT = int(os.environ.get("RIDGEBACK_DOCUMENTS", "30"))
+COUNT = int(os.environ.get("RIDGEBACK_DOCUMENTS", "12"))
 FIRST = int(os.environ.get("RIDGEBACK_FIRST_SEED", "1"))
 SEEDS = range(FIRST, FIRST + COUNT)
 

@@ -137,6 +137,7 @@ def test_a_sheet_fetches_nothing_and_runs_nothing(
     assert "<script>" in text_of(bytes(job.made or b""), tmp_path)
 
 
+@pytest.mark.usefixtures("forgetful")
 def test_missing_plans_are_made_by_a_worker(client: Client, household: Household) -> None:
     assert client.get("/").context["enclosures"].pending
     tasks.make_plans(household.pk)
@@ -145,6 +146,7 @@ def test_missing_plans_are_made_by_a_worker(client: Client, household: Household
     tasks.make_plans(household.pk)
 
 
+@pytest.mark.usefixtures("forgetful")
 def test_old_memories_are_forgotten(client: Client, pip: Enclosure) -> None:
     client.get(f"/enclosures/{pip.pk}/")
     assert Derived.objects.exists()
@@ -172,6 +174,7 @@ def test_a_sheet_is_of_the_enclosure_as_it_was_asked_for(
     assert "Surface 5.2 too low" in text_of(bytes(job.made or b""), tmp_path)
 
 
+@pytest.mark.usefixtures("forgetful")
 def test_an_enclosure_that_cannot_be_planned_does_not_stop_the_others(
     client: Client, household: Household, pip: Enclosure
 ) -> None:

@@ -125,6 +125,7 @@ def test_a_day_later_every_enclosure_is_looked_at_again(
     }
 
 
+@pytest.mark.usefixtures("forgetful")
 def test_rows_first_say_what_is_wrong_and_with_the_plan_what_to_do(
     client: Client, pip: Enclosure
 ) -> None:
@@ -137,6 +138,7 @@ def test_rows_first_say_what_is_wrong_and_with_the_plan_what_to_do(
     assert say().startswith("Lower the halogen flood")
 
 
+@pytest.mark.usefixtures("forgetful")
 def test_memory_is_by_content_and_never_needed(client: Client, pip: Enclosure) -> None:
     first = client.get(f"/enclosures/{pip.pk}/").content.decode()
     planning._known.cache_clear()

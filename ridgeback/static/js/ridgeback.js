@@ -1,5 +1,5 @@
 /* What lives only in the browser: layers of the drawing, the read-out at the pointer, a reading's usual instrument, the working's dialog. Loaded before Alpine. */
-"use strict";
+import { bilinear } from "./field.js";
 
 document.addEventListener("alpine:init", () => {
   window.Alpine.data("sheet", () => ({
@@ -49,16 +49,6 @@ function readAt(event) {
   const uvi = bilinear(field.uvi, x, up);
   const lux = Math.round(bilinear(field.lux, x, up) / 100) * 100;
   return `air ${air.toFixed(1)} ${field.unit}, UVI ${uvi.toFixed(uvi < 10 ? 1 : 0)}, ${lux.toLocaleString("en").replace(/,/g, "\u202f")} lx`;
-}
-
-function bilinear(grid, x, z) {
-  const fx = x * (grid.length - 1);
-  const fz = z * (grid[0].length - 1);
-  const i = Math.min(Math.floor(fx), grid.length - 2);
-  const k = Math.min(Math.floor(fz), grid[0].length - 2);
-  const a = fx - i;
-  const c = fz - k;
-  return (1 - a) * ((1 - c) * grid[i][k] + c * grid[i][k + 1]) + a * ((1 - c) * grid[i + 1][k] + c * grid[i + 1][k + 1]);
 }
 
 /* A number's working opens at once; its content arrives by htmx into #working-body. Without scripts the link leads to a page. */

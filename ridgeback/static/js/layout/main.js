@@ -1,20 +1,22 @@
-/* The bench: a box moved with the hand. The hand moves at once; the server answers with fields and needs, one question at a time, late answers dropped. */
-"use strict";
-/* global bilinear: of ridgeback.js, which every page loads first. */
+/* The layout editor: items moved with the hand. The hand moves at once; the server answers with fields and needs. */
 
-(() => {
-  const root = document.querySelector("[data-workbench]");
-  if (!root) return;
+import { copy, keepInside, round, snap, twinOf } from "./geometry.js";
+import { History } from "./history.js";
+import { freeId, label, numbered } from "./names.js";
+import { Questions } from "./questions.js";
+import { inAir, placeOn, typedLength, wordsAt } from "./readout.js";
+
+const root = document.querySelector("[data-workbench]");
+if (root) start();
+
+function start() {
   const begin = JSON.parse(document.getElementById("layout-begin").textContent);
   const one = (name) => root.querySelector(`[data-${name}]`);
   const paper = one("paper");
   const token = root.querySelector("[name=csrfmiddlewaretoken]").value;
   const FINE_M = begin.inches ? 0.0127 : 0.01;
   const COARSE_M = begin.inches ? 0.0508 : 0.05;
-  const SNAP_M = 0.015;
   const REST_MS = 160;
-  const copy = (value) => JSON.parse(JSON.stringify(value));
-  const round = (value) => Math.round(value * 10000) / 10000;
   const STORE = `layout-${begin.step}`;
 
   let state = copy(begin.state);
@@ -23,16 +25,11 @@
   let answered = begin;
   let chosen = "";
   let hour = null;
-  let past = [];
-  let future = [];
+  const history = new History();
   let offered = [];
   const wantedLines = { light: false, damp: false }; // lines that are derivation out only when they are wanted
 
   /* --- asking: at most one question under way; the newest state is asked next; an answer to an old one is never painted over a newer --- */
-  let asking = false;
-  let wanted = false;
-  let number = 0;
-  let painted = 0;
   let typed = null;
   let resting = 0;
   let drag = null;
@@ -45,48 +42,46 @@
     });
   }
 
-  async function ask() {
-    if (asking) {
-      wanted = true;
-      return;
-    }
-    asking = true;
-    wanted = false;
+  async function put() {
     root.dataset.asking = "yes";
-    const mine = ++number;
     const text = JSON.stringify(state);
-    const extra = typed ? { typed } : {};
     const asTyped = typed;
     typed = null;
-    try {
-      const response = await post(begin.step, extra);
-      if (!response.ok) throw new Error(String(response.status));
-      const found = await response.json();
-      found.state = found.state || JSON.parse(text);
-      if (mine > painted) {
-        painted = mine;
-        if (asTyped && JSON.stringify(state) === text && !found.typed_wrong && found.state && JSON.stringify(found.state) !== text) {
-          remember();
-          state = found.state;
-          store();
-        }
-        paint(found);
-      }
-    } catch {
-      say("No answer: the drawing shows the last result. Move an item to ask again.");
-    }
-    asking = false;
-    if (wanted || typed) {
-      ask();
-      return;
-    }
-    delete root.dataset.asking;
-    settle();
+    const response = await post(begin.step, asTyped ? { typed: asTyped } : {});
+    if (!response.ok) throw new Error(String(response.status));
+    const found = await response.json();
+    found.state = found.state || JSON.parse(text);
+    return { found, text, asTyped };
   }
+
+  function answer({ found, text, asTyped }) {
+    const untouched = JSON.stringify(state) === text;
+    if (asTyped && untouched && !found.typed_wrong && JSON.stringify(found.state) !== text) {
+      remember();
+      state = found.state;
+      store();
+    }
+    paint(found);
+  }
+
+  const questions = new Questions({
+    ask: put,
+    answered: answer,
+    failed: () => say("No answer: the drawing shows the last result. Move an item to ask again."),
+    settled: () => {
+      if (typed) {
+        ask();
+        return;
+      }
+      delete root.dataset.asking;
+      settle();
+    },
+  });
+  const ask = () => questions.next();
 
   function settle() {
     clearTimeout(resting);
-    if (drag || asking || wanted) return;
+    if (drag || questions.underWay) return;
     resting = setTimeout(askChanges, REST_MS);
   }
 
@@ -142,7 +137,7 @@
     if (wrong) wrong.textContent = found.typed_wrong;
     listItems();
     buttons();
-    document.documentElement.dataset.painted = String(painted);
+    document.documentElement.dataset.painted = String(questions.painted);
   }
 
   /* What moved since the answer that is painted is shown where it is now. */
@@ -195,17 +190,13 @@
     const now = JSON.stringify([chosen, state.items.map((item) => [item.id, item.kind, item.power_w])]);
     if (now === listed) return;
     listed = now;
-    const labels = state.items.map(label);
-    const numbered = labels.map((text, at) => {
-      const alike = labels.filter((other) => other === text).length;
-      return alike > 1 ? `${text} ${labels.slice(0, at + 1).filter((other) => other === text).length}` : text;
-    });
+    const names = numbered(state.items.map((item) => label(item, begin.catalogue)));
     one("items").replaceChildren(
       ...state.items.map((item, at) => {
         const row = document.createElement("li");
         const button = document.createElement("button");
         button.type = "button";
-        button.textContent = numbered[at];
+        button.textContent = names[at];
         button.dataset.choose = item.id;
         button.setAttribute("aria-pressed", String(item.id === chosen));
         row.append(button);
@@ -214,19 +205,11 @@
     );
   }
 
-  function label(item) {
-    for (const group of begin.catalogue) {
-      const offered = group.items.find((entry) => entry.item.kind === item.kind);
-      if (offered) return item.power_w && !item.size_m ? `${offered.label}, ${item.power_w} W` : offered.label;
-    }
-    return item.kind;
-  }
-
   function buttons() {
     const same = JSON.stringify(state) === kept;
     const set = (name, on) => (root.querySelector(`[data-do="${name}"]`).disabled = !on);
-    set("undo", past.length > 0);
-    set("redo", future.length > 0);
+    set("undo", history.past.length > 0);
+    set("redo", history.future.length > 0);
     const item = selected();
     set("duplicate", item);
     set("remove", item);
@@ -241,10 +224,7 @@
   }
 
   /* --- states --- */
-  function remember() {
-    past.push(JSON.stringify(state));
-    future = [];
-  }
+  const remember = () => history.remember(JSON.stringify(state));
 
   function store() {
     try {
@@ -264,15 +244,13 @@
   }
 
   function undo() {
-    if (!past.length) return;
-    future.push(JSON.stringify(state));
-    become(past.pop());
+    const before = history.undo(JSON.stringify(state));
+    if (before) become(before);
   }
 
   function redo() {
-    if (!future.length) return;
-    past.push(JSON.stringify(state));
-    become(future.pop());
+    const after = history.redo(JSON.stringify(state));
+    if (after) become(after);
   }
 
   const selected = () => state.items.find((item) => item.id === chosen);
@@ -282,13 +260,9 @@
     ask();
   }
 
-  function freeId(stem) {
-    for (let n = 1; ; n += 1) if (!state.items.some((item) => item.id === `${stem}-${n}`)) return `${stem}-${n}`;
-  }
-
   function add(template, stem) {
     remember();
-    const item = { ...copy(template), id: freeId(stem) };
+    const item = { ...copy(template), id: freeId(stem, state.items) };
     state.items.push(item);
     chosen = item.id;
     store();
@@ -298,11 +272,7 @@
   function duplicate() {
     const item = selected();
     if (!item) return;
-    const twin = copy(item);
-    const inside = state.enclosure.inside_m;
-    const step = item.size_m ? item.size_m[0] + 0.02 : 0.15;
-    twin.at_m[0] = round(twin.at_m[0] + step <= inside.length - reach(twin, 0) ? twin.at_m[0] + step : Math.max(twin.at_m[0] - step, reach(twin, 0)));
-    add(twin, item.id.replace(/-\d+$/, ""));
+    add(twinOf(item, state.enclosure), item.id.replace(/-\d+$/, ""));
   }
 
   function remove() {
@@ -324,54 +294,12 @@
     if (!item || !item.size_m) return;
     remember();
     item.size_m = [item.size_m[1], item.size_m[0], item.size_m[2]];
-    keepInside(item);
+    keepInside(item, state.enclosure);
     store();
     ask();
   }
 
   /* --- moving --- */
-  const reach = (item, axis) => (item.size_m ? item.size_m[axis] / 2 : axis === 0 && item.length_m ? item.length_m / 2 : 0);
-
-  /* Ground under a thing: level, or rising to one side. */
-  function substrateAt(item) {
-    const { depth_m: mean, slope } = state.enclosure.substrate;
-    if (!slope) return mean;
-    const x = (2 * item.at_m[0]) / state.enclosure.inside_m.length - 1;
-    const y = (2 * item.at_m[1]) / state.enclosure.inside_m.depth - 1;
-    return round(mean + slope.rise_m * { left: -x, right: x, back: y }[slope.deep_at]);
-  }
-
-  function keepInside(item) {
-    const inside = state.enclosure.inside_m;
-    const sides = [inside.length, inside.depth];
-    for (const axis of [0, 1]) {
-      const half = Math.min(reach(item, axis), sides[axis] / 2);
-      item.at_m[axis] = round(Math.min(Math.max(item.at_m[axis], half), sides[axis] - half));
-    }
-    const substrate = substrateAt(item);
-    if (item.kind === "heat_mat") item.at_m[2] = 0;
-    else if (item.kind === "probe") item.at_m[2] = round(Math.min(Math.max(item.at_m[2], substrate), inside.height - 0.01));
-    else if (item.size_m) {
-      const free = ["slab", "branch", "plant"].includes(item.kind);
-      const most = inside.height - item.size_m[2];
-      if (item.kind === "pool") item.at_m[2] = round(Math.min(Math.max(item.at_m[2], 0), Math.max(substrate, 0)));
-      else item.at_m[2] = free ? round(Math.min(Math.max(item.at_m[2], substrate), most)) : substrate;
-    } else if (item.above_lid) item.at_m[2] = round(Math.min(Math.max(item.at_m[2], inside.height + 0.01), inside.height + 0.6));
-    else item.at_m[2] = round(Math.min(Math.max(item.at_m[2], substrate + 0.03), inside.height - 0.01));
-  }
-
-  /* To whole centimetres, and to walls, ground, lid and the middles of other things when near. */
-  function snap(item, axis, value) {
-    const inside = state.enclosure.inside_m;
-    const half = axis === 2 ? 0 : reach(item, axis);
-    const tops = item.kind === "probe" ? state.items.filter((other) => other.kind === "slab").map((other) => round(other.at_m[2] + other.size_m[2])) : [];
-    const marks = axis === 2 ? [substrateAt(item), inside.height - 0.03, ...tops] : [half, [inside.length, inside.depth][axis] - half];
-    for (const other of state.items) if (other.id !== item.id && axis < 2) marks.push(other.at_m[axis]);
-    const near = marks.reduce((best, mark) => (Math.abs(mark - value) < Math.abs(best - value) ? mark : best), Infinity);
-    if (Math.abs(near - value) < SNAP_M) return round(near);
-    return round(Math.round(value / FINE_M) * FINE_M);
-  }
-
   function place(event) {
     const matrix = paper.getScreenCTM();
     return new DOMPoint(event.clientX, event.clientY).matrixTransform(matrix.inverse());
@@ -422,10 +350,10 @@
       item.size_m[drag.grip] = round(size);
       if (drag.grip < 2) item.at_m[drag.grip] = round(drag.at[drag.grip] + (size - drag.size[drag.grip]) / 2);
     } else {
-      item.at_m[0] = snap(item, 0, drag.at[0] + dx);
-      if (drag.top) item.at_m[1] = snap(item, 1, drag.at[1] + up);
-      else item.at_m[2] = snap(item, 2, drag.at[2] + up);
-      keepInside(item);
+      item.at_m[0] = snap(item, 0, drag.at[0] + dx, state, FINE_M);
+      if (drag.top) item.at_m[1] = snap(item, 1, drag.at[1] + up, state, FINE_M);
+      else item.at_m[2] = snap(item, 2, drag.at[2] + up, state, FINE_M);
+      keepInside(item, state.enclosure);
     }
     if (JSON.stringify(item) === old) return;
     drag.moved = true;
@@ -436,8 +364,7 @@
   function drop() {
     if (!drag) return;
     if (drag.moved) {
-      past.push(drag.before);
-      future = [];
+      history.remember(drag.before);
       store();
       buttons();
     }
@@ -449,40 +376,24 @@
 
   /* An empty place that was clicked: what is predicted there, and a reading to be taken of it. */
   function spot(event) {
-    const at = place(event);
-    const x = (at.x - answered.paper.left) / answered.paper.scale;
-    const z = (answered.paper.floor - at.y) / answered.paper.scale;
-    const inside = x >= 0 && x <= answered.fields.length && z >= answered.fields.substrate && z <= answered.fields.height;
+    const at = placeOn(answered.paper, place(event));
+    const inside = inAir(answered.fields, at);
     one("spot").hidden = !inside;
     if (!inside) return;
     readOut(event);
     one("spot-words").textContent = one("readout").textContent;
-    const typedLength = (value) => (begin.inches ? `${(value / 0.0254).toFixed(1)} in` : `${(value * 100).toFixed(0)} cm`);
+    const [x, z] = [at.x, at.z].map((value) => typedLength(value, begin.inches));
     const link = one("spot-log");
-    link.href = `${begin.back}?from_left=${encodeURIComponent(typedLength(x))}&above_floor=${encodeURIComponent(typedLength(z))}#reading`;
+    link.href = `${begin.back}?from_left=${encodeURIComponent(x)}&above_floor=${encodeURIComponent(z)}#reading`;
     if (one("spot-x")) {
-      one("spot-x").value = typedLength(x);
-      one("spot-z").value = typedLength(z);
+      one("spot-x").value = x;
+      one("spot-z").value = z;
     }
   }
 
   function readOut(event) {
-    const at = place(event);
-    const sheet = answered.paper;
-    const field = answered.fields;
-    const x = (at.x - sheet.left) / sheet.scale;
-    const z = (sheet.floor - at.y) / sheet.scale;
-    const y = (sheet.front - at.y) / sheet.scale;
-    const said = (value) => (begin.inches ? `${(value / 0.0254).toFixed(1)} in` : `${Math.round(value * 100)} cm`);
-    if (x < 0 || x > field.length) return;
-    if (z >= field.substrate && z <= field.height) {
-      const up = (z - field.substrate) / (field.height - field.substrate);
-      const air = bilinear(field.air, x / field.length, up);
-      const uvi = bilinear(field.uvi, x / field.length, up);
-      const damp = field.damp.length ? `, humidity ${Math.round(bilinear(field.damp, x / field.length, up))} %` : "";
-      const lux = field.lux.length ? `, ${Math.round(bilinear(field.lux, x / field.length, up) / 100) * 100} lx` : "";
-      say(`${said(x)} from the left, ${said(z)} up: air ${air.toFixed(1)} ${field.unit}, UVI ${uvi.toFixed(1)}${lux}${damp}`);
-    } else if (y >= 0 && y <= field.depth) say(`${said(x)} from the left, ${said(y)} from the front`);
+    const said = wordsAt(answered.fields, placeOn(answered.paper, place(event)), begin.inches);
+    if (said) say(said);
   }
 
   /* --- keys: a thing is moved in the view that was touched last; up and down mean height, with Alt depth --- */
@@ -491,10 +402,9 @@
     if (!item) return;
     const before = JSON.stringify(state);
     item.at_m[axis] = round(item.at_m[axis] + sign * (coarse ? COARSE_M : FINE_M));
-    keepInside(item);
+    keepInside(item, state.enclosure);
     if (JSON.stringify(state) === before) return;
-    past.push(before);
-    future = [];
+    history.remember(before);
     store();
     follow();
     ask();
@@ -623,13 +533,13 @@
 
   const brought = begin.offered || left();
   if (brought) {
-    past.push(kept);
+    history.remember(kept);
     state = brought;
     store();
     ask();
-    history.replaceState(null, "", window.location.pathname); // a reload shows what lies there by then
+    window.history.replaceState(null, "", window.location.pathname); // a reload shows what lies there by then
   }
   listItems();
   buttons();
   settle();
-})();
+}
