@@ -16,7 +16,7 @@ def main() -> int:
         from ridgeback.enclosures import planning
         from ridgeback.enclosures.models import Derived, Enclosure
 
-        address = f"/enclosures/{Enclosure.objects.get(name='Pip’s box').pk}/"
+        address = f"/enclosures/{Enclosure.objects.get(name='Pip’s enclosure').pk}/"
 
         def fresh(target: str) -> object:
             planning._known.cache_clear()
@@ -27,6 +27,7 @@ def main() -> int:
         rows = [
             (timed("an enclosure's page, plan made anew", lambda: fresh(address), 25), 400.0),
             (timed("an enclosure's page, plan known", lambda: client.get(address), 50), None),
+            (timed("list of four enclosures, remembered", lambda: client.get("/"), 50), None),
             (timed("list of four enclosures, nothing remembered", lambda: fresh("/"), 15), None),
             (
                 timed(

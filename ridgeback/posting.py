@@ -5,6 +5,7 @@ belong to.
 import functools
 from collections.abc import Callable
 
+from django import forms
 from django.db.models import Model
 from django.http import HttpResponse
 from django.shortcuts import redirect
@@ -18,6 +19,18 @@ def plain_words(text: str, most: int = MOST_WORDS) -> str:
     """Make one line of posted text: without control characters, which no database takes."""
     shown = "".join(one if one.isprintable() else " " for one in text)
     return " ".join(shown.split())[:most]
+
+
+_KEY = forms.IntegerField(min_value=0, max_value=2**31 - 1)
+"""A row's key, or the number of a revision, in a hidden field or a button."""
+
+
+def posted_key(request: KeeperRequest, name: str) -> int:
+    """The key of a row that a form names; −1, which no row has, where it is no key."""
+    try:
+        return int(_KEY.clean(request.POST.get(name, "")[:12]))
+    except forms.ValidationError:
+        return -1
 
 
 View = Callable[[KeeperRequest, int], HttpResponse]

@@ -41,7 +41,7 @@ from ridgeback.calculation import Failed, attempt
 from ridgeback.clock import now
 from ridgeback.drawing.scale_view import silhouette_svg
 from ridgeback.households.middleware import KeeperRequest
-from ridgeback.posting import only_by_form
+from ridgeback.posting import only_by_form, posted_key
 from ridgeback.species_guide.flows import profile_of
 from ridgeback.submissions.flows import sent_once
 
@@ -95,12 +95,27 @@ def _row(coming: AnimalForecastRow, request: KeeperRequest, day: dt.date) -> dic
     }
 
 
-def _seen(request: KeeperRequest, animal: Animal) -> dict[str, Any]:
-    """What every page of an animal shows of it: `view` is None where it cannot be calculated, and
-    `failed` says why.
-    """
+def _known(request: KeeperRequest, animal: Animal) -> dict[str, Any]:
+    """What is recorded of an animal, without what follows from it."""
     day = animal.day_of(now())
     profile = profile_of(request.household, animal.species)
+    return {
+        "animal": animal,
+        "profile": profile,
+        "home": home_of(animal),
+        "age": wording.age(animal.born_on, day),
+        "quarantine": animal.quarantine(day),
+        "drawing": silhouette_svg(profile),
+        "today": day,
+    }
+
+
+def _seen(request: KeeperRequest, animal: Animal) -> dict[str, Any]:
+    """What is recorded of an animal and what follows from it: `view` is None where it cannot be calculated, and
+    `failed` says why.
+    """
+    context = _known(request, animal)
+    day, profile = context["today"], context["profile"]
     life = attempt(partial(life_of, animal, day, profile), "animal", animal.pk)
     view: Any = (
         life
@@ -108,17 +123,10 @@ def _seen(request: KeeperRequest, animal: Animal) -> dict[str, Any]:
         else attempt(partial(presenting.animal_page, life, request.units, day), "animal", animal.pk)
     )
     failed = view if isinstance(view, Failed) else None
-    return {
-        "animal": animal,
-        "profile": profile,
-        "home": home_of(animal),
+    return context | {
         "life": None if failed else life,
         "view": None if failed else view,
         "failed": failed,
-        "age": wording.age(animal.born_on, day),
-        "quarantine": animal.quarantine(day),
-        "drawing": silhouette_svg(profile),
-        "today": day,
     }
 
 
@@ -151,7 +159,7 @@ def _records_page(
     facts: FactsForm | None = None,
     gone: DepartureForm | None = None,
 ) -> HttpResponse:
-    context = _seen(request, animal)
+    context = _known(request, animal)
     day = context["today"]
     forms = {
         "facts": facts or FactsForm(animal=animal, profile=context["profile"], today=day),
@@ -258,14 +266,13 @@ def measure(request: KeeperRequest, pk: int) -> HttpResponse:
 def delete_measurement(request: KeeperRequest, pk: int) -> HttpResponse:
     """Take a wrong weight or length away."""
     animal = _animal(request, pk)
-    text = request.POST.get("row", "")
-    row = int(text) if text.isdecimal() and len(text) < 12 else 0
+    row = posted_key(request, "row")
     gone = (
         flows.forget_weight(animal, row)
         if request.POST.get("of") == "weight"
         else flows.forget_length(animal, row)
     )
-    messages.success(request, "Taken away." if gone else "It was gone already.")
+    messages.success(request, "Deleted." if gone else "It was deleted already.")
     return redirect("animals:growth", pk=pk)
 
 

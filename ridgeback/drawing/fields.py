@@ -110,11 +110,15 @@ def humidity_shapes(known: Grids, vapour_pa: float, view: View, taken: list[Rect
     )
 
 
+SEEN = 0.7
+"""A line may leave its way by so much before anybody sees it [units of the paper]."""
+
+
 def readable(
     prediction: Prediction,
     known: Grids,
     units: Units,
-    every: tuple[int, int] = (2, 2),
+    every: tuple[int, int] = (5, 4),
     *,
     lux: bool = True,
     vapour_pa: float | None = None,
@@ -129,8 +133,8 @@ def readable(
     bright = lux_grid(prediction)[2][thin] if lux else np.zeros((0, 0))
     return {
         "air": [[round(float(v), 1) for v in row] for row in shown],
-        "uvi": [[round(float(v), 2) for v in row] for row in uvi[thin]],
-        "lux": [[round(float(v), -2) for v in row] for row in bright],
+        "uvi": [[round(float(v), 2 if v < 1 else 1) for v in row] for row in uvi[thin]],
+        "lux": [[100 * round(float(v) / 100) for v in row] for row in bright],
         "damp": (
             [[round(float(v)) for v in row] for row in humidity_grid(known, vapour_pa)[2][thin]]
             if vapour_pa
@@ -218,7 +222,7 @@ def contour_shapes(
     tags: list[Shape] = []
     for contour in contours:
         points = _thinned(contour.points * (view.scale, -view.scale) + (view.left, view.floor))
-        drawn.append(Path(role, polyline(points)))
+        drawn.append(Path(role, polyline((round(x), round(y)) for x, y in points)))
         if length_of(points) < 40:
             continue
         label = words(contour.level)
@@ -246,4 +250,24 @@ def _thinned(points: Array) -> list[Place]:
     way = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
     kept = np.diff(np.floor(way / 4), prepend=-1) > 0
     kept[-1] = True
-    return [(float(x), float(y)) for x, y in points[kept].tolist()]
+    return _straightened([(float(x), float(y)) for x, y in points[kept].tolist()])
+
+
+def _straightened(points: list[Place]) -> list[Place]:
+    """Without places that lie on the way of their neighbours, to half a unit (Douglas and Peucker
+    1973).
+    """
+    if len(points) < 3:
+        return points
+    (x1, y1), (x2, y2) = points[0], points[-1]
+    long = math.hypot(x2 - x1, y2 - y1)
+
+    def off(place: Place) -> float:
+        if long < SEEN:  # a closed line: how far from where it begins
+            return math.hypot(place[0] - x1, place[1] - y1)
+        return abs((x2 - x1) * (y1 - place[1]) - (x1 - place[0]) * (y2 - y1)) / long
+
+    far = max(range(1, len(points) - 1), key=lambda n: off(points[n]))
+    if off(points[far]) < SEEN:
+        return [points[0], points[-1]]
+    return [*_straightened(points[: far + 1])[:-1], *_straightened(points[far:])]

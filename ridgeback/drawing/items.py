@@ -88,18 +88,15 @@ def grain_shapes(view: View, length_m: float, depth_m: float) -> list[Shape]:
 
     Placed by arithmetic: the same sheet is the same file.
     """
-    found: list[Shape] = []
-    rows = max(1, int(depth_m * view.scale / 11))
-    columns = int(length_m * view.scale / 13)
+    dots: list[str] = []
+    rows = max(1, int(depth_m * view.scale / 14))
+    columns = int(length_m * view.scale / 19)
     for n in range(columns * rows):
         i, j = n % columns, n // columns
         dx, dy = ((n * 37) % 11) / 11 * 9, ((n * 53) % 7) / 7 * 6
-        found.append(
-            Circle(
-                "grain", view.x(0) + 6 + i * 13 + dx - 4, view.y(depth_m) + 6 + j * 11 + dy - 2, 0.9
-            )
-        )
-    return [Group("specks", parts=tuple(found))]
+        x, y = view.x(0) + 6 + i * 19 + dx - 4, view.y(depth_m) + 6 + j * 14 + dy - 2
+        dots.append(f"M{x:.0f},{y:.0f}h0")
+    return [Path("grain", "".join(dots))]
 
 
 def substrate_shapes(request: Request, view: View) -> list[Shape]:

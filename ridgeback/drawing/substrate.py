@@ -35,7 +35,7 @@ def bed_section(
         if main in {"gravel", "expanded_clay"}:
             parts += [
                 Circle(
-                    "grain", 46 + 8 + 13 * n + (n % 3), top + 6 + (n * 7) % max(tall - 10, 1), 2.6
+                    "pebble", 46 + 8 + 13 * n + (n % 3), top + 6 + (n * 7) % max(tall - 10, 1), 2.6
                 )
                 for n in range(int(WIDE / 13))
             ]

@@ -74,7 +74,8 @@ LOOK: dict[str, str] = {
     "lux-line": 'fill="none" stroke="#8a6a00" stroke-width="1.3" stroke-dasharray="1.5 4"',
     "tag-lux": 'fill="#6b5200" font-size="12" font-weight="600"',
     "probe": 'fill="#fffdf7" stroke="#23211c" stroke-width="2"',
-    "grain": 'fill="#a9946a"',
+    "grain": 'fill="none" stroke="#a9946a" stroke-width="1.8" stroke-linecap="round"',
+    "pebble": 'fill="#a9946a"',
     "tick": 'fill="none" stroke="#23211c" stroke-width="1.6"',
     "scale-bar": 'fill="#23211c"',
     "axis": 'fill="none" stroke="#9a9a9a" stroke-width="1.4"',
@@ -119,10 +120,15 @@ def write(drawing: Drawing, mode: Mode = "page") -> str:
     labelled = f"d{n}-title" + (f" d{n}-desc" if drawing.description else "")
     body = "".join(_shape(part, mode) for part in drawing.parts)
     return (
-        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {number(drawing.width)}'
+        f'<svg{_namespace(mode)} viewBox="0 0 {number(drawing.width)}'
         f' {number(drawing.height)}"{size}{look} role="img" aria-labelledby="{labelled}"><title'
         f' id="d{n}-title">{escape(drawing.title)}</title>{description}{body}</svg>'
     )
+
+
+def _namespace(mode: Mode) -> str:
+    """What a file needs; in a page the element is known."""
+    return "" if mode == "page" else ' xmlns="http://www.w3.org/2000/svg"'
 
 
 def _small(drawing: Drawing, mode: Mode) -> str:
@@ -139,7 +145,7 @@ def _small(drawing: Drawing, mode: Mode) -> str:
     spoken = f"{drawing.title}: {drawing.description}" if drawing.description else drawing.title
     body = "".join(_shape(part, mode) for part in drawing.parts)
     return (
-        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {number(drawing.width)}'
+        f'<svg{_namespace(mode)} viewBox="0 0 {number(drawing.width)}'
         f' {number(drawing.height)}"{size}{look} role="img"'
         f" aria-label={quoteattr(spoken)}>{body}</svg>"
     )

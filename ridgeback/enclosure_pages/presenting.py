@@ -29,6 +29,7 @@ from ridgeback import sentences
 from ridgeback.climate.moisture import MoistureView, moisture_view
 from ridgeback.drawing import gauge
 from ridgeback.drawing.fields import grids, readable
+from ridgeback.drawing.paper import Paper
 from ridgeback.drawing.sheet import NARROW, WIDE, Labels, front_view
 from ridgeback.drawing.strips import strips
 from ridgeback.drawing.svg import write
@@ -36,6 +37,7 @@ from ridgeback.enclosure_pages.calibration import CalibrationView, calibration_v
 from ridgeback.enclosures import wording
 from ridgeback.enclosures.planning import Planned
 from ridgeback.sentences import plural
+from ridgeback.units import spelled
 
 
 @dataclass(frozen=True)
@@ -68,7 +70,6 @@ class NeedView:
     limit: str
     verdict: str
     gauge: SafeString
-    small: SafeString
     predicted: Number | None
     interval: str
     measured: Number | None
@@ -220,7 +221,6 @@ def need_view(plan: Plan, need: NeedState, units: Units, now: dt.datetime) -> Ne
         limit=need.verdict.limit,
         verdict=wording.verdict(need, units),
         gauge=_safe(write(gauge.large(need, units))),
-        small=_safe(write(gauge.small(need, units))),
         predicted=(
             Number(show(need.predicted.value, kind, units), f"{at}/predicted")
             if need.predicted
@@ -458,6 +458,16 @@ def linked(view: EnclosureView, animals: Sequence[int]) -> EnclosureView:
     )
 
 
+def _front(planned: Planned, units: Units, labels: Labels, paper: Paper) -> SafeString:
+    """The front view on paper of that size."""
+
+    def drawn() -> SafeString:
+        view = front_view(planned.plan, planned.prediction, units, labels, paper, light=True)
+        return _safe(write(view))
+
+    return planned.once(("front", spelled(units), labels, paper), drawn)
+
+
 def enclosure_view(
     planned: Planned, units: Units, now: dt.datetime, *, name: str, previewing: bool = False
 ) -> EnclosureView:
@@ -488,11 +498,12 @@ def enclosure_view(
                 )
             )
     return EnclosureView(
-        wide=_safe(write(front_view(plan, planned.prediction, units, labels, WIDE, light=True))),
-        narrow=_safe(
-            write(front_view(plan, planned.prediction, units, labels, NARROW, light=True))
+        wide=_front(planned, units, labels, WIDE),
+        narrow=_front(planned, units, labels, NARROW),
+        read_out=planned.once(
+            ("read-out", spelled(units)),
+            lambda: readable(planned.prediction, grids(planned.prediction), units),
         ),
-        read_out=readable(planned.prediction, grids(planned.prediction), units),
         days=tuple(v for v in views if v.phase == "day"),
         nights=tuple(v for v in views if v.phase == "night"),
         changes=tuple(_change(n, change, units) for n, change in enumerate(plan.changes)),
@@ -503,7 +514,7 @@ def enclosure_view(
         cares=tuple(wording.note(note, units) for note in plan.notes if note.severity != "danger"),
         size=_size(plan, units),
         first=_first(plan, units),
-        zones=_zones(planned, units),
+        zones=planned.once(("zones", spelled(units)), lambda: _zones(planned, units)),
         moisture=moisture_view(plan, units),
         told=calibration_view(plan, units),
         facts=tuple(facts),

@@ -14,6 +14,7 @@ from ridgeback.enclosures import flows, wording
 from ridgeback.enclosures.access import own_enclosure, posted
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.middleware import KeeperRequest
+from ridgeback.posting import posted_key
 
 
 class DeleteForm(forms.Form):
@@ -64,9 +65,7 @@ def records(request: KeeperRequest, pk: int) -> HttpResponse:
 def delete_reading(request: KeeperRequest, pk: int) -> HttpResponse:
     """Delete one reading."""
     enclosure = own_enclosure(request, pk)
-    text = request.POST.get("reading", "")
-    row = int(text) if text.isdecimal() and len(text) < 12 else 0
-    deleted = flows.delete_reading(enclosure, row)
+    deleted = flows.delete_reading(enclosure, posted_key(request, "reading"))
     messages.success(request, "Deleted." if deleted else "It was deleted already.")
     return redirect("enclosures:records", pk=pk)
 

@@ -39,7 +39,7 @@ from ridgeback.enclosures.planning import planned
 from ridgeback.enclosures.reading_form import ReadingForm
 from ridgeback.enclosures.simulated_readings import ROUND, take_readings
 from ridgeback.households.middleware import KeeperRequest
-from ridgeback.posting import plain_words
+from ridgeback.posting import plain_words, posted_key
 from ridgeback.seasons.models import with_rests
 from ridgeback.submissions.forms import conflicts_of
 from ridgeback.tasks.meal_history import as_logged
@@ -400,9 +400,8 @@ def mark_built(request: KeeperRequest, pk: int) -> HttpResponse:
 
 def _animal(request: KeeperRequest) -> Animal:
     """The animal a form names, of this household, or 404."""
-    text = request.POST.get("animal", "")
-    pk = int(text) if text.isdecimal() and len(text) < 12 else 0
-    return get_object_or_404(Animal, household=request.household, pk=pk)
+    own = Animal.objects.of(request.household)
+    return get_object_or_404(own, pk=posted_key(request, "animal"))
 
 
 def _unproven(request: KeeperRequest, enclosure: Enclosure, animal: Animal) -> HttpResponse:

@@ -7,7 +7,7 @@ from django.shortcuts import get_object_or_404, redirect
 
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.middleware import KeeperRequest
-from ridgeback.posting import View, only_by_form
+from ridgeback.posting import View, only_by_form, posted_key
 
 
 def own_enclosure(request: KeeperRequest, pk: int) -> Enclosure:
@@ -32,5 +32,4 @@ def lived_in(view: View) -> View:
 
 def seen_revision(request: KeeperRequest) -> int:
     """The revision that the page showed."""
-    text = request.POST.get("revision", "")
-    return int(text) if text.isdecimal() and len(text) < 9 else -1
+    return posted_key(request, "revision")

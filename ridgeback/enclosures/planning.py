@@ -9,10 +9,10 @@ invalidated, any process may write it, and any row may go.
 import functools
 import hashlib
 import json
-from collections.abc import Iterable
-from dataclasses import dataclass
+from collections.abc import Callable, Hashable, Iterable
+from dataclasses import dataclass, field, replace
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar
 
 from husbandry.documents.request import Request
 from husbandry.documents.request_json import to_data
@@ -21,6 +21,8 @@ from husbandry.plan.plan import plan_with_prediction, prediction_of
 from husbandry.predict.predict import Prediction
 from ridgeback.enclosures.models import Derived
 
+T = TypeVar("T")
+
 
 @dataclass(frozen=True)
 class Planned:
@@ -28,11 +30,27 @@ class Planned:
 
     request: Request
     plan: Plan
+    shown: dict[Hashable, Any] = field(default_factory=dict, compare=False, repr=False)
+    """What was drawn of it in this process, by what it depends on beside the plan."""
 
     @functools.cached_property
     def prediction(self) -> Prediction:
         """Solved again where the plan was remembered: a tenth of what the plan costs."""
         return prediction_of(self.request)
+
+    def once(self, key: Hashable, make: Callable[[], T]) -> T:
+        """What `make` makes, made once for each key while the plan is in this process."""
+        if key not in self.shown:
+            self.shown[key] = make()
+        found: T = self.shown[key]
+        return found
+
+    def with_plan(self, plan: Plan) -> "Planned":
+        """The same enclosure with another plan of its food: its drawings stay."""
+        other = replace(self, plan=plan)
+        if "prediction" in self.__dict__:
+            other.__dict__["prediction"] = self.prediction
+        return other
 
 
 @functools.cache
@@ -87,7 +105,7 @@ def planned(request: Request, *, keep: bool = True) -> Planned:
         else:
             plan, prediction = plan_with_prediction(request)
             made = Planned(request, plan)
-            made.__dict__["outcome"] = prediction  # known already
+            made.__dict__["prediction"] = prediction  # known already
             place.append(made)
             if keep:
                 remember({key: plan.model_dump_json(exclude_none=True)})

@@ -10,7 +10,7 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_safe
 
-from husbandry.feeding.condition import SCORE_WORDS
+from husbandry.feeding.condition import SCORE_WORDS, SCORES
 from husbandry.feeding.condition_periods import offered_to
 from husbandry.seasons.brumation import in_rest
 from ridgeback.animals import flows
@@ -24,7 +24,7 @@ from ridgeback.fields import day_field
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.log import flows as ledger
 from ridgeback.log.models import LogEntry
-from ridgeback.posting import only_by_form
+from ridgeback.posting import only_by_form, posted_key
 from ridgeback.seasons.models import rests_of
 from ridgeback.species_guide.flows import profile_of
 from ridgeback.tasks.due_tasks import gather
@@ -159,22 +159,22 @@ def page(request: KeeperRequest, pk: int) -> HttpResponse:
 def score(request: KeeperRequest, pk: int) -> HttpResponse:
     """It was looked at and compared with the five."""
     animal = _animal(request, pk)
-    text = request.POST.get("score", "")
-    if text not in {"1", "2", "3", "4", "5"} or not animal.there:
+    value = posted_key(request, "score")
+    if value not in SCORES or not animal.there:
         messages.error(request, "Choose one of the five.")
         return redirect("feeding:page", pk=pk)
     enclosure, at = _home(request, animal), now()
     if enclosure is None:
-        flows.set_condition(animal, score=int(text), on=animal.day_of(at))
-        messages.success(request, f"Noted: {text} of 5, {SCORE_WORDS[int(text)]}.")
+        flows.set_condition(animal, score=value, on=animal.day_of(at))
+        messages.success(request, f"Logged: {value} of 5, {SCORE_WORDS[value]}.")
         return redirect("feeding:page", pk=pk)
     log_request, today = uuid.uuid4(), animal.day_of(at)
     name = f"{enclosure.pk}/{animal.pk}/{ledger.BODY}/{log_request}"
     written = ledger.LogRequest(
-        log_request, name, ledger.BODY, LogEntry.Outcome.DONE, today, at, amount=float(text)
+        log_request, name, ledger.BODY, LogEntry.Outcome.DONE, today, at, amount=float(value)
     )
     ledger.write(enclosure, animal, written, keeper=request.user, now=at)
-    messages.success(request, f"Noted: {text} of 5, {SCORE_WORDS[int(text)]}. Its meals follow.")
+    messages.success(request, f"Logged: {value} of 5, {SCORE_WORDS[value]}. Its meals follow.")
     return redirect("feeding:page", pk=pk)
 
 
@@ -191,7 +191,7 @@ def begin(request: KeeperRequest, pk: int) -> HttpResponse:
     kind = form.cleaned_data["kind"]
     begun = flows.begin_condition_period(animal, kind=kind, since=form.cleaned_data["since"])
     name = ConditionPeriod.Kind(kind).label
-    messages.success(request, f"Noted: {name}." if begun else f"That goes on already: {name}.")
+    messages.success(request, f"Logged: {name}." if begun else f"That goes on already: {name}.")
     return redirect("feeding:page", pk=pk)
 
 
@@ -199,10 +199,8 @@ def begin(request: KeeperRequest, pk: int) -> HttpResponse:
 def end(request: KeeperRequest, pk: int) -> HttpResponse:
     """A condition period is over."""
     animal = _animal(request, pk)
-    text = request.POST.get("condition_period", "")
-    condition_period = get_object_or_404(
-        animal.condition_periods.all(), pk=int(text) if text.isdecimal() and len(text) < 12 else 0
-    )
+    open_or_over = animal.condition_periods.all()
+    condition_period = get_object_or_404(open_or_over, pk=posted_key(request, "condition_period"))
     flows.end_condition_period(condition_period, until=animal.day_of(now()))
-    messages.success(request, f"Over: {condition_period.get_kind_display()}.")
+    messages.success(request, f"Ended: {condition_period.get_kind_display()}.")
     return redirect("feeding:page", pk=pk)

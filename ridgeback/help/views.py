@@ -27,3 +27,9 @@ def topic(request: HttpRequest, slug: str) -> HttpResponse:
 def terms(request: HttpRequest) -> HttpResponse:
     """Every term that a page explains."""
     return render(request, "help/terms.html", {"terms": TERMS})
+
+
+@require_safe
+def keys(request: HttpRequest) -> HttpResponse:
+    """What each key does, for the dialog that opens on “?”."""
+    return render(request, "help/keys.html")

@@ -1,6 +1,5 @@
 """Plans that follow what was logged: the weeks of food are laid around the meals that were given."""
 
-import dataclasses
 import datetime as dt
 
 from husbandry.feeding.meals import carriers_of
@@ -81,4 +80,4 @@ def as_logged(made: Planned, enclosure: Enclosure) -> Planned:
                 update={"meals": tuple(meal for meal in diet.meals if not in_rest(rest, meal.day))}
             )
         animals.append(found.model_copy(update={"diet": diet}))
-    return dataclasses.replace(made, plan=plan.model_copy(update={"animals": tuple(animals)}))
+    return made.with_plan(plan.model_copy(update={"animals": tuple(animals)}))

@@ -100,7 +100,7 @@ def feeds(request: KeeperRequest) -> HttpResponse:
 def delete_feed(request: KeeperRequest, pk: int) -> HttpResponse:
     """Take an address away: calendars that read it get nothing any more."""
     get_object_or_404(CalendarFeed, household=request.household, pk=pk).delete()
-    messages.success(request, "Taken away: that address is empty from now.")
+    messages.success(request, "Deleted: that address no longer answers.")
     return redirect("today:feeds")
 
 

@@ -18,7 +18,7 @@ from ridgeback.clock import now
 from ridgeback.fields import day_field
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.log.models import LogEntry
-from ridgeback.posting import only_by_form
+from ridgeback.posting import only_by_form, posted_key
 from ridgeback.submissions.flows import sent_once
 from ridgeback.submissions.forms import OnceForm
 from ridgeback.treatments.models import Treatment
@@ -133,7 +133,9 @@ def page(request: KeeperRequest, pk: int) -> HttpResponse:
         with sent_once(animal.household_id, data.pop("form_key")) as first:
             if first:
                 Treatment.objects.create(animal=animal, kept_by=request.user, **data)
-        messages.success(request, "Noted: it comes round from its first day to its last.")
+        messages.success(
+            request, "Saved: it is among today’s tasks from its first day to its last."
+        )
         return redirect("treatments:page", pk=pk)
     return render(
         request,
@@ -146,11 +148,8 @@ def page(request: KeeperRequest, pk: int) -> HttpResponse:
 def stop(request: KeeperRequest, pk: int) -> HttpResponse:
     """The veterinarian ends it."""
     animal = _animal(request, pk)
-    text = request.POST.get("treatment", "")
-    treatment = get_object_or_404(
-        animal.treatments.filter(stopped_on__isnull=True),
-        pk=int(text) if text.isdecimal() and len(text) < 12 else 0,
-    )
+    going = animal.treatments.filter(stopped_on__isnull=True)
+    treatment = get_object_or_404(going, pk=posted_key(request, "treatment"))
     treatment.stopped_on = animal.day_of(now())
     treatment.save(update_fields=["stopped_on"])
     messages.success(request, "Stopped. What was given stays in the log.")

@@ -51,21 +51,41 @@ function readAt(event) {
   return `air ${air.toFixed(1)} ${field.unit}, UVI ${uvi.toFixed(uvi < 10 ? 1 : 0)}, ${lux.toLocaleString("en").replace(/,/g, "\u202f")} lx`;
 }
 
-/* A number's working opens at once; its content arrives by htmx into #working-body. Without scripts the link leads to a page. */
-document.addEventListener("click", (event) => {
-  const opener = event.target.closest("[data-working]");
+/* How a number was calculated opens at once; its content comes from the server: of what is being tried where its form is on the page, else of what is saved. Without scripts the link leads to a page. */
+document.addEventListener("click", async (event) => {
+  const opener = event.target.closest("a.num, [data-working]");
   const dialog = document.querySelector("[data-working-dialog]");
-  if (!opener || !dialog) return;
-  document.getElementById("working-body").textContent = "Calculating …";
+  if (!opener || !dialog || event.ctrlKey || event.metaKey) return;
+  event.preventDefault();
+  const body = document.getElementById("working-body");
+  body.textContent = "Calculating …";
   if (!dialog.open) dialog.showModal();
+  const form = document.getElementById("layout-form");
+  const asked = { headers: { "HX-Request": "true" } };
+  if (form) Object.assign(asked, { method: "POST", body: new FormData(form) });
+  try {
+    const response = await fetch(opener.href, asked);
+    if (!response.ok) throw new Error(String(response.status));
+    body.innerHTML = await response.text();
+  } catch {
+    body.textContent = "It could not be shown just now. Close this and try again.";
+  }
 });
+
+/* What each key does, fetched when it is first asked for. */
+async function showKeys() {
+  const dialog = document.querySelector("[data-keys]");
+  if (!dialog || dialog.open) return;
+  dialog.showModal();
+  const body = dialog.querySelector("[data-keys-body]");
+  if (!body.childElementCount) body.innerHTML = await (await fetch(dialog.dataset.keys)).text();
+}
 
 /* Single keys, where nothing is being typed. What a key does is written on the page: data-key names a link to follow or a field to enter. */
 document.addEventListener("keydown", (event) => {
   if (event.ctrlKey || event.metaKey || event.altKey || event.target.closest("input:not([type=radio]), select, textarea, dialog[open]")) return;
   if (event.key === "?") {
-    const keys = document.querySelector("[data-keys]");
-    if (keys) keys.showModal();
+    showKeys();
     return;
   }
   if (event.key === "j" || event.key === "k") {
