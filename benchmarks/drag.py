@@ -48,7 +48,7 @@ def main() -> int:
         page.goto(address)
         page.get_by_role("button", name="Open the demo household").click()
         page.locator(".enclosure-row", has_text="Pip’s enclosure").click()
-        page.get_by_role("link", name="Bench").click()
+        page.get_by_role("link", name="Layout").click()
         page.wait_for_selector("[data-changes] li")
         page.evaluate(WATCH)
         at = page.locator("[data-item=lamp-1]").first.bounding_box()

@@ -141,7 +141,7 @@ def lives(browser: Browser) -> None:
     lives.locator(".beast", has_text="Pip").click()
     lives.wait_for_timeout(300)
     lives.screenshot(path=HERE / "animal.png")
-    lives.get_by_role("link", name="Life plan").click()
+    lives.get_by_role("link", name="Life plan", exact=True).click()
     lives.wait_for_timeout(300)
     lives.screenshot(path=HERE / "life-plan.png")
 

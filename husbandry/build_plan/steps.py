@@ -228,7 +228,7 @@ def is_tank(request: Request) -> bool:
 
 
 @dataclass
-class _Steps:
+class _StepList:
     """Steps as they are found: each waits for those before it that there are."""
 
     found: list[BuildTask] = field(default_factory=list)
@@ -247,14 +247,14 @@ SHELL = ("stand", "strip", "holes", "foam", "render", "coat", "seal")
 
 def tasks_of(request: Request, choices: Choices) -> tuple[BuildTask, ...]:
     """The steps of this enclosure, in an order in which they can be done."""
-    steps = _Steps()
+    steps = _StepList()
     _build_shell(steps, request, choices)
     _build_inside(steps, request, choices)
     _bring_to_life(steps, request, choices)
     return tuple(steps.found)
 
 
-def _build_shell(steps: _Steps, request: Request, choices: Choices) -> None:
+def _build_shell(steps: _StepList, request: Request, choices: Choices) -> None:
     """Stand, holes, walls and seams."""
     enclosure, cold = request.enclosure, 2 if is_slow(request) else 1
     steps.add("stand", 2, 0)
@@ -275,7 +275,7 @@ def _build_shell(steps: _Steps, request: Request, choices: Choices) -> None:
         steps.add("seal", 1.5, holds, ("strip", "holes", "foam", "render", "coat"))
 
 
-def _build_inside(steps: _Steps, request: Request, choices: Choices) -> None:
+def _build_inside(steps: _StepList, request: Request, choices: Choices) -> None:
     """Electrics, supports, drainage and what is poured or laid: after the bare enclosure."""
     substrate, cold = request.enclosure.substrate, 2 if is_slow(request) else 1
     if any(item.warms or item.is_uv for item in request.items):
@@ -294,7 +294,7 @@ def _build_inside(steps: _Steps, request: Request, choices: Choices) -> None:
         steps.add("cover", 0.3, 0, after)
 
 
-def _bring_to_life(steps: _Steps, request: Request, choices: Choices) -> None:
+def _bring_to_life(steps: _StepList, request: Request, choices: Choices) -> None:
     """Plants, crew, furnishings and water; then it runs, is checked, and something moves in."""
     laid = "substrate" if request.enclosure.substrate.is_loose else "cover"
     if choices.planted or any(isinstance(item, PlantedItem) for item in request.items):

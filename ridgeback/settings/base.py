@@ -152,6 +152,8 @@ USE_TZ = True
 STATIC_URL = "/static/"
 STATIC_ROOT = STATE / "static"
 STATICFILES_DIRS = [ROOT / "ridgeback" / "static"]
+# Our own files alone: what packages bring for their own pages is not shipped.
+STATICFILES_FINDERS = ["django.contrib.staticfiles.finders.FileSystemFinder"]
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
     "staticfiles": {"BACKEND": "ridgeback.operations.static_files.HashedStaticFiles"},

@@ -66,7 +66,7 @@ def test_drawings_are_well_formed_and_to_scale(client: Client, pip: Enclosure) -
     for drawing in (view.wide, view.narrow, *(need.gauge for need in view.needs)):
         root = ElementTree.fromstring(drawing)
         assert root.tag.endswith("svg") and root.get("role") == "img"
-        assert root.find("{http://www.w3.org/2000/svg}title") is not None or root.get("aria-label")
+        assert root.find("title") is not None or root.get("aria-label")
     inside = re.search(
         r'<rect x="([\d.]+)" y="([\d.]+)" width="([\d.]+)" height="([\d.]+)" class="inside"',
         view.wide,

@@ -55,7 +55,7 @@ def log_request(client: Client, animal: Animal) -> None:
 
 
 def test_a_treatment_comes_round_in_its_own_words(client: Client, fathom: Animal) -> None:
-    assert "Noted" in note(client, fathom)
+    assert "Saved" in note(client, fathom)
     text = client.get("/today/").content.decode()
     assert WORDS in text and "as Dr Quill prescribed" in text
     log_request(client, fathom)
