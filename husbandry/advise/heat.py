@@ -56,7 +56,7 @@ def candidates(context: ChangeContext) -> Iterator[Candidate]:
 def basking_lamps(context: ChangeContext) -> list[Item]:
     """Beam lamps that are on by day, the one that matters most first."""
     day = context.prediction.day
-    slab = day.hottest_slab()
+    slab = context.prediction.basking_slab
     if slab is None:
         return []
     landed = [

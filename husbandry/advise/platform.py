@@ -75,15 +75,16 @@ def candidates(context: ChangeContext) -> Iterator[Candidate]:
 
 
 def _stood_on(context: ChangeContext) -> Item | None:
-    """The stone under the hottest spot, or a climber's highest branch."""
-    if context.prediction.position.perch is not None:
-        branches = [item for item in context.request.items if isinstance(item, Branch)]
-        return max(branches, key=lambda item: item.at_m[2]) if branches else None
-    day = context.prediction.day
-    slab = day.hottest_slab()
-    item_id = day.heat_model.slabs[slab].item_id if slab is not None else ""
+    """The stone under the hottest spot, or a climber's warmest branch."""
+    slab = context.prediction.basking_slab
+    slabs = context.prediction.day.heat_model.slabs
+    item_id = slabs[slab].item_id if slab is not None else ""
     return next(
-        (item for item in context.request.items if item.id == item_id and isinstance(item, Slab)),
+        (
+            item
+            for item in context.request.items
+            if item.id == item_id and isinstance(item, Slab | Branch)
+        ),
         None,
     )
 

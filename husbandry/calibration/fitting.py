@@ -345,7 +345,7 @@ class _Answers:
             x, y, z = one.at_m
             return steady.surface_at(x, y) if one.need is NeedKey.SURFACE_DAY else steady.air(x, z)
         if one.need is NeedKey.SURFACE_DAY:
-            slab = uncalibrated.day.hottest_slab()
+            slab = uncalibrated.basking_slab
             return steady.air(*uncalibrated.warm_point) if slab is None else steady.surface(slab)
         return steady.air(
             *(

@@ -24,6 +24,7 @@ from husbandry.climate.network import (
     deposit,
     number_nodes,
     overlap,
+    row_of,
 )
 from husbandry.climate.slab import CELLS, SPOT_M, HeatedSlab, excess_map, spot_weights
 from husbandry.climate.strengths import ENVELOPE_LN_SD, LENGTHWISE_LN_SD, UPRIGHT_LN_SD
@@ -122,13 +123,20 @@ class SteadyState:
             )
         return self._cache[key]
 
-    def hottest_slab(self) -> int | None:
-        """The slab whose spot is hottest; None when nothing is lit."""
-        if not self.heat_model.slabs:
-            return None
-        return int(
-            np.argmax([self.value(self.surface(n)) for n in range(len(self.heat_model.slabs))])
-        )
+    def hottest_slab(self, *, perches: bool | None = None) -> int | None:
+        """The slab whose spot is hottest; None when there is none.
+
+        Parameters
+        ----------
+        perches : bool or None
+            True: of branches alone; False: of all but branches; None: of everything within reach.
+        """
+        among = [
+            n
+            for n, slab in enumerate(self.heat_model.slabs)
+            if perches is None or slab.is_perch == perches
+        ]
+        return max(among, key=lambda n: self.value(self.surface(n)), default=None)
 
     def air(self, x_m: float, z_m: float) -> ModelReading:
         """Shielded air at a place, `z_m` above the enclosure's floor [m]."""
@@ -273,7 +281,11 @@ def end_points(
     places = []
     for x in (interior.length_m / 6, interior.length_m * 5 / 6):
         stands = max(
-            [s.top_m for s in heat_model.slabs if abs(s.x_m - x) <= s.length_m / 2],
+            [
+                s.top_m
+                for s in heat_model.slabs
+                if abs(s.x_m - x) <= s.length_m / 2 and not s.is_perch
+            ],
             default=interior.substrate_depth_m,
         )
         places.append((x, min(stands + back_m, interior.height_m)))
@@ -330,12 +342,18 @@ def _surface_reading(
     return ModelReading(node, np.tensordot(excess, weights, axes=2), MODEL_SD_SURFACE_K, weights)
 
 
-def _slab_under(heat_model: HeatModel, x_m: float, y_m: float) -> int | None:
-    """The slab that lies at a place of the floor."""
-    for n, slab in enumerate(heat_model.slabs):
-        if abs(x_m - slab.x_m) <= slab.length_m / 2 and abs(y_m - slab.y_m) <= slab.depth_m / 2:
-            return n
-    return None
+def _slab_under(
+    heat_model: HeatModel, x_m: float, y_m: float, z_m: float | None = None
+) -> int | None:
+    """The slab at a place of the floor; where a height is said, the one whose face is nearest."""
+    here = [
+        n
+        for n, slab in enumerate(heat_model.slabs)
+        if abs(x_m - slab.x_m) <= slab.length_m / 2 and abs(y_m - slab.y_m) <= slab.depth_m / 2
+    ]
+    if z_m is None:
+        return next(iter(here), None)
+    return min(here, key=lambda n: abs(z_m - heat_model.slabs[n].top_m), default=None)
 
 
 def _surface_at(
@@ -345,9 +363,10 @@ def _surface_at(
     deposits: tuple[LampDeposit, ...],
     x_m: float,
     y_m: float,
+    z_m: float | None = None,
 ) -> ModelReading:
     node, lamps = np.zeros(nodes.count), np.zeros(len(deposits))
-    n = _slab_under(heat_model, x_m, y_m)
+    n = _slab_under(heat_model, x_m, y_m, z_m)
     if n is not None:
         x, y = heat_model.slabs[n].cells()
         i, j = int(np.argmin(np.abs(x - x_m))), int(np.argmin(np.abs(y - y_m)))
@@ -367,23 +386,24 @@ def _felt_at(
     at_m: tuple[float, float, float],
 ) -> ModelReading:
     x, y, z = at_m
-    n = _slab_under(heat_model, x, y)
+    n = _slab_under(heat_model, x, y, z)
     top = heat_model.slabs[n].top_m if n is not None else heat_model.interior.substrate_depth_m
-    if abs(z - top) <= LIES_M or z < top:
-        return _surface_at(heat_model, nodes, films, deposits, x, y)
+    lies_on_it = n is not None and abs(z - top) <= LIES_M
+    if lies_on_it or z <= heat_model.interior.substrate_depth_m + LIES_M:
+        return _surface_at(heat_model, nodes, films, deposits, x, y, z)
     return _air_reading(heat_model, nodes, x, z, len(deposits))
 
 
 def _nearest_slab(slabs: tuple[HeatedSlab, ...], lamp: HeatSource) -> int:
-    return int(
-        np.argmin(
-            [
-                max(abs(s.x_m - lamp.x_m) - s.length_m / 2, 0)
-                + max(abs(s.y_m - lamp.y_m) - s.depth_m / 2, 0)
-                for s in slabs
-            ]
-        )
-    )
+    """The slab under a lamp; of two that are as near, the higher one, which the lamp meets first."""
+
+    def away(n: int) -> tuple[float, float]:
+        slab = slabs[n]
+        x = max(abs(slab.x_m - lamp.x_m) - slab.length_m / 2, 0)
+        y = max(abs(slab.y_m - lamp.y_m) - slab.depth_m / 2, 0)
+        return round(x + y, 4), -slab.top_m
+
+    return min(range(len(slabs)), key=away)
 
 
 def _probe(
@@ -498,6 +518,14 @@ def solve(
     )
 
 
+def _air_at(air: Array, slab: HeatedSlab, heat_model: HeatModel) -> Array:
+    """Air that a slab's upper face meets in each column: of its row where it stands free, else of
+    the whole column.
+    """
+    row = row_of(slab, heat_model.interior, air.shape[1])
+    return np.asarray(air.mean(axis=1) if row is None else air[:, row])
+
+
 def _next_films(
     heat_model: HeatModel,
     nodes: NodeIndex,
@@ -510,7 +538,9 @@ def _next_films(
     for n, (slab, share) in enumerate(zip(heat_model.slabs, overlaps, strict=True)):
         top = float(temps[nodes.slab_top[n]])
         convection.append(
-            heat_model.laws.plate(top, float(air.mean(axis=1) @ share), slab.char_length_m)
+            heat_model.laws.plate(
+                top, float(_air_at(air, slab, heat_model) @ share), slab.char_length_m
+            )
         )
         radiation.append(radiation_coefficient(top, float(star @ share)))
     return FilmCoefficients(

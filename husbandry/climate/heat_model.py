@@ -2,6 +2,7 @@
 a room. Plain values, no trade rules.
 """
 
+import math
 from dataclasses import dataclass
 
 from husbandry.climate.laws import LAWS, ModelConstants
@@ -23,6 +24,11 @@ TOP_FILM_M2K_W = 0.10
 PATCH_M = 0.30
 """Side of the piece of bare substrate that is mapped under a lamp without a slab (design choice)
 [m].
+"""
+ROUND_FILM_W_M2K = (math.pi - 1) * 11.0
+"""What the round of a branch gives away below its upper face: its girth but for the width that the
+beam meets, by 5 W/m²K of convection (horizontal cylinder of 4 cm, Morgan 1975, from memory) and 6
+of radiation; per width [W/m²K].
 """
 Extent = tuple[float, float, float, float]
 """A rectangle on the ground: left, right, front, back [m]."""
@@ -191,6 +197,38 @@ def slab_on_ground(
     )
 
 
+def branch(
+    material: Material,
+    *,
+    item_id: str,
+    middle_m: tuple[float, float],
+    size_m: tuple[float, float, float],
+    bottom_m: float,
+) -> HeatedSlab:
+    """A branch as the body that lies on it meets it: a bar of its length, depth and thickness, with
+    air all round.
+
+    Of its round, the upper face takes up the beam; the rest gives heat away like an underside.
+    """
+    return HeatedSlab(
+        x_m=middle_m[0],
+        y_m=middle_m[1],
+        top_m=bottom_m + size_m[2],
+        length_m=size_m[0],
+        depth_m=size_m[1],
+        thickness_m=size_m[2],
+        conductivity_w_mk=material.conductivity_w_mk,
+        density_kg_m3=material.density_kg_m3,
+        heat_capacity_j_kgk=material.heat_capacity_j_kgk,
+        absorptivity_light=material.absorptivity_light,
+        emissivity=EMISSIVITY,
+        below=(),
+        base_film_w_m2k=ROUND_FILM_W_M2K,
+        item_id=item_id,
+        is_perch=True,
+    )
+
+
 def _extent(x_m: float, y_m: float, length_m: float, depth_m: float) -> Extent:
     return x_m - length_m / 2, x_m + length_m / 2, y_m - depth_m / 2, y_m + depth_m / 2
 
@@ -261,8 +299,9 @@ def substrate_patches(
     would overlap are joined; none lies under a slab that lies on the ground.
     """
     half = PATCH_M / 2
-    covers = [_extent(s.x_m, s.y_m, s.length_m, s.depth_m) for s in slabs]
-    laid = [cover for cover, slab in zip(covers, slabs, strict=True) if slab.below]
+    broad = [slab for slab in slabs if not slab.is_perch]
+    covers = [_extent(s.x_m, s.y_m, s.length_m, s.depth_m) for s in broad]
+    laid = [cover for cover, slab in zip(covers, broad, strict=True) if slab.below]
     warmed: list[tuple[Extent, bool]] = []  # where, and whether any of it comes from above
     for lamp in lamps:
         middle = _extent(lamp.x_m, lamp.y_m, 0.0, 0.0)

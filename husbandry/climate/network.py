@@ -32,6 +32,7 @@ from husbandry.climate.heat_model import (
 from husbandry.climate.laws import LAWS, ModelConstants
 from husbandry.climate.slab import CELLS, HeatedSlab
 from husbandry.enclosure.equipment import EMISSIVITY, SKY_FREE_EMISSIVITY
+from husbandry.enclosure.geometry import Interior
 
 Array = NDArray[np.float64]
 Ints = NDArray[np.intp]
@@ -182,9 +183,9 @@ class _Links:
         return _Wiring(shapes, i, j, group, i * self.count + j)
 
 
-_WIRINGS: dict[tuple[int, int, int, int | None, tuple[bool, ...]], _Wiring] = {}
-"""By columns, rows, nodes, rows of the plume and which slabs lie on the ground; a few dozen at the
-most.
+_WIRINGS: dict[tuple[int, int, int, int | None, tuple[int | None, ...]], _Wiring] = {}
+"""By columns, rows, nodes, rows of the plume and in which row of air each slab stands; a few dozen
+at the most.
 """
 
 
@@ -227,6 +228,14 @@ def overlap(slab: HeatedSlab, columns: int, length_m: float) -> Array:
     return np.asarray(share / share.sum())
 
 
+def row_of(slab: HeatedSlab, interior: Interior, rows: int) -> int | None:
+    """The row of air cells in which a slab with air below it stands; None for one on the ground."""
+    if not slab.stands_free:
+        return None
+    up = (slab.top_m - interior.substrate_depth_m) / interior.air_height_m
+    return min(max(int(up * rows), 0), rows - 1)
+
+
 def assemble(
     heat_model: HeatModel, nodes: NodeIndex, films: FilmCoefficients, overlaps: list[Array]
 ) -> Network:
@@ -246,7 +255,7 @@ def assemble(
         rows,
         nodes.count,
         laws.plume_rows,
-        tuple(bool(slab.below) for slab in heat_model.slabs),
+        tuple(row_of(slab, interior, rows) for slab in heat_model.slabs),
     )
     links = _Links(nodes.count, _WIRINGS.get(kind))
     air, star = nodes.air, nodes.star
@@ -318,8 +327,10 @@ def assemble(
 
     for n, (slab, share) in enumerate(zip(heat_model.slabs, overlaps, strict=True)):
         top, base, area = nodes.slab_top[n : n + 1], nodes.slab_base[n : n + 1], slab.area_m2
+        row = row_of(slab, interior, rows)
+        plume = fed if row is None else air[:, row:]
         links.add(
-            top[:, None], fed, films.slab_convection[n] * area * share[:, None] / fed.shape[1]
+            top[:, None], plume, films.slab_convection[n] * area * share[:, None] / plume.shape[1]
         )
         links.add(top, star, films.slab_radiation[n] * area * EMISSIVITY * share)
         links.add(top, base, slab.conductivity_w_mk * area / slab.thickness_m)
@@ -333,8 +344,11 @@ def assemble(
             )
             links.add(base, outer, area * share / bed)
         else:
-            links.add(base, air[:, 0], laws.wall_film_w_m2k * area * share)
-            links.add(base, star, radiation * area * share)
+            # Half of what a free underside gives away goes by radiation, half by its air.
+            under = slab.base_film_w_m2k / 2 if slab.is_perch else laws.wall_film_w_m2k
+            seen = slab.base_film_w_m2k / 2 if slab.is_perch else radiation
+            links.add(base, air[:, 0 if row is None else row], under * area * share)
+            links.add(base, star, seen * area * share)
 
     wiring = _WIRINGS[kind] = links.wired()
     g = np.concatenate([part.ravel() for part in links.g])

@@ -65,6 +65,13 @@ class HeatedSlab:
     item_id: str = ""
     is_substrate: bool = False
     """The substrate's own surface under a lamp, where nothing lies."""
+    is_perch: bool = False
+    """A branch: a climber's surface, and narrow enough to shade nothing below it."""
+
+    @property
+    def stands_free(self) -> bool:
+        """It has air below it."""
+        return not self.below
 
     @property
     def area_m2(self) -> float:

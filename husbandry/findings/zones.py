@@ -87,7 +87,10 @@ def _stretches(edges: NDArray[np.float64], kinds: Sequence[str]) -> tuple[ZoneSt
 def _basking(prediction: Prediction, x: NDArray[np.float64], low_c: float) -> NDArray[np.bool_]:
     """Where a surface is warm enough to bask on."""
     found: NDArray[np.bool_] = np.zeros(len(x), dtype=bool)
+    climbs = prediction.position.perch is not None
     for n, slab in enumerate(prediction.day.heat_model.slabs):
+        if slab.is_perch and not climbs:
+            continue
         along, _ = slab.cells()
         warm = prediction.day.surface_map(n).max(axis=1) >= low_c
         inside = np.abs(x - slab.x_m) <= slab.length_m / 2

@@ -197,7 +197,7 @@ def _enclosure(request: Request) -> _Enclosure:
     # Films of the day that is lived, not of one with the night's heaters burning as well.
     steady = solve(heat_model, start=prediction.day.films, today=1) if same else solve(heat_model)
     warm, cool = prediction.warm_point, prediction.cool_point
-    slab = prediction.day.hottest_slab()
+    slab = prediction.basking_slab
     surface: ModelReading = (
         steady.air(*warm) if slab is None else steady.surface(min(slab, len(heat_model.slabs) - 1))
     )

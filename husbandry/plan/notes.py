@@ -14,6 +14,7 @@ from husbandry.findings.furnishing import whole_furnishing
 from husbandry.findings.hazards import Hazard, seen_hazards
 from husbandry.findings.light_notes import light_notes
 from husbandry.findings.quarantine import quarantine_notes
+from husbandry.findings.reach import reach_notes
 from husbandry.items.furnishings import Branch, Hide
 from husbandry.items.heaters import HeatMat
 from husbandry.items.union import Item
@@ -53,6 +54,7 @@ def notes(
         *quarantine_notes(request),
         *_room_notes(context),
         *_contact(prediction),
+        *reach_notes(prediction, profile, context.targets),
         *_patch(prediction, profile, animals, states),
         *light_notes(prediction, profile),
         *_furniture(request, animals, prediction),

@@ -41,7 +41,7 @@ class MorningWarmup:
         if self._run is None:
             prediction = self.prediction
             day, room = prediction.day, prediction.request.room
-            slab = prediction.day.hottest_slab()
+            slab = prediction.basking_slab
             warm, cool = prediction.warm_point, prediction.cool_point
             surface = day.air(*warm) if slab is None else day.surface(slab)
             lag = 0.0 if slab is None else spot_lag_s(day, slab)

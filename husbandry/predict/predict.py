@@ -13,6 +13,7 @@ from husbandry.climate.heat_model import (
     Panels,
     Thermostat,
     Vents,
+    branch,
     slab_on_ground,
     substrate_patches,
 )
@@ -37,6 +38,10 @@ from husbandry.species.profile import Profile
 DAY_HOUR, NIGHT_HOUR = 13.0, 3.0
 """Hours that stand for day and night when timers are asked: lamps have long been on, and long been
 off.
+"""
+CLIMBS_DOWN = 0.3
+"""Height over the substrate to which a climber goes down to cool itself, of the air's height (common
+practice, no source: its low branches and plants are there) [1].
 """
 REFLECTOR_GAIN = 1.8
 """What a reflector makes of a bare tube, in the middle (source: uv 2) [1]."""
@@ -105,9 +110,20 @@ class Prediction:
 
     @property
     def cool_point(self) -> tuple[float, float]:
-        """Where cool-end air is taken, (x, z) [m]."""
+        """Where cool-end air is taken, (x, z) [m]: at the other end; a climber cools itself by going
+        down as well.
+        """
         left, right = _ends(self.day.heat_model, self.position)
-        return right if self.warm_left else left
+        x, z = right if self.warm_left else left
+        if self.position.perch is None:
+            return x, z
+        low = self.enclosure.substrate_depth_m + CLIMBS_DOWN * self.enclosure.air_height_m
+        return x, min(z, low)
+
+    @functools.cached_property
+    def basking_slab(self) -> int | None:
+        """The surface on which it basks; None where nothing warms one."""
+        return basking_slab(self.day, self.position)
 
     def uvi(self) -> UvReading:
         """At the basking animal's back."""
@@ -132,9 +148,8 @@ class Prediction:
         """The predicted value of a need, without its interval; None for what is not predicted."""
         match need:
             case NeedKey.SURFACE_DAY:
-                slab = (
-                    self.day.hottest_slab()
-                )  # where nothing shines the substrate has the air's temperature
+                # where nothing shines the substrate has the air's temperature
+                slab = self.basking_slab
                 return self.day.value(
                     self.day.air(*self.warm_point) if slab is None else self.day.surface(slab)
                 )
@@ -158,7 +173,7 @@ class Prediction:
         """A predicted temperature with its interval."""
         match need:
             case NeedKey.SURFACE_DAY:
-                slab = self.day.hottest_slab()
+                slab = self.basking_slab
                 return self.day.spread(
                     self.day.air(*self.warm_point) if slab is None else self.day.surface(slab)
                 )
@@ -330,6 +345,17 @@ def slabs_of(request: Request) -> tuple[HeatedSlab, ...]:
     )
     found = []
     for item in request.items:
+        if isinstance(item, Branch) and item.size_m is not None:
+            x, y, z = item.at_m
+            found.append(
+                branch(
+                    MATERIALS[BRANCH_MATERIAL],
+                    item_id=item.id,
+                    middle_m=(x, y),
+                    size_m=item.size_m,
+                    bottom_m=z,
+                )
+            )
         if isinstance(item, Slab):
             x, y, z = item.at_m
             local = _substrate_at(request, x, y)
@@ -352,6 +378,7 @@ def slabs_of(request: Request) -> tuple[HeatedSlab, ...]:
     return tuple(found)
 
 
+BRANCH_MATERIAL = "wood"
 PLATFORM_M = 0.03
 """A stone raised by more than that is a platform: there is room, and shade, under it (design
 choice) [m].
@@ -475,13 +502,26 @@ def _ends(
     return (enclosure.length_m / 6, z), (enclosure.length_m * 5 / 6, z)
 
 
+def basking_slab(day: SteadyState, position: AnimalPosition) -> int | None:
+    """The surface on which an animal basks: for a climber with branches the warmest of them, else
+    the warmest that lies or stands on the ground.
+    """
+    if position.perch is not None:
+        on_a_branch = day.hottest_slab(perches=True)
+        if on_a_branch is not None:
+            return on_a_branch
+    return day.hottest_slab(perches=False)
+
+
 def _basking_point(
     day: SteadyState, uv: tuple[UvSource, ...], position: AnimalPosition
 ) -> EnclosurePoint:
     enclosure, back_m = day.heat_model.interior, position.back_m
-    if position.perch is not None:
+    slab_index = basking_slab(day, position)
+    if position.perch is not None and (
+        slab_index is None or not day.heat_model.slabs[slab_index].is_perch
+    ):
         return replace(position.perch, z_m=position.perch.z_m + back_m)
-    slab_index = day.hottest_slab()
     if slab_index is None:
         lamps = uv or ()
         return EnclosurePoint(

@@ -49,7 +49,7 @@ def patch_of(prediction: Prediction, low_c: float) -> WarmPatch | None:
     """The patch around the hottest spot that is at least that warm; None where nothing is warmed,
     or for a climber on its branch.
     """
-    number = prediction.day.hottest_slab()
+    number = prediction.basking_slab
     if number is None or prediction.position.perch is not None:
         return None
     slab = prediction.day.heat_model.slabs[number]

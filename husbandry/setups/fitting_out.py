@@ -194,7 +194,7 @@ def bare_enclosure_of(request: Request) -> BareEnclosure:
     known = solve(
         heat_model_of(lit, None, lit.room.day_c, prediction.position), start=prediction.day.films
     )
-    slab = prediction.day.hottest_slab() or 0
+    slab = prediction.basking_slab or 0
     outputs = (
         known.surface(slab),
         known.air(*prediction.warm_point),

@@ -213,7 +213,7 @@ def _dimensions(
         parts += dimension_shapes(
             (right, view.y(depth)), (right, view.floor), show(depth, Kind.LENGTH, units, unit=False)
         )
-    slab = prediction.day.hottest_slab()
+    slab = prediction.basking_slab
     if slab is not None and not narrow and prediction.position.perch is None:
         surface = prediction.day.heat_model.slabs[slab]
         lamps = [lamp for lamp in prediction.day.heat_model.lamps if lamp.heater.beam_share]

@@ -291,6 +291,15 @@ def note(item: Note, units: Units) -> str:
             f"{item.text} It would reach"
             f" {show(item.values['water_c'], Kind.TEMPERATURE, units, digits=0)}."
         )
+    if item.slug == "reach surface":
+        there, limit = (
+            show(item.values[key], Kind.TEMPERATURE, units, digits=0)
+            for key in ("surface_c", "limit_c")
+        )
+        return f"{item.text} Predicted {there}; its limit is {limit}."
+    if item.slug == "reach ultraviolet":
+        there, limit = (f"{item.values[key]:.1f}" for key in ("uvi", "limit_uvi"))
+        return f"{item.text} Predicted {there}; its limit is {limit}."
     if item.slug.startswith("hazard "):
         gap, least = (show(item.values[key], Kind.LENGTH, units) for key in ("gap_m", "least_m"))
         return f"{item.text} Now {gap}; at least {least}."
