@@ -18,6 +18,9 @@ SEALANT_MM = 4.0
 
 
 LACQUER_DAYS, ROOTING_DAYS, CREW_DAYS, RUN_DAYS, HOLDS_WATER_DAYS, CYCLE_DAYS = 7, 21, 28, 7, 7, 35
+"""Cure of lacquer, rooting of plants, settling of a crew, dry run, cure of a seam that holds
+water, nitrogen cycle (source: substrate B4) [days].
+"""
 RENDER_DAYS, GROUT_DAYS = 18, 3
 """Of curing, rooting, settling and running, of a seam that holds water, of a filter that comes
 alive; of cement and of set tiles; middle of their ranges

@@ -22,6 +22,9 @@ from husbandry.errors import DocumentError, Problem
 
 Array = NDArray[np.float64]
 LEAST_H, MOST_LINES = 48.0, 50_000
+"""Least length of a log, and most lines of it that are read (source: humidity A8; design choice)
+[h, 1].
+"""
 LOG_STEP_S = 1800.0
 """Between two values of a log that is fitted (design choice) [s]."""
 WET_AFTER_H = 0.5
@@ -40,6 +43,7 @@ LEAST_LN_SD = (0.10, 0.15, 0.20)
 opened (design choice) [1].
 """
 LOWEST_LN, HIGHEST_LN = (-2.5, -3.0, -1.2), (2.5, 2.5, 2.5)
+"""Bounds of the fitted factors (design choice) [ln]."""
 STARTS_LN = ((0.0, 0.0, 0.0), (-1.0, 0.3, 0.2), (1.0, -0.3, 0.4))
 """One alone can end beside the best (source: humidity A8)."""
 LOG_FORMATS = (

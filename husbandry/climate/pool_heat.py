@@ -25,6 +25,9 @@ WATER_J_LK = 4174.0
 WATER_FILM_M2K_W, OUTER_FILM_M2K_W = 0.01, 0.13
 """Of water at its wall, and of the room's air outside (textbooks; from memory)."""
 ALIKE_K, MOST_DAYS = 0.005, 40
+"""Days alike are run until the water moves by less from one to the next; so many at the most
+(design choice) [K, days].
+"""
 _SOURCE = Source(
     kind="from memory",
     text=(

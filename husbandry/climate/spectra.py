@@ -28,7 +28,7 @@ STEP_NM = 0.5
 """Grid on which spectra are summed (source: uv 7) [nm]."""
 COARSE_NM, GAP_NM = 2.0, 10.0
 """Steps wider than the first are warned of below 330 nm, wider than the second are refused there
-[nm].
+(source: uv 7) [nm].
 """
 SHORT_NM = 290.0
 """Below it the sun at the ground gives nothing (erythemal share under 1e-5) (source: uv 7)."""

@@ -17,7 +17,7 @@ from husbandry.species.selection import speaking
 from husbandry.tables import rows
 
 TARGET, ACCEPTABLE = 2.0, 1.5
-"""Calcium over phosphorus (decision 9) [1]."""
+"""Calcium over phosphorus (decision 9) (source: feeding C3) [1]."""
 SUPPLEMENT_CALCIUM, STAYS_ON = 0.40, 0.5
 """Calcium in its carbonate; share of the supplement that is still on the animal when it is eaten
 (source: feeding C3: 0.2 to 0.9) [1].

@@ -45,6 +45,9 @@ TREND_STEP_PCT, TREND_FACTOR, TREND_STEPS = 5.0, 1.1, 2
 round; two steps at most (design choice).
 """
 TREND_DAYS, TREND_LEAST_DAYS = 90, 30
+"""How far back the trend of the scale looks, and over how long at the least (source: feeding C6)
+[days].
+"""
 CONDITION_SOURCE = Source(
     kind="common practice",
     text=(

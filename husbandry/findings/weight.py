@@ -40,6 +40,9 @@ MESH_KG_M2 = 1.2
 FRAME_SHARE = 0.1
 """Of the panels' mass, for frames, runners and sealant (common practice) [1]."""
 PLAIN_KG, PLAIN_KPA, HEAVY_KG, HEAVY_KPA = 150.0, 2.0, 300.0, 4.0
+"""Under the first two a weight is plain, over the second two it is heavy (source: substrate B2)
+[kg, kPa].
+"""
 TIPPING = 3.0
 """Height over depth from which a stand is anchored (common practice) [1]."""
 DOMESTIC = (

@@ -34,6 +34,7 @@ PREROLL_DAYS = 5
 (design choice) [days].
 """
 COARSE_S, FINE_S = 300.0, 60.0
+"""Steps of the hours that lead up to a day, and of the day (design choice) [s]."""
 SHOWN_MIN = 10
 """What is shown is every so many minutes (design choice) [min]."""
 COOLING_H = 5.0

@@ -22,6 +22,7 @@ WINTER_LESS_PCT, SUMMER_MORE_PCT = 15.0, 8.0
 nobody said otherwise (common practice) [%].
 """
 DRIEST_PCT, DAMPEST_PCT = 25.0, 70.0
+"""Room air is taken to be no drier and no damper (design choice) [%]."""
 
 
 class MonthSeen(NamedTuple):

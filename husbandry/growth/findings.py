@@ -19,6 +19,9 @@ WATCH_LOSS, VET_LOSS = 0.05, 0.10
 practice, mind the season) [1].
 """
 BASELINE_WEIGHTS, BASELINE_DAYS = 5, 120
+"""Earlier weights whose median is the base, and how far back they may lie (source: feeding C6) [1,
+days].
+"""
 NO_GAIN_DAYS = 35
 """A growing animal that gained nothing for so long is watched (common practice: four to six weeks)
 [days].

@@ -25,7 +25,9 @@ TRUSTED_DAYS = 60
 feeding C6) [days].
 """
 STEADY, STEADY_DAYS = 0.06, 120
-"""An animal of grown mass whose weights stay within this share over so long is grown [1; days]."""
+"""An animal of grown mass whose weights stay within this share over so long is grown (design
+choice) [1; days].
+"""
 CREDIBLE = 0.75
 """An asymptote below this share of the smallest grown animal of its species is not believed (design
 choice) [1].

@@ -50,7 +50,7 @@ PLACE_SD_K, HOLDS_SD_K = 0.4, 0.5
 off by a degree) [K].
 """
 ROUNDS, ALIKE_K = 6, 0.02
-"""Of damp and water in turn, and by how much less the water then moves [K]."""
+"""Of damp and water in turn, and by how much less the water then moves (design choice) [K]."""
 SOLD_W = (10, 25, 50, 75, 100, 150, 200, 300)
 """Powers that water heaters are commonly sold in (common practice, no source) [W]."""
 _SOURCE = Source(

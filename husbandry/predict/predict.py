@@ -37,7 +37,7 @@ from husbandry.species.profile import Profile
 
 DAY_HOUR, NIGHT_HOUR = 13.0, 3.0
 """Hours that stand for day and night when timers are asked: lamps have long been on, and long been
-off.
+off (design choice).
 """
 CLIMBS_DOWN = 0.3
 """Height over the substrate to which a climber goes down to cool itself, of the air's height (common

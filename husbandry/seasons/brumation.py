@@ -36,6 +36,9 @@ practice) [1, days].
 BEST_DAYS = 183
 """Its best weight is that of so many days back, half a year (common practice) [days]."""
 LOOK, STOP = 0.05, 0.10
+"""Loss at which a resting animal is looked at, and at which its rest ends (source: feeding C6)
+[1].
+"""
 TORTOISE_LOOK, TORTOISE_STOP = 0.04, 0.08
 """Shares of its weight at the beginning of rest: looked at, ended (source: feeding C6: watch 1 % a
 month, stop well before 8 to 10 %) [1].

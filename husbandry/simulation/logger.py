@@ -18,7 +18,9 @@ from husbandry.species.needs import NeedKey
 LOG_DAYS = 3
 """Of a simulated log (design choice) [days]."""
 NOISE_PCT, NOISE_K = 0.8, 0.15
-"""From reading to reading, beside the sensor's own offset of up to half of what it may be off."""
+"""From reading to reading, beside the sensor's own offset of up to half of what it may be off
+(design choice).
+"""
 
 
 @dataclass(frozen=True)

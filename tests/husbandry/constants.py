@@ -43,6 +43,8 @@ def _name(node: ast.stmt) -> str:
         return node.targets[0].id
     if isinstance(node, ast.AnnAssign) and isinstance(node.target, ast.Name):
         return node.target.id
+    if isinstance(node, ast.Assign) and isinstance(node.targets[0], ast.Tuple):
+        return " ".join(ast.unparse(one) for one in node.targets[0].elts)
     return ""
 
 
@@ -67,7 +69,7 @@ def constants() -> Iterator[Constant]:
         for node, below in zip_longest(body, body[1:]):
             name = _name(node)
             value = getattr(node, "value", None)
-            if not re.fullmatch(r"_?[A-Z][A-Z0-9_]*", name) or value is None:
+            if not re.fullmatch(r"_?[A-Z][A-Z0-9_ ]*", name) or value is None:
                 continue
             if not _numeric(value):
                 continue
