@@ -11,6 +11,7 @@ from scipy.linalg import cho_factor, cho_solve
 
 from husbandry.climate.air import radiation_coefficient
 from husbandry.climate.heat_model import HeatModel, HeatSource
+from husbandry.climate.mats import down_w_m2k, peak_map, shared_m2, ways_out
 from husbandry.climate.network import (
     ENVELOPE,
     LENGTHWISE,
@@ -57,6 +58,10 @@ THERMOSTAT_SD_K = 0.5
 LIES_M = 0.015
 """A probe so close to a face lies on it (design choice: half the thickness of a probe and its clip)
 [m].
+"""
+AT_MAT = 0.25
+"""Of the way from a mat to the face above it, the share over which the flux is still that of the mat
+(compared with finite volumes: benchmarks/mats.py) [1].
 """
 TOLD_SHARE = 0.4
 """Left of what the model cannot say of one spot, and of the room, once this enclosure was read:
@@ -155,6 +160,32 @@ class SteadyState:
     def value(self, reading: ModelReading) -> float:
         """An output [°C]."""
         return float(reading.nodes @ self.temps_c + reading.lamps @ self.powers_w)
+
+    def mat_face(self, lamp: int) -> float | None:
+        """The middle of a mat, between the substrate and the floor [°C]; None for what is no mat or
+        has nothing above it.
+        """
+        mat = self.heat_model.lamps[lamp]
+        over = [shared_m2(slab, mat) for slab in self.heat_model.slabs]
+        if mat.size_m is None or not over or max(over) <= 0:
+            return None
+        n = int(np.argmax(over))
+        slab = self.heat_model.slabs[n]
+        own = slab.thickness_m / slab.conductivity_w_mk
+        film = self.films.slab_convection[n] + self.films.slab_radiation[n] * EMISSIVITY
+        peak = float(self.powers_w[lamp] * peak_map(self.heat_model, slab, mat, film).max())
+        top, base = (
+            float(self.temps_c[side[n]]) for side in (self.nodes.slab_top, self.nodes.slab_base)
+        )
+        # What rises from the mat's middle spreads on its way: it is more there than at the face.
+        leaves = (base - top) / own + film * peak
+        down = down_w_m2k(self.heat_model)
+        begins = (
+            self.powers_w[lamp] / (mat.size_m[0] * mat.size_m[1]) + down * self.heat_model.room_c
+        )
+        between = own + 1 / ways_out(self.heat_model, slab, mat).up
+        face = top + peak + between * ((1 - AT_MAT) * leaves + AT_MAT * begins)
+        return float(face / (1 + AT_MAT * between * down))
 
     def surface_map(self, slab: int) -> Array:
         """Temperatures of a slab's face [°C], shape (CELLS, CELLS); their mean is the network's
@@ -323,6 +354,8 @@ def _excess(
     for n, landed in enumerate(deposits):
         if landed.maps[slab_index].any():
             found[n] = excess_map(landed.maps[slab_index], slab, film)
+        elif heat_model.lamps[n].size_m is not None:
+            found[n] = peak_map(heat_model, slab, heat_model.lamps[n], film)
     return found
 
 
@@ -537,12 +570,12 @@ def _next_films(
     convection, radiation = [], []
     for n, (slab, share) in enumerate(zip(heat_model.slabs, overlaps, strict=True)):
         top = float(temps[nodes.slab_top[n]])
-        convection.append(
-            heat_model.laws.plate(
-                top, float(_air_at(air, slab, heat_model) @ share), slab.char_length_m
-            )
-        )
-        radiation.append(radiation_coefficient(top, float(star @ share)))
+        above = float(_air_at(air, slab, heat_model) @ share)
+        film = heat_model.laws.plate(top, above, slab.char_length_m)
+        seen = radiation_coefficient(top, float(star @ share))
+        left = slab.passes(film + seen)
+        convection.append(film * left)
+        radiation.append(seen * left)
     return FilmCoefficients(
         excess_k=max(float(air.mean()) - heat_model.room_c, 0.3),
         spread_k=max(0.5 * films.spread_k + 0.5 * float(air.max() - air.min()), 1.0),

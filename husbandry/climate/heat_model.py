@@ -3,7 +3,7 @@ a room. Plain values, no trade rules.
 """
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from husbandry.climate.laws import LAWS, ModelConstants
 from husbandry.climate.mesh import mesh_transmission
@@ -21,6 +21,10 @@ SIDE_FILM_M2K_W = 0.13
 """Film resistance beside a wall (ISO 6946, from memory; source: heat 3) [m²K/W]."""
 TOP_FILM_M2K_W = 0.10
 """Outside films of a floor, a wall and a lid [m²K/W]: ISO 6946 (from memory)."""
+COVER_M2K_W = 0.12
+"""Of a hide that stands on the substrate: still air below its roof, two films and its shell (from
+memory: a closed air layer by ISO 6946 is 0.16) [m²K/W].
+"""
 PATCH_M = 0.30
 """Side of the piece of bare substrate that is mapped under a lamp without a slab (design choice)
 [m].
@@ -289,6 +293,7 @@ def substrate_patches(
     interior: Interior,
     substrate: Material,
     floor: Material,
+    hides: tuple[Extent, ...] = (),
 ) -> tuple[HeatedSlab, ...]:
     """The bare substrate that a lamp or a mat warms, so that each warm surface within reach is
     predicted.
@@ -296,7 +301,8 @@ def substrate_patches(
     A slab under a lamp's middle is that lamp's surface. Substrate beside a slab that covers a mat
     or a
     lamp's spot in part only has a patch of its own, as has a mat that no slab covers. Patches that
-    would overlap are joined; none lies under a slab that lies on the ground.
+    would overlap are joined; none lies under a slab that lies on the ground. What of a mat lies
+    under a hide is a patch with a cover.
     """
     half = PATCH_M / 2
     broad = [slab for slab in slabs if not slab.is_perch]
@@ -320,8 +326,30 @@ def substrate_patches(
                 apart.append((other, other_lit))
         warmed = [*apart, (rect, lit)]
     # A raised slab shades the substrate below it, and leaves it bare above a mat.
-    found = [_bare(rect, covers if lit else laid) for rect, lit in warmed]
-    return _patch_slabs(floor, found, interior, substrate)
+    under = [piece for rect, lit in warmed if not lit for piece in _common(rect, hides)]
+    found = [_bare(rect, covers if lit else [*laid, *under]) for rect, lit in warmed]
+    hidden = [_bare(piece, laid) for piece in under]
+    return (
+        *_patch_slabs(floor, found, interior, substrate),
+        *(
+            replace(patch, cover_m2k_w=COVER_M2K_W)
+            for patch in _patch_slabs(floor, hidden, interior, substrate)
+        ),
+    )
+
+
+def _common(rect: Extent, others: tuple[Extent, ...]) -> list[Extent]:
+    """What a rectangle shares with others, where that is as large as a spot."""
+    shared = [
+        (
+            max(rect[0], other[0]),
+            min(rect[1], other[1]),
+            max(rect[2], other[2]),
+            min(rect[3], other[3]),
+        )
+        for other in others
+    ]
+    return [p for p in shared if p[1] - p[0] >= SPOT_M and p[3] - p[2] >= SPOT_M]
 
 
 def _patch_slabs(

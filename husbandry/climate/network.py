@@ -30,6 +30,7 @@ from husbandry.climate.heat_model import (
     HeatSource,
 )
 from husbandry.climate.laws import LAWS, ModelConstants
+from husbandry.climate.mats import shared_m2, ways_out
 from husbandry.climate.slab import CELLS, HeatedSlab
 from husbandry.enclosure.equipment import EMISSIVITY, SKY_FREE_EMISSIVITY
 from husbandry.enclosure.geometry import Interior
@@ -255,7 +256,10 @@ def assemble(
         rows,
         nodes.count,
         laws.plume_rows,
-        tuple(row_of(slab, interior, rows) for slab in heat_model.slabs),
+        (
+            *(row_of(slab, interior, rows) for slab in heat_model.slabs),
+            -sum(lamp.size_m is not None for lamp in heat_model.lamps),
+        ),
     )
     links = _Links(nodes.count, _WIRINGS.get(kind))
     air, star = nodes.air, nodes.star
@@ -325,6 +329,7 @@ def assemble(
         links.room[air[:, -1]] += heat_model.top_m3_s(films.excess_k) * rho_cp / columns
         links.room[star] += opening * radiation / columns
 
+    mats = [lamp for lamp in heat_model.lamps if lamp.size_m is not None]
     for n, (slab, share) in enumerate(zip(heat_model.slabs, overlaps, strict=True)):
         top, base, area = nodes.slab_top[n : n + 1], nodes.slab_base[n : n + 1], slab.area_m2
         row = row_of(slab, interior, rows)
@@ -342,7 +347,15 @@ def assemble(
                 )
                 + half_panel
             )
-            links.add(base, outer, area * share / bed)
+            over_mats = 0.0
+            for mat in mats:
+                shared = shared_m2(slab, mat)
+                ways = ways_out(heat_model, slab, mat)
+                over_mats += shared
+                links.room[base] += shared * ways.up * ways.down / ways.total
+                around = shared * ways.up * ways.aside / ways.total
+                links.add(base, inner, around * near_mat(nodes, interior, mat))
+            links.add(base, outer, max(area - over_mats, 0.02 * area) * share / bed)
         else:
             # Half of what a free underside gives away goes by radiation, half by its air.
             under = slab.base_film_w_m2k / 2 if slab.is_perch else laws.wall_film_w_m2k
@@ -508,13 +521,30 @@ def _laid(
     finds its own way up and down.
     """
     interior = heat_model.interior
-    edges = np.arange(nodes.columns + 1) * interior.length_m / nodes.columns
-    low, high = max(lamp.x_m - size_m[0] / 2, 0.0), min(lamp.x_m + size_m[0] / 2, interior.length_m)
-    share = np.clip(np.minimum(edges[1:], high) - np.maximum(edges[:-1], low), 0, None)
-    heat = np.zeros(nodes.count)
-    heat[nodes.outer["floor"]] = share / share.sum()
+    near = near_mat(nodes, interior, lamp)
+    whole, heat, lost = size_m[0] * size_m[1], np.zeros(nodes.count), 0.0
+    bare = 1.0
+    for n, slab in enumerate(heat_model.slabs):
+        under = min(shared_m2(slab, lamp) / whole, bare)
+        if under <= 0:
+            continue
+        ways = ways_out(heat_model, slab, lamp)
+        heat[nodes.slab_base[n]] += under * ways.up / ways.total
+        heat[nodes.inner["floor"]] += under * ways.aside / ways.total * near
+        lost += under * ways.down / ways.total
+        bare -= under
+    heat[nodes.outer["floor"]] += max(bare, 0.0) * near  # what no face lies over that is looked at
     none = tuple(np.zeros((CELLS, CELLS)) for _ in heat_model.slabs)
-    return LampDeposit(heat, np.zeros(nodes.count), 0.0, none)
+    return LampDeposit(heat, np.zeros(nodes.count), lost, none)
+
+
+def near_mat(nodes: NodeIndex, interior: Interior, mat: HeatSource) -> Array:
+    """Share of a mat that lies in each column, summing to 1; shape (columns,)."""
+    long_m = mat.size_m[0] if mat.size_m is not None else 0.0
+    edges = np.arange(nodes.columns + 1) * interior.length_m / nodes.columns
+    low, high = max(mat.x_m - long_m / 2, 0.0), min(mat.x_m + long_m / 2, interior.length_m)
+    share = np.clip(np.minimum(edges[1:], high) - np.maximum(edges[:-1], low), 0, None)
+    return np.asarray(share / share.sum())
 
 
 def black_radiation(temp_c: float) -> float:

@@ -68,6 +68,13 @@ class HeatedSlab:
     is_perch: bool = False
     """A branch: a climber's surface, and narrow enough to shade nothing below it."""
 
+    cover_m2k_w: float = 0.0
+    """What stands over its face, such as a hide [m²K/W]."""
+
+    def passes(self, film_w_m2k: float) -> float:
+        """Share of a film that is left by what stands over its face [1]."""
+        return 1 / (1 + self.cover_m2k_w * film_w_m2k)
+
     @property
     def stands_free(self) -> bool:
         """It has air below it."""

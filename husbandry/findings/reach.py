@@ -104,11 +104,13 @@ def reach_notes(
     uvi = shared.get(NeedKey.UVI_DAY)
     if uvi is None or uvi.limit_high is None:
         return
+    # One that is up and about by night meets the lamp only where it sleeps.
+    by_day, far_past = profile.activity == "diurnal", FAR_PAST * uvi.limit_high.value
     worst = brightest_place(prediction, profile, called)
     if worst is not None and worst.value > uvi.limit_high.value:
         yield Note(
             slug="reach ultraviolet",
-            severity="danger" if worst.value > FAR_PAST * uvi.limit_high.value else "care",
+            severity="danger" if by_day and worst.value > far_past else "care",
             text=(
                 f"The UV index {worst.name} is past its limit, and it can go there. Raise the lamp,"
                 " take a weaker class, or keep it from the place."

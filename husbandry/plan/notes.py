@@ -28,6 +28,9 @@ from husbandry.species.profile import Profile
 CONTACT_C = 50.0
 """From this temperature of a surface a burn is warned of (source: heat 6) [°C]."""
 
+MAT_C = 45.0
+"""A mat that is warmer burns in the hours for which an animal lies on it (source: heat 6) [°C]."""
+
 
 def notes(
     request: Request,
@@ -415,6 +418,17 @@ def _mat_notes(item: Item, prediction: Prediction) -> list[Note]:
         " on the mat, and a stone or grid over it, keep it from a burn."
     )
     found = [Note(slug="mat", severity="care", text=text)]
+    day = prediction.day
+    faces = [
+        day.mat_face(n) for n, lamp in enumerate(day.heat_model.lamps) if lamp.item_id == item.id
+    ]
+    face_c = next((face for face in faces if face is not None), None)
+    if face_c is not None and face_c > MAT_C:
+        words = (
+            f"Under this substrate the {item.name} itself gets hot enough to burn what digs down to"
+            " it. Less substrate over it, a weaker mat, or a thermostat with its probe on the mat."
+        )
+        found.append(Note(slug="mat hot", severity="care", text=words, values={"mat_c": face_c}))
     if depth > 0.05:
         words = (
             "Under deep substrate a mat warms the floor below it before the surface above: little"

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 
 from husbandry.climate.heat import SteadyState, UncertainTemperature, end_points, resolve, solve
 from husbandry.climate.heat_model import (
+    Extent,
     HeatModel,
     HeatSource,
     Panels,
@@ -406,6 +407,12 @@ def blockers_of(request: Request) -> tuple[ShadowBody, ...]:
     return tuple(found)
 
 
+def _ground_of(item: Hide) -> Extent:
+    """What a hide stands on."""
+    (x, y, _), (length, depth, _) = item.at_m, item.size_m
+    return x - length / 2, x + length / 2, y - depth / 2, y + depth / 2
+
+
 def heat_model_of(
     request: Request,
     hour: float | None,
@@ -420,7 +427,8 @@ def heat_model_of(
     lamps = tuple(heat_lamp(t, request, position, learned) for t in on)
     slabs = slabs_of(request)
     substrate, floor = MATERIALS[spec.substrate.material], MATERIALS[spec.panels.bottom]
-    patches = substrate_patches(lamps, slabs, enclosure, substrate, floor)
+    hides = tuple(_ground_of(item) for item in request.items if isinstance(item, Hide))
+    patches = substrate_patches(lamps, slabs, enclosure, substrate, floor, hides)
     if spec.substrate.slope is not None:
         patches = tuple(
             replace(patch, top_m=_substrate_at(request, patch.x_m, patch.y_m)) for patch in patches

@@ -291,6 +291,9 @@ def note(item: Note, units: Units) -> str:
             f"{item.text} It would reach"
             f" {show(item.values['water_c'], Kind.TEMPERATURE, units, digits=0)}."
         )
+    if item.slug == "mat hot":
+        face = show(item.values["mat_c"], Kind.TEMPERATURE, units, digits=0)
+        return f"{item.text} Predicted {face} at the mat."
     if item.slug == "reach surface":
         there, limit = (
             show(item.values[key], Kind.TEMPERATURE, units, digits=0)
