@@ -6,6 +6,7 @@ from typing import Any
 
 from husbandry.advise.context import HEADROOM_M, Candidate, ChangeContext, added_patch
 from husbandry.advise.panels_and_mats import first_that_reaches, gentle, heater_stem
+from husbandry.enclosure.trade_size import HEIGHT_HOLDS
 from husbandry.predict.predict import predict_night
 from husbandry.species.needs import NeedKey
 
@@ -71,7 +72,7 @@ def _larger_enclosure(context: ChangeContext) -> Iterator[Candidate]:
     wanted = (
         max(needed["length"], inside.length, inside.depth),
         max(needed["depth"], min(inside.length, inside.depth)),
-        max(needed["height above the substrate"] + substrate_m, inside.height),
+        max(needed["height"], HEIGHT_HOLDS * needed["height"] + substrate_m, inside.height),
     )
     length, depth, height = (
         round(math.ceil(round(side / SIZE_STEP_M, 6)) * SIZE_STEP_M, 3) for side in wanted

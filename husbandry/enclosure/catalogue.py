@@ -7,10 +7,11 @@ from types import MappingProxyType
 from typing import Any
 
 from husbandry.derivation import Source
+from husbandry.enclosure.trade_size import Sides, fits_size, outside
 from husbandry.tables import rows
 
-SIZE_SLACK = 0.97
-"""As the judgement of size allows: no tape is that exact (design choice) [1]."""
+OPEN_SHARE = 0.99
+"""From this share of mesh on, a lid adds nothing to the height (design choice) [1]."""
 
 
 @dataclass(frozen=True)
@@ -39,6 +40,13 @@ class CatalogueEnclosure:
     def sides_m(self) -> tuple[float, float, float]:
         """Inside length, depth and height [m]."""
         return self.length_m, self.depth_m, self.height_m
+
+    @property
+    def outside_m(self) -> Sides:
+        """Length, depth and height as it is sold, walls counted in [m]."""
+        sides = dict.fromkeys(("back", "left", "right", "bottom"), self.walls)
+        lid = None if self.mesh_share >= OPEN_SHARE else self.lid
+        return outside(self.sides_m, {**sides, "front": self.front}, lid)
 
     @property
     def planned(self) -> bool:
@@ -76,24 +84,8 @@ KINDS_OF: dict[str, frozenset[str]] = {
 """Shapes that a profile's kinds of enclosure stand for."""
 
 
-def holds(
-    sides_m: tuple[float, float, float],
-    needed_m: tuple[float, float, float],
-    substrate_m: float = 0.0,
-) -> bool:
-    """Whether an enclosure has the sides needed, its floor turned either way, the substrate counted
-    in.
-    """
-    long, deep = max(sides_m[:2]), min(sides_m[:2])
-    return (
-        long >= SIZE_SLACK * max(needed_m[:2])
-        and deep >= SIZE_SLACK * min(needed_m[:2])
-        and sides_m[2] - substrate_m >= SIZE_SLACK * needed_m[2]
-    )
-
-
 def smallest_for(
-    length_m: float, depth_m: float, air_m: float, substrate_m: float
+    length_m: float, depth_m: float, height_m: float, substrate_m: float
 ) -> CatalogueEnclosure | None:
     """The smallest common enclosure of predictable climate in which the sides needed fit, the
     substrate counted in; None when none is large enough.
@@ -102,7 +94,7 @@ def smallest_for(
         shape
         for shape in PLANNED.values()
         if shape.kind not in {"tub", "open table"}
-        and holds(shape.sides_m, (length_m, depth_m, air_m), substrate_m)
+        and fits_size(shape.outside_m, shape.height_m - substrate_m, (length_m, depth_m, height_m))
     ]
     # An open top costs heat, vapour and a share of the ultraviolet: a closed enclosure half as
     # large again is taken before it (design choice).

@@ -10,7 +10,7 @@ from typing import Literal
 
 from husbandry.enclosure.geometry import LITRES_PER_US_GALLON
 from husbandry.enclosure.tanks import TRADE_TANKS, Tank
-from husbandry.enclosure.walking_room import CLOSE
+from husbandry.enclosure.trade_size import CLOSE, SIZE_NAMES
 from husbandry.errors import EntryError, ImpossibleStateError
 from husbandry.quantity import Kind, convert
 
@@ -171,10 +171,9 @@ def compared(said: SizePhrase, needed_m: tuple[float, float, float]) -> Compared
     volume_share = said.volume_l / needed_l if said.volume_l is not None else None
     if said.sides_m is None:
         return Compared(said, None, volume_share, None, ())
-    names = ("length", "depth", "height above the substrate")
     short = tuple(
         name
-        for name, have, need in zip(names, said.sides_m, needed_m, strict=True)
+        for name, have, need in zip(SIZE_NAMES, said.sides_m, needed_m, strict=True)
         if have is not None and have < CLOSE * need
     )
     floor = said.sides_m[0] * said.sides_m[1] / (needed_m[0] * needed_m[1])

@@ -6,25 +6,11 @@ from typing import Any
 from husbandry.derivation import Derivation, Document, Source, named_text, named_value
 from husbandry.enclosure.geometry import Interior
 from husbandry.enclosure.substrate import NEARLY, substrate_m
-from husbandry.enclosure.walking_room import CLOSE, FloorItem, RoomCheck, room_left
+from husbandry.enclosure.trade_size import SIZE_NAMES, Side, Sides, compare
+from husbandry.enclosure.walking_room import FloorItem, RoomCheck, room_left
 from husbandry.species.approaches import QUESTIONS
 from husbandry.species.parts import SizeRule
 from husbandry.species.profile import Profile
-
-HEIGHT_HOLDS = 0.5
-"""Of the height it needs that must be left over the substrate it needs: else it does not hold that
-(design choice) [1].
-"""
-SIZE_NAMES = ("length", "depth", "height above the substrate")
-
-
-class Side(Document):
-    """One side of the enclosure against the rule."""
-
-    name: str
-    needed_m: float
-    actual_m: float
-    enough: bool
 
 
 class SizeFound(Document):
@@ -69,7 +55,8 @@ def rule_for(profile: Profile, stage: str, approach: str) -> SizeRule:
 def needed_m(
     rule: SizeRule, body_length_m: float, floor: float = 1.0
 ) -> tuple[float, float, float]:
-    """Length, depth and height above the substrate that a rule asks for [m], to whole centimetres.
+    """Length, depth and height that a rule asks for, as enclosures are sold [m], to whole
+    centimetres.
 
     Parameters
     ----------
@@ -111,8 +98,9 @@ def _rule_text(rule: SizeRule) -> str:
     least = " × ".join(f"{side * 100:g}" for side in rule.min_m)
     return (
         f"At least {rule.length_bl:g} × {rule.depth_bl:g} × {rule.height_bl:g} body lengths"
-        f" (length, depth, height above the substrate), and never under {least} cm; never more than"
-        " the next stage's rule at the same length."
+        f" (length, depth, height as it is sold), and never under {least} cm; never more than the"
+        " next stage's rule at the same length. One side of the floor may be a fifth shorter where"
+        " the other makes up for it; half of the height must be left above the substrate."
     )
 
 
@@ -162,6 +150,7 @@ def judge_size(
     animals: int = 1,
     standing: Sequence[FloorItem] = (),
     deep_end_m: float | None = None,
+    outside_m: Sides | None = None,
 ) -> SizeFound:
     """Compare an enclosure with what its largest animal and its company need.
 
@@ -170,7 +159,15 @@ def judge_size(
     the floor is the inside footprint, and the reviewer's questions are asked of what is left of it.
     """
     return _size_found(
-        animals, approaches, body_length_m, deep_end_m, enclosure, profile, stage, standing
+        animals,
+        approaches,
+        body_length_m,
+        deep_end_m,
+        enclosure,
+        outside_m or (enclosure.length_m, enclosure.depth_m, enclosure.height_m),
+        profile,
+        stage,
+        standing,
     )
 
 
@@ -180,6 +177,7 @@ def _size_found(
     body_length_m: float,
     deep_end_m: float | None,
     enclosure: Interior,
+    outside_m: Sides,
     profile: Profile,
     stage: str,
     standing: Any,
@@ -192,8 +190,9 @@ def _size_found(
     needed = sides_for(profile, stage, approach.slug, body_length_m, floor)
     substrate = substrate_m(profile, stage, approaches, body_length_m)
     deep_end = enclosure.substrate_depth_m if deep_end_m is None else deep_end_m
-    air = _air_m(enclosure, needed[2], substrate if deep_end < NEARLY * substrate else 0.0)
-    sides = _sides_found(air, enclosure, needed)
+    to_pour = substrate if deep_end < NEARLY * substrate else 0.0
+    left = min(max(enclosure.height_m - to_pour, 0.0), enclosure.air_height_m)
+    sides = compare(outside_m, left, needed)
     other = next(s for s in question.approaches.values() if s.slug != approach.slug)
     other_rule = rule_for(profile, stage, other.slug)
     other_needed = sides_for(profile, stage, other.slug, body_length_m, floor)
@@ -230,34 +229,3 @@ def _size_found(
         animals=animals,
         room=room_left(enclosure, profile, body_length_m, standing, animals, deep_end_m, substrate),
     )
-
-
-def _sides_found(
-    air: float, enclosure: Interior, needed: tuple[float, float, float]
-) -> tuple[Side, ...]:
-    """Compare each side with what is needed of it."""
-    actual = (
-        max(enclosure.length_m, enclosure.depth_m),
-        min(enclosure.length_m, enclosure.depth_m),
-        air,
-    )
-    return tuple(
-        Side(name=name, needed_m=need, actual_m=round(have, 4), enough=have >= CLOSE * need)
-        for name, need, have in zip(SIZE_NAMES, needed, actual, strict=True)
-    )
-
-
-def _air_m(enclosure: Interior, needed_m: float, to_pour_m: float) -> float:
-    """The height above the substrate; with all that is to be poured where that leaves too little.
-
-    Parameters
-    ----------
-    needed_m : float
-        The height above the substrate that the animal needs [m].
-    to_pour_m : float
-        The depth that its substrate should have and has not; 0 where it is deep enough [m].
-    """
-    poured = enclosure.height_m - to_pour_m
-    if to_pour_m and poured < HEIGHT_HOLDS * needed_m:
-        return min(max(poured, 0.0), enclosure.air_height_m)
-    return enclosure.air_height_m

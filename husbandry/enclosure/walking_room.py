@@ -8,12 +8,11 @@ from typing import Any, Literal, NamedTuple
 from husbandry.derivation import Derivation, DerivationInput, Document, Source, named_value
 from husbandry.enclosure.geometry import Interior
 from husbandry.enclosure.substrate import NEARLY
+from husbandry.enclosure.trade_size import CLOSE
 from husbandry.species.profile import Profile
 
 WALK_SHARE = 0.5
 """Of the floor that must be left beside hides and water (design choice: half) [1]."""
-CLOSE = 0.97
-"""As for the sides: no tape is that exact (design choice) [1]."""
 HIDE_BL: dict[str, tuple[float, float]] = {
     "snake": (0.16, 0.16),
     "frog": (1.4, 1.2),

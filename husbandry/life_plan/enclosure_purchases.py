@@ -11,7 +11,8 @@ from dataclasses import dataclass
 from typing import Literal
 
 from husbandry.derivation import Document, Source
-from husbandry.enclosure.catalogue import CATALOGUE, KINDS_OF, SIZE_SLACK, CatalogueEnclosure, holds
+from husbandry.enclosure.catalogue import CATALOGUE, KINDS_OF, CatalogueEnclosure
+from husbandry.enclosure.trade_size import Sides, compare
 from husbandry.life_plan.future_body import Edge, FutureAnimal, first_day
 from husbandry.life_plan.rows import Milestone, milestones
 from husbandry.species.approaches import QUESTIONS
@@ -46,6 +47,8 @@ class OwnedEnclosure:
     """Inside length, depth and height [m]."""
     substrate_m: float | None = None
     """Of the substrate in it; None: as deep as the animal digs [m]."""
+    outside_m: Sides | None = None
+    """As it is sold, walls counted in; None: as inside [m]."""
 
 
 class EnclosureFit(Document):
@@ -94,7 +97,7 @@ class PurchasePlan(Document):
 
     today: dt.date
     grown_enclosure_m: tuple[float, float, float]
-    """Length, depth and height above the substrate of the last enclosure [m]."""
+    """Length, depth and height of the last enclosure [m]."""
     plans: tuple[BuyPlan, ...]
     grown_on: dt.date | None = None
     saved_eur: float
@@ -114,24 +117,17 @@ class _Offer:
     owned: bool = False
     substrate_m: float | None = None
     open: bool = False
+    outside_m: Sides | None = None
 
 
-def _short(
-    sides_m: tuple[float, float, float], needed: tuple[float, float, float], substrate: float
-) -> tuple[str, ...]:
-    have = (max(sides_m[:2]), min(sides_m[:2]), sides_m[2] - substrate)
-    need = (max(needed[:2]), min(needed[:2]), needed[2])
-    names = ("length", "depth", "height above the substrate")
-    return tuple(
-        name
-        for name, there, wanted in zip(names, have, need, strict=True)
-        if there < SIZE_SLACK * wanted
-    )
+def _short(offer: _Offer, needed: Sides, substrate: float) -> tuple[str, ...]:
+    sides = compare(offer.outside_m or offer.sides_m, offer.sides_m[2] - substrate, needed)
+    return tuple(side.name for side in sides if not side.enough)
 
 
 def _too_small(life: FutureAnimal, offer: _Offer, on: dt.date, edge: Edge = "usual") -> bool:
     substrate = life.substrate_m(on) if offer.substrate_m is None else offer.substrate_m
-    return not holds(offer.sides_m, life.enclosure_m(on, edge), substrate)
+    return bool(_short(offer, life.enclosure_m(on, edge), substrate))
 
 
 def _until(
@@ -145,10 +141,16 @@ def _until(
 def fits(life: FutureAnimal, enclosure: OwnedEnclosure, today: dt.date) -> EnclosureFit:
     """Whether an enclosure will do for an animal, and when it no longer will."""
     offer = _Offer(
-        enclosure.name, "", enclosure.sides_m, 0.0, owned=True, substrate_m=enclosure.substrate_m
+        enclosure.name,
+        "",
+        enclosure.sides_m,
+        0.0,
+        owned=True,
+        substrate_m=enclosure.substrate_m,
+        outside_m=enclosure.outside_m,
     )
     substrate = life.substrate_m(today) if enclosure.substrate_m is None else enclosure.substrate_m
-    short = _short(enclosure.sides_m, life.enclosure_m(today), substrate)
+    short = _short(offer, life.enclosure_m(today), substrate)
     if short:
         return EnclosureFit(name=enclosure.name, now=False, short=short)
     usual = _until(life, offer, today)
@@ -166,7 +168,10 @@ def common_enclosures(life: FutureAnimal, today: dt.date) -> tuple[EnclosureFit,
     when; the smallest that fit first, then those that do not.
     """
     found = [
-        (fits(life, OwnedEnclosure(shape.name, shape.sides_m), today), shape)
+        (
+            fits(life, OwnedEnclosure(shape.name, shape.sides_m, outside_m=shape.outside_m), today),
+            shape,
+        )
         for shape in _suiting(life)
     ]
     found.sort(
@@ -184,7 +189,14 @@ def _offers(life: FutureAnimal, owned: Sequence[OwnedEnclosure]) -> list[_Offer]
     suiting = _suiting(life)
     closed = any(shape.kind not in OPEN_KINDS | {"shed"} for shape in suiting)
     new = [
-        _Offer(s.name, s.slug, s.sides_m, s.price_eur, open=closed and s.kind in OPEN_KINDS)
+        _Offer(
+            s.name,
+            s.slug,
+            s.sides_m,
+            s.price_eur,
+            open=closed and s.kind in OPEN_KINDS,
+            outside_m=s.outside_m,
+        )
         for s in suiting
     ]
     return [
@@ -195,6 +207,7 @@ def _offers(life: FutureAnimal, owned: Sequence[OwnedEnclosure]) -> list[_Offer]
             0.0,
             owned=True,
             substrate_m=enclosure.substrate_m,
+            outside_m=enclosure.outside_m,
         )
         for enclosure in owned
     ] + new

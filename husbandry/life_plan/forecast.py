@@ -12,8 +12,8 @@ from collections.abc import Iterable, Sequence
 from typing import Literal
 
 from husbandry.derivation import Document
-from husbandry.enclosure.catalogue import holds
 from husbandry.enclosure.equipment import UV_LAMPS
+from husbandry.enclosure.trade_size import fits_size
 from husbandry.growth.findings import findings
 from husbandry.growth.fitting import WeightRecord
 from husbandry.items.union import Item
@@ -82,7 +82,7 @@ class Event(Document):
     """The stage, the enclosure, the sides, or the number of days, as words."""
     severity: Literal["danger", "care", "fact"] = "fact"
     needs_m: tuple[float, float, float] | None = None
-    """Of an enclosure that is too small: the sides it should have, above the substrate [m]."""
+    """Of an enclosure that is too small: the sides it should have [m]."""
     milestone: Milestone | None = None
 
 
@@ -146,7 +146,8 @@ def _outgrown(
 ) -> dt.date | None:
     for size in ahead.sizes:
         substrate = size.substrate_m if enclosure.substrate_m is None else enclosure.substrate_m
-        if not holds(enclosure.sides_m, getattr(size, which), substrate):
+        outside = enclosure.outside_m or enclosure.sides_m
+        if not fits_size(outside, enclosure.sides_m[2] - substrate, getattr(size, which)):
             return max(size.on, today)
     return None
 

@@ -129,7 +129,7 @@ class FutureAnimal:
         )
 
     def enclosure_m(self, on: dt.date, edge: Edge = "usual") -> tuple[float, float, float]:
-        """Length, depth and height above the substrate that its enclosure needs on a day [m]."""
+        """Length, depth and height that its enclosure needs on a day [m]."""
         approach = QUESTIONS["how-big"].chosen(self.approaches).slug
         floor = floor_for(self.profile, self.company)
         return sides_for(

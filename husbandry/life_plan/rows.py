@@ -55,7 +55,7 @@ class LifeRowValue(Document):
     low: float | None = None
     high: float | None = None
     sides_m: tuple[float, float, float] | None = None
-    """Of the enclosure: length, depth, height above the substrate [m]."""
+    """Of the enclosure: length, depth, height [m]."""
     texts: tuple[str, ...] = ()
 
 

@@ -23,9 +23,12 @@ from husbandry.climate.shadow import FOLIAGE_PASSES, ShadowBody
 from husbandry.climate.slab import HeatedSlab
 from husbandry.climate.uv import UvReading, UvSource, uv_age_share, uvi_with_spread
 from husbandry.climate.vapour import rh_elsewhere
+from husbandry.documents.enclosure import EnclosureSpec
 from husbandry.documents.request import Request
+from husbandry.enclosure.catalogue import OPEN_SHARE
 from husbandry.enclosure.equipment import HEATERS, MATERIALS, MESHES, UV_LAMPS
 from husbandry.enclosure.geometry import Interior
+from husbandry.enclosure.trade_size import Sides, outside
 from husbandry.errors import ImpossibleStateError
 from husbandry.items.furnishings import Branch, Hide, PlantedItem, Slab
 from husbandry.items.heaters import HeatMat, LedBar, TubeHeater
@@ -239,6 +242,16 @@ def enclosure_of(request: Request) -> Interior:
     return Interior(inside.length, inside.depth, inside.height, request.enclosure.substrate.depth_m)
 
 
+def outside_of(enclosure: EnclosureSpec) -> Sides:
+    """Length, depth and height of an enclosure as it is sold, walls counted in [m]."""
+    inside, lid = enclosure.inside_m, enclosure.lid
+    return outside(
+        (inside.length, inside.depth, inside.height),
+        enclosure.panels.model_dump(),
+        lid.material if lid.mesh is None or lid.mesh_share < OPEN_SHARE else None,
+    )
+
+
 def passes_mesh(request: Request) -> float:
     """Share of what shines straight down that passes the lid's mesh: as measured, else by its wire
     and pitch; 1 without a mesh.
@@ -268,9 +281,13 @@ def wire_share_of(request: Request) -> float:
 
 
 def heat_lamp(
-    item: Item, request: Request, position: AnimalPosition, learned: Learned = UNLEARNED
+    item: Item,
+    request: Request,
+    position: AnimalPosition,
+    learned: Learned = UNLEARNED,
+    hour: float | None = None,
 ) -> HeatSource:
-    """A thing as the heat model sees it.
+    """An item as the heat model sees it, at an hour of the day; None: as by day.
 
     A tube warms too: its whole power becomes heat near it. Air probes hang where the animal lives.
     """
@@ -287,20 +304,22 @@ def heat_lamp(
         above_lid=item.hangs_above_lid,
         mesh_open=share,
         beam_deg=item.cone_deg,
-        thermostat=_thermostat(item, request, position),
+        thermostat=_thermostat(item, request, position, hour),
         size_m=item.size_m[:2] if isinstance(item, HeatMat) else None,
         length_m=item.length_m or 0.0 if isinstance(item, LedBar | TubeHeater) else 0.0,
         strength=learned.beam(item),
     )
 
 
-def _thermostat(item: Item, request: Request, position: AnimalPosition) -> Thermostat | None:
+def _thermostat(
+    item: Item, request: Request, position: AnimalPosition, hour: float | None
+) -> Thermostat | None:
     held = item.held
     if held is None:
         return None
     place = request.item(held.probe_id).at_m if held.probe_id is not None else None
     return Thermostat(
-        held.set_c,
+        held.set_c if hour is None else held.set_at(hour),
         held.probe,
         position.perch.z_m + position.back_m if position.perch else None,
         place,
@@ -424,7 +443,7 @@ def heat_model_of(
     spec = request.enclosure
     enclosure = enclosure_of(request)
     on = [t for t in request.items if t.warms and (hour is None or t.lit_at(hour))]
-    lamps = tuple(heat_lamp(t, request, position, learned) for t in on)
+    lamps = tuple(heat_lamp(t, request, position, learned, hour) for t in on)
     slabs = slabs_of(request)
     substrate, floor = MATERIALS[spec.substrate.material], MATERIALS[spec.panels.bottom]
     hides = tuple(_ground_of(item) for item in request.items if isinstance(item, Hide))
@@ -602,7 +621,7 @@ def predict_near(known: Prediction, request: Request) -> Prediction:
     and kinds by day only.
     """
     learned = known.learned
-    lamps = tuple(heat_lamp(t, request, known.position, learned) for t in _lit(request))
+    lamps = tuple(heat_lamp(t, request, known.position, learned, DAY_HOUR) for t in _lit(request))
     if tuple(lamp.item_id for lamp in lamps) != tuple(
         lamp.item_id for lamp in known.day.heat_model.lamps
     ):
@@ -619,7 +638,7 @@ def predict_near(known: Prediction, request: Request) -> Prediction:
 
 @dataclass(frozen=True)
 class FailedOn:
-    """Every heater at full power on the hottest day, in steady state."""
+    """The hottest day in steady state, with thermostats failed on or working."""
 
     surface_c: float
     warm_air_c: float
@@ -627,15 +646,29 @@ class FailedOn:
 
 
 def failed_on(prediction: Prediction) -> FailedOn:
-    """What a thermostat that sticks on would do with the room at its summer maximum."""
-    heat_model = prediction.day.heat_model
-    lamps = tuple(
-        heat_lamp(t, prediction.request, prediction.position, prediction.learned)
-        for t in _lit(prediction.request)
-    )
-    free = tuple(replace(lamp, thermostat=None) for lamp in lamps)
+    """What thermostats that stick on would do with the room at its summer maximum; an independent
+    cut-out holds where there is one.
+    """
+    return _in_the_hottest_room(prediction, failed=True)
+
+
+def hot_day(prediction: Prediction) -> FailedOn:
+    """The same room with every thermostat working."""
+    return _in_the_hottest_room(prediction, failed=False)
+
+
+def _in_the_hottest_room(prediction: Prediction, *, failed: bool) -> FailedOn:
+    request = prediction.request
+    lamps = []
+    for item in _lit(request):
+        lamp = heat_lamp(item, request, prediction.position, prediction.learned)
+        if failed and lamp.thermostat is not None:
+            cut = item.held.cut_out_c if item.held is not None else None
+            held = None if cut is None else replace(lamp.thermostat, set_c=cut)
+            lamp = replace(lamp, thermostat=held)
+        lamps.append(lamp)
     worst = solve(
-        replace(heat_model, lamps=free, room_c=prediction.request.room.summer_max_c),
+        replace(prediction.day.heat_model, lamps=tuple(lamps), room_c=request.room.summer_max_c),
         start=prediction.day.films,
         today=2,
     )

@@ -13,6 +13,7 @@ from django.db.models import Exists, OuterRef, Prefetch, Q
 
 from husbandry.derivation import Document
 from husbandry.documents.animal import Animal as CoreAnimal
+from husbandry.documents.enclosure import EnclosureSpec
 from husbandry.enclosure.equipment import UV_LAMPS
 from husbandry.errors import ImpossibleStateError
 from husbandry.growth.fitting import WeightRecord
@@ -29,6 +30,7 @@ from husbandry.life_plan.enclosure_purchases import (
 from husbandry.life_plan.forecast import AnimalForecast, Event, ahead_of, events, lamp_events
 from husbandry.life_plan.future_body import FutureAnimal, future
 from husbandry.life_plan.rows import LifePlan, path_of
+from husbandry.predict.predict import outside_of
 from husbandry.species.profile import Profile
 from ridgeback import clock
 from ridgeback.animals.models import Animal
@@ -79,11 +81,13 @@ def compared(enclosure: Enclosure, state: Revision | None) -> OwnedEnclosure | N
     """A state of an enclosure as the core compares it; None where there is no such state."""
     if state is None:
         return None
-    enclosure_spec = state.spec["enclosure"]
-    inside = enclosure_spec["inside_m"]
-    sides_m = (inside["length"], inside["depth"], inside["height"])
+    spec = EnclosureSpec.model_validate(state.spec["enclosure"])
+    inside = spec.inside_m
     return OwnedEnclosure(
-        enclosure.name, sides_m, enclosure_spec.get("substrate", {}).get("depth_m", 0.05)
+        enclosure.name,
+        (inside.length, inside.depth, inside.height),
+        spec.substrate.depth_m,
+        outside_of(spec),
     )
 
 

@@ -98,7 +98,7 @@ def shift(item: StageChange, units: Units) -> str:
     """What a stage changes, as a thing to do or to buy."""
     before, after = ("; ".join(worth_lines(worth, units)) for worth in (item.before, item.after))
     if item.life_row == "enclosure":
-        return f"An enclosure of at least {after} above the substrate, to last this stage"
+        return f"An enclosure of at least {after}, to last this stage"
     if item.life_row == "food":
         new = [text for text in item.after.texts if text not in item.before.texts]
         return f"Food: {'; '.join(new) or after}"
@@ -146,9 +146,7 @@ def event(item: Event, name: str, today: dt.date, units: Units) -> tuple[str, st
                 if item.on <= today
                 else f"{name} outgrows {item.what}"
             )
-            needs = (
-                f"it needs {sides(item.needs_m, units)} above the substrate" if item.needs_m else ""
-            )
+            needs = f"it needs {sides(item.needs_m, units)}" if item.needs_m else ""
             return title, (
                 needs
                 if item.on <= today

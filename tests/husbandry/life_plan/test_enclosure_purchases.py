@@ -6,7 +6,8 @@ import itertools
 import pytest
 
 from husbandry.documents.animal import Animal
-from husbandry.enclosure.catalogue import holds
+from husbandry.enclosure.catalogue import CATALOGUE
+from husbandry.enclosure.trade_size import fits_size
 from husbandry.life_plan.enclosure_purchases import (
     OwnedEnclosure,
     PurchasePlan,
@@ -29,6 +30,11 @@ def life_of(species, approaches=None, **known):
 SKINK = {"species": "Tiliqua scincoides", "mass_g": 30, "born_on": dt.date(2026, 3, 1)}
 
 
+def holds(bought, life, day):
+    outside = CATALOGUE[bought.slug].outside_m if bought.slug else bought.sides_m
+    return fits_size(outside, bought.sides_m[2] - life.substrate_m(day), life.enclosure_m(day))
+
+
 def test_an_enclosure_fits_until_the_day_on_which_its_rule_says_no():
     life = life_of(**SKINK)
     enclosure = OwnedEnclosure("old one", (1.17, 0.57, 0.6), 0.1)
@@ -36,9 +42,8 @@ def test_an_enclosure_fits_until_the_day_on_which_its_rule_says_no():
     assert found.now and found.usual is not None and found.early is not None
     assert found.early <= found.usual and (found.late is None or found.usual <= found.late)
     before, after = found.usual - dt.timedelta(days=1), found.usual
-    assert holds(enclosure.sides_m, life.enclosure_m(before), 0.1) and not holds(
-        enclosure.sides_m, life.enclosure_m(after), 0.1
-    )
+    assert fits_size(enclosure.sides_m, 0.5, life.enclosure_m(before))
+    assert not fits_size(enclosure.sides_m, 0.5, life.enclosure_m(after))
 
 
 def test_an_enclosure_too_small_already_names_its_sides():
@@ -47,7 +52,7 @@ def test_an_enclosure_too_small_already_names_its_sides():
         OwnedEnclosure("tub", (0.8, 0.7, 0.3), 0.05),
         TODAY,
     )
-    assert not found.now and set(found.short) == {"length", "height above the substrate"}
+    assert not found.now and set(found.short) == {"length", "height"}
     assert (
         fits(
             life_of("Tiliqua scincoides", mass_g=500), OwnedEnclosure("hall", (3, 2, 2)), TODAY
@@ -59,9 +64,7 @@ def test_an_enclosure_too_small_already_names_its_sides():
 def test_what_is_left_above_the_substrate_counts():
     life = life_of("Tiliqua scincoides", mass_g=500)
     assert fits(life, OwnedEnclosure("enclosure", (1.6, 0.7, 0.7), 0.15), TODAY).now
-    assert fits(life, OwnedEnclosure("enclosure", (1.6, 0.7, 0.7), 0.4), TODAY).short == (
-        "height above the substrate",
-    )
+    assert fits(life, OwnedEnclosure("enclosure", (1.6, 0.7, 0.7), 0.5), TODAY).short == ("height",)
 
 
 @pytest.mark.parametrize("profile", library().values(), ids=lambda profile: profile.slug)
@@ -72,9 +75,7 @@ def test_every_way_of_buying_ends_in_an_enclosure_for_good(profile):
     assert PurchasePlan.model_validate_json(found.model_dump_json(exclude_none=True)) == found
     for plan in found.plans:
         last = plan.enclosures[-1]
-        assert holds(
-            last.sides_m, life.enclosure_m(life.end(TODAY)), life.substrate_m(life.end(TODAY))
-        )
+        assert holds(last, life, life.end(TODAY))
         assert plan.total_eur == pytest.approx(
             sum(enclosure.price_eur for enclosure in plan.enclosures)
         )
@@ -83,7 +84,7 @@ def test_every_way_of_buying_ends_in_an_enclosure_for_good(profile):
             assert plan.small_months == 0
             for enclosure, following in itertools.pairwise(plan.enclosures):
                 day = following.on - dt.timedelta(days=1)
-                assert holds(enclosure.sides_m, life.enclosure_m(day), life.substrate_m(day))
+                assert holds(enclosure, life, day)
     assert not any(plan.advised and plan.small_months for plan in found.plans)
 
 
