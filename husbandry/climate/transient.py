@@ -208,13 +208,18 @@ class WatchedTemperature:
 class Control:
     """What holds a lamp: nothing, a thermostat that dims, one that switches, or a fault."""
 
-    set_c: float | None = None
+    set_c: float | Callable[[float], float] | None = None
+    """What it holds, or what it holds at an hour of the day [°C]."""
     probe: ModelReading | None = None
     switches: bool = False
     stuck: float | None = None
     """Share of its power that it gives whatever the probe says [1]."""
     probe_in_room: bool = False
     """The probe has fallen out and feels the room."""
+
+    def held_c(self, hour: float) -> float | None:
+        """What it holds at an hour of the day [°C]."""
+        return self.set_c(hour) if callable(self.set_c) else self.set_c
 
 
 @dataclass(frozen=True)
@@ -332,7 +337,18 @@ class TransientEnclosure:
                     on[n] = 0.0
                     continue
                 share = _share(
-                    n, control, place, felt, on, inputs, modes, stepper, reach, direct, nominal
+                    n,
+                    control,
+                    hour,
+                    place,
+                    felt,
+                    on,
+                    inputs,
+                    modes,
+                    stepper,
+                    reach,
+                    direct,
+                    nominal,
                 )
                 inputs[1 + n] = share * nominal[n]
             modes = stepper.decay * modes + stepper.gain @ inputs
@@ -355,6 +371,7 @@ class TransientEnclosure:
 def _share(
     n: int,
     control: Control,
+    hour: float,
     place: dict[int, int],
     felt: Array,
     on: Array,
@@ -368,15 +385,16 @@ def _share(
     """The share of its power that a lamp gets now."""
     if control.stuck is not None:
         return control.stuck
-    if control.set_c is None or control.probe is None:
+    set_c = control.held_c(hour)
+    if set_c is None or control.probe is None:
         return 1.0
     row = place[n]
     if control.probe_in_room:
-        return 1.0 if inputs[0] < control.set_c else 0.0
+        return 1.0 if inputs[0] < set_c else 0.0
     if control.switches:
-        if felt[row] < control.set_c - HYSTERESIS_K:
+        if felt[row] < set_c - HYSTERESIS_K:
             on[n] = 1.0
-        elif felt[row] > control.set_c + HYSTERESIS_K:
+        elif felt[row] > set_c + HYSTERESIS_K:
             on[n] = 0.0
         return float(on[n])
     # Dimming: the share that brings the probe to its set point by the end of the step, with what
@@ -385,7 +403,7 @@ def _share(
         stepper.rows[row] @ (stepper.decay * modes) + reach[row] @ inputs + direct[row] @ inputs[1:]
     )
     effect = (reach[row, 1 + n] + direct[row, n]) * nominal[n]
-    return float(min(max((control.set_c - without) / max(effect, 1e-9), 0.0), 1.0))
+    return float(min(max((set_c - without) / max(effect, 1e-9), 0.0), 1.0))
 
 
 def rise_times_h(

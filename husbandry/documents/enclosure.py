@@ -169,6 +169,8 @@ class EnclosureSpec(Document):
     lid: Lid = Lid()
     substrate: Substrate = Substrate()
     vents: VentAreas = VentAreas()
+    covered: tuple[Literal["front", "back", "left", "right"], ...] = ()
+    """Clear sides that are covered from outside, so that it does not see through them."""
     wetting: MoistureControl | None = None
     approaches: dict[str, str] = {}
     """Answers to the questions that are asked of the enclosure."""

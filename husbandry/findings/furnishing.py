@@ -403,7 +403,9 @@ def _seen_through(request: Request, profile: Profile) -> list[FurnishingFinding]
     """Sides that it should not see through."""
     panels = request.enclosure.panels
     clear = sum(
-        MATERIALS[getattr(panels, side)].passes_light for side in ("front", "back", "left", "right")
+        MATERIALS[getattr(panels, side)].passes_light
+        for side in ("front", "back", "left", "right")
+        if side not in request.enclosure.covered
     )
     if 4 - clear >= profile.enclosure.opaque_sides:
         return []
@@ -431,6 +433,7 @@ def _undermined(request: Request, profile: Profile) -> list[FurnishingFinding]:
         for t in request.items
         if isinstance(t, Slab)
         and t.material != "softwood"
+        and not t.supported
         and t.at_m[2] >= substrate.depth_m - 0.005
     ]
     if not stones:

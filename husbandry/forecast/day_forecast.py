@@ -177,9 +177,13 @@ class _Enclosure:
                 found.append(Control())
             else:
                 spec = self.request.item(lamp.item_id).held
+                cut = spec.cut_out_c if spec is not None else None
+                if fault == "thermostat failed on" and cut is not None:
+                    found.append(Control(cut, self.steady.probe(n), switches=True))
+                    continue
                 found.append(
                     Control(
-                        held.set_c,
+                        held.set_c if spec is None else spec.set_at,
                         self.steady.probe(n),
                         switches=spec is not None and spec.control == "on_off",
                         stuck=1.0 if fault == "thermostat failed on" else None,

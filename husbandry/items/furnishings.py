@@ -24,6 +24,8 @@ class Slab(Furnishing):
 
     kind: Literal["slab"] = "slab"
     material: Literal["stone", "slate", "softwood"] = "stone"
+    supported: bool = False
+    """Whether it stands on supports from the floor, so that nothing digs it away."""
 
     fields = (
         *Furnishing.fields,
@@ -32,6 +34,7 @@ class Slab(Furnishing):
             "Material",
             choices=tuple((m.name, m.label) for m in MATERIALS.values() if m.use == "slab"),
         ),
+        ItemField("supported", "On supports from the floor", is_flag=True, required=False),
     )
     label = "basking stone"
     stem = "stone"

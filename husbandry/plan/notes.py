@@ -19,7 +19,7 @@ from husbandry.items.furnishings import Branch, Hide
 from husbandry.items.heaters import HeatMat
 from husbandry.items.union import Item
 from husbandry.predict.humidity import damp_notes
-from husbandry.predict.predict import NIGHT_HOUR, Prediction, tube_watts
+from husbandry.predict.predict import NIGHT_HOUR, Prediction, hot_day, tube_watts
 from husbandry.predict.warm_patch import ENOUGH, lamps_in_a_row, patch_of, trunk_m
 from husbandry.species import common
 from husbandry.species.needs import NeedKey
@@ -28,6 +28,10 @@ from husbandry.species.profile import Profile
 CONTACT_C = 50.0
 """From this temperature of a surface a burn is warned of (source: heat 6) [°C]."""
 
+FAULT_ADDS_K = 3.0
+"""What a fault adds to a day that is too hot already, before it is named beside it (design choice)
+[K].
+"""
 MAT_C = 45.0
 """A mat that is warmer burns in the hours for which an animal lies on it (source: heat 6) [°C]."""
 
@@ -76,9 +80,36 @@ def notes(
 
 def _failed_on(context: ChangeContext) -> Iterator[Note]:
     """That a thermostat which fails on passes a limit."""
-    risk = safety(context.now_failed_on, context.now_failed_on, context.targets)
+    stuck = context.now_failed_on
+    risk = safety(stuck, stuck, context.targets)
     if risk.safe:
         return
+    working = hot_day(context.prediction)
+    summer = context.request.room.summer_max_c
+    past = {}
+    for key, value in (
+        (NeedKey.SURFACE_DAY, working.surface_c),
+        (NeedKey.COOL_AIR_DAY, working.cool_air_c),
+    ):
+        target = context.targets.get(key)
+        if target is not None and target.limit_high and value > target.limit_high.value:
+            past[key] = value - target.limit_high.value
+    if past:
+        text = (
+            "On the hottest day this enclosure passes the animal's limit with every thermostat"
+            " working: the room itself is too warm. Above the room temperature named here switch"
+            " heaters and lamps off, and cool the room; let a thermometer with an alarm tell you."
+        )
+        safe_room = summer - max(past.values())
+        yield Note(
+            slug="hot day",
+            severity="care",
+            text=text,
+            values={"room_c": summer, "safe_room_c": safe_room, "cool_air_c": working.cool_air_c},
+        )
+        more = max(stuck.surface_c - working.surface_c, stuck.cool_air_c - working.cool_air_c)
+        if more <= FAULT_ADDS_K:
+            return
     text = (
         "With its thermostat failed on, or without one, this enclosure passes the animal's"
         " limit on the hottest day. Fit an independent cut-out and watch it in a heat wave."

@@ -21,7 +21,7 @@ from husbandry.findings.water import pool_predictions
 from husbandry.plan.notes import notes
 from husbandry.predict.humidity import damp_seen, timetable_of
 from husbandry.predict.need_states import AnimalNeeds, look, need_states
-from husbandry.predict.predict import Prediction, enclosure_of, predict
+from husbandry.predict.predict import Prediction, enclosure_of, outside_of, predict
 from husbandry.predict.predictions import failed_on_predictions, predictions
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
@@ -136,6 +136,7 @@ def _judged(
         request.approaches_of(looked.lead),
         animals=len(request.animals),
         deep_end_m=request.enclosure.substrate.deepest_m,
+        outside_m=outside_of(request.enclosure),
         standing=[
             FloorItem(item.kind, *item.sides_m[:2])
             for item in request.items

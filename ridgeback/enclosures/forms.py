@@ -258,6 +258,8 @@ class LayoutForm(forms.Form):
                 self.add_error(held, "Write the temperature it is to hold.")
             elif probe in self.fields and not cleaned.get(probe) and cleaned.get(held) is not None:
                 self.add_error(probe, "Say where its probe is, or clear the temperature beside it.")
+            elif cleaned.get(f"{held}_night") is not None and cleaned.get(held) is None:
+                self.add_error(held, "Write what it holds by day as well.")
 
     def _field_of(self, pointer: str) -> str | None:
         """The field a problem of the request is about."""

@@ -37,6 +37,8 @@ POINTED = {
     "at_m": "x",
     "size_m": "size0",
     "thermostat-set_c": "set",
+    "thermostat-night_set_c": "set_night",
+    "thermostat-cut_out_c": "cut_out",
     "thermostat-probe": "probe",
     "thermostat-probe_id": "probe",
     "thermostat": "probe",
@@ -120,6 +122,22 @@ def _thermostat_fields(item: Item, units: Units, probes: Iterable[str]) -> dict[
             plausible="thermostat",
             required=False,
         ),
+        "set_night": QuantityField(
+            Kind.TEMPERATURE,
+            units,
+            label="At night, 20:00 to 08:00",
+            value=held.night_set_c if held else None,
+            plausible="thermostat",
+            required=False,
+        ),
+        "cut_out": QuantityField(
+            Kind.TEMPERATURE,
+            units,
+            label="Independent cut-out at",
+            value=held.cut_out_c if held else None,
+            plausible="thermostat",
+            required=False,
+        ),
     }
 
 
@@ -164,7 +182,12 @@ def _thermostat_data(typed: dict[str, Any]) -> dict[str, Any] | None:
     if not typed.get("probe") or typed.get("set") is None:
         return None
     control = typed.get("control") or "dimming"
-    return {"set_c": typed["set"], "control": control, **probe_said(typed["probe"])}
+    held = {"set_c": typed["set"], "control": control, **probe_said(typed["probe"])}
+    if typed.get("set_night") is not None:
+        held["night_set_c"] = typed["set_night"]
+    if typed.get("cut_out") is not None:
+        held["cut_out_c"] = typed["cut_out"]
+    return held
 
 
 def _tube_watts(item: UvTube, kind: str, length_m: float) -> float | None:

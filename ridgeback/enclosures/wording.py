@@ -300,6 +300,15 @@ def note(item: Note, units: Units) -> str:
             for key in ("surface_c", "limit_c")
         )
         return f"{item.text} Predicted {there}; its limit is {limit}."
+    if item.slug == "hot day":
+        room, safe, cool = (
+            show(item.values[key], Kind.TEMPERATURE, units, digits=0)
+            for key in ("room_c", "safe_room_c", "cool_air_c")
+        )
+        return (
+            f"{item.text} In a room of {room} its cool end reaches {cool}; it is safe up to a room"
+            f" of {safe}."
+        )
     if item.slug == "reach ultraviolet":
         there, limit = (f"{item.values[key]:.1f}" for key in ("uvi", "limit_uvi"))
         return f"{item.text} Predicted {there}; its limit is {limit}."

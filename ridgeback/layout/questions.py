@@ -81,6 +81,10 @@ def _is_idle(item: Item, path: str) -> bool:
 def _thermostat_rows(item: Item, probes: Iterable[str]) -> Iterator[NumberField]:
     yield NumberField("thermostat/set_c", "Thermostat at", Kind.TEMPERATURE, required=False)
     if item.held is not None:
+        night = "At night, 20:00 to 08:00"
+        yield NumberField("thermostat/night_set_c", night, Kind.TEMPERATURE, required=False)
+        cut = "Cut-out at"
+        yield NumberField("thermostat/cut_out_c", cut, Kind.TEMPERATURE, required=False)
         yield NumberField("thermostat/probe", "Its probe", None, tuple(probe_choices(probes)))
 
 
@@ -132,7 +136,9 @@ def _typed(state: dict[str, Any], typed: dict[str, Any], units: Units) -> str:
         raise InvalidLayoutError
     parent, _, leaf = path.rpartition("/")
     if not text.strip() and not row.required and not row.choices:
-        if path.startswith("thermostat"):
+        if path in {"thermostat/night_set_c", "thermostat/cut_out_c"}:
+            (item.get("thermostat") or {}).pop(leaf, None)
+        elif path.startswith("thermostat"):
             item.pop("thermostat", None)
         elif path == "heater_w":
             item.pop("heater_w", None)
@@ -191,7 +197,7 @@ def _put_number(
             "probe": "surface",
             "control": "dimming",
             **(item.get("thermostat") or {}),
-            "set_c": round(value, 2),
+            leaf: round(value, 2),
         }
     elif isinstance(known, UvTube) and leaf == "length_m":
         # Tubes come in lengths: the nearest that is sold.
