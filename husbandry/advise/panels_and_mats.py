@@ -26,6 +26,7 @@ PANELS_MOST = 2
 choice).
 """
 MATS_M: dict[float, tuple[float, float]] = {
+    4.0: (0.20, 0.15),
     7.0: (0.28, 0.15),
     14.0: (0.28, 0.28),
     20.0: (0.42, 0.28),

@@ -28,6 +28,7 @@ FLOORS = (
     {"plan"},
     {"forecast"},
     {"setups"},
+    {"cli_setups"},
     {"cli"},
     {"__main__"},
 )

@@ -1,0 +1,407 @@
+"""Lamps and heaters that may hang in an enclosure: by class, by a power or length that is sold, at
+places out of reach. What is within reach is never a candidate.
+"""
+
+import math
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, replace
+from typing import Any, Literal
+
+import numpy as np
+
+from husbandry.advise.panels_and_mats import MATS_M
+from husbandry.build_plan.shopping import PRICES_EUR
+from husbandry.climate.uv import UvSource, coverage, uvi_at
+from husbandry.enclosure.equipment import HEATERS, UV_LAMPS, UvLampClass
+from husbandry.findings.reach import UNDER_MESH_M
+from husbandry.predict.predict import REFLECTOR_GAIN, EnclosurePoint, wire_share_of
+from husbandry.setups.furnishing import WARM_END
+from husbandry.setups.site import CLEAR_M, Site
+from husbandry.targets.verdicts import TargetRange
+
+Probe = Literal["surface", "warm_air", "cool_air", ""]
+DAY, NIGHT = ("08:00", "20:00"), ("20:00", "08:00")
+"""When lamps burn in a first setup, and when they do not (common practice)."""
+LAMP_KINDS = (
+    "halogen_flood",
+    "halogen_spot",
+    "incandescent_reflector",
+    "infrared_projector",
+    "ceramic_emitter",
+    "infrared_panel",
+)
+APART_M = 0.18
+"""Between two lamps of a pair (design choice) [m]."""
+PAIR_FROM_M = 0.8
+"""Enclosures of that length and more may have a pair (design choice) [m]."""
+BANK_FROM_M, BANKS = 1.6, (2, 4)
+"""Enclosures of that length and more may have several air heaters in a bank (design choice) [m]."""
+ALONG = (1 / 6, 0.35, 0.5, 0.66, 5 / 6)
+"""Where along the enclosure air heaters are tried, from the warm end (design choice) [1]."""
+TUBES_M = {20.0: 0.25, 30.0: 0.3, 40.0: 0.3, 60.0: 0.45, 80.0: 0.6, 120.0: 0.9}
+"""Length of a tube heater of each power (common practice, no source) [W: m]."""
+OVER_MESH_M = (0.02, 0.10, 0.22)
+"""Heights over a mesh lid that are tried (design choice) [m]."""
+MAT_LONG = 0.45
+"""Of the length that a mat may lie under: the other end stays cool (common practice) [1]."""
+MAT_SUBSTRATE_M = 0.06
+"""No mat lies under more substrate: the warmth stays below (common practice) [m]."""
+FLOODS_MOST_W = 80.0
+"""The strongest combined lamp that is offered (design choice) [W]."""
+UV_STEP_M = 0.02
+"""Between heights at which an ultraviolet lamp is tried (design choice) [m]."""
+INSIDE = (1.04, 0.96)
+"""A little inside both ends of the target range (design choice) [1]."""
+
+
+@dataclass(frozen=True)
+class HeaterCandidate:
+    """A heater, or a pair of lamps, at a place."""
+
+    kind: str
+    power_w: float
+    """Of each: the strongest that may hang there, until one is chosen."""
+    x_m: float
+    y_m: float
+    z_m: float
+    above_lid: bool = False
+    probe: Probe = ""
+    """What its thermostat holds; empty without one."""
+    count: int = 1
+    length_m: float | None = None
+    mat_m: tuple[float, float] | None = None
+    """Length and depth of a mat under the substrate."""
+    night_only: bool = False
+    sold_w: tuple[float, ...] = ()
+    """Powers among which it is chosen; empty where it is this one."""
+
+    def sized(self, power_w: float) -> "HeaterCandidate":
+        """The least that is sold of that power, at the same place."""
+        enough = [watts for watts in self.sold_w if watts >= power_w - 0.01]
+        return replace(self, power_w=min(enough, default=self.power_w), sold_w=())
+
+    @property
+    def dark(self) -> bool:
+        """Whether it may burn at night."""
+        return not HEATERS[self.kind].emits_light
+
+    @property
+    def dims(self) -> bool:
+        """Whether a thermostat may give it a share of its power."""
+        return HEATERS[self.kind].dimmable
+
+    @property
+    def total_w(self) -> float:
+        """Of all of them."""
+        return self.power_w * self.count
+
+    @property
+    def place(self) -> tuple[Any, ...]:
+        """All that decides where a watt of it lands."""
+        at = (self.x_m, self.y_m, self.z_m, self.above_lid)
+        more = (self.count, self.length_m, self.mat_m, self.night_only)
+        fixed = self.power_w if not self.dims else 0.0
+        return (self.kind, *at, *more, fixed)
+
+    @property
+    def price_per_w(self) -> float:
+        """What a stronger one costs more, as a guide [€/W]."""
+        return self.count * PRICES_EUR[self.kind] / 300
+
+    @property
+    def price_eur(self) -> float:
+        """A guide, with its thermostat."""
+        one = PRICES_EUR[self.kind] * (0.8 + self.power_w / 300)
+        return self.count * one + PRICES_EUR["thermostat"] * self.dims
+
+    def items(self, name: str, power_w: float | None = None, **more: Any) -> list[dict[str, Any]]:
+        """As items of a request; `power_w` of each instead of what is sold."""
+        found = []
+        for n in range(self.count):
+            x = self.x_m + (n - (self.count - 1) / 2) * APART_M
+            item: dict[str, Any] = {
+                "id": f"{name}-{n + 1}",
+                "kind": self.kind,
+                "power_w": round(self.power_w if power_w is None else power_w, 4),
+                "at_m": [round(x, 4), round(self.y_m, 4), round(self.z_m, 4)],
+                **more,
+            }
+            if self.mat_m is not None:
+                item["size_m"] = [*self.mat_m, 0.005]
+            else:
+                item["above_lid"] = self.above_lid
+            if self.length_m is not None:
+                item["length_m"] = self.length_m
+            found.append(item)
+        return found
+
+
+@dataclass(frozen=True)
+class UvCandidate:
+    """A lamp for ultraviolet at the height that suits its class."""
+
+    kind: str
+    power_w: float
+    x_m: float
+    y_m: float
+    z_m: float
+    above_lid: bool
+    length_m: float | None
+    reflector: bool
+    uvi: float
+    """At the basking animal's back [UVI]."""
+    shade: float
+    """Share of the length in shade [1]."""
+    covered: float
+    """Share of the length inside the target range [1]."""
+    reached: float = 0.0
+    """At the brightest place that can be climbed to, over the limit there [1]."""
+
+    @property
+    def place(self) -> tuple[Any, ...]:
+        """All that decides where a watt of it lands."""
+        return (
+            self.kind,
+            self.x_m,
+            self.y_m,
+            self.z_m,
+            self.above_lid,
+            1,
+            self.length_m,
+            self.reflector,
+        )
+
+    @property
+    def price_eur(self) -> float:
+        """A guide."""
+        return PRICES_EUR[self.kind] * (0.8 + self.power_w / 300)
+
+    def items(self, name: str, power_w: float | None = None) -> list[dict[str, Any]]:
+        """As items of a request."""
+        item: dict[str, Any] = {
+            "id": name,
+            "kind": self.kind,
+            "power_w": self.power_w if power_w is None else power_w,
+            "at_m": [round(self.x_m, 4), round(self.y_m, 4), round(self.z_m, 4)],
+            "above_lid": self.above_lid,
+            "hours_run": 100,
+            "on": DAY[0],
+            "off": DAY[1],
+        }
+        if self.length_m:
+            item |= {"length_m": self.length_m, "reflector": self.reflector}
+        return [item]
+
+
+def heater_candidates(site: Site, excluded: frozenset[str]) -> list[HeaterCandidate]:
+    """Every heater that may hang or lie in an enclosure, in a fixed order.
+
+    Parameters
+    ----------
+    excluded : frozenset of str
+        Kinds that are not allowed.
+    """
+    found = [
+        *_over_the_basking_place(site),
+        *_for_the_air(site),
+        *_tube_heaters(site),
+        *_light_bars(site),
+        *_mats(site),
+    ]
+    return [one for one in dict.fromkeys(found) if one.kind not in excluded]
+
+
+def _heights(site: Site) -> Iterator[tuple[float, bool]]:
+    """Heights over the basking place, inside and over the mesh, and whether over the mesh."""
+    low = site.spot.z_m + site.back_m + CLEAR_M
+    if site.ceiling_m - low > 0.06:
+        yield from ((round(float(z), 3), False) for z in np.linspace(low, site.ceiling_m, 3))
+    elif site.ceiling_m >= low:
+        yield round(site.ceiling_m, 3), False
+    if site.has_mesh:
+        high = site.inside[2]
+        yield from ((round(high + up, 3), True) for up in OVER_MESH_M if high + up >= low)
+
+
+def _over_the_basking_place(site: Site) -> Iterator[HeaterCandidate]:
+    long, spot = site.inside[0], site.spot
+    heights = list(_heights(site))
+    inside = [z for z, above in heights if not above]
+    for kind in LAMP_KINDS:
+        for z, above in heights:
+            if kind == "infrared_panel" and (above or z != inside[-1]):
+                continue
+            for count in _counts(long):
+                first = spot.x_m - APART_M / 2 * (count - 1)
+                if first > 0.04 and site.free(spot.x_m, spot.y_m, z):
+                    at = (spot.x_m, spot.y_m, z)
+                    yield _any_power(HeaterCandidate(kind, 0.0, *at, above, "surface", count))
+
+
+def _for_the_air(site: Site) -> Iterator[HeaterCandidate]:
+    long, deep, high = site.inside
+    for share in ALONG:
+        x, probe = round(share * long, 3), _end(share)
+        for kind, z in (
+            ("ceramic_emitter", min(high - 0.12, site.ceiling_m)),
+            ("infrared_panel", high - 0.03),
+        ):
+            clear = z > site.choice.substrate_m + 0.12 and 0.05 < x < long - 0.05
+            if clear and site.free(x, 0.5 * deep, z):
+                at = (x, round(0.5 * deep, 3), round(z, 3))
+                for count in (1, *BANKS) if long > BANK_FROM_M else (1,):
+                    yield _any_power(HeaterCandidate(kind, 0.0, *at, probe=probe, count=count))
+                if probe == "warm_air":
+                    yield _any_power(HeaterCandidate(kind, 0.0, *at, probe=probe, night_only=True))
+
+
+def _counts(long_m: float) -> tuple[int, ...]:
+    """Lamps in a row that are tried over a basking place."""
+    return tuple(n for n in (1, 2, 3) if n == 1 or long_m > n * PAIR_FROM_M / 2)
+
+
+def _any_power(one: HeaterCandidate) -> HeaterCandidate:
+    """A place for any of the powers that its class is sold in."""
+    sold = HEATERS[one.kind].watts
+    return replace(one, power_w=sold[-1], sold_w=sold)
+
+
+def _end(share: float) -> Probe:
+    return "warm_air" if share <= 0.5 else "cool_air"
+
+
+def _tube_heaters(site: Site) -> Iterator[HeaterCandidate]:
+    long, deep, high = site.inside
+    over = site.spot.z_m + site.back_m + CLEAR_M
+    for share in ALONG:
+        for power, length in TUBES_M.items():
+            if length + 0.02 > long:
+                continue
+            x = round(min(max(share * long, length / 2 + 0.01), long - length / 2 - 0.01), 3)
+            for z in (high - 0.07, site.choice.substrate_m + 0.06):
+                beside = z > over or abs(x - site.spot.x_m) - length / 2 > 2 * CLEAR_M
+                if not beside or not site.free(x, deep - 0.04, z, length / 2):
+                    continue
+                at = (x, round(deep - 0.04, 3), round(z, 3))
+                probe = _end(x / long)
+                yield HeaterCandidate("tube_heater", power, *at, probe=probe, length_m=length)
+                if probe == "warm_air":
+                    yield HeaterCandidate(
+                        "tube_heater", power, *at, probe=probe, length_m=length, night_only=True
+                    )
+
+
+def _light_bars(site: Site) -> Iterator[HeaterCandidate]:
+    long, deep, high = site.inside
+    if high - 0.04 <= site.spot.z_m + site.back_m + CLEAR_M or long < 0.34:
+        return
+    length = round(min(0.3, 0.5 * long), 3)
+    for share in (WARM_END, 0.35, 0.66):
+        x = round(min(max(share * long, 0.17), long - 0.17), 3)
+        for power in HEATERS["led_bar"].watts[:4]:
+            at = (x, round(min(0.3 * deep, deep - 0.03), 3), round(high - 0.035, 3))
+            yield HeaterCandidate("led_bar", power, *at, length_m=length)
+
+
+def _mats(site: Site) -> Iterator[HeaterCandidate]:
+    profile, (long, deep, _) = site.profile, site.inside
+    suits = profile.group == "snake" or profile.activity != "diurnal"
+    if site.choice.substrate_m > MAT_SUBSTRATE_M or not suits or profile.amphibian:
+        return
+    if profile.body.perch_share or profile.habit == "aquatic":
+        return
+    for power, size in MATS_M.items():
+        for a, b in (size, size[::-1]):
+            if a > MAT_LONG * long or b > deep:
+                continue
+            x = round(max(site.spot.x_m, a / 2 + 0.005), 3)
+            yield HeaterCandidate(
+                "heat_mat", power, x, site.spot.y_m, 0.0, probe="surface", mat_m=(a, b)
+            )
+
+
+def uv_candidates(
+    site: Site, target: TargetRange | None, back: EnclosurePoint, excluded: frozenset[str]
+) -> list[UvCandidate]:
+    """Each class and length of ultraviolet lamp at the height that suits it.
+
+    Parameters
+    ----------
+    back : EnclosurePoint
+        The basking animal's back.
+    """
+    if target is None or target.low_value <= 0:
+        return []
+    found: list[UvCandidate] = []
+    for kind, lamp in UV_LAMPS.items():
+        if kind not in excluded:
+            for power, length in _sizes(lamp, site.inside[0]):
+                found += _uv_at_best(site, target, back, lamp, power, length)
+    return found
+
+
+def _sizes(lamp: UvLampClass, long_m: float) -> list[tuple[float, float]]:
+    """Powers and lengths that fit; lamps that are no tubes have no length."""
+    if not lamp.is_tube:
+        watts = HEATERS[lamp.kind].watts
+        return [(power, 0.0) for power in watts if power <= FLOODS_MOST_W]
+    fitting = [pair for pair in lamp.lengths if pair[1] <= long_m - 0.01]
+    return sorted(fitting, key=lambda pair: abs(pair[1] - 0.5 * long_m))[:3]
+
+
+def _uv_at_best(
+    site: Site,
+    target: TargetRange,
+    back: EnclosurePoint,
+    lamp: UvLampClass,
+    power: float,
+    length: float,
+) -> Iterable[UvCandidate]:
+    long, deep, high = site.inside
+    x = round(min(max(back.x_m, length / 2 + 0.002), long - length / 2 - 0.002), 4)
+    y = round(min(back.y_m + 0.07, deep - 0.03), 4)
+    aim = math.sqrt(target.low_value * min(target.high_value, 3 * target.low_value))
+    wire = wire_share_of(site.request([]))
+    for reflector in (False, True) if lamp.is_tube else (False,):
+        for above in (False, True) if site.has_mesh else (False,):
+            low = high + 0.01 if above else site.choice.substrate_m + 0.1
+            top = high + 0.25 if above else high - 0.03
+            best: tuple[float, float, UvSource] | None = None
+            for z in (*np.arange(low, top, UV_STEP_M), top):
+                if not above and not site.free(x, y, float(z), length / 2):
+                    continue
+                gain = REFLECTOR_GAIN if reflector else 1.0
+                shade = wire if above else 0.0
+                source = UvSource(lamp, x, y, round(float(z), 3), length, gain, shade)
+                uvi = float(uvi_at(source, np.array([back.x_m]), back.y_m, np.array([back.z_m]))[0])
+                if not INSIDE[0] * target.low_value <= uvi <= INSIDE[1] * target.high_value:
+                    continue
+                if best is None or abs(math.log(uvi / aim)) < abs(math.log(best[1] / aim)):
+                    best = (source.z_m, uvi, source)
+            if best is not None:
+                z, uvi, source = best
+                ends = (target.low_value, target.high_value)
+                seen = coverage((source,), long, back.y_m, back.z_m, *ends)
+                at = (x, y, z, above, length or None, reflector)
+                reached = _reached(site, source, target)
+                yield UvCandidate(lamp.kind, power, *at, uvi, seen.shade, seen.in_range, reached)
+
+
+def _reached(site: Site, source: UvSource, target: TargetRange) -> float:
+    """The brightest place that can be climbed to, over the limit [1]."""
+    if target.limit_high is None:
+        return 0.0
+    high = site.inside[2]
+    tops = [
+        body["at_m"][2] + body["size_m"][2] + site.back_m
+        for body in site.bodies
+        if body["kind"] in {"branch", "slab", "hide"}
+        and abs(body["at_m"][0] - source.x_m) < (body["size_m"][0] + source.length_m) / 2
+    ]
+    if site.clings and source.z_m > high:
+        tops.append(high - UNDER_MESH_M)
+    under = [z for z in tops if z < source.z_m]
+    if not under:
+        return 0.0
+    values = uvi_at(source, np.full(len(under), source.x_m), source.y_m, np.array(under))
+    return float(values.max()) / target.limit_high.value

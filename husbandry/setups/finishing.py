@@ -1,0 +1,167 @@
+"""What is settled once heat and light stand: a heater in the water, and how the enclosure is kept
+damp: how wet its substrate is, when it is misted, how far its vents stand open.
+"""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+from husbandry.documents.enclosure import Misting
+from husbandry.documents.request import Request
+from husbandry.documents.request_json import from_data, to_data
+from husbandry.predict.humidity import BY_HAND, HUMIDITY, WATER_HAND_ML, clock, timetable_of
+from husbandry.predict.need_states import AnimalNeeds
+from husbandry.predict.pool_water import heater_for
+from husbandry.predict.predict import Prediction, predict
+from husbandry.setups.candidates import DAY, NIGHT
+from husbandry.species.needs import NeedKey
+
+FIRST_WETNESS: dict[str, tuple[str, ...]] = {
+    "even and dry": ("dry", "dry top", "damp", "wet"),
+    "dry by day, damp by night": ("dry top", "dry", "damp", "wet"),
+    "wave": ("dry top", "damp", "dry", "wet"),
+    "even and damp": ("damp", "wet", "dry top", "dry"),
+    "water": ("damp", "wet", "dry top", "dry"),
+}
+"""Wetness of the substrate in the order in which it is tried, by the rhythm of its moisture (design
+choice).
+"""
+FOG_L_H = (0.02, 0.05, 0.1, 0.2, 0.4)
+"""What foggers give, the weakest first (common practice) [l/h]."""
+PUMP_ML_S, TANK_L = 4.0, 5.0
+"""Of a small misting pump (common practice) [ml/s, l]."""
+SET_STEP_C = 0.5
+"""To which a water heater's thermostat is set (common practice) [°C]."""
+
+
+@dataclass(frozen=True)
+class _Damp:
+    """A way of keeping it damp, and how far it misses."""
+
+    request: Request
+    missed: float
+    effort: float
+
+
+def with_water_heater(request: Request, needs: AnimalNeeds) -> Request:
+    """A heater in the pool where the room leaves the water too cold."""
+    target = needs.targets.get(NeedKey.WATER_DAY)
+    if target is None:
+        return request
+    prediction = predict(request, needs.position(request))
+    water = prediction.pool_day
+    if water is None or water.day_c >= target.low_value:
+        return request
+    aim = round(target.aim() / SET_STEP_C) * SET_STEP_C
+    watts = heater_for(water, aim)
+    if watts is None:
+        return request
+    data = to_data(request)
+    for item in data["items"]:
+        if item["id"] == water.item.id:
+            item |= {"heater_w": watts, "held_c": aim}
+    return from_data(data)
+
+
+def with_moisture(request: Request, needs: AnimalNeeds) -> tuple[Request, float]:
+    """The least work that keeps it damp, and by how much it misses in all [range widths].
+
+    Substrate from the usual wetness on, then misted as its species is; the vents stay as they are.
+    """
+    keys = [key for key in HUMIDITY if key in needs.targets]
+    if not keys or needs.profile.habit == "aquatic":
+        return request, 0.0
+    best: _Damp | None = None
+    for found in _ways(request, needs, keys):
+        if best is None or (found.missed, found.effort) < (best.missed - 1e-3, best.effort):
+            best = found
+        if best.missed == 0.0:
+            break
+    return (request, 0.0) if best is None else (best.request, best.missed)
+
+
+def _ways(request: Request, needs: AnimalNeeds, keys: list[NeedKey]) -> Iterator[_Damp]:
+    """Each wetness without mistings, then with the best timetable."""
+    order = FIRST_WETNESS[needs.profile.moisture.rhythm]
+    loose = request.enclosure.substrate.is_loose
+    for n, wetness in enumerate(order if loose else ("dry",)):
+        for misted in (False, True):
+            found = _kept(request, needs, wetness, misted=misted)
+            if found is None:
+                continue
+            tried, prediction = found
+            yield _Damp(tried, _missed(prediction, needs, keys), n + 2.0 * misted)
+    nightly = _too_dry(request, needs, order[0], NeedKey.HUMIDITY_NIGHT)
+    daily = _too_dry(request, needs, order[0], NeedKey.HUMIDITY_DAY)
+    for wetness in order[:2] if loose else ("dry",):
+        for litres in FOG_L_H if nightly or daily else ():
+            times = (None, None) if nightly and daily else NIGHT if nightly else DAY
+            tried = _with_wetting(request, {"substrate": wetness})
+            tried = _with_fogger(tried, litres, times)
+            prediction = predict(tried, needs.position(tried))
+            yield _Damp(tried, _missed(prediction, needs, keys), 10.0 + litres)
+
+
+def _too_dry(request: Request, needs: AnimalNeeds, wetness: str, key: NeedKey) -> bool:
+    """Whether it is too dry by day or by night when it is kept as usual."""
+    target = needs.targets.get(key)
+    found = _kept(request, needs, wetness, misted=False)
+    if target is None or found is None:
+        return False
+    value = found[1].centre(key)
+    return value is not None and value < target.low_value
+
+
+def _with_fogger(
+    request: Request, litres_per_h: float, times: tuple[str | None, str | None]
+) -> Request:
+    """A fogger in the far corner, by a timer."""
+    data = to_data(request)
+    inside = data["enclosure"]["inside_m"]
+    substrate = data["enclosure"]["substrate"]["depth_m"]
+    data["items"].append(
+        {
+            "id": "fogger-1",
+            "kind": "fogger",
+            "at_m": [round(inside["length"] - 0.05, 3), 0.05, round(substrate, 3)],
+            "l_per_h": litres_per_h,
+            "on": times[0] or "00:00",
+            "off": times[1] or "23:59",
+        }
+    )
+    return from_data(data)
+
+
+def _kept(
+    request: Request, needs: AnimalNeeds, wetness: str, *, misted: bool
+) -> tuple[Request, Prediction] | None:
+    tried = _with_wetting(request, {"substrate": wetness})
+    prediction = predict(tried, needs.position(tried))
+    if not misted:
+        return tried, prediction
+    timetable = timetable_of(prediction, needs.targets, needs.profile)
+    if timetable is None or timetable.each_kg <= 0:
+        return None
+    each = max(float(round(1000 * timetable.each_kg)), 1.0)
+    mistings = [Misting(at=clock(hour), ml=each).model_dump() for hour in timetable.hours]
+    wetting: dict[str, Any] = {"substrate": wetness, "mistings": mistings}
+    if len(mistings) > BY_HAND or each * len(mistings) > WATER_HAND_ML:
+        wetting |= {"nozzles_ml_s": PUMP_ML_S, "tank_l": TANK_L}
+    tried = _with_wetting(request, wetting)
+    return tried, predict(tried, needs.position(tried))
+
+
+def _with_wetting(request: Request, wetting: dict[str, Any]) -> Request:
+    data = to_data(request)
+    data["enclosure"]["wetting"] = wetting
+    return from_data(data)
+
+
+def _missed(prediction: Prediction, needs: AnimalNeeds, keys: list[NeedKey]) -> float:
+    """How far humidity lies outside its ranges in all [range widths]."""
+    missed = 0.0
+    for key in keys:
+        value = prediction.centre(key)
+        if value is not None:
+            missed += needs.targets[key].shortfall(value)
+    return missed

@@ -1,0 +1,222 @@
+"""What lies and stands in a first enclosure, by what its species needs and by the rules that the
+findings judge it by: hides of its size at the ends, water it can leave, something to climb.
+"""
+
+from typing import Any
+
+from husbandry.enclosure.walking_room import DISH_BL, DRINK_M, HIDE_BL
+from husbandry.findings.furnishing import WIDER
+from husbandry.findings.water import DEEPER, WATER_SHARE
+from husbandry.predict.pool_water import POOL_SHARE
+from husbandry.species.needs import NeedKey
+from husbandry.species.profile import Profile
+
+WARM_END = 0.2
+"""Where along the enclosure the warm end has its lamp and its stone (common practice) [1]."""
+HIDE_ROOM, HIDE_TALL = 1.15, 1.6
+"""A hide over the body that curls in it, and its height over the back's (design choice) [1]."""
+HIDE_LEAST_M = 0.06
+"""No hide is lower or narrower (common practice) [m]."""
+HIDE_MOST = 0.3
+"""Of the enclosure's length that one hide may take (design choice) [1]."""
+DISH_ROOM = 1.1
+"""A dish over the body that lies in it (design choice) [1]."""
+PLANT_M = 0.18
+"""Width of a plant, at most (common practice) [m]."""
+BRANCH_THICK_M = 0.03
+"""Of a branch where its foot says nothing of it (common practice) [m]."""
+TANK_FULL = 0.7
+"""Of a tank's height that its water takes at the most: what swims climbs out over less (design
+choice) [1].
+"""
+JUST = 1.15
+"""Of the least depth that its species swims in: a first pool is filled and carried by hand (design
+choice) [1].
+"""
+FRONT = 0.48
+"""Of the depth that a pool takes, in front of the hides (design choice) [1]."""
+Body = dict[str, Any]
+
+
+def body(
+    slug: str,
+    kind: str,
+    at_m: tuple[float, float, float],
+    size_m: tuple[float, float, float],
+    **more: Any,
+) -> Body:
+    """A body as JSON, to the millimetre."""
+    return {
+        "id": slug,
+        "kind": kind,
+        "at_m": [round(value, 3) for value in at_m],
+        "size_m": [round(side, 3) for side in size_m],
+        **more,
+    }
+
+
+def furniture(
+    profile: Profile,
+    length_m: float,
+    enclosure: dict[str, float],
+    substrate_m: float,
+    *,
+    stone: bool = True,
+    animals: int = 1,
+) -> list[Body]:
+    """What lies and stands in the enclosure: a stone to bask on, the hides it needs, a dish or a
+    pool, a branch and leaves for a climber.
+
+    Parameters
+    ----------
+    length_m : float
+        Of the body [m].
+    enclosure : dict
+        Inside length, depth and height [m].
+    substrate_m : float
+        Depth of the substrate [m].
+    animals : int
+        That share it.
+    """
+    items: list[Body] = []
+    basks = any(need.need is NeedKey.SURFACE_DAY for need in profile.needs)
+    if basks and stone:
+        items.append(_stone(enclosure, length_m, substrate_m))
+    items += _hides(profile, length_m, enclosure, substrate_m, animals)
+    if profile.enclosure.water_depth_m and profile.habit == "aquatic":
+        items.append(_tank(profile, enclosure, items))
+    elif profile.enclosure.water_share[0] and profile.enclosure.water_depth_m:
+        items += _pool(profile, enclosure, substrate_m)
+    else:
+        items += _dishes(profile, length_m, enclosure, substrate_m, animals)
+    if profile.body.perch_share:
+        items += _climbing(profile, length_m, enclosure, substrate_m)
+    return items
+
+
+def _stone(enclosure: dict[str, float], length_m: float, substrate_m: float) -> Body:
+    long, deep = enclosure["length"], enclosure["depth"]
+    side = min(0.3 * long, max(0.14, 0.8 * length_m))
+    at = (WARM_END * long, 0.5 * deep, substrate_m)
+    size = (side, min(side * 0.8, 0.7 * deep), 0.03)
+    return body("stone-1", "slab", at, size, supported=True)
+
+
+def _hides(
+    profile: Profile, length_m: float, enclosure: dict[str, float], substrate_m: float, animals: int
+) -> list[Body]:
+    """Along the back wall, the warm one first; the moist one holds wet moss."""
+    long, deep = enclosure["length"], enclosure["depth"]
+    air = enclosure["height"] - substrate_m
+    share_long, share_deep = HIDE_BL.get(profile.group, (0.6, 0.35))
+    wide = min(max(share_long * length_m * HIDE_ROOM, HIDE_LEAST_M), HIDE_MOST * long)
+    thick = min(max(share_deep * length_m * HIDE_ROOM, HIDE_LEAST_M), 0.45 * deep)
+    back = profile.body.back_height_bl * length_m
+    high = min(max(HIDE_TALL * back, HIDE_LEAST_M), 0.4 * air)
+    places = [place for place in ("warm", "moist", "cool") if place in profile.hides.places]
+    places += ["cool"] * max(animals + (animals > 1) - len(places), 0)
+    found = []
+    for n, place in enumerate(places):
+        share = n / max(len(places) - 1, 1)
+        begin = 0.45 * long if len(places) > 1 else 0.5 * long
+        x = begin + share * (long - wide / 2 - begin)
+        found.append(
+            body(
+                f"hide-{n + 1}",
+                "hide",
+                (min(x, long - wide / 2), deep - thick / 2, substrate_m),
+                (wide, thick, high),
+                moist=place == "moist",
+            )
+        )
+    return found
+
+
+def _dishes(
+    profile: Profile, length_m: float, enclosure: dict[str, float], substrate_m: float, animals: int
+) -> list[Body]:
+    """By the front, away from the lamps; no deeper than its back stands high."""
+    long, deep = enclosure["length"], enclosure["depth"]
+    share_long, share_deep = DISH_BL.get(profile.group, (1.1, 0.7))
+    if profile.water.soak:
+        wide, thick = (DISH_ROOM * share * length_m for share in (share_long, share_deep))
+    else:
+        wide = thick = min(DRINK_M, max(0.5 * length_m, HIDE_LEAST_M))
+    wide, thick = min(max(wide, 0.05), 0.35 * long), min(max(thick, 0.05), 0.5 * deep)
+    most = DEEPER * max(profile.body.back_height_bl * length_m, 0.015) / WATER_SHARE
+    high = min(0.06, 0.95 * most, 0.2 * (enclosure["height"] - substrate_m))
+    found = []
+    for n in range(2 if animals > 1 else 1):
+        x = long * (0.72 - 0.3 * n)
+        at = (min(x, long - wide / 2), thick / 2, substrate_m)
+        found.append(body(f"dish-{n + 1}", "dish", at, (wide, thick, high)))
+    return found
+
+
+def _climbing(
+    profile: Profile, length_m: float, enclosure: dict[str, float], substrate_m: float
+) -> list[Body]:
+    """A branch at the height at which it lives; for what lives among leaves, leaves beside it."""
+    long, deep = enclosure["length"], enclosure["depth"]
+    air = enclosure["height"] - substrate_m
+    thick = BRANCH_THICK_M
+    if profile.body.grip_bl:
+        thick = min(max(profile.body.grip_bl * length_m, 0.006), 0.08)
+    z = substrate_m + profile.body.perch_share * air
+    branch = body("branch-1", "branch", (0.5 * long, 0.5 * deep, z), (0.7 * long, thick, thick))
+    if profile.habit != "arboreal":
+        return [branch]
+    wide = min(PLANT_M, 0.28 * long, 0.35 * deep)
+    plant = body(
+        "plant-1",
+        "plant",
+        (0.78 * long, 0.5 * deep - thick / 2 - wide / 2 - 0.01, substrate_m),
+        (wide, wide, z - substrate_m),
+        plant="artificial",
+    )
+    return [branch, plant]
+
+
+def _tank(profile: Profile, enclosure: dict[str, float], items: list[Body]) -> Body:
+    """Water over the floor, as deep as its species swims in; less of the length where a stone
+    stands out of it.
+    """
+    span = profile.enclosure.water_depth_m
+    low, high = span.ends if span is not None else (0.0, 0.0)
+    tall = round(min((low + high) / 2 / POOL_SHARE, TANK_FULL * enclosure["height"]), 3)
+    dry = 0.0
+    for stone in (item for item in items if item["kind"] == "slab"):
+        # a landing beside the water, its top just over it
+        dry = max(dry, stone["size_m"][0])
+        stone["at_m"] = [round(stone["size_m"][0] / 2, 3), stone["at_m"][1], round(tall, 3)]
+    for hide in (item for item in items if item["kind"] == "hide"):
+        hide["at_m"][2] = 0.0
+    share = max(1 - dry / enclosure["length"], profile.enclosure.water_share[0])
+    reach = round(share * enclosure["length"], 3)
+    at = (enclosure["length"] - reach / 2, enclosure["depth"] / 2, 0.0)
+    return body("pool-1", "pool", at, (reach, enclosure["depth"], tall))
+
+
+def _pool(profile: Profile, enclosure: dict[str, float], substrate_m: float) -> list[Body]:
+    """Water to swim in along the front, from the cool end on, let into the substrate as far as that
+    goes; and a root that leads up to its rim.
+    """
+    span = profile.enclosure.water_depth_m
+    low = span.ends[0] if span is not None else 0.0
+    long, deep = enclosure["length"], enclosure["depth"]
+    reach = min(profile.enclosure.water_share[0] / FRONT, 0.98) * long
+    tall = min(JUST * low / POOL_SHARE, 0.4 * enclosure["height"])
+    under, edge = max(substrate_m - tall, 0.0), long - reach
+    at = (long - reach / 2, FRONT / 2 * deep + 0.005, under)
+    pool = body("pool-1", "pool", at, (reach, FRONT * deep, tall))
+    rise = under + tall - substrate_m
+    if rise < 0.02:
+        return [pool]
+    size = (min(0.12, 2 * edge), 0.06, rise)
+    x = max(edge - size[0] / 2 + 0.02, size[0] / 2)
+    return [pool, body("root-1", "branch", (x, FRONT / 2 * deep, substrate_m), size)]
+
+
+def body_width_m(profile: Profile, length_m: float) -> float:
+    """Width of a body that must not get stuck, as the findings take it [m]."""
+    return WIDER * profile.body.back_height_bl * length_m

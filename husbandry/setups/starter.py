@@ -1,0 +1,103 @@
+"""A complete first setup for an animal: enclosure, furniture, heat, light and water, found jointly
+and judged by the plan. Method: docs/methods/setup-solver.md.
+"""
+
+from dataclasses import dataclass
+from typing import Any
+
+from husbandry.documents.request_json import from_data
+from husbandry.enclosure.sizing import floor_for, sides_for
+from husbandry.errors import DocumentError
+from husbandry.predict.need_states import AnimalNeeds, look
+from husbandry.setups.enclosure_choice import EnclosureChoice, enclosure_choices, wanted_of
+from husbandry.setups.refinement import Fitted, fit
+from husbandry.setups.room_limits import RoomLimit, room_limits
+from husbandry.setups.site import furnish
+from husbandry.species.approaches import QUESTIONS
+
+ENCLOSURES_MOST = 10
+"""Enclosures that are fitted before the search ends (design choice)."""
+DEVICES_MOST, FLOOR_PER_DEVICE_M2 = 4, 1.5
+"""Lamps and heaters of a usual enclosure, and the floor for which one more may come (design choice)
+[1, m²].
+"""
+PLACEHOLDER = {"inside_m": {"length": 1.0, "depth": 1.0, "height": 1.0}}
+"""An enclosure to ask the needs of an animal before one is chosen (design choice) [m]."""
+
+
+@dataclass(frozen=True)
+class Starter:
+    """What was found for an animal."""
+
+    best: Fitted | None
+    tried: tuple[Fitted, ...]
+    needs: AnimalNeeds
+    limits: tuple[RoomLimit, ...] = ()
+    """What the room rules out, whatever is bought."""
+
+    @property
+    def reasons(self) -> tuple[str, ...]:
+        """Why not everything is in range, where the room is why."""
+        if self.best is None:
+            return tuple(limit.text for limit in self.limits)
+        missed = set(self.best.judged.wrong)
+        return tuple(limit.text for limit in self.limits if limit.key in missed)
+
+
+def choices_for(data: dict[str, Any], most: int = ENCLOSURES_MOST) -> list[EnclosureChoice]:
+    """Enclosures for the animals of a request without enclosure."""
+    request = from_data({**data, "enclosure": PLACEHOLDER, "items": []})
+    needs = look(request)
+    lead = needs.occupants[needs.lead]
+    approaches = request.approaches_of(needs.lead)
+    big = QUESTIONS["how-big"].chosen(approaches).slug
+    floor = floor_for(needs.profile, len(request.animals))
+    needed = sides_for(needs.profile, lead.stage.slug, big, lead.length_m, floor)
+    return enclosure_choices(wanted_of(needs, needed, approaches), most)
+
+
+def start(
+    data: dict[str, Any],
+    *,
+    goal: str = "balanced",
+    choices: list[EnclosureChoice] | None = None,
+    excluded: frozenset[str] = frozenset(),
+    owned: frozenset[tuple[str, float]] = frozenset(),
+) -> Starter:
+    """Find a setup for the animals of a request without enclosure.
+
+    Enclosures are tried in order until one closes: every need in range, no limit passed, no
+    danger.
+    """
+    request = from_data({**data, "enclosure": PLACEHOLDER, "items": []})
+    needs = look(request)
+    lead = needs.occupants[needs.lead]
+    limits = room_limits(needs, request.room)
+    tried: list[Fitted] = []
+    for choice in choices_for(data) if choices is None else choices:
+        site = furnish(data, needs.profile, lead.length_m, choice)
+        try:
+            floor = choice.inside["length"] * choice.inside["depth"]
+            found = fit(
+                site,
+                needs,
+                goal=goal,
+                devices_most=DEVICES_MOST + int(floor / FLOOR_PER_DEVICE_M2),
+                excluded=excluded,
+                owned=owned,
+            )
+        except DocumentError:  # its furniture leaves no room for a lamp
+            continue
+        if found is not None:
+            tried.append(found)
+            if found.judged.closed or _as_good_as_it_gets(found, limits):
+                break
+    tried.sort(key=lambda one: one.rank)
+    return Starter(tried[0] if tried else None, tuple(tried), needs, limits)
+
+
+def _as_good_as_it_gets(found: Fitted, limits: tuple[RoomLimit, ...]) -> bool:
+    """Whether all that is wrong is what the room rules out."""
+    ruled_out = {limit.key for limit in limits if limit.part != "summer"}
+    judged = found.judged
+    return bool(ruled_out) and set(judged.wrong) <= ruled_out and not judged.dangers

@@ -1,0 +1,94 @@
+"""First setups found jointly, judged by the plan alone."""
+
+import pytest
+
+from husbandry.documents.request_json import from_data, to_data
+from husbandry.plan.plan import plan
+from husbandry.setups.closure import RoomCase, data_of, run_case
+from husbandry.setups.enclosure_choice import enclosure_choices, material_of
+from husbandry.setups.starter import choices_for, start
+from husbandry.species.library import find, library
+from husbandry.species.needs import NeedKey
+
+USUAL = RoomCase(21.0, 18.0, 28.0, 50.0)
+COOL, WARM = RoomCase(18.0, 15.0, 28.0, 50.0), RoomCase(24.0, 21.0, 28.0, 50.0)
+DRY, DAMP = RoomCase(21.0, 18.0, 28.0, 35.0), RoomCase(21.0, 18.0, 28.0, 65.0)
+EVERY = [(name, stage.slug) for name in sorted(library()) for stage in library()[name].stages]
+FORTY = [(*case, USUAL) for case in EVERY[1::5]] + [
+    (*case, room) for case, room in zip(EVERY[3::12], [COOL, WARM, DRY, DAMP] * 3, strict=False)
+]
+"""A fixed set of cases, spread over species, stages and rooms."""
+
+
+@pytest.mark.parametrize(("species", "stage", "room"), FORTY, ids=str)
+def test_the_suggested_setup_comes_out_right(species, stage, room):
+    """Judged by `plan`: every need in range, no limit passed, no danger; or the room is why not."""
+    found = run_case(species, stage, room)
+    assert not found.dead_end
+    assert found.closed or (found.why and not found.dangers), found
+
+
+def test_what_is_suggested_exists():
+    """Powers that are sold, lengths that are sold, an enclosure that is sold (common practice)."""
+    found = start(data_of(find("Pogona vitticeps"), "adult", USUAL)).best
+    assert found is not None and found.judged.closed
+    request = found.judged.request
+    assert from_data(to_data(request)) == request
+    lamps = [item for item in request.items if item.warms]
+    assert lamps and all(item.held is not None for item in lamps if item.is_heater and item.timer)
+    assert any(item.is_tube for item in request.items)
+    assert plan(request).size.enough
+
+
+def test_a_climber_has_its_lamp_over_its_branch_and_out_of_reach():
+    """The first outfit hung a chameleon's lamp below the branch it is meant to warm."""
+    found = start(data_of(find("Chamaeleo calyptratus"), "adult", USUAL)).best
+    assert found is not None and found.judged.right
+    request = found.judged.request
+    branch = max(
+        (item for item in request.items if item.kind == "branch"), key=lambda item: item.at_m[2]
+    )
+    top = branch.at_m[2] + branch.sides_m[2]
+    lamps = [item for item in request.items if item.kind.startswith(("halogen", "incandescent"))]
+    assert lamps and all(lamp.at_m[2] > top + 0.15 for lamp in lamps)
+
+
+def test_a_room_too_warm_is_said_with_what_would_do():
+    """Fire salamander: nothing in an enclosure cools (common practice, no source)."""
+    found = start(data_of(find("Salamandra salamandra"), "adult", USUAL))
+    assert {limit.key for limit in found.limits} >= {NeedKey.COOL_AIR_DAY, NeedKey.AIR_NIGHT}
+    assert any("too warm at night" in reason for reason in found.reasons)
+    cool = start(data_of(find("Salamandra salamandra"), "adult", RoomCase(16, 12, 20, 60)))
+    assert not cool.reasons and cool.best is not None and cool.best.judged.right
+
+
+def test_the_same_request_has_the_same_answer():
+    data = data_of(find("Eublepharis macularius"), "adult", USUAL)
+    first, again = start(data).best, start(data).best
+    assert first is not None and again is not None
+    assert first.judged.request == again.judged.request
+
+
+@pytest.mark.parametrize("species", sorted(library()))
+def test_an_enclosure_is_of_a_kind_that_suits(species):
+    """An axolotl was offered a wooden box."""
+    profile = find(species)
+    for stage in profile.stages:
+        choices = choices_for(data_of(profile, stage.slug, USUAL))
+        assert choices and all(choice.suits for choice in choices)
+        if profile.habit == "aquatic":
+            assert {choice.spec["panels"]["back"] for choice in choices} == {"glass"}
+
+
+def test_nothing_not_allowed_is_offered():
+    data = data_of(find("Pantherophis guttatus"), "adult", USUAL)
+    found = start(data, excluded=frozenset({"ceramic_emitter", "heat_mat"})).best
+    assert found is not None
+    assert not {item.kind for item in found.judged.request.items} & {"ceramic_emitter", "heat_mat"}
+
+
+def test_words_for_substrates_become_materials():
+    assert [
+        material_of(words) for words in ("fine sand", "bare bottom", "paper towel", "loam")
+    ] == ["sand", "tile", "paper", "soil"]
+    assert enclosure_choices.__doc__
