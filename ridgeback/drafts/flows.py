@@ -23,6 +23,8 @@ from ridgeback.submissions.models import Submission
 from ridgeback.units import spelled, unspelled
 
 MOST_FIELDS, LONGEST = 1000, 300
+WHOLE = {"suggestion": 30_000}
+"""Fields that hold more than a line: what was suggested, as JSON [characters]."""
 SEQUENCE = "draft_seq"
 """Field of a page in which it counts what was typed."""
 UNTYPED = frozenset({"csrfmiddlewaretoken", "revision", KEY, SEQUENCE, "animals_seen"})
@@ -95,7 +97,7 @@ def keep(
         household=household, keeper=keeper, subject=subject
     )
     fields = {
-        str(name)[:LONGEST]: str(value)[:LONGEST].replace("\x00", "")
+        str(name)[:LONGEST]: str(value)[: WHOLE.get(name, LONGEST)].replace("\x00", "")
         for name, value in list(typed.items())[:MOST_FIELDS]
         if name not in UNTYPED
     }

@@ -393,6 +393,8 @@ def _size(plan: Plan, units: Units) -> SizeView:
             f" with the {show(size.substrate_needed_m, Kind.LENGTH, units)} of substrate that it"
             " needs"
         )
+    elif short and not size.sides[-1].enough and size.sides[-1].actual_m <= size.usable_height_m:
+        short[-1] += " above the substrate"
     volume = Number(show(size.volume.value, Kind.VOLUME, units), "/size/volume")
     other = Number(sides(size.other_needed_m), "/size/other")
     return SizeView(size.enough, needed, ", ".join(short), size.other_approach, other, volume)

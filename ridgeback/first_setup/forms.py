@@ -4,6 +4,7 @@ Fields check shape; the core checks meaning.
 """
 
 import datetime as dt
+import json
 from dataclasses import replace
 from typing import Any
 
@@ -436,12 +437,35 @@ HEIGHT_HELP = (
 )
 
 
+def _part_of(item: dict[str, Any]) -> str | None:
+    """Under which heading of the form an item stands; None where it has none."""
+    kind = item["kind"]
+    if kind in TUBE_KINDS:
+        return "uv"
+    if kind == "slab":
+        return "stone"
+    if kind not in DAY_HEATERS:
+        return None
+    by_night = item.get("on", "00:00") > item.get("off", "24:00")
+    return "night" if by_night and kind in dict(NIGHTS) else "heat"
+
+
 class HeatForm(StepForm):
     """Heat by day, ultraviolet, a stone, heat by night.
 
     Places along the enclosure are usual ones and are moved in the layout editor later.
     """
 
+    outfit = forms.ChoiceField(
+        label="Heat, light and furniture",
+        choices=[
+            ("suggested", "Take the suggested setup"),
+            ("own", "Choose heat and light yourself"),
+        ],
+        widget=forms.RadioSelect,
+        required=False,
+    )
+    suggestion = forms.CharField(widget=forms.HiddenInput, max_length=30_000, required=False)
     heat = forms.ChoiceField(label="Heat by day", choices=HEATS, required=False)
     uv = forms.ChoiceField(label="UVB tube", choices=TUBES, required=False)
     stone = forms.ChoiceField(label="Basking stone", choices=STONES, required=False)
@@ -500,6 +524,32 @@ class HeatForm(StepForm):
         """Fields under their headings."""
         return [(title, [self[name] for name in names]) for title, names in self.GROUPS]
 
+    @property
+    def own_groups(self) -> list[tuple[str, list[forms.BoundField]]]:
+        """Those that are not asked of whoever takes the suggestion."""
+        return self.groups()[:-1]
+
+    @property
+    def last_group(self) -> tuple[str, list[forms.BoundField]]:
+        """What is asked in any case."""
+        return self.groups()[-1]
+
+    @property
+    def takes_suggestion(self) -> bool:
+        """Whether the suggested setup is taken as a whole."""
+        return bool(self.cleaned_data.get("outfit") == "suggested" and self.suggested())
+
+    def suggested(self) -> dict[str, Any]:
+        """The suggested enclosure and its items; empty where there is none."""
+        try:
+            found = json.loads(self.cleaned_data.get("suggestion") or "{}")
+        except json.JSONDecodeError:
+            return {}
+        whole = isinstance(found, dict) and (
+            isinstance(found.get("enclosure"), dict) and isinstance(found.get("items"), list)
+        )
+        return found if whole else {}
+
     NEEDED = {
         "heat": ("heat_power", "heat_height"),
         "uv": ("uv_length", "uv_height"),
@@ -510,6 +560,9 @@ class HeatForm(StepForm):
     def clean(self) -> dict[str, Any]:
         """What is fitted has its measures."""
         cleaned = super().clean() or {}
+        if cleaned.get("outfit") == "suggested":
+            self._take_suggestion()
+            return cleaned
         for kind, names in self.NEEDED.items():
             mat = cleaned.get(kind) == "heat_mat"
             asked = [name for name in names if not (mat and name.endswith("height"))]
@@ -527,34 +580,32 @@ class HeatForm(StepForm):
             self.add_error("heat_set", "A mat burns without a thermostat: write what it is set to.")
         return cleaned
 
+    def _take_suggestion(self) -> None:
+        """What is asked of whoever chooses alone stays as it was typed and is not judged."""
+        for _, fields in self.own_groups:
+            for field in fields:
+                self.errors.pop(field.name, None)
+        if not self.suggested():
+            self.add_error(
+                "outfit",
+                "There is no suggestion for this enclosure: reset this step, or choose heat and"
+                " light yourself.",
+            )
+
     @staticmethod
     def initial_from(items: list[dict[str, Any]], units: Units) -> dict[str, str]:
-        """A suggested outfit as the form writes it."""
+        """As much of a suggested setup as the form can say: of each part the first."""
         found: dict[str, str] = {"heat": "", "uv": "", "stone": "", "night": ""}
         for item in items:
-            set_c = (item.get("thermostat") or {}).get("set_c")
-            held = show(set_c, Kind.TEMPERATURE, units) if set_c is not None else ""
+            part = _part_of(item)
+            if part is None or found[part]:
+                continue
             height = "" if item["kind"] == "heat_mat" else show(item["at_m"][2], Kind.LENGTH, units)
-            if item["kind"] in TUBE_KINDS:
-                found |= {
-                    "uv": item["kind"],
-                    "uv_length": show(item["length_m"], Kind.LENGTH, units),
-                    "uv_height": height,
-                }
-            elif item["id"].startswith("night-heat"):
-                found |= {
-                    "night": item["kind"],
-                    "night_power": f"{item['power_w']:g} W",
-                    "night_set": held,
-                }
-            elif item["kind"] in HEATERS:
-                found |= {
-                    "heat": item["kind"],
-                    "heat_power": f"{item['power_w']:g} W",
-                    "heat_height": height,
-                    "heat_set": held,
-                }
-            elif item["kind"] == "slab":
+            thermostat = item.get("thermostat") or {}
+            if part == "uv":
+                length = show(item["length_m"], Kind.LENGTH, units)
+                found |= {"uv": item["kind"], "uv_length": length, "uv_height": height}
+            elif part == "stone":
                 length, depth, thick = (show(side, Kind.LENGTH, units) for side in item["size_m"])
                 found |= {
                     "stone": item.get("material", "stone"),
@@ -562,6 +613,13 @@ class HeatForm(StepForm):
                     "stone_depth": depth,
                     "stone_height": thick,
                 }
+            else:
+                power = f"{item['power_w']:g} W"
+                set_c = thermostat.get("set_c")
+                held = show(set_c, Kind.TEMPERATURE, units) if set_c is not None else ""
+                found |= {part: item["kind"], f"{part}_power": power, f"{part}_set": held}
+                if part == "heat":
+                    found["heat_height"] = height
         return found
 
     def fitting(self) -> HeatingWishes:

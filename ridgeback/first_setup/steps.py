@@ -3,20 +3,21 @@ request they describe.
 """
 
 import datetime as dt
+import json
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
 
 from husbandry.documents.request import FORMAT, Request
-from husbandry.documents.request_json import from_data
+from husbandry.documents.request_json import from_data, to_data
 from husbandry.documents.result import Occupant
-from husbandry.enclosure.catalogue import CatalogueEnclosure, smallest_for
+from husbandry.enclosure.catalogue import CATALOGUE, CatalogueEnclosure
 from husbandry.enclosure.geometry import Interior
 from husbandry.enclosure.sizing import SizeFound, judge_size
-from husbandry.enclosure.substrate import USUAL_M
-from husbandry.errors import DocumentError, ImpossibleStateError
+from husbandry.errors import DocumentError, ImpossibleStateError, Problem
 from husbandry.growth.body import Body, body_of
 from husbandry.quantity import Kind, Units, show
+from husbandry.setups.enclosure_choice import Wanted, enclosure_choices
 from husbandry.setups.first_setup import placed, suggest
 from husbandry.species import common
 from husbandry.species.needs import NeedKey
@@ -150,7 +151,8 @@ class SetupDraft:
             body=body,
         )
         found = targets((occupant,), {profile.species: profile}, ({},))
-        shape = smallest_for(sides[0], sides[1], sides[2], max(USUAL_M, size.substrate_needed_m))
+        wanted = Wanted(profile, stage.slug, length_m, (sides[0], sides[1], sides[2]), {})
+        shape = CATALOGUE.get(enclosure_choices(wanted, 1)[0].slug)
         return SpeciesWishes(profile, stage, body, size, shape, found)
 
     def request(self, enclosure: EnclosureForm, heat: HeatForm | None = None) -> Request:
@@ -176,6 +178,8 @@ class SetupDraft:
         empty = from_data(data)
         if heat is None:
             return empty
+        if heat.takes_suggestion:
+            return _with_suggestion(data, heat.suggested())
         return from_data({**data, "items": placed(empty, heat.fitting())})
 
     def suggestion(self, step: str) -> dict[str, str]:
@@ -205,8 +209,27 @@ class SetupDraft:
         if not isinstance(enclosure, EnclosureForm):
             raise ImpossibleStateError("missing: isinstance(enclosure, EnclosureForm)")
         try:
-            outfit = suggest(self.request(enclosure))
+            outfit = to_data(suggest(self.request(enclosure)))
         except DocumentError:
             return {}
-        items = [item.model_dump(mode="json", exclude_none=True) for item in outfit.items]
-        return HeatForm.initial_from(items, self.units)
+        whole = {name: outfit[name] for name in ("enclosure", "items")}
+        return {
+            **HeatForm.initial_from(outfit["items"], self.units),
+            "outfit": "suggested" if outfit["items"] else "own",
+            "suggestion": json.dumps(whole) if outfit["items"] else "",
+        }
+
+
+def _with_suggestion(data: dict[str, Any], suggestion: dict[str, Any]) -> Request:
+    """The suggested setup in the enclosure that was written. Raises `DocumentError`.
+
+    Its vents, lid and moisture are the suggestion's; it must be of the same size.
+    """
+    spec, suited = data["enclosure"], suggestion["enclosure"]
+    if spec["inside_m"] != suited.get("inside_m"):
+        reason = (
+            "The suggestion was made for an enclosure of another size: reset this step to the"
+            " suggestion."
+        )
+        raise DocumentError("request", [Problem("/suggestion", reason)])
+    return from_data({**data, "enclosure": {**spec, **suited}, "items": suggestion["items"]})

@@ -19,6 +19,7 @@ from ridgeback.enclosures.planning import planned
 from ridgeback.first_setup import flows
 from ridgeback.first_setup.flows import SUBJECT, NewRoom
 from ridgeback.first_setup.forms import AnimalForm, EnclosureForm, HeatForm, StepForm
+from ridgeback.first_setup.parts import parts_of
 from ridgeback.first_setup.steps import STEPS, TITLES, SetupDraft
 from ridgeback.households.forms import RoomForm
 from ridgeback.households.middleware import KeeperRequest
@@ -178,7 +179,7 @@ def _asked(run: SetupDraft, enclosure: EnclosureForm, heat: HeatForm) -> Any:
     try:
         return run.request(enclosure, heat)
     except DocumentError as why:
-        items = placed(run.request(enclosure), heat.fitting())
+        items = [] if heat.takes_suggestion else placed(run.request(enclosure), heat.fitting())
         for problem in why.problems:
             heat.add_error(heat.field_of(problem.pointer, items), sentence(problem.reason))
         return None
@@ -256,6 +257,8 @@ def _panel(request: Any, run: SetupDraft, step: str, form: StepForm) -> dict[str
         asked = _asked(run, enclosure, form)
     if asked is not None:
         made = planned(asked, keep=False)
+        if isinstance(form, HeatForm) and form.takes_suggestion:
+            found["parts"] = parts_of(asked, units)
         found["view"] = enclosure_view(made, units, run.now, name=_name(run, form), previewing=True)
         found["rests_on"] += [
             (need.name, need.predicted) for need in made.plan.needs if need.predicted

@@ -46,6 +46,8 @@ def _part(item: Item, units: Units) -> str:
     if item.held is not None:
         how = "switched" if item.held.control == "on_off" else "dimmed"
         held = f", {how} by a thermostat at {show(item.held.set_c, Kind.TEMPERATURE, units)}"
+        if item.held.night_set_c is not None:
+            held += f" and {show(item.held.night_set_c, Kind.TEMPERATURE, units)} by night"
     night = (
         " by night"
         if HEATERS[item.kind].emits_light is False and item.id.startswith("night")

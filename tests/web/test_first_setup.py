@@ -20,6 +20,13 @@ ANIMAL = {
     "mass": "62",
     "length": "23 cm",
 }
+HALOGEN = {
+    "outfit": "own",
+    "heat": "halogen_flood",
+    "heat_power": "50 W",
+    "heat_height": "54 cm",
+    "heat_set": "",
+}
 ENCLOSURE = {
     "name": "Tansy’s enclosure",
     "shape": "wood-120",
@@ -102,7 +109,8 @@ def test_a_small_closed_tub_is_suggested_a_mat_that_is_taken(stranger: Client) -
     assert stranger.post("/start/enclosure/", tub)["Location"] == "/start/heat/"
     heat = shown(stranger, "heat")
     assert heat["heat"] == "heat_mat" and heat["heat_set"] and not heat.get("heat_height")
-    free = stranger.post("/start/heat/", {**heat, "heat_set": ""}).content.decode()
+    own = {**heat, "outfit": "own", "heat_set": ""}
+    free = stranger.post("/start/heat/", own).content.decode()
     assert "A mat burns without a thermostat" in free
     assert stranger.post("/start/heat/", heat).status_code == 302
     made = Enclosure.objects.get(name="Tansy’s enclosure").head
@@ -132,6 +140,7 @@ def test_the_steps_compute_while_they_are_filled(stranger: Client) -> None:
         "/start/heat/draft/",
         {
             **heat,
+            "outfit": "own",
             "heat": "halogen_flood",
             "heat_height": "54 cm",
             "heat_power": "50",
@@ -144,10 +153,24 @@ def test_the_steps_compute_while_they_are_filled(stranger: Client) -> None:
 
 
 def test_the_suggestion_is_right_for_its_species(stranger: Client) -> None:
+    """Taken as it is, nothing is out of range; lamps, hides and how it is kept damp are told."""
     heat = walk(stranger)
-    panel = stranger.get("/start/heat/").context["view"]
-    assert panel.first.direction == "right" and panel.size.enough
-    assert heat["heat"] and heat["uv"] and heat["stone"]
+    context = stranger.get("/start/heat/").context
+    view, parts = context["view"], " ".join(context["parts"])
+    assert view.first.direction == "right" and view.size.enough and not view.dangers
+    assert {need.direction for need in view.needs if need.direction} <= {"right"}
+    assert heat["outfit"] == "suggested" and "W" in parts and "hides" in parts
+    assert "thermostat at" in parts and "substrate kept" in parts
+
+
+def test_a_suggestion_for_another_enclosure_is_refused(stranger: Client) -> None:
+    heat = walk(stranger)
+    other = {**heat, "suggestion": heat["suggestion"].replace("1.17", "1.27")}
+    refused = stranger.post("/start/heat/", other)
+    assert refused.status_code == 200 and "another size" in refused.content.decode()
+    for bad in ("", "{", "[]", '{"enclosure": 1, "items": 2}'):
+        answer = stranger.post("/start/heat/", {**heat, "suggestion": bad})
+        assert answer.status_code == 200 and 'role="alert"' in answer.content.decode(), bad
 
 
 def test_a_draft_is_found_from_another_browser_and_in_other_units(stranger: Client) -> None:
@@ -229,6 +252,11 @@ def test_what_is_wrong_is_said_beside_its_field_and_stays(
         "animal": ANIMAL,
         "heat": {
             **heat,
+            **HALOGEN,
+            "stone": "slate",
+            "stone_length": "30 cm",
+            "stone_depth": "20 cm",
+            "stone_height": "3 cm",
             "night": "ceramic_emitter",
             "night_power": "60 W",
             "night_set": "20 C",
@@ -287,9 +315,7 @@ def test_a_planned_enclosure_is_built_once(stranger: Client) -> None:
 
 def test_a_change_to_a_planned_enclosure_leaves_it_planned(stranger: Client) -> None:
     heat: dict[str, Any] = walk(stranger)
-    page = stranger.post(
-        "/start/heat/", {**heat, "heat_power": "35 W", "heat_height": "54 cm", "heat_set": ""}
-    )["Location"]
+    page = stranger.post("/start/heat/", {**heat, **HALOGEN, "heat_power": "35 W"})["Location"]
     view = stranger.get(page).context["view"]
     stranger.post(
         f"{page}apply/",
@@ -516,7 +542,7 @@ def test_a_thermostat_in_the_other_unit_is_asked_about(
 ) -> None:
     """It answered with a sentence of the validation library."""
     heat = walk(stranger)
-    html, doubts = asked(stranger, "heat", **{**heat, "heat_set": typed})
+    html, doubts = asked(stranger, "heat", **{**heat, **HALOGEN, "heat_set": typed})
     assert doubts["heat_set"].meant_as == meant
     assert f"Yes, {meant}" in html and "less than or equal" not in html
     celsius = {"90 °F": "32 °C", "88 °F": "31 °C", "95 °F": "35 °C"}[meant]
