@@ -13,7 +13,6 @@ from typing import Any
 from husbandry.documents.request_json import to_data
 from husbandry.errors import DocumentError, HusbandryError, Problem
 from husbandry.setups.closure import NOW, ROOMS, RoomCase, closure, data_of
-from husbandry.setups.enclosure_choice import EnclosureChoice
 from husbandry.setups.starter import start
 from husbandry.species.library import find, library
 from husbandry.species.profile import Profile
@@ -133,15 +132,14 @@ def _pair(text: str) -> tuple[str, str]:
 
 
 def _starter(given: Namespace) -> int:
-    choices = None
+    enclosure = None
     if given.enclosure:
-        spec = json.loads(Path(given.enclosure).read_text(encoding="utf-8"))
-        choices = [EnclosureChoice("the enclosure given", spec, 0.0, suits=True)]
+        enclosure = json.loads(Path(given.enclosure).read_text(encoding="utf-8"))
     owned: frozenset[tuple[str, float]] = frozenset()
     if given.own:
         items = json.loads(Path(given.own).read_text(encoding="utf-8"))
         owned = frozenset((item["kind"], float(item.get("power_w", 0))) for item in items)
-    found = start(_request_data(given), choices=choices, owned=owned)
+    found = start(_request_data(given), enclosure=enclosure, owned=owned)
     for reason in found.reasons:
         sys.stderr.write(f"{reason}\n")
     if found.best is None:

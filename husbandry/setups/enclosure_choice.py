@@ -8,7 +8,6 @@ import math
 from dataclasses import dataclass, replace
 from typing import Any
 
-from husbandry.documents.request import Request
 from husbandry.enclosure.catalogue import CATALOGUE, KINDS_OF, CatalogueEnclosure
 from husbandry.enclosure.equipment import MATERIALS
 from husbandry.enclosure.substrate import LAID_M
@@ -180,18 +179,22 @@ def _room(wanted: Wanted, choice: EnclosureChoice) -> float:
     return choice.inside["length"] * choice.inside["depth"]
 
 
-def settings_of(spec: dict[str, Any], request: Request) -> list[EnclosureChoice]:
+def settings_of(
+    spec: dict[str, Any], needs: AnimalNeeds, approaches: dict[str, str]
+) -> list[EnclosureChoice]:
     """An enclosure that is there already, and the same with its lid covered, its vents opened or
-    its basking place raised.
+    its basking place raised; for what lives in damp air the covered ones first.
 
     Parameters
     ----------
     spec : dict
         The enclosure as in a request.
-    request : Request
-        With the animals that are to live in it.
+    needs : AnimalNeeds
+        Of the animals that are to live in it.
+    approaches : dict
+        By which its largest animal is kept.
     """
-    profile = request.profiles[request.animals[0].species]
+    profile = needs.profile
     panels = {side: str(spec["panels"][side]) for side in ("front", "back", "left", "right")}
     lid = {"mesh": None, "mesh_share": 0.0, **spec["lid"]}
     own = EnclosureChoice(
@@ -212,6 +215,8 @@ def settings_of(spec: dict[str, Any], request: Request) -> list[EnclosureChoice]
         for one in (own, *covered)
     ]
     raised = [] if profile.body.perch_share else [replace(own, raised=RAISED[0])]
+    if covered and wanted_of(needs, (0.0, 0.0, 0.0), approaches).damp:
+        return [*covered[::-1], own, *closed]
     return [own, *covered[:1], *raised, _airier(own), *closed, *covered[1:]]
 
 

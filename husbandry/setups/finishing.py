@@ -82,7 +82,8 @@ def with_moisture(request: Request, needs: AnimalNeeds) -> tuple[Request, float]
 
 def _ways(request: Request, needs: AnimalNeeds, keys: list[NeedKey]) -> Iterator[_Damp]:
     """Each wetness without mistings, then with the best timetable."""
-    order = FIRST_WETNESS[needs.profile.moisture.rhythm]
+    amphibian = needs.profile.amphibian and needs.profile.moisture.rhythm != "even and dry"
+    order = FIRST_WETNESS["even and damp" if amphibian else needs.profile.moisture.rhythm]
     loose = request.enclosure.substrate.is_loose
     for n, wetness in enumerate(order if loose else ("dry",)):
         for misted in (False, True):

@@ -11,7 +11,6 @@ from husbandry.documents.request import Request
 from husbandry.documents.request_json import to_data
 from husbandry.enclosure.equipment import UV_LAMPS
 from husbandry.plan.plan import plan_summary
-from husbandry.setups.enclosure_choice import settings_of
 from husbandry.setups.furnishing import WARM_END, furniture
 from husbandry.setups.starter import Starter, start
 from husbandry.species.needs import NeedKey
@@ -172,4 +171,4 @@ def suggested(request: Request) -> Starter:
     data = to_data(request)
     spec = data.pop("enclosure")
     data |= {"items": [], "readings": []}
-    return start(data, choices=settings_of(spec, request))
+    return start(data, enclosure=spec)

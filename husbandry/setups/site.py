@@ -125,7 +125,8 @@ def furnish(
         basking = landing
     else:
         bodies = [body for body in bodies if body["kind"] != "slab"]
-        basking = _stone(choice, length_m)
+        basks = any(need.need is NeedKey.SURFACE_DAY for need in profile.needs)
+        basking = _stone(choice, length_m, basks=basks)
         bodies.append(basking)
     x, y, z = basking["at_m"]
     if branch is not None:
@@ -155,8 +156,8 @@ def _branch_place(
     return branch
 
 
-def _stone(choice: EnclosureChoice, length_m: float) -> dict[str, Any]:
-    """A stone at the warm end, on the substrate or raised."""
+def _stone(choice: EnclosureChoice, length_m: float, *, basks: bool) -> dict[str, Any]:
+    """A stone at the warm end, on the substrate or raised; wood for what does not bask."""
     sides, substrate = choice.inside, choice.substrate_m
     long = min(STONE_SHARE * sides["length"], max(STONE_LEAST_M, STONE_BL * length_m))
     wide = min(max(0.8 * long, 0.12), 0.6 * sides["depth"])
@@ -166,4 +167,5 @@ def _stone(choice: EnclosureChoice, length_m: float) -> dict[str, Any]:
     low = not choice.spec["lid"].get("mesh") and under < z + STONE_THICK_M + CLEAR_M
     thick = TILE_THICK_M if low else STONE_THICK_M
     at, size = (x, 0.5 * sides["depth"], z), (long, wide, thick)
-    return body("stone-1", "slab", at, size, material="stone", supported=not low)
+    made_of = "stone" if basks else "softwood"
+    return body("stone-1", "slab", at, size, material=made_of, supported=not low)

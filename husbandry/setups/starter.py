@@ -5,11 +5,16 @@ and judged by the plan. Method: docs/methods/setup-solver.md.
 from dataclasses import dataclass
 from typing import Any
 
-from husbandry.documents.request_json import from_data
+from husbandry.documents.request_json import from_data, to_data
 from husbandry.enclosure.sizing import floor_for, sides_for
 from husbandry.errors import DocumentError
 from husbandry.predict.need_states import AnimalNeeds, look
-from husbandry.setups.enclosure_choice import EnclosureChoice, enclosure_choices, wanted_of
+from husbandry.setups.enclosure_choice import (
+    EnclosureChoice,
+    enclosure_choices,
+    settings_of,
+    wanted_of,
+)
 from husbandry.setups.refinement import Fitted, fit
 from husbandry.setups.room_limits import RoomLimit, room_limits
 from husbandry.setups.site import furnish
@@ -60,6 +65,7 @@ def start(
     data: dict[str, Any],
     *,
     goal: str = "balanced",
+    enclosure: dict[str, Any] | None = None,
     choices: list[EnclosureChoice] | None = None,
     excluded: frozenset[str] = frozenset(),
     owned: frozenset[tuple[str, float]] = frozenset(),
@@ -68,11 +74,30 @@ def start(
 
     Enclosures are tried in order until one closes: every need in range, no limit passed, no
     danger.
+
+    Parameters
+    ----------
+    enclosure : dict, optional
+        The one that is there, as in a request; None: one is chosen.
+    choices : list of EnclosureChoice, optional
+        Those to be tried, instead.
+    excluded : frozenset of str
+        Kinds of lamps and heaters that are not allowed.
+    owned : frozenset
+        Kind and power [W] of what need not be bought.
+
+    Raises
+    ------
+    DocumentError
+        Where the animals or the enclosure cannot be.
     """
-    request = from_data({**data, "enclosure": PLACEHOLDER, "items": []})
-    needs = look(request)
+    there = from_data({**data, "enclosure": enclosure or PLACEHOLDER, "items": []})
+    needs = look(there)
     lead = needs.occupants[needs.lead]
-    limits = room_limits(needs, request.room)
+    limits = room_limits(needs, there.room)
+    if choices is None and enclosure is not None:
+        spec = to_data(there)["enclosure"]
+        choices = settings_of(spec, needs, there.approaches_of(needs.lead))
     tried: list[Fitted] = []
     for choice in choices_for(data) if choices is None else choices:
         site = furnish(data, needs.profile, lead.length_m, choice)

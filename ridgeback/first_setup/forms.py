@@ -473,8 +473,8 @@ class HeatForm(StepForm):
     on = forms.TimeField(label="Day begins at", initial="07:30", widget=clock())
     off = forms.TimeField(label="Day ends at", initial="19:30", widget=clock())
     state = forms.ChoiceField(
-        label="The enclosure",
-        choices=[("planned", "is planned, not bought yet"), ("built", "already built")],
+        label="Does it stand?",
+        choices=[("planned", "no, it is planned"), ("built", "yes, it is built")],
         initial="planned",
     )
 
@@ -517,7 +517,8 @@ class HeatForm(StepForm):
         ("Ultraviolet", ("uv", "uv_length", "uv_height")),
         ("Stone", ("stone", "stone_length", "stone_depth", "stone_height")),
         ("Heat by night", ("night", "night_power", "night_set")),
-        ("The day, and the enclosure", ("on", "off", "state")),
+        ("The day", ("on", "off")),
+        ("The enclosure", ("state",)),
     )
 
     def groups(self) -> list[tuple[str, list[forms.BoundField]]]:

@@ -156,11 +156,12 @@ def test_the_suggestion_is_right_for_its_species(stranger: Client) -> None:
     """Taken as it is, nothing is out of range; lamps, hides and how it is kept damp are told."""
     heat = walk(stranger)
     context = stranger.get("/start/heat/").context
-    view, parts = context["view"], " ".join(context["parts"])
+    view = context["view"]
+    parts = " ".join(f"{part.name} {part.how}" for part in context["parts"])
     assert view.first.direction == "right" and view.size.enough and not view.dangers
     assert {need.direction for need in view.needs if need.direction} <= {"right"}
     assert heat["outfit"] == "suggested" and "W" in parts and "hides" in parts
-    assert "thermostat at" in parts and "substrate kept" in parts
+    assert "thermostat at" in parts and "kept dry" in parts
 
 
 def test_a_suggestion_for_another_enclosure_is_refused(stranger: Client) -> None:
