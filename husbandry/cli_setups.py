@@ -12,6 +12,7 @@ from typing import Any
 
 from husbandry.documents.request_json import to_data
 from husbandry.errors import DocumentError, HusbandryError, Problem
+from husbandry.setups.candidates import Means
 from husbandry.setups.closure import NOW, ROOMS, RoomCase, closure, data_of
 from husbandry.setups.starter import start
 from husbandry.species.library import find, library
@@ -139,7 +140,7 @@ def _starter(given: Namespace) -> int:
     if given.own:
         items = json.loads(Path(given.own).read_text(encoding="utf-8"))
         owned = frozenset((item["kind"], float(item.get("power_w", 0))) for item in items)
-    found = start(_request_data(given), enclosure=enclosure, owned=owned)
+    found = start(_request_data(given), enclosure=enclosure, means=Means(owned=owned))
     for reason in found.reasons:
         sys.stderr.write(f"{reason}\n")
     if found.best is None:

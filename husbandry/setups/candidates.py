@@ -55,6 +55,29 @@ INSIDE = (1.04, 0.96)
 
 
 @dataclass(frozen=True)
+class Means:
+    """What a setup may be made of."""
+
+    excluded: frozenset[str] = frozenset()
+    """Kinds of lamps and heaters that are not allowed."""
+    owned: frozenset[tuple[str, float]] = frozenset()
+    """Kind and power [W] of what need not be bought."""
+    only_owned: bool = False
+    """Whether nothing else is taken."""
+
+    def powers(self, kind: str, sold_w: tuple[float, ...]) -> tuple[float, ...]:
+        """Powers of a kind that may be taken [W]."""
+        if kind in self.excluded:
+            return ()
+        own = {power for own_kind, power in self.owned if own_kind == kind}
+        return tuple(w for w in sold_w if w in own) if self.only_owned else sold_w
+
+
+ANYTHING = Means()
+"""All that is sold may be taken (design choice)."""
+
+
+@dataclass(frozen=True)
 class HeaterCandidate:
     """A heater, or a pair of lamps, at a place."""
 
@@ -193,14 +216,8 @@ class UvCandidate:
         return [item]
 
 
-def heater_candidates(site: Site, excluded: frozenset[str]) -> list[HeaterCandidate]:
-    """Every heater that may hang or lie in an enclosure, in a fixed order.
-
-    Parameters
-    ----------
-    excluded : frozenset of str
-        Kinds that are not allowed.
-    """
+def heater_candidates(site: Site, means: Means) -> list[HeaterCandidate]:
+    """Every heater that may hang or lie in an enclosure, in a fixed order."""
     found = [
         *_over_the_basking_place(site),
         *_for_the_air(site),
@@ -208,7 +225,13 @@ def heater_candidates(site: Site, excluded: frozenset[str]) -> list[HeaterCandid
         *_light_bars(site),
         *_mats(site),
     ]
-    return [one for one in dict.fromkeys(found) if one.kind not in excluded]
+    allowed = []
+    for one in dict.fromkeys(found):
+        powers = means.powers(one.kind, one.sold_w or (one.power_w,))
+        if powers:
+            sold = powers if one.sold_w else ()
+            allowed.append(replace(one, power_w=max(powers), sold_w=sold))
+    return allowed
 
 
 def _heights(site: Site) -> Iterator[tuple[float, bool]]:
@@ -321,7 +344,7 @@ def _mats(site: Site) -> Iterator[HeaterCandidate]:
 
 
 def uv_candidates(
-    site: Site, target: TargetRange | None, back: EnclosurePoint, excluded: frozenset[str]
+    site: Site, target: TargetRange | None, back: EnclosurePoint, means: Means
 ) -> list[UvCandidate]:
     """Each class and length of ultraviolet lamp at the height that suits it.
 
@@ -334,8 +357,8 @@ def uv_candidates(
         return []
     found: list[UvCandidate] = []
     for kind, lamp in UV_LAMPS.items():
-        if kind not in excluded:
-            for power, length in _sizes(lamp, site.inside[0]):
+        for power, length in _sizes(lamp, site.inside[0]):
+            if means.powers(kind, (power,)):
                 found += _uv_at_best(site, target, back, lamp, power, length)
     return found
 

@@ -25,9 +25,11 @@ from husbandry.plan.plan import plan, summary_with_prediction
 from husbandry.predict.need_states import AnimalNeeds
 from husbandry.predict.predict import DAY_HOUR, FailedOn, Prediction, failed_on, hot_day, predict
 from husbandry.setups.candidates import (
+    ANYTHING,
     DAY,
     NIGHT,
     HeaterCandidate,
+    Means,
     UvCandidate,
     heater_candidates,
     uv_candidates,
@@ -293,8 +295,7 @@ class _Search:
     lamps: tuple[UvCandidate, ...]
     goal: Goal
     devices_most: int
-    excluded: frozenset[str]
-    owned: frozenset[tuple[str, float]]
+    means: Means
     prediction: Prediction
     night: SteadyState
     stuck: FailedOn | None = None
@@ -357,7 +358,7 @@ class _Search:
             frozenset(self.banned),
             tuple(self.cuts),
             FIRM_K + FIRMER_K * turn,
-            owned=self.owned,
+            owned=self.means.owned,
             lamps_least=self.lamps_least,
             lights_least=self.lights_least,
         )
@@ -393,9 +394,9 @@ def fit(
     *,
     goal: str = "balanced",
     devices_most: int = 4,
-    excluded: frozenset[str] = frozenset(),
-    owned: frozenset[tuple[str, float]] = frozenset(),
+    means: Means = ANYTHING,
     rounds: int = ROUNDS,
+    responses: Responses | None = None,
 ) -> Fitted | None:
     """Fit a furnished enclosure with heat and light.
 
@@ -403,12 +404,13 @@ def fit(
     ----------
     goal : str
         One of `GOALS`.
-    excluded : frozenset of str
-        Kinds of lamps and heaters that are not allowed.
-    owned : frozenset
-        Kind and power [W] of what need not be bought.
+    means : Means
+        What it may be made of.
+    responses : Responses, optional
+        Of an earlier fit of the same site.
     """
-    search = _begun(site, needs, GOALS[goal], devices_most, excluded, owned)
+    search = _begun(site, needs, GOALS[goal], devices_most, means)
+    search.responses = responses or search.responses
     best = _refined(search, rounds)
     if best is None or not best.judged.closed:
         return best
@@ -422,15 +424,9 @@ def _polished(search: _Search, best: Fitted, rounds: int) -> Fitted:
     for least, lights in ((lamps, int(dim)), (lamps, 0), (1, int(dim))):
         if (least, lights) == (1, 0):
             continue
-        again = _begun(
-            search.site,
-            search.needs,
-            search.goal,
-            search.devices_most,
-            search.excluded,
-            search.owned,
-        )
+        again = _begun(search.site, search.needs, search.goal, search.devices_most, search.means)
         again.lamps_least, again.lights_least = least, lights
+        again.responses = search.responses
         found = _refined(again, rounds)
         if found is not None and found.rank < best.rank:
             best = found
@@ -554,33 +550,17 @@ def _glanced(request: Request) -> tuple[Judged, Prediction]:
     return Judged(request, wrong, breached, (), (), -missed), prediction
 
 
-def _begun(
-    site: Site,
-    needs: AnimalNeeds,
-    goal: Goal,
-    devices_most: int,
-    excluded: frozenset[str],
-    owned: frozenset[tuple[str, float]],
-) -> _Search:
+def _begun(site: Site, needs: AnimalNeeds, goal: Goal, devices_most: int, means: Means) -> _Search:
     """A first full solution with a lamp over the basking place and an emitter for the night."""
     request = site.request(_film_mat(site) if site.is_low else _film_lamps(site))
     prediction = predict(request, needs.position(request))
     if prediction.night is None:
         raise ImpossibleStateError("a heater warms it at night")
-    heaters = tuple(heater_candidates(site, excluded))
+    heaters = tuple(heater_candidates(site, means))
     target = needs.targets.get(NeedKey.UVI_DAY)
-    lamps = tuple(uv_candidates(site, target, prediction.basking, excluded))
+    lamps = tuple(uv_candidates(site, target, prediction.basking, means))
     return _Search(
-        site,
-        needs,
-        heaters,
-        lamps,
-        goal,
-        devices_most,
-        excluded,
-        owned,
-        prediction,
-        prediction.night,
+        site, needs, heaters, lamps, goal, devices_most, means, prediction, prediction.night
     )
 
 

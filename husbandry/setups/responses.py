@@ -54,16 +54,19 @@ class Responses:
         places = list(dict.fromkeys(one.place for one in candidates))
         first = {one.place: one for one in reversed(candidates)}
         heats, direct = [], []
+        spot = reading.spot
+        # The spreading of heat in a slab is its own adjoint: the spot is spread once, not each map.
+        seen_by_spot = None if spot is None else excess_map(spot, model.slabs[slab], film)
         for place in places:
             heat, maps = self._landing(prediction, steady, first[place])
             heats.append(heat)
-            excess = maps[slab]
-            if first[place].kind != "heat_mat":
-                excess = excess_map(excess, model.slabs[slab], film)
+            if spot is None or seen_by_spot is None:
+                direct.append(0.0)
+            elif first[place].kind == "heat_mat":
+                peak = self._mat_peak(prediction, steady, first[place], slab, float(film))
+                direct.append(float((peak * spot).sum()))
             else:
-                excess = self._mat_peak(prediction, steady, first[place], slab, float(film))
-            spot = reading.spot
-            direct.append(0.0 if spot is None else float((excess * spot).sum()))
+                direct.append(float((maps[slab] * seen_by_spot).sum()))
         temps = cho_solve(steady.factor, np.array(heats).T, check_finite=False)
         rows = np.array(
             [

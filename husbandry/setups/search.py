@@ -1,42 +1,44 @@
-"""Three to five setups that differ in kind, each strictly the best at something, each predicted in
-full; and why the simplest do not do.
+"""Find a setup for an enclosure: several that keep every range, each the best at something; or the
+nearest misses, what they miss, and what would remove the miss. Never nothing.
+
+Method: docs/methods/setup-solver.md.
 """
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
-from typing import Any, Literal
+from dataclasses import dataclass, field, replace
+from typing import Literal
 
-from husbandry.advise.ranking import NOT_SURFACE_C, safety
 from husbandry.derivation import Document
 from husbandry.documents.request import Request
 from husbandry.documents.request_json import from_data, to_data
-from husbandry.documents.result import NeedState, Safety, target_width
-from husbandry.enclosure.equipment import HEATERS, UV_LAMPS
-from husbandry.errors import DocumentError
-from husbandry.forecast.power import power_of
-from husbandry.plan.plan import summary_with_prediction
-from husbandry.predict.predict import failed_on
-from husbandry.setups.fitting_out import BareEnclosure, bare_enclosure_of
-from husbandry.setups.screening import Progress, ScreenedSetup, ScreeningResult, screen
+from husbandry.enclosure.equipment import UV_LAMPS
+from husbandry.errors import HusbandryError
+from husbandry.plan.plan import plan
+from husbandry.predict.need_states import AnimalNeeds, look
+from husbandry.setups.candidates import Means
+from husbandry.setups.enclosure_choice import EnclosureChoice, settings_of
+from husbandry.setups.offering import Axis, FoundSetup, name_of, offered
+from husbandry.setups.programme import GOALS
+from husbandry.setups.refinement import Fitted, fit, judge
+from husbandry.setups.responses import Responses
+from husbandry.setups.room_limits import RoomLimit, room_limits
+from husbandry.setups.site import furnish
+from husbandry.setups.standing import mirrored, standing_site, warm_end_is_right
+from husbandry.setups.starter import choices_for, devices_most
 from husbandry.species.needs import NEEDS, NeedKey
-from husbandry.species.stages import DAYS_PER_MONTH
 
-Axis = Literal[
-    "cheapest to run",
-    "simplest",
-    "most headroom",
-    "uses what you own",
-    "coolest when a thermostat sticks",
-]
-AXES: tuple[Axis, ...] = (
-    "cheapest to run",
-    "simplest",
-    "most headroom",
-    "uses what you own",
-    "coolest when a thermostat sticks",
-)
-TRIED_MOST = 14
-"""Setups of one axis that are predicted in full before it is given up (design choice)."""
+Progress = Callable[[float, str], bool]
+"""Told which share is done, and with what it goes on; answers whether to go on."""
+SETTINGS_MOST, LARGER_MOST = 4, 3
+"""Settings of its lid and vents, and other enclosures, that are tried (design choice)."""
+MISSES_MOST = 3
+"""Near misses that are shown (design choice)."""
+OTHER_WAYS = 5
+"""Times that something of what was chosen is left out, to find other kinds (design choice)."""
+TALLER_M = 0.1
+"""By which a taller enclosure is tried (design choice) [m]."""
+ROOM_STEPS_K = (1.0, 2.0, 3.0, 5.0)
+"""By which another room is tried (design choice) [K]."""
 
 
 class SetupOffer(Document):
@@ -44,13 +46,48 @@ class SetupOffer(Document):
 
     axis: Axis
     request: Request
+    enclosure: str = ""
+    """Another enclosure, by its name; empty where it is the one that stands."""
     month_kwh: float
+    price_eur: float
     devices: int
     to_buy: tuple[str, ...]
     headroom: float
-    """Nearest any need or limit comes to its end, in target range widths [1]."""
-    safety: Safety
+    """Nearest any need comes to its end [range widths]."""
     values: dict[NeedKey, float]
+
+
+class Missed(Document):
+    """A need that a setup misses."""
+
+    key: NeedKey
+    direction: str
+    by: float
+    """[the need's unit]"""
+    value: float
+    """What the plan predicts of it [the need's unit]."""
+
+
+class Remedy(Document):
+    """What would remove a miss; each was tried, and with it the setup keeps every range."""
+
+    kind: Literal["room", "height", "approach"]
+    part: str = ""
+    """Of a room: by day or at night."""
+    value: float = 0.0
+    """Of a room [°C], or of a height [m]."""
+    question: str = ""
+    approach: str = ""
+    request: Request | None = None
+    """The setup with it, where it is of the enclosure."""
+
+
+class NearMiss(Document):
+    """A setup that comes near."""
+
+    request: Request
+    parts: tuple[str, ...]
+    missed: tuple[Missed, ...]
 
 
 class Rejected(Document):
@@ -58,224 +95,145 @@ class Rejected(Document):
 
     words: str
     devices: int
-    need: str
     key: NeedKey | None = None
     value: float | None = None
-    direction: str
-
-
-class UnmetNeed(Document):
-    """A need that no setup of this enclosure and room meets."""
-
-    key: NeedKey
-    short: float
-    """By which the best misses it [the need's unit]."""
-    high: bool
+    direction: str = ""
 
 
 class Setups(Document):
     """What a search found."""
 
     offers: tuple[SetupOffer, ...]
+    misses: tuple[NearMiss, ...] = ()
+    remedies: tuple[Remedy, ...] = ()
+    limits: tuple[RoomLimit, ...] = ()
     rejected: Rejected | None = None
-    impossible: tuple[UnmetNeed, ...]
-    screened: int
-    predicted: int
-    stopped: bool
+    right_now: bool = False
+    """Whether the enclosure as it is keeps every range and limit."""
+    planned: int
+    """Setups that were planned in full."""
+    stopped: bool = False
+
+    @property
+    def requests(self) -> list[Request]:
+        """Each setup that can be opened: offers, near misses, then what a remedy makes of them."""
+        remedied = [one.request for one in self.remedies if one.request is not None]
+        offered = [one.request for one in self.offers]
+        return [*offered, *(one.request for one in self.misses), *remedied]
 
 
-@dataclass(frozen=True)
-class _Full:
-    """A setup predicted in full."""
+class _Stopped(Exception):
+    """Whoever asked does not want to know any more."""
 
-    row: ScreenedSetup
+
+@dataclass
+class _Finding:
+    """What is searched, and what was found so far."""
+
+    owner: Request
+    """As the keeper has it."""
     request: Request
-    needs: tuple[NeedState, ...]
-    safety: Safety
-    month_kwh: float
-    headroom: float
-    to_buy: tuple[str, ...]
+    """The same with its warm end at the left."""
+    needs: AnimalNeeds
+    progress: Progress
+    owned: frozenset[tuple[str, float]]
+    found: list[FoundSetup] = field(default_factory=list)
+    share: float = 0.0
+    responses: dict[str, Responses] = field(default_factory=dict)
+    """Of each enclosure that was fitted."""
 
-    def value(self, axis: Axis) -> float:
-        """What an axis ranks by: less is better."""
-        match axis:
-            case "cheapest to run":
-                return round(self.month_kwh, 1)
-            case "simplest":
-                return self.row.devices + 0.1 * (self.row.control != "none")
-            case "most headroom":
-                return round(-self.headroom, 2)
-            case "uses what you own":
-                return len(self.to_buy)
-        return round(self.safety.surface_c, 1)
+    @property
+    def closed(self) -> list[FoundSetup]:
+        """Those that keep every range and limit."""
+        return [one for one in self.found if one.fitted.judged.closed]
 
+    @property
+    def ruled_out(self) -> bool:
+        """Whether the room is why no setup can do."""
+        limits = room_limits(self.needs, self.request.room)
+        return any(limit.part != "summer" for limit in limits)
 
-def items_of(bare: BareEnclosure, row: ScreenedSetup) -> list[dict[str, Any]]:
-    """The lamps of a setup."""
-    lamps = bare.lamps(row.kind, row.lamps, row.z_m, above_lid=row.above_lid, power_w=row.power_w)
-    items = [item.model_dump(mode="json", exclude_none=True) for item in lamps]
-    if row.control != "none":
-        probe = "surface" if NeedKey.SURFACE_DAY in bare.targets else "warm_air"
-        for item in items:
-            item["thermostat"] = {"set_c": row.set_c, "probe": probe, "control": row.control}
-    tube = row.tube
-    if tube is not None:
-        items.append(
-            {
-                "id": "tube-1",
-                "kind": tube.kind,
-                "length_m": tube.length_m,
-                "power_w": tube.power_w,
-                "hours_run": 100,
-                "reflector": tube.reflector,
-                "above_lid": tube.above_lid,
-                "at_m": [tube.x_m, tube.y_m, tube.z_m],
-                **bare.times,
-            }
+    def told(self, share: float, said: str) -> None:
+        """Say how far it is. Raises `_Stopped`."""
+        self.share = max(share, self.share)
+        if not self.progress(self.share, said):
+            raise _Stopped
+
+    def settings(self) -> list[EnclosureChoice]:
+        """The enclosure as it is, then with its lid and vents set differently."""
+        approaches = self.request.approaches_of(self.needs.lead)
+        spec = to_data(self.request)["enclosure"]
+        choices = settings_of(spec, self.needs, approaches)
+        own = [one for one in choices if one.spec["lid"] == spec["lid"] and not one.raised]
+        rest = [one for one in choices if one not in own and not one.raised]
+        return [*own[:1], *rest, *own[1:]][:SETTINGS_MOST]
+
+    def add(
+        self,
+        choice: EnclosureChoice,
+        *,
+        goal: str = "balanced",
+        excluded: frozenset[str] = frozenset(),
+        only_owned: bool = False,
+        stands: bool = True,
+        devices: int | None = None,
+    ) -> FoundSetup | None:
+        """Fit an enclosure and remember what came of it."""
+        fitted = self.fitted(
+            choice,
+            goal=goal,
+            excluded=excluded,
+            only_owned=only_owned,
+            stands=stands,
+            devices=devices,
         )
-    if row.night.power_w:
-        high = bare.request.enclosure.inside_m
-        x = bare.place[0] + 0.2 if bare.place[0] < high.length / 2 else bare.place[0] - 0.2
-        items.append(
-            {
-                "id": "night-heat-1",
-                "kind": "ceramic_emitter",
-                "power_w": row.night.power_w,
-                "at_m": [
-                    round(min(max(x, 0.1), high.length - 0.1), 3),
-                    round(bare.place[1], 3),
-                    round(high.height - 0.12, 3),
-                ],
-                "on": bare.times["off"],
-                "off": bare.times["on"],
-                "thermostat": {"set_c": row.night.set_c, "probe": "warm_air"},
-            }
-        )
-    return items
+        if fitted is None:
+            return None
+        one = FoundSetup(fitted, self.turned(fitted.judged.request), self.owner)
+        self.found.append(one)
+        return one
 
-
-def _owned(request: Request) -> list[tuple[str, float]]:
-    return [
-        (t.kind, t.long_m or t.watts or 0.0)
-        for t in request.items
-        if not t.is_body and not t.is_probe
-    ]
-
-
-def _to_buy(request: Request, items: list[dict[str, Any]]) -> tuple[str, ...]:
-    """What a setup needs that the enclosure does not have now, in words."""
-    left = _owned(request)
-    held = [t.held for t in request.items if t.held]
-    wanted: list[str] = []
-    for item in items:
-        mine = (item["kind"], item.get("length_m") or item.get("power_w") or 0.0)
-        if mine in left:
-            left.remove(mine)
-        else:
-            name = (
-                UV_LAMPS[item["kind"]].name
-                if item["kind"] in UV_LAMPS
-                else HEATERS[item["kind"]].name
+    def fitted(
+        self,
+        choice: EnclosureChoice,
+        *,
+        goal: str = "balanced",
+        excluded: frozenset[str] = frozenset(),
+        only_owned: bool = False,
+        stands: bool = True,
+        devices: int | None = None,
+    ) -> Fitted | None:
+        """Fit an enclosure; None where nothing can be hung or laid in it."""
+        lead = self.needs.occupants[self.needs.lead]
+        try:
+            if stands:
+                site = standing_site(self.request, self.needs, choice)
+            else:
+                bare = to_data(self.request)
+                del bare["enclosure"]
+                site = furnish({**bare, "readings": []}, self.needs.profile, lead.length_m, choice)
+            most = devices_most(choice) if devices is None else devices
+            return fit(
+                site,
+                self.needs,
+                goal=goal,
+                devices_most=most,
+                means=Means(excluded, self.owned, only_owned),
+                responses=self.responses.setdefault(f"{stands} {choice.spec}", Responses()),
             )
-            wanted.append(f"{name}, {item['power_w']:g} W")
-    stats = {item["id"][:4] for item in items if item.get("thermostat")}
-    wanted += ["thermostat"] * max(len(stats) - len(held), 0)
-    return tuple(wanted)
+        except HusbandryError:  # what stands in it leaves no room for a lamp
+            return None
+
+    def turned(self, request: Request) -> Request:
+        """A setup with its warm end where the keeper has it."""
+        if self.owner is self.request:
+            return request
+        return from_data(mirrored(to_data(request)))
 
 
-def _full(bare: BareEnclosure, owner: Request, row: ScreenedSetup) -> _Full | None:
-    """A setup predicted in full; None when it is not sound."""
-    items = items_of(bare, row)
-    try:
-        request = from_data(
-            {**to_data(bare.request), "items": [*to_data(bare.request)["items"], *items]}
-        )
-    except DocumentError:
-        return None
-    seen, prediction = summary_with_prediction(request)
-    stuck = failed_on(prediction)
-    margins = [_left(need) for need in seen.needs if need.verdict.speaks == "predicted"]
-    return _Full(
-        row,
-        request,
-        seen.needs,
-        safety(stuck, stuck, bare.targets),
-        power_of(request).mean_w * 24 * DAYS_PER_MONTH / 1000,
-        min(margins, default=0.0),
-        _to_buy(owner, items),
-    )
-
-
-def _left(need: NeedState) -> float:
-    """How far inside its target range a prediction lies, in widths [1]; negative outside."""
-    value = need.predicted.value if need.predicted else 0.0
-    ends = [value - need.low.value] if need.low else []
-    ends += [need.high.value - value] if need.high else []
-    return min(ends, default=0.0) / target_width(need)
-
-
-def _works(full: _Full) -> bool:
-    right = all(
-        need.verdict.direction != "below" and need.verdict.direction != "above"
-        for need in full.needs
-        if need.verdict.speaks == "predicted"
-    )
-    hot = next(
-        (
-            need.predicted.value
-            for need in full.needs
-            if need.key is NeedKey.SURFACE_DAY and need.predicted
-        ),
-        0.0,
-    )
-    return (
-        right
-        and full.safety.safe
-        and hot <= NOT_SURFACE_C
-        and full.safety.surface_c <= max(NOT_SURFACE_C, full.safety.limit_surface_c or 0)
-    )
-
-
-def _ranked(
-    bare: BareEnclosure, owner: Request, rows: tuple[ScreenedSetup, ...], axis: Axis
-) -> Iterator[ScreenedSetup]:
-    """The best of each nature by what was screened."""
-
-    def key(row: ScreenedSetup) -> tuple[float, float]:
-        match axis:
-            case "cheapest to run":
-                return row.month_kwh, -row.headroom
-            case "simplest":
-                return row.devices + 0.1 * (row.control != "none"), -row.headroom
-            case "most headroom":
-                return -row.headroom, row.month_kwh
-            case "uses what you own":
-                return float(len(_to_buy(owner, items_of(bare, row)))), -row.headroom
-        return row.stuck[0], -row.headroom
-
-    best: dict[tuple[str, str, str], tuple[tuple[float, float], ScreenedSetup]] = {}
-    pool = rows if axis != "uses what you own" else _distinct(rows)
-    for row in pool:
-        rank = key(row)
-        if row.nature not in best or rank < best[row.nature][0]:
-            best[row.nature] = (rank, row)
-    for _, row in sorted(best.values(), key=lambda pair: pair[0]):
-        yield row
-
-
-def _distinct(rows: tuple[ScreenedSetup, ...]) -> list[ScreenedSetup]:
-    """One row of each equipment, the one with most headroom: what is owned does not depend on where
-    it hangs.
-    """
-    best: dict[tuple[Any, ...], ScreenedSetup] = {}
-    for row in rows:
-        same = (*row.nature, row.lamps, row.power_w, row.tube.length_m if row.tube else 0)
-        if same not in best or row.headroom > best[same].headroom:
-            best[same] = row
-    return list(best.values())
-
-
-def find_setups(request: Request, progress: Progress = lambda share, said: True) -> Setups:
+def find_setups(
+    request: Request, progress: Progress = lambda share, said: True, *, vary: bool = False
+) -> Setups:
     """Search an enclosure of a request for setups.
 
     Parameters
@@ -284,141 +242,237 @@ def find_setups(request: Request, progress: Progress = lambda share, said: True)
         Enclosure, room and animals; its lamps are what the keeper owns.
     progress : callable
         Told how far the search is; answers whether to go on.
+    vary : bool
+        Whether other enclosures are tried, though setups are found in this one.
     """
-    bare = bare_enclosure_of(request)
-    seen = screen(bare, lambda share, said: progress(0.8 * share, said))
-    return _planned_offers(bare, progress, request, seen)
-
-
-def _planned_offers(
-    bare: BareEnclosure, progress: Any, request: Request, seen: ScreeningResult
-) -> Setups:
-    """Plan the best screened setups in full and offer those that hold."""
-    predicted = 0
-    chosen: list[tuple[Axis, _Full]] = []
-    known: dict[ScreenedSetup, _Full | None] = {}
-
-    def full(row: ScreenedSetup) -> _Full | None:
-        nonlocal predicted
-        if row not in known:
-            predicted += 1
-            known[row] = _full(bare, request, row)
-        return known[row]
-
-    for n, axis in enumerate(AXES):
-        if not progress(0.8 + 0.2 * n / len(AXES), axis):
-            break
-        for tried, row in enumerate(_ranked(bare, request, seen.rows, axis)):
-            if tried >= TRIED_MOST:
-                break
-            if any(row.nature == other.row.nature for _, other in chosen):
-                continue
-            found = full(row)
-            if found is None or not _works(found):
-                continue
-            if all(found.value(axis) < other.value(axis) for _, other in chosen) and all(
-                other.value(theirs) < found.value(theirs) for theirs, other in chosen
-            ):
-                chosen.append((axis, found))
-                break
-    offers = tuple(
-        SetupOffer(
-            axis=axis,
-            request=found.request,
-            month_kwh=found.month_kwh,
-            devices=found.row.devices,
-            to_buy=found.to_buy,
-            headroom=found.headroom,
-            safety=found.safety,
-            values={
-                need.key: need.predicted.value
-                for need in found.needs
-                if need.predicted is not None and need.verdict.speaks == "predicted"
-            },
-        )
-        for axis, found in chosen
+    needs = look(request)
+    turned = warm_end_is_right(request)
+    owned = frozenset((item.kind, float(item.watts or 0)) for item in request.items if item.warms)
+    search = _Finding(
+        request,
+        from_data(mirrored(to_data(request))) if turned else request,
+        needs,
+        progress,
+        owned,
     )
+    remedies: tuple[Remedy, ...] = ()
+    rejected = None
+    stopped = False
+    try:
+        _search(search, vary=vary)
+        if search.closed:
+            rejected = _simpler(search)
+        elif search.found and not search.ruled_out:
+            remedies = tuple(_remedies(search))
+    except _Stopped:
+        stopped = True
+    offers = tuple(_offer(axis, one) for axis, one in offered(search.closed))
     return Setups(
         offers=offers,
-        rejected=_rejected(seen, full, min((offer.devices for offer in offers), default=99)),
-        impossible=() if offers else tuple(_impossible(bare, seen)),
-        screened=seen.screened,
-        predicted=predicted,
-        stopped=seen.stopped,
+        misses=() if offers else tuple(_misses(search)),
+        remedies=remedies,
+        limits=() if offers else room_limits(needs, request.room),
+        rejected=rejected,
+        right_now=judge(request).closed,
+        planned=len(search.found),
+        stopped=stopped,
     )
 
 
-def _rejected(
-    seen: ScreeningResult, full: Callable[[ScreenedSetup], _Full | None], fewest: int
-) -> Rejected | None:
-    """The nearest setup that is simpler than the simplest offered one, and what rules it out."""
-    simpler = sorted(
-        (row for row in seen.misses if row.devices < fewest),
-        key=lambda row: (row.devices, row.shortfall),
-    )
-    for row in simpler:
-        found = full(row)
-        if found is None:
-            continue
-        wrong = [
-            need
-            for need in found.needs
-            if need.verdict.direction in {"below", "above"} and need.predicted is not None
-        ]
-        words = (
-            f"{row.lamps} × {HEATERS[row.kind].name} of {row.power_w:g}"
-            f" W{'' if row.control != 'none' else ' without a thermostat'}"
-        )
-        if wrong:
-            worst = max(wrong, key=lambda need: need.verdict.by / target_width(need))
-            return Rejected(
-                words=words,
-                devices=row.devices,
-                need=worst.name,
-                key=worst.key,
-                value=worst.predicted.value if worst.predicted else None,
-                direction=worst.verdict.direction,
-            )
-        if not found.safety.safe:
-            return Rejected(
-                words=words,
-                devices=row.devices,
-                need="",
-                key=None,
-                value=found.safety.surface_c,
-                direction="above",
-            )
-    return None
-
-
-def _impossible(bare: BareEnclosure, seen: ScreeningResult) -> Iterator[UnmetNeed]:
-    """Needs that the best setup for them alone misses; where each can be met alone, those that the
-    nearest setup of all misses.
+def _search(search: _Finding, *, vary: bool) -> None:
+    """The enclosure as it is, then with its lid and vents set differently, then others; where the
+    room rules it out, as it is alone.
     """
-    alone = {key: short for key, short in seen.nearest.items() if short > 0.05}
-    if alone:
-        for key, short in alone.items():
-            yield UnmetNeed(key=key, short=short, high=_too_high(bare, key))
+    settings = search.settings()
+    if search.ruled_out:
+        search.told(0.1, "as it is")
+        search.add(settings[0])
         return
-    if not seen.misses:
+    for n, choice in enumerate(settings):
+        search.told(0.3 * n / len(settings), "as it is" if n == 0 else "with another lid")
+        one = search.add(choice)
+        if one is not None and one.fitted.judged.closed:
+            _goals(search, choice)
+            break
+    if not vary and search.closed:
         return
-    nearest = min(seen.misses, key=lambda row: row.shortfall)
-    for key, value in zip(
-        (NeedKey.SURFACE_DAY, NeedKey.WARM_AIR_DAY, NeedKey.COOL_AIR_DAY),
-        nearest.values,
-        strict=True,
-    ):
-        target = bare.targets.get(key)
-        if target is not None and target.shortfall(value) > 0:
-            yield UnmetNeed(
-                key=key,
-                short=target.shortfall(value) * target.width,
-                high=value > target.high_value,
+    others = choices_for(_bare(search.request))
+    for n, choice in enumerate(others[:LARGER_MOST]):
+        search.told(0.75 + 0.2 * n / LARGER_MOST, choice.name)
+        one = search.add(choice, stands=False)
+        if one is not None and one.fitted.judged.closed and not vary:
+            break
+
+
+def _goals(search: _Finding, choice: EnclosureChoice) -> None:
+    """The same enclosure with other aims, then without what was always chosen."""
+    goals = [goal for goal in GOALS if goal != "balanced"]
+    for n, goal in enumerate(goals):
+        search.told(0.3 + 0.2 * n / len(goals), goal)
+        search.add(choice, goal=goal)
+    if search.owned:
+        search.told(0.5, "with what you own")
+        search.add(choice, only_owned=True)
+    without: list[frozenset[str]] = []
+    while len(without) < OTHER_WAYS:
+        search.told(0.5 + 0.25 * len(without) / OTHER_WAYS, "in other ways")
+        left_out = next((kinds for kinds in _left_out(search) if kinds not in without), None)
+        if left_out is None:
+            return
+        without.append(left_out)
+        goal = "most headroom" if len(without) % 2 else "simplest"
+        search.add(choice, goal=goal, excluded=left_out)
+
+
+def _left_out(search: _Finding) -> Iterator[frozenset[str]]:
+    """What is left out to find something of another kind: all heaters that were chosen, each of
+    them, each lamp for ultraviolet.
+    """
+    heaters, lamps = [], []
+    for one in search.closed:
+        heaters += [item.kind for item in one.fittings if item.is_heater]
+        lamps += [item.kind for item in one.fittings if item.kind in UV_LAMPS]
+    yield from (frozenset({kind}) for kind in dict.fromkeys(heaters))
+    yield frozenset(heaters)
+    yield from (frozenset({kind}) for kind in dict.fromkeys(lamps))
+
+
+def _bare(request: Request) -> dict[str, object]:
+    data = to_data(request)
+    data.pop("enclosure")
+    return {**data, "items": [], "readings": []}
+
+
+def _offer(axis: Axis, one: FoundSetup) -> SetupOffer:
+    made = plan(one.request)
+    names = [name_of(item) for item in one.to_buy]
+    names += ["thermostat"] * one.thermostats_to_buy
+    choice = one.fitted.site.choice
+    return SetupOffer(
+        axis=axis,
+        request=one.request,
+        enclosure=choice.name if choice.price_eur else "",
+        month_kwh=one.month_kwh,
+        price_eur=round(one.price_eur, 2),
+        devices=len(one.fittings),
+        to_buy=tuple(names),
+        headroom=one.headroom,
+        values={
+            need.key: need.predicted.value
+            for need in made.needs
+            if need.predicted is not None and need.verdict.speaks == "predicted"
+        },
+    )
+
+
+def _misses(search: _Finding) -> Iterator[NearMiss]:
+    """The nearest, of different kinds; each is judged by the plan of what is shown."""
+    natures: list[tuple[object, ...]] = []
+    for one in sorted(search.found, key=lambda found: found.fitted.rank):
+        if one.nature in natures or len(natures) >= MISSES_MOST:
+            continue
+        natures.append(one.nature)
+        yield NearMiss(
+            request=one.request,
+            parts=tuple(name_of(item) for item in one.fittings),
+            missed=tuple(_missed(one)),
+        )
+
+
+def _missed(one: FoundSetup) -> Iterator[Missed]:
+    for need in plan(one.request).needs:
+        wrong = need.verdict.direction in {"below", "above"}
+        if wrong and need.predicted is not None:
+            yield Missed(
+                key=need.key,
+                direction=need.verdict.direction,
+                by=need.verdict.by,
+                value=need.predicted.value,
             )
 
 
-def _too_high(bare: BareEnclosure, key: NeedKey) -> bool:
-    """Whether the room alone is already above a need."""
-    target, room = bare.targets[key], bare.request.room
-    base = room.night_c if NEEDS[key].phase == "night" else room.day_c
-    return key is not NeedKey.UVI_DAY and base > target.high_value
+def _simpler(search: _Finding) -> Rejected | None:
+    """The nearest setup that is simpler than the simplest found, and what rules it out."""
+    fewest = min(search.closed, key=lambda one: len(one.fittings))
+    if len(fewest.fittings) < 2:
+        return None
+    search.told(0.95, "something simpler")
+    choice = fewest.fitted.site.choice
+    fitted = search.fitted(
+        choice, goal="simplest", stands=not choice.price_eur, devices=len(fewest.fittings) - 1
+    )
+    if fitted is None or fitted.judged.closed:
+        return None
+    one = FoundSetup(fitted, search.turned(fitted.judged.request), search.owner)
+    words = ", ".join(name_of(item) for item in one.fittings)
+    if not words or len(one.fittings) >= len(fewest.fittings):
+        return None
+    missed = max(_missed(one), key=lambda miss: miss.by, default=None)
+    return Rejected(
+        words=words,
+        devices=len(one.fittings),
+        key=missed.key if missed else None,
+        value=missed.value if missed else None,
+        direction=missed.direction if missed else "",
+    )
+
+
+def _remedies(search: _Finding) -> Iterator[Remedy]:
+    """What would remove the miss of the nearest setup, each tried to its end."""
+    nearest = min(search.found, key=lambda found: found.fitted.rank)
+    choice = nearest.fitted.site.choice
+    stands = not choice.price_eur
+    missed = list(_missed(nearest))
+    yield from _other_approaches(search, missed)
+    for part in ("night", "day"):
+        search.told(0.96, "another room")
+        wrong = [one for one in missed if NEEDS[one.key].phase == part and one.key in _WARMTH]
+        if wrong:
+            yield from _other_room(search, choice, part, wrong[0], stands=stands)
+    search.told(0.98, "a taller enclosure")
+    inside = {**choice.spec["inside_m"]}
+    inside["height"] = round(inside["height"] + TALLER_M, 3)
+    taller = replace(choice, spec={**choice.spec, "inside_m": inside})
+    fitted = search.fitted(taller, stands=stands)
+    if fitted is not None and fitted.judged.closed:
+        yield Remedy(
+            kind="height", value=inside["height"], request=search.turned(fitted.judged.request)
+        )
+
+
+_WARMTH = frozenset(
+    {NeedKey.SURFACE_DAY, NeedKey.WARM_AIR_DAY, NeedKey.COOL_AIR_DAY, NeedKey.AIR_NIGHT}
+)
+
+
+def _other_room(
+    search: _Finding, choice: EnclosureChoice, part: str, wrong: Missed, *, stands: bool
+) -> Iterator[Remedy]:
+    """The least other room in which it works."""
+    room = search.request.room
+    now = room.night_c if part == "night" else room.day_c
+    for step in ROOM_STEPS_K:
+        value = now - step if wrong.direction == "above" else now + step
+        name = "night_c" if part == "night" else "day_c"
+        data = to_data(search.request)
+        data["room"] |= {name: value, "summer_max_c": max(room.summer_max_c, value)}
+        if data["room"]["night_c"] > data["room"]["day_c"]:
+            return
+        other = replace(search, request=from_data(data), found=[])
+        fitted = other.fitted(choice, stands=stands)
+        if fitted is not None and fitted.judged.closed:
+            yield Remedy(kind="room", part=part, value=value)
+            return
+
+
+def _other_approaches(search: _Finding, missed: list[Missed]) -> Iterator[Remedy]:
+    """Approaches by which what is predicted is in range."""
+    for miss in missed:
+        target = search.needs.targets.get(miss.key)
+        end = (target.low or target.high) if target is not None else None
+        for other in end.others if end is not None else ():
+            low = -1e9 if other.low is None else other.low
+            high = 1e9 if other.high is None else other.high
+            spoken = other.low is not None or other.high is not None
+            if spoken and low <= miss.value <= high:
+                yield Remedy(kind="approach", question=other.question, approach=other.approach)

@@ -9,6 +9,7 @@ from husbandry.documents.request_json import from_data, to_data
 from husbandry.enclosure.sizing import floor_for, sides_for
 from husbandry.errors import DocumentError
 from husbandry.predict.need_states import AnimalNeeds, look
+from husbandry.setups.candidates import ANYTHING, Means
 from husbandry.setups.enclosure_choice import (
     EnclosureChoice,
     enclosure_choices,
@@ -61,14 +62,19 @@ def choices_for(data: dict[str, Any], most: int = ENCLOSURES_MOST) -> list[Enclo
     return enclosure_choices(wanted_of(needs, needed, approaches), most)
 
 
+def devices_most(choice: EnclosureChoice) -> int:
+    """Lamps and heaters that an enclosure of that floor may have."""
+    floor = choice.inside["length"] * choice.inside["depth"]
+    return DEVICES_MOST + int(floor / FLOOR_PER_DEVICE_M2)
+
+
 def start(
     data: dict[str, Any],
     *,
     goal: str = "balanced",
     enclosure: dict[str, Any] | None = None,
     choices: list[EnclosureChoice] | None = None,
-    excluded: frozenset[str] = frozenset(),
-    owned: frozenset[tuple[str, float]] = frozenset(),
+    means: Means = ANYTHING,
 ) -> Starter:
     """Find a setup for the animals of a request without enclosure.
 
@@ -81,10 +87,8 @@ def start(
         The one that is there, as in a request; None: one is chosen.
     choices : list of EnclosureChoice, optional
         Those to be tried, instead.
-    excluded : frozenset of str
-        Kinds of lamps and heaters that are not allowed.
-    owned : frozenset
-        Kind and power [W] of what need not be bought.
+    means : Means
+        What it may be made of.
 
     Raises
     ------
@@ -102,15 +106,7 @@ def start(
     for choice in choices_for(data) if choices is None else choices:
         site = furnish(data, needs.profile, lead.length_m, choice)
         try:
-            floor = choice.inside["length"] * choice.inside["depth"]
-            found = fit(
-                site,
-                needs,
-                goal=goal,
-                devices_most=DEVICES_MOST + int(floor / FLOOR_PER_DEVICE_M2),
-                excluded=excluded,
-                owned=owned,
-            )
+            found = fit(site, needs, goal=goal, devices_most=devices_most(choice), means=means)
         except DocumentError:  # its furniture leaves no room for a lamp
             continue
         if found is not None:

@@ -65,11 +65,13 @@ def ask_for_build(
 
 
 @transaction.atomic
-def ask_for_setups(enclosure: Enclosure, keeper: Keeper, units: Units, now: dt.datetime) -> Job:
-    """Queue a search for setups of an enclosure as it is today; the one that is there when the same
-    was asked before.
+def ask_for_setups(
+    enclosure: Enclosure, keeper: Keeper, units: Units, now: dt.datetime, *, vary: bool = False
+) -> Job:
+    """Queue a search for setups of an enclosure as it is today, of other enclosures too where
+    `vary`; the one that is there when the same was asked before.
     """
-    asked = enclosure.request_data(now)
+    asked = {"request": enclosure.request_data(now), "vary": vary}
     job, new = Job.objects.select_for_update().get_or_create(
         household=enclosure.household,
         key=key_of("setups", [asked, enclosure.pk]),

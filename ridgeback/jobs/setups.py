@@ -1,5 +1,7 @@
 """Found setups as the page shows them."""
 
+from collections import Counter
+from collections.abc import Sequence
 from typing import Any
 
 from django.utils.safestring import mark_safe
@@ -8,24 +10,25 @@ from husbandry.documents.request import Request
 from husbandry.documents.request_json import from_data
 from husbandry.enclosure.equipment import HEATERS, UV_LAMPS
 from husbandry.items.union import Item
-from husbandry.plan.plan import summary_with_prediction
-from husbandry.quantity import Kind, Units, show, to_reader
-from husbandry.setups.search import Rejected, SetupOffer, Setups, UnmetNeed
-from husbandry.species.needs import NEEDS, NeedKey
+from husbandry.plan.plan import plan, summary_with_prediction
+from husbandry.quantity import Kind, Units, show
+from husbandry.setups.offering import Axis
+from husbandry.setups.room_limits import RoomLimit
+from husbandry.setups.search import Missed, NearMiss, Rejected, Remedy, SetupOffer, Setups
+from husbandry.setups.standing import is_fitting
+from husbandry.species.needs import NEEDS
 from ridgeback.drawing.sheet import NARROW, Labels, front_view
 from ridgeback.drawing.svg import write
+from ridgeback.enclosures.wording import note
 from ridgeback.jobs.models import Job
 
-WHY = {
+WHY: dict[Axis, str] = {
+    "cheapest to buy": "costs the least to buy, by guide prices",
     "cheapest to run": "draws the least of all that work",
     "simplest": "has the fewest parts of all that work",
-    "most headroom": (
-        "keeps every need furthest from its ends, and a stuck thermostat furthest from a limit"
-    ),
+    "most headroom": "keeps every need furthest from its ends",
     "uses what you own": "asks for the least that is not in the enclosure now",
-    "coolest when a thermostat sticks": (
-        "stays the coolest under the lamp when a thermostat sticks on the hottest day"
-    ),
+    "quietest change": "leaves the most where it is now",
 }
 
 
@@ -64,75 +67,129 @@ def _values(offer: SetupOffer, units: Units) -> list[tuple[str, str]]:
 
 
 def _offer(n: int, offer: SetupOffer, job: Job, units: Units) -> dict[str, Any]:
-    seen, prediction = summary_with_prediction(offer.request)
-    labels = Labels(job.enclosure.name, "Lamp on, settled", "found")
-    cost = offer.month_kwh * job.household.kwh_price
+    household = job.household
+    cost = offer.month_kwh * household.kwh_price
+    price = offer.price_eur * household.euro_rate
+    bought = ", ".join(_counted([*filter(None, [offer.enclosure]), *offer.to_buy]))
     return {
         "n": n,
         "axis": offer.axis[0].upper() + offer.axis[1:],
         "why": WHY[offer.axis],
-        "drawing": mark_safe(
-            write(front_view(seen, prediction, units, labels, NARROW))
-        ),  # our own writer escapes
-        "parts": [_part(item, units) for item in offer.request.items if not item.is_body],
+        "enclosure": offer.enclosure,
+        **_drawn(offer.request, job, units),
         "values": _values(offer, units),
-        "month": f"{offer.month_kwh:.0f} kWh a month, about {cost:.0f} {job.household.currency}",
-        "to_buy": ", ".join(offer.to_buy) or "nothing: all of it is in the enclosure now",
-        "stuck": show(offer.safety.surface_c, Kind.TEMPERATURE, units, digits=0),
+        "month": f"{offer.month_kwh:.0f} kWh a month, about {cost:.0f} {household.currency}",
+        "to_buy": (
+            f"{bought}; about {price:.0f} {household.currency}"
+            if bought or offer.enclosure
+            else "nothing: all of it is in the enclosure now"
+        ),
     }
+
+
+def _drawn(request: Request, job: Job, units: Units) -> dict[str, Any]:
+    """Its drawing and its parts."""
+    seen, prediction = summary_with_prediction(request)
+    labels = Labels(job.enclosure.name, "Lamp on, settled", "found")
+    drawing = write(front_view(seen, prediction, units, labels, NARROW))
+    lid = request.enclosure.lid
+    parts = [_part(item, units) for item in request.items if is_fitting(item)]
+    if lid.mesh and lid.mesh_share < 1:
+        parts.append(f"{lid.mesh_share:.0%} of the lid left as open mesh")
+    return {"drawing": mark_safe(drawing), "parts": _counted(parts)}  # our own writer escapes
+
+
+def _counted(words: Sequence[str]) -> list[str]:
+    """Each once, with how many of it there are."""
+    return [f"{count} × {word}" if count > 1 else word for word, count in Counter(words).items()]
 
 
 def _why_not(rejected: Rejected, units: Units) -> str:
     """The nearest simpler setup, and what rules it out."""
-    if rejected.key is None:
-        hot = show(rejected.value or 0.0, Kind.TEMPERATURE, units, digits=0)
-        return (
-            f"Simpler would be {rejected.words}: but if its thermostat failed on, the surface would"
-            f" reach {hot} on the hottest day."
-        )
-    value = (
-        show(rejected.value, NEEDS[rejected.key].kind, units) if rejected.value is not None else ""
-    )
+    if rejected.key is None or rejected.value is None:
+        return f"Simpler would be {rejected.words}: but it would not be safe."
+    need = NEEDS[rejected.key]
+    value = show(rejected.value, need.kind, units)
     where = "too low" if rejected.direction == "below" else "too high"
-    return (
-        f"Simpler would be {rejected.words}: but {rejected.need.lower()} would come to {value},"
-        f" {where}."
-    )
+    return f"Simpler would be {rejected.words}: but {need.name.lower()} would come to {value}, {where}."
 
 
-def _cannot(one: UnmetNeed, request: Request, units: Units) -> str:
-    """A need that cannot be met here, and what would meet it."""
+def _miss(n: int, miss: NearMiss, job: Job, units: Units) -> dict[str, Any]:
+    return {
+        "n": n,
+        **_drawn(miss.request, job, units),
+        "missed": [(one.direction, _missed(one, units)) for one in miss.missed],
+        "dangers": [
+            note(one, units) for one in plan(miss.request).notes if one.severity == "danger"
+        ],
+    }
+
+
+def _missed(one: Missed, units: Units) -> str:
+    """What is missed, its value and by how much, in no more figures than are true."""
     kind = NEEDS[one.key]
-    warm = kind.kind is Kind.TEMPERATURE
-    short, unit = (
-        to_reader(one.short, Kind.TEMPERATURE_DIFFERENCE, units) if warm else (one.short, "")
+    value = show(one.value, kind.kind, units)
+    by = show(
+        one.by, Kind.TEMPERATURE_DIFFERENCE if kind.kind is Kind.TEMPERATURE else kind.kind, units
     )
-    words = f"{kind.name}, {kind.place}: the best misses it by {short:.1f} {unit}".rstrip() + "."
-    room = request.room.night_c if kind.phase == "night" else request.room.day_c
-    if one.key is NeedKey.UVI_DAY:
+    where = "too low" if one.direction == "below" else "too high"
+    return f"{kind.name}, {kind.place}: {value}, {by} {where}"
+
+
+def _remedy(remedy: Remedy, request: Request, units: Units) -> str:
+    """What would remove the miss."""
+    if remedy.kind == "approach":
+        return f"By the approach “{remedy.approach}” it is in range."
+    if remedy.kind == "height":
+        high = show(remedy.value, Kind.LENGTH, units)
+        return f"An enclosure {high} high inside would do."
+    room = request.room
+    now = room.night_c if remedy.part == "night" else room.day_c
+    by = "at night" if remedy.part == "night" else "by day"
+    value = show(remedy.value, Kind.TEMPERATURE, units, digits=0)
+    return f"A room of {value} {by} instead of {show(now, Kind.TEMPERATURE, units, digits=0)} would do."
+
+
+def _limit(limit: RoomLimit, units: Units) -> str:
+    """What of the room rules a need out."""
+    name = NEEDS[limit.key].name.lower()
+    damp = limit.part == "humidity"
+    kind = Kind.HUMIDITY if damp else Kind.TEMPERATURE
+    room, most = show(limit.room, kind, units, digits=0), show(limit.most, kind, units, digits=0)
+    if damp:
+        return f"The room’s air is too damp for its {name}: {room} there, at most {most}."
+    if limit.part == "summer":
         return (
-            words
-            + " A taller or lower enclosure, another mesh, or a longer tube than fits would change"
-            " that."
+            f"On a summer day of {room} the room alone passes the limit of its {name}: safe up to"
+            f" {most}. Above that, cool the room."
         )
-    wanted = room - one.short if one.high else room + one.short
-    instead = (
-        f"A room of about {show(wanted, kind.kind, units, digits=0)} instead of"
-        f" {show(room, kind.kind, units, digits=0)}"
-    )
+    by = "by day" if limit.part == "day" else "at night"
     return (
-        f"{words} {instead}, {'or more open mesh' if one.high else 'a covered lid or a longer box'}"
-        " would do."
+        f"The room is too warm {by} for its {name}: {room}, and nothing in an enclosure cools. A"
+        f" room of at most {most} {by}, or a cooled cabinet, makes it possible."
     )
 
 
 def setups_view(found: Setups, job: Job, units: Units) -> dict[str, Any]:
     """The page's content."""
-    request = from_data(job.asked)
+    request = from_data(job.asked["request"])
+    offers, first = len(found.offers), len(found.offers) + len(found.misses)
+    opened = [one for one in found.remedies if one.request is not None]
     return {
         "offers": [_offer(n, offer, job, units) for n, offer in enumerate(found.offers)],
+        "misses": [_miss(offers + n, miss, job, units) for n, miss in enumerate(found.misses)],
+        "remedies": [
+            {
+                "words": _remedy(one, request, units),
+                "kind": one.kind,
+                "n": first + opened.index(one) if one.request is not None else None,
+            }
+            for one in found.remedies
+        ],
+        "limits": [_limit(limit, units) for limit in found.limits],
         "why_not": _why_not(found.rejected, units) if found.rejected is not None else "",
-        "cannot": [_cannot(one, request, units) for one in found.impossible],
-        "screened": f"{found.screened:,}".replace(",", "\u202f"),
-        "predicted": found.predicted,
+        "right_now": found.right_now,
+        "planned": found.planned,
+        "stopped": found.stopped,
+        "varied": job.asked["vary"],
     }

@@ -95,7 +95,8 @@ def find_setup(job: int) -> None:
         )
 
     try:
-        found = find_setups(from_data(known.asked), progress)
+        asked = known.asked
+        found = find_setups(from_data(asked["request"]), progress, vary=asked["vary"])
         with transaction.atomic():
             waiting = (
                 Job.objects.select_for_update()
@@ -111,7 +112,7 @@ def find_setup(job: int) -> None:
         going.update(state=Job.State.FAILED, said="The search broke off.")
         log.exception("search failed", extra={"job": job})
         raise
-    log.info("setups searched", extra={"job": job, "screened": found.screened})
+    log.info("setups searched", extra={"job": job, "planned": found.planned})
 
 
 @app.task(name="shrink_picture", retry=2)

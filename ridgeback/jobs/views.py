@@ -10,6 +10,7 @@ from ridgeback.clock import now
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.jobs import flows
+from ridgeback.jobs.forms import SearchForm
 from ridgeback.jobs.models import Job
 from ridgeback.jobs.setups import setups_view
 
@@ -78,9 +79,10 @@ def ask_setups(request: KeeperRequest, pk: int) -> HttpResponse:
     enclosure = get_object_or_404(Enclosure.objects.of(request.household).for_planning(), pk=pk)
     if request.method != "POST" or not enclosure.present:
         return redirect("enclosures:page", pk=pk)
-    return redirect(
-        "jobs:job", pk=flows.ask_for_setups(enclosure, request.user, request.units, now()).pk
-    )
+    form = SearchForm(request.POST)
+    vary = form.is_valid() and form.cleaned_data["vary"]
+    asked = flows.ask_for_setups(enclosure, request.user, request.units, now(), vary=vary)
+    return redirect("jobs:job", pk=asked.pk)
 
 
 def stop(request: KeeperRequest, pk: int) -> HttpResponse:

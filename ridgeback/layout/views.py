@@ -76,8 +76,8 @@ def _offered(request: KeeperRequest, pk: int) -> dict[str, Any] | None:
     ).first()
     if known is None or known.made is None:
         return None
-    offers = Setups.model_validate_json(bytes(known.made)).offers
-    return flows.spec_of(offers[int(n)].request) if int(n) < len(offers) else None
+    found = Setups.model_validate_json(bytes(known.made)).requests
+    return flows.spec_of(found[int(n)]) if int(n) < len(found) else None
 
 
 def _asked(request: KeeperRequest, pk: int) -> LayoutQuestion | None:

@@ -108,7 +108,7 @@ def test_units_switch_in_place_and_layers_hide(page: Page) -> None:
     page.get_by_role("button", name="°F").click()
     page.get_by_role("button", name="in", exact=True).click()
     expect(page.locator(".need", has_text="Surface")).to_contain_text("°F")
-    expect(page.locator(".hd")).to_contain_text("in:")
+    expect(page.locator(".hd")).to_contain_text(" in.")
     heat = page.get_by_role("button", name="Heat")
     heat.click()
     expect(heat).to_have_attribute("aria-pressed", "false")

@@ -6,7 +6,9 @@ from typing import Any
 import pytest
 from django.test import Client
 
-from husbandry.setups.search import Setups, UnmetNeed
+from husbandry.documents.request_json import from_data
+from husbandry.setups.search import Missed, NearMiss, Remedy, Setups
+from husbandry.species.needs import NeedKey
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Room
 from ridgeback.jobs import tasks
@@ -81,21 +83,57 @@ def test_where_nothing_can_work_the_page_says_which_need_and_what_would(
     job = Job.objects.get(kind=Job.Kind.SETUPS)
     tasks.find_setup(job.pk)
     html = client.get(f"/jobs/{job.pk}/setups/").content.decode()
-    assert (
-        "No setup stays in every target range" in html
-        and "Cool air" in html
-        and "A room of about" in html
+    context = client.get(f"/jobs/{job.pk}/setups/").context
+    assert not context["offers"] and context["misses"] and not context["remedies"]
+    assert any("at most" in words for words in context["limits"]) and "Cool air" in html
+    begun = client.get(f"/enclosures/{pip.pk}/layout/", {"setup": job.pk, "n": 0}).context["begin"]
+    assert begun["offered"]["items"]
+
+
+def test_other_enclosures_are_tried_when_asked(client: Client, pip: Enclosure) -> None:
+    client.post(f"/enclosures/{pip.pk}/setups/", {"vary": "on"})
+    job = Job.objects.get(kind=Job.Kind.SETUPS)
+    assert job.asked["vary"] is True
+    tasks.find_setup(job.pk)
+    context = client.get(f"/jobs/{job.pk}/setups/").context
+    assert context["varied"] and context["planned"] > 5
+    html = client.get(f"/jobs/{job.pk}/setups/").content.decode()
+    assert "Search other" not in html
+
+
+def test_near_misses_and_remedies_are_told_in_words(client: Client, asked: Job) -> None:
+    """A need, its value and by how much; a room, a height or an approach that would do."""
+    request = from_data(asked.asked["request"])
+    missed = Missed(key=NeedKey.COOL_AIR_DAY, direction="above", by=2.04, value=28.0)
+    found = Setups(
+        offers=(),
+        misses=(NearMiss(request=request, parts=("halogen flood, 50 W",), missed=(missed,)),),
+        remedies=(
+            Remedy(kind="room", part="night", value=19.0),
+            Remedy(kind="height", value=0.6, request=request),
+            Remedy(kind="approach", question="how-big", approach="room to run"),
+        ),
+        planned=4,
     )
+    body = found.model_dump_json(exclude_none=True).encode()
+    Job.objects.filter(pk=asked.pk).update(state=Job.State.DONE, made=body)
+    page = client.get(f"/jobs/{asked.pk}/setups/")
+    html = " ".join(page.content.decode().split())
+    assert page.context["misses"][0]["missed"] == [
+        ("above", "Cool air, cool end, at its back: 28.0 °C, 2.0 °C too high")
+    ]
+    words = [remedy["words"] for remedy in page.context["remedies"]]
+    assert words[0].startswith("A room of 19 °C at night instead of") and "60 cm" in words[1]
+    assert "n=1" in html and "Change the room" in html and "Choose it" in html
 
 
 def test_a_broken_search_says_so(
     client: Client, asked: Job, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    def broken(*_: Any) -> Setups:
+    def broken(*_: Any, **__: Any) -> Setups:
         raise RuntimeError("no")
 
     monkeypatch.setattr(tasks, "find_setups", broken)
     with pytest.raises(RuntimeError):
         tasks.find_setup(asked.pk)
     assert "broke off" in client.get(f"/jobs/{asked.pk}/").content.decode()
-    assert UnmetNeed(key="cool_air_day", short=1.0, high=True).high

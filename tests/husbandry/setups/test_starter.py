@@ -4,6 +4,7 @@ import pytest
 
 from husbandry.documents.request_json import from_data, to_data
 from husbandry.plan.plan import plan
+from husbandry.setups.candidates import Means
 from husbandry.setups.closure import RoomCase, data_of, run_case
 from husbandry.setups.enclosure_choice import enclosure_choices, material_of
 from husbandry.setups.starter import choices_for, start
@@ -82,7 +83,7 @@ def test_an_enclosure_is_of_a_kind_that_suits(species):
 
 def test_nothing_not_allowed_is_offered():
     data = data_of(find("Pantherophis guttatus"), "adult", USUAL)
-    found = start(data, excluded=frozenset({"ceramic_emitter", "heat_mat"})).best
+    found = start(data, means=Means(excluded=frozenset({"ceramic_emitter", "heat_mat"}))).best
     assert found is not None
     assert not {item.kind for item in found.judged.request.items} & {"ceramic_emitter", "heat_mat"}
 

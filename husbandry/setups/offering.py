@@ -1,0 +1,186 @@
+"""Which of the setups that were found are offered: three to five that differ in kind, each strictly
+the best at something.
+"""
+
+from collections import Counter
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Literal
+
+from husbandry.build_plan.shopping import PRICES_EUR
+from husbandry.documents.request import Request
+from husbandry.enclosure.equipment import HEATERS, UV_LAMPS
+from husbandry.forecast.power import power_of
+from husbandry.items.union import Item
+from husbandry.setups.refinement import Fitted
+from husbandry.setups.standing import is_fitting
+from husbandry.species.stages import DAYS_PER_MONTH
+
+Axis = Literal[
+    "cheapest to buy",
+    "cheapest to run",
+    "simplest",
+    "uses what you own",
+    "most headroom",
+    "quietest change",
+]
+AXES: tuple[Axis, ...] = (
+    "cheapest to buy",
+    "cheapest to run",
+    "simplest",
+    "uses what you own",
+    "most headroom",
+    "quietest change",
+)
+OFFERS_MOST = 5
+"""More are not weighed up by anybody (design choice)."""
+STAYS_M = 0.02
+"""What stands nearer to where it stood was not moved (design choice) [m]."""
+
+
+@dataclass(frozen=True)
+class FoundSetup:
+    """A setup that was found, with what it is measured by."""
+
+    fitted: Fitted
+    request: Request
+    """With its warm end where the keeper has it."""
+    owner: Request
+    """The enclosure as it is."""
+
+    @cached_property
+    def fittings(self) -> list[Item]:
+        """Its lamps, heaters and foggers."""
+        return [item for item in self.request.items if is_fitting(item)]
+
+    @cached_property
+    def nature(self) -> tuple[object, ...]:
+        """What makes it differ in kind: its classes of lamps, and its enclosure."""
+        kinds = sorted({item.kind for item in self.fittings})
+        return (*kinds, self.request.enclosure.inside_m)
+
+    @cached_property
+    def month_kwh(self) -> float:
+        """What it draws in a month [kWh]."""
+        return power_of(self.request).mean_w * 24 * DAYS_PER_MONTH / 1000
+
+    @cached_property
+    def to_buy(self) -> tuple[Item, ...]:
+        """What of it is not in the enclosure now."""
+        left = Counter(_make(item) for item in self.owner.items if is_fitting(item))
+        wanted = []
+        for item in self.fittings:
+            if left[_make(item)]:
+                left[_make(item)] -= 1
+            else:
+                wanted.append(item)
+        return tuple(wanted)
+
+    @cached_property
+    def thermostats_to_buy(self) -> int:
+        """More than hold something now; lamps that are set alike share one."""
+        return max(len(_thermostats(self.fittings)) - len(_thermostats(self.owner.items)), 0)
+
+    @cached_property
+    def price_eur(self) -> float:
+        """What is still to be bought, by guide prices, with another enclosure where it is one [€]."""
+        choice = self.fitted.site.choice
+        lamps = sum(
+            PRICES_EUR.get(item.kind, 0.0) * (0.8 + (item.watts or 0) / 300) for item in self.to_buy
+        )
+        return lamps + self.thermostats_to_buy * PRICES_EUR["thermostat"] + choice.price_eur
+
+    @cached_property
+    def changed(self) -> int:
+        """Things that are added, taken away, or moved."""
+        before = [(_make(item), item.at_m) for item in self.owner.items]
+        changes = 0
+        for item in self.request.items:
+            match = next((one for one in before if _stands(item, one)), None)
+            if match is None:
+                changes += 1
+            else:
+                before.remove(match)
+        return changes + len(before)
+
+    @property
+    def headroom(self) -> float:
+        """How far inside its range the nearest need lies [range widths]."""
+        return self.fitted.judged.firm
+
+    def value(self, axis: Axis) -> float:
+        """What an axis ranks by: less is better."""
+        match axis:
+            case "cheapest to buy":
+                return round(self.price_eur)
+            case "cheapest to run":
+                return round(self.month_kwh, 1)
+            case "simplest":
+                return len(self.fittings)
+            case "uses what you own":
+                return len(self.to_buy)
+            case "most headroom":
+                return round(-self.headroom, 2)
+        return self.changed
+
+
+def _thermostats(items: Iterable[Item]) -> set[tuple[object, ...]]:
+    return {
+        (item.kind, item.held.probe, item.held.set_c, item.held.night_set_c)
+        for item in items
+        if item.held is not None
+    }
+
+
+def _make(item: Item) -> tuple[str, float]:
+    return item.kind, item.long_m or item.watts or 0.0
+
+
+def _stands(item: Item, before: tuple[tuple[str, float], tuple[float, float, float]]) -> bool:
+    make, at = before
+    near = all(abs(a - b) <= STAYS_M for a, b in zip(item.at_m, at, strict=True))
+    return make == _make(item) and near
+
+
+def name_of(item: Item) -> str:
+    """A lamp or heater by its class and power."""
+    known = UV_LAMPS.get(item.kind) or HEATERS.get(item.kind)
+    watts = f", {item.watts:g} W" if item.watts else ""
+    return f"{known.name if known else item.name}{watts}"
+
+
+def offered(pool: Sequence[FoundSetup]) -> list[tuple[Axis, FoundSetup]]:
+    """As many as differ in kind and are each strictly the best of them at their own axis.
+
+    Parameters
+    ----------
+    pool : sequence of FoundSetup
+        Those that keep every range.
+    """
+    best: list[tuple[Axis, FoundSetup]] = []
+
+    def grow(taken: list[tuple[Axis, FoundSetup]], axes: tuple[Axis, ...]) -> None:
+        nonlocal best
+        if len(taken) > len(best):
+            best = list(taken)
+        if len(best) == OFFERS_MOST or len(taken) + len(axes) <= len(best):
+            return
+        axis, *rest = axes
+        for one in sorted(pool, key=lambda found: found.value(axis)):
+            if _fits(taken, axis, one):
+                grow([*taken, (axis, one)], tuple(rest))
+        grow(taken, tuple(rest))
+
+    grow([], AXES)
+    return best
+
+
+def _fits(taken: list[tuple[Axis, FoundSetup]], axis: Axis, one: FoundSetup) -> bool:
+    """Whether it differs from those taken, beats them at its axis and leaves them theirs."""
+    return all(
+        one.nature != other.nature
+        and one.value(axis) < other.value(axis)
+        and other.value(theirs) < one.value(theirs)
+        for theirs, other in taken
+    )
