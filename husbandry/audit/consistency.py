@@ -91,7 +91,7 @@ def night_is_below_day_and_cool_below_warm_below_surface(
     profile: Profile,
 ) -> Iterator[tuple[str, str]]:
     """Between whole target ranges: the ends may meet, climates without a hot spot may overlap by
-    two kelvins.
+    four kelvins, and those over a mat by six.
     """
     for stage, approaches in itertools.product(profile.stages, _ways(profile)):
         has = _needs(profile, stage.slug, approaches)
@@ -121,6 +121,8 @@ def night_is_below_day_and_cool_below_warm_below_surface(
             )
             continue
         slack = 1.0 if surface is not None else 4.0
+        if approaches.get("heat-source") == "under-floor":  # a mat hardly warms the air
+            slack = 6.0
         for colder, warmer, by, words in (
             (cool, warm, slack, "the cool end is not below the warm end"),
             (warm, surface, 1.0, "the warm air is not below the surface"),

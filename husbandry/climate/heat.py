@@ -428,13 +428,19 @@ def _felt_at(
 
 
 def _nearest_slab(slabs: tuple[HeatedSlab, ...], lamp: HeatSource) -> int:
-    """The slab under a lamp; of two that are as near, the higher one, which the lamp meets first."""
+    """The slab under a lamp; of two that are as near, the higher one, which the lamp meets first.
 
-    def away(n: int) -> tuple[float, float]:
+    Over a mat it is the floor of the hide that stands there: the probe lies where the mat warms
+    most (common practice).
+    """
+    long, deep = lamp.size_m or (0.0, 0.0)
+
+    def away(n: int) -> tuple[float, float, float]:
         slab = slabs[n]
-        x = max(abs(slab.x_m - lamp.x_m) - slab.length_m / 2, 0)
-        y = max(abs(slab.y_m - lamp.y_m) - slab.depth_m / 2, 0)
-        return round(x + y, 4), -slab.top_m
+        x = max(abs(slab.x_m - lamp.x_m) - (slab.length_m + long) / 2, 0)
+        y = max(abs(slab.y_m - lamp.y_m) - (slab.depth_m + deep) / 2, 0)
+        covered = slab.cover_m2k_w if lamp.size_m is not None else 0.0
+        return round(x + y, 4), -covered, -slab.top_m
 
     return min(range(len(slabs)), key=away)
 

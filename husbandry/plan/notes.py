@@ -19,7 +19,13 @@ from husbandry.items.furnishings import Branch, Hide
 from husbandry.items.heaters import HeatMat
 from husbandry.items.union import Item
 from husbandry.predict.humidity import damp_notes
-from husbandry.predict.predict import NIGHT_HOUR, Prediction, hot_day, tube_watts
+from husbandry.predict.predict import (
+    NIGHT_HOUR,
+    Prediction,
+    failed_on_usual_day,
+    hot_day,
+    tube_watts,
+)
 from husbandry.predict.warm_patch import ENOUGH, lamps_in_a_row, patch_of, trunk_m
 from husbandry.species import common
 from husbandry.species.needs import NeedKey
@@ -28,6 +34,10 @@ from husbandry.species.profile import Profile
 CONTACT_C = 50.0
 """From this temperature of a surface a burn is warned of (source: heat 6) [°C]."""
 
+FAULT_SURFACE_K, FAULT_AIR_K, FAULT_FAR_K = 3.0, 1.0, 3.0
+"""Over the limit of a surface and of the cool end on a usual day, and of the cool end on the hottest,
+from which a fault is a danger (design choice) [K].
+"""
 FAULT_ADDS_K = 3.0
 """What a fault adds to a day that is too hot already, before it is named beside it (design choice)
 [K].
@@ -115,7 +125,32 @@ def _failed_on(context: ChangeContext) -> Iterator[Note]:
         " limit on the hottest day. Fit an independent cut-out and watch it in a heat wave."
     )
     values = {"surface_c": risk.surface_c, "cool_air_c": risk.cool_air_c}
-    yield Note(slug="thermostat failed on", severity="danger", text=text, values=values)
+    yield Note(
+        slug="thermostat failed on",
+        severity="danger" if _no_way_out(context) else "care",
+        text=text,
+        values=values,
+    )
+
+
+def _no_way_out(context: ChangeContext) -> bool:
+    """Whether a fault does harm before somebody sees it: it passes a limit on a usual day, or that
+    of the cool end by far on the hottest.
+
+    What passes by less than the model is sure of, or on a few days of the year at a place that the
+    animal leaves, is a care (common practice).
+    """
+    usual = failed_on_usual_day(context.prediction)
+    for key, found, most in (
+        (NeedKey.SURFACE_DAY, usual.surface_c, FAULT_SURFACE_K),
+        (NeedKey.COOL_AIR_DAY, usual.cool_air_c, FAULT_AIR_K),
+        (NeedKey.COOL_AIR_DAY, context.now_failed_on.cool_air_c, FAULT_FAR_K),
+    ):
+        target = context.targets.get(key)
+        limit = target.limit_high if target is not None else None
+        if limit is not None and found > limit.value + most:
+            return True
+    return False
 
 
 def _animal_notes(animal: AnimalFound) -> Iterator[Note]:

@@ -649,15 +649,20 @@ def failed_on(prediction: Prediction) -> FailedOn:
     """What thermostats that stick on would do with the room at its summer maximum; an independent
     cut-out holds where there is one.
     """
-    return _in_the_hottest_room(prediction, failed=True)
+    return _in_a_room(prediction, prediction.request.room.summer_max_c, failed=True)
+
+
+def failed_on_usual_day(prediction: Prediction) -> FailedOn:
+    """The same with the room as it is by day."""
+    return _in_a_room(prediction, prediction.request.room.day_c, failed=True)
 
 
 def hot_day(prediction: Prediction) -> FailedOn:
     """The same room with every thermostat working."""
-    return _in_the_hottest_room(prediction, failed=False)
+    return _in_a_room(prediction, prediction.request.room.summer_max_c, failed=False)
 
 
-def _in_the_hottest_room(prediction: Prediction, *, failed: bool) -> FailedOn:
+def _in_a_room(prediction: Prediction, room_c: float, *, failed: bool) -> FailedOn:
     request = prediction.request
     lamps = []
     for item in _lit(request):
@@ -668,7 +673,7 @@ def _in_the_hottest_room(prediction: Prediction, *, failed: bool) -> FailedOn:
             lamp = replace(lamp, thermostat=held)
         lamps.append(lamp)
     worst = solve(
-        replace(prediction.day.heat_model, lamps=tuple(lamps), room_c=request.room.summer_max_c),
+        replace(prediction.day.heat_model, lamps=tuple(lamps), room_c=room_c),
         start=prediction.day.films,
         today=2,
     )

@@ -202,16 +202,18 @@ def judge(
 ) -> Verdict:
     """The verdict of one number on one target range.
 
-    The centre decides the direction; a limit is judged by the unfavourable end of the 90 %
+    The centre decides the direction, and what no usual instrument tells from the end of the range
+    is in it; a limit is judged by the unfavourable end of the 90 %
     interval, and what only an uncalibrated
     prediction's interval, or that of a reading of the morning, puts past it is unverified, not
     wrong.
     """
     if target.conflict:
         return Verdict(direction="unknown", speaks="nothing")
-    if value < target.low_value:
+    told_apart = target.kind.reading_sd
+    if value < target.low_value - told_apart:
         direction, by = "below", target.low_value - value
-    elif value > target.high_value:
+    elif value > target.high_value + told_apart:
         direction, by = "above", value - target.high_value
     elif (
         target.beyond_limit(value) > 0
