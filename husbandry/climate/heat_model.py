@@ -9,7 +9,7 @@ from husbandry.climate.laws import LAWS, ModelConstants
 from husbandry.climate.mesh import mesh_transmission
 from husbandry.climate.slab import SPOT_M, HeatedSlab, SlabLayer
 from husbandry.climate.strengths import AS_BUILT, Strengths
-from husbandry.climate.ventilation import stack_ventilation, top_exchange
+from husbandry.climate.ventilation import side_exchange, stack_ventilation, top_exchange
 from husbandry.enclosure.equipment import EMISSIVITY, Heater, Material, MeshType
 from husbandry.enclosure.geometry import Interior
 
@@ -129,7 +129,22 @@ class HeatModel:
         flow = stack_ventilation(
             vents.low_area_m2, vents.high_area_m2, vents.height_m, excess_k, self.room_c
         )
-        return flow + vents.leak_per_h * volume / 3600
+        return flow + vents.leak_per_h * volume / 3600 + self.side_m3_s(excess_k)
+
+    def side_m3_s(self, excess_k: float) -> float:
+        """Air that passes sides of mesh [m³/s]."""
+        open_m2 = self.open_sides_m2
+        if open_m2 <= 0:
+            return 0.0
+        return side_exchange(open_m2, self.interior.air_height_m, excess_k, self.room_c)
+
+    @property
+    def open_sides_m2(self) -> float:
+        """Open area of the sides that are mesh [m²]."""
+        panels, height = self.panels, self.interior.air_height_m
+        wide = self.interior.length_m * (panels.front.open_share + panels.back.open_share)
+        deep = self.interior.depth_m * (panels.left.open_share + panels.right.open_share)
+        return (wide + deep) * height
 
     def top_m3_s(self, excess_k: float) -> float:
         """Air that is exchanged through a mesh in the lid [m³/s]."""

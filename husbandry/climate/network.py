@@ -279,6 +279,7 @@ def assemble(
     ) -> None:
         material = getattr(panels, name)
         inner, outer = nodes.inner[name], nodes.outer[name]
+        area *= 1 - material.open_share
         links.add(inner, outer, material.conductivity_w_mk * area / material.thickness_m, ENVELOPE)
         links.add(inner, stars, radiation * area, ENVELOPE)
         links.add(
@@ -328,6 +329,9 @@ def assemble(
         opening = interior.footprint_m2 * heat_model.mesh_share * heat_model.mesh_open
         links.room[air[:, -1]] += heat_model.top_m3_s(films.excess_k) * rho_cp / columns
         links.room[star] += opening * radiation / columns
+
+    if heat_model.open_sides_m2 > 0:
+        links.room[star] += heat_model.open_sides_m2 * radiation / columns
 
     mats = [lamp for lamp in heat_model.lamps if lamp.size_m is not None]
     for n, (slab, share) in enumerate(zip(heat_model.slabs, overlaps, strict=True)):
@@ -470,13 +474,14 @@ def deposit(heat_model: HeatModel, nodes: NodeIndex, lamp: HeatSource) -> LampDe
     }
     inner_m2 = sum(areas.values()) + interior.footprint_m2
     clear = sum(
-        area
+        area * (1 - getattr(panels, name).open_share)
         for name, area in areas.items()
         if getattr(panels, name).passes_light and not (name == "top" and heat_model.mesh_share)
     )
+    opening = interior.footprint_m2 * heat_model.mesh_share * heat_model.mesh_open
     escape = (
         GLASS_ESCAPE * clear / inner_m2 * heater.is_light
-        + interior.footprint_m2 * heat_model.mesh_share * heat_model.mesh_open / inner_m2
+        + (opening + heat_model.open_sides_m2) / inner_m2
     )
     heat[nodes.star] += scattered * (1 - escape) * nearby
     lost = scattered * escape

@@ -74,3 +74,44 @@ def top_exchange(open_area_m2: float, excess_k: float, air_c: float) -> float:
         * float(diameter_m**2.5)
         * math.sqrt(GRAVITY_M_S2 * max(excess_k, 0.0) / (air_c + ZERO_C_K))
     )
+
+
+ROOM_DRAUGHT_M_S = 0.05
+"""Speed of the air in a room where people sit: ISO 7730 has 0.05 to 0.15 m/s (from memory) [m/s]."""
+CROSS_SHARE = 0.6 / 4
+"""Of the open area of sides all round, what faces the draught, times the discharge coefficient of an
+opening (design choice) [1].
+"""
+
+
+@method(
+    arguments={
+        "open_area_m2": Argument("m²", 0, 20),
+        "height_m": Argument("m", 0, 5),
+        "excess_k": Argument("K", 0, 60),
+        "air_c": Argument("°C", -10, 60),
+    },
+    unit="m³/s",
+    rule=(
+        "Open sides: buoyancy Q = 0.2 A √(g H ΔT / T) of a tall opening, and the draught of the room"
+        " through it, 0.15 A · 0.05 m/s, together as the root of their squares."
+    ),
+    source=Source(
+        kind="from memory",
+        text=(
+            "single-sided ventilation of one opening (Warren 1977; CIBSE Applications Manual AM10);"
+            " wind and stack combined in quadrature (ASHRAE Fundamentals)"
+        ),
+    ),
+    example=Example(
+        {"open_area_m2": 1.0, "height_m": 0.9, "excess_k": 3, "air_c": 25},
+        0.0603,
+        0.02,
+        "closed form",
+    ),
+)
+def side_exchange(open_area_m2: float, height_m: float, excess_k: float, air_c: float) -> float:
+    """Air that passes sides of mesh [m³/s]; 0 where none is open."""
+    warm = max(excess_k, 0.0) / (air_c + ZERO_C_K)
+    buoyant = 0.2 * open_area_m2 * math.sqrt(GRAVITY_M_S2 * height_m * warm)
+    return math.hypot(buoyant, CROSS_SHARE * open_area_m2 * ROOM_DRAUGHT_M_S)

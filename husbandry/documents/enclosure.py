@@ -20,15 +20,17 @@ class InsideMeasures(Document):
 
 
 PanelMaterial = Literal["glass", "acrylic", "polycarbonate_twin", "pvc_board", "wood"]
+SideMaterial = PanelMaterial | Literal["mesh"]
+"""Sides may be of mesh; a floor and the solid part of a lid may not."""
 
 
 class PanelMaterials(Document):
     """What each side is made of."""
 
-    front: PanelMaterial = "glass"
-    back: PanelMaterial = "wood"
-    left: PanelMaterial = "wood"
-    right: PanelMaterial = "wood"
+    front: SideMaterial = "glass"
+    back: SideMaterial = "wood"
+    left: SideMaterial = "wood"
+    right: SideMaterial = "wood"
     bottom: PanelMaterial = "wood"
 
 

@@ -14,6 +14,16 @@ OPEN_SHARE = 0.99
 """From this share of mesh on, a lid adds nothing to the height (design choice) [1]."""
 
 
+CAGE_FLOOR = "pvc_board"
+"""What stands under sides of mesh (common practice)."""
+
+
+def panels_of(front: str, walls: str) -> dict[str, str]:
+    """Material of each side and of the floor; a cage of mesh has a solid floor."""
+    sides = dict.fromkeys(("back", "left", "right"), walls)
+    return {"front": front, **sides, "bottom": CAGE_FLOOR if walls == "mesh" else walls}
+
+
 @dataclass(frozen=True)
 class CatalogueEnclosure:
     """A common enclosure."""
@@ -44,16 +54,13 @@ class CatalogueEnclosure:
     @property
     def outside_m(self) -> Sides:
         """Length, depth and height as it is sold, walls counted in [m]."""
-        sides = dict.fromkeys(("back", "left", "right", "bottom"), self.walls)
         lid = None if self.mesh_share >= OPEN_SHARE else self.lid
-        return outside(self.sides_m, {**sides, "front": self.front}, lid)
+        return outside(self.sides_m, panels_of(self.front, self.walls), lid)
 
     @property
     def planned(self) -> bool:
-        """Whether its climate can be predicted: not what is made of mesh, holds water, or is a room
-        of its own.
-        """
-        return self.kind not in {"cage", "tank of water", "shed"}
+        """Whether it can be chosen for a first setup: not what holds water or is a room of its own."""
+        return self.kind not in {"tank of water", "shed"}
 
 
 def _shape(row: dict[str, str]) -> CatalogueEnclosure:

@@ -73,6 +73,8 @@ class Material:
     absorptivity_light: float
     passes_light: bool
     source: Source
+    open_share: float = 0.0
+    """Of a panel that is mesh [1]."""
 
 
 @dataclass(frozen=True)
@@ -164,6 +166,7 @@ def _materials() -> dict[str, Material]:
             absorptivity_light=number(row["absorptivity_light"]) or 0.0,
             passes_light=row["passes_light"] == "yes",
             source=Source(kind="from memory", text=row["source"]),
+            open_share=float(row["open_share"]),
         )
         for row in rows("husbandry.enclosure", "materials.csv")
     }

@@ -75,7 +75,10 @@ def _places(
             if apart < enclosure.length_m / 6 and top < source.z_m:
                 along = min(max(x, source.x_m - half), source.x_m + half)
                 yield f"on the {called[item.id]}", EnclosurePoint(along, y, top)
-        clings = profile.body.outline in WALL_CLIMBERS and profile.body.perch_share > 0
+        # What climbs at all climbs sides of mesh, up to the lid.
+        caged = request.enclosure.panels.back == "mesh"
+        outline = profile.body.outline
+        clings = (outline in WALL_CLIMBERS or caged) and profile.body.perch_share > 0
         if clings and source.z_m > enclosure.height_m and request.enclosure.lid.mesh is not None:
             under = EnclosurePoint(source.x_m, source.y_m, enclosure.height_m - UNDER_MESH_M)
             yield "on the mesh under the lamp", under

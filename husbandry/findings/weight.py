@@ -106,7 +106,7 @@ def _panels(request: Request) -> float:
     found = 0.0
     for name, area in areas.items():
         material = MATERIALS[getattr(enclosure.panels, name)]
-        found += area * material.thickness_m * material.density_kg_m3
+        found += area * material.thickness_m * material.density_kg_m3 * (1 - material.open_share)
     lid = MATERIALS[enclosure.lid.material]
     solid = length * depth * (1 - enclosure.lid.mesh_share)
     return (found + solid * lid.thickness_m * lid.density_kg_m3) * (

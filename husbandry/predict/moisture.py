@@ -218,7 +218,7 @@ def moisture_model(prediction: "Prediction", wetting: MoistureControl) -> Moistu
         )
         for name, m in made.items()
     }
-    cold = [name for name in sides if drops[name] >= DEW_DROP]
+    cold = [name for name in sides if drops[name] >= DEW_DROP and not made[name].open_share]
     pane = sum(sides[name] for name in cold)
     walls = sum(sides.values())
     timber = sum(area for name, area in sides.items() if made[name].name == "wood") / walls

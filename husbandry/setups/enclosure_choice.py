@@ -8,7 +8,7 @@ import math
 from dataclasses import dataclass, replace
 from typing import Any
 
-from husbandry.enclosure.catalogue import CATALOGUE, KINDS_OF, CatalogueEnclosure
+from husbandry.enclosure.catalogue import CATALOGUE, KINDS_OF, CatalogueEnclosure, panels_of
 from husbandry.enclosure.equipment import MATERIALS
 from husbandry.enclosure.substrate import LAID_M
 from husbandry.enclosure.trade_size import HEIGHT_HOLDS, Sides, fits_size
@@ -45,8 +45,6 @@ LARGER = 1.4
 """The next enclosure that is tried has so much more room (design choice) [1]."""
 MADE_BELOW = 3
 """Where the trade has fewer that fit, one made to measure is tried too (design choice)."""
-UNLED = frozenset({"cage"})
-"""Kinds whose climate is not predicted yet."""
 
 
 @dataclass(frozen=True)
@@ -243,9 +241,7 @@ def _kinds(profile: Profile) -> frozenset[str]:
     kinds = frozenset().union(*(KINDS_OF[kind] for kind in profile.enclosure.kinds))
     if profile.habit == "aquatic":
         return frozenset({"tank of water"})
-    if kinds & UNLED:  # until mesh cages can be planned, tall glass with a mesh lid stands in
-        kinds |= {"tall enclosure", "cube"}
-    return kinds - UNLED
+    return kinds
 
 
 def _of_the_trade(wanted: Wanted) -> list[EnclosureChoice]:
@@ -259,8 +255,10 @@ def _of_the_trade(wanted: Wanted) -> list[EnclosureChoice]:
         left = shape.height_m - substrate["depth_m"]
         if fits_size(shape.outside_m, left, wanted.needed_m):
             fitting.append((math.prod(shape.sides_m), shape, substrate))
-    # A tub is for a start and for quarantine: what may be lived in comes first.
-    fitting.sort(key=lambda found: (found[1].kind == "tub", found[0], found[1].slug))
+    # A tub is for a start and for quarantine, and a cage of mesh has the room's air: each is first
+    # only for what is kept so.
+    late = {"tub"} if wanted.profile.enclosure.kinds[0] == "mesh" else {"tub", "cage"}
+    fitting.sort(key=lambda found: (found[1].kind in late, found[0], found[1].slug))
     if not fitting:
         return []
     found = []
@@ -276,8 +274,7 @@ def _of_the_trade(wanted: Wanted) -> list[EnclosureChoice]:
 def _choice(
     wanted: Wanted, shape: CatalogueEnclosure, substrate: dict[str, Any], mesh_share: float
 ) -> EnclosureChoice:
-    panels = {"front": shape.front}
-    panels |= dict.fromkeys(("back", "left", "right", "bottom"), shape.walls)
+    panels = panels_of(shape.front, shape.walls)
     lid = {
         "material": shape.lid,
         "mesh": shape.mesh or None if mesh_share else None,

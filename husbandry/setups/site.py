@@ -73,9 +73,10 @@ class Site:
 
     @property
     def clings(self) -> bool:
-        """Whether it walks on glass and under mesh."""
+        """Whether it walks on glass, or climbs sides of mesh, up to the lid."""
         body = self.profile.body
-        return body.outline in WALL_CLIMBERS and body.perch_share > 0
+        caged = self.choice.spec["panels"]["back"] == "mesh"
+        return (body.outline in WALL_CLIMBERS or caged) and body.perch_share > 0
 
     def request(self, items: list[dict[str, Any]]) -> Request:
         """The enclosure with these items in it. Raises `DocumentError`."""

@@ -34,6 +34,8 @@ RiseShare = Callable[[NeedKey, float], tuple[float, float] | None]
 """By need and hours after switch-on: where the place began [°C], and the share of its rise that it
 has made [1].
 """
+UV_TOLD_APART = 0.1
+"""Of what a UV meter shows (common practice: ±10 %) [1]."""
 SURE = 0.8
 """From that probability a verdict is sure (decisions, 3) [1]."""
 BEFORE_THE_CHANGE = "taken before the last change"
@@ -197,6 +199,14 @@ def _chance(target: TargetRange, value: float, sd: float, direction: str) -> flo
     return {"below": under, "above": over, "right": max(1 - under - over, 0.0)}[direction]
 
 
+def _told_apart(target: TargetRange, end: float) -> float:
+    """What a usual instrument does not tell from an end of the range; a UV meter a tenth of what it
+    shows, at the most.
+    """
+    sd = target.kind.reading_sd
+    return min(sd, UV_TOLD_APART * end) if target.kind.kind is Kind.UVI else sd
+
+
 def judge(
     target: TargetRange, value: float, sd: float, *, speaks: str, carried: bool = False
 ) -> Verdict:
@@ -210,10 +220,9 @@ def judge(
     """
     if target.conflict:
         return Verdict(direction="unknown", speaks="nothing")
-    told_apart = target.kind.reading_sd
-    if value < target.low_value - told_apart:
+    if value < target.low_value - _told_apart(target, target.low_value):
         direction, by = "below", target.low_value - value
-    elif value > target.high_value + told_apart:
+    elif value > target.high_value + _told_apart(target, target.high_value):
         direction, by = "above", value - target.high_value
     elif (
         target.beyond_limit(value) > 0

@@ -8,6 +8,7 @@ from typing import Any
 from django import forms
 
 from husbandry.documents.request import Request
+from husbandry.enclosure.catalogue import panels_of
 from husbandry.enclosure.equipment import MATERIALS, MESHES
 from husbandry.enclosure.substrate import question_depth
 from husbandry.errors import DocumentError
@@ -27,6 +28,7 @@ from ridgeback.sentences import sentence
 from ridgeback.submissions.forms import Conflict
 
 PANELS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "panel"]
+SOLID = [(name, label) for name, label in PANELS if not MATERIALS[name].open_share]
 SUBSTRATES = [(m.name, m.label) for m in MATERIALS.values() if m.use == "substrate"]
 SLABS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "slab"]
 MESHED = [(m.name, m.label) for m in MESHES.values()]
@@ -122,7 +124,7 @@ class LayoutForm(forms.Form):
                     initial=enclosure_spec.panels.back,
                 ),
                 "lid": forms.ChoiceField(
-                    label="Lid", choices=PANELS, initial=enclosure_spec.lid.material
+                    label="Lid", choices=SOLID, initial=enclosure_spec.lid.material
                 ),
                 "mesh": forms.ChoiceField(
                     label="Mesh in the lid",
@@ -292,8 +294,9 @@ class LayoutForm(forms.Form):
         share = cleaned["enclosure-share"]
         walls = cleaned["enclosure-walls"]
         depth = cleaned["enclosure-substrate_depth"]
+        front = cleaned["enclosure-front"]
         panels = (
-            dict.fromkeys(("back", "left", "right", "bottom"), walls)
+            panels_of(front, walls)
             if walls != enclosure_spec.panels.back
             else enclosure_spec.panels.model_dump(exclude={"front"})
         )
@@ -302,7 +305,7 @@ class LayoutForm(forms.Form):
                 "inside_m": {
                     side: cleaned[f"enclosure-{side}"] for side in ("length", "depth", "height")
                 },
-                "panels": {"front": cleaned["enclosure-front"], **panels},
+                "panels": {**panels, "front": front},
                 "lid": {
                     "material": cleaned["enclosure-lid"],
                     "mesh": mesh,

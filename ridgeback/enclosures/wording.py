@@ -48,7 +48,7 @@ def verdict(need: NeedState, units: Units) -> str:
         return "not measured lately" if need.measured else "not measured"
     by = gap(need.key, v.by, units)
     words = IN_WORDS[v.direction]
-    if v.direction == "right" and v.probability < EDGE:
+    if v.direction == "right" and 0 < v.probability < EDGE:
         words = "at the edge of its range"
     if v.direction != "right":
         words = f"{'just' if by in {'0', '0.0'} else by} {words}"

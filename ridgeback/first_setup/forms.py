@@ -11,7 +11,7 @@ from typing import Any
 from django import forms
 
 from husbandry.bounds import LENGTH_MM
-from husbandry.enclosure.catalogue import PLANNED
+from husbandry.enclosure.catalogue import PLANNED, panels_of
 from husbandry.enclosure.equipment import HEATERS, UV_LAMPS
 from husbandry.enclosure.substrate import question_depth
 from husbandry.growth.body import body_of, proportion
@@ -25,7 +25,7 @@ from husbandry.species.parts import LengthKind
 from husbandry.species.profile import Profile
 from husbandry.species.stages import DAYS_PER_MONTH
 from ridgeback.animals.models import Animal
-from ridgeback.enclosures.forms import MESHED, PANELS, SLABS, SUBSTRATES
+from ridgeback.enclosures.forms import MESHED, PANELS, SLABS, SOLID, SUBSTRATES
 from ridgeback.fields import QuantityField, clock
 from ridgeback.households.models import Household, Room, valid_zone
 from ridgeback.households.places import assumed_place, place_of
@@ -249,7 +249,7 @@ class EnclosureForm(StepForm):
             label="Other sides and floor", choices=PANELS, required=False, initial="wood"
         )
         self.fields["lid"] = forms.ChoiceField(
-            label="Lid", choices=PANELS, required=False, initial="wood"
+            label="Lid", choices=SOLID, required=False, initial="wood"
         )
         self.fields["mesh"] = forms.ChoiceField(
             label="Mesh in the lid", choices=LIDS, required=False
@@ -397,7 +397,7 @@ class EnclosureForm(StepForm):
             share = 0.5 if cleaned["share"] is None else cleaned["share"]
         return {
             "inside_m": sides,
-            "panels": {"front": front, **dict.fromkeys(("back", "left", "right", "bottom"), walls)},
+            "panels": panels_of(front, walls),
             "lid": {"material": lid, "mesh": mesh or None, "mesh_share": share if mesh else 0.0},
             "substrate": {"material": cleaned["substrate"], "depth_m": cleaned["substrate_depth"]},
         }

@@ -355,6 +355,10 @@ def test_the_module_runs_as_a_program() -> None:
     assert json.loads(shown.stdout)["format"] == "ridgeback-plan/2"
 
 
+def _words(schema: dict[str, Any]) -> list[str]:
+    return schema.get("enum") or [schema["const"]]
+
+
 def test_the_words_of_the_request_are_rows_of_the_tables() -> None:
     uv_kinds = {kind for kind, cls in CLASS_OF.items() if cls.is_uv}
     assert set(LAMP_KINDS) <= set(HEATERS) and uv_kinds == set(UV_LAMPS)
@@ -363,6 +367,7 @@ def test_the_words_of_the_request_are_rows_of_the_tables() -> None:
     assert set(schema["$defs"]["Substrate"]["properties"]["material"]["enum"]) == {
         m.name for m in MATERIALS.values() if m.use == "substrate"
     }
-    assert set(schema["$defs"]["PanelMaterials"]["properties"]["front"]["enum"]) == {
-        m.name for m in MATERIALS.values() if m.use == "panel"
-    }
+    sides = schema["$defs"]["PanelMaterials"]["properties"]
+    panels = {m.name for m in MATERIALS.values() if m.use == "panel"}
+    assert set(sides["bottom"]["enum"]) == {name for name in panels if name != "mesh"}
+    assert {word for one in sides["front"]["anyOf"] for word in _words(one)} == panels

@@ -3,9 +3,10 @@
 from dataclasses import dataclass
 from typing import Any
 
+from husbandry.enclosure.catalogue import panels_of
 from husbandry.species.approaches import QUESTIONS
 
-WALL_M = {"wood": 0.015, "glass": 0.005}
+WALL_M = {"wood": 0.015, "glass": 0.005, "mesh": 0.0025}
 DAY = {"on": "08:00", "off": "20:00"}
 Place = tuple[float, float, float]
 Item = dict[str, Any]
@@ -46,8 +47,8 @@ class PracticeSetup:
         sides = dict(zip(("length", "depth", "height"), self.inside_m, strict=True))
         room = dict(zip(("day_c", "night_c", "summer_max_c", "rh_pct"), self.room, strict=True))
         mesh = {"mesh": "fly_screen", "mesh_share": self.mesh_share} if self.mesh_share else {}
-        panels = {"front": "glass"}
-        panels |= dict.fromkeys(("back", "left", "right", "bottom"), self.walls)
+        caged = self.walls == "mesh"
+        panels = panels_of("mesh" if caged else "glass", self.walls)
         year, month = divmod(2026 * 12 + 4 - round(self.months), 12)
         of = {
             whose: {q: a for q, a in approaches.items() if QUESTIONS[q].of == whose}
@@ -71,7 +72,7 @@ class PracticeSetup:
             "enclosure": {
                 "inside_m": sides,
                 "panels": panels,
-                "lid": {"material": self.walls, **mesh},
+                "lid": {"material": "pvc_board" if caged else self.walls, **mesh},
                 "substrate": {"material": self.substrate[0], "depth_m": self.substrate[1]},
                 "vents": {"low_cm2": self.vents_cm2, "high_cm2": self.vents_cm2},
                 "covered": ["back", "left", "right"] if self.walls == "glass" else [],
@@ -736,5 +737,32 @@ SETUPS: tuple[PracticeSetup, ...] = (
         room=(23.0, 19.0, 26.0, 50.0),
         vents_cm2=12.0,
         approaches=({}, SMALL),
+    ),
+    PracticeSetup(
+        "female chameleon in a mesh cage of 45 × 45 × 90",
+        "Chamaeleo calyptratus",
+        90,
+        14,
+        (45, 45, 90),
+        (
+            _thing("branch-1", "branch", (0.22, 0.22, 0.68), (0.36, 0.02, 0.02)),
+            _thing("plant-1", "plant", (0.34, 0.34, 0.0), (0.16, 0.16, 0.55), plant="artificial"),
+            _lamp("lamp-1", "incandescent_reflector", 75, (0.14, 0.22, 0.95), above_lid=True),
+            _tube("t5_12", 14, 0.43, (0.22, 0.28, 0.98), above_lid=True, reflector=True),
+            {
+                "id": "fogger-1",
+                "kind": "fogger",
+                "at_m": [0.4, 0.05, 0.0],
+                "l_per_h": 0.3,
+                "on": "22:00",
+                "off": "07:00",
+            },
+        ),
+        walls="mesh",
+        mesh_share=1.0,
+        substrate=("paper", 0.002),
+        mistings=(("07:30", 60.0), ("20:00", 100.0)),
+        room=(23.5, 19.0, 26.0, 55.0),
+        approaches=(SMALL,),
     ),
 )
