@@ -229,8 +229,9 @@ def judge(
     ):  # several animals: what is right for one passes another's limit
         too_low = target.limit_low is not None and value < target.limit_low.value
         direction, by = "below" if too_low else "above", target.beyond_limit(value)
-    else:
-        direction, by = "right", 0.0
+    else:  # by how little it lies beside its range, where it does
+        direction = "right"
+        by = max(target.low_value - value, value - target.high_value, 0.0)
     probability = _chance(target, value, sd, direction)
     limit = "none"
     if target.limit_low or target.limit_high:

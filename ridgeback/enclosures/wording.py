@@ -35,10 +35,6 @@ def gap(key: NeedKey, value: float, units: Units) -> str:
     return show(value, kind, units, unit=False).removesuffix(".0")
 
 
-EDGE = 0.5
-"""Where it is less probable that a need is met, it is met at the edge [1]."""
-
-
 def verdict(need: NeedState, units: Units) -> str:
     """The verdict in words: “1.9 too low”, “predicted in range, likely”, “not measured”."""
     v: Verdict = need.verdict
@@ -48,7 +44,7 @@ def verdict(need: NeedState, units: Units) -> str:
         return "not measured lately" if need.measured else "not measured"
     by = gap(need.key, v.by, units)
     words = IN_WORDS[v.direction]
-    if v.direction == "right" and 0 < v.probability < EDGE:
+    if v.direction == "right" and v.by > 0:
         words = "at the edge of its range"
     if v.direction != "right":
         words = f"{'just' if by in {'0', '0.0'} else by} {words}"
