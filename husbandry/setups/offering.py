@@ -15,6 +15,7 @@ from husbandry.forecast.power import power_of
 from husbandry.items.union import Item
 from husbandry.setups.refinement import Fitted
 from husbandry.setups.standing import is_fitting
+from husbandry.setups.steps import STAYS_M
 from husbandry.species.stages import DAYS_PER_MONTH
 
 Axis = Literal[
@@ -35,8 +36,6 @@ AXES: tuple[Axis, ...] = (
 )
 OFFERS_MOST = 5
 """More are not weighed up by anybody (design choice)."""
-STAYS_M = 0.02
-"""What stands nearer to where it stood was not moved (design choice) [m]."""
 
 
 @dataclass(frozen=True)

@@ -5,7 +5,7 @@ Method: docs/methods/setup-solver.md.
 """
 
 import math
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
 
@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from husbandry.climate.heat import SteadyState
 from husbandry.climate.heat_model import Thermostat
 from husbandry.documents.request import Request
-from husbandry.documents.result import Plan
+from husbandry.documents.result import NeedState, Plan
 from husbandry.documents.room import Room
 from husbandry.errors import DocumentError, ImpossibleStateError
 from husbandry.findings.hazards import seen_hazards
@@ -113,6 +113,8 @@ class Judged:
     """How far inside its range the nearest need lies, in widths [1]; negative outside."""
     lamps: int = 1
     """In a row over the basking place, as many as warm the whole body."""
+    edged: int = 0
+    """Needs that lie beside their range by less than an instrument tells."""
 
     @property
     def findings(self) -> tuple[str, ...]:
@@ -128,6 +130,11 @@ class Judged:
     def closed(self) -> bool:
         """Right, no limit passed, and no danger."""
         return self.right and not self.breached and not self.dangers
+
+    @property
+    def inside(self) -> bool:
+        """Closed, with every need inside its range and not at its edge."""
+        return self.closed and not self.edged
 
 
 @dataclass(frozen=True)
@@ -148,7 +155,7 @@ class Fitted:
         return (
             not judged.closed,
             judged.breached,
-            len(judged.wrong),
+            len(judged.wrong) + judged.edged,
             len(judged.dangers) + len(judged.findings),
             -judged.firm,
         )
@@ -178,7 +185,13 @@ def judge(request: Request) -> Judged:
         tuple(note.slug for note in made.notes if note.severity == "care"),
         min(inside, default=0.0),
         max((int(note.values["lamps"]) for note in made.notes if note.slug == "patch"), default=1),
+        _edged(made.needs),
     )
+
+
+def _edged(needs: Iterable[NeedState]) -> int:
+    """Needs at the edge of their range."""
+    return sum(need.verdict.direction == "right" and need.verdict.by > 0 for need in needs)
 
 
 def _off_or(power_w: float, share: float) -> float:
@@ -412,7 +425,7 @@ def fit(
     search = _begun(site, needs, GOALS[goal], devices_most, means)
     search.responses = responses or search.responses
     best = _refined(search, rounds)
-    if best is None or not best.judged.closed:
+    if best is None or not best.judged.inside:
         return best
     return _polished(search, best, rounds)
 
@@ -447,7 +460,7 @@ def _refined(search: _Search, rounds: int) -> Fitted | None:
                 break
             if best is None or found.rank < best.rank:
                 best = found
-            if found.judged.closed:
+            if found.judged.inside:
                 return _settled(best, search.needs)
             # The same lamps again, with the films as they are under them.
             problem, answer = _chosen(_same_lamps(search.problem(turn + again + 1), answer))
@@ -547,7 +560,8 @@ def _glanced(request: Request) -> tuple[Judged, Prediction]:
     }
     breached = sum(state.verdict.limit == "breached" for state in seen.needs)
     missed = sum(by for _, by in wrong.values())
-    return Judged(request, wrong, breached, (), (), -missed), prediction
+    edged = _edged(seen.needs)
+    return Judged(request, wrong, breached, (), (), -missed, edged=edged), prediction
 
 
 def _begun(site: Site, needs: AnimalNeeds, goal: Goal, devices_most: int, means: Means) -> _Search:

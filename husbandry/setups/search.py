@@ -25,6 +25,7 @@ from husbandry.setups.room_limits import RoomLimit, room_limits
 from husbandry.setups.site import furnish
 from husbandry.setups.standing import mirrored, standing_site, warm_end_is_right
 from husbandry.setups.starter import choices_for, devices_most
+from husbandry.setups.steps import Missed, Step, missed_of, steps_to
 from husbandry.species.needs import NEEDS, NeedKey
 
 Progress = Callable[[float, str], bool]
@@ -55,17 +56,6 @@ class SetupOffer(Document):
     headroom: float
     """Nearest any need comes to its end [range widths]."""
     values: dict[NeedKey, float]
-
-
-class Missed(Document):
-    """A need that a setup misses."""
-
-    key: NeedKey
-    direction: str
-    by: float
-    """[the need's unit]"""
-    value: float
-    """What the plan predicts of it [the need's unit]."""
 
 
 class Remedy(Document):
@@ -107,6 +97,10 @@ class Setups(Document):
     misses: tuple[NearMiss, ...] = ()
     remedies: tuple[Remedy, ...] = ()
     limits: tuple[RoomLimit, ...] = ()
+    steps: tuple[Step, ...] = ()
+    """What leads from the enclosure as it is to the nearest setup in it that keeps every range."""
+    nearest: Request | None = None
+    """That setup; the last of `requests`."""
     rejected: Rejected | None = None
     right_now: bool = False
     """Whether the enclosure as it is keeps every range and limit."""
@@ -119,7 +113,8 @@ class Setups(Document):
         """Each setup that can be opened: offers, near misses, then what a remedy makes of them."""
         remedied = [one.request for one in self.remedies if one.request is not None]
         offered = [one.request for one in self.offers]
-        return [*offered, *(one.request for one in self.misses), *remedied]
+        nearest = [] if self.nearest is None else [self.nearest]
+        return [*offered, *(one.request for one in self.misses), *remedied, *nearest]
 
 
 class _Stopped(Exception):
@@ -144,8 +139,9 @@ class _Finding:
 
     @property
     def closed(self) -> list[FoundSetup]:
-        """Those that keep every range and limit."""
-        return [one for one in self.found if one.fitted.judged.closed]
+        """Those that keep every range and limit; at its edge only where none is inside."""
+        inside = [one for one in self.found if one.fitted.judged.inside]
+        return inside or [one for one in self.found if one.fitted.judged.closed]
 
     @property
     def ruled_out(self) -> bool:
@@ -267,13 +263,19 @@ def find_setups(
     except _Stopped:
         stopped = True
     offers = tuple(_offer(axis, one) for axis, one in offered(search.closed))
+    right_now = judge(request).closed
+    own = [one for one in search.closed if not one.fitted.site.choice.price_eur]
+    nearest = None if right_now else min(own, key=lambda one: one.changed, default=None)
+    steps, put_right = ((), None) if nearest is None else steps_to(request, nearest.request)
     return Setups(
         offers=offers,
+        steps=steps,
+        nearest=put_right,
         misses=() if offers else tuple(_misses(search)),
         remedies=remedies,
         limits=() if offers else room_limits(needs, request.room),
         rejected=rejected,
-        right_now=judge(request).closed,
+        right_now=right_now,
         planned=len(search.found),
         stopped=stopped,
     )
@@ -291,7 +293,7 @@ def _search(search: _Finding, *, vary: bool) -> None:
     for n, choice in enumerate(settings):
         search.told(0.3 * n / len(settings), "as it is" if n == 0 else "with another lid")
         one = search.add(choice)
-        if one is not None and one.fitted.judged.closed:
+        if one is not None and one.fitted.judged.inside:
             _goals(search, choice)
             break
     if not vary and search.closed:
@@ -300,7 +302,7 @@ def _search(search: _Finding, *, vary: bool) -> None:
     for n, choice in enumerate(others[:LARGER_MOST]):
         search.told(0.75 + 0.2 * n / LARGER_MOST, choice.name)
         one = search.add(choice, stands=False)
-        if one is not None and one.fitted.judged.closed and not vary:
+        if one is not None and one.fitted.judged.inside and not vary:
             break
 
 
@@ -375,20 +377,8 @@ def _misses(search: _Finding) -> Iterator[NearMiss]:
         yield NearMiss(
             request=one.request,
             parts=tuple(name_of(item) for item in one.fittings),
-            missed=tuple(_missed(one)),
+            missed=missed_of(one.request),
         )
-
-
-def _missed(one: FoundSetup) -> Iterator[Missed]:
-    for need in plan(one.request).needs:
-        wrong = need.verdict.direction in {"below", "above"}
-        if wrong and need.predicted is not None:
-            yield Missed(
-                key=need.key,
-                direction=need.verdict.direction,
-                by=need.verdict.by,
-                value=need.predicted.value,
-            )
 
 
 def _simpler(search: _Finding) -> Rejected | None:
@@ -407,7 +397,7 @@ def _simpler(search: _Finding) -> Rejected | None:
     words = ", ".join(name_of(item) for item in one.fittings)
     if not words or len(one.fittings) >= len(fewest.fittings):
         return None
-    missed = max(_missed(one), key=lambda miss: miss.by, default=None)
+    missed = max(missed_of(one.request), key=lambda miss: miss.by, default=None)
     return Rejected(
         words=words,
         devices=len(one.fittings),
@@ -422,7 +412,7 @@ def _remedies(search: _Finding) -> Iterator[Remedy]:
     nearest = min(search.found, key=lambda found: found.fitted.rank)
     choice = nearest.fitted.site.choice
     stands = not choice.price_eur
-    missed = list(_missed(nearest))
+    missed = list(missed_of(nearest.request))
     yield from _other_approaches(search, missed)
     for part in ("night", "day"):
         search.told(0.96, "another room")

@@ -111,7 +111,7 @@ def start(
             continue
         if found is not None:
             tried.append(found)
-            if found.judged.closed or _as_good_as_it_gets(found, limits):
+            if found.judged.inside or _as_good_as_it_gets(found, limits):
                 break
     tried.sort(key=lambda one: one.rank)
     return Starter(tried[0] if tried else None, tuple(tried), needs, limits)

@@ -14,14 +14,17 @@ from husbandry.plan.plan import plan, summary_with_prediction
 from husbandry.quantity import Kind, Units, show
 from husbandry.setups.offering import Axis
 from husbandry.setups.room_limits import RoomLimit
-from husbandry.setups.search import Missed, NearMiss, Rejected, Remedy, SetupOffer, Setups
+from husbandry.setups.search import NearMiss, Rejected, Remedy, SetupOffer, Setups
 from husbandry.setups.standing import is_fitting
+from husbandry.setups.steps import Missed, Step
 from husbandry.species.needs import NEEDS
 from ridgeback.drawing.sheet import NARROW, Labels, front_view
 from ridgeback.drawing.svg import write
+from ridgeback.enclosures.moisture_form import SUBSTRATES
 from ridgeback.enclosures.wording import note
 from ridgeback.jobs.models import Job
 
+WETNESS = dict(SUBSTRATES)
 WHY: dict[Axis, str] = {
     "cheapest to buy": "costs the least to buy, by guide prices",
     "cheapest to run": "draws the least of all that work",
@@ -136,6 +139,54 @@ def _missed(one: Missed, units: Units) -> str:
     return f"{kind.name}, {kind.place}: {value}, {by} {where}"
 
 
+def _step(step: Step, now: Request, then: Request, units: Units) -> dict[str, Any]:
+    """One thing to do, and what is still wrong after it."""
+    return {
+        "words": _to_do(step, now, then, units),
+        "left": [(one.direction, _missed(one, units)) for one in step.missed],
+    }
+
+
+def _to_do(step: Step, now: Request, then: Request, units: Units) -> str:
+    old, new = step.old, step.new
+    match step.action:
+        case "settings":
+            return _settings(now, then)
+        case "furniture":
+            return "Put in what it hides in, climbs and drinks from, as drawn in the layout."
+        case "replace" if old is not None and new is not None:
+            return f"In place of the {old.name}: {_part(new, units)}."
+        case "move" if old is not None and new is not None:
+            if old.at_m == new.at_m and new.held is not None:
+                held = show(new.held.set_c, Kind.TEMPERATURE, units)
+                return f"Set the thermostat of the {new.name} to {held}."
+            return f"Move it: {_part(new, units)}."
+        case "add" if new is not None:
+            return f"Add: {_part(new, units)}."
+    return f"Take out the {old.name}." if old is not None else ""
+
+
+def _settings(now: Request, then: Request) -> str:
+    """What is set differently of lid, vents, covers and moisture."""
+    one, other = now.enclosure, then.enclosure
+    said = []
+    if one.lid != other.lid:
+        said.append(f"leave {other.lid.mesh_share:.0%} of the lid as open mesh")
+    if one.vents != other.vents:
+        said.append(
+            f"open the vents to {other.vents.low_cm2:.0f} cm² low and"
+            f" {other.vents.high_cm2:.0f} cm² high"
+        )
+    if one.covered != other.covered and other.covered:
+        said.append(f"cover from outside: {', '.join(other.covered)}")
+    if one.wetting != other.wetting and other.wetting is not None:
+        said.append(f"keep the substrate {WETNESS[other.wetting.substrate]}")
+        if other.wetting.mistings:
+            said.append(f"mist at {', '.join(misting.at for misting in other.wetting.mistings)}")
+    words = "; ".join(said) or "set the enclosure as in the layout"
+    return f"{words[0].upper()}{words[1:]}."
+
+
 def _remedy(remedy: Remedy, request: Request, units: Units) -> str:
     """What would remove the miss."""
     if remedy.kind == "approach":
@@ -186,6 +237,12 @@ def setups_view(found: Setups, job: Job, units: Units) -> dict[str, Any]:
             }
             for one in found.remedies
         ],
+        "steps": [
+            _step(step, request, found.nearest, units)
+            for step in found.steps
+            if found.nearest is not None
+        ],
+        "nearest": len(found.requests) - 1 if found.nearest is not None else None,
         "limits": [_limit(limit, units) for limit in found.limits],
         "why_not": _why_not(found.rejected, units) if found.rejected is not None else "",
         "right_now": found.right_now,

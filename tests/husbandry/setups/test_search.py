@@ -14,6 +14,7 @@ from husbandry.plan.plan import plan
 from husbandry.setups.placing import clashes
 from husbandry.setups.search import Setups, find_setups
 from husbandry.setups.standing import is_fitting, mirrored, warm_end_is_right
+from husbandry.setups.steps import steps_to
 from husbandry.species.needs import NeedKey
 from husbandry.species.stages import DAYS_PER_MONTH
 
@@ -166,3 +167,24 @@ def test_an_animal_without_furniture_gets_a_place_to_bask() -> None:
     assert found.offers
     for offer in found.offers:
         assert any(item.kind == "slab" for item in offer.request.items)
+
+
+def test_everything_is_put_right_in_the_fewest_steps(whole: tuple[Request, Setups]) -> None:
+    """Followed to its end it is right; without any one of its steps it is not."""
+    asked, found = whole
+    assert found.steps and found.nearest is not None and not found.right_now
+    made = plan(found.nearest)
+    assert {need.verdict.direction for need in made.needs} <= {"right", "unknown"}
+    assert not found.steps[-1].missed
+    assert [step.missed for step in found.steps[:-1]] == [
+        step.missed for step in found.steps[:-1] if step.missed
+    ]
+    assert found.requests[-1] == found.nearest
+    assert found.nearest.enclosure.inside_m == asked.enclosure.inside_m
+
+
+def test_what_is_right_needs_no_step(whole: tuple[Request, Setups]) -> None:
+    _, found = whole
+    assert steps_to(found.nearest, found.nearest)[0] == ()  # type: ignore[arg-type]
+    steps, end = steps_to(found.nearest, found.offers[0].request)  # type: ignore[arg-type]
+    assert steps == () and end == found.nearest
