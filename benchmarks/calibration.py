@@ -69,7 +69,9 @@ def random_enclosure(seed: int) -> Request:
             "panels": {
                 "front": "glass",
                 **(
-                    dict.fromkeys(("back", "left", "right"), "glass") if draw.random() < 0.3 else {}
+                    dict.fromkeys(("back", "left", "right"), "glass")
+                    if draw.random() < 0.3
+                    else {}
                 ),
             },
             "lid": (
@@ -101,7 +103,11 @@ def random_enclosure(seed: int) -> Request:
                 "length_m": tube,
                 "power_w": 24 if tube < 0.7 else 39,
                 "hours_run": 600,
-                "at_m": [round(max(tube / 2, length * 0.4), 3), depth / 2, round(height - 0.05, 3)],
+                "at_m": [
+                    round(max(tube / 2, length * 0.4), 3),
+                    depth / 2,
+                    round(height - 0.05, 3),
+                ],
                 "on": "08:00",
                 "off": "20:00",
             },

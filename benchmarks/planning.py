@@ -113,7 +113,10 @@ def main() -> int:
             (timed("a year in steps of an hour", year, 5), 300.0),
             (timed("a day and its hard days", lambda: day_of(request), 5), None),
             (timed("plan of the sample", lambda: plan(request), 30), 150.0),
-            (timed("plan of a cold enclosure with all its changes", lambda: plan(cold), 30), 150.0),
+            (
+                timed("plan of a cold enclosure with all its changes", lambda: plan(cold), 30),
+                150.0,
+            ),
         ],
     )
     return 0 if met else 1

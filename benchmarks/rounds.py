@@ -32,7 +32,12 @@ def year_of_calendars() -> float:
     start = time.perf_counter()
     for n in range(200):
         coming(
-            (MealPace("insects", (1, 2, 3, 3.5)[n % 4], True),), rules[n % 4], today, (), today, 365
+            (MealPace("insects", (1, 2, 3, 3.5)[n % 4], True),),
+            rules[n % 4],
+            today,
+            (),
+            today,
+            365,
         )
     return time.perf_counter() - start
 

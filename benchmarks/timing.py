@@ -24,7 +24,9 @@ def timed(name: str, call: Callable[[], object], repeats: int) -> Timed:
         call()
         spent.append((time.perf_counter() - start) * 1000)
     spent.sort()
-    return Timed(name, statistics.median(spent), spent[min(len(spent) - 1, int(0.95 * len(spent)))])
+    return Timed(
+        name, statistics.median(spent), spent[min(len(spent) - 1, int(0.95 * len(spent)))]
+    )
 
 
 def table(reference: Timed, rows: Sequence[tuple[Timed, float | None]]) -> bool:

@@ -92,7 +92,9 @@ def _add_commands(commands: "_SubParsersAction[ArgumentParser]") -> None:
         "--folder", help="read profiles from this folder instead of the shipped ones"
     )
     looking.add_argument(
-        "--check-values", metavar="FILE", help="compare with a CSV file of check values, row by row"
+        "--check-values",
+        metavar="FILE",
+        help="compare with a CSV file of check values, row by row",
     )
     looking.add_argument("--json", action="store_true", help="print the report as JSON")
     going = commands.add_parser(
@@ -161,7 +163,11 @@ def _path(file: str, n: int) -> int:
         return request
     if not 0 <= n < len(request.animals):
         return _fail(
-            [Problem("/animals", f"there is no animal {n}: the request has {len(request.animals)}")]
+            [
+                Problem(
+                    "/animals", f"there is no animal {n}: the request has {len(request.animals)}"
+                )
+            ]
         )
     animal = request.animals[n]
     life = future(

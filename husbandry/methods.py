@@ -18,7 +18,12 @@ from typing import Any, TypeVar
 
 import husbandry
 from husbandry.derivation import Derivation, Source, named_text, named_value
-from husbandry.errors import HusbandryError, ImpossibleStateError, OutOfRangeError, UnknownNameError
+from husbandry.errors import (
+    HusbandryError,
+    ImpossibleStateError,
+    OutOfRangeError,
+    UnknownNameError,
+)
 
 F = TypeVar("F", bound=Callable[..., Any])
 
@@ -237,7 +242,9 @@ def page(entry: Method) -> str:
         default = f"{entry.defaults[name]}" if name in entry.defaults else ""
         rows.append(f"| `{name}` | {argument.unit or 'as the result'} | {span} | {default} |")
     example = entry.example
-    table = "\n".join(["| argument | unit | range | default |", "| --- | --- | --- | --- |", *rows])
+    table = "\n".join(
+        ["| argument | unit | range | default |", "| --- | --- | --- | --- |", *rows]
+    )
     summary = (inspect.getdoc(entry.function) or "").splitlines()[0]
     return (
         f"# {entry.name}\n\n{summary}\n\n{entry.rule}\n\n{table}\n\nGives:"

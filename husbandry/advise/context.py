@@ -239,7 +239,11 @@ def item_patch(request: Request, new: Item) -> Patch:
 def added_patch(item: Item) -> Patch:
     """JSON Patch that adds a thing."""
     return (
-        {"op": "add", "path": "/items/-", "value": item.model_dump(mode="json", exclude_none=True)},
+        {
+            "op": "add",
+            "path": "/items/-",
+            "value": item.model_dump(mode="json", exclude_none=True),
+        },
     )
 
 

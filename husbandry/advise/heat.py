@@ -47,7 +47,9 @@ def candidates(context: ChangeContext) -> Iterator[Candidate]:
         if surface and span is not None:
             yield from _raised(context, item, item, span, {}, "height", "move")
         yield from _other_power(context, item, span)
-        if HEATERS[item.kind].dimmable and (surface > 0 or (surface < 0 and item.held is not None)):
+        if HEATERS[item.kind].dimmable and (
+            surface > 0 or (surface < 0 and item.held is not None)
+        ):
             yield _dimmed(context, item)
     if context.wrong(NeedKey.WARM_AIR_DAY) < 0 or context.wrong(NeedKey.COOL_AIR_DAY) < 0:
         yield from half_of_the_mesh(context, "warm")
@@ -287,7 +289,9 @@ def _first_lamp(context: ChangeContext) -> Iterator[Candidate]:
         yield from _gentle_heat(context, mats(context, stem), "A mat under the substrate")
 
 
-def _gentle_heat(context: ChangeContext, heaters: Iterator[Item], what: str) -> Iterator[Candidate]:
+def _gentle_heat(
+    context: ChangeContext, heaters: Iterator[Item], what: str
+) -> Iterator[Candidate]:
     """Panels and mats on a thermostat: for enclosures so low that the weakest flood is too strong."""
     substrate = context.request.enclosure.substrate.depth_m
     for heater in heaters:

@@ -38,7 +38,9 @@ def candidates(context: ChangeContext) -> Iterator[Candidate]:
         yield from _first_tube(context)
         return
     tube = next((item for item in context.request.items if item.is_tube), None)
-    if tube is None:  # compact lamps and floods leave most of an enclosure dark: a tube beside them
+    if (
+        tube is None
+    ):  # compact lamps and floods leave most of an enclosure dark: a tube beside them
         if context.wrong(NeedKey.UVI_DAY) < 0:
             yield from _first_tube(context)
         return
@@ -167,9 +169,13 @@ def _first_tube(context: ChangeContext) -> Iterator[Candidate]:
     for kind in ("t5_6", "t5_12", "t8_6"):
         lengths = [pair for pair in UV_LAMPS[kind].lengths if pair[1] <= enclosure.length]
         for span, above in places if lengths else []:
-            watts, length = min(lengths, key=lambda pair: abs(pair[1] - COVERED * enclosure.length))
+            watts, length = min(
+                lengths, key=lambda pair: abs(pair[1] - COVERED * enclosure.length)
+            )
             x = round(
-                min(max(context.prediction.basking.x_m, length / 2), enclosure.length - length / 2),
+                min(
+                    max(context.prediction.basking.x_m, length / 2), enclosure.length - length / 2
+                ),
                 3,
             )
             tube = read_item(

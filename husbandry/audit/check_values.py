@@ -254,7 +254,9 @@ READERS: dict[str, tuple[Kind | None, str, Reader]] = {
     **dict.fromkeys(
         ("length_snout_vent", "length_svl", "svl"), (Kind.LENGTH, "mm", _length("snout_vent"))
     ),
-    **dict.fromkeys(("length_shell", "scl", "shell_length"), (Kind.LENGTH, "mm", _length("shell"))),
+    **dict.fromkeys(
+        ("length_shell", "scl", "shell_length"), (Kind.LENGTH, "mm", _length("shell"))
+    ),
     "mass": (
         Kind.MASS,
         "g",
@@ -342,7 +344,9 @@ READERS: dict[str, tuple[Kind | None, str, Reader]] = {
         ("incubation_days", "incubation_time", "hatch_window"),
         (None, "day", lambda p, s: _span(p.young.days)),
     ),
-    **dict.fromkeys(("clutch_size", "clutch"), (None, "count", lambda p, s: _span(p.young.clutch))),
+    **dict.fromkeys(
+        ("clutch_size", "clutch"), (None, "count", lambda p, s: _span(p.young.clutch))
+    ),
 }
 _UNITS: dict[str, tuple[Kind, str]] = {
     "degc": (Kind.TEMPERATURE, "°C"),

@@ -497,7 +497,10 @@ def the_uv_target_is_that_of_its_zone_or_narrower(profile: Profile) -> Iterator[
             or (need.high or 0) > high + 1e-9
             or (need.limit_high or limit) > limit + 1e-9
         ):
-            yield f"/needs/{n}", f"zone {profile.uv.zone} is {low:g} to {high:g}, at most {limit:g}"
+            yield (
+                f"/needs/{n}",
+                f"zone {profile.uv.zone} is {low:g} to {high:g}, at most {limit:g}",
+            )
 
 
 @_rule

@@ -32,7 +32,9 @@ def main(folder: str | None, check_values: str | None, *, as_json: bool = False)
     return 1 if wrong else 0
 
 
-def _data(loaded: LoadedProfiles, found: dict[str, Any], checked: Checked | None) -> dict[str, Any]:
+def _data(
+    loaded: LoadedProfiles, found: dict[str, Any], checked: Checked | None
+) -> dict[str, Any]:
     data: dict[str, Any] = {
         "profiles": [
             asdict(coverage(profile)) | {"findings": [asdict(f) for f in found[species]]}

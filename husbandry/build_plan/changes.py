@@ -250,7 +250,9 @@ def _put_in(steps: _Steps, apart: Difference, old: EarlierState, request: Reques
         steps.add("wire", 0.5 + 0.5 * len(lamps), what=named(lamps))
     if apart.moved:
         steps.add(
-            "move", 0.25 * len(apart.moved), shifts=tuple(_shift(old, item) for item in apart.moved)
+            "move",
+            0.25 * len(apart.moved),
+            shifts=tuple(_shift(old, item) for item in apart.moved),
         )
     if apart.mister:
         steps.add("nozzles", 1)
@@ -279,7 +281,9 @@ def _put_in(steps: _Steps, apart: Difference, old: EarlierState, request: Reques
         steps.add("test", 0.5)
 
 
-def _let_back(steps: _Steps, apart: Difference, moved: frozenset[NeedKey], *, mended: bool) -> None:
+def _let_back(
+    steps: _Steps, apart: Difference, moved: frozenset[NeedKey], *, mended: bool
+) -> None:
     """What has smelt of anything runs a week and is verified before its animal is back; another
     lamp is read after six hours, and verified around it.
     """

@@ -125,7 +125,9 @@ def shopping(request: Request) -> tuple[ShoppingLine, ...]:
     sides = 2 * (
         inside.length * inside.depth + inside.length * inside.height + inside.depth * inside.height
     )
-    enclosure = f"{ENCLOSURE_EUR:g} € and {ENCLOSURE_EUR_M2:g} € for each square metre of its sides"
+    enclosure = (
+        f"{ENCLOSURE_EUR:g} € and {ENCLOSURE_EUR_M2:g} € for each square metre of its sides"
+    )
     stand = f"{STAND_EUR:g} € and {STAND_EUR_M2:g} € for each square metre of floor"
     found.add(
         "enclosure",
@@ -222,7 +224,10 @@ def _substrate(found: _List, request: Request) -> None:
         litres = 5 * math.ceil(1000 * area * substrate.depth_m * SETTLES / 5)
         rule = f"{LITRE_EUR:g} € a litre; {SETTLES:g} times its settled volume"
         found.add(
-            "loose", f"{substrate.material}, some {litres:g} l loose", LITRE_EUR * litres, rule=rule
+            "loose",
+            f"{substrate.material}, some {litres:g} l loose",
+            LITRE_EUR * litres,
+            rule=rule,
         )
 
 

@@ -245,7 +245,9 @@ def _gather(
         for reading in latest.values():
             value = corrected_reading(reading.value, reading.offset)
             if _can_tell(reading.need, value, state.uncalibrated):
-                local = LN_SD_FIELD if reading.need is NeedKey.UVI_DAY else LOCAL_SD_K[reading.need]
+                local = (
+                    LN_SD_FIELD if reading.need is NeedKey.UVI_DAY else LOCAL_SD_K[reading.need]
+                )
                 sd = math.hypot(NEEDS[reading.need].reading_sd, local)
                 told.append(
                     Observation(
@@ -286,7 +288,9 @@ class _Prior:
 
     def residuals(self, ln: Array) -> Array:
         """How far each lies from its prior, in standard deviations [1]."""
-        kin = np.array([row.share * ln[row.of] if row.of is not None else 0.0 for row in self.rows])
+        kin = np.array(
+            [row.share * ln[row.of] if row.of is not None else 0.0 for row in self.rows]
+        )
         return np.asarray((ln - kin) / [row.rest_ln_sd for row in self.rows])
 
     def jacobian(self) -> Array:
@@ -410,7 +414,9 @@ def _fit_warmth(
             continue
         slopes = answers.jacobian(fitted.x)
         far = tuple(
-            key for key, ln, sd in zip(prior.keys, fitted.x, sds, strict=True) if abs(ln) > FAR * sd
+            key
+            for key, ln, sd in zip(prior.keys, fitted.x, sds, strict=True)
+            if abs(ln) > FAR * sd
         )
         return KnownStrengths(tuple(prior.keys), fitted.x, _inverse(slopes)), told, apart, far
     return KnownStrengths(), [], apart, ()

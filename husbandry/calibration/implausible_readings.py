@@ -82,7 +82,9 @@ def odd_readings(needs: Sequence[NeedState], room: Room) -> dict[NeedKey, str]:
     return _company(read) | _ultraviolet(read) | _laws(read, room) | _units(read)
 
 
-def with_odd_named(needs: Sequence[NeedState], odd: Mapping[NeedKey, str]) -> tuple[NeedState, ...]:
+def with_odd_named(
+    needs: Sequence[NeedState], odd: Mapping[NeedKey, str]
+) -> tuple[NeedState, ...]:
     """The needs, with what is odd about their readings."""
     return tuple(
         (
@@ -201,4 +203,6 @@ def _above(one: NeedState, other: NeedState) -> bool:
 
 def _predicted_over(one: NeedState, other: NeedState) -> float:
     """How far one place is predicted warmer than another [K]."""
-    return one.predicted.value - other.predicted.value if one.predicted and other.predicted else 0.0
+    return (
+        one.predicted.value - other.predicted.value if one.predicted and other.predicted else 0.0
+    )

@@ -496,7 +496,10 @@ def _routines(
     )
     probes = [_probe(heat_model, nodes, films, deposits, nominal, n) for n in controlled]
     gain = np.array(
-        [[p.nodes @ lit[m] + p.lamps[m] * nominal[m] for m in range(len(deposits))] for p in probes]
+        [
+            [p.nodes @ lit[m] + p.lamps[m] * nominal[m] for m in range(len(deposits))]
+            for p in probes
+        ]
     )
     rest = np.array([p.nodes @ base for p in probes])
     for _ in range(

@@ -298,7 +298,9 @@ def _around(rect: Extent, cover: Extent) -> list[Extent]:
     left, right = (x1, cover[0], y1, y2), (cover[1], x2, y1, y2)
     front, back = (x1, x2, y1, cover[2]), (x1, x2, cover[3], y2)
     return [
-        piece for piece in (left, right, front, back) if piece[0] < piece[1] and piece[2] < piece[3]
+        piece
+        for piece in (left, right, front, back)
+        if piece[0] < piece[1] and piece[2] < piece[3]
     ]
 
 

@@ -182,7 +182,9 @@ def _read_rows(header: list[str], table: list[list[str]]) -> Log:
     return _gridded(rows, tuple(corrections))
 
 
-def _gridded(rows: Sequence[tuple[dt.datetime, float, float]], corrections: tuple[str, ...]) -> Log:
+def _gridded(
+    rows: Sequence[tuple[dt.datetime, float, float]], corrections: tuple[str, ...]
+) -> Log:
     """Means over half hours that end at :00 and :30."""
     begin = rows[0][0].replace(minute=0 if rows[0][0].minute < 30 else 30, second=0, microsecond=0)
     steps = int((rows[-1][0] - begin).total_seconds() // LOG_STEP_S) + 1

@@ -78,7 +78,8 @@ def _aside_w_m2k(heat_model: HeatModel, size_m: tuple[float, float]) -> float:
     """To the substrate around a mat, per area of it: its girth times the slope of a fin [W/m²K]."""
     panel, depth = heat_model.panels.bottom, heat_model.interior.substrate_depth_m
     sheet = (
-        heat_model.substrate.conductivity_w_mk * depth + panel.conductivity_w_mk * panel.thickness_m
+        heat_model.substrate.conductivity_w_mk * depth
+        + panel.conductivity_w_mk * panel.thickness_m
     )
     girth = 2 * (size_m[0] + size_m[1])
     return sheet / reach_m(heat_model) * girth / (size_m[0] * size_m[1])
@@ -95,7 +96,9 @@ def ways_out(heat_model: HeatModel, slab: HeatedSlab, mat: HeatSource) -> WaysOu
     down, above = down_w_m2k(heat_model), _above_w_m2k(heat_model)
     aside = _aside_w_m2k(heat_model, mat.size_m)
     return WaysOut(
-        1 / max(between, 1e-4), down + aside * down / (above + down), aside * above / (above + down)
+        1 / max(between, 1e-4),
+        down + aside * down / (above + down),
+        aside * above / (above + down),
     )
 
 

@@ -162,7 +162,9 @@ class _Links:
             shape = np.broadcast(i, j, g).shape
         else:
             shape = self.wiring.shapes[len(self.g)]
-        filled: Array = np.empty(shape)  # five times faster than broadcast_to for pieces this small
+        filled: Array = np.empty(
+            shape
+        )  # five times faster than broadcast_to for pieces this small
         filled[...] = g
         self.g.append(filled)
 
@@ -268,7 +270,9 @@ def assemble(
 
     # Mixing of the air, and radiation along the enclosure (long duct, 8 r / 3 L (from memory)).
     speed = math.sqrt(GRAVITY_M_S2 / 300 * films.spread_k * height)
-    along, up = (c * rho_cp * height * speed for c in (laws.mixing_lengthwise, laws.mixing_upright))
+    along, up = (
+        c * rho_cp * height * speed for c in (laws.mixing_lengthwise, laws.mixing_upright)
+    )
     links.add(air[1:], air[:-1], along * interior.depth_m * dz / dx, LENGTHWISE)
     links.add(air[:, 1:], air[:, :-1], up * interior.depth_m * dx / dz, UPRIGHT)
     hydraulic = 2 * interior.depth_m * height / (interior.depth_m + height)

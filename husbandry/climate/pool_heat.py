@@ -159,7 +159,9 @@ def water_heater_w(
     """Power that holds open water at a temperature, in steady state [W]."""
     vapour = rh_pct / 100 * saturation(air_c)
     above = (STILL_FILM_W_M2K + RADIANT_FILM_W_M2K) * surface_m2 * (water_c - air_c)
-    wet = _evaporation_w_pa(water_c, STILL_FILM_W_M2K) * surface_m2 * (saturation(water_c) - vapour)
+    wet = (
+        _evaporation_w_pa(water_c, STILL_FILM_W_M2K) * surface_m2 * (saturation(water_c) - vapour)
+    )
     return max(above + wet + other_w_k * (water_c - room_c), 0.0)
 
 

@@ -36,7 +36,8 @@ ROOM_RAMP_H = 2.0
         " air."
     ),
     source=Source(
-        kind="design choice", text="steady balance of one room; losses by floor are common practice"
+        kind="design choice",
+        text="steady balance of one room; losses by floor are common practice",
     ),
     example=Example({"mean_w": 1200, "floor_m2": 15, "loss_w_m2k": 2}, 40.0, 1e-9, "arithmetic"),
     validity="A mean over a day: lamps that burn by day lift the day more and the night less.",

@@ -109,7 +109,9 @@ def admittance(wave_1_m: Array, slab: HeatedSlab) -> Array:
         k, t = layer.conductivity_w_mk, layer.thickness_m
         with np.errstate(divide="ignore", invalid="ignore"):
             tanh = np.tanh(wave_1_m * t)
-            waved = k * wave_1_m * (k * wave_1_m * tanh + upwards) / (k * wave_1_m + upwards * tanh)
+            waved = (
+                k * wave_1_m * (k * wave_1_m * tanh + upwards) / (k * wave_1_m + upwards * tanh)
+            )
         upwards = np.where(wave_1_m * t < 1e-6, upwards / (1 + t * upwards / k), waved)
         if layer.contact_m2k_w:
             upwards = upwards / (1 + layer.contact_m2k_w * upwards)

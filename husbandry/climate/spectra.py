@@ -119,7 +119,9 @@ def read_spectrum(text: str, unit: str = "W/m²/nm") -> Spectrum:
     return _put_right(found, SPECTRAL_UNITS[unit], corrections)
 
 
-def _put_right(found: list[tuple[float, float]], factor: float, corrections: list[str]) -> Spectrum:
+def _put_right(
+    found: list[tuple[float, float]], factor: float, corrections: list[str]
+) -> Spectrum:
     if len(found) < 10:
         raise DocumentError(
             "spectrum",
@@ -392,9 +394,7 @@ def _signs(spectrum: Spectrum, told: dict[str, float], shares: dict[str, float])
         )
     ratio = shares["actinic_ratio"]
     if ratio > 0.45:
-        text = (
-            f"Actinic over erythemal is {ratio:.2f}; the sun has 0.2 to 0.3, usual tubes about 0.4."
-        )
+        text = f"Actinic over erythemal is {ratio:.2f}; the sun has 0.2 to 0.3, usual tubes about 0.4."
         found.append(Sign(slug="actinic", severity="danger" if ratio > 0.5 else "care", text=text))
     if told["uvi"] > 0.05 and shares["uvb_per_uvi_uw_cm2"] < 7:
         found.append(

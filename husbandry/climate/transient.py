@@ -400,7 +400,9 @@ def _share(
     # Dimming: the share that brings the probe to its set point by the end of the step, with what
     # the others give.
     without = (
-        stepper.rows[row] @ (stepper.decay * modes) + reach[row] @ inputs + direct[row] @ inputs[1:]
+        stepper.rows[row] @ (stepper.decay * modes)
+        + reach[row] @ inputs
+        + direct[row] @ inputs[1:]
     )
     effect = (reach[row, 1 + n] + direct[row, n]) * nominal[n]
     return float(min(max((set_c - without) / max(effect, 1e-9), 0.0), 1.0))

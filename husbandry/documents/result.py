@@ -382,7 +382,9 @@ class Plan(Document):
 
 
 def _answers(change: Change, need: NeedState) -> bool:
-    return any(effect.need == need.key and effect.direction == "right" for effect in change.effects)
+    return any(
+        effect.need == need.key and effect.direction == "right" for effect in change.effects
+    )
 
 
 def target_width(need: NeedState) -> float:

@@ -77,7 +77,9 @@ def difference(old: EarlierState, request: Request) -> Difference:
             or one.hangs_above_lid != other.hangs_above_lid
         ):
             moved.append(other)
-        if _only(one, FITTED) != _only(other, FITTED) or (one.held is None) != (other.held is None):
+        if _only(one, FITTED) != _only(other, FITTED) or (one.held is None) != (
+            other.held is None
+        ):
             fitted.append(other)
         elif _only(one, SETTINGS) != _only(other, SETTINGS):
             settings = True
@@ -119,7 +121,9 @@ def is_another(one: Item, other: Item) -> bool:
         return True
     if one.cone_deg is not None and other.cone_deg is not None and one.cone_deg != other.cone_deg:
         return True
-    return one.burned_h is not None and other.burned_h is not None and other.burned_h < one.burned_h
+    return (
+        one.burned_h is not None and other.burned_h is not None and other.burned_h < one.burned_h
+    )
 
 
 def same_item(one: Item, other: Item) -> bool:

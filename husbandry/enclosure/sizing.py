@@ -227,5 +227,7 @@ def _size_found(
             other_rule, other_needed, profile, stage, body_length_m, other.name, "other", animals
         ),
         animals=animals,
-        room=room_left(enclosure, profile, body_length_m, standing, animals, deep_end_m, substrate),
+        room=room_left(
+            enclosure, profile, body_length_m, standing, animals, deep_end_m, substrate
+        ),
     )

@@ -59,7 +59,9 @@ def outside(inside_m: Sides, panels: Mapping[str, str], lid: str | None) -> Side
     )
 
 
-def compare(outside_m: Sides, above_substrate_m: float, needed_m: Sides) -> tuple[Side, Side, Side]:
+def compare(
+    outside_m: Sides, above_substrate_m: float, needed_m: Sides
+) -> tuple[Side, Side, Side]:
     """Compare an enclosure with the sides needed, its floor turned either way.
 
     Parameters

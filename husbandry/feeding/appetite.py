@@ -77,7 +77,8 @@ def worry(
         return None
     if any(condition_period.kind == "unwell" for condition_period in condition_periods):
         return RefusalWarning(
-            "vet", f"Unwell, and refused food on {refused[-1]:%-d %B}: tell the veterinarian today."
+            "vet",
+            f"Unwell, and refused food on {refused[-1]:%-d %B}: tell the veterinarian today.",
         )
     losing = trend is not None and trend <= LOSS_PCT
     why = _excuse(condition_periods, today, winter=winter)
@@ -101,7 +102,9 @@ def _excuse(condition_periods: Sequence[ConditionPeriod], today: dt.date, *, win
     return "grown ones of its species eat little in the darkest weeks" if winter else ""
 
 
-def _by_time(days: int, refused: int, hunger: int, lost_pct: float | None) -> RefusalWarning | None:
+def _by_time(
+    days: int, refused: int, hunger: int, lost_pct: float | None
+) -> RefusalWarning | None:
     """What nothing excuses, by how long it has eaten nothing and what it has lost [%]."""
     times = f"{refused} times" if refused > 1 else "once"
     if days >= hunger and refused >= LEAST_REFUSED:
@@ -112,7 +115,8 @@ def _by_time(days: int, refused: int, hunger: int, lost_pct: float | None) -> Re
         )
     if lost_pct is not None:
         return RefusalWarning(
-            "vet", f"Refused {times} and has lost {lost_pct:.0f} % in three months: a veterinarian."
+            "vet",
+            f"Refused {times} and has lost {lost_pct:.0f} % in three months: a veterinarian.",
         )
     if days >= WATCH_SHARE * hunger and refused >= LEAST_REFUSED:
         return RefusalWarning(

@@ -64,7 +64,9 @@ def widest(food: str, gap_mm: float, most_g: float = math.inf) -> Feeder:
         key=lambda f: f.mass_g,
     )
     fitting = [
-        f for f in animals if f.width_mm is not None and f.width_mm <= gap_mm and f.mass_g <= most_g
+        f
+        for f in animals
+        if f.width_mm is not None and f.width_mm <= gap_mm and f.mass_g <= most_g
     ]
     return fitting[-1] if fitting else animals[0]
 

@@ -292,7 +292,10 @@ def _vitamin_rules(
     rules = [multivitamin]
     # Half an interval after the multivitamin, which holds the same: neither displaces the other.
     vitamin_a = SupplementRule(
-        product="vitamin A", period_days=14, phase_days=7, excludes=("multivitamin", "calcium + D3")
+        product="vitamin A",
+        period_days=14,
+        phase_days=7,
+        excludes=("multivitamin", "calcium + D3"),
     )
     if plan == "amphibian" and _per_30([*rules, vitamin_a], HOLD_A) <= MOST_30_DAYS:
         rules.append(vitamin_a)

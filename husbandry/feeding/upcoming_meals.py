@@ -147,7 +147,10 @@ def _held(
         return found
     due_lists = dict(found)
     kept = held(
-        [day for day, _ in found], pace.every_days, pace.not_before, today + dt.timedelta(days=days)
+        [day for day, _ in found],
+        pace.every_days,
+        pace.not_before,
+        today + dt.timedelta(days=days),
     )
     return [(day, due_lists.get(day, day)) for day in kept]
 

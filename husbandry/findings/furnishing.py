@@ -301,7 +301,9 @@ def _open_stretch(request: Request, profile: Profile, length_m: float) -> list[F
     return [FurnishingFinding("open stretch", "", text, longest, most)]
 
 
-def _view_and_cover(request: Request, profile: Profile, length_m: float) -> list[FurnishingFinding]:
+def _view_and_cover(
+    request: Request, profile: Profile, length_m: float
+) -> list[FurnishingFinding]:
     """Leaves by the perch of what lives among them; nothing over the stone of what watches the sky
     from it.
     """

@@ -114,7 +114,9 @@ def _near_back(n: int, item: Item, prediction: Prediction) -> Hazard | None:
     gap = item.at_m[2] - prediction.basking.z_m
     near, comes = "the animal's back where it basks", "it burns before it moves away"
     pointer = f"/items/{n}/at_m/2"
-    return Hazard("back", item, pointer, max(gap, 0.0), REACH_M, near, comes, GUARD, item.is_heater)
+    return Hazard(
+        "back", item, pointer, max(gap, 0.0), REACH_M, near, comes, GUARD, item.is_heater
+    )
 
 
 def _over_bodies(request: Request) -> list[Hazard]:
@@ -152,7 +154,9 @@ def _gap_over(lamp: Item, body: Item) -> float | None:
 def _near_leaves(request: Request) -> list[Hazard]:
     """A leaf dries, and a dry leaf burns."""
     found = []
-    hot = [t for t in request.items if t.is_heater and t.kind not in {"heat_mat", "infrared_panel"}]
+    hot = [
+        t for t in request.items if t.is_heater and t.kind not in {"heat_mat", "infrared_panel"}
+    ]
     for n, plant in enumerate(request.items):
         if not isinstance(plant, PlantedItem) or plant.size_m is None:
             continue

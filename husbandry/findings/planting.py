@@ -102,9 +102,7 @@ def _wet_or_dry(
     if wetting is None:
         return []
     if kind.likes == "dry" and wetting.substrate in DAMP:
-        text = (
-            f"{label} rots in substrate that is kept {wetting.substrate}: in a dry pot, or another."
-        )
+        text = f"{label} rots in substrate that is kept {wetting.substrate}: in a dry pot, or another."
         return [FurnishingFinding("plant wet", item.id, text)]
     if kind.likes == "damp" and wetting.substrate == "dry":
         text = f"{label} dries out in dry substrate: in a pot that is watered, or another."

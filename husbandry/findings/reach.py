@@ -30,7 +30,9 @@ class ReachedPlace:
     value: float
 
 
-def hottest_beside_basking(prediction: Prediction, called: Mapping[str, str]) -> list[ReachedPlace]:
+def hottest_beside_basking(
+    prediction: Prediction, called: Mapping[str, str]
+) -> list[ReachedPlace]:
     """Every warmed surface within reach but the one it basks on, with its hottest spot [°C]."""
     day = prediction.day
     return [

@@ -151,7 +151,8 @@ def _judge_layers(
         if drains and n > 0:
             found.append(
                 SubstrateFinding(
-                    "drainage above", "A drained layer belongs at the bottom, with a mesh above it."
+                    "drainage above",
+                    "A drained layer belongs at the bottom, with a mesh above it.",
                 )
             )
         if drains and n == 0 and not DRAINAGE_M[0] <= layer.depth_m <= DRAINAGE_M[1]:
@@ -168,7 +169,9 @@ def _judge_layers(
     if burrows and layers:
         top = layers[-1]
         whole = sum(top.parts.values())
-        dry = sum(LOOSE_MATERIALS[name].dry_kg_l * part for name, part in top.parts.items()) / whole
+        dry = (
+            sum(LOOSE_MATERIALS[name].dry_kg_l * part for name, part in top.parts.items()) / whole
+        )
         if dry < LIGHT_KG_L and len(layers) == 1:
             found.append(
                 SubstrateFinding(

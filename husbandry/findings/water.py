@@ -257,9 +257,7 @@ def _lives_in(request: Request, profile: Profile) -> list[FurnishingFinding]:
         text = "The water is shallower than its species swims in."
         found.append(FurnishingFinding("pool shallow", deepest.id, text, water_m(deepest), low))
     elif water_m(deepest) > high + 0.02:
-        text = (
-            "The water is deeper than its species is kept in: it must reach the air without strain."
-        )
+        text = "The water is deeper than its species is kept in: it must reach the air without strain."
         found.append(FurnishingFinding("pool deep", deepest.id, text, water_m(deepest), high))
     return found
 

@@ -204,7 +204,13 @@ def _light(prediction: Prediction, need: NeedState, x: NDArray[np.float64]) -> l
     )
     dim = SHADE_SHARE * (low + high) / 2
     return [
-        "too strong" if u > high else "in the band" if u >= low else "weak" if u >= dim else "shade"
+        "too strong"
+        if u > high
+        else "in the band"
+        if u >= low
+        else "weak"
+        if u >= dim
+        else "shade"
         for u in uvi
     ]
 

@@ -112,7 +112,9 @@ def _length_of(profile: Profile, length_mm: Mapping[LengthKind, float]) -> BodyM
     for kind, value in length_mm.items():
         share = proportion(profile, kind)
         if share is not None:
-            rule = f"{_words(own)} is {share:.2f} of {_words(kind)} in grown bodies of its species."
+            rule = (
+                f"{_words(own)} is {share:.2f} of {_words(kind)} in grown bodies of its species."
+            )
             given = named_value(_words(kind), value, "mm")
             derivation = _spread(value * share, PROPORTION_LN_SD, "mm", rule, given)
             return BodyMeasure(derivation=derivation, how="converted")
@@ -146,7 +148,9 @@ def _length_from(profile: Profile, sex: str, mass_g: float) -> BodyMeasure:
     return BodyMeasure(derivation=_spread(value, LENGTH_LN_SD, "mm", rule, given), how="estimated")
 
 
-def _spread(value: float, ln_sd: float, unit: str, rule: str, given: DerivationInput) -> Derivation:
+def _spread(
+    value: float, ln_sd: float, unit: str, rule: str, given: DerivationInput
+) -> Derivation:
     times = math.exp(Z90 * ln_sd)
     return Derivation(
         value=value,

@@ -117,7 +117,9 @@ def _loss(profile: Profile, ordered: list[WeightRecord]) -> WeightFinding | None
             " belongs before a veterinarian"
         )
         text += ", and soon: small animals have little to lose." if small else "."
-        return WeightFinding(slug="great loss", severity="danger", text=text, derivation=derivation)
+        return WeightFinding(
+            slug="great loss", severity="danger", text=text, derivation=derivation
+        )
     text = (
         "It has lost a twentieth of its weight: check the scale and its temperatures, and weigh"
         " again in a week"
@@ -195,7 +197,9 @@ def _gain(curve: VonBertalanffy, mass_g: float, days: float) -> float:
     return 0.0 if age == float("inf") else curve.mass_g(age + days / DAYS_PER_MONTH) - mass_g
 
 
-def _age(kind: ExpectedGrowth, last: WeightRecord, born_on: dt.date | None) -> WeightFinding | None:
+def _age(
+    kind: ExpectedGrowth, last: WeightRecord, born_on: dt.date | None
+) -> WeightFinding | None:
     """Its mass against what its species has at its age."""
     if born_on is None or born_on > last.on:
         return None

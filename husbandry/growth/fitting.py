@@ -76,7 +76,9 @@ class GrowthFit(Document):
         agreed = max(rivals) <= (1 + SEEN_ERROR) * min(rivals)
         return (
             grown
-            if agreed and self.asymptote_error < SEEN_ERROR and self.heaviest_g > SEEN_SHARE * grown
+            if agreed
+            and self.asymptote_error < SEEN_ERROR
+            and self.heaviest_g > SEEN_SHARE * grown
             else None
         )
 
@@ -208,7 +210,9 @@ def _best_fit(
         scatter=math.sqrt(squares / max(len(order) - 3, 1)),
         heaviest_g=float(math.exp(logs.max())),
         aicc=dict(scores),
-        grown_g={name: float(math.exp(parameters[0])) for name, (_, parameters, _) in best.items()},
+        grown_g={
+            name: float(math.exp(parameters[0])) for name, (_, parameters, _) in best.items()
+        },
     )
 
 

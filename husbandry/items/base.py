@@ -214,7 +214,10 @@ class Furnishing(BaseItem):
         sides = (
             (length > around.length_m, "longer than the floor"),
             (depth > around.depth_m, "deeper than the floor"),
-            (self.at_m[2] + height > around.height_m, "higher than the enclosure, where it stands"),
+            (
+                self.at_m[2] + height > around.height_m,
+                "higher than the enclosure, where it stands",
+            ),
         )
         for n, (past, words) in enumerate(sides):
             if past:

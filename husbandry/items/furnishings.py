@@ -157,7 +157,12 @@ class Pool(Furnishing):
             what="filter’s flow an hour",
         ),
         ItemField(
-            "heater_w", "Heater in it", Kind.POWER, plausible="power", required=False, what="heater"
+            "heater_w",
+            "Heater in it",
+            Kind.POWER,
+            plausible="power",
+            required=False,
+            what="heater",
         ),
         ItemField(
             "held_c",

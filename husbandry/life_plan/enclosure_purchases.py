@@ -35,7 +35,9 @@ DAMP_PCT = 65.0
 """
 SHORTEST_DAYS = 60
 """An enclosure outgrown sooner is not bought in a plan of steps (design choice) [days]."""
-PRICES = Source(kind="common practice", text="guide prices of new enclosures, 2026; ask for offers")
+PRICES = Source(
+    kind="common practice", text="guide prices of new enclosures, 2026; ask for offers"
+)
 
 
 @dataclass(frozen=True)
@@ -169,7 +171,9 @@ def common_enclosures(life: FutureAnimal, today: dt.date) -> tuple[EnclosureFit,
     """
     found = [
         (
-            fits(life, OwnedEnclosure(shape.name, shape.sides_m, outside_m=shape.outside_m), today),
+            fits(
+                life, OwnedEnclosure(shape.name, shape.sides_m, outside_m=shape.outside_m), today
+            ),
             shape,
         )
         for shape in _suiting(life)

@@ -226,7 +226,9 @@ def _rest(
     if not grown or begins > until:
         return
     check = begins - dt.timedelta(days=CHECK_DAYS)
-    yield Event(kind="check", on=max(check, today), what=f"{ahead.rest_weeks:.0f}", severity="care")
+    yield Event(
+        kind="check", on=max(check, today), what=f"{ahead.rest_weeks:.0f}", severity="care"
+    )
     yield Event(kind="rest", on=begins, what=f"{ahead.rest_weeks:.0f}", severity="care")
 
 

@@ -199,7 +199,11 @@ def _values(
 ) -> dict[Slug, Callable[[dt.date], LifeRowValue | None]]:
     def supplements(on: dt.date) -> LifeRowValue:
         rules = supplement_rules(
-            life.profile, life.stage(on).slug, _meals(life, on), uvb=uvb, approaches=life.approaches
+            life.profile,
+            life.stage(on).slug,
+            _meals(life, on),
+            uvb=uvb,
+            approaches=life.approaches,
         )
         return supplements_worth(rules)
 
@@ -331,7 +335,8 @@ def path_of(life: FutureAnimal, today: dt.date, *, uvb: bool = True) -> LifePlan
     first = min(life.animal.born_on or today, today)
     grown = coming[-1].late or coming[-1].usual if coming else today
     last = min(
-        grown + dt.timedelta(days=SETTLED_DAYS), max(life.end(today), grown + dt.timedelta(days=30))
+        grown + dt.timedelta(days=SETTLED_DAYS),
+        max(life.end(today), grown + dt.timedelta(days=30)),
     )
     values = _values(life, uvb=uvb)
     life_rows = []

@@ -345,11 +345,15 @@ def company(
     for species, profile in profiles.items():
         rules = profile.company
         mine = [animal for animal in animals if animal.species == species]
-        males = sum(animal.sex == "male" for animal in request.animals if animal.species == species)
+        males = sum(
+            animal.sex == "male" for animal in request.animals if animal.species == species
+        )
         lengths = [animal.length_m for animal in mine]
         grown = [animal for animal in mine if animal.stage.slug == profile.grown.slug]
         if len(mine) > 1 and rules.manner == "alone":
-            said.append(f"The {profile.name} is kept alone: animals kept together maim each other.")
+            said.append(
+                f"The {profile.name} is kept alone: animals kept together maim each other."
+            )
         elif len(mine) > rules.most:
             said.append(
                 f"Too many together: at most {rules.most} of this species share an enclosure of the"

@@ -492,7 +492,9 @@ def damp_notes(
     cold = night is not None and damp.places.cool[damp.night_n] < night.low_value - COLD_K
     if (
         cold
-        and max(value for value, lit in zip(damp.cool_pct, damp.places.lit, strict=True) if not lit)
+        and max(
+            value for value, lit in zip(damp.cool_pct, damp.places.lit, strict=True) if not lit
+        )
         > WET_PCT
     ):
         said["cold and wet"] = {"air_c": damp.places.cool[damp.night_n]}

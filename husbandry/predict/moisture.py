@@ -195,7 +195,11 @@ def places_of(prediction: "Prediction") -> Places:
             values[n % HALF_HOURS] = rooms[n % HALF_HOURS] + excess
         found[name] = values
     return Places(
-        tuple(found["warm"]), tuple(found["cool"]), tuple(found["middle"]), tuple(rooms), tuple(lit)
+        tuple(found["warm"]),
+        tuple(found["cool"]),
+        tuple(found["middle"]),
+        tuple(rooms),
+        tuple(lit),
     )
 
 
@@ -272,7 +276,9 @@ def forcing_of(prediction: "Prediction", places: Places, wetting: MoistureContro
     return Forcing(STEP_S, places.middle, places.room, vapours, changes, tuple(mist), tuple(fog))
 
 
-def damp_of(prediction: "Prediction", wetting: MoistureControl | None = None) -> DayMoisture | None:
+def damp_of(
+    prediction: "Prediction", wetting: MoistureControl | None = None
+) -> DayMoisture | None:
     """The water of an enclosure through its day; None where nobody said how it is kept damp."""
     wetting = wetting or prediction.request.enclosure.wetting
     if wetting is None:
@@ -290,7 +296,9 @@ def damp_of(prediction: "Prediction", wetting: MoistureControl | None = None) ->
 def over_water(damp: DayMoisture, surface_m2: float, water_c: tuple[float, ...]) -> DayMoisture:
     """The same over a pool of known warmth, that was open water like any other [m², °C]."""
     enclosure = replace(
-        damp.enclosure, water_m2=max(damp.enclosure.water_m2 - surface_m2, 1e-4), pool_m2=surface_m2
+        damp.enclosure,
+        water_m2=max(damp.enclosure.water_m2 - surface_m2, 1e-4),
+        pool_m2=surface_m2,
     )
     forcing = replace(damp.forcing, pool_c=water_c)
     return replace(

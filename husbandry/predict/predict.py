@@ -239,7 +239,9 @@ class Prediction:
 def enclosure_of(request: Request) -> Interior:
     """The inside of the requested enclosure."""
     inside = request.enclosure.inside_m
-    return Interior(inside.length, inside.depth, inside.height, request.enclosure.substrate.depth_m)
+    return Interior(
+        inside.length, inside.depth, inside.height, request.enclosure.substrate.depth_m
+    )
 
 
 def outside_of(enclosure: EnclosureSpec) -> Sides:
@@ -599,7 +601,9 @@ def _uv(request: Request, learned: Learned) -> tuple[UvSource, ...]:
     )
 
 
-def predict(request: Request, position: AnimalPosition, learned: Learned = UNLEARNED) -> Prediction:
+def predict(
+    request: Request, position: AnimalPosition, learned: Learned = UNLEARNED
+) -> Prediction:
     """Solve the day and the night of a request in full, with what readings told of the enclosure."""
     day = solve(heat_model_of(request, DAY_HOUR, request.room.day_c, position, learned))
     at_night = heat_model_of(request, NIGHT_HOUR, request.room.night_c, position, learned)

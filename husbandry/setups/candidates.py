@@ -114,11 +114,6 @@ class HeaterCandidate:
         return HEATERS[self.kind].dimmable
 
     @property
-    def total_w(self) -> float:
-        """Of all of them."""
-        return self.power_w * self.count
-
-    @property
     def place(self) -> tuple[Any, ...]:
         """All that decides where a watt of it lands."""
         at = (self.x_m, self.y_m, self.z_m, self.above_lid)
@@ -396,7 +391,9 @@ def _uv_at_best(
                 gain = REFLECTOR_GAIN if reflector else 1.0
                 shade = wire if above else 0.0
                 source = UvSource(lamp, x, y, round(float(z), 3), length, gain, shade)
-                uvi = float(uvi_at(source, np.array([back.x_m]), back.y_m, np.array([back.z_m]))[0])
+                uvi = float(
+                    uvi_at(source, np.array([back.x_m]), back.y_m, np.array([back.z_m]))[0]
+                )
                 if not INSIDE[0] * target.low_value <= uvi <= INSIDE[1] * target.high_value:
                     continue
                 if best is None or abs(math.log(uvi / aim)) < abs(math.log(best[1] / aim)):

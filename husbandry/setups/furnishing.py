@@ -5,7 +5,6 @@ findings judge it by: hides of its size at the ends, water it can leave, somethi
 from typing import Any
 
 from husbandry.enclosure.walking_room import DISH_BL, DRINK_M, HIDE_BL
-from husbandry.findings.furnishing import WIDER
 from husbandry.findings.water import DEEPER, WATER_SHARE
 from husbandry.predict.pool_water import POOL_SHARE
 from husbandry.species.needs import NeedKey
@@ -103,7 +102,11 @@ def _stone(enclosure: dict[str, float], length_m: float, substrate_m: float) -> 
 
 
 def _hides(
-    profile: Profile, length_m: float, enclosure: dict[str, float], substrate_m: float, animals: int
+    profile: Profile,
+    length_m: float,
+    enclosure: dict[str, float],
+    substrate_m: float,
+    animals: int,
 ) -> list[Body]:
     """Along the back wall, the warm one first; the moist one holds wet moss."""
     long, deep = enclosure["length"], enclosure["depth"]
@@ -133,7 +136,11 @@ def _hides(
 
 
 def _dishes(
-    profile: Profile, length_m: float, enclosure: dict[str, float], substrate_m: float, animals: int
+    profile: Profile,
+    length_m: float,
+    enclosure: dict[str, float],
+    substrate_m: float,
+    animals: int,
 ) -> list[Body]:
     """By the front, away from the lamps; no deeper than its back stands high."""
     long, deep = enclosure["length"], enclosure["depth"]
@@ -215,8 +222,3 @@ def _pool(profile: Profile, enclosure: dict[str, float], substrate_m: float) -> 
     size = (min(0.12, 2 * edge), 0.06, rise)
     x = max(edge - size[0] / 2 + 0.02, size[0] / 2)
     return [pool, body("root-1", "branch", (x, FRONT / 2 * deep, substrate_m), size)]
-
-
-def body_width_m(profile: Profile, length_m: float) -> float:
-    """Width of a body that must not get stuck, as the findings take it [m]."""
-    return WIDER * profile.body.back_height_bl * length_m

@@ -13,8 +13,8 @@ from husbandry.documents.request import Request
 from husbandry.enclosure.equipment import HEATERS, UV_LAMPS
 from husbandry.forecast.power import power_of
 from husbandry.items.union import Item
+from husbandry.setups.existing_enclosure import is_fitting
 from husbandry.setups.refinement import Fitted
-from husbandry.setups.standing import is_fitting
 from husbandry.setups.steps import STAYS_M
 from husbandry.species.stages import DAYS_PER_MONTH
 
@@ -86,7 +86,8 @@ class FoundSetup:
         """What is still to be bought, by guide prices, with another enclosure where it is one [€]."""
         choice = self.fitted.site.choice
         lamps = sum(
-            PRICES_EUR.get(item.kind, 0.0) * (0.8 + (item.watts or 0) / 300) for item in self.to_buy
+            PRICES_EUR.get(item.kind, 0.0) * (0.8 + (item.watts or 0) / 300)
+            for item in self.to_buy
         )
         return lamps + self.thermostats_to_buy * PRICES_EUR["thermostat"] + choice.price_eur
 

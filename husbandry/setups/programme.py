@@ -351,7 +351,8 @@ def _targets(model: _Model, problem: ChoiceProblem, numbers: _Numbers) -> dict[i
     for i, key in enumerate(OUTPUTS):
         terms = {numbers.day[k]: linear.day[i, k] for k in range(len(problem.heaters))}
         terms |= {
-            numbers.lamps[n]: lamp.power_w * linear.uv[i, n] for n, lamp in enumerate(problem.lamps)
+            numbers.lamps[n]: lamp.power_w * linear.uv[i, n]
+            for n, lamp in enumerate(problem.lamps)
         }
         outputs.append((key, terms, room.day_c + linear.offset[i]))
     night = {numbers.night[k]: linear.night[k] for k in range(len(problem.heaters))}

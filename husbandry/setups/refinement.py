@@ -4,7 +4,6 @@ linearise there, choose again.
 Method: docs/methods/setup-solver.md.
 """
 
-import math
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
@@ -23,7 +22,7 @@ from husbandry.findings.reach import reach_notes
 from husbandry.plan.notes import FAULT_ADDS_K
 from husbandry.plan.plan import plan, summary_with_prediction
 from husbandry.predict.need_states import AnimalNeeds
-from husbandry.predict.predict import DAY_HOUR, FailedOn, Prediction, failed_on, hot_day, predict
+from husbandry.predict.predict import FailedOn, Prediction, failed_on, hot_day, predict
 from husbandry.setups.candidates import (
     ANYTHING,
     DAY,
@@ -285,7 +284,9 @@ def set_points(prediction: Prediction, answer: Answer) -> dict[int, SetPoints]:
     return found
 
 
-def _felt(prediction: Prediction, steady: SteadyState, one: HeaterCandidate, item_id: str) -> float:
+def _felt(
+    prediction: Prediction, steady: SteadyState, one: HeaterCandidate, item_id: str
+) -> float:
     """What the probe of a heater's thermostat would feel [°C]."""
     model = steady.heat_model
     n = next(n for n, lamp in enumerate(model.lamps) if lamp.item_id == item_id)
@@ -496,7 +497,9 @@ def _same_lamps(problem: ChoiceProblem, answer: Answer) -> ChoiceProblem:
     )
 
 
-def _looked_at(search: _Search, problem: ChoiceProblem, answer: Answer, turn: int) -> Fitted | None:
+def _looked_at(
+    search: _Search, problem: ChoiceProblem, answer: Answer, turn: int
+) -> Fitted | None:
     """An answer in full: as it is built, on its thermostats; None where the core refuses it."""
     site, needs = search.site, search.needs
     try:
@@ -613,9 +616,6 @@ def _film_mat(site: Site) -> list[dict[str, Any]]:
     ]
     at = [round(max(site.spot.x_m, sides[0] / 2 + 0.005), 3), round(site.spot.y_m, 3), 0]
     size = [*sides, 0.005]
-    return [{"id": "film-1", "kind": "heat_mat", "power_w": FILM_MAT_W, "at_m": at, "size_m": size}]
-
-
-def lit_power_w(request: Request) -> float:
-    """Power of all that is on by day [W]."""
-    return math.fsum(item.watts or 0.0 for item in request.items if item.lit_at(DAY_HOUR))
+    return [
+        {"id": "film-1", "kind": "heat_mat", "power_w": FILM_MAT_W, "at_m": at, "size_m": size}
+    ]

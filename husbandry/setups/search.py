@@ -17,13 +17,13 @@ from husbandry.plan.plan import plan
 from husbandry.predict.need_states import AnimalNeeds, look
 from husbandry.setups.candidates import Means
 from husbandry.setups.enclosure_choice import EnclosureChoice, settings_of
+from husbandry.setups.existing_enclosure import mirrored, standing_site, warm_end_is_right
 from husbandry.setups.offering import Axis, FoundSetup, name_of, offered
 from husbandry.setups.programme import GOALS
 from husbandry.setups.refinement import Fitted, fit, judge
 from husbandry.setups.responses import Responses
 from husbandry.setups.room_limits import RoomLimit, room_limits
 from husbandry.setups.site import furnish
-from husbandry.setups.standing import mirrored, standing_site, warm_end_is_right
 from husbandry.setups.starter import choices_for, devices_most
 from husbandry.setups.steps import Missed, Step, missed_of, steps_to
 from husbandry.species.needs import NEEDS, NeedKey

@@ -12,8 +12,8 @@ from husbandry.enclosure.equipment import UV_LAMPS
 from husbandry.errors import DocumentError
 from husbandry.items.union import Item
 from husbandry.plan.plan import plan
+from husbandry.setups.existing_enclosure import is_fitting
 from husbandry.setups.refinement import judge
-from husbandry.setups.standing import is_fitting
 from husbandry.species.needs import NeedKey
 
 Action = Literal["settings", "furniture", "replace", "move", "add", "remove"]
@@ -103,7 +103,9 @@ def _done(now: Request, then: Request, things: list[_Thing]) -> Request:
     return from_data(state)
 
 
-def _things_to_do(now: Request, then: Request) -> Iterator[tuple[Action, Item | None, Item | None]]:
+def _things_to_do(
+    now: Request, then: Request
+) -> Iterator[tuple[Action, Item | None, Item | None]]:
     """Lid and vents, furniture, then lamp by lamp: replaced, moved, added, taken away."""
     if now.enclosure != then.enclosure:
         yield "settings", None, None

@@ -61,7 +61,9 @@ class InstrumentSet:
         """
         noise = self._noise(3)
         x, y = x_m + PLACING_M * float(noise[0]), y_m + PLACING_M * float(noise[1])
-        spot = [truth.surface_c(x + dx, y + dy) for dx in (-0.015, 0.015) for dy in (-0.015, 0.015)]
+        spot = [
+            truth.surface_c(x + dx, y + dy) for dx in (-0.015, 0.015) for dy in (-0.015, 0.015)
+        ]
         return float(np.mean(spot)) + self._offsets[0] + self.infrared_noise_k * float(noise[2])
 
     def probe_c(

@@ -64,7 +64,8 @@ def _read(entries: "Iterable[tuple[str, Traversable | Path]]") -> LoadedProfiles
         if profile.species in profiles:
             refused.append(
                 Refused(
-                    name, (Problem("/species", f"there is a profile of {profile.species} already"),)
+                    name,
+                    (Problem("/species", f"there is a profile of {profile.species} already"),),
                 )
             )
             continue

@@ -103,7 +103,9 @@ class NeedSpec(StageChoice):
     @model_validator(mode="after")
     def _sound(self) -> Self:
         ends = [
-            end for end in (self.limit_low, self.low, self.high, self.limit_high) if end is not None
+            end
+            for end in (self.limit_low, self.low, self.high, self.limit_high)
+            if end is not None
         ]
         if self.low is None and self.high is None:
             raise ValueError("a need has at least one end of its band")
@@ -161,7 +163,10 @@ class MealSpec(StageChoice):
     def _whole(self) -> Self:
         if abs(sum(part.share for part in self.parts) - 1) > 1e-9:
             raise ValueError("the parts of a meal must add up to 1")
-        if self.every_days[0] > self.every_days[1] or self.share_of_mass[0] > self.share_of_mass[1]:
+        if (
+            self.every_days[0] > self.every_days[1]
+            or self.share_of_mass[0] > self.share_of_mass[1]
+        ):
             raise ValueError("every_days and share_of_mass go from small to large")
         if self.every_days[0] < LEAST_INTERVAL_DAYS:
             raise ValueError(

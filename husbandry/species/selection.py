@@ -21,7 +21,9 @@ def speaking(values: Iterable[Value], stage: str, approaches: Mapping[str, str])
 
 
 def _speaks(value: StageChoice, approaches: Mapping[str, str]) -> bool:
-    return not value.approach or QUESTIONS[value.question].chosen(approaches).slug == value.approach
+    return (
+        not value.approach or QUESTIONS[value.question].chosen(approaches).slug == value.approach
+    )
 
 
 def others(

@@ -66,7 +66,9 @@ def _vote(
 
 def _distance(span: ValueRange, value: float) -> float:
     return max(
-        (span.low or 0) - value, value - (span.high if span.high is not None else float("inf")), 0.0
+        (span.low or 0) - value,
+        value - (span.high if span.high is not None else float("inf")),
+        0.0,
     )
 
 

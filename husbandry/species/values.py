@@ -58,7 +58,9 @@ class ValueRange(Document):
 
     def holds(self, value: float) -> bool:
         """Whether the value lies in the range, ends included."""
-        return (self.low is None or value >= self.low) and (self.high is None or value <= self.high)
+        return (self.low is None or value >= self.low) and (
+            self.high is None or value <= self.high
+        )
 
     @property
     def ends(self) -> tuple[float, float]:

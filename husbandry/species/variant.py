@@ -184,10 +184,14 @@ def read(text: str) -> Variant:
     """A variant from JSON text. Raises `DocumentError`."""
     data = read_json(text, "variant")
     if not isinstance(data, dict) or data.get("format") != FORMAT:
-        raise DocumentError("variant", [Problem("/format", f"a variant says “format”: “{FORMAT}”")])
+        raise DocumentError(
+            "variant", [Problem("/format", f"a variant says “format”: “{FORMAT}”")]
+        )
     species = data.get("species")
     if not isinstance(species, str) or species not in library():
-        raise DocumentError("variant", [Problem("/species", f"there is no profile of “{species}”")])
+        raise DocumentError(
+            "variant", [Problem("/species", f"there is no profile of “{species}”")]
+        )
     rows = data.get("edits")
     if not isinstance(rows, list):
         raise DocumentError("variant", [Problem("/edits", "a variant has a list of edits")])

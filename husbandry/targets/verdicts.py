@@ -282,7 +282,11 @@ def _share(
 
 
 def _why_not(
-    reading: ReadingSpec, kind: NeedKind, request: Request, age_days: float, rises: RiseShare | None
+    reading: ReadingSpec,
+    kind: NeedKind,
+    request: Request,
+    age_days: float,
+    rises: RiseShare | None,
 ) -> str:
     if reading.revision != request.revision:
         return BEFORE_THE_CHANGE

@@ -76,7 +76,8 @@ def _meals_due(
 ) -> Sequence[GivenMeal]:
     """Add the meals that are due, and give back those that were given."""
     paces = [
-        MealPace(meal.slug, meal.every_days, meal.carries, meal.not_before) for meal in animal.meals
+        MealPace(meal.slug, meal.every_days, meal.carries, meal.not_before)
+        for meal in animal.meals
     ]
     by_slug = {meal.slug: meal for meal in animal.meals}
     fed = done.fed.get(n) or (
@@ -157,7 +158,8 @@ def _company(
                 )
             )
     still = any(
-        condition_period.kind in {"unwell", "shed"} for condition_period in animal.condition_periods
+        condition_period.kind in {"unwell", "shed"}
+        for condition_period in animal.condition_periods
     )
     # One for an enclosure, not one for each who lives there.
     if (

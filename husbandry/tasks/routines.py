@@ -205,7 +205,9 @@ def routines(request: Request) -> Routines:
 def _lamps(request: Request) -> tuple[LampRoutine, ...]:
     left = {item.id: uv_left_days(item) for item in request.items}
     return tuple(
-        LampRoutine(item_id=name, left_days=days) for name, days in left.items() if days is not None
+        LampRoutine(item_id=name, left_days=days)
+        for name, days in left.items()
+        if days is not None
     )
 
 
@@ -226,7 +228,11 @@ def _meals(n: int, looked: AnimalNeeds, request: Request) -> tuple[MealPlan, ...
 def _animal(
     n: int, looked: AnimalNeeds, request: Request, meals: Sequence[MealPlan]
 ) -> AnimalRoutine:
-    occupant, animal, approaches = looked.occupants[n], request.animals[n], request.approaches_of(n)
+    occupant, animal, approaches = (
+        looked.occupants[n],
+        request.animals[n],
+        request.approaches_of(n),
+    )
     profile = looked.profiles[occupant.species]
     stage = occupant.stage.slug
     mass = occupant.body.mass.value
@@ -234,7 +240,11 @@ def _animal(
     carries = {plan.slug for plan in carriers_of(profile, meals)}
     uvb = any(item.is_uv for item in request.items)
     bath = next(
-        (bath for bath in baths(request, looked.occupants) if bath.n == n and bath.per_week[0] > 0),
+        (
+            bath
+            for bath in baths(request, looked.occupants)
+            if bath.n == n and bath.per_week[0] > 0
+        ),
         None,
     )
     return AnimalRoutine(

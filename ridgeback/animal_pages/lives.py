@@ -149,7 +149,9 @@ def life_of(animal: Animal, today: dt.date, profile: Profile) -> Life:
     body = recall([key]).get(key)
     if body is not None:
         known = Growths.model_validate_json(body)
-        life = FutureAnimal(core, profile, known.growth, approaches, company, weighed=bool(weights))
+        life = FutureAnimal(
+            core, profile, known.growth, approaches, company, weighed=bool(weights)
+        )
         return Life(animal, profile, life, known.path, known.buying, home, weights, known.common)
     life = future(core, profile, weights, lengths, approaches=approaches, company=company)
     path = path_of(life, today, uvb=uvb)
@@ -271,7 +273,9 @@ def outlook(household: Household, today: dt.date) -> list[AnimalForecastRow]:
             failed = Failed(tuple(known[NOT_CALCULATED]))
             found.append(AnimalForecastRow(animal, profile, home, None, (), failed))
             continue
-        coming = attempt(partial(_coming, animal, profile, home, known, today), "animal", animal.pk)
+        coming = attempt(
+            partial(_coming, animal, profile, home, known, today), "animal", animal.pk
+        )
         if isinstance(coming, Failed):
             coming = AnimalForecastRow(animal, profile, home, None, (), coming)
         found.append(coming)

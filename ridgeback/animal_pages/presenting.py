@@ -159,7 +159,9 @@ def animal_page(life: Life, units: Units, today: dt.date) -> AnimalPage:
         ),  # our own writer escapes
         basis=BASES[life.future.growth.basis],
         goal=(
-            f"It is growing to about {show(goal, Kind.MASS, units)}." if shown_goal and goal else ""
+            f"It is growing to about {show(goal, Kind.MASS, units)}."
+            if shown_goal and goal
+            else ""
         ),
         milestones=tuple(_milestone(item, units, today) for item in life.path.milestones),
         enclosures=tuple(_enclosures(life, units, today)),
@@ -350,7 +352,9 @@ class PathView:
 def path_view(life: Life, units: Units, today: dt.date, width: float = 1080.0) -> PathView:
     """The path as rows and words."""
     path = life.path
-    layout = life_plan_drawing.lay_out(path, width, lambda worth: wording.worth_lines(worth, units))
+    layout = life_plan_drawing.lay_out(
+        path, width, lambda worth: wording.worth_lines(worth, units)
+    )
     said = "; ".join(
         f"{condition_period.name} from {condition_period.since:%B %Y}"
         for condition_period in path.stages

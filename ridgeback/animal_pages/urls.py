@@ -12,7 +12,9 @@ urlpatterns = [
     path("animals/<int:pk>/weigh/", views.weigh, name="weigh"),
     path("animals/<int:pk>/measure/", views.measure, name="measure"),
     path(
-        "animals/<int:pk>/measurements/delete/", views.delete_measurement, name="delete-measurement"
+        "animals/<int:pk>/measurements/delete/",
+        views.delete_measurement,
+        name="delete-measurement",
     ),
     path("animals/<int:pk>/facts/", views.facts, name="facts"),
     path("animals/<int:pk>/departure/", views.depart, name="depart"),

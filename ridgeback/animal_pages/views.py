@@ -120,7 +120,9 @@ def _seen(request: KeeperRequest, animal: Animal) -> dict[str, Any]:
     view: Any = (
         life
         if isinstance(life, Failed)
-        else attempt(partial(presenting.animal_page, life, request.units, day), "animal", animal.pk)
+        else attempt(
+            partial(presenting.animal_page, life, request.units, day), "animal", animal.pk
+        )
     )
     failed = view if isinstance(view, Failed) else None
     return context | {
@@ -314,7 +316,9 @@ def depart(request: KeeperRequest, pk: int) -> HttpResponse:
     form = DepartureForm(request.POST, animal=animal, today=animal.day_of(now()))
     if not form.is_valid():
         return _records_page(request, animal, gone=form)
-    flows.depart(animal, gone=form.cleaned_data["gone"], on=form.cleaned_data["gone_on"], now=now())
+    flows.depart(
+        animal, gone=form.cleaned_data["gone"], on=form.cleaned_data["gone_on"], now=now()
+    )
     messages.success(
         request,
         f"{animal.name} is no longer kept: it has left its enclosure and its tasks end. Its records"

@@ -272,7 +272,9 @@ class Weighing(models.Model):
     class Meta:
         ordering = ["on", "pk"]
         constraints = [
-            models.CheckConstraint(name="weighing_mass_positive", condition=Q(mass_g__range=MASS_G))
+            models.CheckConstraint(
+                name="weighing_mass_positive", condition=Q(mass_g__range=MASS_G)
+            )
         ]
         indexes = [
             models.Index(fields=["animal", "-on"], name="weighing_latest")

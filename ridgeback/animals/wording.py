@@ -44,7 +44,8 @@ def between(low: float | None, high: float | None, kind: Kind, units: Units) -> 
         0 if kind is Kind.TEMPERATURE and all(float(end).is_integer() for end in ends) else None
     )
     said = [
-        show(end, kind, units, digits=digits, unit=n == len(ends) - 1) for n, end in enumerate(ends)
+        show(end, kind, units, digits=digits, unit=n == len(ends) - 1)
+        for n, end in enumerate(ends)
     ]
     if len(said) == 1:
         return f"{'from' if low is not None else 'up to'} {said[0]}"

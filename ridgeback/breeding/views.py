@@ -119,7 +119,9 @@ def clutches(request: KeeperRequest) -> HttpResponse:
         data = form.cleaned_data
         names = ("mother", "species", "laid_on", "count", "set_c", "where")
         with sent_once(household.pk, data["form_key"]) as first:
-            clutch = flows.lay(household, **{name: data[name] for name in names}) if first else None
+            clutch = (
+                flows.lay(household, **{name: data[name] for name in names}) if first else None
+            )
         messages.success(request, "Saved. Its hatch window is calculated from now on.")
         return redirect("breeding:clutch", pk=clutch.pk) if clutch else redirect("breeding:list")
     ended = (
@@ -157,7 +159,9 @@ def _wants(clutch: Clutch, units: Units) -> str:
 
 def _set_derivation(clutch: Clutch, units: Units) -> DerivationView | None:
     found = set_derivation(clutch.profile)
-    return replace(derivation_view(found, units), text="Why so warm") if found is not None else None
+    return (
+        replace(derivation_view(found, units), text="Why so warm") if found is not None else None
+    )
 
 
 def _working(found: HatchWindow, units: Units) -> DerivationView:

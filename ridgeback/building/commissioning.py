@@ -340,7 +340,9 @@ def settle_in(request: KeeperRequest, pk: int) -> HttpResponse:
     """Those for whom a verified enclosure was made have moved in."""
     enclosure = own_enclosure(request, pk)
     if standing_commissioning(enclosure) is None:
-        messages.error(request, "It is not verified yet: log again what the change may have moved.")
+        messages.error(
+            request, "It is not verified yet: log again what the change may have moved."
+        )
     elif flows.settle_in(enclosure, now=now()):
         messages.success(
             request,

@@ -45,9 +45,9 @@ def works_of(enclosure: Enclosure, asked_since: str = "") -> PendingWork:
     whole = BuildWork(asked, enclosure.build, owned=shared, standing=stands(enclosure))
     if head is None or not whole.standing:
         return PendingWork(whole, None, ())
-    stood = enclosure.revisions.filter(number__lt=head.number, state=Revision.State.BUILT).order_by(
-        "-number"
-    )[:STATES_MOST]
+    stood = enclosure.revisions.filter(
+        number__lt=head.number, state=Revision.State.BUILT
+    ).order_by("-number")[:STATES_MOST]
     states = {one.number: one for one in stood if difference(_earlier(one), asked).any}
     since = None if asked_since == WHOLE else _named(enclosure, states, asked_since)
     if since is None:

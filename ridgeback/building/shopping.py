@@ -184,7 +184,9 @@ class BuildWork:
     def build(self) -> Build:
         """The steps and days by what was said."""
         choices = Choices(**{slug: slug in self.kept.get("choices", []) for slug in ASKED})
-        done = {slug: dt.date.fromisoformat(day) for slug, day in self.kept.get("done", {}).items()}
+        done = {
+            slug: dt.date.fromisoformat(day) for slug, day in self.kept.get("done", {}).items()
+        }
         return schedule(self.tasks(choices), self.start, done, today=self.asked.today)
 
     def lines(self, rate: float, units: Units, currency: str) -> tuple["ShoppingRow", ...]:
@@ -198,7 +200,9 @@ class BuildWork:
             own = said_price(self.kept, item)
             each = own if own is not None else item.each_eur * rate
             derivation = line_derivation(item, owning.of(item), own, rate, currency)
-            found.append(ShoppingRow(name_of(item, units), item, owning.of(item), each, derivation))
+            found.append(
+                ShoppingRow(name_of(item, units), item, owning.of(item), each, derivation)
+            )
         return tuple(found)
 
 

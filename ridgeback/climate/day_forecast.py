@@ -247,4 +247,6 @@ def day(request: KeeperRequest, pk: int) -> HttpResponse:
     form.is_valid()
     assumed = form.assumed(room_max)
     view = day_view(seen(asked, assumed), enclosure, request.units, assumed)
-    return render(request, "climate/day.html", {"enclosure": enclosure, "view": view, "form": form})
+    return render(
+        request, "climate/day.html", {"enclosure": enclosure, "view": view, "form": form}
+    )

@@ -123,7 +123,9 @@ def _simulated(enclosure: Enclosure, kept: Request) -> str:
     damp = planned(kept).prediction.damp
     if enclosure.hidden_seed is None or damp is None:
         return ""
-    return HiddenDamp(damp, enclosure.hidden_seed).log(clock.local(now(), enclosure.room.time_zone))
+    return HiddenDamp(damp, enclosure.hidden_seed).log(
+        clock.local(now(), enclosure.room.time_zone)
+    )
 
 
 def _rows(told: HygrometerFit, kept: Request) -> list[tuple[str, str]]:

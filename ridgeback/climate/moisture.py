@@ -67,9 +67,7 @@ def timetable_text(timetable: MistingPlan, units: Units) -> str:
     seconds = f" ({timetable.seconds:g} s of the pump)" if timetable.seconds else ""
     match timetable.verdict:
         case "too wet":
-            return (
-                "Without any misting it is above its range already: more air, or a drier substrate."
-            )
+            return "Without any misting it is above its range already: more air, or a drier substrate."
         case "not needed":
             return f"It stays in range without misting: {span}."
         case "holds":
@@ -145,7 +143,9 @@ def _mistings(seen: MoistureForecast, units: Units) -> list[tuple[str, str, str]
         which = "keeps the wave" if table.verdict == "holds" else "comes nearest"
         found.append((f"A misting that {which}", one, "/damp/timetable/dose"))
         if table.seconds is not None:
-            found.append(("the pump’s part of it", f"{table.seconds:g} s", "/damp/timetable/spray"))
+            found.append(
+                ("the pump’s part of it", f"{table.seconds:g} s", "/damp/timetable/spray")
+            )
     if table is not None and table.by_hand is not None and table.by_hand.dose is not None:
         by_hand = show(table.by_hand.each_ml / 1000, Kind.VOLUME, units, small=True)
         found.append(("A misting by hand", by_hand, "/damp/timetable/by_hand/dose"))
@@ -196,7 +196,9 @@ def moisture_view(plan: Plan, units: Units) -> MoistureView | None:
     chart = mark_safe(
         write(day_chart(seen, "Humidity through the day", words, units))
     )  # our own writer escapes
-    return MoistureView(chart, headline, direction, tuple(sentences), tuple(others), tuple(numbers))
+    return MoistureView(
+        chart, headline, direction, tuple(sentences), tuple(others), tuple(numbers)
+    )
 
 
 def _moisture_numbers(

@@ -89,7 +89,13 @@ PIP = {
         "substrate": {"material": "soil", "depth_m": 0.05},
     },
     "items": [
-        {"id": "lamp-1", "kind": "halogen_flood", "at_m": [0.24, 0.25, 0.50], "power_w": 50, **DAY},
+        {
+            "id": "lamp-1",
+            "kind": "halogen_flood",
+            "at_m": [0.24, 0.25, 0.50],
+            "power_w": 50,
+            **DAY,
+        },
         {
             "id": "tube-1",
             "kind": "t5_12",
@@ -434,7 +440,8 @@ def _beginnings(
         spec = {
             **final,
             "items": [
-                {name: value for name, value in item.items() if value is not None} for item in items
+                {name: value for name, value in item.items() if value is not None}
+                for item in items
             ],
         }
         made = flows.revise(

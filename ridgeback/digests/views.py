@@ -39,7 +39,8 @@ def digests(request: KeeperRequest) -> HttpResponse:
     zone = mine.household.time_zone
     wish = DigestSubscription.objects.filter(membership=mine).first()
     form = WishForm(
-        request.POST if "keep" in request.POST else None, initial={"hour": wish.hour if wish else 7}
+        request.POST if "keep" in request.POST else None,
+        initial={"hour": wish.hour if wish else 7},
     )
     if "stop" in request.POST:
         DigestSubscription.objects.filter(membership=mine).delete()
@@ -53,7 +54,8 @@ def digests(request: KeeperRequest) -> HttpResponse:
             membership=mine, defaults={"hour": form.cleaned_data["hour"]}
         )
         messages.success(
-            request, f"An email comes every day at {form.cleaned_data['hour']:02d}:00, {zone} time."
+            request,
+            f"An email comes every day at {form.cleaned_data['hour']:02d}:00, {zone} time.",
         )
         return redirect("digests:list")
     context: dict[str, Any] = {

@@ -58,7 +58,9 @@ def gantt(build: Build, today: dt.date) -> Drawing:
     if first <= today <= build.move_in:
         parts.append(Line("today", (x(today), TOP - 4), (x(today), height - 8)))
     parts.append(
-        Circle("measured", x(build.move_in) + one / 2, TOP + ROW * (len(build.steps) - 1) + 12.5, 5)
+        Circle(
+            "measured", x(build.move_in) + one / 2, TOP + ROW * (len(build.steps) - 1) + 12.5, 5
+        )
     )
     said = (
         f"From {first:%-d %B} to {build.move_in:%-d %B %Y}; deciding:"

@@ -8,7 +8,16 @@ import functools
 from django.utils.safestring import SafeString, mark_safe
 
 from husbandry.feeding.condition import FORMS, SCORE_WORDS, Form
-from ridgeback.drawing.primitives import Circle, Drawing, Line, Path, Place, Shape, polyline, smooth
+from ridgeback.drawing.primitives import (
+    Circle,
+    Drawing,
+    Line,
+    Path,
+    Place,
+    Shape,
+    polyline,
+    smooth,
+)
 from ridgeback.drawing.svg import write
 
 WIDTH, HEIGHT = 132.0, 96.0
@@ -52,7 +61,9 @@ def _legs(
         for side in (-1, 1):
             foot = (left + (x + 0.05) * long, middle + side * (half + reach) * long)
             found.append(
-                Path("limb", polyline([(left + x * long, middle + side * half * 0.6 * long), foot]))
+                Path(
+                    "limb", polyline([(left + x * long, middle + side * half * 0.6 * long), foot])
+                )
             )
     return found
 

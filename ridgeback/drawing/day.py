@@ -65,7 +65,8 @@ def chart(
     parts += _grid(low, high, last, units, x, y, width, bottom, start_h)
     labels = [(y(limit.temp_c), "words-limit", limit.words) for limit in limits]
     parts += [
-        Line("limit", (LEFT, y(limit.temp_c)), (width - RIGHT, y(limit.temp_c))) for limit in limits
+        Line("limit", (LEFT, y(limit.temp_c)), (width - RIGHT, y(limit.temp_c)))
+        for limit in limits
     ]
     for name, words in LINES:
         line = getattr(series, name)

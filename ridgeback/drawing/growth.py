@@ -136,7 +136,8 @@ def _chart_shapes(
             Path(
                 "kind-target",
                 _area(
-                    [(x(d), y(low)) for d, low, _ in kind], [(x(d), y(high)) for d, _, high in kind]
+                    [(x(d), y(low)) for d, low, _ in kind],
+                    [(x(d), y(high)) for d, _, high in kind],
                 ),
             )
         )

@@ -116,7 +116,9 @@ def shapes(
 
 def _roles(item: Item, marked: set[str], chosen: str) -> str:
     return (
-        "item" + (" marked" if item.id in marked else "") + (" chosen" if item.id == chosen else "")
+        "item"
+        + (" marked" if item.id in marked else "")
+        + (" chosen" if item.id == chosen else "")
     )
 
 
@@ -368,7 +370,9 @@ def _plan_body(item: Item, at: Rect) -> list[Shape]:
         )
         found.append(Path("thin", ribs))
     if isinstance(item, Hide):
-        found.append(Rect("void", at.x + at.width * 0.33, at.y + at.height - 6, at.width * 0.34, 6))
+        found.append(
+            Rect("void", at.x + at.width * 0.33, at.y + at.height - 6, at.width * 0.34, 6)
+        )
     return found
 
 
@@ -408,7 +412,9 @@ def _plan_animal(seen: PlanSummary | Plan, prediction: Prediction, view: View) -
         Group(
             "animal-group",
             title=animal.name or animal.common_name,
-            parts=tuple(Path("animal", d) for d in top_view(profile.body.outline, left, y, length)),
+            parts=tuple(
+                Path("animal", d) for d in top_view(profile.body.outline, left, y, length)
+            ),
         )
     ]
 

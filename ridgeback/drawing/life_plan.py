@@ -190,7 +190,11 @@ def timeline(life: Life, layout: Layout, title: str, said: str) -> Drawing:
     late = x > layout.width - 60
     parts.append(
         Text(
-            "words-today", x - 4 if late else x + 4, bottom + 4, "today", "end" if late else "start"
+            "words-today",
+            x - 4 if late else x + 4,
+            bottom + 4,
+            "today",
+            "end" if late else "start",
         )
     )
     parts += _years(life, layout, bottom)
@@ -275,7 +279,9 @@ def _threads(row: LifeRowBand, layout: Layout, hue: str) -> list[Shape]:
         a, b = layout.x(step.since) + 6, layout.x(step.until) - 6
         low = (step.worth.low if step.worth.low is not None else bottom) - bottom
         high = (step.worth.high if step.worth.high is not None else top) - bottom
-        left, right = (a + max(end, 0.0) / max(top - bottom, 1e-9) * (b - a) for end in (low, high))
+        left, right = (
+            a + max(end, 0.0) / max(top - bottom, 1e-9) * (b - a) for end in (low, high)
+        )
         y = row.y + row.height - 5
         parts.append(
             Path(f"thread-{hue}", f"M{number(left)},{number(y)}H{number(max(right, left + 3))}")

@@ -85,7 +85,9 @@ def beside(profile: Profile, sides_m: tuple[float, float, float], units: Units) 
         )
     )
     parts.append(
-        Text("words-soft", (left + right) / 2, roof - 7, show(height, Kind.LENGTH, units), "middle")
+        Text(
+            "words-soft", (left + right) / 2, roof - 7, show(height, Kind.LENGTH, units), "middle"
+        )
     )
     parts.append(
         Text(
@@ -150,7 +152,9 @@ def _room_outline(
             parts.append(Line("branch-line", (left + 2, stands + 1), (right - 2, stands + 1)))
         parts += [
             Path("animal", d)
-            for d in side_view(profile.body.outline, left + (right - left - wide) / 2, stands, body)
+            for d in side_view(
+                profile.body.outline, left + (right - left - wide) / 2, stands, body
+            )
         ]
     parts.append(
         Path(
@@ -172,7 +176,9 @@ def silhouette(profile: Profile, width: float = 132.0, height: float = 76.0) -> 
     length = min((width - 8) / extent(outline), (height - 14) / tallness(outline))
     wide = extent(outline) * length
     parts: list[Shape] = [Line("axis", (0, height - 6), (width, height - 6))]
-    parts += [Path("animal", d) for d in side_view(outline, (width - wide) / 2, height - 6, length)]
+    parts += [
+        Path("animal", d) for d in side_view(outline, (width - wide) / 2, height - 6, length)
+    ]
     return Drawing(width, height, tuple(parts), profile.name, kind="silhouette")
 
 

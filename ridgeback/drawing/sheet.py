@@ -211,7 +211,9 @@ def _dimensions(
     if depth * view.scale > 14:
         right = view.x(inside.length) + (16 if narrow else 24)
         parts += dimension_shapes(
-            (right, view.y(depth)), (right, view.floor), show(depth, Kind.LENGTH, units, unit=False)
+            (right, view.y(depth)),
+            (right, view.floor),
+            show(depth, Kind.LENGTH, units, unit=False),
         )
     slab = prediction.basking_slab
     if slab is not None and not narrow and prediction.position.perch is None:

@@ -47,7 +47,9 @@ def _strip(stretches: tuple[ZoneStretch, ...], y: float, scale: float) -> list[S
         parts.append(Rect(ROLES[one.kind], left, y, width, 22, title=one.kind))
         if width > 7.2 * len(one.kind) + 8:
             role = (
-                "words-on-dark" if one.kind in {"basking", "in the band", "too strong"} else "words"
+                "words-on-dark"
+                if one.kind in {"basking", "in the band", "too strong"}
+                else "words"
             )
             parts.append(Text(role, left + width / 2, y + 16, one.kind, "middle"))
     return parts

@@ -101,7 +101,9 @@ _ids = itertools.count(1)
 
 def write(drawing: Drawing, mode: Mode = "page") -> str:
     """The drawing as an SVG element, with a title and a description for readers that do not see it."""
-    if drawing.kind != "sheet":  # small ones are remembered and meet in one page: they carry no ids
+    if (
+        drawing.kind != "sheet"
+    ):  # small ones are remembered and meet in one page: they carry no ids
         return _small(drawing, mode)
     n = next(_ids)  # two drawings in one page must not share ids
     size = (

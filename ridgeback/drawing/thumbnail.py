@@ -38,7 +38,9 @@ def thumbnail(
             parts.append(
                 Path(
                     "lamp",
-                    polyline([(x - 3, y - 7), (x + 3, y - 7), (x + 6, y), (x - 6, y)], closed=True),
+                    polyline(
+                        [(x - 3, y - 7), (x + 3, y - 7), (x + 6, y), (x - 6, y)], closed=True
+                    ),
                 )
             )
             parts.append(Line("face", (x - 6, y), (x + 6, y)))

@@ -42,10 +42,16 @@ def strip(
     ):  # over the rules, under the line
         parts.append(
             Rect(
-                "fast", x(rest.last_meal), TOP, x(rest.first_meal) - x(rest.last_meal), bottom - TOP
+                "fast",
+                x(rest.last_meal),
+                TOP,
+                x(rest.first_meal) - x(rest.last_meal),
+                bottom - TOP,
             )
         )
-        parts.append(Rect("rest", x(rest.begins), TOP, x(rest.ends) - x(rest.begins), bottom - TOP))
+        parts.append(
+            Rect("rest", x(rest.begins), TOP, x(rest.ends) - x(rest.begins), bottom - TOP)
+        )
         if x(rest.ends) - x(rest.begins) > 40:
             parts.append(
                 Text(
@@ -61,7 +67,9 @@ def strip(
         begin = x(dt.date(year, month, 1))
         parts.append(Line("tick", (begin, bottom), (begin, bottom + 5)))
         parts.append(
-            Text("words-soft", begin + (right - LEFT) / 24, bottom + 18, names[month - 1], "middle")
+            Text(
+                "words-soft", begin + (right - LEFT) / 24, bottom + 18, names[month - 1], "middle"
+            )
         )
     parts.append(Path("daylight", polyline([(x(day), y(value)) for day, value in hours])))
     if first <= today < last:

@@ -160,7 +160,9 @@ def _rows(enclosures: Sequence[Enclosure], units: Units, now: dt.datetime) -> li
             known[enclosure.pk] = _failed(asked)
         else:
             data[enclosure.pk] = asked
-    contents = {h.pk: key_of("enclosure", [data[h.pk], h.name]) for h in enclosures if h.pk in data}
+    contents = {
+        h.pk: key_of("enclosure", [data[h.pk], h.name]) for h in enclosures if h.pk in data
+    }
     keys = {
         pk: tuple(key_of(f"{kind} {spelled(units)}", content) for kind in ("row", "plan_summary"))
         for pk, content in contents.items()

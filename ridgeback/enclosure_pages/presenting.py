@@ -293,7 +293,9 @@ def _animal(index: int, animal: AnimalFound, units: Units) -> AnimalView:
             Number(f"{show(plan.grams.value, Kind.MASS, units)} in all", f"{here}/grams"),
             Number(rhythm, f"{here}/every_days"),
             *(
-                Number(_portion(p.grams, p.name, p.count, units), f"{here}/portions/{k}/derivation")
+                Number(
+                    _portion(p.grams, p.name, p.count, units), f"{here}/portions/{k}/derivation"
+                )
                 for k, p in enumerate(plan.portions)
             ),
         ]

@@ -98,7 +98,9 @@ def _promised(enclosure: Enclosure, now: dt.datetime) -> dict[str, Any]:
     seen = attempt(lambda: plan_summary(whole.request_at(now)), "enclosure", enclosure.pk)
     if isinstance(seen, Failed):  # what cannot be calculated can still be corrected
         return {}
-    return {need.value: promise.model_dump(mode="json") for need, promise in promises(seen).items()}
+    return {
+        need.value: promise.model_dump(mode="json") for need, promise in promises(seen).items()
+    }
 
 
 @transaction.atomic
@@ -155,7 +157,9 @@ def apply_change(
     patched = jsonpatch.apply_patch(full, list(change.patch))
     spec = {"enclosure": patched["enclosure"], "items": patched["items"]}
     request = enclosure.request_at(now, spec)
-    return revise(enclosure, spec_of(request), previous=head, reason=reason, keeper=keeper, now=now)
+    return revise(
+        enclosure, spec_of(request), previous=head, reason=reason, keeper=keeper, now=now
+    )
 
 
 @transaction.atomic
@@ -221,7 +225,9 @@ def keep_layout(
             now=now,
         )
     Enclosure.objects.filter(pk=enclosure.pk).update(looked_on=None)
-    for occupancy, new, old in zip(enclosure.present, request.animals, before.animals, strict=True):
+    for occupancy, new, old in zip(
+        enclosure.present, request.animals, before.animals, strict=True
+    ):
         _keep_animal(occupancy.animal, new, old, request.today)
     return True
 
@@ -278,7 +284,8 @@ def settle_in(enclosure: Enclosure, *, now: dt.datetime) -> int:
         # comes to the household with the move.
         elsewhere = Occupancy.objects.filter(animal=OuterRef("pk")).exclude(enclosure=enclosure)
         weighed = Weighing.objects.filter(
-            animal=OuterRef("pk"), on__lt=enclosure.room.day_of(now) - dt.timedelta(days=QUIET_DAYS)
+            animal=OuterRef("pk"),
+            on__lt=enclosure.room.day_of(now) - dt.timedelta(days=QUIET_DAYS),
         )
         new = (
             Animal.objects.filter(occupancies__in=here, came_on__isnull=True)

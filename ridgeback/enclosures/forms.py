@@ -148,7 +148,9 @@ class LayoutForm(forms.Form):
                     required=False,
                 ),
                 "substrate": forms.ChoiceField(
-                    label="Substrate", choices=SUBSTRATES, initial=enclosure_spec.substrate.material
+                    label="Substrate",
+                    choices=SUBSTRATES,
+                    initial=enclosure_spec.substrate.material,
                 ),
                 "substrate_depth": self._length(
                     "Depth of substrate", enclosure_spec.substrate.depth_m, "substrate depth"
@@ -259,7 +261,9 @@ class LayoutForm(forms.Form):
             if probe in self.fields and cleaned.get(probe) and cleaned.get(held) is None:
                 self.add_error(held, "Write the temperature it is to hold.")
             elif probe in self.fields and not cleaned.get(probe) and cleaned.get(held) is not None:
-                self.add_error(probe, "Say where its probe is, or clear the temperature beside it.")
+                self.add_error(
+                    probe, "Say where its probe is, or clear the temperature beside it."
+                )
             elif cleaned.get(f"{held}_night") is not None and cleaned.get(held) is None:
                 self.add_error(held, "Write what it holds by day as well.")
 

@@ -80,7 +80,11 @@ def _form_field(item: Item, field: ItemField, units: Units) -> forms.Field:
     if field.quantity is None:
         low, high = field.limits or (None, None)
         return forms.FloatField(
-            label=field.label, initial=value, required=field.required, min_value=low, max_value=high
+            label=field.label,
+            initial=value,
+            required=field.required,
+            min_value=low,
+            max_value=high,
         )
     return QuantityField(
         field.quantity,

@@ -422,7 +422,9 @@ class Reading(models.Model):
 
     enclosure = models.ForeignKey(Enclosure, on_delete=models.CASCADE, related_name="readings")
     revision = models.ForeignKey(Revision, on_delete=models.PROTECT, related_name="readings")
-    need = models.CharField(max_length=20)  # a key of husbandry.species.needs; its words live there
+    need = models.CharField(
+        max_length=20
+    )  # a key of husbandry.species.needs; its words live there
     value = models.FloatField()
     offset = models.FloatField(default=0)
     at = models.DateTimeField()
@@ -457,7 +459,8 @@ class Reading(models.Model):
                 condition=Q(value__range=SHOWN, offset__range=(-OFFSET, OFFSET)),
             ),
             models.CheckConstraint(
-                name="reading_lamp_hours", condition=Q(lamp_on_h__isnull=True) | Q(lamp_on_h__gte=0)
+                name="reading_lamp_hours",
+                condition=Q(lamp_on_h__isnull=True) | Q(lamp_on_h__gte=0),
             ),
             models.CheckConstraint(
                 name="reading_place_whole",

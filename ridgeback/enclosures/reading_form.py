@@ -201,7 +201,9 @@ class ReadingForm(OnceForm):
             return 0.0
         try:
             offset = read(
-                typed, Kind.TEMPERATURE_DIFFERENCE if kind is Kind.TEMPERATURE else kind, self.units
+                typed,
+                Kind.TEMPERATURE_DIFFERENCE if kind is Kind.TEMPERATURE else kind,
+                self.units,
             ).value
         except EntryError as why:
             self.add_error("offset", str(why))

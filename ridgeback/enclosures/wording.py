@@ -73,7 +73,9 @@ def reading_place(key: NeedKey, at_m: tuple[float, float, float] | None, units: 
     kind = NEEDS[key]
     if at_m is None:
         return f"{kind.name}, {kind.place}"
-    what = {Kind.UVI: "UV index"}.get(kind.kind, "Surface" if key is NeedKey.SURFACE_DAY else "Air")
+    what = {Kind.UVI: "UV index"}.get(
+        kind.kind, "Surface" if key is NeedKey.SURFACE_DAY else "Air"
+    )
     return (
         f"{what}, {show(at_m[0], Kind.LENGTH, units)} from the left,"
         f" {show(at_m[2], Kind.LENGTH, units)} up"
@@ -108,7 +110,9 @@ def interval(need: NeedState, units: Units) -> str:
     """Of the prediction."""
     p = need.predicted
     return (
-        "" if p is None or p.low is None or p.high is None else half(p.low, p.high, need.key, units)
+        ""
+        if p is None or p.low is None or p.high is None
+        else half(p.low, p.high, need.key, units)
     )
 
 

@@ -54,7 +54,9 @@ def take_in(
             made_by=keeper,
             made_at=now if number == request.revision else earliest,
             reason=(
-                "imported" if number == request.revision else "imported: known only by its readings"
+                "imported"
+                if number == request.revision
+                else "imported: known only by its readings"
             ),
         )
         for number in numbers
@@ -95,7 +97,8 @@ def _take_in_rest(
             condition_period.kind: condition_period for condition_period in known.condition_periods
         }  # one of each goes on
         ConditionPeriod.objects.bulk_create(
-            ConditionPeriod(animal=animal, kind=one.kind, since=one.since) for one in open_.values()
+            ConditionPeriod(animal=animal, kind=one.kind, since=one.since)
+            for one in open_.values()
         )
         if known.mass_g is not None:
             Weighing.objects.create(animal=animal, on=request.today, mass_g=known.mass_g)
@@ -122,7 +125,9 @@ def _take_in_rest(
             room_c=reading.room_c,
             moment=reading.moment,
             **dict(
-                zip(("at_x_m", "at_y_m", "at_z_m"), reading.at_m or (None, None, None), strict=True)
+                zip(
+                    ("at_x_m", "at_y_m", "at_z_m"), reading.at_m or (None, None, None), strict=True
+                )
             ),
         )
         for reading in request.readings

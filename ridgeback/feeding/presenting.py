@@ -246,7 +246,9 @@ def _balance_says(found: composition.CalciumBalance) -> tuple[str, str]:
             return "below", "Too little calcium for its phosphorus: see its supplements." + unknown
 
 
-def _coat(found: composition.CalciumBalance, plan: MealPlan, units: Units) -> DerivationView | None:
+def _coat(
+    found: composition.CalciumBalance, plan: MealPlan, units: Units
+) -> DerivationView | None:
     if found.coat_share is None or plan.calcium_mg is None:
         return None
     text = (
@@ -281,9 +283,7 @@ def _heap(plan: MealPlan, shell_mm: float | None, units: Units) -> str:
         if found.shells is not None
         else ""
     )
-    return (
-        f"Its leaves and grass lie in a loose heap of {size}{beside}. Hay stands beside it all day."
-    )
+    return f"Its leaves and grass lie in a loose heap of {size}{beside}. Hay stands beside it all day."
 
 
 def _meal(plan: MealPlan, shell_mm: float | None, units: Units) -> MealView:

@@ -578,7 +578,9 @@ class HeatForm(StepForm):
             and "heat_set" not in self.errors
             and cleaned.get("heat_set") is None
         ):
-            self.add_error("heat_set", "A mat burns without a thermostat: write what it is set to.")
+            self.add_error(
+                "heat_set", "A mat burns without a thermostat: write what it is set to."
+            )
         return cleaned
 
     def _take_suggestion(self) -> None:
@@ -601,7 +603,9 @@ class HeatForm(StepForm):
             part = _part_of(item)
             if part is None or found[part]:
                 continue
-            height = "" if item["kind"] == "heat_mat" else show(item["at_m"][2], Kind.LENGTH, units)
+            height = (
+                "" if item["kind"] == "heat_mat" else show(item["at_m"][2], Kind.LENGTH, units)
+            )
             thermostat = item.get("thermostat") or {}
             if part == "uv":
                 length = show(item["length_m"], Kind.LENGTH, units)

@@ -26,7 +26,14 @@ from husbandry.species.stages import StageFound, stage_of
 from husbandry.targets.verdicts import TargetRange, targets
 from ridgeback.drafts import flows as drafts
 from ridgeback.drafts.models import Draft
-from ridgeback.first_setup.forms import NEW_ROOM, OWN, AnimalForm, EnclosureForm, HeatForm, StepForm
+from ridgeback.first_setup.forms import (
+    NEW_ROOM,
+    OWN,
+    AnimalForm,
+    EnclosureForm,
+    HeatForm,
+    StepForm,
+)
 from ridgeback.households.models import Household
 from ridgeback.species_guide.flows import edits_of, profile_of
 

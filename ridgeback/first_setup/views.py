@@ -191,7 +191,11 @@ def _show(request: HttpRequest, run: SetupDraft, step: str, form: StepForm) -> H
     else:
         tried = run.form(
             step,
-            {name: str(value) for name in form.fields if (value := form[name].value()) is not None},
+            {
+                name: str(value)
+                for name in form.fields
+                if (value := form[name].value()) is not None
+            },
         )
         tried.is_valid()
         panel = _panel(request, run, step, tried)
@@ -259,7 +263,9 @@ def _panel(request: Any, run: SetupDraft, step: str, form: StepForm) -> dict[str
         made = planned(asked, keep=False)
         if isinstance(form, HeatForm) and form.takes_suggestion:
             found["parts"] = parts_of(asked, units)
-        found["view"] = enclosure_view(made, units, run.now, name=_name(run, form), previewing=True)
+        found["view"] = enclosure_view(
+            made, units, run.now, name=_name(run, form), previewing=True
+        )
         found["rests_on"] += [
             (need.name, need.predicted) for need in made.plan.needs if need.predicted
         ]

@@ -42,7 +42,9 @@ class AccountAdapter(DefaultAccountAdapter):
             slow_down.forget(_login(credentials), self.get_client_ip(request))
         return user
 
-    def _delete_login_attempts_cached_email(self, request: HttpRequest, **credentials: Any) -> None:
+    def _delete_login_attempts_cached_email(
+        self, request: HttpRequest, **credentials: Any
+    ) -> None:
         """Forget them as well when a new password was set by email."""
         slow_down.forget(_login(credentials), self.get_client_ip(request))
         super()._delete_login_attempts_cached_email(request, **credentials)

@@ -186,7 +186,9 @@ class RoomForm(VersionedForm, forms.ModelForm):
         """Names are used once in a household; a summer is no cooler than a day."""
         cleaned = super().clean() or {}
         name = cleaned.get("name")
-        others = Room.objects.filter(household=self.instance.household).exclude(pk=self.instance.pk)
+        others = Room.objects.filter(household=self.instance.household).exclude(
+            pk=self.instance.pk
+        )
         if name and others.filter(name=name).exists():
             self.add_error("name", "There is a room of this name already.")
         day, summer = cleaned.get("day_c"), cleaned.get("summer_max_c")

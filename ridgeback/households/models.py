@@ -62,7 +62,8 @@ class Keeper(AbstractUser):
                 name="keeper_units_system_known", condition=Q(units_system__in=["metric", "us"])
             ),
             models.CheckConstraint(
-                name="keeper_units_temperature_known", condition=Q(units_temperature__in=["c", "f"])
+                name="keeper_units_temperature_known",
+                condition=Q(units_temperature__in=["c", "f"]),
             ),
             models.CheckConstraint(
                 name="keeper_theme_known", condition=Q(theme__in=["system", "light", "dark"])
@@ -216,7 +217,9 @@ class Room(Versioned):
                 name="room_seasons_possible",
                 condition=(Q(winter_day_c__isnull=True) | Q(winter_day_c__range=AIR_C))
                 & (Q(winter_rh_pct__isnull=True) | Q(winter_rh_pct__gte=0, winter_rh_pct__lte=100))
-                & (Q(summer_rh_pct__isnull=True) | Q(summer_rh_pct__gte=0, summer_rh_pct__lte=100)),
+                & (
+                    Q(summer_rh_pct__isnull=True) | Q(summer_rh_pct__gte=0, summer_rh_pct__lte=100)
+                ),
             ),
             models.CheckConstraint(
                 name="room_air_possible",

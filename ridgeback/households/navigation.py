@@ -33,7 +33,9 @@ MAIN = (
         "Enclosures",
         "enclosures:list",
         "e",
-        frozenset({"enclosures", "layout", "climate", "substrate", "building", "jobs", "exchange"}),
+        frozenset(
+            {"enclosures", "layout", "climate", "substrate", "building", "jobs", "exchange"}
+        ),
     ),
     NavigationPlace(
         "Animals",

@@ -12,10 +12,10 @@ from husbandry.enclosure.equipment import HEATERS, UV_LAMPS
 from husbandry.items.union import Item
 from husbandry.plan.plan import plan, summary_with_prediction
 from husbandry.quantity import Kind, Units, show
+from husbandry.setups.existing_enclosure import is_fitting
 from husbandry.setups.offering import Axis
 from husbandry.setups.room_limits import RoomLimit
 from husbandry.setups.search import NearMiss, Rejected, Remedy, SetupOffer, Setups
-from husbandry.setups.standing import is_fitting
 from husbandry.setups.steps import Missed, Step
 from husbandry.species.needs import NEEDS
 from ridgeback.drawing.sheet import NARROW, Labels, front_view

@@ -67,7 +67,11 @@ def _need_lines(seen: PlanSummary, units: Units) -> list[NeedLine]:
     for need in seen.needs:
         speaks = need.measured if need.verdict.speaks == "measured" else None
         value = (
-            speaks.value if speaks is not None else need.predicted.value if need.predicted else None
+            speaks.value
+            if speaks is not None
+            else need.predicted.value
+            if need.predicted
+            else None
         )
         found.append(
             NeedLine(
@@ -138,9 +142,7 @@ def _says(prediction: Prediction, chosen: str, units: Units) -> str:
             else " No thermostat holds it yet: choose it at a heater."
         )
         low, high = (show(end, Kind.TEMPERATURE, units) for end in (felt.low_c, felt.high_c))
-        return (
-            f"It feels {show(felt.temp_c, Kind.TEMPERATURE, units)} by day ({low} to {high}).{held}"
-        )
+        return f"It feels {show(felt.temp_c, Kind.TEMPERATURE, units)} by day ({low} to {high}).{held}"
     if isinstance(item, PlantedItem):
         leaf = leaf_of(prediction, item)
         return f"Its crown gets {leaf:.1f} mol/m² of light a day: {plants_for(leaf)}."
@@ -170,7 +172,12 @@ def _loose(state: dict[str, Any]) -> list[Item]:
 
 def _item_of(problem: Problem, items: list[Any]) -> str:
     parts = problem.pointer.split("/")
-    if len(parts) > 2 and parts[1] == "items" and parts[2].isdigit() and int(parts[2]) < len(items):
+    if (
+        len(parts) > 2
+        and parts[1] == "items"
+        and parts[2].isdigit()
+        and int(parts[2]) < len(items)
+    ):
         named = items[int(parts[2])]
         return str(named.get("id", "")) if isinstance(named, dict) else ""
     return ""
@@ -186,7 +193,9 @@ def _marks(problems: tuple[Problem, ...], items: list[Any], stops: bool) -> list
 def _said(problem: Problem, items: list[Any], stops: bool) -> str:
     """What is wrong; of what makes no enclosure at all, with the name of its thing before it."""
     slug = _item_of(problem, items) if stops else ""
-    item = next((one for one in _loose({"items": items}) if one.id == slug), None) if slug else None
+    item = (
+        next((one for one in _loose({"items": items}) if one.id == slug), None) if slug else None
+    )
     if item is None:
         return sentences.sentence(problem.reason)
     return sentences.sentence(f"{item.name}: {problem.reason}")
@@ -310,6 +319,4 @@ def _moment(then: Prediction, hour: float, units: Units) -> str:
         for key, name in named
         if (value := then.centre(key)) is not None
     ]
-    return (
-        f"{int(hour):02d}:{'30' if hour % 1 else '00'}: {', '.join(said)}, UVI {then.uvi().uvi:.1f}"
-    )
+    return f"{int(hour):02d}:{'30' if hour % 1 else '00'}: {', '.join(said)}, UVI {then.uvi().uvi:.1f}"

@@ -50,7 +50,9 @@ class LogEntry(models.Model):
     amount = models.FloatField(
         null=True, blank=True
     )  # ml of mist, l of water, g of food or of the animal
-    products = models.JSONField(default=list, blank=True)  # supplements that were on what was eaten
+    products = models.JSONField(
+        default=list, blank=True
+    )  # supplements that were on what was eaten
     how = models.CharField(max_length=4, blank=True)  # of taming: calm, hid, bit
     note = models.CharField(max_length=300, blank=True)
     by = models.ForeignKey(Keeper, on_delete=models.SET_NULL, null=True, related_name="+")

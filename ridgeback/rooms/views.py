@@ -74,7 +74,9 @@ class HouseForm(forms.Form):
     def said(self, name: str, usual: Any) -> Any:
         """What was said, or the usual."""
         return (
-            self.cleaned_data.get(name) if self.is_bound and hasattr(self, "cleaned_data") else None
+            self.cleaned_data.get(name)
+            if self.is_bound and hasattr(self, "cleaned_data")
+            else None
         ) or usual
 
 
@@ -264,7 +266,9 @@ def _page(
     return render(request, "rooms/room_power.html", context)
 
 
-def _row(enclosure: Enclosure, seen: PowerDraw | None, outlet: Any, circuit: Any) -> dict[str, Any]:
+def _row(
+    enclosure: Enclosure, seen: PowerDraw | None, outlet: Any, circuit: Any
+) -> dict[str, Any]:
     load, day = (
         (f"{seen.load_w:.0f} W", f"{seen.mean_w * 24 / 1000:.2f} kWh")
         if seen
@@ -340,7 +344,9 @@ def _power_numbers(
         room_rise(mean, floor, loss),
     )
     share = circuit_share(load, volts, amps)
-    circuit = working(find("circuit_share"), {"power_w": load, "volts": volts, "amps": amps}, share)
+    circuit = working(
+        find("circuit_share"), {"power_w": load, "volts": volts, "amps": amps}, share
+    )
     by_day = mean + SWING_SHARE * (drawn.by_day_w - mean)
     warmest = working(
         find("room_rise"),

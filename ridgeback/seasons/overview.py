@@ -170,7 +170,9 @@ def _called(kind: str) -> str:
 
 def _lamps(enclosure: Enclosure) -> tuple[str, str]:
     """Lamps of an enclosure by the timer that they go by."""
-    kinds = [str(item["kind"]) for item in (enclosure.head.spec["items"] if enclosure.head else [])]
+    kinds = [
+        str(item["kind"]) for item in (enclosure.head.spec["items"] if enclosure.head else [])
+    ]
     named = [
         ", ".join(dict.fromkeys(_called(kind) for kind in kinds if kind in group))
         for group in (BY_LIGHT, BY_HEAT)

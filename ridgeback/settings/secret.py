@@ -24,7 +24,9 @@ def required_secret(given: str) -> str:
     elif len(given) < SHORTEST:
         reason = f"has {len(given)} characters: at least {SHORTEST} are needed"
     elif len(set(given)) < FEWEST_LETTERS:
-        reason = f"has {len(set(given))} different characters: at least {FEWEST_LETTERS} are needed"
+        reason = (
+            f"has {len(set(given))} different characters: at least {FEWEST_LETTERS} are needed"
+        )
     if reason:
         raise ImproperlyConfigured(
             f'SECRET_KEY {reason}. Make one with: python3 -c "import secrets;'

@@ -11,7 +11,9 @@ class ProfileEdits(models.Model):
     reason (ridgeback-variant/2).
     """
 
-    household = models.ForeignKey(Household, on_delete=models.CASCADE, related_name="profile_edits")
+    household = models.ForeignKey(
+        Household, on_delete=models.CASCADE, related_name="profile_edits"
+    )
     species = models.CharField(max_length=80, validators=[known_species])
     edits = models.JSONField(default=list)
     changed_at = models.DateTimeField(auto_now=True)

@@ -220,7 +220,9 @@ def _need_rows(profile: Profile, units: Units) -> tuple[NeedRow, ...]:
         cells = []
         for stage in profile.stages:
             need = need_of(profile.needs, key, stage.slug, {})
-            cells.append(between(need.low, need.high, kind.kind, units) if need is not None else "")
+            cells.append(
+                between(need.low, need.high, kind.kind, units) if need is not None else ""
+            )
         if not any(cells):
             continue
         grown = profile.grown.slug
@@ -337,7 +339,9 @@ def compare_rows(
         ("UV", each(lambda n: f"zone {profiles[n].uv.zone}, {profiles[n].uv.pattern}")),
         (
             "Substrate",
-            each(lambda n: speaking(profiles[n].substrate, profiles[n].grown.slug, {})[0].kinds[0]),
+            each(
+                lambda n: speaking(profiles[n].substrate, profiles[n].grown.slug, {})[0].kinds[0]
+            ),
         ),
         ("Water", each(lambda n: profiles[n].water.dish)),
         ("A week of food", each(lambda n: ", ".join(asked[n].week))),

@@ -15,7 +15,9 @@ class Submission(models.Model):
     sent_at = models.DateTimeField(default=now)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["household", "key"], name="submission_once")]
+        constraints = [
+            models.UniqueConstraint(fields=["household", "key"], name="submission_once")
+        ]
         indexes = [models.Index(fields=["sent_at"], name="submission_oldest")]  # the old ones go
 
     def __str__(self) -> str:

@@ -66,7 +66,10 @@ class SubstrateForm(forms.Form):
         self._add_quantity("stand", Kind.MASS, "Stand weight", STAND, 1000 * stand_kg or None)
         self._add_quantity("tall", Kind.LENGTH, "Stand height", TALL, stand_m or None)
         self.fields["deep_at"] = forms.ChoiceField(
-            label="Deeper at", choices=SIDES, initial=slope.deep_at if slope else "", required=False
+            label="Deeper at",
+            choices=SIDES,
+            initial=slope.deep_at if slope else "",
+            required=False,
         )
         deepest = sum(layer.depth_m for layer in layers) + slope.rise_m if slope else None
         self._add_quantity("deepest", Kind.LENGTH, "Depth there", DEPTH, deepest, what="depth")

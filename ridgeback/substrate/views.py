@@ -76,7 +76,9 @@ def _litres(value: float, units: Units) -> str:
 
 
 def _mass(kg: float, units: Units) -> str:
-    return show(1000 * kg, Kind.MASS, units) if units.system == "us" or kg < 0.1 else f"{kg:.1f} kg"
+    return (
+        show(1000 * kg, Kind.MASS, units) if units.system == "us" or kg < 0.1 else f"{kg:.1f} kg"
+    )
 
 
 def _material(derivation: Derivation, units: Units) -> DerivationView:
@@ -284,7 +286,9 @@ def substrate(request: KeeperRequest, pk: int) -> HttpResponse:
     """Reckon a bed; keep it in the enclosure when asked to."""
     enclosure = own_enclosure(request, pk)
     kept = enclosure.request_at(now())
-    form = _form(enclosure, kept, request.units, request.POST if request.method == "POST" else None)
+    form = _form(
+        enclosure, kept, request.units, request.POST if request.method == "POST" else None
+    )
     tried, layers, trouble = kept, _beginning(kept), ""
     drawn: tuple[SubstrateLayer, ...] = ()
     if form.is_bound:

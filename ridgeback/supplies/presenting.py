@@ -177,7 +177,8 @@ def with_colonies(rows: list[SupplyRow], units: Units) -> list[SupplyRow]:
         moved.setdefault(one.stock_id, []).append(one)
     told = {pk: _colony(moved.get(pk, []), row, units) for pk, row in colonies.items()}
     return [
-        row if row.stock is None or row.stock.pk not in told else told[row.stock.pk] for row in rows
+        row if row.stock is None or row.stock.pk not in told else told[row.stock.pk]
+        for row in rows
     ]
 
 

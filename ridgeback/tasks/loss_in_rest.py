@@ -22,7 +22,9 @@ def loss_in_rest(due: Due, entry: LogEntry, units: Units) -> str:
         return ""
     animal, rest_ = due.animals[n], due.done.resting[n]
     base = (
-        Weighing.objects.filter(animal=animal, on__gte=rest_.last_meal).order_by("on", "pk").first()
+        Weighing.objects.filter(animal=animal, on__gte=rest_.last_meal)
+        .order_by("on", "pk")
+        .first()
     )
     if base is None:
         return ""

@@ -180,7 +180,9 @@ def _hatching(made: icalendar.Calendar, household: Household) -> None:
         )
 
 
-def _event(due: Due, task: Task, day: dt.date, stamp: dt.datetime, units: Units) -> icalendar.Event:
+def _event(
+    due: Due, task: Task, day: dt.date, stamp: dt.datetime, units: Units
+) -> icalendar.Event:
     if due.routines is None:
         raise ImpossibleStateError("else nothing would be ahead of it")
     animal = due.animal_of(task)

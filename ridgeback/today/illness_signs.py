@@ -139,7 +139,8 @@ def illness_signs(request: KeeperRequest, pk: int) -> HttpResponse:
     enclosure, at = living.enclosure if living else None, now()
     today = enclosure.room.day_of(at) if enclosure is not None else animal.household.day_of(at)
     form = SignsForm(
-        request.POST if request.method == "POST" else None, texts=common.signs(find(animal.species))
+        request.POST if request.method == "POST" else None,
+        texts=common.signs(find(animal.species)),
     )
     if form.is_bound and form.is_valid():
         if enclosure is not None:

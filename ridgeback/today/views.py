@@ -218,7 +218,10 @@ def _why_not(request: KeeperRequest, due: Due) -> str:
         .filter(enclosure=due.enclosure)
         .select_related("by")
     )
-    name, sent = plain_words(request.POST.get("task", ""), 140), request.POST.get("log_request", "")
+    name, sent = (
+        plain_words(request.POST.get("task", ""), 140),
+        request.POST.get("log_request", ""),
+    )
     if any(
         str(one) == sent
         for one in standing.filter(on=due.today).values_list("log_request", flat=True)

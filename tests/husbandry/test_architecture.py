@@ -48,7 +48,9 @@ def imported(path: Path) -> set[str]:
     return found
 
 
-@pytest.mark.parametrize("path", sorted(CORE.rglob("*.py")), ids=lambda p: str(p.relative_to(CORE)))
+@pytest.mark.parametrize(
+    "path", sorted(CORE.rglob("*.py")), ids=lambda p: str(p.relative_to(CORE))
+)
 def test_core_imports_nothing_of_the_web_and_points_down(path: Path) -> None:
     names = imported(path)
     assert not {name.split(".")[0] for name in names} & WEB

@@ -32,5 +32,7 @@ def test_a_file_too_large_is_refused_before_it_is_read(
 ) -> None:
     large = tmp_path / "large.csv"
     large.write_bytes(b"1" * 5_000_001)
-    assert main(["spectrum", str(large)]) == 2 and "larger than anything" in capsys.readouterr().err
+    assert (
+        main(["spectrum", str(large)]) == 2 and "larger than anything" in capsys.readouterr().err
+    )
     assert main(["plan", str(large)]) == 2 and "larger than anything" in capsys.readouterr().err

@@ -151,7 +151,9 @@ def test_what_no_unit_explains_is_said_to_be_impossible() -> None:
 @given(st.floats(10, 65))
 def test_a_usual_value_is_never_questioned(value: float) -> None:
     assert (
-        question(read(f"{value:.3f} °C", Kind.TEMPERATURE), PlausibleRange((9.9, 65.1), (-10, 120)))
+        question(
+            read(f"{value:.3f} °C", Kind.TEMPERATURE), PlausibleRange((9.9, 65.1), (-10, 120))
+        )
         is None
     )
 

@@ -224,7 +224,8 @@ def test_units_and_theme_are_kept_and_a_foreign_target_is_not_followed(client: C
         == "/"
     )
     assert (
-        client.post("/preferences/", {"units_system": "us", "next": "/?x=1"})["Location"] == "/?x=1"
+        client.post("/preferences/", {"units_system": "us", "next": "/?x=1"})["Location"]
+        == "/?x=1"
     )
     keeper = Keeper.objects.get(username="demo")
     assert (keeper.units_system, keeper.units_temperature, keeper.theme) == ("us", "f", "system")

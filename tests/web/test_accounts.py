@@ -60,9 +60,9 @@ def test_signing_in_and_out(ada: Client) -> None:
         and b'role="alert"' in wrong.content
     )
     assert (
-        browser.post("/sign-in/", {"login": ADA["email"], "password": WORD, "next": "/household/"})[
-            "Location"
-        ]
+        browser.post(
+            "/sign-in/", {"login": ADA["email"], "password": WORD, "next": "/household/"}
+        )["Location"]
         == "/household/"
     )
 
@@ -87,7 +87,9 @@ def test_a_wrong_sign_up_is_said_beside_the_field_and_kept(
     assert response.status_code == 200 and said in response.content.decode()
     assert not Keeper.objects.exclude(username="demo").exists()
     assert not Household.objects.filter(demo_day__isnull=True).exists()
-    assert (ADA["household"] if field != "household" else ADA["email"]) in response.content.decode()
+    assert (
+        ADA["household"] if field != "household" else ADA["email"]
+    ) in response.content.decode()
 
 
 def test_a_forgotten_password_is_set_anew_by_a_digest_once(ada: Client) -> None:
@@ -364,7 +366,9 @@ def test_a_household_is_renamed_and_its_room_changes_its_plans(
         "longitude_deg": "-3.4",
         "rh_pct": "55",
     }
-    client.post(f"/rooms/{room.pk}/", {**told, "day_c": "12", "night_c": "8", "summer_max_c": "26"})
+    client.post(
+        f"/rooms/{room.pk}/", {**told, "day_c": "12", "night_c": "8", "summer_max_c": "26"}
+    )
     assert set(Enclosure.objects.values_list("looked_on", flat=True)) == {None}
     assert client.get(f"/enclosures/{pip.pk}/").context["view"].needs[0].predicted.text < "30"
 

@@ -96,7 +96,9 @@ def test_its_own_enclosure_costs_nothing_while_it_fits(
 
 def spare(household: Household, state: str) -> Enclosure:
     """An enclosure as large as Sable's will ever be needed, in which nobody lives."""
-    made = Enclosure.objects.create(household=household, room=household.rooms.first(), name="Spare")
+    made = Enclosure.objects.create(
+        household=household, room=household.rooms.first(), name="Spare"
+    )
     enclosure_spec = {
         "inside_m": {"length": 2.4, "depth": 1.2, "height": 1.2},
         "substrate": {"depth_m": 0.1},
@@ -202,7 +204,9 @@ def test_a_weight_is_logged_and_moves_the_stage(client: Client, skink: Animal) -
         {"mass": "170 g", "on": today().isoformat(), "confirm": ""},
         follow=True,
     )
-    assert "Logged: 170 g" in response.content.decode() and "sub-adult" in response.content.decode()
+    assert (
+        "Logged: 170 g" in response.content.decode() and "sub-adult" in response.content.decode()
+    )
 
 
 def test_grams_for_kilograms_are_asked_about_and_may_be_meant(
@@ -287,7 +291,9 @@ def test_impossible_births_are_asked_about_or_refused(client: Client, skink: Ani
     born = (today() - dt.timedelta(days=150)).isoformat()
     client.post(f"/animals/{skink.pk}/facts/", {**data, "born_on": born})
     skink.refresh_from_db()
-    assert skink.sex == "female" and skink.born_on is not None and skink.born_on.isoformat() == born
+    assert (
+        skink.sex == "female" and skink.born_on is not None and skink.born_on.isoformat() == born
+    )
 
 
 def test_approaches_are_chosen_one_by_one_or_at_once_and_the_enclosure_follows(
@@ -432,7 +438,9 @@ def test_growth_is_fitted_in_the_job_and_never_on_the_outlook(
     assert "Being calculated for 1 animal" in client.get("/coming-up/").content.decode()
 
 
-def test_a_weight_queues_the_work_once(client: Client, household: Household, skink: Animal) -> None:
+def test_a_weight_queues_the_work_once(
+    client: Client, household: Household, skink: Animal
+) -> None:
     from procrastinate.contrib.django.models import ProcrastinateJob
 
     for grams in ("98", "99"):
@@ -449,7 +457,9 @@ def test_the_day_it_came_is_kept_and_wrong_ones_are_refused(client: Client, skin
         ((born - dt.timedelta(days=3)).isoformat(), "before it was born"),
         ("soon", "valid date"),
     ):
-        html = client.post(f"/animals/{skink.pk}/facts/", {**data, "came_on": day}).content.decode()
+        html = client.post(
+            f"/animals/{skink.pk}/facts/", {**data, "came_on": day}
+        ).content.decode()
         assert said in html and day in html and Animal.objects.get(pk=skink.pk).came_on is None
     for ago, phrase in ((5, "at the earliest"), (45, "at the latest")):
         client.post(

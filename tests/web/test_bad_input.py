@@ -156,7 +156,15 @@ def test_readings_changes_and_moves(client: Client, pip: Enclosure, data: st.Dat
     }
     sound(client.post(f"/enclosures/{pip.pk}/readings/", mess(data, list(good), good)))
     names = ["kind", "item", "revision", "animal", "at"]
-    for address in ("apply/", "undo/", "built/", "move-in/", "move-out/", "sheet/", "calculation/"):
+    for address in (
+        "apply/",
+        "undo/",
+        "built/",
+        "move-in/",
+        "move-out/",
+        "sheet/",
+        "calculation/",
+    ):
         sound(client.post(f"/enclosures/{pip.pk}/{address}", mess(data, names, {})))
     sound(client.get(f"/enclosures/{pip.pk}/calculation/", {"at": data.draw(VALUE)}))
 
@@ -208,7 +216,9 @@ def test_the_first_run(stranger: Client, data: st.DataObject) -> None:
 def test_accounts_household_and_rooms(client: Client, pip: Enclosure, data: st.DataObject) -> None:
     nobody = Client()
     sound(
-        nobody.post("/sign-in/", {name: data.draw(VALUE) for name in ("login", "password", "next")})
+        nobody.post(
+            "/sign-in/", {name: data.draw(VALUE) for name in ("login", "password", "next")}
+        )
     )
     sound(
         nobody.post(
@@ -270,7 +280,11 @@ def test_the_importer(client: Client, pip: Enclosure, data: st.DataObject) -> No
     )
     sound(answer)
     if answer.status_code == 200:
-        assert (Animal.objects.count(), Revision.objects.count(), Reading.objects.count()) == before
+        assert (
+            Animal.objects.count(),
+            Revision.objects.count(),
+            Reading.objects.count(),
+        ) == before
     else:
         sound(client.get(answer["Location"]))
         sound(client.get("/"))

@@ -157,7 +157,9 @@ def test_another_household_has_no_such_clutch(
         assert (
             stranger.post(f"/breeding/{pk}/{part}/", {"on": ago(0).isoformat()}).status_code == 404
         )
-    answer = stranger.post("/breeding/", {"mother": str(bramble.pk), "laid_on": ago(1).isoformat()})
+    answer = stranger.post(
+        "/breeding/", {"mother": str(bramble.pk), "laid_on": ago(1).isoformat()}
+    )
     assert (
         answer.status_code == 200 and Clutch.objects.count() == 1
     )  # no mother of another's household

@@ -108,7 +108,9 @@ def test_an_own_price_that_is_cleared_is_the_guide_again(client: Client, pip: En
     assert Enclosure.objects.get(pk=pip.pk).build["each"] == {}
 
 
-def test_an_instrument_of_the_household_is_not_bought_twice(client: Client, pip: Enclosure) -> None:
+def test_an_instrument_of_the_household_is_not_bought_twice(
+    client: Client, pip: Enclosure
+) -> None:
     planned(pip)
     there = {row["line"].item.slug: row["line"].owned for row in page(client, pip).context["rows"]}
     assert there["infrared"] == 1 and there["hygrometer"] == 0
@@ -142,7 +144,9 @@ def test_so_many_cannot_be_owned(client: Client, pip: Enclosure, typed: str, sai
     planned(pip)
     html = sent(client, pip, **{"own-timer": typed}).content.decode()
     assert (
-        said in html and f'value="{typed}"' in html and Enclosure.objects.get(pk=pip.pk).build == {}
+        said in html
+        and f'value="{typed}"' in html
+        and Enclosure.objects.get(pk=pip.pk).build == {}
     )
 
 
@@ -209,7 +213,8 @@ def test_what_somebody_else_kept_meanwhile_is_not_overwritten(
     assert "Somebody else saved this build plan" in html and 'value="70"' in html
     assert Enclosure.objects.get(pk=pip.pk).build["owned"]["enclosure"] == 1
     again = client.post(
-        f"/enclosures/{pip.pk}/build/", {**mine, "seal": told.context["seal"], "own-enclosure": "1"}
+        f"/enclosures/{pip.pk}/build/",
+        {**mine, "seal": told.context["seal"], "own-enclosure": "1"},
     )
     assert again.status_code == 302 and Enclosure.objects.get(pk=pip.pk).build["each"] == {
         "stand": 70.0

@@ -33,9 +33,9 @@ def test_every_sum_answers_and_its_link_gives_it_again_in_any_units(
 def test_the_catalogue_asks_for_what_the_method_takes(slug: str) -> None:
     known = CALCULATORS[slug]
     entry = methods.find(known.method)
-    assert set(known.asks) | set(known.fixed) | set(entry.defaults) >= set(entry.arguments) and set(
-        known.asks
-    ) <= set(entry.arguments)
+    assert set(known.asks) | set(known.fixed) | set(entry.defaults) >= set(
+        entry.arguments
+    ) and set(known.asks) <= set(entry.arguments)
 
 
 def test_the_trades_forty_gallons(client: Client) -> None:
@@ -49,13 +49,16 @@ def test_the_trades_forty_gallons(client: Client) -> None:
 
 def test_metric_and_us_entry_meet(client: Client) -> None:
     in_metric = client.get(
-        "/calculators/humidity-elsewhere/", {"rh_pct": "50", "temp_c": "20", "temp_there_c": "86 F"}
+        "/calculators/humidity-elsewhere/",
+        {"rh_pct": "50", "temp_c": "20", "temp_there_c": "86 F"},
     )
     us(client)
     in_us = client.get(
         "/calculators/humidity-elsewhere/", {"rh_pct": "50", "temp_c": "68", "temp_there_c": "86"}
     )
-    assert in_metric.context["derivation"].value == pytest.approx(in_us.context["derivation"].value)
+    assert in_metric.context["derivation"].value == pytest.approx(
+        in_us.context["derivation"].value
+    )
 
 
 @pytest.mark.parametrize(

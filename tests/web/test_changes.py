@@ -432,7 +432,9 @@ def test_a_forms_address_opened_by_hand_leads_to_the_enclosure(
     client: Client, pip: Enclosure
 ) -> None:
     for action in ("readings", "save", "apply", "undo", "preview"):
-        assert client.get(f"/enclosures/{pip.pk}/{action}/")["Location"] == f"/enclosures/{pip.pk}/"
+        assert (
+            client.get(f"/enclosures/{pip.pk}/{action}/")["Location"] == f"/enclosures/{pip.pk}/"
+        )
     failed = client.post(f"/enclosures/{pip.pk}/readings/", reading(value="warm")).content.decode()
     assert f'name="next" value="/enclosures/{pip.pk}/"' in failed
 

@@ -52,7 +52,9 @@ def test_a_digest_comes_once_a_day_at_its_hour(client: Client, member: Membershi
     assert len(mail.outbox) == 1 and mail.outbox[0].to == ["keeper@example.org"]
     digest = Digest.objects.get()
     assert (
-        digest.mailed_at and "Pip’s enclosure" in digest.text and "Saltmarsh Lane" in digest.subject
+        digest.mailed_at
+        and "Pip’s enclosure" in digest.text
+        and "Saltmarsh Lane" in digest.subject
     )
     assert "Visual check" not in digest.text  # that comes every day
     assert digest.text.strip() in client.get("/daily-email/").content.decode().replace(

@@ -121,7 +121,9 @@ def test_the_gauge_puts_values_where_they_belong() -> None:
 
 def test_the_gauge_speaks() -> None:
     words = gauge.describe(PLAN.needs[0], Units("us", "f"))
-    assert words.startswith("needed 100 to 109 °F") and "predicted" in words and "measured" in words
+    assert (
+        words.startswith("needed 100 to 109 °F") and "predicted" in words and "measured" in words
+    )
     assert all("needed" in gauge.describe(need, Units()) for need in PLAN.needs)
 
 

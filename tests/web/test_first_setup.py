@@ -182,7 +182,9 @@ def test_a_draft_is_found_from_another_browser_and_in_other_units(stranger: Clie
     assert other.get("/start/")["Location"] == "/start/animal/"
     assert shown(other, "animal")["length"] == "23" and shown(other, "animal")["name"] == "Tansy"
     other.post("/preferences/", {"units_system": "us"})
-    assert shown(other, "animal")["length"] == "9.1 in" and shown(other, "animal")["mass"] == "62 g"
+    assert (
+        shown(other, "animal")["length"] == "9.1 in" and shown(other, "animal")["mass"] == "62 g"
+    )
 
 
 def test_a_draft_belongs_to_its_keeper(stranger: Client, client: Client) -> None:
@@ -356,7 +358,8 @@ def page_of(client: Client, step: str) -> dict[str, str]:
 def test_a_draft_that_arrives_after_the_submit_changes_nothing(stranger: Client) -> None:
     page = {**page_of(stranger, "animal"), **ANIMAL}
     assert (
-        stranger.post("/start/animal/", {**page, "draft_seq": "9", "mass": "62"}).status_code == 302
+        stranger.post("/start/animal/", {**page, "draft_seq": "9", "mass": "62"}).status_code
+        == 302
     )
     late = stranger.post("/start/animal/draft/", {**page, "draft_seq": "8", "mass": "50"})
     assert late.status_code == 204
@@ -387,7 +390,9 @@ def test_a_step_that_was_refused_is_drafted_on(stranger: Client) -> None:
     fresh = {bound.html_name: str(bound.value() or "") for bound in refused.context["form"]}
     assert fresh["form_key"] != page["form_key"] and fresh["mass"] == "heavy"
     assert (
-        stranger.post("/start/animal/draft/", {**fresh, "mass": "64", "draft_seq": "1"}).status_code
+        stranger.post(
+            "/start/animal/draft/", {**fresh, "mass": "64", "draft_seq": "1"}
+        ).status_code
         == 200
     )
     assert Draft.objects.get().data["animal"]["fields"]["mass"] == "64"
@@ -454,7 +459,14 @@ def asked(client: Client, step: str, **typed: str) -> tuple[str, dict[str, Any]]
 def test_a_body_that_cannot_be_is_asked_about_with_one_log_request(
     stranger: Client, species: str, field: str, typed: str, meant: str
 ) -> None:
-    facts = {**ANIMAL, "species": species, "mass": "", "length": "", "age_months": "", field: typed}
+    facts = {
+        **ANIMAL,
+        "species": species,
+        "mass": "",
+        "length": "",
+        "age_months": "",
+        field: typed,
+    }
     html, doubts = asked(stranger, "animal", **facts)
     assert field in doubts
     if doubts[field].meanings:

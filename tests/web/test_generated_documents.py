@@ -104,7 +104,9 @@ def target(stranger: Client) -> Target:
 def _broken_pages(target: Target, seed: int) -> list[str]:
     """The pages that do not answer, whatever was accepted."""
     codes = {page: target.client.get(page).status_code for page in target.pages()}
-    return [f"seed {seed}: {code} {page}" for page, code in codes.items() if code not in {200, 302}]
+    return [
+        f"seed {seed}: {code} {page}" for page, code in codes.items() if code not in {200, 302}
+    ]
 
 
 def _undone(seeds: range) -> Iterator[int]:

@@ -104,6 +104,7 @@ def test_an_enclosure_of_which_nothing_was_said_asks_for_it_first(
     client: Client, pip: Enclosure
 ) -> None:
     page = client.post(
-        f"/enclosures/{pip.pk}/humidity-log/", {"pasted": "2026-11-01 08:00,60,22", "place": "cool"}
+        f"/enclosures/{pip.pk}/humidity-log/",
+        {"pasted": "2026-11-01 08:00,60,22", "place": "cool"},
     ).content.decode()
     assert "Say first" in page

@@ -279,18 +279,25 @@ def test_a_probe_is_drawn_with_what_it_feels_and_chosen_at_a_heater(
         and "No thermostat holds it yet" in told["panel"]
     )
     panel = post(client, pip, "step", {**data, "chosen": "lamp-1"}).json()["panel"]
-    assert "<select" in panel and "probe 1, where it is placed" in panel and "of its power" in panel
+    assert (
+        "<select" in panel and "probe 1, where it is placed" in panel and "of its power" in panel
+    )
     typed = {"item": "lamp-1", "path": "thermostat/probe", "text": "at probe-1"}
     chosen = post(client, pip, "step", {**data, "chosen": "lamp-1", "typed": typed}).json()
     assert chosen["sound"] and chosen["state"]["items"][0]["thermostat"]["probe_id"] == "probe-1"
-    held = post(client, pip, "step", {**data, "state": chosen["state"], "chosen": "probe-1"}).json()
+    held = post(
+        client, pip, "step", {**data, "state": chosen["state"], "chosen": "probe-1"}
+    ).json()
     assert "It holds the halogen flood" in held["panel"] and "30.0 °C by day" in held["panel"]
     none = post(
         client, pip, "step", {**data, "chosen": "lamp-1", "typed": {**typed, "text": ""}}
     ).json()
     assert none["state"]["items"][0]["thermostat"] is None
     wrong = post(
-        client, pip, "step", {**data, "chosen": "lamp-1", "typed": {**typed, "text": "at the moon"}}
+        client,
+        pip,
+        "step",
+        {**data, "chosen": "lamp-1", "typed": {**typed, "text": "at the moon"}},
     ).json()
     assert wrong["typed_wrong"] == "That is none of the choices."
 

@@ -107,9 +107,9 @@ def test_queries_do_not_grow_from_four_to_sixty_enclosures(
         pass
     assert count() == few <= 19
     assert len(names(client)) == PAGE and len(names(client, page="3")) == 10
-    assert names(client, page="99") == names(client, page="3") and names(client, page="x") == names(
-        client
-    )
+    assert names(client, page="99") == names(client, page="3") and names(
+        client, page="x"
+    ) == names(client)
 
 
 def test_a_day_later_every_enclosure_is_looked_at_again(
@@ -236,7 +236,9 @@ def test_a_row_with_an_odd_reading_says_to_read_it_again(client: Client, pip: En
     )
 
 
-def test_what_is_only_planned_is_said_to_be_predicted(client: Client, household: Household) -> None:
+def test_what_is_only_planned_is_said_to_be_predicted(
+    client: Client, household: Household
+) -> None:
     right = Enclosure.objects.get(household=household, name="Bramble’s enclosure")
     assert right.head is not None
     assert client.get("/").content.decode().count("In range as far as known") == 1

@@ -121,7 +121,9 @@ def test_an_earlier_day_is_logged_and_what_it_ate_leaves_the_supplies(
     assert entry.on == past
     last = LastDone.objects.filter(animal=fathom, stem=entry.stem).order_by("-on").first()
     assert last is None or last.on >= past
-    after = {stock.name: stock.amount for stock in Stock.objects.filter(household=fathom.household)}
+    after = {
+        stock.name: stock.amount for stock in Stock.objects.filter(household=fathom.household)
+    }
     assert all(after[name] <= amount for name, amount in before.items())
 
 
@@ -148,11 +150,14 @@ def test_a_wrong_entry_is_said_beside_its_field_and_kept(
 
 
 def test_it_belongs_to_its_household(stranger: Client, fathom: Animal) -> None:
-    assert stranger.post(f"/animals/{fathom.pk}/feeding/meal/", {"meal": "prey"}).status_code == 404
+    assert (
+        stranger.post(f"/animals/{fathom.pk}/feeding/meal/", {"meal": "prey"}).status_code == 404
+    )
 
 
 def test_what_no_plan_follows_any_more_is_refused(client: Client, fathom: Animal) -> None:
     html = client.post(
-        f"/animals/{fathom.pk}/feeding/meal/", typed(client, fathom, on=day(fathom, 71).isoformat())
+        f"/animals/{fathom.pk}/feeding/meal/",
+        typed(client, fathom, on=day(fathom, 71).isoformat()),
     ).content.decode()
     assert "Meals of the last 70 days are followed" in html

@@ -19,7 +19,9 @@ def page_form(client: Client, enclosure: Enclosure) -> dict[str, Any]:
     return {**form, "revision": enclosure.head.number}
 
 
-def test_an_enclosure_of_which_nothing_was_said_asks_for_it(client: Client, pip: Enclosure) -> None:
+def test_an_enclosure_of_which_nothing_was_said_asks_for_it(
+    client: Client, pip: Enclosure
+) -> None:
     assert (
         "how damp its substrate is kept"
         in client.get(f"/enclosures/{pip.pk}/humidity/").content.decode()
@@ -36,7 +38,9 @@ def test_what_is_said_is_predicted_at_once_and_kept(client: Client, pip: Enclosu
     shown = client.post(
         f"/enclosures/{pip.pk}/preview/", form, HTTP_HX_REQUEST="true"
     ).content.decode()
-    assert "humidity-cool-end" in shown and "40 ml" in shown and "/predictions/water_given" in shown
+    assert (
+        "humidity-cool-end" in shown and "40 ml" in shown and "/predictions/water_given" in shown
+    )
     client.post(f"/enclosures/{pip.pk}/save/", form)
     kept = Enclosure.objects.get(pk=pip.pk).head
     assert kept is not None and kept.spec["enclosure"]["wetting"] == {
@@ -133,7 +137,9 @@ def test_the_demos_frog_has_its_day_drawn(client: Client, pip: Enclosure) -> Non
 
 
 def test_a_year_of_humidity_follows_the_rooms_seasons(client: Client, pip: Enclosure) -> None:
-    assert "under “Moisture”" in client.get(f"/enclosures/{pip.pk}/moisture-year/").content.decode()
+    assert (
+        "under “Moisture”" in client.get(f"/enclosures/{pip.pk}/moisture-year/").content.decode()
+    )
     assert pip.head is not None
     pip.head.spec["enclosure"]["wetting"] = {
         "substrate": "dry top",

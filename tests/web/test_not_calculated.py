@@ -106,7 +106,9 @@ def test_jobs_plan_the_others(client: Client, household: Household, broken: Encl
     )
 
 
-def test_a_birthday_that_cannot_be_is_corrected_on_its_page(client: Client, unborn: Animal) -> None:
+def test_a_birthday_that_cannot_be_is_corrected_on_its_page(
+    client: Client, unborn: Animal
+) -> None:
     """The animal's own page answered 500, so that nobody could correct it."""
     for page in PAGES:
         html(client, page)
@@ -146,7 +148,8 @@ def test_an_enclosure_is_deleted_by_its_name_and_its_animals_stay(
     animal = broken.present[0].animal
     wrong = client.post(f"/enclosures/{broken.pk}/delete/", {"name": "another"})
     assert (
-        "to delete it" in wrong.content.decode() and Enclosure.objects.filter(pk=broken.pk).exists()
+        "to delete it" in wrong.content.decode()
+        and Enclosure.objects.filter(pk=broken.pk).exists()
     )
     client.post(f"/enclosures/{broken.pk}/delete/", {"name": broken.name})
     assert not Enclosure.objects.filter(pk=broken.pk).exists()

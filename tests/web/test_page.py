@@ -240,7 +240,9 @@ def test_the_exported_request_gives_the_pages_plan(client: Client, pip: Enclosur
 
 def test_nothing_of_a_name_is_run(client: Client, pip: Enclosure) -> None:
     Enclosure.objects.filter(pk=pip.pk).update(name="<script>alert(1)</script>")
-    pip.occupancies.first().animal.__class__.objects.filter(name="Pip").update(name='"><img src=x>')  # type: ignore[union-attr]
+    pip.occupancies.first().animal.__class__.objects.filter(name="Pip").update(
+        name='"><img src=x>'
+    )  # type: ignore[union-attr]
     html = page(client, pip)
     assert "<script>alert" not in html and "<img" not in html
 

@@ -24,7 +24,9 @@ def changed(pip: Enclosure, *, power_w: float = 100.0) -> Enclosure:
     assert pip.head is not None
     spec = json.loads(json.dumps(pip.head.spec))
     lamp = next(
-        item for item in spec["items"] if item.get("power_w") and item["kind"].startswith("halogen")
+        item
+        for item in spec["items"]
+        if item.get("power_w") and item["kind"].startswith("halogen")
     )
     lamp["power_w"] = power_w
     flows.revise(

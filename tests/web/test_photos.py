@@ -62,7 +62,8 @@ def test_a_picture_is_made_small_upright_and_without_its_place(
 
 
 @pytest.mark.parametrize(
-    "body", [b"", b"<svg onload=alert(1)>", b"GIF89a" + b"0" * 60, b"\xff\xd8\xff\xe0" + b"0" * 500]
+    "body",
+    [b"", b"<svg onload=alert(1)>", b"GIF89a" + b"0" * 60, b"\xff\xd8\xff\xe0" + b"0" * 500],
 )
 def test_what_is_no_picture_is_refused_and_the_note_stays(
     client: Client, bramble: Animal, body: bytes

@@ -203,7 +203,9 @@ def test_two_web_processes_show_one_truth_and_two_workers_do_each_job_once(
     worker(running, "second")
     until(lambda: Job.objects.filter(state=Job.State.DONE).count() == 4)
     until(
-        lambda: not ProcrastinateJob.objects.filter(task_name="make_sheet", status="doing").exists()
+        lambda: (
+            not ProcrastinateJob.objects.filter(task_name="make_sheet", status="doing").exists()
+        )
     )
     assert (
         list(

@@ -64,7 +64,9 @@ def test_eight_simultaneous_saves_make_one_revision(loaded: Household) -> None:
 
 
 @pytest.mark.parametrize("action", ["undo", "built"])
-def test_other_saves_of_an_enclosure_are_stale_and_no_error(loaded: Household, action: str) -> None:
+def test_other_saves_of_an_enclosure_are_stale_and_no_error(
+    loaded: Household, action: str
+) -> None:
     pip = Enclosure.objects.get(name="Pip’s enclosure")
     answers = at_once(
         lambda client, n: client.post(f"/enclosures/{pip.pk}/{action}/", {"revision": "1"})

@@ -71,13 +71,17 @@ def test_a_plain_log_request_is_answered_with_its_line_alone(client: Client, due
     assert len(seen) <= 9, [one["sql"][:80] for one in seen]
 
 
-def test_it_writes_what_the_long_way_writes(client: Client, due: Due, household: Household) -> None:
+def test_it_writes_what_the_long_way_writes(
+    client: Client, due: Due, household: Household
+) -> None:
     sent = fields(due, "feed")
     meal = task_of(due, "feed").meal
     assert meal is not None
     for part in meal.helpings:
         Stock.objects.get_or_create(
-            household=household, name=part.name, defaults={"amount": 500, "came_on": clocks.today()}
+            household=household,
+            name=part.name,
+            defaults={"amount": 500, "came_on": clocks.today()},
         )
     log_request(client, due, sent)
     entry = LogEntry.objects.get(stem__startswith="feed ")

@@ -146,10 +146,14 @@ def test_a_kind_that_does_not_rest_is_refused_kindly(client: Client, household: 
     gecko = household.animals.get(name="Bramble")
     page = client.get(f"/animals/{gecko.pk}/brumation/").content.decode()
     assert "does not rest in winter" in page and 'name="keep"' not in page
-    assert keep(client, gecko, clocks.today()).status_code == 200 and not Brumation.objects.exists()
+    assert (
+        keep(client, gecko, clocks.today()).status_code == 200 and not Brumation.objects.exists()
+    )
 
 
-def test_another_rest_replaces_the_first_and_it_can_be_ended(client: Client, snake: Animal) -> None:
+def test_another_rest_replaces_the_first_and_it_can_be_ended(
+    client: Client, snake: Animal
+) -> None:
     begins = clocks.today() + dt.timedelta(days=60)
     keep(client, snake, begins)
     keep(client, snake, begins, "9")

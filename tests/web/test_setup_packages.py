@@ -75,7 +75,10 @@ def test_without_uv_pip_installs(tmp_path: Path) -> None:
     ("says", "advice"),
     [
         (UV_FAILS, "update-ca-certificates"),
-        ("SSLError(SSLCertVerificationError: CERTIFICATE_VERIFY_FAILED)", "update-ca-certificates"),
+        (
+            "SSLError(SSLCertVerificationError: CERTIFICATE_VERIFY_FAILED)",
+            "update-ca-certificates",
+        ),
         ("ERROR: THESE PACKAGES DO NOT MATCH THE HASHES", "differs from what requirements/ names"),
         ("Temporary failure in name resolution: could not resolve", "PIP_INDEX_URL"),
         ("No space left on device", "free about 600 MB"),

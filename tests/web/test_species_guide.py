@@ -173,7 +173,15 @@ def test_an_own_value_that_cannot_be_is_said_and_stays(
 
 @pytest.mark.parametrize(
     "at",
-    ["/species", "/origins/cp/text", "/needs", "/nothing", "/needs/0/origin", "/other_names/-", ""],
+    [
+        "/species",
+        "/origins/cp/text",
+        "/needs",
+        "/nothing",
+        "/needs/0/origin",
+        "/other_names/-",
+        "",
+    ],
 )
 def test_what_says_what_it_is_cannot_be_edited(client: Client, at: str) -> None:
     assert client.get(f"{SKINK}edit/", {"at": at}).status_code == 404

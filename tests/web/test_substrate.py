@@ -43,7 +43,9 @@ def test_reckoning_keeps_nothing(client: Client, pip: Enclosure) -> None:
         "washed sand",
     ]
     pip.refresh_from_db()
-    assert pip.head is not None and pip.head.number == 1 and 'value="3 cm"' in page.content.decode()
+    assert (
+        pip.head is not None and pip.head.number == 1 and 'value="3 cm"' in page.content.decode()
+    )
 
 
 def test_keeping_makes_a_revision_with_the_bed_the_bags_and_the_stand(

@@ -89,7 +89,9 @@ def test_the_books_never_go_below_nothing(
         Stock.objects.update(amount=-1)
 
 
-def test_a_meal_sent_twice_takes_once(client: Client, household: Household, pip: Enclosure) -> None:
+def test_a_meal_sent_twice_takes_once(
+    client: Client, household: Household, pip: Enclosure
+) -> None:
     put_in(client, "mixed leaves", "500 g")
     due = gather(household, timezone.now(), only=[pip.pk])[0]
     task = next(one for one in due.tasks if one.kind == "feed")
@@ -153,7 +155,9 @@ def test_a_wrong_count_is_said_with_what_was_typed(client: Client) -> None:
     page = client.post(
         f"/supplies/{Stock.objects.get().pk}/", {"amount": "-4", "count": "yes"}, follow=True
     ).content.decode()
-    assert "counted from nothing up" in page and "“-4”" in page and Stock.objects.get().amount == 10
+    assert (
+        "counted from nothing up" in page and "“-4”" in page and Stock.objects.get().amount == 10
+    )
 
 
 def test_what_is_past_its_date_is_named(client: Client) -> None:
@@ -176,7 +180,9 @@ def test_what_is_past_its_date_is_named(client: Client) -> None:
 def test_another_households_supplies_is_its_own(client: Client, stranger: Client) -> None:
     put_in(client, "adult mouse", "10")
     assert "Adult mouse" not in stranger.get("/supplies/").content.decode()
-    assert stranger.post(f"/supplies/{Stock.objects.get().pk}/", {"away": "yes"}).status_code == 404
+    assert (
+        stranger.post(f"/supplies/{Stock.objects.get().pk}/", {"away": "yes"}).status_code == 404
+    )
 
 
 def test_in_ounces_too(client: Client) -> None:
@@ -212,10 +218,14 @@ def test_no_living_rodents(client: Client, name: str) -> None:
     )
 
 
-def test_a_colony_is_counted_twice_before_it_promises(client: Client, household: Household) -> None:
+def test_a_colony_is_counted_twice_before_it_promises(
+    client: Client, household: Household
+) -> None:
     put_in(client, "medium roach", "200", place="colony")
     stock = Stock.objects.get(name="medium roach")
-    assert stock.place == "colony" and "count it twice" in client.get("/supplies/").content.decode()
+    assert (
+        stock.place == "colony" and "count it twice" in client.get("/supplies/").content.decode()
+    )
     client.post(f"/supplies/{stock.pk}/", {"amount": "200", "count": "yes"})
     StockMovement.objects.filter(stock=stock).update(at=timezone.now() - dt.timedelta(days=28))
     client.post(f"/supplies/{stock.pk}/", {"amount": "400", "count": "yes"})

@@ -268,7 +268,9 @@ def test_nonsense_is_answered_with_the_card(
     assert not LogEntry.objects.exists()
 
 
-def test_others_see_it_within_seconds(client: Client, household: Household, pip: Enclosure) -> None:
+def test_others_see_it_within_seconds(
+    client: Client, household: Household, pip: Enclosure
+) -> None:
     before = client.get("/today/").context["latest"]
     assert client.get("/today/changes/", {"after": before}).json()["cards"] == {}
     log_request(client, pip, tasks(household, pip)["look"])
@@ -392,7 +394,9 @@ def test_the_demo_has_twelve_days_behind_it(household: Household) -> None:
     log_rounds(household, Keeper.objects.get(username="demo"), timezone.now(), clocks.today())
     entries = LogEntry.objects.of(household)
     assert entries.count() > 100 and entries.filter(outcome="refused").exists()
-    latest = {(one.enclosure_id, one.animal_id, one.stem): one.on for one in entries.order_by("on")}
+    latest = {
+        (one.enclosure_id, one.animal_id, one.stem): one.on for one in entries.order_by("on")
+    }
     assert {
         (last.enclosure_id, last.animal_id, last.stem): last.on for last in LastDone.objects.all()
     } == latest
@@ -424,7 +428,9 @@ def test_an_animal_that_is_not_well_leads_to_a_veterinarian_with_the_facts(
     assert "unwell (Wheezing" in client.get("/log/").content.decode()
 
 
-def test_signs_of_another_households_animal_are_not_shown(stranger: Client, pip: Enclosure) -> None:
+def test_signs_of_another_households_animal_are_not_shown(
+    stranger: Client, pip: Enclosure
+) -> None:
     assert stranger.get(f"/animals/{pip.present[0].animal.pk}/illness-signs/").status_code == 404
 
 

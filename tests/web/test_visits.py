@@ -158,5 +158,7 @@ def test_production_does_not_start_without_a_secret(secret: str) -> None:
         text=True,
     )
     assert (
-        run.returncode != 0 and "SECRET_KEY" in run.stderr and "secrets.token_urlsafe" in run.stderr
+        run.returncode != 0
+        and "SECRET_KEY" in run.stderr
+        and "secrets.token_urlsafe" in run.stderr
     )

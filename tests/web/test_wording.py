@@ -114,7 +114,9 @@ def test_titles_say_what_to_do_with_its_number(made: Change, metric: str, us: st
 
 
 def test_effects_and_gaps() -> None:
-    effect = Effect(need=NeedKey.SURFACE_DAY, unit="°C", before=36.1, after=40.2, direction="right")
+    effect = Effect(
+        need=NeedKey.SURFACE_DAY, unit="°C", before=36.1, after=40.2, direction="right"
+    )
     assert wording.effect(effect, METRIC) == "surface 36.1 → 40.2 °C"
     assert wording.effect(effect, US) == "surface 97 → 104 °F"
     assert wording.effect(effect.model_copy(update={"before": None}), METRIC) == "surface 40.2 °C"

@@ -27,9 +27,9 @@ def far_lamps(sample: dict[str, Any], lamp_m: float = 0.5, tube_m: float = 0.5) 
 def test_a_stone_is_raised_until_lamp_and_ultraviolet_are_right(sample: dict[str, Any]) -> None:
     request = from_data(far_lamps(sample))
     made = plan(request)
-    assert {made.need(key).verdict.direction for key in (NeedKey.SURFACE_DAY, NeedKey.UVI_DAY)} == {
-        "below"
-    }
+    assert {
+        made.need(key).verdict.direction for key in (NeedKey.SURFACE_DAY, NeedKey.UVI_DAY)
+    } == {"below"}
     change = next(change for change in made.changes if change.kind == "platform")
     assert change.effort == "own" and change.puts_right == 2
     assert change.values["to_m"] > change.values["from_m"]
@@ -59,7 +59,8 @@ def test_it_never_sinks_below_its_substrate_nor_into_reach_of_a_lamp(
 
 def test_a_climber_goes_along_with_its_branch(sample: dict[str, Any]) -> None:
     sample.update(
-        animals=[{"name": "Ash", "species": "Chamaeleo calyptratus", "approaches": {}}], readings=[]
+        animals=[{"name": "Ash", "species": "Chamaeleo calyptratus", "approaches": {}}],
+        readings=[],
     )
     sample.pop("earlier", None)
     sample["enclosure"]["inside_m"] |= {"height": 1.0}
@@ -74,7 +75,12 @@ def test_a_climber_goes_along_with_its_branch(sample: dict[str, Any]) -> None:
             "on": "08:00",
             "off": "20:00",
         },
-        {"id": "branch-1", "kind": "branch", "at_m": [0.5, 0.3, 0.45], "size_m": [0.6, 0.02, 0.02]},
+        {
+            "id": "branch-1",
+            "kind": "branch",
+            "at_m": [0.5, 0.3, 0.45],
+            "size_m": [0.6, 0.02, 0.02],
+        },
     ]
     request = from_data(sample)
     made = plan(request)

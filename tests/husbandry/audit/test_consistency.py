@@ -99,7 +99,9 @@ BENT: list[tuple[str, Callable[[Data], object], str]] = [
 @pytest.mark.parametrize(
     ("species", "bend", "rule"), BENT, ids=[f"{n}-{rule}" for n, (_, _, rule) in enumerate(BENT)]
 )
-def test_each_rule_finds_its_fault(species: str, bend: Callable[[Data], object], rule: str) -> None:
+def test_each_rule_finds_its_fault(
+    species: str, bend: Callable[[Data], object], rule: str
+) -> None:
     found = findings(bent(species, bend))
     mine = [finding for finding in found if finding.rule.startswith(rule)]
     assert mine, found

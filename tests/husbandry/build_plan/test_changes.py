@@ -75,9 +75,9 @@ def test_another_lamp_is_read_before_its_animal_is_back(
     """
     stronger = bent(sample, lamp={"power_w": 100})
     found = slugs(stood, stronger)
-    assert found[:2] == ["out", "take"] and found.index("wire") < found.index("test") < found.index(
-        "warm"
-    ) < found.index("back")
+    assert found[:2] == ["out", "take"] and found.index("wire") < found.index(
+        "test"
+    ) < found.index("warm") < found.index("back")
     assert found[-1] == "commission" and "run" not in found and days(stood, stronger) <= 2
     bought = {line.slug: line.count for line in refit_shopping(stood, stronger)}
     assert list(bought.values()) == [1] and "100" in next(
@@ -123,7 +123,9 @@ def test_what_is_only_said_of_a_item_is_no_work(
     item.update(said)
     new = from_data(sample)
     before = EarlierState(revision=1, enclosure=old.enclosure, items=old.items)
-    assert new.items != old.items and slugs(before, new) == [] and refit_shopping(before, new) == ()
+    assert (
+        new.items != old.items and slugs(before, new) == [] and refit_shopping(before, new) == ()
+    )
     assert not affected(before, new.enclosure, new.items)
 
 
@@ -157,7 +159,9 @@ def test_layers_that_are_only_described_lay_there_before(
     depth = stood.enclosure.substrate.depth_m
     told = bent(sample, substrate__layers=[{"depth_m": depth, "parts": {"topsoil": 1}}])
     assert slugs(stood, told) == [] and not affected(stood, told.enclosure, told.items)
-    mixed = bent(sample, substrate__layers=[{"depth_m": depth, "parts": {"topsoil": 1, "sand": 1}}])
+    mixed = bent(
+        sample, substrate__layers=[{"depth_m": depth, "parts": {"topsoil": 1, "sand": 1}}]
+    )
     before = EarlierState(revision=1, enclosure=told.enclosure, items=told.items)
     assert "bed out" in slugs(before, mixed) and affected(before, mixed.enclosure, mixed.items)
 

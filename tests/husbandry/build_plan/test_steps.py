@@ -41,7 +41,9 @@ def test_the_longest_way_decides_and_the_other_may_slip() -> None:
 
 @given(
     st.lists(
-        st.tuples(st.integers(0, 9), st.sets(st.integers(0, 7), max_size=3)), min_size=1, max_size=8
+        st.tuples(st.integers(0, 9), st.sets(st.integers(0, 7), max_size=3)),
+        min_size=1,
+        max_size=8,
     )
 )
 def test_the_last_day_is_that_of_the_longest_path(rows: list[tuple[int, set[int]]]) -> None:

@@ -94,7 +94,9 @@ def test_a_lobe_sends_one_watt_into_the_half_space_and_half_at_half_the_angle(
         (shape(np.cos(theta)) * np.sin(theta)).sum() * 2 * math.pi * (math.pi / 2 / 20000)
     )
     assert total == pytest.approx(1.0, abs=2e-3)
-    half = float(shape(np.array([math.cos(math.radians(beam) / 2)]))[0] / shape(np.array([1.0]))[0])
+    half = float(
+        shape(np.array([math.cos(math.radians(beam) / 2)]))[0] / shape(np.array([1.0]))[0]
+    )
     assert half == pytest.approx(0.5, abs=0.05)
 
 

@@ -88,7 +88,10 @@ def test_a_heated_enclosure_is_not_colder_than_its_room(
 
 
 def test_ends_exchanged(sample: dict[str, Any], right: dict[str, float]) -> None:
-    swapped = right | {"warm_air_day": right["cool_air_day"], "cool_air_day": right["warm_air_day"]}
+    swapped = right | {
+        "warm_air_day": right["cool_air_day"],
+        "cool_air_day": right["warm_air_day"],
+    }
     assert said(planned(sample, **swapped)) == {
         "warm_air_day": implausible_readings.ENDS,
         "cool_air_day": implausible_readings.ENDS,
@@ -136,7 +139,9 @@ def test_one_that_stands_alone(sample: dict[str, Any], right: dict[str, float]) 
     """Air probe in the beam: it reads the lamp's radiation too (common practice, no source)."""
     hot = {"warm_air_day": right["warm_air_day"] + 12}
     three = {key: right[key] for key in ("surface_day", "cool_air_day")}
-    assert said(planned(sample, **three, **hot)) == {"warm_air_day": implausible_readings.BEAM_TEXT}
+    assert said(planned(sample, **three, **hot)) == {
+        "warm_air_day": implausible_readings.BEAM_TEXT
+    }
     assert said(planned(sample, cool_air_day=three["cool_air_day"], **hot)) == {}, (
         "two readings do not tell which of them errs"
     )

@@ -129,7 +129,10 @@ def test_the_network_is_symmetric_and_positive() -> None:
     heat_model = build()
     nodes = number_nodes(1)
     network = assemble(
-        heat_model, nodes, FilmCoefficients.first_guess(1), [overlap(heat_model.slabs[0], 0.1, 1.2)]
+        heat_model,
+        nodes,
+        FilmCoefficients.first_guess(1),
+        [overlap(heat_model.slabs[0], 0.1, 1.2)],
     )
     assert np.abs(network.matrix - network.matrix.T).max() < 1e-12
     assert np.linalg.eigvalsh(network.matrix).min() > 0
@@ -165,7 +168,9 @@ def test_mirror_symmetry() -> None:
 
 @settings(max_examples=15, deadline=None)
 @given(power=st.floats(25, 150), distance=st.floats(0.2, 0.38), room=st.floats(15, 28))
-def test_hotter_with_watts_cooler_with_distance(power: float, distance: float, room: float) -> None:
+def test_hotter_with_watts_cooler_with_distance(
+    power: float, distance: float, room: float
+) -> None:
     here = solve(build(power, distance, room))
     assert surface(solve(build(power * 1.1, distance, room))) > surface(here)
     assert surface(solve(build(power, distance + 0.02, room))) < surface(here)
@@ -196,7 +201,9 @@ def test_the_iteration_has_settled() -> None:
     assert surface(solve(build(150))) == pytest.approx(
         surface(solve(build(150), today=12)), abs=0.05
     )
-    assert surface(solve(build(75))) == pytest.approx(surface(solve(build(75), today=12)), abs=0.05)
+    assert surface(solve(build(75))) == pytest.approx(
+        surface(solve(build(75), today=12)), abs=0.05
+    )
 
 
 # --- the trade's figures --------------------------------------------------------------------------
@@ -224,7 +231,9 @@ def test_common_practice_for_a_four_by_two_by_two() -> None:
         (150, 0.28, 33.2, 28.1),
     ],
 )
-def test_air_against_the_prototype(power: float, distance: float, warm: float, cool: float) -> None:
+def test_air_against_the_prototype(
+    power: float, distance: float, warm: float, cool: float
+) -> None:
     assert ends(solve(build(power, distance))) == pytest.approx((warm, cool), abs=0.5)
 
 

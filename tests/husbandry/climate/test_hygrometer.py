@@ -14,7 +14,9 @@ from husbandry.errors import DocumentError
 AIR = tuple(23 + 3 * math.sin(2 * math.pi * (n / 2 - 9) / 24) for n in range(48))
 MIST = tuple(0.03 if n in {16, 38} else 0.0 for n in range(48))
 ENCLOSURE = MoistureModel(0.1215, 0.7425, 1.08, 0.55, 0.2025, 0.15, 8.0, 0.02, buffer=1.5)
-DAY = Forcing(1800, AIR, (20.0,) * 48, (0.5 * saturation(20),) * 48, (6.0,) * 48, MIST, (0.0,) * 48)
+DAY = Forcing(
+    1800, AIR, (20.0,) * 48, (0.5 * saturation(20),) * 48, (6.0,) * 48, MIST, (0.0,) * 48
+)
 
 
 def hidden(

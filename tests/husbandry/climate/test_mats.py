@@ -83,7 +83,12 @@ def test_a_mat_does_not_know_how_deep_the_enclosure_is() -> None:
 def test_a_hide_over_a_mat_keeps_its_warmth() -> None:
     """35.7 °C under it, 32.3 beside it, in one case of an independent calculation."""
     data = request(14, MAT, FLOOR, ("soil", 0.03))
-    hide = {"id": "hide-1", "kind": "hide", "at_m": [0.38, 0.225, 0.03], "size_m": [0.14, 0.2, 0.1]}
+    hide = {
+        "id": "hide-1",
+        "kind": "hide",
+        "at_m": [0.38, 0.225, 0.03],
+        "size_m": [0.14, 0.2, 0.1],
+    }
     made = seen({**data, "items": [*data["items"], hide]})
     slabs = made.day.heat_model.slabs
     under = next(n for n, slab in enumerate(slabs) if slab.cover_m2k_w)

@@ -44,7 +44,9 @@ def test_the_air_of_a_cage_is_the_rooms() -> None:
         assert predicted is not None
         assert predicted.value == pytest.approx(request.room.day_c, abs=1.5)
     glass = plan(from_data(caged("glass"))).need(NeedKey.WARM_AIR_DAY).predicted
-    assert glass is not None and glass.value > made.need(NeedKey.WARM_AIR_DAY).predicted.value + 0.5
+    assert (
+        glass is not None and glass.value > made.need(NeedKey.WARM_AIR_DAY).predicted.value + 0.5
+    )
 
 
 def test_its_balance_holds_to_rounding() -> None:

@@ -36,7 +36,9 @@ from husbandry.climate.vapour import dew_point
 
 psychrolib.SetUnitSystem(psychrolib.SI)
 L, W, H = 0.45, 0.45, 0.60
-TALL = MoistureModel(L * W * H, L * W + H * (L + W), 2 * H * (L + W), 0.55, L * W, 0.15, 10.0, 0.02)
+TALL = MoistureModel(
+    L * W * H, L * W + H * (L + W), 2 * H * (L + W), 0.55, L * W, 0.15, 10.0, 0.02
+)
 DRY = MoistureModel(0.12, 1e-9, 1e-9, 0.5, 0.0, 0.0, 0.0, 1e-12)
 
 
@@ -103,7 +105,9 @@ def test_air_alone_dries_by_its_closed_form() -> None:
     A3).
     """
     room = 0.45 * saturation(21)
-    forcing = Forcing(60, [24.0] * 30, [21.0] * 30, [room] * 30, [3.0] * 30, [0.0] * 30, [0.0] * 30)
+    forcing = Forcing(
+        60, [24.0] * 30, [21.0] * 30, [room] * 30, [3.0] * 30, [0.0] * 30, [0.0] * 30
+    )
     values = humidity(run(DRY, forcing, WaterStores(0.8 * saturation(24))), forcing.air_c)
     minutes = float(np.interp(-60, -np.array(values), np.arange(1, 31)))
     closed = math.log((0.8 * saturation(24) - room) / (0.6 * saturation(24) - room)) / 3 * 60
@@ -179,7 +183,13 @@ def test_water_adds_up(changes: float) -> None:
 )
 @settings(max_examples=60, deadline=None)
 def test_it_always_adds_up_and_stays_between_nothing_and_full(
-    changes: float, wetness: float, each: float, room: float, drop: float, buffer: float, fog: float
+    changes: float,
+    wetness: float,
+    each: float,
+    room: float,
+    drop: float,
+    buffer: float,
+    fog: float,
 ) -> None:
     interior = MoistureModel(L * W * H, 0.7, 1.0, drop, L * W, wetness, 4.0, 0.01, buffer=buffer)
     forcing = misted(day(changes, room_pct=room), (6, 20), each)
@@ -263,7 +273,8 @@ def test_a_finer_step_tells_nothing_new() -> None:
         settle(TALL, misted(day(6, steps=steps), (7, 15), 0.047), 3) for steps in (48, 288)
     )
     at = [
-        humidity(series, day(6, steps=steps).air_c) for series, steps in ((coarse, 48), (fine, 288))
+        humidity(series, day(6, steps=steps).air_c)
+        for series, steps in ((coarse, 48), (fine, 288))
     ]
     assert max(abs(a - b) for a, b in zip(at[0], at[1][5::6], strict=True)) < 3
 

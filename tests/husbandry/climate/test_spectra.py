@@ -117,7 +117,9 @@ def test_decimal_commas_are_read():
     assert look_over(read_spectrum(text)).uvi.value == pytest.approx(3.69, rel=0.01)
 
 
-@pytest.mark.parametrize(("unit", "scale"), [("W/m²/nm", 1), ("mW/m²/nm", 1e3), ("µW/cm²/nm", 1e2)])
+@pytest.mark.parametrize(
+    ("unit", "scale"), [("W/m²/nm", 1), ("mW/m²/nm", 1e3), ("µW/cm²/nm", 1e2)]
+)
 def test_units_are_taken_as_told(unit, scale):
     assert look_over(read_spectrum(text_of(sun(), scale=scale), unit)).uvi.value == pytest.approx(
         3.69, rel=0.01

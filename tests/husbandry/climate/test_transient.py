@@ -93,9 +93,9 @@ def test_an_on_off_cycle_takes_the_times_of_the_closed_form():
             heating = 1.0
             switched.append(step * 10)
     gaps = np.diff(switched)
-    assert gaps[0::2].mean() == pytest.approx(off, rel=0.02) and gaps[1::2].mean() == pytest.approx(
-        on, rel=0.02
-    )
+    assert gaps[0::2].mean() == pytest.approx(off, rel=0.02) and gaps[
+        1::2
+    ].mean() == pytest.approx(on, rel=0.02)
 
 
 def test_a_bead_follows_its_time_constant():

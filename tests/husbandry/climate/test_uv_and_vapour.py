@@ -256,7 +256,9 @@ def test_compact_lamps_at_the_distances_of_the_lamp_table(kind: str, cm: tuple[i
     ultraviolet, table of classes; from memory).
     """
     source = UvSource(UV_LAMPS[kind], 0.5, 0.3, 0.5)
-    for wanted, distance in zip((1, 2, 3, 4), cm, strict=True):  # the table's are whole centimetres
+    for wanted, distance in zip(
+        (1, 2, 3, 4), cm, strict=True
+    ):  # the table's are whole centimetres
         found = [
             float(uvi_at(source, np.array(0.5), 0.3, np.array(0.5 - (distance + off) / 100)))
             for off in (-1.3, 1.3)

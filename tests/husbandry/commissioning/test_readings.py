@@ -46,7 +46,9 @@ def read(sample: dict[str, Any], values: dict[str, float], **more: Any) -> Reque
 
 
 def states(request: Request) -> dict[NeedKey, str]:
-    return {ask.key: ask.state for ask in asks(request, plan(request).needs, look(request).targets)}
+    return {
+        ask.key: ask.state for ask in asks(request, plan(request).needs, look(request).targets)
+    }
 
 
 def test_every_need_is_asked_for_and_nothing_is_proven_by_a_prediction(
@@ -160,7 +162,8 @@ def test_a_misted_enclosure_is_read_before_and_after(sample: dict[str, Any]) -> 
     assert wave(moments(enclosure, low - 8, high - 2))["before misting"].why == "below its mark"
     line = wave(moments(enclosure, (low + high) / 2, (low + high) / 2 + 1))
     assert (
-        line["after misting"].state == "wrong" and "a line, not a wave" in line["after misting"].why
+        line["after misting"].state == "wrong"
+        and "a line, not a wave" in line["after misting"].why
     )
     assert (
         wave(moments(enclosure, low + 4, high - 2, at="2026-04-25T10:00:00+01:00"))[

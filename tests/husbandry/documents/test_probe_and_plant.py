@@ -72,7 +72,9 @@ def test_a_probe_far_from_the_lamp_leaves_the_stone_hotter(sample: dict[str, Any
     assert far.day.duties[0] == 1  # it never gets there
 
 
-def test_the_plan_says_what_the_probe_feels_and_mends_its_set_point(sample: dict[str, Any]) -> None:
+def test_the_plan_says_what_the_probe_feels_and_mends_its_set_point(
+    sample: dict[str, Any],
+) -> None:
     made = plan(from_data(bent(sample, probe(0.30, 0.30, 0.09), held={**PLACED, "set_c": 28})))
     assert made.predictions["felt_probe-1"].value == pytest.approx(28, abs=0.05)
     sets = [change for change in made.changes if change.kind == "set_point"]

@@ -44,7 +44,9 @@ def test_an_enclosure_may_stand_either_way_round() -> None:
 def test_the_other_approach_is_named_with_its_number() -> None:
     skink = find("Tiliqua scincoides")
     room = judge_size(Interior(1.2, 0.5, 0.5, 0.05), skink, "adult", 0.5, {})
-    minimum = judge_size(Interior(1.2, 0.5, 0.5, 0.05), skink, "adult", 0.5, {"how-big": "minimum"})
+    minimum = judge_size(
+        Interior(1.2, 0.5, 0.5, 0.05), skink, "adult", 0.5, {"how-big": "minimum"}
+    )
     assert not room.enough and minimum.enough
     assert (
         room.other_approach == minimum.approach

@@ -94,9 +94,9 @@ def test_a_drained_layer_holds_its_pores() -> None:
     bed = bed_of(
         0.405, [SubstrateLayer(0.04, {"expanded_clay": 1}), SubstrateLayer(0.08, {"topsoil": 1})]
     )
-    assert bed.drainage_l == pytest.approx(7.3, abs=0.05) and 0.7 * bed.drainage_l == pytest.approx(
-        5.1, abs=0.05
-    )
+    assert bed.drainage_l == pytest.approx(
+        7.3, abs=0.05
+    ) and 0.7 * bed.drainage_l == pytest.approx(5.1, abs=0.05)
     assert bed_of(0.405, [SubstrateLayer(0.04, {"topsoil": 1})]).drainage_l == 0
 
 
@@ -170,10 +170,9 @@ def test_what_stands_on_the_substrate_rises_with_it() -> None:
             SubstrateLayer(0.08, {"topsoil": 2, "sand": 1}),
         ],
     )
-    assert made.enclosure.substrate.depth_m == pytest.approx(0.12) and layers_of(made)[1].parts == {
-        "topsoil": 2,
-        "sand": 1,
-    }
+    assert made.enclosure.substrate.depth_m == pytest.approx(0.12) and layers_of(made)[
+        1
+    ].parts == {"topsoil": 2, "sand": 1}
     assert made.item("stone-1").at_m[2] == pytest.approx(request.item("stone-1").at_m[2] + 0.06)
     assert made.item("lamp-1").at_m == request.item("lamp-1").at_m
     assert buried_l(made) == 0 and made.enclosure.substrate.material == "soil"

@@ -51,7 +51,9 @@ def test_furniture_takes_floor_and_a_stone_does_not():
 
 def test_a_digger_wants_its_depth_and_a_climber_its_height():
     """Diggers at least 10 cm by common practice (no source); a climber stretches its whole length."""
-    shallow = judge_size(Interior(1.2, 0.6, 0.5, 0.02), find("Pogona vitticeps"), "adult", 0.45, {})
+    shallow = judge_size(
+        Interior(1.2, 0.6, 0.5, 0.02), find("Pogona vitticeps"), "adult", 0.45, {}
+    )
     assert [(check.slug, check.needed) for check in shallow.lacking if check.slug == "dig"] == [
         ("dig", 0.1)
     ]
@@ -70,7 +72,9 @@ def test_a_digger_wants_its_depth_and_a_climber_its_height():
 @pytest.mark.parametrize(
     ("height", "substrate", "enough"), [(0.6, 0.08, False), (0.9, 0.08, True), (1.3, 0.5, True)]
 )
-def test_an_enclosure_that_cannot_hold_its_substrate_is_not_large_enough(height, substrate, enough):
+def test_an_enclosure_that_cannot_hold_its_substrate_is_not_large_enough(
+    height, substrate, enough
+):
     """60 cm of height with half a metre of soil in it leave 10 cm: it was “room enough”."""
     monitor = find("Varanus exanthematicus")
     found = judge_size(Interior(2.4, 1.2, height, substrate), monitor, "hatchling", 0.25, {})

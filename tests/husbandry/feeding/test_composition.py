@@ -18,7 +18,13 @@ DAY = dt.date(2026, 5, 4)
 
 
 def diet(
-    species: str, stage: str, mass_g: float, length_m: float, *, uvb: bool = True, **approaches: str
+    species: str,
+    stage: str,
+    mass_g: float,
+    length_m: float,
+    *,
+    uvb: bool = True,
+    **approaches: str,
 ) -> Diet:
     return four_weeks(
         find(species),
@@ -63,7 +69,9 @@ def test_dusting_brings_a_meal_of_insects_to_two_to_one() -> None:
     made = balance(plan)
     assert made.plain is not None and made.plain.value < 0.3
     assert made.dusted is not None and made.dusted.value == pytest.approx(2.0, rel=1e-6)
-    assert made.verdict == "right" and made.coat_share is not None and 0.01 < made.coat_share < 0.05
+    assert (
+        made.verdict == "right" and made.coat_share is not None and 0.01 < made.coat_share < 0.05
+    )
 
 
 def test_what_no_table_has_is_named_and_not_counted() -> None:

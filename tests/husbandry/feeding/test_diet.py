@@ -109,7 +109,9 @@ def test_defaults_by_stage() -> None:
     assert default_rules("adult", uvb=True, approaches={})[-1].product == "calcium"
     assert default_rules("adult", uvb=False, approaches={})[-1].product == "calcium + D3"
     assert (
-        default_rules("adult", uvb=True, approaches={"multivitamin-pace": "monthly"})[0].period_days
+        default_rules("adult", uvb=True, approaches={"multivitamin-pace": "monthly"})[
+            0
+        ].period_days
         == 28
     )
 
@@ -119,7 +121,9 @@ def test_nothing_to_dust_nothing_given() -> None:
 
 
 def test_a_dose_without_a_meal_near_lapses() -> None:
-    _, lapses = schedule((SupplementRule(product="multivitamin", period_days=7),), days(0, 40), DAY)
+    _, lapses = schedule(
+        (SupplementRule(product="multivitamin", period_days=7),), days(0, 40), DAY
+    )
     assert len(lapses) >= 3
 
 

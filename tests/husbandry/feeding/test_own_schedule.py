@@ -78,7 +78,9 @@ def test_a_dish_of_calcium_changes_the_dusting(stage: str) -> None:
     )
     assert without[-1].product == with_dish[-1].product == "calcium"
     assert without[-1].doses == 0 and with_dish[-1].doses == WITH_DISH[stage]
-    others = explained(stage, uvb=True, approaches={}, plan="insect eater", first=False, sources=())
+    others = explained(
+        stage, uvb=True, approaches={}, plan="insect eater", first=False, sources=()
+    )
     assert any(o.question == "calcium-dish" for derivation in others for o in derivation.others)
 
 

@@ -208,7 +208,9 @@ def test_a_slit_under_a_platform_and_between_two_stones(sample: dict[str, Any]) 
     assert slugs(young)["gap"] == "stone-8"
 
 
-def test_a_long_open_stretch_is_said_of_what_lives_on_the_substrate(sample: dict[str, Any]) -> None:
+def test_a_long_open_stretch_is_said_of_what_lives_on_the_substrate(
+    sample: dict[str, Any],
+) -> None:
     small = bent(sample, "Hemitheconyx caudicinctus")
     small["enclosure"]["inside_m"]["length"] = 3.0
     assert "open stretch" in slugs(small)
@@ -248,7 +250,9 @@ def test_a_hide_with_one_small_entrance_is_dark_and_an_open_one_is_not(
     assert "hide light" not in slugs(bent(sample))  # nobody said what of it stands open
     assert "hide light" not in slugs(bent(sample, hide_1={"entrance": "hole"}))
     assert slugs(bent(sample, hide_1={"entrance": "open ends"}))["hide light"] == "hide-1"
-    assert slugs(bent(sample, hide_1={"entrance": "hole", "sheer": True}))["hide light"] == "hide-1"
+    assert (
+        slugs(bent(sample, hide_1={"entrance": "hole", "sheer": True}))["hide light"] == "hide-1"
+    )
 
 
 def test_light_in_a_hide_is_that_around_it_by_its_entrance(sample: dict[str, Any]) -> None:

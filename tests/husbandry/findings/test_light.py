@@ -37,9 +37,9 @@ def test_a_light_bar_brings_brightness_and_a_little_warmth(sample: dict[str, Any
 
 def test_the_day_is_as_long_as_anything_shines(sample: dict[str, Any]) -> None:
     assert lit_hours(from_data(sample)) == pytest.approx(12, abs=0.1)
-    assert lit_hours(from_data(bent(sample, power_w=20, on="05:00", off="21:00"))) == pytest.approx(
-        16, abs=0.1
-    )
+    assert lit_hours(
+        from_data(bent(sample, power_w=20, on="05:00", off="21:00"))
+    ) == pytest.approx(16, abs=0.1)
     assert lit_hours(from_data({**sample, "items": []})) == 0
     long = plan(from_data(bent(sample, power_w=20, on="05:00", off="23:00")))
     assert "length of day" in {note.slug for note in long.notes}
@@ -58,7 +58,9 @@ def test_a_plan_carries_the_light_with_its_working(sample: dict[str, Any]) -> No
     )
 
 
-def test_a_dim_place_is_noted_for_a_basker_and_a_light_bar_mends_it(sample: dict[str, Any]) -> None:
+def test_a_dim_place_is_noted_for_a_basker_and_a_light_bar_mends_it(
+    sample: dict[str, Any],
+) -> None:
     dim = bent(sample)
     dim["items"] = [t for t in dim["items"] if t["kind"] != "halogen_flood"]
     assert "dim basking" in {note.slug for note in plan(from_data(dim)).notes}

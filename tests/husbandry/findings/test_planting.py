@@ -40,7 +40,9 @@ def enclosure(
 
 def slugs(data: dict[str, Any]) -> set[str]:
     request = from_data(data)
-    return {one.slug for one in wrong_plants(request, request.profiles[request.animals[0].species])}
+    return {
+        one.slug for one in wrong_plants(request, request.profiles[request.animals[0].species])
+    }
 
 
 def test_every_row_of_the_table_can_be_read() -> None:

@@ -28,7 +28,9 @@ def look(items=None, **changes):
 
 def moved(kind, x):
     """The sample with one thing elsewhere along the length."""
-    return [{**t, "at_m": [x, *t["at_m"][1:]]} if t["kind"] == kind else t for t in SAMPLE["items"]]
+    return [
+        {**t, "at_m": [x, *t["at_m"][1:]]} if t["kind"] == kind else t for t in SAMPLE["items"]
+    ]
 
 
 def test_strips_cover_the_length_and_shares_add_up():

@@ -15,7 +15,10 @@ def damp(sample: dict[str, Any], lat: float = 52.0, **room: float) -> dict[str, 
     data: dict[str, Any] = json.loads(json.dumps(sample))
     data["place"]["lat"] = lat
     data["room"] |= room
-    data["enclosure"]["wetting"] = {"substrate": "dry top", "mistings": [{"at": "08:00", "ml": 60}]}
+    data["enclosure"]["wetting"] = {
+        "substrate": "dry top",
+        "mistings": [{"at": "08:00", "ml": 60}],
+    }
     return data
 
 

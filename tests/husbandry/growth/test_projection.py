@@ -67,7 +67,9 @@ def test_one_weight_rides_its_kinds_curve():
     half_a_year = growth.mass(profile, TODAY + dt.timedelta(days=180))
     usual = expected(profile).usual
     assert half_a_year is not None
-    assert half_a_year.usual == pytest.approx(usual.mass_g(usual.age_of(60) + 180 / DAYS_PER_MONTH))
+    assert half_a_year.usual == pytest.approx(
+        usual.mass_g(usual.age_of(60) + 180 / DAYS_PER_MONTH)
+    )
     assert half_a_year.low < half_a_year.usual < half_a_year.high
 
 
@@ -162,7 +164,9 @@ def test_losses_are_told_from_the_median_of_the_earlier(last, said):
     weights = [
         WeightRecord(on=ago(7 * (5 - n)), mass_g=m) for n, m in enumerate((50, 51, 49, 50, 50))
     ]
-    found = slugs([*weights, WeightRecord(on=TODAY, mass_g=last)], species="Eublepharis macularius")
+    found = slugs(
+        [*weights, WeightRecord(on=TODAY, mass_g=last)], species="Eublepharis macularius"
+    )
     assert {slug for slug in found if "loss" in slug} == said
 
 

@@ -40,7 +40,13 @@ def test_what_can_be_edited_is_a_value_of_the_class(kind: str) -> None:
 @pytest.mark.parametrize("kind", sorted(CLASS_OF))
 def test_no_kind_takes_the_values_of_another(kind: str) -> None:
     own = set(CLASS_OF[kind].model_fields)
-    foreign = {"filter_l_h": 100, "entrance": "hole", "l_per_h": 0.1, "hours_run": 5, "plant": None}
+    foreign = {
+        "filter_l_h": 100,
+        "entrance": "hole",
+        "l_per_h": 0.1,
+        "hours_run": 5,
+        "plant": None,
+    }
     for name, value in foreign.items():
         if name not in own:
             with pytest.raises(ValueError, match=name):
@@ -48,7 +54,9 @@ def test_no_kind_takes_the_values_of_another(kind: str) -> None:
 
 
 def test_every_kind_belongs_to_one_class() -> None:
-    kinds = [kind for cls in ITEM_CLASSES for kind in get_args(cls.model_fields["kind"].annotation)]
+    kinds = [
+        kind for cls in ITEM_CLASSES for kind in get_args(cls.model_fields["kind"].annotation)
+    ]
     assert len(kinds) == len(set(kinds)) == len(CLASS_OF)
     assert {kind for kind in CLASS_OF if CLASS_OF[kind].is_uv} == set(UV_LAMPS)
     assert set(HEATERS) - {"fluorescent_tube"} <= set(CLASS_OF)

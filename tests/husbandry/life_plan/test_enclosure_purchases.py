@@ -64,7 +64,9 @@ def test_an_enclosure_too_small_already_names_its_sides():
 def test_what_is_left_above_the_substrate_counts():
     life = life_of("Tiliqua scincoides", mass_g=500)
     assert fits(life, OwnedEnclosure("enclosure", (1.6, 0.7, 0.7), 0.15), TODAY).now
-    assert fits(life, OwnedEnclosure("enclosure", (1.6, 0.7, 0.7), 0.5), TODAY).short == ("height",)
+    assert fits(life, OwnedEnclosure("enclosure", (1.6, 0.7, 0.7), 0.5), TODAY).short == (
+        "height",
+    )
 
 
 @pytest.mark.parametrize("profile", library().values(), ids=lambda profile: profile.slug)

@@ -64,7 +64,9 @@ def test_a_grown_tortoise_rests_in_its_own_winter_after_a_look_by_a_veterinarian
 
 def test_a_young_one_and_one_by_the_approach_of_none_do_not_rest():
     assert not [
-        e for e in told("Lampropeltis californiae", born_on=dt.date(2026, 4, 1)) if e.kind == "rest"
+        e
+        for e in told("Lampropeltis californiae", born_on=dt.date(2026, 4, 1))
+        if e.kind == "rest"
     ]
     assert not [
         e

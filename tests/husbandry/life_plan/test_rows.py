@@ -71,7 +71,9 @@ def request_of(life):
     )
 
 
-@pytest.mark.parametrize(("species", "known", "approaches"), LIVES, ids=[life[0] for life in LIVES])
+@pytest.mark.parametrize(
+    ("species", "known", "approaches"), LIVES, ids=[life[0] for life in LIVES]
+)
 def test_each_life_row_says_what_the_plan_says_on_ten_random_days(species, known, approaches):
     life = life_of(species, known, approaches)
     path = path_of(life, TODAY)
@@ -109,7 +111,8 @@ def test_every_species_has_a_path_from_birth_to_grown(profile):
     for life_row in path.life_rows:
         assert life_row.steps[0].since == path.first and life_row.steps[-1].until == path.last
         assert all(
-            a.until == b.since and a.worth != b.worth for a, b in itertools.pairwise(life_row.steps)
+            a.until == b.since and a.worth != b.worth
+            for a, b in itertools.pairwise(life_row.steps)
         )
     assert path.life_until is not None and path.life_until[0] > TODAY
     assert LifePlan.model_validate_json(path.model_dump_json(exclude_none=True)) == path

@@ -76,7 +76,9 @@ def test_a_cold_lamp_is_lowered_or_made_stronger(sample: dict[str, Any]) -> None
 
 def test_a_scorching_lamp_is_cleared_first(sample: dict[str, Any]) -> None:
     hot = plan(from_data(bent(sample, items__0__power_w=150)))
-    assert hot.changes[0].clears_limit and hot.need(NeedKey.SURFACE_DAY).verdict.limit == "breached"  # type: ignore[union-attr]
+    assert (
+        hot.changes[0].clears_limit and hot.need(NeedKey.SURFACE_DAY).verdict.limit == "breached"
+    )  # type: ignore[union-attr]
     assert "contact" in {note.slug for note in hot.notes}
 
 
@@ -102,7 +104,9 @@ def test_an_empty_enclosure_is_furnished(sample: dict[str, Any]) -> None:
 
 def test_a_cold_room_gets_dark_heat_at_night(sample: dict[str, Any]) -> None:
     change = next(
-        c for c in plan(from_data(bent(sample, room__night_c=13))).changes if c.kind == "night_heat"
+        c
+        for c in plan(from_data(bent(sample, room__night_c=13))).changes
+        if c.kind == "night_heat"
     )
     assert change.patch[0]["value"]["thermostat"]["probe"] == "warm_air"
     assert next(e for e in change.effects if e.need is NeedKey.AIR_NIGHT).direction == "right"
@@ -248,7 +252,9 @@ def test_a_combined_flood_warms_and_gives_ultraviolet(sample: dict[str, Any]) ->
     }
     made = plan(from_data({**sample, "items": [flood]}))
     assert made.predictions["surface_day"].value > 30 and made.predictions["uvi_day"].value > 2
-    assert "no thermostat" not in {note.slug for note in made.notes}  # such floods cannot be dimmed
+    assert "no thermostat" not in {
+        note.slug for note in made.notes
+    }  # such floods cannot be dimmed
 
 
 def test_mesh_costs_heat_and_ultraviolet(sample: dict[str, Any]) -> None:

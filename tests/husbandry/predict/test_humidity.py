@@ -65,7 +65,10 @@ def test_nothing_is_predicted_of_an_enclosure_of_which_nothing_was_said(
     made = plan(from_data(sample))
     need = made.need(NeedKey.HUMIDITY_DAY)
     assert (
-        need is not None and need.predicted is None and need.floor is not None and made.damp is None
+        need is not None
+        and need.predicted is None
+        and need.floor is not None
+        and made.damp is None
     )
     assert not any(key in made.predictions for key in ("air_changes_day", "water_given"))
 
@@ -227,7 +230,9 @@ def test_stagnant_wet_and_waterlogged_enclosures_are_told_so(sample: dict[str, A
             },
         }
     )
-    assert not {"never dry air", "never dry", "stagnant"} & noted(enclosure(sample, mistings=TWICE))
+    assert not {"never dry air", "never dry", "stagnant"} & noted(
+        enclosure(sample, mistings=TWICE)
+    )
 
 
 def test_a_fogger_brings_its_caution(sample: dict[str, Any]) -> None:

@@ -25,7 +25,9 @@ PANES = dict.fromkeys(("front", "back", "left", "right", "bottom"), "glass")
 
 def tank(sample: dict[str, Any], species: str, *, room_c: float = 20.0, **more: Any) -> Request:
     """A glass tank of a kind that lives in water, furnished and fitted."""
-    sample.update(animals=[{"name": "Rill", "species": species}], items=[], readings=[], revision=1)
+    sample.update(
+        animals=[{"name": "Rill", "species": species}], items=[], readings=[], revision=1
+    )
     sample.pop("earlier", None)
     sample["enclosure"] |= {
         "inside_m": {"length": 1.2, "depth": 0.5, "height": 0.55},
@@ -129,7 +131,13 @@ def test_half_a_heater_is_asked_for(
     sample: dict[str, Any], more: dict[str, Any], pointer: str
 ) -> None:
     sample["items"] = [
-        {"id": "pool-1", "kind": "pool", "at_m": [0.5, 0.2, 0.0], "size_m": [0.4, 0.2, 0.1], **more}
+        {
+            "id": "pool-1",
+            "kind": "pool",
+            "at_m": [0.5, 0.2, 0.0],
+            "size_m": [0.4, 0.2, 0.1],
+            **more,
+        }
     ]
     sample["readings"] = []
     with pytest.raises(DocumentError) as why:

@@ -75,7 +75,9 @@ def test_a_tail_and_a_coiled_snake_need_no_lamp():
 def test_the_patch_is_a_number_of_the_plan_and_no_wider_than_its_stone():
     made = plan(from_data({**SAMPLE, "readings": []}))
     assert 0.03 < made.predictions["warm_patch"].value <= 0.4
-    assert patch_of(prediction_of(from_data({**SAMPLE, "items": [], "readings": []})), 30.0) is None
+    assert (
+        patch_of(prediction_of(from_data({**SAMPLE, "items": [], "readings": []})), 30.0) is None
+    )
 
 
 def test_a_climber_on_its_branch_has_none():

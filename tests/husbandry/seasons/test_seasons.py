@@ -108,7 +108,8 @@ def test_who_does_not_rest_is_told_why() -> None:
     assert any("not well" in text for text in why_not(snake, FIT._replace(not_well=True)))
     assert any("weighed" in text for text in why_not(snake, FIT._replace(mass_known=False)))
     assert any(
-        "veterinarian’s word" in text for text in why_not(tortoise, FIT._replace(stage="hatchling"))
+        "veterinarian’s word" in text
+        for text in why_not(tortoise, FIT._replace(stage="hatchling"))
     )
 
 
@@ -130,8 +131,12 @@ def test_winter_lies_in_june_south_of_the_equator() -> None:
     profile = find("Tiliqua scincoides")
     low, high = profile.photoperiod_h.span.ends
     for lat, short, long in ((52.0, (12, 21), (6, 21)), (-34.0, (6, 21), (12, 21))):
-        assert lit_hours(profile, "own", dt.date(2026, *short), lat) == pytest.approx(low, abs=0.01)
-        assert lit_hours(profile, "own", dt.date(2026, *long), lat) == pytest.approx(high, abs=0.01)
+        assert lit_hours(profile, "own", dt.date(2026, *short), lat) == pytest.approx(
+            low, abs=0.01
+        )
+        assert lit_hours(profile, "own", dt.date(2026, *long), lat) == pytest.approx(
+            high, abs=0.01
+        )
 
 
 def test_the_places_own_day_stays_within_its_kinds() -> None:

@@ -401,7 +401,13 @@ SETUPS: tuple[PracticeSetup, ...] = (
             *_hides(1.77, 0.72, 0.07, (0.5, 0.36, 0.18), warm=0.2),
             _dish((1.0, 0.22, 0.07), (0.45, 0.35, 0.12)),
             _held(
-                "panel-1", "infrared_panel", 120, (0.36, 0.36, 0.69), 29.0, "warm_air", night_c=26.0
+                "panel-1",
+                "infrared_panel",
+                120,
+                (0.36, 0.36, 0.69),
+                29.0,
+                "warm_air",
+                night_c=26.0,
             ),
         ),
         wetting="damp",
@@ -534,7 +540,13 @@ SETUPS: tuple[PracticeSetup, ...] = (
                 thermostat={"set_c": 33.5, "probe": "surface"},
             ),
             _held(
-                "emitter-1", "ceramic_emitter", 40, (0.6, 0.4, 0.48), 27.5, "warm_air", night_c=24.0
+                "emitter-1",
+                "ceramic_emitter",
+                40,
+                (0.6, 0.4, 0.48),
+                27.5,
+                "warm_air",
+                night_c=24.0,
             ),
             _tube("t5_6", 39, 0.85, (0.46, 0.4, 0.5), reflector=True),
         ),

@@ -72,7 +72,9 @@ def empty(species: str, stage_slug: str, room: dict[str, Any] | None = None) -> 
 
 
 @pytest.mark.parametrize(("species", "stage"), CASES)
-def test_an_outfit_is_furnished_lit_and_never_past_an_upper_limit(species: str, stage: str) -> None:
+def test_an_outfit_is_furnished_lit_and_never_past_an_upper_limit(
+    species: str, stage: str
+) -> None:
     """One lamp and one emitter do not warm every enclosure through a cold night: what stays too
     cold the plan says.
     """

@@ -11,9 +11,9 @@ from husbandry.documents.request import Request
 from husbandry.documents.request_json import from_data, to_data
 from husbandry.forecast.power import power_of
 from husbandry.plan.plan import plan
+from husbandry.setups.existing_enclosure import is_fitting, mirrored, warm_end_is_right
 from husbandry.setups.placing import clashes
 from husbandry.setups.search import Setups, find_setups
-from husbandry.setups.standing import is_fitting, mirrored, warm_end_is_right
 from husbandry.setups.steps import steps_to
 from husbandry.species.needs import NeedKey
 from husbandry.species.stages import DAYS_PER_MONTH

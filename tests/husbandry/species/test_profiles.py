@@ -163,7 +163,9 @@ BENT: list[tuple[Callable[[dict[str, Any]], object], str, str]] = [
 ]
 
 
-@pytest.mark.parametrize(("bend", "pointer", "reason"), BENT, ids=[reason for _, _, reason in BENT])
+@pytest.mark.parametrize(
+    ("bend", "pointer", "reason"), BENT, ids=[reason for _, _, reason in BENT]
+)
 def test_a_wrong_profile_is_refused_with_its_pointer(bend: Any, pointer: str, reason: str) -> None:
     data = _skink()
     bend(data)

@@ -33,7 +33,11 @@ def test_the_body_decides(
 ) -> None:
     lengths: dict[LengthKind, float] = {"total": length} if length else {}
     found = stage_of(
-        SKINK, today=TODAY, born_on=born(months) if months else None, mass_g=mass, length_mm=lengths
+        SKINK,
+        today=TODAY,
+        born_on=born(months) if months else None,
+        mass_g=mass,
+        length_mm=lengths,
     )
     assert (found.slug, found.decided_by) == (stage, decided_by)
 
@@ -47,7 +51,9 @@ def test_the_body_decides(
         (30, 200, 520, "light for its length"),
     ],
 )
-def test_disagreement_is_a_finding(months: float, mass: float, length: float, finding: str) -> None:
+def test_disagreement_is_a_finding(
+    months: float, mass: float, length: float, finding: str
+) -> None:
     found = stage_of(
         SKINK, today=TODAY, born_on=born(months), mass_g=mass, length_mm={"total": length}
     )

@@ -84,7 +84,8 @@ def test_the_latest_judgeable_reading_wins_over_a_later_unsettled_one(
 
 def test_a_reading_from_the_future_is_ignored(sample: dict[str, Any]) -> None:
     assert (
-        state(sample, NeedKey.SURFACE_DAY, reading(at="2026-06-15T10:00:00+01:00")).measured is None
+        state(sample, NeedKey.SURFACE_DAY, reading(at="2026-06-15T10:00:00+01:00")).measured
+        is None
     )
 
 
@@ -126,9 +127,16 @@ def test_humidity_is_not_invented(sample: dict[str, Any]) -> None:
     assert 30 < found.floor.value < 55 and found.floor.method == "rh_elsewhere"
 
 
-def test_two_animals_share_the_intersection_and_a_gap_is_a_conflict(sample: dict[str, Any]) -> None:
+def test_two_animals_share_the_intersection_and_a_gap_is_a_conflict(
+    sample: dict[str, Any],
+) -> None:
     sample["animals"].append(
-        {"name": "Other", "species": "Pogona vitticeps", "mass_g": 400, "length_mm": {"total": 480}}
+        {
+            "name": "Other",
+            "species": "Pogona vitticeps",
+            "mass_g": 400,
+            "length_mm": {"total": 480},
+        }
     )
     result = plan(from_data(sample))
     uvi = result.need(NeedKey.UVI_DAY)

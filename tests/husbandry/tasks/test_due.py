@@ -57,7 +57,10 @@ def test_what_was_done_today_is_not_due(sample: dict[str, Any]) -> None:
     found = due_today(
         first,
         done(
-            last=last, weighed={0: TODAY}, read=all_read(first), fed={0: [GivenMeal(TODAY, "bowl")]}
+            last=last,
+            weighed={0: TODAY},
+            read=all_read(first),
+            fed={0: [GivenMeal(TODAY, "bowl")]},
         ),
         TODAY,
     )
@@ -84,7 +87,9 @@ def test_feeders_are_fed_the_day_before(sample: dict[str, Any]) -> None:
     """Twenty-four hours before (the job, 9)."""
     pace = of(sample).animals[0].meals[0].every_days
     eve = back(round(pace) - 1)
-    assert "gutload" in stems(due_today(of(sample), done(fed={0: [GivenMeal(eve, "bowl")]}), TODAY))
+    assert "gutload" in stems(
+        due_today(of(sample), done(fed={0: [GivenMeal(eve, "bowl")]}), TODAY)
+    )
     assert "gutload" not in stems(
         due_today(of(sample), done(fed={0: [GivenMeal(TODAY, "bowl")]}), TODAY)
     )
@@ -94,7 +99,9 @@ def test_feeders_are_fed_the_day_before(sample: dict[str, Any]) -> None:
     )
 
 
-def test_a_quiet_week_has_food_and_water_but_neither_scale_nor_bath(sample: dict[str, Any]) -> None:
+def test_a_quiet_week_has_food_and_water_but_neither_scale_nor_bath(
+    sample: dict[str, Any],
+) -> None:
     tortoise = of(sample, animals=[{"species": "Testudo hermanni", "mass_g": 20}])
     settled = stems(due_today(tortoise, done(), TODAY))
     quiet = due_today(tortoise, done(moved_in={0: back(3)}), TODAY)
@@ -141,9 +148,10 @@ def test_readings_grow_old_by_their_own_days(sample: dict[str, Any]) -> None:
     first = of(sample)
     read = {one.need: back(10) for one in first.reads}
     found = next(task for task in due_today(first, done(read=read), TODAY) if task.kind == "read")
-    assert set(found.needs) <= {NeedKey.HUMIDITY_DAY, NeedKey.HUMIDITY_NIGHT} and found.due == back(
-        7
-    )
+    assert set(found.needs) <= {
+        NeedKey.HUMIDITY_DAY,
+        NeedKey.HUMIDITY_NIGHT,
+    } and found.due == back(7)
     assert "read" not in stems(due_today(first, done(read=all_read(first)), TODAY))
 
 

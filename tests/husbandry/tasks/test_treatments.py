@@ -67,7 +67,9 @@ def test_it_comes_round_in_a_rest_too_and_stands_in_the_weeks(sample: dict[str, 
     done = NOTHING._replace(
         since=DAY - dt.timedelta(days=90), treatments={0: (FIVE,)}, resting={0: rest}
     )
-    assert any(one.kind == "treatment" for one in due_today(routines(from_data(sample)), done, DAY))
+    assert any(
+        one.kind == "treatment" for one in due_today(routines(from_data(sample)), done, DAY)
+    )
     days = ahead(routines(from_data(sample)), done._replace(resting={}), DAY, 7)
     assert [sum(one.kind == "treatment" for one in tasks) for tasks in days] == [
         1,
