@@ -16,6 +16,7 @@ from husbandry.setups.enclosure_choice import (
     settings_of,
     wanted_of,
 )
+from husbandry.setups.obstacles import is_of_company, obstacles
 from husbandry.setups.refinement import Fitted, fit
 from husbandry.setups.room_limits import RoomLimit, room_limits
 from husbandry.setups.site import furnish
@@ -23,6 +24,8 @@ from husbandry.species.approaches import QUESTIONS
 
 ENCLOSURES_MOST = 10
 """Enclosures that are fitted before the search ends (design choice)."""
+PATIENCE = 5
+"""Enclosures that may come no nearer before the search ends (design choice)."""
 DEVICES_MOST, FLOOR_PER_DEVICE_M2 = 4, 1.5
 """Lamps and heaters of a usual enclosure, and the floor for which one more may come (design choice)
 [1, m²].
@@ -43,11 +46,14 @@ class Starter:
 
     @property
     def reasons(self) -> tuple[str, ...]:
-        """Why not everything is in range, where the room is why."""
+        """Why not everything is right: what the room rules out, else what stands in the way."""
         if self.best is None:
             return tuple(limit.text for limit in self.limits)
+        if self.best.judged.closed:
+            return ()
         missed = set(self.best.judged.wrong)
-        return tuple(limit.text for limit in self.limits if limit.key in missed)
+        ruled_out = tuple(limit.text for limit in self.limits if limit.key in missed)
+        return ruled_out or obstacles(self.best.judged.request)
 
 
 def choices_for(data: dict[str, Any], most: int = ENCLOSURES_MOST) -> list[EnclosureChoice]:
@@ -113,12 +119,25 @@ def start(
             tried.append(found)
             if found.judged.inside or _as_good_as_it_gets(found, limits):
                 break
+            if _in_vain(tried):
+                break
     tried.sort(key=lambda one: one.rank)
     return Starter(tried[0] if tried else None, tuple(tried), needs, limits)
 
 
 def _as_good_as_it_gets(found: Fitted, limits: tuple[RoomLimit, ...]) -> bool:
-    """Whether all that is wrong is what the room rules out."""
+    """Whether all that is wrong is what the room rules out, or lies in who lives together."""
     ruled_out = {limit.key for limit in limits if limit.part != "summer"}
     judged = found.judged
+    company = [slug for slug in judged.dangers if is_of_company(slug)]
+    if company and len(company) == len(judged.dangers) and not judged.wrong:
+        return True
     return bool(ruled_out) and set(judged.wrong) <= ruled_out and not judged.dangers
+
+
+def _in_vain(tried: list[Fitted]) -> bool:
+    """Whether the last few enclosures came no nearer than one before them."""
+    if len(tried) <= PATIENCE:
+        return False
+    best = min(one.rank for one in tried[:-PATIENCE])
+    return all(one.rank >= best for one in tried[-PATIENCE:])

@@ -10,12 +10,15 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_POST
 
 from husbandry.errors import DocumentError, ImpossibleStateError
+from husbandry.predict.need_states import look
 from husbandry.quantity import Kind, show
 from husbandry.setups.first_setup import placed
+from husbandry.setups.room_limits import room_limits
 from ridgeback.clock import now
 from ridgeback.drafts import flows as drafts
 from ridgeback.enclosure_pages.presenting import enclosure_view
 from ridgeback.enclosures.planning import planned
+from ridgeback.enclosures.wording import room_limit
 from ridgeback.first_setup import flows
 from ridgeback.first_setup.flows import SUBJECT, NewRoom
 from ridgeback.first_setup.forms import AnimalForm, EnclosureForm, HeatForm, StepForm
@@ -263,6 +266,9 @@ def _panel(request: Any, run: SetupDraft, step: str, form: StepForm) -> dict[str
         made = planned(asked, keep=False)
         if isinstance(form, HeatForm) and form.takes_suggestion:
             found["parts"] = parts_of(asked, units)
+        found["limits"] = [
+            room_limit(limit, units) for limit in room_limits(look(asked), asked.room)
+        ]
         found["view"] = enclosure_view(
             made, units, run.now, name=_name(run, form), previewing=True
         )

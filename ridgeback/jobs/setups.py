@@ -14,14 +14,13 @@ from husbandry.plan.plan import plan, summary_with_prediction
 from husbandry.quantity import Kind, Units, show
 from husbandry.setups.existing_enclosure import is_fitting
 from husbandry.setups.offering import Axis
-from husbandry.setups.room_limits import RoomLimit
 from husbandry.setups.search import NearMiss, Rejected, Remedy, SetupOffer, Setups
 from husbandry.setups.steps import Missed, Step
 from husbandry.species.needs import NEEDS
 from ridgeback.drawing.sheet import NARROW, Labels, front_view
 from ridgeback.drawing.svg import write
 from ridgeback.enclosures.moisture_form import SUBSTRATES
-from ridgeback.enclosures.wording import note
+from ridgeback.enclosures.wording import note, room_limit
 from ridgeback.jobs.models import Job
 
 WETNESS = dict(SUBSTRATES)
@@ -201,26 +200,6 @@ def _remedy(remedy: Remedy, request: Request, units: Units) -> str:
     return f"A room of {value} {by} instead of {show(now, Kind.TEMPERATURE, units, digits=0)} would do."
 
 
-def _limit(limit: RoomLimit, units: Units) -> str:
-    """What of the room rules a need out."""
-    name = NEEDS[limit.key].name.lower()
-    damp = limit.part == "humidity"
-    kind = Kind.HUMIDITY if damp else Kind.TEMPERATURE
-    room, most = show(limit.room, kind, units, digits=0), show(limit.most, kind, units, digits=0)
-    if damp:
-        return f"The room’s air is too damp for its {name}: {room} there, at most {most}."
-    if limit.part == "summer":
-        return (
-            f"On a summer day of {room} the room alone passes the limit of its {name}: safe up to"
-            f" {most}. Above that, cool the room."
-        )
-    by = "by day" if limit.part == "day" else "at night"
-    return (
-        f"The room is too warm {by} for its {name}: {room}, and nothing in an enclosure cools. A"
-        f" room of at most {most} {by}, or a cooled cabinet, makes it possible."
-    )
-
-
 def setups_view(found: Setups, job: Job, units: Units) -> dict[str, Any]:
     """The page's content."""
     request = from_data(job.asked["request"])
@@ -243,7 +222,7 @@ def setups_view(found: Setups, job: Job, units: Units) -> dict[str, Any]:
             if found.nearest is not None
         ],
         "nearest": len(found.requests) - 1 if found.nearest is not None else None,
-        "limits": [_limit(limit, units) for limit in found.limits],
+        "limits": [room_limit(limit, units) for limit in found.limits],
         "why_not": _why_not(found.rejected, units) if found.rejected is not None else "",
         "right_now": found.right_now,
         "planned": found.planned,

@@ -3,10 +3,12 @@
 import pytest
 
 from husbandry.documents.request_json import from_data, to_data
+from husbandry.enclosure.equipment import HEATERS, UV_LAMPS
 from husbandry.plan.plan import plan
 from husbandry.setups.candidates import Means
 from husbandry.setups.closure import RoomCase, data_of, run_case
 from husbandry.setups.enclosure_choice import enclosure_choices, material_of
+from husbandry.setups.obstacles import obstacles
 from husbandry.setups.starter import choices_for, start
 from husbandry.species.library import find, library
 from husbandry.species.needs import NeedKey
@@ -93,3 +95,39 @@ def test_words_for_substrates_become_materials():
         material_of(words) for words in ("fine sand", "bare bottom", "paper towel", "loam")
     ] == ["sand", "tile", "paper", "soil"]
     assert enclosure_choices.__doc__
+
+
+@pytest.mark.parametrize(
+    ("change", "means", "said"),
+    [
+        ({"animals": 20}, Means(), "kept alone"),
+        ({"room": RoomCase(40, 35, 45, 30)}, Means(), "nothing in an enclosure cools"),
+        ({"mate": "Dendrobates tinctorius"}, Means(), "One species to an enclosure"),
+        ({}, Means(excluded=frozenset({*HEATERS, *UV_LAMPS})), "Nothing that warms is in it"),
+        ({"enclosure_m": 0.3}, Means(), "too small for it: it needs"),
+    ],
+)
+def test_what_cannot_be_is_said_with_the_nearest(change, means, said):
+    """Twenty in one enclosure, a room like an oven, two species, nothing allowed, thirty
+    centimetres: the reason and the nearest that is possible, nothing invented.
+    """
+    profile = find("Pogona vitticeps")
+    data = data_of(profile, "adult", change.get("room", USUAL))
+    (animal,) = data["animals"]
+    data["animals"] = [{**animal, "name": f"{n}"} for n in range(change.get("animals", 1))]
+    if "mate" in change:
+        other = data_of(find(change["mate"]), "adult", USUAL)["animals"][0]
+        data["animals"].append({**other, "name": "mate"})
+    side = change.get("enclosure_m")
+    enclosure = side and {"inside_m": dict.fromkeys(("length", "depth", "height"), side)}
+    found = start(data, enclosure=enclosure, means=means)
+    assert found.best is not None and not found.best.judged.closed
+    assert any(said in reason for reason in found.reasons), found.reasons
+
+
+def test_a_room_too_cold_is_said_with_one_that_would_do():
+    site = start(data_of(find("Pogona vitticeps"), "adult", USUAL)).best
+    assert site is not None
+    data = to_data(site.judged.request)
+    data["room"] |= {"day_c": 5, "night_c": 3}
+    assert any("a room of about" in reason for reason in obstacles(from_data(data)))

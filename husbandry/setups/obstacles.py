@@ -1,0 +1,53 @@
+"""Why no setup puts everything right: who lives together, what is allowed, how small the enclosure
+is, how cold the room.
+"""
+
+from collections.abc import Iterator
+
+from husbandry.documents.request import Request
+from husbandry.documents.result import COMPANY
+from husbandry.plan.plan import plan
+from husbandry.species.needs import NEEDS, NeedKey
+
+CARRIED = 1.2
+"""Of a kelvin in the enclosure, in the room: what a lamp adds falls a little as the room warms
+(design choice) [1].
+"""
+WARMTH = frozenset(
+    {NeedKey.SURFACE_DAY, NeedKey.WARM_AIR_DAY, NeedKey.COOL_AIR_DAY, NeedKey.AIR_NIGHT}
+)
+
+
+def is_of_company(note_slug: str) -> bool:
+    """Whether a danger lies in who lives together, and no setup removes it."""
+    return note_slug == COMPANY or note_slug.startswith("conflict ")
+
+
+def obstacles(request: Request) -> tuple[str, ...]:
+    """What stands in the way of the nearest setup, each as a sentence."""
+    made = plan(request)
+    said = [note.text for note in made.notes if note.severity == "danger"]
+    if not made.size.enough:
+        sides = " × ".join(f"{100 * side.needed_m:.0f}" for side in made.size.sides)
+        said.append(f"The enclosure is too small for it: it needs {sides} cm.")
+    heated = any(item.is_heater for item in request.items)
+    if not heated:
+        said.append("Nothing that warms is in it: none is allowed, or none has room.")
+    if heated:
+        said += _too_cold(request)
+    return tuple(dict.fromkeys(said))
+
+
+def _too_cold(request: Request) -> Iterator[str]:
+    """Rooms in which all that may hang there would be enough."""
+    for need in plan(request).needs:
+        if need.key not in WARMTH or need.verdict.direction != "below":
+            continue
+        room = request.room.night_c if need.phase == "night" else request.room.day_c
+        by = "at night" if need.phase == "night" else "by day"
+        wanted = room + CARRIED * need.verdict.by
+        yield (
+            f"{NEEDS[need.key].name} comes out {need.verdict.by:.1f} K too low with all that may"
+            f" hang there: a room of about {wanted:.0f} °C {by} instead of {room:.0f} °C makes it"
+            " possible."
+        )
