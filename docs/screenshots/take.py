@@ -122,7 +122,7 @@ def first_run(browser: Browser) -> None:
     frog.get_by_role("button", name="Next").click()
     frog.get_by_label("Shape").wait_for()
     frog.get_by_role("button", name="Next").click()
-    frog.get_by_label("Heat by day").wait_for()
+    frog.locator(".suggested").wait_for()
     frog.wait_for_timeout(600)
     frog.screenshot(path=HERE / "first-run.png")
     frog.get_by_role("button", name="Delete the draft").click()
