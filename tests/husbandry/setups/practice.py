@@ -282,7 +282,7 @@ SETUPS: tuple[PracticeSetup, ...] = (
                 (0.22, 0.285, 0.5),
                 thermostat={"set_c": 55, "probe": "surface"},
             ),
-            _tube("t5_12", 39, 0.85, (0.45, 0.33, 0.52), reflector=True),
+            _tube("t5_12", 39, 0.85, (0.45, 0.33, 0.545), reflector=True),
         ),
         substrate=("soil", 0.2),
         wetting="dry top",
