@@ -104,6 +104,8 @@ class Setups(Document):
     rejected: Rejected | None = None
     right_now: bool = False
     """Whether the enclosure as it is keeps every range and limit."""
+    too_small: bool = False
+    """Whether the enclosure itself is too small, however it is fitted."""
     planned: int
     """Setups that were planned in full."""
     stopped: bool = False
@@ -255,15 +257,19 @@ def find_setups(
     rejected = None
     stopped = False
     try:
-        _search(search, vary=vary)
+        _search(search, vary=vary or not plan(request).size.enough)
         if search.closed:
             rejected = _simpler(search)
         elif search.found and not search.ruled_out:
             remedies = tuple(_remedies(search))
     except _Stopped:
         stopped = True
-    offers = tuple(_offer(axis, one) for axis, one in offered(search.closed))
-    right_now = judge(request).closed
+    enough = plan(request).size.enough
+    pool = search.closed
+    if not enough:  # what is set up anew is large enough; what stands is put right for now
+        pool = [one for one in pool if one.fitted.site.choice.price_eur] or pool
+    offers = tuple(_offer(axis, one) for axis, one in offered(pool))
+    right_now = enough and judge(request).closed
     own = [one for one in search.closed if not one.fitted.site.choice.price_eur]
     nearest = None if right_now else min(own, key=lambda one: one.changed, default=None)
     steps, put_right = ((), None) if nearest is None else steps_to(request, nearest.request)
@@ -276,6 +282,7 @@ def find_setups(
         limits=() if offers else room_limits(needs, request.room),
         rejected=rejected,
         right_now=right_now,
+        too_small=not enough,
         planned=len(search.found),
         stopped=stopped,
     )

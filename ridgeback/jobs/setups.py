@@ -16,7 +16,7 @@ from husbandry.setups.existing_enclosure import is_fitting
 from husbandry.setups.offering import Axis
 from husbandry.setups.search import NearMiss, Rejected, Remedy, SetupOffer, Setups
 from husbandry.setups.steps import Missed, Step
-from husbandry.species.needs import NEEDS
+from husbandry.species.needs import NEEDS, in_sentence
 from ridgeback.drawing.sheet import NARROW, Labels, front_view
 from ridgeback.drawing.svg import write
 from ridgeback.enclosures.moisture_form import SUBSTRATES
@@ -113,7 +113,7 @@ def _why_not(rejected: Rejected, units: Units) -> str:
     need = NEEDS[rejected.key]
     value = show(rejected.value, need.kind, units)
     where = "too low" if rejected.direction == "below" else "too high"
-    return f"Simpler would be {rejected.words}: but {need.name.lower()} would come to {value}, {where}."
+    return f"Simpler would be {rejected.words}: but {in_sentence(need.name)} would come to {value}, {where}."
 
 
 def _miss(n: int, miss: NearMiss, job: Job, units: Units) -> dict[str, Any]:
@@ -225,6 +225,7 @@ def setups_view(found: Setups, job: Job, units: Units) -> dict[str, Any]:
         "limits": [room_limit(limit, units) for limit in found.limits],
         "why_not": _why_not(found.rejected, units) if found.rejected is not None else "",
         "right_now": found.right_now,
+        "too_small": found.too_small,
         "planned": found.planned,
         "stopped": found.stopped,
         "varied": job.asked["vary"],

@@ -138,6 +138,7 @@ def test_an_enclosure_that_cannot_do_is_answered_with_another(sample: dict[str, 
     data["enclosure"]["inside_m"] = {"length": 0.4, "depth": 0.3, "height": 0.3}
     data["items"] = []
     found = find_setups(from_data(data))
+    assert found.too_small and not found.right_now
     assert found.offers and all(offer.enclosure for offer in found.offers)
     assert all(plan(offer.request).size.enough for offer in found.offers)
     assert all(offer.price_eur > 50 for offer in found.offers)
