@@ -28,12 +28,30 @@ from ridgeback.sentences import sentence
 from ridgeback.submissions.forms import Conflict
 
 PANELS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "panel"]
+COVERED_TOGETHER: tuple[tuple[str, ...], ...] = (
+    ("back",),
+    ("back", "left"),
+    ("back", "right"),
+    ("back", "left", "right"),
+    ("back", "left", "right", "front"),
+)
+"""Sides that are covered together (common practice)."""
 SOLID = [(name, label) for name, label in PANELS if not MATERIALS[name].open_share]
 SUBSTRATES = [(m.name, m.label) for m in MATERIALS.values() if m.use == "substrate"]
 SLABS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "slab"]
 MESHED = [(m.name, m.label) for m in MESHES.values()]
 LIDS = [("", "solid"), *MESHED]
 PASSES = PlausibleRange((0.2, 0.95), (0.06, 1.0))
+
+
+def _covers(now: tuple[str, ...]) -> list[tuple[str, str]]:
+    """Sides that are usually covered together, and those that are now."""
+    together = {"": "none"}
+    for sides in (*COVERED_TOGETHER, now):
+        *first, last = sides or ("",)
+        if last:
+            together[",".join(sides)] = f"{', '.join(first)} and {last}" if first else last
+    return list(together.items())
 
 
 @dataclass(frozen=True)
@@ -146,6 +164,13 @@ class LayoutForm(forms.Form):
                     value=enclosure_spec.lid.mesh_passes,
                     plausible=PASSES,
                     required=False,
+                ),
+                "covered": forms.ChoiceField(
+                    label="Covered from outside",
+                    choices=_covers(enclosure_spec.covered),
+                    initial=",".join(enclosure_spec.covered),
+                    required=False,
+                    help_text="Clear sides that it does not see through.",
                 ),
                 "substrate": forms.ChoiceField(
                     label="Substrate",
@@ -323,6 +348,7 @@ class LayoutForm(forms.Form):
                     "layers": self._layers(depth),
                 },
                 "vents": enclosure_spec.vents.model_dump(),
+                "covered": [side for side in cleaned["enclosure-covered"].split(",") if side],
                 "wetting": self._wetting,
                 "approaches": chosen_approaches(
                     {

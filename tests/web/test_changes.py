@@ -496,3 +496,17 @@ def test_the_demo_has_months_of_weights(household: Household) -> None:
     for animal in household.animals.all():
         days = [w.on for w in animal.weighings.all()]
         assert len(days) >= 4 and (max(days) - min(days)).days > 80
+
+
+def test_sides_covered_from_outside_are_kept_and_changed(client: Client, pip: Enclosure) -> None:
+    """Saving anything else dropped what a suggested setup had covered."""
+    client.post(
+        f"/enclosures/{pip.pk}/save/", fields(client, pip, **{"enclosure-covered": "back,left"})
+    )
+    pip = Enclosure.objects.for_planning().get(pk=pip.pk)
+    assert pip.head is not None and pip.head.spec["enclosure"]["covered"] == ["back", "left"]
+    typed = fields(client, pip, **{"enclosure-length": "111 cm"})
+    assert typed["enclosure-covered"] == "back,left"
+    client.post(f"/enclosures/{pip.pk}/save/", typed)
+    pip = Enclosure.objects.for_planning().get(pk=pip.pk)
+    assert pip.head is not None and pip.head.spec["enclosure"]["covered"] == ["back", "left"]
