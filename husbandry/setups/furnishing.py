@@ -5,6 +5,7 @@ findings judge it by: hides of its size at the ends, water it can leave, somethi
 from typing import Any
 
 from husbandry.enclosure.walking_room import DISH_BL, DRINK_M, HIDE_BL
+from husbandry.findings.hazards import LEAF_M
 from husbandry.findings.water import DEEPER, WATER_SHARE
 from husbandry.predict.pool_water import POOL_SHARE
 from husbandry.species.needs import NeedKey
@@ -178,7 +179,7 @@ def _climbing(
         "plant-1",
         "plant",
         (0.78 * long, 0.5 * deep - thick / 2 - wide / 2 - 0.01, substrate_m),
-        (wide, wide, z - substrate_m),
+        (wide, wide, max(z - substrate_m - LEAF_M / 4, 0.05)),  # clear of the lamp over the branch
         plant="artificial",
     )
     return [branch, plant]
