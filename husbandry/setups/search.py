@@ -123,6 +123,19 @@ class _Stopped(Exception):
     """Whoever asked does not want to know any more."""
 
 
+@dataclass(frozen=True)
+class _Wish:
+    """What a setup is looked for with."""
+
+    goal: str = "balanced"
+    excluded: frozenset[str] = frozenset()
+    only_owned: bool = False
+    stands: bool = True
+    """Whether what stands in the enclosure stays; else it is furnished anew."""
+    devices: int | None = None
+    """No more lamps and heaters than that."""
+
+
 @dataclass
 class _Finding:
     """What is searched, and what was found so far."""
@@ -166,58 +179,32 @@ class _Finding:
         rest = [one for one in choices if one not in own and not one.raised]
         return [*own[:1], *rest, *own[1:]][:SETTINGS_MOST]
 
-    def add(
-        self,
-        choice: EnclosureChoice,
-        *,
-        goal: str = "balanced",
-        excluded: frozenset[str] = frozenset(),
-        only_owned: bool = False,
-        stands: bool = True,
-        devices: int | None = None,
-    ) -> FoundSetup | None:
+    def add(self, choice: EnclosureChoice, wish: _Wish) -> FoundSetup | None:
         """Fit an enclosure and remember what came of it."""
-        fitted = self.fitted(
-            choice,
-            goal=goal,
-            excluded=excluded,
-            only_owned=only_owned,
-            stands=stands,
-            devices=devices,
-        )
+        fitted = self.fitted(choice, wish)
         if fitted is None:
             return None
         one = FoundSetup(fitted, self.turned(fitted.judged.request), self.owner)
         self.found.append(one)
         return one
 
-    def fitted(
-        self,
-        choice: EnclosureChoice,
-        *,
-        goal: str = "balanced",
-        excluded: frozenset[str] = frozenset(),
-        only_owned: bool = False,
-        stands: bool = True,
-        devices: int | None = None,
-    ) -> Fitted | None:
+    def fitted(self, choice: EnclosureChoice, wish: _Wish) -> Fitted | None:
         """Fit an enclosure; None where nothing can be hung or laid in it."""
         lead = self.needs.occupants[self.needs.lead]
         try:
-            if stands:
+            if wish.stands:
                 site = standing_site(self.request, self.needs, choice)
             else:
-                bare = to_data(self.request)
-                del bare["enclosure"]
-                site = furnish({**bare, "readings": []}, self.needs.profile, lead.length_m, choice)
-            most = devices_most(choice) if devices is None else devices
+                bare = _bare(self.request)
+                site = furnish(bare, self.needs.profile, lead.length_m, choice)
+            most = devices_most(choice) if wish.devices is None else wish.devices
             return fit(
                 site,
                 self.needs,
-                goal=goal,
+                goal=wish.goal,
                 devices_most=most,
-                means=Means(excluded, self.owned, only_owned),
-                responses=self.responses.setdefault(f"{stands} {choice.spec}", Responses()),
+                means=Means(wish.excluded, self.owned, wish.only_owned),
+                responses=self.responses.setdefault(f"{wish.stands} {choice.spec}", Responses()),
             )
         except HusbandryError:  # what stands in it leaves no room for a lamp
             return None
@@ -295,11 +282,11 @@ def _search(search: _Finding, *, vary: bool) -> None:
     settings = search.settings()
     if search.ruled_out:
         search.told(0.1, "as it is")
-        search.add(settings[0])
+        search.add(settings[0], _Wish())
         return
     for n, choice in enumerate(settings):
         search.told(0.3 * n / len(settings), "as it is" if n == 0 else "with another lid")
-        one = search.add(choice)
+        one = search.add(choice, _Wish())
         if one is not None and one.fitted.judged.inside:
             _goals(search, choice)
             break
@@ -308,7 +295,7 @@ def _search(search: _Finding, *, vary: bool) -> None:
     others = choices_for(_bare(search.request))
     for n, choice in enumerate(others[:LARGER_MOST]):
         search.told(0.75 + 0.2 * n / LARGER_MOST, choice.name)
-        one = search.add(choice, stands=False)
+        one = search.add(choice, _Wish(stands=False))
         if one is not None and one.fitted.judged.inside and not vary:
             break
 
@@ -318,10 +305,10 @@ def _goals(search: _Finding, choice: EnclosureChoice) -> None:
     goals = [goal for goal in GOALS if goal != "balanced"]
     for n, goal in enumerate(goals):
         search.told(0.3 + 0.2 * n / len(goals), goal)
-        search.add(choice, goal=goal)
+        search.add(choice, _Wish(goal))
     if search.owned:
         search.told(0.5, "with what you own")
-        search.add(choice, only_owned=True)
+        search.add(choice, _Wish(only_owned=True))
     without: list[frozenset[str]] = []
     while len(without) < OTHER_WAYS:
         search.told(0.5 + 0.25 * len(without) / OTHER_WAYS, "in other ways")
@@ -330,7 +317,7 @@ def _goals(search: _Finding, choice: EnclosureChoice) -> None:
             return
         without.append(left_out)
         goal = "most headroom" if len(without) % 2 else "simplest"
-        search.add(choice, goal=goal, excluded=left_out)
+        search.add(choice, _Wish(goal, left_out))
 
 
 def _left_out(search: _Finding) -> Iterator[frozenset[str]]:
@@ -395,9 +382,8 @@ def _simpler(search: _Finding) -> Rejected | None:
         return None
     search.told(0.95, "something simpler")
     choice = fewest.fitted.site.choice
-    fitted = search.fitted(
-        choice, goal="simplest", stands=not choice.price_eur, devices=len(fewest.fittings) - 1
-    )
+    wish = _Wish("simplest", stands=not choice.price_eur, devices=len(fewest.fittings) - 1)
+    fitted = search.fitted(choice, wish)
     if fitted is None or fitted.judged.closed:
         return None
     one = FoundSetup(fitted, search.turned(fitted.judged.request), search.owner)
@@ -430,7 +416,7 @@ def _remedies(search: _Finding) -> Iterator[Remedy]:
     inside = {**choice.spec["inside_m"]}
     inside["height"] = round(inside["height"] + TALLER_M, 3)
     taller = replace(choice, spec={**choice.spec, "inside_m": inside})
-    fitted = search.fitted(taller, stands=stands)
+    fitted = search.fitted(taller, _Wish(stands=stands))
     if fitted is not None and fitted.judged.closed:
         yield Remedy(
             kind="height", value=inside["height"], request=search.turned(fitted.judged.request)
@@ -456,7 +442,7 @@ def _other_room(
         if data["room"]["night_c"] > data["room"]["day_c"]:
             return
         other = replace(search, request=from_data(data), found=[])
-        fitted = other.fitted(choice, stands=stands)
+        fitted = other.fitted(choice, _Wish(stands=stands))
         if fitted is not None and fitted.judged.closed:
             yield Remedy(kind="room", part=part, value=value)
             return
