@@ -3,9 +3,11 @@ from typing import Any
 
 import pytest
 
+from husbandry.derivation import Derivation
 from husbandry.documents.request_json import from_data
 from husbandry.plan.plan import plan
-from husbandry.species.needs import NeedKey
+from husbandry.species.needs import NEEDS, NeedKey
+from husbandry.targets.verdicts import TargetRange, judge
 
 
 def reading(need: str = "surface_day", value: float = 36.1, **more: Any) -> dict[str, Any]:
@@ -185,3 +187,47 @@ def test_a_settled_reading_wins_over_a_later_one_of_the_morning(sample):
 def test_only_the_interval_of_a_morning_reading_past_a_limit_is_unproven(sample):
     found = state(sample, NeedKey.SURFACE_DAY, reading(value=34.5, lamp_on_h=3))
     assert found.verdict.limit in {"kept", "unproven"}
+
+
+def target_of(key: NeedKey, low: float | None, high: float | None) -> TargetRange:
+    low_end, high_end = (None if end is None else named_end(end) for end in (low, high))
+    return TargetRange(NEEDS[key], low_end, high_end, None, named_end(60.0))
+
+
+def named_end(value: float) -> Derivation:
+    return Derivation(value=value, unit="", rule="")
+
+
+@pytest.mark.parametrize(
+    ("key", "ends", "value", "direction", "by"),
+    [
+        # Half a kelvin of air, a kelvin of a surface, three per cent: common practice, no source.
+        (NeedKey.WARM_AIR_DAY, (26, 30), 25.6, "right", 0.4),
+        (NeedKey.WARM_AIR_DAY, (26, 30), 25.4, "below", 0.6),
+        (NeedKey.WARM_AIR_DAY, (26, 30), 30.4, "right", 0.4),
+        (NeedKey.WARM_AIR_DAY, (26, 30), 30.6, "above", 0.6),
+        (NeedKey.WARM_AIR_DAY, (26, 30), 28.0, "right", 0.0),
+        (NeedKey.SURFACE_DAY, (38, 43), 37.1, "right", 0.9),
+        (NeedKey.SURFACE_DAY, (38, 43), 44.2, "above", 1.2),
+        (NeedKey.HUMIDITY_DAY, (30, 50), 52.5, "right", 2.5),
+        (NeedKey.HUMIDITY_DAY, (30, 50), 26.5, "below", 3.5),
+        # A UV meter: a tenth of what it shows.
+        (NeedKey.UVI_DAY, (0.3, 1.0), 0.28, "right", 0.02),
+        (NeedKey.UVI_DAY, (0.3, 1.0), 0.2, "below", 0.1),
+        (NeedKey.UVI_DAY, (3.0, 5.0), 5.09, "right", 0.09),
+        (NeedKey.UVI_DAY, (3.0, 5.0), 5.2, "above", 0.2),
+        (NeedKey.UVI_DAY, (None, 5.0), 0.0, "right", 0.0),
+        (NeedKey.UVI_DAY, (3.0, None), 50.0, "right", 0.0),
+    ],
+)
+def test_what_no_instrument_tells_from_the_end_of_a_range_is_in_it(
+    key: NeedKey, ends: tuple[float | None, float | None], value: float, direction: str, by: float
+) -> None:
+    found = judge(target_of(key, *ends), value, 0.2, speaks="predicted")
+    assert found.direction == direction and found.by == pytest.approx(by)
+
+
+def test_a_limit_has_no_edge() -> None:
+    target = target_of(NeedKey.WARM_AIR_DAY, 26, 60)
+    assert judge(target, 60.3, 0.01, speaks="predicted").limit == "breached"
+    assert judge(target, 59.0, 0.01, speaks="predicted").limit == "kept"
