@@ -239,14 +239,6 @@ def _animal(
     said = animal.fed_on is not None and animal.fed_on <= request.today
     carries = {plan.slug for plan in carriers_of(profile, meals)}
     uvb = any(item.is_uv for item in request.items)
-    bath = next(
-        (
-            bath
-            for bath in baths(request, looked.occupants)
-            if bath.n == n and bath.per_week[0] > 0
-        ),
-        None,
-    )
     return AnimalRoutine(
         name=occupant.name,
         common_name=occupant.common_name,
@@ -274,21 +266,25 @@ def _animal(
         tame_days=every_days(profile.handling.how_often),
         whole_prey=profile.supplements.plan == "whole prey",
         ideas=ideas(profile),
-        soak=(
-            SoakRoutine(
-                every_days=7 / bath.per_week[0],
-                minutes=bath.minutes,
-                depth_m=bath.depth_m,
-                water_c=bath.water_c,
-            )
-            if bath
-            else None
-        ),
+        soak=_soak(n, looked, request),
         weigh_days=_weigh_days(
             profile, stage, apart=quarantine_of(animal.came_on, request.today) is not None
         ),
         steps_g=mass / 100,
     )
+
+
+def _soak(n: int, looked: AnimalNeeds, request: Request) -> SoakRoutine | None:
+    """The bath that an animal needs, where it needs one."""
+    for bath in baths(request, looked.occupants):
+        if bath.n == n and bath.per_week[0] > 0:
+            return SoakRoutine(
+                every_days=7 / bath.per_week[0],
+                minutes=bath.minutes,
+                depth_m=bath.depth_m,
+                water_c=bath.water_c,
+            )
+    return None
 
 
 def _weigh_days(profile: Profile, stage: str, *, apart: bool) -> int:

@@ -1,7 +1,7 @@
 """A year of an animal on one strip: the length of its light, its rest, the months."""
 
 import datetime as dt
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 from husbandry.seasons.brumation import Rest
 from ridgeback.drawing.primitives import Drawing, Line, Path, Rect, Shape, Text, polyline
@@ -37,31 +37,8 @@ def strip(
             Line("axis" if value == 0 else "grid-line", (LEFT, y(value)), (right, y(value)))
         )
         parts.append(Text("words-soft", LEFT - 6, y(value) + 4, f"{value}", "end"))
-    if (
-        rest is not None and rest.first_meal > first and rest.last_meal < last
-    ):  # over the rules, under the line
-        parts.append(
-            Rect(
-                "fast",
-                x(rest.last_meal),
-                TOP,
-                x(rest.first_meal) - x(rest.last_meal),
-                bottom - TOP,
-            )
-        )
-        parts.append(
-            Rect("rest", x(rest.begins), TOP, x(rest.ends) - x(rest.begins), bottom - TOP)
-        )
-        if x(rest.ends) - x(rest.begins) > 40:
-            parts.append(
-                Text(
-                    "words-on-dark",
-                    (x(rest.begins) + x(rest.ends)) / 2,
-                    (TOP + bottom) / 2 + 4,
-                    "rest",
-                    "middle",
-                )
-            )
+    if rest is not None and rest.first_meal > first and rest.last_meal < last:
+        parts += _resting(rest, x, bottom)  # over the rules, under the line
     parts.append(Text("words-soft", right + 6, y(8) + 4, "hours"))
     for month in range(1, 13):
         begin = x(dt.date(year, month, 1))
@@ -75,3 +52,17 @@ def strip(
     if first <= today < last:
         parts.append(Line("today", (x(today), TOP - 4), (x(today), bottom)))
     return Drawing(WIDTH, HEIGHT, tuple(parts), title, said, "day")
+
+
+def _resting(rest: Rest, x: Callable[[dt.date], float], bottom: float) -> list[Shape]:
+    """The fast and the rest as bands, named where there is room."""
+    begin, end = x(rest.begins), x(rest.ends)
+    fast, fed = x(rest.last_meal), x(rest.first_meal)
+    parts: list[Shape] = [
+        Rect("fast", fast, TOP, fed - fast, bottom - TOP),
+        Rect("rest", begin, TOP, end - begin, bottom - TOP),
+    ]
+    if end - begin > 40:
+        middle = (TOP + bottom) / 2 + 4
+        parts.append(Text("words-on-dark", (begin + end) / 2, middle, "rest", "middle"))
+    return parts

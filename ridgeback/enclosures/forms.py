@@ -118,6 +118,31 @@ class LayoutForm(forms.Form):
             Kind.TEMPERATURE, self.units, label=label, value=value, plausible=plausible, **kwargs
         )
 
+    def _lid_fields(self) -> dict[str, forms.Field]:
+        """The lid, its mesh, and what that lets through."""
+        lid = self.kept.enclosure.lid
+        return {
+            "lid": forms.ChoiceField(label="Lid", choices=SOLID, initial=lid.material),
+            "mesh": forms.ChoiceField(
+                label="Mesh in the lid", choices=LIDS, initial=lid.mesh or "", required=False
+            ),
+            "share": QuantityField(
+                Kind.SHARE,
+                self.units,
+                label="Mesh over",
+                value=lid.mesh_share or 0.5,
+                required=False,
+            ),
+            "passes": QuantityField(
+                Kind.SHARE,
+                self.units,
+                label="UV it lets through, if measured",
+                value=lid.mesh_passes,
+                plausible=PASSES,
+                required=False,
+            ),
+        }
+
     def _add_enclosure(self) -> None:
         enclosure_spec = self.kept.enclosure
         self._section(
@@ -141,30 +166,7 @@ class LayoutForm(forms.Form):
                     choices=PANELS,
                     initial=enclosure_spec.panels.back,
                 ),
-                "lid": forms.ChoiceField(
-                    label="Lid", choices=SOLID, initial=enclosure_spec.lid.material
-                ),
-                "mesh": forms.ChoiceField(
-                    label="Mesh in the lid",
-                    choices=LIDS,
-                    initial=enclosure_spec.lid.mesh or "",
-                    required=False,
-                ),
-                "share": QuantityField(
-                    Kind.SHARE,
-                    self.units,
-                    label="Mesh over",
-                    value=enclosure_spec.lid.mesh_share or 0.5,
-                    required=False,
-                ),
-                "passes": QuantityField(
-                    Kind.SHARE,
-                    self.units,
-                    label="UV it lets through, if measured",
-                    value=enclosure_spec.lid.mesh_passes,
-                    plausible=PASSES,
-                    required=False,
-                ),
+                **self._lid_fields(),
                 "covered": forms.ChoiceField(
                     label="Covered from outside",
                     choices=_covers(enclosure_spec.covered),

@@ -4,6 +4,7 @@ import datetime as dt
 
 from django.db import transaction
 
+from husbandry.documents import animal as animal_document
 from husbandry.documents.importing import mass_before_trend
 from husbandry.documents.request import Request
 from husbandry.feeding.condition import TREND_DAYS
@@ -70,6 +71,16 @@ def take_in(
     return enclosure, tuple(left)
 
 
+def _take_in_weights(animal: Animal, known: animal_document.Animal, today: dt.date) -> None:
+    """Its mass, and the one before it by the trend of the file."""
+    if known.mass_g is not None:
+        Weighing.objects.create(animal=animal, on=today, mass_g=known.mass_g)
+        before_g = mass_before_trend(known)  # as the file's trend says
+        if before_g is not None:
+            before = today - dt.timedelta(days=TREND_DAYS)
+            Weighing.objects.create(animal=animal, on=before, mass_g=before_g)
+
+
 def _take_in_rest(
     enclosure: Enclosure,
     household: Household,
@@ -100,12 +111,7 @@ def _take_in_rest(
             ConditionPeriod(animal=animal, kind=one.kind, since=one.since)
             for one in open_.values()
         )
-        if known.mass_g is not None:
-            Weighing.objects.create(animal=animal, on=request.today, mass_g=known.mass_g)
-            before_g = mass_before_trend(known)  # as the file's trend says
-            if before_g is not None:
-                before = request.today - dt.timedelta(days=TREND_DAYS)
-                Weighing.objects.create(animal=animal, on=before, mass_g=before_g)
+        _take_in_weights(animal, known, request.today)
         Length.objects.bulk_create(
             Length(animal=animal, on=request.today, kind=kind, length_mm=value)
             for kind, value in known.length_mm.items()

@@ -215,6 +215,30 @@ def _show(request: HttpRequest, run: SetupDraft, step: str, form: StepForm) -> H
     return render(request, "first_setup/step.html", context)
 
 
+def _asked_so_far(run: SetupDraft, form: StepForm) -> Any:
+    """The request of the second or the third step; None with its problems on the fields."""
+    if isinstance(form, EnclosureForm):
+        try:
+            return run.request(form)
+        except DocumentError as why:
+            for problem in why.problems:
+                form.add_error(_enclosure_field(problem.pointer), sentence(problem.reason))
+            return None
+    if isinstance(form, HeatForm):
+        enclosure = run.whole("enclosure")
+        if not isinstance(enclosure, EnclosureForm):
+            raise ImpossibleStateError("missing: isinstance(enclosure, EnclosureForm)")
+        return _asked(run, enclosure, form)
+    return None
+
+
+def _enclosure_field(pointer: str) -> str | None:
+    """The field that a problem of the enclosure is about."""
+    if "substrate" in pointer:
+        return "substrate_depth"
+    return "share" if "mesh" in pointer else None
+
+
 def _panel(request: Any, run: SetupDraft, step: str, form: StepForm) -> dict[str, Any]:
     """What follows from what is typed so far."""
     units = request.units
@@ -243,25 +267,7 @@ def _panel(request: Any, run: SetupDraft, step: str, form: StepForm) -> dict[str
         return found
     if not form.is_valid():
         return found
-    asked = None
-    if isinstance(form, EnclosureForm):
-        try:
-            asked = run.request(form)
-        except DocumentError as why:
-            for problem in why.problems:
-                name = (
-                    "substrate_depth"
-                    if "substrate" in problem.pointer
-                    else "share"
-                    if "mesh" in problem.pointer
-                    else None
-                )
-                form.add_error(name, sentence(problem.reason))
-    elif isinstance(form, HeatForm):
-        enclosure = run.whole("enclosure")
-        if not isinstance(enclosure, EnclosureForm):
-            raise ImpossibleStateError("missing: isinstance(enclosure, EnclosureForm)")
-        asked = _asked(run, enclosure, form)
+    asked = _asked_so_far(run, form)
     if asked is not None:
         made = planned(asked, keep=False)
         if isinstance(form, HeatForm) and form.takes_suggestion:
