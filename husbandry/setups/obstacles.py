@@ -5,7 +5,8 @@ is, how cold the room.
 from collections.abc import Iterator
 
 from husbandry.documents.request import Request
-from husbandry.documents.result import COMPANY
+from husbandry.documents.result import COMPANY, Plan
+from husbandry.documents.room import Room
 from husbandry.plan.plan import plan
 from husbandry.species.needs import NEEDS, NeedKey
 
@@ -34,20 +35,23 @@ def obstacles(request: Request) -> tuple[str, ...]:
     if not heated:
         said.append("Nothing that warms is in it: none is allowed, or none has room.")
     if heated:
-        said += _too_cold(request)
+        said += _missed(made, request.room)
     return tuple(dict.fromkeys(said))
 
 
-def _too_cold(request: Request) -> Iterator[str]:
-    """Rooms in which all that may hang there would be enough."""
-    for need in plan(request).needs:
-        if need.key not in WARMTH or need.verdict.direction != "below":
+def _missed(made: Plan, room: Room) -> Iterator[str]:
+    """What is out of range; for what is too cold, rooms in which it would be enough."""
+    for need in made.needs:
+        by, direction = need.verdict.by, need.verdict.direction
+        if direction not in {"below", "above"}:
             continue
-        room = request.room.night_c if need.phase == "night" else request.room.day_c
-        by = "at night" if need.phase == "night" else "by day"
-        wanted = room + CARRIED * need.verdict.by
+        name, unit = NEEDS[need.key].name, NEEDS[need.key].unit
+        where = "low" if direction == "below" else "high"
+        if need.key not in WARMTH or direction == "above":
+            yield f"{name} comes out {by:.1f} {unit} too {where} in the nearest setup."
+            continue
+        now, part = (room.night_c, "at night") if need.phase == "night" else (room.day_c, "by day")
         yield (
-            f"{NEEDS[need.key].name} comes out {need.verdict.by:.1f} K too low with all that may"
-            f" hang there: a room of about {wanted:.0f} °C {by} instead of {room:.0f} °C makes it"
-            " possible."
+            f"{name} comes out {by:.1f} K too low with all that may hang there: a room of about"
+            f" {now + CARRIED * by:.0f} °C {part} instead of {now:.0f} °C makes it possible."
         )
