@@ -30,8 +30,9 @@ def main() -> int:
         best = found.best
         right = best is not None and best.judged.closed
         closed += right
-        impossible += not right and bool(found.reasons)
-        missed += not right and not found.reasons
+        by_the_room = not right and bool(found.ruled_out)
+        impossible += by_the_room
+        missed += not right and not by_the_room
         seconds.append(took)
         if best is not None:
             began = time.perf_counter()

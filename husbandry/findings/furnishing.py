@@ -20,7 +20,6 @@ from husbandry.items.furnishings import Branch, Hide, PlantedItem, Slab
 from husbandry.items.union import Item
 from husbandry.predict.light import light_in
 from husbandry.predict.warm_patch import trunk_m
-from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 
 HIDE_FIT = 0.8
@@ -325,9 +324,7 @@ def _view_and_cover(
             ]
         return []
     stones = [item for item in request.items if isinstance(item, Slab)]
-    if profile.uv.zone < OPEN_ZONE or not any(
-        need.need is NeedKey.SURFACE_DAY for need in profile.needs
-    ):
+    if profile.uv.zone < OPEN_ZONE or not profile.basks:
         return []
     for stone in stones:
         over = [
@@ -369,7 +366,7 @@ def _for_several(request: Request, profile: Profile, length_m: float) -> list[Fu
         return []
     found = []
     stones = [item for item in request.items if isinstance(item, Slab)]
-    basks = any(need.need is NeedKey.SURFACE_DAY for need in profile.needs)
+    basks = profile.basks
     there = sum(item.size_m[0] * item.size_m[1] for item in stones if item.size_m)
     trunk = trunk_m(profile, length_m)
     needed = animals * trunk * BASK_WIDE * trunk

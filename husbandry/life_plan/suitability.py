@@ -295,7 +295,7 @@ def _first(profile: Profile) -> tuple[str, ...]:
     found = [
         "the enclosure for its next stage, built, running and measured for a week, day and night"
     ]
-    if any(need.need is NeedKey.SURFACE_DAY for need in profile.needs):
+    if profile.basks:
         found.append("heat with a thermostat of the right kind, a guard, and a second thermometer")
     if profile.uv.pattern != "none needed":
         found.append("a straight ultraviolet tube, its date written on it")

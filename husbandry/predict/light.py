@@ -65,7 +65,7 @@ class LightSeen(NamedTuple):
 
 def _basks(profile: Profile) -> bool:
     """Whether it lies in the sun by day: it has a basking surface, and an UV index to go with it."""
-    surface = any(need.need is NeedKey.SURFACE_DAY for need in profile.needs)
+    surface = profile.basks
     strong = any(
         need.need is NeedKey.UVI_DAY and (need.high or 0.0) >= 2.0 for need in profile.needs
     )

@@ -54,6 +54,11 @@ INSIDE = (1.04, 0.96)
 """A little inside both ends of the target range (design choice) [1]."""
 
 
+def lamp_price_eur(kind: str, power_w: float) -> float:
+    """What the programme weighs: a guide price that grows a little with the power [€]."""
+    return PRICES_EUR[kind] * (0.8 + power_w / 300)
+
+
 @dataclass(frozen=True)
 class Means:
     """What a setup may be made of."""
@@ -129,7 +134,7 @@ class HeaterCandidate:
     @property
     def price_eur(self) -> float:
         """A guide, with its thermostat."""
-        one = PRICES_EUR[self.kind] * (0.8 + self.power_w / 300)
+        one = lamp_price_eur(self.kind, self.power_w)
         return self.count * one + PRICES_EUR["thermostat"] * self.dims
 
     def items(self, name: str, power_w: float | None = None, **more: Any) -> list[dict[str, Any]]:
@@ -192,7 +197,7 @@ class UvCandidate:
     @property
     def price_eur(self) -> float:
         """A guide."""
-        return PRICES_EUR[self.kind] * (0.8 + self.power_w / 300)
+        return lamp_price_eur(self.kind, self.power_w)
 
     def items(self, name: str, power_w: float | None = None) -> list[dict[str, Any]]:
         """As items of a request."""

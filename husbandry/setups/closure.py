@@ -55,8 +55,10 @@ class ClosureCase(Document):
     findings: tuple[str, ...] = ()
     dead_end: bool = False
     """Nothing was offered at all."""
+    impossible: bool = False
+    """Whether the room rules out all that is missed."""
     why: str = ""
-    """What makes it impossible, where it is."""
+    """What stands in the way, where it is not closed."""
 
     @property
     def in_range(self) -> bool:
@@ -87,8 +89,8 @@ class ClosureTable(Document):
         yield f"limits passed in {sum(case.breached > 0 for case in cases)}"
         yield f"dangers in {sum(bool(case.dangers) for case in cases)}"
         yield f"dead ends {sum(case.dead_end for case in cases)}"
-        impossible = [case for case in cases if not case.closed and case.why]
-        yield f"impossible, with the reason {len(impossible)}"
+        impossible = [case for case in cases if case.impossible]
+        yield f"impossible, by the room {len(impossible)}"
         for case in cases:
             if not case.closed:
                 yield _line(case)
@@ -140,6 +142,9 @@ def run_case(species: str, stage: str, room: RoomCase) -> ClosureCase:
             "breached": judged.breached,
             "dangers": judged.dangers,
             "findings": judged.findings,
+            "impossible": not judged.closed
+            and not judged.dangers
+            and {limit.key for limit in found.ruled_out} >= set(judged.wrong),
             "why": "; ".join(found.reasons),
         }
     )

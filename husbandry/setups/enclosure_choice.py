@@ -59,6 +59,8 @@ class EnclosureChoice:
     """Whether it is of a kind that the profile names."""
     slug: str = ""
     """Of the catalogue; empty where it is made to measure or there already."""
+    is_there: bool = False
+    """Whether the keeper has it."""
     raised: float = 0.0
     """Of the height over the substrate to which its basking place is raised [1]."""
 
@@ -200,6 +202,7 @@ def settings_of(
         {**spec, "lid": lid, "covered": spec.get("covered") or _covered(profile, panels)},
         0.0,
         suits=True,
+        is_there=True,
     )
     shares = (HALF_COVERED, NEARLY_SHUT) if own.spec["lid"].get("mesh") else ()
     covered = [

@@ -4,7 +4,6 @@ from typing import Any
 
 from husbandry.documents.request import Request
 from husbandry.documents.request_json import to_data
-from husbandry.enclosure.equipment import HEATERS, UV_LAMPS
 from husbandry.items.foggers import Fogger
 from husbandry.items.furnishings import Branch, Slab
 from husbandry.items.union import Item
@@ -20,7 +19,7 @@ OPPOSITE = {"left": "right", "right": "left"}
 
 def is_fitting(item: Item) -> bool:
     """Whether it warms, lights or fogs: what a search chooses anew."""
-    return item.kind in HEATERS or item.kind in UV_LAMPS or isinstance(item, Fogger)
+    return item.warms or isinstance(item, Fogger)
 
 
 def standing_site(request: Request, needs: AnimalNeeds, choice: EnclosureChoice) -> Site:

@@ -13,7 +13,6 @@ from husbandry.enclosure.equipment import UV_LAMPS
 from husbandry.plan.plan import plan_summary
 from husbandry.setups.furnishing import WARM_END, furniture
 from husbandry.setups.starter import Starter, start
-from husbandry.species.needs import NeedKey
 
 
 def _body(
@@ -78,10 +77,7 @@ def placed(request: Request, fitting: HeatingWishes) -> list[dict[str, Any]]:
     items: list[dict[str, Any]] = []
     if fitting.heat:
         kind, watts, z, set_c = fitting.heat
-        basks = any(
-            need.need is NeedKey.SURFACE_DAY
-            for need in request.profiles[request.animals[0].species].needs
-        )
+        basks = request.profiles[request.animals[0].species].basks
         held = (
             {"set_c": set_c, "probe": "surface" if basks else "warm_air"}
             if set_c is not None

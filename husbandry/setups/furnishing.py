@@ -8,7 +8,6 @@ from husbandry.enclosure.walking_room import DISH_BL, DRINK_M, HIDE_BL
 from husbandry.findings.hazards import LEAF_M
 from husbandry.findings.water import DEEPER, WATER_SHARE
 from husbandry.predict.pool_water import POOL_SHARE
-from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 
 WARM_END = 0.2
@@ -79,8 +78,7 @@ def furniture(
         That share it.
     """
     items: list[Body] = []
-    basks = any(need.need is NeedKey.SURFACE_DAY for need in profile.needs)
-    if basks and stone:
+    if profile.basks and stone:
         items.append(_stone(enclosure, length_m, substrate_m))
     items += _hides(profile, length_m, enclosure, substrate_m, animals)
     if profile.enclosure.water_depth_m and profile.habit == "aquatic":

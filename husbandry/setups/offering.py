@@ -10,7 +10,6 @@ from typing import Literal
 
 from husbandry.build_plan.shopping import PRICES_EUR
 from husbandry.documents.request import Request
-from husbandry.enclosure.equipment import HEATERS, UV_LAMPS
 from husbandry.forecast.power import power_of
 from husbandry.items.union import Item
 from husbandry.setups.existing_enclosure import is_fitting
@@ -83,12 +82,11 @@ class FoundSetup:
 
     @cached_property
     def price_eur(self) -> float:
-        """What is still to be bought, by guide prices, with another enclosure where it is one [€]."""
+        """What is still to be bought, with another enclosure where it is one, at the guide prices of
+        the shopping list [€].
+        """
         choice = self.fitted.site.choice
-        lamps = sum(
-            PRICES_EUR.get(item.kind, 0.0) * (0.8 + (item.watts or 0) / 300)
-            for item in self.to_buy
-        )
+        lamps = sum(PRICES_EUR.get(item.kind, 0.0) for item in self.to_buy)
         return lamps + self.thermostats_to_buy * PRICES_EUR["thermostat"] + choice.price_eur
 
     @cached_property
@@ -145,9 +143,7 @@ def _stands(item: Item, before: tuple[tuple[str, float], tuple[float, float, flo
 
 def name_of(item: Item) -> str:
     """A lamp or heater by its class and power."""
-    known = UV_LAMPS.get(item.kind) or HEATERS.get(item.kind)
-    watts = f", {item.watts:g} W" if item.watts else ""
-    return f"{known.name if known else item.name}{watts}"
+    return f"{item.name}, {item.watts:g} W" if item.watts else item.name
 
 
 def offered(pool: Sequence[FoundSetup]) -> list[tuple[Axis, FoundSetup]]:

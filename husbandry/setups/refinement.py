@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from husbandry.climate.heat import SteadyState
 from husbandry.climate.heat_model import Thermostat
 from husbandry.documents.request import Request
-from husbandry.documents.result import NeedState, Plan
+from husbandry.documents.result import NeedState, Note, Plan
 from husbandry.documents.room import Room
 from husbandry.errors import DocumentError, ImpossibleStateError
 from husbandry.findings.hazards import seen_hazards
@@ -180,12 +180,26 @@ def judge(request: Request) -> Judged:
         request,
         wrong,
         sum(state.verdict.limit == "breached" for state in made.needs),
-        tuple(note.slug for note in made.notes if note.severity == "danger"),
+        tuple(note.slug for note in made.notes if _never_left(note)),
         tuple(note.slug for note in made.notes if note.severity == "care"),
         min(inside, default=0.0),
         max((int(note.values["lamps"]) for note in made.notes if note.slug == "patch"), default=1),
         _edged(made.needs),
     )
+
+
+def _never_left(note: Note) -> bool:
+    """Whether no suggested setup may have it: every danger, and a limit passed by a fault, though
+    that is but a care in a setup that keepers have.
+    """
+    return note.severity == "danger" or note.slug == "thermostat failed on"
+
+
+def is_fit(made: Plan) -> bool:
+    """Whether an enclosure as it is needs no change: every need right, no limit passed, no danger."""
+    wrong = any(need.verdict.direction in {"below", "above"} for need in made.needs)
+    breached = any(need.verdict.limit == "breached" for need in made.needs)
+    return not (wrong or breached or any(note.severity == "danger" for note in made.notes))
 
 
 def _edged(needs: Iterable[NeedState]) -> int:

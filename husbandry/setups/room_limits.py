@@ -9,7 +9,8 @@ from husbandry.climate.vapour import rh_elsewhere
 from husbandry.derivation import Document
 from husbandry.documents.room import Room
 from husbandry.predict.need_states import AnimalNeeds
-from husbandry.species.needs import NEEDS, NeedKey
+from husbandry.quantity import METRIC, Kind, Units, show
+from husbandry.species.needs import NEEDS, NeedKey, in_sentence
 
 WATER_NEAR_K = 0.5
 """Unheated water keeps within that of the room's mean (common practice) [K]."""
@@ -26,14 +27,13 @@ class RoomLimit(Document):
     most: float
     """What it may have at the most [°C or %]."""
 
-    @property
-    def text(self) -> str:
-        """As a sentence, in °C and %."""
-        name = NEEDS[self.key].name.lower()
-        unit = "%" if self.part == "humidity" else "°C"
-        room, most = f"{self.room:.0f} {unit}", f"{self.most:.0f} {unit}"
+    def said(self, units: Units = METRIC) -> str:
+        """As a sentence in the reader's units."""
+        name = in_sentence(NEEDS[self.key].name)
+        kind = Kind.HUMIDITY if self.part == "humidity" else Kind.TEMPERATURE
+        room, most = (show(value, kind, units, digits=0) for value in (self.room, self.most))
         if self.part == "humidity":
-            return f"The room's air is too damp for its {name}: {room} there, at most {most}."
+            return f"The room’s air is too damp for its {name}: {room} there, at most {most}."
         if self.part == "summer":
             return (
                 f"On a summer day of {room} the room alone passes the limit of its {name}: safe up"

@@ -4,7 +4,7 @@ nearest misses, what they miss, and what would remove the miss. Never nothing.
 Method: docs/methods/setup-solver.md.
 """
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
@@ -12,20 +12,22 @@ from husbandry.derivation import Document
 from husbandry.documents.request import Request
 from husbandry.documents.request_json import from_data, to_data
 from husbandry.enclosure.equipment import UV_LAMPS
-from husbandry.errors import HusbandryError
+from husbandry.errors import DocumentError
 from husbandry.plan.plan import plan
 from husbandry.predict.need_states import AnimalNeeds, look
 from husbandry.setups.candidates import Means
 from husbandry.setups.enclosure_choice import EnclosureChoice, settings_of
 from husbandry.setups.existing_enclosure import mirrored, standing_site, warm_end_is_right
+from husbandry.setups.obstacles import WARMTH
 from husbandry.setups.offering import Axis, FoundSetup, name_of, offered
 from husbandry.setups.programme import GOALS
-from husbandry.setups.refinement import Fitted, fit, judge
+from husbandry.setups.refinement import Fitted, fit, is_fit, judge
 from husbandry.setups.responses import Responses
 from husbandry.setups.room_limits import RoomLimit, room_limits
 from husbandry.setups.site import furnish
 from husbandry.setups.starter import choices_for, devices_most
 from husbandry.setups.steps import Missed, Step, missed_of, steps_to
+from husbandry.species.approaches import QUESTIONS, Question
 from husbandry.species.needs import NEEDS, NeedKey
 
 Progress = Callable[[float, str], bool]
@@ -175,9 +177,10 @@ class _Finding:
         approaches = self.request.approaches_of(self.needs.lead)
         spec = to_data(self.request)["enclosure"]
         choices = settings_of(spec, self.needs, approaches)
-        own = [one for one in choices if one.spec["lid"] == spec["lid"] and not one.raised]
-        rest = [one for one in choices if one not in own and not one.raised]
-        return [*own[:1], *rest, *own[1:]][:SETTINGS_MOST]
+        here = [one for one in choices if not one.raised]
+        share = spec["lid"].get("mesh_share", 0.0)
+        here.sort(key=lambda one: one.spec["lid"]["mesh_share"] != share)  # as it is, first
+        return here[:SETTINGS_MOST]
 
     def add(self, choice: EnclosureChoice, wish: _Wish) -> FoundSetup | None:
         """Fit an enclosure and remember what came of it."""
@@ -206,7 +209,7 @@ class _Finding:
                 means=Means(wish.excluded, self.owned, wish.only_owned),
                 responses=self.responses.setdefault(f"{wish.stands} {choice.spec}", Responses()),
             )
-        except HusbandryError:  # what stands in it leaves no room for a lamp
+        except DocumentError:  # what stands in it leaves no room for a lamp
             return None
 
     def turned(self, request: Request) -> Request:
@@ -240,24 +243,25 @@ def find_setups(
         progress,
         owned,
     )
+    as_it_is = plan(request)
+    enough = as_it_is.size.enough
     remedies: tuple[Remedy, ...] = ()
     rejected = None
     stopped = False
     try:
-        _search(search, vary=vary or not plan(request).size.enough)
+        _search(search, vary=vary or not enough)
         if search.closed:
             rejected = _simpler(search)
         elif search.found and not search.ruled_out:
             remedies = tuple(_remedies(search))
     except _Stopped:
         stopped = True
-    enough = plan(request).size.enough
     pool = search.closed
     if not enough:  # what is set up anew is large enough; what stands is put right for now
-        pool = [one for one in pool if one.fitted.site.choice.price_eur] or pool
+        pool = [one for one in pool if not one.fitted.site.choice.is_there] or pool
     offers = tuple(_offer(axis, one) for axis, one in offered(pool))
-    right_now = enough and judge(request).closed
-    own = [one for one in search.closed if not one.fitted.site.choice.price_eur]
+    right_now = enough and is_fit(as_it_is)
+    own = [one for one in search.closed if one.fitted.site.choice.is_there]
     nearest = None if right_now else min(own, key=lambda one: one.changed, default=None)
     steps, put_right = ((), None) if nearest is None else steps_to(request, nearest.request)
     return Setups(
@@ -347,7 +351,7 @@ def _offer(axis: Axis, one: FoundSetup) -> SetupOffer:
     return SetupOffer(
         axis=axis,
         request=one.request,
-        enclosure=choice.name if choice.price_eur else "",
+        enclosure="" if choice.is_there else choice.name,
         month_kwh=one.month_kwh,
         price_eur=round(one.price_eur, 2),
         devices=len(one.fittings),
@@ -382,7 +386,7 @@ def _simpler(search: _Finding) -> Rejected | None:
         return None
     search.told(0.95, "something simpler")
     choice = fewest.fitted.site.choice
-    wish = _Wish("simplest", stands=not choice.price_eur, devices=len(fewest.fittings) - 1)
+    wish = _Wish("simplest", stands=choice.is_there, devices=len(fewest.fittings) - 1)
     fitted = search.fitted(choice, wish)
     if fitted is None or fitted.judged.closed:
         return None
@@ -404,12 +408,12 @@ def _remedies(search: _Finding) -> Iterator[Remedy]:
     """What would remove the miss of the nearest setup, each tried to its end."""
     nearest = min(search.found, key=lambda found: found.fitted.rank)
     choice = nearest.fitted.site.choice
-    stands = not choice.price_eur
-    missed = list(missed_of(nearest.request))
-    yield from _other_approaches(search, missed)
+    stands = choice.is_there
+    missed = missed_of(nearest.request)
+    yield from _other_approaches(search, nearest, missed)
     for part in ("night", "day"):
         search.told(0.96, "another room")
-        wrong = [one for one in missed if NEEDS[one.key].phase == part and one.key in _WARMTH]
+        wrong = [one for one in missed if NEEDS[one.key].phase == part and one.key in WARMTH]
         if wrong:
             yield from _other_room(search, choice, part, wrong[0], stands=stands)
     search.told(0.98, "a taller enclosure")
@@ -421,11 +425,6 @@ def _remedies(search: _Finding) -> Iterator[Remedy]:
         yield Remedy(
             kind="height", value=inside["height"], request=search.turned(fitted.judged.request)
         )
-
-
-_WARMTH = frozenset(
-    {NeedKey.SURFACE_DAY, NeedKey.WARM_AIR_DAY, NeedKey.COOL_AIR_DAY, NeedKey.AIR_NIGHT}
-)
 
 
 def _other_room(
@@ -448,14 +447,28 @@ def _other_room(
             return
 
 
-def _other_approaches(search: _Finding, missed: list[Missed]) -> Iterator[Remedy]:
-    """Approaches by which what is predicted is in range."""
+def _other_approaches(
+    search: _Finding, nearest: FoundSetup, missed: Sequence[Missed]
+) -> Iterator[Remedy]:
+    """Approaches by which the nearest setup is right as it stands."""
     for miss in missed:
         target = search.needs.targets.get(miss.key)
         end = (target.low or target.high) if target is not None else None
         for other in end.others if end is not None else ():
-            low = -1e9 if other.low is None else other.low
-            high = 1e9 if other.high is None else other.high
-            spoken = other.low is not None or other.high is not None
-            if spoken and low <= miss.value <= high:
-                yield Remedy(kind="approach", question=other.question, approach=other.approach)
+            question = QUESTIONS[other.question]
+            slugs = [
+                one.slug for one in question.approaches.values() if one.name == other.approach
+            ]
+            for slug in slugs:
+                kept = _kept_so(nearest.request, question, slug)
+                if judge(kept).closed:
+                    yield Remedy(kind="approach", question=question.slug, approach=other.approach)
+
+
+def _kept_so(request: Request, question: Question, slug: str) -> Request:
+    """The same by another approach, of its animals or of the enclosure."""
+    data = to_data(request)
+    keepers = data["animals"] if question.of == "animal" else [data["enclosure"]]
+    for one in keepers:
+        one["approaches"] = {**one.get("approaches", {}), question.slug: slug}
+    return from_data(data)

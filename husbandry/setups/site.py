@@ -10,7 +10,6 @@ from husbandry.findings.reach import WALL_CLIMBERS
 from husbandry.predict.predict import EnclosurePoint
 from husbandry.setups.enclosure_choice import EnclosureChoice
 from husbandry.setups.furnishing import WARM_END, body, furniture
-from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 
 CLEAR_M = REACH_M + 0.005
@@ -68,8 +67,7 @@ class Site:
     @property
     def basks_in_light(self) -> bool:
         """Whether it looks for light to bask in."""
-        surface = any(need.need is NeedKey.SURFACE_DAY for need in self.profile.needs)
-        return self.profile.activity == "diurnal" and surface
+        return self.profile.activity == "diurnal" and self.profile.basks
 
     @property
     def clings(self) -> bool:
@@ -126,8 +124,7 @@ def furnish(
         basking = landing
     else:
         bodies = [body for body in bodies if body["kind"] != "slab"]
-        basks = any(need.need is NeedKey.SURFACE_DAY for need in profile.needs)
-        basking = _stone(choice, length_m, basks=basks)
+        basking = _stone(choice, length_m, basks=profile.basks)
         bodies.append(basking)
     x, y, z = basking["at_m"]
     if branch is not None:

@@ -45,15 +45,19 @@ class Starter:
     """What the room rules out, whatever is bought."""
 
     @property
+    def ruled_out(self) -> tuple[RoomLimit, ...]:
+        """What the room rules out of what is missed; of everything where nothing was found."""
+        if self.best is None:
+            return self.limits
+        return tuple(limit for limit in self.limits if limit.key in self.best.judged.wrong)
+
+    @property
     def reasons(self) -> tuple[str, ...]:
         """Why not everything is right: what the room rules out, else what stands in the way."""
-        if self.best is None:
-            return tuple(limit.text for limit in self.limits)
-        if self.best.judged.closed:
+        if self.best is not None and self.best.judged.closed:
             return ()
-        missed = set(self.best.judged.wrong)
-        ruled_out = tuple(limit.text for limit in self.limits if limit.key in missed)
-        return ruled_out or obstacles(self.best.judged.request)
+        by_the_room = tuple(limit.said() for limit in self.ruled_out)
+        return by_the_room or (() if self.best is None else obstacles(self.best.judged.request))
 
 
 def choices_for(data: dict[str, Any], most: int = ENCLOSURES_MOST) -> list[EnclosureChoice]:

@@ -31,6 +31,7 @@ from husbandry.species.care import (
     SubstrateSpec,
     Water,
 )
+from husbandry.species.needs import NeedKey
 from husbandry.species.parts import (
     AdultSize,
     BodyFacts,
@@ -138,6 +139,11 @@ class Profile(Document):
 
     def __hash__(self) -> int:
         return hash(self.hash)
+
+    @property
+    def basks(self) -> bool:
+        """Whether it needs a warm surface."""
+        return any(need.need is NeedKey.SURFACE_DAY for need in self.needs)
 
     @property
     def slug(self) -> str:

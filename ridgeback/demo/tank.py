@@ -7,7 +7,7 @@ import functools
 import json
 
 from husbandry.documents.request import FORMAT
-from husbandry.documents.request_json import from_data, to_data
+from husbandry.documents.request_json import from_data
 from husbandry.setups.first_setup import suggest
 from ridgeback.animals.models import Animal, Length, Weighing
 from ridgeback.enclosures import flows
@@ -29,13 +29,13 @@ OWNED = {"timer": 1, "hygrometer": 1, "thermometer": 1}
 
 
 @functools.lru_cache(maxsize=8)
-def _suggested(room: str, mass_g: float, shell_mm: float) -> str:
+def _suggested(air: str) -> str:
     """The suggested tank in a room, as JSON: worked out once for all visitors."""
-    animal = {"species": SPECIES, "mass_g": mass_g, "length_mm": {"shell": shell_mm}}
+    animal = {"species": SPECIES, "mass_g": MASS_G, "length_mm": {"shell": SHELL_MM}}
     asked = {
         "format": FORMAT,
         "now": "2026-01-01T12:00:00+00:00",
-        "room": json.loads(room),
+        "room": json.loads(air),
         "animals": [animal],
         "enclosure": ENCLOSURE,
     }
@@ -61,8 +61,7 @@ def plan_tank(
     )
     Occupancy.objects.create(enclosure=enclosure, animal=animal, since=now)
     enclosure = Enclosure.objects.for_planning().get(pk=enclosure.pk)
-    asked = to_data(enclosure.request_at(now, {"enclosure": ENCLOSURE, "items": []}))
-    spec = json.loads(_suggested(json.dumps(asked["room"], sort_keys=True), MASS_G, SHELL_MM))
+    spec = json.loads(_suggested(json.dumps(room.air(), sort_keys=True)))
     for item in spec["items"]:
         if item["kind"] == "pool":
             item["filter_l_h"] = FILTER_L_H

@@ -11,7 +11,6 @@ from husbandry.enclosure.equipment import HEATERS
 from husbandry.errors import ImpossibleStateError
 from husbandry.findings.zones import Zones
 from husbandry.quantity import Kind, Units, show, to_reader
-from husbandry.setups.room_limits import RoomLimit
 from husbandry.species.needs import NEEDS, NeedKey, in_sentence
 
 IN_WORDS = {"right": "in range", "below": "too low", "above": "too high"}
@@ -456,23 +455,3 @@ SUPPLEMENTS = {
     "calcium": "calcium",
 }
 """Short names of supplements, for a calendar's cells."""
-
-
-def room_limit(limit: RoomLimit, units: Units) -> str:
-    """What of the room rules a need out."""
-    name = NEEDS[limit.key].name.lower()
-    damp = limit.part == "humidity"
-    kind = Kind.HUMIDITY if damp else Kind.TEMPERATURE
-    room, most = show(limit.room, kind, units, digits=0), show(limit.most, kind, units, digits=0)
-    if damp:
-        return f"The room’s air is too damp for its {name}: {room} there, at most {most}."
-    if limit.part == "summer":
-        return (
-            f"On a summer day of {room} the room alone passes the limit of its {name}: safe up to"
-            f" {most}. Above that, cool the room."
-        )
-    by = "by day" if limit.part == "day" else "at night"
-    return (
-        f"The room is too warm {by} for its {name}: {room}, and nothing in an enclosure cools. A"
-        f" room of at most {most} {by}, or a cooled cabinet, makes it possible."
-    )

@@ -473,8 +473,8 @@ class HeatForm(StepForm):
     on = forms.TimeField(label="Day begins at", initial="07:30", widget=clock())
     off = forms.TimeField(label="Day ends at", initial="19:30", widget=clock())
     state = forms.ChoiceField(
-        label="Does it stand?",
-        choices=[("planned", "no, it is planned"), ("built", "yes, it is built")],
+        label="Is it built already?",
+        choices=[("planned", "no, it is planned"), ("built", "yes")],
         initial="planned",
     )
 

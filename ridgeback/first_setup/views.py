@@ -18,7 +18,6 @@ from ridgeback.clock import now
 from ridgeback.drafts import flows as drafts
 from ridgeback.enclosure_pages.presenting import enclosure_view
 from ridgeback.enclosures.planning import planned
-from ridgeback.enclosures.wording import room_limit
 from ridgeback.first_setup import flows
 from ridgeback.first_setup.flows import SUBJECT, NewRoom
 from ridgeback.first_setup.forms import AnimalForm, EnclosureForm, HeatForm, StepForm
@@ -272,9 +271,7 @@ def _panel(request: Any, run: SetupDraft, step: str, form: StepForm) -> dict[str
         made = planned(asked, keep=False)
         if isinstance(form, HeatForm) and form.takes_suggestion:
             found["parts"] = parts_of(asked, units)
-        found["limits"] = [
-            room_limit(limit, units) for limit in room_limits(look(asked), asked.room)
-        ]
+        found["limits"] = [limit.said(units) for limit in room_limits(look(asked), asked.room)]
         found["view"] = enclosure_view(
             made, units, run.now, name=_name(run, form), previewing=True
         )

@@ -8,8 +8,6 @@ from django.utils.safestring import mark_safe
 
 from husbandry.documents.request import Request
 from husbandry.documents.request_json import from_data
-from husbandry.enclosure.equipment import HEATERS, UV_LAMPS
-from husbandry.items.union import Item
 from husbandry.plan.plan import plan, summary_with_prediction
 from husbandry.quantity import Kind, Units, show
 from husbandry.setups.existing_enclosure import is_fitting
@@ -19,11 +17,10 @@ from husbandry.setups.steps import Missed, Step
 from husbandry.species.needs import NEEDS, in_sentence
 from ridgeback.drawing.sheet import NARROW, Labels, front_view
 from ridgeback.drawing.svg import write
-from ridgeback.enclosures.moisture_form import SUBSTRATES
-from ridgeback.enclosures.wording import note, room_limit
+from ridgeback.enclosures.fitting_words import WETNESS, fitting_words
+from ridgeback.enclosures.wording import note
 from ridgeback.jobs.models import Job
 
-WETNESS = dict(SUBSTRATES)
 WHY: dict[Axis, str] = {
     "cheapest to buy": "costs the least to buy, by guide prices",
     "cheapest to run": "draws the least of all that work",
@@ -32,33 +29,6 @@ WHY: dict[Axis, str] = {
     "uses what you own": "asks for the least that is not in the enclosure now",
     "quietest change": "leaves the most where it is now",
 }
-
-
-def _part(item: Item, units: Units) -> str:
-    """A lamp of a setup in words."""
-    what = item.name
-    where = (
-        f"{show(item.at_m[2], Kind.LENGTH, units)} above the"
-        f" floor{', on the mesh' if item.hangs_above_lid else ''}"
-    )
-    if item.kind in UV_LAMPS and UV_LAMPS[item.kind].is_tube:
-        return (
-            f"{what},"
-            f" {show(item.long_m or 0, Kind.LENGTH, units)}{', with a reflector' if item.has_reflector else ''},"
-            f" {where}"
-        )
-    held = ""
-    if item.held is not None:
-        how = "switched" if item.held.control == "on_off" else "dimmed"
-        held = f", {how} by a thermostat at {show(item.held.set_c, Kind.TEMPERATURE, units)}"
-        if item.held.night_set_c is not None:
-            held += f" and {show(item.held.night_set_c, Kind.TEMPERATURE, units)} by night"
-    night = (
-        " by night"
-        if HEATERS[item.kind].emits_light is False and item.id.startswith("night")
-        else ""
-    )
-    return f"{what}, {item.watts:g} W{night}, {where}{held}"
 
 
 def _values(offer: SetupOffer, units: Units) -> list[tuple[str, str]]:
@@ -82,7 +52,7 @@ def _offer(n: int, offer: SetupOffer, job: Job, units: Units) -> dict[str, Any]:
         "values": _values(offer, units),
         "month": f"{offer.month_kwh:.0f} kWh a month, about {cost:.0f} {household.currency}",
         "to_buy": (
-            f"{bought}; about {price:.0f} {household.currency}"
+            f"{bought}; about {price:.0f} {household.currency} by guide prices"
             if bought or offer.enclosure
             else "nothing: all of it is in the enclosure now"
         ),
@@ -95,7 +65,7 @@ def _drawn(request: Request, job: Job, units: Units) -> dict[str, Any]:
     labels = Labels(job.enclosure.name, "Lamp on, settled", "found")
     drawing = write(front_view(seen, prediction, units, labels, NARROW))
     lid = request.enclosure.lid
-    parts = [_part(item, units) for item in request.items if is_fitting(item)]
+    parts = [str(fitting_words(item, units)) for item in request.items if is_fitting(item)]
     if lid.mesh and lid.mesh_share < 1:
         parts.append(f"{lid.mesh_share:.0%} of the lid left as open mesh")
     return {"drawing": mark_safe(drawing), "parts": _counted(parts)}  # our own writer escapes
@@ -154,14 +124,12 @@ def _to_do(step: Step, now: Request, then: Request, units: Units) -> str:
         case "furniture":
             return "Put in what it hides in, climbs and drinks from, as drawn in the layout."
         case "replace" if old is not None and new is not None:
-            return f"In place of the {old.name}: {_part(new, units)}."
+            return f"Take out the {old.name} and put in: {fitting_words(new, units)}."
         case "move" if old is not None and new is not None:
-            if old.at_m == new.at_m and new.held is not None:
-                held = show(new.held.set_c, Kind.TEMPERATURE, units)
-                return f"Set the thermostat of the {new.name} to {held}."
-            return f"Move it: {_part(new, units)}."
+            how = fitting_words(new, units).how
+            return f"{'Set' if old.at_m == new.at_m else 'Move'} the {new.name}: {how}."
         case "add" if new is not None:
-            return f"Add: {_part(new, units)}."
+            return f"Add: {fitting_words(new, units)}."
     return f"Take out the {old.name}." if old is not None else ""
 
 
@@ -222,7 +190,7 @@ def setups_view(found: Setups, job: Job, units: Units) -> dict[str, Any]:
             if found.nearest is not None
         ],
         "nearest": len(found.requests) - 1 if found.nearest is not None else None,
-        "limits": [room_limit(limit, units) for limit in found.limits],
+        "limits": [limit.said(units) for limit in found.limits],
         "why_not": _why_not(found.rejected, units) if found.rejected is not None else "",
         "right_now": found.right_now,
         "too_small": found.too_small,

@@ -139,3 +139,21 @@ def test_a_broken_search_says_so(
     with pytest.raises(RuntimeError):
         tasks.find_setup(asked.pk)
     assert "broke off" in client.get(f"/jobs/{asked.pk}/").content.decode()
+
+
+def test_every_fitting_of_a_setup_is_told(client: Client, asked: Job) -> None:
+    """A fogger among the parts broke the page; a cut-out was not mentioned."""
+    data = asked.asked["request"]
+    held = {"set_c": 33.0, "probe": "surface", "night_set_c": 24.0, "cut_out_c": 38.0}
+    data["items"] = [
+        {**item, "thermostat": held} if item["id"] == "lamp-1" else item for item in data["items"]
+    ]
+    fogger = {"id": "fogger-1", "kind": "fogger", "at_m": [0.9, 0.05, 0.05], "l_per_h": 0.2}
+    data["items"].append({**fogger, "on": "00:00", "off": "23:59"})
+    request = from_data(data)
+    found = Setups(offers=(), misses=(NearMiss(request=request, parts=(), missed=()),), planned=1)
+    body = found.model_dump_json(exclude_none=True).encode()
+    Job.objects.filter(pk=asked.pk).update(state=Job.State.DONE, made=body)
+    parts = " | ".join(client.get(f"/jobs/{asked.pk}/setups/").context["misses"][0]["parts"])
+    assert "fogger, all day and night" in parts and "long" in parts
+    assert "thermostat at 33.0 °C, 24.0 °C at night, cut-out at 38.0 °C" in parts

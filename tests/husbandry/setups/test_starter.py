@@ -6,7 +6,7 @@ from husbandry.documents.request_json import from_data, to_data
 from husbandry.enclosure.equipment import HEATERS, UV_LAMPS
 from husbandry.plan.plan import plan
 from husbandry.setups.candidates import Means
-from husbandry.setups.closure import RoomCase, data_of, run_case
+from husbandry.setups.closure import ClosureCase, ClosureTable, RoomCase, data_of, run_case
 from husbandry.setups.enclosure_choice import enclosure_choices, material_of
 from husbandry.setups.obstacles import obstacles
 from husbandry.setups.starter import choices_for, start
@@ -28,7 +28,8 @@ def test_the_suggested_setup_comes_out_right(species, stage, room):
     """Judged by `plan`: every need in range, no limit passed, no danger; or the room is why not."""
     found = run_case(species, stage, room)
     assert not found.dead_end
-    assert found.closed or (found.why and not found.dangers), found
+    assert found.closed or found.impossible, found
+    assert "thermostat failed on" not in found.findings
 
 
 def test_what_is_suggested_exists():
@@ -131,3 +132,12 @@ def test_a_room_too_cold_is_said_with_one_that_would_do():
     data = to_data(site.judged.request)
     data["room"] |= {"day_c": 5, "night_c": 3}
     assert any("a room of about" in reason for reason in obstacles(from_data(data)))
+
+
+def test_what_only_stands_in_the_way_is_not_impossible():
+    """A case counts as impossible by its room alone; every other miss is a miss of ours."""
+    found = run_case("Salamandra salamandra", "adult", USUAL)
+    assert found.impossible and "nothing in an enclosure cools" in found.why
+    missed = ClosureCase(species="x", stage="y", room=(21, 18, 28, 50), wrong={"uvi_day": 1.0})
+    assert not missed.closed and not missed.impossible
+    assert "impossible, by the room 0" in list(ClosureTable(cases=(missed,)).lines())

@@ -1,0 +1,57 @@
+"""A lamp, a heater or a fogger in words: what it is, and where and how it is kept."""
+
+from typing import NamedTuple
+
+from husbandry.items.foggers import Fogger
+from husbandry.items.union import Item
+from husbandry.quantity import Kind, Units, show
+from ridgeback.enclosures.moisture_form import SUBSTRATES
+
+WETNESS = dict(SUBSTRATES)
+"""How damp a substrate is kept, in words."""
+
+
+class FittingWords(NamedTuple):
+    """What it is, and its place, its hours and its thermostat."""
+
+    what: str
+    how: str
+
+    def __str__(self) -> str:
+        return f"{self.what}, {self.how}" if self.how else self.what
+
+
+def fitting_words(item: Item, units: Units) -> FittingWords:
+    """Say a fitting to whoever buys and hangs it."""
+    what = f"{item.name}, {item.watts:g} W" if item.watts else item.name
+    if isinstance(item, Fogger):
+        return FittingWords(what, _hours(item.on, item.off))
+    said = []
+    if item.is_tube and item.long_m:
+        said.append(f"{show(item.long_m, Kind.LENGTH, units)} long")
+    if item.has_reflector:
+        said.append("with a reflector")
+    if not item.sides_m:
+        high = show(item.at_m[2], Kind.LENGTH, units)
+        said.append(f"{high} above the floor{', on the mesh' if item.hangs_above_lid else ''}")
+    if item.timer:
+        said.append(_hours(*item.timer))
+    said += _thermostat(item, units)
+    return FittingWords(what, ", ".join(said))
+
+
+def _hours(on: str | None, off: str | None) -> str:
+    whole = not on or (on, off) == ("00:00", "23:59")
+    return "all day and night" if whole else f"on from {on} to {off}"
+
+
+def _thermostat(item: Item, units: Units) -> list[str]:
+    held = item.held
+    if held is None:
+        return []
+    said = [f"thermostat at {show(held.set_c, Kind.TEMPERATURE, units)}"]
+    if held.night_set_c is not None:
+        said.append(f"{show(held.night_set_c, Kind.TEMPERATURE, units)} at night")
+    if held.cut_out_c is not None:
+        said.append(f"cut-out at {show(held.cut_out_c, Kind.TEMPERATURE, units)}")
+    return said
