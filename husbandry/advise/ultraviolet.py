@@ -38,9 +38,8 @@ def candidates(context: ChangeContext) -> Iterator[Candidate]:
         yield from _first_tube(context)
         return
     tube = next((item for item in context.request.items if item.is_tube), None)
-    if (
-        tube is None
-    ):  # compact lamps and floods leave most of an enclosure dark: a tube beside them
+    if tube is None:
+        # Compact lamps and floods leave most of an enclosure dark: a tube beside them.
         if context.wrong(NeedKey.UVI_DAY) < 0:
             yield from _first_tube(context)
         return

@@ -8,6 +8,7 @@ from django import forms
 from husbandry.enclosure.equipment import HEATERS, UV_LAMPS
 from husbandry.items.fields import ItemField
 from husbandry.items.heaters import HeatMat
+from husbandry.items.thermostats import ThermostatSpec
 from husbandry.items.union import Item
 from husbandry.items.uv_lamps import UvTube
 from husbandry.quantity import Kind, Units
@@ -105,6 +106,17 @@ def _value(item: Item, path: str) -> Any:
 
 def _thermostat_fields(item: Item, units: Units, probes: Iterable[str]) -> dict[str, forms.Field]:
     held = item.held
+
+    def temperature(label: str, value: float | None) -> QuantityField:
+        return QuantityField(
+            Kind.TEMPERATURE,
+            units,
+            label=label,
+            value=value,
+            plausible="thermostat",
+            required=False,
+        )
+
     return {
         "probe": forms.ChoiceField(
             label="Thermostat probe",
@@ -118,31 +130,18 @@ def _thermostat_fields(item: Item, units: Units, probes: Iterable[str]) -> dict[
             initial=held.control if held else "dimming",
             required=False,
         ),
-        "set": QuantityField(
-            Kind.TEMPERATURE,
-            units,
-            label="Thermostat set to",
-            value=held.set_c if held else None,
-            plausible="thermostat",
-            required=False,
-        ),
-        "set_night": QuantityField(
-            Kind.TEMPERATURE,
-            units,
-            label="At night, 20:00 to 08:00",
-            value=held.night_set_c if held else None,
-            plausible="thermostat",
-            required=False,
-        ),
-        "cut_out": QuantityField(
-            Kind.TEMPERATURE,
-            units,
-            label="Independent cut-out at",
-            value=held.cut_out_c if held else None,
-            plausible="thermostat",
-            required=False,
-        ),
+        "set": temperature("Thermostat set to", held.set_c if held else None),
+        "set_night": temperature(night_label(held), held.night_set_c if held else None),
+        "cut_out": temperature("Independent cut-out at", held.cut_out_c if held else None),
     }
+
+
+def night_label(held: ThermostatSpec | None) -> str:
+    """When a thermostat holds what is set for the night."""
+    fields = ThermostatSpec.model_fields
+    begin = held.night_from if held else fields["night_from"].default
+    end = held.night_to if held else fields["night_to"].default
+    return f"At night, {begin} to {end}"
 
 
 def item_data(item: Item, typed: dict[str, Any], lift_m: float) -> dict[str, Any]:
@@ -163,7 +162,7 @@ def item_data(item: Item, typed: dict[str, Any], lift_m: float) -> dict[str, Any
         data["at_m"][2] = round(item.at_m[2] + lift_m, 4)
     for field in item.fields:
         if field.path == "thermostat":
-            data["thermostat"] = _thermostat_data(typed)
+            data["thermostat"] = _thermostat_data(typed, item.held)
             continue
         value = typed.get(NAMES.get(field.path, field.path))
         name, _, place = field.path.partition("/")
@@ -182,16 +181,18 @@ def item_data(item: Item, typed: dict[str, Any], lift_m: float) -> dict[str, Any
     return data
 
 
-def _thermostat_data(typed: dict[str, Any]) -> dict[str, Any] | None:
+def _thermostat_data(typed: dict[str, Any], held: ThermostatSpec | None) -> dict[str, Any] | None:
     if not typed.get("probe") or typed.get("set") is None:
         return None
     control = typed.get("control") or "dimming"
-    held = {"set_c": typed["set"], "control": control, **probe_said(typed["probe"])}
+    said = {"set_c": typed["set"], "control": control, **probe_said(typed["probe"])}
     if typed.get("set_night") is not None:
-        held["night_set_c"] = typed["set_night"]
+        said["night_set_c"] = typed["set_night"]
+        if held is not None:
+            said |= {"night_from": held.night_from, "night_to": held.night_to}
     if typed.get("cut_out") is not None:
-        held["cut_out_c"] = typed["cut_out"]
-    return held
+        said["cut_out_c"] = typed["cut_out"]
+    return said
 
 
 def _tube_watts(item: UvTube, kind: str, length_m: float) -> float | None:

@@ -23,6 +23,7 @@ from husbandry.items.union import Item, read_item
 from husbandry.items.uv_lamps import UvCompact, UvFlood, UvTube
 from husbandry.json_text import read_json
 from husbandry.quantity import Kind, Units, read
+from ridgeback.enclosures.item_fields import night_label
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.enclosures.previews import as_tried
 from ridgeback.enclosures.probes import probe_choices, probe_said
@@ -81,7 +82,7 @@ def _is_idle(item: Item, path: str) -> bool:
 def _thermostat_rows(item: Item, probes: Iterable[str]) -> Iterator[NumberField]:
     yield NumberField("thermostat/set_c", "Thermostat at", Kind.TEMPERATURE, required=False)
     if item.held is not None:
-        night = "At night, 20:00 to 08:00"
+        night = night_label(item.held)
         yield NumberField("thermostat/night_set_c", night, Kind.TEMPERATURE, required=False)
         cut = "Cut-out at"
         yield NumberField("thermostat/cut_out_c", cut, Kind.TEMPERATURE, required=False)

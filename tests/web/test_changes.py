@@ -510,3 +510,18 @@ def test_sides_covered_from_outside_are_kept_and_changed(client: Client, pip: En
     client.post(f"/enclosures/{pip.pk}/save/", typed)
     pip = Enclosure.objects.for_planning().get(pk=pip.pk)
     assert pip.head is not None and pip.head.spec["enclosure"]["covered"] == ["back", "left"]
+
+
+def test_hours_of_a_night_that_nobody_types_stay(client: Client, pip: Enclosure) -> None:
+    """A night from 22:00 to 06:00, brought by a file, became 20:00 to 08:00 with the next save."""
+    assert pip.head is not None
+    items = pip.head.spec["items"]
+    held = {"set_c": 38, "night_set_c": 20, "night_from": "22:00", "night_to": "06:00"}
+    items[0] |= {"thermostat": held}
+    pip.head.save(update_fields=["spec"])
+    typed = fields(client, pip, **{"enclosure-length": "111 cm"})
+    client.post(f"/enclosures/{pip.pk}/save/", typed)
+    kept = again(pip).head
+    assert kept is not None
+    now = kept.spec["items"][0]["thermostat"]
+    assert (now["night_set_c"], now["night_from"], now["night_to"]) == (20, "22:00", "06:00")
