@@ -3,13 +3,15 @@
 Method: docs/methods/day-forecast.md.
 """
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
+from husbandry.climate.heat import SteadyState
 from husbandry.climate.room import circuit_share
 from husbandry.derivation import Derivation, Document, Source, named_value
 from husbandry.documents.request import Request
 from husbandry.items.furnishings import Pool
+from husbandry.items.union import Item
 from husbandry.methods import find, working
 from husbandry.plan.plan import prediction_of
 from husbandry.predict.predict import DAY_HOUR, heat_model_of
@@ -36,21 +38,18 @@ def power_of(request: Request) -> PowerDraw:
     """
     prediction = prediction_of(request)
     load = mean = by_day = 0.0
-    shares: dict[str, float] = {}
-    for steady in (prediction.night, prediction.day):
-        if steady is not None:
-            shares |= {
-                lamp.item_id: float(duty)
-                for lamp, duty in zip(steady.heat_model.lamps, steady.duties, strict=True)
-            }
+    by_night, by_day_share = _duties(prediction.night), _duties(prediction.day)
+    light = [item for item in request.items if item.hours_a_day < 24 and item.lit_at(DAY_HOUR)]
     for lamp in heat_model_of(
         request, None, request.room.day_c, prediction.position, prediction.learned
     ).lamps:
         item = request.item(lamp.item_id)
-        hours = item.hours_a_day
-        share = shares.get(lamp.item_id, 1.0)
+        share = by_day_share.get(lamp.item_id, by_night.get(lamp.item_id, 1.0))
+        dark = by_night.get(lamp.item_id, share)
         load += lamp.power_w
-        mean += lamp.power_w * share * hours / 24
+        at_night = _share_at_night(item, light)
+        duty = share * (1 - at_night) + dark * at_night
+        mean += lamp.power_w * duty * item.hours_a_day / 24
         by_day += lamp.power_w * share * item.lit_at(DAY_HOUR)
     heated = any(isinstance(item, Pool) and item.heater_w for item in request.items)
     if heated and prediction.pool_day is not None and prediction.pool_day.pool.heater_w:
@@ -61,6 +60,24 @@ def power_of(request: Request) -> PowerDraw:
             by_day + mean_heater,
         )
     return PowerDraw(load_w=load, mean_w=mean, by_day_w=by_day)
+
+
+def _share_at_night(item: Item, timed: Sequence[Item]) -> float:
+    """Of its hours, those in which nothing is on that a timer has on by day [1]."""
+    on = [half / 2 for half in range(48) if item.lit_at(half / 2)]
+    if not timed or not on:
+        return 0.0
+    return sum(not any(one.lit_at(hour) for one in timed) for hour in on) / len(on)
+
+
+def _duties(steady: SteadyState | None) -> dict[str, float]:
+    """Share of its power that each lamp gives [1]."""
+    if steady is None:
+        return {}
+    return {
+        lamp.item_id: float(duty)
+        for lamp, duty in zip(steady.heat_model.lamps, steady.duties, strict=True)
+    }
 
 
 class CircuitLoad(NamedTuple):

@@ -38,8 +38,19 @@ BANK_FROM_M, BANKS = 1.6, (2, 4)
 """Enclosures of that length and more may have several air heaters in a bank (design choice) [m]."""
 ALONG = (1 / 6, 0.35, 0.5, 0.66, 5 / 6)
 """Where along the enclosure air heaters are tried, from the warm end (design choice) [1]."""
-TUBES_M = {20.0: 0.25, 30.0: 0.3, 40.0: 0.3, 60.0: 0.45, 80.0: 0.6, 120.0: 0.9}
+TUBES_M = {
+    20.0: 0.25,
+    30.0: 0.3,
+    40.0: 0.3,
+    60.0: 0.45,
+    80.0: 0.6,
+    120.0: 0.9,
+    180.0: 1.2,
+    240.0: 1.5,
+}
 """Length of a tube heater of each power (common practice, no source) [W: m]."""
+TUBE_USUAL_W = 120.0
+"""Stronger ones are for rooms and sheds (common practice, no source) [W]."""
 OVER_MESH_M = (0.02, 0.10, 0.22)
 """Heights over a mesh lid that are tried (design choice) [m]."""
 MAT_LONG = 0.45
@@ -298,7 +309,7 @@ def _tube_heaters(site: Site) -> Iterator[HeaterCandidate]:
     over = site.spot.z_m + site.back_m + CLEAR_M
     for share in ALONG:
         for power, length in TUBES_M.items():
-            if length + 0.02 > long:
+            if length + 0.02 > long or (power > TUBE_USUAL_W and long < BANK_FROM_M):
                 continue
             x = round(min(max(share * long, length / 2 + 0.01), long - length / 2 - 0.01), 3)
             for z in (high - 0.07, site.choice.substrate_m + 0.06):

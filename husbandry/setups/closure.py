@@ -10,6 +10,7 @@ from typing import Any, NamedTuple
 from husbandry.derivation import Document
 from husbandry.documents.request import FORMAT
 from husbandry.errors import HusbandryError
+from husbandry.setups.room_span import RoomSpan, room_span
 from husbandry.setups.starter import start
 from husbandry.species.library import find, library
 from husbandry.species.profile import Profile
@@ -53,6 +54,9 @@ class ClosureCase(Document):
     breached: int = 0
     dangers: tuple[str, ...] = ()
     findings: tuple[str, ...] = ()
+    colder_k: float = 0.0
+    warmer_k: float = 0.0
+    """How far the room may be off while every need stays in range [K]."""
     dead_end: bool = False
     """Nothing was offered at all."""
     impossible: bool = False
@@ -89,6 +93,10 @@ class ClosureTable(Document):
         yield f"limits passed in {sum(case.breached > 0 for case in cases)}"
         yield f"dangers in {sum(bool(case.dangers) for case in cases)}"
         yield f"dead ends {sum(case.dead_end for case in cases)}"
+        closed = [min(case.colder_k, case.warmer_k) for case in cases if case.closed]
+        for off_k in (0.5, 1.0, 1.5):
+            held = sum(span >= off_k for span in closed)
+            yield f"still in range with the room {off_k:g} K off either way: {held} of {len(closed)}"
         impossible = [case for case in cases if case.impossible]
         yield f"impossible, by the room {len(impossible)}"
         for case in cases:
@@ -135,6 +143,7 @@ def run_case(species: str, stage: str, room: RoomCase) -> ClosureCase:
     if found.best is None:
         return plain.model_copy(update={"dead_end": True})
     judged = found.best.judged
+    span = room_span(judged.request) if judged.closed else RoomSpan(0.0, 0.0)
     return plain.model_copy(
         update={
             "enclosure": found.best.site.choice.name,
@@ -142,6 +151,8 @@ def run_case(species: str, stage: str, room: RoomCase) -> ClosureCase:
             "breached": judged.breached,
             "dangers": judged.dangers,
             "findings": judged.findings,
+            "colder_k": round(span.colder_k, 2),
+            "warmer_k": round(span.warmer_k, 2),
             "impossible": not judged.closed
             and not judged.dangers
             and {limit.key for limit in found.ruled_out} >= set(judged.wrong),

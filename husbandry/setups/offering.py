@@ -14,6 +14,7 @@ from husbandry.forecast.power import power_of
 from husbandry.items.union import Item
 from husbandry.setups.existing_enclosure import is_fitting
 from husbandry.setups.refinement import Fitted
+from husbandry.setups.room_span import RoomSpan, room_span
 from husbandry.setups.steps import STAYS_M
 from husbandry.species.stages import DAYS_PER_MONTH
 
@@ -102,10 +103,15 @@ class FoundSetup:
                 before.remove(match)
         return changes + len(before)
 
+    @cached_property
+    def room_span(self) -> RoomSpan:
+        """How far the room may be off."""
+        return room_span(self.request)
+
     @property
     def headroom(self) -> float:
-        """How far inside its range the nearest need lies [range widths]."""
-        return self.fitted.judged.firm
+        """How far the room may be off to the nearer side [K]."""
+        return self.room_span.least_k
 
     def value(self, axis: Axis) -> float:
         """What an axis ranks by: less is better."""

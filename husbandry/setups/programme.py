@@ -29,6 +29,10 @@ HOURS_A_PART = 12.0
 """Of the day and of the night in a first setup (common practice) [h]."""
 WITHOUT_THERMOSTAT_EUR = 60.0
 """Weight against a heater that no thermostat holds (design choice) [€]."""
+COOL_END_EUR = 120.0
+"""Weight against a heater that holds the cool end: the animal goes there to be cool (design
+choice) [€].
+"""
 NO_BASKING_LIGHT_EUR = 400.0
 """Weight against a basker without a lamp over its place (design choice) [€]."""
 DARK_BASKING_EUR = 250.0
@@ -51,8 +55,14 @@ REACHED_EUR, REACHED_FAR_EUR = 300.0, 3000.0
 """Weight of a lamp whose index is past the limit where it can climb to, and far past it (design
 choice) [€].
 """
-MARGIN_SHARE, MARGIN_MOST_K = 0.35, 1.2
-"""How far inside its range a value is drawn, of its width and at most (design choice) [1, K]."""
+ROOM_OFF_K, MARGIN_SHARE = 1.5, 0.45
+"""How far inside its range a value is drawn where no thermostat holds it: it moves with the room,
+which may be so much colder or warmer; and of its width at most (design choice) [K, 1].
+"""
+MARGIN_HELD_K = 0.4
+"""The same where a thermostat holds it (design choice) [K]."""
+IN_HAND_MOST = 0.4
+"""Of a heater's power, kept in hand for a room that is so much colder, at most (design choice) [1]."""
 HELD_SHARE = 0.12
 """No more of the width is kept clear for what is not linear (design choice) [1]."""
 LEAST_W = 0.3
@@ -84,13 +94,15 @@ class Goal:
 
 
 GOALS: dict[str, Goal] = {
-    "balanced": Goal(1.0, 1.0, 15.0, 80.0),
+    "balanced": Goal(1.0, 1.0, 15.0, 250.0),
     "cheapest to buy": Goal(3.0, 0.3, 10.0, 2.0),
     "cheapest to run": Goal(0.3, 4.0, 5.0, 2.0),
     "simplest": Goal(0.3, 0.3, 150.0, 1.0),
-    "most headroom": Goal(0.3, 0.3, 2.0, 200.0),
+    "most headroom": Goal(0.3, 0.3, 2.0, 1000.0),
 }
 """Weights by what a keeper asks for first (design choice)."""
+PROBED = ("surface", "warm_air", "cool_air")
+"""Probes of thermostats, in the order of `OUTPUTS`."""
 Slack = tuple[NeedKey, str]
 """A bound that was not kept: the need, and below, above, failed on, or no lamp."""
 
@@ -272,6 +284,7 @@ def _variables(model: _Model, problem: ChoiceProblem) -> _Numbers:
             + goal.device_eur * one.count
             + DARK_BASKING_EUR * gloomy
             + WITHOUT_THERMOSTAT_EUR * (one.probe == "")
+            + COOL_END_EUR * (one.probe == "cool_air")
         )
         short = one.probe == "surface" and one.count < problem.lamps_least and one.mat_m is None
         allowed = 0 if short or one in problem.banned else 1
@@ -306,10 +319,31 @@ def _shares(model: _Model, problem: ChoiceProblem, numbers: _Numbers, most_share
         model.row({rated: 1, bought: -one.sized(0.0).power_w}, 0, np.inf)
         if one.dims:
             model.row({day: 1, rated: -most_share}, -np.inf, 0)
+            if most_share < 1:
+                _in_hand(model, problem, numbers, k)
             model.row({day: 1, night: 1, rated: -GIVEN_LEAST}, 0, np.inf)
         else:
             model.row({day: 1, rated: -1}, 0, 0)
         model.row({night: 1, rated: -1}, -np.inf, 0)
+
+
+def _in_hand(model: _Model, problem: ChoiceProblem, numbers: _Numbers, k: int) -> None:
+    """What holds a place holds it in a colder room too."""
+    one, linear = problem.heaters[k], problem.linear
+    bought, rated = numbers.bought[k], numbers.rated[k]
+    gains = {}
+    if not one.night_only and one.probe in PROBED:
+        gains[numbers.day[k]] = float(linear.day[PROBED.index(one.probe), k])
+    if one.probe == "warm_air" and one.dark:
+        gains[numbers.night[k]] = float(linear.night[k])
+    for part, gain in gains.items():
+        spare = min(ROOM_OFF_K / max(gain, 1e-3), IN_HAND_MOST * one.power_w)
+        model.row({part: 1, rated: -1, bought: spare}, -np.inf, 0)
+
+
+def _held_by(key: NeedKey) -> str:
+    """The probe of a thermostat that holds an output by day or by night."""
+    return "warm_air" if key is NeedKey.AIR_NIGHT else PROBED[OUTPUTS.index(key)]
 
 
 def _devices(model: _Model, problem: ChoiceProblem, numbers: _Numbers) -> None:
@@ -362,7 +396,14 @@ def _targets(model: _Model, problem: ChoiceProblem, numbers: _Numbers) -> dict[i
         target = problem.targets.get(key)
         if target is None:
             continue
-        margin = min(MARGIN_SHARE * target.width, MARGIN_MOST_K)
+        margin = min(MARGIN_SHARE * target.width, ROOM_OFF_K)
+        holders = {
+            numbers.bought[k]: margin - min(margin, MARGIN_HELD_K)
+            for k, one in enumerate(problem.heaters)
+            if one.probe == _held_by(key)
+            and one.dims
+            and (key is NeedKey.AIR_NIGHT or not one.night_only)
+        }
         held = min(problem.firm_k, HELD_SHARE * target.width)
         for sign, end, word in ((1, target.low_value, "below"), (-1, target.high_value, "above")):
             if not math.isfinite(end) or (key, word) in problem.dropped:
@@ -371,7 +412,9 @@ def _targets(model: _Model, problem: ChoiceProblem, numbers: _Numbers) -> dict[i
             far = model.variable(MISS_EUR / target.width, 0, np.inf)
             slacks[far] = (key, word)
             signed = {v: sign * a for v, a in terms.items() if a}
-            model.row({**signed, near: 1, far: 1}, sign * (end - base) + margin + held, np.inf)
+            least = sign * (end - base) + margin + held
+            model.row({**signed, **holders, near: 1, far: 1}, least, np.inf)
+            model.row({**holders, near: 1}, -np.inf, margin)
     return slacks
 
 

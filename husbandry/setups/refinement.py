@@ -4,6 +4,7 @@ linearise there, choose again.
 Method: docs/methods/setup-solver.md.
 """
 
+import math
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
@@ -36,6 +37,7 @@ from husbandry.setups.candidates import (
 from husbandry.setups.finishing import with_moisture, with_water_heater
 from husbandry.setups.programme import (
     GOALS,
+    MARGIN_HELD_K,
     Answer,
     ChoiceProblem,
     Goal,
@@ -73,6 +75,8 @@ STANDING = frozenset(
     }
 )
 """Cautions that hold for every enclosure of its kind, however well it is built."""
+MARGIN_BY_ROUND = (1.0, 0.3, *[0.1] * 5)
+"""What is wished for weighs less by the round: right comes before firm (design choice) [1]."""
 FIRM_K, FIRMER_K = 0.10, 0.06
 """Inside each range at first, and more by each round (design choice) [K]."""
 RUNS = 0.02
@@ -83,6 +87,8 @@ choice) [1, K].
 """
 TUNED = 3
 """Times that the powers of the same lamps are found anew (design choice)."""
+FIRMER_TURNS = 2
+"""Times that what is right is drawn further inside (design choice)."""
 FILM_LAMP_W, FILM_EMITTER_W = 30.0, 20.0
 """Powers with which the first films are found (design choice) [W]."""
 FILM_MAT_W, FILM_MAT_M = 7.0, (0.15, 0.15)
@@ -91,6 +97,10 @@ CUT_AIR_K, CUT_SURFACE_K = 2.0, 4.0
 """By how much a cut-out lies above what its thermostat holds (common practice) [K]."""
 CUT_UNDER_K, CUT_LEAST_K = 0.5, 1.0
 """Under a limit, and over what is held at the least (design choice) [K]."""
+NIGHT_OFF_K = 0.3
+"""By how much a night is warmer than the set point of a heater that only stands by (design choice)
+[K].
+"""
 SET_RANGE_C = (5.0, 70.0)
 """Set points that a thermostat has (common practice) [°C]."""
 LAMPS_MOST = 3
@@ -253,13 +263,14 @@ def held_items(
     for n, (one, (day, night)) in enumerate(answer.heaters.items()):
         points = sets.get(n, SetPoints())
         more: dict[str, Any] = {}
-        if day <= RUNS or night <= RUNS:
+        stands_by = day > RUNS and night <= RUNS and points.night_c is not None
+        if (day <= RUNS or night <= RUNS) and not stands_by:
             on, off = DAY if day > RUNS else NIGHT
             more |= {"on": on, "off": off}
         held = points.day_c if day > RUNS else points.night_c
         if held is not None and one.dims:
             more["thermostat"] = {"set_c": _settable(held), "probe": one.probe or "warm_air"}
-            if day > RUNS and night > RUNS and points.night_c is not None:
+            if day > RUNS and points.night_c is not None:
                 more["thermostat"]["night_set_c"] = _settable(points.night_c)
             if cut_outs:
                 highest = max(held, points.night_c or held)
@@ -284,9 +295,10 @@ def _name(one: HeaterCandidate, n: int, answer: Answer) -> str:
     return "mat" if one.kind == "heat_mat" else stem
 
 
-def set_points(prediction: Prediction, answer: Answer) -> dict[int, SetPoints]:
+def set_points(prediction: Prediction, answer: Answer, needs: AnimalNeeds) -> dict[int, SetPoints]:
     """What each probe feels at the solution: there its thermostat is set."""
     found = {}
+    floor = None if _warmed_at_night(answer) else _night_floor(prediction, needs)
     for n, (one, shares) in enumerate(answer.heaters.items()):
         pair: list[float | None] = [None, None]
         parts = ((prediction.day, shares[0]), (prediction.night, shares[1]))
@@ -294,8 +306,26 @@ def set_points(prediction: Prediction, answer: Answer) -> dict[int, SetPoints]:
             if steady is not None and share > RUNS and one.dims:
                 felt = _felt(prediction, steady, one, f"c{n}-{'dn'[part]}-1")
                 pair[part] = felt + OVER_K * (share > FLAT_OUT)
+        if pair[1] is None and pair[0] is not None and one.dark and one.probe == "warm_air":
+            pair[1] = floor
         found[n] = SetPoints(*pair)
     return found
+
+
+def _warmed_at_night(answer: Answer) -> bool:
+    return any(night > RUNS for _, night in answer.heaters.values())
+
+
+def _night_floor(prediction: Prediction, needs: AnimalNeeds) -> float | None:
+    """What an air heater that is off at night is set to then, for colder nights than this one [°C].
+
+    None where the night is so near the lower end already that it would run.
+    """
+    target, night_c = needs.targets.get(NeedKey.AIR_NIGHT), prediction.centre(NeedKey.AIR_NIGHT)
+    if target is None or night_c is None or not math.isfinite(target.low_value):
+        return None
+    floor = min(target.low_value + MARGIN_HELD_K, night_c - NIGHT_OFF_K)
+    return floor if floor > target.low_value else None
 
 
 def _felt(
@@ -380,7 +410,7 @@ class _Search:
             self.needs.targets,
             self.room,
             self.linearised(),
-            self.goal,
+            replace(self.goal, margin_eur=self.goal.margin_eur * MARGIN_BY_ROUND[turn]),
             self.site.basks_in_light,
             self.devices_most,
             frozenset(self.banned),
@@ -476,7 +506,7 @@ def _refined(search: _Search, rounds: int) -> Fitted | None:
             if best is None or found.rank < best.rank:
                 best = found
             if found.judged.inside:
-                return _settled(best, search.needs)
+                return _settled(_firmer(search, found, turn), search.needs)
             # The same lamps again, with the films as they are under them.
             problem, answer = _chosen(_same_lamps(search.problem(turn + again + 1), answer))
         if answer is not None:
@@ -485,6 +515,20 @@ def _refined(search: _Search, rounds: int) -> Fitted | None:
         if search.short >= 2 and turn >= 2:
             break
     return None if best is None else _settled(best, search.needs)
+
+
+def _firmer(search: _Search, found: Fitted, turn: int) -> Fitted:
+    """The same lamps with the powers found anew under their own films, as far inside as they go."""
+    for again in range(FIRMER_TURNS):
+        problem = replace(_same_lamps(search.problem(turn), found.answer), goal=search.goal)
+        problem, answer = _chosen(problem)
+        if answer is None or answer.missed():
+            break
+        other = _looked_at(search, problem, answer, turn + again + 1)
+        if other is None or not other.judged.inside:
+            break
+        found = other
+    return found
 
 
 def _chosen(problem: ChoiceProblem) -> tuple[ChoiceProblem, Answer | None]:
@@ -524,7 +568,7 @@ def _looked_at(
     search.answer = answer
     search.prediction = predict(dimmed, needs.position(dimmed))
     search.night = search.prediction.night or search.night
-    sets = set_points(search.prediction, answer)
+    sets = set_points(search.prediction, answer, needs)
     judged, prediction = _glanced(site.request(held_items(answer, sets, needs)))
     search.stuck = failed_on(prediction)
     risky = _past_limits(search.stuck, needs)

@@ -55,8 +55,9 @@ class SetupOffer(Document):
     price_eur: float
     devices: int
     to_buy: tuple[str, ...]
-    headroom: float
-    """Nearest any need comes to its end [range widths]."""
+    colder_k: float
+    warmer_k: float
+    """How far the room may be off, by day and by night, while every need stays in range [K]."""
     values: dict[NeedKey, float]
 
 
@@ -356,7 +357,8 @@ def _offer(axis: Axis, one: FoundSetup) -> SetupOffer:
         price_eur=round(one.price_eur, 2),
         devices=len(one.fittings),
         to_buy=tuple(names),
-        headroom=one.headroom,
+        colder_k=one.room_span.colder_k,
+        warmer_k=one.room_span.warmer_k,
         values={
             need.key: need.predicted.value
             for need in made.needs

@@ -25,7 +25,7 @@ WHY: dict[Axis, str] = {
     "cheapest to buy": "costs the least to buy, by guide prices",
     "cheapest to run": "draws the least of all that work",
     "simplest": "has the fewest parts of all that work",
-    "most headroom": "keeps every need furthest from its ends",
+    "most headroom": "stays right in the coldest and warmest room",
     "uses what you own": "asks for the least that is not in the enclosure now",
     "quietest change": "leaves the most where it is now",
 }
@@ -50,6 +50,7 @@ def _offer(n: int, offer: SetupOffer, job: Job, units: Units) -> dict[str, Any]:
         "enclosure": offer.enclosure,
         **_drawn(offer.request, job, units),
         "values": _values(offer, units),
+        "span": _span(offer, units),
         "month": f"{offer.month_kwh:.0f} kWh a month, about {cost:.0f} {household.currency}",
         "to_buy": (
             f"{bought}; about {price:.0f} {household.currency} by guide prices"
@@ -57,6 +58,18 @@ def _offer(n: int, offer: SetupOffer, job: Job, units: Units) -> dict[str, Any]:
             else "nothing: all of it is in the enclosure now"
         ),
     }
+
+
+def _span(offer: SetupOffer, units: Units) -> str:
+    """In which rooms it stays right."""
+    day_c = offer.request.room.day_c
+    low, high = day_c - offer.colder_k, day_c + offer.warmer_k
+    if low == high:
+        return "It is right in this room only: a little warmer or colder, and a need is missed."
+    return (
+        f"It stays right with the room at {show(low, Kind.TEMPERATURE, units)} to"
+        f" {show(high, Kind.TEMPERATURE, units)} by day, and as much warmer or colder at night."
+    )
 
 
 def _drawn(request: Request, job: Job, units: Units) -> dict[str, Any]:
