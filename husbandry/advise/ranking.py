@@ -10,6 +10,7 @@ from husbandry.advise import heat, moisture, platform, room_and_size, ultraviole
 from husbandry.advise.context import Candidate, ChangeContext, Score
 from husbandry.derivation import Derivation, Source, named_text, named_value
 from husbandry.documents.naming import names
+from husbandry.documents.request import Request
 from husbandry.documents.result import Change, Effect, Safety
 from husbandry.findings.hazards import new_hazards
 from husbandry.items.union import Item
@@ -41,6 +42,9 @@ _UNITS = {
     "each_ml": "ml",
     "to_share_of_vents": "1",
     "wetness": "1",
+    "thick_m": "m",
+    "x_m": "m",
+    "count": "1",
 }
 Rank = tuple[bool, int, float, int, float]
 
@@ -130,7 +134,21 @@ def _planned(
         or new_hazards(context.prediction, prediction)
     ):
         return None
-    change = Change.model_validate(
+    change = change_of(context, candidate, request, after, risk).model_copy(
+        update={"puts_right": puts_right, "clears_limit": clears}
+    )
+    return _rank(candidate, before, score, grown), change
+
+
+def change_of(
+    context: ChangeContext,
+    candidate: Candidate,
+    request: Request,
+    after: dict[NeedKey, float | None],
+    risk: Safety,
+) -> Change:
+    """A candidate that was planned again as a change; `request` is the enclosure with it."""
+    return Change.model_validate(
         {
             "kind": candidate.kind,
             "item_id": candidate.item.id,
@@ -140,13 +158,12 @@ def _planned(
             "effort": candidate.effort,
             "patch": candidate.patch,
             "effects": _effects(context, after),
-            "puts_right": puts_right,
-            "clears_limit": clears,
+            "puts_right": 0,
+            "clears_limit": False,
             "safety": risk,
             "derivation": _derivation(candidate),
         }
     )
-    return _rank(candidate, before, score, grown), change
 
 
 def _one_of_several(context: ChangeContext, item: Item) -> bool:

@@ -249,6 +249,18 @@ ChangeKind = Literal[
     "water_set",
     "water_heater",
     "platform",
+    "hide_add",
+    "hide_moist",
+    "hide_larger",
+    "dish_add",
+    "branch_add",
+    "plant_add",
+    "supports",
+    "substrate_depth",
+    "cover_sides",
+    "cut_out",
+    "timer",
+    "light_add",
 ]
 
 
@@ -273,6 +285,10 @@ class Change(Document):
     safety: Safety
     derivation: Derivation
     """How the value was found."""
+    clears: tuple[str, ...] = ()
+    """Findings that are gone with it, by their slugs."""
+    price_eur: float = 0.0
+    """What is to be bought for it, by guide prices [€]."""
 
 
 class Note(Document):
@@ -378,7 +394,8 @@ class Plan(Document):
         fitting = (
             change for change in self.changes if worst is not None and _answers(change, worst)
         )
-        return next(fitting, self.changes[0] if self.changes else None)
+        for_needs = (change for change in self.changes if not change.clears)
+        return next(fitting, None) or next(for_needs, None)
 
 
 def _answers(change: Change, need: NeedState) -> bool:

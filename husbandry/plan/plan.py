@@ -6,22 +6,33 @@ from dataclasses import dataclass
 
 from husbandry import CORE_VERSION
 from husbandry.advise import ChangeContext, find_changes
+from husbandry.advise.for_findings import FindingContext
 from husbandry.calibration.fitting import CalibrationResult, learn
 from husbandry.calibration.implausible_readings import with_odd_named
 from husbandry.calibration.report import told_of
 from husbandry.derivation import Derivation
 from husbandry.documents.request import Request
-from husbandry.documents.result import AnimalFound, BaskingPlace, NeedState, Plan, PlanSummary
+from husbandry.documents.request_json import apply_patch
+from husbandry.documents.result import (
+    AnimalFound,
+    BaskingPlace,
+    Change,
+    NeedState,
+    Plan,
+    PlanSummary,
+)
 from husbandry.enclosure.equipment import HEATERS
 from husbandry.enclosure.sizing import SizeFound, judge_size
 from husbandry.enclosure.walking_room import FloorItem
 from husbandry.errors import CannotCalculateError, HusbandryError, ImpossibleStateError
 from husbandry.feeding.calendar import four_weeks
 from husbandry.findings.water import pool_predictions
+from husbandry.plan.change_prices import change_price_eur
+from husbandry.plan.finding_changes import Judgement, finding_changes, in_order_of_harm
 from husbandry.plan.notes import notes
 from husbandry.predict.humidity import damp_seen, timetable_of
 from husbandry.predict.need_states import AnimalNeeds, look, need_states
-from husbandry.predict.predict import Prediction, enclosure_of, outside_of, predict
+from husbandry.predict.predict import Prediction, enclosure_of, outside_of, predict, restanced
 from husbandry.predict.predictions import failed_on_predictions, predictions
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
@@ -185,6 +196,12 @@ def plan_with_prediction(request: Request) -> tuple[Plan, Prediction]:
     timetable = timetable_of(prediction, looked.targets, looked.profile)
     context = ChangeContext(request, prediction, looked.targets, states, size, timetable)
     changes = find_changes(context)
+    said = notes(request, prediction, looked.profiles, found, states, context, changes)
+    lead = max(found, key=lambda animal: animal.length_m)
+    profile = looked.profiles[lead.species]
+    bench = FindingContext(request, prediction, found, profile, lead.length_m, looked.targets)
+    mended = finding_changes(bench, said, lambda other: _judged_again(other, seen, found))
+    changes = _priced(request, in_order_of_harm(changes, mended, said))
     made = Plan(
         core_version=CORE_VERSION,
         profiles={name: profile.hash for name, profile in looked.profiles.items()},
@@ -197,12 +214,38 @@ def plan_with_prediction(request: Request) -> tuple[Plan, Prediction]:
         | pool_predictions(request, found),
         size=size,
         changes=changes,
-        notes=notes(request, prediction, looked.profiles, found, states, context, changes),
+        notes=said,
         basking=basking,
         damp=damp_seen(prediction, looked.targets, timetable, looked.profile),
         calibration=told_of(request, seen.lesson, prediction.position, tuple(looked.targets)),
     )
     return made, prediction
+
+
+def _priced(request: Request, changes: tuple[Change, ...]) -> tuple[Change, ...]:
+    """Each with what is to be bought for it."""
+    return tuple(
+        change.model_copy(
+            update={"price_eur": change_price_eur(request, apply_patch(request, change.patch))}
+        )
+        for change in changes
+    )
+
+
+def _judged_again(request: Request, seen: _Seen, animals: tuple[AnimalFound, ...]) -> Judgement:
+    """What is predicted of the same animals with something of their enclosure changed.
+
+    Readings are of the enclosure as it is: what was learned of them stays, they judge nothing.
+    """
+    request = request.model_copy(update={"readings": ()})
+    looked, now = seen.looked, seen.prediction
+    prediction = predict(request, restanced(request, now.position), now.learned)
+    again = _Seen(looked, seen.lesson, prediction)
+    _, states, size, _ = _judged(request, again, needs_only=True)
+    timetable = timetable_of(prediction, looked.targets, looked.profile)
+    context = ChangeContext(request, prediction, looked.targets, states, size, timetable)
+    said = notes(request, prediction, looked.profiles, animals, states, context)
+    return Judgement(said, states, prediction, context)
 
 
 def _body_c(prediction: Prediction, request: Request, profile: Profile, stage: str) -> float:

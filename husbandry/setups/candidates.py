@@ -9,13 +9,13 @@ from typing import Any, Literal
 
 import numpy as np
 
+from husbandry.advise.furniture import WARM_END
 from husbandry.advise.panels_and_mats import MATS_M
 from husbandry.build_plan.shopping import PRICES_EUR
 from husbandry.climate.uv import UvSource, coverage, uvi_at
 from husbandry.enclosure.equipment import HEATERS, UV_LAMPS, UvLampClass
 from husbandry.findings.reach import UNDER_MESH_M
 from husbandry.predict.predict import REFLECTOR_GAIN, EnclosurePoint, wire_share_of
-from husbandry.setups.furnishing import WARM_END
 from husbandry.setups.site import CLEAR_M, Site
 from husbandry.targets.verdicts import TargetRange
 

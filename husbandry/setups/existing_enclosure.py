@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from husbandry.advise.furniture import WARM_END
 from husbandry.documents.request import Request
 from husbandry.documents.request_json import to_data
 from husbandry.items.foggers import Fogger
@@ -10,7 +11,6 @@ from husbandry.items.union import Item
 from husbandry.predict.need_states import AnimalNeeds
 from husbandry.predict.predict import EnclosurePoint
 from husbandry.setups.enclosure_choice import EnclosureChoice
-from husbandry.setups.furnishing import WARM_END
 from husbandry.setups.site import Site, furnish
 
 OPPOSITE = {"left": "right", "right": "left"}

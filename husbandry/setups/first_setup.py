@@ -5,13 +5,13 @@ all that the solver suggests.
 from dataclasses import dataclass
 from typing import Any
 
+from husbandry.advise.furniture import WARM_END, furniture
 from husbandry.advise.panels_and_mats import laid_mat
 from husbandry.documents.enclosure import InsideMeasures
 from husbandry.documents.request import Request
 from husbandry.documents.request_json import to_data
 from husbandry.enclosure.equipment import UV_LAMPS
 from husbandry.plan.plan import plan_summary
-from husbandry.setups.furnishing import WARM_END, furniture
 from husbandry.setups.starter import Starter, start
 
 

@@ -3,13 +3,13 @@
 from dataclasses import dataclass
 from typing import Any
 
+from husbandry.advise.furniture import WARM_END, body, furniture
 from husbandry.documents.request import Request
 from husbandry.documents.request_json import from_data
 from husbandry.findings.hazards import REACH_M
 from husbandry.findings.reach import WALL_CLIMBERS
 from husbandry.predict.predict import EnclosurePoint
 from husbandry.setups.enclosure_choice import EnclosureChoice
-from husbandry.setups.furnishing import WARM_END, body, furniture
 from husbandry.species.profile import Profile
 
 CLEAR_M = REACH_M + 0.005

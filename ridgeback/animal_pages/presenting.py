@@ -21,6 +21,7 @@ from ridgeback.drawing import growth as growth_chart
 from ridgeback.drawing import life_plan as life_plan_drawing
 from ridgeback.drawing.svg import write
 from ridgeback.enclosures.models import Enclosure
+from ridgeback.households.money import money
 from ridgeback.sentences import because, otherwise
 
 BASES = {
@@ -172,7 +173,7 @@ def animal_page(life: Life, units: Units, today: dt.date) -> AnimalPage:
         other_words=_other_words(life, units, today),
         ways=tuple(_way(plan, life, units, today) for plan in life.buying.plans),
         because=_sentence(life.buying.because),
-        saved=wording.money(life.buying.saved_eur, household) if life.buying.saved_eur else "",
+        saved=money(life.buying.saved_eur, household) if life.buying.saved_eur else "",
         questions=questions_of(life),
         presets=tuple((preset.slug, preset.name) for preset in PRESETS.values()),
     )
@@ -260,7 +261,7 @@ def _way(plan: BuyPlan, life: Life, units: Units, today: dt.date) -> WayView:
         else ""
     )
     return WayView(
-        WAYS[plan.slug], plan.advised, wording.money(plan.total_eur, household), tuple(rows), small
+        WAYS[plan.slug], plan.advised, money(plan.total_eur, household), tuple(rows), small
     )
 
 

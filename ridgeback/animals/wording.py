@@ -12,6 +12,7 @@ from husbandry.life_plan.rows import LifeRowValue, Milestone, StageChange
 from husbandry.quantity import Kind, Units, show
 from husbandry.species.values import ValueRange
 from ridgeback.households.models import Household
+from ridgeback.households.money import money
 
 KINDS = {"°C": Kind.TEMPERATURE, "%": Kind.HUMIDITY, "UVI": Kind.UVI, "m": Kind.LENGTH}
 NAMES = {
@@ -109,14 +110,6 @@ def shift(item: StageChange, units: Units) -> str:
     if item.life_row == "substrate":
         return f"Substrate: {after}"
     return f"{VERBS[item.life_row]}: {after}, until then {before}"
-
-
-def money(euros: float, household: Household | None) -> str:
-    """A guide price in the household's money, to two digits."""
-    rate, name = (household.euro_rate, household.currency) if household else (1.0, "EUR")
-    value = euros * rate
-    step = 1 if value < 100 else 10 if value < 1000 else 50 if value < 10_000 else 100
-    return f"{round(value / step) * step:,.0f}".replace(",", " ") + f" {name}"
 
 
 def bought(item: EnclosurePurchase, units: Units, household: Household | None) -> str:

@@ -97,9 +97,15 @@ class ChangeView:
     item_id: str
     title: str
     effects: tuple[str, ...]
+    answers: str
+    """The finding that is gone with it, in its own words; empty where it is for a need."""
+    urgent: bool
+    """Whether that is a danger."""
     safety: str
     safe: bool
     effort: str
+    price_eur: float
+    """What is to be bought, by guide prices [€]."""
     puts_right: int
     pointer: str
 
@@ -170,6 +176,16 @@ class EnclosureView:
     def needs(self) -> tuple[NeedView, ...]:
         """All of them, day before night."""
         return self.days + self.nights
+
+    @property
+    def for_needs(self) -> tuple[ChangeView, ...]:
+        """Changes that clear a danger or put a need right."""
+        return tuple(change for change in self.changes if change.urgent or not change.answers)
+
+    @property
+    def for_findings(self) -> tuple[ChangeView, ...]:
+        """Changes that each clear another finding."""
+        return tuple(change for change in self.changes if change.answers and not change.urgent)
 
 
 @dataclass(frozen=True)
@@ -260,18 +276,32 @@ def _others(need: NeedState, units: Units) -> tuple[tuple[str, str, str], ...]:
     )
 
 
-def _change(index: int, change: Change, units: Units) -> ChangeView:
+def _change(index: int, change: Change, plan: Plan, units: Units) -> ChangeView:
+    dangers = {note.slug for note in plan.notes if note.severity == "danger"}
     return ChangeView(
         index=index,
         kind=change.kind,
         item_id=change.item_id,
         title=wording.change_title(change, units),
         effects=tuple(wording.effect(item, units) for item in change.effects),
+        answers=wording.answers(change, plan.notes, units),
+        urgent=bool(dangers & set(change.clears)),
         safety=wording.safety(change, units),
         safe=change.safety.safe,
         effort=wording.EFFORT[change.effort],
+        price_eur=change.price_eur,
         puts_right=change.puts_right,
         pointer=f"/changes/{index}/derivation",
+    )
+
+
+def _cares(plan: Plan, units: Units) -> tuple[str, ...]:
+    """What is no danger and no change answers."""
+    answered = {slug for change in plan.changes for slug in change.clears[:1]}
+    return tuple(
+        wording.note(note, units)
+        for note in plan.notes
+        if note.severity != "danger" and note.slug not in answered
     )
 
 
@@ -510,12 +540,12 @@ def enclosure_view(
         ),
         days=tuple(v for v in views if v.phase == "day"),
         nights=tuple(v for v in views if v.phase == "night"),
-        changes=tuple(_change(n, change, units) for n, change in enumerate(plan.changes)),
+        changes=tuple(_change(n, change, plan, units) for n, change in enumerate(plan.changes)),
         animals=tuple(_animal(n, animal, units) for n, animal in enumerate(plan.animals)),
         dangers=tuple(
             wording.note(note, units) for note in plan.notes if note.severity == "danger"
         ),
-        cares=tuple(wording.note(note, units) for note in plan.notes if note.severity != "danger"),
+        cares=_cares(plan, units),
         size=_size(plan, units),
         first=_first(plan, units),
         zones=planned.once(("zones", spelled(units)), lambda: _zones(planned, units)),

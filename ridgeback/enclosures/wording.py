@@ -4,7 +4,7 @@ The core gives values; words for people are made here and nowhere else.
 """
 
 import datetime as dt
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 from husbandry.documents.result import Change, Effect, NeedState, Note, Verdict
 from husbandry.enclosure.equipment import HEATERS
@@ -122,7 +122,7 @@ def _m(value: float | str, units: Units) -> str:
 
 def change_title(change: Change, units: Units) -> str:
     """What to do, in a few words with its number."""
-    for words in (_lamp_change, _uv_change, _water_change, _damp_change):
+    for words in (_lamp_change, _uv_change, _water_change, _damp_change, _furniture_change):
         said = words(change, units)
         if said:
             return said
@@ -218,6 +218,55 @@ def _damp_change(change: Change, units: Units) -> str:
     return ""
 
 
+def _furniture_change(change: Change, units: Units) -> str:
+    """Of furniture, substrate, sides, cut-outs, timers and light; empty for another change."""
+    v = change.values
+    match change.kind:
+        case "hide_add":
+            wet = " filled with damp moss" if v.get("moist") else ""
+            sides = f"{_m(v['length_m'], units)} long, {_m(v['depth_m'], units)} deep"
+            if float(v.get("count", 1)) > 1:
+                one_wet = ", one of them filled with damp moss" if v.get("moist") else ""
+                return f"Add {float(v['count']):.0f} hides, each {sides}{one_wet}"
+            return f"Add a hide{wet}, {sides}, {_m(v['x_m'], units)} from the left"
+        case "hide_moist":
+            return f"Fill the {_item(change.item_name)} with damp moss"
+        case "hide_larger":
+            sides = f"{_m(v['length_m'], units)} long and {_m(v['depth_m'], units)} deep"
+            return f"Replace the {_item(change.item_name)} with one {sides}"
+        case "dish_add":
+            sides = f"{_m(v['length_m'], units)} long, {_m(v['height_m'], units)} high"
+            return f"Add a water dish, {sides}, {_m(v['x_m'], units)} from the left"
+        case "branch_add":
+            thick = show(float(v["thick_m"]), Kind.LENGTH, units)
+            leaves = ", with an artificial plant beside it" if "leaves" in v else ""
+            return f"Add a branch {thick} thick, {_m(v['z_m'], units)} above the floor{leaves}"
+        case "plant_add":
+            high, at = _m(v["height_m"], units), _m(v["x_m"], units)
+            return f"Add an artificial plant, {high} high, {at} from the left"
+        case "supports":
+            return f"Set {_these(v, 'the stone', 'stones')} on supports from the floor"
+        case "substrate_depth":
+            lifted = ", and hang the lamps as much higher" if "lifted_m" in v else ""
+            return f"Add {_m(v['more_m'], units)} of substrate{lifted}"
+        case "cover_sides":
+            return f"Cover from outside: {v['sides']}"
+        case "cut_out":
+            at = show(float(v["set_c"]), Kind.TEMPERATURE, units)
+            return f"Fit {_these(v, 'an independent cut-out', 'independent cut-outs')} from {at}"
+        case "timer":
+            return f"Set the timers of all lights: on at {v['on']}, off at {v['off']}"
+        case "light_add":
+            return f"Add a {float(v['to_w']):g} W bar of white light over the basking place"
+    return ""
+
+
+def _these(values: Mapping[str, float | str], one: str, several: str) -> str:
+    """One of them, or their number."""
+    count = int(float(values["count"]))
+    return one if count == 1 else f"{count} {several}"
+
+
 def _among(change: Change, word: str) -> str:
     """Which lamp is meant, where there are several."""
     return f" {word} the {_item(change.item_name)}" if change.one_of_several else ""
@@ -241,8 +290,10 @@ def effect(item: Effect, units: Units) -> str:
 
 
 def safety(change: Change, units: Units) -> str:
-    """What a stuck thermostat would then do, and whether that is safe."""
+    """What a stuck thermostat would then do, and whether that is safe; empty of what warms nothing."""
     s = change.safety
+    if change.clears and not change.effects:
+        return ""
     reach = (
         "If its thermostat failed on, it would reach"
         f" {show(s.surface_c, Kind.TEMPERATURE, units, digits=0)} under the lamp"
@@ -361,6 +412,12 @@ def note(item: Note, units: Units) -> str:
 def first_sentence(item: Note, units: Units) -> str:
     """What a note says first: what is wrong, without its reasons."""
     return note(item, units).partition(". ")[0].rstrip(".")
+
+
+def answers(change: Change, notes: Sequence[Note], units: Units) -> str:
+    """The finding that a change is for; empty where it is for a need."""
+    finding = next((one for one in notes if one.slug in change.clears[:1]), None)
+    return note(finding, units) if finding is not None else ""
 
 
 def _meeting(found: Zones, units: Units) -> tuple[str, str]:

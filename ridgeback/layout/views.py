@@ -128,6 +128,7 @@ def changes(request: KeeperRequest, pk: int) -> HttpResponse:
         rows.append(
             {
                 "title": wording.change_title(change, request.units),
+                "answers": wording.answers(change, made.notes, request.units),
                 "effects": ", ".join(
                     wording.effect(item, request.units) for item in change.effects
                 ),

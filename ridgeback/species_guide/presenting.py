@@ -22,11 +22,12 @@ from husbandry.species.profile import Profile
 from husbandry.species.searching import Index
 from husbandry.species.selection import need_of, need_otherwise, speaking
 from husbandry.species.variant import Edit
-from ridgeback.animals.wording import between, money, sides, years
+from ridgeback.animals.wording import between, sides, years
 from ridgeback.derivations import DerivationView, derivation_view
 from ridgeback.drawing.scale_view import beside, silhouette, silhouette_svg
 from ridgeback.drawing.svg import write
 from ridgeback.households.models import Household
+from ridgeback.households.money import money
 from ridgeback.sentences import because, otherwise
 from ridgeback.species_guide.values import Value, sections, value_text
 

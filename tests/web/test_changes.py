@@ -525,3 +525,27 @@ def test_hours_of_a_night_that_nobody_types_stay(client: Client, pip: Enclosure)
     assert kept is not None
     now = kept.spec["items"][0]["thermostat"]
     assert (now["night_set_c"], now["night_from"], now["night_to"]) == (20, "22:00", "06:00")
+
+
+def test_a_finding_is_answered_by_apply_and_comes_back_by_undo(
+    client: Client, pip: Enclosure
+) -> None:
+    page = client.get(f"/enclosures/{pip.pk}/")
+    change = next(one for one in page.context["view"].for_findings if one.kind == "supports")
+    assert change.title == "Set the stone on supports from the floor" and not change.safety
+    assert change.answers not in page.context["view"].cares
+    head = again(pip).head
+    assert head is not None
+    answer = client.post(
+        f"/enclosures/{pip.pk}/apply/",
+        {"kind": change.kind, "item": change.item_id, "revision": head.number},
+        follow=True,
+    )
+    assert "supports" in answer.content.decode()
+    after = again(pip).head
+    assert after is not None
+    assert any(item.get("supported") for item in after.spec["items"])
+    assert "supports" not in {one.kind for one in answer.context["view"].changes}
+    client.post(f"/enclosures/{pip.pk}/undo/", {"revision": after.number})
+    undone = again(pip).head
+    assert undone is not None and undone.spec["items"] == head.spec["items"]

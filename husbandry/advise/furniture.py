@@ -1,5 +1,5 @@
-"""What lies and stands in a first enclosure, by what its species needs and by the rules that the
-findings judge it by: hides of its size at the ends, water it can leave, something to climb.
+"""What lies and stands in an enclosure, by what its species needs and by the rules that the findings
+judge it by: hides of its size at the ends, water it can leave, something to climb.
 """
 
 from typing import Any
@@ -100,6 +100,20 @@ def _stone(enclosure: dict[str, float], length_m: float, substrate_m: float) -> 
     return body("stone-1", "slab", at, size, supported=True)
 
 
+def hide_size(
+    profile: Profile, length_m: float, enclosure: dict[str, float], substrate_m: float
+) -> tuple[float, float, float]:
+    """Length, depth and height of a hide that its body fills [m]."""
+    share_long, share_deep = HIDE_BL.get(profile.group, (0.6, 0.35))
+    wide, thick = (share * length_m * HIDE_ROOM for share in (share_long, share_deep))
+    back = profile.body.back_height_bl * length_m
+    return (
+        min(max(wide, HIDE_LEAST_M), HIDE_MOST * enclosure["length"]),
+        min(max(thick, HIDE_LEAST_M), 0.45 * enclosure["depth"]),
+        min(max(HIDE_TALL * back, HIDE_LEAST_M), 0.4 * (enclosure["height"] - substrate_m)),
+    )
+
+
 def _hides(
     profile: Profile,
     length_m: float,
@@ -109,12 +123,7 @@ def _hides(
 ) -> list[Body]:
     """Along the back wall, the warm one first; the moist one holds wet moss."""
     long, deep = enclosure["length"], enclosure["depth"]
-    air = enclosure["height"] - substrate_m
-    share_long, share_deep = HIDE_BL.get(profile.group, (0.6, 0.35))
-    wide = min(max(share_long * length_m * HIDE_ROOM, HIDE_LEAST_M), HIDE_MOST * long)
-    thick = min(max(share_deep * length_m * HIDE_ROOM, HIDE_LEAST_M), 0.45 * deep)
-    back = profile.body.back_height_bl * length_m
-    high = min(max(HIDE_TALL * back, HIDE_LEAST_M), 0.4 * air)
+    wide, thick, high = hide_size(profile, length_m, enclosure, substrate_m)
     places = [place for place in ("warm", "moist", "cool") if place in profile.hides.places]
     places += ["cool"] * max(animals + (animals > 1) - len(places), 0)
     found = []
@@ -134,6 +143,25 @@ def _hides(
     return found
 
 
+def dish_size(
+    profile: Profile, length_m: float, enclosure: dict[str, float], substrate_m: float
+) -> tuple[float, float, float]:
+    """Length, depth and height of a dish it lies in or drinks from, no deeper than its back stands
+    high [m].
+    """
+    share_long, share_deep = DISH_BL.get(profile.group, (1.1, 0.7))
+    if profile.water.soak:
+        wide, thick = (DISH_ROOM * share * length_m for share in (share_long, share_deep))
+    else:
+        wide = thick = min(DRINK_M, max(0.5 * length_m, HIDE_LEAST_M))
+    most = DEEPER * max(profile.body.back_height_bl * length_m, 0.015) / WATER_SHARE
+    return (
+        min(max(wide, 0.05), 0.35 * enclosure["length"]),
+        min(max(thick, 0.05), 0.5 * enclosure["depth"]),
+        min(0.06, 0.95 * most, 0.2 * (enclosure["height"] - substrate_m)),
+    )
+
+
 def _dishes(
     profile: Profile,
     length_m: float,
@@ -141,16 +169,9 @@ def _dishes(
     substrate_m: float,
     animals: int,
 ) -> list[Body]:
-    """By the front, away from the lamps; no deeper than its back stands high."""
-    long, deep = enclosure["length"], enclosure["depth"]
-    share_long, share_deep = DISH_BL.get(profile.group, (1.1, 0.7))
-    if profile.water.soak:
-        wide, thick = (DISH_ROOM * share * length_m for share in (share_long, share_deep))
-    else:
-        wide = thick = min(DRINK_M, max(0.5 * length_m, HIDE_LEAST_M))
-    wide, thick = min(max(wide, 0.05), 0.35 * long), min(max(thick, 0.05), 0.5 * deep)
-    most = DEEPER * max(profile.body.back_height_bl * length_m, 0.015) / WATER_SHARE
-    high = min(0.06, 0.95 * most, 0.2 * (enclosure["height"] - substrate_m))
+    """By the front, away from the lamps."""
+    long = enclosure["length"]
+    wide, thick, high = dish_size(profile, length_m, enclosure, substrate_m)
     found = []
     for n in range(2 if animals > 1 else 1):
         x = long * (0.72 - 0.3 * n)
@@ -159,15 +180,20 @@ def _dishes(
     return found
 
 
+def grip_m(profile: Profile, length_m: float) -> float:
+    """Thickness of a branch that its foot closes on [m]."""
+    if not profile.body.grip_bl:
+        return BRANCH_THICK_M
+    return min(max(profile.body.grip_bl * length_m, 0.006), 0.08)
+
+
 def _climbing(
     profile: Profile, length_m: float, enclosure: dict[str, float], substrate_m: float
 ) -> list[Body]:
     """A branch at the height at which it lives; for what lives among leaves, leaves beside it."""
     long, deep = enclosure["length"], enclosure["depth"]
     air = enclosure["height"] - substrate_m
-    thick = BRANCH_THICK_M
-    if profile.body.grip_bl:
-        thick = min(max(profile.body.grip_bl * length_m, 0.006), 0.08)
+    thick = grip_m(profile, length_m)
     z = substrate_m + profile.body.perch_share * air
     branch = body("branch-1", "branch", (0.5 * long, 0.5 * deep, z), (0.7 * long, thick, thick))
     if profile.habit != "arboreal":

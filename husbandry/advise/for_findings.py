@@ -1,0 +1,604 @@
+"""What to do about a finding: a hide put in, stones set on supports, more substrate, a thermostat.
+
+Each proposal is a patch of the request. Whether it clears its finding, and does no harm, is
+decided by planning it again (`plan.finding_changes`); what is proposed here has been tried against
+the rules of furniture already. Method: docs/methods/judging.md.
+"""
+
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+from husbandry.advise.context import Effort, Patch, added_patch, item_patch
+from husbandry.advise.furniture import PLANT_M, dish_size, grip_m, hide_size
+from husbandry.documents.request import Request
+from husbandry.documents.request_json import apply_patch, from_data, to_data
+from husbandry.documents.result import ChangeKind
+from husbandry.enclosure.equipment import HEATERS, MATERIALS
+from husbandry.errors import DocumentError
+from husbandry.findings.furnishing import whole_furnishing
+from husbandry.findings.substrate_findings import Living, depth_needed_m, rescaled, with_bed
+from husbandry.findings.weight import layers_of
+from husbandry.items.furnishings import Branch, Hide, Slab
+from husbandry.items.thermostats import ThermostatSpec
+from husbandry.items.union import Item, read_item
+from husbandry.predict.predict import DAY_HOUR, NIGHT_HOUR, Prediction
+from husbandry.species.needs import NeedKey
+from husbandry.species.profile import Profile
+from husbandry.targets.verdicts import TargetRange
+
+PLACES_TRIED = 60
+"""Places on the floor at which a new thing is tried (design choice)."""
+CUT_SURFACE_K, CUT_AIR_K = 4.0, 2.0
+"""By how much a cut-out lies above what its thermostat holds (common practice) [K]."""
+SUBSTRATE_STEP_M = 0.01
+"""To which a depth is rounded up (design choice) [m]."""
+SIDES_COVERED = ("back", "left", "right")
+"""In the order in which sides are covered from outside (common practice)."""
+LIGHT_BAR_W = (10.0, 20.0, 30.0, 40.0)
+"""Bars of white light that are tried over a dim basking place (common practice) [W]."""
+
+
+@dataclass(frozen=True)
+class FindingProposal:
+    """Something to do about a finding."""
+
+    kind: ChangeKind
+    item: Item
+    """What is changed or put in; else the thing that the finding is of."""
+    values: dict[str, float | str]
+    effort: Effort
+    patch: Patch
+    rule: str
+
+
+@dataclass(frozen=True)
+class FindingContext:
+    """The enclosure whose findings are looked at."""
+
+    request: Request
+    prediction: Prediction
+    animals: Sequence[Living]
+    profile: Profile
+    """Of the largest animal."""
+    length_m: float
+    """Of its body [m]."""
+    targets: Mapping[NeedKey, TargetRange]
+
+    @property
+    def inside(self) -> dict[str, float]:
+        """Inside length, depth and height [m]."""
+        return self.request.enclosure.inside_m.model_dump()
+
+    @property
+    def substrate_m(self) -> float:
+        """Mean depth of the substrate [m]."""
+        return self.request.enclosure.substrate.depth_m
+
+    def free_id(self, stem: str) -> str:
+        """An id that nothing has yet."""
+        taken = {item.id for item in self.request.items}
+        return next(f"{stem}-{n}" for n in range(1, 99) if f"{stem}-{n}" not in taken)
+
+    def from_warm(self, share: float) -> float:
+        """Where along the enclosure a share of its length from the warm end lies [1]."""
+        return share if self.prediction.warm_left else 1 - share
+
+
+Proposer = Callable[[FindingContext], Iterator[FindingProposal]]
+
+
+def proposals(context: FindingContext, slug: str) -> Iterator[FindingProposal]:
+    """What may be done about a finding, the simplest first."""
+    proposer = _PROPOSERS.get(slug)
+    if proposer is not None:
+        yield from proposer(context)
+
+
+def has_proposals(slug: str) -> bool:
+    """Whether anything is ever proposed about such a finding."""
+    return slug in _PROPOSERS
+
+
+# --- places -------------------------------------------------------------------------------------
+
+
+def _put_in(
+    context: FindingContext,
+    slug: str,
+    kind: ChangeKind,
+    body: dict[str, Any],
+    share: float,
+    rule: str,
+) -> Iterator[FindingProposal]:
+    """A body on the floor, as near as may be to a share of the length, where it clears the finding
+    and brings no other.
+    """
+    for x, y in _floor_places(context, body["size_m"], share):
+        item = read_item({**body, "at_m": [x, y, _floor_m(context, x, y)]})
+        found = _tried(context, slug, added_patch(item))
+        if found is not None:
+            sides = dict(zip(("length_m", "depth_m", "height_m"), body["size_m"], strict=True))
+            values: dict[str, float | str] = {
+                **sides,
+                "x_m": x,
+                **({"moist": 1.0} if body.get("moist") else {}),
+            }
+            yield FindingProposal(kind, item, values, "buy", found, rule)
+            return
+
+
+def _floor_m(context: FindingContext, x_m: float, y_m: float) -> float:
+    inside, substrate = context.request.enclosure.inside_m, context.request.enclosure.substrate
+    return round(substrate.depth_at(x_m / inside.length, y_m / inside.depth), 4)
+
+
+def _floor_places(
+    context: FindingContext, size_m: Sequence[float], share: float
+) -> list[tuple[float, float]]:
+    """Free places on the floor, the nearest to a share of the length first: by the back wall, by
+    the front, and between.
+    """
+    inside = context.request.enclosure.inside_m
+    half_x, half_y = size_m[0] / 2, size_m[1] / 2
+    wanted = context.from_warm(share) * inside.length
+    rows = (inside.depth - half_y, half_y, inside.depth / 2)
+    columns = [half_x + n * (inside.length - 2 * half_x) / 24 for n in range(25)]
+    found = [
+        (round(x, 3), round(y, 3))
+        for x in sorted(columns, key=lambda x: abs(x - wanted))
+        for y in rows
+        if _is_free(context.request, x, y, size_m)
+    ]
+    return found[:PLACES_TRIED]
+
+
+def _is_free(request: Request, x_m: float, y_m: float, size_m: Sequence[float]) -> bool:
+    """Whether no other body stands there, and nothing hangs into it."""
+    for other in request.items:
+        if other.is_body and other.sides_m is not None and other.kind != "plant":
+            apart_x = abs(other.at_m[0] - x_m) - (other.sides_m[0] + size_m[0]) / 2
+            apart_y = abs(other.at_m[1] - y_m) - (other.sides_m[1] + size_m[1]) / 2
+            over = other.at_m[2] > request.enclosure.substrate.deepest_m + size_m[2]
+            if apart_x < 0 and apart_y < 0 and not over:
+                return False
+    return True
+
+
+def _tried(context: FindingContext, slug: str, patch: Patch) -> Patch | None:
+    """The patch, where by the rules of furniture it clears the finding and brings no other."""
+    try:
+        other = apply_patch(context.request, patch)
+    except DocumentError:
+        return None
+    before = _slugs(context, context.request)
+    after = _slugs(context, other)
+    return patch if slug not in after and after <= before else None
+
+
+def _slugs(context: FindingContext, request: Request) -> frozenset[str]:
+    found = whole_furnishing(request, context.animals, context.prediction.warm_left)
+    return frozenset(f"furniture {one.slug}" for one in found)
+
+
+# --- hides --------------------------------------------------------------------------------------
+
+
+def _hide(context: FindingContext, slug: str, place: str) -> Iterator[FindingProposal]:
+    size = hide_size(context.profile, context.length_m, context.inside, context.substrate_m)
+    body = {
+        "id": context.free_id("hide"),
+        "kind": "hide",
+        "size_m": [round(side, 3) for side in size],
+        "moist": place == "moist",
+    }
+    share = {"warm": 0.35, "moist": 0.6, "cool": 0.85}[place]
+    rule = "A hide that its whole body fills, where its species needs one, clear of what stands there."
+    yield from _put_in(context, slug, "hide_add", body, share, rule)
+
+
+def _missing_hides(context: FindingContext) -> Iterator[FindingProposal]:
+    """All hides of those that it wants at the same time which are not there."""
+    bench = context
+    patch: Patch = ()
+    first: FindingProposal | None = None
+    while len(_hides_in(bench.request)) < len(bench.profile.hides.places):
+        new = next(_hide(bench, "hides", _missing_place(bench)), None)
+        if new is None:
+            return
+        first, patch = first or new, patch + new.patch
+        bench = replace(bench, request=apply_patch(bench.request, new.patch))
+    if first is not None:
+        count = len(_hides_in(bench.request)) - len(_hides_in(context.request))
+        moist = sum(hide.moist for hide in _hides_in(bench.request))
+        values = {**first.values, "count": count, "moist": float(moist)}
+        yield replace(first, patch=patch, values=values)
+
+
+def _hides_in(request: Request) -> list[Hide]:
+    return [item for item in request.items if isinstance(item, Hide)]
+
+
+def _missing_place(context: FindingContext) -> str:
+    hides, places = _hides_in(context.request), context.profile.hides.places
+    cool = [context.from_warm(hide.at_m[0] / context.inside["length"]) > 0.5 for hide in hides]
+    if "moist" in places and not any(hide.moist for hide in hides):
+        return "moist"
+    if "warm" in places and False not in cool:
+        return "warm"
+    return "cool"
+
+
+def _moist_hide(context: FindingContext) -> Iterator[FindingProposal]:
+    """Moss into a hide that can be spared, else one more hide."""
+    hides = _hides_in(context.request)
+    if len(hides) >= len(context.profile.hides.places):
+        middle = context.inside["length"] / 2
+        one = min(hides, key=lambda hide: abs(hide.at_m[0] - middle))
+        patch = item_patch(context.request, one.model_copy(update={"moist": True}))
+        rule = "The hide nearest the middle holds wet moss: neither the warmest nor the coolest dries."
+        yield FindingProposal("hide_moist", one, {"x_m": one.at_m[0]}, "own", patch, rule)
+    else:
+        yield from _hide(context, "furniture no moist hide", "moist")
+
+
+def _larger_hide(context: FindingContext) -> Iterator[FindingProposal]:
+    """A hide that it fits into in the place of one that is too small."""
+    size = hide_size(context.profile, context.length_m, context.inside, context.substrate_m)
+    for hide in context.request.items:
+        if isinstance(hide, Hide) and any(
+            have < want
+            for have, want in zip(sorted(hide.size_m[:2]), sorted(size[:2]), strict=True)
+        ):
+            inside = context.request.enclosure.inside_m
+            x = min(max(hide.at_m[0], size[0] / 2), inside.length - size[0] / 2)
+            y = min(max(hide.at_m[1], size[1] / 2), inside.depth - size[1] / 2)
+            changed = hide.model_copy(
+                update={
+                    "size_m": tuple(round(side, 3) for side in size),
+                    "at_m": (round(x, 3), round(y, 3), hide.at_m[2]),
+                }
+            )
+            patch = _tried(context, "furniture hide small", item_patch(context.request, changed))
+            if patch is not None:
+                values: dict[str, float | str] = {"length_m": size[0], "depth_m": size[1]}
+                rule = "A hide that its whole body fills, in the place of the small one."
+                yield FindingProposal("hide_larger", hide, values, "buy", patch, rule)
+
+
+# --- water, branches, leaves --------------------------------------------------------------------
+
+
+def _dish(context: FindingContext, slug: str) -> Iterator[FindingProposal]:
+    size = dish_size(context.profile, context.length_m, context.inside, context.substrate_m)
+    body = {
+        "id": context.free_id("dish"),
+        "kind": "dish",
+        "size_m": [round(side, 3) for side in size],
+    }
+    rule = "A dish it lies in or drinks from, no deeper than its back stands high, away from the lamps."
+    yield from _put_in(context, slug, "dish_add", body, 0.72, rule)
+
+
+def _branch(context: FindingContext) -> Iterator[FindingProposal]:
+    """A branch where its species sits, of a thickness that its foot closes on."""
+    inside, perch = context.request.enclosure.inside_m, context.prediction.position.perch
+    branches = [item for item in context.request.items if isinstance(item, Branch)]
+    thick = round(grip_m(context.profile, context.length_m), 3)
+    z = perch.z_m - thick if perch is not None else context.substrate_m
+    if branches:
+        z = min(branch.at_m[2] for branch in branches)
+    rows = [share * inside.depth for share in (0.5, 0.35, 0.65, 0.25, 0.75)]
+    for y in rows:
+        item = read_item(
+            {
+                "id": context.free_id("branch"),
+                "kind": "branch",
+                "at_m": [round(inside.length / 2, 3), round(y, 3), round(max(z, 0.0), 3)],
+                "size_m": [round(0.7 * inside.length, 3), thick, thick],
+            }
+        )
+        slug = "furniture grip" if branches else "no branch"
+        patch = _tried(context, slug, added_patch(item)) or _with_leaves(context, item)
+        if patch is not None:
+            values: dict[str, float | str] = {"thick_m": thick, "z_m": item.at_m[2]}
+            if len(patch) > 1:
+                values["leaves"] = 1.0
+            rule = "A branch across the enclosure at the height at which its species sits."
+            yield FindingProposal("branch_add", item, values, "buy", patch, rule)
+
+
+def _with_leaves(context: FindingContext, branch: Item) -> Patch | None:
+    """A branch with leaves beside it, for what lives among leaves; None where that does not go."""
+    patch = added_patch(branch)
+    try:
+        bench = replace(context, request=apply_patch(context.request, patch))
+    except DocumentError:
+        return None
+    leaves = next(_leaves(bench), None)
+    if leaves is None:
+        return None
+    both = patch + leaves.patch
+    after = _slugs(context, apply_patch(context.request, both))
+    return both if after <= _slugs(context, context.request) else None
+
+
+def _leaves(context: FindingContext) -> Iterator[FindingProposal]:
+    """Leaves beside the branch that has none; not alive, so that no light is asked of it."""
+    branches = [item for item in context.request.items if isinstance(item, Branch)]
+    high = max((branch.at_m[2] for branch in branches), default=0.2)
+    body = _plant(context, max(high - context.substrate_m - 0.02, 0.05))
+    rule = "Leaves within reach of what sits on the branch, to vanish behind."
+    yield from _put_in(context, "furniture no leaves", "plant_add", body, 0.75, rule)
+
+
+def _cover(context: FindingContext) -> Iterator[FindingProposal]:
+    """Something to walk along in the middle of the longest open stretch."""
+    high = min(0.22, 0.5 * (context.inside["height"] - context.substrate_m))
+    body = _plant(context, high)
+    rule = "Cover where the open stretch is longest, so that it need not be crossed in the open."
+    for share in (0.5, 0.3, 0.7):
+        yield from _put_in(context, "furniture open stretch", "plant_add", body, share, rule)
+
+
+def _plant(context: FindingContext, high_m: float) -> dict[str, Any]:
+    wide = round(min(PLANT_M, 0.28 * context.inside["length"], 0.35 * context.inside["depth"]), 3)
+    return {
+        "id": context.free_id("plant"),
+        "kind": "plant",
+        "size_m": [wide, wide, round(high_m, 3)],
+        "plant": "artificial",
+    }
+
+
+# --- stones, substrate, sides -------------------------------------------------------------------
+
+
+def _supports(context: FindingContext) -> Iterator[FindingProposal]:
+    """Every stone that a digger can undermine, on supports from the floor."""
+    patch: Patch = ()
+    stones = [
+        item
+        for item in context.request.items
+        if isinstance(item, Slab) and item.material != "softwood" and not item.supported
+    ]
+    for stone in stones:
+        patch += item_patch(context.request, stone.model_copy(update={"supported": True}))
+    if stones:
+        rule = "Bricks or legs from the floor carry each stone, set before the substrate goes in."
+        yield FindingProposal("supports", stones[0], {"count": len(stones)}, "own", patch, rule)
+
+
+def _deeper(context: FindingContext, slug: str, needed_m: float) -> Iterator[FindingProposal]:
+    """As much substrate of the same kind as is asked for; what stands on it rises with it."""
+    request = context.request
+    substrate = request.enclosure.substrate
+    depth = -(-needed_m // SUBSTRATE_STEP_M) * SUBSTRATE_STEP_M
+    more = depth - substrate.depth_m
+    if more <= 0 or not request.items:
+        return
+    for lifted in (False, True):
+        try:
+            other = _with_depth(request, depth, lifted=lifted)
+        except DocumentError:
+            continue
+        patch = _patch_between(request, other)
+        values: dict[str, float | str] = {"to_m": depth, "more_m": more}
+        if lifted:
+            values["lifted_m"] = more
+        rule = "The depth that its species digs in at this stage; what stands on it rises with it."
+        yield FindingProposal("substrate_depth", request.items[0], values, "buy", patch, rule)
+
+
+def _with_depth(request: Request, depth_m: float, *, lifted: bool) -> Request:
+    """The enclosure with so much substrate of the same kind; with its lamps as far over it as they
+    are now, where that is asked for. Raises `DocumentError` where it does not fit.
+    """
+    substrate, layers = request.enclosure.substrate, layers_of(request)
+    more = depth_m - substrate.depth_m
+    if layers:
+        data = to_data(with_bed(request, rescaled(layers, depth_m), crew=substrate.crew))
+    else:
+        data = to_data(request)
+        data["enclosure"]["substrate"]["depth_m"] = round(depth_m, 4)
+        for entry, item in zip(data["items"], request.items, strict=True):
+            if item.is_body or item.is_probe:
+                entry["at_m"][2] = round(entry["at_m"][2] + more, 4)
+    if lifted:
+        for entry, item in zip(data["items"], request.items, strict=True):
+            if not item.is_body and not item.is_probe and item.kind != "heat_mat":
+                entry["at_m"][2] = round(entry["at_m"][2] + more, 4)
+    return from_data(data)
+
+
+def _patch_between(request: Request, other: Request) -> Patch:
+    """JSON Patch for another bed: the substrate, and the height of each thing that moved."""
+    before, after = to_data(request), to_data(other)
+    found: list[dict[str, Any]] = [
+        {"op": "add", "path": "/enclosure/substrate", "value": after["enclosure"]["substrate"]}
+    ]
+    for n, (one, two) in enumerate(zip(before["items"], after["items"], strict=True)):
+        if one["at_m"][2] != two["at_m"][2]:
+            found.append({"op": "replace", "path": f"/items/{n}/at_m/2", "value": two["at_m"][2]})
+    return tuple(found)
+
+
+def _covered(context: FindingContext) -> Iterator[FindingProposal]:
+    """As few sides as it takes, covered from outside, the back first."""
+    enclosure = context.request.enclosure
+    covered = list(enclosure.covered)
+    new = [
+        side
+        for side in SIDES_COVERED
+        if side not in covered and MATERIALS[getattr(enclosure.panels, side)].passes_light
+    ]
+    for count in range(1, len(new) + 1):
+        sides = [*covered, *new[:count]]
+        patch = _tried(
+            context,
+            "furniture clear sides",
+            ({"op": "add", "path": "/enclosure/covered", "value": sides},),
+        )
+        if patch is not None and context.request.items:
+            values: dict[str, float | str] = {"count": count, "sides": ", ".join(new[:count])}
+            rule = "The fewest sides that it bears to see through, the back first."
+            item = context.request.items[0]
+            yield FindingProposal("cover_sides", item, values, "own", patch, rule)
+            return
+
+
+# --- lamps --------------------------------------------------------------------------------------
+
+
+def _thermostats(context: FindingContext) -> Iterator[FindingProposal]:
+    """A thermostat on what nothing holds back, set to the middle of the target range."""
+    for item in context.request.items:
+        if not item.is_heater or item.is_uv or item.held is not None:
+            continue
+        if not HEATERS[item.kind].dimmable:
+            continue
+        over = HEATERS[item.kind].beam_deg is not None and NeedKey.SURFACE_DAY in context.targets
+        key = NeedKey.SURFACE_DAY if over else NeedKey.WARM_AIR_DAY
+        target = context.targets.get(key)
+        if target is None:
+            continue
+        set_c = round(target.aim() * 2) / 2
+        probe = "surface" if over else "warm_air"
+        changed = item.model_copy(
+            update={"thermostat": ThermostatSpec.model_validate({"set_c": set_c, "probe": probe})}
+        )
+        patch = item_patch(context.request, changed)
+        rule = (
+            "Set to the middle of the target range where its probe lies: nothing is warmer then."
+        )
+        yield FindingProposal("add_thermostat", item, {"set_c": set_c}, "buy", patch, rule)
+
+
+def _cut_outs(context: FindingContext) -> Iterator[FindingProposal]:
+    """An independent cut-out on every thermostat that has none."""
+    patch: Patch = ()
+    held = [
+        item
+        for item in context.request.items
+        if item.held is not None and item.held.cut_out_c is None
+    ]
+    if not held or any(item.is_heater and item.held is None for item in context.request.items):
+        return
+    lowest = 99.0
+    for item in held:
+        if item.held is None:
+            continue
+        highest = max(item.held.set_c, item.held.night_set_c or item.held.set_c)
+        over_k = CUT_SURFACE_K if item.held.probe == "surface" else CUT_AIR_K
+        cut = round(highest + over_k, 1)
+        lowest = min(lowest, cut)
+        thermostat = item.held.model_copy(update={"cut_out_c": cut})
+        patch += item_patch(context.request, item.model_copy(update={"thermostat": thermostat}))
+    values: dict[str, float | str] = {"set_c": lowest, "count": len(held)}
+    rule = "A second, independent switch a little over what the thermostat holds."
+    yield FindingProposal("cut_out", held[0], values, "buy", patch, rule)
+
+
+def _renewed(context: FindingContext) -> Iterator[FindingProposal]:
+    """The same lamp, new."""
+    for item in context.request.items:
+        if item.is_uv and (item.burned_h or 0) > 0:
+            changed = item.model_copy(update={"hours_run": 100})
+            patch = item_patch(context.request, changed)
+            rule = "The same lamp at 100 hours: ageing gives back what it took."
+            values: dict[str, float | str] = {"hours": item.burned_h or 0.0}
+            yield FindingProposal("uv_new", item, values, "buy", patch, rule)
+
+
+def _timers(context: FindingContext) -> Iterator[FindingProposal]:
+    """Every light on for the species' day."""
+    span = context.profile.photoperiod_h.span
+    hours = round(((span.low or 12.0) + (span.high or 12.0)) / 2)
+    on, off = f"{14 - hours // 2:02d}:00", f"{14 - hours // 2 + hours:02d}:00"
+    patch: Patch = ()
+    lights = [
+        item
+        for item in context.request.items
+        if item.is_tube
+        or item.is_uv
+        or item.kind == "led_bar"
+        or (item.kind in HEATERS and HEATERS[item.kind].emits_light)
+    ]
+    for item in lights:
+        patch += item_patch(context.request, item.model_copy(update={"on": on, "off": off}))
+    if lights and patch:
+        rule = "The middle of the species' day, around 14:00 when the day is warmest."
+        values: dict[str, float | str] = {"on": on, "off": off, "hours": float(hours)}
+        first = next((item for item in lights if item.lit_at(NIGHT_HOUR)), lights[0])
+        yield FindingProposal("timer", first, values, "move", patch, rule)
+
+
+def _light_bar(context: FindingContext) -> Iterator[FindingProposal]:
+    """A bar of white light over the place where it basks."""
+    inside, spot = context.request.enclosure.inside_m, context.prediction.basking
+    length = round(min(0.3, 0.5 * inside.length), 3)
+    x = min(max(spot.x_m, length / 2 + 0.01), inside.length - length / 2 - 0.01)
+    lamp = next((t for t in context.request.items if t.timer and t.lit_at(DAY_HOUR)), None)
+    on, off = (lamp.timer if lamp is not None else None) or ("08:00", "20:00")
+    for power in LIGHT_BAR_W:
+        item = read_item(
+            {
+                "id": context.free_id("light"),
+                "kind": "led_bar",
+                "power_w": power,
+                "length_m": length,
+                "at_m": [
+                    round(x, 3),
+                    round(0.3 * inside.depth, 3),
+                    round(inside.height - 0.035, 3),
+                ],
+                "on": on,
+                "off": off,
+            }
+        )
+        rule = "The weakest bar of white light with which its basking place is bright."
+        values: dict[str, float | str] = {"to_w": power, "length_m": length}
+        yield FindingProposal("light_add", item, values, "buy", added_patch(item), rule)
+
+
+def _lay(context: FindingContext) -> Iterator[FindingProposal]:
+    """What a grown female buries her eggs in."""
+    young = context.profile.young
+    if young.lay_depth_m is None:
+        return
+    if young.lay_in == "substrate":
+        yield from _deeper(context, "laying", young.lay_depth_m.ends[0])
+    else:
+        yield from _hide(context, "laying", "moist")
+
+
+def _bed(context: FindingContext) -> Iterator[FindingProposal]:
+    yield from _deeper(
+        context, "furniture substrate shallow", depth_needed_m(context.request, context.animals)
+    )
+
+
+_PROPOSERS: dict[str, Proposer] = {
+    "thermostat failed on": _cut_outs,
+    "no thermostat": _thermostats,
+    "light at night": _timers,
+    "length of day": _timers,
+    "old lamp": _renewed,
+    "hides": _missing_hides,
+    "furniture no warm hide": lambda c: _hide(c, "furniture no warm hide", "warm"),
+    "furniture no cool hide": lambda c: _hide(c, "furniture no cool hide", "cool"),
+    "furniture few hides": lambda c: _hide(c, "furniture few hides", "cool"),
+    "furniture no moist hide": _moist_hide,
+    "furniture hide small": _larger_hide,
+    "laying": _lay,
+    "no dish": lambda c: _dish(c, "no dish"),
+    "furniture few dishes": lambda c: _dish(c, "furniture few dishes"),
+    "no branch": _branch,
+    "furniture grip": _branch,
+    "furniture no leaves": _leaves,
+    "furniture open stretch": _cover,
+    "furniture undermined": _supports,
+    "furniture substrate shallow": _bed,
+    "furniture clear sides": _covered,
+    "dim basking": _light_bar,
+}
