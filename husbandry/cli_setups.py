@@ -12,8 +12,9 @@ from typing import Any
 
 from husbandry.documents.request_json import to_data
 from husbandry.errors import DocumentError, HusbandryError, Problem
-from husbandry.setups.candidates import Means
 from husbandry.setups.closure import NOW, ROOMS, RoomCase, closure, data_of
+from husbandry.setups.owned_use import means_of, with_owned
+from husbandry.setups.owned_words import OwnedFitting, read_owned
 from husbandry.setups.starter import start
 from husbandry.species.library import find, library
 from husbandry.species.profile import Profile
@@ -38,7 +39,11 @@ def add_setup_commands(commands: "_SubParsersAction[ArgumentParser]") -> None:
         "--room", type=float, nargs=4, metavar=("DAY", "NIGHT", "SUMMER", "RH"), default=USUAL_ROOM
     )
     starting.add_argument("--enclosure", metavar="FILE", help="an enclosure as in a request, JSON")
-    starting.add_argument("--own", metavar="FILE", help="lamps and heaters owned, as items, JSON")
+    starting.add_argument(
+        "--own",
+        metavar="FILE",
+        help="lamps and heaters owned: items as JSON, or words such as “75 W halogen flood”",
+    )
     starting.add_argument(
         "--approach", action="append", default=[], metavar="Q=A", help="an approach that is chosen"
     )
@@ -136,17 +141,34 @@ def _starter(given: Namespace) -> int:
     enclosure = None
     if given.enclosure:
         enclosure = json.loads(Path(given.enclosure).read_text(encoding="utf-8"))
-    owned: frozenset[tuple[str, float]] = frozenset()
-    if given.own:
-        items = json.loads(Path(given.own).read_text(encoding="utf-8"))
-        owned = frozenset((item["kind"], float(item.get("power_w", 0))) for item in items)
-    found = start(_request_data(given), enclosure=enclosure, means=Means(owned=owned))
+    owned = _owned(Path(given.own)) if given.own else ()
+    found = start(_request_data(given), enclosure=enclosure, means=means_of(owned))
+    found, uses = with_owned(found, owned)
+    for use in uses:
+        sys.stderr.write(f"{use.fitting.words}: {use.why}\n")
     for reason in found.reasons:
         sys.stderr.write(f"{reason}\n")
     if found.best is None:
         return _refuse([Problem("", "no enclosure holds this animal with heat and light")])
     print(json.dumps(to_data(found.best.judged.request), ensure_ascii=False, indent=2))
     return 0
+
+
+def _owned(path: Path) -> tuple[OwnedFitting, ...]:
+    """Lamps and heaters that are there: items as JSON, or ordinary words."""
+    text = path.read_text(encoding="utf-8")
+    if text.lstrip().startswith("["):
+        return tuple(
+            OwnedFitting(item["kind"], float(item.get("power_w", 0)), item["kind"])
+            for item in json.loads(text)
+        )
+    found, missed = read_owned(text)
+    if missed:
+        reason = (
+            f"“{missed[0].words}” is not understood: class and power, such as “75 W halogen flood”"
+        )
+        raise DocumentError("own", [Problem("", reason)])
+    return found
 
 
 def _closure(given: Namespace) -> int:

@@ -80,13 +80,22 @@ class Means:
     """Kind and power [W] of what need not be bought."""
     only_owned: bool = False
     """Whether nothing else is taken."""
+    not_bought: frozenset[str] = frozenset()
+    """Kinds of which only what is there is taken."""
+    must: frozenset[tuple[str, float]] = frozenset()
+    """Kind and power [W] of what is there and has to be used."""
 
     def powers(self, kind: str, sold_w: tuple[float, ...]) -> tuple[float, ...]:
-        """Powers of a kind that may be taken [W]."""
+        """Powers of a kind that may be bought [W]."""
+        if kind in self.excluded | self.not_bought or self.only_owned:
+            return ()
+        return sold_w
+
+    def owns(self, kind: str) -> tuple[float, ...]:
+        """Powers of what is there of a kind [W], the weakest first."""
         if kind in self.excluded:
             return ()
-        own = {power for own_kind, power in self.owned if own_kind == kind}
-        return tuple(w for w in sold_w if w in own) if self.only_owned else sold_w
+        return tuple(sorted(power for own, power in self.owned if own == kind))
 
 
 ANYTHING = Means()
@@ -113,6 +122,8 @@ class HeaterCandidate:
     night_only: bool = False
     sold_w: tuple[float, ...] = ()
     """Powers among which it is chosen; empty where it is this one."""
+    owned: bool = False
+    """Whether it is there already and costs nothing."""
 
     def sized(self, power_w: float) -> "HeaterCandidate":
         """The least that is sold of that power, at the same place."""
@@ -133,8 +144,8 @@ class HeaterCandidate:
     def place(self) -> tuple[Any, ...]:
         """All that decides where a watt of it lands."""
         at = (self.x_m, self.y_m, self.z_m, self.above_lid)
-        more = (self.count, self.length_m, self.mat_m, self.night_only)
-        fixed = self.power_w if not self.dims else 0.0
+        more = (self.count, self.length_m, self.mat_m, self.night_only, self.owned)
+        fixed = self.power_w if self.owned or not self.dims else 0.0
         return (self.kind, *at, *more, fixed)
 
     @property
@@ -242,7 +253,17 @@ def heater_candidates(site: Site, means: Means) -> list[HeaterCandidate]:
         if powers:
             sold = powers if one.sold_w else ()
             allowed.append(replace(one, power_w=max(powers), sold_w=sold))
+        if one.count == 1 or means.only_owned:
+            allowed += _owned(one, means)
     return allowed
+
+
+def _owned(one: HeaterCandidate, means: Means) -> list[HeaterCandidate]:
+    """The same place with what is there already."""
+    have = means.owns(one.kind)
+    if not one.sold_w:
+        return [replace(one, owned=True)] if one.power_w in have else []
+    return [replace(one, power_w=power, sold_w=(), owned=True) for power in have]
 
 
 def _heights(site: Site) -> Iterator[tuple[float, bool]]:
@@ -369,7 +390,7 @@ def uv_candidates(
     found: list[UvCandidate] = []
     for kind, lamp in UV_LAMPS.items():
         for power, length in _sizes(lamp, site.inside[0]):
-            if means.powers(kind, (power,)):
+            if means.powers(kind, (power,)) or power in means.owns(kind):
                 found += _uv_at_best(site, target, back, lamp, power, length)
     return found
 

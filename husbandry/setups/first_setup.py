@@ -2,6 +2,7 @@
 all that the solver suggests.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -12,6 +13,9 @@ from husbandry.documents.request import Request
 from husbandry.documents.request_json import to_data
 from husbandry.enclosure.equipment import UV_LAMPS
 from husbandry.plan.plan import plan_summary
+from husbandry.setups.candidates import ANYTHING, Means
+from husbandry.setups.owned_use import OwnedUse, means_of, with_owned
+from husbandry.setups.owned_words import OwnedFitting
 from husbandry.setups.starter import Starter, start
 
 
@@ -162,9 +166,17 @@ def suggest(request: Request) -> Request:
     return request if best is None else best.judged.request
 
 
-def suggested(request: Request) -> Starter:
+def suggest_with(
+    request: Request, owned: Sequence[OwnedFitting]
+) -> tuple[Request, tuple[OwnedUse, ...]]:
+    """The same with as much of what the keeper has as keeps every range, and what is said of it."""
+    found, said = with_owned(suggested(request, means_of(owned)), owned)
+    return (request if found.best is None else found.best.judged.request), said
+
+
+def suggested(request: Request, means: Means = ANYTHING) -> Starter:
     """The same with what was tried, and what the room rules out."""
     data = to_data(request)
     spec = data.pop("enclosure")
     data |= {"items": [], "readings": []}
-    return start(data, enclosure=spec)
+    return start(data, enclosure=spec, means=means)

@@ -29,6 +29,8 @@ HOURS_A_PART = 12.0
 """Of the day and of the night in a first setup (common practice) [h]."""
 WITHOUT_THERMOSTAT_EUR = 60.0
 """Weight against a heater that no thermostat holds (design choice) [€]."""
+INSTEAD_EUR = 100.0
+"""Weight against each device that is bought where there are some already (design choice) [€]."""
 COOL_END_EUR = 120.0
 """Weight against a heater that holds the cool end: the animal goes there to be cool (design
 choice) [€].
@@ -172,6 +174,8 @@ class ChoiceProblem:
     """Bounds left out, to tell what each costs."""
     owned: frozenset[tuple[str, float]] = frozenset()
     """Kind and power of what need not be bought."""
+    must: frozenset[tuple[str, float]] = frozenset()
+    """Of that, what has to be used."""
     lamps_least: int = 1
     """In a row over the basking place, where one does not warm the whole body."""
     lights_least: int = 0
@@ -252,6 +256,8 @@ def _choose(problem: ChoiceProblem, most_share: float) -> Answer | None:
         **_limits(model, problem, numbers),
         **_ultraviolet(model, problem, numbers),
     }
+    for kind, power in sorted(problem.must):
+        _used(model, problem, numbers, kind, power)
     for kept in problem.cuts:
         _cut(model, problem, numbers, kept)
     solved = model.solve()
@@ -273,11 +279,11 @@ def _variables(model: _Model, problem: ChoiceProblem) -> _Numbers:
     """A whole one for each device, and shares of its power."""
     goal = problem.goal
     year = goal.running * EUR_KWH * 365 * HOURS_A_PART / 1000
+    bought_anew = INSTEAD_EUR if problem.owned else 0.0
     bought, rated, day, night = [], [], [], []
-    owned = {kind for kind, _ in problem.owned}
     for one in problem.heaters:
         least = one.sized(0.0)
-        price = 0.0 if one.kind in owned else least.price_eur
+        price = 0.0 if one.owned else least.price_eur + bought_anew
         gloomy = problem.basks_in_light and one.dark and one.probe == "surface"
         cost = (
             goal.buying * price
@@ -288,14 +294,16 @@ def _variables(model: _Model, problem: ChoiceProblem) -> _Numbers:
         )
         short = one.probe == "surface" and one.count < problem.lamps_least and one.mat_m is None
         allowed = 0 if short or one in problem.banned else 1
+        per_w = 0.0 if one.owned else goal.buying * one.price_per_w
         bought.append(model.variable(cost, 0, allowed, whole=True))
-        rated.append(model.variable(goal.buying * one.price_per_w, 0, one.power_w))
+        rated.append(model.variable(per_w, 0, one.power_w))
         running = year * one.count
         day.append(model.variable(running, 0, 0 if one.night_only else one.power_w))
         night.append(model.variable(running, 0, one.power_w if one.dark else 0))
     lamps = []
     for lamp in problem.lamps:
-        price = 0.0 if (lamp.kind, lamp.power_w) in problem.owned else lamp.price_eur
+        is_owned = (lamp.kind, lamp.power_w) in problem.owned
+        price = 0.0 if is_owned else lamp.price_eur + bought_anew
         cost = (
             goal.buying * price
             + goal.device_eur
@@ -454,6 +462,24 @@ def _ultraviolet(model: _Model, problem: ChoiceProblem, numbers: _Numbers) -> di
     if lamps:
         model.row(lamps, 0, 0)
     return {}
+
+
+def _used(
+    model: _Model, problem: ChoiceProblem, numbers: _Numbers, kind: str, power_w: float
+) -> None:
+    """What is there of that kind and power is used at some place."""
+    places = {
+        numbers.bought[k]: 1.0
+        for k, one in enumerate(problem.heaters)
+        if one.owned and (one.kind, one.power_w) == (kind, power_w)
+    }
+    places |= {
+        numbers.lamps[n]: 1.0
+        for n, lamp in enumerate(problem.lamps)
+        if (lamp.kind, lamp.power_w) == (kind, power_w)
+    }
+    if places:
+        model.row(places, 1, np.inf)
 
 
 def _cut(

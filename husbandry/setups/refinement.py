@@ -417,6 +417,7 @@ class _Search:
             tuple(self.cuts),
             FIRM_K + FIRMER_K * turn,
             owned=self.means.owned,
+            must=self.means.must,
             lamps_least=self.lamps_least,
             lights_least=self.lights_least,
         )

@@ -20,6 +20,7 @@ from husbandry.items.heaters import LAMP_KINDS
 from husbandry.items.uv_lamps import TUBE_KINDS
 from husbandry.quantity import Doubt, Kind, QuantityEntry, Units, show
 from husbandry.setups.first_setup import HeatingWishes
+from husbandry.setups.owned_words import OwnedFitting, read_owned
 from husbandry.species.library import find, library
 from husbandry.species.parts import LengthKind
 from husbandry.species.profile import Profile
@@ -45,6 +46,14 @@ PLACE = {
     "room_latitude": ("Latitude, °, north positive", 90),
     "room_longitude": ("Longitude, °, east positive", 180),
 }
+OWNED_MOST = 400
+"""Characters of what a keeper has already."""
+NOT_READ = {
+    "kind": "“{}” is no lamp or heater that is known here. Say its class: halogen flood, heat mat.",
+    "power": "“{}” lacks its power: add the watts that are printed on it, such as 75 W.",
+    "strength": "“{}” lacks its strength: add the percentage printed on it, such as 12 %.",
+}
+"""What is asked about words that are not understood, by what is missing."""
 OWN = "own"
 NEW_ROOM = "new"
 
@@ -265,6 +274,16 @@ class EnclosureForm(StepForm):
             value=0.05,
             plausible="substrate depth",
         )
+        self.fields["owned"] = forms.CharField(
+            label="Lamps and heaters you have already",
+            required=False,
+            max_length=OWNED_MOST,
+            widget=forms.Textarea(attrs={"rows": 2}),
+            help_text=(
+                "One after another, with power or length: 75 W halogen flood, T5 12 % tube of 60 cm,"
+                " 16 W heat mat. What can be used is used."
+            ),
+        )
         rooms = [(str(room.pk), room.name) for room in self.household.rooms.all()]
         self.fields["room"] = forms.ChoiceField(
             label="Room", choices=[*rooms, (NEW_ROOM, "another room")]
@@ -320,6 +339,19 @@ class EnclosureForm(StepForm):
             plausible="humidity",
             required=False,
         )
+
+    def clean_owned(self) -> str:
+        """What a keeper has, in words that are understood."""
+        text: str = self.cleaned_data["owned"]
+        _, missed = read_owned(text)
+        if missed:
+            said = " ".join(NOT_READ[one.missing].format(one.words) for one in missed)
+            raise forms.ValidationError(said)
+        return text
+
+    def owned(self) -> tuple[OwnedFitting, ...]:
+        """Lamps and heaters that are there already."""
+        return read_owned(self.cleaned_data.get("owned", ""))[0]
 
     def clean(self) -> dict[str, Any]:
         """Own measures are complete; a new room has its facts; names are free."""

@@ -1,14 +1,17 @@
 """What a suggested setup consists of, in words."""
 
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from typing import Any
 
 from husbandry.documents.request import Request
 from husbandry.items.furnishings import Hide
 from husbandry.items.union import Item
 from husbandry.quantity import Kind, Units, show
 from husbandry.setups.existing_enclosure import is_fitting
+from husbandry.setups.owned_use import OwnedUse, WhyNot
+from husbandry.species.needs import NEEDS, in_sentence
 from ridgeback.enclosures.fitting_words import WETNESS, fitting_words
 
 
@@ -65,3 +68,35 @@ def _care(request: Request, units: Units) -> Iterator[PartView]:
         times = ", ".join(one.at for one in spec.wetting.mistings)
         each = show(spec.wetting.mistings[0].ml / 1000, Kind.VOLUME, units, small=True)
         yield PartView(1, "misting", f"at {times}, {each} each time")
+
+
+WHY_NOT: dict[WhyNot, str] = {
+    "no ultraviolet": "not used: it is kept without an ultraviolet lamp",
+    "too long": "not used: it is longer than this enclosure",
+    "no place": "not used: there is no place in this enclosure where it suits",
+    "not needed": "not used: everything is in range without it",
+    "misses": "not used: no setup with it was found in which everything is in range",
+}
+
+
+def owned_words(use: OwnedUse) -> tuple[str, bool, str]:
+    """What the keeper has, whether it is used, and why not."""
+    if use.used:
+        return use.fitting.words, True, "used"
+    if use.key is not None:
+        where = "too low" if use.direction == "below" else "too high"
+        name = in_sentence(NEEDS[use.key].name)
+        return use.fitting.words, False, f"not used: with it {name} would be {where}"
+    if use.danger == "thermostat failed on":
+        words = "not used: if its thermostat failed on it would pass the animal’s limit"
+        return use.fitting.words, False, words
+    return use.fitting.words, False, WHY_NOT[use.why]
+
+
+def owned_of(suggestion: Mapping[str, Any]) -> list[tuple[str, bool, str]]:
+    """What a kept suggestion says of what the keeper has; nothing of what is not of that shape."""
+    kept = suggestion.get("owned", [])
+    if not isinstance(kept, list):
+        return []
+    whole = [row for row in kept if isinstance(row, list) and len(row) == 3]
+    return [(str(words), row_used is True, str(why)) for words, row_used, why in whole]

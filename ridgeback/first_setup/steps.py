@@ -18,7 +18,7 @@ from husbandry.errors import DocumentError, ImpossibleStateError, Problem
 from husbandry.growth.body import Body, body_of
 from husbandry.quantity import Kind, Units, show
 from husbandry.setups.enclosure_choice import Wanted, enclosure_choices
-from husbandry.setups.first_setup import placed, suggest
+from husbandry.setups.first_setup import placed, suggest_with
 from husbandry.species import common
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
@@ -34,6 +34,7 @@ from ridgeback.first_setup.forms import (
     HeatForm,
     StepForm,
 )
+from ridgeback.first_setup.parts import owned_words
 from ridgeback.households.models import Household
 from ridgeback.species_guide.flows import edits_of, profile_of
 
@@ -216,10 +217,12 @@ class SetupDraft:
         if not isinstance(enclosure, EnclosureForm):
             raise ImpossibleStateError("missing: isinstance(enclosure, EnclosureForm)")
         try:
-            outfit = to_data(suggest(self.request(enclosure)))
+            fitted, uses = suggest_with(self.request(enclosure), enclosure.owned())
+            outfit = to_data(fitted)
         except DocumentError:
             return {}
         whole = {name: outfit[name] for name in ("enclosure", "items")}
+        whole["owned"] = [owned_words(use) for use in uses]
         return {
             **HeatForm.initial_from(outfit["items"], self.units),
             "outfit": "suggested" if outfit["items"] else "own",

@@ -21,7 +21,7 @@ from ridgeback.enclosures.planning import planned
 from ridgeback.first_setup import flows
 from ridgeback.first_setup.flows import SUBJECT, NewRoom
 from ridgeback.first_setup.forms import AnimalForm, EnclosureForm, HeatForm, StepForm
-from ridgeback.first_setup.parts import parts_of
+from ridgeback.first_setup.parts import owned_of, parts_of
 from ridgeback.first_setup.steps import STEPS, TITLES, SetupDraft
 from ridgeback.households.forms import RoomForm
 from ridgeback.households.middleware import KeeperRequest
@@ -271,6 +271,7 @@ def _panel(request: Any, run: SetupDraft, step: str, form: StepForm) -> dict[str
         made = planned(asked, keep=False)
         if isinstance(form, HeatForm) and form.takes_suggestion:
             found["parts"] = parts_of(asked, units)
+            found["owned"] = owned_of(form.suggested())
         found["limits"] = [limit.said(units) for limit in room_limits(look(asked), asked.room)]
         found["view"] = enclosure_view(
             made, units, run.now, name=_name(run, form), previewing=True

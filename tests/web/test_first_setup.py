@@ -1,5 +1,6 @@
 """The first run: three steps, drafts that outlive a browser, and what they make."""
 
+import json
 import re
 from typing import Any
 
@@ -560,3 +561,35 @@ def test_a_thermostat_in_the_other_unit_is_asked_about(
     assert f"Yes, {meant}" in html and "less than or equal" not in html
     celsius = {"90 °F": "32 °C", "88 °F": "31 °C", "95 °F": "35 °C"}[meant]
     assert celsius in doubts["heat_set"].sentence
+
+
+def test_what_a_keeper_has_is_read_used_and_named(stranger: Client) -> None:
+    animal = {**ANIMAL, "species": "Lampropeltis californiae", "mass": "", "length": ""}
+    stranger.post("/start/animal/", {**animal, "age_months": "60"})
+    typed = {**ENCLOSURE, "owned": "50 W halogen flood, blue thing, T5 60 cm"}
+    refused = stranger.post("/start/enclosure/", typed)
+    errors = refused.context["form"].errors
+    assert refused.status_code == 200 and list(errors) == ["owned"]
+    assert "“blue thing” is no lamp or heater" in errors["owned"][0]
+    assert "lacks its strength" in errors["owned"][0]
+    assert "50 W halogen flood, blue thing" in refused.content.decode()
+    typed["owned"] = "50 W halogen flood, T5 14 % 54 W"
+    assert stranger.post("/start/enclosure/", typed)["Location"] == "/start/heat/"
+    page = stranger.get("/start/heat/")
+    said = {words: used for words, used, _ in page.context["owned"]}
+    assert said == {"50 W halogen flood": True, "T5 14 % 54 W": False}
+    assert "Of what you have" in page.content.decode()
+    heat = shown(stranger, "heat")
+    assert stranger.post("/start/heat/", heat).status_code == 302
+    made = Enclosure.objects.for_planning().get(name="Tansy’s enclosure")
+    assert made.head is not None
+    kinds = {(item["kind"], item.get("power_w")) for item in made.head.spec["items"]}
+    assert ("halogen_flood", 50.0) in kinds
+
+
+def test_what_is_kept_of_it_may_be_of_any_shape(stranger: Client) -> None:
+    heat = walk(stranger)
+    bent = json.loads(heat["suggestion"]) | {"owned": [["one"], 3, {"a": 1}, ["x", 1, None]]}
+    answer = stranger.post("/start/heat/draft/", heat | {"suggestion": json.dumps(bent)})
+    assert answer.status_code < 500
+    assert stranger.get("/start/heat/").status_code == 200
