@@ -15,13 +15,13 @@ from numpy.typing import NDArray
 from husbandry.climate.heat import SteadyState
 from husbandry.climate.heat_model import Thermostat
 from husbandry.documents.request import Request
-from husbandry.documents.result import NeedState, Note, Plan
+from husbandry.documents.result import NeedState, Note, Plan, Verdict
 from husbandry.documents.room import Room
 from husbandry.errors import DocumentError, ImpossibleStateError
 from husbandry.findings.hazards import seen_hazards
 from husbandry.findings.reach import reach_notes
 from husbandry.plan.notes import FAULT_ADDS_K
-from husbandry.plan.plan import plan, summary_with_prediction
+from husbandry.plan.plan import plan
 from husbandry.predict.need_states import AnimalNeeds
 from husbandry.predict.predict import FailedOn, Prediction, failed_on, hot_day, predict
 from husbandry.setups.candidates import (
@@ -48,6 +48,7 @@ from husbandry.setups.programme import (
 from husbandry.setups.responses import OUTPUTS, Responses
 from husbandry.setups.site import Site
 from husbandry.species.needs import NeedKey
+from husbandry.targets.verdicts import judge as judge_value
 
 Array = NDArray[np.float64]
 ROUNDS = 4
@@ -87,6 +88,8 @@ choice) [1, K].
 """
 TUNED = 3
 """Times that the powers of the same lamps are found anew (design choice)."""
+GLANCE_SD = 1e-3
+"""Of a centre that is looked at without its interval (design choice) [K, %, 1]."""
 FIRMER_TURNS = 2
 """Times that what is right is drawn further inside (design choice)."""
 FILM_LAMP_W, FILM_EMITTER_W = 30.0, 20.0
@@ -570,12 +573,12 @@ def _looked_at(
     search.prediction = predict(dimmed, needs.position(dimmed))
     search.night = search.prediction.night or search.night
     sets = set_points(search.prediction, answer, needs)
-    judged, prediction = _glanced(site.request(held_items(answer, sets, needs)))
+    judged, prediction = _glanced(site.request(held_items(answer, sets, needs)), needs)
     search.stuck = failed_on(prediction)
     risky = _past_limits(search.stuck, needs)
     if risky:
         request = site.request(held_items(answer, sets, needs, cut_outs=True))
-        judged, prediction = _glanced(request)
+        judged, prediction = _glanced(request, needs)
         risky = _still_past(prediction, needs)
     risky += tuple(f"hazard {hazard.slug}" for hazard in seen_hazards(prediction))
     reached = reach_notes(prediction, needs.profile, needs.targets)
@@ -612,17 +615,25 @@ def _still_past(prediction: Prediction, needs: AnimalNeeds) -> tuple[str, ...]:
     return _past_limits(stuck, needs)
 
 
-def _glanced(request: Request) -> tuple[Judged, Prediction]:
-    """Right or not, without advice: quick."""
-    seen, prediction = summary_with_prediction(request)
+def _glanced(request: Request, needs: AnimalNeeds) -> tuple[Judged, Prediction]:
+    """Right or not by the centres alone, without intervals and advice: quick.
+
+    The verdict of a prediction is decided by its centre; the plan has the last word.
+    """
+    prediction = predict(request, needs.position(request))
+    verdicts: dict[NeedKey, Verdict] = {}
+    for key, target in needs.targets.items():
+        value = prediction.centre(key)
+        if value is not None:
+            verdicts[key] = judge_value(target, value, GLANCE_SD, speaks="predicted")
     wrong = {
-        state.key: (state.verdict.direction, state.verdict.by)
-        for state in seen.needs
-        if state.verdict.direction in {"below", "above"}
+        key: (verdict.direction, verdict.by)
+        for key, verdict in verdicts.items()
+        if verdict.direction in {"below", "above"}
     }
-    breached = sum(state.verdict.limit == "breached" for state in seen.needs)
+    breached = sum(verdict.limit == "breached" for verdict in verdicts.values())
+    edged = sum(verdict.direction == "right" and verdict.by > 0 for verdict in verdicts.values())
     missed = sum(by for _, by in wrong.values())
-    edged = _edged(seen.needs)
     return Judged(request, wrong, breached, (), (), -missed, edged=edged), prediction
 
 

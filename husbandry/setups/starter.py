@@ -26,6 +26,8 @@ ENCLOSURES_MOST = 10
 """Enclosures that are fitted before the search ends (design choice)."""
 PATIENCE = 5
 """Enclosures that may come no nearer before the search ends (design choice)."""
+EDGED_ENOUGH = 3
+"""Enclosures after which one is taken that keeps every range at its edge (design choice)."""
 DEVICES_MOST, FLOOR_PER_DEVICE_M2 = 4, 1.5
 """Lamps and heaters of a usual enclosure, and the floor for which one more may come (design choice)
 [1, m²].
@@ -123,7 +125,7 @@ def start(
             tried.append(found)
             if found.judged.inside or _as_good_as_it_gets(found, limits):
                 break
-            if _in_vain(tried):
+            if _in_vain(tried) or (len(tried) >= EDGED_ENOUGH and _closes(tried)):
                 break
     tried.sort(key=lambda one: one.rank)
     return Starter(tried[0] if tried else None, tuple(tried), needs, limits)
@@ -137,6 +139,11 @@ def _as_good_as_it_gets(found: Fitted, limits: tuple[RoomLimit, ...]) -> bool:
     if company and len(company) == len(judged.dangers) and not judged.wrong:
         return True
     return bool(ruled_out) and set(judged.wrong) <= ruled_out and not judged.dangers
+
+
+def _closes(tried: list[Fitted]) -> bool:
+    """Whether one of them keeps every range, though at its edge."""
+    return any(one.judged.closed for one in tried)
 
 
 def _in_vain(tried: list[Fitted]) -> bool:
