@@ -25,6 +25,7 @@ class Kind(StrEnum):
     TEMPERATURE_DIFFERENCE = "temperature difference"
     MASS = "mass"
     VOLUME = "volume"
+    AREA = "area"
     POWER = "power"
     HUMIDITY = "humidity"
     UVI = "UV index"
@@ -119,6 +120,13 @@ _UNITS: dict[Kind, dict[str, str]] = {
         "usgal": "gallon",
         "impgal": "imperial_gallon",
     },
+    Kind.AREA: {
+        "cm²": "centimeter ** 2",
+        "sqcm": "centimeter ** 2",
+        "m²": "meter ** 2",
+        "in²": "inch ** 2",
+        "sqin": "inch ** 2",
+    },
     Kind.POWER: {"w": "watt", "watt": "watt", "watts": "watt", "kw": "kilowatt"},
     Kind.HUMIDITY: {"%": "percent", "%rh": "percent", "rh": "percent"},
     Kind.UVI: {"uvi": "dimensionless"},
@@ -142,6 +150,7 @@ _INSIDE: dict[Kind, str] = {
     Kind.TEMPERATURE_DIFFERENCE: "delta_degC",
     Kind.MASS: "gram",
     Kind.VOLUME: "liter",
+    Kind.AREA: "centimeter ** 2",
     Kind.POWER: "watt",
     Kind.HUMIDITY: "percent",
     Kind.UVI: "dimensionless",
@@ -156,6 +165,7 @@ _EXAMPLES: dict[Kind, str] = {
     Kind.TEMPERATURE_DIFFERENCE: "“1.4 °C” or “2.5 °F”",
     Kind.MASS: "“420 g”, “1.2 kg” or “2 lb 3 oz”",
     Kind.VOLUME: "“68 l” or “20 gal”",
+    Kind.AREA: "“80 cm²” or “12 sq in”",
     Kind.POWER: "“75 W”",
     Kind.HUMIDITY: "“55 %”",
     Kind.UVI: "“3.2”",
@@ -230,6 +240,7 @@ def default_unit(kind: Kind, units: Units, *, small: bool = False) -> str:
             "g"
         ),  # scales for animals read grams in the US too; pounds are accepted and shown when large
         Kind.VOLUME: ("fl oz" if us else "ml") if small else ("gal" if us else "l"),
+        Kind.AREA: "in²" if us else "cm²",
         Kind.POWER: "W",
         Kind.HUMIDITY: "%",
         Kind.UVI: "",
@@ -265,6 +276,8 @@ def read(text: str, kind: Kind, units: Units = METRIC, *, small: bool = False) -
         With a sentence that says how to write it.
     """
     typed = text.strip()
+    if kind is Kind.AREA:
+        typed = re.sub(r"(?<=[a-zA-Z])2$", "²", typed)
     if not typed:
         raise EntryError(f"Write {_EXAMPLES[kind]}.")
     if len(typed) > _MAX_TYPED:
@@ -323,6 +336,8 @@ _DIGITS: dict[str, int] = {
     "g": 0,
     "gal": 0,
     "l": 0,
+    "cm²": 0,
+    "in²": 1,
     "ml": 0,
     "fl oz": 1,
     "W": 0,
@@ -406,6 +421,7 @@ _ALTERNATIVES: dict[Kind, tuple[str, ...]] = {
     Kind.TEMPERATURE: ("°F", "°C", "K"),
     Kind.MASS: ("g", "kg", "oz", "lb"),
     Kind.VOLUME: ("l", "gal", "ml", "fl oz"),
+    Kind.AREA: ("cm²", "in²"),
     Kind.POWER: ("W", "kW"),
     Kind.HUMIDITY: ("%",),
     Kind.HOURS: ("h", "min", "d"),

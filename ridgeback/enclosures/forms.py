@@ -41,6 +41,8 @@ SUBSTRATES = [(m.name, m.label) for m in MATERIALS.values() if m.use == "substra
 SLABS = [(m.name, m.label) for m in MATERIALS.values() if m.use == "slab"]
 MESHED = [(m.name, m.label) for m in MESHES.values()]
 LIDS = [("", "solid"), *MESHED]
+VENTS = PlausibleRange((0, 2000), (0, 10_000))
+"""Free area of the vents of an enclosure (common practice) [cm²]."""
 PASSES = PlausibleRange((0.2, 0.95), (0.06, 1.0))
 
 
@@ -118,6 +120,17 @@ class LayoutForm(forms.Form):
             Kind.TEMPERATURE, self.units, label=label, value=value, plausible=plausible, **kwargs
         )
 
+    def _vent(self, label: str, value: float) -> QuantityField:
+        return QuantityField(
+            Kind.AREA,
+            self.units,
+            label=label,
+            value=value,
+            plausible=VENTS,
+            what="vent area",
+            help_text="The free area of all of them together.",
+        )
+
     def _lid_fields(self) -> dict[str, forms.Field]:
         """The lid, its mesh, and what that lets through."""
         lid = self.kept.enclosure.lid
@@ -167,6 +180,8 @@ class LayoutForm(forms.Form):
                     initial=enclosure_spec.panels.back,
                 ),
                 **self._lid_fields(),
+                "vent_low": self._vent("Vents low in the sides", enclosure_spec.vents.low_cm2),
+                "vent_high": self._vent("Vents high in the sides", enclosure_spec.vents.high_cm2),
                 "covered": forms.ChoiceField(
                     label="Covered from outside",
                     choices=_covers(enclosure_spec.covered),
@@ -349,7 +364,11 @@ class LayoutForm(forms.Form):
                     "depth_m": depth,
                     "layers": self._layers(depth),
                 },
-                "vents": enclosure_spec.vents.model_dump(),
+                "vents": {
+                    **enclosure_spec.vents.model_dump(),
+                    "low_cm2": cleaned["enclosure-vent_low"],
+                    "high_cm2": cleaned["enclosure-vent_high"],
+                },
                 "covered": [side for side in cleaned["enclosure-covered"].split(",") if side],
                 "wetting": self._wetting,
                 "approaches": chosen_approaches(

@@ -133,7 +133,7 @@ def _to_do(step: Step, now: Request, then: Request, units: Units) -> str:
     old, new = step.old, step.new
     match step.action:
         case "settings":
-            return _settings(now, then)
+            return _settings(now, then, units)
         case "furniture":
             return "Put in what it hides in, climbs and drinks from, as drawn in the layout."
         case "replace" if old is not None and new is not None:
@@ -146,7 +146,7 @@ def _to_do(step: Step, now: Request, then: Request, units: Units) -> str:
     return f"Take out the {old.name}." if old is not None else ""
 
 
-def _settings(now: Request, then: Request) -> str:
+def _settings(now: Request, then: Request, units: Units) -> str:
     """What is set differently of lid, vents, covers and moisture."""
     one, other = now.enclosure, then.enclosure
     said = []
@@ -154,8 +154,8 @@ def _settings(now: Request, then: Request) -> str:
         said.append(f"leave {other.lid.mesh_share:.0%} of the lid as open mesh")
     if one.vents != other.vents:
         said.append(
-            f"open the vents to {other.vents.low_cm2:.0f} cm² low and"
-            f" {other.vents.high_cm2:.0f} cm² high"
+            f"set the vents to {show(other.vents.low_cm2, Kind.AREA, units)} low and"
+            f" {show(other.vents.high_cm2, Kind.AREA, units)} high"
         )
     if one.covered != other.covered and other.covered:
         said.append(f"cover from outside: {', '.join(other.covered)}")

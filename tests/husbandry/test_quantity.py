@@ -168,3 +168,12 @@ def test_a_shown_volume_read_again_is_the_same_dose(system: str, litres: float) 
         show(litres, Kind.VOLUME, units, small=small), Kind.VOLUME, units, small=small
     ).value
     assert again == pytest.approx(litres, rel=0.2 if litres < 0.001 else 0.035)
+
+
+@pytest.mark.parametrize(
+    ("typed", "cm2"), [("80", 80), ("80 cm2", 80), ("0.01 m²", 100), ("10 in2", 64.516)]
+)
+def test_an_area_is_read_in_either_system(typed: str, cm2: float) -> None:
+    """A square inch is 6.4516 cm² by definition of the inch (international yard, 1959)."""
+    assert read(typed, Kind.AREA).value == pytest.approx(cm2)
+    assert show(64.516, Kind.AREA, Units("us", "c")) == "10.0 in²"

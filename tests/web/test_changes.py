@@ -549,3 +549,15 @@ def test_a_finding_is_answered_by_apply_and_comes_back_by_undo(
     client.post(f"/enclosures/{pip.pk}/undo/", {"revision": after.number})
     undone = again(pip).head
     assert undone is not None and undone.spec["items"] == head.spec["items"]
+
+
+def test_vents_are_set_in_either_unit_and_questioned(client: Client, pip: Enclosure) -> None:
+    typed = fields(client, pip, **{"enclosure-vent_low": "12 sq in", "enclosure-vent_high": "90"})
+    client.post(f"/enclosures/{pip.pk}/save/", typed)
+    kept = again(pip).head
+    assert kept is not None
+    vents = kept.spec["enclosure"]["vents"]
+    assert round(vents["low_cm2"], 1) == 77.4 and vents["high_cm2"] == 90
+    typed = fields(client, again(pip), **{"enclosure-vent_low": "20000 cm2"})
+    refused = client.post(f"/enclosures/{pip.pk}/save/", typed)
+    assert "vent area of 20000 cm² is not possible" in refused.content.decode()
