@@ -457,7 +457,9 @@ def _thermostats(context: FindingContext) -> Iterator[FindingProposal]:
             continue
         if not HEATERS[item.kind].dimmable:
             continue
-        over = HEATERS[item.kind].beam_deg is not None and NeedKey.SURFACE_DAY in context.targets
+        over = NeedKey.SURFACE_DAY in context.targets and (
+            HEATERS[item.kind].beam_deg is not None or item.kind == "heat_mat"
+        )
         key = NeedKey.SURFACE_DAY if over else NeedKey.WARM_AIR_DAY
         target = context.targets.get(key)
         if target is None:
