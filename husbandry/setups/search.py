@@ -263,7 +263,7 @@ def find_setups(
     offers = tuple(_offer(axis, one) for axis, one in offered(pool))
     right_now = enough and is_fit(as_it_is)
     own = [one for one in search.closed if one.fitted.site.choice.is_there]
-    nearest = None if right_now else min(own, key=lambda one: one.changed, default=None)
+    nearest = None if right_now else min(own, key=_least_change, default=None)
     steps, put_right = ((), None) if nearest is None else steps_to(request, nearest.request)
     return Setups(
         offers=offers,
@@ -278,6 +278,11 @@ def find_setups(
         planned=len(search.found),
         stopped=stopped,
     )
+
+
+def _least_change(one: FoundSetup) -> tuple[int, float]:
+    """The fewest changes; of as many the one that takes a room furthest off."""
+    return one.changed, -one.headroom
 
 
 def _search(search: _Finding, *, vary: bool) -> None:
