@@ -250,6 +250,11 @@ def default_unit(kind: Kind, units: Units, *, small: bool = False) -> str:
     }[kind]
 
 
+def _squared(typed: str, kind: Kind) -> str:
+    """“cm2” as “cm²”: a digit begins the next number."""
+    return re.sub(r"(?<=[a-zA-Z])2$", "²", typed) if kind is Kind.AREA else typed
+
+
 def read(text: str, kind: Kind, units: Units = METRIC, *, small: bool = False) -> QuantityEntry:
     """Read what a person typed.
 
@@ -275,9 +280,7 @@ def read(text: str, kind: Kind, units: Units = METRIC, *, small: bool = False) -
     EntryError
         With a sentence that says how to write it.
     """
-    typed = text.strip()
-    if kind is Kind.AREA:
-        typed = re.sub(r"(?<=[a-zA-Z])2$", "²", typed)
+    typed = _squared(text.strip(), kind)
     if not typed:
         raise EntryError(f"Write {_EXAMPLES[kind]}.")
     if len(typed) > _MAX_TYPED:

@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
-from husbandry.advise.context import Effort, Patch, added_patch, item_patch
+from husbandry.advise.context import Effort, Patch, Values, added_patch, item_patch
 from husbandry.advise.furniture import PLANT_M, dish_size, grip_m, hide_size
 from husbandry.documents.request import Request
 from husbandry.documents.request_json import apply_patch, from_data, to_data
@@ -46,7 +46,7 @@ class FindingProposal:
     kind: ChangeKind
     item: Item
     """What is changed or put in; else the thing that the finding is of."""
-    values: dict[str, float | str]
+    values: Values
     effort: Effort
     patch: Patch
     rule: str
@@ -119,11 +119,7 @@ def _put_in(
         found = _tried(context, slug, added_patch(item))
         if found is not None:
             sides = dict(zip(("length_m", "depth_m", "height_m"), body["size_m"], strict=True))
-            values: dict[str, float | str] = {
-                **sides,
-                "x_m": x,
-                **({"moist": 1.0} if body.get("moist") else {}),
-            }
+            values: Values = {**sides, "x_m": x, **({"moist": 1.0} if body.get("moist") else {})}
             yield FindingProposal(kind, item, values, "buy", found, rule)
             return
 
@@ -245,25 +241,36 @@ def _moist_hide(context: FindingContext) -> Iterator[FindingProposal]:
 def _larger_hide(context: FindingContext) -> Iterator[FindingProposal]:
     """A hide that it fits into in the place of one that is too small."""
     size = hide_size(context.profile, context.length_m, context.inside, context.substrate_m)
-    for hide in context.request.items:
-        if isinstance(hide, Hide) and any(
-            have < want
-            for have, want in zip(sorted(hide.size_m[:2]), sorted(size[:2]), strict=True)
-        ):
-            inside = context.request.enclosure.inside_m
-            x = min(max(hide.at_m[0], size[0] / 2), inside.length - size[0] / 2)
-            y = min(max(hide.at_m[1], size[1] / 2), inside.depth - size[1] / 2)
-            changed = hide.model_copy(
-                update={
-                    "size_m": tuple(round(side, 3) for side in size),
-                    "at_m": (round(x, 3), round(y, 3), hide.at_m[2]),
-                }
-            )
-            patch = _tried(context, "furniture hide small", item_patch(context.request, changed))
-            if patch is not None:
-                values: dict[str, float | str] = {"length_m": size[0], "depth_m": size[1]}
-                rule = "A hide that its whole body fills, in the place of the small one."
-                yield FindingProposal("hide_larger", hide, values, "buy", patch, rule)
+    rule = "A hide that its whole body fills, in the place of the small one."
+    for hide in _hides_in(context.request):
+        if not _is_smaller(hide, size):
+            continue
+        changed = _resized(context.request, hide, size)
+        patch = item_patch(context.request, changed)
+        clears = _tried(context, "furniture hide small", patch)
+        if clears is None:
+            continue
+        values: Values = {"length_m": size[0], "depth_m": size[1]}
+        yield FindingProposal("hide_larger", hide, values, "buy", clears, rule)
+
+
+def _is_smaller(hide: Hide, size_m: Sequence[float]) -> bool:
+    """Whether its longer or its shorter side is less than that."""
+    have = sorted(hide.size_m[:2])
+    wanted = sorted(size_m[:2])
+    return have[0] < wanted[0] or have[1] < wanted[1]
+
+
+def _resized(request: Request, hide: Hide, size_m: Sequence[float]) -> Hide:
+    """Of another size in its place, as near as the sides allow."""
+    inside = request.enclosure.inside_m
+    long, deep, high = size_m
+    x, y, z = hide.at_m
+    x = min(max(x, long / 2), inside.length - long / 2)
+    y = min(max(y, deep / 2), inside.depth - deep / 2)
+    place = (round(x, 3), round(y, 3), z)
+    size = (round(long, 3), round(deep, 3), round(high, 3))
+    return hide.model_copy(update={"size_m": size, "at_m": place})
 
 
 # --- water, branches, leaves --------------------------------------------------------------------
@@ -301,7 +308,7 @@ def _branch(context: FindingContext) -> Iterator[FindingProposal]:
         slug = "furniture grip" if branches else "no branch"
         patch = _tried(context, slug, added_patch(item)) or _with_leaves(context, item)
         if patch is not None:
-            values: dict[str, float | str] = {"thick_m": thick, "z_m": item.at_m[2]}
+            values: Values = {"thick_m": thick, "z_m": item.at_m[2]}
             if len(patch) > 1:
                 values["leaves"] = 1.0
             rule = "A branch across the enclosure at the height at which its species sits."
@@ -383,7 +390,7 @@ def _deeper(context: FindingContext, slug: str, needed_m: float) -> Iterator[Fin
         except DocumentError:
             continue
         patch = _patch_between(request, other)
-        values: dict[str, float | str] = {"to_m": depth, "more_m": more}
+        values: Values = {"to_m": depth, "more_m": more}
         if lifted:
             values["lifted_m"] = more
         rule = "The depth that its species digs in at this stage; what stands on it rises with it."
@@ -440,7 +447,7 @@ def _covered(context: FindingContext) -> Iterator[FindingProposal]:
             ({"op": "add", "path": "/enclosure/covered", "value": sides},),
         )
         if patch is not None and context.request.items:
-            values: dict[str, float | str] = {"count": count, "sides": ", ".join(new[:count])}
+            values: Values = {"count": count, "sides": ", ".join(new[:count])}
             rule = "The fewest sides that it bears to see through, the back first."
             item = context.request.items[0]
             yield FindingProposal("cover_sides", item, values, "own", patch, rule)
@@ -496,7 +503,7 @@ def _cut_outs(context: FindingContext) -> Iterator[FindingProposal]:
         lowest = min(lowest, cut)
         thermostat = item.held.model_copy(update={"cut_out_c": cut})
         patch += item_patch(context.request, item.model_copy(update={"thermostat": thermostat}))
-    values: dict[str, float | str] = {"set_c": lowest, "count": len(held)}
+    values: Values = {"set_c": lowest, "count": len(held)}
     rule = "A second, independent switch a little over what the thermostat holds."
     yield FindingProposal("cut_out", held[0], values, "buy", patch, rule)
 
@@ -508,7 +515,7 @@ def _renewed(context: FindingContext) -> Iterator[FindingProposal]:
             changed = item.model_copy(update={"hours_run": 100})
             patch = item_patch(context.request, changed)
             rule = "The same lamp at 100 hours: ageing gives back what it took."
-            values: dict[str, float | str] = {"hours": item.burned_h or 0.0}
+            values: Values = {"hours": item.burned_h or 0.0}
             yield FindingProposal("uv_new", item, values, "buy", patch, rule)
 
 
@@ -530,7 +537,7 @@ def _timers(context: FindingContext) -> Iterator[FindingProposal]:
         patch += item_patch(context.request, item.model_copy(update={"on": on, "off": off}))
     if lights and patch:
         rule = "The middle of the species' day, around 14:00 when the day is warmest."
-        values: dict[str, float | str] = {"on": on, "off": off, "hours": float(hours)}
+        values: Values = {"on": on, "off": off, "hours": float(hours)}
         first = next((item for item in lights if item.lit_at(NIGHT_HOUR)), lights[0])
         yield FindingProposal("timer", first, values, "move", patch, rule)
 
@@ -559,7 +566,7 @@ def _light_bar(context: FindingContext) -> Iterator[FindingProposal]:
             }
         )
         rule = "The weakest bar of white light with which its basking place is bright."
-        values: dict[str, float | str] = {"to_w": power, "length_m": length}
+        values: Values = {"to_w": power, "length_m": length}
         yield FindingProposal("light_add", item, values, "buy", added_patch(item), rule)
 
 

@@ -38,19 +38,22 @@ def power_of(request: Request) -> PowerDraw:
     """
     prediction = prediction_of(request)
     load = mean = by_day = 0.0
-    by_night, by_day_share = _duties(prediction.night), _duties(prediction.day)
-    light = [item for item in request.items if item.hours_a_day < 24 and item.lit_at(DAY_HOUR)]
-    for lamp in heat_model_of(
+    night = _duties(prediction.night)
+    day = _duties(prediction.day)
+    timed = [item for item in request.items if _is_timed_by_day(item)]
+    model = heat_model_of(
         request, None, request.room.day_c, prediction.position, prediction.learned
-    ).lamps:
+    )
+    for lamp in model.lamps:
         item = request.item(lamp.item_id)
-        share = by_day_share.get(lamp.item_id, by_night.get(lamp.item_id, 1.0))
-        dark = by_night.get(lamp.item_id, share)
-        load += lamp.power_w
-        at_night = _share_at_night(item, light)
+        share = day.get(lamp.item_id, night.get(lamp.item_id, 1.0))
+        dark = night.get(lamp.item_id, share)
+        at_night = _share_at_night(item, timed)
         duty = share * (1 - at_night) + dark * at_night
+        load += lamp.power_w
         mean += lamp.power_w * duty * item.hours_a_day / 24
-        by_day += lamp.power_w * share * item.lit_at(DAY_HOUR)
+        if item.lit_at(DAY_HOUR):
+            by_day += lamp.power_w * share
     heated = any(isinstance(item, Pool) and item.heater_w for item in request.items)
     if heated and prediction.pool_day is not None and prediction.pool_day.pool.heater_w:
         mean_heater = prediction.pool_day.day.heater_wh / 24
@@ -60,6 +63,10 @@ def power_of(request: Request) -> PowerDraw:
             by_day + mean_heater,
         )
     return PowerDraw(load_w=load, mean_w=mean, by_day_w=by_day)
+
+
+def _is_timed_by_day(item: Item) -> bool:
+    return item.hours_a_day < 24 and item.lit_at(DAY_HOUR)
 
 
 def _share_at_night(item: Item, timed: Sequence[Item]) -> float:

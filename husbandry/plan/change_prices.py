@@ -1,7 +1,8 @@
 """What a change costs to buy, at the guide prices of the shopping list."""
 
-from husbandry.build_plan.shopping import PRICES_EUR, shopping
+from husbandry.build_plan.shopping import PRICES_EUR, ShoppingLine, shopping
 from husbandry.documents.request import Request
+from husbandry.items.union import Item
 
 
 def change_price_eur(before: Request, after: Request) -> float:
@@ -14,22 +15,40 @@ def change_price_eur(before: Request, after: Request) -> float:
     grown = before.enclosure.inside_m != after.enclosure.inside_m
     price = 0.0
     for line in shopping(after):
-        old = had.get(line.slug)
-        if line.slug in {"enclosure", "stand"}:
-            price += line.guide_eur if grown and line.slug == "enclosure" else 0.0
-        elif old is None:
-            price += line.guide_eur
-        elif line.each_eur != old.each_eur:
-            price += max(line.guide_eur - old.guide_eur, 0.0)
-        else:
-            price += max(line.count - old.count, 0) * line.each_eur
-    for item in after.items:
-        then = next((one for one in before.items if one.id == item.id), None)
-        if then is None:
+        if line.slug == "stand" or (line.slug == "enclosure" and not grown):
             continue
-        renewed = item.is_uv and (item.burned_h or 0) < (then.burned_h or 0)
-        price += PRICES_EUR[item.kind] if renewed and item.kind == then.kind else 0.0
-        if item.held is not None and item.held.cut_out_c is not None:
-            cut_before = then.held is not None and then.held.cut_out_c is not None
-            price += 0.0 if cut_before else PRICES_EUR["cut-out"]
+        if line.slug == "enclosure":
+            price += line.guide_eur
+        else:
+            price += _more_eur(line, had.get(line.slug))
+    known = {item.id: item for item in before.items}
+    for item in after.items:
+        if item.id in known:
+            price += _renewed_eur(item, known[item.id])
     return round(price, 2)
+
+
+def _more_eur(line: ShoppingLine, old: ShoppingLine | None) -> float:
+    """What of a line was not there before [€]."""
+    if old is None:
+        return line.guide_eur
+    if line.each_eur != old.each_eur:
+        return max(line.guide_eur - old.guide_eur, 0.0)
+    more = max(line.count - old.count, 0)
+    return more * line.each_eur
+
+
+def _renewed_eur(item: Item, then: Item) -> float:
+    """A lamp of the same class that is new, and a cut-out that was not there [€]."""
+    price = 0.0
+    hours = item.burned_h or 0
+    if item.is_uv and item.kind == then.kind and hours < (then.burned_h or 0):
+        price += PRICES_EUR[item.kind]
+    if _has_cut_out(item) and not _has_cut_out(then):
+        price += PRICES_EUR["cut-out"]
+    return price
+
+
+def _has_cut_out(item: Item) -> bool:
+    held = item.held
+    return held is not None and held.cut_out_c is not None

@@ -337,16 +337,25 @@ def _shares(model: _Model, problem: ChoiceProblem, numbers: _Numbers, most_share
 
 def _in_hand(model: _Model, problem: ChoiceProblem, numbers: _Numbers, k: int) -> None:
     """What holds a place holds it in a colder room too."""
-    one, linear = problem.heaters[k], problem.linear
-    bought, rated = numbers.bought[k], numbers.rated[k]
-    gains = {}
+    one = problem.heaters[k]
     if not one.night_only and one.probe in PROBED:
-        gains[numbers.day[k]] = float(linear.day[PROBED.index(one.probe), k])
+        output = PROBED.index(one.probe)
+        gain = float(problem.linear.day[output, k])
+        _keep_spare(model, numbers, k, numbers.day[k], gain, one)
     if one.probe == "warm_air" and one.dark:
-        gains[numbers.night[k]] = float(linear.night[k])
-    for part, gain in gains.items():
-        spare = min(ROOM_OFF_K / max(gain, 1e-3), IN_HAND_MOST * one.power_w)
-        model.row({part: 1, rated: -1, bought: spare}, -np.inf, 0)
+        gain = float(problem.linear.night[k])
+        _keep_spare(model, numbers, k, numbers.night[k], gain, one)
+
+
+def _keep_spare(
+    model: _Model, numbers: _Numbers, k: int, part: int, gain: float, one: HeaterCandidate
+) -> None:
+    """The power by day or by night stays so far under what the heater has."""
+    wanted = ROOM_OFF_K / max(gain, 1e-3)
+    most = IN_HAND_MOST * one.power_w
+    bought = numbers.bought[k]
+    rated = numbers.rated[k]
+    model.row({part: 1, rated: -1, bought: min(wanted, most)}, -np.inf, 0)
 
 
 def _held_by(key: NeedKey) -> str:
@@ -386,6 +395,23 @@ def _devices(model: _Model, problem: ChoiceProblem, numbers: _Numbers) -> None:
     model.row(count, 0, problem.devices_most + more)
 
 
+def _holders(
+    problem: ChoiceProblem, numbers: _Numbers, key: NeedKey, margin: float
+) -> dict[int, float]:
+    """Heaters whose thermostat holds an output, and what of the margin each makes needless [K]."""
+    needless = margin - min(margin, MARGIN_HELD_K)
+    probe = _held_by(key)
+    by_night = key is NeedKey.AIR_NIGHT
+    found = {}
+    for k, one in enumerate(problem.heaters):
+        if one.probe != probe or not one.dims:
+            continue
+        if one.night_only and not by_night:
+            continue
+        found[numbers.bought[k]] = needless
+    return found
+
+
 def _targets(model: _Model, problem: ChoiceProblem, numbers: _Numbers) -> dict[int, Slack]:
     """Every range by day and by night, from both sides: a margin that is wished for, and a miss."""
     linear, room = problem.linear, problem.room
@@ -405,13 +431,7 @@ def _targets(model: _Model, problem: ChoiceProblem, numbers: _Numbers) -> dict[i
         if target is None:
             continue
         margin = min(MARGIN_SHARE * target.width, ROOM_OFF_K)
-        holders = {
-            numbers.bought[k]: margin - min(margin, MARGIN_HELD_K)
-            for k, one in enumerate(problem.heaters)
-            if one.probe == _held_by(key)
-            and one.dims
-            and (key is NeedKey.AIR_NIGHT or not one.night_only)
-        }
+        holders = _holders(problem, numbers, key, margin)
         held = min(problem.firm_k, HELD_SHARE * target.width)
         for sign, end, word in ((1, target.low_value, "below"), (-1, target.high_value, "above")):
             if not math.isfinite(end) or (key, word) in problem.dropped:
@@ -468,16 +488,13 @@ def _used(
     model: _Model, problem: ChoiceProblem, numbers: _Numbers, kind: str, power_w: float
 ) -> None:
     """What is there of that kind and power is used at some place."""
-    places = {
-        numbers.bought[k]: 1.0
-        for k, one in enumerate(problem.heaters)
-        if one.owned and (one.kind, one.power_w) == (kind, power_w)
-    }
-    places |= {
-        numbers.lamps[n]: 1.0
-        for n, lamp in enumerate(problem.lamps)
-        if (lamp.kind, lamp.power_w) == (kind, power_w)
-    }
+    places: dict[int, float] = {}
+    for k, one in enumerate(problem.heaters):
+        if one.owned and one.kind == kind and one.power_w == power_w:
+            places[numbers.bought[k]] = 1.0
+    for n, lamp in enumerate(problem.lamps):
+        if lamp.kind == kind and lamp.power_w == power_w:
+            places[numbers.lamps[n]] = 1.0
     if places:
         model.row(places, 1, np.inf)
 

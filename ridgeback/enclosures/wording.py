@@ -221,39 +221,44 @@ def _damp_change(change: Change, units: Units) -> str:
 def _furniture_change(change: Change, units: Units) -> str:
     """Of furniture, substrate, sides, cut-outs, timers and light; empty for another change."""
     v = change.values
+
+    def at(name: str) -> str:
+        return _m(v[name], units)
+
     match change.kind:
         case "hide_add":
             wet = " filled with damp moss" if v.get("moist") else ""
-            sides = f"{_m(v['length_m'], units)} long, {_m(v['depth_m'], units)} deep"
+            sides = f"{at('length_m')} long, {at('depth_m')} deep"
             if float(v.get("count", 1)) > 1:
                 one_wet = ", one of them filled with damp moss" if v.get("moist") else ""
                 return f"Add {float(v['count']):.0f} hides, each {sides}{one_wet}"
-            return f"Add a hide{wet}, {sides}, {_m(v['x_m'], units)} from the left"
+            return f"Add a hide{wet}, {sides}, {at('x_m')} from the left"
         case "hide_moist":
             return f"Fill the {_item(change.item_name)} with damp moss"
         case "hide_larger":
-            sides = f"{_m(v['length_m'], units)} long and {_m(v['depth_m'], units)} deep"
+            sides = f"{at('length_m')} long and {at('depth_m')} deep"
             return f"Replace the {_item(change.item_name)} with one {sides}"
         case "dish_add":
-            sides = f"{_m(v['length_m'], units)} long, {_m(v['height_m'], units)} high"
-            return f"Add a water dish, {sides}, {_m(v['x_m'], units)} from the left"
+            sides = f"{at('length_m')} long, {at('height_m')} high"
+            return f"Add a water dish, {sides}, {at('x_m')} from the left"
         case "branch_add":
-            thick = show(float(v["thick_m"]), Kind.LENGTH, units)
+            thick = at("thick_m")
             leaves = ", with an artificial plant beside it" if "leaves" in v else ""
-            return f"Add a branch {thick} thick, {_m(v['z_m'], units)} above the floor{leaves}"
+            return f"Add a branch {thick} thick, {at('z_m')} above the floor{leaves}"
         case "plant_add":
-            high, at = _m(v["height_m"], units), _m(v["x_m"], units)
-            return f"Add an artificial plant, {high} high, {at} from the left"
+            high, x = at("height_m"), at("x_m")
+            return f"Add an artificial plant, {high} high, {x} from the left"
         case "supports":
             return f"Set {_these(v, 'the stone', 'stones')} on supports from the floor"
         case "substrate_depth":
             lifted = ", and hang the lamps as much higher" if "lifted_m" in v else ""
-            return f"Add {_m(v['more_m'], units)} of substrate{lifted}"
+            return f"Add {at('more_m')} of substrate{lifted}"
         case "cover_sides":
             return f"Cover from outside: {v['sides']}"
         case "cut_out":
-            at = show(float(v["set_c"]), Kind.TEMPERATURE, units)
-            return f"Fit {_these(v, 'an independent cut-out', 'independent cut-outs')} from {at}"
+            held = show(float(v["set_c"]), Kind.TEMPERATURE, units)
+            what = _these(v, "an independent cut-out", "independent cut-outs")
+            return f"Fit {what} from {held}"
         case "timer":
             return f"Set the timers of all lights: on at {v['on']}, off at {v['off']}"
         case "light_add":
