@@ -43,13 +43,23 @@ class Judgement:
         }
 
     @property
-    def wrong(self) -> set[str]:
-        """Needs out of range or past a limit."""
+    def missed(self) -> set[str]:
+        """Needs out of range."""
         return {
-            f"{state.key} {state.verdict.limit == 'breached'}"
+            str(state.key)
             for state in self.states
-            if state.verdict.direction in {"below", "above"} or state.verdict.limit == "breached"
+            if state.verdict.direction in {"below", "above"}
         }
+
+    @property
+    def wrong(self) -> set[str]:
+        """Needs out of range, and apart from them the limits that are passed."""
+        return self.missed | self.breached
+
+    @property
+    def breached(self) -> set[str]:
+        """Limits that are passed."""
+        return {f"limit {state.key}" for state in self.states if state.verdict.limit == "breached"}
 
 
 def finding_changes(
@@ -138,7 +148,7 @@ def _change(
     return change.model_copy(
         update={
             "clears": tuple(dict.fromkeys([slug, *gone])),
-            "puts_right": len(known.wrong) - len(after.wrong),
-            "clears_limit": any("True" in one for one in known.wrong - after.wrong),
+            "puts_right": len(known.missed) - len(after.missed),
+            "clears_limit": bool(known.breached - after.breached),
         }
     )

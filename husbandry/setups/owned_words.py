@@ -8,7 +8,7 @@ import re
 from dataclasses import dataclass
 from typing import Literal
 
-from husbandry.enclosure.equipment import HEATERS, UV_LAMPS
+from husbandry.enclosure.equipment import UV_LAMPS
 from husbandry.tables import rows
 
 METRES = {"cm": 0.01, "m": 1.0, "in": 0.0254, '"': 0.0254, "inch": 0.0254, "ft": 0.3048}
@@ -102,8 +102,3 @@ def _ultraviolet(words: str, family: str, power: float | None) -> OwnedFitting |
         return "power"
     sold = [watts for watts, _ in lamp.lengths] if lamp.is_tube else []
     return OwnedFitting(kind, min(sold, key=lambda w: abs(w - power), default=power), words)
-
-
-def name_of_kind(kind: str) -> str:
-    """What keepers call a class of lamps or heaters."""
-    return HEATERS[kind].name if kind in HEATERS else UV_LAMPS[kind].name

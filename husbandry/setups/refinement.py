@@ -12,6 +12,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from husbandry.advise.for_findings import CUT_AIR_K, CUT_SURFACE_K
 from husbandry.climate.heat import SteadyState
 from husbandry.climate.heat_model import Thermostat
 from husbandry.documents.request import Request
@@ -96,8 +97,6 @@ FILM_LAMP_W, FILM_EMITTER_W = 30.0, 20.0
 """Powers with which the first films are found (design choice) [W]."""
 FILM_MAT_W, FILM_MAT_M = 7.0, (0.15, 0.15)
 """The same where only a mat has room: its power, length and depth (design choice) [W, m, m]."""
-CUT_AIR_K, CUT_SURFACE_K = 2.0, 4.0
-"""By how much a cut-out lies above what its thermostat holds (common practice) [K]."""
 CUT_UNDER_K, CUT_LEAST_K = 0.5, 1.0
 """Under a limit, and over what is held at the least (design choice) [K]."""
 NIGHT_OFF_K = 0.3

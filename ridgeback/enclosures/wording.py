@@ -249,7 +249,9 @@ def _furniture_change(change: Change, units: Units) -> str:
             high, x = at("height_m"), at("x_m")
             return f"Add an artificial plant, {high} high, {x} from the left"
         case "supports":
-            return f"Set {_these(v, 'the stone', 'stones')} on supports from the floor"
+            count = float(v["count"])
+            stones = "the stone" if count == 1 else f"{count:.0f} stones"
+            return f"Set {stones} on supports from the floor"
         case "substrate_depth":
             lifted = ", and hang the lamps as much higher" if "lifted_m" in v else ""
             return f"Add {at('more_m')} of substrate{lifted}"
@@ -257,19 +259,14 @@ def _furniture_change(change: Change, units: Units) -> str:
             return f"Cover from outside: {v['sides']}"
         case "cut_out":
             held = show(float(v["set_c"]), Kind.TEMPERATURE, units)
-            what = _these(v, "an independent cut-out", "independent cut-outs")
-            return f"Fit {what} from {held}"
+            if float(v["count"]) > 1:
+                return f"Fit an independent cut-out to each thermostat, the lowest at {held}"
+            return f"Fit an independent cut-out at {held}"
         case "timer":
             return f"Set the timers of all lights: on at {v['on']}, off at {v['off']}"
         case "light_add":
             return f"Add a {float(v['to_w']):g} W bar of white light over the basking place"
     return ""
-
-
-def _these(values: Mapping[str, float | str], one: str, several: str) -> str:
-    """One of them, or their number."""
-    count = int(float(values["count"]))
-    return one if count == 1 else f"{count} {several}"
 
 
 def _among(change: Change, word: str) -> str:
