@@ -9,15 +9,17 @@ from collections.abc import Iterator
 from typing import Any
 
 import pytest
+from axe_playwright_python.sync_playwright import Axe
 from django.core.cache import cache
 from django.utils import timezone
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Locator, Page, sync_playwright
 
 from ridgeback.demo import household as demo
 
 # Playwright's synchronous interface keeps an event loop in this thread, and Django would refuse the
 # database because of it.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+SERIOUS = {"serious", "critical"}
 FLAGS = [
     "--no-sandbox",
     "--disable-gpu",
@@ -93,6 +95,21 @@ def opened(chromium: Browser, live_server: Any, troubles: list[str], **context: 
     page.get_by_role("button", name="Open the demo household").click()
     page.wait_for_selector(".enclosure-row")
     return page
+
+
+def followed(page: Page, link: Locator) -> None:
+    """The page that a link leads to: a click alone returns while the old one still stands."""
+    with page.expect_navigation(wait_until="load"):
+        link.click()
+
+
+def serious(page: Page) -> list[str]:
+    """What the accessibility rules find on this page that keeps somebody out."""
+    return [
+        f"{v['id']}: {v['nodes'][0]['html'][:160]}"
+        for v in Axe().run(page).response["violations"]
+        if v["impact"] in SERIOUS
+    ]
 
 
 def beside(page: Page, live_server: Any, troubles: list[str]) -> Page:

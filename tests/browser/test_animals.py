@@ -10,8 +10,7 @@ from playwright.sync_api import Browser, Page, expect
 from ridgeback.demo import household as demo
 from ridgeback.households.models import Household
 from ridgeback.jobs import tasks
-from tests.browser.conftest import opened
-from tests.browser.test_journeys import serious
+from tests.browser.conftest import followed, opened, serious
 
 
 def test_a_species_is_found_weighed_up_and_given_a_value_of_ones_own(page: Page) -> None:
@@ -103,20 +102,20 @@ def test_axe_finds_nothing_serious(
         found += serious(page)
         assert page.evaluate("document.documentElement.scrollWidth") <= width, place
     page.goto(f"{live_server.url}/animals/")
-    page.locator(".beast", has_text="Pip").click()
+    followed(page, page.locator(".beast", has_text="Pip"))
     found += serious(page)
     assert page.evaluate("document.documentElement.scrollWidth") <= width
     for part in ("Growth & body", "Records", "Life plan"):
-        page.get_by_role("link", name=part, exact=True).click()
+        followed(page, page.get_by_role("link", name=part, exact=True))
         found += serious(page)
         assert page.evaluate("document.documentElement.scrollWidth") <= width, part
     page.goto(live_server.url)
-    page.locator(".enclosure-row", has_text="Bramble").click()
-    page.get_by_role("link", name="Climate").click()
+    followed(page, page.locator(".enclosure-row", has_text="Bramble"))
+    followed(page, page.get_by_role("link", name="Climate"))
     found += serious(page)
     assert page.evaluate("document.documentElement.scrollWidth") <= width
     page.goto(f"{live_server.url}/household/")
-    page.get_by_role("link", name="Power and warmth").click()
+    followed(page, page.get_by_role("link", name="Power and warmth"))
     found += serious(page)
     assert page.evaluate("document.documentElement.scrollWidth") <= width
     page.context.close()

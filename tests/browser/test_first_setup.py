@@ -21,8 +21,7 @@ from django.core.cache import cache
 from django.db import connection
 from playwright.sync_api import Browser, Page, expect
 
-from tests.browser.conftest import watched
-from tests.browser.test_journeys import serious
+from tests.browser.conftest import serious, watched
 
 WORD = "a-long-passphrase-of-five"
 

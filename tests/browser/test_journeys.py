@@ -6,27 +6,16 @@ import re
 from typing import Any
 
 import pytest
-from axe_playwright_python.sync_playwright import Axe
 from django.utils import timezone
 from playwright.sync_api import Browser, Page, expect
 
 from ridgeback.demo import household as demo
-from tests.browser.conftest import opened
-
-SERIOUS = {"serious", "critical"}
+from tests.browser.conftest import opened, serious
 
 
 def go(page: Page, name: str) -> None:
     page.locator(".enclosure-row", has_text=name).click()
     page.wait_for_selector("#sheet")
-
-
-def serious(page: Page) -> list[str]:
-    return [
-        f"{v['id']}: {v['nodes'][0]['html'][:160]}"
-        for v in Axe().run(page).response["violations"]
-        if v["impact"] in SERIOUS
-    ]
 
 
 def test_from_the_door_to_an_enclosure_put_right(page: Page) -> None:

@@ -9,8 +9,7 @@ from playwright.sync_api import Browser, Page, expect
 from ridgeback.demo import household as demo
 from ridgeback.enclosures.models import Occupancy
 from ridgeback.log.models import LogEntry
-from tests.browser.conftest import beside, opened
-from tests.browser.test_journeys import serious
+from tests.browser.conftest import beside, opened, serious
 
 
 def left(page: Page) -> int:
