@@ -38,6 +38,10 @@ BANK_FROM_M, BANKS = 1.6, (2, 4)
 """Enclosures of that length and more may have several air heaters in a bank (design choice) [m]."""
 ALONG = (1 / 6, 0.35, 0.5, 0.66, 5 / 6)
 """Where along the enclosure air heaters are tried, from the warm end (design choice) [1]."""
+NIGHT_ALONG = 0.35
+"""The one place of a heater for the night alone: a night has no warm and no cool end to keep (design
+choice) [1].
+"""
 TUBES_M = {
     20.0: 0.25,
     30.0: 0.3,
@@ -306,7 +310,7 @@ def _for_the_air(site: Site) -> Iterator[HeaterCandidate]:
                 at = (x, round(0.5 * deep, 3), round(z, 3))
                 for count in (1, *BANKS) if long > BANK_FROM_M else (1,):
                     yield _any_power(HeaterCandidate(kind, 0.0, *at, probe=probe, count=count))
-                if probe == "warm_air":
+                if share == NIGHT_ALONG:
                     yield _any_power(HeaterCandidate(kind, 0.0, *at, probe=probe, night_only=True))
 
 
@@ -340,7 +344,7 @@ def _tube_heaters(site: Site) -> Iterator[HeaterCandidate]:
                 at = (x, round(deep - 0.04, 3), round(z, 3))
                 probe = _end(x / long)
                 yield HeaterCandidate("tube_heater", power, *at, probe=probe, length_m=length)
-                if probe == "warm_air":
+                if share == NIGHT_ALONG and probe == "warm_air":
                     yield HeaterCandidate(
                         "tube_heater", power, *at, probe=probe, length_m=length, night_only=True
                     )

@@ -43,6 +43,7 @@ from husbandry.setups.programme import (
     ChoiceProblem,
     Goal,
     Linearised,
+    Slack,
     choose,
     linear_values,
 )
@@ -87,10 +88,14 @@ FLAT_OUT, OVER_K = 0.97, 3.0
 """From that share on a heater runs all the time, and its set point lies so much above (design
 choice) [1, K].
 """
+POLISH_ROUNDS = 2
+"""The same, for more than is needed (design choice)."""
 TUNED = 3
 """Times that the powers of the same lamps are found anew (design choice)."""
 GLANCE_SD = 1e-3
 """Of a centre that is looked at without its interval (design choice) [K, %, 1]."""
+LIMITS = frozenset((key, "failed on") for key in OUTPUTS)
+"""Bounds that cut-outs keep where powers do not."""
 FIRMER_TURNS = 2
 """Times that what is right is drawn further inside (design choice)."""
 FILM_LAMP_W, FILM_EMITTER_W = 30.0, 20.0
@@ -107,7 +112,6 @@ SET_RANGE_C = (5.0, 70.0)
 """Set points that a thermostat has (common practice) [°C]."""
 LAMPS_MOST = 3
 """In a row over one basking place (design choice)."""
-LIMITS = frozenset((key, "failed on") for key in OUTPUTS)
 
 
 @dataclass(frozen=True)
@@ -363,6 +367,8 @@ class _Search:
     responses: Responses = field(default_factory=Responses)
     lamps_least: int = 1
     lights_least: int = 0
+    dropped: frozenset[Slack] = frozenset()
+    """Bounds that the choice of powers alone was seen not to keep."""
     banned: set[HeaterCandidate] = field(default_factory=set)
     cuts: list[frozenset[HeaterCandidate | UvCandidate]] = field(default_factory=list)
     seen: dict[frozenset[HeaterCandidate | UvCandidate], int] = field(default_factory=dict)
@@ -418,6 +424,7 @@ class _Search:
             frozenset(self.banned),
             tuple(self.cuts),
             FIRM_K + FIRMER_K * turn,
+            dropped=self.dropped,
             owned=self.means.owned,
             must=self.means.must,
             lamps_least=self.lamps_least,
@@ -482,13 +489,13 @@ def _polished(search: _Search, best: Fitted, rounds: int) -> Fitted:
     """The same with the whole body warmed, and bright where it basks, where that is wanting."""
     dim = "dim basking" in best.judged.cares
     lamps = min(best.judged.lamps, LAMPS_MOST)
-    for least, lights in ((lamps, int(dim)), (lamps, 0), (1, int(dim))):
+    for least, lights in dict.fromkeys(((lamps, int(dim)), (lamps, 0), (1, int(dim)))):
         if (least, lights) == (1, 0):
             continue
         again = _begun(search.site, search.needs, search.goal, search.devices_most, search.means)
         again.lamps_least, again.lights_least = least, lights
         again.responses = search.responses
-        found = _refined(again, rounds)
+        found = _refined(again, min(rounds, POLISH_ROUNDS))
         if found is not None and found.rank < best.rank:
             best = found
             break
@@ -499,7 +506,7 @@ def _refined(search: _Search, rounds: int) -> Fitted | None:
     """Choose, look in full, choose again; then settle water and damp, and judge."""
     best: Fitted | None = None
     for turn in range(rounds):
-        problem, answer = _chosen(search.problem(turn))
+        problem, answer = _chosen(search, search.problem(turn))
         for again in range(TUNED):
             if answer is None:
                 break
@@ -511,7 +518,9 @@ def _refined(search: _Search, rounds: int) -> Fitted | None:
             if found.judged.inside:
                 return _settled(_firmer(search, found, turn), search.needs)
             # The same lamps again, with the films as they are under them.
-            problem, answer = _chosen(_same_lamps(search.problem(turn + again + 1), answer))
+            problem, answer = _chosen(
+                search, _same_lamps(search.problem(turn + again + 1), answer)
+            )
         if answer is not None:
             search.ban_rivals()
             search.remember(answer)
@@ -524,7 +533,7 @@ def _firmer(search: _Search, found: Fitted, turn: int) -> Fitted:
     """The same lamps with the powers found anew under their own films, as far inside as they go."""
     for again in range(FIRMER_TURNS):
         problem = replace(_same_lamps(search.problem(turn), found.answer), goal=search.goal)
-        problem, answer = _chosen(problem)
+        problem, answer = _chosen(search, problem)
         if answer is None or answer.missed():
             break
         other = _looked_at(search, problem, answer, turn + again + 1)
@@ -534,10 +543,13 @@ def _firmer(search: _Search, found: Fitted, turn: int) -> Fitted:
     return found
 
 
-def _chosen(problem: ChoiceProblem) -> tuple[ChoiceProblem, Answer | None]:
-    """An answer; where a limit cannot be kept by the choice of powers, a cut-out is left to do it."""
+def _chosen(search: _Search, problem: ChoiceProblem) -> tuple[ChoiceProblem, Answer | None]:
+    """An answer; where a limit cannot be kept by the choice of powers, a cut-out is left to do it,
+    in this site's later rounds too.
+    """
     answer = choose(problem)
     if answer is not None and any(word == "failed on" for _, word in answer.missed()):
+        search.dropped = LIMITS
         problem = replace(problem, dropped=LIMITS)
         answer = choose(problem)
     return problem, answer
