@@ -62,7 +62,15 @@ class SpeciesRow:
     level: str
     food: str
     own: int
-    why_not: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class UnsuitedRow:
+    """A species that does not match what a household can give, and why."""
+
+    slug: str
+    name: str
+    why_not: tuple[str, ...]
 
 
 def _food_words(profile: Profile, facts: Facts) -> str:
@@ -75,7 +83,7 @@ def _food_words(profile: Profile, facts: Facts) -> str:
     return "prepared food" if profile.supplements.plan == "complete diet" else "plants"
 
 
-def row_of(profile: Profile, units: Units, own: int, why_not: Sequence[str] = ()) -> SpeciesRow:
+def row_of(profile: Profile, units: Units, own: int) -> SpeciesRow:
     """One species of the list."""
     facts = facts_of(profile)
     active = {
@@ -94,8 +102,12 @@ def row_of(profile: Profile, units: Units, own: int, why_not: Sequence[str] = ()
         LEVELS[facts.level],
         _food_words(profile, facts),
         own,
-        tuple(WHY_NOT[reason] for reason in why_not),
     )
+
+
+def unsuited_row_of(profile: Profile, reasons: Sequence[str]) -> UnsuitedRow:
+    """One species that does not match."""
+    return UnsuitedRow(profile.slug, profile.name, tuple(WHY_NOT[reason] for reason in reasons))
 
 
 def found(

@@ -21,7 +21,7 @@ from ridgeback.species_guide import flows, presenting
 from ridgeback.species_guide.forms import EditForm, OfferForm, VariantForm
 from ridgeback.species_guide.values import value_text
 
-PAGE = 40
+PAGE = 20
 MOST_COMPARED = 3
 
 
@@ -63,16 +63,12 @@ def species_list(request: KeeperRequest) -> HttpResponse:
         presenting.row_of(profile, request.units, own.get(profile.species, 0))
         for profile in page.object_list
     ]
-    against = [
-        presenting.row_of(profile, request.units, own.get(profile.species, 0), why)
-        for profile, why in others[:PAGE]
-    ]
+    against = [presenting.unsuited_row_of(profile, reasons) for profile, reasons in others]
     kept = request.GET.copy()
     kept.pop("page", None)
     context = {
         "rows": rows,
         "against": against,
-        "against_count": len(others),
         "query": query,
         "form": form,
         "offered": offer.said,
