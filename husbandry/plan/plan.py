@@ -18,6 +18,7 @@ from husbandry.documents.result import (
     BaskingPlace,
     Change,
     NeedState,
+    Note,
     Plan,
     PlanSummary,
 )
@@ -98,12 +99,17 @@ def calculating() -> Iterator[None]:
         raise CannotCalculateError(reason) from why
 
 
-def plan(request: Request) -> Plan:
+def plan(request: Request, *, advise: bool = True) -> Plan:
     """Plan one enclosure: needs, predictions, verdicts, changes, food and notes.
 
     A pure function: the same request gives the same plan, whatever the clock says.
+
+    Parameters
+    ----------
+    advise : bool
+        Whether changes are looked for: they take most of the time, and judge nothing.
     """
-    return plan_with_prediction(request)[0]
+    return plan_with_prediction(request, advise=advise)[0]
 
 
 @dataclass(frozen=True)
@@ -177,8 +183,8 @@ def summary_with_prediction(request: Request) -> tuple[PlanSummary, Prediction]:
 
 
 @calculating()
-def plan_with_prediction(request: Request) -> tuple[Plan, Prediction]:
-    """A plan and the physics behind it, for whoever draws the fields."""
+def plan_with_prediction(request: Request, *, advise: bool = True) -> tuple[Plan, Prediction]:
+    """A plan and the physics behind it, for whoever draws the fields. Parameters as `plan`."""
     seen = _see(request)
     looked, prediction = seen.looked, seen.prediction
     found = tuple(
@@ -195,13 +201,10 @@ def plan_with_prediction(request: Request) -> tuple[Plan, Prediction]:
     predicted, states, size, basking = _judged(request, seen)
     timetable = timetable_of(prediction, looked.targets, looked.profile)
     context = ChangeContext(request, prediction, looked.targets, states, size, timetable)
-    changes = find_changes(context)
+    changes = find_changes(context) if advise else ()
     said = notes(request, prediction, looked.profiles, found, states, context, changes)
-    lead = max(found, key=lambda animal: animal.length_m)
-    profile = looked.profiles[lead.species]
-    bench = FindingContext(request, prediction, found, profile, lead.length_m, looked.targets)
-    mended = finding_changes(bench, said, lambda other: _judged_again(other, seen, found))
-    changes = _priced(request, in_order_of_harm(changes, mended, said))
+    if advise:
+        changes = _with_findings(request, seen, found, said, changes)
     made = Plan(
         core_version=CORE_VERSION,
         profiles={name: profile.hash for name, profile in looked.profiles.items()},
@@ -220,6 +223,24 @@ def plan_with_prediction(request: Request) -> tuple[Plan, Prediction]:
         calibration=told_of(request, seen.lesson, prediction.position, tuple(looked.targets)),
     )
     return made, prediction
+
+
+def _with_findings(
+    request: Request,
+    seen: _Seen,
+    animals: tuple[AnimalFound, ...],
+    said: tuple[Note, ...],
+    changes: tuple[Change, ...],
+) -> tuple[Change, ...]:
+    """Those for needs with those that answer a finding, in order of harm and with their prices."""
+    lead = max(animals, key=lambda animal: animal.length_m)
+    looked = seen.looked
+    profile = looked.profiles[lead.species]
+    bench = FindingContext(
+        request, seen.prediction, animals, profile, lead.length_m, looked.targets
+    )
+    mended = finding_changes(bench, said, lambda other: _judged_again(other, seen, animals))
+    return _priced(request, in_order_of_harm(changes, mended, said))
 
 
 def _priced(request: Request, changes: tuple[Change, ...]) -> tuple[Change, ...]:

@@ -26,7 +26,7 @@ def is_of_company(note_slug: str) -> bool:
 
 def obstacles(request: Request) -> tuple[str, ...]:
     """What stands in the way of the nearest setup, each as a sentence."""
-    made = plan(request)
+    made = plan(request, advise=False)
     said = [note.text for note in made.notes if note.severity == "danger"]
     if not made.size.enough:
         sides = " × ".join(f"{100 * side.needed_m:.0f}" for side in made.size.sides)

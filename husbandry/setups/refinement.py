@@ -178,7 +178,7 @@ class Fitted:
 
 def judge(request: Request) -> Judged:
     """What `plan` says of a request: the only judge."""
-    made: Plan = plan(request)
+    made: Plan = plan(request, advise=False)
     wrong = {
         state.key: (state.verdict.direction, state.verdict.by)
         for state in made.needs

@@ -244,7 +244,7 @@ def find_setups(
         progress,
         owned,
     )
-    as_it_is = plan(request)
+    as_it_is = plan(request, advise=False)
     enough = as_it_is.size.enough
     remedies: tuple[Remedy, ...] = ()
     rejected = None
@@ -350,7 +350,7 @@ def _bare(request: Request) -> dict[str, object]:
 
 
 def _offer(axis: Axis, one: FoundSetup) -> SetupOffer:
-    made = plan(one.request)
+    made = plan(one.request, advise=False)
     names = [name_of(item) for item in one.to_buy]
     names += ["thermostat"] * one.thermostats_to_buy
     choice = one.fitted.site.choice

@@ -54,7 +54,7 @@ def missed_of(request: Request) -> tuple[Missed, ...]:
             by=need.verdict.by,
             value=need.predicted.value,
         )
-        for need in plan(request).needs
+        for need in plan(request, advise=False).needs
         if need.verdict.direction in {"below", "above"} and need.predicted is not None
     )
 
