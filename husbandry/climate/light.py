@@ -137,6 +137,22 @@ def photon_flux(
 
 @method(
     arguments={
+        "lux": Argument("lx", 0, 200_000),
+        "lamp": Argument("", choices=tuple(LUX_PER_UMOL)),
+    },
+    unit="µmol/m²s",
+    rule="Illuminance ÷ lux for each micromole: filament 50, tube 76, diode 70.",
+    source=Source(kind="from memory", text="CIE standard illuminants over 400 to 700 nm"),
+    example=Example({"lux": 7600, "lamp": "tube"}, 100.0, 1e-9, "by hand: 7600 / 76"),
+    validity="White light; coloured plant lamps differ widely.",
+)
+def photon_flux_from_lux(lux: float, lamp: str) -> float:
+    """Photosynthetic photon flux density from a reading of a lux meter [µmol/m²s]."""
+    return lux / LUX_PER_UMOL[lamp]
+
+
+@method(
+    arguments={
         "photon_flux_umol_m2s": Argument("µmol/m²s", 0, 3000),
         "hours": Argument("h", 0, 24),
     },

@@ -13,12 +13,10 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from husbandry.climate.vapour import saturation_vapour_pressure
+from husbandry.climate.vapour import GAS_VAPOUR_J_KGK, saturation_vapour_pressure
 from husbandry.derivation import Source
 from husbandry.methods import Argument, Example, method
 
-GAS_VAPOUR_J_KGK = 461.52
-"""Gas constant of water vapour (handbook, from memory) [J/kgK]."""
 LATENT_J_KG = 2.45e6
 """Latent heat of evaporation at 25 °C (handbook, from memory) [J/kg]."""
 AIR_J_M3K = 1.19 * 1006.0

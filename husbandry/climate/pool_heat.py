@@ -10,13 +10,13 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from husbandry.climate.moisture import (
-    GAS_VAPOUR_J_KGK,
     LATENT_J_KG,
     RADIANT_FILM_W_M2K,
     STILL_FILM_W_M2K,
     saturation,
     vapour_transfer,
 )
+from husbandry.climate.vapour import GAS_VAPOUR_J_KGK
 from husbandry.derivation import Source
 from husbandry.methods import Argument, Example, method
 

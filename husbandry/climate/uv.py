@@ -261,3 +261,23 @@ def uv_age_share(hours: float, t70_h: float) -> float:
     if hours < 100:
         return 1 + 0.12 * (1 - hours / 100)
     return float(0.7 ** ((hours - 100) / (t70_h - 100)))
+
+
+@method(
+    arguments={
+        "hours_run": Argument("h", 0, 100_000),
+        "useful_h": Argument("h", 200, 100_000),
+        "hours_a_day": Argument("h", 0.1, 24),
+    },
+    unit="days",
+    rule="Hours that are left ÷ hours a day; none where it has burned past its useful time.",
+    source=Source(
+        kind="common practice", text="a lamp is replaced by its hours, or by a meter before them"
+    ),
+    example=Example(
+        {"hours_run": 1000, "useful_h": 4600, "hours_a_day": 12}, 300.0, 1e-9, "by hand: 3600 / 12"
+    ),
+)
+def lamp_days_left(hours_run: float, useful_h: float, hours_a_day: float) -> float:
+    """Days until a lamp is to be replaced [days]."""
+    return max(useful_h - hours_run, 0.0) / hours_a_day

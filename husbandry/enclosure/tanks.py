@@ -7,10 +7,13 @@ from types import MappingProxyType
 
 from husbandry.derivation import Source
 from husbandry.enclosure.geometry import tank_volume
+from husbandry.methods import Argument, Example, method
 from husbandry.tables import rows
 
 INCH_M = 0.0254
 """One inch (definition of 1959, exact) [m]."""
+GLASS_KG_M3 = 2500.0
+"""Density of float glass (source: EN 572-1, from memory) [kg/m³]."""
 
 
 @dataclass(frozen=True)
@@ -55,3 +58,27 @@ def _tank(row: dict[str, str]) -> Tank:
 TRADE_TANKS = MappingProxyType(
     {row["name"]: _tank(row) for row in rows("husbandry.enclosure", "tanks.csv")}
 )
+
+
+@method(
+    arguments={
+        "length_m": Argument("m", 0.05, 5),
+        "depth_m": Argument("m", 0.05, 3),
+        "height_m": Argument("m", 0.05, 3),
+        "thickness_mm": Argument("mm", 1, 40),
+    },
+    unit="kg",
+    rule="Bottom and four sides by their outside measures × thickness × 2500 kg/m³.",
+    source=Source(kind="from memory", text="EN 572-1: density of float glass"),
+    example=Example(
+        {"length_m": 1.2, "depth_m": 0.5, "height_m": 0.5, "thickness_mm": 10},
+        57.5,
+        1e-9,
+        "by hand: (0.6 + 1.2 + 0.5) m² × 0.01 m × 2500",
+    ),
+    validity="Without lid, braces and frame; the corners are counted twice.",
+)
+def glass_mass(length_m: float, depth_m: float, height_m: float, thickness_mm: float) -> float:
+    """Mass of an empty glass tank [kg]."""
+    panes_m2 = length_m * depth_m + 2 * height_m * (length_m + depth_m)
+    return panes_m2 * thickness_mm / 1000 * GLASS_KG_M3

@@ -4,6 +4,11 @@ from husbandry.derivation import Source
 from husbandry.errors import NoSolutionError
 from husbandry.methods import Argument, Example, method
 
+CALCIUM_OF_CARBONATE = 0.4004
+"""Mass of calcium in calcium carbonate (definition: 40.08 / 100.09) [1]."""
+CALCIUM_PER_OXALATE = 40.08 / 88.02
+"""Mass of calcium that a mass of oxalate binds, mole for mole (definition: Ca over C₂O₄) [1]."""
+
 
 @method(
     arguments={
@@ -57,3 +62,49 @@ def calcium_supplement(
             f" {target_ratio:g} : 1."
         )
     return missing_mg / strength / retention
+
+
+@method(
+    arguments={"calcium_mg": Argument("mg", 0, 100_000), "oxalate_mg": Argument("mg", 0, 100_000)},
+    unit="mg",
+    rule="Each milligram of oxalate binds 0.455 mg of calcium, mole for mole.",
+    source=Source(kind="published", text="stoichiometry of calcium oxalate"),
+    example=Example(
+        {"calcium_mg": 99, "oxalate_mg": 100}, 53.46, 1e-3, "by hand: 99 − 100 × 40.08 / 88.02"
+    ),
+    validity="The most that can be bound: part of the oxalate leaves the gut with other metals.",
+)
+def calcium_left(calcium_mg: float, oxalate_mg: float) -> float:
+    """Calcium of a food that its oxalate leaves free [mg]; 0 where it binds all."""
+    return max(calcium_mg - oxalate_mg * CALCIUM_PER_OXALATE, 0.0)
+
+
+@method(
+    arguments={
+        "food_g": Argument("g", 0.1, 10_000),
+        "calcium_mg_100g": Argument("mg/100 g", 0, 10_000),
+        "phosphorus_mg_100g": Argument("mg/100 g", 0.1, 10_000),
+        "oxalate_mg_100g": Argument("mg/100 g", 0, 20_000),
+        "carbonate_g": Argument("g", 0, 1000),
+    },
+    unit="1",
+    rule="(Calcium left after oxalate + 0.40 × calcium carbonate) ÷ phosphorus.",
+    source=Source(kind="published", text="mass balance; calcium is 40 % of its carbonate"),
+    example=Example(
+        {"food_g": 100, "calcium_mg_100g": 150, "phosphorus_mg_100g": 50},
+        3.0,
+        1e-9,
+        "by hand: 150 / 50",
+    ),
+)
+def salad_calcium_ratio(
+    food_g: float,
+    calcium_mg_100g: float,
+    phosphorus_mg_100g: float,
+    oxalate_mg_100g: float = 0.0,
+    carbonate_g: float = 0.0,
+) -> float:
+    """Calcium that is left, over phosphorus, of a heap of leaves with what is strewn on it [1]."""
+    free_mg = calcium_left(calcium_mg_100g, oxalate_mg_100g) * food_g / 100
+    strewn_mg = 1000 * carbonate_g * CALCIUM_OF_CARBONATE
+    return (free_mg + strewn_mg) / (phosphorus_mg_100g * food_g / 100)

@@ -40,6 +40,21 @@ def body_width(mass_g: float, length_m: float, wide_share: float) -> float:
     return 20.0 * math.sqrt(mass_g / DENSITY_G_CM3 / (math.pi * length_m * 100 * wide_share))
 
 
+@method(
+    arguments={"girth_mm": Argument("mm", 3, 2000), "of_width": Argument("1", 0.3, WIDEST_TAKEN)},
+    unit="mm",
+    rule="Width of the body = girth / π; prey as wide as a share of it.",
+    source=Source(
+        kind="common practice", text="prey as wide as the widest part of the snake, to 1.25 times"
+    ),
+    example=Example({"girth_mm": 126}, 40.107, 1e-4, "by hand: 126 / π"),
+    validity="Never compare prey with the girth itself: it is three times the width.",
+)
+def prey_width(girth_mm: float, of_width: float = 1.0) -> float:
+    """Width of prey for a snake whose girth was taken with a tape at its widest [mm]."""
+    return girth_mm / math.pi * of_width
+
+
 class PreyServing(NamedTuple):
     """Whole animals of one kind and size."""
 

@@ -12,7 +12,7 @@ from husbandry.derivation import Derivation, Document, Source, named_value
 from husbandry.documents.request import Request
 from husbandry.items.furnishings import Pool
 from husbandry.items.union import Item
-from husbandry.methods import find, working
+from husbandry.methods import Argument, Example, find, method, working
 from husbandry.plan.plan import prediction_of
 from husbandry.predict.predict import DAY_HOUR, heat_model_of
 from husbandry.species.stages import DAYS_PER_MONTH
@@ -29,6 +29,27 @@ class PowerDraw(Document):
     """Over a day, after timers and thermostats in steady state [W]."""
     by_day_w: float
     """Mean while it is day (13:00) [W]."""
+
+
+@method(
+    arguments={
+        "power_w": Argument("W", 0, 100_000),
+        "hours_a_day": Argument("h", 0, 24),
+        "duty": Argument("1", 0, 1),
+        "days": Argument("days", 0, 3660),
+    },
+    unit="kWh",
+    rule="Power × hours a day × share of the time that its thermostat lets it run × days.",
+    source=Source(kind="published", text="definition of the kilowatt hour"),
+    example=Example(
+        {"power_w": 100, "hours_a_day": 12, "duty": 0.6, "days": 30}, 21.6, 1e-9, "by hand"
+    ),
+)
+def schedule_energy(
+    power_w: float, hours_a_day: float, duty: float = 1.0, days: float = DAYS_PER_MONTH
+) -> float:
+    """Electricity of a lamp or heater on its timer [kWh]."""
+    return power_w * hours_a_day * duty * days / 1000
 
 
 def power_of(request: Request) -> PowerDraw:

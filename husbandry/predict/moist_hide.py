@@ -6,7 +6,8 @@ Method: docs/methods/moisture.md.
 import math
 from dataclasses import dataclass
 
-from husbandry.climate.moisture import GAS_VAPOUR_J_KGK, evaporation_coefficient, saturation
+from husbandry.climate.moisture import evaporation_coefficient, saturation
+from husbandry.climate.vapour import GAS_VAPOUR_J_KGK
 from husbandry.items.furnishings import Hide
 from husbandry.predict.moisture import DayMoisture
 

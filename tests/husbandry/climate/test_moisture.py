@@ -23,7 +23,6 @@ from husbandry.climate.misting import (
     wave_of,
 )
 from husbandry.climate.moisture import (
-    GAS_VAPOUR_J_KGK,
     Forcing,
     MoistureModel,
     WaterStores,
@@ -32,7 +31,7 @@ from husbandry.climate.moisture import (
     saturation,
     settle,
 )
-from husbandry.climate.vapour import dew_point
+from husbandry.climate.vapour import GAS_VAPOUR_J_KGK, dew_point
 
 psychrolib.SetUnitSystem(psychrolib.SI)
 L, W, H = 0.45, 0.45, 0.60
