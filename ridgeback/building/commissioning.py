@@ -210,7 +210,9 @@ def _reading_form(
         units=request.units,
         zone=enclosure.room.time_zone,
         now=now(),
-        enclosure=kept.enclosure,
+        request=kept,
+        moved_at=flows.moved_at(enclosure),
+        asks_hour=False,  # refused there, with what else to do
         auto_id=False,
     )
 

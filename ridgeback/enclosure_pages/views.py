@@ -74,7 +74,8 @@ def _page(
         units=request.units,
         zone=enclosure.room.time_zone,
         now=now(),
-        enclosure=layout.kept.enclosure,
+        request=layout.kept,
+        moved_at=flows.moved_at(enclosure),
         initial={
             name: request.GET[name][:60]
             for name in ("from_left", "above_floor", "need", "moment")
@@ -466,7 +467,8 @@ def add_reading(request: KeeperRequest, pk: int) -> HttpResponse:
         units=request.units,
         zone=enclosure.room.time_zone,
         now=now(),
-        enclosure=kept.enclosure,
+        request=kept,
+        moved_at=flows.moved_at(enclosure),
     )
     if not form.is_valid():
         return _page(request, enclosure, reading=form)

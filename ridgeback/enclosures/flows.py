@@ -9,6 +9,7 @@ from django.db import transaction
 from django.db.models import Exists, Max, OuterRef
 
 from husbandry.calibration.model_record import promises
+from husbandry.commissioning.readings import affected
 from husbandry.documents.request import EarlierState, Request
 from husbandry.documents.result import Change
 from husbandry.errors import ImpossibleStateError
@@ -363,6 +364,20 @@ def add_reading(
         moment=moment,
         taken_by=keeper,
     )
+
+
+def moved_at(enclosure: Enclosure) -> dict[NeedKey, dt.datetime]:
+    """When what a need hangs on was last built or changed, by need; nothing of an enclosure that
+    stood before it was entered here.
+    """
+    head = enclosure.head
+    if head is None or head.previous is None or head.state != Revision.State.BUILT:
+        return {}
+    if head.previous.state != Revision.State.BUILT:
+        return dict.fromkeys(NeedKey, head.made_at)
+    before = EarlierState.model_validate({"revision": head.previous.number, **head.previous.spec})
+    after = EarlierState.model_validate({"revision": head.number, **head.spec})
+    return dict.fromkeys(affected(before, after.enclosure, after.items), head.made_at)
 
 
 def log_form(enclosure: Enclosure, data: dict[str, Any], *, keeper: Keeper) -> None:

@@ -2,11 +2,13 @@
 
 import datetime as dt
 import zoneinfo
+from collections.abc import Mapping
 from typing import Any
 
 from django import forms
 
-from husbandry.documents.enclosure import EnclosureSpec
+from husbandry.commissioning.reading_doubts import reading_doubts
+from husbandry.documents.request import ReadingSpec, Request
 from husbandry.errors import EntryError
 from husbandry.quantity import PLAUSIBLE, Doubt, Kind, Units, question, read, show
 from husbandry.readings import INSTRUMENTS, cannot_read, usual_instrument
@@ -72,15 +74,18 @@ class ReadingForm(OnceForm):
         units: Units,
         zone: str,
         now: dt.datetime,
-        enclosure: EnclosureSpec,
+        request: Request,
+        moved_at: Mapping[NeedKey, dt.datetime],
+        asks_hour: bool = True,
         **kwargs: Any,
     ) -> None:
-        self.units, self.zone, self.now, self.enclosure = (
-            units,
-            zoneinfo.ZoneInfo(zone),
-            now,
-            enclosure,
-        )
+        self.units = units
+        self.zone = zoneinfo.ZoneInfo(zone)
+        self.now = now
+        self.request = request
+        self.moved_at = moved_at
+        self.asks_hour = asks_hour
+        self.enclosure = request.enclosure
         self.doubt: Doubt | None = None
         super().__init__(*args, **kwargs)
         choices = [(key.value, f"{NEEDS[key].name}, {NEEDS[key].place}") for key in keys]
@@ -139,7 +144,32 @@ class ReadingForm(OnceForm):
         cleaned["lamp_on_h"] = self._lamp_hours(cleaned)
         cleaned["room_c"] = self._room(cleaned.get("room", ""))
         cleaned["at_m"] = self._place(cleaned, kind)
+        if not self.errors and cleaned.get("confirm") != cleaned["value"]:
+            self._ask(cleaned, kind.key)
         return cleaned
+
+    def _ask(self, cleaned: dict[str, Any], need: NeedKey) -> None:
+        """Ask about what its hour, its place or the readings before it do not allow."""
+        reading = ReadingSpec(
+            need=need,
+            value=cleaned["number"],
+            offset=cleaned["offset_value"],
+            at=cleaned["at"],
+            lamp_on_h=cleaned["lamp_on_h"],
+            revision=self.request.revision,
+            at_m=cleaned["at_m"],
+            moment=cleaned.get("moment") or "",
+        )
+        doubts = reading_doubts(
+            reading,
+            self.request,
+            built_at=self.moved_at.get(need),
+            hour=self.asks_hour,
+            units=self.units,
+        )
+        if doubts:
+            self.doubt = Doubt(doubts[0], None, refused=False)
+            self.add_error("value", doubts[0])
 
     def _room(self, typed: str) -> float | None:
         if not typed.strip():

@@ -7,12 +7,21 @@ import pytest
 from django.test import Client
 from django.utils import timezone
 
+from ridgeback import clock
 from ridgeback.demo import household as demo
 from ridgeback.demo.visits import delete_household
 from ridgeback.enclosures import planning
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household, Keeper, Membership
 from tests import clocks
+
+
+def last_lit() -> str:
+    """The last moment at which the demo's lamps burned, as it is typed: now, or the last 14:00."""
+    local = clock.local(timezone.now(), demo.ZONE) - dt.timedelta(minutes=1)
+    if not 10 <= local.hour < 19:
+        local = local.replace(hour=14, minute=0) - dt.timedelta(days=local.hour < 14)
+    return local.strftime("%Y-%m-%dT%H:%M")
 
 
 @pytest.fixture

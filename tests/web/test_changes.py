@@ -4,6 +4,7 @@ Nothing is overwritten, nothing typed is lost.
 """
 
 import datetime as dt
+import zoneinfo
 
 import pytest
 from django.db import IntegrityError, transaction
@@ -12,12 +13,11 @@ from django.utils import timezone
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from ridgeback import clock
 from ridgeback.animals.models import Animal, Weighing
 from ridgeback.demo import household as demo
 from ridgeback.enclosures.models import Enclosure, Occupancy, Reading
 from ridgeback.households.models import Household, Room
-from tests.web.conftest import fields
+from tests.web.conftest import fields, last_lit
 
 
 def again(enclosure: Enclosure) -> Enclosure:
@@ -293,13 +293,10 @@ def test_undo_names_no_measure_in_foreign_units(client: Client, pip: Enclosure) 
 
 
 def reading(**more: str) -> dict[str, str]:
-    at = (clock.local(timezone.now(), demo.ZONE) - dt.timedelta(minutes=1)).strftime(
-        "%Y-%m-%dT%H:%M"
-    )
     return {
         "need": "surface_day",
         "value": "38.4",
-        "at": at,
+        "at": last_lit(),
         "instrument": "infrared",
         "offset": "",
         "lamp_on": "",
@@ -338,6 +335,25 @@ def test_lamp_on_since_becomes_hours(client: Client, pip: Enclosure) -> None:
     assert latest is not None and latest.lamp_on_h == pytest.approx(6.0)
 
 
+def test_what_its_hour_or_another_reading_excludes_is_asked_before_it_counts(
+    client: Client, pip: Enclosure
+) -> None:
+    address = f"/enclosures/{pip.pk}/readings/"
+    before = Reading.objects.filter(enclosure=pip).count()
+    yesterday = timezone.now().astimezone(zoneinfo.ZoneInfo(demo.ZONE)).date() - dt.timedelta(
+        days=1
+    )
+    night = f"{yesterday}T02:30"
+    asked = client.post(address, reading(at=night)).content.decode()
+    assert "off by their own timers" in asked and "It is correct as typed" in asked
+    assert 'value="38.4"' in asked and Reading.objects.filter(enclosure=pip).count() == before
+    client.post(address, reading(at=night, confirm="38.4"))
+    assert Reading.objects.filter(enclosure=pip).count() == before + 1
+    client.post(address, reading(value="38"))
+    asked = client.post(address, reading(value="55")).content.decode()
+    assert "one of the two is wrong" in asked and "38" in asked
+
+
 def test_ninety_degrees_is_asked_before_it_is_believed(client: Client, pip: Enclosure) -> None:
     count = Reading.objects.count()
     asked = client.post(f"/enclosures/{pip.pk}/readings/", reading(value="90"))
@@ -346,7 +362,7 @@ def test_ninety_degrees_is_asked_before_it_is_believed(client: Client, pip: Encl
     assert Reading.objects.count() == count
     client.post(f"/enclosures/{pip.pk}/readings/", reading(value="90", confirm="90"))
     assert Reading.objects.count() == count + 1
-    client.post(f"/enclosures/{pip.pk}/readings/", reading(value="90 °F"))
+    client.post(f"/enclosures/{pip.pk}/readings/", reading(value="90 °F", confirm="90 °F"))
     assert Reading.objects.order_by("-pk").first().value == pytest.approx(32.22, abs=0.01)  # type: ignore[union-attr]
 
 

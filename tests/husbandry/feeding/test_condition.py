@@ -282,3 +282,28 @@ def test_a_condition_period_excuses_a_refusal_but_never_a_loss_and_never_illness
     ill = worry(60, refused(1), (ConditionPeriod(kind="unwell", since=DAY),), DAY)
     assert ill is not None and ill.severity == "vet"
     assert worry(60, fed, (), DAY, resting=True) is None
+
+
+def test_refusals_before_the_last_meal_are_over_even_for_one_that_is_unwell() -> None:
+    unwell = (ConditionPeriod(kind="unwell", since=DAY - days(3)),)
+    fed = [*refused(30, 25, 20), GivenMeal(DAY - days(2), "prey")]
+    assert worry(14, fed, unwell, DAY) is None
+    assert worry(14, [*fed, *refused(1)], unwell, DAY) is not None
+
+
+def test_a_condition_that_is_long_past_excuses_nothing() -> None:
+    fed = [GivenMeal(DAY - days(20), "prey"), *refused(15, 10, 5)]
+    recent = (ConditionPeriod(kind="shed", since=DAY - days(5)),)
+    told = worry(14, fed, recent, DAY)
+    assert told is not None and told.severity == "fact" and "shed" in told.text
+    past = (ConditionPeriod(kind="shed", since=DAY - days(90)),)
+    left = worry(14, fed, past, DAY)
+    assert left is not None and left.severity != "fact"
+
+
+def test_the_reason_says_whether_it_gained_or_lost() -> None:
+    gained = pace_by_condition(None, 12, grown=True, today=DAY)
+    lost = pace_by_condition(None, -12, grown=True, today=DAY)
+    assert "gained 12 %" in gained.because[-1] and "less often" in gained.because[-1]
+    assert "lost 12 %" in lost.because[-1] and "more often" in lost.because[-1]
+    assert lost.interval < 1 < gained.interval

@@ -174,3 +174,13 @@ def test_what_was_given_today_is_not_due_again_today(every: float) -> None:
             0
         ]
     )
+
+
+def test_a_meal_is_not_due_before_it_may_be_given() -> None:
+    """A pause after a meal that came up again: the days go on from its end."""
+    free = MealPace("prey", 7.0, False)
+    paused = free._replace(not_before=after(20))
+    usual = [one.day for one in coming((free,), (), DAY, [], DAY, 42)[0]]
+    later = [one.day for one in coming((paused,), (), DAY, [], DAY, 42)[0]]
+    assert usual[0] < after(8) and later and min(later) >= after(20)
+    assert max(later) <= after(42) and len(later) >= 2

@@ -170,6 +170,40 @@ def test_losses_are_told_from_the_median_of_the_earlier(last, said):
     assert {slug for slug in found if "loss" in slug} == said
 
 
+@pytest.mark.parametrize(
+    ("species", "grams", "soon"),
+    [("Eublepharis macularius", 50, False), ("Stenodactylus sthenodactylus", 4, True)],
+)
+def test_a_great_loss_of_a_small_animal_is_said_to_be_urgent(species, grams, soon):
+    weights = [WeightRecord(on=ago(7 * (6 - n)), mass_g=grams) for n in range(6)]
+    last = WeightRecord(on=TODAY, mass_g=0.85 * grams)
+    made = findings(find(species), "any", [*weights, last], born_on=None, today=TODAY)
+    (loss,) = [finding for finding in made if finding.slug == "great loss"]
+    assert ("and soon" in loss.text) == soon
+
+
+def test_the_baseline_is_of_the_last_five_weights():
+    """Seven weights, the oldest two far higher: the median of the last five holds."""
+    masses = (90, 90, 50, 50, 50, 50, 50)
+    weights = [WeightRecord(on=ago(7 * (8 - n)), mass_g=m) for n, m in enumerate(masses)]
+    last = WeightRecord(on=TODAY, mass_g=49)
+    assert not {
+        slug
+        for slug in slugs([*weights, last], species="Eublepharis macularius")
+        if "loss" in slug
+    }
+    far = (50, 90, 90, 90, 50, 50)  # with a sixth the median would be 70
+    weights = [WeightRecord(on=ago(7 * (7 - n)), mass_g=m) for n, m in enumerate(far)]
+    (loss,) = [
+        finding
+        for finding in findings(
+            find("Eublepharis macularius"), "any", [*weights, last], born_on=None, today=TODAY
+        )
+        if "loss" in finding.slug
+    ]
+    assert loss.derivation.inputs[1].value == 90
+
+
 def test_a_single_bad_weighing_does_not_move_the_baseline():
     weights = [
         WeightRecord(on=ago(7 * (5 - n)), mass_g=m) for n, m in enumerate((50, 50, 70, 50, 50))

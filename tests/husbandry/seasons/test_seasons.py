@@ -7,6 +7,7 @@ import pytest
 
 from husbandry.feeding.adjustments import lead_of
 from husbandry.seasons.brumation import (
+    FIRST_MEAL_DAYS,
     BrumationFitness,
     in_rest,
     limits,
@@ -211,6 +212,19 @@ def test_a_summer_rest_has_no_cold_and_no_dark_and_water_at_its_end() -> None:
     with pytest.raises(ValueError, match="does not rest"):
         plan_summer(find("Boa imperator"), dt.date(2026, 7, 6), 4)
     assert usual_summer(-30, 2026).month == 1
+
+
+@pytest.mark.parametrize("species", ["Pogona vitticeps", "Testudo hermanni", "Salvator merianae"])
+def test_the_first_meal_waits_until_light_and_warmth_are_back(species: str) -> None:
+    """Every step of waking comes first, and the last of them is the usual day."""
+    profile = find(species)
+    weeks = profile.season.rest_weeks
+    assert weeks is not None
+    made = plan_rest(profile, BEGINS, weeks.ends[0])
+    lit = [step for step in made.steps if step.kind in {"wake", "day"} and step.on >= made.ends]
+    assert len(lit) == len([s for s in made.steps if s.kind == "day" and s.on < BEGINS]) + 1
+    assert lit[-1].hours == profile.photoperiod_h.span.ends[0]
+    assert made.first_meal - lit[-1].on == dt.timedelta(days=FIRST_MEAL_DAYS)
 
 
 def test_solstices_of_both_hemispheres() -> None:

@@ -231,3 +231,11 @@ def test_a_limit_has_no_edge() -> None:
     target = target_of(NeedKey.WARM_AIR_DAY, 26, 60)
     assert judge(target, 60.3, 0.01, speaks="predicted").limit == "breached"
     assert judge(target, 59.0, 0.01, speaks="predicted").limit == "kept"
+
+
+def test_what_is_aimed_at_is_the_middle_or_a_quarter_inside_the_only_end() -> None:
+    both = target_of(NeedKey.SURFACE_DAY, 30, 36)
+    assert both.aim() == 33
+    low = target_of(NeedKey.SURFACE_DAY, 30, None)
+    high = target_of(NeedKey.SURFACE_DAY, None, 40)
+    assert low.aim() == pytest.approx(30 + 0.25 * 6) and high.aim() == pytest.approx(40 - 0.25 * 8)

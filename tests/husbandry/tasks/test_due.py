@@ -15,7 +15,7 @@ from hypothesis import strategies as st
 from husbandry.documents.request_json import from_data, from_text
 from husbandry.feeding.upcoming_meals import GivenMeal
 from husbandry.species.needs import NeedKey
-from husbandry.tasks.due import due_today
+from husbandry.tasks.due import _after, ahead, due_today
 from husbandry.tasks.routines import Routines, routines
 from husbandry.tasks.task import NOTHING, Done, Task
 from tests.husbandry.conftest import SAMPLE
@@ -217,3 +217,37 @@ def test_supplements_stand_on_a_day_that_stays(sample: dict[str, Any]) -> None:
     vitamins = [one.on for one in log if "multivitamin" in one.products]
     apart = {(b - a).days for a, b in itertools.pairwise(vitamins)}
     assert len(vitamins) >= 4 and apart <= set(range(10, 19))
+
+
+def test_what_is_done_on_its_day_comes_again_at_its_own_pace(sample: dict[str, Any]) -> None:
+    """Looking ahead, each kind of task remembers what it logs: a meal is a meal, a weight a weight."""
+    first = of(sample)
+    days = ahead(first, done(), TODAY, 60)
+    by_kind = {
+        kind: [n for n, tasks in enumerate(days) if any(task.kind == kind for task in tasks)]
+        for kind in ("feed", "weigh", "read")
+    }
+    apart = {kind: {b - a for a, b in itertools.pairwise(when)} for kind, when in by_kind.items()}
+    (animal,) = first.animals
+    assert apart["feed"] == {animal.meals[0].every_days}
+    assert by_kind["weigh"][0] == 0 and apart["weigh"] == {animal.weigh_days}
+    assert len(by_kind["read"]) < 40  # not each day again
+
+
+def test_a_meal_ahead_is_of_its_own_animal_and_carries_its_products(
+    sample: dict[str, Any],
+) -> None:
+    """Each supplement has its own days: what is given is remembered with the meal."""
+    first = of(sample)
+    (animal,) = first.animals
+    days = ahead(first, done(), TODAY, 60)
+    given = [
+        (n, task.products) for n, tasks in enumerate(days) for task in tasks if task.kind == "feed"
+    ]
+    multivitamin = [n for n, products in given if "multivitamin" in products]
+    (rule,) = [rule for rule in animal.rules if rule.product == "multivitamin"]
+    assert multivitamin
+    assert all(b - a >= rule.period_days - 3 for a, b in itertools.pairwise(multivitamin))
+    assert _after(done(), days[1], TODAY).fed == {0: [GivenMeal(TODAY, "bowl", dict(given)[1])]}
+    assert _after(done(), days[0], TODAY).weighed == {0: TODAY}
+    assert _after(done(), days[0], TODAY).fed == {}

@@ -4,7 +4,8 @@ import random
 
 import pytest
 
-from husbandry.tasks.weighing import least_change, weigh
+from husbandry import methods
+from husbandry.tasks.weighing import FIT, least_change, weigh
 
 
 def test_a_difference_of_two_readings() -> None:
@@ -33,3 +34,11 @@ def test_the_least_change_holds_nineteen_times_of_twenty() -> None:
 
 def test_without_a_step_nothing_is_said_of_the_error() -> None:
     assert weigh(100) == (100, 0, 0, False)
+
+
+def test_the_step_is_judged_against_a_share_of_the_animal() -> None:
+    """A scale that shows just a hundredth is fit; one that shows a little more is not."""
+    just = FIT * 500
+    assert not weigh(500, 0, just).coarse and weigh(500, 0, just * 1.01).coarse
+    assert weigh(500, 0, 2).off_by_g == 1 and weigh(900, 400, 2).off_by_g == 2
+    assert methods.compute("weighed", {"gross_g": 900, "tare_g": 400}).value == 500
