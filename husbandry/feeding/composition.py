@@ -206,28 +206,79 @@ class GreenFood(NamedTuple):
     """A leaf, vegetable or fruit by what it holds."""
 
     name: str
-    ratio: float
-    """Calcium over phosphorus [1]."""
+    calcium_mg_100g: float
+    phosphorus_mg_100g: float
     oxalate: Oxalate
+    oxalate_mg_100g: float | None
+    """None where it is known as a class alone."""
     goitrogen: bool
     kind: Literal["leaf", "vegetable", "fruit"]
     source: Source
 
+    @property
+    def ratio(self) -> float:
+        """Calcium over phosphorus [1]."""
+        return self.calcium_mg_100g / self.phosphorus_mg_100g
+
+
+class TableFood(NamedTuple):
+    """A food of the Indian Food Composition Tables 2017, in 100 g of what is eaten."""
+
+    code: str
+    name: str
+    calcium_mg: float
+    phosphorus_mg: float
+    oxalate_mg: float
+    fibre_g: float
+    energy_kj: float
+
+
+def _table() -> dict[str, TableFood]:
+    return {
+        row["code"]: TableFood(
+            row["code"],
+            row["name"],
+            1000 * float(row["calcium_g_100g"]),
+            1000 * float(row["phosphorus_g_100g"]),
+            1000 * float(row["oxalate_g_100g"]),
+            float(row["fibre_g_100g"]),
+            float(row["energy_kj_100g"]),
+        )
+        for row in rows("husbandry.feeding", "ifct2017.csv")
+    }
+
+
+FOOD_TABLE = _table()
+"""By food code (source: T. Longvah, R. Ananthan, K. Bhaskarachary & K. Venkaiah 2017, Indian Food
+Composition Tables, National Institute of Nutrition, Hyderabad; opened).
+"""
+
 
 def _greens() -> tuple[GreenFood, ...]:
-    return tuple(
-        GreenFood(
-            row["name"],
-            float(row["calcium_mg_100g"]) / float(row["phosphorus_mg_100g"]),
-            cast(Oxalate, row["oxalate"]),
-            row["goitrogen"] == "yes",
-            cast(Literal["leaf", "vegetable", "fruit"], row["kind"]),
-            Source(
-                kind="from memory" if "from memory" in row["source"] else "published",
-                text=row["source"],
-            ),
-        )
-        for row in rows("husbandry.feeding", "greens.csv")
+    return tuple(_green(row) for row in rows("husbandry.feeding", "greens.csv"))
+
+
+def _green(row: dict[str, str]) -> GreenFood:
+    listed = FOOD_TABLE.get(row["ifct_code"])
+    if listed is not None:
+        calcium, phosphorus = listed.calcium_mg, listed.phosphorus_mg
+        oxalate: float | None = listed.oxalate_mg
+        text = f"Indian Food Composition Tables 2017, {listed.code} {listed.name}"
+        source = Source(kind="published", text="; ".join(filter(None, (text, row["note"]))))
+    else:
+        calcium = float(row["calcium_mg_100g"])
+        phosphorus = float(row["phosphorus_mg_100g"])
+        oxalate = None
+        source = Source(kind="from memory", text=row["note"])
+    return GreenFood(
+        row["name"],
+        calcium,
+        phosphorus,
+        cast(Oxalate, row["oxalate"]),
+        oxalate,
+        row["goitrogen"] == "yes",
+        cast(Literal["leaf", "vegetable", "fruit"], row["kind"]),
+        source,
     )
 
 

