@@ -12,8 +12,8 @@ from dataclasses import dataclass
 
 from husbandry.commissioning.readings import wrong_hour
 from husbandry.documents.request import ReadingSpec, Request
+from husbandry.documents.result import BaskingPlace
 from husbandry.enclosure.equipment import UV_LAMPS
-from husbandry.plan.plan import prediction_of
 from husbandry.quantity import METRIC, Kind, Units, show
 from husbandry.readings import corrected_reading
 from husbandry.species.needs import NEEDS, NeedKey
@@ -47,6 +47,7 @@ def reading_doubts(
     reading: ReadingSpec,
     request: Request,
     *,
+    basking: BaskingPlace,
     built_at: dt.datetime | None = None,
     hour: bool = True,
     units: Units = METRIC,
@@ -59,6 +60,8 @@ def reading_doubts(
         The one that is about to be logged.
     request : Request
         The enclosure as it stands, with its other readings.
+    basking : BaskingPlace
+        Where readings are taken that have no place of their own.
     built_at : datetime, optional
         When it was built as it stands.
     hour : bool
@@ -68,7 +71,7 @@ def reading_doubts(
         *(_of_the_hour(reading, request) if hour else ()),
         *_unsettled(reading, built_at),
         *_excluding(reading, request, units),
-        *_growing(reading, request, units),
+        *_growing(reading, request, basking, units),
     )
 
 
@@ -123,7 +126,9 @@ def _excluding(reading: ReadingSpec, request: Request, units: Units) -> Iterator
             return
 
 
-def _growing(reading: ReadingSpec, request: Request, units: Units) -> Iterator[str]:
+def _growing(
+    reading: ReadingSpec, request: Request, basking: BaskingPlace, units: Units
+) -> Iterator[str]:
     """An ultraviolet index that would grow with the distance from its lamp."""
     if reading.need is not NeedKey.UVI_DAY:
         return
@@ -135,7 +140,6 @@ def _growing(reading: ReadingSpec, request: Request, units: Units) -> Iterator[s
     ]
     if not lamps or not taken:
         return
-    basking = prediction_of(request).basking
     own = (basking.x_m, basking.y_m, basking.z_m)
     this = _placed(reading, own, lamps)
     for other in taken:

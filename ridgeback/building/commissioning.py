@@ -35,6 +35,7 @@ from ridgeback.clock import now
 from ridgeback.enclosures import flows, wording
 from ridgeback.enclosures.access import lived_in, own_enclosure, posted, seen_revision
 from ridgeback.enclosures.models import Commissioning, Enclosure, Reading
+from ridgeback.enclosures.planning import planned
 from ridgeback.enclosures.reading_form import ReadingForm
 from ridgeback.enclosures.simulated_readings import ROUND
 from ridgeback.households.middleware import KeeperRequest
@@ -211,6 +212,7 @@ def _reading_form(
         zone=enclosure.room.time_zone,
         now=now(),
         request=kept,
+        basking=planned(kept).plan.basking,
         moved_at=flows.moved_at(enclosure),
         asks_hour=False,  # refused there, with what else to do
         auto_id=False,

@@ -10,6 +10,7 @@ from django.utils.safestring import SafeString, mark_safe
 
 from husbandry.calibration.implausible_readings import read_again_first
 from husbandry.derivation import Derivation
+from husbandry.documents.request import Request
 from husbandry.documents.result import (
     AnimalFound,
     Change,
@@ -21,6 +22,7 @@ from husbandry.documents.result import (
 from husbandry.feeding.calendar import Diet
 from husbandry.feeding.supplements import pace_text
 from husbandry.findings.zones import zones_of
+from husbandry.forecast.interim_size import InterimSize, interim_size
 from husbandry.predict.light import plants_for
 from husbandry.quantity import Kind, Units, show
 from husbandry.species.needs import NEEDS, NeedKey
@@ -207,6 +209,8 @@ class SizeView:
     other_approach: str
     other: Number
     volume: Number
+    for_now: str = ""
+    """Until when it does by the accepted minimum, and what it costs; empty where it does not."""
 
 
 def _safe(svg: str) -> SafeString:
@@ -406,7 +410,27 @@ def _first(plan: Plan, units: Units) -> Headline:
     return Headline("right", "In range as far as known")
 
 
-def _size(plan: Plan, units: Units) -> SizeView:
+def _for_now(interim: InterimSize | None, units: Units) -> str:
+    """Until when a small enclosure does by the accepted minimum, and what it costs the animal."""
+    if interim is None:
+        return ""
+    if interim.until is None:
+        until = "It does by the accepted minimum, grown too."
+    else:
+        length = show(interim.length_m, Kind.LENGTH, units)
+        until = (
+            f"By the accepted minimum it does for now, until about {interim.until:%B %Y} ({length}"
+            " of body)."
+        )
+    lacks = [check.name for check in interim.costs]
+    return f"{until} It lacks {_and(lacks)}." if lacks else until
+
+
+def _and(words: list[str]) -> str:
+    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"
+
+
+def _size(plan: Plan, request: Request, units: Units) -> SizeView:
     size = plan.size
 
     def sides(values: tuple[float, ...]) -> str:
@@ -429,7 +453,10 @@ def _size(plan: Plan, units: Units) -> SizeView:
         short[-1] += " above the substrate"
     volume = Number(show(size.volume.value, Kind.VOLUME, units), "/size/volume")
     other = Number(sides(size.other_needed_m), "/size/other")
-    return SizeView(size.enough, needed, ", ".join(short), size.other_approach, other, volume)
+    for_now = "" if size.enough else _for_now(interim_size(request, plan), units)
+    return SizeView(
+        size.enough, needed, ", ".join(short), size.other_approach, other, volume, for_now
+    )
 
 
 def _zones(planned: Planned, units: Units) -> ZonesView | None:
@@ -546,7 +573,7 @@ def enclosure_view(
             wording.note(note, units) for note in plan.notes if note.severity == "danger"
         ),
         cares=_cares(plan, units),
-        size=_size(plan, units),
+        size=_size(plan, planned.request, units),
         first=_first(plan, units),
         zones=planned.once(("zones", spelled(units)), lambda: _zones(planned, units)),
         moisture=moisture_view(plan, units),

@@ -75,6 +75,7 @@ def _page(
         zone=enclosure.room.time_zone,
         now=now(),
         request=layout.kept,
+        basking=made.plan.basking,
         moved_at=flows.moved_at(enclosure),
         initial={
             name: request.GET[name][:60]
@@ -468,6 +469,7 @@ def add_reading(request: KeeperRequest, pk: int) -> HttpResponse:
         zone=enclosure.room.time_zone,
         now=now(),
         request=kept,
+        basking=made.basking,
         moved_at=flows.moved_at(enclosure),
     )
     if not form.is_valid():

@@ -9,6 +9,7 @@ from django import forms
 
 from husbandry.commissioning.reading_doubts import reading_doubts
 from husbandry.documents.request import ReadingSpec, Request
+from husbandry.documents.result import BaskingPlace
 from husbandry.errors import EntryError
 from husbandry.quantity import PLAUSIBLE, Doubt, Kind, Units, question, read, show
 from husbandry.readings import INSTRUMENTS, cannot_read, usual_instrument
@@ -75,6 +76,7 @@ class ReadingForm(OnceForm):
         zone: str,
         now: dt.datetime,
         request: Request,
+        basking: BaskingPlace,
         moved_at: Mapping[NeedKey, dt.datetime],
         asks_hour: bool = True,
         **kwargs: Any,
@@ -83,6 +85,7 @@ class ReadingForm(OnceForm):
         self.zone = zoneinfo.ZoneInfo(zone)
         self.now = now
         self.request = request
+        self.basking = basking
         self.moved_at = moved_at
         self.asks_hour = asks_hour
         self.enclosure = request.enclosure
@@ -163,6 +166,7 @@ class ReadingForm(OnceForm):
         doubts = reading_doubts(
             reading,
             self.request,
+            basking=self.basking,
             built_at=self.moved_at.get(need),
             hour=self.asks_hour,
             units=self.units,

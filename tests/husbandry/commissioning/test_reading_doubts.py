@@ -5,11 +5,16 @@ from typing import Any
 
 import pytest
 
-from husbandry.commissioning.reading_doubts import reading_doubts
+from husbandry.commissioning import reading_doubts as doubting
 from husbandry.documents.request import ReadingSpec, Request
 from husbandry.documents.request_json import from_data, to_data
-from husbandry.plan.plan import prediction_of
+from husbandry.plan.plan import plan_summary
 from husbandry.quantity import Units
+
+
+def reading_doubts(reading: ReadingSpec, request: Request, **more: Any) -> tuple[str, ...]:
+    basking = plan_summary(request).basking
+    return doubting.reading_doubts(reading, request, basking=basking, **more)
 
 
 @pytest.fixture
@@ -90,7 +95,7 @@ def test_ultraviolet_that_grows_with_the_distance(enclosure: Request) -> None:
     assert (
         reading_doubts(taken("uvi_day", 2.0, at(15, 5), at_m=far), beside(enclosure, right)) == ()
     )
-    basking = prediction_of(enclosure).basking
+    basking = plan_summary(enclosure).basking
     own = taken("uvi_day", 3.0, at(15, 5))
     above = [basking.x_m, basking.y_m, round((basking.z_m + z) / 2, 3)]
     none = taken("uvi_day", 0.4, at(15), at_m=above)
