@@ -333,7 +333,10 @@ def _air_reading(
     i, k = min(int(fx), columns - 2), min(int(fz), rows - 2)
     a, c = fx - i, fz - k
     weights = np.zeros(nodes.count)
-    weights[nodes.air[i : i + 2, k : k + 2]] = np.outer([1 - a, a], [1 - c, c])
+    around = nodes.air[i : i + 2, k : k + 2]
+    along = [1 - a, a]
+    upwards = [1 - c, c]
+    weights[around] = np.outer(along, upwards)
     return ModelReading(
         weights, np.zeros(lamps), MODEL_SD_HIGH_AIR_K if up > HIGH_AIR else MODEL_SD_AIR_K
     )

@@ -262,7 +262,11 @@ def _within(rect: Extent, interior: Interior) -> Extent:
 
 
 def _overlap(one: Extent, other: Extent) -> bool:
-    return one[0] < other[1] and other[0] < one[1] and one[2] < other[3] and other[2] < one[3]
+    left, right, front, back = one
+    other_left, other_right, other_front, other_back = other
+    along = left < other_right and other_left < right
+    across = front < other_back and other_front < back
+    return along and across
 
 
 def _joined(one: Extent, other: Extent) -> Extent:

@@ -45,13 +45,18 @@ def shared_m2(slab: HeatedSlab, mat: HeatSource) -> float:
     """Area that a mat shares with what lies on the substrate above it [m²]."""
     if mat.size_m is None or slab.stands_free:
         return 0.0
-    along = min(slab.x_m + slab.length_m / 2, mat.x_m + mat.size_m[0] / 2) - max(
-        slab.x_m - slab.length_m / 2, mat.x_m - mat.size_m[0] / 2
-    )
-    across = min(slab.y_m + slab.depth_m / 2, mat.y_m + mat.size_m[1] / 2) - max(
-        slab.y_m - slab.depth_m / 2, mat.y_m - mat.size_m[1] / 2
-    )
-    return max(along, 0.0) * max(across, 0.0)
+    long, deep = mat.size_m
+    along = _shared_m(slab.x_m, slab.length_m, mat.x_m, long)
+    across = _shared_m(slab.y_m, slab.depth_m, mat.y_m, deep)
+    return along * across
+
+
+def _shared_m(middle_m: float, side_m: float, other_middle_m: float, other_side_m: float) -> float:
+    """Length that two stretches share [m]."""
+    apart = abs(middle_m - other_middle_m)
+    reach = (side_m + other_side_m) / 2
+    shorter = min(side_m, other_side_m)
+    return min(max(reach - apart, 0.0), shorter)
 
 
 def down_w_m2k(heat_model: HeatModel) -> float:
@@ -102,6 +107,13 @@ def ways_out(heat_model: HeatModel, slab: HeatedSlab, mat: HeatSource) -> WaysOu
     )
 
 
+def _spread(from_middle_m: Array, half_m: float, far_m: float) -> Array:
+    """How the warmth of a strip falls towards its ends and stays nil beyond them [1]."""
+    inside = np.minimum(np.abs(from_middle_m), half_m)
+    fall = np.cosh(inside / far_m) / math.cosh(half_m / far_m)
+    return np.asarray(1 - fall)
+
+
 def peak_map(heat_model: HeatModel, slab: HeatedSlab, mat: HeatSource, film_w_m2k: float) -> Array:
     """How far the middle over a mat lies above the mean of what is over it [K/W], shape (CELLS,
     CELLS): warmth leaves by the edges, so that the middle is warmest.
@@ -112,12 +124,12 @@ def peak_map(heat_model: HeatModel, slab: HeatedSlab, mat: HeatSource, film_w_m2
     own = slab.thickness_m / slab.conductivity_w_mk
     ways = ways_out(heat_model, slab, mat)
     up = 1 / (1 / ways.up + own + 1 / film_w_m2k)
-    rise = up / film_w_m2k / (up + down_w_m2k(heat_model)) / (mat.size_m[0] * mat.size_m[1])
+    long, deep = mat.size_m
+    upward = up / (up + down_w_m2k(heat_model))
+    rise = upward / film_w_m2k / (long * deep)
     far = reach_m(heat_model)
     x, y = slab.cells()
-    along, across = (
-        1 - np.cosh(np.minimum(np.abs(at - middle), half) / far) / math.cosh(half / far)
-        for at, middle, half in ((x, mat.x_m, mat.size_m[0] / 2), (y, mat.y_m, mat.size_m[1] / 2))
-    )
+    along = _spread(x - mat.x_m, long / 2, far)
+    across = _spread(y - mat.y_m, deep / 2, far)
     shape = np.maximum(along, 0)[:, None] * np.maximum(across, 0)[None, :]
     return np.asarray(rise * (shape - shape.mean()))

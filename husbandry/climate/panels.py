@@ -35,8 +35,11 @@ _LENGTH = Argument("m", 0.01, 10)
 )
 def plate_nusselt(rayleigh: float, prandtl: float = 0.71) -> float:
     """Mean Nusselt number of free convection at an upright plate [1]."""
-    spread = (1 + (0.492 / prandtl) ** (9 / 16)) ** (8 / 27)
-    return float((0.825 + 0.387 * rayleigh ** (1 / 6) / spread) ** 2)
+    ratio = (0.492 / prandtl) ** (9 / 16)
+    spread = (1 + ratio) ** (8 / 27)
+    drive = rayleigh ** (1 / 6)
+    root = 0.825 + 0.387 * drive / spread
+    return float(root**2)
 
 
 @method(

@@ -42,4 +42,6 @@ def lagged_reading(start_c: float, true_c: float, time_constant_s: float, after_
 )
 def dimmer_share(set_c: float, felt_c: float, band_k: float) -> float:
     """Share of its power that a proportional thermostat gives a heater [1]."""
-    return min(max((set_c + band_k / 2 - felt_c) / band_k, 0.0), 1.0)
+    top_c = set_c + band_k / 2
+    share = (top_c - felt_c) / band_k
+    return min(max(share, 0.0), 1.0)

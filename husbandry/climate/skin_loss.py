@@ -54,7 +54,9 @@ def skin_water_loss(
     surface_cm2 = SKIN_CM2 * mass_g**SKIN_EXPONENT * exposed_share
     at_skin = _vapour_g_cm3(skin_c, 100.0)
     in_air = _vapour_g_cm3(air_c, rh_pct)
-    return float(surface_cm2 * max(at_skin - in_air, 0.0) / resistance_s_cm * 3600)
+    deficit = max(at_skin - in_air, 0.0)
+    grams_a_second = surface_cm2 * deficit / resistance_s_cm
+    return float(3600 * grams_a_second)
 
 
 def _vapour_g_cm3(temp_c: float, rh_pct: float) -> float:

@@ -121,4 +121,5 @@ def humidity_ratio(temp_c: float, rh_pct: float, pressure_pa: float = 101_325.0)
 def water_to_raise(litres: float, temp_c: float, from_pct: float, to_pct: float) -> float:
     """Water that lifts the humidity of the air in an enclosure [g]; 0 where it is damp enough."""
     full_kg_m3 = saturation_vapour_pressure(temp_c) / (GAS_VAPOUR_J_KGK * (temp_c + 273.15))
-    return max(to_pct - from_pct, 0.0) / 100 * full_kg_m3 * litres
+    missing = max(to_pct - from_pct, 0.0) / 100
+    return missing * full_kg_m3 * litres

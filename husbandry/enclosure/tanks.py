@@ -80,5 +80,8 @@ TRADE_TANKS = MappingProxyType(
 )
 def glass_mass(length_m: float, depth_m: float, height_m: float, thickness_mm: float) -> float:
     """Mass of an empty glass tank [kg]."""
-    panes_m2 = length_m * depth_m + 2 * height_m * (length_m + depth_m)
-    return panes_m2 * thickness_mm / 1000 * GLASS_KG_M3
+    bottom_m2 = length_m * depth_m
+    round_m = 2 * (length_m + depth_m)
+    panes_m2 = bottom_m2 + round_m * height_m
+    thickness_m = thickness_mm / 1000
+    return panes_m2 * thickness_m * GLASS_KG_M3

@@ -107,4 +107,6 @@ def salad_calcium_ratio(
     """Calcium that is left, over phosphorus, of a heap of leaves with what is strewn on it [1]."""
     free_mg = calcium_left(calcium_mg_100g, oxalate_mg_100g) * food_g / 100
     strewn_mg = 1000 * carbonate_g * CALCIUM_OF_CARBONATE
-    return (free_mg + strewn_mg) / (phosphorus_mg_100g * food_g / 100)
+    calcium_mg = free_mg + strewn_mg
+    phosphorus_mg = phosphorus_mg_100g * food_g / 100
+    return calcium_mg / phosphorus_mg

@@ -421,10 +421,12 @@ def blockers_of(request: Request) -> tuple[ShadowBody, ...]:
         if item.sides_m is None or not (raised or isinstance(item, Branch | Hide | PlantedItem)):
             continue
         (x, y, z), (length, depth, height) = item.at_m, item.sides_m
-        low, high = (x - length / 2, y - depth / 2, z), (x + length / 2, y + depth / 2, z + height)
-        found.append(
-            ShadowBody(low, high, FOLIAGE_PASSES if isinstance(item, PlantedItem) else 0.0)
-        )
+        half_long = length / 2
+        half_deep = depth / 2
+        low = (x - half_long, y - half_deep, z)
+        high = (x + half_long, y + half_deep, z + height)
+        passes = FOLIAGE_PASSES if isinstance(item, PlantedItem) else 0.0
+        found.append(ShadowBody(low, high, passes))
     return tuple(found)
 
 

@@ -236,7 +236,11 @@ def judge(
     limit = "none"
     if target.limit_low or target.limit_high:
         log = target.kind.kind is Kind.UVI
-        ends = [value * math.exp(s * Z90 * sd) if log else value + s * Z90 * sd for s in (-1, 1)]
+        reach = Z90 * sd
+        if log:
+            ends = [value * math.exp(-reach), value * math.exp(reach)]
+        else:
+            ends = [value - reach, value + reach]
         if target.beyond_limit(value) > 0:
             limit = "breached"
         elif max(target.beyond_limit(end) for end in ends) > 0:

@@ -91,10 +91,14 @@ def grain_shapes(view: View, length_m: float, depth_m: float) -> list[Shape]:
     dots: list[str] = []
     rows = max(1, int(depth_m * view.scale / 14))
     columns = int(length_m * view.scale / 19)
+    left = view.x(0) + 2
+    top = view.y(depth_m) + 4
     for n in range(columns * rows):
-        i, j = n % columns, n // columns
-        dx, dy = ((n * 37) % 11) / 11 * 9, ((n * 53) % 7) / 7 * 6
-        x, y = view.x(0) + 6 + i * 19 + dx - 4, view.y(depth_m) + 6 + j * 14 + dy - 2
+        row, column = divmod(n, columns)
+        aside = ((n * 37) % 11) / 11 * 9
+        down = ((n * 53) % 7) / 7 * 6
+        x = left + column * 19 + aside
+        y = top + row * 14 + down
         dots.append(f"M{x:.0f},{y:.0f}h0")
     return [Path("grain", "".join(dots))]
 

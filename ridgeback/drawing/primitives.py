@@ -94,6 +94,15 @@ def polyline(points: Iterable[Place], *, closed: bool = False) -> str:
     return f"M{body}{'Z' if closed else ''}"
 
 
+def _towards(
+    at: tuple[float, float], before: tuple[float, float], after: tuple[float, float], share: float
+) -> tuple[float, float]:
+    """A point moved by a share of the way between its neighbours."""
+    across = after[0] - before[0]
+    down = after[1] - before[1]
+    return at[0] + share * across, at[1] + share * down
+
+
 def smooth(points: Sequence[Place], *, closed: bool = False) -> str:
     """Path data through points with rounded corners (Catmull–Rom)."""
     n = len(points)
@@ -102,8 +111,8 @@ def smooth(points: Sequence[Place], *, closed: bool = False) -> str:
         p0 = points[(i - 1) % n] if closed or i > 0 else points[i]
         p1, p2 = points[i % n], points[(i + 1) % n]
         p3 = points[(i + 2) % n] if closed or i + 2 < n else p2
-        c1 = (p1[0] + (p2[0] - p0[0]) / 6, p1[1] + (p2[1] - p0[1]) / 6)
-        c2 = (p2[0] - (p3[0] - p1[0]) / 6, p2[1] - (p3[1] - p1[1]) / 6)
+        c1 = _towards(p1, p0, p2, 1 / 6)
+        c2 = _towards(p2, p1, p3, -1 / 6)
         out.append("C" + " ".join(f"{number(x)},{number(y)}" for x, y in (c1, c2, p2)))
     return "".join(out) + ("Z" if closed else "")
 

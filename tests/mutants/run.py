@@ -74,8 +74,12 @@ def config(module: str, tests: str) -> str:
 def sampled(session: Path, most: int | None) -> int:
     """Take the mutations away that are not run; how many are left."""
     with sqlite3.connect(session) as rows:
-        found = rows.execute("select job_id, operator_name from mutation_specs").fetchall()
-        wanted = sorted(job for job, name in found if not name.endswith(SKIPPED))
+        # By place and operator: the jobs' own names are others each time.
+        found = rows.execute(
+            "select job_id, operator_name from mutation_specs order by operator_name,"
+            " start_pos_row, start_pos_col, end_pos_row, end_pos_col, occurrence"
+        ).fetchall()
+        wanted = [job for job, name in found if not name.endswith(SKIPPED)]
         if most is not None:
             wanted = random.Random(SEED).sample(wanted, min(most, len(wanted)))
         for job, _ in found:

@@ -251,3 +251,18 @@ def test_a_meal_ahead_is_of_its_own_animal_and_carries_its_products(
     assert _after(done(), days[1], TODAY).fed == {0: [GivenMeal(TODAY, "bowl", dict(given)[1])]}
     assert _after(done(), days[0], TODAY).weighed == {0: TODAY}
     assert _after(done(), days[0], TODAY).fed == {}
+
+
+def test_other_routines_take_over_on_their_day_and_not_before(sample: dict[str, Any]) -> None:
+    """Of an animal that has grown: from that day on it is fed at the pace of its new stage."""
+    young, grown = of(sample), of(sample)
+    (animal,) = grown.animals
+    (meal,) = animal.meals
+    slower = meal.model_copy(update={"every_days": 9.0})
+    grown = grown.model_copy(update={"animals": (animal.model_copy(update={"meals": (slower,)}),)})
+    days = ahead(young, done(), TODAY, 60, [(20, grown), (40, young)])
+    fed = [n for n, tasks in enumerate(days) if any(task.kind == "feed" for task in tasks)]
+    apart = {n: b - n for n, b in itertools.pairwise(fed)}
+    assert {gap for n, gap in apart.items() if n + gap < 20} == {meal.every_days}
+    assert {gap for n, gap in apart.items() if n >= 20 and n + gap < 40} == {9}
+    assert {gap for n, gap in apart.items() if n >= 43} == {meal.every_days}
