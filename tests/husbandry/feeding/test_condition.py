@@ -1,12 +1,13 @@
 """Feeding to condition, condition periods, and when a refusal is a worry."""
 
 import datetime as dt
+import math
 
 import pytest
 
 from husbandry.audit.consistency import body_temperature
 from husbandry.feeding.adjustments import MealAdjustment, held, lead_of
-from husbandry.feeding.appetite import hunger_days, worry
+from husbandry.feeding.appetite import WATCH_SHARE, hunger_days, worry
 from husbandry.feeding.calendar import Diet, four_weeks
 from husbandry.feeding.condition import (
     FORMS,
@@ -307,3 +308,12 @@ def test_the_reason_says_whether_it_gained_or_lost() -> None:
     assert "gained 12 %" in gained.because[-1] and "less often" in gained.because[-1]
     assert "lost 12 %" in lost.because[-1] and "more often" in lost.because[-1]
     assert lost.interval < 1 < gained.interval
+
+
+def test_a_refusal_is_watched_from_its_share_of_the_hunger_on() -> None:
+    """Seven tenths of what its species bears, with two refusals; on the day before nothing."""
+    first = math.ceil(WATCH_SHARE * 60)
+    for ago, said in ((first, True), (first - 1, False)):
+        fed = [GivenMeal(DAY - days(ago), "prey"), *refused(9, 4)]
+        found = worry(60, fed, (), DAY)
+        assert (found is not None and found.severity == "watch") == said

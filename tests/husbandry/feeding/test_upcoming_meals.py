@@ -10,8 +10,17 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from husbandry.feeding.calendar import four_weeks
 from husbandry.feeding.supplements import SupplementRule, default_rules
-from husbandry.feeding.upcoming_meals import GivenMeal, MealPace, UpcomingMeal, coming, meal_days
+from husbandry.feeding.upcoming_meals import (
+    GivenMeal,
+    MealPace,
+    UpcomingMeal,
+    coming,
+    meal_days,
+    relaid,
+)
+from husbandry.species.library import find
 
 DAY = dt.date(2026, 3, 2)
 FORTNIGHT = default_rules("adult", uvb=True, approaches={})
@@ -184,3 +193,41 @@ def test_a_meal_is_not_due_before_it_may_be_given() -> None:
     later = [one.day for one in coming((paused,), (), DAY, [], DAY, 42)[0]]
     assert usual[0] < after(8) and later and min(later) >= after(20)
     assert max(later) <= after(42) and len(later) >= 2
+
+
+def test_a_meal_that_is_due_today_is_not_late() -> None:
+    """Given exactly its days ago it is due today, by its own day; a day later it is late by one."""
+    given = [GivenMeal(after(0), "prey", ())]
+    pace = (MealPace("prey", 7.0, False),)
+    today = coming(pace, (), DAY, given, after(7), 21)[0]
+    assert [one.day for one in today] == [after(7), after(14), after(21), after(28)][: len(today)]
+    assert today[0].due == after(7)
+    late = coming(pace, (), DAY, given, after(8), 21)[0]
+    assert late[0].day == after(8) and late[0].due == after(7)
+    assert late[1].day - late[0].day >= dt.timedelta(days=4)
+
+
+def test_days_that_were_missed_before_today_are_not_told_again() -> None:
+    pace = (MealPace("insects", 1.0, True),)
+    _, lapses = coming(pace, FORTNIGHT, DAY, [], after(40), 14)
+    assert all(lapse.due >= after(40) for lapse in lapses)
+
+
+def test_a_month_that_was_fed_is_laid_anew_for_as_many_weeks() -> None:
+    """Four weeks from today, whatever was given."""
+    diet = four_weeks(
+        find("Pogona vitticeps"),
+        "adult",
+        mass_g=420,
+        body_length_m=0.48,
+        today=DAY,
+        anchor=DAY,
+        uvb=True,
+        body_c=30,
+        approaches={},
+    )
+    fed = [GivenMeal(DAY, "salad", ())]
+    laid = relaid(diet, {"insects"}, DAY, fed, after(1))
+    last = max(meal.day for meal in laid.meals)
+    assert after(1) + dt.timedelta(days=7 * diet.weeks - 3) <= last
+    assert last < after(1) + dt.timedelta(days=7 * diet.weeks)
