@@ -11,7 +11,9 @@ from husbandry.audit.check_values import read
 from husbandry.errors import DocumentError, UnknownNameError
 from husbandry.species import common
 from husbandry.species.library import by_slug, find, library, load, shipped
+from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile, parse
+from husbandry.species.selection import need_of
 
 PROFILES = Path(str(files("husbandry.species").joinpath("profiles")))
 CHECKED = {row.species for row in read(Path(__file__).parents[1] / "data" / "check-values.csv")}
@@ -237,3 +239,18 @@ def test_text_that_is_not_json_says_where() -> None:
 def test_an_unknown_species_names_those_there_are() -> None:
     with pytest.raises(UnknownNameError, match="Pogona vitticeps"):
         find("Draco volans")
+
+
+@pytest.mark.parametrize(
+    "species", ["Testudo hermanni", "Testudo marginata", "Testudo horsfieldii", "Testudo graeca"]
+)
+def test_a_tortoise_may_be_kept_milder_where_its_keeper_chooses_so(species: str) -> None:
+    """30 to 32 °C for slow growth (a clinic's caution); common practice, no source."""
+    profile = find(species)
+    assert "tortoise-basking" in profile.questions
+    for approach, low in (("sun", 34), ("mild", 30)):
+        chosen = {"tortoise-basking": approach}
+        need = need_of(profile.needs, NeedKey.SURFACE_DAY, "adult", chosen)
+        assert need is not None and need.low == low
+    usual = need_of(profile.needs, NeedKey.SURFACE_DAY, "adult", {})
+    assert usual is not None and usual.low == 34
