@@ -10,7 +10,8 @@ from typing import Literal
 
 from husbandry.derivation import Document
 from husbandry.documents.request import Request
-from husbandry.documents.request_json import from_data, to_data
+from husbandry.documents.request_json import apply_patch, from_data, to_data
+from husbandry.documents.result import Plan
 from husbandry.enclosure.equipment import UV_LAMPS
 from husbandry.errors import DocumentError
 from husbandry.plan.plan import plan
@@ -244,7 +245,7 @@ def find_setups(
         progress,
         owned,
     )
-    as_it_is = plan(request, advise=False)
+    as_it_is = plan(request)
     enough = as_it_is.size.enough
     remedies: tuple[Remedy, ...] = ()
     rejected = None
@@ -264,7 +265,10 @@ def find_setups(
     right_now = enough and is_fit(as_it_is)
     own = [one for one in search.closed if one.fitted.site.choice.is_there]
     nearest = None if right_now else min(own, key=_least_change, default=None)
-    steps, put_right = ((), None) if nearest is None else steps_to(request, nearest.request)
+    goal = None if right_now else _by_one_change(request, as_it_is)
+    if goal is None and nearest is not None:
+        goal = nearest.request
+    steps, put_right = ((), None) if goal is None else steps_to(request, goal)
     return Setups(
         offers=offers,
         steps=steps,
@@ -278,6 +282,21 @@ def find_setups(
         planned=len(search.found),
         stopped=stopped,
     )
+
+
+def _by_one_change(request: Request, made: Plan) -> Request | None:
+    """The enclosure with the first of its plan's changes that puts everything right by itself."""
+    bare = request.model_copy(update={"readings": ()})
+    for change in made.changes:
+        if change.kind == "larger_enclosure":
+            continue
+        try:
+            changed = apply_patch(bare, change.patch)
+        except DocumentError:  # it is of a reading, or of what is not there any more
+            continue
+        if judge(changed).closed:
+            return changed
+    return None
 
 
 def _least_change(one: FoundSetup) -> tuple[int, float]:

@@ -8,11 +8,12 @@ from typing import Any
 import pytest
 
 from husbandry.documents.request import Request
-from husbandry.documents.request_json import from_data, to_data
+from husbandry.documents.request_json import apply_patch, from_data, to_data
 from husbandry.forecast.power import power_of
 from husbandry.plan.plan import plan
 from husbandry.setups.existing_enclosure import is_fitting, mirrored, warm_end_is_right
 from husbandry.setups.placing import clashes
+from husbandry.setups.refinement import judge
 from husbandry.setups.search import Setups, find_setups
 from husbandry.setups.steps import steps_to
 from husbandry.species.needs import NeedKey
@@ -182,6 +183,20 @@ def test_everything_is_put_right_in_the_fewest_steps(whole: tuple[Request, Setup
     ]
     assert found.requests[-1] == found.nearest
     assert found.nearest.enclosure.inside_m == asked.enclosure.inside_m
+
+
+def test_where_one_change_is_enough_it_is_the_one_step(whole: tuple[Request, Setups]) -> None:
+    """What the enclosure's own page offers, and not another lamp that would do, too."""
+    asked, found = whole
+    bare = asked.model_copy(update={"readings": ()})
+    enough = [
+        change
+        for change in plan(asked).changes
+        if change.kind != "larger_enclosure" and judge(apply_patch(bare, change.patch)).closed
+    ]
+    if enough:
+        assert len(found.steps) == 1
+    assert len(found.steps) <= 2
 
 
 def test_what_is_right_needs_no_step(whole: tuple[Request, Setups]) -> None:
