@@ -74,6 +74,13 @@ def test_no_hand_in_a_condition_period(kind: str) -> None:
     )
 
 
+def test_other_conditions_and_old_ones_leave_the_hand_alone() -> None:
+    """Its breeding season is none, nor food that came up a month ago (common practice)."""
+    breeding = ConditionPeriod.model_validate({"kind": "breeding", "since": DAY - days(2)})
+    long_ago = ConditionPeriod.model_validate({"kind": "brought up", "since": DAY - days(30)})
+    assert not not_today([breeding, long_ago], None, DAY, **FREE)
+
+
 def test_no_hand_after_a_meal_in_the_first_week_or_in_a_rest() -> None:
     """Whole prey: 48 hours (common practice)."""
     assert not_today((), DAY - days(1), DAY, **FREE) and not not_today(

@@ -227,6 +227,26 @@ def test_the_first_meal_waits_until_light_and_warmth_are_back(species: str) -> N
     assert made.first_meal - lit[-1].on == dt.timedelta(days=FIRST_MEAL_DAYS)
 
 
+def test_the_cool_comes_in_even_steps_with_the_shorter_days() -> None:
+    """From the usual cool end to the cold of the rest, as many steps as the light has, evenly."""
+    profile = find("Pogona vitticeps")
+    made = plan_rest(profile, BEGINS, 8)
+    steps = [step for step in made.steps if step.kind == "day" and step.on < BEGINS]
+    temps = [step.temp_c for step in steps if step.temp_c is not None]
+    cool = next(need for need in profile.needs if need.need.value == "cool_air_day")
+    assert cool.low is not None and cool.high is not None and profile.season.rest_c is not None
+    usual, cold = (cool.low + cool.high) / 2, profile.season.rest_c.middle
+    even = [usual + (n + 1) / (len(temps) + 1) * (cold - usual) for n in range(len(temps))]
+    assert len(temps) >= 2 and temps == pytest.approx(even, abs=0.06)
+
+
+def test_only_the_youngest_of_what_must_rest_needs_a_veterinarians_word() -> None:
+    tortoise = find("Testudo hermanni")
+    for stage, asked in (("hatchling", True), ("juvenile", False), ("adult", False)):
+        found = why_not(tortoise, FIT._replace(stage=stage))
+        assert any("first months" in text for text in found) == asked, stage
+
+
 def test_solstices_of_both_hemispheres() -> None:
     """Astronomical almanacs: about 21 June and 21 December."""
     assert solstice(dt.date(2026, 1, 3), 50) == dt.date(2025, 12, 21)

@@ -239,3 +239,10 @@ def test_what_is_aimed_at_is_the_middle_or_a_quarter_inside_the_only_end() -> No
     low = target_of(NeedKey.SURFACE_DAY, 30, None)
     high = target_of(NeedKey.SURFACE_DAY, None, 40)
     assert low.aim() == pytest.approx(30 + 0.25 * 6) and high.aim() == pytest.approx(40 - 0.25 * 8)
+
+
+def test_without_any_error_a_value_is_on_its_own_side_for_certain() -> None:
+    target = target_of(NeedKey.SURFACE_DAY, 30, 36)
+    for value, direction in ((28.0, "below"), (33.0, "right"), (40.0, "above")):
+        found = judge(target, value, 0.0, speaks="measured")
+        assert found.direction == direction and found.probability == 1.0

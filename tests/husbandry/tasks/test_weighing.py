@@ -42,3 +42,8 @@ def test_the_step_is_judged_against_a_share_of_the_animal() -> None:
     assert not weigh(500, 0, just).coarse and weigh(500, 0, just * 1.01).coarse
     assert weigh(500, 0, 2).off_by_g == 1 and weigh(900, 400, 2).off_by_g == 2
     assert methods.compute("weighed", {"gross_g": 900, "tare_g": 400}).value == 500
+
+
+def test_half_a_step_is_not_rounded() -> None:
+    assert weigh(300, 0, 3).off_by_g == 1.5
+    assert methods.compute("least_change", {"step_g": 100}).value == pytest.approx(80.0, rel=0.001)
