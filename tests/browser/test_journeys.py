@@ -74,7 +74,9 @@ def test_a_reading_with_the_wrong_unit_is_asked(page: Page) -> None:
     expect(page.locator("#reading-value-error")).to_contain_text("104 °F = 40 °C?")
     page.get_by_role("button", name="Yes, 104 °F").click()
     expect(page.locator(".messages")).to_contain_text("Logged: Surface, under the lamp, 40.0 °C")
-    expect(page.locator(".need", has_text="Surface")).to_contain_text(re.compile(r"40\.0 °C \d+ (min|h) ago"))
+    expect(page.locator(".need", has_text="Surface")).to_contain_text(
+        re.compile(r"40\.0 °C \d+ (min|h) ago")
+    )
 
 
 def test_the_instrument_follows_what_is_read(page: Page) -> None:
