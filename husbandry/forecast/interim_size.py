@@ -35,8 +35,8 @@ def interim_size(request: Request, made: Plan | PlanSummary) -> InterimSize | No
     Returns
     -------
     InterimSize or None
-        None where it is large enough, where the minimum itself was chosen, and where it does not do
-        even by the minimum.
+        None where it is large enough, where the minimum itself was chosen, where it does not do
+        even by the minimum, and where neither body nor age tells how it will grow.
     """
     lead = max(range(len(made.animals)), key=lambda n: made.animals[n].length_m)
     chosen = QUESTIONS["how-big"].chosen(request.approaches_of(lead)).slug
@@ -54,7 +54,7 @@ def interim_size(request: Request, made: Plan | PlanSummary) -> InterimSize | No
     def outgrown(on: dt.date) -> bool:
         return not fits_size(outside, above, life.enclosure_m(on))
 
-    if outgrown(today):
+    if not life.known or outgrown(today):
         return None
     end = life.end(today)
     until = first_day(outgrown, today, end)

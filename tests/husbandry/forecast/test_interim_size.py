@@ -55,6 +55,13 @@ def test_what_is_right_or_does_not_even_do_or_was_chosen_says_nothing() -> None:
     assert interim_size(chosen, plan_summary(chosen)) is None
 
 
+def test_of_an_unknown_body_nothing_is_promised() -> None:
+    asked = snake(0.5, 100)
+    animal = asked.animals[0].model_copy(update={"mass_g": None, "length_mm": {}, "born_on": None})
+    unknown = asked.model_copy(update={"animals": (animal,)})
+    assert interim_size(unknown, plan_summary(unknown)) is None
+
+
 def test_a_grown_one_in_a_small_one_has_no_end() -> None:
     asked = snake(1.05, 900)
     found = interim_size(asked, plan_summary(asked))
