@@ -8,7 +8,7 @@ import math
 import pytest
 
 from husbandry.growth.expected import VonBertalanffy, expected
-from husbandry.growth.findings import findings
+from husbandry.growth.findings import RATE_DAYS, findings
 from husbandry.growth.fitting import WeightRecord
 from husbandry.growth.projection import Growth, crossing, growth_of
 from husbandry.species.library import find, library
@@ -211,6 +211,16 @@ def test_a_single_bad_weighing_does_not_move_the_baseline():
     assert "loss" not in slugs(
         [*weights, WeightRecord(on=TODAY, mass_g=50)], species="Eublepharis macularius"
     )
+
+
+def test_a_gain_is_taken_from_a_weight_of_just_four_weeks_or_twelve():
+    """Nothing gained in 28 days counts; the border belongs to it, on both sides."""
+    for days in (RATE_DAYS, 3 * RATE_DAYS):
+        weights = [WeightRecord(on=ago(days), mass_g=60), WeightRecord(on=TODAY, mass_g=60)]
+        assert slugs(weights) & {"no gain", "slow"}, days
+    for days in (RATE_DAYS - 1, 3 * RATE_DAYS + 1):
+        weights = [WeightRecord(on=ago(days), mass_g=60), WeightRecord(on=TODAY, mass_g=60)]
+        assert not slugs(weights) & {"no gain", "slow"}, days
 
 
 def test_growth_as_usual_says_nothing():

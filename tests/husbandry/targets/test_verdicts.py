@@ -1,4 +1,5 @@
 import datetime as dt
+from dataclasses import replace
 from typing import Any
 
 import pytest
@@ -246,3 +247,27 @@ def test_without_any_error_a_value_is_on_its_own_side_for_certain() -> None:
     for value, direction in ((28.0, "below"), (33.0, "right"), (40.0, "above")):
         found = judge(target, value, 0.0, speaks="measured")
         assert found.direction == direction and found.probability == 1.0
+
+
+def test_what_is_right_for_one_and_past_anothers_limit_is_on_that_side() -> None:
+    """Two animals: the range of one reaches past the lower limit of the other."""
+    wide = replace(target_of(NeedKey.COOL_AIR_DAY, 18, 30), limit_low=named_end(22.0))
+    cold = judge(wide, 20.0, 0.3, speaks="predicted")
+    assert (cold.direction, cold.by, cold.limit) == ("below", 2.0, "breached")
+    narrow = replace(target_of(NeedKey.COOL_AIR_DAY, 18, 30), limit_high=named_end(26.0))
+    warm = judge(narrow, 28.0, 0.3, speaks="predicted")
+    assert (warm.direction, warm.by, warm.limit) == ("above", 2.0, "breached")
+
+
+def test_a_uv_reading_errs_by_a_share_and_a_temperature_by_kelvins(sample: dict[str, Any]) -> None:
+    """Nine in ten: 1.645 standard deviations of the instrument (docs/decisions.md, 3)."""
+    strong, weak = (
+        state(sample, NeedKey.UVI_DAY, reading("uvi_day", value)).measured.derivation
+        for value in (4.0, 1.0)
+    )
+    assert strong.high - 4.0 == pytest.approx(4 * (weak.high - 1.0))
+    warm, hot = (
+        state(sample, NeedKey.SURFACE_DAY, reading("surface_day", value)).measured.derivation
+        for value in (30.0, 40.0)
+    )
+    assert hot.high - 40 == pytest.approx(warm.high - 30)
