@@ -14,7 +14,7 @@ from ridgeback.enclosures.models import Enclosure, Revision
 from ridgeback.households.models import Household, Keeper, Room
 
 WALKED = sorted(library())[::3]
-"""A third of the species: what is suggested is judged for all of them in the core."""
+"""A third of the species: the core judges what is suggested for a spread of all of them."""
 ANIMAL = {
     "name": "Tansy",
     "species": "Eublepharis macularius",
