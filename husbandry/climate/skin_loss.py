@@ -28,7 +28,7 @@ from memory) [cm², 1].
         kind="from memory",
         text=(
             "L. McClanahan & R. Baldwin 1969, Comparative Biochemistry and Physiology 28 (surface);"
-            " E. Wygoda 1984, Physiological Zoology 57 (resistances)"
+            " M. L. Wygoda 1984, Physiological Zoology 57 (resistances)"
         ),
     ),
     example=Example(

@@ -14,6 +14,7 @@ from husbandry.commissioning.readings import wrong_hour
 from husbandry.documents.request import ReadingSpec, Request
 from husbandry.documents.result import BaskingPlace
 from husbandry.enclosure.equipment import UV_LAMPS
+from husbandry.items.union import Item
 from husbandry.quantity import METRIC, Kind, Units, show
 from husbandry.readings import corrected_reading
 from husbandry.species.needs import NEEDS, NeedKey
@@ -29,6 +30,8 @@ GROWS = 2.0
 """The same for an index that is stronger further away (design choice) [1]."""
 SAME_PLACE_M = 0.03
 """Nearer than that, two places are one (design choice) [m]."""
+BELOW_SHARE = 0.5
+"""Aside of a lamp by no more of the way down, a place counts as below it (design choice) [1]."""
 CLEARLY_NEARER = 1.15
 """Times that one place is nearer to the lamp than another (design choice) [1]."""
 
@@ -37,7 +40,7 @@ Place = tuple[float, float, float]
 
 @dataclass(frozen=True)
 class _UvReading:
-    """An index with its distance to the nearest lamp that gives it."""
+    """An index with its distance to the lamp that gives it."""
 
     value: float
     distance_m: float
@@ -116,6 +119,8 @@ def _excluding(reading: ReadingSpec, request: Request, units: Units) -> Iterator
         minutes = abs((reading.at - other.at).total_seconds()) / 60
         if not same or minutes > SAME_MOMENT_MIN or not _one_place(reading.at_m, other.at_m):
             continue
+        if _warming(reading) or _warming(other):  # a surface rises by kelvins in minutes
+            continue
         there = corrected_reading(other.value, other.offset)
         if abs(_sds_over(value, there, reading.need)) > EXCLUDES:
             shown = show(there, kind.kind, units)
@@ -132,18 +137,20 @@ def _growing(
     """An ultraviolet index that would grow with the distance from its lamp."""
     if reading.need is not NeedKey.UVI_DAY:
         return
-    lamps = [item.at_m for item in request.items if item.kind in UV_LAMPS]
+    lamps = [item for item in request.items if item.kind in UV_LAMPS]
     taken = [
         other
         for other in request.readings
         if other.need is NeedKey.UVI_DAY and other.revision == reading.revision
     ]
-    if not lamps or not taken:
+    if len(lamps) != 1:  # of several each place may have its own
         return
     own = (basking.x_m, basking.y_m, basking.z_m)
-    this = _placed(reading, own, lamps)
+    this = _placed(reading, own, lamps[0])
     for other in taken:
-        that = _placed(other, own, lamps)
+        that = _placed(other, own, lamps[0])
+        if this is None or that is None:
+            continue
         near, far = sorted((this, that), key=lambda one: one.distance_m)
         apart = far.distance_m > CLEARLY_NEARER * near.distance_m
         if apart and _sds_over(far.value, near.value, NeedKey.UVI_DAY) > GROWS:
@@ -156,10 +163,24 @@ def _growing(
             return
 
 
-def _placed(reading: ReadingSpec, own: Place, lamps: list[Place]) -> _UvReading:
-    at = reading.at_m or own
-    nearest = min(math.dist(at, lamp) for lamp in lamps)
-    return _UvReading(corrected_reading(reading.value, reading.offset), nearest)
+def _placed(reading: ReadingSpec, own: Place, lamp: Item) -> _UvReading | None:
+    """A reading with its distance to a lamp; None where it was not taken below it: aside, an index
+    may well be less though it is nearer.
+    """
+    x, y, z = reading.at_m or own
+    lamp_x, lamp_y, lamp_z = lamp.at_m
+    half = (lamp.long_m or 0.0) / 2
+    aside = math.hypot(max(abs(x - lamp_x) - half, 0.0), y - lamp_y)
+    below = lamp_z - z
+    if below <= 0 or aside > BELOW_SHARE * below:
+        return None
+    return _UvReading(corrected_reading(reading.value, reading.offset), math.hypot(aside, below))
+
+
+def _warming(reading: ReadingSpec) -> bool:
+    """Whether it was taken while its place still warmed up."""
+    early = reading.lamp_on_h is not None and reading.lamp_on_h < SETTLED_H
+    return early and settles(NEEDS[reading.need])
 
 
 def _sds_over(one: float, other: float, need: NeedKey) -> float:

@@ -349,7 +349,8 @@ def wrong_hour(request: Request, key: NeedKey, hour: float) -> str:
             "Its lamps are on now: this is read in the dark. Of a reading of last night say when it"
             " was."
         )
-    if phase == "day" and not lit and key not in _DAMP:
+    at_any_hour = key in _DAMP or key is NeedKey.WATER_DAY  # water follows whole days
+    if phase == "day" and not lit and not at_any_hour:
         return (
             "Its lamps are off now: this is read while they burn. Of an earlier reading say when it"
             " was."

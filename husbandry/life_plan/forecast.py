@@ -11,6 +11,7 @@ import datetime as dt
 from collections.abc import Iterable, Sequence
 from typing import Literal
 
+from husbandry.climate.uv import lamp_days_left
 from husbandry.derivation import Document
 from husbandry.enclosure.equipment import UV_LAMPS
 from husbandry.enclosure.trade_size import fits_size
@@ -253,7 +254,8 @@ def uv_left_days(item: Item) -> float | None:
     """
     if not item.is_uv or item.burned_h is None or item.hours_a_day <= 0:
         return None
-    return min(max((UV_LAMPS[item.kind].t70_h - item.burned_h) / item.hours_a_day, 0.0), 36_500.0)
+    left_days = lamp_days_left(item.burned_h, UV_LAMPS[item.kind].t70_h, item.hours_a_day)
+    return min(left_days, 36_500.0)
 
 
 def lamp_events(items: Sequence[Item], since: dt.date, today: dt.date) -> tuple[Event, ...]:

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
 from django.utils.safestring import SafeString, mark_safe
+from django.utils.text import get_text_list
 
 from husbandry.calibration.implausible_readings import read_again_first
 from husbandry.derivation import Derivation
@@ -420,14 +421,10 @@ def _for_now(interim: InterimSize | None, units: Units) -> str:
         length = show(interim.length_m, Kind.LENGTH, units)
         until = (
             f"By the accepted minimum it does for now, until about {interim.until:%B %Y} ({length}"
-            " of body)."
+            " of body, as its species grows)."
         )
     lacks = [check.name for check in interim.costs]
-    return f"{until} It lacks {_and(lacks)}." if lacks else until
-
-
-def _and(words: list[str]) -> str:
-    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"
+    return f"{until} It lacks {get_text_list(lacks, 'and')}." if lacks else until
 
 
 def _size(plan: Plan, request: Request, units: Units) -> SizeView:

@@ -83,6 +83,32 @@ def test_two_readings_of_one_place_that_exclude_each_other(enclosure: Request) -
     assert reading_doubts(corrected, seen) == ()  # the instrument is known to be off
 
 
+def test_a_place_that_warms_up_reads_another_value_soon(enclosure: Request) -> None:
+    first = taken("surface_day", 24, at(15), lamp_on_h=0.1)
+    later = taken("surface_day", 33, at(15, 20), lamp_on_h=0.4)
+    assert reading_doubts(later, beside(enclosure, first)) == ()
+    settled = taken("surface_day", 33, at(15, 20), lamp_on_h=7)
+    assert reading_doubts(settled, beside(enclosure, taken("surface_day", 24, at(15))))
+
+
+def test_water_is_read_at_any_hour(enclosure: Request) -> None:
+    """It follows whole days (docs/methods/heat.md)."""
+    assert reading_doubts(taken("water_day", 22, at(2)), enclosure) == ()
+
+
+def test_a_place_beside_the_lamp_says_nothing_of_the_distance(enclosure: Request) -> None:
+    lamp = next(item for item in enclosure.items if item.kind.startswith("t5"))
+    x, y, z = lamp.at_m
+    assert lamp.long_m is not None
+    beyond = [round(x + lamp.long_m / 2 + 0.2, 3), y, round(z - 0.1, 3)]
+    weak = taken("uvi_day", 0.3, at(15), at_m=beyond)
+    far = taken("uvi_day", 3.0, at(15, 5), at_m=[x, y, round(z - 0.3, 3)])
+    assert reading_doubts(far, beside(enclosure, weak)) == ()
+    end = [round(x + lamp.long_m / 2 - 0.02, 3), y, round(z - 0.1, 3)]
+    dark = taken("uvi_day", 0.3, at(15), at_m=end)
+    assert reading_doubts(far, beside(enclosure, dark))
+
+
 def test_ultraviolet_that_grows_with_the_distance(enclosure: Request) -> None:
     """Inverse square or slower, never a rise (physics of a lamp)."""
     lamp = next(item for item in enclosure.items if item.kind.startswith("t5"))
