@@ -20,6 +20,8 @@ HIDE_MOST = 0.3
 """Of the enclosure's length that one hide may take (design choice) [1]."""
 DISH_ROOM = 1.1
 """A dish over the body that lies in it (design choice) [1]."""
+DISH_MOST = 0.52
+"""Of the enclosure's length that one dish may take (design choice) [1]."""
 PLANT_M = 0.18
 """Width of a plant, at most (common practice) [m]."""
 BRANCH_THICK_M = 0.03
@@ -84,7 +86,7 @@ def furniture(
     if profile.enclosure.water_depth_m and profile.habit == "aquatic":
         items.append(_tank(profile, enclosure, items))
     elif profile.enclosure.water_share[0] and profile.enclosure.water_depth_m:
-        items += _pool(profile, enclosure, substrate_m)
+        items += _pool(profile, length_m, enclosure, substrate_m)
     else:
         items += _dishes(profile, length_m, enclosure, substrate_m, animals)
     if profile.body.perch_share:
@@ -105,7 +107,8 @@ def hide_size(
 ) -> tuple[float, float, float]:
     """Length, depth and height of a hide that its body fills [m]."""
     share_long, share_deep = HIDE_BL.get(profile.group, (0.6, 0.35))
-    wide, thick = (share * length_m * HIDE_ROOM for share in (share_long, share_deep))
+    lies_m = profile.lying_m(length_m)
+    wide, thick = (share * lies_m * HIDE_ROOM for share in (share_long, share_deep))
     back = profile.body.back_height_bl * length_m
     return (
         min(max(wide, HIDE_LEAST_M), HIDE_MOST * enclosure["length"]),
@@ -151,13 +154,14 @@ def dish_size(
     """
     share_long, share_deep = DISH_BL.get(profile.group, (1.1, 0.7))
     if profile.water.soak:
-        wide, thick = (DISH_ROOM * share * length_m for share in (share_long, share_deep))
+        lies_m = profile.lying_m(length_m)
+        wide, thick = (DISH_ROOM * share * lies_m for share in (share_long, share_deep))
     else:
         wide = thick = min(DRINK_M, max(0.5 * length_m, HIDE_LEAST_M))
     most = DEEPER * max(profile.body.back_height_bl * length_m, 0.015) / WATER_SHARE
     return (
-        min(max(wide, 0.05), 0.35 * enclosure["length"]),
-        min(max(thick, 0.05), 0.5 * enclosure["depth"]),
+        min(max(wide, 0.05), DISH_MOST * enclosure["length"]),
+        min(max(thick, 0.05), 0.55 * enclosure["depth"]),
         min(0.06, 0.95 * most, 0.2 * (enclosure["height"] - substrate_m)),
     )
 
@@ -229,14 +233,18 @@ def _tank(profile: Profile, enclosure: dict[str, float], items: list[Body]) -> B
     return body("pool-1", "pool", at, (reach, enclosure["depth"], tall))
 
 
-def _pool(profile: Profile, enclosure: dict[str, float], substrate_m: float) -> list[Body]:
-    """Water to swim in along the front, from the cool end on, let into the substrate as far as that
+def _pool(
+    profile: Profile, length_m: float, enclosure: dict[str, float], substrate_m: float
+) -> list[Body]:
+    """Water to swim and lie in along the front, from the cool end on, let into the substrate as far as that
     goes; and a root that leads up to its rim.
     """
     span = profile.enclosure.water_depth_m
     low = span.ends[0] if span is not None else 0.0
     long, deep = enclosure["length"], enclosure["depth"]
-    reach = min(profile.enclosure.water_share[0] / FRONT, 0.98) * long
+    lies_m = DISH_BL.get(profile.group, (1.1, 0.7))[0] * profile.lying_m(length_m)
+    wanted = max(profile.enclosure.water_share[0] / FRONT * long, lies_m * profile.water.soak)
+    reach = min(wanted, 0.98 * long)
     tall = min(JUST * low / POOL_SHARE, 0.4 * enclosure["height"])
     under, edge = max(substrate_m - tall, 0.0), long - reach
     at = (long - reach / 2, FRONT / 2 * deep + 0.005, under)

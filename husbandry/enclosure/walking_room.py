@@ -96,10 +96,11 @@ def _check(
 def essentials_m2(profile: Profile, body_length_m: float, animals: int = 1) -> float:
     """Floor that the hides and the water of its species take [m²]."""
     long, deep = HIDE_BL.get(profile.group, (0.6, 0.35))
-    hide = long * deep * body_length_m**2
+    lies_m = profile.lying_m(body_length_m)
+    hide = long * deep * lies_m**2
     if profile.water.soak:
         long, deep = DISH_BL.get(profile.group, (1.1, 0.7))
-        dish = long * deep * body_length_m**2
+        dish = long * deep * lies_m**2
     else:
         dish = min(DRINK_M, 0.5 * body_length_m) ** 2
     return animals * len(profile.hides.places) * hide + dish

@@ -104,7 +104,8 @@ def _hides(
     request: Request, profile: Profile, length_m: float, warm_left: bool
 ) -> list[FurnishingFinding]:
     found = []
-    long, deep = (share * length_m for share in HIDE_BL.get(profile.group, (0.6, 0.35)))
+    lies_m = profile.lying_m(length_m)
+    long, deep = (share * lies_m for share in HIDE_BL.get(profile.group, (0.6, 0.35)))
     hides = [item for item in request.items if isinstance(item, Hide)]
     for hide in hides:
         if hide.size_m is None:

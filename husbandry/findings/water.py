@@ -211,7 +211,8 @@ def _lies_in(request: Request, profile: Profile, length_m: float) -> list[Furnis
     here = waters(request)
     if not profile.water.soak or not here or profile.habit == "aquatic":
         return []
-    long, deep_m = (share * length_m for share in DISH_BL.get(profile.group, (1.1, 0.7)))
+    lies_m = profile.lying_m(length_m)
+    long, deep_m = (share * lies_m for share in DISH_BL.get(profile.group, (1.1, 0.7)))
     largest = max(
         here, key=lambda water: water.sides_m[0] * water.sides_m[1] if water.sides_m else 0.0
     )

@@ -1,8 +1,7 @@
 """The choice of lamps and heaters as a mixed-integer linear programme: which of them, and at what
 share of their power by day and by night.
 
-Solved by HiGHS through scipy. A limit of nodes, not of seconds, so that a suggestion does not
-depend on the machine. Method: docs/methods/setup-solver.md.
+Method: docs/methods/setup-solver.md.
 """
 
 import math
@@ -11,18 +10,15 @@ from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
-from scipy.optimize import Bounds, LinearConstraint, milp
-from scipy.sparse import coo_matrix
 
 from husbandry.documents.room import Room
 from husbandry.findings.reach import FAR_PAST
 from husbandry.setups.candidates import HeaterCandidate, UvCandidate
+from husbandry.setups.mixed_integer import Array, MixedInteger
 from husbandry.setups.responses import OUTPUTS
 from husbandry.species.needs import NeedKey
 from husbandry.targets.verdicts import TargetRange
 
-Array = NDArray[np.float64]
 EUR_KWH = 0.35
 """A guide to the price of electricity, 2026 (common practice) [€/kWh]."""
 HOURS_A_PART = 12.0
@@ -75,10 +71,8 @@ SPARE_SHARE = 0.88
 """At most so much of the power on a usual day, for colder ones (design choice) [1]."""
 LIMIT_MARGIN_K = 0.25
 """Under a limit with the thermostats failed on (design choice) [K]."""
-GAP, NODES_MOST = 0.08, 200
-"""How near to the best is enough, and after how many nodes a search ends (design choice) [1]."""
-SECONDS_MOST = 20.0
-"""A stop for what should not happen (design choice) [s]."""
+LOST = 0.05
+"""A bound missed by more, with devices in parts, is lost (design choice) [the bound's unit]."""
 
 
 @dataclass(frozen=True)
@@ -182,54 +176,30 @@ class ChoiceProblem:
     """Bars of white light, where the basking place is dim."""
 
 
-class _Model:
-    """Variables, rows and costs as they are added."""
-
-    def __init__(self) -> None:
-        self.cost: list[float] = []
-        self.low: list[float] = []
-        self.high: list[float] = []
-        self.whole: list[int] = []
-        self.rows: list[tuple[dict[int, float], float, float]] = []
-
-    def variable(self, cost: float, low: float, high: float, *, whole: bool = False) -> int:
-        """Add a variable and return its number."""
-        self.cost.append(cost)
-        self.low.append(low)
-        self.high.append(high)
-        self.whole.append(int(whole))
-        return len(self.cost) - 1
-
-    def row(self, terms: dict[int, float], low: float, high: float) -> None:
-        """Add low ≤ terms ≤ high."""
-        self.rows.append((terms, low, high))
-
-    def solve(self) -> tuple[Array, float] | None:
-        """The best values and their cost; None where nothing is feasible."""
-        cells = [(a, r, v) for r, (terms, _, _) in enumerate(self.rows) for v, a in terms.items()]
-        table = np.array(cells, dtype=float)
-        places = (table[:, 1].astype(int), table[:, 2].astype(int))
-        matrix = coo_matrix((table[:, 0], places), shape=(len(self.rows), len(self.cost)))
-        found = milp(
-            np.array(self.cost),
-            integrality=np.array(self.whole),
-            bounds=Bounds(np.array(self.low), np.array(self.high)),
-            constraints=LinearConstraint(
-                matrix.tocsr(),
-                np.array([low for _, low, _ in self.rows]),
-                np.array([high for _, _, high in self.rows]),
-            ),
-            options={"mip_rel_gap": GAP, "node_limit": NODES_MOST, "time_limit": SECONDS_MOST},
-        )
-        return None if found.x is None else (found.x, float(found.fun))
-
-
 def choose(problem: ChoiceProblem) -> Answer | None:
-    """Choose with power in hand where that costs no need and no limit, else without."""
-    with_spare = _choose(problem, SPARE_SHARE)
-    if with_spare is not None and not with_spare.missed():
-        return with_spare
-    return _choose(problem, 1.0)
+    """Choose with power in hand where that costs no need and no limit, else without.
+
+    None where no choice keeps the limits with the thermostats failed on, unless these are dropped.
+    """
+    if not problem.heaters and not problem.lamps:
+        return Answer({}, (), {}, 0.0)
+    for most_share in (SPARE_SHARE, 1.0):
+        programme = _Programme(problem, most_share)
+        lost = programme.lost()
+        last = most_share == 1.0
+        if lost and not last:
+            continue
+        if "failed on" in lost:
+            return None
+        answer = programme.answer()
+        if last or (answer is not None and not answer.missed()):
+            return answer
+    return None
+
+
+def without(problem: ChoiceProblem, **changes: Any) -> Answer | None:
+    """The same choice with something else allowed: to say what a bound costs."""
+    return _Programme(replace(problem, **changes), 1.0).answer()
 
 
 @dataclass(frozen=True)
@@ -244,43 +214,54 @@ class _Numbers:
     lamps: list[int]
 
 
-def _choose(problem: ChoiceProblem, most_share: float) -> Answer | None:
-    if not problem.heaters and not problem.lamps:
-        return Answer({}, (), {}, 0.0)
-    model = _Model()
-    numbers = _variables(model, problem)
-    _shares(model, problem, numbers, most_share)
-    _devices(model, problem, numbers)
-    slacks = {
-        **_targets(model, problem, numbers),
-        **_limits(model, problem, numbers),
-        **_ultraviolet(model, problem, numbers),
-    }
-    for kind, power in sorted(problem.must):
-        _used(model, problem, numbers, kind, power)
-    for kept in problem.cuts:
-        _cut(model, problem, numbers, kept)
-    solved = model.solve()
-    if solved is None:
-        return None
-    values, cost = solved
-    heaters = {}
-    for k, one in enumerate(problem.heaters):
-        day, night = float(values[numbers.day[k]]), float(values[numbers.night[k]])
-        if values[numbers.bought[k]] > 0.5 and day + night > LEAST_W:
-            sized = one.sized(float(values[numbers.rated[k]]))
-            heaters[sized] = (day / sized.power_w, night / sized.power_w)
-    lamps = tuple(one for n, one in enumerate(problem.lamps) if values[numbers.lamps[n]] > 0.5)
-    found = {name: float(values[v]) for v, name in slacks.items() if values[v] > 1e-4}
-    return Answer(heaters, lamps, found, cost)
+class _Programme:
+    """A choice as a programme, and its solution read back."""
+
+    def __init__(self, problem: ChoiceProblem, most_share: float) -> None:
+        self.problem = problem
+        self.model = MixedInteger()
+        self.numbers = _variables(self.model, problem)
+        terms = (self.model, problem, self.numbers)
+        _shares(*terms, most_share)
+        _devices(*terms)
+        self.slacks = {**_targets(*terms), **_limits(*terms), **_ultraviolet(*terms)}
+        for kind, power in sorted(problem.must):
+            _used(*terms, kind, power)
+        for kept in problem.cuts:
+            _cut(*terms, kept)
+        self.relaxed = self.model.relaxed()
+
+    def lost(self) -> set[str]:
+        """Words of the bounds that no choice keeps, though devices came in parts."""
+        if self.relaxed is None:
+            return set()
+        values = self.relaxed.values
+        return {word for v, (_, word) in self.slacks.items() if values[v] > LOST}
+
+    def answer(self) -> Answer | None:
+        """The best choice; None where nothing is feasible."""
+        solved = self.model.solve(self.relaxed) if self.relaxed is not None else None
+        if solved is None:
+            return None
+        problem, numbers, values = self.problem, self.numbers, solved.values
+        heaters = {}
+        for k, one in enumerate(problem.heaters):
+            day, night = float(values[numbers.day[k]]), float(values[numbers.night[k]])
+            if values[numbers.bought[k]] > 0.5 and day + night > LEAST_W:
+                sized = one.sized(float(values[numbers.rated[k]]))
+                heaters[sized] = (day / sized.power_w, night / sized.power_w)
+        lamps = tuple(one for n, one in enumerate(problem.lamps) if values[numbers.lamps[n]] > 0.5)
+        found = {name: float(values[v]) for v, name in self.slacks.items() if values[v] > 1e-4}
+        return Answer(heaters, lamps, found, solved.cost)
 
 
-def _variables(model: _Model, problem: ChoiceProblem) -> _Numbers:
+def _variables(model: MixedInteger, problem: ChoiceProblem) -> _Numbers:
     """A whole one for each device, and shares of its power."""
     goal = problem.goal
     year = goal.running * EUR_KWH * 365 * HOURS_A_PART / 1000
     bought_anew = INSTEAD_EUR if problem.owned else 0.0
     bought, rated, day, night = [], [], [], []
+    bright = any(one.probe == "surface" and not one.dark for one in problem.heaters)
     for one in problem.heaters:
         least = one.sized(0.0)
         price = 0.0 if one.owned else least.price_eur + bought_anew
@@ -293,7 +274,8 @@ def _variables(model: _Model, problem: ChoiceProblem) -> _Numbers:
             + COOL_END_EUR * (one.probe == "cool_air")
         )
         short = one.probe == "surface" and one.count < problem.lamps_least and one.mat_m is None
-        allowed = 0 if short or one in problem.banned else 1
+        dark_basking = gloomy and bright
+        allowed = 0 if short or dark_basking or one in problem.banned else 1
         per_w = 0.0 if one.owned else goal.buying * one.price_per_w
         bought.append(model.variable(cost, 0, allowed, whole=True))
         rated.append(model.variable(per_w, 0, one.power_w))
@@ -318,7 +300,9 @@ def _variables(model: _Model, problem: ChoiceProblem) -> _Numbers:
     return _Numbers(bought, rated, day, night, lamps)
 
 
-def _shares(model: _Model, problem: ChoiceProblem, numbers: _Numbers, most_share: float) -> None:
+def _shares(
+    model: MixedInteger, problem: ChoiceProblem, numbers: _Numbers, most_share: float
+) -> None:
     """What is not bought gives nothing; what does not dim gives all."""
     for k, one in enumerate(problem.heaters):
         bought, rated = numbers.bought[k], numbers.rated[k]
@@ -335,7 +319,7 @@ def _shares(model: _Model, problem: ChoiceProblem, numbers: _Numbers, most_share
         model.row({night: 1, rated: -1}, -np.inf, 0)
 
 
-def _in_hand(model: _Model, problem: ChoiceProblem, numbers: _Numbers, k: int) -> None:
+def _in_hand(model: MixedInteger, problem: ChoiceProblem, numbers: _Numbers, k: int) -> None:
     """What holds a place holds it in a colder room too."""
     one = problem.heaters[k]
     if not one.night_only and one.probe in PROBED:
@@ -348,7 +332,7 @@ def _in_hand(model: _Model, problem: ChoiceProblem, numbers: _Numbers, k: int) -
 
 
 def _keep_spare(
-    model: _Model, numbers: _Numbers, k: int, part: int, gain: float, one: HeaterCandidate
+    model: MixedInteger, numbers: _Numbers, k: int, part: int, gain: float, one: HeaterCandidate
 ) -> None:
     """The power by day or by night stays so far under what the heater has."""
     wanted = ROOM_OFF_K / max(gain, 1e-3)
@@ -363,7 +347,7 @@ def _held_by(key: NeedKey) -> str:
     return "warm_air" if key is NeedKey.AIR_NIGHT else PROBED[OUTPUTS.index(key)]
 
 
-def _devices(model: _Model, problem: ChoiceProblem, numbers: _Numbers) -> None:
+def _devices(model: MixedInteger, problem: ChoiceProblem, numbers: _Numbers) -> None:
     """One thermostat a probe, one heater for the night alone, a lamp over what basks."""
     heaters = list(enumerate(problem.heaters))
     for probe in ("surface", "warm_air", "cool_air", ""):
@@ -412,7 +396,7 @@ def _holders(
     return found
 
 
-def _targets(model: _Model, problem: ChoiceProblem, numbers: _Numbers) -> dict[int, Slack]:
+def _targets(model: MixedInteger, problem: ChoiceProblem, numbers: _Numbers) -> dict[int, Slack]:
     """Every range by day and by night, from both sides: a margin that is wished for, and a miss."""
     linear, room = problem.linear, problem.room
     outputs: list[tuple[NeedKey, dict[int, float], float]] = []
@@ -446,7 +430,7 @@ def _targets(model: _Model, problem: ChoiceProblem, numbers: _Numbers) -> dict[i
     return slacks
 
 
-def _limits(model: _Model, problem: ChoiceProblem, numbers: _Numbers) -> dict[int, Slack]:
+def _limits(model: MixedInteger, problem: ChoiceProblem, numbers: _Numbers) -> dict[int, Slack]:
     """Everything of the day at full power in the hottest room stays under each limit."""
     slacks: dict[int, Slack] = {}
     weights = (FAILED_ON_EUR, FAILED_ON_WARM_EUR, FAILED_ON_EUR)
@@ -471,7 +455,9 @@ def _limits(model: _Model, problem: ChoiceProblem, numbers: _Numbers) -> dict[in
     return slacks
 
 
-def _ultraviolet(model: _Model, problem: ChoiceProblem, numbers: _Numbers) -> dict[int, Slack]:
+def _ultraviolet(
+    model: MixedInteger, problem: ChoiceProblem, numbers: _Numbers
+) -> dict[int, Slack]:
     """One lamp where the animal needs it, none else."""
     target = problem.targets.get(NeedKey.UVI_DAY)
     lamps: dict[int, float] = dict.fromkeys(numbers.lamps, 1.0)
@@ -485,7 +471,7 @@ def _ultraviolet(model: _Model, problem: ChoiceProblem, numbers: _Numbers) -> di
 
 
 def _used(
-    model: _Model, problem: ChoiceProblem, numbers: _Numbers, kind: str, power_w: float
+    model: MixedInteger, problem: ChoiceProblem, numbers: _Numbers, kind: str, power_w: float
 ) -> None:
     """What is there of that kind and power is used at some place."""
     places: dict[int, float] = {}
@@ -500,7 +486,7 @@ def _used(
 
 
 def _cut(
-    model: _Model,
+    model: MixedInteger,
     problem: ChoiceProblem,
     numbers: _Numbers,
     kept: frozenset[HeaterCandidate | UvCandidate],
@@ -513,11 +499,6 @@ def _cut(
     terms: dict[int, float] = dict.fromkeys(chosen, 1.0)
     terms |= dict.fromkeys(sorted(every - set(chosen)), -1.0)
     model.row(terms, -np.inf, len(chosen) - 1)
-
-
-def without(problem: ChoiceProblem, **changes: Any) -> Answer | None:
-    """The same choice with something else allowed: to say what a bound costs."""
-    return _choose(replace(problem, **changes), 1.0)
 
 
 def linear_values(

@@ -48,6 +48,7 @@ from husbandry.setups.programme import (
     linear_values,
 )
 from husbandry.setups.responses import OUTPUTS, Responses
+from husbandry.setups.room_limits import warm_enough_to_dry
 from husbandry.setups.site import Site
 from husbandry.species.needs import NeedKey
 from husbandry.targets.verdicts import judge as judge_value
@@ -415,7 +416,7 @@ class _Search:
         return ChoiceProblem(
             self.heaters,
             self.lamps,
-            self.needs.targets,
+            warm_enough_to_dry(self.needs.targets, self.room),
             self.room,
             self.linearised(),
             replace(self.goal, margin_eur=self.goal.margin_eur * MARGIN_BY_ROUND[turn]),
@@ -548,7 +549,7 @@ def _chosen(search: _Search, problem: ChoiceProblem) -> tuple[ChoiceProblem, Ans
     in this site's later rounds too.
     """
     answer = choose(problem)
-    if answer is not None and any(word == "failed on" for _, word in answer.missed()):
+    if answer is None or any(word == "failed on" for _, word in answer.missed()):
         search.dropped = LIMITS
         problem = replace(problem, dropped=LIMITS)
         answer = choose(problem)

@@ -46,6 +46,8 @@ from husbandry.species.values import SourcedRange, SourcedText, SourcedValue, St
 
 FORMAT = "ridgeback-profile/3"
 AMPHIBIANS = frozenset({"frog", "toad", "salamander"})
+TAIL_LYING = 0.5
+"""Share of a body that lies: a longer tail does not count (common practice) [1]."""
 
 
 class Profile(Document):
@@ -195,6 +197,18 @@ class Profile(Document):
         """
         own, whole = self.grown.length_mm[self.body.length_kind], self.grown.length_mm.get("total")
         return length_m if whole is None else length_m * whole.typical / own.typical
+
+    def lying_m(self, length_m: float) -> float:
+        """The length of a body as it lies in a hide or in its water: a tail that is longer than the
+        rest curls around it or hangs out [m].
+        """
+        own, rest = (
+            self.grown.length_mm[self.body.length_kind],
+            self.grown.length_mm.get("snout_vent"),
+        )
+        if rest is None:
+            return length_m
+        return length_m * min(rest.typical / own.typical / (1 - TAIL_LYING), 1.0)
 
     def adult_of(self, sex: str) -> AdultSize:
         """What one of that sex grows to; of any sex where the profile does not tell them apart."""

@@ -86,7 +86,7 @@ def test_an_outfit_is_furnished_lit_and_never_past_an_upper_limit(
     assert water in kinds and ("branch-1" in {item.id for item in found.items}) == bool(
         profile.body.perch_share
     )
-    made = plan(found)
+    made = plan(found, advise=False)
     assert not [
         need.key
         for need in made.needs
@@ -104,7 +104,7 @@ def test_an_outfit_is_furnished_lit_and_never_past_an_upper_limit(
         "furniture no way out",
     }
     assert not wrong & {note.slug for note in made.notes}
-    before = plan(empty(species, stage))
+    before = plan(empty(species, stage), advise=False)
     assert (
         sum(n.verdict.direction == "right" for n in made.needs)
         > sum(n.verdict.direction == "right" for n in before.needs) - 1
