@@ -5,6 +5,7 @@ decided by planning it again (`plan.finding_changes`); what is proposed here has
 the rules of furniture already. Method: docs/methods/judging.md.
 """
 
+import math
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
@@ -17,6 +18,7 @@ from husbandry.documents.result import ChangeKind
 from husbandry.enclosure.equipment import HEATERS, MATERIALS
 from husbandry.errors import DocumentError
 from husbandry.findings.furnishing import whole_furnishing
+from husbandry.findings.heat_sources import DARK_BASKING, is_dark_heater
 from husbandry.findings.substrate_findings import Living, depth_needed_m, rescaled, with_bed
 from husbandry.findings.weight import layers_of
 from husbandry.items.furnishings import Branch, Hide, Slab
@@ -542,13 +544,18 @@ def _timers(context: FindingContext) -> Iterator[FindingProposal]:
         yield FindingProposal("timer", first, values, "move", patch, rule)
 
 
+def _hours_lit(context: FindingContext) -> tuple[str, str]:
+    """When its lamps are switched on and off; else twelve hours."""
+    lamp = next((t for t in context.request.items if t.timer and t.lit_at(DAY_HOUR)), None)
+    return (lamp.timer if lamp is not None else None) or ("08:00", "20:00")
+
+
 def _light_bar(context: FindingContext) -> Iterator[FindingProposal]:
     """A bar of white light over the place where it basks."""
     inside, spot = context.request.enclosure.inside_m, context.prediction.basking
     length = round(min(0.3, 0.5 * inside.length), 3)
     x = min(max(spot.x_m, length / 2 + 0.01), inside.length - length / 2 - 0.01)
-    lamp = next((t for t in context.request.items if t.timer and t.lit_at(DAY_HOUR)), None)
-    on, off = (lamp.timer if lamp is not None else None) or ("08:00", "20:00")
+    on, off = _hours_lit(context)
     for power in LIGHT_BAR_W:
         item = read_item(
             {
@@ -568,6 +575,26 @@ def _light_bar(context: FindingContext) -> Iterator[FindingProposal]:
         rule = "The weakest bar of white light with which its basking place is bright."
         values: Values = {"to_w": power, "length_m": length}
         yield FindingProposal("light_add", item, values, "buy", added_patch(item), rule)
+
+
+def _sun_lamp(context: FindingContext) -> Iterator[FindingProposal]:
+    """A halogen lamp in the place of the dark heater that hangs nearest to where it basks."""
+    spot = context.prediction.basking
+    dark = [item for item in context.request.items if is_dark_heater(item)]
+    if not dark:
+        return
+    nearest = min(dark, key=lambda item: math.dist(item.at_m[:2], (spot.x_m, spot.y_m)))
+    had = nearest.model_dump(mode="json", exclude_none=True)
+    stem = {name: had[name] for name in ("id", "at_m", "thermostat", "above_lid") if name in had}
+    on, off = _hours_lit(context)
+    powers = HEATERS["halogen_flood"].watts
+    for power in sorted(powers, key=lambda watts: abs(watts - (nearest.watts or 0.0))):
+        item = read_item({**stem, "kind": "halogen_flood", "power_w": power, "on": on, "off": off})
+        place = f"/items/{context.request.index(nearest.id)}"
+        value = item.model_dump(mode="json", exclude_none=True)
+        patch: Patch = ({"op": "replace", "path": place, "value": value},)
+        rule = "The halogen lamp nearest in power that brings no other fault."
+        yield FindingProposal("sun_lamp", nearest, {"to_w": power}, "buy", patch, rule)
 
 
 def _lay(context: FindingContext) -> Iterator[FindingProposal]:
@@ -610,4 +637,5 @@ _PROPOSERS: dict[str, Proposer] = {
     "furniture substrate shallow": _bed,
     "furniture clear sides": _covered,
     "dim basking": _light_bar,
+    DARK_BASKING: _sun_lamp,
 }

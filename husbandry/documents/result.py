@@ -261,6 +261,7 @@ ChangeKind = Literal[
     "cut_out",
     "timer",
     "light_add",
+    "sun_lamp",
 ]
 
 

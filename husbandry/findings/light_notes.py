@@ -10,7 +10,7 @@ from husbandry.items.furnishings import Hide
 from husbandry.predict.light import (
     BRIGHT_LX,
     PLANT_LIGHT,
-    _basks,
+    basks,
     leaf_of,
     light_of,
     light_sources,
@@ -41,7 +41,7 @@ def light_notes(prediction: Prediction, profile: Profile) -> list[Note]:
         return dark
     seen, span = light_of(prediction), profile.photoperiod_h.span
     found = dark
-    if _basks(profile) and seen.basking_lx < 0.5 * BRIGHT_LX:
+    if basks(profile) and seen.basking_lx < 0.5 * BRIGHT_LX:
         text = (
             "Dim for an animal that basks by day: brightness belongs where the warmth is. A bar of"
             " white light brings it there; ultraviolet tubes alone are dim."
@@ -50,7 +50,7 @@ def light_notes(prediction: Prediction, profile: Profile) -> list[Note]:
             Note(slug="dim basking", severity="care", text=text, values={"lux": seen.basking_lx})
         )
     if (
-        _basks(profile)
+        basks(profile)
         and seen.dim_share == 0
         and not any(isinstance(t, Hide) for t in prediction.request.items)
     ):

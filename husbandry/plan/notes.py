@@ -12,6 +12,7 @@ from husbandry.errors import ImpossibleStateError
 from husbandry.findings.egg_laying import laying
 from husbandry.findings.furnishing import whole_furnishing
 from husbandry.findings.hazards import Hazard, seen_hazards
+from husbandry.findings.heat_sources import heat_source_notes
 from husbandry.findings.light_notes import light_notes
 from husbandry.findings.quarantine import quarantine_notes
 from husbandry.findings.reach import reach_notes
@@ -74,6 +75,7 @@ def notes(
         *reach_notes(prediction, profile, context.targets),
         *_patch(prediction, profile, animals, states),
         *light_notes(prediction, profile),
+        *heat_source_notes(request, context.targets, profile),
         *_furniture(request, animals, prediction),
         *laying(request, animals),
         *_warm_water(prediction, context),

@@ -63,7 +63,7 @@ class LightSeen(NamedTuple):
     plants: str
 
 
-def _basks(profile: Profile) -> bool:
+def basks(profile: Profile) -> bool:
     """Whether it lies in the sun by day: it has a basking surface, and an UV index to go with it."""
     surface = profile.basks
     strong = any(

@@ -266,6 +266,10 @@ def _furniture_change(change: Change, units: Units) -> str:
             return f"Set the timers of all lights: on at {v['on']}, off at {v['off']}"
         case "light_add":
             return f"Add a {float(v['to_w']):g} W bar of white light over the basking place"
+        case "sun_lamp":
+            return (
+                f"Replace the {_item(change.item_name)} with a {float(v['to_w']):g} W halogen lamp"
+            )
     return ""
 
 
