@@ -187,11 +187,15 @@ def _path(file: str, n: int) -> int:
     return 0
 
 
+ADVISED = ("/changes", "/notes")
+"""Parts of a plan that stand on what may be changed: for others nothing is looked for."""
+
+
 def _plan(file: str, number: str | None) -> int:
     request = _request(file)
     if isinstance(request, int):
         return request
-    result = plan(request)
+    result = plan(request, advise=number is None or number.startswith(ADVISED))
     if number is None:
         print(to_json(result))
         return 0

@@ -7,16 +7,16 @@ import functools
 import zoneinfo
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Any, Literal, TypeVar, cast
 
 from husbandry.documents.animal import Animal
 from husbandry.documents.request import Request
 from husbandry.enclosure.sizing import floor_for, sides_for
 from husbandry.enclosure.substrate import USUAL_M, substrate_m
 from husbandry.growth.body import Body, body_of
-from husbandry.growth.expected import VonBertalanffy, expected
+from husbandry.growth.expected import ExpectedGrowth, expected
 from husbandry.growth.fitting import WeightRecord
-from husbandry.growth.projection import Growth, growth_of
+from husbandry.growth.projection import Growth, MassInterval, growth_of
 from husbandry.species.approaches import QUESTIONS
 from husbandry.species.parts import LengthKind
 from husbandry.species.profile import Profile
@@ -25,6 +25,22 @@ from husbandry.species.stages import DAYS_PER_MONTH, StageFound, stage_of
 Edge = Literal["low", "usual", "high"]
 FAR_YEARS = 60
 """No path looks further, however long the animal lives (design choice) [years]."""
+
+
+Method = TypeVar("Method", bound=Callable[..., Any])
+
+
+def _remembered(method: Method) -> Method:
+    """Work a day out once for an animal: every row, stage and enclosure of its life asks again."""
+
+    @functools.wraps(method)
+    def known(life: "FutureAnimal", on: dt.date, edge: Edge = "usual") -> Any:
+        key = (method.__name__, on, edge)
+        if key not in life._days:
+            life._days[key] = method(life, on, edge)
+        return life._days[key]
+
+    return cast(Method, known)
 
 
 @dataclass(frozen=True)
@@ -43,12 +59,14 @@ class FutureAnimal:
     them, and no mass is told.
     """
 
-    def __post_init__(self) -> None:
-        object.__setattr__(self, "_stages", {})
+    _days: dict[tuple[str, dt.date, Edge], Any] = field(
+        default_factory=dict, init=False, repr=False, compare=False
+    )
+    """What was worked out of a day, by method."""
 
     @functools.cached_property
-    def _kind(self) -> VonBertalanffy:
-        return expected(self.profile, self.animal.sex).usual
+    def _expected(self) -> ExpectedGrowth:
+        return expected(self.profile, self.animal.sex)
 
     def mass_g(self, on: dt.date, edge: Edge = "usual") -> float | None:
         """The mass on a day; None for an animal that was never weighed [g].
@@ -62,17 +80,21 @@ class FutureAnimal:
         if growth.last_g is None or growth.last_on is None:
             return None
         if on < growth.last_on:
-            return min(
-                growth.last_g, self._kind.mass_g(self._age_then(on, growth.last_g, growth.last_on))
-            )
-        interval = growth.mass(self.profile, on)
+            age = self._age_then(on, growth.last_g, growth.last_on)
+            return min(growth.last_g, self._expected.usual.mass_g(age))
+        interval = self._interval(on, "usual")
         return getattr(interval, edge) if interval is not None else None
+
+    @_remembered
+    def _interval(self, on: dt.date, _: Edge) -> MassInterval | None:
+        return self.growth.mass(self.profile, on)
 
     def _age_then(self, on: dt.date, last_g: float, last_on: dt.date) -> float:
         """Its age on its species’ curve on an earlier day [months]."""
         if self.animal.born_on is not None:
             return (on - self.animal.born_on).days / DAYS_PER_MONTH
-        now = self._kind.age_of(min(last_g, 0.95 * self._kind.grown_g))
+        usual = self._expected.usual
+        now = usual.age_of(min(last_g, 0.95 * usual.grown_g))
         return now - (last_on - on).days / DAYS_PER_MONTH
 
     def lengths_mm(self, on: dt.date, edge: Edge = "usual") -> dict[LengthKind, float]:
@@ -80,24 +102,22 @@ class FutureAnimal:
         measured, mass = self.animal.length_mm, self._body_g(on, edge)
         if not measured or mass is None or self.growth.last_mm_g is None:
             return {}
-        kind = expected(self.profile, self.animal.sex)
+        kind = self._expected
         share = kind.length_mm(mass) / kind.length_mm(self.growth.last_mm_g)
         if self.growth.last_on is not None and on >= self.growth.last_on:
             share = max(share, 1.0)
         return {name: value * share for name, value in measured.items()}
 
+    @_remembered
     def stage(self, on: dt.date, edge: Edge = "usual") -> StageFound:
         """The stage on a day, told as a plan tells it."""
-        known: dict[tuple[dt.date, Edge], StageFound] = self._stages  # type: ignore[attr-defined]  # set once, above
-        if (on, edge) not in known:
-            known[on, edge] = stage_of(
-                self.profile,
-                today=on,
-                born_on=self.animal.born_on,
-                mass_g=self.mass_g(on, edge),
-                length_mm=self.lengths_mm(on, edge) or None,
-            )
-        return known[on, edge]
+        return stage_of(
+            self.profile,
+            today=on,
+            born_on=self.animal.born_on,
+            mass_g=self.mass_g(on, edge),
+            length_mm=self.lengths_mm(on, edge) or None,
+        )
 
     def rank(self, on: dt.date, edge: Edge = "usual") -> int:
         """The place of its stage among the stages; the edges of an age alone are those of the
@@ -118,6 +138,7 @@ class FutureAnimal:
         """Mass as a plan takes it [g]."""
         return self._body(on).mass.value
 
+    @_remembered
     def _body(self, on: dt.date, edge: Edge = "usual") -> Body:
         """As a plan takes it: what is projected, and what follows from it."""
         return body_of(
@@ -128,6 +149,7 @@ class FutureAnimal:
             sex=self.animal.sex,
         )
 
+    @_remembered
     def enclosure_m(self, on: dt.date, edge: Edge = "usual") -> tuple[float, float, float]:
         """Length, depth and height that its enclosure needs on a day [m]."""
         approach = QUESTIONS["how-big"].chosen(self.approaches).slug
@@ -136,7 +158,8 @@ class FutureAnimal:
             self.profile, self.stage(on, edge).slug, approach, self.length_m(on, edge), floor
         )
 
-    def substrate_m(self, on: dt.date) -> float:
+    @_remembered
+    def substrate_m(self, on: dt.date, _: Edge = "usual") -> float:
         """Depth of substrate it needs on a day, at least the usual one [m]."""
         stage = self.stage(on).slug
         return max(USUAL_M, substrate_m(self.profile, stage, self.approaches, self.length_m(on)))

@@ -5,6 +5,7 @@ Each step of a row holds what `plan()` says on every day of it. Method: docs/met
 """
 
 import datetime as dt
+import functools
 from collections.abc import Callable
 from typing import Literal, TypeVar
 
@@ -197,13 +198,11 @@ def _meals(life: FutureAnimal, on: dt.date) -> tuple[MealPlan, ...]:
 def _values(
     life: FutureAnimal, *, uvb: bool
 ) -> dict[Slug, Callable[[dt.date], LifeRowValue | None]]:
+    meals = functools.cache(functools.partial(_meals, life))
+
     def supplements(on: dt.date) -> LifeRowValue:
         rules = supplement_rules(
-            life.profile,
-            life.stage(on).slug,
-            _meals(life, on),
-            uvb=uvb,
-            approaches=life.approaches,
+            life.profile, life.stage(on).slug, meals(on), uvb=uvb, approaches=life.approaches
         )
         return supplements_worth(rules)
 
@@ -211,7 +210,7 @@ def _values(
         "enclosure": lambda on: LifeRowValue(unit="m", sides_m=life.enclosure_m(on)),
         **{slug: _target(life, keys[0]) for slug, keys in LIFE_ROWS.items()},
         "substrate": lambda on: substrate_worth(life, on),
-        "food": lambda on: food_worth(_meals(life, on)),
+        "food": lambda on: food_worth(meals(on)),
         "supplements": supplements,
         "water": lambda on: water_worth(life, on),
     }

@@ -11,7 +11,14 @@ from husbandry.documents.request_json import from_data
 from husbandry.growth.expected import expected
 from husbandry.growth.fitting import WeightRecord
 from husbandry.life_plan.future_body import first_day, future, request_on
-from husbandry.life_plan.rows import LifePlan, path_of, stretches, worth_in
+from husbandry.life_plan.rows import (
+    SETTLED_DAYS,
+    LifePlan,
+    milestones,
+    path_of,
+    stretches,
+    worth_in,
+)
 from husbandry.plan.plan import plan
 from husbandry.species.library import find, library
 from husbandry.species.stages import DAYS_PER_MONTH
@@ -131,11 +138,13 @@ def test_an_enclosure_never_has_to_shrink(approach):
             length_mm={profile.body.length_kind: first},
             approaches={"how-big": approach},
         )
-        life_row = path_of(future(animal, profile, today=TODAY), TODAY).life_row("enclosure")
-        assert life_row is not None
-        enclosures = [step.worth.sides_m for step in life_row.steps]
-        for a, b in itertools.pairwise(enclosures):
-            assert a is not None and b is not None
+        life = future(animal, profile, today=TODAY)
+        borders = [milestone.usual for milestone in milestones(life, TODAY)]
+        grown = borders[-1] if borders else TODAY
+        months = ((grown - TODAY).days + SETTLED_DAYS) // 30
+        days = {TODAY + dt.timedelta(days=30 * month) for month in range(months)}
+        days |= {border - dt.timedelta(days=1) for border in borders} | {*borders}
+        for a, b in itertools.pairwise(life.enclosure_m(on) for on in sorted(days)):
             assert all(x <= y + 0.011 for x, y in zip(a, b, strict=True)), (profile.species, a, b)
 
 
