@@ -37,6 +37,7 @@ urlpatterns = [
     path("", include("ridgeback.seasons.urls")),
     path("", include("ridgeback.supplies.urls")),
     path("", include("ridgeback.exchange.urls")),
+    path("", include("ridgeback.collection.urls")),
     path("", include("ridgeback.search.urls")),
     path("", include("ridgeback.help.urls")),
     path("", include("ridgeback.households.urls")),

@@ -22,15 +22,23 @@ class Clock(NamedTuple):
 
 
 CLOCKS = {
+    "afternoon": Clock(dt.datetime(2026, 11, 26, 14, 10, tzinfo=dt.UTC), demo.ZONE),
     "sydney": Clock(dt.datetime(2026, 7, 14, 23, 20, tzinfo=dt.UTC), "Australia/Sydney"),
     "los-angeles": Clock(dt.datetime(2026, 7, 15, 5, 0, tzinfo=dt.UTC), "America/Los_Angeles"),
 }
 
 
 def chosen() -> Clock | None:
-    """The clock of this run; None for the machine's own."""
-    name = os.environ.get("RIDGEBACK_TEST_CLOCK", "")
+    """The clock of this run: an afternoon, so that no test depends on the hour; None for the
+    machine's own.
+    """
+    name = os.environ.get("RIDGEBACK_TEST_CLOCK", "afternoon")
     return CLOCKS[name] if name else None
+
+
+def is_named() -> bool:
+    """Whether this run asked for a clock of its own."""
+    return bool(os.environ.get("RIDGEBACK_TEST_CLOCK"))
 
 
 def today() -> dt.date:

@@ -10,6 +10,8 @@ from husbandry.species.profile import Profile
 
 CUTOFF = 78.0
 """Likeness from which a misspelled word still counts (design choice) [%]."""
+IDENTIFIED_MOST = 5
+"""Species that are offered to choose from (design choice)."""
 SHORTEST = 4
 """Shorter words are only found as they are written (design choice) [letters]."""
 
@@ -89,3 +91,18 @@ class Index:
                 scores[n] += best
                 found.add(n)
         return found
+
+
+def identify(text: str, index: Index) -> Sequence[Profile]:
+    """The species that somebody's words mean: one where they are clear, several to choose from where
+    they are not, none where nothing answers.
+    """
+    said = plain(" ".join(text.split()))
+    if not said:
+        return ()
+    singular = said.removesuffix("s")
+    for profile in index.profiles:
+        names = {plain(name) for name in (profile.name, profile.species, *profile.other_names)}
+        if said in names or singular in names:
+            return (profile,)
+    return tuple(index.find(said))[:IDENTIFIED_MOST]

@@ -68,10 +68,11 @@ class Life:
 
 
 def home_of(animal: Animal) -> Enclosure | None:
-    """The enclosure it lives in."""
+    """The enclosure it lives in; of one that lives in none, that which is planned for it."""
     here = (
         Occupancy.objects.filter(animal=animal, until__isnull=True)
         .select_related("enclosure__head", "enclosure__room")
+        .order_by("is_planned", "since")
         .first()
     )
     return here.enclosure if here else None
@@ -127,7 +128,7 @@ def life_of(animal: Animal, today: dt.date, profile: Profile) -> Life:
         (length.on, length.length_mm) for length in animal.lengths.all() if length.kind == kind
     ]
     home = home_of(animal)
-    company = home.occupancies.filter(until__isnull=True).count() if home else 1
+    company = home.occupancies.present().count() if home else 1
     core, approaches, uvb = (
         CoreAnimal.model_validate(animal.data()),
         _approaches(animal, home),
@@ -185,9 +186,9 @@ def enclosures_for(life: Life, today: dt.date) -> list[tuple[Enclosure, Enclosur
     first.
     """
     found = []
-    who = Occupancy.objects.filter(until__isnull=True).select_related("animal")
+    who = Occupancy.objects.present().select_related("animal")
     living = Prefetch("occupancies", queryset=who)
-    enclosures = Enclosure.objects.of(life.animal.household).select_related("head")
+    enclosures = Enclosure.objects.of(life.animal.household).in_use().select_related("head")
     for enclosure in enclosures.prefetch_related(living):
         owned = _comparable(enclosure, enclosure.head)
         if owned is not None:
@@ -242,9 +243,11 @@ def _token(
 
 def _homes(household: Household) -> tuple[dict[int, Enclosure], dict[int, int]]:
     """The enclosure of each animal, and how many live in each enclosure."""
-    present = Occupancy.objects.filter(
-        enclosure__household=household, until__isnull=True
-    ).select_related("enclosure__head", "enclosure__room")
+    present = (
+        Occupancy.objects.filter(enclosure__household=household, until__isnull=True)
+        .select_related("enclosure__head", "enclosure__room")
+        .order_by("-is_planned", "since")
+    )
     homes = {occupancy.animal_id: occupancy.enclosure for occupancy in present}
     count: dict[int, int] = {}
     for enclosure in homes.values():

@@ -57,6 +57,8 @@ def _animal(request: KeeperRequest, pk: int) -> Animal:
 
 
 posted = only_by_form("animals:page", _animal)
+FACTS = ("name", "sex", "born_on", "came_on", "whereabouts", "expected_on", "place_note")
+"""What the form of facts holds."""
 
 
 @require_safe
@@ -292,8 +294,7 @@ def facts(request: KeeperRequest, pk: int) -> HttpResponse:
         fresh = FactsForm(animal=locked, profile=profile, today=today)
         stale = form.stale(locked.version, fresh)
         if not stale:
-            names = ("name", "sex", "born_on", "came_on")
-            flows.set_facts(locked, **{name: form.cleaned_data[name] for name in names})
+            flows.set_facts(locked, **{name: form.cleaned_data[name] for name in FACTS})
     if stale:
         return _records_page(request, animal, facts=form)
     messages.success(request, "Saved.")

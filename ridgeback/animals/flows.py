@@ -51,12 +51,33 @@ def forget_length(animal: Animal, pk: int) -> bool:
 
 @transaction.atomic
 def set_facts(
-    animal: Animal, *, name: str, sex: str, born_on: dt.date | None, came_on: dt.date | None
+    animal: Animal,
+    *,
+    name: str,
+    sex: str,
+    born_on: dt.date | None,
+    came_on: dt.date | None,
+    whereabouts: str = "",
+    expected_on: dt.date | None = None,
+    place_note: str = "",
 ) -> None:
-    """Its name, sex, birth and arrival."""
+    """Its name, sex, birth and arrival, and where it is."""
     animal.name, animal.sex, animal.born_on, animal.came_on = name, sex, born_on, came_on
+    animal.whereabouts, animal.expected_on = whereabouts, expected_on
+    animal.place_note = place_note
     animal.version += 1
-    animal.save(update_fields=["name", "sex", "born_on", "came_on", "version"])
+    animal.save(
+        update_fields=[
+            "name",
+            "sex",
+            "born_on",
+            "came_on",
+            "whereabouts",
+            "expected_on",
+            "place_note",
+            "version",
+        ]
+    )
     _look_again(animal)
 
 
@@ -101,9 +122,11 @@ def depart(animal: Animal, *, gone: str, on: dt.date, now: dt.datetime) -> None:
     here = animal.occupancies.select_for_update().present()
     here.look_again()
     here.update(until=now)
+    animal.occupancies.planned().delete()
     ConditionPeriod.objects.filter(animal=animal, until__isnull=True).update(until=on)
     animal.gone, animal.gone_on = gone, on
-    animal.save(update_fields=["gone", "gone_on"])
+    animal.whereabouts, animal.expected_on, animal.place_note = "", None, ""
+    animal.save(update_fields=["gone", "gone_on", "whereabouts", "expected_on", "place_note"])
 
 
 @transaction.atomic

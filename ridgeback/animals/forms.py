@@ -171,6 +171,21 @@ class FactsForm(VersionedForm):
         required=False,
         help_text="Its quarantine counts from that day; empty for one bred here or here for long.",
     )
+    whereabouts = forms.ChoiceField(
+        label="Where it is",
+        choices=Animal.Whereabouts.choices,
+        required=False,
+        help_text="Only who is here has tasks.",
+    )
+    expected_on = day_field(
+        "Expected on", required=False, help_text="For one that is not here: when it comes."
+    )
+    place_note = forms.CharField(
+        label="Where it is meanwhile",
+        max_length=80,
+        required=False,
+        help_text="For one that is elsewhere: at the vet, with a breeder.",
+    )
     confirm_born = forms.CharField(required=False, max_length=20, widget=forms.HiddenInput)
 
     def __init__(
@@ -185,6 +200,9 @@ class FactsForm(VersionedForm):
                 "sex": animal.sex,
                 "born_on": animal.born_on,
                 "came_on": animal.came_on,
+                "whereabouts": animal.whereabouts,
+                "expected_on": animal.expected_on,
+                "place_note": animal.place_note,
                 "version": animal.version,
             },
         )
@@ -198,6 +216,7 @@ class FactsForm(VersionedForm):
             self.add_error("came_on", "This day is still to come.")
         elif came is not None and born is not None and came < born:
             self.add_error("came_on", "That is before it was born.")
+        self._check_place(cleaned)
         if born is None:
             return cleaned
         doubt = question_birth(born, self.profile, today=self.today)
@@ -208,6 +227,16 @@ class FactsForm(VersionedForm):
             self.doubt = doubt
             self.add_error("born_on", doubt.sentence)
         return cleaned
+
+    def _check_place(self, cleaned: dict[str, Any]) -> None:
+        """Who is here is not expected; who lives in an enclosure is here."""
+        if not cleaned.get("whereabouts"):
+            cleaned["expected_on"], cleaned["place_note"] = None, ""
+            return
+        home = self.animal.occupancies.present().select_related("enclosure").first()
+        if home is not None:
+            said = f"It lives in {home.enclosure.name}: move it out of there first."
+            self.add_error("whereabouts", said)
 
 
 class DepartureForm(forms.Form):

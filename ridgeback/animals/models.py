@@ -78,6 +78,12 @@ class Animal(Versioned):
         MALE = "male", "male"
         UNKNOWN = "unknown", "unknown"
 
+    class Whereabouts(models.TextChoices):
+        HERE = "", "with us"
+        WANTED = "wanted", "wanted, none chosen yet"
+        ARRIVING = "arriving", "chosen, not here yet"
+        ELSEWHERE = "elsewhere", "elsewhere for now"
+
     class DepartureReason(models.TextChoices):
         DIED = "died", "died"
         SOLD = "sold", "sold"
@@ -102,6 +108,11 @@ class Animal(Versioned):
     taming_since = models.DateField(
         null=True, blank=True
     )  # its sessions count from here; None: it is left in peace
+    whereabouts = models.CharField(max_length=9, choices=Whereabouts, blank=True)
+    expected_on = models.DateField(
+        null=True, blank=True
+    )  # the day on which one that is not here comes, or comes back
+    place_note = models.CharField(max_length=80, blank=True)  # where it is meanwhile
     gone_on = models.DateField(null=True, blank=True)
     gone = models.CharField(max_length=8, choices=DepartureReason, blank=True)
 
@@ -131,6 +142,15 @@ class Animal(Versioned):
                 | Q(condition__isnull=False, condition_on__isnull=False),
             ),
             models.CheckConstraint(
+                name="animal_whereabouts_known",
+                condition=Q(whereabouts__in=["", "wanted", "arriving", "elsewhere"]),
+            ),
+            models.CheckConstraint(
+                name="animal_here_is_not_expected",
+                condition=Q(whereabouts="", expected_on__isnull=True, place_note="")
+                | ~Q(whereabouts=""),
+            ),
+            models.CheckConstraint(
                 name="animal_came_after_birth",
                 condition=Q(came_on__isnull=True)
                 | Q(born_on__isnull=True)
@@ -150,6 +170,11 @@ class Animal(Versioned):
     def there(self) -> bool:
         """It is neither dead nor another's."""
         return self.gone_on is None
+
+    @property
+    def awaited(self) -> bool:
+        """It is not here yet, or not here for now: nothing comes round for it."""
+        return self.there and self.whereabouts != ""
 
     @functools.cached_property
     def time_zone(self) -> str:

@@ -96,7 +96,7 @@ def _entry(
     how: str = "",
 ) -> LogEntry:
     enclosure = Enclosure.objects.select_related("room", "household").get(
-        occupancies__animal=animal, occupancies__until__isnull=True
+        occupancies__in=animal.occupancies.present()
     )
     at, log_request = (
         dt.datetime(

@@ -11,7 +11,7 @@ from husbandry.documents.request_json import from_data
 from husbandry.setups.first_setup import suggest
 from ridgeback.animals.models import Animal, Length, Weighing
 from ridgeback.enclosures import flows
-from ridgeback.enclosures.models import Enclosure, Occupancy, Revision
+from ridgeback.enclosures.models import Enclosure, Revision
 from ridgeback.households.models import Household, Keeper, Room
 
 SPECIES, NAME = "Sternotherus odoratus", "Eddy"
@@ -25,6 +25,7 @@ ENCLOSURE = {
 FILTER_L_H = 400.0
 BEGUN_DAYS, DONE = 9, (("stand", 8), ("holes", 8), ("seal", 7))
 MASS_G, SHELL_MM = 118, 88
+COMES_IN_DAYS = 16
 OWNED = {"timer": 1, "hygrometer": 1, "thermometer": 1}
 
 
@@ -53,13 +54,15 @@ def plan_tank(
         sex=Animal.Sex.MALE,
         born_on=today - dt.timedelta(days=900),
         fed_on=today,
+        whereabouts=Animal.Whereabouts.ARRIVING,
+        expected_on=today + dt.timedelta(days=COMES_IN_DAYS),
     )
     Weighing.objects.create(animal=animal, on=today, mass_g=MASS_G)
     Length.objects.create(animal=animal, on=today, kind="shell", length_mm=SHELL_MM)
     enclosure = Enclosure.objects.create(
         household=household, room=room, name=f"{NAME}’s tank", shelf="Window end", hidden_seed=173
     )
-    Occupancy.objects.create(enclosure=enclosure, animal=animal, since=now)
+    flows.plan_for(enclosure, animal, now=now)
     enclosure = Enclosure.objects.for_planning().get(pk=enclosure.pk)
     spec = json.loads(_suggested(json.dumps(room.air(), sort_keys=True)))
     for item in spec["items"]:

@@ -42,7 +42,7 @@ from ridgeback.drawing import gauge
 from ridgeback.drawing.svg import write
 from ridgeback.drawing.thumbnail import thumbnail
 from ridgeback.enclosures import wording
-from ridgeback.enclosures.models import Enclosure, EnclosureQuerySet
+from ridgeback.enclosures.models import Enclosure, EnclosureQuerySet, Occupancy
 from ridgeback.enclosures.planning import key_of, recall, remember
 from ridgeback.households.models import Household
 from ridgeback.units import spelled
@@ -52,7 +52,7 @@ BUDGET_S, GLANCED_LEAST = 0.2, 8
 """A page glances at enclosures for so long [s], at the first few whatever it takes; the worker does
 the rest.
 """
-STATES = {"": "All", "wrong": "Needs action", "right": "In range"}
+STATES = {"": "All", "wrong": "Needs action", "right": "In range", "archived": "Archived"}
 
 
 @dataclass(frozen=True)
@@ -88,13 +88,14 @@ def find_enclosures(household: Household | None, query: str, state: str) -> Encl
     is to be put right.
     """
     found = Enclosure.objects.of(household)
+    found = found.filter(archived_on__isnull=state != "archived")
     for word in query.replace("\x00", " ").split()[:8]:
         species = [
             name
             for name, profile in library().items()
             if word.lower() in f"{profile.name} {name}".lower()
         ]
-        now_in = Q(occupancies__until__isnull=True)
+        now_in = Q(occupancies__in=Occupancy.objects.judged())
         found = found.filter(
             Q(name__icontains=word)
             | Q(shelf__icontains=word)
@@ -114,7 +115,7 @@ def look_again(
 ) -> int:
     """Bring the order of the list up to date for at most so many enclosures; how many are left."""
     today = household.day_of(now)
-    stale = Enclosure.objects.of(household).exclude(looked_on=today).order_by("pk")
+    stale = Enclosure.objects.of(household).in_use().exclude(looked_on=today).order_by("pk")
     waiting = stale.count()
     chosen = list(stale.for_planning()[:most]) if waiting else []
     if chosen:

@@ -7,6 +7,7 @@ import jsonpointer
 from django.contrib import messages
 from django.http import Http404, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.views.decorators.http import require_GET, require_safe
 
 from husbandry.derivation import Derivation
@@ -24,6 +25,7 @@ from ridgeback.animals.models import Animal
 from ridgeback.background import ask_for_plans
 from ridgeback.building.commissioning_state import commissioning_text, standing_commissioning
 from ridgeback.clock import now
+from ridgeback.collection.judging import judged
 from ridgeback.drafts import flows as drafts
 from ridgeback.drawing.sheet import WIDE, Labels, front_view
 from ridgeback.drawing.svg import write
@@ -133,6 +135,7 @@ def _people(enclosure: Enclosure, request: KeeperRequest) -> dict[str, Any]:
         ],
         "today": today,
         "could_move_in": [one for one, _ in animals if one.pk not in here],
+        "to_come": enclosure.occupancies.planned().select_related("animal"),
         "earlier": (
             enclosure.occupancies.filter(until__isnull=False)
             .select_related("animal")
@@ -428,6 +431,9 @@ def move_in(request: KeeperRequest, pk: int) -> HttpResponse:
         )
         return redirect("enclosures:page", pk=pk)
     because = plain_words(request.POST.get("because", ""))
+    if judged(enclosure, [animal.data()], now(), request.units).danger:
+        # Whom it would meet there does harm: that is read before anybody is carried.
+        return redirect(f"{reverse('collection:move', args=[animal.pk])}?to={enclosure.pk}")
     proven = standing_commissioning(enclosure, with_=animal) is not None
     if not proven and not because:
         return _unproven(request, enclosure, animal)

@@ -252,33 +252,106 @@ def _keep_animal(animal: Animal, new: Any, old: Any, today: dt.date) -> None:
         animal.save(update_fields=["born_on", "fed_on", "approaches", "version"])
 
 
+class MoveError(Exception):
+    """A move that cannot be; the message is for the page."""
+
+
 @transaction.atomic
-def move_in(enclosure: Enclosure, animal: Animal, *, now: dt.datetime, because: str = "") -> bool:
+def move_in(
+    enclosure: Enclosure,
+    animal: Animal,
+    *,
+    now: dt.datetime,
+    at: dt.datetime | None = None,
+    reason: str = "",
+    because: str = "",
+) -> bool:
     """An animal moves into an enclosure, out of the one it was in.
 
-    False when it lives there already.
+    Parameters
+    ----------
+    at : datetime, optional
+        When it moved; None: now.
+    reason : str
+        Why it moved.
+    because : str
+        Why it moves into an enclosure that is not verified.
 
-    `because` is why it moves into an enclosure that is not verified.
+    Returns
+    -------
+    bool
+        False when it lives there already.
+
+    Raises
+    ------
+    MoveError
+        When the moment cannot be: to come, before its birth, or before a move that is recorded.
     """
-    Animal.objects.select_for_update().get(pk=animal.pk)
-    left = Occupancy.objects.filter(animal=animal, until__isnull=True).exclude(enclosure=enclosure)
-    Enclosure.objects.filter(occupancies__in=left).update(looked_on=None)
-    left.update(until=now)
-    if Occupancy.objects.filter(animal=animal, enclosure=enclosure, until__isnull=True).exists():
+    at = now if at is None else at
+    row = Animal.objects.select_for_update().get(pk=animal.pk)
+    if Occupancy.objects.present().filter(animal=animal, enclosure=enclosure).exists():
         return False
+    _check_moment(row, enclosure, at, now)
+    left = Occupancy.objects.present().filter(animal=animal)
+    left.look_again()
+    left.update(until=at)
+    Occupancy.objects.planned().filter(animal=animal, enclosure=enclosure).delete()
     Occupancy.objects.create(
-        enclosure=enclosure, animal=animal, since=now, moved_in_at=now, unproven_because=because
+        enclosure=enclosure,
+        animal=animal,
+        since=at,
+        moved_in_at=at,
+        reason=reason,
+        unproven_because=because,
     )
+    _is_here(row)
     Enclosure.objects.filter(pk=enclosure.pk).update(looked_on=None)
+    return True
+
+
+def _check_moment(animal: Animal, enclosure: Enclosure, at: dt.datetime, now: dt.datetime) -> None:
+    """Raise `MoveError` for a moment at which it cannot have moved there."""
+    day = enclosure.room.day_of(at)
+    if enclosure.archived_on is not None:
+        raise MoveError(f"{enclosure.name} is archived: use it again first.")
+    if at > now:
+        raise MoveError("This moment is still to come: a move is logged on its day.")
+    if animal.born_on is not None and day < animal.born_on:
+        raise MoveError(f"This day is before {animal.name} was born.")
+    last = animal.occupancies.filter(is_planned=False).order_by("-since").first()
+    if last is not None and at <= max(last.since, last.until or last.since):
+        moved = enclosure.room.day_of(last.until or last.since)
+        raise MoveError(
+            f"{animal.name} moved on {moved:%-d %B %Y} last: a move before that would be in two"
+            " places at once."
+        )
+
+
+def _is_here(animal: Animal) -> None:
+    """It lives in an enclosure: it is awaited no longer."""
+    animal.whereabouts, animal.expected_on, animal.place_note = "", None, ""
+    animal.save(update_fields=["whereabouts", "expected_on", "place_note"])
+
+
+@transaction.atomic
+def plan_for(enclosure: Enclosure, animal: Animal, *, now: dt.datetime) -> bool:
+    """Plan an enclosure for an animal, wherever it lives until then. False when it is so already."""
+    Animal.objects.select_for_update().get(pk=animal.pk)
+    Enclosure.objects.filter(pk=enclosure.pk).update(looked_on=None)
+    open_ = Occupancy.objects.filter(animal=animal, enclosure=enclosure, until__isnull=True)
+    if open_.exists():
+        return False
+    Occupancy.objects.create(enclosure=enclosure, animal=animal, since=now, is_planned=True)
     return True
 
 
 @transaction.atomic
 def settle_in(enclosure: Enclosure, *, now: dt.datetime) -> int:
-    """Those for whom a verified enclosure was made move in: how many did."""
+    """Those for whom a verified enclosure was made move in, out of where they lived: how many did."""
     here = Occupancy.objects.select_for_update().filter(
         enclosure=enclosure, until__isnull=True, moved_in_at__isnull=True
     )
+    movers = list(here.values_list("animal_id", flat=True))
     first = enclosure.revisions.order_by("number").first()
     if first is not None and first.state == Revision.State.PLANNED:
         # For whom an enclosure was planned, and who lived nowhere here before nor was weighed,
@@ -296,19 +369,26 @@ def settle_in(enclosure: Enclosure, *, now: dt.datetime) -> int:
         Animal.objects.filter(pk__in=list(new.values_list("pk", flat=True))).update(
             came_on=enclosure.room.day_of(now)
         )
-    return here.update(moved_in_at=now)
+    left = Occupancy.objects.present().filter(animal__in=movers).exclude(enclosure=enclosure)
+    left.look_again()
+    left.update(until=now)
+    here.filter(is_planned=True).update(since=now)
+    moved = here.update(is_planned=False, moved_in_at=now)
+    Animal.objects.filter(pk__in=movers).update(whereabouts="", expected_on=None, place_note="")
+    Enclosure.objects.filter(pk=enclosure.pk).update(looked_on=None)
+    return moved
 
 
 @transaction.atomic
 def move_out(enclosure: Enclosure, animal: Animal, *, now: dt.datetime) -> bool:
-    """An animal leaves its enclosure: sold, lent, dead or in another's care.
+    """An animal leaves its enclosure, or is no longer planned for it.
 
     False when it does not live there.
     """
-    here = Occupancy.objects.select_for_update().filter(
-        enclosure=enclosure, animal=animal, until__isnull=True
-    )
-    moved = bool(here.update(until=now))
+    planned = Occupancy.objects.planned().filter(enclosure=enclosure, animal=animal)
+    unplanned, _ = planned.delete()
+    here = Occupancy.objects.present().filter(enclosure=enclosure, animal=animal)
+    moved = bool(here.update(until=now)) or bool(unplanned)
     Enclosure.objects.filter(pk=enclosure.pk).update(looked_on=None)
     return moved
 

@@ -45,10 +45,14 @@ class EnclosureQuerySet(models.QuerySet["Enclosure"]):
         """A household's own: the one way in for every page. Nobody's household has none."""
         return self.none() if household is None else self.filter(household=household)
 
+    def in_use(self) -> "EnclosureQuerySet":
+        """Those that are not archived."""
+        return self.filter(archived_on__isnull=True)
+
     def for_planning(self) -> "EnclosureQuerySet":
         """With everything a plan needs: a constant number of queries for any number of enclosures."""
         occupancies = (
-            Occupancy.objects.filter(until__isnull=True)
+            Occupancy.objects.judged()
             .select_related("animal")
             .prefetch_related("animal__weighings", "animal__lengths", open_condition_periods())
         )
@@ -88,7 +92,7 @@ class EnclosureQuerySet(models.QuerySet["Enclosure"]):
             "animal_id", "kind"
         )
         occupancies = (
-            Occupancy.objects.filter(until__isnull=True)
+            Occupancy.objects.present()
             .select_related("animal")
             .prefetch_related(
                 models.Prefetch("animal__weighings", queryset=weighed),
@@ -118,6 +122,11 @@ EARLIER_MOST = 12
 class Enclosure(Versioned):
     """An enclosure in a room. `head` is the revision that stands now."""
 
+    class Purpose(models.TextChoices):
+        HOME = "", "home"
+        QUARANTINE = "quarantine", "quarantine"
+        SPARE = "spare", "spare"
+
     household = models.ForeignKey(Household, on_delete=models.CASCADE, related_name="enclosures")
     room = models.ForeignKey(Room, on_delete=models.PROTECT, related_name="enclosures")
     name = models.CharField(max_length=80)
@@ -135,6 +144,8 @@ class Enclosure(Versioned):
     # What the keeper says of its build: start, choices, done, owned, prices
     # (ridgeback/building/views.py).
     build = models.JSONField(default=dict, blank=True)
+    purpose = models.CharField(max_length=10, choices=Purpose, blank=True)
+    archived_on = models.DateField(null=True, blank=True)  # no longer used; its history stays
     created_at = models.DateTimeField(auto_now_add=True)
     # How urgent it looked when it was last looked at: an index for the order of the list, rebuilt
     # from plans at any time.
@@ -148,7 +159,7 @@ class Enclosure(Versioned):
 
     if TYPE_CHECKING:
         revisions: RelatedManager["Revision"]
-        occupancies: RelatedManager["Occupancy"]
+        occupancies: "OccupancyQuerySet"
         readings: RelatedManager["Reading"]
         commissionings: RelatedManager["Commissioning"]
         present: list["Occupancy"]
@@ -160,6 +171,10 @@ class Enclosure(Versioned):
         constraints = [
             models.UniqueConstraint(fields=["household", "name"], name="enclosure_name_once"),
             models.CheckConstraint(
+                name="enclosure_purpose_known",
+                condition=Q(purpose__in=["", "quarantine", "spare"]),
+            ),
+            models.CheckConstraint(
                 name="enclosure_stand_possible", condition=Q(stand_kg__gte=0, stand_m__gte=0)
             ),
         ]
@@ -169,6 +184,17 @@ class Enclosure(Versioned):
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def use(self) -> str:
+        """What it is used for at present, in a word; of rows fetched by `for_planning`."""
+        if self.archived_on is not None:
+            return "archived"
+        if self.head is not None and self.head.state == Revision.State.PLANNED:
+            return "building" if self.build.get("done") else "planned"
+        if self.purpose:
+            return self.get_purpose_display()
+        return "in use" if any(not one.is_planned for one in self.present) else "empty"
 
     @property
     def commissioning(self) -> "Commissioning | None":
@@ -342,8 +368,17 @@ class OccupancyQuerySet(models.QuerySet["Occupancy"]):
     """Reading of who lives where."""
 
     def present(self) -> "OccupancyQuerySet":
-        """Those that go on."""
-        return self.filter(until__isnull=True)
+        """Those that go on: the animal lives there."""
+        return self.filter(until__isnull=True, is_planned=False)
+
+    def planned(self) -> "OccupancyQuerySet":
+        """Those to come: the enclosure is planned for the animal, wherever it lives until then."""
+        return self.filter(until__isnull=True, is_planned=True)
+
+    def judged(self) -> "OccupancyQuerySet":
+        """Whom an enclosure is planned by: who lives there; where nobody does, who will."""
+        lived_in = Occupancy.objects.present().filter(enclosure=OuterRef("enclosure"))
+        return self.filter(until__isnull=True).filter(Q(is_planned=False) | ~Exists(lived_in))
 
     def look_again(self) -> None:
         """Judge their enclosures anew: what lives there has changed."""
@@ -351,12 +386,14 @@ class OccupancyQuerySet(models.QuerySet["Occupancy"]):
 
 
 class Occupancy(models.Model):
-    """An animal in an enclosure, from a day to a day."""
+    """An animal in an enclosure, from a day to a day; or one for which an enclosure is planned."""
 
     enclosure = models.ForeignKey(Enclosure, on_delete=models.CASCADE, related_name="occupancies")
     animal = models.ForeignKey(Animal, on_delete=models.CASCADE, related_name="occupancies")
     since = models.DateTimeField()
     until = models.DateTimeField(null=True, blank=True)
+    is_planned = models.BooleanField(default=False)  # it will live here, and does not yet
+    reason = models.CharField(max_length=200, blank=True)  # why it moved
     # The moment at which it moved in, where the enclosure was watched until then; before, the
     # enclosure was planned and verified for it.
     moved_in_at = models.DateTimeField(null=True, blank=True)
@@ -388,6 +425,16 @@ class Occupancy(models.Model):
                         RangeOperators.OVERLAPS,
                     ),
                 ],
+                condition=Q(is_planned=False),
+            ),
+            models.UniqueConstraint(
+                fields=["animal", "enclosure"],
+                condition=Q(until__isnull=True),
+                name="occupancy_once_in_an_enclosure",
+            ),
+            models.CheckConstraint(
+                name="occupancy_planned_has_no_end",
+                condition=Q(is_planned=False) | Q(until__isnull=True, moved_in_at__isnull=True),
             ),
         ]
 

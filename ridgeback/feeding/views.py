@@ -48,7 +48,7 @@ posted = only_by_form("feeding:page", _animal)
 
 def _home(request: KeeperRequest, animal: Animal) -> Enclosure | None:
     lives = Enclosure.objects.of(request.household).for_planning()
-    return lives.filter(occupancies__animal=animal, occupancies__until__isnull=True).first()
+    return lives.filter(occupancies__in=animal.occupancies.present()).first()
 
 
 class ConditionPeriodForm(forms.Form):

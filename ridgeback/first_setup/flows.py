@@ -10,7 +10,7 @@ from husbandry.documents.request import Request
 from ridgeback.animals.models import Animal, Length, Weighing
 from ridgeback.drafts import flows as drafts
 from ridgeback.enclosures import flows
-from ridgeback.enclosures.models import Enclosure, Occupancy
+from ridgeback.enclosures.models import Enclosure, Occupancy, Revision
 from ridgeback.households.models import Household, Keeper, Room
 
 SUBJECT = "first-run"
@@ -46,6 +46,7 @@ def finish(
             longitude_deg=place.lon,
             **air,
         )
+    is_planned = state == Revision.State.PLANNED
     known = request.animals[0]
     animal = Animal.objects.create(
         household=household,
@@ -54,13 +55,14 @@ def finish(
         sex=known.sex,
         born_on=known.born_on,
         approaches=known.approaches,
+        whereabouts=Animal.Whereabouts.ARRIVING if is_planned else Animal.Whereabouts.HERE,
     )
     if known.mass_g is not None:
         Weighing.objects.create(animal=animal, on=request.today, mass_g=known.mass_g)
     for kind, millimetres in known.length_mm.items():
         Length.objects.create(animal=animal, on=request.today, kind=kind, length_mm=millimetres)
     enclosure = Enclosure.objects.create(household=household, room=room, name=enclosure_name)
-    Occupancy.objects.create(enclosure=enclosure, animal=animal, since=now)
+    Occupancy.objects.create(enclosure=enclosure, animal=animal, since=now, is_planned=is_planned)
     flows.begin(enclosure, flows.spec_of(request), keeper=keeper, now=now, state=state)
     drafts.drop(household, keeper, SUBJECT)
     return enclosure

@@ -34,14 +34,26 @@ MAIN = (
         "enclosures:list",
         "e",
         frozenset(
-            {"enclosures", "layout", "climate", "substrate", "building", "jobs", "exchange"}
+            {
+                "enclosures",
+                "layout",
+                "climate",
+                "substrate",
+                "building",
+                "jobs",
+                "exchange",
+                "collection:add-enclosures",
+                "collection:use",
+            }
         ),
     ),
     NavigationPlace(
         "Animals",
         "animals:list",
         "a",
-        frozenset({"animals", "feeding", "treatments", "handling", "photos", "first_setup"}),
+        frozenset(
+            {"animals", "feeding", "treatments", "handling", "photos", "first_setup", "collection"}
+        ),
     ),
     NavigationPlace("Coming up", "animals:forecast", "c", frozenset({"animals:forecast"})),
     NavigationPlace("Species", "species_guide:list", "s", frozenset({"species_guide"})),
@@ -112,6 +124,7 @@ ENCLOSURE = (
         "History",
         (
             TabPage("Records", "enclosures:records"),
+            TabPage("Name and use", "collection:use"),
             TabPage("What your readings changed", "enclosures:calibration"),
         ),
     ),
@@ -143,7 +156,11 @@ ANIMAL = (
     ),
     Tab(
         "Records",
-        (TabPage("Facts", "animals:facts"), TabPage("Photos", "photos:list")),
+        (
+            TabPage("Facts", "animals:facts"),
+            TabPage("Move", "collection:move"),
+            TabPage("Photos", "photos:list"),
+        ),
         frozenset({"animals:depart"}),
     ),
 )

@@ -12,7 +12,7 @@ from typing import NamedTuple
 from django.db import IntegrityError, transaction
 
 from ridgeback.animals.models import Animal, Weighing
-from ridgeback.enclosures.models import Enclosure
+from ridgeback.enclosures.models import Enclosure, Occupancy
 from ridgeback.households.models import Keeper
 from ridgeback.log.models import LastDone, LogEntry
 
@@ -135,9 +135,7 @@ def _condition_of(animal: int) -> None:
     last = scored.order_by("-on", "-pk").first()
     score, on = (round(last.amount or 0), last.on) if last is not None else (None, None)
     Animal.objects.filter(pk=animal).update(condition=score, condition_on=on)
-    Enclosure.objects.filter(occupancies__animal=animal, occupancies__until__isnull=True).update(
-        looked_on=None
-    )
+    Occupancy.objects.filter(animal=animal).present().look_again()
 
 
 def _note_last(entry: LogEntry) -> None:

@@ -109,8 +109,7 @@ def gather(
     The number of queries does not depend on enclosures, and none of them reads more of the past
     than the last weeks.
     """
-    # What is planned only is not walked past: its animal is not here yet.
-    found = Enclosure.objects.of(household).for_round().filter(head__state="built").order_by(*WALK)
+    found = Enclosure.objects.of(household).for_round().order_by(*WALK)
     enclosures = [
         enclosure
         for enclosure in (found.filter(pk__in=only) if only is not None else found)

@@ -26,6 +26,7 @@ EDGES = {
     "clock.py": "the clock itself",
     "households/models.py": "valid_zone asks whether a zone exists",
     "enclosures/reading_form.py": "what is typed is put into the room's zone",
+    "collection/forms.py": "what is typed is put into the room’s zone",
     "demo/household.py": "invented moments in the demo's zone",
     "demo/lives.py": "invented moments in the demo's zone",
     "demo/log_history.py": "invented moments in the demo's zone",

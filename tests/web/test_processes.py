@@ -34,8 +34,13 @@ from tests import clocks
 
 PYTHON = Path(sys.executable).parent
 pytestmark = pytest.mark.skipif(
-    clocks.chosen() is not None, reason="its processes have the machine's own clock"
+    clocks.is_named(), reason="its processes have the machine's own clock"
 )
+
+
+@pytest.fixture(autouse=True)
+def run_clock() -> None:
+    """The machine's own clock, which its processes have too."""
 
 
 def until(true: Callable[[], Any], seconds: float = 40) -> Any:

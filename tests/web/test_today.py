@@ -434,13 +434,15 @@ def test_signs_of_another_households_animal_are_not_shown(
     assert stranger.get(f"/animals/{pip.present[0].animal.pk}/illness-signs/").status_code == 404
 
 
-def test_an_enclosure_that_is_only_planned_is_not_walked_past(
+def test_who_lives_in_a_planned_enclosure_has_tasks_and_who_will_has_none(
     client: Client, pip: Enclosure
 ) -> None:
-    assert pip.name in client.get("/today/").content.decode()
+    """“Planned” is a state of the enclosure; “lives there” is one of the animal."""
     assert pip.head is not None
     pip.head.state = "planned"
     pip.head.save()
+    assert pip.name in client.get("/today/").content.decode()
+    pip.occupancies.update(is_planned=True, moved_in_at=None)
     assert pip.name not in client.get("/today/").content.decode()
 
 

@@ -1,0 +1,319 @@
+"""Animals and enclosures on their own: added, planned, moved, archived; nothing welded together."""
+
+import datetime as dt
+from typing import Any
+
+import pytest
+from django.db import IntegrityError, transaction
+from django.test import Client
+from django.utils import timezone
+
+from ridgeback.animals.models import Animal
+from ridgeback.collection.forms import labelled, numbered
+from ridgeback.enclosures import flows
+from ridgeback.enclosures.models import Enclosure, Occupancy
+from ridgeback.households.models import Household
+
+
+def shown(client: Client, address: str, name: str = "form") -> Any:
+    response = client.get(address)
+    assert response.status_code == 200
+    return response.context[name]
+
+
+def added(client: Client, **typed: str) -> Any:
+    form = shown(client, "/animals/add/")
+    usual = {"form_key": str(form["form_key"].value()), "species": "corn snake", "name": "Rill"}
+    return client.post("/animals/add/", usual | typed)
+
+
+def built(client: Client, **typed: str) -> Any:
+    form = shown(client, "/enclosures/add/")
+    room = form.fields["room"].choices[0][0]
+    usual = {"form_key": str(form["form_key"].value()), "name": "Shelf", "room": room}
+    more = {"count": "1", "state": "built", "shape": "board-120-60-60"}
+    shapes = [slug for slug, _ in form.fields["shape"].choices]
+    if more["shape"] not in shapes:
+        more["shape"] = next(slug for slug in shapes if slug)
+    return client.post("/enclosures/add/", usual | more | typed)
+
+
+@pytest.fixture
+def gecko(household: Household) -> Animal:
+    """A further animal, in no enclosure."""
+    return Animal.objects.create(
+        household=household, name="Sorrel", species="Eublepharis macularius", sex="male"
+    )
+
+
+# --- animals -------------------------------------------------------------------------------------
+
+
+def test_an_animal_is_added_without_an_enclosure(client: Client, household: Household) -> None:
+    assert added(client, mass="420 g").status_code == 302
+    made = household.animals.get(name="Rill")
+    assert made.species == "Pantherophis guttatus" and made.mass_g() == 420
+    assert not made.occupancies.exists()
+    page = client.get(f"/animals/{made.pk}/")
+    assert page.status_code == 200 and "in no enclosure" in page.content.decode()
+
+
+def test_several_are_added_at_once_with_their_sexes(client: Client, household: Household) -> None:
+    """“4 of the same, 2 male.”"""
+    added(client, name="Fen", species="White’s tree frog", females="1", males="2", unknown="1")
+    made = household.animals.filter(name__startswith="Fen ").order_by("name")
+    assert [one.name for one in made] == ["Fen 1", "Fen 2", "Fen 3", "Fen 4"]
+    assert sorted(one.sex for one in made) == ["female", "male", "male", "unknown"]
+
+
+def test_the_same_form_twice_adds_once(client: Client, household: Household) -> None:
+    form = shown(client, "/animals/add/")
+    typed = {"form_key": str(form["form_key"].value()), "species": "corn snake", "name": "Rill"}
+    for _ in range(2):
+        assert client.post("/animals/add/", typed).status_code == 302
+    assert household.animals.filter(name="Rill").count() == 1
+
+
+@pytest.mark.parametrize(
+    ("typed", "field", "said"),
+    [
+        ({"species": "unicorn zebra"}, "species", "No species answers"),
+        ({"species": "python"}, "species", "Which one?"),
+        ({"born_on": "2199-01-01"}, "born_on", "still to come"),
+        ({"born_on": "2024-05-01", "came_on": "2023-01-01"}, "came_on", "before it was born"),
+        ({"males": "40"}, "males", "30"),
+        ({"females": "2", "mass": "12 g"}, "mass", "its own page"),
+        ({"mass": "heavy"}, "mass", ""),
+        ({"whereabouts": "wanted", "came_on": "2024-01-01"}, "came_on", "not here yet"),
+    ],
+)
+def test_what_cannot_be_is_said_beside_its_field(
+    client: Client, household: Household, typed: dict[str, str], field: str, said: str
+) -> None:
+    before = household.animals.count()
+    answer = added(client, **typed)
+    assert answer.status_code == 200 and household.animals.count() == before
+    assert said in str(answer.context["form"].errors[field])
+    for name, value in typed.items():
+        assert answer.context["form"][name].value() == value
+
+
+def test_one_that_is_awaited_has_no_tasks_and_says_when_it_comes(
+    client: Client, household: Household
+) -> None:
+    added(client, whereabouts="arriving", expected_on="2027-01-05")
+    made = household.animals.get(name="Rill")
+    assert made.awaited
+    assert "expected 5 Jan 2027" in client.get(f"/animals/{made.pk}/").content.decode()
+    assert "Rill" not in client.get("/today/").content.decode()
+
+
+def test_company_is_judged_before_one_is_added(
+    client: Client, household: Household, pip: Enclosure
+) -> None:
+    """Another species in Pip's enclosure: asked about, and done when it is confirmed."""
+    answer = added(client, enclosure=str(pip.pk))
+    assert answer.status_code == 200 and answer.context["move"].danger
+    assert "Two species" in answer.content.decode()
+    assert not household.animals.filter(name="Rill").exists()
+    form = answer.context["form"]
+    sent = {name: form[name].value() or "" for name in form.fields}
+    assert client.post("/animals/add/", {**sent, "form_key": ""}).status_code == 302
+    assert household.animals.get(name="Rill").occupancies.get().enclosure == pip
+
+
+def test_names_are_free_and_numbered() -> None:
+    assert numbered("Moss", 1, set()) == ["Moss"]
+    assert numbered("Moss", 2, {"Moss 1"}) == ["Moss 2", "Moss 3"]
+    assert labelled("Rack", 5, set()) == ["Rack A1", "Rack A2", "Rack A3", "Rack A4", "Rack B1"]
+
+
+def test_one_added_by_mistake_is_deleted_and_one_with_a_history_is_not(
+    client: Client, household: Household, gecko: Animal, pip: Enclosure
+) -> None:
+    client.post(f"/animals/{gecko.pk}/delete/")
+    assert not Animal.objects.filter(pk=gecko.pk).exists()
+    kept = pip.present[0].animal
+    answer = client.post(f"/animals/{kept.pk}/delete/", follow=True)
+    assert "has a history" in answer.content.decode()
+    assert Animal.objects.filter(pk=kept.pk).exists()
+
+
+# --- enclosures ----------------------------------------------------------------------------------
+
+
+def test_an_enclosure_is_added_with_nobody_in_it(client: Client, household: Household) -> None:
+    answer = built(client, purpose="quarantine")
+    made = household.enclosures.get(name="Shelf")
+    assert answer.status_code == 302 and made.purpose == "quarantine"
+    page = client.get(f"/enclosures/{made.pk}/")
+    assert "No animal lives here" in page.content.decode()
+    assert "Shelf" in client.get("/").content.decode()
+
+
+def test_a_rack_of_twelve_is_made_in_one_go(client: Client, household: Household) -> None:
+    built(client, name="Rack", count="12")
+    names = sorted(
+        household.enclosures.filter(name__startswith="Rack").values_list("name", flat=True)
+    )
+    assert len(names) == 12 and names[0] == "Rack A1" and names[-1] == "Rack C4"
+    assert client.get("/").status_code == 200
+
+
+@pytest.mark.parametrize(
+    ("typed", "field"),
+    [
+        ({"shape": ""}, "length"),
+        ({"count": "0"}, "count"),
+        ({"count": "500"}, "count"),
+        ({"room": "999999"}, "room"),
+        ({"shape": "", "length": "9000 m", "depth": "1 m", "height": "1 m"}, "length"),
+    ],
+)
+def test_an_enclosure_that_cannot_be_is_refused(
+    client: Client, household: Household, typed: dict[str, str], field: str
+) -> None:
+    before = household.enclosures.count()
+    answer = built(client, **typed)
+    assert answer.status_code == 200 and field in answer.context["form"].errors
+    assert household.enclosures.count() == before
+
+
+def test_an_upgrade_is_planned_beside_the_present_one_and_swapped_on_the_day(
+    client: Client, household: Household, pip: Enclosure
+) -> None:
+    animal = pip.present[0].animal
+    built(client, name="Larger", state="planned", planned_for=str(animal.pk))
+    larger = Enclosure.objects.for_planning().get(name="Larger")
+    assert larger.present[0].is_planned and larger.use == "planned"
+    page = client.get(f"/enclosures/{larger.pk}/")
+    assert page.status_code == 200 and page.context["view"].animals
+    # it lives where it lived, with its tasks
+    assert animal.occupancies.present().get().enclosure == pip
+    assert pip.name in client.get("/today/").content.decode()
+
+    moved = flows.settle_in(larger, now=timezone.now())
+    assert moved == 1
+    assert animal.occupancies.present().get().enclosure == larger
+    left = animal.occupancies.get(enclosure=pip)
+    assert left.until is not None
+    freed = Enclosure.objects.for_planning().get(pk=pip.pk)
+    assert freed.use == "empty"
+
+
+def test_an_archived_enclosure_is_in_no_list_and_comes_back(
+    client: Client, household: Household, pip: Enclosure
+) -> None:
+    refused = client.post(f"/enclosures/{pip.pk}/archive/", follow=True)
+    assert "still lives here" in refused.content.decode()
+    built(client)
+    made = household.enclosures.get(name="Shelf")
+    client.post(f"/enclosures/{made.pk}/archive/")
+    client.get("/")  # reads the message
+    assert "Shelf" not in client.get("/").content.decode()
+    assert "Shelf" in client.get("/?state=archived").content.decode()
+    client.post(f"/enclosures/{made.pk}/archive/", {"back": "yes"})
+    client.get("/")
+    assert "Shelf" in client.get("/").content.decode()
+
+
+def test_a_duplicate_has_the_layout_and_nobody_in_it(
+    client: Client, household: Household, pip: Enclosure
+) -> None:
+    assert pip.head is not None
+    client.post(f"/enclosures/{pip.pk}/duplicate/")
+    client.post(f"/enclosures/{pip.pk}/duplicate/")
+    copies = household.enclosures.filter(name__startswith=f"{pip.name} (copy)")
+    assert copies.count() == 2
+    for one in copies:
+        assert one.head is not None and one.head.spec == pip.head.spec
+        assert one.head.state == "planned" and not one.occupancies.exists()
+
+
+def test_a_name_is_changed_and_a_taken_one_is_refused(client: Client, pip: Enclosure) -> None:
+    form = shown(client, f"/enclosures/{pip.pk}/use/")
+    sent = {name: form[name].value() or "" for name in form.fields}
+    other = Enclosure.objects.of(pip.household).exclude(pk=pip.pk)[0]
+    answer = client.post(f"/enclosures/{pip.pk}/use/", {**sent, "name": other.name})
+    assert "of this name already" in answer.content.decode()
+    client.post(f"/enclosures/{pip.pk}/use/", {**sent, "name": "By the window"})
+    assert Enclosure.objects.get(pk=pip.pk).name == "By the window"
+
+
+# --- moves ---------------------------------------------------------------------------------------
+
+
+def move(client: Client, animal: Animal, **typed: str) -> Any:
+    form = shown(client, f"/animals/{animal.pk}/move/")
+    usual = {
+        "form_key": str(form["form_key"].value()),
+        "at": form["at"].value().strftime("%Y-%m-%dT%H:%M"),
+    }
+    return client.post(f"/animals/{animal.pk}/move/", usual | typed)
+
+
+def test_a_move_has_its_day_and_its_reason(
+    client: Client, household: Household, gecko: Animal
+) -> None:
+    built(client)
+    made = household.enclosures.get(name="Shelf")
+    answer = move(client, gecko, to=str(made.pk), reason="quarantine is over")
+    assert answer.status_code == 302
+    stay = gecko.occupancies.present().get()
+    assert stay.enclosure == made and stay.reason == "quarantine is over"
+    facts = client.get(f"/animals/{gecko.pk}/facts/").content.decode()
+    assert "quarantine is over" in facts
+
+
+def test_the_new_place_is_judged_before_the_move(
+    client: Client, gecko: Animal, pip: Enclosure
+) -> None:
+    looked = client.get(f"/animals/{gecko.pk}/move/?to={pip.pk}")
+    assert looked.context["move"].danger
+    assert move(client, gecko, to=str(pip.pk)).status_code == 200
+    assert not gecko.occupancies.exists()
+    assert move(client, gecko, to=str(pip.pk), confirm=str(pip.pk)).status_code == 302
+    assert gecko.occupancies.present().get().enclosure == pip
+
+
+def test_moving_in_from_the_enclosures_page_is_judged_too(
+    client: Client, gecko: Animal, pip: Enclosure
+) -> None:
+    answer = client.post(f"/enclosures/{pip.pk}/move-in/", {"animal": gecko.pk, "because": "why"})
+    assert answer.status_code == 302 and f"/animals/{gecko.pk}/move/" in answer["Location"]
+    assert not gecko.occupancies.exists()
+
+
+@pytest.mark.parametrize(
+    ("days", "said"), [(-3, "still to come"), (4000, "before"), (2000, "born")]
+)
+def test_a_moment_that_cannot_be_is_said(
+    client: Client, household: Household, pip: Enclosure, days: int, said: str
+) -> None:
+    animal = pip.present[0].animal
+    animal.born_on = timezone.now().date() - dt.timedelta(days=1500)
+    animal.save()
+    built(client)
+    made = household.enclosures.get(name="Shelf")
+    at = (timezone.now() - dt.timedelta(days=days)).strftime("%Y-%m-%dT%H:%M")
+    answer = move(client, animal, to=str(made.pk), at=at)
+    assert answer.status_code == 200 and said in str(answer.context["form"].errors["at"])
+    assert animal.occupancies.present().get().enclosure == pip
+
+
+def test_no_animal_is_in_two_places_at_any_minute(
+    household: Household, gecko: Animal, pip: Enclosure
+) -> None:
+    """The database refuses it, whoever writes."""
+    now = timezone.now()
+    other = Enclosure.objects.of(household).exclude(pk=pip.pk)[0]
+    Occupancy.objects.create(enclosure=pip, animal=gecko, since=now - dt.timedelta(days=9))
+    with pytest.raises(IntegrityError), transaction.atomic():
+        Occupancy.objects.create(enclosure=other, animal=gecko, since=now)
+    Occupancy.objects.create(enclosure=other, animal=gecko, since=now, is_planned=True)
+
+
+def test_what_everybody_has_leads_somewhere(client: Client) -> None:
+    page = client.get("/add/").content.decode()
+    for address in ("/start/", "/animals/add/", "/enclosures/add/", "/import/"):
+        assert f'href="{address}"' in page
