@@ -191,10 +191,13 @@ def _item(found: _List, item: Item, *, tank: bool) -> None:
     if isinstance(item, Pool) and item.filter_l_h is not None:
         found.price("filter", "filter for the pool")
     if isinstance(item, Pool) and item.heater_w is not None:
+        count = item.heaters or 1
+        each_w = item.heater_w / count
         found.add(
-            f"water heater-{item.heater_w:g}",
-            f"water heater with its thermostat, {item.heater_w:g} W",
+            f"water heater-{each_w:g}",
+            f"water heater with its thermostat, {each_w:g} W",
             PRICES_EUR["water heater"],
+            count,
         )
     if isinstance(item, Pool):
         found.items.setdefault(

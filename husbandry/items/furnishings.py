@@ -17,6 +17,8 @@ FILTER_FLOW_L_H = PlausibleRange((20, 5000), (0.1, 20_000))
 """What filters for such pools turn over in an hour (common practice) [l/h]."""
 HELD_WATER_C = PlausibleRange((10, 32), (5, 40))
 """At what water of pools is held (common practice) [°C]."""
+WATER_HEATERS = PlausibleRange((1, 3), (1, 4))
+"""Heaters that share a pool (common practice)."""
 
 
 class Slab(Furnishing):
@@ -143,6 +145,8 @@ class Pool(Furnishing):
     """What its filter turns over [l/h]; None without one."""
     heater_w: Watts | None = None
     """Power of a heater in its water [W]; None without one."""
+    heaters: Annotated[int, Field(ge=1, le=4)] | None = None
+    """Heaters that share the power, each with its thermostat: one that sticks is weak; None: one."""
     held_c: Annotated[float, Field(ge=5, le=40)] | None = None
     """At which that heater's thermostat holds the water [°C]."""
 
@@ -163,6 +167,14 @@ class Pool(Furnishing):
             plausible="power",
             required=False,
             what="heater",
+        ),
+        ItemField(
+            "heaters",
+            "Heaters that share it",
+            Kind.COUNT,
+            plausible=WATER_HEATERS,
+            required=False,
+            what="number of heaters",
         ),
         ItemField(
             "held_c",

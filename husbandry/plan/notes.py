@@ -20,6 +20,7 @@ from husbandry.items.furnishings import Branch, Hide
 from husbandry.items.heaters import HeatMat
 from husbandry.items.union import Item
 from husbandry.predict.humidity import damp_notes
+from husbandry.predict.pool_water import WaterHeating, stuck_c
 from husbandry.predict.predict import (
     NIGHT_HOUR,
     Prediction,
@@ -267,7 +268,8 @@ def _warm_water(prediction: Prediction, context: ChangeContext) -> list[Note]:
         )
         found.append(Note(slug="water warm", severity="care", text=text))
     if pool_day.pool.heater_w:
-        reached = max(pool_day.with_heater(pool_day.pool.heater_w, None).water_c)
+        heating = WaterHeating(pool_day.pool.heater_w, pool_day.item.heaters or 1)
+        reached = stuck_c(pool_day, heating)
         top = target.limit_high
         if top is not None and reached > top.value:
             text = (

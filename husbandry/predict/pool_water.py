@@ -4,7 +4,7 @@ a heater. Method: docs/methods/water.md.
 
 import math
 from dataclasses import dataclass, replace
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
@@ -51,6 +51,8 @@ off by a degree) [K].
 """
 ROUNDS, ALIKE_K = 6, 0.02
 """Of damp and water in turn, and by how much less the water then moves (design choice) [K]."""
+HEATERS_MOST = 3
+"""Water heaters that share a pool, at the most (common practice)."""
 SOLD_W = (10, 25, 50, 75, 100, 150, 200, 300)
 """Powers that water heaters are commonly sold in (common practice, no source) [W]."""
 _SOURCE = Source(
@@ -276,14 +278,37 @@ def _beam_w(prediction: "Prediction", item: Pool) -> tuple[float, ...]:
     return tuple(total)
 
 
-def heater_for(pool_day: PoolWater, aim_c: float) -> float | None:
-    """The least power of those sold that holds the water there all day, with a quarter to spare;
-    None where none does [W].
+class WaterHeating(NamedTuple):
+    """Heaters that hold a pool's water."""
+
+    watts: float
+    """All of them together [W]."""
+    heaters: int
+
+
+def heating_for(
+    pool_day: PoolWater, aim_c: float, limit_c: float | None = None
+) -> WaterHeating | None:
+    """The fewest heaters, of the least power sold, that hold the water there all day with a quarter
+    to spare, and of which none passes the limit when it sticks; where that cannot be, the fewest
+    that hold it; None where none do.
     """
-    for watts in SOLD_W:
-        if min(pool_day.with_heater(0.8 * watts, aim_c).water_c) > aim_c - 0.3:
-            return float(watts)
-    return None
+    enough: list[WaterHeating] = []
+    for count in range(1, HEATERS_MOST + 1):
+        for each in SOLD_W:
+            total = float(count * each)
+            if min(pool_day.with_heater(0.8 * total, aim_c).water_c) > aim_c - 0.3:
+                enough.append(WaterHeating(total, count))
+                break
+    for found in enough:
+        if limit_c is None or stuck_c(pool_day, found) <= limit_c:
+            return found
+    return enough[0] if enough else None
+
+
+def stuck_c(pool_day: PoolWater, heating: WaterHeating) -> float:
+    """The warmest that the water gets when the thermostat of one heater sticks [°C]."""
+    return max(pool_day.with_heater(heating.watts / heating.heaters, None).water_c)
 
 
 def water_prediction(pool_day: PoolWater) -> Derivation:

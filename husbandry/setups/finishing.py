@@ -11,7 +11,7 @@ from husbandry.documents.request import Request
 from husbandry.documents.request_json import from_data, to_data
 from husbandry.predict.humidity import BY_HAND, HUMIDITY, WATER_HAND_ML, clock, timetable_of
 from husbandry.predict.need_states import AnimalNeeds
-from husbandry.predict.pool_water import heater_for
+from husbandry.predict.pool_water import heating_for
 from husbandry.predict.predict import Prediction, predict
 from husbandry.setups.candidates import DAY, NIGHT
 from husbandry.species.needs import NeedKey
@@ -53,13 +53,15 @@ def with_water_heater(request: Request, needs: AnimalNeeds) -> Request:
     if water is None or water.day_c >= target.low_value:
         return request
     aim = round(target.aim() / SET_STEP_C) * SET_STEP_C
-    watts = heater_for(water, aim)
-    if watts is None:
+    heating = heating_for(water, aim, target.limit_high.value if target.limit_high else None)
+    if heating is None:
         return request
     data = to_data(request)
     for item in data["items"]:
         if item["id"] == water.item.id:
-            item |= {"heater_w": watts, "held_c": aim}
+            item |= {"heater_w": heating.watts, "held_c": aim}
+            if heating.heaters > 1:
+                item["heaters"] = heating.heaters
     return from_data(data)
 
 

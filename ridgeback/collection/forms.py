@@ -6,7 +6,7 @@ from typing import Any
 
 from django import forms
 
-from husbandry.enclosure.catalogue import CATALOGUE, CatalogueEnclosure, panels_of
+from husbandry.enclosure.catalogue import CATALOGUE
 from husbandry.enclosure.equipment import MATERIALS
 from husbandry.growth.plausibility import question_birth
 from husbandry.quantity import Kind, Units
@@ -15,15 +15,16 @@ from husbandry.species.profile import Profile
 from husbandry.species.searching import Index, identify
 from ridgeback import clock
 from ridgeback.animals.models import Animal, Length
+from ridgeback.collection.specs import shape_spec, sides_spec
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.fields import QuantityField, day_field
 from ridgeback.households.models import Household
 from ridgeback.submissions.forms import OnceForm
 
+TABLE_MOST = 2_000_000
+"""Of a table, at the most (design choice) [bytes]."""
 AT_ONCE = 30
 """Animals, or enclosures, that are added in one go at the most (design choice)."""
-FIRST_SUBSTRATE_M = 0.05
-"""Depth of substrate in an enclosure that nobody has described yet (common practice) [m]."""
 
 
 def species_index() -> Index:
@@ -262,25 +263,11 @@ class AddEnclosuresForm(OnceForm):
 
     def spec(self) -> dict[str, Any]:
         """The enclosure as a request takes it, with nothing in it."""
-        shape: CatalogueEnclosure | None = CATALOGUE.get(self.cleaned_data["shape"])
-        substrate = {"material": "soil", "depth_m": FIRST_SUBSTRATE_M}
+        shape = CATALOGUE.get(self.cleaned_data["shape"])
         if shape is not None:
-            length, depth, height = shape.sides_m
-            lid: dict[str, Any] = {"material": shape.lid}
-            if shape.mesh:
-                lid |= {"mesh": shape.mesh, "mesh_share": shape.mesh_share}
-            panels = panels_of(shape.front, shape.walls)
-        else:
-            length, depth, height = (self.cleaned_data[x] for x in ("length", "depth", "height"))
-            walls = self.cleaned_data["walls"] or "wood"
-            panels = panels_of("glass" if walls == "wood" else walls, walls)
-            lid = {"material": "wood" if walls == "mesh" else walls}
-        return {
-            "inside_m": {"length": length, "depth": depth, "height": height},
-            "panels": panels,
-            "lid": lid,
-            "substrate": substrate,
-        }
+            return shape_spec(shape)
+        length, depth, height = (self.cleaned_data[x] for x in ("length", "depth", "height"))
+        return sides_spec((length, depth, height), self.cleaned_data["walls"] or "wood")
 
 
 ROW_OF = 4
@@ -369,3 +356,65 @@ class UseForm(forms.Form):
         if others.filter(name=name).exists():
             raise forms.ValidationError("There is an enclosure of this name already.")
         return name
+
+
+class ImportForm(OnceForm):
+    """A table, pasted or as a file, and what it does not say of its enclosures."""
+
+    table = forms.CharField(
+        label="The table",
+        required=False,
+        strip=False,
+        max_length=TABLE_MOST,
+        widget=forms.Textarea(attrs={"rows": 10, "spellcheck": "false", "class": "table-text"}),
+        help_text=(
+            "From a spreadsheet, with its line of column names: name, species, sex, born, weight,"
+            " enclosure. Any delimiter, days and units as you write them."
+        ),
+    )
+    file = forms.FileField(label="or a file", required=False)
+    order = forms.ChoiceField(
+        label="Days such as 3/4/2024",
+        required=False,
+        choices=[("", "as the table tells"), ("day first", "3 April"), ("month first", "4 March")],
+    )
+
+    def __init__(self, *args: Any, household: Household, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        rooms = [(str(room.pk), room.name) for room in household.rooms.all()]
+        self.fields["room"] = forms.ChoiceField(
+            label="Room of enclosures that are new",
+            choices=rooms,
+            required=False,
+            help_text="Where the table names no room of yours.",
+        )
+        shapes = [(slug, shape.name) for slug, shape in CATALOGUE.items()]
+        self.fields["shape"] = forms.ChoiceField(
+            label="Size of enclosures whose size it does not say",
+            choices=shapes,
+            required=False,
+            help_text="Corrected for each on its Layout page.",
+        )
+
+    def clean(self) -> dict[str, Any]:
+        """The text of the table, from the field or from the file."""
+        cleaned = super().clean() or {}
+        upload = cleaned.get("file")
+        if upload is not None:
+            if upload.size > TABLE_MOST:
+                self.add_error("file", "This file is too large for a table of animals.")
+                return cleaned
+            cleaned["table"] = decoded(upload.read())
+        if not (cleaned.get("table") or "").strip():
+            self.add_error("table", "Paste a table, or choose a file.")
+        return cleaned
+
+
+def decoded(raw: bytes) -> str:
+    """The text of a file, however a spreadsheet wrote it."""
+    for encoding in ("utf-8-sig", "utf-16" if raw[:2] in {b"\xff\xfe", b"\xfe\xff"} else "cp1252"):
+        try:
+            return raw.decode(encoding)
+        except UnicodeDecodeError:
+            continue
+    return raw.decode("latin-1")

@@ -1,4 +1,4 @@
-"""Adding animals and enclosures on their own, moving animals, and what an enclosure is used for."""
+"""Animals on their own: added, moved, deleted; and the ways to begin."""
 
 import datetime as dt
 from typing import Any
@@ -13,16 +13,10 @@ from ridgeback.animals.models import Animal
 from ridgeback.building.commissioning_state import standing_commissioning
 from ridgeback.clock import now
 from ridgeback.collection import flows
-from ridgeback.collection.forms import (
-    AddAnimalsForm,
-    AddEnclosuresForm,
-    MoveForm,
-    UseForm,
-    numbered,
-)
+from ridgeback.collection.forms import AddAnimalsForm, MoveForm, numbered
 from ridgeback.collection.judging import JudgedMove, judged
 from ridgeback.enclosures import flows as enclosure_flows
-from ridgeback.enclosures.access import own_enclosure, posted
+from ridgeback.enclosures.access import own_enclosure
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.households.models import Household
@@ -31,7 +25,8 @@ from ridgeback.submissions.flows import sent_once
 get_or_post = require_http_methods(["GET", "HEAD", "POST"])
 
 
-def _household(request: KeeperRequest) -> Household:
+def household_of(request: KeeperRequest) -> Household:
+    """The household of who is signed in, or 404."""
     if request.household is None:
         raise Http404
     return request.household
@@ -45,7 +40,7 @@ def _names() -> list[str]:
 @require_safe
 def choose(request: KeeperRequest) -> HttpResponse:
     """What do you have: the ways to begin, each in a sentence."""
-    return render(request, "collection/choose.html", {"household": _household(request)})
+    return render(request, "collection/choose.html", {"household": household_of(request)})
 
 
 # --- animals -------------------------------------------------------------------------------------
@@ -54,7 +49,7 @@ def choose(request: KeeperRequest) -> HttpResponse:
 @get_or_post
 def add_animals(request: KeeperRequest) -> HttpResponse:
     """Add one animal or several, with or without an enclosure."""
-    household = _household(request)
+    household = household_of(request)
     form = AddAnimalsForm(
         request.POST if request.method == "POST" else None,
         household=household,
@@ -147,7 +142,8 @@ def _added(
     return redirect("animals:list")
 
 
-def _animal(request: KeeperRequest, pk: int) -> Animal:
+def own_animal(request: KeeperRequest, pk: int) -> Animal:
+    """An animal of this household, or 404."""
     rows = Animal.objects.of(request.household).select_related("household")
     return get_object_or_404(rows.prefetch_related("weighings", "lengths"), pk=pk)
 
@@ -155,7 +151,7 @@ def _animal(request: KeeperRequest, pk: int) -> Animal:
 @get_or_post
 def move(request: KeeperRequest, pk: int) -> HttpResponse:
     """Move an animal: whom it would meet and what it would have there is said first."""
-    animal = _animal(request, pk)
+    animal = own_animal(request, pk)
     home = Enclosure.objects.filter(occupancies__in=animal.occupancies.present()).first()
     asked = request.POST if request.method == "POST" else None
     form = MoveForm(asked, animal=animal, home=home, now=now())
@@ -192,7 +188,7 @@ def _moved(
     cleaned = form.cleaned_data
     verified = standing_commissioning(target, with_=animal) is not None
     because = "" if verified else cleaned["reason"] or "not said"
-    household = _household(request)
+    household = household_of(request)
     try:
         with sent_once(household.pk, cleaned["form_key"]) as first:
             if first:
@@ -219,7 +215,7 @@ def _this_minute(at: dt.datetime) -> bool:
 @get_or_post
 def delete_animal(request: KeeperRequest, pk: int) -> HttpResponse:
     """Delete an animal that was added by mistake."""
-    animal = _animal(request, pk)
+    animal = own_animal(request, pk)
     if request.method != "POST":
         return redirect("animals:facts", pk=pk)
     try:
@@ -229,120 +225,3 @@ def delete_animal(request: KeeperRequest, pk: int) -> HttpResponse:
         return redirect("animals:facts", pk=pk)
     messages.success(request, f"{animal.name} is deleted.")
     return redirect("animals:list")
-
-
-# --- enclosures ----------------------------------------------------------------------------------
-
-
-@get_or_post
-def add_enclosures(request: KeeperRequest) -> HttpResponse:
-    """Add one enclosure or a row of equal ones."""
-    household = _household(request)
-    form = AddEnclosuresForm(
-        request.POST if request.method == "POST" else None,
-        household=household,
-        units=request.units,
-        initial={"planned_for": request.GET.get("for", "")[:12]},
-    )
-    if form.is_bound and form.is_valid():
-        made = _made(request, household, form)
-        if len(made) == 1:
-            return redirect("enclosures:page", pk=made[0].pk)
-        if made:
-            return redirect("enclosures:list")
-    return render(
-        request,
-        "collection/add_enclosures.html",
-        {"form": form, "has_room": household.rooms.exists()},
-    )
-
-
-def _made(
-    request: KeeperRequest, household: Household, form: AddEnclosuresForm
-) -> list[Enclosure]:
-    cleaned = form.cleaned_data
-    room = get_object_or_404(household.rooms, pk=int(cleaned["room"]))
-    made: list[Enclosure] = []
-    with sent_once(household.pk, cleaned["form_key"]) as first:
-        if first:
-            made = flows.add_enclosures(
-                room,
-                form.names(),
-                form.spec(),
-                shelf=cleaned["shelf"],
-                purpose=cleaned["purpose"],
-                state=cleaned["state"],
-                keeper=request.user,
-                now=now(),
-            )
-            if cleaned["planned_for"]:
-                animal = _animal(request, int(cleaned["planned_for"]))
-                enclosure_flows.plan_for(made[0], animal, now=now())
-    if made:
-        names = (
-            " and ".join(one.name for one in made) if len(made) < 3 else f"{len(made)} enclosures"
-        )
-        are = "is" if len(made) == 1 else "are"
-        messages.success(request, f"{names} {are} added.")
-    return made
-
-
-@posted
-def plan_for(request: KeeperRequest, pk: int) -> HttpResponse:
-    """Plan an enclosure for an animal, wherever it lives until then."""
-    enclosure = own_enclosure(request, pk)
-    key = request.POST.get("animal", "")[:12]
-    animal = _animal(request, int(key) if key.isdigit() else -1)
-    enclosure_flows.plan_for(enclosure, animal, now=now())
-    messages.success(request, f"{enclosure.name} is planned for {animal.name}.")
-    return redirect("enclosures:page", pk=pk)
-
-
-@get_or_post
-def use(request: KeeperRequest, pk: int) -> HttpResponse:
-    """The name of an enclosure, where it stands, and what it is used for."""
-    enclosure = own_enclosure(request, pk)
-    form = UseForm(request.POST if request.method == "POST" else None, enclosure=enclosure)
-    if form.is_bound and form.is_valid():
-        cleaned = form.cleaned_data
-        room = get_object_or_404(_household(request).rooms, pk=int(cleaned["room"]))
-        flows.set_use(
-            enclosure,
-            name=cleaned["name"],
-            room=room,
-            shelf=cleaned["shelf"],
-            purpose=cleaned["purpose"],
-        )
-        messages.success(request, "Saved.")
-        return redirect("collection:use", pk=pk)
-    return render(request, "collection/use.html", {"enclosure": enclosure, "form": form})
-
-
-@posted
-def archive(request: KeeperRequest, pk: int) -> HttpResponse:
-    """Put an enclosure away, or use it again."""
-    enclosure = own_enclosure(request, pk)
-    if request.POST.get("back"):
-        flows.use_again(enclosure)
-        messages.success(request, f"{enclosure.name} is in use again.")
-        return redirect("enclosures:page", pk=pk)
-    try:
-        flows.archive(enclosure, on=enclosure.room.day_of(now()))
-    except flows.UseError as why:
-        messages.error(request, str(why))
-        return redirect("collection:use", pk=pk)
-    messages.success(request, f"{enclosure.name} is archived. Its history stays.")
-    return redirect("enclosures:list")
-
-
-@posted
-def duplicate(request: KeeperRequest, pk: int) -> HttpResponse:
-    """Another enclosure with the same layout."""
-    enclosure = own_enclosure(request, pk)
-    try:
-        made = flows.duplicate(enclosure, keeper=request.user, now=now())
-    except flows.UseError as why:
-        messages.error(request, str(why))
-        return redirect("collection:use", pk=pk)
-    messages.success(request, f"{made.name} is planned, with nobody in it.")
-    return redirect("collection:use", pk=made.pk)

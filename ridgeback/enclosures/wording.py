@@ -195,7 +195,9 @@ def _water_change(change: Change, units: Units) -> str:
     at = show(float(change.values["set_c"]), Kind.TEMPERATURE, units)
     if change.kind == "water_set":
         return f"Set the water’s thermostat to {at}"
-    power = float(change.values["to_w"])
+    power, count = float(change.values["to_w"]), float(change.values.get("count", 1))
+    if count > 1:
+        return f"Put {count:g} heaters of {power / count:g} W into the water, each held at {at}"
     return f"Put a {power:g} W heater into the water, its thermostat at {at}"
 
 

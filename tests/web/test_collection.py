@@ -4,11 +4,12 @@ import datetime as dt
 from typing import Any
 
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import IntegrityError, transaction
 from django.test import Client
 from django.utils import timezone
 
-from ridgeback.animals.models import Animal
+from ridgeback.animals.models import Animal, Weighing
 from ridgeback.collection.forms import labelled, numbered
 from ridgeback.enclosures import flows
 from ridgeback.enclosures.models import Enclosure, Occupancy
@@ -317,3 +318,103 @@ def test_what_everybody_has_leads_somewhere(client: Client) -> None:
     page = client.get("/add/").content.decode()
     for address in ("/start/", "/animals/add/", "/enclosures/add/", "/import/"):
         assert f'href="{address}"' in page
+
+
+# --- a table -------------------------------------------------------------------------------------
+
+TABLE = """Name;Species;Sex;Hatched;Weight g;Tub;Rack
+Ember;leopard gecko;0.1;3.5.2022;58;T1;R1
+Frost;leopard geckos;1.0;May 2021;64,5;T2;R1
+Rook;crestd gecko;?;2023;41;;
+Nix;unicorn zebra;f;2020;20;;
+"""
+
+
+def table(client: Client, text: str = TABLE, **typed: str) -> Any:
+    form = shown(client, "/add/table/")
+    sent = {"form_key": str(form["form_key"].value()), "table": text}
+    sent |= {name: form.fields[name].choices[0][0] for name in ("room", "shape")}
+    return client.post("/add/table/", sent | typed)
+
+
+def test_a_table_is_shown_line_by_line_and_nothing_is_written(
+    client: Client, household: Household
+) -> None:
+    before = household.animals.count(), household.enclosures.count()
+    answer = table(client)
+    read = answer.context["read"]
+    assert [line.state for line in read.lines] == ["understood"] * 3 + ["refused"]
+    assert "No species answers to “unicorn zebra”" in answer.content.decode()
+    assert (household.animals.count(), household.enclosures.count()) == before
+
+
+def test_what_is_clear_is_taken_in_and_the_same_table_twice_adds_nothing(
+    client: Client, household: Household
+) -> None:
+    assert table(client, take_in="yes").status_code == 302
+    ember = household.animals.get(name="Ember")
+    assert ember.sex == "female" and ember.mass_g() == 58
+    assert ember.born_on == dt.date(2022, 5, 3)
+    home = ember.occupancies.present().get().enclosure
+    assert (home.name, home.shelf) == ("T1", "R1")
+    assert client.get(f"/enclosures/{home.pk}/").status_code == 200
+    assert "Ember" in client.get("/today/").content.decode()
+    assert not household.animals.filter(name="Nix").exists()
+
+    counted = [model.objects.count() for model in (Animal, Enclosure, Occupancy, Weighing)]
+    answer = table(client, take_in="yes")
+    assert answer.status_code == 302
+    again = [model.objects.count() for model in (Animal, Enclosure, Occupancy, Weighing)]
+    assert again == counted
+
+
+def test_a_later_weight_is_added_to_the_one_that_is_known(
+    client: Client, household: Household
+) -> None:
+    table(client, take_in="yes")
+    heavier = TABLE.replace("0.1;3.5.2022;58", "0.1;3.5.2022;61")
+    table(client, heavier, take_in="yes")
+    ember = household.animals.get(name="Ember")
+    assert sorted(one.mass_g for one in ember.weighings.all()) == [58, 61]
+
+
+def test_a_question_about_a_line_is_answered(client: Client, household: Household) -> None:
+    text = "name,species\nCoil,python\n"
+    answer = table(client, text)
+    assert "Which species is" in answer.content.decode()
+    told = table(client, text, take_in="yes", **{"answer-2-species": "Python regius"})
+    assert told.status_code == 302
+    assert household.animals.get(name="Coil").species == "Python regius"
+
+
+@pytest.mark.parametrize("text", ["", "no table at all", "a,b\n1,2", "\x00\x00"])
+def test_what_is_no_table_is_said_beside_the_field(client: Client, text: str) -> None:
+    answer = table(client, text, take_in="yes")
+    assert answer.status_code == 200 and answer.context["form"].errors["table"]
+    assert answer.context["form"]["table"].value() == text
+
+
+def test_a_file_is_read_however_a_spreadsheet_wrote_it(client: Client) -> None:
+    for raw in (
+        TABLE.encode("utf-8-sig"),
+        TABLE.encode("utf-16"),
+        "name;species\nRené;corn snake".encode("cp1252"),
+    ):
+        file = SimpleUploadedFile("animals.csv", raw, content_type="text/csv")
+        form = shown(client, "/add/table/")
+        sent = {"form_key": str(form["form_key"].value()), "file": file}
+        answer = client.post("/add/table/", sent)
+        assert answer.context["read"].of("understood")
+
+
+def test_a_thousand_lines_take_few_queries(
+    client: Client, household: Household, django_assert_max_num_queries: Any
+) -> None:
+    rows = [
+        f"Snake {n},corn snake,{'mf'[n % 2]},2021,{300 + n} g,Box {n % 60}" for n in range(1000)
+    ]
+    text = "name,species,sex,born,weight,enclosure\n" + "\n".join(rows)
+    with django_assert_max_num_queries(90):
+        assert table(client, text, take_in="yes").status_code == 302
+    assert household.animals.filter(name__startswith="Snake").count() == 1000
+    assert household.enclosures.filter(name__startswith="Box").count() == 60

@@ -17,6 +17,7 @@ from husbandry.items.furnishings import Pool
 from husbandry.plan.plan import plan, plan_with_prediction
 from husbandry.predict.moisture import over_water
 from husbandry.predict.need_states import look
+from husbandry.setups.closure import RoomCase, run_case
 from husbandry.setups.first_setup import suggest
 from husbandry.species.needs import NeedKey
 
@@ -227,3 +228,11 @@ def test_water_is_read_at_any_hour_for_it_follows_whole_days(sample: dict[str, A
         ask for ask in asks(read, made.needs, look(read).targets) if ask.key is NeedKey.WATER_DAY
     )
     assert ask.state == "proven"
+
+
+def test_two_heaters_where_one_that_sticks_would_be_too_warm() -> None:
+    """Two weak heaters instead of a strong one: one that sticks on does less (common practice)."""
+    case = run_case("Physignathus cocincinus", "adult", RoomCase(18.0, 15.0, 28.0, 50.0))
+    assert case.closed and "water stuck" not in case.dangers
+    large = run_case("Trachemys scripta", "adult", RoomCase(18.0, 15.0, 28.0, 50.0))
+    assert large.closed and "water_day" not in large.wrong

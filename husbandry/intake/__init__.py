@@ -1,0 +1,1 @@
+"""Taking in what keepers have written elsewhere: a table of their animals and enclosures."""
