@@ -20,7 +20,11 @@ class OutOfRangeError(HusbandryError):
     """A number lies outside the range in which a method holds."""
 
     def __init__(self, name: str, value: float, unit: str, low: float, high: float) -> None:
-        self.name, self.value, self.unit, self.low, self.high = name, value, unit, low, high
+        self.name = name
+        self.value = value
+        self.unit = unit
+        self.low = low
+        self.high = high
         unit_text = f" {unit}" if unit and unit != "1" else ""
         super().__init__(
             f"{name} is {value:g}{unit_text}; it must lie from {low:g} to {high:g}{unit_text}"
@@ -43,7 +47,8 @@ class DocumentError(HusbandryError):
     """A request or profile that cannot be used, with every problem found in it."""
 
     def __init__(self, what: str, problems: list[Problem]) -> None:
-        self.what, self.problems = what, problems
+        self.what = what
+        self.problems = problems
         super().__init__(
             f"{what}: " + "; ".join(f"{p.pointer or '/'}: {p.reason}" for p in problems)
         )

@@ -192,7 +192,8 @@ def _affine(kind: Kind, name: str) -> tuple[float, float]:
     """Scale and offset from a pint unit to the inside unit of `kind`: one conversion by pint, then
     plain arithmetic.
     """
-    q, inside = _registry().Quantity, _INSIDE[kind]
+    q = _registry().Quantity
+    inside = _INSIDE[kind]
     at_zero = float(q(0.0, name).to(inside).magnitude)
     return float(q(1.0, name).to(inside).magnitude) - at_zero, at_zero
 
@@ -391,7 +392,9 @@ def show(
         pounds, ounces = divmod(ounces, 16)
         return f"{pounds} lb {ounces} oz" if ounces else f"{pounds} lb"
     if kind is Kind.MASS and value >= 10_000:
-        number, name, digits = value / 1000, "kg", 1 if digits is None else digits
+        number = value / 1000
+        name = "kg"
+        digits = 1 if digits is None else digits
     places = digits if digits is not None else _places(kind, value, number, name)
     body = f"{number:.{places}f}"
     if "." in body and kind in {Kind.LENGTH, Kind.MASS, Kind.UVI, Kind.VOLUME}:

@@ -73,7 +73,10 @@ class ChangeContext:
         size: SizeFound,
         timetable: MistingTimetable | None = None,
     ) -> None:
-        self.request, self.prediction, self.targets, self.size = request, prediction, targets, size
+        self.request = request
+        self.prediction = prediction
+        self.targets = targets
+        self.size = size
         self.timetable = timetable
         self.now_failed_on = failed_on(prediction)
         self.before = {key: prediction.centre(key) for key in targets}
@@ -222,7 +225,8 @@ def item_patch(request: Request, new: Item) -> Patch:
     """JSON Patch from a thing as it is to what it becomes."""
     old = request.item(new.id)
     root = f"/items/{request.index(new.id)}"
-    before, after = old.model_dump(mode="json"), new.model_dump(mode="json")
+    before = old.model_dump(mode="json")
+    after = new.model_dump(mode="json")
     operations: list[dict[str, Any]] = []
     for name, value in after.items():
         if name == "at_m":
@@ -249,7 +253,8 @@ def added_patch(item: Item) -> Patch:
 
 def half_of_the_mesh(context: ChangeContext, air: str) -> Iterator[Candidate]:
     """Less open mesh keeps warm or damp air in, where no lamp shines through it."""
-    lid, items = context.request.enclosure.lid, context.request.items
+    lid = context.request.enclosure.lid
+    items = context.request.items
     if (
         lid.mesh is None
         or not items
@@ -283,10 +288,12 @@ def solve_falling(
     Returns the nearer end when the target lies beyond it, None when the function has no value
     there.
     """
-    at_low, at_high = value_at(low), value_at(high)
+    at_low = value_at(low)
+    at_high = value_at(high)
     if at_low is None or at_high is None:
         return None
-    f_low, f_high = at_low - aimed_at, at_high - aimed_at
+    f_low = at_low - aimed_at
+    f_high = at_high - aimed_at
     if f_low <= 0:
         return low
     if f_high >= 0:
@@ -302,11 +309,13 @@ def solve_falling(
         if abs(f) < 0.02:
             break
         if f > 0:
-            low, f_low = x, f
+            low = x
+            f_low = f
             f_high = f_high / 2 if side == 1 else f_high
             side = 1
         else:
-            high, f_high = x, f
+            high = x
+            f_high = f
             f_low = f_low / 2 if side == -1 else f_low
             side = -1
     return x

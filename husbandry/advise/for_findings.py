@@ -127,7 +127,8 @@ def _put_in(
 
 
 def _floor_m(context: FindingContext, x_m: float, y_m: float) -> float:
-    inside, substrate = context.request.enclosure.inside_m, context.request.enclosure.substrate
+    inside = context.request.enclosure.inside_m
+    substrate = context.request.enclosure.substrate
     return round(substrate.depth_at(x_m / inside.length, y_m / inside.depth), 4)
 
 
@@ -138,7 +139,8 @@ def _floor_places(
     the front, and between.
     """
     inside = context.request.enclosure.inside_m
-    half_x, half_y = size_m[0] / 2, size_m[1] / 2
+    half_x = size_m[0] / 2
+    half_y = size_m[1] / 2
     wanted = context.from_warm(share) * inside.length
     rows = (inside.depth - half_y, half_y, inside.depth / 2)
     columns = [half_x + n * (inside.length - 2 * half_x) / 24 for n in range(25)]
@@ -204,7 +206,8 @@ def _missing_hides(context: FindingContext) -> Iterator[FindingProposal]:
         new = next(_hide(bench, "hides", _missing_place(bench)), None)
         if new is None:
             return
-        first, patch = first or new, patch + new.patch
+        first = first or new
+        patch = patch + new.patch
         bench = replace(bench, request=apply_patch(bench.request, new.patch))
     if first is not None:
         count = len(_hides_in(bench.request)) - len(_hides_in(context.request))
@@ -218,7 +221,8 @@ def _hides_in(request: Request) -> list[Hide]:
 
 
 def _missing_place(context: FindingContext) -> str:
-    hides, places = _hides_in(context.request), context.profile.hides.places
+    hides = _hides_in(context.request)
+    places = context.profile.hides.places
     cool = [context.from_warm(hide.at_m[0] / context.inside["length"]) > 0.5 for hide in hides]
     if "moist" in places and not any(hide.moist for hide in hides):
         return "moist"
@@ -291,7 +295,8 @@ def _dish(context: FindingContext, slug: str) -> Iterator[FindingProposal]:
 
 def _branch(context: FindingContext) -> Iterator[FindingProposal]:
     """A branch where its species sits, of a thickness that its foot closes on."""
-    inside, perch = context.request.enclosure.inside_m, context.prediction.position.perch
+    inside = context.request.enclosure.inside_m
+    perch = context.prediction.position.perch
     branches = [item for item in context.request.items if isinstance(item, Branch)]
     thick = round(grip_m(context.profile, context.length_m), 3)
     z = perch.z_m - thick if perch is not None else context.substrate_m
@@ -403,7 +408,8 @@ def _with_depth(request: Request, depth_m: float, *, lifted: bool) -> Request:
     """The enclosure with so much substrate of the same kind; with its lamps as far over it as they
     are now, where that is asked for. Raises `DocumentError` where it does not fit.
     """
-    substrate, layers = request.enclosure.substrate, layers_of(request)
+    substrate = request.enclosure.substrate
+    layers = layers_of(request)
     more = depth_m - substrate.depth_m
     if layers:
         data = to_data(with_bed(request, rescaled(layers, depth_m), crew=substrate.crew))
@@ -422,7 +428,8 @@ def _with_depth(request: Request, depth_m: float, *, lifted: bool) -> Request:
 
 def _patch_between(request: Request, other: Request) -> Patch:
     """JSON Patch for another bed: the substrate, and the height of each thing that moved."""
-    before, after = to_data(request), to_data(other)
+    before = to_data(request)
+    after = to_data(other)
     found: list[dict[str, Any]] = [
         {"op": "add", "path": "/enclosure/substrate", "value": after["enclosure"]["substrate"]}
     ]
@@ -525,7 +532,8 @@ def _timers(context: FindingContext) -> Iterator[FindingProposal]:
     """Every light on for the species' day."""
     span = context.profile.photoperiod_h.span
     hours = round(((span.low or 12.0) + (span.high or 12.0)) / 2)
-    on, off = f"{14 - hours // 2:02d}:00", f"{14 - hours // 2 + hours:02d}:00"
+    on = f"{14 - hours // 2:02d}:00"
+    off = f"{14 - hours // 2 + hours:02d}:00"
     patch: Patch = ()
     lights = [
         item
@@ -552,7 +560,8 @@ def _hours_lit(context: FindingContext) -> tuple[str, str]:
 
 def _light_bar(context: FindingContext) -> Iterator[FindingProposal]:
     """A bar of white light over the place where it basks."""
-    inside, spot = context.request.enclosure.inside_m, context.prediction.basking
+    inside = context.request.enclosure.inside_m
+    spot = context.prediction.basking
     length = round(min(0.3, 0.5 * inside.length), 3)
     x = min(max(spot.x_m, length / 2 + 0.01), inside.length - length / 2 - 0.01)
     on, off = _hours_lit(context)

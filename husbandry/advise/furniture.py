@@ -95,7 +95,8 @@ def furniture(
 
 
 def _stone(enclosure: dict[str, float], length_m: float, substrate_m: float) -> Body:
-    long, deep = enclosure["length"], enclosure["depth"]
+    long = enclosure["length"]
+    deep = enclosure["depth"]
     side = min(0.3 * long, max(0.14, 0.8 * length_m))
     at = (WARM_END * long, 0.5 * deep, substrate_m)
     size = (side, min(side * 0.8, 0.7 * deep), 0.03)
@@ -125,7 +126,8 @@ def _hides(
     animals: int,
 ) -> list[Body]:
     """Along the back wall, the warm one first; the moist one holds wet moss."""
-    long, deep = enclosure["length"], enclosure["depth"]
+    long = enclosure["length"]
+    deep = enclosure["depth"]
     wide, thick, high = hide_size(profile, length_m, enclosure, substrate_m)
     places = [place for place in ("warm", "moist", "cool") if place in profile.hides.places]
     places += ["cool"] * max(animals + (animals > 1) - len(places), 0)
@@ -195,7 +197,8 @@ def _climbing(
     profile: Profile, length_m: float, enclosure: dict[str, float], substrate_m: float
 ) -> list[Body]:
     """A branch at the height at which it lives; for what lives among leaves, leaves beside it."""
-    long, deep = enclosure["length"], enclosure["depth"]
+    long = enclosure["length"]
+    deep = enclosure["depth"]
     air = enclosure["height"] - substrate_m
     thick = grip_m(profile, length_m)
     z = substrate_m + profile.body.perch_share * air
@@ -241,12 +244,14 @@ def _pool(
     """
     span = profile.enclosure.water_depth_m
     low = span.ends[0] if span is not None else 0.0
-    long, deep = enclosure["length"], enclosure["depth"]
+    long = enclosure["length"]
+    deep = enclosure["depth"]
     lies_m = DISH_BL.get(profile.group, (1.1, 0.7))[0] * profile.lying_m(length_m)
     wanted = max(profile.enclosure.water_share[0] / FRONT * long, lies_m * profile.water.soak)
     reach = min(wanted, 0.98 * long)
     tall = min(JUST * low / POOL_SHARE, 0.4 * enclosure["height"])
-    under, edge = max(substrate_m - tall, 0.0), long - reach
+    under = max(substrate_m - tall, 0.0)
+    edge = long - reach
     at = (long - reach / 2, FRONT / 2 * deep + 0.005, under)
     pool = body("pool-1", "pool", at, (reach, FRONT * deep, tall))
     rise = under + tall - substrate_m

@@ -75,7 +75,8 @@ def _height_range(context: ChangeContext, item: Item) -> tuple[float, float] | N
     height = context.request.enclosure.inside_m.height
     if item.hangs_above_lid:
         return height + 0.01, height + 0.40
-    lowest, highest = context.prediction.basking.z_m + MIN_LAMP_M, height - HEADROOM_M
+    lowest = context.prediction.basking.z_m + MIN_LAMP_M
+    highest = height - HEADROOM_M
     return (lowest, highest) if highest - lowest > 0.02 else None
 
 
@@ -196,7 +197,8 @@ def _air_heat(context: ChangeContext) -> Iterator[Candidate]:
         t.is_heater and t.held is not None and t.lit_at(DAY_HOUR) for t in context.request.items
     ):
         return
-    enclosure, point = context.request.enclosure.inside_m, context.prediction.warm_point
+    enclosure = context.request.enclosure.inside_m
+    point = context.prediction.warm_point
     low, aim = (
         context.targets[NeedKey.WARM_AIR_DAY].low_value,
         float(round(context.aim(NeedKey.WARM_AIR_DAY))),
@@ -297,7 +299,8 @@ def _gentle_heat(
     for heater in heaters:
         if brings_hazard(context.prediction, heater):
             continue
-        watts, z = heater.watts or 0.0, heater.at_m[2]
+        watts = heater.watts or 0.0
+        z = heater.at_m[2]
         set_c = heater.held.set_c if heater.held else 0.0
         hung: Values = {"to_m": z, "distance_m": z - substrate} if z > substrate else {}
         yield Candidate(

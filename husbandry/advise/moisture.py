@@ -13,13 +13,15 @@ WIDEST_CM2 = 2000.0
 
 def candidates(context: ChangeContext) -> Iterator[Candidate]:
     """Everything that could put a humidity right, where it was said how the enclosure is kept damp."""
-    wetting, items = context.request.enclosure.wetting, context.request.items
+    wetting = context.request.enclosure.wetting
+    items = context.request.items
     wrong = [context.wrong(key) for key in HUMIDITY if key in context.targets]
     if wetting is None or not items or not any(wrong):
         return
     yield from _mistings(context)
     order = list(WETNESS)
-    at, step = order.index(wetting.substrate), 1 if min(wrong) < 0 else -1
+    at = order.index(wetting.substrate)
+    step = 1 if min(wrong) < 0 else -1
     if (
         context.prediction.damp is not None
         and context.prediction.damp.enclosure.substrate_m2 > 0
@@ -44,7 +46,8 @@ def candidates(context: ChangeContext) -> Iterator[Candidate]:
 
 def _mistings(context: ChangeContext) -> Iterator[Candidate]:
     """The timetable that keeps the wave, or none where it is too wet without."""
-    wetting, timetable = context.request.enclosure.wetting, context.timetable
+    wetting = context.request.enclosure.wetting
+    timetable = context.timetable
     if wetting is None or timetable is None:
         return
     times = [clock(hour) for hour in timetable.hours]

@@ -119,7 +119,8 @@ def mats(context: ChangeContext, stem: dict[str, Any]) -> Iterator[Item]:
 
     None for what climbs or swims, where one lies already, or hotter than a belly may lie on.
     """
-    request, held = context.request, stem.get("thermostat")
+    request = context.request
+    held = stem.get("thermostat")
     habits = {request.profiles[animal.species].habit for animal in request.animals}
     there = any(isinstance(item, HeatMat) for item in request.items)
     if there or held is None or held["set_c"] > MAT_MOST_C or not habits <= ON_THE_SUBSTRATE:
@@ -179,7 +180,8 @@ def gentle(context: ChangeContext, stem: dict[str, Any]) -> Iterator[Item]:
 
 def lamp_place(prediction: Prediction) -> tuple[float, float, float]:
     """Where an emitter usually hangs: over the basking place, as far from it as the height allows."""
-    point, top = prediction.basking, prediction.request.enclosure.inside_m.height
+    point = prediction.basking
+    top = prediction.request.enclosure.inside_m.height
     return point.x_m, point.y_m, min(max(point.z_m + 0.25, top - 0.12), top - HEADROOM_M)
 
 

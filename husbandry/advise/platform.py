@@ -151,6 +151,7 @@ def _for_surface(context: ChangeContext, item: Item) -> float | None:
     lamps = basking_lamps(context)
     if not lamps:
         return None
-    lamp, base = lamps[0], context.prediction.basking.z_m - context.prediction.back_m
+    lamp = lamps[0]
+    base = context.prediction.basking.z_m - context.prediction.back_m
     found = context.solve_height(lamp, NeedKey.SURFACE_DAY, (base + MIN_LAMP_M, base + 0.8))
     return None if found is None else lamp.at_m[2] - found[0]

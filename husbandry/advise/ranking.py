@@ -203,7 +203,8 @@ def safety(stuck: FailedOn, now: FailedOn, targets: dict[NeedKey, TargetRange]) 
         target = targets.get(key)
         return target.limit_high.value if target and target.limit_high else None
 
-    surface, cool = limit(NeedKey.SURFACE_DAY), limit(NeedKey.COOL_AIR_DAY)
+    surface = limit(NeedKey.SURFACE_DAY)
+    cool = limit(NeedKey.COOL_AIR_DAY)
     over = [(surface, stuck.surface_c, now.surface_c), (cool, stuck.cool_air_c, now.cool_air_c)]
     return Safety(
         surface_c=stuck.surface_c,

@@ -27,7 +27,8 @@ def _dark_heat(context: ChangeContext) -> Iterator[Candidate]:
     if context.wrong(NeedKey.AIR_NIGHT) >= 0:
         return
     aim = float(round(context.aim(NeedKey.AIR_NIGHT)))
-    enclosure, point = context.request.enclosure.inside_m, context.prediction.basking
+    enclosure = context.request.enclosure.inside_m
+    point = context.prediction.basking
     z = min(max(point.z_m + 0.25, enclosure.height - 0.12), enclosure.height - HEADROOM_M)
     x = (
         min(point.x_m + 0.2, enclosure.length - 0.1)
@@ -64,7 +65,8 @@ def _dark_heat(context: ChangeContext) -> Iterator[Candidate]:
 
 def _larger_enclosure(context: ChangeContext) -> Iterator[Candidate]:
     """The enclosure that the size rule asks for; what stood above the lid rises with it."""
-    request, inside = context.request, context.request.enclosure.inside_m
+    request = context.request
+    inside = context.request.enclosure.inside_m
     if context.size.enough or not request.items:
         return
     needed = {side.name: side.needed_m for side in context.size.sides}

@@ -161,7 +161,8 @@ def _first_tube(context: ChangeContext) -> Iterator[Candidate]:
     """A tube for an enclosure that has none, over about half of the length at the basking end:
     below the lid, or on the mesh where that is too strong.
     """
-    enclosure, lid = context.request.enclosure.inside_m, context.request.enclosure.lid
+    enclosure = context.request.enclosure.inside_m
+    lid = context.request.enclosure.lid
     places = [(span, False) for span in (_span(context),) if span is not None]
     if lid.mesh is not None:
         places.append(((enclosure.height + 0.01, enclosure.height + 0.35), True))

@@ -12,7 +12,8 @@ STEP_C = 0.5
 
 def candidates(context: ChangeContext) -> Iterator[Candidate]:
     """What could put the water right, where there is a pool."""
-    wrong, pool_day = context.wrong(NeedKey.WATER_DAY), context.prediction.pool_day
+    wrong = context.wrong(NeedKey.WATER_DAY)
+    pool_day = context.prediction.pool_day
     if not wrong or pool_day is None:
         return
     aim = round(context.aim(NeedKey.WATER_DAY) / STEP_C) * STEP_C

@@ -496,7 +496,8 @@ def _compared(profile: Profile, row: CheckValue) -> CheckResult:
     else:
         if low == high:
             slack = 1.0 if kind is Kind.TEMPERATURE else 0.1 * abs(low)
-            low, high = low - slack, high + slack
+            low = low - slack
+            high = high + slack
         good = any(a <= high + 1e-9 and b >= low - 1e-9 for a, b in found)
     if good:
         return CheckResult(row, found, "match")

@@ -281,7 +281,8 @@ def a_larger_stage_never_gets_a_smaller_enclosure(profile: Profile) -> Iterator[
                 yield "/size", f"{stage.name}: no enclosure by “{approach}”"
                 continue
             low, high = stage.length_mm[kind].ends
-            smallest, largest = needed_m(rule, low / 1000), needed_m(rule, high / 1000)
+            smallest = needed_m(rule, low / 1000)
+            largest = needed_m(rule, high / 1000)
             if any(now < then - 0.021 for now, then in zip(largest, before, strict=True)):
                 yield (
                     "/size",
@@ -340,7 +341,8 @@ def without_uvb_there_is_vitamin_d3(profile: Profile) -> Iterator[tuple[str, str
 @_rule
 def supplements_go_with_the_food(profile: Profile) -> Iterator[tuple[str, str]]:
     """A plan of supplements needs a food that carries them; eaters of whole prey get none."""
-    foods, plan = profile.foods, profile.supplements.plan
+    foods = profile.foods
+    plan = profile.supplements.plan
     if plan != "whole prey" and plan != "complete diet" and not foods & CARRIERS[plan]:
         yield "/supplements", f"none of its foods carries the supplements of “{plan}”"
     if plan == "whole prey" and foods - {"prey", "eggs"}:
@@ -375,7 +377,9 @@ def stages_cover_life_without_a_gap(profile: Profile) -> Iterator[tuple[str, str
                 b.high is not None and a.high is not None and b.high < a.high
             ):
                 yield f"/stages/{n + 1}", f"{older.name} is not the larger in {sign}"
-    first, last, kind = profile.stages[0], profile.grown, profile.body.length_kind
+    first = profile.stages[0]
+    last = profile.grown
+    kind = profile.body.length_kind
     for n, adult in enumerate(profile.adult):
         if not first.mass_g.holds(adult.first_mass_g.ends[0]) or not first.length_mm[kind].holds(
             adult.first_length_mm.ends[0]

@@ -98,7 +98,8 @@ def earliest(young: Reproduction, laid_on: dt.date) -> dt.date:
 
 def set_derivation(profile: Profile) -> Derivation | None:
     """The set point with its derivation; None where nothing is incubated [°C]."""
-    young, point = profile.young, set_point(profile.young)
+    young = profile.young
+    point = set_point(profile.young)
     if point is None or young.incubation_c is None:
         return None
     low, high = young.incubation_c.ends
@@ -145,11 +146,14 @@ def window(
     """
     young = profile.young
     known = sorted(read)
-    done, temp, n = 0.0, set_c, 0
+    done = 0.0
+    temp = set_c
+    n = 0
     for offset in range(max((today - laid_on).days, 0)):
         day = laid_on + dt.timedelta(days=offset)
         while n < len(known) and known[n][0] <= day:
-            temp, n = known[n][1], n + 1
+            temp = known[n][1]
+            n = n + 1
         done += 1 / _days(young, temp)
     if known and known[-1][0] <= today:
         temp = known[-1][1]

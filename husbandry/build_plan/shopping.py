@@ -210,7 +210,8 @@ def _item(found: _List, item: Item, *, tank: bool) -> None:
 
 def _substrate(found: _List, request: Request) -> None:
     """Bags of its layers; litres where nobody named them."""
-    inside, substrate = request.enclosure.inside_m, request.enclosure.substrate
+    inside = request.enclosure.inside_m
+    substrate = request.enclosure.substrate
     area = inside.length * inside.depth
     if substrate.layers:
         for amount in bed_of(area, layers_of(request), buried_l=buried_l(request)).amounts:

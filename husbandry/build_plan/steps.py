@@ -259,7 +259,8 @@ def tasks_of(request: Request, choices: Choices) -> tuple[BuildTask, ...]:
 
 def _build_shell(steps: _StepList, request: Request, choices: Choices) -> None:
     """Stand, holes, walls and seams."""
-    enclosure, cold = request.enclosure, 2 if is_slow(request) else 1
+    enclosure = request.enclosure
+    cold = 2 if is_slow(request) else 1
     steps.add("stand", 2, 0)
     if choices.second_hand:
         steps.add("strip", 3, 2)
@@ -280,7 +281,8 @@ def _build_shell(steps: _StepList, request: Request, choices: Choices) -> None:
 
 def _build_inside(steps: _StepList, request: Request, choices: Choices) -> None:
     """Electrics, supports, drainage and what is poured or laid: after the bare enclosure."""
-    substrate, cold = request.enclosure.substrate, 2 if is_slow(request) else 1
+    substrate = request.enclosure.substrate
+    cold = 2 if is_slow(request) else 1
     if any(item.warms or item.is_uv for item in request.items):
         steps.add("wire", 3, 0, ("stand", "holes", "foam", "render", "coat", "seal"))
         steps.add("test", 1, 0, ("wire",))
@@ -353,7 +355,8 @@ def schedule(
                 finished + math.ceil(task.wait_days - 1e-9),
             )
         else:
-            begins[task.slug], readies[task.slug] = earliest, earliest + lasts
+            begins[task.slug] = earliest
+            readies[task.slug] = earliest + lasts
     last = readies[tasks[-1].slug]
     latest = {task.slug: last for task in tasks}
     for task in reversed(tasks):
@@ -363,7 +366,8 @@ def schedule(
             )
     steps = []
     for task in tasks:
-        begin, ready = begins[task.slug], readies[task.slug]
+        begin = begins[task.slug]
+        ready = readies[task.slug]
         slack = max(latest[task.slug] - ready, 0)
         days = start + dt.timedelta(days=begin), start + dt.timedelta(days=ready)
         steps.append(BuildStep(task, *days, slack, done.get(task.slug)))

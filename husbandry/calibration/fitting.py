@@ -313,7 +313,9 @@ class _Answers:
     def __init__(
         self, states: Sequence[MeasuredState], told: Sequence[Observation], prior: _Prior
     ) -> None:
-        self.states, self.told, self.prior = states, told, prior
+        self.states = states
+        self.told = told
+        self.prior = prior
         self.phases = sorted({(one.state, one.need is NeedKey.AIR_NIGHT) for one in told})
         self._films = {
             (n, night): steady.films
@@ -330,7 +332,8 @@ class _Answers:
                 KnownStrengths(tuple(self.prior.keys), ln, np.zeros((len(ln), len(ln))))
             )
             for n, night in self.phases:
-                stood, position = self.states[n].request, self.states[n].position
+                stood = self.states[n].request
+                position = self.states[n].position
                 hour, room_c = (
                     (NIGHT_HOUR, stood.room.night_c) if night else (DAY_HOUR, stood.room.day_c)
                 )
@@ -461,7 +464,8 @@ def _fit_uv(
     if not seen:
         return KnownStrengths(), (), ()
     table = np.array([[shares[n].get(key, 0.0) for key in prior.keys] for n in seen])
-    wanted, sd = np.log([told[n].value for n in seen]), np.array([told[n].sd for n in seen])
+    wanted = np.log([told[n].value for n in seen])
+    sd = np.array([told[n].sd for n in seen])
 
     def residuals(ln: Array) -> Array:
         return np.concatenate([(np.log(table @ np.exp(ln)) - wanted) / sd, prior.residuals(ln)])

@@ -96,7 +96,8 @@ def told_of(
     if not lesson.told:
         return None
     uncalibrated = predict(request, position)
-    warm, uv = lesson.learned.warmth, lesson.learned.uv
+    warm = lesson.learned.warmth
+    uv = lesson.learned.uv
     found = _strengths_found(lesson, position, request, uv, warm)
     before: dict[NeedKey, UncalibratedPrediction] = {}
     for need in needs:
@@ -163,7 +164,8 @@ def _strengths_found(
     if uv.keys:
         for item in request.items:
             if item.is_uv:
-                key, prior = uv_key(item), uv_source(item, request).ln_sd
+                key = uv_key(item)
+                prior = uv_source(item, request).ln_sd
                 found.append(
                     _strength(
                         f"{item.name}: ultraviolet",

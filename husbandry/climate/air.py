@@ -84,7 +84,8 @@ def plate_convection(surface_c: float, air_c: float, char_length_m: float) -> fl
 
 def radiation_coefficient(surface_c: float, surroundings_c: float) -> float:
     """Exact linear coefficient of black-body exchange between two temperatures [W/m²K]."""
-    a, b = surface_c + ZERO_C_K, surroundings_c + ZERO_C_K
+    a = surface_c + ZERO_C_K
+    b = surroundings_c + ZERO_C_K
     return STEFAN_BOLTZMANN_W_M2K4 * (a * a + b * b) * (a + b)
 
 
@@ -128,7 +129,8 @@ def surface_balance(
     """Equilibrium temperature of a perfectly insulated surface under a lamp [°C]: an upper estimate
     for stone.
     """
-    low, high = min(air_c, radiant_c) - 1.0, 400.0
+    low = min(air_c, radiant_c) - 1.0
+    high = 400.0
     for _ in range(
         60
     ):  # the balance rises with the temperature: halving is sure, and 60 halvings reach 1e-15 of the range

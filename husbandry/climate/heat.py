@@ -200,7 +200,9 @@ class SteadyState:
         """Air cell middles x, z [m] and temperatures [°C], shapes (columns,), (rows,), (columns,
         rows).
         """
-        interior, columns, rows = self.heat_model.interior, self.nodes.columns, self.nodes.rows
+        interior = self.heat_model.interior
+        columns = self.nodes.columns
+        rows = self.nodes.rows
         x = (np.arange(columns) + 0.5) * interior.length_m / columns
         z = interior.substrate_depth_m + (np.arange(rows) + 0.5) * interior.air_height_m / rows
         return x, z, self.temps_c[self.nodes.air]
@@ -326,12 +328,16 @@ def end_points(
 def _air_reading(
     heat_model: HeatModel, nodes: NodeIndex, x_m: float, z_m: float, lamps: int
 ) -> ModelReading:
-    interior, columns, rows = heat_model.interior, nodes.columns, nodes.rows
+    interior = heat_model.interior
+    columns = nodes.columns
+    rows = nodes.rows
     up = (z_m - interior.substrate_depth_m) / interior.air_height_m
     fx = float(np.clip(x_m / interior.length_m * columns - 0.5, 0, columns - 1))
     fz = float(np.clip(up * rows - 0.5, 0, rows - 1))
-    i, k = min(int(fx), columns - 2), min(int(fz), rows - 2)
-    a, c = fx - i, fz - k
+    i = min(int(fx), columns - 2)
+    k = min(int(fz), rows - 2)
+    a = fx - i
+    c = fz - k
     weights = np.zeros(nodes.count)
     around = nodes.air[i : i + 2, k : k + 2]
     along = [1 - a, a]
@@ -401,11 +407,13 @@ def _surface_at(
     y_m: float,
     z_m: float | None = None,
 ) -> ModelReading:
-    node, lamps = np.zeros(nodes.count), np.zeros(len(deposits))
+    node = np.zeros(nodes.count)
+    lamps = np.zeros(len(deposits))
     n = _slab_under(heat_model, x_m, y_m, z_m)
     if n is not None:
         x, y = heat_model.slabs[n].cells()
-        i, j = int(np.argmin(np.abs(x - x_m))), int(np.argmin(np.abs(y - y_m)))
+        i = int(np.argmin(np.abs(x - x_m)))
+        j = int(np.argmin(np.abs(y - y_m)))
         node[nodes.slab_top[n]] = 1.0
         lamps = _excess(heat_model, films, deposits, n)[:, i, j]
         return ModelReading(node, lamps, MODEL_SD_SURFACE_K)
@@ -578,8 +586,10 @@ def _next_films(
     overlaps: list[Array],
     temps: Array,
 ) -> FilmCoefficients:
-    air, star = temps[nodes.air], temps[nodes.star]
-    convection, radiation = [], []
+    air = temps[nodes.air]
+    star = temps[nodes.star]
+    convection = []
+    radiation = []
     for n, (slab, share) in enumerate(zip(heat_model.slabs, overlaps, strict=True)):
         top = float(temps[nodes.slab_top[n]])
         above = float(_air_at(air, slab, heat_model) @ share)

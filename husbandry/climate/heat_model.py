@@ -125,7 +125,8 @@ class HeatModel:
 
     def through_m3_s(self, excess_k: float) -> float:
         """Air that comes in low and leaves high, with what leaks [m³/s]."""
-        vents, volume = self.vents, self.interior.footprint_m2 * self.interior.air_height_m
+        vents = self.vents
+        volume = self.interior.footprint_m2 * self.interior.air_height_m
         flow = stack_ventilation(
             vents.low_area_m2, vents.high_area_m2, vents.height_m, excess_k, self.room_c
         )
@@ -141,7 +142,8 @@ class HeatModel:
     @property
     def open_sides_m2(self) -> float:
         """Open area of the sides that are mesh [m²]."""
-        panels, height = self.panels, self.interior.air_height_m
+        panels = self.panels
+        height = self.interior.air_height_m
         wide = self.interior.length_m * (panels.front.open_share + panels.back.open_share)
         deep = self.interior.depth_m * (panels.left.open_share + panels.right.open_share)
         return (wide + deep) * height
@@ -299,8 +301,10 @@ def _bare(rect: Extent, covers: list[Extent]) -> Extent | None:
 def _around(rect: Extent, cover: Extent) -> list[Extent]:
     """What of a rectangle lies left, right, before and behind another one that overlaps it."""
     x1, x2, y1, y2 = rect
-    left, right = (x1, cover[0], y1, y2), (cover[1], x2, y1, y2)
-    front, back = (x1, x2, y1, cover[2]), (x1, x2, cover[3], y2)
+    left = (x1, cover[0], y1, y2)
+    right = (cover[1], x2, y1, y2)
+    front = (x1, x2, y1, cover[2])
+    back = (x1, x2, cover[3], y2)
     return [
         piece
         for piece in (left, right, front, back)
@@ -342,7 +346,8 @@ def substrate_patches(
         apart = []
         for other, other_lit in warmed:
             if _overlap(rect, other):
-                rect, lit = _joined(rect, other), lit or other_lit
+                rect = _joined(rect, other)
+                lit = lit or other_lit
             else:
                 apart.append((other, other_lit))
         warmed = [*apart, (rect, lit)]

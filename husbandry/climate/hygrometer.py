@@ -132,7 +132,8 @@ def _read_rows(header: list[str], table: list[list[str]]) -> Log:
     first = 0
     corrections: list[str] = []
     if header and _moment(header[0]) is None:
-        order, first = _columns(header), 1
+        order = _columns(header)
+        first = 1
         missing = [
             words
             for name, words in (
@@ -154,7 +155,9 @@ def _read_rows(header: list[str], table: list[list[str]]) -> Log:
         cells = [
             row[order[name]] if order[name] < len(row) else "" for name in ("time", "pct", "temp")
         ]
-        at, pct, temp = _moment(cells[0]), _number(cells[1]), _number(cells[2])
+        at = _moment(cells[0])
+        pct = _number(cells[1])
+        temp = _number(cells[2])
         if at is None:
             problems.append(
                 Problem(f"line {n}", f"“{cells[0][:30]}” is not a time such as 2026-11-25 14:30")
@@ -338,7 +341,8 @@ def _fit_factors(
         for start in STARTS_LN
     ]
     best = min(tries, key=lambda one: float(one.cost))
-    ln, jacobian = np.asarray(best.x, dtype=np.float64), np.asarray(best.jac, dtype=np.float64)
+    ln = np.asarray(best.x, dtype=np.float64)
+    jacobian = np.asarray(best.jac, dtype=np.float64)
     sds = np.maximum(np.sqrt(np.diag(np.linalg.inv(jacobian.T @ jacobian))), LEAST_LN_SD)
     off, before = (
         float(np.sqrt(np.mean((simulated(at) - seen)[used] ** 2))) for at in (ln, np.zeros(3))

@@ -73,7 +73,8 @@ def _above_w_m2k(heat_model: HeatModel) -> float:
 
 def reach_m(heat_model: HeatModel) -> float:
     """How far a mat's warmth reaches sideways: the length of a fin of substrate and panel [m]."""
-    panel, depth = heat_model.panels.bottom, heat_model.interior.substrate_depth_m
+    panel = heat_model.panels.bottom
+    depth = heat_model.interior.substrate_depth_m
     substrate = heat_model.substrate.conductivity_w_mk
     sheet = substrate * depth + panel.conductivity_w_mk * panel.thickness_m
     return math.sqrt(sheet / (_above_w_m2k(heat_model) + down_w_m2k(heat_model)))
@@ -81,7 +82,8 @@ def reach_m(heat_model: HeatModel) -> float:
 
 def _aside_w_m2k(heat_model: HeatModel, size_m: tuple[float, float]) -> float:
     """To the substrate around a mat, per area of it: its girth times the slope of a fin [W/m²K]."""
-    panel, depth = heat_model.panels.bottom, heat_model.interior.substrate_depth_m
+    panel = heat_model.panels.bottom
+    depth = heat_model.interior.substrate_depth_m
     sheet = (
         heat_model.substrate.conductivity_w_mk * depth
         + panel.conductivity_w_mk * panel.thickness_m
@@ -98,7 +100,8 @@ def ways_out(heat_model: HeatModel, slab: HeatedSlab, mat: HeatSource) -> WaysOu
         layer.contact_m2k_w + layer.thickness_m / layer.conductivity_w_mk
         for layer in slab.below[:-1]
     )
-    down, above = down_w_m2k(heat_model), _above_w_m2k(heat_model)
+    down = down_w_m2k(heat_model)
+    above = _above_w_m2k(heat_model)
     aside = _aside_w_m2k(heat_model, mat.size_m)
     return WaysOut(
         1 / max(between, 1e-4),

@@ -156,7 +156,8 @@ def timetable(
         verdict: Verdict = "too wet" if marks.over(values) >= 0 else "not needed"
         return MistingTimetable(verdict, (), 0.0, wave_of(values, marks), series)
     slots = [allowed[0] + n / 2 for n in range(max(int(2 * (allowed[1] - allowed[0])), 0) + 1)]
-    hours, most_kg = [slots[0]], min(MOST_KG, interior.most_film_kg)
+    hours = [slots[0]]
+    most_kg = min(MOST_KG, interior.most_film_kg)
     while True:
         series, values = tried(hours, most_kg)
         each = most_kg
@@ -181,8 +182,10 @@ def _met(
     """The amount whose wave touches the upper mark: regula falsi in its root, for the highest value
     grows slower and slower with the amount.
     """
-    (low, at_low), (high, at_high) = (0.0, -1.0), (most_kg, 1.0)
-    each, values = most_kg, list(marks.high)
+    (low, at_low) = (0.0, -1.0)
+    (high, at_high) = (most_kg, 1.0)
+    each = most_kg
+    values = list(marks.high)
     for n in range(VOLUME_HALVINGS):
         each = (low + high) / 2 if n < 2 else low + (high - low) * at_low / (at_low - at_high)
         values = tried(hours, each)[1]
@@ -190,9 +193,11 @@ def _met(
         if abs(over) < CLOSE_PCT:
             break
         if over > 0:
-            high, at_high = each, over
+            high = each
+            at_high = over
         else:
-            low, at_low = each, over
+            low = each
+            at_low = over
     return each, values
 
 

@@ -63,7 +63,8 @@ def vapour_transfer(film_w_m2k: float) -> float:
 
 @functools.lru_cache(maxsize=20_000)
 def _wet(hundredths: int, film: float) -> float:
-    temp, half = hundredths / 100, 0.05
+    temp = hundredths / 100
+    half = 0.05
 
     def density(at_c: float) -> float:
         return saturation_vapour_pressure(at_c) / (GAS_VAPOUR_J_KGK * (at_c + 273.15))
@@ -206,7 +207,8 @@ def _frozen(interior: MoistureModel, forcing: Forcing) -> list[Frozen]:
         gives = water * full
         if pools is not None:  # its warmth has what evaporation takes in it already
             pool = transfer * interior.pool_m2 / (GAS_VAPOUR_J_KGK * (pools[n] + 273.15))
-            water, gives = water + pool, gives + pool * saturation(pools[n])
+            water = water + pool
+            gives = gives + pool * saturation(pools[n])
         found.append(
             (
                 full,
@@ -254,15 +256,23 @@ def _run(
     Plain numbers and one exponential a step: a plan runs a dozen days of it.
     """
     now = start or WaterStores(forcing.room_pa[0], substrate_kg=interior.substrate_kg)
-    vapour, film, dew, substrate = now.vapour_pa, now.film_kg, now.dew_kg, now.substrate_kg
+    vapour = now.vapour_pa
+    film = now.film_kg
+    dew = now.dew_kg
+    substrate = now.substrate_kg
     misted = fogged = dished = came = went = drained = 0.0
-    most_film, most_dew = interior.most_film_kg, DEW_KG_M2 * interior.pane_m2
+    most_film = interior.most_film_kg
+    most_dew = DEW_KG_M2 * interior.pane_m2
     usual_substrate = interior.substrate_kg
     most_substrate = 2 * usual_substrate
-    vapours, films, dews, substrates = list[float](), list[float](), list[float](), list[float]()
+    vapours = list[float]()
+    films = list[float]()
+    dews = list[float]()
+    substrates = list[float]()
     capacity = frozen[0][2]
     first = capacity * vapour + film + dew + substrate
-    exp, length_s = math.exp, forcing.step_s
+    exp = math.exp
+    length_s = forcing.step_s
     for (
         full,
         pane_full,
@@ -283,11 +293,13 @@ def _run(
             capacity = takes
         misted += mist
         film += mist
-        always, brought = vent + water, vent * room_pa + gives + fog
+        always = vent + water
+        brought = vent * room_pa + gives + fog
         left = length_s
         while left > 1e-9:
             if film > most_film:
-                substrate, film = substrate + film - most_film, most_film
+                substrate = substrate + film - most_film
+                film = most_film
             wet_pane = dew > 0 or vapour > pane_full
             from_film = film_face * (film / most_film) if film > 0 else 0.0
             from_substrate = (
@@ -302,7 +314,8 @@ def _run(
             step = fine_s if left > fine_s and (film > 0 or wet_pane or fog) else left
             decay = exp(-step * rate)
             mean = settled + (vapour - settled) * (1 - decay) / (step * rate)
-            dry, fogging = full - mean, pane_full - mean
+            dry = full - mean
+            fogging = pane_full - mean
             used = 1.0  # a store that runs dry ends the step
             if film > 0 and from_film * dry * step > film:
                 used = film / (from_film * dry * step)
@@ -314,7 +327,8 @@ def _run(
                 step = max(used * step, min(step, LEAST_S))
                 decay = exp(-step * rate)
                 mean = settled + (vapour - settled) * (1 - decay) / (step * rate)
-                dry, fogging = full - mean, pane_full - mean
+                dry = full - mean
+                fogging = pane_full - mean
             film -= from_film * dry * step
             dew -= from_pane * fogging * step
             substrate -= from_substrate * dry * step
@@ -324,15 +338,20 @@ def _run(
             went += vent * mean * step
             vapour = settled + (vapour - settled) * decay
             if dew < 1e-9:
-                substrate, dew = substrate + dew, 0.0
+                substrate = substrate + dew
+                dew = 0.0
             if film < 1e-9:
-                substrate, film = substrate + film, 0.0
+                substrate = substrate + film
+                film = 0.0
             if vapour > full:  # a fog that the air cannot hold settles
-                film, vapour = film + (vapour - full) * takes, full
+                film = film + (vapour - full) * takes
+                vapour = full
             if dew > most_dew:
-                substrate, dew = substrate + dew - most_dew, most_dew
+                substrate = substrate + dew - most_dew
+                dew = most_dew
             if substrate > most_substrate:
-                drained, substrate = drained + substrate - most_substrate, most_substrate
+                drained = drained + substrate - most_substrate
+                substrate = most_substrate
             left -= step
         vapours.append(vapour)
         films.append(film)

@@ -71,9 +71,11 @@ class NodeIndex:
 
 def number_nodes(slabs: int, laws: ModelConstants = LAWS) -> NodeIndex:
     """Lay the nodes out in one vector."""
-    columns, rows = laws.columns, laws.rows
+    columns = laws.columns
+    rows = laws.rows
     at = columns * rows
-    inner, outer = {}, {}
+    inner = {}
+    outer = {}
     for name, size in (
         ("front", columns),
         ("back", columns),
@@ -151,7 +153,8 @@ class _Links:
     """
 
     def __init__(self, count: int, wiring: _Wiring | None) -> None:
-        self.count, self.wiring = count, wiring
+        self.count = count
+        self.wiring = wiring
         self.room = np.zeros(count)
         self.parts: list[tuple[Ints, Ints, int]] = []
         self.g: list[Array] = []
@@ -209,7 +212,8 @@ class Network:
         the balance by its ln strength.
         """
         chosen = self.group == group
-        i, j = self.i[chosen], self.j[chosen]
+        i = self.i[chosen]
+        j = self.j[chosen]
         flow = self.g[chosen] * (temps_c[i] - temps_c[j])
         out: Array = (
             np.zeros(len(temps_c))
@@ -226,7 +230,8 @@ def overlap(slab: HeatedSlab, columns: int, length_m: float) -> Array:
     (columns,).
     """
     edges = np.arange(columns + 1) * length_m / columns
-    low, high = max(slab.x_m - slab.length_m / 2, 0.0), min(slab.x_m + slab.length_m / 2, length_m)
+    low = max(slab.x_m - slab.length_m / 2, 0.0)
+    high = min(slab.x_m + slab.length_m / 2, length_m)
     share = np.clip(np.minimum(edges[1:], high) - np.maximum(edges[:-1], low), 0, None)
     return np.asarray(share / share.sum())
 
@@ -249,9 +254,11 @@ def assemble(
         heat_model.laws,
         heat_model.strengths,
     )
-    columns, rows = nodes.columns, nodes.rows
+    columns = nodes.columns
+    rows = nodes.rows
     height = interior.air_height_m
-    dx, dz = interior.length_m / columns, height / rows
+    dx = interior.length_m / columns
+    dz = height / rows
     floor_area = dx * interior.depth_m
     kind = (
         columns,
@@ -264,7 +271,8 @@ def assemble(
         ),
     )
     links = _Links(nodes.count, _WIRINGS.get(kind))
-    air, star = nodes.air, nodes.star
+    air = nodes.air
+    star = nodes.star
     rho_cp = air_at(heat_model.room_c + films.spread_k).density_kg_m3 * AIR_HEAT_CAPACITY_J_KGK
     radiation = films.radiation_w_m2k * SKY_FREE_EMISSIVITY
 
@@ -282,7 +290,8 @@ def assemble(
         name: str, area: float, cells: Ints, film: float, stars: Ints, outside: float
     ) -> None:
         material = getattr(panels, name)
-        inner, outer = nodes.inner[name], nodes.outer[name]
+        inner = nodes.inner[name]
+        outer = nodes.outer[name]
         area *= 1 - material.open_share
         links.add(inner, outer, material.conductivity_w_mk * area / material.thickness_m, ENVELOPE)
         links.add(inner, stars, radiation * area, ENVELOPE)
@@ -314,7 +323,8 @@ def assemble(
         if slab.below:
             covered += share * slab.area_m2
     free = np.clip(floor_area - covered, 0.02 * floor_area, None)
-    inner, outer = nodes.inner["floor"], nodes.outer["floor"]
+    inner = nodes.inner["floor"]
+    outer = nodes.outer["floor"]
     half_panel = panels.bottom.thickness_m / panels.bottom.conductivity_w_mk / 2
     substrate = max(interior.substrate_depth_m, 1e-3) / heat_model.substrate.conductivity_w_mk
     links.add(inner, outer, free / (substrate + half_panel), ENVELOPE)
@@ -339,7 +349,9 @@ def assemble(
 
     mats = [lamp for lamp in heat_model.lamps if lamp.size_m is not None]
     for n, (slab, share) in enumerate(zip(heat_model.slabs, overlaps, strict=True)):
-        top, base, area = nodes.slab_top[n : n + 1], nodes.slab_base[n : n + 1], slab.area_m2
+        top = nodes.slab_top[n : n + 1]
+        base = nodes.slab_base[n : n + 1]
+        area = slab.area_m2
         row = row_of(slab, interior, rows)
         plume = fed if row is None else air[:, row:]
         links.add(
@@ -407,9 +419,13 @@ def deposit(heat_model: HeatModel, nodes: NodeIndex, lamp: HeatSource) -> LampDe
     """
     if lamp.size_m is not None:
         return _laid(heat_model, nodes, lamp, lamp.size_m)
-    interior, panels, heater = heat_model.interior, heat_model.panels, lamp.heater
-    columns, rows = nodes.columns, nodes.rows
-    height, dx = interior.air_height_m, interior.length_m / columns
+    interior = heat_model.interior
+    panels = heat_model.panels
+    heater = lamp.heater
+    columns = nodes.columns
+    rows = nodes.rows
+    height = interior.air_height_m
+    dx = interior.length_m / columns
     middle = (np.arange(columns) + 0.5) * dx
     beam = beam_of(heater, mesh=lamp.mesh_open, beam_deg=lamp.beam_deg, lobe=heat_model.laws.lobe)
     catch = heat_model.laws.wall_catch
@@ -531,7 +547,9 @@ def _laid(
     """
     interior = heat_model.interior
     near = near_mat(nodes, interior, lamp)
-    whole, heat, lost = size_m[0] * size_m[1], np.zeros(nodes.count), 0.0
+    whole = size_m[0] * size_m[1]
+    heat = np.zeros(nodes.count)
+    lost = 0.0
     bare = 1.0
     for n, slab in enumerate(heat_model.slabs):
         under = min(shared_m2(slab, lamp) / whole, bare)
@@ -551,7 +569,8 @@ def near_mat(nodes: NodeIndex, interior: Interior, mat: HeatSource) -> Array:
     """Share of a mat that lies in each column, summing to 1; shape (columns,)."""
     long_m = mat.size_m[0] if mat.size_m is not None else 0.0
     edges = np.arange(nodes.columns + 1) * interior.length_m / nodes.columns
-    low, high = max(mat.x_m - long_m / 2, 0.0), min(mat.x_m + long_m / 2, interior.length_m)
+    low = max(mat.x_m - long_m / 2, 0.0)
+    high = min(mat.x_m + long_m / 2, interior.length_m)
     share = np.clip(np.minimum(edges[1:], high) - np.maximum(edges[:-1], low), 0, None)
     return np.asarray(share / share.sum())
 

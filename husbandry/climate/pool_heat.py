@@ -93,9 +93,12 @@ def water_day(pool: PoolBody, around: PoolSurroundings) -> WaterDay:
     substrate_c = sum(around.air_c) / len(around.air_c)
     above = (pool.film_w_m2k + RADIANT_FILM_W_M2K) * pool.surface_m2
     capacity = pool.litres * WATER_J_LK
-    temp, values, given = substrate_c, [0.0] * len(around.air_c), 0.0
+    temp = substrate_c
+    values = [0.0] * len(around.air_c)
+    given = 0.0
     for _ in range(MOST_DAYS):
-        first, given = temp, 0.0
+        first = temp
+        given = 0.0
         for n, (air, vapour, room, beam) in enumerate(
             zip(around.air_c, around.vapour_pa, around.room_c, around.beam_w, strict=True)
         ):

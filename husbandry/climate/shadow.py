@@ -59,7 +59,8 @@ def seen(
         enter: Array | float = 0.0
         leave: Array | float = 1.0
         for (p, way), low, high in zip(ways, blocker.low, blocker.high, strict=True):
-            one, other = (low - p) / way, (high - p) / way
+            one = (low - p) / way
+            other = (high - p) / way
             enter = np.maximum(enter, np.minimum(one, other))
             leave = np.minimum(leave, np.maximum(one, other))
         share *= np.where(leave - enter > 1e-9, blocker.passes, 1.0)

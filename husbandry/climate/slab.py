@@ -106,7 +106,8 @@ def admittance(wave_1_m: Array, slab: HeatedSlab) -> Array:
     upwards = np.full_like(wave_1_m, slab.base_film_w_m2k)
     own = SlabLayer(slab.conductivity_w_mk, slab.thickness_m)
     for layer in (*reversed(slab.below), own):
-        k, t = layer.conductivity_w_mk, layer.thickness_m
+        k = layer.conductivity_w_mk
+        t = layer.thickness_m
         with np.errstate(divide="ignore", invalid="ignore"):
             tanh = np.tanh(wave_1_m * t)
             waved = (

@@ -133,11 +133,14 @@ def _put_right(
                 )
             ],
         )
-    nm, values = np.array([row[0] for row in found]), np.array([row[1] for row in found]) * factor
+    nm = np.array([row[0] for row in found])
+    values = np.array([row[1] for row in found]) * factor
     if np.all((nm >= 0.18) & (nm <= 3.0)):
-        nm, corrections = nm * 1000, [*corrections, "wavelengths read as micrometres"]
+        nm = nm * 1000
+        corrections = [*corrections, "wavelengths read as micrometres"]
     elif np.all((nm >= 1800) & (nm <= 12_000)) and nm.min() > 1500:
-        nm, corrections = nm / 10, [*corrections, "wavelengths read as ångström"]
+        nm = nm / 10
+        corrections = [*corrections, "wavelengths read as ångström"]
     if nm.min() < 150 or nm.max() > 3000:
         raise DocumentError(
             "spectrum",
@@ -163,7 +166,8 @@ def _in_order(corrections: list[str], nm: NDArray[Any], values: NDArray[Any]) ->
     if np.any(np.diff(nm) == 0):
         unique, inverse = np.unique(nm, return_inverse=True)
         values = np.bincount(inverse, values) / np.bincount(inverse)
-        nm, corrections = unique, [*corrections, "rows of one wavelength taken by their mean"]
+        nm = unique
+        corrections = [*corrections, "rows of one wavelength taken by their mean"]
     ultraviolet = nm[(nm >= 280) & (nm <= 330)]
     if nm.min() > 300 or nm.max() < 330 or len(ultraviolet) < 4:
         raise DocumentError(

@@ -40,8 +40,10 @@ BED_SHARE = 0.25
 
 def capacities(heat_model: HeatModel, nodes: NodeIndex, overlaps: Sequence[Array]) -> Array:
     """Heat capacity of every node [J/K]."""
-    interior, panels = heat_model.interior, heat_model.panels
-    height, dx = interior.air_height_m, interior.length_m / nodes.columns
+    interior = heat_model.interior
+    panels = heat_model.panels
+    height = interior.air_height_m
+    dx = interior.length_m / nodes.columns
     found = np.zeros(nodes.count)
     found[nodes.air] = (
         air_at(heat_model.room_c + 5).density_kg_m3
@@ -65,7 +67,8 @@ def capacities(heat_model: HeatModel, nodes: NodeIndex, overlaps: Sequence[Array
         )
         found[nodes.inner[name]] = half
         found[nodes.outer[name]] = half
-    substrate, bottom = heat_model.substrate, panels.bottom
+    substrate = heat_model.substrate
+    bottom = panels.bottom
     floor = dx * interior.depth_m
     covered = np.zeros(nodes.columns)
     per_m2 = (
@@ -191,7 +194,8 @@ class Stepper:
     def whole(self, kept: Array, inputs: Array) -> Array:
         """Every mode, from the kept ones and the inputs of the last step."""
         found = np.empty(len(self.keep))
-        found[self.keep], found[~self.keep] = kept, self.settled @ inputs
+        found[self.keep] = kept
+        found[~self.keep] = self.settled @ inputs
         return found
 
 
@@ -355,7 +359,8 @@ class TransientEnclosure:
             excess += follow * (direct @ inputs[1:] - excess)
             now = stepper.rows @ modes + stepper.through @ inputs + excess
             felt = felt + lag * (now - felt)
-            values[t], powers[t] = now, inputs[1:]
+            values[t] = now
+            powers[t] = inputs[1:]
         names = [watch.name for watch in self.watches]
         told = {name: values[:, n] for n, name in enumerate(names)}
         return TransientRun(

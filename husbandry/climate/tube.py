@@ -64,8 +64,10 @@ def line_factor_mesh(
     h2 = np.square(height_m)
     rho2 = h2 + np.square(sideways_m)
     rho = np.sqrt(rho2)
-    start, end = np.arctan(x1_m / rho), np.arctan(x2_m / rho)
-    middle, half = (start + end) / 2, (end - start) / 2
+    start = np.arctan(x1_m / rho)
+    end = np.arctan(x2_m / rho)
+    middle = (start + end) / 2
+    half = (end - start) / 2
     angle = middle[..., None] + half[..., None] * _GAUSS_X
     cos2 = np.square(np.cos(angle))
     tan_along2 = (1 - cos2) / cos2 * (rho2 / h2)[..., None]
@@ -154,7 +156,8 @@ def tube_distance(
     NoSolutionError
         The target is not met between 2 cm and 3 m.
     """
-    low, high = 0.02, 3.0
+    low = 0.02
+    high = 3.0
     if (
         not tube_uvi(uvi_ref, ref_distance_m, length_m, high)
         <= target_uvi

@@ -100,7 +100,8 @@ def uvi_at(source: UvSource, x_m: Array, y_m: float | Array, z_m: Array) -> Arra
     if source.lamp.is_tube:
         half = source.lit_length_m / 2
         sideways = source.y_m - y_m
-        x1, x2 = source.x_m - half - x_m, source.x_m + half - x_m
+        x1 = source.x_m - half - x_m
+        x2 = source.x_m + half - x_m
         if source.wire_share:
             geometry = line_factor_mesh(x1, x2, h, sideways, source.wire_share)
         else:
@@ -114,7 +115,8 @@ def uvi_at(source: UvSource, x_m: Array, y_m: float | Array, z_m: Array) -> Arra
     else:
         exponent = math.log(0.5) / math.log(math.cos(math.radians(source.lamp.half_angle_deg)))
         depth = h + source.lamp.apex_m
-        dx, dy = x_m - source.x_m, y_m - source.y_m
+        dx = x_m - source.x_m
+        dy = y_m - source.y_m
         slant2 = np.square(depth) + np.square(dx) + dy * dy
         geometry = (depth / np.sqrt(slant2)) ** (exponent + 1) / slant2
         if source.wire_share:
@@ -143,7 +145,8 @@ def shaded_uvi(
         source.x_m
         + (np.arange(SHADOW_PARTS, dtype=np.float64)[:, None] + 0.5 - SHADOW_PARTS / 2) * length
     )
-    height, sideways = np.maximum(source.z_m - z, 1e-3), source.y_m - y
+    height = np.maximum(source.z_m - z, 1e-3)
+    sideways = source.y_m - y
     parts = line_factor(middles - length / 2 - x, middles + length / 2 - x, height, sideways)
     hidden = parts * seen((x, y, z), (middles, source.y_m, source.z_m), blockers)
     total[low] *= hidden.sum(axis=0) / np.maximum(parts.sum(axis=0), 1e-30)

@@ -109,7 +109,8 @@ def affected(
         found |= set(_DAMP)
     before, after = ({item.id: item for item in listed} for listed in (old.items, items))
     for item_id in before.keys() | after.keys():
-        one, other = before.get(item_id), after.get(item_id)
+        one = before.get(item_id)
+        other = after.get(item_id)
         if one is not None and other is not None and same_item(one, other):
             if _aged(one, other):
                 found.add(NeedKey.UVI_DAY)
@@ -288,7 +289,9 @@ def _wave(
     stands: frozenset[int],
 ) -> list[CommissioningReading]:
     """Both ends of the wave."""
-    key, read, found = NeedKey.HUMIDITY_DAY, dict[str, float](), list[CommissioningReading]()
+    key = NeedKey.HUMIDITY_DAY
+    read = dict[str, float]()
+    found = list[CommissioningReading]()
     for turn in turns_of(damp, targets):
         ask = CommissioningReading(
             key,
@@ -343,7 +346,8 @@ def wrong_hour(request: Request, key: NeedKey, hour: float) -> str:
     """
     if not _by_day(request):
         return ""
-    lit, phase = lit_since(request, hour), NEEDS[key].phase
+    lit = lit_since(request, hour)
+    phase = NEEDS[key].phase
     if phase == "night" and lit:
         return (
             "Its lamps are on now: this is read in the dark. Of a reading of last night say when it"

@@ -97,8 +97,11 @@ def _of_edits(request: Request) -> Iterator[Problem]:
 
 def _of_substrate(enclosure: EnclosureSpec) -> Iterator[Problem]:
     """Substrate that leaves no room, layers that do not add up, a slope below the floor."""
-    at, substrate = "/enclosure/substrate", enclosure.substrate
-    depth_m, height_m, slope = substrate.depth_m, enclosure.inside_m.height, substrate.slope
+    at = "/enclosure/substrate"
+    substrate = enclosure.substrate
+    depth_m = substrate.depth_m
+    height_m = enclosure.inside_m.height
+    slope = substrate.slope
     if depth_m > MOST_OF_HEIGHT * height_m:
         reason = f"{depth_m:g} m of substrate leaves too little of {height_m:g} m of height"
         yield Problem(f"{at}/depth_m", reason)
@@ -128,7 +131,8 @@ def _of_moisture(enclosure: EnclosureSpec, wetting: MoistureControl | None) -> I
     """A mist every minute, and more water than an enclosure takes."""
     if wetting is None:
         return
-    at, inside = "/enclosure/wetting/mistings", enclosure.inside_m
+    at = "/enclosure/wetting/mistings"
+    inside = enclosure.inside_m
     minutes = [round(60 * hour_of(misting.at)) for misting in wetting.mistings]
     for n, minute in enumerate(minutes):
         gaps = [abs(minute - other) for other in minutes[:n]]

@@ -60,14 +60,17 @@ class Difference(NamedTuple):
 
 def difference(old: EarlierState, request: Request) -> Difference:
     """What sets an earlier state of an enclosure apart from the one that is asked for."""
-    was, enclosure = old.enclosure, request.enclosure
+    was = old.enclosure
+    enclosure = request.enclosure
     before, after = ({item.id: item for item in listed} for listed in (old.items, request.items))
     gone = [item for item in old.items if item.id not in after]
     come = [item for item in request.items if item.id not in before]
-    moved, fitted = list[Item](), list[Item]()
+    moved = list[Item]()
+    fitted = list[Item]()
     settings = _times(was.wetting) != _times(enclosure.wetting)
     for item_id in before.keys() & after.keys():
-        one, other = before[item_id], after[item_id]
+        one = before[item_id]
+        other = after[item_id]
         if is_another(one, other):
             gone.append(one)
             come.append(other)

@@ -33,7 +33,8 @@ DARK_SHARE = 0.05
 def opening_m2(size_m: Sequence[float], entrance: Entrance) -> float:
     """What stands open [m²]; a hole and an open side are in its longer face."""
     length, depth, height = size_m
-    long, short = max(length, depth), min(length, depth)
+    long = max(length, depth)
+    short = min(length, depth)
     if entrance == "hole":
         return HOLE * HOLE * long * height
     return OPEN * height * (long if entrance == "open side" else 2 * short)

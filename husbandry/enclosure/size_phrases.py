@@ -98,7 +98,8 @@ def _sides(text: str, said: str, parts: list[str], body_length_m: float | None) 
         raise EntryError(
             f"“{text.strip()}” cannot be the sides of an enclosure: they lie between 5 cm and 20 m."
         )
-    long, deep = max(metres[:2]), min(metres[:2])
+    long = max(metres[:2])
+    deep = min(metres[:2])
     height = metres[2] if len(metres) == 3 else None
     manner: Manner = "body lengths" if bodies else ("sides" if height is not None else "footprint")
     return SizePhrase(

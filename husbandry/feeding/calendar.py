@@ -65,7 +65,9 @@ GROWTH_KJ_PER_G = 7.0
 
 def _growth_g_day(stage: StageSpec, mass_g: float) -> float:
     """Gain of an animal that crosses its stage's masses in its stage's time [g/day]; 0 for adults."""
-    low, high, months = stage.mass_g.low, stage.mass_g.high, stage.age_months.high
+    low = stage.mass_g.low
+    high = stage.mass_g.high
+    months = stage.age_months.high
     if low is None or high is None or months is None:
         return 0.0
     days = (months - (stage.age_months.low or 0)) * DAYS_PER_MONTH
@@ -88,7 +90,8 @@ def _energy(
     resting = resting_metabolic_rate(mass_g, body_c)
     growth_g = _growth_g_day(stage, mass_g)
     need = resting * (2.0 if growth_g else _AT_REST.get(group, 1.5)) + growth_g * GROWTH_KJ_PER_G
-    low, high = 0.6 * need, max(1.6 * need, field_metabolic_rate(mass_g))
+    low = 0.6 * need
+    high = max(1.6 * need, field_metabolic_rate(mass_g))
     verdict = "inside" if low <= kj_day <= high else ("below" if kj_day < low else "above")
     derivation = Derivation(
         value=kj_day,

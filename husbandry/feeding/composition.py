@@ -160,7 +160,8 @@ def doses(profile: Profile, diet: Diet, *, uvb: bool) -> Doses:
     per_30 = 30 / (7 * diet.weeks)
     d3_days = sum(bool(HOLD_D3 & set(meal.dusted_with)) for meal in diet.meals)
     a_days = sum(bool(HOLD_A & set(meal.dusted_with)) for meal in diet.meals)
-    d3, a = per_30 * d3_days, per_30 * a_days
+    d3 = per_30 * d3_days
+    a = per_30 * a_days
     found = []
     if uvb and d3 > MOST_30_DAYS:
         found.append(
@@ -261,7 +262,8 @@ def _greens() -> tuple[GreenFood, ...]:
 def _green(row: dict[str, str]) -> GreenFood:
     listed = FOOD_TABLE.get(row["ifct_code"])
     if listed is not None:
-        calcium, phosphorus = listed.calcium_mg, listed.phosphorus_mg
+        calcium = listed.calcium_mg
+        phosphorus = listed.phosphorus_mg
         oxalate: float | None = listed.oxalate_mg
         text = f"Indian Food Composition Tables 2017, {listed.code} {listed.name}"
         source = Source(kind="published", text="; ".join(filter(None, (text, row["note"]))))

@@ -142,7 +142,8 @@ def pace_by_condition(
         Change of mass in 90 days [%]; followed in grown bodies only, for the others are meant to
         gain.
     """
-    factor, because = 1.0, []
+    factor = 1.0
+    because = []
     fresh = condition is not None and 0 <= (today - condition.on).days <= SCORE_FRESH_DAYS
     if condition is not None and fresh:
         factor *= PACE.get(condition.score, 1.0)

@@ -86,7 +86,8 @@ def _nearest(
     [days]; from `days` that rise.
     """
     at = bisect.bisect_left(days, due)
-    before, after = at - 1, at
+    before = at - 1
+    after = at
     while before >= 0 or after < len(days):
         back = (due - days[before]).days if before >= 0 else math.inf
         on = (days[after] - due).days if after < len(days) else math.inf
@@ -159,7 +160,8 @@ def _doses(
                     )
             continue
         done = sorted(day for day, products in facts.items() if rule.product in products)
-        reach, barred = rule.interval_days, {rule.product, *rule.excludes}
+        reach = rule.interval_days
+        barred = {rule.product, *rule.excludes}
         last: dt.date | None = done[-1] if done else None
         first = feedings[0] - dt.timedelta(days=1)
         if (

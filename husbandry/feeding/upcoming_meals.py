@@ -165,7 +165,8 @@ def relaid(
     carries : iterable of str
         Kinds of meal that supplement goes on.
     """
-    fed, carries = list(fed), set(carries)
+    fed = list(fed)
+    carries = set(carries)
     if not fed:
         return diet
     paces = [

@@ -180,7 +180,8 @@ def _falls(request: Request, profile: Profile, length_m: float) -> list[Furnishi
     """Platforms and branches that a ground dweller can only fall from."""
     if profile.habit not in GROUND_LIVING:
         return []
-    substrate, most = request.enclosure.substrate.depth_m, FALL_BL * length_m
+    substrate = request.enclosure.substrate.depth_m
+    most = FALL_BL * length_m
     bodies = [t for t in request.items if isinstance(t, Branch | Hide | Slab)]
     found = []
     for body in bodies:
@@ -236,7 +237,8 @@ def _gaps(request: Request, profile: Profile, length_m: float) -> list[Furnishin
         return []
     back = profile.body.back_height_bl * length_m
     width = WIDER * back
-    inside, substrate = request.enclosure.inside_m, request.enclosure.substrate
+    inside = request.enclosure.inside_m
+    substrate = request.enclosure.substrate
     over = {
         t.id: _top(t) - substrate.depth_at(t.at_m[0] / inside.length, t.at_m[1] / inside.depth)
         for t in request.items
@@ -283,15 +285,18 @@ def _open_stretch(request: Request, profile: Profile, length_m: float) -> list[F
     """The longest way without cover along the enclosure, for what lives on the ground."""
     if profile.habit not in GROUND_LIVING or profile.group == "snake":
         return []
-    length, most = request.enclosure.inside_m.length, max(OPEN_BL * length_m, OPEN_M)
+    length = request.enclosure.inside_m.length
+    most = max(OPEN_BL * length_m, OPEN_M)
     covers = sorted(
         (item.at_m[0] - item.sides_m[0] / 2, item.at_m[0] + item.sides_m[0] / 2)
         for item in request.items
         if item.is_body and item.sides_m and not item.holds_water
     )
-    reached, longest = 0.0, 0.0
+    reached = 0.0
+    longest = 0.0
     for begin, end in [*covers, (length, length)]:
-        longest, reached = max(longest, begin - reached), max(reached, end)
+        longest = max(longest, begin - reached)
+        reached = max(reached, end)
     if longest <= most:
         return []
     text = (

@@ -112,7 +112,8 @@ def _near_back(n: int, item: Item, prediction: Prediction) -> Hazard | None:
     if not within_reach(item, prediction.basking):
         return None
     gap = item.at_m[2] - prediction.basking.z_m
-    near, comes = "the animal's back where it basks", "it burns before it moves away"
+    near = "the animal's back where it basks"
+    comes = "it burns before it moves away"
     pointer = f"/items/{n}/at_m/2"
     return Hazard(
         "back", item, pointer, max(gap, 0.0), REACH_M, near, comes, GUARD, item.is_heater
@@ -131,7 +132,8 @@ def _over_bodies(request: Request) -> list[Hazard]:
             gap = _gap_over(lamp, body)
             if gap is None or not 0 < gap < REACH_M:
                 continue
-            near, comes = f"the {body.name}", "within reach of what stands there"
+            near = f"the {body.name}"
+            comes = "within reach of what stands there"
             pointer = f"/items/{n}/at_m/2"
             hazard = Hazard(
                 "reach", lamp, pointer, gap, REACH_M, near, comes, GUARD, lamp.is_heater
@@ -168,7 +170,8 @@ def _near_leaves(request: Request) -> list[Hazard]:
             over = lamp.at_m[2] - plant.at_m[2] - plant.size_m[2]
             gap = math.hypot(*beside, max(over, 0.0))
             if gap < LEAF_M:
-                near, comes = f"the {lamp.name}", "leaves dry and can catch fire"
+                near = f"the {lamp.name}"
+                comes = "leaves dry and can catch fire"
                 pointer = f"/items/{n}/at_m"
                 found.append(
                     Hazard("leaf", plant, pointer, gap, LEAF_M, near, comes, "cut it back")
@@ -179,7 +182,8 @@ def _near_leaves(request: Request) -> list[Hazard]:
 def _near_plastic(request: Request) -> list[Hazard]:
     """Sides and a lid of plastic that a hot lamp comes too close to."""
     found = []
-    inside, panels = request.enclosure.inside_m, request.enclosure.panels
+    inside = request.enclosure.inside_m
+    panels = request.enclosure.panels
     for n, lamp in enumerate(request.items):
         if not hot_lamp(lamp):
             continue
@@ -196,7 +200,8 @@ def _near_plastic(request: Request) -> list[Hazard]:
         for side, (gap, material) in gaps.items():
             if material not in PLASTIC or gap >= PLASTIC_M:
                 continue
-            near, comes = f"the {side} of {PLASTIC[material]}", "it softens and can catch fire"
+            near = f"the {side} of {PLASTIC[material]}"
+            comes = "it softens and can catch fire"
             advice = "fit a heat shield as the lamp's maker says"
             pointer = f"/items/{n}/at_m"
             found.append(Hazard("plastic", lamp, pointer, gap, PLASTIC_M, near, comes, advice))
@@ -209,7 +214,8 @@ def _lid_gap(request: Request, lamp: Item) -> float:
     Where the mesh is cut is not said: its opening is taken around the lamp, in the proportions of
     the lid, which is the best that its keeper can have done.
     """
-    inside, lid = request.enclosure.inside_m, request.enclosure.lid
+    inside = request.enclosure.inside_m
+    lid = request.enclosure.lid
     up = abs(inside.height - lamp.at_m[2])
     if lid.mesh is None:
         return up

@@ -39,7 +39,8 @@ def light_notes(prediction: Prediction, profile: Profile) -> list[Note]:
     ]
     if not light_sources(prediction.request):
         return dark
-    seen, span = light_of(prediction), profile.photoperiod_h.span
+    seen = light_of(prediction)
+    span = profile.photoperiod_h.span
     found = dark
     if basks(profile) and seen.basking_lx < 0.5 * BRIGHT_LX:
         text = (
@@ -61,7 +62,8 @@ def light_notes(prediction: Prediction, profile: Profile) -> list[Note]:
         found.append(
             Note(slug="no dim place", severity="care", text=text, values={"lux": seen.cool_lx})
         )
-    low, high = span.low or 0.0, span.high or 24.0
+    low = span.low or 0.0
+    high = span.high or 24.0
     if seen.hours > high + 0.75 or seen.hours < low - 0.75:
         text = (
             f"The lamps are lit for {seen.hours:.1f} h a day; this species' day is {low:g} to"

@@ -118,7 +118,8 @@ def _stands_in(item: Item, pool: Item) -> bool:
 
 def crew_wants(request: Request) -> list[FurnishingFinding]:
     """Where a clean-up crew cannot live, or is eaten."""
-    substrate, wetting = request.enclosure.substrate, request.enclosure.wetting
+    substrate = request.enclosure.substrate
+    wetting = request.enclosure.wetting
     if not substrate.crew:
         return []
     if substrate.material != "soil" or substrate.depth_m < CREW_M:

@@ -55,7 +55,8 @@ def quarantine_notes(request: Request) -> list[Note]:
     notes = [_apart(one, found) for one, found in held]
     others = [one for one in request.animals if all(one is not new for new, _ in held)]
     if others:
-        new, old = _names([one for one, _ in held]), _names(others)
+        new = _names([one for one, _ in held])
+        old = _names(others)
         text = (
             f"{new} is in quarantine and shares this enclosure with {old}: apart for {LEAST_DAYS}"
             f" to {MOST_DAYS} days, in another room if there is one. What a new animal carries is"

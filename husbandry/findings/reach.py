@@ -64,7 +64,8 @@ def brightest_place(
 def _places(
     prediction: Prediction, profile: Profile, called: Mapping[str, str]
 ) -> Iterator[tuple[str, EnclosurePoint]]:
-    request, enclosure = prediction.request, prediction.enclosure
+    request = prediction.request
+    enclosure = prediction.enclosure
     for source in prediction.uv:
         half = source.length_m / 2
         for item in request.items:
@@ -110,7 +111,8 @@ def reach_notes(
     if uvi is None or uvi.limit_high is None:
         return
     # One that is up and about by night meets the lamp only where it sleeps.
-    by_day, far_past = profile.activity == "diurnal", FAR_PAST * uvi.limit_high.value
+    by_day = profile.activity == "diurnal"
+    far_past = FAR_PAST * uvi.limit_high.value
     worst = brightest_place(prediction, profile, called)
     if worst is not None and worst.value > uvi.limit_high.value:
         yield Note(

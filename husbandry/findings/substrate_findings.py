@@ -205,7 +205,8 @@ def with_bed(
         When it does not fit, by JSON pointer.
     """
     depth = round(sum(layer.depth_m for layer in layers), 4)
-    known, inside = request.enclosure.substrate, request.enclosure.inside_m
+    known = request.enclosure.substrate
+    inside = request.enclosure.inside_m
     substrate = known.model_copy(update={"depth_m": depth, "slope": slope})
     data = to_data(request)
     data["enclosure"]["substrate"] |= {

@@ -231,7 +231,8 @@ def _lies_in(request: Request, profile: Profile, length_m: float) -> list[Furnis
 
 def _lives_in(request: Request, profile: Profile) -> list[FurnishingFinding]:
     """The share of the floor and the depth that its species wants of water."""
-    share, span = profile.enclosure.water_share, profile.enclosure.water_depth_m
+    share = profile.enclosure.water_share
+    span = profile.enclosure.water_depth_m
     if not share[1]:
         return []
     inside = request.enclosure.inside_m
@@ -269,7 +270,8 @@ def _way_out(request: Request, water: Item, back_m: float) -> bool:
     """
     if water.sides_m is None:
         raise ImpossibleStateError("missing: water.sides_m")
-    rim, near = water.at_m[2] + water.sides_m[2], BESIDE_M if isinstance(water, Pool) else 0.0
+    rim = water.at_m[2] + water.sides_m[2]
+    near = BESIDE_M if isinstance(water, Pool) else 0.0
     for body in request.items:
         if isinstance(body, Branch | Slab):
             reach = [

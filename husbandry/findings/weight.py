@@ -85,7 +85,8 @@ def layers_of(request: Request) -> tuple[SubstrateLayer, ...]:
 
 def buried_l(request: Request) -> float:
     """What bodies stand in the substrate below its surface [l]."""
-    substrate, found = request.enclosure.substrate.depth_m, 0.0
+    substrate = request.enclosure.substrate.depth_m
+    found = 0.0
     for item in request.items:
         if item.is_body and item.sides_m:
             sunk = min(max(substrate - item.at_m[2], 0.0), item.sides_m[2])
@@ -94,8 +95,11 @@ def buried_l(request: Request) -> float:
 
 
 def _panels(request: Request) -> float:
-    enclosure, inside = request.enclosure, request.enclosure.inside_m
-    length, depth, height = inside.length, inside.depth, inside.height
+    enclosure = request.enclosure
+    inside = request.enclosure.inside_m
+    length = inside.length
+    depth = inside.depth
+    height = inside.height
     areas = {
         "front": length * height,
         "back": length * height,
@@ -143,7 +147,8 @@ def weight_of(
     bed : Bed, optional
         Its substrate as counted already; else it is counted here from the layers that were named.
     """
-    inside, substrate = request.enclosure.inside_m, request.enclosure.substrate
+    inside = request.enclosure.inside_m
+    substrate = request.enclosure.substrate
     area = inside.length * inside.depth
     if bed is None and substrate.layers:
         bed = bed_of(area, layers_of(request), buried_l=buried_l(request))

@@ -70,7 +70,8 @@ class Zones(Document):
 
 
 def _stretches(edges: NDArray[np.float64], kinds: Sequence[str]) -> tuple[ZoneStretch, ...]:
-    found, at = [], 0
+    found = []
+    at = 0
     for kind, group in groupby(kinds):
         count = len(list(group))
         found.append(
@@ -110,7 +111,8 @@ def zones_of(
         Of the largest animal's body [m].
     """
     by_key = {need.key: need for need in needs}
-    warm, cool = by_key.get(NeedKey.WARM_AIR_DAY), by_key.get(NeedKey.COOL_AIR_DAY)
+    warm = by_key.get(NeedKey.WARM_AIR_DAY)
+    cool = by_key.get(NeedKey.COOL_AIR_DAY)
     if (
         profile.habit == "aquatic"
         or warm is None

@@ -201,7 +201,8 @@ def _enclosure(request: Request) -> _Enclosure:
     same = len(prediction.day.films.slab_convection) == len(heat_model.slabs)
     # Films of the day that is lived, not of one with the night's heaters burning as well.
     steady = solve(heat_model, start=prediction.day.films, today=1) if same else solve(heat_model)
-    warm, cool = prediction.warm_point, prediction.cool_point
+    warm = prediction.warm_point
+    cool = prediction.cool_point
     slab = prediction.basking_slab
     surface: ModelReading = (
         steady.air(*warm) if slab is None else steady.surface(min(slab, len(heat_model.slabs) - 1))
@@ -484,7 +485,8 @@ def _water_heater(enclosure: _Enclosure) -> tuple[LampDay, ...]:
     pool_day = enclosure.prediction.pool_day if heated else None
     if pool_day is None or not pool_day.pool.heater_w:
         return ()
-    kwh, full = pool_day.day.heater_wh / 1000, pool_day.pool.heater_w * 24 / 1000
+    kwh = pool_day.day.heater_wh / 1000
+    full = pool_day.pool.heater_w * 24 / 1000
     return (
         LampDay(
             item_id=pool_day.item.id,
@@ -503,7 +505,8 @@ def _lit(enclosure: _Enclosure) -> tuple[tuple[float, float], ...]:
         n for n, lamp in enumerate(enclosure.steady.heat_model.lamps) if lamp.heater.emits_light
     ]
     on = [any(enclosure.lit(n, m / 60) for n in light) for m in range(1440)]
-    found, since = [], None
+    found = []
+    since = None
     for m, burning in enumerate([*on, False]):
         if burning and since is None:
             since = m / 60

@@ -96,7 +96,8 @@ def moist_year(request: Request) -> MoistureYear | None:
     lesson = learn(request, looked)
     nights = looked.profile.moisture.rhythm == "dry by day, damp by night"
     most = min(round(looked.profile.moisture.mistings_per_day.high or 0.0) + 1, 6)
-    months, damps = [], []
+    months = []
+    damps = []
     for month in range(1, 13):
         then = request.model_copy(update={"room": room_in(request.room, month, request.place.lat)})
         damp = predict(then, looked.position(then), lesson.learned).damp

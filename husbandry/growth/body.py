@@ -98,7 +98,8 @@ def proportion(profile: Profile, kind: LengthKind) -> float | None:
     float or None
         None where the profile does not say the other kind.
     """
-    grown, own = profile.grown.length_mm, profile.body.length_kind
+    grown = profile.grown.length_mm
+    own = profile.body.length_kind
     if kind not in grown:
         return None
     return grown[own].typical / grown[kind].typical

@@ -205,7 +205,8 @@ def _age(
         return None
     months = (last.on - born_on).days / DAYS_PER_MONTH
     ends = sorted((kind.slow.mass_g(months), kind.fast.mass_g(months)))
-    low, high = ends[0] / MARGIN, ends[1] * MARGIN
+    low = ends[0] / MARGIN
+    high = ends[1] * MARGIN
     if low <= last.mass_g <= high:
         return None
     derivation = Derivation(

@@ -128,7 +128,8 @@ def _by_species(kind: ExpectedGrowth, start: MassInterval, days: int) -> MassInt
     """
     scatter = math.exp(Z90 * LEAST_SCATTER)
     usual = _on(kind.usual, start.usual, days)
-    low, high = _on(kind.slow, start.low, days), _on(kind.fast, start.high, days)
+    low = _on(kind.slow, start.low, days)
+    high = _on(kind.fast, start.high, days)
     return MassInterval(min(low, usual) / scatter, usual, max(high, usual) * scatter)
 
 
@@ -176,7 +177,8 @@ def growth_of(
         return Growth(basis="its last weight", **known)
     # A curve that bends long before its species is grown shows a pause, not where the animal is
     # going.
-    goal, least = curve.asymptote_g, CREDIBLE * profile.adult_of(sex).mass_g.ends[0]
+    goal = curve.asymptote_g
+    least = CREDIBLE * profile.adult_of(sex).mass_g.ends[0]
     basis: Basis = (
         "its own weights" if goal is not None and goal >= least else "its own weights for a while"
     )
@@ -222,7 +224,8 @@ def _first(
         interval = growth.mass(profile, after + dt.timedelta(days=days))
         return interval is not None and edge(interval) >= mass_g
 
-    low, high = 0, (until - after).days
+    low = 0
+    high = (until - after).days
     if high <= 0 or not there(high):
         return None
     if there(0):

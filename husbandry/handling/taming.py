@@ -112,10 +112,14 @@ def standing(sessions: Sequence[HandlingSession]) -> TamingProgress:
     """The step that follows from the sessions, in the order in which they were: the same facts, the
     same step.
     """
-    step, calm, hid, because = 0, 0, 0, "It begins here."
+    step = 0
+    calm = 0
+    hid = 0
+    because = "It begins here."
     for one in sorted(sessions, key=lambda session: session.on):
         if one.how == "calm":
-            calm, hid = calm + 1, 0
+            calm = calm + 1
+            hid = 0
             if calm >= FORWARD and step < len(TAMING_STEPS) - 1:
                 step, calm, because = (
                     step + 1,
@@ -123,7 +127,8 @@ def standing(sessions: Sequence[HandlingSession]) -> TamingProgress:
                     f"Calm {FORWARD} times in a row: a step on, {one.on:%-d %B}.",
                 )
         elif one.how == "hid":
-            calm, hid = 0, hid + 1
+            calm = 0
+            hid = hid + 1
             if hid >= BACK_HID and step:
                 step, hid, because = (
                     step - 1,
@@ -131,7 +136,8 @@ def standing(sessions: Sequence[HandlingSession]) -> TamingProgress:
                     f"It hid {BACK_HID} times in a row: a step back, {one.on:%-d %B}.",
                 )
         else:
-            calm, hid = 0, 0
+            calm = 0
+            hid = 0
             because = (
                 f"It defended itself on {one.on:%-d %B}: {'a step back' if step else 'stay here'}."
             )

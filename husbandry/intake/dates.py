@@ -39,7 +39,8 @@ _NAMED_MONTH = re.compile(r"([a-z]+)\.?[ ,.-]+(\d{4}|\d{2})")
 
 def order_of(texts: Iterable[str]) -> Order | None:
     """In which order a column of days is written; None where no day tells, or some contradict."""
-    firsts, seconds = False, False
+    firsts = False
+    seconds = False
     for text in texts:
         match = _NUMBERS.fullmatch(text.strip())
         if match is None or match[2] == ".":
@@ -56,7 +57,8 @@ def is_ambiguous(text: str) -> bool:
     match = _NUMBERS.fullmatch(text.strip())
     if match is None or match[2] == ".":
         return False
-    first, second = int(match[1]), int(match[3])
+    first = int(match[1])
+    second = int(match[3])
     return first != second and first <= 12 and second <= 12
 
 
@@ -89,7 +91,8 @@ def _parts(said: str, today: dt.date, order: Order) -> tuple[int, int, int] | No
     if match := _ISO.fullmatch(said):
         return int(match[1]), int(match[2]), int(match[3])
     if match := _NUMBERS.fullmatch(said):
-        first, second = int(match[1]), int(match[3])
+        first = int(match[1])
+        second = int(match[3])
         is_day_first = match[2] == "." or order == "day first"
         day, month = (first, second) if is_day_first else (second, first)
         return _year(match[4], today), month, day
@@ -105,11 +108,17 @@ def _parts(said: str, today: dt.date, order: Order) -> tuple[int, int, int] | No
 def _named(said: str, today: dt.date) -> tuple[int, int, int] | None:
     """A day whose month is a word."""
     if match := _DAY_NAMED.fullmatch(said):
-        day, word, year = int(match[1]), match[2], match[3]
+        day = int(match[1])
+        word = match[2]
+        year = match[3]
     elif match := _NAMED_DAY.fullmatch(said):
-        day, word, year = int(match[2]), match[1], match[3]
+        day = int(match[2])
+        word = match[1]
+        year = match[3]
     elif match := _NAMED_MONTH.fullmatch(said):
-        day, word, year = MONTH_DAY, match[1], match[2]
+        day = MONTH_DAY
+        word = match[1]
+        year = match[2]
     else:
         return None
     months = [n for n, name in enumerate(_MONTHS, 1) if len(word) > 2 and name.startswith(word)]

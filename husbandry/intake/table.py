@@ -180,13 +180,7 @@ def read_table(
             "No column says the species. Begin with a line of names, such as: name, species, sex,"
             " born, weight."
         )
-    days = [
-        cells[n]
-        for key in ("born", "came", "weighed")
-        if (n := columns.get(key)) is not None
-        for _, cells in rows[1:]
-        if n < len(cells)
-    ]
+    days = _days(rows[1:], columns)
     told = order or order_of(days)
     reader = _LineReader(
         columns=columns,
@@ -205,6 +199,16 @@ def read_table(
         order_asked=told is None and any(is_ambiguous(day) for day in days),
         left_out=left_out,
     )
+
+
+def _days(rows: Sequence[tuple[int, Sequence[str]]], columns: Mapping[Column, int]) -> list[str]:
+    """Everything that stands in a column of days."""
+    keys: tuple[Column, ...] = ("born", "came", "weighed")
+    places = [columns[key] for key in keys if key in columns]
+    found = []
+    for _, cells in rows:
+        found += [cells[n] for n in places if n < len(cells)]
+    return found
 
 
 def _rows(text: str) -> tuple[list[tuple[int, list[str]]], int]:
@@ -262,8 +266,12 @@ class _LineReader:
         order: Order,
         answers: Mapping[tuple[int, str], str],
     ) -> None:
-        self.columns, self.head, self.today = columns, head, today
-        self.units, self.order, self.answers = units, order, answers
+        self.columns = columns
+        self.head = head
+        self.today = today
+        self.units = units
+        self.order = order
+        self.answers = answers
         self.identify = functools.cache(lambda said: tuple(identify(said, index)))
 
     def line(self, number: int, cells: Sequence[str]) -> TableLine:
@@ -281,7 +289,9 @@ class _Line:
     """A line as it is read: its cells, its questions, its refusals."""
 
     def __init__(self, reader: _LineReader, number: int, cells: Sequence[str]) -> None:
-        self.reader, self.number, self.cells = reader, number, cells
+        self.reader = reader
+        self.number = number
+        self.cells = cells
         self.asked: list[LineQuestion] = []
         self.refused: list[str] = []
 

@@ -240,7 +240,8 @@ class Timed(BaseItem):
         """For how long its timer has it on [h]; all day without one."""
         if self.on is None or self.off is None:
             return 24.0
-        on, off = hour_of(self.on), hour_of(self.off)
+        on = hour_of(self.on)
+        off = hour_of(self.off)
         return off - on if on <= off else off - on + 24
 
     def lit_at(self, hour: float) -> bool:
@@ -305,7 +306,8 @@ class Long(Hung):
     def problems(self, at: str, around: Surroundings) -> Iterator[Problem]:
         """Both its ends lie inside."""
         yield from super().problems(at, around)
-        half, x = self.length_m / 2, self.at_m[0]
+        half = self.length_m / 2
+        x = self.at_m[0]
         if not (half - ROUNDING_M <= x <= around.length_m - half + ROUNDING_M):
             reason = f"a tube {self.length_m:g} m long does not fit there in {around.length_m:g} m"
             yield Problem(f"{at}/{FROM_LEFT.path}", reason)

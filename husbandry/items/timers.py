@@ -15,5 +15,6 @@ def hour_of(clock: ClockTime) -> float:
 
 def runs_at(on: ClockTime, off: ClockTime, hour: float) -> bool:
     """Whether what goes on and off at those times is on at that hour, over midnight too."""
-    begin, end = hour_of(on), hour_of(off)
+    begin = hour_of(on)
+    end = hour_of(off)
     return begin <= hour < end if begin <= end else hour >= begin or hour < end

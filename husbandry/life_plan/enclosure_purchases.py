@@ -225,7 +225,8 @@ def _made(life: FutureAnimal, needed: tuple[float, float, float], substrate: flo
     )
     long, deep, high = sides
     if "pen" in life.profile.enclosure.kinds:
-        price, name = BUILT_EUR_M2 * long * deep, "heated pen or house, built to measure"
+        price = BUILT_EUR_M2 * long * deep
+        name = "heated pen or house, built to measure"
     else:
         price, name = (
             2 * MADE_EUR_M2 * (long * deep + long * high + deep * high),
@@ -326,7 +327,8 @@ def _steps(life: FutureAnimal, offers: Sequence[_Offer], today: dt.date) -> BuyP
     if not ways:
         return None
     way = min(ways, key=lambda pair: pair[0])[1]
-    enclosures, early = [], today
+    enclosures = []
+    early = today
     for offer, on in way:
         enclosures.append(_bought(life, offer, on, early))
         early = max(_until(life, offer, on, "high") or on, on)

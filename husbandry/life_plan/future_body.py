@@ -99,7 +99,8 @@ class FutureAnimal:
 
     def lengths_mm(self, on: dt.date, edge: Edge = "usual") -> dict[LengthKind, float]:
         """The lengths on a day, on from those that were measured; nothing for what was not [mm]."""
-        measured, mass = self.animal.length_mm, self._body_g(on, edge)
+        measured = self.animal.length_mm
+        mass = self._body_g(on, edge)
         if not measured or mass is None or self.growth.last_mm_g is None:
             return {}
         kind = self._expected
@@ -235,7 +236,8 @@ def first_day(test: Callable[[dt.date], bool], after: dt.date, until: dt.date) -
         return None
     if test(after):
         return after
-    low, high = 0, (until - after).days
+    low = 0
+    high = (until - after).days
     while high - low > 1:
         middle = (low + high) // 2
         low, high = (low, middle) if test(after + dt.timedelta(days=middle)) else (middle, high)

@@ -276,7 +276,8 @@ def stretches(
         | {last - dt.timedelta(days=1)}
     )
     found: list[tuple[dt.date, dt.date, Value]] = []
-    since, here = first, value(first)
+    since = first
+    here = value(first)
     for mark in marks[1:]:
         before = max(since, marks[marks.index(mark) - 1])
         there = value(mark)
@@ -290,7 +291,9 @@ def stretches(
                     high = middle
             change = before + dt.timedelta(days=high)
             found.append((since, change, here))
-            since, here, before = change, value(change), change
+            since = change
+            here = value(change)
+            before = change
     found.append((since, last, here))
     return found
 

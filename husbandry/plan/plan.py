@@ -49,7 +49,8 @@ def _animal(
     prediction: Prediction,
 ) -> AnimalFound:
     """What is known of an animal, and its food."""
-    animal, approaches = request.animals[n], request.approaches_of(n)
+    animal = request.animals[n]
+    approaches = request.approaches_of(n)
     body = animal.body(profile, stage.slug)
     mass = body.mass.value
     today = request.today
@@ -136,7 +137,8 @@ def prediction_of(request: Request) -> Prediction:
 def _judged(
     request: Request, seen: _Seen, *, needs_only: bool = False
 ) -> tuple[dict[str, Derivation], tuple[NeedState, ...], SizeFound, BaskingPlace]:
-    prediction, looked = seen.prediction, seen.looked
+    prediction = seen.prediction
+    looked = seen.looked
     lead = looked.occupants[looked.lead]
     predicted = predictions(
         prediction, request, looked.profile, looked.targets, needs_only=needs_only
@@ -186,7 +188,8 @@ def summary_with_prediction(request: Request) -> tuple[PlanSummary, Prediction]:
 def plan_with_prediction(request: Request, *, advise: bool = True) -> tuple[Plan, Prediction]:
     """A plan and the physics behind it, for whoever draws the fields. Parameters as `plan`."""
     seen = _see(request)
-    looked, prediction = seen.looked, seen.prediction
+    looked = seen.looked
+    prediction = seen.prediction
     found = tuple(
         _animal(
             n,
@@ -259,7 +262,8 @@ def _judged_again(request: Request, seen: _Seen, animals: tuple[AnimalFound, ...
     Readings are of the enclosure as it is: what was learned of them stays, they judge nothing.
     """
     request = request.model_copy(update={"readings": ()})
-    looked, now = seen.looked, seen.prediction
+    looked = seen.looked
+    now = seen.prediction
     prediction = predict(request, restanced(request, now.position), now.learned)
     again = _Seen(looked, seen.lesson, prediction)
     _, states, size, _ = _judged(request, again, needs_only=True)
@@ -289,7 +293,8 @@ def _body_c(prediction: Prediction, request: Request, profile: Profile, stage: s
         t for t in request.items if t.timer and HEATERS.get(t.kind) and HEATERS[t.kind].emits_light
     ]
     hours = sum(timers[0].lit_at(h / 4) for h in range(96)) / 4 if timers else 12.0
-    warm, cool = prediction.centre(NeedKey.WARM_AIR_DAY), prediction.centre(NeedKey.COOL_AIR_DAY)
+    warm = prediction.centre(NeedKey.WARM_AIR_DAY)
+    cool = prediction.centre(NeedKey.COOL_AIR_DAY)
     if warm is None or cool is None:
         raise ImpossibleStateError("missing: warm, cool")
     return (hours * (warm + cool) / 2 + (24 - hours) * prediction.night_air().temp_c) / 24

@@ -165,8 +165,12 @@ def by_hand(
 
 def given_of(damp: DayMoisture) -> tuple[DerivationInput, ...]:
     """What an enclosure's water is calculated from."""
-    enclosure, forcing, room = damp.enclosure, damp.forcing, damp.request.room
-    noon, night, told = damp.day_n, damp.night_n, damp.wetting.logged
+    enclosure = damp.enclosure
+    forcing = damp.forcing
+    room = damp.request.room
+    noon = damp.day_n
+    night = damp.night_n
+    told = damp.wetting.logged
     return (
         named_value("room: humidity", room.rh_pct, "%"),
         named_value("room by day", room.day_c, "°C"),
@@ -194,7 +198,8 @@ def humidity_predictions(
     """Humidity at the cool end, day and night, and what goes with it; nothing where nobody said how
     the enclosure is kept damp.
     """
-    damp, seen = prediction.damp, prediction.expected_humidity
+    damp = prediction.damp
+    seen = prediction.expected_humidity
     if damp is None or seen is None:
         return {}
     inputs = given_of(damp)
@@ -478,7 +483,8 @@ def damp_notes(
     if damp is None:
         return []
     said: dict[str, dict[str, float]] = {}
-    changes, ledger = damp.forcing.changes_per_h, damp.series.ledger
+    changes = damp.forcing.changes_per_h
+    ledger = damp.series.ledger
     full_h = 24 * sum(value > STALE_PCT for value in damp.cool_pct) / len(damp.cool_pct)
     if min(changes) < STAGNANT_CHANGES:
         said["stagnant"] = {"changes": min(changes)}

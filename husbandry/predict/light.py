@@ -126,7 +126,8 @@ def plants_for(leaf_mol: float) -> str:
 
 def light_of(prediction: Prediction) -> LightSeen:
     """The light of an enclosure at midday, and over its day."""
-    request, enclosure = prediction.request, prediction.enclosure
+    request = prediction.request
+    enclosure = prediction.enclosure
     sources = light_sources(request)
     x = (np.arange(60) + 0.5) * enclosure.length_m / 60
     along = total_lux(
@@ -177,7 +178,8 @@ def leaf_of(prediction: Prediction, plant: Item) -> float:
     """Daily light on a plant's crown [mol/m² d]."""
     if plant.sides_m is None:
         raise ImpossibleStateError("the request says so")
-    sources, (x, y, z) = light_sources(prediction.request), plant.at_m
+    sources = light_sources(prediction.request)
+    (x, y, z) = plant.at_m
     # Its own leaves throw no shadow on its crown.
     others = blockers_of(
         prediction.request.model_copy(

@@ -57,7 +57,8 @@ def moss_day(damp: DayMoisture) -> MoistHideDay | None:
     )
     if hide is None or hide.size_m is None:
         return None
-    volume, moss = 0.6 * math.prod(hide.size_m), 0.8 * hide.size_m[0] * hide.size_m[1]
+    volume = 0.6 * math.prod(hide.size_m)
+    moss = 0.8 * hide.size_m[0] * hide.size_m[1]
     share = min(max(hide.at_m[0] / damp.request.enclosure.inside_m.length, 0.0), 1.0)
     left_warm = damp.places.warm[24] >= damp.places.cool[24]
     at = share if left_warm else 1 - share

@@ -161,7 +161,8 @@ def places_of(prediction: "Prediction") -> Places:
     """Temperatures through a day, from its steady day and night: what heats lifts them over the
     room, an hour behind its timer.
     """
-    request, room = prediction.request, prediction.request.room
+    request = prediction.request
+    room = prediction.request.room
     spots = {
         "warm": prediction.warm_point,
         "cool": prediction.cool_point,
@@ -189,7 +190,8 @@ def places_of(prediction: "Prediction") -> Places:
     follow = 1 - math.exp(-0.5 / AIR_LAG_H)
     found: dict[str, list[float]] = {}
     for name in spots:
-        excess, values = night[name], [0.0] * HALF_HOURS
+        excess = night[name]
+        values = [0.0] * HALF_HOURS
         for n in range(2 * HALF_HOURS):
             excess += follow * ((day if lit[n % HALF_HOURS] else night)[name] - excess)
             values[n % HALF_HOURS] = rooms[n % HALF_HOURS] + excess
@@ -205,9 +207,12 @@ def places_of(prediction: "Prediction") -> Places:
 
 def moisture_model(prediction: "Prediction", wetting: MoistureControl) -> MoistureModel:
     """What decides how this enclosure takes up water."""
-    request, enclosure = prediction.request, prediction.enclosure
-    panels, substrate = request.enclosure.panels, request.enclosure.substrate
-    height, floor = enclosure.air_height_m, enclosure.footprint_m2
+    request = prediction.request
+    enclosure = prediction.enclosure
+    panels = request.enclosure.panels
+    substrate = request.enclosure.substrate
+    height = enclosure.air_height_m
+    floor = enclosure.footprint_m2
     sides = {
         "front": enclosure.length_m * height,
         "back": enclosure.length_m * height,
@@ -323,7 +328,8 @@ def expected(damp: DayMoisture) -> ExpectedHumidity:
     """What is judged: the end of the day's heat and the end of the dark, each with what is not
     known of air exchange, wetness, transfer and the room.
     """
-    day, night = damp.day_n, damp.night_n
+    day = damp.day_n
+    night = damp.night_n
 
     def ends(enclosure: MoistureModel, forcing: Forcing) -> tuple[float, float]:
         begin = replace(damp.series.end, substrate_kg=enclosure.substrate_kg)
@@ -372,7 +378,8 @@ def marks_of(
     """The day's marks while its lamps burn, the night's in the dark, and from the one to the other
     the wider of both [%].
     """
-    lit, turn = damp.places.lit, round(TURN_H * HALF_HOURS / 24)
+    lit = damp.places.lit
+    turn = round(TURN_H * HALF_HOURS / 24)
     both = min(day[0], night[0]), max(day[1], night[1])
     ends = [
         (

@@ -46,7 +46,8 @@ def otherwise(prediction: "Prediction") -> dict[str, tuple[float, float]]:
         for air, around in zip(damp.places.middle, damp.places.room, strict=True)
     ]
     order = list(WETNESS)
-    at, more = order.index(wetting.substrate), wetting.logged.air if wetting.logged else 1.0
+    at = order.index(wetting.substrate)
+    more = wetting.logged.air if wetting.logged else 1.0
     tried: dict[str, tuple[MoistureModel, Forcing]] = {}
     if heat_model.mesh_share >= 0.1:
         covered = replace(heat_model, mesh_share=heat_model.mesh_share / 2)

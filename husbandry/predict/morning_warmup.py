@@ -40,9 +40,11 @@ class MorningWarmup:
     def _ran(self) -> TransientRun:
         if self._run is None:
             prediction = self.prediction
-            day, room = prediction.day, prediction.request.room
+            day = prediction.day
+            room = prediction.request.room
             slab = prediction.basking_slab
-            warm, cool = prediction.warm_point, prediction.cool_point
+            warm = prediction.warm_point
+            cool = prediction.cool_point
             surface = day.air(*warm) if slab is None else day.surface(slab)
             lag = 0.0 if slab is None else spot_lag_s(day, slab)
             clockwork = TransientEnclosure(

@@ -101,7 +101,8 @@ class PoolWater:
         """What is not known of the air, the film, what surrounds it, the damp and the beam, by one
         more day each [K].
         """
-        pool, around = self.pool, self.around
+        pool = self.pool
+        around = self.around
         drier = tuple(
             max(e - VAPOUR_SHARE * (saturation(t) - e), 0.0)
             for e, t in zip(around.vapour_pa, around.air_c, strict=True)
@@ -207,13 +208,15 @@ def _pool(prediction: "Prediction", item: Pool) -> PoolBody:
     """
     if item.sides_m is None:
         raise ImpossibleStateError("missing: item.sides_m")
-    request, (length, depth, _) = prediction.request, item.sides_m
+    request = prediction.request
+    (length, depth, _) = item.sides_m
     panels, inside, substrate = (
         request.enclosure.panels,
         request.enclosure.inside_m,
         request.enclosure.substrate,
     )
-    water, soil = water_share_m(item), MATERIALS[substrate.material]
+    water = water_share_m(item)
+    soil = MATERIALS[substrate.material]
     local = max(substrate.depth_at(item.at_m[0] / inside.length, item.at_m[1] / inside.depth), 0.0)
     sunk = min(max(local - item.at_m[2], 0.0), water)
     gaps = {
@@ -313,8 +316,10 @@ def stuck_c(pool_day: PoolWater, heating: WaterHeating) -> float:
 
 def water_prediction(pool_day: PoolWater) -> Derivation:
     """The need of the water with its derivation."""
-    pool, around = pool_day.pool, pool_day.around
-    value, sd = pool_day.day_c, pool_day.sd_k
+    pool = pool_day.pool
+    around = pool_day.around
+    value = pool_day.day_c
+    sd = pool_day.sd_k
     lit = [n for n, on in enumerate(pool_day.lit) if on] or list(range(HALF_HOURS))
     wet = [100 * around.vapour_pa[n] / saturation(around.air_c[n]) for n in lit]
     given = [

@@ -246,7 +246,8 @@ def enclosure_of(request: Request) -> Interior:
 
 def outside_of(enclosure: EnclosureSpec) -> Sides:
     """Length, depth and height of an enclosure as it is sold, walls counted in [m]."""
-    inside, lid = enclosure.inside_m, enclosure.lid
+    inside = enclosure.inside_m
+    lid = enclosure.lid
     return outside(
         (inside.length, inside.depth, inside.height),
         enclosure.panels.model_dump(),
@@ -420,7 +421,8 @@ def blockers_of(request: Request) -> tuple[ShadowBody, ...]:
         )
         if item.sides_m is None or not (raised or isinstance(item, Branch | Hide | PlantedItem)):
             continue
-        (x, y, z), (length, depth, height) = item.at_m, item.sides_m
+        (x, y, z) = item.at_m
+        (length, depth, height) = item.sides_m
         half_long = length / 2
         half_deep = depth / 2
         low = (x - half_long, y - half_deep, z)
@@ -432,7 +434,8 @@ def blockers_of(request: Request) -> tuple[ShadowBody, ...]:
 
 def _ground_of(item: Hide) -> Extent:
     """What a hide stands on."""
-    (x, y, _), (length, depth, _) = item.at_m, item.size_m
+    (x, y, _) = item.at_m
+    (length, depth, _) = item.size_m
     return x - length / 2, x + length / 2, y - depth / 2, y + depth / 2
 
 
@@ -449,7 +452,8 @@ def heat_model_of(
     on = [t for t in request.items if t.warms and (hour is None or t.lit_at(hour))]
     lamps = tuple(heat_lamp(t, request, position, learned, hour) for t in on)
     slabs = slabs_of(request)
-    substrate, floor = MATERIALS[spec.substrate.material], MATERIALS[spec.panels.bottom]
+    substrate = MATERIALS[spec.substrate.material]
+    floor = MATERIALS[spec.panels.bottom]
     hides = tuple(_ground_of(item) for item in request.items if isinstance(item, Hide))
     patches = substrate_patches(lamps, slabs, enclosure, substrate, floor, hides)
     if spec.substrate.slope is not None:
@@ -547,7 +551,8 @@ def basking_slab(day: SteadyState, position: AnimalPosition) -> int | None:
 def _basking_point(
     day: SteadyState, uv: tuple[UvSource, ...], position: AnimalPosition
 ) -> EnclosurePoint:
-    enclosure, back_m = day.heat_model.interior, position.back_m
+    enclosure = day.heat_model.interior
+    back_m = position.back_m
     slab_index = basking_slab(day, position)
     if position.perch is not None and (
         slab_index is None or not day.heat_model.slabs[slab_index].is_perch

@@ -384,7 +384,8 @@ def _uv_shares(
 ) -> dict[str, Derivation]:
     """How much of the length lies in the target range, and how much in shade."""
     found: dict[str, Derivation] = {}
-    low, high = target.low_value, target.high_value
+    low = target.low_value
+    high = target.high_value
     cover = (
         coverage(
             prediction.uv,

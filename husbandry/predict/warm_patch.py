@@ -57,7 +57,8 @@ def patch_of(prediction: Prediction, low_c: float) -> WarmPatch | None:
     spot = prediction.day.value(prediction.day.surface(number))
     warm = temps >= (low_c if spot >= low_c else spot - PATCH_NEAR_K)
     i, k = np.unravel_index(int(np.argmax(temps)), temps.shape)
-    along, across = _run(warm[:, k], int(i)), _run(warm[i, :], int(k))
+    along = _run(warm[:, k], int(i))
+    across = _run(warm[i, :], int(k))
     return WarmPatch(
         along * slab.length_m / CELLS,
         across * slab.depth_m / CELLS,

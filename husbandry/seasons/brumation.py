@@ -108,7 +108,8 @@ def why_not(profile: Profile, fit: BrumationFitness) -> tuple[str, ...]:
 
 def _unfit(profile: Profile, fit: BrumationFitness) -> tuple[str, ...]:
     """What speaks against any rest."""
-    season, found = profile.season, []
+    season = profile.season
+    found = []
     grown = {stage.slug for stage in profile.stages[-2:]}
     if fit.stage not in grown and season.rest != "obligate":
         found.append("It is still growing: its first winters it stays awake and fed.")
@@ -159,7 +160,8 @@ def plan_rest(profile: Profile, begins: dt.date, weeks: float) -> Rest:
     shortens = begins - dt.timedelta(days=STEP_DAYS * len(DARK_STEPS_H))
     last_meal = shortens - dt.timedelta(days=max(fast, 1))
     ends = begins + dt.timedelta(days=round(7 * weeks))
-    usual_c, cold_c = _cool_c(profile), season.rest_c.middle
+    usual_c = _cool_c(profile)
+    cold_c = season.rest_c.middle
     usual_h = profile.photoperiod_h.span.ends[0]
     dark = [hours for hours in DARK_STEPS_H if hours < usual_h]
     steps = [

@@ -82,7 +82,8 @@ def clock_changes(zone: str, year: int) -> tuple[tuple[dt.date, float], ...]:
     """Days on which a zone's clocks are moved, and by how many hours: timers that do not know it
     are set by hand.
     """
-    known, found = zoneinfo.ZoneInfo(zone), []
+    known = zoneinfo.ZoneInfo(zone)
+    found = []
     day = dt.datetime(year, 1, 1, 12, tzinfo=known)
     before = day.utcoffset()
     for n in range(1, 366 + (year % 4 == 0)):

@@ -283,7 +283,8 @@ def _heights(site: Site) -> Iterator[tuple[float, bool]]:
 
 
 def _over_the_basking_place(site: Site) -> Iterator[HeaterCandidate]:
-    long, spot = site.inside[0], site.spot
+    long = site.inside[0]
+    spot = site.spot
     heights = list(_heights(site))
     inside = [z for z, above in heights if not above]
     for kind in LAMP_KINDS:
@@ -300,7 +301,8 @@ def _over_the_basking_place(site: Site) -> Iterator[HeaterCandidate]:
 def _for_the_air(site: Site) -> Iterator[HeaterCandidate]:
     long, deep, high = site.inside
     for share in ALONG:
-        x, probe = round(share * long, 3), _end(share)
+        x = round(share * long, 3)
+        probe = _end(share)
         for kind, z in (
             ("ceramic_emitter", min(high - 0.12, site.ceiling_m)),
             ("infrared_panel", high - 0.03),
@@ -363,7 +365,8 @@ def _light_bars(site: Site) -> Iterator[HeaterCandidate]:
 
 
 def _mats(site: Site) -> Iterator[HeaterCandidate]:
-    profile, (long, deep, _) = site.profile, site.inside
+    profile = site.profile
+    (long, deep, _) = site.inside
     suits = profile.group == "snake" or profile.activity != "diurnal"
     if site.choice.substrate_m > MAT_SUBSTRATE_M or not suits or profile.amphibian:
         return

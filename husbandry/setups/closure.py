@@ -114,7 +114,8 @@ def _line(case: ClosureCase) -> str:
 def data_of(profile: Profile, stage: str, room: RoomCase) -> dict[str, Any]:
     """A request without enclosure for an animal in the middle of a stage."""
     spec = profile.stage(stage)
-    (young, old), (light, heavy) = spec.age_months.ends, spec.mass_g.ends
+    (young, old) = spec.age_months.ends
+    (light, heavy) = spec.mass_g.ends
     months = (young + min(old, young + YOUNG_MONTHS)) / 2
     born = NOW.date() - dt.timedelta(days=round(months * DAYS_PER_MONTH))
     return {

@@ -36,7 +36,8 @@ def standing_site(request: Request, needs: AnimalNeeds, choice: EnclosureChoice)
     data = to_data(request)
     bare = {key: value for key, value in data.items() if key not in {"enclosure", "items"}}
     bare["readings"] = []
-    profile, lead = needs.profile, needs.occupants[needs.lead]
+    profile = needs.profile
+    lead = needs.occupants[needs.lead]
     basking = _basking(request, climbs=profile.body.perch_share > 0)
     if basking is None:
         return furnish(bare, profile, lead.length_m, choice)

@@ -75,8 +75,10 @@ def placed(request: Request, fitting: HeatingWishes) -> list[dict[str, Any]]:
     that end, heat for the night beside it (design choice; moved in the layout editor later). What
     is higher than the enclosure stands on its mesh.
     """
-    inside, substrate = request.enclosure.inside_m, request.enclosure.substrate.depth_m
-    x, y = round(WARM_END * inside.length, 3), round(0.5 * inside.depth, 3)
+    inside = request.enclosure.inside_m
+    substrate = request.enclosure.substrate.depth_m
+    x = round(WARM_END * inside.length, 3)
+    y = round(0.5 * inside.depth, 3)
     times = {"on": fitting.on, "off": fitting.off}
     items: list[dict[str, Any]] = []
     if fitting.heat:

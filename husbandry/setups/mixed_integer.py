@@ -70,7 +70,8 @@ class MixedInteger:
         A bound that is not kept here is kept by no choice of whole ones.
         """
         matrix, low, high = self._table()
-        below, above = np.isfinite(high), np.isfinite(low)
+        below = np.isfinite(high)
+        above = np.isfinite(low)
         rows: Any = vstack([matrix[below], -matrix[above]])
         found: Any = linprog(
             np.array(self.cost),

@@ -42,10 +42,12 @@ def obstacles(request: Request) -> tuple[str, ...]:
 def _missed(made: Plan, room: Room) -> Iterator[str]:
     """What is out of range; for what is too cold, rooms in which it would be enough."""
     for need in made.needs:
-        by, direction = need.verdict.by, need.verdict.direction
+        by = need.verdict.by
+        direction = need.verdict.direction
         if direction not in {"below", "above"}:
             continue
-        name, unit = NEEDS[need.key].name, NEEDS[need.key].unit
+        name = NEEDS[need.key].name
+        unit = NEEDS[need.key].unit
         where = "low" if direction == "below" else "high"
         if need.key not in WARMTH or direction == "above":
             yield f"{name} comes out {by:.1f} {unit} too {where} in the nearest setup."

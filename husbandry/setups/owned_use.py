@@ -72,7 +72,9 @@ def with_owned(
         )
         other = _fitted(found, best, means)
         if other is not None and _has(other, one) and other.rank[:4] <= best.rank[:4]:
-            best, excluded, not_bought = other, means.excluded, means.not_bought
+            best = other
+            excluded = means.excluded
+            not_bought = means.not_bought
             misses.pop(one, None)
         else:
             misses[one] = _missed(one, other)

@@ -75,7 +75,8 @@ def _may_share(one: Item, other: Item) -> bool:
 
 def lowest_under(request: Request, body: Item) -> float:
     """The lowest substrate under a body: what is sunk lies deeper than that [m]."""
-    substrate, inside = request.enclosure.substrate, request.enclosure.inside_m
+    substrate = request.enclosure.substrate
+    inside = request.enclosure.inside_m
     if substrate.slope is None or body.sides_m is None:
         return substrate.depth_m
     places = [
@@ -108,7 +109,8 @@ def _probes_in_beams(request: Request) -> list[Problem]:
         if abs(z - max(tops, default=request.enclosure.substrate.depth_m)) <= LIES_M:
             continue  # one that lies on what it is to hold is where it belongs
         for lamp in lamps:
-            drop, wide = lamp.at_m[2] - z, HEATERS[lamp.kind]
+            drop = lamp.at_m[2] - z
+            wide = HEATERS[lamp.kind]
             reach = wide.radius_m + drop * math.tan(
                 math.radians((lamp.cone_deg or wide.beam_deg or 60) / 2)
             )

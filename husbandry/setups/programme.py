@@ -243,10 +243,13 @@ class _Programme:
         solved = self.model.solve(self.relaxed) if self.relaxed is not None else None
         if solved is None:
             return None
-        problem, numbers, values = self.problem, self.numbers, solved.values
+        problem = self.problem
+        numbers = self.numbers
+        values = solved.values
         heaters = {}
         for k, one in enumerate(problem.heaters):
-            day, night = float(values[numbers.day[k]]), float(values[numbers.night[k]])
+            day = float(values[numbers.day[k]])
+            night = float(values[numbers.night[k]])
             if values[numbers.bought[k]] > 0.5 and day + night > LEAST_W:
                 sized = one.sized(float(values[numbers.rated[k]]))
                 heaters[sized] = (day / sized.power_w, night / sized.power_w)
@@ -260,7 +263,10 @@ def _variables(model: MixedInteger, problem: ChoiceProblem) -> _Numbers:
     goal = problem.goal
     year = goal.running * EUR_KWH * 365 * HOURS_A_PART / 1000
     bought_anew = INSTEAD_EUR if problem.owned else 0.0
-    bought, rated, day, night = [], [], [], []
+    bought = []
+    rated = []
+    day = []
+    night = []
     bright = any(one.probe == "surface" and not one.dark for one in problem.heaters)
     for one in problem.heaters:
         least = one.sized(0.0)
@@ -305,8 +311,10 @@ def _shares(
 ) -> None:
     """What is not bought gives nothing; what does not dim gives all."""
     for k, one in enumerate(problem.heaters):
-        bought, rated = numbers.bought[k], numbers.rated[k]
-        day, night = numbers.day[k], numbers.night[k]
+        bought = numbers.bought[k]
+        rated = numbers.rated[k]
+        day = numbers.day[k]
+        night = numbers.night[k]
         model.row({rated: 1, bought: -one.power_w}, -np.inf, 0)
         model.row({rated: 1, bought: -one.sized(0.0).power_w}, 0, np.inf)
         if one.dims:
@@ -398,7 +406,8 @@ def _holders(
 
 def _targets(model: MixedInteger, problem: ChoiceProblem, numbers: _Numbers) -> dict[int, Slack]:
     """Every range by day and by night, from both sides: a margin that is wished for, and a miss."""
-    linear, room = problem.linear, problem.room
+    linear = problem.linear
+    room = problem.room
     outputs: list[tuple[NeedKey, dict[int, float], float]] = []
     for i, key in enumerate(OUTPUTS):
         terms = {numbers.day[k]: linear.day[i, k] for k in range(len(problem.heaters))}
@@ -438,7 +447,8 @@ def _limits(model: MixedInteger, problem: ChoiceProblem, numbers: _Numbers) -> d
         target = problem.targets.get(key)
         if target is None or target.limit_high is None or (key, "failed on") in problem.dropped:
             continue
-        scale, linear = problem.linear.failed_on[i], problem.linear
+        scale = problem.linear.failed_on[i]
+        linear = problem.linear
         terms = {
             numbers.rated[k]: scale * linear.day[i, k]
             for k, one in enumerate(problem.heaters)

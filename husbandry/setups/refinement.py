@@ -328,7 +328,8 @@ def _night_floor(prediction: Prediction, needs: AnimalNeeds) -> float | None:
 
     None where the night is so near the lower end already that it would run.
     """
-    target, night_c = needs.targets.get(NeedKey.AIR_NIGHT), prediction.centre(NeedKey.AIR_NIGHT)
+    target = needs.targets.get(NeedKey.AIR_NIGHT)
+    night_c = prediction.centre(NeedKey.AIR_NIGHT)
     if target is None or night_c is None or not math.isfinite(target.low_value):
         return None
     floor = min(target.low_value + MARGIN_HELD_K, night_c - NIGHT_OFF_K)
@@ -494,7 +495,8 @@ def _polished(search: _Search, best: Fitted, rounds: int) -> Fitted:
         if (least, lights) == (1, 0):
             continue
         again = _begun(search.site, search.needs, search.goal, search.devices_most, search.means)
-        again.lamps_least, again.lights_least = least, lights
+        again.lamps_least = least
+        again.lights_least = lights
         again.responses = search.responses
         found = _refined(again, min(rounds, POLISH_ROUNDS))
         if found is not None and found.rank < best.rank:
@@ -575,7 +577,8 @@ def _looked_at(
     search: _Search, problem: ChoiceProblem, answer: Answer, turn: int
 ) -> Fitted | None:
     """An answer in full: as it is built, on its thermostats; None where the core refuses it."""
-    site, needs = search.site, search.needs
+    site = search.site
+    needs = search.needs
     try:
         dimmed = site.request(dimmed_items(answer))
     except DocumentError:  # such as a lamp in a stone
@@ -620,7 +623,8 @@ def _past_limits(stuck: FailedOn, needs: AnimalNeeds) -> tuple[str, ...]:
 
 def _still_past(prediction: Prediction, needs: AnimalNeeds) -> tuple[str, ...]:
     """Limits that are passed though there are cut-outs, and not by the room alone."""
-    stuck, working = failed_on(prediction), hot_day(prediction)
+    stuck = failed_on(prediction)
+    working = hot_day(prediction)
     more = max(stuck.surface_c - working.surface_c, stuck.cool_air_c - working.cool_air_c)
     if _past_limits(working, needs) and more <= FAULT_ADDS_K:
         return ()

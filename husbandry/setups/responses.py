@@ -53,7 +53,8 @@ class Responses:
         film = steady.films.slab_convection[slab] + steady.films.slab_radiation[slab] * EMISSIVITY
         places = list(dict.fromkeys(one.place for one in candidates))
         first = {one.place: one for one in reversed(candidates)}
-        heats, direct = [], []
+        heats = []
+        direct = []
         spot = reading.spot
         # The spreading of heat in a slab is its own adjoint: the spot is spread once, not each map.
         seen_by_spot = None if spot is None else excess_map(spot, model.slabs[slab], film)

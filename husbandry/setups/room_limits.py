@@ -99,7 +99,8 @@ def _is_heated(needs: AnimalNeeds, room: Room) -> bool:
 def _too_damp(needs: AnimalNeeds, room: Room) -> Iterator[RoomLimit]:
     """The room's vapour at the warmest that the air may be is still too much."""
     for key, air in DRIED_BY:
-        target, warmth = needs.targets.get(key), needs.targets.get(air)
+        target = needs.targets.get(key)
+        warmth = needs.targets.get(air)
         if target is None or warmth is None or target.high is None or warmth.high is None:
             continue
         least = rh_elsewhere(room.rh_pct, room.day_c, warmth.high_value)
@@ -117,7 +118,8 @@ def warm_enough_to_dry(
     """
     found = dict(targets)
     for key, air in DRIED_BY:
-        target, warmth = targets.get(key), targets.get(air)
+        target = targets.get(key)
+        warmth = targets.get(air)
         if target is None or warmth is None or target.high is None or warmth.high is None:
             continue
         vapour = rh_elsewhere(room.rh_pct, room.day_c, warmth.high_value - LEFT_K)

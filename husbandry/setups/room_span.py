@@ -42,7 +42,8 @@ def _reach(request: Request, here: Margins, sign: int) -> float:
     """To the first need that leaves its range."""
     if min(here.values(), default=0.0) < 0:
         return 0.0
-    reach, before = 0.0, here
+    reach = 0.0
+    before = here
     while reach < SPAN_MOST_K:
         after = _margins(request, sign * (reach + SPAN_STEP_K))
         lost = [
@@ -52,7 +53,8 @@ def _reach(request: Request, here: Margins, sign: int) -> float:
         ]
         if lost:
             return reach + SPAN_STEP_K * min(lost)
-        reach, before = reach + SPAN_STEP_K, after
+        reach = reach + SPAN_STEP_K
+        before = after
     return reach
 
 

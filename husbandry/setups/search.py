@@ -353,7 +353,8 @@ def _left_out(search: _Finding) -> Iterator[frozenset[str]]:
     """What is left out to find something of another kind: all heaters that were chosen, each of
     them, each lamp for ultraviolet.
     """
-    heaters, lamps = [], []
+    heaters = []
+    lamps = []
     for one in search.closed:
         heaters += [item.kind for item in one.fittings if item.is_heater]
         lamps += [item.kind for item in one.fittings if item.kind in UV_LAMPS]

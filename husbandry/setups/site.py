@@ -85,7 +85,8 @@ class Site:
         for one in self.bodies:
             if one["kind"] not in {"slab", "branch", "hide"}:
                 continue
-            (x, y, z), size = one["at_m"], one["size_m"]
+            (x, y, z) = one["at_m"]
+            size = one["size_m"]
             under = abs(x - x_m) < size[0] / 2 + half_m and abs(y - y_m) < size[1] / 2
             if under and z_m < z + size[2] + CLEAR_M:
                 return False
@@ -145,7 +146,8 @@ def _branch_place(
     choice: EnclosureChoice, profile: Profile, branch: dict[str, Any], back_m: float
 ) -> dict[str, Any]:
     """Put the branch where its climber lives, low enough that a lamp fits over its back."""
-    high, substrate = choice.inside["height"], choice.substrate_m
+    high = choice.inside["height"]
+    substrate = choice.substrate_m
     lamp = high if choice.spec["lid"].get("mesh") else high - _under_lid(choice)
     thick = branch["size_m"][2]
     usual = substrate + profile.body.perch_share * (high - substrate)
@@ -156,7 +158,8 @@ def _branch_place(
 
 def _stone(choice: EnclosureChoice, length_m: float, *, basks: bool) -> dict[str, Any]:
     """A stone at the warm end, on the substrate or raised; wood for what does not bask."""
-    sides, substrate = choice.inside, choice.substrate_m
+    sides = choice.inside
+    substrate = choice.substrate_m
     long = min(STONE_SHARE * sides["length"], max(STONE_LEAST_M, STONE_BL * length_m))
     wide = min(max(0.8 * long, 0.12), 0.6 * sides["depth"])
     x = max(WARM_END * sides["length"], long / 2 + 0.005)
@@ -164,6 +167,7 @@ def _stone(choice: EnclosureChoice, length_m: float, *, basks: bool) -> dict[str
     under = sides["height"] - _under_lid(choice)
     low = not choice.spec["lid"].get("mesh") and under < z + STONE_THICK_M + CLEAR_M
     thick = TILE_THICK_M if low else STONE_THICK_M
-    at, size = (x, 0.5 * sides["depth"], z), (long, wide, thick)
+    at = (x, 0.5 * sides["depth"], z)
+    size = (long, wide, thick)
     made_of = "stone" if basks else "softwood"
     return body("stone-1", "slab", at, size, material=made_of, supported=not low)

@@ -60,7 +60,8 @@ class InstrumentSet:
         [°C].
         """
         noise = self._noise(3)
-        x, y = x_m + PLACING_M * float(noise[0]), y_m + PLACING_M * float(noise[1])
+        x = x_m + PLACING_M * float(noise[0])
+        y = y_m + PLACING_M * float(noise[1])
         spot = [
             truth.surface_c(x + dx, y + dy) for dx in (-0.015, 0.015) for dy in (-0.015, 0.015)
         ]
@@ -121,13 +122,16 @@ class InstrumentSet:
         place = EnclosurePoint(*at_m) if at_m is not None else None
         if need is NeedKey.SURFACE_DAY:
             spot = place or believed.basking
-            value, instrument = self.infrared_c(truth, spot.x_m, spot.y_m), "infrared"
+            value = self.infrared_c(truth, spot.x_m, spot.y_m)
+            instrument = "infrared"
         elif need in {NeedKey.WARM_AIR_DAY, NeedKey.COOL_AIR_DAY, NeedKey.AIR_NIGHT}:
             own = believed.cool_point if need is NeedKey.COOL_AIR_DAY else believed.warm_point
             x, z = (place.x_m, place.z_m) if place else own
-            value, instrument = self.probe_c(truth, x, z, night=need is NeedKey.AIR_NIGHT), "probe"
+            value = self.probe_c(truth, x, z, night=need is NeedKey.AIR_NIGHT)
+            instrument = "probe"
         elif need is NeedKey.UVI_DAY:
-            value, instrument = self.uv_index(truth, place or believed.basking), "uv"
+            value = self.uv_index(truth, place or believed.basking)
+            instrument = "uv"
         elif (
             need in {NeedKey.HUMIDITY_DAY, NeedKey.HUMIDITY_NIGHT}
             and believed.damp is not None

@@ -41,7 +41,8 @@ class HiddenDamp:
         )
         offset = float(draw.uniform(-0.5, 0.5)) * SENSOR_PCT
         told = self.believed.wetting.logged
-        enclosure, forcing = self.believed.enclosure, self.believed.forcing
+        enclosure = self.believed.enclosure
+        forcing = self.believed.forcing
         # The truth does not move with what a log made the model believe.
         plain = replace(
             enclosure,

@@ -116,7 +116,8 @@ class Profile(Document):
             for stage in getattr(item, "stages", ()):
                 if stage not in stages:
                     raise ValueError(f"{path}: there is no stage “{stage}”")
-            question, approach = getattr(item, "question", ""), getattr(item, "approach", "")
+            question = getattr(item, "question", "")
+            approach = getattr(item, "approach", "")
             if path.startswith("/size/"):
                 question = "how-big"
             if approach and (
@@ -195,7 +196,8 @@ class Profile(Document):
         """The whole length of a body of that length, of the kind it is counted in: with its tail,
         for drawing it [m].
         """
-        own, whole = self.grown.length_mm[self.body.length_kind], self.grown.length_mm.get("total")
+        own = self.grown.length_mm[self.body.length_kind]
+        whole = self.grown.length_mm.get("total")
         return length_m if whole is None else length_m * whole.typical / own.typical
 
     def lying_m(self, length_m: float) -> float:

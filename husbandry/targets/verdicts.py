@@ -172,7 +172,8 @@ def targets(
             )
             for name, options in ends.items()
         }
-        low, high = tight["low"], tight["high"]
+        low = tight["low"]
+        high = tight["high"]
         conflict = ""
         if low and high and low[0].value > high[0].value:
             conflict = (
@@ -195,7 +196,8 @@ def _chance(target: TargetRange, value: float, sd: float, direction: str) -> flo
             return 1.0 if value < end else 0.0
         return _NORMAL.cdf((math.log(end / value) if log else end - value) / sd)
 
-    under, over = below(target.low_value), 1 - below(target.high_value)
+    under = below(target.low_value)
+    over = 1 - below(target.high_value)
     return {"below": under, "above": over, "right": max(1 - under - over, 0.0)}[direction]
 
 
@@ -221,14 +223,17 @@ def judge(
     if target.conflict:
         return Verdict(direction="unknown", speaks="nothing")
     if value < target.low_value - _told_apart(target, target.low_value):
-        direction, by = "below", target.low_value - value
+        direction = "below"
+        by = target.low_value - value
     elif value > target.high_value + _told_apart(target, target.high_value):
-        direction, by = "above", value - target.high_value
+        direction = "above"
+        by = value - target.high_value
     elif (
         target.beyond_limit(value) > 0
     ):  # several animals: what is right for one passes another's limit
         too_low = target.limit_low is not None and value < target.limit_low.value
-        direction, by = "below" if too_low else "above", target.beyond_limit(value)
+        direction = "below" if too_low else "above"
+        by = target.beyond_limit(value)
     else:  # by how little it lies beside its range, where it does
         direction = "right"
         by = max(target.low_value - value, value - target.high_value, 0.0)
@@ -332,7 +337,8 @@ def _judged_reading(
     why = _why_not(reading, kind, request, age, rises)
     read = corrected_reading(reading.value, reading.offset)
     begun = _share(reading, kind, rises) if not why and _early(reading, kind) else None
-    more, sd = 0.0, kind.reading_sd
+    more = 0.0
+    sd = kind.reading_sd
     if begun is not None:
         begin_c, share = begun
         more = (read - begin_c) * (1 / share - 1)

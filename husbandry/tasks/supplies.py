@@ -198,7 +198,10 @@ def outlook(
     """What becomes of a stock: eaten meal by meal, and lost night by night."""
     mine = {need.day: need.amount for need in needs if need.name == name}
     loss = DAILY_LOSS.get(food_of(name), 0.0)
-    left, short, day, last = stock, None, today, max(mine, default=today)
+    left = stock
+    short = None
+    day = today
+    last = max(mine, default=today)
     while day <= last:
         wanted = mine.get(day, 0.0)
         if wanted > left + 1e-9:

@@ -263,7 +263,9 @@ def outlook(household: Household, today: dt.date) -> list[AnimalForecastRow]:
     bodies = recall(key for key in keys.values() if not isinstance(key, Failed))
     found = []
     for animal in animals:
-        profile, home, key = profiles[animal.species], homes.get(animal.pk), keys[animal.pk]
+        profile = profiles[animal.species]
+        home = homes.get(animal.pk)
+        key = keys[animal.pk]
         if isinstance(key, Failed):
             found.append(AnimalForecastRow(animal, profile, home, None, (), key))
             continue
@@ -312,7 +314,8 @@ def _household(
     month = today.replace(day=1)
     keys: Keys = {}
     for animal in animals:
-        home, profile = homes.get(animal.pk), profiles[animal.species]
+        home = homes.get(animal.pk)
+        profile = profiles[animal.species]
         company = count[home.pk] if home else 1
         make = partial(_token, animal, home, company, profile, month)
         keys[animal.pk] = attempt(make, "animal", animal.pk)
@@ -329,7 +332,8 @@ def work_out(household: Household, today: dt.date, most: int | None = None) -> i
     known = recall(wanted.values())
     missing = [one for one in animals if one.pk in wanted and wanted[one.pk] not in known][:most]
     for animal in missing:
-        home, profile = homes.get(animal.pk), profiles[animal.species]
+        home = homes.get(animal.pk)
+        profile = profiles[animal.species]
         company = count[home.pk] if home else 1
         make = partial(_ahead, animal, home, company, profile, today.replace(day=1))
         ahead = attempt(make, "animal", animal.pk)

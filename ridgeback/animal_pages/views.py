@@ -117,7 +117,8 @@ def _seen(request: KeeperRequest, animal: Animal) -> dict[str, Any]:
     `failed` says why.
     """
     context = _known(request, animal)
-    day, profile = context["today"], context["profile"]
+    day = context["today"]
+    profile = context["profile"]
     life = attempt(partial(life_of, animal, day, profile), "animal", animal.pk)
     view: Any = (
         life
@@ -216,7 +217,8 @@ def growth(request: KeeperRequest, pk: int) -> HttpResponse:
 def enclosures(request: KeeperRequest, pk: int) -> HttpResponse:
     """Which enclosures would fit it, until when, and what it will need through its life."""
     context = _seen(request, _animal(request, pk))
-    told, life = request.GET.get("told", "")[:60], context["life"]
+    told = request.GET.get("told", "")[:60]
+    life = context["life"]
     if told and life is not None:
         context["told"] = presenting.said_size(told, life, request.units, context["today"])
     return render(request, "animals/enclosures.html", context)
@@ -237,7 +239,8 @@ def weigh(request: KeeperRequest, pk: int) -> HttpResponse:
         raise ImpossibleStateError("missing: isinstance(form, WeighForm)")
     if not form.is_valid():
         return _growth_page(request, animal, weighing=form)
-    on, mass_g = form.cleaned_data["on"], form.cleaned_data["number"]
+    on = form.cleaned_data["on"]
+    mass_g = form.cleaned_data["number"]
     with sent_once(animal.household_id, form.cleaned_data["form_key"]) as first:
         if first:
             flows.weigh(animal, on=on, mass_g=mass_g)
@@ -256,7 +259,8 @@ def measure(request: KeeperRequest, pk: int) -> HttpResponse:
         raise ImpossibleStateError("missing: isinstance(form, MeasureForm)")
     if not form.is_valid():
         return _growth_page(request, animal, measuring=form)
-    on, length_m = form.cleaned_data["on"], form.cleaned_data["number"]
+    on = form.cleaned_data["on"]
+    length_m = form.cleaned_data["number"]
     with sent_once(animal.household_id, form.cleaned_data["form_key"]) as first:
         if first:
             kind = form.cleaned_data["kind"]
@@ -285,7 +289,8 @@ def facts(request: KeeperRequest, pk: int) -> HttpResponse:
     animal = _animal(request, pk)
     if request.method != "POST":
         return _records_page(request, animal)
-    profile, today = profile_of(request.household, animal.species), animal.day_of(now())
+    profile = profile_of(request.household, animal.species)
+    today = animal.day_of(now())
     form = FactsForm(request.POST, animal=animal, profile=profile, today=today)
     if not form.is_valid():
         return _records_page(request, animal, facts=form)

@@ -62,8 +62,12 @@ def set_facts(
     place_note: str = "",
 ) -> None:
     """Its name, sex, birth and arrival, and where it is."""
-    animal.name, animal.sex, animal.born_on, animal.came_on = name, sex, born_on, came_on
-    animal.whereabouts, animal.expected_on = whereabouts, expected_on
+    animal.name = name
+    animal.sex = sex
+    animal.born_on = born_on
+    animal.came_on = came_on
+    animal.whereabouts = whereabouts
+    animal.expected_on = expected_on
     animal.place_note = place_note
     animal.version += 1
     animal.save(
@@ -124,15 +128,19 @@ def depart(animal: Animal, *, gone: str, on: dt.date, now: dt.datetime) -> None:
     here.update(until=now)
     animal.occupancies.planned().delete()
     ConditionPeriod.objects.filter(animal=animal, until__isnull=True).update(until=on)
-    animal.gone, animal.gone_on = gone, on
-    animal.whereabouts, animal.expected_on, animal.place_note = "", None, ""
+    animal.gone = gone
+    animal.gone_on = on
+    animal.whereabouts = ""
+    animal.expected_on = None
+    animal.place_note = ""
     animal.save(update_fields=["gone", "gone_on", "whereabouts", "expected_on", "place_note"])
 
 
 @transaction.atomic
 def return_(animal: Animal) -> None:
     """It was a slip, or it came back: it is of the household again, in no enclosure yet."""
-    animal.gone, animal.gone_on = "", None
+    animal.gone = ""
+    animal.gone_on = None
     animal.save(update_fields=["gone", "gone_on"])
     _look_again(animal)
 
@@ -147,5 +155,6 @@ def set_taming(animal: Animal, since: dt.date | None) -> None:
 @transaction.atomic
 def set_condition(animal: Animal, *, score: int, on: dt.date) -> None:
     """The condition of one that lives in no enclosure; of the others the ledger has every score."""
-    animal.condition, animal.condition_on = score, on
+    animal.condition = score
+    animal.condition_on = on
     animal.save(update_fields=["condition", "condition_on"])

@@ -52,7 +52,10 @@ class BodyForm(OnceForm):
         today: dt.date,
         **kwargs: Any,
     ) -> None:
-        self.animal, self.profile, self.units, self.today = animal, profile, units, today
+        self.animal = animal
+        self.profile = profile
+        self.units = units
+        self.today = today
         self.doubt: Doubt | None = None
         super().__init__(*args, **kwargs)
         self.fields["on"] = _day(today)
@@ -191,7 +194,9 @@ class FactsForm(VersionedForm):
     def __init__(
         self, *args: Any, animal: Animal, profile: Profile, today: dt.date, **kwargs: Any
     ) -> None:
-        self.animal, self.profile, self.today = animal, profile, today
+        self.animal = animal
+        self.profile = profile
+        self.today = today
         self.doubt: Doubt | None = None
         kwargs.setdefault(
             "initial",
@@ -211,7 +216,8 @@ class FactsForm(VersionedForm):
     def clean(self) -> dict[str, Any]:
         """An impossible age is asked about."""
         cleaned = super().clean() or {}
-        born, came = cleaned.get("born_on"), cleaned.get("came_on")
+        born = cleaned.get("born_on")
+        came = cleaned.get("came_on")
         if came is not None and came > self.today:
             self.add_error("came_on", "This day is still to come.")
         elif came is not None and born is not None and came < born:
@@ -231,7 +237,8 @@ class FactsForm(VersionedForm):
     def _check_place(self, cleaned: dict[str, Any]) -> None:
         """Who is here is not expected; who lives in an enclosure is here."""
         if not cleaned.get("whereabouts"):
-            cleaned["expected_on"], cleaned["place_note"] = None, ""
+            cleaned["expected_on"] = None
+            cleaned["place_note"] = ""
             return
         home = self.animal.occupancies.present().select_related("enclosure").first()
         if home is not None:
@@ -248,7 +255,8 @@ class DepartureForm(forms.Form):
     def __init__(self, *args: Any, animal: Animal, today: dt.date, **kwargs: Any) -> None:
         kwargs.setdefault("initial", {"gone_on": today})
         super().__init__(*args, **kwargs)
-        self.animal, self.today = animal, today
+        self.animal = animal
+        self.today = today
 
     def clean_gone_on(self) -> dt.date:
         """Not to come, not before its birth, not before it was weighed last."""

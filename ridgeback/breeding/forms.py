@@ -114,7 +114,8 @@ class LookForm(OnceForm):
     ) -> None:
         kwargs.setdefault("initial", {"on": today})
         super().__init__(*args, **kwargs)
-        self.clutch, self.today = clutch, today
+        self.clutch = clutch
+        self.today = today
         self.fields["temp_c"] = QuantityField(
             Kind.TEMPERATURE, units, label="Thermometer reading", required=False, plausible=READ
         )
@@ -164,7 +165,8 @@ class HatchForm(OnceForm):
             },
         )
         super().__init__(*args, **kwargs)
-        self.clutch, self.today = clutch, today
+        self.clutch = clutch
+        self.today = today
         if clutch.carried:
             self.fields["on"].label = "Born on"
 

@@ -72,9 +72,11 @@ def view_of(clutch: Clutch, today: dt.date) -> ClutchView:
         if read is not None and read.temp_c is not None
         else ""
     )
-    direction, says = "right", ""
+    direction = "right"
+    says = ""
     if clutch.ended_on is None and off:
-        direction, says = "below", f"Last read it was {off}."
+        direction = "below"
+        says = f"Last read it was {off}."
     elif clutch.ended_on is None and today > found.late:
         direction, says = (
             "unknown",
@@ -88,7 +90,8 @@ def view_of(clutch: Clutch, today: dt.date) -> ClutchView:
         and not clutch.carried
         and (due := due_look(clutch.laid_on, found, last, today)) is not None
     ):
-        direction, says = "unknown", EGG_CHECKS[due[0]]
+        direction = "unknown"
+        says = EGG_CHECKS[due[0]]
     done = min(max(found.done, 0.0), 1 + SPREAD)
     marks = 1 + WAY * done / (1 + SPREAD), 1 + WAY * (1 - SPREAD) / (1 + SPREAD)
     return ClutchView(

@@ -18,9 +18,12 @@ class BuildForm(forms.Form):
         self, *args: Any, works: BuildWork, lines: tuple[ShoppingRow, ...], **kwargs: Any
     ) -> None:
         super().__init__(*args, **kwargs)
-        self.kept, self.today, self.lines = works.kept, works.asked.today, lines
+        self.kept = works.kept
+        self.today = works.asked.today
+        self.lines = lines
         self.choices = works.choices
-        kept, date = works.kept, {"type": "date"}
+        kept = works.kept
+        date = {"type": "date"}
         begin = works.start.isoformat()
         self.fields["start"] = forms.DateField(
             label="Begins on", initial=begin, widget=forms.DateInput(attrs=date, format="%Y-%m-%d")
@@ -88,9 +91,11 @@ class BuildForm(forms.Form):
         data = self.cleaned_data
         before = {line.item.slug: line for line in self.lines}
         said = said_owned(self.kept, tuple(line.item for line in self.lines))
-        owned, each = dict(said), dict(self.kept.get("each", {}))
+        owned = dict(said)
+        each = dict(self.kept.get("each", {}))
         for slug, line in before.items():
-            count, price = data.get(f"own-{slug}"), data.get(f"price-{slug}")
+            count = data.get(f"own-{slug}")
+            price = data.get(f"price-{slug}")
             if count is not None and count != line.owned:  # what was only shown stays a default
                 owned[slug] = count
             if price is None:

@@ -41,7 +41,8 @@ def works_of(enclosure: Enclosure, asked_since: str = "") -> PendingWork:
         before the last change that was not undone, and as a whole where there is none.
     """
     asked = enclosure.request_at(now())
-    shared, head = shared_of(enclosure), enclosure.head
+    shared = shared_of(enclosure)
+    head = enclosure.head
     whole = BuildWork(asked, enclosure.build, owned=shared, standing=stands(enclosure))
     if head is None or not whole.standing:
         return PendingWork(whole, None, ())

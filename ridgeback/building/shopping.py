@@ -57,7 +57,8 @@ def said_owned(kept: dict[str, Any], items: tuple[ShoppingLine, ...]) -> dict[st
 
 def said_price(kept: dict[str, Any], item: ShoppingLine) -> float | None:
     """The keeper's own price of each; builds of earlier versions kept that of all."""
-    each, whole = kept.get("each", {}).get(item.slug), kept.get("prices", {}).get(item.slug)
+    each = kept.get("each", {}).get(item.slug)
+    whole = kept.get("prices", {}).get(item.slug)
     return each if each is not None else whole / item.count if whole is not None else None
 
 
@@ -170,7 +171,8 @@ class BuildWork:
     @classmethod
     def again(cls, request: Request, asked: dict[str, Any]) -> "BuildWork":
         """From what `asked_as` gave, of this version or an earlier one."""
-        old, begins = asked.get("old"), asked.get("begins")
+        old = asked.get("old")
+        begins = asked.get("begins")
         return cls(
             request,
             asked["build"],

@@ -63,7 +63,8 @@ def build(request: KeeperRequest, pk: int) -> HttpResponse:
     """
     enclosure = own_enclosure(request, pk)
     here = _here(request, enclosure)
-    works, today = here.works, here.works.asked.today
+    works = here.works
+    today = here.works.asked.today
     bound = request.POST if request.method == "POST" else None
     form = BuildForm(bound, works=works, lines=_lines(enclosure, works, request.units))
     if form.is_bound and form.is_valid():

@@ -16,7 +16,8 @@ class CalculatorForm(forms.Form):
     """Fields by the catalogue; `derivation` holds the answer when the form is valid."""
 
     def __init__(self, *args: Any, sum_: Calculator, units: Units, **kwargs: Any) -> None:
-        self.sum, self.units = sum_, units
+        self.sum = sum_
+        self.units = units
         self.derivation: Derivation | None = None
         super().__init__(*args, **kwargs)
         for name, ask in sum_.asks.items():

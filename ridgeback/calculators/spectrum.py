@@ -82,7 +82,8 @@ def spectrum(request: KeeperRequest) -> HttpResponse:
             request.POST, request.FILES, too_large=bool(request.META.get("ridgeback.too_large"))
         )
         if form.is_valid() and form.found is not None:
-            found, reference = form.found, sun()
+            found = form.found
+            reference = sun()
             shown = chart(
                 found, list(zip(reference.nm.tolist(), reference.w_m2nm.tolist(), strict=True))
             )

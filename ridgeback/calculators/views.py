@@ -110,7 +110,8 @@ def _named(known: Calculator, argument: str) -> str:
 
 def _spelled(form: CalculatorForm, name: str) -> str:
     """A value in the core's own unit with its name, exactly."""
-    ask, value = form.sum.asks[name], form.cleaned_data[name]
+    ask = form.sum.asks[name]
+    value = form.cleaned_data[name]
     unit = {
         Kind.LENGTH: " m",
         Kind.TEMPERATURE: " C",

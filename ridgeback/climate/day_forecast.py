@@ -48,7 +48,8 @@ class AssumedForm(forms.Form):
     def __init__(self, *args: Any, units: Units, room_max_c: float, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         common: dict[str, Any] = {"units": units, "required": False}
-        hours, warmth = PlausibleRange((0.5, 48), (0.1, 96)), PlausibleRange((-5, 45), (-20, 55))
+        hours = PlausibleRange((0.5, 48), (0.1, 96))
+        warmth = PlausibleRange((-5, 45), (-20, 55))
         self.fields["cut"] = QuantityField(
             Kind.HOURS, label="Power cut for", value=6.0, plausible=hours, **common
         )

@@ -56,7 +56,9 @@ class LogForm(forms.Form):
 
     def __init__(self, *args: Any, too_large: bool = False, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.too_large, self.text, self.problems = too_large, "", list[str]()
+        self.too_large = too_large
+        self.text = ""
+        self.problems = list[str]()
 
     def clean(self) -> dict[str, Any]:
         """The text, whichever way it came."""

@@ -46,7 +46,8 @@ def _headline(seen: MoistureForecast) -> tuple[str, str]:
     """Direction and words: does the day keep its marks?"""
     if not seen.low_pct:
         return "unknown", "This species has no target range for humidity."
-    under, over = seen.below_h, seen.above_h
+    under = seen.below_h
+    over = seen.above_h
     span = span_text(min(seen.cool_pct), max(seen.cool_pct))
     if not under and not over:
         return "right", f"Predicted in range all day: {span} at the cool end."

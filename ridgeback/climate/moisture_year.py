@@ -71,7 +71,8 @@ def _headline(seen: MoistureYear) -> tuple[str, str]:
 def moisture_year(request: KeeperRequest, pk: int) -> HttpResponse:
     """Twelve days of an enclosure, one of each month."""
     enclosure = own_enclosure(request, pk)
-    kept, units = enclosure.request_at(now()), request.units
+    kept = enclosure.request_at(now())
+    units = request.units
     seen = moist_year(kept)
     context: dict[str, Any] = {
         "enclosure": enclosure,

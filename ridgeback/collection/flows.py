@@ -146,7 +146,9 @@ def use_again(enclosure: Enclosure) -> None:
 @transaction.atomic
 def set_use(enclosure: Enclosure, *, name: str, room: Room, shelf: str, purpose: str) -> None:
     """Its name, place and purpose."""
-    enclosure.name, enclosure.room, enclosure.shelf = name, room, shelf
+    enclosure.name = name
+    enclosure.room = room
+    enclosure.shelf = shelf
     enclosure.purpose = purpose
     enclosure.version += 1
     enclosure.looked_on = None

@@ -95,7 +95,9 @@ class AddAnimalsForm(OnceForm):
     def __init__(
         self, *args: Any, household: Household, units: Units, now: dt.datetime, **kwargs: Any
     ) -> None:
-        self.household, self.units, self.now = household, units, now
+        self.household = household
+        self.units = units
+        self.now = now
         self.today = household.day_of(now)
         super().__init__(*args, **kwargs)
         help_mass = "Decides its stage and its meals. Of one animal only."
@@ -147,7 +149,8 @@ class AddAnimalsForm(OnceForm):
         return cleaned
 
     def _check_days(self, cleaned: dict[str, Any]) -> None:
-        born, came = cleaned.get("born_on"), cleaned.get("came_on")
+        born = cleaned.get("born_on")
+        came = cleaned.get("came_on")
         for name, day in (("born_on", born), ("came_on", came)):
             if day is not None and day > self.today:
                 self.add_error(name, "This day is still to come.")
@@ -164,7 +167,8 @@ class AddAnimalsForm(OnceForm):
         if away and cleaned.get("enclosure"):
             self.add_error("enclosure", "One that is not here lives in none yet: choose “none”.")
         if not away:
-            cleaned["expected_on"], cleaned["place_note"] = None, ""
+            cleaned["expected_on"] = None
+            cleaned["place_note"] = ""
         elif cleaned.get("came_on") and away != Animal.Whereabouts.ELSEWHERE:
             self.add_error("came_on", "It is not here yet: leave this empty.")
 
@@ -212,7 +216,8 @@ class AddEnclosuresForm(OnceForm):
     purpose = forms.ChoiceField(label="Used as", choices=Enclosure.Purpose.choices, required=False)
 
     def __init__(self, *args: Any, household: Household, units: Units, **kwargs: Any) -> None:
-        self.household, self.units = household, units
+        self.household = household
+        self.units = units
         super().__init__(*args, **kwargs)
         shapes = [(slug, shape.name) for slug, shape in CATALOGUE.items()]
         shape_field = self.fields["shape"]

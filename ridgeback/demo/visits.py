@@ -104,7 +104,8 @@ def _rows(model: type[models.Model], way: str, household: Household) -> QuerySet
 def _copy(template: Household, keeper: Keeper, ends: dt.datetime) -> Household:
     """A household with a copy of every row of another one."""
     made = Household.objects.get(pk=template.pk)
-    made.pk, made.visit_ends = None, ends
+    made.pk = None
+    made.visit_ends = ends
     made._state.adding = True
     made.save(force_insert=True)
     members = Keeper.objects.filter(memberships__household=template)

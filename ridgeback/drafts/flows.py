@@ -59,7 +59,8 @@ def keep_typed(
 ) -> Draft | None:
     """Save the draft that a page sent while somebody types; None when it comes too late."""
     hold(household, keeper, subject)
-    page, count = key_posted(typed), _count(typed)
+    page = key_posted(typed)
+    count = _count(typed)
     if page is not None and Submission.objects.filter(household=household, key=page).exists():
         return None
     before = find(household, keeper, subject)

@@ -478,7 +478,8 @@ def _coils(turns: float = 3.0, extent: float = 0.46, sway: float = 0.032) -> tup
     lower: list[Place] = []
     for n in range(steps + 1):
         along = n / steps
-        x, y = extent * along, 0.018 + sway * (1 - math.cos(2 * math.pi * turns * along)) / 2
+        x = extent * along
+        y = 0.018 + sway * (1 - math.cos(2 * math.pi * turns * along)) / 2
         slope = math.atan2(sway * math.pi * turns * math.sin(2 * math.pi * turns * along), extent)
         half = 0.012 * (0.55 + 0.45 * min(1.0, 8 * along)) * (1 - max(0.0, along - 0.55) / 0.5)
         if along < 0.05:
@@ -556,7 +557,8 @@ def top_view(outline: str, left: float, middle: float, length: float) -> list[st
     slim = (
         0.02 if outline == "snake" else 0.42 * tallness(outline)
     )  # a snake's outline is as tall as its bends
-    wide, half = extent(outline) * length, slim * length
+    wide = extent(outline) * length
+    half = slim * length
     upper = [(left + x * wide, middle - share * half) for x, share in _FROM_ABOVE]
     lower = [(left + x * wide, middle + share * half) for x, share in reversed(_FROM_ABOVE)]
     return [smooth([*upper, *lower], closed=True)]

@@ -72,7 +72,9 @@ def _bones(n: int, x: float, half: float) -> list[Shape]:
     """Hip bones that show, of the thin."""
     if n > 1:
         return []
-    left, long, middle = 6.0, WIDTH - 12, HEIGHT / 2
+    left = 6.0
+    long = WIDTH - 12
+    middle = HEIGHT / 2
     role = "bone" if n == 0 else "bone faint"
     found: list[Shape] = [Line(role, (left + 0.22 * long, middle), (left + x * long, middle))]
     found += [
@@ -87,7 +89,9 @@ def _bones(n: int, x: float, half: float) -> list[Shape]:
 
 
 def _section(n: int) -> list[Shape]:
-    middle, floor, unit = WIDTH / 2, HEIGHT - 10, HEIGHT - 22
+    middle = WIDTH / 2
+    floor = HEIGHT - 10
+    unit = HEIGHT - 22
     right = [(middle + x * unit, floor - y * unit) for x, y in _SECTIONS[n]]
     left = [(middle - x * unit, floor - y * unit) for x, y in reversed(_SECTIONS[n][1:])]
     return [
@@ -98,7 +102,8 @@ def _section(n: int) -> list[Shape]:
 
 
 def _tail(n: int) -> list[Shape]:
-    belly, tail = _BELLY[n], _TAIL_STORE[n]
+    belly = _BELLY[n]
+    tail = _TAIL_STORE[n]
     stations = (
         (0.0, 0.004),
         (0.04, 0.07),
@@ -123,7 +128,8 @@ def _tail(n: int) -> list[Shape]:
 
 
 def _lizard(n: int) -> list[Shape]:
-    belly, root = _BELLY[n], _ROOT[n]
+    belly = _BELLY[n]
+    root = _ROOT[n]
     stations = (
         (0.0, 0.004),
         (0.04, 0.055),
@@ -147,7 +153,8 @@ def _lizard(n: int) -> list[Shape]:
 
 
 def _salamander(n: int) -> list[Shape]:
-    belly, root = 0.95 * _BELLY[n] - 0.008, _ROOT[n]
+    belly = 0.95 * _BELLY[n] - 0.008
+    root = _ROOT[n]
     stations = (
         (0.0, 0.01),
         (0.05, 0.085),
@@ -169,8 +176,11 @@ def _salamander(n: int) -> list[Shape]:
 
 
 def _frog(n: int) -> list[Shape]:
-    flank, thigh = _FLANK[n], _THIGH[n]
-    long, left, middle = HEIGHT - 6, (WIDTH - HEIGHT) / 2 + 2, HEIGHT / 2
+    flank = _FLANK[n]
+    thigh = _THIGH[n]
+    long = HEIGHT - 6
+    left = (WIDTH - HEIGHT) / 2 + 2
+    middle = HEIGHT / 2
     stations = (
         (0.0, 0.04),
         (0.06, 0.17),
@@ -251,7 +261,10 @@ def _frog_legs(left: float, long: float, middle: float, n: int, parts: list[Shap
 
 
 def _shell(n: int) -> list[Shape]:
-    middle, floor, wide, high = WIDTH / 2, HEIGHT - 14, 52.0, 58.0
+    middle = WIDTH / 2
+    floor = HEIGHT - 14
+    wide = 52.0
+    high = 58.0
     dome = [
         (middle - wide, floor - 14),
         (middle - 0.86 * wide, floor - 0.6 * high),

@@ -44,7 +44,8 @@ def chart(
 ) -> Drawing:
     """The lines of a course over its hours; `start_h` is the hour of the day at its beginning."""
     values = [*series.surface, *series.warm_air, *series.cool_air, *series.room]
-    low, high = min(values) - 1, max(values) + 1.5
+    low = min(values) - 1
+    high = max(values) + 1.5
     limits = [limit for limit in limits if low - 6 < limit.temp_c < high + 6]
     low, high = (
         min([low, *(limit.temp_c - 0.5 for limit in limits)]),

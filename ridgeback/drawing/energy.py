@@ -13,8 +13,11 @@ WIDTH, HEIGHT, LEFT, RIGHT, MIDDLE = 460.0, 54.0, 10.0, 450.0, 18.0
 def energy(derivation: Derivation) -> Drawing:
     """The band of plausible energy, and the plan's."""
     ends = {item.name: item.value for item in derivation.inputs if item.value is not None}
-    low, high, value = ends["plausible from"], ends["plausible to"], max(derivation.value, 1e-6)
-    bottom, top = math.log2(min(low, value)) - 0.7, math.log2(max(high, value)) + 0.7
+    low = ends["plausible from"]
+    high = ends["plausible to"]
+    value = max(derivation.value, 1e-6)
+    bottom = math.log2(min(low, value)) - 0.7
+    top = math.log2(max(high, value)) + 0.7
 
     def x(kilojoules: float) -> float:
         return LEFT + (math.log2(kilojoules) - bottom) / (top - bottom) * (RIGHT - LEFT)

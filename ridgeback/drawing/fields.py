@@ -259,7 +259,8 @@ def _straightened(points: list[Place]) -> list[Place]:
     """
     if len(points) < 3:
         return points
-    (x1, y1), (x2, y2) = points[0], points[-1]
+    (x1, y1) = points[0]
+    (x2, y2) = points[-1]
     long = math.hypot(x2 - x1, y2 - y1)
 
     def off(place: Place) -> float:

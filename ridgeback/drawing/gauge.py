@@ -65,7 +65,8 @@ def scale_of(need: NeedState, left: float, right: float) -> GaugeScale:
         values.append(need.measured.value)
     if need.floor:
         values.append(need.floor.value)
-    bottom, top = min(values), max(values)
+    bottom = min(values)
+    top = max(values)
     if NEEDS[need.key].kind in {Kind.UVI, Kind.HUMIDITY}:
         bottom = max(bottom, 0.0)
     pad = 0.04 * (top - bottom)
@@ -103,7 +104,8 @@ def _marks(need: NeedState, scale: GaugeScale, y: float, size: float) -> list[Sh
         )
     if need.predicted is not None:
         if need.predicted.low is not None and need.predicted.high is not None:
-            a, b = scale(need.predicted.low), scale(need.predicted.high)
+            a = scale(need.predicted.low)
+            b = scale(need.predicted.high)
             shown = [
                 x
                 for x, end in ((a, need.predicted.low), (b, need.predicted.high))

@@ -218,7 +218,8 @@ def _axes(
     parts.append(Text("words-soft", LEFT - 7, BOTTOM + 4, unit, "end"))
     months = (last - first).days / DAYS_PER_MONTH
     each = next(n for n in (1, 2, 3, 6, 12, 24, 60, 120) if months / n <= 9 or n == 120)
-    year, month = first.year, first.month
+    year = first.year
+    month = first.month
     while dt.date(year, month, 1) <= last:
         day = dt.date(year, month, 1)
         if (

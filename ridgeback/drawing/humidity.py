@@ -57,7 +57,8 @@ def _lit_hours(seen: MoistureForecast) -> Iterator[Shape]:
     for n, lit in enumerate(seen.lit):
         if lit and (n == 0 or not seen.lit[n - 1]):
             end = next((k for k in range(n, steps) if not seen.lit[k]), steps)
-            left, right = _x(24 * n / steps), _x(24 * end / steps)
+            left = _x(24 * n / steps)
+            right = _x(24 * end / steps)
             yield Rect("lit", left, TOP, right - left, BOTTOM - TOP)
 
 
@@ -78,7 +79,8 @@ def _target(seen: MoistureForecast) -> Iterator[Shape]:
 
 def _lines(seen: MoistureForecast) -> Iterator[Shape]:
     """Each place's humidity, with its name at the end; names that would touch stand apart."""
-    steps, labels = len(seen.cool_pct), []
+    steps = len(seen.cool_pct)
+    labels = []
     for name, role, words in LINES:
         values = getattr(seen, name)
         if values:

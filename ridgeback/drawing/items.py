@@ -105,10 +105,12 @@ def grain_shapes(view: View, length_m: float, depth_m: float) -> list[Shape]:
 
 def substrate_shapes(request: Request, view: View) -> list[Shape]:
     """The substrate, level or sloping; where it rises to the back, its front edge as well."""
-    substrate, length = request.enclosure.substrate, request.enclosure.inside_m.length
+    substrate = request.enclosure.substrate
+    length = request.enclosure.inside_m.length
     if substrate.depth_m <= 0:
         return []
-    role, floor = f"substrate-{substrate.material}", view.floor
+    role = f"substrate-{substrate.material}"
+    floor = view.floor
     if substrate.slope is not None and substrate.slope.deep_at == "back":
         left, high, low = (
             substrate.depth_at(0.5, 1),
@@ -116,7 +118,9 @@ def substrate_shapes(request: Request, view: View) -> list[Shape]:
             substrate.depth_at(0.5, 0),
         )
     else:
-        left, high, low = substrate.depth_at(0, 0.5), substrate.depth_at(1, 0.5), 0.0
+        left = substrate.depth_at(0, 0.5)
+        high = substrate.depth_at(1, 0.5)
+        low = 0.0
     top = [view.at(0, left), view.at(length, high)]
     found: list[Shape] = [
         Path(role, polyline([(view.x(0), floor), *top, (view.x(length), floor)], closed=True))
@@ -148,7 +152,8 @@ def body_shapes(item: Item, view: View) -> list[Shape]:
         view.y(z + height),
         view.y(z),
     )
-    w, h = right - left, base - top
+    w = right - left
+    h = base - top
     if isinstance(item, Slab):
         hatch = "".join(
             f"M{number(left + i)},{number(base)}l{number(h * 0.7)},{number(-h)}"
@@ -235,11 +240,15 @@ def _door(item: Hide, left: float, top: float, w: float, h: float) -> str:
 
 def plant_shapes(left: float, top: float, width: float, height: float) -> list[Shape]:
     """Leaves that spread from one foot to the plant's width and height."""
-    foot, base = left + width / 2, top + height
+    foot = left + width / 2
+    base = top + height
     leaves = []
     for lean, tall in ((-0.5, 0.62), (0.5, 0.58), (-0.3, 0.9), (0.32, 0.86), (0.02, 1.0)):
-        tip_x, tip_y, broad = foot + lean * width, base - tall * height, 0.13 * width
-        bend_x, bend_y = foot + 0.2 * lean * width, base - 0.75 * tall * height
+        tip_x = foot + lean * width
+        tip_y = base - tall * height
+        broad = 0.13 * width
+        bend_x = foot + 0.2 * lean * width
+        bend_y = base - 0.75 * tall * height
         leaves.append(
             f"M{number(foot)},{number(base)}Q{number(bend_x - broad)},{number(bend_y)}"
             f" {number(tip_x)},{number(tip_y)}Q{number(bend_x + broad)},{number(bend_y)}"
@@ -392,8 +401,11 @@ def hung_shapes(item: Item, prediction: Prediction, view: View, units: Units) ->
 
 
 def lid_shapes(request: Request, view: View) -> list[Shape]:
-    inside, lid = request.enclosure.inside_m, request.enclosure.lid
-    roof, left, right = view.y(inside.height), view.x(0), view.x(inside.length)
+    inside = request.enclosure.inside_m
+    lid = request.enclosure.lid
+    roof = view.y(inside.height)
+    left = view.x(0)
+    right = view.x(inside.length)
     if lid.mesh is None:
         return [Line("enclosure", (left, roof), (right, roof))]
     middle = (left + right) / 2
@@ -416,7 +428,8 @@ def animal_shapes(
     profile = prediction.request.profiles[animal.species]
     length = profile.nose_to_tail_m(animal.length_m) * view.scale
     outline = profile.body.outline
-    wide, tall = extent(outline) * length, tallness(outline) * length
+    wide = extent(outline) * length
+    tall = tallness(outline) * length
     middle = view.x(plan.basking.x_m)
     left = min(
         max(middle - 0.42 * wide, view.x(0) + 4), view.x(prediction.enclosure.length_m) - 4 - wide

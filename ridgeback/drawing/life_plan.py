@@ -86,7 +86,8 @@ def lay_out(life: Life, width: float, words: Callable[[LifeRowValue], tuple[str,
     for condition_period, root in zip(life.stages, roots, strict=True):
         marks.append((condition_period.until, marks[-1][1] + least + free * root / sum(roots)))
     bare = Layout(tuple(marks), (), width, 0)
-    y, rows = HEAD, []
+    y = HEAD
+    rows = []
     for life_row in life.life_rows:
         spans = tuple(
             _by_stage(life_row, life, words)
@@ -174,7 +175,8 @@ def timeline(life: Life, layout: Layout, title: str, said: str) -> Drawing:
             )
         )
     for n, condition_period in enumerate(life.stages):
-        a, b = layout.x(condition_period.since), layout.x(condition_period.until)
+        a = layout.x(condition_period.since)
+        b = layout.x(condition_period.until)
         parts.append(Rect("stage-odd" if n % 2 else "stage-even", a, 4, b - a, 28))
         parts.append(Text("words-strong", a + 7, 23, _clipped(condition_period.name, b - a)))
     for row in layout.rows:
@@ -210,7 +212,8 @@ def _row(row: LifeRowBand, layout: Layout) -> list[Shape]:
     hue = HUES[row.life_row.slug]
     parts: list[Shape] = []
     for span in row.spans:
-        a, b = layout.x(span.since), layout.x(span.until)
+        a = layout.x(span.since)
+        b = layout.x(span.until)
         parts.append(
             Rect(
                 f"life-row-{hue}",
@@ -255,7 +258,8 @@ def _growing(row: LifeRowBand, layout: Layout) -> Shape:
         if step.worth.sides_m is not None
     ]
     most = max(length for _, length in lengths)
-    bottom, tall = row.y + row.height - 2, min(9.0, row.height / 4)
+    bottom = row.y + row.height - 2
+    tall = min(9.0, row.height / 4)
     points = []
     for step, length in lengths:
         y = bottom - tall * length / most
@@ -273,10 +277,12 @@ def _threads(row: LifeRowBand, layout: Layout, hue: str) -> list[Shape]:
         for end in (step.worth.low, step.worth.high)
         if end is not None
     ]
-    bottom, top = min(ends), max(ends)
+    bottom = min(ends)
+    top = max(ends)
     parts: list[Shape] = []
     for step in row.life_row.steps:
-        a, b = layout.x(step.since) + 6, layout.x(step.until) - 6
+        a = layout.x(step.since) + 6
+        b = layout.x(step.until) - 6
         low = (step.worth.low if step.worth.low is not None else bottom) - bottom
         high = (step.worth.high if step.worth.high is not None else top) - bottom
         left, right = (

@@ -11,7 +11,8 @@ LEFT, RIGHT, TOP, FOOT, BAR = 44.0, 60.0, 14.0, 30.0, 22.0
 
 def year_chart(seen: MoistureYear, names: tuple[str, ...], title: str, said: str) -> Drawing:
     """A bar for each month; those that leave their marks for hours are filled, the others outlined."""
-    bottom, right = HEIGHT - FOOT, WIDTH - RIGHT
+    bottom = HEIGHT - FOOT
+    right = WIDTH - RIGHT
 
     def x(month: float) -> float:
         return LEFT + (month - 0.5) / 12 * (right - LEFT)

@@ -55,7 +55,8 @@ def length_text(value_m: float, units: Units) -> str:
 def dimension_shapes(a: Place, b: Place, words: str) -> list[Shape]:
     """A dimension line with ticks and its number in a gap of its own."""
     flat = abs(a[1] - b[1]) < 0.5
-    mx, my = (a[0] + b[0]) / 2, (a[1] + b[1]) / 2
+    mx = (a[0] + b[0]) / 2
+    my = (a[1] + b[1]) / 2
     width = 7.4 * len(words) + 6
     ticks = "".join(f"M{number(x - 4)},{number(y + 4)}l8,-8" for x, y in (a, b))
     ends = "".join(

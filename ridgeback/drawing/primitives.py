@@ -109,7 +109,8 @@ def smooth(points: Sequence[Place], *, closed: bool = False) -> str:
     out = [f"M{number(points[0][0])},{number(points[0][1])}"]
     for i in range(n if closed else n - 1):
         p0 = points[(i - 1) % n] if closed or i > 0 else points[i]
-        p1, p2 = points[i % n], points[(i + 1) % n]
+        p1 = points[i % n]
+        p2 = points[(i + 1) % n]
         p3 = points[(i + 2) % n] if closed or i + 2 < n else p2
         c1 = _towards(p1, p0, p2, 1 / 6)
         c2 = _towards(p2, p1, p3, -1 / 6)

@@ -73,7 +73,8 @@ def beside(profile: Profile, sides_m: tuple[float, float, float], units: Units) 
     x = (WIDTH - whole * scale) / 2
     parts: list[Shape] = [Line("axis", (0, FLOOR), (WIDTH, FLOOR)), *_person(x, scale)]
     left = x + (person_wide + 0.25) * scale
-    right, roof = left + length * scale, FLOOR - height * scale
+    right = left + length * scale
+    roof = FLOOR - height * scale
     door, parts = _room_outline(height, left, parts, profile, right, roof, scale)
     parts.append(
         Text(

@@ -126,7 +126,10 @@ def _view_parts(
     view: View,
 ) -> list[Shape]:
     """Draw what stands in the view, from the back to the front."""
-    left, right, roof, floor = view.x(0), view.x(inside.length), view.y(inside.height), view.floor
+    left = view.x(0)
+    right = view.x(inside.length)
+    roof = view.y(inside.height)
+    floor = view.floor
     parts: list[Shape] = [Rect("inside", left, roof, right - left, floor - roof)]
     animal, bounds = animal_shapes(plan, prediction, view, units)
     dimensions, kept_free = _dimensions(plan, prediction, view, units)
@@ -276,7 +279,8 @@ def title_block(
 ) -> list[Shape]:
     """Name, scale, moment, room and revision, with its upper right corner at a place."""
     width, height = BLOCK
-    x0, y0 = corner[0] - width, corner[1]
+    x0 = corner[0] - width
+    y0 = corner[1]
     ratio = 96 / 0.0254 / view.scale  # at the size of a screen's nominal 96 dots an inch
     return [
         Rect("title-block", x0, y0, width, height),

@@ -43,7 +43,8 @@ def strips(zones: Zones, outline: str, nose_to_tail_m: float, units: Units) -> D
 def _strip(stretches: tuple[ZoneStretch, ...], y: float, scale: float) -> list[Shape]:
     parts: list[Shape] = []
     for one in stretches:
-        left, width = LEFT + one.from_m * scale, (one.to_m - one.from_m) * scale
+        left = LEFT + one.from_m * scale
+        width = (one.to_m - one.from_m) * scale
         parts.append(Rect(ROLES[one.kind], left, y, width, 22, title=one.kind))
         if width > 7.2 * len(one.kind) + 8:
             role = (

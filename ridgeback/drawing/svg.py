@@ -168,7 +168,8 @@ def _shape(shape: Shape, mode: Mode) -> str:
 
 @_shape.register
 def _(shape: Line, mode: Mode) -> str:
-    (x1, y1), (x2, y2) = shape.start, shape.end
+    (x1, y1) = shape.start
+    (x2, y2) = shape.end
     return (
         "<path"
         f' d="M{number(x1)},{number(y1)}L{number(x2)},{number(y2)}"{_look(shape, mode)}{_end("path", shape)}'

@@ -17,10 +17,14 @@ def thumbnail(
     request: Request, occupants: tuple[Occupant, ...], basking: BaskingPlace, name: str
 ) -> Drawing:
     """The small drawing for lists: every one fits the same frame, so that proportions are seen."""
-    inside, substrate = request.enclosure.inside_m, request.enclosure.substrate
+    inside = request.enclosure.inside_m
+    substrate = request.enclosure.substrate
     scale = min((WIDTH - 8) / inside.length, (HEIGHT - 16) / inside.height)
     view = View(_PAPER, (WIDTH - inside.length * scale) / 2, HEIGHT - 4, scale, inside.length)
-    left, right, roof, floor = view.x(0), view.x(inside.length), view.y(inside.height), view.floor
+    left = view.x(0)
+    right = view.x(inside.length)
+    roof = view.y(inside.height)
+    floor = view.floor
     parts: list[Shape] = [Rect("inside", left, roof, right - left, floor - roof)]
     if substrate.depth_m > 0:
         top = view.y(substrate.depth_m)
@@ -47,7 +51,8 @@ def thumbnail(
     if occupants:
         largest = max(occupants, key=lambda occupant: occupant.length_m)
         profile = request.profiles[largest.species]
-        outline, length = profile.body.outline, profile.nose_to_tail_m(largest.length_m) * scale
+        outline = profile.body.outline
+        length = profile.nose_to_tail_m(largest.length_m) * scale
         wide = extent(outline) * length
         place = min(
             max(view.x(basking.x_m) - 0.42 * wide, left + 1), max(left + 1, right - 1 - wide)

@@ -21,8 +21,10 @@ def strip(
     said: str,
 ) -> Drawing:
     """Hours of light through a calendar year, with the rest that falls into it."""
-    first, last = dt.date(year, 1, 1), dt.date(year + 1, 1, 1)
-    bottom, right = HEIGHT - FOOT, WIDTH - RIGHT
+    first = dt.date(year, 1, 1)
+    last = dt.date(year + 1, 1, 1)
+    bottom = HEIGHT - FOOT
+    right = WIDTH - RIGHT
 
     def x(day: dt.date) -> float:
         day = min(max(day, first), last)
@@ -56,8 +58,10 @@ def strip(
 
 def _resting(rest: Rest, x: Callable[[dt.date], float], bottom: float) -> list[Shape]:
     """The fast and the rest as bands, named where there is room."""
-    begin, end = x(rest.begins), x(rest.ends)
-    fast, fed = x(rest.last_meal), x(rest.first_meal)
+    begin = x(rest.begins)
+    end = x(rest.ends)
+    fast = x(rest.last_meal)
+    fed = x(rest.first_meal)
     parts: list[Shape] = [
         Rect("fast", fast, TOP, fed - fast, bottom - TOP),
         Rect("rest", begin, TOP, end - begin, bottom - TOP),

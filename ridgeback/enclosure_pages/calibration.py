@@ -92,7 +92,8 @@ def calibration_view(plan: Plan, units: Units) -> CalibrationView | None:
         return None
     narrowed = []
     for need in plan.needs:
-        before, now = told.before.get(need.key), need.predicted
+        before = told.before.get(need.key)
+        now = need.predicted
         if before is not None and now is not None and now.low is not None and now.high is not None:
             wide = wording.half(before.low, before.high, need.key, units)
             narrowed.append(

@@ -271,20 +271,25 @@ def _waiting(enclosure: Enclosure) -> dict[str, Any]:
 
 
 def _row(seen: PlanSummary | Plan, drawing: str, units: Units) -> dict[str, Any]:
-    worst, harm = seen.worst, worst_harm(seen)
+    worst = seen.worst
+    harm = worst_harm(seen)
     answer = _answer(seen, harm) if isinstance(seen, Plan) else None
     danger = first_danger(seen)
     if danger is not None:
-        direction, problem = "above", wording.first_sentence(danger, units)
+        direction = "above"
+        problem = wording.first_sentence(danger, units)
     elif harm == "size":
-        direction, problem = "below", "Too small"
+        direction = "below"
+        problem = "Too small"
     elif worst is not None:
         direction = worst.verdict.direction
         problem = f"{worst.name}: {wording.verdict(worst, units)}"
     elif not seen.size.enough:
-        direction, problem = "below", "Too small"
+        direction = "below"
+        problem = "Too small"
     else:
-        direction, problem = "right", "In range as far as known"
+        direction = "right"
+        problem = "In range as far as known"
     change = wording.change_title(answer, units) if answer else ""
     if harm != "size" and worst is not None and read_again_first(worst):
         change = "Measure it again before you change anything"

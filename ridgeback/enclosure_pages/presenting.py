@@ -388,7 +388,8 @@ def _weeks_of(diet: Diet) -> tuple[tuple[DayView, ...], ...]:
 
 def _first(plan: Plan, units: Units) -> Headline:
     """Say what harms most, and what to do about it."""
-    worst, harm = plan.worst, worst_harm(plan)
+    worst = plan.worst
+    harm = worst_harm(plan)
     larger = next((one for one in plan.changes if one.kind == "larger_enclosure"), None)
     top = larger if harm == "size" else plan.answer
     doing = (

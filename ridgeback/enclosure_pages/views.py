@@ -422,7 +422,8 @@ def _unproven(request: KeeperRequest, enclosure: Enclosure, animal: Animal) -> H
 @posted
 def move_in(request: KeeperRequest, pk: int) -> HttpResponse:
     """An animal of the household moves into this enclosure."""
-    enclosure, animal = own_enclosure(request, pk), _animal(request)
+    enclosure = own_enclosure(request, pk)
+    animal = _animal(request)
     if not animal.there:
         messages.error(
             request,
@@ -448,7 +449,8 @@ def move_in(request: KeeperRequest, pk: int) -> HttpResponse:
 @posted
 def move_out(request: KeeperRequest, pk: int) -> HttpResponse:
     """An animal leaves this enclosure."""
-    enclosure, animal = own_enclosure(request, pk), _animal(request)
+    enclosure = own_enclosure(request, pk)
+    animal = _animal(request)
     moved = flows.move_out(enclosure, animal, now=now())
     messages.success(
         request,

@@ -247,7 +247,9 @@ def _keep_animal(animal: Animal, new: Any, old: Any, today: dt.date) -> None:
         if value != old.length_mm.get(kind):
             Length.objects.create(animal=animal, on=today, kind=kind, length_mm=value)
     if (new.born_on, new.fed_on, new.approaches) != (old.born_on, old.fed_on, old.approaches):
-        animal.born_on, animal.fed_on, animal.approaches = new.born_on, new.fed_on, new.approaches
+        animal.born_on = new.born_on
+        animal.fed_on = new.fed_on
+        animal.approaches = new.approaches
         animal.version += 1
         animal.save(update_fields=["born_on", "fed_on", "approaches", "version"])
 
@@ -329,7 +331,9 @@ def _check_moment(animal: Animal, enclosure: Enclosure, at: dt.datetime, now: dt
 
 def _is_here(animal: Animal) -> None:
     """It lives in an enclosure: it is awaited no longer."""
-    animal.whereabouts, animal.expected_on, animal.place_note = "", None, ""
+    animal.whereabouts = ""
+    animal.expected_on = None
+    animal.place_note = ""
     animal.save(update_fields=["whereabouts", "expected_on", "place_note"])
 
 

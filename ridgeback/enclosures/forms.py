@@ -79,7 +79,9 @@ class LayoutForm(forms.Form):
     def __init__(
         self, *args: Any, enclosure: Enclosure, units: Units, now: dt.datetime, **kwargs: Any
     ) -> None:
-        self.enclosure, self.units, self.now = enclosure, units, now
+        self.enclosure = enclosure
+        self.units = units
+        self.now = now
         self.kept = enclosure.request_at(now)
         self.request_: Request | None = None
         self._wetting: dict[str, Any] | None = None
@@ -299,7 +301,8 @@ class LayoutForm(forms.Form):
         dropped.
         """
         for item in self.kept.items:
-            probe, held = f"item-{item.id}-probe", f"item-{item.id}-set"
+            probe = f"item-{item.id}-probe"
+            held = f"item-{item.id}-set"
             if probe in self.fields and cleaned.get(probe) and cleaned.get(held) is None:
                 self.add_error(held, "Write the temperature it is to hold.")
             elif probe in self.fields and not cleaned.get(probe) and cleaned.get(held) is not None:
@@ -424,7 +427,8 @@ class LayoutForm(forms.Form):
                 {slug: cleaned[f"animal-{n}-{slug}"] for slug in self._asked("animal", n)}
             )
             data = animal.model_dump(mode="json")
-            born, fed = cleaned[f"animal-{n}-born"], cleaned[f"animal-{n}-fed"]
+            born = cleaned[f"animal-{n}-born"]
+            fed = cleaned[f"animal-{n}-fed"]
             data |= {
                 "mass_g": cleaned[f"animal-{n}-mass"],
                 "length_mm": lengths,

@@ -235,7 +235,8 @@ class Enclosure(Versioned):
 
     def _standing(self, moment: dt.datetime, spec: dict[str, Any] | None) -> dict[str, Any]:
         """Who lives where, in what."""
-        room, animals = self.room, [occupancy.animal for occupancy in self.present]
+        room = self.room
+        animals = [occupancy.animal for occupancy in self.present]
         species = {animal.species for animal in animals}
         rows = {
             row.species: sound(row.species, row.edits)
@@ -259,7 +260,8 @@ class Enclosure(Versioned):
 
     def _living(self, occupancy: "Occupancy", day: dt.date) -> dict[str, Any]:
         """An animal as it lives here, with what leads its meals."""
-        animal, moved = occupancy.animal, occupancy.moved_in_at
+        animal = occupancy.animal
+        moved = occupancy.moved_in_at
         on = self.room.day_of(moved) if moved is not None else None
         lately = on is not None and (day - on).days < QUIET_DAYS
         return (

@@ -97,7 +97,8 @@ def wetting_said(
     mistings: list[dict[str, Any]] = []
     rows: list[int] = []
     for n in range(sum(name.startswith(f"{prefix}at") for name in form.fields)):
-        at, litres = typed(f"at{n}"), typed(f"ml{n}")
+        at = typed(f"at{n}")
+        litres = typed(f"ml{n}")
         if at is not None and litres is None:
             form.add_error(f"{prefix}ml{n}", "Write how much is sprayed then.")
         elif at is None and litres is not None:
@@ -105,7 +106,8 @@ def wetting_said(
         elif at is not None:
             mistings.append({"at": at.strftime("%H:%M"), "ml": round(1000 * litres, 3)})
             rows.append(n)
-    nozzles, tank = typed("nozzles"), typed("tank")
+    nozzles = typed("nozzles")
+    tank = typed("tank")
     if not typed("substrate"):
         if mistings or nozzles or tank:
             form.add_error(

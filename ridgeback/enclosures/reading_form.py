@@ -247,7 +247,8 @@ class ReadingForm(OnceForm):
         return offset
 
     def _lamp_hours(self, cleaned: dict[str, Any]) -> float | None:
-        since, at = cleaned.get("lamp_on"), cleaned.get("at")
+        since = cleaned.get("lamp_on")
+        at = cleaned.get("at")
         if since is None or at is None:
             return None
         start = at.replace(hour=since.hour, minute=since.minute)

@@ -137,7 +137,8 @@ def change_title(change: Change, units: Units) -> str:
 
 def _lamp_change(change: Change, units: Units) -> str:
     """Of lamps, heaters, their thermostats and what lies under them; empty for another change."""
-    v, name = change.values, change.item_name
+    v = change.values
+    name = change.item_name
     match change.kind:
         case "height" | "uv_height":
             move = float(v["to_m"]) - float(v["from_m"])
@@ -195,7 +196,8 @@ def _water_change(change: Change, units: Units) -> str:
     at = show(float(change.values["set_c"]), Kind.TEMPERATURE, units)
     if change.kind == "water_set":
         return f"Set the water’s thermostat to {at}"
-    power, count = float(change.values["to_w"]), float(change.values.get("count", 1))
+    power = float(change.values["to_w"])
+    count = float(change.values.get("count", 1))
     if count > 1:
         return f"Put {count:g} heaters of {power / count:g} W into the water, each held at {at}"
     return f"Put a {power:g} W heater into the water, its thermostat at {at}"
@@ -248,7 +250,8 @@ def _furniture_change(change: Change, units: Units) -> str:
             leaves = ", with an artificial plant beside it" if "leaves" in v else ""
             return f"Add a branch {thick} thick, {at('z_m')} above the floor{leaves}"
         case "plant_add":
-            high, x = at("height_m"), at("x_m")
+            high = at("height_m")
+            x = at("x_m")
             return f"Add an artificial plant, {high} high, {x} from the left"
         case "supports":
             count = float(v["count"])

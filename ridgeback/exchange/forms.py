@@ -54,7 +54,10 @@ class ImportForm(forms.Form):
         too_large: bool = False,
         **kwargs: Any,
     ) -> None:
-        self.household, self.now, self.units, self.too_large = household, now, units, too_large
+        self.household = household
+        self.now = now
+        self.units = units
+        self.too_large = too_large
         self.request_: Request | None = None
         self.problems: list[str] = []
         self.questions: list[str] = []
@@ -84,7 +87,8 @@ class ImportForm(forms.Form):
             request = from_text(text)
             problems = present_problems(request, self.now)
         except DocumentError as why:
-            request, problems = None, why.problems
+            request = None
+            problems = why.problems
         if problems or request is None:
             self.problems = _lines(problems)
             self.add_error("file", "This file is not a request that can be planned.")

@@ -43,7 +43,9 @@ class MealForm(OnceForm):
         units: Units,
         **more: Any,
     ) -> None:
-        self.animal, self.made, self.today = animal, made, today
+        self.animal = animal
+        self.made = made
+        self.today = today
         more.setdefault("initial", {"on": today})
         super().__init__(*args, **more)
         plans = made.diet.plans
@@ -100,9 +102,11 @@ def log_meal(
     (Entry, bool)
         What stands, and whether this form made it.
     """
-    cleaned, animal = form.cleaned_data, form.animal
+    cleaned = form.cleaned_data
+    animal = form.animal
     meal = form.routine()
-    stem, ate = f"feed {meal.slug}", cleaned["outcome"] == LogEntry.Outcome.DONE
+    stem = f"feed {meal.slug}"
+    ate = cleaned["outcome"] == LogEntry.Outcome.DONE
     log_request = form.cleaned_data["form_key"] or uuid.uuid4()
     name = f"{enclosure.pk}/{animal.pk}/{stem}/{log_request}"
     for task in due.tasks if due is not None and cleaned["on"] == form.today else ():

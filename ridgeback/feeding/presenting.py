@@ -382,7 +382,8 @@ def food_page(
     animal: Animal, made: FeedingPlan, units: Units, today: dt.date, *, resting: bool
 ) -> FoodPage:
     """Everything of the page."""
-    profile, diet = made.profile, made.diet
+    profile = made.profile
+    diet = made.diet
     form = form_of(profile)
     lead = diet.plans[0] if diet.plans else None
     condition_periods = CoreAnimal.model_validate(

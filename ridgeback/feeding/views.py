@@ -62,7 +62,8 @@ class ConditionPeriodForm(forms.Form):
     ) -> None:
         kwargs.setdefault("initial", {"since": today})
         super().__init__(*args, **kwargs)
-        self.animal, self.today = animal, today
+        self.animal = animal
+        self.today = today
         names = dict(ConditionPeriod.Kind.choices)
         choices = [(kind, names[kind]) for kind in offered_to(profile, animal.sex)]
         self.fields["kind"].choices = choices  # type: ignore[attr-defined]  # a choice field
@@ -85,7 +86,8 @@ def _page(
     form: ConditionPeriodForm | None = None,
     meal: MealForm | None = None,
 ) -> HttpResponse:
-    at, enclosure = now(), _home(request, animal)
+    at = now()
+    enclosure = _home(request, animal)
     today = animal.day_of(at)
     profile = profile_of(request.household, animal.species)
     rest = rests_of([animal.pk], today).get(animal.pk)
@@ -126,8 +128,10 @@ def _offered(
 @posted
 def log(request: KeeperRequest, pk: int) -> HttpResponse:
     """A meal or a refusal, whether it was due or not."""
-    animal, at = _animal(request, pk), now()
-    enclosure, today = _home(request, animal), animal.day_of(at)
+    animal = _animal(request, pk)
+    at = now()
+    enclosure = _home(request, animal)
+    today = animal.day_of(at)
     if enclosure is None or not animal.there:
         messages.error(request, "It lives in no enclosure: move it in first.")
         return redirect("feeding:page", pk=pk)
@@ -163,12 +167,14 @@ def score(request: KeeperRequest, pk: int) -> HttpResponse:
     if value not in SCORES or not animal.there:
         messages.error(request, "Choose one of the five.")
         return redirect("feeding:page", pk=pk)
-    enclosure, at = _home(request, animal), now()
+    enclosure = _home(request, animal)
+    at = now()
     if enclosure is None:
         flows.set_condition(animal, score=value, on=animal.day_of(at))
         messages.success(request, f"Logged: {value} of 5, {SCORE_WORDS[value]}.")
         return redirect("feeding:page", pk=pk)
-    log_request, today = uuid.uuid4(), animal.day_of(at)
+    log_request = uuid.uuid4()
+    today = animal.day_of(at)
     name = f"{enclosure.pk}/{animal.pk}/{ledger.BODY}/{log_request}"
     written = ledger.LogRequest(
         log_request, name, ledger.BODY, LogEntry.Outcome.DONE, today, at, amount=float(value)
@@ -182,7 +188,8 @@ def score(request: KeeperRequest, pk: int) -> HttpResponse:
 def begin(request: KeeperRequest, pk: int) -> HttpResponse:
     """A condition period begins."""
     animal = _animal(request, pk)
-    profile, at = profile_of(request.household, animal.species), now()
+    profile = profile_of(request.household, animal.species)
+    at = now()
     form = ConditionPeriodForm(
         request.POST, animal=animal, profile=profile, today=animal.day_of(at)
     )

@@ -79,7 +79,9 @@ class StepForm(OnceForm):
     def __init__(
         self, *args: Any, household: Household, units: Units, today: dt.date, **kwargs: Any
     ) -> None:
-        self.household, self.units, self.today = household, units, today
+        self.household = household
+        self.units = units
+        self.today = today
         self.asked: dict[str, Doubt] = {}
         """What is asked about a field, with the answer that one tap gives."""
         super().__init__(*args, **kwargs)
@@ -139,7 +141,8 @@ class AnimalForm(StepForm):
     def clean(self) -> dict[str, Any]:
         """The day it was born, from either answer."""
         cleaned = super().clean() or {}
-        born, months = cleaned.get("born_on"), cleaned.get("age_months")
+        born = cleaned.get("born_on")
+        months = cleaned.get("age_months")
         if born and born > self.today:
             self.add_error("born_on", "This day is still to come.")
         if not born and months is not None:
@@ -399,7 +402,9 @@ class EnclosureForm(StepForm):
         """The room's place as a request takes it: north and east positive [degrees]."""
         known = self.chosen_room()
         if known is not None:
-            lat, lon, zone = known.latitude_deg, known.longitude_deg, known.time_zone
+            lat = known.latitude_deg
+            lon = known.longitude_deg
+            zone = known.time_zone
             return {"lat": lat, "lon": lon, "tz": zone}
         zone = self.cleaned_data["room_zone"] or "UTC"
         typed = [self.cleaned_data[name] for name in PLACE]
@@ -424,8 +429,10 @@ class EnclosureForm(StepForm):
             )
         else:
             sides = {side: cleaned[side] for side in ("length", "depth", "height")}
-            front, walls = cleaned["front"] or "glass", cleaned["walls"] or "wood"
-            lid, mesh = cleaned["lid"] or "wood", cleaned["mesh"]
+            front = cleaned["front"] or "glass"
+            walls = cleaned["walls"] or "wood"
+            lid = cleaned["lid"] or "wood"
+            mesh = cleaned["mesh"]
             share = 0.5 if cleaned["share"] is None else cleaned["share"]
         return {
             "inside_m": sides,

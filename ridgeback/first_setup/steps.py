@@ -69,7 +69,9 @@ class SetupDraft:
     def __init__(
         self, household: Household, draft: Draft | None, units: Units, now: dt.datetime
     ) -> None:
-        self.household, self.units, self.now = household, units, now
+        self.household = household
+        self.units = units
+        self.now = now
         self.draft = draft
 
     @property
@@ -235,7 +237,8 @@ def _with_suggestion(data: dict[str, Any], suggestion: dict[str, Any]) -> Reques
 
     Its vents, lid and moisture are the suggestion's; it must be of the same size.
     """
-    spec, suited = data["enclosure"], suggestion["enclosure"]
+    spec = data["enclosure"]
+    suited = suggestion["enclosure"]
     if spec["inside_m"] != suited.get("inside_m"):
         reason = (
             "The suggestion was made for an enclosure of another size: reset this step to the"

@@ -191,7 +191,8 @@ class RoomForm(VersionedForm, forms.ModelForm):
         )
         if name and others.filter(name=name).exists():
             self.add_error("name", "There is a room of this name already.")
-        day, summer = cleaned.get("day_c"), cleaned.get("summer_max_c")
+        day = cleaned.get("day_c")
+        summer = cleaned.get("summer_max_c")
         if day is not None and summer is not None and summer < day:
             self.add_error("summer_max_c", "The hottest day is no cooler than a usual one.")
         winter = cleaned.get("winter_day_c")

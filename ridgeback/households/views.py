@@ -43,7 +43,8 @@ def household(request: KeeperRequest) -> HttpResponse:
     if request.method == "POST":
         with transaction.atomic():
             locked = Household.objects.select_for_update().get(pk=own.pk)
-            version, fresh = locked.version, HouseholdForm(instance=copy.copy(locked))
+            version = locked.version
+            fresh = HouseholdForm(instance=copy.copy(locked))
             form = HouseholdForm(request.POST, instance=locked)
             if form.is_valid() and not form.stale(version, fresh):
                 form.save()

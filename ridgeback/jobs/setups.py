@@ -63,7 +63,8 @@ def _offer(n: int, offer: SetupOffer, job: Job, units: Units) -> dict[str, Any]:
 def _span(offer: SetupOffer, units: Units) -> str:
     """In which rooms it stays right."""
     day_c = offer.request.room.day_c
-    low, high = day_c - offer.colder_k, day_c + offer.warmer_k
+    low = day_c - offer.colder_k
+    high = day_c + offer.warmer_k
     if low == high:
         return "It is right in this room only: a little warmer or colder, and a need is missed."
     return (
@@ -130,7 +131,8 @@ def _step(step: Step, now: Request, then: Request, units: Units) -> dict[str, An
 
 
 def _to_do(step: Step, now: Request, then: Request, units: Units) -> str:
-    old, new = step.old, step.new
+    old = step.old
+    new = step.new
     match step.action:
         case "settings":
             return _settings(now, then, units)
@@ -148,7 +150,8 @@ def _to_do(step: Step, now: Request, then: Request, units: Units) -> str:
 
 def _settings(now: Request, then: Request, units: Units) -> str:
     """What is set differently of lid, vents, covers and moisture."""
-    one, other = now.enclosure, then.enclosure
+    one = now.enclosure
+    other = then.enclosure
     said = []
     if one.lid != other.lid:
         said.append(f"leave {other.lid.mesh_share:.0%} of the lid as open mesh")
@@ -184,7 +187,8 @@ def _remedy(remedy: Remedy, request: Request, units: Units) -> str:
 def setups_view(found: Setups, job: Job, units: Units) -> dict[str, Any]:
     """The page's content."""
     request = from_data(job.asked["request"])
-    offers, first = len(found.offers), len(found.offers) + len(found.misses)
+    offers = len(found.offers)
+    first = len(found.offers) + len(found.misses)
     opened = [one for one in found.remedies if one.request is not None]
     return {
         "offers": [_offer(n, offer, job, units) for n, offer in enumerate(found.offers)],

@@ -65,7 +65,8 @@ def sheet_html(enclosure: Enclosure, made: Planned, units: Units, at: Any) -> st
 
 def build_html(enclosure: Enclosure, asked: dict[str, Any], units: Units, at: dt.datetime) -> str:
     """The sheet of a build as it was asked for: its days, steps, cautions and shopping list."""
-    works, household = BuildWork.again(from_data(asked["request"]), asked), enclosure.household
+    works = BuildWork.again(from_data(asked["request"]), asked)
+    household = enclosure.household
     made = works.build()
     chart = mark_safe(write(gantt(made, works.asked.today), "export"))  # our own writer escapes
     lines = works.lines(household.euro_rate, units, household.currency)

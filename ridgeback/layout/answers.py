@@ -234,13 +234,15 @@ def answer(asked: LayoutQuestion, units: Units) -> dict[str, Any]:
     found["panel"] = panel(asked.request, asked, units, _says(prediction, asked.chosen, units))
     beside = (*clashes(asked.request, units), *_furniture(asked.request, seen, prediction))
     marked = {_item_of(problem, items) for problem in beside}
-    drawn, moment = prediction, "lamps on, settled"
+    drawn = prediction
+    moment = "lamps on, settled"
     if asked.hour is not None:
         n = round(asked.hour * 2) % HALF_HOURS
         drawn = _hours(asked.request.model_dump_json(exclude_none=True))[n]
         moment = _moment(drawn, n / 2, units)
     vapour_pa = _vapour(prediction, asked.hour) if asked.damp else None
-    known, lines = grids(drawn), _need_lines(seen, units)
+    known = grids(drawn)
+    lines = _need_lines(seen, units)
     return {
         **found,
         "sound": True,

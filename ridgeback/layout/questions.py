@@ -127,7 +127,8 @@ def _typed(state: dict[str, Any], typed: dict[str, Any], units: Units) -> str:
     probes = [
         str(t.get("id")) for t in items or [] if isinstance(t, dict) and t.get("kind") == "probe"
     ]
-    path, text = str(typed.get("path", "")), str(typed.get("text", ""))[:60]
+    path = str(typed.get("path", ""))
+    text = str(typed.get("text", ""))[:60]
     row = (
         next((row for row in rows_of(known, probes) if row.path == path), None)
         if known is not None

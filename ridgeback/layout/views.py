@@ -64,7 +64,8 @@ def _offered(request: KeeperRequest, pk: int) -> dict[str, Any] | None:
     """The state of a found setup that is to be put in the layout editor; None when none was asked
     for, or it is not this enclosure's.
     """
-    job, n = request.GET.get("setup", ""), request.GET.get("n", "")
+    job = request.GET.get("setup", "")
+    n = request.GET.get("n", "")
     if not (job.isdecimal() and n.isdecimal() and len(job) < 12 and len(n) < 3):
         return None
     known = Job.objects.filter(

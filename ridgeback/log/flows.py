@@ -61,7 +61,8 @@ def write(
     )
     entry, mine = write_at(where, log_request, keeper=keeper, now=now, also=also)
     if mine:
-        entry.enclosure, entry.animal = enclosure, animal
+        entry.enclosure = enclosure
+        entry.animal = animal
     return entry, mine
 
 

@@ -65,7 +65,8 @@ class WithoutData(logging.Filter):
         if record.exc_info and record.exc_info[1] is not None:  # where it broke, not with what
             record.error = type(record.exc_info[1]).__name__
             record.places = _places(record)
-            record.exc_info, record.exc_text = None, None
+            record.exc_info = None
+            record.exc_text = None
         return True
 
 

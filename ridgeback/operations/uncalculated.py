@@ -29,14 +29,16 @@ class UncalculatedPage:
     def process_exception(self, request: HttpRequest, error: Exception) -> HttpResponse | None:
         """Take errors of calculation in pages of one enclosure or one animal; leave all others."""
         known = isinstance(error, DocumentError | CannotCalculateError)
-        match, household = request.resolver_match, getattr(request, "household", None)
+        match = request.resolver_match
+        household = getattr(request, "household", None)
         if household is None or match is None or "pk" not in match.kwargs:
             return None
         if not known and not isinstance(error, ArithmeticError | ValidationError):
             return None
         if not known:
             log.exception("not calculated", extra={"what": match.route, "row": match.kwargs["pk"]})
-        failed, pk = Failed(reasons_of(error)), match.kwargs["pk"]
+        failed = Failed(reasons_of(error))
+        pk = match.kwargs["pk"]
         if match.route.startswith("enclosures/"):
             enclosure = Enclosure.objects.of(household).for_planning().filter(pk=pk).first()
             return _page(request, failed, enclosure=enclosure) if enclosure else None

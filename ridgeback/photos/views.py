@@ -47,7 +47,9 @@ class PictureForm(OnceForm):
     ) -> None:
         kwargs.setdefault("initial", {"on": today})
         super().__init__(*args, **kwargs)
-        self.animal, self.today, self.too_large = animal, today, too_large
+        self.animal = animal
+        self.today = today
+        self.too_large = too_large
 
     def clean_on(self) -> dt.date:
         """Not to come, not before its birth."""

@@ -284,7 +284,9 @@ def _view(
     request: KeeperRequest,
     room: Room,
 ) -> RoomView:
-    units, household, enclosures = request.units, room.household, plugged.enclosures
+    units = request.units
+    household = room.household
+    enclosures = plugged.enclosures
     drawn = together(
         {
             f"{enclosure.name} ({enclosure.pk})": powers[enclosure.pk]
@@ -315,7 +317,8 @@ def _shared_plugs(
     """What hangs on each outlet and each circuit; names are unique in a household."""
     known = [one for one in enclosures if one.pk in powers]
     loads = {one.name: powers[one.pk].load_w for one in known}
-    volts, amps = float(form.said("volts", "230")), float(form.said("amps", "16"))
+    volts = float(form.said("volts", "230"))
+    amps = float(form.said("amps", "16"))
     strip = float(form.said("strip", "10"))
     return (
         hung_on(loads, {one.name: one.outlet for one in enclosures}, volts, strip),
@@ -334,10 +337,12 @@ def _power_numbers(
     units: Units,
 ) -> RoomView:
     """Put the numbers of the room's power in words."""
-    load, mean = drawn.load.value, drawn.mean.value
+    load = drawn.load.value
+    mean = drawn.mean.value
     floor = form.said("length", 4.0) * form.said("width", 3.5)
     loss = LOSS_W_M2K[form.said("loss", "usual")]
-    volts, amps = float(form.said("volts", "230")), float(form.said("amps", "16"))
+    volts = float(form.said("volts", "230"))
+    amps = float(form.said("amps", "16"))
     rise = working(
         find("room_rise"),
         {"mean_w": mean, "floor_m2": floor, "loss_w_m2k": loss},

@@ -32,7 +32,8 @@ def words_of(text: str) -> list[str]:
 
 def score(asked: list[str], entry: Entry) -> float:
     """Rate how well an entry answers: 0 where one of the words is not in it [1]."""
-    names, more = words_of(entry.name), words_of(entry.about)
+    names = words_of(entry.name)
+    more = words_of(entry.about)
     total = 0.0
     for word in asked:
         best = max(_alike(word, names), 0.8 * _alike(word, more))

@@ -232,7 +232,8 @@ def brumation(request: KeeperRequest, pk: int) -> HttpResponse:
     animal = get_object_or_404(
         Animal.objects.of(request.household).prefetch_related("weighings", "lengths"), pk=pk
     )
-    profile, at = find(animal.species), now()
+    profile = find(animal.species)
+    at = now()
     living = (
         Occupancy.objects.filter(animal=animal, until__isnull=True)
         .select_related("enclosure__room")

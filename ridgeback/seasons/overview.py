@@ -89,7 +89,8 @@ def _strip(
     rest: Rest | None,
     units: Units,
 ) -> YearStrip:
-    profile, lat = find(animal.species), enclosure.room.latitude_deg
+    profile = find(animal.species)
+    lat = enclosure.room.latitude_deg
     days = [dt.date(year, 1, 1) + dt.timedelta(days=n) for n in range(0, 366, STEP_DAYS)]
     hours = [
         (day, _lit(day, rest, lit_hours(profile, way, day, lat)))
@@ -113,7 +114,8 @@ def _strip(
     )  # our own writer escapes
     resting = _resting_words(profile, rest, units)
     lights, heats = _lamps(enclosure)
-    warmth, less = _warmth(animal, profile, year, lat, units), _lean(animal, profile, year, lat)
+    warmth = _warmth(animal, profile, year, lat, units)
+    less = _lean(animal, profile, year, lat)
     return YearStrip(
         animal,
         profile.name,
@@ -204,7 +206,8 @@ def _lean(animal: Animal, profile: Profile, year: int, lat: float) -> str:
     middle = dt.date(year, 12 if lat >= 0 else 6, 21)
     if lat == 0 or not lean(profile, _stage(animal, profile, middle), middle, lat):
         return ""
-    first, last = middle - dt.timedelta(days=LEAN_DAYS), middle + dt.timedelta(days=LEAN_DAYS)
+    first = middle - dt.timedelta(days=LEAN_DAYS)
+    last = middle + dt.timedelta(days=LEAN_DAYS)
     return f"Fed less often from {first:%-d %B} to {last:%-d %B}."
 
 

@@ -84,7 +84,9 @@ class EditForm(forms.Form):
     def __init__(
         self, *args: Any, profile: Profile, at: str, units: Units, reason: str = "", **kwargs: Any
     ) -> None:
-        self.profile, self.at, self.units = profile, at, units
+        self.profile = profile
+        self.at = at
+        self.units = units
         self.now = leaf(profile, at)
         super().__init__(*args, **kwargs)
         self.fields["value"] = self._field()
@@ -92,7 +94,8 @@ class EditForm(forms.Form):
         self.order_fields(["value", "reason"])
 
     def _field(self) -> forms.Field:
-        now, kind = self.now, kind_at(self.profile, self.at)
+        now = self.now
+        kind = kind_at(self.profile, self.at)
         if isinstance(now, bool):
             return forms.ChoiceField(
                 label="Value",
@@ -126,7 +129,9 @@ class EditForm(forms.Form):
 
     def value(self) -> Any:
         """As the profile writes it."""
-        typed, now, kind = self.cleaned_data["value"], self.now, kind_at(self.profile, self.at)
+        typed = self.cleaned_data["value"]
+        now = self.now
+        kind = kind_at(self.profile, self.at)
         if isinstance(now, bool):
             return typed == "yes"
         if kind is not None and (now is None or isinstance(now, (int, float))):

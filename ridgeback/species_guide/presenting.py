@@ -116,7 +116,8 @@ def found(
     """The species that answer to the words: those that this household could keep, and those that it
     could not with what speaks against them.
     """
-    fitting, others = [], []
+    fitting = []
+    others = []
     for profile in index.find(query):
         reasons = against(facts_of(profile), offer)
         if reasons:

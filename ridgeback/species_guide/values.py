@@ -262,7 +262,8 @@ def _title(item: SourcedValue, path: str) -> str:
 
 def _context(item: SourcedValue, profile: Profile) -> str:
     said = [profile.stage(stage).name for stage in getattr(item, "stages", ())]
-    question, approach = getattr(item, "question", ""), getattr(item, "approach", "")
+    question = getattr(item, "question", "")
+    approach = getattr(item, "approach", "")
     text = ", ".join(said)
     if approach:
         asked = QUESTIONS[question or "how-big"]

@@ -140,12 +140,14 @@ def _age(typed: str) -> tuple[float | None, str]:
 
 def edit(request: KeeperRequest, slug: str) -> HttpResponse:
     """One value kept otherwise than the library, with a reason."""
-    household, shipped = _own(request), _shipped(slug)
+    household = _own(request)
+    shipped = _shipped(slug)
     at = request.GET.get("at", "")[:200]
     edits = flows.edits_of(household, shipped.species).get(shipped.species, ())
     profile = apply(shipped, edits)
     try:
-        was, now = leaf(shipped, at), leaf(profile, at)
+        was = leaf(shipped, at)
+        now = leaf(profile, at)
     except DocumentError:
         raise Http404 from None
     mine = next((one for one in edits if one.at == at), None)
@@ -189,7 +191,8 @@ def _reason(text: str) -> str:
 
 def revert(request: KeeperRequest, slug: str) -> HttpResponse:
     """Back to the library's value, one or all."""
-    household, shipped = _own(request), _shipped(slug)
+    household = _own(request)
+    shipped = _shipped(slug)
     if request.method == "POST":
         try:
             gone = flows.revert(household, shipped.species, request.POST.get("at", ""))
@@ -213,7 +216,8 @@ def revert(request: KeeperRequest, slug: str) -> HttpResponse:
 @require_GET
 def export_own(request: KeeperRequest, slug: str) -> HttpResponse:
     """A household's own values of a species as a file (ridgeback-variant/2)."""
-    household, shipped = _own(request), _shipped(slug)
+    household = _own(request)
+    shipped = _shipped(slug)
     edits = flows.edits_of(household, shipped.species).get(shipped.species, ())
     variant = Variant(species=shipped.species, library_hash=shipped.hash, edits=edits)
     text = json.dumps(variant.model_dump(mode="json"), ensure_ascii=False, indent=2)

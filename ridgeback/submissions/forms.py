@@ -94,6 +94,7 @@ def _saved(fresh: forms.BaseForm, name: str) -> Any:
 
 def _shown(fresh: forms.BaseForm, name: str) -> str:
     """The saved value of a field, as the page shows it."""
-    field, value = fresh.fields[name], fresh[name].value()
+    field = fresh.fields[name]
+    value = fresh[name].value()
     choices: Mapping[Any, Any] = dict(getattr(field, "choices", ()))
     return str(choices.get(value, "" if value is None else value))

@@ -147,7 +147,8 @@ class SubstrateForm(forms.Form):
             depth = data.get(f"depth{n}")
             parts: dict[str, float] = {}
             for k in range(MIXED):
-                name, part = data.get(f"what{n}-{k}"), data.get(f"part{n}-{k}")
+                name = data.get(f"what{n}-{k}")
+                part = data.get(f"part{n}-{k}")
                 if part is not None and part < 0:
                     self.add_error(f"part{n}-{k}", "Parts are counted from nothing up.")
                 elif name:
@@ -175,7 +176,8 @@ class SubstrateForm(forms.Form):
 
     def _clean_slope(self, data: dict[str, Any]) -> None:
         """The deep side is deeper than the mean, and the other side is no hole."""
-        side, deepest = data.get("deep_at"), data.get("deepest")
+        side = data.get("deep_at")
+        deepest = data.get("deepest")
         mean = sum(layer.depth_m for layer in self.layers)
         if not side or "deepest" in self.errors or not mean:
             return
@@ -195,7 +197,8 @@ class SubstrateForm(forms.Form):
     def bags(self) -> tuple[dict[str, float], dict[str, float]]:
         """Litres and price of a bag by material, as said or as shown."""
         data = self.cleaned_data if self.is_bound and self.is_valid() else {}
-        sizes, prices = {}, {}
+        sizes = {}
+        prices = {}
         for name in self.used:
             size = data.get(f"bag-{name}") if data else self.fields[f"bag-{name}"].stored  # type: ignore[attr-defined]
             price = data.get(f"price-{name}") if data else self.fields[f"price-{name}"].initial

@@ -96,7 +96,8 @@ def _wants(asked: Request, units: Units) -> tuple[str, ...]:
     spec = wanted(asked, looked.occupants)
     if spec is None:
         return ()
-    low, high = spec.depth_m.low or 0.0, spec.depth_m.high
+    low = spec.depth_m.low or 0.0
+    high = spec.depth_m.high
     depth = (
         f"{show(low, Kind.LENGTH, units, unit=False)} to {show(high, Kind.LENGTH, units)}"
         if high
@@ -250,7 +251,8 @@ def _totals_of(bed: SubstrateBed | None, currency: str, units: Units) -> list[tu
 
 def _too_deep(layers: tuple[SubstrateLayer, ...], kept: Request, units: Units) -> str:
     """A sentence about substrate that leaves no room, in the reader's units; empty where it does."""
-    depth, height = sum(layer.depth_m for layer in layers), kept.enclosure.inside_m.height
+    depth = sum(layer.depth_m for layer in layers)
+    height = kept.enclosure.inside_m.height
     if depth <= MOST_OF_HEIGHT * height:
         return ""
     return (
@@ -289,7 +291,9 @@ def substrate(request: KeeperRequest, pk: int) -> HttpResponse:
     form = _form(
         enclosure, kept, request.units, request.POST if request.method == "POST" else None
     )
-    tried, layers, trouble = kept, _beginning(kept), ""
+    tried = kept
+    layers = _beginning(kept)
+    trouble = ""
     drawn: tuple[SubstrateLayer, ...] = ()
     if form.is_bound:
         form.is_valid()
@@ -307,7 +311,8 @@ def substrate(request: KeeperRequest, pk: int) -> HttpResponse:
         except DocumentError as why:
             trouble = sentence(why.problems[0].reason)
         if trouble:
-            tried, layers = kept, _beginning(kept)
+            tried = kept
+            layers = _beginning(kept)
     if form.is_bound and form.is_valid() and not trouble and "keep" in request.POST:
         return _keep(request, enclosure, tried, form)
     at_field = bool(drawn) and bool(

@@ -84,7 +84,8 @@ class LabelForm(forms.Form):
             return LABEL_ML, LABEL_L
         if not self.is_valid():
             return None
-        dose, per = self.cleaned_data.get("dose"), self.cleaned_data.get("per")
+        dose = self.cleaned_data.get("dose")
+        per = self.cleaned_data.get("per")
         return (1000 * dose if dose else LABEL_ML), per or LABEL_L
 
 
@@ -178,7 +179,8 @@ def _view(
     air: tuple[float, float],
     units: Units,
 ) -> WaterView:
-    litres, dose = volume_of(item), _dose(litres_of(item), label)
+    litres = volume_of(item)
+    dose = _dose(litres_of(item), label)
     name = item.name
     direction, words = _filter(pool) if pool is not None else ("", "")
     change = (
@@ -251,7 +253,8 @@ def _bath(bath: SoakPlan, units: Units) -> dict[str, str]:
 
 def _wants(profile: Profile, units: Units) -> list[str]:
     said = [profile.water.dish]
-    share, span = profile.enclosure.water_share, profile.enclosure.water_depth_m
+    share = profile.enclosure.water_share
+    span = profile.enclosure.water_depth_m
     if share[1]:
         deep = (
             f", {show(span.ends[0], Kind.LENGTH, units, unit=False)} to"
@@ -274,14 +277,16 @@ def _wrong(request: Request, profile: Profile, length_m: float, units: Units) ->
 def water(request: KeeperRequest, pk: int) -> HttpResponse:
     """Dishes, pools and soaks of an enclosure."""
     enclosure = own_enclosure(request, pk)
-    kept, units = enclosure.request_at(now()), request.units
+    kept = enclosure.request_at(now())
+    units = request.units
     made = planned(kept)
     looked = look(kept)
     lead = looked.occupants[looked.lead]
     profile = looked.profiles[lead.species]
     form = LabelForm(request.GET if "dose" in request.GET else None, units=units)
     pools = {pool.item_id: pool for pool in pools_of(kept, made.plan.animals)}
-    air, label = air_over(made.prediction, made.plan.predictions), form.label()
+    air = air_over(made.prediction, made.plan.predictions)
+    label = form.label()
     here = waters(kept)
     context = {
         "enclosure": enclosure,

@@ -49,7 +49,8 @@ class StockForm(forms.Form):
 
     def __init__(self, *args: Any, units: Units, today: dt.date, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.units, self.today = units, today
+        self.units = units
+        self.today = today
 
     def clean_name(self) -> str:
         """One line, without odd characters."""

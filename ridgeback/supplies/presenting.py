@@ -139,9 +139,11 @@ def rows_of(
             and stock.amount > 0
             and direction != "below"
         ):
-            direction, words = "unknown", f"{days} days left" if days else "last day"
+            direction = "unknown"
+            words = f"{days} days left" if days else "last day"
         if late:
-            direction, words = "above", "past its date"
+            direction = "above"
+            words = "past its date"
         per_week = (
             amount_text(math.ceil(seen.per_week) if counted(name) else seen.per_week, name, units)
             if seen.per_week
@@ -183,7 +185,9 @@ def with_colonies(rows: list[SupplyRow], units: Units) -> list[SupplyRow]:
 
 
 def _colony(moved: list[StockMovement], row: SupplyRow, units: Units) -> SupplyRow:
-    there, counts, gone = 0.0, [], 0.0
+    there = 0.0
+    counts = []
+    gone = 0.0
     taken_at: list[tuple[dt.datetime, float]] = []
     for one in moved:
         there += one.change

@@ -23,7 +23,8 @@ from ridgeback.tasks.due_tasks import gather
 @require_http_methods(["GET", "HEAD", "POST"])
 def supplies(request: KeeperRequest) -> HttpResponse:
     """The food supplies; something new is put in."""
-    household, at = request.household, now()
+    household = request.household
+    at = now()
     if household is None:
         return redirect("enclosures:list")
     due_lists = gather(household, at)
@@ -73,7 +74,8 @@ def supplies(request: KeeperRequest) -> HttpResponse:
 @require_POST
 def move(request: KeeperRequest, pk: int) -> HttpResponse:
     """Count a stock, bring more, or take it out of the food supplies."""
-    stock, at = get_object_or_404(Stock.objects.of(request.household), pk=pk), now()
+    stock = get_object_or_404(Stock.objects.of(request.household), pk=pk)
+    at = now()
     if "away" in request.POST:
         stock.delete()
         messages.success(request, f"No longer in stock: {stock.name}.")

@@ -150,7 +150,8 @@ def _due_of(
     pks: list[int],
 ) -> list[Due]:
     """Find what is due in each enclosure, from what its records say."""
-    first, last = min(days.values()), max(days.values())
+    first = min(days.values())
+    last = max(days.values())
     tamed = {
         one.animal_id: one.animal.taming_since
         for enclosure in enclosures
@@ -226,7 +227,8 @@ def _due(
     read: dict[NeedKey, dt.date],
     entries: tuple[LogEntry, ...],
 ) -> Due:
-    room, here = enclosure.room, [occupancy.animal for occupancy in enclosure.present]
+    room = enclosure.room
+    here = [occupancy.animal for occupancy in enclosure.present]
     if isinstance(known, Failed):
         return Due(enclosure, tuple(here), None, None, (), entries, today, known)
     place = {animal.pk: n for n, animal in enumerate(here)}

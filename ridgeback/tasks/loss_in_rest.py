@@ -20,7 +20,8 @@ def loss_in_rest(due: Due, entry: LogEntry, units: Units) -> str:
         or n not in due.done.resting
     ):
         return ""
-    animal, rest_ = due.animals[n], due.done.resting[n]
+    animal = due.animals[n]
+    rest_ = due.done.resting[n]
     base = (
         Weighing.objects.filter(animal=animal, on__gte=rest_.last_meal)
         .order_by("on", "pk")
@@ -28,7 +29,8 @@ def loss_in_rest(due: Due, entry: LogEntry, units: Units) -> str:
     )
     if base is None:
         return ""
-    bounds, lost = limits(find(animal.species), base.mass_g), 1 - entry.amount / base.mass_g
+    bounds = limits(find(animal.species), base.mass_g)
+    lost = 1 - entry.amount / base.mass_g
     if entry.amount <= bounds.stop_g:
         return (
             f"{animal.name} has lost {lost:.0%} since its last meal: end the rest today, warm it"

@@ -56,11 +56,13 @@ def sessions_of(animals: "dict[int, dt.date]") -> dict[int, list[HandlingSession
 
 def as_logged(made: Planned, enclosure: Enclosure) -> Planned:
     """The same plan with its weeks of food as they follow from the log."""
-    request, plan = made.request, made.plan
+    request = made.request
+    plan = made.plan
     here = [occupancy.animal_id for occupancy in enclosure.present]
     if len(here) != len(plan.animals):
         return made
-    fed, resting = meals_of(here, request.today), rests_of(here, request.today)
+    fed = meals_of(here, request.today)
+    resting = rests_of(here, request.today)
     if not fed and not resting:
         return made
     since = enclosure.room.day_of(

@@ -136,7 +136,8 @@ def illness_signs(request: KeeperRequest, pk: int) -> HttpResponse:
         .select_related("enclosure__head", "enclosure__room")
         .first()
     )
-    enclosure, at = living.enclosure if living else None, now()
+    enclosure = living.enclosure if living else None
+    at = now()
     today = enclosure.room.day_of(at) if enclosure is not None else animal.household.day_of(at)
     form = SignsForm(
         request.POST if request.method == "POST" else None,

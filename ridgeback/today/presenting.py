@@ -186,7 +186,8 @@ def _whole_card(
     wrong: "tuple[str, str, dict[str, str]] | None" = None,
 ) -> EnclosureCard:
     animals = ", ".join(_animal(n, animal, due, units) for n, animal in enumerate(due.animals))
-    zone, several = due.enclosure.room.time_zone, len(due.animals) > 1
+    zone = due.enclosure.room.time_zone
+    several = len(due.animals) > 1
     return EnclosureCard(
         due.enclosure,
         animals,
@@ -231,7 +232,8 @@ def shelves(cards: list[EnclosureCard]) -> list[Shelf]:
     """Cards by room and shelf, in walking order."""
     found: list[Shelf] = []
     for one in cards:
-        room, name = one.enclosure.room.name, one.enclosure.shelf
+        room = one.enclosure.room.name
+        name = one.enclosure.shelf
         if found and (found[-1].room, found[-1].name) == (room, name):
             found[-1] = Shelf(room, name, (*found[-1].cards, one))
         else:

@@ -66,7 +66,8 @@ def _eggs_due(request: KeeperRequest, due_lists: list[Due]) -> list[ClutchView]:
 @require_safe
 def today_page(request: KeeperRequest) -> HttpResponse:
     """Today in walking order; of one room when asked for."""
-    latest, at = _latest(request), now()
+    latest = _latest(request)
+    at = now()
     due_lists = gather(request.household, at)
     rooms = _rooms(due_lists)
     asked = request.GET.get("room", "")

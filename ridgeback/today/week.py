@@ -46,7 +46,8 @@ def words_of(task: Task, due: Due) -> tuple[str, str]:
 
 def week_of(due_lists: list[Due], first: dt.date) -> Week:
     """Seven days from the first, if everything is done on its day."""
-    rows, failed = [], [(due, due.failed) for due in due_lists if due.failed is not None]
+    rows = []
+    failed = [(due, due.failed) for due in due_lists if due.failed is not None]
     for due in due_lists:
         cells = attempt(partial(_cells, due), "enclosure", due.enclosure.pk)
         if isinstance(cells, Failed):

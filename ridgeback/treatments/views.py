@@ -46,7 +46,8 @@ class TreatmentForm(OnceForm):
     def __init__(self, *args: Any, animal: Animal, today: dt.date, **kwargs: Any) -> None:
         kwargs.setdefault("initial", {"begins": today})
         super().__init__(*args, **kwargs)
-        self.animal, self.today = animal, today
+        self.animal = animal
+        self.today = today
 
     def clean_words(self) -> str:
         """On one line."""
