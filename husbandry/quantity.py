@@ -177,6 +177,8 @@ _EXAMPLES: dict[Kind, str] = {
 # Decimal point or comma, then an optional unit; repeated for "2 lb 3 oz" and 4' 6".
 _NUMBER = r"[-+−]?(?:\d+(?:[.,]\d+)?|[.,]\d+)"
 _PART = re.compile(rf"\s*({_NUMBER})\s*([^\d\s.,+−-][^\d+−]*?)?\s*(?=$|\d|[-+−.,]\d)")
+_LESS = re.compile(r"(.*\d.*?)\s*(?:[-−–]|\bless\b|\bminus\b)\s*(\d.*)")
+"""A mass with something taken off it."""
 _COMPOUND = {Kind.LENGTH, Kind.MASS, Kind.HOURS}
 _MAX_TYPED = 60
 """Longer texts are no number (design choice) [characters]."""
@@ -286,6 +288,8 @@ def read(text: str, kind: Kind, units: Units = METRIC, *, small: bool = False) -
         raise EntryError(f"Write {_EXAMPLES[kind]}.")
     if len(typed) > _MAX_TYPED:
         raise EntryError(f"That is too long for a {kind.value}: write {_EXAMPLES[kind]}.")
+    if kind is Kind.MASS and (less := _LESS.fullmatch(typed)):
+        return _less(less[1], less[2], units, small=small)
     parts: list[tuple[float, str]] = []
     position = 0
     while position < len(typed):
@@ -315,6 +319,18 @@ def read(text: str, kind: Kind, units: Units = METRIC, *, small: bool = False) -
         raise EntryError(f"“{typed}” must be {_EXAMPLES[kind]}.")
     # Ten digits: far finer than any tape, and 95 °F becomes 35 °C and not 34.999999999998835.
     return QuantityEntry(float(f"{value:.10g}"), kind, parts[0][0], unit, assumed)
+
+
+def _less(whole: str, tare: str, units: Units, *, small: bool) -> QuantityEntry:
+    """What is left when the tub, or the person, is taken off: “1250 - 380 g”, “221 lb - 185.5 lb”."""
+    off = read(tare, Kind.MASS, units, small=small)
+    bare = whole if re.search(r"[a-zA-Z]", whole) else f"{whole} {off.typed_unit}"
+    both = read(bare, Kind.MASS, units, small=small)
+    left = float(f"{both.value - off.value:.10g}")
+    if left <= 0:
+        raise EntryError(f"“{whole.strip()}” less “{tare.strip()}” leaves nothing.")
+    per_unit = convert(1.0, Kind.MASS, both.typed_unit)
+    return QuantityEntry(left, Kind.MASS, left / per_unit, both.typed_unit, both.unit_assumed)
 
 
 # --- display --------------------------------------------------------------------------------------

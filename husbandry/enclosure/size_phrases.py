@@ -21,7 +21,41 @@ _TANK = re.compile(
     r"(\d+(?:\.\d+)?)\s*(?:-|\s)?\s*(?:us\s*)?(?:gal|gals|gallon|gallons|g)?\b\s*(long|breeder|high|tall)?\s*(?:tank|aquarium)?"
 )
 _VOLUME = re.compile(r"(\d+(?:[.,]\d+)?)\s*(l|litres?|liters?|gal|gals|gallons?)")
+_SIDE = (
+    r"\d+(?:[.,]\d+)?\s*"
+    r"(?:body[ -]?lengths?|bl|centimet(?:er|re)s?|inch(?:es)?|feet|foot|cm|mm|ft|in|m|\"|')?"
+)
+_BY = r"\s*(?:[x×*]|\bby\b)\s*"
+_SIDES_IN = re.compile(rf"{_SIDE}{_BY}{_SIDE}(?:{_BY}{_SIDE})?")
+"""Sides somewhere in a sentence."""
+_VOLUME_IN = re.compile(
+    r"(\d+(?:[.,]\d+)?)(?:\s*(?:-|–|to)\s*\d+(?:[.,]\d+)?)?[ -]*"
+    r"(l|litres?|liters?|us gal|gal|gals|gallons?|qt|qts|quarts?)\b[ -]*(long|breeder|high|tall)?"
+)
+"""A volume somewhere in a sentence; of a range its lower end, which is what is asked for at least."""
+_WORDS = {
+    "one": "1",
+    "two": "2",
+    "three": "3",
+    "four": "4",
+    "five": "5",
+    "six": "6",
+    "eight": "8",
+    "ten": "10",
+    "twelve": "12",
+    "twenty": "20",
+    "thirty": "30",
+    "forty": "40",
+    "fifty": "50",
+    "hundred": "100",
+}
+QUART_L = LITRES_PER_US_GALLON / 4
+"""A US quart (definition) [l]."""
+BARE_INCHES_MOST = 48.0
+"""Three bare numbers, none larger, are inches, as tall enclosures are named (common practice)."""
 _EXAMPLES = "“4 × 2 ft”, “120 × 60 × 60 cm”, “40 gal breeder”, “180 l” or “3 × 1.5 body lengths”"
+ADVICE_MOST = 120
+"""Longer texts are no size (design choice) [characters]."""
 NAMED_GAL = 0.15
 """Share by which a tank's name may differ from gallons asked for (common practice: names are
 nominal) [1].
@@ -59,8 +93,9 @@ def spoken(text: str, body_length_m: float | None = None) -> SizePhrase:
         With a sentence that says how to write it.
     """
     said = text.strip().lower().replace("″", '"').replace("′", "'")
-    if not said or len(said) > 60:
+    if not said or len(said) > ADVICE_MOST:
         raise EntryError(f"Write a size such as {_EXAMPLES}.")
+    said = _size_in(said)
     parts = _SEPARATOR.split(said)
     if len(parts) in {2, 3}:
         return _sides(text, said, parts, body_length_m)
@@ -71,6 +106,31 @@ def spoken(text: str, body_length_m: float | None = None) -> SizePhrase:
     if volume:
         return _volume(text, float(volume[1].replace(",", ".")))
     raise EntryError(f"“{text.strip()}” cannot be read as a size: write {_EXAMPLES}.")
+
+
+def _size_in(said: str) -> str:
+    """The size in a piece of advice: its sides where it says them, else its volume; the whole text
+    where there is neither.
+    """
+    for word, digits in _WORDS.items():
+        said = re.sub(rf"\b{word}\b", digits, said)
+    sides = _SIDES_IN.search(said)
+    if sides is not None:
+        found = sides[0].strip()
+        numbers = [float(one.replace(",", ".")) for one in re.findall(r"\d+(?:[.,]\d+)?", found)]
+        if len(numbers) == 3 and not re.search(r"[a-wyz\"']", found.replace("by", "")):
+            unit = "in" if max(numbers) <= BARE_INCHES_MOST else "cm"
+            return f"{found} {unit}"
+        return found
+    volume = _VOLUME_IN.search(said)
+    if volume is None:
+        return said
+    number = volume[1]
+    unit = volume[2]
+    if unit.startswith("q"):
+        return f"{float(number.replace(',', '.')) * QUART_L:.3g} l"
+    form = f" {volume[3]}" if volume[3] else ""
+    return f"{number} {'l' if unit.startswith('l') else 'gal'}{form}"
 
 
 def _sides(text: str, said: str, parts: list[str], body_length_m: float | None) -> SizePhrase:

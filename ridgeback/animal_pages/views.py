@@ -217,7 +217,7 @@ def growth(request: KeeperRequest, pk: int) -> HttpResponse:
 def enclosures(request: KeeperRequest, pk: int) -> HttpResponse:
     """Which enclosures would fit it, until when, and what it will need through its life."""
     context = _seen(request, _animal(request, pk))
-    told = request.GET.get("told", "")[:60]
+    told = request.GET.get("told", "")[:120]
     life = context["life"]
     if told and life is not None:
         context["told"] = presenting.said_size(told, life, request.units, context["today"])

@@ -4,12 +4,13 @@ Each is one transaction; its enclosure is looked at again, and its growth is wor
 """
 
 import datetime as dt
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 from django.db import transaction
 
 from ridgeback.animals.models import Animal, ConditionPeriod, Length, Weighing
 from ridgeback.background import ask_for_lives
+from ridgeback.households.models import Household
 
 
 def _look_again(animal: Animal) -> None:
@@ -23,6 +24,19 @@ def weigh(animal: Animal, *, on: dt.date, mass_g: float) -> Weighing:
     made = Weighing.objects.create(animal=animal, on=on, mass_g=mass_g)
     _look_again(animal)
     return made
+
+
+@transaction.atomic
+def weigh_many(
+    household: Household, weights: Sequence[tuple[Animal, float]], *, on: dt.date
+) -> None:
+    """Log masses of one day together [g]."""
+    Weighing.objects.bulk_create(
+        Weighing(animal=animal, on=on, mass_g=mass_g) for animal, mass_g in weights
+    )
+    for animal, _ in weights:
+        animal.occupancies.present().look_again()
+    ask_for_lives(household)
 
 
 @transaction.atomic

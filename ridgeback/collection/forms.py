@@ -363,7 +363,7 @@ class UseForm(forms.Form):
         return name
 
 
-class ImportForm(OnceForm):
+class TableForm(OnceForm):
     """A table, pasted or as a file, and what it does not say of its enclosures."""
 
     table = forms.CharField(

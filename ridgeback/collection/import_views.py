@@ -12,7 +12,7 @@ from husbandry.errors import EntryError
 from husbandry.intake.table import TableLine, TableRead, read_table
 from husbandry.quantity import Kind, show
 from ridgeback.clock import now
-from ridgeback.collection.forms import ImportForm, species_index
+from ridgeback.collection.forms import TableForm, species_index
 from ridgeback.collection.intake import take_in
 from ridgeback.collection.views import get_or_post, household_of
 from ridgeback.households.middleware import KeeperRequest
@@ -44,7 +44,7 @@ def import_table(request: KeeperRequest) -> HttpResponse:
     household = household_of(request)
     files = request.FILES if request.method == "POST" else None
     posted_data = request.POST if request.method == "POST" else None
-    form = ImportForm(posted_data, files, household=household)
+    form = TableForm(posted_data, files, household=household)
     read: TableRead | None = None
     if form.is_bound and form.is_valid():
         read = _read(request, form)
@@ -93,7 +93,7 @@ def _line_row(line: TableLine, request: KeeperRequest) -> dict[str, Any]:
     }
 
 
-def _read(request: KeeperRequest, form: ImportForm) -> TableRead | None:
+def _read(request: KeeperRequest, form: TableForm) -> TableRead | None:
     """The table as it is understood; None with the error on the form."""
     cleaned = form.cleaned_data
     answers = {(number, column): value for number, column, value in _answers(request)}
@@ -115,7 +115,7 @@ def _read(request: KeeperRequest, form: ImportForm) -> TableRead | None:
 
 
 def _taken_in(
-    request: KeeperRequest, household: Household, form: ImportForm, read: TableRead
+    request: KeeperRequest, household: Household, form: TableForm, read: TableRead
 ) -> HttpResponse:
     cleaned = form.cleaned_data
     key = cleaned["room"]

@@ -220,12 +220,33 @@ def _animal(n: int, animal: Animal, due: Due, units: Units) -> str:
 
 
 @dataclass(frozen=True)
+class TogetherTask:
+    """A task that is due in several enclosures of a shelf."""
+
+    kind: str
+    done: str
+    """What is said when it is done."""
+    count: int
+
+
+@dataclass(frozen=True)
 class Shelf:
     """Enclosures that stand together."""
 
     room: str
     name: str
     cards: tuple[EnclosureCard, ...]
+    together: tuple[TogetherTask, ...] = ()
+
+    @property
+    def room_pk(self) -> int:
+        """The key of its room."""
+        return self.cards[0].enclosure.room_id
+
+    @property
+    def shelf(self) -> str:
+        """Its name as the enclosures have it."""
+        return self.cards[0].enclosure.shelf
 
 
 def shelves(cards: list[EnclosureCard]) -> list[Shelf]:

@@ -1,11 +1,12 @@
 from django.urls import path
 
-from ridgeback.today import calendar_feeds, illness_signs, log_menu, ordering, views
+from ridgeback.today import calendar_feeds, illness_signs, log_menu, ordering, shelf_logging, views
 
 app_name = "today"
 urlpatterns = [
     path("today/", views.today_page, name="page"),
     path("today/week/", views.week, name="week"),
+    path("today/shelf/", shelf_logging.log_shelf, name="log-shelf"),
     path("today/changes/", views.changes, name="changes"),
     path("today/<int:pk>/log/", views.log_task, name="log-task"),
     path("today/<int:pk>/card/", views.one_card, name="card"),

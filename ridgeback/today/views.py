@@ -3,6 +3,7 @@ to come, and the log.
 """
 
 import datetime as dt
+from dataclasses import replace
 
 from django.db.models import Max
 from django.http import Http404, HttpResponse, JsonResponse
@@ -26,6 +27,7 @@ from ridgeback.tasks.due_tasks import Due, done_with, gather
 from ridgeback.tasks.loss_in_rest import loss_in_rest
 from ridgeback.today.presenting import EnclosureCard, card, entry_view, shelves
 from ridgeback.today.sealing import SealedTask, unseal
+from ridgeback.today.shelf_logging import together
 from ridgeback.today.task_logging import NotDueError, WrongError, age, understand
 from ridgeback.today.week import week_of
 
@@ -76,7 +78,7 @@ def today_page(request: KeeperRequest) -> HttpResponse:
     cards = [card(due, request.units) for due in due_lists]
     left = sum(len(one.tasks) for one in cards)
     context = {
-        "shelves": shelves(cards),
+        "shelves": [replace(one, together=together(one.cards)) for one in shelves(cards)],
         "left": left,
         "all": left + sum(len(one.entries) for one in cards),
         "rooms": rooms,
@@ -171,7 +173,7 @@ def _plainly(request: KeeperRequest, plain: SealedTask, at: dt.datetime) -> Http
     Where somebody did it meanwhile, that one's line. None where the animal lives there no more:
     that is told the long way.
     """
-    lives = Occupancy.objects.filter(enclosure=plain.where.enclosure, until__isnull=True)
+    lives = Occupancy.objects.present().filter(enclosure=plain.where.enclosure)
     if not (
         lives.filter(animal=plain.where.animal) if plain.where.animal is not None else lives
     ).exists():

@@ -17,7 +17,7 @@ FLOORS = (
     {"json_text", "methods", "quantity"},
     {"species"},
     {"breeding", "enclosure", "growth", "readings"},
-    {"climate", "items"},
+    {"climate", "intake", "items"},
     {"seasons"},
     {"feeding"},
     {"audit", "documents", "handling"},

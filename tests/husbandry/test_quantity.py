@@ -177,3 +177,23 @@ def test_an_area_is_read_in_either_system(typed: str, cm2: float) -> None:
     """A square inch is 6.4516 cm² by definition of the inch (international yard, 1959)."""
     assert read(typed, Kind.AREA).value == pytest.approx(cm2)
     assert show(64.516, Kind.AREA, Units("us", "c")) == "10.0 in²"
+
+
+@pytest.mark.parametrize(
+    ("text", "grams"),
+    [
+        ("1250 - 380 g", 870),
+        ("1250-380", 870),
+        ("1,25 kg − 380 g", 870),
+        ("221 lb - 185.5 lb", 35.5 * 453.59237),
+        ("80.2 kg less 78.9 kg", 1300),
+    ],
+)
+def test_a_mass_may_be_typed_with_what_comes_off_it(text: str, grams: float) -> None:
+    """A tub, or the person who holds it (common practice); the pound by definition."""
+    assert read(text, Kind.MASS).value == pytest.approx(grams)
+
+
+def test_less_than_nothing_is_no_mass() -> None:
+    with pytest.raises(EntryError, match="leaves nothing"):
+        read("300 - 400 g", Kind.MASS)

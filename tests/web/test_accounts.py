@@ -46,7 +46,7 @@ def test_signing_up_makes_a_person_a_household_and_their_bond(ada: Client) -> No
         "Ada",
     )
     html = ada.get("/").content.decode()
-    assert "No enclosure yet" in html and "Describe your first animal" in html
+    assert "No enclosure yet" in html and "What do you have?" in html
     assert "Reed Cottage" in ada.get("/household/").content.decode()
 
 

@@ -418,3 +418,57 @@ def test_a_thousand_lines_take_few_queries(
         assert table(client, text, take_in="yes").status_code == 302
     assert household.animals.filter(name__startswith="Snake").count() == 1000
     assert household.enclosures.filter(name__startswith="Box").count() == 60
+
+
+# --- weighing many -------------------------------------------------------------------------------
+
+
+def weighed(client: Client, **typed: str) -> Any:
+    day = shown(client, "/animals/weigh/", "day")
+    sent = {"form_key": str(day["form_key"].value()), "on": day["on"].value().isoformat()}
+    return client.post("/animals/weigh/", sent | typed)
+
+
+def test_many_are_weighed_in_one_go(client: Client, household: Household, gecko: Animal) -> None:
+    pip = household.animals.get(name="Pip")
+    grams = pip.mass_g() or 0
+    answer = weighed(
+        client, **{f"{gecko.pk}-mass": "60", f"{pip.pk}-mass": f"{grams + 380:g} - 380 g"}
+    )
+    assert answer.status_code == 302
+    assert gecko.mass_g() == 60
+    assert pip.weighings.order_by("-pk")[0].mass_g == pytest.approx(grams)
+
+
+def test_one_that_cannot_be_true_is_asked_about_and_nothing_is_lost(
+    client: Client, household: Household, gecko: Animal
+) -> None:
+    pip = household.animals.get(name="Pip")
+    before = Weighing.objects.count()
+    typed = {f"{gecko.pk}-mass": "60 g", f"{pip.pk}-mass": f"{(pip.mass_g() or 0) * 3:g} g"}
+    answer = weighed(client, **typed)
+    assert answer.status_code == 200 and Weighing.objects.count() == before
+    rows = {row.animal.pk: row for row in answer.context["rows"]}
+    assert rows[pip.pk].error and rows[gecko.pk].typed == "60 g" and not rows[gecko.pk].error
+    assert rows[pip.pk].may_confirm
+    told = weighed(client, **typed, **{f"{pip.pk}-confirm": typed[f"{pip.pk}-mass"]})
+    assert told.status_code == 302 and Weighing.objects.count() == before + 2
+
+
+@pytest.mark.parametrize(
+    ("typed", "said"), [("heavy", "cannot be read"), ("-4 g", "more than nothing"), ("9 t", "")]
+)
+def test_what_is_no_weight_is_said_beside_its_field(
+    client: Client, gecko: Animal, typed: str, said: str
+) -> None:
+    answer = weighed(client, **{f"{gecko.pk}-mass": typed})
+    row = next(row for row in answer.context["rows"] if row.animal.pk == gecko.pk)
+    assert row.error and said in row.error and row.typed == typed
+
+
+def test_who_is_not_here_is_not_weighed(client: Client, gecko: Animal) -> None:
+    gecko.whereabouts = "elsewhere"
+    gecko.save()
+    rows = shown(client, "/animals/weigh/", "rows")
+    assert gecko.pk not in {row.animal.pk for row in rows}
+    assert "Nothing is filled in" in weighed(client).content.decode()

@@ -451,3 +451,70 @@ def test_every_kind_of_task_has_words() -> None:
     told = set(wording.OF_THE_TASK) | wording.OF_THE_ANIMAL
 
     assert not spoken & told and spoken | told == set(TASK_KINDS)
+
+
+def shelf_of(client: Client, kind: str) -> tuple[dict[str, str], int]:
+    """The form of a shelf on which a task is due more than once, and how often."""
+    for shelf in client.get("/today/").context["shelves"]:
+        for one in shelf.together:
+            if one.kind == kind:
+                form = {"room": str(shelf.room_pk), "shelf": shelf.shelf, "kind": kind}
+                return form, one.count
+    raise AssertionError(f"{kind} is due on no shelf twice")
+
+
+def test_one_tap_waters_a_shelf(client: Client, household: Household) -> None:
+    form, count = shelf_of(client, "water")
+    before = LogEntry.objects.filter(household=household).count()
+    answer = client.post("/today/shelf/", form, follow=True)
+    assert f"Water changed: {count} logged" in answer.content.decode()
+    assert LogEntry.objects.filter(household=household).count() == before + count
+    again = client.post("/today/shelf/", form, follow=True)
+    assert "Nothing of that is due there" in again.content.decode()
+    assert LogEntry.objects.filter(household=household).count() == before + count
+
+
+def test_who_was_passed_over_is_left_out_of_the_tap(client: Client, household: Household) -> None:
+    """“Fed all but three”: the three are logged first."""
+    form, _ = shelf_of(client, "look")
+    shelf = next(
+        shelf
+        for shelf in client.get("/today/").context["shelves"]
+        if (str(shelf.room_pk), shelf.shelf) == (form["room"], form["shelf"])
+    )
+    card = shelf.cards[0]
+    task = next(task for task in card.tasks if task.kind == "look")
+    client.post(
+        f"/today/{card.enclosure.pk}/log/",
+        {
+            "task": task.name,
+            "log_request": task.log_request,
+            "outcome": "skipped",
+            "note": "asleep",
+        },
+    )
+    client.post("/today/shelf/", form)
+    done = LogEntry.objects.filter(household=household, stem="look", outcome="done")
+    assert done.filter(enclosure=card.enclosure, on=clocks.today()).count() == 0
+
+
+@pytest.mark.parametrize(
+    "form",
+    [
+        {},
+        {"kind": "treatment", "room": "1", "shelf": ""},
+        {"kind": "water", "room": "999999", "shelf": "nowhere"},
+        {"kind": "water", "room": "x", "shelf": "\x00"},
+    ],
+)
+def test_a_tap_for_what_is_not_there_does_nothing(client: Client, form: dict[str, str]) -> None:
+    before = LogEntry.objects.count()
+    assert client.post("/today/shelf/", form).status_code == 302
+    assert LogEntry.objects.count() == before
+
+
+def test_a_stranger_waters_no_shelf_of_another_household(client: Client, stranger: Client) -> None:
+    form, _ = shelf_of(client, "water")
+    before = LogEntry.objects.count()
+    stranger.post("/today/shelf/", form)
+    assert LogEntry.objects.count() == before

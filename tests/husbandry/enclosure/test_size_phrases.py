@@ -83,3 +83,28 @@ def test_one_size_in_every_manner_of_speech():
     assert said.bodies == pytest.approx((3, 1.5, 1.5))
     assert said.tank is not None and said.tank.name == "120"
     assert in_other_words((3, 2, 2)).tank is None
+
+
+@pytest.mark.parametrize(
+    ("text", "sides"),
+    [
+        ("it needs a 4x2x2 ft, 120 gallon", (1.219, 0.610, 0.610)),
+        ("18x18x24", (0.457, 0.457, 0.610)),
+        ("45x45x60", (0.45, 0.45, 0.6)),
+        ("120x60x60", (1.2, 0.6, 0.6)),
+        ("at least 4 by 2 feet", (1.219, 0.610, None)),
+        ("10-20 gallons with height", (0.508, 0.254, 0.305)),
+    ],
+)
+def test_old_advice_is_understood(text: str, sides: tuple[float | None, ...]) -> None:
+    """Three bare numbers up to 48 are inches, as tall enclosures are named (common practice)."""
+    found = spoken(text).sides_m
+    assert found is not None
+    for there, wanted in zip(found, sides, strict=True):
+        assert there == wanted if wanted is None else there == pytest.approx(wanted, abs=0.002)
+
+
+def test_quarts_and_words_for_numbers() -> None:
+    """A US quart is a quarter of a gallon of 231 cubic inches (definition)."""
+    for text in ("six-quart tub", "6 qt", "a 6 quart box"):
+        assert spoken(text).volume_l == pytest.approx(6 * 231 * 0.0254**3 * 250, rel=0.01)
