@@ -263,7 +263,7 @@ def asked_of(profile: Profile, *, keeper_age: float | None = None) -> Suitabilit
         other_eur=(TUBE_EUR / TUBE_YEARS if needs_tube else 0.0) + SUNDRIES_EUR,
         setup_eur=profile.costs.setup_eur.ends,
         animal_eur=profile.costs.animal_eur.ends,
-        first=_first(profile),
+        first=before_it_arrives(profile),
         permits=profile.permits.text,
     )
 
@@ -290,7 +290,7 @@ def _electricity(profile: Profile) -> Derivation:
     )
 
 
-def _first(profile: Profile) -> tuple[str, ...]:
+def before_it_arrives(profile: Profile) -> tuple[str, ...]:
     """What stands, runs and is verified before it comes home."""
     found = [
         "the enclosure for its next stage, built, running and measured for a week, day and night"

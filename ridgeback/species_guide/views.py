@@ -11,10 +11,12 @@ from django.shortcuts import redirect, render
 from django.views.decorators.http import require_GET, require_safe
 
 from husbandry.errors import DocumentError
+from husbandry.quantity import Kind, show
 from husbandry.species.library import by_slug, library
 from husbandry.species.profile import Profile
 from husbandry.species.searching import Index
 from husbandry.species.variant import Edit, Variant, apply, leaf
+from husbandry.tasks.purchase import FirstDay, purchase_guide
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.households.models import Household
 from ridgeback.species_guide import flows, presenting
@@ -35,6 +37,32 @@ def _own(request: KeeperRequest) -> Household:
     if request.household is None:
         raise Http404
     return request.household
+
+
+@require_safe
+def buying(request: KeeperRequest, slug: str) -> HttpResponse:
+    """At the purchase: what to look at, to ask, to hold ready, and the first weeks."""
+    profile = _shipped(slug)
+    guide = purchase_guide(profile)
+    low_c, high_c = guide.travel_c
+    travel = (
+        f"{show(low_c, Kind.TEMPERATURE, request.units, unit=False, digits=0)} to"
+        f" {show(high_c, Kind.TEMPERATURE, request.units, digits=0)}"
+    )
+    context = {
+        "profile": profile,
+        "guide": guide,
+        "travel": travel,
+        "days": [(_days(day), day.text) for day in guide.first_days],
+    }
+    return render(request, "species_guide/buying.html", context)
+
+
+def _days(day: FirstDay) -> str:
+    """“Day 0”, “Days 1 to 4”."""
+    if day.since == day.until:
+        return "The day it comes" if day.since == 0 else f"Day {day.since}"
+    return f"Days {day.since} to {day.until}"
 
 
 def _shipped(slug: str) -> Profile:

@@ -21,13 +21,13 @@ def test_a_log_request_is_done_and_taken_back(phone: Page) -> None:
     phone.get_by_role("link", name="Today").click()
     before = left(phone)
     card = phone.locator("[data-enclosure]").first
-    card.get_by_role("button", name="Checked").click()
+    card.get_by_role("button", name="Checked", exact=True).click()
     expect(card.locator(".today-done")).to_contain_text("checked")
     assert left(phone) == before - 1
     card.get_by_role("button", name="undo").click()
-    expect(card.get_by_role("button", name="Checked")).to_be_visible()
+    expect(card.get_by_role("button", name="Checked", exact=True)).to_be_visible()
     assert left(phone) == before
-    enclosure = card.get_by_role("button", name="Checked").bounding_box()
+    enclosure = card.get_by_role("button", name="Checked", exact=True).bounding_box()
     assert enclosure is not None and enclosure["height"] >= 52  # for wet hands
     assert serious(phone) == []
 
@@ -51,7 +51,7 @@ def test_log_requests_wait_for_the_network_over_a_reload(phone: Page, troubles: 
     phone.get_by_role("link", name="Today").click()
     expect(phone.locator("form.task").first).to_be_visible()
     phone.route(re.compile("/log/$"), lambda route: route.abort("internetdisconnected"))
-    seen = phone.get_by_role("button", name="Checked")
+    seen = phone.get_by_role("button", name="Checked", exact=True)
     seen.nth(0).click()
     expect(phone.locator("[data-waiting]")).to_contain_text("1 log entry waits on this device")
     seen.nth(1).click()
@@ -78,7 +78,7 @@ def test_what_one_does_is_gone_for_the_other_within_seconds(
         page.keyboard.press("t")
         expect(page).to_have_url(re.compile("/today/$"))
     before = left(other)
-    one.locator("[data-enclosure]").first.get_by_role("button", name="Checked").click()
+    one.locator("[data-enclosure]").first.get_by_role("button", name="Checked", exact=True).click()
     expect(other.locator("[data-enclosure]").first.locator(".today-done")).to_contain_text(
         "checked", timeout=12_000
     )
@@ -102,7 +102,7 @@ def test_a_log_request_that_nobody_can_take_any_more_is_said(
 ) -> None:
     phone.get_by_role("link", name="Today").click()
     phone.route(re.compile("/log/$"), lambda route: route.abort("internetdisconnected"))
-    phone.get_by_role("button", name="Checked").nth(0).click()
+    phone.get_by_role("button", name="Checked", exact=True).nth(0).click()
     expect(phone.locator("[data-waiting]")).to_contain_text("1 log entry waits")
     Occupancy.objects.update(until=timezone.now())
     phone.unroute_all(behavior="wait")

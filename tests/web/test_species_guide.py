@@ -263,3 +263,11 @@ def test_edits_that_a_newer_library_has_no_place_for_do_not_break_a_plan(
     assert {need["key"]: need for need in plan_of(client, pip)["needs"]}["surface_day"]["low"][
         "value"
     ] == 36
+
+
+def test_the_purchase_is_read_in_the_readers_units(client: Client) -> None:
+    page = client.get("/species/python-regius/buying/").content.decode()
+    assert "Ask its seller" in page and "°C on the road" in page and "The first weeks" in page
+    client.post("/preferences/", {"units_temperature": "f"})
+    assert "°F on the road" in client.get("/species/python-regius/buying/").content.decode()
+    assert client.get("/species/no-such/buying/").status_code == 404
