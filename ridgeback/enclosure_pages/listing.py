@@ -41,6 +41,7 @@ from ridgeback.calculation import Failed, attempt
 from ridgeback.drawing import gauge
 from ridgeback.drawing.svg import write
 from ridgeback.drawing.thumbnail import thumbnail
+from ridgeback.enclosure_pages.presenting import NOT_DESCRIBED_YET, SAY_WHAT_IS_IN_IT
 from ridgeback.enclosures import wording
 from ridgeback.enclosures.models import Enclosure, EnclosureQuerySet, Occupancy
 from ridgeback.enclosures.planning import key_of, recall, remember
@@ -190,6 +191,8 @@ def _rows(enclosures: Sequence[Enclosure], units: Units, now: dt.datetime) -> li
     rows = []
     for enclosure in enclosures:
         body = known[enclosure.pk]
+        if enclosure.is_bare and enclosure.present and body["seen"]:
+            body = body | _bare()
         enclosure.urgency = body["urgency"]
         rows.append(
             EnclosureRow(
@@ -338,6 +341,8 @@ def _number(need: NeedState, units: Units) -> str:
     return show(speaks.value, NEEDS[need.key].kind, units) if speaks is not None else ""
 
 
+NOT_DESCRIBED = 1.0
+"""Before what is in range, behind whatever is known to be wrong (design choice)."""
 NOT_CALCULATED = 50.0
 """Before every enclosure but those outside a safe limit: nothing is known of it (design choice)."""
 
@@ -360,6 +365,18 @@ def _blank(urgency: float, problem: str, change: str = "") -> dict[str, Any]:
 def _empty() -> dict[str, Any]:
     """An enclosure without an animal."""
     return _blank(0.5, "No animal lives here")
+
+
+def _bare() -> dict[str, Any]:
+    """What is said of an enclosure in which nothing is described: not that it is cold."""
+    return {
+        "urgency": NOT_DESCRIBED,
+        "direction": "unknown",
+        "problem": NOT_DESCRIBED_YET,
+        "change": SAY_WHAT_IS_IN_IT,
+        "gauges": "",
+        "whole": True,
+    }
 
 
 def _failed(why: Failed) -> dict[str, Any]:

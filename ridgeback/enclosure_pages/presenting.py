@@ -386,6 +386,18 @@ def _weeks_of(diet: Diet) -> tuple[tuple[DayView, ...], ...]:
     return tuple(tuple(padded[i : i + 7]) for i in range(0, len(padded), 7))
 
 
+NOT_DESCRIBED_YET = "Nothing in it is described yet"
+SAY_WHAT_IS_IN_IT = "Say on its Layout page what hangs and stands in it, or find a setup"
+
+
+def undescribed(view: EnclosureView) -> EnclosureView:
+    """The same of an enclosure that stands and whose lamps nobody has told: it is not cold, it is
+    not known.
+    """
+    said = Headline("unknown", NOT_DESCRIBED_YET, title=SAY_WHAT_IS_IN_IT)
+    return replace(view, first=said)
+
+
 def _first(plan: Plan, units: Units) -> Headline:
     """Say what harms most, and what to do about it."""
     worst = plan.worst

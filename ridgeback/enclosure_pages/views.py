@@ -32,7 +32,7 @@ from ridgeback.drawing.svg import write
 from ridgeback.drawing.two_views import both_views
 from ridgeback.enclosure_pages import listing
 from ridgeback.enclosure_pages.calibration import record_view
-from ridgeback.enclosure_pages.presenting import enclosure_view, linked
+from ridgeback.enclosure_pages.presenting import enclosure_view, linked, undescribed
 from ridgeback.enclosures import flows, wording
 from ridgeback.enclosures.access import lived_in, own_enclosure, posted, seen_revision
 from ridgeback.enclosures.forms import LayoutForm
@@ -86,18 +86,17 @@ def _page(
         },
     )
     others = list(Enclosure.objects.of(request.household).only("pk", "name", "shelf", "room"))
+    view = linked(
+        enclosure_view(
+            as_logged(made, enclosure), request.units, at, name=enclosure.name, previewing=trying
+        ),
+        [one.animal_id for one in enclosure.present],
+    )
+    if enclosure.is_bare and not trying:
+        view = undescribed(view)
     context = {
         "enclosure": enclosure,
-        "view": linked(
-            enclosure_view(
-                as_logged(made, enclosure),
-                request.units,
-                at,
-                name=enclosure.name,
-                previewing=trying,
-            ),
-            [one.animal_id for one in enclosure.present],
-        ),
+        "view": view,
         "layout": layout,
         "reading": reading,
         "to_check": "check" in (request.GET.get("next"), request.POST.get("next")),

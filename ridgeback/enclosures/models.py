@@ -186,6 +186,12 @@ class Enclosure(Versioned):
         return self.name
 
     @property
+    def is_bare(self) -> bool:
+        """Whether it stands and nobody has described what is in it: as one from a table."""
+        built = self.head is not None and self.head.state == Revision.State.BUILT
+        return built and self.head is not None and not self.head.spec.get("items")
+
+    @property
     def use(self) -> str:
         """What it is used for at present, in a word; of rows fetched by `for_planning`."""
         if self.archived_on is not None:

@@ -104,7 +104,7 @@ LOGOUT_REDIRECT_URL = "account_login"
 ACCOUNT_LOGIN_METHODS = {"email"}
 ACCOUNT_SIGNUP_FIELDS = ["email*", "password1*"]
 ACCOUNT_SIGNUP_FORM_CLASS = "ridgeback.households.forms.HouseholdSignUp"
-ACCOUNT_SIGNUP_REDIRECT_URL = "first_setup:begin"
+ACCOUNT_SIGNUP_REDIRECT_URL = "collection:choose"
 # Nobody is kept out until an address is confirmed, but no daily email goes to one that is not.
 ACCOUNT_EMAIL_VERIFICATION = "optional"
 # Sign-up answers alike whether an address is known or not; several accounts may ask for one

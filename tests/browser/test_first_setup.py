@@ -114,6 +114,7 @@ def sign_up(page: Page, server: Server) -> None:
     page.get_by_label("Name of your household").fill("Reed Cottage")
     page.get_by_label("Password", exact=True).fill(WORD)
     page.get_by_role("button", name="Sign up").click()
+    page.get_by_role("link", name="An animal and its enclosure").click()
     page.wait_for_selector("#step-form")
 
 

@@ -33,7 +33,7 @@ def ada(db: object) -> Client:
     """Just signed up."""
     cache.clear()
     browser = Client()
-    assert browser.post("/sign-up/", ADA)["Location"] == "/start/"
+    assert browser.post("/sign-up/", ADA)["Location"] == "/add/"
     return browser
 
 

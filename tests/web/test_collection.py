@@ -472,3 +472,15 @@ def test_who_is_not_here_is_not_weighed(client: Client, gecko: Animal) -> None:
     rows = shown(client, "/animals/weigh/", "rows")
     assert gecko.pk not in {row.animal.pk for row in rows}
     assert "Nothing is filled in" in weighed(client).content.decode()
+
+
+def test_an_enclosure_from_a_table_is_not_called_cold_before_it_is_described(
+    client: Client, household: Household
+) -> None:
+    """Nobody has said which lamps hang there: that is unknown, not dangerous."""
+    table(client, take_in="yes")
+    home = household.enclosures.get(name="T1")
+    page = client.get(f"/enclosures/{home.pk}/")
+    assert page.context["view"].first.direction == "unknown"
+    assert "Nothing in it is described yet" in page.content.decode()
+    assert "Nothing in it is described yet" in client.get("/?query=T1").content.decode()
