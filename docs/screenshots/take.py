@@ -17,6 +17,14 @@ FLAGS = [
     "--disable-dev-shm-usage",
     "--font-render-hinting=none",
 ]
+TABLE = """Name;Species;Sex;Hatched;Weight g;Tub;Rack
+Ember;leopard gecko;0.1;3.5.2022;58;T1;R1
+Frost;leopard geckos;1.0;May 2021;64,5;T2;R1
+Rook;crestd gecko;?;2023;41;;
+Coil;python;m;2020;400;;
+Nix;unicorn zebra;f;2020;20;;
+"""
+"""What somebody brings from a spreadsheet."""
 
 
 def demo(browser: Browser, **context: Any) -> Page:
@@ -94,18 +102,18 @@ def days(browser: Browser) -> None:
 
 
 def care(browser: Browser) -> None:
-    """Feeding and handling."""
+    """Feeding, and a table of many."""
     fed = demo(browser)
     fed.goto(f"{ADDRESS}/animals/")
     fed.locator(".beast", has_text="Sable").click()
     fed.get_by_role("link", name="Feeding", exact=True).click()
     fed.wait_for_selector(".five")
     fed.screenshot(path=HERE / "feeding.png")
-    fed.goto(f"{ADDRESS}/animals/")
-    fed.locator(".beast", has_text="Pip").click()
-    fed.get_by_role("link", name="Care").click()
-    fed.wait_for_selector(".steps")
-    fed.screenshot(path=HERE / "handling.png")
+    fed.goto(f"{ADDRESS}/add/table/")
+    fed.get_by_label("The table").fill(TABLE)
+    fed.get_by_role("button", name="Look at it").click()
+    fed.wait_for_selector(".intake")
+    fed.screenshot(path=HERE / "table.png")
 
 
 def first_run(browser: Browser) -> None:

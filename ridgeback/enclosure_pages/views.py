@@ -85,7 +85,8 @@ def _page(
             if name in request.GET
         },
     )
-    others = list(Enclosure.objects.of(request.household).only("pk", "name", "shelf", "room"))
+    own = Enclosure.objects.of(request.household).in_use()
+    others = list(own.only("pk", "name", "shelf", "room"))
     view = linked(
         enclosure_view(
             as_logged(made, enclosure), request.units, at, name=enclosure.name, previewing=trying

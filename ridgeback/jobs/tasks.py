@@ -126,7 +126,7 @@ def make_plans(household: int) -> None:
     """Plan every enclosure of a household whose plan is not remembered, the most urgent first."""
     own = Household.objects.filter(pk=household).first()
     now = clock.now()
-    for enclosure in Enclosure.objects.of(own).for_planning().order_by("-urgency", "pk"):
+    for enclosure in Enclosure.objects.of(own).in_use().for_planning().order_by("-urgency", "pk"):
         if not enclosure.present:
             continue
         attempt(partial(_plan, enclosure, now), "enclosure", enclosure.pk)  # its page says why not

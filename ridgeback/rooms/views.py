@@ -221,7 +221,7 @@ def _own_room(request: KeeperRequest, pk: int) -> Room:
 
 
 def _enclosures(room: Room) -> list[Enclosure]:
-    return list(Enclosure.objects.of(room.household).for_planning().filter(room=room))
+    return list(Enclosure.objects.of(room.household).in_use().for_planning().filter(room=room))
 
 
 @require_safe
