@@ -258,6 +258,23 @@ def _squared(typed: str, kind: Kind) -> str:
     return re.sub(r"(?<=[a-zA-Z])2$", "²", typed) if kind is Kind.AREA else typed
 
 
+def _parts_of(typed: str, kind: Kind) -> list[tuple[float, str]]:
+    """Each number with the unit behind it."""
+    parts: list[tuple[float, str]] = []
+    position = 0
+    while position < len(typed):
+        match = _PART.match(typed, position)
+        if match is None or match.end() == position:
+            raise EntryError(
+                f"“{typed}” cannot be read as a {kind.value}: write {_EXAMPLES[kind]}."
+            )
+        parts.append(
+            (float(match[1].replace(",", ".").replace("−", "-")), (match[2] or "").strip())
+        )
+        position = match.end()
+    return parts
+
+
 def read(text: str, kind: Kind, units: Units = METRIC, *, small: bool = False) -> QuantityEntry:
     """Read what a person typed.
 
@@ -290,18 +307,7 @@ def read(text: str, kind: Kind, units: Units = METRIC, *, small: bool = False) -
         raise EntryError(f"That is too long for a {kind.value}: write {_EXAMPLES[kind]}.")
     if kind is Kind.MASS and (less := _LESS.fullmatch(typed)):
         return _less(less[1], less[2], units, small=small)
-    parts: list[tuple[float, str]] = []
-    position = 0
-    while position < len(typed):
-        match = _PART.match(typed, position)
-        if match is None or match.end() == position:
-            raise EntryError(
-                f"“{typed}” cannot be read as a {kind.value}: write {_EXAMPLES[kind]}."
-            )
-        parts.append(
-            (float(match[1].replace(",", ".").replace("−", "-")), (match[2] or "").strip())
-        )
-        position = match.end()
+    parts = _parts_of(typed, kind)
     if len(parts) > 1 and (
         kind not in _COMPOUND or len(parts) > 2 or not all(unit for _, unit in parts)
     ):

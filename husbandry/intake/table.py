@@ -17,8 +17,9 @@ from husbandry.bounds import LENGTH_MM, MASS_G
 from husbandry.derivation import Document
 from husbandry.enclosure.size_phrases import spoken
 from husbandry.errors import EntryError
+from husbandry.growth.plausibility import question_mass
 from husbandry.intake.dates import Order, is_ambiguous, order_of, read_day
-from husbandry.quantity import METRIC, Kind, Units, read
+from husbandry.quantity import METRIC, Kind, QuantityEntry, Units, read
 from husbandry.species.profile import Profile
 from husbandry.species.searching import Index, identify
 from husbandry.species.stages import DAYS_PER_MONTH
@@ -306,10 +307,14 @@ class _Line:
     def read(self) -> TableLine:
         """Everything that the line says."""
         profile = self._species()
-        mass_g = self._quantity("mass", Kind.MASS)
-        length_m = self._quantity("length", Kind.LENGTH)
+        mass = self._quantity("mass", Kind.MASS)
+        mass_g = None if mass is None else mass.value
+        length = self._quantity("length", Kind.LENGTH)
+        length_m = None if length is None else length.value
         born_on = self._born()
         came_on = self._day("came")
+        if mass is not None and profile is not None:
+            self._ask_about(mass, profile, born_on)
         if born_on and came_on and came_on < born_on:
             self.refused.append("It came before it was born.")
         enclosure = self.cell("enclosure")[:80]
@@ -356,13 +361,18 @@ class _Line:
             return None
         return found[0]
 
-    def _sex(self) -> Sex:
+    def _sex_of_cell(self) -> Sex:
+        """Its sex where the cell is clear."""
         said = self.cell("sex").lower()
         if said in FEMALE:
             return "female"
-        if said in MALE:
-            return "male"
-        if said not in UNKNOWN:
+        return "male" if said in MALE else "unknown"
+
+    def _sex(self) -> Sex:
+        found = self._sex_of_cell()
+        if found != "unknown":
+            return found
+        if self.cell("sex").lower() not in UNKNOWN:
             choices = (("female", "female"), ("male", "male"), ("unknown", "unknown"))
             text = f"Which sex is “{self.cell('sex')}”?"
             self.asked.append(LineQuestion(column="sex", text=text, choices=choices))
@@ -410,14 +420,30 @@ class _Line:
             return None
         return day
 
-    def _quantity(self, column: Column, kind: Kind) -> float | None:
+    def _ask_about(self, mass: QuantityEntry, profile: Profile, born_on: dt.date | None) -> None:
+        """Ask about a mass that cannot well be true of its species or its age; an answer is believed."""
+        if (self.number, "mass") in self.reader.answers:
+            return
+        doubt = question_mass(
+            mass,
+            profile,
+            self._sex_of_cell(),
+            on=self.reader.today,
+            units=self.reader.units,
+            born_on=born_on,
+        )
+        if doubt is not None and not doubt.refused:
+            choices = ((self.cell("mass"), "it is right"),)
+            self.asked.append(LineQuestion(column="mass", text=doubt.sentence, choices=choices))
+
+    def _quantity(self, column: Column, kind: Kind) -> QuantityEntry | None:
         said = self.cell(column)
         if not said or said.lower() in UNKNOWN:
             return None
         unit = self.reader.unit_of(column) if column in self.reader.columns else ""
         typed = f"{said} {unit}" if unit and _BARE.fullmatch(said) else said
         try:
-            return read(typed, kind, self.reader.units).value
+            return read(typed, kind, self.reader.units)
         except EntryError as why:
             self.refused.append(str(why))
             return None

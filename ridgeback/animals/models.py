@@ -176,6 +176,17 @@ class Animal(Versioned):
         """It is not here yet, or not here for now: nothing comes round for it."""
         return self.there and self.whereabouts != ""
 
+    @property
+    def place_words(self) -> str:
+        """Where one is that is not here: “not here yet, expected 5 Jan 2027”."""
+        words = {"wanted": "wanted", "arriving": "not here yet", "elsewhere": "elsewhere"}
+        said = words.get(self.whereabouts, "")
+        if self.place_note:
+            said = f"{said} ({self.place_note})"
+        if self.expected_on is not None:
+            said = f"{said}, expected {self.expected_on:%-d %b %Y}"
+        return said
+
     @functools.cached_property
     def time_zone(self) -> str:
         """The zone of the room it lives in; of its household when it lives in none."""

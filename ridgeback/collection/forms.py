@@ -8,7 +8,7 @@ from django import forms
 
 from husbandry.enclosure.catalogue import CATALOGUE
 from husbandry.enclosure.equipment import MATERIALS
-from husbandry.growth.plausibility import question_birth
+from husbandry.growth.plausibility import question_birth, question_mass
 from husbandry.quantity import Kind, Units
 from husbandry.species.library import library
 from husbandry.species.profile import Profile
@@ -90,7 +90,8 @@ class AddAnimalsForm(OnceForm):
         required=False,
         help_text="For one that is elsewhere: at the vet, with a breeder.",
     )
-    confirm = forms.CharField(required=False, max_length=400, widget=forms.HiddenInput)
+    sure = forms.BooleanField(label="This mass is right", required=False)
+    confirm = forms.CharField(required=False, max_length=20, widget=forms.HiddenInput)
 
     def __init__(
         self, *args: Any, household: Household, units: Units, now: dt.datetime, **kwargs: Any
@@ -117,8 +118,8 @@ class AddAnimalsForm(OnceForm):
             label="Lives in", choices=choices, required=False
         )
         self.profile: Profile | None = None
-        self.offered: tuple[Profile, ...] = ()
-        """Species to choose from, where the words mean several."""
+        self.doubted = False
+        """Whether its mass cannot well be true, and may be confirmed."""
 
     def clean_species(self) -> str:
         """The scientific name of what was said."""
@@ -129,7 +130,6 @@ class AddAnimalsForm(OnceForm):
                 f"No species answers to “{said}”. The species list shows all that are known."
             )
         if len(found) > 1:
-            self.offered = tuple(found)
             names = ", ".join(profile.name for profile in found)
             raise forms.ValidationError(f"Several species answer: {names}. Which one?")
         self.profile = found[0]
@@ -146,7 +146,27 @@ class AddAnimalsForm(OnceForm):
             for name in ("mass", "length"):
                 if cleaned.get(name) is not None:
                     self.add_error(name, "Weigh and measure each on its own page.")
+        self._ask_about_mass(cleaned)
         return cleaned
+
+    def _ask_about_mass(self, cleaned: dict[str, Any]) -> None:
+        """A mass that cannot well be true of its species or its age is asked about."""
+        field = self.fields["mass"]
+        entry = field.entry if isinstance(field, QuantityField) else None
+        if entry is None or self.profile is None or "mass" in self.errors:
+            return
+        sex = next(sex for sex, count in self.counts(cleaned).items() if count)
+        doubt = question_mass(
+            entry,
+            self.profile,
+            sex,
+            on=self.today,
+            units=self.units,
+            born_on=cleaned.get("born_on"),
+        )
+        if doubt is not None and (doubt.refused or not cleaned.get("sure")):
+            self.doubted = not doubt.refused
+            self.add_error("mass", doubt.sentence)
 
     def _check_days(self, cleaned: dict[str, Any]) -> None:
         born = cleaned.get("born_on")
@@ -253,6 +273,9 @@ class AddEnclosuresForm(OnceForm):
             for side in ("length", "depth", "height"):
                 if side not in self.errors and cleaned.get(side) is None:
                     self.add_error(side, "Write it, or choose a size above.")
+        taken = self.household.enclosures.filter(name=cleaned.get("name", ""))
+        if cleaned.get("count") == 1 and taken.exists():
+            self.add_error("name", "There is an enclosure of this name already.")
         if cleaned.get("planned_for") and (cleaned.get("count") or 1) > 1:
             self.add_error("planned_for", "One animal is planned into one enclosure.")
         return cleaned
@@ -262,9 +285,7 @@ class AddEnclosuresForm(OnceForm):
         taken = set(self.household.enclosures.values_list("name", flat=True))
         count = self.cleaned_data["count"]
         stem = self.cleaned_data["name"]
-        if count == 1 and stem not in taken:
-            return [stem]
-        return labelled(stem, count, taken)
+        return [stem] if count == 1 else labelled(stem, count, taken)
 
     def spec(self) -> dict[str, Any]:
         """The enclosure as a request takes it, with nothing in it."""

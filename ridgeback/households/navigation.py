@@ -143,6 +143,7 @@ ANIMAL = (
             TabPage("Handling", "handling:page"),
             TabPage("Treatments", "treatments:page"),
             TabPage("Brumation", "seasons:brumation"),
+            TabPage("What it does", "today:behaviour"),
             TabPage("Unwell?", "today:illness-signs"),
             TabPage("Approaches", "animals:approaches"),
         ),

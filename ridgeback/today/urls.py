@@ -1,6 +1,14 @@
 from django.urls import path
 
-from ridgeback.today import calendar_feeds, illness_signs, log_menu, ordering, shelf_logging, views
+from ridgeback.today import (
+    behaviour,
+    calendar_feeds,
+    illness_signs,
+    log_menu,
+    ordering,
+    shelf_logging,
+    views,
+)
 
 app_name = "today"
 urlpatterns = [
@@ -12,6 +20,7 @@ urlpatterns = [
     path("today/<int:pk>/card/", views.one_card, name="card"),
     path("today/undo/<int:pk>/", views.undo, name="undo"),
     path("animals/<int:pk>/illness-signs/", illness_signs.illness_signs, name="illness-signs"),
+    path("animals/<int:pk>/behaviour/", behaviour.behaviour, name="behaviour"),
     path("today/calendars/", calendar_feeds.feeds, name="feeds"),
     path("today/calendars/<int:pk>/delete/", calendar_feeds.delete_feed, name="delete-feed"),
     path("calendar/<str:secret>.ics", calendar_feeds.feed, name="feed"),

@@ -198,7 +198,10 @@ def said_of(
     raise ImpossibleStateError(f"a task of the kind {task.kind!r} has no words")
 
 
-DONE = {slug: kind.done for slug, kind in TASK_KINDS.items()} | {"sign": "unwell"}
+DONE = {slug: kind.done for slug, kind in TASK_KINDS.items()} | {
+    "sign": "unwell",
+    "behaviour": "seen",
+}
 """What was done, by the first word of a stem; of two words where that is a task of its own."""
 
 

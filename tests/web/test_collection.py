@@ -140,6 +140,16 @@ def test_one_added_by_mistake_is_deleted_and_one_with_a_history_is_not(
     assert Animal.objects.filter(pk=kept.pk).exists()
 
 
+def test_a_mass_that_cannot_well_be_true_is_asked_about(
+    client: Client, household: Household
+) -> None:
+    answer = added(client, mass="42 kg")
+    assert answer.status_code == 200 and answer.context["form"].doubted
+    assert not household.animals.filter(name="Rill").exists()
+    assert added(client, mass="42 kg", sure="on").status_code == 302
+    assert household.animals.get(name="Rill").mass_g() == 42_000
+
+
 # --- enclosures ----------------------------------------------------------------------------------
 
 
@@ -168,6 +178,7 @@ def test_a_rack_of_twelve_is_made_in_one_go(client: Client, household: Household
         ({"count": "0"}, "count"),
         ({"count": "500"}, "count"),
         ({"room": "999999"}, "room"),
+        ({"name": "Pip’s enclosure"}, "name"),
         ({"shape": "", "length": "9000 m", "depth": "1 m", "height": "1 m"}, "length"),
     ],
 )

@@ -153,3 +153,13 @@ def test_half_a_table_wrong_leaves_the_other_half() -> None:
     rows = [f"A{n},{'corn snake' if n % 2 else 'nothing known'},m" for n in range(60)]
     found = table("name,species,sex\n" + "\n".join(rows))
     assert len(found.of("understood")) == len(found.of("refused")) == 30
+
+
+def test_a_mass_that_cannot_well_be_true_is_asked_about() -> None:
+    """A leopard gecko of six kilograms is one of sixty grams (common practice)."""
+    text = "name,species,weight\nA,leopard gecko,6 kg\nB,leopard gecko,60 g"
+    first, second = table(text).lines
+    assert first.state == "asked" and first.asked[0].column == "mass"
+    assert second.state == "understood"
+    told = table(text, answers={(2, "mass"): "6 kg"}).lines[0]
+    assert told.state == "understood" and told.mass_g == 6000
