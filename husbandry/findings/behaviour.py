@@ -167,9 +167,12 @@ def likely_causes(
     profile: Profile,
     states: Iterable[NeedState] = (),
     facts: Iterable[Fact] = (),
+    *,
+    sex: str = "unknown",
 ) -> tuple[LikelyCause, ...]:
     """The causes in the order in which they are looked at: what fits the enclosure as it is now, then
-    what nobody knows, then what does not fit. Needs that the species has not are left out.
+    what nobody knows, then what does not fit. Needs that the species has not are left out, and what no male
+    does.
     """
     known = {state.key: state for state in states}
     held = set(facts)
@@ -177,7 +180,8 @@ def likely_causes(
     found = [
         _judged(cause, known, held)
         for cause in behaviour.causes
-        if cause.need is None or cause.need in has
+        if (cause.need is None or cause.need in has)
+        and not (cause.fact == "gravid" and sex == "male")
     ]
     return tuple(sorted(found, key=lambda one: ORDER.index(one.fit)))
 

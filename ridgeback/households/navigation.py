@@ -52,7 +52,17 @@ MAIN = (
         "animals:list",
         "a",
         frozenset(
-            {"animals", "feeding", "treatments", "handling", "photos", "first_setup", "collection"}
+            {
+                "animals",
+                "feeding",
+                "treatments",
+                "handling",
+                "photos",
+                "first_setup",
+                "collection",
+                "today:behaviour",
+                "today:illness-signs",
+            }
         ),
     ),
     NavigationPlace("Coming up", "animals:forecast", "c", frozenset({"animals:forecast"})),

@@ -87,7 +87,8 @@ def _value(state: NeedState, units: Units) -> str:
     if speaks is None:
         return ""
     said = wording.value_of(state.key, speaks.value, units)
-    return f"{state.name}: {said} {state.verdict.speaks}, {wording.verdict(state, units)}"
+    how = "" if state.verdict.speaks == "predicted" else " measured"
+    return f"{state.name}: {said}{how}, {wording.verdict(state, units)}"
 
 
 def _log(
@@ -125,7 +126,7 @@ def behaviour(request: KeeperRequest, pk: int) -> HttpResponse:
         return redirect(f"{request.path}?seen={chosen.slug}")
     context: dict[str, Any] = {
         "animal": animal,
-        "enclosure": enclosure,
+        "home": enclosure,
         "behaviours": BEHAVIOURS.values(),
         "chosen": chosen,
         "earlier": LogEntry.objects.standing()
@@ -138,7 +139,8 @@ def behaviour(request: KeeperRequest, pk: int) -> HttpResponse:
         states = plan.needs if plan is not None else ()
         facts = _facts(animal, occupancy, plan)
         rows = map(
-            partial(_row, units=request.units), likely_causes(chosen, profile, states, facts)
+            partial(_row, units=request.units),
+            likely_causes(chosen, profile, states, facts, sex=animal.sex),
         )
         context["causes"] = list(rows)
     return render(request, "today/behaviour.html", context)

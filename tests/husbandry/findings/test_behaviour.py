@@ -55,3 +55,10 @@ def test_without_a_plan_what_is_measured_first_is_said(sample: dict[str, Any]) -
     found = likely_causes(BEHAVIOURS["never basks"], profile)
     assert {one.fit for one in found if one.cause.need is not None} == {"not known"}
     assert all(one.cause.measure for one in found)
+
+
+def test_no_male_is_called_gravid() -> None:
+    profile = find("Pogona vitticeps")
+    for sex, expected in (("male", False), ("female", True), ("unknown", True)):
+        found = likely_causes(BEHAVIOURS["digs"], profile, sex=sex)
+        assert any(one.cause.fact == "gravid" for one in found) is expected
