@@ -159,21 +159,9 @@ class MeasureForm(BodyForm):
         )
 
 
-class FactsForm(VersionedForm):
-    """Name, sex, birth and arrival."""
+class WhereaboutsForm(forms.Form):
+    """Where an animal is that is not here, and when it is expected."""
 
-    name = forms.CharField(label="Name", max_length=80)
-    sex = forms.ChoiceField(label="Sex", choices=Animal.Sex.choices)
-    born_on = day_field(
-        "Born or hatched on",
-        required=False,
-        help_text="Roughly will do; leave it empty if nobody knows.",
-    )
-    came_on = day_field(
-        "Came here on",
-        required=False,
-        help_text="Its quarantine counts from that day; empty for one bred here or here for long.",
-    )
     whereabouts = forms.ChoiceField(
         label="Where it is",
         choices=Animal.Whereabouts.choices,
@@ -188,6 +176,23 @@ class FactsForm(VersionedForm):
         max_length=80,
         required=False,
         help_text="For one that is elsewhere: at the vet, with a breeder.",
+    )
+
+
+class FactsForm(VersionedForm, WhereaboutsForm):
+    """Name, sex, birth and arrival."""
+
+    name = forms.CharField(label="Name", max_length=80)
+    sex = forms.ChoiceField(label="Sex", choices=Animal.Sex.choices)
+    born_on = day_field(
+        "Born or hatched on",
+        required=False,
+        help_text="Roughly will do; leave it empty if nobody knows.",
+    )
+    came_on = day_field(
+        "Came here on",
+        required=False,
+        help_text="Its quarantine counts from that day; empty for one bred here or here for long.",
     )
     confirm_born = forms.CharField(required=False, max_length=20, widget=forms.HiddenInput)
 

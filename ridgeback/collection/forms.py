@@ -14,6 +14,7 @@ from husbandry.species.library import library
 from husbandry.species.profile import Profile
 from husbandry.species.searching import Index, identify
 from ridgeback import clock
+from ridgeback.animals.forms import WhereaboutsForm
 from ridgeback.animals.models import Animal, Length
 from ridgeback.collection.specs import shape_spec, sides_spec
 from ridgeback.enclosures.models import Enclosure
@@ -48,7 +49,7 @@ def numbered(stem: str, count: int, taken: set[str]) -> list[str]:
     return names
 
 
-class AddAnimalsForm(OnceForm):
+class AddAnimalsForm(OnceForm, WhereaboutsForm):
     """One animal or several of one species, with or without an enclosure."""
 
     species = forms.CharField(
@@ -74,21 +75,6 @@ class AddAnimalsForm(OnceForm):
     )
     came_on = day_field(
         "Came here on", required=False, help_text="Its quarantine counts from that day."
-    )
-    whereabouts = forms.ChoiceField(
-        label="Where it is",
-        choices=Animal.Whereabouts.choices,
-        required=False,
-        help_text="Only who is here has tasks.",
-    )
-    expected_on = day_field(
-        "Expected on", required=False, help_text="For one that is not here: when it comes."
-    )
-    place_note = forms.CharField(
-        label="Where it is meanwhile",
-        max_length=80,
-        required=False,
-        help_text="For one that is elsewhere: at the vet, with a breeder.",
     )
     sure = forms.BooleanField(label="This mass is right", required=False)
     confirm = forms.CharField(required=False, max_length=20, widget=forms.HiddenInput)
