@@ -97,15 +97,16 @@ def _is_heated(needs: AnimalNeeds, room: Room) -> bool:
 
 
 def _too_damp(needs: AnimalNeeds, room: Room) -> Iterator[RoomLimit]:
-    """The room's vapour at the warmest that the air may be is still too much."""
+    """The room's vapour is still too much in air as warm as it may be, with what is left to aim at."""
     for key, air in DRIED_BY:
         target = needs.targets.get(key)
         warmth = needs.targets.get(air)
         if target is None or warmth is None or target.high is None or warmth.high is None:
             continue
-        least = rh_elsewhere(room.rh_pct, room.day_c, warmth.high_value)
-        if least > target.high_value:
-            most = room.rh_pct * target.high_value / least
+        least = rh_elsewhere(room.rh_pct, room.day_c, warmth.high_value - LEFT_K)
+        dry = target.high_value - DRY_PCT
+        if least > dry:
+            most = room.rh_pct * dry / least
             yield RoomLimit(key=key, part="humidity", room=room.rh_pct, most=most)
 
 
