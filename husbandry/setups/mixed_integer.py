@@ -94,16 +94,19 @@ class MixedInteger:
         ranked = np.argsort(np.where(whole, dear, np.inf), kind="stable")
         promising = ~whole
         promising[ranked[:PROMISING]] = True
-        found = self._best(promising)
+        table = self._table()
+        found = self._best(promising, table)
         if found is not None:
             near = min(GAP_PROMISING * found.cost, GAP_COST)
             if found.cost - relaxed.cost <= near:
                 return found
-        return self._best(np.full(whole.shape, True))
+        return self._best(np.full(whole.shape, True), table)
 
-    def _best(self, allowed: NDArray[np.bool_]) -> Solution | None:
+    def _best(
+        self, allowed: NDArray[np.bool_], table: tuple[Any, Array, Array]
+    ) -> Solution | None:
         """The best of the variables that are allowed."""
-        matrix, low, high = self._table()
+        matrix, low, high = table
         found = milp(
             np.array(self.cost),
             integrality=np.array(self.whole),

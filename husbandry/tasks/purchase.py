@@ -1,7 +1,7 @@
 """At the purchase: what a healthy animal of a species looks like, what to ask its seller, which papers, and
 its first weeks by day.
 
-Facts of the trade: common practice, no source. Method: docs/methods/life-plan.md.
+Facts of the trade: common practice, no source.
 """
 
 from typing import NamedTuple

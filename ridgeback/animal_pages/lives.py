@@ -164,12 +164,13 @@ def life_of(animal: Animal, today: dt.date, profile: Profile) -> Life:
 
 
 def _enclosures_to_use(household: Household, home: Enclosure | None) -> list[OwnedEnclosure]:
-    """The enclosure it lives in, and those that nobody lives in or will; only what is built is
-    owned.
+    """The enclosure it lives in, and those that nobody lives in or will, but for those kept free for
+    quarantine; only what is built is owned.
     """
     to_come = Q(until__isnull=True) | Q(until__gt=clock.now())
     taken = Occupancy.objects.filter(to_come, enclosure=OuterRef("pk"))
-    empty = Enclosure.objects.of(household).select_related("head").filter(~Exists(taken))
+    own = Enclosure.objects.of(household).in_use().exclude(purpose=Enclosure.Purpose.QUARANTINE)
+    empty = own.select_related("head").filter(~Exists(taken))
     enclosures = [*([home] if home else []), *empty]
     found = [_comparable(enclosure, _built(enclosure)) for enclosure in enclosures]
     return [owned for owned in found if owned is not None]

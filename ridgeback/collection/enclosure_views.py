@@ -13,6 +13,7 @@ from ridgeback.enclosures.access import own_enclosure, posted
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.households.models import Household
+from ridgeback.posting import posted_key
 from ridgeback.submissions.flows import sent_once
 
 
@@ -73,8 +74,7 @@ def _made(
 def plan_for(request: KeeperRequest, pk: int) -> HttpResponse:
     """Plan an enclosure for an animal, wherever it lives until then."""
     enclosure = own_enclosure(request, pk)
-    key = request.POST.get("animal", "")[:12]
-    animal = own_animal(request, int(key) if key.isdigit() else -1)
+    animal = own_animal(request, posted_key(request, "animal"))
     enclosure_flows.plan_for(enclosure, animal, now=now())
     messages.success(request, f"{enclosure.name} is planned for {animal.name}.")
     return redirect("enclosures:page", pk=pk)

@@ -1,6 +1,7 @@
 """Forms that add animals and enclosures on their own, and move animals."""
 
 import datetime as dt
+import functools
 import zoneinfo
 from typing import Any
 
@@ -17,7 +18,7 @@ from ridgeback import clock
 from ridgeback.animals.forms import WhereaboutsForm
 from ridgeback.animals.models import Animal, Length
 from ridgeback.collection.specs import shape_spec, sides_spec
-from ridgeback.enclosures.models import Enclosure
+from ridgeback.enclosures.models import TOGETHER_MOST, Enclosure, Occupancy
 from ridgeback.fields import QuantityField, day_field
 from ridgeback.households.models import Household
 from ridgeback.submissions.forms import OnceForm
@@ -28,6 +29,7 @@ AT_ONCE = 30
 """Animals, or enclosures, that are added in one go at the most (design choice)."""
 
 
+@functools.cache
 def species_index() -> Index:
     """Every species of the library, to be named in ordinary words."""
     return Index.of(library().values())
@@ -76,7 +78,7 @@ class AddAnimalsForm(OnceForm, WhereaboutsForm):
     came_on = day_field(
         "Came here on", required=False, help_text="Its quarantine counts from that day."
     )
-    sure = forms.BooleanField(label="This mass is right", required=False)
+    sure = forms.BooleanField(label="What is asked about is right", required=False)
     confirm = forms.CharField(required=False, max_length=20, widget=forms.HiddenInput)
 
     def __init__(
@@ -105,7 +107,7 @@ class AddAnimalsForm(OnceForm, WhereaboutsForm):
         )
         self.profile: Profile | None = None
         self.doubted = False
-        """Whether its mass cannot well be true, and may be confirmed."""
+        """Whether something cannot well be true, and may be confirmed."""
 
     def clean_species(self) -> str:
         """The scientific name of what was said."""
@@ -151,7 +153,7 @@ class AddAnimalsForm(OnceForm, WhereaboutsForm):
             born_on=cleaned.get("born_on"),
         )
         if doubt is not None and (doubt.refused or not cleaned.get("sure")):
-            self.doubted = not doubt.refused
+            self.doubted = self.doubted or not doubt.refused
             self.add_error("mass", doubt.sentence)
 
     def _check_days(self, cleaned: dict[str, Any]) -> None:
@@ -164,12 +166,18 @@ class AddAnimalsForm(OnceForm, WhereaboutsForm):
             self.add_error("came_on", "That is before it was born.")
         if born and self.profile is not None and "born_on" not in self.errors:
             doubt = question_birth(born, self.profile, today=self.today)
-            if doubt is not None:
+            if doubt is not None and (doubt.refused or not cleaned.get("sure")):
+                self.doubted = self.doubted or not doubt.refused
                 self.add_error("born_on", doubt.sentence)
 
     def _check_place(self, cleaned: dict[str, Any]) -> None:
         """Who is not here lives in no enclosure, and who is here is not expected."""
         away = cleaned.get("whereabouts", "")
+        if cleaned.get("enclosure"):
+            there = Occupancy.objects.present().filter(enclosure=int(cleaned["enclosure"])).count()
+            if there + sum(self.counts(cleaned).values()) > TOGETHER_MOST:
+                said = f"At most {TOGETHER_MOST} animals share an enclosure here."
+                self.add_error("enclosure", said)
         if away and cleaned.get("enclosure"):
             self.add_error("enclosure", "One that is not here lives in none yet: choose “none”.")
         if not away:

@@ -4,7 +4,7 @@ import re
 from typing import Any
 
 from django.contrib import messages
-from django.http import HttpResponse
+from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 
 from husbandry.enclosure.catalogue import CATALOGUE
@@ -118,8 +118,10 @@ def _taken_in(
     request: KeeperRequest, household: Household, form: TableForm, read: TableRead
 ) -> HttpResponse:
     cleaned = form.cleaned_data
-    key = cleaned["room"]
-    room = get_object_or_404(household.rooms, pk=int(key) if key.isdigit() else -1)
+    rooms = household.rooms.all()
+    room = get_object_or_404(rooms, pk=cleaned["room"]) if cleaned["room"] else rooms.first()
+    if room is None:
+        raise Http404
     found = take_in(
         household,
         request.user,
@@ -139,7 +141,8 @@ def _taken_in(
         names = ", ".join(found.moved_nowhere[:8])
         messages.warning(
             request,
-            f"{names}: the table says another enclosure. A move is logged on the animal's page.",
+            f"{names}: not put where the table says. They live elsewhere, or it is full: move them on"
+            " their own pages.",
         )
     left = len(read.of("asked")) + len(read.of("refused"))
     if left:

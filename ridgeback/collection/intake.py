@@ -4,6 +4,7 @@ Everything is written in one transaction and in a number of queries that does no
 """
 
 import datetime as dt
+from collections import Counter
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from typing import Any
@@ -15,7 +16,7 @@ from husbandry.intake.table import TableLine
 from ridgeback.animals.models import Animal, Length, Weighing
 from ridgeback.background import ask_for_lives
 from ridgeback.collection.specs import shape_spec, sides_spec
-from ridgeback.enclosures.models import Enclosure, Occupancy, Revision
+from ridgeback.enclosures.models import TOGETHER_MOST, Enclosure, Occupancy, Revision
 from ridgeback.households.models import Household, Keeper, Room
 from ridgeback.submissions.flows import sent_once
 
@@ -158,11 +159,17 @@ def _animals(
     Animal.objects.bulk_create(animal for animal, _ in new)
     found.animals = len(new)
     _bodies(new, weighed, today, found)
-    stays = [
-        Occupancy(enclosure=homes[line.enclosure.casefold()], animal=animal, since=now)
-        for animal, line in (*new, *weighed)
-        if line.enclosure and animal.pk not in living
-    ]
+    lodged = Counter(living.values())
+    stays = []
+    for animal, line in (*new, *weighed):
+        if not line.enclosure or animal.pk in living:
+            continue
+        home = homes[line.enclosure.casefold()]
+        lodged[home.pk] += 1
+        if lodged[home.pk] > TOGETHER_MOST:  # more than a plan takes: it is named, not put in
+            found.moved_nowhere.append(animal.name)
+        else:
+            stays.append(Occupancy(enclosure=home, animal=animal, since=now))
     Occupancy.objects.bulk_create(stays)
     Enclosure.objects.filter(pk__in={one.enclosure_id for one in stays}).update(looked_on=None)
 

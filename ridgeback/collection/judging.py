@@ -8,8 +8,12 @@ from typing import Any, NamedTuple
 from husbandry.documents.request import Request
 from husbandry.plan.moves import MoveFinding, judge_move
 from husbandry.quantity import Units
+from husbandry.species.needs import NeedKey
 from ridgeback.calculation import Failed, attempt
 from ridgeback.enclosures.models import Enclosure
+
+CLIMATE = frozenset(NeedKey)
+"""Findings of needs, by their slugs."""
 
 
 class JudgedMove(NamedTuple):
@@ -20,8 +24,13 @@ class JudgedMove(NamedTuple):
 
     @property
     def danger(self) -> bool:
-        """Whether it would do harm: it is asked about before it is done."""
+        """Whether it would do harm."""
         return any(finding.severity == "danger" for finding in self.findings)
+
+    @property
+    def asks(self) -> bool:
+        """Whether it is confirmed before it is done: it does harm, or nobody can say."""
+        return self.danger or bool(self.failed)
 
 
 def judged(
@@ -54,4 +63,8 @@ def _judged(
     if living:
         before = enclosure.request_at(now, animals=living)
     after = enclosure.request_at(now, animals=[*living, *newcomers])
-    return judge_move(after, before, units)
+    found = judge_move(after, before, units)
+    if not enclosure.is_bare:
+        return found
+    # Nobody has told its lamps: of its climate nothing is known.
+    return tuple(one for one in found if one.slug not in CLIMATE)

@@ -3,9 +3,7 @@
 from typing import Any
 
 from husbandry.enclosure.catalogue import CatalogueEnclosure, panels_of
-
-FIRST_SUBSTRATE_M = 0.05
-"""Depth of substrate in an enclosure that nobody has described yet (common practice) [m]."""
+from husbandry.enclosure.substrate import USUAL_M
 
 
 def shape_spec(shape: CatalogueEnclosure) -> dict[str, Any]:
@@ -33,5 +31,5 @@ def _spec(
         "inside_m": {"length": length, "depth": depth, "height": height},
         "panels": panels,
         "lid": lid,
-        "substrate": {"material": "soil", "depth_m": FIRST_SUBSTRATE_M},
+        "substrate": {"material": "soil", "depth_m": USUAL_M},
     }

@@ -69,7 +69,7 @@ def add_animals(request: KeeperRequest) -> HttpResponse:
 
 def _chosen(request: KeeperRequest, key: str) -> Enclosure | None:
     """The household's own enclosure of that key; None for none."""
-    return own_enclosure(request, int(key)) if key.isdigit() else None
+    return own_enclosure(request, int(key)) if key.isdecimal() else None
 
 
 def _judged_newcomers(
@@ -103,7 +103,7 @@ def _to_be_confirmed(
     """Whether a move would do harm and was not confirmed for just this enclosure. Then the form
     carries the confirmation, to be sent again.
     """
-    if enclosure is None or move is None or not move.danger:
+    if enclosure is None or move is None or not move.asks:
         return False
     key = str(enclosure.pk)
     if form.cleaned_data.get("confirm") == key:
@@ -152,7 +152,11 @@ def own_animal(request: KeeperRequest, pk: int) -> Animal:
 def move(request: KeeperRequest, pk: int) -> HttpResponse:
     """Move an animal: whom it would meet and what it would have there is said first."""
     animal = own_animal(request, pk)
-    home = Enclosure.objects.filter(occupancies__in=animal.occupancies.present()).first()
+    if not animal.there:
+        messages.error(request, f"{animal.name} is no longer kept, so it moves nowhere.")
+        return redirect("animals:facts", pk=pk)
+    own = Enclosure.objects.of(request.household)
+    home = own.filter(occupancies__in=animal.occupancies.present()).first()
     asked = request.POST if request.method == "POST" else None
     form = MoveForm(asked, animal=animal, home=home, now=now())
     judgement: JudgedMove | None = None
@@ -165,11 +169,11 @@ def move(request: KeeperRequest, pk: int) -> HttpResponse:
             done = _moved(request, animal, target, form)
             if done is not None:
                 return done
-    elif not form.is_bound and looked.isdigit():
+    elif not form.is_bound and looked.isdecimal():
         target = _chosen(request, looked)
         form.initial["to"] = looked
         judgement = _judged_move(animal, target, request)
-        if judgement is not None and judgement.danger:  # it is read on this page
+        if judgement is not None and judgement.asks:  # it is read on this page
             form.initial["confirm"] = looked
     context = {"animal": animal, "home": home, "form": form, "move": judgement, "target": target}
     return render(request, "collection/move.html", context)
@@ -196,7 +200,7 @@ def _moved(
                     target,
                     animal,
                     now=now(),
-                    at=min(cleaned["at"], now()) if _this_minute(cleaned["at"]) else cleaned["at"],
+                    at=None if _this_minute(cleaned["at"]) else cleaned["at"],
                     reason=cleaned["reason"],
                     because=because,
                 )

@@ -11,7 +11,7 @@ from django.http import HttpResponse
 from django.shortcuts import redirect, render
 
 from husbandry.quantity import Kind, show
-from husbandry.species.library import find
+from husbandry.species.profile import Profile
 from ridgeback.animals import flows
 from ridgeback.animals.forms import WeighForm
 from ridgeback.animals.models import Animal
@@ -21,6 +21,7 @@ from ridgeback.enclosures.models import Occupancy
 from ridgeback.fields import day_field
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.households.models import Household
+from ridgeback.species_guide.flows import edits_of, profiles_of
 from ridgeback.submissions.flows import sent_once
 from ridgeback.submissions.forms import OnceForm
 
@@ -81,12 +82,17 @@ def _rows(request: KeeperRequest, household: Household, on: dt.date | None) -> l
     )
     stays = Occupancy.objects.present().filter(animal__household=household)
     homes = dict(stays.values_list("animal_id", "enclosure__name"))
-    rows = [_row(request, animal, homes.get(animal.pk, ""), on) for animal in animals]
+    profiles = profiles_of(edits_of(household), {animal.species for animal in animals})
+    rows = [
+        _row(request, animal, profiles[animal.species], homes.get(animal.pk, ""), on)
+        for animal in animals
+    ]
     return sorted(rows, key=lambda row: (row.home == "", row.home, row.animal.name))
 
 
-def _row(request: KeeperRequest, animal: Animal, home: str, on: dt.date | None) -> WeighingRow:
-    profile = find(animal.species)
+def _row(
+    request: KeeperRequest, animal: Animal, profile: Profile, home: str, on: dt.date | None
+) -> WeighingRow:
     typed = request.POST.get(f"{animal.pk}-mass", "")[:60].strip()
     form: WeighForm | None = None
     today = animal.day_of(now())

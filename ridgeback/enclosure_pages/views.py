@@ -438,7 +438,11 @@ def move_in(request: KeeperRequest, pk: int) -> HttpResponse:
     proven = standing_commissioning(enclosure, with_=animal) is not None
     if not proven and not because:
         return _unproven(request, enclosure, animal)
-    moved = flows.move_in(enclosure, animal, now=now(), because="" if proven else because)
+    try:
+        moved = flows.move_in(enclosure, animal, now=now(), because="" if proven else because)
+    except flows.MoveError as why:
+        messages.error(request, str(why))
+        return redirect("enclosures:page", pk=pk)
     messages.success(
         request,
         f"{animal.name} lives here from now." if moved else f"{animal.name} lives here already.",

@@ -18,7 +18,7 @@ from husbandry.plan.plan import plan_summary
 from husbandry.species.needs import NEEDS, NeedKey
 from ridgeback.animals.models import Animal, Length, Weighing
 from ridgeback.calculation import Failed, attempt
-from ridgeback.enclosures.models import Enclosure, Occupancy, Reading, Revision
+from ridgeback.enclosures.models import TOGETHER_MOST, Enclosure, Occupancy, Reading, Revision
 from ridgeback.households.models import Keeper
 from ridgeback.submissions.flows import sent_once
 
@@ -294,6 +294,8 @@ def move_in(
     if Occupancy.objects.present().filter(animal=animal, enclosure=enclosure).exists():
         return False
     _check_moment(row, enclosure, at, now)
+    if Occupancy.objects.present().filter(enclosure=enclosure).count() >= TOGETHER_MOST:
+        raise MoveError(f"{enclosure.name} is full: at most {TOGETHER_MOST} animals share one.")
     left = Occupancy.objects.present().filter(animal=animal)
     left.look_again()
     left.update(until=at)

@@ -115,6 +115,8 @@ WALK = (
     "pk",
 )
 """The keeper's own order of walking; by name and shelf where nobody gave one."""
+TOGETHER_MOST = 20
+"""Animals in one enclosure, at the most: so many a request takes (docs/formats/plan.md)."""
 EARLIER_MOST = 12
 """How many measured states before the present one a plan is told."""
 

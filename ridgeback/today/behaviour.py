@@ -62,7 +62,7 @@ def _facts(animal: Animal, occupancy: Occupancy | None, plan: Plan | None) -> se
         found.add("arrived")
     if plan is not None and not plan.size.enough:
         found.add("too small")
-    rests = with_rests(Animal.objects.filter(pk=animal.pk), today)
+    rests = with_rests(Animal.objects.of(animal.household).filter(pk=animal.pk), today)
     if any(rest is not None and in_rest(rest, today) for _, rest in rests):
         found.add("in brumation")
     return found
@@ -115,7 +115,8 @@ def behaviour(request: KeeperRequest, pk: int) -> HttpResponse:
     occupancy = animal.occupancies.present().select_related("enclosure").first()
     enclosure: Enclosure | None = None
     if occupancy is not None:
-        enclosure = Enclosure.objects.for_planning().get(pk=occupancy.enclosure_id)
+        own = Enclosure.objects.of(request.household)
+        enclosure = own.for_planning().get(pk=occupancy.enclosure_id)
     chosen = BEHAVIOURS.get(request.POST.get("seen", request.GET.get("seen", "")))
     if request.method == "POST":
         if chosen is None:

@@ -14,6 +14,7 @@ from ridgeback.collection.forms import labelled, numbered
 from ridgeback.enclosures import flows
 from ridgeback.enclosures.models import Enclosure, Occupancy
 from ridgeback.households.models import Household
+from tests import clocks
 
 
 def shown(client: Client, address: str, name: str = "form") -> Any:
@@ -303,7 +304,7 @@ def test_a_moment_that_cannot_be_is_said(
     client: Client, household: Household, pip: Enclosure, days: int, said: str
 ) -> None:
     animal = pip.present[0].animal
-    animal.born_on = timezone.now().date() - dt.timedelta(days=1500)
+    animal.born_on = clocks.today() - dt.timedelta(days=1500)
     animal.save()
     built(client)
     made = household.enclosures.get(name="Shelf")
@@ -495,3 +496,30 @@ def test_an_enclosure_from_a_table_is_not_called_cold_before_it_is_described(
     assert page.context["view"].first.direction == "unknown"
     assert "Nothing in it is described yet" in page.content.decode()
     assert "Nothing in it is described yet" in client.get("/?query=T1").content.decode()
+
+
+def test_one_that_is_no_longer_kept_moves_nowhere(
+    client: Client, gecko: Animal, pip: Enclosure
+) -> None:
+    gecko.gone = "sold"
+    gecko.gone_on = clocks.today()
+    gecko.save()
+    page = client.get(f"/animals/{gecko.pk}/move/?to={pip.pk}", follow=True).content.decode()
+    assert "no longer kept" in page
+
+
+@pytest.mark.parametrize("key", ["²", "x", "9" * 12, "-1"])
+def test_what_is_no_enclosure_is_none(client: Client, gecko: Animal, key: str) -> None:
+    assert client.get(f"/animals/{gecko.pk}/move/", {"to": key}).status_code in {200, 404}
+
+
+def test_an_enclosure_takes_no_more_than_a_plan_does(client: Client, household: Household) -> None:
+    """Twenty-five lines in one box: twenty live there, the others are named."""
+    rows = [f"Fry {n},corn snake,Box" for n in range(25)]
+    table(client, "name,species,enclosure\n" + "\n".join(rows), take_in="yes")
+    box = household.enclosures.get(name="Box")
+    assert box.occupancies.present().count() == 20
+    assert household.animals.filter(name__startswith="Fry").count() == 25
+    assert client.get(f"/enclosures/{box.pk}/").status_code == 200
+    answer = added(client, enclosure=str(box.pk))
+    assert "At most 20" in str(answer.context["form"].errors["enclosure"])
