@@ -34,6 +34,7 @@ urlpatterns = [
     path("", include("ridgeback.calculators.urls")),
     path("", include("ridgeback.jobs.urls")),
     path("", include("ridgeback.today.urls")),
+    path("", include("ridgeback.tasks.urls")),
     path("", include("ridgeback.seasons.urls")),
     path("", include("ridgeback.supplies.urls")),
     path("", include("ridgeback.exchange.urls")),

@@ -11,16 +11,20 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from husbandry.advise.context import Effort, Patch, Values, added_patch, item_patch
-from husbandry.advise.furniture import PLANT_M, dish_size, grip_m, hide_size
+from husbandry.advise.furniture import PLANT_M, dish_size, dripper_over_leaves, grip_m, hide_size
 from husbandry.documents.request import Request
 from husbandry.documents.request_json import apply_patch, from_data, to_data
 from husbandry.documents.result import ChangeKind
 from husbandry.enclosure.equipment import HEATERS, MATERIALS
 from husbandry.errors import DocumentError
+from husbandry.findings.dig_boxes import box_sides_m
+from husbandry.findings.drinking import NO_DROPS
 from husbandry.findings.furnishing import whole_furnishing
 from husbandry.findings.heat_sources import DARK_BASKING, is_dark_heater
 from husbandry.findings.substrate_findings import Living, depth_needed_m, rescaled, with_bed
 from husbandry.findings.weight import layers_of
+from husbandry.items.containers import FILLED, DigBox
+from husbandry.items.drippers import NEW_DRIP_L_H
 from husbandry.items.furnishings import Branch, Hide, Slab
 from husbandry.items.thermostats import ThermostatSpec
 from husbandry.items.union import Item, read_item
@@ -37,6 +41,10 @@ SUBSTRATE_STEP_M = 0.01
 """To which a depth is rounded up (design choice) [m]."""
 SIDES_COVERED = ("back", "left", "right")
 """In the order in which sides are covered from outside (common practice)."""
+LET_IN = frozenset({"dig_box"})
+"""Kinds that are let into the substrate, as far as it goes."""
+BOX_M = 0.3
+"""Length of the smallest dig box that is offered (common practice) [m]."""
 LIGHT_BAR_W = (10.0, 20.0, 30.0, 40.0)
 """Bars of white light that are tried over a dim basking place (common practice) [W]."""
 
@@ -117,7 +125,9 @@ def _put_in(
     and brings no other.
     """
     for x, y in _floor_places(context, body["size_m"], share):
-        item = read_item({**body, "at_m": [x, y, _floor_m(context, x, y)]})
+        floor = _floor_m(context, x, y)
+        base = max(floor - body["size_m"][2], 0.0) if body["kind"] in LET_IN else floor
+        item = read_item({**body, "at_m": [x, y, round(base, 4)]})
         found = _tried(context, slug, added_patch(item))
         if found is not None:
             sides = dict(zip(("length_m", "depth_m", "height_m"), body["size_m"], strict=True))
@@ -613,14 +623,56 @@ def _lay(context: FindingContext) -> Iterator[FindingProposal]:
         return
     if young.lay_in == "substrate":
         yield from _deeper(context, "laying", young.lay_depth_m.ends[0])
+        yield from _dig_box(context, "laying", young.lay_depth_m.ends[0])
     else:
         yield from _hide(context, "laying", "moist")
 
 
+def _dig_box(context: FindingContext, slug: str, depth_m: float) -> Iterator[FindingProposal]:
+    """A box of damp substrate, as deep as its species digs and long enough to turn in."""
+    inside = context.inside
+    room = inside["height"] - context.substrate_m
+    filled = -(-depth_m // SUBSTRATE_STEP_M) * SUBSTRATE_STEP_M
+    high = filled / FILLED
+    long, deep = box_sides_m(context.profile, context.length_m)
+    long = max(long, BOX_M)
+    deep = max(deep, 0.7 * BOX_M)
+    if high > 0.6 * room or long > 0.5 * inside["length"] or deep > 0.6 * inside["depth"]:
+        return
+    body = {
+        "id": context.free_id("box"),
+        "kind": "dig_box",
+        "size_m": [round(long, 3), round(deep, 3), round(high, 3)],
+        "filled_m": round(filled, 3),
+    }
+    rule = "A box of damp substrate at the cool end, as deep as it digs, with a ramp to its rim."
+    yield from _put_in(context, slug, "dig_box_add", body, 0.75, rule)
+
+
+def _moist_box(context: FindingContext) -> Iterator[FindingProposal]:
+    """Water into the dig box whose substrate is dry."""
+    for item in context.request.items:
+        if isinstance(item, DigBox) and not item.moist:
+            patch = item_patch(context.request, item.model_copy(update={"moist": True}))
+            rule = "Its substrate is dampened until it holds its shape in the hand."
+            yield FindingProposal(
+                "moist_box", item, {"filled_m": item.filled_m}, "own", patch, rule
+            )
+
+
+def _dripper(context: FindingContext) -> Iterator[FindingProposal]:
+    """A dripper over the leaves that stand highest, else over the middle."""
+    item = dripper_over_leaves(context.request)
+    rule = "Drops onto leaves for two hours of the morning, caught in a dish below."
+    patch = added_patch(item)
+    yield FindingProposal("dripper_add", item, {"l_per_h": NEW_DRIP_L_H}, "buy", patch, rule)
+
+
 def _bed(context: FindingContext) -> Iterator[FindingProposal]:
-    yield from _deeper(
-        context, "furniture substrate shallow", depth_needed_m(context.request, context.animals)
-    )
+    needed = depth_needed_m(context.request, context.animals)
+    yield from _deeper(context, "furniture substrate shallow", needed)
+    if context.profile.habit != "fossorial":
+        yield from _dig_box(context, "furniture substrate shallow", needed)
 
 
 _PROPOSERS: dict[str, Proposer] = {
@@ -636,6 +688,8 @@ _PROPOSERS: dict[str, Proposer] = {
     "furniture no moist hide": _moist_hide,
     "furniture hide small": _larger_hide,
     "laying": _lay,
+    "furniture box dry": _moist_box,
+    NO_DROPS: _dripper,
     "no dish": lambda c: _dish(c, "no dish"),
     "furniture few dishes": lambda c: _dish(c, "furniture few dishes"),
     "no branch": _branch,

@@ -4,9 +4,14 @@ judge it by: hides of its size at the ends, water it can leave, something to cli
 
 from typing import Any
 
+from husbandry.documents.request import Request
+from husbandry.documents.soundness import surroundings_of
 from husbandry.enclosure.walking_room import DISH_BL, DRINK_M, HIDE_BL
 from husbandry.findings.hazards import LEAF_M
 from husbandry.findings.water import DEEPER, WATER_SHARE
+from husbandry.items.drippers import DRIP_OFF, DRIP_ON, Dripper
+from husbandry.items.furnishings import PlantedItem
+from husbandry.items.union import Item, read_item
 from husbandry.predict.pool_water import POOL_SHARE
 from husbandry.species.profile import Profile
 
@@ -260,3 +265,17 @@ def _pool(
     size = (min(0.12, 2 * edge), 0.06, rise)
     x = max(edge - size[0] / 2 + 0.02, size[0] / 2)
     return [pool, body("root-1", "branch", (x, FRONT / 2 * deep, substrate_m), size)]
+
+
+def dripper_over_leaves(request: Request) -> Item:
+    """Hang a dripper under the lid, over the plant that stands highest, else over the middle."""
+    inside = request.enclosure.inside_m
+    begun = Dripper.begin("dripper", surroundings_of(request), (DRIP_ON, DRIP_OFF)) or {}
+    x_m, y_m, z_m = begun["at_m"]
+    plants = [item for item in request.items if isinstance(item, PlantedItem)]
+    if plants:
+        x_m, y_m, _ = max(plants, key=lambda item: item.top_m).at_m
+    place = [min(x_m, inside.length), min(y_m, inside.depth), z_m]
+    taken = {item.id for item in request.items}
+    free = next(f"dripper-{n}" for n in range(1, 99) if f"dripper-{n}" not in taken)
+    return read_item({**begun, "id": free, "at_m": place})

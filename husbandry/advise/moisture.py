@@ -53,7 +53,8 @@ def _mistings(context: ChangeContext) -> Iterator[Candidate]:
     times = [clock(hour) for hour in timetable.hours]
     each = float(round(1000 * timetable.each_kg))
     made = [Misting(at=at, ml=each).model_dump() for at in times if each > 0]
-    if made == [one.model_dump() for one in wetting.mistings]:
+    daily = wetting.mist_days == 1
+    if daily and made == [one.model_dump() for one in wetting.mistings]:
         return
     yield Candidate(
         "mist",
@@ -64,7 +65,10 @@ def _mistings(context: ChangeContext) -> Iterator[Candidate]:
             "by": "pump" if wetting.nozzles_ml_s is None and len(made) > BY_HAND else "hand",
         },
         "own",
-        ({"op": "add", "path": "/enclosure/wetting/mistings", "value": made},),
+        (
+            {"op": "add", "path": "/enclosure/wetting/mistings", "value": made},
+            {"op": "add", "path": "/enclosure/wetting/mist_days", "value": 1},
+        ),
         "The fewest mistings whose wave touches the upper mark and does not fall under the lower,"
         " by halving on the balance of the enclosure's water.",
         0.1 * len(made),

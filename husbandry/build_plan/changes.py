@@ -38,7 +38,11 @@ from husbandry.build_plan.steps import (
 from husbandry.commissioning.readings import affected
 from husbandry.documents.request import EarlierState, Request
 from husbandry.documents.version_comparison import Difference, difference
+from husbandry.items.containers import DigBox, FoodDish
+from husbandry.items.drippers import Dripper
+from husbandry.items.fans import Fan
 from husbandry.items.furnishings import Branch, Dish, Hide, PlantedItem, Pool, Slab
+from husbandry.items.instruments import Thermometer
 from husbandry.items.union import Item
 from husbandry.species.needs import NEEDS, NeedKey, in_sentence
 
@@ -243,8 +247,11 @@ def _put_in(steps: _Steps, apart: Difference, old: EarlierState, request: Reques
     lamps = tuple(item for item in put if item.warms or item.is_uv or item.is_probe)
     stones = tuple(item for item in put if isinstance(item, Slab))
     plants = tuple(item for item in put if isinstance(item, PlantedItem))
-    furniture = tuple(item for item in put if isinstance(item, Branch | Dish | Hide))
+    furniture = tuple(
+        item for item in put if isinstance(item, Branch | DigBox | Dish | FoodDish | Hide)
+    )
     pools = tuple(item for item in put if isinstance(item, Pool))
+    fitted = tuple(item for item in put if isinstance(item, Dripper | Fan | Thermometer))
     electric = tuple(item for item in apart.moved if item.warms or item.is_uv or item.is_probe)
     if lamps:
         steps.add("wire", 0.5 + 0.5 * len(lamps), what=named(lamps))
@@ -256,8 +263,9 @@ def _put_in(steps: _Steps, apart: Difference, old: EarlierState, request: Reques
         )
     if apart.mister:
         steps.add("nozzles", 1)
-    if apart.fitted:
-        steps.add("fit", 0.5 * len(apart.fitted), what=named(apart.fitted))
+    if apart.fitted or fitted:
+        parts = (*apart.fitted, *fitted)
+        steps.add("fit", 0.5 * len(parts), what=named(parts))
     if stones:
         steps.add("supports", 0.5 * len(stones), what=named(stones))
     if plants:

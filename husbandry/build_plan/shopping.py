@@ -13,6 +13,7 @@ from husbandry.enclosure.equipment import HEATERS
 from husbandry.enclosure.substrate_layers import bed_of
 from husbandry.findings.weight import buried_l, layers_of
 from husbandry.items.furnishings import Pool
+from husbandry.items.instruments import Thermometer
 from husbandry.items.union import Item
 
 PRICES_EUR = {
@@ -39,6 +40,10 @@ PRICES_EUR = {
     "pool": 30,
     "branch": 10,
     "plant": 12,
+    "food_dish": 8,
+    "dig_box": 15,
+    "dripper": 20,
+    "fan": 18,
     "thermostat": 45,
     "holder": 18,
     "guard": 15,
@@ -67,6 +72,8 @@ LITRE_EUR = 0.5
 """Of substrate by the litre, loose (common practice, 2026: 0.2 to 1) [€/l]."""
 LATER = frozenset({"plant", "branch", "led_bar"})
 """What can be bought after it has moved in without harm. What measures or guards never waits."""
+AIR_THERMOMETERS = 2
+"""In each enclosure, at its warm and its cool end, whatever its thermostats show (common practice)."""
 _PRACTICE = Source(kind="common practice", text="guide prices of generic equipment, 2026")
 
 
@@ -143,13 +150,15 @@ def shopping(request: Request) -> tuple[ShoppingLine, ...]:
     )
     tank = is_tank(request)
     for item in request.items:
-        if not item.is_probe:
+        if not item.is_probe and not isinstance(item, Thermometer):
             _item(found, item, tank=tank)
     if "thermostat" in found.items:
         found.price("cut-out", "independent cut-out or alarm for heat")
-    found.price("thermometer", "air thermometer with a probe", 2)
+    placed = [item.measures for item in request.items if isinstance(item, Thermometer)]
+    count = len(placed) - placed.count("humidity")
+    found.price("thermometer", "air thermometer with a probe", max(count, AIR_THERMOMETERS))
     found.price("infrared", "infrared thermometer")
-    found.price("hygrometer", "hygrometer")
+    found.price("hygrometer", "hygrometer", max(placed.count("humidity"), 1))
     wetting = request.enclosure.wetting
     if wetting is not None and wetting.nozzles_ml_s is not None:
         found.price("pump", "misting pump with nozzles and tank")

@@ -9,7 +9,12 @@ from husbandry.climate.laws import LAWS, ModelConstants
 from husbandry.climate.mesh import mesh_transmission
 from husbandry.climate.slab import SPOT_M, HeatedSlab, SlabLayer
 from husbandry.climate.strengths import AS_BUILT, Strengths
-from husbandry.climate.ventilation import side_exchange, stack_ventilation, top_exchange
+from husbandry.climate.ventilation import (
+    fan_and_stack,
+    side_exchange,
+    stack_ventilation,
+    top_exchange,
+)
 from husbandry.enclosure.equipment import EMISSIVITY, Heater, Material, MeshType
 from husbandry.enclosure.geometry import Interior
 
@@ -58,6 +63,8 @@ class Vents:
     high_area_m2: float
     height_m: float
     leak_per_h: float = 0.5
+    fan_m3_s: float = 0.0
+    """Air that fans draw through the vents [m³/s]."""
 
 
 @dataclass(frozen=True)
@@ -130,6 +137,7 @@ class HeatModel:
         flow = stack_ventilation(
             vents.low_area_m2, vents.high_area_m2, vents.height_m, excess_k, self.room_c
         )
+        flow = fan_and_stack(flow, vents.fan_m3_s)
         return flow + vents.leak_per_h * volume / 3600 + self.side_m3_s(excess_k)
 
     def side_m3_s(self, excess_k: float) -> float:

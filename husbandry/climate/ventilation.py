@@ -48,6 +48,21 @@ def stack_ventilation(
 
 
 @method(
+    arguments={"stack_m3_s": Argument("m³/s", 0, 1), "fan_m3_s": Argument("m³/s", 0, 1)},
+    unit="m³/s",
+    rule="A fan beside buoyancy: Q = √(Q_stack² + Q_fan²); the two do not add up.",
+    source=Source(
+        kind="from memory",
+        text="combined wind, stack and fan flow in quadrature (ASHRAE Fundamentals; Sherman 1992)",
+    ),
+    example=Example({"stack_m3_s": 0.003, "fan_m3_s": 0.004}, 0.005, 1e-6, "3, 4, 5"),
+)
+def fan_and_stack(stack_m3_s: float, fan_m3_s: float) -> float:
+    """Flow through vents that warm air and a fan drive together [m³/s]."""
+    return math.hypot(stack_m3_s, fan_m3_s)
+
+
+@method(
     arguments={
         "open_area_m2": Argument("m²", 0, 10),
         "excess_k": Argument("K", 0, 60),

@@ -149,6 +149,8 @@ class MoistureControl(Document):
     substrate: Literal["dry", "dry top", "damp", "wet"] = "dry top"
     """As the keeper keeps it."""
     mistings: Annotated[tuple[Misting, ...], Field(max_length=12)] = ()
+    mist_days: Annotated[int, Field(ge=1, le=30)] = 1
+    """It is misted every so many days, at those times [days]."""
     nozzles_ml_s: Annotated[float, Field(gt=0, le=100)] | None = None
     """Of a pump with its nozzles together; None when it is misted by hand."""
     tank_l: Annotated[float, Field(gt=0, le=500)] | None = None

@@ -18,6 +18,8 @@ from husbandry.documents.enclosure import EnclosureSpec
 from husbandry.documents.room import Place, Room, RoomC
 from husbandry.feeding.adjustments import MealAdjustment, lead_of
 from husbandry.items.base import Metres
+from husbandry.items.drippers import Dripper
+from husbandry.items.fans import Fan
 from husbandry.items.foggers import Fogger
 from husbandry.items.union import Item
 from husbandry.readings import INSTRUMENTS
@@ -128,6 +130,18 @@ class Request(Document):
     def foggers(self) -> tuple[Fogger, ...]:
         """Whatever fogs."""
         return tuple(item for item in self.items if isinstance(item, Fogger))
+
+    def fanned_m3_s(self, hour: float | None) -> float:
+        """Air that its fans move at that hour of the day [m³/s]; none for None, the worst for heat."""
+        if hour is None:
+            return 0.0
+        fans = (item for item in self.items if isinstance(item, Fan))
+        return sum(fan.air_m3_s for fan in fans if fan.lit_at(hour))
+
+    def drips_l(self, hour: float) -> float:
+        """Water that its drippers let fall in an hour, as at that hour of the day [l/h]."""
+        drippers = (item for item in self.items if isinstance(item, Dripper))
+        return sum(dripper.l_per_h for dripper in drippers if dripper.lit_at(hour))
 
     def item(self, item_id: str) -> Item:
         """The item of that id."""

@@ -262,6 +262,9 @@ ChangeKind = Literal[
     "timer",
     "light_add",
     "sun_lamp",
+    "dripper_add",
+    "dig_box_add",
+    "moist_box",
 ]
 
 

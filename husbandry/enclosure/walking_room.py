@@ -19,9 +19,11 @@ HIDE_BL: dict[str, tuple[float, float]] = {
     "toad": (1.4, 1.2),
     "salamander": (0.6, 0.4),
 }
-"""Floor of one close-fitting hide over the body length, by group: a snake coils; for others 0.6 ×
-0.35 (common practice) [1].
+"""Floor of one close-fitting hide over the body length, by group: a snake coils (common practice)
+[1].
 """
+HIDE_OF_OTHERS_BL = (0.6, 0.35)
+"""The same of all other groups (common practice) [1]."""
 DISH_BL: dict[str, tuple[float, float]] = {
     "snake": (0.16, 0.16),
     "frog": (2.0, 1.6),
@@ -95,7 +97,7 @@ def _check(
 
 def essentials_m2(profile: Profile, body_length_m: float, animals: int = 1) -> float:
     """Floor that the hides and the water of its species take [m²]."""
-    long, deep = HIDE_BL.get(profile.group, (0.6, 0.35))
+    long, deep = HIDE_BL.get(profile.group, HIDE_OF_OTHERS_BL)
     lies_m = profile.lying_m(body_length_m)
     hide = long * deep * lies_m**2
     if profile.water.soak:

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 
 from husbandry.documents.request import Request
 from husbandry.documents.result import Note, Occupant
+from husbandry.findings.dig_boxes import deep_box
 from husbandry.items.furnishings import Hide
 
 LAID = 0.9
@@ -21,7 +22,7 @@ _ENCLOSURE = (
 
 def laying(request: Request, animals: Sequence[Occupant]) -> list[Note]:
     """What is missing for the eggs of each grown female, mated or not: substrate that is deep
-    enough, or a laying box.
+    enough, or a laying box: a moist hide, or a dig box that is deep enough.
     """
     found = []
     substrate = request.enclosure.substrate
@@ -33,6 +34,8 @@ def laying(request: Request, animals: Sequence[Occupant]) -> list[Note]:
         if known.sex != "female" or not grown or young.lay_depth_m is None:
             continue
         deep = young.lay_depth_m.ends[0]
+        if deep_box(request, profile, LAID * deep, animal.length_m) is not None:
+            continue
         if young.lay_in == "substrate" and deepest < LAID * deep:
             found.append(
                 Note(

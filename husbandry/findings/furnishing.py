@@ -10,8 +10,9 @@ from collections.abc import Sequence
 from husbandry.documents.request import Request
 from husbandry.enclosure.equipment import MATERIALS
 from husbandry.enclosure.hides import DARK_SHARE
-from husbandry.enclosure.walking_room import HIDE_BL
+from husbandry.enclosure.walking_room import HIDE_BL, HIDE_OF_OTHERS_BL
 from husbandry.errors import ImpossibleStateError
+from husbandry.findings.dig_boxes import box_findings, deep_box
 from husbandry.findings.furnishing_findings import FurnishingFinding
 from husbandry.findings.planting import wrong_plants
 from husbandry.findings.substrate_findings import Living, bed_found, depth_needed_m
@@ -47,6 +48,8 @@ TRAP = 0.6
 choice) [1].
 """
 STANDS_FIRM = frozenset({"slab", "hide", "dish", "pool"})
+YIELDS_G = 150.0
+"""From that mass on a vine or twigs bend under an animal (common practice) [g]."""
 BASK_WIDE = 0.35
 """Width that a body takes where it basks over its length without the tail (design choice) [1]."""
 COVER_BL, COVER_M = 0.75, 0.2
@@ -70,7 +73,12 @@ def whole_furnishing(
     """Everything to say of furniture and substrate, for the largest of the animals."""
     lead = max(animals, key=lambda animal: animal.length_m)
     said = furnishing(request, request.profiles[lead.species], lead.length_m, warm_left)
-    return [*said, *bed_found(request, depth_needed_m(request, animals))]
+    low = depth_needed_m(request, animals)
+    profile = request.profiles[lead.species]
+    has_box = deep_box(request, profile, low, lead.length_m) is not None
+    if profile.habit != "fossorial" and has_box:
+        return said  # it digs there; what lives in its ground needs all of it
+    return [*said, *bed_found(request, low)]
 
 
 def furnishing(
@@ -97,6 +105,8 @@ def furnishing(
         *_undermined(request, profile),
         *_for_several(request, profile, length_m),
         *_seen_through(request, profile),
+        *_yielding(request, profile),
+        *box_findings(request, profile, length_m),
     ]
 
 
@@ -105,7 +115,7 @@ def _hides(
 ) -> list[FurnishingFinding]:
     found = []
     lies_m = profile.lying_m(length_m)
-    long, deep = (share * lies_m for share in HIDE_BL.get(profile.group, (0.6, 0.35)))
+    long, deep = (share * lies_m for share in HIDE_BL.get(profile.group, HIDE_OF_OTHERS_BL))
     hides = [item for item in request.items if isinstance(item, Hide)]
     for hide in hides:
         if hide.size_m is None:
@@ -227,6 +237,18 @@ def _grips(request: Request, profile: Profile, length_m: float) -> list[Furnishi
         " ones beside them."
     )
     return [FurnishingFinding("grip", nearest, text, thick[nearest], grip)]
+
+
+def _yielding(request: Request, profile: Profile) -> list[FurnishingFinding]:
+    """Vines and twigs that bend under an animal as heavy as its species grows."""
+    if profile.grown.mass_g.ends[0] < YIELDS_G:
+        return []
+    text = (
+        "A vine or a bundle of twigs bends under so heavy an animal: a fixed branch or a cork tube"
+        " carries it."
+    )
+    branches = (item for item in request.items if isinstance(item, Branch) and item.is_yielding)
+    return [FurnishingFinding("yielding", branch.id, text) for branch in branches]
 
 
 def _gaps(request: Request, profile: Profile, length_m: float) -> list[FurnishingFinding]:

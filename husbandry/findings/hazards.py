@@ -26,7 +26,7 @@ PLASTIC = {
     "polycarbonate_twin": "twin-wall plastic",
     "pvc_board": "plastic board",
 }
-STOOD_ON = frozenset({"slab", "branch", "hide"})
+STOOD_ON = frozenset({"slab", "branch", "hide", "dig_box"})
 """What an animal climbs onto."""
 SLIP_M = 0.005
 """A hazard that comes closer by less is the same one (design choice) [m]."""

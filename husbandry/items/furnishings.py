@@ -72,14 +72,39 @@ class Hide(Furnishing):
     usual_m = (0.2, 0.16, 0.1)
 
 
+BRANCH_FORMS = {
+    "branch": "branch",
+    "cork": "cork tube",
+    "bamboo": "bamboo cane",
+    "vine": "artificial vine",
+    "twigs": "bundle of twigs",
+}
+"""What is climbed on, in words (common practice)."""
+
+
 class Branch(Furnishing):
     """Something to climb and to rest on."""
 
     kind: Literal["branch"] = "branch"
+    form: Literal["branch", "cork", "bamboo", "vine", "twigs"] = "branch"
 
+    fields = (
+        *Furnishing.fields,
+        ItemField("form", "What it is", choices=tuple(BRANCH_FORMS.items())),
+    )
     label = "branch"
     stem = "branch"
     usual_m = (0.4, 0.04, 0.04)
+
+    @property
+    def name(self) -> str:
+        """What keepers call it: by what it is."""
+        return BRANCH_FORMS[self.form]
+
+    @property
+    def is_yielding(self) -> bool:
+        """Whether it bends under what climbs it, and carries light animals only."""
+        return self.form in {"vine", "twigs"}
 
     @classmethod
     def base_m(cls, around: Surroundings, high_m: float) -> float:

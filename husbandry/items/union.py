@@ -4,9 +4,13 @@ from typing import Annotated, Any, get_args
 
 from pydantic import Field, TypeAdapter
 
+from husbandry.items.containers import DigBox, FoodDish
+from husbandry.items.drippers import Dripper
+from husbandry.items.fans import Fan
 from husbandry.items.foggers import Fogger
 from husbandry.items.furnishings import Branch, Dish, Hide, PlantedItem, Pool, Slab
 from husbandry.items.heaters import HeatLamp, HeatMat, LedBar, Probe, TubeHeater
+from husbandry.items.instruments import Thermometer
 from husbandry.items.uv_lamps import UvCompact, UvFlood, UvTube
 
 Item = Annotated[
@@ -22,8 +26,13 @@ Item = Annotated[
     | Branch
     | PlantedItem
     | Dish
+    | FoodDish
+    | DigBox
     | Pool
     | Fogger
+    | Dripper
+    | Fan
+    | Thermometer
     | Probe,
     Field(discriminator="kind"),
 ]

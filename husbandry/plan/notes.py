@@ -9,6 +9,7 @@ from husbandry.documents.request import Request
 from husbandry.documents.result import COMPANY, AnimalFound, Change, NeedState, Note
 from husbandry.enclosure.equipment import HEATERS, UV_LAMPS
 from husbandry.errors import ImpossibleStateError
+from husbandry.findings.drinking import drinking
 from husbandry.findings.egg_laying import laying
 from husbandry.findings.furnishing import whole_furnishing
 from husbandry.findings.hazards import Hazard, seen_hazards
@@ -446,7 +447,7 @@ def _kind_notes(profile: Profile, request: Request, prediction: Prediction) -> l
             " enough to climb out of."
         )
         found.append(Note(slug="no dish", severity="care", text=text))
-    return found
+    return [*found, *drinking(request, profile)]
 
 
 def _item_notes(item: Item, prediction: Prediction) -> list[Note]:

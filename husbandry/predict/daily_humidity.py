@@ -81,7 +81,7 @@ def turns_of(
     """
     marks = marks_for(damp, shared)
     mistings = damp.wetting.mistings
-    if marks is None or not mistings:
+    if marks is None or not mistings or damp.wetting.mist_days > 1:
         return ()
     values = damp.cool_pct
     before = {one.at: (round(2 * hour_of(one.at)) - 1) % HALF_HOURS for one in mistings}

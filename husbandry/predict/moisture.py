@@ -7,6 +7,7 @@ import math
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
+from husbandry.climate.heat_model import HeatModel
 from husbandry.climate.misting import (
     HumidityBounds,
     MistingTimetable,
@@ -270,15 +271,36 @@ def forcing_of(prediction: "Prediction", places: Places, wetting: MoistureContro
     ]
     mist = [0.0] * HALF_HOURS
     for one in wetting.mistings:
-        mist[round(2 * hour_of(one.at)) % HALF_HOURS] += one.ml / 1000
+        # seldom misted: a day among days alike has its share of the water
+        mist[round(2 * hour_of(one.at)) % HALF_HOURS] += one.ml / 1000 / wetting.mist_days
     fog = [0.0] * HALF_HOURS
     for fogger in prediction.request.foggers:
         for n in range(HALF_HOURS):
             fog[n] += fogger.l_per_h / 3600 if fogger.lit_at((n + 0.5) / 2) else 0.0
     vapours = tuple(min(room_pa, saturation(around)) for around in places.room)
     more = wetting.logged.air if wetting.logged else 1.0
-    changes = tuple(more * prediction.day.heat_model.changes_per_h(kelvin) for kelvin in excess)
+    for n in range(HALF_HOURS):
+        mist[n] += SPILT * prediction.request.drips_l((n + 0.5) / 2) / 2
+    changes = tuple(
+        more * _at_hour(prediction, (n + 0.5) / 2).changes_per_h(kelvin)
+        for n, kelvin in enumerate(excess)
+    )
     return Forcing(STEP_S, places.middle, places.room, vapours, changes, tuple(mist), tuple(fog))
+
+
+SPILT = 0.3
+"""Of what a dripper lets fall, what wets leaves and substrate; a dish catches the rest (design
+choice) [1].
+"""
+
+
+def _at_hour(prediction: "Prediction", hour: float) -> HeatModel:
+    """The day's heat model, with the fans that run at that hour."""
+    heat_model = prediction.day.heat_model
+    fan_m3_s = prediction.request.fanned_m3_s(hour)
+    if fan_m3_s == heat_model.vents.fan_m3_s:
+        return heat_model
+    return replace(heat_model, vents=replace(heat_model.vents, fan_m3_s=fan_m3_s))
 
 
 def damp_of(

@@ -470,7 +470,12 @@ def heat_model_of(
         mesh_share=spec.lid.mesh_share,
         mesh=MESHES[spec.lid.mesh] if spec.lid.mesh else None,
         substrate=substrate,
-        vents=Vents(spec.vents.low_cm2 / 1e4, spec.vents.high_cm2 / 1e4, spec.vents.rise_m),
+        vents=Vents(
+            spec.vents.low_cm2 / 1e4,
+            spec.vents.high_cm2 / 1e4,
+            spec.vents.rise_m,
+            fan_m3_s=request.fanned_m3_s(hour),
+        ),
         slabs=(*slabs, *patches),
         lamps=lamps,
         room_c=room_c,

@@ -6,9 +6,12 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
+from husbandry.advise.context import added_patch
+from husbandry.advise.furniture import dripper_over_leaves
 from husbandry.documents.enclosure import Misting
 from husbandry.documents.request import Request
-from husbandry.documents.request_json import from_data, to_data
+from husbandry.documents.request_json import apply_patch, from_data, to_data
+from husbandry.items.drippers import Dripper
 from husbandry.predict.humidity import BY_HAND, HUMIDITY, WATER_HAND_ML, clock, timetable_of
 from husbandry.predict.need_states import AnimalNeeds
 from husbandry.predict.pool_water import heating_for
@@ -73,6 +76,8 @@ def with_moisture(request: Request, needs: AnimalNeeds) -> tuple[Request, float]
     keys = [key for key in HUMIDITY if key in needs.targets]
     if not keys or needs.profile.habit == "aquatic":
         return request, 0.0
+    if needs.profile.water.drops and not any(isinstance(i, Dripper) for i in request.items):
+        request = apply_patch(request, added_patch(dripper_over_leaves(request)))
     best: _Damp | None = None
     for found in _ways(request, needs, keys):
         if best is None or (found.missed, found.effort) < (best.missed - 1e-3, best.effort):

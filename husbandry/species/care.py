@@ -93,6 +93,8 @@ class Water(SourcedValue):
     soak: bool
     """It lies in its water, so the dish must hold all of it."""
     dish: Text
+    drops: bool = False
+    """It drinks nothing but drops: neither dish nor cup is seen as water."""
 
 
 class Soak(StageChoice):

@@ -12,7 +12,7 @@ from husbandry.handling.enriching import ENRICHMENT_DAYS as IDEA_DAYS
 from husbandry.handling.enriching import idea_of
 from husbandry.handling.taming import not_today, standing
 from husbandry.seasons.brumation import Rest, in_rest
-from husbandry.tasks.routines import SCREEN_AFTER_DAYS, AnimalRoutine
+from husbandry.tasks.routines import EGG_DAYS, NAIL_DAYS, SCREEN_AFTER_DAYS, AnimalRoutine
 from husbandry.tasks.task import Done, Task, when
 
 
@@ -37,18 +37,19 @@ def of_animal(n: int, animal: AnimalRoutine, done: Done, today: dt.date) -> list
                 "soak",
                 n,
                 due,
-                every_days=animal.soak.every_days,
+                every_days=done.paced(n, "soak", animal.soak.every_days),
                 never=(n, "soak") not in done.last,
             )
         )
     weighed = done.weighed.get(n, done.since)
-    due = weighed + dt.timedelta(days=animal.weigh_days)
+    own = done.own.get((n, "weigh"))
+    due = own.next_after(weighed) if own else weighed + dt.timedelta(days=animal.weigh_days)
     if due <= today and not quiet:
+        every_days = done.paced(n, "weigh", animal.weigh_days)
         found.append(
-            Task(
-                "weigh", "weigh", n, due, every_days=animal.weigh_days, never=n not in done.weighed
-            )
+            Task("weigh", "weigh", n, due, every_days=every_days, never=n not in done.weighed)
         )
+    found += _body_checks(n, animal, fed, done, today, quiet=quiet)
     if not quiet and (due := when(done, "body", LOOK_DAYS, today, n)) is not None:
         found.append(
             Task("body", "body", n, due, every_days=LOOK_DAYS, never=(n, "body") not in done.last)
@@ -62,6 +63,35 @@ def of_animal(n: int, animal: AnimalRoutine, done: Done, today: dt.date) -> list
         and (n, "screen") not in done.last
     ):
         found.append(Task("screen", "screen", n, due))
+    return found
+
+
+def _body_checks(
+    n: int,
+    animal: AnimalRoutine,
+    fed: Sequence[GivenMeal],
+    done: Done,
+    today: dt.date,
+    *,
+    quiet: bool,
+) -> list[Task]:
+    """Old skin after a shed, claws and beak, and an egg that was left lying."""
+    found = []
+    over = done.shed_over.get(n)
+    checked = done.last.get((n, "toes"))
+    if animal.shed_words and over is not None and (checked is None or checked < over):
+        found.append(Task("toes", "toes", n, over))
+    if animal.nails and not quiet and (due := when(done, "nails", NAIL_DAYS, today, n)):
+        never = (n, "nails") not in done.last
+        every_days = done.paced(n, "nails", NAIL_DAYS)
+        found.append(Task("nails", "nails", n, due, every_days=every_days, never=never))
+    eggs = {meal.slug for meal in animal.meals if any(p.food == "eggs" for p in meal.helpings)}
+    left = max((one.on for one in fed if one.slug in eggs and not one.eaten), default=None)
+    if left is not None:
+        due = left + dt.timedelta(days=EGG_DAYS)
+        taken = done.last.get((n, "leftovers"))
+        if due <= today and (taken is None or taken < left):
+            found.append(Task("leftovers", "leftovers", n, due))
     return found
 
 

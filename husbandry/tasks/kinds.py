@@ -43,8 +43,24 @@ _ROWS = (
         daily=True,
     ),
     TaskKind("treatment", done="treatment given", short="treatment"),
+    TaskKind(
+        "leftovers",
+        done="leftovers taken out",
+        title="Take out the egg it left",
+        note="an egg that lies warm for days bursts or rots",
+        button="Taken out",
+        short="leftovers",
+    ),
     TaskKind("read", done="read", short="read", plain=False),
     TaskKind("mist", done="misted", amount=Kind.VOLUME, most_times=10.0, daily=True),
+    TaskKind(
+        "dripper",
+        done="dripper filled",
+        title="Fill the dripper",
+        note="fresh water, its nozzle clear, the dish below it emptied",
+        button="Filled",
+        daily=True,
+    ),
     TaskKind("feed", done="fed", amount=Kind.MASS, most_times=20.0),
     TaskKind("soak", done="soaked", short="soak"),
     TaskKind(
@@ -84,6 +100,22 @@ _ROWS = (
         short="moss",
     ),
     TaskKind(
+        "dig box",
+        done="dig box dampened",
+        title="Dampen the dig box",
+        note="until its substrate holds its shape in the hand; dig for old eggs",
+        button="Dampened",
+        short="dig box",
+    ),
+    TaskKind(
+        "toes",
+        done="checked after its shed",
+        title="After its shed: look for skin that stayed",
+        button="Checked",
+        short="shed check",
+    ),
+    TaskKind("nails", done="claws looked at", title="Claws and beak", short="claws"),
+    TaskKind(
         "calcium dish",
         done="calcium dish filled",
         title="Calcium dish: check and refill",
@@ -108,6 +140,17 @@ _ROWS = (
         short="deep clean",
     ),
     TaskKind(
+        "disinfect",
+        done="disinfected",
+        title="Disinfect the quarantine enclosure",
+        note=(
+            "dirt off first; twice, each for the time the disinfectant needs; rinse, air until dry"
+            " and without smell; its own tools, and hands after"
+        ),
+        button="Disinfected",
+        short="disinfect",
+    ),
+    TaskKind(
         "filter",
         done="filter rinsed",
         title="Rinse the filter",
@@ -124,6 +167,7 @@ _ROWS = (
         short="UV lamp",
     ),
     TaskKind("enrich", done="enrichment done", short="enrichment"),
+    TaskKind("own", done="done", short="own task"),
     TaskKind(
         "gutload",
         done="feeders gut-loaded",

@@ -18,6 +18,8 @@ from husbandry.findings.quarantine import quarantine_of
 from husbandry.findings.water import baths, pools_by
 from husbandry.handling.enriching import ideas
 from husbandry.handling.taming import every_days
+from husbandry.items.containers import DigBox
+from husbandry.items.drippers import Dripper
 from husbandry.items.furnishings import Dish, Hide, Pool
 from husbandry.life_plan.forecast import uv_left_days
 from husbandry.predict.need_states import AnimalNeeds, look
@@ -39,6 +41,21 @@ MOSS_DAYS, FILTER_DAYS, SCREEN_AFTER_DAYS = 14, 14, 14
 """Moss of a moist hide is changed, a filter rinsed in its own water; droppings of an arrival go to
 a veterinarian after two weeks (common practice) [days].
 """
+BOX_DAYS = 7
+"""A dig box is dampened, and searched for old eggs (common practice) [days]."""
+DISINFECT_DAYS = 7
+"""In quarantine all of the enclosure is disinfected (common practice) [days]."""
+NAIL_DAYS = 30
+"""Claws, and the beak of a tortoise, are looked at (common practice) [days]."""
+CLAWS_G = 100.0
+"""Grown lizards of the ground wear their claws on it from that mass on (common practice) [g]."""
+EGG_DAYS = 3
+"""After which an egg that was not eaten is taken out (common practice: days, in the warm) [days]."""
+SHED_WORDS = {
+    "snake": "eye caps and tail tip; a shed in pieces means air too dry",
+    "lizard": "each toe and the tail tip; rings of old skin cut off the blood",
+}
+"""Where old skin stays, by group (common practice)."""
 LIVE = frozenset({"insects", "ants", "worms"})
 
 
@@ -108,6 +125,10 @@ class AnimalRoutine(Document):
     ideas: tuple[str, ...]
     """Against dull days."""
     soak: SoakRoutine | None
+    shed_words: str = ""
+    """Where its old skin stays; empty for what sheds in small pieces."""
+    nails: str = ""
+    """What of it grows too long; empty where nothing does."""
     weigh_days: int
     steps_g: float
     """The coarsest step of a scale that is fit for it: a hundredth of its mass [g]."""
@@ -118,6 +139,7 @@ class MistRoutine(Document):
 
     at: str
     ml: float
+    every_days: int = 1
 
 
 class PoolRoutine(Document):
@@ -142,6 +164,8 @@ class LampRoutine(Document):
     item_id: str
     left_days: float
     """Until it has 70 % of its ultraviolet, from when its hours were written down; 0 beyond."""
+    burned_days: float = 0.0
+    """Days by its timer for which it had burned when its hours were written down."""
 
 
 class Routines(Document):
@@ -155,6 +179,10 @@ class Routines(Document):
     filtered: bool
     moss: bool
     calcium_dish: bool = False
+    dripper: bool = False
+    dig_box: bool = False
+    apart: bool = False
+    """An animal in quarantine lives here."""
     deep_days: int
     reads: tuple[ReadRoutine, ...]
     lamps: tuple[LampRoutine, ...]
@@ -172,7 +200,7 @@ def routines(request: Request) -> Routines:
         animals=animals,
         mistings=(
             tuple(
-                MistRoutine(at=one.at, ml=one.ml)
+                MistRoutine(at=one.at, ml=one.ml, every_days=wetting.mist_days)
                 for one in sorted(wetting.mistings, key=lambda one: one.at)
             )
             if wetting is not None and by_hand
@@ -194,6 +222,9 @@ def routines(request: Request) -> Routines:
             request.approaches_of(n).get("calcium-dish") == "yes"
             for n in range(len(request.animals))
         ),
+        dripper=any(isinstance(item, Dripper) for item in request.items),
+        dig_box=any(isinstance(item, DigBox) and item.moist for item in request.items),
+        apart=any(quarantine_of(one.came_on, request.today) for one in request.animals),
         deep_days=LIVING_DEEP_DAYS if request.enclosure.substrate.crew else DEEP_DAYS,
         reads=tuple(
             ReadRoutine(need=key, fresh_days=NEEDS[key].fresh_days) for key in looked.targets
@@ -203,12 +234,13 @@ def routines(request: Request) -> Routines:
 
 
 def _lamps(request: Request) -> tuple[LampRoutine, ...]:
-    left = {item.id: uv_left_days(item) for item in request.items}
-    return tuple(
-        LampRoutine(item_id=name, left_days=days)
-        for name, days in left.items()
-        if days is not None
-    )
+    found = []
+    for item in request.items:
+        days = uv_left_days(item)
+        if days is not None:
+            burned_days = (item.burned_h or 0.0) / item.hours_a_day
+            found.append(LampRoutine(item_id=item.id, left_days=days, burned_days=burned_days))
+    return tuple(found)
 
 
 def _meals(n: int, looked: AnimalNeeds, request: Request) -> tuple[MealPlan, ...]:
@@ -267,6 +299,8 @@ def _animal(
         whole_prey=profile.supplements.plan == "whole prey",
         ideas=ideas(profile),
         soak=_soak(n, looked, request),
+        shed_words=SHED_WORDS.get(profile.group, ""),
+        nails=_nails(profile),
         weigh_days=_weigh_days(
             profile, stage, apart=quarantine_of(animal.came_on, request.today) is not None
         ),
@@ -285,6 +319,16 @@ def _soak(n: int, looked: AnimalNeeds, request: Request) -> SoakRoutine | None:
                 water_c=bath.water_c,
             )
     return None
+
+
+def _nails(profile: Profile) -> str:
+    """What of it grows too long on soft ground."""
+    if profile.group == "tortoise":
+        return "Claws and beak: not too long, the beak closes straight"
+    walks = profile.habit in {"terrestrial", "saxicolous"}
+    if profile.group == "lizard" and walks and profile.grown.mass_g.ends[0] >= CLAWS_G:
+        return "Claws: not too long, none caught or torn"
+    return ""
 
 
 def _weigh_days(profile: Profile, stage: str, *, apart: bool) -> int:

@@ -10,6 +10,7 @@ from husbandry.handling.taming import HandlingSession
 from husbandry.seasons.brumation import Rest
 from husbandry.species.needs import NeedKey
 from husbandry.tasks.routines import MealRoutine
+from husbandry.tasks.schedules import OwnPace, OwnTask, kind_of
 from husbandry.tasks.treatments import Treatment
 
 
@@ -33,6 +34,17 @@ class Done(NamedTuple):
     """Of treatment, by animal."""
     tamed: Mapping[int, Sequence[HandlingSession]] = {}  # never written to
     """Sessions of those whose taming goes on."""
+    own: Mapping[tuple[int | None, str], OwnPace] = {}  # never written to
+    """The keeper's own pace, by animal and kind of task."""
+    own_tasks: Sequence[OwnTask] = ()
+    """Tasks that the keeper thought of."""
+    shed_over: Mapping[int, dt.date] = {}  # never written to
+    """On which the last shed of an animal was over, where that is not long ago."""
+
+    def paced(self, animal: int | None, kind: str, every_days: float) -> float:
+        """Days between two of them in the mean: the keeper's own pace, else the usual one."""
+        own = self.own.get((animal, kind))
+        return own.mean_days if own is not None else every_days
 
 
 NOTHING = Done({}, {}, {}, {}, dt.date(2000, 1, 1), {}, dt.date(2000, 1, 1))
@@ -69,12 +81,21 @@ class Task(NamedTuple):
     step: int | None = None
     """Of taming."""
     idea: str = ""
+    title: str = ""
+    """Of a task that the keeper thought of."""
 
 
 def when(
     done: Done, stem: str, every_days: float, today: dt.date, animal: int | None = None
 ) -> dt.date | None:
-    """The day on which a routine fell due; None while it is not."""
+    """The day on which a routine fell due, by the keeper's own pace where there is one; None while
+    it is not.
+    """
+    own = done.own.get((animal, kind_of(stem)))
+    if own is not None:
+        last = done.last.get((animal, stem), done.since - dt.timedelta(days=1))
+        due = own.next_after(last)
+        return due if due <= today else None
     last = done.last.get(
         (animal, stem), done.since - dt.timedelta(days=1 if every_days <= 1 else 0)
     )

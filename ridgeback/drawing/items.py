@@ -9,11 +9,11 @@ from husbandry.documents.request import Request
 from husbandry.documents.result import Plan, PlanSummary
 from husbandry.errors import ImpossibleStateError
 from husbandry.items.base import Long
-from husbandry.items.foggers import Fogger
+from husbandry.items.containers import DigBox, FoodDish
 from husbandry.items.furnishings import Branch, Dish, Hide, PlantedItem, Pool, Slab
-from husbandry.items.heaters import HeatLamp, HeatMat, LedBar, Probe, TubeHeater
+from husbandry.items.heaters import HeatMat, LedBar, TubeHeater
+from husbandry.items.instruments import Thermometer
 from husbandry.items.union import Item
-from husbandry.items.uv_lamps import UvCompact, UvFlood, UvTube
 from husbandry.predict.predict import Prediction
 from husbandry.quantity import Kind, Units, show
 from ridgeback.drawing.animals import extent, side_view, tallness
@@ -40,7 +40,7 @@ def item_bounds(item: Item, view: View) -> Rect:
         return Rect(
             "", view.x(x - item.size_m[0] / 2), view.y(z) - 7, item.size_m[0] * view.scale, 8
         )
-    if item.is_probe:
+    if item.is_probe or isinstance(item, Thermometer):
         return Rect("", view.x(x) - 8, view.y(z) - 16, 56, 24)
     if item.sides_m:
         return Rect(
@@ -164,6 +164,15 @@ def body_shapes(item: Item, view: View) -> list[Shape]:
         return _water_shapes(item, left, top, w, h)
     if isinstance(item, PlantedItem):
         return plant_shapes(left, top, w, h)
+    if isinstance(item, DigBox):
+        full = top + h * (1 - min(item.filled_m / height, 1.0))
+        return [
+            Rect("hide", left, top, w, h, 2),
+            Line("line", (left + 3, full), (right - 3, full)),
+            Path("thin", _clods(left, full, w, base)),
+        ]
+    if isinstance(item, FoodDish):
+        return [Rect("stone", left, top, w, max(h, 4.0), 3)]
     if isinstance(item, Branch):
         sag = 0.25 * h
         bark = (
@@ -190,6 +199,17 @@ def body_shapes(item: Item, view: View) -> list[Shape]:
     )
     door = [Path("void", _door(item, left, top, w, h))] if isinstance(item, Hide) else []
     return [Path("hide", arch), *door]
+
+
+def _clods(left: float, top: float, width: float, base: float) -> str:
+    """Crumbs of substrate between its surface and its base."""
+    rows = range(max(int((base - top - 4) / 9), 1))
+    marks = (
+        f"M{number(left + (0.14 + 0.22 * n + 0.08 * (row % 2)) * width)},{number(top + 7 + 9 * row)}h3"
+        for row in rows
+        for n in range(4)
+    )
+    return "".join(marks)
 
 
 def _water_shapes(item: Dish | Pool, left: float, top: float, w: float, h: float) -> list[Shape]:
@@ -333,23 +353,7 @@ def lamp_shapes(item: Item, view: View, units: Units, roof: float) -> list[Shape
 
 
 def _hung_lamp(
-    item: HeatLamp
-    | UvTube
-    | UvCompact
-    | UvFlood
-    | Slab
-    | Hide
-    | Branch
-    | PlantedItem
-    | Dish
-    | Pool
-    | Fogger
-    | Probe,
-    roof: float,
-    small: bool,
-    watts: str,
-    x: float,
-    y: float,
+    item: Item, roof: float, small: bool, watts: str, x: float, y: float
 ) -> list[Shape]:
     """Draw a lamp on its cord, with its power."""
     w, h = (9.0, 17.0) if small else (14.0, 28.0)
@@ -391,12 +395,41 @@ def fogger_shapes(x: float, y: float) -> list[Shape]:
     return [Rect("lamp", x - 9, y - 14, 18, 14, 3), Path("thin", fog)]
 
 
+def dripper_shapes(x: float, y: float) -> list[Shape]:
+    """A dripper where it hangs, with three drops below it."""
+    drops = "".join(f"M{number(x)},{number(y + fall)}q-3,5 0,7q3,-2 0,-7Z" for fall in (4, 16, 28))
+    return [Rect("lamp", x - 7, y - 12, 14, 12, 5), Path("water", drops)]
+
+
+def fan_shapes(x: float, y: float) -> list[Shape]:
+    """A fan where it is fixed: its ring and its blades."""
+    blades = "".join(
+        f"M{number(x)},{number(y)}q{number(7 * math.cos(turn))},{number(7 * math.sin(turn))}"
+        f" {number(9 * math.cos(turn + 0.7))},{number(9 * math.sin(turn + 0.7))}"
+        for turn in (0.0, 2.09, 4.19)
+    )
+    return [Circle("lamp", x, y, 11), Path("coil", blades)]
+
+
+def thermometer_shapes(item: Thermometer, view: View) -> list[Shape]:
+    """A thermometer's probe where it hangs: a bulb and a stem, and a drop where it reads damp."""
+    x, y = view.at(item.at_m[0], item.at_m[2])
+    shapes: list[Shape] = [Line("line", (x, y - 18), (x, y)), Circle("felt", x, y, 4)]
+    if item.measures != "temperature":
+        drop = f"M{number(x + 9)},{number(y - 14)}q-4,7 0,9q4,-2 0,-9Z"
+        shapes.append(Path("water", drop))
+    return shapes
+
+
 def hung_shapes(item: Item, prediction: Prediction, view: View, units: Units) -> list[Shape]:
     """What does not stand on the ground: lamps, tubes, mats, and probes with what they feel."""
     if item.is_probe:
         return felt_shapes(item, prediction, view, units)
-    if isinstance(item, Fogger):
-        return fogger_shapes(*view.at(item.at_m[0], item.at_m[2]))
+    if isinstance(item, Thermometer):
+        return thermometer_shapes(item, view)
+    drawn = {"fogger": fogger_shapes, "dripper": dripper_shapes, "fan": fan_shapes}.get(item.kind)
+    if drawn is not None:
+        return drawn(*view.at(item.at_m[0], item.at_m[2]))
     return lamp_shapes(item, view, units, view.y(prediction.request.enclosure.inside_m.height))
 
 

@@ -13,9 +13,12 @@ from husbandry.documents.enclosure import InsideMeasures
 from husbandry.documents.request import Request
 from husbandry.documents.result import Plan, PlanSummary
 from husbandry.items.base import Long
+from husbandry.items.drippers import Dripper
+from husbandry.items.fans import Fan
 from husbandry.items.foggers import Fogger
 from husbandry.items.furnishings import Hide, PlantedItem
 from husbandry.items.heaters import HeatMat, LedBar, TubeHeater
+from husbandry.items.instruments import Thermometer
 from husbandry.items.union import Item
 from husbandry.predict.predict import Prediction
 from husbandry.quantity import Kind, Units, convert, default_unit, show
@@ -353,6 +356,7 @@ def _plan_body(item: Item, at: Rect) -> list[Shape]:
         "branch": "branch",
         "hide": "hide",
         "plant": "plant",
+        "dig_box": "hide",
     }.get(item.kind, "stone")
     radius = {
         "dish": min(at.width, at.height) / 2,
@@ -386,7 +390,9 @@ def _plan_lamp(item: Item, at: Rect, view: View) -> list[Shape]:
             for n in range(max(int(at.height / 9), 1))
         )
         return [Rect("mat", at.x, at.y, at.width, at.height, 3), Path("coil", rows)]
-    if isinstance(item, Fogger):
+    if isinstance(item, Thermometer):
+        return [Circle("felt", view.x(item.at_m[0]), view.y(item.at_m[1]), 4)]
+    if isinstance(item, Dripper | Fan | Fogger):
         return [Rect("lamp", view.x(item.at_m[0]) - 9, view.y(item.at_m[1]) - 9, 18, 18, 3)]
     if isinstance(item, LedBar | TubeHeater):
         return [Rect("lamp", at.x, at.y, at.width, at.height, 5)]

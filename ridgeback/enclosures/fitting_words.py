@@ -1,7 +1,9 @@
-"""A lamp, a heater or a fogger in words: what it is, and where and how it is kept."""
+"""A lamp, a heater, a fogger or a fan in words: what it is, and where and how it is kept."""
 
 from typing import NamedTuple
 
+from husbandry.items.drippers import Dripper
+from husbandry.items.fans import Fan
 from husbandry.items.foggers import Fogger
 from husbandry.items.union import Item
 from husbandry.quantity import Kind, Units, show
@@ -24,7 +26,7 @@ class FittingWords(NamedTuple):
 def fitting_words(item: Item, units: Units) -> FittingWords:
     """Say a fitting to whoever buys and hangs it."""
     what = f"{item.name}, {item.watts:g} W" if item.watts else item.name
-    if isinstance(item, Fogger):
+    if isinstance(item, Dripper | Fan | Fogger):
         return FittingWords(what, _hours(item.on, item.off))
     said = []
     if item.is_tube and item.long_m:

@@ -65,6 +65,14 @@ def wetting_fields(wetting: MoistureControl | None, units: Units) -> dict[str, f
             widget=clock(),
         )
         fields[f"ml{n}"] = volume("with", one.ml if one else None, SPRAY, what="misting")
+    fields["days"] = forms.IntegerField(
+        label="Misted every so many days",
+        initial=kept.mist_days,
+        required=False,
+        min_value=1,
+        max_value=30,
+        help_text="1: every day at those times. 7: once a week.",
+    )
     fields["nozzles"] = volume(
         "Pump, all nozzles, a second",
         kept.nozzles_ml_s,
@@ -121,6 +129,7 @@ def wetting_said(
     return {
         "substrate": typed("substrate"),
         "mistings": [mistings[k] for k in order],
+        "mist_days": typed("days") or 1,
         "logged": (
             kept.logged.model_dump(mode="json")
             if kept is not None and kept.logged is not None
@@ -140,6 +149,8 @@ def wetting_field(rest: list[str], rows: list[int]) -> str:
             return (
                 f"wet-{'at' if part == 'at' else 'ml'}{rows[int(n)] if int(n) < len(rows) else 0}"
             )
+        case ["mist_days", *_]:
+            return "wet-days"
         case ["fogger", *_]:
             return "wet-fog"
     return "wet-substrate"

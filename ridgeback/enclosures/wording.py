@@ -249,6 +249,14 @@ def _furniture_change(change: Change, units: Units) -> str:
             thick = at("thick_m")
             leaves = ", with an artificial plant beside it" if "leaves" in v else ""
             return f"Add a branch {thick} thick, {at('z_m')} above the floor{leaves}"
+        case "dripper_add":
+            amount = show(float(v["l_per_h"]), Kind.VOLUME, units)
+            return f"Hang a dripper over leaves, {amount} an hour, on from 09:00 to 11:00"
+        case "dig_box_add":
+            sides = f"{at('length_m')} long, {at('depth_m')} deep, {at('height_m')} high"
+            return f"Add a dig box of damp substrate, {sides}, {at('x_m')} from the left"
+        case "moist_box":
+            return f"Dampen the substrate of the {_item(change.item_name)}"
         case "plant_add":
             high = at("height_m")
             x = at("x_m")

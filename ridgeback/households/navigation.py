@@ -103,7 +103,11 @@ class Tab(NamedTuple):
 ENCLOSURE = (
     Tab(
         "Status",
-        (TabPage("Status", "enclosures:page"), TabPage("Animals", "enclosures:animals")),
+        (
+            TabPage("Status", "enclosures:page"),
+            TabPage("Animals", "enclosures:animals"),
+            TabPage("Tasks and how often", "tasks:schedule"),
+        ),
         frozenset({"enclosures:calculation"}),
     ),
     Tab("Layout", (TabPage("Layout", "layout:page"), TabPage("All settings", "enclosures:edit"))),

@@ -16,11 +16,9 @@ from husbandry.documents.request_json import from_data
 from husbandry.enclosure.equipment import UV_LAMPS
 from husbandry.errors import DocumentError, EntryError, ImpossibleStateError, Problem
 from husbandry.items.fields import HEIGHT, ItemField
-from husbandry.items.foggers import Fogger
-from husbandry.items.furnishings import Branch, Dish, Hide, PlantedItem, Pool, Slab
-from husbandry.items.heaters import HeatLamp, HeatMat, LedBar, Probe, TubeHeater
+from husbandry.items.furnishings import Pool
 from husbandry.items.union import Item, read_item
-from husbandry.items.uv_lamps import UvCompact, UvFlood, UvTube
+from husbandry.items.uv_lamps import UvTube
 from husbandry.json_text import read_json
 from husbandry.quantity import Kind, Units, read
 from ridgeback.enclosures.item_fields import night_label
@@ -168,26 +166,7 @@ def _typed(state: dict[str, Any], typed: dict[str, Any], units: Units) -> str:
 
 
 def _put_number(
-    item: dict[Any, Any],
-    known: HeatLamp
-    | HeatMat
-    | TubeHeater
-    | UvTube
-    | UvCompact
-    | UvFlood
-    | LedBar
-    | Slab
-    | Hide
-    | Branch
-    | PlantedItem
-    | Dish
-    | Pool
-    | Fogger
-    | Probe
-    | None,
-    leaf: str,
-    parent: str,
-    value: float,
+    item: dict[Any, Any], known: Item | None, leaf: str, parent: str, value: float
 ) -> str:
     """Put a number that was read into the item."""
     if parent in {"at_m", "size_m"}:

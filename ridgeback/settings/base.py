@@ -20,6 +20,7 @@ INSTALLED_APPS = [
     "ridgeback.calculators",
     "ridgeback.jobs",
     "ridgeback.log",
+    "ridgeback.tasks",
     "ridgeback.today",
     "ridgeback.seasons",
     "ridgeback.supplies",

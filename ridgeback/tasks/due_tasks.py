@@ -19,9 +19,10 @@ from husbandry.species.needs import NeedKey
 from husbandry.tasks.due import ahead, due_today
 from husbandry.tasks.growing_animals import grown
 from husbandry.tasks.routines import Routines, routines
+from husbandry.tasks.schedules import OwnPace, OwnTask
 from husbandry.tasks.task import Done, Task
 from husbandry.tasks.treatments import Treatment
-from ridgeback.animals.models import Animal
+from ridgeback.animals.models import Animal, ConditionPeriod
 from ridgeback.calculation import Failed, attempt
 from ridgeback.enclosures.models import WALK, Enclosure, Reading
 from ridgeback.enclosures.planning import key_of, recall, remember
@@ -29,8 +30,13 @@ from ridgeback.households.models import Household
 from ridgeback.log.models import LastDone, LogEntry
 from ridgeback.seasons.models import rests_of
 from ridgeback.tasks.meal_history import meals_of, sessions_of
+from ridgeback.tasks.models import OWN, KeeperSchedules, TaskSchedule, schedules_of
 from ridgeback.treatments.models import treatments_of
 
+SHED_CHECKED_DAYS = 14
+"""After a shed toes and tail tip are looked at within that time, or the next shed has come (common
+practice) [days].
+"""
 READ_DAYS = 61
 """No reading is fresh for longer [days]."""
 
@@ -92,13 +98,15 @@ class Due:
 @dataclass(frozen=True)
 class AnimalRecords:
     """What is kept of animals, by their keys: meals of late, winter rests, courses of treatment,
-    sessions of taming.
+    sessions of taming, sheds that are over; and the keeper's own schedules.
     """
 
     fed: dict[int, list[GivenMeal]]
     resting: dict[int, Rest]
     treatments: dict[int, list[Treatment]]
     tamed: dict[int, list[HandlingSession]]
+    sheds: dict[int, dt.date]
+    schedules: KeeperSchedules
 
 
 def gather(
@@ -163,6 +171,8 @@ def _due_of(
         rests_of(list(home), first),
         treatments_of(list(home), first),
         sessions_of(tamed),
+        _sheds_over(home, first),
+        schedules_of(pks, home),
     )
     read: dict[int, dict[NeedKey, dt.date]] = {}
     _add_fresh_readings(enclosures, now, pks, read)
@@ -188,6 +198,48 @@ def _due_of(
         )
         for enclosure in enclosures
     ]
+
+
+def _sheds_over(animals: Iterable[int], today: dt.date) -> dict[int, dt.date]:
+    """On which the last shed of each animal was over, of those that ended lately."""
+    ended = ConditionPeriod.objects.filter(
+        animal__in=list(animals),
+        kind=ConditionPeriod.Kind.SHED,
+        until__gte=today - dt.timedelta(days=SHED_CHECKED_DAYS),
+    )
+    days = ended.order_by("until").values_list("animal", "until")
+    return {animal: until for animal, until in days if until is not None}
+
+
+def _own_tasks(
+    schedules: KeeperSchedules, enclosure: Enclosure, animals: Sequence[Animal]
+) -> tuple[OwnTask, ...]:
+    """The tasks that the keeper thought of, for an enclosure and who lives there."""
+    listed: list[tuple[int | None, TaskSchedule]] = [
+        (None, one) for one in schedules.of_enclosures.get(enclosure.pk, ())
+    ]
+    listed += [
+        (n, one)
+        for n, animal in enumerate(animals)
+        for one in schedules.of_animals.get(animal.pk, ())
+    ]
+    return tuple(
+        OwnTask(str(one.pk), one.title, one.pace, one.begins_on, n)
+        for n, one in listed
+        if one.kind == OWN
+    )
+
+
+def _own_paces(
+    schedules: KeeperSchedules, enclosure: Enclosure, animals: Sequence[Animal]
+) -> dict[tuple[int | None, str], OwnPace]:
+    """The keeper's own paces, for an enclosure and who lives there."""
+    own: dict[tuple[int | None, str], OwnPace] = {
+        (None, one.kind): one.pace for one in schedules.of_enclosures.get(enclosure.pk, ())
+    }
+    for n, animal in enumerate(animals):
+        own |= {(n, one.kind): one.pace for one in schedules.of_animals.get(animal.pk, ())}
+    return own
 
 
 def _add_fresh_readings(
@@ -262,6 +314,9 @@ def _due(
             if animal.pk in book.treatments
         },
         {n: book.tamed[animal.pk] for n, animal in enumerate(here) if animal.pk in book.tamed},
+        _own_paces(book.schedules, enclosure, here),
+        _own_tasks(book.schedules, enclosure, here),
+        {n: book.sheds[animal.pk] for n, animal in enumerate(here) if animal.pk in book.sheds},
     )
     found = Due(enclosure, tuple(here), known, done, (), entries, today)
     tasks = attempt(partial(due_today, known, done, today), "enclosure", enclosure.pk)

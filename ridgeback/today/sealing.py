@@ -63,6 +63,7 @@ def seal(due: Due, task: Task, animal: Animal | None, shown: str) -> str:
             "l": taken(task),
             "n": animal.name if animal is not None and len(due.animals) > 1 else "",
             "z": due.enclosure.room.time_zone,
+            "o": task.title,
         },
         salt=SALT,
     )
@@ -110,6 +111,7 @@ def unseal(posted: Mapping[str, str], household: int | None, at: dt.datetime) ->
         at,
         told["a"],
         tuple(told["p"]),
+        note=told["o"],
         how=outcome if tamed else "",
     )
     return SealedTask(

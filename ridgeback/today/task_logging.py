@@ -83,6 +83,8 @@ def understand(
         due.enclosure.room.day_of(at), due.today
     )  # a log request that waited over midnight is of the day it was made on
     name = task_name(due.enclosure, animal, task)
+    if task.kind == "own":
+        note = plain_words(f"{task.title}: {note}" if note else task.title, 300)
     if outcome == LogEntry.Outcome.SKIPPED:
         name = f"{name}/not {on}"
         return ParsedLogRequest(

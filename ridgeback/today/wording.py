@@ -14,6 +14,7 @@ from husbandry.tasks.routines import AnimalRoutine, RoutineMealPart, Routines
 from husbandry.tasks.task import Task
 from ridgeback.log.models import LogEntry
 from ridgeback.sentences import plural, supplement
+from ridgeback.tasks.models import every_words
 
 
 class TaskWording(NamedTuple):
@@ -149,12 +150,25 @@ def _soak(animal: AnimalRoutine, units: Units) -> TaskWording:
     return TaskWording(f"Soak {minutes}", f"{deep} deep, {warm}; stay beside it", "Soaked")
 
 
+def _body_check(task: Task, animal: AnimalRoutine) -> TaskWording:
+    """A look at toes after a shed, or at claws and beak."""
+    if task.kind == "toes":
+        note = f"{animal.shed_words}; soften in a moist hide, never pull"
+        return TaskWording(TASK_KINDS["toes"].title, note, "Checked")
+    return TaskWording(animal.nails, "what is too long is cut by who has learned it", "Checked")
+
+
 def _tame(task: Task, animal: AnimalRoutine) -> TaskWording:
     if task.step is None:
         raise ImpossibleStateError("a session has its step")
     step = steps_for(whole_prey=animal.whole_prey)[task.step]
     title = f"Handling: {step.name.lower()}, {step.minutes} minutes"
     return TaskWording(title, f"{step.does} Stop before it objects.", "Calm")
+
+
+def _own(task: Task, units: Units) -> TaskWording:
+    pace = f"your own task, {every_words(task.every_days)}" if task.every_days else "your own task"
+    return TaskWording(task.title, pace, "Done")
 
 
 OF_THE_TASK = {
@@ -164,6 +178,7 @@ OF_THE_TASK = {
     "pool": _pool,
     "treatment": _treatment,
     "enrich": _enrich,
+    "own": _own,
 }
 """Kinds whose words follow from the task alone."""
 OF_THE_ANIMAL = frozenset({"soak", "weigh", "tame"})
@@ -181,6 +196,10 @@ def said_of(
         On which its animal was weighed last.
     """
     kind = TASK_KINDS[task.kind]
+    if task.kind == "look" and routines.moss:
+        return TaskWording(kind.title, f"{kind.note}, moist hide still damp", kind.button)
+    if task.kind in {"toes", "nails"} and task.animal is not None:
+        return _body_check(task, routines.animals[task.animal])
     if kind.title:
         return TaskWording(kind.title, kind.note, kind.button)
     if task.kind in OF_THE_TASK:
@@ -209,6 +228,11 @@ def entry_text(entry: LogEntry, units: Units) -> str:
     """An entry in words, without who and when."""
     word = entry.stem if entry.stem in DONE else entry.stem.split(" ")[0]
     done = DONE.get(word, entry.stem)
+    if word == "own":
+        done = entry.note
+        return (
+            f"not today: {done}" if entry.outcome == LogEntry.Outcome.SKIPPED else f"done: {done}"
+        )
     if entry.outcome == LogEntry.Outcome.SKIPPED:
         return f"not {done} today: {entry.note}"
     if entry.outcome == LogEntry.Outcome.REFUSED:

@@ -133,11 +133,12 @@ def test_a_draft_survives_a_killed_server_and_another_browser(
     first.get_by_label("Shape").select_option("own")
     first.get_by_label("Length inside").fill("120")
     expect(first.locator("#panel")).to_contain_text("once all measures are entered")
-    # the last stroke has reached the draft
-    with first.expect_response(
-        lambda r: "/draft/" in r.url and "depth=60" in (r.request.post_data or "")
+    # the last stroke has reached the draft, and its answer the page: none is cut off by the kill
+    with first.expect_request_finished(
+        lambda r: "/draft/" in r.url and "depth=60" in (r.post_data or "")
     ):
         first.get_by_label("Depth inside").fill("60 cm")
+    first.wait_for_load_state("networkidle")
     server.kill()
     first.context.close()
     server.start()

@@ -47,3 +47,24 @@ def test_the_pages_are_listed() -> None:
     listed = set(re.findall(r"\]\((\w+)\.md\)", PAGES["README"]))
 
     assert listed == PAGES.keys() - {"README"}
+
+
+NAMED = re.compile(r"`(?!/)([\w/.<>-]+(?:\.(?:py|csv)|/))`")
+"""A file or a folder of the project that a page of docs names."""
+
+
+def test_what_docs_name_is_there() -> None:
+    """A page that names a file leads to it, by the end of its path."""
+    skipped = {".venv", ".git", "node_modules", "__pycache__"}
+    there = {
+        f"/{path.relative_to(ROOT)}{'/' if path.is_dir() else ''}"
+        for path in ROOT.rglob("*")
+        if not skipped & set(path.parts)
+    }
+    lost = [
+        f"{page.relative_to(ROOT)}: {name}"
+        for page in (ROOT / "docs").rglob("*.md")
+        for name in NAMED.findall(page.read_text())
+        if not any(path.endswith(f"/{name}") for path in there)
+    ]
+    assert lost == []
