@@ -41,6 +41,7 @@ from ridgeback.calculation import Failed, attempt
 from ridgeback.clock import now
 from ridgeback.drawing.scale_view import silhouette_svg
 from ridgeback.households.middleware import KeeperRequest
+from ridgeback.households.models import SavedFilter
 from ridgeback.posting import only_by_form, posted_key
 from ridgeback.species_guide.flows import profile_of
 from ridgeback.submissions.flows import sent_once
@@ -67,17 +68,49 @@ def animal_list(request: KeeperRequest) -> HttpResponse:
     if request.household is None:
         raise Http404
     day = request.household.day_of(now())
-    comings = outlook(request.household, day)
+    query, state = (request.GET.get(name, "")[:80] for name in ("query", "state"))
+    comings = found_animals(outlook(request.household, day), query, state, day)
     pending = any(coming.events is None for coming in comings)
     if pending:
         ask_for_lives(request.household)
     rows = [_row(coming, request, day) for coming in comings]
     gone = Animal.objects.of(request.household).filter(gone_on__isnull=False).order_by("-gone_on")
-    return render(
-        request,
-        "animals/rows.html" if request.htmx else "animals/list.html",
-        {"rows": rows, "pending": pending, "gone": gone},
-    )
+    saved = request.household.filters.filter(keeper=request.user, page=SavedFilter.Page.ANIMALS)
+    context = {
+        "rows": rows,
+        "pending": pending,
+        "gone": () if query or state else gone,
+        "query": query,
+        "state": state,
+        "states": STATES,
+        "saved": saved,
+    }
+    return render(request, "animals/rows.html" if request.htmx else "animals/list.html", context)
+
+
+STATES = {"": "All", "quarantine": "Quarantine", "nowhere": "No enclosure", "away": "Not here"}
+"""Which animals are shown."""
+
+
+def found_animals(
+    comings: list[AnimalForecastRow], query: str, state: str, today: dt.date
+) -> list[AnimalForecastRow]:
+    """Those that answer to every word, by name, species, enclosure, shelf or room; and to a state."""
+    words = query.lower().split()[:8]
+
+    def answers(one: AnimalForecastRow) -> bool:
+        names = [one.animal.name, one.profile.name, one.profile.species, *one.profile.other_names]
+        if one.home is not None:
+            names += [one.home.name, one.home.shelf, one.home.room.name]
+        line = " ".join(names).lower()
+        shown = {
+            "quarantine": one.animal.quarantine(today) is not None,
+            "nowhere": one.home is None,
+            "away": one.animal.awaited,
+        }.get(state, True)
+        return shown and all(word in line for word in words)
+
+    return [one for one in comings if answers(one)]
 
 
 def _row(coming: AnimalForecastRow, request: KeeperRequest, day: dt.date) -> dict[str, Any]:
@@ -373,6 +406,21 @@ def life_plan(request: KeeperRequest, pk: int) -> HttpResponse:
     return render(request, "animals/life_plan.html", context)
 
 
+def _arrival(animal: Animal, today: dt.date) -> dict[str, Any]:
+    """The day on which an animal is expected, as a row of what is coming."""
+    on = animal.expected_on or today
+    late = on < today
+    return {
+        "animal": animal,
+        "on": on,
+        "month": on.replace(day=1),
+        "now": on <= today,
+        "title": f"{animal.name} {'was' if late else 'is'} expected on {on:%-d %B}",
+        "words": "not here yet: is its enclosure proven, its quarantine ready?",
+        "severity": "care" if late else "fact",
+    }
+
+
 @require_safe
 def forecast_page(request: KeeperRequest) -> HttpResponse:
     """What the next twelve months bring the household."""
@@ -398,6 +446,7 @@ def forecast_page(request: KeeperRequest) -> HttpResponse:
                 "before": _before(event.milestone, request),
             }
         )
+    rows += [_arrival(coming.animal, day) for coming in comings if coming.animal.expected_on]
     for enclosure, event in lamps_due(comings, day):
         title, words = wording.event(event, enclosure.name, day, request.units)
         rows.append(

@@ -177,7 +177,7 @@ def event(item: Event, name: str, today: dt.date, units: Units) -> tuple[str, st
                     (
                         f"last weighed {item.what} days ago"
                         if item.on <= today
-                        else "by then the last weight is old"
+                        else f"by {item.on:%-d %B}: by then the last weight is old"
                     ),
                 )
             )

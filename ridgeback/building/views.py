@@ -2,8 +2,7 @@
 day it may move in; as page, CSV and calendar.
 """
 
-import csv
-import io
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -35,6 +34,7 @@ from ridgeback.drawing.svg import write
 from ridgeback.enclosures.access import lived_in, own_enclosure
 from ridgeback.enclosures.models import Enclosure, Revision
 from ridgeback.households.middleware import KeeperRequest
+from ridgeback.spreadsheets import csv_text
 
 
 @transaction.atomic
@@ -145,15 +145,12 @@ def build_csv(request: KeeperRequest, pk: int) -> HttpResponse:
     enclosure = own_enclosure(request, pk)
     works = _here(request, enclosure).works
     made = works.build()
-    out = io.StringIO()
-    writer = csv.writer(out)
     money = enclosure.household.currency
-    writer.writerow(
-        ["what", "count", "owned", "to buy", f"each {money}", f"together {money}", "can wait"]
-    )
+    head = ["what", "count", "owned", "to buy", f"each {money}", f"together {money}", "can wait"]
+    rows: list[Sequence[object]] = [head]
     for line in _lines(enclosure, works, request.units):
         calculators = (f"{line.each:.2f}", f"{line.cost.value:.2f}")
-        writer.writerow(
+        rows.append(
             [
                 line.name,
                 line.item.count,
@@ -163,10 +160,9 @@ def build_csv(request: KeeperRequest, pk: int) -> HttpResponse:
                 "yes" if line.item.waits else "",
             ]
         )
-    writer.writerow([])
-    writer.writerow(["step", "begins", "next from", "float, days", "done", "tools", "caution"])
+    rows += [[], ["step", "begins", "next from", "float, days", "done", "tools", "caution"]]
     for step in made.steps:
-        writer.writerow(
+        rows.append(
             [
                 title_of(step.task, request.units),
                 step.begin,
@@ -177,7 +173,7 @@ def build_csv(request: KeeperRequest, pk: int) -> HttpResponse:
                 step.task.caution,
             ]
         )
-    return _download("\ufeff" + out.getvalue(), "text/csv; charset=utf-8", f"build-{pk}.csv")
+    return _download(csv_text(rows), "text/csv; charset=utf-8", f"build-{pk}.csv")
 
 
 @require_safe

@@ -1,6 +1,12 @@
 from django.urls import path
 
-from ridgeback.collection import enclosure_views, import_views, views, weighing_views
+from ridgeback.collection import (
+    enclosure_views,
+    import_views,
+    together_views,
+    views,
+    weighing_views,
+)
 
 app_name = "collection"
 urlpatterns = [
@@ -8,6 +14,8 @@ urlpatterns = [
     path("add/table/", import_views.import_table, name="import"),
     path("animals/add/", views.add_animals, name="add-animals"),
     path("animals/weigh/", weighing_views.weigh_all, name="weigh"),
+    path("animals/together/", together_views.together, name="together"),
+    path("animals/together/<slug:act>/", together_views.together, name="together"),
     path("animals/<int:pk>/move/", views.move, name="move"),
     path("animals/<int:pk>/delete/", views.delete_animal, name="delete-animal"),
     path("enclosures/add/", enclosure_views.add_enclosures, name="add-enclosures"),

@@ -41,6 +41,7 @@ from ridgeback.enclosures.planning import planned
 from ridgeback.enclosures.reading_form import ReadingForm
 from ridgeback.enclosures.simulated_readings import ROUND, take_readings
 from ridgeback.households.middleware import KeeperRequest
+from ridgeback.households.models import SavedFilter
 from ridgeback.posting import plain_words, posted_key
 from ridgeback.seasons.models import with_rests
 from ridgeback.submissions.forms import conflicts_of
@@ -55,7 +56,17 @@ def enclosure_list(request: KeeperRequest) -> HttpResponse:
     if enclosures.pending and request.household is not None:
         ask_for_plans(request.household)
     template = "enclosures/rows.html" if request.htmx else "enclosures/list.html"
-    return render(request, template, {"enclosures": enclosures, "states": listing.STATES})
+    own = request.household
+    context = {
+        "enclosures": enclosures,
+        "states": listing.STATES,
+        "query": enclosures.query,
+        "state": enclosures.state,
+        "saved": own.filters.filter(keeper=request.user, page=SavedFilter.Page.ENCLOSURES)
+        if own is not None
+        else (),
+    }
+    return render(request, template, context)
 
 
 def _page(

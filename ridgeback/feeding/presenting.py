@@ -99,6 +99,8 @@ class GreenRow:
 class FoodPage:
     """All of it."""
 
+    next_days: tuple[tuple[str, str], ...]
+    """The next meal and the next of each supplement: what, and when."""
     where: str
     scores: tuple[ScoreView, ...]
     scored: str
@@ -378,6 +380,36 @@ ENERGY = {
 }
 
 
+def _next_days(
+    diet: Diet, given_today: frozenset[str], today: dt.date
+) -> tuple[tuple[str, str], ...]:
+    """When it is offered food next, and when each supplement comes next.
+
+    Parameters
+    ----------
+    given_today : frozenset of str
+        Slugs of the meals that it was offered today.
+    """
+    ahead = [one for one in diet.meals if one.day > today or one.slug not in given_today]
+    found: list[tuple[str, str]] = []
+    if ahead:
+        found.append(("Next meal", f"{day_words(ahead[0].day, today)}: {ahead[0].name}"))
+    for meal in ahead:
+        for product in meal.dusted_with:
+            label = f"Next {product}"
+            if label not in dict(found):
+                found.append((label, f"{day_words(meal.day, today)}, with {meal.name}"))
+    return tuple(found)
+
+
+def day_words(day: dt.date, today: dt.date) -> str:
+    """A day close by: “today”, “tomorrow”, “Thursday”, “14 December”."""
+    days = (day - today).days
+    if days < 2:
+        return "tomorrow" if days == 1 else "today"
+    return f"{day:%A}" if days < 7 else f"{day:%-d %B}"
+
+
 def food_page(
     animal: Animal, made: FeedingPlan, units: Units, today: dt.date, *, resting: bool
 ) -> FoodPage:
@@ -395,7 +427,9 @@ def food_page(
     greens = composition.lists(profile, made.stage, made.approaches)
     direction, says = ENERGY[diet.energy_verdict]
     held = lead.not_before if lead is not None else None
+    given_today = frozenset(one.slug for one in given if one.on == today)
     return FoodPage(
+        next_days=() if resting else _next_days(diet, given_today, today),
         where=FORMS[form].where,
         scores=_scores(form, animal, today),
         scored=_scored(animal, today),

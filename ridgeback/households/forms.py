@@ -8,7 +8,7 @@ from django.http import HttpRequest
 
 from husbandry.quantity import Kind, Units
 from ridgeback.fields import QuantityField
-from ridgeback.households.models import Household, Keeper, Membership, Room
+from ridgeback.households.models import Household, Keeper, Membership, Room, SavedFilter
 from ridgeback.households.places import assumed_place
 from ridgeback.submissions.forms import VERSION, VersionedForm
 
@@ -29,6 +29,21 @@ class HouseholdSignUp(forms.Form):
         user.save(update_fields=["first_name"])
         household = Household.objects.create(name=self.cleaned_data["household"])
         Membership.objects.create(household=household, keeper=user, role=Membership.Role.OWNER)
+
+
+class SavedFilterForm(forms.ModelForm):
+    """A name for what a list is searched for."""
+
+    class Meta:
+        model = SavedFilter
+        fields = ["page", "name", "query", "state"]
+
+    def clean_name(self) -> str:
+        """One line of words."""
+        name = " ".join(self.cleaned_data["name"].split())
+        if not name:
+            raise forms.ValidationError("Name it.")
+        return name
 
 
 class PreferencesForm(forms.ModelForm):

@@ -13,6 +13,7 @@ from django.core.exceptions import ValidationError
 from django.core.validators import RegexValidator
 from django.db import models
 from django.db.models import Q
+from django.utils.http import urlencode
 
 from husbandry.quantity import PLAUSIBLE, Units
 from ridgeback import clock
@@ -180,6 +181,40 @@ class Membership(models.Model):
 
     def __str__(self) -> str:
         return f"{self.keeper} in {self.household}"
+
+
+class SavedFilter(models.Model):
+    """What a keeper searches a list for again and again."""
+
+    class Page(models.TextChoices):
+        ANIMALS = "animals", "animals"
+        ENCLOSURES = "enclosures", "enclosures"
+
+    household = models.ForeignKey(Household, on_delete=models.CASCADE, related_name="filters")
+    keeper = models.ForeignKey(Keeper, on_delete=models.CASCADE, related_name="filters")
+    page = models.CharField(max_length=10, choices=Page)  # the list it belongs to
+    name = models.CharField(max_length=40)
+    query = models.CharField(max_length=80, blank=True)
+    state = models.CharField(max_length=12, blank=True)
+
+    class Meta:
+        ordering = ["name"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["household", "keeper", "page", "name"], name="filter_name_once"
+            ),
+            models.CheckConstraint(
+                name="filter_page_known", condition=Q(page__in=["animals", "enclosures"])
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.name} ({self.page})"
+
+    @property
+    def address(self) -> str:
+        """The end of the list's address."""
+        return urlencode({"query": self.query, "state": self.state})
 
 
 AIR_C = PLAUSIBLE["room"].possible

@@ -8,12 +8,14 @@ from django.db import IntegrityError, transaction
 from django.db.models import ProtectedError
 from django.http import Http404, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, redirect, render
-from django.utils.http import url_has_allowed_host_and_scheme
+from django.urls import reverse
+from django.utils.http import url_has_allowed_host_and_scheme, urlencode
 from django.views.decorators.http import require_POST
 
-from ridgeback.households.forms import HouseholdForm, PreferencesForm, RoomForm
+from ridgeback.households.forms import HouseholdForm, PreferencesForm, RoomForm, SavedFilterForm
 from ridgeback.households.middleware import KeeperRequest
-from ridgeback.households.models import Household, Room
+from ridgeback.households.models import Household, Room, SavedFilter
+from ridgeback.posting import posted_key
 
 
 @require_POST
@@ -35,6 +37,45 @@ def _household(request: KeeperRequest) -> Household:
     if request.household is None:
         raise Http404
     return request.household
+
+
+FILTERS_MOST = 20
+"""Saved filters of a keeper in one list at the most: more are not looked through (design choice)."""
+
+
+@require_POST
+def save_filter(request: KeeperRequest) -> HttpResponse:
+    """Save what a list is searched for, under a name; one of the same name is replaced."""
+    own = _household(request)
+    form = SavedFilterForm(request.POST)
+    page = request.POST.get("page", "")
+    if page not in SavedFilter.Page.values:
+        return redirect("enclosures:list")
+    mine = own.filters.filter(keeper=request.user, page=page)
+    if not form.is_valid():
+        errors = form.errors.get("name") or next(iter(form.errors.values()))
+        messages.error(request, str(errors[0]))
+    elif mine.count() >= FILTERS_MOST:
+        messages.error(request, f"You have {FILTERS_MOST} filters here: remove one first.")
+    else:
+        found = {name: form.cleaned_data[name] for name in ("query", "state")}
+        name = form.cleaned_data["name"]
+        mine.update_or_create(
+            household=own, keeper=request.user, page=page, name=name, defaults=found
+        )
+        messages.success(request, f"Saved as “{name}”.")
+    query = {name: request.POST.get(name, "")[:80] for name in ("query", "state")}
+    return HttpResponseRedirect(f"{reverse(f'{page}:list')}?{urlencode(query)}")
+
+
+@require_POST
+def remove_filter(request: KeeperRequest) -> HttpResponse:
+    """Remove a saved filter of one's own."""
+    mine = _household(request).filters.filter(keeper=request.user)
+    one = get_object_or_404(mine, pk=posted_key(request, "filter"))
+    one.delete()
+    messages.success(request, f"“{one.name}” is removed.")
+    return redirect(f"{one.page}:list")
 
 
 def household(request: KeeperRequest) -> HttpResponse:

@@ -66,7 +66,7 @@ class PictureForm(OnceForm):
         file = self.cleaned_data["file"]
         if not file:
             raise forms.ValidationError("Choose a photo.")
-        if problem := _full(self.animal):
+        if problem := full(self.animal):
             raise forms.ValidationError(problem)
         try:
             look_at(file)
@@ -76,14 +76,20 @@ class PictureForm(OnceForm):
         return body
 
 
-def _full(animal: Animal) -> str:
-    """Why no further photo is taken; empty while there is room."""
+def full(animal: Animal, more: int = 1) -> str:
+    """Why no further photo is taken; empty while there is room.
+
+    Parameters
+    ----------
+    more : int
+        Photos that come to the household at once.
+    """
     own = Picture.objects.of(animal.household)
-    if own.waiting().count() >= MOST_WAITING:
+    if own.waiting().count() + more > MOST_WAITING:
         return f"{MOST_WAITING} photos are being made smaller: send more in a minute."
     if animal.pictures.count() >= MOST:
         return f"{animal.name} has {MOST} photos: delete some first."
-    if own.count() >= MOST_OF_HOUSEHOLD:
+    if own.count() + more > MOST_OF_HOUSEHOLD:
         return f"The household has {MOST_OF_HOUSEHOLD} photos: delete some first."
     return ""
 

@@ -45,6 +45,7 @@ FILLED = {
     "<str:secret>": "x",
     "<slug:step>": "animal",
     "<slug:slug>": "dew-point",
+    "<slug:act>": "meal",
     "<str:key>": "x",
 }
 

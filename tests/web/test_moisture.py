@@ -46,6 +46,7 @@ def test_what_is_said_is_predicted_at_once_and_kept(client: Client, pip: Enclosu
     assert kept is not None and kept.spec["enclosure"]["wetting"] == {
         "substrate": "damp",
         "mistings": [{"at": "09:00", "ml": 40.0}],
+        "mist_days": 1,
     }
     working = client.get(f"/enclosures/{pip.pk}/calculation/?at=/predictions/air_changes_day")
     assert working.status_code == 200 and b"Air renewed an hour" in working.content

@@ -176,6 +176,20 @@ function rests(form) {
   form.removeAttribute("aria-busy");
   for (const one of form.querySelectorAll(".is-waiting")) one.classList.remove("is-waiting");
 }
+/* A filter is saved as the list is searched now, whatever it was when the page came. */
+document.addEventListener("submit", ({ target }) => {
+  const finder = document.querySelector(".finder");
+  if (!target.matches(".save-filter") || !finder) return;
+  target.elements.query.value = finder.elements.query.value;
+  target.elements.state.value = finder.elements.state.value;
+}, true);
+
+/* One tick for all rows that are shown. */
+document.addEventListener("change", ({ target }) => {
+  if (!target.matches("[data-tick-all]")) return;
+  for (const box of target.form.querySelectorAll(".pick input")) box.checked = target.checked;
+});
+
 document.addEventListener("submit", (event) => {
   const form = event.target;
   if (event.defaultPrevented || form.method !== "post") return;
