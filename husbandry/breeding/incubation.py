@@ -127,6 +127,35 @@ def _days(young: Reproduction, temp_c: float | None) -> float:
     return hatch_days(temp_c, cool, warm, longest, shortest)
 
 
+def window_between(
+    profile: Profile,
+    laid_from: dt.date,
+    laid_on: dt.date,
+    set_c: float | None,
+    read: Sequence[tuple[dt.date, float]],
+    today: dt.date,
+) -> HatchWindow:
+    """When a clutch will hatch that was found: laid on a day between two.
+
+    The window opens with that of the first day and closes with that of the last; each reading
+    narrows it as it narrows those.
+    """
+    first = window(profile, laid_from, set_c, read, today)
+    last = window(profile, laid_on, set_c, read, today)
+    usual = first.usual + (last.usual - first.usual) / 2
+    days = (laid_on - laid_from).days
+    derivation = last.derivation.model_copy(
+        update={
+            "inputs": (
+                *last.derivation.inputs,
+                named_value("day of laying known to", days, "days"),
+            )
+        }
+    )
+    done = (first.done + last.done) / 2
+    return HatchWindow(first.early, usual, last.late, done, derivation)
+
+
 def window(
     profile: Profile,
     laid_on: dt.date,

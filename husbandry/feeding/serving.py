@@ -8,7 +8,8 @@ SERVED = {
         " a day"
     ),
     "eggs": (
-        "thrown out when it lies untouched: after days in the warm, after two weeks at the most"
+        "fresh, unwashed and at room temperature, small enough to swallow; one that floats in water is"
+        " old: never fed; thrown out when it lies untouched: after days in the warm, after two weeks at the most"
     ),
     "prey": "thawed through and warm, from tongs",
 }

@@ -22,6 +22,13 @@ def lay(household: Household, **facts: Any) -> Clutch:
 
 
 @transaction.atomic
+def set_box(clutch: Clutch, *, medium: str, medium_g: float | None, box_g: float | None) -> None:
+    """Keep what the eggs lie in, and what the closed box weighs."""
+    facts = {"medium": medium, "medium_g": medium_g, "box_g": box_g}
+    Clutch.objects.filter(pk=clutch.pk).update(**facts)
+
+
+@transaction.atomic
 def look(clutch: Clutch, *, keeper: Keeper, **facts: Any) -> EggLook:
     """It was looked at."""
     return EggLook.objects.create(clutch=clutch, by=keeper, **facts)

@@ -6,6 +6,7 @@ from typing import Any
 from django import forms
 
 from husbandry.breeding.incubation import earliest, may_be_set, set_point
+from husbandry.breeding.medium import MEDIA
 from husbandry.quantity import Kind, PlausibleRange, Units
 from husbandry.species.library import library
 from husbandry.species.profile import Profile
@@ -21,12 +22,33 @@ MOST_NAMED = 60
 """Hatchlings that get a book of their own in one go; more are a colony."""
 
 
+BOX = PlausibleRange((20, 5000), (1, 50_000))
+"""What a closed incubation box weighs (common practice) [g]."""
+MEDIUM_MASS = PlausibleRange((10, 2000), (1, 20_000))
+"""Dry medium of an incubation box (common practice) [g]."""
+GOING, OVER = "going", "over"
+
+
 class ClutchForm(OnceForm):
-    """Whose, when, how many, how warm."""
+    """Whose, when, how many, how warm; and what became of it, where it is over."""
 
     mother = forms.ChoiceField(label="Mother", required=False)
     species = forms.ChoiceField(label="or species", required=False)
-    laid_on = day_field("Laid on, or mated on")
+    laid_on = day_field(
+        "Laid on, or mated on", help_text="Found, and nobody saw it: the last day it can be."
+    )
+    laid_from = day_field(
+        "and not before",
+        required=False,
+        help_text="Only of eggs that were found: the day on which none lay there yet.",
+    )
+    state = forms.ChoiceField(
+        label="State now",
+        required=False,
+        choices=[(GOING, "going on"), (OVER, "over")],
+    )
+    ended_on = day_field("Over on", required=False)
+    hatched = forms.IntegerField(label="Hatched", required=False, min_value=0, max_value=2000)
     count = forms.IntegerField(
         label="Eggs",
         required=False,
@@ -55,7 +77,20 @@ class ClutchForm(OnceForm):
         self.fields["set_c"] = QuantityField(
             Kind.TEMPERATURE, units, label="Incubator set to", required=False, plausible=INCUBATOR
         )
-        self.order_fields(["mother", "species", "laid_on", "count", "set_c", "where"])
+        self.order_fields(
+            [
+                "mother",
+                "species",
+                "laid_on",
+                "laid_from",
+                "count",
+                "set_c",
+                "where",
+                "state",
+                "ended_on",
+                "hatched",
+            ]
+        )
 
     def clean(self) -> dict[str, Any]:
         """A kind; a day that can be; a temperature that its species bears."""
@@ -71,11 +106,15 @@ class ClutchForm(OnceForm):
         profile: Profile = library()[species]
         if day is not None and day > self.today:
             self.add_error("laid_on", "This day is still to come.")
-        elif day is not None and (self.today - day).days > 2 * profile.young.days.ends[1]:
+        elif (
+            day is not None
+            and data.get("state") != OVER
+            and (self.today - day).days > 2 * profile.young.days.ends[1]
+        ):
             self.add_error(
                 "laid_on",
                 f"Its species takes at most {profile.young.days.ends[1]:g} days: that is long"
-                " over.",
+                " over. Say so under “State now”.",
             )
         elif day is not None and mother is not None and mother.born_on and day < mother.born_on:
             self.add_error("laid_on", f"{mother.name} was born on {mother.born_on:%-d %B %Y}.")
@@ -90,10 +129,72 @@ class ClutchForm(OnceForm):
                     f"Its species is incubated at {low:g} to {high:g} °C ({9 / 5 * low + 32:.0f} to"
                     f" {9 / 5 * high + 32:.0f} °F).",
                 )
+        self._clean_found(data)
+        self._clean_over(data)
         data.update(mother=mother, species=species)
         if point is not None and data.get("set_c") is None and not self.errors:
             data["set_c"] = point[0]
         return data
+
+    def _clean_found(self, data: dict[str, Any]) -> None:
+        """Of eggs that were found the first day is before the last, and not by far."""
+        day, first = data.get("laid_on"), data.get("laid_from")
+        if day is None or first is None:
+            return
+        if first >= day:
+            self.add_error("laid_from", "This day is before the other, or left empty.")
+        elif (day - first).days > FOUND_DAYS:
+            self.add_error("laid_from", f"More than {FOUND_DAYS} days apart tell nothing.")
+
+    def _clean_over(self, data: dict[str, Any]) -> None:
+        """What is over has its day and no more hatchlings than eggs; what goes on has neither."""
+        if data.get("state") != OVER:
+            data.update(ended_on=None, hatched=None)
+            return
+        ended, day = data.get("ended_on"), data.get("laid_on")
+        if ended is None and "ended_on" not in self.errors:
+            self.add_error("ended_on", "Write when it was over.")
+        elif ended is not None and ended > self.today:
+            self.add_error("ended_on", "This day is still to come.")
+        elif ended is not None and day is not None and ended < day:
+            self.add_error("ended_on", "It was over only after it was laid.")
+        count, hatched = data.get("count"), data.get("hatched")
+        if count is not None and hatched is not None and hatched > count:
+            self.add_error("hatched", f"{count} were laid.")
+
+
+FOUND_DAYS = 60
+"""Between the days on which a found clutch can have been laid, at the most (design choice) [days]."""
+
+
+class BoxForm(forms.Form):
+    """What the eggs lie in, and what the closed box weighs."""
+
+    medium = forms.ChoiceField(
+        label="Medium", choices=[(one.slug, one.label) for one in MEDIA.values()]
+    )
+
+    def __init__(self, *args: Any, clutch: Clutch, units: Units, **kwargs: Any) -> None:
+        kwargs.setdefault("initial", {"medium": clutch.medium or "vermiculite"})
+        super().__init__(*args, **kwargs)
+        self.fields["medium_g"] = QuantityField(
+            Kind.MASS,
+            units,
+            label="Dry medium",
+            value=clutch.medium_g,
+            plausible=MEDIUM_MASS,
+            required=False,
+            help_text="Weighed before the water goes in.",
+        )
+        self.fields["box_g"] = QuantityField(
+            Kind.MASS,
+            units,
+            label="The closed box weighs",
+            value=clutch.box_g,
+            plausible=BOX,
+            required=False,
+            help_text="With medium, water and eggs: what it loses from then on is water.",
+        )
 
 
 class LookForm(OnceForm):
@@ -119,7 +220,11 @@ class LookForm(OnceForm):
         self.fields["temp_c"] = QuantityField(
             Kind.TEMPERATURE, units, label="Thermometer reading", required=False, plausible=READ
         )
-        self.order_fields(["on", "temp_c", "good", "note"])
+        if clutch.box_g is not None:
+            self.fields["box_g"] = QuantityField(
+                Kind.MASS, units, label="The closed box weighs", required=False, plausible=BOX
+            )
+        self.order_fields(["on", "temp_c", "good", "box_g", "note"])
 
     def clean_on(self) -> dt.date:
         """From laying to today."""
@@ -175,7 +280,7 @@ class HatchForm(OnceForm):
         day: dt.date = self.cleaned_data["on"]
         if day > self.today:
             raise forms.ValidationError("This day is still to come.")
-        least = earliest(self.clutch.profile.young, self.clutch.laid_on)
+        least = earliest(self.clutch.profile.young, self.clutch.laid_from or self.clutch.laid_on)
         if day < least:
             raise forms.ValidationError(
                 f"That is sooner than they can be there: from {least:%-d %B %Y} at the earliest."

@@ -9,7 +9,8 @@ from typing import TYPE_CHECKING
 from django.db import models
 from django.db.models import F, Q
 
-from husbandry.breeding.incubation import HatchWindow, window
+from husbandry.breeding.incubation import HatchWindow, window, window_between
+from husbandry.breeding.medium import medium_top_up_g
 from husbandry.species.library import find
 from husbandry.species.profile import Profile
 from ridgeback.animals.models import Animal, known_species
@@ -39,13 +40,20 @@ class Clutch(models.Model):
     mother = models.ForeignKey(
         Animal, on_delete=models.SET_NULL, null=True, blank=True, related_name="clutches"
     )
-    laid_on = models.DateField()
+    laid_on = models.DateField()  # of a clutch that was found: the last day on which it can be
+    laid_from = models.DateField(null=True, blank=True)  # of one that was found: the first day
     count = models.PositiveSmallIntegerField(
         null=True, blank=True
     )  # of eggs; nobody counts the unborn
     set_c = models.FloatField(null=True, blank=True)  # of the incubator
     where = models.CharField(max_length=120, blank=True)
     ended_on = models.DateField(null=True, blank=True)
+    hatched = models.PositiveSmallIntegerField(
+        null=True, blank=True
+    )  # of a clutch that was over before it was logged
+    medium = models.CharField(max_length=20, blank=True)  # of husbandry.breeding.medium
+    medium_g = models.FloatField(null=True, blank=True)  # dry
+    box_g = models.FloatField(null=True, blank=True)  # closed, with everything in it
 
     objects = ClutchQuerySet.as_manager()
 
@@ -64,6 +72,15 @@ class Clutch(models.Model):
             models.CheckConstraint(
                 name="clutch_set_possible",
                 condition=Q(set_c__isnull=True) | Q(set_c__range=(5, 40)),
+            ),
+            models.CheckConstraint(
+                name="clutch_laid_between",
+                condition=Q(laid_from__isnull=True) | Q(laid_from__lt=F("laid_on")),
+            ),
+            models.CheckConstraint(
+                name="clutch_box_possible",
+                condition=(Q(medium_g__isnull=True) | Q(medium_g__range=(1, 20_000)))
+                & (Q(box_g__isnull=True) | Q(box_g__range=(1, 50_000))),
             ),
             models.CheckConstraint(
                 name="clutch_ends_after_it_began",
@@ -87,7 +104,22 @@ class Clutch(models.Model):
     def window(self, today: dt.date) -> HatchWindow:
         """When they come. Reads the prefetched looks."""
         read = [(one.on, one.temp_c) for one in self.looks.all() if one.temp_c is not None]
+        if self.laid_from is not None:
+            return window_between(
+                self.profile, self.laid_from, self.laid_on, self.set_c, read, today
+            )
         return window(self.profile, self.laid_on, self.set_c, read, today)
+
+    def lost_g(self) -> float | None:
+        """Water that its box has lost by the last look that weighed it [g]; None where none did.
+
+        What a look took out counts from there on.
+        """
+        weighed = [one for one in self.looks.all() if one.box_g is not None]
+        if self.box_g is None or not weighed:
+            return None
+        last = max(weighed, key=lambda one: (one.on, one.pk))
+        return medium_top_up_g(self.box_g, last.box_g or 0.0, 0.0)
 
     def left(self) -> int | None:
         """Eggs that are still good, by the last look that counted them."""
@@ -102,6 +134,7 @@ class EggLook(models.Model):
     on = models.DateField()
     temp_c = models.FloatField(null=True, blank=True)
     good = models.PositiveSmallIntegerField(null=True, blank=True)  # eggs that are still good
+    box_g = models.FloatField(null=True, blank=True)  # the closed box, when it was weighed
     note = models.CharField(max_length=200, blank=True)
     by = models.ForeignKey(Keeper, on_delete=models.SET_NULL, null=True, related_name="+")
 
@@ -111,7 +144,11 @@ class EggLook(models.Model):
             models.CheckConstraint(
                 name="look_temp_possible",
                 condition=Q(temp_c__isnull=True) | Q(temp_c__range=(0, 50)),
-            )
+            ),
+            models.CheckConstraint(
+                name="look_box_possible",
+                condition=Q(box_g__isnull=True) | Q(box_g__range=(1, 50_000)),
+            ),
         ]
 
     def __str__(self) -> str:

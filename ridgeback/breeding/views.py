@@ -18,9 +18,10 @@ from husbandry.breeding.incubation import (
     set_point,
     strays,
 )
+from husbandry.breeding.medium import MEDIA, is_topped_up, medium_water_g
 from husbandry.quantity import Kind, Units, show
 from ridgeback.breeding import flows
-from ridgeback.breeding.forms import ClutchForm, HatchForm, LookForm
+from ridgeback.breeding.forms import BoxForm, ClutchForm, HatchForm, LookForm
 from ridgeback.breeding.models import Clutch
 from ridgeback.clock import now
 from ridgeback.derivations import DerivationView, derivation_view
@@ -30,6 +31,8 @@ from ridgeback.posting import only_by_form
 from ridgeback.submissions.flows import sent_once
 
 WAY = 398.0
+WRITTEN = ("mother", "species", "laid_on", "laid_from", "count", "set_c", "where")
+"""What of a new clutch is kept as it was typed."""
 
 
 @dataclass(frozen=True)
@@ -120,12 +123,13 @@ def clutches(request: KeeperRequest) -> HttpResponse:
     )
     if form.is_bound and form.is_valid():
         data = form.cleaned_data
-        names = ("mother", "species", "laid_on", "count", "set_c", "where")
+        names = (*WRITTEN, "ended_on", "hatched")
         with sent_once(household.pk, data["form_key"]) as first:
             clutch = (
                 flows.lay(household, **{name: data[name] for name in names}) if first else None
             )
-        messages.success(request, "Saved. Its hatch window is calculated from now on.")
+        window = " Its hatch window is calculated from now on." if not data["ended_on"] else ""
+        messages.success(request, f"Saved.{window}")
         return redirect("breeding:clutch", pk=clutch.pk) if clutch else redirect("breeding:list")
     ended = (
         Clutch.objects.of(household)
@@ -177,6 +181,7 @@ def _page(
     *,
     look: LookForm | None = None,
     hatch: HatchForm | None = None,
+    box: BoxForm | None = None,
 ) -> HttpResponse:
     today = clutch.household.day_of(now())
     view = view_of(clutch, today)
@@ -200,15 +205,50 @@ def _page(
             )
             for one in clutch.looks.all()
         ],
+        "box": box or BoxForm(clutch=clutch, units=request.units),
+        "box_words": _box_words(clutch, request.units),
         "young": [one.animal for one in clutch.hatchlings.all()],
     }
     return render(request, "breeding/clutch.html", context)
+
+
+def _box_words(clutch: Clutch, units: Units) -> tuple[str, ...]:
+    """How the box is set up, how much water goes in, and how much it has lost."""
+    if clutch.medium not in MEDIA:
+        return ()
+    medium = MEDIA[clutch.medium]
+    found = [f"{medium.label[0].upper()}{medium.label[1:]}: {medium.how}."]
+    water_g = 0.0
+    if clutch.medium_g is not None and medium.water_share:
+        water_g = medium_water_g(clutch.medium_g, medium.water_share)
+        dry = show(clutch.medium_g, Kind.MASS, units)
+        found.append(f"{show(water_g, Kind.MASS, units)} of water to {dry} of dry medium.")
+    lost_g = clutch.lost_g()
+    if lost_g is not None:
+        lost = show(lost_g, Kind.MASS, units)
+        if is_topped_up(lost_g, water_g):
+            found.append(f"It has lost {lost} of water: give it beside the eggs, never on them.")
+        else:
+            found.append(f"It has lost {lost} of water: leave it.")
+    return tuple(found)
 
 
 @require_safe
 def clutch(request: KeeperRequest, pk: int) -> HttpResponse:
     """One clutch."""
     return _page(request, _clutch(request, pk))
+
+
+@posted
+def set_box(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Say what the eggs lie in."""
+    known = _clutch(request, pk)
+    form = BoxForm(request.POST, clutch=known, units=request.units)
+    if not form.is_valid():
+        return _page(request, known, box=form)
+    flows.set_box(known, **form.cleaned_data)
+    messages.success(request, "Saved.")
+    return redirect("breeding:clutch", pk=pk)
 
 
 @posted

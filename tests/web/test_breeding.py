@@ -189,3 +189,64 @@ def test_an_ended_clutch_comes_round_no_more(client: Client, bramble: Animal) ->
             follow=True,
         ).content.decode()
     )
+
+
+def test_a_clutch_of_years_ago_is_kept_as_it_ended(client: Client, bramble: Animal) -> None:
+    long_ago = {"laid_on": ago(400).isoformat()}
+    assert "State now" in lay(client, bramble, **long_ago) and not Clutch.objects.exists()
+    over = {"state": "over", "ended_on": ago(340).isoformat(), "hatched": "2"}
+    text = lay(client, bramble, **long_ago, **over)
+    kept = Clutch.objects.get()
+    assert kept.ended_on == ago(340) and kept.hatched == 2 and "2 hatched" in text
+
+
+@pytest.mark.parametrize(
+    ("typed", "said"),
+    [
+        ({"state": "over"}, "when it was over"),
+        ({"state": "over", "ended_on": "2999-01-01"}, "still to come"),
+        ({"state": "over", "ended_on": "2000-01-01"}, "only after it was laid"),
+        ({"state": "over", "ended_on": "today", "hatched": "5"}, "2 were laid"),
+        ({"laid_from": "2000-01-01"}, "tell nothing"),
+        ({"laid_from": "2999-01-01"}, "before the other"),
+    ],
+)
+def test_what_cannot_have_been_is_said(
+    client: Client, bramble: Animal, typed: dict[str, str], said: str
+) -> None:
+    if typed.get("ended_on") == "today":
+        typed = typed | {"ended_on": ago(0).isoformat()}
+    assert said in lay(client, bramble, **typed) and not Clutch.objects.exists()
+
+
+def test_found_eggs_have_a_wider_window(client: Client, bramble: Animal) -> None:
+    lay(client, bramble)
+    known = Clutch.objects.get().window(ago(0))
+    Clutch.objects.all().delete()
+    text = lay(client, bramble, laid_from=ago(54).isoformat())
+    found = Clutch.objects.get().window(ago(0))
+    assert found.late == known.late and found.early < known.early and "between" in text
+
+
+def test_the_box_says_how_much_water_it_takes_and_has_lost(
+    client: Client, bramble: Animal
+) -> None:
+    lay(client, bramble)
+    clutch = Clutch.objects.get()
+    box = {"medium": "vermiculite", "medium_g": "150 g", "box_g": "812 g"}
+    answer = client.post(f"/breeding/{clutch.pk}/box/", box, follow=True)
+    assert "150 g of water to 150 g" in " ".join(answer.context["box_words"])
+    client.post(f"/breeding/{clutch.pk}/look/", {"on": ago(0).isoformat(), "box_g": "790 g"})
+    words = client.get(f"/breeding/{clutch.pk}/").context["box_words"]
+    assert any("has lost 22 g" in one and "beside the eggs" in one for one in words)
+    wrong = client.post(f"/breeding/{clutch.pk}/box/", box | {"box_g": "heavy"})
+    assert wrong.status_code == 200 and wrong.context["box"].errors["box_g"]
+
+
+def test_nobody_sets_the_box_of_another_household(
+    client: Client, stranger: Client, bramble: Animal
+) -> None:
+    lay(client, bramble)
+    clutch = Clutch.objects.get()
+    answer = stranger.post(f"/breeding/{clutch.pk}/box/", {"medium": "moss"})
+    assert answer.status_code == 404

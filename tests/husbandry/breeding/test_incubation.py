@@ -13,7 +13,9 @@ from husbandry.breeding.incubation import (
     set_point,
     strays,
     window,
+    window_between,
 )
+from husbandry.breeding.medium import MEDIA, is_topped_up, medium_top_up_g, medium_water_g
 from husbandry.species.library import find, library
 
 LAID = dt.date(2026, 3, 1)
@@ -103,3 +105,34 @@ def test_what_may_be_set_and_how_soon_any_can_come() -> None:
     assert earliest(gecko.young, LAID) == LAID + days(27)
     derivation = set_derivation(gecko)
     assert derivation is not None and derivation.value == 30 and derivation.sources
+
+
+def test_a_found_clutch_hatches_between_its_first_and_its_last_day() -> None:
+    """Laid on a day between two: nothing is promised that either day would break."""
+    gecko = find("Stenodactylus sthenodactylus")
+    today = LAID + days(20)
+    found = window_between(gecko, LAID, LAID + days(10), 30, [], today)
+    first, last = (window(gecko, day, 30, [], today) for day in (LAID, LAID + days(10)))
+    assert (found.early, found.late) == (first.early, last.late)
+    assert first.usual < found.usual < last.usual and last.done < found.done < first.done
+
+
+@pytest.mark.parametrize(
+    ("medium", "dry_g", "water_g"),
+    [
+        ("vermiculite", 150, 150),
+        ("perlite", 80, 80),
+        ("sand and soil", 1000, 100),
+        ("none", 50, 0),
+    ],
+)
+def test_media_take_their_water_by_mass(medium: str, dry_g: float, water_g: float) -> None:
+    """Common practice, no source: vermiculite and perlite one to one by mass."""
+    assert medium_water_g(dry_g, MEDIA[medium].water_share) == pytest.approx(water_g)
+
+
+def test_what_a_closed_box_loses_is_water() -> None:
+    assert medium_top_up_g(812, 797, 0) == 15
+    assert medium_top_up_g(812, 785, 12) == 15, "an egg of 12 g was taken out"
+    assert medium_top_up_g(812, 820, 0) == 0
+    assert is_topped_up(16, 150) and not is_topped_up(14, 150)
