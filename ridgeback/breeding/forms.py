@@ -43,9 +43,7 @@ class ClutchForm(OnceForm):
         help_text="Only of eggs that were found: the day on which none lay there yet.",
     )
     state = forms.ChoiceField(
-        label="State now",
-        required=False,
-        choices=[(GOING, "going on"), (OVER, "over")],
+        label="State now", required=False, choices=[(GOING, "going on"), (OVER, "over")]
     )
     ended_on = day_field("Over on", required=False)
     hatched = forms.IntegerField(label="Hatched", required=False, min_value=0, max_value=2000)

@@ -193,6 +193,15 @@ class Enclosure(Versioned):
         built = self.head is not None and self.head.state == Revision.State.BUILT
         return built and self.head is not None and not self.head.spec.get("items")
 
+    def apart(self, today: dt.date) -> tuple[Animal, ...]:
+        """Who lives here and is tended last, with tools of its own: all of them in an enclosure for
+        quarantine, elsewhere those that came lately.
+        """
+        here = tuple(one.animal for one in self.present)
+        if self.purpose == self.Purpose.QUARANTINE:
+            return here
+        return tuple(animal for animal in here if animal.quarantine(today) is not None)
+
     @property
     def use(self) -> str:
         """What it is used for at present, in a word; of rows fetched by `for_planning`."""

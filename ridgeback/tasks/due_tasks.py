@@ -318,6 +318,8 @@ def _due(
         _own_tasks(book.schedules, enclosure, here),
         {n: book.sheds[animal.pk] for n, animal in enumerate(here) if animal.pk in book.sheds},
     )
+    if enclosure.apart(today):
+        known = known.model_copy(update={"apart": True})
     found = Due(enclosure, tuple(here), known, done, (), entries, today)
     tasks = attempt(partial(due_today, known, done, today), "enclosure", enclosure.pk)
     if isinstance(tasks, Failed):

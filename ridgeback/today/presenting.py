@@ -197,9 +197,7 @@ def _whole_card(
         due.failed.text if due.failed else "",
         _worries(due),
         said,
-        " and ".join(
-            animal.name for animal in due.animals if animal.quarantine(due.today) is not None
-        ),
+        " and ".join(animal.name for animal in due.enclosure.apart(due.today)),
     )
 
 

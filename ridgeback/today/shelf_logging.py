@@ -49,8 +49,7 @@ def _due_of_shelf(
 ) -> Iterator[tuple[Due, Task]]:
     for due in due_lists:
         here = due.enclosure.room_id == room and due.enclosure.shelf == shelf
-        apart = any(animal.quarantine(due.today) is not None for animal in due.animals)
-        if here and not apart:
+        if here and not due.enclosure.apart(due.today):
             yield from ((due, task) for task in due.tasks if task.kind == kind)
 
 

@@ -183,3 +183,15 @@ def test_the_database_holds_one_pace_a_task(pip: Enclosure) -> None:
     for values in wrong:
         with pytest.raises(IntegrityError), transaction.atomic():
             TaskSchedule.objects.create(**values, begins_on=today)
+
+
+def test_an_enclosure_for_quarantine_is_disinfected_and_tended_last(
+    client: Client, household: Household, pip: Enclosure
+) -> None:
+    pip.purpose = Enclosure.Purpose.QUARANTINE
+    pip.save(update_fields=["purpose"])
+    stems = due(household, pip)
+    assert "disinfect" in stems and "deep clean" not in stems
+    page = client.get("/today/")
+    cards = [card for shelf in page.context["shelves"] for card in shelf.cards]
+    assert next(card for card in cards if card.enclosure == pip).apart == "Pip"
