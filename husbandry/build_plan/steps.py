@@ -21,6 +21,8 @@ LACQUER_DAYS, ROOTING_DAYS, CREW_DAYS, RUN_DAYS, HOLDS_WATER_DAYS, CYCLE_DAYS = 
 """Cure of lacquer, rooting of plants, settling of a crew, dry run, cure of a seam that holds
 water, nitrogen cycle (source: substrate B4) [days].
 """
+MITES_DAYS = 3
+"""Of airing after a treatment against mites (common practice; the label wins) [days]."""
 RENDER_DAYS, GROUT_DAYS = 18, 3
 """Of curing, rooting, settling and running, of a seam that holds water, of a filter that comes
 alive; of cement and of set tiles; middle of their ranges
@@ -38,6 +40,14 @@ STEP_WORDS: dict[str, tuple[str, str, str]] = {
         (
             "Gloves and air; never two cleaners together. What cannot be disinfected goes, and old"
             " heat mats are never used again."
+        ),
+    ),
+    "mites": (
+        "Treat against mites, and air",
+        "mite treatment made for reptile rooms, gloves",
+        (
+            "Empty, with the animal elsewhere, by its label; aired until nothing smells. No flea"
+            " spray, no strip: they kill reptiles. Wood that can be is frozen or baked instead."
         ),
     ),
     "holes": (
@@ -72,6 +82,11 @@ STEP_WORDS: dict[str, tuple[str, str, str]] = {
         "Seal the seams",
         "sealant without fungicide, gun, tape",
         "Gloves and open windows: it gives off acid until it is cured.",
+    ),
+    "liner": (
+        "Line the bottom under moist substrate",
+        "pond liner or foil, knife, sealant",
+        "Up the sides to above the substrate: board that drinks swells, and rots unseen.",
     ),
     "wire": (
         "Hang lamps, guards, thermostats, timers",
@@ -244,7 +259,7 @@ class _StepList:
         self.found.append(BuildTask(slug, title, hours, wait, waits_for, tools, caution))
 
 
-SHELL = ("stand", "strip", "holes", "foam", "render", "coat", "seal")
+SHELL = ("stand", "strip", "mites", "holes", "foam", "render", "coat", "seal", "liner")
 """Steps of the bare enclosure."""
 
 
@@ -264,19 +279,43 @@ def _build_shell(steps: _StepList, request: Request, choices: Choices) -> None:
     steps.add("stand", 2, 0)
     if choices.second_hand:
         steps.add("strip", 3, 2)
-    steps.add("holes", 1, 0, ("strip",))
+        steps.add("mites", 1, MITES_DAYS, ("strip",))
+    steps.add("holes", 1, 0, ("strip", "mites"))
+    bare: tuple[str, ...] = ("strip", "mites", "holes")
+    # What is foamed over is out of reach afterwards; lacquer does not stick to sealant.
+    is_sealed_first = choices.foam or choices.rendered
+    if is_sealed_first:
+        _seal(steps, request, bare)
+        bare = (*bare, "seal")
     if choices.foam:
-        steps.add("foam", 4, 1, ("strip", "holes"))
+        steps.add("foam", 4, 1, bare)
     if choices.rendered:
-        steps.add("render", 3, RENDER_DAYS * cold, ("strip", "holes", "foam"))
+        steps.add("render", 3, RENDER_DAYS * cold, (*bare, "foam"))
     if choices.coated:
-        steps.add("coat", 2, LACQUER_DAYS * cold, ("strip", "holes", "foam", "render"))
+        steps.add("coat", 2, LACQUER_DAYS * cold, (*bare, "foam", "render"))
+    if not is_sealed_first:
+        _seal(steps, request, (*bare, "coat"))
+    if enclosure.panels.bottom == "wood" and _stays_moist(request):
+        steps.add("liner", 0.5, 0, ("seal", "coat", "render", "foam"))
+
+
+def _seal(steps: "_StepList", request: Request, after: tuple[str, ...]) -> None:
+    """Seal the seams of what is of timber, holds water or is kept damp."""
+    enclosure = request.enclosure
     sides = ("back", "left", "right", "bottom")
     timber = any(getattr(enclosure.panels, side) == "wood" for side in sides)
-    if timber or is_tank(request) or enclosure.wetting is not None:
-        cures = sealant_days(SEALANT_MM, cold_or_dry=is_slow(request))
-        holds = max(cures, HOLDS_WATER_DAYS) if is_tank(request) else cures
-        steps.add("seal", 1.5, holds, ("strip", "holes", "foam", "render", "coat"))
+    if not (timber or is_tank(request) or enclosure.wetting is not None):
+        return
+    cures = sealant_days(SEALANT_MM, cold_or_dry=is_slow(request))
+    holds = max(cures, HOLDS_WATER_DAYS) if is_tank(request) else cures
+    steps.add("seal", 1.5, holds, after)
+
+
+def _stays_moist(request: Request) -> bool:
+    """Whether the substrate is kept damp, on its floor at least."""
+    wetting = request.enclosure.wetting
+    wet = wetting is not None and wetting.substrate != "dry"
+    return request.enclosure.substrate.is_loose and wet
 
 
 def _build_inside(steps: _StepList, request: Request, choices: Choices) -> None:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from husbandry.build_plan.changes import refit_shopping, refit_tasks
+from husbandry.build_plan.materials import build_materials
 from husbandry.build_plan.shopping import (
     SHARED,
     OwnedEquipment,
@@ -152,6 +153,11 @@ class BuildWork:
         return tuple(slug for slug in ASKED if self.tasks(Choices(**{slug: True})) != plain)
 
     @property
+    def chosen(self) -> Choices:
+        """What the keeper says of the build."""
+        return Choices(**{slug: slug in self.kept.get("choices", []) for slug in ASKED})
+
+    @property
     def start(self) -> dt.date:
         """The day on which it begins."""
         said = self.kept.get("start")
@@ -185,15 +191,18 @@ class BuildWork:
 
     def build(self) -> Build:
         """The steps and days by what was said."""
-        choices = Choices(**{slug: slug in self.kept.get("choices", []) for slug in ASKED})
         done = {
             slug: dt.date.fromisoformat(day) for slug, day in self.kept.get("done", {}).items()
         }
-        return schedule(self.tasks(choices), self.start, done, today=self.asked.today)
+        return schedule(self.tasks(self.chosen), self.start, done, today=self.asked.today)
 
     def lines(self, rate: float, units: Units, currency: str) -> tuple["ShoppingRow", ...]:
         """The shopping list as it stands, owned things and own prices with it."""
-        items = shopping(self.asked) if self.old is None else refit_shopping(self.old, self.asked)
+        items = (
+            (*shopping(self.asked), *build_materials(self.asked, self.chosen))
+            if self.old is None
+            else refit_shopping(self.old, self.asked)
+        )
         owning = OwnedEquipment(
             said_owned(self.kept, items), self.standing and self.old is None, self.owned
         )
