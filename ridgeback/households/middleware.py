@@ -1,13 +1,17 @@
 """Hangs the signed-in keeper's household on the request: the one way to private rows."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from urllib.parse import unquote
 
 from django.core.exceptions import ValidationError
+from django.db.models import OuterRef, Subquery
 from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
 
 from husbandry.quantity import METRIC, Units
-from ridgeback.households.models import Household, Keeper, Membership, valid_zone
+from ridgeback import clock
+from ridgeback.households.doors import may
+from ridgeback.households.models import Household, Keeper, Membership, Room, valid_zone
 
 
 class KeeperRequest(HttpRequest):
@@ -15,6 +19,8 @@ class KeeperRequest(HttpRequest):
 
     user: Keeper
     household: Household | None
+    role: str
+    """Of the keeper in the household; empty without one."""
     units: Units
     htmx: object
 
@@ -30,7 +36,9 @@ def _browser_zone(request: HttpRequest) -> str:
 
 
 class HouseholdMiddleware:
-    """Sets `household` (None for strangers) and `units` on the request."""
+    """Sets `household` (None for strangers), `role` and `units` on the request, and opens a page
+    only to the roles that `doors` lets in.
+    """
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response
@@ -40,18 +48,47 @@ class HouseholdMiddleware:
 
     def process_view(
         self, request: HttpRequest, view: object, args: object, kwargs: object
-    ) -> None:
+    ) -> HttpResponse | None:
+        """Find who asks, and for which household; answer where the door is closed."""
         user = request.user
-        if isinstance(user, Keeper):
-            # Sitters and viewers come in by screens of their own, which are not built yet.
-            own = Membership.objects.filter(
-                keeper=user, role__in=[Membership.Role.OWNER, Membership.Role.KEEPER]
-            )
-            households = Household.objects.with_zone().filter(memberships__in=own)
-            request.household = households.order_by("memberships__id").first()  # type: ignore[attr-defined]
-            if request.household is not None:  # type: ignore[attr-defined]
-                request.household.browser_zone = _browser_zone(request)  # type: ignore[attr-defined]
-            request.units = user.units  # type: ignore[attr-defined]
-        else:
-            request.household = None  # type: ignore[attr-defined]
-            request.units = METRIC  # type: ignore[attr-defined]
+        request.household = None  # type: ignore[attr-defined]
+        request.role = ""  # type: ignore[attr-defined]
+        request.units = METRIC  # type: ignore[attr-defined]
+        if not isinstance(user, Keeper):
+            return None
+        request.units = user.units  # type: ignore[attr-defined]
+        mine = memberships_of(user)
+        chosen = request.session.get(CHOSEN)
+        open_now = [one for one in mine if one.is_open(one.household.day_of(clock.now()))]
+        here = next((one for one in open_now if one.household_id == chosen), None)
+        here = here or next(iter(open_now), None)
+        if here is None:
+            return None
+        household = here.household
+        household.browser_zone = _browser_zone(request)
+        request.household = household  # type: ignore[attr-defined]
+        request.role = here.role  # type: ignore[attr-defined]
+        request.has_others = len(open_now) > 1  # type: ignore[attr-defined]
+        match = request.resolver_match
+        name = match.view_name if match is not None else ""
+        if may(here.role, name or "", request.method or "GET"):
+            return None
+        return render(request, "people/closed.html", status=403)
+
+
+CHOSEN = "household"
+"""Of the session: the household that was chosen among several."""
+
+
+def memberships_of(keeper: Keeper) -> Sequence[Membership]:
+    """Every membership of a keeper with its household and its zone: one query."""
+    rooms = Room.objects.filter(household=OuterRef("household")).order_by("pk")
+    rows = list(
+        Membership.objects.filter(keeper=keeper)
+        .select_related("household")
+        .annotate(first_zone=Subquery(rooms.values("time_zone")[:1]))
+        .order_by("pk")
+    )
+    for row in rows:
+        row.household.__dict__["first_zone"] = row.first_zone
+    return rows

@@ -81,15 +81,6 @@ class Keeper(AbstractUser):
         )
 
 
-class HouseholdQuerySet(models.QuerySet["Household"]):
-    """Reading of households."""
-
-    def with_zone(self) -> "HouseholdQuerySet":
-        """With the zone of its first room, in the same query."""
-        rooms = Room.objects.filter(household=models.OuterRef("pk")).order_by("pk")
-        return self.annotate(first_zone=models.Subquery(rooms.values("time_zone")[:1]))
-
-
 class Household(Versioned):
     """Who shares animals and enclosures.
 
@@ -112,8 +103,6 @@ class Household(Versioned):
     # What a bag of each substrate holds [l] and costs, as this household buys it, by the names of
     # husbandry.enclosure.substrate_layers.
     bags = models.JSONField(default=dict, blank=True)
-
-    objects = HouseholdQuerySet.as_manager()
 
     browser_zone = ""
     """What the reader's browser says, set by the middleware for this request alone."""
@@ -169,6 +158,8 @@ class Membership(models.Model):
     household = models.ForeignKey(Household, on_delete=models.CASCADE, related_name="memberships")
     keeper = models.ForeignKey(Keeper, on_delete=models.CASCADE, related_name="memberships")
     role = models.CharField(max_length=6, choices=Role, default=Role.OWNER)
+    from_on = models.DateField(null=True, blank=True)  # of a sitter: the first day
+    until_on = models.DateField(null=True, blank=True)  # and the last
 
     class Meta:
         constraints = [
@@ -177,10 +168,23 @@ class Membership(models.Model):
                 name="membership_role_known",
                 condition=Q(role__in=["owner", "keeper", "sitter", "viewer"]),
             ),
+            models.CheckConstraint(
+                name="membership_sitter_dated",
+                condition=~Q(role="sitter")
+                | Q(from_on__isnull=False, until_on__gte=models.F("from_on")),
+            ),
         ]
 
     def __str__(self) -> str:
         return f"{self.keeper} in {self.household}"
+
+    def is_open(self, day: dt.date) -> bool:
+        """Whether it lets its keeper in on that day: a sitter on the days agreed."""
+        if self.role == self.Role.VIEWER:
+            return False  # a viewer comes by a personal link
+        if self.role != self.Role.SITTER or self.from_on is None or self.until_on is None:
+            return self.role != self.Role.SITTER
+        return self.from_on <= day <= self.until_on
 
 
 class SavedFilter(models.Model):

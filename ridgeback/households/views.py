@@ -13,7 +13,7 @@ from django.utils.http import url_has_allowed_host_and_scheme, urlencode
 from django.views.decorators.http import require_POST
 
 from ridgeback.households.forms import HouseholdForm, PreferencesForm, RoomForm, SavedFilterForm
-from ridgeback.households.middleware import KeeperRequest
+from ridgeback.households.middleware import KeeperRequest, memberships_of
 from ridgeback.households.models import Household, Room, SavedFilter
 from ridgeback.posting import posted_key
 
@@ -100,6 +100,7 @@ def household(request: KeeperRequest) -> HttpResponse:
         "confirmed": EmailAddress.objects.filter(user=request.user, verified=True).exists(),
         "people": own.memberships.select_related("keeper").order_by("pk"),
         "rooms": own.rooms.all(),
+        "mine": memberships_of(request.user),
     }
     return render(request, "households/household.html", context)
 

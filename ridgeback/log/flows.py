@@ -51,15 +51,16 @@ def write(
     animal: Animal | None,
     log_request: LogRequest,
     *,
-    keeper: Keeper,
+    keeper: Keeper | None,
     now: dt.datetime,
     also: Callable[[LogEntry], None] | None = None,
+    by_name: str = "",
 ) -> tuple[LogEntry, bool]:
     """Write a log request, as `write_at`; the entry knows its enclosure and its animal."""
     where = EntrySubject(
         enclosure.household_id, enclosure.pk, animal.pk if animal is not None else None
     )
-    entry, mine = write_at(where, log_request, keeper=keeper, now=now, also=also)
+    entry, mine = write_at(where, log_request, keeper=keeper, now=now, also=also, by_name=by_name)
     if mine:
         entry.enclosure = enclosure
         entry.animal = animal
@@ -70,9 +71,10 @@ def write_at(
     where: EntrySubject,
     log_request: LogRequest,
     *,
-    keeper: Keeper,
+    keeper: Keeper | None,
     now: dt.datetime,
     also: Callable[[LogEntry], None] | None = None,
+    by_name: str = "",
 ) -> tuple[LogEntry, bool]:
     """Write a log request into the log, and with it, or not at all, what `also` writes.
 
@@ -99,6 +101,7 @@ def write_at(
                 how=log_request.how,
                 note=log_request.note,
                 by=keeper,
+                by_name=by_name,
                 touched_at=now,
             )
             if log_request.outcome != LogEntry.Outcome.SKIPPED:

@@ -56,6 +56,7 @@ class LogEntry(models.Model):
     how = models.CharField(max_length=4, blank=True)  # of taming: calm, hid, bit
     note = models.CharField(max_length=300, blank=True)
     by = models.ForeignKey(Keeper, on_delete=models.SET_NULL, null=True, related_name="+")
+    by_name = models.CharField(max_length=80, blank=True)  # of who came by a personal link
     undone_at = models.DateTimeField(null=True, blank=True)
     undone_by = models.ForeignKey(
         Keeper, on_delete=models.SET_NULL, null=True, blank=True, related_name="+"
@@ -105,6 +106,13 @@ class LogEntry(models.Model):
 
     def __str__(self) -> str:
         return f"{self.task}: {self.outcome}"
+
+    @property
+    def who(self) -> str:
+        """Who did it, by name; empty where the account is gone."""
+        if self.by is not None:
+            return self.by.first_name or self.by.username
+        return self.by_name
 
 
 class LastDone(models.Model):

@@ -27,6 +27,7 @@ INSTALLED_APPS = [
     "ridgeback.treatments",
     "ridgeback.breeding",
     "ridgeback.photos",
+    "ridgeback.people",
     "ridgeback.digests",
     "ridgeback.operations",
     "django.contrib.postgres",

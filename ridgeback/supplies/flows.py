@@ -11,7 +11,11 @@ from ridgeback.supplies.models import Stock, StockMovement
 
 
 def take(
-    household: int, entry: LogEntry, wants: Mapping[str, float], keeper: Keeper, now: dt.datetime
+    household: int,
+    entry: LogEntry,
+    wants: Mapping[str, float],
+    keeper: Keeper | None,
+    now: dt.datetime,
 ) -> None:
     """Take what a meal wants off the stock, as far as it is there by the books; in the transaction
     that wrote the meal.

@@ -150,10 +150,9 @@ def entry_view(
     entry: LogEntry, zone: str, units: Units, *, several: bool = False, who: str = ""
 ) -> EntryView:
     """An entry as a line; `several` names its animal, `who` names it without asking for it."""
-    by = (entry.by.first_name or entry.by.username) if entry.by else ""
     who = who or (entry.animal.name if several and entry.animal is not None else "")
     return EntryView(
-        entry.pk, who, entry_text(entry, units), by, f"{clock.local(entry.at, zone):%H:%M}"
+        entry.pk, who, entry_text(entry, units), entry.who, f"{clock.local(entry.at, zone):%H:%M}"
     )
 
 

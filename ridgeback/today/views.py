@@ -206,7 +206,7 @@ def one_card(request: KeeperRequest, pk: int) -> HttpResponse:
 
 
 def _by(entry: LogEntry, due: Due) -> str:
-    who = (entry.by.first_name or entry.by.username) if entry.by else "somebody"
+    who = entry.who or "somebody"
     at = clock.local(entry.at, due.enclosure.room.time_zone)
     return f"{who} did that already, at {at:%H:%M}. Nothing was done twice."
 
