@@ -42,6 +42,7 @@ urlpatterns = [
     path("", include("ridgeback.search.urls")),
     path("", include("ridgeback.help.urls")),
     path("", include("ridgeback.people.urls")),
+    path("", include("ridgeback.papers.urls")),
     path("", include("ridgeback.households.urls")),
     path("", include("ridgeback.households.accounts")),
     path("favicon.ico", favicon),

@@ -31,6 +31,8 @@ class TaskKind:
     """It comes every day, and a week's table leaves it out."""
     plain: bool = True
     """A log entry needs nothing but the button."""
+    stood_in: bool = True
+    """Somebody who stands in for the keeper does it; else it waits for the keeper."""
 
 
 _ROWS = (
@@ -51,7 +53,7 @@ _ROWS = (
         button="Taken out",
         short="leftovers",
     ),
-    TaskKind("read", done="read", short="read", plain=False),
+    TaskKind("read", done="read", short="read", plain=False, stood_in=False),
     TaskKind("mist", done="misted", amount=Kind.VOLUME, most_times=10.0, daily=True),
     TaskKind(
         "dripper",
@@ -72,7 +74,7 @@ _ROWS = (
         daily=True,
     ),
     TaskKind("pool", done="pool changed", short="pool", amount=Kind.VOLUME, most_times=5.0),
-    TaskKind("tame", done="handled", short="handling"),
+    TaskKind("tame", done="handled", short="handling", stood_in=False),
     TaskKind("weigh", done="weighed", short="weigh", amount=Kind.MASS, plain=False),
     TaskKind(
         "body",
@@ -82,6 +84,7 @@ _ROWS = (
         button="Score",
         short="body condition",
         plain=False,
+        stood_in=False,
     ),
     TaskKind(
         "screen",
@@ -90,6 +93,7 @@ _ROWS = (
         note="an arrival is screened once, from fresh droppings",
         button="Sent",
         short="screen",
+        stood_in=False,
     ),
     TaskKind(
         "moss",
@@ -114,7 +118,9 @@ _ROWS = (
         button="Checked",
         short="shed check",
     ),
-    TaskKind("nails", done="claws looked at", title="Claws and beak", short="claws"),
+    TaskKind(
+        "nails", done="claws looked at", title="Claws and beak", short="claws", stood_in=False
+    ),
     TaskKind(
         "calcium dish",
         done="calcium dish filled",
@@ -138,6 +144,7 @@ _ROWS = (
         note="animal out, substrate checked or changed, everything rinsed and dry",
         button="Cleaned",
         short="deep clean",
+        stood_in=False,
     ),
     TaskKind(
         "disinfect",
@@ -165,8 +172,9 @@ _ROWS = (
         note="near 70 % of its ultraviolet, though its light looks the same",
         button="Replaced",
         short="UV lamp",
+        stood_in=False,
     ),
-    TaskKind("enrich", done="enrichment done", short="enrichment"),
+    TaskKind("enrich", done="enrichment done", short="enrichment", stood_in=False),
     TaskKind("own", done="done", short="own task"),
     TaskKind(
         "gutload",

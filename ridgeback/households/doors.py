@@ -65,8 +65,8 @@ SITTER: dict[str, Access] = {
     "photos:list": "write",
     "photos:photo": "read",
     "photos:small": "read",
-    "people:sheet": "read",
-    "people:card": "read",
+    "papers:sheet": "read",
+    "papers:card": "read",
 }
 """A sitter: tasks, readings, photos, notes, and the sheet."""
 

@@ -1,6 +1,7 @@
 """Asking for work. What is asked and what is queued stand or fall together."""
 
 import datetime as dt
+import uuid
 
 from django.db import transaction
 
@@ -8,7 +9,7 @@ from husbandry.quantity import Units
 from ridgeback.building.pending_work import works_of
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.enclosures.planning import key_of
-from ridgeback.households.models import Keeper
+from ridgeback.households.models import Household, Keeper
 from ridgeback.jobs import tasks
 from ridgeback.jobs.models import Job
 from ridgeback.units import spelled
@@ -61,6 +62,31 @@ def ask_for_build(
     if new or job.state == Job.State.FAILED:
         Job.objects.filter(pk=job.pk).update(state=Job.State.WAITING, progress_pct=0, said="")
         tasks.make_sheet.defer(job=job.pk)
+    return job
+
+
+@transaction.atomic
+def ask_for_paper(
+    household: Household, keeper: Keeper, units: Units, paper: str, asked: dict[str, str]
+) -> Job:
+    """Queue a paper of the whole household as PDF.
+
+    Parameters
+    ----------
+    paper : str
+        “sitter” or “card”.
+    asked : dict
+        Its size, and its days.
+    """
+    job = Job.objects.create(
+        household=household,
+        key=key_of("paper", [paper, asked, str(uuid.uuid4())]),
+        asked={"paper": paper, **asked},
+        asked_by=keeper,
+        units=spelled(units),
+        kind=Job.Kind.PAPER,
+    )
+    tasks.make_sheet.defer(job=job.pk)
     return job
 
 

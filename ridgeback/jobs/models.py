@@ -24,10 +24,13 @@ class Job(models.Model):
         SHEET = "sheet", "sheet"
         SETUPS = "setups", "search for setups"
         BUILD = "build", "build"
+        PAPER = "paper", "paper"
 
     kind = models.CharField(max_length=6, choices=Kind, default=Kind.SHEET)
     household = models.ForeignKey(Household, on_delete=models.CASCADE, related_name="jobs")
-    enclosure = models.ForeignKey(Enclosure, on_delete=models.CASCADE, related_name="jobs")
+    enclosure = models.ForeignKey(
+        Enclosure, on_delete=models.CASCADE, null=True, blank=True, related_name="jobs"
+    )  # none of a paper of the whole household
     asked_by = models.ForeignKey(Keeper, on_delete=models.SET_NULL, null=True, related_name="+")
     key = models.CharField(max_length=64)
     # The request as it was when it was asked for: the sheet is made from it, whatever happens since.
@@ -45,6 +48,9 @@ class Job(models.Model):
         constraints = [
             models.UniqueConstraint(fields=["household", "key"], name="job_once"),
             models.CheckConstraint(
+                name="job_of_an_enclosure", condition=Q(enclosure__isnull=False) | Q(kind="paper")
+            ),
+            models.CheckConstraint(
                 name="job_progress_in_percent", condition=Q(progress_pct__lte=100)
             ),
             models.CheckConstraint(
@@ -57,4 +63,4 @@ class Job(models.Model):
         ]
 
     def __str__(self) -> str:
-        return f"{self.enclosure}: {self.state}"
+        return f"{self.enclosure or self.household}: {self.state}"

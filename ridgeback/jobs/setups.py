@@ -76,7 +76,7 @@ def _span(offer: SetupOffer, units: Units) -> str:
 def _drawn(request: Request, job: Job, units: Units) -> dict[str, Any]:
     """Its drawing and its parts."""
     seen, prediction = summary_with_prediction(request)
-    labels = Labels(job.enclosure.name, "Lamp on, settled", "found")
+    labels = Labels(job.enclosure.name if job.enclosure else "", "Lamp on, settled", "found")
     drawing = write(front_view(seen, prediction, units, labels, NARROW))
     lid = request.enclosure.lid
     parts = [str(fitting_words(item, units)) for item in request.items if is_fitting(item)]

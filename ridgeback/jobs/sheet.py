@@ -18,6 +18,8 @@ from ridgeback.drawing.svg import write
 from ridgeback.enclosure_pages.presenting import enclosure_view
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.enclosures.planning import Planned
+from ridgeback.households.models import Household
+from ridgeback.papers.sheets import emergency_card, sitter_sheet
 from ridgeback.tasks.meal_history import as_logged
 
 FONTS = Path(settings.ROOT) / "ridgeback" / "static" / "vendor"
@@ -83,6 +85,34 @@ def build_html(enclosure: Enclosure, asked: dict[str, Any], units: Units, at: dt
         "change": works.old is not None,
     }
     return render_to_string("sheets/build.html", context)
+
+
+PAGES = {
+    "A4": ("A4", "13mm", 9.5),
+    "letter": ("letter", "0.5in", 9.5),
+    "wallet": ("86mm 54mm", "3mm", 5.2),
+}
+"""Sizes of paper: page, margin, and size of the type [pt]."""
+
+
+def paper_html(household: Household, asked: dict[str, str], units: Units, at: dt.datetime) -> str:
+    """A paper of the household, as it is when a worker makes it."""
+    size, margin, points = PAGES[asked["size"]]
+    context: dict[str, Any] = {"size": size, "margin": margin, "points": points, "at": at}
+    if asked["paper"] == "sitter":
+        first, last = (dt.date.fromisoformat(asked[name]) for name in ("first", "last"))
+        context |= {
+            "title": f"Sitter’s sheet of {household.name}",
+            "body": "papers/sheet_body.html",
+            "sheet": sitter_sheet(household, first, last, at, units),
+        }
+    else:
+        context |= {
+            "title": f"Emergency card of {household.name}",
+            "body": "papers/card_body.html",
+            "card": emergency_card(household, at, units),
+        }
+    return render_to_string("papers/paper.html", context)
 
 
 def _only_fonts(url: str, *args: Any, **kwargs: Any) -> Any:

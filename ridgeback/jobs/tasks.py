@@ -23,7 +23,7 @@ from ridgeback.enclosures.models import Derived, Enclosure
 from ridgeback.enclosures.planning import key_of, planned, recall
 from ridgeback.households.models import Household
 from ridgeback.jobs.models import Job
-from ridgeback.jobs.sheet import build_html, sheet_html, sheet_pdf
+from ridgeback.jobs.sheet import build_html, paper_html, sheet_html, sheet_pdf
 from ridgeback.photos.flows import make_small
 from ridgeback.submissions.models import Submission
 from ridgeback.units import unspelled
@@ -40,9 +40,23 @@ def _progress(job: Job, percent: int, said: str) -> None:
     Job.objects.filter(pk=job.pk).update(state=Job.State.RUNNING, progress_pct=percent, said=said)
 
 
+def _html(job: Job) -> str:
+    """The document of a sheet, a build or a paper."""
+    units = unspelled(job.units)
+    if job.kind == Job.Kind.PAPER:
+        return paper_html(job.household, job.asked, units, job.asked_at)
+    own = Enclosure.objects.of(job.household).for_planning()
+    enclosure = own.get(jobs=job)
+    if job.kind == Job.Kind.BUILD:
+        return build_html(enclosure, job.asked, units, job.asked_at)
+    made = planned(from_data(job.asked))
+    _progress(job, 40, "drawing")
+    return sheet_html(enclosure, made, units, job.asked_at)
+
+
 @app.task(name="make_sheet", retry=2)
 def make_sheet(job: int) -> None:
-    """Set the sheet of an enclosure, or of its build, into PDF.
+    """Set the sheet of an enclosure, of its build, or a paper of the household into PDF.
 
     A job that is done stays as it is.
     """
@@ -51,13 +65,7 @@ def make_sheet(job: int) -> None:
         return
     try:
         _progress(known, 10, "planning the enclosure")
-        enclosure = Enclosure.objects.of(known.household).for_planning().get(pk=known.enclosure_id)
-        if known.kind == Job.Kind.BUILD:
-            html = build_html(enclosure, known.asked, unspelled(known.units), known.asked_at)
-        else:
-            made = planned(from_data(known.asked))
-            _progress(known, 40, "drawing")
-            html = sheet_html(enclosure, made, unspelled(known.units), known.asked_at)
+        html = _html(known)
         _progress(known, 60, "setting the pages")
         pdf = sheet_pdf(html)
         with transaction.atomic():

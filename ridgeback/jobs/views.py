@@ -3,7 +3,7 @@
 from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.text import slugify
-from django.views.decorators.http import require_safe
+from django.views.decorators.http import require_POST, require_safe
 
 from husbandry.setups.search import Setups
 from ridgeback.clock import now
@@ -13,6 +13,8 @@ from ridgeback.jobs import flows
 from ridgeback.jobs.forms import SearchForm
 from ridgeback.jobs.models import Job
 from ridgeback.jobs.setups import setups_view
+from ridgeback.jobs.sheet import PAGES
+from ridgeback.papers.forms import SheetForm
 
 
 def ask(request: KeeperRequest, pk: int) -> HttpResponse:
@@ -36,6 +38,22 @@ def ask_build(request: KeeperRequest, pk: int) -> HttpResponse:
             enclosure, request.user, request.units, now(), request.GET.get("since", "")[:12]
         ).pk,
     )
+
+
+@require_POST
+def ask_paper(request: KeeperRequest, paper: str) -> HttpResponse:
+    """Ask for a paper of the household as PDF."""
+    if request.household is None or paper not in {"sitter", "card"}:
+        raise Http404
+    size = request.POST.get("size", "")[:10]
+    asked = {"size": size if size in PAGES else "A4"}
+    if paper == "sitter":
+        form = SheetForm(request.POST, today=request.household.day_of(now()))
+        if not form.is_valid():
+            return redirect("papers:sheet")
+        asked |= {name: form.cleaned_data[name].isoformat() for name in ("first", "last")}
+    job = flows.ask_for_paper(request.household, request.user, request.units, paper, asked)
+    return redirect("jobs:job", pk=job.pk)
 
 
 def _job(request: KeeperRequest, pk: int) -> Job:
@@ -64,9 +82,9 @@ def fetch(request: KeeperRequest, pk: int) -> HttpResponse:
     known = _job(request, pk)
     if known.kind == Job.Kind.SETUPS or known.state != Job.State.DONE or known.made is None:
         raise Http404
-    name = (slugify(known.enclosure.name) or "enclosure") + (
-        "-build" if known.kind == Job.Kind.BUILD else ""
-    )
+    whose = known.enclosure.name if known.enclosure is not None else known.asked["paper"]
+    build = "-build" if known.kind == Job.Kind.BUILD else ""
+    name = f"{slugify(whose) or 'sheet'}{build}"
     return HttpResponse(
         bytes(known.made),
         content_type="application/pdf",

@@ -12,6 +12,7 @@ from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_POST, require_safe
 
 from husbandry.quantity import Kind, Units, show
+from husbandry.tasks.kinds import TASK_KINDS
 from husbandry.tasks.supplies import taken
 from ridgeback.animals import wording
 from ridgeback.animals.models import Animal
@@ -26,10 +27,6 @@ from ridgeback.tasks.due_tasks import Due, gather
 from ridgeback.today.presenting import EnclosureCard, card, entry_view
 from ridgeback.today.task_logging import NotDueError, WrongError, understand
 
-NOT_BY_LINK = frozenset(
-    {"read", "body", "tame", "lamp", "screen", "deep clean", "nails", "enrich"}
-)
-"""Tasks that need a page of the household, or that wait for its keepers: none of a sitter's by link."""
 SHOWN_WEIGHTS, SHOWN_MEALS = 10, 10
 
 
@@ -76,7 +73,7 @@ def _cards(link: PersonalLink, **said: Any) -> list[EnclosureCard]:
 
 def _card(due: Due, units: Units, *, wrong: Any = None, of: int = 0) -> EnclosureCard:
     made = card(due, units, wrong=wrong if due.enclosure.pk == of else None)
-    tasks = tuple(task for task in made.tasks if task.kind not in NOT_BY_LINK)
+    tasks = tuple(task for task in made.tasks if TASK_KINDS[task.kind].stood_in)
     return EnclosureCard(**{**vars(made), "tasks": tasks})
 
 
@@ -118,7 +115,7 @@ def sitter_log(request: HttpRequest, link: PersonalLink, secret: str, *, pk: int
         return _sitter_page(request, link, secret, wrong=wrong, of=pk)
     except NotDueError:
         return _sitter_page(request, link, secret, said="That was done already.")
-    if understood.task.kind in NOT_BY_LINK:
+    if not TASK_KINDS[understood.task.kind].stood_in:
         raise Http404
 
     def off_the_stock(written: LogEntry) -> None:

@@ -28,6 +28,7 @@ INSTALLED_APPS = [
     "ridgeback.breeding",
     "ridgeback.photos",
     "ridgeback.people",
+    "ridgeback.papers",
     "ridgeback.digests",
     "ridgeback.operations",
     "django.contrib.postgres",

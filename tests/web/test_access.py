@@ -50,6 +50,7 @@ FILLED = {
     "<slug:step>": "animal",
     "<slug:slug>": "dew-point",
     "<slug:act>": "meal",
+    "<slug:paper>": "card",
     "<str:key>": "x",
 }
 

@@ -1,0 +1,65 @@
+"""Forms of what a sitter must know, and of the days of a sheet."""
+
+import datetime as dt
+from typing import Any
+
+from django import forms
+
+from ridgeback.fields import day_field
+from ridgeback.papers.models import CareNotes, EnclosureNotes
+
+LONGEST_DAYS = 35
+"""Of a sheet: longer, and the animals have grown out of it (design choice) [days]."""
+
+
+class CareNotesForm(forms.ModelForm):
+    """Whom to call, where things are, what never to do."""
+
+    class Meta:
+        model = CareNotes
+        fields = ["call", "vet", "places", "never"]
+        labels = {
+            "call": "Whom to call, in this order",
+            "vet": "Veterinarian and deputy",
+            "places": "Where things are",
+            "never": "What never to do",
+        }
+        help_texts = {
+            "call": "A line each, with the number.",
+            "places": "Food, spare lamps, keys, the fuse box, the water.",
+            "never": "Such as: never open the left door, never feed by hand.",
+        }
+
+
+class EnclosureNotesForm(forms.ModelForm):
+    """What is normal in an enclosure, and what is not."""
+
+    class Meta:
+        model = EnclosureNotes
+        fields = ["normal", "watch"]
+        labels = {"normal": "This is normal", "watch": "This is not: call"}
+
+
+class SheetForm(forms.Form):
+    """The first and the last day of a sheet."""
+
+    first = day_field("From")
+    last = day_field("Until")
+
+    def __init__(self, *args: Any, today: dt.date, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.today = today
+
+    def clean(self) -> dict[str, Any]:
+        """In order, from today on, and no longer than a sheet holds."""
+        cleaned: dict[str, Any] = super().clean() or {}
+        first, last = cleaned.get("first"), cleaned.get("last")
+        if first is None or last is None:
+            return cleaned
+        if first < self.today:
+            self.add_error("first", "This day is past.")
+        elif last < first:
+            self.add_error("last", "The last day is before the first.")
+        elif (last - self.today).days > LONGEST_DAYS:
+            self.add_error("last", f"At most {LONGEST_DAYS} days ahead.")
+        return cleaned

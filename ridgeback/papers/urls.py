@@ -1,0 +1,10 @@
+from django.urls import path
+
+from ridgeback.papers import views
+
+app_name = "papers"
+urlpatterns = [
+    path("household/notes/", views.notes, name="notes"),
+    path("household/sheet/", views.sheet, name="sheet"),
+    path("household/emergency/", views.card, name="card"),
+]

@@ -1,0 +1,131 @@
+"""Papers that people hold: the sitter's sheet, the emergency card, and what is written for them."""
+
+import datetime as dt
+from typing import Any
+
+import pytest
+from django.test import Client
+from django.utils import timezone
+
+from husbandry.quantity import METRIC, Units
+from husbandry.tasks.kinds import TASK_KINDS
+from ridgeback.enclosures.models import Enclosure
+from ridgeback.households.models import Household
+from ridgeback.jobs.models import Job
+from ridgeback.jobs.tasks import make_sheet
+from ridgeback.papers.models import CareNotes, EnclosureNotes
+from ridgeback.papers.sheets import emergency_card, hours_words, sitter_sheet
+from ridgeback.tasks.due_tasks import gather
+from tests import clocks
+
+
+def day(n: int) -> dt.date:
+    return clocks.today() + dt.timedelta(days=n)
+
+
+def noted(client: Client, pip: Enclosure, **typed: str) -> Any:
+    page = client.get("/household/notes/")
+    keys = [f"e{enclosure.pk}" for enclosure, _ in page.context["rows"]]
+    empty = {f"{key}-{name}": "" for key in keys for name in ("normal", "watch")}
+    usual = {"call": "1. Ada 555 0100", "vet": "Dr Quill 555 0199", "places": "", "never": ""}
+    own = {f"e{pip.pk}-normal": "He hides until noon"}
+    return client.post("/household/notes/", {**usual, **empty, **own, **typed}, follow=True)
+
+
+def test_the_sheet_says_per_day_what_today_would_say_then(household: Household) -> None:
+    """Every task of each day is there once: daily ones under “every day”, the rest on its day."""
+    now = timezone.now()
+    first, last = day(0), day(6)
+    sheet = sitter_sheet(household, first, last, now, METRIC)
+    due_lists = gather(household, now)
+    assert [one.enclosure.pk for one in sheet.enclosures] == [d.enclosure.pk for d in due_lists]
+    for one, due in zip(sheet.enclosures, due_lists, strict=True):
+        dated = {d.on: len(d.tasks) for d in one.days}
+        for on, tasks in due.ahead(7):
+            kinds = [task.kind for task in tasks if TASK_KINDS[task.kind].stood_in]
+            once = [kind for kind in kinds if kind not in DAILY]
+            assert dated.get(on, 0) == len(once), (due.enclosure.name, on)
+
+
+DAILY = {"look", "mist", "water", "gutload", "dripper"}
+
+
+def test_the_sheet_holds_limits_in_the_readers_units(household: Household) -> None:
+    sheet = sitter_sheet(household, day(0), day(1), timezone.now(), Units("us", "f"))
+    limits = [limit for one in sheet.enclosures for limit in one.limits]
+    assert limits and all("°C" not in limit.right for limit in limits)
+    assert any("°F" in limit.right for limit in limits)
+    assert any(limit.never.startswith("below") for limit in limits)
+
+
+def test_what_a_keeper_writes_stands_on_both_papers(client: Client, pip: Enclosure) -> None:
+    noted(client, pip)
+    sheet = client.get("/household/sheet/").content.decode()
+    assert "Ada 555 0100" in sheet and "He hides until noon" in sheet
+    card = client.get("/household/emergency/").content.decode()
+    assert "Ada 555 0100" in card and "Dr Quill" in card
+    assert EnclosureNotes.objects.count() == 1, "nothing is kept of what nobody wrote"
+
+
+def test_notes_that_are_too_long_are_refused_whole(client: Client, pip: Enclosure) -> None:
+    answer = noted(client, pip, call="x" * 1001)
+    assert answer.context["form"].errors["call"]
+    assert not CareNotes.objects.exists() and not EnclosureNotes.objects.exists()
+
+
+@pytest.mark.parametrize(
+    ("first", "last", "field"),
+    [(-1, 3, "first"), (3, 1, "last"), (0, 400, "last"), (None, 1, "first")],
+)
+def test_days_that_cannot_be_are_said(
+    client: Client, household: Household, first: int | None, last: int, field: str
+) -> None:
+    asked = {"first": "x" if first is None else str(day(first)), "last": str(day(last))}
+    answer = client.get("/household/sheet/", asked)
+    assert answer.status_code == 200 and field in answer.context["form"].errors
+
+
+def test_the_card_is_in_the_order_of_danger(household: Household) -> None:
+    card = emergency_card(household, timezone.now(), METRIC)
+    lived_in = [d.enclosure.pk for d in gather(household, timezone.now())]
+    assert {row.enclosure.pk for row in card.rows} == set(lived_in)
+    hours = [row.hours for row in card.rows if row.hours is not None]
+    assert hours == sorted(hours)
+    tail = [row.hours for row in card.rows][len(hours) :]
+    assert all(one is None for one in tail), "those that bear a day come last"
+
+
+@pytest.mark.parametrize(
+    ("hours", "words"), [(0.1, "10 minutes"), (0.7, "40 minutes"), (3.2, "3 hours")]
+)
+def test_hours_are_said_as_people_say_them(hours: float, words: str) -> None:
+    assert hours_words(hours) == words
+
+
+@pytest.mark.parametrize("size", ["A4", "letter", "wallet"])
+@pytest.mark.parametrize("paper", ["sitter", "card"])
+def test_papers_are_made_as_pdf(
+    client: Client, household: Household, paper: str, size: str
+) -> None:
+    asked = {"size": size, "first": str(day(0)), "last": str(day(2))}
+    answer = client.post(f"/papers/{paper}/", asked)
+    job = Job.objects.get()
+    assert answer["Location"] == f"/jobs/{job.pk}/" and job.enclosure is None
+    make_sheet(job.pk)
+    job.refresh_from_db()
+    assert job.state == Job.State.DONE and bytes(job.made or b"").startswith(b"%PDF")
+    assert client.get(f"/jobs/{job.pk}/").status_code == 200
+    assert client.get(f"/jobs/{job.pk}/sheet.pdf")["Content-Type"] == "application/pdf"
+
+
+def test_another_household_gets_none_of_them(
+    client: Client, stranger: Client, household: Household
+) -> None:
+    client.post("/papers/card/", {"size": "A4"})
+    assert stranger.get(f"/jobs/{Job.objects.get().pk}/").status_code == 404
+    page = stranger.get("/household/sheet/").content.decode()
+    assert "Pip" not in page
+
+
+def test_a_paper_that_is_none_is_not_found(client: Client) -> None:
+    assert client.post("/papers/poster/", {"size": "A4"}).status_code == 404
