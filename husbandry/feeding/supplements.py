@@ -196,9 +196,7 @@ def _doses(
                 )
                 continue
             shift = (chosen - due).days
-            reason = (
-                "on its day" if shift == 0 else f"due {due:%-d %B}, moved to the nearest meal"
-            )
+            reason = "on its day" if shift == 0 else f"due {due:%-d %B}, moved to the nearest meal"
             given[chosen].append(Dose(day=chosen, product=rule.product, due=due, reason=reason))
             carried[chosen].add(rule.product)
             last = chosen

@@ -1,7 +1,8 @@
 """Uploads stay in memory and small: what is larger than any request is drained, never kept."""
 
 import io
-from typing import Any
+import tempfile
+from typing import IO, Any
 
 from django.core.files.uploadedfile import InMemoryUploadedFile
 from django.core.files.uploadhandler import FileUploadHandler, SkipFile
@@ -11,6 +12,11 @@ from husbandry.errors import ImpossibleStateError
 MOST_BYTES = 1_000_000
 PICTURE_BYTES = 12_000_000
 """A phone's picture, before it is made small."""
+ARCHIVE_BYTES = 300_000_000
+"""A household as one file."""
+ARCHIVE_PATH = "/household/archive/"
+SPOOLED_BYTES = 8_000_000
+"""Larger files wait on the disc, not in memory."""
 
 
 class BoundedUpload(FileUploadHandler):
@@ -19,13 +25,13 @@ class BoundedUpload(FileUploadHandler):
     def new_file(self, *args: Any, **kwargs: Any) -> None:
         """A new file begins."""
         super().new_file(*args, **kwargs)
-        self._buffer = io.BytesIO()
         path = self.request.path if self.request is not None else ""
-        self._most = (
-            PICTURE_BYTES
-            if path.startswith("/animals/") and path.endswith("/photos/")
-            else MOST_BYTES
-        )
+        is_photo = path.startswith("/animals/") and path.endswith("/photos/")
+        is_archive = path == ARCHIVE_PATH
+        self._most = ARCHIVE_BYTES if is_archive else PICTURE_BYTES if is_photo else MOST_BYTES
+        self._buffer: IO[bytes] = io.BytesIO()
+        if is_archive:  # Django closes it with the request
+            self._buffer = tempfile.SpooledTemporaryFile(max_size=SPOOLED_BYTES)  # noqa: SIM115
 
     def receive_data_chunk(self, raw_data: bytes, start: int) -> None:
         """Keep a part, or give up."""

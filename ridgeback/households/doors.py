@@ -41,6 +41,8 @@ OWNER_ONLY = frozenset(
         "people:remove",
         "people:add-link",
         "people:revoke-link",
+        "archive:page",
+        "jobs:ask-archive",
         "households:remove-room",
     }
 )

@@ -91,6 +91,21 @@ def ask_for_paper(
 
 
 @transaction.atomic
+def ask_for_archive(household: Household, keeper: Keeper) -> Job:
+    """Queue the whole household as one file; the one before it goes."""
+    Job.objects.filter(household=household, kind=Job.Kind.ARCHIVE).delete()
+    job = Job.objects.create(
+        household=household,
+        key=key_of("archive", [str(uuid.uuid4())]),
+        asked={},
+        asked_by=keeper,
+        kind=Job.Kind.ARCHIVE,
+    )
+    tasks.make_archive.defer(job=job.pk)
+    return job
+
+
+@transaction.atomic
 def ask_for_setups(
     enclosure: Enclosure, keeper: Keeper, units: Units, now: dt.datetime, *, vary: bool = False
 ) -> Job:

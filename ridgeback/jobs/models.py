@@ -25,6 +25,7 @@ class Job(models.Model):
         SETUPS = "setups", "search for setups"
         BUILD = "build", "build"
         PAPER = "paper", "paper"
+        ARCHIVE = "zip", "household as one file"
 
     kind = models.CharField(max_length=6, choices=Kind, default=Kind.SHEET)
     household = models.ForeignKey(Household, on_delete=models.CASCADE, related_name="jobs")
@@ -48,7 +49,8 @@ class Job(models.Model):
         constraints = [
             models.UniqueConstraint(fields=["household", "key"], name="job_once"),
             models.CheckConstraint(
-                name="job_of_an_enclosure", condition=Q(enclosure__isnull=False) | Q(kind="paper")
+                name="job_of_an_enclosure",
+                condition=Q(enclosure__isnull=False) | Q(kind__in=["paper", "zip"]),
             ),
             models.CheckConstraint(
                 name="job_progress_in_percent", condition=Q(progress_pct__lte=100)

@@ -15,6 +15,7 @@ from husbandry.documents.request_json import from_data
 from husbandry.setups.search import find_setups
 from ridgeback import clock
 from ridgeback.animal_pages.lives import work_out
+from ridgeback.archive.writing import archive_of
 from ridgeback.calculation import attempt
 from ridgeback.demo.visits import sweep
 from ridgeback.digests.flows import write_due
@@ -80,6 +81,23 @@ def make_sheet(job: int) -> None:
         log.exception("sheet failed", extra={"job": job})
         raise
     log.info("sheet made", extra={"job": job, "bytes": len(pdf)})
+
+
+@app.task(name="make_archive", retry=2)
+def make_archive(job: int) -> None:
+    """Write a household into one file. A job that is done stays as it is."""
+    known = Job.objects.filter(pk=job).exclude(state=Job.State.DONE).first()
+    if known is None:
+        return
+    _progress(known, 20, "collecting every row")
+    try:
+        made = archive_of(known.household)
+    except Exception:
+        Job.objects.filter(pk=job).update(state=Job.State.FAILED, said="It could not be made.")
+        log.exception("archive failed", extra={"job": job})
+        raise
+    done = {"state": Job.State.DONE, "progress_pct": 100, "said": "", "made": made}
+    Job.objects.filter(pk=job).update(**done, finished_at=clock.now())
 
 
 @app.task(name="find_setup", retry=1)

@@ -56,10 +56,19 @@ def ask_paper(request: KeeperRequest, paper: str) -> HttpResponse:
     return redirect("jobs:job", pk=job.pk)
 
 
+@require_POST
+def ask_archive(request: KeeperRequest) -> HttpResponse:
+    """Ask for the whole household as one file."""
+    if request.household is None:
+        raise Http404
+    job = flows.ask_for_archive(request.household, request.user)
+    return redirect("jobs:job", pk=job.pk)
+
+
 def _job(request: KeeperRequest, pk: int) -> Job:
     return get_object_or_404(
         Job.objects.filter(household=request.household)
-        .select_related("enclosure__room")
+        .select_related("enclosure__room", "household")
         .defer("made"),
         pk=pk,
     )
@@ -82,14 +91,22 @@ def fetch(request: KeeperRequest, pk: int) -> HttpResponse:
     known = _job(request, pk)
     if known.kind == Job.Kind.SETUPS or known.state != Job.State.DONE or known.made is None:
         raise Http404
-    whose = known.enclosure.name if known.enclosure is not None else known.asked["paper"]
+    whose = known.asked.get("paper", known.household.name)
+    if known.enclosure is not None:
+        whose = known.enclosure.name
     build = "-build" if known.kind == Job.Kind.BUILD else ""
-    name = f"{slugify(whose) or 'sheet'}{build}"
+    kind, ending = ("application/zip", "zip") if is_archive(known) else ("application/pdf", "pdf")
+    name = f"{slugify(whose) or 'sheet'}{build}.{ending}"
     return HttpResponse(
         bytes(known.made),
-        content_type="application/pdf",
-        headers={"Content-Disposition": f'attachment; filename="{name}.pdf"'},
+        content_type=kind,
+        headers={"Content-Disposition": f'attachment; filename="{name}"'},
     )
+
+
+def is_archive(job: Job) -> bool:
+    """Whether it is the whole household as one file."""
+    return job.kind == Job.Kind.ARCHIVE
 
 
 def ask_setups(request: KeeperRequest, pk: int) -> HttpResponse:

@@ -1,0 +1,1 @@
+"""A household as one file: everything out, everything in."""

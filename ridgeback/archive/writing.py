@@ -1,0 +1,130 @@
+"""Writing a household into one file: JSON of every row, tables for spreadsheets, its photos."""
+
+import datetime as dt
+import io
+import json
+import uuid
+import zipfile
+from collections.abc import Iterator
+from typing import Any
+
+from django.db import models
+from django.db.models import Q
+
+from ridgeback.archive.tables import TABLES, ArchiveTable
+from ridgeback.households.models import Household, Keeper
+from ridgeback.log.models import LogEntry
+from ridgeback.spreadsheets import csv_text
+
+FORMAT = "ridgeback-household/1"
+HOUSEHOLD_FIELDS = ("name", "currency", "euro_rate", "kwh_price", "bags")
+"""What of the household itself is kept."""
+README = """A household of Ridgeback.
+
+household.json  every row, by table; docs/formats/household.md says how it is read
+logs/           the same weights, readings and log as tables for a spreadsheet
+pictures/       the photos that household.json names
+
+It is taken in again under Household, Restore. Numbers are in metres, grams, litres and degrees Celsius.
+"""
+
+
+def rows_of(table: ArchiveTable, household: Household) -> Iterator[models.Model]:
+    """Every row of a table that is the household's, by its key."""
+    mine = Q()
+    for way in table.household:
+        mine |= Q(**{way: household})
+    rows = table.model._default_manager.filter(mine).order_by("pk").distinct()
+    yield from rows.iterator(chunk_size=500)
+
+
+def _plain(value: Any) -> Any:
+    """A value as JSON has it."""
+    if isinstance(value, dt.datetime | dt.date | dt.time):
+        return value.isoformat()
+    return str(value) if isinstance(value, uuid.UUID) else value
+
+
+def _name(keeper: Keeper | None) -> str:
+    return "" if keeper is None else keeper.first_name or keeper.username
+
+
+def row_data(row: models.Model, files: dict[str, bytes], people: dict[int, str]) -> dict[str, Any]:
+    """A row as JSON: keys of other rows as they are here, people by name, files by theirs.
+
+    Parameters
+    ----------
+    files : dict
+        Gets the row's files, by name.
+    people : dict
+        Names of keepers by their keys.
+    """
+    data: dict[str, Any] = {"id": row.pk}
+    for field in row._meta.concrete_fields:
+        if field.primary_key or field.related_model is Household:
+            continue
+        value = getattr(row, field.attname)
+        if field.related_model is Keeper:
+            data[field.name] = people.get(value, "") if value is not None else ""
+        elif isinstance(field, models.BinaryField):
+            name = f"pictures/{row.pk}-{field.name}.jpg"
+            data[field.name] = name if value is not None else None
+            if value is not None:
+                files[name] = bytes(value)
+        else:
+            data[field.name] = _plain(value)
+    if isinstance(row, LogEntry):
+        data["by_name"] = data.pop("by") or data["by_name"]
+    return data
+
+
+def household_data(household: Household, files: dict[str, bytes]) -> dict[str, Any]:
+    """The whole household as JSON; its files are put into `files`."""
+    people = {one.pk: _name(one) for one in Keeper.objects.all().only("first_name", "username")}
+    return {
+        "format": FORMAT,
+        "household": {name: getattr(household, name) for name in HOUSEHOLD_FIELDS},
+        "tables": {
+            table.name: [row_data(row, files, people) for row in rows_of(table, household)]
+            for table in TABLES
+        },
+    }
+
+
+def _csv(rows: list[dict[str, Any]], names: dict[int, str], key: str) -> str:
+    """Rows as a table for a spreadsheet, the animal or enclosure by its name."""
+    if not rows:
+        return csv_text([[key]])
+    head = [name for name in rows[0] if name != "id"]
+    lines = [
+        [
+            names.get(row[name], "")
+            if name == key
+            else json.dumps(row[name])
+            if isinstance(row[name], list | dict)
+            else row[name]
+            for name in head
+        ]
+        for row in rows
+    ]
+    return csv_text([head, *lines])
+
+
+def archive_of(household: Household) -> bytes:
+    """The whole household as one zip."""
+    files: dict[str, bytes] = {}
+    data = household_data(household, files)
+    tables = data["tables"]
+    animals = {row["id"]: row["name"] for row in tables["animals"]}
+    enclosures = {row["id"]: row["name"] for row in tables["enclosures"]}
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr("README.txt", README)
+        archive.writestr("household.json", json.dumps(data, ensure_ascii=False, indent=1))
+        archive.writestr("logs/weights.csv", _csv(tables["weighings"], animals, "animal"))
+        archive.writestr("logs/lengths.csv", _csv(tables["lengths"], animals, "animal"))
+        archive.writestr("logs/readings.csv", _csv(tables["readings"], enclosures, "enclosure"))
+        archive.writestr("logs/log.csv", _csv(tables["log"], animals, "animal"))
+        for name, body in files.items():
+            archive.writestr(zipfile.ZipInfo(name), body)  # a photo is small already
+    return out.getvalue()
