@@ -64,6 +64,9 @@ def _restored(request: KeeperRequest, form: RestoreForm) -> HttpResponse | None:
             if not first:
                 return redirect("households:household")
             made = restore(form.cleaned_data["file"], request.user)
+            if request.household.visit_ends is not None:  # of a visitor: goes with the visit
+                made.household.visit_ends = request.household.visit_ends
+                made.household.save(update_fields=["visit_ends"])
     except ArchiveError as why:
         form.add_error("file", str(why))
         return None

@@ -69,6 +69,7 @@ SITTER: dict[str, Access] = {
     "photos:small": "read",
     "papers:sheet": "read",
     "papers:card": "read",
+    "papers:summary": "read",
 }
 """A sitter: tasks, readings, photos, notes, and the sheet."""
 

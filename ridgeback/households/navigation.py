@@ -175,6 +175,7 @@ ANIMAL = (
             TabPage("Facts", "animals:facts"),
             TabPage("Move", "collection:move"),
             TabPage("Photos", "photos:list"),
+            TabPage("Veterinarian’s summary", "papers:summary"),
         ),
         frozenset({"animals:depart"}),
     ),

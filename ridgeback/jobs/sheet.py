@@ -10,6 +10,7 @@ from django.utils.safestring import mark_safe
 
 from husbandry.documents.request_json import from_data
 from husbandry.quantity import Units
+from ridgeback.animals.models import Animal
 from ridgeback.building.shopping import BuildWork, totals_of, what_of
 from ridgeback.drawing import gauge
 from ridgeback.drawing.build import gantt
@@ -19,7 +20,9 @@ from ridgeback.enclosure_pages.presenting import enclosure_view
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.enclosures.planning import Planned
 from ridgeback.households.models import Household
+from ridgeback.papers.labels import labels_of
 from ridgeback.papers.sheets import emergency_card, sitter_sheet
+from ridgeback.papers.summary import vet_summary
 from ridgeback.tasks.meal_history import as_logged
 
 FONTS = Path(settings.ROOT) / "ridgeback" / "static" / "vendor"
@@ -105,6 +108,23 @@ def paper_html(household: Household, asked: dict[str, str], units: Units, at: dt
             "title": f"Sitter’s sheet of {household.name}",
             "body": "papers/sheet_body.html",
             "sheet": sitter_sheet(household, first, last, at, units),
+        }
+    elif asked["paper"] == "summary":
+        rows = Animal.objects.of(household).select_related("household")
+        animal = rows.prefetch_related("weighings", "lengths", "condition_periods").get(
+            pk=int(asked["animal"])
+        )
+        first, last = (dt.date.fromisoformat(asked[name]) for name in ("first", "last"))
+        context |= {
+            "title": f"Summary of {animal.name}",
+            "body": "papers/summary_body.html",
+            "summary": vet_summary(animal, first, last, at, units),
+        }
+    elif asked["paper"] == "labels":
+        context |= {
+            "title": f"Labels of {household.name}",
+            "body": "papers/labels_body.html",
+            "labels": labels_of(household, asked["root"], units),
         }
     else:
         context |= {

@@ -6,6 +6,7 @@ from django.utils.text import slugify
 from django.views.decorators.http import require_POST, require_safe
 
 from husbandry.setups.search import Setups
+from ridgeback.animals.models import Animal
 from ridgeback.clock import now
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.middleware import KeeperRequest
@@ -14,7 +15,7 @@ from ridgeback.jobs.forms import SearchForm
 from ridgeback.jobs.models import Job
 from ridgeback.jobs.setups import setups_view
 from ridgeback.jobs.sheet import PAGES
-from ridgeback.papers.forms import SheetForm
+from ridgeback.papers.forms import PeriodForm, SheetForm
 
 
 def ask(request: KeeperRequest, pk: int) -> HttpResponse:
@@ -43,7 +44,7 @@ def ask_build(request: KeeperRequest, pk: int) -> HttpResponse:
 @require_POST
 def ask_paper(request: KeeperRequest, paper: str) -> HttpResponse:
     """Ask for a paper of the household as PDF."""
-    if request.household is None or paper not in {"sitter", "card"}:
+    if request.household is None or paper not in {"sitter", "card", "labels"}:
         raise Http404
     size = request.POST.get("size", "")[:10]
     asked = {"size": size if size in PAGES else "A4"}
@@ -52,7 +53,23 @@ def ask_paper(request: KeeperRequest, paper: str) -> HttpResponse:
         if not form.is_valid():
             return redirect("papers:sheet")
         asked |= {name: form.cleaned_data[name].isoformat() for name in ("first", "last")}
+    if paper == "labels":
+        asked["root"] = request.build_absolute_uri("/")
     job = flows.ask_for_paper(request.household, request.user, request.units, paper, asked)
+    return redirect("jobs:job", pk=job.pk)
+
+
+@require_POST
+def ask_summary(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Ask for the veterinarian's summary of an animal as PDF."""
+    animal = get_object_or_404(Animal.objects.of(request.household), pk=pk)
+    form = PeriodForm(request.POST, today=animal.day_of(now()))
+    if request.household is None or not form.is_valid():
+        return redirect("papers:summary", pk=pk)
+    size = request.POST.get("size", "")[:10]
+    days = {name: form.cleaned_data[name].isoformat() for name in ("first", "last")}
+    asked = {"size": size if size in PAGES else "A4", "animal": str(pk), **days}
+    job = flows.ask_for_paper(request.household, request.user, request.units, "summary", asked)
     return redirect("jobs:job", pk=job.pk)
 
 

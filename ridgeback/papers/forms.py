@@ -40,6 +40,35 @@ class EnclosureNotesForm(forms.ModelForm):
         labels = {"normal": "This is normal", "watch": "This is not: call"}
 
 
+class PeriodForm(forms.Form):
+    """The first and the last day of what is looked back on."""
+
+    first = day_field("From")
+    last = day_field("Until")
+
+    def __init__(self, *args: Any, today: dt.date, **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.today = today
+
+    def clean(self) -> dict[str, Any]:
+        """In order, and not to come."""
+        cleaned: dict[str, Any] = super().clean() or {}
+        first, last = cleaned.get("first"), cleaned.get("last")
+        if first is None or last is None:
+            return cleaned
+        if last > self.today:
+            self.add_error("last", "This day is still to come.")
+        elif last < first:
+            self.add_error("last", "The last day is before the first.")
+        elif (last - first).days > LONGEST_PERIOD_DAYS:
+            self.add_error("first", "Five years at the most.")
+        return cleaned
+
+
+LONGEST_PERIOD_DAYS = 5 * 366
+"""That a summary looks back (design choice) [days]."""
+
+
 class SheetForm(forms.Form):
     """The first and the last day of a sheet."""
 

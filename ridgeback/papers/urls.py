@@ -6,5 +6,7 @@ app_name = "papers"
 urlpatterns = [
     path("household/notes/", views.notes, name="notes"),
     path("household/sheet/", views.sheet, name="sheet"),
+    path("household/labels/", views.labels, name="labels"),
+    path("animals/<int:pk>/summary/", views.summary, name="summary"),
     path("household/emergency/", views.card, name="card"),
 ]

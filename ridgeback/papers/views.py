@@ -6,16 +6,19 @@ from typing import Any
 from django.contrib import messages
 from django.db import transaction
 from django.http import Http404, HttpResponse
-from django.shortcuts import redirect, render
+from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_safe
 
+from ridgeback.animals.models import Animal
 from ridgeback.clock import now
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.households.models import Household
-from ridgeback.papers.forms import CareNotesForm, EnclosureNotesForm, SheetForm
+from ridgeback.papers.forms import CareNotesForm, EnclosureNotesForm, PeriodForm, SheetForm
+from ridgeback.papers.labels import labels_of
 from ridgeback.papers.models import CareNotes, EnclosureNotes
 from ridgeback.papers.sheets import emergency_card, sitter_sheet
+from ridgeback.papers.summary import vet_summary
 
 USUAL_DAYS = 13
 """A sheet is for two weeks until somebody says (design choice) [days]."""
@@ -86,6 +89,45 @@ def sheet(request: KeeperRequest) -> HttpResponse:
     form, first, last = _days(request, household.day_of(at))
     made = sitter_sheet(household, first, last, at, request.units)
     return render(request, "papers/sheet.html", {"form": form, "sheet": made, "photos": True})
+
+
+SUMMARY_DAYS = 180
+"""A summary looks back half a year until somebody says (design choice) [days]."""
+
+
+def _own_animal(request: KeeperRequest, pk: int) -> Animal:
+    rows = Animal.objects.of(request.household).select_related("household")
+    return get_object_or_404(
+        rows.prefetch_related("weighings", "lengths", "condition_periods"), pk=pk
+    )
+
+
+@require_safe
+def summary(request: KeeperRequest, pk: int) -> HttpResponse:
+    """The veterinarian's summary of an animal."""
+    animal = _own_animal(request, pk)
+    at = now()
+    today = animal.day_of(at)
+    first, last = today - dt.timedelta(days=SUMMARY_DAYS), today
+    usual = {"first": first, "last": last}
+    asked: dict[str, Any] | None = None
+    if "first" in request.GET or "last" in request.GET:
+        asked = {name: request.GET.get(name, "")[:20] for name in usual}
+    form = PeriodForm(asked, today=today, initial=usual)
+    if asked is not None and form.is_valid():
+        first, last = form.cleaned_data["first"], form.cleaned_data["last"]
+    made = vet_summary(animal, first, last, at, request.units)
+    context = {"animal": animal, "form": form, "summary": made, "photos": True}
+    return render(request, "papers/summary.html", context)
+
+
+@require_safe
+def labels(request: KeeperRequest) -> HttpResponse:
+    """A label for each enclosure, all on one sheet."""
+    household = _household(request)
+    root = request.build_absolute_uri("/")
+    made = labels_of(household, root, request.units)
+    return render(request, "papers/labels.html", {"labels": made})
 
 
 @require_safe

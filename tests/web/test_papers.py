@@ -1,6 +1,7 @@
 """Papers that people hold: the sitter's sheet, the emergency card, and what is written for them."""
 
 import datetime as dt
+import uuid
 from typing import Any
 
 import pytest
@@ -13,6 +14,8 @@ from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household
 from ridgeback.jobs.models import Job
 from ridgeback.jobs.tasks import make_sheet
+from ridgeback.log.models import LogEntry
+from ridgeback.papers.labels import qr_svg
 from ridgeback.papers.models import CareNotes, EnclosureNotes
 from ridgeback.papers.sheets import emergency_card, hours_words, sitter_sheet
 from ridgeback.tasks.due_tasks import gather
@@ -129,3 +132,104 @@ def test_another_household_gets_none_of_them(
 
 def test_a_paper_that_is_none_is_not_found(client: Client) -> None:
     assert client.post("/papers/poster/", {"size": "A4"}).status_code == 404
+
+
+# --- the veterinarian's summary ------------------------------------------------------------------
+
+
+def test_the_summary_counts_what_the_log_holds(client: Client, household: Household) -> None:
+    animal = household.animals.get(name="Bramble")
+    first, last = day(-60), day(0)
+    home = animal.occupancies.present().get().enclosure
+    for n, outcome in enumerate(("done", "done", "refused", "skipped", "done")):
+        LogEntry.objects.create(
+            household=household,
+            enclosure=home,
+            animal=animal,
+            stem="feed insects",
+            task=f"x/{n}",
+            log_request=uuid.uuid4(),
+            outcome=outcome,
+            note="no",
+            on=day(-n - (100 if n == 4 else 0)),
+            at=timezone.now(),
+            touched_at=timezone.now(),
+        )
+    answer = client.get(f"/animals/{animal.pk}/summary/", {"first": str(first), "last": str(last)})
+    summary = answer.context["summary"]
+    meals = LogEntry.objects.standing().filter(
+        animal=animal, stem__startswith="feed ", on__range=(first, last)
+    )
+    offered = meals.exclude(outcome="skipped")
+    assert len(summary.meals) == offered.count() == 3, "one was skipped, one is too long ago"
+    refused = offered.filter(outcome="refused").count()
+    assert summary.refusals == f"{refused} of {offered.count()} refused"
+    weighed = animal.weighings.filter(on__range=(first, last)).count()
+    assert len(summary.weights) == weighed
+    assert {need.name for need in summary.needs} and summary.lamps
+    page = answer.content.decode()
+    assert "no diagnosis" in page and "<svg" in page
+
+
+def test_the_summary_is_in_the_readers_units(client: Client, household: Household) -> None:
+    animal = household.animals.get(name="Bramble")
+    client.post("/preferences/", {"units_temperature": "f"})
+    answer = client.get(f"/animals/{animal.pk}/summary/")
+    temperatures = [need.needed for need in answer.context["summary"].needs]
+    assert any("°F" in one for one in temperatures) and not any(
+        "°C" in one for one in temperatures
+    )
+
+
+def test_one_that_lives_nowhere_has_its_summary_too(client: Client, household: Household) -> None:
+    animal = household.animals.create(name="Sorrel", species="Eublepharis macularius")
+    answer = client.get(f"/animals/{animal.pk}/summary/")
+    assert answer.status_code == 200 and answer.context["summary"].needs == ()
+
+
+@pytest.mark.parametrize(
+    ("first", "last", "field"), [(-3, 1, "last"), (-3, -9, "last"), (-4000, 0, "first")]
+)
+def test_a_period_that_cannot_be_is_said(
+    client: Client, household: Household, first: int, last: int, field: str
+) -> None:
+    animal = household.animals.get(name="Bramble")
+    asked = {"first": str(day(first)), "last": str(day(last))}
+    answer = client.get(f"/animals/{animal.pk}/summary/", asked)
+    assert answer.status_code == 200 and field in answer.context["form"].errors
+
+
+def test_the_summary_is_made_as_pdf(client: Client, household: Household) -> None:
+    animal = household.animals.get(name="Bramble")
+    asked = {"size": "letter", "first": str(day(-90)), "last": str(day(0))}
+    client.post(f"/animals/{animal.pk}/summary/pdf/", asked)
+    job = Job.objects.get()
+    make_sheet(job.pk)
+    job.refresh_from_db()
+    assert bytes(job.made or b"").startswith(b"%PDF")
+
+
+def test_nobody_elses_animal_is_summed_up(stranger: Client, household: Household) -> None:
+    animal = household.animals.get(name="Bramble")
+    assert stranger.get(f"/animals/{animal.pk}/summary/").status_code == 404
+    assert stranger.post(f"/animals/{animal.pk}/summary/pdf/").status_code == 404
+
+
+# --- labels --------------------------------------------------------------------------------------
+
+
+def test_labels_carry_ranges_and_a_code_of_their_page(client: Client, pip: Enclosure) -> None:
+    answer = client.get("/household/labels/")
+    label = next(one for one in answer.context["labels"] if one.enclosure == pip)
+    assert ("Pip", "common blue-tongued skink", "male") in label.animals or label.animals
+    assert dict(label.ranges).keys() >= {"basking", "cool end"}
+    assert label.code == qr_svg(f"http://testserver/enclosures/{pip.pk}/")
+    assert label.code != qr_svg("http://testserver/enclosures/0/")
+
+
+def test_labels_are_made_as_pdf(client: Client, household: Household) -> None:
+    client.post("/papers/labels/", {"size": "A4"})
+    job = Job.objects.get()
+    make_sheet(job.pk)
+    job.refresh_from_db()
+    assert bytes(job.made or b"").startswith(b"%PDF")
