@@ -15,7 +15,7 @@ from husbandry.quantity import Kind, Units, show, to_reader
 from husbandry.species.stages import DAYS_PER_MONTH
 from ridgeback.drawing.primitives import Circle, Drawing, Line, Path, Shape, Text, number
 
-WIDTH, HEIGHT = 760.0, 320.0
+WIDTH, HEIGHT = 790.0, 320.0
 LEFT, RIGHT, TOP, BOTTOM = 52.0, 650.0, 14.0, 284.0
 POINTS = 60
 

@@ -88,6 +88,14 @@ LOOK: dict[str, str] = {
     "measured-wrong": 'fill="#23211c"',
     "stale": 'fill="none" stroke="#6a6355" stroke-width="1.4"',
     "floor": 'fill="none" stroke="#23211c" stroke-width="1.6" stroke-dasharray="2 2"',
+    "thin-axis": 'fill="none" stroke="#9a9a9a" stroke-width="1"',
+    "kind-target": 'fill="#e6dfcd"',
+    "own-target": 'fill="#c9c8a8"',
+    "own-line": 'fill="none" stroke="#4f5a14" stroke-width="2.4"',
+    "stage-line": 'fill="none" stroke="#9a8f78" stroke-width="1" stroke-dasharray="2 3"',
+    "today": 'fill="none" stroke="#23211c" stroke-width="1.8"',
+    "words-today": 'fill="#23211c" font-size="12" font-weight="700"',
+    "fitted": 'fill="none" stroke="#4f5a14" stroke-width="1.6" stroke-dasharray="5 3"',
 }
 
 

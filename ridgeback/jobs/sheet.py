@@ -101,7 +101,14 @@ PAGES = {
 def paper_html(household: Household, asked: dict[str, str], units: Units, at: dt.datetime) -> str:
     """A paper of the household, as it is when a worker makes it."""
     size, margin, points = PAGES[asked["size"]]
-    context: dict[str, Any] = {"size": size, "margin": margin, "points": points, "at": at}
+    small = round(0.75 * points, 1)
+    context: dict[str, Any] = {
+        "size": size,
+        "margin": margin,
+        "points": points,
+        "small": small,
+        "at": at,
+    }
     if asked["paper"] == "sitter":
         first, last = (dt.date.fromisoformat(asked[name]) for name in ("first", "last"))
         context |= {
@@ -118,7 +125,7 @@ def paper_html(household: Household, asked: dict[str, str], units: Units, at: dt
         context |= {
             "title": f"Summary of {animal.name}",
             "body": "papers/summary_body.html",
-            "summary": vet_summary(animal, first, last, at, units),
+            "summary": vet_summary(animal, first, last, at, units, printed=True),
         }
     elif asked["paper"] == "labels":
         context |= {

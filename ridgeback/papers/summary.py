@@ -70,9 +70,21 @@ class VetSummary:
 
 
 def vet_summary(
-    animal: Animal, first: dt.date, last: dt.date, now: dt.datetime, units: Units
+    animal: Animal,
+    first: dt.date,
+    last: dt.date,
+    now: dt.datetime,
+    units: Units,
+    *,
+    printed: bool = False,
 ) -> VetSummary:
-    """Compose the summary of a period; `animal` comes with its weights, lengths and periods."""
+    """Compose the summary of a period; `animal` comes with its weights, lengths and periods.
+
+    Parameters
+    ----------
+    printed : bool
+        Whether the chart carries its own colours, for a document without the page's styles.
+    """
     home = home_of(animal)
     enclosure = Enclosure.objects.for_planning().get(pk=home.pk) if home is not None else None
     entries = list(
@@ -104,7 +116,7 @@ def vet_summary(
         enclosure=enclosure,
         weights=tuple((one.on, show(one.mass_g, Kind.MASS, units)) for one in weights),
         trend=_trend([(one.on, one.mass_g) for one in weights], units),
-        chart=_chart(animal, now, units),
+        chart=_chart(animal, now, units, printed=printed),
         meals=tuple((one.on, entry_text(one, units)) for one in offered),
         refusals=f"{refused} of {len(offered)} refused" if offered else "none logged",
         supplements=tuple(sorted(eaten.items())),
@@ -139,7 +151,7 @@ def _trend(weights: list[tuple[dt.date, float]], units: Units) -> str:
     return f"{said} {mass} ({abs(change):.0%}) since {day:%-d %B %Y}"
 
 
-def _chart(animal: Animal, now: dt.datetime, units: Units) -> SafeString:
+def _chart(animal: Animal, now: dt.datetime, units: Units, *, printed: bool) -> SafeString:
     """Its growth as the page of the animal draws it; nothing where it cannot be calculated."""
     today = animal.day_of(now)
     profile = find(animal.species)
@@ -147,7 +159,10 @@ def _chart(animal: Animal, now: dt.datetime, units: Units) -> SafeString:
     if isinstance(life, Failed) or not life.weights:
         return mark_safe("")
     drawn = attempt(
-        lambda: write(chart(life.future, life.weights, today, units, animal.name)),
+        lambda: write(
+            chart(life.future, life.weights, today, units, animal.name),
+            "export" if printed else "page",
+        ),
         "animal",
         animal.pk,
     )

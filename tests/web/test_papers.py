@@ -1,6 +1,7 @@
 """Papers that people hold: the sitter's sheet, the emergency card, and what is written for them."""
 
 import datetime as dt
+import re
 import uuid
 from typing import Any
 
@@ -18,6 +19,7 @@ from ridgeback.log.models import LogEntry
 from ridgeback.papers.labels import qr_svg
 from ridgeback.papers.models import CareNotes, EnclosureNotes
 from ridgeback.papers.sheets import emergency_card, hours_words, sitter_sheet
+from ridgeback.papers.summary import vet_summary
 from ridgeback.tasks.due_tasks import gather
 from tests import clocks
 
@@ -233,3 +235,15 @@ def test_labels_are_made_as_pdf(client: Client, household: Household) -> None:
     make_sheet(job.pk)
     job.refresh_from_db()
     assert bytes(job.made or b"").startswith(b"%PDF")
+
+
+def test_the_printed_chart_carries_its_own_colours(household: Household) -> None:
+    """A role without a look is black in a PDF: the page's styles are not there."""
+    animal = household.animals.get(name="Bramble")
+    rows = household.animals.prefetch_related("weighings", "lengths", "condition_periods")
+    made = vet_summary(
+        rows.get(pk=animal.pk), day(-90), day(0), timezone.now(), METRIC, printed=True
+    )
+    shapes = re.findall(r"<(?:path|line|circle|rect|text)\b[^>]*>", made.chart)
+    assert shapes and all("fill=" in one or "stroke=" in one for one in shapes)
+    assert not any('class="' in one for one in shapes)
