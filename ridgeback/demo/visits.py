@@ -14,6 +14,7 @@ from django.db import models, transaction
 from django.db.models import QuerySet
 
 from ridgeback.animals.models import Animal, ConditionPeriod, Length, Weighing
+from ridgeback.archive.deleting import delete_household
 from ridgeback.breeding.models import Clutch, EggLook, Hatchling
 from ridgeback.demo import household as demo
 from ridgeback.enclosures.models import Commissioning, Enclosure, Occupancy, Reading, Revision
@@ -81,19 +82,15 @@ def sweep(now: dt.datetime) -> int:
     over = list(Household.objects.filter(visit_ends__lte=now)[:100])
     for household in over:
         with transaction.atomic():
-            delete_household(household)
+            delete_visit(household)
     return len(over)
 
 
-def delete_household(household: Household) -> None:
+def delete_visit(household: Household) -> None:
     """Delete a visitor's household with everything in it, and who belonged to it alone."""
-    for model, name in BACK.items():
-        _rows(model, dict(TREE)[model], household).update(**{name: None})
-    for model, way in reversed(TREE):
-        _rows(model, way, household).delete()
     keepers = Keeper.objects.filter(memberships__household=household)
     alone = [one.pk for one in keepers if one.memberships.count() == 1]
-    household.delete()
+    delete_household(household)
     Keeper.objects.filter(pk__in=alone).delete()
 
 

@@ -10,9 +10,10 @@ from django.contrib import messages
 from django.db import transaction
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect
-from django.urls import path, re_path
+from django.urls import include, path, re_path
 from django.utils.decorators import method_decorator
 from django.views.decorators.http import require_POST
+from django.views.generic import RedirectView
 
 from ridgeback.households.middleware import KeeperRequest
 
@@ -34,6 +35,13 @@ class ChangePassword(views.PasswordChangeView):
     """Leads back to the household's page."""
 
     success_url = "/household/"
+
+
+@method_decorator(transaction.atomic, name="post")
+class ChangeEmail(views.EmailView):
+    """Another address; it takes the place of the old one once its link was opened."""
+
+    success_url = "/account/"
 
 
 def not_in_use(request: HttpRequest, **named: str) -> HttpResponse:
@@ -77,8 +85,11 @@ urlpatterns = [
         name="account_reset_password_from_key_done",
     ),
     path("account/asleep/", views.AccountInactiveView.as_view(), name="account_inactive"),
-    path("account/again/", not_in_use, name="account_reauthenticate"),
-    path("account/email/", not_in_use, name="account_email"),
+    path("account/again/", views.ReauthenticateView.as_view(), name="account_reauthenticate"),
+    path("account/email/", ChangeEmail.as_view(), name="account_email"),
+    path("account/second-step/", RedirectView.as_view(url="/account/"), name="mfa_index"),
+    path("account/second-step/", include("allauth.mfa.urls")),
+    path("account/sessions/", RedirectView.as_view(url="/account/"), name="usersessions_list"),
     path("account/email/sent/", not_in_use, name="account_email_verification_sent"),
     path("account/email/again/", send_again, name="account_send_again"),
     path(

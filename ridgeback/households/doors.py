@@ -30,8 +30,8 @@ EVERYBODY = frozenset(
 """Open whatever the role: they are of the person, or carry a secret of their own."""
 PUBLIC_APPS = frozenset({"help", "species_guide", "calculators"})
 """Knowledge that belongs to no household; a keeper alone may write there."""
-ACCOUNT = "account_"
-"""The accounts package's views begin so: they are of the person."""
+ACCOUNT = ("account_", "mfa_", "usersessions_", "accounts:")
+"""Views of a person's own account begin so."""
 OWNER_ONLY = frozenset(
     {
         "people:people",

@@ -56,6 +56,7 @@ class Keeper(AbstractUser):
         max_length=1, choices=Temperature, default=Temperature.CELSIUS
     )
     theme = models.CharField(max_length=6, choices=Theme, default=Theme.SYSTEM)
+    closes_at = models.DateTimeField(null=True, blank=True)  # the account ends then
 
     class Meta:
         constraints = [

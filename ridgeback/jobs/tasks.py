@@ -14,6 +14,7 @@ from procrastinate.contrib.django import app
 from husbandry.documents.request_json import from_data
 from husbandry.setups.search import find_setups
 from ridgeback import clock
+from ridgeback.accounts.flows import close_due
 from ridgeback.animal_pages.lives import work_out
 from ridgeback.archive.writing import archive_of
 from ridgeback.calculation import attempt
@@ -203,6 +204,13 @@ def forget(timestamp: int) -> None:
     Derived.objects.filter(made_at__lt=old).delete()
     Submission.objects.filter(sent_at__lt=old).delete()
     Job.objects.filter(finished_at__lt=old).delete()
+
+
+@app.periodic(cron="37 * * * *")
+@app.task(name="close_accounts", queueing_lock="close_accounts")
+def close_accounts(timestamp: int) -> None:
+    """Delete the accounts whose week of grace is over."""
+    close_due(clock.now())
 
 
 @app.periodic(cron="23 * * * *")

@@ -31,6 +31,7 @@ INSTALLED_APPS = [
     "ridgeback.papers",
     "ridgeback.digests",
     "ridgeback.operations",
+    "ridgeback.demo",
     "django.contrib.postgres",
     "django.contrib.auth",
     "django.contrib.contenttypes",
@@ -42,6 +43,8 @@ INSTALLED_APPS = [
     "django_htmx",
     "allauth",
     "allauth.account",
+    "allauth.mfa",
+    "allauth.usersessions",
     "procrastinate.contrib.django",
 ]
 MIDDLEWARE = [
@@ -60,6 +63,7 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "django_htmx.middleware.HtmxMiddleware",
     "allauth.account.middleware.AccountMiddleware",
+    "allauth.usersessions.middleware.UserSessionsMiddleware",
     "ridgeback.households.middleware.HouseholdMiddleware",
     "ridgeback.operations.uncalculated.UncalculatedPage",
 ]
@@ -114,7 +118,12 @@ ACCOUNT_EMAIL_VERIFICATION = "optional"
 # address, and whoever reads its mail confirms it for one of them.
 ACCOUNT_PREVENT_ENUMERATION = "strict"
 ACCOUNT_LOGIN_ON_PASSWORD_RESET = True
-ACCOUNT_CHANGE_EMAIL = False
+# One address: another takes its place once its link was opened.
+ACCOUNT_CHANGE_EMAIL = True
+# What changes how somebody signs in is told to their address.
+ACCOUNT_EMAIL_NOTIFICATIONS = True
+MFA_SUPPORTED_TYPES = ["totp", "recovery_codes"]
+MFA_TOTP_ISSUER = "Ridgeback"
 ACCOUNT_SESSION_REMEMBER = True
 ACCOUNT_EMAIL_SUBJECT_PREFIX = "Ridgeback: "
 ACCOUNT_ADAPTER = "ridgeback.households.adapter.AccountAdapter"

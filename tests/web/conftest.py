@@ -9,7 +9,7 @@ from django.utils import timezone
 
 from ridgeback import clock
 from ridgeback.demo import household as demo
-from ridgeback.demo.visits import delete_household
+from ridgeback.demo.visits import delete_visit
 from ridgeback.enclosures import planning
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household, Keeper, Membership
@@ -43,7 +43,7 @@ def django_db_setup(django_db_setup: None, django_db_blocker: Any) -> None:
             clocks.set_clock(patched, clock)
             patched.setattr(demo, "ZONE", clock.zone)
         for one in Household.objects.all():
-            delete_household(one)
+            delete_visit(one)
         demo.load(timezone.now(), beginnings=False)
 
 
@@ -66,7 +66,7 @@ def household(db: Any) -> Household:
 def empty(db: Any) -> None:
     """A database without the demo household."""
     for one in Household.objects.all():
-        delete_household(one)
+        delete_visit(one)
 
 
 @pytest.fixture

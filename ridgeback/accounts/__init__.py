@@ -1,0 +1,1 @@
+"""A person’s own account: its address, its sessions, and its end."""
