@@ -416,7 +416,7 @@ def _arrival(animal: Animal, today: dt.date) -> dict[str, Any]:
         "month": on.replace(day=1),
         "now": on <= today,
         "title": f"{animal.name} {'was' if late else 'is'} expected on {on:%-d %B}",
-        "words": "not here yet: is its enclosure proven, its quarantine ready?",
+        "words": "not here yet: is its enclosure checked, its quarantine ready?",
         "severity": "care" if late else "fact",
     }
 

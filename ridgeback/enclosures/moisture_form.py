@@ -1,5 +1,6 @@
 """How an enclosure is kept damp, as fields: its substrate, mistings, a fogger, a pump and its tank."""
 
+import functools
 from typing import Any
 
 from django import forms
@@ -25,6 +26,30 @@ SPRAY, FOG, TANK = (
 NOZZLES = PlausibleRange((0.0002, 0.03), (0.0001, 0.1))
 
 
+def _volume(
+    units: Units,
+    label: str,
+    ml: float | None,
+    plausible: PlausibleRange,
+    *,
+    small: bool = True,
+    digits: int | None = None,
+    what: str = "",
+) -> QuantityField:
+    """A field for a volume that is kept in millilitres."""
+    return QuantityField(
+        Kind.VOLUME,
+        units,
+        label=label,
+        value=None if ml is None else ml / 1000,
+        plausible=plausible,
+        small=small,
+        digits=digits,
+        what=what,
+        required=False,
+    )
+
+
 def wetting_fields(wetting: MoistureControl | None, units: Units) -> dict[str, forms.Field]:
     """The fields, as the enclosure is kept."""
     kept = wetting or MoistureControl()
@@ -35,27 +60,7 @@ def wetting_fields(wetting: MoistureControl | None, units: Units) -> dict[str, f
         )
     }
 
-    def volume(
-        label: str,
-        ml: float | None,
-        plausible: PlausibleRange,
-        *,
-        small: bool = True,
-        digits: int | None = None,
-        what: str = "",
-    ) -> QuantityField:
-        return QuantityField(
-            Kind.VOLUME,
-            units,
-            label=label,
-            value=None if ml is None else ml / 1000,
-            plausible=plausible,
-            small=small,
-            digits=digits,
-            what=what,
-            required=False,
-        )
-
+    volume = functools.partial(_volume, units)
     for n in range(max(MISTINGS, len(kept.mistings))):
         one = kept.mistings[n] if n < len(kept.mistings) else None
         fields[f"at{n}"] = forms.TimeField(

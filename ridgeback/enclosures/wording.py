@@ -122,7 +122,14 @@ def _m(value: float | str, units: Units) -> str:
 
 def change_title(change: Change, units: Units) -> str:
     """What to do, in a few words with its number."""
-    for words in (_lamp_change, _uv_change, _water_change, _damp_change, _furniture_change):
+    for words in (
+        _lamp_change,
+        _uv_change,
+        _water_change,
+        _damp_change,
+        _box_change,
+        _furniture_change,
+    ):
         said = words(change, units)
         if said:
             return said
@@ -222,6 +229,25 @@ def _damp_change(change: Change, units: Units) -> str:
     return ""
 
 
+def _box_change(change: Change, units: Units) -> str:
+    """Of drippers and dig boxes; empty for another change."""
+    v = change.values
+
+    def at(name: str) -> str:
+        return _m(v[name], units)
+
+    match change.kind:
+        case "dripper_add":
+            amount = show(float(v["l_per_h"]), Kind.VOLUME, units)
+            return f"Hang a dripper over leaves, {amount} an hour, on from 09:00 to 11:00"
+        case "dig_box_add":
+            sides = f"{at('length_m')} long, {at('depth_m')} deep, {at('height_m')} high"
+            return f"Add a dig box of damp substrate, {sides}, {at('x_m')} from the left"
+        case "moist_box":
+            return f"Dampen the substrate of the {_item(change.item_name)}"
+    return ""
+
+
 def _furniture_change(change: Change, units: Units) -> str:
     """Of furniture, substrate, sides, cut-outs, timers and light; empty for another change."""
     v = change.values
@@ -249,14 +275,6 @@ def _furniture_change(change: Change, units: Units) -> str:
             thick = at("thick_m")
             leaves = ", with an artificial plant beside it" if "leaves" in v else ""
             return f"Add a branch {thick} thick, {at('z_m')} above the floor{leaves}"
-        case "dripper_add":
-            amount = show(float(v["l_per_h"]), Kind.VOLUME, units)
-            return f"Hang a dripper over leaves, {amount} an hour, on from 09:00 to 11:00"
-        case "dig_box_add":
-            sides = f"{at('length_m')} long, {at('depth_m')} deep, {at('height_m')} high"
-            return f"Add a dig box of damp substrate, {sides}, {at('x_m')} from the left"
-        case "moist_box":
-            return f"Dampen the substrate of the {_item(change.item_name)}"
         case "plant_add":
             high = at("height_m")
             x = at("x_m")

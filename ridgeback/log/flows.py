@@ -67,6 +67,25 @@ def write(
     return entry, mine
 
 
+def _entry(where: EntrySubject, log_request: LogRequest) -> LogEntry:
+    """The entry of a log request, not yet written."""
+    return LogEntry(
+        household_id=where.household,
+        enclosure_id=where.enclosure,
+        animal_id=where.animal,
+        stem=log_request.stem,
+        task=log_request.task,
+        log_request=log_request.log_request,
+        outcome=log_request.outcome,
+        on=log_request.on,
+        at=log_request.at,
+        amount=log_request.amount,
+        products=list(log_request.products),
+        how=log_request.how,
+        note=log_request.note,
+    )
+
+
 def write_at(
     where: EntrySubject,
     log_request: LogRequest,
@@ -86,24 +105,9 @@ def write_at(
     """
     try:
         with transaction.atomic():
-            entry = LogEntry.objects.create(
-                household_id=where.household,
-                enclosure_id=where.enclosure,
-                animal_id=where.animal,
-                stem=log_request.stem,
-                task=log_request.task,
-                log_request=log_request.log_request,
-                outcome=log_request.outcome,
-                on=log_request.on,
-                at=log_request.at,
-                amount=log_request.amount,
-                products=list(log_request.products),
-                how=log_request.how,
-                note=log_request.note,
-                by=keeper,
-                by_name=by_name,
-                touched_at=now,
-            )
+            entry = _entry(where, log_request)
+            entry.by, entry.by_name, entry.touched_at = keeper, by_name, now
+            entry.save(force_insert=True)
             if log_request.outcome != LogEntry.Outcome.SKIPPED:
                 _note_last(entry)
             if (

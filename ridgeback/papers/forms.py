@@ -21,7 +21,7 @@ class CareNotesForm(forms.ModelForm):
         labels = {
             "call": "Whom to call, in this order",
             "vet": "Veterinarian and deputy",
-            "places": "Where things are",
+            "places": "Where food and tools are",
             "never": "What never to do",
         }
         help_texts = {

@@ -87,14 +87,13 @@ def vet_summary(
     """
     home = home_of(animal)
     enclosure = Enclosure.objects.for_planning().get(pk=home.pk) if home is not None else None
-    entries = list(
-        LogEntry.objects.standing()
-        .filter(animal=animal, on__range=(first, last))
-        .select_related("by")
-        .order_by("on", "at")
-    )
-    meals = [one for one in entries if one.stem.startswith("feed ")]
-    offered = [one for one in meals if one.outcome != LogEntry.Outcome.SKIPPED]
+    logged = LogEntry.objects.standing().filter(animal=animal, on__range=(first, last))
+    entries = list(logged.select_related("by").order_by("on", "at"))
+    offered = [
+        one
+        for one in entries
+        if one.stem.startswith("feed ") and one.outcome != LogEntry.Outcome.SKIPPED
+    ]
     refused = sum(one.outcome == LogEntry.Outcome.REFUSED for one in offered)
     eaten = Counter(product for one in offered for product in one.products)
     weights = sorted(
@@ -126,19 +125,24 @@ def vet_summary(
         needs=_needs(enclosure, now, units),
         lamps=_lamps(enclosure, now),
         brumations=tuple(one for one in animal.rests.all() if one.begins_on <= last),
-        treatments=tuple(
-            f"{one.words} ({one.by}), {one.begins:%-d %B} to"
-            f" {(one.stopped_on or one.ends):%-d %B %Y}"
-            for one in animal.treatments.all()
-            if one.begins <= last
-        ),
+        treatments=_treatments(animal, last),
         changes=_changes(animal, enclosure, first, last),
-        photos=tuple(
-            Picture.objects.of(animal.household)
-            .ready()
-            .filter(animal=animal, on__range=(first, last))[:PHOTOS]
-        ),
+        photos=_photos(animal, first, last),
     )
+
+
+def _treatments(animal: Animal, last: dt.date) -> tuple[str, ...]:
+    """Courses that had begun, in the veterinarian's words."""
+    return tuple(
+        f"{one.words} ({one.by}), {one.begins:%-d %B} to {(one.stopped_on or one.ends):%-d %B %Y}"
+        for one in animal.treatments.all()
+        if one.begins <= last
+    )
+
+
+def _photos(animal: Animal, first: dt.date, last: dt.date) -> tuple[Picture, ...]:
+    ready = Picture.objects.of(animal.household).ready()
+    return tuple(ready.filter(animal=animal, on__range=(first, last))[:PHOTOS])
 
 
 def _trend(weights: list[tuple[dt.date, float]], units: Units) -> str:
