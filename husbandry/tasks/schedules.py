@@ -19,6 +19,25 @@ from husbandry.tasks.routines import (
     Routines,
 )
 
+PACED = frozenset(
+    {
+        "clean",
+        "deep clean",
+        "disinfect",
+        "water",
+        "moss",
+        "dig box",
+        "calcium dish",
+        "pool",
+        "filter",
+        "lamp",
+        "soak",
+        "weigh",
+        "body",
+        "nails",
+    }
+)
+"""Kinds of task whose pace a keeper may set (design choice): never the daily look, nor a meal."""
 LONGEST_DAYS = 730
 """Longer apart than that nothing is remembered as a routine (design choice) [days]."""
 

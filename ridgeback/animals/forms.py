@@ -122,7 +122,8 @@ class MeasureForm(BodyForm):
     field_name = "length"
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
-        super().__init__(*args, **kwargs)
+        # it stands beside the form of the weight: a label names the field of its own form
+        super().__init__(*args, auto_id="measuring_%s", **kwargs)
         kinds = self.profile.grown.length_mm
         own = self.profile.body.length_kind
         names = dict(Length.Kind.choices)

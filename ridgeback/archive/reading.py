@@ -4,21 +4,25 @@ The file may come from anywhere: it is read by its own list of names, bounded in
 value is cleaned by its column before it is written.
 """
 
+import datetime as dt
 import io
 import json
 import re
 import zipfile
+from collections.abc import Iterator, Mapping, Sequence
 from typing import Any, NamedTuple
 
 from django.core.exceptions import ValidationError
 from django.db import DataError, IntegrityError, models, transaction
 
-from ridgeback.archive.tables import TABLES, ArchiveTable
-from ridgeback.archive.writing import FORMAT, HOUSEHOLD_FIELDS
-from ridgeback.enclosures.models import Enclosure, Revision
+from ridgeback.animals.models import Animal
+from ridgeback.archive.tables import OF_AN_ANIMAL, TABLES, ArchiveTable
+from ridgeback.archive.writing import ANIMAL_FORMAT, FORMAT, HOUSEHOLD_FIELDS
+from ridgeback.enclosures.models import Enclosure, Occupancy, Revision
 from ridgeback.households.models import Household, Keeper, Membership
 from ridgeback.log.models import LastDone, LogEntry
 from ridgeback.photos.shrinking import NoPictureError, look_at
+from ridgeback.posting import plain_words
 
 MOST_OPENED_BYTES = 1_500_000_000
 """Of all files of an archive when they are opened (design choice) [bytes]."""
@@ -28,7 +32,7 @@ MOST_FILES = 20_000
 MOST_ROWS = 2_000_000
 """Rows of a table at the most (design choice)."""
 NAMES = re.compile(
-    r"household\.json|README\.txt|logs/[a-z]+\.csv|pictures/\d+-(?:body|small|original)\.jpg"
+    r"household\.json|animal\.json|README\.txt|logs/[a-z]+\.csv|pictures/\d+-(?:body|small|original)\.jpg"
 )
 BATCH = 500
 
@@ -45,8 +49,16 @@ class Restored(NamedTuple):
     """Rows of each table."""
 
 
-def _open(body: bytes) -> tuple[dict[str, Any], zipfile.ZipFile]:
-    """Look at a file without trusting it. Raises `ArchiveError`."""
+def _open(body: bytes, wanted: str, kind: str) -> tuple[dict[str, Any], zipfile.ZipFile]:
+    """Look at a file without trusting it. Raises `ArchiveError`.
+
+    Parameters
+    ----------
+    wanted : str
+        The name of its JSON.
+    kind : str
+        Its format.
+    """
     try:
         archive = zipfile.ZipFile(io.BytesIO(body))
         infos = archive.infolist()
@@ -60,18 +72,18 @@ def _open(body: bytes) -> tuple[dict[str, Any], zipfile.ZipFile]:
     names = [one.filename for one in infos]
     if len(set(names)) != len(names):
         raise ArchiveError("This zip holds one file twice.")
-    if "household.json" not in names:
-        raise ArchiveError("This zip holds no household.")
-    if archive.getinfo("household.json").file_size > MOST_JSON_BYTES:
+    if wanted not in names:
+        raise ArchiveError(f"This zip holds no {wanted.removesuffix('.json')}.")
+    if archive.getinfo(wanted).file_size > MOST_JSON_BYTES:
         raise ArchiveError("This zip is too large when it is opened.")
     try:
-        data = json.loads(_file(archive, "household.json", MOST_JSON_BYTES))
+        data = json.loads(_file(archive, wanted, MOST_JSON_BYTES))
     except (ValueError, RecursionError):
-        raise ArchiveError("Its household.json cannot be read.") from None
+        raise ArchiveError(f"Its {wanted} cannot be read.") from None
     if not isinstance(data, dict) or not isinstance(data.get("tables"), dict):
-        raise ArchiveError("Its household.json cannot be read.")
-    if data.get("format") != FORMAT:
-        raise ArchiveError(f"It is of another format than {FORMAT}.")
+        raise ArchiveError(f"Its {wanted} cannot be read.")
+    if data.get("format") != kind:
+        raise ArchiveError(f"It is of another format than {kind}.")
     return data, archive
 
 
@@ -91,13 +103,19 @@ class _Restorer:
     """Writes the tables of one archive into a new household."""
 
     def __init__(
-        self, household: Household, keeper: Keeper, data: dict[str, Any], files: zipfile.ZipFile
+        self,
+        household: Household,
+        keeper: Keeper,
+        data: dict[str, Any],
+        files: zipfile.ZipFile,
+        tables: Sequence[ArchiveTable] = TABLES,
     ) -> None:
         self.household = household
+        self.tables = tables
         self.keeper = keeper
         self.data = data
         self.files = files
-        self.known: dict[type[models.Model], dict[int, int]] = {}
+        self.known: dict[type[models.Model], Mapping[int, int]] = {}
         """The new key of each old one, by model."""
         self.counts: dict[str, int] = {}
 
@@ -185,11 +203,15 @@ class _Restorer:
 
     def later(self) -> None:
         """Set the keys that point ahead, and those that stand inside words."""
-        for table in TABLES:
+        for table in self.tables:
             for name in table.later:
                 self._point(table, name)
-        self._restem(LogEntry.objects.filter(household=self.household))
-        self._restem(LastDone.objects.filter(enclosure__household=self.household))
+        made = {table.model for table in self.tables}
+        if LogEntry in made:
+            log = LogEntry.objects.filter(pk__in=list(self.known[LogEntry].values()))
+            self._restem(log)
+        if LastDone in made:
+            self._restem(LastDone.objects.filter(pk__in=list(self.known[LastDone].values())))
 
     def _point(self, table: ArchiveTable, name: str) -> None:
         field: Any = table.model._meta.get_field(name)
@@ -242,7 +264,7 @@ class _Restorer:
     def _new(self, table: str, key: str) -> str:
         """A key inside words, as it is now; as it was where no row has it."""
         model = next(one.model for one in TABLES if one.name == table)
-        return str(self.known[model].get(int(key), key)) if key.isdecimal() else key
+        return str(self.known.get(model, {}).get(int(key), key)) if key.isdecimal() else key
 
 
 def _is_key(value: Any) -> bool:
@@ -254,7 +276,7 @@ def restore(body: bytes, keeper: Keeper) -> Restored:
 
     Raises `ArchiveError`.
     """
-    data, archive = _open(body)
+    data, archive = _open(body, "household.json", FORMAT)
     told = data.get("household")
     if not isinstance(told, dict):
         raise ArchiveError("Its household.json cannot be read.")
@@ -276,6 +298,98 @@ def restore(body: bytes, keeper: Keeper) -> Restored:
         said = str(why).splitlines()[0]
         raise ArchiveError(f"Its rows do not fit together: {said[:200]}") from None
     return Restored(made, restorer.counts)
+
+
+class _AllTo(Mapping[int, int]):
+    """Every old key leads to the same new one: where an animal lived before is one place."""
+
+    def __init__(self, key: int) -> None:
+        self._key = key
+
+    def __getitem__(self, old: int) -> int:
+        return self._key
+
+    def __iter__(self) -> Iterator[int]:
+        return iter(())
+
+    def __len__(self) -> int:
+        return 0
+
+
+def take_in_animal(
+    body: bytes,
+    household: Household,
+    keeper: Keeper,
+    *,
+    name: str,
+    came_on: dt.date,
+    now: dt.datetime,
+) -> Animal:
+    """Take in one animal with its history, whole or not at all.
+
+    What was logged of it stands at a place of its own, “… before”, which is archived: where it
+    lived is not this household's.
+
+    Parameters
+    ----------
+    name : str
+        What it is called here; empty: as in the file.
+
+    Raises
+    ------
+    ArchiveError
+    """
+    data, archive = _open(body, "animal.json", ANIMAL_FORMAT)
+    tables = [table for table in TABLES if table.name in OF_AN_ANIMAL]
+    rows = data["tables"].get("animals")
+    if not isinstance(rows, list) or len(rows) != 1 or not isinstance(rows[0], dict):
+        raise ArchiveError("This file holds no animal, or more than one.")
+    room = household.rooms.order_by("pk").first()
+    if room is None:
+        raise ArchiveError("Add a room first: its history needs a place to stand at.")
+    rows[0] |= {"gone": "", "gone_on": None, "whereabouts": "", "expected_on": None}
+    rows[0] |= {"place_note": "", "came_on": came_on.isoformat()}
+    if name:
+        rows[0]["name"] = name
+    try:
+        with transaction.atomic(), archive:
+            called = str(rows[0].get("name", ""))[:60]
+            before = Enclosure.objects.create(
+                household=household,
+                room=room,
+                name=_free(f"{called} before", household),
+                archived_on=came_on,
+            )
+            restorer = _Restorer(household, keeper, data, archive, tables)
+            restorer.known[Enclosure] = _AllTo(before.pk)
+            for table in tables:
+                restorer.table(table)
+            restorer.later()
+            made = Animal.objects.get(pk__in=list(restorer.known[Animal].values()))
+            first = LogEntry.objects.filter(animal=made).order_by("at").first()
+            if first is None:
+                before.delete()
+            else:
+                since = min(first.at, now - dt.timedelta(minutes=1))
+                why = f"with its former keeper{f', {_plain(data)}' if _plain(data) else ''}"
+                Occupancy.objects.create(
+                    enclosure=before, animal=made, since=since, until=now, reason=why[:200]
+                )
+    except (IntegrityError, DataError) as why_not:
+        said = str(why_not).splitlines()[0]
+        raise ArchiveError(f"Its rows do not fit together: {said[:200]}") from None
+    return made
+
+
+def _plain(data: dict[str, Any]) -> str:
+    """The household that a file comes from, as one line of words."""
+    return plain_words(str(data.get("from", "")), 80)
+
+
+def _free(name: str, household: Household) -> str:
+    """That name, or the first that no enclosure of the household has."""
+    taken = set(household.enclosures.values_list("name", flat=True))
+    return next(one for one in (name, *(f"{name} {n}" for n in range(2, 999))) if one not in taken)
 
 
 def _check(household: Household) -> None:

@@ -60,6 +60,18 @@ TABLES = (
     ArchiveTable("enclosure_notes", EnclosureNotes, ("enclosure__household",)),
 )
 """Every table that is a household's, parents first."""
+OF_AN_ANIMAL = {
+    "animals": "pk",
+    "condition_periods": "animal",
+    "weighings": "animal",
+    "lengths": "animal",
+    "treatments": "animal",
+    "log": "animal",
+    "last_done": "animal",
+    "brumations": "animal",
+    "pictures": "animal",
+}
+"""Tables that go with an animal to its next keeper, each with its way to the animal."""
 LEFT_OUT = {
     "households.Keeper": "a person’s account, not a household’s",
     "households.Household": "stands at the head of the file",

@@ -3,4 +3,8 @@ from django.urls import path
 from ridgeback.archive import views
 
 app_name = "archive"
-urlpatterns = [path("household/archive/", views.archive_page, name="page")]
+urlpatterns = [
+    path("household/archive/", views.archive_page, name="page"),
+    path("animals/take-in/", views.take_in, name="take-in"),
+    path("animals/<int:pk>/file/", views.animal_file, name="animal-file"),
+]

@@ -1,16 +1,23 @@
 """A household as one file: asked for, fetched, and taken in again."""
 
+import datetime as dt
 from typing import Any
 
 from django import forms
 from django.contrib import messages
 from django.http import Http404, HttpResponse
-from django.shortcuts import redirect, render
-from django.views.decorators.http import require_http_methods
+from django.shortcuts import get_object_or_404, redirect, render
+from django.utils.text import slugify
+from django.views.decorators.http import require_http_methods, require_safe
 
-from ridgeback.archive.reading import ArchiveError, restore
+from ridgeback.animals.models import Animal
+from ridgeback.archive.reading import ArchiveError, restore, take_in_animal
+from ridgeback.archive.writing import animal_archive
+from ridgeback.clock import now
 from ridgeback.exchange.uploads import ARCHIVE_BYTES
+from ridgeback.fields import day_field
 from ridgeback.households.middleware import CHOSEN, KeeperRequest
+from ridgeback.posting import plain_words
 from ridgeback.submissions.flows import sent_once
 from ridgeback.submissions.forms import OnceForm
 
@@ -54,6 +61,83 @@ def archive_page(request: KeeperRequest) -> HttpResponse:
             if answer is not None:
                 return answer
     return render(request, "archive/archive.html", {"form": form})
+
+
+@require_safe
+def animal_file(request: KeeperRequest, pk: int) -> HttpResponse:
+    """One animal with its history, for its next keeper."""
+    animal = get_object_or_404(
+        Animal.objects.of(request.household).select_related("household"), pk=pk
+    )
+    return HttpResponse(
+        animal_archive(animal),
+        content_type="application/zip",
+        headers={
+            "Content-Disposition": f'attachment; filename="{slugify(animal.name) or "animal"}.zip"'
+        },
+    )
+
+
+class TakeInForm(RestoreForm):
+    """The file of an animal, what it is called here, and when it came."""
+
+    name = forms.CharField(
+        label="Name here", max_length=70, required=False, help_text="Left empty: as in the file."
+    )
+    came_on = day_field("Came here on", help_text="Its quarantine counts from that day.")
+
+    def __init__(self, *args: Any, today: dt.date, **kwargs: Any) -> None:
+        kwargs.setdefault("initial", {"came_on": today})
+        super().__init__(*args, **kwargs)
+        self.fields["file"].label = "The zip of the animal"
+        self.today = today
+
+    def clean_name(self) -> str:
+        """One line of words."""
+        return plain_words(self.cleaned_data["name"], 70)
+
+    def clean_came_on(self) -> dt.date:
+        """Not to come."""
+        day: dt.date = self.cleaned_data["came_on"]
+        if day > self.today:
+            raise forms.ValidationError("This day is still to come.")
+        return day
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+def take_in(request: KeeperRequest) -> HttpResponse:
+    """Take in an animal that somebody hands over."""
+    household = request.household
+    if household is None:
+        raise Http404
+    at = now()
+    form = TakeInForm(today=household.day_of(at))
+    if request.method == "POST":
+        sent, files = request.POST, request.FILES  # read first: the upload says if it is too large
+        too_large = bool(request.META.get("ridgeback.too_large"))
+        form = TakeInForm(sent, files, today=household.day_of(at), too_large=too_large)
+        if form.is_valid():
+            cleaned = form.cleaned_data
+            try:
+                with sent_once(household.pk, cleaned["form_key"]) as first:
+                    if not first:
+                        return redirect("animals:list")
+                    made = take_in_animal(
+                        cleaned["file"],
+                        household,
+                        request.user,
+                        name=cleaned["name"],
+                        came_on=cleaned["came_on"],
+                        now=at,
+                    )
+            except ArchiveError as why:
+                form.add_error("file", str(why))
+            else:
+                messages.success(
+                    request, f"{made.name} is here with its history. It lives in no enclosure yet."
+                )
+                return redirect("animals:page", pk=made.pk)
+    return render(request, "archive/take_in.html", {"form": form})
 
 
 def _restored(request: KeeperRequest, form: RestoreForm) -> HttpResponse | None:

@@ -11,7 +11,8 @@ from typing import Any
 from django.db import models
 from django.db.models import Q
 
-from ridgeback.archive.tables import TABLES, ArchiveTable
+from ridgeback.animals.models import Animal
+from ridgeback.archive.tables import OF_AN_ANIMAL, TABLES, ArchiveTable
 from ridgeback.households.models import Household, Keeper
 from ridgeback.log.models import LogEntry
 from ridgeback.spreadsheets import csv_text
@@ -49,15 +50,28 @@ def _name(keeper: Keeper | None) -> str:
     return "" if keeper is None else keeper.first_name or keeper.username
 
 
-def row_data(row: models.Model, files: dict[str, bytes], people: dict[int, str]) -> dict[str, Any]:
+class KeeperNames:
+    """Names of keepers by their keys, each asked for once."""
+
+    def __init__(self) -> None:
+        self._known: dict[int, str] = {}
+
+    def of(self, key: int | None) -> str:
+        """The name of a keeper; empty for none."""
+        if key is None:
+            return ""
+        if key not in self._known:
+            self._known[key] = _name(Keeper.objects.filter(pk=key).first())
+        return self._known[key]
+
+
+def row_data(row: models.Model, files: dict[str, bytes], people: KeeperNames) -> dict[str, Any]:
     """A row as JSON: keys of other rows as they are here, people by name, files by theirs.
 
     Parameters
     ----------
     files : dict
         Gets the row's files, by name.
-    people : dict
-        Names of keepers by their keys.
     """
     data: dict[str, Any] = {"id": row.pk}
     for field in row._meta.concrete_fields:
@@ -65,7 +79,7 @@ def row_data(row: models.Model, files: dict[str, bytes], people: dict[int, str])
             continue
         value = getattr(row, field.attname)
         if field.related_model is Keeper:
-            data[field.name] = people.get(value, "") if value is not None else ""
+            data[field.name] = people.of(value)
         elif isinstance(field, models.BinaryField):
             name = f"pictures/{row.pk}-{field.name}.jpg"
             data[field.name] = name if value is not None else None
@@ -80,7 +94,7 @@ def row_data(row: models.Model, files: dict[str, bytes], people: dict[int, str])
 
 def household_data(household: Household, files: dict[str, bytes]) -> dict[str, Any]:
     """The whole household as JSON; its files are put into `files`."""
-    people = {one.pk: _name(one) for one in Keeper.objects.all().only("first_name", "username")}
+    people = KeeperNames()
     return {
         "format": FORMAT,
         "household": {name: getattr(household, name) for name in HOUSEHOLD_FIELDS},
@@ -89,6 +103,40 @@ def household_data(household: Household, files: dict[str, bytes]) -> dict[str, A
             for table in TABLES
         },
     }
+
+
+ANIMAL_FORMAT = "ridgeback-animal/1"
+ANIMAL_README = """An animal of Ridgeback, with its history.
+
+animal.json  what is known of it, by table; docs/formats/household.md says how it is read
+pictures/    the photos that animal.json names
+
+Its next keeper takes it in under Add, An animal with its history.
+"""
+
+
+def animal_data(animal: Animal, files: dict[str, bytes]) -> dict[str, Any]:
+    """One animal with its history as JSON; its photos are put into `files`."""
+    people = KeeperNames()
+    tables: dict[str, list[dict[str, Any]]] = {}
+    for table in TABLES:
+        if table.name in OF_AN_ANIMAL:
+            own = table.model._default_manager.filter(**{OF_AN_ANIMAL[table.name]: animal.pk})
+            tables[table.name] = [row_data(row, files, people) for row in own.order_by("pk")]
+    return {"format": ANIMAL_FORMAT, "from": animal.household.name, "tables": tables}
+
+
+def animal_archive(animal: Animal) -> bytes:
+    """One animal with its history as one zip, for its next keeper."""
+    files: dict[str, bytes] = {}
+    data = animal_data(animal, files)
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr("README.txt", ANIMAL_README)
+        archive.writestr("animal.json", json.dumps(data, ensure_ascii=False, indent=1))
+        for name, body in files.items():
+            archive.writestr(zipfile.ZipInfo(name), body)
+    return out.getvalue()
 
 
 def _csv(rows: list[dict[str, Any]], names: dict[int, str], key: str) -> str:

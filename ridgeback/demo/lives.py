@@ -12,6 +12,7 @@ from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household, Keeper
 from ridgeback.log.flows import BODY
 from ridgeback.log.models import LastDone, LogEntry
+from ridgeback.papers.models import CareNotes, EnclosureNotes
 from ridgeback.tasks.meal_history import TAME
 from ridgeback.treatments.models import Treatment
 
@@ -76,6 +77,7 @@ def tell_lives(household: Household, keeper: Keeper, today: dt.date) -> None:
         EggLook(clutch=clutch, on=day(ago), temp_c=temp, good=2, note=note, by=keeper)
         for ago, temp, note in EGGS
     )
+    _care_notes(household)
     Treatment.objects.create(
         animal=animals["Fathom"],
         words="Rinse the nostrils as shown at the practice, evenings",
@@ -84,6 +86,25 @@ def tell_lives(household: Household, keeper: Keeper, today: dt.date) -> None:
         ends=day(-4),
         kept_by=keeper,
     )
+
+
+def _care_notes(household: Household) -> None:
+    """What a sitter of the demo household must know."""
+    CareNotes.objects.create(
+        household=household,
+        call="1. Ada, 555 0100\n2. Ben next door, 555 0117",
+        vet="Dr Quill, 555 0199; at night the clinic by the harbour, 555 0142",
+        places="Crickets in the box under the stairs, mice in the freezer’s lowest drawer,"
+        " spare lamps in the cupboard. Fuses behind the coat rack.",
+        never="Never open Fathom’s door while it is moving along the glass.",
+    )
+    said = {
+        "Bramble’s enclosure": ("Hides all day and eats at night.", "Lies in the open by day."),
+        "Fathom’s enclosure": ("In its moist hide before a shed.", "Breathes with open mouth."),
+    }
+    for enclosure in Enclosure.objects.filter(household=household, name__in=said):
+        normal, watch = said[enclosure.name]
+        EnclosureNotes.objects.create(enclosure=enclosure, normal=normal, watch=watch)
 
 
 def _entry(

@@ -20,6 +20,7 @@ from ridgeback.demo import household as demo
 from ridgeback.enclosures.models import Commissioning, Enclosure, Occupancy, Reading, Revision
 from ridgeback.households.models import Household, Keeper, Membership, Room
 from ridgeback.log.models import LastDone, LogEntry
+from ridgeback.papers.models import CareNotes, EnclosureNotes
 from ridgeback.seasons.models import Brumation
 from ridgeback.species_guide.models import ProfileEdits
 from ridgeback.supplies.models import Stock, StockMovement
@@ -47,6 +48,8 @@ TREE: tuple[tuple[type[models.Model], str], ...] = (
     (EggLook, "clutch__household"),
     (Hatchling, "clutch__household"),
     (ProfileEdits, "household"),
+    (CareNotes, "household"),
+    (EnclosureNotes, "enclosure__household"),
 )
 """What belongs to a household, each after what it points to, with its way to the household."""
 BACK = {Enclosure: "head", Revision: "previous"}

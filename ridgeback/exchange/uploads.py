@@ -13,8 +13,8 @@ MOST_BYTES = 1_000_000
 PICTURE_BYTES = 12_000_000
 """A phone's picture, before it is made small."""
 ARCHIVE_BYTES = 300_000_000
-"""A household as one file."""
-ARCHIVE_PATH = "/household/archive/"
+"""A household, or an animal, as one file."""
+ARCHIVE_PATHS = frozenset({"/household/archive/", "/animals/take-in/"})
 SPOOLED_BYTES = 8_000_000
 """Larger files wait on the disc, not in memory."""
 
@@ -27,7 +27,7 @@ class BoundedUpload(FileUploadHandler):
         super().new_file(*args, **kwargs)
         path = self.request.path if self.request is not None else ""
         is_photo = path.startswith("/animals/") and path.endswith("/photos/")
-        is_archive = path == ARCHIVE_PATH
+        is_archive = path in ARCHIVE_PATHS
         self._most = ARCHIVE_BYTES if is_archive else PICTURE_BYTES if is_photo else MOST_BYTES
         self._buffer: IO[bytes] = io.BytesIO()
         if is_archive:  # Django closes it with the request

@@ -58,6 +58,9 @@ class HouseholdMiddleware:
             return None
         request.units = user.units  # type: ignore[attr-defined]
         mine = memberships_of(user)
+        zone = _browser_zone(request)
+        for one in mine:  # before the first question for a day, which remembers the zone
+            one.household.browser_zone = zone
         chosen = request.session.get(CHOSEN)
         open_now = [one for one in mine if one.is_open(one.household.day_of(clock.now()))]
         here = next((one for one in open_now if one.household_id == chosen), None)
@@ -65,7 +68,6 @@ class HouseholdMiddleware:
         if here is None:
             return None
         household = here.household
-        household.browser_zone = _browser_zone(request)
         request.household = household  # type: ignore[attr-defined]
         request.role = here.role  # type: ignore[attr-defined]
         request.has_others = len(open_now) > 1  # type: ignore[attr-defined]

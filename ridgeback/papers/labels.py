@@ -3,6 +3,7 @@ its page.
 """
 
 import io
+import re
 from dataclasses import dataclass
 
 import qrcode
@@ -44,7 +45,7 @@ def qr_svg(address: str) -> SafeString:
     made = qrcode.make(address, image_factory=qrcode.image.svg.SvgPathImage, border=1)
     out = io.BytesIO()
     made.save(out)
-    text = out.getvalue().decode()
+    text = re.sub(r' id="[^"]*"', "", out.getvalue().decode())  # a sheet holds many
     return mark_safe(text[text.index("<svg") :])  # the library writes squares and nothing else
 
 

@@ -8,12 +8,16 @@ from typing import Any
 from django import forms
 
 KEY, VERSION = "form_key", "version"
+NO_ID = {"id": False}
+"""A page holds several forms, and an id is there once: what has no label needs none."""
 
 
 class OnceForm(forms.Form):
     """A form with a key of its own: sent twice, it is saved once."""
 
-    form_key = forms.UUIDField(required=False, widget=forms.HiddenInput, initial=uuid.uuid4)
+    form_key = forms.UUIDField(
+        required=False, widget=forms.HiddenInput(attrs=NO_ID), initial=uuid.uuid4
+    )
 
     def clean_form_key(self) -> uuid.UUID | None:
         """The key, or None where nobody sent one."""
@@ -41,7 +45,9 @@ class Conflict:
 class VersionedForm(forms.Form):
     """A form of a row that others edit, too. `conflicts` holds what was saved meanwhile."""
 
-    version = forms.IntegerField(required=False, min_value=0, widget=forms.HiddenInput)
+    version = forms.IntegerField(
+        required=False, min_value=0, widget=forms.HiddenInput(attrs=NO_ID)
+    )
     conflicts: tuple[Conflict, ...] = ()
 
     def stale(self, version: int, fresh: forms.BaseForm) -> bool:

@@ -8,7 +8,7 @@ from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 
 from husbandry.tasks.kinds import TASK_KINDS
-from husbandry.tasks.schedules import UsualPace, usual_paces
+from husbandry.tasks.schedules import PACED, UsualPace, usual_paces
 from ridgeback.animals.models import Animal
 from ridgeback.clock import now
 from ridgeback.enclosures.access import own_enclosure, posted
@@ -142,7 +142,7 @@ def set_pace(request: KeeperRequest, pk: int) -> HttpResponse:
     key = request.POST.get("task", "")[:40]
     animal_pk, _, kind = key.partition("-")
     whose = _whose(enclosure, animal_pk)
-    if kind not in TASK_KINDS or kind == OWN:
+    if kind not in PACED:
         return redirect("tasks:schedule", pk=pk)
     form = PaceForm(request.POST, auto_id=f"{key.replace(' ', '-')}-%s")
     if not form.is_valid():

@@ -182,6 +182,26 @@ def test_the_owner_gets_in(client: Client, every: list[tuple[str, str]]) -> None
             assert client.get(address).status_code == 200, name
 
 
+def test_a_label_names_the_one_field_it_stands_beside(
+    client: Client, every: list[tuple[str, str]]
+) -> None:
+    """On every page an id is there once: two forms with one id share each other's labels."""
+    seen = 0
+    for name, address in every:
+        answer = client.get(address)
+        if answer.status_code != 200 or not answer["Content-Type"].startswith("text/html"):
+            continue
+        html = answer.content.decode()
+        ids = re.findall(r"<[a-z][^>]*?\sid=\"([^\"]+)\"", html)
+        twice = {one for one in ids if ids.count(one) > 1}
+        assert not twice, (name, twice)
+        named = set(re.findall(r"<label[^>]*?\sfor=\"([^\"]+)\"", html))
+        assert named <= set(ids), (name, named - set(ids))
+        assert not re.findall(r"\s(?:style|on[a-z]+)=\"", html), name
+        seen += 1
+    assert seen > 60
+
+
 def test_the_demo_opens_with_one_click_only_where_it_was_loaded(household: Household) -> None:
     browser = Client()
     assert b"Open the demo household" in browser.get("/sign-in/").content

@@ -5,6 +5,7 @@ import io
 import json
 import zipfile
 from typing import Any
+from uuid import uuid4
 
 import pytest
 from django.apps import apps
@@ -15,9 +16,9 @@ from django.utils import timezone
 from husbandry.species.library import library
 from husbandry.tasks.schedules import OwnPace
 from ridgeback.animals.models import Animal
-from ridgeback.archive.reading import ArchiveError, restore
-from ridgeback.archive.tables import LEFT_OUT, TABLES
-from ridgeback.archive.writing import archive_of, household_data
+from ridgeback.archive.reading import ArchiveError, restore, take_in_animal
+from ridgeback.archive.tables import LEFT_OUT, OF_AN_ANIMAL, TABLES
+from ridgeback.archive.writing import animal_archive, animal_data, archive_of, household_data
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household, Keeper
 from ridgeback.jobs.models import Job
@@ -263,3 +264,141 @@ def test_the_tables_for_a_spreadsheet_name_their_animals(full: Household) -> Non
     _, files = opened(archive_of(full))
     text = files["logs/weights.csv"].decode("utf-8-sig")
     assert "Pip" in text and text.startswith("animal,") and len(library()) > 1
+
+
+@pytest.fixture
+def elsewhere(full: Household) -> Household:
+    """The household of the next keeper, with a room."""
+    keeper = Keeper.objects.create_user("next", first_name="Nell")
+    made = Household.objects.create(name="Nell’s")
+    made.memberships.create(keeper=keeper, role="owner")
+    room = full.rooms.order_by("pk").first()
+    assert room is not None
+    room.pk, room.household = None, made
+    room._state.adding = True
+    room.save()
+    return made
+
+
+def animal_of(full: Household) -> Animal:
+    return Animal.objects.get(household=full, name="Pip")
+
+
+def before_of(household: Household) -> Enclosure:
+    """The only enclosure there is: where the history stands."""
+    return household.enclosures.get()
+
+
+def take(body: bytes, household: Household, name: str = "") -> Animal:
+    return take_in_animal(
+        body,
+        household,
+        household.memberships.get().keeper,
+        name=name,
+        came_on=clocks.today(),
+        now=timezone.now(),
+    )
+
+
+def test_an_animal_goes_to_its_next_keeper_with_its_history(
+    full: Household, elsewhere: Household
+) -> None:
+    pip = animal_of(full)
+    shed = LogEntry.objects.get(household=full, stem__startswith="own ")
+    shed.pk, shed.animal, shed.stem, shed.note = None, pip, "shed", "In one piece"
+    shed.task, shed.log_request = f"{shed.enclosure_id}/{pip.pk}/shed/{clocks.today()}", uuid4()
+    shed.save(force_insert=True)
+    made = take(animal_archive(pip), elsewhere, "Pip the second")
+    assert (made.household, made.name, made.species) == (elsewhere, "Pip the second", pip.species)
+    assert (made.born_on, made.sex, made.came_on) == (pip.born_on, pip.sex, clocks.today())
+    assert [one.mass_g for one in made.weighings.all()] == [
+        one.mass_g for one in pip.weighings.all()
+    ]
+    assert bytes(made.pictures.get().body or b"") == bytes(pip.pictures.get().body or b"")
+    log = LogEntry.objects.filter(animal=made)
+    assert log.count() == LogEntry.objects.filter(animal=pip).count() > 0
+    assert f"{before_of(elsewhere).pk}/{made.pk}/shed/{clocks.today()}" in {
+        one.task for one in log
+    }
+    assert {one.household_id for one in log} == {elsewhere.pk}
+    before = before_of(elsewhere)
+    assert before.archived_on == clocks.today() and before.name == "Pip the second before"
+    assert full.name in before.occupancies.get(until__isnull=False).reason
+    assert {one.enclosure_id for one in log} == {before.pk}
+
+
+def test_nothing_of_its_household_goes_with_it(full: Household) -> None:
+    files: dict[str, bytes] = {}
+    data = animal_data(animal_of(full), files)
+    others = set(full.animals.exclude(name="Pip").values_list("pk", flat=True))
+    assert set(data["tables"]) == set(OF_AN_ANIMAL)
+    assert {row["id"] for row in data["tables"]["animals"]} == {animal_of(full).pk}
+    assert not others & {row["animal"] for row in data["tables"]["log"]}
+    assert len(data["tables"]["pictures"]) == 1 == len([n for n in files if "body" in n])
+
+
+@pytest.mark.parametrize("how", ["two", "none", "species", "household", "stray", "day"])
+def test_an_animal_that_cannot_be_is_refused_whole(
+    full: Household, elsewhere: Household, how: str
+) -> None:
+    data = animal_data(animal_of(full), {})
+    data["tables"]["pictures"] = []
+    rows = data["tables"]["animals"]
+    match how:
+        case "two":
+            rows.append(rows[0] | {"id": 10**6})
+        case "none":
+            rows.clear()
+        case "species":
+            rows[0]["species"] = "Draco imaginarius"
+        case "household":
+            data["format"] = "ridgeback-household/1"
+        case "stray":
+            data["tables"]["weighings"][0]["animal"] = 10**6
+        case "day":
+            data["tables"]["weighings"][0]["on"] = "soon"
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w") as archive:
+        archive.writestr("animal.json", json.dumps(data))
+    with pytest.raises(ArchiveError):
+        take(out.getvalue(), elsewhere)
+    assert not elsewhere.animals.exists() and not elsewhere.enclosures.exists()
+
+
+def test_a_whole_household_is_no_animal(full: Household, elsewhere: Household) -> None:
+    with pytest.raises(ArchiveError, match="holds no animal"):
+        take(archive_of(full), elsewhere)
+
+
+def test_without_a_room_its_history_has_no_place(full: Household, elsewhere: Household) -> None:
+    elsewhere.rooms.all().delete()
+    with pytest.raises(ArchiveError, match="room"):
+        take(animal_archive(animal_of(full)), elsewhere)
+
+
+def test_the_next_keeper_takes_it_in_by_the_page(
+    client: Client, full: Household, elsewhere: Household
+) -> None:
+    pip = animal_of(full)
+    assert "for the next keeper" in client.get(f"/animals/{pip.pk}/facts/").content.decode()
+    answer = client.get(f"/animals/{pip.pk}/file/")
+    assert answer["Content-Type"] == "application/zip"
+    theirs = Client()
+    theirs.force_login(elsewhere.memberships.get().keeper)
+    assert theirs.get(f"/animals/{pip.pk}/file/").status_code == 404
+    page = theirs.get("/animals/take-in/")
+    sent = {
+        "form_key": str(page.context["form"]["form_key"].value()),
+        "name": "",
+        "came_on": str(clocks.today()),
+    }
+    wrong = theirs.post("/animals/take-in/", sent | {"came_on": "2999-01-01"})
+    assert wrong.context["form"].errors.keys() == {"file", "came_on"}
+    for _ in range(2):  # sent twice: taken in once
+        file = SimpleUploadedFile("pip.zip", answer.content, "application/zip")
+        told = theirs.post("/animals/take-in/", sent | {"file": file}, follow=True)
+    made = elsewhere.animals.get()
+    assert told.status_code == 200
+    page = theirs.get(f"/animals/{made.pk}/").content.decode()
+    assert "Pip" in page and theirs.get(f"/animals/{made.pk}/facts/").status_code == 200
+    assert theirs.get("/today/").status_code == 200

@@ -153,6 +153,21 @@ def test_the_demo_sends_no_email(client: Client, household: Household) -> None:
     assert "sends no email" in str(answer.context["invite"].errors) and not mail.outbox
 
 
+def test_who_has_no_account_yet_signs_up_and_comes_back(
+    client: Client, household: Household
+) -> None:
+    code = code_of(invited(client))
+    newcomer = Client()
+    door = newcomer.get(f"/join/{code}/", follow=True)
+    link = re.search(r'href="(/sign-up/\?next=[^"]+)"', door.content.decode())
+    assert link is not None
+    facts = {"email": "nell@example.org", "password1": "a-long-passphrase-7", "first_name": "Nell"}
+    answer = newcomer.post(
+        link[1].replace("&amp;", "&"), {**facts, "household": "Newfield", "next": f"/join/{code}/"}
+    )
+    assert answer["Location"] == f"/join/{code}/"
+
+
 def test_what_ran_out_or_was_taken_back_lets_nobody_in(
     client: Client, household: Household
 ) -> None:

@@ -195,3 +195,11 @@ def test_an_enclosure_for_quarantine_is_disinfected_and_tended_last(
     page = client.get("/today/")
     cards = [card for shelf in page.context["shelves"] for card in shelf.cards]
     assert next(card for card in cards if card.enclosure == pip).apart == "Pip"
+
+
+@pytest.mark.parametrize("kind", ["look", "feed", "own", "treatment", "", "x" * 60])
+def test_the_daily_look_and_meals_have_no_own_pace(
+    client: Client, pip: Enclosure, kind: str
+) -> None:
+    paced(client, pip, f"0-{kind}", how="days", every_days="300")
+    assert not TaskSchedule.objects.exists()

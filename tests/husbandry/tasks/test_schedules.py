@@ -13,7 +13,7 @@ from husbandry.feeding.upcoming_meals import GivenMeal
 from husbandry.tasks.due import ahead, due_today
 from husbandry.tasks.kinds import TASK_KINDS
 from husbandry.tasks.routines import Routines
-from husbandry.tasks.schedules import OwnPace, OwnTask, kind_of, usual_paces
+from husbandry.tasks.schedules import PACED, OwnPace, OwnTask, kind_of, usual_paces
 from husbandry.tasks.task import Task
 from tests.husbandry.tasks.test_due import TODAY, back, done, of, stems
 
@@ -97,7 +97,8 @@ def test_a_task_of_ones_own_comes_round(sample: dict[str, Any]) -> None:
 def test_every_pace_that_may_be_set_is_of_a_kind_that_has_words(sample: dict[str, Any]) -> None:
     data = dict(sample) | {"animals": [{"species": "Testudo hermanni", "mass_g": 500}]}
     found = usual_paces(of(data))
-    assert {"clean", "soak", "weigh", "nails"} <= {one.kind for one in found}
+    assert {"clean", "soak", "weigh", "nails"} <= {one.kind for one in found} <= PACED
+    assert not {"look", "feed", "treatment"} & PACED and set(TASK_KINDS) >= PACED
     for one in found:
         assert one.every_days > 0 and (TASK_KINDS[one.kind].title or TASK_KINDS[one.kind].short)
         assert kind_of(one.kind) == one.kind
