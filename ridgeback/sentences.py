@@ -79,6 +79,8 @@ def rhythm(days: float) -> str:
     return (
         "every day"
         if days == 1
+        else "twice a week"
+        if days == 3.5
         else f"every {days:.2g} days"
         if days < 10
         else f"every {days:.0f} days"

@@ -156,7 +156,11 @@ def food_worth(plans: tuple[MealPlan, ...]) -> LifeRowValue:
 
 
 def _every(days: float) -> str:
-    return "every day" if days <= 1 else f"every {days:g} days"
+    if days <= 1:
+        return "every day"
+    if days == 3.5:
+        return "twice a week"
+    return f"every {days:.2g} days" if days < 10 else f"every {days:.0f} days"
 
 
 def supplements_worth(rules: tuple[SupplementRule, ...]) -> LifeRowValue:

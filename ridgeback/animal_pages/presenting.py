@@ -164,7 +164,7 @@ def animal_page(life: Life, units: Units, today: dt.date) -> AnimalPage:
             if shown_goal and goal
             else ""
         ),
-        milestones=tuple(_milestone(item, units, today) for item in life.path.milestones),
+        milestones=milestones_of(life, units, today),
         enclosures=tuple(_enclosures(life, units, today)),
         common=tuple(
             (fitting.name, *wording.fits_line(fitting, units, today)) for fitting in life.common
@@ -193,6 +193,11 @@ def _vote(
     else:
         shown = show(value, Kind.MASS, units)
     return sign, shown, " or ".join(life.profile.stage(stage).name for stage in stages)
+
+
+def milestones_of(life: Life, units: Units, today: dt.date) -> tuple[MilestoneView, ...]:
+    """The stages to come."""
+    return tuple(_milestone(item, units, today) for item in life.path.milestones)
 
 
 def _milestone(item: Milestone, units: Units, today: dt.date) -> MilestoneView:
@@ -383,7 +388,7 @@ def path_view(life: Life, units: Units, today: dt.date, width: float = 1080.0) -
                 life_plan_drawing.timeline(path, layout, f"Life plan of {life.animal.name}", said)
             )
         ),
-        tuple(_milestone(item, units, today) for item in path.milestones),
+        milestones_of(life, units, today),
         next(
             (
                 layout.x(condition_period.since)

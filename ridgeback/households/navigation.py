@@ -176,6 +176,7 @@ ANIMAL = (
             TabPage("Move", "collection:move"),
             TabPage("Photos", "photos:list"),
             TabPage("Veterinarian’s summary", "papers:summary"),
+            TabPage("Care sheet", "papers:care-sheet"),
         ),
         frozenset({"animals:depart"}),
     ),

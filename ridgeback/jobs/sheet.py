@@ -20,6 +20,7 @@ from ridgeback.enclosure_pages.presenting import enclosure_view
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.enclosures.planning import Planned
 from ridgeback.households.models import Household
+from ridgeback.papers.care_sheet import care_sheet
 from ridgeback.papers.labels import labels_of
 from ridgeback.papers.sheets import emergency_card, sitter_sheet
 from ridgeback.papers.summary import vet_summary
@@ -117,15 +118,19 @@ def paper_html(household: Household, asked: dict[str, str], units: Units, at: dt
             "sheet": sitter_sheet(household, first, last, at, units),
         }
     elif asked["paper"] == "summary":
-        rows = Animal.objects.of(household).select_related("household")
-        animal = rows.prefetch_related("weighings", "lengths", "condition_periods").get(
-            pk=int(asked["animal"])
-        )
+        animal = _animal(household, asked)
         first, last = (dt.date.fromisoformat(asked[name]) for name in ("first", "last"))
         context |= {
             "title": f"Summary of {animal.name}",
             "body": "papers/summary_body.html",
             "summary": vet_summary(animal, first, last, at, units, printed=True),
+        }
+    elif asked["paper"] == "care":
+        animal = _animal(household, asked)
+        context |= {
+            "title": f"How to keep {animal.name}",
+            "body": "papers/care_sheet_body.html",
+            "sheet": care_sheet(animal, at, units),
         }
     elif asked["paper"] == "labels":
         context |= {
@@ -140,6 +145,13 @@ def paper_html(household: Household, asked: dict[str, str], units: Units, at: dt
             "card": emergency_card(household, at, units),
         }
     return render_to_string("papers/paper.html", context)
+
+
+def _animal(household: Household, asked: dict[str, str]) -> Animal:
+    rows = Animal.objects.of(household).select_related("household")
+    return rows.prefetch_related("weighings", "lengths", "condition_periods").get(
+        pk=int(asked["animal"])
+    )
 
 
 def _only_fonts(url: str, *args: Any, **kwargs: Any) -> Any:

@@ -41,13 +41,18 @@ def ask_build(request: KeeperRequest, pk: int) -> HttpResponse:
     )
 
 
+def _size(request: KeeperRequest) -> str:
+    """The size of page that was asked for, else A4."""
+    size = request.POST.get("size", "")[:10]
+    return size if size in PAGES else "A4"
+
+
 @require_POST
 def ask_paper(request: KeeperRequest, paper: str) -> HttpResponse:
     """Ask for a paper of the household as PDF."""
     if request.household is None or paper not in {"sitter", "card", "labels"}:
         raise Http404
-    size = request.POST.get("size", "")[:10]
-    asked = {"size": size if size in PAGES else "A4"}
+    asked = {"size": _size(request)}
     if paper == "sitter":
         form = SheetForm(request.POST, today=request.household.day_of(now()))
         if not form.is_valid():
@@ -66,10 +71,20 @@ def ask_summary(request: KeeperRequest, pk: int) -> HttpResponse:
     form = PeriodForm(request.POST, today=animal.day_of(now()))
     if request.household is None or not form.is_valid():
         return redirect("papers:summary", pk=pk)
-    size = request.POST.get("size", "")[:10]
     days = {name: form.cleaned_data[name].isoformat() for name in ("first", "last")}
-    asked = {"size": size if size in PAGES else "A4", "animal": str(pk), **days}
+    asked = {"size": _size(request), "animal": str(pk), **days}
     job = flows.ask_for_paper(request.household, request.user, request.units, "summary", asked)
+    return redirect("jobs:job", pk=job.pk)
+
+
+@require_POST
+def ask_care_sheet(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Ask for the care sheet of an animal as PDF."""
+    get_object_or_404(Animal.objects.of(request.household), pk=pk)
+    if request.household is None:
+        raise Http404
+    asked = {"size": _size(request), "animal": str(pk)}
+    job = flows.ask_for_paper(request.household, request.user, request.units, "care", asked)
     return redirect("jobs:job", pk=job.pk)
 
 

@@ -8,5 +8,6 @@ urlpatterns = [
     path("household/sheet/", views.sheet, name="sheet"),
     path("household/labels/", views.labels, name="labels"),
     path("animals/<int:pk>/summary/", views.summary, name="summary"),
+    path("animals/<int:pk>/care-sheet/", views.care, name="care-sheet"),
     path("household/emergency/", views.card, name="card"),
 ]

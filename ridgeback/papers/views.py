@@ -14,6 +14,7 @@ from ridgeback.clock import now
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.households.models import Household
+from ridgeback.papers.care_sheet import care_sheet
 from ridgeback.papers.forms import CareNotesForm, EnclosureNotesForm, PeriodForm, SheetForm
 from ridgeback.papers.labels import labels_of
 from ridgeback.papers.models import CareNotes, EnclosureNotes
@@ -119,6 +120,14 @@ def summary(request: KeeperRequest, pk: int) -> HttpResponse:
     made = vet_summary(animal, first, last, at, request.units)
     context = {"animal": animal, "form": form, "summary": made, "photos": True}
     return render(request, "papers/summary.html", context)
+
+
+@require_safe
+def care(request: KeeperRequest, pk: int) -> HttpResponse:
+    """How an animal is kept, for its next keeper."""
+    animal = _own_animal(request, pk)
+    made = care_sheet(animal, now(), request.units)
+    return render(request, "papers/care_sheet.html", {"animal": animal, "sheet": made})
 
 
 @require_safe

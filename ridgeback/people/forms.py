@@ -117,7 +117,8 @@ class LinkForm(OnceForm, DatedForm):
     def __init__(self, *args: Any, household: Household, today: dt.date, **kwargs: Any) -> None:
         kwargs.setdefault("initial", {"from_on": today})
         # two forms of the page ask for days: a label names the field of its own form
-        super().__init__(*args, auto_id="link_%s", **kwargs)
+        kwargs.setdefault("auto_id", "link_%s")
+        super().__init__(*args, **kwargs)
         self.today = today
         self.mine = {str(one.pk): one for one in household.animals.filter(gone_on__isnull=True)}
         self.fields["animals"] = forms.MultipleChoiceField(

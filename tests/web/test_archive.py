@@ -380,7 +380,7 @@ def test_the_next_keeper_takes_it_in_by_the_page(
     client: Client, full: Household, elsewhere: Household
 ) -> None:
     pip = animal_of(full)
-    assert "for the next keeper" in client.get(f"/animals/{pip.pk}/facts/").content.decode()
+    assert "the file of its history" in client.get(f"/animals/{pip.pk}/facts/").content.decode()
     answer = client.get(f"/animals/{pip.pk}/file/")
     assert answer["Content-Type"] == "application/zip"
     theirs = Client()

@@ -11,6 +11,8 @@ from django.utils import timezone
 
 from husbandry.quantity import METRIC, Units
 from husbandry.tasks.kinds import TASK_KINDS
+from ridgeback.animal_pages.lives import life_of
+from ridgeback.animals import wording
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household
 from ridgeback.jobs.models import Job
@@ -20,6 +22,7 @@ from ridgeback.papers.labels import qr_svg
 from ridgeback.papers.models import CareNotes, EnclosureNotes
 from ridgeback.papers.sheets import emergency_card, hours_words, sitter_sheet
 from ridgeback.papers.summary import vet_summary
+from ridgeback.species_guide.flows import profile_of
 from ridgeback.tasks.due_tasks import gather
 from tests import clocks
 
@@ -215,6 +218,55 @@ def test_nobody_elses_animal_is_summed_up(stranger: Client, household: Household
     animal = household.animals.get(name="Bramble")
     assert stranger.get(f"/animals/{animal.pk}/summary/").status_code == 404
     assert stranger.post(f"/animals/{animal.pk}/summary/pdf/").status_code == 404
+
+
+# --- the care sheet ------------------------------------------------------------------------------
+
+
+def test_the_care_sheet_tells_what_its_own_plan_says(client: Client, household: Household) -> None:
+    pip = household.animals.get(name="Pip")
+    sheet = client.get(f"/animals/{pip.pk}/care-sheet/").context["sheet"]
+    needs = dict(sheet.needs)
+    life = life_of(pip, day(0), profile_of(household, pip.species))
+    assert "Food" not in needs and sheet.food.meals, "told once, by what it weighs"
+    for row in life.path.life_rows:
+        if row.slug == "food":
+            continue
+        now_says = next(one.worth for one in row.steps if one.since <= day(0) < one.until)
+        name = wording.VERBS.get(row.slug, wording.NAMES[row.slug])
+        assert needs[name] == wording.worth_lines(now_says, METRIC), row.slug
+    assert sheet.items and sheet.home == "Pip’s enclosure" and sheet.food.never
+    assert sheet.apart_days == (30, 90), "common practice, no source"
+
+
+def test_the_care_sheet_is_in_the_readers_units(client: Client, household: Household) -> None:
+    client.post("/preferences/", {"units_temperature": "f"})
+    pip = household.animals.get(name="Pip")
+    sheet = client.get(f"/animals/{pip.pk}/care-sheet/").context["sheet"]
+    assert "°F" in dict(sheet.needs)["Surface"][0] and "°C" not in str(sheet.needs)
+
+
+def test_one_without_an_enclosure_is_described_too(client: Client, household: Household) -> None:
+    animal = household.animals.create(name="Sorrel", species="Eublepharis macularius")
+    answer = client.get(f"/animals/{animal.pk}/care-sheet/")
+    assert answer.status_code == 200 and "How to keep Sorrel" in answer.content.decode()
+    sheet = answer.context["sheet"]
+    assert sheet.needs and sheet.items == () and sheet.body == "never weighed here"
+
+
+def test_the_care_sheet_is_made_as_pdf(client: Client, household: Household) -> None:
+    pip = household.animals.get(name="Pip")
+    client.post(f"/animals/{pip.pk}/care-sheet/pdf/", {"size": "letter"})
+    job = Job.objects.get()
+    make_sheet(job.pk)
+    job.refresh_from_db()
+    assert bytes(job.made or b"").startswith(b"%PDF")
+
+
+def test_nobody_elses_animal_is_described(stranger: Client, household: Household) -> None:
+    pip = household.animals.get(name="Pip")
+    assert stranger.get(f"/animals/{pip.pk}/care-sheet/").status_code == 404
+    assert stranger.post(f"/animals/{pip.pk}/care-sheet/pdf/").status_code == 404
 
 
 # --- labels --------------------------------------------------------------------------------------
