@@ -8,7 +8,9 @@ import datetime as dt
 import io
 import json
 import re
+import uuid
 import zipfile
+from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Any, NamedTuple
 
@@ -340,24 +342,20 @@ def take_in_animal(
     ArchiveError
     """
     data, archive = _open(body, "animal.json", ANIMAL_FORMAT)
-    tables = [table for table in TABLES if table.name in OF_AN_ANIMAL]
-    rows = data["tables"].get("animals")
-    if not isinstance(rows, list) or len(rows) != 1 or not isinstance(rows[0], dict):
-        raise ArchiveError("This file holds no animal, or more than one.")
+    row = _animal_row(data)
     room = household.rooms.order_by("pk").first()
     if room is None:
         raise ArchiveError("Add a room first: its history needs a place to stand at.")
-    rows[0] |= {"gone": "", "gone_on": None, "whereabouts": "", "expected_on": None}
-    rows[0] |= {"place_note": "", "came_on": came_on.isoformat()}
-    if name:
-        rows[0]["name"] = name
+    row |= {"gone": "", "gone_on": None, "whereabouts": "", "expected_on": None}
+    row |= {"place_note": "", "came_on": came_on.isoformat(), "name": name or row.get("name")}
+    tables = [table for table in TABLES if table.name in OF_AN_ANIMAL]
+    _renew_log(data["tables"].get("log"))
     try:
         with transaction.atomic(), archive:
-            called = str(rows[0].get("name", ""))[:60]
             before = Enclosure.objects.create(
                 household=household,
                 room=room,
-                name=_free(f"{called} before", household),
+                name=_free(f"{str(row['name'])[:60]} before", household),
                 archived_on=came_on,
             )
             restorer = _Restorer(household, keeper, data, archive, tables)
@@ -366,19 +364,47 @@ def take_in_animal(
                 restorer.table(table)
             restorer.later()
             made = Animal.objects.get(pk__in=list(restorer.known[Animal].values()))
-            first = LogEntry.objects.filter(animal=made).order_by("at").first()
-            if first is None:
-                before.delete()
-            else:
-                since = min(first.at, now - dt.timedelta(minutes=1))
-                why = f"with its former keeper{f', {_plain(data)}' if _plain(data) else ''}"
-                Occupancy.objects.create(
-                    enclosure=before, animal=made, since=since, until=now, reason=why[:200]
-                )
+            _lived(made, before, data, now)
     except (IntegrityError, DataError) as why_not:
         said = str(why_not).splitlines()[0]
         raise ArchiveError(f"Its rows do not fit together: {said[:200]}") from None
     return made
+
+
+def _animal_row(data: dict[str, Any]) -> dict[str, Any]:
+    rows = data["tables"].get("animals")
+    if not isinstance(rows, list) or len(rows) != 1 or not isinstance(rows[0], dict):
+        raise ArchiveError("This file holds no animal, or more than one.")
+    row: dict[str, Any] = rows[0]
+    return row
+
+
+def _renew_log(rows: Any) -> None:
+    """Entries get requests of their own, and a task that was done at two places on a day a number:
+    it may be here already, and all of it stands at one place.
+    """
+    seen: Counter[str] = Counter()
+    for row in rows if isinstance(rows, list) else ():
+        if isinstance(row, dict):
+            task = str(row.get("task", ""))
+            row["log_request"] = str(uuid.uuid4())
+            _, _, of_animal = task.partition("/")
+            seen[of_animal] += 1
+            if seen[of_animal] > 1:
+                row["task"] = f"{task}/{seen[of_animal]}"
+
+
+def _lived(animal: Animal, before: Enclosure, data: dict[str, Any], now: dt.datetime) -> None:
+    """Note that it lived where its history stands; without a history there is no such place."""
+    first = LogEntry.objects.filter(animal=animal).order_by("at").first()
+    if first is None:
+        before.delete()
+        return
+    since = min(first.at, now - dt.timedelta(minutes=1))
+    why = f"with its former keeper{f', {_plain(data)}' if _plain(data) else ''}"
+    Occupancy.objects.create(
+        enclosure=before, animal=animal, since=since, until=now, reason=why[:200]
+    )
 
 
 def _plain(data: dict[str, Any]) -> str:

@@ -67,7 +67,6 @@ OF_AN_ANIMAL = {
     "lengths": "animal",
     "treatments": "animal",
     "log": "animal",
-    "last_done": "animal",
     "brumations": "animal",
     "pictures": "animal",
 }

@@ -327,6 +327,24 @@ def test_an_animal_goes_to_its_next_keeper_with_its_history(
     assert {one.enclosure_id for one in log} == {before.pk}
 
 
+def test_one_that_moved_and_one_that_comes_back_are_taken_in(
+    full: Household, elsewhere: Household
+) -> None:
+    """Its history of two enclosures stands at one; where it came from its old entries are still."""
+    pip = animal_of(full)
+    shed = LogEntry.objects.get(household=full, stem__startswith="own ")
+    for enclosure in full.enclosures.all()[:2]:
+        shed.pk, shed.animal, shed.stem, shed.enclosure = None, pip, "shed", enclosure
+        shed.task, shed.log_request = f"{enclosure.pk}/{pip.pk}/shed/{clocks.today()}", uuid4()
+        shed.save(force_insert=True)
+    there = take(animal_archive(pip), elsewhere)
+    assert LogEntry.objects.filter(animal=there).count() == 2
+    back = take(animal_archive(there), full, "Pip again")
+    assert LogEntry.objects.filter(animal=back).count() == 2
+    again = take(animal_archive(there), full)
+    assert again.household == full and again.weighings.count() == pip.weighings.count()
+
+
 def test_nothing_of_its_household_goes_with_it(full: Household) -> None:
     files: dict[str, bytes] = {}
     data = animal_data(animal_of(full), files)
