@@ -5,7 +5,7 @@ from django.contrib.staticfiles.storage import staticfiles_storage
 from django.http import HttpRequest, HttpResponseRedirect
 from django.urls import include, path
 
-from ridgeback.operations.health import health
+from ridgeback.operations.health import live, ready
 
 
 @login_not_required
@@ -48,5 +48,7 @@ urlpatterns = [
     path("", include("ridgeback.households.urls")),
     path("", include("ridgeback.households.accounts")),
     path("favicon.ico", favicon),
-    path("health/", health, name="health"),
+    path("health/", ready, name="health"),
+    path("health/ready", ready, name="ready"),
+    path("health/live", live, name="live"),
 ]

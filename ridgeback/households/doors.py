@@ -15,6 +15,8 @@ EVERYBODY = frozenset(
         "",  # assets and addresses without a name
         "favicon",
         "health",
+        "ready",
+        "live",
         "households:preferences",
         "people:join",
         "people:switch",

@@ -1,4 +1,4 @@
-"""The health page: for machines that watch over machines.
+"""Whether it lives and whether it is ready: for machines that watch over machines.
 
 It says what works, never whose data it is.
 """
@@ -20,7 +20,16 @@ SILENT_S = 60
 
 @login_not_required
 @never_cache
-def health(request: HttpRequest) -> JsonResponse:
+def live(request: HttpRequest) -> JsonResponse:
+    """200 as long as the process answers: it asks nobody else, so that a database that is away
+    restarts no process.
+    """
+    return JsonResponse({"core": CORE_VERSION})
+
+
+@login_not_required
+@never_cache
+def ready(request: HttpRequest) -> JsonResponse:
     """200 when pages can be answered, 503 when not.
 
     A missing worker is said but does not fail it: pages work, sheets wait.

@@ -10,6 +10,7 @@ vars().update(env.email("EMAIL_URL", default="smtp://localhost:25"))
 ALLOWED_HOSTS = env.list("ALLOWED_HOSTS")
 CSRF_TRUSTED_ORIGINS = env.list("CSRF_TRUSTED_ORIGINS", default=[])
 SECURE_SSL_REDIRECT = True
+SECURE_REDIRECT_EXEMPT = [r"^health/"]  # a probe asks the process itself, without TLS
 # Dropped by TrustedProxies where the peer is not one of TRUSTED_PROXIES.
 SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
 SECURE_HSTS_SECONDS = 31_536_000

@@ -22,6 +22,8 @@ OPEN = {
     ":account_inactive",
     "demo:open",
     ":health",
+    ":ready",
+    ":live",
     ":None",
     "today:feed",
     "people:sitter",

@@ -42,12 +42,20 @@ def test_health_fails_when_the_database_does(db: Any, monkeypatch: pytest.Monkey
 
     with monkeypatch.context() as patch:
         patch.setattr("ridgeback.operations.health.connection.cursor", gone)
-        answer = Client().get("/health/")
+        answer = Client().get("/health/ready")
+        alive = Client().get("/health/live")
+    assert alive.status_code == 200, "a database that is away restarts no process"
     assert (
         answer.status_code == 503
         and answer.json()["database"] == "silent"
         and "secrets" not in answer.content.decode()
     )
+
+
+def test_a_live_process_asks_the_database_nothing(db: Any, django_assert_num_queries: Any) -> None:
+    with django_assert_num_queries(0):
+        answer = Client().get("/health/live")
+    assert answer.status_code == 200 and "no-store" in answer["Cache-Control"]
 
 
 @pytest.fixture
