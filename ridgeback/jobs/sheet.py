@@ -1,10 +1,8 @@
 """The A4 sheet of an enclosure: drawing, gauges that need no colour, plan and cautions, as PDF."""
 
 import datetime as dt
-from pathlib import Path
 from typing import Any
 
-from django.conf import settings
 from django.template.loader import render_to_string
 from django.utils.safestring import mark_safe
 
@@ -25,8 +23,6 @@ from ridgeback.papers.labels import labels_of
 from ridgeback.papers.sheets import emergency_card, sitter_sheet
 from ridgeback.papers.summary import vet_summary
 from ridgeback.tasks.meal_history import as_logged
-
-FONTS = Path(settings.ROOT) / "ridgeback" / "static" / "vendor"
 
 
 def sheet_html(enclosure: Enclosure, made: Planned, units: Units, at: Any) -> str:
@@ -109,6 +105,7 @@ def paper_html(household: Household, asked: dict[str, str], units: Units, at: dt
         "points": points,
         "small": small,
         "at": at,
+        "printed": True,
     }
     if asked["paper"] == "sitter":
         first, last = (dt.date.fromisoformat(asked[name]) for name in ("first", "last"))
@@ -154,20 +151,8 @@ def _animal(household: Household, asked: dict[str, str]) -> Animal:
     )
 
 
-def _only_fonts(url: str, *args: Any, **kwargs: Any) -> Any:
-    """Nothing is fetched but the fonts that ship with the application."""
-    from weasyprint.urls import URLFetcherResponse  # only workers have the time to load it
-
-    name = url.rsplit("/", 1)[-1]
-    file = FONTS / name
-    if not url.startswith("fonts:") or not file.is_file() or file.suffix != ".woff2":
-        raise ValueError("a sheet fetches nothing from outside")
-    return URLFetcherResponse(url, file.read_bytes(), {"Content-Type": "font/woff2"})
-
-
-def sheet_pdf(html: str) -> bytes:
+def sheet_pdf(html: str, household: Household) -> bytes:
     """Set the document: about a second, so it is done by a worker."""
-    from weasyprint import HTML  # slow to import, and only workers need it
+    from ridgeback.jobs.pdf import write_pdf  # slow to import, and only workers need it
 
-    pdf: bytes = HTML(string=html, url_fetcher=_only_fonts).write_pdf(pdf_variant="pdf/ua-1")
-    return pdf
+    return write_pdf(html, household)

@@ -69,7 +69,7 @@ def make_sheet(job: int) -> None:
         _progress(known, 10, "planning the enclosure")
         html = _html(known)
         _progress(known, 60, "setting the pages")
-        pdf = sheet_pdf(html)
+        pdf = sheet_pdf(html, known.household)
         with transaction.atomic():
             waiting = Job.objects.select_for_update().filter(pk=job).exclude(state=Job.State.DONE)
             waiting.update(

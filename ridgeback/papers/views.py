@@ -89,7 +89,7 @@ def sheet(request: KeeperRequest) -> HttpResponse:
     at = now()
     form, first, last = _days(request, household.day_of(at))
     made = sitter_sheet(household, first, last, at, request.units)
-    return render(request, "papers/sheet.html", {"form": form, "sheet": made, "photos": True})
+    return render(request, "papers/sheet.html", {"form": form, "sheet": made})
 
 
 SUMMARY_DAYS = 180
@@ -118,7 +118,7 @@ def summary(request: KeeperRequest, pk: int) -> HttpResponse:
     if asked is not None and form.is_valid():
         first, last = form.cleaned_data["first"], form.cleaned_data["last"]
     made = vet_summary(animal, first, last, at, request.units)
-    context = {"animal": animal, "form": form, "summary": made, "photos": True}
+    context = {"animal": animal, "form": form, "summary": made}
     return render(request, "papers/summary.html", context)
 
 

@@ -109,7 +109,7 @@ def test_a_failure_is_said_and_may_be_asked_again(
 ) -> None:
     job = ask(client, pip)
     with monkeypatch.context() as patch:
-        patch.setattr(tasks, "sheet_pdf", lambda html: 1 / 0)
+        patch.setattr(tasks, "sheet_pdf", lambda *given: 1 / 0)
         with pytest.raises(ZeroDivisionError):
             tasks.make_sheet(job.pk)
     assert "could not be made" in client.get(f"/jobs/{job.pk}/").content.decode()

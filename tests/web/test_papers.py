@@ -16,15 +16,18 @@ from ridgeback.animals import wording
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household
 from ridgeback.jobs.models import Job
+from ridgeback.jobs.sheet import paper_html, sheet_pdf
 from ridgeback.jobs.tasks import make_sheet
 from ridgeback.log.models import LogEntry
 from ridgeback.papers.labels import qr_svg
 from ridgeback.papers.models import CareNotes, EnclosureNotes
 from ridgeback.papers.sheets import emergency_card, hours_words, sitter_sheet
 from ridgeback.papers.summary import vet_summary
+from ridgeback.photos.flows import add, make_small
 from ridgeback.species_guide.flows import profile_of
 from ridgeback.tasks.due_tasks import gather
 from tests import clocks
+from tests.web.test_photos import photo
 
 
 def day(n: int) -> dt.date:
@@ -287,6 +290,30 @@ def test_labels_are_made_as_pdf(client: Client, household: Household) -> None:
     make_sheet(job.pk)
     job.refresh_from_db()
     assert bytes(job.made or b"").startswith(b"%PDF")
+
+
+def test_photos_are_in_the_pdf_and_nobody_elses_can_be(
+    client: Client, household: Household
+) -> None:
+    bramble = household.animals.get(name="Bramble")
+    keeper = household.memberships.get().keeper
+    picture = add(bramble, photo(600, 400), keeper=keeper, on=day(0), note="By the water")
+    make_small(picture.pk)
+    asked = {"first": str(day(-9)), "last": str(day(0))}
+    html = paper_html(
+        household,
+        {"paper": "summary", "size": "A4", "animal": str(bramble.pk), **asked},
+        METRIC,
+        timezone.now(),
+    )
+    assert f"photo:{picture.pk}" in html
+    with_photo = sheet_pdf(html, household)
+    assert b"/DCTDecode" in with_photo, "a JPEG is in it"
+    other = Household.objects.create(name="Elsewhere")
+    assert b"/DCTDecode" not in sheet_pdf(html, other), "its keys open nothing elsewhere"
+    days = {"first": str(day(0)), "last": str(day(1))}
+    sheet = {"paper": "sitter", "size": "A4", **days}
+    assert f"photo:{picture.pk}" in paper_html(household, sheet, METRIC, timezone.now())
 
 
 def test_the_printed_chart_carries_its_own_colours(household: Household) -> None:
