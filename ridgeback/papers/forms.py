@@ -40,8 +40,8 @@ class EnclosureNotesForm(forms.ModelForm):
         labels = {"normal": "This is normal", "watch": "This is not: call"}
 
 
-class PeriodForm(forms.Form):
-    """The first and the last day of what is looked back on."""
+class DaysForm(forms.Form):
+    """A first and a last day."""
 
     first = day_field("From")
     last = day_field("Until")
@@ -51,44 +51,40 @@ class PeriodForm(forms.Form):
         self.today = today
 
     def clean(self) -> dict[str, Any]:
-        """In order, and not to come."""
+        """In order, and as the days of its kind must be."""
         cleaned: dict[str, Any] = super().clean() or {}
         first, last = cleaned.get("first"), cleaned.get("last")
-        if first is None or last is None:
-            return cleaned
+        if first is not None and last is not None:
+            self.check(first, last)
+            if last < first and not self.errors:
+                self.add_error("last", "The last day is before the first.")
+        return cleaned
+
+    def check(self, first: dt.date, last: dt.date) -> None:
+        """Say what cannot be."""
+
+
+class PeriodForm(DaysForm):
+    """The first and the last day of what is looked back on."""
+
+    def check(self, first: dt.date, last: dt.date) -> None:
+        """Not to come, and not too much."""
         if last > self.today:
             self.add_error("last", "This day is still to come.")
-        elif last < first:
-            self.add_error("last", "The last day is before the first.")
         elif (last - first).days > LONGEST_PERIOD_DAYS:
             self.add_error("first", "Five years at the most.")
-        return cleaned
 
 
 LONGEST_PERIOD_DAYS = 5 * 366
 """That a summary looks back (design choice) [days]."""
 
 
-class SheetForm(forms.Form):
+class SheetForm(DaysForm):
     """The first and the last day of a sheet."""
 
-    first = day_field("From")
-    last = day_field("Until")
-
-    def __init__(self, *args: Any, today: dt.date, **kwargs: Any) -> None:
-        super().__init__(*args, **kwargs)
-        self.today = today
-
-    def clean(self) -> dict[str, Any]:
-        """In order, from today on, and no longer than a sheet holds."""
-        cleaned: dict[str, Any] = super().clean() or {}
-        first, last = cleaned.get("first"), cleaned.get("last")
-        if first is None or last is None:
-            return cleaned
+    def check(self, first: dt.date, last: dt.date) -> None:
+        """From today on, and no longer than a sheet holds."""
         if first < self.today:
             self.add_error("first", "This day is past.")
-        elif last < first:
-            self.add_error("last", "The last day is before the first.")
         elif (last - self.today).days > LONGEST_DAYS:
             self.add_error("last", f"At most {LONGEST_DAYS} days ahead.")
-        return cleaned

@@ -34,6 +34,14 @@ def day(n: int) -> dt.date:
     return clocks.today() + dt.timedelta(days=n)
 
 
+def made_pdf() -> bytes:
+    """What a worker makes of the only job that waits."""
+    job = Job.objects.get()
+    make_sheet(job.pk)
+    job.refresh_from_db()
+    return bytes(job.made or b"")
+
+
 def noted(client: Client, pip: Enclosure, **typed: str) -> Any:
     page = client.get("/household/notes/")
     keys = [f"e{enclosure.pk}" for enclosure, _ in page.context["rows"]]
@@ -207,14 +215,14 @@ def test_a_period_that_cannot_be_is_said(
     assert answer.status_code == 200 and field in answer.context["form"].errors
 
 
-def test_the_summary_is_made_as_pdf(client: Client, household: Household) -> None:
+@pytest.mark.parametrize("paper", ["summary", "care-sheet"])
+def test_a_paper_of_an_animal_is_made_as_pdf(
+    client: Client, household: Household, paper: str
+) -> None:
     animal = household.animals.get(name="Bramble")
     asked = {"size": "letter", "first": str(day(-90)), "last": str(day(0))}
-    client.post(f"/animals/{animal.pk}/summary/pdf/", asked)
-    job = Job.objects.get()
-    make_sheet(job.pk)
-    job.refresh_from_db()
-    assert bytes(job.made or b"").startswith(b"%PDF")
+    client.post(f"/animals/{animal.pk}/{paper}/pdf/", asked)
+    assert made_pdf().startswith(b"%PDF")
 
 
 def test_nobody_elses_animal_is_summed_up(stranger: Client, household: Household) -> None:
@@ -257,15 +265,6 @@ def test_one_without_an_enclosure_is_described_too(client: Client, household: Ho
     assert sheet.needs and sheet.items == () and sheet.body == "never weighed here"
 
 
-def test_the_care_sheet_is_made_as_pdf(client: Client, household: Household) -> None:
-    pip = household.animals.get(name="Pip")
-    client.post(f"/animals/{pip.pk}/care-sheet/pdf/", {"size": "letter"})
-    job = Job.objects.get()
-    make_sheet(job.pk)
-    job.refresh_from_db()
-    assert bytes(job.made or b"").startswith(b"%PDF")
-
-
 def test_nobody_elses_animal_is_described(stranger: Client, household: Household) -> None:
     pip = household.animals.get(name="Pip")
     assert stranger.get(f"/animals/{pip.pk}/care-sheet/").status_code == 404
@@ -286,10 +285,7 @@ def test_labels_carry_ranges_and_a_code_of_their_page(client: Client, pip: Enclo
 
 def test_labels_are_made_as_pdf(client: Client, household: Household) -> None:
     client.post("/papers/labels/", {"size": "A4"})
-    job = Job.objects.get()
-    make_sheet(job.pk)
-    job.refresh_from_db()
-    assert bytes(job.made or b"").startswith(b"%PDF")
+    assert made_pdf().startswith(b"%PDF")
 
 
 def test_photos_are_in_the_pdf_and_nobody_elses_can_be(
