@@ -29,6 +29,11 @@ def test_every_paper_fits_and_keeps_nobody_out(page: Page, width: int) -> None:
         page.goto(server + place)
         assert serious(page) == [], place
         assert page.evaluate("document.documentElement.scrollWidth <= innerWidth"), place
+    pk = int(page.locator("[name=animal]").first.get_attribute("value") or 0)
+    for place in (f"/animals/{pk}/summary/", f"/animals/{pk}/care-sheet/", "/animals/take-in/"):
+        page.goto(server + place)
+        assert serious(page) == [], place
+        assert page.evaluate("document.documentElement.scrollWidth <= innerWidth"), place
 
 
 def test_away_for_two_weeks(page: Page, chromium: Browser, troubles: list[str]) -> None:
