@@ -22,6 +22,8 @@ from ridgeback.people.models import (
 )
 
 log = logging.getLogger("ridgeback.people")
+security = logging.getLogger("ridgeback.security")
+"""Who was let in, as what, and who out: by keys, never by names."""
 
 
 class PeopleError(Exception):
@@ -110,6 +112,7 @@ def join(invitation: Invitation, keeper: Keeper, *, now: dt.datetime) -> Members
     locked.used_at = now
     locked.used_by = keeper
     locked.save(update_fields=["used_at", "used_by"])
+    security.info("joined", extra=_keys(made))
     return made
 
 
@@ -142,6 +145,7 @@ def change_role(
     member.role = role
     member.from_on, member.until_on = days or (None, None)
     member.save(update_fields=["role", "from_on", "until_on"])
+    security.info("role changed", extra=_keys(member))
 
 
 @transaction.atomic
@@ -150,7 +154,12 @@ def remove(member: Membership) -> None:
     rows = _locked(member.household)
     member = rows.get(pk=member.pk)
     _keep_an_owner(rows, member)
+    security.info("left or removed", extra=_keys(member))
     member.delete()
+
+
+def _keys(member: Membership) -> dict[str, int | str]:
+    return {"account": member.keeper_id, "household": member.household_id, "role": member.role}
 
 
 @transaction.atomic
@@ -177,9 +186,12 @@ def add_link(
         made_at=now,
     )
     made.animals.set(animals)
+    keys = {"account": keeper.pk, "household": household.pk, "link": made.pk}
+    security.info("link made", extra=keys)
     return made, secret
 
 
 def revoke_link(link: PersonalLink, *, now: dt.datetime) -> None:
     """Close a personal link at once."""
     PersonalLink.objects.filter(pk=link.pk, revoked_at__isnull=True).update(revoked_at=now)
+    security.info("link closed", extra={"household": link.household_id, "link": link.pk})

@@ -14,6 +14,7 @@ from django.utils import timezone
 from ridgeback.accounts import flows
 from ridgeback.animals.models import Animal
 from ridgeback.households.models import Household, Keeper, Membership
+from ridgeback.operations.security_log import EVENTS, FAILURES
 
 WORD = "a-long-passphrase-7"
 
@@ -180,3 +181,26 @@ def test_the_second_step_is_set_up_asked_for_and_taken_off(
     assert third.get("/account/").status_code == 302
     client.post("/account/second-step/totp/deactivate/")
     assert "Set it up" in client.get("/account/").content.decode()
+
+
+def test_what_happens_to_an_account_is_logged_without_its_address(
+    ada: Keeper, caplog: pytest.LogCaptureFixture
+) -> None:
+    """By its key; whoever guesses is counted."""
+    caplog.set_level("INFO", logger="ridgeback.security")
+    client = signed_in(ada)
+    Client().post("/sign-in/", {"login": ada.email, "password": "a wrong word 99"})
+    asked = {"oldpassword": WORD, "password1": f"{WORD}x", "password2": f"{WORD}x"}
+    client.post("/password/", asked)
+    client.post("/sign-out/")
+    told = [(one.getMessage(), getattr(one, "account", None)) for one in caplog.records]
+    assert [one for one in told if one[0] in EVENT_NAMES] == [
+        ("signed in", ada.pk),
+        ("sign-in failed", None),
+        ("password changed", ada.pk),
+        ("signed out", ada.pk),
+    ]
+    assert ada.email not in caplog.text and WORD not in caplog.text
+
+
+EVENT_NAMES = {name for _, name in (*EVENTS, *FAILURES)}

@@ -231,6 +231,21 @@ def test_the_last_owner_stays(client: Client, household: Household) -> None:
     assert household.memberships.get().role == "owner"
 
 
+def test_who_is_let_in_and_out_is_logged_by_keys(
+    household: Household, caplog: pytest.LogCaptureFixture
+) -> None:
+    caplog.set_level("INFO", logger="ridgeback.security")
+    keeper = Keeper.objects.create_user("joined", first_name="Nell")
+    owner = household.memberships.get().keeper
+    invitation, _ = flows.invite(household, "keeper", keeper=owner, now=timezone.now())
+    member = flows.join(invitation, keeper, now=timezone.now())
+    flows.change_role(member, "owner")
+    flows.remove(member)
+    told = [(one.getMessage(), getattr(one, "role", "")) for one in caplog.records]
+    assert told == [("joined", "keeper"), ("role changed", "owner"), ("left or removed", "owner")]
+    assert "Nell" not in caplog.text
+
+
 def test_a_household_is_handed_over(client: Client, household: Household) -> None:
     other = member(household, "keeper")
     theirs = household.memberships.get(role="keeper")
