@@ -349,7 +349,6 @@ def take_in_animal(
     row |= {"gone": "", "gone_on": None, "whereabouts": "", "expected_on": None}
     row |= {"place_note": "", "came_on": came_on.isoformat(), "name": name or row.get("name")}
     tables = [table for table in TABLES if table.name in OF_AN_ANIMAL]
-    _renew_log(data["tables"].get("log"))
     try:
         with transaction.atomic(), archive:
             before = Enclosure.objects.create(
@@ -358,6 +357,7 @@ def take_in_animal(
                 name=_free(f"{str(row['name'])[:60]} before", household),
                 archived_on=came_on,
             )
+            _renew_log(data["tables"].get("log"), before)
             restorer = _Restorer(household, keeper, data, archive, tables)
             restorer.known[Enclosure] = _AllTo(before.pk)
             for table in tables:
@@ -379,9 +379,9 @@ def _animal_row(data: dict[str, Any]) -> dict[str, Any]:
     return row
 
 
-def _renew_log(rows: Any) -> None:
-    """Entries get requests of their own, and a task that was done at two places on a day a number:
-    it may be here already, and all of it stands at one place.
+def _renew_log(rows: Any, before: Enclosure) -> None:
+    """Entries get requests of their own and name the place where they stand: they may be here
+    already. A task that was done at two places on a day gets a number.
     """
     seen: Counter[str] = Counter()
     for row in rows if isinstance(rows, list) else ():
@@ -390,8 +390,9 @@ def _renew_log(rows: Any) -> None:
             row["log_request"] = str(uuid.uuid4())
             _, _, of_animal = task.partition("/")
             seen[of_animal] += 1
+            row["task"] = f"{before.pk}/{of_animal or row['log_request']}"
             if seen[of_animal] > 1:
-                row["task"] = f"{task}/{seen[of_animal]}"
+                row["task"] += f"/{seen[of_animal]}"
 
 
 def _lived(animal: Animal, before: Enclosure, data: dict[str, Any], now: dt.datetime) -> None:

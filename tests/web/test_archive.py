@@ -27,6 +27,7 @@ from ridgeback.log.models import LogEntry
 from ridgeback.photos.flows import add, make_small
 from ridgeback.tasks.flows import add_own_task
 from tests import clocks
+from tests.web.test_access import addresses
 from tests.web.test_photos import photo
 
 
@@ -420,3 +421,15 @@ def test_the_next_keeper_takes_it_in_by_the_page(
     page = theirs.get(f"/animals/{made.pk}/").content.decode()
     assert "Pip" in page and theirs.get(f"/animals/{made.pk}/facts/").status_code == 200
     assert theirs.get("/today/").status_code == 200
+
+
+def test_every_page_of_the_place_before_answers(client: Client, full: Household) -> None:
+    """It was never built: each page says so, and none breaks."""
+    pip = animal_of(full)
+    entry = LogEntry.objects.get(household=full, stem__startswith="own ")
+    LogEntry.objects.filter(pk=entry.pk).update(animal=pip)
+    made = take(animal_archive(pip), full, "Pip again")
+    before = full.enclosures.get(name="Pip again before")
+    for name, address in addresses(before.pk, before.room_id, made.pk):
+        if address.startswith(("/enclosures/", "/animals/")):
+            assert client.get(address).status_code < 500, name
