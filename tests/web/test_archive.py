@@ -430,6 +430,8 @@ def test_every_page_of_the_place_before_answers(client: Client, full: Household)
     LogEntry.objects.filter(pk=entry.pk).update(animal=pip)
     made = take(animal_archive(pip), full, "Pip again")
     before = full.enclosures.get(name="Pip again before")
+    page = client.get(f"/enclosures/{before.pk}/").content.decode()
+    assert "It is no enclosure of yours" in page and "Use it again" not in page
     for name, address in addresses(before.pk, before.room_id, made.pk):
         if address.startswith(("/enclosures/", "/animals/")):
             assert client.get(address).status_code < 500, name
