@@ -257,6 +257,16 @@ class Timed(BaseItem):
             yield Problem(f"{at}/off", "a timer needs both its times, on and off")
 
 
+class ByTheClock(Timed):
+    """An item that must have a timer: water that runs all day soaks the substrate."""
+
+    def problems(self, at: str, around: Surroundings) -> Iterator[Problem]:
+        """It has its times."""
+        yield from super().problems(at, around)
+        if self.on is None and self.off is None:
+            yield Problem(f"{at}/on", f"a {self.name} needs the times between which it runs")
+
+
 class Hung(Timed):
     """A lamp, tube or heater that hangs above the substrate, inside or above the mesh of the lid."""
 

@@ -1,12 +1,10 @@
 """Drippers: drops that fall on leaves, for animals that drink nothing else."""
 
-from collections.abc import Iterator
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from husbandry.errors import Problem
-from husbandry.items.base import Surroundings, Timed, Times
+from husbandry.items.base import ByTheClock, Surroundings, Times
 from husbandry.items.fields import PLACE, TIMER, ItemField
 from husbandry.quantity import Kind, PlausibleRange
 
@@ -18,7 +16,7 @@ NEW_DRIP_L_H = 0.1
 """Of a new one: a drop every two seconds (common practice) [l/h]."""
 
 
-class Dripper(Timed):
+class Dripper(ByTheClock):
     """Water that drips onto leaves and is caught below."""
 
     kind: Literal["dripper"] = "dripper"
@@ -55,9 +53,3 @@ class Dripper(Timed):
     def name(self) -> str:
         """What keepers call it."""
         return "dripper"
-
-    def problems(self, at: str, around: Surroundings) -> Iterator[Problem]:
-        """It runs by the clock: what drips all day soaks the substrate."""
-        yield from super().problems(at, around)
-        if self.on is None and self.off is None:
-            yield Problem(f"{at}/on", "a dripper needs the times between which it runs")

@@ -1,12 +1,10 @@
 """Foggers."""
 
-from collections.abc import Iterator
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from husbandry.errors import Problem
-from husbandry.items.base import Surroundings, Timed, Times
+from husbandry.items.base import ByTheClock, Surroundings, Times
 from husbandry.items.fields import PLACE, TIMER, ItemField
 from husbandry.quantity import Kind, PlausibleRange
 
@@ -14,7 +12,7 @@ FOG_L_H = PlausibleRange((0.02, 0.5), (0.001, 2.0))
 """What foggers for enclosures turn into fog in an hour (common practice) [l/h]."""
 
 
-class Fogger(Timed):
+class Fogger(ByTheClock):
     """Cold fog from water, by a timer."""
 
     kind: Literal["fogger"] = "fogger"
@@ -45,9 +43,3 @@ class Fogger(Timed):
     def name(self) -> str:
         """What keepers call it."""
         return "fogger"
-
-    def problems(self, at: str, around: Surroundings) -> Iterator[Problem]:
-        """It runs by the clock: fog all day soaks an enclosure."""
-        yield from super().problems(at, around)
-        if self.on is None and self.off is None:
-            yield Problem(f"{at}/on", "a fogger needs the times between which it runs")

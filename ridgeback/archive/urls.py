@@ -6,5 +6,4 @@ app_name = "archive"
 urlpatterns = [
     path("household/archive/", views.archive_page, name="page"),
     path("animals/take-in/", views.take_in, name="take-in"),
-    path("animals/<int:pk>/file/", views.animal_file, name="animal-file"),
 ]

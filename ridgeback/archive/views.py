@@ -6,13 +6,10 @@ from typing import Any
 from django import forms
 from django.contrib import messages
 from django.http import Http404, HttpResponse
-from django.shortcuts import get_object_or_404, redirect, render
-from django.utils.text import slugify
-from django.views.decorators.http import require_http_methods, require_safe
+from django.shortcuts import redirect, render
+from django.views.decorators.http import require_http_methods
 
-from ridgeback.animals.models import Animal
 from ridgeback.archive.reading import ArchiveError, restore, take_in_animal
-from ridgeback.archive.writing import animal_archive
 from ridgeback.clock import now
 from ridgeback.exchange.uploads import ARCHIVE_BYTES
 from ridgeback.fields import day_field
@@ -61,21 +58,6 @@ def archive_page(request: KeeperRequest) -> HttpResponse:
             if answer is not None:
                 return answer
     return render(request, "archive/archive.html", {"form": form})
-
-
-@require_safe
-def animal_file(request: KeeperRequest, pk: int) -> HttpResponse:
-    """One animal with its history, for its next keeper."""
-    animal = get_object_or_404(
-        Animal.objects.of(request.household).select_related("household"), pk=pk
-    )
-    return HttpResponse(
-        animal_archive(animal),
-        content_type="application/zip",
-        headers={
-            "Content-Disposition": f'attachment; filename="{slugify(animal.name) or "animal"}.zip"'
-        },
-    )
 
 
 class TakeInForm(RestoreForm):

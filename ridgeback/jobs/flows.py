@@ -6,6 +6,7 @@ import uuid
 from django.db import transaction
 
 from husbandry.quantity import Units
+from ridgeback.animals.models import Animal
 from ridgeback.building.pending_work import works_of
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.enclosures.planning import key_of
@@ -91,13 +92,16 @@ def ask_for_paper(
 
 
 @transaction.atomic
-def ask_for_archive(household: Household, keeper: Keeper) -> Job:
-    """Queue the whole household as one file; the one before it goes."""
-    Job.objects.filter(household=household, kind=Job.Kind.ARCHIVE).delete()
+def ask_for_archive(household: Household, keeper: Keeper, animal: Animal | None = None) -> Job:
+    """Queue the whole household as one file, or one animal with its history; the one before it
+    goes.
+    """
+    asked = {} if animal is None else {"animal": animal.pk, "name": animal.name}
+    Job.objects.filter(household=household, kind=Job.Kind.ARCHIVE, asked=asked).delete()
     job = Job.objects.create(
         household=household,
         key=key_of("archive", [str(uuid.uuid4())]),
-        asked={},
+        asked=asked,
         asked_by=keeper,
         kind=Job.Kind.ARCHIVE,
     )

@@ -16,7 +16,8 @@ from husbandry.setups.search import find_setups
 from ridgeback import clock
 from ridgeback.accounts.flows import close_due
 from ridgeback.animal_pages.lives import work_out
-from ridgeback.archive.writing import archive_of
+from ridgeback.animals.models import Animal
+from ridgeback.archive.writing import animal_archive, archive_of
 from ridgeback.calculation import attempt
 from ridgeback.demo.visits import sweep
 from ridgeback.digests.flows import write_due
@@ -86,13 +87,17 @@ def make_sheet(job: int) -> None:
 
 @app.task(name="make_archive", retry=2)
 def make_archive(job: int) -> None:
-    """Write a household into one file. A job that is done stays as it is."""
+    """Write a household, or one animal of it, into one file. A job that is done stays as it is."""
     known = Job.objects.filter(pk=job).exclude(state=Job.State.DONE).first()
     if known is None:
         return
     _progress(known, 20, "collecting every row")
     try:
-        made = archive_of(known.household)
+        animal = known.asked.get("animal")
+        if animal is None:
+            made = archive_of(known.household)
+        else:
+            made = animal_archive(Animal.objects.of(known.household).get(pk=animal))
     except Exception:
         Job.objects.filter(pk=job).update(state=Job.State.FAILED, said="It could not be made.")
         log.exception("archive failed", extra={"job": job})

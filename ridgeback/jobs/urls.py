@@ -9,6 +9,7 @@ urlpatterns = [
     path("household/archive/make/", views.ask_archive, name="ask-archive"),
     path("animals/<int:pk>/summary/pdf/", views.ask_summary, name="ask-summary"),
     path("animals/<int:pk>/care-sheet/pdf/", views.ask_care_sheet, name="ask-care-sheet"),
+    path("animals/<int:pk>/file/", views.ask_animal, name="ask-animal"),
     path("papers/<slug:paper>/", views.ask_paper, name="ask-paper"),
     path("jobs/<int:pk>/", views.job, name="job"),
     path("enclosures/<int:pk>/setups/", views.ask_setups, name="ask-setups"),

@@ -10,6 +10,7 @@ from ridgeback.animals.models import Animal
 from ridgeback.clock import now
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.middleware import KeeperRequest
+from ridgeback.households.models import Membership
 from ridgeback.jobs import flows
 from ridgeback.jobs.forms import SearchForm
 from ridgeback.jobs.models import Job
@@ -97,6 +98,14 @@ def ask_archive(request: KeeperRequest) -> HttpResponse:
     return redirect("jobs:job", pk=job.pk)
 
 
+@require_POST
+def ask_animal(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Ask for one animal with its history as a file, for its next keeper."""
+    animal = get_object_or_404(Animal.objects.of(request.household), pk=pk)
+    job = flows.ask_for_archive(animal.household, request.user, animal)
+    return redirect("jobs:job", pk=job.pk)
+
+
 def _job(request: KeeperRequest, pk: int) -> Job:
     return get_object_or_404(
         Job.objects.filter(household=request.household)
@@ -121,9 +130,12 @@ def job(request: KeeperRequest, pk: int) -> HttpResponse:
 def fetch(request: KeeperRequest, pk: int) -> HttpResponse:
     """The finished sheet."""
     known = _job(request, pk)
+    is_all = is_archive(known) and "animal" not in known.asked
+    if is_all and request.role != Membership.Role.OWNER:
+        raise Http404
     if known.kind == Job.Kind.SETUPS or known.state != Job.State.DONE or known.made is None:
         raise Http404
-    whose = known.asked.get("paper", known.household.name)
+    whose = known.asked.get("paper") or known.asked.get("name") or known.household.name
     if known.enclosure is not None:
         whose = known.enclosure.name
     build = "-build" if known.kind == Job.Kind.BUILD else ""

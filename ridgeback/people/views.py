@@ -176,7 +176,10 @@ def add_link(request: KeeperRequest) -> HttpResponse:
     household = _household(request)
     at = now()
     form = LinkForm(request.POST, household=household, today=household.day_of(at))
-    open_links = PersonalLink.objects.of(household).filter(revoked_at__isnull=True)
+    today = household.day_of(at)
+    open_links = PersonalLink.objects.of(household).filter(
+        revoked_at__isnull=True, until_on__gte=today
+    )
     if form.is_valid() and open_links.count() >= LINKS_MOST:
         form.add_error(None, f"{LINKS_MOST} links are open: close one first.")
     days = form.days() if form.is_valid() else None

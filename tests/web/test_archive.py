@@ -255,6 +255,18 @@ def test_the_owner_takes_it_along_and_in_again(client: Client, full: Household) 
     assert client.get("/household/").context["household"].pk != full.pk
 
 
+def test_the_whole_household_is_fetched_by_owners_alone(client: Client, full: Household) -> None:
+    client.post("/household/archive/make/")
+    job = Job.objects.get(kind="zip")
+    make_archive(job.pk)
+    keeper = Keeper.objects.create_user("second")
+    full.memberships.create(keeper=keeper, role="keeper")
+    other = Client()
+    other.force_login(keeper)
+    assert other.get(f"/jobs/{job.pk}/sheet.pdf").status_code == 404
+    assert client.get(f"/jobs/{job.pk}/sheet.pdf").status_code == 200
+
+
 def test_a_wrong_file_is_answered_beside_its_field(client: Client, household: Household) -> None:
     for sent in ({}, {"file": SimpleUploadedFile("a.zip", b"no", "application/zip")}):
         answer = client.post("/household/archive/", sent)
@@ -400,11 +412,16 @@ def test_the_next_keeper_takes_it_in_by_the_page(
 ) -> None:
     pip = animal_of(full)
     assert "the file of its history" in client.get(f"/animals/{pip.pk}/facts/").content.decode()
-    answer = client.get(f"/animals/{pip.pk}/file/")
+    client.post(f"/animals/{pip.pk}/file/")
+    job = Job.objects.get(kind="zip")
+    make_archive(job.pk)
+    answer = client.get(f"/jobs/{job.pk}/sheet.pdf")
+    assert "pip.zip" in answer["Content-Disposition"]
     assert answer["Content-Type"] == "application/zip"
     theirs = Client()
     theirs.force_login(elsewhere.memberships.get().keeper)
-    assert theirs.get(f"/animals/{pip.pk}/file/").status_code == 404
+    assert theirs.post(f"/animals/{pip.pk}/file/").status_code == 404
+    assert theirs.get(f"/jobs/{job.pk}/sheet.pdf").status_code == 404
     page = theirs.get("/animals/take-in/")
     sent = {
         "form_key": str(page.context["form"]["form_key"].value()),
@@ -431,7 +448,7 @@ def test_every_page_of_the_place_before_answers(client: Client, full: Household)
     made = take(animal_archive(pip), full, "Pip again")
     before = full.enclosures.get(name="Pip again before")
     page = client.get(f"/enclosures/{before.pk}/").content.decode()
-    assert "It is no enclosure of yours" in page and "Use it again" not in page
+    assert "not one of your enclosures" in page and "Use it again" not in page
     for name, address in addresses(before.pk, before.room_id, made.pk):
         if address.startswith(("/enclosures/", "/animals/")):
             assert client.get(address).status_code < 500, name
