@@ -6,6 +6,15 @@ from django.db.models import Q
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household, Keeper
 
+PAPERS = {
+    "sitter": "Sitter’s sheet",
+    "card": "Emergency card",
+    "labels": "Labels",
+    "summary": "Veterinarian’s summary",
+    "care": "Care sheet",
+}
+"""Papers by their names in a job."""
+
 
 class Job(models.Model):
     """Work asked for, its progress, and what it made.
@@ -66,3 +75,15 @@ class Job(models.Model):
 
     def __str__(self) -> str:
         return f"{self.enclosure or self.household}: {self.state}"
+
+    @property
+    def title(self) -> str:
+        """What is made, of whom, as a heading."""
+        if self.enclosure is not None:
+            what = "Setups for" if self.kind == self.Kind.SETUPS else "Sheet of"
+            return f"{what} {self.enclosure.name}"
+        if self.kind == self.Kind.PAPER:
+            return f"{PAPERS[self.asked['paper']]}, {self.household.name}"
+        if "name" in self.asked:
+            return f"The history of {self.asked['name']}"
+        return f"Everything of {self.household.name}"

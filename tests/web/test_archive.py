@@ -415,6 +415,7 @@ def test_the_next_keeper_takes_it_in_by_the_page(
     client.post(f"/animals/{pip.pk}/file/")
     job = Job.objects.get(kind="zip")
     make_archive(job.pk)
+    assert "The history of Pip" in client.get(f"/jobs/{job.pk}/").content.decode()
     answer = client.get(f"/jobs/{job.pk}/sheet.pdf")
     assert "pip.zip" in answer["Content-Disposition"]
     assert answer["Content-Type"] == "application/zip"

@@ -15,7 +15,7 @@ from ridgeback.animal_pages.lives import life_of
 from ridgeback.animals import wording
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household
-from ridgeback.jobs.models import Job
+from ridgeback.jobs.models import PAPERS, Job
 from ridgeback.jobs.sheet import paper_html, sheet_pdf
 from ridgeback.jobs.tasks import make_sheet
 from ridgeback.log.models import LogEntry
@@ -221,7 +221,8 @@ def test_a_paper_of_an_animal_is_made_as_pdf(
 ) -> None:
     animal = household.animals.get(name="Bramble")
     asked = {"size": "letter", "first": str(day(-90)), "last": str(day(0))}
-    client.post(f"/animals/{animal.pk}/{paper}/pdf/", asked)
+    page = client.post(f"/animals/{animal.pk}/{paper}/pdf/", asked, follow=True)
+    assert PAPERS[page.context["job"].asked["paper"]] in page.content.decode()
     assert made_pdf().startswith(b"%PDF")
 
 
