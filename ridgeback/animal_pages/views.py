@@ -11,6 +11,7 @@ from django.contrib import messages
 from django.db import transaction
 from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
+from django.urls import reverse
 from django.views.decorators.http import require_safe
 
 from husbandry.errors import ImpossibleStateError
@@ -42,6 +43,8 @@ from ridgeback.clock import now
 from ridgeback.drawing.scale_view import silhouette_svg
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.households.models import SavedFilter
+from ridgeback.permits import flows as permits
+from ridgeback.permits.models import AnimalDocument
 from ridgeback.posting import only_by_form, posted_key
 from ridgeback.species_guide.flows import profile_of
 from ridgeback.submissions.flows import sent_once
@@ -421,6 +424,22 @@ def _arrival(animal: Animal, today: dt.date) -> dict[str, Any]:
     }
 
 
+def _ending(paper: AnimalDocument, today: dt.date) -> dict[str, Any]:
+    """The day on which a paper of an animal runs out, as a row of what is coming."""
+    on = paper.expires_on or today
+    near = paper.state(today) != ""
+    return {
+        "animal": paper.animal,
+        "on": on,
+        "month": on.replace(day=1),
+        "now": near,
+        "title": f"{paper.animal.name}: {paper.title(today)}",
+        "words": "ask your authority for a new one in time",
+        "severity": "care" if near else "fact",
+        "leads_to": reverse("permits:list", args=[paper.animal_id]),
+    }
+
+
 @require_safe
 def forecast_page(request: KeeperRequest) -> HttpResponse:
     """What the next twelve months bring the household."""
@@ -447,6 +466,7 @@ def forecast_page(request: KeeperRequest) -> HttpResponse:
             }
         )
     rows += [_arrival(coming.animal, day) for coming in comings if coming.animal.expected_on]
+    rows += [_ending(paper, day) for paper in permits.ending(request.household, day)]
     for enclosure, event in lamps_due(comings, day):
         title, words = wording.event(event, enclosure.name, day, request.units)
         rows.append(

@@ -14,6 +14,7 @@ from ridgeback.enclosures.models import Commissioning, Enclosure, Occupancy, Rea
 from ridgeback.households.models import Room
 from ridgeback.log.models import LastDone, LogEntry
 from ridgeback.papers.models import CareNotes, EnclosureNotes
+from ridgeback.permits.models import AnimalDocument
 from ridgeback.photos.models import Picture
 from ridgeback.seasons.models import Brumation
 from ridgeback.species_guide.models import ProfileEdits
@@ -56,6 +57,7 @@ TABLES = (
     ArchiveTable("egg_looks", EggLook, ("clutch__household",)),
     ArchiveTable("hatchlings", Hatchling, ("clutch__household",)),
     ArchiveTable("pictures", Picture, ("animal__household",)),
+    ArchiveTable("documents", AnimalDocument, ("animal__household",)),
     ArchiveTable("care_notes", CareNotes, ("household",)),
     ArchiveTable("enclosure_notes", EnclosureNotes, ("enclosure__household",)),
 )
@@ -69,6 +71,7 @@ OF_AN_ANIMAL = {
     "log": "animal",
     "brumations": "animal",
     "pictures": "animal",
+    "documents": "animal",
 }
 """Tables that go with an animal to its next keeper, each with its way to the animal."""
 LEFT_OUT = {

@@ -33,6 +33,7 @@ class ClutchForm(OnceForm):
     """Whose, when, how many, how warm; and what became of it, where it is over."""
 
     mother = forms.ChoiceField(label="Mother", required=False)
+    father = forms.ChoiceField(label="Father", required=False)
     species = forms.ChoiceField(label="or species", required=False)
     laid_on = day_field(
         "Laid on, or mated on", help_text="Found, and nobody saw it: the last day it can be."
@@ -72,6 +73,11 @@ class ClutchForm(OnceForm):
         mothers = [(pk, one.name) for pk, one in self.mothers.items()]
         self.fields["mother"].choices = [("", "not one of ours"), *mothers]  # type: ignore[attr-defined]  # a choice field
         self.fields["species"].choices = [("", "the mother’s"), *kinds]  # type: ignore[attr-defined]  # a choice field
+        self.fathers = {
+            str(one.pk): one for one in household.animals.exclude(sex=Animal.Sex.FEMALE)
+        }
+        fathers = [(pk, one.name) for pk, one in self.fathers.items()]
+        self.fields["father"].choices = [("", "not known, or not ours"), *fathers]  # type: ignore[attr-defined]  # a choice field
         self.fields["set_c"] = QuantityField(
             Kind.TEMPERATURE, units, label="Incubator set to", required=False, plausible=INCUBATOR
         )
@@ -79,6 +85,7 @@ class ClutchForm(OnceForm):
             [
                 "mother",
                 "species",
+                "father",
                 "laid_on",
                 "laid_from",
                 "count",
@@ -129,10 +136,27 @@ class ClutchForm(OnceForm):
                 )
         self._clean_found(data)
         self._clean_over(data)
-        data.update(mother=mother, species=species)
+        father = self._clean_father(data, species, mother)
+        data.update(mother=mother, father=father, species=species)
         if point is not None and data.get("set_c") is None and not self.errors:
             data["set_c"] = point[0]
         return data
+
+    def _clean_father(
+        self, data: dict[str, Any], species: str, mother: Animal | None
+    ) -> Animal | None:
+        """Of the same species, another than the mother, and born before."""
+        father = self.fathers.get(data.get("father", ""))
+        day = data.get("laid_on")
+        if father is None:
+            return None
+        if father == mother:
+            self.add_error("father", f"{father.name} is its mother.")
+        elif father.species != species:
+            self.add_error("father", f"{father.name} is of another species.")
+        elif day is not None and father.born_on and day < father.born_on:
+            self.add_error("father", f"{father.name} was born on {father.born_on:%-d %B %Y}.")
+        return father
 
     def _clean_found(self, data: dict[str, Any]) -> None:
         """Of eggs that were found the first day is before the last, and not by far."""

@@ -40,6 +40,9 @@ class Clutch(models.Model):
     mother = models.ForeignKey(
         Animal, on_delete=models.SET_NULL, null=True, blank=True, related_name="clutches"
     )
+    father = models.ForeignKey(
+        Animal, on_delete=models.SET_NULL, null=True, blank=True, related_name="sired"
+    )
     laid_on = models.DateField()  # of a clutch that was found: the last day on which it can be
     laid_from = models.DateField(null=True, blank=True)  # of one that was found: the first day
     count = models.PositiveSmallIntegerField(

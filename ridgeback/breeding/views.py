@@ -31,7 +31,7 @@ from ridgeback.posting import only_by_form
 from ridgeback.submissions.flows import sent_once
 
 WAY = 398.0
-WRITTEN = ("mother", "species", "laid_on", "laid_from", "count", "set_c", "where")
+WRITTEN = ("mother", "father", "species", "laid_on", "laid_from", "count", "set_c", "where")
 """What of a new clutch is kept as it was typed."""
 
 

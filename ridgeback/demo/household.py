@@ -26,6 +26,7 @@ from ridgeback.enclosures.models import Enclosure, Occupancy, Reading, Revision
 from ridgeback.enclosures.simulated_readings import ROUND, take_readings
 from ridgeback.households.models import Household, Keeper, Membership, Room
 from ridgeback.log.models import LastDone, LogEntry
+from ridgeback.permits.models import AnimalDocument
 from ridgeback.supplies.models import Stock
 from ridgeback.treatments.models import Treatment
 
@@ -498,6 +499,9 @@ def _move(household: Household, today: dt.date) -> None:
     )
     Treatment.objects.filter(animal__household=household).update(
         begins=F("begins") + days, ends=F("ends") + days, stopped_on=F("stopped_on") + days
+    )
+    AnimalDocument.objects.filter(animal__household=household).update(
+        issued_on=F("issued_on") + days, expires_on=F("expires_on") + days
     )
     EggLook.objects.filter(clutch__household=household).update(on=F("on") + days)
     Reading.objects.filter(enclosure__household=household).update(at=F("at") + days)

@@ -13,6 +13,7 @@ from ridgeback.households.models import Household, Keeper
 from ridgeback.log.flows import BODY
 from ridgeback.log.models import LastDone, LogEntry
 from ridgeback.papers.models import CareNotes, EnclosureNotes
+from ridgeback.permits.models import AnimalDocument
 from ridgeback.tasks.meal_history import TAME
 from ridgeback.treatments.models import Treatment
 
@@ -78,6 +79,29 @@ def tell_lives(household: Household, keeper: Keeper, today: dt.date) -> None:
         for ago, temp, note in EGGS
     )
     _care_notes(household)
+    AnimalDocument.objects.bulk_create(
+        [
+            AnimalDocument(
+                animal=animals["Fathom"],
+                kind=AnimalDocument.Kind.PERMIT,
+                number="HB-2207",
+                issued_by="Harbour district, animal office",
+                issued_on=day(1060),
+                expires_on=day(-35),
+                note="The original lies in the blue folder.",
+                by=keeper,
+            ),
+            AnimalDocument(
+                animal=animals["Fathom"],
+                kind=AnimalDocument.Kind.MARK,
+                number="900 000 000 12 34 56",
+                issued_by="Dr Quill",
+                issued_on=day(1050),
+                note="Chip, left side of the neck.",
+                by=keeper,
+            ),
+        ]
+    )
     Treatment.objects.create(
         animal=animals["Fathom"],
         words="Rinse the nostrils as shown at the practice, evenings",

@@ -21,6 +21,7 @@ from ridgeback.enclosures.models import Commissioning, Enclosure, Occupancy, Rea
 from ridgeback.households.models import Household, Keeper, Membership, Room
 from ridgeback.log.models import LastDone, LogEntry
 from ridgeback.papers.models import CareNotes, EnclosureNotes
+from ridgeback.permits.models import AnimalDocument
 from ridgeback.seasons.models import Brumation
 from ridgeback.species_guide.models import ProfileEdits
 from ridgeback.supplies.models import Stock, StockMovement
@@ -48,6 +49,7 @@ TREE: tuple[tuple[type[models.Model], str], ...] = (
     (EggLook, "clutch__household"),
     (Hatchling, "clutch__household"),
     (ProfileEdits, "household"),
+    (AnimalDocument, "animal__household"),
     (CareNotes, "household"),
     (EnclosureNotes, "enclosure__household"),
 )

@@ -12,6 +12,7 @@ PAPERS = {
     "labels": "Labels",
     "summary": "Veterinarian’s summary",
     "care": "Care sheet",
+    "transfer": "Bill of transfer",
 }
 """Papers by their names in a job."""
 

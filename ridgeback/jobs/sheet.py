@@ -22,6 +22,7 @@ from ridgeback.papers.care_sheet import care_sheet
 from ridgeback.papers.labels import labels_of
 from ridgeback.papers.sheets import emergency_card, sitter_sheet
 from ridgeback.papers.summary import vet_summary
+from ridgeback.papers.transfer import transfer_bill
 from ridgeback.tasks.meal_history import as_logged
 
 
@@ -128,6 +129,13 @@ def paper_html(household: Household, asked: dict[str, str], units: Units, at: dt
             "title": f"How to keep {animal.name}",
             "body": "papers/care_sheet_body.html",
             "sheet": care_sheet(animal, at, units),
+        }
+    elif asked["paper"] == "transfer":
+        animal = _animal(household, asked)
+        context |= {
+            "title": f"Bill of transfer of {animal.name}",
+            "body": "papers/transfer_body.html",
+            "bill": transfer_bill(animal, at, units),
         }
     elif asked["paper"] == "labels":
         context |= {

@@ -79,13 +79,13 @@ def ask_summary(request: KeeperRequest, pk: int) -> HttpResponse:
 
 
 @require_POST
-def ask_care_sheet(request: KeeperRequest, pk: int) -> HttpResponse:
-    """Ask for the care sheet of an animal as PDF."""
+def ask_animal_paper(request: KeeperRequest, pk: int, paper: str) -> HttpResponse:
+    """Ask for the care sheet or the bill of transfer of an animal as PDF."""
     get_object_or_404(Animal.objects.of(request.household), pk=pk)
     if request.household is None:
         raise Http404
     asked = {"size": _size(request), "animal": str(pk)}
-    job = flows.ask_for_paper(request.household, request.user, request.units, "care", asked)
+    job = flows.ask_for_paper(request.household, request.user, request.units, paper, asked)
     return redirect("jobs:job", pk=job.pk)
 
 

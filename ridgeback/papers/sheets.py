@@ -109,7 +109,7 @@ def sitter_sheet(
 
 def _photos(household: Household) -> dict[int, int]:
     """The latest photo of each animal."""
-    rows = Picture.objects.of(household).ready().order_by("on", "pk")
+    rows = Picture.objects.of(household).photographs().ready().order_by("on", "pk")
     return dict(rows.values_list("animal", "pk"))
 
 

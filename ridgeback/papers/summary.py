@@ -141,7 +141,7 @@ def _treatments(animal: Animal, last: dt.date) -> tuple[str, ...]:
 
 
 def _photos(animal: Animal, first: dt.date, last: dt.date) -> tuple[Picture, ...]:
-    ready = Picture.objects.of(animal.household).ready()
+    ready = Picture.objects.of(animal.household).photographs().ready()
     return tuple(ready.filter(animal=animal, on__range=(first, last))[:PHOTOS])
 
 

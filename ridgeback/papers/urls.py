@@ -9,5 +9,6 @@ urlpatterns = [
     path("household/labels/", views.labels, name="labels"),
     path("animals/<int:pk>/summary/", views.summary, name="summary"),
     path("animals/<int:pk>/care-sheet/", views.care, name="care-sheet"),
+    path("animals/<int:pk>/transfer/", views.transfer, name="transfer"),
     path("household/emergency/", views.card, name="card"),
 ]

@@ -20,6 +20,7 @@ from ridgeback.papers.labels import labels_of
 from ridgeback.papers.models import CareNotes, EnclosureNotes
 from ridgeback.papers.sheets import emergency_card, sitter_sheet
 from ridgeback.papers.summary import vet_summary
+from ridgeback.papers.transfer import transfer_bill
 
 USUAL_DAYS = 13
 """A sheet is for two weeks until somebody says (design choice) [days]."""
@@ -128,6 +129,14 @@ def care(request: KeeperRequest, pk: int) -> HttpResponse:
     animal = _own_animal(request, pk)
     made = care_sheet(animal, now(), request.units)
     return render(request, "papers/care_sheet.html", {"animal": animal, "sheet": made})
+
+
+@require_safe
+def transfer(request: KeeperRequest, pk: int) -> HttpResponse:
+    """What is signed when an animal changes hands."""
+    animal = _own_animal(request, pk)
+    made = transfer_bill(animal, now(), request.units)
+    return render(request, "papers/transfer.html", {"animal": animal, "bill": made})
 
 
 @require_safe

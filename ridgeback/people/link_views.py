@@ -161,7 +161,7 @@ def _shown(animal: Animal, link: PersonalLink, today: dt.date) -> ShownAnimal:
         .order_by("-on", "-at")[:SHOWN_MEALS]
     )
     zone = animal.household.time_zone
-    photos = Picture.objects.of(link.household).ready().filter(animal=animal)
+    photos = Picture.objects.of(link.household).photographs().ready().filter(animal=animal)
     return ShownAnimal(
         animal,
         profile_of(link.household, animal.species).name,
@@ -186,6 +186,11 @@ def shown(request: HttpRequest, link: PersonalLink, secret: str) -> HttpResponse
 @require_safe
 def shown_photo(request: HttpRequest, link: PersonalLink, secret: str, *, pk: int) -> HttpResponse:
     """A photo of one of the animals that are shown."""
-    pictures = Picture.objects.of(link.household).ready().filter(animal__in=link.animals.all())
+    pictures = (
+        Picture.objects.of(link.household)
+        .photographs()
+        .ready()
+        .filter(animal__in=link.animals.all())
+    )
     picture = get_object_or_404(pictures, pk=pk)
     return HttpResponse(bytes(picture.small or b""), content_type="image/jpeg")

@@ -15,6 +15,10 @@ class PictureQuerySet(models.QuerySet["Picture"]):
         """A household's own: the one way in for every page."""
         return self.none() if household is None else self.filter(animal__household=household)
 
+    def photographs(self) -> "PictureQuerySet":
+        """Those of the animal itself: a scanned paper is nobody's to see but its keepers'."""
+        return self.filter(is_scan=False)
+
     def light(self) -> "PictureQuerySet":
         """Without their bytes."""
         return self.defer("original", "body", "small")
@@ -41,6 +45,7 @@ class Picture(models.Model):
     original = models.BinaryField(null=True)  # as it was sent, until a worker has made it small
     body = models.BinaryField(null=True)
     small = models.BinaryField(null=True)
+    is_scan = models.BooleanField(default=False)  # of a paper, not of the animal
     problem = models.CharField(max_length=200, blank=True)  # why it could not be read
     by = models.ForeignKey(Keeper, on_delete=models.SET_NULL, null=True, related_name="+")
 

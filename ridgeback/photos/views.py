@@ -17,6 +17,7 @@ from ridgeback.clock import now
 from ridgeback.exchange.uploads import PICTURE_BYTES
 from ridgeback.fields import day_field
 from ridgeback.households.middleware import KeeperRequest
+from ridgeback.households.models import Membership
 from ridgeback.operations.caching import REVALIDATED
 from ridgeback.photos import flows
 from ridgeback.photos.models import Picture
@@ -115,7 +116,7 @@ def photo_list(request: KeeperRequest, pk: int) -> HttpResponse:
                 request, "Saved. It is made smaller, without the place where it was taken."
             )
             return redirect("photos:list", pk=pk)
-    own = Picture.objects.of(request.household).filter(animal=animal)
+    own = Picture.objects.of(request.household).photographs().filter(animal=animal)
     context = {
         "animal": animal,
         "form": form,
@@ -128,7 +129,10 @@ def photo_list(request: KeeperRequest, pk: int) -> HttpResponse:
 
 def _file(request: KeeperRequest, pk: int, size: str) -> HttpResponse:
     """A picture's file: asked for again each time, sent again only when the browser has it not."""
-    known = get_object_or_404(Picture.objects.of(request.household).ready().only("pk"), pk=pk)
+    own = Picture.objects.of(request.household)
+    if request.role == Membership.Role.SITTER:
+        own = own.photographs()
+    known = get_object_or_404(own.ready().only("pk"), pk=pk)
     tag = quote_etag(f"picture-{known.pk}-{size}")  # a picture never changes
     answer: HttpResponse | None = get_conditional_response(request, etag=tag)
     if answer is None or answer.status_code != 304:

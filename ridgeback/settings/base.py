@@ -29,6 +29,7 @@ INSTALLED_APPS = [
     "ridgeback.photos",
     "ridgeback.people",
     "ridgeback.papers",
+    "ridgeback.permits",
     "ridgeback.digests",
     "ridgeback.operations",
     "ridgeback.demo",

@@ -215,7 +215,7 @@ def test_a_period_that_cannot_be_is_said(
     assert answer.status_code == 200 and field in answer.context["form"].errors
 
 
-@pytest.mark.parametrize("paper", ["summary", "care-sheet"])
+@pytest.mark.parametrize("paper", ["summary", "care-sheet", "transfer"])
 def test_a_paper_of_an_animal_is_made_as_pdf(
     client: Client, household: Household, paper: str
 ) -> None:

@@ -1,0 +1,1 @@
+"""Papers of an animal that somebody may ask for: permits, certificates, marks, where it came from."""
