@@ -1,0 +1,96 @@
+"""What a channel measures and where: which need its day and its night speak of."""
+
+import math
+from enum import StrEnum
+
+from husbandry.quantity import Kind
+from husbandry.species.needs import NeedKey
+
+
+class Quantity(StrEnum):
+    """What is measured, always in one unit: °C, %, UVI."""
+
+    TEMPERATURE = "temperature"
+    HUMIDITY = "humidity"
+    UVI = "uvi"
+
+
+KINDS = {
+    Quantity.TEMPERATURE: Kind.TEMPERATURE,
+    Quantity.HUMIDITY: Kind.HUMIDITY,
+    Quantity.UVI: Kind.UVI,
+}
+QUANTITY_WORDS = {
+    Quantity.TEMPERATURE: "temperature",
+    Quantity.HUMIDITY: "humidity",
+    Quantity.UVI: "UV index",
+}
+
+
+class SensorPlace(StrEnum):
+    """Where a sensor is."""
+
+    SURFACE = "surface"
+    WARM = "warm"
+    COOL = "cool"
+    MIDDLE = "middle"
+    HIDE = "hide"
+    WATER = "water"
+    ROOM = "room"
+
+
+PLACE_WORDS = {
+    SensorPlace.SURFACE: "basking surface",
+    SensorPlace.WARM: "warm end, in the air",
+    SensorPlace.COOL: "cool end, in the air",
+    SensorPlace.MIDDLE: "middle, in the air",
+    SensorPlace.HIDE: "in a hide",
+    SensorPlace.WATER: "in the water",
+    SensorPlace.ROOM: "the room outside",
+}
+_AIR = (SensorPlace.WARM, SensorPlace.COOL, SensorPlace.MIDDLE)
+_DAY_NEEDS = {
+    (Quantity.TEMPERATURE, SensorPlace.SURFACE): NeedKey.SURFACE_DAY,
+    (Quantity.TEMPERATURE, SensorPlace.WARM): NeedKey.WARM_AIR_DAY,
+    (Quantity.TEMPERATURE, SensorPlace.COOL): NeedKey.COOL_AIR_DAY,
+    (Quantity.TEMPERATURE, SensorPlace.WATER): NeedKey.WATER_DAY,
+    (Quantity.UVI, SensorPlace.SURFACE): NeedKey.UVI_DAY,
+    **{(Quantity.HUMIDITY, place): NeedKey.HUMIDITY_DAY for place in _AIR},
+}
+_NIGHT_NEEDS = {
+    (Quantity.TEMPERATURE, SensorPlace.WARM): NeedKey.AIR_NIGHT,
+    (Quantity.TEMPERATURE, SensorPlace.COOL): NeedKey.AIR_NIGHT,
+    **{(Quantity.HUMIDITY, place): NeedKey.HUMIDITY_NIGHT for place in _AIR},
+}
+POSSIBLE: dict[Quantity, tuple[float, float]] = {
+    Quantity.TEMPERATURE: (-30.0, 100.0),
+    Quantity.HUMIDITY: (0.0, 100.5),
+    Quantity.UVI: (0.0, 30.0),
+}
+"""What an instrument of the trade can show (common practice) [°C, %, UVI]."""
+TOLD_APART: dict[Quantity, float] = {
+    Quantity.TEMPERATURE: 0.5,
+    Quantity.HUMIDITY: 3.0,
+    Quantity.UVI: 0.2,
+}
+"""What a usual sensor tells apart (source: humidity A8 for %; common practice) [°C, %, UVI]."""
+
+
+def places_of(quantity: Quantity) -> tuple[SensorPlace, ...]:
+    """Where a quantity is measured; humidity is not measured in water, light only where it basks."""
+    if quantity is Quantity.UVI:
+        return (SensorPlace.SURFACE,)
+    if quantity is Quantity.HUMIDITY:
+        return (*_AIR, SensorPlace.HIDE, SensorPlace.ROOM)
+    return tuple(SensorPlace)
+
+
+def need_for(quantity: Quantity, place: SensorPlace, *, day: bool) -> NeedKey | None:
+    """The need that a channel speaks of by day or by night; None where the animal has none there."""
+    return (_DAY_NEEDS if day else _NIGHT_NEEDS).get((quantity, place))
+
+
+def is_possible(quantity: Quantity, value: float) -> bool:
+    """Whether any instrument can have shown a value [the quantity's unit]."""
+    low, high = POSSIBLE[quantity]
+    return math.isfinite(value) and low <= value <= high
