@@ -34,6 +34,11 @@ def midnight(zone: str, moment: dt.datetime) -> dt.datetime:
     return local(moment, zone).replace(hour=0, minute=0, second=0, microsecond=0)
 
 
+def start_of(zone: str, day: dt.date) -> dt.datetime:
+    """Find the moment at which a day begins in a zone."""
+    return dt.datetime.combine(day, dt.time(), zoneinfo.ZoneInfo(zone))
+
+
 def earliest_day(moment: dt.datetime) -> dt.date:
     """Find the earliest date that it is anywhere: for windows wide enough for every room."""
     return moment.astimezone(WESTERNMOST).date()

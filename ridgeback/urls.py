@@ -44,6 +44,7 @@ urlpatterns = [
     path("", include("ridgeback.people.urls")),
     path("", include("ridgeback.papers.urls")),
     path("", include("ridgeback.permits.urls")),
+    path("", include("ridgeback.records.urls")),
     path("", include("ridgeback.archive.urls")),
     path("", include("ridgeback.accounts.urls")),
     path("", include("ridgeback.households.urls")),

@@ -25,6 +25,7 @@ from husbandry.documents.request import Request
 from husbandry.documents.result import NeedState
 from husbandry.items.furnishings import Pool
 from husbandry.plan.plan import plan_summary, prediction_of
+from husbandry.predict.light import spans_of
 from husbandry.predict.moisture import HALF_HOURS
 from husbandry.predict.predict import Prediction, heat_model_of
 from husbandry.species.needs import NeedKey
@@ -504,16 +505,7 @@ def _lit(enclosure: _Enclosure) -> tuple[tuple[float, float], ...]:
     light = [
         n for n, lamp in enumerate(enclosure.steady.heat_model.lamps) if lamp.heater.emits_light
     ]
-    on = [any(enclosure.lit(n, m / 60) for n in light) for m in range(1440)]
-    found = []
-    since = None
-    for m, burning in enumerate([*on, False]):
-        if burning and since is None:
-            since = m / 60
-        elif not burning and since is not None:
-            found.append((since, m / 60))
-            since = None
-    return tuple(found)
+    return spans_of([any(enclosure.lit(n, m / 60) for n in light) for m in range(1440)])
 
 
 def _warm_up(usual: TransientRun, lit: tuple[tuple[float, float], ...]) -> tuple[Derivation, ...]:

@@ -3,6 +3,7 @@
 Method: docs/methods/light.md.
 """
 
+from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -117,6 +118,25 @@ def lit_hours(request: Request) -> float:
     """Hours of the day in which anything gives light [h]."""
     shining = [item for item in request.items if _shines(item)]
     return sum(any(item.lit_at(n / 12) for item in shining) for n in range(288)) / 12
+
+
+def lit_spans(request: Request) -> tuple[tuple[float, float], ...]:
+    """When anything gives light, in hours of the room's clock [h]."""
+    shining = [item for item in request.items if _shines(item)]
+    return spans_of([any(item.lit_at(m / 60) for item in shining) for m in range(1440)])
+
+
+def spans_of(on: Sequence[bool]) -> tuple[tuple[float, float], ...]:
+    """When something is on, from whether it is in each minute of a day [h]."""
+    found = []
+    since = None
+    for m, burning in enumerate([*on, False]):
+        if burning and since is None:
+            since = m / 60
+        elif not burning and since is not None:
+            found.append((since, m / 60))
+            since = None
+    return tuple(found)
 
 
 def plants_for(leaf_mol: float) -> str:

@@ -26,6 +26,7 @@ DELIMITERS = ("\t", ";", "|", ",")
 LOOKED_AT = 400
 """Lines from which a layout is told (design choice)."""
 MOST_COLUMNS = 40
+"""Of a file; more is no logger's (design choice)."""
 MOSTLY = 0.7
 """Share of the cells of a column that must be of a sort (design choice) [1]."""
 COUNTED_FROM = 9

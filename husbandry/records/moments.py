@@ -19,6 +19,7 @@ Clock = Literal["room", "standard", "utc"]
 time all year; or UTC."""
 EPOCH = dt.date(1970, 1, 1).toordinal()
 DAY_S = 86_400
+"""Of a day (definition) [s]."""
 UNIX = re.compile(r"1\d{9}(?:\d{3})?(?:\.\d+)?")
 """Seconds or milliseconds since 1970, from 2001 to 2033."""
 _CLOCK = re.compile(
@@ -27,9 +28,9 @@ _CLOCK = re.compile(
 _ZONED = re.compile(r"(.*?)\s*(z|utc|gmt|[+-]\d{2}:?\d{2})", re.IGNORECASE)
 _SPLIT = re.compile(r"(?<=[\d.,])[T,\s]\s*(?=\d{1,2}[:.]\d{2})")
 SLOW_S = 1800
-"""A logger that writes a line so seldom writes the repeated hour's time twice [s]."""
+"""A logger that writes a line so seldom writes the repeated hour's time twice (design choice) [s]."""
 PLAIN_LENGTHS = (16, 19)
-"""Of “2026-11-25 14:30” and “2026-11-25 14:30:00”."""
+"""Letters of “2026-11-25 14:30” and “2026-11-25 14:30:00” (definition)."""
 Seconds = NDArray[np.int64]
 
 

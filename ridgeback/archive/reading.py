@@ -25,16 +25,20 @@ from ridgeback.households.models import Household, Keeper, Membership
 from ridgeback.log.models import LastDone, LogEntry
 from ridgeback.photos.shrinking import NoPictureError, look_at
 from ridgeback.posting import plain_words
+from ridgeback.records.copying import take_in_csv
+from ridgeback.records.models import Channel
 
 MOST_OPENED_BYTES = 1_500_000_000
 """Of all files of an archive when they are opened (design choice) [bytes]."""
 MOST_JSON_BYTES = 200_000_000
+MOST_SAMPLES_BYTES = 400_000_000
+"""Of one channel: ten years of minutes and more (design choice) [bytes]."""
 MOST_FILES = 20_000
 """Files of an archive at the most: each photo is two (design choice)."""
 MOST_ROWS = 2_000_000
 """Rows of a table at the most (design choice)."""
 NAMES = re.compile(
-    r"household\.json|animal\.json|README\.txt|logs/[a-z]+\.csv|pictures/\d+-(?:body|small|original)\.jpg"
+    r"household\.json|animal\.json|README\.txt|logs/[a-z]+\.csv|samples/\d+\.csv|pictures/\d+-(?:body|small|original)\.jpg"
 )
 BATCH = 500
 
@@ -203,6 +207,19 @@ class _Restorer:
             raise ArchiveError(f"A photo cannot be read: {where}.") from None
         return body
 
+    def samples(self) -> None:
+        """Write what loggers and devices wrote, channel by channel."""
+        names = set(self.files.namelist())
+        for old, new in self.known[Channel].items():
+            name = f"samples/{old}.csv"
+            if name not in names:
+                continue
+            body = _file(self.files, name, MOST_SAMPLES_BYTES)
+            try:
+                take_in_csv(Channel.objects.get(pk=new), body)
+            except (ValueError, OverflowError, OSError):
+                raise ArchiveError(f"{name} cannot be read.") from None
+
     def later(self) -> None:
         """Set the keys that point ahead, and those that stand inside words."""
         for table in self.tables:
@@ -292,6 +309,7 @@ def restore(body: bytes, keeper: Keeper) -> Restored:
             for table in TABLES:
                 restorer.table(table)
             restorer.later()
+            restorer.samples()
             _check(made)
     except (ValidationError, TypeError) as why:
         said = "; ".join(why.messages) if isinstance(why, ValidationError) else str(why)

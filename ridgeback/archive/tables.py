@@ -16,6 +16,7 @@ from ridgeback.log.models import LastDone, LogEntry
 from ridgeback.papers.models import CareNotes, EnclosureNotes
 from ridgeback.permits.models import AnimalDocument
 from ridgeback.photos.models import Picture
+from ridgeback.records.models import Channel
 from ridgeback.seasons.models import Brumation
 from ridgeback.species_guide.models import ProfileEdits
 from ridgeback.supplies.models import Stock, StockMovement
@@ -46,6 +47,7 @@ TABLES = (
     ArchiveTable("commissionings", Commissioning, ("enclosure__household",)),
     ArchiveTable("occupancies", Occupancy, ("enclosure__household",)),
     ArchiveTable("readings", Reading, ("enclosure__household",)),
+    ArchiveTable("channels", Channel, ("enclosure__household",)),
     ArchiveTable("treatments", Treatment, ("animal__household",)),
     ArchiveTable("task_schedules", TaskSchedule, ("enclosure__household", "animal__household")),
     ArchiveTable("log", LogEntry, ("household",)),
@@ -83,6 +85,10 @@ LEFT_OUT = {
     "drafts.Draft": "was typed and not saved",
     "submissions.Submission": "keeps a form from being saved twice, for some days",
     "jobs.Job": "made again when it is asked for",
+    "records.Sample": "a file of its own for each channel",
+    "records.HourSummary": "summed again from the samples",
+    "records.LoggerFile": "what came in it is with its channel; a file can be sent again",
+    "records.FileShape": "answered again with the next file",
     "today.CalendarFeed": "a secret address; made again",
     "people.Invitation": "a secret; made again",
     "people.PersonalLink": "a secret; made again",

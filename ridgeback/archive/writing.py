@@ -15,6 +15,8 @@ from ridgeback.animals.models import Animal
 from ridgeback.archive.tables import OF_AN_ANIMAL, TABLES, ArchiveTable
 from ridgeback.households.models import Household, Keeper
 from ridgeback.log.models import LogEntry
+from ridgeback.records.copying import samples_csv
+from ridgeback.records.models import Channel
 from ridgeback.spreadsheets import csv_text
 
 FORMAT = "ridgeback-household/1"
@@ -24,6 +26,7 @@ README = """A household of Ridgeback.
 
 household.json  every row, by table; docs/formats/household.md says how it is read
 logs/           the same weights, readings and log as tables for a spreadsheet
+samples/        what loggers and devices wrote, by channel: seconds since 1970, value
 pictures/       the photos that household.json names
 
 It is taken in again under Household, Restore. Numbers are in metres, grams, litres and degrees Celsius.
@@ -173,6 +176,8 @@ def archive_of(household: Household) -> bytes:
         archive.writestr("logs/lengths.csv", _csv(tables["lengths"], animals, "animal"))
         archive.writestr("logs/readings.csv", _csv(tables["readings"], enclosures, "enclosure"))
         archive.writestr("logs/log.csv", _csv(tables["log"], animals, "animal"))
+        for channel in Channel.objects.of(household).order_by("pk"):
+            archive.writestr(f"samples/{channel.pk}.csv", samples_csv(channel))
         for name, body in files.items():
             archive.writestr(zipfile.ZipInfo(name), body)  # a photo is small already
     return out.getvalue()

@@ -20,6 +20,7 @@ from ridgeback.animals.models import Animal, ConditionPeriod, Length, Weighing
 from ridgeback.breeding.models import Clutch, EggLook
 from ridgeback.demo.lives import tell_lives
 from ridgeback.demo.log_history import log_rounds
+from ridgeback.demo.loggers import move_samples, tell_loggers
 from ridgeback.demo.tank import move_builds, plan_tank
 from ridgeback.enclosures import flows
 from ridgeback.enclosures.models import Enclosure, Occupancy, Reading, Revision
@@ -352,6 +353,7 @@ def load(now: dt.datetime, *, beginnings: bool = True) -> Household:
     if beginnings:
         log_rounds(household, keeper, now, today)
         tell_lives(household, keeper, today)
+        tell_loggers(household, now)
         plan_tank(household, room, keeper, now, today)
     return household
 
@@ -519,5 +521,6 @@ def _move(household: Household, today: dt.date) -> None:
         best_before=F("best_before") + days,
     )
     move_builds(household, days)
+    move_samples(household, days)
     household.demo_day = today
     household.save(update_fields=["demo_day"])

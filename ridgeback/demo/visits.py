@@ -17,11 +17,13 @@ from ridgeback.animals.models import Animal, ConditionPeriod, Length, Weighing
 from ridgeback.archive.deleting import delete_household
 from ridgeback.breeding.models import Clutch, EggLook, Hatchling
 from ridgeback.demo import household as demo
+from ridgeback.demo.loggers import copy_samples
 from ridgeback.enclosures.models import Commissioning, Enclosure, Occupancy, Reading, Revision
 from ridgeback.households.models import Household, Keeper, Membership, Room
 from ridgeback.log.models import LastDone, LogEntry
 from ridgeback.papers.models import CareNotes, EnclosureNotes
 from ridgeback.permits.models import AnimalDocument
+from ridgeback.records.models import Channel
 from ridgeback.seasons.models import Brumation
 from ridgeback.species_guide.models import ProfileEdits
 from ridgeback.supplies.models import Stock, StockMovement
@@ -50,6 +52,7 @@ TREE: tuple[tuple[type[models.Model], str], ...] = (
     (Hatchling, "clutch__household"),
     (ProfileEdits, "household"),
     (AnimalDocument, "animal__household"),
+    (Channel, "enclosure__household"),
     (CareNotes, "household"),
     (EnclosureNotes, "enclosure__household"),
 )
@@ -124,6 +127,7 @@ def _copy(template: Household, keeper: Keeper, ends: dt.datetime) -> Household:
         keys[model] = dict(zip(before, (row.pk for row in rows), strict=True))
     for model, name in BACK.items():
         _point_back(template, model, name, keys)
+    copy_samples(keys[Channel])
     return made
 
 

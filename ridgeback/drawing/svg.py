@@ -95,6 +95,17 @@ LOOK: dict[str, str] = {
     "stage-line": 'fill="none" stroke="#9a8f78" stroke-width="1" stroke-dasharray="2 3"',
     "today": 'fill="none" stroke="#23211c" stroke-width="1.8"',
     "words-today": 'fill="#23211c" font-size="12" font-weight="700"',
+    "wanted": 'fill="#dfe3c4"',
+    "spread spread-treatment-surface": 'fill="#b0401a" fill-opacity="0.18"',
+    "spread spread-treatment-cool-air": 'fill="#2f6f78" fill-opacity="0.18"',
+    "treatment-surface": 'fill="none" stroke="#b0401a" stroke-width="2"',
+    "treatment-cool-air": 'fill="none" stroke="#2f6f78" stroke-width="2" stroke-dasharray="2 3"',
+    "foreseen": 'fill="none" stroke="#23211c" stroke-width="1.4" stroke-dasharray="6 4"',
+    "event": 'fill="#23211c"',
+    "grid-line": 'fill="none" stroke="#d8d2c4" stroke-width="1"',
+    "words-limit": 'fill="#8c1d1d" font-size="12"',
+    "words-surface": 'fill="#b0401a" font-size="12" font-weight="600"',
+    "words-cool-air": 'fill="#2f6f78" font-size="12" font-weight="600"',
     "fitted": 'fill="none" stroke="#4f5a14" stroke-width="1.6" stroke-dasharray="5 3"',
 }
 

@@ -14,9 +14,20 @@ PICTURE_BYTES = 12_000_000
 """A phone's picture, before it is made small."""
 ARCHIVE_BYTES = 300_000_000
 """A household, or an animal, as one file."""
+LOGGER_BYTES = 60_000_000
+"""A logger's file: a million lines and more."""
 ARCHIVE_PATHS = frozenset({"/household/archive/", "/animals/take-in/"})
 SPOOLED_BYTES = 8_000_000
 """Larger files wait on the disc, not in memory."""
+
+
+def _bound(*, is_archive: bool, is_log: bool, is_photo: bool) -> int:
+    """How much of a file is read, by where it is sent."""
+    if is_archive:
+        return ARCHIVE_BYTES
+    if is_log:
+        return LOGGER_BYTES
+    return PICTURE_BYTES if is_photo else MOST_BYTES
 
 
 class BoundedUpload(FileUploadHandler):
@@ -26,11 +37,12 @@ class BoundedUpload(FileUploadHandler):
         """A new file begins."""
         super().new_file(*args, **kwargs)
         path = self.request.path if self.request is not None else ""
-        is_photo = path.startswith("/animals/") and path.endswith("/photos/")
+        is_photo = path.startswith("/animals/") and path.endswith(("/photos/", "/papers/"))
         is_archive = path in ARCHIVE_PATHS
-        self._most = ARCHIVE_BYTES if is_archive else PICTURE_BYTES if is_photo else MOST_BYTES
+        is_log = path.startswith("/enclosures/") and path.endswith("/logger-files/")
+        self._most = _bound(is_archive=is_archive, is_log=is_log, is_photo=is_photo)
         self._buffer: IO[bytes] = io.BytesIO()
-        if is_archive:  # Django closes it with the request
+        if is_archive or is_log:  # Django closes it with the request
             self._buffer = tempfile.SpooledTemporaryFile(max_size=SPOOLED_BYTES)  # noqa: SIM115
 
     def receive_data_chunk(self, raw_data: bytes, start: int) -> None:

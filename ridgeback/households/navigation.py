@@ -117,6 +117,8 @@ ENCLOSURE = (
             TabPage("24-hour forecast", "climate:day"),
             TabPage("Humidity", "enclosures:humidity"),
             TabPage("Humidity through the year", "climate:moisture-year"),
+            TabPage("Charts", "records:charts"),
+            TabPage("Logger files", "records:files"),
             TabPage("Hygrometer log", "climate:log"),
         ),
     ),

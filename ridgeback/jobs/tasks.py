@@ -28,6 +28,7 @@ from ridgeback.households.models import Household
 from ridgeback.jobs.models import Job
 from ridgeback.jobs.sheet import build_html, paper_html, sheet_html, sheet_pdf
 from ridgeback.photos.flows import make_small
+from ridgeback.records.flows import read_waiting
 from ridgeback.submissions.models import Submission
 from ridgeback.units import unspelled
 
@@ -151,6 +152,12 @@ def find_setup(job: int) -> None:
 def shrink_picture(picture: int) -> None:
     """Make an uploaded photo small."""
     make_small(picture)
+
+
+@app.task(name="read_logger_file", retry=2)
+def read_logger_file(file: int) -> None:
+    """Import a logger's file."""
+    read_waiting(file)
 
 
 @app.task(name="make_plans")

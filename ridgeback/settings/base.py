@@ -30,6 +30,7 @@ INSTALLED_APPS = [
     "ridgeback.people",
     "ridgeback.papers",
     "ridgeback.permits",
+    "ridgeback.records",
     "ridgeback.digests",
     "ridgeback.operations",
     "ridgeback.demo",

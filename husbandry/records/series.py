@@ -1,0 +1,244 @@
+"""What a channel's values mean for the animal: time in range by day and by night, how far outside,
+how much it swings. Method: docs/methods/records.md.
+"""
+
+import datetime as dt
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+from zoneinfo import ZoneInfo
+
+import numpy as np
+from numpy.typing import NDArray
+
+from husbandry.documents.result import NeedState
+from husbandry.records.channels import Quantity, SensorPlace, need_for
+
+Phase = Literal["day", "night"]
+Values = NDArray[np.float64]
+Seconds = NDArray[np.int64]
+SETTLING_H = 2.0
+"""After each switch of the lamps a place is on its way, and is not judged by the range of either
+phase; limits hold all the time (design choice) [h]."""
+LONGEST_H = 2.0
+"""A value stands for the time until the next, and no longer than that (design choice) [h]."""
+
+
+@dataclass(frozen=True)
+class PhaseRange:
+    """The range that is needed in one phase, and what is never passed; nan where nothing is said."""
+
+    low: float = math.nan
+    high: float = math.nan
+    limit_low: float = math.nan
+    limit_high: float = math.nan
+
+    @property
+    def is_known(self) -> bool:
+        """Whether it says anything."""
+        ends = (self.low, self.high, self.limit_low, self.limit_high)
+        return not all(math.isnan(end) for end in ends)
+
+
+@dataclass(frozen=True)
+class ChannelTargets:
+    """What a place must hold by day and by night, and when it is day."""
+
+    day: PhaseRange
+    night: PhaseRange
+    lit: tuple[tuple[float, float], ...]
+    """From and to, in hours of the room's clock [h]."""
+
+    def is_lit(self, hours: Values) -> NDArray[np.bool_]:
+        """Whether the lamps are on at some hours of the day."""
+        found = np.zeros(len(hours), dtype=bool)
+        for begin, end in self.lit:
+            found |= (hours >= begin) & (hours < end)
+        return found
+
+    def is_settled(self, hours: Values) -> NDArray[np.bool_]:
+        """Whether the last switch of the lamps is long enough ago."""
+        found = np.ones(len(hours), dtype=bool)
+        for edge in {edge for span in self.lit for edge in span}:
+            found &= (hours - edge) % 24.0 >= SETTLING_H
+        return found
+
+
+def targets_for(
+    needs: Sequence[NeedState],
+    lit: Sequence[tuple[float, float]],
+    quantity: Quantity,
+    place: SensorPlace,
+) -> ChannelTargets:
+    """What a plan asks of a channel's place.
+
+    Parameters
+    ----------
+    lit : sequence of (float, float)
+        When the lamps are on, in hours of the room's clock [h].
+    """
+    known = {need.key: need for need in needs}
+    ranges = []
+    for day in (True, False):
+        key = need_for(quantity, place, day=day)
+        ranges.append(_range(known.get(key)) if key is not None else PhaseRange())
+    return ChannelTargets(ranges[0], ranges[1], tuple(lit))
+
+
+def _range(need: NeedState | None) -> PhaseRange:
+    if need is None:
+        return PhaseRange()
+    ends = (need.low, need.high, need.limit_low, need.limit_high)
+    return PhaseRange(*(math.nan if end is None else end.value for end in ends))
+
+
+def local_offsets(at_s: Seconds, zone: str) -> Seconds:
+    """How far the room's clock is before UTC at some seconds since 1970 [s]."""
+    name = ZoneInfo(zone)
+    quarters, place = np.unique(at_s // 900, return_inverse=True)
+    offsets = [dt.datetime.fromtimestamp(int(one) * 900, name).utcoffset() for one in quarters]
+    seconds = [0 if one is None else int(one.total_seconds()) for one in offsets]
+    return np.array(seconds, dtype=np.int64)[place] if len(at_s) else np.zeros(0, dtype=np.int64)
+
+
+@dataclass(frozen=True)
+class PhaseSummary:
+    """The values of one phase against its range."""
+
+    phase: Phase
+    hours: float
+    """That values stand for [h]."""
+    low: float
+    mean: float
+    high: float
+    in_range: float
+    """Share of the settled time within the range; nan where none is said [1]."""
+    below_degree_h: float
+    """How far below its range for how long [K·h, %·h]."""
+    above_degree_h: float
+    beyond_limit_h: float
+    """Beyond a limit, at whatever hour [h]."""
+
+
+@dataclass(frozen=True)
+class DaySummary:
+    """One day of the room's calendar."""
+
+    on: dt.date
+    low: float
+    mean: float
+    high: float
+    in_range: float
+    """Share of the settled time within its ranges; nan where none is said [1]."""
+
+
+@dataclass(frozen=True)
+class SeriesSummary:
+    """The values of a channel over some days."""
+
+    phases: tuple[PhaseSummary, ...]
+    days: tuple[DaySummary, ...]
+    swing: float
+    """Of a day between its least and its most, in the mean [unit]."""
+
+
+def summarise(at_s: Seconds, values: Values, targets: ChannelTargets, zone: str) -> SeriesSummary:
+    """Sum up the values of a channel.
+
+    Parameters
+    ----------
+    at_s : array
+        Seconds since 1970, rising.
+    values : array
+        Corrected by the instrument's error, in the quantity's own unit.
+    zone : str
+        Of the room, by its IANA name.
+    """
+    if not len(at_s):
+        return SeriesSummary((), (), math.nan)
+    local = at_s + local_offsets(at_s, zone)
+    hours = (local % 86_400) / 3600.0
+    spans = _spans_h(at_s)
+    lit = targets.is_lit(hours)
+    settled = targets.is_settled(hours)
+    phases = []
+    right = np.full(len(values), np.nan)
+    names: tuple[tuple[Phase, PhaseRange, NDArray[np.bool_]], ...] = (
+        ("day", targets.day, lit),
+        ("night", targets.night, ~lit),
+    )
+    for name, wanted, own in names:
+        if not own.any():
+            continue
+        below = np.nan_to_num(np.maximum(wanted.low - values, 0.0))
+        above = np.nan_to_num(np.maximum(values - wanted.high, 0.0))
+        if not (math.isnan(wanted.low) and math.isnan(wanted.high)):
+            right[own & settled] = ((below == 0) & (above == 0))[own & settled]
+        phases.append(_phase(name, wanted, values, spans, own, own & settled, below, above))
+    return SeriesSummary(tuple(phases), _days(local, values, spans, right), _swing(local, values))
+
+
+def _spans_h(at_s: Seconds) -> Values:
+    """How long each value stands for [h]."""
+    gaps = np.diff(at_s) / 3600.0
+    usual = float(np.median(gaps)) if len(gaps) else 0.0
+    return np.asarray(np.minimum(np.append(gaps, usual), LONGEST_H), dtype=np.float64)
+
+
+def _share(right: Values, spans: Values) -> float:
+    known = ~np.isnan(right)
+    whole = spans[known].sum()
+    return float((right[known] * spans[known]).sum() / whole) if whole > 0 else math.nan
+
+
+def _phase(
+    name: Phase,
+    wanted: PhaseRange,
+    values: Values,
+    spans: Values,
+    own: NDArray[np.bool_],
+    judged: NDArray[np.bool_],
+    below: Values,
+    above: Values,
+) -> PhaseSummary:
+    is_asked = not (math.isnan(wanted.low) and math.isnan(wanted.high))
+    right = np.where((below == 0) & (above == 0), 1.0, 0.0)
+    beyond = (values < wanted.limit_low) | (values > wanted.limit_high)
+    whole = spans[own].sum()
+    return PhaseSummary(
+        phase=name,
+        hours=float(whole),
+        low=float(values[own].min()),
+        mean=float((values[own] * spans[own]).sum() / whole) if whole > 0 else math.nan,
+        high=float(values[own].max()),
+        in_range=_share(right[judged], spans[judged]) if is_asked else math.nan,
+        below_degree_h=float((below[judged] * spans[judged]).sum()),
+        above_degree_h=float((above[judged] * spans[judged]).sum()),
+        beyond_limit_h=float(spans[own & beyond].sum()),
+    )
+
+
+def _days(local: Seconds, values: Values, spans: Values, right: Values) -> tuple[DaySummary, ...]:
+    days, begins = np.unique(local // 86_400, return_index=True)
+    found = []
+    for day, own in zip(days, np.split(np.arange(len(local)), begins[1:]), strict=True):
+        weight = spans[own]
+        mean = float((values[own] * weight).sum() / weight.sum()) if weight.sum() > 0 else math.nan
+        on = dt.date(1970, 1, 1) + dt.timedelta(days=int(day))
+        share = _share(right[own], weight)
+        found.append(
+            DaySummary(on, float(values[own].min()), mean, float(values[own].max()), share)
+        )
+    return tuple(found)
+
+
+def _swing(local: Seconds, values: Values) -> float:
+    """Of whole days alone: a day that began at noon has not swung yet."""
+    days, begins = np.unique(local // 86_400, return_index=True)
+    swings = [
+        float(np.ptp(own))
+        for own in np.split(values, begins[1:])[1 : len(days) - 1]
+        if len(own) > 1
+    ]
+    return float(np.mean(swings)) if swings else math.nan

@@ -1,0 +1,230 @@
+"""Loggers in a hidden enclosure, minute by minute: what probes and hygrometers would write, with their
+offsets, their noise, the room's weather, and faults that begin and end when they are told to.
+
+How warm it gets by day and how cool by night is the hidden truth's (`truth.py`); how it goes from one to
+the other follows the model's day.
+"""
+
+import functools
+import math
+import zlib
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from husbandry.documents.request import Request
+from husbandry.forecast.day_forecast import DayForecast, day_of
+from husbandry.plan.plan import prediction_of
+from husbandry.predict.need_states import look
+from husbandry.predict.predict import Prediction
+from husbandry.records.channels import Quantity, SensorPlace
+from husbandry.records.series import local_offsets
+from husbandry.simulation.logger import HiddenDamp
+from husbandry.simulation.truth import TrueEnclosure
+
+Values = NDArray[np.float64]
+Seconds = NDArray[np.int64]
+FaultKind = Literal["heater stuck", "lamp failed", "power cut", "silent", "flat", "jumps"]
+STUCK_TAU_H, DARK_TAU_H = 1.5, 1.0
+"""Time constants of an enclosure whose heater sticks, and whose lamp is out (design choice) [h]."""
+WEATHER_K, WEATHER_H = 0.6, 9.0
+"""The room's weather from hour to hour, and how long it lasts (design choice) [K, h]."""
+NOISE: dict[Quantity, float] = {Quantity.TEMPERATURE: 0.08, Quantity.HUMIDITY: 0.6}
+"""From value to value (common practice: what such loggers are sold as) [°C, %]."""
+OFFSET_SD: dict[Quantity, float] = {Quantity.TEMPERATURE: 0.25, Quantity.HUMIDITY: 1.5}
+"""Of an instrument, that stays (common practice) [°C, %]."""
+STEP_SHOWN = 0.1
+"""A logger shows tenths (common practice) [°C, %]."""
+JUMP = 9.0
+"""What a loose wire throws a value by (design choice) [°C]."""
+JUMP_SHARE = 0.15
+"""Share of the values that a loose wire throws up or down by `JUMP` (design choice) [1]."""
+
+
+@dataclass(frozen=True)
+class Fault:
+    """Something that goes wrong for a time."""
+
+    kind: FaultKind
+    begin_s: int
+    """Seconds since 1970."""
+    end_s: int
+    rise_k: float = 12.0
+    """Of a heater that sticks: how far above its usual day it would settle [K]."""
+
+    def since_h(self, at_s: Seconds) -> Values:
+        """Hours since it began; negative before it and after its end [h]."""
+        since = (at_s - self.begin_s) / 3600.0
+        return np.where(at_s < self.end_s, since, -1.0)
+
+
+@dataclass(frozen=True)
+class LoggedSeries:
+    """What one logger wrote."""
+
+    quantity: Quantity
+    place: SensorPlace
+    at_s: Seconds
+    values: Values
+
+
+@dataclass(frozen=True)
+class SimulatedLoggers:
+    """Loggers of one enclosure.
+
+    Parameters
+    ----------
+    request : Request
+        The enclosure as it is planned.
+    seed : int
+        Draws what is hidden: the enclosure, the instruments, the weather.
+    zone : str
+        Of the room, by its IANA name.
+    """
+
+    request: Request
+    seed: int
+    zone: str
+
+    @functools.cached_property
+    def _believed(self) -> Prediction:
+        return prediction_of(self.request)
+
+    @functools.cached_property
+    def _day(self) -> DayForecast:
+        return day_of(self.request)
+
+    @functools.cached_property
+    def _truth(self) -> TrueEnclosure:
+        return TrueEnclosure(self.request, look(self.request).position(self.request), self.seed)
+
+    @property
+    def places(self) -> tuple[tuple[Quantity, SensorPlace], ...]:
+        """What is logged."""
+        found = [
+            (Quantity.TEMPERATURE, place)
+            for place in (SensorPlace.SURFACE, SensorPlace.WARM, SensorPlace.COOL)
+        ]
+        if self._believed.damp is not None:
+            found.append((Quantity.HUMIDITY, SensorPlace.COOL))
+        return tuple(found)
+
+    def _ends(self, place: SensorPlace) -> tuple[float, float]:
+        """True temperature of a place at the end of the day and of the night [°C]."""
+        believed, truth = self._believed, self._truth
+        if place is SensorPlace.SURFACE:
+            spot = believed.basking
+            series = self._day.series.surface
+            by_night = min(series)
+            return truth.surface_c(spot.x_m, spot.y_m), by_night
+        x, z = believed.warm_point if place is SensorPlace.WARM else believed.cool_point
+        return truth.air_c(x, z), truth.air_c(x, z, night=True)
+
+    def _usual(self, quantity: Quantity, place: SensorPlace, hours: Values) -> Values:
+        """What is true on a day like the others at some hours of the room's clock."""
+        if quantity is Quantity.HUMIDITY and self._believed.damp is not None:
+            damp = HiddenDamp(self._believed.damp, self.seed)
+            wave = [damp.pct_at(n, 0.0) for n in range(48)]
+            return np.interp(hours, (np.arange(48) + 1) / 2, wave, period=24)
+        name = {SensorPlace.SURFACE: "surface", SensorPlace.WARM: "warm_air"}.get(
+            place, "cool_air"
+        )
+        line = np.array(getattr(self._day.series, name))
+        low, high = float(line.min()), float(line.max())
+        share = (line - low) / max(high - low, 0.1)
+        warm, cool = self._ends(place)
+        whole = cool + share * (warm - cool) if high - low > 0.1 else np.full(len(line), warm)
+        return np.interp(hours, self._day.series.hours, whole, period=24)
+
+    def log(
+        self, begin_s: int, end_s: int, *, step_s: int = 600, faults: Sequence[Fault] = ()
+    ) -> list[LoggedSeries]:
+        """What every logger writes from one second to another.
+
+        Parameters
+        ----------
+        step_s : int
+            Between two values [s].
+        """
+        at_s = np.arange(-(-begin_s // step_s) * step_s, end_s, step_s, dtype=np.int64)
+        return [self._logged(quantity, place, at_s, faults) for quantity, place in self.places]
+
+    def _logged(
+        self, quantity: Quantity, place: SensorPlace, at_s: Seconds, faults: Sequence[Fault]
+    ) -> LoggedSeries:
+        hours = ((at_s + local_offsets(at_s, self.zone)) % 86_400) / 3600.0
+        values = self._usual(quantity, place, hours)
+        if quantity is Quantity.TEMPERATURE:
+            values = values + self._weather(at_s)
+            for fault in faults:
+                values = self._happens(fault, place, at_s, values)
+        draw = np.random.default_rng([self.seed, zlib.crc32(f"{quantity}|{place}".encode())])
+        offset = OFFSET_SD[quantity] * float(draw.standard_normal())
+        noise = np.random.default_rng([self.seed, 31, int(at_s[0]) if len(at_s) else 0])
+        values = values + offset + NOISE[quantity] * noise.standard_normal(len(at_s))
+        kept = np.ones(len(at_s), dtype=bool)
+        for fault in faults:
+            values, kept = self._misread(fault, at_s, values, kept)
+        if quantity is Quantity.HUMIDITY:
+            values = np.clip(values, 1.0, 100.0)
+        shown = np.round(values / STEP_SHOWN) * STEP_SHOWN
+        return LoggedSeries(quantity, place, at_s[kept], np.round(shown, 1)[kept])
+
+    def _weather(self, at_s: Seconds) -> Values:
+        """The room against its usual day: the same for the same hour, however it is asked [K]."""
+        if not len(at_s):
+            return np.zeros(0)
+        first, last = int(at_s[0]) // 3600 - 72, int(at_s[-1]) // 3600 + 2
+        drawn = np.array(
+            [
+                np.random.default_rng([self.seed, 17, hour]).standard_normal()
+                for hour in range(first, last)
+            ]
+        )
+        stays = math.exp(-1 / WEATHER_H)
+        weather = np.empty(len(drawn))
+        value = 0.0
+        for n, one in enumerate(drawn):
+            value = stays * value + math.sqrt(1 - stays**2) * float(one)
+            weather[n] = value
+        return WEATHER_K * np.interp(at_s / 3600.0, np.arange(first, last), weather)
+
+    def _happens(self, fault: Fault, place: SensorPlace, at_s: Seconds, values: Values) -> Values:
+        """What a fault does to the enclosure."""
+        since = fault.since_h(at_s)
+        during = since >= 0
+        if fault.kind == "heater stuck":
+            share = {SensorPlace.SURFACE: 1.0, SensorPlace.WARM: 0.8}.get(place, 0.45)
+            top = self._ends(place)[0] + share * fault.rise_k
+            gained = 1 - np.exp(-np.maximum(since, 0) / STUCK_TAU_H)
+            return np.where(during, values + (top - values) * gained, values)
+        if fault.kind in {"lamp failed", "power cut"}:
+            room = (
+                self.request.room.day_c
+                if fault.kind == "lamp failed"
+                else self.request.room.night_c
+            )
+            lost = 1 - np.exp(-np.maximum(since, 0) / DARK_TAU_H)
+            low = np.minimum(values, room)
+            return np.where(during, values + (low - values) * lost, values)
+        return values
+
+    def _misread(
+        self, fault: Fault, at_s: Seconds, values: Values, kept: NDArray[np.bool_]
+    ) -> tuple[Values, NDArray[np.bool_]]:
+        """What a fault does to the instrument."""
+        during = fault.since_h(at_s) >= 0
+        if fault.kind in {"silent", "power cut"}:
+            return values, kept & ~during
+        if fault.kind == "flat" and during.any():
+            return np.where(during, values[int(np.argmax(during))], values), kept
+        if fault.kind == "jumps":
+            draw = np.random.default_rng([self.seed, 23, fault.begin_s])
+            thrown = (draw.random(len(at_s)) < JUMP_SHARE) * np.sign(
+                draw.standard_normal(len(at_s))
+            )
+            return np.where(during, values + JUMP * thrown, values), kept
+        return values, kept

@@ -1,0 +1,326 @@
+"""A channel's chart with what is needed and predicted, what it sums up to, and what happened."""
+
+import datetime as dt
+from dataclasses import dataclass
+from functools import partial
+from typing import Any
+
+import numpy as np
+from django.utils.safestring import SafeString, mark_safe
+
+from husbandry.documents.request import Request
+from husbandry.forecast.day_forecast import ScenarioAssumptions
+from husbandry.predict.light import lit_spans
+from husbandry.quantity import Kind, Units, show
+from husbandry.records.channels import KINDS, Quantity, SensorPlace
+from husbandry.records.series import (
+    ChannelTargets,
+    PhaseRange,
+    PhaseSummary,
+    SeriesSummary,
+    local_offsets,
+    summarise,
+    targets_for,
+)
+from ridgeback.calculation import Failed, attempt
+from ridgeback.climate.day_forecast import seen
+from ridgeback.drawing import records as drawn
+from ridgeback.drawing.svg import write
+from ridgeback.enclosures.models import Enclosure
+from ridgeback.enclosures.planning import planned
+from ridgeback.log.models import LogEntry
+from ridgeback.records.models import Channel
+from ridgeback.records.reading import SeriesPoints, points_of, values_of
+from ridgeback.today.wording import entry_text
+
+NO_TARGETS = ChannelTargets(PhaseRange(), PhaseRange(), ())
+PREDICTED = {
+    SensorPlace.SURFACE: "surface",
+    SensorPlace.WARM: "warm_air",
+    SensorPlace.COOL: "cool_air",
+    SensorPlace.ROOM: "room",
+}
+"""Lines of the 24-hour forecast by the place that they are of."""
+FORESEEN_DAYS = 10
+MOST_EVENTS = 60
+"""That happened, on one chart (design choice)."""
+ROLES = ("treatment-surface", "treatment-cool-air")
+
+
+@dataclass(frozen=True)
+class PhaseRow:
+    """One phase of the days, in words."""
+
+    phase: str
+    needed: str
+    low: str
+    mean: str
+    high: str
+    in_range: str
+    outside: str
+    direction: str
+
+
+@dataclass(frozen=True)
+class DayRow:
+    """One day, in words."""
+
+    on: dt.date
+    low: str
+    mean: str
+    high: str
+    in_range: str
+
+
+@dataclass(frozen=True)
+class ChannelView:
+    """A channel's page."""
+
+    chart: SafeString
+    read_out: list[tuple[float, str]]
+    """Of the line: where on the drawing [share of its width], and what is read there."""
+    phases: tuple[PhaseRow, ...]
+    days: tuple[DayRow, ...]
+    swing: str
+    count: int
+    before: str
+    """This time against the same time before it; empty where that holds nothing."""
+
+
+def targets_of(channel: Channel, request: Request | None) -> ChannelTargets:
+    """What the enclosure's present plan asks of a channel's place."""
+    if request is None:
+        return NO_TARGETS
+    return targets_for(
+        planned(request).plan.needs,
+        lit_spans(request),
+        Quantity(channel.quantity),
+        SensorPlace(channel.place),
+    )
+
+
+def request_of(enclosure: Enclosure, now: dt.datetime) -> Request | None:
+    """The enclosure as it is now; None where nobody lives in it, or it cannot be planned."""
+    if not enclosure.present:
+        return None
+    made = attempt(partial(enclosure.request_at, now), "enclosure", enclosure.pk)
+    return None if isinstance(made, Failed) else made
+
+
+def channel_view(
+    enclosure: Enclosure,
+    channels: list[Channel],
+    first: dt.datetime,
+    last: dt.datetime,
+    now: dt.datetime,
+    units: Units,
+) -> ChannelView:
+    """Compose the page of a channel, with a second one to compare.
+
+    Parameters
+    ----------
+    channels : list of Channel
+        One, or two of the same quantity.
+    """
+    channel = channels[0]
+    kind = KINDS[Quantity(channel.quantity)]
+    zone = enclosure.room.time_zone
+    request = request_of(enclosure, now)
+    targets = targets_of(channel, request)
+    points = [points_of(one, first, last) for one in channels]
+    lines = [
+        drawn.ChartLine(
+            one.name if len(channels) > 1 else "",
+            found.at_s + local_offsets(found.at_s, zone),
+            found.mean,
+            found.low,
+            found.high,
+            found.step_s,
+            role,
+        )
+        for one, found, role in zip(channels, points, ROLES, strict=False)
+    ]
+    spans = [_local(moment, zone) for moment in (first, last)]
+    axes = drawn.axes_of(lines, targets, spans[0], spans[1], kind)
+    summary = summarise(*values_of(channel, first, last), targets, zone)
+    svg = drawn.chart(
+        lines,
+        targets,
+        axes,
+        kind,
+        units,
+        f"{channel.get_quantity_display()}, {channel.get_place_display()}",
+        _spoken(summary, kind, units),
+        predicted=_predicted(channel, request, last - first, enclosure),
+        events=_events(enclosure, first, last, zone, units),
+    )
+    return ChannelView(
+        chart=mark_safe(write(svg)),  # our own writer escapes
+        read_out=_read_out(lines[0], axes, kind, units),
+        phases=tuple(_phase_row(one, targets, kind, units) for one in summary.phases),
+        days=tuple(
+            DayRow(
+                one.on,
+                show(one.low, kind, units),
+                show(one.mean, kind, units),
+                show(one.high, kind, units),
+                _share(one.in_range),
+            )
+            for one in reversed(summary.days)
+        ),
+        swing="" if np.isnan(summary.swing) else show(summary.swing, _difference(kind), units),
+        count=points[0].count,
+        before=_before(channel, first, last, targets, summary, zone),
+    )
+
+
+def _difference(kind: Kind) -> Kind:
+    return Kind.TEMPERATURE_DIFFERENCE if kind is Kind.TEMPERATURE else kind
+
+
+def _local(moment: dt.datetime, zone: str) -> int:
+    """Seconds of the room's clock."""
+    seconds = np.array([int(moment.timestamp())], dtype=np.int64)
+    return int((seconds + local_offsets(seconds, zone))[0])
+
+
+def _share(share: float) -> str:
+    return "" if np.isnan(share) else f"{share:.0%}".replace("%", " %")
+
+
+def _ends(wanted: PhaseRange, kind: Kind, units: Units) -> str:
+    low, high = wanted.low, wanted.high
+    if np.isnan(low) and np.isnan(high):
+        return "no range"
+    if np.isnan(high):
+        return f"{show(low, kind, units)} or more"
+    if np.isnan(low):
+        return f"{show(high, kind, units)} or less"
+    return f"{show(low, kind, units, unit=False)} to {show(high, kind, units)}"
+
+
+def _phase_row(one: PhaseSummary, targets: ChannelTargets, kind: Kind, units: Units) -> PhaseRow:
+    wanted = targets.day if one.phase == "day" else targets.night
+    outside = []
+    if one.beyond_limit_h > 0:
+        outside.append(f"{_hours(one.beyond_limit_h)} beyond a limit")
+    unit = "K" if kind is Kind.TEMPERATURE else "%" if kind is Kind.HUMIDITY else "UVI"
+    for name, amount in (("below", one.below_degree_h), ("above", one.above_degree_h)):
+        if amount >= 0.5:
+            outside.append(f"{amount:.0f} {unit}·h {name}")
+    direction = "unknown" if np.isnan(one.in_range) else "right"
+    if one.beyond_limit_h > 0 or one.in_range < 0.9:
+        direction = "below" if one.below_degree_h > one.above_degree_h else "above"
+    return PhaseRow(
+        one.phase,
+        _ends(wanted, kind, units),
+        show(one.low, kind, units),
+        show(one.mean, kind, units),
+        show(one.high, kind, units),
+        _share(one.in_range),
+        ", ".join(outside),
+        direction,
+    )
+
+
+def _hours(hours: float) -> str:
+    return f"{hours * 60:.0f} min" if hours < 1.5 else f"{hours:.0f} h"
+
+
+def _spoken(summary: SeriesSummary, kind: Kind, units: Units) -> str:
+    """The chart in words, for those who do not see it."""
+    return "; ".join(
+        f"by {one.phase} {show(one.low, kind, units)} to {show(one.high, kind, units)}"
+        for one in summary.phases
+    )
+
+
+def _read_out(
+    line: drawn.ChartLine, axes: drawn.Axes, kind: Kind, units: Units
+) -> list[tuple[float, str]]:
+    found = []
+    for at, mean, low, high in zip(line.at_s, line.mean, line.low, line.high, strict=True):
+        moment = dt.datetime.fromtimestamp(int(at), dt.UTC)
+        said = f"{moment:%a %-d %b, %H:%M}: {show(float(mean), kind, units)}"
+        if high - low > 0.05:
+            ends = (show(float(end), kind, units, unit=False) for end in (low, high))
+            said += f" ({' to '.join(ends)})"
+        found.append((round(axes.x(float(at) + line.step_s / 2) / drawn.WIDTH, 5), said))
+    return found
+
+
+def _predicted(
+    channel: Channel, request: Request | None, span: dt.timedelta, enclosure: Enclosure
+) -> list[tuple[float, float]]:
+    """The day that the model predicts at the channel's place; nothing on a long chart."""
+    name = PREDICTED.get(SensorPlace(channel.place))
+    is_short = span <= dt.timedelta(days=FORESEEN_DAYS)
+    if request is None or name is None or channel.quantity != Quantity.TEMPERATURE or not is_short:
+        return []
+    assumed = ScenarioAssumptions(wave_c=enclosure.room.summer_max_c)
+    forecast = attempt(partial(seen, request, assumed), "enclosure", enclosure.pk)
+    if isinstance(forecast, Failed):
+        return []
+    series = forecast.series
+    return list(zip(series.hours, getattr(series, name), strict=True))
+
+
+def _events(
+    enclosure: Enclosure, first: dt.datetime, last: dt.datetime, zone: str, units: Units
+) -> list[drawn.ChartEvent]:
+    """What was logged of the enclosure, and changes of it."""
+    logged = LogEntry.objects.standing().filter(
+        enclosure=enclosure, at__gte=first, at__lt=last, outcome=LogEntry.Outcome.DONE
+    )
+    told = logged.exclude(stem="look").select_related("animal", "by").order_by("-at")
+    found = [
+        drawn.ChartEvent(_local(one.at, zone), entry_text(one, units))
+        for one in told[:MOST_EVENTS]
+    ]
+    changed = enclosure.revisions.filter(made_at__gte=first, made_at__lt=last)
+    found += [
+        drawn.ChartEvent(_local(one.made_at, zone), f"Changed: {one.reason or 'the enclosure'}")
+        for one in changed.order_by("-made_at")[:MOST_EVENTS]
+    ]
+    return found
+
+
+def _before(
+    channel: Channel,
+    first: dt.datetime,
+    last: dt.datetime,
+    targets: ChannelTargets,
+    summary: SeriesSummary,
+    zone: str,
+) -> str:
+    """Time in range now against the time before it."""
+    earlier = summarise(*values_of(channel, first - (last - first), first), targets, zone)
+    was, now = (_in_range(one) for one in (earlier, summary))
+    if np.isnan(was) or np.isnan(now):
+        return ""
+    if abs(now - was) < 0.02:
+        return f"In range {_share(now)} of the time, as in the time before."
+    return f"In range {_share(now)} of the time; in the time before it was {_share(was)}."
+
+
+def _in_range(summary: SeriesSummary) -> float:
+    known = [one for one in summary.phases if not np.isnan(one.in_range)]
+    whole = sum(one.hours for one in known)
+    return sum(one.in_range * one.hours for one in known) / whole if whole else float("nan")
+
+
+def sample_rows(channel: Channel, points: SeriesPoints, zone: str) -> list[list[Any]]:
+    """The points of a chart as a table for a spreadsheet."""
+    local = points.at_s + local_offsets(points.at_s, zone)
+    head = ["time", "mean", "low", "high"]
+    rows = zip(local, points.mean, points.low, points.high, strict=True)
+    return [
+        head,
+        *(
+            [
+                f"{dt.datetime.fromtimestamp(int(at), dt.UTC):%Y-%m-%d %H:%M}",
+                *(round(float(v), 3) for v in values),
+            ]
+            for at, *values in rows
+        ),
+    ]

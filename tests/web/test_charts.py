@@ -1,0 +1,170 @@
+"""Charts of channels: bounded points that lose no extreme, ranges by the plan, errors taken off once."""
+
+import datetime as dt
+
+import numpy as np
+import pytest
+from django.db import connection
+from django.test import Client
+from django.test.utils import CaptureQueriesContext
+
+from husbandry.records.channels import Quantity
+from ridgeback.clock import now
+from ridgeback.drawing import records as drawn
+from ridgeback.enclosures.models import Enclosure
+from ridgeback.records.flows import channel_for
+from ridgeback.records.models import Channel, Sample
+from ridgeback.records.reading import MOST_POINTS, points_of, values_of
+from ridgeback.records.store import ensure_months, moment, write_samples
+
+
+@pytest.fixture
+def warm(pip: Enclosure) -> Channel:
+    """Sixty days of ten minutes at the warm end, with one spike."""
+    channel = channel_for(pip, Quantity.TEMPERATURE, "warm", "A")
+    end_s = int(now().timestamp())
+    at_s = np.arange(end_s - 60 * 86_400, end_s, 600, dtype=np.int64)
+    ensure_months(moment(int(at_s[0])), moment(int(at_s[-1])))
+    values = 24 + 4 * np.sin(at_s / 86_400 * 2 * np.pi)
+    values[4000] = 61.5
+    write_samples(channel, at_s, np.round(values, 1), None)
+    channel.refresh_from_db()
+    return channel
+
+
+@pytest.mark.parametrize("days", [1, 7, 8, 30, 60, 365, 1826])
+def test_no_extreme_is_lost_however_long_the_chart(warm: Channel, days: int) -> None:
+    last = now() + dt.timedelta(hours=1)
+    first = last - dt.timedelta(days=days)
+    found = points_of(warm, first, last)
+    rows = warm.samples.filter(at__gte=first, at__lt=last).values_list("value", flat=True)
+    assert len(found) <= MOST_POINTS + 1 and np.all(np.diff(found.at_s) > 0)
+    slack = 6 if days > 8 else 0  # whole hours at the edges
+    assert abs(found.count - len(rows)) <= slack
+    assert found.high.max() == max(rows)
+    assert float((found.mean).mean()) == pytest.approx(float(np.mean(list(rows))), abs=0.5)
+
+
+def test_an_error_is_taken_off_once_and_judges_anew(client: Client, warm: Channel) -> None:
+    page = f"/enclosures/{warm.enclosure_id}/charts/?span=month"
+    before = client.get(page).context["view"].phases
+    posted = {"name": "A", "place": "warm", "offset": "1.5"}
+    client.post(f"/channels/{warm.pk}/edit/", posted)
+    warm.refresh_from_db()
+    assert warm.offset == 1.5
+    after = client.get(page).context["view"].phases
+
+    def degrees(text: str) -> float:
+        return float(text.split(" ")[0])
+
+    for was, now_is in zip(before, after, strict=True):
+        assert degrees(was.mean) - degrees(now_is.mean) == pytest.approx(1.5, abs=0.11)
+    assert Sample.objects.filter(channel=warm).first() is not None
+    at_s, values = values_of(warm, now() - dt.timedelta(days=2), now())
+    raw = list(warm.samples.order_by("at").values_list("value", flat=True))[-len(values) :]
+    assert values == pytest.approx([one - 1.5 for one in raw]) and len(at_s) == len(values)
+
+
+def test_the_page_says_what_is_needed_by_the_plan(client: Client, warm: Channel) -> None:
+    answer = client.get(f"/enclosures/{warm.enclosure_id}/charts/")
+    view, text = answer.context["view"], answer.content.decode()
+    plan = answer.context["enclosure"].request_at(now())
+    assert plan and {one.phase for one in view.phases} == {"day", "night"}
+    assert all("to" in one.needed or "or" in one.needed for one in view.phases)
+    assert 'class="wanted"' in text and 'class="foreseen"' in text
+    assert view.read_out and "°C" in view.read_out[0][1]
+    client.post("/preferences/", {"units_temperature": "f"})
+    us = client.get(f"/enclosures/{warm.enclosure_id}/charts/").context["view"]
+    assert "°F" in us.phases[0].needed and "°F" in us.read_out[0][1]
+
+
+def test_two_channels_are_compared_and_others_are_not(client: Client, warm: Channel) -> None:
+    other = channel_for(warm.enclosure, Quantity.TEMPERATURE, "cool", "A")
+    damp = channel_for(warm.enclosure, Quantity.HUMIDITY, "cool", "A")
+    at_s = np.array([int(now().timestamp()) - 3600 * n for n in range(48, 0, -1)])
+    for channel in (other, damp):
+        write_samples(channel, at_s, np.full(48, 21.0), None)
+    page = f"/enclosures/{warm.enclosure_id}/charts/?channel={warm.pk}&with="
+    assert client.get(page + str(other.pk)).context["other"] == other
+    assert client.get(page + str(damp.pk)).context["other"] is None
+    assert client.get(page + "x").context["other"] is None
+
+
+@pytest.mark.parametrize(
+    "asked",
+    ["span=week&to=2026-02-31", "span=never", "to=9999-12-31", "to=0001-01-01", "channel=x"],
+)
+def test_a_time_that_cannot_be_shows_the_usual_one(
+    client: Client, warm: Channel, asked: str
+) -> None:
+    answer = client.get(f"/enclosures/{warm.enclosure_id}/charts/?{asked}")
+    assert answer.status_code == 200
+
+
+def test_a_time_without_values_says_so(client: Client, warm: Channel) -> None:
+    page = client.get(f"/enclosures/{warm.enclosure_id}/charts/?to=2020-01-01")
+    assert "Nothing was measured in this time" in page.content.decode()
+
+
+def test_an_enclosure_without_anybody_has_its_chart(client: Client, warm: Channel) -> None:
+    warm.enclosure.occupancies.all().delete()
+    answer = client.get(f"/enclosures/{warm.enclosure_id}/charts/")
+    assert {one.needed for one in answer.context["view"].phases} == {"no range"}
+
+
+def test_no_channel_leads_to_the_files(client: Client, pip: Enclosure) -> None:
+    page = client.get(f"/enclosures/{pip.pk}/charts/").content.decode()
+    assert f"/enclosures/{pip.pk}/logger-files/" in page
+
+
+def test_the_values_come_as_a_table(client: Client, warm: Channel) -> None:
+    answer = client.get(f"/channels/{warm.pk}/values.csv?span=day")
+    lines = answer.content.decode("utf-8-sig").splitlines()
+    assert lines[0] == "time,mean,low,high" and len(lines) > 50
+    assert "attachment" in answer["Content-Disposition"]
+
+
+def test_what_is_wrong_is_said_and_nothing_changes(client: Client, warm: Channel) -> None:
+    channel_for(warm.enclosure, Quantity.TEMPERATURE, "cool", "A")
+    for posted, said in (
+        ({"name": "", "place": "warm", "offset": ""}, "required"),
+        ({"name": "A", "place": "roof", "offset": ""}, "roof"),
+        ({"name": "A", "place": "warm", "offset": "warm"}, "warm"),
+        ({"name": "A", "place": "cool", "offset": ""}, "Another channel of that name"),
+    ):
+        page = client.post(f"/channels/{warm.pk}/edit/", posted, follow=True).content.decode()
+        assert "Not saved." in page and said in page, posted
+    warm.refresh_from_db()
+    assert (warm.name, warm.place, warm.offset) == ("A", "warm", 0)
+
+
+def test_a_channel_goes_with_its_values_when_that_is_meant(client: Client, warm: Channel) -> None:
+    client.post(f"/channels/{warm.pk}/delete/")
+    assert Sample.objects.exists()
+    client.post(f"/channels/{warm.pk}/delete/", {"sure": "yes"})
+    assert not Sample.objects.exists() and not Channel.objects.filter(pk=warm.pk).exists()
+
+
+def test_another_household_sees_and_takes_nothing(stranger: Client, warm: Channel) -> None:
+    assert stranger.get(f"/enclosures/{warm.enclosure_id}/charts/").status_code == 404
+    assert stranger.get(f"/channels/{warm.pk}/values.csv").status_code == 404
+    for way in ("edit", "delete"):
+        assert stranger.post(f"/channels/{warm.pk}/{way}/", {"sure": "yes"}).status_code == 404
+    assert Sample.objects.exists()
+
+
+def test_years_cost_no_more_queries_than_a_day(client: Client, warm: Channel) -> None:
+    counts = []
+    for span in ("day", "all"):
+        client.get(f"/enclosures/{warm.enclosure_id}/charts/?span={span}")
+        with CaptureQueriesContext(connection) as made:
+            client.get(f"/enclosures/{warm.enclosure_id}/charts/?span={span}")
+        counts.append(len(made))
+    assert counts[1] <= counts[0]
+
+
+def test_a_line_breaks_where_nothing_was_measured() -> None:
+    at_s = np.array([0, 600, 1200, 90_000, 90_600], dtype=np.int64)
+    values = np.array([20.0, 21, 22, 23, 24])
+    line = drawn.ChartLine("", at_s, values, values, values, 600)
+    assert [list(values[run]) for run in drawn._runs(line)] == [[20, 21, 22], [23, 24]]
