@@ -5,6 +5,7 @@ from django.contrib.staticfiles.storage import staticfiles_storage
 from django.http import HttpRequest, HttpResponseRedirect
 from django.urls import include, path
 
+from ridgeback.devices.api import patterns as device_api
 from ridgeback.operations.health import live, ready
 
 
@@ -45,6 +46,9 @@ urlpatterns = [
     path("", include("ridgeback.papers.urls")),
     path("", include("ridgeback.permits.urls")),
     path("", include("ridgeback.records.urls")),
+    path("", include("ridgeback.devices.urls")),
+    path("", include("ridgeback.alarms.urls")),
+    path("api/v1/", device_api()),
     path("", include("ridgeback.archive.urls")),
     path("", include("ridgeback.accounts.urls")),
     path("", include("ridgeback.households.urls")),

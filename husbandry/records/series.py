@@ -20,7 +20,8 @@ Values = NDArray[np.float64]
 Seconds = NDArray[np.int64]
 SETTLING_H = 2.0
 """After each switch of the lamps a place is on its way, and is not judged by the range of either
-phase; limits hold all the time (design choice) [h]."""
+phase, nor by the limit that it comes from: too cold while it warms, too warm while it cools (design
+choice) [h]."""
 LONGEST_H = 2.0
 """A value stands for the time until the next, and no longer than that (design choice) [h]."""
 
@@ -117,8 +118,10 @@ class PhaseSummary:
     below_degree_h: float
     """How far below its range for how long [K·h, %·h]."""
     above_degree_h: float
+    judged_h: float
+    """Of it settled: what the range is held against [h]."""
     beyond_limit_h: float
-    """Beyond a limit, at whatever hour [h]."""
+    """Beyond a limit [h]."""
 
 
 @dataclass(frozen=True)
@@ -204,7 +207,8 @@ def _phase(
 ) -> PhaseSummary:
     is_asked = not (math.isnan(wanted.low) and math.isnan(wanted.high))
     right = np.where((below == 0) & (above == 0), 1.0, 0.0)
-    beyond = (values < wanted.limit_low) | (values > wanted.limit_high)
+    under, over = values < wanted.limit_low, values > wanted.limit_high
+    beyond = (under & judged) | over if name == "day" else under | (over & judged)
     whole = spans[own].sum()
     return PhaseSummary(
         phase=name,
@@ -215,6 +219,7 @@ def _phase(
         in_range=_share(right[judged], spans[judged]) if is_asked else math.nan,
         below_degree_h=float((below[judged] * spans[judged]).sum()),
         above_degree_h=float((above[judged] * spans[judged]).sum()),
+        judged_h=float(spans[judged].sum()),
         beyond_limit_h=float(spans[own & beyond].sum()),
     )
 

@@ -30,6 +30,8 @@ EVERYBODY = frozenset(
     }
 )
 """Open whatever the role: they are of the person, or carry a secret of their own."""
+OWN_KEY_APPS = frozenset({"device_api"})
+"""Opened by a key of their own, whoever is signed in."""
 PUBLIC_APPS = frozenset({"help", "species_guide", "calculators"})
 """Knowledge that belongs to no household; a keeper alone may write there."""
 ACCOUNT = ("account_", "mfa_", "usersessions_", "accounts:")
@@ -69,6 +71,9 @@ SITTER: dict[str, Access] = {
     "photos:list": "write",
     "photos:photo": "read",
     "photos:small": "read",
+    "alarms:list": "write",
+    "alarms:alarm": "read",
+    "alarms:acknowledge": "write",
     "papers:sheet": "read",
     "papers:card": "read",
     "papers:summary": "read",
@@ -79,7 +84,7 @@ SITTER: dict[str, Access] = {
 def access_of(role: str, view: str) -> Access:
     """Find what a role may do with a view, by its full name such as “today:page”."""
     app = view.partition(":")[0]
-    if view in EVERYBODY or view.startswith(ACCOUNT):
+    if view in EVERYBODY or view.startswith(ACCOUNT) or app in OWN_KEY_APPS:
         return "write"
     if app in PUBLIC_APPS:
         return "write" if role in {Membership.Role.OWNER, Membership.Role.KEEPER} else "read"

@@ -73,13 +73,17 @@ TOOLS = (
     NavigationPlace("Breeding", "breeding:list", "", frozenset({"breeding"})),
     NavigationPlace("Light & seasons", "seasons:overview", "", frozenset({"seasons"})),
     NavigationPlace("Calculators", "calculators:list", "x", frozenset({"calculators"})),
+    NavigationPlace("Alarms", "alarms:list", "", frozenset({"alarms"})),
     NavigationPlace("Log", "today:log", "g", frozenset({"today:log"})),
     NavigationPlace(
         "Calendars", "today:feeds", "", frozenset({"today:feeds", "today:delete-feed"})
     ),
     NavigationPlace("Daily email", "digests:list", "", frozenset({"digests"})),
     NavigationPlace(
-        "Household", "households:household", "h", frozenset({"households", "rooms:power"})
+        "Household",
+        "households:household",
+        "h",
+        frozenset({"households", "rooms:power", "devices"}),
     ),
 )
 

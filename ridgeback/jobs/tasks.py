@@ -15,6 +15,9 @@ from husbandry.documents.request_json import from_data
 from husbandry.setups.search import find_setups
 from ridgeback import clock
 from ridgeback.accounts.flows import close_due
+from ridgeback.alarms.flows import look_again as look_at_channels
+from ridgeback.alarms.flows import watch_household, watched_households
+from ridgeback.alarms.messages import send_due
 from ridgeback.animal_pages.lives import work_out
 from ridgeback.animals.models import Animal
 from ridgeback.archive.writing import animal_archive, archive_of
@@ -223,6 +226,24 @@ def forget(timestamp: int) -> None:
 def close_accounts(timestamp: int) -> None:
     """Delete the accounts whose week of grace is over."""
     close_due(clock.now())
+
+
+@app.task(name="watch_channels")
+def watch_channels(channels: list[int]) -> None:
+    """Look at channels that just got values, and tell of what is wrong."""
+    now = clock.now()
+    look_at_channels(channels, now)
+    send_due(now)
+
+
+@app.periodic(cron="* * * * *")
+@app.task(name="watch_everything", queueing_lock="watch_everything")
+def watch_everything(timestamp: int) -> None:
+    """Look at every channel that a device sends: its silence, too, is something."""
+    now = clock.now()
+    for household in watched_households(now):
+        watch_household(household, now)
+    send_due(now)
 
 
 @app.periodic(cron="23 * * * *")

@@ -42,6 +42,11 @@ PREDICTED = {
 }
 """Lines of the 24-hour forecast by the place that they are of."""
 FORESEEN_DAYS = 10
+OUTSIDE = {
+    Kind.TEMPERATURE: ("too cool", "too warm"),
+    Kind.HUMIDITY: ("too dry", "too damp"),
+    Kind.UVI: ("too weak", "too strong"),
+}
 MOST_EVENTS = 60
 """That happened, on one chart (design choice)."""
 ROLES = ("treatment-surface", "treatment-cool-air")
@@ -204,10 +209,11 @@ def _phase_row(one: PhaseSummary, targets: ChannelTargets, kind: Kind, units: Un
     outside = []
     if one.beyond_limit_h > 0:
         outside.append(f"{_hours(one.beyond_limit_h)} beyond a limit")
-    unit = "K" if kind is Kind.TEMPERATURE else "%" if kind is Kind.HUMIDITY else "UVI"
-    for name, amount in (("below", one.below_degree_h), ("above", one.above_degree_h)):
-        if amount >= 0.5:
-            outside.append(f"{amount:.0f} {unit}·h {name}")
+    words = OUTSIDE[kind]
+    for amount, said in zip((one.below_degree_h, one.above_degree_h), words, strict=True):
+        if one.judged_h > 0 and amount / one.judged_h >= 0.1:
+            mean = show(amount / one.judged_h, _difference(kind), units)
+            outside.append(f"{mean} {said} in the mean")
     direction = "unknown" if np.isnan(one.in_range) else "right"
     if one.beyond_limit_h > 0 or one.in_range < 0.9:
         direction = "below" if one.below_degree_h > one.above_degree_h else "above"

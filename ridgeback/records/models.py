@@ -42,6 +42,7 @@ class Channel(models.Model):
         max_length=7, choices=[(one.value, PLACE_WORDS[one]) for one in SensorPlace]
     )
     offset = models.FloatField(default=0)  # what it reads too high; taken off where it is read
+    is_live = models.BooleanField(default=False)  # a device sends it: its silence says something
     last_at = models.DateTimeField(null=True, blank=True)
     last_value = models.FloatField(null=True, blank=True)  # as it was shown
 

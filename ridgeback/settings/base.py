@@ -31,6 +31,8 @@ INSTALLED_APPS = [
     "ridgeback.papers",
     "ridgeback.permits",
     "ridgeback.records",
+    "ridgeback.devices",
+    "ridgeback.alarms",
     "ridgeback.digests",
     "ridgeback.operations",
     "ridgeback.demo",
@@ -92,6 +94,7 @@ TEMPLATES = [
                 "django.contrib.auth.context_processors.auth",
                 "django.contrib.messages.context_processors.messages",
                 "ridgeback.households.context.reader",
+                "ridgeback.alarms.context.going",
             ],
         },
     }
@@ -147,6 +150,8 @@ CACHES = {
         "LOCATION": "short_memory",
     }
 }
+RIDGEBACK_ADDRESS = env("RIDGEBACK_ADDRESS", default="http://127.0.0.1:8000").rstrip("/")
+"""Where people reach it: mails of a worker lead there."""
 DEFAULT_FROM_EMAIL = env("MAIL_FROM", default="ridgeback@localhost")
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},

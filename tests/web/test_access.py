@@ -30,6 +30,11 @@ OPEN = {
     "people:sitter-log",
     "people:shown",
     "people:shown-photo",
+    "device_api:api-root",  # its token opens it, no session
+    "device_api:who",
+    "device_api:readings",
+    "device_api:readings_csv",
+    "device_api:openapi-json",
 }
 ANIMALS = {
     f"animals:{name}"

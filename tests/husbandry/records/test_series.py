@@ -63,6 +63,20 @@ def test_limits_count_while_the_lamps_warm_up() -> None:
     assert day.in_range == 1.0 and day.beyond_limit_h == pytest.approx(1.0)
 
 
+def test_a_stone_that_warms_up_is_not_too_cold_yet() -> None:
+    """17 °C in the first hour of light, and 27 °C in the first of dark: on their way."""
+    at_s = times(1)
+    hours = (at_s % 86_400) / 3600
+    values = wave(at_s, 28, 20)
+    values[(hours >= 8) & (hours < 9)] = 17
+    values[(hours >= 20) & (hours < 21)] = 27
+    assert [one.beyond_limit_h for one in summarise(at_s, values, TARGETS, "UTC").phases] == [0, 0]
+    values[(hours >= 12) & (hours < 13)] = 17
+    values[(hours >= 21) & (hours < 22)] = 14
+    found = summarise(at_s, values, TARGETS, "UTC").phases
+    assert [one.beyond_limit_h for one in found] == pytest.approx([1, 1])
+
+
 def test_against_a_slow_count(seed: int = 3) -> None:
     draw = np.random.default_rng(seed)
     at_s = times(5, 300)

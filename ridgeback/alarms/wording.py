@@ -1,0 +1,158 @@
+"""Alarms in words: what is wrong, and what to do now."""
+
+import datetime as dt
+import math
+from dataclasses import dataclass
+
+from husbandry.quantity import Units, show
+from husbandry.records.channels import KINDS, PLACE_WORDS, QUANTITY_WORDS, Quantity, SensorPlace
+from husbandry.records.watch import AlarmKind
+from ridgeback.alarms.models import Alarm
+
+HOT = (
+    "Switch the heat and the lamps off at the plug, and open the enclosure’s doors or vents.",
+    "Move the animal to its cool end or to a box in a cooler room if it pants or does not move.",
+    "A thermostat that sticks is replaced, with an independent cut-out besides.",
+)
+COLD = (
+    "Look whether the heater and its thermostat have power, and whether the bulb is out.",
+    "Close vents in part and wrap the enclosure; warm bottles in a cloth, never a flame.",
+    "Do not feed a cold animal; warm it slowly.",
+)
+DAMP = (
+    "Look at the mister and its timer; open vents.",
+    "Take wet substrate out where the animal lies.",
+)
+DRY = (
+    "Look whether the mister’s tank is empty; mist by hand.",
+    "Fill the water dish and wet the moist hide.",
+)
+LAMP_OUT = (
+    "Look whether the lamp burns. Let it cool, unplug it, and change the bulb.",
+    "Look at the timer and the plug. Wiring is a licensed electrician’s.",
+)
+SENSOR = (
+    "Look at its battery, its wire and its place: a probe that slipped reads another place.",
+    "Read the place with another thermometer until it is mended.",
+)
+POWER = (
+    "Look whether the power is on, and whether the network is.",
+    "In a power cut warm by the emergency card: those with the fewest hours first.",
+)
+"""What to do (common practice, no source)."""
+DEFERS = "Call a veterinarian for an animal that gapes, lies limp or does not react."
+
+
+@dataclass(frozen=True)
+class AlarmView:
+    """An alarm as pages and mails say it."""
+
+    alarm: Alarm
+    title: str
+    says: str
+    doing: tuple[str, ...]
+    direction: str
+    since: str
+    where: str
+
+
+def _value(alarm: Alarm, number: float | None, units: Units) -> str:
+    if number is None or math.isnan(number) or alarm.channel is None:
+        return ""
+    return show(number, KINDS[Quantity(alarm.channel.quantity)], units)
+
+
+def title_of(alarm: Alarm) -> str:
+    """What is wrong, in a few words."""
+    if alarm.channel is None:
+        return "Everything is silent: power or network"
+    quantity = Quantity(alarm.channel.quantity)
+    words = EXTREMES[quantity]["high" if alarm.side == "high" else "low"]
+    return {
+        AlarmKind.LIMIT: f"{words}: beyond the animal’s limit",
+        AlarmKind.SOON: f"{words} soon: nearing the animal’s limit",
+        AlarmKind.LAMP: "The lamp has not warmed the place",
+        AlarmKind.UNUSUAL: f"{words} for this hour",
+        AlarmKind.LONG: f"{words} for two days",
+        AlarmKind.SILENT: "The sensor is silent",
+        AlarmKind.JUMPS: "The sensor jumps",
+        AlarmKind.FLAT: "The sensor does not move",
+    }[AlarmKind(alarm.kind)]
+
+
+EXTREMES = {
+    Quantity.TEMPERATURE: {"high": "Too hot", "low": "Too cold"},
+    Quantity.HUMIDITY: {"high": "Too damp", "low": "Too dry"},
+    Quantity.UVI: {"high": "Too much ultraviolet", "low": "Too little ultraviolet"},
+}
+
+
+def says_of(alarm: Alarm, units: Units) -> str:
+    """What was measured, against what."""
+    value, against = (_value(alarm, one, units) for one in (alarm.value, alarm.against))
+    if alarm.channel is None:
+        return "All devices fell silent within minutes."
+    if alarm.kind == AlarmKind.LIMIT:
+        return f"{value}; the limit is {against}."
+    if alarm.kind == AlarmKind.SOON:
+        minutes = alarm.minutes or 0
+        return f"{value}; at this rate {against} is passed in {minutes:.0f} minutes."
+    if alarm.kind == AlarmKind.LAMP:
+        return f"{value}; at this hour it is {against} on other days."
+    if alarm.kind == AlarmKind.UNUSUAL:
+        return f"{value}; at this hour it is {against} on other days."
+    if alarm.kind == AlarmKind.LONG:
+        return f"In its range {alarm.against or 0:.0%} of the last day.".replace("%", " %")
+    if alarm.kind == AlarmKind.SILENT:
+        return f"The last value was {value}."
+    if alarm.kind == AlarmKind.JUMPS:
+        return "Its values leap up and down as no enclosure does."
+    return f"It has shown {value} for many hours, by day and by night."
+
+
+def doing_of(alarm: Alarm) -> tuple[str, ...]:
+    """What to do now."""
+    if alarm.channel is None:
+        return POWER
+    if alarm.severity == "instrument":
+        return SENSOR
+    if alarm.kind == AlarmKind.LAMP:
+        return LAMP_OUT
+    quantity, is_high = Quantity(alarm.channel.quantity), alarm.side == "high"
+    if quantity is Quantity.HUMIDITY:
+        return DAMP if is_high else DRY
+    if quantity is Quantity.UVI:
+        return LAMP_OUT if not is_high else ("Switch the lamp off and measure its distance.",)
+    steps = HOT if is_high else COLD
+    return (*steps, DEFERS) if alarm.severity == "danger" else steps
+
+
+def where_of(alarm: Alarm) -> str:
+    """The place that it is of."""
+    if alarm.channel is None:
+        return "the whole household"
+    channel = alarm.channel
+    place = PLACE_WORDS[SensorPlace(channel.place)]
+    return f"{channel.enclosure.name}, {place} ({QUANTITY_WORDS[Quantity(channel.quantity)]})"
+
+
+def view_of(alarm: Alarm, now: dt.datetime, units: Units) -> AlarmView:
+    """An alarm in words."""
+    minutes = ((alarm.ended_at or now) - alarm.began_at).total_seconds() / 60
+    since = (
+        f"{minutes:.0f} minutes"
+        if minutes < 120
+        else f"{minutes / 60:.0f} hours"
+        if minutes < 72 * 60
+        else f"{minutes / 1440:.0f} days"
+    )
+    direction = {"high": "above", "low": "below"}.get(alarm.side, "unknown")
+    return AlarmView(
+        alarm,
+        title_of(alarm),
+        says_of(alarm, units),
+        doing_of(alarm),
+        direction,
+        since,
+        where_of(alarm),
+    )

@@ -1,0 +1,95 @@
+"""Pages of devices: all of them, one with its channels, its token once."""
+
+from typing import Any
+
+from django.contrib import messages
+from django.http import Http404, HttpResponse
+from django.shortcuts import get_object_or_404, redirect, render
+from django.views.decorators.http import require_http_methods, require_POST
+
+from ridgeback.clock import now
+from ridgeback.devices import flows
+from ridgeback.devices.forms import BindingForm, DeviceForm
+from ridgeback.devices.models import Device, DeviceChannel
+from ridgeback.enclosures.models import Enclosure
+from ridgeback.households.middleware import KeeperRequest
+from ridgeback.households.models import Household
+from ridgeback.submissions.flows import sent_once
+
+TOKEN = "device_token"  # the name of a place in the session
+
+
+def _household(request: KeeperRequest) -> Household:
+    if request.household is None:
+        raise Http404
+    return request.household
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+def devices(request: KeeperRequest) -> HttpResponse:
+    """Every device of the household; a new one."""
+    household = _household(request)
+    form = DeviceForm(request.POST or None, household=household)
+    if form.is_bound and form.is_valid():
+        with sent_once(household.pk, form.cleaned_data["form_key"]) as first:
+            if first:
+                name = form.cleaned_data["name"]
+                made, token = flows.add(household, name=name, keeper=request.user, now=now())
+                request.session[TOKEN] = [made.pk, token]
+        own = Device.objects.of(household).trusted().filter(name=form.cleaned_data["name"])
+        return redirect("devices:device", pk=own.get().pk)
+    rows = Device.objects.of(household).trusted().prefetch_related("bindings")
+    return render(request, "devices/list.html", {"form": form, "devices": rows})
+
+
+def _own(request: KeeperRequest, pk: int) -> Device:
+    return get_object_or_404(Device.objects.of(request.household).trusted(), pk=pk)
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+def device(request: KeeperRequest, pk: int) -> HttpResponse:
+    """A device: its token the first time, its channels, how to send."""
+    own = _own(request, pk)
+    homes = list(Enclosure.objects.of(request.household).in_use().order_by("name"))
+    form = BindingForm(request.POST or None, device=own, enclosures=homes)
+    if form.is_bound and form.is_valid():
+        data = form.cleaned_data
+        flows.bind(own, data["enclosure"], data["quantity"], data["place"])
+        messages.success(request, "Added.")
+        return redirect("devices:device", pk=pk)
+    known = request.session.pop(TOKEN, None)
+    context: dict[str, Any] = {
+        "device": own,
+        "form": form,
+        "bindings": own.bindings.select_related("channel__enclosure"),
+        "token": known[1] if known and known[0] == own.pk else "",
+        "address": request.build_absolute_uri("/api/v1/readings"),
+    }
+    return render(request, "devices/device.html", context)
+
+
+@require_POST
+def renew(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Give a device another token."""
+    own = _own(request, pk)
+    request.session[TOKEN] = [own.pk, flows.renew(own)]
+    messages.success(request, "The old token opens nothing any more.")
+    return redirect("devices:device", pk=pk)
+
+
+@require_POST
+def revoke(request: KeeperRequest, pk: int) -> HttpResponse:
+    """End a device: its token opens nothing; what it wrote stays."""
+    flows.revoke(_own(request, pk), now())
+    messages.success(request, "Removed. What it measured stays in the charts.")
+    return redirect("devices:list")
+
+
+@require_POST
+def unbind(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Take a channel from a device."""
+    rows = DeviceChannel.objects.filter(device__household=request.household)
+    binding = get_object_or_404(rows, pk=pk)
+    flows.unbind(binding)
+    messages.success(request, "Removed. What it measured stays in the charts.")
+    return redirect("devices:device", pk=binding.device_id)
