@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from husbandry.documents.result import NeedState
 from husbandry.records.channels import Quantity, SensorPlace, need_for
+from husbandry.records.moments import DAY_S
 
 Phase = Literal["day", "night"]
 Values = NDArray[np.float64]
@@ -22,6 +23,8 @@ SETTLING_H = 2.0
 """After each switch of the lamps a place is on its way, and is not judged by the range of either
 phase, nor by the limit that it comes from: too cold while it warms, too warm while it cools (design
 choice) [h]."""
+MOST_DAYS = 62
+"""Days that are summed up one by one, at the most (design choice) [days]."""
 LONGEST_H = 2.0
 """A value stands for the time until the next, and no longer than that (design choice) [h]."""
 
@@ -97,10 +100,19 @@ def _range(need: NeedState | None) -> PhaseRange:
 def local_offsets(at_s: Seconds, zone: str) -> Seconds:
     """How far the room's clock is before UTC at some seconds since 1970 [s]."""
     name = ZoneInfo(zone)
-    quarters, place = np.unique(at_s // 900, return_inverse=True)
-    offsets = [dt.datetime.fromtimestamp(int(one) * 900, name).utcoffset() for one in quarters]
-    seconds = [0 if one is None else int(one.total_seconds()) for one in offsets]
-    return np.array(seconds, dtype=np.int64)[place] if len(at_s) else np.zeros(0, dtype=np.int64)
+    days, place = np.unique(at_s // 86_400, return_inverse=True)
+    begins = [_offset_s(int(day) * 86_400, name) for day in days]
+    ends = [_offset_s(int(day) * 86_400 + 86_399, name) for day in days]
+    found = np.array(begins, dtype=np.int64)[place] if len(at_s) else np.zeros(0, dtype=np.int64)
+    for n in np.flatnonzero(np.array(begins) != np.array(ends)):  # the clock changes on this day
+        own = np.flatnonzero(place == n)
+        found[own] = [_offset_s(int(second), name) for second in at_s[own]]
+    return found
+
+
+def _offset_s(second: int, name: ZoneInfo) -> int:
+    offset = dt.datetime.fromtimestamp(second, name).utcoffset()
+    return 0 if offset is None else int(offset.total_seconds())
 
 
 @dataclass(frozen=True)
@@ -146,7 +158,13 @@ class SeriesSummary:
     """Of a day between its least and its most, in the mean [unit]."""
 
 
-def summarise(at_s: Seconds, values: Values, targets: ChannelTargets, zone: str) -> SeriesSummary:
+def summarise(
+    at_s: Seconds,
+    values: Values,
+    targets: ChannelTargets,
+    zone: str,
+    extremes: tuple[Values, Values] | None = None,
+) -> SeriesSummary:
     """Sum up the values of a channel.
 
     Parameters
@@ -157,9 +175,13 @@ def summarise(at_s: Seconds, values: Values, targets: ChannelTargets, zone: str)
         Corrected by the instrument's error, in the quantity's own unit.
     zone : str
         Of the room, by its IANA name.
+    extremes : (array, array), optional
+        Where the values are means of longer steps: the least and the most of each. Limits are held
+        against them.
     """
     if not len(at_s):
         return SeriesSummary((), (), math.nan)
+    ends = (values, values) if extremes is None else extremes
     local = at_s + local_offsets(at_s, zone)
     hours = (local % 86_400) / 3600.0
     spans = _spans_h(at_s)
@@ -178,8 +200,12 @@ def summarise(at_s: Seconds, values: Values, targets: ChannelTargets, zone: str)
         above = np.nan_to_num(np.maximum(values - wanted.high, 0.0))
         if not (math.isnan(wanted.low) and math.isnan(wanted.high)):
             right[own & settled] = ((below == 0) & (above == 0))[own & settled]
-        phases.append(_phase(name, wanted, values, spans, own, own & settled, below, above))
-    return SeriesSummary(tuple(phases), _days(local, values, spans, right), _swing(local, values))
+        phases.append(_phase(name, wanted, values, ends, spans, own, own & settled, below, above))
+    days = local // DAY_S
+    begins = np.flatnonzero(np.append(True, np.diff(days) > 0))
+    is_short = len(begins) <= MOST_DAYS
+    by_day = _days(days, begins, values, ends, spans, right) if is_short else ()
+    return SeriesSummary(tuple(phases), by_day, _swing(begins, ends))
 
 
 def _spans_h(at_s: Seconds) -> Values:
@@ -199,6 +225,7 @@ def _phase(
     name: Phase,
     wanted: PhaseRange,
     values: Values,
+    ends: tuple[Values, Values],
     spans: Values,
     own: NDArray[np.bool_],
     judged: NDArray[np.bool_],
@@ -207,15 +234,15 @@ def _phase(
 ) -> PhaseSummary:
     is_asked = not (math.isnan(wanted.low) and math.isnan(wanted.high))
     right = np.where((below == 0) & (above == 0), 1.0, 0.0)
-    under, over = values < wanted.limit_low, values > wanted.limit_high
+    under, over = ends[0] < wanted.limit_low, ends[1] > wanted.limit_high
     beyond = (under & judged) | over if name == "day" else under | (over & judged)
     whole = spans[own].sum()
     return PhaseSummary(
         phase=name,
         hours=float(whole),
-        low=float(values[own].min()),
+        low=float(ends[0][own].min()),
         mean=float((values[own] * spans[own]).sum() / whole) if whole > 0 else math.nan,
-        high=float(values[own].max()),
+        high=float(ends[1][own].max()),
         in_range=_share(right[judged], spans[judged]) if is_asked else math.nan,
         below_degree_h=float((below[judged] * spans[judged]).sum()),
         above_degree_h=float((above[judged] * spans[judged]).sum()),
@@ -224,26 +251,28 @@ def _phase(
     )
 
 
-def _days(local: Seconds, values: Values, spans: Values, right: Values) -> tuple[DaySummary, ...]:
-    days, begins = np.unique(local // 86_400, return_index=True)
+def _days(
+    days: Seconds,
+    begins: NDArray[np.int64],
+    values: Values,
+    ends: tuple[Values, Values],
+    spans: Values,
+    right: Values,
+) -> tuple[DaySummary, ...]:
     found = []
-    for day, own in zip(days, np.split(np.arange(len(local)), begins[1:]), strict=True):
+    for own in np.split(np.arange(len(days)), begins[1:]):
         weight = spans[own]
         mean = float((values[own] * weight).sum() / weight.sum()) if weight.sum() > 0 else math.nan
-        on = dt.date(1970, 1, 1) + dt.timedelta(days=int(day))
+        on = dt.date(1970, 1, 1) + dt.timedelta(days=int(days[own[0]]))
         share = _share(right[own], weight)
-        found.append(
-            DaySummary(on, float(values[own].min()), mean, float(values[own].max()), share)
-        )
+        low, high = float(ends[0][own].min()), float(ends[1][own].max())
+        found.append(DaySummary(on, low, mean, high, share))
     return tuple(found)
 
 
-def _swing(local: Seconds, values: Values) -> float:
+def _swing(begins: NDArray[np.int64], ends: tuple[Values, Values]) -> float:
     """Of whole days alone: a day that began at noon has not swung yet."""
-    days, begins = np.unique(local // 86_400, return_index=True)
-    swings = [
-        float(np.ptp(own))
-        for own in np.split(values, begins[1:])[1 : len(days) - 1]
-        if len(own) > 1
-    ]
-    return float(np.mean(swings)) if swings else math.nan
+    lows = np.minimum.reduceat(ends[0], begins)
+    highs = np.maximum.reduceat(ends[1], begins)
+    whole = (highs - lows)[1:-1]
+    return float(np.mean(whole)) if len(whole) else math.nan

@@ -30,7 +30,7 @@ from ridgeback.enclosures.models import Enclosure
 from ridgeback.enclosures.planning import planned
 from ridgeback.log.models import LogEntry
 from ridgeback.records.models import Channel
-from ridgeback.records.reading import SeriesPoints, points_of, values_of
+from ridgeback.records.reading import BY_SAMPLES, SeriesPoints, hours_of, points_of, values_of
 from ridgeback.today.wording import entry_text
 
 NO_TARGETS = ChannelTargets(PhaseRange(), PhaseRange(), ())
@@ -147,7 +147,7 @@ def channel_view(
     ]
     spans = [_local(moment, zone) for moment in (first, last)]
     axes = drawn.axes_of(lines, targets, spans[0], spans[1], kind)
-    summary = summarise(*values_of(channel, first, last), targets, zone)
+    summary = _summed(channel, first, last, targets, zone)
     svg = drawn.chart(
         lines,
         targets,
@@ -291,6 +291,16 @@ def _events(
     return found
 
 
+def _summed(
+    channel: Channel, first: dt.datetime, last: dt.datetime, targets: ChannelTargets, zone: str
+) -> SeriesSummary:
+    """A channel summed up: its samples of a week, its hours of what is longer."""
+    if last - first <= BY_SAMPLES:
+        return summarise(*values_of(channel, first, last), targets, zone)
+    hours = hours_of(channel, first, last)
+    return summarise(hours.at_s, hours.mean, targets, zone, (hours.low, hours.high))
+
+
 def _before(
     channel: Channel,
     first: dt.datetime,
@@ -300,7 +310,7 @@ def _before(
     zone: str,
 ) -> str:
     """Time in range now against the time before it."""
-    earlier = summarise(*values_of(channel, first - (last - first), first), targets, zone)
+    earlier = _summed(channel, first - (last - first), first, targets, zone)
     was, now = (_in_range(one) for one in (earlier, summary))
     if np.isnan(was) or np.isnan(now):
         return ""

@@ -29,6 +29,16 @@ _HOURS = """
     FROM records_hour WHERE channel_id = %(channel)s AND hour >= %(first)s AND hour < %(last)s
     GROUP BY 1 ORDER BY 1
 """
+_SAMPLE_VALUES = """
+    SELECT array_agg(extract(epoch FROM at)::bigint ORDER BY at), array_agg(value ORDER BY at)
+    FROM records_sample WHERE channel_id = %s AND at >= %s AND at < %s
+"""
+_HOUR_VALUES = """
+    SELECT array_agg(extract(epoch FROM hour)::bigint ORDER BY hour),
+        array_agg(mean ORDER BY hour), array_agg(low ORDER BY hour),
+        array_agg(high ORDER BY hour), coalesce(sum(count), 0)
+    FROM records_hour WHERE channel_id = %s AND hour >= %s AND hour < %s
+"""
 STEPS_S = (
     60,
     120,
@@ -97,12 +107,21 @@ def points_of(channel: Channel, first: dt.datetime, last: dt.datetime) -> Series
 
 
 def values_of(channel: Channel, first: dt.datetime, last: dt.datetime) -> tuple[Seconds, Values]:
-    """The values that are judged, corrected: samples of a short time, hours of a long one."""
-    if last - first <= dt.timedelta(days=32):
-        rows = channel.samples.filter(at__gte=first, at__lt=last).order_by("at")
-        pairs = [(at.timestamp(), value) for at, value in rows.values_list("at", "value")]
-    else:
-        hours = channel.hours.filter(hour__gte=first, hour__lt=last).order_by("hour")
-        pairs = [(at.timestamp(), value) for at, value in hours.values_list("hour", "mean")]
-    table = np.array(pairs, dtype=np.float64).reshape(-1, 2)
-    return table[:, 0].astype(np.int64), table[:, 1] - channel.offset
+    """Every sample from a moment to another, corrected."""
+    with connection.cursor() as cursor:
+        cursor.execute(_SAMPLE_VALUES, [channel.pk, first, last])
+        at_s, values = cursor.fetchone()
+    return _seconds(at_s), np.array(values or [], dtype=np.float64) - channel.offset
+
+
+def hours_of(channel: Channel, first: dt.datetime, last: dt.datetime) -> SeriesPoints:
+    """Every hour from a moment to another, corrected."""
+    with connection.cursor() as cursor:
+        cursor.execute(_HOUR_VALUES, [channel.pk, first, last])
+        at_s, *parts, count = cursor.fetchone()
+    mean, low, high = (np.array(one or [], dtype=np.float64) - channel.offset for one in parts)
+    return SeriesPoints(3600, _seconds(at_s), mean, low, high, int(count))
+
+
+def _seconds(rows: list[int] | None) -> Seconds:
+    return np.array(rows or [], dtype=np.int64)

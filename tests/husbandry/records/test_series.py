@@ -164,3 +164,16 @@ def test_what_no_instrument_can_show(quantity: Quantity) -> None:
 def test_light_is_measured_where_it_basks() -> None:
     assert places_of(Quantity.UVI) == (SensorPlace.SURFACE,)
     assert SensorPlace.WATER not in places_of(Quantity.HUMIDITY)
+
+
+def test_hours_lose_no_limit() -> None:
+    """A mean of 31 °C hides a quarter of an hour at 36 °C: its most tells."""
+    at_s = times(1, 3600)
+    means = wave(at_s, 28, 20)
+    lows, highs = means - 1, means + 1
+    hours = (at_s % 86_400) / 3600
+    highs[hours == 14] = 36
+    found = summarise(at_s, means, TARGETS, "UTC", (lows, highs))
+    assert found.phases[0].beyond_limit_h == pytest.approx(1)
+    assert found.phases[0].high == 36 and found.days[0].high == 36
+    assert summarise(at_s, means, TARGETS, "UTC").phases[0].beyond_limit_h == 0

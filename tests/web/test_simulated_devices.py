@@ -1,0 +1,81 @@
+"""Simulated devices send by the way of real ones; the demo's loggers are there and move with its dates."""
+
+import datetime as dt
+
+import numpy as np
+import pytest
+from django.core.management import CommandError, call_command
+
+from husbandry.simulation.loggers import Fault, SimulatedLoggers
+from ridgeback.alarms.flows import watch_household
+from ridgeback.clock import now
+from ridgeback.demo.devices import devices_for
+from ridgeback.demo.loggers import move_samples, tell_loggers
+from ridgeback.devices.models import Device
+from ridgeback.enclosures.models import Enclosure
+from ridgeback.households.models import Household
+from ridgeback.records.models import Channel, HourSummary, Sample
+
+HOUR_S = 3_600
+
+
+def test_back_filled_and_sent_again_adds_nothing(household: Household) -> None:
+    first = devices_for(household, now())
+    end_s = int(now().timestamp())
+    sent = [one.send(end_s - 86_400, end_s, step_s=600) for one in first]
+    assert all(sent) and sum(sent) == Sample.objects.count()
+    again = devices_for(household, now())
+    assert [one.send(end_s - 86_400, end_s, step_s=600) for one in again] == [0] * len(again)
+    assert Device.objects.count() == len(first), "the same devices"
+
+
+def test_a_heater_that_sticks_raises_an_alarm(pip: Enclosure) -> None:
+    device = next(one for one in devices_for(pip.household, now()) if one.enclosure == pip)
+    end_s = int(now().timestamp())
+    begin_s = end_s - 4 * HOUR_S
+    fault = Fault("heater stuck", begin_s, end_s + HOUR_S, rise_k=25)
+    device.send(end_s - 8 * 86_400, begin_s, step_s=600)
+    device.send(begin_s, end_s, step_s=600, faults=(fault,))
+    found = watch_household(pip.household, now())
+    assert any(one.side == "high" and one.kind in {"limit", "soon", "unusual"} for one in found)
+
+
+def test_the_same_hour_is_the_same_however_it_is_asked(pip: Enclosure) -> None:
+    loggers = SimulatedLoggers(pip.request_at(now()), 3, "UTC")
+    end_s = int(now().timestamp()) // HOUR_S * HOUR_S
+    whole = loggers.log(end_s - 24 * HOUR_S, end_s)
+    late = loggers.log(end_s - 6 * HOUR_S, end_s)
+    for one, other in zip(whole, late, strict=True):
+        own = one.values[-len(other.values) :]
+        assert np.abs(own - other.values).max() < 0.9, "but for the noise of single values"
+
+
+@pytest.mark.parametrize("kind", ["silent", "power cut"])
+def test_what_is_silent_sends_nothing(pip: Enclosure, kind: str) -> None:
+    loggers = SimulatedLoggers(pip.request_at(now()), 3, "UTC")
+    end_s = int(now().timestamp())
+    fault = Fault(kind, end_s - 2 * HOUR_S, end_s + 1)  # type: ignore[arg-type]  # a literal
+    for one in loggers.log(end_s - 4 * HOUR_S, end_s, faults=(fault,)):
+        assert one.at_s.max() < fault.begin_s
+
+
+def test_the_demos_loggers_move_with_its_dates(household: Household) -> None:
+    tell_loggers(household, now())
+    channel = Channel.objects.of(household).order_by("pk")[0]
+    before = list(channel.samples.order_by("at").values_list("at", "value"))
+    move_samples(household, dt.timedelta(days=3))
+    after = list(channel.samples.order_by("at").values_list("at", "value"))
+    assert [(at + dt.timedelta(days=3), value) for at, value in before] == after
+    count = sum(HourSummary.objects.filter(channel=channel).values_list("count", flat=True))
+    assert count == len(after) > 3_000
+
+
+def test_the_command_says_what_is_wrong(household: Household) -> None:
+    with pytest.raises(CommandError, match="no such household"):
+        call_command("simulate", "--household", "999999")
+    household.visit_ends = now() + dt.timedelta(days=1)
+    household.save()
+    with pytest.raises(CommandError, match="1 to 120"):
+        call_command("simulate", "--days", "0")
+    call_command("simulate", "--days", "1", "--household", str(household.pk))
+    assert Sample.objects.exists()
