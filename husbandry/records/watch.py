@@ -114,11 +114,8 @@ class AlarmFinding:
     """The limit, the range's end, or what is usual at this hour [unit]."""
     minutes: float = math.nan
     """Until the limit is passed [min]."""
-
-    @property
-    def severity(self) -> Severity:
-        """How urgent it is."""
-        return SEVERITY[self.kind]
+    severity: Severity = "care"
+    """How urgent it is."""
 
 
 @dataclass(frozen=True)
@@ -198,7 +195,10 @@ class _ChannelLook:
         return (targets.day if lit else targets.night), lit, bool(targets.is_settled(hours)[0])
 
     def _finding(self, kind: AlarmKind, since_s: int, **more: float | str) -> AlarmFinding:
-        return AlarmFinding(kind, since_s, value=self.last, **more)  # type: ignore[arg-type]  # by name
+        severity = SEVERITY[kind]
+        if severity == "danger" and self.channel.quantity is not Quantity.TEMPERATURE:
+            severity = "care"  # dry air and a weak lamp harm over days: nobody is woken
+        return AlarmFinding(kind, since_s, value=self.last, severity=severity, **more)  # type: ignore[arg-type]  # by name
 
     # --- the instrument -------------------------------------------------------------------------
 

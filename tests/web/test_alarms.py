@@ -301,3 +301,40 @@ def test_one_channel_that_cannot_be_looked_at_keeps_no_other_back(
     monkeypatch.setattr(flows, "targets_of", breaks)
     found = flows.watch_household(pip.household, now())
     assert [one.channel_id for one in found] == [second.pk]
+
+
+def test_at_night_the_right_one_is_woken_and_for_the_first_alone(
+    pip: Enclosure, owner: Membership, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """A thermostat sticks at 02:10; a mister's tank is empty; a sensor's battery dies."""
+    household = pip.household
+    person(household, "ben", Membership.Role.KEEPER)
+    zone = ZoneInfo(pip.room.time_zone)
+    night = now().astimezone(zone).replace(hour=2, minute=10, second=0, microsecond=0)
+    device, _ = add(household, name="Shelf", keeper=None, now=night)
+    warm = bind(device, pip, Quantity.TEMPERATURE, SensorPlace.WARM).channel
+    damp = bind(device, pip, Quantity.HUMIDITY, SensorPlace.COOL).channel
+    cool = bind(device, pip, Quantity.TEMPERATURE, SensorPlace.COOL).channel
+    end = int((night + dt.timedelta(minutes=40)).timestamp())
+    at_s = np.arange(end - 8 * 86_400, end + 1, 300, dtype=np.int64)
+    ensure_months(moment(int(at_s[0])), moment(end))
+    noise = np.random.default_rng(1).normal(0, 0.1, len(at_s))
+    stuck = np.clip((at_s - night.timestamp()) / 3600, 0, 1) * 30
+    write_samples(warm, at_s, np.round(20 + noise + stuck, 1), None)
+    dry = np.where(at_s > end - 3 * 3600, 8.0, 50.0)
+    write_samples(damp, at_s, np.round(dry + 3 * noise, 1), None)
+    alive = at_s < end - 2 * 3600
+    write_samples(cool, at_s[alive], np.round(20 + noise[alive], 1), None)
+    at = night + dt.timedelta(minutes=40)
+    found = {one.channel_id: one for one in flows.watch_household(household, at)}
+    assert found[warm.pk].severity == "danger" and found[warm.pk].side == "high"
+    assert found[cool.pk].kind == "silent" and found[damp.pk].severity != "danger"
+    messages.send_due(at)
+    assert [one.to[0] for one in mail.outbox] == ["owner@example.org"]
+    assert mail.outbox[0].subject.startswith("DANGER: Too hot")
+    messages.send_due(at + dt.timedelta(minutes=ESCALATE_MIN))
+    assert [one.to[0] for one in mail.outbox] == ["owner@example.org", "ben@example.org"]
+    morning = night.replace(hour=8)
+    messages.send_due(morning)
+    told = {one.alarm.channel_id for one in AlarmMessage.objects.select_related("alarm")}
+    assert told == {warm.pk, damp.pk, cool.pk}, "the others in the morning"

@@ -183,5 +183,14 @@ def test_nothing_known_is_no_alarm() -> None:
     assert look(*usual(), targets=plain) is None
 
 
+def test_dry_air_wakes_nobody() -> None:
+    at_s = np.arange(NOW - DAY_S, NOW + 1, 600, dtype=np.int64)
+    targets = ChannelTargets(PhaseRange(60, 80, 40, 95), PhaseRange(60, 90, 40, 98), TARGETS.lit)
+    values = np.where(at_s > NOW - 3600, 31.0, 65.0) + (at_s // 600 % 3)
+    channel = WatchedChannel(Quantity.HUMIDITY, SensorPlace.COOL, at_s, values, targets, "UTC")
+    found = watch(channel, NOW)
+    assert (found[0].kind, found[0].severity) == (AlarmKind.LIMIT, "care")
+
+
 def test_every_kind_has_its_severity() -> None:
     assert set(SEVERITY) == set(AlarmKind)
