@@ -143,6 +143,7 @@ ENCLOSURE = (
     Tab(
         "History",
         (
+            TabPage("History", "history:enclosure"),
             TabPage("Records", "enclosures:records"),
             TabPage("Name and use", "collection:use"),
             TabPage("What your readings changed", "enclosures:calibration"),
@@ -179,6 +180,7 @@ ANIMAL = (
         "Records",
         (
             TabPage("Facts", "animals:facts"),
+            TabPage("History", "history:animal"),
             TabPage("Move", "collection:move"),
             TabPage("Photos", "photos:list"),
             TabPage("Papers and permits", "permits:list"),

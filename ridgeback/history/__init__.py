@@ -1,0 +1,1 @@
+"""One history of an animal or an enclosure: everything that was logged, searched and read in order."""
