@@ -16,7 +16,7 @@ from ridgeback.log.models import LastDone, LogEntry
 from ridgeback.papers.models import CareNotes, EnclosureNotes
 from ridgeback.permits.models import AnimalDocument
 from ridgeback.photos.models import Picture
-from ridgeback.records.models import Channel
+from ridgeback.records.models import Channel, DayReading
 from ridgeback.seasons.models import Brumation
 from ridgeback.species_guide.models import ProfileEdits
 from ridgeback.supplies.models import Stock, StockMovement
@@ -48,6 +48,7 @@ TABLES = (
     ArchiveTable("occupancies", Occupancy, ("enclosure__household",)),
     ArchiveTable("readings", Reading, ("enclosure__household",)),
     ArchiveTable("channels", Channel, ("enclosure__household",)),
+    ArchiveTable("day_readings", DayReading, ("channel__enclosure__household",)),
     ArchiveTable("treatments", Treatment, ("animal__household",)),
     ArchiveTable("task_schedules", TaskSchedule, ("enclosure__household", "animal__household")),
     ArchiveTable("log", LogEntry, ("household",)),

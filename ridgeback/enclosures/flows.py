@@ -409,7 +409,7 @@ def add_reading(
     at: dt.datetime,
     instrument: str,
     lamp_on_h: float | None,
-    keeper: Keeper,
+    keeper: Keeper | None,
     room_c: float | None = None,
     at_m: tuple[float, float, float] | None = None,
     moment: str = "",

@@ -31,7 +31,9 @@ from ridgeback.households.models import Household
 from ridgeback.jobs.models import Job
 from ridgeback.jobs.sheet import build_html, paper_html, sheet_html, sheet_pdf
 from ridgeback.photos.flows import make_small
+from ridgeback.records.day_readings import read_all
 from ridgeback.records.flows import read_waiting
+from ridgeback.records.models import Channel
 from ridgeback.submissions.models import Submission
 from ridgeback.units import unspelled
 
@@ -234,6 +236,20 @@ def watch_channels(channels: list[int]) -> None:
     now = clock.now()
     look_at_channels(channels, now)
     send_due(now)
+
+
+@app.task(name="read_days")
+def read_days(enclosures: list[int]) -> None:
+    """Turn the last logged days of some enclosures into readings."""
+    read_all(enclosures, clock.now())
+
+
+@app.periodic(cron="11 * * * *")
+@app.task(name="read_live_days", queueing_lock="read_live_days")
+def read_live_days(timestamp: int) -> None:
+    """Each hour the days that devices logged."""
+    live = Channel.objects.filter(is_live=True).values_list("enclosure_id", flat=True)
+    read_all(sorted(set(live)), clock.now())
 
 
 @app.periodic(cron="* * * * *")

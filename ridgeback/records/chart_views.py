@@ -14,12 +14,14 @@ from django.views.decorators.http import require_POST, require_safe
 from husbandry.quantity import Kind, PlausibleRange, Units
 from husbandry.records.channels import PLACE_WORDS, Quantity, places_of
 from ridgeback import clock
+from ridgeback.background import defer
 from ridgeback.clock import now
 from ridgeback.enclosures.access import own_enclosure
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.fields import QuantityField
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.records.charts import channel_view, sample_rows
+from ridgeback.records.day_readings import correct, withdraw
 from ridgeback.records.models import Channel
 from ridgeback.records.reading import points_of
 from ridgeback.spreadsheets import csv_text
@@ -147,11 +149,16 @@ def edit(request: KeeperRequest, pk: int) -> HttpResponse:
         said = "; ".join(str(errors[0]) for errors in form.errors.values())
         messages.error(request, f"Not saved. {said}")
         return redirect(back)
+    has_moved = channel.place != form.cleaned_data["place"]
     channel.name, channel.place = form.cleaned_data["name"], form.cleaned_data["place"]
     channel.offset = form.cleaned_data["offset"] or 0.0
     try:
         with transaction.atomic():
             channel.save(update_fields=["name", "place", "offset"])
+            correct(channel)
+            if has_moved:  # what it told of the other place is taken back
+                withdraw([channel])
+                defer("read_days", enclosures=[channel.enclosure_id])
         messages.success(request, "Saved. Its values are judged by what you wrote.")
     except IntegrityError:
         messages.error(request, "Not saved. Another channel of that name is at that place.")
@@ -167,6 +174,7 @@ def delete(request: KeeperRequest, pk: int) -> HttpResponse:
         back = reverse("records:charts", args=[channel.enclosure_id])
         return redirect(f"{back}?channel={channel.pk}")
     with transaction.atomic():
+        withdraw([channel])
         channel.delete()
     messages.success(request, "Deleted, with all its values.")
     return redirect("records:charts", pk=channel.enclosure_id)

@@ -16,6 +16,7 @@ from ridgeback.background import defer
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household, Keeper
 from ridgeback.records import store
+from ridgeback.records.day_readings import withdraw
 from ridgeback.records.models import Channel, FileShape, LoggerFile
 
 TASK = "read_logger_file"
@@ -116,6 +117,8 @@ def read_waiting(pk: int) -> None:
         if spans:
             held.first_at, held.last_at = first, last
         held.save()
+        homes = {one["enclosure"] for one in held.targets["columns"].values()}
+        defer("read_days", enclosures=sorted(homes))
 
 
 _GOING = (LoggerFile.State.WAITING, LoggerFile.State.RUNNING)
@@ -173,6 +176,8 @@ def take_back(file: LoggerFile) -> int:
     if held.state != LoggerFile.State.DONE or held.first_at is None or held.last_at is None:
         return 0
     channels = Channel.objects.of(held.household).filter(pk__in=held.found["channels"])
+    withdraw(list(channels))
+    defer("read_days", enclosures=sorted({one.enclosure_id for one in channels}))
     gone = store.remove_file(held.pk, list(channels), held.first_at, held.last_at)
     held.state = LoggerFile.State.TAKEN_BACK
     held.save(update_fields=["state"])

@@ -13,7 +13,7 @@ from django.db.models import Q
 from husbandry.bounds import OFFSET
 from husbandry.records.channels import PLACE_WORDS, QUANTITY_WORDS, Quantity, SensorPlace, need_for
 from husbandry.species.needs import NeedKey
-from ridgeback.enclosures.models import Enclosure
+from ridgeback.enclosures.models import Enclosure, Reading
 from ridgeback.households.models import Household, Keeper
 
 if TYPE_CHECKING:
@@ -223,3 +223,22 @@ class HourSummary(models.Model):
 
     def __str__(self) -> str:
         return f"{self.mean:g} at {self.hour}"
+
+
+class DayReading(models.Model):
+    """A logged day that became a reading, once for each need; without one where it was deleted."""
+
+    channel = models.ForeignKey(Channel, on_delete=models.CASCADE, related_name="day_readings")
+    on = models.DateField()
+    need = models.CharField(max_length=20)
+    reading = models.OneToOneField(
+        Reading, on_delete=models.SET_NULL, null=True, related_name="logged"
+    )
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["channel", "on", "need"], name="day_reading_once")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.need} on {self.on}"
