@@ -54,6 +54,7 @@ def refusal_signs(meals: Sequence[tuple[dt.date, bool]]) -> list[AnimalSign]:
     """
     found = []
     run: list[dt.date] = []
+
     for on, is_eaten in [*meals, (dt.date.max, True)]:
         if not is_eaten:
             run.append(on)
@@ -61,6 +62,7 @@ def refusal_signs(meals: Sequence[tuple[dt.date, bool]]) -> list[AnimalSign]:
         if len(run) >= REFUSALS:
             found.append(AnimalSign("refusals", run[0], f"{len(run)} meals refused in a row"))
         run = []
+
     return found
 
 
@@ -90,14 +92,17 @@ def loss_signs(weights: Sequence[tuple[dt.date, float]]) -> list[AnimalSign]:
 def coincidences(signs: Sequence[AnimalSign], changes: Sequence[DatedChange]) -> list[Coincidence]:
     """Put beside each sign what was new in the weeks before it; the latest sign first."""
     found = []
+
     for sign in sorted(signs, key=lambda one: one.on, reverse=True):
         before = [
             change
             for change in changes
             if dt.timedelta(0) <= sign.on - change.on <= dt.timedelta(days=LOOK_BACK_DAYS)
         ]
+
         nearest = sorted(before, key=lambda one: one.on, reverse=True)[:MOST_CHANGES]
         found.append(Coincidence(sign, tuple(nearest)))
+
     return found
 
 
@@ -111,6 +116,7 @@ def streaks(days: Sequence[tuple[dt.date, float]], least: int = 2) -> list[tuple
     """
     found: list[tuple[dt.date, int]] = []
     run: list[dt.date] = []
+
     for on, share in days:
         if share < 0.5 and (not run or (on - run[-1]).days == 1):
             run.append(on)
@@ -118,6 +124,7 @@ def streaks(days: Sequence[tuple[dt.date, float]], least: int = 2) -> list[tuple
         if len(run) >= least:
             found.append((run[0], len(run)))
         run = [on] if share < 0.5 else []
+
     if len(run) >= least:
         found.append((run[0], len(run)))
     return found

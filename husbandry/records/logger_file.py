@@ -124,6 +124,7 @@ class _Lines:
             for n, column in enumerate(layout.columns)
             if (quantity := column.quantity) is not None
         ]
+
         places = {column.role: n for n, column in reversed(list(enumerate(layout.columns)))}
         self.moment_at = places.get("moment")
         self.day_at, self.clock_at = places.get("day"), places.get("clock")
@@ -152,10 +153,12 @@ class _Lines:
             self.read.refuse(number, f"“{self._said(row)}” is still to come")
             return
         problem = ""
+
         for own, source in zip(self.cells, self.sources, strict=True):
             value, said = self._value(row[source.n] if source.n < len(row) else "", source)
             own.append(value)
             problem = problem or said
+
         self.local.append(at)
         self.numbers.append(number)
         self.read.lines += 1
@@ -175,13 +178,16 @@ class _Lines:
             if found is None:
                 return None
             self.are_utc = self.are_utc or found[1]
+
             return found[0]
+
         if (
             self.day_at is None
             or self.clock_at is None
             or max(self.day_at, self.clock_at) >= len(row)
         ):
             return None
+
         return self.reader.seconds(row[self.day_at].strip(), row[self.clock_at].strip())
 
     def _value(self, cell: str, source: "_Source") -> tuple[float, str]:
@@ -194,6 +200,7 @@ class _Lines:
                 return math.nan, ""
             said = number_of(cell)
             value = math.inf if said is None else said
+
         if source.is_fahrenheit:
             value = (value - 32.0) / 1.8
         if source.low <= value <= source.high:
@@ -216,6 +223,7 @@ class _Lines:
         at[order] = to_utc(local[order], zone, kept_by)
         self.read.has_skipped_hour = kept_by == "room" and has_skipped(local, at, zone)
         self.read.is_sorted = bool(np.all(np.diff(at) >= 0)) if len(at) > 1 else True
+
         for own, source in zip(self.cells, self.sources, strict=True):
             values = np.array(own, dtype=np.float64)
             if source.quantity is Quantity.TEMPERATURE and not source.is_fahrenheit:
@@ -226,6 +234,7 @@ class _Lines:
             if len(times):
                 kept = values[known][firsts]
                 self.read.channels.append(LoggerValues(source.n, source.quantity, times, kept))
+
         return self.read
 
     def _check_units(self, values: Values, source: "_Source") -> None:
@@ -236,6 +245,7 @@ class _Lines:
         if not MIXED_SHARE <= share < 1 or not len(rest):
             return
         as_f = (np.median(values[warm]) - 32) / 1.8
+
         if abs(as_f - np.median(rest)) <= ALIKE_K:
             line = self.numbers[int(np.flatnonzero(warm)[0])]
             raise DocumentError(

@@ -128,6 +128,7 @@ def decode(body: bytes) -> str:
     ):
         reason = "it is no text: export it from the logger as CSV"
         raise DocumentError("This file cannot be read", [Problem("", reason)])
+
     try:
         return body.decode("utf-8-sig")
     except UnicodeDecodeError:
@@ -147,6 +148,7 @@ def is_moment(text: str) -> bool:
     if UNIX.fullmatch(text):
         return True
     day, clock, _ = split_moment(text)
+
     return bool(DAY_LIKE.fullmatch(day)) and clock_seconds(clock) is not None
 
 
@@ -159,11 +161,13 @@ def layout_of(text: str) -> LoggerLayout:
         Where no line holds a time and a value.
     """
     lines = text.splitlines()[:LOOKED_AT]
+
     for delimiter in DELIMITERS:
         rows = list(csv.reader(lines, delimiter=delimiter))
         found = _layout(rows, delimiter)
         if found is not None:
             return found
+
     reason = "no line has a time such as 2026-11-25 14:30 and a value beside it"
     raise DocumentError("This file cannot be read", [Problem("", reason)])
 
@@ -190,6 +194,7 @@ def _layout(rows: Sequence[Sequence[str]], delimiter: str) -> LoggerLayout | Non
     decimal: Literal[".", ","] = (
         "," if sum("," in one for one in numbers) > len(numbers) / 10 else "."
     )
+
     return LoggerLayout(
         delimiter=delimiter,
         decimal=decimal,
@@ -206,6 +211,7 @@ def _has_time(row: Sequence[str]) -> bool:
     apart = any(DAY_LIKE.fullmatch(cell) for cell in cells) and any(
         clock_seconds(cell) is not None and ":" in cell for cell in cells
     )
+
     return (timed or apart) and any(number_of(cell) is not None for cell in cells)
 
 
@@ -218,6 +224,7 @@ def _heads(above: Sequence[Sequence[str]], width: int) -> list[str]:
     for n, head in enumerate(heads, 1):
         seen[head] += 1
         found.append(head if head and seen[head] == 1 else f"{head} column {n}".strip())
+
     return found
 
 
@@ -242,6 +249,7 @@ def _column(head: str, cells: Sequence[str]) -> LoggerColumn:
     values = [value for cell in known if (value := number_of(cell)) is not None]
     role = _measured(head, known, values)
     unit = _unit(head, known, values) if role == "temperature" else ""
+
     return LoggerColumn(head=head, role=role, unit=unit, examples=examples)
 
 
@@ -281,6 +289,7 @@ def _one_time(columns: tuple[LoggerColumn, ...]) -> tuple[LoggerColumn, ...]:
     """Keep the first time of each row: loggers write when they sent a line, too."""
     seen: set[Role] = set()
     found = []
+
     for column in columns:
         is_time = column.role in {"moment", "day", "clock"}
         spare = column.role in seen or (column.role != "moment" and "moment" in seen)
@@ -289,6 +298,7 @@ def _one_time(columns: tuple[LoggerColumn, ...]) -> tuple[LoggerColumn, ...]:
         if is_time:
             seen.add(column.role)
         found.append(column)
+
     return tuple(found)
 
 

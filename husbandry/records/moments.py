@@ -40,10 +40,12 @@ def clock_seconds(text: str) -> int | None:
     if match is None:
         return None
     hour, minute, second = int(match[1]), int(match[2]), int(match[3] or 0)
+
     if match[4]:
         if not 1 <= hour <= 12:
             return None
         hour = hour % 12 + (12 if match[4].lower() == "p" else 0)
+
     if hour > 23 or minute > 59 or second > 59:
         return None
     return hour * 3600 + minute * 60 + second
@@ -55,6 +57,7 @@ def split_moment(text: str) -> tuple[str, str, str]:
     if match := _ZONED.fullmatch(text.strip()):
         text, zone = match[1], match[2]
     parts = _SPLIT.split(text.strip(), maxsplit=1)
+
     return (parts[0], parts[1], zone) if len(parts) == 2 else (text.strip(), "", zone)
 
 
@@ -64,6 +67,7 @@ def zone_seconds(zone: str) -> int:
     if not digits or digits[0] not in "+-":
         return 0
     seconds = int(digits[1:3]) * 3600 + int(digits[3:5]) * 60
+
     return seconds if digits[0] == "+" else -seconds
 
 
@@ -112,6 +116,7 @@ class MomentReader:
             plain = self.seconds(text[:10], text[11:])
             if plain is not None:
                 return plain, False
+
         if UNIX.fullmatch(text):
             value = float(text)
             return int(value / 1000 if value > 1e11 else value), True
@@ -166,7 +171,9 @@ def has_skipped(local: Seconds, at: Seconds, zone: str) -> bool:
         ],
         dtype=np.int64,
     )
+
     back = at + offsets[np.searchsorted(quarters, at // 900)]
+
     return bool(np.any(back != local))
 
 
@@ -190,10 +197,13 @@ def _second_run(local: Seconds, twice: NDArray[np.bool_]) -> NDArray[np.bool_]:
     least = 0 if step >= SLOW_S else 1  # a line an hour repeats the hour's time, and goes not back
     found = np.zeros(len(local), dtype=bool)
     late = False
+
     for n in np.flatnonzero(twice):
         if n == 0 or not twice[n - 1]:
             late = bool(n) and 0 < local[n - 1] - local[n] <= 7200
         elif local[n - 1] - local[n] >= least:
             late = True
+
         found[n] = late
+
     return found

@@ -87,6 +87,7 @@ def targets_for(
     for day in (True, False):
         key = need_for(quantity, place, day=day)
         ranges.append(_range(known.get(key)) if key is not None else PhaseRange())
+
     return ChannelTargets(ranges[0], ranges[1], tuple(lit))
 
 
@@ -107,6 +108,7 @@ def local_offsets(at_s: Seconds, zone: str) -> Seconds:
     for n in np.flatnonzero(np.array(begins) != np.array(ends)):  # the clock changes on this day
         own = np.flatnonzero(place == n)
         found[own] = [_offset_s(int(second), name) for second in at_s[own]]
+
     return found
 
 
@@ -193,6 +195,7 @@ def summarise(
         ("day", targets.day, lit),
         ("night", targets.night, ~lit),
     )
+
     for name, wanted, own in names:
         if not own.any():
             continue
@@ -201,10 +204,12 @@ def summarise(
         if not (math.isnan(wanted.low) and math.isnan(wanted.high)):
             right[own & settled] = ((below == 0) & (above == 0))[own & settled]
         phases.append(_phase(name, wanted, values, ends, spans, own, own & settled, below, above))
+
     days = local // DAY_S
     begins = np.flatnonzero(np.append(True, np.diff(days) > 0))
     is_short = len(begins) <= MOST_DAYS
     by_day = _days(days, begins, values, ends, spans, right) if is_short else ()
+
     return SeriesSummary(tuple(phases), by_day, _swing(begins, ends))
 
 
@@ -237,6 +242,7 @@ def _phase(
     under, over = ends[0] < wanted.limit_low, ends[1] > wanted.limit_high
     beyond = (under & judged) | over if name == "day" else under | (over & judged)
     whole = spans[own].sum()
+
     return PhaseSummary(
         phase=name,
         hours=float(whole),
@@ -275,4 +281,5 @@ def _swing(begins: NDArray[np.int64], ends: tuple[Values, Values]) -> float:
     lows = np.minimum.reduceat(ends[0], begins)
     highs = np.maximum.reduceat(ends[1], begins)
     whole = (highs - lows)[1:-1]
+
     return float(np.mean(whole)) if len(whole) else math.nan

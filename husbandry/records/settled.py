@@ -67,6 +67,7 @@ def settled_values(
         ("night", on_h, None),
         ("day", off_h, off_h - on_h),
     )
+
     if off_h - on_h >= 24:
         ends = (("day", 18.0, 18.0),)  # always lit: the afternoon stands for its day
     for day in np.unique(local // DAY_S):
@@ -79,4 +80,5 @@ def settled_values(
             on = dt.date(1970, 1, 1) + dt.timedelta(days=int(day))
             moment_s = end_s - int(offsets[own][-1])
             found.append(SettledValue(on, phase, moment_s, float(inside.mean()), lit_h))
+
     return sorted(found, key=lambda one: one.at_s)

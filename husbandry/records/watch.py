@@ -165,6 +165,7 @@ def watch(
     if own is not None:
         return (own,)
     found = seen.limit() or seen.soon() or seen.lamp() or seen.unusual() or seen.long()
+
     return (found,) if found is not None else ()
 
 
@@ -192,6 +193,7 @@ class _ChannelLook:
         hours = np.array([self._hour(at_s)])
         targets = self.channel.targets
         lit = bool(targets.is_lit(hours)[0])
+
         return (targets.day if lit else targets.night), lit, bool(targets.is_settled(hours)[0])
 
     def _finding(self, kind: AlarmKind, since_s: int, **more: float | str) -> AlarmFinding:
@@ -232,6 +234,7 @@ class _ChannelLook:
         if self.channel.quantity is Quantity.UVI or near[0] in {0.0, 100.0}:
             return None
         moved = np.flatnonzero(self.values != self.last)
+
         return self._finding(
             AlarmKind.FLAT, int(self.at_s[moved[-1] + 1]) if len(moved) else since
         )
@@ -242,6 +245,7 @@ class _ChannelLook:
         """Beyond a limit of the animal, twice in a row."""
         wanted, lit, settled = self._phase(self.last_s)
         slack = self.told_apart if AlarmKind.LIMIT in self.open_kinds else 0.0
+
         for side, end, counts in (
             ("high", wanted.limit_high, settled or lit),
             ("low", wanted.limit_low, settled or not lit),
@@ -249,12 +253,14 @@ class _ChannelLook:
             if math.isnan(end) or not counts:
                 continue
             beyond = self._beyond(side, end, slack)
+
             if len(beyond) >= IN_A_ROW and beyond[-IN_A_ROW:].all():
                 inside = np.flatnonzero(~beyond)
                 first = int(inside[-1]) + 1 if len(inside) else 0
                 return self._finding(
                     AlarmKind.LIMIT, int(self.at_s[first]), side=side, against=end
                 )
+
         return None
 
     def _beyond(self, side: str, end: float, slack: float) -> NDArray[np.bool_]:
@@ -272,21 +278,25 @@ class _ChannelLook:
         slope = math.copysign(min(abs(slope), abs(usual_move)), usual_move)
         thirds = [float(one.mean()) for one in np.array_split(self.values[near], 3)]
         wanted, lit, settled = self._phase(self.last_s)
+
         for side, limit, end, counts in (
             ("high", wanted.limit_high, wanted.high, settled or lit),
             ("low", wanted.limit_low, wanted.low, settled or not lit),
         ):
             sign = 1 if side == "high" else -1
+
             if (
                 math.isnan(limit)
                 or not counts
                 or sign * slope < LEAST_SLOPE_H[self.channel.quantity]
             ):
                 continue
+
             is_out = math.isnan(end) or sign * (now_at - end) > self.told_apart
             minutes = (limit - now_at) / slope * 60
             steps = [sign * (b - a) for a, b in itertools.pairwise(thirds)]
             steady = min(steps) >= STEADY_SHARE * sum(steps) > 0  # a door opened falls once
+
             if is_out and steady and 0 <= minutes <= SOON_S / 60:
                 return self._finding(
                     AlarmKind.SOON,
@@ -295,6 +305,7 @@ class _ChannelLook:
                     against=limit,
                     minutes=minutes,
                 )
+
         return None
 
     def _usual(self, at_s: int) -> tuple[float, float] | None:
@@ -302,17 +313,21 @@ class _ChannelLook:
         few are known.
         """
         found = []
+
         for days in range(1, READ_BACK_S // DAY_S):
             at = at_s - days * DAY_S
             n = int(np.searchsorted(self.at_s, at))
             near = [k for k in (n - 1, n) if 0 <= k < len(self.at_s)]
+
             if near:
                 k = min(near, key=lambda one: abs(int(self.at_s[one]) - at))
                 if abs(int(self.at_s[k]) - at) <= max(self.step_s, 1800):
                     found.append(float(self.values[k]))
+
         if len(found) < USUAL_DAYS:
             return None
         middle = float(np.median(found))
+
         return middle, float(np.median(np.abs(np.array(found) - middle)))
 
     def lamp(self) -> AlarmFinding | None:
@@ -328,10 +343,12 @@ class _ChannelLook:
         on_s = self.last_s - int((hour - span[0]) * HOUR_S)
         begin = self._value_at(on_s)
         rises = []
+
         for days in range(1, READ_BACK_S // DAY_S):
             ends = [self._value_at(one - days * DAY_S) for one in (on_s, self.last_s)]
             if ends[0] is not None and ends[1] is not None:
                 rises.append(ends[1] - ends[0])
+
         if len(rises) < USUAL_DAYS or begin is None:
             return None
         middle = float(np.median(rises))
@@ -374,6 +391,7 @@ class _ChannelLook:
         """Out of its range for most of two days."""
         shares: list[float] = []
         sides: list[tuple[float, float]] = []
+
         for days in (0, 1):
             own = (self.at_s > self.last_s - (days + 1) * DAY_S) & (
                 self.at_s <= self.last_s - days * DAY_S
@@ -392,10 +410,12 @@ class _ChannelLook:
                     sum(one.above_degree_h for one in known),
                 )
             )
+
         still = AlarmKind.LONG in self.open_kinds and shares[0] < LONG_OVER
         if not still and max(shares) >= LONG_SHARE:
             return None
         below, above = (sum(one[n] for one in sides) for n in (0, 1))
+
         return self._finding(
             AlarmKind.LONG,
             self.last_s - 2 * DAY_S,

@@ -108,6 +108,7 @@ class SimulatedLoggers:
             (Quantity.TEMPERATURE, place)
             for place in (SensorPlace.SURFACE, SensorPlace.WARM, SensorPlace.COOL)
         ]
+
         if self._believed.damp is not None:
             found.append((Quantity.HUMIDITY, SensorPlace.COOL))
         return tuple(found)
@@ -115,12 +116,15 @@ class SimulatedLoggers:
     def _ends(self, place: SensorPlace) -> tuple[float, float]:
         """True temperature of a place at the end of the day and of the night [°C]."""
         believed, truth = self._believed, self._truth
+
         if place is SensorPlace.SURFACE:
             spot = believed.basking
             series = self._day.series.surface
             by_night = min(series)
             return truth.surface_c(spot.x_m, spot.y_m), by_night
+
         x, z = believed.warm_point if place is SensorPlace.WARM else believed.cool_point
+
         return truth.air_c(x, z), truth.air_c(x, z, night=True)
 
     def _usual(self, quantity: Quantity, place: SensorPlace, hours: Values) -> Values:
@@ -129,6 +133,7 @@ class SimulatedLoggers:
             damp = HiddenDamp(self._believed.damp, self.seed)
             wave = [damp.pct_at(n, 0.0) for n in range(48)]
             return np.interp(hours, (np.arange(48) + 1) / 2, wave, period=24)
+
         name = {SensorPlace.SURFACE: "surface", SensorPlace.WARM: "warm_air"}.get(
             place, "cool_air"
         )
@@ -137,6 +142,7 @@ class SimulatedLoggers:
         share = (line - low) / max(high - low, 0.1)
         warm, cool = self._ends(place)
         whole = cool + share * (warm - cool) if high - low > 0.1 else np.full(len(line), warm)
+
         return np.interp(hours, self._day.series.hours, whole, period=24)
 
     def log(
@@ -157,10 +163,12 @@ class SimulatedLoggers:
     ) -> LoggedSeries:
         hours = ((at_s + local_offsets(at_s, self.zone)) % 86_400) / 3600.0
         values = self._usual(quantity, place, hours)
+
         if quantity is Quantity.TEMPERATURE:
             values = values + self._weather(at_s)
             for fault in faults:
                 values = self._happens(fault, place, at_s, values)
+
         draw = np.random.default_rng([self.seed, zlib.crc32(f"{quantity}|{place}".encode())])
         offset = OFFSET_SD[quantity] * float(draw.standard_normal())
         noise = np.random.default_rng([self.seed, 31, int(at_s[0]) if len(at_s) else 0])
@@ -171,6 +179,7 @@ class SimulatedLoggers:
         if quantity is Quantity.HUMIDITY:
             values = np.clip(values, 1.0, 100.0)
         shown = np.round(values / STEP_SHOWN) * STEP_SHOWN
+
         return LoggedSeries(quantity, place, at_s[kept], np.round(shown, 1)[kept])
 
     def _weather(self, at_s: Seconds) -> Values:
@@ -184,32 +193,38 @@ class SimulatedLoggers:
                 for hour in range(first, last)
             ]
         )
+
         stays = math.exp(-1 / WEATHER_H)
         weather = np.empty(len(drawn))
         value = 0.0
         for n, one in enumerate(drawn):
             value = stays * value + math.sqrt(1 - stays**2) * float(one)
             weather[n] = value
+
         return WEATHER_K * np.interp(at_s / 3600.0, np.arange(first, last), weather)
 
     def _happens(self, fault: Fault, place: SensorPlace, at_s: Seconds, values: Values) -> Values:
         """What a fault does to the enclosure."""
         since = fault.since_h(at_s)
         during = since >= 0
+
         if fault.kind == "heater stuck":
             share = {SensorPlace.SURFACE: 1.0, SensorPlace.WARM: 0.8}.get(place, 0.45)
             top = self._ends(place)[0] + share * fault.rise_k
             gained = 1 - np.exp(-np.maximum(since, 0) / STUCK_TAU_H)
             return np.where(during, values + (top - values) * gained, values)
+
         if fault.kind in {"lamp failed", "power cut"}:
             room = (
                 self.request.room.day_c
                 if fault.kind == "lamp failed"
                 else self.request.room.night_c
             )
+
             lost = 1 - np.exp(-np.maximum(since, 0) / DARK_TAU_H)
             low = np.minimum(values, room)
             return np.where(during, values + (low - values) * lost, values)
+
         return values
 
     def _misread(
@@ -227,4 +242,5 @@ class SimulatedLoggers:
                 draw.standard_normal(len(at_s))
             )
             return np.where(during, values + JUMP * thrown, values), kept
+
         return values, kept

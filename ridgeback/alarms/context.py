@@ -22,6 +22,7 @@ def _views(request: HttpRequest) -> list[AlarmView]:
         return []
     order = {"danger": 0, "care": 1}
     found = [view_of(one, at, units) for one in rows.select_related("channel__enclosure")]
+
     return sorted(found, key=lambda one: order[one.alarm.severity])[:MOST]
 
 

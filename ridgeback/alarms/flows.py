@@ -45,8 +45,10 @@ def watch_channel(channel: Channel, now: dt.datetime) -> Alarm | None:
         is_live=channel.is_live,
         margin=settings.margin if settings is not None else 0.0,
     )
+
     kinds = frozenset(AlarmKind(one.kind) for one in going.values() if one.kind != "power")
     found = watch(watched, int(now.timestamp()), kinds) if len(at_s) else ()
+
     return _settle(channel, found[0] if found else None, now)
 
 
@@ -59,6 +61,7 @@ def _settle(channel: Channel, found: AlarmFinding | None, now: dt.datetime) -> A
         is_instrument = found.severity == "instrument"
         group = Alarm.Group.INSTRUMENT if is_instrument else Alarm.Group.ENCLOSURE
     kept = None
+
     for alarm in channel.alarms.going().select_for_update():
         if alarm.group == group and found is not None:
             kept = _change(alarm, found, now)
@@ -66,6 +69,7 @@ def _settle(channel: Channel, found: AlarmFinding | None, now: dt.datetime) -> A
             # what an instrument cannot tell has not ended
             alarm.ended_at = max(now, alarm.began_at)
             alarm.save(update_fields=["ended_at"])
+
     if kept is None and found is not None and group is not None:
         kept = Alarm.objects.create(
             household_id=channel.enclosure.household_id,
@@ -75,6 +79,7 @@ def _settle(channel: Channel, found: AlarmFinding | None, now: dt.datetime) -> A
             changed_at=now,
             **_facts(found),
         )
+
     return kept
 
 
@@ -88,6 +93,7 @@ def _change(alarm: Alarm, found: AlarmFinding, now: dt.datetime) -> Alarm:
     for name, value in _facts(found).items():
         setattr(alarm, name, value)
     alarm.save()
+
     return alarm
 
 
@@ -106,11 +112,14 @@ def watch_household(household: Household, now: dt.datetime) -> list[Alarm]:
     rows = Channel.objects.of(household).filter(is_live=True, binding__isnull=False)
     live = list(rows.select_related("enclosure").order_by("pk"))
     found = []
+
     for channel in live:
         made = attempt(partial(watch_channel, channel, now), "channel", channel.pk)
         if isinstance(made, Alarm):
             found.append(made)
+
     _watch_power(household, live, now)
+
     return found
 
 
@@ -128,6 +137,7 @@ def _watch_power(household: Household, live: list[Channel], now: dt.datetime) ->
         and len(silent) == len(heard) > 1
         and (max(heard) - min(heard)) <= dt.timedelta(minutes=POWER_MIN)
     )
+
     if power is None and all_at_once:
         Alarm.objects.create(
             household=household,

@@ -33,12 +33,15 @@ def send_due(now: dt.datetime) -> int:
     """Tell whoever is due of every alarm that goes on; how many mails went out."""
     sent = 0
     rows = Alarm.objects.going().select_related("household", "channel__enclosure")
+
     for alarm in rows.order_by("pk"):
         try:
             sent += tell(alarm, now)
         except Exception:  # one alarm that cannot be told keeps no other back
             log.exception("alarm not told", extra={"alarm": alarm.pk})
+
     sent += _again(now)
+
     return sent
 
 
@@ -54,6 +57,7 @@ def due_members(alarm: Alarm, now: dt.datetime) -> list[Membership]:
         step = min(int(minutes // ESCALATE_MIN), len(STEPS) - 1)
     today = alarm.household.day_of(now)
     rows = alarm.household.memberships.select_related("keeper", "alarm_preferences")
+
     return [
         one
         for one in rows.order_by("pk")
@@ -71,15 +75,18 @@ def _looks_after(member: Membership, today: dt.date) -> bool:
 def _wants(member: Membership, alarm: Alarm, now: dt.datetime) -> bool:
     """Whether somebody wants a mail of it now: a danger knows no quiet hours."""
     wish = getattr(member, "alarm_preferences", None) or AlarmPreferences(membership=member)
+
     if member.role == Membership.Role.SITTER and not _looks_after(
         member, alarm.household.day_of(now)
     ):
         return False
+
     if not wish.by_mail:
         return False
     if alarm.severity == "danger":
         return True
     hour = clock.local(now, alarm.household.time_zone).hour
+
     return not _within(hour, wish.quiet_from, wish.quiet_to)
 
 
@@ -91,6 +98,7 @@ def _within(hour: int, begin: int, end: int) -> bool:
 def tell(alarm: Alarm, now: dt.datetime) -> int:
     """Tell whoever is due and was not told yet; how many mails went out."""
     sent = 0
+
     for member in due_members(alarm, now):
         try:
             with transaction.atomic():
@@ -99,7 +107,9 @@ def tell(alarm: Alarm, now: dt.datetime) -> int:
                 )
         except IntegrityError:  # told before, or by another worker
             continue
+
         sent += _mail(message, now)
+
     return sent
 
 
@@ -111,6 +121,7 @@ def _again(now: dt.datetime) -> int:
         alarm__ended_at__isnull=True,
         at__gt=now - OFFERED,
     )
+
     rows = waiting.select_related(
         "alarm__channel__enclosure", "alarm__household", "membership__keeper"
     )
@@ -124,14 +135,17 @@ def _mail(message: AlarmMessage, now: dt.datetime) -> int:
         return 0
     subject, text = composed(message, now)
     message.tries += 1
+
     try:
         send_mail(subject, text, None, [address])
     except OSError:  # the mail server is away: the page has it, and it is tried again
         log.exception("alarm not mailed", extra={"alarm_message": message.pk})
         message.save(update_fields=["tries"])
         return 0
+
     message.mailed_at = now
     message.save(update_fields=["tries", "mailed_at"])
+
     return 1
 
 
@@ -149,7 +163,9 @@ def composed(message: AlarmMessage, now: dt.datetime) -> tuple[str, str]:
         "",
         f"Answer it, so that nobody else is woken: {link(alarm)}",
     ]
+
     prefix = "DANGER: " if alarm.severity == "danger" else ""
+
     return f"{prefix}{view.title}: {view.where}"[:180], "\n".join(lines)
 
 

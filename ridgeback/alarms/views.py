@@ -37,11 +37,13 @@ def alarms(request: KeeperRequest) -> HttpResponse:
         membership=member
     )
     form = AlarmPreferencesForm(request.POST or None, instance=wish)
+
     if form.is_bound and form.is_valid():
         with transaction.atomic():
             form.save()
         messages.success(request, "Saved.")
         return redirect("alarms:list")
+
     rows = Alarm.objects.of(request.household).select_related("channel__enclosure")
     at = now()
     own = [view_of(one, at, request.units) for one in rows.going()]
@@ -57,6 +59,7 @@ def alarms(request: KeeperRequest) -> HttpResponse:
         ).select_related("channel__enclosure"),
         "form": form,
     }
+
     return render(request, "alarms/list.html", context)
 
 
@@ -92,6 +95,7 @@ def acknowledge(request: KeeperRequest, pk: int) -> HttpResponse:
         return _page(request, own, acknowledge=form)
     flows.acknowledge(own, request.user, form.cleaned_data["note"], now())
     messages.success(request, "Noted: nobody else is woken.")
+
     return redirect("alarms:alarm", pk=pk)
 
 
@@ -105,6 +109,7 @@ def snooze(request: KeeperRequest, pk: int) -> HttpResponse:
     until = now() + dt.timedelta(minutes=form.cleaned_data["minutes"])
     flows.snooze(own, until, form.cleaned_data["reason"])
     messages.success(request, "It is said again later, if it goes on.")
+
     return redirect("alarms:alarm", pk=pk)
 
 
@@ -118,6 +123,7 @@ def silence(request: KeeperRequest, pk: int) -> HttpResponse:
     until = now() + dt.timedelta(minutes=form.cleaned_data["minutes"])
     flows.silence(own.channel, until, form.cleaned_data["reason"], now())
     messages.success(request, "Its alarms are silent for that time.")
+
     return redirect("alarms:list")
 
 
@@ -127,6 +133,7 @@ def speak(request: KeeperRequest, pk: int) -> HttpResponse:
     channel = get_object_or_404(Channel.objects.of(request.household), pk=pk)
     flows.silence(channel, None, "", now())
     messages.success(request, "It is watched again.")
+
     return redirect("alarms:list")
 
 
@@ -136,4 +143,5 @@ def was_false(request: KeeperRequest, pk: int) -> HttpResponse:
     own = _own(request, pk)
     flows.was_false(own, less_sensitive=request.POST.get("less") == "yes")
     messages.success(request, "Noted.")
+
     return redirect("alarms:alarm", pk=pk)

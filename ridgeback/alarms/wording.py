@@ -68,6 +68,7 @@ def title_of(alarm: Alarm) -> str:
         return "Everything is silent: power or network"
     quantity = Quantity(alarm.channel.quantity)
     words = EXTREMES[quantity]["high" if alarm.side == "high" else "low"]
+
     return {
         AlarmKind.LIMIT: f"{words}: beyond the animal’s limit",
         AlarmKind.SOON: f"{words} soon: nearing the animal’s limit",
@@ -124,6 +125,7 @@ def doing_of(alarm: Alarm) -> tuple[str, ...]:
     if quantity is Quantity.UVI:
         return LAMP_OUT if not is_high else ("Switch the lamp off and measure its distance.",)
     steps = HOT if is_high else COLD
+
     return (*steps, DEFERS) if alarm.severity == "danger" else steps
 
 
@@ -133,6 +135,7 @@ def where_of(alarm: Alarm) -> str:
         return "the whole household"
     channel = alarm.channel
     place = PLACE_WORDS[SensorPlace(channel.place)]
+
     return f"{channel.enclosure.name}, {place} ({QUANTITY_WORDS[Quantity(channel.quantity)]})"
 
 
@@ -146,7 +149,9 @@ def view_of(alarm: Alarm, now: dt.datetime, units: Units) -> AlarmView:
         if minutes < 72 * 60
         else f"{minutes / 1440:.0f} days"
     )
+
     direction = {"high": "above", "low": "below"}.get(alarm.side, "unknown")
+
     return AlarmView(
         alarm,
         title_of(alarm),

@@ -36,6 +36,7 @@ class SimulatedDevice:
             for one in self.loggers.log(begin_s, end_s, step_s=step_s, faults=faults)
             for at, value in zip(one.at_s, one.values, strict=True)
         ]
+
         at = dt.datetime.fromtimestamp(end_s, dt.UTC)
         return sum(
             flows.take(self.device, rows[n : n + BATCH], at).new
@@ -47,6 +48,7 @@ def devices_for(household: Household, now: dt.datetime) -> list[SimulatedDevice]
     """A simulated device in each enclosure of the household that somebody lives in."""
     found = []
     rows = Enclosure.objects.of(household).in_use().for_planning().order_by("pk")
+
     for enclosure in rows:
         if not enclosure.present:
             continue
@@ -60,5 +62,7 @@ def devices_for(household: Household, now: dt.datetime) -> list[SimulatedDevice]
             (quantity.value, place.value): flows.bind(device, enclosure, quantity, place).code
             for quantity, place in loggers.places
         }
+
         found.append(SimulatedDevice(enclosure, device, loggers, codes))
+
     return found

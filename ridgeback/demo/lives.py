@@ -79,29 +79,7 @@ def tell_lives(household: Household, keeper: Keeper, today: dt.date) -> None:
         for ago, temp, note in EGGS
     )
     _care_notes(household)
-    AnimalDocument.objects.bulk_create(
-        [
-            AnimalDocument(
-                animal=animals["Fathom"],
-                kind=AnimalDocument.Kind.PERMIT,
-                number="HB-2207",
-                issued_by="Harbour district, animal office",
-                issued_on=day(1060),
-                expires_on=day(-35),
-                note="The original lies in the blue folder.",
-                by=keeper,
-            ),
-            AnimalDocument(
-                animal=animals["Fathom"],
-                kind=AnimalDocument.Kind.MARK,
-                number="900 000 000 12 34 56",
-                issued_by="Dr Quill",
-                issued_on=day(1050),
-                note="Chip, left side of the neck.",
-                by=keeper,
-            ),
-        ]
-    )
+    _papers(animals["Fathom"], today, keeper)
     Treatment.objects.create(
         animal=animals["Fathom"],
         words="Rinse the nostrils as shown at the practice, evenings",
@@ -109,6 +87,33 @@ def tell_lives(household: Household, keeper: Keeper, today: dt.date) -> None:
         begins=day(0),
         ends=day(-4),
         kept_by=keeper,
+    )
+
+
+def _papers(animal: Animal, today: dt.date, keeper: Keeper) -> None:
+    """A permit that ends soon, and a chip."""
+    AnimalDocument.objects.bulk_create(
+        [
+            AnimalDocument(
+                animal=animal,
+                kind=AnimalDocument.Kind.PERMIT,
+                number="HB-2207",
+                issued_by="Harbour district, animal office",
+                issued_on=today - dt.timedelta(days=1060),
+                expires_on=today + dt.timedelta(days=35),
+                note="The original lies in the blue folder.",
+                by=keeper,
+            ),
+            AnimalDocument(
+                animal=animal,
+                kind=AnimalDocument.Kind.MARK,
+                number="900 000 000 12 34 56",
+                issued_by="Dr Quill",
+                issued_on=today - dt.timedelta(days=1050),
+                note="Chip, left side of the neck.",
+                by=keeper,
+            ),
+        ]
     )
 
 

@@ -29,6 +29,7 @@ def tell_loggers(household: Household, now: dt.datetime) -> None:
     cold_s = today_s - COLD[0] * DAY_S + int(COLD[1] * 3600)
     fault = Fault("lamp failed", cold_s, cold_s + int(COLD[2] * 3600))
     enclosures = Enclosure.objects.of(household).for_planning().filter(name__in=LOGGED)
+
     for enclosure in enclosures:
         seed = LOGGED[enclosure.name]
         loggers = SimulatedLoggers(enclosure.request_at(now), seed, enclosure.room.time_zone)

@@ -56,6 +56,7 @@ def renew(device: Device) -> str:
     token = PREFIX + secrets.token_urlsafe(32)
     device.token_hash = hash_of(token)
     device.save(update_fields=["token_hash"])
+
     return token
 
 
@@ -75,6 +76,7 @@ def bind(
     if code in taken:
         code = f"{code}-{enclosure.pk}"
     Channel.objects.filter(pk=channel.pk).update(is_live=True)
+
     return DeviceChannel.objects.create(device=device, channel=channel, code=code)
 
 
@@ -117,6 +119,7 @@ def take(device: Device, rows: Sequence[dict[str, Any]], now: dt.datetime) -> Ta
     bindings = {one.code: one.channel for one in device.bindings.select_related("channel")}
     found = Taken()
     by_channel: dict[Channel, dict[int, float]] = {}
+
     for n, row in enumerate(rows, 1):
         if n > MOST_ROWS:
             found.refused.append((n, f"a batch has at most {MOST_ROWS} rows: send it in the next"))
@@ -126,10 +129,12 @@ def take(device: Device, rows: Sequence[dict[str, Any]], now: dt.datetime) -> Ta
         except ValueError as why:
             found.refused.append((n, str(why)))
             continue
+
         own = by_channel.setdefault(channel, {})
         if at_s in own:
             found.known += 1
         own.setdefault(at_s, value)
+
     _write(by_channel, found)
     problem = f"{len(found.refused)} rows refused: {found.refused[0][1]}" if found.refused else ""
     Device.objects.filter(pk=device.pk).update(seen_at=now, problem=problem[:200])
@@ -158,11 +163,13 @@ def _row(
 ) -> tuple[Channel, int, float]:
     """A row's channel, its time and its value. Raises `ValueError` with a sentence."""
     channel = bindings.get(str(row.get("channel", "")))
+
     if channel is None:
         known = ", ".join(bindings) or "none"
         raise ValueError(
             f"this device has no channel “{str(row.get('channel', ''))[:40]}”; it has {known}"
         )
+
     at = _moment(row.get("at"))
     if at > now + CLOCK_AHEAD:
         ahead = (at - now).total_seconds() / 60
@@ -172,10 +179,12 @@ def _row(
     quantity = Quantity(channel.quantity)
     value = _number(row.get("value"))
     unit = str(row.get("unit") or "").strip().lstrip("°").upper()
+
     if quantity is Quantity.TEMPERATURE and unit == "F":
         value = (value - 32.0) / 1.8
     elif unit not in UNITS[quantity]:
         raise ValueError(f"“{unit[:10]}” is no unit of {QUANTITY_WORDS[quantity]}")
+
     if not is_possible(quantity, value):
         raise ValueError(f"{value:g} is no {QUANTITY_WORDS[quantity]} that can be")
     return (
@@ -215,6 +224,7 @@ def _moment(value: Any) -> dt.datetime:
         raise ValueError(
             f"“{str(value)[:40]}” is no time: write 2026-11-25T14:30:00Z, or seconds since 1970"
         ) from None
+
     if found.tzinfo is None:
         raise ValueError(f"“{str(value)[:40]}” says no zone: write Z or +01:00 after it")
     return found

@@ -72,4 +72,5 @@ class BindingForm(forms.Form):
         if self.device.bindings.count() >= MOST_CHANNELS:
             self.add_error(None, f"A device has at most {MOST_CHANNELS} channels.")
         data.update(quantity=quantity, place=place, enclosure=self.homes[data["enclosure"]])
+
         return data

@@ -30,15 +30,19 @@ def devices(request: KeeperRequest) -> HttpResponse:
     """Every device of the household; a new one."""
     household = _household(request)
     form = DeviceForm(request.POST or None, household=household)
+
     if form.is_bound and form.is_valid():
         with sent_once(household.pk, form.cleaned_data["form_key"]) as first:
             if first:
                 name = form.cleaned_data["name"]
                 made, token = flows.add(household, name=name, keeper=request.user, now=now())
                 request.session[TOKEN] = [made.pk, token]
+
         own = Device.objects.of(household).trusted().filter(name=form.cleaned_data["name"])
         return redirect("devices:device", pk=own.get().pk)
+
     rows = Device.objects.of(household).trusted().prefetch_related("bindings")
+
     return render(request, "devices/list.html", {"form": form, "devices": rows})
 
 
@@ -52,11 +56,13 @@ def device(request: KeeperRequest, pk: int) -> HttpResponse:
     own = _own(request, pk)
     homes = list(Enclosure.objects.of(request.household).in_use().order_by("name"))
     form = BindingForm(request.POST or None, device=own, enclosures=homes)
+
     if form.is_bound and form.is_valid():
         data = form.cleaned_data
         flows.bind(own, data["enclosure"], data["quantity"], data["place"])
         messages.success(request, "Added.")
         return redirect("devices:device", pk=pk)
+
     known = request.session.pop(TOKEN, None)
     context: dict[str, Any] = {
         "device": own,
@@ -65,6 +71,7 @@ def device(request: KeeperRequest, pk: int) -> HttpResponse:
         "token": known[1] if known and known[0] == own.pk else "",
         "address": request.build_absolute_uri("/api/v1/readings"),
     }
+
     return render(request, "devices/device.html", context)
 
 
@@ -74,6 +81,7 @@ def renew(request: KeeperRequest, pk: int) -> HttpResponse:
     own = _own(request, pk)
     request.session[TOKEN] = [own.pk, flows.renew(own)]
     messages.success(request, "The old token opens nothing any more.")
+
     return redirect("devices:device", pk=pk)
 
 
@@ -92,4 +100,5 @@ def unbind(request: KeeperRequest, pk: int) -> HttpResponse:
     binding = get_object_or_404(rows, pk=pk)
     flows.unbind(binding)
     messages.success(request, "Removed. What it measured stays in the charts.")
+
     return redirect("devices:device", pk=binding.device_id)

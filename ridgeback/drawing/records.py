@@ -80,12 +80,14 @@ def axes_of(
         for end in (wanted.low, wanted.high)
         if not math.isnan(end)
     ]
+
     values = values or ends or [0.0]
     low, high = min(values), max(values)
     reach = max(high - low, LEAST_SPAN[kind])
     near = [end for end in ends if low - reach <= end <= high + reach]
     low, high = min([low, *near]), max([high, *near])
     middle, half = (low + high) / 2, max(high - low, LEAST_SPAN[kind]) / 2
+
     return Axes(first_s, last_s, middle - half * 1.08, middle + half * 1.08)
 
 
@@ -116,18 +118,22 @@ def chart(
         parts += _predicted(predicted, axes)
     parts += _events(events, axes)
     parts += _names(lines, axes, predicted)
+
     return Drawing(WIDTH, HEIGHT, tuple(parts), title, said, "record")
 
 
 def _spans(targets: ChannelTargets, axes: Axes) -> Iterator[tuple[int, int, PhaseRange]]:
     """Parts of the time with the range of each."""
     days = (axes.last_s - axes.first_s) / DAY_S
+
     if days > BY_PHASE_DAYS or not targets.lit:
         yield axes.first_s, axes.last_s, targets.night
         yield axes.first_s, axes.last_s, targets.day
         return
+
     edges = sorted({0.0, 24.0, *(edge for span in targets.lit for edge in span)})
     day = axes.first_s // DAY_S * DAY_S
+
     while day < axes.last_s:
         for begin, end in itertools.pairwise(edges):
             lit = bool(targets.is_lit(np.array([(begin + end) / 2]))[0])
@@ -136,6 +142,7 @@ def _spans(targets: ChannelTargets, axes: Axes) -> Iterator[tuple[int, int, Phas
                 min(axes.last_s, int(day + end * 3600)),
                 targets.day if lit else targets.night,
             )
+
         day += DAY_S
 
 
@@ -166,6 +173,7 @@ def _scale(axes: Axes, kind: Kind, units: Units) -> Iterator[Shape]:
     bottom, top = (to_reader(end, kind, units)[0] for end in (axes.low, axes.high))
     step = next((one for one in NICE if (top - bottom) / one <= 6), (top - bottom) / 6)
     mark = math.ceil(bottom / step) * step
+
     while mark < top:
         y = BOTTOM - (mark - bottom) / (top - bottom) * (BOTTOM - TOP)
         yield Line("grid-line", (LEFT, y), (EDGE, y))
@@ -191,7 +199,9 @@ def _times(axes: Axes) -> Iterator[Shape]:
         ),
         (max(1, round(hours / 24 / 8)) * DAY_S, "%b %Y"),
     )
+
     at = -(-axes.first_s // each) * each
+
     while at <= axes.last_s:
         yield Line("tick", (axes.x(at), BOTTOM), (axes.x(at), BOTTOM + 5))
         if at < axes.last_s:
@@ -232,13 +242,16 @@ def _line(line: ChartLine, axes: Axes) -> Iterator[Shape]:
 def _predicted(predicted: Sequence[tuple[float, float]], axes: Axes) -> Iterator[Shape]:
     points = []
     day = axes.first_s // DAY_S * DAY_S
+
     while day <= axes.last_s:
         for hour, value in predicted:
             at = day + hour * 3600
             if hour < 24 and axes.first_s <= at <= axes.last_s:
                 inside = min(max(value, axes.low), axes.high)
                 points.append((axes.x(at), axes.y(inside)))
+
         day += DAY_S
+
     if len(points) > 1:
         yield Path("foreseen", polyline(points))
 
@@ -258,6 +271,7 @@ def _names(
         for line in lines
         if len(line.mean) and line.words
     ]
+
     if predicted and axes.last_s - axes.first_s <= BY_PHASE_DAYS * DAY_S:
         inside = min(max(predicted[-1][1], axes.low), axes.high)
         ends.append((axes.y(inside), "words-soft", "- - predicted"))

@@ -93,6 +93,7 @@ def of_animal(animal: Animal, units: Units) -> list[HistoryEvent]:
         HistoryEvent(one.on, "body", f"weighed {show(one.mass_g, Kind.MASS, units)}")
         for one in animal.weighings.all()
     ]
+
     found += [
         HistoryEvent(
             one.on,
@@ -101,15 +102,19 @@ def of_animal(animal: Animal, units: Units) -> list[HistoryEvent]:
         )
         for one in animal.lengths.all()
     ]
+
     found += _periods(animal)
     found += _pictures(animal)
+
     for paper in AnimalDocument.objects.filter(animal=animal):
         if paper.issued_on is not None:
             number = f", no. {paper.number}" if paper.number else ""
             title = f"{paper.get_kind_display()}{number}"
             found.append(HistoryEvent(paper.issued_on, "papers", title, address=_papers(animal)))
+
     for stay in animal.occupancies.filter(is_planned=False).select_related("enclosure__room"):
         found += _stay(stay, units)
+
     return _ordered(found)
 
 
@@ -119,17 +124,20 @@ def of_enclosure(enclosure: Enclosure, units: Units) -> list[HistoryEvent]:
     logged = LogEntry.objects.standing().filter(enclosure=enclosure)
     found = [*_entries(logged, zone, units, several=True)]
     found += _of_place(enclosure, None, None, units)
+
     for stay in enclosure.occupancies.filter(is_planned=False).select_related("animal"):
         address = reverse("animals:page", args=[stay.animal_id])
         begins = clock.day_in(zone, stay.since)
         found.append(
             HistoryEvent(begins, "moves", f"{stay.animal.name} moved in", address=address)
         )
+
         if stay.until is not None:
             ends = clock.day_in(zone, stay.until)
             found.append(
                 HistoryEvent(ends, "moves", f"{stay.animal.name} moved out", address=address)
             )
+
     return _ordered(found)
 
 
@@ -201,6 +209,7 @@ def _of_place(
                 "enclosure",
                 f"{enclosure.name} changed{said}",
             )
+
     for reading in Reading.objects.filter(enclosure=enclosure)[:MOST]:
         if within(reading.at):
             key = NeedKey(reading.need)
@@ -210,7 +219,9 @@ def _of_place(
             yield HistoryEvent(
                 clock.day_in(zone, reading.at), "readings", f"{place} {value}", time=time
             )
+
     rows = Alarm.objects.filter(channel__enclosure=enclosure).select_related("channel__enclosure")
+
     for alarm in rows[:MOST]:
         if within(alarm.began_at) and not alarm.was_false:
             yield HistoryEvent(
@@ -244,6 +255,7 @@ def _signs(animal: Animal, first: dt.date) -> list[AnimalSign]:
         for one in animal.condition_periods.all()
         if one.kind == ConditionPeriod.Kind.UNWELL and one.since >= first
     ]
+
     return [*refusal_signs(meals), *loss_signs(weights), *unwell]
 
 
@@ -251,26 +263,32 @@ def _changes(animal: Animal, first: dt.date, now: dt.datetime) -> list[DatedChan
     """Moves, changes of its enclosures, what was measured out of range, treatments, sheds."""
     since = first - dt.timedelta(days=LOOK_BACK_DAYS)
     found = []
+
     for stay in animal.occupancies.filter(is_planned=False).select_related("enclosure__room"):
         zone = stay.enclosure.room.time_zone
         found.append(
             DatedChange(clock.day_in(zone, stay.since), f"it moved into {stay.enclosure.name}")
         )
+
         for revision in Revision.objects.filter(enclosure=stay.enclosure).exclude(previous=None):
             is_its = revision.made_at >= stay.since and (
                 stay.until is None or revision.made_at <= stay.until
             )
+
             if is_its:
                 said = revision.reason or "a change"
                 on = clock.day_in(zone, revision.made_at)
                 found.append(DatedChange(on, f"{stay.enclosure.name} changed: {said}"))
+
         if stay.until is None:
             found += _measured(stay.enclosure_id, now)
+
     for treatment in Treatment.objects.filter(animal=animal):
         found.append(DatedChange(treatment.begins, f"treatment began: {treatment.words}"))
     for period in animal.condition_periods.all():
         if period.kind != ConditionPeriod.Kind.UNWELL:
             found.append(DatedChange(period.since, period.get_kind_display()))
+
     return [one for one in found if one.on >= since]
 
 
@@ -279,19 +297,23 @@ def _measured(enclosure_pk: int, now: dt.datetime) -> list[DatedChange]:
     enclosure = Enclosure.objects.for_planning().get(pk=enclosure_pk)
     request = request_of(enclosure, now)
     found = []
+
     for channel in Channel.objects.filter(enclosure=enclosure):
         made = attempt(partial(targets_of, channel, request), "channel", channel.pk)
         if isinstance(made, Failed):
             continue
         zone = enclosure.room.time_zone
         days = []
+
         for begin in range(CHANNEL_DAYS, 0, -60):  # so many days are summed up one by one
             first = now - dt.timedelta(days=begin)
             hours = hours_of(channel, first, first + dt.timedelta(days=60))
             ends = (hours.low, hours.high)
             summed = summarise(hours.at_s, hours.mean, made, zone, ends)
             days += [(one.on, one.in_range) for one in summed.days]
+
         place = PLACE_WORDS[SensorPlace(channel.place)]
+
         for on, count in streaks(days):
             found.append(
                 DatedChange(
@@ -299,4 +321,5 @@ def _measured(enclosure_pk: int, now: dt.datetime) -> list[DatedChange]:
                     f"{channel.get_quantity_display()} at the {place} out of range for {count} days",
                 )
             )
+
     return found

@@ -22,10 +22,12 @@ def _asked(request: KeeperRequest) -> tuple[list[str], str, dt.date | None]:
     """Kinds that are wanted, words, and the day from which it goes back."""
     kinds: list[str] = [one for one in request.GET.getlist("kind") if one in KINDS]
     words = request.GET.get("words", "")[:60].strip()
+
     try:
         day = dt.date.fromisoformat(request.GET.get("day", ""))
     except ValueError:
         day = None
+
     return kinds, words, day
 
 
@@ -50,12 +52,15 @@ def _page(
         today = request.household.day_of(now())
         events = [one for one in events if one.on <= today]
     found = _shown(events, kinds, words, day)
+
     if "csv" in request.GET:
         rows = [[one.on.isoformat(), one.time, KINDS[one.kind], one.text, one.by] for one in found]
         head = ["day", "time", "kind", "what", "who"]
         answer = HttpResponse(csv_text([head, *rows]), content_type="text/csv; charset=utf-8")
         answer["Content-Disposition"] = 'attachment; filename="history.csv"'
+
         return answer
+
     shown = found[:PAGE]
     known = {one.kind for one in events}
     query = request.GET.copy()
@@ -70,6 +75,7 @@ def _page(
         "day": day,
         "query": query.urlencode(),
     }
+
     return render(request, "history/history.html", context)
 
 
@@ -81,6 +87,7 @@ def animal_history(request: KeeperRequest, pk: int) -> HttpResponse:
         rows.prefetch_related("weighings", "lengths", "condition_periods"), pk=pk
     )
     context = {"animal": animal, "coincidences": before_of(animal, now())}
+
     return _page(request, of_animal(animal, request.units), animal.name, context)
 
 

@@ -20,12 +20,15 @@ def add(
 ) -> AnimalDocument:
     """Keep a paper, with its scan or without one: all of it or nothing."""
     made = AnimalDocument(animal=animal, by=keeper, **facts)
+
     if scan is not None:
         note = made.get_kind_display().capitalize()
         made.scan = photos.add(
             animal, scan, keeper=keeper, on=made.issued_on or today, note=note, is_scan=True
         )
+
     made.save()
+
     return made
 
 

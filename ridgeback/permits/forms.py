@@ -74,6 +74,7 @@ class DocumentForm(OnceForm):
             raise forms.ValidationError(
                 f"This file is larger than {PICTURE_BYTES / 1e6:g} MB: send a smaller one."
             )
+
         file = self.cleaned_data["file"]
         if not file:
             return None
@@ -83,7 +84,9 @@ class DocumentForm(OnceForm):
             look_at(file)
         except NoPictureError as why:
             raise forms.ValidationError(str(why)) from None
+
         body: bytes = file.read()
+
         return body
 
     def clean(self) -> dict[str, Any]:

@@ -91,4 +91,5 @@ class AnimalDocument(models.Model):
         if self.expires_on is None:
             return kind
         verb = "ended" if self.expires_on < today else "ends"
+
         return f"{kind} {verb} on {self.expires_on:%-d %B %Y}"

@@ -46,10 +46,12 @@ def documents(request: KeeperRequest, pk: int) -> HttpResponse:
     animal = get_object_or_404(rows, pk=pk)
     today = animal.day_of(now())
     form = DocumentForm(animal=animal, today=today)
+
     if request.method == "POST":
         sent, files = request.POST, request.FILES  # read first: the upload says if it is too large
         too_large = bool(request.META.get("ridgeback.too_large"))
         form = DocumentForm(sent, files, animal=animal, today=today, too_large=too_large)
+
         if form.is_valid():
             facts = form.cleaned_data
             scan = facts.pop("file")
@@ -57,13 +59,16 @@ def documents(request: KeeperRequest, pk: int) -> HttpResponse:
                 if first:
                     flows.add(animal, keeper=request.user, scan=scan, today=today, **facts)
             messages.success(request, "Saved.")
+
             return redirect("permits:list", pk=pk)
+
     context = {
         "animal": animal,
         "form": form,
         "rows": rows_of(animal, today),
         "pedigree": pedigree_of(animal),
     }
+
     return render(request, "permits/list.html", context)
 
 
@@ -74,4 +79,5 @@ def delete(request: KeeperRequest, pk: int) -> HttpResponse:
     document = get_object_or_404(own.defer("scan__original", "scan__body", "scan__small"), pk=pk)
     flows.delete(document)
     messages.success(request, "Deleted, with its scan.")
+
     return redirect("permits:list", pk=document.animal_id)

@@ -76,12 +76,15 @@ def _span(
     asked = request.GET.get("span", "week")
     name, days = next(((name, days) for name, _, days in SPANS if name == asked), ("week", 7))
     today = clock.day_in(zone, now())
+
     try:
         to = dt.date.fromisoformat(request.GET.get("to", ""))
     except ValueError:
         to = clock.day_in(zone, channel.last_at) if channel.last_at is not None else today
+
     to = min(max(to, today - dt.timedelta(days=20_000)), today)
     end = clock.start_of(zone, to + dt.timedelta(days=1))
+
     return name, end - dt.timedelta(days=days), end
 
 
@@ -110,6 +113,7 @@ def _chart(
     view = channel_view(enclosure, shown, first, last, now(), request.units)
     span_days = (last - first).days
     to = clock.day_in(zone, last) - dt.timedelta(days=1)
+
     return {
         "channel": channel,
         "other": other,
@@ -135,6 +139,7 @@ def values(request: KeeperRequest, pk: int) -> HttpResponse:
     text = csv_text(sample_rows(channel, points_of(channel, first, last), zone))
     answer = HttpResponse(text, content_type="text/csv; charset=utf-8")
     answer["Content-Disposition"] = f'attachment; filename="channel-{channel.pk}.csv"'
+
     return answer
 
 
@@ -145,13 +150,16 @@ def edit(request: KeeperRequest, pk: int) -> HttpResponse:
     channel = get_object_or_404(rows, pk=pk)
     form = ChannelForm(request.POST, channel=channel, units=request.units)
     back = f"{reverse('records:charts', args=[channel.enclosure_id])}?channel={channel.pk}"
+
     if not form.is_valid():
         said = "; ".join(str(errors[0]) for errors in form.errors.values())
         messages.error(request, f"Not saved. {said}")
         return redirect(back)
+
     has_moved = channel.place != form.cleaned_data["place"]
     channel.name, channel.place = form.cleaned_data["name"], form.cleaned_data["place"]
     channel.offset = form.cleaned_data["offset"] or 0.0
+
     try:
         with transaction.atomic():
             channel.save(update_fields=["name", "place", "offset"])
@@ -159,9 +167,11 @@ def edit(request: KeeperRequest, pk: int) -> HttpResponse:
             if has_moved:  # what it told of the other place is taken back
                 withdraw([channel])
                 defer("read_days", enclosures=[channel.enclosure_id])
+
         messages.success(request, "Saved. Its values are judged by what you wrote.")
     except IntegrityError:
         messages.error(request, "Not saved. Another channel of that name is at that place.")
+
     return redirect(back)
 
 
@@ -169,12 +179,15 @@ def edit(request: KeeperRequest, pk: int) -> HttpResponse:
 def delete(request: KeeperRequest, pk: int) -> HttpResponse:
     """Delete a channel with all its values."""
     channel = get_object_or_404(Channel.objects.of(request.household), pk=pk)
+
     if request.POST.get("sure") != "yes":
         messages.error(request, "Tick the box first: all its values go, and cannot come back.")
         back = reverse("records:charts", args=[channel.enclosure_id])
         return redirect(f"{back}?channel={channel.pk}")
+
     with transaction.atomic():
         withdraw([channel])
         channel.delete()
     messages.success(request, "Deleted, with all its values.")
+
     return redirect("records:charts", pk=channel.enclosure_id)

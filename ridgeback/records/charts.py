@@ -15,6 +15,7 @@ from husbandry.quantity import Kind, Units, show
 from husbandry.records.channels import KINDS, Quantity, SensorPlace
 from husbandry.records.series import (
     ChannelTargets,
+    DaySummary,
     PhaseRange,
     PhaseSummary,
     SeriesSummary,
@@ -134,17 +135,10 @@ def channel_view(
     targets = targets_of(channel, request)
     points = [points_of(one, first, last) for one in channels]
     lines = [
-        drawn.ChartLine(
-            one.name if len(channels) > 1 else "",
-            found.at_s + local_offsets(found.at_s, zone),
-            found.mean,
-            found.low,
-            found.high,
-            found.step_s,
-            role,
-        )
+        _line(found, one.name if len(channels) > 1 else "", role, zone)
         for one, found, role in zip(channels, points, ROLES, strict=False)
     ]
+
     spans = [_local(moment, zone) for moment in (first, last)]
     axes = drawn.axes_of(lines, targets, spans[0], spans[1], kind)
     summary = _summed(channel, first, last, targets, zone)
@@ -159,23 +153,38 @@ def channel_view(
         predicted=_predicted(channel, request, last - first, enclosure),
         events=_events(enclosure, first, last, zone, units),
     )
+
     return ChannelView(
         chart=mark_safe(write(svg)),  # our own writer escapes
         read_out=_read_out(lines[0], axes, kind, units),
         phases=tuple(_phase_row(one, targets, kind, units) for one in summary.phases),
-        days=tuple(
-            DayRow(
-                one.on,
-                show(one.low, kind, units),
-                show(one.mean, kind, units),
-                show(one.high, kind, units),
-                _share(one.in_range),
-            )
-            for one in reversed(summary.days)
-        ),
+        days=tuple(_day_row(one, kind, units) for one in reversed(summary.days)),
         swing="" if np.isnan(summary.swing) else show(summary.swing, _difference(kind), units),
         count=points[0].count,
         before=_before(channel, first, last, targets, summary, zone),
+    )
+
+
+def _line(found: SeriesPoints, words: str, role: str, zone: str) -> drawn.ChartLine:
+    """A channel's points as a line, by the room's clock."""
+    return drawn.ChartLine(
+        words,
+        found.at_s + local_offsets(found.at_s, zone),
+        found.mean,
+        found.low,
+        found.high,
+        found.step_s,
+        role,
+    )
+
+
+def _day_row(one: DaySummary, kind: Kind, units: Units) -> DayRow:
+    return DayRow(
+        one.on,
+        show(one.low, kind, units),
+        show(one.mean, kind, units),
+        show(one.high, kind, units),
+        _share(one.in_range),
     )
 
 
@@ -210,10 +219,12 @@ def _phase_row(one: PhaseSummary, targets: ChannelTargets, kind: Kind, units: Un
     if one.beyond_limit_h > 0:
         outside.append(f"{_hours(one.beyond_limit_h)} beyond a limit")
     words = OUTSIDE[kind]
+
     for amount, said in zip((one.below_degree_h, one.above_degree_h), words, strict=True):
         if one.judged_h > 0 and amount / one.judged_h >= 0.1:
             mean = show(amount / one.judged_h, _difference(kind), units)
             outside.append(f"{mean} {said} in the mean")
+
     direction = "unknown" if np.isnan(one.in_range) else "right"
     if one.beyond_limit_h > 0 or one.in_range < 0.9:
         direction = "below" if one.below_degree_h > one.above_degree_h else "above"
@@ -268,6 +279,7 @@ def _predicted(
     if isinstance(forecast, Failed):
         return []
     series = forecast.series
+
     return list(zip(series.hours, getattr(series, name), strict=True))
 
 
@@ -283,11 +295,13 @@ def _events(
         drawn.ChartEvent(_local(one.at, zone), entry_text(one, units))
         for one in told[:MOST_EVENTS]
     ]
+
     changed = enclosure.revisions.filter(made_at__gte=first, made_at__lt=last)
     found += [
         drawn.ChartEvent(_local(one.made_at, zone), f"Changed: {one.reason or 'the enclosure'}")
         for one in changed.order_by("-made_at")[:MOST_EVENTS]
     ]
+
     return found
 
 
@@ -330,6 +344,7 @@ def sample_rows(channel: Channel, points: SeriesPoints, zone: str) -> list[list[
     local = points.at_s + local_offsets(points.at_s, zone)
     head = ["time", "mean", "low", "high"]
     rows = zip(local, points.mean, points.low, points.high, strict=True)
+
     return [
         head,
         *(

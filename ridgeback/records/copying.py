@@ -17,11 +17,13 @@ _OUT = (
 def samples_csv(channel: Channel) -> bytes:
     """Every sample of a channel: seconds since 1970 and the value, a line each."""
     out = io.BytesIO()
+
     with connection.cursor() as cursor:
         raw = cursor.cursor
         with raw.copy(_OUT.format(channel=int(channel.pk))) as copy:
             for part in copy:
                 out.write(bytes(part))
+
     return out.getvalue()
 
 
@@ -40,4 +42,5 @@ def take_in_csv(channel: Channel, body: bytes) -> int:
         raise ValueError("samples are a time and a value each")
     at_s, firsts = np.unique(table[:, 0].astype(np.int64), return_index=True)
     ensure_months(moment(int(at_s[0])), moment(int(at_s[-1])))
+
     return write_samples(channel, at_s, table[firsts, 1], None)

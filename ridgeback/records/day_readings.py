@@ -54,6 +54,7 @@ def read_days(enclosure_pk: int, now: dt.datetime) -> int:
     channels = list(Channel.objects.filter(enclosure=enclosure).order_by("-is_live", "pk"))
     room = _room(channels, since, now)
     made = 0
+
     for need, judged in JUDGED_AT.items():
         own = next((one for one in channels if (one.quantity, one.place) == judged), None)
         if own is None or own.need(day="night" not in need.value) != need:
@@ -62,7 +63,9 @@ def read_days(enclosure_pk: int, now: dt.datetime) -> int:
         for value in _settled(own, since, now, lit, enclosure.room.time_zone):
             if value.phase == wanted:
                 made += _keep(enclosure, own, need, value, room)
+
     _forget(enclosure, now)
+
     return made
 
 
@@ -91,6 +94,7 @@ def _room(
         ),
         None,
     )
+
     if own is None:
         return np.zeros(0, dtype=np.int64), np.zeros(0)
     return values_of(own, since, now)
@@ -120,7 +124,9 @@ def _keep(
         keeper=None,
         room_c=float(room[1][near].mean()) if near.any() else None,
     )
+
     known.save(update_fields=["reading"])
+
     return 1
 
 

@@ -29,18 +29,23 @@ def files(request: KeeperRequest, pk: int) -> HttpResponse:
     """The logger files of an enclosure; a new one."""
     enclosure = own_enclosure(request, pk)
     form = FileForm()
+
     if request.method == "POST":
         sent, posted = (
             request.POST,
             request.FILES,
         )  # read first: the upload says if it is too large
+
         form = FileForm(sent, posted, too_large=bool(request.META.get("ridgeback.too_large")))
+
         if form.is_valid():
             made = _sent(request, enclosure, form)
             if made is not None:
                 return redirect("records:file", pk=made.pk)
+
     listed = flows.files_of(enclosure.household, enclosure)
     context = {"enclosure": enclosure, "form": form, "files": listed}
+
     return render(request, "records/files.html", context)
 
 
@@ -66,6 +71,7 @@ def logger_file(request: KeeperRequest, pk: int) -> HttpResponse:
     """One file: what was understood, how far its import is, what came of it."""
     file = _own_file(request, pk)
     context: dict[str, Any] = {"file": file, "enclosure": file.enclosure}
+
     if file.state == LoggerFile.State.ASKED:
         homes = list(Enclosure.objects.of(request.household).in_use().order_by("name"))
         form = ColumnsForm(request.POST or None, file=file, enclosures=homes)
@@ -80,7 +86,9 @@ def logger_file(request: KeeperRequest, pk: int) -> HttpResponse:
             "count": max(0, text.count("\n") - layout.first_line + 2),
             "again": flows.sent_before(file),
         }
+
     template = "records/file_state.html" if request.htmx else "records/file.html"
+
     return render(request, template, context)
 
 
@@ -89,6 +97,7 @@ def first_lines(text: str, layout: LoggerLayout) -> list[list[str]]:
     head = "\n".join(text.splitlines()[: layout.first_line + 40])
     reader = csv.reader(io.StringIO(head), delimiter=layout.delimiter)
     rows = [row for row in reader if reader.line_num >= layout.first_line and any(row)]
+
     return [[cell[:30] for cell in row[: len(layout.columns)]] for row in rows[:SHOWN_LINES]]
 
 
@@ -100,6 +109,7 @@ def stop(request: KeeperRequest, pk: int) -> HttpResponse:
         messages.success(request, "Stopped. Nothing of the file was imported.")
         return redirect("records:files", pk=file.enclosure_id)
     messages.error(request, "It is imported already: take it back below.")
+
     return redirect("records:file", pk=pk)
 
 
@@ -109,4 +119,5 @@ def take_back(request: KeeperRequest, pk: int) -> HttpResponse:
     file = _own_file(request, pk)
     gone = flows.take_back(file)
     messages.success(request, f"Taken back: {gone:,} values were deleted.")
+
     return redirect("records:files", pk=file.enclosure_id)

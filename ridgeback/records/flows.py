@@ -85,6 +85,7 @@ def read_waiting(pk: int) -> None:
         return
     _progress(file, 10)
     layout = LoggerLayout.model_validate(file.layout)
+
     try:
         read = read_file(
             text_of(file),
@@ -98,6 +99,7 @@ def read_waiting(pk: int) -> None:
             state=LoggerFile.State.FAILED, problems=list(sentences(why)), body=None
         )
         return
+
     if not _progress(file, 60):
         return
     spans = [(int(one.at_s[0]), int(one.at_s[-1])) for one in read.channels]
@@ -150,6 +152,7 @@ def _write(file: LoggerFile, found: LoggerValues) -> tuple[int, int]:
     target = file.targets["columns"][str(found.column)]
     enclosure = Enclosure.objects.of(file.household).get(pk=target["enclosure"])
     channel = channel_for(enclosure, found.quantity, target["place"], file.targets["instrument"])
+
     return channel.pk, store.write_samples(channel, found.at_s, found.values, file.pk)
 
 
@@ -181,6 +184,7 @@ def take_back(file: LoggerFile) -> int:
     gone = store.remove_file(held.pk, list(channels), held.first_at, held.last_at)
     held.state = LoggerFile.State.TAKEN_BACK
     held.save(update_fields=["state"])
+
     return gone
 
 

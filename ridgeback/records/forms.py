@@ -57,6 +57,7 @@ class FileForm(forms.Form):
             raise forms.ValidationError(
                 f"This file is larger than {LOGGER_BYTES / 1e6:g} MB: export a shorter time."
             )
+
         file = self.cleaned_data["file"]
         if not file:
             raise forms.ValidationError("Choose a file.")
@@ -94,10 +95,12 @@ class ColumnsForm(forms.Form):
                 "clock": known.get("clock", "room"),
             },
         )
+
         super().__init__(*args, **kwargs)
         homes = [(str(one.pk), one.name) for one in enclosures]
         self.has_several = len(homes) > 1
         used: set[tuple[str, str]] = set()
+
         for n, column in enumerate(self.layout.columns):
             said = known.get("columns", {}).get(str(n), {})
             self.fields[f"role_{n}"] = forms.ChoiceField(
@@ -110,6 +113,7 @@ class ColumnsForm(forms.Form):
                 required=False,
                 initial=home if home in dict(homes) else str(file.enclosure_id),
             )
+
             self.fields[f"place_{n}"] = forms.ChoiceField(
                 label=f"Place of {column.head}",
                 choices=[(one.value, words) for one, words in PLACE_WORDS.items()],
@@ -138,6 +142,7 @@ class ColumnsForm(forms.Form):
         self._check_time(roles)
         columns: dict[str, Any] = {}
         used: dict[tuple[str, str, str], int] = {}
+
         for n, column in enumerate(self.layout.columns):
             quantity = roles[n].split(" ")[0]
             if quantity not in set(Quantity):
@@ -151,6 +156,7 @@ class ColumnsForm(forms.Form):
                 said = f"{self.layout.columns[other].head} is of the same place: choose another."
                 self.add_error(f"place_{n}", said)
             columns[str(n)] = {"enclosure": int(home), "place": place}
+
         if not columns:
             self.add_error(None, "Choose at least one column with values.")
         is_asked = self.layout.order is None and not data.get("order")
@@ -162,6 +168,7 @@ class ColumnsForm(forms.Form):
             "order": data.get("order", ""),
             "columns": columns,
         }
+
         if not self.errors:
             data["layout"] = self._layout(roles, data.get("order", ""))
         return data
@@ -206,9 +213,11 @@ def _usual_place(column: LoggerColumn, used: set[tuple[str, str]]) -> str:
         "room": SensorPlace.ROOM,
         "ambient": SensorPlace.ROOM,
     }
+
     allowed = places_of(quantity)
     named = next((one for word, one in words.items() if word in head and one in allowed), None)
     order = [named] if named is not None else [USUAL_PLACES[quantity], *allowed]
     found = next((one for one in order if (quantity, one) not in used), order[0])
     used.add((quantity, found))
+
     return found

@@ -92,10 +92,12 @@ def points_of(channel: Channel, first: dt.datetime, last: dt.datetime) -> Series
         "first": first,
         "last": last,
     }
+
     with connection.cursor() as cursor:
         cursor.execute(query, asked)
         rows = cursor.fetchall()
     table = np.array([[float(cell) for cell in row] for row in rows]).reshape(-1, 5)
+
     return SeriesPoints(
         step,
         table[:, 0].astype(np.int64),

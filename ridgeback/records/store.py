@@ -97,6 +97,7 @@ def write_samples(channel: Channel, at_s: Seconds, values: Values, file: int | N
         return 0
     first, last = moment(int(at_s[0])), moment(int(at_s[-1]))
     body = binary_rows(channel.pk, at_s, values, file)
+
     with connection.cursor() as cursor:
         cursor.execute("SELECT 1 FROM records_channel WHERE id = %s FOR UPDATE", [channel.pk])
         cursor.execute(
@@ -104,6 +105,7 @@ def write_samples(channel: Channel, at_s: Seconds, values: Values, file: int | N
             " WHERE channel_id = %s AND at BETWEEN %s AND %s)",
             [channel.pk, first, last],
         )
+
         if not cursor.fetchone()[0]:
             _copy(cursor, "records_sample", body)
             new = len(at_s)
@@ -114,8 +116,10 @@ def write_samples(channel: Channel, at_s: Seconds, values: Values, file: int | N
                 f"INSERT INTO records_sample {_COLUMNS} SELECT channel_id, at, value, file"
                 " FROM incoming ON CONFLICT DO NOTHING"
             )
+
             new = cursor.rowcount
             cursor.execute("DROP TABLE incoming")
+
     if new:
         sum_hours(channel, first, last)
         _mark_last(channel, last, float(values[-1]))
@@ -148,6 +152,7 @@ def remove_file(file: int, channels: list[Channel], first: dt.datetime, last: dt
     """Delete the samples that came in a file, and sum their hours anew; how many they were."""
     gone = 0
     begin = first.replace(minute=0, second=0, microsecond=0)
+
     for channel in channels:
         with connection.cursor() as cursor:
             cursor.execute(
@@ -155,13 +160,16 @@ def remove_file(file: int, channels: list[Channel], first: dt.datetime, last: dt
                 " WHERE channel_id = %s AND at BETWEEN %s AND %s AND file = %s",
                 [channel.pk, first, last, file],
             )
+
             gone += cursor.rowcount
             cursor.execute(
                 "DELETE FROM records_hour WHERE channel_id = %s AND hour BETWEEN %s AND %s",
                 [channel.pk, begin, last],
             )
+
         sum_hours(channel, first, last)
         latest = channel.samples.order_by("-at").values_list("at", "value").first()
         at, value = latest if latest is not None else (None, None)
         Channel.objects.filter(pk=channel.pk).update(last_at=at, last_value=value)
+
     return gone
