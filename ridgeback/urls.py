@@ -7,6 +7,7 @@ from django.urls import include, path
 
 from ridgeback.devices.api import patterns as device_api
 from ridgeback.operations.health import live, ready
+from ridgeback.operations.metrics import metrics
 
 
 @login_not_required
@@ -49,6 +50,7 @@ urlpatterns = [
     path("", include("ridgeback.records.urls")),
     path("", include("ridgeback.devices.urls")),
     path("", include("ridgeback.alarms.urls")),
+    path("", include("ridgeback.instruments.urls")),
     path("api/v1/", device_api()),
     path("", include("ridgeback.archive.urls")),
     path("", include("ridgeback.accounts.urls")),
@@ -58,4 +60,5 @@ urlpatterns = [
     path("health/", ready, name="health"),
     path("health/ready", ready, name="ready"),
     path("health/live", live, name="live"),
+    path("metrics", metrics, name="metrics"),
 ]

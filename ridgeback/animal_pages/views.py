@@ -43,6 +43,8 @@ from ridgeback.clock import now
 from ridgeback.drawing.scale_view import silhouette_svg
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.households.models import SavedFilter
+from ridgeback.instruments import flows as instruments
+from ridgeback.instruments.models import Instrument
 from ridgeback.permits import flows as permits
 from ridgeback.permits.models import AnimalDocument
 from ridgeback.posting import only_by_form, posted_key
@@ -440,6 +442,21 @@ def _ending(paper: AnimalDocument, today: dt.date) -> dict[str, Any]:
     }
 
 
+def _check(instrument: Instrument, today: dt.date) -> dict[str, Any]:
+    """The day on which an instrument is to be checked again, as a row of what is coming."""
+    on = instrument.due_on or today
+    near = instrument.is_due(today)
+    return {
+        "on": on,
+        "month": on.replace(day=1),
+        "now": near,
+        "title": f"Check {instrument.name} again by {on:%-d %B}",
+        "words": "against ice water, a salt paste or a better instrument",
+        "severity": "care" if on < today else "fact",
+        "leads_to": reverse("instruments:instrument", args=[instrument.pk]),
+    }
+
+
 @require_safe
 def forecast_page(request: KeeperRequest) -> HttpResponse:
     """What the next twelve months bring the household."""
@@ -467,6 +484,7 @@ def forecast_page(request: KeeperRequest) -> HttpResponse:
         )
     rows += [_arrival(coming.animal, day) for coming in comings if coming.animal.expected_on]
     rows += [_ending(paper, day) for paper in permits.ending(request.household, day)]
+    rows += [_check(one, day) for one in instruments.due(request.household, day)]
     for enclosure, event in lamps_due(comings, day):
         title, words = wording.event(event, enclosure.name, day, request.units)
         rows.append(

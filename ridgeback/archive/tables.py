@@ -12,6 +12,7 @@ from ridgeback.animals.models import Animal, ConditionPeriod, Length, Weighing
 from ridgeback.breeding.models import Clutch, EggLook, Hatchling
 from ridgeback.enclosures.models import Commissioning, Enclosure, Occupancy, Reading, Revision
 from ridgeback.households.models import Room
+from ridgeback.instruments.models import Instrument, MeasuredChannel
 from ridgeback.log.models import LastDone, LogEntry
 from ridgeback.papers.models import CareNotes, EnclosureNotes
 from ridgeback.permits.models import AnimalDocument
@@ -49,6 +50,8 @@ TABLES = (
     ArchiveTable("readings", Reading, ("enclosure__household",)),
     ArchiveTable("channels", Channel, ("enclosure__household",)),
     ArchiveTable("day_readings", DayReading, ("channel__enclosure__household",)),
+    ArchiveTable("instruments", Instrument, ("household",)),
+    ArchiveTable("measured_channels", MeasuredChannel, ("instrument__household",)),
     ArchiveTable("treatments", Treatment, ("animal__household",)),
     ArchiveTable("task_schedules", TaskSchedule, ("enclosure__household", "animal__household")),
     ArchiveTable("log", LogEntry, ("household",)),

@@ -17,6 +17,7 @@ EVERYBODY = frozenset(
         "health",
         "ready",
         "live",
+        "metrics",
         "households:preferences",
         "people:join",
         "people:switch",

@@ -83,7 +83,7 @@ TOOLS = (
         "Household",
         "households:household",
         "h",
-        frozenset({"households", "rooms:power", "devices"}),
+        frozenset({"households", "rooms:power", "devices", "instruments"}),
     ),
 )
 

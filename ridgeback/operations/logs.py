@@ -6,8 +6,11 @@ import logging
 import time
 import uuid
 from collections.abc import Callable
+from typing import Any
 
 from django.http import HttpRequest, HttpResponse
+
+from ridgeback.operations.counting import observe
 
 log = logging.getLogger("ridgeback.requests")
 
@@ -27,7 +30,7 @@ class RequestLog:
         response = self.get_response(request)
         route = request.resolver_match.route if request.resolver_match else "unknown"
         response["X-Request-Id"] = request_id
-        told = {
+        told: dict[str, Any] = {
             "request_id": request_id,
             "method": request.method if request.method in METHODS else "other",
             "route": route,
@@ -35,6 +38,7 @@ class RequestLog:
             "ms": round(1000 * (time.perf_counter() - began), 1),
             "bytes": _size(response),
         }
+        observe(told["method"], route, response.status_code, told["ms"] / 1000)
         log.log(
             logging.WARNING if response.status_code >= 500 else logging.INFO, "request", extra=told
         )

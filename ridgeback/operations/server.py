@@ -11,3 +11,11 @@ graceful_timeout = 5
 keepalive = 15
 loglevel = "warning"
 errorlog = "-"
+
+
+def child_exit(server: object, worker: object) -> None:
+    """A process that ended counts no longer as running; what it counted stays."""
+    if "PROMETHEUS_MULTIPROC_DIR" in os.environ:
+        from prometheus_client.multiprocess import mark_process_dead
+
+        mark_process_dead(getattr(worker, "pid", 0))  # type: ignore[no-untyped-call]  # the library's own

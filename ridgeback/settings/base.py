@@ -33,6 +33,7 @@ INSTALLED_APPS = [
     "ridgeback.records",
     "ridgeback.devices",
     "ridgeback.alarms",
+    "ridgeback.instruments",
     "ridgeback.digests",
     "ridgeback.operations",
     "ridgeback.demo",
@@ -150,6 +151,8 @@ CACHES = {
         "LOCATION": "short_memory",
     }
 }
+METRICS_TOKEN = env("METRICS_TOKEN", default="")
+"""Opens /metrics; without one there is no such page."""
 RIDGEBACK_ADDRESS = env("RIDGEBACK_ADDRESS", default="http://127.0.0.1:8000").rstrip("/")
 """Where people reach it: mails of a worker lead there."""
 DEFAULT_FROM_EMAIL = env("MAIL_FROM", default="ridgeback@localhost")

@@ -11,6 +11,9 @@ from ridgeback import clock
 from ridgeback.background import ask_for_lives, ask_for_plans
 from ridgeback.demo import household
 
+MIGRATIONS = 0x51D6E
+"""Key of the lock under which the tables are brought up to date."""
+
 
 class Command(BaseCommand):
     """Migrate, collect the static files, load the demo once."""
@@ -31,8 +34,14 @@ class Command(BaseCommand):
             raise CommandError(
                 f"The database does not answer ({first_line}). Check DATABASE_URL, or leave it out."
             ) from None
-        call_command("migrate", interactive=False, verbosity=0)
-        call_command("createcachetable", verbosity=0)
+        with connection.cursor() as cursor:  # of several hosts that start at once one migrates
+            cursor.execute("SELECT pg_advisory_lock(%s)", [MIGRATIONS])
+        try:
+            call_command("migrate", interactive=False, verbosity=0)
+            call_command("createcachetable", verbosity=0)
+        finally:
+            with connection.cursor() as cursor:
+                cursor.execute("SELECT pg_advisory_unlock(%s)", [MIGRATIONS])
         settings.STATIC_ROOT.mkdir(parents=True, exist_ok=True)
         call_command("collectstatic", interactive=False, verbosity=0)
         if options["demo"]:
