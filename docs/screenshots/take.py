@@ -117,11 +117,13 @@ def care(browser: Browser) -> None:
 
 
 def first_run(browser: Browser) -> None:
-    """Humidity, and adding an animal."""
-    frog = enclosure(demo(browser), "Sable’s enclosure")
+    """What a logger measured, and adding an animal."""
+    frog = enclosure(demo(browser), "Bramble’s enclosure")
     frog.get_by_role("link", name="Climate").click()
-    frog.get_by_role("link", name="Humidity", exact=True).click()
-    frog.screenshot(path=HERE / "moisture.png")
+    frog.get_by_role("link", name="Charts", exact=True).click()
+    frog.locator("[data-chart]").focus()
+    frog.keyboard.press("ArrowLeft")
+    frog.screenshot(path=HERE / "charts.png")
     frog.locator(".add-menu summary").click()
     frog.get_by_role("link", name="Animal and enclosure", exact=True).click()
     frog.get_by_label("Name", exact=True).fill("Tansy")

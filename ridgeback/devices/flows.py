@@ -4,6 +4,7 @@ import csv
 import datetime as dt
 import hashlib
 import io
+import logging
 import math
 import secrets
 from collections.abc import Iterable, Sequence
@@ -31,6 +32,8 @@ CLOCK_AHEAD = dt.timedelta(minutes=5)
 MOST_DEVICES, MOST_CHANNELS = 100, 32
 """Of a household, and of a device (design choice)."""
 PREFIX = "rb_"
+security = logging.getLogger("ridgeback.security")
+"""Keys that were made and closed: by their rows, never by names."""
 
 
 def hash_of(token: str) -> str:
@@ -47,6 +50,8 @@ def add(
     device = Device.objects.create(
         household=household, name=name, token_hash=hash_of(token), made_at=now, by=keeper
     )
+    security.info("device key made", extra=_keys(device))
+
     return device, token
 
 
@@ -56,6 +61,7 @@ def renew(device: Device) -> str:
     token = PREFIX + secrets.token_urlsafe(32)
     device.token_hash = hash_of(token)
     device.save(update_fields=["token_hash"])
+    security.info("device key changed", extra=_keys(device))
 
     return token
 
@@ -93,6 +99,11 @@ def revoke(device: Device, now: dt.datetime) -> None:
     Channel.objects.filter(binding__device=device).update(is_live=False)
     device.bindings.all().delete()
     Device.objects.filter(pk=device.pk).update(revoked_at=now)
+    security.info("device key closed", extra=_keys(device))
+
+
+def _keys(device: Device) -> dict[str, int]:
+    return {"household": device.household_id, "device": device.pk}
 
 
 def known_by(token: str) -> Device | None:

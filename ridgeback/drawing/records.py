@@ -70,9 +70,20 @@ class Axes:
 
 
 def axes_of(
-    lines: Sequence[ChartLine], targets: ChannelTargets, first_s: int, last_s: int, kind: Kind
+    lines: Sequence[ChartLine],
+    targets: ChannelTargets,
+    span_s: tuple[int, int],
+    kind: Kind,
+    predicted: Sequence[tuple[float, float]] = (),
 ) -> Axes:
-    """Room for the lines and for the ranges near them."""
+    """Room for the lines, for what is predicted, and for the ranges near them.
+
+    Parameters
+    ----------
+    span_s : (int, int)
+        The first and the last second, by the room's clock.
+    """
+    first_s, last_s = span_s
     values = [float(v) for line in lines for part in (line.low, line.high) for v in part]
     ends = [
         end
@@ -81,6 +92,8 @@ def axes_of(
         if not math.isnan(end)
     ]
 
+    if values and last_s - first_s <= BY_PHASE_DAYS * DAY_S:
+        values += [value for _, value in predicted]
     values = values or ends or [0.0]
     low, high = min(values), max(values)
     reach = max(high - low, LEAST_SPAN[kind])

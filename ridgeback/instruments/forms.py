@@ -58,6 +58,8 @@ class InstrumentForm(forms.ModelForm):
         self.fields["channels"].widget.choices = [
             (one.pk, f"{one.enclosure.name}: {one}") for one in own
         ]
+        kinds = [("", "choose"), *Instrument.Kind.choices]
+        self.fields["kind"].choices = kinds  # type: ignore[attr-defined]  # a choice field
         self.fields["every_months"].min_value = 1  # type: ignore[attr-defined]  # an integer field
         if self.instance.pk and not self.is_bound:
             self.initial["offset"] = f"{self.instance.offset:g}"

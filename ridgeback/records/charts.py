@@ -139,8 +139,9 @@ def channel_view(
         for one, found, role in zip(channels, points, ROLES, strict=False)
     ]
 
-    spans = [_local(moment, zone) for moment in (first, last)]
-    axes = drawn.axes_of(lines, targets, spans[0], spans[1], kind)
+    predicted = _predicted(channel, request, last - first, enclosure)
+    span_s = (_local(first, zone), _local(last, zone))
+    axes = drawn.axes_of(lines, targets, span_s, kind, predicted)
     summary = _summed(channel, first, last, targets, zone)
     svg = drawn.chart(
         lines,
@@ -150,7 +151,7 @@ def channel_view(
         units,
         f"{channel.get_quantity_display()}, {channel.get_place_display()}",
         _spoken(summary, kind, units),
-        predicted=_predicted(channel, request, last - first, enclosure),
+        predicted=predicted,
         events=_events(enclosure, first, last, zone, units),
     )
 

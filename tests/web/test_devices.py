@@ -206,3 +206,14 @@ def test_two_enclosures_of_one_kind_have_two_codes(
         client.post(f"/household/devices/{device.pk}/", asked)
     codes = list(device.bindings.values_list("code", flat=True))
     assert codes == ["temperature-warm", "humidity-cool", f"temperature-warm-{other.pk}"]
+
+
+def test_keys_made_and_closed_are_in_the_log(
+    client: Client, token: str, caplog: pytest.LogCaptureFixture
+) -> None:
+    device = Device.objects.get()
+    client.post(f"/household/devices/{device.pk}/token/")
+    client.post(f"/household/devices/{device.pk}/remove/")
+    said = [one for one in caplog.records if one.name == "ridgeback.security"]
+    assert [one.message for one in said][-2:] == ["device key changed", "device key closed"]
+    assert all(token not in str(one.__dict__) and "Shelf" not in str(one.__dict__) for one in said)
