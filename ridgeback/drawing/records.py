@@ -171,15 +171,19 @@ def _ranges(targets: ChannelTargets, axes: Axes) -> Iterator[Shape]:
 
 
 def _limits(targets: ChannelTargets, axes: Axes) -> Iterator[Shape]:
-    found = {
-        end
-        for wanted in (targets.day, targets.night)
-        for end in (wanted.limit_low, wanted.limit_high)
-        if not math.isnan(end) and axes.low < end < axes.high
-    }
-    for end in sorted(found):
-        yield Line("limit", (LEFT, axes.y(end)), (EDGE, axes.y(end)))
-        yield Text("words-limit", EDGE + 5, axes.y(end) + 4, "limit")
+    """Limits of each phase, over its own hours."""
+    named = set()
+
+    for begin, end, wanted in _spans(targets, axes):
+        for limit in (wanted.limit_low, wanted.limit_high):
+            if end <= begin or math.isnan(limit) or not axes.low < limit < axes.high:
+                continue
+
+            y = axes.y(limit)
+            yield Line("limit", (axes.x(begin), y), (axes.x(end), y))
+            if limit not in named:
+                named.add(limit)
+                yield Text("words-limit", EDGE + 5, y + 4, "limit")
 
 
 def _scale(axes: Axes, kind: Kind, units: Units) -> Iterator[Shape]:
