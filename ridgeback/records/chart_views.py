@@ -16,6 +16,7 @@ from husbandry.records.channels import PLACE_WORDS, Quantity, places_of
 from ridgeback import clock
 from ridgeback.background import defer
 from ridgeback.clock import now
+from ridgeback.drawing.svg import write
 from ridgeback.enclosures.access import own_enclosure
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.fields import QuantityField
@@ -140,6 +141,20 @@ def values(request: KeeperRequest, pk: int) -> HttpResponse:
     answer = HttpResponse(text, content_type="text/csv; charset=utf-8")
     answer["Content-Disposition"] = f'attachment; filename="channel-{channel.pk}.csv"'
 
+    return answer
+
+
+@require_safe
+def drawing(request: KeeperRequest, pk: int) -> HttpResponse:
+    """A chart as an SVG file, with its own colours."""
+    rows = Channel.objects.of(request.household).select_related("enclosure__room")
+    channel = get_object_or_404(rows, pk=pk)
+    enclosure = own_enclosure(request, channel.enclosure_id)
+    _, first, last = _span(request, enclosure.room.time_zone, channel)
+    view = channel_view(enclosure, [channel], first, last, now(), request.units)
+
+    answer = HttpResponse(write(view.drawing, "export"), content_type="image/svg+xml")
+    answer["Content-Disposition"] = f'attachment; filename="channel-{channel.pk}.svg"'
     return answer
 
 

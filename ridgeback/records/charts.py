@@ -26,6 +26,7 @@ from husbandry.records.series import (
 from ridgeback.calculation import Failed, attempt
 from ridgeback.climate.day_forecast import seen
 from ridgeback.drawing import records as drawn
+from ridgeback.drawing.primitives import Drawing
 from ridgeback.drawing.svg import write
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.enclosures.planning import planned
@@ -83,6 +84,8 @@ class ChannelView:
     """A channel's page."""
 
     chart: SafeString
+    drawing: Drawing
+    """The same, to be written as a file."""
     read_out: list[tuple[float, str]]
     """Of the line: where on the drawing [share of its width], and what is read there."""
     phases: tuple[PhaseRow, ...]
@@ -157,6 +160,7 @@ def channel_view(
 
     return ChannelView(
         chart=mark_safe(write(svg)),  # our own writer escapes
+        drawing=svg,
         read_out=_read_out(lines[0], axes, kind, units),
         phases=tuple(_phase_row(one, targets, kind, units) for one in summary.phases),
         days=tuple(_day_row(one, kind, units) for one in reversed(summary.days)),

@@ -7,6 +7,7 @@ urlpatterns = [
     path("enclosures/<int:pk>/logger-files/", file_views.files, name="files"),
     path("enclosures/<int:pk>/charts/", chart_views.charts, name="charts"),
     path("channels/<int:pk>/values.csv", chart_views.values, name="values"),
+    path("channels/<int:pk>/chart.svg", chart_views.drawing, name="drawing"),
     path("channels/<int:pk>/edit/", chart_views.edit, name="edit-channel"),
     path("channels/<int:pk>/delete/", chart_views.delete, name="delete-channel"),
     path("logger-files/<int:pk>/", file_views.logger_file, name="file"),

@@ -9,7 +9,6 @@ import json
 import os
 import shutil
 import signal
-import socket
 import subprocess
 import sys
 import threading
@@ -32,19 +31,13 @@ from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Keeper
 from ridgeback.jobs.models import Job
 from ridgeback.records.models import Sample
+from tests.running import free_port, shared_environment, until
 
 PYTHON = Path(sys.executable).parent
 DEVICES, READERS = 3, 3
 PHASE_S = 8
 """Between two kills [s]."""
 pytestmark = pytest.mark.skipif(shutil.which("haproxy") is None, reason="haproxy is not installed")
-
-
-def free_port() -> int:
-    with socket.socket() as s:
-        s.bind(("127.0.0.1", 0))
-        port: int = s.getsockname()[1]
-        return port
 
 
 class Kept:
@@ -83,16 +76,7 @@ class Kept:
 @pytest.fixture
 def environment(transactional_db: Any) -> dict[str, str]:
     """For processes that share the test's database."""
-    with connection.cursor() as cursor:
-        cursor.execute("truncate procrastinate_jobs cascade")
-    known = connection.settings_dict
-    url = f"postgresql://{known['USER']}@{known['HOST']}:{known['PORT']}/{known['NAME']}"
-    return {
-        **os.environ,
-        "DATABASE_URL": url,
-        "DJANGO_SETTINGS_MODULE": "ridgeback.settings.test",
-        "LOG_LEVEL": "ERROR",
-    }
+    return shared_environment()
 
 
 @pytest.fixture
@@ -145,23 +129,24 @@ def site(environment: dict[str, str], tmp_path: Path) -> Iterator[tuple[int, lis
         for n in (1, 2)
     ]
     proxy = Kept("proxy", ["haproxy", "-f", str(path)], environment)
-    until(lambda: ask(front, "GET", "/health/ready")[0] == 200)
+    until_it(lambda: ask(front, "GET", "/health/ready")[0] == 200)
     yield front, [*web, *workers, proxy]
     for one in (proxy, *web, *workers):
         one.end()
 
 
-def until(is_true: Callable[[], Any], seconds: float = 60) -> float:
-    """Wait for something to come true; how long it took [s]."""
-    begin = time.monotonic()
-    while time.monotonic() < begin + seconds:
+def until_it(is_true: Callable[[], Any], seconds: float = 60) -> float:
+    """Wait for something to come true whatever breaks meanwhile; how long it took [s]."""
+
+    def tried() -> bool:
         try:
-            if is_true():
-                return time.monotonic() - begin
+            return bool(is_true())
         except OSError:
-            pass
-        time.sleep(0.1)
-    raise AssertionError("it did not come true in time")
+            return False
+
+    begin = time.monotonic()
+    until(tried, seconds)
+    return time.monotonic() - begin
 
 
 def ask(
@@ -257,12 +242,12 @@ def test_killed_in_turn_under_traffic(site: tuple[int, list[Kept]]) -> None:
             traffic.phase = one.name
             was = one.process.pid
             one.kill()
-            until(lambda one=one, was=was: one.process.pid != was)  # type: ignore[misc]  # bound now
-            back[one.name] = until(lambda: ask(port, "GET", "/health/ready")[0] == 200)
+            until_it(lambda one=one, was=was: one.process.pid != was)  # type: ignore[misc]  # bound now
+            back[one.name] = until_it(lambda: ask(port, "GET", "/health/ready")[0] == 200)
             time.sleep(PHASE_S)
         traffic.phase = "database"
         cut_connections()
-        back["database"] = until(lambda: ask(port, "GET", "/health/ready")[0] == 200)
+        back["database"] = until_it(lambda: ask(port, "GET", "/health/ready")[0] == 200)
         time.sleep(PHASE_S)
     finally:
         traffic.stop()
@@ -285,5 +270,5 @@ def test_killed_in_turn_under_traffic(site: tuple[int, list[Kept]]) -> None:
     assert len(traffic.acknowledged) > 50
     assert not traffic.acknowledged - kept, "nothing acknowledged is lost"
     assert failed / sum(requests.values()) < 0.01 and max(back.values()) < 10
-    took_s = until(lambda: Job.objects.filter(state=Job.State.DONE).count() == asked, 120)
+    took_s = until_it(lambda: Job.objects.filter(state=Job.State.DONE).count() == asked, 120)
     print(f"{asked} papers asked for, all made ({took_s:.0f} s later)")

@@ -1,6 +1,7 @@
 """Charts of channels: bounded points that lose no extreme, ranges by the plan, errors taken off once."""
 
 import datetime as dt
+from xml.etree import ElementTree
 
 import numpy as np
 import pytest
@@ -124,6 +125,19 @@ def test_the_values_come_as_a_table(client: Client, warm: Channel) -> None:
     assert "attachment" in answer["Content-Disposition"]
 
 
+def test_the_chart_comes_as_a_file_of_its_own(client: Client, warm: Channel) -> None:
+    answer = client.get(f"/channels/{warm.pk}/chart.svg?span=week")
+    tree = ElementTree.fromstring(answer.content)
+    assert (
+        tree.tag == "{http://www.w3.org/2000/svg}svg" and "class=" not in answer.content.decode()
+    )
+    assert (
+        answer["Content-Type"] == "image/svg+xml" and "attachment" in answer["Content-Disposition"]
+    )
+    shapes = list(tree.iter("{http://www.w3.org/2000/svg}path"))
+    assert any(one.get("stroke-dasharray") == "6 4" for one in shapes), "what is predicted"
+
+
 def test_what_is_wrong_is_said_and_nothing_changes(client: Client, warm: Channel) -> None:
     channel_for(warm.enclosure, Quantity.TEMPERATURE, "cool", "A")
     for posted, said in (
@@ -148,6 +162,7 @@ def test_a_channel_goes_with_its_values_when_that_is_meant(client: Client, warm:
 def test_another_household_sees_and_takes_nothing(stranger: Client, warm: Channel) -> None:
     assert stranger.get(f"/enclosures/{warm.enclosure_id}/charts/").status_code == 404
     assert stranger.get(f"/channels/{warm.pk}/values.csv").status_code == 404
+    assert stranger.get(f"/channels/{warm.pk}/chart.svg").status_code == 404
     for way in ("edit", "delete"):
         assert stranger.post(f"/channels/{warm.pk}/{way}/", {"sure": "yes"}).status_code == 404
     assert Sample.objects.exists()

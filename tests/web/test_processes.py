@@ -4,13 +4,10 @@ nothing lost with a worker.
 
 import contextlib
 import http.client
-import os
 import re
 import signal
-import socket
 import subprocess
 import sys
-import time
 from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
@@ -31,6 +28,7 @@ from ridgeback.households.models import Keeper
 from ridgeback.jobs import tasks
 from ridgeback.jobs.models import Job
 from tests import clocks
+from tests.running import free_port, shared_environment, until
 
 PYTHON = Path(sys.executable).parent
 pytestmark = pytest.mark.skipif(
@@ -43,32 +41,10 @@ def run_clock() -> None:
     """The machine's own clock, which its processes have too."""
 
 
-def until(true: Callable[[], Any], seconds: float = 40) -> Any:
-    """Wait for something to come true."""
-    end = time.monotonic() + seconds
-    while time.monotonic() < end:
-        if found := true():
-            return found
-        time.sleep(0.1)
-    raise AssertionError("it did not come true in time")
-
-
 @pytest.fixture
 def environment(transactional_db: Any) -> dict[str, str]:
-    """For processes that share the test's database.
-
-    The queue's tables are not Django's, so it does not empty them between tests.
-    """
-    with connection.cursor() as cursor:
-        cursor.execute("truncate procrastinate_jobs cascade")
-    known = connection.settings_dict
-    url = f"postgresql://{known['USER']}@{known['HOST']}:{known['PORT']}/{known['NAME']}"
-    return {
-        **os.environ,
-        "DATABASE_URL": url,
-        "DJANGO_SETTINGS_MODULE": "ridgeback.settings.test",
-        "LOG_LEVEL": "ERROR",
-    }
+    """For processes that share the test's database."""
+    return shared_environment()
 
 
 @pytest.fixture
@@ -89,13 +65,6 @@ def running(environment: dict[str, str]) -> Iterator[Callable[..., subprocess.Po
         process.terminate()
     for process in begun:
         process.wait(20)
-
-
-def free_port() -> int:
-    with socket.socket() as s:
-        s.bind(("127.0.0.1", 0))
-        port: int = s.getsockname()[1]
-        return port
 
 
 class Reader:
