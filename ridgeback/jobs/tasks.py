@@ -8,6 +8,7 @@ import logging
 from functools import partial
 from typing import Any
 
+from django.conf import settings
 from django.db import transaction
 from procrastinate.contrib.django import app
 
@@ -34,6 +35,7 @@ from ridgeback.photos.flows import make_small
 from ridgeback.records.day_readings import read_all
 from ridgeback.records.flows import read_waiting
 from ridgeback.records.models import Channel
+from ridgeback.records.store import drop_months
 from ridgeback.submissions.models import Submission
 from ridgeback.units import unspelled
 
@@ -220,6 +222,9 @@ def forget(timestamp: int) -> None:
     old = clock.now() - KEEP_DERIVED
     Derived.objects.filter(made_at__lt=old).delete()
     Submission.objects.filter(sent_at__lt=old).delete()
+    if settings.SAMPLES_KEPT_MONTHS:
+        kept = dt.timedelta(days=31 * settings.SAMPLES_KEPT_MONTHS)
+        drop_months((clock.now() - kept).date())
     Job.objects.filter(finished_at__lt=old).delete()
 
 

@@ -173,3 +173,21 @@ def remove_file(file: int, channels: list[Channel], first: dt.datetime, last: dt
         Channel.objects.filter(pk=channel.pk).update(last_at=at, last_value=value)
 
     return gone
+
+
+@transaction.atomic
+def drop_months(before: dt.date) -> list[str]:
+    """Drop the samples of whole months that end before a day; their sums by the hour stay."""
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "SELECT inhrelid::regclass::text FROM pg_inherits"
+            " WHERE inhparent = 'records_sample'::regclass ORDER BY 1"
+        )
+        names = [row[0] for row in cursor.fetchall()]
+        last = f"records_sample_{before:%Y_%m}"
+        old = [name for name in names if name < last]
+
+        for name in old:
+            cursor.execute(f"DROP TABLE {connection.ops.quote_name(name)}")
+
+    return old

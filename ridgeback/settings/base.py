@@ -151,6 +151,8 @@ CACHES = {
         "LOCATION": "short_memory",
     }
 }
+SAMPLES_KEPT_MONTHS = env.int("SAMPLES_KEPT_MONTHS", default=0)
+"""Whole months of single samples that are kept; 0 keeps all. Sums by the hour always stay."""
 METRICS_TOKEN = env("METRICS_TOKEN", default="")
 """Opens /metrics; without one there is no such page."""
 RIDGEBACK_ADDRESS = env("RIDGEBACK_ADDRESS", default="http://127.0.0.1:8000").rstrip("/")

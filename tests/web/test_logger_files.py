@@ -287,3 +287,13 @@ def test_binary_rows_are_what_postgresql_reads(pip: Enclosure) -> None:
         (dt.datetime.fromtimestamp(int(s), dt.UTC), v, None)
         for s, v in zip(at_s, values, strict=True)
     ]
+
+
+def test_old_months_go_and_their_hours_stay(client: Client, pip: Enclosure) -> None:
+    take_in(client, pip, log_text(200, begin=dt.datetime(2026, 1, 31, 12, 0)))  # noqa: DTZ001
+    hours = HourSummary.objects.count()
+    assert store.drop_months(dt.date(2026, 2, 20)) == ["records_sample_2026_01"]
+    left = list(Sample.objects.values_list("at", flat=True))
+    assert left and min(left) >= dt.datetime(2026, 2, 1, tzinfo=dt.UTC)
+    assert HourSummary.objects.count() == hours
+    assert store.drop_months(dt.date(2026, 2, 20)) == []
