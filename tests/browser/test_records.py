@@ -67,7 +67,7 @@ def test_a_file_from_the_logger_to_the_chart(page: Page) -> None:
     tasks.read_logger_file(LoggerFile.objects.latest("pk").pk)
     expect(page.locator("#file-state")).to_contain_text("1000 new values from 500 lines")
     page.get_by_role("link", name="See the chart").click()
-    chart = page.locator("[data-chart]")
+    chart = page.locator("[data-chart][data-ready]")  # its script has come
     chart.focus()
     page.keyboard.press("ArrowLeft")
     expect(page.locator("[data-chart-said]")).to_contain_text("°C")

@@ -40,5 +40,6 @@ if (chart && said && data) {
       event.preventDefault();
       show(at + step);
     });
+    chart.dataset.ready = "yes";
   }
 }
