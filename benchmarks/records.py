@@ -51,7 +51,7 @@ def main() -> int:
         pip = Enclosure.objects.order_by("pk").first()
         if pip is None:
             raise SystemExit("the demo has no enclosure")
-        store.ensure_months(store.moment(int(one.at_s[0])), store.moment(int(one.at_s[-1])))
+        store.ensure_months(one.at_s)
         bare = []
         for n in range(3):
             body = store.binary_rows(-1 - n, one.at_s, one.values, None)
@@ -81,7 +81,7 @@ def main() -> int:
         end_s = int(now.timestamp())
         for channel in channels[:CHANNELS]:
             at_s = np.arange(end_s - YEARS * 365 * 86_400, end_s, 60, dtype=np.int64)
-            store.ensure_months(store.moment(int(at_s[0])), store.moment(end_s))
+            store.ensure_months(at_s)
             store.write_samples(channel, at_s, 20 + at_s % 97 / 10, None)
         with connection.cursor() as cursor:
             cursor.execute("ANALYZE records_sample")

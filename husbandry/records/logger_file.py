@@ -21,6 +21,8 @@ from husbandry.records.moments import Clock, MomentReader, Seconds, has_skipped,
 
 SHOWN_PROBLEMS = 40
 """Lines that could not be read and are named; the others are counted (design choice)."""
+OLDEST_S = 20 * 365 * 86_400
+"""What is older is a clock that was never set (design choice) [s]."""
 AHEAD_S = 86_400
 """A logger's clock may be wrong by a day; what is further ahead is refused (design choice) [s]."""
 TOO_WARM_C, ALIKE_K = 55.0, 8.0
@@ -152,6 +154,11 @@ class _Lines:
         if at > self.latest_s:
             self.read.refuse(number, f"“{self._said(row)}” is still to come")
             return
+        if at < self.latest_s - OLDEST_S:
+            said = f"“{self._said(row)}” is more than 20 years ago: look at the logger’s clock"
+            self.read.refuse(number, said)
+            return
+
         problem = ""
 
         for own, source in zip(self.cells, self.sources, strict=True):

@@ -49,7 +49,7 @@ def alarms(request: KeeperRequest) -> HttpResponse:
     own = [view_of(one, at, request.units) for one in rows.going()]
     order = {"danger": 0, "care": 1, "instrument": 2}
     ended = rows.filter(ended_at__isnull=False).order_by("-ended_at")[:SHOWN]
-    channels = Channel.objects.of(request.household).filter(is_live=True)
+    channels = Channel.objects.of(request.household).filter(is_live=True, binding__isnull=False)
     context = {
         "going": sorted(own, key=lambda one: order[one.alarm.severity]),
         "ended": [view_of(one, at, request.units) for one in ended],

@@ -10,7 +10,7 @@ from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household
 from ridgeback.records.flows import channel_for
 from ridgeback.records.models import Channel
-from ridgeback.records.store import ensure_months, moment, write_samples
+from ridgeback.records.store import ensure_months, write_samples
 
 DAYS = 30
 LOGGED = {"Pip’s enclosure": 5, "Bramble’s enclosure": 8}
@@ -25,7 +25,6 @@ def tell_loggers(household: Household, now: dt.datetime) -> None:
     end_s = int(now.timestamp())
     today_s = end_s // DAY_S * DAY_S
     begin_s = today_s - DAYS * DAY_S
-    ensure_months(moment(begin_s), moment(end_s))
     cold_s = today_s - COLD[0] * DAY_S + int(COLD[1] * 3600)
     fault = Fault("lamp failed", cold_s, cold_s + int(COLD[2] * 3600))
     enclosures = Enclosure.objects.of(household).for_planning().filter(name__in=LOGGED)
@@ -36,6 +35,7 @@ def tell_loggers(household: Household, now: dt.datetime) -> None:
         faults = (fault,) if enclosure.name.startswith("Pip") else ()
         for one in loggers.log(begin_s, end_s, faults=faults):
             channel = channel_for(enclosure, one.quantity, one.place, "shelf logger")
+            ensure_months(one.at_s)
             write_samples(channel, one.at_s, one.values, None)
 
 
@@ -50,7 +50,7 @@ def move_samples(household: Household, days: dt.timedelta) -> None:
         channel.samples.all().delete()
         channel.hours.all().delete()
         at_s = table[:, 0].astype(np.int64) + shift_s
-        ensure_months(moment(int(at_s[0])), moment(int(at_s[-1])))
+        ensure_months(at_s)
         write_samples(channel, at_s, table[:, 1], None)
 
 

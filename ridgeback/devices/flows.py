@@ -21,7 +21,7 @@ from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household, Keeper
 from ridgeback.records.flows import channel_for
 from ridgeback.records.models import Channel
-from ridgeback.records.store import ensure_months, moment, write_samples
+from ridgeback.records.store import ensure_months, write_samples
 
 MOST_ROWS = 5_000
 """Of one batch (design choice)."""
@@ -156,9 +156,7 @@ def take(device: Device, rows: Sequence[dict[str, Any]], now: dt.datetime) -> Ta
 
 def _write(by_channel: dict[Channel, dict[int, float]], found: Taken) -> None:
     """Write each channel's rows; all or none."""
-    if by_channel:
-        times = [at for own in by_channel.values() for at in own]
-        ensure_months(moment(min(times)), moment(max(times)))
+    ensure_months(*(np.array(list(own), dtype=np.int64) for own in by_channel.values()))
     with transaction.atomic():
         for channel in sorted(by_channel, key=lambda one: one.pk):
             own = by_channel[channel]

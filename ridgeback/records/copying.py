@@ -6,7 +6,7 @@ import numpy as np
 from django.db import connection
 
 from ridgeback.records.models import Channel
-from ridgeback.records.store import ensure_months, moment, write_samples
+from ridgeback.records.store import ensure_months, write_samples
 
 _OUT = (
     "COPY (SELECT extract(epoch FROM at)::bigint, value FROM records_sample"
@@ -41,6 +41,6 @@ def take_in_csv(channel: Channel, body: bytes) -> int:
     if table.shape[1] != 2 or not np.isfinite(table).all():
         raise ValueError("samples are a time and a value each")
     at_s, firsts = np.unique(table[:, 0].astype(np.int64), return_index=True)
-    ensure_months(moment(int(at_s[0])), moment(int(at_s[-1])))
+    ensure_months(at_s)
 
     return write_samples(channel, at_s, table[firsts, 1], None)

@@ -105,8 +105,7 @@ def read_waiting(pk: int) -> None:
     spans = [(int(one.at_s[0]), int(one.at_s[-1])) for one in read.channels]
     first = store.moment(min((one[0] for one in spans), default=0))
     last = store.moment(max((one[1] for one in spans), default=0))
-    if spans:
-        store.ensure_months(first, last)
+    store.ensure_months(*(one.at_s for one in read.channels))
     with transaction.atomic():
         held = LoggerFile.objects.select_for_update().filter(pk=pk, state__in=_GOING).first()
         if held is None:  # it was stopped, or another worker was faster

@@ -16,6 +16,8 @@ Seconds = NDArray[np.int64]
 Values = NDArray[np.float64]
 EPOCH_2000_S = 946_684_800
 """PostgreSQL counts from 2000 (source: PostgreSQL, COPY, binary format) [s]."""
+MOST_MONTHS = 600
+"""In which the samples of one write may lie (design choice)."""
 _HEAD = b"PGCOPY\n\xff\r\n\0" + b"\0" * 8
 _END = b"\xff\xff"
 _ROW = np.dtype(
@@ -49,23 +51,35 @@ def moment(seconds: int) -> dt.datetime:
     return dt.datetime.fromtimestamp(seconds, dt.UTC)
 
 
-def ensure_months(first: dt.datetime, last: dt.datetime) -> None:
-    """Make the tables of the months from one moment to another; those that are there stay.
+def ensure_months(*times: Seconds) -> None:
+    """Make the tables of the months in which some samples lie; those that are there stay.
 
     In a transaction of its own where none is open: making a table locks the others for a moment.
+
+    Parameters
+    ----------
+    times : arrays
+        Seconds since 1970.
+
+    Raises
+    ------
+    ValueError
+        For more months than anybody has logged.
     """
-    month = first.astimezone(dt.UTC).replace(day=1, hour=0, minute=0, second=0, microsecond=0)
+    whole = [np.unique(one.astype("datetime64[s]").astype("datetime64[M]")) for one in times]
+    months = np.unique(np.concatenate(whole)) if whole else np.zeros(0, dtype="datetime64[M]")
+    if len(months) > MOST_MONTHS:
+        raise ValueError(f"these samples lie in {len(months)} months: look at the clock")
+
     with transaction.atomic(), connection.cursor() as cursor:
-        while month <= last:
-            after = (month + dt.timedelta(days=32)).replace(day=1)
-            name = f"records_sample_{month:%Y_%m}"
+        for month in months:
+            name = f"records_sample_{str(month).replace('-', '_')}"
             cursor.execute("SELECT to_regclass(%s) IS NULL", [name])
             if cursor.fetchone()[0]:
                 cursor.execute(
                     f"CREATE TABLE IF NOT EXISTS {name} PARTITION OF records_sample"
-                    f" FOR VALUES FROM ('{month.isoformat()}') TO ('{after.isoformat()}')"
+                    f" FOR VALUES FROM ('{month}-01T00:00:00Z') TO ('{month + 1}-01T00:00:00Z')"
                 )
-            month = after
 
 
 def binary_rows(channel: int, at_s: Seconds, values: Values, file: int | None) -> bytes:

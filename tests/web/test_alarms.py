@@ -23,7 +23,7 @@ from ridgeback.devices.flows import add, bind
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household, Keeper, Membership
 from ridgeback.records.models import Channel
-from ridgeback.records.store import ensure_months, moment, write_samples
+from ridgeback.records.store import ensure_months, write_samples
 
 
 def minutes(n: float) -> dt.datetime:
@@ -41,7 +41,7 @@ def log(channel: Channel, values: list[float], *, until: float = 0, step: int = 
     """Values of the last minutes, the latest last."""
     end = int(minutes(until).timestamp())
     at_s = np.array([end - 60 * step * n for n in range(len(values) - 1, -1, -1)], dtype=np.int64)
-    ensure_months(moment(int(at_s[0])), moment(int(at_s[-1])))
+    ensure_months(at_s)
     write_samples(channel, at_s, np.array(values), None)
     channel.refresh_from_db()
 
@@ -317,7 +317,7 @@ def test_at_night_the_right_one_is_woken_and_for_the_first_alone(
     cool = bind(device, pip, Quantity.TEMPERATURE, SensorPlace.COOL).channel
     end = int((night + dt.timedelta(minutes=40)).timestamp())
     at_s = np.arange(end - 8 * 86_400, end + 1, 300, dtype=np.int64)
-    ensure_months(moment(int(at_s[0])), moment(end))
+    ensure_months(at_s)
     noise = np.random.default_rng(1).normal(0, 0.1, len(at_s))
     stuck = np.clip((at_s - night.timestamp()) / 3600, 0, 1) * 30
     write_samples(warm, at_s, np.round(20 + noise + stuck, 1), None)

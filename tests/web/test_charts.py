@@ -16,7 +16,7 @@ from ridgeback.enclosures.models import Enclosure
 from ridgeback.records.flows import channel_for
 from ridgeback.records.models import Channel, Sample
 from ridgeback.records.reading import MOST_POINTS, points_of, values_of
-from ridgeback.records.store import ensure_months, moment, write_samples
+from ridgeback.records.store import ensure_months, write_samples
 
 
 @pytest.fixture
@@ -25,7 +25,7 @@ def warm(pip: Enclosure) -> Channel:
     channel = channel_for(pip, Quantity.TEMPERATURE, "warm", "A")
     end_s = int(now().timestamp())
     at_s = np.arange(end_s - 60 * 86_400, end_s, 600, dtype=np.int64)
-    ensure_months(moment(int(at_s[0])), moment(int(at_s[-1])))
+    ensure_months(at_s)
     values = 24 + 4 * np.sin(at_s / 86_400 * 2 * np.pi)
     values[4000] = 61.5
     write_samples(channel, at_s, np.round(values, 1), None)

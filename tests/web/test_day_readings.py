@@ -16,7 +16,7 @@ from ridgeback.enclosures.planning import planned
 from ridgeback.records.day_readings import BACK_DAYS, read_all, read_days
 from ridgeback.records.flows import channel_for
 from ridgeback.records.models import Channel, DayReading
-from ridgeback.records.store import ensure_months, moment, write_samples
+from ridgeback.records.store import ensure_months, write_samples
 
 
 @pytest.fixture
@@ -26,7 +26,7 @@ def logged(pip: Enclosure) -> Channel:
     channel = channel_for(pip, Quantity.TEMPERATURE, "warm", "A")
     end = int(now().timestamp())
     at_s = np.arange(end - 5 * 86_400, end, 600, dtype=np.int64)
-    ensure_months(moment(int(at_s[0])), moment(end))
+    ensure_months(at_s)
     zone = ZoneInfo(pip.room.time_zone)
     (begin, off), *_ = lit_spans(pip.request_at(now()))
     hours = np.array(

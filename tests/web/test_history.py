@@ -18,7 +18,7 @@ from ridgeback.history.events import KINDS, before_of, of_animal, of_enclosure
 from ridgeback.households.models import Household
 from ridgeback.log.models import LogEntry
 from ridgeback.records.flows import channel_for
-from ridgeback.records.store import ensure_months, moment, write_samples
+from ridgeback.records.store import ensure_months, write_samples
 from tests import clocks
 
 
@@ -101,7 +101,7 @@ def test_refusals_after_cold_days_are_a_coincidence(whole: Animal, pip: Enclosur
     channel = channel_for(pip, Quantity.TEMPERATURE, "cool", "A")
     end = int(now().timestamp())
     at_s = np.arange(end - 40 * 86_400, end, 1800, dtype=np.int64)
-    ensure_months(moment(int(at_s[0])), moment(end))
+    ensure_months(at_s)
     ago = (end - at_s) / 86_400
     values = np.where((ago < 17) & (ago > 13), 5.0, 23.0)
     write_samples(channel, at_s, values, None)

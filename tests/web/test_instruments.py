@@ -13,7 +13,7 @@ from ridgeback.instruments.models import Instrument
 from ridgeback.records.flows import channel_for
 from ridgeback.records.models import Channel
 from ridgeback.records.reading import values_of
-from ridgeback.records.store import ensure_months, moment, write_samples
+from ridgeback.records.store import ensure_months, write_samples
 from tests import clocks
 
 
@@ -27,7 +27,7 @@ def warm(pip: Enclosure) -> Channel:
     channel = channel_for(pip, Quantity.TEMPERATURE, "warm", "A")
     end = int(now().timestamp())
     at_s = np.arange(end - 86_400, end, 600, dtype=np.int64)
-    ensure_months(moment(int(at_s[0])), moment(end))
+    ensure_months(at_s)
     write_samples(channel, at_s, np.full(len(at_s), 26.0), None)
     return channel
 

@@ -276,9 +276,7 @@ def test_binary_rows_are_what_postgresql_reads(pip: Enclosure) -> None:
     """Times before 2000, negative values, a file and none."""
     channel = Channel.objects.create(enclosure=pip, name="A", quantity="temperature", place="warm")
     at_s = np.array([0, 946_684_800, 1_767_225_600], dtype=np.int64)
-    store.ensure_months(store.moment(0), store.moment(0))
-    for seconds in at_s:
-        store.ensure_months(store.moment(int(seconds)), store.moment(int(seconds)))
+    store.ensure_months(at_s)
     values = np.array([-1.25, 0.0, 36.6])
     assert store.write_samples(channel, at_s, values, None) == 3
     assert store.write_samples(channel, at_s, values + 1, 7) == 0, "what is there stays"
@@ -297,3 +295,17 @@ def test_old_months_go_and_their_hours_stay(client: Client, pip: Enclosure) -> N
     assert left and min(left) >= dt.datetime(2026, 2, 1, tzinfo=dt.UTC)
     assert HourSummary.objects.count() == hours
     assert store.drop_months(dt.date(2026, 2, 20)) == []
+
+
+@pytest.mark.django_db
+def test_months_are_made_where_samples_lie_and_no_more() -> None:
+    """A clock that was never set makes no table for each month since 1970."""
+    at_s = np.array([0, 1_767_225_600], dtype=np.int64)
+    store.ensure_months(at_s, np.zeros(0, dtype=np.int64))
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "SELECT count(*) FROM pg_inherits WHERE inhparent = 'records_sample'::regclass"
+        )
+        assert cursor.fetchone()[0] == 2
+    with pytest.raises(ValueError, match="look at the clock"):
+        store.ensure_months(np.arange(0, 700 * 2_678_400, 2_678_400, dtype=np.int64))

@@ -304,3 +304,8 @@ def test_files_of_one_shape_have_one_signature() -> None:
     assert (
         one.signature == other.signature != layout_of(written(SHAPES[2], some_rows(1))).signature
     )
+
+
+def test_a_clock_that_was_never_set_is_said() -> None:
+    found = read("time,temp\n1999-01-01 00:00,21\n2026-06-18 08:00,21\n2026-06-18 08:10,22\n")
+    assert found.lines == 2 and "20 years ago" in found.problems[0].reason
