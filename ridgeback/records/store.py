@@ -16,6 +16,8 @@ Seconds = NDArray[np.int64]
 Values = NDArray[np.float64]
 EPOCH_2000_S = 946_684_800
 """PostgreSQL counts from 2000 (source: PostgreSQL, COPY, binary format) [s]."""
+MONTHS_LOCK = 0x5A3D1E
+"""Key of the lock under which a month gets its table: two devices may be its first at once."""
 MOST_MONTHS = 600
 """In which the samples of one write may lie (design choice)."""
 _HEAD = b"PGCOPY\n\xff\r\n\0" + b"\0" * 8
@@ -71,15 +73,32 @@ def ensure_months(*times: Seconds) -> None:
     if len(months) > MOST_MONTHS:
         raise ValueError(f"these samples lie in {len(months)} months: look at the clock")
 
+    missing = _missing(months)
+    if not missing:
+        return
+
     with transaction.atomic(), connection.cursor() as cursor:
-        for month in months:
-            name = f"records_sample_{str(month).replace('-', '_')}"
-            cursor.execute("SELECT to_regclass(%s) IS NULL", [name])
-            if cursor.fetchone()[0]:
-                cursor.execute(
-                    f"CREATE TABLE IF NOT EXISTS {name} PARTITION OF records_sample"
-                    f" FOR VALUES FROM ('{month}-01T00:00:00Z') TO ('{month + 1}-01T00:00:00Z')"
-                )
+        cursor.execute("SELECT pg_advisory_xact_lock(%s)", [MONTHS_LOCK])
+        for month in _missing(months):  # somebody else may have been faster
+            cursor.execute(
+                f"CREATE TABLE {_table_of(month)} PARTITION OF records_sample"
+                f" FOR VALUES FROM ('{month}-01T00:00:00Z') TO ('{month + 1}-01T00:00:00Z')"
+            )
+
+
+def _table_of(month: np.datetime64) -> str:
+    return f"records_sample_{str(month).replace('-', '_')}"
+
+
+def _missing(months: NDArray[np.datetime64]) -> list[np.datetime64]:
+    """Months without a table."""
+    with connection.cursor() as cursor:
+        names = [_table_of(month) for month in months]
+        cursor.execute(
+            "SELECT name FROM unnest(%s::text[]) AS name WHERE to_regclass(name) IS NULL", [names]
+        )
+        found = {row[0] for row in cursor.fetchall()}
+    return [month for month in months if _table_of(month) in found]
 
 
 def binary_rows(channel: int, at_s: Seconds, values: Values, file: int | None) -> bytes:

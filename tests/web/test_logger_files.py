@@ -2,6 +2,7 @@
 
 import datetime as dt
 import random
+from concurrent.futures import ThreadPoolExecutor
 from zoneinfo import ZoneInfo
 
 import numpy as np
@@ -309,3 +310,24 @@ def test_months_are_made_where_samples_lie_and_no_more() -> None:
         assert cursor.fetchone()[0] == 2
     with pytest.raises(ValueError, match="look at the clock"):
         store.ensure_months(np.arange(0, 700 * 2_678_400, 2_678_400, dtype=np.int64))
+
+
+@pytest.mark.django_db(transaction=True)
+def test_several_devices_may_be_the_first_of_a_month() -> None:
+    """Eight at once: one makes the table, and nobody fails."""
+    gone = "DROP TABLE IF EXISTS records_sample_2017_01, records_sample_2017_03"
+    with connection.cursor() as cursor:
+        cursor.execute(gone)
+
+    def make(_: int) -> None:
+        try:
+            store.ensure_months(np.array([1_483_228_800, 1_488_326_400], dtype=np.int64))
+        finally:
+            connection.close()
+
+    with ThreadPoolExecutor(8) as pool:
+        list(pool.map(make, range(8)))
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT to_regclass('records_sample_2017_01') IS NOT NULL")
+        assert cursor.fetchone()[0]
+        cursor.execute(gone)
