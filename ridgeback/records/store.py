@@ -81,7 +81,7 @@ def ensure_months(*times: Seconds) -> None:
         cursor.execute("SELECT pg_advisory_xact_lock(%s)", [MONTHS_LOCK])
         for month in _missing(months):  # somebody else may have been faster
             cursor.execute(
-                f"CREATE TABLE {_table_of(month)} PARTITION OF records_sample"
+                f"CREATE TABLE IF NOT EXISTS {_table_of(month)} PARTITION OF records_sample"
                 f" FOR VALUES FROM ('{month}-01T00:00:00Z') TO ('{month + 1}-01T00:00:00Z')"
             )
 
@@ -91,14 +91,12 @@ def _table_of(month: np.datetime64) -> str:
 
 
 def _missing(months: NDArray[np.datetime64]) -> list[np.datetime64]:
-    """Months without a table."""
+    """Months without a table: by the catalogue, for `to_regclass` may remember what was not there."""
     with connection.cursor() as cursor:
         names = [_table_of(month) for month in months]
-        cursor.execute(
-            "SELECT name FROM unnest(%s::text[]) AS name WHERE to_regclass(name) IS NULL", [names]
-        )
+        cursor.execute("SELECT relname FROM pg_class WHERE relname = ANY(%s)", [names])
         found = {row[0] for row in cursor.fetchall()}
-    return [month for month in months if _table_of(month) in found]
+    return [month for month in months if _table_of(month) not in found]
 
 
 def binary_rows(channel: int, at_s: Seconds, values: Values, file: int | None) -> bytes:
