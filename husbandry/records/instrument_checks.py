@@ -64,11 +64,6 @@ METHODS: tuple[CheckMethod, ...] = (
 )
 
 
-def error_of(shown: float, fixed: float) -> float:
-    """What an instrument shows too high [its unit]."""
-    return shown - fixed
-
-
 def next_check(checked_on: dt.date | None, months: int) -> dt.date | None:
     """When an instrument is due again; None where it was never checked."""
     if checked_on is None:

@@ -107,11 +107,6 @@ class LoggerLayout(Document):
         heads = "\x1f".join([self.delimiter, *(column.head for column in self.columns)])
         return hashlib.sha256(heads.encode()).hexdigest()
 
-    @property
-    def is_order_asked(self) -> bool:
-        """Whether the order of day and month must be said."""
-        return self.order is None
-
 
 def decode(body: bytes) -> str:
     """Text of a file: UTF-8, UTF-16 by its mark, else as Windows writes Western text.

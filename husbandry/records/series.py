@@ -38,12 +38,6 @@ class PhaseRange:
     limit_low: float = math.nan
     limit_high: float = math.nan
 
-    @property
-    def is_known(self) -> bool:
-        """Whether it says anything."""
-        ends = (self.low, self.high, self.limit_low, self.limit_high)
-        return not all(math.isnan(end) for end in ends)
-
 
 @dataclass(frozen=True)
 class ChannelTargets:

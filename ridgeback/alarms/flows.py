@@ -2,7 +2,6 @@
 
 import datetime as dt
 import math
-from collections import defaultdict
 from functools import partial
 
 from django.db import transaction
@@ -10,7 +9,7 @@ from django.db import transaction
 from husbandry.records.channels import Quantity, SensorPlace
 from husbandry.records.watch import READ_BACK_S, AlarmFinding, AlarmKind, WatchedChannel, watch
 from ridgeback.alarms.models import Alarm, ChannelWatch
-from ridgeback.calculation import Failed, attempt
+from ridgeback.calculation import attempt
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household, Keeper
 from ridgeback.records.charts import request_of, targets_of
@@ -197,18 +196,8 @@ def was_false(alarm: Alarm, *, less_sensitive: bool) -> None:
         ChannelWatch.objects.filter(pk=held.pk).update(margin=min(held.margin + added, 30))
 
 
-def by_channel(alarms: list[Alarm]) -> dict[int | None, list[Alarm]]:
-    """Alarms under their channels."""
-    found: dict[int | None, list[Alarm]] = defaultdict(list)
-    for one in alarms:
-        found[one.channel_id].append(one)
-    return found
-
-
 def look_again(channels: list[int], now: dt.datetime) -> None:
     """Look at some channels that just got values."""
     rows = Channel.objects.filter(pk__in=channels).select_related("enclosure")
     for channel in rows.order_by("pk"):
-        made = attempt(partial(watch_channel, channel, now), "channel", channel.pk)
-        if isinstance(made, Failed):
-            continue
+        attempt(partial(watch_channel, channel, now), "channel", channel.pk)

@@ -4,7 +4,7 @@ import datetime as dt
 
 import pytest
 
-from husbandry.records.instrument_checks import METHODS, advice, error_of, next_check
+from husbandry.records.instrument_checks import METHODS, advice, next_check
 
 
 def test_fixed_points() -> None:
@@ -12,11 +12,6 @@ def test_fixed_points() -> None:
     fixed = {one.way: one.fixed for one in METHODS}
     assert fixed["ice"] == 0 and fixed["salt"] == pytest.approx(75.3, abs=0.3)
     assert fixed["other"] is None and all(one.steps for one in METHODS)
-
-
-def test_an_error_is_what_it_shows_too_high() -> None:
-    assert error_of(1.4, 0.0) == pytest.approx(1.4)
-    assert error_of(71.3, 75.3) == pytest.approx(-4.0)
 
 
 @pytest.mark.parametrize(

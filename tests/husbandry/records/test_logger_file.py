@@ -177,7 +177,7 @@ def test_a_line_twice_counts_once() -> None:
 def test_an_order_that_cannot_be_told_is_asked() -> None:
     text = "time,temp\n03/04/2026 08:00,21.5\n03/04/2026 09:00,21.5\n"
     layout = layout_of(text)
-    assert layout.order is None and layout.is_order_asked
+    assert layout.order is None
     with pytest.raises(DocumentError, match="day or the month"):
         read_file(text, layout, zone=ZONE, clock="room", now=NOW)
     april = layout.model_copy(update={"order": "day first"})
