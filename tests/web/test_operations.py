@@ -9,6 +9,7 @@ import sys
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 import pytest
 from django.conf import settings
 from django.core.management import call_command
@@ -16,11 +17,14 @@ from django.core.management.base import CommandError
 from django.db import connection
 from django.test import Client
 
+from husbandry.records.channels import Quantity
 from ridgeback.clock import now
 from ridgeback.demo import household as demo
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.operations.logs import WithoutData
 from ridgeback.operations.postgres import run
+from ridgeback.records.flows import channel_for
+from ridgeback.records.store import ensure_months, write_samples
 
 
 def test_health_is_open_and_tells_nothing_private(client: Client, pip: Enclosure) -> None:
@@ -119,6 +123,9 @@ def test_a_backup_gives_every_table_back(tmp_path: Path) -> None:
     browser.post("/demo/")
     browser.get(f"/enclosures/{pip.pk}/")
     browser.post(f"/enclosures/{pip.pk}/sheet/")
+    at_s = np.arange(1_700_000_000, 1_706_000_000, 86_400, dtype=np.int64)
+    ensure_months(at_s)
+    write_samples(channel_for(pip, Quantity.TEMPERATURE, "warm", "A"), at_s, at_s / 1e8, None)
     before = tables()
     assert {
         "enclosures_enclosure",
@@ -135,6 +142,7 @@ def test_a_backup_gives_every_table_back(tmp_path: Path) -> None:
         call_command("backup", str(file))
     with pytest.raises(CommandError, match="holds tables"):
         call_command("restore", str(file))
+    ensure_months(np.array([1_400_000_000], dtype=np.int64))  # a month that the backup has not
     Enclosure.objects.filter(pk=pip.pk).update(name="spoiled", head=None)
     assert tables() != before
     call_command("restore", str(file), "--replace", stdout=io.StringIO())

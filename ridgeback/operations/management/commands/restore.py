@@ -1,5 +1,6 @@
 """`restore FILE`: a backup into the configured database, all or nothing."""
 
+import tempfile
 from pathlib import Path
 from typing import Any
 
@@ -34,17 +35,45 @@ class Command(BaseCommand):
             )
         name = connection.settings_dict["NAME"]
         connection.close()
-        clean = ["--clean", "--if-exists"] if held else []
+        if held:
+            _replace(source, name)
+        else:
+            run(
+                [
+                    "pg_restore",
+                    "--exit-on-error",
+                    "--single-transaction",
+                    "--no-owner",
+                    f"--dbname={name}",
+                    str(source),
+                ],
+                name,
+            )
+        self.stdout.write(f"Restored {source}.")
+
+
+def _replace(source: Path, name: str) -> None:
+    """Take a backup into a database that holds tables, in one transaction.
+
+    The tables of samples go first: the months that stand under them, which may be others than those of
+    the backup, cannot be taken away one by one. The whole script is written before anything is touched,
+    so that a backup that is cut off changes nothing.
+    """
+    with tempfile.TemporaryDirectory() as folder:
+        script = Path(folder) / "restore.sql"
+        run(
+            ["pg_restore", "--clean", "--if-exists", "--no-owner", f"--file={script}", str(source)]
+        )
         run(
             [
-                "pg_restore",
-                "--exit-on-error",
+                "psql",
+                "--no-psqlrc",
+                "--quiet",
                 "--single-transaction",
-                "--no-owner",
-                *clean,
+                "--set=ON_ERROR_STOP=1",
+                "--command=DROP TABLE IF EXISTS records_sample CASCADE",
+                f"--file={script}",
                 f"--dbname={name}",
-                str(source),
             ],
             name,
         )
-        self.stdout.write(f"Restored {source}.")
