@@ -62,6 +62,17 @@ _NIGHT_NEEDS = {
     (Quantity.TEMPERATURE, SensorPlace.COOL): NeedKey.AIR_NIGHT,
     **{(Quantity.HUMIDITY, place): NeedKey.HUMIDITY_NIGHT for place in _AIR},
 }
+JUDGED_AT = {
+    NeedKey.SURFACE_DAY: (Quantity.TEMPERATURE, SensorPlace.SURFACE),
+    NeedKey.WARM_AIR_DAY: (Quantity.TEMPERATURE, SensorPlace.WARM),
+    NeedKey.COOL_AIR_DAY: (Quantity.TEMPERATURE, SensorPlace.COOL),
+    NeedKey.WATER_DAY: (Quantity.TEMPERATURE, SensorPlace.WATER),
+    NeedKey.AIR_NIGHT: (Quantity.TEMPERATURE, SensorPlace.WARM),
+    NeedKey.HUMIDITY_DAY: (Quantity.HUMIDITY, SensorPlace.COOL),
+    NeedKey.HUMIDITY_NIGHT: (Quantity.HUMIDITY, SensorPlace.COOL),
+}
+"""The place at which each need is judged: a logger elsewhere is drawn and judges nothing. Light is
+measured with a meter in the hand."""
 POSSIBLE: dict[Quantity, tuple[float, float]] = {
     Quantity.TEMPERATURE: (-30.0, 100.0),
     Quantity.HUMIDITY: (0.0, 100.5),

@@ -158,23 +158,26 @@ def has_skipped(local: Seconds, at: Seconds, zone: str) -> bool:
     at : array
         The same in UTC, by `to_utc`.
     """
+    return not np.array_equal(at + local_offsets(at, zone), local)
+
+
+def local_offsets(at_s: Seconds, zone: str) -> Seconds:
+    """How far the room's clock is before UTC at some seconds since 1970 [s]."""
     name = ZoneInfo(zone)
-    quarters = np.unique(at // 900)
-    offsets = np.array(
-        [
-            int(
-                (
-                    dt.datetime.fromtimestamp(int(q) * 900, name).utcoffset() or dt.timedelta()
-                ).total_seconds()
-            )
-            for q in quarters
-        ],
-        dtype=np.int64,
-    )
+    days, place = np.unique(at_s // 86_400, return_inverse=True)
+    begins = [_offset_s(int(day) * 86_400, name) for day in days]
+    ends = [_offset_s(int(day) * 86_400 + 86_399, name) for day in days]
+    found = np.array(begins, dtype=np.int64)[place] if len(at_s) else np.zeros(0, dtype=np.int64)
+    for n in np.flatnonzero(np.array(begins) != np.array(ends)):  # the clock changes on this day
+        own = np.flatnonzero(place == n)
+        found[own] = [_offset_s(int(second), name) for second in at_s[own]]
 
-    back = at + offsets[np.searchsorted(quarters, at // 900)]
+    return found
 
-    return bool(np.any(back != local))
+
+def _offset_s(second: int, name: ZoneInfo) -> int:
+    offset = dt.datetime.fromtimestamp(second, name).utcoffset()
+    return 0 if offset is None else int(offset.total_seconds())
 
 
 def _offset(local_s: int, zone: ZoneInfo, fold: int, clock: Clock) -> int:

@@ -7,14 +7,13 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
-from zoneinfo import ZoneInfo
 
 import numpy as np
 from numpy.typing import NDArray
 
 from husbandry.documents.result import NeedState
 from husbandry.records.channels import Quantity, SensorPlace, need_for
-from husbandry.records.moments import DAY_S
+from husbandry.records.moments import DAY_S, local_offsets
 
 Phase = Literal["day", "night"]
 Values = NDArray[np.float64]
@@ -90,25 +89,6 @@ def _range(need: NeedState | None) -> PhaseRange:
         return PhaseRange()
     ends = (need.low, need.high, need.limit_low, need.limit_high)
     return PhaseRange(*(math.nan if end is None else end.value for end in ends))
-
-
-def local_offsets(at_s: Seconds, zone: str) -> Seconds:
-    """How far the room's clock is before UTC at some seconds since 1970 [s]."""
-    name = ZoneInfo(zone)
-    days, place = np.unique(at_s // 86_400, return_inverse=True)
-    begins = [_offset_s(int(day) * 86_400, name) for day in days]
-    ends = [_offset_s(int(day) * 86_400 + 86_399, name) for day in days]
-    found = np.array(begins, dtype=np.int64)[place] if len(at_s) else np.zeros(0, dtype=np.int64)
-    for n in np.flatnonzero(np.array(begins) != np.array(ends)):  # the clock changes on this day
-        own = np.flatnonzero(place == n)
-        found[own] = [_offset_s(int(second), name) for second in at_s[own]]
-
-    return found
-
-
-def _offset_s(second: int, name: ZoneInfo) -> int:
-    offset = dt.datetime.fromtimestamp(second, name).utcoffset()
-    return 0 if offset is None else int(offset.total_seconds())
 
 
 @dataclass(frozen=True)

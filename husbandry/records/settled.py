@@ -9,8 +9,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from husbandry.records.moments import DAY_S
-from husbandry.records.series import Phase, local_offsets
+from husbandry.records.moments import DAY_S, local_offsets
+from husbandry.records.series import Phase
 
 WINDOW_H = 1.0
 """The last hour of the heat, and of the dark (decisions, 1) [h]."""

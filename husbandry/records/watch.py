@@ -15,8 +15,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from husbandry.records.channels import TOLD_APART, Quantity, SensorPlace
-from husbandry.records.moments import DAY_S
-from husbandry.records.series import ChannelTargets, PhaseRange, local_offsets, summarise
+from husbandry.records.moments import DAY_S, local_offsets
+from husbandry.records.series import ChannelTargets, PhaseRange, summarise
 
 Values = NDArray[np.float64]
 Seconds = NDArray[np.int64]

@@ -21,7 +21,7 @@ from husbandry.plan.plan import prediction_of
 from husbandry.predict.need_states import look
 from husbandry.predict.predict import Prediction
 from husbandry.records.channels import Quantity, SensorPlace
-from husbandry.records.series import local_offsets
+from husbandry.records.moments import local_offsets
 from husbandry.simulation.logger import HiddenDamp
 from husbandry.simulation.truth import TrueEnclosure
 

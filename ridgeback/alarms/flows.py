@@ -5,6 +5,7 @@ import math
 from functools import partial
 
 from django.db import transaction
+from django.db.models import F
 
 from husbandry.records.channels import Quantity, SensorPlace
 from husbandry.records.watch import READ_BACK_S, AlarmFinding, AlarmKind, WatchedChannel, watch
@@ -151,6 +152,12 @@ def _watch_power(household: Household, live: list[Channel], now: dt.datetime) ->
         power.save(update_fields=["ended_at"])
 
 
+def end_unwatched(now: dt.datetime) -> int:
+    """End the alarms of channels that no device sends any more; how many they were."""
+    rows = Alarm.objects.going().filter(channel__isnull=False, channel__binding__isnull=True)
+    return rows.update(ended_at=now)
+
+
 def watched_households(now: dt.datetime) -> list[Household]:
     """Those with a channel that a device sends, or sent until lately."""
     rows = Household.objects.filter(
@@ -174,7 +181,9 @@ def acknowledge(alarm: Alarm, keeper: Keeper, note: str, now: dt.datetime) -> No
 @transaction.atomic
 def snooze(alarm: Alarm, until: dt.datetime, reason: str) -> None:
     """Say it again later."""
-    Alarm.objects.filter(pk=alarm.pk).update(snoozed_until=until, note=reason[:300])
+    Alarm.objects.filter(pk=alarm.pk).update(
+        snoozed_until=until, snoozes=F("snoozes") + 1, note=reason[:300]
+    )
 
 
 @transaction.atomic

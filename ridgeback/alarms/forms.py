@@ -38,8 +38,10 @@ class SilenceForm(forms.Form):
 class AlarmPreferencesForm(forms.ModelForm):
     """Alarms by mail, and the hours in which what can wait is held back."""
 
-    quiet_from = forms.TypedChoiceField(label="What can wait, not from", choices=HOURS, coerce=int)
-    quiet_to = forms.TypedChoiceField(label="to", choices=HOURS, coerce=int)
+    quiet_from = forms.TypedChoiceField(
+        label="Hold back what can wait from", choices=HOURS, coerce=int
+    )
+    quiet_to = forms.TypedChoiceField(label="until", choices=HOURS, coerce=int)
 
     class Meta:
         model = AlarmPreferences

@@ -103,7 +103,11 @@ def tell(alarm: Alarm, now: dt.datetime) -> int:
         try:
             with transaction.atomic():
                 message = AlarmMessage.objects.create(
-                    alarm=alarm, membership=member, severity=alarm.severity, at=now
+                    alarm=alarm,
+                    membership=member,
+                    severity=alarm.severity,
+                    snoozes=alarm.snoozes,
+                    at=now,
                 )
         except IntegrityError:  # told before, or by another worker
             continue

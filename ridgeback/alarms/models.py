@@ -58,6 +58,7 @@ class Alarm(models.Model):
     )
     note = models.CharField(max_length=300, blank=True)
     snoozed_until = models.DateTimeField(null=True, blank=True)
+    snoozes = models.PositiveSmallIntegerField(default=0)  # after each it is told anew
     was_false = models.BooleanField(default=False)  # as its keeper said
 
     objects = AlarmQuerySet.as_manager()
@@ -104,6 +105,7 @@ class AlarmMessage(models.Model):
         Membership, on_delete=models.CASCADE, related_name="alarm_messages"
     )
     severity = models.CharField(max_length=10)  # as it was told: a graver one is told again
+    snoozes = models.PositiveSmallIntegerField(default=0)  # of its alarm, when it was told
     at = models.DateTimeField()
     mailed_at = models.DateTimeField(null=True, blank=True)
     tries = models.PositiveSmallIntegerField(default=0)
@@ -112,7 +114,7 @@ class AlarmMessage(models.Model):
         ordering = ["at", "pk"]
         constraints = [
             models.UniqueConstraint(
-                fields=["alarm", "membership", "severity"], name="alarm_told_once"
+                fields=["alarm", "membership", "severity", "snoozes"], name="alarm_told_once"
             )
         ]
 

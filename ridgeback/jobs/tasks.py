@@ -16,8 +16,8 @@ from husbandry.documents.request_json import from_data
 from husbandry.setups.search import find_setups
 from ridgeback import clock
 from ridgeback.accounts.flows import close_due
+from ridgeback.alarms.flows import end_unwatched, watch_household, watched_households
 from ridgeback.alarms.flows import look_again as look_at_channels
-from ridgeback.alarms.flows import watch_household, watched_households
 from ridgeback.alarms.messages import send_due
 from ridgeback.animal_pages.lives import work_out
 from ridgeback.animals.models import Animal
@@ -262,6 +262,7 @@ def read_live_days(timestamp: int) -> None:
 def watch_everything(timestamp: int) -> None:
     """Look at every channel that a device sends: its silence, too, is something."""
     now = clock.now()
+    end_unwatched(now)
     for household in watched_households(now):
         watch_household(household, now)
     send_due(now)

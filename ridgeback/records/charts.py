@@ -13,13 +13,13 @@ from husbandry.forecast.day_forecast import ScenarioAssumptions
 from husbandry.predict.light import lit_spans
 from husbandry.quantity import Kind, Units, show
 from husbandry.records.channels import KINDS, Quantity, SensorPlace
+from husbandry.records.moments import local_offsets
 from husbandry.records.series import (
     ChannelTargets,
     DaySummary,
     PhaseRange,
     PhaseSummary,
     SeriesSummary,
-    local_offsets,
     summarise,
     targets_for,
 )
@@ -60,6 +60,8 @@ class PhaseRow:
 
     phase: str
     needed: str
+    ends: tuple[tuple[str, str], ...]
+    """Ends of the range that is needed: in words, and where in the plan each was calculated."""
     low: str
     mean: str
     high: str
@@ -162,7 +164,10 @@ def channel_view(
         chart=mark_safe(write(svg)),  # our own writer escapes
         drawing=svg,
         read_out=_read_out(lines[0], axes, kind, units),
-        phases=tuple(_phase_row(one, targets, kind, units) for one in summary.phases),
+        phases=tuple(
+            _phase_row(one, targets, kind, units, _pointer(channel, request, one.phase))
+            for one in summary.phases
+        ),
         days=tuple(_day_row(one, kind, units) for one in reversed(summary.days)),
         swing="" if np.isnan(summary.swing) else show(summary.swing, _difference(kind), units),
         count=points[0].count,
@@ -207,18 +212,36 @@ def _share(share: float) -> str:
     return "" if np.isnan(share) else f"{share:.0%}".replace("%", " %")
 
 
-def _ends(wanted: PhaseRange, kind: Kind, units: Units) -> str:
+def _ends(
+    wanted: PhaseRange, kind: Kind, units: Units, pointer: str
+) -> tuple[tuple[str, str], ...]:
+    """The ends of a range in words, each with its place in the plan."""
     low, high = wanted.low, wanted.high
+
     if np.isnan(low) and np.isnan(high):
-        return "no range"
+        return ()
     if np.isnan(high):
-        return f"{show(low, kind, units)} or more"
+        return ((f"{show(low, kind, units)} or more", f"{pointer}/low"),)
     if np.isnan(low):
-        return f"{show(high, kind, units)} or less"
-    return f"{show(low, kind, units, unit=False)} to {show(high, kind, units)}"
+        return ((f"{show(high, kind, units)} or less", f"{pointer}/high"),)
+
+    return (
+        (show(low, kind, units, unit=False), f"{pointer}/low"),
+        (show(high, kind, units), f"{pointer}/high"),
+    )
 
 
-def _phase_row(one: PhaseSummary, targets: ChannelTargets, kind: Kind, units: Units) -> PhaseRow:
+def _pointer(channel: Channel, request: Request | None, phase: str) -> str:
+    """Where the plan holds the need that a channel speaks of in a phase."""
+    key = channel.need(day=phase == "day")
+    needs = planned(request).plan.needs if request is not None else ()
+    found = next((n for n, need in enumerate(needs) if need.key == key), None)
+    return "" if found is None else f"/needs/{found}"
+
+
+def _phase_row(
+    one: PhaseSummary, targets: ChannelTargets, kind: Kind, units: Units, pointer: str
+) -> PhaseRow:
     wanted = targets.day if one.phase == "day" else targets.night
     outside = []
     if one.beyond_limit_h > 0:
@@ -233,9 +256,12 @@ def _phase_row(one: PhaseSummary, targets: ChannelTargets, kind: Kind, units: Un
     direction = "unknown" if np.isnan(one.in_range) else "right"
     if one.beyond_limit_h > 0 or one.in_range < 0.9:
         direction = "below" if one.below_degree_h > one.above_degree_h else "above"
+    ends = _ends(wanted, kind, units, pointer)
+
     return PhaseRow(
         one.phase,
-        _ends(wanted, kind, units),
+        " to ".join(text for text, _ in ends) or "no range",
+        ends,
         show(one.low, kind, units),
         show(one.mean, kind, units),
         show(one.high, kind, units),

@@ -9,9 +9,10 @@ import numpy as np
 from django.db import transaction
 
 from husbandry.predict.light import lit_spans
-from husbandry.records.channels import Quantity, SensorPlace
+from husbandry.records.channels import JUDGED_AT, Quantity, SensorPlace
 from husbandry.records.settled import STEADY, SettledValue, settled_values
 from husbandry.species.needs import NeedKey
+from husbandry.targets.verdicts import SETTLED_H
 from ridgeback.calculation import Failed, attempt
 from ridgeback.enclosures.flows import add_reading
 from ridgeback.enclosures.models import Enclosure, Reading
@@ -25,20 +26,7 @@ BACK_DAYS = 7
 [days]."""
 KEPT = dt.timedelta(days=21)
 """Readings of loggers are kept so long; the samples stay (design choice)."""
-SETTLES = dt.timedelta(hours=6)
-"""After a change (heat 4: stone and soil) before a day counts."""
 INSTRUMENTS = {Quantity.TEMPERATURE: "probe", Quantity.HUMIDITY: "hygrometer", Quantity.UVI: "uv"}
-JUDGED_AT = {
-    NeedKey.SURFACE_DAY: (Quantity.TEMPERATURE, SensorPlace.SURFACE),
-    NeedKey.WARM_AIR_DAY: (Quantity.TEMPERATURE, SensorPlace.WARM),
-    NeedKey.COOL_AIR_DAY: (Quantity.TEMPERATURE, SensorPlace.COOL),
-    NeedKey.WATER_DAY: (Quantity.TEMPERATURE, SensorPlace.WATER),
-    NeedKey.AIR_NIGHT: (Quantity.TEMPERATURE, SensorPlace.WARM),
-    NeedKey.HUMIDITY_DAY: (Quantity.HUMIDITY, SensorPlace.COOL),
-    NeedKey.HUMIDITY_NIGHT: (Quantity.HUMIDITY, SensorPlace.COOL),
-}
-"""The place at which each need is judged: a logger elsewhere is drawn and judges nothing. Light is
-measured with a meter in the hand."""
 
 
 def read_days(enclosure_pk: int, now: dt.datetime) -> int:
@@ -50,7 +38,9 @@ def read_days(enclosure_pk: int, now: dt.datetime) -> int:
     if request is None or enclosure.head.state != "built":
         return 0
     lit = lit_spans(request)
-    since = max(now - dt.timedelta(days=BACK_DAYS), enclosure.head.made_at + SETTLES)
+    since = max(
+        now - dt.timedelta(days=BACK_DAYS), enclosure.head.made_at + dt.timedelta(hours=SETTLED_H)
+    )
     channels = list(Channel.objects.filter(enclosure=enclosure).order_by("-is_live", "pk"))
     room = _room(channels, since, now)
     made = 0

@@ -19,7 +19,7 @@ from ridgeback.alarms.models import (
     ChannelWatch,
 )
 from ridgeback.clock import now
-from ridgeback.devices.flows import add, bind
+from ridgeback.devices.flows import add, bind, revoke
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household, Keeper, Membership
 from ridgeback.records.models import Channel
@@ -213,6 +213,7 @@ def test_it_is_snoozed_with_a_reason(client: Client, channel: Channel, owner: Me
     alarm = hot(channel)
     bare = client.post(f"/alarms/{alarm.pk}/snooze/", {"minutes": "60", "reason": ""})
     assert "Say why" in bare.context["snooze"].errors["reason"][0]
+    assert messages.send_due(now()) == 1
     client.post(f"/alarms/{alarm.pk}/snooze/", {"minutes": "60", "reason": "bulb ordered"})
     assert messages.send_due(minutes(59)) == 0
     assert messages.send_due(minutes(61)) == 1
@@ -338,3 +339,12 @@ def test_at_night_the_right_one_is_woken_and_for_the_first_alone(
     messages.send_due(morning)
     told = {one.alarm.channel_id for one in AlarmMessage.objects.select_related("alarm")}
     assert told == {warm.pk, damp.pk, cool.pk}, "the others in the morning"
+
+
+def test_an_alarm_ends_with_its_device(channel: Channel) -> None:
+    alarm = hot(channel)
+    assert flows.end_unwatched(now()) == 0
+    revoke(channel.binding.device, now())
+    assert flows.end_unwatched(now()) == 1
+    alarm.refresh_from_db()
+    assert alarm.ended_at is not None

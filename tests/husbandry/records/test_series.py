@@ -15,7 +15,8 @@ from husbandry.records.channels import (
     need_for,
     places_of,
 )
-from husbandry.records.series import ChannelTargets, PhaseRange, local_offsets, summarise
+from husbandry.records.moments import local_offsets
+from husbandry.records.series import ChannelTargets, PhaseRange, summarise
 from husbandry.species.needs import NEEDS, NeedKey
 
 BEGIN = 1_781_740_800
