@@ -7,6 +7,8 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST
 
+from husbandry.quantity import Units, show
+from husbandry.records.channels import KINDS, Quantity
 from ridgeback.clock import now
 from ridgeback.devices import flows
 from ridgeback.devices.forms import BindingForm, DeviceForm
@@ -50,6 +52,14 @@ def _own(request: KeeperRequest, pk: int) -> Device:
     return get_object_or_404(Device.objects.of(request.household).trusted(), pk=pk)
 
 
+def _last(binding: DeviceChannel, units: Units) -> str:
+    """The last value of a channel with its unit, corrected; empty where there is none."""
+    channel = binding.channel
+    if channel.last_value is None:
+        return ""
+    return show(channel.last_value - channel.offset, KINDS[Quantity(channel.quantity)], units)
+
+
 @require_http_methods(["GET", "HEAD", "POST"])
 def device(request: KeeperRequest, pk: int) -> HttpResponse:
     """A device: its token the first time, its channels, how to send."""
@@ -63,11 +73,13 @@ def device(request: KeeperRequest, pk: int) -> HttpResponse:
         messages.success(request, "Added.")
         return redirect("devices:device", pk=pk)
 
+    bindings = list(own.bindings.select_related("channel__enclosure"))
     known = request.session.pop(TOKEN, None)
     context: dict[str, Any] = {
         "device": own,
         "form": form,
-        "bindings": own.bindings.select_related("channel__enclosure"),
+        "bindings": bindings,
+        "rows": [(one, _last(one, request.units)) for one in bindings],
         "token": known[1] if known and known[0] == own.pk else "",
         "address": request.build_absolute_uri("/api/v1/readings"),
     }

@@ -58,6 +58,8 @@ def test_a_token_is_shown_once_and_kept_as_a_hash(client: Client, token: str) ->
     assert device.token_hash == flows.hash_of(token)
     page = client.get(f"/household/devices/{device.pk}/").content.decode()
     assert token not in page and "temperature-warm" in page
+    post(token, {"readings": [reading(24.5)]})
+    assert "last 24.5 °C at" in client.get(f"/household/devices/{device.pk}/").content.decode()
 
 
 def test_a_device_knows_itself(token: str, pip: Enclosure) -> None:
