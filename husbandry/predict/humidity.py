@@ -496,13 +496,10 @@ def damp_notes(
         said["waterlogged"] = {"ml": 1000 * ledger.drained}
     night = shared.get(NeedKey.AIR_NIGHT)
     cold = night is not None and damp.places.cool[damp.night_n] < night.low_value - COLD_K
-    if (
-        cold
-        and max(
-            value for value, lit in zip(damp.cool_pct, damp.places.lit, strict=True) if not lit
-        )
-        > WET_PCT
-    ):
+    in_the_dark = [
+        value for value, lit in zip(damp.cool_pct, damp.places.lit, strict=True) if not lit
+    ]
+    if cold and max(in_the_dark, default=0.0) > WET_PCT:
         said["cold and wet"] = {"air_c": damp.places.cool[damp.night_n]}
     if timetable is not None and timetable.verdict == "out of reach":
         said["misting does not keep up"] = {"changes": max(changes)}
