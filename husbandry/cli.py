@@ -1,5 +1,5 @@
 """The command line: `python -m husbandry plan FILE.json`, `compute NAME ARG=VALUE ...`, `methods`,
-`schemas`, `library`, `path`, `starter SPECIES`, `closure`.
+`schemas`, `library`, `path`, `starter SPECIES`, `closure`, `review FILE`.
 
 Exit status: 0 done; 1 the library has findings; 2 the document cannot be used (JSON pointers and
 reasons on standard error); 3 an argument is out of range.
@@ -15,11 +15,11 @@ from typing import TypeVar
 
 import jsonpointer
 
-from husbandry import methods
+from husbandry import methods, schemas
 from husbandry.audit import report
+from husbandry.cli_review import add_review_command, run_review_command
 from husbandry.cli_setups import add_setup_commands, run_setup_command
 from husbandry.climate.spectra import SPECTRAL_UNITS, look_over, read_spectrum
-from husbandry.documents import schemas
 from husbandry.documents.request import Request
 from husbandry.documents.request_json import from_text
 from husbandry.documents.result import to_json
@@ -54,9 +54,12 @@ def main(arguments: list[str] | None = None) -> int:
         "--unit", default="W/m²/nm", choices=list(SPECTRAL_UNITS), help="of the second column"
     )
     add_setup_commands(commands)
+    add_review_command(commands)
     given = parser.parse_args(arguments)
     if given.command in {"starter", "closure"}:
         return run_setup_command(given)
+    if given.command == "review":
+        return run_review_command(given)
     if given.command == "spectrum":
         return _spectrum(given.file, given.unit)
     if given.command == "path":

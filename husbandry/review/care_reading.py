@@ -31,7 +31,7 @@ def read_care(reading: Reading) -> None:
 
 
 def _dangers(reading: Reading, statement: Statement) -> None:
-    found = list(reading.facts.get("dangers", ()))  # type: ignore[call-overload]  # a tuple
+    found = list(reading.facts.get("dangers", ()))
     for name in statement.of("danger"):
         if not statement.clause.wished and not statement.denied(name) and name.value not in found:
             found.append(name.value)

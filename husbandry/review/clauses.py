@@ -3,7 +3,9 @@
 import re
 from dataclasses import dataclass
 
-_SENTENCE = re.compile(r"(?<!\d)[.](?=\s|$)|(?<=\d)[.](?=\s+[^\d\s]|\s*$)|[;\n!?]+")
+_SENTENCE = re.compile(
+    r"(?<!\bapprox)(?<!\bincl)(?<!\bca)(?<!\btemp)(?<!\bmax)(?<!\bmin)(?<!\bavg)[.](?=\s|$)|[;\n!?]+"
+)
 _CLAUSE = re.compile(
     r",(?!\d{3}\b|\d(?=\d?\s*(?:kg|m\b)))|\s+(?:and(?!\s+(?:night|evening|pm)\b)|but|plus|then|while|though)\s+|\s[&+]\s|:\s(?=\w+\s\w+\s\w+)|\s[-–—]\s(?=\D)|[()]"
 )

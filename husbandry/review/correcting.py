@@ -161,22 +161,23 @@ def totals(
 ) -> tuple[StepTotal, ...]:
     """What to do today, this month and later, with what it costs.
 
-    What the corrected plan buys is counted once, with the first of its findings.
+    What the corrected plan buys is counted once: each finding that it mends with its own price, and
+    what is left with the enclosure, or with the first of them.
     """
     totals_eur = dict.fromkeys(STEPS, 0.0)
     slugs: dict[FixStep, list[str]] = {step: [] for step in STEPS}
+    left_eur = correction.price_eur if correction is not None else 0.0
     for one in found:
         slugs[one.step].append(one.slug)
-        if correction is None or not _is_planned(one):
-            totals_eur[one.step] += one.price_eur
-    if correction is not None and correction.price_eur:
+        price_eur = one.price_eur
+        if correction is not None and _is_planned(one):
+            price_eur = min(price_eur, left_eur)
+            left_eur -= price_eur
+        totals_eur[one.step] += price_eur
+    if correction is not None and left_eur > 0:
         planned = [one.step for one in found if _is_planned(one)]
-        at: FixStep = (
-            "later"
-            if correction.is_larger
-            else min(planned, key=STEPS.index, default="this month")
-        )
-        totals_eur[at] += correction.price_eur
+        at = "later" if correction.is_larger else min(planned, key=STEPS.index, default=STEPS[1])
+        totals_eur[at] += left_eur
     return tuple(
         StepTotal(step=step, slugs=tuple(slugs[step]), price_eur=round(totals_eur[step], 2))
         for step in STEPS

@@ -4,8 +4,9 @@ from husbandry.review.animal_reading import read_animal
 from husbandry.review.care_reading import read_care
 from husbandry.review.description import Description
 from husbandry.review.description_reading import read_with
-from husbandry.review.enclosure_reading import read_enclosure, read_interior
+from husbandry.review.enclosure_reading import read_enclosure
 from husbandry.review.equipment_reading import read_equipment
+from husbandry.review.interior_reading import read_interior
 from husbandry.review.temperature_reading import read_temperatures
 
 READERS = (

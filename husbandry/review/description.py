@@ -5,9 +5,11 @@ Format: docs/formats/review.md. Units are in the names: m, °C, g, W, %.
 
 from typing import Annotated, Literal
 
-from pydantic import Field
+from pydantic import Field, field_validator
 
 from husbandry.derivation import Document
+from husbandry.species.library import library
+from husbandry.tables import rows
 
 FORMAT: Literal["ridgeback-description/1"] = "ridgeback-description/1"
 TEXT_MOST = 8000
@@ -133,6 +135,14 @@ class SaidAnimal(Document):
     others: tuple[str, ...] = ()
     """Further species that share the enclosure, by scientific name."""
 
+    @field_validator("species", "others")
+    @classmethod
+    def _of_the_guide(cls, value: str | tuple[str, ...] | None) -> str | tuple[str, ...] | None:
+        for species in (value,) if isinstance(value, str) else value or ():
+            if species not in library():
+                raise ValueError(f"the guide has no species “{species[:60]}”")
+        return value
+
 
 class Understood(Document):
     """A piece of the text, and what it was taken for."""
@@ -147,6 +157,15 @@ class Contradiction(Document):
 
     fact: FactName
     text: str
+
+
+def _listed(names: tuple[str, ...] | None, table: str, column: str) -> tuple[str, ...] | None:
+    """The same names. Raises `ValueError` for one that a table of this package does not have."""
+    known = {row[column] for row in rows("husbandry.review", table)}
+    for name in names or ():
+        if name not in known:
+            raise ValueError(f"“{name[:60]}” is not in {table}")
+    return names
 
 
 class Description(Document):
@@ -199,6 +218,22 @@ class Description(Document):
     set_aside: tuple[str, ...] = ()
     """What is planned, asked or uncertain: it says nothing of what is there."""
     contradictions: tuple[Contradiction, ...] = ()
+
+    @field_validator("substrate")
+    @classmethod
+    def _substrate_known(cls, value: tuple[str, ...] | None) -> tuple[str, ...] | None:
+        return _listed(value, "vocabulary.csv", "value")
+
+    @field_validator("dangers")
+    @classmethod
+    def _danger_known(cls, value: tuple[str, ...]) -> tuple[str, ...] | None:
+        return _listed(value, "dangers.csv", "slug")
+
+    @field_validator("food")
+    @classmethod
+    def _food_known(cls, value: tuple[SaidFood, ...] | None) -> tuple[SaidFood, ...] | None:
+        _listed(tuple(one.name for one in value or ()), "foods.csv", "name")
+        return value
 
     def temperature(self, *places: TemperaturePlace) -> SaidRange | None:
         """The temperature that was said of the first of these places [°C]."""

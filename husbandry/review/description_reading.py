@@ -5,6 +5,7 @@ they are put together into facts. Nothing is assumed here.
 import re
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
+from typing import Any
 
 from husbandry.errors import EntryError
 from husbandry.review.clauses import Clause, clauses, denied
@@ -85,7 +86,7 @@ class Reading:
     """A description as it grows, with what was understood of the text."""
 
     statements: list[Statement]
-    facts: dict[str, object] = field(default_factory=dict)
+    facts: dict[str, Any] = field(default_factory=dict)
     understood: list[Understood] = field(default_factory=list)
     contradictions: list[Contradiction] = field(default_factory=list)
 
@@ -131,7 +132,8 @@ def statement_of(clause: Clause) -> Statement:
     """A clause looked through: its names, and its numbers outside of them."""
     names = mentions(clause.text)
     found = list(paces(clause.text))
-    blocked = [(one.start, one.end) for one in (*names, *found)]
+    blocked = [(name.start, name.end) for name in names]
+    blocked += [(pace.start, pace.end) for pace in found]
     kept = [n for n in numbers(clause.text) if not _inside(n, blocked)]
     return Statement(clause, names, kept, found)
 

@@ -33,6 +33,9 @@ NEARLY_DEEP = 0.7
 """Of the depth of substrate that it needs (design choice) [1]."""
 
 
+DARK = frozenset({"heat_mat", "ceramic_emitter", "tube_heater", "infrared_panel", "water_heater"})
+
+
 def general_findings(said: Description) -> list[ReviewFinding]:
     """What is wrong for any reptile or amphibian."""
     return [
@@ -94,14 +97,9 @@ def _heaters(said: Description) -> Iterator[ReviewFinding]:
 
 def _thermostat(said: Description) -> Iterator[ReviewFinding]:
     """A mat or a dark heater without one is a fire; a lamp without one overheats in summer."""
-    heaters = [one for one in said.heat or () if one.kind not in {"hot_rock", "coloured_lamp"}]
-    if not heaters or said.thermostat is not False:
+    if said.thermostat is not False or said.heat == ():
         return
-    dark = any(
-        one.kind
-        in {"heat_mat", "ceramic_emitter", "tube_heater", "infrared_panel", "water_heater"}
-        for one in heaters
-    )
+    dark = any(one.kind in DARK for one in said.heat or ())
     yield finding("no thermostat", weight=6.0 if dark else 4.0)
 
 
@@ -194,12 +192,13 @@ def _size(seen: Seen) -> Iterator[ReviewFinding]:
     if not sides:
         return
     length, depth, height = (side.actual_m for side in size.sides)
-    least = size.other_needed_m or tuple(side.needed_m for side in size.sides)
+    least = size.other_needed_m
     parted = any(note.slug == COMPANY for note in seen.plan.notes)
     several = floor_for(seen.assumed.profile, size.animals) if parted else 1.0
     floor = several * length * depth / (least[0] * least[1])
     tall = height / least[2] if seen.said.sides_m and seen.said.sides_m[2] else 1.0
     meets = floor >= CLOSE and tall >= SMALL and several * length >= SMALL * least[0]
+    short = " and ".join(side.name for side in sides)
     worst = min(sides, key=lambda side: side.actual_m / side.needed_m)
     evidence = (
         Evidence(what="said", kind=Kind.LENGTH, low=worst.actual_m, high=worst.actual_m),
@@ -209,7 +208,7 @@ def _size(seen: Seen) -> Iterator[ReviewFinding]:
         "size",
         rank="better" if meets else "harm",
         title="Enclosure at the accepted minimum" if meets else "Enclosure too small",
-        text=f"Its {worst.name} falls short of what an animal of this size needs to behave.",
+        text=f"Too short for an animal of this size: {short}. Of the {worst.name}:",
         weight=0.8 if meets else 2.0 + min(2.0, 1 / max(floor, 0.2) - 1),
         evidence=evidence,
         otherwise=f"By the other approach ({size.other_approach}) it is enough." if meets else "",

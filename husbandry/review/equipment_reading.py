@@ -86,7 +86,7 @@ def _set_point(statement: Statement, name: Mention) -> Number | None:
 
 
 def _instruments(reading: Reading, statement: Statement) -> None:
-    found = list(reading.facts.get("instruments") or ())  # type: ignore[call-overload]  # a tuple
+    found = list(reading.facts.get("instruments") or ())
     for name in statement.of("instruments"):
         reading.mark(statement, "instruments", name)
         if statement.denied(name):
@@ -156,7 +156,6 @@ def _ultraviolet(reading: Reading, statement: Statement, lamps: list[dict[str, A
 def _more_of_last(reading: Reading, statement: Statement, lamps: list[dict[str, Any]]) -> None:
     """“T5 12 %, 34 inches long, 12 inches above the branch, 8 months old”."""
     _age_of_last(reading, statement, lamps)
-    speaks = reading.sentence_of(statement, "uv")
     last = reading.last_of(statement, "uv", "heat")
     speaks = last is not None and last.fact == "uv"
     if not lamps or not speaks or statement.of("heat", "substrate", "enclosure", "species"):

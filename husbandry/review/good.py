@@ -33,7 +33,7 @@ def _points(
     for state in seen.plan.needs:
         missed = {f"{state.key} below", f"{state.key} above"}
         if reading_of(seen, state) is not None and not missed & wrong:
-            yield NAMES[state.key][1], f"{NAMES[state.key][0]}: in range."  # type: ignore[misc]  # the table holds names of facts
+            yield NAMES[state.key][1], f"{NAMES[state.key][0]}: in range."
     if said.heat and said.thermostat:
         yield "thermostat", "The heat is held by a thermostat."
     if said.uv and "uv" not in bad_facts and "compact lamp" not in wrong:
@@ -41,7 +41,7 @@ def _points(
     if (
         said.substrate
         and "substrate" not in bad_facts
-        and not any(s.startswith("substrate") for s in wrong)
+        and not any(slug.startswith(("substrate", "sand")) for slug in wrong)
     ):
         yield "substrate", "The substrate suits it."
     if said.hides and not {"few hides", "no hides"} & wrong:

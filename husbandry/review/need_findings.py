@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from husbandry.documents.result import NeedState, Plan
 from husbandry.quantity import Kind
 from husbandry.review.assumed_request import Assumed
-from husbandry.review.description import Description, SaidRange, TemperaturePlace
+from husbandry.review.description import Description, FactName, SaidRange, TemperaturePlace
 from husbandry.review.findings import Evidence, Rank, ReviewFinding
 from husbandry.species.needs import NeedKey
 
@@ -30,7 +30,7 @@ choice) [1].
 """
 UNLIKE_K = 6.0
 """From there on what is read and what is predicted do not go together (design choice) [K]."""
-NAMES = {
+NAMES: dict[NeedKey, tuple[str, FactName]] = {
     NeedKey.SURFACE_DAY: ("Basking surface", "temperatures"),
     NeedKey.WARM_AIR_DAY: ("Warm end", "temperatures"),
     NeedKey.COOL_AIR_DAY: ("Cool end", "temperatures"),
@@ -285,7 +285,7 @@ def _finding(
     end = state.low or state.high
     return ReviewFinding(
         slug=f"{state.key} {direction}",
-        fact=fact,  # type: ignore[arg-type]  # the table holds names of facts
+        fact=fact,
         rank=rank,
         title=title,
         text=_text(past=past, likely=likely),

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
-from husbandry.enclosure.geometry import LITRES_PER_US_GALLON
+from husbandry.quantity import Kind, convert
 from husbandry.review.description import SaidRange
 from husbandry.species.stages import DAYS_PER_MONTH
 
@@ -28,8 +28,8 @@ FAHRENHEIT_FROM = 50.0
 """A temperature without a unit from here on is in °F: nothing here is kept at 50 °C but a surface
 (common practice).
 """
-WEEK_DAYS, YEAR_MONTHS = 7.0, 12.0
-"""(definition) [days, months]"""
+WEEK_DAYS, YEAR_MONTHS, QUARTS_A_GALLON = 7.0, 12.0, 4.0
+"""(definition) [days, months, 1]"""
 _WORDS = {
     "a": "1",
     "an": "1",
@@ -49,6 +49,7 @@ _WORDS = {
     "half a": "0.5",
     "few": "3",
 }
+"""Small numbers as words (definition)."""
 _N = r"\d+(?:[.,]\d+)?"
 _NUMBER = rf"(?P<low>{_N})(?:\s*(?:-|–|—|to)\s*(?P<high>{_N}))?"
 _UNITS: tuple[tuple[Quantity, str], ...] = (
@@ -75,10 +76,18 @@ _UNITS: tuple[tuple[Quantity, str], ...] = (
 )
 _MATCHERS = tuple((name, re.compile(rf"(?<![\w.,/]){_NUMBER}{unit}")) for name, unit in _UNITS)
 _BARE = re.compile(rf"(?<![\w.,/]){_NUMBER}(?![\w.,]*\d|\w)")
-TO_METRES = {"c": 0.01, "mm": 0.001, "i": 0.0254, '"': 0.0254, "″": 0.0254, "f": 0.3048}
-_METRES = {"'": 0.3048, "′": 0.3048}
-_GRAMS = {"k": 1000.0, "g": 1.0, "l": 453.59237, "p": 453.59237, "o": 28.349523}
-_LITRES = {"g": LITRES_PER_US_GALLON, "l": 1.0, "q": LITRES_PER_US_GALLON / 4}
+SPELLED = {
+    "mm": "mm",
+    "cm": "cm",
+    "m": "m",
+    "i": "in",
+    '"': "in",
+    "″": "in",
+    "f": "ft",
+    "'": "ft",
+    "′": "ft",
+}
+"""A length's unit by how it begins, the longest first (definition)."""
 
 
 @dataclass(frozen=True)
@@ -114,14 +123,18 @@ def _ends(match: re.Match[str]) -> tuple[float, float]:
 
 
 def _scaled(quantity: Quantity, unit: str, value: float) -> float:
+    """A number in SI units by the unit that was said."""
     if quantity == "length":
-        if unit.startswith("m") and unit != "mm":
-            return value
-        return value * (TO_METRES.get(unit[:2]) or TO_METRES.get(unit[:1]) or _METRES[unit[:1]])
+        name = next(SPELLED[begin] for begin in SPELLED if unit.startswith(begin))
+        return convert(value, Kind.LENGTH, name)
     if quantity == "mass":
-        return value * _GRAMS[unit[:1]]
+        name = {"k": "kg", "g": "g", "l": "lb", "p": "lb", "o": "oz"}[unit[:1]]
+        return convert(value, Kind.MASS, name)
     if quantity == "volume":
-        return value * _LITRES[unit[:1]]
+        quarts = unit.startswith("q")
+        litres = unit.startswith("l")
+        gallons = value / QUARTS_A_GALLON if quarts else value
+        return value if litres else convert(gallons, Kind.VOLUME, "gal")
     if quantity == "age":
         month = {"y": YEAR_MONTHS, "m": 1.0, "w": WEEK_DAYS / DAYS_PER_MONTH}
         return value * month[unit[:1]]
@@ -175,6 +188,7 @@ _DAYS = {
     "month": DAYS_PER_MONTH,
     "fortnight": 2 * WEEK_DAYS,
 }
+"""(definition)"""
 _UNIT = r"(?P<unit>day|night|evening|morning|week|month|fortnight)s?"
 _PACES: tuple[tuple[str, str], ...] = (
     (
@@ -211,7 +225,9 @@ _ADVERBS = {
     "bi-weekly": 2 * WEEK_DAYS,
     "monthly": DAYS_PER_MONTH,
 }
+"""(definition)"""
 _TIMES = {"once": 1.0, "twice": 2.0, "thrice": 3.0}
+"""(definition)"""
 
 
 def paces(text: str) -> Iterator[Number]:

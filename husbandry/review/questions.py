@@ -34,7 +34,7 @@ def questions_of(seen: Seen) -> tuple[ReviewQuestion, ...]:
         found.append(
             ReviewQuestion(
                 slug=row["slug"],
-                fact=row["fact"],  # type: ignore[arg-type]  # the table holds names of facts
+                fact=row["fact"],
                 text=row["text"],
                 why=row["why"],
                 weight=round(weight, 2),

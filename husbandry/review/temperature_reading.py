@@ -31,7 +31,7 @@ def read_temperatures(reading: Reading) -> None:
                 )
                 continue
             reading.mark(statement, "temperatures", name, statement.take(number))
-            found.setdefault(place, SaidTemperature(place=place, value_c=value))  # type: ignore[arg-type]  # the table holds places only
+            found.setdefault(place, SaidTemperature(place=place, value_c=value))
     if found:
         reading.facts["temperatures"] = tuple(found.values())
 
@@ -57,7 +57,8 @@ def _pairs(statement: Statement) -> list[tuple[Mention, Number]]:
     values = [
         n for n in statement.numbers if n.quantity == "temperature" or (not named and is_bare(n))
     ]
-    tokens = sorted([*places, *values], key=lambda one: one.start)
+    tokens: list[Mention | Number] = [*places, *values]
+    tokens.sort(key=lambda one: one.start)
     backwards = bool(tokens) and isinstance(tokens[0], Number)
     found = []
     waiting: Mention | None = None

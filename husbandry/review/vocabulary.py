@@ -57,9 +57,10 @@ def _entries() -> dict[str, tuple[str, str]]:
 @functools.cache
 def dangers() -> dict[str, Danger]:
     """What is dangerous by itself, by slug."""
-    columns = ("slug", "title", "consequence", "fix")
     return {
-        row["slug"]: Danger(*(row[name] for name in columns), float(row["price_eur"]))
+        row["slug"]: Danger(
+            row["slug"], row["title"], row["consequence"], row["fix"], float(row["price_eur"])
+        )
         for row in rows(PACKAGE, "dangers.csv")
     }
 

@@ -28,7 +28,8 @@ FLOORS = (
     {"plan"},
     {"forecast"},
     {"setups", "simulation"},
-    {"cli_setups"},
+    {"review"},
+    {"cli_review", "cli_setups", "schemas"},
     {"cli"},
     {"__main__"},
 )

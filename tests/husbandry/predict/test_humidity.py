@@ -235,6 +235,22 @@ def test_stagnant_wet_and_waterlogged_enclosures_are_told_so(sample: dict[str, A
     )
 
 
+def test_an_enclosure_that_only_a_mat_warms_can_be_cold_and_has_no_dark_hours(
+    sample: dict[str, Any],
+) -> None:
+    """A mat burns all day: no hour is dark, and the night is cold all the same."""
+    data = enclosure(sample, mistings=TWICE)
+    data["room"] = {**data["room"], "day_c": 14, "night_c": 9, "summer_max_c": 26}
+    data["items"][0] = {
+        "id": "mat-1",
+        "kind": "heat_mat",
+        "at_m": [0.3, 0.2, 0.0],
+        "size_m": [0.2, 0.2, 0.002],
+        "power_w": 7,
+    }
+    assert plan(from_data(data)).need(NeedKey.AIR_NIGHT) is not None
+
+
 def test_a_fogger_brings_its_caution(sample: dict[str, Any]) -> None:
     assert "fogger" in noted(
         enclosure(sample, fogger={"l_per_h": 0.1, "on": "21:00", "off": "23:00"})

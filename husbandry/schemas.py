@@ -1,4 +1,5 @@
-"""JSON Schemas (draft 2020-12) of what is read and written: profile, request, plan.
+"""JSON Schemas (draft 2020-12) of what is read and written: profile, request, plan, description and
+review.
 
 Made from the models, so that they cannot drift.
 """
@@ -9,6 +10,8 @@ from typing import Any
 from husbandry.derivation import Document
 from husbandry.documents.request import Request
 from husbandry.documents.result import Plan
+from husbandry.review.description import Description
+from husbandry.review.review import Review
 from husbandry.species.profile import Profile
 from husbandry.species.variant import Variant
 
@@ -24,8 +27,18 @@ SCHEMAS: dict[str, tuple[type[Document], str]] = {
         Plan,
         "The answer to a request: needs, predictions, changes, food and notes.",
     ),
+    "ridgeback-description-1": (
+        Description,
+        "What somebody said of an enclosure; a member that is missing was not said.",
+    ),
+    "ridgeback-review-1": (
+        Review,
+        "A described enclosure judged: findings in order, questions, and a correction.",
+    ),
 }
 """By file name: the format's name and its version."""
+WRITTEN = (Plan, Review)
+"""Formats that are written here and read elsewhere."""
 
 
 def schema(name: str) -> dict[str, Any]:
@@ -35,9 +48,9 @@ def schema(name: str) -> dict[str, Any]:
     some.
     """
     model, title = SCHEMAS[name]
-    mode: Any = "serialization" if model is Plan else "validation"
+    mode: Any = "serialization" if model in WRITTEN else "validation"
     made = model.model_json_schema(mode=mode)
-    if model is Plan:
+    if model in WRITTEN:
         _leave_out_nulls(made)
     return {"$schema": DIALECT, "$id": f"urn:{name}", **made, "title": title}
 

@@ -1,0 +1,81 @@
+"""The command that judges a described enclosure: `review FILE|-`, from text or from JSON."""
+
+import datetime as dt
+import json
+import sys
+from argparse import ArgumentParser, Namespace, _SubParsersAction
+from pathlib import Path
+
+from pydantic import ValidationError
+
+from husbandry.errors import DocumentError, EntryError, Problem
+from husbandry.json_text import read_json
+from husbandry.quantity import METRIC, Units
+from husbandry.review.describe import described
+from husbandry.review.description import TEXT_MOST, Description
+from husbandry.review.letter import letter
+from husbandry.review.review import review
+from husbandry.species.profile import problems_of
+
+US = Units("us", "f")
+BYTES_MOST = 20 * TEXT_MOST
+"""No description is larger (design choice) [bytes]."""
+
+
+def add_review_command(commands: "_SubParsersAction[ArgumentParser]") -> None:
+    """Add `review`."""
+    judging = commands.add_parser(
+        "review", help="judge an enclosure from what was said of it; prints JSON"
+    )
+    judging.add_argument("file", help="a description as text, or as JSON; - reads standard input")
+    judging.add_argument("--letter", action="store_true", help="print a text to send instead")
+    judging.add_argument("--imperial", action="store_true", help="°F and inches in the letter")
+    judging.add_argument(
+        "--quick", action="store_true", help="do not look for the corrected enclosure"
+    )
+
+
+def run_review_command(given: Namespace) -> int:
+    """Judge a description and return the exit status: 2 where it cannot be used."""
+    try:
+        said = _said(_read(given.file))
+    except EntryError as why:
+        return _refuse([Problem("", str(why))])
+    except DocumentError as why:
+        return _refuse(why.problems)
+    except (OSError, UnicodeDecodeError) as why:
+        return _refuse([Problem("", f"{given.file} cannot be read as text: {why}")])
+    found = review(said, dt.datetime.now(dt.UTC), correct=not given.quick)
+    if given.letter:
+        print(letter(found, US if given.imperial else METRIC), end="")
+    else:
+        print(found.model_dump_json(exclude_none=True, indent=2))
+    return 0
+
+
+def _read(file: str) -> str:
+    if file == "-":
+        return sys.stdin.read(BYTES_MOST + 1)
+    with Path(file).open(encoding="utf-8") as stream:
+        return stream.read(BYTES_MOST + 1)
+
+
+def _said(text: str) -> Description:
+    """A description from its JSON, or read from words."""
+    if not text.lstrip().startswith("{"):
+        return described(text)
+    try:
+        return Description.model_validate(read_json(text, "description"))
+    except ValidationError as why:
+        raise DocumentError("description", problems_of(why)) from why
+
+
+def _refuse(problems: list[Problem]) -> int:
+    json.dump(
+        {"problems": [{"pointer": one.pointer, "reason": one.reason} for one in problems]},
+        sys.stderr,
+        ensure_ascii=False,
+        indent=2,
+    )
+    sys.stderr.write("\n")
+    return 2

@@ -1,0 +1,151 @@
+"""Descriptions read into facts: nothing that was said is lost, and nothing is invented."""
+
+from typing import Any
+
+import pytest
+
+from husbandry.errors import EntryError
+from husbandry.review.describe import described
+from husbandry.review.description import TEXT_MOST, Description
+from tests.husbandry.review.generating import Told, described_by
+
+SEEDS = 200
+
+
+def facts_of(said: Description) -> dict[str, Any]:
+    """Every fact of a description by the paths of the generator."""
+    found: dict[str, Any] = {}
+    animal = said.animal
+    for name in ("species", "stage"):
+        if getattr(animal, name) is not None:
+            found[f"animal/{name}"] = getattr(animal, name)
+    if animal.mass_g is not None:
+        found["said_mass_g"] = animal.mass_g
+    for name in ("enclosure", "lid", "thermostat", "hides", "water", "mistings_per_day"):
+        if getattr(said, name) is not None:
+            found[name] = getattr(said, name)
+    if said.sides_m is not None:
+        found["sides_m"] = said.sides_m
+    if said.substrate is not None:
+        found["substrate"] = list(said.substrate)
+    if said.humidity_pct is not None:
+        found["humidity_pct"] = (said.humidity_pct.low, said.humidity_pct.high)
+    for name in ("heat", "uv"):
+        lamps = getattr(said, name)
+        if lamps == ():
+            found[name] = []
+        for n, lamp in enumerate(lamps or ()):
+            for key in ("kind", "power_w", "percent", "distance_m"):
+                if getattr(lamp, key, None) is not None:
+                    found[f"{name}/{n}/{key}"] = getattr(lamp, key)
+    for one in said.temperatures:
+        found[f"temperature/{one.place}"] = one.value_c.middle
+    for food in said.food or ():
+        pace = food.every_days
+        found[f"food/{food.name}"] = (pace.low, pace.high) if pace else None
+    if said.supplements == ():
+        found["supplements"] = []
+    for product in said.supplements or ():
+        days = product.every_days
+        often = {7.0: "once a week", 3.5: "twice a week"}.get(days.low if days else 0.0, "")
+        found[f"supplement/{product.product}"] = "every feeding" if product.every_meal else often
+    return found
+
+
+def is_same(read: Any, true: Any) -> bool:
+    """Numbers to a thousandth, all else exactly."""
+    if isinstance(true, float) or (isinstance(true, tuple) and isinstance(read, tuple)):
+        return bool(read == pytest.approx(true, rel=1e-3))
+    return bool(read == true)
+
+
+def compared(told: Told) -> tuple[int, int, list[str]]:
+    """How many facts there are, how many were read right, and what was invented."""
+    found = facts_of(described(told.text))
+    truth = told.truth
+    right = sum(name in found and is_same(found[name], truth[name]) for name in truth)
+    return len(truth), right, [f"{name}: {found[name]}" for name in found if name not in truth]
+
+
+def test_generated_descriptions_are_read_right_and_nothing_is_invented() -> None:
+    facts = right = 0
+    invented: list[str] = []
+    for seed in range(SEEDS):
+        told = described_by(seed)
+        all_of_it, read, more = compared(told)
+        facts += all_of_it
+        right += read
+        invented += [f"{seed} {one}: {told.text}" for one in more]
+    assert right >= 0.95 * facts, f"{right} of {facts}"
+    assert not invented, invented[:5]
+
+
+def test_a_text_that_says_nothing_of_an_enclosure_is_refused_or_left_alone() -> None:
+    with pytest.raises(EntryError, match="Paste or write"):
+        described("  \n ")
+    with pytest.raises(EntryError, match="at most"):
+        described("sand " * TEXT_MOST)
+    joke = described("Why did the gecko cross the road? To get to the other slide.")
+    assert joke.animal.species is None
+    assert joke.heat is None
+    assert joke.sides_m is None
+
+
+def test_two_sizes_that_cannot_be_one_enclosure_are_asked() -> None:
+    said = described("Corn snake in a 10 gallon 4 foot tank")
+    assert said.sides_m is None
+    assert said.volume_l is None
+    assert "do not belong to one enclosure" in said.contradictions[0].text
+
+
+def test_what_cannot_be_is_asked_and_not_taken() -> None:
+    said = described("Leopard gecko of 5 kg under a 900 W bulb, basking at 95 °C")
+    assert said.animal.mass_g is None
+    assert said.heat is not None
+    assert said.heat[0].power_w is None
+    assert not said.temperatures
+    assert {one.fact for one in said.contradictions} == {"animal", "heat", "temperatures"}
+
+
+def test_what_is_planned_or_asked_is_not_there() -> None:
+    said = described(
+        "Beardie with no UVB. I am going to add a T5 tube next week. Should I get a thermostat?"
+    )
+    assert said.uv == ()
+    assert said.thermostat is None
+    assert len(said.set_aside) == 2
+
+
+def test_what_was_not_understood_stays_in_sight() -> None:
+    said = described("Leopard gecko, two hides, a zorbulator under the cork")
+    assert said.not_understood == ("a zorbulator under the cork",)
+
+
+@pytest.mark.parametrize(
+    ("text", "denied"),
+    [
+        ("no UVB, thermostat or hides", {"uv": (), "thermostat": False, "hides": 0}),
+        ("UVB: none. Hides: none.", {"uv": (), "hides": 0}),
+        ("without a thermostat, not misted", {"thermostat": False, "mistings_per_day": 0.0}),
+        ("we don't use UVB and never mist", {"uv": (), "mistings_per_day": 0.0}),
+    ],
+)
+def test_denials_reach_what_they_deny(text: str, denied: dict[str, Any]) -> None:
+    said = described(f"Leopard gecko, {text}")
+    assert {name: getattr(said, name) for name in denied} == denied
+
+
+def test_the_example_of_the_trade_is_read_whole() -> None:
+    said = described("40 gallon, 100 W basking at 95, no UVB, sand, two hides, crickets every day")
+    assert said.sides_m == pytest.approx((0.914, 0.457, 0.406), abs=0.001)
+    assert said.heat is not None
+    assert (said.heat[0].kind, said.heat[0].power_w) == ("lamp", 100.0)
+    basking = said.temperature("basking")
+    assert basking is not None
+    assert basking.middle == pytest.approx(35.0)
+    assert said.uv == ()
+    assert said.substrate == ("sand",)
+    assert said.hides == 2
+    assert said.food is not None
+    assert (said.food[0].name, said.food[0].every_days) == ("cricket", said.food[0].every_days)
+    assert said.not_understood == ()
