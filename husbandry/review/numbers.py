@@ -69,7 +69,7 @@ _UNITS: tuple[tuple[Quantity, str], ...] = (
     ("age", r"[\s-]*(?P<unit>years?|yrs?|yo\b|y/o|months?|mos?\b|weeks?|wks?)(?:[\s-]*old)?\b"),
     (
         "length",
-        r"[\s-]*(?P<unit>cm|mm|inch(?:es)?|in\b(?!\s+(?:the|a|my|his|her|its|there|with|each))"
+        r"[\s-]*(?P<unit>cm|mm|inch(?:es)?|in\b(?!\s+(?:the|a|my|his|her|its|there|with|each)\b)"
         r"|\"|″|feet|foot|ft|m\b|metres?|meters?|'(?!\w)|′)",
     ),
     ("mass", r"\s*(?P<unit>kg|kilos?|kilograms?|grams?|gr?\b|lbs?\b|pounds?|oz\b|ounces?)"),
