@@ -4,6 +4,7 @@ import re
 
 from husbandry.review.description import SaidAnimal
 from husbandry.review.description_reading import Reading, Statement
+from husbandry.review.numbers import A_YEAR
 from husbandry.review.vocabulary import Mention, filling
 from husbandry.species.library import library
 
@@ -85,6 +86,10 @@ def _body(reading: Reading, statement: Statement, said: dict[str, object]) -> No
         if aged and not other:
             said.setdefault("age_months", number.value.middle)
             reading.mark(statement, "animal", statement.take(number))
+    year = A_YEAR.search(statement.text)
+    if year is not None and not other and "age_months" not in said:
+        said["age_months"] = 12.0 if year[1] == "year" else 1.0
+        statement.use(year.start(), year.end())
     for number in [n for n in statement.numbers if n.quantity == "mass"]:
         alone = not statement.names and reading.sentence_of(statement, "species")
         speaks = names_it or alone or re.search(r"\bweigh|\bweight\b", statement.text)

@@ -184,6 +184,14 @@ def left_over(statement: Statement, original: str) -> str:
     return ""
 
 
+def _whole_word(text: str, mark: Understood) -> Understood:
+    """A number that was said as a word is marked to its end: its digits are shorter."""
+    end = mark.end
+    while end < len(text) and text[end - 1].isalpha() and text[end].isalpha():
+        end += 1
+    return mark.model_copy(update={"end": end})
+
+
 def read_with(text: str, readers: Iterable[Reader]) -> Description:
     """A description of what a text says, by these readers in their order.
 
@@ -199,7 +207,8 @@ def read_with(text: str, readers: Iterable[Reader]) -> Description:
     wished = [statement for statement in reading.statements if statement.clause.wished]
     missed = [left_over(statement, text) for statement in plain]
     aside = [text[one.clause.start : one.clause.end].strip() for one in wished if one.names]
-    marks = sorted(set(reading.understood), key=lambda one: (one.start, one.end))
+    whole = {_whole_word(text, one) for one in reading.understood}
+    marks = sorted(whole, key=lambda one: (one.start, one.end))
     return Description.model_validate(
         {
             **reading.facts,

@@ -198,17 +198,19 @@ def _size(seen: Seen) -> Iterator[ReviewFinding]:
     floor = several * length * depth / (least[0] * least[1])
     tall = height / least[2] if seen.said.sides_m and seen.said.sides_m[2] else 1.0
     meets = floor >= CLOSE and tall >= SMALL and several * length >= SMALL * least[0]
-    short = " and ".join(side.name for side in sides)
-    worst = min(sides, key=lambda side: side.actual_m / side.needed_m)
+    short = ", ".join(side.name for side in sides)
+    worst = sides[0]
     evidence = (
-        Evidence(what="said", kind=Kind.LENGTH, low=worst.actual_m, high=worst.actual_m),
+        Evidence(
+            what="said", kind=Kind.LENGTH, low=worst.actual_m, high=worst.actual_m, of=worst.name
+        ),
         Evidence(what="needed", kind=Kind.LENGTH, low=worst.needed_m, derivation=size.needed),
     )
     yield finding(
         "size",
         rank="better" if meets else "harm",
         title="Enclosure at the accepted minimum" if meets else "Enclosure too small",
-        text=f"Too short for an animal of this size: {short}. Of the {worst.name}:",
+        text=f"Too small for an animal of this size: {short}.",
         weight=0.8 if meets else 2.0 + min(2.0, 1 / max(floor, 0.2) - 1),
         evidence=evidence,
         otherwise=f"By the other approach ({size.other_approach}) it is enough." if meets else "",

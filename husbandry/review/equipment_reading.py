@@ -5,12 +5,11 @@ from typing import Any
 
 from husbandry.review.description import SaidHeat, SaidUv
 from husbandry.review.description_reading import Reading, Statement
-from husbandry.review.numbers import Number, in_celsius
+from husbandry.review.numbers import A_YEAR, Number, in_celsius
 from husbandry.review.vocabulary import Mention
 
 _FROM = re.compile(r"\s*(?:above|away|from|over|below|under|higher|distance|off|to the)\b")
 _AT = re.compile(r"\b(?:at|hung|hangs|@)\s*(?:about|around|roughly|~)?\s*$")
-_YEAR = re.compile(r"\b(?:a|over a|more than a|about a)\s+(year|month)s?\s+old\b")
 _SET = re.compile(
     r"\b(?:set|sett?ing|dialled|dialed|controlled|held|holds?)\s+(?:to|at|for|on)?\s*(?:about\s+)?$"
 )
@@ -189,7 +188,7 @@ def _age_of_last(reading: Reading, statement: Statement, lamps: list[dict[str, A
     if not lamps or not speaks or statement.of("species"):
         return
     number = statement.nearest(None, "age")
-    year = _YEAR.search(statement.text)
+    year = A_YEAR.search(statement.text)
     if number is not None:
         lamps[-1]["age_months"] = number.value.middle
         reading.mark(statement, "uv", statement.take(number))

@@ -27,6 +27,8 @@ class Evidence(Document):
     low: float | None = None
     """[SI: °C, m, %, UVI, days]"""
     high: float | None = None
+    of: str = ""
+    """Which of several it is: “depth”."""
     derivation: Derivation | None = None
     """How it was calculated, where it was."""
 

@@ -68,7 +68,7 @@ def _finding(one: ReviewFinding, units: Units) -> Iterator[str]:
 
 def evidence_text(evidence: tuple[Evidence, ...], units: Units) -> str:
     """The numbers of a finding in a reader's units: “said 36 °C, needed 39 to 43 °C”."""
-    return ", ".join(f"{one.what} {range_text(one, units)}" for one in evidence)
+    return ", ".join(f"{one.of} {one.what} {range_text(one, units)}".strip() for one in evidence)
 
 
 def range_text(one: Evidence, units: Units) -> str:

@@ -90,6 +90,10 @@ SPELLED = {
 """A length's unit by how it begins, the longest first (definition)."""
 
 
+A_YEAR = re.compile(r"\b(?:a|over a|more than a|about a)\s+(year|month)s?\s+old\b")
+"""“A year old”, without a digit."""
+
+
 @dataclass(frozen=True)
 class Number:
     """A number in the text, in SI units; temperatures in °C, ages in months, paces in days."""

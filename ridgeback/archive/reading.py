@@ -38,7 +38,7 @@ MOST_FILES = 20_000
 MOST_ROWS = 2_000_000
 """Rows of a table at the most (design choice)."""
 NAMES = re.compile(
-    r"household\.json|animal\.json|README\.txt|logs/[a-z]+\.csv|samples/\d+\.csv|pictures/\d+-(?:body|small|original)\.jpg"
+    r"household\.json|animal\.json|README\.txt|logs/[a-z]+\.csv|samples/\d+\.csv|pictures/\d+-(?:body|small|original|photo|photo_original)\.jpg"
 )
 BATCH = 500
 

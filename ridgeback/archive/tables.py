@@ -18,6 +18,7 @@ from ridgeback.papers.models import CareNotes, EnclosureNotes
 from ridgeback.permits.models import AnimalDocument
 from ridgeback.photos.models import Picture
 from ridgeback.records.models import Channel, DayReading
+from ridgeback.reviews.models import EnclosureReview
 from ridgeback.seasons.models import Brumation
 from ridgeback.species_guide.models import ProfileEdits
 from ridgeback.supplies.models import Stock, StockMovement
@@ -66,6 +67,7 @@ TABLES = (
     ArchiveTable("documents", AnimalDocument, ("animal__household",)),
     ArchiveTable("care_notes", CareNotes, ("household",)),
     ArchiveTable("enclosure_notes", EnclosureNotes, ("enclosure__household",)),
+    ArchiveTable("reviews", EnclosureReview, ("household",)),
 )
 """Every table that is a household's, parents first."""
 OF_AN_ANIMAL = {
@@ -102,6 +104,7 @@ LEFT_OUT = {
     "today.CalendarFeed": "a secret address; made again",
     "people.Invitation": "a secret; made again",
     "people.PersonalLink": "a secret; made again",
+    "reviews.ReviewLink": "a secret; made again",
     "digests.DigestSubscription": "belongs to a membership",
     "digests.Digest": "an email that was sent",
 }

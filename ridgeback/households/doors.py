@@ -26,6 +26,7 @@ EVERYBODY = frozenset(
         "people:sitter-log",
         "people:shown",
         "people:shown-photo",
+        "reviews:shown",
         "demo:open",
         "today:feed",
     }

@@ -72,6 +72,7 @@ TOOLS = (
     NavigationPlace("Food & supplies", "supplies:list", "f", frozenset({"supplies"})),
     NavigationPlace("Breeding", "breeding:list", "", frozenset({"breeding"})),
     NavigationPlace("Light & seasons", "seasons:overview", "", frozenset({"seasons"})),
+    NavigationPlace("Second look", "reviews:list", "w", frozenset({"reviews"})),
     NavigationPlace("Calculators", "calculators:list", "x", frozenset({"calculators"})),
     NavigationPlace("Alarms", "alarms:list", "", frozenset({"alarms"})),
     NavigationPlace("Log", "today:log", "g", frozenset({"today:log"})),

@@ -13,6 +13,7 @@ PAPERS = {
     "summary": "Veterinarian’s summary",
     "care": "Care sheet",
     "transfer": "Bill of transfer",
+    "review": "Second look",
 }
 """Papers by their names in a job."""
 

@@ -23,6 +23,9 @@ from ridgeback.papers.labels import labels_of
 from ridgeback.papers.sheets import emergency_card, sitter_sheet
 from ridgeback.papers.summary import vet_summary
 from ridgeback.papers.transfer import transfer_bill
+from ridgeback.reviews.flows import judged
+from ridgeback.reviews.models import EnclosureReview
+from ridgeback.reviews.presenting import correction_view, review_view
 from ridgeback.tasks.meal_history import as_logged
 
 
@@ -137,6 +140,8 @@ def paper_html(household: Household, asked: dict[str, str], units: Units, at: dt
             "body": "papers/transfer_body.html",
             "bill": transfer_bill(animal, at, units),
         }
+    elif asked["paper"] == "review":
+        context |= _review(household, asked, units)
     elif asked["paper"] == "labels":
         context |= {
             "title": f"Labels of {household.name}",
@@ -150,6 +155,21 @@ def paper_html(household: Household, asked: dict[str, str], units: Units, at: dt
             "card": emergency_card(household, at, units),
         }
     return render_to_string("papers/paper.html", context)
+
+
+def _review(household: Household, asked: dict[str, str], units: Units) -> dict[str, Any]:
+    """A review with its correction, for paper."""
+    rows = EnclosureReview.objects.of(household).light().select_related("household")
+    own = rows.get(pk=int(asked["review"]))
+    made = judged(own, correct=True)
+    return {
+        "title": f"Second look: {own.title}",
+        "body": "reviews/paper_body.html",
+        "review": own,
+        "made": made,
+        "view": review_view(own, made, units),
+        "correction": correction_view(own, made, units),
+    }
 
 
 def _animal(household: Household, asked: dict[str, str]) -> Animal:

@@ -36,6 +36,7 @@ from ridgeback.records.day_readings import read_all
 from ridgeback.records.flows import read_waiting
 from ridgeback.records.models import Channel
 from ridgeback.records.store import drop_months
+from ridgeback.reviews.flows import make_photo_small
 from ridgeback.submissions.models import Submission
 from ridgeback.units import unspelled
 
@@ -159,6 +160,12 @@ def find_setup(job: int) -> None:
 def shrink_picture(picture: int) -> None:
     """Make an uploaded photo small."""
     make_small(picture)
+
+
+@app.task(name="shrink_review_photo", retry=2)
+def shrink_review_photo(review: int) -> None:
+    """Make the photo of a review small."""
+    make_photo_small(review)
 
 
 @app.task(name="read_logger_file", retry=2)

@@ -20,6 +20,7 @@ urlpatterns = [
         {"paper": "transfer"},
         name="ask-transfer",
     ),
+    path("second-look/<int:pk>/pdf/", views.ask_review, name="ask-review"),
     path("animals/<int:pk>/file/", views.ask_animal, name="ask-animal"),
     path("papers/<slug:paper>/", views.ask_paper, name="ask-paper"),
     path("jobs/<int:pk>/", views.job, name="job"),

@@ -17,6 +17,7 @@ from ridgeback.jobs.models import Job
 from ridgeback.jobs.setups import setups_view
 from ridgeback.jobs.sheet import PAGES
 from ridgeback.papers.forms import PeriodForm, SheetForm
+from ridgeback.reviews.models import EnclosureReview
 
 
 def ask(request: KeeperRequest, pk: int) -> HttpResponse:
@@ -86,6 +87,16 @@ def ask_animal_paper(request: KeeperRequest, pk: int, paper: str) -> HttpRespons
         raise Http404
     asked = {"size": _size(request), "animal": str(pk)}
     job = flows.ask_for_paper(request.household, request.user, request.units, paper, asked)
+    return redirect("jobs:job", pk=job.pk)
+
+
+@require_POST
+def ask_review(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Ask for a review as PDF."""
+    rows = EnclosureReview.objects.of(request.household).light().select_related("household")
+    own = get_object_or_404(rows, pk=pk)
+    asked = {"size": _size(request), "review": str(pk)}
+    job = flows.ask_for_paper(own.household, request.user, request.units, "review", asked)
     return redirect("jobs:job", pk=job.pk)
 
 

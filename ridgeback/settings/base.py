@@ -34,6 +34,7 @@ INSTALLED_APPS = [
     "ridgeback.devices",
     "ridgeback.alarms",
     "ridgeback.instruments",
+    "ridgeback.reviews",
     "ridgeback.digests",
     "ridgeback.operations",
     "ridgeback.demo",

@@ -30,6 +30,7 @@ OPEN = {
     "people:sitter-log",
     "people:shown",
     "people:shown-photo",
+    "reviews:shown",
     ":metrics",  # with the key of the settings alone
     "device_api:api-root",  # its token opens it, no session
     "device_api:who",

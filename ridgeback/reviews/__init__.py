@@ -1,0 +1,1 @@
+"""Second look: enclosures that somebody described, judged and given back."""

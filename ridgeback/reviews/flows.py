@@ -1,0 +1,127 @@
+"""Writes about reviews, and what follows from one."""
+
+import datetime as dt
+import io
+import secrets
+
+from django.db import transaction
+
+from husbandry.review.description import Description
+from husbandry.review.review import Review, review
+from husbandry.species.library import library
+from ridgeback.background import defer
+from ridgeback.enclosures.planning import key_of, recall, remember
+from ridgeback.households.models import Household, Keeper
+from ridgeback.people.models import hash_of
+from ridgeback.photos.shrinking import NoPictureError, shrink
+from ridgeback.reviews.models import EnclosureReview, ReviewLink
+
+TASK = "shrink_review_photo"
+SHARED_DAYS = 30
+"""A link to a review is open for so long (design choice) [days]."""
+MOST_REVIEWS = 2000
+"""Of a household (design choice)."""
+SECRET_BYTES = 24
+
+
+def title_of(said: Description) -> str:
+    """What a review is called until somebody says: its animal and its size, no names."""
+    animal = said.animal
+    name = library()[animal.species].name if animal.species else animal.words or "Unknown animal"
+    sides = [f"{100 * side:.0f}" for side in said.sides_m or () if side is not None]
+    size = f", {' × '.join(sides)} cm" if len(sides) > 1 else ""
+    return f"{name[:1].upper()}{name[1:]}{size}"[:80]
+
+
+@transaction.atomic
+def add(
+    household: Household,
+    said: Description,
+    *,
+    keeper: Keeper,
+    now: dt.datetime,
+    photo: bytes | None,
+) -> EnclosureReview:
+    """Keep a description; its photo is made small by a worker."""
+    made = EnclosureReview.objects.create(
+        household=household,
+        title=title_of(said),
+        description=said.model_dump(mode="json"),
+        by=keeper,
+        made_at=now,
+        photo_original=photo,
+    )
+    if photo is not None:
+        defer(TASK, review=made.pk)
+    return made
+
+
+def make_photo_small(pk: int) -> None:
+    """Make the photo of a review small, once; one that cannot be read is marked so."""
+    with transaction.atomic():
+        rows = EnclosureReview.objects.select_for_update()
+        known = rows.filter(pk=pk, photo_original__isnull=False).first()
+        if known is None or known.photo_original is None:
+            return
+        try:
+            known.photo, _ = shrink(io.BytesIO(known.photo_original))
+        except NoPictureError as why:
+            known.photo_problem = str(why)[:200]
+        known.photo_original = None
+        known.save(update_fields=["photo", "photo_original", "photo_problem"])
+
+
+@transaction.atomic
+def change(own: EnclosureReview, said: Description, title: str) -> None:
+    """Keep changed facts. `own` is locked."""
+    own.title = title or title_of(said)
+    own.description = said.model_dump(mode="json")
+    own.version += 1
+    own.save(update_fields=["title", "description", "version"])
+
+
+@transaction.atomic
+def share(own: EnclosureReview, today: dt.date) -> str:
+    """Open a link to a review, and close the one before it; its secret is shown once."""
+    secret = secrets.token_urlsafe(SECRET_BYTES)
+    until = today + dt.timedelta(days=SHARED_DAYS)
+    ReviewLink.objects.update_or_create(
+        review=own, defaults={"secret_hash": hash_of(secret), "until_on": until}
+    )
+    return secret
+
+
+def unshare(own: EnclosureReview) -> None:
+    """Close the link."""
+    ReviewLink.objects.filter(review=own).delete()
+
+
+def shared_by(secret: str, at: dt.datetime) -> EnclosureReview | None:
+    """The review that a secret opens at that moment."""
+    rows = EnclosureReview.objects.light().select_related("household", "by", "link")
+    own = rows.filter(link__secret_hash=hash_of(secret)).first()
+    if own is None or own.household.day_of(at) > own.link.until_on:
+        return None
+    return own
+
+
+def judged(own: EnclosureReview, *, correct: bool) -> Review:
+    """The review of what was said, found again where it was worked out before.
+
+    Parameters
+    ----------
+    correct : bool
+        Whether the corrected enclosure is wanted: looking for it takes seconds the first time.
+    """
+    at = own.made_at
+    keys = {
+        whole: key_of("second look", [own.description, at.date().isoformat(), whole])
+        for whole in (True, False)
+    }
+    known = recall(keys.values())
+    for whole in (True, False) if not correct else (True,):
+        if keys[whole] in known:
+            return Review.model_validate_json(known[keys[whole]])
+    made = review(own.said, at, correct=correct)
+    remember({keys[correct]: made.model_dump_json(exclude_none=True)})
+    return made
