@@ -3,6 +3,7 @@
 Format: docs/formats/review.md. Units are in the names: m, °C, g, W, %.
 """
 
+import functools
 from typing import Annotated, Literal
 
 from pydantic import Field, field_validator
@@ -159,9 +160,14 @@ class Contradiction(Document):
     text: str
 
 
+@functools.cache
+def _column(table: str, column: str) -> frozenset[str]:
+    return frozenset(row[column] for row in rows("husbandry.review", table))
+
+
 def _listed(names: tuple[str, ...] | None, table: str, column: str) -> tuple[str, ...] | None:
     """The same names. Raises `ValueError` for one that a table of this package does not have."""
-    known = {row[column] for row in rows("husbandry.review", table)}
+    known = _column(table, column)
     for name in names or ():
         if name not in known:
             raise ValueError(f"“{name[:60]}” is not in {table}")

@@ -89,6 +89,7 @@ class Reading:
     facts: dict[str, Any] = field(default_factory=dict)
     understood: list[Understood] = field(default_factory=list)
     contradictions: list[Contradiction] = field(default_factory=list)
+    sentences: dict[int, list[Statement]] = field(default_factory=dict)
 
     def mark(self, statement: Statement, fact: FactName, *pieces: Mention | Number) -> None:
         """Note which pieces of a clause were taken for what."""
@@ -99,22 +100,22 @@ class Reading:
                 Understood(start=start, end=statement.clause.start + piece.end, fact=fact)
             )
 
+    def _of_sentence(self, statement: Statement) -> list[Statement]:
+        """The clauses of the sentence of a clause, in their order."""
+        if not self.sentences:
+            for one in self.statements:
+                self.sentences.setdefault(one.clause.sentence, []).append(one)
+        return self.sentences[statement.clause.sentence]
+
     def sentence_of(self, statement: Statement, *facts: str) -> list[Mention]:
         """What the whole sentence of a clause names of these."""
-        number = statement.clause.sentence
-        return [
-            name
-            for other in self.statements
-            if other.clause.sentence == number
-            for name in other.of(*facts)
-        ]
+        return [name for other in self._of_sentence(statement) for name in other.of(*facts)]
 
     def last_of(self, statement: Statement, *facts: str) -> Mention | None:
         """What was named last of these, up to a clause in its sentence."""
         found = None
-        for other in self.statements:
-            same = other.clause.sentence == statement.clause.sentence
-            if same and other.clause.start <= statement.clause.start:
+        for other in self._of_sentence(statement):
+            if other.clause.start <= statement.clause.start:
                 found = next(iter(other.of(*facts)[-1:]), found)
         return found
 

@@ -21,6 +21,7 @@ from ridgeback.breeding.models import Clutch, EggLook
 from ridgeback.demo.lives import tell_lives
 from ridgeback.demo.log_history import log_rounds
 from ridgeback.demo.loggers import move_samples, tell_loggers
+from ridgeback.demo.reviews import tell_reviews
 from ridgeback.demo.tank import move_builds, plan_tank
 from ridgeback.enclosures import flows
 from ridgeback.enclosures.models import Enclosure, Occupancy, Reading, Revision
@@ -28,6 +29,7 @@ from ridgeback.enclosures.simulated_readings import ROUND, take_readings
 from ridgeback.households.models import Household, Keeper, Membership, Room
 from ridgeback.log.models import LastDone, LogEntry
 from ridgeback.permits.models import AnimalDocument
+from ridgeback.reviews.models import EnclosureReview
 from ridgeback.supplies.models import Stock
 from ridgeback.treatments.models import Treatment
 
@@ -354,6 +356,7 @@ def load(now: dt.datetime, *, beginnings: bool = True) -> Household:
         log_rounds(household, keeper, now, today)
         tell_lives(household, keeper, today)
         tell_loggers(household, now)
+        tell_reviews(household, keeper, now)
         plan_tank(household, room, keeper, now, today)
     return household
 
@@ -493,6 +496,7 @@ def _move(household: Household, today: dt.date) -> None:
     Animal.objects.filter(household=household, taming_since__isnull=False).update(
         taming_since=F("taming_since") + days
     )
+    EnclosureReview.objects.filter(household=household).update(made_at=F("made_at") + days)
     ConditionPeriod.objects.filter(animal__household=household).update(
         since=F("since") + days, until=F("until") + days
     )

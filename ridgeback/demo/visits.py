@@ -24,6 +24,7 @@ from ridgeback.log.models import LastDone, LogEntry
 from ridgeback.papers.models import CareNotes, EnclosureNotes
 from ridgeback.permits.models import AnimalDocument
 from ridgeback.records.models import Channel
+from ridgeback.reviews.models import EnclosureReview
 from ridgeback.seasons.models import Brumation
 from ridgeback.species_guide.models import ProfileEdits
 from ridgeback.supplies.models import Stock, StockMovement
@@ -55,6 +56,7 @@ TREE: tuple[tuple[type[models.Model], str], ...] = (
     (Channel, "enclosure__household"),
     (CareNotes, "household"),
     (EnclosureNotes, "enclosure__household"),
+    (EnclosureReview, "household"),
 )
 """What belongs to a household, each after what it points to, with its way to the household."""
 BACK = {Enclosure: "head", Revision: "previous"}

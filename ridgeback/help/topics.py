@@ -26,6 +26,31 @@ class HelpTopic:
 
 TOPICS = (
     HelpTopic(
+        "second-look",
+        "Review an enclosure that somebody describes",
+        "From a paragraph and a photo to what is dangerous, what is missing and what is good.",
+        (
+            HelpStep(
+                "Paste what was said, in any units, without names and places of people.",
+                "reviews:list",
+                "Second look",
+            ),
+            HelpStep(
+                "Look at what was understood and what was not. Correct the facts, or add what you"
+                " know; what is empty was not said."
+            ),
+            HelpStep(
+                "Read the findings from the first to the last, and the questions: their order is"
+                " that of what the answers would change."
+            ),
+            HelpStep(
+                "Give it back: a text to send, a PDF, or a page by a link that is open for 30 days."
+                " The receiver can plan the corrected enclosure in an own household."
+            ),
+        ),
+        "review judge check friend photo advice club rescue is this right",
+    ),
+    HelpTopic(
         "first-enclosure",
         "Set up a first enclosure",
         "From the animal to an enclosure that is predicted, built and checked.",

@@ -23,6 +23,7 @@ from ridgeback.households.models import Household
 from ridgeback.households.money import money
 from ridgeback.reviews.forms import FactsForm
 from ridgeback.reviews.models import EnclosureReview
+from ridgeback.units import spelled
 
 RANK_HEADINGS: dict[Rank, str] = {
     "danger": "Dangerous",
@@ -165,8 +166,11 @@ def drawing_of(request: Request, units: Units, name: str, pk: int) -> DrawnEnclo
     labels = Labels(name, "Lamp on, settled", "")
 
     def drawn(paper: Paper) -> SafeString:
-        view = front_view(found.plan, found.prediction, units, labels, paper)
-        return mark_safe(write(view))  # its own writer escapes every text
+        def make() -> SafeString:
+            view = front_view(found.plan, found.prediction, units, labels, paper)
+            return mark_safe(write(view))  # its own writer escapes every text
+
+        return found.once(("review", spelled(units), labels, paper), make)
 
     return DrawnEnclosure(drawn(WIDE), drawn(NARROW))
 

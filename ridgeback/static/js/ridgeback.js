@@ -98,7 +98,7 @@ document.addEventListener("keydown", (event) => {
   const target = [...document.querySelectorAll("[data-key]")].find((one) => one.dataset.key === event.key);
   if (!target) return;
   event.preventDefault();
-  if (target.matches("input")) target.focus();
+  if (target.matches("input, textarea")) target.focus();
   else target.click();
 });
 

@@ -1,0 +1,64 @@
+"""Is this right? A friend's paragraph, judged and given back; ten in a row by keyboard."""
+
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+from tests.browser.conftest import serious, watched
+from tests.browser.test_collection import server_of
+
+SAID = (
+    "My corn snake lives in a 90 x 45 x 45 cm vivarium with a 60W ceramic heater, no thermostat,"
+    " no hides, aspen. A mouse every 7 days. I will buy a hide next week."
+)
+
+
+@pytest.mark.parametrize("width", [390, 1280])
+def test_is_this_right(page: Page, chromium: Browser, troubles: list[str], width: int) -> None:
+    """Pasted, understood, corrected, judged again, put right, sent by a link."""
+    page.set_viewport_size({"width": width, "height": 844})
+    server = server_of(page)
+    page.goto(f"{server}/second-look/")
+    assert serious(page) == []
+    page.get_by_label("What was said").fill(SAID)
+    page.get_by_role("button", name="Review").click()
+    expect(page.locator(".verdict").first).to_contain_text("heater without a thermostat")
+    expect(page.locator("main")).to_contain_text("I will buy a hide next week")
+    expect(page.locator(".review-page")).to_contain_text("In which order", timeout=30_000)
+    assert serious(page) == []
+    assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
+    page.locator("#id_thermostat").select_option("yes")
+    page.locator("#id_hides").fill("2")
+    page.get_by_role("button", name="Save and judge again").click()
+    expect(page.locator(".messages")).to_contain_text("judged again")
+    expect(page.locator(".review-page")).not_to_contain_text("Heater without a thermostat")
+    page.get_by_role("button", name="Make a link").click()
+    address = page.locator("#review_address").input_value()
+    friend = watched(
+        chromium.new_context(viewport={"width": 390, "height": 844}).new_page(), troubles
+    )
+    friend.goto(address)
+    expect(friend.locator("h1")).to_contain_text("corn snake")
+    assert serious(friend) == []
+    page.get_by_role("link", name="Text to send").first.click()
+    expect(page.locator("textarea")).to_contain_text("What is good")
+
+
+def test_ten_in_a_row_by_keyboard(page: Page) -> None:
+    """From one review to the next without a hand on the mouse."""
+    server = server_of(page)
+    page.goto(f"{server}/second-look/")
+    for text in ("Leopard gecko on calci sand", "Royal python with a heat rock"):
+        page.keyboard.press("w")
+        page.wait_for_load_state("networkidle")
+        page.keyboard.press("r")
+        expect(page.get_by_label("What was said")).to_be_focused()
+        page.keyboard.type(text)
+        page.keyboard.press("Tab")
+        page.keyboard.press("Tab")
+        page.keyboard.press("Enter")
+        page.wait_for_url("**/second-look/*/")
+    expect(page.locator(".verdict").first).to_contain_text("heated rock")
+    page.keyboard.press(".")
+    expect(page.locator("h1")).to_contain_text("Leopard gecko")
+    page.keyboard.press(",")
+    expect(page.locator("h1")).to_contain_text("Ball python")
