@@ -87,14 +87,15 @@ def front_view(
     paper: Paper = WIDE,
     *,
     light: bool = False,
+    fields: bool = True,
 ) -> Drawing:
     """Draw a planned enclosure from the front; with lines of brightness, to be shown on demand, for
-    `light`.
+    `light`; without anything that is predicted where `fields` is False.
     """
     request = prediction.request
     view = fit(request, paper)
     inside = request.enclosure.inside_m
-    parts = _view_parts(inside, light, plan, prediction, request, units, view)
+    parts = _view_parts(inside, light, plan, prediction, request, units, view, fields=fields)
     below, height = _below(plan, prediction, view, units, labels)
     parts += below
     description = (
@@ -124,6 +125,8 @@ def _view_parts(
     request: Request,
     units: Units,
     view: View,
+    *,
+    fields: bool,
 ) -> list[Shape]:
     """Draw what stands in the view, from the back to the front."""
     left = view.x(0)
@@ -134,12 +137,13 @@ def _view_parts(
     animal, bounds = animal_shapes(plan, prediction, view, units)
     dimensions, kept_free = _dimensions(plan, prediction, view, units)
     taken: list[Rect] = [*(item_bounds(t, view) for t in request.items), bounds, *kept_free]
-    parts += beams_shapes(request, prediction, view)
-    heat, uv = overlays(prediction, view, units, taken)
-    parts += [
-        Group("layer", layer="heat", parts=tuple(heat)),
-        Group("layer", layer="uv", parts=tuple(uv)),
-    ]
+    if fields:
+        parts += beams_shapes(request, prediction, view)
+        heat, uv = overlays(prediction, view, units, taken)
+        parts += [
+            Group("layer", layer="heat", parts=tuple(heat)),
+            Group("layer", layer="uv", parts=tuple(uv)),
+        ]
     if light:
         parts.append(
             Group("layer", layer="light", parts=tuple(light_shapes(prediction, view, taken)))

@@ -124,7 +124,7 @@ class DescriptionForm(OnceForm):
         return photo
 
 
-class FactsForm(forms.Form):
+class ReviewFactsForm(forms.Form):
     """Every fact of a description, to be corrected. What is empty was not said."""
 
     title = forms.CharField(

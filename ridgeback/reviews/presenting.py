@@ -21,7 +21,7 @@ from ridgeback.drawing.svg import write
 from ridgeback.enclosures.planning import planned
 from ridgeback.households.models import Household
 from ridgeback.households.money import money
-from ridgeback.reviews.forms import FactsForm
+from ridgeback.reviews.forms import ReviewFactsForm
 from ridgeback.reviews.models import EnclosureReview
 from ridgeback.units import spelled
 
@@ -207,7 +207,7 @@ def listed(names: list[str]) -> str:
     return ", ".join(f"{count} {name}s" if count > 1 else name for name, count in counts.items())
 
 
-def chips_of(form: FactsForm) -> list[tuple[str, str, str]]:
+def chips_of(form: ReviewFactsForm) -> list[tuple[str, str, str]]:
     """What was said, as label, words and the field in which it can be corrected."""
     found = []
     for _, fields in form.groups():

@@ -13,7 +13,7 @@ from ridgeback.households.middleware import KeeperRequest
 from ridgeback.households.models import Household
 from ridgeback.operations.caching import REVALIDATED
 from ridgeback.reviews import flows
-from ridgeback.reviews.forms import DescriptionForm, FactsForm, TakeInForm
+from ridgeback.reviews.forms import DescriptionForm, ReviewFactsForm, TakeInForm
 from ridgeback.reviews.models import EnclosureReview, ReviewLink
 from ridgeback.reviews.presenting import chips_of, correction_view, review_view
 from ridgeback.submissions.flows import sent_once
@@ -99,10 +99,12 @@ def page(request: KeeperRequest, pk: int) -> HttpResponse:
     return render(request, "reviews/page.html", context)
 
 
-def _facts(request: KeeperRequest, own: EnclosureReview, *, shown: bool = False) -> FactsForm:
+def _facts(
+    request: KeeperRequest, own: EnclosureReview, *, shown: bool = False
+) -> ReviewFactsForm:
     """The form of the facts; as it is saved, whatever was posted, for `shown`."""
     posted = request.POST if request.method == "POST" and not shown else None
-    form = FactsForm(posted, said=own.said, units=request.units)
+    form = ReviewFactsForm(posted, said=own.said, units=request.units)
     form.initial["title"] = own.title
     return form
 

@@ -28,7 +28,7 @@ FLOORS = (
     {"plan"},
     {"forecast"},
     {"setups", "simulation"},
-    {"review"},
+    {"practice", "review"},
     {"cli_review", "cli_setups", "schemas"},
     {"cli"},
     {"__main__"},

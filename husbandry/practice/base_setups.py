@@ -1,0 +1,87 @@
+"""Enclosures that are right, in the model and in a hidden truth: what cases are made from.
+
+`python -m husbandry.practice.base_setups` makes `base_setups.json` anew; seeds of cases are of the
+file that is there.
+"""
+
+import functools
+import json
+import sys
+from dataclasses import dataclass
+from importlib.resources import files
+from pathlib import Path
+from typing import Any
+
+from husbandry.documents.request import Request
+from husbandry.documents.request_json import from_data, to_data
+from husbandry.errors import DocumentError
+from husbandry.practice.true_state import TrueState, is_right
+from husbandry.setups.closure import RoomCase, data_of
+from husbandry.setups.starter import start
+from husbandry.species.library import library
+
+SPECIES = (
+    "Hemitheconyx caudicinctus",
+    "Eublepharis macularius",
+    "Pogona vitticeps",
+    "Python regius",
+    "Lampropeltis californiae",
+    "Pantherophis guttatus",
+    "Correlophus ciliatus",
+    "Tiliqua scincoides",
+    "Uromastyx ornata",
+)
+"""Animals of cases: kept by many, and of several ways of life (design choice)."""
+ROOM = RoomCase(21.0, 18.0, 26.0, 50.0)
+"""Their room (common practice)."""
+TRUTHS_MOST, TRIED_MOST = 5, 60
+"""Hidden truths for each, and how many are tried (design choice)."""
+FILE = "base_setups.json"
+
+
+@dataclass(frozen=True)
+class BaseSetup:
+    """An enclosure that is right, with the seeds of truths in which it is."""
+
+    species: str
+    request: Request
+    truth_seeds: tuple[int, ...]
+
+
+@functools.cache
+def base_setups() -> tuple[BaseSetup, ...]:
+    """Those that ship with the core."""
+    text = files("husbandry.practice").joinpath(FILE).read_text(encoding="utf-8")
+    return tuple(
+        BaseSetup(one["species"], from_data(one["request"]), tuple(one["truth_seeds"]))
+        for one in json.loads(text)
+    )
+
+
+def made() -> list[dict[str, Any]]:
+    """Make them: a solved setup for each species, and truths in which it stays right."""
+    found = []
+    for species in SPECIES:
+        starter = start(data_of(library()[species], "adult", ROOM))
+        if starter.best is None or not starter.best.judged.closed:
+            continue
+        request = starter.best.judged.request
+        seeds = []
+        for seed in range(TRIED_MOST):
+            try:
+                right = is_right(TrueState(request, seed))
+            except DocumentError:
+                break
+            if right:
+                seeds.append(seed)
+            if len(seeds) == TRUTHS_MOST:
+                break
+        if seeds:
+            found.append({"species": species, "truth_seeds": seeds, "request": to_data(request)})
+    return found
+
+
+if __name__ == "__main__":
+    target = Path(__file__).with_name(FILE)
+    target.write_text(json.dumps(made(), ensure_ascii=False, indent=1) + "\n", encoding="utf-8")
+    sys.stdout.write(f"{target.name}: {len(json.loads(target.read_text()))} setups\n")
