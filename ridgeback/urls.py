@@ -52,6 +52,7 @@ urlpatterns = [
     path("", include("ridgeback.alarms.urls")),
     path("", include("ridgeback.instruments.urls")),
     path("", include("ridgeback.reviews.urls")),
+    path("", include("ridgeback.practice.urls")),
     path("api/v1/", device_api()),
     path("", include("ridgeback.archive.urls")),
     path("", include("ridgeback.accounts.urls")),

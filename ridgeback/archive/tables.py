@@ -105,6 +105,7 @@ LEFT_OUT = {
     "people.Invitation": "a secret; made again",
     "people.PersonalLink": "a secret; made again",
     "reviews.ReviewLink": "a secret; made again",
+    "practice.PracticeRun": "a person’s own, not a household’s",
     "digests.DigestSubscription": "belongs to a membership",
     "digests.Digest": "an email that was sent",
 }

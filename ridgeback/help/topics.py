@@ -26,6 +26,31 @@ class HelpTopic:
 
 TOPICS = (
     HelpTopic(
+        "practice",
+        "Learn to measure before you own an animal",
+        "Simulated enclosures with something hidden in them, instruments to find it with.",
+        (
+            HelpStep(
+                "Begin with the first lesson, or with the case of the day.",
+                "practice:overview",
+                "Practice",
+            ),
+            HelpStep(
+                "Read what the keeper says, and what the animal needs. Choose an instrument, a place"
+                " and an hour, and hold it with care: each has its trap."
+            ),
+            HelpStep(
+                "Compare the keeper’s thermometer with yours before you believe either. Read the"
+                " room, too."
+            ),
+            HelpStep(
+                "Say what is wrong, or that nothing is, and what you change. You see what two weeks"
+                " make of it, and which measurement would have shown it."
+            ),
+        ),
+        "learn train trainer lesson case exercise simulate club",
+    ),
+    HelpTopic(
         "second-look",
         "Review an enclosure that somebody describes",
         "From a paragraph and a photo to what is dangerous, what is missing and what is good.",

@@ -34,6 +34,8 @@ EVERYBODY = frozenset(
 """Open whatever the role: they are of the person, or carry a secret of their own."""
 OWN_KEY_APPS = frozenset({"device_api"})
 """Opened by a key of their own, whoever is signed in."""
+PERSONAL_APPS = frozenset({"practice"})
+"""Of the person and of no household: open whatever the role."""
 PUBLIC_APPS = frozenset({"help", "species_guide", "calculators"})
 """Knowledge that belongs to no household; a keeper alone may write there."""
 ACCOUNT = ("account_", "mfa_", "usersessions_", "accounts:")
@@ -86,7 +88,7 @@ SITTER: dict[str, Access] = {
 def access_of(role: str, view: str) -> Access:
     """Find what a role may do with a view, by its full name such as “today:page”."""
     app = view.partition(":")[0]
-    if view in EVERYBODY or view.startswith(ACCOUNT) or app in OWN_KEY_APPS:
+    if view in EVERYBODY or view.startswith(ACCOUNT) or app in OWN_KEY_APPS | PERSONAL_APPS:
         return "write"
     if app in PUBLIC_APPS:
         return "write" if role in {Membership.Role.OWNER, Membership.Role.KEEPER} else "read"

@@ -73,6 +73,7 @@ TOOLS = (
     NavigationPlace("Breeding", "breeding:list", "", frozenset({"breeding"})),
     NavigationPlace("Light & seasons", "seasons:overview", "", frozenset({"seasons"})),
     NavigationPlace("Second look", "reviews:list", "w", frozenset({"reviews"})),
+    NavigationPlace("Practice", "practice:overview", "", frozenset({"practice"})),
     NavigationPlace("Calculators", "calculators:list", "x", frozenset({"calculators"})),
     NavigationPlace("Alarms", "alarms:list", "", frozenset({"alarms"})),
     NavigationPlace("Log", "today:log", "g", frozenset({"today:log"})),

@@ -274,7 +274,7 @@ def initial_of(said: Description, units: Units) -> dict[str, Any]:
     }
 
 
-class TakeInForm(OnceForm):
+class ReviewTakeInForm(OnceForm):
     """Where a corrected plan goes in a household."""
 
     name = forms.CharField(label="Name of the enclosure", max_length=80)

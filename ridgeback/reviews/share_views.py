@@ -14,7 +14,7 @@ from ridgeback.clock import now
 from ridgeback.exchange import flows as exchange
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.reviews import flows
-from ridgeback.reviews.forms import TakeInForm
+from ridgeback.reviews.forms import ReviewTakeInForm
 from ridgeback.reviews.models import EnclosureReview
 from ridgeback.reviews.presenting import correction_view, review_view
 from ridgeback.reviews.views import LINK, household_of, own_review
@@ -62,7 +62,7 @@ def shown(request: KeeperRequest, secret: str) -> HttpResponse:
         "view": review_view(own, made, units),
         "correction": correction_view(own, made, units),
         "secret": secret,
-        "form": TakeInForm(household=household) if household is not None else None,
+        "form": ReviewTakeInForm(household=household) if household is not None else None,
     }
     return render(request, "reviews/shown.html", context)
 
@@ -85,7 +85,7 @@ def _take_in(request: KeeperRequest, own: EnclosureReview) -> HttpResponse:
     if made.correction is None:
         raise Http404
     initial = {"name": own.title, "room": f"Room of {own.title}"[:80]}
-    form = TakeInForm(request.POST or None, household=household, initial=initial)
+    form = ReviewTakeInForm(request.POST or None, household=household, initial=initial)
     if form.is_bound and form.is_valid():
         names = {"name": form.cleaned_data["name"], "room_name": form.cleaned_data["room"]}
         try:

@@ -13,7 +13,7 @@ from ridgeback.households.middleware import KeeperRequest
 from ridgeback.households.models import Household
 from ridgeback.operations.caching import REVALIDATED
 from ridgeback.reviews import flows
-from ridgeback.reviews.forms import DescriptionForm, ReviewFactsForm, TakeInForm
+from ridgeback.reviews.forms import DescriptionForm, ReviewFactsForm, ReviewTakeInForm
 from ridgeback.reviews.models import EnclosureReview, ReviewLink
 from ridgeback.reviews.presenting import chips_of, correction_view, review_view
 from ridgeback.submissions.flows import sent_once
@@ -118,7 +118,7 @@ def correction(request: KeeperRequest, pk: int) -> HttpResponse:
         "review": own,
         "made": made,
         "view": correction_view(own, made, request.units),
-        "form": TakeInForm(household=household_of(request), initial=_names(own)),
+        "form": ReviewTakeInForm(household=household_of(request), initial=_names(own)),
     }
     return render(request, "reviews/correction.html", context)
 

@@ -35,6 +35,7 @@ INSTALLED_APPS = [
     "ridgeback.alarms",
     "ridgeback.instruments",
     "ridgeback.reviews",
+    "ridgeback.practice",
     "ridgeback.digests",
     "ridgeback.operations",
     "ridgeback.demo",

@@ -1,0 +1,1 @@
+"""Practice: a trainer over simulated enclosures."""
