@@ -61,6 +61,7 @@ def base_setups() -> tuple[BaseSetup, ...]:
 def made() -> list[dict[str, Any]]:
     """Make them: a solved setup for each species, and truths in which it stays right."""
     found = []
+
     for species in SPECIES:
         starter = start(data_of(library()[species], "adult", ROOM))
         if starter.best is None or not starter.best.judged.closed:
@@ -78,6 +79,7 @@ def made() -> list[dict[str, Any]]:
                 break
         if seeds:
             found.append({"species": species, "truth_seeds": seeds, "request": to_data(request)})
+
     return found
 
 

@@ -70,10 +70,12 @@ class PracticeCase:
 def misses_of(state: TrueState) -> dict[NeedKey, float]:
     """Needs out of range in truth, and how far [range widths]."""
     found = {}
+
     for key, value in state.values.items():
         off = off_by(state.needs.targets[key], value)
         if off:
             found[key] = off
+
     return found
 
 
@@ -95,12 +97,14 @@ def make_case(
         Where no enclosure shows such a fault.
     """
     chance = random.Random(f"{CASES_VERSION} {level} {number} {' '.join(only)} {attempt}")
+
     for _ in range(TRIES):
         base = chance.choice(base_setups())
         right = TrueState(base.request, chance.choice(base.truth_seeds))
         made = _drawn(number, level, base, right, chance, only)
         if made is not None:
             return made
+
     raise ValueError(f"no enclosure shows such a fault: level {level}, {only}")
 
 
@@ -114,8 +118,10 @@ def _drawn(
 ) -> PracticeCase | None:
     """One draw; None where its fault does not show."""
     case = PracticeCase(number, level, base, right, base.request, (NOTHING,), 1.0, 0.0, 0.0)
+
     if level == 5 and not only and chance.random() < 0.6:
         return case
+
     if level == 2:
         lie = chance.choice([one for one in LIES if not only or one in only] or LIES)
         return _with_lie(case, lie, chance)
@@ -123,14 +129,17 @@ def _drawn(
     allowed = [one for one in causes if not only or one in only] or list(only)
     cause = chance.choice([one for one in allowed if one in BREAKS] or list(causes))
     faulty = _with_fault(case, cause)
+
     if faulty is None or level != 3:
         return faulty
+
     return _hidden_by_lie(faulty)
 
 
 def _with_fault(case: PracticeCase, cause: str) -> PracticeCase | None:
     """The case with a fault of the enclosure that shows where it should, and nowhere else clearly."""
     keys, sign = MISSES[cause]
+
     for hard in STRENGTHS:
         request = broken(case.base.request, cause, hard)
         if request is None:
@@ -143,6 +152,7 @@ def _with_fault(case: PracticeCase, cause: str) -> PracticeCase | None:
                 shown = request if visible else case.base.request
                 return replace(case, true=state, shown=shown, causes=(cause,), strength=hard)
             return None
+
     return None
 
 
@@ -169,6 +179,7 @@ def _explained(misses: dict[NeedKey, float], cause: str) -> bool:
 def _with_lie(case: PracticeCase, lie: str, chance: random.Random) -> PracticeCase | None:
     """A right enclosure, and an instrument that says otherwise."""
     sign = chance.choice((-1.0, 1.0))
+
     if lie == "hygrometer_wrong":
         if NeedKey.HUMIDITY_DAY not in case.true.values:
             return None
@@ -180,8 +191,10 @@ def _hidden_by_lie(case: PracticeCase) -> PracticeCase | None:
     """Too much or too little heat, and a thermometer that makes it look right."""
     sign = 1.0 if case.causes == ("heat_low",) else -1.0
     off = [off for key, off in case.misses.items() if key in MISSES[case.causes[0]][0]]
+
     if not off or max(abs(one) for one in off) > 3.0:
         return None
+
     return replace(
         case, causes=(*case.causes, "thermometer_wrong"), thermometer_k=sign * THERMOMETER_K
     )

@@ -133,6 +133,7 @@ def broken(request: Request, cause: str, hard: float) -> Request | None:
     """An enclosure with a fault of some strength; None where that cannot be built."""
     data = to_data(request)
     BREAKS[cause](data, hard)
+
     try:
         return from_data(data)
     except DocumentError:
@@ -154,8 +155,10 @@ def mended(right: Request, now: Request, cause: str, hard: float) -> Request:
         return now
     opposite = {"heat_low": "heat_high", "heat_high": "heat_low"}.get(cause)
     data, good = to_data(now), to_data(right)
+
     if cause in {"heat_low", "heat_high"} and _same_heat(data, good) and opposite is not None:
         return broken(now, opposite, hard) or now
+
     if cause in {"heat_low", "heat_high"}:
         data["items"] = [_with_heat(item, good) for item in data["items"]]
     elif cause in {"night_cold", "room_hot"}:
@@ -174,9 +177,11 @@ def mended(right: Request, now: Request, cause: str, hard: float) -> Request:
 def _with_heat(item: dict[str, Any], good: dict[str, Any]) -> dict[str, Any]:
     """A heater with the power and setting that are right."""
     twin = next((one for one in good["items"] if one["id"] == item["id"]), None)
+
     if twin is None or item["kind"] in UV_LAMPS:
         return item
     own = {key: twin[key] for key in ("power_w", "thermostat") if key in twin}
+
     return {**item, **own}
 
 

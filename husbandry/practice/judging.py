@@ -87,6 +87,7 @@ def judge(
     careless = tuple(dict.fromkeys(one.instrument for one in done if one.careless))
     early = _too_early(done)
     left = {key for key, need in after.items() if need.off_after}
+
     return PracticeResult(
         found=found,
         missed=missed,
@@ -114,9 +115,11 @@ def _score(
     minutes: int,
 ) -> int:
     share = max(len(found) - len(wrong), 0) / max(len(found) + len(missed), 1)
+
     if not share:
         return 0
     points = FOUND_POINTS * share + REMEDY_POINTS * right + CARE_POINTS * clean
+
     return round(points + TIME_POINTS * (minutes <= BUDGET_MIN))
 
 
@@ -127,12 +130,14 @@ def _too_early(done: tuple[Measurement, ...]) -> bool:
         (one.instrument, one.place) for one in heat if one.moment in {"half_hour", "two_hours"}
     }
     late = {(one.instrument, one.place) for one in heat if one.moment == "six_hours"}
+
     return bool(early - late)
 
 
 def _after(case: PracticeCase, remedy: str) -> dict[NeedKey, NeedAfter]:
     """Every need after the change has had two weeks."""
     state = case.true
+
     if remedy in BREAKS:
         try:
             request = mended(case.base.request, case.true.request, remedy, case.strength)
@@ -144,6 +149,7 @@ def _after(case: PracticeCase, remedy: str) -> dict[NeedKey, NeedAfter]:
         values = case.true.values
     before = case.misses
     off = misses_of(state)
+
     return {
         key: NeedAfter(
             key=key,

@@ -89,6 +89,7 @@ def minutes_of(done: tuple[Measurement, ...], instrument: str, moment: Moment) -
     """What a measurement would cost; one waits for an hour of the day once."""
     waited = {one.moment for one in done}
     wait = 0 if moment in waited else MOMENTS[moment][1]
+
     return shelf()[instrument].minutes + wait
 
 
@@ -118,6 +119,7 @@ def measure(
     taken = InstrumentSet(case.number * 7 + case.level, taken=10 * len(done))
     careless = careless and bool(shelf()[instrument].careless)
     value, kind = _shown(case, taken, instrument, place, moment, careless=careless)
+
     return Measurement(
         instrument=instrument,
         place=place,
@@ -139,31 +141,39 @@ def _shown(
     careless: bool,
 ) -> tuple[float, Kind]:
     noise = random.Random(f"{case.key} {instrument} {taken.taken}")
+
     if instrument == "infrared":
         return _infrared(case, taken, place, moment, careless=careless), Kind.TEMPERATURE
+
     if instrument == "probe":
         return _probe(case, taken, place, moment, careless=careless), Kind.TEMPERATURE
+
     if instrument == "uv":
         if moment == "night" or place == "room":
             raise ValueError("A UV meter shows something only under a lit lamp.")
         value = taken.uv_index(case.true.truth, _point(case, place))
         return value * (TILTED if careless else 1.0), Kind.UVI
+
     if instrument == "hygrometer":
         if place == "room":
             return case.true.request.room.rh_pct, Kind.HUMIDITY
         value = _humidity(case, moment) + noise.gauss(0.0, HYGROMETER_SD_PCT)
         return min(max(value * (SUN_SHARE if careless else 1.0), 1.0), 100.0), Kind.HUMIDITY
+
     if instrument == "keeper_thermometer":
         return case.thermometer_k + noise.gauss(0.0, 0.4), Kind.TEMPERATURE_DIFFERENCE
+
     return case.hygrometer_pct + noise.gauss(0.0, 2.0), Kind.HUMIDITY
 
 
 def _point(case: PracticeCase, place: PlaceName) -> EnclosurePoint:
     """Where a place lies."""
     believed = case.true.believed
+
     if place == "basking":
         return believed.basking
     x, z = believed.warm_point if place == "warm" else believed.cool_point
+
     return EnclosurePoint(x, believed.basking.y_m, z)
 
 
@@ -187,10 +197,12 @@ def _infrared(
     day = taken.infrared_c(case.true.truth, point.x_m, point.y_m)
     night = case.true.truth.air_c(point.x_m, point.z_m, night=True)
     value = _warming(day, night, moment, SURFACE_SHARE)
+
     if not careless:
         return value
     room = case.true.request.room
     around = room.night_c if moment == "night" else room.day_c
+
     return around + GLASS_SHARE * (value - around)
 
 
@@ -202,17 +214,21 @@ def _probe(
     point = _point(case, place)
     truth = case.true.truth
     night = taken.probe_c(truth, point.x_m, point.z_m, night=True)
+
     if moment == "night":
         return night
     day = taken.probe_c(truth, point.x_m, point.z_m)
     beam = BEAM_K if careless and place != "cool" else 0.0
+
     return _warming(day, night, moment, AIR_SHARE) + beam
 
 
 def _humidity(case: PracticeCase, moment: Moment) -> float:
     """The true humidity of the cool end by day or by night [%]."""
     damp = case.true.believed.damp
+
     if damp is None:
         return case.true.request.room.rh_pct
     key = NeedKey.HUMIDITY_NIGHT if moment == "night" else NeedKey.HUMIDITY_DAY
+
     return HiddenDamp(damp, case.true.seed).pct(key, 0.0)

@@ -43,12 +43,15 @@ SHOWS: dict[tuple[str, str, str], NeedKey] = {
 def solved(case: PracticeCase) -> tuple[tuple[Measurement, ...], tuple[str, ...], str]:
     """Measure every place once and say what is wrong: what was measured, the causes, the remedy."""
     done: tuple[Measurement, ...] = ()
+
     for instrument, place, moment in ROUND:
         if instrument == "keeper_hygrometer" and not _has_hygrometer(case):
             continue
         done = (*done, measure(case, done, instrument, place, moment))
+
     found = _believed(case, done)
     remedy = found[0] if found else NOTHING
+
     return done, found or (NOTHING,), remedy
 
 
@@ -65,6 +68,7 @@ def _has_hygrometer(case: PracticeCase) -> bool:
 def _sides(case: PracticeCase, done: tuple[Measurement, ...]) -> dict[NeedKey, int]:
     """What was read out of range, below −1 and above 1, beyond what an instrument may be off."""
     found = {}
+
     for one in done:
         key = SHOWS.get((one.instrument, one.place, one.moment))
         target = case.true.needs.targets.get(key) if key is not None else None
@@ -77,17 +81,20 @@ def _sides(case: PracticeCase, done: tuple[Measurement, ...]) -> dict[NeedKey, i
             found[key] = -1
         elif one.value > target.high_value + slack:
             found[key] = 1
+
     return found
 
 
 def _rooms(case: PracticeCase, done: tuple[Measurement, ...]) -> tuple[bool, bool]:
     """Whether the room is warmer by day, or colder by night, than was said."""
     warmer = cooler = False
+
     for one in done:
         if one.place == "room" and one.instrument == "probe":
             said = case.shown.room
             warmer = warmer or (one.moment != "night" and one.value > said.day_c + WRONG_K)
             cooler = cooler or (one.moment == "night" and one.value < said.night_c - WRONG_K)
+
     return warmer, cooler
 
 
@@ -98,24 +105,30 @@ def _believed(case: PracticeCase, done: tuple[Measurement, ...]) -> tuple[str, .
     night = side.get(NeedKey.AIR_NIGHT, 0)
     found = []
     warmer, cooler = _rooms(case, done)
+
     if warmer:
         found.append("room_hot")
     elif max(day) > 0:
         found.append("heat_high")
+
     if cooler and night < 0:
         found.append("night_cold")
     elif min(day) < 0:
         found.append("heat_low")
     elif night < 0:
         found.append("night_cold")
+
     if side.get(NeedKey.UVI_DAY):
         found.append("uv_old" if side[NeedKey.UVI_DAY] < 0 else "uv_near")
     damp = min(side.get(NeedKey.HUMIDITY_DAY, 0), side.get(NeedKey.HUMIDITY_NIGHT, 0))
+
     if damp < 0 and not found:
         found.append("air_dry")
+
     for one in done:
         if one.instrument == "keeper_thermometer" and abs(one.value) > WRONG_K:
             found.append("thermometer_wrong")
         if one.instrument == "keeper_hygrometer" and abs(one.value) > WRONG_PCT:
             found.append("hygrometer_wrong")
+
     return tuple(found)

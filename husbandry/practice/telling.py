@@ -67,6 +67,7 @@ def told(case: PracticeCase) -> Told:
     chance = random.Random(f"told {case.key}")
     profile = library()[case.base.species]
     behaviour = list(_behaviour(case)) or [chance.choice(CONTENT)]
+
     return Told(
         animal=profile.name,
         words=(*behaviour, chance.choice(WORRIED)),
@@ -85,6 +86,7 @@ def _behaviour(case: PracticeCase) -> Iterator[str]:
 def _readings(case: PracticeCase) -> Iterator[KeeperReading]:
     """With the keeper's own thermometer and hygrometer, by day."""
     values = case.true.values
+
     for key, place in (
         (NeedKey.SURFACE_DAY, "where it basks"),
         (NeedKey.WARM_AIR_DAY, "warm end"),
@@ -93,6 +95,7 @@ def _readings(case: PracticeCase) -> Iterator[KeeperReading]:
         if key in values:
             value = round(values[key] + case.thermometer_k)
             yield KeeperReading(place=place, kind=Kind.TEMPERATURE, value=value)
+
     if NeedKey.HUMIDITY_DAY in values:
         value = round(min(max(values[NeedKey.HUMIDITY_DAY] + case.hygrometer_pct, 5.0), 99.0))
         yield KeeperReading(place="cool end", kind=Kind.HUMIDITY, value=value)
@@ -101,6 +104,7 @@ def _readings(case: PracticeCase) -> Iterator[KeeperReading]:
 def _weights(case: PracticeCase, chance: random.Random) -> tuple[float, ...]:
     """Eight weeks: falling as the truth has it, for a slow fault since half of them."""
     loss = 0.0
+
     for key in case.misses:
         if key in {NeedKey.HUMIDITY_DAY, NeedKey.HUMIDITY_NIGHT}:
             loss = max(loss, DRY_LOSS)
@@ -108,11 +112,14 @@ def _weights(case: PracticeCase, chance: random.Random) -> tuple[float, ...]:
             loss = max(loss, OTHER_LOSS)
         else:
             loss = max(loss, COLD_LOSS)
+
     animal = case.base.request.animals[0]
     mass = animal.mass_g or 100.0
     found = []
+
     for week in range(LOG_WEEKS):
         since = max(week - (LOG_WEEKS // 2 if case.level == 4 else 0), 0)
         value = mass * (1 - loss) ** since * (1 + chance.gauss(0.0, 0.004))
         found.append(round(value, 1 if mass < 200 else 0))
+
     return tuple(found)

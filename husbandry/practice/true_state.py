@@ -49,18 +49,25 @@ class TrueState:
 
     def _value(self, key: NeedKey) -> float | None:
         believed = self.believed
+
         if key is NeedKey.SURFACE_DAY:
             return self.truth.surface_c(believed.basking.x_m, believed.basking.y_m)
+
         if key is NeedKey.WARM_AIR_DAY:
             return self.truth.air_c(*believed.warm_point)
+
         if key is NeedKey.COOL_AIR_DAY:
             return self.truth.air_c(*believed.cool_point)
+
         if key is NeedKey.AIR_NIGHT:
             return self.truth.air_c(*believed.warm_point, night=True)
+
         if key is NeedKey.UVI_DAY:
             return self.truth.uvi(believed.basking)
+
         if key in HUMIDITIES and believed.damp is not None:
             return HiddenDamp(believed.damp, self.seed).pct(key, 0.0)
+
         return None
 
 
@@ -68,6 +75,7 @@ def off_by(target: TargetRange, value: float) -> float:
     """How far a value lies outside a range: below it negative, in widths of the range [1]."""
     if value < target.low_value:
         return (value - target.low_value) / target.width
+
     if value > target.high_value:
         return (value - target.high_value) / target.width
     return 0.0

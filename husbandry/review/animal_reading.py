@@ -4,7 +4,7 @@ import re
 
 from husbandry.review.description import SaidAnimal
 from husbandry.review.description_reading import Reading, Statement
-from husbandry.review.numbers import A_YEAR
+from husbandry.review.numbers import A_YEAR, YEAR_MONTHS, Number
 from husbandry.review.vocabulary import Mention, filling
 from husbandry.species.library import library
 
@@ -19,6 +19,9 @@ _GENERIC = re.compile(
     r"|skink|python|cobra|viper|monitor|crocodile|caiman|terrapin|tuatara|scorpion|tarantula|hamster"
     r"|rabbit|parrot|fish|dragon)s?\b"
 )
+BEFORE_NAME, AFTER_NAME = 14, 3
+"""A length so near before the animal's name, or after it, is its own (design choice) [characters].
+"""
 _BODY = re.compile(
     r"\b(?:he|she|it)(?:'s| is| measures| was)?\s+(?:now |about |around |roughly |currently )*$"
 )
@@ -28,6 +31,7 @@ def read_animal(reading: Reading) -> None:
     """Fill in the animal."""
     said: dict[str, object] = {}
     species: list[str] = []
+
     for statement in reading.statements:
         if statement.clause.wished:
             continue
@@ -39,7 +43,9 @@ def read_animal(reading: Reading) -> None:
             _count(reading, statement, name, said)
         _body(reading, statement, said)
         _stage_and_sex(reading, statement, said)
+
     species = species or _asked_about(reading)
+
     if species:
         said |= {"species": species[0], "others": tuple(species[1:])}
     else:
@@ -69,7 +75,9 @@ def _count(reading: Reading, statement: Statement, name: Mention, said: dict[str
                     said["males" if sex.value == "male" else "females"] = int(number.value.low) - 1
             reading.mark(statement, "animal", statement.take(number))
             return
+
     after = [n for n in statement.numbers if n.quantity == "bare" and 0 <= n.start - name.end <= 2]
+
     if after and after[0].value.low <= 20 and not statement.text[after[0].end :].strip():
         said.setdefault("count", int(after[0].value.low))
         reading.mark(statement, "animal", statement.take(after[0]))
@@ -77,37 +85,73 @@ def _count(reading: Reading, statement: Statement, name: Mention, said: dict[str
 
 def _body(reading: Reading, statement: Statement, said: dict[str, object]) -> None:
     """Age, mass and length, where the clause speaks of the animal."""
-    names_it = bool(statement.of("species"))
-    other = not names_it and _is_of_a_lamp(reading, statement)
-    for number in [n for n in statement.numbers if n.quantity == "age"]:
+    if statement.of("species") or not _is_of_a_lamp(reading, statement):
+        _age(reading, statement, said)
+
+    _mass(reading, statement, said)
+    _length(reading, statement, said)
+
+
+def _stands_alone(reading: Reading, statement: Statement) -> bool:
+    """Whether a clause names nothing, in a sentence that names an animal: “..., 1.4 kg, ...”."""
+    return not statement.names and bool(reading.sentence_of(statement, "species"))
+
+
+def _age(reading: Reading, statement: Statement, said: dict[str, object]) -> None:
+    lone = _stands_alone(reading, statement) or re.search(r"\bage", statement.text)
+
+    for number in statement.numbers_of("age"):
         words = statement.text[number.start : number.end]
-        lone = not statement.names and reading.sentence_of(statement, "species")
-        aged = words.endswith(("old", "yo", "y/o")) or re.search(r"\bage", statement.text) or lone
-        if aged and not other:
+        if lone or words.endswith(("old", "yo", "y/o")):
             said.setdefault("age_months", number.value.middle)
             reading.mark(statement, "animal", statement.take(number))
+
     year = A_YEAR.search(statement.text)
-    if year is not None and not other and "age_months" not in said:
-        said["age_months"] = 12.0 if year[1] == "year" else 1.0
+
+    if year is not None and "age_months" not in said:
+        said["age_months"] = YEAR_MONTHS if year[1] == "year" else 1.0
         statement.use(year.start(), year.end())
-    for number in [n for n in statement.numbers if n.quantity == "mass"]:
-        alone = not statement.names and reading.sentence_of(statement, "species")
-        speaks = names_it or alone or re.search(r"\bweigh|\bweight\b", statement.text)
-        if speaks and not statement.of("food"):
-            said.setdefault("mass_g", number.value.middle)
-            reading.mark(statement, "animal", statement.take(number))
-    for number in [n for n in statement.numbers if n.quantity == "length"]:
-        before = statement.text[: number.start]
-        after = statement.text[number.end :]
-        long = re.match(r"\s*(?:long|total)\b", after)
-        near = any(
-            0 <= name.start - number.end <= 14 or (long and 0 <= number.start - name.end <= 3)
-            for name in statement.of("species")
-        )
-        pronoun = _BODY.search(before) and re.match(r"\s*(?:long|total|svl|in length|$)", after)
-        if (near and " x " not in before[-4:]) or pronoun:
+
+
+def _mass(reading: Reading, statement: Statement, said: dict[str, object]) -> None:
+    if statement.of("food"):
+        return
+
+    weighs = re.search(r"\bweigh|\bweight\b", statement.text)
+
+    if not (weighs or statement.of("species") or _stands_alone(reading, statement)):
+        return
+
+    for number in statement.numbers_of("mass"):
+        said.setdefault("mass_g", number.value.middle)
+        reading.mark(statement, "animal", statement.take(number))
+
+
+def _length(reading: Reading, statement: Statement, said: dict[str, object]) -> None:
+    for number in statement.numbers_of("length"):
+        if _is_of_its_body(statement, number):
             said.setdefault("length_mm", 1000 * number.value.middle)
             reading.mark(statement, "animal", statement.take(number))
+
+
+def _is_of_its_body(statement: Statement, number: Number) -> bool:
+    """Whether a length is of the animal: “a 4 ft corn snake”, “boa 6 ft long”, “she is 40 cm long”."""
+    before = statement.text[: number.start]
+    after = statement.text[number.end :]
+
+    if _BODY.search(before) and re.match(r"\s*(?:long|total|svl|in length|$)", after):
+        return True
+
+    if " x " in before[-4:]:
+        return False
+
+    long = re.match(r"\s*(?:long|total)\b", after) is not None
+
+    return any(
+        0 <= name.start - number.end <= BEFORE_NAME
+        or (long and 0 <= number.start - name.end <= AFTER_NAME)
+        for name in statement.of("species")
+    )
 
 
 def _is_of_a_lamp(reading: Reading, statement: Statement) -> bool:
@@ -143,8 +187,10 @@ def _stage_and_sex(reading: Reading, statement: Statement, said: dict[str, objec
 def _together(reading: Reading, said: dict[str, object]) -> None:
     """More than one by sexes that are counted, by other species, or because they share."""
     sexed = int(str(said.get("males", 0))) + int(str(said.get("females", 0)))
+
     if sexed > 1 and "count" not in said:
         said["count"] = sexed
+
     for statement in reading.statements:
         for name in statement.of("alone"):
             said.setdefault("count", 1)
@@ -171,13 +217,16 @@ def _unknown(reading: Reading, said: dict[str, object]) -> None:
 def _possible(reading: Reading, said: dict[str, object]) -> dict[str, object]:
     """Without a mass or a length that no animal of its species has; those are asked for again."""
     profile = library().get(str(said.get("species")))
+
     if profile is None:
         return said
     stages = {stage.slug for stage in profile.stages}
+
     if said.get("stage") == "hatchling" and "hatchling" not in stages:
         said["stage"] = profile.stages[0].slug
     heaviest = max(adult.mass_g.ends[1] for adult in profile.adult)
     mass = said.get("mass_g")
+
     if isinstance(mass, float) and mass > 2.5 * heaviest:
         reading.contradict(
             "animal",
@@ -188,6 +237,7 @@ def _possible(reading: Reading, said: dict[str, object]) -> dict[str, object]:
         span.ends[1] for stage in profile.stages[-1:] for span in stage.length_mm.values()
     )
     length = said.get("length_mm")
+
     if isinstance(length, float) and length > 1.8 * longest:
         reading.contradict(
             "animal",
@@ -195,4 +245,5 @@ def _possible(reading: Reading, said: dict[str, object]) -> dict[str, object]:
             f" (up to {longest / 10:.0f} cm).",
         )
         del said["length_mm"]
+
     return said

@@ -120,6 +120,7 @@ class _Builder:
     def animals(self) -> list[Data]:
         said = self.said.animal
         stage = said.stage if said.stage in {one.slug for one in self.profile.stages} else None
+
         if (
             stage is None
             and said.age_months is None
@@ -134,39 +135,49 @@ class _Builder:
             {**one, "sex": sexes[n] if n < len(sexes) else "unknown", "name": ""}
             for n in range(count)
         ]
+
         for species in said.others:
             found.append(self._animal(library()[species], None))
+
         return found
 
     def _animal(self, profile: Profile, stage: str | None) -> Data:
         said = self.said.animal
         data: Data = {"species": profile.species}
+
         if profile is not self.profile:
             return data
         months = said.age_months
+
         if stage is not None and said.mass_g is None and said.length_mm is None:
             spec = profile.stage(stage)
             low, high = spec.mass_g.ends
             data["mass_g"] = round((low * high) ** 0.5, 2)
             if months is None:
                 months = sum(spec.age_months.ends) / 2 if spec is not profile.grown else None
+
         if months is not None:
             born = self.now.date() - dt.timedelta(days=round(min(months, 600) * DAYS_PER_MONTH))
             data["born_on"] = born.isoformat()
+
         if said.mass_g is not None:
             data["mass_g"] = said.mass_g
+
         if said.length_mm is not None:
             data["length_mm"] = {profile.body.length_kind: said.length_mm}
+
         return data
 
     def room(self) -> Data:
         day = self.said.temperature("room")
         night = self.said.temperature("room night")
+
         if day is None:
             text = "The room's temperature was not said: taken as usual in a home."
             self.assume("temperatures", text, "room")
         day_c = day.middle if day is not None else self.values["room"]
         night_c = night.middle if night is not None else day_c - NIGHT_COOLER_C
+
         return {
             "day_c": day_c,
             "night_c": night_c,
@@ -180,6 +191,7 @@ class _Builder:
         kind = self.said.enclosure or self._kind()
         row = CATALOGUE[KIND_ROWS[kind]]
         panels = panels_of(row.front, row.walls)
+
         if kind == "tub":
             row = self._tub(row)
         outside = self._sides(needs, approaches, row if kind == "tub" else None)
@@ -205,6 +217,7 @@ class _Builder:
         }
         wetting: Data = {"substrate": self._wetness()}
         times = round(self.said.mistings_per_day or 0)
+
         if times:
             hours = (8, 20, 14, 17, 11, 23)[: min(times, 6)]
             floor = inside[0] * inside[1]
@@ -212,6 +225,7 @@ class _Builder:
                 {"at": f"{h:02}:00", "ml": round(max(250 * floor, 10))} for h in hours
             ]
         spec["wetting"] = wetting
+
         return spec
 
     def _kind(self) -> str:
@@ -221,13 +235,16 @@ class _Builder:
         kind = "glass" if lamp_on_lid else self.profile.enclosure.kinds[0]
         kind = kind if kind in KIND_ROWS else "timber"
         self.assume("enclosure", f"What the enclosure is made of was not said: taken as {kind}.")
+
         return kind
 
     def _tub(self, row: CatalogueEnclosure) -> CatalogueEnclosure:
         litres = self.said.volume_l
+
         if litres is None:
             return row
         tubs = [one for one in CATALOGUE.values() if one.kind == "tub"]
+
         return min(
             tubs,
             key=lambda one: abs(LITRES_M3 * one.length_m * one.depth_m * one.height_m - litres),
@@ -237,17 +254,20 @@ class _Builder:
         self, needs: AnimalNeeds, approaches: dict[str, str], tub: CatalogueEnclosure | None
     ) -> tuple[float, float, float]:
         said = self.said.sides_m
+
         if said is None and tub is not None and self.said.volume_l is not None:
             scale = (
                 self.said.volume_l / (LITRES_M3 * tub.length_m * tub.depth_m * tub.height_m)
             ) ** (1 / 3)
             return tub.length_m * scale, tub.depth_m * scale, tub.height_m * scale
+
         if said is None and self.said.volume_l is not None:
             side = (self.said.volume_l / LITRES_M3 / 2.0) ** (1 / 3)
             self.assume(
                 "enclosure", "Its sides were not said: taken as twice as long as deep and high."
             )
             return 2 * side, side, side
+
         if said is None:
             lead = needs.occupants[needs.lead]
             big = QUESTIONS["how-big"].chosen(approaches).slug
@@ -255,10 +275,12 @@ class _Builder:
             self.assume("enclosure", "Its size was not said: taken as large as it should be.")
             return sides_for(self.profile, lead.stage.slug, big, lead.length_m, floor)
         long, deep, high = said
+
         if deep is None or high is None:
             self.assume(
                 "enclosure", "Not all of its sides were said: taken as usual for its length."
             )
+
         return long, deep or DEPTH_SHARE * long, high or max(DEFAULT_HEIGHT_M, DEPTH_SHARE * long)
 
     def _lid(self, row: CatalogueEnclosure) -> Data:
@@ -267,6 +289,7 @@ class _Builder:
             "mesh": row.mesh or None,
             "mesh_share": row.mesh_share if row.mesh else 0.0,
         }
+
         if self.said.lid == "mesh":
             lid |= {"mesh": row.mesh or "fly_screen", "mesh_share": max(row.mesh_share, 0.9)}
         elif self.said.lid == "solid":
@@ -281,14 +304,17 @@ class _Builder:
     def _substrate(self, height_m: float) -> Data:
         said = self.said.substrate
         depth = self.said.substrate_m
+
         if said is None:
             self.assume("substrate", "The substrate was not said: nothing is judged of it.")
         names = [SUBSTRATES.get(name, "soil") for name in said or ()]
         material = "soil" if not names or len(set(names)) > 1 else names[0]
+
         if said == ():
             material = "tile"
         laid = material in {"paper", "tile"}
         depth_m = depth.middle if depth is not None else (0.005 if laid else 0.05)
+
         return {"material": material, "depth_m": round(min(depth_m, 0.4 * height_m), 3)}
 
     def _wetness(self) -> str:
@@ -311,25 +337,32 @@ class _Builder:
         found = [one for one in usual if self._stands(one)]
         found = self._with_hides(found, inside)
         spot = self._spot(found, inside, substrate)
+
         for n, heater in enumerate(self.said.heat or (), start=1):
             found += self._heater(heater, n, spec, spot)
+
         for n, lamp in enumerate(self.said.uv or (), start=1):
             found += self._uv(lamp, n, spec, spot)
+
         return found
 
     def _stands(self, one: Data) -> bool:
         """Whether a piece of the usual furniture is there as far as anyone said."""
         if one["kind"] == "branch" and one["id"] == "branch-1":
             return self.said.climbing is not False
+
         if one["kind"] == "plant":
             return self.said.plants != "none"
+
         if one["kind"] in {"dish", "pool"}:
             return self.said.water != "none"
+
         return True
 
     def _with_hides(self, found: list[Data], inside: Data) -> list[Data]:
         """As many hides as were said; the ends have theirs before the middle."""
         count = self.said.hides
+
         if count is None:
             self.assume("hides", "Hides were not said: nothing is judged of them.")
             return found
@@ -338,9 +371,11 @@ class _Builder:
         plain = [one for one in hides if not one.get("moist")]
         kept = (moist if self.said.moist_hide else []) + plain
         kept = kept[:count]
+
         for n, hide in enumerate(kept):
             if len(plain) == 1 and count >= 2 and n:
                 hide["at_m"][0] = round(inside["length"] - hide["size_m"][0] / 2, 3)
+
         return [one for one in found if one["kind"] != "hide" or one in kept]
 
     def _spot(
@@ -348,14 +383,17 @@ class _Builder:
     ) -> tuple[float, float, float]:
         """What it basks on: the branch of a climber, else the stone, else the ground."""
         branch = next((one for one in found if one["id"] == "branch-1"), None)
+
         if branch is not None and self.profile.body.perch_share:
             x = max(
                 WARM_END * inside["length"], branch["at_m"][0] - branch["size_m"][0] / 2 + 0.05
             )
             return x, branch["at_m"][1], branch["at_m"][2] + branch["size_m"][2]
         stone = next((one for one in found if one["kind"] == "slab"), None)
+
         if stone is not None:
             return stone["at_m"][0], stone["at_m"][1], stone["at_m"][2] + stone["size_m"][2]
+
         return WARM_END * inside["length"], 0.5 * inside["depth"], substrate
 
     def _hung(self, spec: Data, spot: tuple[float, float, float], distance: float | None) -> Data:
@@ -363,26 +401,32 @@ class _Builder:
         height = spec["inside_m"]["height"]
         over = bool(spec["lid"].get("mesh")) and spec["lid"]["mesh_share"] > 0.3
         climbs = self.profile.body.perch_share > 0
+
         if distance is None and (climbs or not over):
             self.assume(
                 "heat", "How far the lamp is from its basking place was not said.", "distance"
             )
             distance = self.values["distance"]
         z = height + OVER_MESH_M if distance is None else spot[2] + distance
+
         if not over or z < height:
             over = False
             z = min(z, height - 0.02)
         z = max(z, spot[2] + 0.05, spec["substrate"]["depth_m"] + 0.05)
         place = [round(spot[0], 3), round(spot[1], 3), round(z, 3)]
+
         return {"at_m": place, "above_lid": bool(over and z >= height)}
 
     def _times(self, heater: SaidHeat | None) -> Data:
         hours = self.said.light_hours or LIT_H
+
         if hours >= 24:
             return {}
+
         if heater is not None and heater.at_night:
             return {"on": "20:00", "off": "08:00"}
         off = (LIT_FROM_H + hours) % 24
+
         return {"on": f"{LIT_FROM_H:02}:00", "off": f"{int(off):02}:{round(off % 1 * 60):02}"}
 
     def _heater(
@@ -391,25 +435,32 @@ class _Builder:
         kind = {"lamp": "halogen_flood", "coloured_lamp": "incandescent_reflector"}.get(
             heater.kind, heater.kind
         )
+
         if kind in {"hot_rock", "water_heater"}:
             return []
         key = "mat" if kind == "heat_mat" else "lamp" if HEATERS[kind].emits_light else "emitter"
         power = heater.power_w
+
         if power is None:
             self.assume("heat", f"The power of the {HEATERS[kind].name} was not said.", key)
             power = self.values[key]
         base: Data = {"kind": kind, "power_w": power}
+
         if self.said.thermostat:
             base["thermostat"] = self._thermostat(kind)
+
         if kind == "heat_mat":
             return [self._mat(base, n, spec)]
+
         if HEATERS[kind].emits_light or heater.at_night:
             base |= self._times(heater)
         hung = self._hung(spec, spot, heater.distance_m)
+
         if kind == "tube_heater":
             base["length_m"] = round(min(0.6, 0.8 * spec["inside_m"]["length"]), 3)
             hung["at_m"][0] = round(spec["inside_m"]["length"] / 2, 3)
         found = []
+
         for k in range(heater.count):
             x = min(hung["at_m"][0] + 0.18 * k, spec["inside_m"]["length"])
             found.append(
@@ -420,16 +471,19 @@ class _Builder:
                     "id": f"lamp-{n}-{k + 1}",
                 }
             )
+
         return found
 
     def _thermostat(self, kind: str) -> Data:
         target = self.needs.targets
         probe = "surface" if kind == "heat_mat" else "warm_air"
         key = "surface_day" if kind == "heat_mat" else "warm_air_day"
+
         if self.said.set_c is not None:
             return {"set_c": self.said.set_c, "probe": probe}
         known = {str(name): value for name, value in target.items()}
         aim = known[key].aim() if key in known else 28.0
+
         return {"set_c": round(aim, 1), "probe": probe}
 
     def _mat(self, base: Data, n: int, spec: Data) -> Data:
@@ -442,12 +496,14 @@ class _Builder:
             round(inside["depth"] / 2, 3),
             0.0,
         ]
+
         return {**base, "id": f"mat-{n}", "size_m": size, "at_m": at}
 
     def _uv(
         self, lamp: SaidUv, n: int, spec: Data, spot: tuple[float, float, float]
     ) -> list[Data]:
         kind = uv_kind(lamp)
+
         if kind is None:
             self.assume(
                 "uv", "What kind of UVB lamp it is was not said: nothing is predicted of it."
@@ -456,14 +512,17 @@ class _Builder:
         row = UV_LAMPS[kind]
         hung = self._hung(spec, spot, lamp.distance_m)
         data: Data = {"id": f"uv-{n}", "kind": kind, **hung, **self._times(None)}
+
         if lamp.age_months is not None:
             data["hours_run"] = round(lamp.age_months * DAYS_PER_MONTH * LIT_H)
+
         if not row.is_tube:
             sold = HEATERS[kind].watts
             data["power_w"] = min(sold, key=lambda watts: abs(watts - (lamp.power_w or sold[0])))
             return [data]
         inside = spec["inside_m"]["length"]
         fitting = [pair for pair in row.lengths if pair[1] <= inside] or [min(row.lengths)]
+
         if lamp.length_m is None:
             self.assume("uv", "The length of the UVB tube was not said.")
         wanted = lamp.length_m or 0.55 * inside
@@ -471,6 +530,7 @@ class _Builder:
         length = min(length, inside)
         half = length / 2
         data["at_m"][0] = round(min(max(spot[0], half), inside - half), 3)
+
         return [{**data, "length_m": length, "power_w": watts}]
 
     def build(self) -> Assumed:
@@ -486,6 +546,7 @@ class _Builder:
         spec = self.enclosure(self.needs, approaches)
         data = {**base, "enclosure": spec, "items": self.items(spec, self.needs)}
         request = from_data(data)
+
         return Assumed(request, self.needs, tuple(self.assumptions), tuple(self.open_values))
 
 
@@ -493,14 +554,17 @@ def uv_kind(lamp: SaidUv) -> str | None:
     """The class of lamp that was said; None where that does not tell one."""
     if lamp.kind == "uv_flood":
         return "uv_flood"
+
     if lamp.kind == "uv":
         return None
     family = lamp.kind
     strengths = {
         int(kind.rpartition("_")[2]): kind for kind in UV_LAMPS if kind.startswith(f"{family}_")
     }
+
     if lamp.percent is None:
         return strengths[min(strengths)] if family == "compact" else strengths[12]
+
     return strengths[min(strengths, key=lambda strength: abs(strength - (lamp.percent or 0)))]
 
 

@@ -66,6 +66,7 @@ def care_findings(seen: Seen) -> list[ReviewFinding]:
 
 def _company(seen: Seen) -> Iterator[ReviewFinding]:
     notes = [note for note in seen.plan.notes if note.slug == COMPANY]
+
     if not notes:
         return
     texts = [note.text for note in notes]
@@ -78,6 +79,7 @@ def harmful_food(whole: Description, profile: Profile | None) -> Iterator[Review
     table = _foods()
     rules = profile.food if profile is not None else ()
     never = " ".join(words for rule in rules for words in rule.never)
+
     for said in whole.food or ():
         row = table[said.name]
         if row.role == "deadly":
@@ -124,12 +126,14 @@ def _wrong_food(seen: Seen) -> Iterator[ReviewFinding]:
         if food
         in {"insects", "prey", "greens", "grass", "pellets", "paste", "eggs", "worms", "ants"}
     ]
+
     if wanted and not any(groups & TAKES.get(food, frozenset()) for food in main):
         yield finding(
             "wrong food",
             text=f"It lives on {_listed(wanted)}, and none of it was named.",
             fix=f"Feed {_listed(main)} as the main food.",
         )
+
     if "greens" in wanted and "greens" not in groups and "grass" not in groups and groups:
         yield finding("no greens", rank="harm" if wanted[0] in {"greens", "grass"} else "missing")
     yield from _animal_food(seen, profile, offered)
@@ -147,12 +151,14 @@ def _animal_food(
         if row.group in {"insects", "worms", "prey", "fish", "eggs"}
         and row.role not in {"never", "deadly"}
     ]
+
     if profile.supplements.plan == "plant eater" and meat and not foods & {"insects", "worms"}:
         yield finding(
             "animal food",
             text=f"{_sentence(_listed([row.name for row in meat]))}: it eats plants only.",
         )
     rodents = [row for row in meat if row.group == "prey"]
+
     if rodents and "prey" not in foods and profile.supplements.plan != "plant eater":
         yield finding("rodents")
 
@@ -162,6 +168,7 @@ def _one_sided(offered: Sequence[FoodRow], wanted: Sequence[str]) -> Iterator[Re
     insects = [
         row for row in offered if row.group == "insects" and row.role not in {"never", "deadly"}
     ]
+
     if insects and "insects" in wanted:
         roles = {row.role for row in insects}
         if roles <= {"treat", "sometimes"} and not any(row.group == "paste" for row in offered):
@@ -172,6 +179,7 @@ def _one_sided(offered: Sequence[FoodRow], wanted: Sequence[str]) -> Iterator[Re
         elif len(insects) == 1 and insects[0].name not in {"insects"} and "paste" not in wanted:
             yield finding("one insect")
     leaves = [row for row in offered if row.group == "greens"]
+
     if leaves and all(row.role == "poor" for row in leaves) and {"greens", "grass"} & set(wanted):
         yield finding("poor greens", text=f"{_sentence(leaves[0].why)}.")
 
@@ -183,12 +191,14 @@ def _stage(seen: Seen) -> str:
 def _wanted(profile: Profile, stage: str) -> list[str]:
     """Foods at that stage, the largest share first."""
     shares: dict[str, float] = {}
+
     for meal in profile.meals:
         if stage in meal.stages:
             for part in meal.parts:
                 shares[part.food] = max(
                     shares.get(part.food, 0.0), part.share / max(meal.every_days[0], 1.0)
                 )
+
     return sorted(shares, key=lambda food: -shares[food])
 
 
@@ -201,6 +211,7 @@ def _pace(seen: Seen) -> Iterator[ReviewFinding]:
     profile = seen.assumed.profile
     table = _foods()
     stage = _stage(seen)
+
     for group in ("insects", "prey", "paste"):
         spec = _meal(profile, stage, group)
         said = _said_pace(seen.said, table, group)
@@ -252,19 +263,23 @@ def _said_pace(said: Description, table: dict[str, FoodRow], group: str) -> Said
         and one.every_days
     ]
     others = [one for one in said.food or () if table[one.name].group == group]
+
     if paces:
         return min(paces, key=lambda pace: pace.low)
+
     return said.feeding_days if others else None
 
 
 def _supplements(seen: Seen) -> Iterator[ReviewFinding]:
     said = seen.said.supplements
     plan = seen.assumed.profile.supplements.plan
+
     if said is None or plan == "whole prey":
         return
     uvb = bool(seen.said.uv)
     approaches = seen.assumed.request.approaches_of(0)
     rules = default_rules(_stage(seen), uvb=uvb, approaches=approaches, plan=plan)
+
     if said == ():
         fed_insects = any(_foods()[one.name].group == "insects" for one in seen.said.food or ())
         if plan == "complete diet" and not fed_insects:
@@ -276,10 +291,13 @@ def _supplements(seen: Seen) -> Iterator[ReviewFinding]:
         )
         return
     products = {one.product for one in said}
+
     if not products & {"calcium", "calcium + D3"}:
         yield finding("no calcium", fix=_how(rules))
+
     if plan in {"insect eater", "amphibian"} and seen.said.uv == () and not products & HOLD_D3:
         yield finding("no d3")
+
     if plan in {"insect eater", "amphibian"} and not products & {"multivitamin", "vitamin A"}:
         yield finding("no vitamins", fix=_how(rules))
     yield from _too_much_d3(seen, uvb=uvb)
@@ -296,6 +314,7 @@ def _too_much_d3(seen: Seen, *, uvb: bool) -> Iterator[ReviewFinding]:
 def _how(rules: Sequence[SupplementRule]) -> str:
     """The usual pace of its species in a sentence."""
     parts = []
+
     for rule in rules:
         when = (
             "at the other insect meals"
@@ -305,7 +324,9 @@ def _how(rules: Sequence[SupplementRule]) -> str:
             else f"every {rule.period_days} days"
         )
         parts.append(f"{rule.product} {when}")
+
     text = "; ".join(parts)
+
     return f"{text[:1].upper()}{text[1:]}."
 
 
@@ -314,6 +335,7 @@ def _misting(seen: Seen) -> Iterator[ReviewFinding]:
     profile = seen.assumed.profile
     said = seen.said
     low = profile.moisture.mistings_per_day.low or 0.0
+
     if said.mistings_per_day != 0 or said.fogger or low < 0.5 or said.humidity_pct is not None:
         return
     yield finding("no misting", fix=f"Mist {low:g} times a day, and let it dry between.")

@@ -13,6 +13,7 @@ def read_care(reading: Reading) -> None:
     """Fill in food, supplements, moisture and dangers."""
     foods: dict[str, SaidRange | None] = {}
     supplements: dict[str, dict[str, Any]] = {}
+
     for statement in reading.statements:
         _dangers(reading, statement)
         if statement.clause.wished:
@@ -20,10 +21,12 @@ def read_care(reading: Reading) -> None:
         _moisture(reading, statement)
         _supplements(reading, statement, supplements)
         _food(reading, statement, foods)
+
     if foods:
         reading.facts["food"] = tuple(
             SaidFood(name=name, every_days=pace) for name, pace in foods.items()
         )
+
     if supplements:
         reading.facts["supplements"] = tuple(
             SaidSupplement.model_validate(one) for one in supplements.values()
@@ -32,10 +35,12 @@ def read_care(reading: Reading) -> None:
 
 def _dangers(reading: Reading, statement: Statement) -> None:
     found = list(reading.facts.get("dangers", ()))
+
     for name in statement.of("danger"):
         if not statement.clause.wished and not statement.denied(name) and name.value not in found:
             found.append(name.value)
             reading.mark(statement, "danger", name)
+
     reading.facts["dangers"] = tuple(found)
 
 
@@ -59,6 +64,7 @@ def _moisture(reading: Reading, statement: Statement) -> None:
 
 def _supplements(reading: Reading, statement: Statement, found: dict[str, dict[str, Any]]) -> None:
     names = statement.of("supplements")
+
     for name in names:
         reading.mark(statement, "supplements", name)
         if statement.denied(name):
@@ -67,8 +73,10 @@ def _supplements(reading: Reading, statement: Statement, found: dict[str, dict[s
             continue
         if name.value != "any":
             found.setdefault(name.value, {"product": name.value})
+
     meals = statement.of("dust")
     there = [name for name in names if name.value != "any" and not statement.denied(name)]
+
     for name in there:
         pace = statement.pace(name)
         if meals:
@@ -79,6 +87,7 @@ def _supplements(reading: Reading, statement: Statement, found: dict[str, dict[s
         ):
             found[name.value]["every_days"] = pace.value
             reading.mark(statement, "supplements", statement.take(pace))
+
     if meals and found and not there:
         last = list(found.values())[-1]
         last.setdefault("every_meal", True)
@@ -92,24 +101,29 @@ def _supplements(reading: Reading, statement: Statement, found: dict[str, dict[s
 
 def _food(reading: Reading, statement: Statement, foods: dict[str, SaidRange | None]) -> None:
     there = []
+
     for name in statement.of("food"):
         reading.mark(statement, "food", name)
         if not statement.denied(name):
             there.append(name)
+
     for name in there:
         pace = statement.pace(name)
         if foods.get(name.value) is None:
             foods[name.value] = pace.value if pace is not None else None
         for number in [n for n in statement.numbers if 0 <= name.start - n.end <= 10]:
             reading.mark(statement, "food", statement.take(number))
+
     if there:
         for pace in list(statement.paces):
             reading.mark(statement, "food", statement.take(pace))
             _shared(reading, statement, foods, pace.value)
         return
     speaks = any(word in statement.text for word in FED)
+
     if not statement.paces or statement.of("moisture", "supplements", "uv", "heat"):
         return
+
     if speaks or (foods and _follows(reading, statement)):
         pace = statement.take(statement.paces[0])
         reading.facts.setdefault("feeding_days", pace.value)

@@ -51,16 +51,20 @@ class Clause:
 def _pieces(text: str, pattern: re.Pattern[str]) -> list[tuple[int, int]]:
     found = []
     begin = 0
+
     for match in pattern.finditer(text):
         found.append((begin, match.start()))
         begin = match.end()
+
     found.append((begin, len(text)))
+
     return [(start, end) for start, end in found if text[start:end].strip()]
 
 
 def clauses(text: str) -> list[Clause]:
     """The clauses of a text in small letters, in its order."""
     found = []
+
     for n, (start, end) in enumerate(_pieces(text, _SENTENCE)):
         sentence = text[start:end]
         asks = text[end : end + 1] == "?" and not re.search(r"\d", sentence)
@@ -70,6 +74,7 @@ def clauses(text: str) -> list[Clause]:
             wished = asks or _WISH.search(words) is not None
             listed = any(low < begin for low, high in lists) and len(words.split()) <= 6
             found.append(Clause(start + begin, start + stop, n, words, wished, listed))
+
     return found
 
 
@@ -88,6 +93,8 @@ def denied(clause: Clause, start: int, end: int, before: int) -> bool:
     reach = max(before, start - BETWEEN_MOST, 0)
     lead = clause.text[reach:start]
     said = list(_NO.finditer(lead))
+
     if said and not re.search(r"\b(?:only|just)\b", lead[: said[-1].start()][-8:]):
         return True
+
     return _AFTER.match(clause.text[end:]) is not None

@@ -75,6 +75,7 @@ def corrected(seen: Seen, found: tuple[ReviewFinding, ...]) -> Correction | None
     now = seen.assumed.request
     slugs = {finding.slug for finding in found}
     too_small = any(one.slug == "size" and one.rank == "harm" for one in found)
+
     if not any(_is_planned(one) and one.rank != "better" for one in found):
         return _as_it_is(now)
     data = _alone(to_data(now), "company" in slugs)
@@ -84,9 +85,11 @@ def corrected(seen: Seen, found: tuple[ReviewFinding, ...]) -> Correction | None
     owned = _owned(now)
     starter = start(data, enclosure=None if too_small else spec, means=means_of(owned))
     starter, _ = with_owned(starter, owned)
+
     if starter.best is None:
         return None
     then = starter.best.judged.request
+
     return Correction(
         request=then,
         closed=starter.best.judged.closed,
@@ -133,10 +136,12 @@ def _without_harm(
         return spec
     wanted = {"material": "soil", "depth_m": 0.05}
     size = seen.plan.size
+
     if size.substrate_needed_m:
         wanted["depth_m"] = round(
             min(size.substrate_needed_m, 0.4 * spec["inside_m"]["height"]), 3
         )
+
     return {**spec, "substrate": wanted}
 
 
@@ -144,11 +149,13 @@ def _compared(now: Request, then: Request) -> tuple[PlannedItem, ...]:
     """What stays, comes and goes, lamp by lamp and piece by piece."""
     before = list(now.items)
     found = []
+
     for item in then.items:
         same = next((one for one in before if _alike(one, item)), None)
         if same is not None:
             before.remove(same)
         found.append(PlannedItem(action="keep" if same is not None else "add", item=item))
+
     return (*found, *(PlannedItem(action="remove", item=item) for item in before))
 
 
@@ -167,6 +174,7 @@ def totals(
     totals_eur = dict.fromkeys(STEPS, 0.0)
     slugs: dict[FixStep, list[str]] = {step: [] for step in STEPS}
     left_eur = correction.price_eur if correction is not None else 0.0
+
     for one in found:
         slugs[one.step].append(one.slug)
         price_eur = one.price_eur
@@ -174,10 +182,12 @@ def totals(
             price_eur = min(price_eur, left_eur)
             left_eur -= price_eur
         totals_eur[one.step] += price_eur
+
     if correction is not None and left_eur > 0:
         planned = [one.step for one in found if _is_planned(one)]
         at = "later" if correction.is_larger else min(planned, key=STEPS.index, default=STEPS[1])
         totals_eur[at] += left_eur
+
     return tuple(
         StepTotal(step=step, slugs=tuple(slugs[step]), price_eur=round(totals_eur[step], 2))
         for step in STEPS

@@ -168,9 +168,11 @@ def _column(table: str, column: str) -> frozenset[str]:
 def _listed(names: tuple[str, ...] | None, table: str, column: str) -> tuple[str, ...] | None:
     """The same names. Raises `ValueError` for one that a table of this package does not have."""
     known = _column(table, column)
+
     for name in names or ():
         if name not in known:
             raise ValueError(f"“{name[:60]}” is not in {table}")
+
     return names
 
 

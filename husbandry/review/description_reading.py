@@ -46,22 +46,31 @@ class Statement:
         """What it names of these."""
         return [name for name in self.names if name.fact in facts]
 
+    def numbers_of(self, *quantities: Quantity) -> list[Number]:
+        """Its numbers of these kinds that are not taken yet."""
+        return [number for number in self.numbers if number.quantity in quantities]
+
     def nearest(self, name: Mention | None, *quantities: Quantity) -> Number | None:
         """The number of such a kind nearest to a name, or the first; not taken yet."""
-        free = [number for number in self.numbers if number.quantity in quantities]
+        free = self.numbers_of(*quantities)
+
         if not free:
             return None
+
         if name is None:
             return free[0]
+
         return min(free, key=lambda number: _distance(name, number))
 
     def take(self, number: Number) -> Number:
         """Take a number, so that nothing else reads it."""
         if number in self.numbers:
             self.numbers.remove(number)
+
         if number in self.paces:
             self.paces.remove(number)
         self.use(number.start, number.end)
+
         return number
 
     def use(self, start: int, end: int) -> None:
@@ -72,6 +81,7 @@ class Statement:
         """How often: the pace nearest to a name, or the first."""
         if not self.paces:
             return None
+
         if name is None:
             return self.paces[0]
         return min(self.paces, key=lambda pace: _distance(name, pace))
@@ -114,9 +124,11 @@ class Reading:
     def last_of(self, statement: Statement, *facts: str) -> Mention | None:
         """What was named last of these, up to a clause in its sentence."""
         found = None
+
         for other in self._of_sentence(statement):
             if other.clause.start <= statement.clause.start:
                 found = next(iter(other.of(*facts)[-1:]), found)
+
         return found
 
     def contradict(self, fact: FactName, text: str) -> None:
@@ -136,6 +148,7 @@ def statement_of(clause: Clause) -> Statement:
     blocked = [(name.start, name.end) for name in names]
     blocked += [(pace.start, pace.end) for pace in found]
     kept = [n for n in numbers(clause.text) if not _inside(n, blocked)]
+
     return Statement(clause, names, kept, found)
 
 
@@ -153,6 +166,7 @@ def prepared(text: str) -> str:
     """
     if not text.strip():
         raise EntryError("Paste or write what was said of the enclosure.")
+
     if len(text) > TEXT_MOST:
         raise EntryError(
             f"That is {len(text):,} characters. Paste the paragraphs that describe one enclosure:"
@@ -160,6 +174,7 @@ def prepared(text: str) -> str:
         )
     small = "".join(c if len(c.lower()) != 1 else c.lower() for c in text)
     plain = re.sub(r"\bx(?=\d)", " ", small.translate(SAME_LENGTH))
+
     return with_digits(plain)
 
 
@@ -188,6 +203,7 @@ def left_over(statement: Statement, original: str) -> str:
 def _whole_word(text: str, mark: Understood) -> Understood:
     """A number that was said as a word is marked to its end: its digits are shorter."""
     end = mark.end
+
     while end < len(text) and text[end - 1].isalpha() and text[end].isalpha():
         end += 1
     return mark.model_copy(update={"end": end})
@@ -202,14 +218,17 @@ def read_with(text: str, readers: Iterable[Reader]) -> Description:
         Where the text is empty or far too long.
     """
     reading = Reading(statements_of(text))
+
     for reader in readers:
         reader(reading)
+
     plain = [statement for statement in reading.statements if not statement.clause.wished]
     wished = [statement for statement in reading.statements if statement.clause.wished]
     missed = [left_over(statement, text) for statement in plain]
     aside = [text[one.clause.start : one.clause.end].strip() for one in wished if one.names]
     whole = {_whole_word(text, one) for one in reading.understood}
     marks = sorted(whole, key=lambda one: (one.start, one.end))
+
     return Description.model_validate(
         {
             **reading.facts,

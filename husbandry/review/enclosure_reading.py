@@ -12,6 +12,7 @@ KINDS: tuple[EnclosureKind, ...] = ("mesh", "tub", "open table", "board", "timbe
 def read_enclosure(reading: Reading) -> None:
     """Fill in kind, lid, sides and volume."""
     kinds: set[str] = set()
+
     for statement in reading.statements:
         if statement.clause.wished:
             continue
@@ -24,6 +25,7 @@ def read_enclosure(reading: Reading) -> None:
         for name in statement.of("lid"):
             reading.facts["lid"] = name.value
             reading.mark(statement, "lid", name)
+
     if kinds:
         reading.facts["enclosure"] = _kind(reading, kinds)
     read_size(reading)
@@ -34,7 +36,9 @@ def _kind(reading: Reading, kinds: set[str]) -> EnclosureKind:
     animal = reading.facts.get("animal")
     profile = library().get(getattr(animal, "species", None) or "")
     swims = profile is not None and profile.habit in {"aquatic", "semi-aquatic"}
+
     for kind in KINDS:
         if kind in kinds and not (kind == "glass" and swims):
             return kind
+
     return "tank of water" if swims else "glass"

@@ -89,8 +89,10 @@ def said_dangers(said: Description) -> Iterator[ReviewFinding]:
 
 def _heaters(said: Description) -> Iterator[ReviewFinding]:
     kinds = {one.kind for one in said.heat or ()}
+
     if "hot_rock" in kinds:
         yield finding("hot rock")
+
     if "coloured_lamp" in kinds:
         yield finding("coloured light")
 
@@ -114,6 +116,7 @@ def _no_heat(seen: Seen) -> Iterator[ReviewFinding]:
         and state.low is not None
         and seen.ranges.get(state.key, (0.0, 0.0))[1] < state.low.value - 1.0
     ]
+
     if not missed:
         return
     state = missed[0]
@@ -136,8 +139,10 @@ def _no_heat(seen: Seen) -> Iterator[ReviewFinding]:
 def _ultraviolet(seen: Seen) -> Iterator[ReviewFinding]:
     zone = seen.assumed.profile.uv.zone
     sun = zone >= SUN_ZONE or (zone == 2 and seen.assumed.profile.activity == "diurnal")
+
     if seen.said.uv == ():
         yield _no_uv(seen.assumed.profile, sun=sun)
+
     for lamp in seen.said.uv or ():
         kind = uv_kind(lamp)
         if kind is None:
@@ -184,11 +189,14 @@ def _instruments(said: Description) -> Iterator[ReviewFinding]:
 def _size(seen: Seen) -> Iterator[ReviewFinding]:
     """Too small by the accepted minimum is harm; by the larger approach it could be better."""
     size = seen.plan.size
+
     if seen.said.sides_m is None and seen.said.volume_l is None:
         return
+
     if size.enough:
         return
     sides = [side for side in size.sides if not side.enough]
+
     if not sides:
         return
     length, depth, height = (side.actual_m for side in size.sides)
@@ -222,11 +230,13 @@ def _manner(seen: Seen) -> Iterator[ReviewFinding]:
     kind = seen.said.enclosure
     profile = seen.assumed.profile
     kinds = profile.enclosure.kinds
+
     if kind is None or kind in kinds or kind == "tank of water" or profile.habit == "aquatic":
         return
     airy = profile.enclosure.ventilation == "strong" and kind in {"glass", "tub", "board"}
     dry = kind == "mesh"
     view = "open table" in kinds and kind == "glass"
+
     if not (airy or dry or view or kind == "tub"):
         return
     why = (
@@ -246,6 +256,7 @@ def _manner(seen: Seen) -> Iterator[ReviewFinding]:
 def _lid(seen: Seen) -> Iterator[ReviewFinding]:
     profile = seen.assumed.profile
     table = "open table" in profile.enclosure.kinds or seen.said.enclosure == "open table"
+
     if seen.said.lid != "open" or table or profile.habit == "aquatic":
         return
     yield finding("open lid", text=profile.enclosure.security)
@@ -254,6 +265,7 @@ def _lid(seen: Seen) -> Iterator[ReviewFinding]:
 def _substrate(seen: Seen) -> Iterator[ReviewFinding]:
     """What its species should not live on, or nothing should."""
     said = seen.said.substrate
+
     if said is None:
         return
     profile = seen.assumed.profile
@@ -264,6 +276,7 @@ def _substrate(seen: Seen) -> Iterator[ReviewFinding]:
     instead = specs[0].kinds[0] if specs else ""
     yield from (_bad_substrate(row, listed=False, instead=instead) for row in always)
     mixed = len(set(said) - {"moss"}) > 1
+
     for row in rows(PACKAGE, "substrates.csv"):
         if row in always or row["name"] not in said or (mixed and row["name"] in MIXES_WELL):
             continue
@@ -271,6 +284,7 @@ def _substrate(seen: Seen) -> Iterator[ReviewFinding]:
             yield _bad_substrate(row, listed=True, instead=instead)
         elif row["name"] == "sand" and not any(kind.startswith("sand") for kind in _kinds(specs)):
             yield finding("sand alone", fix=f"Mix or replace it: {instead}.")
+
     yield from _depth(seen)
 
 
@@ -301,6 +315,7 @@ def _always_bad(said: Description) -> list[dict[str, str]]:
 
 def _bad_substrate(row: dict[str, str], *, listed: bool, instead: str = "") -> ReviewFinding:
     text = "It harms whatever lives on it."
+
     if listed:
         text = "It is among what this species should not live on."
     return finding(
@@ -319,11 +334,13 @@ def _bad_substrate(row: dict[str, str], *, listed: bool, instead: str = "") -> R
 def _depth(seen: Seen) -> Iterator[ReviewFinding]:
     """Less than it digs in."""
     depth = seen.said.substrate_m
+
     if depth is None and seen.said.substrate != ():
         return
     needed = depth_needed_m(seen.assumed.request, seen.plan.animals)
     have = depth.high if depth is not None else 0.0
     profile = seen.assumed.profile
+
     if needed < 0.03 or have >= NEARLY_DEEP * needed or profile.habit == "aquatic":
         return
     digs = profile.habit == "fossorial" or profile.young.lay_in == "substrate"
@@ -345,6 +362,7 @@ def _hides(seen: Seen) -> Iterator[ReviewFinding]:
     said = seen.said
     profile = seen.assumed.profile
     places = profile.hides.places
+
     if said.hides == 0:
         yield finding("no hides")
     elif said.hides is not None:
@@ -356,6 +374,7 @@ def _hides(seen: Seen) -> Iterator[ReviewFinding]:
     absent = said.moist_hide is False or (
         said.hides is not None and not said.moist_hide and not damp
     )
+
     if "moist" in places and absent and said.hides != 0:
         yield finding("no moist hide")
 
@@ -363,10 +382,13 @@ def _hides(seen: Seen) -> Iterator[ReviewFinding]:
 def _furnishings(seen: Seen) -> Iterator[ReviewFinding]:
     said = seen.said
     profile = seen.assumed.profile
+
     if said.water == "none" and profile.habit != "aquatic" and not profile.water.drops:
         yield finding("no water")
+
     if said.climbing is False and profile.body.perch_share:
         yield finding("nothing to climb")
     leafy = profile.habit == "arboreal" and profile.body.perch_share
+
     if said.plants == "none" and leafy:
         yield finding("no plants")

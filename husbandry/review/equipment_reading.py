@@ -32,6 +32,7 @@ def read_equipment(reading: Reading) -> None:
     """Thermostat and instruments first: their temperatures are no readings."""
     heat: list[dict[str, Any]] = []
     lamps: list[dict[str, Any]] = []
+
     for statement in reading.statements:
         if statement.clause.wished:
             continue
@@ -43,8 +44,10 @@ def read_equipment(reading: Reading) -> None:
         _ultraviolet(reading, statement, lamps)
         _heaters(reading, statement, heat)
         _hours(reading, statement)
+
     if heat:
         reading.facts["heat"] = tuple(SaidHeat.model_validate(one) for one in _merged_heat(heat))
+
     if lamps:
         if reading.facts.get("uv") == ():
             reading.contradict("uv", "It says that there is no UVB, and names a UVB lamp.")
@@ -75,30 +78,35 @@ def _thermostat(reading: Reading, statement: Statement) -> None:
 def _set_point(statement: Statement, name: Mention) -> Number | None:
     """The temperature at which a thermostat is said to be set."""
     degrees = [n for n in statement.numbers if n.quantity == "temperature" or is_bare(n)]
+
     for number in degrees:
         if _SET.search(statement.text[: number.start]):
             return number
+
     if statement.of("place"):
         return None
     after = next((n for n in degrees if n.start >= name.end), None)
+
     return after or next((n for n in degrees if n.quantity == "temperature"), None)
 
 
 def _instruments(reading: Reading, statement: Statement) -> None:
     found = list(reading.facts.get("instruments") or ())
+
     for name in statement.of("instruments"):
         reading.mark(statement, "instruments", name)
         if statement.denied(name):
             reading.facts.setdefault("instruments", ())
         elif name.value not in found:
             found.append(name.value)
+
     if found:
         reading.facts["instruments"] = tuple(found)
 
 
 def _distance(reading: Reading, statement: Statement) -> float | None:
     """A length that is said to lie between the lamp and something."""
-    for number in [n for n in statement.numbers if n.quantity == "length"]:
+    for number in statement.numbers_of("length"):
         lamp = statement.of("heat", "uv", "bulb")
         at = lamp and _AT.search(statement.text[: number.start])
         if at or _FROM.match(statement.text[number.end :]):
@@ -112,10 +120,12 @@ def _distance(reading: Reading, statement: Statement) -> float | None:
 
 def _ultraviolet(reading: Reading, statement: Statement, lamps: list[dict[str, Any]]) -> None:
     names = statement.of("uv")
+
     if not names:
         _more_of_last(reading, statement, lamps)
         return
     there = []
+
     for name in names:
         reading.mark(statement, "uv", name)
         if statement.denied(name):
@@ -123,10 +133,12 @@ def _ultraviolet(reading: Reading, statement: Statement, lamps: list[dict[str, A
                 reading.facts.setdefault("uv", ())
         else:
             there.append(name)
+
     if not there:
         return
     lamp = _lamp_for(there, lamps)
     share = statement.nearest(there[0], "share", "percent class")
+
     if share is not None and not statement.of("humid"):
         said = (
             share.value.high if share.quantity == "share" else CLASS_PERCENT.get(share.value.high)
@@ -134,14 +146,17 @@ def _ultraviolet(reading: Reading, statement: Statement, lamps: list[dict[str, A
         lamp["percent"] = said
         reading.mark(statement, "uv", statement.take(share))
     distance = _distance(reading, statement)
+
     if distance is not None:
         lamp["distance_m"] = distance
+
     if not statement.of("heat"):
         power = statement.nearest(there[0], "power")
         if power is not None:
             lamp["power_w"] = power.value.middle
             reading.mark(statement, "uv", statement.take(power))
     length = statement.nearest(there[0], "length") if lamp["kind"] in TUBES else None
+
     if (
         length is not None
         and 0.1 <= length.value.middle <= 2
@@ -157,13 +172,16 @@ def _more_of_last(reading: Reading, statement: Statement, lamps: list[dict[str, 
     _age_of_last(reading, statement, lamps)
     last = reading.last_of(statement, "uv", "heat")
     speaks = last is not None and last.fact == "uv"
+
     if not lamps or not speaks or statement.of("heat", "substrate", "enclosure", "species"):
         return
     distance = _distance(reading, statement)
+
     if distance is not None:
         lamps[-1].setdefault("distance_m", distance)
         return
     length = statement.nearest(None, "length")
+
     if length is not None and 0.1 <= length.value.middle <= 2:
         lamps[-1].setdefault("length_m", length.value.middle)
         reading.mark(statement, "uv", statement.take(length))
@@ -173,11 +191,14 @@ def _lamp_for(there: list[Mention], lamps: list[dict[str, Any]]) -> dict[str, An
     """The lamp that a clause speaks of: the one known already, told more exactly, or a new one."""
     kinds = [name.value for name in there if name.value != "uv"]
     kind = kinds[0] if kinds else "uv"
+
     for lamp in lamps:
         if lamp["kind"] == kind or "uv" in {lamp["kind"], kind}:
             lamp["kind"] = kind if lamp["kind"] == "uv" else lamp["kind"]
             return lamp
+
     lamps.append({"kind": kind})
+
     return lamps[-1]
 
 
@@ -185,10 +206,12 @@ def _age_of_last(reading: Reading, statement: Statement, lamps: list[dict[str, A
     speaks = reading.sentence_of(statement, "uv", "bulb") or re.match(
         r"\s*(?:it|which) is\b", statement.text
     )
+
     if not lamps or not speaks or statement.of("species"):
         return
     number = statement.nearest(None, "age")
     year = A_YEAR.search(statement.text)
+
     if number is not None:
         lamps[-1]["age_months"] = number.value.middle
         reading.mark(statement, "uv", statement.take(number))
@@ -200,6 +223,7 @@ def _age_of_last(reading: Reading, statement: Statement, lamps: list[dict[str, A
 def _heaters(reading: Reading, statement: Statement, heat: list[dict[str, Any]]) -> None:
     names = statement.of("heat")
     there = []
+
     for name in names:
         reading.mark(statement, "heat", name)
         if name.value == "none":
@@ -208,9 +232,12 @@ def _heaters(reading: Reading, statement: Statement, heat: list[dict[str, Any]])
             there.append(name)
         elif name.value in {"any", "lamp"} and not heat:
             reading.facts.setdefault("heat", ())
+
     named = [name for name in there if name.value != "any"]
+
     if not named and not statement.of("uv"):
         named = _by_power(reading, statement, there)
+
     for name in named:
         one: dict[str, Any] = {
             "kind": name.value if name.fact == "heat" and name.value != "any" else "lamp"
@@ -228,6 +255,7 @@ def _heaters(reading: Reading, statement: Statement, heat: list[dict[str, Any]])
         night = [place for place in statement.of("place") if place.value == "night"]
         one["at_night"] = bool(night) or one["kind"] == "coloured_lamp"
         heat.append(one)
+
     _later_distance(reading, statement, heat)
 
 
@@ -243,10 +271,13 @@ def _by_power(reading: Reading, statement: Statement, there: list[Mention]) -> l
         *statement.of("bulb"),
         *(p for p in statement.of("place") if p.value == "basking"),
     ]
+
     if not words or not any(number.quantity == "power" for number in statement.numbers):
         return []
+
     if words[0].fact != "place":
         reading.mark(statement, "heat", words[0])
+
     return words[:1]
 
 
@@ -254,6 +285,7 @@ def _later_distance(reading: Reading, statement: Statement, heat: list[dict[str,
     """“..., about 10 inches above the branch” belongs to the lamp before it."""
     last = reading.last_of(statement, "uv", "heat", "bulb")
     of_uv = last is not None and last.fact == "uv"
+
     if (
         heat
         and not of_uv
@@ -267,6 +299,7 @@ def _later_distance(reading: Reading, statement: Statement, heat: list[dict[str,
 
 def _power(reading: Reading, power: Number) -> dict[str, Any]:
     watts = power.value.middle
+
     if watts > POWER_MOST_W:
         reading.contradict(
             "heat", f"{watts:g} W is more than any single lamp for an enclosure has."
@@ -295,6 +328,7 @@ def _how_many(
 def _merged_heat(heat: list[dict[str, Any]]) -> list[dict[str, Any]]:
     """The same heater named twice is one; what was said of it later is added."""
     found: list[dict[str, Any]] = []
+
     for one in heat:
         known = next((old for old in found if _same(old, one)), None)
         if known is None:
@@ -303,6 +337,7 @@ def _merged_heat(heat: list[dict[str, Any]]) -> list[dict[str, Any]]:
             known["kind"] = one["kind"] if known["kind"] == "lamp" else known["kind"]
             known |= {key: value for key, value in one.items() if key not in known}
             known["at_night"] = known["at_night"] or one["at_night"]
+
     return found
 
 
@@ -311,17 +346,21 @@ def _same(old: dict[str, Any], one: dict[str, Any]) -> bool:
     alike = old["kind"] == one["kind"] or "lamp" in {old["kind"], one["kind"]} <= LIGHTING - {
         "coloured_lamp"
     }
+
     return alike and len(powers) < 2
 
 
 def _hours(reading: Reading, statement: Statement) -> None:
     lit = statement.of("heat", "uv", "bulb") or _LIGHT.search(statement.text)
     dark = any(name.value not in LIGHTING for name in statement.of("heat"))
+
     for name in statement.of("light"):
         if lit and not dark and not statement.denied(name):
             reading.facts["light_hours"] = 24.0
             reading.mark(statement, "light", name)
+
     found = _HOURS.search(statement.text)
+
     if found is not None and lit and not dark and 1 <= int(found[1]) <= 24:
         reading.facts.setdefault("light_hours", float(found[1]))
         statement.use(found.start(), found.end())

@@ -84,8 +84,10 @@ def in_words(said: Description, units: Units = METRIC) -> dict[str, str]:
         "food": _several(said.food, _food),
         "supplements": _several(said.supplements, _supplement),
     }
+
     for place in PLACES:
         found[f"temperature_{place}"] = _range(said.temperature(place), Kind.TEMPERATURE, units)
+
     return found
 
 
@@ -101,6 +103,7 @@ def _range(value: SaidRange | None, kind: Kind, units: Units) -> str:
     if value is None:
         return ""
     low, high = (show(end, kind, units, digits=_digits(kind)) for end in (value.low, value.high))
+
     return low if low == high else f"{low.rpartition(' ')[0]} to {high}"
 
 
@@ -119,6 +122,7 @@ def _heat(one: SaidHeat, units: Units) -> str:
     count = f"{one.count} x " if one.count > 1 else ""
     power = f"{one.power_w:g} W " if one.power_w is not None else ""
     night = " at night" if one.at_night and one.kind != "coloured_lamp" else ""
+
     return f"{count}{power}{HEAT_WORDS[one.kind]}{night}{_above(one.distance_m, units)}"
 
 
@@ -131,6 +135,7 @@ def _uv(one: SaidUv, units: Units) -> str:
     length = f", {show(one.length_m, Kind.LENGTH, units)} long" if one.length_m else ""
     age = f", {one.age_months:g} months old" if one.age_months is not None else ""
     power = f"{one.power_w:g} W " if one.power_w is not None else ""
+
     return f"{power}{UV_WORDS[one.kind]}{percent}{length}{_above(one.distance_m, units)}{age}"
 
 
@@ -138,6 +143,7 @@ def pace_words(days: SaidRange | None) -> str:
     """How often, in words: “every 2 to 3 days”."""
     if days is None:
         return ""
+
     if days.low == days.high:
         return DAY_WORDS.get(days.low, f"every {days.low:.3g} days")
     return f"every {days.low:.3g} to {days.high:.3g} days"
@@ -166,12 +172,15 @@ def with_words(said: Description, words: dict[str, str]) -> Description:
         With the name of the fact in front of its sentence, for words that nothing is read of.
     """
     changes: dict[str, Any] = {}
+
     for name, text in words.items():
         if name.startswith("temperature_"):
             continue
         changes |= _read(said, name, " ".join(text.split()))
+
     if any(name.startswith("temperature_") for name in words):
         changes["temperatures"] = _temperatures(words)
+
     return Description.model_validate({**said.model_dump(), **changes})
 
 
@@ -190,21 +199,27 @@ FIELDS: dict[str, tuple[str, tuple[str, ...]]] = {
 
 def _read(said: Description, name: str, text: str) -> dict[str, Any]:
     prefix, fields = FIELDS[name]
+
     if name == "size" and said.enclosure not in {None, "glass", "tank of water"}:
         prefix = "tub "  # no tank of the trade
+
     if not text:
         return dict.fromkeys(fields)
+
     if text.lower() == NONE:
         return dict.fromkeys(fields, ())
     found = described(f"{prefix}{text}").model_dump()
     changes = {field: found[field] for field in fields}
+
     if all(value is None for value in changes.values()):
         raise EntryError(f"{name}: Nothing was understood of “{text[:60]}”.")
+
     return changes
 
 
 def _temperatures(words: dict[str, str]) -> list[SaidTemperature]:
     found = []
+
     for place in PLACES:
         text = " ".join(words.get(f"temperature_{place}", "").split())
         if not text:
@@ -215,4 +230,5 @@ def _temperatures(words: dict[str, str]) -> list[SaidTemperature]:
                 f"temperature_{place}: “{text[:40]}” is no temperature, such as 32 °C."
             )
         found.append(SaidTemperature(place=place, value_c=value))
+
     return found

@@ -76,6 +76,8 @@ def finding(rule: str, **more: Any) -> ReviewFinding:
 def in_order(found: list[ReviewFinding]) -> tuple[ReviewFinding, ...]:
     """Dangers first, then by weight; each slug once."""
     once: dict[str, ReviewFinding] = {}
+
     for finding in sorted(found, key=lambda one: (RANKS.index(one.rank), -one.weight)):
         once.setdefault(finding.slug, finding)
+
     return tuple(once.values())

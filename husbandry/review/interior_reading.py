@@ -33,6 +33,7 @@ def read_interior(reading: Reading) -> None:
 
 def _water(reading: Reading, statement: Statement, name: Mention) -> None:
     plain = statement.text[name.start : name.end] == "water"
+
     if plain and (statement.of("place", "moisture") or _is_warm(statement, name)):
         return
     reading.facts["water"] = "none" if statement.denied(name) else name.value
@@ -50,6 +51,7 @@ def _is_warm(statement: Statement, name: Mention) -> bool:
 def _substrate(reading: Reading, statement: Statement) -> None:
     names = statement.of("substrate")
     known = list(reading.facts.get("substrate", ()))
+
     for name in names:
         if name.value in {"moss", "tile"} and statement.of("hides", "climbing", "basking place"):
             continue
@@ -62,9 +64,11 @@ def _substrate(reading: Reading, statement: Statement) -> None:
             reading.facts["substrate"] = ()
         elif name.value != "any" and name.value not in known:
             known.append(name.value)
+
     if known:
         reading.facts["substrate"] = tuple(known)
     depth = _depth(statement, bool(names))
+
     if depth is not None and known:
         reading.facts.setdefault("substrate_m", depth.value)
         reading.mark(statement, "substrate", statement.take(depth))
@@ -87,6 +91,7 @@ def _hides(reading: Reading) -> None:
     by_sentence: dict[int, list[int]] = {}
     moist = 0
     said = False
+
     for statement in reading.statements:
         if statement.clause.wished:
             continue
@@ -105,6 +110,7 @@ def _hides(reading: Reading) -> None:
             by_sentence.setdefault(statement.clause.sentence, []).append(
                 _how_many(reading, statement, name)
             )
+
     if said and (by_sentence or moist or "moist_hide" not in reading.facts):
         totals = [
             max(max(counts), sum(counts[1:]), _sum_of_ones(counts))
@@ -126,13 +132,17 @@ def _how_many(reading: Reading, statement: Statement, name: Mention) -> int:
         ):
             reading.mark(statement, "hides", statement.take(number))
             return int(number.value.low)
+
     if _EACH.search(statement.text):
         return 2
+
     if _MANY.search(statement.text):
         return 3
     after = [n for n in statement.numbers if n.quantity == "bare" and 0 <= n.start - name.end <= 3]
+
     if after and after[0].value.low <= 12:
         reading.mark(statement, "hides", statement.take(after[0]))
         return int(after[0].value.low)
     words = statement.text[name.start : name.end]
+
     return 2 if words.endswith("s") and name.value != "moist" else 1

@@ -27,13 +27,16 @@ def _lines(review: Review, units: Units) -> Iterator[str]:
     name = animal_name(review)
     yield f"Thank you for showing the enclosure of your {name}."
     yield ""
+
     if review.problem:
         yield review.problem
         yield ""
+
     if review.good:
         yield "What is good:"
         yield from (f"- {point.text}" for point in review.good)
         yield ""
+
     for rank, heading in HEADINGS.items():
         found = [one for one in review.findings if one.rank == rank]
         if found:
@@ -41,7 +44,9 @@ def _lines(review: Review, units: Units) -> Iterator[str]:
             for one in found:
                 yield from _finding(one, units)
             yield ""
+
     yield from _totals(review, units)
+
     if review.questions:
         yield "What would help me to say more:"
         yield from (f"- {question.text}" for question in review.questions[:QUESTIONS_MOST])
@@ -55,6 +60,7 @@ def _lines(review: Review, units: Units) -> Iterator[str]:
 def animal_name(review: Review) -> str:
     """What to call the animal."""
     animal = review.description.animal
+
     if animal.species is not None:
         return library()[animal.species].name
     return animal.words or "animal"
@@ -75,15 +81,19 @@ def range_text(one: Evidence, units: Units) -> str:
     """A number or a range in a reader's units."""
     if one.low is None and one.high is None:
         return ""
+
     if one.low is None:
         return f"at most {_shown(one.high or 0.0, one, units)}"
+
     if one.high is None:
         return f"at least {_shown(one.low, one, units)}"
     low = _shown(one.low, one, units)
     high = _shown(one.high, one, units)
+
     if low == high:
         return low
     number, _, unit = low.rpartition(" ")
+
     return f"{number} to {high}" if number and high.endswith(unit) else f"{low} to {high}"
 
 
@@ -95,12 +105,15 @@ def _shown(value: float, one: Evidence, units: Units) -> str:
 
 def _totals(review: Review, units: Units) -> Iterator[str]:
     steps = [one for one in review.totals if one.slugs]
+
     if not steps:
         return
     yield "In which order, and what it costs by guide prices:"
     titles = {one.slug: one.title for one in review.findings}
+
     for step in sorted(steps, key=lambda one: STEPS.index(one.step)):
         price = f"about {step.price_eur:.0f} €" if step.price_eur else "nothing to buy"
         done = "; ".join(titles[slug] for slug in step.slugs)
         yield f"- {STEP_WORDS[step.step]} ({price}): {done}"
+
     yield ""

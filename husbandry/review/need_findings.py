@@ -114,6 +114,7 @@ class Seen:
 def need_findings(seen: Seen) -> list[ReviewFinding]:
     """Every need that is missed, by what was read or by what is predicted."""
     found = []
+
     for state in seen.plan.needs:
         value = reading_of(seen, state)
         if value is not None:
@@ -125,6 +126,7 @@ def need_findings(seen: Seen) -> list[ReviewFinding]:
         on_the_spot = seen.said.temperature("basking") is not None
         if value is not None and on_the_spot and state.key is NeedKey.SURFACE_DAY:
             found += _unlike(seen, state, value)
+
     return found
 
 
@@ -133,6 +135,7 @@ def said_of(said: Description, key: NeedKey) -> SaidRange | None:
     if key is NeedKey.HUMIDITY_DAY:
         return said.humidity_pct
     places = SAID_PLACES.get(key)
+
     return said.temperature(*places) if places is not None else None
 
 
@@ -142,15 +145,19 @@ def reading_of(seen: Seen, state: NeedState) -> SaidRange | None:
     """
     said = seen.said
     warm = said.temperature("warm")
+
     if state.key not in {NeedKey.SURFACE_DAY, NeedKey.WARM_AIR_DAY}:
         return said_of(said, state.key)
+
     if warm is None or said.temperature("basking") is not None:
         return said_of(said, state.key)
     surface = seen.plan.need(NeedKey.SURFACE_DAY)
     air = seen.plan.need(NeedKey.WARM_AIR_DAY)
+
     if surface is None or air is None:
         return warm
     nearer = surface if _off(surface, warm.middle) <= _off(air, warm.middle) else air
+
     return warm if state.key is nearer.key else None
 
 
@@ -169,14 +176,17 @@ def _by_reading(seen: Seen, state: NeedState, value: SaidRange) -> ReviewFinding
     wide = state.key in {NeedKey.HUMIDITY_DAY}
     below = low is not None and (value.high if wide else middle) < low - near
     above = high is not None and (value.low if wide else middle) > high + near
+
     if state.key is NeedKey.AIR_NIGHT and below and seen.said.temperature("night") is None:
         below = middle < low - near if low is not None else False
+
     if not below and not above:
         return None
     direction = "below" if below else "above"
     limit = state.limit_low if below else state.limit_high
     past = limit is not None and (middle < limit.value if below else middle > limit.value)
     evidence = Evidence(what="said", kind=_kind(state), low=value.low, high=value.high)
+
     return _finding(state, direction, bool(past), _off(state, middle), evidence, likely=False)
 
 
@@ -187,6 +197,7 @@ def _by_prediction(seen: Seen, state: NeedState) -> ReviewFinding | None:
     least, most = seen.ranges.get(state.key, (state.predicted.value, state.predicted.value))
     low, high = _ends(state)
     near = _near(state.key) if state.key is not NeedKey.UVI_DAY else 0.0
+
     if low is not None and most < low - near:
         direction, value = "below", most
     elif high is not None and least > high + near:
@@ -205,6 +216,7 @@ def _by_prediction(seen: Seen, state: NeedState) -> ReviewFinding | None:
         derivation=state.predicted,
     )
     sure = state.verdict.sure
+
     return _finding(
         state, direction, bool(past and sure), _off(state, value), evidence, likely=not sure
     )
@@ -214,15 +226,20 @@ def _is_told(seen: Seen, key: NeedKey) -> bool:
     """Whether enough was said that a prediction of it means something."""
     said = seen.said
     heat_told = said.heat is not None and all(one.power_w is not None for one in said.heat)
+
     if key is NeedKey.UVI_DAY:
         known = (one.kind != "uv" and one.distance_m is not None for one in said.uv or ())
         return bool(said.uv) and all(known)
+
     if key in {NeedKey.HUMIDITY_DAY, NeedKey.HUMIDITY_NIGHT}:
         return said.mistings_per_day is not None and said.substrate is not None
+
     if key is NeedKey.WATER_DAY:
         return False
+
     if key is NeedKey.SURFACE_DAY and "distance" in seen.assumed.open_values:
         return False
+
     return heat_told and said.sides_m is not None
 
 
@@ -234,6 +251,7 @@ def _off(state: NeedState, value: float) -> float:
         if low is not None and high is not None
         else max(abs(low or high or 1) * 0.2, 1.0)
     )
+
     return (
         max(
             (low - value) if low is not None else 0.0,
@@ -259,6 +277,7 @@ def _finding(
     key = NeedKey.HUMIDITY_DAY if state.key is NeedKey.HUMIDITY_NIGHT else state.key
     wrong = "too low" if direction == "below" else "too high"
     title = f"{name} may be {wrong}" if likely else f"{name} {wrong}"
+
     if likely:
         rank = "better"
     hot = TOO_HOT if direction == "above" else TOO_COLD
@@ -283,6 +302,7 @@ def _finding(
         else []
     )
     end = state.low or state.high
+
     return ReviewFinding(
         slug=f"{state.key} {direction}",
         fact=fact,
@@ -312,12 +332,14 @@ def _unlike(seen: Seen, state: NeedState, value: SaidRange) -> list[ReviewFindin
     least, most = seen.ranges.get(state.key, (state.predicted.value, state.predicted.value))
     low = min(least, state.predicted.low or least)
     high = max(most, state.predicted.high or most)
+
     if low - UNLIKE_K <= value.middle <= high + UNLIKE_K:
         return []
     predicted = Evidence(
         what="predicted", kind=Kind.TEMPERATURE, low=low, high=high, derivation=state.predicted
     )
     said = Evidence(what="said", kind=Kind.TEMPERATURE, low=value.low, high=value.high)
+
     return [
         ReviewFinding(
             slug="basking reading unlikely",

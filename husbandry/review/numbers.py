@@ -112,6 +112,7 @@ def with_digits(text: str) -> str:
         return _WORDS[match[0]].ljust(len(match[0]))
 
     words = "|".join(word for word in _WORDS if word not in {"a", "an"})
+
     return re.sub(rf"\b(?:{words})\b", padded, text)
 
 
@@ -123,6 +124,7 @@ def celsius(value: float, *, fahrenheit: bool) -> float:
 def _ends(match: re.Match[str]) -> tuple[float, float]:
     low = float(match["low"].replace(",", "."))
     high = float(match["high"].replace(",", ".")) if match["high"] else low
+
     return min(low, high), max(low, high)
 
 
@@ -131,17 +133,21 @@ def _scaled(quantity: Quantity, unit: str, value: float) -> float:
     if quantity == "length":
         name = next(SPELLED[begin] for begin in SPELLED if unit.startswith(begin))
         return convert(value, Kind.LENGTH, name)
+
     if quantity == "mass":
         name = {"k": "kg", "g": "g", "l": "lb", "p": "lb", "o": "oz"}[unit[:1]]
         return convert(value, Kind.MASS, name)
+
     if quantity == "volume":
         quarts = unit.startswith("q")
         litres = unit.startswith("l")
         gallons = value / QUARTS_A_GALLON if quarts else value
         return value if litres else convert(gallons, Kind.VOLUME, "gal")
+
     if quantity == "age":
         month = {"y": YEAR_MONTHS, "m": 1.0, "w": WEEK_DAYS / DAYS_PER_MONTH}
         return value * month[unit[:1]]
+
     return value
 
 
@@ -156,6 +162,7 @@ def in_celsius(low: float, high: float, unit: str = "") -> SaidRange:
 def _number(quantity: Quantity, match: re.Match[str]) -> Number:
     low, high = _ends(match)
     unit = match["unit"].strip().lower()
+
     if quantity == "temperature":
         value = in_celsius(low, high, unit.replace("degrees", "").replace("deg", ""))
     else:
@@ -163,6 +170,7 @@ def _number(quantity: Quantity, match: re.Match[str]) -> Number:
             low=round(_scaled(quantity, unit, low), 5),
             high=round(_scaled(quantity, unit, high), 5),
         )
+
     return Number(match.start(), match.end(), quantity, value)
 
 
@@ -170,16 +178,19 @@ def numbers(text: str) -> list[Number]:
     """Every number with a unit that a text says, then those without one; no two overlap."""
     found: list[Number] = []
     taken = bytearray(len(text))
+
     for quantity, pattern in _MATCHERS:
         for match in pattern.finditer(text):
             if not any(taken[match.start() : match.end()]):
                 taken[match.start() : match.end()] = b"\1" * (match.end() - match.start())
                 found.append(_number(quantity, match))
+
     for match in _BARE.finditer(text):
         if not any(taken[match.start() : match.end()]):
             low, high = _ends(match)
             value = SaidRange(low=low, high=high)
             found.append(Number(match.start(), match.end(), "bare", value, has_unit=False))
+
     return sorted(found, key=lambda number: number.start)
 
 
@@ -247,19 +258,25 @@ def paces(text: str) -> Iterator[Number]:
 
 def _pace(kind: str, match: re.Match[str]) -> SaidRange:
     groups = match.groupdict()
+
     if kind == "both":
         return SaidRange(low=0.5, high=0.5)
+
     if kind == "adverb":
         days = _ADVERBS[groups["adverb"]]
         return SaidRange(low=days, high=days)
     unit = _DAYS[groups.get("unit") or "day"]
+
     if kind == "other":
         return SaidRange(low=2 * unit, high=2 * unit)
+
     if groups.get("once"):
         often = _TIMES[groups["once"]]
         return SaidRange(low=unit / often, high=unit / often)
     low = float((groups.get("low") or "1").replace(",", "."))
     high = float((groups.get("high") or groups.get("low") or "1").replace(",", "."))
+
     if kind in {"times", "daily"}:
         return SaidRange(low=unit / max(low, high, 0.01), high=unit / max(min(low, high), 0.01))
+
     return SaidRange(low=unit * min(low, high), high=unit * max(low, high))

@@ -27,6 +27,7 @@ class ReviewQuestion(Document):
 def questions_of(seen: Seen) -> tuple[ReviewQuestion, ...]:
     """What to ask, the most telling first."""
     found = []
+
     for row in rows(PACKAGE, "questions.csv"):
         if not _is_open(seen, row["slug"]):
             continue
@@ -40,6 +41,7 @@ def questions_of(seen: Seen) -> tuple[ReviewQuestion, ...]:
                 weight=round(weight, 2),
             )
         )
+
     return tuple(sorted(found, key=lambda one: -one.weight))
 
 
@@ -48,10 +50,12 @@ def _swing(seen: Seen, slug: str) -> float:
     if slug not in {"power", "room", "distance"} or slug not in _unknown(seen):
         return 0.0
     most = 0.0
+
     for state in seen.plan.needs:
         if state.key in seen.ranges and state.low is not None and state.high is not None:
             low, high = seen.ranges[state.key]
             most = max(most, (high - low) / max(state.high.value - state.low.value, 1.0))
+
     return min(most, 2.0)
 
 
@@ -100,6 +104,7 @@ def _is_open(seen: Seen, slug: str) -> bool:
         and said.animal.mass_g is None,
         "company": said.animal.count is None,
     }
+
     return open_if.get(slug, False)
 
 
@@ -110,7 +115,9 @@ def _no_pace(said: Description) -> bool:
 def is_uncertain(seen: Seen, key: NeedKey) -> bool:
     """Whether what was not said moves a need by more than half of its range."""
     state = seen.plan.need(key)
+
     if state is None or state.low is None or state.high is None or key not in seen.ranges:
         return False
     low, high = seen.ranges[key]
+
     return high - low > SWING_WIDTHS * (state.high.value - state.low.value)

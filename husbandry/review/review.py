@@ -67,6 +67,7 @@ def review(said: Description, now: dt.datetime, *, correct: bool = True) -> Revi
     """
     if said.animal.species is None:
         return _without_species(said)
+
     try:
         seen = see(said, now)
     except DocumentError as why:
@@ -78,9 +79,11 @@ def review(said: Description, now: dt.datetime, *, correct: bool = True) -> Revi
             totals=totals(dangers, None),
             problem=f"This cannot be built as it was said: {reasons}.",
         )
+
     found = in_order([*equipment_findings(seen), *care_findings(seen), *need_findings(seen)])
     correction = _corrected(seen, found) if correct else None
     lead = seen.assumed.needs.occupants[seen.assumed.needs.lead]
+
     return Review(
         description=said,
         request=seen.assumed.request,
@@ -112,6 +115,7 @@ def _without_species(said: Description) -> Review:
     """General rules for an animal that was not named, or that the guide does not know."""
     words = said.animal.words
     near: tuple[str, ...] = ()
+
     if words:
         last = words.split()[-1]
         known = Index.of(library().values())
@@ -124,6 +128,7 @@ def _without_species(said: Description) -> Review:
     else:
         problem = "It was not said which animal lives there. Choose its species to judge the rest."
     dangers = _general(said)
+
     return Review(
         description=said,
         findings=dangers,
@@ -144,6 +149,7 @@ def see(said: Description, now: dt.datetime) -> Seen:
     first = assumed(said, now)
     made = plan(first.request, advise=False)
     ranges: dict[NeedKey, tuple[float, float]] = {}
+
     for request in (first.request, *_others(said, now, first)):
         needs = made.needs if request is first.request else plan_summary(request).needs
         for state in needs:
@@ -151,13 +157,16 @@ def see(said: Description, now: dt.datetime) -> Seen:
                 value = state.predicted.value
                 low, high = ranges.get(state.key, (value, value))
                 ranges[state.key] = (min(low, value), max(high, value))
+
     return Seen(said, first, made, ranges)
 
 
 def _others(said: Description, now: dt.datetime, first: Assumed) -> list[Request]:
     """The same with each thing that was not said at either end of what it may be."""
     found = []
+
     for key in first.open_values:
         low, _, high = USUAL[key]
         found += [assumed(said, now, {key: value}).request for value in (low, high)]
+
     return found

@@ -50,8 +50,10 @@ class SaidSize:
     def set_side(self, word: str, metres: float) -> None:
         """Take one side by its word; a second width is the depth."""
         side = WORDS.get(word, "high")
+
         if word == "wide" and self.long_m is not None:
             side = "deep"
+
         if getattr(self, f"{side}_m") is None:
             setattr(self, f"{side}_m", metres)
 
@@ -59,23 +61,27 @@ class SaidSize:
 def read_size(reading: Reading) -> None:
     """Fill in sides and volume; what cannot both be is asked."""
     size = SaidSize()
+
     for statement in reading.statements:
         if not statement.clause.wished:
             _sides(reading, statement, size)
             _trade(reading, statement, size)
             _volume(reading, statement, size)
             _single_sides(reading, statement, size)
+
     _agree(reading, size)
 
 
 def _sides(reading: Reading, statement: Statement, size: SaidSize) -> None:
     """“90 x 45 x 45 cm”, “4x2x2”."""
     found = _SIDES.search(statement.text)
+
     if found is None or size.sides_m is not None:
         return
     numbers = [float(found[n].replace(",", ".")) for n in (1, 3, 5) if found[n]]
     units = [found[n] or "" for n in (2, 4, 6)][: len(numbers)]
     metres = _metres(numbers, units)
+
     if not all(POSSIBLE_M[0] <= side <= POSSIBLE_M[1] for side in metres):
         said = statement.text[found.start() : found.end()]
         reading.contradict("enclosure", f"“{said}” cannot be the sides of an enclosure.")
@@ -87,22 +93,26 @@ def _sides(reading: Reading, statement: Statement, size: SaidSize) -> None:
 
 def _metres(numbers: list[float], units: list[str]) -> list[float]:
     said = [unit for unit in units if unit]
+
     if said:
         return [
             convert(value, Kind.LENGTH, _unit(unit or said[-1]))
             for value, unit in zip(numbers, units, strict=True)
         ]
     unit = "cm"
+
     if max(numbers) <= FEET_MOST:
         unit = "ft"
     elif max(numbers) <= INCHES_MOST and not all(value % 5 == 0 for value in numbers):
         unit = "in"
+
     return [convert(value, Kind.LENGTH, unit) for value in numbers]
 
 
 def _unit(unit: str) -> str:
     if unit.startswith(("inch", '"')) or unit == "in":
         return "in"
+
     if unit.startswith(("f", "'")):
         return "ft"
     return "m" if unit.startswith("met") else unit
@@ -131,17 +141,19 @@ def _rounded(tank: Tank) -> Sides:
 def _trade(reading: Reading, statement: Statement, size: SaidSize) -> None:
     """A tank by its name: “20 long”, “40 gallon breeder”."""
     found = _TRADE.search(statement.text)
+
     if found is None or size.sides_m is not None:
         return
     named = f"{found[1]} {found[3]}" in TRADE_TANKS
     tank = _tank(found[1], found[3])
+
     if tank is not None and (found[2] or statement.of("enclosure") or named):
         size.sides_m = _rounded(tank)
         _claim(reading, statement, found.start(), found.end())
 
 
 def _volume(reading: Reading, statement: Statement, size: SaidSize) -> None:
-    for number in [n for n in statement.numbers if n.quantity == "volume"]:
+    for number in statement.numbers_of("volume"):
         if statement.of("moisture") or _WATER.match(statement.text[number.end :]):
             continue
         reading.mark(statement, "enclosure", statement.take(number))
@@ -154,9 +166,11 @@ def _single_sides(reading: Reading, statement: Statement, size: SaidSize) -> Non
     cages = statement.of("enclosure", "cage")
     other = statement.of("uv", "heat", "hides", "substrate", "species", "bulb", "food")
     speaks = reading.sentence_of(statement, "enclosure", "cage") and not other
+
     if not cages and (not speaks or reading.sentence_of(statement, "uv")):
         return
-    for number in [n for n in statement.numbers if n.quantity == "length"]:
+
+    for number in statement.numbers_of("length"):
         word = _WORD.match(statement.text[number.end :])
         near = any(0 <= cage.start - number.end <= NEAR_CHARACTERS for cage in cages)
         if word is not None or near:
@@ -170,13 +184,17 @@ def _agree(reading: Reading, size: SaidSize) -> None:
         tank = _tank(f"{size.volume_l / LITRES_PER_US_GALLON:.4g}")
         if tank is not None and reading.facts.get("enclosure") in {None, "glass", "tank of water"}:
             size.sides_m = _rounded(tank)
+
     if size.sides_m is None and size.long_m is not None:
         size.sides_m = (size.long_m, size.deep_m, size.high_m)
+
     if size.sides_m is not None and _cannot_be(size):
         reading.contradict("enclosure", _both(size))
         return
+
     if size.sides_m is not None:
         reading.facts["sides_m"] = size.sides_m
+
     if size.volume_l is not None:
         reading.facts["volume_l"] = size.volume_l
 
@@ -186,8 +204,10 @@ def _cannot_be(size: SaidSize) -> bool:
     if size.sides_m is None:
         return False
     long, deep, high = size.sides_m
+
     if size.long_m is not None and abs(long / size.long_m - 1) > SAME_LENGTH:
         return True
+
     if size.volume_l is None or deep is None or high is None:
         return False
     return abs(1000 * long * deep * high / size.volume_l - 1) > SAME_VOLUME
@@ -195,9 +215,11 @@ def _cannot_be(size: SaidSize) -> bool:
 
 def _both(size: SaidSize) -> str:
     first = f"{size.volume_l:.0f} l" if size.volume_l is not None else "These sides"
+
     if size.long_m is not None:
         return (
             f"{first} and a length of {100 * size.long_m:.0f} cm do not belong to one enclosure."
         )
     sides = " × ".join(f"{100 * side:.0f}" for side in size.sides_m or () if side is not None)
+
     return f"{first} and sides of {sides} cm do not belong to one enclosure."

@@ -14,6 +14,7 @@ HUMID_LEAST_PCT = 5.0
 def read_temperatures(reading: Reading) -> None:
     """Fill in temperatures and humidity."""
     found: dict[str, SaidTemperature] = {}
+
     for statement in reading.statements:
         if statement.clause.wished:
             continue
@@ -32,6 +33,7 @@ def read_temperatures(reading: Reading) -> None:
                 continue
             reading.mark(statement, "temperatures", name, statement.take(number))
             found.setdefault(place, SaidTemperature(place=place, value_c=value))
+
     if found:
         reading.facts["temperatures"] = tuple(found.values())
 
@@ -39,12 +41,16 @@ def read_temperatures(reading: Reading) -> None:
 def _place(name: Mention, statement: Statement) -> str:
     if name.fact in {"heat", "basking place"}:
         return "basking"
+
     if name.fact in {"enclosure", "cage", "species"}:
         return "air"
+
     if name.fact == "water":
         return "water"
+
     if name.value == "room" and any(p.value == "night" for p in statement.of("place")):
         return "room night"
+
     return name.value
 
 
@@ -52,6 +58,7 @@ def _pairs(statement: Statement) -> list[tuple[Mention, Number]]:
     """Each temperature with the place that it is of: all after their places, or all before."""
     named = any(number.quantity == "temperature" for number in statement.numbers)
     places = _places(statement, named=named)
+
     if not places or (statement.of("humid") and not named):
         return []
     values = [
@@ -62,6 +69,7 @@ def _pairs(statement: Statement) -> list[tuple[Mention, Number]]:
     backwards = bool(tokens) and isinstance(tokens[0], Number)
     found = []
     waiting: Mention | None = None
+
     for token in reversed(tokens) if backwards else tokens:
         if isinstance(token, Mention):
             keeps = waiting is not None and waiting.value != "night" and token.value == "night"
@@ -69,6 +77,7 @@ def _pairs(statement: Statement) -> list[tuple[Mention, Number]]:
         elif waiting is not None:
             found.append((waiting, token))
             waiting = None
+
     return found
 
 
@@ -77,12 +86,14 @@ def _places(statement: Statement, *, named: bool) -> list[Mention]:
     hides = [name for name in statement.of("hides") if name.value in {"warm", "cool"}]
     places = [*statement.of("place", "basking place"), *hides]
     exact = [place for place in places if place.value != "air"]
+
     if exact or places or not named:
         return exact or places
     waters = [
         name for name in statement.of("water") if statement.text[name.start : name.end] == "water"
     ]
     lamps = [name for name in statement.of("heat") if name.value in LIGHTING]
+
     return waters or lamps or statement.of("enclosure", "cage", "species")[:1]
 
 
@@ -90,25 +101,31 @@ def _alone(reading: Reading, statement: Statement) -> list[tuple[Mention, Number
     """A temperature that stands alone is of what the clause before it named; else of the water of
     what lives in water.
     """
-    degrees = [number for number in statement.numbers if number.quantity == "temperature"]
+    degrees = statement.numbers_of("temperature")
+
     if statement.names or not degrees:
         return []
     animal = reading.facts.get("animal")
     profile = library().get(getattr(animal, "species", None) or "")
+
     if profile is not None and profile.habit == "aquatic":
         return [(Mention(0, 0, "place", "water"), degrees[0])]
     last = reading.last_of(statement, "place", "basking place", "heat", "food", "uv")
+
     if last is None or (last.fact == "heat" and last.value not in LIGHTING):
         return []
+
     return [(last, degrees[0])] if last.fact in {"place", "basking place", "heat"} else []
 
 
 def _humidity(reading: Reading, statement: Statement) -> None:
     names = statement.of("humid")
+
     if not names:
         return
     number = statement.nearest(names[0], "share") or statement.nearest(names[0], "bare")
     reading.mark(statement, "humidity", names[0])
+
     if number is not None and HUMID_LEAST_PCT <= number.value.high <= 100:
         reading.facts.setdefault(
             "humidity_pct", SaidRange(low=number.value.low, high=number.value.high)

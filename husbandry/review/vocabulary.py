@@ -41,16 +41,21 @@ class Danger:
 def _entries() -> dict[str, tuple[str, str]]:
     """Every phrase with its fact and value."""
     found: dict[str, tuple[str, str]] = {}
+
     for row in rows(PACKAGE, "dangers.csv"):
         for words in row["words"].split("|"):
             found[words] = ("danger", row["slug"])
+
     for row in rows(PACKAGE, "vocabulary.csv"):
         found.setdefault(row["words"], (row["fact"], row["value"]))
+
     for profile in library().values():
         for name in (profile.name, profile.species, *profile.other_names):
             found.setdefault(name.lower(), ("species", profile.species))
+
     for row in rows(PACKAGE, "nicknames.csv"):
         found[row["words"]] = ("species", row["species"])
+
     return found
 
 
@@ -84,6 +89,7 @@ def _pattern_of(phrase: str) -> str:
 def _pattern() -> re.Pattern[str]:
     phrases = sorted(_entries(), key=len, reverse=True)
     joined = "|".join(_pattern_of(phrase) for phrase in phrases)
+
     return re.compile(rf"(?<![\w'’])(?:{joined})(?:['’]?s|es)?(?![\w])")
 
 
@@ -92,6 +98,7 @@ def _meaning(said: str) -> tuple[str, str] | None:
     """What a phrase means that was found in a text, singular or plural."""
     plain = " ".join(re.split(r"[\s-]+", said.replace("’", "'")))
     by_phrase = _without_hyphens()
+
     for form in (
         plain,
         plain.removesuffix("'s"),
@@ -101,24 +108,29 @@ def _meaning(said: str) -> tuple[str, str] | None:
         for known in (form, form.replace("'", "")):
             if known in by_phrase:
                 return by_phrase[known]
+
     return None
 
 
 @functools.cache
 def _without_hyphens() -> dict[str, tuple[str, str]]:
     found: dict[str, tuple[str, str]] = {}
+
     for phrase, meaning in _entries().items():
         spoken = phrase.replace("-", " ")
         found.setdefault(spoken, meaning)
         found.setdefault(spoken.replace("'", ""), meaning)
+
     return found
 
 
 def mentions(text: str) -> list[Mention]:
     """Everything that a text names, in its order; no two overlap."""
     found = []
+
     for match in _pattern().finditer(text):
         meaning = _meaning(match[0])
         if meaning is not None:
             found.append(Mention(match.start(), match.end(), *meaning))
+
     return found

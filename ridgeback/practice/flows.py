@@ -25,8 +25,10 @@ def begin(
     """Begin a case, or go on with it where it was left."""
     rows = PracticeRun.objects.of(keeper).filter(lesson=lesson, level=level, number=number)
     left = rows.filter(finished_at__isnull=True).first()
+
     if left is not None:
         return left
+
     return PracticeRun.objects.create(
         keeper=keeper, lesson=lesson, level=level, number=number, started_at=now
     )
@@ -44,15 +46,19 @@ def add_measurement(
         Where the time is up, the case is answered, or the instrument shows nothing there.
     """
     done = run.done
+
     if run.finished_at is not None:
         raise NotMeasuredError("This case is answered.")
     spent = sum(one.minutes for one in done)
+
     if spent + minutes_of(done, instrument, moment) > BUDGET_MIN or len(done) >= MEASURED_MOST:
         raise NotMeasuredError("There is no time left for that. Answer with what you know.")
+
     try:
         made = measure(run.case, done, instrument, place, moment, careless=careless)
     except ValueError as why:
         raise NotMeasuredError(str(why)) from None
+
     run.measured = [*run.measured, made.model_dump(mode="json")]
     run.save(update_fields=["measured"])
 

@@ -58,6 +58,7 @@ class AnswerForm(forms.Form):
     def clean_believed(self) -> list[str]:
         """Nothing, or something."""
         said: list[str] = self.cleaned_data["believed"]
+
         if NOTHING in said and len(said) > 1:
             raise forms.ValidationError("Either nothing is wrong, or something is.")
         return said
@@ -83,10 +84,12 @@ class BeginForm(forms.Form):
         """A case of a lesson is one of its own."""
         data: dict[str, Any] = super().clean() or {}
         taught = lessons().get(data.get("lesson") or "")
+
         if taught is not None:
             asked = (data.get("level"), data.get("number"))
             if asked not in {(taught.level, number) for number in taught.numbers}:
                 raise forms.ValidationError("This lesson has no such case.")
+
         return data
 
 
@@ -98,8 +101,10 @@ class SetForm(forms.Form):
     def pairs(self) -> list[tuple[int, int]]:
         """Level and number of each, at most `SET_MOST`."""
         found = []
+
         for part in self.cleaned_data["cases"].split(",")[:SET_MOST]:
             level, _, number = part.partition("-")
             if 1 <= int(number) <= NUMBER_MOST:
                 found.append((int(level), int(number)))
+
         return found

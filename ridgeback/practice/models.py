@@ -67,6 +67,7 @@ class PracticeRun(models.Model):
         """The case itself."""
         taught = self.taught
         level = next(one for one in LEVELS if one == self.level)
+
         return fair_case(self.number, level, taught.only if taught is not None else ())
 
     @property

@@ -61,6 +61,7 @@ def case_view(run: PracticeRun, units: Units) -> CaseView:
     said = told(case)
     done = run.done
     room = case.shown.room
+
     return CaseView(
         animal=said.animal,
         words=said.words,
@@ -114,9 +115,11 @@ def _line(one: Measurement, units: Units) -> MeasuredLine:
     held = f", {instrument.careless}" if one.careless else ""
     words = f"{instrument.name}{held}, {PLACES[one.place]}, {MOMENTS[one.moment][0]}"
     value = value_text(one.value, one.kind, units)
+
     if one.instrument.startswith("keeper_"):
         sign = "higher" if one.value > 0 else "lower"
         value = f"{value_text(abs(one.value), one.kind, units)} {sign} than yours"
+
     return MeasuredLine(words[:1].upper() + words[1:], value, one.minutes)
 
 
@@ -140,8 +143,10 @@ def result_view(run: PracticeRun, units: Units) -> ResultView:
     result = judge(case, run.done, tuple(run.believed), run.remedy)
     known = causes()
     warnings = [shelf()[slug].warning for slug in result.careless]
+
     if result.too_early:
         warnings.append("A stone needs six hours to settle: what is read earlier is too cold.")
+
     return ResultView(
         result=result,
         found=tuple(known[slug] for slug in result.found),
@@ -179,9 +184,11 @@ class LessonLine:
 def lesson_lines(runs: Iterable[PracticeRun]) -> list[LessonLine]:
     """Every lesson with the best of somebody's runs."""
     best: dict[tuple[str, int], int] = {}
+
     for run in runs:
         key = (run.lesson, run.number)
         best[key] = max(best.get(key, 0), run.score or 0)
+
     return [
         LessonLine(
             one,

@@ -42,6 +42,7 @@ def overview(request: KeeperRequest) -> HttpResponse:
             :RECENT
         ],
     }
+
     return render(request, "practice/overview.html", context)
 
 
@@ -49,6 +50,7 @@ def overview(request: KeeperRequest) -> HttpResponse:
 def begin(request: KeeperRequest) -> HttpResponse:
     """Begin a case, or go on with it."""
     form = BeginForm(request.POST)
+
     if not form.is_valid():
         first = next(iter(form.errors.values()))[0]
         messages.error(request, f"That case is not there: {first}")
@@ -57,6 +59,7 @@ def begin(request: KeeperRequest) -> HttpResponse:
     made = flows.begin(
         request.user, lesson=data["lesson"], level=data["level"], number=data["number"], now=now()
     )
+
     return redirect("practice:run", pk=made.pk)
 
 
@@ -67,10 +70,13 @@ def case_set(request: KeeperRequest) -> HttpResponse:
     pairs = form.pairs() if form.is_valid() else []
     runs = PracticeRun.objects.of(request.user).finished().filter(lesson="")
     best: dict[tuple[int, int], int] = {}
+
     for one in runs:
         key = (one.level, one.number)
         best[key] = max(best.get(key, 0), one.score or 0)
+
     rows = [(level, number, best.get((level, number))) for level, number in pairs]
+
     return render(request, "practice/set.html", {"rows": rows, "wrong": not pairs})
 
 
@@ -100,10 +106,12 @@ def add_measurement(request: KeeperRequest, pk: int) -> HttpResponse:
     """Use an instrument."""
     own = get_object_or_404(PracticeRun.objects.of(request.user).select_for_update(), pk=pk)
     form = PracticeMeasureForm(request.POST)
+
     if not form.is_valid():
         return _show(request, own, form, AnswerForm())
     data = form.cleaned_data
     careless = data["held"] == "usual"
+
     try:
         flows.add_measurement(
             own, data["instrument"], data["place"], data["moment"], careless=careless
@@ -111,6 +119,7 @@ def add_measurement(request: KeeperRequest, pk: int) -> HttpResponse:
     except flows.NotMeasuredError as why:
         form.add_error(None, str(why))
         return _show(request, own, form, AnswerForm())
+
     return redirect("practice:run", pk=pk)
 
 
@@ -120,7 +129,9 @@ def answer(request: KeeperRequest, pk: int) -> HttpResponse:
     """Say what is wrong and what to change; two weeks pass."""
     own = get_object_or_404(PracticeRun.objects.of(request.user).select_for_update(), pk=pk)
     form = AnswerForm(request.POST)
+
     if not form.is_valid():
         return _show(request, own, PracticeMeasureForm(), form)
     flows.answer(own, form.cleaned_data["believed"], form.cleaned_data["remedy"], now())
+
     return redirect("practice:run", pk=pk)

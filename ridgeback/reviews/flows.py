@@ -30,6 +30,7 @@ def title_of(said: Description) -> str:
     name = library()[animal.species].name if animal.species else animal.words or "Unknown animal"
     sides = [f"{100 * side:.0f}" for side in said.sides_m or () if side is not None]
     size = f", {' × '.join(sides)} cm" if len(sides) > 1 else ""
+
     return f"{name[:1].upper()}{name[1:]}{size}"[:80]
 
 
@@ -51,6 +52,7 @@ def add(
         made_at=now,
         photo_original=photo,
     )
+
     if photo is not None:
         defer(TASK, review=made.pk)
     return made
@@ -88,6 +90,7 @@ def share(own: EnclosureReview, today: dt.date) -> str:
     ReviewLink.objects.update_or_create(
         review=own, defaults={"secret_hash": hash_of(secret), "until_on": until}
     )
+
     return secret
 
 
@@ -100,8 +103,10 @@ def shared_by(secret: str, at: dt.datetime) -> EnclosureReview | None:
     """The review that a secret opens at that moment."""
     rows = EnclosureReview.objects.light().select_related("household", "by", "link")
     own = rows.filter(link__secret_hash=hash_of(secret)).first()
+
     if own is None or own.household.day_of(at) > own.link.until_on:
         return None
+
     return own
 
 
@@ -119,9 +124,12 @@ def judged(own: EnclosureReview, *, correct: bool) -> Review:
         for whole in (True, False)
     }
     known = recall(keys.values())
+
     for whole in (True, False) if not correct else (True,):
         if keys[whole] in known:
             return Review.model_validate_json(known[keys[whole]])
+
     made = review(own.said, at, correct=correct)
     remember({keys[correct]: made.model_dump_json(exclude_none=True)})
+
     return made

@@ -103,24 +103,30 @@ class DescriptionForm(OnceForm):
     def clean_text(self) -> str:
         """Read by the core, whose sentence says what cannot be read."""
         text: str = self.cleaned_data["text"].replace("\r\n", "\n")
+
         try:
             self.said = described(text)
         except EntryError as why:
             raise forms.ValidationError(str(why)) from None
+
         return text
 
     def clean_photo(self) -> Any:
         """A photo of a bearable size."""
         photo = self.cleaned_data.get("photo")
+
         if photo is None:
             return None
+
         if photo.size > MOST_PHOTO_BYTES:
             most = f"at most {MOST_PHOTO_BYTES / 1e6:g} MB"
             raise forms.ValidationError(f"That photo is too large: {most}.")
+
         try:
             look_at(photo)
         except NoPictureError as why:
             raise forms.ValidationError(str(why)) from None
+
         return photo
 
 
@@ -163,8 +169,10 @@ class ReviewFactsForm(forms.Form):
         names = sorted((profile.name, species) for species, profile in library().items())
         choices = [UNSAID, *((species, name) for name, species in names)]
         self.fields["species"].choices = choices  # type: ignore[attr-defined]  # a choice field
+
         for name, label in WORD_LABELS.items():
             self.fields[name] = forms.CharField(label=label, max_length=200, required=False)
+
         for field in self.fields.values():
             field.widget.attrs["placeholder"] = "not said"
 
@@ -175,9 +183,11 @@ class ReviewFactsForm(forms.Form):
     def clean(self) -> dict[str, Any]:
         """Put together by the core; what it does not understand is said beside its field."""
         data: dict[str, Any] = super().clean() or {}
+
         if self.errors:
             return data
         words = {name: data[name] for name in WORD_LABELS}
+
         try:
             self.said = with_words(self._plain(data), words)
         except EntryError as why:
@@ -185,6 +195,7 @@ class ReviewFactsForm(forms.Form):
             self.add_error(field if field in self.fields else None, sentence or str(why))
         except (HusbandryError, ValueError):
             self.add_error(None, "These facts do not go together: look at them again.")
+
         return data
 
     def _plain(self, data: dict[str, Any]) -> Description:
@@ -198,12 +209,15 @@ class ReviewFactsForm(forms.Form):
             "count": data["count"],
             "mass_g": self._mass(data["mass"]),
         }
+
         if data["stage"] != (self.before.animal.stage or ""):
             animal["age_months"] = None
         instruments = data["instruments"]
         measured = self.before.instruments
+
         if instruments != first_instrument(measured):
             measured = None if not instruments else () if instruments == "none" else (instruments,)
+
         return Description.model_validate(
             {
                 **self.before.model_dump(),
@@ -291,6 +305,7 @@ class ReviewTakeInForm(OnceForm):
     def clean_name(self) -> str:
         """Free in this household."""
         name: str = self.cleaned_data["name"].strip()
+
         if self.household.enclosures.filter(name=name).exists():
             raise forms.ValidationError("There is an enclosure of this name already.")
         return name
@@ -298,6 +313,7 @@ class ReviewTakeInForm(OnceForm):
     def clean_room(self) -> str:
         """Free in this household."""
         name: str = self.cleaned_data["room"].strip()
+
         if self.household.rooms.filter(name=name).exists():
             raise forms.ValidationError("There is a room of this name already.")
         return name

@@ -35,8 +35,10 @@ class EnclosureReviewQuerySet(models.QuerySet["EnclosureReview"]):
     def saying(self, words: str) -> "EnclosureReviewQuerySet":
         """Those whose title or text says every one of these words."""
         found = self
+
         for word in words.split()[:6]:
             found = found.filter(Q(title__icontains=word) | Q(description__text__icontains=word))
+
         return found
 
 

@@ -60,7 +60,7 @@ class TextPiece:
 
 
 @dataclass(frozen=True)
-class QuestionView:
+class ReviewQuestionView:
     """A question, and the field that its answer goes into."""
 
     text: str
@@ -85,7 +85,7 @@ class ReviewView:
     headline: str
     groups: tuple[tuple[str, Rank, tuple[FindingView, ...]], ...]
     good: tuple[str, ...]
-    questions: tuple[QuestionView, ...]
+    questions: tuple[ReviewQuestionView, ...]
     assumptions: tuple[str, ...]
     pieces: tuple[TextPiece, ...]
     nearest: tuple[tuple[str, str], ...]
@@ -110,7 +110,7 @@ def review_view(own: EnclosureReview, made: Review, units: Units) -> ReviewView:
         groups=tuple(group for group in groups if group[2]),
         good=tuple(point.text for point in made.good),
         questions=tuple(
-            QuestionView(one.text, one.why, FACT_FIELDS.get(one.fact, one.fact))
+            ReviewQuestionView(one.text, one.why, FACT_FIELDS.get(one.fact, one.fact))
             for one in made.questions
         ),
         assumptions=tuple(one.text for one in made.assumptions),
@@ -123,10 +123,12 @@ def review_view(own: EnclosureReview, made: Review, units: Units) -> ReviewView:
 def headline(made: Review) -> str:
     """What to say first."""
     worst = made.worst
+
     if worst is None:
         return "" if made.problem else "Nothing wrong was found in what was said."
     same = sum(one.rank == worst.rank for one in made.findings) - 1
     more = f", and {same} more" if same else ""
+
     return f"{RANK_HEADINGS[worst.rank]}: {in_sentence(worst.title)}{more}"
 
 
@@ -146,6 +148,7 @@ def pieces_of(said: Description) -> tuple[TextPiece, ...]:
     """The text in pieces: what was understood, and what was not."""
     found = []
     at = 0
+
     for mark in said.understood:
         if mark.start < at or mark.end > len(said.text):
             continue
@@ -153,14 +156,17 @@ def pieces_of(said: Description) -> tuple[TextPiece, ...]:
             found.append(TextPiece(said.text[at : mark.start], ""))
         found.append(TextPiece(said.text[mark.start : mark.end], mark.fact))
         at = mark.end
+
     if at < len(said.text):
         found.append(TextPiece(said.text[at:], ""))
+
     return tuple(found)
 
 
 def drawing_of(request: Request, units: Units, name: str, pk: int) -> DrawnEnclosure:
     """The front view of a request, with its fields."""
     found = attempt(lambda: planned(request, keep=False), "a review", pk)
+
     if isinstance(found, Failed):
         return DrawnEnclosure(SafeString(""), SafeString(""), found.text)
     labels = Labels(name, "Lamp on, settled", "")
@@ -210,6 +216,7 @@ def listed(names: list[str]) -> str:
 def chips_of(form: ReviewFactsForm) -> list[tuple[str, str, str]]:
     """What was said, as label, words and the field in which it can be corrected."""
     found = []
+
     for _, fields in form.groups():
         for field in fields:
             value = field.value()
@@ -217,16 +224,19 @@ def chips_of(form: ReviewFactsForm) -> list[tuple[str, str, str]]:
                 continue
             choices = dict(getattr(field.field, "choices", ()))
             found.append((str(field.label), str(choices.get(value, value)), field.name))
+
     return found
 
 
 def correction_view(own: EnclosureReview, made: Review, units: Units) -> CorrectionView | None:
     """The correction as the page shows it; None where nothing was found."""
     found = made.correction
+
     if found is None:
         return None
     inside = found.request.enclosure.inside_m
     sides = (inside.length, inside.depth, inside.height)
+
     return CorrectionView(
         correction=found,
         drawn=drawing_of(found.request, units, "Corrected", own.pk),
@@ -266,4 +276,5 @@ def item_words(item: Item, units: Units) -> str:
     place = f"{show(x, Kind.LENGTH, units)} from the left"
     hung = f", {show(z, Kind.LENGTH, units)} above the floor" if item.is_hung else ""
     held = ", on a thermostat" if item.held is not None else ""
+
     return f"{power}{item.name}{length}, {place}{hung}{held}"

@@ -28,6 +28,7 @@ def share(request: KeeperRequest, pk: int) -> HttpResponse:
     secret = flows.share(own, own.household.day_of(now()))
     address = request.build_absolute_uri(reverse("reviews:shown", args=[secret]))
     request.session[LINK] = [pk, address]
+
     return redirect("reviews:page", pk=pk)
 
 
@@ -36,12 +37,14 @@ def unshare(request: KeeperRequest, pk: int) -> HttpResponse:
     """Close the link."""
     flows.unshare(own_review(request, pk))
     messages.success(request, "The link opens nothing any more.")
+
     return redirect("reviews:page", pk=pk)
 
 
 def _shared(secret: str) -> EnclosureReview:
     """The review that a link opens. Raises `Http404`."""
     own = flows.shared_by(secret, now())
+
     if own is None:
         raise Http404
     return own
@@ -64,6 +67,7 @@ def shown(request: KeeperRequest, secret: str) -> HttpResponse:
         "secret": secret,
         "form": ReviewTakeInForm(household=household) if household is not None else None,
     }
+
     return render(request, "reviews/shown.html", context)
 
 
@@ -82,10 +86,12 @@ def take_in_shared(request: KeeperRequest, secret: str) -> HttpResponse:
 def _take_in(request: KeeperRequest, own: EnclosureReview) -> HttpResponse:
     household = household_of(request)
     made = flows.judged(own, correct=True)
+
     if made.correction is None:
         raise Http404
     initial = {"name": own.title, "room": f"Room of {own.title}"[:80]}
     form = ReviewTakeInForm(request.POST or None, household=household, initial=initial)
+
     if form.is_bound and form.is_valid():
         names = {"name": form.cleaned_data["name"], "room_name": form.cleaned_data["room"]}
         try:
@@ -99,4 +105,5 @@ def _take_in(request: KeeperRequest, own: EnclosureReview) -> HttpResponse:
             enclosure = household.enclosures.get(name=names["name"])
             messages.success(request, f"{enclosure.name} is there, as a plan with its animal.")
             return redirect("enclosures:page", pk=enclosure.pk)
+
     return render(request, "reviews/take_in.html", {"review": own, "form": form})

@@ -41,6 +41,7 @@ def reviews(request: KeeperRequest) -> HttpResponse:
     """Every review of the household; a new one."""
     household = household_of(request)
     form = DescriptionForm(request.POST or None, request.FILES or None)
+
     if form.is_bound and form.is_valid() and form.said is not None:
         if EnclosureReview.objects.of(household).count() >= flows.MOST_REVIEWS:
             form.add_error(None, f"There are {flows.MOST_REVIEWS} reviews: delete some first.")
@@ -50,11 +51,13 @@ def reviews(request: KeeperRequest) -> HttpResponse:
     rows = EnclosureReview.objects.of(household).light().saying(words)
     page = Paginator(rows, PAGE).get_page(request.GET.get("page"))
     context = {"form": form, "page": page, "words": words}
+
     return render(request, "reviews/list.html", context)
 
 
 def _add(request: KeeperRequest, household: Household, form: DescriptionForm) -> HttpResponse:
     photo = form.cleaned_data["photo"]
+
     with sent_once(household.pk, form.cleaned_data["form_key"]) as first:
         if first and form.said is not None:
             flows.add(
@@ -64,7 +67,9 @@ def _add(request: KeeperRequest, household: Household, form: DescriptionForm) ->
                 now=now(),
                 photo=photo.read() if photo is not None else None,
             )
+
     newest = EnclosureReview.objects.of(household).light().filter(by=request.user).first()
+
     return redirect("reviews:page", pk=newest.pk) if newest else redirect("reviews:list")
 
 
@@ -73,6 +78,7 @@ def page(request: KeeperRequest, pk: int) -> HttpResponse:
     """One review: its facts, which may be corrected, and what is wrong."""
     own = own_review(request, pk)
     form = _facts(request, own)
+
     if form.is_bound and form.is_valid():
         with transaction.atomic():
             rows = EnclosureReview.objects.of(request.household).light().select_for_update()
@@ -96,6 +102,7 @@ def page(request: KeeperRequest, pk: int) -> HttpResponse:
         "newer": own_rows.filter(made_at__gt=own.made_at).order_by("made_at").first(),
         "has_photo": EnclosureReview.objects.filter(pk=pk, photo__isnull=False).exists(),
     }
+
     return render(request, "reviews/page.html", context)
 
 
@@ -106,6 +113,7 @@ def _facts(
     posted = request.POST if request.method == "POST" and not shown else None
     form = ReviewFactsForm(posted, said=own.said, units=request.units)
     form.initial["title"] = own.title
+
     return form
 
 
@@ -120,6 +128,7 @@ def correction(request: KeeperRequest, pk: int) -> HttpResponse:
         "view": correction_view(own, made, request.units),
         "form": ReviewTakeInForm(household=household_of(request), initial=_names(own)),
     }
+
     return render(request, "reviews/correction.html", context)
 
 
@@ -134,6 +143,7 @@ def photo(request: KeeperRequest, pk: int) -> HttpResponse:
     own = get_object_or_404(rows, pk=pk)
     answer = HttpResponse(bytes(own.photo or b""), content_type="image/jpeg")
     answer["Cache-Control"] = REVALIDATED
+
     return answer
 
 
@@ -143,6 +153,7 @@ def write_letter(request: KeeperRequest, pk: int) -> HttpResponse:
     own = own_review(request, pk)
     made = flows.judged(own, correct=True)
     context = {"review": own, "letter": letter(made, request.units)}
+
     return render(request, "reviews/letter.html", context)
 
 
@@ -152,4 +163,5 @@ def delete(request: KeeperRequest, pk: int) -> HttpResponse:
     own = own_review(request, pk)
     own.delete()
     messages.success(request, f"“{own.title}” is deleted.")
+
     return redirect("reviews:list")
