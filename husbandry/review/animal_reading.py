@@ -9,7 +9,8 @@ from husbandry.review.vocabulary import Mention, filling
 from husbandry.species.library import library
 
 _TOGETHER = re.compile(
-    r"\b(?:together|cohab\w*|cohous\w*|room ?mates?|tank ?mates?|companions?|shares? (?:a|an|the|this|his|her|its)\b"
+    r"\b(?:pairs?|together|cohab\w*|cohous\w*|room ?mates?|tank ?mates?|companions?"
+    r"|shares? (?:a|an|the|this|his|her|its)\b"
     r"|with (?:his|her|its|a|another) (?:brother|sister|mate|sibling|friend|female|male)"
     r"|with another|another (?:gecko|snake|lizard|dragon|frog|turtle|tortoise|chameleon|one))\b"
 )
@@ -78,7 +79,10 @@ def _count(reading: Reading, statement: Statement, name: Mention, said: dict[str
 
     after = [n for n in statement.numbers if n.quantity == "bare" and 0 <= n.start - name.end <= 2]
 
-    if after and after[0].value.low <= 20 and not statement.text[after[0].end :].strip():
+    times = bool(after) and after[0].start - name.end == 2  # “frogs x3”: the sign became a blank
+    ends = bool(after) and not statement.text[after[0].end :].strip()
+
+    if after and after[0].value.low <= 20 and (times or ends):
         said.setdefault("count", int(after[0].value.low))
         reading.mark(statement, "animal", statement.take(after[0]))
 
@@ -93,8 +97,11 @@ def _body(reading: Reading, statement: Statement, said: dict[str, object]) -> No
 
 
 def _stands_alone(reading: Reading, statement: Statement) -> bool:
-    """Whether a clause names nothing, in a sentence that names an animal: “..., 1.4 kg, ...”."""
-    return not statement.names and bool(reading.sentence_of(statement, "species"))
+    """Whether a clause names nothing but its stage or sex, in a sentence that names an animal: “...,
+    1.4 kg, ...”.
+    """
+    others = [name for name in statement.names if name.fact not in {"stage", "sex"}]
+    return not others and bool(reading.sentence_of(statement, "species"))
 
 
 def _age(reading: Reading, statement: Statement, said: dict[str, object]) -> None:
@@ -128,10 +135,19 @@ def _mass(reading: Reading, statement: Statement, said: dict[str, object]) -> No
 
 
 def _length(reading: Reading, statement: Statement, said: dict[str, object]) -> None:
+    last = reading.last_of(statement, "species", "enclosure", "cage", "uv", "heat", "substrate")
+    bare = re.fullmatch(r"[\s(~]*(?:about |around )?", statement.text[: _first(statement)])
+    lone = not statement.names and last is not None and last.fact == "species" and bare
+
     for number in statement.numbers_of("length"):
-        if _is_of_its_body(statement, number):
+        if lone or _is_of_its_body(statement, number):
             said.setdefault("length_mm", 1000 * number.value.middle)
             reading.mark(statement, "animal", statement.take(number))
+
+
+def _first(statement: Statement) -> int:
+    """Where the first number of a clause begins."""
+    return min((number.start for number in statement.numbers), default=0)
 
 
 def _is_of_its_body(statement: Statement, number: Number) -> bool:
@@ -179,7 +195,8 @@ def _stage_and_sex(reading: Reading, statement: Statement, said: dict[str, objec
             None,
         )
         plural = statement.text[name.start : name.end].endswith("s")
-        count = int(number.value.low) if number else 2 if plural else 1
+        both = re.search(r"\bboth\s+$", statement.text[: name.start])
+        count = int(number.value.low) if number else 2 if plural or both else 1
         said[key] = int(str(said.get(key, 0))) + count
         reading.mark(statement, "animal", name, *([statement.take(number)] if number else []))
 

@@ -1,9 +1,12 @@
 """Food, supplements, misting, and what is dangerous by itself."""
 
+from dataclasses import replace
 from typing import Any
 
 from husbandry.review.description import SaidFood, SaidRange, SaidSupplement
 from husbandry.review.description_reading import Reading, Statement
+from husbandry.review.vocabulary import Mention, filling
+from husbandry.species.library import library
 
 INSECTS = frozenset({"cricket", "locust", "roach", "mealworm", "superworm", "waxworm", "silkworm"})
 FED = ("feed", "fed", "eats", "offer", "meal")
@@ -105,7 +108,7 @@ def _food(reading: Reading, statement: Statement, foods: dict[str, SaidRange | N
     for name in statement.of("food"):
         reading.mark(statement, "food", name)
         if not statement.denied(name):
-            there.append(name)
+            there.append(_as_eaten(reading, statement, name))
 
     for name in there:
         pace = statement.pace(name)
@@ -130,6 +133,18 @@ def _food(reading: Reading, statement: Statement, foods: dict[str, SaidRange | N
         reading.mark(statement, "food", pace)
 
 
+def _as_eaten(reading: Reading, statement: Statement, name: Mention) -> Mention:
+    """“Hoppers” are young mice for what eats mice, and locusts for all else."""
+    if not statement.text[name.start : name.end].startswith("hopper"):
+        return name
+
+    profile = library().get(reading.facts["animal"].species or "")
+    if profile is None or "prey" in profile.foods:
+        return name
+
+    return replace(name, value="locust")
+
+
 def _shared(
     reading: Reading, statement: Statement, foods: dict[str, SaidRange | None], pace: SaidRange
 ) -> None:
@@ -142,8 +157,10 @@ def _shared(
 
 
 def _follows(reading: Reading, statement: Statement) -> bool:
-    """Whether its sentence spoke of food before."""
-    return any(
-        other.clause.sentence == statement.clause.sentence and other.of("food")
-        for other in reading.statements
-    )
+    """Whether a clause says nothing but how often, in a sentence that spoke of food before."""
+    pace = statement.paces[0]
+    words = f"{statement.text[: pace.start]} {statement.text[pace.end :]}".split()
+    if any(word.strip(".,") not in filling("clause") for word in words if word.isalpha()):
+        return False
+
+    return bool(reading.sentence_of(statement, "food"))

@@ -12,10 +12,10 @@ _CLAUSE = re.compile(
 _NO = re.compile(
     r"\b(?:no|without|w/o|not|never|none|lacks?|lacking|missing|isn['’]?t|aren['’]?t|don['’]?t|doesn['’]?t"
     r"|didn['’]?t|hasn['’]?t|haven['’]?t|zero|nor|neither|skip(?:ped)?|stopped|removed|instead\s+of"
-    r"|free\s+of|0)\b"
+    r"|free\s+of|(?<![\d.])0(?![\d.]))\b"
 )
 _AFTER = re.compile(
-    r"^\s*(?::\s*|-\s*|=\s*|–\s*)?(?:none|no\b|nope|not\s+(?:used|needed|required|necessary|there|present|yet)"
+    r"^\s*(?::\s*|-\s*|=\s*|–\s*)?(?:none|no(?=\s*(?:$|[,.;]))|nope|off\b|not\s+(?:used|needed|required|necessary|there|present|yet)"
     r"|is\s+(?:missing|absent|not)|isn['’]?t|is\s?n['’]t|aren['’]?t|are\s+not|wasn['’]?t)"
 )
 _LIST = re.compile(

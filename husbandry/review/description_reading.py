@@ -173,7 +173,7 @@ def prepared(text: str) -> str:
             f" at most {TEXT_MOST:,}.".replace(",", " ")
         )
     small = "".join(c if len(c.lower()) != 1 else c.lower() for c in text)
-    plain = re.sub(r"\bx(?=\d)", " ", small.translate(SAME_LENGTH))
+    plain = re.sub(r"(?<=[a-z]{3}\s)x(?=\d)", " ", small.translate(SAME_LENGTH))
 
     return with_digits(plain)
 

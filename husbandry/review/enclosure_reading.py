@@ -28,7 +28,11 @@ def read_enclosure(reading: Reading) -> None:
 
     if kinds:
         reading.facts["enclosure"] = _kind(reading, kinds)
+
     read_size(reading)
+    caged = reading.facts.pop("enclosure_is_mesh", False)
+    if caged and not kinds and "lid" not in reading.facts:
+        reading.facts["enclosure"] = "mesh"
 
 
 def _kind(reading: Reading, kinds: set[str]) -> EnclosureKind:

@@ -215,7 +215,7 @@ _PACES: tuple[tuple[str, str], ...] = (
     (
         "daily",
         rf"(?:(?P<once>once|twice|thrice)|(?P<low>{_N})(?:\s*(?:-|–|to|or)\s*(?P<high>{_N}))?"
-        r"\s*(?:x|×|times))\s*(?:daily|nightly)",
+        r"\s*(?:x|×|times))\s*(?P<spell>daily|nightly|weekly|monthly)",
     ),
     ("other", rf"every\s+(?:other|second|2nd)\s+{_UNIT}|every\s+(?P<alt>other)\s+feed(?:ing)?"),
     ("every", rf"(?:every|each)\s+(?P<low>{_N})(?:\s*(?:-|–|to|or)\s*(?P<high>{_N}))?\s*{_UNIT}"),
@@ -265,7 +265,8 @@ def _pace(kind: str, match: re.Match[str]) -> SaidRange:
     if kind == "adverb":
         days = _ADVERBS[groups["adverb"]]
         return SaidRange(low=days, high=days)
-    unit = _DAYS[groups.get("unit") or "day"]
+    spell = groups.get("spell")
+    unit = _ADVERBS[spell] if spell else _DAYS[groups.get("unit") or "day"]
 
     if kind == "other":
         return SaidRange(low=2 * unit, high=2 * unit)

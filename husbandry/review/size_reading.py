@@ -89,6 +89,8 @@ def _sides(reading: Reading, statement: Statement, size: SaidSize) -> None:
     high = round(metres[2], 4) if len(metres) > 2 else None
     size.sides_m = (round(max(metres[:2]), 4), round(min(metres[:2]), 4), high)
     _claim(reading, statement, found.start(), found.end())
+    if statement.of("mesh"):
+        reading.facts["enclosure_is_mesh"] = True
 
 
 def _metres(numbers: list[float], units: list[str]) -> list[float]:

@@ -135,6 +135,39 @@ def test_denials_reach_what_they_deny(text: str, denied: dict[str, Any]) -> None
     assert {name: getattr(said, name) for name in denied} == denied
 
 
+@pytest.mark.parametrize(
+    ("text", "path", "value"),
+    [
+        ("Beardie, T8 5.0 UVB tube", "uv/0/percent", 6.0),
+        ("Ball python, 2 hides no uvb aspen", "hides", 2),
+        ('Beardie in a 36"x18"x18" tank', "sides_m", (0.9144, 0.4572, 0.4572)),
+        ("Veiled chameleon in 24x24x48 mesh", "enclosure", "mesh"),
+        ("Leopard gecko, UVB off", "uv", []),
+        ("Beardie, hoppers 2x week", "food/locust", (3.5, 3.5)),
+        ("Corn snake, hoppers once a week", "food/mouse", (7.0, 7.0)),
+        ("Frogs: White's tree frog, crickets 3x weekly", "food/cricket", (7 / 3, 7 / 3)),
+        ("Corn snake, 2 year old female 700g", "said_mass_g", 700.0),
+        ("Leopard gecko, basking at 95 and 75 on the cool side", "temperature/cool", 23.89),
+        ("Leopard gecko. Hot side 88-90, cool side 75-78", "temperature/warm", 31.665),
+    ],
+)
+def test_phrases_of_the_trade(text: str, path: str, value: Any) -> None:
+    """Each was read wrong once."""
+    found = facts_of(described(text))
+    assert is_same(found.get(path), value), found
+
+
+def test_how_often_it_is_bathed_is_no_meal() -> None:
+    said = described("Sulcata, hay and grass, soaks 3 times a week")
+    assert said.feeding_days is None
+
+
+def test_groups_are_counted() -> None:
+    assert described("White's tree frogs x3 in a 29 gallon tall").animal.count == 3
+    assert described("two leos, both female").animal.females == 2
+    assert described("Ackie monitor pair in 4x2x2").animal.count == 2
+
+
 def test_the_example_of_the_trade_is_read_whole() -> None:
     said = described("40 gallon, 100 W basking at 95, no UVB, sand, two hides, crickets every day")
     assert said.sides_m == pytest.approx((0.914, 0.457, 0.406), abs=0.001)
