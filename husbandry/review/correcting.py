@@ -1,6 +1,6 @@
 """The enclosure as it should be: what is there where it serves, the rest from the solver."""
 
-from typing import Any
+from typing import Any, Literal
 
 from husbandry.derivation import Document
 from husbandry.documents.request import Request
@@ -12,6 +12,7 @@ from husbandry.review.need_findings import Seen
 from husbandry.setups.owned_use import means_of, with_owned
 from husbandry.setups.owned_words import OwnedFitting
 from husbandry.setups.starter import start
+from husbandry.setups.steps import STAYS_M
 
 PLANNED = ("surface_day", "warm_air_day", "cool_air_day", "air_night", "uvi_day", "humidity")
 """Findings that the corrected plan mends: their price is in its own."""
@@ -39,9 +40,9 @@ PLANNED_SLUGS = frozenset(
 class PlannedItem(Document):
     """Something that the corrected plan has in it, and what becomes of what was there."""
 
-    action: str
-    """“keep”, “add”, “remove”."""
+    action: Literal["keep", "move", "add", "remove"]
     item: Item
+    """Where it comes to; of what is removed where it was."""
 
 
 class StepTotal(Document):
@@ -146,17 +147,25 @@ def _without_harm(
 
 
 def _compared(now: Request, then: Request) -> tuple[PlannedItem, ...]:
-    """What stays, comes and goes, lamp by lamp and piece by piece."""
+    """What stays, moves, comes and goes, lamp by lamp and piece by piece."""
     before = list(now.items)
     found = []
 
     for item in then.items:
         same = next((one for one in before if _alike(one, item)), None)
-        if same is not None:
-            before.remove(same)
-        found.append(PlannedItem(action="keep" if same is not None else "add", item=item))
+        if same is None:
+            found.append(PlannedItem(action="add", item=item))
+            continue
+        before.remove(same)
+        found.append(PlannedItem(action="keep" if _stays(same, item) else "move", item=item))
 
     return (*found, *(PlannedItem(action="remove", item=item) for item in before))
+
+
+def _stays(one: Item, other: Item) -> bool:
+    """Whether a lamp hangs where it hung, held as it was; furniture is moved at will."""
+    near = all(abs(a - b) <= STAYS_M for a, b in zip(one.at_m, other.at_m, strict=True))
+    return not one.is_hung or (near and one.held == other.held)
 
 
 def _alike(one: Item, other: Item) -> bool:

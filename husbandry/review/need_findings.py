@@ -44,6 +44,7 @@ MEASURE = "Measure it before you change anything."
 TOO_HOT = (
     "Too hot it cannot cool itself: it gapes, overheats, and dies within hours past its limit."
 )
+TOO_WARM = "Too warm it cannot rest, and has too little room to cool down."
 TOO_COLD = "Too cold it digests badly, fights infections badly, and wastes away over weeks."
 CONSEQUENCES: dict[tuple[NeedKey, str], str] = {
     (
@@ -280,7 +281,8 @@ def _finding(
 
     if likely:
         rank = "better"
-    hot = TOO_HOT if direction == "above" else TOO_COLD
+    warm = TOO_HOT if past else TOO_WARM
+    hot = warm if direction == "above" else TOO_COLD
     needed = Evidence(
         what="needed",
         kind=_kind(state),

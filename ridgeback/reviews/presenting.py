@@ -1,6 +1,7 @@
 """A review as its pages show it."""
 
 from collections import Counter
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from django.utils.safestring import SafeString, mark_safe
@@ -16,6 +17,7 @@ from husbandry.review.review import Review
 from husbandry.species.library import library
 from husbandry.species.needs import in_sentence
 from ridgeback.calculation import Failed, attempt
+from ridgeback.derivations import DerivationView, derivation_view
 from ridgeback.drawing.sheet import NARROW, WIDE, Labels, Paper, front_view
 from ridgeback.drawing.svg import write
 from ridgeback.enclosures.planning import planned
@@ -23,6 +25,7 @@ from ridgeback.households.models import Household
 from ridgeback.households.money import money
 from ridgeback.reviews.forms import ReviewFactsForm
 from ridgeback.reviews.models import EnclosureReview
+from ridgeback.sentences import number_text
 from ridgeback.units import spelled
 
 RANK_HEADINGS: dict[Rank, str] = {
@@ -49,6 +52,10 @@ class FindingView:
     numbers: tuple[tuple[str, str], ...]
     price: str
     step: str
+    derivations: tuple[tuple[str, DerivationView], ...]
+    """How its numbers were calculated, each with what it is."""
+    otherwise: tuple[str, ...]
+    """What other approaches say."""
 
 
 @dataclass(frozen=True)
@@ -136,7 +143,34 @@ def _finding(one: ReviewFinding, units: Units, household: Household) -> FindingV
     numbers = tuple(
         (f"{piece.of} {piece.what}".strip(), range_text(piece, units)) for piece in one.evidence
     )
-    return FindingView(one, numbers, price_text(one.price_eur, household), STEP_WORDS[one.step])
+    worked = tuple(
+        (piece.what, derivation_view(piece.derivation, units))
+        for piece in one.evidence
+        if piece.derivation is not None
+    )
+    return FindingView(
+        one,
+        numbers,
+        price_text(one.price_eur, household),
+        STEP_WORDS[one.step],
+        worked,
+        tuple(_otherwise(one, units)),
+    )
+
+
+def _otherwise(one: ReviewFinding, units: Units) -> Iterator[str]:
+    """What keepers of other approaches do, where the finding's numbers depend on one."""
+    if one.otherwise:
+        yield one.otherwise
+    for piece in one.evidence:
+        for other in piece.derivation.others if piece.derivation is not None else ():
+            ends = [
+                number_text(value, other.unit, units)
+                for value in dict.fromkeys((other.low, other.high))
+                if value is not None
+            ]
+            said = other.text or " to ".join(ends)
+            yield f"{other.approach}: {said}. {other.why}" if said else other.approach
 
 
 def price_text(euros: float, household: Household) -> str:
@@ -204,7 +238,7 @@ class CorrectionView:
     unchanged: bool
 
 
-ACTIONS = {"add": "Add", "remove": "Take out"}
+ACTIONS = {"move": "Hang anew", "add": "Add", "remove": "Take out"}
 
 
 def listed(names: list[str]) -> str:
