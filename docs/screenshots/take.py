@@ -17,14 +17,6 @@ FLAGS = [
     "--disable-dev-shm-usage",
     "--font-render-hinting=none",
 ]
-TABLE = """Name;Species;Sex;Hatched;Weight g;Tub;Rack
-Ember;leopard gecko;0.1;3.5.2022;58;T1;R1
-Frost;leopard geckos;1.0;May 2021;64,5;T2;R1
-Rook;crestd gecko;?;2023;41;;
-Coil;python;m;2020;400;;
-Nix;unicorn zebra;f;2020;20;;
-"""
-"""What somebody brings from a spreadsheet."""
 
 
 def demo(browser: Browser, **context: Any) -> Page:
@@ -90,30 +82,41 @@ def layout(browser: Browser) -> None:
 
 
 def days(browser: Browser) -> None:
-    """Today on a phone, and the year."""
+    """Today on a phone."""
     thumb = demo(browser, viewport={"width": 390, "height": 844}, device_scale_factor=2)
     thumb.goto(f"{ADDRESS}/today/")
     thumb.locator("form.task button.log-button").first.click()
     thumb.wait_for_timeout(1000)
     thumb.screenshot(path=HERE / "today.png")
-    year = demo(browser)
-    year.goto(f"{ADDRESS}/seasons/")
-    year.screenshot(path=HERE / "seasons.png")
 
 
 def care(browser: Browser) -> None:
-    """Feeding, and a table of many."""
+    """Feeding and body condition."""
     fed = demo(browser)
     fed.goto(f"{ADDRESS}/animals/")
     fed.locator(".beast", has_text="Sable").click()
     fed.get_by_role("link", name="Feeding", exact=True).click()
     fed.wait_for_selector(".five")
     fed.screenshot(path=HERE / "feeding.png")
-    fed.goto(f"{ADDRESS}/add/table/")
-    fed.get_by_label("The table").fill(TABLE)
-    fed.get_by_role("button", name="Look at it").click()
-    fed.wait_for_selector(".intake")
-    fed.screenshot(path=HERE / "table.png")
+
+
+def reviews(browser: Browser) -> None:
+    """A described enclosure judged, and a case of the trainer."""
+    asked = demo(browser)
+    asked.goto(f"{ADDRESS}/second-look/")
+    asked.get_by_role("link", name="Corn snake").first.click()
+    asked.wait_for_selector(".review-steps", timeout=60_000)
+    asked.screenshot(path=HERE / "second-look.png")
+    asked.goto(f"{ADDRESS}/practice/")
+    asked.get_by_role("button", name="Case 1").first.click()
+    for instrument, place in (("infrared", "basking"), ("probe", "cool")):
+        asked.get_by_label("Instrument").select_option(instrument)
+        asked.get_by_label("Where").select_option(place)
+        asked.get_by_label("When").select_option("six_hours")
+        asked.get_by_label("How").select_option("care")
+        asked.get_by_role("button", name="Measure").click()
+        asked.wait_for_load_state("networkidle")
+    asked.screenshot(path=HERE / "practice.png")
 
 
 def first_run(browser: Browser) -> None:
@@ -196,11 +199,14 @@ def displays(browser: Browser) -> None:
     units(phone, "metric", "c")
 
 
+VIEWS = (enclosures, layout, days, care, reviews, first_run, lives, climate, displays)
+
+
 def main() -> None:
     """Take all of them."""
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=FLAGS)
-        for take in (enclosures, layout, days, care, first_run, lives, climate, displays):
+        for take in VIEWS:
             take(browser)
         browser.close()
 
