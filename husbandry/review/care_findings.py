@@ -7,6 +7,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 from husbandry.documents.result import COMPANY
+from husbandry.feeding.feeders import FEEDERS
 from husbandry.feeding.supplements import HOLD_D3, SupplementRule, default_rules
 from husbandry.review.description import Description, SaidRange
 from husbandry.review.findings import ReviewFinding, finding
@@ -59,6 +60,7 @@ def care_findings(seen: Seen) -> list[ReviewFinding]:
         *harmful_food(seen.said, seen.assumed.profile),
         *_wrong_food(seen),
         *_pace(seen),
+        *_large_prey(seen),
         *_supplements(seen),
         *_misting(seen),
     ]
@@ -268,6 +270,30 @@ def _said_pace(said: Description, table: dict[str, FoodRow], group: str) -> Said
         return min(paces, key=lambda pace: pace.low)
 
     return said.feeding_days if others else None
+
+
+LARGE_PREY = 0.3
+"""Of the body's mass: more in one prey is brought up again (common practice: 10 to 15 % is usual)
+[1].
+"""
+
+
+def _large_prey(seen: Seen) -> Iterator[ReviewFinding]:
+    """A prey that weighs more than three tenths of what eats it."""
+    lead = max(seen.plan.animals, key=lambda animal: animal.length_m)
+    known = seen.said.animal
+    if known.mass_g is None and known.stage is None and known.age_months is None:
+        return
+
+    for food in seen.said.food or ():
+        feeder = FEEDERS.get(f"{food.name}_{food.size}")
+        if feeder is not None and feeder.mass_g > LARGE_PREY * lead.mass_g:
+            share = 100 * feeder.mass_g / lead.mass_g
+            yield finding(
+                "large prey",
+                text=f"A {feeder.name} weighs about {share:.0f} % of it; 10 to 15 % is usual.",
+                fix=f"Prey of about {0.12 * lead.mass_g:.0f} g, no wider than its body.",
+            )
 
 
 def _supplements(seen: Seen) -> Iterator[ReviewFinding]:

@@ -38,6 +38,8 @@ Product = Literal["calcium", "calcium + D3", "multivitamin", "vitamin A"]
 TemperaturePlace = Literal[
     "basking", "warm", "cool", "night", "water", "room", "room night", "air"
 ]
+PREY_SIZES = ("pink", "fuzzy", "hopper", "weaned", "small", "medium", "large", "jumbo", "adult")
+"""What sizes of mice and rats are called."""
 FactName = Literal[
     "animal",
     "enclosure",
@@ -101,6 +103,8 @@ class SaidFood(Document):
     """A food, and how often it is given."""
 
     name: str
+    size: str = ""
+    """Of whole prey, as the trade calls it: a key of `PREY_SIZES`; empty: not said."""
     every_days: SaidRange | None = None
 
 

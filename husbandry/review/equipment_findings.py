@@ -73,17 +73,19 @@ def said_dangers(said: Description) -> Iterator[ReviewFinding]:
     """What is dangerous by itself."""
     for slug in said.dangers:
         danger = dangers()[slug]
-        yield ReviewFinding(
-            slug=f"danger {slug}",
-            fact="danger",
-            rank="danger",
-            title=danger.title,
-            text="It was said outright.",
-            consequence=danger.consequence,
-            fix=danger.fix,
-            step="today",
-            price_eur=danger.price_eur,
-            weight=7.0,
+        yield ReviewFinding.model_validate(
+            {
+                "slug": f"danger {slug}",
+                "fact": "danger",
+                "rank": danger.rank,
+                "title": danger.title,
+                "text": "It was said outright.",
+                "consequence": danger.consequence,
+                "fix": danger.fix,
+                "step": "today",
+                "price_eur": danger.price_eur,
+                "weight": danger.weight,
+            }
         )
 
 
@@ -143,6 +145,8 @@ def _ultraviolet(seen: Seen) -> Iterator[ReviewFinding]:
     if seen.said.uv == ():
         yield _no_uv(seen.assumed.profile, sun=sun)
 
+    yield from _strength(seen)
+
     for lamp in seen.said.uv or ():
         kind = uv_kind(lamp)
         if kind is None:
@@ -157,6 +161,29 @@ def _ultraviolet(seen: Seen) -> Iterator[ReviewFinding]:
             )
         if lamp.kind == "compact" and zone >= SUN_ZONE:
             yield finding("compact lamp")
+
+
+NEAR_GAIN, FAR_SHARE = 2.0, 0.6
+"""Of the UVB at 30 cm below a tube: what there is at 15 cm, as near as one is hung, and what is left
+under mesh (common practice) [1].
+"""
+
+
+def _strength(seen: Seen) -> Iterator[ReviewFinding]:
+    """A class of lamp that is too weak at any distance, or too strong at the usual one."""
+    need = seen.plan.need(NeedKey.UVI_DAY)
+    if need is None:
+        return
+
+    for lamp in seen.said.uv or ():
+        kind = uv_kind(lamp)
+        if kind is None or lamp.kind in {"compact", "uv_flood"} or lamp.distance_m is not None:
+            continue
+        row = UV_LAMPS[kind]
+        if need.low is not None and NEAR_GAIN * row.uvi_high < need.low.value:
+            yield finding("weak uv")
+        if need.limit_high is not None and FAR_SHARE * row.uvi_mid > need.limit_high.value:
+            yield finding("strong uv")
 
 
 def _no_uv(profile: Profile, *, sun: bool) -> ReviewFinding:
@@ -386,6 +413,9 @@ def _furnishings(seen: Seen) -> Iterator[ReviewFinding]:
     if said.water == "none" and profile.habit != "aquatic" and not profile.water.drops:
         yield finding("no water")
 
+    turtle = profile.habit in {"aquatic", "semi-aquatic"} and profile.basks
+    if said.basking_place is False and turtle:
+        yield finding("no dock")
     if said.climbing is False and profile.body.perch_share:
         yield finding("nothing to climb")
     leafy = profile.habit == "arboreal" and profile.body.perch_share

@@ -150,7 +150,8 @@ def pace_words(days: SaidRange | None) -> str:
 
 
 def _food(one: SaidFood) -> str:
-    return f"{FOOD_WORDS.get(one.name, one.name)} {pace_words(one.every_days)}".strip()
+    size = f"{one.size} " if one.size else ""
+    return f"{size}{FOOD_WORDS.get(one.name, one.name)} {pace_words(one.every_days)}".strip()
 
 
 def _supplement(one: SaidSupplement) -> str:

@@ -41,7 +41,7 @@ def _points(
     if said.heat and said.thermostat:
         yield "thermostat", "The heat is held by a thermostat."
 
-    if said.uv and "uv" not in bad_facts and "compact lamp" not in wrong:
+    if said.uv and "uv" not in bad_facts and not wrong & {"compact lamp", "weak uv", "strong uv"}:
         yield "uv", "There is UVB, of a fitting kind."
 
     if (

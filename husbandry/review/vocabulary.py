@@ -27,12 +27,14 @@ class Mention:
 
 @dataclass(frozen=True)
 class Danger:
-    """Something dangerous that is said outright."""
+    """Something dangerous or harmful that is said outright."""
 
     slug: str
     title: str
     consequence: str
     fix: str
+    rank: str
+    weight: float
     price_eur: float
     """A guide (common practice, 2026) [€]."""
 
@@ -64,7 +66,13 @@ def dangers() -> dict[str, Danger]:
     """What is dangerous by itself, by slug."""
     return {
         row["slug"]: Danger(
-            row["slug"], row["title"], row["consequence"], row["fix"], float(row["price_eur"])
+            row["slug"],
+            row["title"],
+            row["consequence"],
+            row["fix"],
+            row["rank"],
+            float(row["weight"]),
+            float(row["price_eur"]),
         )
         for row in rows(PACKAGE, "dangers.csv")
     }

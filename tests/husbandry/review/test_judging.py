@@ -71,6 +71,41 @@ def test_a_proven_setup_is_not_called_dangerous_or_harmful(name: str) -> None:
     assert len(found.good) >= 3
 
 
+@pytest.mark.parametrize(
+    ("text", "slug"),
+    [
+        ("Hatchling corn snake 8 g, eats an adult mouse every week", "large prey"),
+        ("Beardie with a T5 12% tube on top of the glass lid", "danger glass uv"),
+        ("Beardie with a T8 5.0 tube", "weak uv"),
+        ("Crested gecko under a T5 12% tube", "strong uv"),
+        ("Red eared slider in a 75 gallon aquarium, no dock", "no dock"),
+        ("Red eared slider in a 75 gallon aquarium, no filter", "danger no filter"),
+        ("Axolotl in a 40 gallon breeder, the tank is not cycled", "danger uncycled"),
+        ("Ball python, the lid doesn't lock", "danger loose lid"),
+        ("Ball python, has escaped twice", "danger loose lid"),
+        ("Leopard gecko, she stopped eating and has tremors", "danger ill"),
+        ("Boa by the window in direct sun", "danger sun"),
+    ],
+)
+def test_what_is_wrong_by_itself_is_named(text: str, slug: str) -> None:
+    assert slug in [one.slug for one in judged(text).findings]
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "Corn snake 600 g, eats an adult mouse every ten days",
+        "Beardie with a T5 12% tube",
+        "Panther chameleon with a T5 6% tube",
+        "Leopard gecko with a T5 6% tube",
+        "Red eared slider with a dock and a filter",
+    ],
+)
+def test_what_is_usual_is_not_called_wrong(text: str) -> None:
+    usual = {"large prey", "weak uv", "strong uv", "no dock", "danger no filter"}
+    assert not usual & {one.slug for one in judged(text).findings}
+
+
 def test_findings_are_in_order_of_harm() -> None:
     found = judged(SETUPS["leo-sand-rock"]["text"]).findings
     ranks = [("danger", "harm", "missing", "better").index(one.rank) for one in found]
