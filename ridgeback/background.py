@@ -22,6 +22,13 @@ def _defer_once(task: str, name: str, household: Household) -> None:
         app.configure_task(task, lock=lock, queueing_lock=lock).defer(household=household.pk)
 
 
+def ask_for_correction(review: int) -> None:
+    """Queue the corrected enclosure of a review; once, however many ask."""
+    lock = f"correction-{review}"
+    with contextlib.suppress(AlreadyEnqueued), transaction.atomic():
+        app.configure_task("correct_review", lock=lock, queueing_lock=lock).defer(review=review)
+
+
 def ask_for_plans(household: Household) -> None:
     """Queue the plans that the list still misses; once, however many pages ask."""
     _defer_once("make_plans", "plans", household)

@@ -21,9 +21,9 @@ from husbandry.tables import rows
 Moment = Literal["half_hour", "two_hours", "six_hours", "night"]
 PlaceName = Literal["basking", "warm", "cool", "room"]
 MOMENTS: dict[Moment, tuple[str, int]] = {
-    "half_hour": ("half an hour after the lamps came on", 0),
-    "two_hours": ("two hours after the lamps came on", 5),
-    "six_hours": ("six hours after the lamps came on", 10),
+    "half_hour": ("after half an hour of light", 0),
+    "two_hours": ("after two hours of light", 5),
+    "six_hours": ("after six hours of light", 10),
     "night": ("in the last hour of the night", 20),
 }
 """In words, and the minutes that waiting for each costs, once (design choice)."""
@@ -151,7 +151,7 @@ def _shown(
     if instrument == "uv":
         if moment == "night" or place == "room":
             raise ValueError("A UV meter shows something only under a lit lamp.")
-        value = taken.uv_index(case.true.truth, _point(case, place))
+        value = taken.uv_index(case.true.truth, point_of(case, place))
         return value * (TILTED if careless else 1.0), Kind.UVI
 
     if instrument == "hygrometer":
@@ -166,8 +166,8 @@ def _shown(
     return case.hygrometer_pct + noise.gauss(0.0, 2.0), Kind.HUMIDITY
 
 
-def _point(case: PracticeCase, place: PlaceName) -> EnclosurePoint:
-    """Where a place lies."""
+def point_of(case: PracticeCase, place: PlaceName) -> EnclosurePoint:
+    """Where a place lies in the enclosure; the room is no place in it."""
     believed = case.true.believed
 
     if place == "basking":
@@ -193,7 +193,7 @@ def _infrared(
 ) -> float:
     if place == "room":
         return _room_c(case, moment)  # a wall of the room
-    point = _point(case, place)
+    point = point_of(case, place)
     day = taken.infrared_c(case.true.truth, point.x_m, point.y_m)
     night = case.true.truth.air_c(point.x_m, point.z_m, night=True)
     value = _warming(day, night, moment, SURFACE_SHARE)
@@ -211,7 +211,7 @@ def _probe(
 ) -> float:
     if place == "room":
         return _room_c(case, moment) + taken.probe_noise_k
-    point = _point(case, place)
+    point = point_of(case, place)
     truth = case.true.truth
     night = taken.probe_c(truth, point.x_m, point.z_m, night=True)
 

@@ -9,6 +9,7 @@ from husbandry.items.union import Item
 from husbandry.plan.change_prices import change_price_eur
 from husbandry.review.findings import STEPS, FixStep, ReviewFinding
 from husbandry.review.need_findings import Seen
+from husbandry.review.small_fixes import mended
 from husbandry.setups.owned_use import means_of, with_owned
 from husbandry.setups.owned_words import OwnedFitting
 from husbandry.setups.starter import start
@@ -16,15 +17,15 @@ from husbandry.setups.steps import STAYS_M
 
 PLANNED = ("surface_day", "warm_air_day", "cool_air_day", "air_night", "uvi_day", "humidity")
 """Findings that the corrected plan mends: their price is in its own."""
+SOLVED_SLUGS = frozenset(
+    {"no heat", "no uv", "compact lamp", "weak uv", "size", "hot rock", "danger glass uv"}
+)
+"""Findings for which heat and light are chosen anew."""
 PLANNED_SLUGS = frozenset(
     {
-        "no heat",
-        "no uv",
-        "compact lamp",
+        *SOLVED_SLUGS,
         "old lamp",
-        "size",
         "no thermostat",
-        "hot rock",
         "no hides",
         "few hides",
         "no moist hide",
@@ -64,6 +65,8 @@ class Correction(Document):
     reasons: tuple[str, ...]
     is_larger: bool
     """It takes another enclosure."""
+    keeps_lamps: bool = False
+    """What is there for heat and light stays: nothing that was read of it is wrong."""
     items: tuple[PlannedItem, ...]
     price_eur: float
     """Of everything that is to be bought for it [€]."""
@@ -79,24 +82,52 @@ def corrected(seen: Seen, found: tuple[ReviewFinding, ...]) -> Correction | None
 
     if not any(_is_planned(one) and one.rank != "better" for one in found):
         return _as_it_is(now)
-    data = _alone(to_data(now), "company" in slugs)
-    spec = data.pop("enclosure")
+    spec = _without_harm(to_data(now)["enclosure"], seen, found)
+    parted = "company" in slugs
+    if not any(_needs_solver(one) for one in found):
+        return _with_small_fixes(seen, slugs, spec, parted=parted)
+
+    data = _alone(to_data(now), parted)
     data |= {"items": [], "readings": []}
-    spec = _without_harm(spec, seen, found)
+    del data["enclosure"]
     owned = _owned(now)
     starter = start(data, enclosure=None if too_small else spec, means=means_of(owned))
     starter, _ = with_owned(starter, owned)
-
     if starter.best is None:
         return None
-    then = starter.best.judged.request
 
+    then = starter.best.judged.request
     return Correction(
         request=then,
         closed=starter.best.judged.closed,
         missed=tuple(str(key) for key in starter.best.judged.wrong),
         reasons=starter.reasons,
         is_larger=too_small,
+        items=_compared(now, then),
+        price_eur=change_price_eur(now, then),
+    )
+
+
+def _needs_solver(one: ReviewFinding) -> bool:
+    """Whether a finding is of heat, ultraviolet or room, which hang together."""
+    if one.rank == "better":
+        return False
+    return one.slug in SOLVED_SLUGS or one.slug.startswith(PLANNED)
+
+
+def _with_small_fixes(
+    seen: Seen, slugs: set[str], spec: dict[str, Any], *, parted: bool
+) -> Correction:
+    """The same lamps, with what is missing beside them."""
+    now = seen.assumed.request
+    then = mended(seen, slugs, spec, alone=parted)
+    return Correction(
+        request=then,
+        closed=True,
+        missed=(),
+        reasons=(),
+        is_larger=False,
+        keeps_lamps=True,
         items=_compared(now, then),
         price_eur=change_price_eur(now, then),
     )

@@ -43,6 +43,8 @@ class Review(Document):
     size: SizeFound | None = None
     correction: Correction | None = None
     """None until it was looked for, or where nothing was found."""
+    correction_sought: bool = False
+    """Whether it was looked for."""
     totals: tuple[StepTotal, ...] = ()
     nearest: tuple[str, ...] = ()
     """Species of the guide that come nearest to one that it does not know."""
@@ -95,6 +97,7 @@ def review(said: Description, now: dt.datetime, *, correct: bool = True) -> Revi
         needs=seen.plan.needs,
         size=seen.plan.size,
         correction=correction,
+        correction_sought=correct,
         totals=totals(found, correction),
     )
 

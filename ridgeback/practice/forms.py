@@ -8,6 +8,7 @@ from husbandry.practice.cases import LEVELS
 from husbandry.practice.faults import NOTHING, causes
 from husbandry.practice.lessons import lessons
 from husbandry.practice.measuring import MOMENTS, PLACES, shelf
+from ridgeback.practice.presenting import place_words
 
 NUMBER_MOST = 1_000_000
 """Of a case (design choice)."""
@@ -19,7 +20,9 @@ class PracticeMeasureForm(forms.Form):
     """Which instrument, where, when, and how it is held."""
 
     instrument = forms.ChoiceField(label="Instrument")
-    place = forms.ChoiceField(label="Where", choices=list(PLACES.items()))
+    place = forms.ChoiceField(
+        label="Where", choices=[(place, place_words(place)) for place in PLACES]
+    )
     moment = forms.ChoiceField(
         label="When", choices=[(slug, words) for slug, (words, _) in MOMENTS.items()]
     )

@@ -1,7 +1,7 @@
 """Practice as its pages show it."""
 
-from collections.abc import Iterable
-from dataclasses import dataclass
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, replace
 
 from django.utils.safestring import SafeString, mark_safe
 
@@ -9,11 +9,13 @@ from husbandry.practice.cases import BUDGET_MIN, PracticeCase
 from husbandry.practice.faults import CauseSpec, causes
 from husbandry.practice.judging import PracticeResult, judge
 from husbandry.practice.lessons import Lesson, lessons
-from husbandry.practice.measuring import MOMENTS, PLACES, Measurement, shelf
+from husbandry.practice.measuring import MOMENTS, PLACES, Measurement, PlaceName, point_of, shelf
 from husbandry.practice.telling import told
 from husbandry.quantity import Kind, Units, show
 from husbandry.species.needs import NEEDS
-from ridgeback.drawing.sheet import NARROW, WIDE, Labels, Paper, front_view
+from ridgeback.drawing.paper import View
+from ridgeback.drawing.primitives import Circle, Shape, Text
+from ridgeback.drawing.sheet import NARROW, WIDE, Labels, Paper, fit, front_view
 from ridgeback.drawing.svg import write
 from ridgeback.enclosures.planning import planned
 from ridgeback.practice.models import PracticeRun
@@ -104,16 +106,40 @@ def _drawn(case: PracticeCase, units: Units, paper: Paper) -> SafeString:
     labels = Labels(f"Case {case.key}", "as its keeper has it", "")
 
     def draw() -> SafeString:
-        view = front_view(made.plan, made.prediction, units, labels, paper, fields=False)
-        return mark_safe(write(view))  # its own writer escapes every text
+        sheet = front_view(made.plan, made.prediction, units, labels, paper, fields=False)
+        marks = _marks(case, fit(case.shown, paper))
+        return mark_safe(
+            write(replace(sheet, parts=(*sheet.parts, *marks)))
+        )  # its own writer escapes every text
 
     return made.once(("practice", spelled(units), labels, paper), draw)
+
+
+MARKS: dict[PlaceName, str] = {"basking": "A", "warm": "B", "cool": "C"}
+"""How places are called on the drawing."""
+MARK_RADIUS = 11.0
+"""Of such a mark on the paper (design choice)."""
+
+
+def place_words(place: PlaceName) -> str:
+    """A place with its letter on the drawing."""
+    letter = MARKS.get(place)
+    return f"{letter}: {PLACES[place]}" if letter is not None else PLACES[place]
+
+
+def _marks(case: PracticeCase, view: View) -> Iterator[Shape]:
+    """The places that can be measured, as letters."""
+    for place, letter in MARKS.items():
+        point = point_of(case, place)
+        x, y = view.at(point.x_m, point.z_m)
+        yield Circle("gap", x, y, MARK_RADIUS)
+        yield Text("words", x, y + 4.5, letter, "middle")
 
 
 def _line(one: Measurement, units: Units) -> MeasuredLine:
     instrument = shelf()[one.instrument]
     held = f", {instrument.careless}" if one.careless else ""
-    words = f"{instrument.name}{held}, {PLACES[one.place]}, {MOMENTS[one.moment][0]}"
+    words = f"{instrument.name}{held}, {place_words(one.place)}, {MOMENTS[one.moment][0]}"
     value = value_text(one.value, one.kind, units)
 
     if one.instrument.startswith("keeper_"):

@@ -110,26 +110,31 @@ def shared_by(secret: str, at: dt.datetime) -> EnclosureReview | None:
     return own
 
 
+def _key(own: EnclosureReview, *, correct: bool) -> str:
+    """Under which a review is remembered: another fact, or other code, is another review."""
+    return key_of("second look", [own.description, own.made_at.date().isoformat(), correct])
+
+
 def judged(own: EnclosureReview, *, correct: bool) -> Review:
     """The review of what was said, found again where it was worked out before.
 
     Parameters
     ----------
     correct : bool
-        Whether the corrected enclosure is wanted: looking for it takes seconds the first time.
+        Whether the corrected enclosure is wanted: a worker looks for it, for up to a minute.
     """
-    at = own.made_at
-    keys = {
-        whole: key_of("second look", [own.description, at.date().isoformat(), whole])
-        for whole in (True, False)
-    }
-    known = recall(keys.values())
+    key = _key(own, correct=correct)
+    known = recall([key]).get(key)
+    if known is not None:
+        return Review.model_validate_json(known)
 
-    for whole in (True, False) if not correct else (True,):
-        if keys[whole] in known:
-            return Review.model_validate_json(known[keys[whole]])
-
-    made = review(own.said, at, correct=correct)
-    remember({keys[correct]: made.model_dump_json(exclude_none=True)})
-
+    made = review(own.said, own.made_at, correct=correct)
+    remember({key: made.model_dump_json(exclude_none=True)})
     return made
+
+
+def best_known(own: EnclosureReview) -> Review:
+    """The review with its correction where that was worked out, else without."""
+    key = _key(own, correct=True)
+    known = recall([key]).get(key)
+    return Review.model_validate_json(known) if known else judged(own, correct=False)

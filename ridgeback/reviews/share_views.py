@@ -10,6 +10,7 @@ from django.views.decorators.cache import never_cache
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from husbandry.quantity import METRIC
+from ridgeback.background import ask_for_correction
 from ridgeback.clock import now
 from ridgeback.exchange import flows as exchange
 from ridgeback.households.middleware import KeeperRequest
@@ -57,7 +58,9 @@ def shown(request: KeeperRequest, secret: str) -> HttpResponse:
     """A review as whoever asked sees it: without an account, read only."""
     own = _shared(secret)
     units = own.by.units if own.by is not None else METRIC
-    made = flows.judged(own, correct=True)
+    made = flows.best_known(own)
+    if not made.correction_sought:
+        ask_for_correction(own.pk)
     household = getattr(request, "household", None)
     context = {
         "review": own,
@@ -85,7 +88,7 @@ def take_in_shared(request: KeeperRequest, secret: str) -> HttpResponse:
 
 def _take_in(request: KeeperRequest, own: EnclosureReview) -> HttpResponse:
     household = household_of(request)
-    made = flows.judged(own, correct=True)
+    made = flows.best_known(own)
 
     if made.correction is None:
         raise Http404

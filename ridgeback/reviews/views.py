@@ -8,6 +8,7 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from husbandry.review.letter import letter
+from ridgeback.background import ask_for_correction
 from ridgeback.clock import now
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.households.models import Household
@@ -119,9 +120,13 @@ def _facts(
 
 @require_safe
 def correction(request: KeeperRequest, pk: int) -> HttpResponse:
-    """The corrected enclosure, worked out when it is asked for."""
+    """The corrected enclosure, worked out by a worker when it is first asked for."""
     own = own_review(request, pk)
-    made = flows.judged(own, correct=True)
+    made = flows.best_known(own)
+    if made.correction is None and not made.correction_sought:
+        ask_for_correction(pk)
+        return render(request, "reviews/waiting.html", {"review": own})
+
     context = {
         "review": own,
         "made": made,
@@ -151,7 +156,7 @@ def photo(request: KeeperRequest, pk: int) -> HttpResponse:
 def write_letter(request: KeeperRequest, pk: int) -> HttpResponse:
     """The review as a text to send."""
     own = own_review(request, pk)
-    made = flows.judged(own, correct=True)
+    made = flows.best_known(own)
     context = {"review": own, "letter": letter(made, request.units)}
 
     return render(request, "reviews/letter.html", context)

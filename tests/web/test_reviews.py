@@ -37,6 +37,12 @@ def added(client: Client, text: str = BEARDIE) -> EnclosureReview:
     return EnclosureReview.objects.latest("pk")
 
 
+def corrected(own: EnclosureReview) -> EnclosureReview:
+    """A review of which a worker has looked for the correction."""
+    tasks.correct_review(own.pk)
+    return own
+
+
 def facts(client: Client, own: EnclosureReview, **changed: Any) -> dict[str, Any]:
     """The facts form as the page shows it, some of it changed."""
     form = client.get(f"/second-look/{own.pk}/").context["form"]
@@ -146,6 +152,10 @@ def test_what_cannot_be_judged_is_said_and_nothing_invented(
 
 def test_the_correction_is_drawn_and_can_be_planned_at_home(client: Client) -> None:
     own = added(client)
+    waiting = client.get(f"/second-look/{own.pk}/correction/").content.decode()
+    assert "Looking for the fewest changes" in waiting
+    assert client.get(f"/second-look/{own.pk}/take-in/").status_code == 404
+    corrected(own)
     shown = client.get(f"/second-look/{own.pk}/correction/").content.decode()
     assert "A larger enclosure" in shown
     assert "Corrected · front view" in shown
@@ -160,7 +170,7 @@ def test_the_correction_is_drawn_and_can_be_planned_at_home(client: Client) -> N
 
 
 def test_a_proven_setup_is_left_as_it_is(client: Client) -> None:
-    own = added(client, GOOD)
+    own = corrected(added(client, GOOD))
     assert "Nothing in it has to change" in (
         client.get(f"/second-look/{own.pk}/correction/").content.decode()
     )
@@ -175,7 +185,7 @@ def test_the_letter_says_what_is_good_what_to_change_and_what_to_ask(client: Cli
 
 
 def test_a_link_shows_the_review_to_anybody_until_it_is_closed(client: Client) -> None:
-    own = added(client)
+    own = corrected(added(client))
     page = client.post(f"/second-look/{own.pk}/share/", follow=True)
     address = page.context["address"]
     secret = address.rstrip("/").rpartition("/")[2]
@@ -200,7 +210,7 @@ def test_a_link_that_has_run_out_opens_nothing(client: Client) -> None:
 def test_a_receiver_takes_the_corrected_plan_into_an_own_household(
     client: Client, stranger: Client
 ) -> None:
-    secret = flows.share(added(client), now().date())
+    secret = flows.share(corrected(added(client)), now().date())
     answer = stranger.post(
         f"/look/{secret}/take-in/", {"name": "From a friend", "room": "Bedroom"}, follow=True
     )
