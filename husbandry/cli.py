@@ -17,6 +17,7 @@ import jsonpointer
 
 from husbandry import methods, schemas
 from husbandry.audit import report
+from husbandry.cli_refusal import refuse
 from husbandry.cli_review import add_review_command, run_review_command
 from husbandry.cli_setups import add_setup_commands, run_setup_command
 from husbandry.climate.spectra import SPECTRAL_UNITS, look_over, read_spectrum
@@ -113,17 +114,6 @@ def _add_commands(commands: "_SubParsersAction[ArgumentParser]") -> None:
     )
 
 
-def _fail(problems: list[Problem]) -> int:
-    json.dump(
-        {"problems": [{"pointer": p.pointer, "reason": p.reason} for p in problems]},
-        sys.stderr,
-        ensure_ascii=False,
-        indent=2,
-    )
-    sys.stderr.write("\n")
-    return 2
-
-
 def _text(file: str, encoding: str) -> str:
     """A file's text, or standard input's for `-`."""
     if file == "-":
@@ -140,11 +130,11 @@ def _read(file: str, work: Callable[[str], T], encoding: str = "utf-8") -> T | i
     try:
         return work(_text(file, encoding))
     except OSError as why:
-        return _fail([Problem("", f"{file} cannot be read: {why.strerror}")])
+        return refuse([Problem("", f"{file} cannot be read: {why.strerror}")])
     except UnicodeDecodeError:
-        return _fail([Problem("", f"{file} is not UTF-8 text")])
+        return refuse([Problem("", f"{file} is not UTF-8 text")])
     except DocumentError as why:
-        return _fail(why.problems)
+        return refuse(why.problems)
 
 
 def _request(file: str) -> Request | int:
@@ -165,7 +155,7 @@ def _path(file: str, n: int) -> int:
     if isinstance(request, int):
         return request
     if not 0 <= n < len(request.animals):
-        return _fail(
+        return refuse(
             [
                 Problem(
                     "/animals", f"there is no animal {n}: the request has {len(request.animals)}"
@@ -212,7 +202,7 @@ def _plan(file: str, number: str | None) -> int:
             )
         )
     except jsonpointer.JsonPointerException as why:
-        return _fail([Problem(number, f"the plan has nothing there: {why}")])
+        return refuse([Problem(number, f"the plan has nothing there: {why}")])
     return 0
 
 
@@ -221,7 +211,7 @@ def _compute(name: str, values: list[str]) -> int:
     for word in values:
         key, equals, value = word.partition("=")
         if not equals:
-            return _fail([Problem("", f"“{word}” is not ARG=VALUE")])
+            return refuse([Problem("", f"“{word}” is not ARG=VALUE")])
         given[key] = value
     try:
         print(methods.compute(name, given).model_dump_json(exclude_none=True, indent=2))
@@ -238,7 +228,7 @@ def _compute(name: str, values: list[str]) -> int:
         sys.stderr.write("\n")
         return 3
     except HusbandryError as why:
-        return _fail([Problem("", str(why))])
+        return refuse([Problem("", str(why))])
     return 0
 
 

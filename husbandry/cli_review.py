@@ -1,13 +1,13 @@
 """The command that judges a described enclosure: `review FILE|-`, from text or from JSON."""
 
 import datetime as dt
-import json
 import sys
 from argparse import ArgumentParser, Namespace, _SubParsersAction
 from pathlib import Path
 
 from pydantic import ValidationError
 
+from husbandry.cli_refusal import refuse
 from husbandry.errors import DocumentError, EntryError, Problem
 from husbandry.json_text import read_json
 from husbandry.quantity import METRIC, Units
@@ -40,11 +40,11 @@ def run_review_command(given: Namespace) -> int:
     try:
         said = _said(_read(given.file))
     except EntryError as why:
-        return _refuse([Problem("", str(why))])
+        return refuse([Problem("", str(why))])
     except DocumentError as why:
-        return _refuse(why.problems)
+        return refuse(why.problems)
     except (OSError, UnicodeDecodeError) as why:
-        return _refuse([Problem("", f"{given.file} cannot be read as text: {why}")])
+        return refuse([Problem("", f"{given.file} cannot be read as text: {why}")])
     found = review(said, dt.datetime.now(dt.UTC), correct=not given.quick)
     if given.letter:
         print(letter(found, US if given.imperial else METRIC), end="")
@@ -68,14 +68,3 @@ def _said(text: str) -> Description:
         return Description.model_validate(read_json(text, "description"))
     except ValidationError as why:
         raise DocumentError("description", problems_of(why)) from why
-
-
-def _refuse(problems: list[Problem]) -> int:
-    json.dump(
-        {"problems": [{"pointer": one.pointer, "reason": one.reason} for one in problems]},
-        sys.stderr,
-        ensure_ascii=False,
-        indent=2,
-    )
-    sys.stderr.write("\n")
-    return 2

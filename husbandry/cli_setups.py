@@ -10,6 +10,7 @@ from argparse import ArgumentParser, Namespace, _SubParsersAction
 from pathlib import Path
 from typing import Any
 
+from husbandry.cli_refusal import refuse
 from husbandry.documents.request_json import to_data
 from husbandry.errors import DocumentError, HusbandryError, Problem
 from husbandry.setups.closure import NOW, ROOMS, RoomCase, closure, data_of
@@ -76,20 +77,13 @@ def run_setup_command(given: Namespace) -> int:
     try:
         return _starter(given) if given.command == "starter" else _closure(given)
     except DocumentError as why:
-        return _refuse(why.problems)
+        return refuse(why.problems)
     except HusbandryError as why:
-        return _refuse([Problem("", str(why))])
+        return refuse([Problem("", str(why))])
     except OSError as why:
-        return _refuse([Problem("", f"{why.filename} cannot be read: {why.strerror}")])
+        return refuse([Problem("", f"{why.filename} cannot be read: {why.strerror}")])
     except json.JSONDecodeError as why:
-        return _refuse([Problem("", f"not JSON: {why.msg} in line {why.lineno}")])
-
-
-def _refuse(problems: list[Problem]) -> int:
-    said = {"problems": [{"pointer": p.pointer, "reason": p.reason} for p in problems]}
-    json.dump(said, sys.stderr, ensure_ascii=False, indent=2)
-    sys.stderr.write("\n")
-    return 2
+        return refuse([Problem("", f"not JSON: {why.msg} in line {why.lineno}")])
 
 
 def _named(name: str) -> Profile:
@@ -149,7 +143,7 @@ def _starter(given: Namespace) -> int:
     for reason in found.reasons:
         sys.stderr.write(f"{reason}\n")
     if found.best is None:
-        return _refuse([Problem("", "no enclosure holds this animal with heat and light")])
+        return refuse([Problem("", "no enclosure holds this animal with heat and light")])
     print(json.dumps(to_data(found.best.judged.request), ensure_ascii=False, indent=2))
     return 0
 

@@ -16,7 +16,7 @@ FLOORS = (
     {"tables", "errors", "bounds", "derivation"},
     {"json_text", "methods", "quantity"},
     {"species"},
-    {"breeding", "enclosure", "growth", "readings"},
+    {"breeding", "cli_refusal", "enclosure", "growth", "readings"},
     {"climate", "intake", "items"},
     {"seasons"},
     {"feeding"},
