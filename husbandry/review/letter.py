@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from husbandry.items.union import Item
 from husbandry.quantity import METRIC, Kind, Units, show
 from husbandry.review.findings import STEPS, Evidence, Rank, ReviewFinding
 from husbandry.review.review import Review
@@ -15,6 +16,8 @@ HEADINGS: dict[Rank, str] = {
     "missing": "This is missing:",
     "better": "This could be better, when you get to it:",
 }
+ACTIONS = {"move": "Hang anew", "add": "Add", "remove": "Take out"}
+"""What becomes of an item that does not just stay."""
 STEP_WORDS = {"today": "Today", "this month": "This month", "later": "Later"}
 
 
@@ -45,6 +48,7 @@ def _lines(review: Review, units: Units) -> Iterator[str]:
                 yield from _finding(one, units)
             yield ""
 
+    yield from _corrected(review, units)
     yield from _totals(review, units)
 
     if review.questions:
@@ -101,6 +105,36 @@ def _shown(value: float, one: Evidence, units: Units) -> str:
     """No decimals that no keeper's instrument tells."""
     whole = one.kind in {Kind.TEMPERATURE, Kind.HUMIDITY}
     return show(value, one.kind, units, digits=0 if whole else None)
+
+
+def _corrected(review: Review, units: Units) -> Iterator[str]:
+    """The enclosure as it should be: its size where it is another, and what comes, goes and moves."""
+    found = review.correction
+    if found is None or not (found.is_larger or any(one.action != "keep" for one in found.items)):
+        return
+
+    inside = found.request.enclosure.inside_m
+    sides = (inside.length, inside.depth, inside.height)
+    yield "How it would be right:"
+    if found.is_larger:
+        size = " × ".join(show(side, Kind.LENGTH, units) for side in sides)
+        yield f"- An enclosure of {size} inside."
+    for one in found.items:
+        if one.action in ACTIONS:
+            yield f"- {ACTIONS[one.action]}: {item_words(one.item, units)}."
+    yield ""
+
+
+def item_words(item: Item, units: Units) -> str:
+    """An item with its power, length and place in a sentence's part."""
+    power = f"{item.watts:g} W " if item.watts else ""
+    length = f", {show(item.long_m, Kind.LENGTH, units)} long" if item.long_m else ""
+    x, _, z = item.at_m
+    place = f"{show(x, Kind.LENGTH, units)} from the left"
+    hung = f", {show(z, Kind.LENGTH, units)} above the floor" if item.is_hung else ""
+    held = ", on a thermostat" if item.held is not None else ""
+
+    return f"{power}{item.name}{length}, {place}{hung}{held}"
 
 
 def _totals(review: Review, units: Units) -> Iterator[str]:

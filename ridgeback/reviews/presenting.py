@@ -7,12 +7,11 @@ from dataclasses import dataclass
 from django.utils.safestring import SafeString, mark_safe
 
 from husbandry.documents.request import Request
-from husbandry.items.union import Item
 from husbandry.quantity import Kind, Units, show
 from husbandry.review.correcting import Correction
 from husbandry.review.description import Description
 from husbandry.review.findings import RANKS, Rank, ReviewFinding
-from husbandry.review.letter import STEP_WORDS, animal_name, range_text
+from husbandry.review.letter import ACTIONS, STEP_WORDS, animal_name, item_words, range_text
 from husbandry.review.review import Review
 from husbandry.species.library import library
 from husbandry.species.needs import in_sentence
@@ -238,9 +237,6 @@ class CorrectionView:
     unchanged: bool
 
 
-ACTIONS = {"move": "Hang anew", "add": "Add", "remove": "Take out"}
-
-
 def listed(names: list[str]) -> str:
     """Names in a row, those that are several counted: “2 hides, water dish”."""
     counts = Counter(names)
@@ -300,15 +296,3 @@ def steps_of(made: Review, household: Household) -> tuple[tuple[str, str, tuple[
         for one in made.totals
         if one.slugs
     )
-
-
-def item_words(item: Item, units: Units) -> str:
-    """An item with its power, length and place in a sentence's part."""
-    power = f"{item.watts:g} W " if item.watts else ""
-    length = f", {show(item.long_m, Kind.LENGTH, units)} long" if item.long_m else ""
-    x, _, z = item.at_m
-    place = f"{show(x, Kind.LENGTH, units)} from the left"
-    hung = f", {show(z, Kind.LENGTH, units)} above the floor" if item.is_hung else ""
-    held = ", on a thermostat" if item.held is not None else ""
-
-    return f"{power}{item.name}{length}, {place}{hung}{held}"
