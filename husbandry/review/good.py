@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from husbandry.derivation import Document
 from husbandry.review.description import FactName
 from husbandry.review.findings import ReviewFinding
-from husbandry.review.need_findings import NAMES, Seen, reading_of
+from husbandry.review.need_findings import NAMES, Seen, called, reading_of
 
 
 class GoodPoint(Document):
@@ -36,7 +36,7 @@ def _points(
     for state in seen.plan.needs:
         missed = {f"{state.key} below", f"{state.key} above"}
         if reading_of(seen, state) is not None and not missed & wrong:
-            yield NAMES[state.key][1], f"{NAMES[state.key][0]}: in range."
+            yield NAMES[state.key][1], f"{called(said, state.key)}: in range."
 
     if said.heat and said.thermostat:
         yield "thermostat", "The heat is held by a thermostat."

@@ -162,6 +162,14 @@ def reading_of(seen: Seen, state: NeedState) -> SaidRange | None:
     return warm if state.key is nearer.key else None
 
 
+def called(said: Description, key: NeedKey) -> str:
+    """What a need is called where its reading was named otherwise: “warm end” for a surface."""
+    named_warm = said.temperature("warm") is not None and said.temperature("basking") is None
+    if key is NeedKey.SURFACE_DAY and named_warm:
+        return NAMES[NeedKey.WARM_AIR_DAY][0]
+    return NAMES[key][0]
+
+
 def _ends(state: NeedState) -> tuple[float | None, float | None]:
     return (state.low.value if state.low else None, state.high.value if state.high else None)
 
@@ -188,7 +196,15 @@ def _by_reading(seen: Seen, state: NeedState, value: SaidRange) -> ReviewFinding
     past = limit is not None and (middle < limit.value if below else middle > limit.value)
     evidence = Evidence(what="said", kind=_kind(state), low=value.low, high=value.high)
 
-    return _finding(state, direction, bool(past), _off(state, middle), evidence, likely=False)
+    return _finding(
+        called(seen.said, state.key),
+        state,
+        direction,
+        bool(past),
+        _off(state, middle),
+        evidence,
+        likely=False,
+    )
 
 
 def _by_prediction(seen: Seen, state: NeedState) -> ReviewFinding | None:
@@ -219,7 +235,13 @@ def _by_prediction(seen: Seen, state: NeedState) -> ReviewFinding | None:
     sure = state.verdict.sure
 
     return _finding(
-        state, direction, bool(past and sure), _off(state, value), evidence, likely=not sure
+        NAMES[state.key][0],
+        state,
+        direction,
+        bool(past and sure),
+        _off(state, value),
+        evidence,
+        likely=not sure,
     )
 
 
@@ -270,9 +292,16 @@ def _kind(state: NeedState) -> Kind:
 
 
 def _finding(
-    state: NeedState, direction: str, past: bool, off: float, evidence: Evidence, *, likely: bool
+    name: str,
+    state: NeedState,
+    direction: str,
+    past: bool,
+    off: float,
+    evidence: Evidence,
+    *,
+    likely: bool,
 ) -> ReviewFinding:
-    name, fact = NAMES[state.key]
+    _, fact = NAMES[state.key]
     damp = state.key in {NeedKey.HUMIDITY_DAY, NeedKey.HUMIDITY_NIGHT}
     rank: Rank = "danger" if past and not damp else "harm" if off >= HARM_WIDTHS else "better"
     key = NeedKey.HUMIDITY_DAY if state.key is NeedKey.HUMIDITY_NIGHT else state.key
