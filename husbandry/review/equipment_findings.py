@@ -189,7 +189,7 @@ def _strength(seen: Seen) -> Iterator[ReviewFinding]:
 def _no_uv(profile: Profile, *, sun: bool) -> ReviewFinding:
     if sun:
         return finding(
-            "no uv gentle",
+            "no uv sun",
             slug="no uv",
             origin=f"UV zone {profile.uv.zone}; F. Baines et al. 2016 (from memory)",
         )
