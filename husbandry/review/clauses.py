@@ -1,7 +1,10 @@
 """Clauses of a description: where one statement ends, and what is denied, wished or asked in it."""
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass
+
+from husbandry.review.vocabulary import Mention, mentions
 
 _SENTENCE = re.compile(
     r"(?<!\bapprox)(?<!\bincl)(?<!\bca)(?<!\btemp)(?<!\bmax)(?<!\bmin)(?<!\bavg)[.](?=\s|$)|[;\n!?]+"
@@ -48,11 +51,16 @@ class Clause:
     """It stands in a list that begins with “no” and ends with “or”."""
 
 
-def _pieces(text: str, pattern: re.Pattern[str]) -> list[tuple[int, int]]:
+def _pieces(
+    text: str, pattern: re.Pattern[str], whole: Sequence[Mention] = ()
+) -> list[tuple[int, int]]:
+    """Where a pattern parts a text; not within a name: “black and white tegu”."""
     found = []
     begin = 0
 
     for match in pattern.finditer(text):
+        if any(name.start < match.start() and match.end() < name.end for name in whole):
+            continue
         found.append((begin, match.start()))
         begin = match.end()
 
@@ -69,7 +77,7 @@ def clauses(text: str) -> list[Clause]:
         sentence = text[start:end]
         asks = text[end : end + 1] == "?" and not re.search(r"\d", sentence)
         lists = [(m.start(), len(sentence)) for m in _LIST.finditer(sentence)]
-        for begin, stop in _pieces(sentence, _CLAUSE):
+        for begin, stop in _pieces(sentence, _CLAUSE, mentions(sentence)):
             words = sentence[begin:stop]
             wished = asks or _WISH.search(words) is not None
             listed = any(low < begin for low, high in lists) and len(words.split()) <= 6

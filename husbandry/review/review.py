@@ -72,8 +72,9 @@ def review(said: Description, now: dt.datetime, *, correct: bool = True) -> Revi
 
     try:
         seen = see(said, now)
-    except DocumentError as why:
-        reasons = "; ".join(problem.reason for problem in why.problems)
+    except HusbandryError as why:
+        problems = why.problems if isinstance(why, DocumentError) else ()
+        reasons = "; ".join(problem.reason for problem in problems) or str(why)
         dangers = _general(said)
         return Review(
             description=said,

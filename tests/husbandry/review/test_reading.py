@@ -7,6 +7,8 @@ import pytest
 from husbandry.errors import EntryError
 from husbandry.review.describe import described
 from husbandry.review.description import TEXT_MOST, Description
+from husbandry.species.library import library
+from husbandry.species.profile import Profile
 from tests.husbandry.review.generating import Told, described_by
 
 SEEDS = 200
@@ -160,6 +162,13 @@ def test_phrases_of_the_trade(text: str, path: str, value: Any) -> None:
 def test_how_often_it_is_bathed_is_no_meal() -> None:
     said = described("Sulcata, hay and grass, soaks 3 times a week")
     assert said.feeding_days is None
+
+
+@pytest.mark.parametrize("profile", library().values(), ids=lambda one: one.species)
+def test_every_species_is_known_by_each_of_its_names(profile: Profile) -> None:
+    for name in (profile.name, profile.species):
+        said = described(f"My {name}, 24 C at the cool end")
+        assert (said.animal.species, said.animal.others) == (profile.species, ()), name
 
 
 def test_groups_are_counted() -> None:
