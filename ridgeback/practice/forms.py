@@ -1,5 +1,6 @@
 """Forms of practice: a measurement, an answer, a set of cases."""
 
+from collections.abc import Sequence
 from typing import Any
 
 from django import forms
@@ -7,7 +8,7 @@ from django import forms
 from husbandry.practice.cases import LEVELS
 from husbandry.practice.faults import NOTHING, causes
 from husbandry.practice.lessons import lessons
-from husbandry.practice.measuring import MOMENTS, PLACES, shelf
+from husbandry.practice.measuring import MOMENTS, PLACES, Measurement, shelf
 from ridgeback.practice.presenting import place_words
 
 NUMBER_MOST = 1_000_000
@@ -39,6 +40,21 @@ class PracticeMeasureForm(forms.Form):
         super().__init__(*args, **kwargs)
         choices = [(one.slug, f"{one.name}, {one.minutes} min") for one in shelf().values()]
         self.fields["instrument"].choices = choices  # type: ignore[attr-defined]  # a choice field
+
+
+def as_before(done: Sequence[Measurement]) -> dict[str, str]:
+    """What the form offers first: what was chosen for the last measurement."""
+    if not done:
+        return {}
+    last = done[-1]
+    held = "usual" if last.careless else "care"
+
+    return {
+        "instrument": last.instrument,
+        "place": last.place,
+        "moment": last.moment,
+        "held": held,
+    }
 
 
 class AnswerForm(forms.Form):

@@ -13,7 +13,7 @@ from husbandry.practice.lessons import daily
 from ridgeback.clock import now
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.practice import flows
-from ridgeback.practice.forms import AnswerForm, BeginForm, PracticeMeasureForm, SetForm
+from ridgeback.practice.forms import AnswerForm, BeginForm, PracticeMeasureForm, SetForm, as_before
 from ridgeback.practice.models import PracticeRun
 from ridgeback.practice.presenting import case_view, lesson_lines, result_view
 
@@ -84,7 +84,7 @@ def case_set(request: KeeperRequest) -> HttpResponse:
 def run(request: KeeperRequest, pk: int) -> HttpResponse:
     """A case: measured and answered, or what came of it."""
     own = get_object_or_404(PracticeRun.objects.of(request.user), pk=pk)
-    return _show(request, own, PracticeMeasureForm(), AnswerForm())
+    return _show(request, own, PracticeMeasureForm(initial=as_before(own.done)), AnswerForm())
 
 
 def _show(
@@ -131,7 +131,7 @@ def answer(request: KeeperRequest, pk: int) -> HttpResponse:
     form = AnswerForm(request.POST)
 
     if not form.is_valid():
-        return _show(request, own, PracticeMeasureForm(), form)
+        return _show(request, own, PracticeMeasureForm(initial=as_before(own.done)), form)
     flows.answer(own, form.cleaned_data["believed"], form.cleaned_data["remedy"], now())
 
     return redirect("practice:run", pk=pk)

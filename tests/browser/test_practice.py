@@ -39,3 +39,15 @@ def test_a_beginner_learns_which_lamp_is_too_weak(page: Page, width: int) -> Non
     assert serious(page) == []
     page.get_by_role("link", name="Back to the lessons").click()
     expect(page.locator(".lessons")).to_contain_text("100 of 100")
+
+
+def test_a_place_is_tapped_on_the_drawing(page: Page) -> None:
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"{server_of(page)}/practice/")
+    page.get_by_role("button", name="Case 1").first.click()
+    where = page.get_by_label("Where")
+    page.locator(".narrow-only [data-item=cool]").click()
+    expect(where).to_have_value("cool")
+    expect(page.locator(".narrow-only .is-chosen")).to_have_attribute("data-item", "cool")
+    where.select_option("basking")
+    expect(page.locator(".narrow-only .is-chosen")).to_have_attribute("data-item", "basking")

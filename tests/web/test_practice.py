@@ -1,5 +1,7 @@
 """Practice: a case is begun, measured, answered and judged; a run belongs to its person."""
 
+import itertools
+import math
 from typing import Any
 
 import pytest
@@ -7,7 +9,10 @@ from django.test import Client
 
 from husbandry.practice.lessons import lessons
 from husbandry.practice.solver import solved
+from ridgeback.drawing.primitives import Group, Text
+from ridgeback.drawing.sheet import NARROW, fit
 from ridgeback.practice.models import PracticeRun
+from ridgeback.practice.presenting import MARKS, TAP_RADIUS, place_marks
 
 pytestmark = pytest.mark.usefixtures("pip")
 
@@ -41,11 +46,27 @@ def test_a_case_shows_what_its_keeper_says_and_nothing_that_is_predicted(client:
     assert 'data-layer="heat"' not in page
 
 
+def test_the_places_on_the_drawing_can_be_told_apart(client: Client) -> None:
+    for level in range(1, 6):
+        for number in range(1, 6):
+            case = begun(client, level, number).case
+            marks = [
+                one for one in place_marks(case, fit(case.shown, NARROW)) if isinstance(one, Group)
+            ]
+            at = [one.parts[-1] for one in marks]
+            found = [(one.x, one.y) for one in at if isinstance(one, Text)]
+            assert [one.item for one in marks] == list(MARKS)
+            for one, other in itertools.combinations(found, 2):
+                assert math.dist(one, other) >= 2 * TAP_RADIUS
+            assert all(y > TAP_RADIUS for _, y in found)
+
+
 def test_measuring_costs_minutes_and_carelessness_is_kept(client: Client) -> None:
     run = begun(client)
     measured(client, run, held="usual")
     measured(client, run, instrument="probe", place="cool", moment="night")
     page = client.get(f"/practice/{run.pk}/").content.decode()
+    assert '<option value="night" selected>' in page  # the next begins with the last one's choices
     assert "through the glass" in page
     assert "48 of 210 min" in page
     run.refresh_from_db()

@@ -21,6 +21,30 @@ document.addEventListener("alpine:init", () => {
       if (said) this.said = said;
     },
   }));
+  /* Where it is measured is tapped on the drawing, or chosen from the list: each shows in the other. */
+  window.Alpine.data("places", () => ({
+    init() {
+      this.mark();
+    },
+    form() {
+      return this.$root.querySelector(".measure-form");
+    },
+    tap(event) {
+      const tapped = event.target.closest(".place-mark");
+      const form = this.form();
+      if (!tapped || !form) return;
+      form.elements.place.value = tapped.dataset.item;
+      this.mark();
+      form.scrollIntoView({ block: "nearest" });
+    },
+    mark() {
+      const form = this.form();
+      if (!form) return;
+      for (const one of this.$root.querySelectorAll(".place-mark")) {
+        one.classList.toggle("is-chosen", one.dataset.item === form.elements.place.value);
+      }
+    },
+  }));
   /* The instrument follows what is read with it; another can still be chosen. */
   window.Alpine.data("reading", () => ({
     follow(event) {
