@@ -17,7 +17,7 @@ def free_port() -> int:
         return port
 
 
-def until(is_true: Callable[[], Any], seconds: float = 40) -> Any:
+def until(is_true: Callable[[], Any], seconds: float = 120) -> Any:
     """Wait for something to come true, and give what it is."""
     end = time.monotonic() + seconds
     while time.monotonic() < end:
