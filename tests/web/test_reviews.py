@@ -202,7 +202,7 @@ def test_a_link_shows_the_review_to_anybody_until_it_is_closed(client: Client) -
 
 def test_a_link_that_has_run_out_opens_nothing(client: Client) -> None:
     own = added(client)
-    secret = flows.share(own, now().date())
+    secret = flows.share(own, own.household.day_of(now()))
     ReviewLink.objects.update(until_on="2020-01-01")
     assert Client().get(f"/look/{secret}/").status_code == 404
 
@@ -210,7 +210,8 @@ def test_a_link_that_has_run_out_opens_nothing(client: Client) -> None:
 def test_a_receiver_takes_the_corrected_plan_into_an_own_household(
     client: Client, stranger: Client
 ) -> None:
-    secret = flows.share(corrected(added(client)), now().date())
+    own = corrected(added(client))
+    secret = flows.share(own, own.household.day_of(now()))
     answer = stranger.post(
         f"/look/{secret}/take-in/", {"name": "From a friend", "room": "Bedroom"}, follow=True
     )
