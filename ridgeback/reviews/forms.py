@@ -139,6 +139,7 @@ class ReviewFactsForm(forms.Form):
         required=False,
         help_text="Without names and places of people.",
     )
+    revision = forms.IntegerField(required=False, widget=forms.HiddenInput)
     species = forms.ChoiceField(label="Species", required=False)
     stage = forms.ChoiceField(label="Stage", choices=STAGES, required=False)
     count = forms.IntegerField(label="How many", min_value=1, max_value=20, required=False)

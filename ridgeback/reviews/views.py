@@ -21,6 +21,7 @@ from ridgeback.submissions.flows import sent_once
 
 PAGE = 30
 LINK = "review_link"  # the name of a place in the session
+CHANGED_MEANWHILE = "Somebody changed this review meanwhile. What you typed is below; save again to keep it instead."
 
 
 def household_of(request: KeeperRequest) -> Household:
@@ -81,11 +82,12 @@ def page(request: KeeperRequest, pk: int) -> HttpResponse:
     form = _facts(request, own)
 
     if form.is_bound and form.is_valid():
-        with transaction.atomic():
-            rows = EnclosureReview.objects.of(request.household).light().select_for_update()
-            flows.change(get_object_or_404(rows, pk=pk), form.said, form.cleaned_data["title"])
-        messages.success(request, "Saved, and judged again.")
-        return redirect("reviews:page", pk=pk)
+        if _changed(request, pk, form):
+            messages.success(request, "Saved, and judged again.")
+            return redirect("reviews:page", pk=pk)
+        own = own_review(request, pk)
+        form.data = {**request.POST.dict(), "revision": own.version}
+        form.add_error(None, CHANGED_MEANWHILE)
     own_rows = EnclosureReview.objects.of(request.household).light()
     made = flows.judged(own, correct=False)
     known = request.session.pop(LINK, None)
@@ -107,6 +109,18 @@ def page(request: KeeperRequest, pk: int) -> HttpResponse:
     return render(request, "reviews/page.html", context)
 
 
+def _changed(request: KeeperRequest, pk: int, form: ReviewFactsForm) -> bool:
+    """Keep corrected facts; not where somebody changed them since they were shown."""
+    with transaction.atomic():
+        rows = EnclosureReview.objects.of(request.household).light().select_for_update()
+        own = get_object_or_404(rows, pk=pk)
+        if form.cleaned_data["revision"] != own.version:
+            return False
+        flows.change(own, form.said, form.cleaned_data["title"])
+
+    return True
+
+
 def _facts(
     request: KeeperRequest, own: EnclosureReview, *, shown: bool = False
 ) -> ReviewFactsForm:
@@ -114,6 +128,7 @@ def _facts(
     posted = request.POST if request.method == "POST" and not shown else None
     form = ReviewFactsForm(posted, said=own.said, units=request.units)
     form.initial["title"] = own.title
+    form.initial["revision"] = own.version
 
     return form
 

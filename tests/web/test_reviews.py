@@ -290,3 +290,18 @@ def test_facts_that_no_description_has_are_refused_by_the_model() -> None:
     own = EnclosureReview(title="x", description=json.loads('{"hides": -3}'))
     with pytest.raises(Exception, match="hides"):
         own.clean_fields(exclude=["household", "by", "made_at"])
+
+
+def test_who_saves_facts_that_were_changed_meanwhile_is_told(client: Client) -> None:
+    own = added(client)
+    mine = facts(client, own, title="Mine")
+    client.post(f"/second-look/{own.pk}/", facts(client, own, title="Theirs"))
+    answer = client.post(f"/second-look/{own.pk}/", mine)
+    page = answer.content.decode()
+    assert "Somebody changed this review meanwhile" in page
+    assert 'value="Mine"' in page
+    own.refresh_from_db()
+    assert own.title == "Theirs"
+    client.post(f"/second-look/{own.pk}/", {**mine, "revision": own.version})
+    own.refresh_from_db()
+    assert own.title == "Mine"
