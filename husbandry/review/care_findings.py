@@ -46,7 +46,8 @@ class FoodRow:
     why: str
 
 
-def _foods() -> dict[str, FoodRow]:
+def foods() -> dict[str, FoodRow]:
+    """The foods of the vocabulary, by name."""
     return {
         row["name"]: FoodRow(row["name"], row["group"], row["role"], row["why"])
         for row in rows(PACKAGE, "foods.csv")
@@ -78,7 +79,7 @@ def _company(seen: Seen) -> Iterator[ReviewFinding]:
 
 def harmful_food(whole: Description, profile: Profile | None) -> Iterator[ReviewFinding]:
     """Food that poisons, or makes ill when it is fed for weeks."""
-    table = _foods()
+    table = foods()
     rules = profile.food if profile is not None else ()
     never = " ".join(words for rule in rules for words in rule.never)
 
@@ -118,10 +119,10 @@ def _wrong_food(seen: Seen) -> Iterator[ReviewFinding]:
     if not seen.said.food:
         return
     profile = seen.assumed.profile
-    table = _foods()
+    table = foods()
     offered = [table[said.name] for said in seen.said.food]
     groups = {row.group for row in offered if row.role not in {"never", "deadly", "poor"}}
-    wanted = _wanted(profile, _stage(seen))
+    wanted = wanted_foods(profile, stage_of(seen))
     main = [
         food
         for food in wanted
@@ -186,11 +187,12 @@ def _one_sided(offered: Sequence[FoodRow], wanted: Sequence[str]) -> Iterator[Re
         yield finding("poor greens", text=f"{_sentence(leaves[0].why)}.")
 
 
-def _stage(seen: Seen) -> str:
+def stage_of(seen: Seen) -> str:
+    """The stage of the animal that the enclosure is judged by."""
     return seen.assumed.needs.occupants[seen.assumed.needs.lead].stage.slug
 
 
-def _wanted(profile: Profile, stage: str) -> list[str]:
+def wanted_foods(profile: Profile, stage: str) -> list[str]:
     """Foods at that stage, the largest share first."""
     shares: dict[str, float] = {}
 
@@ -211,11 +213,11 @@ def _listed(words: Sequence[str]) -> str:
 def _pace(seen: Seen) -> Iterator[ReviewFinding]:
     """Meals far more often or more seldom than its species eats."""
     profile = seen.assumed.profile
-    table = _foods()
-    stage = _stage(seen)
+    table = foods()
+    stage = stage_of(seen)
 
     for group in ("insects", "prey", "paste"):
-        spec = _meal(profile, stage, group)
+        spec = usual_meal(profile, stage, group)
         said = _said_pace(seen.said, table, group)
         if spec is None or said is None:
             continue
@@ -244,7 +246,8 @@ def _days(pace: SaidRange) -> str:
     return f"{pace.low:.3g} to {pace.high:.3g} days"
 
 
-def _meal(profile: Profile, stage: str, group: str) -> MealSpec | None:
+def usual_meal(profile: Profile, stage: str, group: str) -> MealSpec | None:
+    """The meal of a stage that is mostly of that group; None where it eats none."""
     return next(
         (
             meal
@@ -304,10 +307,10 @@ def _supplements(seen: Seen) -> Iterator[ReviewFinding]:
         return
     uvb = bool(seen.said.uv)
     approaches = seen.assumed.request.approaches_of(0)
-    rules = default_rules(_stage(seen), uvb=uvb, approaches=approaches, plan=plan)
+    rules = default_rules(stage_of(seen), uvb=uvb, approaches=approaches, plan=plan)
 
     if said == ():
-        fed_insects = any(_foods()[one.name].group == "insects" for one in seen.said.food or ())
+        fed_insects = any(foods()[one.name].group == "insects" for one in seen.said.food or ())
         if plan == "complete diet" and not fed_insects:
             return
         yield finding(

@@ -80,11 +80,11 @@ def corrected(seen: Seen, found: tuple[ReviewFinding, ...]) -> Correction | None
     slugs = {finding.slug for finding in found}
     too_small = any(one.slug == "size" and one.rank == "harm" for one in found)
 
-    if not any(_is_planned(one) and one.rank != "better" for one in found):
+    if not any(is_planned(one) and one.rank != "better" for one in found):
         return _as_it_is(now)
     spec = _without_harm(to_data(now)["enclosure"], seen, found)
     parted = "company" in slugs
-    if not any(_needs_solver(one) for one in found):
+    if not any(needs_solver(one) for one in found):
         return _with_small_fixes(seen, slugs, spec, parted=parted)
 
     data = _alone(to_data(now), parted)
@@ -108,7 +108,7 @@ def corrected(seen: Seen, found: tuple[ReviewFinding, ...]) -> Correction | None
     )
 
 
-def _needs_solver(one: ReviewFinding) -> bool:
+def needs_solver(one: ReviewFinding) -> bool:
     """Whether a finding is of heat, ultraviolet or room, which hang together."""
     if one.rank == "better":
         return False
@@ -218,13 +218,13 @@ def totals(
     for one in found:
         slugs[one.step].append(one.slug)
         price_eur = one.price_eur
-        if correction is not None and _is_planned(one):
+        if correction is not None and is_planned(one):
             price_eur = min(price_eur, left_eur)
             left_eur -= price_eur
         totals_eur[one.step] += price_eur
 
     if correction is not None and left_eur > 0:
-        planned = [one.step for one in found if _is_planned(one)]
+        planned = [one.step for one in found if is_planned(one)]
         at = "later" if correction.is_larger else min(planned, key=STEPS.index, default=STEPS[1])
         totals_eur[at] += left_eur
 
@@ -234,5 +234,6 @@ def totals(
     )
 
 
-def _is_planned(one: ReviewFinding) -> bool:
+def is_planned(one: ReviewFinding) -> bool:
+    """Whether the corrected plan mends it: its price is in the plan's."""
     return one.slug in PLANNED_SLUGS or one.slug.startswith(PLANNED)

@@ -1,6 +1,8 @@
 """Judge a described enclosure: `review(description, now)`. Method: docs/methods/second-look.md."""
 
 import datetime as dt
+from collections.abc import Callable
+from dataclasses import replace
 from typing import Literal
 
 from husbandry import CORE_VERSION
@@ -83,7 +85,7 @@ def review(said: Description, now: dt.datetime, *, correct: bool = True) -> Revi
             problem=f"This cannot be built as it was said: {reasons}.",
         )
 
-    found = in_order([*equipment_findings(seen), *care_findings(seen), *need_findings(seen)])
+    found = findings_of(seen)
     correction = _corrected(seen, found) if correct else None
     lead = seen.assumed.needs.occupants[seen.assumed.needs.lead]
 
@@ -101,6 +103,11 @@ def review(said: Description, now: dt.datetime, *, correct: bool = True) -> Revi
         correction_sought=correct,
         totals=totals(found, correction),
     )
+
+
+def findings_of(seen: Seen) -> tuple[ReviewFinding, ...]:
+    """Everything that is wrong, the worst first."""
+    return in_order([*equipment_findings(seen), *care_findings(seen), *need_findings(seen)])
 
 
 def _corrected(seen: Seen, found: tuple[ReviewFinding, ...]) -> Correction | None:
@@ -142,8 +149,15 @@ def _without_species(said: Description) -> Review:
     )
 
 
-def see(said: Description, now: dt.datetime) -> Seen:
+def see(
+    said: Description, now: dt.datetime, changed: Callable[[Request], Request] | None = None
+) -> Seen:
     """A description with its plan, and what each need may be over what was not said.
+
+    Parameters
+    ----------
+    changed : callable, optional
+        What is otherwise in every request that is made of the description.
 
     Raises
     ------
@@ -151,10 +165,15 @@ def see(said: Description, now: dt.datetime) -> Seen:
         Where what was said cannot be built.
     """
     first = assumed(said, now)
+    others = _others(said, now, first)
+
+    if changed is not None:
+        first = replace(first, request=changed(first.request))
+        others = [changed(request) for request in others]
     made = plan(first.request, advise=False)
     ranges: dict[NeedKey, tuple[float, float]] = {}
 
-    for request in (first.request, *_others(said, now, first)):
+    for request in (first.request, *others):
         needs = made.needs if request is first.request else plan_summary(request).needs
         for state in needs:
             if state.predicted is not None:

@@ -10,21 +10,22 @@ from husbandry.documents.request import Request
 from husbandry.quantity import Kind, Units, show
 from husbandry.review.correcting import Correction
 from husbandry.review.description import Description
-from husbandry.review.findings import RANKS, Rank, ReviewFinding
+from husbandry.review.findings import RANKS, Evidence, Rank, ReviewFinding
 from husbandry.review.letter import ACTIONS, STEP_WORDS, animal_name, item_words, range_text
 from husbandry.review.review import Review
+from husbandry.review.tried_fixes import TriedFixes, tryable
 from husbandry.species.library import library
 from husbandry.species.needs import in_sentence
 from ridgeback.calculation import Failed, attempt
 from ridgeback.derivations import DerivationView, derivation_view
-from ridgeback.drawing.sheet import NARROW, WIDE, Labels, Paper, front_view
+from ridgeback.drawing.sheet import NARROW, Labels, front_view
 from ridgeback.drawing.svg import write
 from ridgeback.enclosures.planning import planned
 from ridgeback.households.models import Household
 from ridgeback.households.money import money
 from ridgeback.reviews.forms import ReviewFactsForm
 from ridgeback.reviews.models import EnclosureReview
-from ridgeback.sentences import number_text
+from ridgeback.sentences import UNIT_KINDS, number_text
 from ridgeback.units import spelled
 
 RANK_HEADINGS: dict[Rank, str] = {
@@ -55,6 +56,7 @@ class FindingView:
     """How its numbers were calculated, each with what it is."""
     otherwise: tuple[str, ...]
     """What other approaches say."""
+    can_be_tried: bool
 
 
 @dataclass(frozen=True)
@@ -76,10 +78,10 @@ class ReviewQuestionView:
 
 @dataclass(frozen=True)
 class DrawnEnclosure:
-    """The drawing for a desk and for a phone; or why there is none."""
+    """The drawing, which fits half a desk and a phone; or why there is none."""
 
-    wide: SafeString
-    narrow: SafeString
+    name: str
+    svg: SafeString
     problem: str = ""
 
 
@@ -105,7 +107,9 @@ def review_view(own: EnclosureReview, made: Review, units: Units) -> ReviewView:
             RANK_HEADINGS[rank],
             rank,
             tuple(
-                _finding(one, units, own.household) for one in made.findings if one.rank == rank
+                _finding(one, units, own.household, tryable(made))
+                for one in made.findings
+                if one.rank == rank
             ),
         )
         for rank in RANKS
@@ -138,7 +142,9 @@ def headline(made: Review) -> str:
     return f"{RANK_HEADINGS[worst.rank]}: {in_sentence(worst.title)}{more}"
 
 
-def _finding(one: ReviewFinding, units: Units, household: Household) -> FindingView:
+def _finding(
+    one: ReviewFinding, units: Units, household: Household, can_be_tried: frozenset[str]
+) -> FindingView:
     numbers = tuple(
         (f"{piece.of} {piece.what}".strip(), range_text(piece, units)) for piece in one.evidence
     )
@@ -154,6 +160,7 @@ def _finding(one: ReviewFinding, units: Units, household: Household) -> FindingV
         STEP_WORDS[one.step],
         worked,
         tuple(_otherwise(one, units)),
+        one.slug in can_be_tried,
     )
 
 
@@ -201,17 +208,14 @@ def drawing_of(request: Request, units: Units, name: str, pk: int) -> DrawnEnclo
     found = attempt(lambda: planned(request, keep=False), "a review", pk)
 
     if isinstance(found, Failed):
-        return DrawnEnclosure(SafeString(""), SafeString(""), found.text)
+        return DrawnEnclosure(name, SafeString(""), found.text)
     labels = Labels(name, "Lamp on, settled", "")
 
-    def drawn(paper: Paper) -> SafeString:
-        def make() -> SafeString:
-            view = front_view(found.plan, found.prediction, units, labels, paper)
-            return mark_safe(write(view))  # its own writer escapes every text
+    def make() -> SafeString:
+        view = front_view(found.plan, found.prediction, units, labels, NARROW)
+        return mark_safe(write(view))  # its own writer escapes every text
 
-        return found.once(("review", spelled(units), labels, paper), make)
-
-    return DrawnEnclosure(drawn(WIDE), drawn(NARROW))
+    return DrawnEnclosure(name, found.once(("review", spelled(units), labels), make))
 
 
 @dataclass(frozen=True)
@@ -296,3 +300,78 @@ def steps_of(made: Review, household: Household) -> tuple[tuple[str, str, tuple[
         for one in made.totals
         if one.slugs
     )
+
+
+@dataclass(frozen=True)
+class ChangedNeed:
+    """A need that the tried fixes move."""
+
+    name: str
+    before: str
+    after: str
+    needed: str
+    direction: str
+    """Where it is then: right, below or above."""
+
+
+@dataclass(frozen=True)
+class TriedView:
+    """An enclosure with some of its fixes."""
+
+    count: int
+    with_them: tuple[str, ...]
+    """Titles that were not chosen, and come with what was."""
+    drawn: DrawnEnclosure
+    needs: tuple[ChangedNeed, ...]
+    mended: tuple[str, ...]
+    new: tuple[ReviewFinding, ...]
+    left: tuple[ReviewFinding, ...]
+    price: str
+
+
+SMALLEST_CHANGE = {"UVI": 0.2, "%": 2.0}
+"""Less of a need is not told as changed (design choice) [UVI, %]."""
+SMALLEST_CHANGE_K = 0.5
+
+
+def tried_view(
+    own: EnclosureReview, made: Review, tried: TriedFixes, slugs: list[str], units: Units
+) -> TriedView:
+    """What the page shows of fixes that were tried."""
+    titles = {one.slug: one.title for one in made.findings}
+    return TriedView(
+        count=len(tried.slugs),
+        with_them=tuple(titles[slug] for slug in tried.slugs if slug not in slugs),
+        drawn=drawing_of(tried.request, units, "With these fixes", own.pk),
+        needs=tuple(_changed_needs(tried, units)),
+        mended=tried.mended,
+        new=tried.new,
+        left=tried.left,
+        price=price_text(tried.price_eur, own.household),
+    )
+
+
+def _changed_needs(tried: TriedFixes, units: Units) -> Iterator[ChangedNeed]:
+    """Needs whose predicted value moves by more than it is worth telling."""
+    before = {state.key: state for state in tried.before}
+
+    for state in tried.after:
+        old = before.get(state.key)
+        if old is None or old.predicted is None or state.predicted is None:
+            continue
+        least = SMALLEST_CHANGE.get(state.unit, SMALLEST_CHANGE_K)
+        if abs(old.predicted.value - state.predicted.value) < least:
+            continue
+        ends = Evidence(
+            what="needed",
+            kind=UNIT_KINDS[state.unit],
+            low=state.low.value if state.low else None,
+            high=state.high.value if state.high else None,
+        )
+        yield ChangedNeed(
+            state.name,
+            number_text(old.predicted.value, state.unit, units),
+            number_text(state.predicted.value, state.unit, units),
+            range_text(ends, units),
+            state.verdict.direction,
+        )

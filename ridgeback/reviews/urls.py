@@ -7,6 +7,7 @@ urlpatterns = [
     path("second-look/", views.reviews, name="list"),
     path("second-look/<int:pk>/", views.page, name="page"),
     path("second-look/<int:pk>/correction/", views.correction, name="correction"),
+    path("second-look/<int:pk>/tried/", views.tried, name="tried"),
     path("second-look/<int:pk>/photo/", views.photo, name="photo"),
     path("second-look/<int:pk>/letter/", views.write_letter, name="letter"),
     path("second-look/<int:pk>/delete/", views.delete, name="delete"),

@@ -7,7 +7,9 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
+from husbandry.errors import HusbandryError
 from husbandry.review.letter import letter
+from husbandry.review.tried_fixes import try_fixes, waits_for_correction
 from ridgeback.background import ask_for_correction
 from ridgeback.clock import now
 from ridgeback.households.middleware import KeeperRequest
@@ -16,10 +18,11 @@ from ridgeback.operations.caching import REVALIDATED
 from ridgeback.reviews import flows
 from ridgeback.reviews.forms import DescriptionForm, ReviewFactsForm, ReviewTakeInForm
 from ridgeback.reviews.models import EnclosureReview, ReviewLink
-from ridgeback.reviews.presenting import chips_of, correction_view, review_view
+from ridgeback.reviews.presenting import chips_of, correction_view, review_view, tried_view
 from ridgeback.submissions.flows import sent_once
 
 PAGE = 30
+MOST_FIXES = 40
 LINK = "review_link"  # the name of a place in the session
 CHANGED_MEANWHILE = "Somebody changed this review meanwhile. What you typed is below; save again to keep it instead."
 
@@ -89,7 +92,7 @@ def page(request: KeeperRequest, pk: int) -> HttpResponse:
         form.data = {**request.POST.dict(), "revision": own.version}
         form.add_error(None, CHANGED_MEANWHILE)
     own_rows = EnclosureReview.objects.of(request.household).light()
-    made = flows.judged(own, correct=False)
+    made = flows.best_known(own)
     known = request.session.pop(LINK, None)
     context = {
         "review": own,
@@ -154,6 +157,30 @@ def correction(request: KeeperRequest, pk: int) -> HttpResponse:
 
 def _names(own: EnclosureReview) -> dict[str, str]:
     return {"name": own.title[:80], "room": f"Room of {own.title}"[:80]}
+
+
+@require_safe
+def tried(request: KeeperRequest, pk: int) -> HttpResponse:
+    """The enclosure with the fixes that were chosen, and no others."""
+    own = own_review(request, pk)
+    made = flows.best_known(own)
+    slugs = request.GET.getlist("fix")[:MOST_FIXES]
+    context: dict[str, object] = {"review": own, "slugs": slugs}
+    template = "reviews/tried.html" if request.htmx else "reviews/tried_page.html"
+
+    if waits_for_correction(made, slugs):
+        ask_for_correction(pk)
+        return render(request, template, {**context, "waits": True})
+
+    try:
+        found = try_fixes(made, slugs, own.made_at)
+    except HusbandryError:
+        context["problem"] = "These fixes cannot be built together. Take one of them out."
+    else:
+        if found is not None:
+            context["view"] = tried_view(own, made, found, slugs, request.units)
+
+    return render(request, template, context)
 
 
 @require_safe

@@ -29,6 +29,9 @@ def test_is_this_right(page: Page, chromium: Browser, troubles: list[str], width
     expect(page.locator(".review-page")).to_contain_text("In which order", timeout=30_000)
     assert serious(page) == []
     assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
+    page.get_by_label("Try it on the drawing").first.check()
+    expect(page.locator("#tried")).to_contain_text("With 1 fix")
+    expect(page.locator("#tried")).to_contain_text("Put right: Heater without a thermostat")
     page.locator("#id_thermostat").select_option("yes")
     page.locator("#id_hides").fill("2")
     page.get_by_role("button", name="Save and judge again").click()

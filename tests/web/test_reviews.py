@@ -158,7 +158,7 @@ def test_the_correction_is_drawn_and_can_be_planned_at_home(client: Client) -> N
     corrected(own)
     shown = client.get(f"/second-look/{own.pk}/correction/").content.decode()
     assert "A larger enclosure" in shown
-    assert "Corrected · front view" in shown
+    assert "Corrected, seen from the front" in shown
     assert "In which order" in shown
     names = {"name": "Dragon’s next", "room": "Spare room"}
     answer = client.post(f"/second-look/{own.pk}/take-in/", names)
@@ -305,3 +305,29 @@ def test_who_saves_facts_that_were_changed_meanwhile_is_told(client: Client) -> 
     client.post(f"/second-look/{own.pk}/", {**mine, "revision": own.version})
     own.refresh_from_db()
     assert own.title == "Mine"
+
+
+def test_a_fix_is_tried_on_the_drawing(client: Client) -> None:
+    own = corrected(added(client))
+    answer = client.get(
+        f"/second-look/{own.pk}/tried/", {"fix": ["no uv"]}, headers={"HX-Request": "true"}
+    )
+    view = answer.context["view"]
+    assert "No UVB" in view.mended
+    assert view.drawn.svg
+    assert view.price
+    page = client.get(f"/second-look/{own.pk}/tried/?fix=no+uv").content.decode()
+    assert "Back to the review" in page
+
+
+def test_a_fix_without_its_corrected_plan_waits(client: Client) -> None:
+    own = added(client)
+    url = f"/second-look/{own.pk}/tried/"
+    assert client.get(url, {"fix": ["no uv"]}).context["waits"]
+    facts_only = client.get(url, {"fix": ["one insect", "no such thing"]})
+    assert facts_only.context["view"].mended == ("One kind of insect",)
+
+
+def test_fixes_of_another_household_are_not_there(client: Client, stranger: Client) -> None:
+    own = added(client)
+    assert stranger.get(f"/second-look/{own.pk}/tried/?fix=no+uv").status_code == 404
