@@ -32,7 +32,7 @@ STAPLES: dict[str, tuple[str, ...]] = {
 D3_EVERY_DAYS = 14
 """Of vitamin D3 beside UVB (common practice) [days]."""
 HUNG_M = 0.3
-"""Stands for a distance of which the request itself has the place [m]."""
+"""Stands for a distance of which the request itself has the place (design choice) [m]."""
 ROOM_PLACES = ("room", "room night")
 """Temperatures that no fix changes."""
 
