@@ -1,10 +1,12 @@
 from django.urls import path
 
-from ridgeback.reviews import share_views, views
+from ridgeback.reviews import share_views, sketch_views, views
 
 app_name = "reviews"
 urlpatterns = [
     path("second-look/", views.reviews, name="list"),
+    path("second-look/sketch/", sketch_views.sketch, name="sketch"),
+    path("second-look/sketch/drawn/", sketch_views.sketch_drawn, name="sketch-drawn"),
     path("second-look/<int:pk>/", views.page, name="page"),
     path("second-look/<int:pk>/correction/", views.correction, name="correction"),
     path("second-look/<int:pk>/tried/", views.tried, name="tried"),

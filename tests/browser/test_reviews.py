@@ -68,3 +68,22 @@ def test_ten_in_a_row_by_keyboard(page: Page) -> None:
     expect(page.locator("h1")).to_contain_text("Leopard gecko")
     page.keyboard.press(",")
     expect(page.locator("h1")).to_contain_text("Ball python")
+
+
+@pytest.mark.parametrize("width", [390, 1280])
+def test_a_sketch_is_tapped_together(page: Page, width: int) -> None:
+    """From pictures to a review without a word typed."""
+    page.set_viewport_size({"width": width, "height": 844})
+    page.goto(f"{server_of(page)}/second-look/")
+    page.get_by_role("link", name="Tap a sketch instead").click()
+    expect(page.get_by_role("button", name="Review it")).to_be_visible()
+    assert serious(page) == []
+    page.get_by_label("Animal").select_option(label="leopard gecko")
+    for picture in ("glass", "heat mat", "calcium sand", "one hide"):
+        page.locator(".tile", has_text=picture).first.click()
+    expect(page.locator("#sketch-drawn svg.drawing")).to_be_visible()
+    expect(page.locator("#sketch-drawn .verdict")).to_be_visible()
+    assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
+    page.get_by_role("button", name="Review it").click()
+    expect(page.locator("h1")).to_contain_text("Leopard gecko")
+    expect(page.locator(".fact-chips")).to_contain_text("calcium sand")
