@@ -58,6 +58,16 @@ def add(
     return made
 
 
+@transaction.atomic
+def add_photo(own: EnclosureReview, photo: bytes) -> None:
+    """Take a photo in instead of the one there; the scale of that one goes."""
+    own.photo_original = photo
+    own.photo_problem = ""
+    own.photo_scale = None
+    own.save(update_fields=["photo_original", "photo_problem", "photo_scale"])
+    defer(TASK, review=own.pk)
+
+
 def make_photo_small(pk: int) -> None:
     """Make the photo of a review small, once; one that cannot be read is marked so."""
     with transaction.atomic():

@@ -9,6 +9,7 @@ from pydantic import ValidationError as FactsError
 
 from husbandry.review.description import Description
 from ridgeback.households.models import Household, Keeper
+from ridgeback.reviews.photo_scale import PhotoScale
 
 
 def is_description(value: Any) -> None:
@@ -19,6 +20,14 @@ def is_description(value: Any) -> None:
         first = why.errors()[0]
         place = "/".join(str(part) for part in first["loc"])
         raise ValidationError(f"{place}: {first['msg']}") from None
+
+
+def is_photo_scale(value: Any) -> None:
+    """Refuse points and lengths that tell no scale."""
+    try:
+        PhotoScale.read(value)
+    except (KeyError, TypeError, ValueError):
+        raise ValidationError("This is no scale of a photo.") from None
 
 
 class EnclosureReviewQuerySet(models.QuerySet["EnclosureReview"]):
@@ -53,6 +62,7 @@ class EnclosureReview(models.Model):
     made_at = models.DateTimeField()
     photo_original = models.BinaryField(null=True, blank=True)  # until a worker made it small
     photo = models.BinaryField(null=True, blank=True)
+    photo_scale = models.JSONField(null=True, blank=True, validators=[is_photo_scale])
     photo_problem = models.CharField(max_length=200, blank=True)
 
     objects = EnclosureReviewQuerySet.as_manager()

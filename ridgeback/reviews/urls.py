@@ -1,6 +1,6 @@
 from django.urls import path
 
-from ridgeback.reviews import share_views, sketch_views, views
+from ridgeback.reviews import photo_views, share_views, sketch_views, views
 
 app_name = "reviews"
 urlpatterns = [
@@ -10,7 +10,9 @@ urlpatterns = [
     path("second-look/<int:pk>/", views.page, name="page"),
     path("second-look/<int:pk>/correction/", views.correction, name="correction"),
     path("second-look/<int:pk>/tried/", views.tried, name="tried"),
-    path("second-look/<int:pk>/photo/", views.photo, name="photo"),
+    path("second-look/<int:pk>/photo/", photo_views.photo, name="photo"),
+    path("second-look/<int:pk>/photo/add/", photo_views.add_photo, name="add-photo"),
+    path("second-look/<int:pk>/photo/scale/", photo_views.photo_scale, name="photo-scale"),
     path("second-look/<int:pk>/letter/", views.write_letter, name="letter"),
     path("second-look/<int:pk>/delete/", views.delete, name="delete"),
     path("second-look/<int:pk>/share/", share_views.share, name="share"),

@@ -14,10 +14,10 @@ from ridgeback.background import ask_for_correction
 from ridgeback.clock import now
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.households.models import Household
-from ridgeback.operations.caching import REVALIDATED
 from ridgeback.reviews import flows
 from ridgeback.reviews.forms import DescriptionForm, ReviewFactsForm, ReviewTakeInForm
 from ridgeback.reviews.models import EnclosureReview, ReviewLink
+from ridgeback.reviews.photo_forms import ReviewPhotoForm
 from ridgeback.reviews.presenting import chips_of, correction_view, review_view, tried_view
 from ridgeback.submissions.flows import sent_once
 
@@ -107,6 +107,7 @@ def page(request: KeeperRequest, pk: int) -> HttpResponse:
         "older": own_rows.filter(made_at__lt=own.made_at).first(),
         "newer": own_rows.filter(made_at__gt=own.made_at).order_by("made_at").first(),
         "has_photo": EnclosureReview.objects.filter(pk=pk, photo__isnull=False).exists(),
+        "photo_form": ReviewPhotoForm(),
     }
 
     return render(request, "reviews/page.html", context)
@@ -181,17 +182,6 @@ def tried(request: KeeperRequest, pk: int) -> HttpResponse:
             context["view"] = tried_view(own, made, found, slugs, request.units)
 
     return render(request, template, context)
-
-
-@require_safe
-def photo(request: KeeperRequest, pk: int) -> HttpResponse:
-    """The photo beside the drawing."""
-    rows = EnclosureReview.objects.of(request.household).filter(photo__isnull=False)
-    own = get_object_or_404(rows, pk=pk)
-    answer = HttpResponse(bytes(own.photo or b""), content_type="image/jpeg")
-    answer["Cache-Control"] = REVALIDATED
-
-    return answer
 
 
 @require_safe

@@ -7,6 +7,7 @@ from ridgeback.reviews import flows
 from ridgeback.reviews.models import EnclosureReview
 from tests.browser.conftest import serious, watched
 from tests.browser.test_collection import server_of
+from tests.web.test_review_photos import jpeg
 
 SAID = (
     "My corn snake lives in a 90 x 45 x 45 cm vivarium with a 60W ceramic heater, no thermostat,"
@@ -87,3 +88,36 @@ def test_a_sketch_is_tapped_together(page: Page, width: int) -> None:
     page.get_by_role("button", name="Review it").click()
     expect(page.locator("h1")).to_contain_text("Leopard gecko")
     expect(page.locator(".fact-chips")).to_contain_text("calcium sand")
+
+
+def test_a_photo_is_measured(page: Page) -> None:
+    """Two corners tapped, the drawing over them, and another length read off the photo."""
+    server = server_of(page)
+    page.goto(f"{server}/second-look/")
+    page.get_by_label("What was said").fill(SAID)
+    page.get_by_role("button", name="Review").click()
+    own = EnclosureReview.objects.latest("pk")
+    flows.add_photo(own, jpeg())
+    flows.make_photo_small(own.pk)  # as a worker does
+    page.reload()
+    page.get_by_role("link", name="Lay the drawing over the photo").click()
+    photo = page.locator("svg.photo-to-scale")
+    tap_at(page, 0.1, 0.8)
+    tap_at(page, 0.9, 0.8)
+    page.get_by_label("Length between them").fill("80 cm")
+    page.get_by_role("button", name="Lay the drawing over it").click()
+    expect(photo.locator(".over-photo svg")).to_have_count(1)
+    assert serious(page) == []
+    tap_at(page, 0.2, 0.2)
+    tap_at(page, 0.5, 0.2)
+    expect(page.locator("[role=status]")).to_contain_text("30 cm")
+
+
+def tap_at(page: Page, across: float, down: float) -> None:
+    """Tap the photo, of twice its height, at these shares of its sides."""
+    frame = page.locator("svg.photo-to-scale").bounding_box()
+    assert frame is not None
+    wide = min(frame["width"], 2 * frame["height"])
+    left = frame["x"] + (frame["width"] - wide) / 2
+    top = frame["y"] + (frame["height"] - wide / 2) / 2
+    page.mouse.click(left + across * wide, top + down * wide / 2)

@@ -45,6 +45,78 @@ document.addEventListener("alpine:init", () => {
       }
     },
   }));
+  /* Points tapped on a photo: they tell its scale, or, once that is known, a length. */
+  window.Alpine.data("photoScale", () => ({
+    points: [],
+    next: "",
+    said: "",
+    init() {
+      this.said = "Tap two points.";
+      for (const name of POINT_NAMES) {
+        const point = this.typed(name);
+        if (point) this.points.push(point);
+      }
+      this.show();
+    },
+    typed(name) {
+      const x = document.getElementById(`id_${name}_x`);
+      const y = document.getElementById(`id_${name}_y`);
+      return x && x.value !== "" && y.value !== "" ? [x.value / 100, y.value / 100] : null;
+    },
+    most() {
+      const kind = document.getElementById("id_kind");
+      return kind && kind.value === "thing" ? 3 : 2;
+    },
+    tap(event) {
+      const photo = event.currentTarget;
+      const { width, height } = photo.viewBox.baseVal;
+      const onPhoto = photo.getScreenCTM().inverse();
+      const { x, y } = new DOMPoint(event.clientX, event.clientY).matrixTransform(onPhoto);
+      if (x < 0 || y < 0 || x > width || y > height) return;
+      if (this.points.length >= this.most()) this.points = [];
+      this.points.push([x / width, y / height]);
+      this.show();
+    },
+    clear() {
+      this.points = [];
+      this.show();
+    },
+    fade(event) {
+      const over = this.$root.querySelector(".over-photo");
+      over.setAttribute("opacity", String(event.currentTarget.value / 100));
+    },
+    show() {
+      const { width, height } = this.$root.querySelector("svg").viewBox.baseVal;
+      const marks = this.$root.querySelectorAll(".photo-point");
+      marks.forEach((mark, n) => {
+        const point = this.points[n];
+        mark.classList.toggle("is-set", Boolean(point));
+        if (point) placeAt(mark, point[0] * width, point[1] * height);
+      });
+      POINT_NAMES.forEach((name, n) => {
+        for (const [axis, letter] of ["x", "y"].entries()) {
+          const field = document.getElementById(`id_${name}_${letter}`);
+          const point = this.points[n];
+          if (field) field.value = point ? (100 * point[axis]).toFixed(1) : "";
+        }
+      });
+      this.join(width, height);
+      this.next = NEXT_POINT[this.points.length];
+    },
+    join(width, height) {
+      const line = this.$root.querySelector(".photo-line");
+      const [first, second] = this.points;
+      line.classList.toggle("is-set", Boolean(second));
+      if (!second) return;
+      line.setAttribute("x1", first[0] * width);
+      line.setAttribute("y1", first[1] * height);
+      line.setAttribute("x2", second[0] * width);
+      line.setAttribute("y2", second[1] * height);
+      const pixels = Math.hypot((second[0] - first[0]) * width, (second[1] - first[1]) * height);
+      const scale = Number(this.$root.dataset.pixelsPerMetre);
+      if (scale) this.said = lengthText(pixels / scale, this.$root.dataset.unit);
+    },
+  }));
   /* The instrument follows what is read with it; another can still be chosen. */
   window.Alpine.data("reading", () => ({
     follow(event) {
@@ -55,6 +127,23 @@ document.addEventListener("alpine:init", () => {
     },
   }));
 });
+
+const POINT_NAMES = ["first", "second", "corner"];
+const NEXT_POINT = [
+  "Tap the first point.",
+  "Tap the second point.",
+  "Two points are set. For something else than the corners, tap the lower left front corner as well.",
+  "All three points are set.",
+];
+
+function placeAt(mark, x, y) {
+  mark.setAttribute("cx", x);
+  mark.setAttribute("cy", y);
+}
+
+function lengthText(metres, system) {
+  return system === "us" ? `${(metres / 0.0254).toFixed(1)} in` : `${(100 * metres).toFixed(0)} cm`;
+}
 
 /* The field's value under the pointer. The box is found on the drawing itself, so that both sheets read alike. */
 function readAt(event) {
