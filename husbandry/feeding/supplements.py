@@ -409,3 +409,22 @@ def _with_others(
             )
         )
     return tuple(found)
+
+
+def supplement_words(rules: Sequence[SupplementRule]) -> str:
+    """The usual pace of its species in a sentence."""
+    parts = []
+
+    for rule in rules:
+        when = (
+            "at the other insect meals"
+            if rule.doses == 0
+            else f"{rule.doses} in {rule.period_days} days"
+            if rule.doses > 1
+            else f"every {rule.period_days} days"
+        )
+        parts.append(f"{rule.product} {when}")
+
+    text = "; ".join(parts)
+
+    return f"{text[:1].upper()}{text[1:]}."

@@ -36,6 +36,8 @@ ROOM = RoomCase(21.0, 18.0, 26.0, 50.0)
 """Their room (common practice)."""
 TRUTHS_MOST, TRIED_MOST = 5, 60
 """Hidden truths for each, and how many are tried (design choice)."""
+SMALL_SHARES = (0.6, 0.72)
+"""Of each side, tried in this order, for an enclosure that is too small (design choice) [1]."""
 FILE = "base_setups.json"
 
 
@@ -46,15 +48,24 @@ class BaseSetup:
     species: str
     request: Request
     truth_seeds: tuple[int, ...]
+    small: "BaseSetup | None" = None
+    """The same animal, as warm and lit, in too small an enclosure."""
 
 
 @functools.cache
 def base_setups() -> tuple[BaseSetup, ...]:
     """Those that ship with the core."""
     text = files("husbandry.practice").joinpath(FILE).read_text(encoding="utf-8")
-    return tuple(
-        BaseSetup(one["species"], from_data(one["request"]), tuple(one["truth_seeds"]))
-        for one in json.loads(text)
+    return tuple(_read(one) for one in json.loads(text))
+
+
+def _read(one: dict[str, Any]) -> BaseSetup:
+    small = one.get("small")
+    return BaseSetup(
+        one["species"],
+        from_data(one["request"]),
+        tuple(one["truth_seeds"]),
+        _read({"species": one["species"], **small}) if small else None,
     )
 
 
@@ -67,23 +78,61 @@ def made() -> list[dict[str, Any]]:
         if starter.best is None or not starter.best.judged.closed:
             continue
         request = starter.best.judged.request
-        seeds = []
-        for seed in range(TRIED_MOST):
-            try:
-                right = is_right(TrueState(request, seed))
-            except DocumentError:
-                break
-            if right:
-                seeds.append(seed)
-            if len(seeds) == TRUTHS_MOST:
-                break
+        seeds = _right_seeds(request)
         if seeds:
             found.append({"species": species, "truth_seeds": seeds, "request": to_data(request)})
 
     return found
 
 
+def _right_seeds(request: Request) -> list[int]:
+    """Truths in which an enclosure stays right."""
+    seeds = []
+
+    for seed in range(TRIED_MOST):
+        try:
+            right = is_right(TrueState(request, seed))
+        except DocumentError:
+            break
+        if right:
+            seeds.append(seed)
+        if len(seeds) == TRUTHS_MOST:
+            break
+
+    return seeds
+
+
+def with_small(setups: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """The same, each with its too small twin where one is right in heat, light and moisture."""
+    found = []
+
+    for one in setups:
+        twins = (_small(one, share) for share in SMALL_SHARES)
+        small = next((twin for twin in twins if twin is not None), None)
+        found.append({**one, "small": small} if small is not None else one)
+
+    return found
+
+
+def _small(one: dict[str, Any], share: float) -> dict[str, Any] | None:
+    """A setup solved anew in sides of that share."""
+    spec = json.loads(json.dumps(one["request"]["enclosure"]))
+    spec["inside_m"] = {name: round(share * side, 2) for name, side in spec["inside_m"].items()}
+    spec["substrate"]["depth_m"] = min(spec["substrate"]["depth_m"], 0.06)
+    data = data_of(library()[one["species"]], "adult", ROOM)
+    starter = start(data, enclosure=spec)
+
+    if starter.best is None or not starter.best.judged.closed:
+        return None
+    request = starter.best.judged.request
+    seeds = _right_seeds(request)
+
+    return {"truth_seeds": seeds, "request": to_data(request)} if seeds else None
+
+
 if __name__ == "__main__":
     target = Path(__file__).with_name(FILE)
-    target.write_text(json.dumps(made(), ensure_ascii=False, indent=1) + "\n", encoding="utf-8")
+    target.write_text(
+        json.dumps(with_small(made()), ensure_ascii=False, indent=1) + "\n", encoding="utf-8"
+    )
     sys.stdout.write(f"{target.name}: {len(json.loads(target.read_text()))} setups\n")

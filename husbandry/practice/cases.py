@@ -10,23 +10,30 @@ from typing import Literal
 
 from husbandry.documents.request import Request
 from husbandry.practice.base_setups import BaseSetup, base_setups
-from husbandry.practice.faults import BREAKS, MISSES, NOTHING, STRENGTHS, broken
+from husbandry.practice.care_truth import possible_care
+from husbandry.practice.faults import MISSES, NOTHING, STRENGTHS, broken
 from husbandry.practice.true_state import TrueState, off_by
 from husbandry.species.needs import NeedKey
 
 CASES_VERSION = 1
 """Raised when a number gives another case (design choice)."""
-Level = Literal[1, 2, 3, 4, 5]
+Level = Literal[1, 2, 3, 4, 5, 6]
 LEVELS: dict[Level, str] = {
     1: "one visible fault",
     2: "an instrument that lies",
     3: "two faults that hide each other",
     4: "a slow fault over weeks",
     5: "perhaps nothing is wrong",
+    6: "what no thermometer shows",
 }
 VISIBLE = ("heat_low", "heat_high", "uv_near", "air_dry", "room_hot", "night_cold")
 SLOW = ("uv_old", "night_cold", "air_dry")
 LIES = ("thermometer_wrong", "hygrometer_wrong")
+DRAWN = ("heat_low", "heat_high", "night_cold", "room_hot", "uv_old", "uv_near", "air_dry")
+"""From which free cases of level 5 are drawn."""
+MESH_SHARE = 0.35
+"""Of the UVB that a fine, doubled or dusty mesh lets through (common practice: a third to a half) [1].
+"""
 THERMOMETER_K, HYGROMETER_PCT = 4.0, 18.0
 """By how much a keeper's instrument is wrong (design choice) [K, %]."""
 CLEAR = 0.3
@@ -125,9 +132,12 @@ def _drawn(
     if level == 2:
         lie = chance.choice([one for one in LIES if not only or one in only] or LIES)
         return _with_lie(case, lie, chance)
-    causes = {1: VISIBLE, 3: ("heat_low", "heat_high"), 4: SLOW, 5: tuple(BREAKS)}[level]
-    allowed = [one for one in causes if not only or one in only] or list(only)
-    cause = chance.choice([one for one in allowed if one in BREAKS] or list(causes))
+    if level == 6:
+        return _with_care(case, chance, only)
+    causes = {1: VISIBLE, 3: ("heat_low", "heat_high"), 4: SLOW, 5: DRAWN}[level]
+    allowed = [one for one in causes if not only or one in only]
+    allowed += [one for one in only if one in MISSES and one not in causes]
+    cause = chance.choice(allowed or list(causes))
     faulty = _with_fault(case, cause)
 
     if faulty is None or level != 3:
@@ -140,14 +150,16 @@ def _with_fault(case: PracticeCase, cause: str) -> PracticeCase | None:
     """The case with a fault of the enclosure that shows where it should, and nowhere else clearly."""
     keys, sign = MISSES[cause]
 
+    if cause == "uv_mesh":
+        return _with_mesh(case)
+
     for hard in STRENGTHS:
         request = broken(case.base.request, cause, hard)
         if request is None:
             return None
         state = TrueState(request, case.true.seed)
-        misses = misses_of(state)
-        if any(sign * misses.get(key, 0.0) >= CLEAR for key in keys):
-            if _explained(misses, cause):
+        if any(sign * state.off(key) >= CLEAR for key in keys):
+            if _explained(misses_of(state), cause):
                 visible = cause in {"heat_low", "heat_high", "uv_near"}
                 shown = request if visible else case.base.request
                 return replace(case, true=state, shown=shown, causes=(cause,), strength=hard)
@@ -166,6 +178,16 @@ FOLLOWS: dict[str, frozenset[NeedKey]] = {
     "uv_old": frozenset(),
     "uv_near": frozenset(),
     "air_dry": frozenset(),
+    "stuck_on": frozenset(
+        {
+            NeedKey.COOL_AIR_DAY,
+            NeedKey.WARM_AIR_DAY,
+            NeedKey.SURFACE_DAY,
+            NeedKey.HUMIDITY_DAY,
+            NeedKey.HUMIDITY_NIGHT,
+        }
+    ),
+    "uv_mesh": frozenset(),
 }
 """Further needs that each fault may miss with its own."""
 
@@ -174,6 +196,33 @@ def _explained(misses: dict[NeedKey, float], cause: str) -> bool:
     """Whether every miss is the fault's own or follows from it."""
     keys, _ = MISSES[cause]
     return set(misses) <= keys | FOLLOWS[cause]
+
+
+def _with_mesh(case: PracticeCase) -> PracticeCase | None:
+    """A right enclosure whose lamp shines through a mesh that takes most of its UVB."""
+    state = replace(case.true, uv_share=MESH_SHARE)
+
+    if state.off(NeedKey.UVI_DAY) > -CLEAR:
+        return None
+    return replace(case, true=state, causes=("uv_mesh",))
+
+
+def _with_care(
+    case: PracticeCase, chance: random.Random, only: tuple[str, ...]
+) -> PracticeCase | None:
+    """A right enclosure, or one that is too small; and something that no thermometer shows."""
+    possible = [one for one in possible_care(case.base) if not only or one in only]
+
+    if not possible:
+        return None
+    cause = chance.choice(possible)
+    small = case.base.small
+
+    if cause == "too_small" and small is not None:
+        state = TrueState(small.request, chance.choice(small.truth_seeds))
+        return replace(case, true=state, shown=small.request, causes=(cause,))
+
+    return replace(case, causes=(cause,))
 
 
 def _with_lie(case: PracticeCase, lie: str, chance: random.Random) -> PracticeCase | None:

@@ -107,6 +107,15 @@ def _air_dry(data: dict[str, Any], hard: float) -> None:
     }
 
 
+def _stuck_on(data: dict[str, Any], hard: float) -> None:
+    """Heaters that run by night as well lose their thermostat."""
+    for item in data["items"]:
+        held = item.get("thermostat")
+        if held is not None and item.get("on") is None:
+            del item["thermostat"]
+            item["power_w"] = round(item["power_w"] * (1 + (hard - 1) * HEAT_SHARE), 0)
+
+
 BREAKS: dict[str, Breaks] = {
     "heat_low": _heat_low,
     "heat_high": _heat_high,
@@ -115,6 +124,7 @@ BREAKS: dict[str, Breaks] = {
     "uv_old": _uv_old,
     "uv_near": _uv_near,
     "air_dry": _air_dry,
+    "stuck_on": _stuck_on,
 }
 """Faults of the enclosure; those of instruments are not in it."""
 MISSES: dict[str, tuple[frozenset[NeedKey], float]] = {
@@ -125,6 +135,8 @@ MISSES: dict[str, tuple[frozenset[NeedKey], float]] = {
     "uv_old": (frozenset({NeedKey.UVI_DAY}), -1.0),
     "uv_near": (frozenset({NeedKey.UVI_DAY}), 1.0),
     "air_dry": (DAMP, -1.0),
+    "stuck_on": (frozenset({NeedKey.AIR_NIGHT}), 1.0),
+    "uv_mesh": (frozenset({NeedKey.UVI_DAY}), -1.0),
 }
 """Which needs each misses, and in which direction: by that it is found."""
 
@@ -161,6 +173,9 @@ def mended(right: Request, now: Request, cause: str, hard: float) -> Request:
 
     if cause in {"heat_low", "heat_high"}:
         data["items"] = [_with_heat(item, good) for item in data["items"]]
+    elif cause == "stuck_on":
+        by_id = {item["id"]: item for item in good["items"]}
+        data["items"] = [by_id.get(item["id"], item) for item in data["items"]]
     elif cause in {"night_cold", "room_hot"}:
         data["room"] = good["room"]
         data["items"] = [_with_heat(item, good) for item in data["items"]]

@@ -1,11 +1,12 @@
 """An answer judged: found, missed, believed wrongly, what is left, and what would have shown it."""
 
+from dataclasses import replace
+
 from husbandry.derivation import Document
 from husbandry.errors import DocumentError
 from husbandry.practice.cases import BUDGET_MIN, PracticeCase, misses_of
 from husbandry.practice.faults import BREAKS, NOTHING, causes, mended
 from husbandry.practice.measuring import Measurement
-from husbandry.practice.true_state import TrueState
 from husbandry.species.needs import NEEDS, NeedKey
 
 FOUND_POINTS, REMEDY_POINTS, CARE_POINTS, TIME_POINTS = 60, 20, 10, 10
@@ -58,6 +59,13 @@ BEST: dict[str, int] = {
     "air_dry": 25,
     "thermometer_wrong": 10,
     "hygrometer_wrong": 10,
+    "stuck_on": 37,
+    "uv_mesh": 20,
+    "company": 15,
+    "too_small": 3,
+    "fed_too_much": 3,
+    "wrong_food": 3,
+    "no_calcium": 2,
     NOTHING: 120,
 }
 """Minutes that show each, waiting counted in (design choice)."""
@@ -101,7 +109,7 @@ def judge(
             found, missed, wrong, right=right, clean=not careless and not early, minutes=minutes
         ),
         needs=tuple(after.values()),
-        harm=_harm(case, missed) if left or missed else "",
+        harm=_harm(case, missed) if left or missed or not right else "",
     )
 
 
@@ -138,10 +146,13 @@ def _after(case: PracticeCase, remedy: str) -> dict[NeedKey, NeedAfter]:
     """Every need after the change has had two weeks."""
     state = case.true
 
-    if remedy in BREAKS:
+    if remedy == "uv_mesh":
+        state = replace(state, uv_share=1.0)
+        values = state.values
+    elif remedy in BREAKS:
         try:
             request = mended(case.base.request, case.true.request, remedy, case.strength)
-            state = TrueState(request, case.true.seed)
+            state = replace(state, request=request)
             values = state.values
         except DocumentError:
             values = case.true.values

@@ -10,6 +10,8 @@ from dataclasses import dataclass
 from typing import Literal
 
 from husbandry.derivation import Document
+from husbandry.documents.request_json import to_data
+from husbandry.practice.care_truth import book_words, box_words, watched_words
 from husbandry.practice.cases import PracticeCase
 from husbandry.predict.predict import EnclosurePoint
 from husbandry.quantity import Kind
@@ -19,7 +21,7 @@ from husbandry.species.needs import NeedKey
 from husbandry.tables import rows
 
 Moment = Literal["half_hour", "two_hours", "six_hours", "night"]
-PlaceName = Literal["basking", "warm", "cool", "room"]
+PlaceName = Literal["basking", "lifted", "warm", "cool", "room"]
 MOMENTS: dict[Moment, tuple[str, int]] = {
     "half_hour": ("after half an hour of light", 0),
     "two_hours": ("after two hours of light", 5),
@@ -29,6 +31,7 @@ MOMENTS: dict[Moment, tuple[str, int]] = {
 """In words, and the minutes that waiting for each costs, once (design choice)."""
 PLACES: dict[PlaceName, str] = {
     "basking": "where it basks",
+    "lifted": "where it basks, the mesh taken away",
     "warm": "at the warm end, at its back",
     "cool": "at the cool end, at its back",
     "room": "in the room, a metre from the enclosure",
@@ -80,8 +83,11 @@ class Measurement(Document):
     moment: Moment
     careless: bool = False
     value: float
-    """What it showed [°C, %, UVI]; of two side by side the keeper's less the trainee's [K, %]."""
-    kind: Kind
+    """What it showed [°C, %, UVI, m]; of two side by side the keeper's less the trainee's [K, %]."""
+    words: str = ""
+    """What was seen or read, where it is no number."""
+    kind: Kind | None = None
+    """Of its number."""
     minutes: int
 
 
@@ -116,6 +122,19 @@ def measure(
     ValueError
         Where it shows nothing there: by night nothing is lit.
     """
+    words = _words(case, instrument, careless=careless)
+
+    if words:
+        minutes = shelf()[instrument].minutes
+        return Measurement(
+            instrument=instrument,
+            place=place,
+            moment=moment,
+            careless=careless and bool(shelf()[instrument].careless),
+            value=0.0,
+            words=words,
+            minutes=minutes,
+        )
     taken = InstrumentSet(case.number * 7 + case.level, taken=10 * len(done))
     careless = careless and bool(shelf()[instrument].careless)
     value, kind = _shown(case, taken, instrument, place, moment, careless=careless)
@@ -129,6 +148,29 @@ def measure(
         kind=kind,
         minutes=minutes_of(done, instrument, moment),
     )
+
+
+def _words(case: PracticeCase, instrument: str, *, careless: bool) -> str:
+    """What a look tells; empty for what shows a number."""
+    if instrument == "watch":
+        return watched_words(case.causes)
+
+    if instrument == "feeding_book":
+        return book_words(case.base, case.causes, asked=careless)
+
+    if instrument == "supplement_boxes":
+        return box_words(case.base, case.causes, asked=careless)
+
+    return _thermostat_words(case) if instrument == "thermostat" else ""
+
+
+def _thermostat_words(case: PracticeCase) -> str:
+    """What the display says, and whether the heater stops."""
+    if any("thermostat" in item for item in to_data(case.base.request)["items"]):
+        if "stuck_on" in case.causes:
+            return "It shows more than it is set to, and the heater is hot all the same."
+        return "It holds what it is set to: the heater goes on and off."
+    return "There is none."
 
 
 def _shown(
@@ -152,6 +194,7 @@ def _shown(
         if moment == "night" or place == "room":
             raise ValueError("A UV meter shows something only under a lit lamp.")
         value = taken.uv_index(case.true.truth, point_of(case, place))
+        value *= 1.0 if place == "lifted" else case.true.uv_share
         return value * (TILTED if careless else 1.0), Kind.UVI
 
     if instrument == "hygrometer":
@@ -159,6 +202,9 @@ def _shown(
             return case.true.request.room.rh_pct, Kind.HUMIDITY
         value = _humidity(case, moment) + noise.gauss(0.0, HYGROMETER_SD_PCT)
         return min(max(value * (SUN_SHARE if careless else 1.0), 1.0), 100.0), Kind.HUMIDITY
+
+    if instrument == "tape":
+        return case.true.request.enclosure.inside_m.length, Kind.LENGTH
 
     if instrument == "keeper_thermometer":
         return case.thermometer_k + noise.gauss(0.0, 0.4), Kind.TEMPERATURE_DIFFERENCE
@@ -170,7 +216,7 @@ def point_of(case: PracticeCase, place: PlaceName) -> EnclosurePoint:
     """Where a place lies in the enclosure; the room is no place in it."""
     believed = case.true.believed
 
-    if place == "basking":
+    if place in {"basking", "lifted"}:
         return believed.basking
     x, z = believed.warm_point if place == "warm" else believed.cool_point
 

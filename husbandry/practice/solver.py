@@ -4,6 +4,7 @@ fair where this finds what is wrong; and somebody who guesses.
 
 import random
 
+from husbandry.practice.care_truth import feeding_words, length_needed_m, supplements_of
 from husbandry.practice.cases import PracticeCase
 from husbandry.practice.faults import NOTHING, causes
 from husbandry.practice.measuring import Measurement, Moment, PlaceName, measure
@@ -15,6 +16,12 @@ WRONG_K, WRONG_PCT = 2.0, 9.0
 """From there on two instruments do not agree (common practice) [K, %]."""
 SLACK_K, SLACK_PCT, SLACK_UV = 0.9, 4.0, 0.12
 """What an instrument may be off without anything being wrong (common practice) [K, %, 1]."""
+THROUGH = 1.6
+"""From there on of what is read with the mesh taken away a mesh takes too much (common practice:
+a clean one takes a third at most) [1].
+"""
+LENGTH_SHARE = 0.9
+"""Of the length that it needs, under which an enclosure is too small (design choice) [1]."""
 ROUND: tuple[tuple[str, PlaceName, Moment], ...] = (
     ("infrared", "basking", "six_hours"),
     ("probe", "warm", "six_hours"),
@@ -49,10 +56,57 @@ def solved(case: PracticeCase) -> tuple[tuple[Measurement, ...], tuple[str, ...]
             continue
         done = (*done, measure(case, done, instrument, place, moment))
 
-    found = _believed(case, done)
+    done = _looked(case, done)
+    found = (*_believed(case, done), *_cared(case, done))
     remedy = found[0] if found else NOTHING
 
     return done, found or (NOTHING,), remedy
+
+
+def _looked(case: PracticeCase, done: tuple[Measurement, ...]) -> tuple[Measurement, ...]:
+    """What is looked at besides: at the boxes where that is asked, at mesh and thermostat where a
+    number asks for it.
+    """
+    side = _sides(case, done)
+    asked: list[tuple[str, PlaceName]] = []
+
+    if side.get(NeedKey.UVI_DAY, 0) < 0:
+        asked.append(("uv", "lifted"))
+
+    if side.get(NeedKey.AIR_NIGHT, 0) > 0:
+        asked.append(("thermostat", "warm"))
+
+    if case.level == 6:
+        asked += [(slug, "room") for slug in ("tape", "watch", "feeding_book", "supplement_boxes")]
+
+    for instrument, place in asked:
+        done = (*done, measure(case, done, instrument, place, "six_hours"))
+
+    return done
+
+
+def _cared(case: PracticeCase, done: tuple[Measurement, ...]) -> tuple[str, ...]:
+    """What a look at company, room, food and boxes tells, beside what the guide asks for."""
+    seen = {one.instrument: one for one in done}
+    book, boxes, tape = (seen.get(slug) for slug in ("feeding_book", "supplement_boxes", "tape"))
+    right = feeding_words(case.base).lower()
+    found = []
+
+    if "watch" in seen and "two come out" in seen["watch"].words.lower():
+        found.append("company")
+
+    if tape is not None and tape.value < LENGTH_SHARE * length_needed_m(case.base):
+        found.append("too_small")
+
+    if book is not None and book.words.lower().rstrip(".") != right:
+        same = book.words.lower().split(" every")[0] == right.split(" every")[0]
+        more = same or "several times" in book.words
+        found.append("fed_too_much" if more else "wrong_food")
+
+    if boxes is not None and boxes.words != supplements_of(case.base):
+        found.append("no_calcium")
+
+    return tuple(found)
 
 
 def guessed(case: PracticeCase, seed: int) -> tuple[tuple[str, ...], str]:
@@ -106,7 +160,11 @@ def _believed(case: PracticeCase, done: tuple[Measurement, ...]) -> tuple[str, .
     found = []
     warmer, cooler = _rooms(case, done)
 
-    if warmer:
+    stuck = any(one.words and "all the same" in one.words for one in done)
+
+    if stuck:
+        found.append("stuck_on")
+    elif warmer:
         found.append("room_hot")
     elif max(day) > 0:
         found.append("heat_high")
@@ -119,7 +177,7 @@ def _believed(case: PracticeCase, done: tuple[Measurement, ...]) -> tuple[str, .
         found.append("night_cold")
 
     if side.get(NeedKey.UVI_DAY):
-        found.append("uv_old" if side[NeedKey.UVI_DAY] < 0 else "uv_near")
+        found.append(_uv_cause(side[NeedKey.UVI_DAY], done))
     damp = min(side.get(NeedKey.HUMIDITY_DAY, 0), side.get(NeedKey.HUMIDITY_NIGHT, 0))
 
     if damp < 0 and not found:
@@ -132,3 +190,13 @@ def _believed(case: PracticeCase, done: tuple[Measurement, ...]) -> tuple[str, .
             found.append("hygrometer_wrong")
 
     return tuple(found)
+
+
+def _uv_cause(side: int, done: tuple[Measurement, ...]) -> str:
+    """Too much: it hangs too near. Too little: the mesh where much more comes without it, else age."""
+    if side > 0:
+        return "uv_near"
+    read = {one.place: one.value for one in done if one.instrument == "uv"}
+    lifted = read.get("lifted", 0.0)
+
+    return "uv_mesh" if lifted > THROUGH * read.get("basking", lifted) else "uv_old"

@@ -6,6 +6,7 @@ import random
 from collections.abc import Iterator
 
 from husbandry.derivation import Document
+from husbandry.practice.care_truth import CARE, signs
 from husbandry.practice.cases import PracticeCase
 from husbandry.quantity import Kind
 from husbandry.species.library import library
@@ -17,6 +18,8 @@ COLD_LOSS, DRY_LOSS, OTHER_LOSS = 0.015, 0.006, 0.004
 """Of its mass that an animal loses in a week when it is too cold or too hot, too dry, or otherwise
 kept wrong (design choice) [1].
 """
+CARE_LOSSES = {"company": 0.012, "fed_too_much": -0.012, "wrong_food": 0.008}
+"""The same for what no thermometer shows; a fat one gains (design choice) [1]."""
 BEHAVIOUR: dict[tuple[NeedKey, int], str] = {
     (NeedKey.SURFACE_DAY, -1): "It lies under the lamp all day and leaves half of its food.",
     (NeedKey.WARM_AIR_DAY, -1): "It moves little and leaves food lying.",
@@ -66,7 +69,8 @@ def told(case: PracticeCase) -> Told:
     """The keeper's words of a case."""
     chance = random.Random(f"told {case.key}")
     profile = library()[case.base.species]
-    behaviour = list(_behaviour(case)) or [chance.choice(CONTENT)]
+    said = [signs()[cause].says for cause in case.causes if cause in CARE]
+    behaviour = said or list(_behaviour(case)) or [chance.choice(CONTENT)]
 
     return Told(
         animal=profile.name,
@@ -103,7 +107,7 @@ def _readings(case: PracticeCase) -> Iterator[KeeperReading]:
 
 def _weights(case: PracticeCase, chance: random.Random) -> tuple[float, ...]:
     """Eight weeks: falling as the truth has it, for a slow fault since half of them."""
-    loss = 0.0
+    loss = next((CARE_LOSSES[one] for one in case.causes if one in CARE_LOSSES), 0.0)
 
     for key in case.misses:
         if key in {NeedKey.HUMIDITY_DAY, NeedKey.HUMIDITY_NIGHT}:

@@ -24,6 +24,8 @@ class TrueState:
     request: Request
     seed: int
     """Of its hidden strengths."""
+    uv_share: float = 1.0
+    """Of the UVB that comes through the mesh under its lamps as it is [1]."""
 
     @functools.cached_property
     def needs(self) -> AnimalNeeds:
@@ -43,9 +45,22 @@ class TrueState:
     @functools.cached_property
     def values(self) -> dict[NeedKey, float]:
         """Each need's true value [the need's unit]."""
-        return {
-            key: value for key in self.needs.targets if (value := self._value(key)) is not None
-        }
+        return {key: value for key in self.needs.targets if (value := self.value(key)) is not None}
+
+    @functools.cached_property
+    def _known(self) -> dict[NeedKey, float | None]:
+        return {}
+
+    def value(self, key: NeedKey) -> float | None:
+        """One need's true value [the need's unit]; None where it has none."""
+        if key not in self._known:
+            self._known[key] = self._value(key)
+        return self._known[key]
+
+    def off(self, key: NeedKey) -> float:
+        """How far one need is outside its range [range widths]."""
+        value = self.value(key) if key in self.needs.targets else None
+        return off_by(self.needs.targets[key], value) if value is not None else 0.0
 
     def _value(self, key: NeedKey) -> float | None:
         believed = self.believed
@@ -63,7 +78,7 @@ class TrueState:
             return self.truth.air_c(*believed.warm_point, night=True)
 
         if key is NeedKey.UVI_DAY:
-            return self.truth.uvi(believed.basking)
+            return self.uv_share * self.truth.uvi(believed.basking)
 
         if key in HUMIDITIES and believed.damp is not None:
             return HiddenDamp(believed.damp, self.seed).pct(key, 0.0)

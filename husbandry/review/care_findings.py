@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from husbandry.documents.result import COMPANY
 from husbandry.feeding.feeders import FEEDERS
-from husbandry.feeding.supplements import HOLD_D3, SupplementRule, default_rules
+from husbandry.feeding.supplements import HOLD_D3, default_rules, supplement_words
 from husbandry.review.description import Description, SaidRange
 from husbandry.review.findings import ReviewFinding, finding
 from husbandry.review.need_findings import Seen
@@ -316,19 +316,19 @@ def _supplements(seen: Seen) -> Iterator[ReviewFinding]:
         yield finding(
             "no supplements",
             rank="harm" if plan != "complete diet" else "missing",
-            fix=_how(rules),
+            fix=supplement_words(rules),
         )
         return
     products = {one.product for one in said}
 
     if not products & {"calcium", "calcium + D3"}:
-        yield finding("no calcium", fix=_how(rules))
+        yield finding("no calcium", fix=supplement_words(rules))
 
     if plan in {"insect eater", "amphibian"} and seen.said.uv == () and not products & HOLD_D3:
         yield finding("no d3")
 
     if plan in {"insect eater", "amphibian"} and not products & {"multivitamin", "vitamin A"}:
-        yield finding("no vitamins", fix=_how(rules))
+        yield finding("no vitamins", fix=supplement_words(rules))
     yield from _too_much_d3(seen, uvb=uvb)
 
 
@@ -338,25 +338,6 @@ def _too_much_d3(seen: Seen, *, uvb: bool) -> Iterator[ReviewFinding]:
         daily = one.every_meal or (one.every_days is not None and one.every_days.high <= 2)
         if uvb and one.product == "calcium + D3" and daily:
             yield finding("much d3")
-
-
-def _how(rules: Sequence[SupplementRule]) -> str:
-    """The usual pace of its species in a sentence."""
-    parts = []
-
-    for rule in rules:
-        when = (
-            "at the other insect meals"
-            if rule.doses == 0
-            else f"{rule.doses} in {rule.period_days} days"
-            if rule.doses > 1
-            else f"every {rule.period_days} days"
-        )
-        parts.append(f"{rule.product} {when}")
-
-    text = "; ".join(parts)
-
-    return f"{text[:1].upper()}{text[1:]}."
 
 
 def _misting(seen: Seen) -> Iterator[ReviewFinding]:

@@ -115,7 +115,7 @@ class BeginForm(forms.Form):
 class SetForm(forms.Form):
     """Cases that a club does together, as they stand in an address: “1-7,3-12”."""
 
-    cases = forms.RegexField(regex=r"^[1-5]-\d{1,6}(,[1-5]-\d{1,6})*$", max_length=120)
+    cases = forms.RegexField(regex=r"^[1-6]-\d{1,6}(,[1-6]-\d{1,6})*$", max_length=120)
 
     def pairs(self) -> list[tuple[int, int]]:
         """Level and number of each, at most `SET_MOST`."""

@@ -42,7 +42,7 @@ class PracticeRun(models.Model):
         ordering = ["-started_at", "-pk"]
         constraints = [
             models.CheckConstraint(
-                name="practice_level_known", condition=Q(level__gte=1, level__lte=5)
+                name="practice_level_known", condition=Q(level__gte=1, level__lte=6)
             ),
             models.CheckConstraint(
                 name="practice_answered_has_score",

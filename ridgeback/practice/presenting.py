@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 from django.utils.safestring import SafeString, mark_safe
 
+from husbandry.practice.care_truth import feeding_words, length_needed_m, supplements_of
 from husbandry.practice.cases import BUDGET_MIN, PracticeCase
 from husbandry.practice.faults import CauseSpec, causes
 from husbandry.practice.judging import PracticeResult, judge
@@ -16,7 +17,7 @@ from husbandry.quantity import Kind, Units, show
 from husbandry.species.needs import NEEDS
 from ridgeback.drawing.paper import View
 from ridgeback.drawing.primitives import Circle, Group, Line, Place, Shape, Text
-from ridgeback.drawing.sheet import NARROW, WIDE, Labels, Paper, fit, front_view
+from ridgeback.drawing.sheet import NARROW, Labels, fit, front_view
 from ridgeback.drawing.svg import write
 from ridgeback.enclosures.planning import planned
 from ridgeback.practice.models import PracticeRun
@@ -51,8 +52,7 @@ class CaseView:
     weights: tuple[str, ...]
     room: str
     needs: tuple[CaseNeedLine, ...]
-    wide: SafeString
-    narrow: SafeString
+    drawn: SafeString
     lines: tuple[MeasuredLine, ...]
     spent: int
     budget: int
@@ -77,8 +77,7 @@ def case_view(run: PracticeRun, units: Units) -> CaseView:
             f" {value_text(room.night_c, Kind.TEMPERATURE, units)} by night"
         ),
         needs=tuple(_needs(case, units)),
-        wide=_drawn(case, units, WIDE),
-        narrow=_drawn(case, units, NARROW),
+        drawn=_drawn(case, units),
         lines=tuple(_line(one, units) for one in done),
         spent=sum(one.minutes for one in done),
         budget=BUDGET_MIN,
@@ -91,6 +90,11 @@ def value_text(value: float, kind: Kind, units: Units) -> str:
 
 
 def _needs(case: PracticeCase, units: Units) -> Iterable[CaseNeedLine]:
+    length = show(length_needed_m(case.base), Kind.LENGTH, units)
+    yield CaseNeedLine("Length", "inside", f"at least {length}")
+    yield CaseNeedLine("Food", "when grown", feeding_words(case.base))
+    yield CaseNeedLine("Supplements", "on its food", supplements_of(case.base))
+
     for key, target in case.true.needs.targets.items():
         kind = NEEDS[key]
         low = show(target.low.value, kind.kind, units) if target.low else ""
@@ -101,19 +105,19 @@ def _needs(case: PracticeCase, units: Units) -> Iterable[CaseNeedLine]:
         yield CaseNeedLine(kind.name, kind.place, text)
 
 
-def _drawn(case: PracticeCase, units: Units, paper: Paper) -> SafeString:
+def _drawn(case: PracticeCase, units: Units) -> SafeString:
     """The enclosure as its keeper believes it to be, without anything that is predicted."""
     made = planned(case.shown, keep=False)
     labels = Labels(f"Case {case.key}", "as its keeper has it", "")
 
     def draw() -> SafeString:
-        sheet = front_view(made.plan, made.prediction, units, labels, paper, fields=False)
-        marks = place_marks(case, fit(case.shown, paper))
+        sheet = front_view(made.plan, made.prediction, units, labels, NARROW, fields=False)
+        marks = place_marks(case, fit(case.shown, NARROW))
         return mark_safe(
             write(replace(sheet, parts=(*sheet.parts, *marks)))
         )  # its own writer escapes every text
 
-    return made.once(("practice", spelled(units), labels, paper), draw)
+    return made.once(("practice", spelled(units), labels), draw)
 
 
 MARKS: dict[PlaceName, str] = {"basking": "A", "warm": "B", "cool": "C"}
@@ -156,6 +160,9 @@ def _line(one: Measurement, units: Units) -> MeasuredLine:
     instrument = shelf()[one.instrument]
     held = f", {instrument.careless}" if one.careless else ""
     words = f"{instrument.name}{held}, {place_words(one.place)}, {MOMENTS[one.moment][0]}"
+
+    if one.kind is None:
+        return MeasuredLine(f"{instrument.name}{held}".capitalize(), one.words, one.minutes)
     value = value_text(one.value, one.kind, units)
 
     if one.instrument.startswith("keeper_"):

@@ -173,3 +173,11 @@ def test_another_persons_run_is_not_found(client: Client, stranger: Client) -> N
     assert stranger.get(f"/practice/{run.pk}/").status_code == 404
     assert measured(stranger, run).status_code == 404
     assert stranger.post(f"/practice/{run.pk}/answer/", {}).status_code == 404
+
+
+def test_a_look_at_the_feeding_book_is_told_in_words(client: Client) -> None:
+    run = begun(client, lesson="feeding", level=6, number=488)
+    measured(client, run, instrument="feeding_book")
+    text = client.get(f"/practice/{run.pk}/").content.decode()
+    assert "Waxworms every other day" in text
+    assert "Supplements, on its food" in text
