@@ -20,9 +20,12 @@ _GENERIC = re.compile(
     r"|skink|python|cobra|viper|monitor|crocodile|caiman|terrapin|tuatara|scorpion|tarantula|hamster"
     r"|rabbit|parrot|fish|dragon)s?\b"
 )
-BEFORE_NAME, AFTER_NAME = 14, 3
-"""A length so near before the animal's name, or after it, is its own (design choice) [characters].
-"""
+BEFORE_NAME = 14
+"""A length so near before the animal's name is its own (design choice) [characters]."""
+_ONLY_AGE = re.compile(
+    r"[\s,]*(?:(?:about|around|\d+\s*(?:yo|y/o|years?|months?|mo))(?: old)?[\s,]*)*"
+)
+_KEPT_FOR = re.compile(r"\b(?:for|had|owned|kept|over|almost|nearly|about|past|last)\s*$")
 _BODY = re.compile(
     r"\b(?:he|she|it)(?:'s| is| measures| was)?\s+(?:now |about |around |roughly |currently )*$"
 )
@@ -109,7 +112,7 @@ def _age(reading: Reading, statement: Statement, said: dict[str, object]) -> Non
 
     for number in statement.numbers_of("age"):
         words = statement.text[number.start : number.end]
-        if lone or words.endswith(("old", "yo", "y/o")):
+        if lone or words.endswith(("old", "yo", "y/o")) or _after_name(statement, number):
             said.setdefault("age_months", number.value.middle)
             reading.mark(statement, "animal", statement.take(number))
 
@@ -118,6 +121,16 @@ def _age(reading: Reading, statement: Statement, said: dict[str, object]) -> Non
     if year is not None and "age_months" not in said:
         said["age_months"] = YEAR_MONTHS if year[1] == "year" else 1.0
         statement.use(year.start(), year.end())
+
+
+def _after_name(statement: Statement, number: Number) -> bool:
+    """Whether an age stands beside the animal's name: “my beardie 14 months 380 g”; how long
+    somebody has had it is none.
+    """
+    before = statement.text[: number.start]
+    beside = any(0 <= number.start - name.end <= 2 for name in statement.of("species"))
+
+    return beside and not _KEPT_FOR.search(before)
 
 
 def _mass(reading: Reading, statement: Statement, said: dict[str, object]) -> None:
@@ -155,6 +168,9 @@ def _is_of_its_body(statement: Statement, number: Number) -> bool:
     before = statement.text[: number.start]
     after = statement.text[number.end :]
 
+    if re.match(r"\s*(?:shell|carapace|scl|svl)\b", after):
+        return True
+
     if _BODY.search(before) and re.match(r"\s*(?:long|total|svl|in length|$)", after):
         return True
 
@@ -165,7 +181,7 @@ def _is_of_its_body(statement: Statement, number: Number) -> bool:
 
     return any(
         0 <= name.start - number.end <= BEFORE_NAME
-        or (long and 0 <= number.start - name.end <= AFTER_NAME)
+        or (long and _ONLY_AGE.fullmatch(statement.text[name.end : number.start]))
         for name in statement.of("species")
     )
 

@@ -174,6 +174,7 @@ def prepared(text: str) -> str:
         )
     small = "".join(c if len(c.lower()) != 1 else c.lower() for c in text)
     plain = re.sub(r"(?<=[a-z]{3}\s)x(?=\d)", " ", small.translate(SAME_LENGTH))
+    plain = re.sub(r"\?(?=\s*(?:no|none|nope|yes|yep|yeah)\b)", ":", plain)  # “stat? no”
 
     return with_digits(plain)
 

@@ -222,6 +222,7 @@ def _age_of_last(reading: Reading, statement: Statement, lamps: list[dict[str, A
 
 def _heaters(reading: Reading, statement: Statement, heat: list[dict[str, Any]]) -> None:
     names = statement.of("heat")
+    names = [*names, *_by_form(statement, names)]
     there = []
 
     for name in names:
@@ -257,6 +258,19 @@ def _heaters(reading: Reading, statement: Statement, heat: list[dict[str, Any]])
         heat.append(one)
 
     _later_distance(reading, statement, heat)
+
+
+_FORM = re.compile(r"\d\s*w(?:atts?)?\s+(?:heat\s+)?(?P<form>spot|flood|panel)s?\b")
+_FORMS = {"spot": "lamp", "flood": "halogen_flood", "panel": "infrared_panel"}
+
+
+def _by_form(statement: Statement, names: list[Mention]) -> list[Mention]:
+    """“100 W spot”, “2 x 60 W panels”: a form beside a power is a heater."""
+    found = _FORM.search(statement.text)
+
+    if found is None or any(name.value != "any" for name in names):
+        return []
+    return [Mention(found.start("form"), found.end("form"), "heat", _FORMS[found["form"]])]
 
 
 def _in_water(statement: Statement) -> bool:

@@ -66,12 +66,28 @@ def _substrate(reading: Reading, statement: Statement) -> None:
             known.append(name.value)
 
     if known:
-        reading.facts["substrate"] = tuple(known)
+        reading.facts["substrate"] = tuple(_without_loose(reading, statement, known))
     depth = _depth(statement, bool(names))
 
     if depth is not None and known:
         reading.facts.setdefault("substrate_m", depth.value)
         reading.mark(statement, "substrate", statement.take(depth))
+
+
+def _without_loose(reading: Reading, statement: Statement, known: list[str]) -> list[str]:
+    """“Shavings (aspen)” are aspen; “shavings” alone are taken for softwood."""
+    said = reading.sentence_of(statement, "substrate")
+    softwood = [one for one in said if one.value == "pine"]
+    named = {one.value for one in said} & {"aspen", "hemp"}
+    loose = softwood and named and "shavings" in statement.text + _before(reading, statement)
+
+    return [name for name in known if name != "pine"] if loose else known
+
+
+def _before(reading: Reading, statement: Statement) -> str:
+    """The text of the clause before one."""
+    at = reading.statements.index(statement)
+    return reading.statements[at - 1].text if at else ""
 
 
 def _depth(statement: Statement, names_it: bool) -> Number | None:

@@ -75,7 +75,7 @@ _UNITS: tuple[tuple[Quantity, str], ...] = (
     ("mass", r"\s*(?P<unit>kg|kilos?|kilograms?|grams?|gr?\b|lbs?\b|pounds?|oz\b|ounces?)"),
 )
 _MATCHERS = tuple((name, re.compile(rf"(?<![\w.,/]){_NUMBER}{unit}")) for name, unit in _UNITS)
-_BARE = re.compile(rf"(?<![\w.,/]){_NUMBER}(?![\w.,]*\d|\w)")
+_BARE = re.compile(rf"(?<![\w.,/]){_NUMBER}(?:(?=x\s+\d)|(?![\w.,]*\d|\w))")
 SPELLED = {
     "mm": "mm",
     "cm": "cm",
@@ -202,9 +202,11 @@ _DAYS = {
     "week": WEEK_DAYS,
     "month": DAYS_PER_MONTH,
     "fortnight": 2 * WEEK_DAYS,
+    "wk": WEEK_DAYS,
+    "mo": DAYS_PER_MONTH,
 }
 """(definition)"""
-_UNIT = r"(?P<unit>day|night|evening|morning|week|month|fortnight)s?"
+_UNIT = r"(?P<unit>day|night|evening|morning|week|month|fortnight|wk|mo)s?"
 _PACES: tuple[tuple[str, str], ...] = (
     (
         "times",
@@ -220,6 +222,7 @@ _PACES: tuple[tuple[str, str], ...] = (
     ("other", rf"every\s+(?:other|second|2nd)\s+{_UNIT}|every\s+(?P<alt>other)\s+feed(?:ing)?"),
     ("every", rf"(?:every|each)\s+(?P<low>{_N})(?:\s*(?:-|–|to|or)\s*(?P<high>{_N}))?\s*{_UNIT}"),
     ("every", rf"(?<!times )(?<!once )(?:every|each|a|per)\s+(?:single\s+)?{_UNIT}"),
+    ("every", rf"/\s*{_UNIT}"),
     ("both", r"(?:morning|am|mornings)\s+(?:and|&)\s+(?:night|evening|pm|nights|evenings)"),
     (
         "adverb",
@@ -227,7 +230,7 @@ _PACES: tuple[tuple[str, str], ...] = (
         r"|everyday|eod)",
     ),
 )
-_PACE = tuple((kind, re.compile(rf"(?<!\w){pattern}(?!\w)")) for kind, pattern in _PACES)
+_PACE = tuple((kind, re.compile(rf"(?:(?<!\w)|(?=/)){pattern}(?!\w)")) for kind, pattern in _PACES)
 _ADVERBS = {
     "daily": 1.0,
     "nightly": 1.0,

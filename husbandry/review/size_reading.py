@@ -14,6 +14,7 @@ from husbandry.review.vocabulary import Mention
 _SIDE = r"(\d+(?:[.,]\d+)?)\s*(cm|mm|inch(?:es)?|in|feet|foot|ft|metres?|meters?|m|\"|')?"
 _BY = r"(?:\s*(?:l|w|d|h|long|wide|deep|high|tall))?\s*(?:x|\*|\bby\b)\s*"
 _SIDES = re.compile(rf"(?<![\w.]){_SIDE}{_BY}{_SIDE}(?:{_BY}{_SIDE})?(?!\w)")
+_CUBE = re.compile(rf"(?<![\w.]){_SIDE}\s*cubed?\b")
 _TRADE = re.compile(
     r"(?<![\w.])(\d+(?:\.\d+)?)[\s-]*(?:us\s*)?(gallons?|gals?|g)?[\s-]*(long|breeder|high|tall)\b"
 )
@@ -41,6 +42,8 @@ Sides = tuple[float, float | None, float | None]
 class SaidSize:
     """What was said of a size, in its several ways."""
 
+    in_gallons: bool = False
+    """Tanks of the trade are called by gallons, and by no other volume."""
     sides_m: Sides | None = None
     volume_l: float | None = None
     long_m: float | None = None
@@ -76,7 +79,11 @@ def _sides(reading: Reading, statement: Statement, size: SaidSize) -> None:
     """“90 x 45 x 45 cm”, “4x2x2”."""
     found = _SIDES.search(statement.text)
 
-    if found is None or size.sides_m is not None:
+    if size.sides_m is not None:
+        return
+
+    if found is None:
+        _cube(reading, statement, size)
         return
     numbers = [float(found[n].replace(",", ".")) for n in (1, 3, 5) if found[n]]
     units = [found[n] or "" for n in (2, 4, 6)][: len(numbers)]
@@ -91,6 +98,16 @@ def _sides(reading: Reading, statement: Statement, size: SaidSize) -> None:
     _claim(reading, statement, found.start(), found.end())
     if statement.of("mesh"):
         reading.facts["enclosure_is_mesh"] = True
+
+
+def _cube(reading: Reading, statement: Statement, size: SaidSize) -> None:
+    """“A 40 cm cube”."""
+    found = _CUBE.search(statement.text)
+
+    if found is not None:
+        side = round(_metres([float(found[1].replace(",", "."))], [found[2] or ""])[0], 4)
+        size.sides_m = (side, side, side)
+        _claim(reading, statement, found.start(), found.end())
 
 
 def _metres(numbers: list[float], units: list[str]) -> list[float]:
@@ -161,6 +178,7 @@ def _volume(reading: Reading, statement: Statement, size: SaidSize) -> None:
         reading.mark(statement, "enclosure", statement.take(number))
         if size.volume_l is None:
             size.volume_l = round(number.value.low, 2)
+            size.in_gallons = "g" in statement.text[number.start : number.end]
 
 
 def _single_sides(reading: Reading, statement: Statement, size: SaidSize) -> None:
@@ -182,7 +200,7 @@ def _single_sides(reading: Reading, statement: Statement, size: SaidSize) -> Non
 
 def _agree(reading: Reading, size: SaidSize) -> None:
     """Put together what was said of its size."""
-    if size.sides_m is None and size.volume_l is not None:
+    if size.sides_m is None and size.volume_l is not None and size.in_gallons:
         tank = _tank(f"{size.volume_l / LITRES_PER_US_GALLON:.4g}")
         if tank is not None and reading.facts.get("enclosure") in {None, "glass", "tank of water"}:
             size.sides_m = _rounded(tank)

@@ -25,7 +25,7 @@ def read_temperatures(reading: Reading) -> None:
                 if number.has_unit
                 else in_celsius(number.value.low, number.value.high)
             )
-            place = _place(name, statement)
+            place = _place(reading, name, statement)
             if not -5 <= value.low <= value.high <= 75:
                 reading.contradict(
                     "temperatures", f"{value.low:.0f} °C is no temperature of an enclosure."
@@ -38,14 +38,17 @@ def read_temperatures(reading: Reading) -> None:
         reading.facts["temperatures"] = tuple(found.values())
 
 
-def _place(name: Mention, statement: Statement) -> str:
+def _place(reading: Reading, name: Mention, statement: Statement) -> str:
     if name.fact in {"heat", "basking place"}:
         return "basking"
 
     if name.fact in {"enclosure", "cage", "species"}:
-        return "air"
+        return "water" if _is_aquatic(reading) else "air"
 
     if name.fact == "water":
+        return "water"
+
+    if name.value == "air" and _is_aquatic(reading):
         return "water"
 
     if name.value == "room" and any(p.value == "night" for p in statement.of("place")):
@@ -57,13 +60,13 @@ def _place(name: Mention, statement: Statement) -> str:
 def _pairs(statement: Statement) -> list[tuple[Mention, Number]]:
     """Each temperature with the place that it is of: all after their places, or all before."""
     named = any(number.quantity == "temperature" for number in statement.numbers)
-    places = _places(statement, named=named)
-
-    if not places or (statement.of("humid") and not named):
-        return []
     values = [
         n for n in statement.numbers if n.quantity == "temperature" or (not named and is_bare(n))
     ]
+    places = _places(statement, named=named, several=len(values))
+
+    if not places or (statement.of("humid") and not named):
+        return []
     tokens: list[Mention | Number] = [*places, *values]
     tokens.sort(key=lambda one: one.start)
     backwards = bool(tokens) and isinstance(tokens[0], Number)
@@ -81,11 +84,16 @@ def _pairs(statement: Statement) -> list[tuple[Mention, Number]]:
     return found
 
 
-def _places(statement: Statement, *, named: bool) -> list[Mention]:
-    """What a temperature in the clause may be of: the plainest first."""
+def _places(statement: Statement, *, named: bool, several: int) -> list[Mention]:
+    """What the temperatures of a clause may be of: the plainest first, all of them where there are as
+    many as `several`.
+    """
     hides = [name for name in statement.of("hides") if name.value in {"warm", "cool"}]
     places = [*statement.of("place", "basking place"), *hides]
     exact = [place for place in places if place.value != "air"]
+
+    if len(places) == several > 1:
+        return sorted(places, key=lambda place: place.start)
 
     if exact or places or not named:
         return exact or places
@@ -105,17 +113,26 @@ def _alone(reading: Reading, statement: Statement) -> list[tuple[Mention, Number
 
     if statement.names or not degrees:
         return []
+
+    if _is_aquatic(reading):
+        return [(Mention(0, 0, "place", "water"), degrees[0])]
+    last = reading.last_of(statement, "place", "basking place", "heat", "thermostat")
+
+    if last is None:
+        return [(Mention(0, 0, "place", "air"), degrees[0])]
+
+    if last.fact == "thermostat" or (last.fact == "heat" and last.value not in LIGHTING):
+        return []
+
+    return [(last, degrees[0])]
+
+
+def _is_aquatic(reading: Reading) -> bool:
+    """Whether it lives in water: what is warm or cold around it is water."""
     animal = reading.facts.get("animal")
     profile = library().get(getattr(animal, "species", None) or "")
 
-    if profile is not None and profile.habit == "aquatic":
-        return [(Mention(0, 0, "place", "water"), degrees[0])]
-    last = reading.last_of(statement, "place", "basking place", "heat", "food", "uv")
-
-    if last is None or (last.fact == "heat" and last.value not in LIGHTING):
-        return []
-
-    return [(last, degrees[0])] if last.fact in {"place", "basking place", "heat"} else []
+    return profile is not None and profile.habit == "aquatic"
 
 
 def _humidity(reading: Reading, statement: Statement) -> None:
