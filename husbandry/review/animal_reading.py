@@ -26,6 +26,11 @@ _ONLY_AGE = re.compile(
     r"[\s,]*(?:(?:about|around|\d+\s*(?:yo|y/o|years?|months?|mo))(?: old)?[\s,]*)*"
 )
 _KEPT_FOR = re.compile(r"\b(?:for|had|owned|kept|over|almost|nearly|about|past|last)\s*$")
+_IT = re.compile(r"\s*(?:mine|he|she)\b")
+"""How a sentence begins that speaks of the animal."""
+_GROUP = re.compile(
+    r"\b(?:group|colony|trio|bunch) of (?P<of>\d+)|\b(?P<them>\d+)\s+of (?:them|these)\b"
+)
 _BODY = re.compile(
     r"\b(?:he|she|it)(?:'s| is| measures| was)?\s+(?:now |about |around |roughly |currently )*$"
 )
@@ -104,7 +109,10 @@ def _stands_alone(reading: Reading, statement: Statement) -> bool:
     1.4 kg, ...”.
     """
     others = [name for name in statement.names if name.fact not in {"stage", "sex"}]
-    return not others and bool(reading.sentence_of(statement, "species"))
+    first = reading.sentences_text(statement)
+    speaks = reading.sentence_of(statement, "species") or _IT.match(first)
+
+    return not others and bool(speaks)
 
 
 def _age(reading: Reading, statement: Statement, said: dict[str, object]) -> None:
@@ -179,8 +187,11 @@ def _is_of_its_body(statement: Statement, number: Number) -> bool:
 
     long = re.match(r"\s*(?:long|total)\b", after) is not None
 
+    size = re.match(r"\s*(?:$|[\d(,])", after)
+
     return any(
-        0 <= name.start - number.end <= BEFORE_NAME
+        (size and re.fullmatch(r"\s*", statement.text[name.end : number.start]))
+        or 0 <= name.start - number.end <= BEFORE_NAME
         or (long and _ONLY_AGE.fullmatch(statement.text[name.end : number.start]))
         for name in statement.of("species")
     )
@@ -228,6 +239,10 @@ def _together(reading: Reading, said: dict[str, object]) -> None:
         for name in statement.of("alone"):
             said.setdefault("count", 1)
             reading.mark(statement, "animal", name)
+        group = _GROUP.search(statement.text)
+        if group and not statement.clause.wished:
+            said.setdefault("count", min(int(group["of"] or group["them"]), 20))
+            statement.use(group.start(), group.end())
         found = _TOGETHER.search(statement.text)
         if found and not statement.clause.wished:
             alone = re.search(r"\b(?:not|never|no|without)\b", statement.text[: found.start()])

@@ -10,7 +10,7 @@ _SENTENCE = re.compile(
     r"(?<!\bapprox)(?<!\bincl)(?<!\bca)(?<!\btemp)(?<!\bmax)(?<!\bmin)(?<!\bavg)[.](?=\s|$)|[;\n!?]+"
 )
 _CLAUSE = re.compile(
-    r",(?!\d{3}\b|\d(?=\d?\s*(?:kg|m\b)))|\s+(?:and(?!\s+(?:night|evening|pm)\b)|but|plus|then|while|though)\s+|\s[&+]\s|:\s(?=\w+\s\w+\s\w+)|\s[-–—]\s(?=\D)|[()]"
+    r",(?!\d{3}\b|\d(?=\d?\s*(?:kg|m\b)))|\s+(?:and(?!\s+(?:night|evening|pm)\b)|but|plus|then|while|though)\s+|\s[&+]\s(?!(?:vit(?:amin)?\s*)?d3\b)|:\s(?=\w+\s\w+\s\w+)|\s[-–—]\s(?=\D)|[()]"
 )
 _NO = re.compile(
     r"\b(?:no|without|w/o|not|never|none|lacks?|lacking|missing|isn['’]?t|aren['’]?t|don['’]?t|doesn['’]?t"

@@ -121,6 +121,10 @@ class Reading:
         """What the whole sentence of a clause names of these."""
         return [name for other in self._of_sentence(statement) for name in other.of(*facts)]
 
+    def sentences_text(self, statement: Statement) -> str:
+        """The text of the first clause of its sentence."""
+        return self._of_sentence(statement)[0].text
+
     def last_of(self, statement: Statement, *facts: str) -> Mention | None:
         """What was named last of these, up to a clause in its sentence."""
         found = None
@@ -173,7 +177,11 @@ def prepared(text: str) -> str:
             f" at most {TEXT_MOST:,}.".replace(",", " ")
         )
     small = "".join(c if len(c.lower()) != 1 else c.lower() for c in text)
-    plain = re.sub(r"(?<=[a-z]{3}\s)x(?=\d)", " ", small.translate(SAME_LENGTH))
+    plain = re.sub(
+        r"(?<=[a-z]{3}\s)x(?=\d)(?!\d+\s*(?:daily|weekly|/|a |per ))",
+        " ",
+        small.translate(SAME_LENGTH),
+    )
     plain = re.sub(r"\?(?=\s*(?:no|none|nope|yes|yep|yeah)\b)", ":", plain)  # “stat? no”
 
     return with_digits(plain)

@@ -249,7 +249,9 @@ def _heaters(reading: Reading, statement: Statement, heat: list[dict[str, Any]])
         if power is not None:
             reading.mark(statement, "heat", statement.take(power))
             one |= _power(reading, power)
-        _how_many(reading, statement, power or name, one)
+        for piece in (name, power):
+            if piece is not None and "count" not in one:
+                _how_many(reading, statement, piece, one)
         distance = _distance(reading, statement)
         if distance is not None and distance <= 3:
             one["distance_m"] = distance

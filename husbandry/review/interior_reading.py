@@ -102,6 +102,10 @@ def _depth(statement: Statement, names_it: bool) -> Number | None:
     return None
 
 
+_ONE_OF_THEM = re.compile(r"\b(?:1\s+of (?:them|which|these)|incl\w*)")
+"""How a moist hide is told that is among those that were counted."""
+
+
 def _hides(reading: Reading) -> None:
     """How many, sentence by sentence: a number holds what the rest of its sentence tells apart."""
     by_sentence: dict[int, list[int]] = {}
@@ -119,7 +123,8 @@ def _hides(reading: Reading) -> None:
                     reading.facts["moist_hide"] = False
                 continue
             if name.value == "moist":
-                one_of_them = re.search(r"one of (?:them|which|these)", statement.text)
+                before = _before(reading, statement).rstrip()
+                one_of_them = _ONE_OF_THEM.search(f"{before[-12:]} {statement.text}")
                 moist += 0 if one_of_them else 1
                 reading.facts["moist_hide"] = True
                 continue

@@ -58,7 +58,7 @@ _UNITS: tuple[tuple[Quantity, str], ...] = (
     ("share", r"\s*(?P<unit>%|percent|per cent)"),
     (
         "temperature",
-        r"\s*(?P<unit>°\s*[cf]\b|º\s*[cf]\b|deg(?:rees)?\.?\s*[cf]\b|deg(?:rees)?\b"
+        r"\s*(?P<unit>°\s*[cf]\b|º\s*[cf]\b|deg(?:rees?)?\.?\s*[cf]\b|deg(?:rees?)?\b"
         r"|[cf]\b|fahrenheit|celsius|°|º)",
     ),
     (
@@ -69,13 +69,13 @@ _UNITS: tuple[tuple[Quantity, str], ...] = (
     ("age", r"[\s-]*(?P<unit>years?|yrs?|yo\b|y/o|months?|mos?\b|weeks?|wks?)(?:[\s-]*old)?\b"),
     (
         "length",
-        r"[\s-]*(?P<unit>cm|mm|inch(?:es)?|in\b(?!\s+(?:the|a|my|his|her|its|there|with|each)\b)"
+        r"[\s-]*(?P<unit>cm|mm|inch(?:es)?|in\b(?!\s+(?:(?:the|a|my|his|her|its|there|with|each)\b|\d))"
         r"|\"|″|feet|foot|ft|m\b|metres?|meters?|'(?!\w)|′)",
     ),
     ("mass", r"\s*(?P<unit>kg|kilos?|kilograms?|grams?|gr?\b|lbs?\b|pounds?|oz\b|ounces?)"),
 )
 _MATCHERS = tuple((name, re.compile(rf"(?<![\w.,/]){_NUMBER}{unit}")) for name, unit in _UNITS)
-_BARE = re.compile(rf"(?<![\w.,/]){_NUMBER}(?:(?=x\s+\d)|(?![\w.,]*\d|\w))")
+_BARE = re.compile(rf"(?<![\w.,/]){_NUMBER}(?:(?=x\s)|(?![\w.,]*\d|\w))")
 SPELLED = {
     "mm": "mm",
     "cm": "cm",
@@ -213,7 +213,9 @@ _PACES: tuple[tuple[str, str], ...] = (
         rf"(?P<low>{_N})(?:\s*(?:-|–|to|or)\s*(?P<high>{_N}))?\s*(?:x|×|times)\s*"
         rf"(?:(?:a|per|every|each|in\s+a|/)\s*)?{_UNIT}",
     ),
-    ("times", rf"(?P<once>once|twice|thrice)\s*(?:(?:a|per|every|each)\s*){_UNIT}"),
+    ("times", rf"(?P<once>once|twice|thrice)\s*(?:(?:a|at|per|every|each|in the)\s*|/\s*){_UNIT}"),
+    ("times", rf"x\s*(?P<low>{_N})\s*(?:(?:a|per|every|each)\s*|/\s*){_UNIT}"),
+    ("daily", rf"x\s*(?P<low>{_N})(?P<high>)\s*(?P<spell>daily|nightly|weekly|monthly)"),
     (
         "daily",
         rf"(?:(?P<once>once|twice|thrice)|(?P<low>{_N})(?:\s*(?:-|–|to|or)\s*(?P<high>{_N}))?"

@@ -9,6 +9,7 @@ from husbandry.enclosure.tanks import TRADE_TANKS, Tank
 from husbandry.errors import EntryError
 from husbandry.quantity import Kind, convert
 from husbandry.review.description_reading import Reading, Statement
+from husbandry.review.numbers import Number
 from husbandry.review.vocabulary import Mention
 
 _SIDE = r"(\d+(?:[.,]\d+)?)\s*(cm|mm|inch(?:es)?|in|feet|foot|ft|metres?|meters?|m|\"|')?"
@@ -192,10 +193,16 @@ def _single_sides(reading: Reading, statement: Statement, size: SaidSize) -> Non
 
     for number in statement.numbers_of("length"):
         word = _WORD.match(statement.text[number.end :])
-        near = any(0 <= cage.start - number.end <= NEAR_CHARACTERS for cage in cages)
+        near = any(_is_beside(statement, number, cage) for cage in cages)
         if word is not None or near:
             size.set_side(word[1] if word is not None else "long", number.value.middle)
             reading.mark(statement, "enclosure", statement.take(number))
+
+
+def _is_beside(statement: Statement, number: Number, cage: Mention) -> bool:
+    """Whether a length stands close before the word for an enclosure, and no other between."""
+    between = any(number.end <= one.start < cage.start for one in statement.numbers_of("length"))
+    return 0 <= cage.start - number.end <= NEAR_CHARACTERS and not between
 
 
 def _agree(reading: Reading, size: SaidSize) -> None:

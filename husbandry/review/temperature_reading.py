@@ -1,5 +1,7 @@
 """Temperatures and humidity, each with the place that is named beside it."""
 
+import re
+
 from husbandry.review.description import SaidRange, SaidTemperature
 from husbandry.review.description_reading import Reading, Statement
 from husbandry.review.equipment_reading import LIGHTING, is_bare
@@ -7,6 +9,8 @@ from husbandry.review.numbers import Number, in_celsius
 from husbandry.review.vocabulary import Mention
 from husbandry.species.library import library
 
+_SUMMER = re.compile(r"\b(?:in|on|during|by)?\s*(?:summers?|winters?|heat ?waves?)\b")
+"""What is so for a season is no usual temperature."""
 HUMID_LEAST_PCT = 5.0
 """Less is no relative humidity of a room (common practice) [%]."""
 
@@ -16,7 +20,7 @@ def read_temperatures(reading: Reading) -> None:
     found: dict[str, SaidTemperature] = {}
 
     for statement in reading.statements:
-        if statement.clause.wished:
+        if statement.clause.wished or _SUMMER.search(statement.text):
             continue
         _humidity(reading, statement)
         for name, number in _pairs(statement) or _alone(reading, statement):
@@ -64,6 +68,10 @@ def _pairs(statement: Statement) -> list[tuple[Mention, Number]]:
         n for n in statement.numbers if n.quantity == "temperature" or (not named and is_bare(n))
     ]
     places = _places(statement, named=named, several=len(values))
+
+    if named and len(places) > len(values):  # “85 F warm, 75 cool”: the unit was said once
+        bare = [n for n in statement.numbers if is_bare(n)]
+        values = sorted([*values, *bare[: len(places) - len(values)]], key=lambda n: n.start)
 
     if not places or (statement.of("humid") and not named):
         return []

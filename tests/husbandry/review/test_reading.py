@@ -191,3 +191,44 @@ def test_the_example_of_the_trade_is_read_whole() -> None:
     assert said.food is not None
     assert (said.food[0].name, said.food[0].every_days) == ("cricket", said.food[0].every_days)
     assert said.not_understood == ()
+
+
+@pytest.mark.parametrize(
+    ("text", "path", "value"),
+    [
+        ("bearded dragon. heat: 100w spot, stat? no.", "thermostat", False),
+        ("bearded dragon. heat: 100w spot, stat? no.", "heat/0/kind", "lamp"),
+        ("ackie, 2x 100w halogen floods", "heat/0/count", 2),
+        ("boa, 2x deep heat projector 80W", "heat/0/count", 2),
+        ("boa, 2 x 60w panels", "heat/0/kind", "infrared_panel"),
+        ("jacksons chameleon in a 40cm cube", "sides_m", (0.4, 0.4, 0.4)),
+        ("king snake in a tub of 33 litres", "sides_m", None),
+        ("axolotls x2 in 40L tank", "sides_m", None),
+        ("axolotls x2 in 40L tank", "animal/count", 2),
+        ("axolotl, temp 19C", "temperatures/0/place", "water"),
+        ("veiled chameleon, ambient 75F night 65F", "temperatures/1/value_c/low", 18.33),
+        ("white's tree frog, 5% uvb, 22-24 degrees", "temperatures/0/value_c/high", 24.0),
+        ("leopard gecko, 85F warm 75 cool", "temperatures/0/value_c/low", 23.89),
+        ("crested gecko, summer 28 in the room", "temperatures", ()),
+        ("hognose on 3 inches of shavings (aspen)", "substrate", ("aspen",)),
+        ("corn snake, aspen, paper tube hide", "substrate", ("aspen",)),
+        ("panther chameleon. Mist 2 min x 4 a day.", "mistings_per_day", 4.0),
+        ("red eyed tree frogs, mist x3 daily", "mistings_per_day", 3.0),
+        ("fire bellied toads group of six", "animal/count", 6),
+        ("red eared slider about 6 inch shell", "animal/length_mm", 152.4),
+        ("my beardie 14 months 380g", "animal/age_months", 14.0),
+        ("I have had my beardie for 2 years", "animal/age_months", None),
+        ("Ball python. Mine is 3 years, 1500 g.", "animal/mass_g", 1500.0),
+        ("hognose, 1 fuzzy/wk", "food/0/every_days/low", 7.0),
+        ("axolotl, nightcrawlers twice/week", "food/0/every_days/low", 3.5),
+        ("leopard gecko. Hides: 4 incl. humid hide", "hides", 4),
+        ("leopard gecko, 2 hides and one moist hide", "hides", 3),
+        ("leopard gecko, calcium + D3 every week", "supplements/0/product", "calcium + D3"),
+    ],
+)
+def test_loose_sentences_are_read(text: str, path: str, value: Any) -> None:
+    """Counts, paces and forms as the trade writes them (invented)."""
+    found: Any = described(text).model_dump()
+    for step in path.split("/"):
+        found = found[int(step)] if step.isdigit() else found[step]
+    assert found == (pytest.approx(value) if isinstance(value, float) else value)
