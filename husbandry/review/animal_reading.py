@@ -26,6 +26,8 @@ _ONLY_AGE = re.compile(
     r"[\s,]*(?:(?:about|around|\d+\s*(?:yo|y/o|years?|months?|mo))(?: old)?[\s,]*)*"
 )
 _KEPT_FOR = re.compile(r"\b(?:for|had|owned|kept|over|almost|nearly|about|past|last)\s*$")
+_PARTED = re.compile(r"\b(?:divided|dividers?|partition(?:ed)?|separated by)\b")
+"""Who live on two sides of a wall do not live together."""
 _IT = re.compile(r"\s*(?:mine|he|she)\b")
 """How a sentence begins that speaks of the animal."""
 _GROUP = re.compile(
@@ -244,6 +246,9 @@ def _together(reading: Reading, said: dict[str, object]) -> None:
             said.setdefault("count", min(int(group["of"] or group["them"]), 20))
             statement.use(group.start(), group.end())
         found = _TOGETHER.search(statement.text)
+        if _PARTED.search(statement.text) and not statement.clause.wished:
+            said |= {"count": 1, "males": None, "females": None}
+            return
         if found and not statement.clause.wished:
             alone = re.search(r"\b(?:not|never|no|without)\b", statement.text[: found.start()])
             statement.use(found.start(), found.end())

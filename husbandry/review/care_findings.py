@@ -19,6 +19,8 @@ from husbandry.tables import rows
 
 TOO_OFTEN, TOO_SELDOM = 0.55, 1.8
 """Of the pace of its meals, beyond which it gets fat or thin (design choice) [1]."""
+TREAT_DAYS = 14.0
+"""Between two treats, at the least (common practice) [days]."""
 RATIO = "gives them no rest"
 """In the note on too few females for a male, which harms over weeks (design choice)."""
 TAKES: dict[str, frozenset[str]] = {
@@ -163,7 +165,11 @@ def _animal_food(
     rodents = [row for row in meat if row.group == "prey"]
 
     if rodents and "prey" not in foods and profile.supplements.plan != "plant eater":
-        yield finding("rodents")
+        paces = {one.name: one.every_days for one in seen.said.food or ()}
+        seldom = all(
+            (pace := paces[row.name]) is not None and pace.low >= TREAT_DAYS for row in rodents
+        )
+        yield finding("rodents", rank="better" if seldom else "harm")
 
 
 def _one_sided(offered: Sequence[FoodRow], wanted: Sequence[str]) -> Iterator[ReviewFinding]:

@@ -91,7 +91,8 @@ def _supplements(reading: Reading, statement: Statement, found: dict[str, dict[s
         elif pace is not None and (
             not statement.of("food") or len(statement.paces) > 1 or pace.start > name.end
         ):
-            found[name.value]["every_days"] = pace.value
+            if "other feed" not in statement.text[pace.start : pace.end]:  # that is no day
+                found[name.value]["every_days"] = pace.value
             reading.mark(statement, "supplements", statement.take(pace))
 
     if meals and found and not there:

@@ -3,12 +3,12 @@
 Rules are common practice unless a profile says otherwise. Method: docs/methods/second-look.md.
 """
 
+import re
 from collections.abc import Iterable, Iterator
 
 from husbandry.documents.result import COMPANY
 from husbandry.enclosure.equipment import UV_LAMPS
 from husbandry.enclosure.sizing import floor_for
-from husbandry.enclosure.trade_size import CLOSE
 from husbandry.findings.substrate_findings import depth_needed_m
 from husbandry.quantity import Kind
 from husbandry.review.assumed_request import LIT_H, uv_kind
@@ -28,7 +28,9 @@ SUN_ZONE = 3
 et al. 2016, from memory).
 """
 SMALL = 0.9
-"""Of a side of the accepted minimum under which an enclosure harms (design choice) [1]."""
+"""Of a side, and of the floor, of the accepted minimum under which an enclosure harms (design choice)
+[1].
+"""
 NEARLY_DEEP = 0.7
 """Of the depth of substrate that it needs (design choice) [1]."""
 
@@ -232,7 +234,7 @@ def _size(seen: Seen) -> Iterator[ReviewFinding]:
     several = floor_for(seen.assumed.profile, size.animals) if parted else 1.0
     floor = several * length * depth / (least[0] * least[1])
     tall = height / least[2] if seen.said.sides_m and seen.said.sides_m[2] else 1.0
-    meets = floor >= CLOSE and tall >= SMALL and several * length >= SMALL * least[0]
+    meets = floor >= SMALL and tall >= SMALL and several * length >= SMALL * least[0]
     short = ", ".join(side.name for side in sides)
     worst = sides[0]
     evidence = (
@@ -309,7 +311,7 @@ def _substrate(seen: Seen) -> Iterator[ReviewFinding]:
             continue
         if any(_speaks_of(row["avoid"], words) for words in avoided):
             yield _bad_substrate(row, listed=True, instead=instead)
-        elif row["name"] == "sand" and not any(kind.startswith("sand") for kind in _kinds(specs)):
+        elif row["name"] == "sand" and not any(_SAND.match(kind) for kind in _kinds(specs)):
             yield finding("sand alone", fix=f"Mix or replace it: {instead}.")
 
     yield from _depth(seen)
@@ -319,6 +321,8 @@ def _kinds(specs: Iterable[SubstrateSpec]) -> list[str]:
     return [kind for spec in specs for kind in spec.kinds]
 
 
+_SAND = re.compile(r"(?:(?:fine|clean|play|river|washed)\s+)*sand\b(?! alone)")
+"""How a profile names sand that its species may live on."""
 MIXES_WELL = frozenset({"sand", "bark"})
 """What is wrong alone and right in a mix (common practice)."""
 NAMED_SANDS = ("calcium", "coloured")

@@ -45,6 +45,10 @@ def read_equipment(reading: Reading) -> None:
         _heaters(reading, statement, heat)
         _hours(reading, statement)
 
+    if len(heat) > 1:  # beside another heater a coloured lamp is the night's
+        for one in heat:
+            one["at_night"] = one["at_night"] or one["kind"] == "coloured_lamp"
+
     if heat:
         reading.facts["heat"] = tuple(SaidHeat.model_validate(one) for one in _merged_heat(heat))
 
@@ -233,6 +237,8 @@ def _heaters(reading: Reading, statement: Statement, heat: list[dict[str, Any]])
             there.append(name)
         elif name.value in {"any", "lamp"} and not heat:
             reading.facts.setdefault("heat", ())
+            if name.value == "lamp":  # no lamp at all: no UVB either
+                reading.facts.setdefault("uv", ())
 
     named = [name for name in there if name.value != "any"]
 
@@ -256,7 +262,7 @@ def _heaters(reading: Reading, statement: Statement, heat: list[dict[str, Any]])
         if distance is not None and distance <= 3:
             one["distance_m"] = distance
         night = [place for place in statement.of("place") if place.value == "night"]
-        one["at_night"] = bool(night) or one["kind"] == "coloured_lamp"
+        one["at_night"] = bool(night)
         heat.append(one)
 
     _later_distance(reading, statement, heat)

@@ -182,7 +182,7 @@ def _by_reading(seen: Seen, state: NeedState, value: SaidRange) -> ReviewFinding
     low, high = _ends(state)
     near = _near(state.key)
     middle = value.middle
-    wide = state.key in {NeedKey.HUMIDITY_DAY}
+    wide = state.key is NeedKey.HUMIDITY_DAY or _is_of_the_whole(seen.said, state.key)
     below = low is not None and (value.high if wide else middle) < low - near
     above = high is not None and (value.low if wide else middle) > high + near
 
@@ -205,6 +205,11 @@ def _by_reading(seen: Seen, state: NeedState, value: SaidRange) -> ReviewFinding
         evidence,
         likely=False,
     )
+
+
+def _is_of_the_whole(said: Description, key: NeedKey) -> bool:
+    """Whether a range was said of the air as a whole: its warm end is then the range's upper end."""
+    return key is NeedKey.WARM_AIR_DAY and said.temperature("warm") is None
 
 
 def _by_prediction(seen: Seen, state: NeedState) -> ReviewFinding | None:
@@ -308,7 +313,9 @@ def _finding(
     wrong = "too low" if direction == "below" else "too high"
     title = f"{name} may be {wrong}" if likely else f"{name} {wrong}"
 
-    if likely:
+    warm_night = state.key is NeedKey.AIR_NIGHT and direction == "above" and not past
+
+    if likely or warm_night:  # many keep it as warm by night as by day
         rank = "better"
     warm = TOO_HOT if past else TOO_WARM
     hot = warm if direction == "above" else TOO_COLD
