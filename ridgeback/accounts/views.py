@@ -50,9 +50,10 @@ def _page(request: KeeperRequest, form: CloseForm | None = None) -> HttpResponse
         (one, browser_words(one.user_agent), one.session_key == request.session.session_key)
         for one in UserSession.objects.purge_and_list(keeper)
     ]
-    totp = Authenticator.objects.filter(user=keeper, type=Authenticator.Type.TOTP)
+    steps = Authenticator.objects.filter(user=keeper)
     context = {
-        "has_second_step": totp.exists(),
+        "has_second_step": steps.filter(type=Authenticator.Type.TOTP).exists(),
+        "passkeys": steps.filter(type=Authenticator.Type.WEBAUTHN).count(),
         "address": EmailAddress.objects.get_primary(keeper),
         "sessions": sorted(sessions, key=lambda one: one[0].last_seen_at, reverse=True),
         "form": form or CloseForm(request=request),

@@ -2,6 +2,7 @@
 
 from pathlib import Path
 
+import allauth
 import environ
 from csp.constants import NONE, SELF
 
@@ -130,7 +131,8 @@ ACCOUNT_LOGIN_ON_PASSWORD_RESET = True
 ACCOUNT_CHANGE_EMAIL = True
 # What changes how somebody signs in is told to their address.
 ACCOUNT_EMAIL_NOTIFICATIONS = True
-MFA_SUPPORTED_TYPES = ["totp", "recovery_codes"]
+MFA_SUPPORTED_TYPES = ["totp", "recovery_codes", "webauthn"]
+MFA_PASSKEY_LOGIN_ENABLED = True
 MFA_TOTP_ISSUER = "Ridgeback"
 ACCOUNT_SESSION_REMEMBER = True
 ACCOUNT_EMAIL_SUBJECT_PREFIX = "Ridgeback: "
@@ -177,8 +179,13 @@ USE_TZ = True
 
 STATIC_URL = "/static/"
 STATIC_ROOT = STATE / "static"
-STATICFILES_DIRS = [ROOT / "ridgeback" / "static"]
-# Our own files alone: what packages bring for their own pages is not shipped.
+_ALLAUTH = Path(allauth.__file__).parent
+STATICFILES_DIRS = [
+    ROOT / "ridgeback" / "static",
+    ("mfa", _ALLAUTH / "mfa" / "static" / "mfa"),  # passkeys speak to the browser by its scripts
+    ("account", _ALLAUTH / "account" / "static" / "account"),
+]
+# Our own files and those alone: what packages bring for their own pages is not shipped.
 STATICFILES_FINDERS = ["django.contrib.staticfiles.finders.FileSystemFinder"]
 STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},

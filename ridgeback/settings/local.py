@@ -23,6 +23,7 @@ def _secret() -> str:
 
 SECRET_KEY = _secret()
 DEBUG = False
+MFA_WEBAUTHN_ALLOW_INSECURE_ORIGIN = True  # browsers allow passkeys on http://localhost
 LOGGING["loggers"]["ridgeback"]["level"] = env("REQUEST_LOG_LEVEL", default="WARNING")  # type: ignore[index]  # the screen stays quiet
 # No mail leaves this machine: each letter is a file here.
 EMAIL_BACKEND = "django.core.mail.backends.filebased.EmailBackend"

@@ -4,6 +4,7 @@ from ridgeback.settings.base import *  # noqa: F403
 
 SECRET_KEY = "only-for-tests"
 DEBUG = False
+MFA_WEBAUTHN_ALLOW_INSECURE_ORIGIN = True
 ALLOWED_HOSTS = ["*"]
 RIDGEBACK_DEMO = True
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]

@@ -37,6 +37,9 @@ OPEN = {
     "device_api:readings",
     "device_api:readings_csv",
     "device_api:openapi-json",
+    ":mfa_login_webauthn",
+    ":mfa_edit_webauthn",
+    ":mfa_remove_webauthn",  # looks for the key first: without an account there is none
 }
 ANIMALS = {
     f"animals:{name}"

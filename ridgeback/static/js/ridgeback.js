@@ -324,3 +324,19 @@ document.addEventListener("htmx:afterRequest", ({ detail }) => {
   detail.target.removeAttribute("aria-busy");
   if (detail.elt.matches("form")) rests(detail.elt);
 });
+
+/* A passkey that was not used: the browser's reason in words of ours, beside its button. */
+const PASSKEY_PROBLEMS = {
+  NotAllowedError: "No passkey was used: it was cancelled, or took too long. Try once more.",
+  InvalidStateError: "This device already has a passkey for this account.",
+  SecurityError: "Passkeys need a name instead of a number as the address, and https outside this machine.",
+};
+
+document.addEventListener("allauth.error", (event) => {
+  event.preventDefault();
+  const said = document.querySelector("[data-passkey-problem]");
+  if (!said) return;
+  const problem = PASSKEY_PROBLEMS[event.detail.exception && event.detail.exception.name];
+  said.textContent = problem || "That did not work. Sign in with your password instead.";
+  said.hidden = false;
+});
