@@ -106,6 +106,11 @@ def reviews(browser: Browser) -> None:
     asked.goto(f"{ADDRESS}/second-look/")
     asked.get_by_role("link", name="Corn snake").first.click()
     asked.wait_for_selector(".review-steps", timeout=60_000)
+    for fix in ("no thermostat", "few hides"):
+        asked.locator(f"[name=fix][value='{fix}']").check()
+    asked.get_by_text("With 2 fixes").wait_for()
+    asked.get_by_role("heading", name="Findings").scroll_into_view_if_needed()
+    asked.evaluate("document.querySelector('#fixes').scrollIntoView()")
     asked.screenshot(path=HERE / "second-look.png")
     asked.goto(f"{ADDRESS}/practice/")
     asked.get_by_role("button", name="Case 1").first.click()
