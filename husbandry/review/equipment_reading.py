@@ -7,6 +7,7 @@ from husbandry.review.description import SaidHeat, SaidUv
 from husbandry.review.description_reading import Reading, Statement
 from husbandry.review.numbers import A_YEAR, Number, in_celsius
 from husbandry.review.vocabulary import Mention
+from husbandry.species.library import library
 
 _FROM = re.compile(r"\s*(?:above|away|from|over|below|under|higher|distance|off|to the)\b")
 _AT = re.compile(r"\b(?:at|hung|hangs|@)\s*(?:about|around|roughly|~)?\s*$")
@@ -250,7 +251,7 @@ def _heaters(reading: Reading, statement: Statement, heat: list[dict[str, Any]])
             "kind": name.value if name.fact == "heat" and name.value != "any" else "lamp"
         }
         if name.value == "any" and not statement.of("bulb"):
-            one["kind"] = "water_heater" if _in_water(statement) else "ceramic_emitter"
+            one["kind"] = "water_heater" if _in_water(reading, statement) else "ceramic_emitter"
         power = statement.nearest(name, "power")
         if power is not None:
             reading.mark(statement, "heat", statement.take(power))
@@ -281,7 +282,12 @@ def _by_form(statement: Statement, names: list[Mention]) -> list[Mention]:
     return [Mention(found.start("form"), found.end("form"), "heat", _FORMS[found["form"]])]
 
 
-def _in_water(statement: Statement) -> bool:
+def _in_water(reading: Reading, statement: Statement) -> bool:
+    """Whether a heater without another word is one for water: for what lives in it, or by its clause."""
+    animal = reading.facts.get("animal")
+    profile = library().get(getattr(animal, "species", None) or "")
+    if profile is not None and profile.habit in {"aquatic", "semi-aquatic"}:
+        return True
     places = [place for place in statement.of("place") if place.value == "water"]
     return bool(places or statement.of("water"))
 

@@ -9,8 +9,8 @@ from husbandry.review.numbers import Number, in_celsius
 from husbandry.review.vocabulary import Mention
 from husbandry.species.library import library
 
-_SUMMER = re.compile(r"\b(?:in|on|during|by)?\s*(?:summers?|winters?|heat ?waves?)\b")
-"""What is so for a season is no usual temperature."""
+_SEASON = re.compile(r"\b(?:summers?|winters?|heat ?waves?)\b")
+"""A room in one season is no usual room; what an animal bears in one counts all the same."""
 HUMID_LEAST_PCT = 5.0
 """Less is no relative humidity of a room (common practice) [%]."""
 
@@ -20,16 +20,18 @@ def read_temperatures(reading: Reading) -> None:
     found: dict[str, SaidTemperature] = {}
 
     for statement in reading.statements:
-        if statement.clause.wished or _SUMMER.search(statement.text):
+        if statement.clause.wished:
             continue
         _humidity(reading, statement)
-        for name, number in _pairs(statement) or _alone(reading, statement):
+        for name, number in _pairs(reading, statement) or _alone(reading, statement):
             value = (
                 number.value
                 if number.has_unit
                 else in_celsius(number.value.low, number.value.high)
             )
             place = _place(reading, name, statement)
+            if place == "room" and _SEASON.search(statement.text):
+                continue
             if not -5 <= value.low <= value.high <= 75:
                 reading.contradict(
                     "temperatures", f"{value.low:.0f} °C is no temperature of an enclosure."
@@ -61,13 +63,13 @@ def _place(reading: Reading, name: Mention, statement: Statement) -> str:
     return name.value
 
 
-def _pairs(statement: Statement) -> list[tuple[Mention, Number]]:
+def _pairs(reading: Reading, statement: Statement) -> list[tuple[Mention, Number]]:
     """Each temperature with the place that it is of: all after their places, or all before."""
     named = any(number.quantity == "temperature" for number in statement.numbers)
     values = [
         n for n in statement.numbers if n.quantity == "temperature" or (not named and is_bare(n))
     ]
-    places = _places(statement, named=named, several=len(values))
+    places = _places(reading, statement, named=named, several=len(values))
 
     if named and len(places) > len(values):  # “85 F warm, 75 cool”: the unit was said once
         bare = [n for n in statement.numbers if is_bare(n)]
@@ -92,7 +94,7 @@ def _pairs(statement: Statement) -> list[tuple[Mention, Number]]:
     return found
 
 
-def _places(statement: Statement, *, named: bool, several: int) -> list[Mention]:
+def _places(reading: Reading, statement: Statement, *, named: bool, several: int) -> list[Mention]:
     """What the temperatures of a clause may be of: the plainest first, all of them where there are as
     many as `several`.
     """
@@ -108,7 +110,12 @@ def _places(statement: Statement, *, named: bool, several: int) -> list[Mention]
     waters = [
         name for name in statement.of("water") if statement.text[name.start : name.end] == "water"
     ]
-    lamps = [name for name in statement.of("heat") if name.value in LIGHTING]
+    bare = reading.facts.get("thermostat") is not True  # else it is what the thermostat holds
+    lamps = [
+        name
+        for name in statement.of("heat")
+        if name.value in LIGHTING or (bare and name.value == "heat_mat")
+    ]
 
     return waters or lamps or statement.of("enclosure", "cage", "species")[:1]
 

@@ -204,3 +204,37 @@ def test_a_description_survives_as_json() -> None:
 def test_json_with_names_that_are_not_known_is_refused(wrong: dict[str, Any]) -> None:
     with pytest.raises((HusbandryError, ValueError), match=r"is not in|no species"):
         Description.model_validate(wrong)
+
+
+@pytest.mark.parametrize(
+    ("text", "slug"),
+    [
+        ("Crested gecko 45x45x60, lamp rests on the plastic lid", "danger near plastic"),
+        ("Ball python 4x2x2, thermostat probe hangs outside the tank", "danger probe outside"),
+        ("Leo in 60x45x45, heat mat. Thermostat is broken.", "no thermostat"),
+        ("Slider, 60 gallon, heater 200W glass without guard", "danger unguarded"),
+        ("Axolotl, 40 gallon breeder, water 26C in summer", "water_day above"),
+        ("Green iguana, free roaming in the living room with the dog", "danger other pets"),
+        ("Panther chameleon. Temps drop to 8C at night in winter.", "air_night below"),
+        ("Leopard gecko, mat at 45 C on the floor, no thermostat", "surface_day above"),
+    ],
+)
+def test_dangers_in_loose_words_are_named(text: str, slug: str) -> None:
+    """Each was overlooked once (invented; common practice)."""
+    assert slug in [one.slug for one in judged(text).findings if one.rank == "danger"]
+
+
+@pytest.mark.parametrize(
+    ("text", "slug"),
+    [
+        ("Adult male veiled chameleon, 2x2x4 ft screen cage", "size"),
+        ("Giant day gecko 45 x 45 x 60 cm glass", "size"),
+        ("Axolotl, 40 gallon breeder, fine sand", "sand alone"),
+        ("2 male leopard geckos in a 40 gallon divided by a pane", "company"),
+        ("Ornate horned frog, nightcrawlers weekly and a pinky mouse monthly", "rodents"),
+        ("Tree frog, White's, 45x45x60, 22-24 degrees", "warm_air_day below"),
+    ],
+)
+def test_what_practice_knows_to_be_right_harms_nobody(text: str, slug: str) -> None:
+    harmful = [one.slug for one in judged(text).findings if one.rank in {"danger", "harm"}]
+    assert slug not in harmful
