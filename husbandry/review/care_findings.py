@@ -21,8 +21,10 @@ TOO_OFTEN, TOO_SELDOM = 0.55, 1.8
 """Of the pace of its meals, beyond which it gets fat or thin (design choice) [1]."""
 TREAT_DAYS = 14.0
 """Between two treats, at the least (common practice) [days]."""
-RATIO = "gives them no rest"
-"""In the note on too few females for a male, which harms over weeks (design choice)."""
+GENTLE = ("gives them no rest", "Too many together")
+"""In the notes on too few females for a male and on too many in all, which harm over weeks (design
+choice).
+"""
 TAKES: dict[str, frozenset[str]] = {
     "insects": frozenset({"insects", "worms", "ants"}),
     "worms": frozenset({"insects", "worms", "fish"}),
@@ -75,7 +77,7 @@ def _company(seen: Seen) -> Iterator[ReviewFinding]:
     if not notes:
         return
     texts = [note.text for note in notes]
-    gentle = all(RATIO in text for text in texts)
+    gentle = all(any(words in text for words in GENTLE) for text in texts)
     yield finding("company", text=" ".join(texts), rank="harm" if gentle else "danger")
 
 

@@ -233,8 +233,17 @@ def test_dangers_in_loose_words_are_named(text: str, slug: str) -> None:
         ("2 male leopard geckos in a 40 gallon divided by a pane", "company"),
         ("Ornate horned frog, nightcrawlers weekly and a pinky mouse monthly", "rodents"),
         ("Tree frog, White's, 45x45x60, 22-24 degrees", "warm_air_day below"),
+        ("Boa adult 180x90x60 cm timber, water tub, two hides", "kind of enclosure"),
     ],
 )
 def test_what_practice_knows_to_be_right_harms_nobody(text: str, slug: str) -> None:
     harmful = [one.slug for one in judged(text).findings if one.rank in {"danger", "harm"}]
     assert slug not in harmful
+
+
+def test_one_too_many_harms_and_a_loner_is_in_danger() -> None:
+    ranks = {}
+    for text in ("3 Dendrobates tinctorius in 60x45x60", "2 corn snakes in 4x2x2 ft"):
+        found = [one.rank for one in judged(text).findings if one.slug == "company"]
+        ranks[text[:1]] = found
+    assert ranks == {"3": ["harm"], "2": ["danger"]}
