@@ -20,6 +20,8 @@ time all year; or UTC."""
 EPOCH = dt.date(1970, 1, 1).toordinal()
 DAY_S = 86_400
 """Of a day (definition) [s]."""
+HOUR_S = 3_600
+"""Of an hour (definition) [s]."""
 UNIX = re.compile(r"1\d{9}(?:\d{3})?(?:\.\d+)?")
 """Seconds or milliseconds since 1970, from 2001 to 2033."""
 _CLOCK = re.compile(

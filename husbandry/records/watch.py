@@ -15,15 +15,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from husbandry.records.channels import TOLD_APART, Quantity, SensorPlace
-from husbandry.records.moments import DAY_S, local_offsets
+from husbandry.records.moments import DAY_S, HOUR_S, local_offsets
 from husbandry.records.series import ChannelTargets, PhaseRange, summarise
 
 Values = NDArray[np.float64]
 Seconds = NDArray[np.int64]
 Side = Literal["", "low", "high"]
 Severity = Literal["danger", "care", "instrument"]
-HOUR_S = 3_600
-"""Of an hour (definition) [s]."""
 READ_BACK_S = 8 * DAY_S
 """Values that an alarm is told from: a week of the same hours (design choice) [s]."""
 IN_A_ROW = 2

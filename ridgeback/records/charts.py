@@ -1,6 +1,7 @@
 """A channel's chart with what is needed and predicted, what it sums up to, and what happened."""
 
 import datetime as dt
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import partial
 from typing import Any
@@ -14,6 +15,7 @@ from husbandry.predict.light import lit_spans
 from husbandry.quantity import Kind, Units, show
 from husbandry.records.channels import KINDS, Quantity, SensorPlace
 from husbandry.records.moments import local_offsets
+from husbandry.records.rhythm import rhythm_of
 from husbandry.records.series import (
     ChannelTargets,
     DaySummary,
@@ -94,6 +96,8 @@ class ChannelView:
     days: tuple[DayRow, ...]
     swing: str
     count: int
+    rhythm: tuple[str, ...]
+    """How it warms up, cycles and dries, in sentences."""
     before: str
     """This time against the same time before it; empty where that holds nothing."""
 
@@ -171,6 +175,7 @@ def channel_view(
         days=tuple(_day_row(one, kind, units) for one in reversed(summary.days)),
         swing="" if np.isnan(summary.swing) else show(summary.swing, _difference(kind), units),
         count=points[0].count,
+        rhythm=tuple(_rhythm(channel, first, last, targets, zone, units)),
         before=_before(channel, first, last, targets, summary, zone),
     )
 
@@ -272,7 +277,9 @@ def _phase_row(
 
 
 def _hours(hours: float) -> str:
-    return f"{hours * 60:.0f} min" if hours < 1.5 else f"{hours:.0f} h"
+    if hours < 1.5:
+        return f"{hours * 60:.0f} min"
+    return f"{hours:.1f} h" if hours < 10 else f"{hours:.0f} h"
 
 
 def _spoken(summary: SeriesSummary, kind: Kind, units: Units) -> str:
@@ -344,6 +351,35 @@ def _summed(
         return summarise(*values_of(channel, first, last), targets, zone)
     hours = hours_of(channel, first, last)
     return summarise(hours.at_s, hours.mean, targets, zone, (hours.low, hours.high))
+
+
+def _rhythm(
+    channel: Channel,
+    first: dt.datetime,
+    last: dt.datetime,
+    targets: ChannelTargets,
+    zone: str,
+    units: Units,
+) -> Iterator[str]:
+    """What its samples tell of lamps, thermostat and misting; nothing of a long time's hours."""
+    if last - first > BY_SAMPLES:
+        return
+    quantity = Quantity(channel.quantity)
+    found = rhythm_of(*values_of(channel, first, last), targets, zone, quantity)
+
+    if not np.isnan(found.warm_up_h):
+        yield f"It is warm {_hours(found.warm_up_h)} after the lamps come on."
+    if not np.isnan(found.cycles_per_h):
+        swing = show(found.cycle_k, _difference(KINDS[quantity]), units)
+        yield (
+            f"While the lamps are on it goes up and down {found.cycles_per_h:.1f} times an hour,"
+            f" by {swing}."
+        )
+    if found.mistings:
+        yield (
+            f"{found.mistings} misting{'s' if found.mistings > 1 else ''}: half of the damp is gone"
+            f" after {_hours(found.drying_h)}."
+        )
 
 
 def _before(

@@ -10,6 +10,7 @@ from django.test import Client
 from django.test.utils import CaptureQueriesContext
 
 from husbandry.records.channels import Quantity
+from husbandry.records.moments import local_offsets
 from ridgeback.clock import now
 from ridgeback.drawing import records as drawn
 from ridgeback.enclosures.models import Enclosure
@@ -187,3 +188,19 @@ def test_a_line_breaks_where_nothing_was_measured() -> None:
     values = np.array([20.0, 21, 22, 23, 24])
     line = drawn.ChartLine("", at_s, values, values, values, 600)
     assert [list(values[run]) for run in drawn._runs(line)] == [[20, 21, 22], [23, 24]]
+
+
+def test_a_week_tells_when_it_is_warm_and_a_month_does_not(client: Client, pip: Enclosure) -> None:
+    channel = channel_for(pip, Quantity.TEMPERATURE, "warm", "B")
+    end_s = int(now().timestamp())
+    at_s = np.arange(end_s - 7 * 86_400, end_s, 300, dtype=np.int64)
+    ensure_months(at_s)
+    local = at_s + local_offsets(at_s, pip.room.time_zone)
+    hours = (local % 86_400) / 3600
+    lit = (hours >= 8) & (hours < 20)
+    values = np.where(lit, 30 - 9 * np.exp(-np.maximum(hours - 8, 0)), 21.0)
+    write_samples(channel, at_s, np.round(values, 1), None)
+    page = f"/enclosures/{pip.pk}/charts/?channel={channel.pk}&span="
+    week, month = (client.get(page + span).context["view"].rhythm for span in ("week", "month"))
+    assert any("after the lamps come on" in one for one in week)
+    assert month == ()
