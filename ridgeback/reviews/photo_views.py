@@ -45,7 +45,8 @@ def add_photo(request: KeeperRequest, pk: int) -> HttpResponse:
         flows.add_photo(own, form.cleaned_data["photo"].read())
         messages.success(request, "The photo is there in a moment.")
     else:
-        messages.error(request, form.errors["photo"].as_data()[0].messages[0])
+        first = next(iter(form.errors.as_data().values()))[0]
+        messages.error(request, first.messages[0])
 
     return redirect("reviews:page", pk=pk)
 

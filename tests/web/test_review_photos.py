@@ -109,6 +109,15 @@ def test_what_is_no_photo_is_refused(client: Client) -> None:
     assert client.get(f"/second-look/{own.pk}/photo/scale/").status_code == 404
 
 
+def test_a_form_that_was_meddled_with_is_refused_with_a_sentence(client: Client) -> None:
+    own = added(client)
+    sent = {"photo": SimpleUploadedFile("v.jpg", jpeg(), "image/jpeg"), "form_key": "no key"}
+    answer = client.post(f"/second-look/{own.pk}/photo/add/", sent, follow=True)
+    assert answer.status_code == 200
+    own.refresh_from_db()
+    assert own.photo_original is None
+
+
 def test_another_households_photo_is_not_there(client: Client, stranger: Client) -> None:
     own = with_photo(client)
     assert stranger.get(f"/second-look/{own.pk}/photo/scale/").status_code == 404

@@ -323,7 +323,9 @@ def test_a_fix_is_tried_on_the_drawing(client: Client) -> None:
 def test_a_fix_without_its_corrected_plan_waits(client: Client) -> None:
     own = added(client)
     url = f"/second-look/{own.pk}/tried/"
-    assert client.get(url, {"fix": ["no uv"]}).context["waits"]
+    waiting = client.get(url, {"fix": ["no uv"]})
+    assert waiting.context["waits"]
+    assert "tried/?fix=no+uv" in waiting.content.decode(), "it asks again for the same fixes"
     facts_only = client.get(url, {"fix": ["one insect", "no such thing"]})
     assert facts_only.context["view"].mended == ("One kind of insect",)
 
