@@ -14,7 +14,8 @@ from husbandry.quantity import METRIC, Units
 from husbandry.review.describe import described
 from husbandry.review.description import TEXT_MOST, Description
 from husbandry.review.letter import letter
-from husbandry.review.review import review
+from husbandry.review.review import Review, review
+from husbandry.review.tried_fixes import try_fixes, tryable
 from husbandry.species.profile import problems_of
 
 US = Units("us", "f")
@@ -33,6 +34,14 @@ def add_review_command(commands: "_SubParsersAction[ArgumentParser]") -> None:
     judging.add_argument(
         "--quick", action="store_true", help="do not look for the corrected enclosure"
     )
+    judging.add_argument(
+        "--try",
+        dest="fixes",
+        action="append",
+        default=[],
+        metavar="SLUG",
+        help="judge it with this finding put right, and no other; several may be given",
+    )
 
 
 def run_review_command(given: Namespace) -> int:
@@ -45,11 +54,31 @@ def run_review_command(given: Namespace) -> int:
         return refuse(why.problems)
     except (OSError, UnicodeDecodeError) as why:
         return refuse([Problem("", f"{given.file} cannot be read as text: {why}")])
-    found = review(said, dt.datetime.now(dt.UTC), correct=not given.quick)
+    now = dt.datetime.now(dt.UTC)
+    found = review(said, now, correct=not given.quick)
+
+    if given.fixes:
+        return _tried(found, given.fixes, now)
+
     if given.letter:
         print(letter(found, US if given.imperial else METRIC), end="")
     else:
         print(found.model_dump_json(exclude_none=True, indent=2))
+    return 0
+
+
+def _tried(made: Review, slugs: list[str], now: dt.datetime) -> int:
+    """Print the enclosure with these fixes; 2 where one of them cannot be tried."""
+    able = tryable(made)
+    unable = [Problem(slug, "no finding that can be tried") for slug in slugs if slug not in able]
+    tried = try_fixes(made, slugs, now) if not unable else None
+
+    if tried is None:
+        return refuse(
+            unable or [Problem("", "no corrected enclosure is known: leave out --quick")]
+        )
+    print(tried.model_dump_json(exclude_none=True, indent=2))
+
     return 0
 
 

@@ -9,6 +9,7 @@ import pytest
 
 from husbandry.cli import main
 from husbandry.review.review import Review
+from husbandry.review.tried_fixes import TriedFixes
 
 SAID = "Leopard gecko on calci sand with a heat rock, no hides, basking at 95"
 
@@ -47,6 +48,18 @@ def test_a_letter_is_in_the_units_that_are_asked_for(
     letter = capsys.readouterr().out
     assert letter.startswith("Thank you")
     assert "°C" not in letter
+
+
+def test_fixes_are_tried_and_what_is_none_is_refused(
+    told: str, capsys: pytest.CaptureFixture[str]
+) -> None:
+    assert main(["review", told, "--quick", "--try", "no hides"]) == 0
+    tried = TriedFixes.model_validate_json(capsys.readouterr().out)
+    assert "No hide" in tried.mended
+    assert main(["review", told, "--quick", "--try", "no such thing"]) == 2
+    assert "no finding that can be tried" in capsys.readouterr().err
+    assert main(["review", told, "--quick", "--try", "hot rock"]) == 2
+    assert "leave out --quick" in capsys.readouterr().err
 
 
 @pytest.mark.parametrize(
