@@ -64,7 +64,7 @@ def test_a_passkey_signs_in_instead_of_a_password(
     assert kept.wrap().name == "My phone"
     page.context.clear_cookies()
     page.goto(f"{live_server.url}/sign-in/")
-    page.get_by_role("button", name="Sign in with a passkey").click()
+    page.get_by_role("button", name="Use a passkey").click()
     page.wait_for_selector(".enclosure-row")
     page.goto(f"{live_server.url}/account/second-step/webauthn/")
     expect(page.locator("main")).to_contain_text("signs in alone")
@@ -85,5 +85,5 @@ def test_a_passkey_that_is_cancelled_says_so(
         "navigator.credentials.get = () => Promise.reject(new DOMException('', 'NotAllowedError'))"
     )
     page.goto(f"{live_server.url}/sign-in/")
-    page.get_by_role("button", name="Sign in with a passkey").click()
+    page.get_by_role("button", name="Use a passkey").click()
     expect(page.locator("[data-passkey-problem]")).to_contain_text("No passkey was used")
