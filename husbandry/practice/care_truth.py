@@ -108,13 +108,17 @@ def supplements_of(base: BaseSetup) -> str:
 
 
 def length_needed_m(base: BaseSetup) -> float:
-    """The least length inside for one grown animal [m]."""
+    """The least length inside for one grown animal, of an enclosure that is sold by it: its walls are
+    taken off [m].
+    """
     profile = library()[base.species]
     needs = look(base.request)
     big = QUESTIONS["how-big"].chosen(base.request.approaches_of(0)).slug
     length_m = needs.occupants[needs.lead].length_m
 
-    return sides_for(profile, profile.grown.slug, big, length_m, floor_for(profile, 1))[0]
+    needed_m = sides_for(profile, profile.grown.slug, big, length_m, floor_for(profile, 1))[0]
+
+    return min(needed_m, base.request.enclosure.inside_m.length)
 
 
 def book_words(base: BaseSetup, causes: tuple[str, ...], *, asked: bool) -> str:

@@ -36,6 +36,8 @@ PLACES: dict[PlaceName, str] = {
     "cool": "at the cool end, at its back",
     "room": "in the room, a metre from the enclosure",
 }
+LOOKS = frozenset({"thermostat", "tape", "watch", "feeding_book", "supplement_boxes"})
+"""What shows the same at any hour: nobody waits for it."""
 SURFACE_SHARE = {"half_hour": 0.35, "two_hours": 0.65, "six_hours": 0.97}
 """Of its rise that a stone has made by then (common practice) [1]."""
 AIR_SHARE = {"half_hour": 0.5, "two_hours": 0.8, "six_hours": 0.99}
@@ -93,8 +95,8 @@ class Measurement(Document):
 
 def minutes_of(done: tuple[Measurement, ...], instrument: str, moment: Moment) -> int:
     """What a measurement would cost; one waits for an hour of the day once."""
-    waited = {one.moment for one in done}
-    wait = 0 if moment in waited else MOMENTS[moment][1]
+    waited = {one.moment for one in done if one.instrument not in LOOKS}
+    wait = 0 if moment in waited or instrument in LOOKS else MOMENTS[moment][1]
 
     return shelf()[instrument].minutes + wait
 
@@ -125,7 +127,6 @@ def measure(
     words = _words(case, instrument, careless=careless)
 
     if words:
-        minutes = shelf()[instrument].minutes
         return Measurement(
             instrument=instrument,
             place=place,
@@ -133,7 +134,7 @@ def measure(
             careless=careless and bool(shelf()[instrument].careless),
             value=0.0,
             words=words,
-            minutes=minutes,
+            minutes=minutes_of(done, instrument, moment),
         )
     taken = InstrumentSet(case.number * 7 + case.level, taken=10 * len(done))
     careless = careless and bool(shelf()[instrument].careless)

@@ -6,7 +6,6 @@ from typing import Any
 from husbandry.review.description import PREY_SIZES, SaidFood, SaidRange, SaidSupplement
 from husbandry.review.description_reading import Reading, Statement
 from husbandry.review.vocabulary import Mention, filling
-from husbandry.species.library import library
 
 INSECTS = frozenset({"cricket", "locust", "roach", "mealworm", "superworm", "waxworm", "silkworm"})
 FED = ("feed", "fed", "eats", "offer", "meal")
@@ -168,8 +167,7 @@ def _as_eaten(reading: Reading, statement: Statement, name: Mention) -> Mention:
     if not statement.text[name.start : name.end].startswith("hopper"):
         return name
 
-    profile = library().get(reading.facts["animal"].species or "")
-    if profile is None or "prey" in profile.foods:
+    if reading.profile is None or "prey" in reading.profile.foods:
         return name
 
     return replace(name, value="locust")

@@ -18,6 +18,8 @@ from husbandry.review.description import (
 )
 from husbandry.review.numbers import Number, Quantity, numbers, paces, with_digits
 from husbandry.review.vocabulary import Mention, filling, mentions
+from husbandry.species.library import library
+from husbandry.species.profile import Profile
 
 SAME_LENGTH = str.maketrans({"’": "'", "“": '"', "”": '"', "×": "x", "–": "-", "—": "-", "º": "°"})
 
@@ -134,6 +136,12 @@ class Reading:
                 found = next(iter(other.of(*facts)[-1:]), found)
 
         return found
+
+    @property
+    def profile(self) -> Profile | None:
+        """Of the animal that was read; None before that, and for one that the guide does not know."""
+        animal = self.facts.get("animal")
+        return library().get(getattr(animal, "species", None) or "")
 
     def contradict(self, fact: FactName, text: str) -> None:
         """Note that two things cannot both be, once each."""

@@ -7,7 +7,6 @@ from husbandry.review.description import SaidHeat, SaidUv
 from husbandry.review.description_reading import Reading, Statement
 from husbandry.review.numbers import A_YEAR, Number, in_celsius
 from husbandry.review.vocabulary import Mention
-from husbandry.species.library import library
 
 _FROM = re.compile(r"\s*(?:above|away|from|over|below|under|higher|distance|off|to the)\b")
 _AT = re.compile(r"\b(?:at|hung|hangs|@)\s*(?:about|around|roughly|~)?\s*$")
@@ -46,6 +45,12 @@ def read_equipment(reading: Reading) -> None:
         _heaters(reading, statement, heat)
         _hours(reading, statement)
 
+    if any(_no_lamp(statement) for statement in reading.statements):
+        if not heat:
+            reading.facts.setdefault("heat", ())
+        if not lamps:
+            reading.facts.setdefault("uv", ())
+
     if len(heat) > 1:  # beside another heater a coloured lamp is the night's
         for one in heat:
             one["at_night"] = one["at_night"] or one["kind"] == "coloured_lamp"
@@ -57,6 +62,15 @@ def read_equipment(reading: Reading) -> None:
         if reading.facts.get("uv") == ():
             reading.contradict("uv", "It says that there is no UVB, and names a UVB lamp.")
         reading.facts["uv"] = tuple(SaidUv.model_validate(one) for one in lamps)
+
+
+def _no_lamp(statement: Statement) -> bool:
+    """Whether a clause says that there is no lamp at all; “no heat lamp” is one kind, “no light at
+    night” one time.
+    """
+    others = statement.of("heat", "uv", "place", "light")
+    lamps = [name for name in statement.of("bulb") if statement.denied(name)]
+    return bool(lamps) and not others and not statement.clause.wished
 
 
 def _thermostat(reading: Reading, statement: Statement) -> None:
@@ -238,8 +252,6 @@ def _heaters(reading: Reading, statement: Statement, heat: list[dict[str, Any]])
             there.append(name)
         elif name.value in {"any", "lamp"} and not heat:
             reading.facts.setdefault("heat", ())
-            if name.value == "lamp":  # no lamp at all: no UVB either
-                reading.facts.setdefault("uv", ())
 
     named = [name for name in there if name.value != "any"]
 
@@ -284,8 +296,7 @@ def _by_form(statement: Statement, names: list[Mention]) -> list[Mention]:
 
 def _in_water(reading: Reading, statement: Statement) -> bool:
     """Whether a heater without another word is one for water: for what lives in it, or by its clause."""
-    animal = reading.facts.get("animal")
-    profile = library().get(getattr(animal, "species", None) or "")
+    profile = reading.profile
     if profile is not None and profile.habit in {"aquatic", "semi-aquatic"}:
         return True
     places = [place for place in statement.of("place") if place.value == "water"]

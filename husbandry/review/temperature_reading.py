@@ -7,7 +7,6 @@ from husbandry.review.description_reading import Reading, Statement
 from husbandry.review.equipment_reading import LIGHTING, is_bare
 from husbandry.review.numbers import Number, in_celsius
 from husbandry.review.vocabulary import Mention
-from husbandry.species.library import library
 
 _SEASON = re.compile(r"\b(?:summers?|winters?|heat ?waves?)\b")
 """A room in one season is no usual room; what an animal bears in one counts all the same."""
@@ -144,10 +143,7 @@ def _alone(reading: Reading, statement: Statement) -> list[tuple[Mention, Number
 
 def _is_aquatic(reading: Reading) -> bool:
     """Whether it lives in water: what is warm or cold around it is water."""
-    animal = reading.facts.get("animal")
-    profile = library().get(getattr(animal, "species", None) or "")
-
-    return profile is not None and profile.habit == "aquatic"
+    return reading.profile is not None and reading.profile.habit == "aquatic"
 
 
 def _humidity(reading: Reading, statement: Statement) -> None:

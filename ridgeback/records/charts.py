@@ -368,7 +368,10 @@ def _rhythm(
     found = rhythm_of(*values_of(channel, first, last), targets, zone, quantity)
 
     if not np.isnan(found.warm_up_h):
-        yield f"It is warm {_hours(found.warm_up_h)} after the lamps come on."
+        yield (
+            f"It is warm {_hours(found.warm_up_h)} after the lamps come on: nine tenths of the way up,"
+            " in the median of these days."
+        )
     if not np.isnan(found.cycles_per_h):
         swing = show(found.cycle_k, _difference(KINDS[quantity]), units)
         yield (

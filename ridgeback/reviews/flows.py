@@ -80,7 +80,8 @@ def make_photo_small(pk: int) -> None:
         except NoPictureError as why:
             known.photo_problem = str(why)[:200]
         known.photo_original = None
-        known.save(update_fields=["photo", "photo_original", "photo_problem"])
+        known.photo_scale = None  # one that was set meanwhile was of the photo before it
+        known.save(update_fields=["photo", "photo_original", "photo_problem", "photo_scale"])
 
 
 @transaction.atomic

@@ -1,5 +1,6 @@
 """Forms of a review: what was said, its facts, and where a corrected plan goes."""
 
+from collections.abc import Callable
 from typing import Any
 
 from django import forms
@@ -185,17 +186,10 @@ class ReviewFactsForm(forms.Form):
         """Put together by the core; what it does not understand is said beside its field."""
         data: dict[str, Any] = super().clean() or {}
 
-        if self.errors:
-            return data
-        words = {name: data[name] for name in WORD_LABELS}
-
-        try:
-            self.said = with_words(self._plain(data), words)
-        except EntryError as why:
-            field, _, sentence = str(why).partition(": ")
-            self.add_error(field if field in self.fields else None, sentence or str(why))
-        except (HusbandryError, ValueError):
-            self.add_error(None, "These facts do not go together: look at them again.")
+        if not self.errors:
+            words = {name: data[name] for name in WORD_LABELS}
+            made = put_together(self, lambda: with_words(self._plain(data), words))
+            self.said = made or self.said
 
         return data
 
@@ -246,6 +240,21 @@ class ReviewFactsForm(forms.Form):
             return read(text, Kind.MASS, self.units).value
         except EntryError as why:
             raise EntryError(f"mass: {why}") from None
+
+
+def put_together(form: forms.Form, make: Callable[[], Description]) -> Description | None:
+    """A description from a form's facts; None where they make none, which is said beside the field
+    that stands before the core's sentence.
+    """
+    try:
+        return make()
+    except EntryError as why:
+        field, _, sentence = str(why).partition(": ")
+        form.add_error(field if field in form.fields else None, sentence or str(why))
+    except (HusbandryError, ValueError):
+        form.add_error(None, "These facts do not go together: look at them again.")
+
+    return None
 
 
 def flag_of(text: str) -> bool | None:

@@ -5,7 +5,7 @@ from typing import Any
 from django import forms
 
 from husbandry.errors import EntryError
-from husbandry.quantity import Kind, Units, read
+from husbandry.quantity import Kind, Units, read, show
 from ridgeback.reviews.forms import DescriptionForm
 from ridgeback.reviews.photo_scale import NEAREST, PhotoScale, Point
 from ridgeback.submissions.forms import OnceForm
@@ -73,7 +73,8 @@ class PhotoScaleForm(forms.Form):
             raise forms.ValidationError(str(why)) from None
         low, high = LENGTHS_M
         if not low <= value <= high:
-            raise forms.ValidationError("Between 2 cm and 5 m.")
+            ends = (show(end, Kind.LENGTH, self.units) for end in LENGTHS_M)
+            raise forms.ValidationError(f"Between {' and '.join(ends)}.")
 
         return value
 

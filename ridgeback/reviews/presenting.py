@@ -312,6 +312,8 @@ class ChangedNeed:
     needed: str
     direction: str
     """Where it is then: right, below or above."""
+    worked: DerivationView
+    """How it was calculated."""
 
 
 @dataclass(frozen=True)
@@ -329,9 +331,8 @@ class TriedView:
     price: str
 
 
-SMALLEST_CHANGE = {"UVI": 0.2, "%": 2.0}
-"""Less of a need is not told as changed (design choice) [UVI, %]."""
-SMALLEST_CHANGE_K = 0.5
+SMALLEST_CHANGE = {"UVI": 0.2, "%": 2.0, "°C": 0.5}
+"""Less of a need is not told as changed (design choice) [UVI, %, K]."""
 
 
 def tried_view(
@@ -359,7 +360,7 @@ def _changed_needs(tried: TriedFixes, units: Units) -> Iterator[ChangedNeed]:
         old = before.get(state.key)
         if old is None or old.predicted is None or state.predicted is None:
             continue
-        least = SMALLEST_CHANGE.get(state.unit, SMALLEST_CHANGE_K)
+        least = SMALLEST_CHANGE.get(state.unit, 0.0)
         if abs(old.predicted.value - state.predicted.value) < least:
             continue
         ends = Evidence(
@@ -374,4 +375,5 @@ def _changed_needs(tried: TriedFixes, units: Units) -> Iterator[ChangedNeed]:
             number_text(state.predicted.value, state.unit, units),
             range_text(ends, units),
             state.verdict.direction,
+            derivation_view(state.predicted, units),
         )

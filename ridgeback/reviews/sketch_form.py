@@ -7,13 +7,13 @@ from typing import Any, Literal
 from django import forms
 from django.utils.safestring import SafeString
 
-from husbandry.errors import EntryError, HusbandryError
+from husbandry.errors import EntryError
 from husbandry.quantity import Kind, Units, read, show
 from husbandry.review.description import Description
 from husbandry.review.fact_words import HEAT_WORDS, with_words
 from husbandry.species.library import library
 from ridgeback.drawing.tiles import size_tile, tile
-from ridgeback.reviews.forms import STAGES, UNSAID, YES_NO, flag_of
+from ridgeback.reviews.forms import STAGES, UNSAID, YES_NO, flag_of, put_together
 from ridgeback.submissions.forms import OnceForm
 
 NONE = "none"
@@ -30,6 +30,8 @@ SIZES_M = (
     (1.8, 0.9, 0.6),
 )
 """Sizes of enclosures as they are sold (common practice) [m]."""
+LENGTH_MOST_M = 3.0
+"""Nothing in an enclosure is farther apart or deeper (design choice) [m]."""
 HEATERS = (
     "halogen_flood",
     "ceramic_emitter",
@@ -273,16 +275,8 @@ class SketchForm(OnceForm):
         """Put the facts together; what cannot be is said beside its field."""
         data: dict[str, Any] = super().clean() or {}
 
-        if self.errors:
-            return data
-
-        try:
-            self.said = self._described(data)
-        except EntryError as why:
-            field, _, sentence = str(why).partition(": ")
-            self.add_error(field if field in self.fields else None, sentence or str(why))
-        except (HusbandryError, ValueError):
-            self.add_error(None, "These do not go together: look at them again.")
+        if not self.errors:
+            self.said = put_together(self, lambda: self._described(data))
 
         return data
 
@@ -328,8 +322,9 @@ class SketchForm(OnceForm):
             value = read(text, Kind.LENGTH, self.units).value
         except EntryError as why:
             raise EntryError(f"{name}: {why}") from None
-        if not 0 < value <= 3:
-            raise EntryError(f"{name}: More than nothing, and at most 3 m.")
+        if not 0 < value <= LENGTH_MOST_M:
+            most = show(LENGTH_MOST_M, Kind.LENGTH, self.units)
+            raise EntryError(f"{name}: More than nothing, and at most {most}.")
 
         return value
 

@@ -101,6 +101,24 @@ def test_another_photo_has_no_scale_yet(client: Client) -> None:
     assert own.photo_scale is None
 
 
+def test_a_scale_that_was_set_meanwhile_goes_with_its_photo(client: Client) -> None:
+    own = with_photo(client)
+    flows.add_photo(EnclosureReview.objects.get(pk=own.pk), jpeg())
+    sent = {"kind": "corners", "length": "90 cm", **POINTS}
+    client.post(f"/second-look/{own.pk}/photo/scale/", sent)
+    flows.make_photo_small(own.pk)
+    own.refresh_from_db()
+    assert own.photo_scale is None
+
+
+def test_a_length_is_refused_in_the_readers_units(client: Client) -> None:
+    own = with_photo(client)
+    client.post("/preferences/", {"units_system": "us"})
+    sent = {"kind": "corners", "length": "900 in", **POINTS}
+    answer = client.post(f"/second-look/{own.pk}/photo/scale/", sent)
+    assert " in and " in answer.context["form"].errors["length"][0]
+
+
 def test_what_is_no_photo_is_refused(client: Client) -> None:
     own = added(client)
     sent = {"photo": SimpleUploadedFile("v.jpg", b"no picture", "image/jpeg")}

@@ -242,3 +242,19 @@ def test_a_tape_shows_an_enclosure_that_is_too_small() -> None:
     assert measure(right, (), "tape", "warm", "six_hours").value >= 0.9 * length_needed_m(
         right.base
     )
+
+
+def test_a_look_at_the_book_waits_for_no_hour() -> None:
+    case = a_case("wrong_food", 6, ("wrong_food",))
+    assert minutes_of((), "feeding_book", "night") == 3
+    book = measure(case, (), "feeding_book", "room", "night")
+    assert book.minutes == 3
+    assert minutes_of((book,), "probe", "night") == minutes_of((), "probe", "night")
+
+
+def test_a_right_enclosure_is_never_shorter_than_what_is_asked() -> None:
+    for base in base_setups():
+        needed_m = length_needed_m(base)
+        assert base.request.enclosure.inside_m.length >= needed_m
+        assert base.small is not None
+        assert base.small.request.enclosure.inside_m.length < 0.9 * needed_m

@@ -223,6 +223,11 @@ def test_the_example_of_the_trade_is_read_whole() -> None:
         ("axolotl, nightcrawlers twice/week", "food/0/every_days/low", 3.5),
         ("leopard gecko. Hides: 4 incl. humid hide", "hides", 4),
         ("leopard gecko, 2 hides and one moist hide", "hides", 3),
+        ("Red eared slider in a 40 gallon, no lamp", "uv", ()),
+        ("ball python, no lights, no heater", "uv", ()),
+        ("Crested gecko, no heat lamp", "uv", None),
+        ("Crested gecko, no heat lamp, T5 tube 6 %", "contradictions", ()),
+        ("Crested gecko, no light at night", "uv", None),
         ("leopard gecko, calcium + D3 every week", "supplements/0/product", "calcium + D3"),
     ],
 )
