@@ -5,6 +5,7 @@ from typing import Any
 
 from allauth.account.adapter import DefaultAccountAdapter
 from allauth.account.models import EmailAddress
+from allauth.mfa.adapter import DefaultMFAAdapter
 from django.contrib.auth.base_user import AbstractBaseUser
 from django.forms import ValidationError
 from django.http import HttpRequest
@@ -73,3 +74,11 @@ class AccountAdapter(DefaultAccountAdapter):
 
 def _login(credentials: dict[str, Any]) -> str:
     return str(credentials.get("email") or credentials.get("username") or "")
+
+
+class SecondStepAdapter(DefaultMFAAdapter):
+    """Our words for what the package names."""
+
+    def generate_authenticator_name(self, user: Any, type: Any) -> str:
+        """What a new passkey is called until its keeper says."""
+        return "My passkey"

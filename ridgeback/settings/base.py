@@ -133,6 +133,7 @@ ACCOUNT_CHANGE_EMAIL = True
 ACCOUNT_EMAIL_NOTIFICATIONS = True
 MFA_SUPPORTED_TYPES = ["totp", "recovery_codes", "webauthn"]
 MFA_PASSKEY_LOGIN_ENABLED = True
+MFA_ADAPTER = "ridgeback.households.adapter.SecondStepAdapter"
 MFA_TOTP_ISSUER = "Ridgeback"
 ACCOUNT_SESSION_REMEMBER = True
 ACCOUNT_EMAIL_SUBJECT_PREFIX = "Ridgeback: "
