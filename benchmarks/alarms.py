@@ -12,6 +12,7 @@ left; under one false alarm per enclosure and month.
 """
 
 import argparse
+import itertools
 import math
 import multiprocessing
 import statistics
@@ -56,7 +57,12 @@ CASES = {
         PhaseRange(12, 20, 6, 28),
     ),
 }
-FAULTS = ("heater stuck", "heater dead", "lamp out", "silent", "flat", "jumps", "")
+DAMP_CASES = {
+    "damp, rainforest frog": (SensorPlace.COOL, PhaseRange(60, 95), PhaseRange(65, 100)),
+    "damp, forest gecko": (SensorPlace.MIDDLE, PhaseRange(45, 85), PhaseRange(55, 90)),
+}
+FAULTS = ("heater stuck", "heater dead", "lamp out", "silent", "flat", "jumps", "hunting", "")
+DAMP_FAULTS = ("mister failed", "")
 DANGERS = {"heater stuck", "heater dead"}
 MEANS = {
     "heater stuck": {AlarmKind.LIMIT, AlarmKind.SOON, AlarmKind.UNUSUAL, AlarmKind.LONG},
@@ -74,6 +80,8 @@ MEANS = {
         AlarmKind.LIMIT,
         AlarmKind.LONG,
     },
+    "mister failed": {AlarmKind.MISTING, AlarmKind.UNUSUAL, AlarmKind.LONG},
+    "hunting": {AlarmKind.HUNTING, AlarmKind.LONG},
     "silent": {AlarmKind.SILENT},
     "flat": {AlarmKind.FLAT},
     "jumps": {AlarmKind.JUMPS},
@@ -135,6 +143,36 @@ def truth(
         values[n] = value
     every = step_s // 60
     values = values + weather + _disturbed(fine, draw)
+    if fault == "hunting":
+        swing, period_s = draw.uniform(4, 8) / 2, draw.uniform(12, 28) * 60
+        values = values + np.where(during, swing * np.sin(2 * np.pi * fine / period_s), 0)
+    return fine[::every], values[::every], begin, end
+
+
+def damp_truth(
+    case: tuple[SensorPlace, PhaseRange, PhaseRange], fault: str, seed: int, step_s: int
+) -> tuple[NDArray[np.int64], NDArray[np.float64], int, int]:
+    """Two weeks of humidity that is misted by a timer; in the second its tank is empty for a while."""
+    draw = np.random.default_rng([seed, 3])
+    fine = np.arange(BEGIN_S, BEGIN_S + 2 * WEEK_S, 60, dtype=np.int64)
+    dry = float(draw.uniform(45, 60))
+    rise, tau_h = float(draw.uniform(18, 32)), float(draw.uniform(0.7, 3.0))
+    times = sorted(draw.choice(np.arange(6, 22), int(draw.integers(2, 4)), replace=False))
+    day = int(draw.integers(1, 6))
+    begin = BEGIN_S + WEEK_S + day * DAY_S + int(times[0]) * 3600 - 600
+    end = begin + DAY_S
+    extra = np.zeros(len(fine))
+    for n in range(14):
+        for hour in times:
+            at = BEGIN_S + n * DAY_S + int(hour) * 3600 + int(draw.uniform(0, 120))
+            if fault == "mister failed" and begin <= at < end:
+                continue
+            since_h = (fine - at) / 3600
+            wet = draw.uniform(0.8, 1.2) * rise
+            extra += np.where(since_h >= 0, wet * np.exp(-np.maximum(since_h, 0) / tau_h), 0)
+    weather = 1.5 * np.interp(fine, fine[::60], _weather(len(fine[::60]), draw))
+    every = step_s // 60
+    values = np.minimum(dry + extra + weather + 1.5 * _disturbed(fine, draw), 99.0)
     return fine[::every], values[::every], begin, end
 
 
@@ -227,9 +265,11 @@ def is_true(
 
 def run_week(name: str, fault: str, seed: int, step_s: int) -> Week:
     """Watch one week, ten minutes at a time."""
-    case = CASES[name]
+    is_damp = name in DAMP_CASES
+    case = (DAMP_CASES if is_damp else CASES)[name]
+    quantity = Quantity.HUMIDITY if is_damp else Quantity.TEMPERATURE
     targets = ChannelTargets(case[1], case[2], LIT)
-    at_s, values, begin, end = truth(case, fault, seed, step_s)
+    at_s, values, begin, end = (damp_truth if is_damp else truth)(case, fault, seed, step_s)
     week = Week(fault, begin)
     if fault in DANGERS:
         week.limit_s = passes(at_s, values, targets, begin, end)
@@ -239,7 +279,7 @@ def run_week(name: str, fault: str, seed: int, step_s: int) -> Week:
         last = int(np.searchsorted(times, now, side="right"))
         first = int(np.searchsorted(times, now - READ_BACK_S))
         channel = WatchedChannel(
-            Quantity.TEMPERATURE, case[0], times[first:last], shown[first:last], targets, "UTC"
+            quantity, case[0], times[first:last], shown[first:last], targets, "UTC"
         )
         kinds = frozenset(one.kind for one in watch(channel, now, was))
         for kind in kinds - was:
@@ -259,11 +299,10 @@ def main() -> int:
     parser.add_argument("--weeks", type=int, default=200)
     parser.add_argument("--step", type=int, default=300)
     given = parser.parse_args()
-    names = list(CASES)
-    jobs = [
-        (names[n % len(names)], FAULTS[(n // len(names)) % len(FAULTS)], n, given.step)
-        for n in range(given.weeks)
-    ]
+    pairs = list(itertools.product(CASES, FAULTS)) + list(
+        itertools.product(DAMP_CASES, DAMP_FAULTS * 2)
+    )
+    jobs = [(*pairs[n % len(pairs)], n, given.step) for n in range(given.weeks)]
     with multiprocessing.Pool() as pool:
         weeks = pool.starmap(run_week, jobs)
     by_fault: dict[str, list[Week]] = defaultdict(list)

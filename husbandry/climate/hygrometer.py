@@ -1,13 +1,10 @@
-"""A log of a hygrometer: read with its faults named, and what it tells of an enclosure's air
+"""A hygrometer's log, and what it tells of an enclosure's air
 exchange, its substrate and what its walls take up.
 
 Method: docs/methods/moisture.md, "A log".
 """
 
-import csv
 import datetime as dt
-import io
-import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -21,10 +18,10 @@ from husbandry.climate.moisture import Forcing, MoistureModel, WaterStores, run,
 from husbandry.errors import DocumentError, Problem
 
 Array = NDArray[np.float64]
-LEAST_H, MOST_LINES = 48.0, 50_000
-"""Least length of a log, and most lines of it that are read (source: humidity A8; design choice)
-[h, 1].
-"""
+LEAST_H, MOST_DAYS = 48.0, 60
+"""Least and most length of a log (source: humidity A8; design choice) [h, days]."""
+MOST_EMPTY = 0.3
+"""Share of half hours without a value that a log may have (design choice) [1]."""
 LOG_STEP_S = 1800.0
 """Between two values of a log that is fitted (design choice) [s]."""
 WET_AFTER_H = 0.5
@@ -46,21 +43,6 @@ LOWEST_LN, HIGHEST_LN = (-2.5, -3.0, -1.2), (2.5, 2.5, 2.5)
 """Bounds of the fitted factors (design choice) [ln]."""
 STARTS_LN = ((0.0, 0.0, 0.0), (-1.0, 0.3, 0.2), (1.0, -0.3, 0.4))
 """One alone can end beside the best (source: humidity A8)."""
-LOG_FORMATS = (
-    "%Y-%m-%d %H:%M:%S",
-    "%Y-%m-%d %H:%M",
-    "%Y-%m-%dT%H:%M:%S",
-    "%Y-%m-%dT%H:%M",
-    "%d.%m.%Y %H:%M:%S",
-    "%d.%m.%Y %H:%M",
-    "%Y/%m/%d %H:%M:%S",
-    "%Y/%m/%d %H:%M",
-)
-_NAMES = {
-    "time": ("time", "date", "zeit", "stamp"),
-    "pct": ("hum", "rh", "feuchte"),
-    "temp": ("temp", "°c", "°f"),
-}
 
 
 @dataclass(frozen=True)
@@ -70,7 +52,6 @@ class Log:
     start: dt.datetime
     pct: tuple[float, ...]
     temp_c: tuple[float, ...]
-    corrections: tuple[str, ...] = ()
 
     @property
     def hours(self) -> float:
@@ -78,119 +59,50 @@ class Log:
         return len(self.pct) * LOG_STEP_S / 3600
 
 
-def _moment(text: str) -> dt.datetime | None:
-    for form in LOG_FORMATS:
-        try:
-            return dt.datetime.strptime(text.strip().removesuffix("Z"), form)  # noqa: DTZ007  # a logger's own clock, in the room's time
-        except ValueError:
-            continue
-    return None
+def log_of(local_s: NDArray[np.int64], pct: Array, temp_c: Array) -> Log:
+    """A hygrometer's values as means over half hours that end at :00 and :30.
 
-
-def _number(text: str) -> float | None:
-    try:
-        value = float(text.strip().strip("%").replace(",", "."))
-    except ValueError:
-        return None
-    return value if math.isfinite(value) else None
-
-
-def _columns(header: Sequence[str]) -> dict[str, int]:
-    found: dict[str, int] = {}
-    for name, words in _NAMES.items():
-        for n, cell in enumerate(header):
-            if any(word in cell.lower() for word in words) and n not in found.values():
-                found[name] = n
-                break
-    return found
-
-
-def read_log(text: str) -> Log:
-    """Read a log of three columns, time, humidity and temperature, in this order or named in the
-    first line.
+    Parameters
+    ----------
+    local_s : array
+        Seconds of the room's clock since 1970, rising.
+    pct : array
+        Relative humidity [%].
+    temp_c : array
+        Temperature at the same place [°C].
 
     Raises
     ------
     DocumentError
-        With the number of each line that cannot be read, and with what makes the whole unusable.
+        When they are too short, too long or too sparse to tell anything.
     """
-    lines = text.replace("\r\n", "\n").replace("\r", "\n").strip("\n").split("\n")
-    if len(lines) > MOST_LINES:
+    if not len(local_s):
+        raise DocumentError("log", [Problem("", "there is no reading in it")])
+    first = int(local_s[0] // LOG_STEP_S)
+    slots = (local_s // LOG_STEP_S).astype(np.int64) - first
+    steps = int(slots[-1]) + 1
+    _check_length(steps)
+    counts = np.bincount(slots, minlength=steps)
+    with np.errstate(invalid="ignore"):
+        means, temps = (
+            np.bincount(slots, weights=values, minlength=steps) / counts
+            for values in (pct, temp_c)
+        )
+
+    if (counts == 0).mean() > MOST_EMPTY:
         raise DocumentError(
             "log",
-            [Problem("", f"more than {MOST_LINES} lines: thin it to one reading in ten minutes")],
+            [Problem("", "nearly a third of its half hours are empty: log every ten minutes")],
         )
-    mark = max(";\t,", key=lambda sign: lines[0].count(sign))
-    table = list(csv.reader(io.StringIO("\n".join(lines)), delimiter=mark))
-    header = table[0] if table else []
-    return _read_rows(header, table)
+    known = counts > 0
+    whole = np.interp(np.arange(steps), np.flatnonzero(known), temps[known])
+    start = dt.datetime(1970, 1, 1) + dt.timedelta(seconds=first * LOG_STEP_S)  # noqa: DTZ001  # the room's clock
+
+    return Log(start, tuple(float(v) for v in means), tuple(float(v) for v in whole))
 
 
-def _read_rows(header: list[str], table: list[list[str]]) -> Log:
-    """Read the rows below a header."""
-    order = {"time": 0, "pct": 1, "temp": 2}
-    first = 0
-    corrections: list[str] = []
-    if header and _moment(header[0]) is None:
-        order = _columns(header)
-        first = 1
-        missing = [
-            words
-            for name, words in (
-                ("time", "the time"),
-                ("pct", "the humidity"),
-                ("temp", "the temperature"),
-            )
-            if name not in order
-        ]
-        if missing:
-            raise DocumentError(
-                "log", [Problem("line 1", f"no column is named for {' and '.join(missing)}")]
-            )
-    rows: list[tuple[dt.datetime, float, float]] = []
-    problems: list[Problem] = []
-    for n, row in enumerate(table[first:], first + 1):
-        if not any(cell.strip() for cell in row):
-            continue
-        cells = [
-            row[order[name]] if order[name] < len(row) else "" for name in ("time", "pct", "temp")
-        ]
-        at = _moment(cells[0])
-        pct = _number(cells[1])
-        temp = _number(cells[2])
-        if at is None:
-            problems.append(
-                Problem(f"line {n}", f"“{cells[0][:30]}” is not a time such as 2026-11-25 14:30")
-            )
-        elif pct is None or not 0 <= pct <= 100.5:
-            problems.append(
-                Problem(f"line {n}", f"“{cells[1][:20]}” is not a humidity from 0 to 100 %")
-            )
-        elif temp is None or not -20 <= temp <= 140:
-            problems.append(Problem(f"line {n}", f"“{cells[2][:20]}” is not a temperature"))
-        else:
-            rows.append((at, min(pct, 100.0), temp))
-        if len(problems) >= 8:
-            break
-    if problems:
-        raise DocumentError("log", problems)
-    if not rows:
-        raise DocumentError("log", [Problem("", "there is no reading in it")])
-    if any(b[0] < a[0] for a, b in itertools.pairwise(rows)):
-        rows.sort(key=lambda row: row[0])
-        corrections.append("its lines were put in the order of their times")
-    if np.median([row[2] for row in rows]) > 45:
-        rows = [(at, pct, (temp - 32) / 1.8) for at, pct, temp in rows]
-        corrections.append("its temperatures were taken as °F")
-    return _gridded(rows, tuple(corrections))
-
-
-def _gridded(
-    rows: Sequence[tuple[dt.datetime, float, float]], corrections: tuple[str, ...]
-) -> Log:
-    """Means over half hours that end at :00 and :30."""
-    begin = rows[0][0].replace(minute=0 if rows[0][0].minute < 30 else 30, second=0, microsecond=0)
-    steps = int((rows[-1][0] - begin).total_seconds() // LOG_STEP_S) + 1
+def _check_length(steps: int) -> None:
+    """Refuse what is too short or too long."""
     if steps * LOG_STEP_S / 3600 < LEAST_H:
         raise DocumentError(
             "log",
@@ -202,27 +114,10 @@ def _gridded(
                 )
             ],
         )
-    if steps > 48 * 60:
+    if steps * LOG_STEP_S / 86_400 > MOST_DAYS:
         raise DocumentError(
             "log", [Problem("", "it is longer than two months: take the last weeks of it")]
         )
-    calculators = np.zeros((steps, 3))
-    for at, pct, temp in rows:
-        n = int((at - begin).total_seconds() // LOG_STEP_S)
-        calculators[n] += (1, pct, temp)
-    counts = calculators[:, 0]
-    with np.errstate(invalid="ignore"):
-        means, temps = (
-            np.where(counts > 0, calculators[:, k] / np.maximum(counts, 1), np.nan) for k in (1, 2)
-        )
-    if np.isnan(temps).mean() > 0.3:
-        raise DocumentError(
-            "log",
-            [Problem("", "nearly a third of its half hours are empty: log every ten minutes")],
-        )
-    known = ~np.isnan(temps)
-    whole = np.interp(np.arange(steps), np.flatnonzero(known), temps[known])
-    return Log(begin, tuple(float(v) for v in means), tuple(float(v) for v in whole), corrections)
 
 
 @dataclass(frozen=True)

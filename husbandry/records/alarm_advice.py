@@ -21,6 +21,36 @@ DRY = (
     "Look whether the mister’s tank is empty; mist by hand.",
     "Fill the water dish and wet the moist hide.",
 )
+NOT_MISTED = (
+    "Look whether the mister’s tank has water, and whether its pump and its timer have power.",
+    "Mist by hand now; clear a nozzle that lime has closed.",
+    "Fill the water dish: an animal that drinks drops goes thirsty first.",
+)
+HUNTS = (
+    "Look where the probe is: in the beam or on the heater it switches too fast and too far.",
+    "A lamp that is switched on and off wants a dimming thermostat.",
+    "A probe that hangs loose, or a thermostat that clicks on and on, is replaced.",
+)
+FRIDGE_COLD = (
+    "Open the fridge and take the box out; let the animal come to its rest’s warmth over an hour.",
+    "Set the fridge warmer and put water bottles in it: they hold it steady.",
+    "An animal that was below freezing goes to a veterinarian, however it looks.",
+)
+FRIDGE_WARM = (
+    "Look whether the fridge runs and its door is shut.",
+    "In a power cut move the box to the coldest safe place of the house, with its thermometer.",
+    "An animal that stirs for days is woken up fully, watered and fed; it does not rest again this"
+    " winter.",
+)
+EGGS_HOT = (
+    "Open the incubator and switch its heat off until it is back at its set point.",
+    "Do not turn the eggs and do not cool them with water.",
+    "Replace a thermostat that sticks; a second one before it as a cut-out costs less than a clutch.",
+)
+EGGS_COLD = (
+    "Look whether the incubator and its thermostat have power.",
+    "Wrap it in a blanket; a few cool hours only slow the eggs.",
+)
 LAMP_OUT = (
     "Look whether the lamp burns. Let it cool, unplug it, and change the bulb.",
     "Look at the timer and the plug. Wiring is a licensed electrician’s.",

@@ -37,6 +37,8 @@ class SensorPlace(StrEnum):
     HIDE = "hide"
     WATER = "water"
     ROOM = "room"
+    FRIDGE = "fridge"
+    EGGS = "eggs"
 
 
 PLACE_WORDS = {
@@ -47,6 +49,8 @@ PLACE_WORDS = {
     SensorPlace.HIDE: "in a hide",
     SensorPlace.WATER: "in the water",
     SensorPlace.ROOM: "the room outside",
+    SensorPlace.FRIDGE: "in the fridge of a winter rest",
+    SensorPlace.EGGS: "in the incubator",
 }
 _AIR = (SensorPlace.WARM, SensorPlace.COOL, SensorPlace.MIDDLE)
 _DAY_NEEDS = {
@@ -92,7 +96,7 @@ def places_of(quantity: Quantity) -> tuple[SensorPlace, ...]:
     if quantity is Quantity.UVI:
         return (SensorPlace.SURFACE,)
     if quantity is Quantity.HUMIDITY:
-        return (*_AIR, SensorPlace.HIDE, SensorPlace.ROOM)
+        return (*_AIR, SensorPlace.HIDE, SensorPlace.ROOM, SensorPlace.EGGS)
     return tuple(SensorPlace)
 
 

@@ -6,6 +6,7 @@ import itertools
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
@@ -154,18 +155,43 @@ def turning_points(values: Values, least: float) -> list[int]:
     return found
 
 
-def _drying_hours(at_s: Seconds, values: Values) -> Iterator[float]:
-    """After each misting, until half of its rise is gone."""
+class MistingRise(NamedTuple):
+    """A quick rise of humidity."""
+
+    begin_s: int
+    """Seconds since 1970."""
+    top: int
+    """Its highest value's place in the series."""
+    rise_pct: float
+
+
+def misting_rises(at_s: Seconds, values: Values) -> Iterator[MistingRise]:
+    """The rises that are taken for a misting.
+
+    Parameters
+    ----------
+    at_s : array
+        Seconds since 1970, rising.
+    values : array
+        Humidity [%].
+    """
     turns = turning_points(values, TURN_PCT)
 
     for bottom, top in itertools.pairwise(turns):
         rise = float(values[top] - values[bottom])
-        quick = at_s[top] - _last_near(at_s, values, bottom, top) <= MISTED_H * HOUR_S
-        if rise < MISTED_PCT or not quick:
+        if rise < MISTED_PCT:
             continue
-        after = np.flatnonzero(values[top:] <= values[top] - rise / 2)
+        begin_s = _last_near(at_s, values, bottom, top)
+        if at_s[top] - begin_s <= MISTED_H * HOUR_S:
+            yield MistingRise(begin_s, top, rise)
+
+
+def _drying_hours(at_s: Seconds, values: Values) -> Iterator[float]:
+    """After each misting, until half of its rise is gone."""
+    for one in misting_rises(at_s, values):
+        after = np.flatnonzero(values[one.top :] <= values[one.top] - one.rise_pct / 2)
         if len(after):
-            yield float(at_s[top + after[0]] - at_s[top]) / HOUR_S
+            yield float(at_s[one.top + after[0]] - at_s[one.top]) / HOUR_S
 
 
 def _last_near(at_s: Seconds, values: Values, bottom: int, top: int) -> int:

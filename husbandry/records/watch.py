@@ -17,6 +17,7 @@ from numpy.typing import NDArray
 from husbandry.records.channels import TOLD_APART, Quantity, SensorPlace
 from husbandry.records.moments import DAY_S, HOUR_S, local_offsets
 from husbandry.records.series import ChannelTargets, PhaseRange, summarise
+from husbandry.records.watch_rhythm import hunting, missed_misting
 
 Values = NDArray[np.float64]
 Seconds = NDArray[np.int64]
@@ -79,7 +80,9 @@ class AlarmKind(StrEnum):
     LIMIT = "limit"
     SOON = "soon"
     LAMP = "lamp"
+    MISTING = "misting"
     UNUSUAL = "unusual"
+    HUNTING = "hunting"
     LONG = "long"
     SILENT = "silent"
     JUMPS = "jumps"
@@ -90,7 +93,9 @@ SEVERITY: dict[AlarmKind, Severity] = {
     AlarmKind.LIMIT: "danger",
     AlarmKind.SOON: "danger",
     AlarmKind.LAMP: "care",
+    AlarmKind.MISTING: "care",
     AlarmKind.UNUSUAL: "care",
+    AlarmKind.HUNTING: "care",
     AlarmKind.LONG: "care",
     AlarmKind.SILENT: "instrument",
     AlarmKind.JUMPS: "instrument",
@@ -162,7 +167,16 @@ def watch(
     own = seen.silent() or seen.jumps() or seen.flat()
     if own is not None:
         return (own,)
-    found = seen.limit() or seen.soon() or seen.lamp() or seen.unusual() or seen.long()
+    in_order = (
+        seen.limit,
+        seen.soon,
+        seen.lamp,
+        seen.misting,
+        seen.unusual,
+        seen.hunting,
+        seen.long,
+    )
+    found = next((one for one in (look() for look in in_order) if one is not None), None)
 
     return (found,) if found is not None else ()
 
@@ -198,6 +212,8 @@ class _ChannelLook:
         severity = SEVERITY[kind]
         if severity == "danger" and self.channel.quantity is not Quantity.TEMPERATURE:
             severity = "care"  # dry air and a weak lamp harm over days: nobody is woken
+        if severity == "danger" and (self.channel.place, more.get("side")) in CAN_WAIT:
+            severity = "care"
         return AlarmFinding(kind, since_s, value=self.last, severity=severity, **more)  # type: ignore[arg-type]  # by name
 
     # --- the instrument -------------------------------------------------------------------------
@@ -361,6 +377,25 @@ class _ChannelLook:
         n = int(np.argmin(np.abs(self.at_s - at_s)))
         return float(self.values[n]) if abs(int(self.at_s[n]) - at_s) <= 1800 else None
 
+    def misting(self) -> AlarmFinding | None:
+        """Humidity has not risen at the time at which it was misted on each of the days before."""
+        if self.channel.quantity is not Quantity.HUMIDITY or self.channel.place not in MISTED:
+            return None
+        is_open = AlarmKind.MISTING in self.open_kinds
+        found = missed_misting(self.at_s, self.values, self.channel.zone, is_open=is_open)
+        if found is None:
+            return None
+        return self._finding(AlarmKind.MISTING, found.due_s, side="low", against=found.usual_pct)
+
+    def hunting(self) -> AlarmFinding | None:
+        """It swings up and down as a thermostat makes it that hunts."""
+        if self.channel.quantity is not Quantity.TEMPERATURE:
+            return None
+        found = hunting(self.at_s, self.values, self.now_s)
+        if found is None:
+            return None
+        return self._finding(AlarmKind.HUNTING, found.since_s, against=found.swing_k)
+
     def unusual(self) -> AlarmFinding | None:
         """Far from the same hour of the days before for half an hour, and out of its range."""
         usual = self._usual(self.last_s)
@@ -424,3 +459,7 @@ class _ChannelLook:
 
 WARMED: Sequence[SensorPlace] = (SensorPlace.SURFACE, SensorPlace.WARM)
 """Places that a lamp warms within the hour."""
+MISTED = (SensorPlace.WARM, SensorPlace.COOL, SensorPlace.MIDDLE, SensorPlace.HIDE)
+"""Places that a misting wets."""
+CAN_WAIT = {(SensorPlace.FRIDGE, "high"), (SensorPlace.EGGS, "low")}
+"""Limits that harm over days: a rest that wakes, eggs that are slow (common practice)."""

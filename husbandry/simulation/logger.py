@@ -2,7 +2,6 @@
 than the model believes, and its own noise.
 """
 
-import datetime as dt
 import functools
 import math
 from dataclasses import dataclass, replace
@@ -11,16 +10,13 @@ import numpy as np
 
 from husbandry.climate.hygrometer import LOG_PRIOR_LN_SD, SENSOR_PCT
 from husbandry.climate.moisture import Forcing, MoistureModel, MoistureSeries, run, saturation
-from husbandry.predict.moisture import HALF_HOURS, STEP_S, DayMoisture
+from husbandry.predict.moisture import DayMoisture
 from husbandry.simulation.truth import WITHIN
 from husbandry.species.needs import NeedKey
 
-LOG_DAYS = 3
-"""Of a simulated log (design choice) [days]."""
-NOISE_PCT, NOISE_K = 0.8, 0.15
+NOISE_PCT = 0.8
 """From reading to reading, beside the sensor's own offset of up to half of what it may be off
-(design choice).
-"""
+(design choice) [%]."""
 
 
 @dataclass(frozen=True)
@@ -82,25 +78,3 @@ class HiddenDamp:
         full = saturation(self.believed.places.cool[n])
         value = 100 * self.days(3)[-1].vapour_pa[n] / full + self._drawn[2] + NOISE_PCT * noise
         return float(min(max(value, 1.0), 100.0))
-
-    def log(self, until: dt.datetime, *, days: int = LOG_DAYS) -> str:
-        """The last days at the cool end, as a logger writes them: a line every half hour, with a
-        head.
-        """
-        draw = np.random.default_rng([self.seed, 13])
-        lines = ["time,humidity %,temperature °C"]
-        begin = until.replace(hour=0, minute=0, second=0, microsecond=0) - dt.timedelta(days=days)
-        for day, series in enumerate(self.days(days)):
-            for n in range(HALF_HOURS):
-                temp = self.believed.places.cool[n]
-                value = min(
-                    100 * series.vapour_pa[n] / saturation(temp)
-                    + self._drawn[2]
-                    + NOISE_PCT * float(draw.standard_normal()),
-                    100.0,
-                )
-                at = begin + dt.timedelta(days=day, seconds=n * STEP_S)
-                lines.append(
-                    f"{at:%Y-%m-%d %H:%M},{value:.1f},{temp + NOISE_K * float(draw.standard_normal()):.1f}"
-                )
-        return "\n".join(lines) + "\n"

@@ -21,7 +21,7 @@ def _views(request: HttpRequest) -> list[AlarmView]:
     if units is None:
         return []
     order = {"danger": 0, "care": 1}
-    found = [view_of(one, at, units) for one in rows.select_related("channel__enclosure")]
+    found = [view_of(one, at, units) for one in rows.select_related("channel__enclosure__room")]
 
     return sorted(found, key=lambda one: order[one.alarm.severity])[:MOST]
 

@@ -13,9 +13,9 @@ from ridgeback.alarms.models import Alarm, ChannelWatch
 from ridgeback.calculation import attempt
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household, Keeper
-from ridgeback.records.charts import request_of, targets_of
 from ridgeback.records.models import Channel
 from ridgeback.records.reading import values_of
+from ridgeback.records.targets import request_of, targets_of
 
 STOPPED = dt.timedelta(days=2)
 """A channel that has been silent for so long is watched no more: its alarm says so (design choice)."""
@@ -40,7 +40,7 @@ def watch_channel(channel: Channel, now: dt.datetime) -> Alarm | None:
         place=SensorPlace(channel.place),
         at_s=at_s,
         values=values,
-        targets=targets_of(channel, request),
+        targets=targets_of(channel, request, enclosure, now),
         zone=enclosure.room.time_zone,
         is_live=channel.is_live,
         margin=settings.margin if settings is not None else 0.0,

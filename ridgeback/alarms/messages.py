@@ -32,7 +32,7 @@ OFFERED = dt.timedelta(days=2)
 def send_due(now: dt.datetime) -> int:
     """Tell whoever is due of every alarm that goes on; how many mails went out."""
     sent = 0
-    rows = Alarm.objects.going().select_related("household", "channel__enclosure")
+    rows = Alarm.objects.going().select_related("household", "channel__enclosure__room")
 
     for alarm in rows.order_by("pk"):
         try:

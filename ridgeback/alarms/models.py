@@ -43,7 +43,7 @@ class Alarm(models.Model):
         Channel, on_delete=models.CASCADE, null=True, blank=True, related_name="alarms"
     )  # None: everything at once
     group = models.CharField(max_length=10, choices=Group)
-    kind = models.CharField(max_length=7)  # of husbandry.records.watch, or “power”
+    kind = models.CharField(max_length=8)  # of husbandry.records.watch, or “power”
     severity = models.CharField(max_length=10)  # danger, care, instrument
     side = models.CharField(max_length=4, blank=True)
     value = models.FloatField(null=True, blank=True)

@@ -44,7 +44,7 @@ def alarms(request: KeeperRequest) -> HttpResponse:
         messages.success(request, "Saved.")
         return redirect("alarms:list")
 
-    rows = Alarm.objects.of(request.household).select_related("channel__enclosure")
+    rows = Alarm.objects.of(request.household).select_related("channel__enclosure__room")
     at = now()
     own = [view_of(one, at, request.units) for one in rows.going()]
     order = {"danger": 0, "care": 1, "instrument": 2}
@@ -56,7 +56,7 @@ def alarms(request: KeeperRequest) -> HttpResponse:
         "watched": channels.count(),
         "silenced": ChannelWatch.objects.filter(
             channel__in=channels, silent_until__gt=at
-        ).select_related("channel__enclosure"),
+        ).select_related("channel__enclosure__room"),
         "form": form,
     }
 
@@ -65,7 +65,9 @@ def alarms(request: KeeperRequest) -> HttpResponse:
 
 def _own(request: KeeperRequest, pk: int) -> Alarm:
     rows = Alarm.objects.of(request.household)
-    return get_object_or_404(rows.select_related("channel__enclosure", "acknowledged_by"), pk=pk)
+    return get_object_or_404(
+        rows.select_related("channel__enclosure__room", "acknowledged_by"), pk=pk
+    )
 
 
 def _page(request: KeeperRequest, alarm: Alarm, **forms: Any) -> HttpResponse:

@@ -4,20 +4,27 @@ import datetime as dt
 import math
 from dataclasses import dataclass
 
-from husbandry.quantity import Units, show
+from husbandry.quantity import Kind, Units, show
 from husbandry.records.alarm_advice import (
     COLD,
     DAMP,
     DEFERS,
     DRY,
+    EGGS_COLD,
+    EGGS_HOT,
+    FRIDGE_COLD,
+    FRIDGE_WARM,
     HOT,
+    HUNTS,
     LAMP_OUT,
+    NOT_MISTED,
     POWER,
     SENSOR,
     TOO_STRONG,
 )
 from husbandry.records.channels import KINDS, PLACE_WORDS, QUANTITY_WORDS, Quantity, SensorPlace
 from husbandry.records.watch import AlarmKind
+from ridgeback import clock
 from ridgeback.alarms.models import Alarm
 
 
@@ -47,10 +54,14 @@ def title_of(alarm: Alarm) -> str:
     quantity = Quantity(alarm.channel.quantity)
     words = EXTREMES[quantity]["high" if alarm.side == "high" else "low"]
 
+    whose = "eggs’" if alarm.channel.place == SensorPlace.EGGS else "animal’s"
+
     return {
-        AlarmKind.LIMIT: f"{words}: beyond the animal’s limit",
-        AlarmKind.SOON: f"{words} soon: nearing the animal’s limit",
+        AlarmKind.LIMIT: f"{words}: beyond the {whose} limit",
+        AlarmKind.SOON: f"{words} soon: nearing the {whose} limit",
         AlarmKind.LAMP: "The lamp has not warmed the place",
+        AlarmKind.MISTING: "It was not misted",
+        AlarmKind.HUNTING: "The temperature swings up and down",
         AlarmKind.UNUSUAL: f"{words} for this hour",
         AlarmKind.LONG: f"{words} for two days",
         AlarmKind.SILENT: "The sensor is silent",
@@ -80,6 +91,12 @@ def says_of(alarm: Alarm, units: Units) -> str:
         return f"{value}; at this hour it is {against} on other days."
     if alarm.kind == AlarmKind.UNUSUAL:
         return f"{value}; at this hour it is {against} on other days."
+    if alarm.kind == AlarmKind.MISTING:
+        due = clock.local(alarm.began_at, alarm.channel.enclosure.room.time_zone)
+        return f"{value}; on other days it rises to {against} after {due:%H:%M}."
+    if alarm.kind == AlarmKind.HUNTING:
+        swing = show(alarm.against or 0.0, Kind.TEMPERATURE_DIFFERENCE, units)
+        return f"By {swing} each time, for hours: its thermostat hunts."
     if alarm.kind == AlarmKind.LONG:
         return f"In its range {alarm.against or 0:.0%} of the last day.".replace("%", " %")
     if alarm.kind == AlarmKind.SILENT:
@@ -97,7 +114,13 @@ def doing_of(alarm: Alarm) -> tuple[str, ...]:
         return SENSOR
     if alarm.kind == AlarmKind.LAMP:
         return LAMP_OUT
+    if alarm.kind == AlarmKind.MISTING:
+        return NOT_MISTED
+    if alarm.kind == AlarmKind.HUNTING:
+        return HUNTS
     quantity, is_high = Quantity(alarm.channel.quantity), alarm.side == "high"
+    if alarm.channel.place in KEPT_ELSEWHERE and quantity is Quantity.TEMPERATURE:
+        return KEPT_ELSEWHERE[SensorPlace(alarm.channel.place)][is_high]
     if quantity is Quantity.HUMIDITY:
         return DAMP if is_high else DRY
     if quantity is Quantity.UVI:
@@ -105,6 +128,13 @@ def doing_of(alarm: Alarm) -> tuple[str, ...]:
     steps = HOT if is_high else COLD
 
     return (*steps, DEFERS) if alarm.severity == "danger" else steps
+
+
+KEPT_ELSEWHERE = {
+    SensorPlace.FRIDGE: (FRIDGE_COLD, FRIDGE_WARM),
+    SensorPlace.EGGS: (EGGS_COLD, EGGS_HOT),
+}
+"""What to do of a place outside the enclosure: when it is too cold, when it is too warm."""
 
 
 def where_of(alarm: Alarm) -> str:

@@ -1,89 +1,120 @@
-"""A hygrometer's log of an enclosure: read, fitted, told, and used when the keeper says so.
-
-The log itself is not kept.
-"""
+"""What a hygrometer logged in an enclosure, fitted to its water, told, and used when the keeper says so."""
 
 import datetime as dt
 import json
 import math
 from typing import Any
 
+import numpy as np
 from django import forms
 from django.contrib import messages
 from django.core import signing
+from django.db.models import QuerySet
 from django.http import HttpResponse
 from django.shortcuts import redirect, render
 from django.views.decorators.http import require_http_methods
 
-from husbandry.climate.hygrometer import HygrometerFit, fit_log, read_log
+from husbandry.climate.hygrometer import HygrometerFit, Log, fit_log, log_of
 from husbandry.documents.enclosure import HumidityLogFactors
 from husbandry.documents.request import Request
-from husbandry.errors import DocumentError, ImpossibleStateError
-from husbandry.simulation.logger import HiddenDamp
-from ridgeback import clock
+from husbandry.errors import DocumentError, ImpossibleStateError, Problem
+from husbandry.records.channels import Quantity, SensorPlace
+from husbandry.records.moments import local_offsets
 from ridgeback.clock import now
 from ridgeback.enclosures import flows
 from ridgeback.enclosures.access import lived_in, own_enclosure, seen_revision
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.enclosures.planning import planned
 from ridgeback.households.middleware import KeeperRequest
+from ridgeback.records.models import Channel
+from ridgeback.records.reading import values_of
 
 SALT = "ridgeback.log"
 MOST_AGE_S = 24 * 3600
-PLACES = [("cool", "the cool end"), ("warm", "the warm end"), ("middle", "the middle")]
+AIR_PLACES = (SensorPlace.COOL, SensorPlace.WARM, SensorPlace.MIDDLE)
+"""Where the model knows the air's temperature through the day."""
+SPANS = [(3, "three days"), (7, "a week"), (14, "two weeks"), (30, "a month")]
+NEAR_S = 1800
+"""A temperature is taken for a humidity that it lies so near to (design choice) [s]."""
 
 
 class LogForm(forms.Form):
-    """A log, as a file or as text, and where it was taken."""
+    """Which hygrometer, and how much of what it logged."""
 
-    file = forms.FileField(
-        label="File: time, humidity, temperature",
-        required=False,
-        widget=forms.FileInput(attrs={"accept": ".csv,.txt,.tsv,text/*"}),
+    channel = forms.ModelChoiceField(
+        label="Hygrometer",
+        queryset=Channel.objects.none(),
+        empty_label=None,
+        error_messages={
+            "required": "Choose one of the hygrometers.",
+            "invalid_choice": "Choose one of the hygrometers.",
+        },
     )
-    pasted = forms.CharField(
-        label="or paste it",
-        required=False,
-        max_length=400_000,
-        widget=forms.Textarea(
-            attrs={
-                "rows": 6,
-                "placeholder": "2026-11-21 08:00, 62.5, 23.1\n2026-11-21 08:10, 62.1, 23.3",
-            }
-        ),
-    )
-    place = forms.ChoiceField(label="Where it hung", choices=PLACES)
+    days = forms.TypedChoiceField(label="Its last", choices=SPANS, coerce=int, initial=7)
 
-    def __init__(self, *args: Any, too_large: bool = False, **kwargs: Any) -> None:
+    def __init__(self, *args: Any, enclosure: Enclosure, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.too_large = too_large
-        self.text = ""
+        self.fields["channel"].queryset = hygrometers(enclosure)  # type: ignore[attr-defined]  # a model choice
         self.problems = list[str]()
 
-    def clean(self) -> dict[str, Any]:
-        """The text, whichever way it came."""
-        cleaned = super().clean() or {}
-        if self.too_large:
-            self.add_error(
-                "file",
-                "This file is larger than any log is: thin it to one reading in ten minutes.",
-            )
-            return cleaned
-        try:
-            self.text = (
-                cleaned["file"].read().decode("utf-8-sig")
-                if cleaned.get("file")
-                else cleaned.get("pasted", "")
-            )
-        except UnicodeDecodeError:
-            self.add_error("file", "This is not UTF-8 text.")
-            return cleaned
-        if not self.text.strip():
-            self.add_error("file", "Choose a file, or paste its lines.")
-        return cleaned
+
+def hygrometers(enclosure: Enclosure) -> QuerySet[Channel]:
+    """Channels of an enclosure that can tell of its water."""
+    return Channel.objects.filter(
+        enclosure=enclosure,
+        quantity=Quantity.HUMIDITY.value,
+        place__in=[one.value for one in AIR_PLACES],
+        last_at__isnull=False,
+    )
 
 
-def _fitted(kept: Request, form: LogForm) -> tuple[HygrometerFit, tuple[str, ...]] | None:
+def _log(channel: Channel, days: int) -> Log:
+    """What a hygrometer logged, with the temperature at its place.
+
+    Raises
+    ------
+    DocumentError
+        Where no temperature was logged there, or too little of either.
+    """
+    beside = Channel.objects.filter(
+        enclosure=channel.enclosure_id,
+        quantity=Quantity.TEMPERATURE.value,
+        place=channel.place,
+        last_at__isnull=False,
+    )
+    own = beside.filter(name=channel.name).first() or beside.first()
+    last = channel.last_at
+    if own is None or last is None:
+        raise DocumentError(
+            "log",
+            [
+                Problem(
+                    "",
+                    "no temperature is logged at its place: humidity alone does not tell how much"
+                    " water the air holds",
+                )
+            ],
+        )
+
+    last += dt.timedelta(seconds=1)
+    first = last - dt.timedelta(days=days)
+    at_s, pct = values_of(channel, first, last)
+    temp_at_s, temp_c = values_of(own, first, last)
+    if len(temp_at_s):
+        after = np.minimum(np.searchsorted(temp_at_s, at_s), len(temp_at_s) - 1)
+        before = np.maximum(after - 1, 0)
+        apart = np.minimum(np.abs(temp_at_s[after] - at_s), np.abs(temp_at_s[before] - at_s))
+        near = apart <= NEAR_S
+    else:
+        near = np.zeros(len(at_s), dtype=bool)
+    at_s, pct = at_s[near], np.clip(pct[near], 0.0, 100.0)
+    zone = channel.enclosure.room.time_zone
+    temps = np.interp(at_s, temp_at_s, temp_c) if len(at_s) else np.zeros(0)
+
+    return log_of(at_s + local_offsets(at_s, zone), pct, temps)
+
+
+def _fitted(kept: Request, form: LogForm) -> HygrometerFit | None:
     """What the log tells of the enclosure as it is kept; None with the problems on the form."""
     damp = planned(kept).prediction.damp
     if damp is None:
@@ -93,8 +124,9 @@ def _fitted(kept: Request, form: LogForm) -> tuple[HygrometerFit, tuple[str, ...
             " and when it is misted.",
         )
         return None
+    channel = form.cleaned_data["channel"]
     try:
-        log = read_log(form.text)
+        log = _log(channel, form.cleaned_data["days"])
         plain = damp.wetting.model_copy(update={"logged": None})
         bare = planned(
             kept.model_copy(
@@ -104,30 +136,11 @@ def _fitted(kept: Request, form: LogForm) -> tuple[HygrometerFit, tuple[str, ...
         ).prediction.damp
         if bare is None:
             raise ImpossibleStateError("it has its wetting")
-        return (
-            fit_log(
-                bare.enclosure, bare.forcing, getattr(bare.places, form.cleaned_data["place"]), log
-            ),
-            log.corrections,
-        )
+        return fit_log(bare.enclosure, bare.forcing, getattr(bare.places, channel.place), log)
     except DocumentError as why:
-        form.problems = [
-            f"{p.pointer + ': ' if p.pointer else ''}{p.reason}"[:300] for p in why.problems
-        ]
-        form.add_error("file", "This log cannot be used.")
+        form.problems = [problem.reason[:300] for problem in why.problems]
+        form.add_error("channel", "This log cannot be used.")
         return None
-
-
-def _simulated(enclosure: Enclosure, kept: Request) -> str:
-    """A log by the demo's simulated logger; nothing for an enclosure that is real, or of which
-    nobody said how it is kept damp.
-    """
-    damp = planned(kept).prediction.damp
-    if enclosure.hidden_seed is None or damp is None:
-        return ""
-    return HiddenDamp(damp, enclosure.hidden_seed).log(
-        clock.local(now(), enclosure.room.time_zone)
-    )
 
 
 def _rows(told: HygrometerFit, kept: Request) -> list[tuple[str, str]]:
@@ -160,37 +173,31 @@ def _rows(told: HygrometerFit, kept: Request) -> list[tuple[str, str]]:
 @require_http_methods(["GET", "HEAD", "POST"])
 @lived_in
 def log(request: KeeperRequest, pk: int) -> HttpResponse:
-    """Read a log and tell; nothing is kept."""
+    """Tell what a hygrometer says of the enclosure; nothing is stored."""
     enclosure = own_enclosure(request, pk)
     kept = enclosure.request_at(now())
     context: dict[str, Any] = {"enclosure": enclosure}
-    form = LogForm(
-        initial={"pasted": _simulated(enclosure, kept)} if "simulated" in request.GET else None
-    )
-    if request.method == "POST":
-        form = LogForm(
-            request.POST, request.FILES, too_large=bool(request.META.get("ridgeback.too_large"))
-        )
-        found = _fitted(kept, form) if form.is_valid() else None
-        if found is not None:
-            told, corrections = found
-            factors = {
-                name: getattr(told, name)
-                for name in ("air", "air_ln_sd", "substrate", "substrate_ln_sd", "buffer", "hours")
-            }
-            factors["on"] = kept.today.isoformat()
-            context |= {
-                "rows": _rows(told, kept),
-                "corrections": corrections,
-                "worse": told.rms_pct > 6,
-                "seal": signing.dumps({"enclosure": enclosure.pk, "logged": factors}, salt=SALT),
-            }
+    posted = request.POST if request.method == "POST" else None
+    form = LogForm(posted, enclosure=enclosure)
+    told = _fitted(kept, form) if posted is not None and form.is_valid() else None
+    if told is not None:
+        factors = {
+            name: getattr(told, name)
+            for name in ("air", "air_ln_sd", "substrate", "substrate_ln_sd", "buffer", "hours")
+        }
+        factors["on"] = kept.today.isoformat()
+        context |= {
+            "rows": _rows(told, kept),
+            "worse": told.rms_pct > 6,
+            "seal": signing.dumps({"enclosure": enclosure.pk, "logged": factors}, salt=SALT),
+        }
     return render(
         request,
         "climate/log.html",
         {
             **context,
             "form": form,
+            "has_hygrometer": hygrometers(enclosure).exists(),
             "known": kept.enclosure.wetting.logged if kept.enclosure.wetting else None,
         },
     )

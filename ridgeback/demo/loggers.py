@@ -13,7 +13,7 @@ from ridgeback.records.models import Channel
 from ridgeback.records.store import ensure_months, write_samples
 
 DAYS = 30
-LOGGED = {"Pip’s enclosure": 5, "Bramble’s enclosure": 8}
+LOGGED = {"Pip’s enclosure": 5, "Bramble’s enclosure": 8, "Sable’s enclosure": 184}
 """Enclosures with a logger, and the seed of what is hidden."""
 COLD = (9, 8.0, 7.0)
 """A lamp that failed in Pip's enclosure: days ago, and from which hour of UTC for how long [h]."""

@@ -32,9 +32,9 @@ from ridgeback.enclosures.wording import reading_place, value_of
 from ridgeback.log.models import LogEntry
 from ridgeback.permits.models import AnimalDocument
 from ridgeback.photos.models import Picture
-from ridgeback.records.charts import request_of, targets_of
 from ridgeback.records.models import Channel
 from ridgeback.records.reading import hours_of
+from ridgeback.records.targets import request_of, targets_of
 from ridgeback.today.wording import entry_text
 from ridgeback.treatments.models import Treatment
 
@@ -299,7 +299,9 @@ def _measured(enclosure_pk: int, now: dt.datetime) -> list[DatedChange]:
     found = []
 
     for channel in Channel.objects.filter(enclosure=enclosure):
-        made = attempt(partial(targets_of, channel, request), "channel", channel.pk)
+        made = attempt(
+            partial(targets_of, channel, request, enclosure, now), "channel", channel.pk
+        )
         if isinstance(made, Failed):
             continue
         zone = enclosure.room.time_zone

@@ -106,7 +106,7 @@ def _chart(
 ) -> dict[str, Any]:
     keys = {str(one.pk): one for one in channels}
     channel = keys.get(request.GET.get("channel", ""), channels[0])
-    alike = [one for one in channels if one.quantity == channel.quantity and one != channel]
+    alike = _comparable(request, channel)
     other = next((one for one in alike if str(one.pk) == request.GET.get("with")), None)
     zone = enclosure.room.time_zone
     name, first, last = _span(request, zone, channel)
@@ -128,6 +128,15 @@ def _chart(
         "later": to + dt.timedelta(days=span_days) if last < now() else None,
         "form": ChannelForm(channel=channel, units=request.units),
     }
+
+
+def _comparable(request: KeeperRequest, channel: Channel) -> list[Channel]:
+    """Channels of the same quantity in the whole household, its own enclosure's first."""
+    rows = Channel.objects.of(request.household).filter(quantity=channel.quantity)
+    others = rows.exclude(pk=channel.pk).select_related("enclosure")
+    own = channel.enclosure_id
+
+    return sorted(others, key=lambda one: (one.enclosure_id != own, one.enclosure.name, one.order))
 
 
 @require_safe

@@ -11,7 +11,6 @@ from django.utils.safestring import SafeString, mark_safe
 
 from husbandry.documents.request import Request
 from husbandry.forecast.day_forecast import ScenarioAssumptions
-from husbandry.predict.light import lit_spans
 from husbandry.quantity import Kind, Units, show
 from husbandry.records.channels import KINDS, Quantity, SensorPlace
 from husbandry.records.moments import local_offsets
@@ -23,7 +22,6 @@ from husbandry.records.series import (
     PhaseSummary,
     SeriesSummary,
     summarise,
-    targets_for,
 )
 from ridgeback.calculation import Failed, attempt
 from ridgeback.climate.day_forecast import seen
@@ -33,11 +31,12 @@ from ridgeback.drawing.svg import write
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.enclosures.planning import planned
 from ridgeback.log.models import LogEntry
+from ridgeback.records.drift_wording import drift_sentence
 from ridgeback.records.models import Channel
 from ridgeback.records.reading import BY_SAMPLES, SeriesPoints, hours_of, points_of, values_of
+from ridgeback.records.targets import request_of, targets_of
 from ridgeback.today.wording import entry_text
 
-NO_TARGETS = ChannelTargets(PhaseRange(), PhaseRange(), ())
 PREDICTED = {
     SensorPlace.SURFACE: "surface",
     SensorPlace.WARM: "warm_air",
@@ -98,28 +97,10 @@ class ChannelView:
     count: int
     rhythm: tuple[str, ...]
     """How it warms up, cycles and dries, in sentences."""
+    drift: str
+    """What its last weeks show, named, with what to look at; empty where they show nothing."""
     before: str
     """This time against the same time before it; empty where that holds nothing."""
-
-
-def targets_of(channel: Channel, request: Request | None) -> ChannelTargets:
-    """What the enclosure's present plan asks of a channel's place."""
-    if request is None:
-        return NO_TARGETS
-    return targets_for(
-        planned(request).plan.needs,
-        lit_spans(request),
-        Quantity(channel.quantity),
-        SensorPlace(channel.place),
-    )
-
-
-def request_of(enclosure: Enclosure, now: dt.datetime) -> Request | None:
-    """The enclosure as it is now; None where nobody lives in it, or it cannot be planned."""
-    if not enclosure.present:
-        return None
-    made = attempt(partial(enclosure.request_at, now), "enclosure", enclosure.pk)
-    return None if isinstance(made, Failed) else made
 
 
 def channel_view(
@@ -135,16 +116,16 @@ def channel_view(
     Parameters
     ----------
     channels : list of Channel
-        One, or two of the same quantity.
+        One, or two of the same quantity; the second may be of another enclosure of the household.
     """
     channel = channels[0]
     kind = KINDS[Quantity(channel.quantity)]
     zone = enclosure.room.time_zone
     request = request_of(enclosure, now)
-    targets = targets_of(channel, request)
+    targets = targets_of(channel, request, enclosure, now)
     points = [points_of(one, first, last) for one in channels]
     lines = [
-        _line(found, one.name if len(channels) > 1 else "", role, zone)
+        _line(found, _called(one, channels), role, zone)
         for one, found, role in zip(channels, points, ROLES, strict=False)
     ]
 
@@ -176,8 +157,18 @@ def channel_view(
         swing="" if np.isnan(summary.swing) else show(summary.swing, _difference(kind), units),
         count=points[0].count,
         rhythm=tuple(_rhythm(channel, first, last, targets, zone, units)),
+        drift=drift_sentence(channel, request, enclosure, now, units),
         before=_before(channel, first, last, targets, summary, zone),
     )
+
+
+def _called(channel: Channel, channels: list[Channel]) -> str:
+    """A line's name beside it: of the enclosure where there are two, else of the instrument."""
+    if len(channels) < 2:
+        return ""
+    if len({one.enclosure_id for one in channels}) > 1:
+        return channel.enclosure.name
+    return channel.name
 
 
 def _line(found: SeriesPoints, words: str, role: str, zone: str) -> drawn.ChartLine:
@@ -225,15 +216,13 @@ def _ends(
 
     if np.isnan(low) and np.isnan(high):
         return ()
+    at_low, at_high = (f"{pointer}/{end}" if pointer else "" for end in ("low", "high"))
     if np.isnan(high):
-        return ((f"{show(low, kind, units)} or more", f"{pointer}/low"),)
+        return ((f"{show(low, kind, units)} or more", at_low),)
     if np.isnan(low):
-        return ((f"{show(high, kind, units)} or less", f"{pointer}/high"),)
+        return ((f"{show(high, kind, units)} or less", at_high),)
 
-    return (
-        (show(low, kind, units, unit=False), f"{pointer}/low"),
-        (show(high, kind, units), f"{pointer}/high"),
-    )
+    return ((show(low, kind, units, unit=False), at_low), (show(high, kind, units), at_high))
 
 
 def _pointer(channel: Channel, request: Request | None, phase: str) -> str:

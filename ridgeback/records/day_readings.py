@@ -16,10 +16,10 @@ from husbandry.targets.verdicts import SETTLED_H
 from ridgeback.calculation import Failed, attempt
 from ridgeback.enclosures.flows import add_reading
 from ridgeback.enclosures.models import Enclosure, Reading
-from ridgeback.records.charts import request_of
 from ridgeback.records.models import Channel, DayReading
 from ridgeback.records.reading import values_of
 from ridgeback.records.store import moment
+from ridgeback.records.targets import request_of
 
 BACK_DAYS = 7
 """Days that become readings: older ones no longer speak of the enclosure as it is (design choice)

@@ -18,12 +18,15 @@ from ridgeback.alarms.models import (
     AlarmPreferences,
     ChannelWatch,
 )
+from ridgeback.animals.models import Animal
+from ridgeback.breeding.models import Clutch
 from ridgeback.clock import now
 from ridgeback.devices.flows import add, bind, revoke
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household, Keeper, Membership
 from ridgeback.records.models import Channel
 from ridgeback.records.store import ensure_months, write_samples
+from ridgeback.seasons.models import Brumation
 
 
 def minutes(n: float) -> dt.datetime:
@@ -294,10 +297,10 @@ def test_one_channel_that_cannot_be_looked_at_keeps_no_other_back(
         log(one, [60.0, 61.0])
     real = flows.targets_of
 
-    def breaks(one: Channel, request: object) -> object:
+    def breaks(one: Channel, *rest: object) -> object:
         if one.pk == channel.pk:
             raise ZeroDivisionError
-        return real(one, request)  # type: ignore[arg-type]
+        return real(one, *rest)  # type: ignore[arg-type]
 
     monkeypatch.setattr(flows, "targets_of", breaks)
     found = flows.watch_household(pip.household, now())
@@ -348,3 +351,76 @@ def test_an_alarm_ends_with_its_device(channel: Channel) -> None:
     assert flows.end_unwatched(now()) == 1
     alarm.refresh_from_db()
     assert alarm.ended_at is not None
+
+
+# --- kept outside the enclosure -----------------------------------------------------------------
+
+
+def elsewhere(pip: Enclosure, place: SensorPlace) -> Channel:
+    device, _ = add(pip.household, name="Cellar", keeper=None, now=now())
+    return bind(device, pip, Quantity.TEMPERATURE, place).channel
+
+
+def test_a_fridge_that_freezes_wakes_somebody_while_the_animal_rests(
+    pip: Enclosure, owner: Membership
+) -> None:
+    channel = elsewhere(pip, SensorPlace.FRIDGE)
+    log(channel, [5.0] * 20 + [0.5, 0.4])
+    assert flows.watch_channel(channel, now()) is None, "nobody rests"
+    today = pip.household.day_of(now())
+    resting = pip.present[0].animal
+    Animal.objects.filter(pk=resting.pk).update(species="Testudo hermanni")
+    resting.refresh_from_db()
+    Brumation.objects.create(
+        animal=resting, begins_on=today - dt.timedelta(days=10), weeks=10, kept_at=now()
+    )
+    alarm = flows.watch_channel(channel, now())
+    assert alarm is not None and (alarm.kind, alarm.severity, alarm.side) == (
+        "limit",
+        "danger",
+        "low",
+    )
+    assert messages.send_due(now()) == 1
+    assert "in the fridge of a winter rest" in mail.outbox[0].body
+    assert "Open the fridge" in mail.outbox[0].body
+
+
+def test_an_incubator_is_held_against_its_clutch_and_says_whose_limit(
+    client: Client, pip: Enclosure
+) -> None:
+    channel = elsewhere(pip, SensorPlace.EGGS)
+    Clutch.objects.filter(household=pip.household).delete()
+    Clutch.objects.create(
+        household=pip.household,
+        species="Eublepharis macularius",
+        laid_on=pip.household.day_of(now()),
+        set_c=28.0,
+    )
+    log(channel, [28.0] * 20 + [34.5, 34.6])
+    alarm = flows.watch_channel(channel, now())
+    assert alarm is not None and alarm.severity == "danger"
+    page = client.get(f"/alarms/{alarm.pk}/").content.decode()
+    assert "beyond the eggs’ limit" in page and "Do not turn the eggs" in page
+    chart = client.get(f"/enclosures/{pip.pk}/charts/?channel={channel.pk}&span=day")
+    ends = chart.context["view"].phases[-1].ends
+    assert ends == (("27.0", ""), ("29.0 °C", "")), "no part of the plan has them"
+
+
+def test_a_misting_that_stays_away_says_when_it_was_due(client: Client, pip: Enclosure) -> None:
+    device, _ = add(pip.household, name="Damp", keeper=None, now=now())
+    channel = bind(device, pip, Quantity.HUMIDITY, SensorPlace.COOL).channel
+    end = int(now().timestamp())
+    at_s = np.arange(end - 5 * 86_400, end, 300, dtype=np.int64)
+    values = 55 + np.random.default_rng(2).normal(0, 0.4, len(at_s))
+    for day in range(1, 5):
+        since = (at_s - (end - day * 86_400 - 2 * 3600)) / 3600
+        values += np.where(since >= 0, 30 * 0.5 ** np.maximum(since, 0), 0)
+    ensure_months(at_s)
+    write_samples(channel, at_s, np.round(values, 1), None)
+    channel.refresh_from_db()
+    alarm = flows.watch_channel(channel, now())
+    assert alarm is not None and (alarm.kind, alarm.severity) == ("misting", "care")
+    page = client.get(f"/alarms/{alarm.pk}/").content.decode()
+    due = now().astimezone(ZoneInfo(pip.room.time_zone)) - dt.timedelta(hours=2)
+    assert "It was not misted" in page and "mister’s tank has water" in page
+    assert f"after {due:%H:%M}" in page or f"after {due - dt.timedelta(minutes=5):%H:%M}" in page

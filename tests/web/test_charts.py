@@ -9,11 +9,13 @@ from django.db import connection
 from django.test import Client
 from django.test.utils import CaptureQueriesContext
 
+from husbandry.predict.light import lit_spans
 from husbandry.records.channels import Quantity
 from husbandry.records.moments import local_offsets
 from ridgeback.clock import now
 from ridgeback.drawing import records as drawn
-from ridgeback.enclosures.models import Enclosure
+from ridgeback.enclosures.models import Enclosure, Revision
+from ridgeback.households.models import Household
 from ridgeback.records.flows import channel_for
 from ridgeback.records.models import Channel, Sample
 from ridgeback.records.reading import MOST_POINTS, points_of, values_of
@@ -204,3 +206,55 @@ def test_a_week_tells_when_it_is_warm_and_a_month_does_not(client: Client, pip: 
     week, month = (client.get(page + span).context["view"].rhythm for span in ("week", "month"))
     assert any("after the lamps come on" in one for one in week)
     assert month == ()
+
+
+def test_a_channel_of_another_enclosure_is_drawn_beside_it(
+    client: Client, warm: Channel, household: Household
+) -> None:
+    other = Enclosure.objects.filter(household=household).exclude(pk=warm.enclosure_id).first()
+    assert other is not None
+    second = channel_for(other, Quantity.TEMPERATURE, "cool", "B")
+    end_s = int(now().timestamp())
+    at_s = np.arange(end_s - 3 * 86_400, end_s, 600, dtype=np.int64)
+    write_samples(second, at_s, np.full(len(at_s), 21.5), None)
+    page = f"/enclosures/{warm.enclosure_id}/charts/?channel={warm.pk}&with={second.pk}"
+    answer = client.get(page)
+    assert answer.context["other"] == second
+    drawn_texts = ElementTree.fromstring(answer.context["view"].chart).itertext()
+    assert other.name in " ".join(drawn_texts)
+
+
+def test_a_channel_of_another_household_is_not_offered_beside_it(
+    client: Client, warm: Channel, stranger: Client
+) -> None:
+    elsewhere = Household.objects.get(name="Elsewhere")
+    theirs = Enclosure.objects.exclude(pk=warm.enclosure_id)[0]
+    Enclosure.objects.filter(pk=theirs.pk).update(household=elsewhere)
+    foreign = channel_for(theirs, Quantity.TEMPERATURE, "cool", "B")
+    answer = client.get(
+        f"/enclosures/{warm.enclosure_id}/charts/?channel={warm.pk}&with={foreign.pk}"
+    )
+    assert answer.context["other"] is None and foreign not in answer.context["alike"]
+
+
+def test_a_lamp_that_grows_weak_is_named_on_the_chart(client: Client, pip: Enclosure) -> None:
+    Revision.objects.filter(enclosure=pip).update(made_at=now() - dt.timedelta(days=200))
+    channel = channel_for(pip, Quantity.TEMPERATURE, "warm", "A")
+    end_s = int(now().timestamp())
+    at_s = np.arange(end_s - 60 * 86_400, end_s, 3600, dtype=np.int64)
+    zone = pip.room.time_zone
+    hours = ((at_s + local_offsets(at_s, zone)) % 86_400) / 3600
+    fall = np.linspace(1, 0.75, len(at_s))
+    noise = np.random.default_rng(1).normal(0, 0.1, len(at_s))
+    ensure_months(at_s)
+    lit = lit_spans(pip.request_at(now()))
+    during = np.zeros(len(at_s), dtype=bool)
+    for begin, end in lit:
+        during |= (hours >= begin) & (hours < end)
+    values = 21 + 12 * fall * during + noise
+    write_samples(channel, at_s, np.round(values, 1), None)
+    page = f"/enclosures/{pip.pk}/charts/?channel={channel.pk}"
+    view = client.get(page).context["view"]
+    assert "What the lamps bring has fallen by" in view.drift and "replace the bulb" in view.drift
+    Revision.objects.filter(enclosure=pip).update(made_at=now() - dt.timedelta(days=5))
+    assert client.get(page).context["view"].drift == ""

@@ -1,4 +1,4 @@
-"""A hygrometer's log: read or refused by its lines, and what is hidden in it found again."""
+"""A hygrometer's log: taken or refused, and what is hidden in it found again."""
 
 import datetime as dt
 import math
@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from husbandry.climate.hygrometer import Log, fit_log, read_log
+from husbandry.climate.hygrometer import Log, fit_log, log_of
 from husbandry.climate.moisture import Forcing, MoistureModel, run, saturation
 from husbandry.errors import DocumentError
 
@@ -70,59 +70,39 @@ def test_an_enclosure_that_is_not_misted_tells_only_ratios() -> None:
 # --- reading --------------------------------------------------------------------------------------
 
 
-def lines(n: int = 400, sign: str = ",", head: str = "", **bend: str) -> str:
-    begin = dt.datetime(2026, 11, 1)  # noqa: DTZ001
-    made = [
-        f"{begin + dt.timedelta(minutes=10 * k):%Y-%m-%d %H:%M}{sign}{60 + 5 * math.sin(k / 20):.1f}{sign}{22.5:.1f}"
-        for k in range(n)
-    ]
-    for place, text in bend.items():
-        made[int(place.removeprefix("line")) - 1] = text
-    return "\n".join([*([head] if head else []), *made])
+def logged(hours: float, step_s: int = 600) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
+    """Times of the room's clock, humidity and temperature, from ten past midnight on."""
+    at_s = 1_793_491_800 + np.arange(0, int(hours * 3600), step_s, dtype=np.int64)
+    return at_s, 60 + 5 * np.sin(at_s / 12_000), np.full(len(at_s), 22.5)
 
 
-def test_logs_of_many_hands_are_read_alike() -> None:
-    plain = read_log(lines())
-    assert plain.hours == pytest.approx(67, abs=0.6) and plain.corrections == ()
-    named = "\n".join(
-        [
-            "Temperature °C;Humidity %RH;Timestamp",
-            *(f"{t};{h};{at}" for at, h, t in (row.split(",") for row in lines().split("\n"))),
-        ]
-    )
-    for text in (
-        lines(sign=";"),
-        lines(sign="\t"),
-        lines(head="Time,RH,Temp"),
-        named,
-        lines().replace("\n", "\r\n"),
-    ):
-        assert read_log(text).pct == pytest.approx(plain.pct)
-    warm = read_log(
-        "\n".join(
-            f"{at},{h},{float(t) * 1.8 + 32:.1f}"
-            for at, h, t in (row.split(",") for row in lines().split("\n"))
-        )
-    )
-    assert warm.temp_c == pytest.approx(plain.temp_c, abs=0.05) and "°F" in warm.corrections[0]
-    backwards = read_log("\n".join(reversed(lines().split("\n"))))
-    assert backwards.pct == pytest.approx(plain.pct) and "order" in backwards.corrections[0]
+def test_values_become_means_of_half_hours_that_begin_on_the_clock() -> None:
+    at_s, pct, temp = logged(67)
+    log = log_of(at_s, pct, temp)
+    assert log.start.minute in {0, 30} and log.start.second == 0
+    assert log.hours == pytest.approx(67, abs=1)
+    second = (at_s // 1800) == at_s[0] // 1800 + 1
+    assert log.pct[1] == pytest.approx(pct[second].mean())
+    assert log.temp_c == pytest.approx([22.5] * len(log.temp_c))
+
+
+def test_a_gap_stays_a_gap_and_its_temperature_is_carried_over() -> None:
+    at_s, pct, temp = logged(72)
+    kept = (at_s < at_s[0] + 30 * 3600) | (at_s > at_s[0] + 36 * 3600)
+    log = log_of(at_s[kept], pct[kept], temp[kept])
+    assert sum(math.isnan(value) for value in log.pct) in range(11, 14)
+    assert not any(math.isnan(value) for value in log.temp_c)
 
 
 @pytest.mark.parametrize(
-    ("text", "said"),
+    ("hours", "step_s", "said"),
     [
-        (lines(line7="2026-11-01 01:00,damp,22"), "line 7.*not a humidity"),
-        (lines(line9="2026-11-01 01:20,140,22"), "line 9.*not a humidity"),
-        (lines(line5="yesterday,60,22"), "line 5.*not a time"),
-        (lines(line5="2026-11-01 00:40,60"), "line 5.*not a temperature"),
-        (lines(100), "two days at the least"),
-        (lines(head="Time,Light,Temp"), "no column is named for the humidity"),
-        ("\n".join(lines().split("\n")[:3] + lines().split("\n")[-3:]), "nearly a third"),
-        ("", "no column|no reading"),
-        (f"{lines(3)}\n2027-11-01 00:00,60,22", "two months"),
+        (0, 600, "no reading"),
+        (30, 600, "two days at the least"),
+        (72, 7200, "nearly a third"),
+        (24 * 70, 600, "two months"),
     ],
 )
-def test_what_cannot_be_used_is_refused_with_its_line(text: str, said: str) -> None:
+def test_what_cannot_be_used_is_refused(hours: float, step_s: int, said: str) -> None:
     with pytest.raises(DocumentError, match=said):
-        read_log(text)
+        log_of(*logged(hours, step_s))

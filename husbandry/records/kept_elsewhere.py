@@ -1,0 +1,67 @@
+"""What must hold where an animal or its eggs are kept outside the enclosure: in the fridge of a winter
+rest, in the incubator. Method: docs/methods/alarms.md.
+"""
+
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from husbandry.breeding.incubation import SET_BEYOND_K, TOLERANCE_K, set_point
+from husbandry.records.series import ChannelTargets, PhaseRange
+from husbandry.species.care import Reproduction
+
+FROST_C = 2.0
+"""Below it a resting animal's eyes and limbs freeze (common practice) [°C]."""
+COLDER_K, WARMER_K = 3.0, 4.0
+"""Beyond its range by so much a rest is not safe: colder it freezes, warmer it wakes and burns what it
+has (common practice: a fridge of 4 to 8 °C is seen to below 2 and above 12) [K]."""
+
+
+def rest_targets(low_c: float, high_c: float) -> ChannelTargets:
+    """What the fridge of a winter rest must hold, by day and by night alike.
+
+    Parameters
+    ----------
+    low_c, high_c : float
+        Range of the rest by its species [°C].
+    """
+    limit_low = min(max(low_c - COLDER_K, FROST_C), low_c)
+    wanted = PhaseRange(low_c, high_c, limit_low, high_c + WARMER_K)
+    return ChannelTargets(wanted, wanted, ())
+
+
+class ClutchInside(NamedTuple):
+    """A clutch in an incubator."""
+
+    young: Reproduction
+    set_c: float | None
+    """As its keeper set it; None takes the middle of its species' range [°C]."""
+
+
+def incubator_targets(clutches: Sequence[ClutchInside]) -> ChannelTargets | None:
+    """What an incubator must hold for every clutch in it; None where nothing is incubated.
+
+    Where two clutches want what cannot be together, the narrower limits of both stand and the first
+    clutch's set point.
+    """
+    ranges = [one for one in map(_range, clutches) if one is not None]
+    if not ranges:
+        return None
+    low, high = max(one.low for one in ranges), min(one.high for one in ranges)
+    if low > high:
+        low, high = ranges[0].low, ranges[0].high
+    limit_low = max(one.limit_low for one in ranges)
+    limit_high = min(one.limit_high for one in ranges)
+    wanted = PhaseRange(low, high, min(limit_low, low), max(limit_high, high))
+
+    return ChannelTargets(wanted, wanted, ())
+
+
+def _range(clutch: ClutchInside) -> PhaseRange | None:
+    point = set_point(clutch.young)
+    if point is None or clutch.young.incubation_c is None:
+        return None
+    middle, stray = point if clutch.set_c is None else (clutch.set_c, TOLERANCE_K)
+    coolest, warmest = clutch.young.incubation_c.ends
+    below, above = SET_BEYOND_K
+
+    return PhaseRange(middle - stray, middle + stray, coolest - below, warmest + above)
