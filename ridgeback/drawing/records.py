@@ -5,6 +5,7 @@ it, what was predicted over it, and what happened below.
 import datetime as dt
 import itertools
 import math
+import textwrap
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
@@ -27,6 +28,8 @@ GAP_STEPS = 4
 NICE = (0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0)
 LEAST_SPAN: dict[Kind, float] = {Kind.TEMPERATURE: 6.0, Kind.HUMIDITY: 20.0, Kind.UVI: 2.0}
 """A quiet line is not blown up to fill the paper (design choice) [unit]."""
+NAME_LETTERS = 13
+"""Of a line of a name that fit beside the chart (design choice)."""
 Values = NDArray[np.float64]
 
 
@@ -295,4 +298,6 @@ def _names(
     at = -99.0
     for y, role, words in sorted(ends):
         at = max(y + 4, at + 14)
-        yield Text(role, EDGE + 5, at, words)
+        for n, part in enumerate(textwrap.wrap(words, NAME_LETTERS, max_lines=3)):
+            at += 14 * (n > 0)
+            yield Text(role, EDGE + 5, at, part)

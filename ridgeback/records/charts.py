@@ -95,6 +95,8 @@ class ChannelView:
     days: tuple[DayRow, ...]
     swing: str
     count: int
+    has_range: bool
+    """Whether anything is asked of its place."""
     rhythm: tuple[str, ...]
     """How it warms up, cycles and dries, in sentences."""
     drift: str
@@ -156,6 +158,7 @@ def channel_view(
         days=tuple(_day_row(one, kind, units) for one in reversed(summary.days)),
         swing="" if np.isnan(summary.swing) else show(summary.swing, _difference(kind), units),
         count=points[0].count,
+        has_range=any(_ends(one, kind, units, "") for one in (targets.day, targets.night)),
         rhythm=tuple(_rhythm(channel, first, last, targets, zone, units)),
         drift=drift_sentence(channel, request, enclosure, now, units),
         before=_before(channel, first, last, targets, summary, zone),
