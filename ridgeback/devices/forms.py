@@ -15,6 +15,7 @@ from ridgeback.devices.flows import MOST_CHANNELS, MOST_DEVICES
 from ridgeback.devices.models import Device
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household
+from ridgeback.records.places import place_choices
 from ridgeback.submissions.forms import OnceForm
 
 
@@ -47,9 +48,7 @@ class BindingForm(forms.Form):
     quantity = forms.ChoiceField(
         label="It measures", choices=[(one.value, QUANTITY_WORDS[one]) for one in Quantity]
     )
-    place = forms.ChoiceField(
-        label="Where the sensor is", choices=[(one.value, PLACE_WORDS[one]) for one in SensorPlace]
-    )
+    place = forms.ChoiceField(label="Where the sensor is", choices=place_choices(SensorPlace))
 
     def __init__(
         self, *args: Any, device: Device, enclosures: list[Enclosure], **kwargs: Any

@@ -5,6 +5,7 @@ from ridgeback.devices import views
 app_name = "devices"
 urlpatterns = [
     path("household/devices/", views.devices, name="list"),
+    path("household/device-places/", views.places, name="places"),
     path("household/devices/<int:pk>/", views.device, name="device"),
     path("household/devices/<int:pk>/token/", views.renew, name="renew"),
     path("household/devices/<int:pk>/remove/", views.revoke, name="revoke"),

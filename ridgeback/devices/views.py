@@ -5,7 +5,7 @@ from typing import Any
 from django.contrib import messages
 from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.views.decorators.http import require_http_methods, require_POST
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from husbandry.quantity import Units, show
 from husbandry.records.channels import KINDS, Quantity
@@ -13,9 +13,11 @@ from ridgeback.clock import now
 from ridgeback.devices import flows
 from ridgeback.devices.forms import BindingForm, DeviceForm
 from ridgeback.devices.models import Device, DeviceChannel
+from ridgeback.enclosures.access import own_enclosure
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.households.models import Household
+from ridgeback.records.places import places_drawing
 from ridgeback.submissions.flows import sent_once
 
 TOKEN = "device_token"  # the name of a place in the session
@@ -85,6 +87,15 @@ def device(request: KeeperRequest, pk: int) -> HttpResponse:
     }
 
     return render(request, "devices/device.html", context)
+
+
+@require_safe
+def places(request: KeeperRequest) -> HttpResponse:
+    """The drawing of an enclosure with the places of its sensors."""
+    asked = request.GET.get("enclosure", "")
+    own = own_enclosure(request, int(asked) if asked.isdecimal() and len(asked) < 10 else 0)
+    context = {"place_drawing": places_drawing(own, now(), request.units)}
+    return render(request, "records/places.html", context)
 
 
 @require_POST

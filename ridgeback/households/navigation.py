@@ -125,7 +125,7 @@ ENCLOSURE = (
             TabPage("Humidity through the year", "climate:moisture-year"),
             TabPage("Charts", "records:charts"),
             TabPage("Logger files", "records:files"),
-            TabPage("Hygrometer log", "climate:log"),
+            TabPage("Hygrometer log", "records:hygrometer"),
         ),
     ),
     Tab(

@@ -1,6 +1,5 @@
 """Practice as its pages show it."""
 
-import math
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 
@@ -15,8 +14,7 @@ from husbandry.practice.measuring import MOMENTS, PLACES, Measurement, PlaceName
 from husbandry.practice.telling import told
 from husbandry.quantity import Kind, Units, show
 from husbandry.species.needs import NEEDS
-from ridgeback.drawing.paper import View
-from ridgeback.drawing.primitives import Circle, Group, Line, Place, Shape, Text
+from ridgeback.drawing.place_marks import MarkedPlace, place_marks
 from ridgeback.drawing.sheet import NARROW, Labels, fit, front_view
 from ridgeback.drawing.svg import write
 from ridgeback.enclosures.planning import planned
@@ -112,7 +110,7 @@ def _drawn(case: PracticeCase, units: Units) -> SafeString:
 
     def draw() -> SafeString:
         sheet = front_view(made.plan, made.prediction, units, labels, NARROW, fields=False)
-        marks = place_marks(case, fit(case.shown, NARROW))
+        marks = place_marks(list(marked_places(case)), fit(case.shown, NARROW))
         return mark_safe(
             write(replace(sheet, parts=(*sheet.parts, *marks)))
         )  # its own writer escapes every text
@@ -122,10 +120,6 @@ def _drawn(case: PracticeCase, units: Units) -> SafeString:
 
 MARKS: dict[PlaceName, str] = {"basking": "A", "warm": "B", "cool": "C"}
 """How places are called on the drawing."""
-MARK_RADIUS = 11.0
-"""Of such a mark on the paper (design choice)."""
-TAP_RADIUS = 18.0
-"""Within which a finger finds it (design choice)."""
 
 
 def place_words(place: PlaceName) -> str:
@@ -134,26 +128,11 @@ def place_words(place: PlaceName) -> str:
     return f"{letter}: {PLACES[place]}" if letter is not None else PLACES[place]
 
 
-def place_marks(case: PracticeCase, view: View) -> Iterator[Shape]:
-    """The places that can be measured, as letters; one that would lie on another hangs above it,
-    with a line to its place.
-    """
-    put: list[Place] = []
-
+def marked_places(case: PracticeCase) -> Iterator[MarkedPlace]:
+    """The places that can be measured."""
     for place, letter in MARKS.items():
         point = point_of(case, place)
-        at = view.at(point.x_m, point.z_m)
-        x, y = at
-        while any(math.dist((x, y), other) < 2 * TAP_RADIUS for other in put):
-            y -= TAP_RADIUS
-        put.append((x, y))
-        parts = (
-            *([Line("line", at, (x, y))] if (x, y) != at else []),
-            Circle("tap", x, y, TAP_RADIUS),
-            Circle("gap", x, y, MARK_RADIUS),
-            Text("words", x, y + 4.5, letter, "middle"),
-        )
-        yield Group("place-mark", item=place, title=PLACES[place], parts=parts)
+        yield MarkedPlace(place, letter, PLACES[place], point.x_m, point.z_m)
 
 
 def _line(one: Measurement, units: Units) -> MeasuredLine:

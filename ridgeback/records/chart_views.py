@@ -12,7 +12,7 @@ from django.urls import reverse
 from django.views.decorators.http import require_POST, require_safe
 
 from husbandry.quantity import Kind, PlausibleRange, Units
-from husbandry.records.channels import PLACE_WORDS, Quantity, places_of
+from husbandry.records.channels import Quantity, places_of
 from ridgeback import clock
 from ridgeback.background import defer
 from ridgeback.clock import now
@@ -24,6 +24,7 @@ from ridgeback.households.middleware import KeeperRequest
 from ridgeback.records.charts import channel_view, sample_rows
 from ridgeback.records.day_readings import correct, withdraw
 from ridgeback.records.models import Channel
+from ridgeback.records.places import place_choices, places_drawing
 from ridgeback.records.reading import points_of
 from ridgeback.spreadsheets import csv_text
 
@@ -52,7 +53,7 @@ class ChannelForm(forms.Form):
         kwargs.setdefault("initial", {"name": channel.name, "place": channel.place})
         super().__init__(*args, **kwargs)
         quantity = Quantity(channel.quantity)
-        places = [(one.value, PLACE_WORDS[one]) for one in places_of(quantity)]
+        places = place_choices(places_of(quantity))
         self.fields["place"].choices = places  # type: ignore[attr-defined]  # a choice field
         kind, plausible = OFFSETS[quantity]
         self.fields["offset"] = QuantityField(
@@ -127,6 +128,7 @@ def _chart(
         "earlier": to - dt.timedelta(days=span_days),
         "later": to + dt.timedelta(days=span_days) if last < now() else None,
         "form": ChannelForm(channel=channel, units=request.units),
+        "place_drawing": places_drawing(enclosure, now(), request.units),
     }
 
 

@@ -19,6 +19,7 @@ from ridgeback.households.middleware import KeeperRequest
 from ridgeback.records import flows
 from ridgeback.records.forms import ColumnsForm, FileForm
 from ridgeback.records.models import LoggerFile
+from ridgeback.records.places import places_drawing
 
 SHOWN_LINES = 5
 """Lines of a file that are shown beside what was understood (design choice)."""
@@ -85,6 +86,9 @@ def logger_file(request: KeeperRequest, pk: int) -> HttpResponse:
             "lines": first_lines(text, layout),
             "count": max(0, text.count("\n") - layout.first_line + 2),
             "again": flows.sent_before(file),
+            "place_drawing": places_drawing(
+                own_enclosure(request, file.enclosure_id), now(), request.units
+            ),
         }
 
     template = "records/file_state.html" if request.htmx else "records/file.html"

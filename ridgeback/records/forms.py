@@ -9,6 +9,7 @@ from husbandry.records.logger_layout import LoggerColumn, LoggerLayout
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.exchange.uploads import LOGGER_BYTES
 from ridgeback.records.models import LoggerFile
+from ridgeback.records.places import place_choices
 
 ROLES: Final = (
     ("left out", "leave it out"),
@@ -116,7 +117,7 @@ class ColumnsForm(forms.Form):
 
             self.fields[f"place_{n}"] = forms.ChoiceField(
                 label=f"Place of {column.head}",
-                choices=[(one.value, words) for one, words in PLACE_WORDS.items()],
+                choices=place_choices(SensorPlace),
                 required=False,
                 initial=said.get("place") or _usual_place(column, used),
             )

@@ -219,3 +219,14 @@ def test_keys_made_and_closed_are_in_the_log(
     said = [one for one in caplog.records if one.name == "ridgeback.security"]
     assert [one.message for one in said][-2:] == ["device key changed", "device key closed"]
     assert all(token not in str(one.__dict__) and "Shelf" not in str(one.__dict__) for one in said)
+
+
+def test_the_places_of_an_enclosure_are_letters_on_its_drawing(
+    client: Client, stranger: Client, pip: Enclosure
+) -> None:
+    page = client.get(f"/household/device-places/?enclosure={pip.pk}").content.decode()
+    assert 'data-item="warm"' in page and 'data-item="surface"' in page
+    assert 'data-item="room"' not in page, "the room is no place in it"
+    for asked in ("", "x", "0", "99999999999999"):
+        assert client.get(f"/household/device-places/?enclosure={asked}").status_code == 404
+    assert stranger.get(f"/household/device-places/?enclosure={pip.pk}").status_code == 404

@@ -9,10 +9,11 @@ from django.test import Client
 
 from husbandry.practice.lessons import lessons
 from husbandry.practice.solver import solved
+from ridgeback.drawing.place_marks import TAP_RADIUS, place_marks
 from ridgeback.drawing.primitives import Group, Text
 from ridgeback.drawing.sheet import NARROW, fit
 from ridgeback.practice.models import PracticeRun
-from ridgeback.practice.presenting import MARKS, TAP_RADIUS, place_marks
+from ridgeback.practice.presenting import MARKS, marked_places
 
 pytestmark = pytest.mark.usefixtures("pip")
 
@@ -51,7 +52,9 @@ def test_the_places_on_the_drawing_can_be_told_apart(client: Client) -> None:
         for number in range(1, 6):
             case = begun(client, level, number).case
             marks = [
-                one for one in place_marks(case, fit(case.shown, NARROW)) if isinstance(one, Group)
+                one
+                for one in place_marks(list(marked_places(case)), fit(case.shown, NARROW))
+                if isinstance(one, Group)
             ]
             at = [one.parts[-1] for one in marks]
             found = [(one.x, one.y) for one in at if isinstance(one, Text)]

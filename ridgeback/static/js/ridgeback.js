@@ -27,7 +27,8 @@ document.addEventListener("alpine:init", () => {
       this.mark();
     },
     form() {
-      return this.$root.querySelector(".measure-form");
+      const inside = this.$root.querySelector(".measure-form, .place-form");
+      return this.$root.matches(".place-form") ? this.$root : inside;
     },
     tap(event) {
       const tapped = event.target.closest(".place-mark");

@@ -38,7 +38,7 @@ NEAR_S = 1800
 """A temperature is taken for a humidity that it lies so near to (design choice) [s]."""
 
 
-class LogForm(forms.Form):
+class HygrometerForm(forms.Form):
     """Which hygrometer, and how much of what it logged."""
 
     channel = forms.ModelChoiceField(
@@ -114,7 +114,7 @@ def _log(channel: Channel, days: int) -> Log:
     return log_of(at_s + local_offsets(at_s, zone), pct, temps)
 
 
-def _fitted(kept: Request, form: LogForm) -> HygrometerFit | None:
+def _fitted(kept: Request, form: HygrometerForm) -> HygrometerFit | None:
     """What the log tells of the enclosure as it is kept; None with the problems on the form."""
     damp = planned(kept).prediction.damp
     if damp is None:
@@ -172,13 +172,13 @@ def _rows(told: HygrometerFit, kept: Request) -> list[tuple[str, str]]:
 
 @require_http_methods(["GET", "HEAD", "POST"])
 @lived_in
-def log(request: KeeperRequest, pk: int) -> HttpResponse:
+def hygrometer(request: KeeperRequest, pk: int) -> HttpResponse:
     """Tell what a hygrometer says of the enclosure; nothing is stored."""
     enclosure = own_enclosure(request, pk)
     kept = enclosure.request_at(now())
     context: dict[str, Any] = {"enclosure": enclosure}
     posted = request.POST if request.method == "POST" else None
-    form = LogForm(posted, enclosure=enclosure)
+    form = HygrometerForm(posted, enclosure=enclosure)
     told = _fitted(kept, form) if posted is not None and form.is_valid() else None
     if told is not None:
         factors = {
@@ -193,7 +193,7 @@ def log(request: KeeperRequest, pk: int) -> HttpResponse:
         }
     return render(
         request,
-        "climate/log.html",
+        "records/hygrometer.html",
         {
             **context,
             "form": form,
@@ -205,7 +205,7 @@ def log(request: KeeperRequest, pk: int) -> HttpResponse:
 
 @require_http_methods(["POST"])
 @lived_in
-def use_log(request: KeeperRequest, pk: int) -> HttpResponse:
+def use_hygrometer(request: KeeperRequest, pk: int) -> HttpResponse:
     """Take over what a log told, or forget it, as a revision of the enclosure."""
     enclosure = own_enclosure(request, pk)
     at = now()
@@ -226,7 +226,7 @@ def use_log(request: KeeperRequest, pk: int) -> HttpResponse:
             known = None
         if known is None:
             messages.error(request, "This log was read too long ago: read it again.")
-            return redirect("climate:log", pk=pk)
+            return redirect("records:hygrometer", pk=pk)
     if wetting is None:
         messages.error(request, "It is no longer recorded how this enclosure is kept damp.")
         return redirect("enclosures:page", pk=pk)
