@@ -1,6 +1,10 @@
 """Work for a worker, queued by the name of its task: an app need not know the module that does it."""
 
 import contextlib
+import logging
+import os
+import threading
+from collections.abc import Iterator
 from typing import Any
 
 from django.db import transaction
@@ -9,10 +13,34 @@ from procrastinate.exceptions import AlreadyEnqueued
 
 from ridgeback.households.models import Household
 
+log = logging.getLogger("ridgeback.jobs")
+
 
 def defer(task: str, **arguments: Any) -> None:
     """Queue a task in the present transaction."""
     app.configure_task(task).defer(**arguments)
+
+
+@contextlib.contextmanager
+def deadline(seconds: float, what: str, pk: int) -> Iterator[None]:
+    """End this worker when a piece of work takes too long; whoever runs it starts another.
+
+    Nothing else stops a thread that computes. What it was at is taken over as after a power cut, so
+    the work must know how often it was begun.
+    """
+    timer = threading.Timer(seconds, end_worker, [what, pk])
+    timer.daemon = True
+    timer.start()
+    try:
+        yield
+    finally:
+        timer.cancel()
+
+
+def end_worker(what: str, pk: int) -> None:
+    """End this process at once."""
+    log.error("took too long", extra={"what": what, "key": pk})
+    os._exit(70)
 
 
 def _defer_once(task: str, name: str, household: Household) -> None:

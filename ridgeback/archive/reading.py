@@ -23,6 +23,7 @@ from ridgeback.archive.writing import ANIMAL_FORMAT, FORMAT, HOUSEHOLD_FIELDS
 from ridgeback.enclosures.models import Enclosure, Occupancy, Revision
 from ridgeback.households.models import Household, Keeper, Membership
 from ridgeback.log.models import LastDone, LogEntry
+from ridgeback.permits.pdf_scans import NoPdfError, rewrite
 from ridgeback.photos.shrinking import NoPictureError, look_at
 from ridgeback.posting import plain_words
 from ridgeback.records.copying import take_in_csv
@@ -38,7 +39,8 @@ MOST_FILES = 20_000
 MOST_ROWS = 2_000_000
 """Rows of a table at the most (design choice)."""
 NAMES = re.compile(
-    r"household\.json|animal\.json|README\.txt|logs/[a-z]+\.csv|samples/\d+\.csv|pictures/\d+-(?:body|small|original|photo|photo_original)\.jpg"
+    r"household\.json|animal\.json|README\.txt|logs/[a-z_]+\.csv|samples/\d+\.csv|pictures/\d+-(?:body|small|original|photo|photo_original)\.jpg"
+    r"|pictures/\d+-(?:pdf|pdf_original)\.pdf"
 )
 BATCH = 500
 
@@ -202,9 +204,13 @@ class _Restorer:
             raise ArchiveError(f"It names a file that no household has: {where}.")
         body = _file(self.files, name, 12_000_000)
         try:
+            if name.endswith(".pdf"):
+                return rewrite(body)
             look_at(io.BytesIO(body))
         except NoPictureError:
             raise ArchiveError(f"A photo cannot be read: {where}.") from None
+        except NoPdfError:
+            raise ArchiveError(f"A scan cannot be read: {where}.") from None
         return body
 
     def samples(self) -> None:

@@ -25,9 +25,9 @@ HOUSEHOLD_FIELDS = ("name", "currency", "euro_rate", "kwh_price", "bags")
 README = """A household of Ridgeback.
 
 household.json  every row, by table; docs/formats/household.md says how it is read
-logs/           the same weights, readings and log as tables for a spreadsheet
+logs/           the same, each table for a spreadsheet
 samples/        what loggers and devices wrote, by channel: seconds since 1970, value
-pictures/       the photos that household.json names
+pictures/       the photos and scans that household.json names
 
 It is taken in again under Household, Restore. Numbers are in metres, grams, litres and degrees Celsius.
 """
@@ -84,7 +84,8 @@ def row_data(row: models.Model, files: dict[str, bytes], people: KeeperNames) ->
         if field.related_model is Keeper:
             data[field.name] = people.of(value)
         elif isinstance(field, models.BinaryField):
-            name = f"pictures/{row.pk}-{field.name}.jpg"
+            ending = "pdf" if field.name.startswith("pdf") else "jpg"
+            name = f"pictures/{row.pk}-{field.name}.{ending}"
             data[field.name] = name if value is not None else None
             if value is not None:
                 files[name] = bytes(value)
@@ -142,40 +143,40 @@ def animal_archive(animal: Animal) -> bytes:
     return out.getvalue()
 
 
-def _csv(rows: list[dict[str, Any]], names: dict[int, str], key: str) -> str:
-    """Rows as a table for a spreadsheet, the animal or enclosure by its name."""
-    if not rows:
-        return csv_text([[key]])
+def _csv(rows: list[dict[str, Any]], names: dict[str, dict[int, str]]) -> str:
+    """Rows as a table for a spreadsheet, animals and enclosures by their names."""
     head = [name for name in rows[0] if name != "id"]
-    lines = [
-        [
-            names.get(row[name], "")
-            if name == key
-            else json.dumps(row[name])
-            if isinstance(row[name], list | dict)
-            else row[name]
-            for name in head
-        ]
-        for row in rows
-    ]
-    return csv_text([head, *lines])
+    return csv_text(
+        [head, *([_cell(row[name], names.get(name)) for name in head] for row in rows)]
+    )
+
+
+def _cell(value: Any, names: dict[int, str] | None) -> Any:
+    if names is not None:
+        return names.get(value, "")
+    return json.dumps(value) if isinstance(value, list | dict) else value
+
+
+def _write_logs(archive: zipfile.ZipFile, tables: dict[str, list[dict[str, Any]]]) -> None:
+    """Every table that has rows, for a spreadsheet."""
+    names = {
+        kind: {row["id"]: row["name"] for row in tables[f"{kind}s"]}
+        for kind in ("animal", "enclosure")
+    }
+    for table, rows in tables.items():
+        if rows:
+            archive.writestr(f"logs/{table}.csv", _csv(rows, names))
 
 
 def archive_of(household: Household) -> bytes:
     """The whole household as one zip."""
     files: dict[str, bytes] = {}
     data = household_data(household, files)
-    tables = data["tables"]
-    animals = {row["id"]: row["name"] for row in tables["animals"]}
-    enclosures = {row["id"]: row["name"] for row in tables["enclosures"]}
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.writestr("README.txt", README)
         archive.writestr("household.json", json.dumps(data, ensure_ascii=False, indent=1))
-        archive.writestr("logs/weights.csv", _csv(tables["weighings"], animals, "animal"))
-        archive.writestr("logs/lengths.csv", _csv(tables["lengths"], animals, "animal"))
-        archive.writestr("logs/readings.csv", _csv(tables["readings"], enclosures, "enclosure"))
-        archive.writestr("logs/log.csv", _csv(tables["log"], animals, "animal"))
+        _write_logs(archive, data["tables"])
         for channel in Channel.objects.of(household).order_by("pk"):
             archive.writestr(f"samples/{channel.pk}.csv", samples_csv(channel))
         for name, body in files.items():

@@ -11,7 +11,7 @@ from ridgeback.building.pending_work import works_of
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.enclosures.planning import key_of
 from ridgeback.households.models import Household, Keeper
-from ridgeback.jobs import tasks
+from ridgeback.jobs.limits import queue
 from ridgeback.jobs.models import Job
 from ridgeback.units import spelled
 
@@ -35,8 +35,7 @@ def ask_for_sheet(enclosure: Enclosure, keeper: Keeper, units: Units, now: dt.da
         },
     )
     if new or job.state == Job.State.FAILED:
-        Job.objects.filter(pk=job.pk).update(state=Job.State.WAITING, progress_pct=0, said="")
-        tasks.make_sheet.defer(job=job.pk)
+        _wait(job, "make_sheet")
     return job
 
 
@@ -61,8 +60,7 @@ def ask_for_build(
         },
     )
     if new or job.state == Job.State.FAILED:
-        Job.objects.filter(pk=job.pk).update(state=Job.State.WAITING, progress_pct=0, said="")
-        tasks.make_sheet.defer(job=job.pk)
+        _wait(job, "make_sheet")
     return job
 
 
@@ -87,7 +85,7 @@ def ask_for_paper(
         units=spelled(units),
         kind=Job.Kind.PAPER,
     )
-    tasks.make_sheet.defer(job=job.pk)
+    queue(job, "make_sheet")
     return job
 
 
@@ -105,7 +103,7 @@ def ask_for_archive(household: Household, keeper: Keeper, animal: Animal | None 
         asked_by=keeper,
         kind=Job.Kind.ARCHIVE,
     )
-    tasks.make_archive.defer(job=job.pk)
+    queue(job, "make_archive")
     return job
 
 
@@ -129,9 +127,15 @@ def ask_for_setups(
         },
     )
     if new or job.state in {Job.State.FAILED, Job.State.STOPPED}:
-        Job.objects.filter(pk=job.pk).update(state=Job.State.WAITING, progress_pct=0, said="")
-        tasks.find_setup.defer(job=job.pk)
+        _wait(job, "find_setup")
     return job
+
+
+def _wait(job: Job, task: str) -> None:
+    """Queue a job that is new, or that is asked for once more."""
+    anew = {"state": Job.State.WAITING, "progress_pct": 0, "said": "", "tries": 0}
+    Job.objects.filter(pk=job.pk).update(**anew)
+    queue(job, task)
 
 
 def stop(job: Job, now: dt.datetime) -> bool:

@@ -52,6 +52,7 @@ class Job(models.Model):
     progress_pct = models.PositiveSmallIntegerField(default=0)
     said = models.CharField(max_length=200, blank=True)
     made = models.BinaryField(null=True)
+    tries = models.PositiveSmallIntegerField(default=0)  # since it was asked for last
     asked_at = models.DateTimeField(auto_now_add=True)
     finished_at = models.DateTimeField(null=True)
 

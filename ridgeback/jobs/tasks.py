@@ -29,8 +29,10 @@ from ridgeback.enclosure_pages.listing import look_again
 from ridgeback.enclosures.models import Derived, Enclosure
 from ridgeback.enclosures.planning import key_of, planned, recall
 from ridgeback.households.models import Household
+from ridgeback.jobs.limits import begin, limited
 from ridgeback.jobs.models import Job
 from ridgeback.jobs.sheet import build_html, paper_html, sheet_html, sheet_pdf
+from ridgeback.permits import flows as permits
 from ridgeback.photos.flows import make_small
 from ridgeback.records.day_readings import read_all
 from ridgeback.records.flows import read_waiting
@@ -73,14 +75,15 @@ def make_sheet(job: int) -> None:
 
     A job that is done stays as it is.
     """
-    known = Job.objects.filter(pk=job).exclude(state=Job.State.DONE).first()
+    known = begin(job)
     if known is None:
         return
     try:
-        _progress(known, 10, "planning the enclosure")
-        html = _html(known)
-        _progress(known, 60, "setting the pages")
-        pdf = sheet_pdf(html, known.household)
+        with limited(known):
+            _progress(known, 10, "planning the enclosure")
+            html = _html(known)
+            _progress(known, 60, "setting the pages")
+            pdf = sheet_pdf(html, known.household)
         with transaction.atomic():
             waiting = Job.objects.select_for_update().filter(pk=job).exclude(state=Job.State.DONE)
             waiting.update(
@@ -98,16 +101,17 @@ def make_sheet(job: int) -> None:
 @app.task(name="make_archive", retry=2)
 def make_archive(job: int) -> None:
     """Write a household, or one animal of it, into one file. A job that is done stays as it is."""
-    known = Job.objects.filter(pk=job).exclude(state=Job.State.DONE).first()
+    known = begin(job)
     if known is None:
         return
     _progress(known, 20, "collecting every row")
     try:
         animal = known.asked.get("animal")
-        if animal is None:
-            made = archive_of(known.household)
-        else:
-            made = animal_archive(Animal.objects.of(known.household).get(pk=animal))
+        with limited(known):
+            if animal is None:
+                made = archive_of(known.household)
+            else:
+                made = animal_archive(Animal.objects.of(known.household).get(pk=animal))
     except Exception:
         Job.objects.filter(pk=job).update(state=Job.State.FAILED, said="It could not be made.")
         log.exception("archive failed", extra={"job": job})
@@ -122,9 +126,7 @@ def find_setup(job: int) -> None:
 
     Whoever asked may stop it: it is looked up between the steps of the search.
     """
-    known = (
-        Job.objects.filter(pk=job).exclude(state__in=[Job.State.DONE, Job.State.STOPPED]).first()
-    )
+    known = begin(job)
     if known is None:
         return
 
@@ -138,7 +140,8 @@ def find_setup(job: int) -> None:
 
     try:
         asked = known.asked
-        found = find_setups(from_data(asked["request"]), progress, vary=asked["vary"])
+        with limited(known):
+            found = find_setups(from_data(asked["request"]), progress, vary=asked["vary"])
         with transaction.atomic():
             waiting = (
                 Job.objects.select_for_update()
@@ -157,19 +160,25 @@ def find_setup(job: int) -> None:
     log.info("setups searched", extra={"job": job, "planned": found.planned})
 
 
-@app.task(name="shrink_picture", retry=2)
+@app.task(name="shrink_picture", priority=10, retry=2)
 def shrink_picture(picture: int) -> None:
     """Make an uploaded photo small."""
     make_small(picture)
 
 
-@app.task(name="shrink_review_photo", retry=2)
+@app.task(name="rewrite_scan", priority=10, retry=2)
+def rewrite_scan(document: int) -> None:
+    """Write a scan that came as PDF anew."""
+    permits.rewrite_scan(document)
+
+
+@app.task(name="shrink_review_photo", priority=10, retry=2)
 def shrink_review_photo(review: int) -> None:
     """Make the photo of a review small."""
     make_photo_small(review)
 
 
-@app.task(name="correct_review", retry=1)
+@app.task(name="correct_review", priority=-20, retry=1)
 def correct_review(review: int) -> None:
     """Put the enclosure of a review right: seconds, and a minute at the worst."""
     own = EnclosureReview.objects.light().filter(pk=review).first()
@@ -177,13 +186,13 @@ def correct_review(review: int) -> None:
         judged(own, correct=True)
 
 
-@app.task(name="read_logger_file", retry=2)
+@app.task(name="read_logger_file", priority=-20, retry=2)
 def read_logger_file(file: int) -> None:
     """Import a logger's file."""
     read_waiting(file)
 
 
-@app.task(name="make_plans")
+@app.task(name="make_plans", priority=5)
 def make_plans(household: int) -> None:
     """Plan every enclosure of a household whose plan is not remembered, the most urgent first."""
     own = Household.objects.filter(pk=household).first()
@@ -203,7 +212,7 @@ def _plan(enclosure: Enclosure, now: dt.datetime) -> None:
         planned(request)
 
 
-@app.task(name="work_out_lives")
+@app.task(name="work_out_lives", priority=-50)
 def work_out_lives(household: int) -> None:
     """Growth, stages and enclosures of every animal whose next year is not remembered: a weight
     came in, a month began.
@@ -214,7 +223,7 @@ def work_out_lives(household: int) -> None:
 
 
 @app.periodic(cron="* * * * * */15")
-@app.task(name="take_over", queueing_lock="take_over", pass_context=True)
+@app.task(name="take_over", priority=200, queueing_lock="take_over", pass_context=True)
 async def take_over(context: Any, timestamp: int) -> None:
     """Give the work of workers that died to the living."""
     for job in await app.job_manager.get_stalled_jobs(seconds_since_heartbeat=SILENT_S):
@@ -223,7 +232,7 @@ async def take_over(context: Any, timestamp: int) -> None:
 
 
 @app.periodic(cron="47 3 * * *")
-@app.task(name="tidy_queue", queueing_lock="tidy_queue", pass_context=True)
+@app.task(name="tidy_queue", priority=-300, queueing_lock="tidy_queue", pass_context=True)
 async def tidy_queue(context: Any, timestamp: int) -> None:
     """The queue's own rows of finished work go after two days: `take_over` alone leaves thousands a
     day.
@@ -232,7 +241,7 @@ async def tidy_queue(context: Any, timestamp: int) -> None:
 
 
 @app.periodic(cron="17 3 * * *")
-@app.task(name="forget", queueing_lock="forget")
+@app.task(name="forget", priority=-300, queueing_lock="forget")
 def forget(timestamp: int) -> None:
     """Old memories and old sheets go; both are made again when they are asked for."""
     old = clock.now() - KEEP_DERIVED
@@ -245,13 +254,13 @@ def forget(timestamp: int) -> None:
 
 
 @app.periodic(cron="37 * * * *")
-@app.task(name="close_accounts", queueing_lock="close_accounts")
+@app.task(name="close_accounts", priority=-300, queueing_lock="close_accounts")
 def close_accounts(timestamp: int) -> None:
     """Delete the accounts whose week of grace is over."""
     close_due(clock.now())
 
 
-@app.task(name="watch_channels")
+@app.task(name="watch_channels", priority=100)
 def watch_channels(channels: list[int]) -> None:
     """Look at channels that just got values, and tell of what is wrong."""
     now = clock.now()
@@ -259,14 +268,14 @@ def watch_channels(channels: list[int]) -> None:
     send_due(now)
 
 
-@app.task(name="read_days")
+@app.task(name="read_days", priority=-50)
 def read_days(enclosures: list[int]) -> None:
     """Turn the last logged days of some enclosures into readings."""
     read_all(enclosures, clock.now())
 
 
 @app.periodic(cron="11 * * * *")
-@app.task(name="read_live_days", queueing_lock="read_live_days")
+@app.task(name="read_live_days", priority=-50, queueing_lock="read_live_days")
 def read_live_days(timestamp: int) -> None:
     """Each hour the days that devices logged."""
     live = Channel.objects.filter(is_live=True).values_list("enclosure_id", flat=True)
@@ -274,7 +283,7 @@ def read_live_days(timestamp: int) -> None:
 
 
 @app.periodic(cron="* * * * *")
-@app.task(name="watch_everything", queueing_lock="watch_everything")
+@app.task(name="watch_everything", priority=100, queueing_lock="watch_everything")
 def watch_everything(timestamp: int) -> None:
     """Look at every channel that a device sends: its silence, too, is something."""
     now = clock.now()
@@ -285,7 +294,7 @@ def watch_everything(timestamp: int) -> None:
 
 
 @app.periodic(cron="23 * * * *")
-@app.task(name="sweep_visits", queueing_lock="sweep_visits")
+@app.task(name="sweep_visits", priority=-300, queueing_lock="sweep_visits")
 def sweep_visits(timestamp: int) -> None:
     """Delete the demo households of visits that are over."""
     swept = sweep(clock.now())
@@ -294,7 +303,7 @@ def sweep_visits(timestamp: int) -> None:
 
 
 @app.periodic(cron="*/10 * * * *")
-@app.task(name="write_digests", queueing_lock="write_digests")
+@app.task(name="write_digests", priority=50, queueing_lock="write_digests")
 def write_digests(timestamp: int) -> None:
     """The daily letters whose hour has come."""
     written = write_due(clock.now())

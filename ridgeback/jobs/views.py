@@ -1,5 +1,9 @@
 """Asking for a sheet, watching it being made, fetching it."""
 
+import functools
+from collections.abc import Callable
+from typing import Any
+
 from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.text import slugify
@@ -13,13 +17,32 @@ from ridgeback.households.middleware import KeeperRequest
 from ridgeback.households.models import Membership
 from ridgeback.jobs import flows
 from ridgeback.jobs.forms import SearchForm
+from ridgeback.jobs.limits import MOST_WAITING, QueueFullError, going
 from ridgeback.jobs.models import Job
 from ridgeback.jobs.setups import setups_view
 from ridgeback.jobs.sheet import PAGES
 from ridgeback.papers.forms import PeriodForm, SheetForm
 from ridgeback.reviews.models import EnclosureReview
 
+View = Callable[..., HttpResponse]
 
+
+def _unless_full(view: View) -> View:
+    """Say so where a household has as much waiting as it may, with what waits."""
+
+    @functools.wraps(view)
+    def answer(request: KeeperRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        try:
+            return view(request, *args, **kwargs)
+        except QueueFullError:
+            waiting = going(request.household) if request.household is not None else ()
+            context = {"waiting": waiting, "most": MOST_WAITING}
+            return render(request, "jobs/full.html", context, status=429)
+
+    return answer
+
+
+@_unless_full
 def ask(request: KeeperRequest, pk: int) -> HttpResponse:
     """Ask for the sheet of an enclosure."""
     enclosure = get_object_or_404(Enclosure.objects.of(request.household).for_planning(), pk=pk)
@@ -30,6 +53,7 @@ def ask(request: KeeperRequest, pk: int) -> HttpResponse:
     )
 
 
+@_unless_full
 def ask_build(request: KeeperRequest, pk: int) -> HttpResponse:
     """Ask for the sheet of a build."""
     enclosure = get_object_or_404(Enclosure.objects.of(request.household).for_planning(), pk=pk)
@@ -50,6 +74,7 @@ def _size(request: KeeperRequest) -> str:
 
 
 @require_POST
+@_unless_full
 def ask_paper(request: KeeperRequest, paper: str) -> HttpResponse:
     """Ask for a paper of the household as PDF."""
     if request.household is None or paper not in {"sitter", "card", "labels"}:
@@ -67,6 +92,7 @@ def ask_paper(request: KeeperRequest, paper: str) -> HttpResponse:
 
 
 @require_POST
+@_unless_full
 def ask_summary(request: KeeperRequest, pk: int) -> HttpResponse:
     """Ask for the veterinarian's summary of an animal as PDF."""
     animal = get_object_or_404(Animal.objects.of(request.household), pk=pk)
@@ -80,6 +106,7 @@ def ask_summary(request: KeeperRequest, pk: int) -> HttpResponse:
 
 
 @require_POST
+@_unless_full
 def ask_animal_paper(request: KeeperRequest, pk: int, paper: str) -> HttpResponse:
     """Ask for the care sheet or the bill of transfer of an animal as PDF."""
     get_object_or_404(Animal.objects.of(request.household), pk=pk)
@@ -91,6 +118,7 @@ def ask_animal_paper(request: KeeperRequest, pk: int, paper: str) -> HttpRespons
 
 
 @require_POST
+@_unless_full
 def ask_review(request: KeeperRequest, pk: int) -> HttpResponse:
     """Ask for a review as PDF."""
     rows = EnclosureReview.objects.of(request.household).light().select_related("household")
@@ -101,6 +129,7 @@ def ask_review(request: KeeperRequest, pk: int) -> HttpResponse:
 
 
 @require_POST
+@_unless_full
 def ask_archive(request: KeeperRequest) -> HttpResponse:
     """Ask for the whole household as one file."""
     if request.household is None:
@@ -110,6 +139,7 @@ def ask_archive(request: KeeperRequest) -> HttpResponse:
 
 
 @require_POST
+@_unless_full
 def ask_animal(request: KeeperRequest, pk: int) -> HttpResponse:
     """Ask for one animal with its history as a file, for its next keeper."""
     animal = get_object_or_404(Animal.objects.of(request.household), pk=pk)
@@ -164,6 +194,7 @@ def is_archive(job: Job) -> bool:
     return job.kind == Job.Kind.ARCHIVE
 
 
+@_unless_full
 def ask_setups(request: KeeperRequest, pk: int) -> HttpResponse:
     """Ask for a search."""
     enclosure = get_object_or_404(Enclosure.objects.of(request.household).for_planning(), pk=pk)

@@ -9,6 +9,7 @@ from ridgeback.animals.models import Animal
 from ridgeback.exchange.uploads import PICTURE_BYTES
 from ridgeback.fields import day_field
 from ridgeback.permits.models import AnimalDocument
+from ridgeback.permits.pdf_scans import is_pdf
 from ridgeback.photos.shrinking import NoPictureError, look_at
 from ridgeback.photos.views import full
 from ridgeback.submissions.forms import OnceForm
@@ -42,8 +43,10 @@ class DocumentForm(OnceForm):
     file = forms.FileField(
         label="Photo or scan",
         required=False,
-        widget=forms.FileInput(attrs={"accept": "image/jpeg,image/png,image/webp"}),
-        help_text="JPEG, PNG or WebP.",
+        widget=forms.FileInput(
+            attrs={"accept": "image/jpeg,image/png,image/webp,application/pdf"}
+        ),
+        help_text="JPEG, PNG, WebP or PDF.",
     )
 
     def __init__(
@@ -69,7 +72,7 @@ class DocumentForm(OnceForm):
         return day
 
     def clean_file(self) -> bytes | None:
-        """The scan as it is, once its head says that it is a picture of bearable size."""
+        """The scan as it is, once its head says that it is a PDF, or a picture of bearable size."""
         if self.too_large:
             raise forms.ValidationError(
                 f"This file is larger than {PICTURE_BYTES / 1e6:g} MB: send a smaller one."
@@ -80,10 +83,12 @@ class DocumentForm(OnceForm):
             return None
         if problem := full(self.animal):
             raise forms.ValidationError(problem)
-        try:
-            look_at(file)
-        except NoPictureError as why:
-            raise forms.ValidationError(str(why)) from None
+        if not is_pdf(file):
+            try:
+                look_at(file)
+            except NoPictureError as why:
+                said = str(why).replace("JPEG, PNG or WebP.", "JPEG, PNG, WebP or PDF.")
+                raise forms.ValidationError(said) from None
 
         body: bytes = file.read()
 

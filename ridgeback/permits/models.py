@@ -24,6 +24,15 @@ class DocumentQuerySet(models.QuerySet["AnimalDocument"]):
         """A household's own: the one way in for every page."""
         return self.none() if household is None else self.filter(animal__household=household)
 
+    def light(self) -> "DocumentQuerySet":
+        """Without the bytes of their scans, but whether there is a PDF."""
+        blobs = ("pdf", "pdf_original")
+        pictures = ("scan__original", "scan__body", "scan__small")
+        rows = self.select_related("scan").defer(*blobs, *pictures)
+        return rows.annotate(
+            has_pdf=Q(pdf__isnull=False), is_being_read=Q(pdf_original__isnull=False)
+        )
+
     def ending(self) -> "DocumentQuerySet":
         """Those of animals that are still kept, and that run out on a day."""
         return self.filter(animal__gone_on__isnull=True, expires_on__isnull=False)
@@ -50,6 +59,9 @@ class AnimalDocument(models.Model):
     scan = models.OneToOneField(
         Picture, on_delete=models.SET_NULL, null=True, blank=True, related_name="document"
     )
+    pdf_original = models.BinaryField(null=True)  # as it was sent, until a worker has read it
+    pdf = models.BinaryField(null=True)  # its pages, written anew
+    pdf_problem = models.CharField(max_length=200, blank=True)  # why it could not be read
     by = models.ForeignKey(Keeper, on_delete=models.SET_NULL, null=True, related_name="+")
 
     objects = DocumentQuerySet.as_manager()
@@ -71,7 +83,13 @@ class AnimalDocument(models.Model):
             ),
             models.CheckConstraint(
                 name="document_says_something",
-                condition=~Q(number="") | ~Q(issued_by="") | ~Q(note="") | Q(scan__isnull=False),
+                condition=~Q(number="")
+                | ~Q(issued_by="")
+                | ~Q(note="")
+                | Q(scan__isnull=False)
+                | Q(pdf__isnull=False)
+                | Q(pdf_original__isnull=False)
+                | ~Q(pdf_problem=""),
             ),
         ]
         indexes = [models.Index(fields=["expires_on"], name="document_ending")]

@@ -6,7 +6,8 @@ from typing import NamedTuple
 from django.contrib import messages
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
-from django.views.decorators.http import require_http_methods, require_POST
+from django.utils.text import slugify
+from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
 from ridgeback.animals.models import Animal
 from ridgeback.breeding.pedigree import pedigree_of
@@ -34,8 +35,7 @@ def rows_of(animal: Animal, today: dt.date) -> list[DocumentRow]:
     """Papers of an animal, those that run out first first."""
     own = AnimalDocument.objects.of(animal.household).filter(animal=animal)
     return [
-        DocumentRow(one, one.title(today), DIRECTIONS[one.state(today)])
-        for one in own.select_related("scan").defer("scan__original", "scan__body", "scan__small")
+        DocumentRow(one, one.title(today), DIRECTIONS[one.state(today)]) for one in own.light()
     ]
 
 
@@ -72,11 +72,23 @@ def documents(request: KeeperRequest, pk: int) -> HttpResponse:
     return render(request, "permits/list.html", context)
 
 
+@require_safe
+def scan(request: KeeperRequest, pk: int) -> HttpResponse:
+    """The scan of a paper as PDF, to be saved: nothing of it runs here."""
+    own = AnimalDocument.objects.of(request.household).filter(pdf__isnull=False)
+    document = get_object_or_404(own.select_related("animal"), pk=pk)
+    name = slugify(f"{document.animal.name} {document.kind}") or "paper"
+    return HttpResponse(
+        bytes(document.pdf or b""),
+        content_type="application/pdf",
+        headers={"Content-Disposition": f'attachment; filename="{name}.pdf"'},
+    )
+
+
 @require_POST
 def delete(request: KeeperRequest, pk: int) -> HttpResponse:
     """Take a paper away."""
-    own = AnimalDocument.objects.of(request.household).select_related("scan")
-    document = get_object_or_404(own.defer("scan__original", "scan__body", "scan__small"), pk=pk)
+    document = get_object_or_404(AnimalDocument.objects.of(request.household).light(), pk=pk)
     flows.delete(document)
     messages.success(request, "Deleted, with its scan.")
 

@@ -7,7 +7,11 @@ urlpatterns = [
     path("enclosures/<int:pk>/logger-files/", file_views.files, name="files"),
     path("enclosures/<int:pk>/charts/", chart_views.charts, name="charts"),
     path("enclosures/<int:pk>/humidity-log/", hygrometer_views.hygrometer, name="hygrometer"),
-    path("enclosures/<int:pk>/humidity-log/use/", hygrometer_views.use_hygrometer, name="use-hygrometer"),
+    path(
+        "enclosures/<int:pk>/humidity-log/use/",
+        hygrometer_views.use_hygrometer,
+        name="use-hygrometer",
+    ),
     path("channels/<int:pk>/values.csv", chart_views.values, name="values"),
     path("channels/<int:pk>/chart.svg", chart_views.drawing, name="drawing"),
     path("channels/<int:pk>/edit/", chart_views.edit, name="edit-channel"),

@@ -38,6 +38,7 @@ INSTALLED_APPS = [
     "ridgeback.reviews",
     "ridgeback.practice",
     "ridgeback.digests",
+    "ridgeback.archive",
     "ridgeback.operations",
     "ridgeback.demo",
     "django.contrib.postgres",
@@ -167,7 +168,7 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
     {
         "NAME": "django.contrib.auth.password_validation.MinimumLengthValidator",
-        "OPTIONS": {"min_length": 10},
+        "OPTIONS": {"min_length": 12},
     },
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
     {"NAME": "django.contrib.auth.password_validation.NumericPasswordValidator"},

@@ -4,6 +4,7 @@ import copy
 import io
 import json
 import zipfile
+from pathlib import Path
 from typing import Any
 from uuid import uuid4
 
@@ -12,11 +13,13 @@ from django.apps import apps
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 from django.utils import timezone
+from jsonschema import Draft202012Validator
 
 from husbandry.species.library import library
 from husbandry.tasks.schedules import OwnPace
 from ridgeback.animals.models import Animal
 from ridgeback.archive.reading import ArchiveError, restore, take_in_animal
+from ridgeback.archive.schema import schemas, text_of
 from ridgeback.archive.tables import LEFT_OUT, OF_AN_ANIMAL, TABLES
 from ridgeback.archive.writing import animal_archive, animal_data, archive_of, household_data
 from ridgeback.enclosures.models import Enclosure
@@ -275,7 +278,7 @@ def test_a_wrong_file_is_answered_beside_its_field(client: Client, household: Ho
 
 def test_the_tables_for_a_spreadsheet_name_their_animals(full: Household) -> None:
     _, files = opened(archive_of(full))
-    text = files["logs/weights.csv"].decode("utf-8-sig")
+    text = files["logs/weighings.csv"].decode("utf-8-sig")
     assert "Pip" in text and text.startswith("animal,") and len(library()) > 1
 
 
@@ -453,3 +456,37 @@ def test_every_page_of_the_place_before_answers(client: Client, full: Household)
     for name, address in addresses(before.pk, before.room_id, made.pk):
         if address.startswith(("/enclosures/", "/animals/")):
             assert client.get(address).status_code < 500, name
+
+
+# --- the schemas --------------------------------------------------------------------------------
+
+SCHEMAS = Path(__file__).parents[2] / "docs" / "formats" / "schemas" / "archive"
+
+
+def test_the_schemas_are_published_as_the_tables_are() -> None:
+    """Run `bin/manage archive_schemas` after changing a table."""
+    shipped = {file.name: file.read_text(encoding="utf-8") for file in SCHEMAS.glob("*.json")}
+    assert shipped == {name: text_of(schema) for name, schema in schemas().items()}
+
+
+def test_a_household_is_as_its_schema_says(full: Household) -> None:
+    data = json.loads(json.dumps(household_data(full, {})))
+    schema = schemas()["ridgeback-household-1.schema.json"]
+    Draft202012Validator.check_schema(schema)
+    assert [one.message for one in Draft202012Validator(schema).iter_errors(data)] == []
+    assert sum(bool(rows) for rows in data["tables"].values()) > 9, "tables with rows"
+    data["tables"]["animals"][0]["surprise"] = 1
+    assert list(Draft202012Validator(schema).iter_errors(data))
+
+
+def test_an_animal_is_as_its_schema_says(full: Household, pip: Enclosure) -> None:
+    data = json.loads(json.dumps(animal_data(pip.present[0].animal, {})))
+    schema = schemas()["ridgeback-animal-1.schema.json"]
+    assert [one.message for one in Draft202012Validator(schema).iter_errors(data)] == []
+
+
+def test_every_table_with_rows_is_a_table_for_a_spreadsheet(full: Household) -> None:
+    tables = household_data(full, {})["tables"]
+    with zipfile.ZipFile(io.BytesIO(archive_of(full))) as archive:
+        found = {name for name in archive.namelist() if name.startswith("logs/")}
+    assert found == {f"logs/{name}.csv" for name, rows in tables.items() if rows}

@@ -1,14 +1,18 @@
 """Long work: asked for once, shown with its progress, killed and resumed, and what it makes."""
 
 import subprocess
+import time
+import uuid
 from pathlib import Path
 
 import pytest
 from django.test import Client
+from procrastinate.contrib.django.models import ProcrastinateJob
 
+from ridgeback import background
 from ridgeback.enclosures.models import Derived, Enclosure
 from ridgeback.households.models import Household
-from ridgeback.jobs import tasks
+from ridgeback.jobs import limits, tasks
 from ridgeback.jobs.models import Job
 
 
@@ -188,3 +192,75 @@ def test_an_enclosure_that_cannot_be_planned_does_not_stop_the_others(
         (row.enclosure.name for row in rows), True
     )
     assert any(row.problem.startswith("Cannot be calculated") for row in rows)
+
+
+# --- who is next, how long, how often -----------------------------------------------------------
+
+
+def queued(job: Job) -> ProcrastinateJob:
+    return ProcrastinateJob.objects.get(args__job=job.pk)
+
+
+def another(household: Household, kind: str = Job.Kind.PAPER) -> Job:
+    return Job.objects.create(
+        household=household, key=uuid.uuid4().hex, asked={"paper": "card", "size": "A4"}, kind=kind
+    )
+
+
+def test_a_household_that_asks_often_stands_behind_one_that_asks_once(
+    household: Household,
+) -> None:
+    """25 files of one, then a file and a sheet of another: both come before the second file."""
+    busy = Household.objects.create(name="Busy")
+    theirs = []
+    for _ in range(25):
+        theirs.append(another(busy, Job.Kind.ARCHIVE))
+        limits.queue(theirs[-1], "make_archive")
+    zipped = another(household, Job.Kind.ARCHIVE)
+    limits.queue(zipped, "make_archive")
+    sheet = another(household)
+    limits.queue(sheet, "make_sheet")
+    order = ProcrastinateJob.objects.filter(task_name__in=["make_sheet", "make_archive"])
+    first = [one.args["job"] for one in order.order_by("-priority", "pk")][:4]
+    assert first == [sheet.pk, theirs[0].pk, zipped.pk, theirs[1].pk]
+    assert len({queued(one).lock for one in theirs}) == 1, "one at a time"
+    assert queued(sheet).lock is None
+
+
+def test_what_waits_is_bounded_and_said_with_what_waits(
+    client: Client, pip: Enclosure, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(limits, "MOST_WAITING", 2)
+    for _ in range(2):
+        another(pip.household)
+    before = Job.objects.count()
+    answer = client.post(f"/enclosures/{pip.pk}/sheet/")
+    assert answer.status_code == 429 and "Too much is waiting" in answer.content.decode()
+    assert Job.objects.count() == before, "nothing half done"
+    assert len(answer.context["waiting"]) == 2
+
+
+def test_one_that_takes_too_long_ends_its_worker_and_is_given_up_after_some(
+    client: Client, pip: Enclosure, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    ended: list[int] = []
+    monkeypatch.setattr(background, "end_worker", lambda what, pk: ended.append(pk))
+    monkeypatch.setitem(limits.MOST_S, Job.Kind.SHEET, 0.01)
+    job = ask(client, pip)
+    with limits.limited(job):
+        time.sleep(0.2)
+    assert ended == [job.pk]
+    for _ in range(limits.MOST_TRIES):
+        assert limits.begin(job.pk) is not None
+    assert limits.begin(job.pk) is None
+    job.refresh_from_db()
+    assert job.state == Job.State.FAILED and "too long" in job.said
+    assert ask(client, pip) == job
+    job.refresh_from_db()
+    assert job.state == Job.State.WAITING and job.tries == 0, "it may be asked for again"
+
+
+def test_a_stopped_job_is_not_begun(client: Client, pip: Enclosure) -> None:
+    job = ask(client, pip)
+    client.post(f"/jobs/{job.pk}/stop/")
+    assert limits.begin(job.pk) is None

@@ -1,19 +1,24 @@
 """Papers of an animal: kept, brought up in time, gone with it; its pedigree; the bill of transfer."""
 
 import datetime as dt
+import io
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import IntegrityError, transaction
 from django.test import Client
+from pypdf import PdfReader, PdfWriter
+from pypdf.generic import DictionaryObject, NameObject, TextStringObject
 
 from ridgeback.animals.models import Animal
-from ridgeback.archive.writing import animal_archive
+from ridgeback.archive.reading import restore
+from ridgeback.archive.writing import animal_archive, archive_of
 from ridgeback.breeding.flows import hatch, lay
 from ridgeback.breeding.pedigree import pedigree_of
 from ridgeback.enclosures.models import Enclosure
-from ridgeback.households.models import Household, Membership
+from ridgeback.households.models import Household, Keeper, Membership
 from ridgeback.jobs import tasks
+from ridgeback.permits import flows as permits
 from ridgeback.permits.models import NOTICE_DAYS, AnimalDocument
 from ridgeback.photos.models import Picture
 from tests import clocks
@@ -79,8 +84,8 @@ def test_what_cannot_be_is_said_beside_its_field(
 
 
 def test_a_file_that_is_no_picture_is_refused(client: Client, bramble: Animal) -> None:
-    page = send(client, bramble, b"%PDF-1.7 and so on")
-    assert "JPEG, PNG or WebP" in page and "K 12/7" in page, "what was typed stays"
+    page = send(client, bramble, b"GIF89a and so on")
+    assert "JPEG, PNG, WebP or PDF" in page and "K 12/7" in page, "what was typed stays"
     assert not AnimalDocument.objects.filter(animal=bramble).exists()
 
 
@@ -225,3 +230,106 @@ def animal_archive_text(animal: Animal) -> bytes:
 
     with zipfile.ZipFile(io.BytesIO(animal_archive(animal))) as opened:
         return opened.read("animal.json")
+
+
+# --- scans that come as PDF ---------------------------------------------------------------------
+
+
+def scanned(pages: int = 1, script: bool = False, password: str = "") -> bytes:
+    """A PDF of empty pages."""
+    made = PdfWriter()
+    for _ in range(pages):
+        made.add_blank_page(200, 300)
+    if script:
+        made.pages[0][NameObject("/AA")] = DictionaryObject(
+            {NameObject("/O"): TextStringObject("app.alert('hello')")}
+        )
+        made.add_attachment("run.sh", b"echo")
+    if password:
+        made.encrypt(password)
+    out = io.BytesIO()
+    made.write(out)
+    return out.getvalue()
+
+
+def sent_pdf(client: Client, animal: Animal, body: bytes) -> AnimalDocument | None:
+    file = SimpleUploadedFile("scan.pdf", body, "application/pdf")
+    client.post(f"/animals/{animal.pk}/papers/", {"kind": "permit", "file": file})
+    return AnimalDocument.objects.order_by("-pk").first()
+
+
+def test_a_scan_as_pdf_is_written_anew_and_fetched(client: Client, bramble: Animal) -> None:
+    kept = sent_pdf(client, bramble, scanned(3, script=True))
+    assert kept is not None and kept.pdf is None
+    assert "is being read" in client.get(f"/animals/{bramble.pk}/papers/").content.decode()
+    assert client.get(f"/permits/{kept.pk}/scan.pdf").status_code == 404
+    tasks.rewrite_scan(kept.pk)
+    page = client.get(f"/animals/{bramble.pk}/papers/").content.decode()
+    assert f"/permits/{kept.pk}/scan.pdf" in page
+    answer = client.get(f"/permits/{kept.pk}/scan.pdf")
+    assert answer["Content-Type"] == "application/pdf"
+    assert answer["Content-Disposition"].startswith("attachment")
+    read = PdfReader(io.BytesIO(answer.content))
+    assert len(read.pages) == 3
+    assert b"app.alert" not in answer.content and not read.attachments
+    kept.refresh_from_db()
+    assert kept.pdf_original is None
+
+
+@pytest.mark.parametrize(
+    ("body", "said"),
+    [
+        (b"%PDF-1.7 nothing more", "damaged or cut off"),
+        (scanned(2)[:-400], "damaged or cut off"),
+        (scanned(41), "41 pages"),
+        (scanned(1, password="x"), "locked by a password"),
+    ],
+)
+def test_a_pdf_that_cannot_be_read_says_why(
+    client: Client, bramble: Animal, body: bytes, said: str
+) -> None:
+    kept = sent_pdf(client, bramble, body)
+    assert kept is not None
+    tasks.rewrite_scan(kept.pk)
+    assert said in client.get(f"/animals/{bramble.pk}/papers/").content.decode()
+    assert client.get(f"/permits/{kept.pk}/scan.pdf").status_code == 404
+
+
+def test_one_that_killed_its_worker_is_not_opened_again(
+    client: Client, bramble: Animal, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    kept = sent_pdf(client, bramble, scanned())
+    assert kept is not None
+
+    def killed(body: bytes) -> bytes:
+        raise KeyboardInterrupt  # as a kill: nothing is tidied
+
+    with monkeypatch.context() as patch:
+        patch.setattr(permits, "rewrite", killed)
+        with pytest.raises(KeyboardInterrupt):
+            tasks.rewrite_scan(kept.pk)
+    tasks.rewrite_scan(kept.pk)
+    kept.refresh_from_db()
+    assert kept.pdf is None and kept.pdf_original is None and "as a photo" in kept.pdf_problem
+
+
+def test_a_scan_as_pdf_is_nobodys_but_its_keepers(
+    client: Client, stranger: Client, bramble: Animal
+) -> None:
+    kept = sent_pdf(client, bramble, scanned())
+    assert kept is not None
+    tasks.rewrite_scan(kept.pk)
+    assert stranger.get(f"/permits/{kept.pk}/scan.pdf").status_code == 404
+    sitting = {"role": Membership.Role.SITTER, "from_on": day(-1), "until_on": day(1)}
+    bramble.household.memberships.update(**sitting)
+    assert client.get(f"/permits/{kept.pk}/scan.pdf").status_code == 403
+
+
+def test_it_goes_with_the_animal_and_with_the_household(client: Client, bramble: Animal) -> None:
+    kept = sent_pdf(client, bramble, scanned(2))
+    assert kept is not None
+    tasks.rewrite_scan(kept.pk)
+    keeper = Keeper.objects.create_user("next", password="a-long-passphrase")
+    found = restore(archive_of(bramble.household), keeper)
+    again = AnimalDocument.objects.get(animal__household=found.household, pdf__isnull=False)
+    assert len(PdfReader(io.BytesIO(bytes(again.pdf or b""))).pages) == 2
