@@ -4,7 +4,6 @@ import datetime as dt
 import logging
 
 from django.conf import settings
-from django.core.mail import send_mail
 from django.db import IntegrityError, transaction
 from django.urls import reverse
 
@@ -12,6 +11,7 @@ from ridgeback import clock
 from ridgeback.alarms.models import ESCALATE_MIN, Alarm, AlarmMessage, AlarmPreferences
 from ridgeback.alarms.wording import view_of
 from ridgeback.digests.flows import confirmed_address
+from ridgeback.digests.returned import send
 from ridgeback.households.models import Membership
 
 log = logging.getLogger("ridgeback.alarms")
@@ -141,7 +141,7 @@ def _mail(message: AlarmMessage, now: dt.datetime) -> int:
     message.tries += 1
 
     try:
-        send_mail(subject, text, None, [address])
+        send(subject, text, address)
     except OSError:  # the mail server is away: the page has it, and it is tried again
         log.exception("alarm not mailed", extra={"alarm_message": message.pk})
         message.save(update_fields=["tries"])

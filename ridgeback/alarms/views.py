@@ -14,6 +14,7 @@ from ridgeback.alarms.forms import AcknowledgeForm, AlarmPreferencesForm, Silenc
 from ridgeback.alarms.models import Alarm, AlarmPreferences, ChannelWatch
 from ridgeback.alarms.wording import view_of
 from ridgeback.clock import now
+from ridgeback.digests.returned import closed
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.households.models import Membership
 from ridgeback.records.models import Channel
@@ -58,6 +59,7 @@ def alarms(request: KeeperRequest) -> HttpResponse:
             channel__in=channels, silent_until__gt=at
         ).select_related("channel__enclosure__room"),
         "form": form,
+        "returned": closed(request.user.email),
     }
 
     return render(request, "alarms/list.html", context)

@@ -4,21 +4,24 @@ import datetime as dt
 import logging
 
 from allauth.account.models import EmailAddress
-from django.core.mail import send_mail
 from django.db import IntegrityError, transaction
 
 from ridgeback import clock
 from ridgeback.digests.composing import compose
 from ridgeback.digests.models import Digest, DigestSubscription
+from ridgeback.digests.returned import closed, send
 from ridgeback.households.models import Keeper, Membership
 
 log = logging.getLogger("ridgeback.digests")
 
 
 def confirmed_address(keeper: Keeper) -> str:
-    """The address that emails may go to: one whose owner said so; empty where there is none."""
+    """The address that emails may go to: one whose owner said so and from which none came back;
+    empty where there is none.
+    """
     own = EmailAddress.objects.filter(user=keeper, verified=True, email__iexact=keeper.email)
-    return own.values_list("email", flat=True).first() or ""
+    found = own.values_list("email", flat=True).first() or ""
+    return "" if found and closed(found) is not None else found
 
 
 def write(membership: Membership, now: dt.datetime, *, again: bool = False) -> Digest | None:
@@ -41,7 +44,7 @@ def write(membership: Membership, now: dt.datetime, *, again: bool = False) -> D
     address = confirmed_address(membership.keeper)
     if address:
         try:
-            send_mail(subject, text, None, [address])
+            send(subject, text, address)
         except OSError:  # the mail server is away: the page has the daily email
             log.exception("letter not mailed", extra={"digest": digest.pk})
             return digest

@@ -41,3 +41,21 @@ class Digest(models.Model):
 
     def __str__(self) -> str:
         return self.subject
+
+
+class ReturnedMail(models.Model):
+    """An address from which mail came back."""
+
+    address = models.EmailField(unique=True)  # in small letters
+    status = models.CharField(max_length=12, blank=True)  # RFC 3463, such as 5.1.1
+    said = models.CharField(max_length=200, blank=True)  # by the mail server
+    times = models.PositiveSmallIntegerField(default=0)
+    first_at = models.DateTimeField()
+    last_at = models.DateTimeField()
+    is_closed = models.BooleanField(default=False)  # nothing is mailed to it
+
+    class Meta:
+        verbose_name_plural = "returned mail"
+
+    def __str__(self) -> str:
+        return f"{self.address}: {self.status}"

@@ -12,6 +12,7 @@ from ridgeback import clock
 from ridgeback.clock import now
 from ridgeback.digests import flows
 from ridgeback.digests.models import DigestSubscription
+from ridgeback.digests.returned import closed, open_again
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.households.models import Membership
 
@@ -49,6 +50,10 @@ def digests(request: KeeperRequest) -> HttpResponse:
     if "now" in request.POST:
         flows.write(mine, now(), again=True)
         return redirect("digests:list")
+    if "again" in request.POST:
+        open_again(request.user.email)
+        messages.success(request, f"Mail goes to {request.user.email} again.")
+        return redirect("digests:list")
     if form.is_bound and form.is_valid():
         DigestSubscription.objects.update_or_create(
             membership=mine, defaults={"hour": form.cleaned_data["hour"]}
@@ -66,5 +71,6 @@ def digests(request: KeeperRequest) -> HttpResponse:
             for one in mine.digests.all()[:SHOWN]
         ],
         "address": request.user.email,
+        "returned": closed(request.user.email),
     }
     return render(request, "digests/digests.html", context)

@@ -30,8 +30,13 @@ def tool(name: str) -> str:
     return path
 
 
-def run(arguments: list[str], database: str = "") -> None:
-    """Run a tool against the configured database.
+def value(question: str, database: str) -> str:
+    """What a database answers, as text."""
+    return run(["psql", "--no-psqlrc", "-qtAc", question], database).strip()
+
+
+def run(arguments: list[str], database: str = "") -> str:
+    """Run a tool against the configured database; what it prints.
 
     Raises
     ------
@@ -53,3 +58,4 @@ def run(arguments: list[str], database: str = "") -> None:
     if done.returncode:
         lines = done.stderr.strip().splitlines() or ["no message"]
         raise CommandError(f"{arguments[0]} failed: {lines[-1]}")
+    return done.stdout

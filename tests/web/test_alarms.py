@@ -192,7 +192,7 @@ def test_a_mail_server_that_is_away_is_tried_again(
         raise OSError
 
     with monkeypatch.context() as patch:
-        patch.setattr(messages, "send_mail", away)
+        patch.setattr(messages, "send", away)
         assert messages.send_due(now()) == 0
     message = AlarmMessage.objects.get()
     assert message.mailed_at is None and message.tries >= 1

@@ -87,7 +87,7 @@ def test_a_mail_server_that_is_away_loses_no_digest(
     def away(*args: Any, **kwargs: Any) -> None:
         raise ConnectionRefusedError
 
-    monkeypatch.setattr(flows, "send_mail", away)
+    monkeypatch.setattr(flows, "send", away)
     digest = flows.write(member, at(12))
     assert digest is not None and digest.mailed_at is None and Digest.objects.exists()
 

@@ -1,5 +1,6 @@
 """Health, logs without anybody's data, and a backup that gives every table back."""
 
+import datetime as dt
 import io
 import json
 import logging
@@ -21,8 +22,11 @@ from husbandry.records.channels import Quantity
 from ridgeback.clock import now
 from ridgeback.demo import household as demo
 from ridgeback.enclosures.models import Enclosure
+from ridgeback.households.models import Household
 from ridgeback.operations.logs import WithoutData
+from ridgeback.operations.management.commands import scheduled_backup
 from ridgeback.operations.postgres import run
+from ridgeback.operations.retention import day_of, superseded
 from ridgeback.records.flows import channel_for
 from ridgeback.records.store import ensure_months, write_samples
 
@@ -176,7 +180,7 @@ def test_what_is_no_backup_is_refused_before_anything_goes(
     with pytest.raises(CommandError, match="folder"):
         call_command("backup", str(tmp_path / "none" / "x"))
     assert Enclosure.objects.filter(pk=pip.pk).exists()
-    assert run(["pg_dump", "--version"]) is None
+    assert run(["pg_dump", "--version"]).startswith("pg_dump")
 
 
 def test_the_secret_is_from_the_environment_or_made_once(tmp_path: Path) -> None:
@@ -208,3 +212,56 @@ def test_manage_runs_djangos_commands_with_our_settings(db: Any) -> None:
         text=True,
     )
     assert done.returncode == 0 and "no issues" in done.stdout, done.stderr
+
+
+# --- the nightly backup -------------------------------------------------------------------------
+
+
+def test_retention_keeps_days_then_weeks_then_months() -> None:
+    """A backup every night for two years."""
+    today = dt.date(2026, 11, 30)
+    nights = [today - dt.timedelta(days=n) for n in range(730)]
+    files = [Path(f"ridgeback-{on}-020000.backup") for on in nights]
+    gone = superseded([*files, Path("notes.txt")], today, days=14, weeks=8, months=12)
+    kept = [one for one in files if one not in gone]
+    days = [day_of(one) for one in kept]
+    assert days[:14] == nights[:14], "every night of two weeks"
+    assert Path("notes.txt") not in gone
+    assert 25 <= len(kept) <= 33
+    assert {on.isocalendar()[:2] for on in days if on} >= {
+        on.isocalendar()[:2] for on in nights[: 7 * 7]
+    }
+    assert {(on.year, on.month) for on in nights[:330]} <= {
+        (on.year, on.month) for on in days if on
+    }
+    assert superseded(files[-1:], today, days=1, weeks=0, months=0) == [], "the newest stays"
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_nightly_backup_is_proved_and_supersedes_the_old(tmp_path: Path) -> None:
+    Household.objects.create(name="Kept")
+    old = tmp_path / "ridgeback-2020-01-01-020000.backup"
+    old.write_bytes(b"old")
+    said = io.StringIO()
+    call_command("scheduled_backup", str(tmp_path), "--months", "0", stdout=said)
+    assert "Proved" in said.getvalue() and not old.exists()
+    assert len(list(tmp_path.glob("*.backup"))) == 1
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT datname FROM pg_database WHERE datname LIKE '%_proof_%'")
+        assert cursor.fetchall() == []
+
+
+@pytest.mark.django_db(transaction=True)
+def test_one_that_cannot_be_restored_lets_nothing_go(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    old = tmp_path / "ridgeback-2020-01-01-020000.backup"
+    old.write_bytes(b"old")
+    monkeypatch.setattr(
+        scheduled_backup, "value", lambda question, database: database
+    )  # the restored one answers otherwise
+    with pytest.raises(CommandError, match="not whole"):
+        call_command("scheduled_backup", str(tmp_path), stdout=io.StringIO())
+    assert old.exists() and list(tmp_path.glob("*.failed"))
+    with pytest.raises(CommandError, match="not there"):
+        call_command("scheduled_backup", str(tmp_path / "none"), stdout=io.StringIO())
