@@ -181,7 +181,7 @@ def bend(data: dict[str, Any], how: str) -> Any:
         case "row":
             tables["animals"][0] = 7
         case "picture":
-            tables["pictures"][0]["small"] = "pictures/1-small.jpg"
+            tables["pictures"][0]["small"] = "pictures/999999999-small.jpg"
         case "path":
             tables["pictures"][0]["small"] = "../../etc/passwd"
         case "money":
