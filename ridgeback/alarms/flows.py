@@ -19,6 +19,8 @@ from ridgeback.records.targets import request_of, targets_of
 
 STOPPED = dt.timedelta(days=2)
 """A channel that has been silent for so long is watched no more: its alarm says so (design choice)."""
+QUIET = dt.timedelta(minutes=15)
+"""Half of what silence takes at the least: who sent within it is not silent (design choice)."""
 POWER_MIN = 20
 """Devices that fell silent within so many minutes did so together (design choice) [min]."""
 FALSE_MARGIN = {Quantity.TEMPERATURE: 1.0, Quantity.HUMIDITY: 5.0, Quantity.UVI: 0.5}
@@ -107,13 +109,23 @@ def _facts(found: AlarmFinding) -> dict[str, object]:
     }
 
 
-def watch_household(household: Household, now: dt.datetime) -> list[Alarm]:
-    """Look at every channel that a device sends; one that cannot be looked at keeps no other back."""
+def watch_household(
+    household: Household, now: dt.datetime, *, only_quiet: bool = False
+) -> list[Alarm]:
+    """Look at every channel that a device sends; one that cannot be looked at keeps no other back.
+
+    Parameters
+    ----------
+    only_quiet : bool
+        Only at those that sent nothing lately: the others were looked at with their last batch.
+    """
     rows = Channel.objects.of(household).filter(is_live=True, binding__isnull=False)
     live = list(rows.select_related("enclosure").order_by("pk"))
     found = []
 
     for channel in live:
+        if only_quiet and channel.last_at is not None and now - channel.last_at < QUIET:
+            continue
         made = attempt(partial(watch_channel, channel, now), "channel", channel.pk)
         if isinstance(made, Alarm):
             found.append(made)

@@ -33,6 +33,7 @@ from ridgeback.jobs.limits import begin, limited
 from ridgeback.jobs.models import Job
 from ridgeback.jobs.sheet import build_html, paper_html, sheet_html, sheet_pdf
 from ridgeback.permits import flows as permits
+from ridgeback.photos import stores
 from ridgeback.photos.flows import make_small
 from ridgeback.records.day_readings import read_all
 from ridgeback.records.flows import read_waiting
@@ -45,6 +46,8 @@ from ridgeback.units import unspelled
 
 log = logging.getLogger("ridgeback.jobs")
 KEEP_DERIVED = dt.timedelta(days=14)
+ALL_MIN = 10
+"""Between two looks at every channel that a device sends (design choice) [min]."""
 SILENT_S = 20
 """A worker that has not been heard of for so long is taken for dead, and its work given to another
 [s].
@@ -253,6 +256,15 @@ def forget(timestamp: int) -> None:
     Job.objects.filter(finished_at__lt=old).delete()
 
 
+@app.periodic(cron="27 3 * * *")
+@app.task(name="sweep_store", queueing_lock="sweep_store", priority=-300)
+def sweep_store(timestamp: int) -> None:
+    """Take away the pictures in the store that no row names any more."""
+    gone = stores.sweep(clock.now())
+    if gone:
+        log.info("store swept", extra={"objects": gone})
+
+
 @app.periodic(cron="37 * * * *")
 @app.task(name="close_accounts", priority=-300, queueing_lock="close_accounts")
 def close_accounts(timestamp: int) -> None:
@@ -285,11 +297,13 @@ def read_live_days(timestamp: int) -> None:
 @app.periodic(cron="* * * * *")
 @app.task(name="watch_everything", priority=100, queueing_lock="watch_everything")
 def watch_everything(timestamp: int) -> None:
-    """Look at every channel that a device sends: its silence, too, is something."""
+    """Look at the channels that devices have ceased to send, and every tenth minute at all of them: a
+    batch that came while its worker died is not forgotten.
+    """
     now = clock.now()
     end_unwatched(now)
     for household in watched_households(now):
-        watch_household(household, now)
+        watch_household(household, now, only_quiet=now.minute % ALL_MIN != 0)
     send_due(now)
 
 

@@ -12,6 +12,7 @@ from django.db.models import F, Q
 from ridgeback.animals.models import Animal
 from ridgeback.households.models import Household, Keeper
 from ridgeback.photos.models import Picture
+from ridgeback.photos.stores import StoredBytesField
 
 NOTICE_DAYS = 60
 """A paper that ends is brought up so long before (design choice): offices take weeks [days]."""
@@ -60,7 +61,7 @@ class AnimalDocument(models.Model):
         Picture, on_delete=models.SET_NULL, null=True, blank=True, related_name="document"
     )
     pdf_original = models.BinaryField(null=True)  # as it was sent, until a worker has read it
-    pdf = models.BinaryField(null=True)  # its pages, written anew
+    pdf = StoredBytesField(null=True)  # its pages, written anew
     pdf_problem = models.CharField(max_length=200, blank=True)  # why it could not be read
     by = models.ForeignKey(Keeper, on_delete=models.SET_NULL, null=True, related_name="+")
 

@@ -1,11 +1,12 @@
-"""Pictures live in the database: one backup holds everything, and a picture is written with its
-note or not at all.
+"""Pictures live in the database, so that one backup holds everything, or in a store (`stores`); a
+picture is written with its note or not at all.
 """
 
 from django.db import models
 
 from ridgeback.animals.models import Animal
 from ridgeback.households.models import Household, Keeper
+from ridgeback.photos.stores import StoredBytesField
 
 
 class PictureQuerySet(models.QuerySet["Picture"]):
@@ -43,8 +44,8 @@ class Picture(models.Model):
     on = models.DateField()
     note = models.CharField(max_length=200, blank=True)
     original = models.BinaryField(null=True)  # as it was sent, until a worker has made it small
-    body = models.BinaryField(null=True)
-    small = models.BinaryField(null=True)
+    body = StoredBytesField(null=True)
+    small = StoredBytesField(null=True)
     is_scan = models.BooleanField(default=False)  # of a paper, not of the animal
     problem = models.CharField(max_length=200, blank=True)  # why it could not be read
     by = models.ForeignKey(Keeper, on_delete=models.SET_NULL, null=True, related_name="+")

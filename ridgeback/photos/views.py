@@ -1,6 +1,7 @@
 """The pictures of an animal: the wall, a new one, one of them, taking one away."""
 
 import datetime as dt
+import logging
 from typing import Any
 
 from django import forms
@@ -25,6 +26,7 @@ from ridgeback.photos.shrinking import NoPictureError, look_at
 from ridgeback.submissions.flows import sent_once
 from ridgeback.submissions.forms import OnceForm
 
+log = logging.getLogger("ridgeback.photos")
 SHOWN = 60
 MOST, MOST_OF_HOUSEHOLD = 400, 4000
 """Of one animal, and of a household: what a life needs, and a disc bears (design choice)."""
@@ -136,7 +138,11 @@ def _file(request: KeeperRequest, pk: int, size: str) -> HttpResponse:
     tag = quote_etag(f"picture-{known.pk}-{size}")  # a picture never changes
     answer: HttpResponse | None = get_conditional_response(request, etag=tag)
     if answer is None or answer.status_code != 304:
-        body = Picture.objects.values_list(size, flat=True).get(pk=known.pk)
+        try:
+            body = Picture.objects.values_list(size, flat=True).get(pk=known.pk)
+        except OSError:  # its store is away: the page stands, the picture comes later
+            log.exception("picture not read", extra={"picture": known.pk})
+            return HttpResponse(status=503, headers={"Retry-After": "30"})
         answer = HttpResponse(bytes(body), content_type="image/jpeg")
     answer["ETag"] = tag
     answer["Cache-Control"] = REVALIDATED

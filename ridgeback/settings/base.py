@@ -157,6 +157,7 @@ CACHES = {
         "LOCATION": "short_memory",
     }
 }
+PICTURES_STORE = env("PICTURES_STORE", default="")
 SAMPLES_KEPT_MONTHS = env.int("SAMPLES_KEPT_MONTHS", default=0)
 """Whole months of single samples that are kept; 0 keeps all. Sums by the hour always stay."""
 METRICS_TOKEN = env("METRICS_TOKEN", default="")

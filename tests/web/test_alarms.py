@@ -424,3 +424,17 @@ def test_a_misting_that_stays_away_says_when_it_was_due(client: Client, pip: Enc
     due = now().astimezone(ZoneInfo(pip.room.time_zone)) - dt.timedelta(hours=2)
     assert "It was not misted" in page and "mister’s tank has water" in page
     assert f"after {due:%H:%M}" in page or f"after {due - dt.timedelta(minutes=5):%H:%M}" in page
+
+
+def test_who_sent_lately_was_looked_at_with_its_batch(
+    channel: Channel, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    looked: list[int] = []
+    monkeypatch.setattr(flows, "watch_channel", lambda one, at: looked.append(one.pk))
+    log(channel, [25.0, 25.0])
+    flows.watch_household(channel.enclosure.household, now(), only_quiet=True)
+    assert looked == []
+    flows.watch_household(channel.enclosure.household, minutes(20), only_quiet=True)
+    assert looked == [channel.pk], "it may be silent"
+    flows.watch_household(channel.enclosure.household, now())
+    assert looked == [channel.pk] * 2
