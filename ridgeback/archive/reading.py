@@ -40,7 +40,7 @@ MOST_ROWS = 2_000_000
 """Rows of a table at the most (design choice)."""
 NAMES = re.compile(
     r"household\.json|animal\.json|README\.txt|logs/[a-z_]+\.csv|samples/\d+\.csv|pictures/\d+-(?:body|small|original|photo|photo_original)\.jpg"
-    r"|pictures/\d+-(?:pdf|pdf_original)\.pdf"
+    r"|pictures/\d+-(?:pdf|pdf_original)\.pdf|drawings/[a-z0-9-]+\.svg|sheets/[a-z0-9-]+\.pdf"
 )
 BATCH = 500
 

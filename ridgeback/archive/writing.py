@@ -5,7 +5,7 @@ import io
 import json
 import uuid
 import zipfile
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from typing import Any
 
 from django.db import models
@@ -28,6 +28,8 @@ household.json  every row, by table; docs/formats/household.md says how it is re
 logs/           the same, each table for a spreadsheet
 samples/        what loggers and devices wrote, by channel: seconds since 1970, value
 pictures/       the photos and scans that household.json names
+drawings/       each enclosure as it was planned on the day of this file
+sheets/         the same as sheets to print, and the emergency card
 
 It is taken in again under Household, Restore. Numbers are in metres, grams, litres and degrees Celsius.
 """
@@ -168,8 +170,14 @@ def _write_logs(archive: zipfile.ZipFile, tables: dict[str, list[dict[str, Any]]
             archive.writestr(f"logs/{table}.csv", _csv(rows, names))
 
 
-def archive_of(household: Household) -> bytes:
-    """The whole household as one zip."""
+def archive_of(household: Household, papers: Iterable[tuple[str, bytes]] = ()) -> bytes:
+    """The whole household as one zip.
+
+    Parameters
+    ----------
+    papers : iterable of (str, bytes)
+        Drawings and sheets that go with it: their names and what they hold.
+    """
     files: dict[str, bytes] = {}
     data = household_data(household, files)
     out = io.BytesIO()
@@ -179,6 +187,6 @@ def archive_of(household: Household) -> bytes:
         _write_logs(archive, data["tables"])
         for channel in Channel.objects.of(household).order_by("pk"):
             archive.writestr(f"samples/{channel.pk}.csv", samples_csv(channel))
-        for name, body in files.items():
+        for name, body in (*files.items(), *papers):
             archive.writestr(zipfile.ZipInfo(name), body)  # a photo is small already
     return out.getvalue()

@@ -101,6 +101,7 @@ def ask_for_archive(household: Household, keeper: Keeper, animal: Animal | None 
         key=key_of("archive", [str(uuid.uuid4())]),
         asked=asked,
         asked_by=keeper,
+        units=spelled(keeper.units),
         kind=Job.Kind.ARCHIVE,
     )
     queue(job, "make_archive")

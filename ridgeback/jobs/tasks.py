@@ -29,6 +29,7 @@ from ridgeback.enclosure_pages.listing import look_again
 from ridgeback.enclosures.models import Derived, Enclosure
 from ridgeback.enclosures.planning import key_of, planned, recall
 from ridgeback.households.models import Household
+from ridgeback.jobs.archive_papers import archive_papers
 from ridgeback.jobs.limits import begin, limited
 from ridgeback.jobs.models import Job
 from ridgeback.jobs.sheet import build_html, paper_html, sheet_html, sheet_pdf
@@ -112,7 +113,10 @@ def make_archive(job: int) -> None:
         animal = known.asked.get("animal")
         with limited(known):
             if animal is None:
-                made = archive_of(known.household)
+                units = unspelled(known.units)
+                made = archive_of(
+                    known.household, archive_papers(known.household, units, known.asked_at)
+                )
             else:
                 made = animal_archive(Animal.objects.of(known.household).get(pk=animal))
     except Exception:

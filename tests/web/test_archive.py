@@ -24,6 +24,7 @@ from ridgeback.archive.tables import LEFT_OUT, OF_AN_ANIMAL, TABLES
 from ridgeback.archive.writing import animal_archive, animal_data, archive_of, household_data
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household, Keeper
+from ridgeback.jobs.archive_papers import archive_papers
 from ridgeback.jobs.models import Job
 from ridgeback.jobs.tasks import make_archive
 from ridgeback.log.models import LogEntry
@@ -490,3 +491,16 @@ def test_every_table_with_rows_is_a_table_for_a_spreadsheet(full: Household) -> 
     with zipfile.ZipFile(io.BytesIO(archive_of(full))) as archive:
         found = {name for name in archive.namelist() if name.startswith("logs/")}
     assert found == {f"logs/{name}.csv" for name, rows in tables.items() if rows}
+
+
+def test_drawings_and_sheets_go_with_it_and_it_comes_in_again(full: Household) -> None:
+    keeper = full.memberships.get().keeper
+    papers = dict(archive_papers(full, keeper.units, timezone.now()))
+    lived_in = [one for one in Enclosure.objects.of(full).in_use().for_planning() if one.present]
+    drawings = [body for name, body in papers.items() if name.startswith("drawings/")]
+    assert len(drawings) == len(lived_in) and all(b"<svg" in one for one in drawings)
+    sheets = {name: body for name, body in papers.items() if name.startswith("sheets/")}
+    assert len(sheets) == len(lived_in) + 1 and "sheets/emergency-card.pdf" in sheets
+    assert all(body.startswith(b"%PDF") for body in sheets.values())
+    made = restore(archive_of(full, papers.items()), keeper)
+    assert made.counts["enclosures"] == Enclosure.objects.of(full).count()
