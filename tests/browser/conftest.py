@@ -12,13 +12,15 @@ import pytest
 from axe_playwright_python.sync_playwright import Axe
 from django.core.cache import cache
 from django.utils import timezone
-from playwright.sync_api import Browser, Locator, Page, sync_playwright
+from playwright.sync_api import Browser, Locator, Page, expect, sync_playwright
 
 from ridgeback.demo import household as demo
 
 # Playwright's synchronous interface keeps an event loop in this thread, and Django would refuse the
 # database because of it.
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+# What is calculated takes seconds on a loaded machine.
+expect.set_options(timeout=30_000)
 SERIOUS = {"serious", "critical"}
 FLAGS = [
     "--no-sandbox",
