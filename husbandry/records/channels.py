@@ -8,22 +8,25 @@ from husbandry.species.needs import NeedKey
 
 
 class Quantity(StrEnum):
-    """What is measured, always in one unit: °C, %, UVI."""
+    """What is measured, always in one unit: °C, %, UVI, W."""
 
     TEMPERATURE = "temperature"
     HUMIDITY = "humidity"
     UVI = "uvi"
+    POWER = "power"
 
 
 KINDS = {
     Quantity.TEMPERATURE: Kind.TEMPERATURE,
     Quantity.HUMIDITY: Kind.HUMIDITY,
     Quantity.UVI: Kind.UVI,
+    Quantity.POWER: Kind.POWER,
 }
 QUANTITY_WORDS = {
     Quantity.TEMPERATURE: "temperature",
     Quantity.HUMIDITY: "humidity",
     Quantity.UVI: "UV index",
+    Quantity.POWER: "power",
 }
 
 
@@ -39,6 +42,7 @@ class SensorPlace(StrEnum):
     ROOM = "room"
     FRIDGE = "fridge"
     EGGS = "eggs"
+    PLUG = "plug"
 
 
 PLACE_WORDS = {
@@ -51,6 +55,7 @@ PLACE_WORDS = {
     SensorPlace.ROOM: "the room outside",
     SensorPlace.FRIDGE: "in the fridge of a winter rest",
     SensorPlace.EGGS: "in the incubator",
+    SensorPlace.PLUG: "at the plug of everything",
 }
 _AIR = (SensorPlace.WARM, SensorPlace.COOL, SensorPlace.MIDDLE)
 _DAY_NEEDS = {
@@ -81,23 +86,27 @@ POSSIBLE: dict[Quantity, tuple[float, float]] = {
     Quantity.TEMPERATURE: (-30.0, 100.0),
     Quantity.HUMIDITY: (0.0, 100.5),
     Quantity.UVI: (0.0, 30.0),
+    Quantity.POWER: (0.0, 5000.0),
 }
-"""What an instrument of the trade can show (common practice) [°C, %, UVI]."""
+"""What an instrument of the trade can show (common practice) [°C, %, UVI, W]."""
 TOLD_APART: dict[Quantity, float] = {
     Quantity.TEMPERATURE: 0.5,
     Quantity.HUMIDITY: 3.0,
     Quantity.UVI: 0.2,
+    Quantity.POWER: 1.0,
 }
-"""What a usual sensor tells apart (source: humidity A8 for %; common practice) [°C, %, UVI]."""
+"""What a usual sensor tells apart (source: humidity A8 for %; common practice) [°C, %, UVI, W]."""
 
 
 def places_of(quantity: Quantity) -> tuple[SensorPlace, ...]:
     """Where a quantity is measured; humidity is not measured in water, light only where it basks."""
     if quantity is Quantity.UVI:
         return (SensorPlace.SURFACE,)
+    if quantity is Quantity.POWER:
+        return (SensorPlace.PLUG,)
     if quantity is Quantity.HUMIDITY:
         return (*_AIR, SensorPlace.HIDE, SensorPlace.ROOM, SensorPlace.EGGS)
-    return tuple(SensorPlace)
+    return tuple(one for one in SensorPlace if one is not SensorPlace.PLUG)
 
 
 def need_for(quantity: Quantity, place: SensorPlace, *, day: bool) -> NeedKey | None:

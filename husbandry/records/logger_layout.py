@@ -19,7 +19,7 @@ from husbandry.intake.dates import Order, is_ambiguous, order_of
 from husbandry.records.channels import Quantity
 from husbandry.records.moments import UNIX, clock_seconds, split_moment
 
-Role = Literal["moment", "day", "clock", "temperature", "humidity", "uvi", "left out"]
+Role = Literal["moment", "day", "clock", "temperature", "humidity", "uvi", "power", "left out"]
 Unit = Literal["", "C", "F"]
 DELIMITERS = ("\t", ";", "|", ",")
 """In the order in which they are believed: a comma may be a decimal one (design choice)."""
@@ -72,6 +72,7 @@ _TEMPERATURE = (
     "ch",
 )
 _UVI = ("uvi", "uv index", "uv-index", "uv")
+_POWER = ("power", "watt", "(w)", "[w]", "leistung")
 _FAHRENHEIT = ("°f", "ºf", "(f)", "[f]", "fahrenheit", "_f", " f")
 _CELSIUS = ("°c", "ºc", "(c)", "[c]", "celsius", "_c", " c")
 
@@ -264,6 +265,8 @@ def _measured(head: str, cells: Sequence[str], values: Sequence[float]) -> Role:
         return "uvi"
     if any(word in said for word in _HUMIDITY):
         return "humidity"
+    if any(word in said for word in _POWER):
+        return "power"
     if any(word in said for word in _TEMPERATURE) or -10 <= median(values) <= 110:
         return "temperature"
     return "left out"

@@ -15,6 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from husbandry.records.channels import TOLD_APART, Quantity, SensorPlace
+from husbandry.records.energy import missing_draw
 from husbandry.records.moments import DAY_S, HOUR_S, local_offsets
 from husbandry.records.series import ChannelTargets, PhaseRange, summarise
 from husbandry.records.watch_rhythm import hunting, missed_misting
@@ -80,6 +81,7 @@ class AlarmKind(StrEnum):
     LIMIT = "limit"
     SOON = "soon"
     LAMP = "lamp"
+    NO_DRAW = "no draw"
     MISTING = "misting"
     UNUSUAL = "unusual"
     HUNTING = "hunting"
@@ -93,6 +95,7 @@ SEVERITY: dict[AlarmKind, Severity] = {
     AlarmKind.LIMIT: "danger",
     AlarmKind.SOON: "danger",
     AlarmKind.LAMP: "care",
+    AlarmKind.NO_DRAW: "care",
     AlarmKind.MISTING: "care",
     AlarmKind.UNUSUAL: "care",
     AlarmKind.HUNTING: "care",
@@ -164,6 +167,9 @@ def watch(
     if not len(channel.at_s):
         return ()
     seen = _ChannelLook(channel, now_s, open_kinds)
+    if channel.quantity is Quantity.POWER:
+        drawn = seen.silent() or seen.no_draw()
+        return (drawn,) if drawn is not None else ()
     own = seen.silent() or seen.jumps() or seen.flat()
     if own is not None:
         return (own,)
@@ -376,6 +382,13 @@ class _ChannelLook:
     def _value_at(self, at_s: int) -> float | None:
         n = int(np.argmin(np.abs(self.at_s - at_s)))
         return float(self.values[n]) if abs(int(self.at_s[n]) - at_s) <= 1800 else None
+
+    def no_draw(self) -> AlarmFinding | None:
+        """Nothing draws power at a time at which something did on other days."""
+        found = missing_draw(self.at_s, self.values)
+        if found is None:
+            return None
+        return self._finding(AlarmKind.NO_DRAW, found.since_s, side="low", against=found.usual_w)
 
     def misting(self) -> AlarmFinding | None:
         """Humidity has not risen at the time at which it was misted on each of the days before."""

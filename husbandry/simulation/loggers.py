@@ -32,10 +32,18 @@ STUCK_TAU_H, DARK_TAU_H = 1.5, 1.0
 """Time constants of an enclosure whose heater sticks, and whose lamp is out (design choice) [h]."""
 WEATHER_K, WEATHER_H = 0.6, 9.0
 """The room's weather from hour to hour, and how long it lasts (design choice) [K, h]."""
-NOISE: dict[Quantity, float] = {Quantity.TEMPERATURE: 0.08, Quantity.HUMIDITY: 0.6}
-"""From value to value (common practice: what such loggers are sold as) [°C, %]."""
-OFFSET_SD: dict[Quantity, float] = {Quantity.TEMPERATURE: 0.25, Quantity.HUMIDITY: 1.5}
-"""Of an instrument, that stays (common practice) [°C, %]."""
+NOISE: dict[Quantity, float] = {
+    Quantity.TEMPERATURE: 0.08,
+    Quantity.HUMIDITY: 0.6,
+    Quantity.POWER: 0.3,
+}
+"""From value to value (common practice: what such loggers are sold as) [°C, %, W]."""
+OFFSET_SD: dict[Quantity, float] = {
+    Quantity.TEMPERATURE: 0.25,
+    Quantity.HUMIDITY: 1.5,
+    Quantity.POWER: 0.3,
+}
+"""Of an instrument, that stays (common practice) [°C, %, W]."""
 STEP_SHOWN = 0.1
 """A logger shows tenths (common practice) [°C, %]."""
 JUMP = 9.0
@@ -111,6 +119,7 @@ class SimulatedLoggers:
 
         if self._believed.damp is not None:
             found.append((Quantity.HUMIDITY, SensorPlace.COOL))
+        found.append((Quantity.POWER, SensorPlace.PLUG))
         return tuple(found)
 
     def _ends(self, place: SensorPlace) -> tuple[float, float]:
@@ -134,6 +143,9 @@ class SimulatedLoggers:
             wave = [damp.pct_at(n, 0.0) for n in range(48)]
             return np.interp(hours, (np.arange(48) + 1) / 2, wave, period=24)
 
+        if quantity is Quantity.POWER:
+            return self._power(hours)
+
         name = {SensorPlace.SURFACE: "surface", SensorPlace.WARM: "warm_air"}.get(
             place, "cool_air"
         )
@@ -144,6 +156,16 @@ class SimulatedLoggers:
         whole = cool + share * (warm - cool) if high - low > 0.1 else np.full(len(line), warm)
 
         return np.interp(hours, self._day.series.hours, whole, period=24)
+
+    def _power(self, hours: Values) -> Values:
+        """What everything draws at some hours of the room's clock: each as long as it is lit, by its
+        mean of the day [W]."""
+        found = np.zeros(len(hours))
+        for lamp in self._day.lamps:
+            item = self.request.item(lamp.item_id)
+            lit = np.array([item.lit_at(float(hour)) for hour in hours])
+            found += np.where(lit, lamp.power_w * lamp.share, 0.0)
+        return found
 
     def log(
         self, begin_s: int, end_s: int, *, step_s: int = 600, faults: Sequence[Fault] = ()
@@ -176,6 +198,11 @@ class SimulatedLoggers:
         kept = np.ones(len(at_s), dtype=bool)
         for fault in faults:
             values, kept = self._misread(fault, at_s, values, kept)
+        if quantity is Quantity.POWER:
+            for fault in faults:
+                if fault.kind in {"lamp failed", "power cut"}:
+                    values = np.where(fault.since_h(at_s) >= 0, 0.0, values)
+            values = np.maximum(values, 0.0)
         if quantity is Quantity.HUMIDITY:
             values = np.clip(values, 1.0, 100.0)
         shown = np.round(values / STEP_SHOWN) * STEP_SHOWN

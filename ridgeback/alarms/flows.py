@@ -23,7 +23,12 @@ QUIET = dt.timedelta(minutes=15)
 """Half of what silence takes at the least: who sent within it is not silent (design choice)."""
 POWER_MIN = 20
 """Devices that fell silent within so many minutes did so together (design choice) [min]."""
-FALSE_MARGIN = {Quantity.TEMPERATURE: 1.0, Quantity.HUMIDITY: 5.0, Quantity.UVI: 0.5}
+FALSE_MARGIN = {
+    Quantity.TEMPERATURE: 1.0,
+    Quantity.HUMIDITY: 5.0,
+    Quantity.UVI: 0.5,
+    Quantity.POWER: 5.0,
+}
 """What a false alarm may add to what is unusual (design choice) [unit]."""
 ORDER = {"instrument": 0, "care": 1, "danger": 2}
 

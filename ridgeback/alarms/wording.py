@@ -60,6 +60,7 @@ def title_of(alarm: Alarm) -> str:
         AlarmKind.LIMIT: f"{words}: beyond the {whose} limit",
         AlarmKind.SOON: f"{words} soon: nearing the {whose} limit",
         AlarmKind.LAMP: "The lamp has not warmed the place",
+        AlarmKind.NO_DRAW: "Nothing draws power",
         AlarmKind.MISTING: "It was not misted",
         AlarmKind.HUNTING: "The temperature swings up and down",
         AlarmKind.UNUSUAL: f"{words} for this hour",
@@ -74,6 +75,7 @@ EXTREMES = {
     Quantity.TEMPERATURE: {"high": "Too hot", "low": "Too cold"},
     Quantity.HUMIDITY: {"high": "Too damp", "low": "Too dry"},
     Quantity.UVI: {"high": "Too much ultraviolet", "low": "Too little ultraviolet"},
+    Quantity.POWER: {"high": "Too much power", "low": "Too little power"},
 }
 
 
@@ -91,6 +93,8 @@ def says_of(alarm: Alarm, units: Units) -> str:
         return f"{value}; at this hour it is {against} on other days."
     if alarm.kind == AlarmKind.UNUSUAL:
         return f"{value}; at this hour it is {against} on other days."
+    if alarm.kind == AlarmKind.NO_DRAW:
+        return f"{value}; at this time it is {against} on other days."
     if alarm.kind == AlarmKind.MISTING:
         due = clock.local(alarm.began_at, alarm.channel.enclosure.room.time_zone)
         return f"{value}; on other days it rises to {against} after {due:%H:%M}."
@@ -112,7 +116,7 @@ def doing_of(alarm: Alarm) -> tuple[str, ...]:
         return POWER
     if alarm.severity == "instrument":
         return SENSOR
-    if alarm.kind == AlarmKind.LAMP:
+    if alarm.kind in {AlarmKind.LAMP, AlarmKind.NO_DRAW}:
         return LAMP_OUT
     if alarm.kind == AlarmKind.MISTING:
         return NOT_MISTED

@@ -207,6 +207,7 @@ UNITS = {
     Quantity.TEMPERATURE: {"", "C", "F"},
     Quantity.HUMIDITY: {"", "%", "%RH"},
     Quantity.UVI: {"", "UVI"},
+    Quantity.POWER: {"", "W"},
 }
 
 

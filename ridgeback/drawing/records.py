@@ -26,7 +26,12 @@ BY_PHASE_DAYS = 10
 GAP_STEPS = 4
 """A line breaks where so many steps hold nothing (design choice)."""
 NICE = (0.5, 1.0, 2.0, 5.0, 10.0, 20.0, 50.0)
-LEAST_SPAN: dict[Kind, float] = {Kind.TEMPERATURE: 6.0, Kind.HUMIDITY: 20.0, Kind.UVI: 2.0}
+LEAST_SPAN: dict[Kind, float] = {
+    Kind.TEMPERATURE: 6.0,
+    Kind.HUMIDITY: 20.0,
+    Kind.UVI: 2.0,
+    Kind.POWER: 20.0,
+}
 """A quiet line is not blown up to fill the paper (design choice) [unit]."""
 NAME_LETTERS = 13
 """Of a line of a name that fit beside the chart (design choice)."""

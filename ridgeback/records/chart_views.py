@@ -40,6 +40,7 @@ OFFSETS = {
     Quantity.TEMPERATURE: (Kind.TEMPERATURE_DIFFERENCE, PlausibleRange((-3, 3), (-15, 15))),
     Quantity.HUMIDITY: (Kind.HUMIDITY, PlausibleRange((-10, 10), (-40, 40))),
     Quantity.UVI: (Kind.UVI, PlausibleRange((-1, 1), (-5, 5))),
+    Quantity.POWER: (Kind.POWER, PlausibleRange((-2, 2), (-20, 20))),
 }
 
 

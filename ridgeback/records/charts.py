@@ -11,8 +11,10 @@ from django.utils.safestring import SafeString, mark_safe
 
 from husbandry.documents.request import Request
 from husbandry.forecast.day_forecast import ScenarioAssumptions
+from husbandry.forecast.power import power_of
 from husbandry.quantity import Kind, Units, show
 from husbandry.records.channels import KINDS, Quantity, SensorPlace
+from husbandry.records.energy import energy_kwh_a_day
 from husbandry.records.moments import local_offsets
 from husbandry.records.rhythm import rhythm_of
 from husbandry.records.series import (
@@ -49,6 +51,7 @@ OUTSIDE = {
     Kind.TEMPERATURE: ("too cool", "too warm"),
     Kind.HUMIDITY: ("too dry", "too damp"),
     Kind.UVI: ("too weak", "too strong"),
+    Kind.POWER: ("too little", "too much"),
 }
 MOST_EVENTS = 60
 """That happened, on one chart (design choice)."""
@@ -159,7 +162,10 @@ def channel_view(
         swing="" if np.isnan(summary.swing) else show(summary.swing, _difference(kind), units),
         count=points[0].count,
         has_range=any(_ends(one, kind, units, "") for one in (targets.day, targets.night)),
-        rhythm=tuple(_rhythm(channel, first, last, targets, zone, units)),
+        rhythm=(
+            *_energy(channel, request, first, last),
+            *_rhythm(channel, first, last, targets, zone, units),
+        ),
         drift=drift_sentence(channel, request, enclosure, now, units),
         before=_before(channel, first, last, targets, summary, zone),
     )
@@ -375,6 +381,26 @@ def _rhythm(
             f"{found.mistings} misting{'s' if found.mistings > 1 else ''}: half of the damp is gone"
             f" after {_hours(found.drying_h)}."
         )
+
+
+def _energy(
+    channel: Channel, request: Request | None, first: dt.datetime, last: dt.datetime
+) -> Iterator[str]:
+    """What a plug used in a day, what that costs, and what the plan predicts."""
+    if channel.quantity != Quantity.POWER:
+        return
+    hours = hours_of(channel, first, last)
+    used = energy_kwh_a_day(hours.at_s, hours.mean)
+    if np.isnan(used):
+        return
+    household = channel.enclosure.household
+    cost = used * household.kwh_price
+    said = f"It used {used:.2f} kWh a day in the mean, about {cost:.2f} {household.currency}"
+    drawn = None if request is None else attempt(partial(power_of, request), "channel", channel.pk)
+    if drawn is None or isinstance(drawn, Failed):
+        yield f"{said}."
+    else:
+        yield f"{said}; the plan predicts {drawn.mean_w * 24 / 1000:.2f} kWh."
 
 
 def _before(

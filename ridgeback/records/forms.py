@@ -17,6 +17,7 @@ ROLES: Final = (
     ("temperature F", "temperature, °F"),
     ("humidity", "humidity, %"),
     ("uvi", "UV index"),
+    ("power", "power, W"),
     ("moment", "day and time"),
     ("day", "day"),
     ("clock", "time of day"),
@@ -35,6 +36,7 @@ USUAL_PLACES = {
     Quantity.TEMPERATURE: SensorPlace.WARM,
     Quantity.HUMIDITY: SensorPlace.COOL,
     Quantity.UVI: SensorPlace.SURFACE,
+    Quantity.POWER: SensorPlace.PLUG,
 }
 
 

@@ -258,3 +258,17 @@ def test_a_lamp_that_grows_weak_is_named_on_the_chart(client: Client, pip: Enclo
     assert "What the lamps bring has fallen by" in view.drift and "replace the bulb" in view.drift
     Revision.objects.filter(enclosure=pip).update(made_at=now() - dt.timedelta(days=5))
     assert client.get(page).context["view"].drift == ""
+
+
+def test_a_plug_says_energy_and_cost_beside_what_is_predicted(
+    client: Client, pip: Enclosure
+) -> None:
+    channel = channel_for(pip, Quantity.POWER, "plug", "Plug 1")
+    end_s = int(now().timestamp())
+    at_s = np.arange(end_s - 5 * 86_400, end_s, 600, dtype=np.int64)
+    ensure_months(at_s)
+    write_samples(channel, at_s, np.full(len(at_s), 50.0), None)
+    answer = client.get(f"/enclosures/{pip.pk}/charts/?channel={channel.pk}")
+    (said,) = answer.context["view"].rhythm
+    assert said.startswith("It used 1.20 kWh a day in the mean, about ")
+    assert "the plan predicts" in said and answer.status_code == 200

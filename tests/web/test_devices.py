@@ -8,6 +8,7 @@ import pytest
 from django.core.cache import cache
 from django.test import Client
 
+from husbandry.records.channels import Quantity, SensorPlace
 from ridgeback.clock import now
 from ridgeback.devices import flows
 from ridgeback.devices.models import Device
@@ -230,3 +231,16 @@ def test_the_places_of_an_enclosure_are_letters_on_its_drawing(
     for asked in ("", "x", "0", "99999999999999"):
         assert client.get(f"/household/device-places/?enclosure={asked}").status_code == 404
     assert stranger.get(f"/household/device-places/?enclosure={pip.pk}").status_code == 404
+
+
+def test_a_plug_sends_its_power(pip: Enclosure) -> None:
+    device, token = flows.add(pip.household, name="Plug", keeper=None, now=now())
+    own = flows.bind(device, pip, Quantity.POWER, SensorPlace.PLUG)
+    at = int(now().timestamp())
+    rows = [
+        {"channel": own.code, "at": at - 60, "value": 61.5, "unit": "W"},
+        {"channel": own.code, "at": at, "value": 62, "unit": "kW"},
+    ]
+    answer = post(token, {"readings": rows})
+    assert "no unit of power" in answer.content.decode()
+    assert [one.value for one in Sample.objects.filter(channel=own.channel_id)] == [61.5]
