@@ -78,3 +78,10 @@ def test_the_shared_modules_lean_on_few() -> None:
         } & APPS
 
         assert apps <= {"households"}, path.name
+
+
+def test_each_app_has_one_migration_until_the_first_release() -> None:
+    """Nothing was released: tables that change are made anew, and no step is carried along."""
+    found = {path.parent.parent.name: path.name for path in WEB.glob("*/migrations/0*.py")}
+    files = list(WEB.glob("*/migrations/0*.py"))
+    assert len(files) == len(found) and set(found.values()) == {"0001_initial.py"}

@@ -6,6 +6,9 @@ from pathlib import Path
 import pytest
 from django.conf import settings
 from django.core.management import call_command
+from django.core.management.base import CommandError
+from django.db import connection
+from django.db.migrations.recorder import MigrationRecorder
 
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household
@@ -69,3 +72,9 @@ def test_prepare_loads_the_demo_once(empty: None, tmp_path: Path, settings: obje
         call_command("prepare", "--demo")
     assert Household.objects.count() == 1 and Enclosure.objects.count() == 5
     assert (tmp_path / "static" / "css" / "paper.css").exists()
+
+
+def test_a_database_from_before_the_first_release_is_refused(empty: None) -> None:
+    MigrationRecorder(connection).record_applied("households", "0004_closing")
+    with pytest.raises(CommandError, match="before the first release"):
+        call_command("prepare")

@@ -6,6 +6,7 @@ from django.conf import settings
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import OperationalError, connection
+from django.db.migrations.recorder import MigrationRecorder
 
 from ridgeback import clock
 from ridgeback.background import ask_for_lives, ask_for_plans
@@ -13,6 +14,21 @@ from ridgeback.demo import household
 
 MIGRATIONS = 0x51D6E
 """Key of the lock under which the tables are brought up to date."""
+
+
+UNRELEASED = ("households", "0004_closing")
+"""A migration of the time before the first release, when they were made anew."""
+
+
+def _refuse_unreleased() -> None:
+    """A database of that time has other steps behind it than are written here now."""
+    applied = MigrationRecorder(connection).applied_migrations()
+    if UNRELEASED in applied:
+        raise CommandError(
+            "This database was made before the first release, and its tables are made otherwise now."
+            " Take your household out with the version that made it, or throw the database away:"
+            " ./start --fresh."
+        )
 
 
 class Command(BaseCommand):
@@ -37,6 +53,7 @@ class Command(BaseCommand):
         with connection.cursor() as cursor:  # of several hosts that start at once one migrates
             cursor.execute("SELECT pg_advisory_lock(%s)", [MIGRATIONS])
         try:
+            _refuse_unreleased()
             call_command("migrate", interactive=False, verbosity=0)
             call_command("createcachetable", verbosity=0)
         finally:
