@@ -130,6 +130,8 @@ ACCOUNT_PREVENT_ENUMERATION = "strict"
 ACCOUNT_LOGIN_ON_PASSWORD_RESET = True
 # One address: another takes its place once its link was opened.
 ACCOUNT_CHANGE_EMAIL = True
+# Whoever changes it is asked for the password, and what was typed goes on after it.
+ACCOUNT_REAUTHENTICATION_REQUIRED = True
 # What changes how somebody signs in is told to their address.
 ACCOUNT_EMAIL_NOTIFICATIONS = True
 MFA_SUPPORTED_TYPES = ["totp", "recovery_codes", "webauthn"]

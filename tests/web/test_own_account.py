@@ -66,7 +66,9 @@ def test_nobody_ends_the_session_of_another(ada: Keeper, stranger: Client) -> No
 
 def test_another_address_counts_once_its_link_was_opened(ada: Keeper) -> None:
     client = signed_in(ada)
-    client.post("/account/email/", {"email": "new@saltmarsh.example", "action_add": "yes"})
+    posted = {"email": "new@saltmarsh.example", "action_add": "yes"}
+    asked = client.post("/account/email/", posted)
+    client.post(asked["Location"], {"password": WORD})
     assert EmailAddress.objects.get_primary(ada).email == "ada@saltmarsh.example"
     sent = next(one for one in mail.outbox if one.to == ["new@saltmarsh.example"])
     link = re.search(r"http://testserver(/account/email/[^\s]+)", sent.body)
@@ -75,6 +77,20 @@ def test_another_address_counts_once_its_link_was_opened(ada: Keeper) -> None:
     assert EmailAddress.objects.get_primary(ada).email == "new@saltmarsh.example"
     told = [one for one in mail.outbox if one.to == ["ada@saltmarsh.example"]]
     assert told, "the old address is told"
+
+
+def test_another_address_asks_for_the_password_and_loses_nothing(ada: Keeper) -> None:
+    client = signed_in(ada)
+    posted = {"email": "new@saltmarsh.example", "action_add": "yes"}
+    asked = client.post("/account/email/", posted)
+    assert asked.status_code == 302 and asked["Location"].startswith("/account/again/")
+    assert "Your password, once more" in client.get(asked["Location"]).content.decode()
+    client.post(asked["Location"], {"password": "a wrong word 99"})
+    assert not any(one.to == ["new@saltmarsh.example"] for one in mail.outbox)
+    client.post(asked["Location"], {"password": WORD})
+    assert any(one.to == ["new@saltmarsh.example"] for one in mail.outbox), (
+        "what was typed goes on"
+    )
 
 
 @pytest.mark.parametrize("email", ["nobody", "", "a@b"])
