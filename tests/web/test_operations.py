@@ -242,13 +242,17 @@ def test_a_nightly_backup_is_proved_and_supersedes_the_old(tmp_path: Path) -> No
     Household.objects.create(name="Kept")
     old = tmp_path / "ridgeback-2020-01-01-020000.backup"
     old.write_bytes(b"old")
+    stale = f"{connection.settings_dict['NAME'][:40]}_proof_1"
+    run(["createdb", stale], str(connection.settings_dict["NAME"]))
     said = io.StringIO()
     call_command("scheduled_backup", str(tmp_path), "--months", "0", stdout=said)
     assert "Proved" in said.getvalue() and not old.exists()
     assert len(list(tmp_path.glob("*.backup"))) == 1
     with connection.cursor() as cursor:
-        cursor.execute("SELECT datname FROM pg_database WHERE datname LIKE '%_proof_%'")
-        assert cursor.fetchall() == []
+        cursor.execute(
+            "SELECT datname FROM pg_database WHERE starts_with(datname, %s)", [stale[:-1]]
+        )
+        assert cursor.fetchall() == [], "nor what a killed one left"
 
 
 @pytest.mark.django_db(transaction=True)

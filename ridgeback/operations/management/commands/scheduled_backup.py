@@ -1,5 +1,6 @@
 """`scheduled_backup FOLDER`: a dated backup, proved by restoring it; those that are superseded go."""
 
+import contextlib
 import os
 from pathlib import Path
 from typing import Any
@@ -14,6 +15,8 @@ from ridgeback.operations.retention import name_at, superseded
 
 COUNTED = "SELECT count(*) FROM information_schema.tables WHERE table_schema = 'public'"
 MIGRATED = "SELECT count(*), coalesce(max(id), 0) FROM django_migrations"
+
+LEFT = "SELECT datname FROM pg_database WHERE starts_with(datname, '{}')"
 
 
 class Command(BaseCommand):
@@ -62,6 +65,7 @@ def prove(file: Path) -> None:
     """
     name = str(connection.settings_dict["NAME"])
     scratch = f"{name[:40]}_proof_{os.getpid()}"
+    _tidy(name)
     run(["createdb", scratch], name)
     try:
         run(
@@ -73,3 +77,12 @@ def prove(file: Path) -> None:
                 raise CommandError(f"{file} was restored and is not whole.")
     finally:
         run(["dropdb", "--force", scratch], name)
+
+
+def _tidy(name: str) -> None:
+    """Throw away what a proof left that was killed; one that goes on is in use and stays."""
+    prefix = f"{name[:40]}_proof_"
+    for stale in value(LEFT.format(prefix), name).split():
+        if stale.startswith(prefix):  # whatever is answered: no other database is ever dropped
+            with contextlib.suppress(CommandError):
+                run(["dropdb", "--if-exists", stale], name)
