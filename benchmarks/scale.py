@@ -83,19 +83,7 @@ def seconds(act: Callable[[], object], times: int) -> list[float]:
 def measure() -> Costs:
     """Run the application's own parts on a database of their own."""
     with site() as client:
-        from django.db import connection
-
-        from husbandry.documents.request_json import from_data
-        from husbandry.records.channels import Quantity, SensorPlace
-        from husbandry.setups.search import find_setups
-        from ridgeback.alarms.flows import watch_channel
-        from ridgeback.clock import now
-        from ridgeback.devices.flows import add, bind
-        from ridgeback.enclosures.models import Derived, Enclosure
-        from ridgeback.jobs.flows import ask_for_sheet
-        from ridgeback.jobs.tasks import make_sheet
-        from ridgeback.log.models import LogEntry
-        from ridgeback.records.store import ensure_months, write_samples
+        from ridgeback.enclosures.models import Enclosure
 
         pip = Enclosure.objects.for_planning().get(name="Pip’s enclosure")
         addresses = (
@@ -111,65 +99,91 @@ def measure() -> Costs:
             for address in addresses
             for one in seconds(lambda a=address: client.get(a), 8)[2:]  # type: ignore[misc]  # bound now
         ]
-        device, token = add(pip.household, name="Scale", keeper=None, now=now())
-        channel = bind(device, pip, Quantity.TEMPERATURE, SensorPlace.WARM).channel
-        end = int(now().timestamp())
-        at_s = np.arange(end - 8 * 86_400, end, 60, dtype=np.int64)
-        ensure_months(at_s)
-        write_samples(channel, at_s, np.round(24 + np.sin(at_s / 9000), 1), None)
-        channel.refresh_from_db()
-        code = device.bindings.get().code
-        moment = iter(range(end, end + 10_000))
+        taps = seconds(lambda: client.get("/log/"), 6)[2:]
+        batch_s, look_s = _device_costs(client, pip)
+        sheet_s, search_s = _job_costs(pip)
+        row_bytes, plan_bytes = _weights()
 
-        def batch() -> object:
-            body = json.dumps({"readings": [{"channel": code, "at": next(moment), "value": 24.0}]})
-            return client.post(
-                "/api/v1/readings",
-                body,
-                content_type="application/json",
-                headers={"Authorization": f"Bearer {token}"},
-            )
+        return Costs(pages, taps, batch_s, look_s, sheet_s, search_s, row_bytes, plan_bytes)
 
-        batches = seconds(batch, 30)[5:]
-        looks = seconds(lambda: watch_channel(channel, now()), 12)[2:]
-        keeper = pip.household.memberships.get().keeper
-        job = ask_for_sheet(pip, keeper, keeper.units, now())
-        sheet = seconds(lambda: make_sheet(job.pk), 1)[0]
-        request = from_data(pip.request_data(now()))
-        search = seconds(lambda: find_setups(request, lambda share, said: True), 1)[0]
-        logged = seconds(lambda: client.get("/log/"), 6)[2:]
-        _fill_log(LogEntry)
-        weighed = {}
-        with connection.cursor() as cursor:
-            cursor.execute("ANALYZE")
-            for name, table in (
-                ("log", LogEntry._meta.db_table),
-                ("sample", "records_sample"),
-                ("hour", "records_hour"),
-            ):
-                cursor.execute(f"SELECT count(*) FROM {table}")  # our own names
-                count = int(cursor.fetchone()[0])
-                cursor.execute(
-                    "SELECT coalesce(sum(pg_total_relation_size(relid)), 0) FROM"
-                    " pg_partition_tree(%s)"
-                    if name == "sample"
-                    else "SELECT pg_total_relation_size(%s::regclass)",
-                    [table],
-                )
-                weighed[name] = float(cursor.fetchone()[0]) / max(count, 1)
-            cursor.execute(f"SELECT avg(pg_column_size(t.*)) FROM {Derived._meta.db_table} t")
-            plan_bytes = float(cursor.fetchone()[0] or 0)
 
-        return Costs(
-            pages,
-            logged,
-            statistics.mean(batches),
-            statistics.mean(looks),
-            sheet,
-            search,
-            weighed,
-            plan_bytes,
+def _device_costs(client: Any, pip: Any) -> tuple[float, float]:
+    """A batch of a device, and a worker's look at its channel, with eight days of minutes behind it."""
+    from husbandry.records.channels import Quantity, SensorPlace
+    from ridgeback.alarms.flows import watch_channel
+    from ridgeback.clock import now
+    from ridgeback.devices.flows import add, bind
+    from ridgeback.records.store import ensure_months, write_samples
+
+    device, token = add(pip.household, name="Scale", keeper=None, now=now())
+    binding = bind(device, pip, Quantity.TEMPERATURE, SensorPlace.WARM)
+    end = int(now().timestamp())
+    at_s = np.arange(end - 8 * 86_400, end, 60, dtype=np.int64)
+    ensure_months(at_s)
+    write_samples(binding.channel, at_s, np.round(24 + np.sin(at_s / 9000), 1), None)
+    binding.channel.refresh_from_db()
+    moment = iter(range(end, end + 10_000))
+
+    def batch() -> None:
+        row = {"channel": binding.code, "at": next(moment), "value": 24.0}
+        answer = client.post(
+            "/api/v1/readings",
+            json.dumps({"readings": [row]}),
+            content_type="application/json",
+            headers={"Authorization": f"Bearer {token}"},
         )
+        if answer.status_code != 200:
+            raise SystemExit(f"a batch was refused: {answer.content[:200]!r}")
+
+    batches = seconds(batch, 30)[5:]
+    looks = seconds(lambda: watch_channel(binding.channel, now()), 12)[2:]
+
+    return statistics.mean(batches), statistics.mean(looks)
+
+
+def _job_costs(pip: Any) -> tuple[float, float]:
+    """A sheet as PDF, and a search for setups."""
+    from husbandry.documents.request_json import from_data
+    from husbandry.setups.search import find_setups
+    from ridgeback.clock import now
+    from ridgeback.jobs.flows import ask_for_sheet
+    from ridgeback.jobs.tasks import make_sheet
+
+    keeper = pip.household.memberships.get().keeper
+    job = ask_for_sheet(pip, keeper, keeper.units, now())
+    sheet = seconds(lambda: make_sheet(job.pk), 1)[0]
+    request = from_data(pip.request_data(now()))
+    search = seconds(lambda: find_setups(request, lambda share, said: True), 1)[0]
+
+    return sheet, search
+
+
+def _weights() -> tuple[dict[str, float], float]:
+    """What a row weighs with its indexes, by table, and a remembered plan [bytes]."""
+    from django.db import connection
+
+    from ridgeback.enclosures.models import Derived
+    from ridgeback.log.models import LogEntry
+
+    _fill_log(LogEntry)
+    tables = {"log": LogEntry._meta.db_table, "sample": "records_sample", "hour": "records_hour"}
+    found = {}
+    with connection.cursor() as cursor:
+        cursor.execute("ANALYZE")
+        for name, table in tables.items():
+            cursor.execute(f"SELECT count(*) FROM {table}")  # our own names
+            count = int(cursor.fetchone()[0])
+            cursor.execute(
+                "SELECT coalesce(sum(pg_total_relation_size(relid)), 0) FROM pg_partition_tree(%s)"
+                if name == "sample"
+                else "SELECT pg_total_relation_size(%s::regclass)",
+                [table],
+            )
+            found[name] = float(cursor.fetchone()[0]) / max(count, 1)
+        cursor.execute(f"SELECT avg(pg_column_size(t.*)) FROM {Derived._meta.db_table} t")
+        plan_bytes = float(cursor.fetchone()[0] or 0)
+
+    return found, plan_bytes
 
 
 def _fill_log(model: type[Any]) -> None:

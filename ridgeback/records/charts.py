@@ -129,11 +129,7 @@ def channel_view(
     request = request_of(enclosure, now)
     targets = targets_of(channel, request, enclosure, now)
     points = [points_of(one, first, last) for one in channels]
-    lines = [
-        _line(found, _called(one, channels), role, zone)
-        for one, found, role in zip(channels, points, ROLES, strict=False)
-    ]
-
+    lines = _lines(channels, points, zone)
     predicted = _predicted(channel, request, last - first, enclosure)
     span_s = (_local(first, zone), _local(last, zone))
     axes = drawn.axes_of(lines, targets, span_s, kind, predicted)
@@ -169,6 +165,16 @@ def channel_view(
         drift=drift_sentence(channel, request, enclosure, now, units),
         before=_before(channel, first, last, targets, summary, zone),
     )
+
+
+def _lines(
+    channels: list[Channel], points: list[SeriesPoints], zone: str
+) -> list[drawn.ChartLine]:
+    """Each channel as a line of the chart."""
+    return [
+        _line(found, _called(one, channels), role, zone)
+        for one, found, role in zip(channels, points, ROLES, strict=False)
+    ]
 
 
 def _called(channel: Channel, channels: list[Channel]) -> str:
