@@ -83,7 +83,7 @@ def watched(page: Page, troubles: list[str]) -> Page:
             troubles.append(f"failed: {r.url}") if "ERR_ABORTED" not in str(r.failure) else None
         ),
     )
-    page.set_default_timeout(10_000)
+    page.set_default_timeout(30_000)
     return page
 
 
