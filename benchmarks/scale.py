@@ -61,6 +61,7 @@ class Costs:
 
     pages_s: list[float]
     taps_s: list[float]
+    """A tap is taken to cost what the log's page does: no tap is measured [s]."""
     batch_s: float
     look_s: float
     """At a channel, by a worker."""

@@ -51,6 +51,19 @@ class DriftKind(StrEnum):
     DRYING = "drying out"
 
 
+DRIFT_ADVICE: dict[DriftKind, str] = {
+    DriftKind.LAMP: (
+        "The bulb grows weak, or it hangs higher. Measure its distance, then replace the bulb."
+    ),
+    DriftKind.SLIPPED: "The probe has slipped, or the lamp has moved. Look where both are.",
+    DriftKind.INSTRUMENT: (
+        "The room has changed, or the instrument is off. Read the place with another thermometer."
+    ),
+    DriftKind.DRYING: "The substrate dries out. Water it, and look at vents and mister.",
+}
+"""What it comes from, and what to look at (common practice, no source)."""
+
+
 @dataclass(frozen=True)
 class Drift:
     """A drift with its name."""

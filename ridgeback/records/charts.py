@@ -406,7 +406,10 @@ def _energy(
     if drawn is None or isinstance(drawn, Failed):
         yield f"{said}."
     else:
-        yield f"{said}; the plan predicts {drawn.mean_w * 24 / 1000:.2f} kWh."
+        yield (
+            f"{said}. The plan predicts {drawn.mean_w * 24 / 1000:.2f} kWh: {drawn.mean_w:.0f} W in"
+            " the mean over 24 h, after timers and thermostats, without what warming up takes more."
+        )
 
 
 def _before(

@@ -7,7 +7,14 @@ from husbandry.documents.request import Request
 from husbandry.predict.light import lit_spans
 from husbandry.quantity import Kind, Units, show
 from husbandry.records.channels import KINDS, Quantity, SensorPlace
-from husbandry.records.drifts import DRIFT_BACK_DAYS, Drift, DriftKind, drift_of, logged_days
+from husbandry.records.drifts import (
+    DRIFT_ADVICE,
+    DRIFT_BACK_DAYS,
+    Drift,
+    DriftKind,
+    drift_of,
+    logged_days,
+)
 from ridgeback import clock
 from ridgeback.calculation import Failed, attempt
 from ridgeback.enclosures.models import Enclosure
@@ -56,22 +63,18 @@ def said(drift: Drift, quantity: Quantity, units: Units) -> str:
     since = f"{drift.since:%-d %B}"
     way = "less" if drift.amount < 0 else "more"
 
-    return {
+    seen = {
         DriftKind.LAMP: (
-            f"What the lamps bring has fallen by {amount} in {drift.days} days, while the nights"
-            " stayed as they were: the bulb grows weak, or it hangs higher. Measure its distance,"
-            " then replace the bulb."
+            f"What the lamps add to the night’s warmth has fallen by {amount} in {drift.days} days."
         ),
         DriftKind.SLIPPED: (
-            f"Since {since} it reads {amount} {way} by day, and not by night, and nothing was changed"
-            " that day: the probe has slipped, or the lamp has moved. Look where both are."
+            f"Since {since} the lamps add {amount} {way} to the night’s warmth, and nothing was"
+            " changed that day."
         ),
-        DriftKind.INSTRUMENT: (
-            f"Since {since} it reads {amount} {way} by day and by night alike: the room has changed,"
-            " or the instrument is off. Read the place with another thermometer."
-        ),
+        DriftKind.INSTRUMENT: f"Since {since} it reads {amount} {way} by day and by night alike.",
         DriftKind.DRYING: (
-            f"At the end of the night humidity has fallen by {amount} in {drift.days} days: the"
-            " substrate dries out. Water it, and look at vents and mister."
+            f"At the end of the night humidity has fallen by {amount} in {drift.days} days."
         ),
     }[drift.kind]
+
+    return f"{seen} {DRIFT_ADVICE[drift.kind]}"

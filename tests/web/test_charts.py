@@ -255,7 +255,8 @@ def test_a_lamp_that_grows_weak_is_named_on_the_chart(client: Client, pip: Enclo
     write_samples(channel, at_s, np.round(values, 1), None)
     page = f"/enclosures/{pip.pk}/charts/?channel={channel.pk}"
     view = client.get(page).context["view"]
-    assert "What the lamps bring has fallen by" in view.drift and "replace the bulb" in view.drift
+    assert "What the lamps add to the night’s warmth has fallen by" in view.drift
+    assert "replace the bulb" in view.drift
     Revision.objects.filter(enclosure=pip).update(made_at=now() - dt.timedelta(days=5))
     assert client.get(page).context["view"].drift == ""
 
@@ -271,4 +272,8 @@ def test_a_plug_says_energy_and_cost_beside_what_is_predicted(
     answer = client.get(f"/enclosures/{pip.pk}/charts/?channel={channel.pk}")
     (said,) = answer.context["view"].rhythm
     assert said.startswith("It used 1.20 kWh a day in the mean, about ")
-    assert "the plan predicts" in said and answer.status_code == 200
+    assert (
+        "The plan predicts" in said
+        and "W in the mean over 24 h" in said
+        and answer.status_code == 200
+    )
