@@ -16,9 +16,9 @@ from ridgeback.households.models import Household
 log = logging.getLogger("ridgeback.jobs")
 
 
-def defer(task: str, **arguments: Any) -> None:
-    """Queue a task in the present transaction."""
-    app.configure_task(task).defer(**arguments)
+def defer(task: str, *, lock: str | None = None, **arguments: Any) -> None:
+    """Queue a task in the present transaction; those of one lock run one after another."""
+    app.configure_task(task, lock=lock).defer(**arguments)
 
 
 @contextlib.contextmanager
@@ -50,11 +50,13 @@ def _defer_once(task: str, name: str, household: Household) -> None:
         app.configure_task(task, lock=lock, queueing_lock=lock).defer(household=household.pk)
 
 
-def ask_for_correction(review: int) -> None:
-    """Queue the corrected enclosure of a review; once, however many ask."""
-    lock = f"correction-{review}"
+def ask_for_correction(review: int, household: int) -> None:
+    """Queue the corrected enclosure of a review; once, however many ask, and one at a time of a
+    household.
+    """
+    once, share = f"correction-{review}", f"corrections-{household}"
     with contextlib.suppress(AlreadyEnqueued), transaction.atomic():
-        app.configure_task("correct_review", lock=lock, queueing_lock=lock).defer(review=review)
+        app.configure_task("correct_review", lock=share, queueing_lock=once).defer(review=review)
 
 
 def ask_for_plans(household: Household) -> None:

@@ -47,6 +47,8 @@ class Review(Document):
     """None until it was looked for, or where nothing was found."""
     correction_sought: bool = False
     """Whether it was looked for."""
+    correction_problem: str = ""
+    """Why it could not be looked for to the end."""
     totals: tuple[StepTotal, ...] = ()
     nearest: tuple[str, ...] = ()
     """Species of the guide that come nearest to one that it does not know."""

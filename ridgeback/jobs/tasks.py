@@ -40,8 +40,7 @@ from ridgeback.records.day_readings import read_all
 from ridgeback.records.flows import read_waiting
 from ridgeback.records.models import Channel
 from ridgeback.records.store import drop_months
-from ridgeback.reviews.flows import judged, make_photo_small
-from ridgeback.reviews.models import EnclosureReview
+from ridgeback.reviews.flows import correct, make_photo_small
 from ridgeback.submissions.models import Submission
 from ridgeback.units import unspelled
 
@@ -185,15 +184,13 @@ def shrink_review_photo(review: int) -> None:
     make_photo_small(review)
 
 
-@app.task(name="correct_review", priority=-20, retry=1)
+@app.task(name="correct_review", priority=-20, retry=2)
 def correct_review(review: int) -> None:
-    """Put the enclosure of a review right: seconds, and a minute at the worst."""
-    own = EnclosureReview.objects.light().filter(pk=review).first()
-    if own is not None:
-        judged(own, correct=True)
+    """Put the enclosure of a review right."""
+    correct(review)
 
 
-@app.task(name="read_logger_file", priority=-20, retry=2)
+@app.task(name="read_logger_file", priority=-20, retry=3)
 def read_logger_file(file: int) -> None:
     """Import a logger's file."""
     read_waiting(file)

@@ -6,13 +6,14 @@ import zlib
 from typing import Any, NamedTuple
 
 from django.db import transaction
+from django.db.models import F
 
 from husbandry.errors import DocumentError
 from husbandry.records.channels import Quantity
 from husbandry.records.logger_file import LoggerRead, LoggerValues, read_file, sentences
 from husbandry.records.logger_layout import LoggerLayout, decode, layout_of
 from ridgeback import clock
-from ridgeback.background import defer
+from ridgeback.background import deadline, defer
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household, Keeper
 from ridgeback.records import store
@@ -20,6 +21,11 @@ from ridgeback.records.day_readings import withdraw
 from ridgeback.records.models import Channel, FileShape, LoggerFile
 
 TASK = "read_logger_file"
+READ_S = 600.0
+"""A file that takes longer ends its worker (design choice) [s]."""
+MOST_TRIES = 3
+"""So often a file is begun: one that ended its worker each time is given up (design choice)."""
+TOO_LONG = "It took too long, again and again: cut the file in two and send both."
 
 
 class Target(NamedTuple):
@@ -75,14 +81,25 @@ def answer(file: LoggerFile, layout: LoggerLayout, answers: dict[str, Any]) -> N
     FileShape.objects.update_or_create(
         household=file.household, signature=layout.signature, defaults={"answers": answers}
     )
-    defer(TASK, file=file.pk)
+    defer(TASK, lock=f"files-{file.household_id}", file=file.pk)
 
 
 def read_waiting(pk: int) -> None:
     """Import a file that waits: all of it or nothing, once, however often it runs."""
-    file = LoggerFile.objects.filter(pk=pk, state__in=_GOING, body__isnull=False).first()
+    rows = LoggerFile.objects.filter(pk=pk, state__in=_GOING, body__isnull=False)
+    file = rows.first()
     if file is None:
         return
+    if file.tries >= MOST_TRIES:
+        rows.update(state=LoggerFile.State.FAILED, problems=[TOO_LONG], body=None)
+        return
+    rows.update(tries=F("tries") + 1)
+    with deadline(READ_S, "logger file", pk):
+        _read(file)
+
+
+def _read(file: LoggerFile) -> None:
+    pk = file.pk
     _progress(file, 10)
     layout = LoggerLayout.model_validate(file.layout)
 

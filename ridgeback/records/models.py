@@ -122,6 +122,7 @@ class LoggerFile(models.Model):
     clock = models.CharField(max_length=8, default="room")
     state = models.CharField(max_length=10, choices=State, default=State.ASKED)
     progress_pct = models.PositiveSmallIntegerField(default=0)
+    tries = models.PositiveSmallIntegerField(default=0)  # how often a worker began
     found = models.JSONField(default=dict)  # counts of lines and values
     problems = models.JSONField(default=list)  # by line, in words
     first_at = models.DateTimeField(null=True, blank=True)

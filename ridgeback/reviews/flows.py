@@ -5,11 +5,12 @@ import io
 import secrets
 
 from django.db import transaction
+from django.db.models import F
 
 from husbandry.review.description import Description
 from husbandry.review.review import Review, review
 from husbandry.species.library import library
-from ridgeback.background import defer
+from ridgeback.background import deadline, defer
 from ridgeback.enclosures.planning import key_of, recall, remember
 from ridgeback.households.models import Household, Keeper
 from ridgeback.people.models import hash_of
@@ -22,6 +23,11 @@ SHARED_DAYS = 30
 MOST_REVIEWS = 2000
 """Of a household (design choice)."""
 SECRET_BYTES = 24
+CORRECT_S = 180.0
+"""A correction that takes longer ends its worker (design choice) [s]."""
+MOST_TRIES = 2
+"""So often a correction is begun: one that took too long twice is given up (design choice)."""
+TOO_LONG = "Looking for a setup that puts it right took too long, and was given up."
 
 
 def title_of(said: Description) -> str:
@@ -90,7 +96,8 @@ def change(own: EnclosureReview, said: Description, title: str) -> None:
     own.title = title or title_of(said)
     own.description = said.model_dump(mode="json")
     own.version += 1
-    own.save(update_fields=["title", "description", "version"])
+    own.correction_tries = 0
+    own.save(update_fields=["title", "description", "version", "correction_tries"])
 
 
 @transaction.atomic
@@ -142,6 +149,25 @@ def judged(own: EnclosureReview, *, correct: bool) -> Review:
     made = review(own.said, own.made_at, correct=correct)
     remember({key: made.model_dump_json(exclude_none=True)})
     return made
+
+
+def correct(pk: int) -> None:
+    """Put the enclosure of a review right: seconds, a minute at the worst, given up at the deadline."""
+    rows = EnclosureReview.objects.light().filter(pk=pk)
+    own = rows.first()
+    if own is None:
+        return
+    if own.correction_tries >= MOST_TRIES:
+        made = judged(own, correct=False)
+        given_up = {"correction_sought": True, "correction_problem": TOO_LONG}
+        made = made.model_copy(update=given_up)
+        remember({_key(own, correct=True): made.model_dump_json(exclude_none=True)})
+        return
+    rows.update(correction_tries=F("correction_tries") + 1)
+
+    with deadline(CORRECT_S, "correction", pk):
+        judged(own, correct=True)
+    rows.update(correction_tries=0)
 
 
 def best_known(own: EnclosureReview) -> Review:

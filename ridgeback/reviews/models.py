@@ -64,6 +64,7 @@ class EnclosureReview(models.Model):
     photo = models.BinaryField(null=True, blank=True)
     photo_scale = models.JSONField(null=True, blank=True, validators=[is_photo_scale])
     photo_problem = models.CharField(max_length=200, blank=True)
+    correction_tries = models.PositiveSmallIntegerField(default=0)  # of these facts
 
     objects = EnclosureReviewQuerySet.as_manager()
 

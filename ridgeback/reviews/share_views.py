@@ -60,7 +60,7 @@ def shown(request: KeeperRequest, secret: str) -> HttpResponse:
     units = own.by.units if own.by is not None else METRIC
     made = flows.best_known(own)
     if not made.correction_sought:
-        ask_for_correction(own.pk)
+        ask_for_correction(own.pk, own.household_id)
     household = getattr(request, "household", None)
     context = {
         "review": own,

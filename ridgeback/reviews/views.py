@@ -143,7 +143,7 @@ def correction(request: KeeperRequest, pk: int) -> HttpResponse:
     own = own_review(request, pk)
     made = flows.best_known(own)
     if made.correction is None and not made.correction_sought:
-        ask_for_correction(pk)
+        ask_for_correction(pk, own.household_id)
         return render(request, "reviews/waiting.html", {"review": own})
 
     context = {
@@ -170,7 +170,7 @@ def tried(request: KeeperRequest, pk: int) -> HttpResponse:
     template = "reviews/tried.html" if request.htmx else "reviews/tried_page.html"
 
     if waits_for_correction(made, slugs):
-        ask_for_correction(pk)
+        ask_for_correction(pk, own.household_id)
         return render(request, template, {**context, "waits": True})
 
     try:

@@ -150,6 +150,19 @@ def test_an_import_that_is_killed_is_done_once(client: Client, pip: Enclosure) -
     assert Sample.objects.count() == 600
 
 
+def test_an_import_that_ends_its_worker_each_time_is_given_up(
+    client: Client, pip: Enclosure
+) -> None:
+    file = send(client, pip, log_text(lines=20))
+    client.post(f"/logger-files/{file.pk}/", answers(file, client))
+    LoggerFile.objects.filter(pk=file.pk).update(tries=flows.MOST_TRIES)
+    tasks.read_logger_file(file.pk)
+    file.refresh_from_db()
+    assert file.state == LoggerFile.State.FAILED and file.body is None
+    page = client.get(f"/logger-files/{file.pk}/").content.decode()
+    assert "cut the file in two" in page
+
+
 def test_several_sensors_in_several_enclosures(
     client: Client, pip: Enclosure, household: Household
 ) -> None:

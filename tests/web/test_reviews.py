@@ -2,12 +2,15 @@
 
 import io
 import json
+import time
 from typing import Any
 
 import pytest
 from django.test import Client
 from PIL import Image
+from procrastinate.contrib.django.models import ProcrastinateJob
 
+from ridgeback import background
 from ridgeback.animals.models import Animal
 from ridgeback.clock import now
 from ridgeback.enclosures.models import Enclosure
@@ -333,3 +336,33 @@ def test_a_fix_without_its_corrected_plan_waits(client: Client) -> None:
 def test_fixes_of_another_household_are_not_there(client: Client, stranger: Client) -> None:
     own = added(client)
     assert stranger.get(f"/second-look/{own.pk}/tried/?fix=no+uv").status_code == 404
+
+
+def test_a_correction_that_takes_too_long_is_given_up_and_said(client: Client) -> None:
+    own = added(client)
+    EnclosureReview.objects.filter(pk=own.pk).update(correction_tries=flows.MOST_TRIES)
+    tasks.correct_review(own.pk)
+    for path in (f"/second-look/{own.pk}/correction/", f"/second-look/{own.pk}/"):
+        assert client.get(path).status_code == 200
+    shown = client.get(f"/second-look/{own.pk}/correction/").content.decode()
+    assert "took too long, and was given up" in shown
+    client.post(f"/second-look/{own.pk}/", facts(client, own, title="Another try"))
+    own.refresh_from_db()
+    assert own.correction_tries == 0, "other facts are looked at anew"
+
+
+def test_corrections_of_a_household_run_one_after_another(client: Client) -> None:
+    for _ in range(2):
+        client.get(f"/second-look/{added(client).pk}/correction/")
+    queued = ProcrastinateJob.objects.filter(task_name="correct_review")
+    assert len({job.lock for job in queued}) == 1 and len(queued) == 2
+
+
+def test_a_correction_has_a_deadline(client: Client, monkeypatch: pytest.MonkeyPatch) -> None:
+    ended: list[int] = []
+    own = added(client)
+    monkeypatch.setattr(background, "end_worker", lambda what, pk: ended.append(pk))
+    monkeypatch.setattr(flows, "CORRECT_S", 0.01)
+    monkeypatch.setattr(flows, "judged", lambda own, correct: time.sleep(0.2))
+    tasks.correct_review(own.pk)
+    assert ended == [own.pk]

@@ -79,6 +79,7 @@ class Migration(migrations.Migration):
                 ('clock', models.CharField(default='room', max_length=8)),
                 ('state', models.CharField(choices=[('asked', 'waiting for your answers'), ('waiting', 'waiting'), ('running', 'being imported'), ('done', 'imported'), ('failed', 'not imported'), ('stopped', 'stopped'), ('taken back', 'taken back')], default='asked', max_length=10)),
                 ('progress_pct', models.PositiveSmallIntegerField(default=0)),
+                ('tries', models.PositiveSmallIntegerField(default=0)),
                 ('found', models.JSONField(default=dict)),
                 ('problems', models.JSONField(default=list)),
                 ('first_at', models.DateTimeField(blank=True, null=True)),

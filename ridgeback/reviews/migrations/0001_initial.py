@@ -28,6 +28,7 @@ class Migration(migrations.Migration):
                 ('photo', models.BinaryField(blank=True, null=True)),
                 ('photo_scale', models.JSONField(blank=True, null=True, validators=[ridgeback.reviews.models.is_photo_scale])),
                 ('photo_problem', models.CharField(blank=True, max_length=200)),
+                ('correction_tries', models.PositiveSmallIntegerField(default=0)),
                 ('by', models.ForeignKey(null=True, on_delete=django.db.models.deletion.SET_NULL, related_name='+', to=settings.AUTH_USER_MODEL)),
                 ('household', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='reviews', to='households.household')),
             ],
