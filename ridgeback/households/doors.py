@@ -19,6 +19,7 @@ EVERYBODY = frozenset(
         "live",
         "metrics",
         "households:preferences",
+        "households:begin",
         "people:join",
         "people:switch",
         "people:leave",
@@ -86,7 +87,10 @@ SITTER: dict[str, Access] = {
 
 
 def access_of(role: str, view: str) -> Access:
-    """Find what a role may do with a view, by its full name such as “today:page”."""
+    """Find what a role may do with a view, by its full name such as “today:page”.
+
+    The empty role is that of somebody who is in no household.
+    """
     app = view.partition(":")[0]
     if view in EVERYBODY or view.startswith(ACCOUNT) or app in OWN_KEY_APPS | PERSONAL_APPS:
         return "write"

@@ -8,7 +8,8 @@ from django.http import HttpRequest
 
 from husbandry.quantity import Kind, Units
 from ridgeback.fields import QuantityField
-from ridgeback.households.models import Household, Keeper, Membership, Room, SavedFilter
+from ridgeback.households.flows import begin
+from ridgeback.households.models import Household, Keeper, Room, SavedFilter
 from ridgeback.households.places import assumed_place
 from ridgeback.submissions.forms import VERSION, VersionedForm
 
@@ -20,15 +21,22 @@ class HouseholdSignUp(forms.Form):
     household = forms.CharField(
         label="Name of your household",
         max_length=80,
-        help_text="Animals and enclosures belong to it; several people may share one.",
+        required=False,
+        help_text="Animals and enclosures belong to it; several people may share one. Left empty,"
+        " it is named after you.",
     )
 
     def signup(self, request: HttpRequest, user: Keeper) -> None:
         """Called by the accounts package when the person is saved: the household that goes with it."""
         user.first_name = self.cleaned_data["first_name"]
         user.save(update_fields=["first_name"])
-        household = Household.objects.create(name=self.cleaned_data["household"])
-        Membership.objects.create(household=household, keeper=user, role=Membership.Role.OWNER)
+        begin(user, self.cleaned_data["household"])
+
+
+class BeginForm(forms.Form):
+    """Another household of one's own."""
+
+    name = forms.CharField(label="Its name", max_length=80)
 
 
 class SavedFilterForm(forms.ModelForm):

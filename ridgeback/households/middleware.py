@@ -6,7 +6,7 @@ from urllib.parse import unquote
 from django.core.exceptions import ValidationError
 from django.db.models import OuterRef, Subquery
 from django.http import HttpRequest, HttpResponse
-from django.shortcuts import render
+from django.shortcuts import redirect, render
 
 from husbandry.quantity import METRIC, Units
 from ridgeback import clock
@@ -65,17 +65,15 @@ class HouseholdMiddleware:
         open_now = [one for one in mine if one.is_open(one.household.day_of(clock.now()))]
         here = next((one for one in open_now if one.household_id == chosen), None)
         here = here or next(iter(open_now), None)
-        if here is None:
-            return None
-        household = here.household
-        request.household = household  # type: ignore[attr-defined]
-        request.role = here.role  # type: ignore[attr-defined]
-        request.has_others = len(open_now) > 1  # type: ignore[attr-defined]
         match = request.resolver_match
         name = match.view_name if match is not None else ""
-        if may(here.role, name or "", request.method or "GET"):
-            return None
-        return render(request, "people/closed.html", status=403)
+        is_open = may(here.role if here else "", name or "", request.method or "GET")
+        if here is None:
+            return None if is_open else redirect("households:begin")
+        request.household = here.household  # type: ignore[attr-defined]
+        request.role = here.role  # type: ignore[attr-defined]
+        request.has_others = len(open_now) > 1  # type: ignore[attr-defined]
+        return None if is_open else render(request, "people/closed.html", status=403)
 
 
 CHOSEN = "household"

@@ -10,10 +10,17 @@ from django.http import Http404, HttpResponse, HttpResponseRedirect
 from django.shortcuts import get_object_or_404, redirect, render
 from django.urls import reverse
 from django.utils.http import url_has_allowed_host_and_scheme, urlencode
-from django.views.decorators.http import require_POST
+from django.views.decorators.http import require_http_methods, require_POST
 
-from ridgeback.households.forms import HouseholdForm, PreferencesForm, RoomForm, SavedFilterForm
-from ridgeback.households.middleware import KeeperRequest, memberships_of
+from ridgeback.households import flows
+from ridgeback.households.forms import (
+    BeginForm,
+    HouseholdForm,
+    PreferencesForm,
+    RoomForm,
+    SavedFilterForm,
+)
+from ridgeback.households.middleware import CHOSEN, KeeperRequest, memberships_of
 from ridgeback.households.models import Household, Room, SavedFilter
 from ridgeback.posting import posted_key
 
@@ -103,6 +110,23 @@ def household(request: KeeperRequest) -> HttpResponse:
         "mine": memberships_of(request.user),
     }
     return render(request, "households/household.html", context)
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+def begin(request: KeeperRequest) -> HttpResponse:
+    """Make a household of one's own: the first, after leaving the last, or another."""
+    form = BeginForm(request.POST or None)
+    if request.method == "POST" and form.is_valid():
+        if flows.may_begin(request.user):
+            made = flows.begin(request.user, form.cleaned_data["name"])
+            request.session[CHOSEN] = made.pk
+            return redirect("collection:choose")
+        form.add_error(
+            None, f"With {flows.OWN_MOST} households, or in the demo, you begin no other."
+        )
+    mine = memberships_of(request.user)
+
+    return render(request, "households/begin.html", {"form": form, "mine": mine})
 
 
 def room(request: KeeperRequest, pk: int | None = None) -> HttpResponse:

@@ -50,6 +50,18 @@ def test_signing_up_makes_a_person_a_household_and_their_bond(ada: Client) -> No
     assert "Reed Cottage" in ada.get("/household/").content.decode()
 
 
+def test_who_is_invited_is_told_so_and_needs_no_name_for_a_household(db: object) -> None:
+    cache.clear()
+    browser = Client()
+    for path in ("/sign-in/", "/sign-up/"):
+        said = "You are invited to a household"
+        assert said in browser.get(f"{path}?next=/join/ABCDE/").content.decode()
+        assert said not in browser.get(path).content.decode()
+    sent = ADA | {"household": "", "next": "/join/ABCDE/"}
+    assert browser.post("/sign-up/", sent)["Location"] == "/join/ABCDE/"
+    assert Membership.objects.get(keeper__email=ADA["email"]).household.name == "Ada’s animals"
+
+
 def test_signing_in_and_out(ada: Client) -> None:
     assert ada.post("/sign-out/").status_code == 302 and ada.get("/").status_code == 302
     browser = Client()
@@ -74,7 +86,6 @@ def test_signing_in_and_out(ada: Client) -> None:
         ("email", "", "required"),
         ("password1", "short", "too short"),
         ("password1", "123456654321", "too common"),
-        ("household", "", "required"),
         ("household", "x" * 81, "at most 80"),
         ("first_name", "", "required"),
     ],

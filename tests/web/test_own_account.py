@@ -2,15 +2,19 @@
 
 import datetime as dt
 import re
+from pathlib import Path
 
+import allauth
 import pytest
 from allauth.account.models import EmailAddress
 from allauth.mfa.totp.internal import auth as totp_auth
 from allauth.usersessions.models import UserSession
 from django.core import mail
+from django.template.loader import get_template
 from django.test import Client
 from django.utils import timezone
 
+import ridgeback
 from ridgeback.accounts import flows
 from ridgeback.animals.models import Animal
 from ridgeback.households.models import Household, Keeper, Membership
@@ -220,3 +224,19 @@ def test_what_happens_to_an_account_is_logged_without_its_address(
 
 
 EVENT_NAMES = {name for _, name in (*EVENTS, *FAILURES)}
+
+
+UNUSED = ("login_code", "password_reset_code")
+"""Letters of ways in that are not offered."""
+
+
+@pytest.mark.parametrize("package", ["account", "mfa"])
+def test_every_letter_of_the_account_is_in_our_words(package: str) -> None:
+    kept = Path(allauth.__file__).parent / "templates" / package / "email"
+    for letter in kept.glob("*.txt"):
+        if letter.name.startswith(UNUSED):
+            continue
+        name = f"{package}/email/{letter.name}"
+        used = get_template(name).origin.name  # type: ignore[attr-defined]
+        includes_ours = "confirmation_signup" in name
+        assert includes_ours or Path(used).is_relative_to(Path(ridgeback.__file__).parent), name

@@ -12,6 +12,7 @@ from django.utils import timezone
 
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households import doors
+from ridgeback.households import flows as household_flows
 from ridgeback.households.models import Household, Keeper, Membership
 from ridgeback.log.models import LogEntry
 from ridgeback.people import flows
@@ -106,8 +107,10 @@ def test_a_sitter_comes_in_on_the_days_agreed_alone(
     household: Household, pip: Enclosure, first: int, last: int
 ) -> None:
     client = member(household, "sitter", first=first, last=last)
-    assert "Pip’s enclosure" not in client.get("/today/").content.decode()
-    assert client.get(f"/enclosures/{pip.pk}/").status_code == 404
+    for path in ("/today/", f"/enclosures/{pip.pk}/"):
+        assert client.get(path)["Location"] == "/household/begin/"
+    said = client.get("/household/begin/").content.decode()
+    assert f"{household.name} is open to you from" in said
 
 
 # --- invitations ---------------------------------------------------------------------------------
@@ -253,7 +256,35 @@ def test_a_household_is_handed_over(client: Client, household: Household) -> Non
     client.post("/household/leave/")
     assert household.memberships.get() == theirs
     assert other.get("/household/people/").status_code == 200
-    assert client.get("/household/people/").status_code == 404
+    assert client.get("/household/people/")["Location"] == "/household/begin/"
+
+
+def test_who_is_in_no_household_is_led_to_begin_one(client: Client, household: Household) -> None:
+    other = member(household, "keeper")
+    other.post("/household/leave/")
+    for path in ("/", "/today/", "/animals/", "/household/", "/second-look/"):
+        assert other.get(path)["Location"] == "/household/begin/"
+    for path in ("/account/", "/join/", "/practice/", "/species/", "/help/", "/household/begin/"):
+        assert other.get(path).status_code == 200, path
+    empty = other.post("/household/begin/", {"name": " "})
+    assert empty.context["form"].errors["name"]
+    Keeper.objects.filter(username__startswith="keeper").update(email="nell@saltmarsh.example")
+    begun = other.post("/household/begin/", {"name": "Reed House"})
+    assert begun["Location"] == "/add/"
+    assert other.get("/household/").context["household"].name == "Reed House"
+    assert Household.objects.get(name="Reed House").memberships.get().role == "owner"
+
+
+def test_households_of_one_owner_are_bounded_and_the_demo_keeps_to_its_own(
+    client: Client, household: Household, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    owner = household.memberships.get().keeper
+    for email, most in (("ada@saltmarsh.example", 1), ("", 20)):
+        Keeper.objects.filter(pk=owner.pk).update(email=email)
+        monkeypatch.setattr(household_flows, "OWN_MOST", most)
+        answer = client.post("/household/begin/", {"name": "One more"})
+        assert answer.context["form"].non_field_errors()
+    assert not Household.objects.filter(name="One more").exists()
 
 
 def test_a_member_is_removed_at_once(client: Client, household: Household, pip: Enclosure) -> None:
@@ -261,7 +292,7 @@ def test_a_member_is_removed_at_once(client: Client, household: Household, pip: 
     assert other.get(f"/enclosures/{pip.pk}/").status_code == 200
     theirs = household.memberships.get(role="keeper")
     client.post("/household/people/remove/", {"member": theirs.pk})
-    assert other.get(f"/enclosures/{pip.pk}/").status_code == 404
+    assert other.get(f"/enclosures/{pip.pk}/")["Location"] == "/household/begin/"
 
 
 def test_a_member_of_another_household_is_nobody_here(
