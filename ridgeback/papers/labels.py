@@ -19,14 +19,14 @@ from ridgeback.enclosures.planning import planned
 from ridgeback.households.models import Household
 from ridgeback.species_guide.flows import profile_of
 
-LARGE = (NeedKey.SURFACE_DAY, NeedKey.COOL_AIR_DAY, NeedKey.AIR_NIGHT, NeedKey.HUMIDITY_DAY)
-"""What stands on a label in large figures."""
-SHORT = {
+LARGE = {
     NeedKey.SURFACE_DAY: "basking",
     NeedKey.COOL_AIR_DAY: "cool end",
     NeedKey.AIR_NIGHT: "night",
     NeedKey.HUMIDITY_DAY: "humidity",
+    NeedKey.WATER_DAY: "water",
 }
+"""What stands on a label in large figures, and its word there."""
 
 
 @dataclass(frozen=True)
@@ -75,7 +75,7 @@ def _ranges(enclosure: Enclosure, units: Units) -> tuple[tuple[str, str], ...]:
             kind = Kind.HUMIDITY if need.key == NeedKey.HUMIDITY_DAY else Kind.TEMPERATURE
             low, high = (show(end, kind, units, digits=0, unit=False) for end in ends)
             unit = "%" if kind is Kind.HUMIDITY else f"°{units.temperature.upper()}"
-            found.append((SHORT[need.key], f"{low}–{high} {unit}"))
+            found.append((LARGE[need.key], f"{low}–{high} {unit}"))
     return tuple(found)
 
 

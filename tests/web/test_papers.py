@@ -13,6 +13,7 @@ from husbandry.quantity import METRIC, Units
 from husbandry.tasks.kinds import TASK_KINDS
 from ridgeback.animal_pages.lives import life_of
 from ridgeback.animals import wording
+from ridgeback.demo.tank import plan_tank
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household
 from ridgeback.jobs.models import PAPERS, Job
@@ -282,6 +283,14 @@ def test_labels_carry_ranges_and_a_code_of_their_page(client: Client, pip: Enclo
     assert dict(label.ranges).keys() >= {"basking", "cool end"}
     assert label.code == qr_svg(f"http://testserver/enclosures/{pip.pk}/")
     assert label.code != qr_svg("http://testserver/enclosures/0/")
+
+
+def test_the_label_of_a_tank_has_its_water(client: Client, household: Household) -> None:
+    keeper = household.memberships.get().keeper
+    tank = plan_tank(household, household.rooms.all()[0], keeper, timezone.now(), day(0))
+    labels = client.get("/household/labels/").context["labels"]
+    found = next(one for one in labels if one.enclosure == tank)
+    assert dict(found.ranges).keys() >= {"basking", "water"}
 
 
 def test_labels_are_made_as_pdf(client: Client, household: Household) -> None:
