@@ -1,13 +1,15 @@
 """Enclosures that are right, in the model and in a hidden truth: what cases are made from.
 
-`python -m husbandry.practice.base_setups` makes `base_setups.json` anew; seeds of cases are of the
-file that is there.
+`python -m husbandry.practice.base_setups` makes `base_setups.json` anew, and
+`python -m husbandry.practice.fault_strengths` completes it; seeds of cases are of the file that is
+there.
 """
 
 import functools
 import json
 import sys
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from importlib.resources import files
 from pathlib import Path
 from typing import Any
@@ -50,6 +52,8 @@ class BaseSetup:
     truth_seeds: tuple[int, ...]
     small: "BaseSetup | None" = None
     """The same animal, as warm and lit, in too small an enclosure."""
+    strengths: Mapping[str, Sequence[float | None]] = field(default_factory=dict, compare=False)
+    """By fault and truth, how hard it is made until it shows (`fault_strengths`)."""
 
 
 @functools.cache
@@ -66,6 +70,7 @@ def _read(one: dict[str, Any]) -> BaseSetup:
         from_data(one["request"]),
         tuple(one["truth_seeds"]),
         _read({"species": one["species"], **small}) if small else None,
+        one.get("strengths", {}),
     )
 
 

@@ -11,8 +11,9 @@ from typing import Literal
 from husbandry.documents.request import Request
 from husbandry.practice.base_setups import BaseSetup, base_setups
 from husbandry.practice.care_truth import possible_care
-from husbandry.practice.faults import MISSES, NOTHING, STRENGTHS, broken
-from husbandry.practice.true_state import TrueState, off_by
+from husbandry.practice.fault_strengths import CLEAR, misses_of, strength_of
+from husbandry.practice.faults import MISSES, NOTHING, broken
+from husbandry.practice.true_state import TrueState
 from husbandry.species.needs import NeedKey
 
 CASES_VERSION = 1
@@ -36,8 +37,6 @@ MESH_SHARE = 0.35
 """
 THERMOMETER_K, HYGROMETER_PCT = 4.0, 18.0
 """By how much a keeper's instrument is wrong (design choice) [K, %]."""
-CLEAR = 0.3
-"""Of a range's width by which a fault must show (design choice) [1]."""
 BUDGET_MIN = 210
 """Minutes that a trainee has for a case (design choice)."""
 TRIES = 40
@@ -72,18 +71,6 @@ class PracticeCase:
     def misses(self) -> dict[NeedKey, float]:
         """Needs that are out of range, and how far [range widths]."""
         return misses_of(self.true)
-
-
-def misses_of(state: TrueState) -> dict[NeedKey, float]:
-    """Needs out of range in truth, and how far [range widths]."""
-    found = {}
-
-    for key, value in state.values.items():
-        off = off_by(state.needs.targets[key], value)
-        if off:
-            found[key] = off
-
-    return found
 
 
 def make_case(
@@ -148,54 +135,22 @@ def _drawn(
 
 def _with_fault(case: PracticeCase, cause: str) -> PracticeCase | None:
     """The case with a fault of the enclosure that shows where it should, and nowhere else clearly."""
-    keys, sign = MISSES[cause]
-
     if cause == "uv_mesh":
         return _with_mesh(case)
 
-    for hard in STRENGTHS:
-        request = broken(case.base.request, cause, hard)
-        if request is None:
-            return None
-        state = TrueState(request, case.true.seed)
-        if any(sign * state.off(key) >= CLEAR for key in keys):
-            if _explained(misses_of(state), cause):
-                visible = cause in {"heat_low", "heat_high", "uv_near"}
-                shown = request if visible else case.base.request
-                return replace(case, true=state, shown=shown, causes=(cause,), strength=hard)
-            return None
+    hard = strength_of(case.base, case.true.seed, cause)
+    request = broken(case.base.request, cause, hard) if hard is not None else None
+    if hard is None or request is None:
+        return None
 
-    return None
-
-
-FOLLOWS: dict[str, frozenset[NeedKey]] = {
-    "heat_low": frozenset({NeedKey.COOL_AIR_DAY, NeedKey.AIR_NIGHT, NeedKey.HUMIDITY_DAY}),
-    "heat_high": frozenset({NeedKey.COOL_AIR_DAY, NeedKey.AIR_NIGHT, NeedKey.HUMIDITY_DAY}),
-    "night_cold": frozenset({NeedKey.HUMIDITY_NIGHT}),
-    "room_hot": frozenset(
-        {NeedKey.AIR_NIGHT, NeedKey.WARM_AIR_DAY, NeedKey.SURFACE_DAY, NeedKey.HUMIDITY_DAY}
-    ),
-    "uv_old": frozenset(),
-    "uv_near": frozenset(),
-    "air_dry": frozenset(),
-    "stuck_on": frozenset(
-        {
-            NeedKey.COOL_AIR_DAY,
-            NeedKey.WARM_AIR_DAY,
-            NeedKey.SURFACE_DAY,
-            NeedKey.HUMIDITY_DAY,
-            NeedKey.HUMIDITY_NIGHT,
-        }
-    ),
-    "uv_mesh": frozenset(),
-}
-"""Further needs that each fault may miss with its own."""
-
-
-def _explained(misses: dict[NeedKey, float], cause: str) -> bool:
-    """Whether every miss is the fault's own or follows from it."""
-    keys, _ = MISSES[cause]
-    return set(misses) <= keys | FOLLOWS[cause]
+    visible = cause in {"heat_low", "heat_high", "uv_near"}
+    return replace(
+        case,
+        true=TrueState(request, case.true.seed),
+        shown=request if visible else case.base.request,
+        causes=(cause,),
+        strength=hard,
+    )
 
 
 def _with_mesh(case: PracticeCase) -> PracticeCase | None:

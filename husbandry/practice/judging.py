@@ -4,7 +4,8 @@ from dataclasses import replace
 
 from husbandry.derivation import Document
 from husbandry.errors import DocumentError
-from husbandry.practice.cases import BUDGET_MIN, PracticeCase, misses_of
+from husbandry.practice.cases import BUDGET_MIN, PracticeCase
+from husbandry.practice.fault_strengths import misses_of
 from husbandry.practice.faults import BREAKS, NOTHING, causes, mended
 from husbandry.practice.measuring import Measurement
 from husbandry.species.needs import NEEDS, NeedKey

@@ -33,7 +33,7 @@ class HouseholdSignUp(forms.Form):
         begin(user, self.cleaned_data["household"])
 
 
-class BeginForm(forms.Form):
+class NewHouseholdForm(forms.Form):
     """Another household of one's own."""
 
     name = forms.CharField(label="Its name", max_length=80)

@@ -14,8 +14,8 @@ from django.views.decorators.http import require_http_methods, require_POST
 
 from ridgeback.households import flows
 from ridgeback.households.forms import (
-    BeginForm,
     HouseholdForm,
+    NewHouseholdForm,
     PreferencesForm,
     RoomForm,
     SavedFilterForm,
@@ -115,7 +115,7 @@ def household(request: KeeperRequest) -> HttpResponse:
 @require_http_methods(["GET", "HEAD", "POST"])
 def begin(request: KeeperRequest) -> HttpResponse:
     """Make a household of one's own: the first, after leaving the last, or another."""
-    form = BeginForm(request.POST or None)
+    form = NewHouseholdForm(request.POST or None)
     if request.method == "POST" and form.is_valid():
         if flows.may_begin(request.user):
             made = flows.begin(request.user, form.cleaned_data["name"])

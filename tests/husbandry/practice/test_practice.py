@@ -12,7 +12,8 @@ from husbandry.practice.base_setups import base_setups
 from husbandry.practice.care_truth import CARE, feeding_words, length_needed_m, signs
 from husbandry.practice.cases import BUDGET_MIN, LEVELS, Level, PracticeCase
 from husbandry.practice.fairness import fair_case
-from husbandry.practice.faults import NOTHING, causes
+from husbandry.practice.fault_strengths import found_strength
+from husbandry.practice.faults import BREAKS, NOTHING, causes
 from husbandry.practice.judging import judge
 from husbandry.practice.lessons import daily, lessons
 from husbandry.practice.measuring import PLACES, measure, minutes_of
@@ -30,6 +31,15 @@ def test_the_enclosures_that_cases_are_made_from_are_right_in_their_truths() -> 
     assert len(base_setups()) >= 8
     for base in base_setups():
         assert is_right(TrueState(base.request, base.truth_seeds[0])), base.species
+
+
+@pytest.mark.parametrize("n", range(0, 8, 3))
+def test_shipped_strengths_of_faults_are_what_the_model_finds(n: int) -> None:
+    """Where this fails the model has changed: `python -m husbandry.practice.fault_strengths`."""
+    base = base_setups()[n]
+    assert set(base.strengths) == set(BREAKS)
+    for cause, found in base.strengths.items():
+        assert found[0] == found_strength(base, base.truth_seeds[0], cause), cause
 
 
 @pytest.mark.parametrize(("number", "level"), ALL)
