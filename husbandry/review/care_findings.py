@@ -6,11 +6,13 @@ Rules are common practice unless a profile says otherwise. Method: docs/methods/
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from husbandry.documents.result import COMPANY
-from husbandry.feeding.feeders import FEEDERS
+from husbandry.derivation import OtherApproach
+from husbandry.documents.result import COMPANY, AnimalFound
+from husbandry.feeding.feeders import widest_insect
 from husbandry.feeding.supplements import HOLD_D3, default_rules, supplement_words
 from husbandry.review.description import Description, SaidRange
 from husbandry.review.findings import ReviewFinding, finding
+from husbandry.review.food_sizes import feeder_said
 from husbandry.review.need_findings import Seen
 from husbandry.review.vocabulary import PACKAGE
 from husbandry.species.parts import MealSpec
@@ -66,6 +68,7 @@ def care_findings(seen: Seen) -> list[ReviewFinding]:
         *_wrong_food(seen),
         *_pace(seen),
         *_large_prey(seen),
+        *_insect_sizes(seen),
         *_supplements(seen),
         *_misting(seen),
     ]
@@ -245,7 +248,23 @@ def _pace(seen: Seen) -> Iterator[ReviewFinding]:
             if often
             else "It grows badly or wastes away.",
             fix=f"A meal every {low:g} to {high:g} days; weigh it monthly.",
+            others=_meal_others(seen, spec.slug),
         )
+
+
+def _meal_others(seen: Seen, slug: str) -> tuple[OtherApproach, ...]:
+    """What other approaches say of how often a meal comes and of what it is."""
+    return tuple(
+        other
+        for plan in _lead(seen).diet.plans
+        if plan.slug == slug
+        for derivation in (plan.every_days, *(part.derivation for part in plan.portions))
+        for other in derivation.others
+    )
+
+
+def _lead(seen: Seen) -> AnimalFound:
+    return max(seen.plan.animals, key=lambda animal: animal.length_m)
 
 
 def _days(pace: SaidRange) -> str:
@@ -291,20 +310,64 @@ LARGE_PREY = 0.3
 
 def _large_prey(seen: Seen) -> Iterator[ReviewFinding]:
     """A prey that weighs more than three tenths of what eats it."""
-    lead = max(seen.plan.animals, key=lambda animal: animal.length_m)
+    lead = _lead(seen)
     known = seen.said.animal
     if known.mass_g is None and known.stage is None and known.age_months is None:
         return
 
     for food in seen.said.food or ():
-        feeder = FEEDERS.get(f"{food.name}_{food.size}")
-        if feeder is not None and feeder.mass_g > LARGE_PREY * lead.mass_g:
+        feeder = feeder_said(food)
+        if (
+            feeder is not None
+            and feeder.food == "prey"
+            and feeder.mass_g > LARGE_PREY * lead.mass_g
+        ):
             share = 100 * feeder.mass_g / lead.mass_g
             yield finding(
                 "large prey",
                 text=f"A {feeder.name} weighs about {share:.0f} % of it; 10 to 15 % is usual.",
                 fix=f"Prey of about {0.12 * lead.mass_g:.0f} g, no wider than its body.",
+                others=tuple(
+                    other
+                    for plan in lead.diet.plans
+                    for part in plan.portions
+                    for other in part.derivation.others
+                ),
             )
+
+
+WIDE_INSECT, NARROW_INSECT = 1.6, 0.25
+"""Of the gap between the eyes: wider insects are spat out or stay in the throat, narrower ones are
+hunted for little (common practice: an insect is as wide as the gap at the most) [1].
+"""
+
+
+def _insect_sizes(seen: Seen) -> Iterator[ReviewFinding]:
+    """Insects that are too wide for the smallest animal, or too small to be worth the hunt."""
+    known = seen.said.animal
+    if known.mass_g is None and known.stage is None and known.age_months is None:
+        return
+    least = min(seen.plan.animals, key=lambda animal: animal.length_m)
+    gap_mm = 1000 * seen.assumed.profile.body.eye_gap_bl * least.length_m
+    said = [feeder for one in seen.said.food or () if (feeder := feeder_said(one)) is not None]
+    widths = {one: one.width_mm for one in said if one.food == "insects" and one.width_mm}
+    fits = widest_insect(gap_mm).name
+
+    for insect, width_mm in widths.items():
+        if width_mm > WIDE_INSECT * gap_mm:
+            yield finding(
+                "large insects",
+                text=f"{_sentence(insect.name)}: about {width_mm:.0f} mm wide. The gap between its"
+                f" eyes is about {gap_mm:.0f} mm.",
+                fix=f"Insects no wider than that gap ({fits}).",
+            )
+    if widths and max(widths.values()) < NARROW_INSECT * gap_mm:
+        yield finding(
+            "small insects",
+            text=f"{_sentence(_listed([one.name for one in widths]))}: much smaller than the"
+            f" {gap_mm:.0f} mm between its eyes.",
+            fix=f"Insects about as wide as that gap ({fits}).",
+        )
 
 
 def _supplements(seen: Seen) -> Iterator[ReviewFinding]:
@@ -316,6 +379,7 @@ def _supplements(seen: Seen) -> Iterator[ReviewFinding]:
     uvb = bool(seen.said.uv)
     approaches = seen.assumed.request.approaches_of(0)
     rules = default_rules(stage_of(seen), uvb=uvb, approaches=approaches, plan=plan)
+    others = tuple(one for rule in _lead(seen).diet.supplements for one in rule.others)
 
     if said == ():
         fed_insects = any(foods()[one.name].group == "insects" for one in seen.said.food or ())
@@ -325,18 +389,19 @@ def _supplements(seen: Seen) -> Iterator[ReviewFinding]:
             "no supplements",
             rank="harm" if plan != "complete diet" else "missing",
             fix=supplement_words(rules),
+            others=others,
         )
         return
     products = {one.product for one in said}
 
     if not products & {"calcium", "calcium + D3"}:
-        yield finding("no calcium", fix=supplement_words(rules))
+        yield finding("no calcium", fix=supplement_words(rules), others=others)
 
     if plan in {"insect eater", "amphibian"} and seen.said.uv == () and not products & HOLD_D3:
         yield finding("no d3")
 
     if plan in {"insect eater", "amphibian"} and not products & {"multivitamin", "vitamin A"}:
-        yield finding("no vitamins", fix=supplement_words(rules))
+        yield finding("no vitamins", fix=supplement_words(rules), others=others)
     yield from _too_much_d3(seen, uvb=uvb)
 
 

@@ -3,7 +3,7 @@
 from dataclasses import replace
 from typing import Any
 
-from husbandry.review.description import PREY_SIZES, SaidFood, SaidRange, SaidSupplement
+from husbandry.review.description import SaidFood, SaidRange, SaidSupplement
 from husbandry.review.description_reading import Reading, Statement
 from husbandry.review.vocabulary import Mention, filling
 
@@ -14,7 +14,6 @@ FED = ("feed", "fed", "eats", "offer", "meal")
 def read_care(reading: Reading) -> None:
     """Fill in food, supplements, moisture and dangers."""
     foods: dict[str, SaidRange | None] = {}
-    sizes: dict[str, str] = {}
     supplements: dict[str, dict[str, Any]] = {}
 
     for statement in reading.statements:
@@ -24,11 +23,10 @@ def read_care(reading: Reading) -> None:
         _moisture(reading, statement)
         _supplements(reading, statement, supplements)
         _food(reading, statement, foods)
-        sizes |= _prey_sizes(statement)
 
     if foods:
         reading.facts["food"] = tuple(
-            SaidFood(name=name, size=sizes.get(name, ""), every_days=pace)
+            SaidFood(name=name, size=reading.food_sizes.get(name, ""), every_days=pace)
             for name, pace in foods.items()
         )
 
@@ -134,32 +132,6 @@ def _food(reading: Reading, statement: Statement, foods: dict[str, SaidRange | N
         pace = statement.take(statement.paces[0])
         reading.facts.setdefault("feeding_days", pace.value)
         reading.mark(statement, "food", pace)
-
-
-SIZE_WORDS = {
-    "pink": "pink",
-    "fuzz": "fuzzy",
-    "hopper": "hopper",
-    "wean": "weaned",
-    "pup": "weaned",
-}
-"""How the words of sizes begin, beside those that are the size itself."""
-
-
-def _prey_sizes(statement: Statement) -> dict[str, str]:
-    """How large the mice and rats of a clause are."""
-    found = {}
-
-    for name in statement.of("food"):
-        if name.value not in {"mouse", "rat"}:
-            continue
-        words = statement.text[max(name.start - 8, 0) : name.end]
-        for begin, size in (*SIZE_WORDS.items(), *((one, one) for one in PREY_SIZES)):
-            if begin in words:
-                found[name.value] = size
-                break
-
-    return found
 
 
 def _as_eaten(reading: Reading, statement: Statement, name: Mention) -> Mention:

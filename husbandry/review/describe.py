@@ -6,10 +6,12 @@ from husbandry.review.description import Description
 from husbandry.review.description_reading import read_with
 from husbandry.review.enclosure_reading import read_enclosure
 from husbandry.review.equipment_reading import read_equipment
+from husbandry.review.food_sizes import read_food_sizes
 from husbandry.review.interior_reading import read_interior
 from husbandry.review.temperature_reading import read_temperatures
 
 READERS = (
+    read_food_sizes,
     read_animal,
     read_enclosure,
     read_equipment,

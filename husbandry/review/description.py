@@ -104,7 +104,7 @@ class SaidFood(Document):
 
     name: str
     size: str = ""
-    """Of whole prey, as the trade calls it: a key of `PREY_SIZES`; empty: not said."""
+    """As the trade calls it, of whole prey (`PREY_SIZES`) and of insects; empty: not said."""
     every_days: SaidRange | None = None
 
 

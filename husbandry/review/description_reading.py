@@ -102,6 +102,8 @@ class Reading:
     understood: list[Understood] = field(default_factory=list)
     contradictions: list[Contradiction] = field(default_factory=list)
     sentences: dict[int, list[Statement]] = field(default_factory=dict)
+    food_sizes: dict[str, str] = field(default_factory=dict)
+    """By food, how large it is."""
 
     def mark(self, statement: Statement, fact: FactName, *pieces: Mention | Number) -> None:
         """Note which pieces of a clause were taken for what."""

@@ -4,7 +4,7 @@ import functools
 from collections.abc import Mapping
 from typing import Any, Literal
 
-from husbandry.derivation import Derivation, Document
+from husbandry.derivation import Derivation, Document, OtherApproach
 from husbandry.quantity import Kind
 from husbandry.review.description import FactName
 from husbandry.review.vocabulary import PACKAGE
@@ -50,6 +50,8 @@ class ReviewFinding(Document):
     origin: str = "common practice, no source"
     otherwise: str = ""
     """What other keepers do, where they differ."""
+    others: tuple[OtherApproach, ...] = ()
+    """What other approaches say, beside those of the evidence."""
     weight: float = 1.0
     """Within its rank, the heaviest first (design choice)."""
     likely: bool = False

@@ -25,7 +25,7 @@ from ridgeback.households.models import Household
 from ridgeback.households.money import money
 from ridgeback.reviews.forms import ReviewFactsForm
 from ridgeback.reviews.models import EnclosureReview
-from ridgeback.sentences import UNIT_KINDS, number_text
+from ridgeback.sentences import UNIT_KINDS, number_text, otherwise
 from ridgeback.units import spelled
 
 RANK_HEADINGS: dict[Rank, str] = {
@@ -168,15 +168,10 @@ def _otherwise(one: ReviewFinding, units: Units) -> Iterator[str]:
     """What keepers of other approaches do, where the finding's numbers depend on one."""
     if one.otherwise:
         yield one.otherwise
-    for piece in one.evidence:
-        for other in piece.derivation.others if piece.derivation is not None else ():
-            ends = [
-                number_text(value, other.unit, units)
-                for value in dict.fromkeys((other.low, other.high))
-                if value is not None
-            ]
-            said = other.text or " to ".join(ends)
-            yield f"{other.approach}: {said}. {other.why}" if said else other.approach
+    worked = [piece.derivation for piece in one.evidence if piece.derivation is not None]
+    for other in (*one.others, *(other for piece in worked for other in piece.others)):
+        said = otherwise(other, units)
+        yield f"{other.approach}: {said}. {other.why}" if said else other.approach
 
 
 def price_text(euros: float, household: Household) -> str:

@@ -67,6 +67,15 @@ FOODS = {
     "mealworms": "mealworm",
     "mixed greens": "greens",
 }
+SIZES: tuple[tuple[str, dict[str, str]], ...] = (
+    ("", {}),
+    ("small ", {"cricket": "small", "roach": "small"}),
+    ("medium ", {"cricket": "medium", "roach": "medium"}),
+    ("adult ", {"cricket": "large", "roach": "large"}),
+    ("1/2 inch ", {"cricket": "medium", "roach": "small"}),
+    ("3 cm ", {"cricket": "large", "roach": "large"}),
+)
+"""What is said of an insect’s size, and the size it is by its length (`feeders.csv`)."""
 PACES = {
     "every day": (1.0, 1.0),
     "every other day": (2.0, 2.0),
@@ -220,7 +229,11 @@ def _temperatures(chance: random.Random, told: Told) -> None:
 def _care(chance: random.Random, told: Told) -> None:
     food, other = chance.sample(list(FOODS), k=2)
     pace = chance.choice(list(PACES))
-    told.say(f"It eats {food} {pace}", **{f"food__{FOODS[food]}": PACES[pace]})
+    said, size = chance.choice(SIZES) if FOODS[food] in {"cricket", "roach"} else ("", {})
+    truth = {f"food__{FOODS[food]}": PACES[pace]}
+    if size:
+        truth[f"food_size__{FOODS[food]}"] = size[FOODS[food]]
+    told.say(f"It eats {said}{food} {pace}", **truth)
     if chance.random() < 0.4:
         again = chance.choice(list(PACES))
         told.say(f" and {other} {again}", **{f"food__{FOODS[other]}": PACES[again]})

@@ -75,6 +75,10 @@ def test_a_proven_setup_is_not_called_dangerous_or_harmful(name: str) -> None:
     ("text", "slug"),
     [
         ("Hatchling corn snake 8 g, eats an adult mouse every week", "large prey"),
+        ("Leopard gecko hatchling 4 g, large crickets daily", "large insects"),
+        ("Bearded dragon 15 g, adult dubia roaches twice a day", "large insects"),
+        ("Crested gecko 3 g, superworms weekly", "large insects"),
+        ("Adult bearded dragon 400 g, pinhead crickets daily", "small insects"),
         ("Beardie with a T5 12% tube on top of the glass lid", "danger glass uv"),
         ("Beardie with a T8 5.0 tube", "weak uv"),
         ("Crested gecko under a T5 12% tube", "strong uv"),
@@ -99,10 +103,15 @@ def test_what_is_wrong_by_itself_is_named(text: str, slug: str) -> None:
         "Panther chameleon with a T5 6% tube",
         "Leopard gecko with a T5 6% tube",
         "Red eared slider with a dock and a filter",
+        "Adult leopard gecko 60 g, medium dubia and adult crickets every other day",
+        "Juvenile bearded dragon 80 g, medium crickets and small dubia daily",
+        "Crested gecko 40 g, small dubia weekly",
+        "Panther chameleon adult male 150 g, large dubia and crickets every 3 days",
     ],
 )
 def test_what_is_usual_is_not_called_wrong(text: str) -> None:
     usual = {"large prey", "weak uv", "strong uv", "no dock", "danger no filter"}
+    usual |= {"large insects", "small insects"}
     assert not usual & {one.slug for one in judged(text).findings}
 
 
@@ -247,3 +256,16 @@ def test_one_too_many_harms_and_a_loner_is_in_danger() -> None:
         found = [one.rank for one in judged(text).findings if one.slug == "company"]
         ranks[text[:1]] = found
     assert ranks == {"3": ["harm"], "2": ["danger"]}
+
+
+@pytest.mark.parametrize(
+    ("text", "slug", "said"),
+    [
+        ("Adult leopard gecko 60 g, crickets, no supplements", "no supplements", "monthly"),
+        ("Adult bearded dragon 400 g, crickets twice daily", "fed too often", "as much as"),
+        ("Hatchling corn snake 8 g, eats an adult mouse every week", "large prey", "as wide as"),
+    ],
+)
+def test_what_other_approaches_say_of_food_is_told(text: str, slug: str, said: str) -> None:
+    found = next(one for one in judged(text).findings if one.slug == slug)
+    assert any(said in f"{other.approach} {other.text}" for other in found.others), found.others

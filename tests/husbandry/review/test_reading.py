@@ -45,6 +45,8 @@ def facts_of(said: Description) -> dict[str, Any]:
     for food in said.food or ():
         pace = food.every_days
         found[f"food/{food.name}"] = (pace.low, pace.high) if pace else None
+        if food.size:
+            found[f"food_size/{food.name}"] = food.size
     if said.supplements == ():
         found["supplements"] = []
     for product in said.supplements or ():
@@ -146,6 +148,10 @@ def test_denials_reach_what_they_deny(text: str, denied: dict[str, Any]) -> None
         ("Veiled chameleon in 24x24x48 mesh", "enclosure", "mesh"),
         ("Leopard gecko, UVB off", "uv", []),
         ("Beardie, hoppers 2x week", "food/locust", (3.5, 3.5)),
+        ("Beardie, small and medium crickets daily", "food_size/cricket", "medium"),
+        ('Leopard gecko, 1/4" crickets', "food_size/cricket", "small"),
+        ("Leopard gecko, 5 half grown dubia every 2 days", "food_size/roach", "medium"),
+        ("Crested gecko, pinhead crickets", "food_size/cricket", "pinhead"),
         ("Corn snake, hoppers once a week", "food/mouse", (7.0, 7.0)),
         ("Frogs: White's tree frog, crickets 3x weekly", "food/cricket", (7 / 3, 7 / 3)),
         ("Corn snake, 2 year old female 700g", "said_mass_g", 700.0),
