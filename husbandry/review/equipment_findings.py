@@ -9,6 +9,7 @@ from collections.abc import Iterable, Iterator
 from husbandry.documents.result import COMPANY
 from husbandry.enclosure.equipment import UV_LAMPS
 from husbandry.enclosure.sizing import floor_for
+from husbandry.enclosure.trade_size import FLOOR_PROPORTION
 from husbandry.findings.substrate_findings import depth_needed_m
 from husbandry.quantity import Kind
 from husbandry.review.assumed_request import LIT_H, uv_kind
@@ -234,7 +235,11 @@ def _size(seen: Seen) -> Iterator[ReviewFinding]:
     several = floor_for(seen.assumed.profile, size.animals) if parted else 1.0
     floor = several * length * depth / (least[0] * least[1])
     tall = height / least[2] if seen.said.sides_m and seen.said.sides_m[2] else 1.0
-    meets = floor >= SMALL and tall >= SMALL and several * length >= SMALL * least[0]
+    shorter = (
+        FLOOR_PROPORTION if floor >= 1 else 1.0
+    )  # a floor that is large enough may be squarer
+    long = several * length / (shorter * least[0])
+    meets = min(floor, tall, long) >= SMALL
     short = ", ".join(side.name for side in sides)
     worst = sides[0]
     evidence = (

@@ -5,6 +5,7 @@ by their length.
 import math
 import re
 from collections.abc import Mapping
+from dataclasses import replace
 from types import MappingProxyType
 
 from husbandry.feeding.feeders import FEEDERS, Feeder
@@ -91,7 +92,7 @@ def _insect_size(reading: Reading, statement: Statement, name: Mention) -> str:
     if found is None or name.value not in SIZED:
         return ""
 
-    statement.use(found.start(), name.start)
+    reading.mark(statement, "food", replace(name, start=found.start(), end=name.start))
     for number in [one for one in statement.numbers if one.start >= found.start()]:
         if number.end <= name.start:
             statement.take(number)

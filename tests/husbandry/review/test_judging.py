@@ -239,6 +239,7 @@ def test_dangers_in_loose_words_are_named(text: str, slug: str) -> None:
         ("Adult male veiled chameleon, 2x2x4 ft screen cage", "size"),
         ("Giant day gecko 45 x 45 x 60 cm glass", "size"),
         ("Axolotl, 40 gallon breeder, fine sand", "sand alone"),
+        ("Leopard gecko hatchling 4 g in a 45x45x45 cm glass", "size"),
         ("2 male leopard geckos in a 40 gallon divided by a pane", "company"),
         ("Ornate horned frog, nightcrawlers weekly and a pinky mouse monthly", "rodents"),
         ("Tree frog, White's, 45x45x60, 22-24 degrees", "warm_air_day below"),
