@@ -95,10 +95,11 @@ def main() -> int:
         with connection.cursor() as cursor:
             cursor.execute(
                 "insert into log_logentry (household_id, enclosure_id, animal_id, stem, task,"
-                ' log_request, outcome, "on", at, products, how, note, by_id, touched_at) select'
+                ' log_request, outcome, "on", at, products, how, note, by_name, by_id,'
+                " touched_at) select"
                 " %s, o.enclosure_id, case when s.stem like 'feed%%' then o.animal_id end, s.stem,"
                 " 'old/' || o.enclosure_id || '/' || s.stem || '/' || d::date, gen_random_uuid(),"
-                " 'done', d::date, d, '[\"calcium\"]', '', '', %s, d from enclosures_occupancy o,"
+                " 'done', d::date, d, '[\"calcium\"]', '', '', '', %s, d from enclosures_occupancy o,"
                 " generate_series(now() - %s * interval '365 days', now() - interval '14 days',"
                 " interval '1 day') d, (values ('look'), ('water'), ('mist 08:00'), ('feed"
                 " insects'), ('clean')) s(stem)",
@@ -161,7 +162,7 @@ def main() -> int:
                         "outcome": outcome,
                     }
                     answer = browser.post(
-                        f"/today/{enclosure_pk}/log/", fields, headers={"X-Round": "1"}
+                        f"/today/{enclosure_pk}/log/", fields, headers={"X-Today": "1"}
                     )
                     if answer.status_code != 200:
                         wrong.append(answer.status_code)

@@ -21,7 +21,7 @@ from ridgeback.records.models import Channel, DayReading
 from ridgeback.reviews.models import EnclosureReview
 from ridgeback.seasons.models import Brumation
 from ridgeback.species_guide.models import ProfileEdits
-from ridgeback.supplies.models import Stock, StockMovement
+from ridgeback.supplies.models import FoodRecipe, Stock, StockMovement
 from ridgeback.tasks.models import TaskSchedule
 from ridgeback.treatments.models import Treatment
 
@@ -59,6 +59,7 @@ TABLES = (
     ArchiveTable("last_done", LastDone, ("enclosure__household",)),
     ArchiveTable("brumations", Brumation, ("animal__household",)),
     ArchiveTable("stocks", Stock, ("household",)),
+    ArchiveTable("recipes", FoodRecipe, ("household",)),
     ArchiveTable("stock_movements", StockMovement, ("stock__household",)),
     ArchiveTable("clutches", Clutch, ("household",)),
     ArchiveTable("egg_looks", EggLook, ("clutch__household",)),

@@ -11,7 +11,7 @@ from husbandry.tasks.kinds import TASK_KINDS
 from ridgeback.breeding.views import clutches_of
 from ridgeback.calculation import Failed, attempt
 from ridgeback.households.models import Household
-from ridgeback.supplies.presenting import food_rows
+from ridgeback.supplies.presenting import food_rows, meal_needs
 from ridgeback.tasks.due_tasks import Due, gather
 from ridgeback.today.alerts import worries_of
 from ridgeback.today.wording import said_of
@@ -68,7 +68,7 @@ def compose(household: Household, units: Units, now: dt.datetime) -> tuple[str, 
     ]
     if eggs:
         parts.append("\n".join(["Breeding", *eggs]))
-    rows = food_rows(household, due_lists, now, units)
+    rows = food_rows(household, due_lists, meal_needs(due_lists, now), now, units)
     orders = [f"  Order {row.order.text}" for row in rows if row.order is not None] + [
         f"  Past its date: {row.name}" for row in rows if row.late
     ]

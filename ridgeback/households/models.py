@@ -104,6 +104,7 @@ class Household(Versioned):
     # What a bag of each substrate holds [l] and costs, as this household buys it, by the names of
     # husbandry.enclosure.substrate_layers.
     bags = models.JSONField(default=dict, blank=True)
+    freezer_l = models.FloatField(null=True, blank=True)  # for food [l]
 
     browser_zone = ""
     """What the reader's browser says, set by the middleware for this request alone."""
@@ -120,6 +121,10 @@ class Household(Versioned):
                 models.Value(1),
                 condition=Q(demo_day__isnull=False, visit_ends__isnull=True),
                 name="household_one_demo",
+            ),
+            models.CheckConstraint(
+                name="household_freezer",
+                condition=Q(freezer_l__isnull=True) | Q(freezer_l__gt=0, freezer_l__lte=5000),
             ),
             models.CheckConstraint(
                 name="household_money",

@@ -2,12 +2,17 @@
 
 import datetime as dt
 from collections.abc import Mapping
+from typing import Any
 
-from django.db import transaction
+from django.db import IntegrityError, transaction
+from django.db.models import F, Q
+from django.db.models.functions import Greatest
 
-from ridgeback.households.models import Keeper
+from husbandry.tasks.stocks import FoodMix, stocked, taken_from, weighed, with_mixes
+from husbandry.tasks.supplies import LEAD_DAYS, STORES, food_of
+from ridgeback.households.models import Household, Keeper
 from ridgeback.log.models import LogEntry
-from ridgeback.supplies.models import Stock, StockMovement
+from ridgeback.supplies.models import FoodRecipe, Stock, StockMovement
 
 
 def take(
@@ -18,23 +23,35 @@ def take(
     now: dt.datetime,
 ) -> None:
     """Take what a meal wants off the stock, as far as it is there by the books; in the transaction
-    that wrote the meal.
+    that wrote the meal. A mixed food is taken from its parts, and what stands in for a food after it.
     """
-    for stock in (
-        Stock.objects.select_for_update()
-        .filter(household=household, name__in=list(wants))
-        .order_by("pk")
-    ):
-        gone = min(stock.amount, wants[stock.name])
-        StockMovement.objects.create(
-            stock=stock,
-            entry=entry,
-            change=-gone,
-            short=wants[stock.name] - gone,
-            at=now,
-            by=keeper,
-        )
-        Stock.objects.filter(pk=stock.pk).update(amount=max(stock.amount - gone, 0.0))
+    mixes = mixes_of(household)
+    names = {*wants, *with_mixes(wants, mixes)}
+    mine = Stock.objects.select_for_update().filter(household=household)
+    found = mine.filter(Q(name__in=names) | Q(stands_for__in=names)).order_by("pk")
+    lots = [stock.lot for stock in sorted(found, key=lambda one: one.came_on)]
+    made = {mix.stands_for: stocked(lots, mix.stands_for) for mix in mixes}
+    wanted = with_mixes(wants, mixes, made)
+
+    for food, amount in wanted.items():
+        taken, short = taken_from(lots, food, amount)
+        if not taken:
+            taken = [(lot.key, 0.0) for lot in lots if lot.food == food][:1]
+        for n, (key, gone) in enumerate(taken):
+            StockMovement.objects.create(
+                stock_id=key,
+                entry=entry,
+                change=-gone,
+                short=short if n == 0 else 0.0,
+                at=now,
+                by=keeper,
+            )
+            mine.filter(pk=key).update(amount=Greatest(F("amount") - gone, 0.0))
+
+
+def mixes_of(household: int) -> list[FoodMix]:
+    """The mixes that a household feeds."""
+    return [recipe.mix for recipe in FoodRecipe.objects.filter(household=household)]
 
 
 def give_back(entry: LogEntry, now: dt.datetime, keeper: Keeper) -> None:
@@ -66,3 +83,67 @@ def bring(
     there = Stock.objects.select_for_update().get(pk=stock.pk)
     StockMovement.objects.create(stock=there, change=amount, at=now, by=keeper, note="came")
     Stock.objects.filter(pk=there.pk).update(amount=there.amount + amount, came_on=came_on)
+
+
+DETAILS = ("place", "lead_days", "opened_on", "best_before", "stands_for", "piece_g", "price")
+"""What is known of something in stock beside its amount."""
+
+
+def parts_of(household: int) -> frozenset[str]:
+    """Names that a household's mixes are made of: they are weighed."""
+    return frozenset(part for mix in mixes_of(household) for part, _ in mix.parts)
+
+
+def put_in(
+    household: Household, data: Mapping[str, Any], *, keeper: Keeper, now: dt.datetime
+) -> Stock | None:
+    """Put something new in; None where something of that name is there."""
+    food = food_of(data["stands_for"] or data["name"])
+    lead = data["lead_days"]
+    known = {name: data[name] for name in DETAILS if name not in {"place", "lead_days"}}
+    try:
+        with transaction.atomic():
+            today = household.day_of(now)
+            stock = Stock.objects.create(
+                household=household,
+                name=data["name"],
+                place=data["place"] or STORES.get(food, "shelf"),
+                lead_days=LEAD_DAYS.get(food, 7) if lead is None else lead,
+                is_weighed=data["is_weighed"],
+                came_on=today,
+                **known,
+            )
+            bring(stock, data["number"], keeper=keeper, now=now, came_on=today)
+    except IntegrityError:
+        return None
+    return stock
+
+
+@transaction.atomic
+def change(stock: Stock, data: Mapping[str, Any]) -> None:
+    """Keep what is known of something in stock."""
+    there = Stock.objects.select_for_update().get(pk=stock.pk)
+    for name in DETAILS:
+        if name not in {"place", "lead_days"} or data[name] not in {"", None}:
+            setattr(there, name, data[name])
+    if weighed(there.stands_for):
+        there.is_weighed = True
+    there.save(update_fields=[*DETAILS, "is_weighed"])
+
+
+def set_freezer(household: Household, litres: float | None) -> None:
+    """Keep how much room there is for frozen food [l]."""
+    Household.objects.filter(pk=household.pk).update(freezer_l=litres)
+
+
+def keep_recipe(household: Household, known: FoodRecipe | None, data: Mapping[str, Any]) -> bool:
+    """Keep a mix; False where another is fed as the same food."""
+    made = known or FoodRecipe(household=household)
+    made.name, made.stands_for = data["name"], data["stands_for"]
+    made.parts, made.water_g = data["parts"], data["water_g"]
+    try:
+        with transaction.atomic():
+            made.save()
+    except IntegrityError:
+        return False
+    return True

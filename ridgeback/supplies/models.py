@@ -6,6 +6,7 @@ Its amount is never below nothing, and what a meal took comes back when the meal
 from django.db import models
 from django.db.models import Q
 
+from husbandry.tasks.stocks import FoodMix, Lot, mix_of, weighed
 from ridgeback.households.models import Household, Keeper
 from ridgeback.log.models import LogEntry
 
@@ -14,6 +15,14 @@ class StockQuerySet(models.QuerySet["Stock"]):
     """Reading of stock."""
 
     def of(self, household: Household | None) -> "StockQuerySet":
+        """A household's own: the one way in for every page."""
+        return self.none() if household is None else self.filter(household=household)
+
+
+class FoodRecipeQuerySet(models.QuerySet["FoodRecipe"]):
+    """Reading of recipes."""
+
+    def of(self, household: Household | None) -> "FoodRecipeQuerySet":
         """A household's own: the one way in for every page."""
         return self.none() if household is None else self.filter(household=household)
 
@@ -35,6 +44,12 @@ class Stock(models.Model):
     place = models.CharField(max_length=7, choices=Place, default=Place.SHELF)
     amount = models.FloatField(default=0)  # animals or g; of other things, pieces
     lead_days = models.PositiveSmallIntegerField(default=3)
+    # A food of the guide as which it is fed, such as a mouse of somebody's own breeding.
+    stands_for = models.CharField(max_length=80, blank=True)
+    piece_g = models.FloatField(null=True, blank=True)  # of one piece, where it was weighed
+    is_weighed = models.BooleanField(default=False)  # its amount is a mass
+    # Of a piece, or of 100 g, in the household's own money.
+    price = models.FloatField(null=True, blank=True)
     came_on = models.DateField()
     opened_on = models.DateField(null=True, blank=True)
     best_before = models.DateField(null=True, blank=True)
@@ -47,10 +62,57 @@ class Stock(models.Model):
             models.UniqueConstraint(fields=["household", "name"], name="stock_name_once"),
             models.CheckConstraint(name="stock_not_below_nothing", condition=Q(amount__gte=0)),
             models.CheckConstraint(name="stock_lead_possible", condition=Q(lead_days__lte=90)),
+            models.CheckConstraint(
+                name="stock_piece_weighs",
+                condition=Q(piece_g__isnull=True) | Q(piece_g__gt=0, piece_g__lte=20_000),
+            ),
+            models.CheckConstraint(
+                name="stock_price_possible",
+                condition=Q(price__isnull=True) | Q(price__gte=0, price__lte=1e6),
+            ),
         ]
 
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def by_mass(self) -> bool:
+        """Whether its amount is a mass rather than a number."""
+        return self.is_weighed or weighed(self.stands_for or self.name)
+
+    @property
+    def lot(self) -> Lot:
+        """It, as the core takes meals from it."""
+        return Lot(self.pk, self.name, self.amount, self.stands_for, self.piece_g, self.is_weighed)
+
+
+class FoodRecipe(models.Model):
+    """What a food that is weighed is put together of: a salad, a paste, soaked pellets."""
+
+    household = models.ForeignKey(Household, on_delete=models.CASCADE, related_name="recipes")
+    name = models.CharField(max_length=80)
+    stands_for = models.CharField(max_length=80)
+    parts = models.JSONField(default=dict)  # by name [g]
+    water_g = models.FloatField(default=0)
+
+    objects = FoodRecipeQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["name"]
+        constraints = [
+            models.UniqueConstraint(
+                fields=["household", "stands_for"], name="recipe_one_for_a_food"
+            ),
+            models.CheckConstraint(name="recipe_water_possible", condition=Q(water_g__gte=0)),
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def mix(self) -> FoodMix:
+        """It, in shares."""
+        return mix_of(self.name, self.stands_for, self.parts, self.water_g)
 
 
 class StockMovement(models.Model):

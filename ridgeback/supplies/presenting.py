@@ -6,11 +6,20 @@ import datetime as dt
 import math
 from dataclasses import dataclass, replace
 from functools import partial
+from typing import Any
 
 from husbandry.errors import NoSolutionError
 from husbandry.feeding.feeders import BY_NAME
 from husbandry.quantity import Kind, Units, show
 from husbandry.tasks.colony import COUNTS_APART_DAYS, harvest_derivation
+from husbandry.tasks.stocks import (
+    freezer_litres,
+    needs_with_mixes,
+    price_of,
+    put_together,
+    stocked,
+    weighed,
+)
 from husbandry.tasks.supplies import (
     LEAD_DAYS,
     SOON_DAYS,
@@ -27,17 +36,16 @@ from ridgeback.calculation import Failed, attempt
 from ridgeback.derivations import DerivationView, derivation_view
 from ridgeback.households.models import Household
 from ridgeback.sentences import plural
-from ridgeback.supplies.models import Stock, StockMovement
+from ridgeback.supplies.flows import mixes_of
+from ridgeback.supplies.models import FoodRecipe, Stock, StockMovement
 from ridgeback.tasks.due_tasks import Due, grown_routines
 
 DAYS = 56
 
 
-def amount_text(amount: float, name: str, units: Units) -> str:
+def amount_text(amount: float, units: Units, *, by_mass: bool) -> str:
     """An amount as it is read."""
-    if name in BY_NAME and not counted(name):
-        return show(amount, Kind.MASS, units)
-    return f"{amount:.0f}"
+    return show(amount, Kind.MASS, units) if by_mass else f"{amount:.0f}"
 
 
 @dataclass(frozen=True)
@@ -58,6 +66,26 @@ class SupplyRow:
     colony_says: str = ""
 
 
+@dataclass(frozen=True)
+class StockView:
+    """What a household has, as its page looks at it."""
+
+    stocks: tuple[Stock, ...]
+    parts: frozenset[str]
+    """Names that mixes are made of."""
+    currency: str
+
+    def by_mass(self, name: str) -> bool:
+        """Whether something is weighed rather than counted."""
+        own = next((stock for stock in self.stocks if stock.name == name), None)
+        return weighed(name) or name in self.parts or (own is not None and own.by_mass)
+
+    def price_text(self, amount: float, name: str, price: float | None) -> str:
+        """What an amount costs, after a comma; nothing where nobody knows."""
+        cost = price_of(amount, price, by_mass=self.by_mass(name))
+        return f", about {cost:.2f} {self.currency}" if cost is not None else ""
+
+
 def _words(found: SupplyForecast, today: dt.date) -> tuple[str, str]:
     if found.short_on is None:
         return (
@@ -73,7 +101,9 @@ def _words(found: SupplyForecast, today: dt.date) -> tuple[str, str]:
     ), f"until {found.short_on - dt.timedelta(days=1):%-d %B}"
 
 
-def _order(found: SupplyForecast, today: dt.date, units: Units) -> DerivationView | None:
+def _order(
+    found: SupplyForecast, today: dt.date, units: Units, price: float | None, stock: StockView
+) -> DerivationView | None:
     if (
         found.working is None
         or found.order_by is None
@@ -84,7 +114,8 @@ def _order(found: SupplyForecast, today: dt.date, units: Units) -> DerivationVie
     name = plural(found.name) if counted(found.name) and found.buy > 1 else found.name
     return replace(
         derivation_view(found.working, units),
-        text=f"{amount_text(found.buy, found.name, units)} {name}, {when}",
+        text=f"{amount_text(found.buy, units, by_mass=stock.by_mass(found.name))} {name},"
+        f" {when}{stock.price_text(found.buy, found.name, price)}",
     )
 
 
@@ -105,12 +136,13 @@ def _dates(stock: Stock, today: dt.date) -> tuple[str, bool, int | None]:
 
 
 def rows_of(
-    stocks: list[Stock], needs: list[Need], supplements: set[str], today: dt.date, units: Units
+    view: StockView, needs: list[Need], supplements: set[str], today: dt.date, units: Units
 ) -> list[SupplyRow]:
     """Everything that is there or will be needed; `supplements` are those that the plans of food
     ask for.
     """
-    known = {stock.name: stock for stock in stocks}
+    known = {stock.name: stock for stock in view.stocks}
+    lots = [stock.lot for stock in view.stocks]
     names = sorted(
         {*known, *supplements, *(need.name for need in needs)},
         key=lambda name: (name not in BY_NAME, name),
@@ -119,9 +151,15 @@ def rows_of(
     for name in names:
         stock = known.get(name)
         lead = stock.lead_days if stock else LEAD_DAYS.get(food_of(name), 7)
-        seen = outlook(name, stock.amount if stock else 0.0, needs, today, lead)
+        own = stock.amount if stock else 0.0
+        there = own if stock and stock.stands_for else stocked(lots, name)
+        standing_in = there - own
+        by_mass = view.by_mass(name)
+        seen = outlook(name, there, needs, today, lead)
         direction, words = _words(seen, today)
-        if stock is None:
+        if stock is not None and stock.stands_for:
+            words = f"fed as {stock.stands_for}"
+        if stock is None and not standing_in:
             direction, words = (
                 ("below", "a plan needs it")
                 if name in supplements
@@ -129,7 +167,7 @@ def rows_of(
             )
         elif name in supplements:
             direction, words = (
-                ("right", "a plan needs it") if stock.amount > 0 else ("below", "a plan needs it")
+                ("right", "a plan needs it") if there > 0 else ("below", "a plan needs it")
             )
         dates, late, days = _dates(stock, today) if stock else ("", False, None)
         if (
@@ -145,19 +183,25 @@ def rows_of(
             direction = "above"
             words = "past its date"
         per_week = (
-            amount_text(math.ceil(seen.per_week) if counted(name) else seen.per_week, name, units)
+            amount_text(
+                math.ceil(seen.per_week) if counted(name) else seen.per_week,
+                units,
+                by_mass=by_mass,
+            )
             if seen.per_week
             else ""
         )
+        amount = amount_text(own, units, by_mass=by_mass)
+        more = amount_text(standing_in, units, by_mass=by_mass)
         found.append(
             SupplyRow(
                 name,
                 stock,
-                amount_text(stock.amount, name, units) if stock else "",
+                f"{amount}, and {more} that stand in" if standing_in else amount if stock else "",
                 per_week,
                 direction,
                 words,
-                _order(seen, today, units),
+                _order(seen, today, units, stock.price if stock else None, view),
                 dates,
                 late,
             )
@@ -225,7 +269,7 @@ def _colony(moved: list[StockMovement], row: SupplyRow, units: Units) -> SupplyR
     )
 
 
-def _needs(due_lists: list[Due], at: dt.datetime) -> list[Need]:
+def meal_needs(due_lists: list[Due], at: dt.datetime) -> list[Need]:
     """What the meals of the next weeks take; the second half of them by animals that have grown."""
     later = grown_routines(due_lists, at, DAYS // 2)
     found: list[Need] = []
@@ -253,9 +297,15 @@ def lamps_of(due_lists: list[Due]) -> list[tuple[Due, str, dt.date]]:
 
 
 def food_rows(
-    household: Household, due_lists: list[Due], at: dt.datetime, units: Units
+    household: Household, due_lists: list[Due], meals: list[Need], at: dt.datetime, units: Units
 ) -> list[SupplyRow]:
-    """Everything that is in a household's food supplies, or that its animals will need."""
+    """Everything that is in a household's food supplies, or that its animals will need.
+
+    Parameters
+    ----------
+    meals : list of Need
+        What the meals to come take, by `meal_needs`.
+    """
     today = household.day_of(at)
     supplements = supplements_of(
         rule.product
@@ -264,9 +314,81 @@ def food_rows(
         for animal in due.routines.animals
         for rule in animal.rules
     )
-    return with_colonies(
-        rows_of(
-            list(Stock.objects.of(household)), _needs(due_lists, at), supplements, today, units
-        ),
-        units,
+    mixes = mixes_of(household.pk)
+    view = StockView(
+        tuple(Stock.objects.of(household)),
+        frozenset(part for mix in mixes for part, _ in mix.parts),
+        household.currency,
     )
+    needs = needs_with_mixes(meals, mixes, [stock.lot for stock in view.stocks])
+    return with_colonies(rows_of(view, needs, supplements, today, units), units)
+
+
+@dataclass(frozen=True)
+class FreezerView:
+    """Frozen food, and the room there is."""
+
+    taken: DerivationView
+    is_full: bool
+
+
+def freezer_of(household: Household, units: Units) -> FreezerView | None:
+    """What frozen food takes; None where nothing is frozen and no room was said."""
+    frozen = Stock.objects.of(household).filter(place=Stock.Place.FREEZER, amount__gt=0)
+    lots = [stock.lot for stock in frozen]
+    if not lots and household.freezer_l is None:
+        return None
+    taken = freezer_litres(lots)
+    room = household.freezer_l
+    of = f" of {show(room, Kind.VOLUME, units)}" if room is not None else ""
+    words = f"Frozen food takes about {show(taken.value, Kind.VOLUME, units)}{of}"
+
+    return FreezerView(
+        replace(derivation_view(taken, units), text=words), room is not None and taken.value > room
+    )
+
+
+@dataclass(frozen=True)
+class RecipeView:
+    """A mix, and what a week of meals takes of it."""
+
+    recipe: FoodRecipe
+    made: str
+    """How much is put together."""
+    parts: tuple[tuple[str, str], ...]
+
+
+def recipe_initial(recipe: FoodRecipe, units: Units) -> dict[str, Any]:
+    """A mix as its form shows it."""
+    parts = sorted(recipe.parts.items(), key=lambda part: -part[1])
+    lines = [f"{show(grams, Kind.MASS, units)} {name}" for name, grams in parts]
+    return {
+        "name": recipe.name,
+        "stands_for": recipe.stands_for,
+        "parts": "\n".join(lines),
+        "water_g": recipe.water_g or None,
+    }
+
+
+WEEK_G = 100.0
+"""Of a mix, where no meal takes it: so much is shown (design choice) [g]."""
+
+
+def recipes_of(household: Household, meals: list[Need], units: Units) -> list[RecipeView]:
+    """A household's mixes, each as a week of meals takes it."""
+    found = []
+    for recipe in FoodRecipe.objects.of(household):
+        week = sum(need.amount for need in meals if need.name == recipe.stands_for)
+        grams = 7 * week / DAYS or WEEK_G
+        parts = put_together(recipe.mix, grams)
+        found.append(
+            RecipeView(
+                recipe,
+                f"{show(grams, Kind.MASS, units)}{' for a week' if week else ''}",
+                tuple(
+                    (name, show(part, Kind.MASS, units))
+                    for name, part in sorted(parts, key=lambda one: -one[1])
+                ),
+            )
+        )
+    return found

@@ -1,22 +1,35 @@
 """The food supplies: something is put in, counted, brought or taken out."""
 
 from django.contrib import messages
-from django.db import IntegrityError, transaction
 from django.http import HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST
 
 from husbandry.errors import EntryError
 from husbandry.feeding.feeders import BY_NAME
-from husbandry.tasks.supplies import LEAD_DAYS, STORES, SUPPLIES, food_of
+from husbandry.tasks.supplies import SUPPLIES
 from ridgeback.clock import now
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.submissions.flows import sent_once
 from ridgeback.submissions.forms import key_posted
 from ridgeback.supplies import flows
-from ridgeback.supplies.forms import StockForm, amount_of
-from ridgeback.supplies.models import Stock
-from ridgeback.supplies.presenting import DAYS, food_rows, lamps_of
+from ridgeback.supplies.forms import (
+    FreezerForm,
+    RecipeForm,
+    StockDetailsForm,
+    StockForm,
+    amount_of,
+)
+from ridgeback.supplies.models import FoodRecipe, Stock
+from ridgeback.supplies.presenting import (
+    DAYS,
+    food_rows,
+    freezer_of,
+    lamps_of,
+    meal_needs,
+    recipe_initial,
+    recipes_of,
+)
 from ridgeback.tasks.due_tasks import gather
 
 
@@ -27,48 +40,93 @@ def supplies(request: KeeperRequest) -> HttpResponse:
     at = now()
     if household is None:
         return redirect("enclosures:list")
-    due_lists = gather(household, at)
     today = household.day_of(at)
-    form = StockForm(
-        request.POST if request.method == "POST" else None, units=request.units, today=today
-    )
+    posted = request.POST if request.method == "POST" else None
+    form = StockForm(posted, units=request.units, today=today, parts=flows.parts_of(household.pk))
     if form.is_bound and form.is_valid():
-        data = form.cleaned_data
-        try:
-            with transaction.atomic():
-                stock = Stock.objects.create(
-                    household=household,
-                    name=data["name"],
-                    place=data["place"] or STORES.get(food_of(data["name"]), "shelf"),
-                    came_on=today,
-                    opened_on=data["opened_on"],
-                    best_before=data["best_before"],
-                    lead_days=(
-                        LEAD_DAYS.get(food_of(data["name"]), 7)
-                        if data["lead_days"] is None
-                        else data["lead_days"]
-                    ),
-                )
-                flows.bring(stock, data["number"], keeper=request.user, now=at, came_on=today)
-            messages.success(request, f"In stock: {data['name']}.")
+        stock = flows.put_in(household, form.cleaned_data, keeper=request.user, now=at)
+        if stock is not None:
+            messages.success(request, f"In stock: {stock.name}.")
             return redirect("supplies:list")
-        except IntegrityError:
-            form.add_error(
-                "name", "That is in stock already: count it, or add a delivery, in its row."
-            )
-    rows = food_rows(household, due_lists, at, request.units)
+        form.add_error(
+            "name", "That is in stock already: count it, or add a delivery, in its row."
+        )
+
+    due_lists = gather(household, at)
+    meals = meal_needs(due_lists, at)
+    rows = food_rows(household, due_lists, meals, at, request.units)
     context = {
         "form": form,
         "rows": rows,
         "orders": [row.order for row in rows if row.order],
         "late": [row for row in rows if row.late],
         "feeders": [*sorted(BY_NAME), *SUPPLIES],
+        "foods": sorted(BY_NAME),
         "weeks": DAYS // 7,
         "lamps": lamps_of(due_lists),
+        "freezer": freezer_of(household, request.units),
+        "freezer_form": FreezerForm(units=request.units, litres=household.freezer_l),
+        "recipes": recipes_of(household, meals, request.units),
         "today": today,
         "failed": [(due, due.failed) for due in due_lists if due.failed is not None],
     }
     return render(request, "supplies/supplies.html", context)
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+def details(request: KeeperRequest, pk: int) -> HttpResponse:
+    """What is known of something in stock: its dates, its price, as which food it is fed."""
+    stock = get_object_or_404(Stock.objects.of(request.household), pk=pk)
+    known = {name: getattr(stock, name) for name in flows.DETAILS}
+    posted = request.POST if request.method == "POST" else None
+    today = stock.household.day_of(now())
+    form = StockDetailsForm(posted, units=request.units, today=today, initial=known)
+    if form.is_bound and form.is_valid():
+        flows.change(stock, form.cleaned_data)
+        messages.success(request, f"{stock.name} is saved.")
+        return redirect("supplies:list")
+
+    context = {"stock": stock, "form": form, "foods": sorted(BY_NAME)}
+    return render(request, "supplies/details.html", context)
+
+
+@require_POST
+def freezer(request: KeeperRequest) -> HttpResponse:
+    """How much room there is for frozen food."""
+    household = request.household
+    if household is None:
+        return redirect("enclosures:list")
+    form = FreezerForm(request.POST, units=request.units, litres=household.freezer_l)
+    if form.is_valid():
+        flows.set_freezer(household, form.cleaned_data["freezer"])
+        messages.success(request, "Saved.")
+    else:
+        messages.error(request, str(form.errors["freezer"][0]))
+    return redirect("supplies:list")
+
+
+@require_http_methods(["GET", "HEAD", "POST"])
+def recipe(request: KeeperRequest, pk: int | None = None) -> HttpResponse:
+    """A mix: a salad, a paste, soaked pellets; new or known."""
+    household = request.household
+    if household is None:
+        return redirect("enclosures:list")
+    known = get_object_or_404(FoodRecipe.objects.of(household), pk=pk) if pk else None
+    posted = request.POST if request.method == "POST" else None
+    if known is not None and posted is not None and "away" in posted:
+        known.delete()
+        messages.success(request, f"{known.name} is removed.")
+        return redirect("supplies:list")
+
+    initial = recipe_initial(known, request.units) if known is not None else None
+    form = RecipeForm(posted, units=request.units, initial=initial)
+    if form.is_bound and form.is_valid():
+        if flows.keep_recipe(household, known, form.cleaned_data):
+            messages.success(request, f"{form.cleaned_data['name']} is saved.")
+            return redirect("supplies:list")
+        form.add_error("stands_for", "Another mix is fed as that already.")
+
+    return render(request, "supplies/recipe.html", {"form": form, "known": known})
 
 
 @require_POST
@@ -82,7 +140,7 @@ def move(request: KeeperRequest, pk: int) -> HttpResponse:
         return redirect("supplies:list")
     text = request.POST.get("amount", "")[:40]
     try:
-        value = amount_of(text, stock.name, request.units)
+        value = amount_of(text, request.units, is_weighed=stock.by_mass)
     except EntryError as why:
         messages.error(request, f"{stock.name}: {why} Typed was “{text}”.")
         return redirect("supplies:list")

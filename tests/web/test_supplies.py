@@ -15,7 +15,7 @@ from husbandry.tasks.supplies import counted
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household
 from ridgeback.log.models import LogEntry
-from ridgeback.supplies.models import Stock, StockMovement
+from ridgeback.supplies.models import FoodRecipe, Stock, StockMovement
 from ridgeback.tasks.due_tasks import gather, task_name
 from tests import clocks
 
@@ -241,3 +241,112 @@ def test_how_long_it_takes_to_come_is_the_households(client: Client) -> None:
         "less than or equal to 90"
         in put_in(client, "small mouse", "1", lead_days="900").content.decode()
     )
+
+
+# --- stand-ins, mixes, prices, freezer -------------------------------------------------------------
+
+
+def test_a_meal_takes_what_stands_in_for_its_food(
+    client: Client, household: Household, pip: Enclosure
+) -> None:
+    due = gather(household, timezone.now(), only=[pip.pk])[0]
+    known = next(one for one in due.tasks if one.kind == "feed").meal
+    assert known is not None
+    insect = next(part for part in known.helpings if part.count)
+    put_in(client, insect.name, "1")
+    put_in(client, "crickets from Ben", "50", stands_for=insect.name)
+    page = client.get("/supplies/").content.decode()
+    assert "and 50 that stand in" in page and f"fed as {insect.name}" in page
+    meal(client, household, pip)
+    left = {stock.name: stock.amount for stock in Stock.objects.all()}
+    assert left[insect.name] == 0
+    assert left["crickets from Ben"] == 51 - (insect.count or 0)
+
+
+SALAD = {"name": "Salad", "stands_for": "mixed leaves", "parts": "60 g dandelion\n40 g endive"}
+
+
+def test_a_mix_is_taken_from_its_parts_and_comes_back(
+    client: Client, household: Household, pip: Enclosure
+) -> None:
+    assert client.post("/supplies/mixes/new/", SALAD)["Location"] == "/supplies/"
+    page = client.get("/supplies/").content.decode()
+    assert "Dandelion" in page and "fed as mixed leaves" in page
+    put_in(client, "dandelion", "500 g")
+    put_in(client, "endive", "500 g")
+    known = meal(client, household, pip)
+    greens = next(part for part in known.helpings if part.name == "mixed leaves")
+    left = {stock.name: stock.amount for stock in Stock.objects.all()}
+    assert left["dandelion"] == pytest.approx(500 - 0.6 * greens.grams)
+    assert left["endive"] == pytest.approx(500 - 0.4 * greens.grams)
+    entry = LogEntry.objects.latest("pk")
+    client.post(f"/today/{pip.pk}/undo/", {"entry": entry.pk}, headers={"X-Today": "1"})
+
+
+@pytest.mark.parametrize(
+    ("changed", "words"),
+    [
+        ({"parts": "dandelion"}, "write a weight and a name"),
+        ({"parts": ""}, "required"),
+        ({"parts": "5 g rocket", "water": "95 g"}, "nine tenths"),
+        ({"stands_for": "adult cricket"}, "not one of the available choices"),
+    ],
+)
+def test_what_is_no_mix_is_said_beside_its_field(
+    client: Client, changed: dict[str, str], words: str
+) -> None:
+    answer = client.post("/supplies/mixes/new/", {**SALAD, **changed})
+    assert words in str(answer.context["form"].errors)
+    assert answer.context["form"]["name"].value() == "Salad"
+    assert not FoodRecipe.objects.exists()
+
+
+def test_a_mix_is_changed_and_removed_and_one_is_fed_as_a_food(client: Client) -> None:
+    client.post("/supplies/mixes/new/", SALAD)
+    again = client.post("/supplies/mixes/new/", {**SALAD, "name": "Other"})
+    assert "Another mix" in str(again.context["form"].errors)
+    own = FoodRecipe.objects.get()
+    page = client.get(f"/supplies/mixes/{own.pk}/").content.decode()
+    assert "60 g dandelion" in page
+    client.post(f"/supplies/mixes/{own.pk}/", {**SALAD, "parts": "1 oz rocket", "water": "10 g"})
+    own.refresh_from_db()
+    assert own.parts == {"rocket": pytest.approx(28.35, abs=0.01)} and own.water_g == 10
+    client.post(f"/supplies/mixes/{own.pk}/", {"away": "yes"})
+    assert not FoodRecipe.objects.exists()
+
+
+def test_details_are_kept_and_orders_are_priced(client: Client) -> None:
+    put_in(client, "adult cricket", "2")
+    stock = Stock.objects.get()
+    sent = {"place": "shelf", "lead_days": "2", "price": "0.25", "piece_g": "0.5 g"}
+    assert client.post(f"/supplies/{stock.pk}/details/", sent)["Location"] == "/supplies/"
+    stock.refresh_from_db()
+    assert (stock.lead_days, stock.price, stock.piece_g) == (2, 0.25, 0.5)
+    orders = client.get("/supplies/").context["orders"]
+    assert any("adult crickets" in one.text and "EUR" in one.text for one in orders)
+    wrong = client.post(f"/supplies/{stock.pk}/details/", {**sent, "stands_for": "a unicorn"})
+    assert "no such food" in str(wrong.context["form"].errors)
+
+
+def test_frozen_food_takes_room(client: Client, household: Household) -> None:
+    put_in(client, "adult mouse", "40")
+    client.post("/supplies/freezer/", {"freezer": "1 l"})
+    seen = client.get("/supplies/").context["freezer"]
+    assert seen.is_full and "1.9" in seen.taken.text
+    client.post("/supplies/freezer/", {"freezer": "20 l"})
+    assert not client.get("/supplies/").context["freezer"].is_full
+    page = client.post("/supplies/freezer/", {"freezer": "-3 l"}, follow=True)
+    assert page.status_code == 200
+    household.refresh_from_db()
+    assert household.freezer_l == 20
+
+
+def test_mixes_and_details_are_the_households_own(client: Client, stranger: Client) -> None:
+    client.post("/supplies/mixes/new/", SALAD)
+    put_in(client, "adult mouse", "10")
+    for path in (
+        f"/supplies/mixes/{FoodRecipe.objects.get().pk}/",
+        f"/supplies/{Stock.objects.get().pk}/details/",
+    ):
+        assert stranger.get(path).status_code == 404
+        assert stranger.post(path, {"away": "yes"}).status_code == 404

@@ -60,9 +60,10 @@ class Migration(migrations.Migration):
                 ('euro_rate', models.FloatField(default=1.0)),
                 ('kwh_price', models.FloatField(default=0.3)),
                 ('bags', models.JSONField(blank=True, default=dict)),
+                ('freezer_l', models.FloatField(blank=True, null=True)),
             ],
             options={
-                'constraints': [models.UniqueConstraint(models.Value(1), condition=models.Q(('demo_day__isnull', False), ('visit_ends__isnull', True)), name='household_one_demo'), models.CheckConstraint(condition=models.Q(('euro_rate__gt', 0), ('euro_rate__lte', 1000000.0), ('kwh_price__gte', 0), ('kwh_price__lte', 1000000.0)), name='household_money')],
+                'constraints': [models.UniqueConstraint(models.Value(1), condition=models.Q(('demo_day__isnull', False), ('visit_ends__isnull', True)), name='household_one_demo'), models.CheckConstraint(condition=models.Q(('freezer_l__isnull', True), models.Q(('freezer_l__gt', 0), ('freezer_l__lte', 5000)), _connector='OR'), name='household_freezer'), models.CheckConstraint(condition=models.Q(('euro_rate__gt', 0), ('euro_rate__lte', 1000000.0), ('kwh_price__gte', 0), ('kwh_price__lte', 1000000.0)), name='household_money')],
             },
         ),
         migrations.CreateModel(
