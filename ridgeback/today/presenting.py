@@ -1,9 +1,10 @@
 """The day's tasks as a page shows it: a card for each enclosure, its tasks and what is done."""
 
-import dataclasses
 import datetime as dt
 import uuid
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import NamedTuple
 
 from husbandry.errors import ImpossibleStateError
 from husbandry.quantity import Kind, Units, show
@@ -173,7 +174,7 @@ def card(
         )
         if not isinstance(made, Failed):
             return made
-        due = dataclasses.replace(due, routines=None, done=None, tasks=(), failed=made)
+        due = replace(due, routines=None, done=None, tasks=(), failed=made)
     return _whole_card(due, units, said=said)
 
 
@@ -257,3 +258,66 @@ def shelves(cards: list[EnclosureCard]) -> list[Shelf]:
         else:
             found.append(Shelf(room, name, (one,)))
     return found
+
+
+MOST_CARDS = 30
+"""Enclosures that are sent at once; further ones come as the reader gets there (design choice)."""
+
+
+class TaskCount(NamedTuple):
+    """Tasks of some enclosures."""
+
+    left: int
+    all: int
+
+
+@dataclass(frozen=True)
+class DayPart:
+    """So many enclosures of the day's tasks, in walking order."""
+
+    shelves: tuple[Shelf, ...]
+    first: int
+    """Its first enclosure, counted from 0."""
+    rest: int
+    """Enclosures after it."""
+    before: TaskCount
+    after: TaskCount
+    """Tasks of enclosures before and after it."""
+
+    @property
+    def next_first(self) -> int:
+        """Where the next part begins."""
+        return self.first + MOST_CARDS
+
+
+def part_of(found: Sequence[Shelf], first: int) -> DayPart:
+    """The part of the day's tasks that begins with an enclosure; what is done for a whole shelf
+    stands where the shelf begins.
+    """
+    last = first + MOST_CARDS
+    shown = []
+    at = 0
+
+    for shelf in found:
+        cards = shelf.cards[max(first - at, 0) : max(last - at, 0)]
+        if cards:
+            begins = at >= first
+            shown.append(replace(shelf, cards=cards, together=shelf.together if begins else ()))
+        at += len(shelf.cards)
+
+    every = [card for shelf in found for card in shelf.cards]
+    before, after = (_counted(cards) for cards in (every[:first], every[last:]))
+
+    return DayPart(tuple(shown), first, len(every[last:]), before, after)
+
+
+def _counted(cards: Sequence[EnclosureCard]) -> TaskCount:
+    left = sum(len(one.tasks) for one in cards)
+    return TaskCount(left, left + sum(len(one.entries) for one in cards))
+
+
+def beginning_of(found: Sequence[Shelf], enclosure: int) -> int:
+    """Where the part begins that holds an enclosure; 0 for none."""
+    keys = [card.enclosure.pk for shelf in found for card in shelf.cards]
+    at = keys.index(enclosure) if enclosure in keys else 0
+    return at // MOST_CARDS * MOST_CARDS

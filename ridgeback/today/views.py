@@ -25,7 +25,15 @@ from ridgeback.posting import plain_words
 from ridgeback.supplies import flows as stock
 from ridgeback.tasks.due_tasks import Due, done_with, gather
 from ridgeback.tasks.loss_in_rest import loss_in_rest
-from ridgeback.today.presenting import EnclosureCard, card, entry_view, shelves
+from ridgeback.today.presenting import (
+    EnclosureCard,
+    Shelf,
+    beginning_of,
+    card,
+    entry_view,
+    part_of,
+    shelves,
+)
 from ridgeback.today.sealing import SealedTask, unseal
 from ridgeback.today.shelf_logging import together
 from ridgeback.today.task_logging import NotDueError, WrongError, age, understand
@@ -77,8 +85,12 @@ def today_page(request: KeeperRequest) -> HttpResponse:
         due_lists = [due for due in due_lists if str(due.enclosure.room_id) == asked]
     cards = [card(due, request.units) for due in due_lists]
     left = sum(len(one.tasks) for one in cards)
+    every = [replace(one, together=together(one.cards)) for one in shelves(cards)]
+    part = part_of(every, _first(request, every))
+    if request.htmx and "from" in request.GET:
+        return render(request, "today/part.html", {"part": part, "room": asked})
     context = {
-        "shelves": [replace(one, together=together(one.cards)) for one in shelves(cards)],
+        "part": part,
         "left": left,
         "all": left + sum(len(one.entries) for one in cards),
         "rooms": rooms,
@@ -90,6 +102,15 @@ def today_page(request: KeeperRequest) -> HttpResponse:
         "clutches": _eggs_due(request, due_lists) if not asked else [],
     }
     return render(request, "today/today.html", context)
+
+
+def _first(request: KeeperRequest, every: list[Shelf]) -> int:
+    """Where the part that is asked for begins: a number, or the enclosure that is to be in it."""
+    at = request.GET.get("at", "")[:18]
+    if at.isdecimal():
+        return beginning_of(every, int(at))
+    first = request.GET.get("from", "")[:6]
+    return int(first) if first.isdecimal() else 0
 
 
 def _card_html(request: KeeperRequest, one: EnclosureCard) -> str:
@@ -238,7 +259,8 @@ def _answer(request: KeeperRequest, one: EnclosureCard, status: int) -> HttpResp
     if request.headers.get("X-Today"):
         return HttpResponse(_card_html(request, one), status=status)
     if status == 200 and not one.said:
-        return redirect(f"/today/#enclosure-{one.enclosure.pk}")
+        pk = one.enclosure.pk
+        return redirect(f"/today/?at={pk}#enclosure-{pk}")
     return render(request, "today/one.html", {"card": one, "enclosure": one.enclosure}, status=200)
 
 

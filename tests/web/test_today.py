@@ -25,7 +25,7 @@ from ridgeback.households.models import Household, Keeper
 from ridgeback.log import flows
 from ridgeback.log.models import LastDone, LogEntry
 from ridgeback.tasks.due_tasks import gather
-from ridgeback.today import wording
+from ridgeback.today import presenting, wording
 from ridgeback.today.presenting import TaskView, card
 from tests import clocks
 
@@ -320,7 +320,10 @@ def test_without_scripts_a_log_request_is_a_form(
         f"/today/{pip.pk}/log/",
         {"task": look.name, "log_request": look.log_request, "outcome": "done"},
     )
-    assert answer.status_code == 302 and answer["Location"] == f"/today/#enclosure-{pip.pk}"
+    assert (
+        answer.status_code == 302
+        and answer["Location"] == f"/today/?at={pip.pk}#enclosure-{pip.pk}"
+    )
     again = client.post(
         f"/today/{pip.pk}/log/",
         {"task": look.name, "log_request": str(uuid.uuid4()), "outcome": "done"},
@@ -455,7 +458,7 @@ def test_every_kind_of_task_has_words() -> None:
 
 def shelf_of(client: Client, kind: str) -> tuple[dict[str, str], int]:
     """The form of a shelf on which a task is due more than once, and how often."""
-    for shelf in client.get("/today/").context["shelves"]:
+    for shelf in client.get("/today/").context["part"].shelves:
         for one in shelf.together:
             if one.kind == kind:
                 form = {"room": str(shelf.room_pk), "shelf": shelf.shelf, "kind": kind}
@@ -479,7 +482,7 @@ def test_who_was_passed_over_is_left_out_of_the_tap(client: Client, household: H
     form, _ = shelf_of(client, "look")
     shelf = next(
         shelf
-        for shelf in client.get("/today/").context["shelves"]
+        for shelf in client.get("/today/").context["part"].shelves
         if (str(shelf.room_pk), shelf.shelf) == (form["room"], form["shelf"])
     )
     card = shelf.cards[0]
@@ -518,3 +521,40 @@ def test_a_stranger_waters_no_shelf_of_another_household(client: Client, strange
     before = LogEntry.objects.count()
     stranger.post("/today/shelf/", form)
     assert LogEntry.objects.count() == before
+
+
+# --- many enclosures -------------------------------------------------------------------------------
+
+
+def test_many_enclosures_come_in_parts(
+    client: Client, household: Household, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    whole = client.get("/today/").context["part"]
+    keys = [one.enclosure.pk for shelf in whole.shelves for one in shelf.cards]
+    assert len(keys) >= 3 and whole.rest == 0
+    monkeypatch.setattr(presenting, "MOST_CARDS", 2)
+    page = client.get("/today/")
+    part = page.context["part"]
+    shown = [one.enclosure.pk for shelf in part.shelves for one in shelf.cards]
+    assert shown == keys[:2] and part.rest == len(keys) - 2
+    assert page.context["left"] == part.after.left + sum(
+        len(one.tasks) for shelf in part.shelves for one in shelf.cards
+    )
+    found = list(shown)
+    while part.rest:
+        address = f"/today/?from={part.next_first}"
+        answer = client.get(address, headers={"HX-Request": "true"})
+        assert b"<main" not in answer.content
+        part = answer.context["part"]
+        found += [one.enclosure.pk for shelf in part.shelves for one in shelf.cards]
+    assert found == keys
+
+
+def test_a_part_is_found_by_its_enclosure(client: Client, monkeypatch: pytest.MonkeyPatch) -> None:
+    whole = client.get("/today/").context["part"]
+    last = whole.shelves[-1].cards[-1].enclosure.pk
+    monkeypatch.setattr(presenting, "MOST_CARDS", 2)
+    part = client.get(f"/today/?at={last}").context["part"]
+    assert last in [one.enclosure.pk for shelf in part.shelves for one in shelf.cards]
+    for wrong in ("from=-3", "from=99999", "from=x", "at=0", "at=y"):
+        assert client.get(f"/today/?{wrong}").status_code == 200

@@ -42,8 +42,12 @@
 
   function count() {
     const tasks = [...page.querySelectorAll("form.task")];
-    const left = tasks.filter((task) => !task.classList.contains("kept")).length;
-    const done = page.querySelectorAll(".today-done li").length + tasks.length - left;
+    const here = tasks.filter((task) => !task.classList.contains("kept")).length;
+    const after = page.querySelector("[data-rest]")?.dataset ?? { left: "0", all: "0" }; // enclosures that are not sent yet
+    const leftElsewhere = Number(after.left) + Number(page.dataset.beforeLeft);
+    const allElsewhere = Number(after.all) + Number(page.dataset.beforeAll);
+    const left = here + leftElsewhere;
+    const done = page.querySelectorAll(".today-done li").length + tasks.length - here + allElsewhere - leftElsewhere;
     page.querySelector("[data-left]").textContent = left ? `${left} of ${left + done} left` : "all done";
   }
 
@@ -210,6 +214,7 @@
     }
   }
 
+  page.addEventListener("htmx:afterSettle", mark); // further enclosures came
   window.addEventListener("online", flush);
   setInterval(ask, ASK_MS);
   mark();
