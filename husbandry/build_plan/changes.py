@@ -39,6 +39,7 @@ from husbandry.commissioning.readings import affected
 from husbandry.documents.request import EarlierState, Request
 from husbandry.documents.version_comparison import Difference, difference
 from husbandry.items.containers import DigBox, FoodDish
+from husbandry.items.dividers import Divider
 from husbandry.items.drippers import Dripper
 from husbandry.items.fans import Fan
 from husbandry.items.furnishings import Branch, Dish, Hide, PlantedItem, Pool, Slab
@@ -248,7 +249,9 @@ def _put_in(steps: _Steps, apart: Difference, old: EarlierState, request: Reques
     stones = tuple(item for item in put if isinstance(item, Slab))
     plants = tuple(item for item in put if isinstance(item, PlantedItem))
     furniture = tuple(
-        item for item in put if isinstance(item, Branch | DigBox | Dish | FoodDish | Hide)
+        item
+        for item in put
+        if isinstance(item, Branch | DigBox | Dish | Divider | FoodDish | Hide)
     )
     pools = tuple(item for item in put if isinstance(item, Pool))
     fitted = tuple(item for item in put if isinstance(item, Dripper | Fan | Thermometer))

@@ -42,6 +42,7 @@ PRICES_EUR = {
     "plant": 12,
     "food_dish": 8,
     "dig_box": 15,
+    "divider": 20,
     "dripper": 20,
     "fan": 18,
     "thermostat": 45,

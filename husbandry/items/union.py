@@ -5,6 +5,7 @@ from typing import Annotated, Any, get_args
 from pydantic import Field, TypeAdapter
 
 from husbandry.items.containers import DigBox, FoodDish
+from husbandry.items.dividers import Divider
 from husbandry.items.drippers import Dripper
 from husbandry.items.fans import Fan
 from husbandry.items.foggers import Fogger
@@ -28,6 +29,7 @@ Item = Annotated[
     | Dish
     | FoodDish
     | DigBox
+    | Divider
     | Pool
     | Fogger
     | Dripper

@@ -15,6 +15,7 @@ from husbandry.findings.furnishing import whole_furnishing
 from husbandry.findings.hazards import Hazard, seen_hazards
 from husbandry.findings.heat_sources import heat_source_notes
 from husbandry.findings.light_notes import light_notes
+from husbandry.findings.parts import are_apart, divider_notes
 from husbandry.findings.quarantine import quarantine_notes
 from husbandry.findings.reach import reach_notes
 from husbandry.items.furnishings import Branch, Hide
@@ -71,6 +72,7 @@ def notes(
         *(note for item in request.items for note in _item_notes(item, prediction)),
         *(note for animal in animals for note in _animal_notes(animal)),
         *company(request, profiles, animals),
+        *divider_notes(request),
         *quarantine_notes(request),
         *_room_notes(context),
         *_contact(prediction),
@@ -339,7 +341,7 @@ def company(
     """Why these animals should not share an enclosure: alone by nature, too many, two males, too
     unlike in size, of two kinds, or the young of grown ones.
     """
-    if len(animals) < 2:
+    if len(animals) < 2 or are_apart(request):
         return []
     said: list[str] = []
     if len(profiles) > 1:

@@ -2,7 +2,7 @@
 
 import contextlib
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from husbandry import CORE_VERSION
 from husbandry.advise import ChangeContext, find_changes
@@ -27,6 +27,7 @@ from husbandry.enclosure.sizing import SizeFound, judge_size
 from husbandry.enclosure.walking_room import FloorItem
 from husbandry.errors import CannotCalculateError, HusbandryError, ImpossibleStateError
 from husbandry.feeding.calendar import four_weeks
+from husbandry.findings.parts import are_apart, judged_part
 from husbandry.findings.water import pool_predictions
 from husbandry.plan.change_prices import change_price_eur
 from husbandry.plan.finding_changes import Judgement, finding_changes, in_order_of_harm
@@ -147,19 +148,22 @@ def _judged(
         need_states(request, prediction, looked.targets, predicted),
         seen.lesson.odd_now(request.revision),
     )
+    part = judged_part(request)
+    share = part.length_m / request.enclosure.inside_m.length
+    long, deep, high = outside_of(request.enclosure)
     size = judge_size(
-        enclosure_of(request),
+        replace(enclosure_of(request), length_m=part.length_m),
         looked.profile,
         lead.stage.slug,
         lead.length_m,
         request.approaches_of(looked.lead),
-        animals=len(request.animals),
+        animals=1 if are_apart(request) else len(request.animals),
         deep_end_m=request.enclosure.substrate.deepest_m,
-        outside_m=outside_of(request.enclosure),
+        outside_m=(share * long, deep, high),
         standing=[
             FloorItem(item.kind, *item.sides_m[:2])
             for item in request.items
-            if item.is_body and item.sides_m
+            if item.is_body and item.sides_m and part.holds(item)
         ],
     )
     basking = BaskingPlace(

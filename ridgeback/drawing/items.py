@@ -10,6 +10,7 @@ from husbandry.documents.result import Plan, PlanSummary
 from husbandry.errors import ImpossibleStateError
 from husbandry.items.base import Long
 from husbandry.items.containers import DigBox, FoodDish
+from husbandry.items.dividers import Divider
 from husbandry.items.furnishings import Branch, Dish, Hide, PlantedItem, Pool, Slab
 from husbandry.items.heaters import HeatMat, LedBar, TubeHeater
 from husbandry.items.instruments import Thermometer
@@ -411,6 +412,22 @@ def fan_shapes(x: float, y: float) -> list[Shape]:
     return [Circle("lamp", x, y, 11), Path("coil", blades)]
 
 
+def divider_shapes(item: Divider, view: View) -> list[Shape]:
+    """A divider from the front, seen from its end: a wall, a pane, dots of mesh, strips."""
+    x, _, z = item.at_m
+    top, base = view.y(item.top_m), view.y(z)
+    at, wide = view.x(x), max(item.size_m[0] * view.scale, 4.0)
+    if item.form == "board":
+        return [Rect("hide", at - wide / 2, top, wide, base - top)]
+    if item.form == "pane":
+        return [Rect("void", at - wide / 2, top, wide, base - top)]
+    step = 6.0 if item.form == "mesh" else 14.0
+    dash = 2.0 if item.form == "mesh" else 11.0
+    rows = range(max(int((base - top) / step), 1))
+    marks = "".join(f"M{number(at)},{number(top + step * n)}v{number(dash)}" for n in rows)
+    return [Path("coil", marks)]
+
+
 def thermometer_shapes(item: Thermometer, view: View) -> list[Shape]:
     """A thermometer's probe where it hangs: a bulb and a stem, and a drop where it reads damp."""
     x, y = view.at(item.at_m[0], item.at_m[2])
@@ -427,6 +444,8 @@ def hung_shapes(item: Item, prediction: Prediction, view: View, units: Units) ->
         return felt_shapes(item, prediction, view, units)
     if isinstance(item, Thermometer):
         return thermometer_shapes(item, view)
+    if isinstance(item, Divider):
+        return divider_shapes(item, view)
     drawn = {"fogger": fogger_shapes, "dripper": dripper_shapes, "fan": fan_shapes}.get(item.kind)
     if drawn is not None:
         return drawn(*view.at(item.at_m[0], item.at_m[2]))

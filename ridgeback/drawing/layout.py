@@ -13,6 +13,7 @@ from husbandry.documents.enclosure import InsideMeasures
 from husbandry.documents.request import Request
 from husbandry.documents.result import Plan, PlanSummary
 from husbandry.items.base import Long
+from husbandry.items.dividers import Divider
 from husbandry.items.drippers import Dripper
 from husbandry.items.fans import Fan
 from husbandry.items.foggers import Fogger
@@ -392,6 +393,8 @@ def _plan_lamp(item: Item, at: Rect, view: View) -> list[Shape]:
         return [Rect("mat", at.x, at.y, at.width, at.height, 3), Path("coil", rows)]
     if isinstance(item, Thermometer):
         return [Circle("felt", view.x(item.at_m[0]), view.y(item.at_m[1]), 4)]
+    if isinstance(item, Divider):
+        return [Rect("hide", at.x, at.y, max(at.width, 4.0), at.height)]
     if isinstance(item, Dripper | Fan | Fogger):
         return [Rect("lamp", view.x(item.at_m[0]) - 9, view.y(item.at_m[1]) - 9, 18, 18, 3)]
     if isinstance(item, LedBar | TubeHeater):
