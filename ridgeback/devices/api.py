@@ -95,7 +95,7 @@ api = NinjaAPI(
     auth=DeviceToken(),
     throttle=[DeviceRate(RATE)],
 )
-UNITS = {"temperature": "C", "humidity": "%", "uvi": "UVI"}
+UNITS = {"temperature": "C", "humidity": "%", "uvi": "UVI", "power": "W"}
 
 
 @api.get("/device", response=DeviceOut, summary="This device and its channels")
