@@ -36,16 +36,18 @@ NOISE: dict[Quantity, float] = {
     Quantity.TEMPERATURE: 0.08,
     Quantity.HUMIDITY: 0.6,
     Quantity.POWER: 0.3,
+    Quantity.UVI: 0.04,
 }
-"""From value to value (common practice: what such loggers are sold as) [°C, %, W]."""
+"""From value to value (common practice: what such loggers are sold as) [°C, %, W, UVI]."""
 OFFSET_SD: dict[Quantity, float] = {
     Quantity.TEMPERATURE: 0.25,
     Quantity.HUMIDITY: 1.5,
     Quantity.POWER: 0.3,
+    Quantity.UVI: 0.02,
 }
-"""Of an instrument, that stays (common practice) [°C, %, W]."""
+"""Of an instrument, that stays (common practice) [°C, %, W, UVI]."""
 STEP_SHOWN = 0.1
-"""A logger shows tenths (common practice) [°C, %]."""
+"""A logger shows tenths (common practice) [°C, %, W, UVI]."""
 JUMP = 9.0
 """What a loose wire throws a value by (design choice) [°C]."""
 JUMP_SHARE = 0.15
@@ -119,6 +121,8 @@ class SimulatedLoggers:
 
         if self._believed.damp is not None:
             found.append((Quantity.HUMIDITY, SensorPlace.COOL))
+        if any(item.is_uv for item in self.request.items):
+            found.append((Quantity.UVI, SensorPlace.SURFACE))
         found.append((Quantity.POWER, SensorPlace.PLUG))
         return tuple(found)
 
@@ -146,6 +150,9 @@ class SimulatedLoggers:
         if quantity is Quantity.POWER:
             return self._power(hours)
 
+        if quantity is Quantity.UVI:
+            return self._truth.uvi(self._believed.basking) * self._uv_lit(hours)
+
         name = {SensorPlace.SURFACE: "surface", SensorPlace.WARM: "warm_air"}.get(
             place, "cool_air"
         )
@@ -156,6 +163,13 @@ class SimulatedLoggers:
         whole = cool + share * (warm - cool) if high - low > 0.1 else np.full(len(line), warm)
 
         return np.interp(hours, self._day.series.hours, whole, period=24)
+
+    def _uv_lit(self, hours: Values) -> Values:
+        """Share of the ultraviolet lamps that are on at some hours of the room's clock [1]."""
+        lamps = [item for item in self.request.items if item.is_uv]
+        lit = [[item.lit_at(float(hour)) for hour in hours] for item in lamps]
+        shares: Values = np.asarray(lit, dtype=np.float64).mean(axis=0)
+        return shares
 
     def _power(self, hours: Values) -> Values:
         """What everything draws at some hours of the room's clock: each as long as it is lit, by its
@@ -198,7 +212,7 @@ class SimulatedLoggers:
         kept = np.ones(len(at_s), dtype=bool)
         for fault in faults:
             values, kept = self._misread(fault, at_s, values, kept)
-        if quantity is Quantity.POWER:
+        if quantity in {Quantity.POWER, Quantity.UVI}:
             for fault in faults:
                 if fault.kind in {"lamp failed", "power cut"}:
                     values = np.where(fault.since_h(at_s) >= 0, 0.0, values)
