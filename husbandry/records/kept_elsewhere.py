@@ -6,7 +6,8 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from husbandry.breeding.incubation import SET_BEYOND_K, TOLERANCE_K, set_point
-from husbandry.records.series import ChannelTargets, PhaseRange
+from husbandry.derivation import Derivation, DerivationInput, Source, named_value
+from husbandry.records.series import END_WORDS, ChannelTargets, PhaseRange
 from husbandry.species.care import Reproduction
 
 FROST_C = 2.0
@@ -26,7 +27,32 @@ def rest_targets(low_c: float, high_c: float) -> ChannelTargets:
     """
     limit_low = min(max(low_c - COLDER_K, FROST_C), low_c)
     wanted = PhaseRange(low_c, high_c, limit_low, high_c + WARMER_K)
-    return ChannelTargets(wanted, wanted, ())
+    rule = (
+        f"The rest's own range by its species. Never {COLDER_K:g} K colder, where it freezes, nor"
+        f" under {FROST_C:g} °C; never {WARMER_K:g} K warmer, where it wakes and burns what it has."
+    )
+    given = (named_value("rest from", low_c, "°C"), named_value("rest to", high_c, "°C"))
+    return ChannelTargets(wanted, wanted, (), _workings(wanted, rule, given))
+
+
+def _workings(
+    wanted: PhaseRange, rule: str, given: tuple[DerivationInput, ...]
+) -> tuple[tuple[str, Derivation], ...]:
+    """The ends of a range that holds by day and by night, each with its rule."""
+    ends = (wanted.low, wanted.high, wanted.limit_low, wanted.limit_high)
+    return tuple(
+        (
+            words,
+            Derivation(
+                value=value,
+                unit="°C",
+                rule=rule,
+                inputs=given,
+                sources=(Source(kind="common practice"),),
+            ),
+        )
+        for words, value in zip(END_WORDS, ends, strict=True)
+    )
 
 
 class ClutchInside(NamedTuple):
@@ -52,8 +78,17 @@ def incubator_targets(clutches: Sequence[ClutchInside]) -> ChannelTargets | None
     limit_low = max(one.limit_low for one in ranges)
     limit_high = min(one.limit_high for one in ranges)
     wanted = PhaseRange(low, high, min(limit_low, low), max(limit_high, high))
+    rule = (
+        f"What every clutch in it allows: about its set point, and never {SET_BEYOND_K[0]:g} K below or"
+        f" {SET_BEYOND_K[1]:g} K above its species' range."
+    )
+    given = tuple(
+        named_value(f"clutch {n} {words}", value, "°C")
+        for n, one in enumerate(ranges, 1)
+        for words, value in (("from", one.low), ("to", one.high))
+    )
 
-    return ChannelTargets(wanted, wanted, ())
+    return ChannelTargets(wanted, wanted, (), _workings(wanted, rule, given))
 
 
 def _range(clutch: ClutchInside) -> PhaseRange | None:

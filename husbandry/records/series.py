@@ -4,13 +4,14 @@ how much it swings. Method: docs/methods/records.md.
 
 import datetime as dt
 import math
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
+from husbandry.derivation import Derivation
 from husbandry.documents.result import NeedState
 from husbandry.records.channels import Quantity, SensorPlace, need_for
 from husbandry.records.moments import DAY_S, local_offsets
@@ -46,6 +47,8 @@ class ChannelTargets:
     night: PhaseRange
     lit: tuple[tuple[float, float], ...]
     """From and to, in hours of the room's clock [h]."""
+    workings: tuple[tuple[str, Derivation], ...] = ()
+    """Each end of the ranges by name, such as “by day at least”, with how it was calculated."""
 
     def is_lit(self, hours: Values) -> NDArray[np.bool_]:
         """Whether the lamps are on at some hours of the day."""
@@ -77,11 +80,27 @@ def targets_for(
     """
     known = {need.key: need for need in needs}
     ranges = []
+    workings: list[tuple[str, Derivation]] = []
     for day in (True, False):
         key = need_for(quantity, place, day=day)
-        ranges.append(_range(known.get(key)) if key is not None else PhaseRange())
+        need = known.get(key) if key is not None else None
+        ranges.append(_range(need))
+        workings += _workings(need, "by day" if day else "by night")
 
-    return ChannelTargets(ranges[0], ranges[1], tuple(lit))
+    return ChannelTargets(ranges[0], ranges[1], tuple(lit), tuple(workings))
+
+
+def _workings(need: NeedState | None, phase: str) -> Iterator[tuple[str, Derivation]]:
+    if need is None:
+        return
+    ends = (need.low, need.high, need.limit_low, need.limit_high)
+    for words, end in zip(END_WORDS, ends, strict=True):
+        if end is not None:
+            yield f"{phase} {words}", end
+
+
+END_WORDS = ("at least", "at most", "never below", "never above")
+"""Of the ends of a range and of its limits."""
 
 
 def _range(need: NeedState | None) -> PhaseRange:

@@ -38,14 +38,15 @@ NOISE: dict[Quantity, float] = {
     Quantity.POWER: 0.3,
     Quantity.UVI: 0.04,
 }
-"""From value to value (common practice: what such loggers are sold as) [°C, %, W, UVI]."""
+"""From value to value; of ultraviolet a share (common practice: what such loggers are sold as)
+[°C, %, W, 1]."""
 OFFSET_SD: dict[Quantity, float] = {
     Quantity.TEMPERATURE: 0.25,
     Quantity.HUMIDITY: 1.5,
     Quantity.POWER: 0.3,
     Quantity.UVI: 0.02,
 }
-"""Of an instrument, that stays (common practice) [°C, %, W, UVI]."""
+"""Of an instrument, that stays; of ultraviolet a share (common practice) [°C, %, W, 1]."""
 STEP_SHOWN = 0.1
 """A logger shows tenths (common practice) [°C, %, W, UVI]."""
 JUMP = 9.0
@@ -208,7 +209,11 @@ class SimulatedLoggers:
         draw = np.random.default_rng([self.seed, zlib.crc32(f"{quantity}|{place}".encode())])
         offset = OFFSET_SD[quantity] * float(draw.standard_normal())
         noise = np.random.default_rng([self.seed, 31, int(at_s[0]) if len(at_s) else 0])
-        values = values + offset + NOISE[quantity] * noise.standard_normal(len(at_s))
+        spread = NOISE[quantity] * noise.standard_normal(len(at_s))
+        if quantity is Quantity.UVI:  # a meter in the dark shows nothing
+            values = values * (1 + offset) * (1 + spread)
+        else:
+            values = values + offset + spread
         kept = np.ones(len(at_s), dtype=bool)
         for fault in faults:
             values, kept = self._misread(fault, at_s, values, kept)

@@ -9,15 +9,19 @@ from django.http import Http404, HttpResponse
 from django.shortcuts import get_object_or_404, redirect, render
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
+from husbandry.quantity import Units
 from ridgeback.alarms import flows
 from ridgeback.alarms.forms import AcknowledgeForm, AlarmPreferencesForm, SilenceForm, SnoozeForm
 from ridgeback.alarms.models import Alarm, AlarmPreferences, ChannelWatch
 from ridgeback.alarms.wording import view_of
 from ridgeback.clock import now
+from ridgeback.derivations import DerivationView, derivation_view
 from ridgeback.digests.returned import closed
+from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.households.models import Membership
 from ridgeback.records.models import Channel
+from ridgeback.records.targets import request_of, targets_of
 
 SHOWN = 50
 """Alarms that ended and are listed (design choice)."""
@@ -72,10 +76,23 @@ def _own(request: KeeperRequest, pk: int) -> Alarm:
     )
 
 
+def _wanted(alarm: Alarm, units: Units) -> list[tuple[str, DerivationView]]:
+    """What must hold where its channel is, with how each number was calculated."""
+    if alarm.channel is None:
+        return []
+    at = now()
+    rows = Enclosure.objects.of(alarm.household).for_planning()
+    enclosure = rows.get(pk=alarm.channel.enclosure_id)
+    found = targets_of(alarm.channel, request_of(enclosure, at), enclosure, at)
+
+    return [(words, derivation_view(one, units)) for words, one in found.workings]
+
+
 def _page(request: KeeperRequest, alarm: Alarm, **forms: Any) -> HttpResponse:
     context = {
         "view": view_of(alarm, now(), request.units),
         "alarm": alarm,
+        "wanted": _wanted(alarm, request.units),
         "told": alarm.messages.select_related("membership__keeper"),
         "acknowledge": forms.get("acknowledge", AcknowledgeForm()),
         "snooze": forms.get("snooze", SnoozeForm(auto_id="snooze-%s")),

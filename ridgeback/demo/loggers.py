@@ -34,6 +34,8 @@ def tell_loggers(household: Household, now: dt.datetime) -> None:
         loggers = SimulatedLoggers(enclosure.request_at(now), seed, enclosure.room.time_zone)
         faults = (fault,) if enclosure.name.startswith("Pip") else ()
         for one in loggers.log(begin_s, end_s, faults=faults):
+            if one.quantity == "uvi":  # this keeper reads it by hand, now and then
+                continue
             name = "plug" if one.quantity == "power" else "shelf logger"
             channel = channel_for(enclosure, one.quantity, one.place, name)
             ensure_months(one.at_s)

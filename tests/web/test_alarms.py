@@ -200,6 +200,14 @@ def test_a_mail_server_that_is_away_is_tried_again(
     assert messages.send_due(minutes(2)) == 0
 
 
+def test_what_must_hold_is_said_with_its_working(client: Client, channel: Channel) -> None:
+    alarm = hot(channel)
+    answer = client.get(f"/alarms/{alarm.pk}/")
+    wanted = dict(answer.context["wanted"])
+    assert wanted["by day at most"].rule and "32" in wanted["by day at most"].text
+    assert "What must hold here" in answer.content.decode()
+
+
 def test_no_address_no_mail_and_the_page_has_it(client: Client, channel: Channel) -> None:
     alarm = hot(channel)
     assert messages.send_due(now()) == 0 and not mail.outbox

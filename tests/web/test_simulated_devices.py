@@ -79,3 +79,13 @@ def test_the_command_says_what_is_wrong(household: Household) -> None:
         call_command("simulate", "--days", "0")
     call_command("simulate", "--days", "1", "--household", str(household.pk))
     assert Sample.objects.exists()
+
+
+def test_a_uv_meter_shows_nothing_in_the_dark_or_under_a_lamp_that_is_out(pip: Enclosure) -> None:
+    loggers = SimulatedLoggers(pip.request_at(now()), 3, "UTC")
+    end_s = int(now().timestamp()) // 86_400 * 86_400
+    fault = Fault("lamp failed", end_s - 86_400, end_s + 1)
+    days = [loggers.log(end_s - 86_400, end_s, faults=one) for one in ((), (fault,))]
+    lit, out = (next(one for one in day if one.quantity == "uvi").values for day in days)
+    assert lit.min() == 0 and lit.max() > 1, "dark at night"
+    assert out.max() == 0
