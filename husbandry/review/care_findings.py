@@ -347,10 +347,12 @@ def _insect_sizes(seen: Seen) -> Iterator[ReviewFinding]:
     known = seen.said.animal
     if known.mass_g is None and known.stage is None and known.age_months is None:
         return
-    least = min(seen.plan.animals, key=lambda animal: animal.length_m)
-    gap_mm = 1000 * seen.assumed.profile.body.eye_gap_bl * least.length_m
-    said = [feeder for one in seen.said.food or () if (feeder := feeder_said(one)) is not None]
-    widths = {one: one.width_mm for one in said if one.food == "insects" and one.width_mm}
+
+    least_m = min(animal.length_m for animal in seen.plan.animals)
+    gap_mm = 1000 * seen.assumed.profile.body.eye_gap_bl * least_m
+    said = [feeder_said(one) for one in seen.said.food or ()]
+    insects = [one for one in said if one is not None and one.food == "insects"]
+    widths = {one: one.width_mm for one in insects if one.width_mm}
     fits = widest_insect(gap_mm).name
 
     for insect, width_mm in widths.items():
@@ -361,6 +363,7 @@ def _insect_sizes(seen: Seen) -> Iterator[ReviewFinding]:
                 f" eyes is about {gap_mm:.0f} mm.",
                 fix=f"Insects no wider than that gap ({fits}).",
             )
+
     if widths and max(widths.values()) < NARROW_INSECT * gap_mm:
         yield finding(
             "small insects",

@@ -214,14 +214,17 @@ class SimulatedLoggers:
             values = values * (1 + offset) * (1 + spread)
         else:
             values = values + offset + spread
+
         kept = np.ones(len(at_s), dtype=bool)
         for fault in faults:
             values, kept = self._misread(fault, at_s, values, kept)
+
         if quantity in {Quantity.POWER, Quantity.UVI}:
             for fault in faults:
                 if fault.kind in {"lamp failed", "power cut"}:
                     values = np.where(fault.since_h(at_s) >= 0, 0.0, values)
             values = np.maximum(values, 0.0)
+
         if quantity is Quantity.HUMIDITY:
             values = np.clip(values, 1.0, 100.0)
         shown = np.round(values / STEP_SHOWN) * STEP_SHOWN

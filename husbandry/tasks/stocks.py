@@ -99,8 +99,11 @@ def with_mixes(
         mix = by_food.get(name)
         ready = min((made or {}).get(name, 0.0), amount) if mix is not None else amount
         parts = [(name, ready)] if ready else []
+
         if mix is not None:
-            parts += [(part, share * (amount - ready)) for part, share in mix.parts]
+            rest = amount - ready
+            parts += [(part, share * rest) for part, share in mix.parts]
+
         for part, part_amount in parts:
             found[part] = found.get(part, 0.0) + part_amount
 

@@ -415,15 +415,20 @@ def fan_shapes(x: float, y: float) -> list[Shape]:
 def divider_shapes(item: Divider, view: View) -> list[Shape]:
     """A divider from the front, seen from its end: a wall, a pane, dots of mesh, strips."""
     x, _, z = item.at_m
-    top, base = view.y(item.top_m), view.y(z)
-    at, wide = view.x(x), max(item.size_m[0] * view.scale, 4.0)
+    top = view.y(item.top_m)
+    high = view.y(z) - top
+    at = view.x(x)
+    wide = max(item.size_m[0] * view.scale, 4.0)
+    left = at - wide / 2
+
     if item.form == "board":
-        return [Rect("hide", at - wide / 2, top, wide, base - top)]
+        return [Rect("hide", left, top, wide, high)]
+
     if item.form == "pane":
-        return [Rect("void", at - wide / 2, top, wide, base - top)]
-    step = 6.0 if item.form == "mesh" else 14.0
-    dash = 2.0 if item.form == "mesh" else 11.0
-    rows = range(max(int((base - top) / step), 1))
+        return [Rect("void", left, top, wide, high)]
+
+    step, dash = (6.0, 2.0) if item.form == "mesh" else (14.0, 11.0)
+    rows = range(max(int(high / step), 1))
     marks = "".join(f"M{number(at)},{number(top + step * n)}v{number(dash)}" for n in rows)
     return [Path("coil", marks)]
 

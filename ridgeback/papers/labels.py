@@ -68,14 +68,19 @@ def _ranges(enclosure: Enclosure, units: Units) -> tuple[tuple[str, str], ...]:
     made = attempt(lambda: planned(enclosure.request_at(now())), "enclosure", enclosure.pk)
     if isinstance(made, Failed):
         return ()
+
     found = []
     for need in made.plan.needs:
         ends = [end.value for end in (need.low, need.high) if end is not None]
-        if need.key in LARGE and len(ends) == 2:
-            kind = Kind.HUMIDITY if need.key == NeedKey.HUMIDITY_DAY else Kind.TEMPERATURE
-            low, high = (show(end, kind, units, digits=0, unit=False) for end in ends)
-            unit = "%" if kind is Kind.HUMIDITY else f"°{units.temperature.upper()}"
-            found.append((LARGE[need.key], f"{low}–{high} {unit}"))
+        if need.key not in LARGE or len(ends) != 2:
+            continue
+
+        is_damp = need.key == NeedKey.HUMIDITY_DAY
+        kind = Kind.HUMIDITY if is_damp else Kind.TEMPERATURE
+        unit = "%" if is_damp else f"°{units.temperature.upper()}"
+        low, high = (show(end, kind, units, digits=0, unit=False) for end in ends)
+        found.append((LARGE[need.key], f"{low}–{high} {unit}"))
+
     return tuple(found)
 
 

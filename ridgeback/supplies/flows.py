@@ -36,7 +36,9 @@ def take(
     for food, amount in wanted.items():
         taken, short = taken_from(lots, food, amount)
         if not taken:
-            taken = [(lot.key, 0.0) for lot in lots if lot.food == food][:1]
+            mine_of_food = [lot for lot in lots if lot.food == food]
+            taken = [(lot.key, 0.0) for lot in mine_of_food[:1]]
+
         for n, (key, gone) in enumerate(taken):
             StockMovement.objects.create(
                 stock_id=key,

@@ -142,71 +142,70 @@ def rows_of(
     ask for.
     """
     known = {stock.name: stock for stock in view.stocks}
-    lots = [stock.lot for stock in view.stocks]
     names = sorted(
         {*known, *supplements, *(need.name for need in needs)},
         key=lambda name: (name not in BY_NAME, name),
     )
-    found = []
-    for name in names:
-        stock = known.get(name)
-        lead = stock.lead_days if stock else LEAD_DAYS.get(food_of(name), 7)
-        own = stock.amount if stock else 0.0
-        there = own if stock and stock.stands_for else stocked(lots, name)
-        standing_in = there - own
-        by_mass = view.by_mass(name)
-        seen = outlook(name, there, needs, today, lead)
-        direction, words = _words(seen, today)
-        if stock is not None and stock.stands_for:
-            words = f"fed as {stock.stands_for}"
-        if stock is None and not standing_in:
-            direction, words = (
-                ("below", "a plan needs it")
-                if name in supplements
-                else ("unknown", "not counted yet")
-            )
-        elif name in supplements:
-            direction, words = (
-                ("right", "a plan needs it") if there > 0 else ("below", "a plan needs it")
-            )
-        dates, late, days = _dates(stock, today) if stock else ("", False, None)
-        if (
-            days is not None
-            and 0 <= days <= SOON_DAYS
-            and stock is not None
-            and stock.amount > 0
-            and direction != "below"
-        ):
-            direction = "unknown"
-            words = f"{days} days left" if days else "last day"
-        if late:
-            direction = "above"
-            words = "past its date"
-        per_week = (
-            amount_text(
-                math.ceil(seen.per_week) if counted(name) else seen.per_week,
-                units,
-                by_mass=by_mass,
-            )
-            if seen.per_week
-            else ""
-        )
-        amount = amount_text(own, units, by_mass=by_mass)
-        more = amount_text(standing_in, units, by_mass=by_mass)
-        found.append(
-            SupplyRow(
-                name,
-                stock,
-                f"{amount}, and {more} that stand in" if standing_in else amount if stock else "",
-                per_week,
-                direction,
-                words,
-                _order(seen, today, units, stock.price if stock else None, view),
-                dates,
-                late,
-            )
-        )
-    return found
+    return [_row(name, known.get(name), view, needs, supplements, today, units) for name in names]
+
+
+def _row(
+    name: str,
+    stock: Stock | None,
+    view: StockView,
+    needs: list[Need],
+    supplements: set[str],
+    today: dt.date,
+    units: Units,
+) -> SupplyRow:
+    lead = stock.lead_days if stock else LEAD_DAYS.get(food_of(name), 7)
+    own = stock.amount if stock else 0.0
+    there = own if stock and stock.stands_for else stocked([one.lot for one in view.stocks], name)
+    standing_in = there - own
+    by_mass = view.by_mass(name)
+    seen = outlook(name, there, needs, today, lead)
+    direction, words = _state(seen, stock, there, today, is_asked=name in supplements)
+    dates, late, _ = _dates(stock, today) if stock else ("", False, None)
+
+    week = math.ceil(seen.per_week) if counted(name) else seen.per_week
+    amount = amount_text(own, units, by_mass=by_mass)
+    more = amount_text(standing_in, units, by_mass=by_mass)
+    alone = amount if stock else ""
+
+    return SupplyRow(
+        name,
+        stock,
+        f"{amount}, and {more} that stand in" if standing_in else alone,
+        amount_text(week, units, by_mass=by_mass) if seen.per_week else "",
+        direction,
+        words,
+        _order(seen, today, units, stock.price if stock else None, view),
+        dates,
+        late,
+    )
+
+
+def _state(
+    seen: SupplyForecast, stock: Stock | None, there: float, today: dt.date, *, is_asked: bool
+) -> tuple[str, str]:
+    """The direction and the words of what is there: its date first, then a plan's wish, then how long
+    it lasts.
+    """
+    _, late, days = _dates(stock, today) if stock else ("", False, None)
+    direction, words = _words(seen, today)
+    if late:
+        return "above", "past its date"
+    if is_asked:
+        direction, words = ("right" if there > 0 else "below"), "a plan needs it"
+    elif stock is None and not there:
+        return "unknown", "not counted yet"
+    elif stock is not None and stock.stands_for:
+        words = f"fed as {stock.stands_for}"
+
+    ends_soon = days is not None and 0 <= days <= SOON_DAYS
+    if ends_soon and stock is not None and stock.amount > 0 and direction != "below":
+        return "unknown", f"{days} days left" if days else "last day"
+    return direction, words
 
 
 def with_colonies(rows: list[SupplyRow], units: Units) -> list[SupplyRow]:

@@ -43,6 +43,14 @@ def meal(client: Client, household: Household, enclosure: Enclosure, **more: str
     return task.meal
 
 
+def insects_of(household: Household, enclosure: Enclosure) -> Any:
+    """The insects of the next meal."""
+    due = gather(household, timezone.now(), only=[enclosure.pk])[0]
+    known = next(one for one in due.tasks if one.kind == "feed").meal
+    assert known is not None
+    return next(part for part in known.helpings if part.count)
+
+
 def test_it_lists_what_the_meals_to_come_take(client: Client) -> None:
     page = client.get("/supplies/").content.decode()
     assert "Mixed leaves" in page and "not counted yet" in page and "To order" in page
@@ -51,16 +59,13 @@ def test_it_lists_what_the_meals_to_come_take(client: Client) -> None:
 def test_a_meal_is_taken_off_and_comes_back_when_it_is_undone(
     client: Client, household: Household, pip: Enclosure
 ) -> None:
-    due = gather(household, timezone.now(), only=[pip.pk])[0]
-    known = next(one for one in due.tasks if one.kind == "feed").meal
-    assert known is not None
-    insect = next(part for part in known.helpings if part.count)
+    insect = insects_of(household, pip)
     put_in(client, insect.name, "100")
     put_in(client, "mixed leaves", "500 g")
-    meal(client, household, pip)
+    taken = meal(client, household, pip)
     assert insect.count is not None
     assert Stock.objects.get(name=insect.name).amount == 100 - insect.count
-    greens = next(part for part in known.helpings if part.name == "mixed leaves")
+    greens = next(part for part in taken.helpings if part.name == "mixed leaves")
     assert Stock.objects.get(name="mixed leaves").amount == pytest.approx(500 - greens.grams)
     client.post(f"/today/undo/{LogEntry.objects.get().pk}/", headers={"X-Today": "1"})
     assert Stock.objects.get(name=insect.name).amount == 100 and Stock.objects.get(
@@ -249,10 +254,7 @@ def test_how_long_it_takes_to_come_is_the_households(client: Client) -> None:
 def test_a_meal_takes_what_stands_in_for_its_food(
     client: Client, household: Household, pip: Enclosure
 ) -> None:
-    due = gather(household, timezone.now(), only=[pip.pk])[0]
-    known = next(one for one in due.tasks if one.kind == "feed").meal
-    assert known is not None
-    insect = next(part for part in known.helpings if part.count)
+    insect = insects_of(household, pip)
     put_in(client, insect.name, "1")
     put_in(client, "crickets from Ben", "50", stands_for=insect.name)
     page = client.get("/supplies/").content.decode()
