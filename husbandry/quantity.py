@@ -6,6 +6,7 @@ pint, and nowhere else.
 """
 
 import functools
+import math
 import re
 from dataclasses import dataclass
 from enum import StrEnum
@@ -165,7 +166,7 @@ _EXAMPLES: dict[Kind, str] = {
     Kind.TEMPERATURE_DIFFERENCE: "“1.4 °C” or “2.5 °F”",
     Kind.MASS: "“420 g”, “1.2 kg” or “2 lb 3 oz”",
     Kind.VOLUME: "“68 l” or “20 gal”",
-    Kind.AREA: "“80 cm²” or “12 sq in”",
+    Kind.AREA: "“80 cm²”, “12 sq in” or “24 holes of 3 mm”",
     Kind.POWER: "“75 W”",
     Kind.HUMIDITY: "“55 %”",
     Kind.UVI: "“3.2”",
@@ -179,6 +180,10 @@ _NUMBER = r"[-+−]?(?:\d+(?:[.,]\d+)?|[.,]\d+)"
 _PART = re.compile(rf"\s*({_NUMBER})\s*([^\d\s.,+−-][^\d+−]*?)?\s*(?=$|\d|[-+−.,]\d)")
 _LESS = re.compile(r"(.*\d.*?)\s*(?:[-−–]|\bless\b|\bminus\b)\s*(\d.*)")
 """A mass with something taken off it."""
+_HOLES = re.compile(
+    r"(\d+)\s*(?:air\s*)?holes?\s*(?:of|at|x|×|à)?\s*(\d.*?)(?:\s*(?:wide|across))?"
+)
+"""An area as so many holes of a width."""
 _COMPOUND = {Kind.LENGTH, Kind.MASS, Kind.HOURS}
 _MAX_TYPED = 60
 """Longer texts are no number (design choice) [characters]."""
@@ -307,6 +312,8 @@ def read(text: str, kind: Kind, units: Units = METRIC, *, small: bool = False) -
         raise EntryError(f"That is too long for a {kind.value}: write {_EXAMPLES[kind]}.")
     if kind is Kind.MASS and (less := _LESS.fullmatch(typed)):
         return _less(less[1], less[2], units, small=small)
+    if kind is Kind.AREA and (drilled := _HOLES.fullmatch(typed)):
+        return _holes(drilled[1], drilled[2], units)
     parts = _parts_of(typed, kind)
     if len(parts) > 1 and (
         kind not in _COMPOUND or len(parts) > 2 or not all(unit for _, unit in parts)
@@ -337,6 +344,14 @@ def _less(whole: str, tare: str, units: Units, *, small: bool) -> QuantityEntry:
         raise EntryError(f"“{whole.strip()}” less “{tare.strip()}” leaves nothing.")
     per_unit = convert(1.0, Kind.MASS, both.typed_unit)
     return QuantityEntry(left, Kind.MASS, left / per_unit, both.typed_unit, both.unit_assumed)
+
+
+def _holes(count: str, wide: str, units: Units) -> QuantityEntry:
+    """The area of round holes: “24 holes of 3 mm”."""
+    width = read(wide, Kind.LENGTH, units, small=True)
+    one_cm2 = math.pi / 4 * (100 * width.value) ** 2
+    area_cm2 = float(f"{int(count) * one_cm2:.10g}")
+    return QuantityEntry(area_cm2, Kind.AREA, area_cm2, "cm²", width.unit_assumed)
 
 
 # --- display --------------------------------------------------------------------------------------

@@ -138,10 +138,10 @@ class Request(Document):
         fans = (item for item in self.items if isinstance(item, Fan))
         return sum(fan.air_m3_s for fan in fans if fan.lit_at(hour))
 
-    def drips_l(self, hour: float) -> float:
-        """Water that its drippers let fall in an hour, as at that hour of the day [l/h]."""
+    def drips_l_h(self, hour: float) -> float:
+        """Water that stays of what its drippers let fall, as at that hour of the day [l/h]."""
         drippers = (item for item in self.items if isinstance(item, Dripper))
-        return sum(dripper.l_per_h for dripper in drippers if dripper.lit_at(hour))
+        return sum(dripper.wets_l_h for dripper in drippers if dripper.lit_at(hour))
 
     def item(self, item_id: str) -> Item:
         """The item of that id."""

@@ -23,6 +23,6 @@ def drinking(request: Request, profile: Profile) -> list[Note]:
     wetting = request.enclosure.wetting
     if wetting is not None and wetting.mistings:
         return []
-    if any(isinstance(item, Dripper) for item in request.items):
+    if any(isinstance(item, Dripper) and not item.buried for item in request.items):
         return []
     return [Note(slug=NO_DROPS, severity="care", text=_TEXT)]

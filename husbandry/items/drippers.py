@@ -1,9 +1,11 @@
 """Drippers: drops that fall on leaves, for animals that drink nothing else."""
 
+from collections.abc import Iterator
 from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
+from husbandry.errors import Problem
 from husbandry.items.base import ByTheClock, Surroundings, Times
 from husbandry.items.fields import PLACE, TIMER, ItemField
 from husbandry.quantity import Kind, PlausibleRange
@@ -16,12 +18,20 @@ NEW_DRIP_L_H = 0.1
 """Of a new one: a drop every two seconds (common practice) [l/h]."""
 
 
+SPILT = 0.3
+"""Of what a dripper lets fall, what wets leaves and substrate; a dish catches the rest (design
+choice) [1].
+"""
+
+
 class Dripper(ByTheClock):
-    """Water that drips onto leaves and is caught below."""
+    """Water that drips onto leaves and is caught below, or seeps from a line in the substrate."""
 
     kind: Literal["dripper"] = "dripper"
     l_per_h: Annotated[float, Field(gt=0, le=3)]
     """Water that it lets fall in an hour [l/h]."""
+    buried: bool = False
+    """Whether it lies in the substrate and waters that alone."""
 
     fields = (
         *PLACE,
@@ -32,6 +42,7 @@ class Dripper(ByTheClock):
             plausible=DRIP_L_H,
             what="dripper’s water an hour",
         ),
+        ItemField("buried", "Lies in the substrate", is_flag=True, required=False),
         *TIMER,
     )
     group = "Moisture"
@@ -52,4 +63,16 @@ class Dripper(ByTheClock):
     @property
     def name(self) -> str:
         """What keepers call it."""
-        return "dripper"
+        return "buried watering line" if self.buried else "dripper"
+
+    @property
+    def wets_l_h(self) -> float:
+        """Water that stays in the enclosure while it runs [l/h]."""
+        return self.l_per_h if self.buried else SPILT * self.l_per_h
+
+    def problems(self, at: str, around: Surroundings) -> Iterator[Problem]:
+        """A buried line lies in the substrate."""
+        yield from super().problems(at, around)
+        if self.buried and self.at_m[2] > around.substrate_m:
+            deep = f"the substrate is {around.substrate_m:g} m deep"
+            yield Problem(f"{at}/at_m/2", f"a buried line lies in the substrate: {deep}")

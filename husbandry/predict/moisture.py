@@ -280,18 +280,12 @@ def forcing_of(prediction: "Prediction", places: Places, wetting: MoistureContro
     vapours = tuple(min(room_pa, saturation(around)) for around in places.room)
     more = wetting.logged.air if wetting.logged else 1.0
     for n in range(HALF_HOURS):
-        mist[n] += SPILT * prediction.request.drips_l((n + 0.5) / 2) / 2
+        mist[n] += prediction.request.drips_l_h((n + 0.5) / 2) / 2
     changes = tuple(
         more * _at_hour(prediction, (n + 0.5) / 2).changes_per_h(kelvin)
         for n, kelvin in enumerate(excess)
     )
     return Forcing(STEP_S, places.middle, places.room, vapours, changes, tuple(mist), tuple(fog))
-
-
-SPILT = 0.3
-"""Of what a dripper lets fall, what wets leaves and substrate; a dish catches the rest (design
-choice) [1].
-"""
 
 
 def _at_hour(prediction: "Prediction", hour: float) -> HeatModel:

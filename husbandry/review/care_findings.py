@@ -6,12 +6,13 @@ Rules are common practice unless a profile says otherwise. Method: docs/methods/
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from husbandry.derivation import OtherApproach
+from husbandry.derivation import Derivation, OtherApproach, Source, named_value
 from husbandry.documents.result import COMPANY, AnimalFound
 from husbandry.feeding.feeders import widest_insect
 from husbandry.feeding.supplements import HOLD_D3, default_rules, supplement_words
+from husbandry.quantity import Kind
 from husbandry.review.description import Description, SaidRange
-from husbandry.review.findings import ReviewFinding, finding
+from husbandry.review.findings import Evidence, ReviewFinding, finding
 from husbandry.review.food_sizes import feeder_said
 from husbandry.review.need_findings import Seen
 from husbandry.review.vocabulary import PACKAGE
@@ -348,8 +349,8 @@ def _insect_sizes(seen: Seen) -> Iterator[ReviewFinding]:
     if known.mass_g is None and known.stage is None and known.age_months is None:
         return
 
-    least_m = min(animal.length_m for animal in seen.plan.animals)
-    gap_mm = 1000 * seen.assumed.profile.body.eye_gap_bl * least_m
+    gap = _eye_gap(seen)
+    gap_mm = 1000 * gap.value
     said = [feeder_said(one) for one in seen.said.food or ()]
     insects = [one for one in said if one is not None and one.food == "insects"]
     widths = {one: one.width_mm for one in insects if one.width_mm}
@@ -359,18 +360,44 @@ def _insect_sizes(seen: Seen) -> Iterator[ReviewFinding]:
         if width_mm > WIDE_INSECT * gap_mm:
             yield finding(
                 "large insects",
-                text=f"{_sentence(insect.name)}: about {width_mm:.0f} mm wide. The gap between its"
-                f" eyes is about {gap_mm:.0f} mm.",
+                text=f"{_sentence(insect.name)}: wider than the gap between its eyes.",
                 fix=f"Insects no wider than that gap ({fits}).",
+                evidence=_widths(width_mm, gap),
             )
 
     if widths and max(widths.values()) < NARROW_INSECT * gap_mm:
+        named = _sentence(_listed([one.name for one in widths]))
         yield finding(
             "small insects",
-            text=f"{_sentence(_listed([one.name for one in widths]))}: much smaller than the"
-            f" {gap_mm:.0f} mm between its eyes.",
+            text=f"{named}: much smaller than the gap between its eyes.",
             fix=f"Insects about as wide as that gap ({fits}).",
+            evidence=_widths(max(widths.values()), gap),
         )
+
+
+def _eye_gap(seen: Seen) -> Derivation:
+    """The gap between the eyes of the smallest animal [m]."""
+    share = seen.assumed.profile.body.eye_gap_bl
+    least_m = min(animal.length_m for animal in seen.plan.animals)
+
+    return Derivation(
+        value=share * least_m,
+        unit="m",
+        rule="A share of the body's length, by its species: an insect is about as wide at the most.",
+        inputs=(
+            named_value("its length, the smallest", least_m, "m"),
+            named_value("gap over length", share, "1"),
+        ),
+        sources=(Source(kind="common practice"),),
+    )
+
+
+def _widths(width_mm: float, gap: Derivation) -> tuple[Evidence, Evidence]:
+    width_m = width_mm / 1000
+    return (
+        Evidence(what="said", kind=Kind.LENGTH, low=width_m, high=width_m, of="width"),
+        Evidence(what="needed", kind=Kind.LENGTH, high=gap.value, derivation=gap),
+    )
 
 
 def _supplements(seen: Seen) -> Iterator[ReviewFinding]:

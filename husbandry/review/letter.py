@@ -101,10 +101,15 @@ def range_text(one: Evidence, units: Units) -> str:
     return f"{number} to {high}" if number and high.endswith(unit) else f"{low} to {high}"
 
 
+INSECT_MOST_M = 0.03
+"""Up to such a length it is told in millimetres (design choice) [m]."""
+
+
 def _shown(value: float, one: Evidence, units: Units) -> str:
     """No decimals that no keeper's instrument tells."""
     whole = one.kind in {Kind.TEMPERATURE, Kind.HUMIDITY}
-    return show(value, one.kind, units, digits=0 if whole else None)
+    small = one.kind is Kind.LENGTH and value < INSECT_MOST_M
+    return show(value, one.kind, units, digits=0 if whole else None, small=small)
 
 
 def _corrected(review: Review, units: Units) -> Iterator[str]:

@@ -76,7 +76,8 @@ def with_moisture(request: Request, needs: AnimalNeeds) -> tuple[Request, float]
     keys = [key for key in HUMIDITY if key in needs.targets]
     if not keys or needs.profile.habit == "aquatic":
         return request, 0.0
-    if needs.profile.water.drops and not any(isinstance(i, Dripper) for i in request.items):
+    drips = any(isinstance(item, Dripper) and not item.buried for item in request.items)
+    if needs.profile.water.drops and not drips:
         request = apply_patch(request, added_patch(dripper_over_leaves(request)))
     best: _Damp | None = None
     for found in _ways(request, needs, keys):

@@ -96,6 +96,8 @@ class SoakRoutine(Document):
     minutes: tuple[float, float]
     depth_m: float
     water_c: tuple[float, float]
+    look: str = ""
+    """What is looked at meanwhile."""
 
 
 class AnimalRoutine(Document):
@@ -317,8 +319,16 @@ def _soak(n: int, looked: AnimalNeeds, request: Request) -> SoakRoutine | None:
                 minutes=bath.minutes,
                 depth_m=bath.depth_m,
                 water_c=bath.water_c,
+                look=_look_at_the_soak(looked.profiles[looked.occupants[n].species]),
             )
     return None
+
+
+def _look_at_the_soak(profile: Profile) -> str:
+    """What is seen best while it sits in water (common practice)."""
+    if profile.body.length_kind == "shell":
+        return "brush the shell softly, look at shell, skin and eyes"
+    return "look at skin, toes and eyes"
 
 
 def _nails(profile: Profile) -> str:

@@ -214,7 +214,7 @@ UNITS = {
 def _number(value: Any) -> float:
     try:
         found = float(value)
-    except (TypeError, ValueError):
+    except (TypeError, ValueError, OverflowError):
         raise ValueError(f"“{str(value)[:20]}” is no number") from None
     if isinstance(value, bool) or not math.isfinite(found):
         raise ValueError(f"“{str(value)[:20]}” is no number")

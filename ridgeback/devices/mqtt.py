@@ -121,6 +121,9 @@ def _take(client: Client, userdata: Any, message: MQTTMessage) -> None:
         log.exception("readings not written: they are asked for again")
         client.disconnect()
         return
+    except Exception:  # a message that breaks the code is not asked for again and again
+        log.exception("message not understood")
+        answer = {"error": "This batch could not be read."}
     client.ack(message.mid, message.qos)
     topic = message.topic.removesuffix("readings") + "answers"
     client.publish(topic, json.dumps(answer), QOS)

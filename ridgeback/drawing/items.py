@@ -11,6 +11,7 @@ from husbandry.errors import ImpossibleStateError
 from husbandry.items.base import Long
 from husbandry.items.containers import DigBox, FoodDish
 from husbandry.items.dividers import Divider
+from husbandry.items.drippers import Dripper
 from husbandry.items.furnishings import Branch, Dish, Hide, PlantedItem, Pool, Slab
 from husbandry.items.heaters import HeatMat, LedBar, TubeHeater
 from husbandry.items.instruments import Thermometer
@@ -402,6 +403,12 @@ def dripper_shapes(x: float, y: float) -> list[Shape]:
     return [Rect("lamp", x - 7, y - 12, 14, 12, 5), Path("water", drops)]
 
 
+def line_shapes(x: float, y: float) -> list[Shape]:
+    """A watering line in the substrate, from its end: a pipe, and what seeps from it."""
+    seeps = "".join(f"M{number(x + beside)},{number(y + 6)}v7" for beside in (-8, 0, 8))
+    return [Circle("lamp", x, y, 4), Path("water", seeps)]
+
+
 def fan_shapes(x: float, y: float) -> list[Shape]:
     """A fan where it is fixed: its ring and its blades."""
     blades = "".join(
@@ -451,6 +458,8 @@ def hung_shapes(item: Item, prediction: Prediction, view: View, units: Units) ->
         return thermometer_shapes(item, view)
     if isinstance(item, Divider):
         return divider_shapes(item, view)
+    if isinstance(item, Dripper) and item.buried:
+        return line_shapes(*view.at(item.at_m[0], item.at_m[2]))
     drawn = {"fogger": fogger_shapes, "dripper": dripper_shapes, "fan": fan_shapes}.get(item.kind)
     if drawn is not None:
         return drawn(*view.at(item.at_m[0], item.at_m[2]))

@@ -130,7 +130,7 @@ class LayoutForm(forms.Form):
             value=value,
             plausible=VENTS,
             what="vent area",
-            help_text="The free area of all of them together.",
+            help_text="The free area of all of them together, or “24 holes of 3 mm”.",
         )
 
     def _lid_fields(self) -> dict[str, forms.Field]:

@@ -8,7 +8,7 @@ from django.db import IntegrityError, transaction
 from django.db.models import F, Q
 from django.db.models.functions import Greatest
 
-from husbandry.tasks.stocks import FoodMix, stocked, taken_from, weighed, with_mixes
+from husbandry.tasks.stocks import FoodMix, stocked, taken_from, with_mixes
 from husbandry.tasks.supplies import LEAD_DAYS, STORES, food_of
 from ridgeback.households.models import Household, Keeper
 from ridgeback.log.models import LogEntry
@@ -128,9 +128,7 @@ def change(stock: Stock, data: Mapping[str, Any]) -> None:
     for name in DETAILS:
         if name not in {"place", "lead_days"} or data[name] not in {"", None}:
             setattr(there, name, data[name])
-    if weighed(there.stands_for):
-        there.is_weighed = True
-    there.save(update_fields=[*DETAILS, "is_weighed"])
+    there.save(update_fields=list(DETAILS))
 
 
 def set_freezer(household: Household, litres: float | None) -> None:

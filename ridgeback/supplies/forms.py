@@ -23,6 +23,7 @@ PART = re.compile(
     re.IGNORECASE,
 )
 """A line of a recipe."""
+OWN_NAME = "Meals take it by its own name."
 
 
 class StockForm(forms.Form):
@@ -124,6 +125,8 @@ class StockForm(forms.Form):
         data = super().clean() or {}
         if data.get("stands_for") == data.get("name"):
             data["stands_for"] = ""
+        if data.get("stands_for") and data.get("name") in BY_NAME:
+            self.add_error("stands_for", OWN_NAME)
         if "name" in data and "amount" in data:
             food = data.get("stands_for") or data["name"]
             typed_mass = food not in BY_NAME and has_letters(data["amount"])
@@ -140,10 +143,21 @@ class StockForm(forms.Form):
 class StockDetailsForm(StockForm):
     """What is known of something in stock; its amount is counted in its row."""
 
-    def __init__(self, *args: Any, **kwargs: Any) -> None:
+    def __init__(self, *args: Any, stock: Stock, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
+        self.stock = stock
         del self.fields["amount"]
         del self.fields["name"]
+
+    def clean_stands_for(self) -> str:
+        """A food of the guide that is counted, or weighed, as this is."""
+        food = super().clean_stands_for()
+        if food and self.stock.name in BY_NAME:
+            raise forms.ValidationError(OWN_NAME)
+        if food and weighed(food) != self.stock.by_mass:
+            how = "weighed and this is counted" if weighed(food) else "counted and this is weighed"
+            raise forms.ValidationError(f"That food is {how}: remove this and enter it anew.")
+        return food
 
 
 class FreezerForm(forms.Form):

@@ -80,7 +80,7 @@ def details(request: KeeperRequest, pk: int) -> HttpResponse:
     known = {name: getattr(stock, name) for name in flows.DETAILS}
     posted = request.POST if request.method == "POST" else None
     today = stock.household.day_of(now())
-    form = StockDetailsForm(posted, units=request.units, today=today, initial=known)
+    form = StockDetailsForm(posted, units=request.units, today=today, initial=known, stock=stock)
     if form.is_bound and form.is_valid():
         flows.change(stock, form.cleaned_data)
         messages.success(request, f"{stock.name} is saved.")

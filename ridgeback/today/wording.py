@@ -147,7 +147,11 @@ def _soak(animal: AnimalRoutine, units: Units) -> TaskWording:
         for n, end in enumerate(soak.water_c)
     )
     deep = show(soak.depth_m, Kind.LENGTH, units, digits=1)
-    return TaskWording(f"Soak {minutes}", f"{deep} deep, {warm}; stay beside it", "Soaked")
+    note = "; ".join(
+        part for part in (f"{deep} deep, {warm}", soak.look, "stay beside it") if part
+    )
+
+    return TaskWording(f"Soak {minutes}", note, "Soaked")
 
 
 def _body_check(task: Task, animal: AnimalRoutine) -> TaskWording:

@@ -180,6 +180,23 @@ def test_an_area_is_read_in_either_system(typed: str, cm2: float) -> None:
 
 
 @pytest.mark.parametrize(
+    ("typed", "cm2"),
+    [("24 holes of 3 mm", 1.696), ("10 air holes 1 cm wide", 7.854), ("1 hole of 1 in", 5.067)],
+)
+def test_an_area_is_read_as_holes(typed: str, cm2: float) -> None:
+    """By hand: a round hole is π/4 of its width squared."""
+    assert read(typed, Kind.AREA).value == pytest.approx(cm2, abs=0.001)
+
+
+@pytest.mark.parametrize(
+    "typed", ["holes of 3 mm", "24 holes", "24 holes of -3 mm", "2.5 holes of 3 mm"]
+)
+def test_what_are_no_holes_is_refused(typed: str) -> None:
+    with pytest.raises(EntryError):
+        read(typed, Kind.AREA)
+
+
+@pytest.mark.parametrize(
     ("text", "grams"),
     [
         ("1250 - 380 g", 870),

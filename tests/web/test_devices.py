@@ -63,6 +63,19 @@ def test_a_token_is_shown_once_and_kept_as_a_hash(client: Client, token: str) ->
     assert "last 24.5 °C at" in client.get(f"/household/devices/{device.pk}/").content.decode()
 
 
+def test_a_number_beyond_all_numbers_is_a_refused_row(token: str) -> None:
+    told = post(token, {"readings": [reading(10**400), reading(24.0, 2)]}).json()
+    assert told["new"] == 1 and "no number" in told["refused"][0]["reason"]
+
+
+def test_a_device_at_a_plug_knows_its_unit(client: Client, token: str, pip: Enclosure) -> None:
+    device = Device.objects.get(name="Shelf")
+    bound = {"enclosure": pip.pk, "quantity": "power", "place": "plug"}
+    client.post(f"/household/devices/{device.pk}/", bound)
+    told = Client().get("/api/v1/device", headers={"authorization": f"Bearer {token}"}).json()
+    assert {one["unit"] for one in told["channels"]} == {"C", "%", "W"}
+
+
 def test_a_device_knows_itself(token: str, pip: Enclosure) -> None:
     answer = Client().get("/api/v1/device", headers={"authorization": f"Bearer {token}"})
     told = answer.json()

@@ -167,6 +167,20 @@ def test_a_device_is_limited_and_a_revoked_token_opens_nothing(
     assert "opens nothing" in mqtt.answer_to(batch)["error"]
 
 
+def test_a_message_that_breaks_the_code_is_answered_and_does_not_come_again(
+    broker: str, token: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def breaks(*args: Any) -> Any:
+        raise RecursionError
+
+    heard: list[Any] = []
+    both = [listening(broker), device_at(broker, heard)]
+    monkeypatch.setattr(flows, "take", breaks)
+    sent(both[1], {"token": token, "readings": []})
+    turn(both, lambda: heard)
+    assert heard == [{"error": "This batch could not be read."}]
+
+
 @pytest.mark.parametrize("url", ["http://localhost", "mqtt://", "localhost:1883"])
 def test_an_address_that_is_none_is_refused(url: str) -> None:
     with pytest.raises(CommandError, match="mqtt://HOST"):

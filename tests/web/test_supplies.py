@@ -326,8 +326,13 @@ def test_details_are_kept_and_orders_are_priced(client: Client) -> None:
     assert (stock.lead_days, stock.price, stock.piece_g) == (2, 0.25, 0.5)
     orders = client.get("/supplies/").context["orders"]
     assert any("adult crickets" in one.text and "EUR" in one.text for one in orders)
-    wrong = client.post(f"/supplies/{stock.pk}/details/", {**sent, "stands_for": "a unicorn"})
-    assert "no such food" in str(wrong.context["form"].errors)
+    for food, words in (("a unicorn", "no such food"), ("adult mouse", "by its own name")):
+        wrong = client.post(f"/supplies/{stock.pk}/details/", {**sent, "stands_for": food})
+        assert words in str(wrong.context["form"].errors)
+    put_in(client, "a tin of mice", "3")
+    tin = Stock.objects.get(name="a tin of mice")
+    mixed = client.post(f"/supplies/{tin.pk}/details/", {"stands_for": "mixed leaves"})
+    assert "weighed and this is counted" in str(mixed.context["form"].errors)
 
 
 def test_frozen_food_takes_room(client: Client, household: Household) -> None:

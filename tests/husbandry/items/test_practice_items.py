@@ -91,6 +91,25 @@ def test_a_dripper_wets_by_what_is_not_caught(sample: dict[str, Any]) -> None:
     assert sum(damp.forcing.mist_kg) == pytest.approx(0.3 * 0.2 * 2, rel=1e-9)
 
 
+def test_a_buried_line_leaves_all_of_it_in_the_substrate(sample: dict[str, Any]) -> None:
+    data = copy.deepcopy(sample)
+    data["enclosure"]["wetting"] = {"substrate": "dry top"}
+    line = {
+        "id": "line-1",
+        "kind": "dripper",
+        "buried": True,
+        "at_m": [0.9, 0.3, 0.02],
+        "l_per_h": 0.2,
+        "on": "09:00",
+        "off": "11:00",
+    }
+    damp = damp_of(predicted(with_items(data, line)))
+    assert damp is not None
+    assert sum(damp.forcing.mist_kg) == pytest.approx(0.2 * 2, rel=1e-9)
+    with pytest.raises(DocumentError, match="lies in the substrate"):
+        with_items(data, {**line, "at_m": [0.9, 0.3, 0.4]})
+
+
 @pytest.fixture(scope="module")
 def chameleon() -> Request:
     asked = data_of(find("Chamaeleo calyptratus"), "adult", RoomCase(21.0, 18.0, 26.0, 50.0))
@@ -107,6 +126,9 @@ def test_what_drinks_drops_is_never_left_with_a_dish(chameleon: Request) -> None
     data["items"] = [item for item in data["items"] if item["kind"] != "dripper"]
     dry = from_data(data)
     assert "no drops" in slugs(dry)
+    buried = {"at_m": [0.3, 0.3, 0.0], "on": "09:00", "off": "11:00", "buried": True}
+    line = {"id": "line-1", "kind": "dripper", "l_per_h": 0.1, **buried}
+    assert "no drops" in slugs(with_items(data, line)), "nothing that it sees"
     change = mended(dry, "no drops")
     assert change.kind == "dripper_add" and change.price_eur > 0
 

@@ -113,6 +113,7 @@ def test_hatchling_tortoises_are_soaked_thrice_a_week_at_the_least(sample: dict[
     """Check value: 20 to 30 minutes, three times a week or daily."""
     soak = of(sample, animals=[{"species": "Testudo hermanni", "mass_g": 20}]).animals[0].soak
     assert soak is not None and soak.every_days <= 7 / 3 + 1e-9 and 10 <= soak.minutes[0] <= 30
+    assert "shell" in soak.look
     assert of(sample).animals[0].soak is None
 
 
