@@ -62,18 +62,17 @@ def divider_notes(request: Request) -> Iterator[Note]:
         gap = _gap_m(one, request)
         if several and not one.is_passable and gap > REACHES_M:
             text = (
-                f"The {one.name} leaves a gap and parts nobody: it has to reach from front to back"
-                " and from the floor to the lid."
+                f"The {one.name} leaves a gap that animals pass. It must reach from front to back and"
+                " from the floor to the lid."
             )
             yield Note(slug="divider gap", severity="danger", text=text)
         if several and one.is_seen_through and gap <= REACHES_M:
             text = (
-                f"Through the {one.name} they see each other all day, which keeps both in fear or"
-                " fight: cover it."
+                f"Through the {one.name} they see each other all day and stay stressed. Cover it."
             )
             yield Note(slug="divider seen through", severity="care", text=text)
         if several and one.form == "mesh":
-            text = "Toes and tails are bitten through mesh: two layers, a hand apart, or a board."
+            text = "Animals bite toes and tails through mesh. Use two layers a hand apart, or a board."
             yield Note(slug="divider mesh", severity="care", text=text)
 
     parts = parts_of(request)

@@ -62,13 +62,13 @@ def mix_of(name: str, stands_for: str, grams: Mapping[str, float], water_g: floa
     total = sum(grams.values()) + water_g
 
     if not weighed(stands_for):
-        raise EntryError("A mix stands for a food that is weighed: leaves, paste, pellets, fruit.")
+        raise EntryError("A mix is fed as a food that is weighed: leaves, paste, pellets, fruit.")
     if not grams or min(grams.values()) <= 0 or water_g < 0:
-        raise EntryError("Each part weighs something.")
+        raise EntryError("Each ingredient needs a weight.")
     if len(grams) > PARTS_MOST:
-        raise EntryError(f"A mix has {PARTS_MOST} parts at the most.")
+        raise EntryError(f"A mix has {PARTS_MOST} ingredients at most.")
     if stands_for in grams and len(grams) == 1 and not water_g:
-        raise EntryError("That is the food itself and no mix.")
+        raise EntryError("That is the food itself, not a mix.")
     if water_g / total > WATER_MOST:
         raise EntryError("More than nine tenths of it would be water.")
 

@@ -51,7 +51,7 @@ def answer_to(payload: bytes) -> dict[str, Any]:
     device = flows.known_by(str(batch.get("token", "")))
 
     if device is None:
-        return {"error": "This token opens nothing."}
+        return {"error": "This token is not valid."}
     if _is_too_fast(device.pk):
         return {"error": f"More than {RATE_A_MINUTE} batches a minute: send more rows in each."}
     found = flows.take(device, rows, now())

@@ -22,8 +22,8 @@ class HouseholdSignUp(forms.Form):
         label="Name of your household",
         max_length=80,
         required=False,
-        help_text="Animals and enclosures belong to it; several people may share one. Left empty,"
-        " it is named after you.",
+        help_text="Animals and enclosures belong to it; several people may share one. If you"
+        " leave it empty, it is named after you.",
     )
 
     def signup(self, request: HttpRequest, user: Keeper) -> None:
@@ -36,7 +36,7 @@ class HouseholdSignUp(forms.Form):
 class NewHouseholdForm(forms.Form):
     """Another household of one's own."""
 
-    name = forms.CharField(label="Its name", max_length=80)
+    name = forms.CharField(label="Name", max_length=80)
 
 
 class SavedFilterForm(forms.ModelForm):

@@ -122,7 +122,7 @@ def begin(request: KeeperRequest) -> HttpResponse:
             request.session[CHOSEN] = made.pk
             return redirect("collection:choose")
         form.add_error(
-            None, f"With {flows.OWN_MOST} households, or in the demo, you begin no other."
+            None, f"You cannot create more than {flows.OWN_MOST} households, and none in the demo."
         )
     mine = memberships_of(request.user)
 

@@ -25,7 +25,7 @@ READ_S = 600.0
 """A file that takes longer ends its worker (design choice) [s]."""
 MOST_TRIES = 3
 """So often a file is begun: one that ended its worker each time is given up (design choice)."""
-TOO_LONG = "It took too long, again and again: cut the file in two and send both."
+TOO_LONG = "The import took too long. Split the file in two and import both."
 
 
 class Target(NamedTuple):

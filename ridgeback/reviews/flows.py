@@ -27,7 +27,7 @@ CORRECT_S = 180.0
 """A correction that takes longer ends its worker (design choice) [s]."""
 MOST_TRIES = 2
 """So often a correction is begun: one that took too long twice is given up (design choice)."""
-TOO_LONG = "Looking for a setup that puts it right took too long, and was given up."
+TOO_LONG = "The search for a better setup took too long and was stopped."
 
 
 def title_of(said: Description) -> str:

@@ -23,7 +23,7 @@ PART = re.compile(
     re.IGNORECASE,
 )
 """A line of a recipe."""
-OWN_NAME = "Meals take it by its own name."
+OWN_NAME = "Meals already use this name: leave “Fed as” empty."
 
 
 class StockForm(forms.Form):
@@ -73,7 +73,7 @@ class StockForm(forms.Form):
         self.fields["piece_g"] = QuantityField(
             Kind.MASS,
             units,
-            label="One weighs",
+            label="Weight of one",
             value=self.initial.get("piece_g"),
             required=False,
             small=True,
@@ -102,7 +102,9 @@ class StockForm(forms.Form):
         """A food of the guide."""
         name = " ".join(self.cleaned_data["stands_for"].split())
         if name and name not in BY_NAME:
-            raise forms.ValidationError("Meals name no such food: choose one of the list.")
+            raise forms.ValidationError(
+                "No meal uses a food of that name. Choose one from the list."
+            )
         return name
 
     def clean_piece_g(self) -> float | None:
@@ -110,7 +112,7 @@ class StockForm(forms.Form):
         entry = self.cleaned_data["piece_g"]
         value = entry.value if isinstance(entry, QuantityEntry) else entry
         if value is not None and not 0 < value <= PIECE_MOST_G:
-            raise forms.ValidationError("One weighs more than nothing, and up to 20 kg.")
+            raise forms.ValidationError("The weight of one is more than nothing, and up to 20 kg.")
         return value
 
     def clean_opened_on(self) -> dt.date | None:
@@ -156,7 +158,7 @@ class StockDetailsForm(StockForm):
             raise forms.ValidationError(OWN_NAME)
         if food and weighed(food) != self.stock.by_mass:
             how = "weighed and this is counted" if weighed(food) else "counted and this is weighed"
-            raise forms.ValidationError(f"That food is {how}: remove this and enter it anew.")
+            raise forms.ValidationError(f"That food is {how}: delete this item and add it again.")
         return food
 
 
@@ -183,14 +185,14 @@ class FreezerForm(forms.Form):
 class RecipeForm(forms.Form):
     """What a mixed food is put together of."""
 
-    name = forms.CharField(label="What you call it", max_length=80)
+    name = forms.CharField(label="Name", max_length=80)
     stands_for = forms.ChoiceField(
         label="Fed as",
         choices=[(name, name) for name in sorted(BY_NAME) if weighed(name)],
-        help_text="Meals that take this are taken from its parts.",
+        help_text="Meals of this food use up the ingredients.",
     )
     parts = forms.CharField(
-        label="Its parts",
+        label="Ingredients",
         max_length=2000,
         widget=forms.Textarea(attrs={"rows": 6, "spellcheck": "false"}),
         help_text="One a line, with its weight: “60 g dandelion”.",
@@ -202,7 +204,7 @@ class RecipeForm(forms.Form):
         self.fields["water"] = QuantityField(
             Kind.MASS,
             units,
-            label="Water with it",
+            label="Water",
             value=self.initial.get("water_g"),
             required=False,
             small=True,

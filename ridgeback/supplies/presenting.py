@@ -175,7 +175,7 @@ def _row(
     return SupplyRow(
         name,
         stock,
-        f"{amount}, and {more} that stand in" if standing_in else alone,
+        f"{amount}, plus {more} fed as this" if standing_in else alone,
         amount_text(week, units, by_mass=by_mass) if seen.per_week else "",
         direction,
         words,

@@ -115,7 +115,7 @@ def recipe(request: KeeperRequest, pk: int | None = None) -> HttpResponse:
     posted = request.POST if request.method == "POST" else None
     if known is not None and posted is not None and "away" in posted:
         known.delete()
-        messages.success(request, f"{known.name} is removed.")
+        messages.success(request, f"{known.name} is deleted.")
         return redirect("supplies:list")
 
     initial = recipe_initial(known, request.units) if known is not None else None
@@ -124,7 +124,7 @@ def recipe(request: KeeperRequest, pk: int | None = None) -> HttpResponse:
         if flows.keep_recipe(household, known, form.cleaned_data):
             messages.success(request, f"{form.cleaned_data['name']} is saved.")
             return redirect("supplies:list")
-        form.add_error("stands_for", "Another mix is fed as that already.")
+        form.add_error("stands_for", "Another mix is already fed as this food.")
 
     return render(request, "supplies/recipe.html", {"form": form, "known": known})
 

@@ -205,7 +205,7 @@ def test_what_must_hold_is_said_with_its_working(client: Client, channel: Channe
     answer = client.get(f"/alarms/{alarm.pk}/")
     wanted = dict(answer.context["wanted"])
     assert wanted["by day at most"].rule and "32" in wanted["by day at most"].text
-    assert "What must hold here" in answer.content.decode()
+    assert "Target range and limits" in answer.content.decode()
 
 
 def test_no_address_no_mail_and_the_page_has_it(client: Client, channel: Channel) -> None:

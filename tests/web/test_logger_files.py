@@ -160,7 +160,7 @@ def test_an_import_that_ends_its_worker_each_time_is_given_up(
     file.refresh_from_db()
     assert file.state == LoggerFile.State.FAILED and file.body is None
     page = client.get(f"/logger-files/{file.pk}/").content.decode()
-    assert "cut the file in two" in page
+    assert "Split the file in two" in page
 
 
 def test_several_sensors_in_several_enclosures(

@@ -345,7 +345,7 @@ def test_a_correction_that_takes_too_long_is_given_up_and_said(client: Client) -
     for path in (f"/second-look/{own.pk}/correction/", f"/second-look/{own.pk}/"):
         assert client.get(path).status_code == 200
     shown = client.get(f"/second-look/{own.pk}/correction/").content.decode()
-    assert "took too long, and was given up" in shown
+    assert "took too long and was stopped" in shown
     client.post(f"/second-look/{own.pk}/", facts(client, own, title="Another try"))
     own.refresh_from_db()
     assert own.correction_tries == 0, "other facts are looked at anew"

@@ -258,7 +258,7 @@ def test_a_meal_takes_what_stands_in_for_its_food(
     put_in(client, insect.name, "1")
     put_in(client, "crickets from Ben", "50", stands_for=insect.name)
     page = client.get("/supplies/").content.decode()
-    assert "and 50 that stand in" in page and f"fed as {insect.name}" in page
+    assert "plus 50 fed as this" in page and f"fed as {insect.name}" in page
     meal(client, household, pip)
     left = {stock.name: stock.amount for stock in Stock.objects.all()}
     assert left[insect.name] == 0
@@ -326,7 +326,7 @@ def test_details_are_kept_and_orders_are_priced(client: Client) -> None:
     assert (stock.lead_days, stock.price, stock.piece_g) == (2, 0.25, 0.5)
     orders = client.get("/supplies/").context["orders"]
     assert any("adult crickets" in one.text and "EUR" in one.text for one in orders)
-    for food, words in (("a unicorn", "no such food"), ("adult mouse", "by its own name")):
+    for food, words in (("a unicorn", "No meal uses"), ("adult mouse", "already use this name")):
         wrong = client.post(f"/supplies/{stock.pk}/details/", {**sent, "stands_for": food})
         assert words in str(wrong.context["form"].errors)
     put_in(client, "a tin of mice", "3")
