@@ -45,7 +45,7 @@ class RestoreForm(OnceForm):
 
 @require_http_methods(["GET", "HEAD", "POST"])
 def archive_page(request: KeeperRequest) -> HttpResponse:
-    """Take everything along; take a household in."""
+    """Export the household; import another."""
     if request.household is None:
         raise Http404
     form = RestoreForm()
@@ -138,5 +138,5 @@ def _restored(request: KeeperRequest, form: RestoreForm) -> HttpResponse | None:
         return None
     request.session[CHOSEN] = made.household.pk
     rows = sum(made.counts.values())
-    messages.success(request, f"{made.household.name} is taken in: {rows} rows.")
+    messages.success(request, f"{made.household.name} is imported: {rows} rows.")
     return redirect("enclosures:list")

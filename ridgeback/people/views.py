@@ -83,7 +83,7 @@ def invite(request: KeeperRequest) -> HttpResponse:
     at = now()
     form = InviteForm(request.POST, own=request.user.email, today=household.day_of(at))
     if form.is_valid() and Invitation.objects.of(household).open_at(at).count() >= INVITED_MOST:
-        form.add_error(None, f"{INVITED_MOST} invitations are open: take one back first.")
+        form.add_error(None, f"{INVITED_MOST} invitations are open: revoke one first.")
     if form.is_valid() and form.cleaned_data["email"] and household.visit_ends is not None:
         form.add_error("email", "The demo sends no email: leave it empty.")
     if not form.is_valid():
@@ -115,7 +115,7 @@ def revoke(request: KeeperRequest) -> HttpResponse:
     """Take an invitation back."""
     rows = Invitation.objects.of(_household(request))
     flows.revoke(get_object_or_404(rows, pk=posted_key(request, "invitation")), now=now())
-    messages.success(request, "The invitation is taken back.")
+    messages.success(request, "The invitation is revoked.")
     return redirect("people:people")
 
 

@@ -26,14 +26,14 @@ def test_a_table_is_read_answered_and_taken_in(page: Page, width: int) -> None:
         assert page.evaluate("document.documentElement.scrollWidth <= innerWidth"), place
     page.goto(f"{server}/add/table/")
     page.get_by_label("The table").fill(TABLE)
-    page.get_by_role("button", name="Look at it").click()
+    page.get_by_role("button", name="Preview").click()
     expect(page.locator(".intake")).to_contain_text("leopard gecko")
     assert serious(page) == []
     assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
     page.get_by_label("Which species is").select_option("Python regius")
     page.get_by_role("button", name="Look again").click()
-    expect(page.get_by_role("button", name="Take in 2 lines")).to_be_visible()
-    page.get_by_role("button", name="Take in 2 lines").click()
+    expect(page.get_by_role("button", name="Import 2 lines")).to_be_visible()
+    page.get_by_role("button", name="Import 2 lines").click()
     expect(page.locator(".messages")).to_contain_text("2 animals")
 
 
@@ -43,7 +43,7 @@ def test_a_move_is_judged_on_the_way(page: Page) -> None:
     page.goto(page.url + "animals/")
     page.get_by_role("link", name="Move", exact=True).first.click()
     page.get_by_label("Into").select_option(label="Fathom’s enclosure")
-    page.get_by_role("button", name="Judge it first").click()
+    page.get_by_role("button", name="Check first").click()
     expect(page.locator(".judged")).to_contain_text("dangerous")
     assert serious(page) == []
     expect(page.get_by_role("button", name="Move all the same")).to_be_visible()

@@ -58,7 +58,7 @@ def test_a_passkey_signs_in_instead_of_a_password(
     assert serious(page) == []
     page.get_by_label("What you call it").fill("My phone")
     page.get_by_label("Sign in with it alone").check()
-    page.get_by_role("button", name="Add it").click()
+    page.get_by_role("button", name="Add passkey").click()
     page.wait_for_url(lambda url: "/add/" not in url)
     kept = Authenticator.objects.get(user=keeper, type=Authenticator.Type.WEBAUTHN)
     assert kept.wrap().name == "My phone"

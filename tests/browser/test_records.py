@@ -55,11 +55,11 @@ def test_a_file_from_the_logger_to_the_chart(page: Page) -> None:
     page.goto(f"{server}/enclosures/{pk}/logger-files/")
     photo = {"name": "a.csv", "mimeType": "text/csv", "buffer": b"\xff\xd8\xff\xe0"}
     page.locator("input[type=file]").set_input_files(photo)  # type: ignore[arg-type]  # as described
-    page.get_by_role("button", name="Read the file").click()
+    page.get_by_role("button", name="Preview file").click()
     expect(page.get_by_role("alert")).to_contain_text("no text")
     file = {"name": "shelf.csv", "mimeType": "text/csv", "buffer": log_text()}
     page.locator("input[type=file]").set_input_files(file)  # type: ignore[arg-type]  # as described
-    page.get_by_role("button", name="Read the file").click()
+    page.get_by_role("button", name="Preview file").click()
     assert serious(page) == []
     expect(page.get_by_label("What Warm end °C is")).to_have_value("temperature C")
     expect(page.get_by_label("Place of Warm end °C")).to_have_value("warm")

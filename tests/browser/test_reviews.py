@@ -100,12 +100,12 @@ def test_a_photo_is_measured(page: Page) -> None:
     flows.add_photo(own, jpeg())
     flows.make_photo_small(own.pk)  # as a worker does
     page.reload()
-    page.get_by_role("link", name="Lay the drawing over the photo").click()
+    page.get_by_role("link", name="Overlay the drawing on the photo").click()
     photo = page.locator("svg.photo-to-scale")
     tap_at(page, 0.1, 0.8)
     tap_at(page, 0.9, 0.8)
     page.get_by_label("Length between them").fill("80 cm")
-    page.get_by_role("button", name="Lay the drawing over it").click()
+    page.get_by_role("button", name="Overlay the drawing").click()
     expect(photo.locator(".over-photo svg")).to_have_count(1)
     assert serious(page) == []
     tap_at(page, 0.2, 0.2)

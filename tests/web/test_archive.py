@@ -255,7 +255,7 @@ def test_the_owner_takes_it_along_and_in_again(client: Client, full: Household) 
     page = client.get("/household/archive/")
     key = str(page.context["form"]["form_key"].value())
     told = client.post("/household/archive/", {"file": file, "form_key": key}, follow=True)
-    assert "is taken in" in told.content.decode() and Household.objects.count() == 2
+    assert "is imported" in told.content.decode() and Household.objects.count() == 2
     assert client.get("/household/").context["household"].pk != full.pk
 
 
