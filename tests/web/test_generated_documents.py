@@ -330,7 +330,7 @@ SOUND: dict[str, str] = {
 
 
 def test_generated_forms_are_answered(target: Target, tell: Tell) -> None:
-    card = target.client.get("/today/").context["shelves"]
+    card = target.client.get("/today/").context["part"].shelves
     accepted, broken = 0, list[str]()
     tasks = [task for shelf in card for one in shelf.cards for task in one.tasks]
     for seed in _undone(SEEDS):

@@ -97,7 +97,7 @@ def test_a_task_of_ones_own_is_due_logged_and_removed(
     own = TaskSchedule.objects.get()
     assert f"own {own.pk}" in due(household, pip)
     page = client.get("/today/")
-    cards = [card for shelf in page.context["shelves"] for card in shelf.cards]
+    cards = [card for shelf in page.context["part"].shelves for card in shelf.cards]
     card = next(one for one in cards if one.enclosure == pip)
     task = next(one for one in card.tasks if one.title == "Empty the ant trap")
     sent = {"task": task.name, "log_request": task.log_request, "sealed": task.sealed}
@@ -193,7 +193,7 @@ def test_an_enclosure_for_quarantine_is_disinfected_and_tended_last(
     stems = due(household, pip)
     assert "disinfect" in stems and "deep clean" not in stems
     page = client.get("/today/")
-    cards = [card for shelf in page.context["shelves"] for card in shelf.cards]
+    cards = [card for shelf in page.context["part"].shelves for card in shelf.cards]
     assert next(card for card in cards if card.enclosure == pip).apart == "Pip"
 
 

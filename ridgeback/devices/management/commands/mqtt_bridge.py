@@ -37,6 +37,6 @@ class Command(BaseCommand):
         signal.signal(signal.SIGINT, end)
         while not ended:
             client.loop_forever(retry_first_connection=True)
-            if not ended:
+            if not ended:  # the database was away: what was not acknowledged comes again
                 time.sleep(AGAIN_S)
-                client.reconnect()
+                client = bridge(options["url"])
