@@ -80,7 +80,7 @@ def test_a_device_raises_an_alarm_and_somebody_answers(page: Page) -> None:
     page.get_by_label("Name").fill("Shelf, left")
     page.get_by_role("button", name="Add", exact=True).click()
     expect(page.locator(".token")).to_contain_text("rb_")
-    page.get_by_label("Enclosure").select_option(str(pk))
+    page.get_by_label("Enclosure", exact=True).select_option(str(pk))
     page.get_by_label("Where the sensor is").select_option("warm")
     page.get_by_role("button", name="Add a channel").click()
     expect(page.locator(".token")).to_have_count(0)
