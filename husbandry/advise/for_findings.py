@@ -24,6 +24,7 @@ from husbandry.findings.heat_sources import DARK_BASKING, is_dark_heater
 from husbandry.findings.substrate_findings import Living, depth_needed_m, rescaled, with_bed
 from husbandry.findings.weight import layers_of
 from husbandry.items.containers import FILLED, DigBox
+from husbandry.items.dividers import Divider
 from husbandry.items.drippers import NEW_DRIP_L_H
 from husbandry.items.furnishings import Branch, Hide, Slab
 from husbandry.items.thermostats import ThermostatSpec
@@ -668,6 +669,21 @@ def _dripper(context: FindingContext) -> Iterator[FindingProposal]:
     yield FindingProposal("dripper_add", item, {"l_per_h": NEW_DRIP_L_H}, "buy", patch, rule)
 
 
+def _full_board(context: FindingContext) -> Iterator[FindingProposal]:
+    """A board across the whole enclosure in the place of a divider."""
+    inside = context.request.enclosure.inside_m
+    for item in context.request.items:
+        if not isinstance(item, Divider) or item.is_passable:
+            continue
+        place = (item.at_m[0], inside.depth / 2, 0.0)
+        sides = (max(item.size_m[0], Divider.usual_m[0]), inside.depth, inside.height)
+        board = item.model_copy(update={"form": "board", "at_m": place, "size_m": sides})
+        rule = "A board from front to back, from the floor to the lid: nothing is seen or bitten."
+        patch = item_patch(context.request, board)
+        values: Values = {"x_m": place[0], "depth_m": sides[1], "height_m": sides[2]}
+        yield FindingProposal("divider_board", item, values, "buy", patch, rule)
+
+
 def _bed(context: FindingContext) -> Iterator[FindingProposal]:
     needed = depth_needed_m(context.request, context.animals)
     yield from _deeper(context, "furniture substrate shallow", needed)
@@ -690,6 +706,8 @@ _PROPOSERS: dict[str, Proposer] = {
     "laying": _lay,
     "furniture box dry": _moist_box,
     NO_DROPS: _dripper,
+    "divider seen through": _full_board,
+    "divider mesh": _full_board,
     "no dish": lambda c: _dish(c, "no dish"),
     "furniture few dishes": lambda c: _dish(c, "furniture few dishes"),
     "no branch": _branch,

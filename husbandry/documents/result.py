@@ -265,6 +265,7 @@ ChangeKind = Literal[
     "dripper_add",
     "dig_box_add",
     "moist_box",
+    "divider_board",
 ]
 
 

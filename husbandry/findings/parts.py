@@ -106,7 +106,7 @@ def _lacking(request: Request, parts: Sequence[EnclosurePart]) -> Iterator[Note]
         "Heat, light and moisture are predicted as if the divider were not there: measure in each"
         " part, or plan each as an enclosure of its own."
     )
-    yield Note(slug="divider climate", severity="care", text=text)
+    yield Note(slug="divider climate", severity="fact", text=text)
 
 
 def _dividers(request: Request) -> Iterator[Divider]:

@@ -13,7 +13,7 @@ from husbandry.feeding.supplements import HOLD_D3, default_rules, supplement_wor
 from husbandry.quantity import Kind
 from husbandry.review.description import Description, SaidRange
 from husbandry.review.findings import Evidence, ReviewFinding, finding
-from husbandry.review.food_sizes import feeder_said
+from husbandry.review.food_sizes import OF_ONE_SIZE, feeder_said
 from husbandry.review.need_findings import Seen
 from husbandry.review.vocabulary import PACKAGE
 from husbandry.species.parts import MealSpec
@@ -349,7 +349,7 @@ def _insect_sizes(seen: Seen) -> Iterator[ReviewFinding]:
     if known.mass_g is None and known.stage is None and known.age_months is None:
         return
 
-    gap = _eye_gap(seen)
+    gap = eye_gap(seen)
     gap_mm = 1000 * gap.value
     said = [feeder_said(one) for one in seen.said.food or ()]
     insects = [one for one in said if one is not None and one.food == "insects"]
@@ -365,7 +365,8 @@ def _insect_sizes(seen: Seen) -> Iterator[ReviewFinding]:
                 evidence=_widths(width_mm, gap),
             )
 
-    if widths and max(widths.values()) < NARROW_INSECT * gap_mm:
+    long_ones = any(one.kind in OF_ONE_SIZE for one in widths)  # a larva's length makes up for it
+    if widths and not long_ones and max(widths.values()) < NARROW_INSECT * gap_mm:
         named = _sentence(_listed([one.name for one in widths]))
         yield finding(
             "small insects",
@@ -375,7 +376,7 @@ def _insect_sizes(seen: Seen) -> Iterator[ReviewFinding]:
         )
 
 
-def _eye_gap(seen: Seen) -> Derivation:
+def eye_gap(seen: Seen) -> Derivation:
     """The gap between the eyes of the smallest animal [m]."""
     share = seen.assumed.profile.body.eye_gap_bl
     least_m = min(animal.length_m for animal in seen.plan.animals)

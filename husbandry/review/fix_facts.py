@@ -10,9 +10,17 @@ from husbandry.enclosure.equipment import HEATERS, UV_LAMPS
 from husbandry.feeding.supplements import default_rules
 from husbandry.findings.substrate_findings import depth_needed_m
 from husbandry.review.assumed_request import LIT_H
-from husbandry.review.care_findings import TAKES, foods, stage_of, usual_meal, wanted_foods
+from husbandry.review.care_findings import (
+    TAKES,
+    eye_gap,
+    foods,
+    stage_of,
+    usual_meal,
+    wanted_foods,
+)
 from husbandry.review.description import Description, HeatKind
 from husbandry.review.findings import ReviewFinding
+from husbandry.review.food_sizes import SIZED, feeder_said, size_for
 from husbandry.review.need_findings import Seen
 
 Facts = dict[str, Any]
@@ -58,6 +66,28 @@ def _parted(at: FixContext) -> Facts:
 
 def _without_food(at: FixContext, names: Collection[str]) -> Facts:
     return {"food": [one for one in at.said.food or () if one.name not in names]}
+
+
+def _fitting_insects(at: FixContext) -> Facts:
+    """Each insect in the size that suits the gap between the eyes; crickets where it has none."""
+    gap_mm = 1000 * eye_gap(at.seen).value
+    found: dict[str, dict[str, Any]] = {}
+
+    for one in at.said.food or ():
+        said = one.model_dump()
+        feeder = feeder_said(one)
+        is_insect = feeder is not None and feeder.food == "insects"
+        fits = feeder is not None and (feeder.width_mm or 0.0) <= gap_mm
+
+        if is_insect and one.name in SIZED and size_for(one.name, gap_mm):
+            said["size"] = size_for(one.name, gap_mm)
+        elif is_insect and not fits:
+            said["name"] = "cricket"
+            said["size"] = size_for("cricket", gap_mm) or "pinhead"
+
+        found.setdefault(said["name"], said)
+
+    return {"food": list(found.values())}
 
 
 def _more_food(at: FixContext, groups: Collection[str], dropped: Collection[str] = ()) -> Facts:
@@ -208,6 +238,8 @@ FACTS: Mapping[str, Callable[[FixContext], Facts]] = {
     "large prey": lambda at: {
         "food": [{**one.model_dump(), "size": ""} for one in at.said.food or ()]
     },
+    "large insects": _fitting_insects,
+    "small insects": _fitting_insects,
     "few hides": _hides,
     "no hides": _hides,
     "no moist hide": _moist_hide,

@@ -123,6 +123,13 @@ def _size_of(insect: str, length_mm: float) -> str:
     return min(lengths, key=lambda size: abs(math.log(lengths[size] / length_mm)))
 
 
+def size_for(insect: str, most_mm: float) -> str:
+    """The largest size of an insect that is no wider than that; empty where all are wider."""
+    widths = {size: FEEDERS[kind].width_mm or 0.0 for size, kind in SIZED[insect].items()}
+    fitting = [size for size, width_mm in widths.items() if width_mm <= most_mm]
+    return max(fitting, key=lambda size: widths[size], default="")
+
+
 def feeder_said(food: SaidFood) -> Feeder | None:
     """The feeder that a named food is; None where its size was not said."""
     sizes: Mapping[str, str] = SIZED.get(food.name, {})

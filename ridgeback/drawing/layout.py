@@ -339,14 +339,16 @@ def _plan_frame(
 
 
 def _plan_bounds(item: Item, view: View) -> Rect:
-    x, y, _ = item.at_m
+    x, y = view.x(item.at_m[0]), view.y(item.at_m[1])
+
     if isinstance(item, Long):
-        half = (item.length_m or 0.5) / 2 * view.scale
-        return Rect("", view.x(x) - half, view.y(y) - 5, 2 * half, 10)
-    if item.sides_m:
-        w, h = item.sides_m[0] * view.scale, item.sides_m[1] * view.scale
-        return Rect("", view.x(x) - w / 2, view.y(y) - h / 2, w, h)
-    return Rect("", view.x(x) - 14, view.y(y) - 14, 28, 28)
+        wide, high = (item.length_m or 0.5) * view.scale, 10.0
+    elif item.sides_m:
+        wide, high = item.sides_m[0] * view.scale, item.sides_m[1] * view.scale
+    else:
+        wide, high = 28.0, 28.0
+
+    return Rect("", x - wide / 2, y - high / 2, wide, high)
 
 
 def _plan_body(item: Item, at: Rect) -> list[Shape]:
@@ -391,12 +393,18 @@ def _plan_lamp(item: Item, at: Rect, view: View) -> list[Shape]:
             for n in range(max(int(at.height / 9), 1))
         )
         return [Rect("mat", at.x, at.y, at.width, at.height, 3), Path("coil", rows)]
+
     if isinstance(item, Thermometer):
         return [Circle("felt", view.x(item.at_m[0]), view.y(item.at_m[1]), 4)]
+
     if isinstance(item, Divider):
         return [Rect("hide", at.x, at.y, max(at.width, 4.0), at.height)]
+
     if isinstance(item, Dripper | Fan | Fogger):
-        return [Rect("lamp", view.x(item.at_m[0]) - 9, view.y(item.at_m[1]) - 9, 18, 18, 3)]
+        left = view.x(item.at_m[0]) - 9
+        top = view.y(item.at_m[1]) - 9
+        return [Rect("lamp", left, top, 18, 18, 3)]
+
     if isinstance(item, LedBar | TubeHeater):
         return [Rect("lamp", at.x, at.y, at.width, at.height, 5)]
     if item.is_tube:

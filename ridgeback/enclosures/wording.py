@@ -230,7 +230,7 @@ def _damp_change(change: Change, units: Units) -> str:
 
 
 def _box_change(change: Change, units: Units) -> str:
-    """Of drippers and dig boxes; empty for another change."""
+    """Of drippers, dig boxes and dividers; empty for another change."""
     v = change.values
 
     def at(name: str) -> str:
@@ -243,6 +243,9 @@ def _box_change(change: Change, units: Units) -> str:
         case "dig_box_add":
             sides = f"{at('length_m')} long, {at('depth_m')} deep, {at('height_m')} high"
             return f"Add a dig box of damp substrate, {sides}, {at('x_m')} from the left"
+        case "divider_board":
+            sides = f"{at('depth_m')} wide, {at('height_m')} high"
+            return f"Fit a board, {sides}, in place of the {_item(change.item_name)}"
         case "moist_box":
             return f"Dampen the substrate of the {_item(change.item_name)}"
     return ""

@@ -11,7 +11,7 @@ from django import forms
 from husbandry.errors import EntryError
 from husbandry.feeding.feeders import BY_NAME
 from husbandry.feeding.serving import living_prey
-from husbandry.quantity import Kind, QuantityEntry, Units, read
+from husbandry.quantity import Kind, Units, read
 from husbandry.tasks.stocks import mix_of, weighed
 from ridgeback.fields import QuantityField, day_field
 from ridgeback.supplies.models import Stock
@@ -109,8 +109,7 @@ class StockForm(forms.Form):
 
     def clean_piece_g(self) -> float | None:
         """What one weighs [g]."""
-        entry = self.cleaned_data["piece_g"]
-        value = entry.value if isinstance(entry, QuantityEntry) else entry
+        value: float | None = self.cleaned_data["piece_g"]
         if value is not None and not 0 < value <= PIECE_MOST_G:
             raise forms.ValidationError("The weight of one is more than nothing, and up to 20 kg.")
         return value
@@ -173,8 +172,7 @@ class FreezerForm(forms.Form):
 
     def clean_freezer(self) -> float | None:
         """Litres; None for nobody knows."""
-        entry = self.cleaned_data["freezer"]
-        value: float | None = entry.value if isinstance(entry, QuantityEntry) else entry
+        value: float | None = self.cleaned_data["freezer"]
         if value is not None and not 0 < value <= FREEZER_MOST_L:
             raise forms.ValidationError(
                 "A freezer holds more than nothing, and up to 5,000 litres."
@@ -232,8 +230,7 @@ class RecipeForm(forms.Form):
     def clean(self) -> dict[str, Any]:
         """A mix that can be made."""
         data = super().clean() or {}
-        water = data.get("water")
-        data["water_g"] = (water.value if isinstance(water, QuantityEntry) else water) or 0.0
+        data["water_g"] = data.get("water") or 0.0
         if {"name", "stands_for", "parts"} <= data.keys():
             try:
                 mix_of(data["name"], data["stands_for"], data["parts"], data["water_g"])

@@ -112,11 +112,13 @@ def _order(
         return None
     when = "now" if found.order_by <= today else f"by {found.order_by:%-d %B}"
     name = plural(found.name) if counted(found.name) and found.buy > 1 else found.name
-    return replace(
-        derivation_view(found.working, units),
-        text=f"{amount_text(found.buy, units, by_mass=stock.by_mass(found.name))} {name},"
-        f" {when}{stock.price_text(found.buy, found.name, price)}",
-    )
+    seen = derivation_view(found.working, units)
+    cost = stock.price_text(found.buy, found.name, price)
+    each = "100 g" if stock.by_mass(found.name) else "one"
+    priced = ((f"your price of {each}", f"{price:g} {stock.currency}"),) if cost else ()
+    amount = amount_text(found.buy, units, by_mass=stock.by_mass(found.name))
+
+    return replace(seen, text=f"{amount} {name}, {when}{cost}", inputs=(*seen.inputs, *priced))
 
 
 def _dates(stock: Stock, today: dt.date) -> tuple[str, bool, int | None]:
@@ -164,8 +166,11 @@ def _row(
     standing_in = there - own
     by_mass = view.by_mass(name)
     seen = outlook(name, there, needs, today, lead)
-    direction, words = _state(seen, stock, there, today, is_asked=name in supplements)
-    dates, late, _ = _dates(stock, today) if stock else ("", False, None)
+    dates, late, days = _dates(stock, today) if stock else ("", False, None)
+    lasts = _words(seen, today)
+    direction, words = _state(lasts, stock, there, days, is_asked=name in supplements)
+    if late:
+        direction, words = "above", "past its date"
 
     week = math.ceil(seen.per_week) if counted(name) else seen.per_week
     amount = amount_text(own, units, by_mass=by_mass)
@@ -186,15 +191,19 @@ def _row(
 
 
 def _state(
-    seen: SupplyForecast, stock: Stock | None, there: float, today: dt.date, *, is_asked: bool
+    lasts: tuple[str, str], stock: Stock | None, there: float, days: int | None, *, is_asked: bool
 ) -> tuple[str, str]:
-    """The direction and the words of what is there: its date first, then a plan's wish, then how long
-    it lasts.
+    """The direction and the words of what is there: a plan's wish, how long it lasts, and its date
+    where that is near.
+
+    Parameters
+    ----------
+    lasts : tuple of str
+        Direction and words of how long it lasts.
+    days : int or None
+        To its date.
     """
-    _, late, days = _dates(stock, today) if stock else ("", False, None)
-    direction, words = _words(seen, today)
-    if late:
-        return "above", "past its date"
+    direction, words = lasts
     if is_asked:
         direction, words = ("right" if there > 0 else "below"), "a plan needs it"
     elif stock is None and not there:

@@ -1,7 +1,9 @@
 """The day's tasks as a page shows it: a card for each enclosure, its tasks and what is done."""
 
 import datetime as dt
+import itertools
 import uuid
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import NamedTuple
@@ -247,17 +249,30 @@ class Shelf:
         return self.cards[0].enclosure.shelf
 
 
-def shelves(cards: list[EnclosureCard]) -> list[Shelf]:
-    """Cards by room and shelf, in walking order."""
-    found: list[Shelf] = []
-    for one in cards:
-        room = one.enclosure.room.name
-        name = one.enclosure.shelf
-        if found and (found[-1].room, found[-1].name) == (room, name):
-            found[-1] = Shelf(room, name, (*found[-1].cards, one))
-        else:
-            found.append(Shelf(room, name, (one,)))
-    return found
+TOGETHER = ("look", "mist", "feed", "water", "moss", "calcium dish", "clean", "filter", "gutload")
+"""Kinds of task that one tap may cover: doses, lamps and droppings are each a thing of its own."""
+LEAST = 2
+"""From so many enclosures on a tap for all of them is offered (design choice)."""
+
+
+def together(due_lists: Sequence[Due]) -> tuple[TogetherTask, ...]:
+    """What is due more than once on a shelf; enclosures in quarantine are left out."""
+    others = [due for due in due_lists if not due.enclosure.apart(due.today)]
+    counted = Counter(task.kind for due in others for task in due.tasks)
+    return tuple(
+        TogetherTask(kind, TASK_KINDS[kind].done, counted[kind])
+        for kind in TOGETHER
+        if counted[kind] >= LEAST
+    )
+
+
+def shelves(due_lists: Sequence[Due]) -> list[list[Due]]:
+    """Enclosures by room and shelf, in walking order."""
+
+    def where(due: Due) -> tuple[str, str]:
+        return due.enclosure.room.name, due.enclosure.shelf
+
+    return [list(group) for _, group in itertools.groupby(due_lists, where)]
 
 
 MOST_CARDS = 30
@@ -290,34 +305,35 @@ class DayPart:
         return self.first + MOST_CARDS
 
 
-def part_of(found: Sequence[Shelf], first: int) -> DayPart:
+def part_of(due_lists: Sequence[Due], first: int, units: Units) -> DayPart:
     """The part of the day's tasks that begins with an enclosure; what is done for a whole shelf
-    stands where the shelf begins.
+    stands where the shelf begins. Cards of other parts are not made.
     """
     last = first + MOST_CARDS
     shown = []
     at = 0
 
-    for shelf in found:
-        cards = shelf.cards[max(first - at, 0) : max(last - at, 0)]
-        if cards:
-            begins = at >= first
-            shown.append(replace(shelf, cards=cards, together=shelf.together if begins else ()))
-        at += len(shelf.cards)
+    for shelf in shelves(due_lists):
+        here = shelf[max(first - at, 0) : max(last - at, 0)]
+        if here:
+            offered = together(shelf) if at >= first else ()
+            enclosure = here[0].enclosure
+            cards = tuple(card(due, units) for due in here)
+            shown.append(Shelf(enclosure.room.name, enclosure.shelf, cards, offered))
+        at += len(shelf)
 
-    every = [card for shelf in found for card in shelf.cards]
-    before, after = (_counted(cards) for cards in (every[:first], every[last:]))
-
-    return DayPart(tuple(shown), first, len(every[last:]), before, after)
-
-
-def _counted(cards: Sequence[EnclosureCard]) -> TaskCount:
-    left = sum(len(one.tasks) for one in cards)
-    return TaskCount(left, left + sum(len(one.entries) for one in cards))
+    before, after = (counted(part) for part in (due_lists[:first], due_lists[last:]))
+    return DayPart(tuple(shown), first, len(due_lists[last:]), before, after)
 
 
-def beginning_of(found: Sequence[Shelf], enclosure: int) -> int:
+def counted(due_lists: Sequence[Due]) -> TaskCount:
+    """Tasks of enclosures: those that are left, and all of the day."""
+    left = sum(len(due.tasks) for due in due_lists)
+    return TaskCount(left, left + sum(len(due.entries) for due in due_lists))
+
+
+def beginning_of(due_lists: Sequence[Due], enclosure: int) -> int:
     """Where the part begins that holds an enclosure; 0 for none."""
-    keys = [card.enclosure.pk for shelf in found for card in shelf.cards]
+    keys = [due.enclosure.pk for due in due_lists]
     at = keys.index(enclosure) if enclosure in keys else 0
     return at // MOST_CARDS * MOST_CARDS

@@ -5,7 +5,6 @@ quarantine is tended last and with its own tools, so no tap for the others cover
 """
 
 import uuid
-from collections import Counter
 from collections.abc import Iterator, Sequence
 
 from django.contrib import messages
@@ -23,25 +22,8 @@ from ridgeback.log.models import LogEntry
 from ridgeback.posting import plain_words, posted_key
 from ridgeback.supplies import flows as stock
 from ridgeback.tasks.due_tasks import Due, gather, task_name
-from ridgeback.today.presenting import EnclosureCard, TogetherTask
+from ridgeback.today.presenting import TOGETHER
 from ridgeback.today.task_logging import NotDueError, WrongError, understand
-
-TOGETHER = ("look", "mist", "feed", "water", "moss", "calcium dish", "clean", "filter", "gutload")
-"""Kinds of task that one tap may cover: doses, lamps and droppings are each a thing of its own."""
-LEAST = 2
-"""From so many enclosures on a tap for all of them is offered (design choice)."""
-
-
-def together(cards: Sequence[EnclosureCard]) -> tuple[TogetherTask, ...]:
-    """What is due more than once on a shelf."""
-    counted = Counter(
-        task.kind for card in cards if not card.apart for task in card.tasks if not task.link
-    )
-    return tuple(
-        TogetherTask(kind, TASK_KINDS[kind].done, counted[kind])
-        for kind in TOGETHER
-        if counted[kind] >= LEAST
-    )
 
 
 def _due_of_shelf(

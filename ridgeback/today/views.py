@@ -3,7 +3,6 @@ to come, and the log.
 """
 
 import datetime as dt
-from dataclasses import replace
 
 from django.db.models import Max
 from django.http import Http404, HttpResponse, JsonResponse
@@ -27,15 +26,13 @@ from ridgeback.tasks.due_tasks import Due, done_with, gather
 from ridgeback.tasks.loss_in_rest import loss_in_rest
 from ridgeback.today.presenting import (
     EnclosureCard,
-    Shelf,
     beginning_of,
     card,
+    counted,
     entry_view,
     part_of,
-    shelves,
 )
 from ridgeback.today.sealing import SealedTask, unseal
-from ridgeback.today.shelf_logging import together
 from ridgeback.today.task_logging import NotDueError, WrongError, age, understand
 from ridgeback.today.week import week_of
 
@@ -83,32 +80,28 @@ def today_page(request: KeeperRequest) -> HttpResponse:
     asked = request.GET.get("room", "")
     if asked:
         due_lists = [due for due in due_lists if str(due.enclosure.room_id) == asked]
-    cards = [card(due, request.units) for due in due_lists]
-    left = sum(len(one.tasks) for one in cards)
-    every = [replace(one, together=together(one.cards)) for one in shelves(cards)]
-    part = part_of(every, _first(request, every))
+    part = part_of(due_lists, _first(request, due_lists), request.units)
     if request.htmx and "from" in request.GET:
         return render(request, "today/part.html", {"part": part, "room": asked})
     context = {
         "part": part,
-        "left": left,
-        "all": left + sum(len(one.entries) for one in cards),
+        "tasks": counted(due_lists),
         "rooms": rooms,
         "room": asked,
         "latest": latest,
         "day": _today(request, due_lists),
         "evening": _is_evening(request, at),
-        "enclosures": len(cards),
+        "enclosures": len(due_lists),
         "clutches": _eggs_due(request, due_lists) if not asked else [],
     }
     return render(request, "today/today.html", context)
 
 
-def _first(request: KeeperRequest, every: list[Shelf]) -> int:
+def _first(request: KeeperRequest, due_lists: list[Due]) -> int:
     """Where the part that is asked for begins: a number, or the enclosure that is to be in it."""
     at = request.GET.get("at", "")[:18]
     if at.isdecimal():
-        return beginning_of(every, int(at))
+        return beginning_of(due_lists, int(at))
     first = request.GET.get("from", "")[:6]
     return int(first) if first.isdecimal() else 0
 

@@ -325,7 +325,8 @@ def test_details_are_kept_and_orders_are_priced(client: Client) -> None:
     stock.refresh_from_db()
     assert (stock.lead_days, stock.price, stock.piece_g) == (2, 0.25, 0.5)
     orders = client.get("/supplies/").context["orders"]
-    assert any("adult crickets" in one.text and "EUR" in one.text for one in orders)
+    priced = next(one for one in orders if "adult crickets" in one.text)
+    assert "EUR" in priced.text and ("your price of one", "0.25 EUR") in priced.inputs
     for food, words in (("a unicorn", "No meal uses"), ("adult mouse", "already use this name")):
         wrong = client.post(f"/supplies/{stock.pk}/details/", {**sent, "stands_for": food})
         assert words in str(wrong.context["form"].errors)

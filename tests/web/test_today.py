@@ -537,7 +537,7 @@ def test_many_enclosures_come_in_parts(
     part = page.context["part"]
     shown = [one.enclosure.pk for shelf in part.shelves for one in shelf.cards]
     assert shown == keys[:2] and part.rest == len(keys) - 2
-    assert page.context["left"] == part.after.left + sum(
+    assert page.context["tasks"].left == part.after.left + sum(
         len(one.tasks) for shelf in part.shelves for one in shelf.cards
     )
     found = list(shown)

@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 
 from husbandry.documents.request import Request
-from husbandry.documents.request_json import from_data
+from husbandry.documents.request_json import apply_patch, from_data
 from husbandry.documents.result import COMPANY
 from husbandry.findings.parts import are_apart, parts_of
 from husbandry.plan.plan import plan
@@ -97,3 +97,15 @@ def test_one_animal_has_the_larger_part(sample: dict[str, Any]) -> None:
 
 def test_the_plan_of_one_without_a_divider_is_as_it_was(sample: dict[str, Any]) -> None:
     assert not {one for one in slugs(from_data(sample)) if one.startswith("divider")}
+
+
+@pytest.mark.parametrize("wall", [{"form": "pane"}, {"form": "mesh"}])
+def test_what_is_advised_of_a_divider_mends_it(
+    sample: dict[str, Any], wall: dict[str, Any]
+) -> None:
+    request = divided(sample, second(sample), **wall)
+    change = next(one for one in plan(request).changes if one.kind == "divider_board")
+    after = apply_patch(request, change.patch)
+    assert are_apart(after)
+    wrong = {"divider gap", "divider seen through", "divider mesh", COMPANY}
+    assert not wrong & slugs(after)

@@ -106,6 +106,7 @@ def test_what_is_wrong_by_itself_is_named(text: str, slug: str) -> None:
         "Adult leopard gecko 60 g, medium dubia and adult crickets every other day",
         "Juvenile bearded dragon 80 g, medium crickets and small dubia daily",
         "Crested gecko 40 g, small dubia weekly",
+        "Adult bearded dragon 400 g, mealworms weekly and greens daily",
         "Panther chameleon adult male 150 g, large dubia and crickets every 3 days",
     ],
 )

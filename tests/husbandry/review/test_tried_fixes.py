@@ -100,3 +100,21 @@ def test_nothing_chosen_or_known_is_nothing_tried() -> None:
     assert try_fixes(made, {"no such thing"}, NOW) is None
     unknown = judged("My dragonfly lives on a 75 W lamp without thermostat.", correct=False)
     assert try_fixes(unknown, {"no thermostat"}, NOW) is None
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "Leopard gecko hatchling 4 g, large crickets daily",
+        "Bearded dragon 15 g, adult dubia roaches daily",
+        "Leopard gecko hatchling 3 g, large roaches daily",
+        "Crested gecko 3 g, superworms weekly",
+        "Adult bearded dragon 400 g, pinhead crickets daily",
+    ],
+)
+def test_insects_of_the_size_that_is_advised_are_no_finding(text: str) -> None:
+    made = judged(text, correct=False)
+    slug = next(one.slug for one in made.findings if one.slug.endswith(" insects"))
+    tried = try_fixes(made, {slug}, NOW)
+    assert tried is not None
+    assert not [one for one in (*tried.left, *tried.new) if one.slug.endswith(" insects")]
