@@ -26,6 +26,16 @@ NOT_MISTED = (
     "Mist by hand now; clear a nozzle that lime has closed.",
     "Fill the water dish: an animal that drinks drops goes thirsty first.",
 )
+PUMP_RUNS_ON = (
+    "Unplug the pump with dry hands, outside the enclosure.",
+    "Look whether water stands on the floor: take small animals out before they drown, and drain it.",
+    "Look at its timer and its tank; a pump that ran dry and hot is replaced.",
+)
+FULL_POWER = (
+    "Measure the warm end: if it is cold, the heater is out; change it when it has cooled.",
+    "If it is hot, the probe has slipped out: unplug the heater, put the probe back, fix it.",
+    "If it is as always, the room is colder than on other days: close vents in part.",
+)
 HUNTS = (
     "Look where the probe is: in the beam or on the heater it switches too fast and too far.",
     "A lamp that is switched on and off wants a dimming thermostat.",

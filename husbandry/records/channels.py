@@ -8,12 +8,14 @@ from husbandry.species.needs import NeedKey
 
 
 class Quantity(StrEnum):
-    """What is measured, always in one unit: °C, %, UVI, W."""
+    """What is measured, always in one unit: °C, %, UVI, W, a share, g."""
 
     TEMPERATURE = "temperature"
     HUMIDITY = "humidity"
     UVI = "uvi"
     POWER = "power"
+    HEATING = "heating"
+    MASS = "mass"
 
 
 KINDS = {
@@ -21,12 +23,16 @@ KINDS = {
     Quantity.HUMIDITY: Kind.HUMIDITY,
     Quantity.UVI: Kind.UVI,
     Quantity.POWER: Kind.POWER,
+    Quantity.HEATING: Kind.SHARE,
+    Quantity.MASS: Kind.MASS,
 }
 QUANTITY_WORDS = {
     Quantity.TEMPERATURE: "temperature",
     Quantity.HUMIDITY: "humidity",
     Quantity.UVI: "UV index",
     Quantity.POWER: "power",
+    Quantity.HEATING: "share of full heating",
+    Quantity.MASS: "weight",
 }
 
 
@@ -43,6 +49,9 @@ class SensorPlace(StrEnum):
     FRIDGE = "fridge"
     EGGS = "eggs"
     PLUG = "plug"
+    THERMOSTAT = "thermostat"
+    PUMP = "pump"
+    SCALE = "scale"
 
 
 PLACE_WORDS = {
@@ -56,6 +65,9 @@ PLACE_WORDS = {
     SensorPlace.FRIDGE: "in the fridge of a winter rest",
     SensorPlace.EGGS: "in the incubator",
     SensorPlace.PLUG: "at the plug of everything",
+    SensorPlace.THERMOSTAT: "at the thermostat",
+    SensorPlace.PUMP: "at the plug of the misting pump",
+    SensorPlace.SCALE: "on the scale",
 }
 _AIR = (SensorPlace.WARM, SensorPlace.COOL, SensorPlace.MIDDLE)
 _DAY_NEEDS = {
@@ -87,26 +99,34 @@ POSSIBLE: dict[Quantity, tuple[float, float]] = {
     Quantity.HUMIDITY: (0.0, 100.5),
     Quantity.UVI: (0.0, 30.0),
     Quantity.POWER: (0.0, 5000.0),
+    Quantity.HEATING: (0.0, 1.0),
+    Quantity.MASS: (0.01, 500_000.0),
 }
-"""What an instrument of the trade can show (common practice) [°C, %, UVI, W]."""
+"""What an instrument of the trade can show (common practice) [°C, %, UVI, W, 1, g]."""
 TOLD_APART: dict[Quantity, float] = {
     Quantity.TEMPERATURE: 0.5,
     Quantity.HUMIDITY: 3.0,
     Quantity.UVI: 0.2,
     Quantity.POWER: 1.0,
+    Quantity.HEATING: 0.02,
+    Quantity.MASS: 0.1,
 }
-"""What a usual sensor tells apart (source: humidity A8 for %; common practice) [°C, %, UVI, W]."""
+"""What a usual sensor tells apart (source: humidity A8 for %; common practice) [°C, %, UVI, W, 1, g]."""
+_NOT_INSIDE = {SensorPlace.PLUG, SensorPlace.THERMOSTAT, SensorPlace.PUMP, SensorPlace.SCALE}
 
 
 def places_of(quantity: Quantity) -> tuple[SensorPlace, ...]:
     """Where a quantity is measured; humidity is not measured in water, light only where it basks."""
-    if quantity is Quantity.UVI:
-        return (SensorPlace.SURFACE,)
-    if quantity is Quantity.POWER:
-        return (SensorPlace.PLUG,)
-    if quantity is Quantity.HUMIDITY:
-        return (*_AIR, SensorPlace.HIDE, SensorPlace.ROOM, SensorPlace.EGGS)
-    return tuple(one for one in SensorPlace if one is not SensorPlace.PLUG)
+    special = {
+        Quantity.UVI: (SensorPlace.SURFACE,),
+        Quantity.POWER: (SensorPlace.PLUG, SensorPlace.PUMP),
+        Quantity.HEATING: (SensorPlace.THERMOSTAT,),
+        Quantity.MASS: (SensorPlace.SCALE,),
+        Quantity.HUMIDITY: (*_AIR, SensorPlace.HIDE, SensorPlace.ROOM, SensorPlace.EGGS),
+    }
+    if quantity in special:
+        return special[quantity]
+    return tuple(one for one in SensorPlace if one not in _NOT_INSIDE)
 
 
 def need_for(quantity: Quantity, place: SensorPlace, *, day: bool) -> NeedKey | None:

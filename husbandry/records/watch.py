@@ -18,6 +18,7 @@ from husbandry.records.channels import TOLD_APART, Quantity, SensorPlace
 from husbandry.records.energy import missing_draw
 from husbandry.records.moments import DAY_S, HOUR_S, local_offsets
 from husbandry.records.series import ChannelTargets, PhaseRange, summarise
+from husbandry.records.watch_devices import full_heating, missed_run, runs_on
 from husbandry.records.watch_rhythm import hunting, missed_misting
 
 Values = NDArray[np.float64]
@@ -83,6 +84,8 @@ class AlarmKind(StrEnum):
     LAMP = "lamp"
     NO_DRAW = "no draw"
     MISTING = "misting"
+    RUNS_ON = "runs on"
+    FULL = "full"
     UNUSUAL = "unusual"
     HUNTING = "hunting"
     LONG = "long"
@@ -97,6 +100,8 @@ SEVERITY: dict[AlarmKind, Severity] = {
     AlarmKind.LAMP: "care",
     AlarmKind.NO_DRAW: "care",
     AlarmKind.MISTING: "care",
+    AlarmKind.RUNS_ON: "care",
+    AlarmKind.FULL: "care",
     AlarmKind.UNUSUAL: "care",
     AlarmKind.HUNTING: "care",
     AlarmKind.LONG: "care",
@@ -167,9 +172,11 @@ def watch(
     if not len(channel.at_s):
         return ()
     seen = _ChannelLook(channel, now_s, open_kinds)
-    if channel.quantity is Quantity.POWER:
-        drawn = seen.silent() or seen.no_draw()
-        return (drawn,) if drawn is not None else ()
+    if channel.quantity is Quantity.MASS:
+        return ()  # a scale is used now and then: its silence says nothing
+    if channel.place in OF_DEVICES:
+        told = seen.silent() or seen.of_device()
+        return (told,) if told is not None else ()
     own = seen.silent() or seen.jumps() or seen.flat()
     if own is not None:
         return (own,)
@@ -383,6 +390,28 @@ class _ChannelLook:
         n = int(np.argmin(np.abs(self.at_s - at_s)))
         return float(self.values[n]) if abs(int(self.at_s[n]) - at_s) <= 1800 else None
 
+    def of_device(self) -> AlarmFinding | None:
+        """What a plug, a pump or a thermostat tells of itself."""
+        if self.channel.place is SensorPlace.PLUG:
+            return self.no_draw()
+        if self.channel.place is SensorPlace.PUMP:
+            return self.pump()
+        found = full_heating(self.at_s, self.values)
+        if found is None:
+            return None
+        return self._finding(AlarmKind.FULL, found.since_s, against=found.usual)
+
+    def pump(self) -> AlarmFinding | None:
+        """A misting pump that does not stop, or that did not run at its time."""
+        going = runs_on(self.at_s, self.values)
+        if going is not None:
+            return self._finding(AlarmKind.RUNS_ON, going.begin_s, side="high")
+        is_open = AlarmKind.MISTING in self.open_kinds
+        missed = missed_run(self.at_s, self.values, self.channel.zone, is_open=is_open)
+        if missed is None:
+            return None
+        return self._finding(AlarmKind.MISTING, missed.at_s, side="low")
+
     def no_draw(self) -> AlarmFinding | None:
         """Nothing draws power at a time at which something did on other days."""
         found = missing_draw(self.at_s, self.values)
@@ -474,5 +503,7 @@ WARMED: Sequence[SensorPlace] = (SensorPlace.SURFACE, SensorPlace.WARM)
 """Places that a lamp warms within the hour."""
 MISTED = (SensorPlace.WARM, SensorPlace.COOL, SensorPlace.MIDDLE, SensorPlace.HIDE)
 """Places that a misting wets."""
+OF_DEVICES = (SensorPlace.PLUG, SensorPlace.PUMP, SensorPlace.THERMOSTAT)
+"""Places at which a device tells of itself, and not of the enclosure."""
 CAN_WAIT = {(SensorPlace.FRIDGE, "high"), (SensorPlace.EGGS, "low")}
 """Limits that harm over days: a rest that wakes, eggs that are slow (common practice)."""

@@ -43,12 +43,15 @@ class MissedMisting:
 
 
 @dataclass(frozen=True)
-class _DueMisting:
-    """A misting that comes each day."""
+class DueTime:
+    """A time at which something came on each of the days before."""
 
     at_s: int
-    rise_pct: float
-    top_pct: float
+    """Seconds since 1970."""
+    first_s: int
+    """From when on it would be this one: seconds since 1970."""
+    days: tuple[int, ...]
+    """Which of the times that were given came on those days: their numbers."""
 
 
 def missed_misting(
@@ -69,47 +72,55 @@ def missed_misting(
     """
     if len(at_s) < 2:
         return None
-    longest_s = DAY_S if is_open else LATE_S
+    rises = list(misting_rises(at_s, values))
+    begins = np.array([one.begin_s for one in rises], dtype=np.int64)
 
-    for due in _due(at_s, values, zone, longest_s):
-        near = at_s >= due.at_s - SAME_TIME_S
-        if not _is_whole(at_s[near], due.at_s):
+    for due in due_times(begins, int(at_s[-1]), zone, is_open=is_open):
+        if not has_values_around(at_s, due.at_s):
             continue
-        if _largest_rise(values[near]) >= MISTED_SHARE * due.rise_pct:
+        same = [rises[n] for n in due.days]
+        usual_rise = float(np.median([one.rise_pct for one in same]))
+        if _largest_rise(values[at_s >= due.first_s]) >= MISTED_SHARE * usual_rise:
             return None
-        return MissedMisting(due.at_s, due.top_pct)
+        return MissedMisting(due.at_s, float(np.median([values[one.top] for one in same])))
 
     return None
 
 
-def _due(at_s: Seconds, values: Values, zone: str, longest_s: int) -> Iterator[_DueMisting]:
-    """Mistings of each of the last days that are late today, the latest first."""
-    rises = list(misting_rises(at_s, values))
-    begins = np.array([one.begin_s for one in rises], dtype=np.int64)
+def due_times(
+    begins: Seconds, now_s: int, zone: str, *, is_open: bool = False
+) -> Iterator[DueTime]:
+    """Times of each of the last days that are late today, the latest first.
+
+    Parameters
+    ----------
+    begins : array
+        When it came: seconds since 1970, rising.
+    is_open : bool
+        It was told before: then it is late for a whole day.
+    """
+    longest_s = DAY_S if is_open else LATE_S
     local = begins + local_offsets(begins, zone)
-    offset_s = int(local_offsets(at_s[-1:], zone)[0])
-    now_local = int(at_s[-1]) + offset_s
+    offset_s = int(local_offsets(np.array([now_s], dtype=np.int64), zone)[0])
 
     for own in reversed(local):
         due_local = int(own) + DAY_S
-        if not WAITED_S <= now_local - due_local <= longest_s:
+        if not WAITED_S <= now_s + offset_s - due_local <= longest_s:
             continue
         days = [np.abs(local - (own - day * DAY_S)) <= SAME_TIME_S for day in range(SAME_DAYS)]
         if not all(one.any() for one in days):
             continue
-        same = [rises[int(np.argmax(one))] for one in days]
-        yield _DueMisting(
-            due_local - offset_s,
-            float(np.median([one.rise_pct for one in same])),
-            float(np.median([values[one.top] for one in same])),
-        )
+        due_s = due_local - offset_s
+        numbers = tuple(int(np.argmax(one)) for one in days)
+        yield DueTime(due_s, due_s - SAME_TIME_S, numbers)
 
 
-def _is_whole(at_s: Seconds, due_s: int) -> bool:
-    """Whether values stand from before it was due on, without a gap that hides it."""
-    if len(at_s) < 3 or at_s[0] > due_s:
+def has_values_around(at_s: Seconds, due_s: int) -> bool:
+    """Whether values stand from before a time on, without a gap that hides what came."""
+    near = at_s[at_s >= due_s - SAME_TIME_S]
+    if len(near) < 3 or near[0] > due_s:
         return False
-    return int(np.diff(at_s).max()) <= WAITED_S
+    return int(np.diff(near).max()) <= WAITED_S
 
 
 def _largest_rise(values: Values) -> float:

@@ -1,35 +1,49 @@
-"""Loggers in a hidden enclosure, minute by minute: what probes and hygrometers would write, with their
-offsets, their noise, the room's weather, and faults that begin and end when they are told to.
+"""Loggers and devices in a hidden enclosure, minute by minute: what probes, hygrometers, plugs, a
+thermostat, a misting pump and a scale would send, with their offsets, their noise, the room's weather,
+and faults that begin and end when they are told to.
 
-How warm it gets by day and how cool by night is the hidden truth's (`truth.py`); how it goes from one to
-the other follows the model's day.
+How warm it gets by day and how cool by night is the hidden truth's (`truth.py`); how it goes from one
+to the other follows the model's day.
 """
 
 import functools
 import math
 import zlib
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from husbandry.documents.request import Request
-from husbandry.forecast.day_forecast import DayForecast, day_of
+from husbandry.forecast.day_forecast import DayForecast, LampDay, day_of
 from husbandry.plan.plan import prediction_of
+from husbandry.predict.moisture import DayMoisture
 from husbandry.predict.need_states import look
 from husbandry.predict.predict import Prediction
 from husbandry.records.channels import Quantity, SensorPlace
 from husbandry.records.moments import local_offsets
+from husbandry.simulation.devices import pump_log, scale_log, thermostat_states
 from husbandry.simulation.logger import HiddenDamp
 from husbandry.simulation.truth import TrueEnclosure
 
 Values = NDArray[np.float64]
 Seconds = NDArray[np.int64]
-FaultKind = Literal["heater stuck", "lamp failed", "power cut", "silent", "flat", "jumps"]
+FaultKind = Literal[
+    "heater stuck",
+    "lamp failed",
+    "pump failed",
+    "pump stuck",
+    "power cut",
+    "silent",
+    "flat",
+    "jumps",
+]
 STUCK_TAU_H, DARK_TAU_H = 1.5, 1.0
 """Time constants of an enclosure whose heater sticks, and whose lamp is out (design choice) [h]."""
+DRIED_TAU_H = 1.5
+"""In which an enclosure dries that is not misted any more (design choice) [h]."""
 WEATHER_K, WEATHER_H = 0.6, 9.0
 """The room's weather from hour to hour, and how long it lasts (design choice) [K, h]."""
 NOISE: dict[Quantity, float] = {
@@ -47,6 +61,8 @@ OFFSET_SD: dict[Quantity, float] = {
     Quantity.UVI: 0.02,
 }
 """Of an instrument, that stays; of ultraviolet a share (common practice) [°C, %, W, 1]."""
+TELLS_OF_ITSELF = (SensorPlace.THERMOSTAT, SensorPlace.PUMP, SensorPlace.SCALE)
+"""Places of devices that tell of themselves, and not of the enclosure."""
 STEP_SHOWN = 0.1
 """A logger shows tenths (common practice) [°C, %, W, UVI]."""
 JUMP = 9.0
@@ -125,7 +141,24 @@ class SimulatedLoggers:
         if any(item.is_uv for item in self.request.items):
             found.append((Quantity.UVI, SensorPlace.SURFACE))
         found.append((Quantity.POWER, SensorPlace.PLUG))
+        if self._held is not None:
+            found.append((Quantity.HEATING, SensorPlace.THERMOSTAT))
+        wetting = self.request.enclosure.wetting
+        if wetting is not None and wetting.nozzles_ml_s is not None and wetting.mistings:
+            found.append((Quantity.POWER, SensorPlace.PUMP))
+        if len(self.request.animals) == 1 and self.request.animals[0].mass_g is not None:
+            found.append((Quantity.MASS, SensorPlace.SCALE))
         return tuple(found)
+
+    @functools.cached_property
+    def _held(self) -> LampDay | None:
+        """The heater with a thermostat that tells its state, the strongest; None without one."""
+        held = [
+            lamp
+            for lamp in self._day.lamps
+            if self.request.item(lamp.item_id).held is not None and lamp.share > 0
+        ]
+        return max(held, key=lambda one: one.power_w, default=None)
 
     def _ends(self, place: SensorPlace) -> tuple[float, float]:
         """True temperature of a place at the end of the day and of the night [°C]."""
@@ -144,9 +177,7 @@ class SimulatedLoggers:
     def _usual(self, quantity: Quantity, place: SensorPlace, hours: Values) -> Values:
         """What is true on a day like the others at some hours of the room's clock."""
         if quantity is Quantity.HUMIDITY and self._believed.damp is not None:
-            damp = HiddenDamp(self._believed.damp, self.seed)
-            wave = [damp.pct_at(n, 0.0) for n in range(48)]
-            return np.interp(hours, (np.arange(48) + 1) / 2, wave, period=24)
+            return self._damp_wave(self._believed.damp, hours)
 
         if quantity is Quantity.POWER:
             return self._power(hours)
@@ -164,6 +195,28 @@ class SimulatedLoggers:
         whole = cool + share * (warm - cool) if high - low > 0.1 else np.full(len(line), warm)
 
         return np.interp(hours, self._day.series.hours, whole, period=24)
+
+    def _damp_wave(self, believed: DayMoisture, hours: Values) -> Values:
+        damp = HiddenDamp(believed, self.seed)
+        wave = [damp.pct_at(n, 0.0) for n in range(48)]
+        return np.interp(hours, (np.arange(48) + 1) / 2, wave, period=24)
+
+    def _dry(
+        self, hours: Values, faults: Sequence[Fault], at_s: Seconds, values: Values
+    ) -> Values:
+        """Humidity while the misting pump does not run."""
+        believed = self._believed.damp
+        failed = [one for one in faults if one.kind == "pump failed"]
+        if believed is None or not failed:
+            return values
+        forcing = replace(believed.forcing, mist_kg=(0.0,) * len(believed.forcing.mist_kg))
+        dry = self._damp_wave(replace(believed, forcing=forcing), hours)
+        for fault in failed:
+            since = np.maximum(fault.since_h(at_s), 0.0)
+            share = 1 - np.exp(-since / DRIED_TAU_H)
+            during = fault.since_h(at_s) >= 0
+            values = np.where(during, np.minimum(values, values + (dry - values) * share), values)
+        return values
 
     def _uv_lit(self, hours: Values) -> Values:
         """Share of the ultraviolet lamps that are on at some hours of the room's clock [1]."""
@@ -193,7 +246,43 @@ class SimulatedLoggers:
             Between two values [s].
         """
         at_s = np.arange(-(-begin_s // step_s) * step_s, end_s, step_s, dtype=np.int64)
-        return [self._logged(quantity, place, at_s, faults) for quantity, place in self.places]
+        return [
+            self._told(place, (begin_s, end_s), at_s, faults)
+            if place in TELLS_OF_ITSELF
+            else self._logged(quantity, place, at_s, faults)
+            for quantity, place in self.places
+        ]
+
+    def _told(
+        self, place: SensorPlace, span_s: tuple[int, int], at_s: Seconds, faults: Sequence[Fault]
+    ) -> LoggedSeries:
+        """What a thermostat, a misting pump or a scale tells of itself."""
+        step_s = int(at_s[1] - at_s[0]) if len(at_s) > 1 else 600
+        quantity, values = Quantity.HEATING, np.zeros(0)
+        wetting, mass_g = self.request.enclosure.wetting, self.request.animals[0].mass_g
+
+        if place is SensorPlace.PUMP and wetting is not None:
+            quantity = Quantity.POWER
+            at_s, values = pump_log(wetting, self.zone, span_s, step_s, faults)
+        elif place is SensorPlace.SCALE and mass_g is not None:
+            at_s, values = scale_log(mass_g, self.seed, self.zone, span_s)
+            return LoggedSeries(Quantity.MASS, place, at_s, values)
+        elif self._held is not None:
+            item = self.request.item(self._held.item_id)
+            hours = ((at_s + local_offsets(at_s, self.zone)) % 86_400) / 3600.0
+            lit = np.array([item.lit_at(float(hour)) for hour in hours], dtype=bool)
+            shares = np.where(lit, self._held.share, 0.0)
+            switches = item.held is not None and item.held.control == "on_off"
+            values = thermostat_states(
+                at_s, shares, switches=switches, faults=faults, seed=self.seed
+            )
+
+        kept = np.ones(len(at_s), dtype=bool)
+        for fault in faults:
+            if fault.kind in {"silent", "power cut"}:
+                kept &= fault.since_h(at_s) < 0
+
+        return LoggedSeries(quantity, place, at_s[kept], np.round(values, 3)[kept])
 
     def _logged(
         self, quantity: Quantity, place: SensorPlace, at_s: Seconds, faults: Sequence[Fault]
@@ -205,6 +294,9 @@ class SimulatedLoggers:
             values = values + self._weather(at_s)
             for fault in faults:
                 values = self._happens(fault, place, at_s, values)
+
+        if quantity is Quantity.HUMIDITY:
+            values = self._dry(hours, faults, at_s, values)
 
         draw = np.random.default_rng([self.seed, zlib.crc32(f"{quantity}|{place}".encode())])
         offset = OFFSET_SD[quantity] * float(draw.standard_normal())

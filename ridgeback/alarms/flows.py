@@ -28,6 +28,8 @@ FALSE_MARGIN = {
     Quantity.HUMIDITY: 5.0,
     Quantity.UVI: 0.5,
     Quantity.POWER: 5.0,
+    Quantity.HEATING: 0.1,
+    Quantity.MASS: 0.0,
 }
 """What a false alarm may add to what is unusual (design choice) [unit]."""
 ORDER = {"instrument": 0, "care": 1, "danger": 2}
@@ -125,6 +127,7 @@ def watch_household(
         Only at those that sent nothing lately: the others were looked at with their last batch.
     """
     rows = Channel.objects.of(household).filter(is_live=True, binding__isnull=False)
+    rows = rows.exclude(quantity=Quantity.MASS)  # a scale is used now and then
     live = list(rows.select_related("enclosure").order_by("pk"))
     found = []
 

@@ -14,11 +14,13 @@ from husbandry.records.alarm_advice import (
     EGGS_HOT,
     FRIDGE_COLD,
     FRIDGE_WARM,
+    FULL_POWER,
     HOT,
     HUNTS,
     LAMP_OUT,
     NOT_MISTED,
     POWER,
+    PUMP_RUNS_ON,
     SENSOR,
     TOO_STRONG,
 )
@@ -62,6 +64,8 @@ def title_of(alarm: Alarm) -> str:
         AlarmKind.LAMP: "The lamp has not warmed the place",
         AlarmKind.NO_DRAW: "Nothing draws power",
         AlarmKind.MISTING: "It was not misted",
+        AlarmKind.RUNS_ON: "The misting pump does not stop",
+        AlarmKind.FULL: "The thermostat heats at full power for hours",
         AlarmKind.HUNTING: "The temperature swings up and down",
         AlarmKind.UNUSUAL: f"{words} for this hour",
         AlarmKind.LONG: f"{words} for two days",
@@ -76,6 +80,8 @@ EXTREMES = {
     Quantity.HUMIDITY: {"high": "Too damp", "low": "Too dry"},
     Quantity.UVI: {"high": "Too much ultraviolet", "low": "Too little ultraviolet"},
     Quantity.POWER: {"high": "Too much power", "low": "Too little power"},
+    Quantity.HEATING: {"high": "Too much heating", "low": "Too little heating"},
+    Quantity.MASS: {"high": "Too heavy", "low": "Too light"},
 }
 
 
@@ -95,6 +101,13 @@ def says_of(alarm: Alarm, units: Units) -> str:
         return f"{value}; at this hour it is {against} on other days."
     if alarm.kind == AlarmKind.NO_DRAW:
         return f"{value}; at this time it is {against} on other days."
+    if alarm.kind == AlarmKind.RUNS_ON:
+        return f"It has drawn {value} without a pause for ten minutes or more."
+    if alarm.kind == AlarmKind.FULL:
+        return f"{value} of full heating; at these hours it is {against} on other days."
+    if alarm.kind == AlarmKind.MISTING and alarm.channel.place == SensorPlace.PUMP:
+        due = clock.local(alarm.began_at, alarm.channel.enclosure.room.time_zone)
+        return f"Its pump has not run; on other days it runs at {due:%H:%M}."
     if alarm.kind == AlarmKind.MISTING:
         due = clock.local(alarm.began_at, alarm.channel.enclosure.room.time_zone)
         return f"{value}; on other days it rises to {against} after {due:%H:%M}."
@@ -120,8 +133,13 @@ def doing_of(alarm: Alarm) -> tuple[str, ...]:
         return LAMP_OUT
     if alarm.kind == AlarmKind.MISTING:
         return NOT_MISTED
-    if alarm.kind == AlarmKind.HUNTING:
-        return HUNTS
+    by_kind = {
+        AlarmKind.HUNTING: HUNTS,
+        AlarmKind.RUNS_ON: PUMP_RUNS_ON,
+        AlarmKind.FULL: FULL_POWER,
+    }
+    if AlarmKind(alarm.kind) in by_kind:
+        return by_kind[AlarmKind(alarm.kind)]
     quantity, is_high = Quantity(alarm.channel.quantity), alarm.side == "high"
     if alarm.channel.place in KEPT_ELSEWHERE and quantity is Quantity.TEMPERATURE:
         return KEPT_ELSEWHERE[SensorPlace(alarm.channel.place)][is_high]

@@ -40,6 +40,7 @@ from ridgeback.animals.models import Animal
 from ridgeback.background import ask_for_lives
 from ridgeback.calculation import Failed, attempt
 from ridgeback.clock import now
+from ridgeback.devices.models import ScaleWeight
 from ridgeback.drawing.scale_view import silhouette_svg
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.households.models import SavedFilter
@@ -90,7 +91,11 @@ def animal_list(request: KeeperRequest) -> HttpResponse:
         "states": STATES,
         "saved": saved,
     }
-    return render(request, "animals/rows.html" if request.htmx else "animals/list.html", context)
+    if request.htmx:
+        return render(request, "animals/rows.html", context)
+    context["sent_weights"] = ScaleWeight.objects.of(request.household).waiting().count()
+
+    return render(request, "animals/list.html", context)
 
 
 STATES = {"": "All", "quarantine": "Quarantine", "nowhere": "No enclosure", "away": "Not here"}

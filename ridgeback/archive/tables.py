@@ -98,6 +98,7 @@ LEFT_OUT = {
     "records.FileShape": "answered again with the next file",
     "devices.Device": "a secret; made again",
     "devices.DeviceChannel": "belongs to a device",
+    "devices.ScaleWeight": "of a device; what was logged is a weighing",
     "alarms.Alarm": "of devices, which are made again",
     "alarms.AlarmMessage": "a mail that was sent",
     "alarms.ChannelWatch": "of devices, which are made again",

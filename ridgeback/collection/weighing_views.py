@@ -12,11 +12,14 @@ from django.shortcuts import redirect, render
 
 from husbandry.quantity import Kind, show
 from husbandry.species.profile import Profile
+from ridgeback import clock
 from ridgeback.animals import flows
 from ridgeback.animals.forms import WeighForm
 from ridgeback.animals.models import Animal
 from ridgeback.clock import now
 from ridgeback.collection.views import get_or_post, household_of
+from ridgeback.devices.models import ScaleWeight
+from ridgeback.devices.scale import waiting_weights
 from ridgeback.enclosures.models import Occupancy
 from ridgeback.fields import day_field
 from ridgeback.households.middleware import KeeperRequest
@@ -71,6 +74,15 @@ class WeighingRow:
         )
 
 
+@dataclass(frozen=True)
+class SentWeightRow:
+    """A weight that a scale sent, and of which nobody has said whose it is."""
+
+    weight: ScaleWeight
+    mass: str
+    at: str
+
+
 def _rows(request: KeeperRequest, household: Household, on: dt.date | None) -> list[WeighingRow]:
     """Every animal that is here, by the enclosure it lives in."""
     animals = (
@@ -120,8 +132,20 @@ def weigh_all(request: KeeperRequest) -> HttpResponse:
     filled = [row for row in rows if row.form is not None]
     if on is not None and filled and not any(row.error for row in filled):
         return _saved(request, household, day, filled)
-    context = {"day": day, "rows": rows, "nothing": on is not None and not filled}
+    context = {
+        "day": day,
+        "rows": rows,
+        "nothing": on is not None and not filled,
+        "sent": [_sent_row(one, request) for one in waiting_weights(household)],
+    }
     return render(request, "collection/weigh.html", context)
+
+
+def _sent_row(weight: ScaleWeight, request: KeeperRequest) -> SentWeightRow:
+    local = clock.local(weight.at, weight.channel.enclosure.household.time_zone)
+    return SentWeightRow(
+        weight, show(weight.mass_g, Kind.MASS, request.units), f"{local:%-d %b %Y, %H:%M}"
+    )
 
 
 def _saved(

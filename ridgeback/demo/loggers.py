@@ -17,6 +17,8 @@ LOGGED = {"Pip’s enclosure": 5, "Bramble’s enclosure": 8, "Sable’s enclosu
 """Enclosures with a logger, and the seed of what is hidden."""
 COLD = (9, 8.0, 7.0)
 """A lamp that failed in Pip's enclosure: days ago, and from which hour of UTC for how long [h]."""
+INSTRUMENTS = {"plug": "plug", "pump": "misting pump", "thermostat": "thermostat"}
+"""By the place of a channel, what measures it."""
 DAY_S = 86_400
 
 
@@ -34,9 +36,9 @@ def tell_loggers(household: Household, now: dt.datetime) -> None:
         loggers = SimulatedLoggers(enclosure.request_at(now), seed, enclosure.room.time_zone)
         faults = (fault,) if enclosure.name.startswith("Pip") else ()
         for one in loggers.log(begin_s, end_s, faults=faults):
-            if one.quantity == "uvi":  # this keeper reads it by hand, now and then
-                continue
-            name = "plug" if one.quantity == "power" else "shelf logger"
+            name = INSTRUMENTS.get(one.place, "shelf logger")
+            if one.quantity == "uvi" or one.place == "scale" or not len(one.at_s):
+                continue  # this keeper reads it by hand, now and then
             channel = channel_for(enclosure, one.quantity, one.place, name)
             ensure_months(one.at_s)
             write_samples(channel, one.at_s, one.values, None)

@@ -61,7 +61,7 @@ class ReadingIn(Schema):
     at: Any = Field(
         None, description="ISO 8601 with zone, such as 2026-11-25T14:30:00Z, or seconds since 1970"
     )
-    value: Any = Field(None, description="in the unit of the channel: °C, %, UVI")
+    value: Any = Field(None, description="in the unit of the channel: °C, %, UVI, W, g")
     unit: str | None = Field(None, description="F for a temperature in °F; else left out")
 
 
@@ -89,13 +89,20 @@ class BatchOut(Schema):
 api = NinjaAPI(
     title="Ridgeback for devices",
     version="1",
-    description="Batches of readings from probes, hygrometers and UV meters.",
+    description="Batches of readings from probes, hygrometers, UV meters, plugs, thermostats and scales.",
     docs_url=None,
     urls_namespace="device_api",
     auth=DeviceToken(),
     throttle=[DeviceRate(RATE)],
 )
-UNITS = {"temperature": "C", "humidity": "%", "uvi": "UVI", "power": "W"}
+UNITS = {
+    "temperature": "C",
+    "humidity": "%",
+    "uvi": "UVI",
+    "power": "W",
+    "heating": "%",
+    "mass": "g",
+}
 
 
 @api.get("/device", response=DeviceOut, summary="This device and its channels")

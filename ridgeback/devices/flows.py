@@ -17,6 +17,7 @@ from django.db import transaction
 from husbandry.records.channels import QUANTITY_WORDS, Quantity, SensorPlace, is_possible
 from ridgeback.background import defer
 from ridgeback.devices.models import Device, DeviceChannel
+from ridgeback.devices.scale import note_weights
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household, Keeper
 from ridgeback.records.flows import channel_for
@@ -147,6 +148,9 @@ def take(device: Device, rows: Sequence[dict[str, Any]], now: dt.datetime) -> Ta
         own.setdefault(at_s, value)
 
     _write(by_channel, found)
+    for channel, own in by_channel.items():
+        if channel.quantity == Quantity.MASS:
+            note_weights(channel, own)
     problem = f"{len(found.refused)} rows refused: {found.refused[0][1]}" if found.refused else ""
     Device.objects.filter(pk=device.pk).update(seen_at=now, problem=problem[:200])
     if found.new:
@@ -187,15 +191,17 @@ def _row(
         raise ValueError("its time is more than 400 days ago: set the device’s clock")
     quantity = Quantity(channel.quantity)
     value = _number(row.get("value"))
+    scaled = SHOWN_IN.get(quantity, 1.0)
     unit = str(row.get("unit") or "").strip().lstrip("°").upper()
 
     if quantity is Quantity.TEMPERATURE and unit == "F":
         value = (value - 32.0) / 1.8
     elif unit not in UNITS[quantity]:
         raise ValueError(f"“{unit[:10]}” is no unit of {QUANTITY_WORDS[quantity]}")
+    value *= 1000.0 if unit == "KG" else scaled
 
     if not is_possible(quantity, value):
-        raise ValueError(f"{value:g} is no {QUANTITY_WORDS[quantity]} that can be")
+        raise ValueError(f"{value / scaled:g} is no {QUANTITY_WORDS[quantity]} that can be")
     return (
         channel,
         int(at.timestamp()),
@@ -208,7 +214,12 @@ UNITS = {
     Quantity.HUMIDITY: {"", "%", "%RH"},
     Quantity.UVI: {"", "UVI"},
     Quantity.POWER: {"", "W"},
+    Quantity.HEATING: {"", "%"},
+    Quantity.MASS: {"", "G", "KG"},
 }
+SHOWN_IN = {Quantity.HEATING: 0.01}
+"""What a value counts as, where a device sends another unit than the channel's: percent of full
+heating [1]."""
 
 
 def _number(value: Any) -> float:

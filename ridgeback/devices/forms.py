@@ -3,6 +3,7 @@
 from typing import Any
 
 from django import forms
+from django.db.models import QuerySet
 
 from husbandry.records.channels import (
     PLACE_WORDS,
@@ -11,6 +12,7 @@ from husbandry.records.channels import (
     SensorPlace,
     places_of,
 )
+from ridgeback.animals.models import Animal
 from ridgeback.devices.flows import MOST_CHANNELS, MOST_DEVICES
 from ridgeback.devices.models import Device
 from ridgeback.enclosures.models import Enclosure
@@ -73,3 +75,15 @@ class BindingForm(forms.Form):
         data.update(quantity=quantity, place=place, enclosure=self.homes[data["enclosure"]])
 
         return data
+
+
+class ScaleWeightForm(forms.Form):
+    """Whose a weight is that a scale sent."""
+
+    animal = forms.ModelChoiceField(
+        label="Whose weight", queryset=Animal.objects.none(), empty_label="choose"
+    )
+
+    def __init__(self, *args: Any, animals: QuerySet[Animal], **kwargs: Any) -> None:
+        super().__init__(*args, **kwargs)
+        self.fields["animal"].queryset = animals  # type: ignore[attr-defined]  # a choice field

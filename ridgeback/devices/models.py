@@ -3,6 +3,8 @@
 from django.db import models
 from django.db.models import Q
 
+from husbandry.bounds import MASS_G
+from ridgeback.animals.models import Animal, Weighing
 from ridgeback.households.models import Household, Keeper
 from ridgeback.records.models import Channel
 
@@ -60,3 +62,52 @@ class DeviceChannel(models.Model):
 
     def __str__(self) -> str:
         return f"{self.device}: {self.code}"
+
+
+class ScaleWeightQuerySet(models.QuerySet["ScaleWeight"]):
+    """Reading of what scales showed."""
+
+    def of(self, household: Household | None) -> "ScaleWeightQuerySet":
+        """A household's own: the one way in for every page."""
+        if household is None:
+            return self.none()
+        return self.filter(channel__enclosure__household=household)
+
+    def waiting(self) -> "ScaleWeightQuerySet":
+        """Those of which nobody has said whose they are."""
+        return self.filter(state=ScaleWeight.State.WAITING)
+
+
+class ScaleWeight(models.Model):
+    """What a scale that sends by itself showed once: a weight of an animal, or a question whose it is."""
+
+    class State(models.TextChoices):
+        WAITING = "waiting", "waiting"
+        LOGGED = "logged", "logged"
+        SKIPPED = "skipped", "skipped"
+
+    channel = models.ForeignKey(Channel, on_delete=models.CASCADE, related_name="weights")
+    at = models.DateTimeField()
+    mass_g = models.FloatField()
+    state = models.CharField(max_length=7, choices=State, default=State.WAITING)
+    question = models.CharField(max_length=300, blank=True)  # why it was not logged by itself
+    animal = models.ForeignKey(Animal, on_delete=models.SET_NULL, null=True, related_name="+")
+    weighing = models.ForeignKey(Weighing, on_delete=models.SET_NULL, null=True, related_name="+")
+
+    objects = ScaleWeightQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["-at", "-pk"]
+        constraints = [
+            models.UniqueConstraint(fields=["channel", "at"], name="scale_weight_once"),
+            models.CheckConstraint(
+                name="scale_weight_possible", condition=Q(mass_g__range=MASS_G)
+            ),
+            models.CheckConstraint(
+                name="scale_weight_state_known",
+                condition=Q(state__in=["waiting", "logged", "skipped"]),
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.mass_g:g} g at {self.at}"

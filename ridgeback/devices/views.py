@@ -9,10 +9,11 @@ from django.views.decorators.http import require_http_methods, require_POST, req
 
 from husbandry.quantity import Units, show
 from husbandry.records.channels import KINDS, Quantity
+from ridgeback.animals.models import Animal
 from ridgeback.clock import now
-from ridgeback.devices import flows
-from ridgeback.devices.forms import BindingForm, DeviceForm
-from ridgeback.devices.models import Device, DeviceChannel
+from ridgeback.devices import flows, scale
+from ridgeback.devices.forms import BindingForm, DeviceForm, ScaleWeightForm
+from ridgeback.devices.models import Device, DeviceChannel, ScaleWeight
 from ridgeback.enclosures.access import own_enclosure
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.middleware import KeeperRequest
@@ -47,7 +48,10 @@ def devices(request: KeeperRequest) -> HttpResponse:
 
     rows = Device.objects.of(household).trusted().prefetch_related("bindings")
 
-    return render(request, "devices/list.html", {"form": form, "devices": rows})
+    waiting = ScaleWeight.objects.of(household).waiting().count()
+    context = {"form": form, "devices": rows, "sent_weights": waiting}
+
+    return render(request, "devices/list.html", context)
 
 
 def _own(request: KeeperRequest, pk: int) -> Device:
@@ -125,3 +129,27 @@ def unbind(request: KeeperRequest, pk: int) -> HttpResponse:
     messages.success(request, "Removed. What it measured stays in the charts.")
 
     return redirect("devices:device", pk=binding.device_id)
+
+
+@require_POST
+def weight(request: KeeperRequest, pk: int) -> HttpResponse:
+    """Say whose a weight is that a scale sent, or that it is nobody's."""
+    rows = ScaleWeight.objects.of(request.household).select_related(
+        "channel__enclosure__household"
+    )
+    own = get_object_or_404(rows, pk=pk)
+    if "skip" in request.POST:
+        scale.skip(own)
+        messages.success(request, "Skipped. It stays in the scale’s chart.")
+        return redirect("collection:weigh")
+
+    animals = Animal.objects.of(request.household).here()
+    form = ScaleWeightForm(request.POST, animals=animals)
+    if form.is_valid():
+        animal = form.cleaned_data["animal"]
+        scale.assign(own, animal)
+        messages.success(request, f"Logged as a weight of {animal.name}.")
+    else:
+        messages.error(request, "Not logged: choose whose weight it is.")
+
+    return redirect("collection:weigh")

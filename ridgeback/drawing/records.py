@@ -31,6 +31,8 @@ LEAST_SPAN: dict[Kind, float] = {
     Kind.HUMIDITY: 20.0,
     Kind.UVI: 2.0,
     Kind.POWER: 20.0,
+    Kind.SHARE: 0.5,
+    Kind.MASS: 10.0,
 }
 """A quiet line is not blown up to fill the paper (design choice) [unit]."""
 NAME_LETTERS = 13

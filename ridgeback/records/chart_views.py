@@ -41,6 +41,8 @@ OFFSETS = {
     Quantity.HUMIDITY: (Kind.HUMIDITY, PlausibleRange((-10, 10), (-40, 40))),
     Quantity.UVI: (Kind.UVI, PlausibleRange((-1, 1), (-5, 5))),
     Quantity.POWER: (Kind.POWER, PlausibleRange((-2, 2), (-20, 20))),
+    Quantity.HEATING: (Kind.SHARE, PlausibleRange((-0.1, 0.1), (-0.5, 0.5))),
+    Quantity.MASS: (Kind.MASS, PlausibleRange((-5, 5), (-500, 500))),
 }
 
 

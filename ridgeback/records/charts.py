@@ -15,7 +15,7 @@ from husbandry.forecast.power import power_of
 from husbandry.quantity import Kind, Units, show
 from husbandry.records.channels import KINDS, Quantity, SensorPlace
 from husbandry.records.energy import energy_kwh_a_day
-from husbandry.records.moments import local_offsets
+from husbandry.records.moments import DAY_S, local_offsets
 from husbandry.records.rhythm import rhythm_of
 from husbandry.records.series import (
     ChannelTargets,
@@ -25,6 +25,7 @@ from husbandry.records.series import (
     SeriesSummary,
     summarise,
 )
+from husbandry.records.watch_devices import pump_runs
 from ridgeback.calculation import Failed, attempt
 from ridgeback.climate.day_forecast import seen
 from ridgeback.drawing import records as drawn
@@ -52,6 +53,8 @@ OUTSIDE = {
     Kind.HUMIDITY: ("too dry", "too damp"),
     Kind.UVI: ("too weak", "too strong"),
     Kind.POWER: ("too little", "too much"),
+    Kind.SHARE: ("too little", "too much"),
+    Kind.MASS: ("too light", "too heavy"),
 }
 MOST_EVENTS = 60
 """That happened, on one chart (design choice)."""
@@ -400,6 +403,9 @@ def _energy(
     if np.isnan(used):
         return
     household = channel.enclosure.household
+    if channel.place == SensorPlace.PUMP:
+        yield from _pump_runs(channel, first, last)
+        return
     cost = used * household.kwh_price
     said = f"It used {used:.2f} kWh a day in the mean, about {cost:.2f} {household.currency}"
     drawn = None if request is None else attempt(partial(power_of, request), "channel", channel.pk)
@@ -410,6 +416,14 @@ def _energy(
             f"{said}. The plan predicts {drawn.mean_w * 24 / 1000:.2f} kWh: {drawn.mean_w:.0f} W in"
             " the mean over 24 h, after timers and thermostats, without what warming up takes more."
         )
+
+
+def _pump_runs(channel: Channel, first: dt.datetime, last: dt.datetime) -> Iterator[str]:
+    """How often a misting pump ran in the last of these days, and for how long."""
+    runs = pump_runs(*values_of(channel, max(first, last - BY_SAMPLES), last))
+    if runs:
+        days = len({one.begin_s // DAY_S for one in runs})
+        yield f"Its pump ran {len(runs) / days:.1f} times a day on the days on which it ran."
 
 
 def _before(

@@ -37,6 +37,8 @@ USUAL_PLACES = {
     Quantity.HUMIDITY: SensorPlace.COOL,
     Quantity.UVI: SensorPlace.SURFACE,
     Quantity.POWER: SensorPlace.PLUG,
+    Quantity.HEATING: SensorPlace.THERMOSTAT,
+    Quantity.MASS: SensorPlace.SCALE,
 }
 
 

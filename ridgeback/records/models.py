@@ -39,7 +39,7 @@ class Channel(models.Model):
         max_length=11, choices=[(one.value, QUANTITY_WORDS[one]) for one in Quantity]
     )
     place = models.CharField(
-        max_length=7, choices=[(one.value, PLACE_WORDS[one]) for one in SensorPlace]
+        max_length=10, choices=[(one.value, PLACE_WORDS[one]) for one in SensorPlace]
     )
     offset = models.FloatField(default=0)  # what it reads too high; taken off where it is read
     is_live = models.BooleanField(default=False)  # a device sends it: its silence says something

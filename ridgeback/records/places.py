@@ -20,7 +20,7 @@ from ridgeback.enclosures.planning import planned
 from ridgeback.records.targets import request_of
 from ridgeback.units import spelled
 
-LETTERS = dict(zip(SensorPlace, "ABCDEFGHIJ", strict=True))
+LETTERS = dict(zip(SensorPlace, "ABCDEFGHIJKLM", strict=True))
 """How places are called on drawings and in lists."""
 
 

@@ -6,12 +6,13 @@ import numpy as np
 import pytest
 from django.core.management import CommandError, call_command
 
+from husbandry.records.watch_devices import missed_run
 from husbandry.simulation.loggers import Fault, SimulatedLoggers
 from ridgeback.alarms.flows import watch_household
 from ridgeback.clock import now
 from ridgeback.demo.devices import devices_for
 from ridgeback.demo.loggers import move_samples, tell_loggers
-from ridgeback.devices.models import Device
+from ridgeback.devices.models import Device, ScaleWeight
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Household
 from ridgeback.records.models import Channel, HourSummary, Sample
@@ -46,6 +47,8 @@ def test_the_same_hour_is_the_same_however_it_is_asked(pip: Enclosure) -> None:
     whole = loggers.log(end_s - 24 * HOUR_S, end_s)
     late = loggers.log(end_s - 6 * HOUR_S, end_s)
     for one, other in zip(whole, late, strict=True):
+        if one.quantity == "mass":  # once a week
+            continue
         own = one.values[-len(other.values) :]
         assert np.abs(own - other.values).max() < 0.9, "but for the noise of single values"
 
@@ -56,7 +59,7 @@ def test_what_is_silent_sends_nothing(pip: Enclosure, kind: str) -> None:
     end_s = int(now().timestamp())
     fault = Fault(kind, end_s - 2 * HOUR_S, end_s + 1)  # type: ignore[arg-type]  # a literal
     for one in loggers.log(end_s - 4 * HOUR_S, end_s, faults=(fault,)):
-        assert one.at_s.max() < fault.begin_s
+        assert (one.at_s < fault.begin_s).all()
 
 
 def test_the_demos_loggers_move_with_its_dates(household: Household) -> None:
@@ -89,3 +92,45 @@ def test_a_uv_meter_shows_nothing_in_the_dark_or_under_a_lamp_that_is_out(pip: E
     lit, out = (next(one for one in day if one.quantity == "uvi").values for day in days)
     assert lit.min() == 0 and lit.max() > 1, "dark at night"
     assert out.max() == 0
+
+
+def test_the_devices_of_an_enclosure_tell_of_themselves(household: Household) -> None:
+    """A thermostat its state, a scale its weights; each is there and can be seen."""
+    end_s = int(now().timestamp())
+    for one in devices_for(household, now()):
+        one.send(end_s - 8 * 86_400, end_s, step_s=1800)
+    kinds = set(Channel.objects.of(household).values_list("quantity", flat=True))
+    assert {"heating", "mass", "power", "temperature"} <= kinds
+    states = Sample.objects.filter(channel__quantity="heating").values_list("value", flat=True)
+    assert min(states) == 0 and 0 < max(states) <= 1
+    weights = ScaleWeight.objects.of(household)
+    assert weights.exists() and not watch_household(household, now()), "nothing is wrong"
+
+
+def test_a_pump_that_fails_is_told_by_its_plug(household: Household) -> None:
+    enclosure = next(
+        one
+        for one in Enclosure.objects.of(household).in_use().for_planning()
+        if one.present
+        and (wetting := one.request_at(now()).enclosure.wetting)
+        and wetting.mistings
+    )
+    request = enclosure.request_at(now())
+    assert request.enclosure.wetting is not None
+    wetting = request.enclosure.wetting.model_copy(update={"nozzles_ml_s": 2.0})
+    spec = request.enclosure.model_copy(update={"wetting": wetting})
+    loggers = SimulatedLoggers(request.model_copy(update={"enclosure": spec}), 3, "UTC")
+    end_s = int(now().timestamp()) // 86_400 * 86_400 + 12 * HOUR_S
+    fault = Fault("pump failed", end_s - 20 * HOUR_S, end_s + HOUR_S)
+    usual, failed = (
+        {
+            (one.quantity, one.place): one
+            for one in loggers.log(end_s - 6 * 86_400, end_s, faults=f)
+        }
+        for f in ((), (fault,))
+    )
+    at = ("power", "pump")
+    assert missed_run(usual[at].at_s, usual[at].values, "UTC") is None
+    assert missed_run(failed[at].at_s, failed[at].values, "UTC") is not None
+    damp = ("humidity", "cool")
+    assert failed[damp].values[-1] < usual[damp].values[-1] - 2, "it dries"

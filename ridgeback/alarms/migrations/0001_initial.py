@@ -99,7 +99,7 @@ class Migration(migrations.Migration):
         ),
         migrations.AddConstraint(
             model_name='alarm',
-            constraint=models.CheckConstraint(condition=models.Q(('kind__in', ['limit', 'soon', 'lamp', 'no draw', 'misting', 'unusual', 'hunting', 'long', 'silent', 'jumps', 'flat', 'power'])), name='alarm_kind_known'),
+            constraint=models.CheckConstraint(condition=models.Q(('kind__in', ['limit', 'soon', 'lamp', 'no draw', 'misting', 'runs on', 'full', 'unusual', 'hunting', 'long', 'silent', 'jumps', 'flat', 'power'])), name='alarm_kind_known'),
         ),
         migrations.AddConstraint(
             model_name='alarm',

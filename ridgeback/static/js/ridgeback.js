@@ -30,19 +30,43 @@ document.addEventListener("alpine:init", () => {
       const inside = this.$root.querySelector(".measure-form, .place-form");
       return this.$root.matches(".place-form") ? this.$root : inside;
     },
+    /* Of a file each column has a place of its own: the one that was touched last is asked for. */
+    touched: null,
+    columns() {
+      const all = this.$root.querySelectorAll('select[name^="place_"]');
+      return [...all].filter((one) => one.checkVisibility({ visibilityProperty: true }));
+    },
+    field() {
+      const form = this.form();
+      if (!form) return null;
+      if (form.elements.place) return form.elements.place;
+      const columns = this.columns();
+      return columns.includes(this.touched) ? this.touched : columns[0] || null;
+    },
+    touch(event) {
+      if (!this.columns().includes(event.target)) return;
+      this.touched = event.target;
+      this.mark();
+    },
     tap(event) {
       const tapped = event.target.closest(".place-mark");
-      const form = this.form();
-      if (!tapped || !form) return;
-      form.elements.place.value = tapped.dataset.item;
+      const field = this.field();
+      if (!tapped || !field) return;
+      field.value = tapped.dataset.item;
+      const columns = this.columns();
+      const next = columns[columns.indexOf(field) + 1];
+      if (next) this.touched = next;
       this.mark();
-      form.scrollIntoView({ block: "nearest" });
+      if (!columns.length) this.form().scrollIntoView({ block: "nearest" });
     },
     mark() {
-      const form = this.form();
-      if (!form) return;
+      const field = this.field();
+      if (!field) return;
       for (const one of this.$root.querySelectorAll(".place-mark")) {
-        one.classList.toggle("is-chosen", one.dataset.item === form.elements.place.value);
+        one.classList.toggle("is-chosen", one.dataset.item === field.value);
+      }
+      for (const one of this.columns()) {
+        one.closest("tr").classList.toggle("is-asked", one === field);
       }
     },
   }));

@@ -73,7 +73,9 @@ def test_it_is_a_care_and_silence_is_told_of_a_plug_too() -> None:
     assert silent.kind is AlarmKind.SILENT
 
 
-def test_a_plug_is_the_place_of_power_alone() -> None:
-    assert places_of(Quantity.POWER) == (SensorPlace.PLUG,)
-    assert SensorPlace.PLUG not in places_of(Quantity.TEMPERATURE)
+def test_plugs_are_the_places_of_power_alone() -> None:
+    assert places_of(Quantity.POWER) == (SensorPlace.PLUG, SensorPlace.PUMP)
+    assert not {SensorPlace.PLUG, SensorPlace.PUMP} & set(places_of(Quantity.TEMPERATURE))
+    assert places_of(Quantity.HEATING) == (SensorPlace.THERMOSTAT,)
+    assert places_of(Quantity.MASS) == (SensorPlace.SCALE,)
     assert is_possible(Quantity.POWER, 60) and not is_possible(Quantity.POWER, -5)
