@@ -221,6 +221,11 @@ def at_height(item: Item, z_m: float) -> Item:
     return item.model_copy(update={"at_m": (item.at_m[0], item.at_m[1], z_m)})
 
 
+def gone_patch(request: Request, item: Item) -> Patch:
+    """JSON Patch that takes a thing out."""
+    return ({"op": "remove", "path": f"/items/{request.index(item.id)}"},)
+
+
 def item_patch(request: Request, new: Item) -> Patch:
     """JSON Patch from a thing as it is to what it becomes."""
     old = request.item(new.id)

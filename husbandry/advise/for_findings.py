@@ -10,23 +10,26 @@ from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any
 
-from husbandry.advise.context import Effort, Patch, Values, added_patch, item_patch
+from husbandry.advise.context import Effort, Patch, Values, added_patch, gone_patch, item_patch
 from husbandry.advise.furniture import PLANT_M, dish_size, dripper_over_leaves, grip_m, hide_size
 from husbandry.documents.request import Request
 from husbandry.documents.request_json import apply_patch, from_data, to_data
 from husbandry.documents.result import ChangeKind
 from husbandry.enclosure.equipment import HEATERS, MATERIALS
+from husbandry.enclosure.plants import PLANTS
 from husbandry.errors import DocumentError
 from husbandry.findings.dig_boxes import box_sides_m
 from husbandry.findings.drinking import NO_DROPS
-from husbandry.findings.furnishing import whole_furnishing
+from husbandry.findings.furnishing import step_m, whole_furnishing
 from husbandry.findings.heat_sources import DARK_BASKING, is_dark_heater
+from husbandry.findings.pets import MESH_TOP, OPEN_TOP, new_screen
+from husbandry.findings.planting import bites_plastic
 from husbandry.findings.substrate_findings import Living, depth_needed_m, rescaled, with_bed
 from husbandry.findings.weight import layers_of
 from husbandry.items.containers import FILLED, DigBox
 from husbandry.items.dividers import Divider
 from husbandry.items.drippers import NEW_DRIP_L_H
-from husbandry.items.furnishings import Branch, Hide, Slab
+from husbandry.items.furnishings import Branch, Hide, PlantedItem, Slab
 from husbandry.items.thermostats import ThermostatSpec
 from husbandry.items.union import Item, read_item
 from husbandry.predict.predict import DAY_HOUR, NIGHT_HOUR, Prediction
@@ -96,6 +99,8 @@ class FindingContext:
         return share if self.prediction.warm_left else 1 - share
 
 
+EATEN = ("tussock", "spider_plant")
+"""Plants that a tortoise may eat, and that stand its weight (common practice)."""
 Proposer = Callable[[FindingContext], Iterator[FindingProposal]]
 
 
@@ -359,11 +364,26 @@ def _leaves(context: FindingContext) -> Iterator[FindingProposal]:
 
 def _cover(context: FindingContext) -> Iterator[FindingProposal]:
     """Something to walk along in the middle of the longest open stretch."""
+    if bites_plastic(context.profile):
+        yield from _hide_along(context)
+        return
     high = min(0.22, 0.5 * (context.inside["height"] - context.substrate_m))
     body = _plant(context, high)
     rule = "Cover where the open stretch is longest, so that it need not be crossed in the open."
     for share in (0.5, 0.3, 0.7):
         yield from _put_in(context, "furniture open stretch", "plant_add", body, share, rule)
+
+
+def _hide_along(context: FindingContext) -> Iterator[FindingProposal]:
+    """A further hide on the open stretch, for what would eat plastic leaves."""
+    for share in (0.5, 0.3, 0.7):
+        long, deep, high = hide_size(
+            context.profile, context.length_m, context.inside, context.substrate_m
+        )
+        size = [round(long, 3), round(deep, 3), round(high, 3)]
+        body = {"id": context.free_id("hide"), "kind": "hide", "size_m": size}
+        rule = "Cover where the open stretch is longest: it bites plastic leaves, so a hide."
+        yield from _put_in(context, "furniture open stretch", "hide_add", body, share, rule)
 
 
 def _plant(context: FindingContext, high_m: float) -> dict[str, Any]:
@@ -392,6 +412,46 @@ def _supports(context: FindingContext) -> Iterator[FindingProposal]:
     if stones:
         rule = "Bricks or legs from the floor carry each stone, set before the substrate goes in."
         yield FindingProposal("supports", stones[0], {"count": len(stones)}, "own", patch, rule)
+
+
+def _sunk(context: FindingContext) -> Iterator[FindingProposal]:
+    """Each stone whose edge tips a tortoise over, let into the substrate."""
+    substrate, most = context.substrate_m, step_m(context.length_m)
+    patch: Patch = ()
+    sunk: list[Slab] = []
+    for item in context.request.items:
+        if not isinstance(item, Slab) or not most < item.top_m - substrate <= context.length_m:
+            continue
+        z = round(substrate + most - item.size_m[2], 3)
+        if z >= 0:
+            place = {"at_m": (*item.at_m[:2], z), "supported": True}
+            patch += item_patch(context.request, item.model_copy(update=place))
+            sunk.append(item)
+    if sunk:
+        rule = "On supports from the floor, its edge no higher than a third of the shell."
+        values: Values = {"to_m": most, "count": len(sunk)}
+        yield FindingProposal("stone_sink", sunk[0], values, "own", patch, rule)
+
+
+def _live_plant(context: FindingContext) -> Iterator[FindingProposal]:
+    """A live plant that may be eaten in the place of a plastic one."""
+    for item in context.request.items:
+        if not isinstance(item, PlantedItem) or item.plant != "artificial":
+            continue
+        for name in EATEN:
+            live = item_patch(context.request, item.model_copy(update={"plant": name}))
+            found = _tried(context, "furniture plant plastic", live)
+            if found is not None:
+                rule = (
+                    "A plant without poison, from untreated soil: what is bitten off does no harm."
+                )
+                values: Values = {"plant": PLANTS[name].label, "count": 1}
+                yield FindingProposal("plant_swap", item, values, "buy", found, rule)
+        gone = _tried(context, "furniture plant plastic", gone_patch(context.request, item))
+        if gone is not None:
+            rule = "What is bitten off and swallowed does harm: out with it."
+            yield FindingProposal("plant_out", item, {"count": 1}, "own", gone, rule)
+        return
 
 
 def _deeper(context: FindingContext, slug: str, needed_m: float) -> Iterator[FindingProposal]:
@@ -684,6 +744,15 @@ def _full_board(context: FindingContext) -> Iterator[FindingProposal]:
         yield FindingProposal("divider_board", item, values, "buy", patch, rule)
 
 
+def _screen(context: FindingContext) -> Iterator[FindingProposal]:
+    """A guard screen over the top, where cats or dogs come in."""
+    inside = context.request.enclosure.inside_m
+    item = new_screen(context.request)
+    values: Values = {"length_m": inside.length, "depth_m": inside.depth}
+    rule = "Welded wire over the whole top, fixed to it: neither paw nor jaw reaches in."
+    yield FindingProposal("screen_add", item, values, "buy", added_patch(item), rule)
+
+
 def _bed(context: FindingContext) -> Iterator[FindingProposal]:
     needed = depth_needed_m(context.request, context.animals)
     yield from _deeper(context, "furniture substrate shallow", needed)
@@ -706,6 +775,8 @@ _PROPOSERS: dict[str, Proposer] = {
     "laying": _lay,
     "furniture box dry": _moist_box,
     NO_DROPS: _dripper,
+    OPEN_TOP: _screen,
+    MESH_TOP: _screen,
     "divider seen through": _full_board,
     "divider mesh": _full_board,
     "no dish": lambda c: _dish(c, "no dish"),
@@ -715,6 +786,8 @@ _PROPOSERS: dict[str, Proposer] = {
     "furniture no leaves": _leaves,
     "furniture open stretch": _cover,
     "furniture undermined": _supports,
+    "furniture flip": _sunk,
+    "furniture plant plastic": _live_plant,
     "furniture substrate shallow": _bed,
     "furniture clear sides": _covered,
     "dim basking": _light_bar,

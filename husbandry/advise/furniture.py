@@ -7,6 +7,7 @@ from typing import Any
 from husbandry.documents.request import Request
 from husbandry.documents.soundness import surroundings_of
 from husbandry.enclosure.walking_room import DISH_BL, DRINK_M, HIDE_BL
+from husbandry.findings.furnishing import step_m, walks_in_a_shell
 from husbandry.findings.hazards import LEAF_M
 from husbandry.findings.water import DEEPER, WATER_SHARE
 from husbandry.items.drippers import DRIP_OFF, DRIP_ON, Dripper
@@ -15,6 +16,8 @@ from husbandry.items.union import Item, read_item
 from husbandry.predict.pool_water import POOL_SHARE
 from husbandry.species.profile import Profile
 
+STONE_THICK_M = 0.03
+"""Of a basking stone (common practice) [m]."""
 WARM_END = 0.2
 """Where along the enclosure the warm end has its lamp and its stone (common practice) [1]."""
 HIDE_ROOM, HIDE_TALL = 1.15, 1.6
@@ -86,7 +89,7 @@ def furniture(
     """
     items: list[Body] = []
     if profile.basks and stone:
-        items.append(_stone(enclosure, length_m, substrate_m))
+        items.append(_stone(profile, enclosure, length_m, substrate_m))
     items += _hides(profile, length_m, enclosure, substrate_m, animals)
     if profile.enclosure.water_depth_m and profile.habit == "aquatic":
         items.append(_tank(profile, enclosure, items))
@@ -99,12 +102,22 @@ def furniture(
     return items
 
 
-def _stone(enclosure: dict[str, float], length_m: float, substrate_m: float) -> Body:
+def sunk_m(profile: Profile, length_m: float, thick_m: float, substrate_m: float) -> float:
+    """By how much a stone is let into the substrate, so that its edge tips no tortoise over [m]."""
+    if not walks_in_a_shell(profile):
+        return 0.0
+    return round(min(max(thick_m - step_m(length_m), 0.0), substrate_m), 4)
+
+
+def _stone(
+    profile: Profile, enclosure: dict[str, float], length_m: float, substrate_m: float
+) -> Body:
     long = enclosure["length"]
     deep = enclosure["depth"]
     side = min(0.3 * long, max(0.14, 0.8 * length_m))
-    at = (WARM_END * long, 0.5 * deep, substrate_m)
-    size = (side, min(side * 0.8, 0.7 * deep), 0.03)
+    z = substrate_m - sunk_m(profile, length_m, STONE_THICK_M, substrate_m)
+    at = (WARM_END * long, 0.5 * deep, z)
+    size = (side, min(side * 0.8, 0.7 * deep), STONE_THICK_M)
     return body("stone-1", "slab", at, size, supported=True)
 
 

@@ -154,7 +154,7 @@ def change_of(
         {
             "kind": candidate.kind,
             "item_id": candidate.item.id,
-            "item_name": names(request)[candidate.item.id],
+            "item_name": (names(context.request) | names(request))[candidate.item.id],
             "one_of_several": _one_of_several(context, candidate.item),
             "values": candidate.values,
             "effort": candidate.effort,

@@ -44,6 +44,7 @@ from husbandry.items.drippers import Dripper
 from husbandry.items.fans import Fan
 from husbandry.items.furnishings import Branch, Dish, Hide, PlantedItem, Pool, Slab
 from husbandry.items.instruments import Thermometer
+from husbandry.items.screens import GuardScreen
 from husbandry.items.union import Item
 from husbandry.species.needs import NEEDS, NeedKey, in_sentence
 
@@ -254,7 +255,9 @@ def _put_in(steps: _Steps, apart: Difference, old: EarlierState, request: Reques
         if isinstance(item, Branch | DigBox | Dish | Divider | FoodDish | Hide)
     )
     pools = tuple(item for item in put if isinstance(item, Pool))
-    fitted = tuple(item for item in put if isinstance(item, Dripper | Fan | Thermometer))
+    fitted = tuple(
+        item for item in put if isinstance(item, Dripper | Fan | GuardScreen | Thermometer)
+    )
     electric = tuple(item for item in apart.moved if item.warms or item.is_uv or item.is_probe)
     if lamps:
         steps.add("wire", 0.5 + 0.5 * len(lamps), what=named(lamps))

@@ -43,6 +43,7 @@ PRICES_EUR = {
     "food_dish": 8,
     "dig_box": 15,
     "divider": 20,
+    "screen": 30,
     "dripper": 20,
     "fan": 18,
     "thermostat": 45,

@@ -266,6 +266,10 @@ ChangeKind = Literal[
     "dig_box_add",
     "moist_box",
     "divider_board",
+    "screen_add",
+    "stone_sink",
+    "plant_swap",
+    "plant_out",
 ]
 
 

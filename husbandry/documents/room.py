@@ -41,3 +41,7 @@ class Room(Document):
     """By day in the middle of winter; None: as always, for it is heated."""
     winter_rh_pct: Percent | None = None
     summer_rh_pct: Percent | None = None
+    has_cats: bool = False
+    """A cat comes into it."""
+    has_dogs: bool = False
+    """A dog comes into it."""

@@ -37,6 +37,11 @@ HALF, MIDDLE = 0.5, 0.05
 FALL_BL = 1.5
 """Body lengths that a ground dweller falls without harm (design choice) [1]."""
 GROUND_LIVING = frozenset({"terrestrial", "fossorial"})
+FLIP_BL = 1 / 3
+"""Of its shell: over a higher edge a tortoise tips onto its back (common practice) [1]."""
+EDGE_SLIP_M = 0.003
+"""An edge that is higher by less is of that height: stones are not cut to the millimetre (design
+choice) [m]."""
 BRANCH_STEP_M = 0.12
 """A body lower by no more than that, and near, is a step down (design choice) [m]."""
 GRIPS = (0.5, 1.6)
@@ -102,6 +107,7 @@ def furnishing(
         *_open_stretch(request, profile, length_m),
         *_view_and_cover(request, profile, length_m),
         *_falls(request, profile, length_m),
+        *_flips(request, profile, length_m),
         *_undermined(request, profile),
         *_for_several(request, profile, length_m),
         *_seen_through(request, profile),
@@ -210,6 +216,35 @@ def _falls(request: Request, profile: Profile, length_m: float) -> list[Furnishi
             )
             found.append(FurnishingFinding("fall", body.id, text, drop, max(most, BRANCH_STEP_M)))
     return found
+
+
+def walks_in_a_shell(profile: Profile) -> bool:
+    """Whether it is a tortoise or a box turtle: on its back it cannot always right itself."""
+    return profile.body.length_kind == "shell" and profile.habit != "aquatic"
+
+
+def step_m(length_m: float) -> float:
+    """The highest edge that a shell of that length crosses without tipping over [m]."""
+    return FLIP_BL * length_m
+
+
+def _flips(request: Request, profile: Profile, length_m: float) -> list[FurnishingFinding]:
+    """Edges of stones that a tortoise climbs and tips over: on its back under a lamp it dies."""
+    if not walks_in_a_shell(profile):
+        return []
+    substrate = request.enclosure.substrate.depth_m
+    most = step_m(length_m)
+    for item in request.items:
+        if not isinstance(item, Slab):
+            continue
+        edge = _top(item) - substrate
+        if most + EDGE_SLIP_M < edge <= length_m:  # what is higher it does not climb
+            text = (
+                "It climbs the edge of the stone, tips over and lies on its back in the heat: sink"
+                " the stone until its edge is no more than a third of its shell."
+            )
+            return [FurnishingFinding("flip", item.id, text, edge, most)]
+    return []
 
 
 def _near(one: Item, other: Item) -> bool:

@@ -40,7 +40,27 @@ def wrong_plants(request: Request, profile: Profile) -> list[FurnishingFinding]:
     )
     eats = bool(GRAZED & profile.foods)
     _look_at_plants(eats, found, inside, request, substrate, wetting)
-    return [*found, *crew_wants(request)]
+    return [*found, *_plastic(request, profile), *crew_wants(request)]
+
+
+def bites_plastic(profile: Profile) -> bool:
+    """Whether it lives on the ground and off leaves, and bites into whatever looks like one."""
+    return profile.habit != "arboreal" and {"greens", "grass"} <= profile.foods
+
+
+def _plastic(request: Request, profile: Profile) -> list[FurnishingFinding]:
+    """Plastic leaves within reach of what lives off leaves."""
+    if not bites_plastic(profile):
+        return []
+    text = (
+        "It bites leaves off, and plastic ones block its gut: take a live plant that it may eat, a"
+        " root or a stone."
+    )
+    return [
+        FurnishingFinding("plant plastic", item.id, text)
+        for item in request.items
+        if isinstance(item, PlantedItem) and item.plant == "artificial"
+    ]
 
 
 def _look_at_plants(

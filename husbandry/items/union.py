@@ -12,6 +12,7 @@ from husbandry.items.foggers import Fogger
 from husbandry.items.furnishings import Branch, Dish, Hide, PlantedItem, Pool, Slab
 from husbandry.items.heaters import HeatLamp, HeatMat, LedBar, Probe, TubeHeater
 from husbandry.items.instruments import Thermometer
+from husbandry.items.screens import GuardScreen
 from husbandry.items.uv_lamps import UvCompact, UvFlood, UvTube
 
 Item = Annotated[
@@ -30,6 +31,7 @@ Item = Annotated[
     | FoodDish
     | DigBox
     | Divider
+    | GuardScreen
     | Pool
     | Fogger
     | Dripper

@@ -16,6 +16,7 @@ from husbandry.findings.hazards import Hazard, seen_hazards
 from husbandry.findings.heat_sources import heat_source_notes
 from husbandry.findings.light_notes import light_notes
 from husbandry.findings.parts import are_apart, divider_notes
+from husbandry.findings.pets import pet_notes
 from husbandry.findings.quarantine import quarantine_notes
 from husbandry.findings.reach import reach_notes
 from husbandry.items.furnishings import Branch, Hide
@@ -73,6 +74,7 @@ def notes(
         *(note for animal in animals for note in _animal_notes(animal)),
         *company(request, profiles, animals),
         *divider_notes(request),
+        *pet_notes(request),
         *quarantine_notes(request),
         *_room_notes(context),
         *_contact(prediction),

@@ -11,6 +11,7 @@ from husbandry.advise.furniture import dripper_over_leaves
 from husbandry.documents.enclosure import Misting
 from husbandry.documents.request import Request
 from husbandry.documents.request_json import apply_patch, from_data, to_data
+from husbandry.findings.pets import MESH_TOP, OPEN_TOP, new_screen, pet_notes
 from husbandry.items.drippers import Dripper
 from husbandry.predict.humidity import BY_HAND, HUMIDITY, WATER_HAND_ML, clock, timetable_of
 from husbandry.predict.need_states import AnimalNeeds
@@ -66,6 +67,14 @@ def with_water_heater(request: Request, needs: AnimalNeeds) -> Request:
             if heating.heaters > 1:
                 item["heaters"] = heating.heaters
     return from_data(data)
+
+
+def with_screen(request: Request) -> Request:
+    """A guard screen over the top where cats or dogs of the house reach into it."""
+    slugs = {note.slug for note in pet_notes(request)}
+    if not slugs & {OPEN_TOP, MESH_TOP}:
+        return request
+    return apply_patch(request, added_patch(new_screen(request)))
 
 
 def with_moisture(request: Request, needs: AnimalNeeds) -> tuple[Request, float]:

@@ -35,7 +35,7 @@ from husbandry.setups.candidates import (
     heater_candidates,
     uv_candidates,
 )
-from husbandry.setups.finishing import with_moisture, with_water_heater
+from husbandry.setups.finishing import with_moisture, with_screen, with_water_heater
 from husbandry.setups.programme import (
     GOALS,
     MARGIN_HELD_K,
@@ -605,6 +605,7 @@ def _settled(best: Fitted, needs: AnimalNeeds) -> Fitted:
     """With its water and its moisture, judged by the plan."""
     request = with_water_heater(best.judged.request, needs)
     request, _ = with_moisture(request, needs)
+    request = with_screen(request)
     return replace(best, judged=judge(request))
 
 

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Any
 
-from husbandry.advise.furniture import WARM_END, body, furniture
+from husbandry.advise.furniture import STONE_THICK_M, WARM_END, body, furniture, sunk_m
 from husbandry.documents.request import Request
 from husbandry.documents.request_json import from_data
 from husbandry.findings.hazards import REACH_M
@@ -20,8 +20,6 @@ STONE_SHARE, STONE_LEAST_M, STONE_BL = 0.32, 0.14, 0.8
 """Of the length that a basking stone may take, its least side, and its side over the body's length
 (design choice) [1, m, 1].
 """
-STONE_THICK_M = 0.03
-"""Of a basking stone (common practice) [m]."""
 TILE_THICK_M = 0.01
 """Of a tile over a mat, where no lamp has room over a stone (common practice) [m]."""
 UNDER_PLASTIC_M, UNDER_LID_M = 0.10, 0.03
@@ -125,7 +123,7 @@ def furnish(
         basking = landing
     else:
         bodies = [body for body in bodies if body["kind"] != "slab"]
-        basking = _stone(choice, length_m, basks=profile.basks)
+        basking = _stone(choice, profile, length_m)
         bodies.append(basking)
     x, y, z = basking["at_m"]
     if branch is not None:
@@ -156,8 +154,10 @@ def _branch_place(
     return branch
 
 
-def _stone(choice: EnclosureChoice, length_m: float, *, basks: bool) -> dict[str, Any]:
-    """A stone at the warm end, on the substrate or raised; wood for what does not bask."""
+def _stone(choice: EnclosureChoice, profile: Profile, length_m: float) -> dict[str, Any]:
+    """A stone at the warm end, on the substrate or raised, let into it for a tortoise; wood for what
+    does not bask.
+    """
     sides = choice.inside
     substrate = choice.substrate_m
     long = min(STONE_SHARE * sides["length"], max(STONE_LEAST_M, STONE_BL * length_m))
@@ -167,7 +167,8 @@ def _stone(choice: EnclosureChoice, length_m: float, *, basks: bool) -> dict[str
     under = sides["height"] - _under_lid(choice)
     low = not choice.spec["lid"].get("mesh") and under < z + STONE_THICK_M + CLEAR_M
     thick = TILE_THICK_M if low else STONE_THICK_M
-    at = (x, 0.5 * sides["depth"], z)
+    z -= sunk_m(profile, length_m, thick, substrate)
+    at = (x, 0.5 * sides["depth"], round(z, 4))
     size = (long, wide, thick)
-    made_of = "stone" if basks else "softwood"
+    made_of = "stone" if profile.basks else "softwood"
     return body("stone-1", "slab", at, size, material=made_of, supported=not low)

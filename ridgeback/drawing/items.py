@@ -15,6 +15,7 @@ from husbandry.items.drippers import Dripper
 from husbandry.items.furnishings import Branch, Dish, Hide, PlantedItem, Pool, Slab
 from husbandry.items.heaters import HeatMat, LedBar, TubeHeater
 from husbandry.items.instruments import Thermometer
+from husbandry.items.screens import GuardScreen
 from husbandry.items.union import Item
 from husbandry.predict.predict import Prediction
 from husbandry.quantity import Kind, Units, show
@@ -440,6 +441,15 @@ def divider_shapes(item: Divider, view: View) -> list[Shape]:
     return [Path("coil", marks)]
 
 
+def screen_shapes(view: View, roof_m: float) -> list[Shape]:
+    """A guard screen from the front: its wire over the whole top, and the ends of its wires."""
+    left, right, y = view.x(0), view.x(view.length_m), view.y(roof_m) - 7
+    count = max(int((right - left) / 12), 2)
+    step = (right - left) / count
+    ends = "".join(f"M{number(left + step * n)},{number(y)}v5" for n in range(count + 1))
+    return [Path("coil", f"M{number(left)},{number(y)}H{number(right)}{ends}")]
+
+
 def thermometer_shapes(item: Thermometer, view: View) -> list[Shape]:
     """A thermometer's probe where it hangs: a bulb and a stem, and a drop where it reads damp."""
     x, y = view.at(item.at_m[0], item.at_m[2])
@@ -458,6 +468,8 @@ def hung_shapes(item: Item, prediction: Prediction, view: View, units: Units) ->
         return thermometer_shapes(item, view)
     if isinstance(item, Divider):
         return divider_shapes(item, view)
+    if isinstance(item, GuardScreen):
+        return screen_shapes(view, prediction.request.enclosure.inside_m.height)
     if isinstance(item, Dripper) and item.buried:
         return line_shapes(*view.at(item.at_m[0], item.at_m[2]))
     drawn = {"fogger": fogger_shapes, "dripper": dripper_shapes, "fan": fan_shapes}.get(item.kind)

@@ -20,6 +20,7 @@ from husbandry.items.foggers import Fogger
 from husbandry.items.furnishings import Hide, PlantedItem
 from husbandry.items.heaters import HeatMat, LedBar, TubeHeater
 from husbandry.items.instruments import Thermometer
+from husbandry.items.screens import GuardScreen
 from husbandry.items.union import Item
 from husbandry.predict.predict import Prediction
 from husbandry.quantity import Kind, Units, convert, default_unit, show
@@ -396,6 +397,12 @@ def _plan_lamp(item: Item, at: Rect, view: View) -> list[Shape]:
 
     if isinstance(item, Thermometer):
         return [Circle("felt", view.x(item.at_m[0]), view.y(item.at_m[1]), 4)]
+
+    if isinstance(item, GuardScreen):
+        x, y = view.x(item.at_m[0]), view.y(item.at_m[1])
+        wires = (f"M{x - 12:.1f},{y + beside:.1f}h24" for beside in (-6, 0, 6))
+        across = (f"M{x + beside:.1f},{y - 9:.1f}v18" for beside in (-8, 0, 8))
+        return [Path("coil", "".join((*wires, *across)))]
 
     if isinstance(item, Divider):
         return [Rect("hide", at.x, at.y, max(at.width, 4.0), at.height)]

@@ -342,6 +342,8 @@ class EnclosureForm(StepForm):
             plausible="humidity",
             required=False,
         )
+        for name, who in (("room_cats", "cat"), ("room_dogs", "dog")):
+            self.fields[name] = forms.BooleanField(label=f"A {who} comes in", required=False)
 
     def clean_owned(self) -> str:
         """What a keeper has, in words that are understood."""
@@ -457,6 +459,8 @@ class EnclosureForm(StepForm):
             "night_c": cleaned["room_night"],
             "summer_max_c": cleaned["room_summer"],
             "rh_pct": cleaned["room_rh"],
+            "has_cats": cleaned["room_cats"],
+            "has_dogs": cleaned["room_dogs"],
         }
 
 

@@ -136,13 +136,20 @@ class RoomForm(VersionedForm, forms.ModelForm):
 
     class Meta:
         model = Room
-        fields = ["name", "time_zone", "latitude_deg", "longitude_deg"]
+        fields = ["name", "time_zone", "latitude_deg", "longitude_deg", *Room.PETS]
         labels = {
+            "has_cats": "A cat comes in",
+            "has_dogs": "A dog comes in",
             "time_zone": "Time zone",
             "latitude_deg": "Latitude, °, north positive",
             "longitude_deg": "Longitude, °, east positive",
         }
-        help_texts = {"time_zone": "Such as Europe/Lisbon.", "latitude_deg": ""}
+        help_texts = {
+            "time_zone": "Such as Europe/Lisbon.",
+            "latitude_deg": "",
+            "has_cats": "What is open or of fine mesh gets a screen then.",
+            "has_dogs": "What is open gets a screen then.",
+        }
 
     AIR = {
         "day_c": ("By day", "room", 21.0),
@@ -184,6 +191,7 @@ class RoomForm(VersionedForm, forms.ModelForm):
                 plausible="humidity",
                 required=False,
             )
+        self.order_fields([name for name in self.fields if name not in Room.PETS])
         self.fields["time_zone"].widget.attrs["list"] = "zones"
         self.stood = (
             self.instance.time_zone,

@@ -247,6 +247,8 @@ class Room(Versioned):
     winter_day_c = models.FloatField(null=True, blank=True)
     winter_rh_pct = models.FloatField(null=True, blank=True)
     summer_rh_pct = models.FloatField(null=True, blank=True)
+    has_cats = models.BooleanField(default=False)  # they come into it
+    has_dogs = models.BooleanField(default=False)
     walk = models.PositiveSmallIntegerField(
         null=True, blank=True
     )  # its place among the day's tasks; None: by its name, after those that have one
@@ -284,6 +286,7 @@ class Room(Versioned):
         ]
 
     AIR = ("day_c", "night_c", "summer_max_c", "rh_pct")
+    PETS = ("has_cats", "has_dogs")
     SEASONS = ("winter_day_c", "winter_rh_pct", "summer_rh_pct")
 
     def __str__(self) -> str:
@@ -294,8 +297,8 @@ class Room(Versioned):
         return clock.day_in(self.time_zone, moment)
 
     def air(self) -> dict[str, float]:
-        """Its air as a plan takes it; of its seasons what was said."""
+        """Its air as a plan takes it, of its seasons what was said; and who else comes in."""
         said = {
             name: getattr(self, name) for name in self.SEASONS if getattr(self, name) is not None
         }
-        return {**{name: getattr(self, name) for name in self.AIR}, **said}
+        return {name: getattr(self, name) for name in (*self.AIR, *self.PETS)} | said

@@ -93,6 +93,8 @@ class Migration(migrations.Migration):
                 ('winter_day_c', models.FloatField(blank=True, null=True)),
                 ('winter_rh_pct', models.FloatField(blank=True, null=True)),
                 ('summer_rh_pct', models.FloatField(blank=True, null=True)),
+                ('has_cats', models.BooleanField(default=False)),
+                ('has_dogs', models.BooleanField(default=False)),
                 ('walk', models.PositiveSmallIntegerField(blank=True, null=True)),
                 ('household', models.ForeignKey(on_delete=django.db.models.deletion.CASCADE, related_name='rooms', to='households.household')),
             ],
