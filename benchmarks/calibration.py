@@ -1,34 +1,35 @@
-"""Calibration judged on hidden enclosures: error before and after, after a change, and how often
-the 90 % bands hold.
+"""Calibration judged on hidden enclosures whose physics shares no law with the model: the error and how
+often the 90 % intervals hold, before readings, after some, after larger changes, and where a reading or
+the room is wrong.
 
-    .venv/bin/python -m benchmarks.calibration [--enclosures 120] [--same-laws]
+    .venv/bin/python -m benchmarks.calibration [--enclosures 60]
 
-The truth has other laws than the model (benchmarks/other_laws.py) and hidden strengths; instruments
-have offsets and noise.
-Targets: 90 % bands hold 85 to 98 times of 100 where readings were taken; calibration on four
-readings under 300 ms.
+The truth is benchmarks/enclosure_truth.py: finite volumes, radiosity, another beam, films, circulation
+and ultraviolet, drawn more widely than the model believes. No constant of the model is taken from here.
+Targets: in every case 85 to 97 of 100 intervals hold; calibration on four readings under 300 ms.
 """
 
 import argparse
 import math
-from dataclasses import dataclass, replace
+import multiprocessing
+from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 
 import husbandry  # noqa: F401  # one BLAS thread, before numpy
-from benchmarks.other_laws import OTHER_LAWS
+from benchmarks.enclosure_truth import VolumeTruth
 from benchmarks.timing import table, timed
 from husbandry.calibration.fitting import _Asked, _learned, learn
 from husbandry.climate.heat import solve
-from husbandry.climate.laws import LAWS, ModelConstants
 from husbandry.derivation import Z90
-from husbandry.documents.request import EarlierState, Request
+from husbandry.documents.request import EarlierState, ReadingSpec, Request
 from husbandry.documents.request_json import from_data
+from husbandry.items.furnishings import Slab
 from husbandry.predict.need_states import AnimalNeeds, look
-from husbandry.predict.predict import DAY_HOUR, Prediction, heat_model_of, predict
+from husbandry.predict.predict import DAY_HOUR, EnclosurePoint, Prediction, heat_model_of, predict
 from husbandry.simulation.instruments import InstrumentSet
-from husbandry.simulation.truth import TrueEnclosure
 from husbandry.species.needs import NeedKey
 
 NEEDS = (NeedKey.SURFACE_DAY, NeedKey.WARM_AIR_DAY, NeedKey.COOL_AIR_DAY, NeedKey.UVI_DAY)
@@ -121,151 +122,267 @@ class Miss:
     """One answer against the truth."""
 
     off: float
-    inside: bool
+    wide: float
+    """Half of the 90 % interval [K, or ln for UVI]."""
+
+    @property
+    def inside(self) -> bool:
+        """Whether the interval holds."""
+        return abs(self.off) <= self.wide
 
 
-def misses(prediction: Prediction, truth: TrueEnclosure) -> dict[str, Miss]:
-    """Every place that matters: error [K, or ln for UVI] and whether the 90 % interval holds."""
-    found: dict[str, Miss] = {}
-    enclosure = prediction.enclosure
-    high = (prediction.warm_point[0], enclosure.substrate_depth_m + 0.85 * enclosure.air_height_m)
-    steady = truth.steady()
-    slab = steady.hottest_slab()
+Misses = dict[str, Miss]
+CASES = (
+    "no reading",
+    "two: surface, cool air",
+    "four",
+    "eight, four elsewhere",
+    "then 12 cm along",
+    "then the next larger bulb",
+    "then another stone",
+    "then another lid",
+    "room really 2 K warmer",
+    "a warm probe in the beam",
+    "a mat, no reading",
+    "a mat, two readings",
+)
+LOW, HIGH = 0.85, 0.97
+"""Share of the intervals that hold [1]."""
+
+
+def misses(prediction: Prediction, truth: VolumeTruth) -> Misses:
+    """Every place that matters: how far off, and how wide the interval is."""
+    spot = prediction.basking
+    slab = prediction.day.hottest_slab()
     assert slab is not None
-    real = {
-        "surface": (prediction.spread(NeedKey.SURFACE_DAY), steady.value(steady.surface(slab))),
-        "warm air": (prediction.spread(NeedKey.WARM_AIR_DAY), truth.air_c(*prediction.warm_point)),
-        "cool air": (prediction.spread(NeedKey.COOL_AIR_DAY), truth.air_c(*prediction.cool_point)),
-        "middle air": (
-            prediction.middle_air(),
-            truth.air_c(enclosure.length_m / 2, prediction.warm_point[1]),
+    places = (
+        (
+            "surface",
+            prediction.day.spread(
+                prediction.day.surface(slab), prediction.learned.spot(NeedKey.SURFACE_DAY)
+            ),
+            truth.surface_c(spot.x_m, spot.y_m),
         ),
-        "high air": (prediction.day.spread(prediction.day.air(*high)), truth.air_c(*high)),
-    }
-    for name, (spread, value) in real.items():
+        ("warm air", prediction.spread(NeedKey.WARM_AIR_DAY), truth.air_c(*prediction.warm_point)),
+        ("cool air", prediction.spread(NeedKey.COOL_AIR_DAY), truth.air_c(*prediction.cool_point)),
+    )
+    found = {}
+    for name, spread, value in places:
         assert spread is not None
-        found[name] = Miss(spread.temp_c - value, spread.low_c <= value <= spread.high_c)
-    uv = prediction.uvi()
-    off = math.log(uv.uvi / truth.uvi(prediction.basking))
-    found["UV index"] = Miss(off, abs(off) <= Z90 * uv.ln_sd)
+        found[name] = Miss(spread.temp_c - value, (spread.high_c - spread.low_c) / 2)
+    if any(item.is_uv for item in prediction.request.items):
+        uv = prediction.uvi()
+        off = math.log(uv.uvi / truth.uvi(prediction.basking))
+        found["UV index"] = Miss(off, Z90 * uv.ln_sd)
     return found
 
 
-def changed(request: Request) -> Request:
-    """The lamp hung 6 cm elsewhere, or the next bulb."""
-    items = list(request.items)
-    lamp = items[0]
-    z = lamp.at_m[2]
-    room_above = request.enclosure.inside_m.height - 0.05 - z
-    if room_above > 0.06:
-        items[0] = lamp.model_copy(update={"at_m": (*lamp.at_m[:2], round(z + 0.06, 3))})
-    else:
-        items[0] = lamp.model_copy(
-            update={"power_w": {50: 35, 75: 50, 100: 75}[int(lamp.watts or 75)]}
-        )
-    return request.model_copy(update={"items": tuple(items)})
-
-
 @dataclass(frozen=True)
-class Trial:
-    """A hidden enclosure, before and after readings, and after a change of it."""
+class Keeper:
+    """Somebody with instruments, before an enclosure."""
 
-    before: dict[str, Miss]
-    two: dict[str, Miss]
-    four: dict[str, Miss]
-    after_change: dict[str, Miss]
+    kit: InstrumentSet
+    truth: VolumeTruth
+    believed: Prediction
+
+    def reads(
+        self, need: NeedKey, at_m: tuple[float, float, float] | None = None, more: float = 0.0
+    ) -> ReadingSpec:
+        """A reading for a need, aimed where it counts by the plan or at another place."""
+        believed, truth, kit = self.believed, self.truth, self.kit
+        if need is NeedKey.SURFACE_DAY:
+            spot = believed.basking if at_m is None else EnclosurePoint(*at_m)
+            value, instrument = kit.infrared_c(truth, spot.x_m, spot.y_m), "infrared"
+        elif need is NeedKey.UVI_DAY:
+            point = believed.basking if at_m is None else EnclosurePoint(*at_m)
+            value, instrument = kit.uv_index(truth, point), "uv"
+        else:
+            own = believed.cool_point if need is NeedKey.COOL_AIR_DAY else believed.warm_point
+            x, z = own if at_m is None else (at_m[0], at_m[2])
+            value = kit.probe_c(truth, x, z)
+            instrument = "shaded_probe" if more == 0 else "probe"  # nobody says where it hung
+        return ReadingSpec(
+            need=need,
+            value=round(value + more, 2 if need is NeedKey.UVI_DAY else 1),
+            at=truth.request.now,
+            instrument=instrument,
+            lamp_on_h=8.0,
+            revision=truth.request.revision,
+            room_c=round(truth.request.room.day_c, 1),
+            at_m=at_m,
+        )
+
+    def elsewhere(self) -> tuple[ReadingSpec, ...]:
+        """Four more, each at a place of its own."""
+        request, spot = self.truth.request, self.believed.basking
+        inside, depth = request.enclosure.inside_m, request.enclosure.substrate.depth_m
+        high = depth + 0.8 * (inside.height - depth)
+        middle = inside.length / 2
+        return (
+            self.reads(NeedKey.WARM_AIR_DAY, (self.believed.warm_point[0], spot.y_m, high)),
+            self.reads(NeedKey.WARM_AIR_DAY, (middle, spot.y_m, spot.z_m)),
+            self.reads(NeedKey.SURFACE_DAY, (spot.x_m + 0.08, spot.y_m, spot.z_m)),
+            self.reads(NeedKey.UVI_DAY, (spot.x_m, spot.y_m, spot.z_m + 0.1)),
+        )
 
 
 def taught(request: Request, looked: AnimalNeeds, uncalibrated: Prediction) -> Prediction:
     """The prediction with what the request's readings tell."""
-    lesson = learn(request, looked)
-    return predict(request, uncalibrated.position, lesson.learned)
+    return predict(request, uncalibrated.position, learn(request, looked).learned)
 
 
-def trial(seed: int, laws: ModelConstants) -> Trial:
-    """One enclosure."""
+def changes(request: Request) -> dict[str, Request]:
+    """Larger changes of an enclosure."""
+    lamp, stone, *others = request.items
+    inside = request.enclosure.inside_m
+    along = min(lamp.at_m[0] + 0.12, inside.length - 0.2) - lamp.at_m[0]
+
+    def shifted(item: Any) -> Any:
+        x, y, z = item.at_m
+        return item.model_copy(update={"at_m": (round(x + along, 3), y, z)})
+
+    larger = {50: 75, 75: 100, 100: 150}[int(lamp.watts or 75)]
+    made_of = {"stone": "softwood", "slate": "softwood", "softwood": "slate"}
+    assert isinstance(stone, Slab)
+    other = stone.model_copy(update={"material": made_of[stone.material]})
+    closed = request.enclosure.lid.mesh is None
+    lid = request.enclosure.lid.model_copy(
+        update={"mesh": "fly_screen", "mesh_share": 0.5} if closed else {"mesh": None}
+    )
+    enclosure = request.enclosure.model_copy(update={"lid": lid})
+    return {
+        "then 12 cm along": request.model_copy(
+            update={"items": (shifted(lamp), shifted(stone), *others)}
+        ),
+        "then the next larger bulb": request.model_copy(
+            update={"items": (lamp.model_copy(update={"power_w": larger}), stone, *others)}
+        ),
+        "then another stone": request.model_copy(update={"items": (lamp, other, *others)}),
+        "then another lid": request.model_copy(update={"enclosure": enclosure}),
+    }
+
+
+def mat_enclosure(seed: int) -> Request:
+    """A snake's enclosure that a mat alone warms."""
+    draw = np.random.default_rng([seed, 9])
+    data = random_enclosure(seed).model_dump(mode="json")
+    inside = data["enclosure"]["inside_m"]
+    watts, sides = [(14, (0.28, 0.28)), (20, (0.42, 0.28)), (28, (0.40, 0.30))][
+        int(draw.integers(3))
+    ]
+    data["animals"] = [{"name": "P", "species": "Python regius", "sex": "female", "mass_g": 1400}]
+    data["enclosure"]["substrate"] = {
+        "material": str(draw.choice(["soil", "sand"])),
+        "depth_m": float(draw.choice([0.02, 0.03, 0.05])),
+    }
+    data["items"] = [
+        {
+            "id": "mat",
+            "kind": "heat_mat",
+            "at_m": [round(0.3 * inside["length"], 3), inside["depth"] / 2, 0.0],
+            "size_m": [*sides, 0.001],
+            "power_w": watts,
+        }
+    ]
+    return from_data(data)
+
+
+def trial(seed: int) -> dict[str, Misses]:
+    """One hidden enclosure in every case."""
+    return lamp_cases(seed) | mat_cases(seed)
+
+
+def lamp_cases(seed: int) -> dict[str, Misses]:
+    """A lamp over a stone: before readings, after some, after changes, with mistakes."""
     request = random_enclosure(seed)
     looked = look(request)
-    position = looked.position(request)
     draw = np.random.default_rng([seed, 5])
-    truth = TrueEnclosure(
-        request, position, seed, laws, request.room.day_c + 0.5 * float(draw.standard_normal())
-    )
-    uncalibrated = predict(request, position)
-    kit = InstrumentSet(seed)
-    readings = tuple(
-        kit.read(truth, need, uncalibrated).model_copy(update={"room_c": request.room.day_c})
-        for need in NEEDS
-    )
-    told = request.model_copy(update={"readings": readings})
-    two = told.model_copy(update={"readings": (readings[0], readings[2])})
-    after = changed(request)
-    second = after.model_copy(
-        update={
-            "revision": 2,
-            "readings": readings,
-            "earlier": (
-                EarlierState(revision=1, enclosure=request.enclosure, items=request.items),
-            ),
-        }
-    )
-    return Trial(
-        misses(uncalibrated, truth),
-        misses(taught(two, looked, uncalibrated), truth),
-        misses(taught(told, looked, uncalibrated), truth),
-        misses(taught(second, looked, predict(second, position)), replace(truth, request=after)),
-    )
+    truth = VolumeTruth(request, seed, request.room.day_c + 0.5 * float(draw.standard_normal()))
+    believed = predict(request, looked.position(request))
+    keeper = Keeper(InstrumentSet(seed), truth, believed)
+    four = tuple(keeper.reads(need) for need in NEEDS)
+
+    def told(readings: Sequence[ReadingSpec], world: VolumeTruth = truth) -> Misses:
+        known = request.model_copy(update={"readings": tuple(readings)})
+        return misses(taught(known, looked, believed), world)
+
+    found = {
+        "no reading": misses(believed, truth),
+        "two: surface, cool air": told((four[0], four[2])),
+        "four": told(four),
+        "eight, four elsewhere": told((*four, *keeper.elsewhere())),
+    }
+    for name, after in changes(request).items():
+        before = EarlierState(revision=1, enclosure=request.enclosure, items=request.items)
+        second = after.model_copy(update={"revision": 2, "readings": four, "earlier": (before,)})
+        there = look(second)
+        uncalibrated = predict(second, there.position(second))
+        found[name] = misses(taught(second, there, uncalibrated), truth.put(second))
+
+    warmer = VolumeTruth(request, seed, request.room.day_c + 2)
+    mistaken = Keeper(InstrumentSet(seed), warmer, believed)
+    found["room really 2 K warmer"] = told([mistaken.reads(need) for need in NEEDS], warmer)
+    beam_k = truth.kappa_c(*believed.warm_point)
+    warm = keeper.reads(NeedKey.WARM_AIR_DAY, more=beam_k)
+    found["a warm probe in the beam"] = told((four[0], warm, four[2], four[3]))
+    return found
 
 
-def show(trials: list[Trial]) -> bool:
-    """Print errors and coverages; True when the bands of the places that were read hold 85 to 98
-    times of 100.
-    """
+def mat_cases(seed: int) -> dict[str, Misses]:
+    """A mat under the substrate."""
+    request = mat_enclosure(seed)
+    looked = look(request)
+    draw = np.random.default_rng([seed, 15])
+    truth = VolumeTruth(request, seed, request.room.day_c + 0.5 * float(draw.standard_normal()))
+    believed = predict(request, looked.position(request))
+    keeper = Keeper(InstrumentSet(seed), truth, believed)
+    readings = (keeper.reads(NeedKey.SURFACE_DAY), keeper.reads(NeedKey.COOL_AIR_DAY))
+    known = request.model_copy(update={"readings": readings})
+    return {
+        "a mat, no reading": misses(believed, truth),
+        "a mat, two readings": misses(taught(known, looked, believed), truth),
+    }
+
+
+def show(trials: list[dict[str, Misses]]) -> bool:
+    """Print errors and coverages; True when every interval holds as often as it says."""
     good = True
-    names = list(trials[0].before)
-    print(f"{'':22}" + "".join(f"{name:>22}" for name in names))
-    for label, pick in (
-        ("before any reading", "before"),
-        ("two: surface, cool", "two"),
-        ("four readings", "four"),
-        ("after a change", "after_change"),
-    ):
+    names = ("surface", "warm air", "cool air", "UV index")
+    print(f"{'':26}" + "".join(f"{name:>26}" for name in names))
+    for case in CASES:
         cells = []
         for name in names:
-            found: list[Miss] = [getattr(one, pick)[name] for one in trials]
+            found = [one[case][name] for one in trials if name in one[case]]
+            if not found:
+                cells.append("")
+                continue
             rms = math.sqrt(sum(miss.off**2 for miss in found) / len(found))
-            late = sorted(abs(miss.off) for miss in found)[int(0.9 * len(found))]
+            wide = sum(miss.wide for miss in found) / len(found)
             cover = sum(miss.inside for miss in found) / len(found)
-            cells.append(f"{rms:5.2f} ({late:5.2f}) {cover:4.0%}")
-            if pick == "four":
-                good = good and (0.85 <= cover <= 0.98 or name in {"middle air"})
-        print(f"{label:22}" + "".join(f"{cell:>22}" for cell in cells))
+            good = good and LOW <= cover <= HIGH
+            cells.append(f"{rms:5.2f} (± {wide:5.2f}) {cover:4.0%}")
+        print(f"{case:26}" + "".join(f"{cell:>26}" for cell in cells))
     return good
 
 
 def main() -> int:
     """Judge, then time."""
     parser = argparse.ArgumentParser()
-    parser.add_argument("--enclosures", type=int, default=120)
-    parser.add_argument("--same-laws", action="store_true")
+    parser.add_argument("--enclosures", type=int, default=60)
     asked = parser.parse_args()
     print(
-        f"{asked.enclosures} hidden enclosures,"
-        f" {'the model’s own laws' if asked.same_laws else 'other laws'}: RMS error (90th"
-        " percentile) [K; ln for UVI], share in the band\n"
+        f"{asked.enclosures} hidden enclosures: RMS error (mean half of the 90 % interval) [K; ln for"
+        " UVI], share of the intervals that hold\n"
     )
-    good = show(
-        [trial(seed, LAWS if asked.same_laws else OTHER_LAWS) for seed in range(asked.enclosures)]
-    )
+    with multiprocessing.Pool() as pool:
+        good = show(list(pool.imap(trial, range(asked.enclosures))))
 
     request = random_enclosure(1)
     looked = look(request)
     position = looked.position(request)
-    uncalibrated = predict(request, position)
-    kit, truth = InstrumentSet(1), TrueEnclosure(request, position, 1)
-    told = request.model_copy(
-        update={"readings": tuple(kit.read(truth, need, uncalibrated) for need in NEEDS)}
-    )
+    believed = predict(request, position)
+    keeper = Keeper(InstrumentSet(1), VolumeTruth(request, 1, request.room.day_c), believed)
+    told = request.model_copy(update={"readings": tuple(keeper.reads(need) for need in NEEDS)})
     asked_for = _Asked("", True, told, looked)
     heat_model = heat_model_of(request, DAY_HOUR, request.room.day_c, position)
     print()

@@ -29,6 +29,7 @@ def corrected_reading(value: float, offset: float = 0.0) -> float:
 INSTRUMENTS = {
     "infrared": "infrared thermometer",
     "probe": "air probe",
+    "shaded_probe": "air probe, shaded from the lamps",
     "hygrometer": "hygrometer",
     "uv": "UV meter",
     "other": "another",

@@ -18,9 +18,12 @@ from numpy.typing import NDArray
 from scipy.optimize import least_squares
 
 from husbandry.calibration.implausible_readings import APART_TEXT, odd_readings
+from husbandry.climate.beam import beam_of
 from husbandry.climate.heat import ModelReading, SteadyState, solve
+from husbandry.climate.strengths import SpotReading
 from husbandry.climate.uv import LN_SD_FIELD, shaded_uvi
 from husbandry.documents.request import EarlierState, ReadingSpec, Request
+from husbandry.items.furnishings import Slab
 from husbandry.predict.need_states import AnimalNeeds, need_states
 from husbandry.predict.predict import (
     DAY_HOUR,
@@ -42,6 +45,7 @@ from husbandry.predict.strengths import (
     Learned,
     StrengthShare,
     beam_key,
+    heat_ways,
     uv_key,
 )
 from husbandry.readings import corrected_reading
@@ -49,15 +53,26 @@ from husbandry.species.needs import NEEDS, NeedKey
 
 Array = NDArray[np.float64]
 LOCAL_SD_K = {
-    NeedKey.SURFACE_DAY: 0.7,
-    NeedKey.WARM_AIR_DAY: 0.2,
-    NeedKey.COOL_AIR_DAY: 0.2,
-    NeedKey.AIR_NIGHT: 0.2,
+    NeedKey.SURFACE_DAY: 1.1,
+    NeedKey.WARM_AIR_DAY: 0.5,
+    NeedKey.COOL_AIR_DAY: 0.5,
+    NeedKey.AIR_NIGHT: 0.5,
 }
-"""What the model cannot say of one spot, whatever its strengths; beside the instrument's own error
-(benchmark of calibration; source: heat 5, its 1.5 and 0.7 K
-for both together made bands that always hold) [K].
-"""
+"""What the model cannot say of one spot, whatever its strengths, beside the instrument's own error:
+together 1.5 K of a surface and 0.7 K of air (source: heat 5) [K]."""
+TELLS_LESS = 2.0
+"""A reading at a place of its own tells less of the needs' places: neither the shape of a beam nor the
+layers of the air are among the strengths (design choice) [1]."""
+TELLS_LESS_LN_SD = 0.15
+"""The same for ultraviolet, by the lamp's lobe and its distance law (design choice) [1]."""
+BARE_PROBE_K_M2_W = 0.0132
+"""What a beam adds to a probe of which nobody said that it was shaded, as its root mean square: 0.005 to
+0.02, evenly (source: heat 2.3) [K m²/W]."""
+REBUILT = 2.0
+"""Other panels, lid, vents, substrate or size, over a large move (design choice) [1]."""
+LARGE_MOVE_M, LARGE_POWER_LN = 0.12, math.log(1.5)
+"""A move of a lamp or of what is lit, and a change of power, that make a place another one (design
+choice) [m, 1]."""
 STATES_MOST = 8
 """How many states of an enclosure are fitted together: the last ones (design choice)."""
 ROOM_STEP_K = 0.5
@@ -159,9 +174,66 @@ def _learned(asked: _Asked) -> CalibrationResult:
     """The fit, remembered by what it was made from: every step of a drag asks for the same one."""
     states, told, odd = _gather(asked.request, asked.looked)
     warm = [one for one in told if one.need is not NeedKey.UVI_DAY]
-    known, kept, apart, far = _fit_warmth(states, warm)
+    known, kept, apart, far, left = _fit_warmth(states, warm)
     uv, lit, far_uv = _fit_uv(states, [one for one in told if one.need is NeedKey.UVI_DAY])
-    return CalibrationResult(Learned(known, uv), (*kept, *lit), tuple(apart), odd, (*far, *far_uv))
+    spots = _spots(asked.request, states, kept, left)
+    ways = frozenset(heat_ways(one.request.enclosure) for one in states)
+    learned = Learned(known, uv, spots, ways)
+    return CalibrationResult(learned, (*kept, *lit), tuple(apart), odd, (*far, *far_uv))
+
+
+def _spots(
+    request: Request,
+    states: Sequence[MeasuredState],
+    kept: Sequence[Observation],
+    left: Sequence[float],
+) -> tuple[tuple[NeedKey, SpotReading], ...]:
+    """What the readings told of the needs' own places, the state most like the present one first."""
+    found: dict[NeedKey, SpotReading] = {}
+    for one, left_k in zip(kept, left, strict=True):
+        if one.at_m is not None:
+            continue
+        local = LOCAL_SD_K[one.need]
+        instrument = math.sqrt(max(one.sd**2 - local**2, 0.0))
+        alike = math.exp(-_apart(request, states[one.state].request))
+        known = found.get(one.need)
+        if known is None or alike >= known.alike:
+            found[one.need] = SpotReading(instrument, local, left_k, alike)
+    return tuple(found.items())
+
+
+def _apart(now: Request, then: Request) -> float:
+    """How far an enclosure is from another one: large changes between them [1]."""
+    if now.enclosure == then.enclosure and now.items == then.items:
+        return 0.0
+    found = 0.0
+    before = {item.id: item for item in then.items}
+    after = {item.id: item for item in now.items}
+
+    for name in before.keys() | after.keys():
+        was, is_now = before.get(name), after.get(name)
+        if was is None or is_now is None or was.kind != is_now.kind:
+            item = is_now or was
+            found += 1.0 if item is not None and (item.warms or isinstance(item, Slab)) else 0.2
+            continue
+        if was.warms or isinstance(was, Slab):
+            found += math.dist(was.at_m, is_now.at_m) / LARGE_MOVE_M
+        if was.watts and is_now.watts and was.warms:
+            found += abs(math.log(is_now.watts / was.watts)) / LARGE_POWER_LN
+        if isinstance(was, Slab) and isinstance(is_now, Slab) and was.material != is_now.material:
+            found += 1.0
+
+    spec, old = now.enclosure, then.enclosure
+    for one, other in (
+        (spec.panels, old.panels),
+        (spec.lid, old.lid),
+        (spec.vents, old.vents),
+        (spec.substrate, old.substrate),
+        (spec.inside_m, old.inside_m),
+    ):
+        found += 0.0 if one == other else REBUILT
+
+    return found
 
 
 # --- which readings, of which state ---------------------------------------------------------------
@@ -232,7 +304,9 @@ def _gather(
                 and _can_tell(need.key, need.measured.value, state.uncalibrated)
             ):
                 local = LN_SD_FIELD if need.key is NeedKey.UVI_DAY else LOCAL_SD_K[need.key]
-                sd = math.hypot(need.measured.sd, local)
+                x, z = _air_place(need.key, state.uncalibrated)
+                bare = _bare_sd_k(need.key, need.measured.instrument, state, (x, z))
+                sd = math.hypot(need.measured.sd, local, bare)
                 told.append(
                     Observation(
                         n, need.key, need.measured.value, sd, stood.revision, need.measured.at
@@ -246,15 +320,48 @@ def _gather(
             value = corrected_reading(reading.value, reading.offset)
             if _can_tell(reading.need, value, state.uncalibrated):
                 local = (
-                    LN_SD_FIELD if reading.need is NeedKey.UVI_DAY else LOCAL_SD_K[reading.need]
+                    TELLS_LESS_LN_SD
+                    if reading.need is NeedKey.UVI_DAY
+                    else TELLS_LESS * LOCAL_SD_K[reading.need]
                 )
-                sd = math.hypot(NEEDS[reading.need].reading_sd, local)
+                bare = (
+                    _bare_sd_k(
+                        reading.need, reading.instrument, state, (reading.at_m[0], reading.at_m[2])
+                    )
+                    if reading.at_m is not None
+                    else 0.0
+                )
+                sd = math.hypot(NEEDS[reading.need].reading_sd, local, bare)
                 told.append(
                     Observation(
                         n, reading.need, value, sd, stood.revision, reading.at, reading.at_m
                     )
                 )
     return states, told, odd_now
+
+
+def _air_place(need: NeedKey, prediction: Prediction) -> tuple[float, float]:
+    """Where the air of a need is read, along the length and up [m]."""
+    return prediction.cool_point if need is NeedKey.COOL_AIR_DAY else prediction.warm_point
+
+
+def _bare_sd_k(
+    need: NeedKey, instrument: str, state: MeasuredState, place: tuple[float, float]
+) -> float:
+    """What the light of the lamps may add to a probe that may hang in it [K]."""
+    if need not in {NeedKey.WARM_AIR_DAY, NeedKey.COOL_AIR_DAY} or instrument == "shaded_probe":
+        return 0.0
+    x, z = place
+    day = state.uncalibrated.day
+    found = 0.0
+    for lamp, power in zip(day.heat_model.lamps, day.powers_w, strict=True):
+        below = lamp.z_m - z
+        if lamp.heater.beam_share and below > 0.02 and lamp.length_m == 0:
+            mesh = lamp.mesh_open if lamp.above_lid else 1.0
+            beam = beam_of(lamp.heater, mesh=mesh, beam_deg=lamp.beam_deg)
+            found += float(power) * float(beam.irradiance(below, np.array([abs(x - lamp.x_m)]))[0])
+
+    return BARE_PROBE_K_M2_W * found
 
 
 def _can_tell(need: NeedKey, value: float, prediction: Prediction) -> bool:
@@ -390,7 +497,7 @@ class _Answers:
 
 def _fit_warmth(
     states: Sequence[MeasuredState], told: list[Observation]
-) -> tuple[KnownStrengths, list[Observation], list[Observation], tuple[Key, ...]]:
+) -> tuple[KnownStrengths, list[Observation], list[Observation], tuple[Key, ...], list[float]]:
     apart: list[Observation] = []
     while told:
         prior = _Prior()
@@ -421,8 +528,11 @@ def _fit_warmth(
             for key, ln, sd in zip(prior.keys, fitted.x, sds, strict=True)
             if abs(ln) > FAR * sd
         )
-        return KnownStrengths(tuple(prior.keys), fitted.x, _inverse(slopes)), told, apart, far
-    return KnownStrengths(), [], apart, ()
+        last = answers.residuals(fitted.x)[: len(told)]
+        left = [-float(value) * one.sd for value, one in zip(last, told, strict=True)]
+        known = KnownStrengths(tuple(prior.keys), fitted.x, _inverse(slopes))
+        return known, told, apart, far, left
+    return KnownStrengths(), [], apart, (), []
 
 
 def _inverse(slopes: Array) -> Array:

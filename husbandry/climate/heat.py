@@ -28,7 +28,12 @@ from husbandry.climate.network import (
     row_of,
 )
 from husbandry.climate.slab import CELLS, SPOT_M, HeatedSlab, excess_map, spot_weights
-from husbandry.climate.strengths import ENVELOPE_LN_SD, LENGTHWISE_LN_SD, UPRIGHT_LN_SD
+from husbandry.climate.strengths import (
+    ENVELOPE_LN_SD,
+    LENGTHWISE_LN_SD,
+    UPRIGHT_LN_SD,
+    SpotReading,
+)
 from husbandry.derivation import Z90
 from husbandry.enclosure.equipment import EMISSIVITY
 from husbandry.errors import ImpossibleStateError
@@ -63,10 +68,8 @@ AT_MAT = 0.25
 """Of the way from a mat to the face above it, the share over which the flux is still that of the mat
 (compared with finite volumes: benchmarks/mats.py) [1].
 """
-TOLD_SHARE = 0.4
-"""Left of what the model cannot say of one spot, and of the room, once this enclosure was read:
-both are in the readings (benchmark of calibration) [1].
-"""
+ROOM_TOLD_SHARE = 0.4
+"""Left of what is not known of the room, once this enclosure was read (design choice) [1]."""
 
 
 @dataclass(frozen=True)
@@ -215,15 +218,22 @@ class SteadyState:
 
     # --- uncertainty ------------------------------------------------------------------------------
 
-    def spread(self, reading: ModelReading) -> UncertainTemperature:
+    def spread(
+        self, reading: ModelReading, told: SpotReading | None = None
+    ) -> UncertainTemperature:
         """An output with its standard deviation: what is believed of the few uncertain strengths,
-        carried through the network linearly.
+        carried through the network linearly, and what the model itself cannot say of one spot.
+
+        Parameters
+        ----------
+        told : SpotReading or None
+            What a reading of this very spot told.
         """
         gradient = self.gradient(reading)
-        own = reading.model_sd_k * (
-            1.0 if self.heat_model.strengths.covariance is None else TOLD_SHARE
-        )
-        variance = own**2 + float(gradient @ self._covariance @ gradient)
+        of_strengths = float(gradient @ self._covariance @ gradient)
+        variance = of_strengths + reading.model_sd_k**2
+        if told is not None:
+            variance = told.variance_k2(of_strengths, variance)
         if self._controls:
             variance += THERMOSTAT_SD_K**2
         return UncertainTemperature(self.value(reading), float(np.sqrt(variance)))
@@ -248,7 +258,7 @@ class SteadyState:
     def _covariance(self) -> Array:
         """Of the strengths and the room, in the order of `gradient`."""
         given = self.heat_model.strengths.covariance
-        room_sd_k = ROOM_SD_K if given is None else TOLD_SHARE * ROOM_SD_K
+        room_sd_k = ROOM_SD_K if given is None else ROOM_TOLD_SHARE * ROOM_SD_K
         if given is None:
             given = np.diag(
                 np.square([*PRIOR_LN_SD, *(lamp.ln_sd for lamp in self.heat_model.lamps)])
@@ -343,8 +353,10 @@ def _air_reading(
     along = [1 - a, a]
     upwards = [1 - c, c]
     weights[around] = np.outer(along, upwards)
+    # through mesh the room's air sinks in where it likes: such layers are as unsure as those up high
+    is_unsure = up > HIGH_AIR or heat_model.mesh_share > 0
     return ModelReading(
-        weights, np.zeros(lamps), MODEL_SD_HIGH_AIR_K if up > HIGH_AIR else MODEL_SD_AIR_K
+        weights, np.zeros(lamps), MODEL_SD_HIGH_AIR_K if is_unsure else MODEL_SD_AIR_K
     )
 
 

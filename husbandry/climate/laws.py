@@ -35,8 +35,7 @@ class ModelConstants:
     """Numbers and shapes of the heat model that are nobody's measurement: docs/methods/heat.md says
     where each is from.
 
-    The benchmark of calibration solves enclosures by other laws than these, to see what readings
-    can mend (docs/methods/calibration.md).
+    Tests solve enclosures by other laws than these, to see what readings can mend.
     """
 
     columns: int = 12

@@ -178,13 +178,14 @@ class Prediction:
         match need:
             case NeedKey.SURFACE_DAY:
                 slab = self.basking_slab
-                return self.day.spread(
-                    self.day.air(*self.warm_point) if slab is None else self.day.surface(slab)
-                )
+                place = self.day.air(*self.warm_point) if slab is None else self.day.surface(slab)
+                return self.day.spread(place, self.learned.spot(need))
             case NeedKey.WARM_AIR_DAY:
-                return self.day.spread(self.day.air(*self.warm_point))
+                place = self.day.air(*self.warm_point)
+                return self.day.spread(place, self.learned.spot(need))
             case NeedKey.COOL_AIR_DAY:
-                return self.day.spread(self.day.air(*self.cool_point))
+                place = self.day.air(*self.cool_point)
+                return self.day.spread(place, self.learned.spot(need))
             case NeedKey.AIR_NIGHT:
                 return self.night_air()
         return None
@@ -214,7 +215,8 @@ class Prediction:
 
     def cool_air_sd(self) -> float:
         """Of the air at the cool end by day [K]."""
-        return self.day.spread(self.day.air(*self.cool_point)).sd_k
+        told = self.learned.spot(NeedKey.COOL_AIR_DAY)
+        return self.day.spread(self.day.air(*self.cool_point), told).sd_k
 
     def middle_air(self) -> UncertainTemperature:
         """Air in the middle of the length at the animal's back."""
@@ -224,7 +226,8 @@ class Prediction:
         """Air at the warm end at the end of the night: where the animal can be warmest."""
         if self.night is None:
             return UncertainTemperature(self.request.room.night_c, 0.5)
-        return self.night.spread(self.night.air(*self.warm_point))
+        told = self.learned.spot(NeedKey.AIR_NIGHT)
+        return self.night.spread(self.night.air(*self.warm_point), told)
 
     def humidity_floor_pct(self) -> float:
         """Relative humidity that the room's vapour alone gives at the cool end by day [%]: nothing
@@ -479,7 +482,7 @@ def heat_model_of(
         slabs=(*slabs, *patches),
         lamps=lamps,
         room_c=room_c,
-        strengths=learned.strengths(on, lamps),
+        strengths=learned.strengths(spec, on, lamps),
     )
 
 

@@ -15,10 +15,13 @@ from husbandry.climate.strengths import (
     ENVELOPE_LN_SD,
     LENGTHWISE_LN_SD,
     UPRIGHT_LN_SD,
+    SpotReading,
     Strengths,
 )
 from husbandry.climate.uv import UvSource
+from husbandry.documents.enclosure import EnclosureSpec
 from husbandry.items.union import Item
+from husbandry.species.needs import NeedKey
 
 Array = NDArray[np.float64]
 Key = tuple[str, ...]
@@ -91,12 +94,30 @@ class KnownStrengths:
         )
 
 
+def heat_ways(spec: EnclosureSpec) -> str:
+    """The ways by which heat leaves an enclosure, as one word: the same for the same ways."""
+    return spec.model_dump_json(include={"panels", "lid", "vents", "inside_m"})
+
+
+REBUILT_KINSHIP = 0.5
+"""Correlation of the strengths with which heat leaves by old and by other panels, lids and vents: joints
+and films stay, mesh and gaps do not (design choice) [1]."""
+
+
 @dataclass(frozen=True)
 class Learned:
     """Warmth and ultraviolet apart: no reading of one tells of the other."""
 
     warmth: KnownStrengths = KnownStrengths()
     uv: KnownStrengths = KnownStrengths()
+    spots: tuple[tuple[NeedKey, SpotReading], ...] = ()
+    """What readings told of the needs' own places, now or before the last change."""
+    ways: frozenset[str] = frozenset()
+    """Ways by which heat left the enclosures that were read: `heat_ways` of each."""
+
+    def spot(self, need: NeedKey) -> SpotReading | None:
+        """What a reading told of a need's own place; None where it was not read."""
+        return dict(self.spots).get(need)
 
     def beam(self, item: Item) -> float:
         """Strength of a heater's beam [1]."""
@@ -106,8 +127,13 @@ class Learned:
         """Strength of a lamp's ultraviolet [1]."""
         return self.uv.of(uv_key(item)) if self.uv.keys else 1.0
 
-    def strengths(self, items: Sequence[Item], lamps: Sequence[HeatSource]) -> Strengths:
-        """Of an enclosure with these lamps on."""
+    def strengths(
+        self, spec: EnclosureSpec, items: Sequence[Item], lamps: Sequence[HeatSource]
+    ) -> Strengths:
+        """Of an enclosure with these lamps on.
+
+        Other panels, another lid, other vents or another size than were read are kin of the old ones.
+        """
         if not self.warmth.keys:
             return AS_BUILT
         wanted = [
@@ -115,7 +141,13 @@ class Learned:
             *((beam_key(t), lamp.ln_sd) for t, lamp in zip(items, lamps, strict=True)),
         ]
         envelope, lengthwise, upright = (self.warmth.of(key) for key in ENCLOSURE_STRENGTHS)
-        return Strengths(envelope, lengthwise, upright, self.warmth.spread(wanted))
+        covariance = self.warmth.spread(wanted)
+        if self.ways and heat_ways(spec) not in self.ways:
+            envelope = envelope**REBUILT_KINSHIP
+            covariance[0, :] *= REBUILT_KINSHIP
+            covariance[:, 0] *= REBUILT_KINSHIP
+            covariance[0, 0] += (1 - REBUILT_KINSHIP**2) * ENCLOSURE_LN_SD[0] ** 2
+        return Strengths(envelope, lengthwise, upright, covariance)
 
     def uv_covariance(self, items: Sequence[Item], sources: Sequence[UvSource]) -> Array | None:
         """Of the logarithms of these lamps' strengths; None before any reading."""

@@ -6,6 +6,7 @@ Figures of the errors are common practice: what such instruments are sold as, no
 
 import functools
 from dataclasses import dataclass, field
+from typing import Protocol
 
 import numpy as np
 
@@ -17,6 +18,20 @@ from husbandry.simulation.logger import HiddenDamp
 from husbandry.simulation.truth import TrueEnclosure
 from husbandry.simulation.water import water_c
 from husbandry.species.needs import NeedKey
+
+
+class HiddenPlaces(Protocol):
+    """What is really there, as instruments meet it."""
+
+    def surface_c(self, x_m: float, y_m: float) -> float:
+        """The face of what lies at a place [°C]."""
+
+    def air_c(self, x_m: float, z_m: float, *, night: bool = False) -> float:
+        """Shielded air [°C]."""
+
+    def uvi(self, point: EnclosurePoint) -> float:
+        """The UV index on an upward-looking receiver."""
+
 
 PLACING_M = 0.015
 """How far from the place that was meant a hand reads (design choice) [m]."""
@@ -55,7 +70,7 @@ class InstrumentSet:
         self.taken += 1
         return np.random.default_rng([self.seed, 11, self.taken]).standard_normal(count)
 
-    def infrared_c(self, truth: TrueEnclosure, x_m: float, y_m: float) -> float:
+    def infrared_c(self, truth: HiddenPlaces, x_m: float, y_m: float) -> float:
         """An infrared thermometer aimed at a surface: the mean of a spot, near where it was meant
         [°C].
         """
@@ -68,7 +83,7 @@ class InstrumentSet:
         return float(np.mean(spot)) + self._offsets[0] + self.infrared_noise_k * float(noise[2])
 
     def probe_c(
-        self, truth: TrueEnclosure, x_m: float, z_m: float, *, night: bool = False
+        self, truth: HiddenPlaces, x_m: float, z_m: float, *, night: bool = False
     ) -> float:
         """A shielded air probe [°C]."""
         noise = self._noise(3)
@@ -77,7 +92,7 @@ class InstrumentSet:
         )
         return there + self._offsets[1] + self.probe_noise_k * float(noise[2])
 
-    def uv_index(self, truth: TrueEnclosure, point: EnclosurePoint) -> float:
+    def uv_index(self, truth: HiddenPlaces, point: EnclosurePoint) -> float:
         """A UV index meter that looks up."""
         noise = self._noise(2)
         near = EnclosurePoint(point.x_m + PLACING_M * float(noise[0]), point.y_m, point.z_m)
@@ -128,7 +143,7 @@ class InstrumentSet:
             own = believed.cool_point if need is NeedKey.COOL_AIR_DAY else believed.warm_point
             x, z = (place.x_m, place.z_m) if place else own
             value = self.probe_c(truth, x, z, night=need is NeedKey.AIR_NIGHT)
-            instrument = "probe"
+            instrument = "shaded_probe"
         elif need is NeedKey.UVI_DAY:
             value = self.uv_index(truth, place or believed.basking)
             instrument = "uv"

@@ -247,7 +247,7 @@ STORIES: list[dict[str, Any]] = [
         ],
         "readings": [
             (NeedKey.SURFACE_DAY, 32.9, 5, 15, "infrared", 0.6, 7.5),
-            (NeedKey.WARM_AIR_DAY, 27.1, 5, 15, "probe", 0.0, 7.5),
+            (NeedKey.WARM_AIR_DAY, 27.1, 5, 15, "shaded_probe", 0.0, 7.5),
             (NeedKey.COOL_AIR_DAY, 24.4, 5, 15, "probe", 0.0, 7.5),
             (NeedKey.AIR_NIGHT, 21.7, 4, 6, "probe", 0.0, None),
             (NeedKey.UVI_DAY, 0.6, 31, 13, "uv", 0.0, 5.0),
@@ -270,7 +270,7 @@ STORIES: list[dict[str, Any]] = [
         "readings": [
             (NeedKey.SURFACE_DAY, 33.4, 1, 16, "infrared", 0.6, 8.5),
             (NeedKey.COOL_AIR_DAY, 24.1, 1, 16, "probe", 0.0, 8.5),
-            (NeedKey.WARM_AIR_DAY, 25.2, 2, 9, "probe", 0.0, 1.5),
+            (NeedKey.WARM_AIR_DAY, 25.2, 2, 9, "shaded_probe", 0.0, 1.5),
             (NeedKey.UVI_DAY, 3.0, 20, 13, "uv", 0.0, 5.0),
         ],
     },
@@ -286,7 +286,7 @@ STORIES: list[dict[str, Any]] = [
         "weights": [(150, 7.9), (92, 8.6), (36, 9.2), (8, 9.5)],
         "lengths": [(150, 48), (8, 52)],
         "readings": [
-            (NeedKey.WARM_AIR_DAY, 24.3, 6, 15, "probe", 0.0, 7.5),
+            (NeedKey.WARM_AIR_DAY, 24.3, 6, 15, "shaded_probe", 0.0, 7.5),
             (NeedKey.COOL_AIR_DAY, 23.4, 6, 15, "probe", 0.0, 7.5),
             (NeedKey.UVI_DAY, 0.2, 9, 13, "uv", 0.0, 5.0),
             (NeedKey.HUMIDITY_DAY, 66.0, 1, 14, "hygrometer", 2.0, 6.0),
@@ -306,7 +306,7 @@ STORIES: list[dict[str, Any]] = [
         "lengths": [(190, 935), (12, 1020)],
         "readings": [
             (NeedKey.SURFACE_DAY, 32.2, 8, 15, "infrared", 0.6, 7.5),
-            (NeedKey.WARM_AIR_DAY, 27.0, 8, 15, "probe", 0.0, 7.5),
+            (NeedKey.WARM_AIR_DAY, 27.0, 8, 15, "shaded_probe", 0.0, 7.5),
             (NeedKey.COOL_AIR_DAY, 24.3, 8, 15, "probe", 0.0, 7.5),
             (NeedKey.HUMIDITY_DAY, 51.0, 2, 14, "hygrometer", 2.0, 6.0),
         ],
