@@ -114,6 +114,7 @@ def random_enclosure(seed: int) -> Request:
             },
         ],
     }
+
     return from_data(data)
 
 
@@ -167,6 +168,7 @@ def misses(prediction: Prediction, truth: VolumeTruth) -> Misses:
         ("cool air", prediction.spread(NeedKey.COOL_AIR_DAY), truth.air_c(*prediction.cool_point)),
     )
     found = {}
+
     for name, spread, value in places:
         assert spread is not None
         found[name] = Miss(spread.temp_c - value, (spread.high_c - spread.low_c) / 2)
@@ -218,6 +220,7 @@ class Keeper:
         inside, depth = request.enclosure.inside_m, request.enclosure.substrate.depth_m
         high = depth + 0.8 * (inside.height - depth)
         middle = inside.length / 2
+
         return (
             self.reads(NeedKey.WARM_AIR_DAY, (self.believed.warm_point[0], spot.y_m, high)),
             self.reads(NeedKey.WARM_AIR_DAY, (middle, spot.y_m, spot.z_m)),
@@ -239,6 +242,7 @@ def changes(request: Request) -> dict[str, Request]:
 
     def shifted(item: Any) -> Any:
         x, y, z = item.at_m
+
         return item.model_copy(update={"at_m": (round(x + along, 3), y, z)})
 
     larger = {50: 75, 75: 100, 100: 150}[int(lamp.watts or 75)]
@@ -250,6 +254,7 @@ def changes(request: Request) -> dict[str, Request]:
         update={"mesh": "fly_screen", "mesh_share": 0.5} if closed else {"mesh": None}
     )
     enclosure = request.enclosure.model_copy(update={"lid": lid})
+
     return {
         "then 12 cm along": request.model_copy(
             update={"items": (shifted(lamp), shifted(stone), *others)}
@@ -284,6 +289,7 @@ def mat_enclosure(seed: int) -> Request:
             "power_w": watts,
         }
     ]
+
     return from_data(data)
 
 
@@ -304,6 +310,7 @@ def lamp_cases(seed: int) -> dict[str, Misses]:
 
     def told(readings: Sequence[ReadingSpec], world: VolumeTruth = truth) -> Misses:
         known = request.model_copy(update={"readings": tuple(readings)})
+
         return misses(taught(known, looked, believed), world)
 
     found = {
@@ -312,6 +319,7 @@ def lamp_cases(seed: int) -> dict[str, Misses]:
         "four": told(four),
         "eight, four elsewhere": told((*four, *keeper.elsewhere())),
     }
+
     for name, after in changes(request).items():
         before = EarlierState(revision=1, enclosure=request.enclosure, items=request.items)
         second = after.model_copy(update={"revision": 2, "readings": four, "earlier": (before,)})
@@ -325,6 +333,7 @@ def lamp_cases(seed: int) -> dict[str, Misses]:
     beam_k = truth.kappa_c(*believed.warm_point)
     warm = keeper.reads(NeedKey.WARM_AIR_DAY, more=beam_k)
     found["a warm probe in the beam"] = told((four[0], warm, four[2], four[3]))
+
     return found
 
 
@@ -338,6 +347,7 @@ def mat_cases(seed: int) -> dict[str, Misses]:
     keeper = Keeper(InstrumentSet(seed), truth, believed)
     readings = (keeper.reads(NeedKey.SURFACE_DAY), keeper.reads(NeedKey.COOL_AIR_DAY))
     known = request.model_copy(update={"readings": readings})
+
     return {
         "a mat, no reading": misses(believed, truth),
         "a mat, two readings": misses(taught(known, looked, believed), truth),
@@ -349,8 +359,10 @@ def show(trials: list[dict[str, Misses]]) -> bool:
     good = True
     names = ("surface", "warm air", "cool air", "UV index")
     print(f"{'':26}" + "".join(f"{name:>26}" for name in names))
+
     for case in CASES:
         cells = []
+
         for name in names:
             found = [one[case][name] for one in trials if name in one[case]]
             if not found:
@@ -374,6 +386,7 @@ def main() -> int:
         f"{asked.enclosures} hidden enclosures: RMS error (mean half of the 90 % interval) [K; ln for"
         " UVI], share of the intervals that hold\n"
     )
+
     with multiprocessing.Pool() as pool:
         good = show(list(pool.imap(trial, range(asked.enclosures))))
 
@@ -395,6 +408,7 @@ def main() -> int:
             )
         ],
     )
+
     return 0 if met and good else 1
 
 

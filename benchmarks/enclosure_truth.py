@@ -96,6 +96,7 @@ def hidden(seed: int, lamp: str) -> Hidden:
 
     # the class of a bulb is told once, each bulb of it differs a little besides
     beam = min(0.5 * around(kin, 0.22) * around(own, 0.08), 0.78)
+
     return Hidden(
         beam=beam,
         diffuse=(1 - beam) * float(kin.uniform(0.3, 0.6)),
@@ -207,6 +208,7 @@ class VolumeTruth:
             return x, y, np.zeros((count[0], count[1]), dtype=bool)
         on_x = np.abs(x - stone.at_m[0]) <= stone.size_m[0] / 2
         on_y = np.abs(y - stone.at_m[1]) <= stone.size_m[1] / 2
+
         return x, y, on_x[:, None] & on_y[None, :]
 
     @functools.cached_property
@@ -214,6 +216,7 @@ class VolumeTruth:
         """Air cells along the length and in the height."""
         inside = self.request.enclosure.inside_m
         high = inside.height - self.request.enclosure.substrate.depth_m
+
         return max(round(inside.length / WALL_M), 4), max(round(high / WALL_M), 3)
 
     @functools.cached_property
@@ -226,6 +229,7 @@ class VolumeTruth:
 
         def column(place: Array) -> NDArray[np.int64]:
             found = (place / inside.length * columns).astype(np.int64)
+
             return np.asarray(np.minimum(found, columns - 1))
 
         floor_x, floor_y = (one.ravel() for one in np.meshgrid(x, y, indexing="ij"))
@@ -242,6 +246,7 @@ class VolumeTruth:
             round(inside.depth / WALL_M), 3
         )
         wall_y = wall_y * inside.depth
+
         for name, along, up, normal in (
             ("front", wall_x, wall_z, (0.0, 1.0, 0.0)),
             ("back", wall_x, wall_z, (0.0, -1.0, 0.0)),
@@ -292,6 +297,7 @@ class VolumeTruth:
         both = leaves * meets / square**2 / math.pi
         both *= patches.area_m2[:, None] * patches.area_m2[None, :]
         np.fill_diagonal(both, 0.0)
+
         for _ in range(60):
             scale = np.sqrt(patches.area_m2 / both.sum(axis=1))
             both *= scale[:, None] * scale[None, :]
@@ -321,6 +327,7 @@ class VolumeTruth:
         far = np.maximum(np.linalg.norm(ray, axis=1), 0.05)
         body = np.clip(-(ray * patches.facing).sum(axis=1) / far, 0, 1) / far**2
         body *= own.diffuse * power / (body * patches.area_m2).sum()
+
         return beam, body
 
     def _taken(self) -> Array:
@@ -333,6 +340,7 @@ class VolumeTruth:
         top = ground if laid is None else MATERIALS[laid.material].absorptivity_light or 0.7
         count = stone.size
         taken[:count] = np.where(stone.ravel(), top, ground)
+
         for name in ("front", "back", "left", "right", "lid"):
             material = spec.lid.material if name == "lid" else getattr(spec.panels, name)
             known = MATERIALS[material].absorptivity_light
@@ -343,6 +351,7 @@ class VolumeTruth:
         """Light's share that leaves through each patch: glass [1]."""
         patches, spec = self._patches, self.request.enclosure
         lost = np.zeros(len(patches.area_m2))
+
         for name in ("front", "back", "left", "right"):
             if MATERIALS[getattr(spec.panels, name)].passes_light:
                 lost[patches.side == name] = 0.78
@@ -357,6 +366,7 @@ class VolumeTruth:
         share = lid.mesh_share if lid.mesh is not None else 0.0
         length = self.request.enclosure.inside_m.length
         near = np.abs(patches.at_m[:, 0] - length / 2) <= share * length / 2
+
         return np.asarray((patches.side == "lid") & near)
 
     @functools.cached_property
@@ -409,6 +419,7 @@ class VolumeTruth:
                 break
 
         given = float(light.sum() + warm.sum() + into_air.sum() + self._mat_w().sum())
+
         return temps[:faces], temps[air], given - lost
 
     @property
@@ -453,6 +464,7 @@ class VolumeTruth:
         high = inside.height - depth
         first = min(int((item.at_m[2] - depth) / high * rows), rows - 1)
         levels = np.arange(max(first - 1, 0), rows)
+
         for level in levels:
             into_air[column * rows + level] += watts / len(levels)
 
@@ -479,12 +491,14 @@ class VolumeTruth:
         step = np.maximum(thick / STONE_LAYERS, 1e-4)
         through = np.where(stone.ravel(), stone_w_mk, 50.0) / step * area
         links.join(surface, stones[0], 2 * through)
+
         for n in range(STONE_LAYERS - 1):
             links.join(stones[n], stones[n + 1], through)
         layer = max(spec.substrate.depth_m, 0.002) / SOIL_LAYERS
         contact = np.where(stone.ravel(), base.contact_m2k_w, 1e-4)
         to_soil = area / (contact + step / 2 / np.where(stone.ravel(), stone_w_mk, 50.0))
         links.join(stones[-1], soils[0], 1 / (1 / to_soil + layer / 2 / soil_w_mk / area))
+
         for n in range(SOIL_LAYERS - 1):
             links.join(soils[n], soils[n + 1], np.full(cells, soil_w_mk / layer * area))
 
@@ -498,6 +512,7 @@ class VolumeTruth:
                 both = here.ravel()[one.ravel()] & here.ravel()[other.ravel()]
                 pair = one.ravel()[both], other.ravel()[both]
                 w_k = w_mk * depth_m[pair[0]] * across / far
+
                 for level in rows:
                     links.join(level[pair[0]], level[pair[1]], w_k)
 
@@ -506,6 +521,7 @@ class VolumeTruth:
     def _edges(self, links: _Links, source: Array, temps: Array, faces: int) -> None:
         """What goes out through walls, lid and floor."""
         patches, spec, base = self._patches, self.request.enclosure, self._hidden()
+
         for name in ("front", "back", "left", "right", "lid"):
             here = np.flatnonzero(patches.side == name)
             material = MATERIALS[
@@ -531,6 +547,7 @@ class VolumeTruth:
         """What mats under the substrate give to the cells over them [W]."""
         x, y, stone = self._grid
         given = np.zeros(stone.shape)
+
         for item in self.request.items:
             if isinstance(item, HeatMat):
                 over = (np.abs(x - item.at_m[0]) <= item.size_m[0] / 2)[:, None] & (
@@ -558,6 +575,7 @@ class VolumeTruth:
         flat = np.where(warm_up, rises, lies)
         nusselt = np.where(np.isin(patches.side, ("floor", "lid")), flat, upright)
         films = np.maximum(self._hidden().film * nusselt * conducts / long, 0.5)
+
         return np.where(self._open_lid, 1e-6, films)
 
     def _moves(self, links: _Links, source: Array, air_c: Array, air: NDArray[np.int64]) -> None:
@@ -589,6 +607,7 @@ class VolumeTruth:
             drawn = 0.6 * both * math.sqrt(2 * G * spec.vents.rise_m * excess / mean_k)
         volume = inside.length * inside.depth * high
         through = heat * (drawn + base.leak_per_h * volume / 3600) / columns
+
         for column in index:
             links.add(column, column, np.full(rows, through))
             links.add(column[1:], column[:-1], np.full(rows - 1, -through))
@@ -626,6 +645,7 @@ class VolumeTruth:
             right[begin:stop] += sign * flow * shares
 
         upward = np.cumsum(right[:-1] - right[1:], axis=1)
+
         for column in range(1, columns):
             for row in range(rows):
                 self._carry(links, index[column - 1, row], index[column, row], right[column, row])
@@ -652,6 +672,7 @@ class VolumeTruth:
         weight = np.exp(-0.5 * (away / 0.02) ** 2)
         nearest = int(np.argmin(away))
         weight = np.where(stone.ravel() == stone.ravel()[nearest], weight, 0.0)
+
         return float((weight * self._settled[0][:cells]).sum() / weight.sum())
 
     def air_c(self, x_m: float, z_m: float, *, night: bool = False) -> float:
@@ -665,6 +686,7 @@ class VolumeTruth:
         up = np.clip((z_m - depth) / (inside.height - depth) * rows - 0.5, 0, rows - 1)
         left, low = min(int(along), columns - 2), min(int(up), rows - 2)
         dx, dz = along - left, up - low
+
         return float(
             grid[left, low] * (1 - dx) * (1 - dz)
             + grid[left + 1, low] * dx * (1 - dz)
@@ -675,6 +697,7 @@ class VolumeTruth:
     def uvi(self, point: EnclosurePoint) -> float:
         """The UV index on an upward-looking receiver."""
         base, found = self._hidden(), 0.0
+
         for item in self.request.items:
             if not item.is_uv:
                 continue
@@ -696,6 +719,7 @@ class VolumeTruth:
         angle = math.atan2(abs(x_m - lamp.at_m[0]), dz)
         shape = math.exp(-math.log(2) * (angle / half) ** 2)
         solid = math.pi * math.sin(half) ** 2 / math.log(2)
+
         return 0.012 * own.beam * (lamp.watts or 0.0) * shape / solid / across**2
 
     def put(self, request: Request) -> "VolumeTruth":

@@ -306,19 +306,25 @@ def read(text: str, kind: Kind, units: Units = METRIC, *, small: bool = False) -
         With a sentence that says how to write it.
     """
     typed = _squared(text.strip(), kind)
+
     if not typed:
         raise EntryError(f"Write {_EXAMPLES[kind]}.")
+
     if len(typed) > _MAX_TYPED:
         raise EntryError(f"That is too long for a {kind.value}: write {_EXAMPLES[kind]}.")
+
     if kind is Kind.MASS and (less := _LESS.fullmatch(typed)):
         return _less(less[1], less[2], units, small=small)
+
     if kind is Kind.AREA and (drilled := _HOLES.fullmatch(typed)):
         return _holes(drilled[1], drilled[2], units)
     parts = _parts_of(typed, kind)
+
     if len(parts) > 1 and (
         kind not in _COMPOUND or len(parts) > 2 or not all(unit for _, unit in parts)
     ):
         raise EntryError(f"“{typed}” cannot be read as one {kind.value}: write {_EXAMPLES[kind]}.")
+
     if len(parts) == 2:
         first, second = (abs(convert(1.0, kind, unit)) for _, unit in parts)
         if first <= second or parts[1][0] < 0:

@@ -242,15 +242,18 @@ def _tank(profile: Profile, enclosure: dict[str, float], items: list[Body]) -> B
     low, high = span.ends if span is not None else (0.0, 0.0)
     tall = round(min((low + high) / 2 / POOL_SHARE, TANK_FULL * enclosure["height"]), 3)
     dry = 0.0
+
     for stone in (item for item in items if item["kind"] == "slab"):
         # a landing beside the water, its top just over it
         dry = max(dry, stone["size_m"][0])
         stone["at_m"] = [round(stone["size_m"][0] / 2, 3), stone["at_m"][1], round(tall, 3)]
+
     for hide in (item for item in items if item["kind"] == "hide"):
         hide["at_m"][2] = 0.0
     share = max(1 - dry / enclosure["length"], profile.enclosure.water_share[0])
     reach = round(share * enclosure["length"], 3)
     at = (enclosure["length"] - reach / 2, enclosure["depth"] / 2, 0.0)
+
     return body("pool-1", "pool", at, (reach, enclosure["depth"], tall))
 
 
@@ -273,10 +276,12 @@ def _pool(
     at = (long - reach / 2, FRONT / 2 * deep + 0.005, under)
     pool = body("pool-1", "pool", at, (reach, FRONT * deep, tall))
     rise = under + tall - substrate_m
+
     if rise < 0.02:
         return [pool]
     size = (min(0.12, 2 * edge), 0.06, rise)
     x = max(edge - size[0] / 2 + 0.02, size[0] / 2)
+
     return [pool, body("root-1", "branch", (x, FRONT / 2 * deep, substrate_m), size)]
 
 

@@ -414,6 +414,7 @@ def _enclosure(profile: Profile, row: CheckValue, stages: tuple[str, ...]) -> Ch
     wanted = sorted((float(part) * per_unit for part in re.split(r"[x×]", row.low)), reverse=True)
     kind = profile.body.length_kind
     found = []
+
     for rule in _rules(profile, stages):
         for stage in (s for s in profile.stages if s.slug in stages and rule.at(s.slug)):
             sides = needed_m(rule, stage.length_mm[kind].typical / 1000)
@@ -422,6 +423,7 @@ def _enclosure(profile: Profile, row: CheckValue, stages: tuple[str, ...]) -> Ch
         all(have >= POINT_SLACK * need for have, need in zip(sides, wanted, strict=True))
         for sides in found
     )
+
     return CheckResult(row, tuple((s[-1], s[0]) for s in found), "match" if good else "miss")
 
 

@@ -384,6 +384,7 @@ def schedule(
     gone = max((today - start).days, 0) if today is not None else 0
     begins: dict[str, int] = {}
     readies: dict[str, int] = {}
+
     for task in tasks:
         earliest = max([*(readies[one] for one in task.after), gone])
         lasts = math.ceil(task.hours / hours_a_day - 1e-9) - 1 + math.ceil(task.wait_days - 1e-9)
@@ -398,12 +399,14 @@ def schedule(
             readies[task.slug] = earliest + lasts
     last = readies[tasks[-1].slug]
     latest = {task.slug: last for task in tasks}
+
     for task in reversed(tasks):
         for one in task.after:
             latest[one] = min(
                 latest[one], latest[task.slug] - (readies[task.slug] - begins[task.slug])
             )
     steps = []
+
     for task in tasks:
         begin = begins[task.slug]
         ready = readies[task.slug]

@@ -134,6 +134,7 @@ class CalibrationResult:
             for one in self.apart
             if one.revision == revision and one.at_m is None
         }
+
         return left | self.odd
 
 
@@ -154,6 +155,7 @@ def learn(request: Request, looked: AnimalNeeds) -> CalibrationResult:
     parts = {"now", "readings", "earlier", "room", "animals", "edits", "place"} | (
         {"enclosure", "items"} if request.revision in read else set()
     )
+
     return _learned(
         _Asked(request.model_dump_json(include=parts), request.revision in read, request, looked)
     )
@@ -179,6 +181,7 @@ def _learned(asked: _Asked) -> CalibrationResult:
     spots = _spots(asked.request, states, kept, left)
     ways = frozenset(heat_ways(one.request.enclosure) for one in states)
     learned = Learned(known, uv, spots, ways)
+
     return CalibrationResult(learned, (*kept, *lit), tuple(apart), odd, (*far, *far_uv))
 
 
@@ -190,6 +193,7 @@ def _spots(
 ) -> tuple[tuple[NeedKey, SpotReading], ...]:
     """What the readings told of the needs' own places, the state most like the present one first."""
     found: dict[NeedKey, SpotReading] = {}
+
     for one, left_k in zip(kept, left, strict=True):
         if one.at_m is not None:
             continue
@@ -224,6 +228,7 @@ def _apart(now: Request, then: Request) -> float:
             found += 1.0
 
     spec, old = now.enclosure, then.enclosure
+
     for one, other in (
         (spec.panels, old.panels),
         (spec.lid, old.lid),
@@ -246,6 +251,7 @@ def _groups(request: Request) -> Iterator[tuple[Request, list[ReadingSpec]]]:
     specs: dict[int, EarlierState | Request] = {one.revision: one for one in request.earlier}
     specs[request.revision] = request
     groups: dict[tuple[int, bool, float | None], list[ReadingSpec]] = {}
+
     for reading in request.readings:
         if reading.revision in specs and reading.at <= request.now:
             night = reading.need is NeedKey.AIR_NIGHT
@@ -258,6 +264,7 @@ def _groups(request: Request) -> Iterator[tuple[Request, list[ReadingSpec]]]:
     last = sorted(groups.items(), key=lambda entry: max(reading.at for reading in entry[1]))[
         -STATES_MOST:
     ]
+
     for (revision, night, room), readings in sorted(last, key=lambda entry: entry[0][0]):
         spec = specs[revision]
         rooms = {}
@@ -284,6 +291,7 @@ def _gather(
     states: list[MeasuredState] = []
     told: list[Observation] = []
     odd_now: dict[NeedKey, str] = {}
+
     for stood, elsewhere in _groups(request):
         position = looked.position(stood)
         state = MeasuredState(stood, position, predict(stood, position))
@@ -296,6 +304,7 @@ def _gather(
             odd_now |= odd
         n = len(states)
         states.append(state)
+
         for need in needs:
             believed = need.measured is not None and need.measured.judged and need.key not in odd
             if (
@@ -312,32 +321,33 @@ def _gather(
                         n, need.key, need.measured.value, sd, stood.revision, need.measured.at
                     )
                 )
-        latest = {
-            (reading.need, reading.at_m): reading
-            for reading in sorted(elsewhere, key=lambda reading: reading.at)
-        }
-        for reading in latest.values():
-            value = corrected_reading(reading.value, reading.offset)
-            if _can_tell(reading.need, value, state.uncalibrated):
-                local = (
-                    TELLS_LESS_LN_SD
-                    if reading.need is NeedKey.UVI_DAY
-                    else TELLS_LESS * LOCAL_SD_K[reading.need]
-                )
-                bare = (
-                    _bare_sd_k(
-                        reading.need, reading.instrument, state, (reading.at_m[0], reading.at_m[2])
-                    )
-                    if reading.at_m is not None
-                    else 0.0
-                )
-                sd = math.hypot(NEEDS[reading.need].reading_sd, local, bare)
-                told.append(
-                    Observation(
-                        n, reading.need, value, sd, stood.revision, reading.at, reading.at_m
-                    )
-                )
+        told += _told_elsewhere(n, state, elsewhere)
+
     return states, told, odd_now
+
+
+def _told_elsewhere(
+    n: int, state: MeasuredState, readings: Sequence[ReadingSpec]
+) -> Iterator[Observation]:
+    """The latest reading of each need at each place of its own."""
+    ordered = sorted(readings, key=lambda reading: reading.at)
+    latest = {(reading.need, reading.at_m): reading for reading in ordered}
+
+    for reading in latest.values():
+        value = corrected_reading(reading.value, reading.offset)
+        if reading.at_m is None or not _can_tell(reading.need, value, state.uncalibrated):
+            continue
+        local = (
+            TELLS_LESS_LN_SD
+            if reading.need is NeedKey.UVI_DAY
+            else TELLS_LESS * LOCAL_SD_K[reading.need]
+        )
+        place = (reading.at_m[0], reading.at_m[2])
+        bare = _bare_sd_k(reading.need, reading.instrument, state, place)
+        sd = math.hypot(NEEDS[reading.need].reading_sd, local, bare)
+        revision = state.request.revision
+
+        yield Observation(n, reading.need, value, sd, revision, reading.at, reading.at_m)
 
 
 def _air_place(need: NeedKey, prediction: Prediction) -> tuple[float, float]:
@@ -354,6 +364,7 @@ def _bare_sd_k(
     x, z = place
     day = state.uncalibrated.day
     found = 0.0
+
     for lamp, power in zip(day.heat_model.lamps, day.powers_w, strict=True):
         below = lamp.z_m - z
         if lamp.heater.beam_share and below > 0.02 and lamp.length_m == 0:
@@ -398,11 +409,13 @@ class _Prior:
         kin = np.array(
             [row.share * ln[row.of] if row.of is not None else 0.0 for row in self.rows]
         )
+
         return np.asarray((ln - kin) / [row.rest_ln_sd for row in self.rows])
 
     def jacobian(self) -> Array:
         """Of `residuals`."""
         found = np.eye(len(self.rows))
+
         for n, row in enumerate(self.rows):
             if row.of is not None:
                 found[n, row.of] = -row.share
@@ -411,6 +424,7 @@ class _Prior:
     def ln_sds(self) -> Array:
         """Each by itself, kin or not [1]."""
         inverse = np.linalg.inv(self.jacobian())
+
         return np.asarray(np.sqrt(np.square(inverse).sum(axis=1)))
 
 
@@ -438,6 +452,7 @@ class _Answers:
             learned = Learned(
                 KnownStrengths(tuple(self.prior.keys), ln, np.zeros((len(ln), len(ln))))
             )
+
             for n, night in self.phases:
                 stood = self.states[n].request
                 position = self.states[n].position
@@ -457,9 +472,11 @@ class _Answers:
         uncalibrated = self.states[one.state].uncalibrated
         if one.at_m is not None:
             x, y, z = one.at_m
+
             return steady.surface_at(x, y) if one.need is NeedKey.SURFACE_DAY else steady.air(x, z)
         if one.need is NeedKey.SURFACE_DAY:
             slab = uncalibrated.basking_slab
+
             return steady.air(*uncalibrated.warm_point) if slab is None else steady.surface(slab)
         return steady.air(
             *(
@@ -473,6 +490,7 @@ class _Answers:
         """Model less reading in standard deviations, then the priors."""
         solved = self._solve(ln)
         off = []
+
         for one in self.told:
             steady = solved[one.state, one.need is NeedKey.AIR_NIGHT]
             off.append((steady.value(self.reading(one, steady)) - one.value) / one.sd)
@@ -482,6 +500,7 @@ class _Answers:
         """Of `residuals`, with the films held: they move the answers less than the strengths do."""
         solved = self._solve(ln)
         rows = np.zeros((len(self.told), len(ln)))
+
         for r, one in enumerate(self.told):
             steady = solved[one.state, one.need is NeedKey.AIR_NIGHT]
             gradient = steady.gradient(self.reading(one, steady))
@@ -490,6 +509,7 @@ class _Answers:
                 *ENCLOSURE_STRENGTHS,
                 *(beam_key(stood.item(lamp.item_id)) for lamp in steady.heat_model.lamps),
             ]
+
             for key, slope in zip(keys, gradient, strict=False):  # the last is the room's
                 rows[r, self.prior.keys.index(key)] += slope / one.sd
         return np.vstack([rows, self.prior.jacobian()])
@@ -501,6 +521,7 @@ def _fit_warmth(
     apart: list[Observation] = []
     while told:
         prior = _Prior()
+
         for n in sorted({one.state for one in told}):
             for steady in (states[n].uncalibrated.day, states[n].uncalibrated.night):
                 for lamp in steady.heat_model.lamps if steady is not None else ():
@@ -531,6 +552,7 @@ def _fit_warmth(
         last = answers.residuals(fitted.x)[: len(told)]
         left = [-float(value) * one.sd for value, one in zip(last, told, strict=True)]
         known = KnownStrengths(tuple(prior.keys), fitted.x, _inverse(slopes))
+
         return known, told, apart, far, left
     return KnownStrengths(), [], apart, (), []
 
@@ -553,10 +575,12 @@ def _fit_uv(
         return KnownStrengths(), (), ()
     prior = _Prior([], [])
     shares: list[dict[Key, float]] = []
+
     for one in told:
         state = states[one.state]
         place = EnclosurePoint(*one.at_m) if one.at_m is not None else state.uncalibrated.basking
         adds: dict[Key, float] = {}
+
         for item in state.request.items:
             if item.is_uv and item.lit_at(DAY_HOUR):
                 source = replace(uv_source(item, state.request), strength=1.0)
@@ -582,6 +606,7 @@ def _fit_uv(
 
     def jacobian(ln: Array) -> Array:
         parts = table * np.exp(ln)
+
         return np.vstack([parts / parts.sum(axis=1)[:, None] / sd[:, None], prior.jacobian()])
 
     fitted = least_squares(residuals, np.zeros(len(prior.keys)), jac=jacobian)
@@ -591,6 +616,7 @@ def _fit_uv(
         for key, ln, sd in zip(prior.keys, fitted.x, prior.ln_sds(), strict=True)
         if abs(ln) > FAR * sd
     )
+
     return (
         KnownStrengths(tuple(prior.keys), fitted.x, _inverse(slopes)),
         tuple(told[n] for n in seen),

@@ -170,6 +170,7 @@ class SteadyState:
         """
         mat = self.heat_model.lamps[lamp]
         over = [shared_m2(slab, mat) for slab in self.heat_model.slabs]
+
         if mat.size_m is None or not over or max(over) <= 0:
             return None
         n = int(np.argmax(over))
@@ -188,6 +189,7 @@ class SteadyState:
         )
         between = own + 1 / ways_out(self.heat_model, slab, mat).up
         face = top + peak + between * ((1 - AT_MAT) * leaves + AT_MAT * begins)
+
         return float(face / (1 + AT_MAT * between * down))
 
     def surface_map(self, slab: int) -> Array:

@@ -52,16 +52,20 @@ def seen(
     shape = np.broadcast_shapes(*(np.shape(p) for p in place), np.shape(lamp[0]))
     share = np.ones(shape)
     ways = []
+
     for p, end in zip(place, lamp, strict=True):
         way = np.asarray(end - np.asarray(p, dtype=np.float64))
         ways.append((p, np.where(np.abs(way) < 1e-12, 1e-12, way)))
+
     for blocker in blockers:
         enter: Array | float = 0.0
         leave: Array | float = 1.0
+
         for (p, way), low, high in zip(ways, blocker.low, blocker.high, strict=True):
             one = (low - p) / way
             other = (high - p) / way
             enter = np.maximum(enter, np.minimum(one, other))
             leave = np.minimum(leave, np.maximum(one, other))
         share *= np.where(leave - enter > 1e-9, blocker.passes, 1.0)
+
     return share

@@ -73,6 +73,7 @@ def line_factor_mesh(
     tan_along2 = (1 - cos2) / cos2 * (rho2 / h2)[..., None]
     along = np.clip(1 - wire_share * np.sqrt(1 + tan_along2), 0, 1)
     across = np.clip(1 - wire_share * np.sqrt(1 + np.square(sideways_m) / h2), 0, 1)
+
     return np.asarray(height_m / rho2 * across * ((cos2 * along) @ _GAUSS_W) * half)
 
 

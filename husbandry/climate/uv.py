@@ -97,15 +97,18 @@ def uvi_at(source: UvSource, x_m: Array, y_m: float | Array, z_m: Array) -> Arra
     drop = source.z_m - z_m
     below = drop > 1e-3
     h = np.where(below, drop, 1.0)
+
     if source.lamp.is_tube:
         half = source.lit_length_m / 2
         sideways = source.y_m - y_m
         x1 = source.x_m - half - x_m
         x2 = source.x_m + half - x_m
+
         if source.wire_share:
             geometry = line_factor_mesh(x1, x2, h, sideways, source.wire_share)
         else:
             geometry = line_factor(x1, x2, h, sideways)
+
         if source.reflector_gain != 1:
             cos_psi = h / np.hypot(h, sideways)
             gain = 1 + (source.reflector_gain - 1) * np.square(cos_psi)
@@ -119,8 +122,10 @@ def uvi_at(source: UvSource, x_m: Array, y_m: float | Array, z_m: Array) -> Arra
         dy = y_m - source.y_m
         slant2 = np.square(depth) + np.square(dx) + dy * dy
         geometry = (depth / np.sqrt(slant2)) ** (exponent + 1) / slant2
+
         if source.wire_share:
             geometry = geometry * oblique_transmission(source.wire_share, dx / depth, dy / depth)
+
     return np.asarray(np.where(below, source.k * geometry, 0.0))
 
 
@@ -128,15 +133,19 @@ def shaded_uvi(
     source: UvSource, x_m: Array, y_m: float | Array, z_m: Array, blockers: Sequence[ShadowBody]
 ) -> Array:
     """As `uvi_at`, behind what stands in the way: a tube part by part [UVI]."""
+
     if not blockers:
         return uvi_at(source, x_m, y_m, z_m)
     total = uvi_at(source, x_m, y_m, z_m)
     low = could_be_shaded(z_m, source.z_m, blockers)
+
     if not low.any():
         return total
     x, y, z = (np.broadcast_to(values, np.shape(total))[low] for values in (x_m, y_m, z_m))
+
     if not source.lamp.is_tube:
         total[low] *= seen((x, y, z), (source.x_m, source.y_m, source.z_m), blockers)
+
         return total
     # Each part's share of what the whole tube gives there, before any mesh: its dimming differs
     # little from part to part.
@@ -150,6 +159,7 @@ def shaded_uvi(
     parts = line_factor(middles - length / 2 - x, middles + length / 2 - x, height, sideways)
     hidden = parts * seen((x, y, z), (middles, source.y_m, source.z_m), blockers)
     total[low] *= hidden.sum(axis=0) / np.maximum(parts.sum(axis=0), 1e-30)
+
     return total
 
 

@@ -24,6 +24,7 @@ def new_screen(request: Request) -> GuardScreen:
     place = (round(inside.length / 2, 3), round(inside.depth / 2, 3), inside.height)
     taken = {item.id for item in request.items}
     free = (f"{GuardScreen.stem}-{n}" for n in range(1, 99))
+
     return GuardScreen(id=next(one for one in free if one not in taken), at_m=place)
 
 

@@ -190,8 +190,10 @@ def _largest_step(on: NDArray[np.int64], values: Values) -> tuple[int, float] | 
         near = float(np.median(values[n : n + STEP_DAYS]) - np.median(values[n - STEP_DAYS : n]))
         whole = float(values[n] - values[n - 1])
         sudden = min(near / step, whole / step) >= 0.6 if step else False
+
         if abs(step) < max(STEP_K, STEP_SPREADS * spread) or not sudden:
             continue
+
         if best is None or abs(step) > abs(best[1]):
             best = (int(on[n]), step)
 

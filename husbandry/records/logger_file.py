@@ -223,6 +223,7 @@ class _Lines:
         """Put the times on the world's clock and in order; each time once."""
         local = np.array(self.local, dtype=np.int64)
         order = np.arange(len(local))
+
         if len(local) > 1 and np.median(np.diff(local)) < 0:
             order = order[::-1]  # the newest line first
         at = np.empty_like(local)
@@ -233,11 +234,13 @@ class _Lines:
 
         for own, source in zip(self.cells, self.sources, strict=True):
             values = np.array(own, dtype=np.float64)
+
             if source.quantity is Quantity.TEMPERATURE and not source.is_fahrenheit:
                 self._check_units(values, source)
             known = ~np.isnan(values)
             times, firsts = np.unique(at[known], return_index=True)
             self.read.repeated += int(known.sum()) - len(times)
+
             if len(times):
                 kept = values[known][firsts]
                 self.read.channels.append(LoggerValues(source.n, source.quantity, times, kept))

@@ -140,6 +140,7 @@ def to_utc(local: Seconds, zone: str, clock: Clock) -> Seconds:
     zone : str
         Of the room, by its IANA name.
     """
+
     if clock == "utc" or not len(local):
         return local
     name = ZoneInfo(zone)
@@ -147,8 +148,10 @@ def to_utc(local: Seconds, zone: str, clock: Clock) -> Seconds:
     first = np.array([_offset(int(q) * 900, name, 0, clock) for q in quarters], dtype=np.int64)
     second = np.array([_offset(int(q) * 900, name, 1, clock) for q in quarters], dtype=np.int64)
     early, late = local - first[place], local - second[place]
+
     if clock == "standard" or np.array_equal(first, second):
         return early
+
     return np.where(_second_run(local, (first != second)[place] & (late > early)), late, early)
 
 

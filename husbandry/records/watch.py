@@ -247,8 +247,10 @@ class _ChannelLook:
         big = quick & (np.abs(moves) > BIG_JUMP[self.channel.quantity])
         back = big[1:] & big[:-1] & (np.sign(moves[1:]) != np.sign(moves[:-1]))
         needed = 1 if AlarmKind.JUMPS in self.open_kinds else JUMPS - 1
+
         if int(back.sum()) < needed:
             return None
+
         return self._finding(AlarmKind.JUMPS, int(times[int(np.argmax(big))]))
 
     def flat(self) -> AlarmFinding | None:
@@ -359,12 +361,15 @@ class _ChannelLook:
 
     def lamp(self) -> AlarmFinding | None:
         """The lamps are on by their timer, and the place does not warm as on the days before."""
+
         if self.channel.quantity is not Quantity.TEMPERATURE or self.channel.place not in WARMED:
             return None
         hour = self._hour(self.last_s)
         span = next((one for one in self.channel.targets.lit if one[0] <= hour < one[1]), None)
+
         if span is None or hour - span[0] < LAMP_H:
             return None
+
         if hour - span[0] > LAMP_LAST_H and AlarmKind.LAMP not in self.open_kinds:
             return None
         on_s = self.last_s - int((hour - span[0]) * HOUR_S)
@@ -373,6 +378,7 @@ class _ChannelLook:
 
         for days in range(1, READ_BACK_S // DAY_S):
             ends = [self._value_at(one - days * DAY_S) for one in (on_s, self.last_s)]
+
             if ends[0] is not None and ends[1] is not None:
                 rises.append(ends[1] - ends[0])
 
@@ -382,8 +388,10 @@ class _ChannelLook:
         # the most of it, not the last: a door that is open is no lamp that is out
         rise = float(self.values[self.at_s >= on_s].max()) - begin
         share = LAMP_SHARE * (1.5 if AlarmKind.LAMP in self.open_kinds else 1.0)
+
         if middle < LAMP_RISE_K or rise >= share * middle:
             return None
+
         return self._finding(AlarmKind.LAMP, on_s, side="low", against=begin + middle)
 
     def _value_at(self, at_s: int) -> float | None:
@@ -444,20 +452,25 @@ class _ChannelLook:
         first_s = self.last_s - UNUSUAL_S
         near = np.flatnonzero(self.at_s >= first_s)
         before = self._usual(int(self.at_s[near[0]]))
+
         if usual is None or before is None or len(near) < IN_A_ROW:
             return None
         far = max(UNUSUAL[self.channel.quantity], SPREAD_TIMES * usual[1]) + self.channel.margin
+
         if AlarmKind.UNUSUAL in self.open_kinds:
             far *= 0.6
         apart = self.values[near] - np.linspace(before[0], usual[0], len(near))
         side = "high" if (apart > far).all() else "low" if (apart < -far).all() else ""
+
         if not side:
             return None
         wanted, _, settled = self._phase(self.last_s)
         end = wanted.high if side == "high" else wanted.low
         sign = 1 if side == "high" else -1
+
         if settled and not math.isnan(end) and sign * (self.last - end) <= 0:
             return None
+
         return self._finding(
             AlarmKind.UNUSUAL, int(self.at_s[near[0]]), side=side, against=usual[0]
         )

@@ -97,6 +97,7 @@ def runs_on(at_s: Seconds, power_w: Values) -> PumpRun | None:
     if not runs or runs[-1].end_s != int(at_s[-1]):
         return None
     last = runs[-1]
+
     return last if last.end_s - last.begin_s >= RUNS_ON_S else None
 
 
@@ -139,4 +140,5 @@ def _window(at_s: Seconds, values: Values, end_s: int) -> Values:
     near = (at_s > end_s - FULL_S - 60) & (at_s <= end_s)
     own_s = at_s[near]
     is_whole = len(own_s) and own_s[0] <= end_s - FULL_S + 900 and np.diff(own_s).max() <= 1800
+
     return values[near] if is_whole else values[:0]

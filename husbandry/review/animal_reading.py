@@ -76,15 +76,19 @@ def _asked_about(reading: Reading) -> list[str]:
 
 def _count(reading: Reading, statement: Statement, name: Mention, said: dict[str, object]) -> None:
     """A number before the name: “3 adult leopard geckos”."""
+
     for number in [n for n in statement.numbers if n.quantity == "bare" and n.end <= name.start]:
         between = statement.text[number.end : name.start]
         few = number.value.low == number.value.high and 1 <= number.value.low <= 20
+
         if few and re.fullmatch(r"\s+(?:(?!inch|x\b)[a-z'-]+\s+){0,4}", between):
             said.setdefault("count", int(number.value.low))
+
             for sex in statement.of("sex"):
                 if number.end <= sex.start <= name.start and number.value.low > 1:
                     said["males" if sex.value == "male" else "females"] = int(number.value.low) - 1
             reading.mark(statement, "animal", statement.take(number))
+
             return
 
     after = [n for n in statement.numbers if n.quantity == "bare" and 0 <= n.start - name.end <= 2]

@@ -334,18 +334,22 @@ def _end(share: float) -> Probe:
 def _tube_heaters(site: Site) -> Iterator[HeaterCandidate]:
     long, deep, high = site.inside
     over = site.spot.z_m + site.back_m + CLEAR_M
+
     for share in ALONG:
         for power, length in TUBES_M.items():
             if length + 0.02 > long or (power > TUBE_USUAL_W and long < BANK_FROM_M):
                 continue
             x = round(min(max(share * long, length / 2 + 0.01), long - length / 2 - 0.01), 3)
+
             for z in (high - 0.07, site.choice.substrate_m + 0.06):
                 beside = z > over or abs(x - site.spot.x_m) - length / 2 > 2 * CLEAR_M
+
                 if not beside or not site.free(x, deep - 0.04, z, length / 2):
                     continue
                 at = (x, round(deep - 0.04, 3), round(z, 3))
                 probe = _end(x / long)
                 yield HeaterCandidate("tube_heater", power, *at, probe=probe, length_m=length)
+
                 if share == NIGHT_ALONG and probe == "warm_air":
                     yield HeaterCandidate(
                         "tube_heater", power, *at, probe=probe, length_m=length, night_only=True
@@ -424,11 +428,13 @@ def _uv_at_best(
     y = round(min(back.y_m + 0.07, deep - 0.03), 4)
     aim = math.sqrt(target.low_value * min(target.high_value, 3 * target.low_value))
     wire = wire_share_of(site.request([]))
+
     for reflector in (False, True) if lamp.is_tube else (False,):
         for above in (False, True) if site.has_mesh else (False,):
             low = high + 0.01 if above else site.choice.substrate_m + 0.1
             top = high + 0.25 if above else high - 0.03
             best: tuple[float, float, UvSource] | None = None
+
             for z in (*np.arange(low, top, UV_STEP_M), top):
                 if not above and not site.free(x, y, float(z), length / 2):
                     continue
@@ -438,10 +444,13 @@ def _uv_at_best(
                 uvi = float(
                     uvi_at(source, np.array([back.x_m]), back.y_m, np.array([back.z_m]))[0]
                 )
+
                 if not INSIDE[0] * target.low_value <= uvi <= INSIDE[1] * target.high_value:
                     continue
+
                 if best is None or abs(math.log(uvi / aim)) < abs(math.log(best[1] / aim)):
                     best = (source.z_m, uvi, source)
+
             if best is not None:
                 z, uvi, source = best
                 ends = (target.low_value, target.high_value)

@@ -241,20 +241,24 @@ class _Programme:
     def answer(self) -> Answer | None:
         """The best choice; None where nothing is feasible."""
         solved = self.model.solve(self.relaxed) if self.relaxed is not None else None
+
         if solved is None:
             return None
         problem = self.problem
         numbers = self.numbers
         values = solved.values
         heaters = {}
+
         for k, one in enumerate(problem.heaters):
             day = float(values[numbers.day[k]])
             night = float(values[numbers.night[k]])
+
             if values[numbers.bought[k]] > 0.5 and day + night > LEAST_W:
                 sized = one.sized(float(values[numbers.rated[k]]))
                 heaters[sized] = (day / sized.power_w, night / sized.power_w)
         lamps = tuple(one for n, one in enumerate(problem.lamps) if values[numbers.lamps[n]] > 0.5)
         found = {name: float(values[v]) for v, name in self.slacks.items() if values[v] > 1e-4}
+
         return Answer(heaters, lamps, found, solved.cost)
 
 
@@ -358,23 +362,28 @@ def _held_by(key: NeedKey) -> str:
 def _devices(model: MixedInteger, problem: ChoiceProblem, numbers: _Numbers) -> None:
     """One thermostat a probe, one heater for the night alone, a lamp over what basks."""
     heaters = list(enumerate(problem.heaters))
+
     for probe in ("surface", "warm_air", "cool_air", ""):
         same = {
             numbers.bought[k]: 1.0
             for k, one in heaters
             if one.probe == probe and not one.night_only
         }
+
         if same:
             least = problem.lights_least if probe == "" else 0
             model.row(same, least, max(1, least))
     nightly = {numbers.bought[k]: 1.0 for k, one in heaters if one.night_only}
+
     if nightly:
         model.row(nightly, 0, 1)
     # An emitter for the night beside one that holds the same probe by day would be two for one.
     warm = {numbers.bought[k]: 1.0 for k, one in heaters if one.probe == "warm_air" and one.dark}
+
     if warm:
         model.row(warm, 0, 1)
     surface = problem.targets.get(NeedKey.SURFACE_DAY)
+
     if surface is not None and surface.low_value > problem.room.day_c + 3:
         over = {numbers.bought[k]: 1.0 for k, one in heaters if one.probe == "surface"}
         floods = [n for n, lamp in enumerate(problem.lamps) if lamp.kind == "uv_flood"]
@@ -409,6 +418,7 @@ def _targets(model: MixedInteger, problem: ChoiceProblem, numbers: _Numbers) -> 
     linear = problem.linear
     room = problem.room
     outputs: list[tuple[NeedKey, dict[int, float], float]] = []
+
     for i, key in enumerate(OUTPUTS):
         terms = {numbers.day[k]: linear.day[i, k] for k in range(len(problem.heaters))}
         terms |= {
@@ -419,13 +429,16 @@ def _targets(model: MixedInteger, problem: ChoiceProblem, numbers: _Numbers) -> 
     night = {numbers.night[k]: linear.night[k] for k in range(len(problem.heaters))}
     outputs.append((NeedKey.AIR_NIGHT, night, room.night_c + linear.offset[3]))
     slacks: dict[int, Slack] = {}
+
     for key, terms, base in outputs:
         target = problem.targets.get(key)
+
         if target is None:
             continue
         margin = min(MARGIN_SHARE * target.width, ROOM_OFF_K)
         holders = _holders(problem, numbers, key, margin)
         held = min(problem.firm_k, HELD_SHARE * target.width)
+
         for sign, end, word in ((1, target.low_value, "below"), (-1, target.high_value, "above")):
             if not math.isfinite(end) or (key, word) in problem.dropped:
                 continue
@@ -436,6 +449,7 @@ def _targets(model: MixedInteger, problem: ChoiceProblem, numbers: _Numbers) -> 
             least = sign * (end - base) + margin + held
             model.row({**signed, **holders, near: 1, far: 1}, least, np.inf)
             model.row({**holders, near: 1}, -np.inf, margin)
+
     return slacks
 
 

@@ -267,24 +267,31 @@ def held_items(
     independent cut-out on each where that is asked for.
     """
     found: list[dict[str, Any]] = []
+
     for n, (one, (day, night)) in enumerate(answer.heaters.items()):
         points = sets.get(n, SetPoints())
         more: dict[str, Any] = {}
         stands_by = day > RUNS and night <= RUNS and points.night_c is not None
+
         if (day <= RUNS or night <= RUNS) and not stands_by:
             on, off = DAY if day > RUNS else NIGHT
             more |= {"on": on, "off": off}
         held = points.day_c if day > RUNS else points.night_c
+
         if held is not None and one.dims:
             more["thermostat"] = {"set_c": _settable(held), "probe": one.probe or "warm_air"}
+
             if day > RUNS and points.night_c is not None:
                 more["thermostat"]["night_set_c"] = _settable(points.night_c)
+
             if cut_outs:
                 highest = max(held, points.night_c or held)
                 more["thermostat"]["cut_out_c"] = _cut_out(highest, one, needs)
         found += one.items(_name(one, n, answer), **more)
+
     for n, lamp in enumerate(answer.uv):
         found += lamp.items(f"tube-{n + 1}" if lamp.length_m else f"uv-lamp-{n + 1}")
+
     return found
 
 
@@ -399,17 +406,21 @@ class _Search:
     def _rise_scale(self, plain: Linearised) -> Array:
         """Rise at full power in the full solution over the linear one."""
         scale = np.ones(3)
+
         if self.stuck is None or self.answer is None:
             return scale
         rise = np.zeros(3)
         column = {one.place: k for k, one in enumerate(self.heaters)}
+
         for one, (by_day, _) in self.answer.heaters.items():
             if by_day > RUNS:
                 rise = rise + plain.day[:, column[one.place]] * one.power_w
+
         for lamp in self.answer.uv:
             rise = rise + plain.uv[:, self.lamps.index(lamp)] * lamp.power_w
         stuck = np.array([self.stuck.surface_c, self.stuck.warm_air_c, self.stuck.cool_air_c])
         found = np.clip((stuck - self.room.summer_max_c) / np.maximum(rise, 1e-6), 0.6, 1.3)
+
         return np.asarray(np.where(rise > 1, found, scale))
 
     def problem(self, turn: int) -> ChoiceProblem:

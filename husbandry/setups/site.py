@@ -171,4 +171,5 @@ def _stone(choice: EnclosureChoice, profile: Profile, length_m: float) -> dict[s
     at = (x, 0.5 * sides["depth"], round(z, 4))
     size = (long, wide, thick)
     made_of = "stone" if profile.basks else "softwood"
+
     return body("stone-1", "slab", at, size, material=made_of, supported=not low)

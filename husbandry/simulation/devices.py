@@ -102,6 +102,7 @@ def pump_log(
 
     at_s = np.array(sorted(one for one in shown if begin_s <= one < end_s), dtype=np.int64)
     power_w = np.array([shown[int(one)] for one in at_s])
+
     for fault in faults:
         during = fault.since_h(at_s) >= 0
         if fault.kind == "pump failed":

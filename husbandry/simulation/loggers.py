@@ -85,6 +85,7 @@ class Fault:
     def since_h(self, at_s: Seconds) -> Values:
         """Hours since it began; negative before it and after its end [h]."""
         since = (at_s - self.begin_s) / 3600.0
+
         return np.where(at_s < self.end_s, since, -1.0)
 
 
@@ -158,6 +159,7 @@ class SimulatedLoggers:
             for lamp in self._day.lamps
             if self.request.item(lamp.item_id).held is not None and lamp.share > 0
         ]
+
         return max(held, key=lambda one: one.power_w, default=None)
 
     def _ends(self, place: SensorPlace) -> tuple[float, float]:
@@ -168,6 +170,7 @@ class SimulatedLoggers:
             spot = believed.basking
             series = self._day.series.surface
             by_night = min(series)
+
             return truth.surface_c(spot.x_m, spot.y_m), by_night
 
         x, z = believed.warm_point if place is SensorPlace.WARM else believed.cool_point
@@ -199,6 +202,7 @@ class SimulatedLoggers:
     def _damp_wave(self, believed: DayMoisture, hours: Values) -> Values:
         damp = HiddenDamp(believed, self.seed)
         wave = [damp.pct_at(n, 0.0) for n in range(48)]
+
         return np.interp(hours, (np.arange(48) + 1) / 2, wave, period=24)
 
     def _dry(
@@ -211,6 +215,7 @@ class SimulatedLoggers:
             return values
         forcing = replace(believed.forcing, mist_kg=(0.0,) * len(believed.forcing.mist_kg))
         dry = self._damp_wave(replace(believed, forcing=forcing), hours)
+
         for fault in failed:
             since = np.maximum(fault.since_h(at_s), 0.0)
             share = 1 - np.exp(-since / DRIED_TAU_H)
@@ -223,12 +228,14 @@ class SimulatedLoggers:
         lamps = [item for item in self.request.items if item.is_uv]
         lit = [[item.lit_at(float(hour)) for hour in hours] for item in lamps]
         shares: Values = np.asarray(lit, dtype=np.float64).mean(axis=0)
+
         return shares
 
     def _power(self, hours: Values) -> Values:
         """What everything draws at some hours of the room's clock: each as long as it is lit, by its
         mean of the day [W]."""
         found = np.zeros(len(hours))
+
         for lamp in self._day.lamps:
             item = self.request.item(lamp.item_id)
             lit = np.array([item.lit_at(float(hour)) for hour in hours])
@@ -246,6 +253,7 @@ class SimulatedLoggers:
             Between two values [s].
         """
         at_s = np.arange(-(-begin_s // step_s) * step_s, end_s, step_s, dtype=np.int64)
+
         return [
             self._told(place, (begin_s, end_s), at_s, faults)
             if place in TELLS_OF_ITSELF
@@ -266,6 +274,7 @@ class SimulatedLoggers:
             at_s, values = pump_log(wetting, self.zone, span_s, step_s, faults)
         elif place is SensorPlace.SCALE and mass_g is not None:
             at_s, values = scale_log(mass_g, self.seed, self.zone, span_s)
+
             return LoggedSeries(Quantity.MASS, place, at_s, values)
         elif self._held is not None:
             item = self.request.item(self._held.item_id)
@@ -278,6 +287,7 @@ class SimulatedLoggers:
             )
 
         kept = np.ones(len(at_s), dtype=bool)
+
         for fault in faults:
             if fault.kind in {"silent", "power cut"}:
                 kept &= fault.since_h(at_s) < 0
@@ -292,6 +302,7 @@ class SimulatedLoggers:
 
         if quantity is Quantity.TEMPERATURE:
             values = values + self._weather(at_s)
+
             for fault in faults:
                 values = self._happens(fault, place, at_s, values)
 
@@ -308,6 +319,7 @@ class SimulatedLoggers:
             values = values + offset + spread
 
         kept = np.ones(len(at_s), dtype=bool)
+
         for fault in faults:
             values, kept = self._misread(fault, at_s, values, kept)
 
@@ -338,6 +350,7 @@ class SimulatedLoggers:
         stays = math.exp(-1 / WEATHER_H)
         weather = np.empty(len(drawn))
         value = 0.0
+
         for n, one in enumerate(drawn):
             value = stays * value + math.sqrt(1 - stays**2) * float(one)
             weather[n] = value
@@ -353,6 +366,7 @@ class SimulatedLoggers:
             share = {SensorPlace.SURFACE: 1.0, SensorPlace.WARM: 0.8}.get(place, 0.45)
             top = self._ends(place)[0] + share * fault.rise_k
             gained = 1 - np.exp(-np.maximum(since, 0) / STUCK_TAU_H)
+
             return np.where(during, values + (top - values) * gained, values)
 
         if fault.kind in {"lamp failed", "power cut"}:
@@ -364,6 +378,7 @@ class SimulatedLoggers:
 
             lost = 1 - np.exp(-np.maximum(since, 0) / DARK_TAU_H)
             low = np.minimum(values, room)
+
             return np.where(during, values + (low - values) * lost, values)
 
         return values
@@ -382,6 +397,7 @@ class SimulatedLoggers:
             thrown = (draw.random(len(at_s)) < JUMP_SHARE) * np.sign(
                 draw.standard_normal(len(at_s))
             )
+
             return np.where(during, values + JUMP * thrown, values), kept
 
         return values, kept

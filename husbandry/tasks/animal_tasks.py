@@ -79,19 +79,24 @@ def _body_checks(
     found = []
     over = done.shed_over.get(n)
     checked = done.last.get((n, "toes"))
+
     if animal.shed_words and over is not None and (checked is None or checked < over):
         found.append(Task("toes", "toes", n, over))
+
     if animal.nails and not quiet and (due := when(done, "nails", NAIL_DAYS, today, n)):
         never = (n, "nails") not in done.last
         every_days = done.paced(n, "nails", NAIL_DAYS)
         found.append(Task("nails", "nails", n, due, every_days=every_days, never=never))
     eggs = {meal.slug for meal in animal.meals if any(p.food == "eggs" for p in meal.helpings)}
     left = max((one.on for one in fed if one.slug in eggs and not one.eaten), default=None)
+
     if left is not None:
         due = left + dt.timedelta(days=EGG_DAYS)
         taken = done.last.get((n, "leftovers"))
+
         if due <= today and (taken is None or taken < left):
             found.append(Task("leftovers", "leftovers", n, due))
+
     return found
 
 

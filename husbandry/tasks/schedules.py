@@ -107,11 +107,14 @@ def usual_paces(routines: Routines) -> tuple[UsualPace, ...]:
     lamps = [lamp.left_days + lamp.burned_days for lamp in routines.lamps]
     here += [("lamp", min(lamps))] if lamps else []
     found = [UsualPace(None, kind, float(days)) for kind, days in here]
+
     for n, animal in enumerate(routines.animals):
         if animal.soak is not None:
             found.append(UsualPace(n, "soak", animal.soak.every_days))
         found.append(UsualPace(n, "weigh", animal.weigh_days))
         found.append(UsualPace(n, "body", LOOK_DAYS))
+
         if animal.nails:
             found.append(UsualPace(n, "nails", NAIL_DAYS))
+
     return tuple(found)

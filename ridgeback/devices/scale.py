@@ -76,6 +76,7 @@ def _against(weight: ScaleWeight, animal: Animal) -> str:
 def day_of(weight: ScaleWeight) -> dt.date:
     """The day on which it was measured, by the household's clock."""
     household = weight.channel.enclosure.household
+
     return clock.day_in(household.time_zone, weight.at)
 
 
@@ -111,4 +112,5 @@ def skip(weight: ScaleWeight) -> None:
 def waiting_weights(household: Household) -> list[ScaleWeight]:
     """Those that a page asks about, the latest first."""
     rows = ScaleWeight.objects.of(household).waiting()
+
     return list(rows.select_related("channel__enclosure__household")[:MOST_WAITING])

@@ -476,16 +476,19 @@ def _coils(turns: float = 3.0, extent: float = 0.46, sway: float = 0.032) -> tup
     steps = 60
     upper: list[Place] = []
     lower: list[Place] = []
+
     for n in range(steps + 1):
         along = n / steps
         x = extent * along
         y = 0.018 + sway * (1 - math.cos(2 * math.pi * turns * along)) / 2
         slope = math.atan2(sway * math.pi * turns * math.sin(2 * math.pi * turns * along), extent)
         half = 0.012 * (0.55 + 0.45 * min(1.0, 8 * along)) * (1 - max(0.0, along - 0.55) / 0.5)
+
         if along < 0.05:
             half += 0.004 * math.sin(math.pi * along / 0.05)
         upper.append((x - half * math.sin(slope), y + half * math.cos(slope)))
         lower.append((x + half * math.sin(slope), y - half * math.cos(slope)))
+
     return (*upper, *reversed(lower))
 
 

@@ -69,6 +69,7 @@ def chart(
         Line("limit", (LEFT, y(limit.temp_c)), (width - RIGHT, y(limit.temp_c)))
         for limit in limits
     ]
+
     for name, words in LINES:
         line = getattr(series, name)
         points = "L".join(
@@ -77,9 +78,11 @@ def chart(
         parts.append(Path(f"treatment-{name.replace('_', '-')}", f"M{points}"))
         labels.append((y(line[-1]), f"words-{name.replace('_', '-')}", words))
     at = -99.0
+
     for place, role, words in sorted(labels, key=lambda label: label[0]):
         at = max(place + 4, at + 14)
         parts.append(Text(role, width - RIGHT + 5, at, words))
+
     if crossed_h is not None:
         parts.append(Line("today", (x(crossed_h), TOP), (x(crossed_h), bottom)))
         parts.append(Circle("measured-wrong", x(crossed_h), bottom, 4))
@@ -107,6 +110,7 @@ def _grid(
     )
     step = next((step for step in NICE if (top - first) / step <= 6), (top - first) / 6)
     mark = -(-first // step) * step
+
     while mark < top:
         celsius = (mark - 32) / 1.8 if fahrenheit else mark
         parts.append(Line("grid-line", (LEFT, y(celsius)), (width - RIGHT, y(celsius))))
@@ -114,6 +118,7 @@ def _grid(
         mark += step
     each = next(hours for hours in (1, 2, 3, 6, 12, 24) if last / hours <= 9)
     hour = 0.0
+
     while hour <= last + 1e-6:
         clock = (start_h + hour) % 24
         words = (
@@ -126,6 +131,7 @@ def _grid(
         parts.append(Line("tick", (x(hour), bottom), (x(hour), bottom + 5)))
         parts.append(Text("words-soft", x(hour), bottom + 19, words, "middle"))
         hour += each
+
     return parts
 
 

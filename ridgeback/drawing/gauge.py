@@ -56,20 +56,26 @@ def scale_of(need: NeedState, left: float, right: float) -> GaugeScale:
     ends = [end for end in (low, high) if end is not None]
     width = (ends[-1] - ends[0]) if len(ends) == 2 else max(abs(ends[0]) * 0.3, 4.0)
     values = [ends[0] - width, ends[-1] + width]
+
     for end in (need.limit_low, need.limit_high):
         if end is not None and ends[0] - 2 * width < end.value < ends[-1] + 2 * width:
             values.append(end.value)
+
     if need.predicted:
         values += [need.predicted.value]
+
     if need.measured:
         values.append(need.measured.value)
+
     if need.floor:
         values.append(need.floor.value)
     bottom = min(values)
     top = max(values)
+
     if NEEDS[need.key].kind in {Kind.UVI, Kind.HUMIDITY}:
         bottom = max(bottom, 0.0)
     pad = 0.04 * (top - bottom)
+
     return GaugeScale(bottom - pad, top + pad, left, right)
 
 
@@ -79,6 +85,7 @@ def _diamond(x: float, y: float, r: float) -> str:
 
 def _marks(need: NeedState, scale: GaugeScale, y: float, size: float) -> list[Shape]:
     parts: list[Shape] = []
+
     for limit in (need.limit_low, need.limit_high):
         if limit is not None and scale.holds(limit.value):
             parts.append(
@@ -91,9 +98,11 @@ def _marks(need: NeedState, scale: GaugeScale, y: float, size: float) -> list[Sh
     left = scale(need.low.value) if need.low else scale.left
     right = scale(need.high.value) if need.high else scale.right
     parts.append(Rect("target", left, y - size, right - left, 2 * size))
+
     for end, at in ((need.low, left), (need.high, right)):
         if end is not None:
             parts.append(Line("ends", (at, y - 1.7 * size), (at, y + 1.7 * size)))
+
     if need.floor is not None:
         x = scale(need.floor.value)
         parts.append(
@@ -102,6 +111,7 @@ def _marks(need: NeedState, scale: GaugeScale, y: float, size: float) -> list[Sh
                 f"M{number(x)},{number(y - size)}V{number(y + 1.9 * size)}M{number(x - 5)},{number(y + 1.9 * size)}h10",
             )
         )
+
     if need.predicted is not None:
         if need.predicted.low is not None and need.predicted.high is not None:
             a = scale(need.predicted.low)
@@ -116,8 +126,10 @@ def _marks(need: NeedState, scale: GaugeScale, y: float, size: float) -> list[Sh
             )
             parts.append(Path("whisker", f"M{number(a)},{number(y)}H{number(b)}{caps}"))
         parts.append(Path("predicted", _diamond(scale(need.predicted.value), y, 1.25 * size)))
+
     if need.measured is not None:
         x = scale(need.measured.value)
+
         if need.measured.judged:
             wrong = need.verdict.speaks == "measured" and need.verdict.direction != "right"
             parts.append(Circle("measured-wrong" if wrong else "measured", x, y, size))
@@ -126,6 +138,7 @@ def _marks(need: NeedState, scale: GaugeScale, y: float, size: float) -> list[Sh
             parts.append(
                 Line("stale", (x - 1.5 * size, y + 1.5 * size), (x + 1.5 * size, y - 1.5 * size))
             )
+
     return parts
 
 

@@ -211,6 +211,7 @@ def _axes(
     unit = "lb" if pounds else "kg" if inside == 1000.0 else to_reader(1.0, Kind.MASS, units)[1]
     step = _nice(top / inside / 5)
     mark = step
+
     while mark * inside < top:
         parts.append(Line("thin-axis", (LEFT - 4, y(mark * inside)), (LEFT, y(mark * inside))))
         parts.append(Text("words-soft", LEFT - 7, y(mark * inside) + 4, f"{mark:g}", "end"))
@@ -220,8 +221,10 @@ def _axes(
     each = next(n for n in (1, 2, 3, 6, 12, 24, 60, 120) if months / n <= 9 or n == 120)
     year = first.year
     month = first.month
+
     while dt.date(year, month, 1) <= last:
         day = dt.date(year, month, 1)
+
         if (
             day >= first
             and (month - 1) % min(each, 12) == 0
@@ -231,6 +234,7 @@ def _axes(
             words = f"{day:%Y}" if each >= 12 or month == 1 else f"{day:%b}"
             parts.append(Text("words-soft", x(day), BOTTOM + 18, words, "middle"))
         year, month = (year, month + 1) if month < 12 else (year + 1, 1)
+
     return parts
 
 

@@ -516,6 +516,7 @@ def animal_shapes(
     stands = view.y(plan.basking.z_m - prediction.back_m)
     title = f"{animal.name or animal.common_name}, {length_text(animal.length_m, units)}"
     drawn = tuple(Path("animal", d) for d in side_view(outline, left, stands, length))
+
     return [Group("animal-group", title=title, parts=drawn)], Rect(
         "", left, stands - tall, wide, tall
     )

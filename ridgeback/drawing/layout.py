@@ -387,12 +387,15 @@ def _plan_body(item: Item, at: Rect) -> list[Shape]:
 def _plan_lamp(item: Item, at: Rect, view: View) -> list[Shape]:
     if item.is_probe:
         x, y = view.x(item.at_m[0]), view.y(item.at_m[1])
+
         return [Circle("felt", x, y, 5)]
+
     if isinstance(item, HeatMat):
         rows = "".join(
             f"M{at.x + 4:.1f},{at.y + 6 + 9 * n:.1f}h{max(at.width - 8, 1):.1f}"
             for n in range(max(int(at.height / 9), 1))
         )
+
         return [Rect("mat", at.x, at.y, at.width, at.height, 3), Path("coil", rows)]
 
     if isinstance(item, Thermometer):
@@ -402,6 +405,7 @@ def _plan_lamp(item: Item, at: Rect, view: View) -> list[Shape]:
         x, y = view.x(item.at_m[0]), view.y(item.at_m[1])
         wires = (f"M{x - 12:.1f},{y + beside:.1f}h24" for beside in (-6, 0, 6))
         across = (f"M{x + beside:.1f},{y - 9:.1f}v18" for beside in (-8, 0, 8))
+
         return [Path("coil", "".join((*wires, *across)))]
 
     if isinstance(item, Divider):
@@ -410,15 +414,19 @@ def _plan_lamp(item: Item, at: Rect, view: View) -> list[Shape]:
     if isinstance(item, Dripper | Fan | Fogger):
         left = view.x(item.at_m[0]) - 9
         top = view.y(item.at_m[1]) - 9
+
         return [Rect("lamp", left, top, 18, 18, 3)]
 
     if isinstance(item, LedBar | TubeHeater):
         return [Rect("lamp", at.x, at.y, at.width, at.height, 5)]
+
     if item.is_tube:
         return [Rect("tube", at.x, at.y, at.width, at.height, 5)]
+
     if item.kind == "infrared_panel":
         return [Rect("lamp", at.x, at.y + 5, at.width, at.height - 10)]
     x, y = view.x(item.at_m[0]), view.y(item.at_m[1])
+
     return [Circle("lamp", x, y, 11), Circle("face-ring", x, y, 6)]
 
 

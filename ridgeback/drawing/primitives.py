@@ -107,6 +107,7 @@ def smooth(points: Sequence[Place], *, closed: bool = False) -> str:
     """Path data through points with rounded corners (Catmull–Rom)."""
     n = len(points)
     out = [f"M{number(points[0][0])},{number(points[0][1])}"]
+
     for i in range(n if closed else n - 1):
         p0 = points[(i - 1) % n] if closed or i > 0 else points[i]
         p1 = points[i % n]
@@ -115,6 +116,7 @@ def smooth(points: Sequence[Place], *, closed: bool = False) -> str:
         c1 = _towards(p1, p0, p2, 1 / 6)
         c2 = _towards(p2, p1, p3, -1 / 6)
         out.append("C" + " ".join(f"{number(x)},{number(y)}" for x, y in (c1, c2, p2)))
+
     return "".join(out) + ("Z" if closed else "")
 
 

@@ -254,13 +254,16 @@ def _runs(line: ChartLine) -> Iterator[slice]:
 
 def _line(line: ChartLine, axes: Axes) -> Iterator[Shape]:
     middle = line.at_s + line.step_s / 2
+
     for run in _runs(line):
         xs = [axes.x(float(one)) for one in middle[run]]
+
         if float(np.max(line.high[run] - line.low[run])) > 0:
             above = list(zip(xs, (axes.y(float(v)) for v in line.high[run]), strict=True))
             below = list(zip(xs, (axes.y(float(v)) for v in line.low[run]), strict=True))
             yield Path(f"spread spread-{line.role}", polyline([*above, *below[::-1]], closed=True))
         points = list(zip(xs, (axes.y(float(v)) for v in line.mean[run]), strict=True))
+
         if len(points) == 1:  # alone between two gaps: a dot
             points.append((points[0][0] + 1, points[0][1]))
         yield Path(line.role, polyline(points))

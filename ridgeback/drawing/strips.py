@@ -23,6 +23,7 @@ def strips(zones: Zones, outline: str, nose_to_tail_m: float, units: Units) -> D
     scale = (WIDTH - LEFT) / zones.length_m
     parts: list[Shape] = [Text("words-soft", 0, 19, "warmth"), *_strip(zones.warmth, 4, scale)]
     y = 34
+
     if zones.light:
         parts += [Text("words-soft", 0, y + 15, "UV"), *_strip(zones.light, y, scale)]
         y += 30
@@ -37,6 +38,7 @@ def strips(zones: Zones, outline: str, nose_to_tail_m: float, units: Units) -> D
         f"{s.kind} from {show(s.from_m, Kind.LENGTH, units)} to {show(s.to_m, Kind.LENGTH, units)}"
         for s in (*zones.warmth, *zones.light)
     )
+
     return Drawing(WIDTH, y + 30, tuple(parts), "Along the floor", said, "strips")
 
 

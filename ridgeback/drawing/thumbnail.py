@@ -26,13 +26,17 @@ def thumbnail(
     roof = view.y(inside.height)
     floor = view.floor
     parts: list[Shape] = [Rect("inside", left, roof, right - left, floor - roof)]
+
     if substrate.depth_m > 0:
         top = view.y(substrate.depth_m)
         parts.append(Rect(f"substrate-{substrate.material}", left, top, right - left, floor - top))
+
     for item in bodies_in_order(request.items):
         parts += body_shapes(item, view)
+
     for item in request.items:
         x, y = view.at(item.at_m[0], item.at_m[2])
+
         if item.is_body or item.is_probe:
             continue
         if item.is_tube:
@@ -48,6 +52,7 @@ def thumbnail(
                 )
             )
             parts.append(Line("face", (x - 6, y), (x + 6, y)))
+
     if occupants:
         largest = max(occupants, key=lambda occupant: occupant.length_m)
         profile = request.profiles[largest.species]
@@ -64,4 +69,5 @@ def thumbnail(
     parts.append(
         Path("enclosure", polyline([(left, roof), (left, floor), (right, floor), (right, roof)]))
     )
+
     return Drawing(WIDTH, HEIGHT, tuple(parts), f"{name}, from the front", kind="thumbnail")

@@ -28,20 +28,24 @@ def strip(
 
     def x(day: dt.date) -> float:
         day = min(max(day, first), last)
+
         return LEFT + (day - first).days / (last - first).days * (right - LEFT)
 
     def y(value: float) -> float:
         return bottom - value / MOST_H * (bottom - TOP)
 
     parts: list[Shape] = []
+
     for value in (0, 8, 16):
         parts.append(
             Line("axis" if value == 0 else "grid-line", (LEFT, y(value)), (right, y(value)))
         )
         parts.append(Text("words-soft", LEFT - 6, y(value) + 4, f"{value}", "end"))
+
     if rest is not None and rest.first_meal > first and rest.last_meal < last:
         parts += _resting(rest, x, bottom)  # over the rules, under the line
     parts.append(Text("words-soft", right + 6, y(8) + 4, "hours"))
+
     for month in range(1, 13):
         begin = x(dt.date(year, month, 1))
         parts.append(Line("tick", (begin, bottom), (begin, bottom + 5)))
@@ -51,8 +55,10 @@ def strip(
             )
         )
     parts.append(Path("daylight", polyline([(x(day), y(value)) for day, value in hours])))
+
     if first <= today < last:
         parts.append(Line("today", (x(today), TOP - 4), (x(today), bottom)))
+
     return Drawing(WIDTH, HEIGHT, tuple(parts), title, said, "day")
 
 

@@ -330,6 +330,7 @@ def compare_rows(
     def each(say: object) -> list[str]:
         if not callable(say):
             raise ImpossibleStateError("missing: callable(say)")
+
         return [str(say(n)) for n in range(len(profiles))]
 
     table = [
@@ -368,4 +369,5 @@ def compare_rows(
         ("The animal", each(lambda n: asked[n].animal)),
         ("Permits", each(lambda n: profiles[n].permits.text)),
     ]
+
     return [(name, cells, len(set(cells)) > 1) for name, cells in table if any(cells)]

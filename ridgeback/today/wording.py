@@ -232,15 +232,20 @@ def entry_text(entry: LogEntry, units: Units) -> str:
     """An entry in words, without who and when."""
     word = entry.stem if entry.stem in DONE else entry.stem.split(" ")[0]
     done = DONE.get(word, entry.stem)
+
     if word == "own":
         done = entry.note
+
         return (
             f"not today: {done}" if entry.outcome == LogEntry.Outcome.SKIPPED else f"done: {done}"
         )
+
     if entry.outcome == LogEntry.Outcome.SKIPPED:
         return f"not {done} today: {entry.note}"
+
     if entry.outcome == LogEntry.Outcome.REFUSED:
         return f"offered food, refused{f': {entry.note}' if entry.note else ''}"
+
     if word == "mist" and entry.amount:
         done = f"{done} {show(entry.amount / 1000, Kind.VOLUME, units, small=True)}"
     elif word == "pool" and entry.amount:
@@ -252,4 +257,5 @@ def entry_text(entry: LogEntry, units: Units) -> str:
     elif word == "tame" and entry.how:
         done = f"{done}: {HOW[cast(How, entry.how)]}"
     dusted = f" with {' and '.join(entry.products)}" if entry.products else ""
+
     return f"{done}{dusted}{f' ({entry.note})' if entry.note else ''}"
