@@ -16,6 +16,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from husbandry.climate.laws import LAWS, ModelConstants
 from husbandry.documents.request import Request
 from husbandry.forecast.day_forecast import DayForecast, LampDay, day_of
 from husbandry.plan.plan import prediction_of
@@ -111,11 +112,14 @@ class SimulatedLoggers:
         Draws what is hidden: the enclosure, the instruments, the weather.
     zone : str
         Of the room, by its IANA name.
+    laws : ModelConstants
+        Of what is really there: the model's own, or others.
     """
 
     request: Request
     seed: int
     zone: str
+    laws: ModelConstants = LAWS
 
     @functools.cached_property
     def _believed(self) -> Prediction:
@@ -127,7 +131,8 @@ class SimulatedLoggers:
 
     @functools.cached_property
     def _truth(self) -> TrueEnclosure:
-        return TrueEnclosure(self.request, look(self.request).position(self.request), self.seed)
+        position = look(self.request).position(self.request)
+        return TrueEnclosure(self.request, position, self.seed, self.laws)
 
     @property
     def places(self) -> tuple[tuple[Quantity, SensorPlace], ...]:

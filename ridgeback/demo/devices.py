@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import get_args
 
 from husbandry.simulation.loggers import Fault, FaultKind, SimulatedLoggers
+from husbandry.simulation.other_laws import OTHER_LAWS
 from ridgeback.devices import flows
 from ridgeback.devices.models import Device
 from ridgeback.enclosures.models import Enclosure
@@ -57,7 +58,8 @@ def devices_for(household: Household, now: dt.datetime) -> list[SimulatedDevice]
         if device is None:
             device, _ = flows.add(household, name=name, keeper=None, now=now)
         seed = 1 + enclosure.pk % 997
-        loggers = SimulatedLoggers(enclosure.request_at(now), seed, enclosure.room.time_zone)
+        request, zone = enclosure.request_at(now), enclosure.room.time_zone
+        loggers = SimulatedLoggers(request, seed, zone, OTHER_LAWS)
         codes = {
             (quantity.value, place.value): flows.bind(device, enclosure, quantity, place).code
             for quantity, place in loggers.places

@@ -11,7 +11,6 @@ import pytest
 
 from benchmarks.calibration import NEEDS, changes, lamp_cases, random_enclosure, taught
 from benchmarks.enclosure_truth import VolumeTruth
-from benchmarks.other_laws import OTHER_LAWS, bell_lobe
 from husbandry.calibration.fitting import learn
 from husbandry.calibration.implausible_readings import APART_TEXT
 from husbandry.climate.heat import solve
@@ -24,6 +23,7 @@ from husbandry.predict.need_states import look
 from husbandry.predict.predict import DAY_HOUR, heat_model_of, predict
 from husbandry.predict.strengths import KINSHIP, KnownStrengths, beam_key
 from husbandry.simulation.instruments import InstrumentSet
+from husbandry.simulation.other_laws import OTHER_LAWS, bell_lobe
 from husbandry.simulation.truth import TrueEnclosure
 from husbandry.species.needs import NeedKey
 

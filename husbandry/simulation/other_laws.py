@@ -1,5 +1,7 @@
 """An enclosure that is really otherwise: a finer grid, another convection, another lobe, plumes
-that stay low. For judging calibration.
+that stay low. What simulated devices measure in.
+
+Numbers are design choices within what textbooks allow; the model does not know them.
 """
 
 import math
@@ -49,3 +51,4 @@ OTHER_LAWS = ModelConstants(
     plate=root_plate,
     lobe=bell_lobe,
 )
+"""The laws of what is really there, where simulated devices measure (design choice)."""
