@@ -160,7 +160,10 @@ def misses(prediction: Prediction, truth: VolumeTruth) -> Misses:
         (
             "surface",
             prediction.day.spread(
-                prediction.day.surface(slab), prediction.learned.spot(NeedKey.SURFACE_DAY)
+                prediction.day.surface(slab),
+                prediction.learned.spot(
+                    NeedKey.SURFACE_DAY, prediction.request.enclosure, prediction.request.items
+                ),
             ),
             truth.surface_c(spot.x_m, spot.y_m),
         ),

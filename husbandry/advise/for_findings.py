@@ -376,13 +376,12 @@ def _cover(context: FindingContext) -> Iterator[FindingProposal]:
 
 def _hide_along(context: FindingContext) -> Iterator[FindingProposal]:
     """A further hide on the open stretch, for what would eat plastic leaves."""
+    sides = hide_size(context.profile, context.length_m, context.inside, context.substrate_m)
+    size = [round(side, 3) for side in sides]
+    body = {"id": context.free_id("hide"), "kind": "hide", "size_m": size}
+    rule = "Cover where the open stretch is longest: it bites plastic leaves, so a hide."
+
     for share in (0.5, 0.3, 0.7):
-        long, deep, high = hide_size(
-            context.profile, context.length_m, context.inside, context.substrate_m
-        )
-        size = [round(long, 3), round(deep, 3), round(high, 3)]
-        body = {"id": context.free_id("hide"), "kind": "hide", "size_m": size}
-        rule = "Cover where the open stretch is longest: it bites plastic leaves, so a hide."
         yield from _put_in(context, "furniture open stretch", "hide_add", body, share, rule)
 
 

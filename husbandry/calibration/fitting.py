@@ -23,7 +23,6 @@ from husbandry.climate.heat import ModelReading, SteadyState, solve
 from husbandry.climate.strengths import SpotReading
 from husbandry.climate.uv import LN_SD_FIELD, shaded_uvi
 from husbandry.documents.request import EarlierState, ReadingSpec, Request
-from husbandry.items.furnishings import Slab
 from husbandry.predict.need_states import AnimalNeeds, need_states
 from husbandry.predict.predict import (
     DAY_HOUR,
@@ -43,6 +42,7 @@ from husbandry.predict.strengths import (
     Key,
     KnownStrengths,
     Learned,
+    ReadSpot,
     StrengthShare,
     beam_key,
     heat_ways,
@@ -68,11 +68,6 @@ TELLS_LESS_LN_SD = 0.15
 BARE_PROBE_K_M2_W = 0.0132
 """What a beam adds to a probe of which nobody said that it was shaded, as its root mean square: 0.005 to
 0.02, evenly (source: heat 2.3) [K m²/W]."""
-REBUILT = 2.0
-"""Other panels, lid, vents, substrate or size, over a large move (design choice) [1]."""
-LARGE_MOVE_M, LARGE_POWER_LN = 0.12, math.log(1.5)
-"""A move of a lamp or of what is lit, and a change of power, that make a place another one (design
-choice) [m, 1]."""
 STATES_MOST = 8
 """How many states of an enclosure are fitted together: the last ones (design choice)."""
 ROOM_STEP_K = 0.5
@@ -178,7 +173,7 @@ def _learned(asked: _Asked) -> CalibrationResult:
     warm = [one for one in told if one.need is not NeedKey.UVI_DAY]
     known, kept, apart, far, left = _fit_warmth(states, warm)
     uv, lit, far_uv = _fit_uv(states, [one for one in told if one.need is NeedKey.UVI_DAY])
-    spots = _spots(asked.request, states, kept, left)
+    spots = _spots(states, kept, left)
     ways = frozenset(heat_ways(one.request.enclosure) for one in states)
     learned = Learned(known, uv, spots, ways)
 
@@ -186,59 +181,20 @@ def _learned(asked: _Asked) -> CalibrationResult:
 
 
 def _spots(
-    request: Request,
-    states: Sequence[MeasuredState],
-    kept: Sequence[Observation],
-    left: Sequence[float],
-) -> tuple[tuple[NeedKey, SpotReading], ...]:
-    """What the readings told of the needs' own places, the state most like the present one first."""
-    found: dict[NeedKey, SpotReading] = {}
-
+    states: Sequence[MeasuredState], kept: Sequence[Observation], left: Sequence[float]
+) -> tuple[ReadSpot, ...]:
+    """What the readings told of the needs' own places, each with the enclosure as it stood."""
+    found = []
     for one, left_k in zip(kept, left, strict=True):
         if one.at_m is not None:
             continue
         local = LOCAL_SD_K[one.need]
         instrument = math.sqrt(max(one.sd**2 - local**2, 0.0))
-        alike = math.exp(-_apart(request, states[one.state].request))
-        known = found.get(one.need)
-        if known is None or alike >= known.alike:
-            found[one.need] = SpotReading(instrument, local, left_k, alike)
-    return tuple(found.items())
+        stood = states[one.state].request
+        told = SpotReading(instrument, local, left_k)
+        found.append(ReadSpot(one.need, told, stood.enclosure, stood.items))
 
-
-def _apart(now: Request, then: Request) -> float:
-    """How far an enclosure is from another one: large changes between them [1]."""
-    if now.enclosure == then.enclosure and now.items == then.items:
-        return 0.0
-    found = 0.0
-    before = {item.id: item for item in then.items}
-    after = {item.id: item for item in now.items}
-
-    for name in before.keys() | after.keys():
-        was, is_now = before.get(name), after.get(name)
-        if was is None or is_now is None or was.kind != is_now.kind:
-            item = is_now or was
-            found += 1.0 if item is not None and (item.warms or isinstance(item, Slab)) else 0.2
-            continue
-        if was.warms or isinstance(was, Slab):
-            found += math.dist(was.at_m, is_now.at_m) / LARGE_MOVE_M
-        if was.watts and is_now.watts and was.warms:
-            found += abs(math.log(is_now.watts / was.watts)) / LARGE_POWER_LN
-        if isinstance(was, Slab) and isinstance(is_now, Slab) and was.material != is_now.material:
-            found += 1.0
-
-    spec, old = now.enclosure, then.enclosure
-
-    for one, other in (
-        (spec.panels, old.panels),
-        (spec.lid, old.lid),
-        (spec.vents, old.vents),
-        (spec.substrate, old.substrate),
-        (spec.inside_m, old.inside_m),
-    ):
-        found += 0.0 if one == other else REBUILT
-
-    return found
+    return tuple(found)
 
 
 # --- which readings, of which state ---------------------------------------------------------------

@@ -21,6 +21,7 @@ from husbandry.climate.heat_model import (
 from husbandry.climate.mesh import mesh_transmission
 from husbandry.climate.shadow import FOLIAGE_PASSES, ShadowBody
 from husbandry.climate.slab import HeatedSlab
+from husbandry.climate.strengths import SpotReading
 from husbandry.climate.uv import UvReading, UvSource, uv_age_share, uvi_with_spread
 from husbandry.climate.vapour import rh_elsewhere
 from husbandry.documents.enclosure import EnclosureSpec
@@ -179,16 +180,20 @@ class Prediction:
             case NeedKey.SURFACE_DAY:
                 slab = self.basking_slab
                 place = self.day.air(*self.warm_point) if slab is None else self.day.surface(slab)
-                return self.day.spread(place, self.learned.spot(need))
+                return self.day.spread(place, self.told_of(need))
             case NeedKey.WARM_AIR_DAY:
                 place = self.day.air(*self.warm_point)
-                return self.day.spread(place, self.learned.spot(need))
+                return self.day.spread(place, self.told_of(need))
             case NeedKey.COOL_AIR_DAY:
                 place = self.day.air(*self.cool_point)
-                return self.day.spread(place, self.learned.spot(need))
+                return self.day.spread(place, self.told_of(need))
             case NeedKey.AIR_NIGHT:
                 return self.night_air()
         return None
+
+    def told_of(self, need: NeedKey) -> SpotReading | None:
+        """What a reading tells of a need's own place, here or before what was changed since."""
+        return self.learned.spot(need, self.request.enclosure, self.request.items)
 
     def felt_by(self, probe: Item) -> UncertainTemperature:
         """What a thermostat's probe feels by day."""
@@ -215,7 +220,7 @@ class Prediction:
 
     def cool_air_sd(self) -> float:
         """Of the air at the cool end by day [K]."""
-        told = self.learned.spot(NeedKey.COOL_AIR_DAY)
+        told = self.told_of(NeedKey.COOL_AIR_DAY)
         return self.day.spread(self.day.air(*self.cool_point), told).sd_k
 
     def middle_air(self) -> UncertainTemperature:
@@ -226,7 +231,7 @@ class Prediction:
         """Air at the warm end at the end of the night: where the animal can be warmest."""
         if self.night is None:
             return UncertainTemperature(self.request.room.night_c, 0.5)
-        told = self.learned.spot(NeedKey.AIR_NIGHT)
+        told = self.told_of(NeedKey.AIR_NIGHT)
         return self.night.spread(self.night.air(*self.warm_point), told)
 
     def humidity_floor_pct(self) -> float:

@@ -4,7 +4,7 @@ sure they are. Method: docs/methods/calibration.md.
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,6 +21,7 @@ from husbandry.climate.strengths import (
 from husbandry.climate.uv import UvSource
 from husbandry.documents.enclosure import EnclosureSpec
 from husbandry.items.union import Item
+from husbandry.predict.changes_since import changes_between
 from husbandry.species.needs import NeedKey
 
 Array = NDArray[np.float64]
@@ -105,19 +106,42 @@ and films stay, mesh and gaps do not (design choice) [1]."""
 
 
 @dataclass(frozen=True)
+class ReadSpot:
+    """A need's own place that was read, in an enclosure as it stood then."""
+
+    need: NeedKey
+    told: SpotReading
+    enclosure: EnclosureSpec = field(compare=False)
+    items: tuple[Item, ...] = field(compare=False)
+
+
+@dataclass(frozen=True)
 class Learned:
     """Warmth and ultraviolet apart: no reading of one tells of the other."""
 
     warmth: KnownStrengths = KnownStrengths()
     uv: KnownStrengths = KnownStrengths()
-    spots: tuple[tuple[NeedKey, SpotReading], ...] = ()
-    """What readings told of the needs' own places, now or before the last change."""
+    spots: tuple[ReadSpot, ...] = ()
+    """What readings told of the needs' own places, now or before a change."""
     ways: frozenset[str] = frozenset()
     """Ways by which heat left the enclosures that were read: `heat_ways` of each."""
 
-    def spot(self, need: NeedKey) -> SpotReading | None:
-        """What a reading told of a need's own place; None where it was not read."""
-        return dict(self.spots).get(need)
+    def spot(
+        self, need: NeedKey, spec: EnclosureSpec, items: tuple[Item, ...]
+    ) -> SpotReading | None:
+        """What a reading tells of a need's own place in an enclosure: that of the state most like it, the
+        latest of several; None where it was never read.
+        """
+        found: SpotReading | None = None
+
+        for one in self.spots:
+            if one.need is not need:
+                continue
+            far = changes_between((spec, items), (one.enclosure, one.items))
+            alike = math.exp(-far)
+            if found is None or alike >= found.alike:
+                found = replace(one.told, alike=alike)
+        return found
 
     def beam(self, item: Item) -> float:
         """Strength of a heater's beam [1]."""

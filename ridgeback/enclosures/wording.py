@@ -286,7 +286,8 @@ def _furniture_change(change: Change, units: Units) -> str:
             x = at("x_m")
             return f"Add an artificial plant, {high} high, {x} from the left"
         case "stone_sink":
-            return f"Sink the stone into the substrate until its edge is {at('to_m')} high"
+            stones = "the stone" if float(v["count"]) == 1 else "each stone"
+            return f"Sink {stones} into the substrate until its edge is {at('to_m')} high"
         case "plant_out":
             return f"Take out the {_item(change.item_name)}"
         case "plant_swap":

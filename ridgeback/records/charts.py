@@ -15,7 +15,7 @@ from husbandry.forecast.power import power_of
 from husbandry.quantity import Kind, Units, show
 from husbandry.records.channels import KINDS, Quantity, SensorPlace
 from husbandry.records.energy import energy_kwh_a_day
-from husbandry.records.moments import DAY_S, local_offsets
+from husbandry.records.moments import local_offsets
 from husbandry.records.rhythm import rhythm_of
 from husbandry.records.series import (
     ChannelTargets,
@@ -420,10 +420,12 @@ def _energy(
 
 def _pump_runs(channel: Channel, first: dt.datetime, last: dt.datetime) -> Iterator[str]:
     """How often a misting pump ran in the last of these days, and for how long."""
-    runs = pump_runs(*values_of(channel, max(first, last - BY_SAMPLES), last))
-    if runs:
-        days = len({one.begin_s // DAY_S for one in runs})
-        yield f"Its pump ran {len(runs) / days:.1f} times a day on the days on which it ran."
+    begin = max(first, last - BY_SAMPLES)
+    count = len(pump_runs(*values_of(channel, begin, last)))
+    days = (last - begin).days
+    times = "once" if count == 1 else f"{count} times"
+    shown = "this day" if days == 1 else f"the last {days} days shown"
+    yield f"The pump ran {times} in {shown}."
 
 
 def _before(

@@ -4,6 +4,7 @@ import pytest
 from django.test import Client
 
 from husbandry.forecast.power import hung_on
+from ridgeback.clock import now
 from ridgeback.enclosures.models import Enclosure
 
 
@@ -70,3 +71,14 @@ def test_loads_add_by_name_the_fullest_first() -> None:
     ]
     assert found[0].load.value == 1840 and found[0].share.value == pytest.approx(1.0)
     assert len(found[0].load.inputs) == 2
+
+
+def test_a_cat_of_the_house_reaches_the_plan(client: Client, pip: Enclosure) -> None:
+    """Said of the room, it is known of each enclosure in it."""
+    path = f"/rooms/{pip.room_id}/"
+    form = client.get(path).context["form"]
+    data = {name: form[name].value() for name in form.fields if form[name].value() is not None}
+    client.post(path, data | {"has_cats": "on"})
+    pip.room.refresh_from_db()
+    assert pip.room.has_cats and not pip.room.has_dogs
+    assert Enclosure.objects.for_planning().get(pk=pip.pk).request_at(now()).room.has_cats

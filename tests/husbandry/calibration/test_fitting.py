@@ -335,6 +335,27 @@ def test_an_interval_is_wider_the_more_has_changed_since_it_was_read() -> None:
             assert wide("four", name) < wide(case, name) < wide("no reading", name), case
 
 
+def test_what_is_tried_later_has_intervals_of_its_own() -> None:
+    """A fit is remembered for whatever is tried; how far each trial is from what was read is not."""
+    request = told(ENCLOSURE)
+    before = EarlierState(revision=1, enclosure=request.enclosure, items=request.items)
+    looked = look(request)
+
+    def wide(one: Request) -> float:
+        tried = one.model_copy(
+            update={"revision": 2, "readings": request.readings, "earlier": (before,)}
+        )
+        position = looked.position(tried)
+        found = predict(tried, position, learn(tried, looked).learned)
+        spread = found.spread(NeedKey.SURFACE_DAY)
+        assert spread is not None
+        return spread.high_c - spread.low_c
+
+    far = changes(request)["then another lid"]
+    near, later, again = wide(request), wide(far), wide(request)
+    assert near == again < later
+
+
 def test_the_hidden_enclosure_keeps_its_heat_balance() -> None:
     """What lamps give is what goes out, within half a hundredth."""
     for seed in (0, 2):
