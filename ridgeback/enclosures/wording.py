@@ -230,7 +230,7 @@ def _damp_change(change: Change, units: Units) -> str:
 
 
 def _box_change(change: Change, units: Units) -> str:
-    """Of drippers, dig boxes, dividers and screens; empty for another change."""
+    """Of drippers, dig boxes, dividers, screens, sunk stones and swapped plants; empty for another change."""
     v = change.values
 
     def at(name: str) -> str:
@@ -246,6 +246,13 @@ def _box_change(change: Change, units: Units) -> str:
         case "divider_board":
             sides = f"{at('depth_m')} wide, {at('height_m')} high"
             return f"Fit a board, {sides}, in place of the {_item(change.item_name)}"
+        case "stone_sink":
+            stones = "the stone" if float(v["count"]) == 1 else "each stone"
+            return f"Sink {stones} into the substrate until its edge is {at('to_m')} high"
+        case "plant_out":
+            return f"Take out the {_item(change.item_name)}"
+        case "plant_swap":
+            return f"Replace the {_item(change.item_name)} with a live one: {v['plant']}"
         case "screen_add":
             sides = f"{at('length_m')} long, {at('depth_m')} deep"
             return f"Fix a guard screen of welded wire over the top, {sides}"
@@ -285,13 +292,6 @@ def _furniture_change(change: Change, units: Units) -> str:
             high = at("height_m")
             x = at("x_m")
             return f"Add an artificial plant, {high} high, {x} from the left"
-        case "stone_sink":
-            stones = "the stone" if float(v["count"]) == 1 else "each stone"
-            return f"Sink {stones} into the substrate until its edge is {at('to_m')} high"
-        case "plant_out":
-            return f"Take out the {_item(change.item_name)}"
-        case "plant_swap":
-            return f"Replace the {_item(change.item_name)} with a live one: {v['plant']}"
         case "supports":
             count = float(v["count"])
             stones = "the stone" if count == 1 else f"{count:.0f} stones"
