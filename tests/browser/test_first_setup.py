@@ -21,7 +21,7 @@ from django.core.cache import cache
 from django.db import connection
 from playwright.sync_api import Browser, Page, expect
 
-from tests.browser.conftest import serious, watched
+from tests.browser.conftest import followed, serious, watched
 
 WORD = "a-long-passphrase-of-five"
 
@@ -227,8 +227,8 @@ def test_the_list_by_its_keys(page: Page) -> None:
 
 
 def test_a_sum_follows_what_is_typed(page: Page) -> None:
-    page.get_by_role("link", name="Calculators").click()
-    page.get_by_role("link", name="Distance of a UVB tube").click()
+    followed(page, page.get_by_role("link", name="Calculators"))
+    followed(page, page.get_by_role("link", name="Distance of a UVB tube"))
     answer = page.locator("#answer .result b")
     before = answer.inner_text()
     page.get_by_label("UV index wanted at the back").fill("2")

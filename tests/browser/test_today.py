@@ -9,7 +9,7 @@ from playwright.sync_api import Browser, Page, expect
 from ridgeback.demo import household as demo
 from ridgeback.enclosures.models import Occupancy
 from ridgeback.log.models import LogEntry
-from tests.browser.conftest import beside, opened, serious
+from tests.browser.conftest import beside, followed, opened, serious
 
 
 def left(page: Page) -> int:
@@ -18,7 +18,7 @@ def left(page: Page) -> int:
 
 
 def test_a_log_request_is_done_and_taken_back(phone: Page) -> None:
-    phone.get_by_role("link", name="Today").click()
+    followed(phone, phone.get_by_role("link", name="Today"))
     before = left(phone)
     card = phone.locator("[data-enclosure]").first
     card.get_by_role("button", name="Checked", exact=True).click()
@@ -33,7 +33,7 @@ def test_a_log_request_is_done_and_taken_back(phone: Page) -> None:
 
 
 def test_not_today_asks_why_and_keeps_what_was_typed(phone: Page, troubles: list[str]) -> None:
-    phone.get_by_role("link", name="Today").click()
+    followed(phone, phone.get_by_role("link", name="Today"))
     task = phone.locator("form.task", has_text="Fresh water").first
     task.locator("summary").click()
     task.get_by_role("button", name="Skip").click()
@@ -48,7 +48,7 @@ def test_not_today_asks_why_and_keeps_what_was_typed(phone: Page, troubles: list
 
 
 def test_log_requests_wait_for_the_network_over_a_reload(phone: Page, troubles: list[str]) -> None:
-    phone.get_by_role("link", name="Today").click()
+    followed(phone, phone.get_by_role("link", name="Today"))
     expect(phone.locator("form.task").first).to_be_visible()
     phone.route(re.compile("/log/$"), lambda route: route.abort("internetdisconnected"))
     seen = phone.get_by_role("button", name="Checked", exact=True)
@@ -88,7 +88,7 @@ def test_what_one_does_is_gone_for_the_other_within_seconds(
 
 
 def test_the_last_task_of_an_enclosure_leaves_it_whole(phone: Page) -> None:
-    phone.get_by_role("link", name="Today").click()
+    followed(phone, phone.get_by_role("link", name="Today"))
     card = phone.locator("[data-enclosure]").first
     while card.locator("form.task button.log-button[name=outcome]").count():
         before = card.locator("form.task").count()
@@ -100,7 +100,7 @@ def test_the_last_task_of_an_enclosure_leaves_it_whole(phone: Page) -> None:
 def test_a_log_request_that_nobody_can_take_any_more_is_said(
     phone: Page, troubles: list[str]
 ) -> None:
-    phone.get_by_role("link", name="Today").click()
+    followed(phone, phone.get_by_role("link", name="Today"))
     phone.route(re.compile("/log/$"), lambda route: route.abort("internetdisconnected"))
     phone.get_by_role("button", name="Checked", exact=True).nth(0).click()
     expect(phone.locator("[data-waiting]")).to_contain_text("1 log entry waits")
