@@ -27,8 +27,9 @@ from husbandry.derivation import Z90
 from husbandry.documents.request import EarlierState, ReadingSpec, Request
 from husbandry.documents.request_json import from_data
 from husbandry.items.furnishings import Slab
+from husbandry.predict.exposure import DAY_HOUR
 from husbandry.predict.need_states import AnimalNeeds, look
-from husbandry.predict.predict import DAY_HOUR, EnclosurePoint, Prediction, heat_model_of, predict
+from husbandry.predict.predict import EnclosurePoint, Prediction, heat_model_of, predict
 from husbandry.simulation.instruments import InstrumentSet
 from husbandry.species.needs import NeedKey
 

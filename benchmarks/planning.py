@@ -17,7 +17,8 @@ from husbandry.climate.transient import Control, TransientEnclosure, WatchedTemp
 from husbandry.documents.request_json import from_data
 from husbandry.forecast.day_forecast import day_of
 from husbandry.plan.plan import plan
-from husbandry.predict.predict import DAY_HOUR, AnimalPosition, heat_model_of, predict
+from husbandry.predict.exposure import DAY_HOUR
+from husbandry.predict.predict import AnimalPosition, heat_model_of, predict
 
 SAMPLE = Path(__file__).parents[1] / "docs" / "samples" / "request.json"
 

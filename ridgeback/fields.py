@@ -1,11 +1,13 @@
 """Form fields that read quantities as keepers write them and ask about what cannot well be true."""
 
+from collections.abc import Iterable
 from typing import Any
 
 from django import forms
 from django.core.exceptions import ValidationError
 
 from husbandry.errors import EntryError
+from husbandry.items.timers import read_spans
 from husbandry.quantity import (
     PLAUSIBLE,
     Doubt,
@@ -99,3 +101,20 @@ class QuantityField(forms.CharField):
 
 def clock() -> forms.TimeInput:
     return forms.TimeInput(attrs={"type": "time"}, format="%H:%M")
+
+
+class DaySpansField(forms.CharField):
+    """Spans of a day as people write them, such as “7:30–8:00, 17:00–18:00”."""
+
+    def __init__(self, *, initial: Iterable[str] = (), **kwargs: Any) -> None:
+        """Show what is kept as it is typed."""
+        shown = ", ".join(one.replace("-", "–") for one in initial)
+        widget = forms.TextInput(attrs={"autocomplete": "off", "placeholder": "17:00–18:00"})
+        super().__init__(initial=shown, max_length=120, widget=widget, **kwargs)
+
+    def clean(self, value: Any) -> tuple[str, ...]:
+        """Read them; a sentence where they cannot be."""
+        try:
+            return read_spans(super().clean(value))
+        except ValueError as why:
+            raise ValidationError(f"{why}.") from None

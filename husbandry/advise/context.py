@@ -13,9 +13,11 @@ from husbandry.documents.result import NeedState
 from husbandry.enclosure.sizing import SizeFound
 from husbandry.errors import DocumentError
 from husbandry.items.union import Item
+from husbandry.predict.exposure import DAY_HOUR
 from husbandry.predict.humidity import HUMIDITY
-from husbandry.predict.predict import DAY_HOUR, Prediction, failed_on, predict, predict_near
+from husbandry.predict.predict import Prediction, failed_on, predict, predict_near
 from husbandry.species.needs import NeedKey
+from husbandry.targets.uv_sessions import uv_times
 from husbandry.targets.verdicts import TargetRange
 
 MIN_LAMP_M = 0.15
@@ -211,9 +213,18 @@ class ChangeContext:
 
     def day_times(self) -> dict[str, str]:
         """The times of the lamps that are there, or the usual twelve hours."""
-        timer = next((t.timer for t in self.request.items if t.timer and t.lit_at(DAY_HOUR)), None)
-        on, off = timer or ("08:00", "20:00")
+        on, off = self._day
         return {"on": on, "off": off}
+
+    def uv_times(self) -> dict[str, object]:
+        """The same for ultraviolet: in sessions where the keeper's approach has them."""
+        return uv_times(self.request, self._day).as_item()
+
+    @property
+    def _day(self) -> tuple[str, str]:
+        lamps = [t for t in self.request.items if t.timer and t.lit_at(DAY_HOUR)]
+        lamp = next((t for t in lamps if not t.is_uv), lamps[0] if lamps else None)
+        return (lamp.timer if lamp is not None else None) or ("08:00", "20:00")
 
 
 def at_height(item: Item, z_m: float) -> Item:

@@ -31,10 +31,13 @@ from husbandry.items.dividers import Divider
 from husbandry.items.drippers import NEW_DRIP_L_H
 from husbandry.items.furnishings import Branch, Hide, PlantedItem, Slab
 from husbandry.items.thermostats import ThermostatSpec
+from husbandry.items.timers import hours_of
 from husbandry.items.union import Item, read_item
-from husbandry.predict.predict import DAY_HOUR, NIGHT_HOUR, Prediction
+from husbandry.predict.exposure import DAY_HOUR, NIGHT_HOUR
+from husbandry.predict.predict import Prediction
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
+from husbandry.targets.uv_sessions import UvTimes, uv_times
 from husbandry.targets.verdicts import TargetRange
 
 PLACES_TRIED = 60
@@ -614,7 +617,10 @@ def _timers(context: FindingContext) -> Iterator[FindingProposal]:
         or (item.kind in HEATERS and HEATERS[item.kind].emits_light)
     ]
     for item in lights:
-        patch += item_patch(context.request, item.model_copy(update={"on": on, "off": off}))
+        times = UvTimes(on, off)
+        if item.is_uv and not item.is_heater:
+            times = uv_times(context.request, (on, off))
+        patch += item_patch(context.request, item.model_copy(update=times._asdict()))
     if lights and patch:
         rule = "The middle of the species' day, around 14:00 when the day is warmest."
         values: Values = {"on": on, "off": off, "hours": float(hours)}
@@ -622,9 +628,32 @@ def _timers(context: FindingContext) -> Iterator[FindingProposal]:
         yield FindingProposal("timer", first, values, "move", patch, rule)
 
 
+def _uv_timers(context: FindingContext) -> Iterator[FindingProposal]:
+    """Ultraviolet by the keeper's approach: with the other lamps, or in sessions. What warms as well is
+    left as it is.
+    """
+    lamps = [item for item in context.request.items if item.is_uv and not item.is_heater]
+
+    if not lamps:
+        return
+    times = uv_times(context.request, _hours_lit(context))
+    patch: Patch = ()
+    for item in lamps:
+        set_so = item.model_copy(update={**times._asdict()})
+        patch += item_patch(context.request, set_so)
+
+    spans = ", ".join(f"{on} to {off}" for on, off in times.windows)
+    rule = (
+        "With the lamps of its day, or two sessions an hour from its ends, by the chosen approach."
+    )
+    values: Values = {"spans": spans, "hours": hours_of(times.windows)}
+    yield FindingProposal("uv_times", lamps[0], values, "move", patch, rule)
+
+
 def _hours_lit(context: FindingContext) -> tuple[str, str]:
     """When its lamps are switched on and off; else twelve hours."""
-    lamp = next((t for t in context.request.items if t.timer and t.lit_at(DAY_HOUR)), None)
+    lamps = [t for t in context.request.items if t.timer and t.lit_at(DAY_HOUR)]
+    lamp = next((t for t in lamps if not t.is_uv), lamps[0] if lamps else None)
     return (lamp.timer if lamp is not None else None) or ("08:00", "20:00")
 
 
@@ -764,6 +793,9 @@ _PROPOSERS: dict[str, Proposer] = {
     "no thermostat": _thermostats,
     "light at night": _timers,
     "length of day": _timers,
+    "uv hours short": _uv_timers,
+    "uv session long": _uv_timers,
+    "uv session short": _uv_timers,
     "old lamp": _renewed,
     "hides": _missing_hides,
     "furniture no warm hide": lambda c: _hide(c, "furniture no warm hide", "warm"),

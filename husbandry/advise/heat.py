@@ -28,7 +28,8 @@ from husbandry.enclosure.equipment import HEATERS
 from husbandry.items.furnishings import Slab
 from husbandry.items.thermostats import ThermostatSpec
 from husbandry.items.union import Item, read_item
-from husbandry.predict.predict import DAY_HOUR, predict
+from husbandry.predict.exposure import DAY_HOUR
+from husbandry.predict.predict import predict
 from husbandry.species.needs import HEAT_NEEDS, NeedKey
 
 WORTH_MOVING_M = 0.03

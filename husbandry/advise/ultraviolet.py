@@ -186,7 +186,7 @@ def _first_tube(context: ChangeContext) -> Iterator[Candidate]:
                     "power_w": watts,
                     "hours_run": NEW_H,
                     "above_lid": above,
-                    **context.day_times(),
+                    **context.uv_times(),
                     "at_m": [x, round(context.prediction.basking.y_m, 3), round(span[1], 3)],
                 }
             )

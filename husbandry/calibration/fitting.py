@@ -23,10 +23,9 @@ from husbandry.climate.heat import ModelReading, SteadyState, solve
 from husbandry.climate.strengths import SpotReading
 from husbandry.climate.uv import LN_SD_FIELD, shaded_uvi
 from husbandry.documents.request import EarlierState, ReadingSpec, Request
+from husbandry.predict.exposure import DAY_HOUR, NIGHT_HOUR, uv_lit
 from husbandry.predict.need_states import AnimalNeeds, need_states
 from husbandry.predict.predict import (
-    DAY_HOUR,
-    NIGHT_HOUR,
     AnimalPosition,
     EnclosurePoint,
     Prediction,
@@ -537,18 +536,17 @@ def _fit_uv(
         place = EnclosurePoint(*one.at_m) if one.at_m is not None else state.uncalibrated.basking
         adds: dict[Key, float] = {}
 
-        for item in state.request.items:
-            if item.is_uv and item.lit_at(DAY_HOUR):
-                source = replace(uv_source(item, state.request), strength=1.0)
-                prior.add(uv_key(item), source.ln_sd)
-                found = shaded_uvi(
-                    source,
-                    np.array(place.x_m),
-                    place.y_m,
-                    np.array(place.z_m),
-                    state.uncalibrated.blockers,
-                )
-                adds[uv_key(item)] = float(found)
+        for item in uv_lit(state.request):
+            source = replace(uv_source(item, state.request), strength=1.0)
+            prior.add(uv_key(item), source.ln_sd)
+            found = shaded_uvi(
+                source,
+                np.array(place.x_m),
+                place.y_m,
+                np.array(place.z_m),
+                state.uncalibrated.blockers,
+            )
+            adds[uv_key(item)] = float(found)
         shares.append(adds)
     seen = [n for n, adds in enumerate(shares) if sum(adds.values()) > 0]
     if not seen:

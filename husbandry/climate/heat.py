@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from scipy.linalg import cho_factor, cho_solve
 
 from husbandry.climate.air import radiation_coefficient
-from husbandry.climate.heat_model import HeatModel, HeatSource
+from husbandry.climate.heat_model import HeatModel, HeatSource, Thermostat
 from husbandry.climate.mats import down_w_m2k, peak_map, shared_m2, ways_out
 from husbandry.climate.network import (
     ENVELOPE,
@@ -244,9 +244,14 @@ class SteadyState:
         """Change of an output [K] by ln of the envelope, of the mixing lengthwise and upright, of
         each lamp, and by a kelvin of the room.
         """
-        return np.array(
-            [self._respond(reading, shift, direct) for shift, direct in self._sensitivities]
-        )
+        shifts, directs = self._sensitivities
+        change = reading.nodes @ shifts + reading.lamps @ directs
+        answer = self._thermostats_answer
+        if answer is None:
+            return np.asarray(change)
+        lit, controlled, powers = answer
+        own = reading.nodes @ lit + reading.lamps[controlled]
+        return np.asarray(change + own @ powers)
 
     @property
     def _controls(self) -> list[tuple[int, HeatSource]]:
@@ -271,8 +276,10 @@ class SteadyState:
         return whole
 
     @functools.cached_property
-    def _sensitivities(self) -> list[tuple[Array, Array]]:
-        """In the order of `gradient`: the shift of all nodes, and the lamps' own factor."""
+    def _sensitivities(self) -> tuple[Array, Array]:
+        """By each strength and the room, in the order of `gradient`: the shift of all nodes, shape
+        (nodes, strengths), and the lamps' own factor, shape (lamps, strengths).
+        """
         none = np.zeros(len(self.deposits))
         rows = [
             (-self.network.imbalance(self.temps_c, group, self.heat_model.room_c), none)
@@ -284,35 +291,41 @@ class SteadyState:
             rows.append((landed.aimed * self.powers_w[n], direct))
         rows.append((self.network.room, none))
         shifts = cho_solve(self.factor, np.array([row[0] for row in rows]).T, check_finite=False)
-        return [(shifts[:, n], direct) for n, (_, direct) in enumerate(rows)]
+        return np.asarray(shifts), np.array([row[1] for row in rows]).T
 
-    def _respond(self, reading: ModelReading, shift: Array, direct: Array) -> float:
-        """Change of an output when a strength moves, with working thermostats holding their probes."""
-        controls = self._controls
-        change = float(reading.nodes @ shift + reading.lamps @ direct)
-        if not controls:
-            return change
-        probes = [self.probe(n) for n, _ in controls]
-        lit = np.array([self._unit_response(n) for n, _ in controls]).T
-        gain = np.array(
-            [
-                [p.nodes @ lit[:, c] + p.lamps[n] for c, (n, _) in enumerate(controls)]
-                for p in probes
-            ]
-        )
-        drift = np.array([p.nodes @ shift + p.lamps @ direct for p in probes])
+    @functools.cached_property
+    def _thermostats_answer(self) -> tuple[Array, list[int], Array] | None:
+        """What working thermostats do when a strength moves: they hold their probes.
+
+        Returns
+        -------
+        tuple or None
+            What a watt of each controlled lamp does to the nodes, shape (nodes, controlled) [K/W];
+            which lamps these are; the power that each adds by each strength, shape (controlled,
+            strengths) [W]. None without any.
+        """
+        controlled = [n for n, _ in self._controls]
+
+        if not controlled:
+            return None
+        shifts, directs = self._sensitivities
+        probes = [self.probe(n) for n in controlled]
+        heats = np.array([self.deposits[n].heat for n in controlled]).T
+        lit = np.asarray(cho_solve(self.factor, heats, check_finite=False))
+        nodes = np.array([probe.nodes for probe in probes])
+        lamps = np.array([probe.lamps for probe in probes])
+        gain = nodes @ lit + lamps[:, controlled]
+        drift = nodes @ shifts + lamps @ directs
         # Two thermostats that hold the same probe cannot be told apart: they share the answer.
-        power = np.linalg.lstsq(gain, -drift, rcond=1e-9)[0]
-        own = np.array(
-            [reading.nodes @ lit[:, c] + reading.lamps[n] for c, (n, _) in enumerate(controls)]
-        )
-        return change + float(own @ power)
+        powers = np.linalg.lstsq(gain, -drift, rcond=1e-9)[0]
 
-    def _unit_response(self, lamp: int) -> Array:
-        return np.asarray(cho_solve(self.factor, self.deposits[lamp].heat, check_finite=False))
+        return lit, controlled, np.asarray(powers)
 
     def probe(self, lamp: int) -> ModelReading:
         """Where a lamp's thermostat measures."""
+        held = self.heat_model.lamps[lamp]
+        if held.thermostat is not None and _is_of_a_face(self.heat_model, held.thermostat):
+            return self.surface(_nearest_slab(self.heat_model.slabs, held))
         return _probe(self.heat_model, self.nodes, self.films, self.deposits, self.powers_w, lamp)
 
 
@@ -374,11 +387,16 @@ def _excess(
     slab = heat_model.slabs[slab_index]
     film = films.slab_convection[slab_index] + films.slab_radiation[slab_index] * EMISSIVITY
     found = np.zeros((len(deposits), CELLS, CELLS))
-    for n, landed in enumerate(deposits):
-        if landed.maps[slab_index].any():
-            found[n] = excess_map(landed.maps[slab_index], slab, film)
-        elif heat_model.lamps[n].size_m is not None:
-            found[n] = peak_map(heat_model, slab, heat_model.lamps[n], film)
+    shone = [n for n, landed in enumerate(deposits) if landed.maps[slab_index].any()]
+
+    if shone:
+        maps = np.array([deposits[n].maps[slab_index] for n in shone])
+        found[shone] = excess_map(maps, slab, film)
+
+    for n, lamp in enumerate(heat_model.lamps):
+        if n not in shone and lamp.size_m is not None:
+            found[n] = peak_map(heat_model, slab, lamp, film)
+
     return found
 
 
@@ -470,6 +488,11 @@ def _nearest_slab(slabs: tuple[HeatedSlab, ...], lamp: HeatSource) -> int:
     return min(range(len(slabs)), key=away)
 
 
+def _is_of_a_face(heat_model: HeatModel, held: Thermostat) -> bool:
+    """Whether a thermostat's probe lies on the face that its lamp warms."""
+    return held.at_m is None and held.probe == "surface" and bool(heat_model.slabs)
+
+
 def _probe(
     heat_model: HeatModel,
     nodes: NodeIndex,
@@ -483,7 +506,7 @@ def _probe(
         raise ImpossibleStateError("missing: lamp.thermostat")
     if lamp.thermostat.at_m is not None:
         return _felt_at(heat_model, nodes, films, deposits, lamp.thermostat.at_m)
-    if lamp.thermostat.probe == "surface" and heat_model.slabs:
+    if _is_of_a_face(heat_model, lamp.thermostat):
         return _surface_reading(
             heat_model, nodes, films, deposits, powers_w, _nearest_slab(heat_model.slabs, lamp)
         )

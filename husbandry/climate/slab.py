@@ -135,18 +135,21 @@ def _admittances(slab: HeatedSlab) -> Array:
 
 
 def excess_map(absorbed_w_m2: Array, slab: HeatedSlab, film_w_m2k: float) -> Array:
-    """How far each point of the face lies above the slab's mean [K], shape (CELLS, CELLS).
+    """How far each point of the face lies above the slab's mean [K], in the shape of the flux.
 
     Parameters
     ----------
     absorbed_w_m2 : array
-        Absorbed flux of each cell [W/m²], shape (CELLS, CELLS).
+        Absorbed flux of each cell [W/m²], shape (CELLS, CELLS); or of several lamps at once, shape
+        (lamps, CELLS, CELLS).
     film_w_m2k : float
         Convection and radiation from the face, together [W/m²K].
     """
-    modes = dctn(absorbed_w_m2, type=2, norm="ortho") / (film_w_m2k + _admittances(slab))
-    modes[0, 0] = 0.0  # the uniform part belongs to the network
-    return np.asarray(idctn(modes, type=2, norm="ortho"))
+    sides = (-2, -1)
+    modes = dctn(absorbed_w_m2, type=2, norm="ortho", axes=sides)
+    modes /= film_w_m2k + _admittances(slab)
+    modes[..., 0, 0] = 0.0  # the uniform part belongs to the network
+    return np.asarray(idctn(modes, type=2, norm="ortho", axes=sides))
 
 
 def spot_weights(slab: HeatedSlab, field: Array, spot_m: float) -> Array:

@@ -15,8 +15,8 @@ from husbandry.documents.version_comparison import as_made, same_enclosure, same
 from husbandry.items.furnishings import Branch, Dish, Hide, PlantedItem, Pool, Slab
 from husbandry.items.union import Item
 from husbandry.predict.daily_humidity import WAVE_KEYS, fault, is_line, turns_of
+from husbandry.predict.exposure import DAY_HOUR
 from husbandry.predict.moisture import DayMoisture
-from husbandry.predict.predict import DAY_HOUR
 from husbandry.readings import corrected_reading
 from husbandry.species.needs import NEEDS, NeedKey
 from husbandry.targets.verdicts import SETTLED_H, TargetRange, judge, settles

@@ -260,6 +260,7 @@ ChangeKind = Literal[
     "cover_sides",
     "cut_out",
     "timer",
+    "uv_times",
     "light_add",
     "sun_lamp",
     "dripper_add",

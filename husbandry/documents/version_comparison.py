@@ -14,7 +14,7 @@ from husbandry.items.union import Item
 SIDE_NAMES = ("front", "back", "left", "right", "bottom", "lid", "vents")
 MOVED_M = 0.01
 """What was moved by less stands where it stood (design choice: a finger's breadth) [m]."""
-SETTINGS = ("thermostat", "on", "off", "held_c")
+SETTINGS = ("thermostat", "on", "off", "also_on", "held_c")
 """What is set, not handled."""
 FITTED = ("heater_w", "filter_l_h", "moist")
 """What is fitted to a thing or put into it."""

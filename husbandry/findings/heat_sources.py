@@ -12,8 +12,8 @@ from husbandry.documents.result import Note
 from husbandry.enclosure.equipment import HEATERS
 from husbandry.items.heaters import LedBar
 from husbandry.items.union import Item
+from husbandry.predict.exposure import DAY_HOUR
 from husbandry.predict.light import basks
-from husbandry.predict.predict import DAY_HOUR
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 from husbandry.targets.verdicts import TargetRange

@@ -14,7 +14,8 @@ from husbandry.items.furnishings import Pool
 from husbandry.items.union import Item
 from husbandry.methods import Argument, Example, find, method, working
 from husbandry.plan.plan import prediction_of
-from husbandry.predict.predict import DAY_HOUR, heat_model_of
+from husbandry.predict.exposure import DAY_HOUR
+from husbandry.predict.predict import heat_model_of
 from husbandry.species.stages import DAYS_PER_MONTH
 
 _SOURCE = Source(kind="design choice", text="timers and thermostats of the plans, in steady state")

@@ -12,7 +12,7 @@ from husbandry.enclosure.equipment import HEATERS
 from husbandry.errors import Problem
 from husbandry.items.fields import FROM_LEFT, PLACE, SIDES, ItemField
 from husbandry.items.thermostats import ThermostatSpec
-from husbandry.items.timers import ClockTime, hour_of, runs_at
+from husbandry.items.timers import ClockSpan, ClockTime, ends_of, hours_of, runs_at
 from husbandry.quantity import Kind
 
 Metres = Annotated[float, Field(ge=0, le=10)]
@@ -26,6 +26,8 @@ ItemSide = Annotated[
 Sides = tuple[ItemSide, ItemSide, ItemSide]
 Times = tuple[str, str]
 Watts = Annotated[float, Field(gt=0, le=2000)]
+MOST_WINDOWS = 6
+"""Further times of a day that a timer has, as its pins or its app allow (design choice) [1]."""
 LAMP_CLEAR_M = 0.02
 """A lamp hangs at least so far above substrate and stone (design choice) [m]."""
 UNDER_LID_M = 0.05
@@ -137,8 +139,13 @@ class BaseItem(Document):
 
     @property
     def timer(self) -> Times | None:
-        """Times at which it goes on and off; None without a timer."""
+        """Times at which it first goes on and off; None without a timer."""
         return None
+
+    @property
+    def windows(self) -> tuple[Times, ...]:
+        """Each time of the day at which a timer has it on; none without a timer."""
+        return ()
 
     @property
     def hours_a_day(self) -> float:
@@ -229,32 +236,40 @@ class Timed(BaseItem):
 
     on: ClockTime | None = None
     off: ClockTime | None = None
+    also_on: Annotated[tuple[ClockSpan, ...], Field(max_length=MOST_WINDOWS)] = ()
+    """Further times of the same day, such as a second session in the evening."""
 
     @property
     def timer(self) -> Times | None:
-        """Times at which it goes on and off; None without a timer."""
+        """Times at which it first goes on and off; None without a timer."""
         return (self.on, self.off) if self.on is not None and self.off is not None else None
+
+    @property
+    def windows(self) -> tuple[Times, ...]:
+        """Each time of the day at which its timer has it on; none without a timer."""
+        first = self.timer
+        return () if first is None else (first, *(ends_of(span) for span in self.also_on))
 
     @property
     def hours_a_day(self) -> float:
         """For how long its timer has it on [h]; all day without one."""
-        if self.on is None or self.off is None:
-            return 24.0
-        on = hour_of(self.on)
-        off = hour_of(self.off)
-        return off - on if on <= off else off - on + 24
+        return hours_of(self.windows) if self.windows else 24.0
 
     def lit_at(self, hour: float) -> bool:
         """Whether its timer has it on at that hour of the day; always without times."""
         if self.on is None or self.off is None:
             return True
-        return runs_at(self.on, self.off, hour)
+        if runs_at(self.on, self.off, hour):
+            return True
+        return any(runs_at(*ends_of(span), hour) for span in self.also_on)
 
     def problems(self, at: str, around: Surroundings) -> Iterator[Problem]:
-        """A timer has both its times, or none."""
+        """A timer has both its times, or none; further times come after the first."""
         yield from super().problems(at, around)
         if (self.on is None) != (self.off is None):
             yield Problem(f"{at}/off", "a timer needs both its times, on and off")
+        if self.also_on and self.on is None:
+            yield Problem(f"{at}/also_on", "say first when it goes on and off the first time")
 
 
 class ByTheClock(Timed):

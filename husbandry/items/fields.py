@@ -38,7 +38,11 @@ SIDES = (
 )
 THERMOSTAT = ItemField("thermostat", "Thermostat")
 """Set point, probe and way of working: asked for together."""
-TIMER = (ItemField("on", "On", required=False), ItemField("off", "Off", required=False))
+TIMER = (
+    ItemField("on", "On", required=False),
+    ItemField("off", "Off", required=False),
+    ItemField("also_on", "Also on", required=False),
+)
 POWER = ItemField("power_w", "Power", Kind.POWER, plausible="power")
 BEAM_FIELD = ItemField("beam_deg", "Beam angle, ° (data sheet)", limits=(5, 170), required=False)
 HOURS_RUN = ItemField("hours_run", "Hours burned", Kind.HOURS, required=False)

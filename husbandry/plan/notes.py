@@ -19,18 +19,14 @@ from husbandry.findings.parts import are_apart, divider_notes
 from husbandry.findings.pets import pet_notes
 from husbandry.findings.quarantine import quarantine_notes
 from husbandry.findings.reach import reach_notes
+from husbandry.findings.uv_hours import uv_hours_notes
 from husbandry.items.furnishings import Branch, Hide
 from husbandry.items.heaters import HeatMat
 from husbandry.items.union import Item
+from husbandry.predict.exposure import NIGHT_HOUR
 from husbandry.predict.humidity import damp_notes
 from husbandry.predict.pool_water import WaterHeating, stuck_c
-from husbandry.predict.predict import (
-    NIGHT_HOUR,
-    Prediction,
-    failed_on_usual_day,
-    hot_day,
-    tube_watts,
-)
+from husbandry.predict.predict import Prediction, failed_on_usual_day, hot_day, tube_watts
 from husbandry.predict.warm_patch import ENOUGH, lamps_in_a_row, patch_of, trunk_m
 from husbandry.species import common
 from husbandry.species.needs import NeedKey
@@ -81,6 +77,7 @@ def notes(
         *reach_notes(prediction, profile, context.targets),
         *_patch(prediction, profile, animals, states),
         *light_notes(prediction, profile),
+        *uv_hours_notes(prediction, context.targets),
         *heat_source_notes(request, context.targets, profile),
         *_furniture(request, animals, prediction),
         *laying(request, animals),

@@ -19,8 +19,8 @@ from husbandry.items.furnishings import Hide, PlantedItem
 from husbandry.items.heaters import LedBar, TubeHeater
 from husbandry.items.union import Item
 from husbandry.items.uv_lamps import UvCompact
+from husbandry.predict.exposure import DAY_HOUR
 from husbandry.predict.predict import (
-    DAY_HOUR,
     REFLECTOR_GAIN,
     TUBE_HEAT_KIND,
     Prediction,

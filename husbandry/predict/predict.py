@@ -6,7 +6,16 @@ import functools
 import math
 from dataclasses import dataclass, replace
 
-from husbandry.climate.heat import SteadyState, UncertainTemperature, end_points, resolve, solve
+import numpy as np
+
+from husbandry.climate.heat import (
+    ModelReading,
+    SteadyState,
+    UncertainTemperature,
+    end_points,
+    resolve,
+    solve,
+)
 from husbandry.climate.heat_model import (
     Extent,
     HeatModel,
@@ -22,7 +31,7 @@ from husbandry.climate.mesh import mesh_transmission
 from husbandry.climate.shadow import FOLIAGE_PASSES, ShadowBody
 from husbandry.climate.slab import HeatedSlab
 from husbandry.climate.strengths import SpotReading
-from husbandry.climate.uv import UvReading, UvSource, uv_age_share, uvi_with_spread
+from husbandry.climate.uv import UvReading, UvSource, total_uvi, uv_age_share, uvi_with_spread
 from husbandry.climate.vapour import rh_elsewhere
 from husbandry.documents.enclosure import EnclosureSpec
 from husbandry.documents.request import Request
@@ -34,16 +43,13 @@ from husbandry.errors import ImpossibleStateError
 from husbandry.items.furnishings import Branch, Hide, PlantedItem, Slab
 from husbandry.items.heaters import HeatMat, LedBar, TubeHeater
 from husbandry.items.union import Item
+from husbandry.predict.exposure import DAY_HOUR, NIGHT_HOUR, UvDay, uv_day, uv_lit
 from husbandry.predict.moisture import DayMoisture, ExpectedHumidity, expected
 from husbandry.predict.pool_water import PoolWater, waters_of
 from husbandry.predict.strengths import UNLEARNED, Learned
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 
-DAY_HOUR, NIGHT_HOUR = 13.0, 3.0
-"""Hours that stand for day and night when timers are asked: lamps have long been on, and long been
-off (design choice).
-"""
 CLIMBS_DOWN = 0.3
 """Height over the substrate to which a climber goes down to cool itself, of the air's height (common
 practice, no source: its low branches and plants are there) [1].
@@ -151,17 +157,11 @@ class Prediction:
 
     def centre(self, need: NeedKey) -> float | None:
         """The predicted value of a need, without its interval; None for what is not predicted."""
+        read = self.reading_of(need)
+        if read is not None:
+            steady, reading = read
+            return steady.value(reading)
         match need:
-            case NeedKey.SURFACE_DAY:
-                # where nothing shines the substrate has the air's temperature
-                slab = self.basking_slab
-                return self.day.value(
-                    self.day.air(*self.warm_point) if slab is None else self.day.surface(slab)
-                )
-            case NeedKey.WARM_AIR_DAY:
-                return self.day.value(self.day.air(*self.warm_point))
-            case NeedKey.COOL_AIR_DAY:
-                return self.day.value(self.day.air(*self.cool_point))
             case NeedKey.AIR_NIGHT:
                 return self.night_air().temp_c
             case NeedKey.UVI_DAY:
@@ -174,22 +174,32 @@ class Prediction:
                 return self.damp.cool_pct[self.damp.night_n]
         return None
 
-    def spread(self, need: NeedKey) -> UncertainTemperature | None:
-        """A predicted temperature with its interval."""
+    def reading_of(self, need: NeedKey) -> tuple[SteadyState, ModelReading] | None:
+        """Where a temperature is read: by day or by night, as a linear function of the network; None for
+        what is no temperature of it, such as a night without heat.
+        """
         match need:
             case NeedKey.SURFACE_DAY:
+                # where nothing shines the substrate has the air's temperature
                 slab = self.basking_slab
-                place = self.day.air(*self.warm_point) if slab is None else self.day.surface(slab)
-                return self.day.spread(place, self.told_of(need))
+                if slab is not None:
+                    return self.day, self.day.surface(slab)
+                return self.day, self.day.air(*self.warm_point)
             case NeedKey.WARM_AIR_DAY:
-                place = self.day.air(*self.warm_point)
-                return self.day.spread(place, self.told_of(need))
+                return self.day, self.day.air(*self.warm_point)
             case NeedKey.COOL_AIR_DAY:
-                place = self.day.air(*self.cool_point)
-                return self.day.spread(place, self.told_of(need))
-            case NeedKey.AIR_NIGHT:
-                return self.night_air()
+                return self.day, self.day.air(*self.cool_point)
+            case NeedKey.AIR_NIGHT if self.night is not None:
+                return self.night, self.night.air(*self.warm_point)
         return None
+
+    def spread(self, need: NeedKey) -> UncertainTemperature | None:
+        """A predicted temperature with its interval."""
+        read = self.reading_of(need)
+        if read is not None:
+            steady, reading = read
+            return steady.spread(reading, self.told_of(need))
+        return self.night_air() if need is NeedKey.AIR_NIGHT else None
 
     def told_of(self, need: NeedKey) -> SpotReading | None:
         """What a reading tells of a need's own place, here or before what was changed since."""
@@ -616,9 +626,28 @@ def _lit(request: Request) -> list[Item]:
 
 
 def _uv(request: Request, learned: Learned) -> tuple[UvSource, ...]:
-    return tuple(
-        uv_source(t, request, learned) for t in request.items if t.is_uv and t.lit_at(DAY_HOUR)
-    )
+    return tuple(uv_source(item, request, learned) for item in uv_lit(request))
+
+
+def uv_of_day(prediction: Prediction, low: float, high: float) -> UvDay:
+    """A day of ultraviolet for an animal that lies in the basking place throughout.
+
+    `low` and `high` are the range wanted there [UV index].
+    """
+    request = prediction.request
+    sources = {
+        item.id: uv_source(item, request, prediction.learned)
+        for item in request.items
+        if item.is_uv
+    }
+    at = prediction.basking
+
+    def index_of(on: frozenset[str]) -> float:
+        lit = tuple(source for item_id, source in sources.items() if item_id in on)
+        place = (np.array(at.x_m), at.y_m, np.array(at.z_m))
+        return float(total_uvi(lit, *place, prediction.blockers))
+
+    return uv_day(request, index_of, low, high)
 
 
 def predict(

@@ -13,7 +13,7 @@ from husbandry.predict.daily_humidity import wave_predictions
 from husbandry.predict.humidity import humidity_predictions
 from husbandry.predict.light import light_predictions
 from husbandry.predict.pool_water import water_prediction
-from husbandry.predict.predict import FailedOn, Prediction
+from husbandry.predict.predict import FailedOn, Prediction, uv_of_day
 from husbandry.predict.warm_patch import patch_of
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
@@ -424,7 +424,42 @@ def _uv_shares(
         sources=(_UV_SOURCE,),
         command=_command("uv_shade"),
     )
-    return found
+    return found | _uv_day(prediction, low, high)
+
+
+def _uv_day(prediction: Prediction, low: float, high: float) -> dict[str, Derivation]:
+    """For how long the basking place has the index wanted, and how much of it there is in a day."""
+    if not prediction.uv:
+        return {}
+    seen = uv_of_day(prediction, low, high)
+    inputs = tuple(
+        named_text(item.name, ", ".join(f"{on} to {off}" for on, off in item.windows) or "all day")
+        for item in prediction.request.items
+        if item.is_uv
+    )
+    return {
+        "uv_in_range": Derivation(
+            value=seen.in_range_h,
+            unit="h",
+            rule="Time of the day in which the UV index in the basking place lies in the band, by timers.",
+            inputs=(named_text("target", f"UVI {low:g} to {high:g}"), *inputs),
+            sources=(_UV_SOURCE,),
+            would_change="The lamps' timers.",
+            command=_command("uv_in_range"),
+        ),
+        "uv_dose": Derivation(
+            value=seen.dose_uvi_h,
+            unit="UVI h",
+            rule=(
+                "UV index in the basking place over the hours of a day, for an animal that never"
+                " leaves it; 1 UVI h is 90 J/m² of erythemal dose, 0.9 of a standard erythema dose."
+            ),
+            inputs=inputs,
+            sources=(_UV_SOURCE,),
+            would_change="The lamps' timers; shade, which every animal takes.",
+            command=_command("uv_dose"),
+        ),
+    }
 
 
 def _stuck(value: float, request: Request, what: str) -> Derivation:

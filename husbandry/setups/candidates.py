@@ -15,12 +15,15 @@ from husbandry.build_plan.shopping import PRICES_EUR
 from husbandry.climate.uv import UvSource, coverage, uvi_at
 from husbandry.enclosure.equipment import HEATERS, UV_LAMPS, UvLampClass
 from husbandry.findings.reach import UNDER_MESH_M
+from husbandry.items.uv_lamps import COMPACT_KINDS
 from husbandry.predict.predict import REFLECTOR_GAIN, EnclosurePoint, wire_share_of
 from husbandry.setups.site import CLEAR_M, Site
+from husbandry.targets.uv_sessions import UvTimes, uv_times
 from husbandry.targets.verdicts import TargetRange
 
 Probe = Literal["surface", "warm_air", "cool_air", ""]
 DAY, NIGHT = ("08:00", "20:00"), ("20:00", "08:00")
+ALL_DAY = UvTimes(*DAY)
 """When lamps burn in a first setup, and when they do not (common practice)."""
 LAMP_KINDS = (
     "halogen_flood",
@@ -205,6 +208,8 @@ class UvCandidate:
     """Share of the length inside the target range [1]."""
     reached: float = 0.0
     """At the brightest place that can be climbed to, over the limit there [1]."""
+    times: UvTimes = ALL_DAY
+    """When it burns."""
 
     @property
     def place(self) -> tuple[Any, ...]:
@@ -234,8 +239,7 @@ class UvCandidate:
             "at_m": [round(self.x_m, 4), round(self.y_m, 4), round(self.z_m, 4)],
             "above_lid": self.above_lid,
             "hours_run": 100,
-            "on": DAY[0],
-            "off": DAY[1],
+            **self.times.as_item(),
         }
         if self.length_m:
             item |= {"length_m": self.length_m, "reflector": self.reflector}
@@ -399,11 +403,14 @@ def uv_candidates(
     if target is None or target.low_value <= 0:
         return []
     found: list[UvCandidate] = []
+    times = uv_times(site.request([]), DAY)
     for kind, lamp in UV_LAMPS.items():
+        if times.also_on and not lamp.is_tube and kind not in COMPACT_KINDS:
+            continue  # what warms as well burns with the day
         for power, length in _sizes(lamp, site.inside[0]):
             if means.powers(kind, (power,)) or power in means.owns(kind):
                 found += _uv_at_best(site, target, back, lamp, power, length)
-    return found
+    return [replace(one, times=times) for one in found]
 
 
 def _sizes(lamp: UvLampClass, long_m: float) -> list[tuple[float, float]]:

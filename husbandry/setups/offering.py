@@ -14,7 +14,7 @@ from husbandry.forecast.power import power_of
 from husbandry.items.union import Item
 from husbandry.setups.existing_enclosure import is_fitting
 from husbandry.setups.refinement import Fitted
-from husbandry.setups.room_span import RoomSpan, room_span
+from husbandry.setups.room_span import RoomSpan, SetupChance, room_span, setup_chance
 from husbandry.setups.steps import STAYS_M
 from husbandry.species.stages import DAYS_PER_MONTH
 
@@ -108,10 +108,15 @@ class FoundSetup:
         """How far the room may be off."""
         return room_span(self.request)
 
+    @cached_property
+    def chance(self) -> SetupChance:
+        """How likely it is that all its needs hold."""
+        return setup_chance(self.request)
+
     @property
     def headroom(self) -> float:
-        """How far the room may be off to the nearer side [K]."""
-        return self.room_span.least_k
+        """How likely it is that all its needs hold, over rooms as said and 1.5 K off either way [1]."""
+        return self.chance.mean
 
     def value(self, axis: Axis) -> float:
         """What an axis ranks by: less is better."""

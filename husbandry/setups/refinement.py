@@ -22,8 +22,9 @@ from husbandry.errors import DocumentError, ImpossibleStateError
 from husbandry.findings.hazards import seen_hazards
 from husbandry.findings.reach import reach_notes
 from husbandry.plan.notes import FAULT_ADDS_K
-from husbandry.plan.plan import plan
-from husbandry.predict.need_states import AnimalNeeds
+from husbandry.plan.plan import plan_with_prediction
+from husbandry.predict.chance import chance_of_all
+from husbandry.predict.need_states import AnimalNeeds, look
 from husbandry.predict.predict import FailedOn, Prediction, failed_on, hot_day, predict
 from husbandry.setups.candidates import (
     ANYTHING,
@@ -125,8 +126,10 @@ class Judged:
     breached: int
     dangers: tuple[str, ...]
     cares: tuple[str, ...]
-    firm: float
-    """How far inside its range the nearest need lies, in widths [1]; negative outside."""
+    missed: float
+    """By how much needs are out of range, added up [the needs' units]."""
+    chance: float = 0.0
+    """Probability that all needs hold, before any reading; 0 where it was not asked [1]."""
     lamps: int = 1
     """In a row over the basking place, as many as warm the whole body."""
     edged: int = 0
@@ -165,7 +168,7 @@ class Fitted:
     rounds: int
 
     @property
-    def rank(self) -> tuple[bool, int, int, int, float]:
+    def rank(self) -> tuple[bool, int, int, int, float, float]:
         """Less is better."""
         judged = self.judged
         return (
@@ -173,33 +176,28 @@ class Fitted:
             judged.breached,
             len(judged.wrong) + judged.edged,
             len(judged.dangers) + len(judged.findings),
-            -judged.firm,
+            judged.missed,
+            -judged.chance,
         )
 
 
 def judge(request: Request) -> Judged:
     """What `plan` says of a request: the only judge."""
-    made: Plan = plan(request, advise=False)
+    made, prediction = plan_with_prediction(request, advise=False)
     wrong = {
         state.key: (state.verdict.direction, state.verdict.by)
         for state in made.needs
         if state.verdict.direction in {"below", "above"}
     }
-    inside = []
-    for state in made.needs:
-        if state.predicted is None or state.verdict.speaks != "predicted":
-            continue
-        ends = [state.predicted.value - state.low.value] if state.low else []
-        ends += [state.high.value - state.predicted.value] if state.high else []
-        width = state.high.value - state.low.value if state.low and state.high else 1.0
-        inside += [end / max(width, 1e-6) for end in ends]
+
     return Judged(
         request,
         wrong,
         sum(state.verdict.limit == "breached" for state in made.needs),
         tuple(note.slug for note in made.notes if _never_left(note)),
         tuple(note.slug for note in made.notes if note.severity == "care"),
-        min(inside, default=0.0),
+        sum(by for _, by in wrong.values()),
+        chance_of_all(prediction, look(request).targets),
         max((int(note.values["lamps"]) for note in made.notes if note.slug == "patch"), default=1),
         _edged(made.needs),
     )
@@ -394,6 +392,7 @@ class _Search:
         gains = self.responses.gains
         day = gains(self.prediction, self.prediction.day, self.site.basking_id, self.heaters)
         uv = gains(self.prediction, self.prediction.day, self.site.basking_id, self.lamps)
+        uv = uv * [not one.times.also_on for one in self.lamps]  # off when the day is judged
         night = gains(self.prediction, self.night, self.site.basking_id, self.heaters)[1]
         plain = Linearised(day, night, uv)
         if self.answer is None:
@@ -662,7 +661,7 @@ def _glanced(request: Request, needs: AnimalNeeds) -> tuple[Judged, Prediction]:
     breached = sum(verdict.limit == "breached" for verdict in verdicts.values())
     edged = sum(verdict.direction == "right" and verdict.by > 0 for verdict in verdicts.values())
     missed = sum(by for _, by in wrong.values())
-    return Judged(request, wrong, breached, (), (), -missed, edged=edged), prediction
+    return Judged(request, wrong, breached, (), (), missed, edged=edged), prediction
 
 
 def _begun(site: Site, needs: AnimalNeeds, goal: Goal, devices_most: int, means: Means) -> _Search:

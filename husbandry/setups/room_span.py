@@ -1,13 +1,21 @@
-"""How much colder or warmer the room may be than said before a setup leaves a range."""
+"""How firm a setup is: how much colder or warmer the room may be than said before it leaves a range,
+and how likely it is that all of them hold.
+"""
 
 from typing import NamedTuple
 
 from husbandry.documents.request import Request
-from husbandry.plan.plan import plan_summary
+from husbandry.predict.chance import chance_of_all
+from husbandry.predict.need_states import AnimalNeeds, look
+from husbandry.predict.predict import predict
 from husbandry.species.needs import NeedKey
 
 SPAN_STEP_K, SPAN_MOST_K = 0.5, 3.0
 """Rooms are tried in such steps, and no further off (design choice) [K]."""
+ROOMS_OFF_K = (-1.5, 0.0, 1.5)
+"""Rooms in which a setup's chance is asked: as said, and as far off as a room may well be (design
+choice) [K].
+"""
 
 Margins = dict[tuple[NeedKey, str], float]
 """How far inside its range a value is, of each need and end [the need's unit]."""
@@ -25,6 +33,31 @@ class RoomSpan(NamedTuple):
         return min(self.colder_k, self.warmer_k)
 
 
+class SetupChance(NamedTuple):
+    """Probability that every predicted need of a setup is in its range, by how far the room is off."""
+
+    colder: float
+    as_said: float
+    warmer: float
+
+    @property
+    def mean(self) -> float:
+        """Of the three rooms [1]."""
+        return sum(self) / len(self)
+
+
+def setup_chance(request: Request) -> SetupChance:
+    """How likely it is that all needs hold, with the room as it is said and 1.5 K off either way.
+
+    By the model's own covariance (`predict.chance`), before any reading of its lamps: what lamps of
+    their classes may give.
+    """
+    needs = look(request)
+    rooms = [in_another_room(request, off_k) for off_k in ROOMS_OFF_K]
+    predictions = [predict(room, needs.position(room)) for room in rooms]
+    return SetupChance(*(chance_of_all(one, needs.targets) for one in predictions))
+
+
 def room_span(request: Request) -> RoomSpan:
     """How far the room may be off while every need that is predicted stays in range.
 
@@ -34,18 +67,33 @@ def room_span(request: Request) -> RoomSpan:
         Each side at most `SPAN_MOST_K`, between two steps by the straight line [K]. The hottest day
         stays as it is said, or as warm as the day where that is warmer.
     """
-    here = _margins(request, 0.0)
-    return RoomSpan(_reach(request, here, -1), _reach(request, here, 1))
+    needs = look(request)
+    here = _margins(request, needs, 0.0)
+    return RoomSpan(_reach(request, needs, here, -1), _reach(request, needs, here, 1))
 
 
-def _reach(request: Request, here: Margins, sign: int) -> float:
+def in_another_room(request: Request, off_k: float) -> Request:
+    """The same with the room so much warmer, by day and by night [K]."""
+    room = request.room
+    day_c = room.day_c + off_k
+    other = room.model_copy(
+        update={
+            "day_c": day_c,
+            "night_c": room.night_c + off_k,
+            "summer_max_c": max(room.summer_max_c, day_c),
+        }
+    )
+    return request.model_copy(update={"room": other})
+
+
+def _reach(request: Request, needs: AnimalNeeds, here: Margins, sign: int) -> float:
     """To the first need that leaves its range."""
     if min(here.values(), default=0.0) < 0:
         return 0.0
     reach = 0.0
     before = here
     while reach < SPAN_MOST_K:
-        after = _margins(request, sign * (reach + SPAN_STEP_K))
+        after = _margins(request, needs, sign * (reach + SPAN_STEP_K))
         lost = [
             margin / (margin - after[end])
             for end, margin in before.items()
@@ -58,24 +106,19 @@ def _reach(request: Request, here: Margins, sign: int) -> float:
     return reach
 
 
-def _margins(request: Request, off_k: float) -> Margins:
-    """Of each end of each range that is predicted, in a room that is so much off."""
-    room = request.room
-    day_c = room.day_c + off_k
-    other = room.model_copy(
-        update={
-            "day_c": day_c,
-            "night_c": room.night_c + off_k,
-            "summer_max_c": max(room.summer_max_c, day_c),
-        }
-    )
+def _margins(request: Request, needs: AnimalNeeds, off_k: float) -> Margins:
+    """Of each end of each range that is predicted, in a room that is so much off: by the centres alone,
+    which is quick.
+    """
+    other = in_another_room(request, off_k)
+    prediction = predict(other, needs.position(other))
     found = {}
-    for need in plan_summary(request.model_copy(update={"room": other})).needs:
-        if need.predicted is None or need.verdict.speaks != "predicted":
+    for key, target in needs.targets.items():
+        value = None if target.conflict else prediction.centre(key)
+        if value is None:
             continue
-        value = need.predicted.value
-        if need.low is not None:
-            found[need.key, "low"] = value - need.low.value
-        if need.high is not None:
-            found[need.key, "high"] = need.high.value - value
+        if target.low is not None:
+            found[key, "low"] = value - target.low.value
+        if target.high is not None:
+            found[key, "high"] = target.high.value - value
     return found

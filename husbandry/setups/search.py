@@ -59,6 +59,11 @@ class SetupOffer(Document):
     colder_k: float
     warmer_k: float
     """How far the room may be off, by day and by night, while every need stays in range [K]."""
+    chance: float
+    """Probability that all predicted needs hold in the room as it is said, before any reading [1]."""
+    chance_colder: float
+    chance_warmer: float
+    """The same with the room 1.5 K colder, and warmer."""
     values: dict[NeedKey, float]
 
 
@@ -300,7 +305,7 @@ def _by_one_change(request: Request, made: Plan) -> Request | None:
 
 
 def _least_change(one: FoundSetup) -> tuple[int, float]:
-    """The fewest changes; of as many the one that takes a room furthest off."""
+    """The fewest changes; of as many the one that is likeliest to hold."""
     return one.changed, -one.headroom
 
 
@@ -384,6 +389,9 @@ def _offer(axis: Axis, one: FoundSetup) -> SetupOffer:
         to_buy=tuple(names),
         colder_k=one.room_span.colder_k,
         warmer_k=one.room_span.warmer_k,
+        chance=round(one.chance.as_said, 3),
+        chance_colder=round(one.chance.colder, 3),
+        chance_warmer=round(one.chance.warmer, 3),
         values={
             need.key: need.predicted.value
             for need in made.needs

@@ -16,9 +16,8 @@ from husbandry.climate.heat import SteadyState, solve
 from husbandry.climate.laws import LAWS, ModelConstants
 from husbandry.climate.uv import total_uvi
 from husbandry.documents.request import Request
+from husbandry.predict.exposure import DAY_HOUR, NIGHT_HOUR, uv_lit
 from husbandry.predict.predict import (
-    DAY_HOUR,
-    NIGHT_HOUR,
     AnimalPosition,
     EnclosurePoint,
     blockers_of,
@@ -115,11 +114,7 @@ class TrueEnclosure:
 
     def uvi(self, point: EnclosurePoint) -> float:
         """The UV index on an upward-looking receiver."""
-        lit = tuple(
-            uv_source(t, self.request, self.hidden)
-            for t in self.request.items
-            if t.is_uv and t.lit_at(DAY_HOUR)
-        )
+        lit = tuple(uv_source(item, self.request, self.hidden) for item in uv_lit(self.request))
         return float(
             total_uvi(
                 lit, np.array(point.x_m), point.y_m, np.array(point.z_m), blockers_of(self.request)

@@ -72,7 +72,13 @@ PRESETS = MappingProxyType(
 
 
 def questions_of(
-    named: Iterable[str], *, foods: frozenset[str], amphibian: bool, aquatic: bool, rests: str
+    named: Iterable[str],
+    *,
+    foods: frozenset[str],
+    amphibian: bool,
+    aquatic: bool,
+    rests: str,
+    suns: bool,
 ) -> tuple[str, ...]:
     """The questions that concern a species, in the order of the file.
 
@@ -80,12 +86,16 @@ def questions_of(
     ----------
     named : iterable of str
         Questions that its profile answers with values of its own.
+    suns : bool
+        Whether it needs ultraviolet by day, whoever keeps it.
     """
     asked = {"how-big", "straight-to-adult", "feeding-pace", *named}
     if not aquatic:
         asked |= {"planted", "uv-lamp"}
         if not amphibian:  # their air is never held at one value: it stagnates
             asked.add("humidity-figure")
+    if suns:
+        asked.add("uv-hours")
     if "insects" in foods:
         asked |= {"multivitamin-pace", "calcium", "calcium-dish"}
     if "prey" in foods:

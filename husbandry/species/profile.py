@@ -186,6 +186,10 @@ class Profile(Document):
             amphibian=self.amphibian,
             aquatic=self.habit == "aquatic",
             rests=self.season.rest,
+            suns=any(
+                need.need is NeedKey.UVI_DAY and need.low and not need.question
+                for need in self.needs
+            ),
         )
 
     def stage(self, slug: str) -> StageSpec:

@@ -619,6 +619,13 @@ def _add_facts(
                 Number(f"{predictions['uv_shade'].value:.0%}", "/predictions/uv_shade"),
             )
         )
+    if "uv_dose" in predictions:
+        in_range = show(predictions["uv_in_range"].value, Kind.HOURS, units)
+        facts.append(("UV index in range, each day", Number(in_range, "/predictions/uv_in_range")))
+        dose = f"{predictions['uv_dose'].value:.1f} index hours"
+        facts.append(
+            ("UV dose of a day in the basking place", Number(dose, "/predictions/uv_dose"))
+        )
     facts.append(
         (
             "Thermostat failed on, hottest day",

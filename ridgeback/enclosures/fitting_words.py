@@ -27,7 +27,7 @@ def fitting_words(item: Item, units: Units) -> FittingWords:
     """Say a fitting to whoever buys and hangs it."""
     what = f"{item.name}, {item.watts:g} W" if item.watts else item.name
     if isinstance(item, Dripper | Fan | Fogger):
-        return FittingWords(what, _hours(item.on, item.off))
+        return FittingWords(what, _hours(item))
     said = []
     if item.is_tube and item.long_m:
         said.append(f"{show(item.long_m, Kind.LENGTH, units)} long")
@@ -36,15 +36,16 @@ def fitting_words(item: Item, units: Units) -> FittingWords:
     if not item.sides_m:
         high = show(item.at_m[2], Kind.LENGTH, units)
         said.append(f"{high} above the floor{', on the mesh' if item.hangs_above_lid else ''}")
-    if item.timer:
-        said.append(_hours(*item.timer))
+    if item.windows:
+        said.append(_hours(item))
     said += _thermostat(item, units)
     return FittingWords(what, ", ".join(said))
 
 
-def _hours(on: str | None, off: str | None) -> str:
-    whole = not on or (on, off) == ("00:00", "23:59")
-    return "all day and night" if whole else f"on from {on} to {off}"
+def _hours(item: Item) -> str:
+    if not item.windows or ("00:00", "23:59") in item.windows:
+        return "all day and night"
+    return "on from " + " and ".join(f"{on} to {off}" for on, off in item.windows)
 
 
 def _thermostat(item: Item, units: Units) -> list[str]:

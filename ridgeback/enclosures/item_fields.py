@@ -13,7 +13,7 @@ from husbandry.items.union import Item
 from husbandry.items.uv_lamps import UvTube
 from husbandry.quantity import Kind, Units
 from ridgeback.enclosures.probes import probe_choices, probe_chosen, probe_said
-from ridgeback.fields import QuantityField, clock
+from ridgeback.fields import DaySpansField, QuantityField, clock
 
 CONTROLS = [("dimming", "dims, or pulses"), ("on_off", "switches on and off")]
 NAMES = {
@@ -72,6 +72,8 @@ def _form_field(item: Item, field: ItemField, units: Units) -> forms.Field:
         return forms.TimeField(
             label=f"{field.label} at", initial=value, required=False, widget=clock()
         )
+    if field.path == "also_on":
+        return DaySpansField(label=field.label, initial=value, required=False)
     if field.is_flag:
         return forms.BooleanField(label=field.label, initial=value, required=False)
     if field.choices:
@@ -168,6 +170,8 @@ def item_data(item: Item, typed: dict[str, Any], lift_m: float) -> dict[str, Any
         name, _, place = field.path.partition("/")
         if field.path in {"on", "off"}:
             value = value.strftime("%H:%M") if value else None
+        elif field.path == "also_on":
+            value = list(value or ())
         elif field.choices and not field.required:
             value = value or None
         if place:

@@ -308,6 +308,8 @@ def _furniture_change(change: Change, units: Units) -> str:
             return f"Fit an independent cut-out at {held}"
         case "timer":
             return f"Set the timers of all lights: on at {v['on']}, off at {v['off']}"
+        case "uv_times":
+            return f"Set the ultraviolet’s timer: on from {v['spans']}"
         case "light_add":
             return f"Add a {float(v['to_w']):g} W bar of white light over the basking place"
         case "sun_lamp":

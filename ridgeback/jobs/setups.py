@@ -12,6 +12,7 @@ from husbandry.plan.plan import plan, summary_with_prediction
 from husbandry.quantity import Kind, Units, show
 from husbandry.setups.existing_enclosure import is_fitting
 from husbandry.setups.offering import Axis
+from husbandry.setups.room_span import ROOMS_OFF_K
 from husbandry.setups.search import NearMiss, Rejected, Remedy, SetupOffer, Setups
 from husbandry.setups.steps import Missed, Step
 from husbandry.species.needs import NEEDS, in_sentence
@@ -25,7 +26,7 @@ WHY: dict[Axis, str] = {
     "cheapest to buy": "costs the least to buy, by guide prices",
     "cheapest to run": "draws the least of all that work",
     "simplest": "has the fewest parts of all that work",
-    "most headroom": "stays right in the coldest and warmest room",
+    "most headroom": "is the likeliest to be right, also in a colder or warmer room",
     "uses what you own": "asks for the least that is not in the enclosure now",
     "quietest change": "leaves the most where it is now",
 }
@@ -51,6 +52,7 @@ def _offer(n: int, offer: SetupOffer, job: Job, units: Units) -> dict[str, Any]:
         **_drawn(offer.request, job, units),
         "values": _values(offer, units),
         "span": _span(offer, units),
+        "chance": _chance(offer, units),
         "month": f"{offer.month_kwh:.0f} kWh a month, about {cost:.0f} {household.currency}",
         "to_buy": (
             f"{bought}; about {price:.0f} {household.currency} by guide prices"
@@ -70,6 +72,16 @@ def _span(offer: SetupOffer, units: Units) -> str:
     return (
         f"It stays right with the room at {show(low, Kind.TEMPERATURE, units)} to"
         f" {show(high, Kind.TEMPERATURE, units)} by day, and as much warmer or colder at night."
+    )
+
+
+def _chance(offer: SetupOffer, units: Units) -> str:
+    """How likely it is that nothing is left to adjust."""
+    off = show(ROOMS_OFF_K[-1], Kind.TEMPERATURE_DIFFERENCE, units)
+    return (
+        f"Right at once in {offer.chance:.0%} of enclosures built to this plan, for lamps of one class"
+        f" differ; with the room {off} colder in {offer.chance_colder:.0%}, warmer in"
+        f" {offer.chance_warmer:.0%}."
     )
 
 

@@ -52,7 +52,7 @@ class NumberField:
 
 
 YES_NO = (("", "no"), ("yes", "yes"))
-LEFT_TO_THE_HAND = frozenset({"on", "off", "above_lid", "material", "reflector"})
+LEFT_TO_THE_HAND = frozenset({"on", "off", "also_on", "above_lid", "material", "reflector"})
 """Fields that are set on the form below the drawing, not beside it."""
 
 

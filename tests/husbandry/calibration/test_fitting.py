@@ -19,8 +19,9 @@ from husbandry.climate.strengths import Strengths
 from husbandry.documents.request import EarlierState, Request
 from husbandry.documents.request_json import apply_patch, from_data
 from husbandry.plan.plan import plan, plan_summary
+from husbandry.predict.exposure import DAY_HOUR
 from husbandry.predict.need_states import look
-from husbandry.predict.predict import DAY_HOUR, heat_model_of, predict
+from husbandry.predict.predict import heat_model_of, predict
 from husbandry.predict.strengths import KINSHIP, KnownStrengths, beam_key
 from husbandry.simulation.instruments import InstrumentSet
 from husbandry.simulation.other_laws import OTHER_LAWS, bell_lobe

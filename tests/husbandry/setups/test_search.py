@@ -74,7 +74,7 @@ def test_no_two_offers_are_of_one_kind_and_each_is_strictly_best_at_its_own(
         "cheapest to run": lambda o: round(o.month_kwh, 1),
         "simplest": lambda o: o.devices,
         "uses what you own": lambda o: len(o.to_buy),
-        "most headroom": lambda o: -round(min(o.colder_k, o.warmer_k), 2),
+        "most headroom": lambda o: -(o.chance + o.chance_colder + o.chance_warmer),
     }
     for offer in found.offers:
         if offer.axis in measure:
