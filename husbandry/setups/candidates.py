@@ -24,6 +24,8 @@ from husbandry.targets.verdicts import TargetRange
 Probe = Literal["surface", "warm_air", "cool_air", ""]
 DAY, NIGHT = ("08:00", "20:00"), ("20:00", "08:00")
 ALL_DAY = UvTimes(*DAY)
+UNSEEN_UVI = 1e-9
+"""Where no ultraviolet falls, for its logarithm [UV index]."""
 """When lamps burn in a first setup, and when they do not (common practice)."""
 LAMP_KINDS = (
     "halogen_flood",
@@ -440,31 +442,28 @@ def _uv_at_best(
         for above in (False, True) if site.has_mesh else (False,):
             low = high + 0.01 if above else site.choice.substrate_m + 0.1
             top = high + 0.25 if above else high - 0.03
-            best: tuple[float, float, UvSource] | None = None
+            gain = REFLECTOR_GAIN if reflector else 1.0
+            heights = np.round([*np.arange(low, top, UV_STEP_M), top], 3)
+            source = UvSource(lamp, x, y, top, length, gain, wire if above else 0.0)
+            # a lamp that hangs lower is the same lamp seen from a back that is as much higher
+            values = uvi_at(
+                source, np.full(len(heights), back.x_m), back.y_m, back.z_m + top - heights
+            )
+            off = np.abs(np.log(np.maximum(values, UNSEEN_UVI) / aim))
 
-            for z in (*np.arange(low, top, UV_STEP_M), top):
-                if not above and not site.free(x, y, float(z), length / 2):
-                    continue
-                gain = REFLECTOR_GAIN if reflector else 1.0
-                shade = wire if above else 0.0
-                source = UvSource(lamp, x, y, round(float(z), 3), length, gain, shade)
-                uvi = float(
-                    uvi_at(source, np.array([back.x_m]), back.y_m, np.array([back.z_m]))[0]
-                )
-
+            for n in np.argsort(off, kind="stable"):
+                z, uvi = float(heights[n]), float(values[n])
                 if not INSIDE[0] * target.low_value <= uvi <= INSIDE[1] * target.high_value:
                     continue
-
-                if best is None or abs(math.log(uvi / aim)) < abs(math.log(best[1] / aim)):
-                    best = (source.z_m, uvi, source)
-
-            if best is not None:
-                z, uvi, source = best
+                if not above and not site.free(x, y, z, length / 2):
+                    continue
+                source = replace(source, z_m=z)
                 ends = (target.low_value, target.high_value)
                 seen = coverage((source,), long, back.y_m, back.z_m, *ends)
                 at = (x, y, z, above, length or None, reflector)
                 reached = _reached(site, source, target)
                 yield UvCandidate(lamp.kind, power, *at, uvi, seen.shade, seen.in_range, reached)
+                break
 
 
 def _reached(site: Site, source: UvSource, target: TargetRange) -> float:

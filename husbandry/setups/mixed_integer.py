@@ -87,7 +87,8 @@ class MixedInteger:
         """The best, with what is whole whole; None where nothing is feasible.
 
         Variables that the relaxed solution finds dear are left out at first: where the rest comes
-        near its bound, they could not have mattered.
+        near its bound, they could not have mattered. One whose reduced cost is more than what the first
+        answer lies above the bound is in no better answer, and stays out for good.
         """
         whole = np.array(self.whole)
         dear = np.where(relaxed.values > TAKEN, -np.inf, relaxed.reduced)
@@ -98,8 +99,13 @@ class MixedInteger:
         found = self._best(promising, table)
         if found is not None:
             near = min(GAP_PROMISING * found.cost, GAP_COST)
-            if found.cost - relaxed.cost <= near:
+            above = found.cost - relaxed.cost
+            if above <= near:
                 return found
+            useful = ~whole | (dear <= above)
+            if not (useful & ~promising).any():
+                return found
+            return self._best(useful, table)
         return self._best(np.full(whole.shape, True), table)
 
     def _best(

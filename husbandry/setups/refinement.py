@@ -382,6 +382,27 @@ class _Search:
     short: int = 0
     """Rounds in a row in which the programme itself could not do it."""
 
+    def __post_init__(self) -> None:
+        self._first = self.prediction, self.night
+
+    def anew(self, lamps_least: int, lights_least: int) -> "_Search":
+        """The same from the beginning, with so many lamps and lights at the least."""
+        prediction, night = self._first
+        return _Search(
+            self.site,
+            self.needs,
+            self.heaters,
+            self.lamps,
+            self.goal,
+            self.devices_most,
+            self.means,
+            prediction,
+            night,
+            responses=self.responses,
+            lamps_least=lamps_least,
+            lights_least=lights_least,
+        )
+
     @property
     def room(self) -> Room:
         """The room around it."""
@@ -504,10 +525,7 @@ def _polished(search: _Search, best: Fitted, rounds: int) -> Fitted:
     for least, lights in dict.fromkeys(((lamps, int(dim)), (lamps, 0), (1, int(dim)))):
         if (least, lights) == (1, 0):
             continue
-        again = _begun(search.site, search.needs, search.goal, search.devices_most, search.means)
-        again.lamps_least = least
-        again.lights_least = lights
-        again.responses = search.responses
+        again = search.anew(least, lights)
         found = _refined(again, min(rounds, POLISH_ROUNDS))
         if found is not None and found.rank < best.rank:
             best = found

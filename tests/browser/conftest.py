@@ -114,6 +114,25 @@ def serious(page: Page) -> list[str]:
     ]
 
 
+def in_every_view(page: Page) -> list[str]:
+    """What is wrong with the page as it stands at a desk and on a phone, by day and by night: what keeps
+    somebody out, and what runs off the side.
+    """
+    found = []
+    usual = page.viewport_size
+    for width in (1280, 390):
+        page.set_viewport_size({"width": width, "height": 844})
+        for scheme in ("light", "dark"):
+            page.emulate_media(color_scheme=scheme, reduced_motion="reduce")  # type: ignore[arg-type]
+            found += [f"{width} {scheme} {page.url}: {one}" for one in serious(page)]
+        if page.evaluate("document.documentElement.scrollWidth") > width:
+            found.append(f"{width} {page.url}: runs off the side")
+    page.emulate_media(color_scheme="null", reduced_motion="null")
+    if usual is not None:
+        page.set_viewport_size(usual)
+    return found
+
+
 def beside(page: Page, live_server: Any, troubles: list[str]) -> Page:
     """A second page of the same visitor: another one of the demo has a household of their own."""
     other = watched(page.context.new_page(), troubles)

@@ -5,12 +5,9 @@ derivation, log a reading.
 import re
 from typing import Any
 
-import pytest
-from django.utils import timezone
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Page, expect
 
-from ridgeback.demo import household as demo
-from tests.browser.conftest import opened, serious
+from tests.browser.conftest import in_every_view
 from tests.web.conftest import last_lit
 
 
@@ -150,30 +147,17 @@ def test_on_the_phone_nothing_runs_off_the_side(phone: Page) -> None:
     assert phone.locator(".go").first.bounding_box()["height"] >= 44  # type: ignore[index]
 
 
-@pytest.mark.parametrize("scheme", ["light", "dark"])
-@pytest.mark.parametrize("width", [1280, 390])
-def test_axe_finds_nothing_serious(
-    chromium: Browser, live_server: Any, troubles: list[str], scheme: str, width: int
-) -> None:
-    demo.load(timezone.now(), beginnings=False)
-    page = opened(
-        chromium,
-        live_server,
-        troubles,
-        color_scheme=scheme,
-        viewport={"width": width, "height": 844},
-    )
-    found = serious(page)
+def test_axe_finds_nothing_serious(page: Page, live_server: Any) -> None:
+    found = in_every_view(page)
     go(page, "Pip’s enclosure")
     for group in page.locator("details.group").all()[1:]:
         group.locator("summary").click()
-    found += serious(page)
+    found += in_every_view(page)
     page.locator(".num").first.click()
     expect(page.locator("#working")).to_contain_text("Source")
-    found += serious(page)
+    found += in_every_view(page)
     page.keyboard.press("Escape")
     page.context.clear_cookies()
     page.goto(live_server.url)
-    found += serious(page)
-    page.context.close()
-    assert found == [] and troubles == []
+    found += in_every_view(page)
+    assert found == []

@@ -19,12 +19,21 @@ from husbandry.setups.steps import steps_to
 from husbandry.species.needs import NeedKey
 from husbandry.species.stages import DAYS_PER_MONTH
 
+pytestmark = pytest.mark.xdist_group("search")  # one search serves many of these tests
+
 
 def bent(sample: dict[str, Any], **room: Any) -> Request:
     data = json.loads(json.dumps(sample))
     data["readings"] = []
     data["room"] |= room
     return from_data(data)
+
+
+def first_found(request: Request) -> Setups:
+    """What a search has when it is stopped after the enclosure as it is and its lids: enough to see that
+    something works.
+    """
+    return find_setups(request, lambda share, said: share < 0.3)
 
 
 @pytest.fixture(scope="module")
@@ -129,7 +138,7 @@ def test_a_room_that_is_too_hot_is_named_and_the_nearest_is_shown(too_hot: Setup
 
 
 def test_a_room_in_the_range_it_names_makes_it_possible(sample: dict[str, Any]) -> None:
-    assert find_setups(bent(sample, day_c=24, night_c=20, summer_max_c=30, rh_pct=45)).offers
+    assert first_found(bent(sample, day_c=24, night_c=20, summer_max_c=30, rh_pct=45)).offers
 
 
 def test_an_enclosure_that_cannot_do_is_answered_with_another(sample: dict[str, Any]) -> None:
@@ -151,7 +160,9 @@ def test_a_warm_end_at_the_right_stays_at_the_right(sample: dict[str, Any]) -> N
     right = from_data(mirrored(data))
     assert warm_end_is_right(right) != warm_end_is_right(from_data(data))
     assert to_data(from_data(mirrored(mirrored(to_data(right))))) == to_data(right)
-    for offer in find_setups(right).offers:
+    offers = first_found(right).offers
+    assert offers
+    for offer in offers:
         assert warm_end_is_right(offer.request) == warm_end_is_right(right)
 
 
@@ -165,7 +176,7 @@ def test_an_animal_without_furniture_gets_a_place_to_bask() -> None:
         ],
         "enclosure": {"inside_m": {"length": 1.2, "depth": 0.6, "height": 0.6}},
     }
-    found = find_setups(from_data(data))
+    found = first_found(from_data(data))
     assert found.offers
     for offer in found.offers:
         assert any(item.kind == "slab" for item in offer.request.items)
