@@ -555,6 +555,7 @@ PLAUSIBLE: dict[str, PlausibleRange] = {
     "air": PlausibleRange((5, 50), (-10, 60)),
     "water": PlausibleRange((1, 40), (0, 60)),
     "room": PlausibleRange((5, 40), (-10, 50)),
+    "outdoors": PlausibleRange((-5, 45), (-20, 50)),
     "humidity": PlausibleRange((5, 100), (0, 100)),
     "UV index": PlausibleRange((0, 12), (0, 30)),
     "enclosure length": PlausibleRange((0.2, 5.0), (0.1, 10.0)),

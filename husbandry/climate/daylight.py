@@ -2,11 +2,36 @@
 
 import datetime as dt
 import math
+from typing import NamedTuple
 
 from husbandry.derivation import Source
 from husbandry.methods import Argument, Example, method
 
 _J2000 = dt.date(2000, 1, 1)
+
+
+class SunOfDay(NamedTuple):
+    """Where the sun stands among the stars on a day."""
+
+    declination_rad: float
+    """North of the equator."""
+    ahead_h: float
+    """By how much a sundial is ahead of a clock that keeps the mean sun (equation of time) [h]."""
+
+
+def sun_of(day: dt.date) -> SunOfDay:
+    """Find the sun's place by the Almanac's low-precision formula."""
+    days = (day - _J2000).days
+    mean_longitude = math.radians((280.460 + 0.9856474 * days) % 360)
+    anomaly = math.radians((357.528 + 0.9856003 * days) % 360)
+    longitude = mean_longitude + math.radians(
+        1.915 * math.sin(anomaly) + 0.020 * math.sin(2 * anomaly)
+    )
+    obliquity = math.radians(23.439 - 4e-7 * days)
+    ascension = math.atan2(math.cos(obliquity) * math.sin(longitude), math.cos(longitude))
+    ahead = (mean_longitude - ascension + math.pi) % (2 * math.pi) - math.pi
+
+    return SunOfDay(math.asin(math.sin(obliquity) * math.sin(longitude)), ahead * 12 / math.pi)
 
 
 @method(
@@ -31,14 +56,7 @@ _J2000 = dt.date(2000, 1, 1)
 )
 def day_length(lat_deg: float, date: str) -> float:
     """Hours from sunrise to sunset at a latitude on a date [h]; 0 in polar night, 24 in polar day."""
-    days = (dt.date.fromisoformat(date) - _J2000).days
-    mean_longitude = math.radians((280.460 + 0.9856474 * days) % 360)
-    anomaly = math.radians((357.528 + 0.9856003 * days) % 360)
-    longitude = mean_longitude + math.radians(
-        1.915 * math.sin(anomaly) + 0.020 * math.sin(2 * anomaly)
-    )
-    obliquity = math.radians(23.439 - 4e-7 * days)
-    declination = math.asin(math.sin(obliquity) * math.sin(longitude))
+    declination = sun_of(dt.date.fromisoformat(date)).declination_rad
     latitude = math.radians(lat_deg)
     below_horizon = math.sin(math.radians(0.8333))
     cos_hour = (-below_horizon - math.sin(latitude) * math.sin(declination)) / max(
