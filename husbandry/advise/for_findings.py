@@ -5,45 +5,36 @@ decided by planning it again (`plan.finding_changes`); what is proposed here has
 the rules of furniture already. Method: docs/methods/judging.md.
 """
 
-import math
-from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import replace
 from typing import Any
 
-from husbandry.advise.context import Effort, Patch, Values, added_patch, gone_patch, item_patch
+from husbandry.advise import lamps_and_timers
+from husbandry.advise.context import Patch, Values, added_patch, gone_patch, item_patch
+from husbandry.advise.finding_context import FindingContext, FindingProposal
 from husbandry.advise.furniture import PLANT_M, dish_size, dripper_over_leaves, grip_m, hide_size
 from husbandry.documents.request import Request
 from husbandry.documents.request_json import apply_patch, from_data, to_data
 from husbandry.documents.result import ChangeKind
-from husbandry.enclosure.equipment import HEATERS, MATERIALS
+from husbandry.enclosure.equipment import MATERIALS
 from husbandry.enclosure.plants import PLANTS
 from husbandry.errors import DocumentError
 from husbandry.findings.dig_boxes import box_sides_m
 from husbandry.findings.drinking import NO_DROPS
 from husbandry.findings.furnishing import step_m, whole_furnishing
-from husbandry.findings.heat_sources import DARK_BASKING, is_dark_heater
+from husbandry.findings.heat_sources import DARK_BASKING
 from husbandry.findings.pets import MESH_TOP, OPEN_TOP, new_screen
 from husbandry.findings.planting import bites_plastic
-from husbandry.findings.substrate_findings import Living, depth_needed_m, rescaled, with_bed
+from husbandry.findings.substrate_findings import depth_needed_m, rescaled, with_bed
 from husbandry.findings.weight import layers_of
 from husbandry.items.containers import FILLED, DigBox
 from husbandry.items.dividers import Divider
 from husbandry.items.drippers import NEW_DRIP_L_H
 from husbandry.items.furnishings import Branch, Hide, PlantedItem, Slab
-from husbandry.items.thermostats import ThermostatSpec
-from husbandry.items.timers import hours_of
 from husbandry.items.union import Item, read_item
-from husbandry.predict.exposure import DAY_HOUR, NIGHT_HOUR
-from husbandry.predict.predict import Prediction
-from husbandry.species.needs import NeedKey
-from husbandry.species.profile import Profile
-from husbandry.targets.uv_sessions import UvTimes, uv_times
-from husbandry.targets.verdicts import TargetRange
 
 PLACES_TRIED = 60
 """Places on the floor at which a new thing is tried (design choice)."""
-CUT_SURFACE_K, CUT_AIR_K = 4.0, 2.0
-"""By how much a cut-out lies above what its thermostat holds (common practice) [K]."""
 SUBSTRATE_STEP_M = 0.01
 """To which a depth is rounded up (design choice) [m]."""
 SIDES_COVERED = ("back", "left", "right")
@@ -52,54 +43,6 @@ LET_IN = frozenset({"dig_box"})
 """Kinds that are let into the substrate, as far as it goes."""
 BOX_M = 0.3
 """Length of the smallest dig box that is offered (common practice) [m]."""
-LIGHT_BAR_W = (10.0, 20.0, 30.0, 40.0)
-"""Bars of white light that are tried over a dim basking place (common practice) [W]."""
-
-
-@dataclass(frozen=True)
-class FindingProposal:
-    """Something to do about a finding."""
-
-    kind: ChangeKind
-    item: Item
-    """What is changed or put in; else the thing that the finding is of."""
-    values: Values
-    effort: Effort
-    patch: Patch
-    rule: str
-
-
-@dataclass(frozen=True)
-class FindingContext:
-    """The enclosure whose findings are looked at."""
-
-    request: Request
-    prediction: Prediction
-    animals: Sequence[Living]
-    profile: Profile
-    """Of the largest animal."""
-    length_m: float
-    """Of its body [m]."""
-    targets: Mapping[NeedKey, TargetRange]
-
-    @property
-    def inside(self) -> dict[str, float]:
-        """Inside length, depth and height [m]."""
-        return self.request.enclosure.inside_m.model_dump()
-
-    @property
-    def substrate_m(self) -> float:
-        """Mean depth of the substrate [m]."""
-        return self.request.enclosure.substrate.depth_m
-
-    def free_id(self, stem: str) -> str:
-        """An id that nothing has yet."""
-        taken = {item.id for item in self.request.items}
-        return next(f"{stem}-{n}" for n in range(1, 99) if f"{stem}-{n}" not in taken)
-
-    def from_warm(self, share: float) -> float:
-        """Where along the enclosure a share of its length from the warm end lies [1]."""
-        return share if self.prediction.warm_left else 1 - share
 
 
 EATEN = ("tussock", "spider_plant")
@@ -536,175 +479,6 @@ def _covered(context: FindingContext) -> Iterator[FindingProposal]:
             return
 
 
-# --- lamps --------------------------------------------------------------------------------------
-
-
-def _thermostats(context: FindingContext) -> Iterator[FindingProposal]:
-    """A thermostat on what nothing holds back, set to the middle of the target range."""
-    for item in context.request.items:
-        if not item.is_heater or item.is_uv or item.held is not None:
-            continue
-        if not HEATERS[item.kind].dimmable:
-            continue
-        over = NeedKey.SURFACE_DAY in context.targets and (
-            HEATERS[item.kind].beam_deg is not None or item.kind == "heat_mat"
-        )
-        key = NeedKey.SURFACE_DAY if over else NeedKey.WARM_AIR_DAY
-        target = context.targets.get(key)
-        if target is None:
-            continue
-        set_c = round(target.aim() * 2) / 2
-        probe = "surface" if over else "warm_air"
-        changed = item.model_copy(
-            update={"thermostat": ThermostatSpec.model_validate({"set_c": set_c, "probe": probe})}
-        )
-        patch = item_patch(context.request, changed)
-        rule = (
-            "Set to the middle of the target range where its probe lies: nothing is warmer then."
-        )
-        yield FindingProposal("add_thermostat", item, {"set_c": set_c}, "buy", patch, rule)
-
-
-def _cut_outs(context: FindingContext) -> Iterator[FindingProposal]:
-    """An independent cut-out on every thermostat that has none."""
-    patch: Patch = ()
-    held = [
-        item
-        for item in context.request.items
-        if item.held is not None and item.held.cut_out_c is None
-    ]
-    if not held or any(item.is_heater and item.held is None for item in context.request.items):
-        return
-    lowest = 99.0
-    for item in held:
-        if item.held is None:
-            continue
-        highest = max(item.held.set_c, item.held.night_set_c or item.held.set_c)
-        over_k = CUT_SURFACE_K if item.held.probe == "surface" else CUT_AIR_K
-        cut = round(highest + over_k, 1)
-        lowest = min(lowest, cut)
-        thermostat = item.held.model_copy(update={"cut_out_c": cut})
-        patch += item_patch(context.request, item.model_copy(update={"thermostat": thermostat}))
-    values: Values = {"set_c": lowest, "count": len(held)}
-    rule = "A second, independent switch a little over what the thermostat holds."
-    yield FindingProposal("cut_out", held[0], values, "buy", patch, rule)
-
-
-def _renewed(context: FindingContext) -> Iterator[FindingProposal]:
-    """The same lamp, new."""
-    for item in context.request.items:
-        if item.is_uv and (item.burned_h or 0) > 0:
-            changed = item.model_copy(update={"hours_run": 100})
-            patch = item_patch(context.request, changed)
-            rule = "The same lamp at 100 hours: ageing gives back what it took."
-            values: Values = {"hours": item.burned_h or 0.0}
-            yield FindingProposal("uv_new", item, values, "buy", patch, rule)
-
-
-def _timers(context: FindingContext) -> Iterator[FindingProposal]:
-    """Every light on for the species' day."""
-    span = context.profile.photoperiod_h.span
-    hours = round(((span.low or 12.0) + (span.high or 12.0)) / 2)
-    on = f"{14 - hours // 2:02d}:00"
-    off = f"{14 - hours // 2 + hours:02d}:00"
-    patch: Patch = ()
-    lights = [
-        item
-        for item in context.request.items
-        if item.is_tube
-        or item.is_uv
-        or item.kind == "led_bar"
-        or (item.kind in HEATERS and HEATERS[item.kind].emits_light)
-    ]
-    for item in lights:
-        times = UvTimes(on, off)
-        if item.is_uv and not item.is_heater:
-            times = uv_times(context.request, (on, off))
-        patch += item_patch(context.request, item.model_copy(update=times._asdict()))
-    if lights and patch:
-        rule = "The middle of the species' day, around 14:00 when the day is warmest."
-        values: Values = {"on": on, "off": off, "hours": float(hours)}
-        first = next((item for item in lights if item.lit_at(NIGHT_HOUR)), lights[0])
-        yield FindingProposal("timer", first, values, "move", patch, rule)
-
-
-def _uv_timers(context: FindingContext) -> Iterator[FindingProposal]:
-    """Ultraviolet by the keeper's approach: with the other lamps, or in sessions. What warms as well is
-    left as it is.
-    """
-    lamps = [item for item in context.request.items if item.is_uv and not item.is_heater]
-
-    if not lamps:
-        return
-    times = uv_times(context.request, _hours_lit(context))
-    patch: Patch = ()
-    for item in lamps:
-        set_so = item.model_copy(update={**times._asdict()})
-        patch += item_patch(context.request, set_so)
-
-    spans = ", ".join(f"{on} to {off}" for on, off in times.windows)
-    rule = (
-        "With the lamps of its day, or two sessions an hour from its ends, by the chosen approach."
-    )
-    values: Values = {"spans": spans, "hours": hours_of(times.windows)}
-    yield FindingProposal("uv_times", lamps[0], values, "move", patch, rule)
-
-
-def _hours_lit(context: FindingContext) -> tuple[str, str]:
-    """When its lamps are switched on and off; else twelve hours."""
-    lamps = [t for t in context.request.items if t.timer and t.lit_at(DAY_HOUR)]
-    lamp = next((t for t in lamps if not t.is_uv), lamps[0] if lamps else None)
-    return (lamp.timer if lamp is not None else None) or ("08:00", "20:00")
-
-
-def _light_bar(context: FindingContext) -> Iterator[FindingProposal]:
-    """A bar of white light over the place where it basks."""
-    inside = context.request.enclosure.inside_m
-    spot = context.prediction.basking
-    length = round(min(0.3, 0.5 * inside.length), 3)
-    x = min(max(spot.x_m, length / 2 + 0.01), inside.length - length / 2 - 0.01)
-    on, off = _hours_lit(context)
-    for power in LIGHT_BAR_W:
-        item = read_item(
-            {
-                "id": context.free_id("light"),
-                "kind": "led_bar",
-                "power_w": power,
-                "length_m": length,
-                "at_m": [
-                    round(x, 3),
-                    round(0.3 * inside.depth, 3),
-                    round(inside.height - 0.035, 3),
-                ],
-                "on": on,
-                "off": off,
-            }
-        )
-        rule = "The weakest bar of white light with which its basking place is bright."
-        values: Values = {"to_w": power, "length_m": length}
-        yield FindingProposal("light_add", item, values, "buy", added_patch(item), rule)
-
-
-def _sun_lamp(context: FindingContext) -> Iterator[FindingProposal]:
-    """A halogen lamp in the place of the dark heater that hangs nearest to where it basks."""
-    spot = context.prediction.basking
-    dark = [item for item in context.request.items if is_dark_heater(item)]
-    if not dark:
-        return
-    nearest = min(dark, key=lambda item: math.dist(item.at_m[:2], (spot.x_m, spot.y_m)))
-    had = nearest.model_dump(mode="json", exclude_none=True)
-    stem = {name: had[name] for name in ("id", "at_m", "thermostat", "above_lid") if name in had}
-    on, off = _hours_lit(context)
-    powers = HEATERS["halogen_flood"].watts
-    for power in sorted(powers, key=lambda watts: abs(watts - (nearest.watts or 0.0))):
-        item = read_item({**stem, "kind": "halogen_flood", "power_w": power, "on": on, "off": off})
-        place = f"/items/{context.request.index(nearest.id)}"
-        value = item.model_dump(mode="json", exclude_none=True)
-        patch: Patch = ({"op": "replace", "path": place, "value": value},)
-        rule = "The halogen lamp nearest in power that brings no other fault."
-        yield FindingProposal("sun_lamp", nearest, {"to_w": power}, "buy", patch, rule)
-
-
 def _lay(context: FindingContext) -> Iterator[FindingProposal]:
     """What a grown female buries her eggs in."""
     young = context.profile.young
@@ -789,14 +563,14 @@ def _bed(context: FindingContext) -> Iterator[FindingProposal]:
 
 
 _PROPOSERS: dict[str, Proposer] = {
-    "thermostat failed on": _cut_outs,
-    "no thermostat": _thermostats,
-    "light at night": _timers,
-    "length of day": _timers,
-    "uv hours short": _uv_timers,
-    "uv session long": _uv_timers,
-    "uv session short": _uv_timers,
-    "old lamp": _renewed,
+    "thermostat failed on": lamps_and_timers.cut_outs,
+    "no thermostat": lamps_and_timers.thermostats,
+    "light at night": lamps_and_timers.timers,
+    "length of day": lamps_and_timers.timers,
+    "uv hours short": lamps_and_timers.uv_timers,
+    "uv session long": lamps_and_timers.uv_timers,
+    "uv session short": lamps_and_timers.uv_timers,
+    "old lamp": lamps_and_timers.renewed,
     "hides": _missing_hides,
     "furniture no warm hide": lambda c: _hide(c, "furniture no warm hide", "warm"),
     "furniture no cool hide": lambda c: _hide(c, "furniture no cool hide", "cool"),
@@ -821,6 +595,6 @@ _PROPOSERS: dict[str, Proposer] = {
     "furniture plant plastic": _live_plant,
     "furniture substrate shallow": _bed,
     "furniture clear sides": _covered,
-    "dim basking": _light_bar,
-    DARK_BASKING: _sun_lamp,
+    "dim basking": lamps_and_timers.light_bar,
+    DARK_BASKING: lamps_and_timers.sun_lamp,
 }

@@ -17,16 +17,16 @@ ALIKE_DAYS = 6
 """Days alike before the one that is told: by then the ground repeats itself to 0.1 K (checked by
 tests/husbandry/forecast/test_outdoor_day.py) [1].
 """
-FIRST_LAYER_M, GROWS = 0.005, 1.35
-LAYERS = 16
+FIRST_LAYER_M, GROWS, LAYERS = 0.005, 1.35, 16
 """Thickness of the uppermost layer, each below so much thicker, and how many: 1.7 m, which no day
 reaches (design choice) [m, 1, 1].
 """
 SIGMA_W_M2K4 = 5.670e-8
 """Stefan–Boltzmann constant (published: CODATA 2018) [W/m²K⁴]."""
-EMISSIVITY = 0.95
+GROUND_EMISSIVITY = 0.95
 """Of soil, grass and stone (from memory: textbook tables) [1]."""
 KELVIN = 273.15
+"""Zero of Celsius (definition) [K]."""
 SHADE_PASSES = 0.12
 """Of sun and sky that still falls into the shade of a roof or a shrub (design choice) [1]."""
 
@@ -129,7 +129,7 @@ def ground_course(
     for _ in range(ALIKE_DAYS):
         for n in range(STEPS):
             mean_k = (temps[0] + around[n]) / 2 + KELVIN
-            radiates = 4 * EMISSIVITY * SIGMA_W_M2K4 * mean_k**3
+            radiates = 4 * GROUND_EMISSIVITY * SIGMA_W_M2K4 * mean_k**3
             net = sun[n] + radiates * (around[n] - temps[0])
             vapour = top.evaporates * max(net, 0.0)
 

@@ -10,9 +10,8 @@ from husbandry.climate.daylight import sun_of
 from husbandry.derivation import Source
 from husbandry.methods import Argument, Example, method
 
-HOURS_PER_TURN = 24.0
 OKTAS = 8.0
-"""Parts in which cloud cover is counted (trade of meteorologists) [1]."""
+"""Parts in which cloud cover is counted (standard of meteorology) [1]."""
 
 
 @method(
@@ -108,4 +107,4 @@ def solar_hour(lat_lon: tuple[float, float], at: dt.datetime) -> float:
     """
     utc = at.astimezone(dt.UTC)
     hours = utc.hour + utc.minute / 60 + utc.second / 3600
-    return (hours + lat_lon[1] / 15 + sun_of(utc.date()).ahead_h) % HOURS_PER_TURN
+    return (hours + lat_lon[1] / 15 + sun_of(utc.date()).ahead_h) % 24

@@ -7,6 +7,7 @@ from typing import Annotated
 from pydantic import Field
 
 MINUTES_A_DAY = 1440
+"""Of a day (definition) [min]."""
 CLOCK = r"([01]\d|2[0-3]):[0-5]\d"
 ClockTime = Annotated[str, Field(pattern=f"^{CLOCK}$")]
 """A time of the day such as 07:30."""

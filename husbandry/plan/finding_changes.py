@@ -8,7 +8,8 @@ from dataclasses import dataclass
 
 from husbandry.advise import ChangeContext, safety
 from husbandry.advise.context import Candidate
-from husbandry.advise.for_findings import FindingContext, FindingProposal, has_proposals, proposals
+from husbandry.advise.finding_context import FindingContext, FindingProposal
+from husbandry.advise.for_findings import has_proposals, proposals
 from husbandry.advise.ranking import change_of
 from husbandry.documents.request import Request
 from husbandry.documents.request_json import apply_patch

@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 
 from husbandry import CORE_VERSION
 from husbandry.advise import ChangeContext, find_changes
-from husbandry.advise.for_findings import FindingContext
+from husbandry.advise.finding_context import FindingContext
 from husbandry.calibration.fitting import CalibrationResult, learn
 from husbandry.calibration.implausible_readings import with_odd_named
 from husbandry.calibration.report import told_of

@@ -24,9 +24,9 @@ POINTS_LN2 = 11
 by tests/husbandry/predict/test_chance.py) [log2 of points].
 """
 LEAST_SD = 1e-6
-"""Of a number that the model is sure of [the need's unit]."""
-UNSEEN_UVI = 1e-6
-"""Where no ultraviolet falls, for its logarithm [UV index]."""
+"""Of a number that the model is sure of (design choice) [the need's unit]."""
+NO_UVI = 1e-6
+"""Where no ultraviolet falls, for its logarithm (design choice) [UV index]."""
 
 
 class _Marginal(NamedTuple):
@@ -96,7 +96,7 @@ def _marginal(prediction: Prediction, key: NeedKey, target: TargetRange) -> _Mar
 
 def _ln(uvi: float) -> float:
     """Of a UV index or an end of its range."""
-    return math.log(max(uvi, UNSEEN_UVI))
+    return math.log(max(uvi, NO_UVI))
 
 
 @functools.cache

@@ -16,6 +16,7 @@ from husbandry.climate.uv import UvSource, coverage, uvi_at
 from husbandry.enclosure.equipment import HEATERS, UV_LAMPS, UvLampClass
 from husbandry.findings.reach import UNDER_MESH_M
 from husbandry.items.uv_lamps import COMPACT_KINDS
+from husbandry.predict.chance import NO_UVI
 from husbandry.predict.predict import REFLECTOR_GAIN, EnclosurePoint, wire_share_of
 from husbandry.setups.site import CLEAR_M, Site
 from husbandry.targets.uv_sessions import UvTimes, uv_times
@@ -24,8 +25,6 @@ from husbandry.targets.verdicts import TargetRange
 Probe = Literal["surface", "warm_air", "cool_air", ""]
 DAY, NIGHT = ("08:00", "20:00"), ("20:00", "08:00")
 ALL_DAY = UvTimes(*DAY)
-UNSEEN_UVI = 1e-9
-"""Where no ultraviolet falls, for its logarithm [UV index]."""
 """When lamps burn in a first setup, and when they do not (common practice)."""
 LAMP_KINDS = (
     "halogen_flood",
@@ -449,7 +448,7 @@ def _uv_at_best(
             values = uvi_at(
                 source, np.full(len(heights), back.x_m), back.y_m, back.z_m + top - heights
             )
-            off = np.abs(np.log(np.maximum(values, UNSEEN_UVI) / aim))
+            off = np.abs(np.log(np.maximum(values, NO_UVI) / aim))
 
             for n in np.argsort(off, kind="stable"):
                 z, uvi = float(heights[n]), float(values[n])

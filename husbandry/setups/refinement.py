@@ -12,7 +12,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from husbandry.advise.for_findings import CUT_AIR_K, CUT_SURFACE_K
+from husbandry.advise.lamps_and_timers import CUT_AIR_K, CUT_SURFACE_K
 from husbandry.climate.heat import SteadyState
 from husbandry.climate.heat_model import Thermostat
 from husbandry.documents.request import Request

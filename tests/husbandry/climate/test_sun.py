@@ -9,7 +9,7 @@ import pytest
 from husbandry.climate.daylight import day_length, sun_of
 from husbandry.climate.outdoor_ground import (
     ALIKE_DAYS,
-    EMISSIVITY,
+    GROUND_EMISSIVITY,
     GROUNDS,
     KELVIN,
     LAYERS,
@@ -108,7 +108,7 @@ def test_a_thin_insulated_face_has_the_sol_air_temperature() -> None:
     insulated = Ground("foam", "foam", 0.9, 1e-6, 1e3, 0.0)
     air, sun, sky, wind = 25.0, 700.0, 10.0, 2.0
     face = float(ground_course(insulated, steady(air, sun, sky, wind))[-1])
-    lost = EMISSIVITY * SIGMA_W_M2K4 * ((face + KELVIN) ** 4 - (sky + KELVIN) ** 4)
+    lost = GROUND_EMISSIVITY * SIGMA_W_M2K4 * ((face + KELVIN) ** 4 - (sky + KELVIN) ** 4)
     assert face == pytest.approx(air + (0.9 * sun - lost) / film_w_m2k(wind), abs=0.3)
 
 
