@@ -188,7 +188,8 @@ def _per_week(ranges: Iterable[Range]) -> list[Range]:
 def _multivitamin(profile: Profile, stages: tuple[str, ...]) -> list[Range]:
     found = []
     for stage in stages:
-        for approaches in ({}, {"multivitamin-pace": "monthly"}):
+        paces = ({}, {"multivitamin-pace": "fortnightly"}, {"multivitamin-pace": "monthly"})
+        for approaches in paces:
             rules = default_rules(
                 stage,
                 uvb=True,

@@ -213,6 +213,8 @@ CARRIERS: dict[str, frozenset[str]] = {
 """Which foods carry supplement, by the plan of a profile: paste and pellets hold their own, and
 whole prey is whole.
 """
+PACE_DAYS = {"fortnightly": 14, "monthly": 28}
+"""Days between multivitamins by the approaches that do not go by the stage (common practice) [d]."""
 _YOUNG, _GROWING, _GROWN = "hatchling", "juvenile", "adult"
 WITH_DISH = {_YOUNG: 3, _GROWING: 2, _GROWN: 1}
 """Days in seven with calcium on the food where a dish of it stands there: about half (design
@@ -262,8 +264,8 @@ def default_rules(
             doses={_YOUNG: 5, _GROWING: 3, _GROWN: 2}[pace],
             period_days=7,
         )
-        monthly = approaches.get("multivitamin-pace") == "monthly"
-        days = 28 if monthly else 14 if pace == _GROWN else 7
+        usual = 14 if pace == _GROWN else 7
+        days = PACE_DAYS.get(approaches.get("multivitamin-pace", ""), usual)
         return (
             SupplementRule(product="multivitamin", period_days=days, excludes=("calcium + D3",)),
             calcium,
@@ -275,9 +277,11 @@ def _vitamin_rules(
     approaches: Mapping[str, str], pace: str, plan: str, uvb: bool
 ) -> tuple[SupplementRule, ...]:
     """Give the rules of vitamins, by the approach."""
-    if approaches.get("multivitamin-pace") == "monthly":
+    if approaches.get("multivitamin-pace") in PACE_DAYS:
         multivitamin = SupplementRule(
-            product="multivitamin", period_days=28, excludes=("calcium + D3",)
+            product="multivitamin",
+            period_days=PACE_DAYS[approaches["multivitamin-pace"]],
+            excludes=("calcium + D3",),
         )
     elif pace == _YOUNG:
         multivitamin = SupplementRule(

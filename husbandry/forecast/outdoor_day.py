@@ -89,6 +89,10 @@ class PenSpan(Document):
     begin_h: float
     end_h: float
 
+    def holds(self, step: int) -> bool:
+        """Whether a step of the day lies in it."""
+        return self.begin_h <= 24 * (step + 0.5) / STEPS < self.end_h
+
 
 class OutdoorDay(Document):
     """What a day outdoors is for an animal."""

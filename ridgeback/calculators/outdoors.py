@@ -235,10 +235,11 @@ def _kept_in(span: PenSpan, found: OutdoorDay, temperature: Any) -> dict[str, st
         return {"when": when, "why": why, "direction": "above"}
     ways = []
     if found.basks_from_c is not None:
-        ways.append(f"a stone in the sun has less than {temperature(found.basks_from_c)}")
+        ways.append(f"on a stone of {temperature(found.basks_from_c)}")
     if found.air_from_c is not None:
-        ways.append(f"the air less than {temperature(found.air_from_c)}")
-    why = "too cold: " + " and ".join(ways)
-    if found.cold_below_c is not None:
-        why += f", or the air is under {temperature(found.cold_below_c)}"
+        ways.append(f"in air of {temperature(found.air_from_c)}")
+    why = f"too cold: it warms up {' or '.join(ways)}"
+    coldest = min(found.air_c[n] for n in range(len(found.air_c)) if span.holds(n))
+    if found.cold_below_c is not None and coldest < found.cold_below_c:
+        why += f", and stays in where the air is under {temperature(found.cold_below_c)}"
     return {"when": when, "why": why, "direction": "below"}

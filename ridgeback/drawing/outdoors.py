@@ -41,7 +41,7 @@ def chart(found: OutdoorDay, units: Units) -> Drawing:
     if found.hot_above_c is not None and BOTTOM > y(found.hot_above_c) > TOP:
         limit = y(found.hot_above_c)
         parts.append(Line("limit", (LEFT, limit), (EDGE, limit)))
-        parts.append(Text("words-limit", EDGE + 6, limit + 4, "limit in shade"))
+        parts.append(Text("words-limit", LEFT + 6, limit - 5, "limit in the shade"))
     last = -99.0
     for name, role, words in LINES:
         course: Sequence[float] = getattr(found, name)

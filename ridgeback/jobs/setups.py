@@ -78,10 +78,12 @@ def _span(offer: SetupOffer, units: Units) -> str:
 def _chance(offer: SetupOffer, units: Units) -> str:
     """How likely it is that nothing is left to adjust."""
     off = show(ROOMS_OFF_K[-1], Kind.TEMPERATURE_DIFFERENCE, units)
+    said, colder, warmer = (
+        round(100 * chance) for chance in (offer.chance, offer.chance_colder, offer.chance_warmer)
+    )
     return (
-        f"Right at once in {offer.chance:.0%} of enclosures built to this plan, for lamps of one class"
-        f" differ; with the room {off} colder in {offer.chance_colder:.0%}, warmer in"
-        f" {offer.chance_warmer:.0%}."
+        f"Of a hundred built like this about {said} are right at once, for lamps differ: measure and"
+        f" adjust. With the room {off} colder it is {colder}, warmer {warmer}."
     )
 
 

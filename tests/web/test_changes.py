@@ -193,6 +193,14 @@ def test_what_stands_above_the_lid_rises_with_it(
         assert item["above_lid"] and item["at_m"][2] == pytest.approx(z, abs=1e-3)
 
 
+def test_a_lamp_may_be_on_several_times_a_day(client: Client, pip: Enclosure) -> None:
+    data = fields(client, pip, **{"item-tube-1-also_on": "17:00 to 18:00, 20:00–20:15"})
+    client.post(f"/enclosures/{pip.pk}/save/", data)
+    tube = again(pip).request_at(timezone.now()).item("tube-1")
+    assert tube.also_on == ("17:00-18:00", "20:00-20:15")  # type: ignore[union-attr]
+    assert fields(client, pip)["item-tube-1-also_on"] == "17:00–18:00, 20:00–20:15"
+
+
 @pytest.mark.parametrize(
     ("field", "typed", "said"),
     [
@@ -207,6 +215,8 @@ def test_what_stands_above_the_lid_rises_with_it(
         ("item-lamp-1-power", "0", "not possible"),
         ("item-tube-1-x", "1 m", "does not fit"),
         ("item-tube-1-off", "", "both its times"),
+        ("item-tube-1-also_on", "evening", "is no span of a day"),
+        ("item-tube-1-also_on", "17:00-17:00", "ends as it begins"),
         ("animal-0-mass", "🦎", "cannot be read as a mass"),
         ("animal-0-mass", "", "Write a mass"),
         ("animal-0-mass", "0", "not possible"),

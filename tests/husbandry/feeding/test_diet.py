@@ -108,12 +108,10 @@ def test_defaults_by_stage() -> None:
     assert pace == {"newborn": 3.5, "juvenile": 7, "subadult": 14, "adult": 14}
     assert default_rules("adult", uvb=True, approaches={})[-1].product == "calcium"
     assert default_rules("adult", uvb=False, approaches={})[-1].product == "calcium + D3"
-    assert (
-        default_rules("adult", uvb=True, approaches={"multivitamin-pace": "monthly"})[
-            0
-        ].period_days
-        == 28
-    )
+    for name, days in (("fortnightly", 14), ("monthly", 28)):
+        for stage in ("newborn", "juvenile", "adult"):
+            rules = default_rules(stage, uvb=True, approaches={"multivitamin-pace": name})
+            assert rules[0].interval_days == days
 
 
 def test_nothing_to_dust_nothing_given() -> None:

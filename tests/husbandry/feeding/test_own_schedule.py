@@ -27,7 +27,9 @@ from tests.husbandry.tasks.test_due import TODAY, done
 
 CHOICES = [
     {"calcium": calcium, "multivitamin-pace": pace, "calcium-dish": dish}
-    for calcium, pace, dish in product(("plain", "some-d3"), ("stage", "monthly"), ("no", "yes"))
+    for calcium, pace, dish in product(
+        ("plain", "some-d3"), ("stage", "fortnightly", "monthly"), ("no", "yes")
+    )
 ]
 
 
