@@ -14,10 +14,13 @@ from husbandry.items.drippers import DRIP_OFF, DRIP_ON, Dripper
 from husbandry.items.furnishings import PlantedItem
 from husbandry.items.union import Item, read_item
 from husbandry.predict.pool_water import POOL_SHARE
+from husbandry.predict.warm_patch import trunk_m
 from husbandry.species.profile import Profile
 
 STONE_THICK_M = 0.03
 """Of a basking stone (common practice) [m]."""
+STONE_ROOM = 1.15
+"""A basking stone over the trunk that is warmed on it (design choice) [1]."""
 WARM_END = 0.2
 """Where along the enclosure the warm end has its lamp and its stone (common practice) [1]."""
 HIDE_ROOM, HIDE_TALL = 1.15, 1.6
@@ -114,7 +117,8 @@ def _stone(
 ) -> Body:
     long = enclosure["length"]
     deep = enclosure["depth"]
-    side = min(0.3 * long, max(0.14, 0.8 * length_m))
+    lies_m = STONE_ROOM * trunk_m(profile, length_m)
+    side = min(0.3 * long, max(0.14, 0.8 * length_m, lies_m))
     z = substrate_m - sunk_m(profile, length_m, STONE_THICK_M, substrate_m)
     at = (WARM_END * long, 0.5 * deep, z)
     size = (side, min(side * 0.8, 0.7 * deep), STONE_THICK_M)

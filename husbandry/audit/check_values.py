@@ -188,7 +188,11 @@ def _per_week(ranges: Iterable[Range]) -> list[Range]:
 def _multivitamin(profile: Profile, stages: tuple[str, ...]) -> list[Range]:
     found = []
     for stage in stages:
-        paces = ({}, {"multivitamin-pace": "fortnightly"}, {"multivitamin-pace": "monthly"})
+        paces: tuple[dict[str, str], ...] = (
+            {},
+            {"multivitamin-pace": "fortnightly"},
+            {"multivitamin-pace": "monthly"},
+        )
         for approaches in paces:
             rules = default_rules(
                 stage,

@@ -61,7 +61,8 @@ TEXTS = {
         " night."
     ),
     "misting does not keep up": (
-        "No misting keeps this enclosure at its lower mark: its air leaves faster than water rises."
+        "It lies under its lower mark for hours every day, and no misting alone can hold it there: its air"
+        " leaves faster than water rises."
         " Cover part of the mesh, keep the substrate damper, or add a fogger."
     ),
     "dries fast": (
@@ -78,6 +79,10 @@ TEXTS = {
         " the air is full."
     ),
 }
+BELOW_MOST_H = 4.0
+"""Hours a day under its lower mark that are still a wave: the air is let fall before it is misted again
+(common practice, no source) [h].
+"""
 MOSS_DRY = 2 / 3
 """Of the water in moss that may go before it is wetted again (design choice) [1]."""
 BY_HAND = 2
@@ -501,9 +506,10 @@ def damp_notes(
     ]
     if cold and max(in_the_dark, default=0.0) > WET_PCT:
         said["cold and wet"] = {"air_c": damp.places.cool[damp.night_n]}
-    if timetable is not None and timetable.verdict == "out of reach":
-        said["misting does not keep up"] = {"changes": max(changes)}
     marks = marks_for(damp, shared)
+    below_h = wave_of(damp.cool_pct, marks).below_h if marks is not None else 0.0
+    if timetable is not None and timetable.verdict == "out of reach" and below_h > BELOW_MOST_H:
+        said["misting does not keep up"] = {"changes": max(changes), "below_h": below_h}
     if damp.wetting.mistings and profile.group in DRIES_BY_SKIN:
         left = left_seen(damp, marks)
         if left is not None and left.low_h is not None and left.low_h < SKIN_H:

@@ -449,18 +449,22 @@ def _uv_at_best(
                 source, np.full(len(heights), back.x_m), back.y_m, back.z_m + top - heights
             )
             off = np.abs(np.log(np.maximum(values, NO_UVI) / aim))
+            reaches = [_reached(site, replace(source, z_m=float(z)), target) for z in heights]
+            past = np.array(reaches) > 1
 
-            for n in np.argsort(off, kind="stable"):
+            for n in np.lexsort(
+                (off, past)
+            ):  # within the limit wherever it can climb, then the aim
                 z, uvi = float(heights[n]), float(values[n])
                 if not INSIDE[0] * target.low_value <= uvi <= INSIDE[1] * target.high_value:
                     continue
                 if not above and not site.free(x, y, z, length / 2):
                     continue
                 source = replace(source, z_m=z)
+                reached = reaches[n]
                 ends = (target.low_value, target.high_value)
                 seen = coverage((source,), long, back.y_m, back.z_m, *ends)
                 at = (x, y, z, above, length or None, reflector)
-                reached = _reached(site, source, target)
                 yield UvCandidate(lamp.kind, power, *at, uvi, seen.shade, seen.in_range, reached)
                 break
 

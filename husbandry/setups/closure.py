@@ -3,6 +3,7 @@ by the plan alone.
 """
 
 import datetime as dt
+from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from typing import Any, NamedTuple
@@ -74,6 +75,11 @@ class ClosureCase(Document):
         """In range, no limit passed, no danger."""
         return self.in_range and not self.breached and not self.dangers
 
+    @property
+    def clear(self) -> bool:
+        """Closed, and nothing said of it that could be better."""
+        return self.closed and not self.findings
+
 
 class ClosureTable(Document):
     """Every case, and the shares that count."""
@@ -81,7 +87,7 @@ class ClosureTable(Document):
     cases: tuple[ClosureCase, ...]
 
     def share(self, name: str) -> float:
-        """Share of cases that are `in_range` or `closed` [1]."""
+        """Share of cases that are `in_range`, `closed` or `clear` [1]."""
         return sum(bool(getattr(case, name)) for case in self.cases) / max(len(self.cases), 1)
 
     def lines(self) -> Iterator[str]:
@@ -90,6 +96,9 @@ class ClosureTable(Document):
         yield f"cases {len(cases)}"
         yield f"in range {self.share('in_range'):.1%}"
         yield f"closed {self.share('closed'):.1%}"
+        yield f"closed, and nothing could be better {self.share('clear'):.1%}"
+        said = Counter(slug for case in cases if case.closed for slug in case.findings)
+        yield "could be better: " + ", ".join(f"{slug} {n}" for slug, n in said.most_common())
         yield f"limits passed in {sum(case.breached > 0 for case in cases)}"
         yield f"dangers in {sum(bool(case.dangers) for case in cases)}"
         yield f"dead ends {sum(case.dead_end for case in cases)}"

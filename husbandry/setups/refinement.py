@@ -112,6 +112,10 @@ NIGHT_OFF_K = 0.3
 """
 SET_RANGE_C = (5.0, 70.0)
 """Set points that a thermostat has (common practice) [°C]."""
+HOT_SPOT = 0.45
+"""Upper part of its range in which a spot is held that is to be warm over a whole body (design choice)
+[1].
+"""
 LAMPS_MOST = 3
 """In a row over one basking place (design choice)."""
 
@@ -385,12 +389,14 @@ class _Search:
     def __post_init__(self) -> None:
         self._first = self.prediction, self.night
 
-    def anew(self, lamps_least: int, lights_least: int) -> "_Search":
-        """The same from the beginning, with so many lamps and lights at the least."""
+    def anew(self, lamps_least: int, lights_least: int, *, hotter: bool = False) -> "_Search":
+        """The same from the beginning, with so many lamps and lights at the least; and with the basking
+        spot in the upper part of its range where that is asked for.
+        """
         prediction, night = self._first
         return _Search(
             self.site,
-            self.needs,
+            _with_hot_spot(self.needs) if hotter else self.needs,
             self.heaters,
             self.lamps,
             self.goal,
@@ -519,18 +525,35 @@ def fit(
 
 
 def _polished(search: _Search, best: Fitted, rounds: int) -> Fitted:
-    """The same with the whole body warmed, and bright where it basks, where that is wanting."""
-    dim = "dim basking" in best.judged.cares
+    """The same with the whole body warmed, and bright where it basks, where that is wanting.
+
+    A hotter spot is warm over more of the stone: so more lamps are tried with the spot in the upper part
+    of its range first, then anywhere in it.
+    """
+    dim = int("dim basking" in best.judged.cares)
+    short = "patch" in best.judged.cares
     lamps = min(best.judged.lamps, LAMPS_MOST)
-    for least, lights in dict.fromkeys(((lamps, int(dim)), (lamps, 0), (1, int(dim)))):
-        if (least, lights) == (1, 0):
+    ways = [(lamps, dim, True), (1, dim, True), (lamps, 0, True)] if short else []
+    ways += [(lamps, dim, False), (lamps, 0, False), (1, dim, False)]
+    for least, lights, hotter in dict.fromkeys(ways):
+        if (least, lights, hotter) == (1, 0, False):
             continue
-        again = search.anew(least, lights)
+        again = search.anew(least, lights, hotter=hotter)
         found = _refined(again, min(rounds, POLISH_ROUNDS))
         if found is not None and found.rank < best.rank:
             best = found
             break
     return best
+
+
+def _with_hot_spot(needs: AnimalNeeds) -> AnimalNeeds:
+    """The same needs with the lower end of the basking spot raised into its range."""
+    spot = needs.targets.get(NeedKey.SURFACE_DAY)
+    if spot is None or spot.low is None or spot.high is None:
+        return needs
+    low = spot.high.value - HOT_SPOT * (spot.high.value - spot.low.value)
+    hot = replace(spot, low=spot.low.model_copy(update={"value": low}))
+    return replace(needs, targets={**needs.targets, NeedKey.SURFACE_DAY: hot})
 
 
 def _refined(search: _Search, rounds: int) -> Fitted | None:

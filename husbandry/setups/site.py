@@ -3,12 +3,13 @@
 from dataclasses import dataclass
 from typing import Any
 
-from husbandry.advise.furniture import STONE_THICK_M, WARM_END, body, furniture, sunk_m
+from husbandry.advise.furniture import STONE_ROOM, STONE_THICK_M, WARM_END, body, furniture, sunk_m
 from husbandry.documents.request import Request
 from husbandry.documents.request_json import from_data
 from husbandry.findings.hazards import REACH_M
 from husbandry.findings.reach import WALL_CLIMBERS
 from husbandry.predict.predict import EnclosurePoint
+from husbandry.predict.warm_patch import trunk_m
 from husbandry.setups.enclosure_choice import EnclosureChoice
 from husbandry.species.profile import Profile
 
@@ -160,7 +161,8 @@ def _stone(choice: EnclosureChoice, profile: Profile, length_m: float) -> dict[s
     """
     sides = choice.inside
     substrate = choice.substrate_m
-    long = min(STONE_SHARE * sides["length"], max(STONE_LEAST_M, STONE_BL * length_m))
+    lies_m = STONE_ROOM * trunk_m(profile, length_m)
+    long = min(STONE_SHARE * sides["length"], max(STONE_LEAST_M, STONE_BL * length_m, lies_m))
     wide = min(max(0.8 * long, 0.12), 0.6 * sides["depth"])
     x = max(WARM_END * sides["length"], long / 2 + 0.005)
     z = substrate + choice.raised * (sides["height"] - substrate)

@@ -20,6 +20,7 @@ from husbandry.setups.obstacles import is_of_company, obstacles
 from husbandry.setups.refinement import Fitted, fit
 from husbandry.setups.room_limits import RoomLimit, room_limits
 from husbandry.setups.site import furnish
+from husbandry.setups.tidying import tidied
 from husbandry.species.approaches import QUESTIONS
 
 ENCLOSURES_MOST = 10
@@ -128,6 +129,7 @@ def start(
             if _in_vain(tried) or (len(tried) >= EDGED_ENOUGH and _closes(tried)):
                 break
     tried.sort(key=lambda one: one.rank)
+    tried[:1] = [tidied(one) for one in tried[:1]]
     return Starter(tried[0] if tried else None, tuple(tried), needs, limits)
 
 
