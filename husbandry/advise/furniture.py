@@ -25,16 +25,20 @@ WARM_END = 0.2
 """Where along the enclosure the warm end has its lamp and its stone (common practice) [1]."""
 HIDE_ROOM, HIDE_TALL = 1.15, 1.6
 """A hide over the body that curls in it, and its height over the back's (design choice) [1]."""
-HIDE_LEAST_M = 0.06
+HIDE_LEAST_M = 0.03
 """No hide is lower or narrower (common practice) [m]."""
-HIDE_MOST = 0.3
-"""Of the enclosure's length that one hide may take (design choice) [1]."""
+DISH_LEAST_M = 0.06
+"""No dish is narrower (common practice) [m]."""
+HIDE_MOST, ONE_HIDE_MOST = 0.3, 0.42
+"""Of the enclosure's length that one of several hides may take, and a single one (design choice) [1]."""
 DISH_ROOM = 1.1
 """A dish over the body that lies in it (design choice) [1]."""
 DISH_MOST = 0.52
 """Of the enclosure's length that one dish may take (design choice) [1]."""
 PLANT_M = 0.18
 """Width of a plant, at most (common practice) [m]."""
+TWIG_M = 0.003
+"""No branch is thinner (common practice) [m]."""
 BRANCH_THICK_M = 0.03
 """Of a branch where its foot says nothing of it (common practice) [m]."""
 TANK_FULL = 0.7
@@ -133,8 +137,9 @@ def hide_size(
     lies_m = profile.lying_m(length_m)
     wide, thick = (share * lies_m * HIDE_ROOM for share in (share_long, share_deep))
     back = profile.body.back_height_bl * length_m
+    most = HIDE_MOST if len(profile.hides.places) > 1 else ONE_HIDE_MOST
     return (
-        min(max(wide, HIDE_LEAST_M), HIDE_MOST * enclosure["length"]),
+        min(max(wide, HIDE_LEAST_M), most * enclosure["length"]),
         min(max(thick, HIDE_LEAST_M), 0.45 * enclosure["depth"]),
         min(max(HIDE_TALL * back, HIDE_LEAST_M), 0.4 * (enclosure["height"] - substrate_m)),
     )
@@ -181,7 +186,7 @@ def dish_size(
         lies_m = profile.lying_m(length_m)
         wide, thick = (DISH_ROOM * share * lies_m for share in (share_long, share_deep))
     else:
-        wide = thick = min(DRINK_M, max(0.5 * length_m, HIDE_LEAST_M))
+        wide = thick = min(DRINK_M, max(0.5 * length_m, DISH_LEAST_M))
     most = DEEPER * max(profile.body.back_height_bl * length_m, 0.015) / WATER_SHARE
     return (
         min(max(wide, 0.05), DISH_MOST * enclosure["length"]),
@@ -212,7 +217,7 @@ def grip_m(profile: Profile, length_m: float) -> float:
     """Thickness of a branch that its foot closes on [m]."""
     if not profile.body.grip_bl:
         return BRANCH_THICK_M
-    return min(max(profile.body.grip_bl * length_m, 0.006), 0.08)
+    return min(max(profile.body.grip_bl * length_m, TWIG_M), 0.08)
 
 
 def _climbing(
@@ -277,7 +282,7 @@ def _pool(
     tall = min(JUST * low / POOL_SHARE, 0.4 * enclosure["height"])
     under = max(substrate_m - tall, 0.0)
     edge = long - reach
-    at = (long - reach / 2, FRONT / 2 * deep + 0.005, under)
+    at = (long - reach / 2, FRONT / 2 * deep, under)
     pool = body("pool-1", "pool", at, (reach, FRONT * deep, tall))
     rise = under + tall - substrate_m
 

@@ -9,6 +9,7 @@ from husbandry.findings.planting import kind_of
 from husbandry.items.furnishings import Hide
 from husbandry.predict.light import (
     BRIGHT_LX,
+    BRIGHT_SHARE,
     PLANT_LIGHT,
     basks,
     leaf_of,
@@ -42,7 +43,7 @@ def light_notes(prediction: Prediction, profile: Profile) -> list[Note]:
     seen = light_of(prediction)
     span = profile.photoperiod_h.span
     found = dark
-    if basks(profile) and seen.basking_lx < 0.5 * BRIGHT_LX:
+    if basks(profile) and seen.basking_lx < BRIGHT_SHARE * BRIGHT_LX:
         text = (
             "Dim for an animal that basks by day: brightness belongs where the warmth is. A bar of"
             " white light brings it there; ultraviolet tubes alone are dim."

@@ -23,14 +23,18 @@ from husbandry.predict.exposure import DAY_HOUR
 from husbandry.predict.predict import (
     REFLECTOR_GAIN,
     TUBE_HEAT_KIND,
+    EnclosurePoint,
     Prediction,
     blockers_of,
+    enclosure_of,
     passes_mesh,
     tube_watts,
 )
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 
+BRIGHT_SHARE = 0.5
+"""Of what is bright: under that a basking place is dim (design choice) [1]."""
 BRIGHT_LX = 10_000.0
 """Where a basker lies it should be at least so bright (common practice: 10 000 to 30 000) [lx]."""
 DIM_LX = 1_000.0
@@ -78,6 +82,13 @@ def light_sources(request: Request) -> tuple[LightSource, ...]:
     return tuple(
         _source(item, request) for item in request.items if _shines(item) and item.lit_at(DAY_HOUR)
     )
+
+
+def lux_of(item: Item, request: Request, at: EnclosurePoint) -> float:
+    """Illuminance that one more lamp would give at a place of an enclosure, by itself [lx]."""
+    source = _source(item, request)
+    along = total_lux((source,), enclosure_of(request), np.array([at.x_m]), at.y_m, at.z_m)
+    return float(along[0])
 
 
 def _shines(item: Item) -> bool:

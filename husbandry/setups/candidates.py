@@ -15,8 +15,10 @@ from husbandry.build_plan.shopping import PRICES_EUR
 from husbandry.climate.uv import UvSource, coverage, uvi_at
 from husbandry.enclosure.equipment import HEATERS, UV_LAMPS, UvLampClass
 from husbandry.findings.reach import UNDER_MESH_M
+from husbandry.items.union import read_item
 from husbandry.items.uv_lamps import COMPACT_KINDS
 from husbandry.predict.chance import NO_UVI
+from husbandry.predict.light import lux_of
 from husbandry.predict.predict import REFLECTOR_GAIN, EnclosurePoint, wire_share_of
 from husbandry.setups.site import CLEAR_M, Site
 from husbandry.targets.uv_sessions import UvTimes, uv_times
@@ -132,6 +134,8 @@ class HeaterCandidate:
     """Powers among which it is chosen; empty where it is this one."""
     owned: bool = False
     """Whether it is there already and costs nothing."""
+    lux: float = 0.0
+    """Of a bar of light: on the basking animal's back [lx]."""
 
     def sized(self, power_w: float) -> "HeaterCandidate":
         """The least that is sold of that power, at the same place."""
@@ -362,6 +366,9 @@ def _tube_heaters(site: Site) -> Iterator[HeaterCandidate]:
 
 
 def _light_bars(site: Site) -> Iterator[HeaterCandidate]:
+    bare = site.request([])
+    spot = site.spot
+    back = EnclosurePoint(spot.x_m, spot.y_m, spot.z_m + site.back_m)
     long, deep, high = site.inside
     if high - 0.04 <= site.spot.z_m + site.back_m + CLEAR_M or long < 0.34:
         return
@@ -370,7 +377,9 @@ def _light_bars(site: Site) -> Iterator[HeaterCandidate]:
         x = round(min(max(share * long, 0.17), long - 0.17), 3)
         for power in HEATERS["led_bar"].watts[:4]:
             at = (x, round(min(0.3 * deep, deep - 0.03), 3), round(high - 0.035, 3))
-            yield HeaterCandidate("led_bar", power, *at, length_m=length)
+            bar = HeaterCandidate("led_bar", power, *at, length_m=length)
+            lux = lux_of(read_item(bar.items("bar")[0]), bare, back)
+            yield replace(bar, lux=lux)
 
 
 def _mats(site: Site) -> Iterator[HeaterCandidate]:

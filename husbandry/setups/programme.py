@@ -172,8 +172,8 @@ class ChoiceProblem:
     """Of that, what has to be used."""
     lamps_least: int = 1
     """In a row over the basking place, where one does not warm the whole body."""
-    lights_least: int = 0
-    """Bars of white light, where the basking place is dim."""
+    light_least_lx: float = 0.0
+    """That bars of white light bring to a basking place that is dim [lx]."""
 
 
 def choose(problem: ChoiceProblem) -> Answer | None:
@@ -371,8 +371,10 @@ def _devices(model: MixedInteger, problem: ChoiceProblem, numbers: _Numbers) -> 
         }
 
         if same:
-            least = problem.lights_least if probe == "" else 0
-            model.row(same, least, max(1, least))
+            model.row(same, 0, 1)
+    if problem.light_least_lx:
+        lit = {numbers.bought[k]: one.lux for k, one in heaters if one.lux}
+        model.row(lit, problem.light_least_lx, np.inf)
     nightly = {numbers.bought[k]: 1.0 for k, one in heaters if one.night_only}
 
     if nightly:
@@ -392,7 +394,7 @@ def _devices(model: MixedInteger, problem: ChoiceProblem, numbers: _Numbers) -> 
         model.row(over, 1, np.inf)
     count = {numbers.bought[k]: float(one.count) for k, one in heaters}
     count |= dict.fromkeys(numbers.lamps, 1.0)
-    more = problem.lights_least + max(problem.lamps_least - 2, 0)
+    more = (problem.light_least_lx > 0) + max(problem.lamps_least - 2, 0)
     model.row(count, 0, problem.devices_most + more)
 
 

@@ -24,6 +24,7 @@ from husbandry.findings.reach import reach_notes
 from husbandry.plan.notes import FAULT_ADDS_K
 from husbandry.plan.plan import plan_with_prediction
 from husbandry.predict.chance import chance_of_all
+from husbandry.predict.light import BRIGHT_LX, BRIGHT_SHARE
 from husbandry.predict.need_states import AnimalNeeds, look
 from husbandry.predict.predict import FailedOn, Prediction, failed_on, hot_day, predict
 from husbandry.setups.candidates import (
@@ -77,6 +78,7 @@ STANDING = frozenset(
         "water heater",
         "dries fast",
         "hot day",
+        "mat",
     }
 )
 """Cautions that hold for every enclosure of its kind, however well it is built."""
@@ -112,6 +114,8 @@ NIGHT_OFF_K = 0.3
 """
 SET_RANGE_C = (5.0, 70.0)
 """Set points that a thermostat has (common practice) [°C]."""
+MORE_LIGHT = 1.1
+"""Of the light that is lacking, for what furniture shades (design choice) [1]."""
 HOT_SPOT = 0.45
 """Upper part of its range in which a spot is held that is to be warm over a whole body (design choice)
 [1].
@@ -136,6 +140,8 @@ class Judged:
     """Probability that all needs hold, before any reading; 0 where it was not asked [1]."""
     lamps: int = 1
     """In a row over the basking place, as many as warm the whole body."""
+    dim_lx: float = 0.0
+    """Light that its basking place lacks [lx]."""
     edged: int = 0
     """Needs that lie beside their range by less than an instrument tells."""
 
@@ -203,6 +209,7 @@ def judge(request: Request) -> Judged:
         sum(by for _, by in wrong.values()),
         chance_of_all(prediction, look(request).targets),
         max((int(note.values["lamps"]) for note in made.notes if note.slug == "patch"), default=1),
+        max((_lacks_lx(note) for note in made.notes if note.slug == "dim basking"), default=0.0),
         _edged(made.needs),
     )
 
@@ -212,6 +219,11 @@ def _never_left(note: Note) -> bool:
     that is but a care in a setup that keepers have.
     """
     return note.severity == "danger" or note.slug == "thermostat failed on"
+
+
+def _lacks_lx(dim: Note) -> float:
+    """Light that a dim basking place lacks [lx]."""
+    return BRIGHT_SHARE * BRIGHT_LX - float(dim.values["lux"])
 
 
 def is_fit(made: Plan) -> bool:
@@ -377,7 +389,7 @@ class _Search:
     answer: Answer | None = None
     responses: Responses = field(default_factory=Responses)
     lamps_least: int = 1
-    lights_least: int = 0
+    light_least_lx: float = 0.0
     dropped: frozenset[Slack] = frozenset()
     """Bounds that the choice of powers alone was seen not to keep."""
     banned: set[HeaterCandidate] = field(default_factory=set)
@@ -389,8 +401,8 @@ class _Search:
     def __post_init__(self) -> None:
         self._first = self.prediction, self.night
 
-    def anew(self, lamps_least: int, lights_least: int, *, hotter: bool = False) -> "_Search":
-        """The same from the beginning, with so many lamps and lights at the least; and with the basking
+    def anew(self, lamps_least: int, light_least_lx: float, *, hotter: bool = False) -> "_Search":
+        """The same from the beginning, with so many lamps and so much light at the least; and with the basking
         spot in the upper part of its range where that is asked for.
         """
         prediction, night = self._first
@@ -406,7 +418,7 @@ class _Search:
             night,
             responses=self.responses,
             lamps_least=lamps_least,
-            lights_least=lights_least,
+            light_least_lx=light_least_lx,
         )
 
     @property
@@ -467,7 +479,7 @@ class _Search:
             owned=self.means.owned,
             must=self.means.must,
             lamps_least=self.lamps_least,
-            lights_least=self.lights_least,
+            light_least_lx=self.light_least_lx,
         )
 
     def ban_rivals(self) -> None:
@@ -530,13 +542,13 @@ def _polished(search: _Search, best: Fitted, rounds: int) -> Fitted:
     A hotter spot is warm over more of the stone: so more lamps are tried with the spot in the upper part
     of its range first, then anywhere in it.
     """
-    dim = int("dim basking" in best.judged.cares)
+    dim = best.judged.dim_lx * MORE_LIGHT
     short = "patch" in best.judged.cares
     lamps = min(best.judged.lamps, LAMPS_MOST)
-    ways = [(lamps, dim, True), (1, dim, True), (lamps, 0, True)] if short else []
-    ways += [(lamps, dim, False), (lamps, 0, False), (1, dim, False)]
+    ways = [(lamps, dim, True), (1, dim, True), (lamps, 0.0, True)] if short else []
+    ways += [(lamps, dim, False), (lamps, 0.0, False), (1, dim, False)]
     for least, lights, hotter in dict.fromkeys(ways):
-        if (least, lights, hotter) == (1, 0, False):
+        if (least, lights, hotter) == (1, 0.0, False):
             continue
         again = search.anew(least, lights, hotter=hotter)
         found = _refined(again, min(rounds, POLISH_ROUNDS))
