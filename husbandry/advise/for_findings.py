@@ -5,6 +5,7 @@ decided by planning it again (`plan.finding_changes`); what is proposed here has
 the rules of furniture already. Method: docs/methods/judging.md.
 """
 
+import math
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import replace
 from typing import Any
@@ -35,6 +36,12 @@ from husbandry.items.union import Item, read_item
 
 PLACES_TRIED = 60
 """Places on the floor at which a new thing is tried (design choice)."""
+MOVED_FIRST = ("hide", "dish", "plant", "pool", "slab")
+"""What is moved out of a bad place, in that order (design choice)."""
+SHIFTS_M = (0.01, -0.01, 0.02, -0.02, 0.03, -0.03, 0.05, -0.05)
+"""By which something is moved along and across (design choice) [m]."""
+DISH_PLACES = 3
+"""Places away from lamps at which a dish is tried (design choice)."""
 SUBSTRATE_STEP_M = 0.01
 """To which a depth is rounded up (design choice) [m]."""
 SIDES_COVERED = ("back", "left", "right")
@@ -141,6 +148,54 @@ def _tried(context: FindingContext, slug: str, patch: Patch) -> Patch | None:
 def _slugs(context: FindingContext, request: Request) -> frozenset[str]:
     found = whole_furnishing(request, context.animals, context.prediction.warm_left)
     return frozenset(f"furniture {one.slug}" for one in found)
+
+
+# --- what stands in the wrong place ---------------------------------------------------------------
+
+
+def _closed_gap(context: FindingContext) -> Iterator[FindingProposal]:
+    """What stands beside a gap that holds a body, moved a little: the gap is closed, or wide enough."""
+    found = whole_furnishing(context.request, context.animals, context.prediction.warm_left)
+    beside = {one.item_id for one in found if one.slug == "gap"}
+    movable = [item for item in context.request.items if item.kind in MOVED_FIRST and item.sides_m]
+    movable.sort(key=lambda item: (item.id not in beside, MOVED_FIRST.index(item.kind)))
+    for item in movable:
+        for way in SHIFTS_M:
+            for dx, dy in ((way, 0.0), (0.0, way)):
+                at = (round(item.at_m[0] + dx, 4), round(item.at_m[1] + dy, 4), item.at_m[2])
+                moved = item.model_copy(update={"at_m": at})
+                patch = _tried(context, "furniture gap", item_patch(context.request, moved))
+                if patch is not None:
+                    rule = "The nearest place in whole centimetres where no gap holds its body."
+                    yield _as_moved(item, at, patch, rule)
+                    return
+
+
+def _cool_dish(context: FindingContext) -> Iterator[FindingProposal]:
+    """A dish that stands under a lamp, in the free places that are furthest from any."""
+    lamps = [item.at_m for item in context.request.items if item.is_heater and item.is_hung]
+    dishes = [item for item in context.request.items if item.kind == "dish" and item.sides_m]
+    if not lamps or not dishes:
+        return
+    dish = min(dishes, key=lambda one: min(math.dist(one.at_m[:2], at[:2]) for at in lamps))
+    bare = context.request.model_copy(
+        update={"items": tuple(one for one in context.request.items if one.id != dish.id)}
+    )
+    around = replace(context, request=bare)
+    places = _floor_places(around, dish.sides_m, 0.5)
+    places.sort(key=lambda place: -min(math.dist(place, at[:2]) for at in lamps))
+    for x, y in places[:DISH_PLACES]:
+        at = (x, y, _floor_m(context, x, y))
+        patch = item_patch(context.request, dish.model_copy(update={"at_m": at}))
+        yield _as_moved(dish, at, patch, "The free place that is furthest from any lamp.")
+
+
+def _as_moved(
+    item: Item, at_m: tuple[float, float, float], patch: Patch, rule: str
+) -> FindingProposal:
+    """Something that is to stand elsewhere."""
+    values: Values = {"to_x_m": at_m[0], "to_y_m": at_m[1]}
+    return FindingProposal("move_item", item, values, "move", patch, rule)
 
 
 # --- hides --------------------------------------------------------------------------------------
@@ -586,6 +641,8 @@ _PROPOSERS: dict[str, Proposer] = {
     "divider mesh": _full_board,
     "no dish": lambda c: _dish(c, "no dish"),
     "furniture few dishes": lambda c: _dish(c, "furniture few dishes"),
+    "furniture gap": _closed_gap,
+    "furniture dish hot": _cool_dish,
     "no branch": _branch,
     "furniture grip": _branch,
     "furniture no leaves": _leaves,

@@ -44,6 +44,7 @@ _UNITS = {
     "wetness": "1",
     "thick_m": "m",
     "x_m": "m",
+    "to_x_m": "m",
     "l_per_h": "l/h",
     "filled_m": "m",
     "count": "1",

@@ -261,6 +261,7 @@ ChangeKind = Literal[
     "cut_out",
     "timer",
     "uv_times",
+    "move_item",
     "light_add",
     "sun_lamp",
     "dripper_add",

@@ -13,7 +13,14 @@ from husbandry.documents.request import Request
 from husbandry.documents.request_json import apply_patch, from_data, to_data
 from husbandry.findings.pets import MESH_TOP, OPEN_TOP, new_screen, pet_notes
 from husbandry.items.drippers import Dripper
-from husbandry.predict.humidity import BY_HAND, HUMIDITY, WATER_HAND_ML, clock, timetable_of
+from husbandry.predict.humidity import (
+    BY_HAND,
+    HUMIDITY,
+    WATER_HAND_ML,
+    clock,
+    damp_notes,
+    timetable_of,
+)
 from husbandry.predict.need_states import AnimalNeeds
 from husbandry.predict.pool_water import heating_for
 from husbandry.predict.predict import Prediction, predict
@@ -34,6 +41,10 @@ FOG_L_H = (0.02, 0.05, 0.1, 0.2, 0.4)
 """What foggers give, the weakest first (common practice) [l/h]."""
 PUMP_ML_S, TANK_L = 4.0, 5.0
 """Of a small misting pump (common practice) [ml/s, l]."""
+OF_THE_MEANS = frozenset({"fogger", "dries fast", "much by hand"})
+"""What is said of a fogger, of animals that dry through their skin, and of work, however well it is
+kept (design choice).
+"""
 SET_STEP_C = 0.5
 """To which a water heater's thermostat is set (common practice) [°C]."""
 
@@ -44,7 +55,14 @@ class _Damp:
 
     request: Request
     missed: float
+    said: int
+    """Findings of its air and its water."""
     effort: float
+
+    @property
+    def rank(self) -> tuple[float, int, float]:
+        """Less is better: ranges first, then what is said of it, then the work."""
+        return round(self.missed, 3), self.said, self.effort
 
 
 def with_water_heater(request: Request, needs: AnimalNeeds) -> Request:
@@ -89,15 +107,15 @@ def with_moisture(request: Request, needs: AnimalNeeds) -> tuple[Request, float]
     if needs.profile.water.drops and not drips:
         request = apply_patch(request, added_patch(dripper_over_leaves(request)))
     best: _Damp | None = None
-    for found in _ways(request, needs, keys):
-        if best is None or (found.missed, found.effort) < (best.missed - 1e-3, best.effort):
+    for found in _ways(request, needs):
+        if best is None or found.rank < best.rank:
             best = found
-        if best.missed == 0.0:
+        if best.rank[:2] == (0.0, 0):
             break
     return (request, 0.0) if best is None else (best.request, best.missed)
 
 
-def _ways(request: Request, needs: AnimalNeeds, keys: list[NeedKey]) -> Iterator[_Damp]:
+def _ways(request: Request, needs: AnimalNeeds) -> Iterator[_Damp]:
     """Each wetness without mistings, then with the best timetable."""
     amphibian = needs.profile.amphibian and needs.profile.moisture.rhythm != "even and dry"
     order = FIRST_WETNESS["even and damp" if amphibian else needs.profile.moisture.rhythm]
@@ -108,7 +126,7 @@ def _ways(request: Request, needs: AnimalNeeds, keys: list[NeedKey]) -> Iterator
             if found is None:
                 continue
             tried, prediction = found
-            yield _Damp(tried, _missed(prediction, needs, keys), n + 2.0 * misted)
+            yield _damp(tried, prediction, needs, n + 2.0 * misted)
     nightly = _too_dry(request, needs, order[0], NeedKey.HUMIDITY_NIGHT)
     daily = _too_dry(request, needs, order[0], NeedKey.HUMIDITY_DAY)
     for wetness in order[:2] if loose else ("dry",):
@@ -117,7 +135,16 @@ def _ways(request: Request, needs: AnimalNeeds, keys: list[NeedKey]) -> Iterator
             tried = _with_wetting(request, {"substrate": wetness})
             tried = _with_fogger(tried, litres, times)
             prediction = predict(tried, needs.position(tried))
-            yield _Damp(tried, _missed(prediction, needs, keys), 10.0 + litres)
+            yield _damp(tried, prediction, needs, 10.0 + litres)
+
+
+def _damp(request: Request, prediction: Prediction, needs: AnimalNeeds, effort: float) -> _Damp:
+    """A way of keeping it damp, as it is judged."""
+    keys = [key for key in HUMIDITY if key in needs.targets]
+    timetable = timetable_of(prediction, needs.targets, needs.profile)
+    notes = damp_notes(prediction, needs.targets, needs.profile, timetable)
+    said = sum(note.slug not in OF_THE_MEANS for note in notes)
+    return _Damp(request, _missed(prediction, needs, keys), said, effort)
 
 
 def _too_dry(request: Request, needs: AnimalNeeds, wetness: str, key: NeedKey) -> bool:

@@ -29,6 +29,10 @@ PATIENCE = 5
 """Enclosures that may come no nearer before the search ends (design choice)."""
 EDGED_ENOUGH = 3
 """Enclosures after which one is taken that keeps every range at its edge (design choice)."""
+AIR = frozenset({"never dry air", "never dry", "no wave", "stagnant", "misting does not keep up"})
+"""What is said of an enclosure's air and its damp."""
+AIRED_MOST = 3
+"""Enclosures that are right and yet air badly, after which the search ends (design choice)."""
 DEVICES_MOST, FLOOR_PER_DEVICE_M2 = 4, 1.5
 """Lamps and heaters of a usual enclosure, and the floor for which one more may come (design choice)
 [1, m²].
@@ -124,13 +128,21 @@ def start(
             continue
         if found is not None:
             tried.append(found)
-            if found.judged.inside or _as_good_as_it_gets(found, limits):
+            if found.judged.inside and not _airs_badly(tried):
+                break
+            if _as_good_as_it_gets(found, limits):
                 break
             if _in_vain(tried) or (len(tried) >= EDGED_ENOUGH and _closes(tried)):
                 break
     tried.sort(key=lambda one: one.rank)
     tried[:1] = [tidied(one) for one in tried[:1]]
     return Starter(tried[0] if tried else None, tuple(tried), needs, limits)
+
+
+def _airs_badly(tried: list[Fitted]) -> bool:
+    """Whether all that is right so far has air that another lid or other vents may mend."""
+    right = [one.judged for one in tried if one.judged.inside]
+    return len(right) < AIRED_MOST and all(set(one.findings) & AIR for one in right)
 
 
 def _as_good_as_it_gets(found: Fitted, limits: tuple[RoomLimit, ...]) -> bool:

@@ -308,6 +308,11 @@ def _furniture_change(change: Change, units: Units) -> str:
             return f"Fit an independent cut-out at {held}"
         case "timer":
             return f"Set the timers of all lights: on at {v['on']}, off at {v['off']}"
+        case "move_item":
+            return (
+                f"Move the {_item(change.item_name)}: {at('to_x_m')} from the left, {at('to_y_m')} from"
+                " the front"
+            )
         case "uv_times":
             return f"Set the ultraviolet’s timer: on from {v['spans']}"
         case "light_add":
