@@ -13,6 +13,7 @@ from husbandry.enclosure.equipment import MATERIALS
 from husbandry.enclosure.substrate import LAID_M
 from husbandry.enclosure.trade_size import HEIGHT_HOLDS, Sides, fits_size
 from husbandry.predict.need_states import AnimalNeeds
+from husbandry.species.care import SubstrateSpec
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 from husbandry.species.selection import need_of, speaking
@@ -31,8 +32,10 @@ NEARLY_SHUT, DAMP_VENTS_CM2 = 0.08, 12.0
 """
 CLOSED_WALLS_PCT = 60.0
 """From this lower end of humidity on an enclosure is looked for shut first (design choice) [%]."""
-SUBSTRATE_MOST = 0.45
+SUBSTRATE_MOST = 0.5
 """Of the inside height that substrate may take (design choice) [1]."""
+SHALLOWER_M = 0.005
+"""Less substrate than it wants by so much is shallow (design choice) [m]."""
 RAISED = (0.22, 0.40)
 """Of the height over the substrate to which a basking place is raised in variants (design choice)
 [1].
@@ -105,15 +108,29 @@ class Wanted:
 
     def substrate(self, height_m: float) -> dict[str, Any]:
         """Material and depth of the substrate in an enclosure of that height, as in a request."""
-        specs = speaking(self.profile.substrate, self.stage, self.approaches)
-        spec = specs[0] if specs else self.profile.substrate[0]
-        low, high = spec.depth_m.ends
-        material = material_of(spec.kinds[0])
-        if material in LAID_M:
-            return {"material": material, "depth_m": LAID_M[material][0]}
-        wished = max(low, min(high, self.profile.body.dig_bl * self.length_m))
-        depth = max(min(wished, SUBSTRATE_MOST * height_m), 0.01)
+        material = material_of(self._bed.kinds[0])
+        depth = self._wished_m
+        if material not in LAID_M:
+            depth = max(min(depth, SUBSTRATE_MOST * height_m), 0.01)
         return {"material": material, "depth_m": round(depth, 3)}
+
+    def is_shallow(self, height_m: float) -> bool:
+        """Whether an enclosure of that height is too low for the substrate that it wants."""
+        return bool(self._wished_m > self.substrate(height_m)["depth_m"] + SHALLOWER_M)
+
+    @property
+    def _bed(self) -> SubstrateSpec:
+        specs = speaking(self.profile.substrate, self.stage, self.approaches)
+        return specs[0] if specs else self.profile.substrate[0]
+
+    @property
+    def _wished_m(self) -> float:
+        """Depth of the substrate that it wants, however high its enclosure is [m]."""
+        material = material_of(self._bed.kinds[0])
+        if material in LAID_M:
+            return float(LAID_M[material][0])
+        low, high = self._bed.depth_m.ends
+        return max(low, min(high, self.profile.body.dig_bl * self.length_m))
 
 
 def wanted_of(needs: AnimalNeeds, needed_m: Sides, approaches: dict[str, str]) -> Wanted:
@@ -244,7 +261,8 @@ def _kinds(profile: Profile) -> frozenset[str]:
     kinds = frozenset().union(*(KINDS_OF[kind] for kind in profile.enclosure.kinds))
     if profile.habit == "aquatic":
         return frozenset({"tank of water"})
-    return kinds
+    # Out of an open table climbs and jumps whatever does not carry a shell.
+    return kinds if profile.group in {"tortoise", "turtle"} else kinds - {"open table"}
 
 
 def _of_the_trade(wanted: Wanted) -> list[EnclosureChoice]:
@@ -261,7 +279,14 @@ def _of_the_trade(wanted: Wanted) -> list[EnclosureChoice]:
     # A tub is for a start and for quarantine, and a cage of mesh has the room's air: each is first
     # only for what is kept so.
     late = {"tub"} if wanted.profile.enclosure.kinds[0] == "mesh" else {"tub", "cage"}
-    fitting.sort(key=lambda found: (found[1].kind in late, found[0], found[1].slug))
+    fitting.sort(
+        key=lambda found: (
+            found[1].kind in late,
+            wanted.is_shallow(found[1].height_m),
+            found[0],
+            found[1].slug,
+        )
+    )
     if not fitting:
         return []
     found = []
