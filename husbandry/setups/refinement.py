@@ -183,9 +183,9 @@ class Fitted:
         judged = self.judged
         return (
             not judged.closed,
-            judged.breached,
+            judged.breached + len(judged.dangers),
             len(judged.wrong) + judged.edged,
-            len(judged.dangers) + len(judged.findings),
+            len(judged.findings),
             judged.missed,
             -judged.chance,
         )
