@@ -96,6 +96,16 @@ TITLES = [
         ),
         None,
     ),
+    (
+        change("move_item", name="water dish", to_x_m=0.45, to_y_m=0.1),
+        "Move the water dish: 45 cm from the left, 10 cm from the front",
+        "Move the water dish: 17.7 in from the left, 3.9 in from the front",
+    ),
+    (
+        change("uv_times", spans="09:00 to 10:00, 18:00 to 19:00"),
+        "Set the ultraviolet’s timer: on from 09:00 to 10:00, 18:00 to 19:00",
+        None,
+    ),
     (change("cover_mesh", to_share=0.3), "Cover half of the open mesh: 30% left open", None),
     (
         change("larger_enclosure", length_m=1.5, depth_m=0.6, height_m=0.6),

@@ -82,6 +82,55 @@ def test_what_is_missing_is_put_in_where_it_is_free(
     assert slug not in slugs(after) and not clashes(after)
 
 
+def egg_eater(stage: str) -> Request:
+    """A whole setup for an egg-eating snake."""
+    asked = data_of(find("Dasypeltis scabra"), stage, RoomCase(21.0, 18.0, 28.0, 50.0))
+    found = start(asked).best
+    assert found is not None
+    return found.judged.request
+
+
+def moved(request: Request, kind: str, x_m: float, y_m: float) -> Request:
+    """The first item of a kind, elsewhere."""
+    data = to_data(request)
+    one = next(item for item in data["items"] if item["kind"] == kind)
+    one["at_m"] = [round(x_m, 4), round(y_m, 4), one["at_m"][2]]
+    return from_data(data)
+
+
+def test_a_dish_under_a_lamp_is_moved_away() -> None:
+    data = to_data(egg_eater("hatchling"))
+    dish = next(item for item in data["items"] if item["kind"] == "dish")
+    over = [*dish["at_m"][:2], round(data["enclosure"]["inside_m"]["height"] - 0.12, 3)]
+    held = {"set_c": 22.0, "probe": "cool_air"}
+    lamp = {"id": "heat-9", "kind": "ceramic_emitter", "power_w": 25, "at_m": over}
+    data["items"].append({**lamp, "thermostat": held})
+    hot = from_data(data)
+    assert "furniture dish hot" in slugs(hot)
+    change = next(one for one in plan(hot).changes if "furniture dish hot" in one.clears)
+    assert change.kind == "move_item" and change.price_eur == 0
+    after = apply_patch(hot, change.patch)
+    assert "furniture dish hot" not in slugs(after) and not clashes(after)
+
+
+def test_a_gap_that_holds_a_body_is_closed_by_moving_what_stands_beside_it() -> None:
+    request = egg_eater("adult")
+    hide = next(item for item in request.items if item.kind == "hide")
+    assert hide.sides_m is not None
+    # wider than its head, narrower than its body
+    trapped = moved(
+        request,
+        "hide",
+        hide.at_m[0],
+        request.enclosure.inside_m.depth - hide.sides_m[1] / 2 - 0.013,
+    )
+    assert "furniture gap" in slugs(trapped)
+    change = next(one for one in plan(trapped).changes if "furniture gap" in one.clears)
+    assert change.kind == "move_item" and change.price_eur == 0
+    after = apply_patch(trapped, change.patch)
+    assert "furniture gap" not in slugs(after) and not clashes(after)
+
+
 def test_a_light_that_burns_at_night_is_given_its_timer() -> None:
     def at_night(data: dict[str, Any]) -> None:
         for item in data["items"]:
