@@ -277,6 +277,7 @@ def _parts_of(typed: str, kind: Kind) -> list[tuple[float, str]]:
             (float(match[1].replace(",", ".").replace("−", "-")), (match[2] or "").strip())
         )
         position = match.end()
+
     return parts
 
 
@@ -447,6 +448,7 @@ def show(
             else body
         )
     body = body.replace("-", "−") if float(body) != 0 else body.lstrip("-")
+
     return f"{body} {name}" if unit and name else body
 
 
@@ -519,6 +521,7 @@ def question(
         return Doubt(sentence, next(iter(meant.values())), refused, tuple(meant))
     span = f"{show(low, entry.kind, units)} to {show(high, entry.kind, units)}"
     verb = "is not possible" if refused else "is not likely"
+
     return Doubt(f"{_article(what)} {what} of {said} {verb}: usual is {span}.", None, refused)
 
 
@@ -539,6 +542,7 @@ def _meanings(entry: QuantityEntry, usual: tuple[float, float]) -> dict[str, flo
         value = convert(entry.typed_value, entry.kind, unit)
         if usual[0] <= value <= usual[1]:
             found[f"{entry.typed_value:g} {unit}"] = value
+
     return found
 
 

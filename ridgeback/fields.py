@@ -96,6 +96,7 @@ class QuantityField(forms.CharField):
             self.doubt = question(entry, span, units=self.units, what=what)
             if self.doubt and self.doubt.refused:
                 raise ValidationError(self.doubt.sentence)
+
         return entry.value
 
 

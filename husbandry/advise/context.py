@@ -145,6 +145,7 @@ class ChangeContext:
         if not (target.low and target.high):
             return wanted
         inset = 0.1 * target.width
+
         return min(max(wanted, target.low_value + inset), target.high_value - inset)
 
     def wrong(self, key: NeedKey) -> int:
@@ -182,6 +183,7 @@ class ChangeContext:
         if z is None:
             return None
         closest = min(found, key=lambda tried: abs(tried - z))
+
         return round(z, 2), self.score_of(found[closest])
 
     def solve_added(self, item: Item, key: NeedKey, span: tuple[float, float]) -> float | None:
@@ -253,6 +255,7 @@ def item_patch(request: Request, new: Item) -> Patch:
             ]
         elif value != before[name]:  # "add" sets a member whether or not it is there
             operations.append({"op": "add", "path": f"{root}/{name}", "value": value})
+
     return tuple(operations)
 
 
@@ -334,4 +337,5 @@ def solve_falling(
             f_high = f
             f_low = f_low / 2 if side == -1 else f_low
             side = -1
+
     return x

@@ -119,6 +119,7 @@ def _floor_places(
         for y in rows
         if _is_free(context.request, x, y, size_m)
     ]
+
     return found[:PLACES_TRIED]
 
 
@@ -351,6 +352,7 @@ def _with_leaves(context: FindingContext, branch: Item) -> Patch | None:
         return None
     both = patch + leaves.patch
     after = _slugs(context, apply_patch(context.request, both))
+
     return both if after <= _slugs(context, context.request) else None
 
 
@@ -494,6 +496,7 @@ def _with_depth(request: Request, depth_m: float, *, lifted: bool) -> Request:
         for entry, item in zip(data["items"], request.items, strict=True):
             if not item.is_body and not item.is_probe and item.kind != "heat_mat":
                 entry["at_m"][2] = round(entry["at_m"][2] + more, 4)
+
     return from_data(data)
 
 
@@ -507,6 +510,7 @@ def _patch_between(request: Request, other: Request) -> Patch:
     for n, (one, two) in enumerate(zip(before["items"], after["items"], strict=True)):
         if one["at_m"][2] != two["at_m"][2]:
             found.append({"op": "replace", "path": f"/items/{n}/at_m/2", "value": two["at_m"][2]})
+
     return tuple(found)
 
 

@@ -106,6 +106,7 @@ def furniture(
         items += _dishes(profile, length_m, enclosure, substrate_m, animals)
     if profile.body.perch_share:
         items += _climbing(profile, length_m, enclosure, substrate_m)
+
     return items
 
 
@@ -138,6 +139,7 @@ def hide_size(
     wide, thick = (share * lies_m * HIDE_ROOM for share in (share_long, share_deep))
     back = profile.body.back_height_bl * length_m
     most = HIDE_MOST if len(profile.hides.places) > 1 else ONE_HIDE_MOST
+
     return (
         min(max(wide, HIDE_LEAST_M), most * enclosure["length"]),
         min(max(thick, HIDE_LEAST_M), 0.45 * enclosure["depth"]),
@@ -172,6 +174,7 @@ def _hides(
                 moist=place == "moist",
             )
         )
+
     return found
 
 
@@ -188,6 +191,7 @@ def dish_size(
     else:
         wide = thick = min(DRINK_M, max(0.5 * length_m, DISH_LEAST_M))
     most = DEEPER * max(profile.body.back_height_bl * length_m, 0.015) / WATER_SHARE
+
     return (
         min(max(wide, 0.05), DISH_MOST * enclosure["length"]),
         min(max(thick, 0.05), 0.55 * enclosure["depth"]),
@@ -240,6 +244,7 @@ def _climbing(
         (wide, wide, max(z - substrate_m - LEAF_M / 4, 0.05)),  # clear of the lamp over the branch
         plant="artificial",
     )
+
     return [branch, plant]
 
 
@@ -305,4 +310,5 @@ def dripper_over_leaves(request: Request) -> Item:
     place = [min(x_m, inside.length), min(y_m, inside.depth), z_m]
     taken = {item.id for item in request.items}
     free = next(f"dripper-{n}" for n in range(1, 99) if f"dripper-{n}" not in taken)
+
     return read_item({**begun, "id": free, "at_m": place})

@@ -68,6 +68,7 @@ def basking_lamps(context: ChangeContext) -> list[Item]:
     ]
     order = sorted(zip(landed, day.heat_model.lamps, strict=True), key=lambda pair: -pair[0])
     items = [context.request.item(lamp.item_id) for _, lamp in order]
+
     return [item for item in items if not item.is_tube and HEATERS[item.kind].beam_share > 0]
 
 
@@ -175,6 +176,7 @@ def _dimmed(context: ChangeContext, item: Item) -> Candidate:
         probe = context.request.item(held.probe_id)
         aim = round(context.near(changed).felt_by(probe).temp_c * 2) / 2
         changed = item.model_copy(update={"thermostat": held.model_copy(update={"set_c": aim})})
+
     return Candidate(
         "set_point" if only_set else "add_thermostat",
         item,

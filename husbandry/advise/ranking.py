@@ -76,6 +76,7 @@ def find_changes(context: ChangeContext) -> tuple[Change, ...]:
         if found is not None and (key not in chosen or found[0] < chosen[key][0]):
             chosen[key] = found
     ranked = sorted(chosen.values(), key=lambda pair: pair[0])
+
     return tuple(change for _, change in ranked)[:MOST]
 
 
@@ -100,6 +101,7 @@ def _in_order(proposed: Iterable[Candidate], before: Score) -> list[Candidate]:
         for n, c in enumerate(given)
         if c.near is not None and c.near.wrong <= before.wrong
     ]
+
     return [c for c in given if c.near is None] + [
         c for *_, c in sorted(searched, key=lambda row: row[:2])
     ]
@@ -140,6 +142,7 @@ def _planned(
     change = change_of(context, candidate, request, after, risk).model_copy(
         update={"puts_right": puts_right, "clears_limit": clears}
     )
+
     return _rank(candidate, before, score, grown), change
 
 
@@ -196,6 +199,7 @@ def _effects(context: ChangeContext, after: dict[NeedKey, float | None]) -> list
         found.append(
             Effect(need=key, unit=NEEDS[key].unit, before=was, after=value, direction=direction)
         )
+
     return found
 
 
@@ -209,6 +213,7 @@ def safety(stuck: FailedOn, now: FailedOn, targets: dict[NeedKey, TargetRange]) 
     surface = limit(NeedKey.SURFACE_DAY)
     cool = limit(NeedKey.COOL_AIR_DAY)
     over = [(surface, stuck.surface_c, now.surface_c), (cool, stuck.cool_air_c, now.cool_air_c)]
+
     return Safety(
         surface_c=stuck.surface_c,
         cool_air_c=stuck.cool_air_c,
@@ -230,6 +235,7 @@ def _derivation(candidate: Candidate) -> Derivation:
         )
         for key, value in candidate.values.items()
     )
+
     return Derivation(
         value=float(candidate.values[name]),
         unit=_UNITS[name],

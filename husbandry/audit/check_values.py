@@ -79,6 +79,7 @@ def read(path: Path) -> list[CheckValue]:
             f"{path.name}: a file of check values has the columns {', '.join(COLUMNS)}; missing:"
             f" {', '.join(missing)}"
         )
+
     return [
         CheckValue(**{column: (row.get(column) or "").strip() for column in COLUMNS})
         for row in reader
@@ -117,6 +118,7 @@ def stages_of(profile: Profile, words: str) -> tuple[str, ...]:
     if not places:
         return tuple(slugs)
     last = max(len(slugs) - 1, 1)
+
     return tuple(
         {
             min(slugs, key=lambda slug: abs(slugs.index(slug) / last - place)): None
@@ -206,6 +208,7 @@ def _multivitamin(profile: Profile, stages: tuple[str, ...]) -> list[Range]:
                 for rule in rules
                 if rule.product == "multivitamin"
             ]
+
     return found
 
 
@@ -397,6 +400,7 @@ def _in_profiles_unit(text: str, unit: str, kind: Kind | None, own: str) -> floa
             raise EntryError(f"“{unit}” is no unit of {kind.value}")
         inside = convert(value, kind, spelled)
         return inside / convert(1.0, kind, own) if kind is Kind.LENGTH else inside
+
     return value
 
 
@@ -452,6 +456,7 @@ def _tank(profile: Profile, row: CheckValue, stages: tuple[str, ...]) -> CheckRe
     volumes = [
         rule.min_m[0] * rule.min_m[1] * rule.min_m[2] * 1000 for rule in _rules(profile, stages)
     ]
+
     return CheckResult(
         row,
         tuple((v, v) for v in volumes),
@@ -475,6 +480,7 @@ def check(profile: Profile, row: CheckValue) -> CheckResult:
     if own is None:
         return outcome
     sources = "; ".join(str(source) for source in profile.sources(own.origin))
+
     return CheckResult(row, outcome.found, "explained", f"{own.text} ({sources})")
 
 
@@ -508,6 +514,7 @@ def _compared(profile: Profile, row: CheckValue) -> CheckResult:
         good = any(a <= high + 1e-9 and b >= low - 1e-9 for a, b in found)
     if good:
         return CheckResult(row, found, "match")
+
     return CheckResult(row, found, "literature" if row.literature and found else "miss")
 
 

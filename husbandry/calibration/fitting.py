@@ -433,6 +433,7 @@ class _Answers:
             slab = uncalibrated.basking_slab
 
             return steady.air(*uncalibrated.warm_point) if slab is None else steady.surface(slab)
+
         return steady.air(
             *(
                 uncalibrated.cool_point
@@ -467,6 +468,7 @@ class _Answers:
 
             for key, slope in zip(keys, gradient, strict=False):  # the last is the room's
                 rows[r, self.prior.keys.index(key)] += slope / one.sd
+
         return np.vstack([rows, self.prior.jacobian()])
 
 
@@ -509,6 +511,7 @@ def _fit_warmth(
         known = KnownStrengths(tuple(prior.keys), fitted.x, _inverse(slopes))
 
         return known, told, apart, far, left
+
     return KnownStrengths(), [], apart, (), []
 
 

@@ -273,6 +273,7 @@ class SteadyState:
         whole = np.zeros((len(given) + 1, len(given) + 1))
         whole[:-1, :-1] = given
         whole[-1, -1] = room_sd_k**2
+
         return whole
 
     @functools.cached_property
@@ -291,6 +292,7 @@ class SteadyState:
             rows.append((landed.aimed * self.powers_w[n], direct))
         rows.append((self.network.room, none))
         shifts = cho_solve(self.factor, np.array([row[0] for row in rows]).T, check_finite=False)
+
         return np.asarray(shifts), np.array([row[1] for row in rows]).T
 
     @functools.cached_property
@@ -347,6 +349,7 @@ def end_points(
             default=interior.substrate_depth_m,
         )
         places.append((x, min(stands + back_m, interior.height_m)))
+
     return places[0], places[1]
 
 
@@ -370,6 +373,7 @@ def _air_reading(
     weights[around] = np.outer(along, upwards)
     # through mesh the room's air sinks in where it likes: such layers are as unsure as those up high
     is_unsure = up > HIGH_AIR or heat_model.mesh_share > 0
+
     return ModelReading(
         weights, np.zeros(lamps), MODEL_SD_HIGH_AIR_K if is_unsure else MODEL_SD_AIR_K
     )
@@ -451,6 +455,7 @@ def _surface_at(
         return ModelReading(node, lamps, MODEL_SD_SURFACE_K)
     column = int(np.clip(x_m / heat_model.interior.length_m * nodes.columns, 0, nodes.columns - 1))
     node[nodes.inner["floor"][column]] = 1.0
+
     return ModelReading(node, lamps, MODEL_SD_SURFACE_K)
 
 
@@ -516,6 +521,7 @@ def _probe(
     place = cool if lamp.thermostat.probe == "cool_air" else warm
     if lamp.thermostat.air_m is not None:
         place = place[0], lamp.thermostat.air_m
+
     return _air_reading(heat_model, nodes, *place, len(deposits))
 
 
@@ -562,6 +568,7 @@ def _routines(
             duty[n] = float(np.clip((thermostat.set_c - others) / max(gain[row, n], 1e-9), 0, 1))
         if np.abs(duty - before).max() < 1e-9:
             break
+
     return duty
 
 
@@ -603,6 +610,7 @@ def solve(
         )
         if round_ < today - 1:
             films = _next_films(heat_model, nodes, films, overlaps, temps)
+
     return SteadyState(
         heat_model, nodes, films, network, factor, deposits, overlaps, powers, duty, temps
     )
@@ -635,6 +643,7 @@ def _next_films(
         left = slab.passes(film + seen)
         convection.append(film * left)
         radiation.append(seen * left)
+
     return FilmCoefficients(
         excess_k=max(float(air.mean()) - heat_model.room_c, 0.3),
         spread_k=max(0.5 * films.spread_k + 0.5 * float(air.max() - air.min()), 1.0),
@@ -670,6 +679,7 @@ def resolve(known: SteadyState, lamps: tuple[HeatSource, ...]) -> SteadyState:
         known.network.room * heat_model.room_c,
     )
     temps = cho_solve(known.factor, heat, check_finite=False)
+
     return replace(
         known,
         heat_model=heat_model,

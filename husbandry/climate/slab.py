@@ -116,6 +116,7 @@ def admittance(wave_1_m: Array, slab: HeatedSlab) -> Array:
         upwards = np.where(wave_1_m * t < 1e-6, upwards / (1 + t * upwards / k), waved)
         if layer.contact_m2k_w:
             upwards = upwards / (1 + layer.contact_m2k_w * upwards)
+
     return np.asarray(upwards)
 
 
@@ -165,6 +166,7 @@ def spot_weights(slab: HeatedSlab, field: Array, spot_m: float) -> Array:
     x = (np.arange(CELLS) - i) * slab.length_m / CELLS
     y = (np.arange(CELLS) - j) * slab.depth_m / CELLS
     inside = (np.hypot(x[:, None], y[None, :]) <= spot_m / 2).astype(float)
+
     return np.asarray(inside / inside.sum())
 
 

@@ -118,6 +118,7 @@ def affected(
         for item in (one, other):
             if item is not None:
                 found |= _moved_by(item, hours_only=_same_but_hours(one, other))
+
     return frozenset(found)
 
 
@@ -163,6 +164,7 @@ def _moved_by(item: Item, *, hours_only: bool) -> set[NeedKey]:
         found |= set(_DAMP)
     if isinstance(item, Pool):
         found.add(NeedKey.WATER_DAY)
+
     return found
 
 
@@ -186,6 +188,7 @@ def asks(
     ]
     if damp is not None and NeedKey.HUMIDITY_DAY in targets:
         found += _wave(request, damp, targets, stands[NeedKey.HUMIDITY_DAY])
+
     return tuple(found)
 
 
@@ -238,6 +241,7 @@ def _ask(
             verdict.direction, "outside the safe limit"
         )
         return ask._replace(state="wrong", why=words, value=value)
+
     return ask._replace(state="proven", value=value)
 
 
@@ -275,6 +279,7 @@ def _of_the_morning(
             value=carried.value,
             why=f"{where}, carried on from {carried.after_h:g} h to six",
         )
+
     return ask._replace(
         state="again",
         value=carried.value,
@@ -326,6 +331,7 @@ def _wave(
         found[1] = found[1]._replace(
             state="wrong", why="hardly damper than before: a line, not a wave"
         )
+
     return found
 
 
@@ -359,6 +365,7 @@ def wrong_hour(request: Request, key: NeedKey, hour: float) -> str:
             "Its lamps are off now: this is read while they burn. Of an earlier reading say when it"
             " was."
         )
+
     return ""
 
 

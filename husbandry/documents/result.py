@@ -452,6 +452,7 @@ def worst_harm(seen: PlanSummary | Plan) -> Harm:
         return "limit"
     if not seen.size.enough:
         return "size"
+
     return "none" if worst is None else "need"
 
 

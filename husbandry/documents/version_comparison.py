@@ -92,6 +92,7 @@ def difference(old: EarlierState, request: Request) -> Difference:
         was.wetting.substrate if was.wetting else None,
         (enclosure.wetting.substrate if enclosure.wetting else None),
     )
+
     return Difference(
         size=was.inside_m != enclosure.inside_m,
         sides=tuple(side for side in SIDE_NAMES if _side(was, side) != _side(enclosure, side)),
@@ -196,6 +197,7 @@ def _is_topped(one: Substrate, other: Substrate) -> bool:
     if not (one.layers and other.layers):
         return True
     alike = len(one.layers) == len(other.layers)
+
     return alike and all(
         a.parts == b.parts and b.depth_m >= a.depth_m
         for a, b in zip(one.layers, other.layers, strict=True)

@@ -101,6 +101,7 @@ def _nearest(
             if fit(days[after]):
                 return days[after]
             after += 1
+
     return None
 
 
@@ -270,6 +271,7 @@ def default_rules(
             SupplementRule(product="multivitamin", period_days=days, excludes=("calcium + D3",)),
             calcium,
         )
+
     return _vitamin_rules(approaches, pace, plan, uvb)
 
 
@@ -320,6 +322,7 @@ def _vitamin_rules(
             if dish
             else SupplementRule(product="calcium", doses=0)
         )
+
     return tuple(rules)
 
 
@@ -412,6 +415,7 @@ def _with_others(
                 would_change="The stage, the lamp, or another approach.",
             )
         )
+
     return tuple(found)
 
 

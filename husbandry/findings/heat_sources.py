@@ -64,4 +64,5 @@ def heat_source_notes(
             " dark one for the night."
         )
         return [Note(slug=DARK_BASKING, severity="care", text=text)]
+
     return []

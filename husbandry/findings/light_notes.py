@@ -73,4 +73,5 @@ def light_notes(prediction: Prediction, profile: Profile) -> list[Note]:
         found.append(
             Note(slug="length of day", severity="care", text=text, values={"hours": seen.hours})
         )
+
     return found

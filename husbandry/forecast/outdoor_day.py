@@ -240,6 +240,7 @@ def air_course(weather: Weather, solar_hours: Array, elevation_deg: Array) -> Ar
         np.cos(np.pi * (since - rising) / (24 - rising)),
     )
     mean, half = (weather.max_c + weather.min_c) / 2, (weather.max_c - weather.min_c) / 2
+
     return np.asarray(mean + half * wave)
 
 
@@ -288,6 +289,7 @@ def _states(numbers: PenNumbers, limits: _Limits, up: NDArray[np.bool_]) -> list
             found.append("cold")
         else:
             found.append("fit")
+
     return found
 
 

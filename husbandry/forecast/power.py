@@ -84,6 +84,7 @@ def power_of(request: Request) -> PowerDraw:
             mean + mean_heater,
             by_day + mean_heater,
         )
+
     return PowerDraw(load_w=load, mean_w=mean, by_day_w=by_day)
 
 
@@ -146,6 +147,7 @@ def hung_on(
         arguments: dict[str, float | str] = {"power_w": load.value, "volts": volts, "amps": amps}
         share = working(method, arguments, circuit_share(load.value, volts, amps))
         found.append(CircuitLoad(name, tuple(enclosures), load, share))
+
     return tuple(sorted(found, key=lambda hung: (-hung.load.value, hung.name)))
 
 
@@ -197,4 +199,5 @@ def together(enclosures: Mapping[str, PowerDraw]) -> HouseholdPower:
         ),
     )
     load = total("load_w", "The sum of everything that can be on at once, thermostats wide open.")
+
     return HouseholdPower(load, mean, sum(seen.by_day_w for seen in enclosures.values()), month)

@@ -72,4 +72,5 @@ def read_spans(typed: str) -> tuple[ClockSpan, ...]:
         if begin == end:
             raise ValueError(f"“{part}” ends as it begins")
         found.append(f"{begin}-{end}")
+
     return tuple(found)

@@ -91,6 +91,7 @@ def finding_changes(
             cleared |= set(change.clears)
         if looked_for >= FINDINGS_MOST:
             break
+
     return tuple(found.values())
 
 
@@ -146,6 +147,7 @@ def _change(
     risk = safety(after.context.now_failed_on, known.context.now_failed_on, known.context.targets)
     change = change_of(known.context, candidate, other, values, risk)
     gone = sorted({note.slug for note in known.notes} - {note.slug for note in after.notes})
+
     return change.model_copy(
         update={
             "clears": tuple(dict.fromkeys([slug, *gone])),

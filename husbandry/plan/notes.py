@@ -155,6 +155,7 @@ def _no_way_out(context: ChangeContext) -> bool:
         limit = target.limit_high if target is not None else None
         if limit is not None and found > limit.value + most:
             return True
+
     return False
 
 
@@ -246,6 +247,7 @@ def _patch(
         "The warm patch is shorter than the body: one strong lamp burns the back and leaves the"
         " belly cold."
     )
+
     return [
         Note(
             slug="patch",
@@ -287,6 +289,7 @@ def _warm_water(prediction: Prediction, context: ChangeContext) -> list[Note]:
             " protection."
         )
         found.append(Note(slug="water heater", severity="care", text=text))
+
     return found
 
 
@@ -314,6 +317,7 @@ def _no_safe_heat(
         " or to the animal, and no mat or panel is strong enough. Warm the room, or choose a higher"
         " enclosure, or one of glass or timber."
     )
+
     return [Note(slug="no safe heat", severity="danger", text=text)]
 
 
@@ -390,6 +394,7 @@ def company(
             )
         if rules.eats_young and grown and len(grown) < len(mine):
             said.append("Grown animals of this species eat or maim the young: apart at once.")
+
     return [Note(slug=COMPANY, severity="danger", text=text) for text in said]
 
 
@@ -448,6 +453,7 @@ def _kind_notes(profile: Profile, request: Request, prediction: Prediction) -> l
             " enough to climb out of."
         )
         found.append(Note(slug="no dish", severity="care", text=text))
+
     return [*found, *drinking(request, profile)]
 
 
@@ -483,6 +489,7 @@ def _item_notes(item: Item, prediction: Prediction) -> list[Note]:
     if item.is_tube and item.watts is not None and abs(item.watts - tube_watts(item)) > 6:
         text = f"A tube of this length usually has {tube_watts(item):g} W: check what is fitted."
         found.append(Note(slug="tube power", severity="care", text=text))
+
     return found
 
 
@@ -518,6 +525,7 @@ def _mat_notes(item: Item, prediction: Prediction) -> list[Note]:
                 values={"depth_m": depth},
             )
         )
+
     return found
 
 

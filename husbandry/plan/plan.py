@@ -68,6 +68,7 @@ def _animal(
         lead=request.lead_of(n, stage.slug),
         mass_how=body.mass.how,
     )
+
     return AnimalFound(
         name=animal.name,
         species=profile.species,
@@ -169,6 +170,7 @@ def _judged(
     basking = BaskingPlace(
         x_m=prediction.basking.x_m, y_m=prediction.basking.y_m, z_m=prediction.basking.z_m
     )
+
     return predicted, states, size, basking
 
 
@@ -229,6 +231,7 @@ def plan_with_prediction(request: Request, *, advise: bool = True) -> tuple[Plan
         damp=damp_seen(prediction, looked.targets, timetable, looked.profile),
         calibration=told_of(request, seen.lesson, prediction.position, tuple(looked.targets)),
     )
+
     return made, prediction
 
 
@@ -274,6 +277,7 @@ def _judged_again(request: Request, seen: _Seen, animals: tuple[AnimalFound, ...
     timetable = timetable_of(prediction, looked.targets, looked.profile)
     context = ChangeContext(request, prediction, looked.targets, states, size, timetable)
     said = notes(request, prediction, looked.profiles, animals, states, context)
+
     return Judgement(said, states, prediction, context)
 
 
@@ -301,4 +305,5 @@ def _body_c(prediction: Prediction, request: Request, profile: Profile, stage: s
     cool = prediction.centre(NeedKey.COOL_AIR_DAY)
     if warm is None or cool is None:
         raise ImpossibleStateError("missing: warm, cool")
+
     return (hours * (warm + cool) / 2 + (24 - hours) * prediction.night_air().temp_c) / 24

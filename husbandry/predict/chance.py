@@ -91,6 +91,7 @@ def _marginal(prediction: Prediction, key: NeedKey, target: TargetRange) -> _Mar
             if spread is None:
                 return None
             value, sd = spread.temp_c, spread.sd_k
+
     return _Marginal(value, max(sd, LEAST_SD), low, high)
 
 
@@ -162,4 +163,5 @@ def _covariance(prediction: Prediction, lamps: list[HeatSource]) -> Array:
     whole = np.zeros((len(known) + 1, len(known) + 1))
     whole[:-1, :-1] = known
     whole[-1, -1] = ROOM_SD_K**2
+
     return whole

@@ -128,6 +128,7 @@ def marks_for(damp: DayMoisture, shared: Mapping[NeedKey, TargetRange]) -> Humid
     own = shared.get(NeedKey.HUMIDITY_NIGHT)
     if own is not None:
         night = max(own.low_value, 0.0), min(own.high_value, 100.0)
+
     return marks_of(damp, day, night)
 
 
@@ -165,6 +166,7 @@ def by_hand(
     if marks is None:
         raise ImpossibleStateError("there is a timetable")
     nights = profile.moisture.rhythm == "dry by day, damp by night"
+
     return best_timetable(damp, marks, damp_nights=nights, most=BY_HAND)
 
 
@@ -176,6 +178,7 @@ def given_of(damp: DayMoisture) -> tuple[DerivationInput, ...]:
     noon = damp.day_n
     night = damp.night_n
     told = damp.wetting.logged
+
     return (
         named_value("room: humidity", room.rh_pct, "%"),
         named_value("room by day", room.day_c, "°C"),
@@ -289,6 +292,7 @@ def _add_derivations(
             "l",
             "What is sprayed in a week, and a tenth that a pump cannot draw.",
         )
+
     return found
 
 
@@ -336,6 +340,7 @@ def timetable_seen(
         return None
     nozzles = damp.wetting.nozzles_ml_s
     each = 1000 * timetable.each_kg
+
     return MistingPlan(
         verdict=timetable.verdict,
         times=tuple(clock(hour) for hour in timetable.hours),
@@ -413,6 +418,7 @@ def _spray(ml: float, damp: DayMoisture, at: str) -> Derivation | None:
     nozzles = damp.wetting.nozzles_ml_s
     if nozzles is None:
         return None
+
     return Derivation(
         value=ml / nozzles,
         unit="s",
@@ -460,6 +466,7 @@ def left_seen(damp: DayMoisture, marks: HumidityBounds | None) -> UntendedForeca
         "Days without mist, fog or poured water, until the cool end falls under its lower mark;"
         " counted from the last misting."
     )
+
     return UntendedForecast(
         low_h=left.low_h,
         substrate_days=left.substrate_days,
@@ -524,6 +531,7 @@ def damp_notes(
         said["much by hand"] = {"ml": 1000 * ledger.misted}
     if damp.request.foggers:
         said["fogger"] = {}
+
     return [
         Note(slug=slug, severity="care", text=TEXTS[slug], values=values)
         for slug, values in said.items()

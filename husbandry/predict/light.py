@@ -101,6 +101,7 @@ def _source(item: Item, request: Request) -> LightSource:
     compact = isinstance(item, UvCompact)
     passed = passes_mesh(request) if item.hangs_above_lid else 1.0
     x, y, z = item.at_m
+
     return LightSource(
         kind=(
             "tube"
@@ -147,6 +148,7 @@ def spans_of(on: Sequence[bool]) -> tuple[tuple[float, float], ...]:
         elif not burning and since is not None:
             found.append((since, m / 60))
             since = None
+
     return tuple(found)
 
 
@@ -194,6 +196,7 @@ def light_of(prediction: Prediction) -> LightSeen:
         else 0.0
     )
     leaf = daily_light(flux, hours)
+
     return LightSeen(
         float(spot[0]),
         float(cool[0]),
@@ -222,6 +225,7 @@ def leaf_of(prediction: Prediction, plant: Item) -> float:
         if sources
         else 0.0
     )
+
     return daily_light(flux, lit_hours(prediction.request))
 
 
@@ -278,6 +282,7 @@ def light_predictions(prediction: Prediction, profile: Profile) -> dict[str, Der
         )
         for plant in plants_of(prediction.request)
     }
+
     return (
         leaves
         | _in_hides(prediction, sources)
@@ -331,4 +336,5 @@ def _in_hides(prediction: Prediction, sources: tuple[LightSource, ...]) -> dict[
             sources=(_SOURCE,),
             command=f"plan FILE.json --number /predictions/{key}/value",
         )
+
     return found

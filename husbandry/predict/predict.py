@@ -172,6 +172,7 @@ class Prediction:
                 return self.damp.cool_pct[self.damp.day_n]
             case NeedKey.HUMIDITY_NIGHT if self.damp is not None:
                 return self.damp.cool_pct[self.damp.night_n]
+
         return None
 
     def reading_of(self, need: NeedKey) -> tuple[SteadyState, ModelReading] | None:
@@ -315,6 +316,7 @@ def heat_lamp(
     kind = TUBE_HEAT_KIND if item.is_tube else item.kind
     power = item.watts if item.watts is not None else tube_watts(item)
     share = passes_mesh(request) if item.hangs_above_lid else 1.0
+
     return HeatSource(
         item_id=item.id,
         heater=HEATERS[kind],
@@ -339,6 +341,7 @@ def _thermostat(
     if held is None:
         return None
     place = request.item(held.probe_id).at_m if held.probe_id is not None else None
+
     return Thermostat(
         held.set_c if hour is None else held.set_at(hour),
         held.probe,
@@ -356,6 +359,7 @@ def uv_source(item: Item, request: Request, learned: Learned = UNLEARNED) -> UvS
     """A thing as the ultraviolet model sees it."""
     lamp = UV_LAMPS[item.kind]
     hours = item.burned_h
+
     return UvSource(
         lamp=lamp,
         x_m=item.at_m[0],
@@ -416,6 +420,7 @@ def slabs_of(request: Request) -> tuple[HeatedSlab, ...]:
                     raised_m=max(z - local, 0.0),
                 )
             )
+
     return tuple(found)
 
 
@@ -447,6 +452,7 @@ def blockers_of(request: Request) -> tuple[ShadowBody, ...]:
         high = (x + half_long, y + half_deep, z + height)
         passes = FOLIAGE_PASSES if isinstance(item, PlantedItem) else 0.0
         found.append(ShadowBody(low, high, passes))
+
     return tuple(found)
 
 
@@ -482,6 +488,7 @@ def heat_model_of(
         name: MATERIALS[getattr(spec.panels, name)]
         for name in ("front", "back", "left", "right", "bottom")
     }
+
     return HeatModel(
         interior=enclosure,
         panels=Panels(top=MATERIALS[spec.lid.material], **panel),
@@ -593,6 +600,7 @@ def _basking_point(
     weights = day.surface(slab_index).spot
     if weights is None:
         raise ImpossibleStateError("every surface has one")
+
     return EnclosurePoint(
         float(weights.sum(axis=1) @ x), float(weights.sum(axis=0) @ y), slab.top_m + back_m
     )
@@ -608,6 +616,7 @@ def _finish(
 ) -> Prediction:
     left, right = _ends(day.heat_model, position)
     warm_left = day.value(day.air(*left)) >= day.value(day.air(*right))
+
     return Prediction(
         request,
         position,
@@ -679,6 +688,7 @@ def predict_near(known: Prediction, request: Request) -> Prediction:
         lamp.item_id for lamp in known.day.heat_model.lamps
     ):
         return predict(request, known.position, learned)
+
     return _finish(
         request,
         known.position,
@@ -734,6 +744,7 @@ def _in_a_room(prediction: Prediction, room_c: float, *, failed: bool) -> Failed
     surface = worst.value(
         worst.air(*prediction.warm_point) if slab is None else worst.surface(slab)
     )
+
     return FailedOn(
         surface,
         worst.value(worst.air(*prediction.warm_point)),

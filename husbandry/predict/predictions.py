@@ -109,6 +109,7 @@ def _heat_inputs(prediction: Prediction, request: Request) -> list[DerivationInp
         named_value("room by day", request.room.day_c, "°C"),
         *_told(prediction),
     ]
+
     return given
 
 
@@ -117,6 +118,7 @@ def _told(prediction: Prediction) -> list[DerivationInput]:
     if not prediction.learned.warmth.keys:
         return []
     strengths = prediction.day.heat_model.strengths
+
     return [
         *(
             named_value(
@@ -261,6 +263,7 @@ def predictions(
                 sources=(_HEAT_SOURCE,),
                 command=_command(f"routine_{lamp.item_id}"),
             )
+
     return found
 
 
@@ -288,6 +291,7 @@ def _felt(prediction: Prediction) -> dict[str, Derivation]:
                 would_change="Where it hangs: a thermostat holds its probe, not the animal.",
                 command=_command(f"felt_{item.id}"),
             )
+
     return found
 
 
@@ -303,6 +307,7 @@ def _patch(
     )
     if patch is None or target is None:
         return {}
+
     return {
         "warm_patch": Derivation(
             value=patch.longest_m,
@@ -360,6 +365,7 @@ def _uvi(prediction: Prediction) -> dict[str, Derivation]:
         if told
         else f"{_SPREAD['uv']} One reading with a UV meter narrows it more than anything else."
     )
+
     return {
         NeedKey.UVI_DAY.value: Derivation(
             value=reading.uvi,
@@ -424,6 +430,7 @@ def _uv_shares(
         sources=(_UV_SOURCE,),
         command=_command("uv_shade"),
     )
+
     return found | _uv_day(prediction, low, high)
 
 
@@ -437,6 +444,7 @@ def _uv_day(prediction: Prediction, low: float, high: float) -> dict[str, Deriva
         for item in prediction.request.items
         if item.is_uv
     )
+
     return {
         "uv_in_range": Derivation(
             value=seen.in_range_h,

@@ -190,6 +190,7 @@ class HeaterCandidate:
             if self.length_m is not None:
                 item["length_m"] = self.length_m
             found.append(item)
+
         return found
 
 
@@ -248,6 +249,7 @@ class UvCandidate:
         }
         if self.length_m:
             item |= {"length_m": self.length_m, "reflector": self.reflector}
+
         return [item]
 
 
@@ -268,6 +270,7 @@ def heater_candidates(site: Site, means: Means) -> list[HeaterCandidate]:
             allowed.append(replace(one, power_w=max(powers), sold_w=sold))
         if one.count == 1 or means.only_owned:
             allowed += _owned(one, means)
+
     return allowed
 
 
@@ -420,6 +423,7 @@ def uv_candidates(
         for power, length in _sizes(lamp, site.inside[0]):
             if means.powers(kind, (power,)) or power in means.owns(kind):
                 found += _uv_at_best(site, target, back, lamp, power, length)
+
     return [replace(one, times=times) for one in found]
 
 
@@ -495,4 +499,5 @@ def _reached(site: Site, source: UvSource, target: TargetRange) -> float:
     if not under:
         return 0.0
     values = uvi_at(source, np.full(len(under), source.x_m), source.y_m, np.array(under))
+
     return float(values.max()) / target.limit_high.value

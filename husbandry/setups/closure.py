@@ -127,6 +127,7 @@ def data_of(profile: Profile, stage: str, room: RoomCase) -> dict[str, Any]:
     (light, heavy) = spec.mass_g.ends
     months = (young + min(old, young + YOUNG_MONTHS)) / 2
     born = NOW.date() - dt.timedelta(days=round(months * DAYS_PER_MONTH))
+
     return {
         "format": FORMAT,
         "now": NOW.isoformat(),
@@ -154,6 +155,7 @@ def run_case(species: str, stage: str, room: RoomCase) -> ClosureCase:
         return plain.model_copy(update={"dead_end": True})
     judged = found.best.judged
     span = room_span(judged.request) if judged.closed else RoomSpan(0.0, 0.0)
+
     return plain.model_copy(
         update={
             "enclosure": found.best.site.choice.name,

@@ -150,6 +150,7 @@ def material_of(words: str) -> str:
     ):
         if begin.startswith(word) or f" {word}" in begin:
             return material
+
     return "soil"
 
 
@@ -186,6 +187,7 @@ def enclosure_choices(wanted: Wanted, most: int) -> list[EnclosureChoice]:
         *airy[1:],
         *covered[1:],
     ]
+
     return order[:most]
 
 
@@ -235,6 +237,7 @@ def settings_of(
     raised = [] if profile.body.perch_share else [replace(own, raised=RAISED[0])]
     if covered and wanted_of(needs, (0.0, 0.0, 0.0), approaches).damp:
         return [*covered[::-1], own, *closed]
+
     return [own, *covered[:1], *raised, _airier(own), *closed, *covered[1:]]
 
 
@@ -296,6 +299,7 @@ def _of_the_trade(wanted: Wanted) -> list[EnclosureChoice]:
             if wanted.damp and shape.mesh_share:
                 shares = [NEARLY_SHUT, HALF_COVERED, shape.mesh_share]
             found += [_choice(wanted, shape, substrate, share) for share in shares]
+
     return found
 
 
@@ -308,6 +312,7 @@ def _choice(
         "mesh": shape.mesh or None if mesh_share else None,
         "mesh_share": mesh_share,
     }
+
     return EnclosureChoice(
         shape.name,
         _spec(wanted, shape.sides_m, panels, lid, substrate),
@@ -328,6 +333,7 @@ def _spec(
     vents = round(usual * max(1.0, sides_m[0] * sides_m[1] / VENTED_M2), 1)
     if wanted.damp:
         vents = min(vents, DAMP_VENTS_CM2)
+
     return {
         "inside_m": dict(zip(("length", "depth", "height"), sides_m, strict=True)),
         "panels": panels,
@@ -375,4 +381,5 @@ def _to_measure(wanted: Wanted) -> list[EnclosureChoice]:
                 suits=True,
             )
         )
+
     return found

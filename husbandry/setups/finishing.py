@@ -84,6 +84,7 @@ def with_water_heater(request: Request, needs: AnimalNeeds) -> Request:
             item |= {"heater_w": heating.watts, "held_c": aim}
             if heating.heaters > 1:
                 item["heaters"] = heating.heaters
+
     return from_data(data)
 
 
@@ -112,6 +113,7 @@ def with_moisture(request: Request, needs: AnimalNeeds) -> tuple[Request, float]
             best = found
         if best.rank[:2] == (0.0, 0):
             break
+
     return (request, 0.0) if best is None else (best.request, best.missed)
 
 
@@ -174,6 +176,7 @@ def _with_fogger(
             "off": times[1] or "23:59",
         }
     )
+
     return from_data(data)
 
 
@@ -193,6 +196,7 @@ def _kept(
     if len(mistings) > BY_HAND or each * len(mistings) > WATER_HAND_ML:
         wetting |= {"nozzles_ml_s": PUMP_ML_S, "tank_l": TANK_L}
     tried = _with_wetting(request, wetting)
+
     return tried, predict(tried, needs.position(tried))
 
 

@@ -81,6 +81,7 @@ class MixedInteger:
         )
         if found.x is None:
             return None
+
         return RelaxedSolution(found.x, float(found.fun), found.lower.marginals)
 
     def solve(self, relaxed: RelaxedSolution) -> Solution | None:
@@ -106,6 +107,7 @@ class MixedInteger:
             if not (useful & ~promising).any():
                 return found
             return self._best(useful, table)
+
         return self._best(np.full(whole.shape, True), table)
 
     def _best(
@@ -120,6 +122,7 @@ class MixedInteger:
             constraints=LinearConstraint(matrix, low, high),
             options={"mip_rel_gap": GAP, "node_limit": NODES_MOST, "time_limit": SECONDS_MOST},
         )
+
         return None if found.x is None else Solution(found.x, float(found.fun))
 
     def _table(self) -> tuple[Any, Array, Array]:

@@ -101,6 +101,7 @@ class FoundSetup:
                 changes += 1
             else:
                 before.remove(match)
+
         return changes + len(before)
 
     @cached_property
@@ -180,6 +181,7 @@ def offered(pool: Sequence[FoundSetup]) -> list[tuple[Axis, FoundSetup]]:
         grow(taken, tuple(rest))
 
     grow([], AXES)
+
     return best
 
 

@@ -194,6 +194,7 @@ def choose(problem: ChoiceProblem) -> Answer | None:
         answer = programme.answer()
         if last or (answer is not None and not answer.missed()):
             return answer
+
     return None
 
 
@@ -307,6 +308,7 @@ def _variables(model: MixedInteger, problem: ChoiceProblem) -> _Numbers:
             + REACHED_FAR_EUR * (lamp.reached > FAR_PAST)
         )
         lamps.append(model.variable(cost, 0, 1, whole=True))
+
     return _Numbers(bought, rated, day, night, lamps)
 
 
@@ -412,6 +414,7 @@ def _holders(
         if one.night_only and not by_night:
             continue
         found[numbers.bought[k]] = needless
+
     return found
 
 
@@ -478,6 +481,7 @@ def _limits(model: MixedInteger, problem: ChoiceProblem, numbers: _Numbers) -> d
         slacks[past] = (key, "failed on")
         limit = target.limit_high.value - LIMIT_MARGIN_K - problem.room.summer_max_c
         model.row({**terms, past: -1}, -np.inf, limit)
+
     return slacks
 
 
@@ -493,6 +497,7 @@ def _ultraviolet(
         return {none: (NeedKey.UVI_DAY, "no lamp")}
     if lamps:
         model.row(lamps, 0, 0)
+
     return {}
 
 
@@ -544,4 +549,5 @@ def linear_values(
         k = column[one.place]
         day = day + linear.day[:, k] * one.power_w * by_day
         night = night + linear.night[k] * one.power_w * by_night
+
     return np.array([*day, night])

@@ -252,6 +252,7 @@ def dimmed_items(answer: Answer) -> list[dict[str, Any]]:
                 found += one.items(f"c{n}-{part}", power, on=on, off=off)
     for n, lamp in enumerate(answer.uv):
         found += lamp.items(f"uv-{n + 1}")
+
     return found
 
 
@@ -337,6 +338,7 @@ def set_points(prediction: Prediction, answer: Answer, needs: AnimalNeeds) -> di
         if pair[1] is None and pair[0] is not None and one.dark and one.probe == "warm_air":
             pair[1] = floor
         found[n] = SetPoints(*pair)
+
     return found
 
 
@@ -369,6 +371,7 @@ def _felt(
     lamps = tuple(
         replace(lamp, thermostat=held) if k == n else lamp for k, lamp in enumerate(model.lamps)
     )
+
     return steady.value(replace(steady, heat_model=replace(model, lamps=lamps)).probe(n))
 
 
@@ -439,6 +442,7 @@ class _Search:
         said = linear_values(self.answer, self.heaters, self.lamps, self.room, plain)
         keys = (*OUTPUTS, NeedKey.AIR_NIGHT)
         full = np.array([self.prediction.centre(key) or 0.0 for key in keys])
+
         return replace(plain, offset=full - said, failed_on=self._rise_scale(plain))
 
     def _rise_scale(self, plain: Linearised) -> Array:
@@ -555,6 +559,7 @@ def _polished(search: _Search, best: Fitted, rounds: int) -> Fitted:
         if found is not None and found.rank < best.rank:
             best = found
             break
+
     return best
 
 
@@ -592,6 +597,7 @@ def _refined(search: _Search, rounds: int) -> Fitted | None:
             search.remember(answer)
         if search.short >= 2 and turn >= 2:
             break
+
     return None if best is None else _settled(best, search.needs)
 
 
@@ -661,6 +667,7 @@ def _looked_at(
     risky += tuple(f"hazard {hazard.slug}" for hazard in seen_hazards(prediction))
     reached = reach_notes(prediction, needs.profile, needs.targets)
     risky += tuple(note.slug for note in reached if note.severity == "danger")
+
     return Fitted(site, answer, replace(judged, dangers=risky), problem, turn)
 
 
@@ -682,6 +689,7 @@ def _past_limits(stuck: FailedOn, needs: AnimalNeeds) -> tuple[str, ...]:
         target = needs.targets.get(key)
         if target is not None and target.limit_high and value > target.limit_high.value:
             found.append(f"failed on {key.value}")
+
     return tuple(found)
 
 
@@ -714,6 +722,7 @@ def _glanced(request: Request, needs: AnimalNeeds) -> tuple[Judged, Prediction]:
     breached = sum(verdict.limit == "breached" for verdict in verdicts.values())
     edged = sum(verdict.direction == "right" and verdict.by > 0 for verdict in verdicts.values())
     missed = sum(by for _, by in wrong.values())
+
     return Judged(request, wrong, breached, (), (), missed, edged=edged), prediction
 
 
@@ -726,6 +735,7 @@ def _begun(site: Site, needs: AnimalNeeds, goal: Goal, devices_most: int, means:
     heaters = tuple(heater_candidates(site, means))
     target = needs.targets.get(NeedKey.UVI_DAY)
     lamps = tuple(uv_candidates(site, target, prediction.basking, means))
+
     return _Search(
         site, needs, heaters, lamps, goal, devices_most, means, prediction, prediction.night
     )
@@ -754,6 +764,7 @@ def _film_lamps(site: Site) -> list[dict[str, Any]]:
         "on": NIGHT[0],
         "off": NIGHT[1],
     }
+
     return [lamp, emitter]
 
 
@@ -766,6 +777,7 @@ def _film_mat(site: Site) -> list[dict[str, Any]]:
     ]
     at = [round(max(site.spot.x_m, sides[0] / 2 + 0.005), 3), round(site.spot.y_m, 3), 0]
     size = [*sides, 0.005]
+
     return [
         {"id": "film-1", "kind": "heat_mat", "power_w": FILM_MAT_W, "at_m": at, "size_m": size}
     ]

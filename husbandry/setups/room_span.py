@@ -83,6 +83,7 @@ def in_another_room(request: Request, off_k: float) -> Request:
             "summer_max_c": max(room.summer_max_c, day_c),
         }
     )
+
     return request.model_copy(update={"room": other})
 
 
@@ -103,6 +104,7 @@ def _reach(request: Request, needs: AnimalNeeds, here: Margins, sign: int) -> fl
             return reach + SPAN_STEP_K * min(lost)
         reach = reach + SPAN_STEP_K
         before = after
+
     return reach
 
 
@@ -121,4 +123,5 @@ def _margins(request: Request, needs: AnimalNeeds, off_k: float) -> Margins:
             found[key, "low"] = value - target.low.value
         if target.high is not None:
             found[key, "high"] = target.high.value - value
+
     return found

@@ -243,13 +243,8 @@ def find_setups(
     needs = look(request)
     turned = warm_end_is_right(request)
     owned = frozenset((item.kind, float(item.watts or 0)) for item in request.items if item.warms)
-    search = _Finding(
-        request,
-        from_data(mirrored(to_data(request))) if turned else request,
-        needs,
-        progress,
-        owned,
-    )
+    here = from_data(mirrored(to_data(request))) if turned else request
+    search = _Finding(request, here, needs, progress, owned)
     as_it_is = plan(request)
     enough = as_it_is.size.enough
     remedies: tuple[Remedy, ...] = ()
@@ -274,6 +269,7 @@ def find_setups(
     if goal is None and nearest is not None:
         goal = nearest.request
     steps, put_right = ((), None) if goal is None else steps_to(request, goal)
+
     return Setups(
         offers=offers,
         steps=steps,
@@ -301,6 +297,7 @@ def _by_one_change(request: Request, made: Plan) -> Request | None:
             continue
         if judge(changed).closed:
             return changed
+
     return None
 
 
@@ -379,6 +376,7 @@ def _offer(axis: Axis, one: FoundSetup) -> SetupOffer:
     names = [name_of(item) for item in one.to_buy]
     names += ["thermostat"] * one.thermostats_to_buy
     choice = one.fitted.site.choice
+
     return SetupOffer(
         axis=axis,
         request=one.request,
@@ -430,6 +428,7 @@ def _simpler(search: _Finding) -> Rejected | None:
     if not words or len(one.fittings) >= len(fewest.fittings):
         return None
     missed = max(missed_of(one.request), key=lambda miss: miss.by, default=None)
+
     return Rejected(
         words=words,
         devices=len(one.fittings),

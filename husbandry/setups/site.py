@@ -90,6 +90,7 @@ class Site:
             if under and z_m < z + size[2] + CLEAR_M:
                 return False
         low = z_m < self.spot.z_m + self.back_m + CLEAR_M
+
         return not (low and abs(x_m - self.spot.x_m) - half_m < 2 * CLEAR_M)
 
 
@@ -130,6 +131,7 @@ def furnish(
     if branch is not None:
         x = round(max(WARM_END * sides["length"], x - basking["size_m"][0] / 2 + 0.05), 3)
     spot = EnclosurePoint(x, y, round(z + basking["size_m"][2], 4))
+
     return Site(
         {**data, "enclosure": choice.spec},
         choice,

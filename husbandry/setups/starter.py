@@ -136,6 +136,7 @@ def start(
                 break
     tried.sort(key=lambda one: one.rank)
     tried[:1] = [tidied(one) for one in tried[:1]]
+
     return Starter(tried[0] if tried else None, tuple(tried), needs, limits)
 
 

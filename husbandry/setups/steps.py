@@ -86,6 +86,7 @@ def steps_to(now: Request, then: Request) -> tuple[tuple[Step, ...], Request]:
         except DocumentError:  # one step further it can be
             missed = ()
         found.append(Step(action=action, old=old, new=new, missed=missed))
+
     return tuple(found), _done(now, then, things)
 
 
@@ -102,6 +103,7 @@ def _done(now: Request, then: Request, things: list[_Thing]) -> Request:
             kept = [item for item in state["items"] if old is None or item["id"] != old.id]
             added = [] if new is None else [_named_apart(new, kept)]
             state = {**state, "items": [*kept, *added]}
+
     return from_data(state)
 
 

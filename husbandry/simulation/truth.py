@@ -83,6 +83,7 @@ class TrueEnclosure:
                 uv[uv_key(item)] = _drawn(
                     self.seed, uv_key(item), uv_source(item, self.request).ln_sd
                 )
+
         return Learned(_known(warm), _known(uv))
 
     def steady(self, *, night: bool = False) -> SteadyState:

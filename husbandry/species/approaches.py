@@ -102,6 +102,7 @@ def questions_of(
         asked.add("rodent-size")
     if rests != "none":
         asked.add("winter-rest")
+
     return tuple(slug for slug in QUESTIONS if slug in asked)
 
 

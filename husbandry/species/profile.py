@@ -138,6 +138,7 @@ class Profile(Document):
             one.prey for one in self.food
         ):
             raise ValueError("food: whole prey is served, so it says which animals it eats")
+
         return self
 
     def __hash__(self) -> int:
@@ -261,6 +262,7 @@ def _walk(item: Any, path: str = "") -> list[tuple[str, Document]]:
     elif isinstance(item, dict):
         for key, part in item.items():
             found += _walk(part, f"{path}/{key}")
+
     return found
 
 
@@ -297,6 +299,7 @@ def _reason(error: Any) -> str:
     if error["type"] in _TYPES:
         return f"it must be {_TYPES[error['type']]}"
     reason = error["msg"].removeprefix("Value error, ")
+
     return str(reason[0].lower() + reason[1:])
 
 
@@ -340,6 +343,7 @@ def problems_of(error: ValidationError) -> list[Problem]:
         if item["type"].startswith("union_tag"):
             pointer += "/kind"
         found.append(Problem(pointer, _reason(item)))
+
     return found
 
 

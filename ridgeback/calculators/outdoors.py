@@ -139,6 +139,7 @@ def outdoors(request: KeeperRequest) -> HttpResponse:
     if form.is_valid():
         found, name = _found(request, form, room)
         context |= _shown(found, name, request.units)
+
     return render(request, "calculators/outdoors.html", context)
 
 
@@ -187,6 +188,7 @@ def _found(request: KeeperRequest, form: OutdoorForm, room: Room | None) -> tupl
         place = Place(lat=room.latitude_deg, lon=room.longitude_deg, tz=room.time_zone)
     body_m = spec.body(profile, stage).length.value / 1000
     found = outdoor_day(profile, stage, approaches, body_m, place, day, form.weather())
+
     return found, name
 
 
@@ -242,4 +244,5 @@ def _kept_in(span: PenSpan, found: OutdoorDay, temperature: Any) -> dict[str, st
     coldest = min(found.air_c[n] for n in range(len(found.air_c)) if span.holds(n))
     if found.cold_below_c is not None and coldest < found.cold_below_c:
         why += f", and stays in where the air is under {temperature(found.cold_below_c)}"
+
     return {"when": when, "why": why, "direction": "below"}

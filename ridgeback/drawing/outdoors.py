@@ -52,6 +52,7 @@ def chart(found: OutdoorDay, units: Units) -> Drawing:
         parts.append(Text(f"words-{role}", EDGE + 6, at, words))
         last = at
     said = "; ".join(f"out from {one.begin_h:.1f} to {one.end_h:.1f} h" for one in found.out)
+
     return Drawing(
         WIDTH, HEIGHT, tuple(parts), "The day in the pen", said or "not out at all", "day"
     )

@@ -232,6 +232,7 @@ def need_view(plan: Plan, need: NeedState, units: Units, now: dt.datetime) -> Ne
     ]
     earlier = need.measured is not None and need.measured.why_not == BEFORE_THE_CHANGE
     words = {"low": "from", "high": "to", "limit_low": "never under", "limit_high": "never over"}
+
     return NeedView(
         key=need.key.value,
         name=need.name,
@@ -347,6 +348,7 @@ def _animal(index: int, animal: AnimalFound, units: Units) -> AnimalView:
     decided = {"mass": "by mass", "length": "by length", "age": "by age", "nothing": "assumed"}[
         animal.stage.decided_by
     ]
+
     return AnimalView(
         name=animal.name or animal.common_name,
         kind=animal.common_name,
@@ -383,6 +385,7 @@ def _weeks_of(diet: Diet) -> tuple[tuple[DayView, ...], ...]:
         DayView(diet.first_day - dt.timedelta(days=lead - n), (), (), False, True)
         for n in range(lead)
     ] + days
+
     return tuple(tuple(padded[i : i + 7]) for i in range(0, len(padded), 7))
 
 
@@ -421,6 +424,7 @@ def _first(plan: Plan, units: Units) -> Headline:
         return Headline(worst.verdict.direction, problem, **doing)
     if not plan.size.enough:
         return Headline("below", "The enclosure is too small", **doing)
+
     return Headline("right", "In range as far as known")
 
 
@@ -437,6 +441,7 @@ def _for_now(interim: InterimSize | None, units: Units) -> str:
             " of body, as its species grows)."
         )
     lacks = [check.name for check in interim.costs]
+
     return f"{until} It lacks {get_text_list(lacks, 'and')}." if lacks else until
 
 
@@ -464,6 +469,7 @@ def _size(plan: Plan, request: Request, units: Units) -> SizeView:
     volume = Number(show(size.volume.value, Kind.VOLUME, units), "/size/volume")
     other = Number(sides(size.other_needed_m), "/size/other")
     for_now = "" if size.enough else _for_now(interim_size(request, plan), units)
+
     return SizeView(
         size.enough, needed, ", ".join(short), size.other_approach, other, volume, for_now
     )
@@ -477,6 +483,7 @@ def _zones(planned: Planned, units: Units) -> ZonesView | None:
         return None
     drawing = strips(zones, profile.body.outline, profile.nose_to_tail_m(lead.length_m), units)
     told = wording.zones(zones, units)
+
     return ZonesView(
         _safe(write(drawing)), tuple(sorted(told, key=lambda pair: pair[0] == "right"))
     )
@@ -516,6 +523,7 @@ def _light_facts(plan: Plan) -> list[tuple[str, Number]]:
         )
         for n, key in enumerate(hides, 1)
     }
+
     return [(name, Number(text, f"/predictions/{key}")) for key, (name, text) in texts.items()]
 
 
@@ -568,6 +576,7 @@ def enclosure_view(
                     Number(f"{derivation.value:.0%}", f"/predictions/{key}"),
                 )
             )
+
     return EnclosureView(
         wide=_front(planned, units, labels, WIDE),
         narrow=_front(planned, units, labels, NARROW),

@@ -39,6 +39,7 @@ def fitting_words(item: Item, units: Units) -> FittingWords:
     if item.windows:
         said.append(_hours(item))
     said += _thermostat(item, units)
+
     return FittingWords(what, ", ".join(said))
 
 
@@ -57,4 +58,5 @@ def _thermostat(item: Item, units: Units) -> list[str]:
         said.append(f"{show(held.night_set_c, Kind.TEMPERATURE, units)} at night")
     if held.cut_out_c is not None:
         said.append(f"cut-out at {show(held.cut_out_c, Kind.TEMPERATURE, units)}")
+
     return said

@@ -59,6 +59,7 @@ def form_fields(item: Item, units: Units, probes: Iterable[str]) -> dict[str, fo
             fields |= _thermostat_fields(item, units, probes)
         else:
             fields[NAMES.get(field.path, field.path)] = _form_field(item, field, units)
+
     return fields
 
 
@@ -89,6 +90,7 @@ def _form_field(item: Item, field: ItemField, units: Units) -> forms.Field:
             min_value=low,
             max_value=high,
         )
+
     return QuantityField(
         field.quantity,
         units,
@@ -182,6 +184,7 @@ def item_data(item: Item, typed: dict[str, Any], lift_m: float) -> dict[str, Any
         data["at_m"][2] = 0.0
     if isinstance(item, UvTube):
         data["power_w"] = _tube_watts(item, data["kind"], data["length_m"])
+
     return data
 
 
@@ -196,6 +199,7 @@ def _thermostat_data(typed: dict[str, Any], held: ThermostatSpec | None) -> dict
             said |= {"night_from": held.night_from, "night_to": held.night_to}
     if typed.get("cut_out") is not None:
         said["cut_out_c"] = typed["cut_out"]
+
     return said
 
 

@@ -32,6 +32,7 @@ def gap(key: NeedKey, value: float, units: Units) -> str:
             if units.temperature == "f" or number >= 9.95
             else f"{number:.1f}".removesuffix(".0")
         )
+
     return show(value, kind, units, unit=False).removesuffix(".0")
 
 
@@ -54,6 +55,7 @@ def verdict(need: NeedState, units: Units) -> str:
         )
     if v.speaks == "predicted":
         return f"predicted {words}{'' if v.sure else ', likely'}"
+
     return f"{words}{'' if v.sure else ', likely'}"
 
 
@@ -76,6 +78,7 @@ def reading_place(key: NeedKey, at_m: tuple[float, float, float] | None, units: 
     what = {Kind.UVI: "UV index"}.get(
         kind.kind, "Surface" if key is NeedKey.SURFACE_DAY else "Air"
     )
+
     return (
         f"{what}, {show(at_m[0], Kind.LENGTH, units)} from the left,"
         f" {show(at_m[2], Kind.LENGTH, units)} up"
@@ -89,6 +92,7 @@ def early(need: NeedState, units: Units) -> str:
         return ""
     read = show(found.value - found.to_come_k, Kind.TEMPERATURE, units)
     more, unit = to_reader(found.to_come_k, Kind.TEMPERATURE_DIFFERENCE, units)
+
     return (
         f"Read {found.after_h:g} h after switch-on: {read} then, about {more:.1f} {unit} still to"
         " come."
@@ -174,6 +178,7 @@ def _lamp_change(change: Change, units: Units) -> str:
             held = ", on supports" if v["what"] == "stone" and up else ""
             moved = f"{'Raise' if up else 'Lower'} the {_item(name)} to {_m(v['to_m'], units)}"
             return f"{moved} over the substrate{held}"
+
     return ""
 
 
@@ -193,6 +198,7 @@ def _uv_change(change: Change, units: Units) -> str:
         case "uv_add":
             new = f"Add a {_item(str(v['to_name']))}, {_m(v['to_length_m'], units)}, {v['place']}"
             return f"{new}, {_m(v['distance_m'], units)} above its back"
+
     return ""
 
 
@@ -207,6 +213,7 @@ def _water_change(change: Change, units: Units) -> str:
     count = float(change.values.get("count", 1))
     if count > 1:
         return f"Put {count:g} heaters of {power / count:g} W into the water, each held at {at}"
+
     return f"Put a {power:g} W heater into the water, its thermostat at {at}"
 
 
@@ -226,6 +233,7 @@ def _damp_change(change: Change, units: Units) -> str:
             return "Open vents of twice the area, low and high"
         case "cover_mesh":
             return f"Cover half of the open mesh: {float(v['to_share']):.0%} left open"
+
     return ""
 
 
@@ -258,11 +266,12 @@ def _box_change(change: Change, units: Units) -> str:
             return f"Fix a guard screen of welded wire over the top, {sides}"
         case "moist_box":
             return f"Dampen the substrate of the {_item(change.item_name)}"
+
     return ""
 
 
 def _furniture_change(change: Change, units: Units) -> str:
-    """Of furniture, substrate, sides, cut-outs, timers and light; empty for another change."""
+    """Of furniture, substrate and sides, else of switches and light; empty for another change."""
     v = change.values
 
     def at(name: str) -> str:
@@ -301,6 +310,20 @@ def _furniture_change(change: Change, units: Units) -> str:
             return f"Add {at('more_m')} of substrate{lifted}"
         case "cover_sides":
             return f"Cover from outside: {v['sides']}"
+        case "move_item":
+            return (
+                f"Move the {_item(change.item_name)}: {at('to_x_m')} from the left, {at('to_y_m')} from"
+                " the front"
+            )
+
+    return _switch_change(change, units)
+
+
+def _switch_change(change: Change, units: Units) -> str:
+    """Of cut-outs, timers and light; empty for another change."""
+    v = change.values
+
+    match change.kind:
         case "cut_out":
             held = show(float(v["set_c"]), Kind.TEMPERATURE, units)
             if float(v["count"]) > 1:
@@ -308,11 +331,6 @@ def _furniture_change(change: Change, units: Units) -> str:
             return f"Fit an independent cut-out at {held}"
         case "timer":
             return f"Set the timers of all lights: on at {v['on']}, off at {v['off']}"
-        case "move_item":
-            return (
-                f"Move the {_item(change.item_name)}: {at('to_x_m')} from the left, {at('to_y_m')} from"
-                " the front"
-            )
         case "uv_times":
             return f"Set the ultraviolet’s timer: on from {v['spans']}"
         case "light_add":
@@ -321,6 +339,7 @@ def _furniture_change(change: Change, units: Units) -> str:
             return (
                 f"Replace the {_item(change.item_name)} with a {float(v['to_w']):g} W halogen lamp"
             )
+
     return ""
 
 
@@ -358,6 +377,7 @@ def safety(change: Change, units: Units) -> str:
     if s.safe:
         return f"{reach}: still under the limit."
     cool = show(s.cool_air_c, Kind.TEMPERATURE, units, digits=0)
+
     return (
         f"{reach} and {cool} at the cool end on the hottest day: outside the safe limit, fit a"
         " cut-out."
@@ -463,6 +483,7 @@ def note(item: Note, units: Units) -> str:
                 f" {whose}.)"
             )
         return f"{item.text} There is {there}; it needs {needed}."
+
     return item.text
 
 
@@ -503,6 +524,7 @@ def _meeting(found: Zones, units: Units) -> tuple[str, str]:
             "below",
             "Where it is warm the UV is too weak: bring the tube closer, or fit a stronger one.",
         )
+
     return "below", "Warmth and UV do not overlap: hang lamp and tube closer together."
 
 
@@ -542,6 +564,7 @@ def zones(found: Zones, units: Units) -> list[tuple[str, str]]:
         told.append(_warm_hide(found))
     shares = [f"{share:.0%} {kind}" for kind, share in found.shares.items() if share >= 0.005]
     told.append(("right", f"Of the floor’s length {', '.join(shares)}."))
+
     return told
 
 

@@ -44,6 +44,7 @@ def _offer(n: int, offer: SetupOffer, job: Job, units: Units) -> dict[str, Any]:
     cost = offer.month_kwh * household.kwh_price
     price = offer.price_eur * household.euro_rate
     bought = ", ".join(_counted([*filter(None, [offer.enclosure]), *offer.to_buy]))
+
     return {
         "n": n,
         "axis": offer.axis[0].upper() + offer.axis[1:],
@@ -69,6 +70,7 @@ def _span(offer: SetupOffer, units: Units) -> str:
     high = day_c + offer.warmer_k
     if low == high:
         return "It is right in this room only: a little warmer or colder, and a need is missed."
+
     return (
         f"It stays right with the room at {show(low, Kind.TEMPERATURE, units)} to"
         f" {show(high, Kind.TEMPERATURE, units)} by day, and as much warmer or colder at night."
@@ -159,6 +161,7 @@ def _to_do(step: Step, now: Request, then: Request, units: Units) -> str:
             return f"{'Set' if old.at_m == new.at_m else 'Move'} the {new.name}: {how}."
         case "add" if new is not None:
             return f"Add: {fitting_words(new, units)}."
+
     return f"Take out the {old.name}." if old is not None else ""
 
 
@@ -181,6 +184,7 @@ def _settings(now: Request, then: Request, units: Units) -> str:
         if other.wetting.mistings:
             said.append(f"mist at {', '.join(misting.at for misting in other.wetting.mistings)}")
     words = "; ".join(said) or "set the enclosure as in the layout"
+
     return f"{words[0].upper()}{words[1:]}."
 
 
@@ -195,6 +199,7 @@ def _remedy(remedy: Remedy, request: Request, units: Units) -> str:
     now = room.night_c if remedy.part == "night" else room.day_c
     by = "at night" if remedy.part == "night" else "by day"
     value = show(remedy.value, Kind.TEMPERATURE, units, digits=0)
+
     return f"A room of {value} {by} instead of {show(now, Kind.TEMPERATURE, units, digits=0)} would do."
 
 
@@ -204,6 +209,7 @@ def setups_view(found: Setups, job: Job, units: Units) -> dict[str, Any]:
     offers = len(found.offers)
     first = len(found.offers) + len(found.misses)
     opened = [one for one in found.remedies if one.request is not None]
+
     return {
         "offers": [_offer(n, offer, job, units) for n, offer in enumerate(found.offers)],
         "misses": [_miss(offers + n, miss, job, units) for n, miss in enumerate(found.misses)],

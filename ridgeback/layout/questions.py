@@ -69,6 +69,7 @@ def rows_of(item: Item, probes: Iterable[str] = ()) -> list[NumberField]:
             choices = YES_NO if field.is_flag else field.choices
             row = NumberField(field.path, field.label, field.quantity, choices, field.required)
             found.append(row)
+
     return found
 
 
@@ -162,6 +163,7 @@ def _typed(state: dict[str, Any], typed: dict[str, Any], units: Units) -> str:
         value = read(text, row.kind, units).value if row.kind is not None else float(text)
     except (EntryError, ValueError) as why:
         return str(why)
+
     return _put_number(item, known, leaf, parent, value)
 
 
@@ -267,4 +269,5 @@ def ask(body: bytes, household: int, enclosure: int, units: Units) -> LayoutQues
         {"revision": known["revision"], "enclosure": known["enclosure"], "items": known["items"]}
     )
     kept = tried.model_copy(update={"enclosure": stood.enclosure, "items": stood.items})
+
     return dataclasses.replace(asked, request=as_tried(tried, kept))
