@@ -21,12 +21,17 @@ from husbandry.predict.chance import NO_UVI
 from husbandry.predict.light import lux_of
 from husbandry.predict.predict import REFLECTOR_GAIN, EnclosurePoint, wire_share_of
 from husbandry.setups.site import CLEAR_M, Site
+from husbandry.species.approaches import QUESTIONS
 from husbandry.targets.uv_sessions import UvTimes, uv_times
 from husbandry.targets.verdicts import TargetRange
 
 Probe = Literal["surface", "warm_air", "cool_air", ""]
 DAY, NIGHT = ("08:00", "20:00"), ("20:00", "08:00")
 ALL_DAY = UvTimes(*DAY)
+COIL_MOST_M = 0.35
+"""Length up to which a coil lamp is taken beside a tube by whoever wants a tube: it leaves a longer
+enclosure dark (common practice) [m].
+"""
 """When lamps burn in a first setup, and when they do not (common practice)."""
 LAMP_KINDS = (
     "halogen_flood",
@@ -423,6 +428,12 @@ def uv_candidates(
         for power, length in _sizes(lamp, site.inside[0]):
             if means.powers(kind, (power,)) or power in means.owns(kind):
                 found += _uv_at_best(site, target, back, lamp, power, length)
+
+    coils = [one for one in found if one.kind in COMPACT_KINDS]
+    chosen = QUESTIONS["uv-lamp"].chosen(site.request([]).approaches_of(0)).slug
+    tubes = [one for one in found if one.length_m]
+    if chosen == "tube" and tubes and site.inside[0] > COIL_MOST_M:
+        found = [one for one in found if one not in coils]
 
     return [replace(one, times=times) for one in found]
 

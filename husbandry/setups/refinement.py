@@ -116,6 +116,8 @@ SET_RANGE_C = (5.0, 70.0)
 """Set points that a thermostat has (common practice) [°C]."""
 MORE_LIGHT = 1.1
 """Of the light that is lacking, for what furniture shades (design choice) [1]."""
+FOLLOWED_M = 0.1
+"""An animal that moved by so much is lit anew (design choice) [m]."""
 HOT_SPOT = 0.45
 """Upper part of its range in which a spot is held that is to be warm over a whole body (design choice)
 [1].
@@ -403,6 +405,18 @@ class _Search:
 
     def __post_init__(self) -> None:
         self._first = self.prediction, self.night
+        self._lit_x_m = self.prediction.basking.x_m
+
+    def follow(self) -> None:
+        """Hang ultraviolet where the animal is now: without a basking place it goes with the warmth."""
+        target = self.needs.targets.get(NeedKey.UVI_DAY)
+        back = self.prediction.basking
+
+        if target is None or abs(back.x_m - self._lit_x_m) < FOLLOWED_M:
+            return
+        self.lamps = tuple(uv_candidates(self.site, target, back, self.means))
+        self._lit_x_m = back.x_m
+        self.answer = None  # it knows other lamps
 
     def anew(self, lamps_least: int, light_least_lx: float, *, hotter: bool = False) -> "_Search":
         """The same from the beginning, with so many lamps and so much light at the least; and with the basking
@@ -595,6 +609,7 @@ def _refined(search: _Search, rounds: int) -> Fitted | None:
         if answer is not None:
             search.ban_rivals()
             search.remember(answer)
+            search.follow()
         if search.short >= 2 and turn >= 2:
             break
 
