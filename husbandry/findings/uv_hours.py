@@ -21,15 +21,15 @@ SESSIONS_MOST_H, SESSIONS_LEAST_H = 2.5, 0.5
 """
 TEXTS = {
     "uv hours short": (
-        "Its ultraviolet burns for {hours:.1f} h a day. By your approach it has it all day, with shade"
+        "Its ultraviolet is on for {hours:.1f} h a day. By your approach it has it all day, with shade"
         " to choose: let it burn with its other lamps, or choose sessions."
     ),
     "uv session long": (
-        "Its ultraviolet burns for {hours:.1f} h a day. By your approach it has two sessions: set the"
+        "Its ultraviolet is on for {hours:.1f} h a day. By your approach it has two sessions: set the"
         " timer to them, or choose all day with shade."
     ),
     "uv session short": (
-        "Its ultraviolet burns for {minutes:.0f} minutes a day: less than two sessions of twenty to"
+        "Its ultraviolet is on for {minutes:.0f} minutes a day: less than two sessions of twenty to"
         " thirty minutes."
     ),
 }

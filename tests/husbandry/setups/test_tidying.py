@@ -7,7 +7,7 @@ from husbandry.plan.plan import plan
 from husbandry.predict.warm_patch import ENOUGH, trunk_m
 from husbandry.setups.closure import RoomCase, data_of
 from husbandry.setups.refinement import Judged, judge
-from husbandry.setups.starter import start
+from husbandry.setups.starter import choices_for, start
 from husbandry.species.library import find
 
 USUAL = RoomCase(21.0, 18.0, 28.0, 50.0)
@@ -55,15 +55,22 @@ def test_a_long_body_is_warmed_over_its_whole_trunk() -> None:
 @pytest.mark.parametrize("species", ["Malayopython reticulatus", "Ranoidea aurea"])
 def test_what_climbs_or_jumps_is_in_no_open_table(species: str) -> None:
     profile = find(species)
-    for stage in profile.stages[:2]:
-        request = suggested(species, stage.slug).request
-        lid = request.enclosure.lid
-        assert lid.mesh is None or lid.mesh_share <= 1
-        best = start(data_of(profile, stage.slug, USUAL)).best
-        assert best is not None and "open table" not in best.site.choice.name
+    for stage in profile.stages:
+        names = [one.name for one in choices_for(data_of(profile, stage.slug, USUAL))]
+        assert names and not any("open table" in name for name in names)
 
 
 def test_what_is_accepted_is_judged_by_the_plan() -> None:
     judged = suggested("Testudo graeca", "juvenile")
     again = judge(judged.request)
     assert (again.wrong, again.dangers, again.findings) == ({}, (), ())
+
+
+def test_ultraviolet_follows_an_animal_that_goes_with_the_warmth() -> None:
+    """It has no basking place: in a cold room its heater, and so the animal, is not where it was."""
+    profile = find("Rhacodactylus auriculatus")
+    best = start(data_of(profile, "subadult", RoomCase(18.0, 15.0, 28.0, 35.0))).best
+    assert best is not None and best.judged.closed
+    lamp = next(item for item in best.judged.request.items if item.is_uv)
+    warm = next(item for item in best.judged.request.items if item.is_heater)
+    assert abs(lamp.at_m[0] - warm.at_m[0]) < 0.2 and lamp.is_tube
