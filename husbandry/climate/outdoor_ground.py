@@ -10,6 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.linalg import solve_banded
 
+from husbandry.climate.air import STEFAN_BOLTZMANN_W_M2K4, ZERO_C_K
+
 Array = NDArray[np.float64]
 STEP_S, STEPS = 600.0, 144
 """A step, and how many a day has (design choice) [s, 1]."""
@@ -21,12 +23,8 @@ FIRST_LAYER_M, GROWS, LAYERS = 0.005, 1.35, 16
 """Thickness of the uppermost layer, each below so much thicker, and how many: 1.7 m, which no day
 reaches (design choice) [m, 1, 1].
 """
-SIGMA_W_M2K4 = 5.670e-8
-"""Stefan–Boltzmann constant (published: CODATA 2018) [W/m²K⁴]."""
 GROUND_EMISSIVITY = 0.95
 """Of soil, grass and stone (from memory: textbook tables) [1]."""
-KELVIN = 273.15
-"""Zero of Celsius (definition) [K]."""
 SHADE_PASSES = 0.12
 """Of sun and sky that still falls into the shade of a roof or a shrub (design choice) [1]."""
 
@@ -96,7 +94,7 @@ def sky_c(air_c: Array, cloud: float) -> Array:
     cloud : float
         Share of the sky that is covered [1].
     """
-    clear = 0.0552 * (air_c + KELVIN) ** 1.5 - KELVIN
+    clear = 0.0552 * (air_c + ZERO_C_K) ** 1.5 - ZERO_C_K
     return np.asarray(clear + 0.85 * cloud * (air_c - clear))
 
 
@@ -128,8 +126,8 @@ def ground_course(
 
     for _ in range(ALIKE_DAYS):
         for n in range(STEPS):
-            mean_k = (temps[0] + around[n]) / 2 + KELVIN
-            radiates = 4 * GROUND_EMISSIVITY * SIGMA_W_M2K4 * mean_k**3
+            mean_k = (temps[0] + around[n]) / 2 + ZERO_C_K
+            radiates = 4 * GROUND_EMISSIVITY * STEFAN_BOLTZMANN_W_M2K4 * mean_k**3
             net = sun[n] + radiates * (around[n] - temps[0])
             vapour = top.evaporates * max(net, 0.0)
 

@@ -6,14 +6,13 @@ import math
 import numpy as np
 import pytest
 
+from husbandry.climate.air import STEFAN_BOLTZMANN_W_M2K4, ZERO_C_K
 from husbandry.climate.daylight import day_length, sun_of
 from husbandry.climate.outdoor_ground import (
     ALIKE_DAYS,
     GROUND_EMISSIVITY,
     GROUNDS,
-    KELVIN,
     LAYERS,
-    SIGMA_W_M2K4,
     STEPS,
     Ground,
     OutdoorForcing,
@@ -108,7 +107,11 @@ def test_a_thin_insulated_face_has_the_sol_air_temperature() -> None:
     insulated = Ground("foam", "foam", 0.9, 1e-6, 1e3, 0.0)
     air, sun, sky, wind = 25.0, 700.0, 10.0, 2.0
     face = float(ground_course(insulated, steady(air, sun, sky, wind))[-1])
-    lost = GROUND_EMISSIVITY * SIGMA_W_M2K4 * ((face + KELVIN) ** 4 - (sky + KELVIN) ** 4)
+    lost = (
+        GROUND_EMISSIVITY
+        * STEFAN_BOLTZMANN_W_M2K4
+        * ((face + ZERO_C_K) ** 4 - (sky + ZERO_C_K) ** 4)
+    )
     assert face == pytest.approx(air + (0.9 * sun - lost) / film_w_m2k(wind), abs=0.3)
 
 
