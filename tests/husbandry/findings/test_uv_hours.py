@@ -130,3 +130,18 @@ def test_a_first_setup_has_the_sessions_that_were_asked_for(
     assert session_h(request) == hours
     lamps = [item for item in request.items if item.is_uv]
     assert lamps and all(item.hours_a_day == pytest.approx(2 * hours) for item in lamps)
+
+
+def test_short_sessions_are_said_in_minutes(sample: dict[str, Any]) -> None:
+    made = plan(from_data(kept(sample, "sessions", on="09:00", off="09:20")))
+    note = next(note for note in made.notes if note.slug == "uv session short")
+    assert "20 minutes a day" in note.text and note.values["hours"] == pytest.approx(1 / 3)
+
+
+@pytest.mark.parametrize("approach", ["day", "sessions"])
+def test_without_a_lamp_nothing_is_said_of_its_hours(
+    sample: dict[str, Any], approach: str
+) -> None:
+    data = kept(sample, approach)
+    data["items"] = [item for item in data["items"] if not item["kind"].startswith("t5")]
+    assert not said(plan(from_data(data)))
