@@ -13,7 +13,7 @@ from husbandry.documents.result import NeedState
 from husbandry.enclosure.sizing import SizeFound
 from husbandry.errors import DocumentError
 from husbandry.items.union import Item
-from husbandry.predict.exposure import DAY_HOUR
+from husbandry.predict.exposure import day_times
 from husbandry.predict.humidity import HUMIDITY
 from husbandry.predict.predict import Prediction, failed_on, predict, predict_near
 from husbandry.species.needs import NeedKey
@@ -215,18 +215,12 @@ class ChangeContext:
 
     def day_times(self) -> dict[str, str]:
         """The times of the lamps that are there, or the usual twelve hours."""
-        on, off = self._day
+        on, off = day_times(self.request)
         return {"on": on, "off": off}
 
     def uv_times(self) -> dict[str, object]:
         """The same for ultraviolet: in sessions where the keeper's approach has them."""
-        return uv_times(self.request, self._day).as_item()
-
-    @property
-    def _day(self) -> tuple[str, str]:
-        lamps = [t for t in self.request.items if t.timer and t.lit_at(DAY_HOUR)]
-        lamp = next((t for t in lamps if not t.is_uv), lamps[0] if lamps else None)
-        return (lamp.timer if lamp is not None else None) or ("08:00", "20:00")
+        return uv_times(self.request, day_times(self.request)).as_item()
 
 
 def at_height(item: Item, z_m: float) -> Item:

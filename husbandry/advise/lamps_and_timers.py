@@ -14,7 +14,7 @@ from husbandry.findings.heat_sources import is_dark_heater
 from husbandry.items.thermostats import ThermostatSpec
 from husbandry.items.timers import hours_of
 from husbandry.items.union import read_item
-from husbandry.predict.exposure import DAY_HOUR, NIGHT_HOUR
+from husbandry.predict.exposure import NIGHT_HOUR, day_times
 from husbandry.species.needs import NeedKey
 from husbandry.targets.uv_sessions import UvTimes, uv_times
 
@@ -121,7 +121,7 @@ def uv_timers(context: FindingContext) -> Iterator[FindingProposal]:
 
     if not lamps:
         return
-    times = uv_times(context.request, _hours_lit(context))
+    times = uv_times(context.request, day_times(context.request))
     patch: Patch = ()
     for item in lamps:
         set_so = item.model_copy(update={**times._asdict()})
@@ -135,20 +135,13 @@ def uv_timers(context: FindingContext) -> Iterator[FindingProposal]:
     yield FindingProposal("uv_times", lamps[0], values, "move", patch, rule)
 
 
-def _hours_lit(context: FindingContext) -> tuple[str, str]:
-    """When its lamps are switched on and off; else twelve hours."""
-    lamps = [t for t in context.request.items if t.timer and t.lit_at(DAY_HOUR)]
-    lamp = next((t for t in lamps if not t.is_uv), lamps[0] if lamps else None)
-    return (lamp.timer if lamp is not None else None) or ("08:00", "20:00")
-
-
 def light_bar(context: FindingContext) -> Iterator[FindingProposal]:
     """A bar of white light over the place where it basks."""
     inside = context.request.enclosure.inside_m
     spot = context.prediction.basking
     length = round(min(0.3, 0.5 * inside.length), 3)
     x = min(max(spot.x_m, length / 2 + 0.01), inside.length - length / 2 - 0.01)
-    on, off = _hours_lit(context)
+    on, off = day_times(context.request)
     for power in LIGHT_BAR_W:
         item = read_item(
             {
@@ -179,7 +172,7 @@ def sun_lamp(context: FindingContext) -> Iterator[FindingProposal]:
     nearest = min(dark, key=lambda item: math.dist(item.at_m[:2], (spot.x_m, spot.y_m)))
     had = nearest.model_dump(mode="json", exclude_none=True)
     stem = {name: had[name] for name in ("id", "at_m", "thermostat", "above_lid") if name in had}
-    on, off = _hours_lit(context)
+    on, off = day_times(context.request)
     powers = HEATERS["halogen_flood"].watts
     for power in sorted(powers, key=lambda watts: abs(watts - (nearest.watts or 0.0))):
         item = read_item({**stem, "kind": "halogen_flood", "power_w": power, "on": on, "off": off})

@@ -19,10 +19,11 @@ SESSIONS_MOST_H, SESSIONS_LEAST_H = 2.5, 0.5
 """Two sessions of twenty minutes to one hour, with some time to spare (common practice, no source)
 [h].
 """
+FLOOD = " A lamp that warms as well stays on for its warmth: give the sessions by a tube instead."
 TEXTS = {
     "uv hours short": (
         "Its ultraviolet is on for {hours:.1f} h a day. By your approach it has it all day, with shade"
-        " to choose: let it burn with its other lamps, or choose sessions."
+        " to choose: let it be on with its other lamps, or choose sessions."
     ),
     "uv session long": (
         "Its ultraviolet is on for {hours:.1f} h a day. By your approach it has two sessions: set the"
@@ -56,4 +57,6 @@ def uv_hours_notes(
         return
 
     text = TEXTS[slug].format(hours=lit_h, minutes=60 * lit_h)
+    if by_sessions and any(item.is_uv and item.is_heater for item in prediction.request.items):
+        text += FLOOD
     yield Note(slug=slug, severity="care", text=text, values={"hours": lit_h})

@@ -14,6 +14,8 @@ DAY_HOUR, NIGHT_HOUR = 13.0, 3.0
 """Hours that stand for day and night when timers are asked: lamps have long been on, and long been
 off (design choice).
 """
+USUAL_DAY = ("08:00", "20:00")
+"""Where no lamp says (common practice)."""
 STEP_MIN = 5
 """Sessions are told apart to so many minutes (design choice) [min]."""
 STEPS_AN_HOUR = 60 // STEP_MIN
@@ -35,6 +37,13 @@ class UvDay(NamedTuple):
 def lit_at(lamps: Sequence[Item], hour: float) -> list[Item]:
     """Those of several items whose timers have them on at an hour."""
     return [item for item in lamps if item.lit_at(hour)]
+
+
+def day_times(request: Request) -> tuple[str, str]:
+    """When the lamps of its day go on and off, those for ultraviolet alone asked last; else twelve hours."""
+    lamps = [item for item in request.items if item.timer and item.lit_at(DAY_HOUR)]
+    lamp = next((item for item in lamps if not item.is_uv), lamps[0] if lamps else None)
+    return (lamp.timer if lamp is not None else None) or USUAL_DAY
 
 
 def exposure_hour(request: Request) -> float:

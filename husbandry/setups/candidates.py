@@ -476,9 +476,8 @@ def _uv_at_best(
             reaches = [_reached(site, replace(source, z_m=float(z)), target) for z in heights]
             past = np.array(reaches) > 1
 
-            for n in np.lexsort(
-                (off, past)
-            ):  # within the limit wherever it can climb, then the aim
+            # within the limit wherever it can climb, then nearest to the aim
+            for n in np.lexsort((off, past)):
                 z, uvi = float(heights[n]), float(values[n])
                 if not INSIDE[0] * target.low_value <= uvi <= INSIDE[1] * target.high_value:
                     continue

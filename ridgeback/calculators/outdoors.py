@@ -24,6 +24,7 @@ from husbandry.forecast.outdoor_day import (
     why_not,
 )
 from husbandry.items.timers import clock_of
+from husbandry.methods import find
 from husbandry.quantity import Kind, Units, show
 from husbandry.species.library import library
 from husbandry.species.stages import stage_of
@@ -44,6 +45,8 @@ GROUNDS = [
     ("sand", "dry sand"),
     ("stone", "stone slabs"),
 ]
+METHODS = ("solar_elevation", "clear_sky_irradiance", "cloud_share", "clear_sky_uvi")
+"""Named methods that its numbers come from."""
 USUAL_MAX_C, USUAL_MIN_C = 24.0, 13.0
 """A day to begin with (design choice) [°C]."""
 PEN: dict[PenNeed, str] = {
@@ -213,6 +216,7 @@ def _shown(found: OutdoorDay, name: str, units: Units) -> dict[str, Any]:
             ("UV index at its highest", f"{found.most_uvi:.1f}"),
         ],
         "burns": found.hottest_c > 55,
+        "workings": [(find(name).rule, str(find(name).source)) for name in METHODS],
         "strong_uv": found.strong_uv,
         "uvi_limit": found.uvi_limit,
         "pen": [
