@@ -293,7 +293,7 @@ def solve_falling(
     low: float,
     high: float,
     *,
-    today: int = 9,
+    iterations: int = 9,
 ) -> float | None:
     """Where a falling function meets a target between two ends: regula falsi with halving
     (Illinois).
@@ -313,7 +313,7 @@ def solve_falling(
         return high
     side = 0
     x = low
-    for _ in range(today):
+    for _ in range(iterations):
         x = (low * f_high - high * f_low) / (f_high - f_low)
         value = value_at(x)
         if value is None:

@@ -70,9 +70,9 @@ def first_that_reaches(
 
     Parameters
     ----------
-    known : Outcome
+    known : Prediction
         The enclosure without it.
-    heaters : iterable of Thing
+    heaters : iterable of Item
         From the one that is preferred to the one that is tried last; thermostats are left out
         while its full power is looked at.
     reached_c : callable

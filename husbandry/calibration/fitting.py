@@ -138,7 +138,7 @@ def learn(request: Request, looked: AnimalNeeds) -> CalibrationResult:
     Parameters
     ----------
     request : Request
-    looked : Looked
+    looked : AnimalNeeds
         Who lives there: readings are of places at the animal.
     """
     if not request.readings:
@@ -416,7 +416,7 @@ class _Answers:
                 )
                 heat_model = heat_model_of(stood, hour, room_c, position, learned)
                 self._solved[n, night] = solve(
-                    heat_model, start=self._films[n, night], today=_ROUNDS
+                    heat_model, start=self._films[n, night], iterations=_ROUNDS
                 )
                 self._films[n, night] = self._solved[n, night].films
             self._at = ln.tobytes()

@@ -573,16 +573,20 @@ def _routines(
 
 
 def solve(
-    heat_model: HeatModel, *, today: int = PICARD_ROUNDS, start: FilmCoefficients | None = None
+    heat_model: HeatModel,
+    *,
+    iterations: int = PICARD_ROUNDS,
+    start: FilmCoefficients | None = None,
 ) -> SteadyState:
     """Steady temperatures with the heating as given.
 
     Parameters
     ----------
-    enclosure : Enclosure
-    rounds : int
-        Rounds of the iteration on the temperature-dependent films.
-    start : Films
+    heat_model : HeatModel
+        The enclosure, its lamps and the room around it.
+    iterations : int
+        On the temperature-dependent films.
+    start : FilmCoefficients, optional
         Films of a similar enclosure, to begin from.
     """
     nodes = number_nodes(len(heat_model.slabs), heat_model.laws)
@@ -600,7 +604,7 @@ def solve(
             interior.footprint_m2 + (interior.length_m + interior.depth_m) * interior.air_height_m
         )
         films = FilmCoefficients.first_guess(len(heat_model.slabs), float(nominal.sum()) / sides)
-    for round_ in range(today):
+    for n in range(iterations):
         network = assemble(heat_model, nodes, films, overlaps)
         factor = cho_factor(network.matrix, check_finite=False)
         duty = _routines(heat_model, nodes, films, deposits, factor, network.room, nominal)
@@ -608,7 +612,7 @@ def solve(
         temps = cho_solve(
             factor, network.room * heat_model.room_c + powers @ heat, check_finite=False
         )
-        if round_ < today - 1:
+        if n < iterations - 1:
             films = _next_films(heat_model, nodes, films, overlaps, temps)
 
     return SteadyState(

@@ -132,7 +132,7 @@ def timetable(
     ----------
     place_c : sequence
         Temperature at the place that the marks are of, step by step [°C].
-    marks : Marks
+    marks : HumidityBounds
         Between which it is to stay there.
     allowed : pair
         First and last hour at which it may be misted [h].

@@ -236,7 +236,7 @@ def run(
 
     Parameters
     ----------
-    start : Stores, optional
+    start : WaterStores, optional
         Where the water is; by default the room's vapour, and substrate as wet as it is said to be.
     fine_s : float
         Longest step while a film, dew or fog is there [s].
@@ -383,7 +383,7 @@ def settle(
 
     Parameters
     ----------
-    start : Stores, optional
+    start : WaterStores, optional
         Of a day much like it, which it settles from in fewer days.
     """
     frozen = _frozen(interior, forcing)

@@ -143,7 +143,7 @@ def bed_of(
     ----------
     area_m2 : float
         Inside floor [m²].
-    layers : sequence of Layer
+    layers : sequence of SubstrateLayer
         From below.
     buried_l : float
         What bodies stand in the bed, taken off its upper layer [l].

@@ -123,7 +123,7 @@ def room_left(
     ----------
     body_length_m : float
         Of the largest animal, of the kind the profile counts in [m].
-    standing : sequence of Standing
+    standing : sequence of FloorItem
         What stands in the enclosure already. What is still missing of hides and water is counted at
         the size its species needs;
         a basking stone is walked on, so it takes no floor.

@@ -62,7 +62,7 @@ def worry(
     ----------
     hunger : int
         How long its species and stage bear it [days].
-    fed : sequence of Fed
+    fed : sequence of GivenMeal
         Meals offered of late.
     trend : float or None
         Change of mass in 90 days [%].

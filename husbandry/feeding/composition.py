@@ -353,7 +353,7 @@ def lists(profile: Profile, stage: str, approaches: Mapping[str, str]) -> GreenL
 
     Returns
     -------
-    Lists or None
+    GreenLists or None
         None for what eats no plants.
     """
     if not profile.foods & {"greens", "grass"}:

@@ -402,7 +402,7 @@ def meal_plans(
 
     Parameters
     ----------
-    lead : Lead
+    lead : MealAdjustment
         What moves them to its condition and to what it goes through.
     mass_how : str
         How its mass is known: measured, estimated or typical (`growth.body`).

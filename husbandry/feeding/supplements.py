@@ -115,7 +115,7 @@ def schedule(
 
     Parameters
     ----------
-    rules : tuple of Rule
+    rules : tuple of SupplementRule
         In order of priority; the filling rule (`doses` 0) last.
     feedings : list of date
         Days with something to dust, rising.

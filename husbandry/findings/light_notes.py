@@ -8,11 +8,10 @@ from husbandry.documents.result import Note
 from husbandry.findings.planting import kind_of
 from husbandry.items.furnishings import Hide
 from husbandry.predict.light import (
-    BRIGHT_LX,
-    BRIGHT_SHARE,
     PLANT_LIGHT,
     basks,
     leaf_of,
+    least_basking_lx,
     light_of,
     light_sources,
     plants_of,
@@ -43,14 +42,14 @@ def light_notes(prediction: Prediction, profile: Profile) -> list[Note]:
     seen = light_of(prediction)
     span = profile.photoperiod_h.span
     found = dark
-    if basks(profile) and seen.basking_lx < BRIGHT_SHARE * BRIGHT_LX:
+    least_lx = least_basking_lx(profile)
+    if basks(profile) and seen.basking_lx < least_lx:
         text = (
             "Dim for an animal that basks by day: brightness belongs where the warmth is. A bar of"
             " white light brings it there; ultraviolet tubes alone are dim."
         )
-        found.append(
-            Note(slug="dim basking", severity="care", text=text, values={"lux": seen.basking_lx})
-        )
+        values = {"lux": seen.basking_lx, "least_lx": least_lx}
+        found.append(Note(slug="dim basking", severity="care", text=text, values=values))
     if (
         basks(profile)
         and seen.dim_share == 0

@@ -33,6 +33,8 @@ from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 from husbandry.species.selection import speaking
 
+WADED_M = 0.05
+"""Shallower water is waded in, not swum in (common practice, no source) [m]."""
 BASIN_FIT = 0.8
 """Water may be so much smaller than its species’ rule on each side: bodies bend (design choice)
 [1].
@@ -196,7 +198,7 @@ def wrong_waters(request: Request, profile: Profile, length_m: float) -> list[Fu
                     "A dish stands under a lamp: its water warms, fouls and is gone by evening.",
                 )
             )
-    return [*found, *_lies_in(request, profile, length_m), *_lives_in(request, profile)]
+    return [*found, *_lies_in(request, profile, length_m), *_lives_in(request, profile, length_m)]
 
 
 def _rim_m(request: Request, pool: Item) -> float:
@@ -229,7 +231,19 @@ def _lies_in(request: Request, profile: Profile, length_m: float) -> list[Furnis
     ]
 
 
-def _lives_in(request: Request, profile: Profile) -> list[FurnishingFinding]:
+def least_depth_m(profile: Profile, length_m: float) -> float:
+    """Depth of water that a body of that length swims in: the species' own once it is grown, and less
+    in proportion before; never less than what a body is under in [m].
+    """
+    span = profile.enclosure.water_depth_m
+    if span is None or span.low is None:
+        return 0.0
+    grown_m = (profile.grown.length_mm[profile.body.length_kind].low or 0.0) / 1000
+    share = min(length_m / grown_m, 1.0) if grown_m else 1.0
+    return max(share * span.low, min(WADED_M, span.low))
+
+
+def _lives_in(request: Request, profile: Profile, length_m: float) -> list[FurnishingFinding]:
     """The share of the floor and the depth that its species wants of water."""
     share = profile.enclosure.water_share
     span = profile.enclosure.water_depth_m
@@ -254,7 +268,8 @@ def _lives_in(request: Request, profile: Profile) -> list[FurnishingFinding]:
         )
         found.append(FurnishingFinding("pool small", pools[0].id, text))
     deepest = max(pools, key=water_m)
-    low, high = span.ends if span is not None else (0.0, math.inf)
+    low = least_depth_m(profile, length_m)
+    high = span.ends[1] if span is not None else math.inf
     if water_m(deepest) < BASIN_FIT * low:
         text = "The water is shallower than its species swims in."
         found.append(FurnishingFinding("pool shallow", deepest.id, text, water_m(deepest), low))

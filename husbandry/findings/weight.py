@@ -144,7 +144,7 @@ def weight_of(
     ----------
     stand_kg, stand_m : float
         Mass and height of what it stands on [kg, m].
-    bed : Bed, optional
+    bed : SubstrateBed, optional
         Its substrate as counted already; else it is counted here from the layers that were named.
     """
     inside = request.enclosure.inside_m

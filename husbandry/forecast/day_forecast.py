@@ -201,7 +201,9 @@ def _enclosure(request: Request) -> _Enclosure:
     )
     same = len(prediction.day.films.slab_convection) == len(heat_model.slabs)
     # Films of the day that is lived, not of one with the night's heaters burning as well.
-    steady = solve(heat_model, start=prediction.day.films, today=1) if same else solve(heat_model)
+    steady = (
+        solve(heat_model, start=prediction.day.films, iterations=1) if same else solve(heat_model)
+    )
     warm = prediction.warm_point
     cool = prediction.cool_point
     slab = prediction.basking_slab
@@ -427,7 +429,7 @@ def day_of(request: Request, assumed: ScenarioAssumptions | None = None) -> DayF
 
     Parameters
     ----------
-    assumed : Assumed, optional
+    assumed : ScenarioAssumptions, optional
         How long the power is cut, how cold the room would fall, how long and how hot a heat wave
         is.
     """

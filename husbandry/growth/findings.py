@@ -64,7 +64,7 @@ def findings(
 
     Parameters
     ----------
-    weights : sequence of Weight
+    weights : sequence of WeightRecord
         In any order; those after `today` are not looked at.
     """
     ordered = sorted(

@@ -142,7 +142,7 @@ def fit(weights: Sequence[WeightRecord]) -> GrowthFit | None:
 
     Parameters
     ----------
-    weights : sequence of Weight
+    weights : sequence of WeightRecord
         In any order; several on one day are averaged.
     """
     import warnings

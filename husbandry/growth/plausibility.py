@@ -64,7 +64,7 @@ def question_mass(
 
     Parameters
     ----------
-    entry : Entry
+    entry : QuantityEntry
         As it was typed [g].
     last : (date, g), optional
         The weighing before.
@@ -129,7 +129,7 @@ def question_length(
 
     Parameters
     ----------
-    entry : Entry
+    entry : QuantityEntry
         As it was typed [m].
     last : (date, mm), optional
         The measuring before.

@@ -143,7 +143,7 @@ def growth_of(
 
     Parameters
     ----------
-    weights : sequence of Weight
+    weights : sequence of WeightRecord
         In any order.
     lengths : sequence of (date, mm)
         Of the kind the body is counted in, in any order [mm].

@@ -346,7 +346,7 @@ def buying(
 
     Parameters
     ----------
-    owned : sequence of Owned
+    owned : sequence of OwnedEnclosure
         Enclosures that the keeper has and that stand free: they cost nothing.
     coming : sequence of Milestone, optional
         The stages to come, where they are known already.

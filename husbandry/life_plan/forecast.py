@@ -165,7 +165,7 @@ def events(
 
     Parameters
     ----------
-    enclosure : Owned, optional
+    enclosure : OwnedEnclosure, optional
         The enclosure it lives in.
     south : bool
         Whether its winter is that of the southern half of the Earth.

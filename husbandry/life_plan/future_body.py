@@ -191,7 +191,7 @@ def future(
 
     Parameters
     ----------
-    weights : sequence of Weight
+    weights : sequence of WeightRecord
         Where there are none, the animal's own mass is taken as of `today`.
     lengths : sequence of (date, mm)
         Of the kind the body is counted in [mm].

@@ -37,6 +37,10 @@ BRIGHT_SHARE = 0.5
 """Of what is bright: under that a basking place is dim (design choice) [1]."""
 BRIGHT_LX = 10_000.0
 """Where a basker lies it should be at least so bright (common practice: 10 000 to 30 000) [lx]."""
+HALF_SHADE_UVI, HALF_SHADE_LX = 2.0, 5_000.0
+"""What seeks no higher ultraviolet index lives in broken light: so much is bright for it (common
+practice, no source; a forest floor has some 1 to 10 % of the light over it) [1, lx].
+"""
 DIM_LX = 1_000.0
 """And somewhere darker than that (common practice) [lx]."""
 PLANT_LIGHT = (
@@ -75,6 +79,15 @@ def basks(profile: Profile) -> bool:
         need.need is NeedKey.UVI_DAY and (need.high or 0.0) >= 2.0 for need in profile.needs
     )
     return surface and strong
+
+
+def least_basking_lx(profile: Profile) -> float:
+    """Light under which the basking place of an animal of that species is dim [lx]."""
+    sunny = any(
+        need.need is NeedKey.UVI_DAY and (need.high or 0.0) > HALF_SHADE_UVI
+        for need in profile.needs
+    )
+    return BRIGHT_SHARE * (BRIGHT_LX if sunny else HALF_SHADE_LX)
 
 
 def light_sources(request: Request) -> tuple[LightSource, ...]:

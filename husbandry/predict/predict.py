@@ -738,7 +738,7 @@ def _in_a_room(prediction: Prediction, room_c: float, *, failed: bool) -> Failed
     worst = solve(
         replace(prediction.day.heat_model, lamps=tuple(lamps), room_c=room_c),
         start=prediction.day.films,
-        today=2,
+        iterations=2,
     )
     slab = worst.hottest_slab()
     surface = worst.value(

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
 from husbandry.advise.furniture import WARM_END
 from husbandry.advise.panels_and_mats import MATS_M
@@ -27,12 +28,14 @@ from husbandry.targets.verdicts import TargetRange
 
 Probe = Literal["surface", "warm_air", "cool_air", ""]
 DAY, NIGHT = ("08:00", "20:00"), ("20:00", "08:00")
+"""When lamps burn in a first setup, and when they do not (common practice)."""
 ALL_DAY = UvTimes(*DAY)
 COIL_MOST_M = 0.35
 """Length up to which a coil lamp is taken beside a tube by whoever wants a tube: it leaves a longer
 enclosure dark (common practice) [m].
 """
-"""When lamps burn in a first setup, and when they do not (common practice)."""
+BAR_CLEAR_M = 0.06
+"""Of a light bar over a back: it is warm to the hand, and burns nobody (design choice) [m]."""
 LAMP_KINDS = (
     "halogen_flood",
     "halogen_spot",
@@ -68,6 +71,10 @@ TUBE_USUAL_W = 120.0
 """Stronger ones are for rooms and sheds (common practice, no source) [W]."""
 OVER_MESH_M = (0.02, 0.10, 0.22)
 """Heights over a mesh lid that are tried (design choice) [m]."""
+OVER_MESH_BELOW_M = 0.8
+"""In enclosures of less length an emitter for the air may lie on the mesh where none has room under it
+(design choice) [m].
+"""
 MAT_LONG = 0.45
 """Of the length that a mat may lie under: the other end stays cool (common practice) [1]."""
 MAT_SUBSTRATE_M = 0.06
@@ -317,6 +324,7 @@ def _over_the_basking_place(site: Site) -> Iterator[HeaterCandidate]:
 
 def _for_the_air(site: Site) -> Iterator[HeaterCandidate]:
     long, deep, high = site.inside
+    emitters_over = site.has_mesh and long < OVER_MESH_BELOW_M
     for share in ALONG:
         x = round(share * long, 3)
         probe = _end(share)
@@ -325,12 +333,14 @@ def _for_the_air(site: Site) -> Iterator[HeaterCandidate]:
             ("infrared_panel", high - 0.03),
         ):
             clear = z > site.choice.substrate_m + 0.12 and 0.05 < x < long - 0.05
-            if clear and site.free(x, 0.5 * deep, z):
-                at = (x, round(0.5 * deep, 3), round(z, 3))
-                for count in (1, *BANKS) if long > BANK_FROM_M else (1,):
-                    yield _any_power(HeaterCandidate(kind, 0.0, *at, probe=probe, count=count))
-                if share == NIGHT_ALONG:
-                    yield _any_power(HeaterCandidate(kind, 0.0, *at, probe=probe, night_only=True))
+            above = not (clear and site.free(x, 0.5 * deep, z))
+            if above and not (emitters_over and kind == "ceramic_emitter"):
+                continue
+            at = (x, round(0.5 * deep, 3), round(high + OVER_MESH_M[0] if above else z, 3), above)
+            for count in (1, *BANKS) if long > BANK_FROM_M else (1,):
+                yield _any_power(HeaterCandidate(kind, 0.0, *at, probe=probe, count=count))
+            if share == NIGHT_ALONG:
+                yield _any_power(HeaterCandidate(kind, 0.0, *at, probe=probe, night_only=True))
 
 
 def _counts(long_m: float) -> tuple[int, ...]:
@@ -378,7 +388,7 @@ def _light_bars(site: Site) -> Iterator[HeaterCandidate]:
     spot = site.spot
     back = EnclosurePoint(spot.x_m, spot.y_m, spot.z_m + site.back_m)
     long, deep, high = site.inside
-    if high - 0.04 <= site.spot.z_m + site.back_m + CLEAR_M or long < 0.34:
+    if high - 0.04 <= site.spot.z_m + site.back_m + BAR_CLEAR_M or long < 0.34:
         return
     length = round(min(0.3, 0.5 * long), 3)
     for share in (WARM_END, 0.35, 0.66):
@@ -421,16 +431,21 @@ def uv_candidates(
     if target is None or target.low_value <= 0:
         return []
     found: list[UvCandidate] = []
-    times = uv_times(site.request([]), DAY)
+    bare = site.request([])
+    times = uv_times(bare, DAY)
+    wire = wire_share_of(bare)
     for kind, lamp in UV_LAMPS.items():
-        if times.also_on and not lamp.is_tube and kind not in COMPACT_KINDS:
+        warms = not lamp.is_tube and kind not in COMPACT_KINDS
+        if warms and times.also_on:
             continue  # what warms as well burns with the day
+        if warms and not site.basks_in_light and not means.owns(kind):
+            continue  # bright and hot, over what looks for warmth in the dark
         for power, length in _sizes(lamp, site.inside[0]):
             if means.powers(kind, (power,)) or power in means.owns(kind):
-                found += _uv_at_best(site, target, back, lamp, power, length)
+                found += _uv_at_best(site, target, back, lamp, power, length, wire)
 
     coils = [one for one in found if one.kind in COMPACT_KINDS]
-    chosen = QUESTIONS["uv-lamp"].chosen(site.request([]).approaches_of(0)).slug
+    chosen = QUESTIONS["uv-lamp"].chosen(bare.approaches_of(0)).slug
     tubes = [one for one in found if one.length_m]
     if chosen == "tube" and tubes and site.inside[0] > COIL_MOST_M:
         found = [one for one in found if one not in coils]
@@ -454,12 +469,12 @@ def _uv_at_best(
     lamp: UvLampClass,
     power: float,
     length: float,
+    wire: float,
 ) -> Iterable[UvCandidate]:
     long, deep, high = site.inside
     x = round(min(max(back.x_m, length / 2 + 0.002), long - length / 2 - 0.002), 4)
     y = round(min(back.y_m + 0.07, deep - 0.03), 4)
     aim = math.sqrt(target.low_value * min(target.high_value, 3 * target.low_value))
-    wire = wire_share_of(site.request([]))
 
     for reflector in (False, True) if lamp.is_tube else (False,):
         for above in (False, True) if site.has_mesh else (False,):
@@ -473,8 +488,8 @@ def _uv_at_best(
                 source, np.full(len(heights), back.x_m), back.y_m, back.z_m + top - heights
             )
             off = np.abs(np.log(np.maximum(values, NO_UVI) / aim))
-            reaches = [_reached(site, replace(source, z_m=float(z)), target) for z in heights]
-            past = np.array(reaches) > 1
+            reaches = _reached(site, source, heights, target)
+            past = reaches > 1
 
             # within the limit wherever it can climb, then nearest to the aim
             for n in np.lexsort((off, past)):
@@ -484,7 +499,7 @@ def _uv_at_best(
                 if not above and not site.free(x, y, z, length / 2):
                     continue
                 source = replace(source, z_m=z)
-                reached = reaches[n]
+                reached = float(reaches[n])
                 ends = (target.low_value, target.high_value)
                 seen = coverage((source,), long, back.y_m, back.z_m, *ends)
                 at = (x, y, z, above, length or None, reflector)
@@ -492,22 +507,24 @@ def _uv_at_best(
                 break
 
 
-def _reached(site: Site, source: UvSource, target: TargetRange) -> float:
-    """The brightest place that can be climbed to, over the limit [1]."""
+def _reached(
+    site: Site, source: UvSource, heights: NDArray[np.float64], target: TargetRange
+) -> NDArray[np.float64]:
+    """The brightest place that can be climbed to with the lamp at each height, over the limit [1]."""
     if target.limit_high is None:
-        return 0.0
-    high = site.inside[2]
+        return np.zeros(len(heights))
     tops = [
         body["at_m"][2] + body["size_m"][2] + site.back_m
         for body in site.bodies
         if body["kind"] in {"branch", "slab", "hide"}
         and abs(body["at_m"][0] - source.x_m) < (body["size_m"][0] + source.length_m) / 2
     ]
-    if site.clings and source.z_m > high:
-        tops.append(high - UNDER_MESH_M)
-    under = [z for z in tops if z < source.z_m]
-    if not under:
-        return 0.0
-    values = uvi_at(source, np.full(len(under), source.x_m), source.y_m, np.array(under))
+    if site.clings and heights.min() > site.inside[2]:
+        tops.append(site.inside[2] - UNDER_MESH_M)
+    if not tops:
+        return np.zeros(len(heights))
+    # again a lamp that hangs lower is the same lamp seen from places that are as much higher
+    seen_from = source.z_m - heights[:, None] + np.array(tops)
+    values = uvi_at(source, np.full(seen_from.shape, source.x_m), source.y_m, seen_from)
 
-    return float(values.max()) / target.limit_high.value
+    return np.asarray(values.max(axis=1) / target.limit_high.value)

@@ -30,6 +30,8 @@ NEARLY_SHUT, DAMP_VENTS_CM2 = 0.08, 12.0
 """Of a mesh lid that stays open under glass panes, and of the vents, for what lives in damp air
 (common practice) [1, cm²].
 """
+MOSTLY_COVERED, AIRED_VENTS_CM2 = 0.2, 80.0
+"""The same for damp air that is to dry for some hours of the day (common practice, no source) [1, cm²]."""
 CLOSED_WALLS_PCT = 60.0
 """From this lower end of humidity on an enclosure is looked for shut first (design choice) [%]."""
 SUBSTRATE_MOST = 0.5
@@ -229,14 +231,10 @@ def settings_of(
         for share in shares
         if share < own.spec["lid"]["mesh_share"]
     ]
-    shut = dict.fromkeys(("low_cm2", "high_cm2"), DAMP_VENTS_CM2)
-    closed = [
-        replace(one, spec={**one.spec, "vents": {**one.spec["vents"], **shut}})
-        for one in (own, *covered)
-    ]
+    closed = [_with_vents(one, DAMP_VENTS_CM2) for one in (own, *covered)]
     raised = [] if profile.body.perch_share else [replace(own, raised=RAISED[0])]
     if covered and wanted_of(needs, (0.0, 0.0, 0.0), approaches).damp:
-        return [*covered[::-1], own, *closed]
+        return [*covered[::-1], *_aired(own), own, *closed]
 
     return [own, *covered[:1], *raised, _airier(own), *closed, *covered[1:]]
 
@@ -254,9 +252,28 @@ def _raised(wanted: Wanted, choices: list[EnclosureChoice]) -> list[EnclosureCho
 
 
 def _airier(choice: EnclosureChoice) -> EnclosureChoice:
-    vents = dict(choice.spec["vents"])
-    for key in ("low_cm2", "high_cm2"):
-        vents[key] = MORE_AIR * vents[key]
+    vents = choice.spec["vents"]
+    return _with_vents(choice, MORE_AIR * vents["low_cm2"], MORE_AIR * vents["high_cm2"])
+
+
+def _aired(own: EnclosureChoice) -> list[EnclosureChoice]:
+    """An enclosure that is there with its lid mostly covered and its vents no wider than they are."""
+    lid = own.spec["lid"]
+    if lid["mesh_share"] <= MOSTLY_COVERED:
+        return []
+    vents = own.spec["vents"]
+    covered = replace(own, spec={**own.spec, "lid": {**lid, "mesh_share": MOSTLY_COVERED}})
+    ends = (min(vents[end], AIRED_VENTS_CM2) for end in ("low_cm2", "high_cm2"))
+    return [_with_vents(covered, *ends)]
+
+
+def _with_vents(
+    choice: EnclosureChoice, low_cm2: float, high_cm2: float | None = None
+) -> EnclosureChoice:
+    """The same with vents of so much; those above as those below where they are not said [cm²]."""
+    vents = {**choice.spec["vents"], "low_cm2": low_cm2, "high_cm2": low_cm2}
+    if high_cm2 is not None:
+        vents["high_cm2"] = high_cm2
     return replace(choice, spec={**choice.spec, "vents": vents})
 
 
@@ -298,7 +315,11 @@ def _of_the_trade(wanted: Wanted) -> list[EnclosureChoice]:
             shares = [shape.mesh_share, HALF_COVERED] if shape.mesh_share else [0.0]
             if wanted.damp and shape.mesh_share:
                 shares = [NEARLY_SHUT, HALF_COVERED, shape.mesh_share]
-            found += [_choice(wanted, shape, substrate, share) for share in shares]
+            choices = [_choice(wanted, shape, substrate, share) for share in shares]
+            if wanted.damp and shape.mesh_share:
+                aired = _choice(wanted, shape, substrate, MOSTLY_COVERED)
+                choices.insert(1, _with_vents(aired, AIRED_VENTS_CM2))
+            found += choices
 
     return found
 

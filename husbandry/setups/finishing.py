@@ -37,6 +37,8 @@ FIRST_WETNESS: dict[str, tuple[str, ...]] = {
 """Wetness of the substrate in the order in which it is tried, by the rhythm of its moisture (design
 choice).
 """
+MISTED_SHARES = (0.6, 1.4)
+"""Of the water that the best timetable gives, tried beside it (design choice) [1]."""
 FOG_L_H = (0.02, 0.05, 0.1, 0.2, 0.4)
 """What foggers give, the weakest first (common practice) [l/h]."""
 PUMP_ML_S, TANK_L = 4.0, 5.0
@@ -118,17 +120,22 @@ def with_moisture(request: Request, needs: AnimalNeeds) -> tuple[Request, float]
 
 
 def _ways(request: Request, needs: AnimalNeeds) -> Iterator[_Damp]:
-    """Each wetness without mistings, then with the best timetable."""
+    """Each wetness without mistings, then with the best timetable, and with less or more water at
+    its times where something is said of that.
+    """
     amphibian = needs.profile.amphibian and needs.profile.moisture.rhythm != "even and dry"
     order = FIRST_WETNESS["even and damp" if amphibian else needs.profile.moisture.rhythm]
     loose = request.enclosure.substrate.is_loose
     for n, wetness in enumerate(order if loose else ("dry",)):
-        for misted in (False, True):
-            found = _kept(request, needs, wetness, misted=misted)
+        for share in (0.0, 1.0, *MISTED_SHARES):
+            found = _kept(request, needs, wetness, share)
             if found is None:
-                continue
+                break
             tried, prediction = found
-            yield _damp(tried, prediction, needs, n + 2.0 * misted)
+            way = _damp(tried, prediction, needs, n + 2.0 * (share > 0))
+            yield way
+            if share == 1.0 and not way.said:
+                break
     nightly = _too_dry(request, needs, order[0], NeedKey.HUMIDITY_NIGHT)
     daily = _too_dry(request, needs, order[0], NeedKey.HUMIDITY_DAY)
     for wetness in order[:2] if loose else ("dry",):
@@ -152,7 +159,7 @@ def _damp(request: Request, prediction: Prediction, needs: AnimalNeeds, effort: 
 def _too_dry(request: Request, needs: AnimalNeeds, wetness: str, key: NeedKey) -> bool:
     """Whether it is too dry by day or by night when it is kept as usual."""
     target = needs.targets.get(key)
-    found = _kept(request, needs, wetness, misted=False)
+    found = _kept(request, needs, wetness, 0.0)
     if target is None or found is None:
         return False
     value = found[1].centre(key)
@@ -181,16 +188,17 @@ def _with_fogger(
 
 
 def _kept(
-    request: Request, needs: AnimalNeeds, wetness: str, *, misted: bool
+    request: Request, needs: AnimalNeeds, wetness: str, misted_share: float
 ) -> tuple[Request, Prediction] | None:
+    """Kept so, with that share of the water of the best timetable; None where there is none."""
     tried = _with_wetting(request, {"substrate": wetness})
     prediction = predict(tried, needs.position(tried))
-    if not misted:
+    if not misted_share:
         return tried, prediction
     timetable = timetable_of(prediction, needs.targets, needs.profile)
     if timetable is None or timetable.each_kg <= 0:
         return None
-    each = max(float(round(1000 * timetable.each_kg)), 1.0)
+    each = max(float(round(1000 * timetable.each_kg * misted_share)), 1.0)
     mistings = [Misting(at=clock(hour), ml=each).model_dump() for hour in timetable.hours]
     wetting: dict[str, Any] = {"substrate": wetness, "mistings": mistings}
     if len(mistings) > BY_HAND or each * len(mistings) > WATER_HAND_ML:

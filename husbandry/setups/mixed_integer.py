@@ -84,8 +84,10 @@ class MixedInteger:
 
         return RelaxedSolution(found.x, float(found.fun), found.lower.marginals)
 
-    def solve(self, relaxed: RelaxedSolution) -> Solution | None:
+    def solve(self, relaxed: RelaxedSolution, *, rough: bool = False) -> Solution | None:
         """The best, with what is whole whole; None where nothing is feasible.
+
+        A rough answer need not come near the bound: it may cost as much more as a little miss.
 
         Variables that the relaxed solution finds dear are left out at first: where the rest comes
         near its bound, they could not have mattered. One whose reduced cost is more than what the first
@@ -99,7 +101,7 @@ class MixedInteger:
         table = self._table()
         found = self._best(promising, table)
         if found is not None:
-            near = min(GAP_PROMISING * found.cost, GAP_COST)
+            near = GAP_COST if rough else min(GAP_PROMISING * found.cost, GAP_COST)
             above = found.cost - relaxed.cost
             if above <= near:
                 return found

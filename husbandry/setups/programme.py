@@ -174,6 +174,8 @@ class ChoiceProblem:
     """In a row over the basking place, where one does not warm the whole body."""
     light_least_lx: float = 0.0
     """That bars of white light bring to a basking place that is dim [lx]."""
+    is_first: bool = False
+    """Whether its films are a guess: then near the best is enough."""
 
 
 def choose(problem: ChoiceProblem) -> Answer | None:
@@ -241,7 +243,9 @@ class _Programme:
 
     def answer(self) -> Answer | None:
         """The best choice; None where nothing is feasible."""
-        solved = self.model.solve(self.relaxed) if self.relaxed is not None else None
+        solved = None
+        if self.relaxed is not None:
+            solved = self.model.solve(self.relaxed, rough=self.problem.is_first)
 
         if solved is None:
             return None
@@ -377,6 +381,7 @@ def _devices(model: MixedInteger, problem: ChoiceProblem, numbers: _Numbers) -> 
     if problem.light_least_lx:
         lit = {numbers.bought[k]: one.lux for k, one in heaters if one.lux}
         model.row(lit, problem.light_least_lx, np.inf)
+    _no_light_alone(model, problem, numbers)
     nightly = {numbers.bought[k]: 1.0 for k, one in heaters if one.night_only}
 
     if nightly:
@@ -398,6 +403,22 @@ def _devices(model: MixedInteger, problem: ChoiceProblem, numbers: _Numbers) -> 
     count |= dict.fromkeys(numbers.lamps, 1.0)
     more = (problem.light_least_lx > 0) + max(problem.lamps_least - 2, 0)
     model.row(count, 0, problem.devices_most + more)
+
+
+def _no_light_alone(model: MixedInteger, problem: ChoiceProblem, numbers: _Numbers) -> None:
+    """A light bar comes only beside a heater or a combined lamp: its own warmth lands nowhere and is
+    not regulated.
+    """
+    bars = [k for k, one in enumerate(problem.heaters) if one.kind == "led_bar"]
+    beside = {
+        numbers.bought[k]: -1.0 for k, one in enumerate(problem.heaters) if one.kind != "led_bar"
+    }
+    beside |= {
+        numbers.lamps[n]: -1.0 for n, lamp in enumerate(problem.lamps) if lamp.kind == "uv_flood"
+    }
+
+    for k in bars:
+        model.row({numbers.bought[k]: 1.0} | beside, -np.inf, 0)
 
 
 def _holders(

@@ -4,29 +4,23 @@ linearise there, choose again.
 Method: docs/methods/setup-solver.md.
 """
 
-import math
-from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from husbandry.advise.lamps_and_timers import CUT_AIR_K, CUT_SURFACE_K
 from husbandry.climate.heat import SteadyState
-from husbandry.climate.heat_model import Thermostat
 from husbandry.documents.request import Request
-from husbandry.documents.result import NeedState, Note, Plan, Verdict
+from husbandry.documents.result import Verdict
 from husbandry.documents.room import Room
 from husbandry.errors import DocumentError, ImpossibleStateError
 from husbandry.findings.hazards import seen_hazards
 from husbandry.findings.reach import reach_notes
 from husbandry.plan.notes import FAULT_ADDS_K
-from husbandry.plan.plan import plan_with_prediction
-from husbandry.predict.chance import chance_of_all
-from husbandry.predict.light import BRIGHT_LX, BRIGHT_SHARE
-from husbandry.predict.need_states import AnimalNeeds, look
+from husbandry.predict.need_states import AnimalNeeds
 from husbandry.predict.predict import FailedOn, Prediction, failed_on, hot_day, predict
+from husbandry.predict.warm_patch import trunk_m
 from husbandry.setups.candidates import (
     ANYTHING,
     DAY,
@@ -38,9 +32,9 @@ from husbandry.setups.candidates import (
     uv_candidates,
 )
 from husbandry.setups.finishing import with_moisture, with_screen, with_water_heater
+from husbandry.setups.judged import Judged, judge
 from husbandry.setups.programme import (
     GOALS,
-    MARGIN_HELD_K,
     Answer,
     ChoiceProblem,
     Goal,
@@ -52,46 +46,17 @@ from husbandry.setups.programme import (
 from husbandry.setups.responses import OUTPUTS, Responses
 from husbandry.setups.room_limits import warm_enough_to_dry
 from husbandry.setups.site import Site
+from husbandry.setups.thermostat_settings import RUNS, dimmed_items, held_items, set_points
 from husbandry.species.needs import NeedKey
 from husbandry.targets.verdicts import judge as judge_value
 
 Array = NDArray[np.float64]
 ROUNDS = 4
 """Times that an enclosure is looked at in full (design choice)."""
-STANDING = frozenset(
-    {
-        "fire",
-        "electricity",
-        "commission",
-        "species",
-        "treated water",
-        "unproven uvi_day",
-        "unproven surface_day",
-        "unproven humidity_day",
-        "unproven humidity_night",
-        "unproven cool_air_day",
-        "unproven warm_air_day",
-        "ahead of its age",
-        "energy",
-        "contact",
-        "fogger",
-        "water heater",
-        "dries fast",
-        "hot day",
-        "mat",
-    }
-)
-"""Cautions that hold for every enclosure of its kind, however well it is built."""
 MARGIN_BY_ROUND = (1.0, 0.3, *[0.1] * 5)
 """What is wished for weighs less by the round: right comes before firm (design choice) [1]."""
 FIRM_K, FIRMER_K = 0.10, 0.06
 """Inside each range at first, and more by each round (design choice) [K]."""
-RUNS = 0.02
-"""A heater with less of its power is off (design choice) [1]."""
-FLAT_OUT, OVER_K = 0.97, 3.0
-"""From that share on a heater runs all the time, and its set point lies so much above (design
-choice) [1, K].
-"""
 POLISH_ROUNDS = 2
 """The same, for more than is needed (design choice)."""
 TUNED = 3
@@ -106,14 +71,16 @@ FILM_LAMP_W, FILM_EMITTER_W = 30.0, 20.0
 """Powers with which the first films are found (design choice) [W]."""
 FILM_MAT_W, FILM_MAT_M = 7.0, (0.15, 0.15)
 """The same where only a mat has room: its power, length and depth (design choice) [W, m, m]."""
-CUT_UNDER_K, CUT_LEAST_K = 0.5, 1.0
-"""Under a limit, and over what is held at the least (design choice) [K]."""
-NIGHT_OFF_K = 0.3
-"""By how much a night is warmer than the set point of a heater that only stands by (design choice)
-[K].
+LONG_M = 0.25
+"""Of what lies under a dark heater: more than one lamp warms (common practice) [m]."""
+CUT_SHARES = (1.0, 0.4)
+"""Of the usual distance of a cut-out over what is held: usual, and close (common practice: one to four
+kelvins) [1].
 """
-SET_RANGE_C = (5.0, 70.0)
-"""Set points that a thermostat has (common practice) [°C]."""
+SHORT_K, FAR_SHORT_K = 0.2, 1.5
+"""What the programme itself misses by, not to be mended by its next round, or even by two more (design
+choice) [K].
+"""
 MORE_LIGHT = 1.1
 """Of the light that is lacking, for what furniture shades (design choice) [1]."""
 FOLLOWED_M = 0.1
@@ -124,48 +91,6 @@ HOT_SPOT = 0.45
 """
 LAMPS_MOST = 3
 """In a row over one basking place (design choice)."""
-
-
-@dataclass(frozen=True)
-class Judged:
-    """What the plan says of a setup."""
-
-    request: Request
-    wrong: Mapping[NeedKey, tuple[str, float]]
-    """Needs out of range: below or above, and by how much [the need's unit]."""
-    breached: int
-    dangers: tuple[str, ...]
-    cares: tuple[str, ...]
-    missed: float
-    """By how much needs are out of range, added up [the needs' units]."""
-    chance: float = 0.0
-    """Probability that all needs hold, before any reading; 0 where it was not asked [1]."""
-    lamps: int = 1
-    """In a row over the basking place, as many as warm the whole body."""
-    dim_lx: float = 0.0
-    """Light that its basking place lacks [lx]."""
-    edged: int = 0
-    """Needs that lie beside their range by less than an instrument tells."""
-
-    @property
-    def findings(self) -> tuple[str, ...]:
-        """What could be better, beside the cautions that every enclosure has."""
-        return tuple(slug for slug in self.cares if slug not in STANDING)
-
-    @property
-    def right(self) -> bool:
-        """Whether every need that is predicted is in range."""
-        return not self.wrong
-
-    @property
-    def closed(self) -> bool:
-        """Right, no limit passed, and no danger."""
-        return self.right and not self.breached and not self.dangers
-
-    @property
-    def inside(self) -> bool:
-        """Closed, with every need inside its range and not at its edge."""
-        return self.closed and not self.edged
 
 
 @dataclass(frozen=True)
@@ -180,201 +105,20 @@ class Fitted:
     rounds: int
 
     @property
-    def rank(self) -> tuple[bool, int, int, int, float, float]:
-        """Less is better."""
+    def rank(self) -> tuple[bool, int, int, int, int, float, float]:
+        """Less is better. A need at its edge and a finding count alike; of equals the one with less
+        to say.
+        """
         judged = self.judged
         return (
             not judged.closed,
             judged.breached + len(judged.dangers),
-            len(judged.wrong) + judged.edged,
+            len(judged.wrong),
+            judged.edged + len(judged.findings),
             len(judged.findings),
             judged.missed,
             -judged.chance,
         )
-
-
-def judge(request: Request) -> Judged:
-    """What `plan` says of a request: the only judge."""
-    made, prediction = plan_with_prediction(request, advise=False)
-    wrong = {
-        state.key: (state.verdict.direction, state.verdict.by)
-        for state in made.needs
-        if state.verdict.direction in {"below", "above"}
-    }
-
-    return Judged(
-        request,
-        wrong,
-        sum(state.verdict.limit == "breached" for state in made.needs),
-        tuple(note.slug for note in made.notes if _never_left(note)),
-        tuple(note.slug for note in made.notes if note.severity == "care"),
-        sum(by for _, by in wrong.values()),
-        chance_of_all(prediction, look(request).targets),
-        max((int(note.values["lamps"]) for note in made.notes if note.slug == "patch"), default=1),
-        max((_lacks_lx(note) for note in made.notes if note.slug == "dim basking"), default=0.0),
-        _edged(made.needs),
-    )
-
-
-def _never_left(note: Note) -> bool:
-    """Whether no suggested setup may have it: every danger, and a limit passed by a fault, though
-    that is but a care in a setup that keepers have.
-    """
-    return note.severity == "danger" or note.slug == "thermostat failed on"
-
-
-def _lacks_lx(dim: Note) -> float:
-    """Light that a dim basking place lacks [lx]."""
-    return BRIGHT_SHARE * BRIGHT_LX - float(dim.values["lux"])
-
-
-def is_fit(made: Plan) -> bool:
-    """Whether an enclosure as it is needs no change: every need right, no limit passed, no danger."""
-    wrong = any(need.verdict.direction in {"below", "above"} for need in made.needs)
-    breached = any(need.verdict.limit == "breached" for need in made.needs)
-    return not (wrong or breached or any(note.severity == "danger" for note in made.notes))
-
-
-def _edged(needs: Iterable[NeedState]) -> int:
-    """Needs at the edge of their range."""
-    return sum(need.verdict.direction == "right" and need.verdict.by > 0 for need in needs)
-
-
-def _off_or(power_w: float, share: float) -> float:
-    return power_w * share if share > RUNS else 0.0
-
-
-def dimmed_items(answer: Answer) -> list[dict[str, Any]]:
-    """The answer's lamps at the power of each part of the day, without thermostats."""
-    found: list[dict[str, Any]] = []
-    for n, (one, shares) in enumerate(answer.heaters.items()):
-        for part, share, (on, off) in zip("dn", shares, (DAY, NIGHT), strict=True):
-            power = _off_or(one.power_w, share)
-            if power:
-                found += one.items(f"c{n}-{part}", power, on=on, off=off)
-    for n, lamp in enumerate(answer.uv):
-        found += lamp.items(f"uv-{n + 1}")
-
-    return found
-
-
-@dataclass(frozen=True)
-class SetPoints:
-    """Of one heater, by day and by night; None where it is off or not held [°C]."""
-
-    day_c: float | None = None
-    night_c: float | None = None
-
-
-def _cut_out(held_c: float, one: HeaterCandidate, needs: AnimalNeeds) -> float:
-    """Where a cut-out takes the power away: over what is held, under the limit of a surface."""
-    if one.probe != "surface":
-        return _settable(held_c + CUT_AIR_K)
-    target = needs.targets.get(NeedKey.SURFACE_DAY)
-    most = held_c + CUT_SURFACE_K
-    if target is not None and target.limit_high is not None:
-        most = min(most, target.limit_high.value - CUT_UNDER_K)
-    return _settable(max(most, held_c + CUT_LEAST_K))
-
-
-def held_items(
-    answer: Answer, sets: dict[int, SetPoints], needs: AnimalNeeds, *, cut_outs: bool = False
-) -> list[dict[str, Any]]:
-    """The answer as it is built: every heater at its full power, each on its thermostat; with an
-    independent cut-out on each where that is asked for.
-    """
-    found: list[dict[str, Any]] = []
-
-    for n, (one, (day, night)) in enumerate(answer.heaters.items()):
-        points = sets.get(n, SetPoints())
-        more: dict[str, Any] = {}
-        stands_by = day > RUNS and night <= RUNS and points.night_c is not None
-
-        if (day <= RUNS or night <= RUNS) and not stands_by:
-            on, off = DAY if day > RUNS else NIGHT
-            more |= {"on": on, "off": off}
-        held = points.day_c if day > RUNS else points.night_c
-
-        if held is not None and one.dims:
-            more["thermostat"] = {"set_c": _settable(held), "probe": one.probe or "warm_air"}
-
-            if day > RUNS and points.night_c is not None:
-                more["thermostat"]["night_set_c"] = _settable(points.night_c)
-
-            if cut_outs:
-                highest = max(held, points.night_c or held)
-                more["thermostat"]["cut_out_c"] = _cut_out(highest, one, needs)
-        found += one.items(_name(one, n, answer), **more)
-
-    for n, lamp in enumerate(answer.uv):
-        found += lamp.items(f"tube-{n + 1}" if lamp.length_m else f"uv-lamp-{n + 1}")
-
-    return found
-
-
-def _settable(held_c: float) -> float:
-    return round(min(max(held_c, SET_RANGE_C[0]), SET_RANGE_C[1]), 1)
-
-
-def _name(one: HeaterCandidate, n: int, answer: Answer) -> str:
-    """An id that says what it is for."""
-    if one.night_only:
-        return "night-heat"
-    stem = {"surface": "lamp", "warm_air": "air-heat", "cool_air": "cool-heat"}.get(
-        one.probe, "light"
-    )
-    return "mat" if one.kind == "heat_mat" else stem
-
-
-def set_points(prediction: Prediction, answer: Answer, needs: AnimalNeeds) -> dict[int, SetPoints]:
-    """What each probe feels at the solution: there its thermostat is set."""
-    found = {}
-    floor = None if _warmed_at_night(answer) else _night_floor(prediction, needs)
-    for n, (one, shares) in enumerate(answer.heaters.items()):
-        pair: list[float | None] = [None, None]
-        parts = ((prediction.day, shares[0]), (prediction.night, shares[1]))
-        for part, (steady, share) in enumerate(parts):
-            if steady is not None and share > RUNS and one.dims:
-                felt = _felt(prediction, steady, one, f"c{n}-{'dn'[part]}-1")
-                pair[part] = felt + OVER_K * (share > FLAT_OUT)
-        if pair[1] is None and pair[0] is not None and one.dark and one.probe == "warm_air":
-            pair[1] = floor
-        found[n] = SetPoints(*pair)
-
-    return found
-
-
-def _warmed_at_night(answer: Answer) -> bool:
-    return any(night > RUNS for _, night in answer.heaters.values())
-
-
-def _night_floor(prediction: Prediction, needs: AnimalNeeds) -> float | None:
-    """What an air heater that is off at night is set to then, for colder nights than this one [°C].
-
-    None where the night is so near the lower end already that it would run.
-    """
-    target = needs.targets.get(NeedKey.AIR_NIGHT)
-    night_c = prediction.centre(NeedKey.AIR_NIGHT)
-    if target is None or night_c is None or not math.isfinite(target.low_value):
-        return None
-    floor = min(target.low_value + MARGIN_HELD_K, night_c - NIGHT_OFF_K)
-    return floor if floor > target.low_value else None
-
-
-def _felt(
-    prediction: Prediction, steady: SteadyState, one: HeaterCandidate, item_id: str
-) -> float:
-    """What the probe of a heater's thermostat would feel [°C]."""
-    model = steady.heat_model
-    n = next(n for n, lamp in enumerate(model.lamps) if lamp.item_id == item_id)
-    perch = prediction.position.perch
-    height = perch.z_m + prediction.position.back_m if perch else None
-    held = Thermostat(40.0, one.probe or "warm_air", height)
-    lamps = tuple(
-        replace(lamp, thermostat=held) if k == n else lamp for k, lamp in enumerate(model.lamps)
-    )
-
-    return steady.value(replace(steady, heat_model=replace(model, lamps=lamps)).probe(n))
 
 
 @dataclass
@@ -395,6 +139,8 @@ class _Search:
     responses: Responses = field(default_factory=Responses)
     lamps_least: int = 1
     light_least_lx: float = 0.0
+    panels_only: bool = False
+    """Over the basking place nothing but panels, which warm more of it, and what is owned."""
     dropped: frozenset[Slack] = frozenset()
     """Bounds that the choice of powers alone was seen not to keep."""
     banned: set[HeaterCandidate] = field(default_factory=set)
@@ -402,10 +148,18 @@ class _Search:
     seen: dict[frozenset[HeaterCandidate | UvCandidate], int] = field(default_factory=dict)
     short: int = 0
     """Rounds in a row in which the programme itself could not do it."""
+    far: bool = False
+    """Whether in the last two of them it was far from it."""
 
     def __post_init__(self) -> None:
         self._first = self.prediction, self.night
         self._lit_x_m = self.prediction.basking.x_m
+        if self.panels_only:
+            self.banned |= {
+                one
+                for one in self.heaters
+                if one.probe == "surface" and one.kind != "infrared_panel" and not one.owned
+            }
 
     def follow(self) -> None:
         """Hang ultraviolet where the animal is now: without a basking place it goes with the warmth."""
@@ -418,9 +172,16 @@ class _Search:
         self._lit_x_m = back.x_m
         self.answer = None  # it knows other lamps
 
-    def anew(self, lamps_least: int, light_least_lx: float, *, hotter: bool = False) -> "_Search":
-        """The same from the beginning, with so many lamps and so much light at the least; and with the basking
-        spot in the upper part of its range where that is asked for.
+    def anew(
+        self,
+        lamps_least: int = 1,
+        light_least_lx: float = 0.0,
+        *,
+        hotter: bool = False,
+        panels_only: bool = False,
+    ) -> "_Search":
+        """The same from the beginning, with so many lamps and so much light at the least; with the
+        basking spot in the upper part of its range, and with panels only, where that is asked for.
         """
         prediction, night = self._first
         return _Search(
@@ -436,6 +197,7 @@ class _Search:
             responses=self.responses,
             lamps_least=lamps_least,
             light_least_lx=light_least_lx,
+            panels_only=panels_only or self.panels_only,
         )
 
     @property
@@ -498,6 +260,7 @@ class _Search:
             must=self.means.must,
             lamps_least=self.lamps_least,
             light_least_lx=self.light_least_lx,
+            is_first=self.answer is None,
         )
 
     def ban_rivals(self) -> None:
@@ -521,8 +284,9 @@ class _Search:
         self.seen[answer.chosen] = self.seen.get(answer.chosen, 0) + 1
         if self.seen[answer.chosen] >= 2:
             self.cuts.append(answer.chosen)
-        missed = any(by > 0.2 for (_, word), by in answer.slacks.items() if word != "failed on")
-        self.short = self.short + 1 if missed else 0
+        missed = [by for (_, word), by in answer.slacks.items() if word != "failed on"]
+        self.short = self.short + 1 if any(by > SHORT_K for by in missed) else 0
+        self.far = self.short >= 2 and max(missed) > FAR_SHORT_K
 
 
 def fit(
@@ -548,10 +312,27 @@ def fit(
     """
     search = _begun(site, needs, GOALS[goal], devices_most, means)
     search.responses = responses or search.responses
+    if _is_long_in_the_dark(search):
+        under = search.anew(panels_only=True)
+        best = _refined(under, rounds)
+        if best is not None and best.judged.inside:
+            return _polished(under, best, rounds)
+    if search.responses.lamps_in_a_row > 1 and goal != "simplest":
+        row = search.anew(search.responses.lamps_in_a_row, hotter=True)
+        best = _refined(row, rounds)
+        if best is not None and best.judged.inside and "patch" not in best.judged.findings:
+            return _polished(row, best, rounds)
     best = _refined(search, rounds)
     if best is None or not best.judged.inside:
         return best
     return _polished(search, best, rounds)
+
+
+def _is_long_in_the_dark(search: _Search) -> bool:
+    """Whether what is warmed without light is longer than one lamp warms."""
+    length_m = search.needs.occupants[search.needs.lead].length_m
+    trunk = trunk_m(search.site.profile, length_m)
+    return not search.site.basks_in_light and search.site.profile.basks and trunk > LONG_M
 
 
 def _polished(search: _Search, best: Fitted, rounds: int) -> Fitted:
@@ -562,16 +343,26 @@ def _polished(search: _Search, best: Fitted, rounds: int) -> Fitted:
     """
     dim = best.judged.dim_lx * MORE_LIGHT
     short = "patch" in best.judged.cares
-    lamps = min(best.judged.lamps, LAMPS_MOST)
-    ways = [(lamps, dim, True), (1, dim, True), (lamps, 0.0, True)] if short else []
+    if not short and not dim:
+        return best
+    seen = search.responses.lamps_in_a_row
+    lamps = max(search.lamps_least, min(best.judged.lamps, seen if seen > 1 else LAMPS_MOST))
+    hot = [(lamps, dim, True), (1, dim, True), (lamps, 0.0, True)] if short else []
+    ways = sorted(hot) if search.panels_only else hot  # one panel warms as much as two lamps
     ways += [(lamps, dim, False), (lamps, 0.0, False), (1, dim, False)]
-    for least, lights, hotter in dict.fromkeys(ways):
-        if (least, lights, hotter) == (1, 0.0, False):
-            continue
-        again = search.anew(least, lights, hotter=hotter)
+    tries = [
+        search.anew(least, lights, hotter=hotter)
+        for least, lights, hotter in dict.fromkeys(ways)
+        if (least, lights, hotter) != (1, 0.0, False)
+    ]
+    if short and not search.site.basks_in_light and not search.panels_only:
+        tries.insert(0, search.anew(hotter=True, panels_only=True))
+    for again in tries:
         found = _refined(again, min(rounds, POLISH_ROUNDS))
         if found is not None and found.rank < best.rank:
             best = found
+            if short and again.lamps_least > 1 and "patch" not in found.judged.findings:
+                search.responses.warmed_by(again.lamps_least)
             break
 
     return best
@@ -610,7 +401,7 @@ def _refined(search: _Search, rounds: int) -> Fitted | None:
             search.ban_rivals()
             search.remember(answer)
             search.follow()
-        if search.short >= 2 and turn >= 2:
+        if search.short >= 2 and (turn >= 2 or search.far):
             break
 
     return None if best is None else _settled(best, search.needs)
@@ -675,10 +466,12 @@ def _looked_at(
     judged, prediction = _glanced(site.request(held_items(answer, sets, needs)), needs)
     search.stuck = failed_on(prediction)
     risky = _past_limits(search.stuck, needs)
-    if risky:
-        request = site.request(held_items(answer, sets, needs, cut_outs=True))
+    for share in CUT_SHARES if risky else ():
+        request = site.request(held_items(answer, sets, needs, cut_share=share))
         judged, prediction = _glanced(request, needs)
         risky = _still_past(prediction, needs)
+        if not risky:
+            break
     risky += tuple(f"hazard {hazard.slug}" for hazard in seen_hazards(prediction))
     reached = reach_notes(prediction, needs.profile, needs.targets)
     risky += tuple(note.slug for note in reached if note.severity == "danger")

@@ -32,6 +32,13 @@ class Responses:
     def __init__(self) -> None:
         """Know nothing yet."""
         self._landed: dict[Any, tuple[Array, tuple[Array, ...]]] = {}
+        self.lamps_in_a_row = 1
+        """The fewest that warmed the whole body in an earlier fit of the same site."""
+
+    def warmed_by(self, lamps: int) -> None:
+        """Remember that so many in a row warmed the whole body."""
+        known = self.lamps_in_a_row
+        self.lamps_in_a_row = lamps if known == 1 else min(known, lamps)
 
     def gains(
         self,

@@ -19,10 +19,11 @@ from husbandry.predict.need_states import AnimalNeeds, look
 from husbandry.setups.candidates import Means
 from husbandry.setups.enclosure_choice import EnclosureChoice, settings_of
 from husbandry.setups.existing_enclosure import mirrored, standing_site, warm_end_is_right
+from husbandry.setups.judged import is_fit, judge
 from husbandry.setups.obstacles import WARMTH
 from husbandry.setups.offering import Axis, FoundSetup, name_of, offered
 from husbandry.setups.programme import GOALS
-from husbandry.setups.refinement import Fitted, fit, is_fit, judge
+from husbandry.setups.refinement import Fitted, fit
 from husbandry.setups.responses import Responses
 from husbandry.setups.room_limits import RoomLimit, room_limits
 from husbandry.setups.site import furnish

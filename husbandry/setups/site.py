@@ -21,6 +21,8 @@ STONE_SHARE, STONE_LEAST_M, STONE_BL = 0.32, 0.14, 0.8
 """Of the length that a basking stone may take, its least side, and its side over the body's length
 (design choice) [1, m, 1].
 """
+STONE_ACROSS = 0.92
+"""Of the depth that a stone may take whose long side lies across (design choice) [1]."""
 TILE_THICK_M = 0.01
 """Of a tile over a mat, where no lamp has room over a stone (common practice) [m]."""
 UNDER_PLASTIC_M, UNDER_LID_M = 0.10, 0.03
@@ -166,6 +168,9 @@ def _stone(choice: EnclosureChoice, profile: Profile, length_m: float) -> dict[s
     lies_m = STONE_ROOM * trunk_m(profile, length_m)
     long = min(STONE_SHARE * sides["length"], max(STONE_LEAST_M, STONE_BL * length_m, lies_m))
     wide = min(max(0.8 * long, 0.12), 0.6 * sides["depth"])
+    across = min(lies_m, STONE_ACROSS * sides["depth"])
+    if across > long:  # a long body lies across, where the length is too short for it
+        long, wide = min(long, 0.8 * across), across
     x = max(WARM_END * sides["length"], long / 2 + 0.005)
     z = substrate + choice.raised * (sides["height"] - substrate)
     under = sides["height"] - _under_lid(choice)

@@ -22,17 +22,39 @@ from husbandry.setups.room_limits import RoomLimit, room_limits
 from husbandry.setups.site import furnish
 from husbandry.setups.tidying import tidied
 from husbandry.species.approaches import QUESTIONS
+from husbandry.species.needs import NeedKey
 
 ENCLOSURES_MOST = 10
 """Enclosures that are fitted before the search ends (design choice)."""
 PATIENCE = 5
 """Enclosures that may come no nearer before the search ends (design choice)."""
-EDGED_ENOUGH = 3
-"""Enclosures after which one is taken that keeps every range at its edge (design choice)."""
-AIR = frozenset({"never dry air", "never dry", "no wave", "stagnant", "misting does not keep up"})
-"""What is said of an enclosure's air and its damp."""
-AIRED_MOST = 3
-"""Enclosures that are right and yet air badly, after which the search ends (design choice)."""
+EDGED_ENOUGH, CLOSED_ENOUGH = 3, 6
+"""Enclosures after which one is taken that keeps every range at its edge, and with a finding that another
+may mend (design choice).
+"""
+MENDABLE = frozenset(
+    {
+        "never dry air",
+        "never dry",
+        "no wave",
+        "stagnant",
+        "misting does not keep up",
+        "dim basking",
+        "dark basking",
+        "patch",
+        "furniture pool shallow",
+        "cold and wet",
+    }
+)
+"""What another lid, other vents, or another height or size may mend."""
+FAR_K = 1.2
+"""Warmth that misses by more asks for another size (design choice) [K]."""
+WARMTH = (NeedKey.SURFACE_DAY, NeedKey.WARM_AIR_DAY, NeedKey.COOL_AIR_DAY, NeedKey.AIR_NIGHT)
+"""Needs that it is looked for in."""
+RIGHT_MOST = 3
+"""Enclosures that are right, with a finding that another may mend, after which the search ends (design
+choice).
+"""
 DEVICES_MOST, FLOOR_PER_DEVICE_M2 = 4, 1.5
 """Lamps and heaters of a usual enclosure, and the floor for which one more may come (design choice)
 [1, m²].
@@ -95,8 +117,9 @@ def start(
 ) -> Starter:
     """Find a setup for the animals of a request without enclosure.
 
-    Enclosures are tried in order until one closes: every need in range, no limit passed, no
-    danger.
+    Enclosures are tried in order until one closes (every need in range, no limit passed, no danger)
+    with nothing left to say that another may mend. What stays far too cold or too warm is tried with
+    its other lids last.
 
     Parameters
     ----------
@@ -120,7 +143,9 @@ def start(
         spec = to_data(there)["enclosure"]
         choices = settings_of(spec, needs, there.approaches_of(needs.lead))
     tried: list[Fitted] = []
-    for choice in choices_for(data) if choices is None else choices:
+    left = list(choices_for(data) if choices is None else choices)
+    while left:
+        choice = left.pop(0)
         site = furnish(data, needs.profile, lead.length_m, choice)
         try:
             found = fit(site, needs, goal=goal, devices_most=devices_most(choice), means=means)
@@ -128,22 +153,30 @@ def start(
             continue
         if found is not None:
             tried.append(found)
-            if found.judged.inside and not _airs_badly(tried):
+            if found.judged.inside and not _may_be_mended(tried):
                 break
             if _as_good_as_it_gets(found, limits):
                 break
-            if _in_vain(tried) or (len(tried) >= EDGED_ENOUGH and _closes(tried)):
+            if _in_vain(tried) or _closes(tried):
                 break
+            if choice.slug and _is_far_from_warm(found):
+                left.sort(key=lambda other: other.slug == choice.slug)  # its lids come last
     tried.sort(key=lambda one: one.rank)
     tried[:1] = [tidied(one) for one in tried[:1]]
 
     return Starter(tried[0] if tried else None, tuple(tried), needs, limits)
 
 
-def _airs_badly(tried: list[Fitted]) -> bool:
-    """Whether all that is right so far has air that another lid or other vents may mend."""
+def _may_be_mended(tried: list[Fitted]) -> bool:
+    """Whether of all that is right so far something is said that another enclosure may mend."""
     right = [one.judged for one in tried if one.judged.inside]
-    return len(right) < AIRED_MOST and all(set(one.findings) & AIR for one in right)
+    return len(right) < RIGHT_MOST and all(set(one.findings) & MENDABLE for one in right)
+
+
+def _is_far_from_warm(found: Fitted) -> bool:
+    """Whether its warmth misses by more than another lid or other vents mend."""
+    wrong = found.judged.wrong
+    return any(wrong[key][1] > FAR_K for key in WARMTH if key in wrong)
 
 
 def _as_good_as_it_gets(found: Fitted, limits: tuple[RoomLimit, ...]) -> bool:
@@ -157,8 +190,11 @@ def _as_good_as_it_gets(found: Fitted, limits: tuple[RoomLimit, ...]) -> bool:
 
 
 def _closes(tried: list[Fitted]) -> bool:
-    """Whether one of them keeps every range, though at its edge."""
-    return any(one.judged.closed for one in tried)
+    """Whether one of a few keeps every range at its edge, and another would hardly mend more."""
+    closed = [one.judged for one in tried if one.judged.closed]
+    if len(tried) < EDGED_ENOUGH or not closed:
+        return False
+    return len(tried) >= CLOSED_ENOUGH or any(not set(one.findings) & MENDABLE for one in closed)
 
 
 def _in_vain(tried: list[Fitted]) -> bool:

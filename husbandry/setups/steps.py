@@ -13,7 +13,7 @@ from husbandry.errors import DocumentError
 from husbandry.items.union import Item
 from husbandry.plan.plan import plan
 from husbandry.setups.existing_enclosure import is_fitting
-from husbandry.setups.refinement import judge
+from husbandry.setups.judged import judge
 from husbandry.species.needs import NeedKey
 
 Action = Literal["settings", "furniture", "replace", "move", "add", "remove"]

@@ -9,7 +9,8 @@ from dataclasses import replace
 from husbandry.documents.request_json import apply_patch
 from husbandry.errors import DocumentError
 from husbandry.plan.plan import plan
-from husbandry.setups.refinement import Fitted, Judged, judge
+from husbandry.setups.judged import Judged, judge
+from husbandry.setups.refinement import Fitted
 
 CHANGES_MOST = 6
 """Changes that are accepted in all (design choice)."""

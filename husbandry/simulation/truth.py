@@ -102,7 +102,7 @@ class TrueEnclosure:
 
     def _solved(self, hour: float, room_c: float) -> SteadyState:
         heat_model = heat_model_of(self.request, hour, room_c, self.position, self.hidden)
-        return solve(replace(heat_model, laws=self.laws), today=6)
+        return solve(replace(heat_model, laws=self.laws), iterations=6)
 
     def surface_c(self, x_m: float, y_m: float) -> float:
         """The face of what lies at a place [°C]."""

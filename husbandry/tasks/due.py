@@ -40,7 +40,7 @@ def ahead(
 
     Parameters
     ----------
-    later : sequence of (int, Duties)
+    later : sequence of (int, Routines)
         Duties that take over from a day on, rising: of animals that have grown.
     """
     found = []

@@ -60,7 +60,7 @@ class VersionedForm(forms.Form):
         ----------
         version : int
             The row's own, now.
-        fresh : Form
+        fresh : BaseForm
             The same form, unbound, of the row as it is now.
         """
         seen = self.cleaned_data.get(VERSION)

@@ -3,6 +3,7 @@ ones.
 """
 
 import ast
+import re
 import subprocess
 import sys
 from pathlib import Path
@@ -116,3 +117,44 @@ def test_no_two_classes_of_a_package_have_one_name() -> None:
                 if isinstance(node, ast.ClassDef):
                     assert node.name not in seen, f"{node.name}: {seen[node.name]} and {path}"
                     seen[node.name] = path
+
+
+def documented_parameters(docstring: str) -> dict[str, str]:
+    """Names under “Parameters” of a numpy docstring, with what is said of their type."""
+    if "Parameters\n---" not in docstring:
+        return {}
+    after = docstring.split("Parameters\n", 1)[1].split("\n", 1)[1]
+    block = re.split(r"\n\n?(?:Returns|Raises|Yields|Notes)\n-+", after)[0]
+    found = re.findall(r"^([*a-zA-Z_][\w, *]*) : (.+)$", block, re.MULTILINE)
+    return {name.strip(" *"): kind for names, kind in found for name in names.split(",")}
+
+
+def names_of(tree: ast.Module) -> set[str]:
+    """Everything that a module defines or imports."""
+    found = {node.name for node in ast.walk(tree) if isinstance(node, ast.ClassDef)}
+    found |= {node.id for node in ast.walk(tree) if isinstance(node, ast.Name)}
+    found |= {node.attr for node in ast.walk(tree) if isinstance(node, ast.Attribute)}
+    for node in ast.walk(tree):
+        if isinstance(node, ast.ImportFrom | ast.Import):
+            found |= {alias.asname or alias.name for alias in node.names}
+    return found
+
+
+def test_parameters_are_documented_by_their_names_and_types() -> None:
+    """The rounds of a solver were called “today” for a while, and types kept names of long ago."""
+    strange = []
+    for folder in (CORE, ROOT / "ridgeback"):
+        for path in folder.rglob("*.py"):
+            tree = ast.parse(path.read_text())
+            there = names_of(tree) | {"None", "JSON", "SVG", "UUID"}
+            for node in ast.walk(tree):
+                if not isinstance(node, ast.FunctionDef):
+                    continue
+                args = node.args
+                known = {one.arg for one in (*args.posonlyargs, *args.args, *args.kwonlyargs)}
+                known |= {one.arg for one in (args.vararg, args.kwarg) if one is not None}
+                for name, kind in documented_parameters(ast.get_docstring(node) or "").items():
+                    types = set(re.findall(r"\b[A-Z]\w+", kind))
+                    if name not in known or types - there:
+                        strange.append(f"{path.relative_to(ROOT)}: {node.name}: {name} : {kind}")
+    assert not strange

@@ -36,7 +36,9 @@ from tests.husbandry.plan.test_plan import bent
 def test_the_solver_finds_where_a_falling_function_meets_its_target(
     root: float, steep: float
 ) -> None:
-    found = solve_falling(lambda x: 40 + steep * (root**1.6 - x**1.6), 40.0, 0.0, 1.0, today=40)
+    found = solve_falling(
+        lambda x: 40 + steep * (root**1.6 - x**1.6), 40.0, 0.0, 1.0, iterations=40
+    )
     assert found is not None and abs(steep * (root**1.6 - found**1.6)) < 0.021
 
 

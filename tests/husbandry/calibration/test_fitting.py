@@ -53,7 +53,7 @@ def test_how_answers_move_with_each_strength_is_what_a_finite_difference_gives(w
     """With the films held: the derivative is of the linear network."""
     position = look(ENCLOSURE).position(ENCLOSURE)
     heat_model = heat_model_of(ENCLOSURE, DAY_HOUR, ENCLOSURE.room.day_c, position)
-    base = solve(heat_model, today=12)
+    base = solve(heat_model, iterations=12)
     step = 1e-4
     factors = [1.0, 1.0, 1.0]
     lamps = heat_model.lamps
@@ -62,9 +62,11 @@ def test_how_answers_move_with_each_strength_is_what_a_finite_difference_gives(w
     else:
         lamps = (replace(lamps[0], strength=math.exp(step)), *lamps[1:])
     moved = solve(
-        replace(heat_model, strengths=Strengths(*factors), lamps=lamps), today=1, start=base.films
+        replace(heat_model, strengths=Strengths(*factors), lamps=lamps),
+        iterations=1,
+        start=base.films,
     )
-    again = solve(heat_model, today=1, start=base.films)
+    again = solve(heat_model, iterations=1, start=base.films)
     for reading in (base.surface(0), base.air(0.2, 0.1), base.air(0.7, 0.4)):
         after, before = (
             s.value(s.surface(0) if reading.spot is not None else reading) for s in (moved, again)

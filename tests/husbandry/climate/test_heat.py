@@ -199,10 +199,10 @@ def test_nothing_jumps_when_a_lamp_moves_by_a_millimetre(x: float, distance: flo
 
 def test_the_iteration_has_settled() -> None:
     assert surface(solve(build(150))) == pytest.approx(
-        surface(solve(build(150), today=12)), abs=0.05
+        surface(solve(build(150), iterations=12)), abs=0.05
     )
     assert surface(solve(build(75))) == pytest.approx(
-        surface(solve(build(75), today=12)), abs=0.05
+        surface(solve(build(75), iterations=12)), abs=0.05
     )
 
 

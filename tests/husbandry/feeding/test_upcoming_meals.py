@@ -231,3 +231,24 @@ def test_a_month_that_was_fed_is_laid_anew_for_as_many_weeks() -> None:
     last = max(meal.day for meal in laid.meals)
     assert after(1) + dt.timedelta(days=7 * diet.weeks - 3) <= last
     assert last < after(1) + dt.timedelta(days=7 * diet.weeks)
+
+
+def test_a_dose_that_will_lapse_is_told_before_its_day() -> None:
+    """Vitamins were given on day ten instead: those that are due on day fourteen follow too closely,
+    and the keeper hears of it beforehand.
+    """
+    amphibian = default_rules("adult", uvb=True, approaches={}, plan="amphibian")
+    pace = (MealPace("insects", 3.0, True),)
+    given = [GivenMeal(after(10), "insects", ("multivitamin",))]
+    _, lapses = coming(pace, amphibian, DAY, given, after(11), 28)
+    assert (lapses[0].product, lapses[0].due) == ("multivitamin", after(14))
+    assert all(lapse.due >= after(11) for lapse in lapses)
+
+
+def test_a_meal_on_the_last_day_belongs_to_the_next_weeks() -> None:
+    pace = (MealPace("prey", 14.0, False),)
+    given = [GivenMeal(after(0), "prey", ())]
+    days = [one.day for one in coming(pace, (), DAY, given, after(0), 28)[0]]
+    assert days == [after(14)]
+    monthly = (MealPace("prey", 28.0, False),)
+    assert coming(monthly, (), DAY, given, after(0), 28)[0] == []

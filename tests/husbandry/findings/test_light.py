@@ -7,7 +7,8 @@ import pytest
 
 from husbandry.documents.request_json import from_data
 from husbandry.plan.plan import plan, prediction_of
-from husbandry.predict.light import light_of, lit_hours
+from husbandry.predict.light import least_basking_lx, light_of, lit_hours
+from husbandry.species.library import find
 
 
 def bent(sample: dict[str, Any], **lamp: Any) -> dict[str, Any]:
@@ -76,6 +77,22 @@ def test_a_dim_place_is_noted_for_a_basker_and_a_light_bar_mends_it(
         }
     )
     assert "dim basking" not in {note.slug for note in plan(from_data(dim)).notes}
+
+
+@pytest.mark.parametrize(
+    ("species", "least_lx"),
+    [
+        ("Pogona vitticeps", 5_000),
+        ("Uromastyx ornata", 5_000),
+        ("Chelonoidis carbonarius", 2_500),
+        ("Terrapene carolina", 2_500),
+    ],
+)
+def test_what_lives_in_broken_light_basks_in_less(species: str, least_lx: float) -> None:
+    """Forest tortoises and box turtles lie in spots of sun under trees, agamas in the open (common
+    practice, no source).
+    """
+    assert least_basking_lx(find(species)) == least_lx
 
 
 def test_a_light_bar_is_no_heater_and_needs_its_length_and_power(sample: dict[str, Any]) -> None:

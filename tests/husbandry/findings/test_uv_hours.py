@@ -1,14 +1,17 @@
 """Ultraviolet in sessions or all day: judged while it falls, and for as long as the approach has it."""
 
 import json
+from dataclasses import replace
 from typing import Any
 
 import pytest
 
 from husbandry.documents.request_json import apply_patch, from_data
 from husbandry.documents.result import Plan
-from husbandry.plan.plan import plan
+from husbandry.findings.uv_hours import uv_hours_notes
+from husbandry.plan.plan import plan, prediction_of
 from husbandry.predict.exposure import DAY_HOUR, exposure_hour
+from husbandry.predict.need_states import look
 from husbandry.setups.closure import RoomCase, data_of
 from husbandry.setups.starter import start
 from husbandry.species.library import find, library
@@ -93,6 +96,27 @@ def test_one_change_sets_the_timer_and_the_finding_is_gone(
     after = plan(apply_patch(request, change.patch))
     assert not said(after)
     assert index_of(after) == pytest.approx(index_of(plan(request)))
+
+
+def test_a_short_session_is_said_in_minutes(sample: dict[str, Any]) -> None:
+    made = plan(from_data(kept(sample, "sessions", on="09:00", off="09:20")))
+    text = next(note.text for note in made.notes if note.slug == "uv session short")
+    assert "20 minutes" in text
+
+
+@pytest.mark.parametrize("low", [0.0, None])
+def test_who_needs_no_ultraviolet_is_not_told_of_its_hours(
+    sample: dict[str, Any], low: float | None
+) -> None:
+    request = from_data(kept(sample, **SESSIONS))
+    prediction, targets = prediction_of(request), look(request).targets
+    assert list(uv_hours_notes(prediction, targets))
+    wanted = targets[NeedKey.UVI_DAY]
+    least = None if low is None else wanted.low.model_copy(update={"value": low})  # type: ignore[union-attr]
+    none = {**targets, NeedKey.UVI_DAY: replace(wanted, low=least)}
+    assert not list(uv_hours_notes(prediction, none))
+    assert not list(uv_hours_notes(prediction, {}))
+    assert not list(uv_hours_notes(replace(prediction, uv=()), targets))
 
 
 def test_times_lie_an_hour_inside_the_day(sample: dict[str, Any]) -> None:

@@ -6,7 +6,7 @@ from typing import Any
 import pytest
 
 from husbandry.documents.request_json import from_data
-from husbandry.findings.water import baths, litres_of, pools_of, wrong_waters
+from husbandry.findings.water import baths, least_depth_m, litres_of, pools_of, wrong_waters
 from husbandry.plan.plan import plan
 from husbandry.species.library import find
 
@@ -148,6 +148,18 @@ def test_profiles_that_want_water_say_how_deep() -> None:
     ):
         needs = find(species).enclosure
         assert needs.water_share[1] > 0 and needs.water_depth_m is not None
+
+
+def test_a_young_swimmer_is_not_asked_for_the_water_of_a_grown_one() -> None:
+    """A hatchling python bathes in a deep bowl; a turtle's hatchling is kept in water of twice its
+    shell's width or so (common practice, no source).
+    """
+    python, turtle = find("Python bivittatus"), find("Trachemys scripta")
+    assert 0.05 <= least_depth_m(python, 0.6) < 0.08
+    assert least_depth_m(python, 3.0) == 0.2
+    assert 2 * 0.03 * 0.8 < least_depth_m(turtle, 0.035) < 0.1
+    assert least_depth_m(turtle, 0.2) == 0.2
+    assert least_depth_m(find("Eublepharis macularius"), 0.2) == 0.0
 
 
 def test_a_tall_vessel_wants_a_way_in(sample: dict[str, Any]) -> None:

@@ -252,3 +252,9 @@ def test_far_from_its_age_is_said_with_what_it_usually_means():
     heavy = [WeightRecord(on=TODAY, mass_g=kind.fast.mass_g(month) * 1.5)]
     assert slugs(light, born) == {"behind its age"}
     assert slugs(heavy, born) == {"ahead of its age"}
+
+
+def test_nothing_is_expected_of_one_that_is_nearly_grown():
+    """A corn snake of 500 g may still gain six grams in forty days, or none."""
+    weights = [WeightRecord(on=ago(40), mass_g=500), WeightRecord(on=TODAY, mass_g=500)]
+    assert not slugs(weights, species="Pantherophis guttatus") & {"no gain", "slow", "fast"}

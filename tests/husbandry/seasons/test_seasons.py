@@ -291,3 +291,16 @@ def test_warmth_by_month_stays_inside_the_targets(species: str, lat: float) -> N
         )
         warm, cold = (one.months[6], one.months[0]) if lat > 0 else (one.months[0], one.months[6])
         assert warm > cold if profile.season.rest != "none" else warm == cold
+
+
+def test_only_what_must_rest_hears_of_a_short_first_rest() -> None:
+    for species in ("Pogona vitticeps", "Eublepharis macularius", "Anolis carolinensis"):
+        profile = find(species)
+        found = why_not(profile, FIT._replace(stage=profile.stages[0].slug))
+        assert found and not any("first months" in text for text in found), species
+
+
+def test_a_summer_rest_is_as_cool_as_the_cool_end_of_its_species() -> None:
+    lizard = find("Uromastyx ornata")
+    cool = next(need for need in lizard.needs if need.need.value == "cool_air_day")
+    assert plan_summer(lizard, dt.date(2026, 7, 6), 4).temp_c == (cool.low, cool.high)

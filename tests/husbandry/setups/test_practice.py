@@ -15,7 +15,7 @@ def faults(setup: PracticeSetup, approaches: dict[str, str]) -> list[str]:
         for need in made.needs
         if need.verdict.direction in {"below", "above"} or need.verdict.limit == "breached"
     ]
-    found += [note.slug for note in made.notes if note.severity == "danger"]
+    found += [f"{note.slug} {note.values}" for note in made.notes if note.severity == "danger"]
     return found + ([] if made.size.enough else ["too small"])
 
 

@@ -18,7 +18,7 @@ def right() -> Request:
     from husbandry.setups.starter import start
     from husbandry.species.library import find
 
-    asked = data_of(find("Tiliqua scincoides"), "adult", RoomCase(21.0, 18.0, 28.0, 50.0))
+    asked = data_of(find("Heterodon nasicus"), "adult", RoomCase(21.0, 18.0, 28.0, 50.0))
     found = start(asked).best
     assert found is not None
     return found.judged.request

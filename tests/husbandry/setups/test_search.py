@@ -12,8 +12,8 @@ from husbandry.documents.request_json import apply_patch, from_data, to_data
 from husbandry.forecast.power import power_of
 from husbandry.plan.plan import plan
 from husbandry.setups.existing_enclosure import is_fitting, mirrored, warm_end_is_right
+from husbandry.setups.judged import judge
 from husbandry.setups.placing import clashes
-from husbandry.setups.refinement import judge
 from husbandry.setups.search import Setups, find_setups
 from husbandry.setups.steps import steps_to
 from husbandry.species.needs import NeedKey

@@ -5,11 +5,13 @@ import pytest
 from husbandry.documents.request_json import from_data, to_data
 from husbandry.enclosure.equipment import HEATERS, UV_LAMPS
 from husbandry.plan.plan import plan
-from husbandry.setups.candidates import Means
+from husbandry.setups.candidates import HeaterCandidate, Means
 from husbandry.setups.closure import ClosureCase, ClosureTable, RoomCase, data_of, run_case
 from husbandry.setups.enclosure_choice import enclosure_choices, material_of
 from husbandry.setups.obstacles import obstacles
+from husbandry.setups.programme import Answer
 from husbandry.setups.starter import choices_for, start
+from husbandry.setups.thermostat_settings import SET_RANGE_C, SetPoints, held_items
 from husbandry.species.library import find, library
 from husbandry.species.needs import NeedKey
 
@@ -30,6 +32,37 @@ def test_the_suggested_setup_comes_out_right(species, stage, room):
     assert not found.dead_end
     assert found.closed or found.impossible, found
     assert "thermostat failed on" not in found.findings
+
+
+@pytest.mark.parametrize(
+    ("species", "stage"), [("Malayopython reticulatus", "adult"), ("Epicrates cenchria", "adult")]
+)
+def test_a_long_snake_lies_under_a_panel_that_warms_all_of_it(species, stage):
+    """One emitter over a large snake warms a hand's breadth of it (common practice)."""
+    found = start(data_of(find(species), stage, USUAL)).best
+    assert found is not None and found.judged.closed
+    assert not {"patch", "cold and wet"} & set(found.judged.findings)
+    over = [one for one in found.answer.heaters if one.probe == "surface"]
+    assert [one.kind for one in over] == ["infrared_panel"]
+
+
+def test_lights_never_warm_an_enclosure_alone():
+    """A light bar of 5 W was a tree frog's whole heating."""
+    found = start(data_of(find("Dryophytes cinereus"), "juvenile", USUAL)).best
+    assert found is not None and found.judged.closed
+    kinds = {one.kind for one in found.answer.heaters}
+    assert not kinds or kinds - {"led_bar"}
+
+
+def test_a_cut_out_comes_only_where_one_can_be_set():
+    """At the end of a thermostat's scale there is nothing above it to cut out at."""
+    one = HeaterCandidate("halogen_flood", 50.0, 0.2, 0.2, 0.4, probe="surface")
+    needs = start(data_of(find("Eublepharis macularius"), "adult", USUAL), choices=[]).needs
+    answer = Answer({one: (1.0, 0.0)}, (), {}, 0.0)
+    for held_c, cuts in ((32.0, True), (75.0, False)):
+        (item,) = held_items(answer, {0: SetPoints(held_c)}, needs, cut_share=1.0)
+        assert ("cut_out_c" in item["thermostat"]) is cuts
+        assert item["thermostat"]["set_c"] <= SET_RANGE_C[1]
 
 
 def test_what_is_suggested_exists():

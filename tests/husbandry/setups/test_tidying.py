@@ -6,7 +6,7 @@ from husbandry.documents.request import Request
 from husbandry.plan.plan import plan
 from husbandry.predict.warm_patch import ENOUGH, trunk_m
 from husbandry.setups.closure import RoomCase, data_of
-from husbandry.setups.refinement import Judged, judge
+from husbandry.setups.judged import Judged, judge
 from husbandry.setups.starter import choices_for, start
 from husbandry.species.library import find
 
