@@ -6,12 +6,14 @@ nine tenths are killed.
 """
 
 import argparse
+import os
 import random
 import shutil
 import sqlite3
 import subprocess
 import sys
 import tempfile
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -74,18 +76,26 @@ def config(module: str, tests: str) -> str:
     )
 
 
-def sampled(session: Path, most: int | None) -> int:
-    """Take the mutations away that are not run; how many are left."""
+def sampled(session: Path, source: list[str], most: int | None) -> int:
+    """Take the mutations away that are not run; how many are left.
+
+    The bare star of a signature is no product: a slash in its place only forbids names.
+    """
     with sqlite3.connect(session) as rows:
         # By place and operator: the jobs' own names are others each time.
         found = rows.execute(
-            "select job_id, operator_name from mutation_specs order by operator_name,"
-            " start_pos_row, start_pos_col, end_pos_row, end_pos_col, occurrence"
+            "select job_id, operator_name, start_pos_row, start_pos_col from mutation_specs"
+            " order by operator_name, start_pos_row, start_pos_col, end_pos_row, end_pos_col,"
+            " occurrence"
         ).fetchall()
-        wanted = [job for job, name in found if not name.endswith(SKIPPED)]
+        wanted = [
+            job
+            for job, name, row, column in found
+            if not name.endswith(SKIPPED) and not source[row - 1][column:].startswith("*,")
+        ]
         if most is not None:
             wanted = random.Random(SEED).sample(wanted, min(most, len(wanted)))
-        for job, _ in found:
+        for job, *_ in found:
             if job not in wanted:
                 for table in ("mutation_specs", "work_items"):
                     rows.execute(f"delete from {table} where job_id = ?", (job,))
@@ -101,7 +111,7 @@ def run(module: str, tests: str, tree: Path, cosmic: Path, most: int | None) -> 
         command = [cosmic, step, "mutants.toml", session]
         subprocess.run(command, cwd=tree, check=True, capture_output=True)
         if step == "init":
-            sampled(session, most)
+            sampled(session, (tree / "husbandry" / module).read_text().splitlines(), most)
     with sqlite3.connect(session) as rows:
         told = rows.execute(
             "select r.test_outcome, m.operator_name, m.start_pos_row from work_results r"
@@ -109,6 +119,12 @@ def run(module: str, tests: str, tree: Path, cosmic: Path, most: int | None) -> 
         ).fetchall()
     survived = tuple(f"line {line}: {name}" for outcome, name, line in told if "SURV" in outcome)
     return Tally(module, len(told) - len(survived), survived)
+
+
+def in_a_copy(module: str, cosmic: Path, most: int | None) -> Tally:
+    """Mutate one module in a tree of its own."""
+    with tempfile.TemporaryDirectory() as folder:
+        return run(module, RULES[module], copy_of_the_tree(Path(folder)), cosmic, most)
 
 
 def main() -> int:
@@ -119,12 +135,12 @@ def main() -> int:
     asked.add_argument("--only", help="one module, such as feeding/appetite.py")
     given = asked.parse_args()
     killed = total = 0
-    with tempfile.TemporaryDirectory() as folder:
-        tree = copy_of_the_tree(Path(folder))
-        for module, tests in RULES.items():
-            if given.only and module != given.only:
-                continue
-            tally = run(module, tests, tree, given.cosmic_ray, None if given.all else SAMPLE)
+    wanted = [module for module in RULES if given.only in {None, module}]
+    most = None if given.all else SAMPLE
+    cosmic = given.cosmic_ray.resolve()
+    with ThreadPoolExecutor(os.cpu_count()) as pool:
+        for tally in pool.map(lambda module: in_a_copy(module, cosmic, most), wanted):
+            module = tally.module
             killed += tally.killed
             total += tally.killed + len(tally.survived)
             print(f"{module}: {tally.killed} of {tally.killed + len(tally.survived)}", flush=True)
