@@ -33,6 +33,9 @@ from ridgeback.drawing.primitives import (
     polyline,
 )
 
+PANEL_HALF = 2.2
+"""Half of a panel's width as it is drawn, over a lamp's (design choice) [1]."""
+
 
 def item_bounds(item: Item, view: View) -> Rect:
     x, _, z = item.at_m
@@ -364,7 +367,7 @@ def _hung_lamp(
         h = max(4.0, min(h, y - roof - 3))
     cord = [] if item.hangs_above_lid else [Line("line", (x, roof), (x, y - h))]
     if item.kind == "infrared_panel":
-        shape: Shape = Rect("lamp", x - 2.2 * w, y - 8, 4.4 * w, 8)
+        shape: Shape = Rect("lamp", x - PANEL_HALF * w, y - 8, 2 * PANEL_HALF * w, 8)
     elif item.kind == "ceramic_emitter":
         shape = Path(
             "lamp",
@@ -389,6 +392,8 @@ def _hung_lamp(
     if not item.hangs_above_lid:  # clear of the line of the lid
         beside = max(beside, roof + 15)
     words = Text("words-soft", x + w * 1.3 + 4, beside, watts)
+    if item.kind == "infrared_panel":  # at its right hangs the dimension line
+        words = Text("words-soft", x - PANEL_HALF * w - 4, beside, watts, "end")
     return [*cord, shape, face, *([] if small else [words])]
 
 

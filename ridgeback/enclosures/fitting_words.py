@@ -2,6 +2,7 @@
 
 from typing import NamedTuple
 
+from husbandry.documents.enclosure import VentAreas
 from husbandry.items.drippers import Dripper
 from husbandry.items.fans import Fan
 from husbandry.items.foggers import Fogger
@@ -23,9 +24,20 @@ class FittingWords(NamedTuple):
         return f"{self.what}, {self.how}" if self.how else self.what
 
 
+def vents_words(vents: VentAreas, units: Units) -> str:
+    """How far the vents are open; empty where there are none."""
+    if not vents.low_cm2 and not vents.high_cm2:
+        return ""
+    low = show(vents.low_cm2, Kind.AREA, units)
+    high = show(vents.high_cm2, Kind.AREA, units)
+    return f"{low} low and {high} high"
+
+
 def fitting_words(item: Item, units: Units) -> FittingWords:
     """Say a fitting to whoever buys and hangs it."""
     what = f"{item.name}, {item.watts:g} W" if item.watts else item.name
+    if isinstance(item, Fogger):
+        what += f", {show(item.l_per_h, Kind.VOLUME, units, small=True)} an hour"
     if isinstance(item, Dripper | Fan | Fogger):
         return FittingWords(what, _hours(item))
     said = []

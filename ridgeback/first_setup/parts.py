@@ -12,7 +12,7 @@ from husbandry.quantity import Kind, Units, show
 from husbandry.setups.existing_enclosure import is_fitting
 from husbandry.setups.owned_use import OwnedUse, WhyNot
 from husbandry.species.needs import NEEDS, in_sentence
-from ridgeback.enclosures.fitting_words import WETNESS, fitting_words
+from ridgeback.enclosures.fitting_words import WETNESS, fitting_words, vents_words
 
 
 @dataclass(frozen=True)
@@ -61,6 +61,8 @@ def _care(request: Request, units: Units) -> Iterator[PartView]:
         yield PartView(1, "sides covered from outside", ", ".join(spec.covered))
     if spec.lid.mesh and spec.lid.mesh_share < 1:
         yield PartView(1, "lid", f"{spec.lid.mesh_share:.0%} of it left as open mesh")
+    if vents := vents_words(spec.vents, units):
+        yield PartView(1, "vents", f"{vents} in the sides")
     if spec.wetting is None:
         return
     yield PartView(1, "substrate", f"kept {WETNESS[spec.wetting.substrate]}")

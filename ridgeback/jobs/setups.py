@@ -18,7 +18,7 @@ from husbandry.setups.steps import Missed, Step
 from husbandry.species.needs import NEEDS, in_sentence
 from ridgeback.drawing.sheet import NARROW, Labels, front_view
 from ridgeback.drawing.svg import write
-from ridgeback.enclosures.fitting_words import WETNESS, fitting_words
+from ridgeback.enclosures.fitting_words import WETNESS, fitting_words, vents_words
 from ridgeback.enclosures.wording import note
 from ridgeback.jobs.models import Job
 
@@ -98,6 +98,8 @@ def _drawn(request: Request, job: Job, units: Units) -> dict[str, Any]:
     parts = [str(fitting_words(item, units)) for item in request.items if is_fitting(item)]
     if lid.mesh and lid.mesh_share < 1:
         parts.append(f"{lid.mesh_share:.0%} of the lid left as open mesh")
+    if vents := vents_words(request.enclosure.vents, units):
+        parts.append(f"vents open {vents}")
     return {"drawing": mark_safe(drawing), "parts": _counted(parts)}  # our own writer escapes
 
 
@@ -173,10 +175,8 @@ def _settings(now: Request, then: Request, units: Units) -> str:
     if one.lid != other.lid:
         said.append(f"leave {other.lid.mesh_share:.0%} of the lid as open mesh")
     if one.vents != other.vents:
-        said.append(
-            f"set the vents to {show(other.vents.low_cm2, Kind.AREA, units)} low and"
-            f" {show(other.vents.high_cm2, Kind.AREA, units)} high"
-        )
+        words = vents_words(other.vents, units)
+        said.append(f"set the vents to {words}" if words else "close the vents")
     if one.covered != other.covered and other.covered:
         said.append(f"cover from outside: {', '.join(other.covered)}")
     if one.wetting != other.wetting and other.wetting is not None:

@@ -157,5 +157,6 @@ def test_every_fitting_of_a_setup_is_told(client: Client, asked: Job) -> None:
     body = found.model_dump_json(exclude_none=True).encode()
     Job.objects.filter(pk=asked.pk).update(state=Job.State.DONE, made=body)
     parts = " | ".join(client.get(f"/jobs/{asked.pk}/setups/").context["misses"][0]["parts"])
-    assert "fogger, all day and night" in parts and "long" in parts
+    assert "fogger, 200 ml an hour, all day and night" in parts and "long" in parts
+    assert "vents open" in parts
     assert "thermostat at 33.0 °C, 24.0 °C at night, cut-out at 38.0 °C" in parts
