@@ -14,6 +14,7 @@ from husbandry.cli_refusal import refuse
 from husbandry.documents.request_json import to_data
 from husbandry.errors import DocumentError, HusbandryError, Problem
 from husbandry.setups.closure import NOW, ROOMS, RoomCase, closure, data_of
+from husbandry.setups.first_choices import write_first_choices
 from husbandry.setups.owned_use import means_of, with_owned
 from husbandry.setups.owned_words import OwnedFitting, read_owned
 from husbandry.setups.starter import start
@@ -61,6 +62,11 @@ def add_setup_commands(commands: "_SubParsersAction[ArgumentParser]") -> None:
     )
     closing.add_argument("--workers", type=int, default=2)
     closing.add_argument("--json", action="store_true", help="print every case as JSON")
+    closing.add_argument(
+        "--first-choices",
+        metavar="FILE",
+        help="write down which enclosure was right in each room, to be tried first",
+    )
 
 
 def _room(text: str) -> RoomCase:
@@ -168,6 +174,12 @@ def _owned(path: Path) -> tuple[OwnedFitting, ...]:
 def _closure(given: Namespace) -> int:
     species = [_named(name).species for name in given.species] if given.species else None
     table = closure(species, given.rooms or ROOMS, workers=given.workers)
+    if given.first_choices:
+        right = [one for one in table.cases if one.closed]
+        write_first_choices(
+            Path(given.first_choices),
+            [(one.species, one.stage, one.room, one.choice) for one in right],
+        )
     if given.json:
         print(table.model_dump_json(indent=2))
     else:

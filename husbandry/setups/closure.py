@@ -50,6 +50,8 @@ class ClosureCase(Document):
     stage: str
     room: tuple[float, float, float, float]
     enclosure: str = ""
+    choice: str = ""
+    """`EnclosureChoice.key` of the enclosure."""
     wrong: dict[str, float] = {}
     """Needs out of range, and by how much [the need's unit]."""
     breached: int = 0
@@ -159,6 +161,7 @@ def run_case(species: str, stage: str, room: RoomCase) -> ClosureCase:
     return plain.model_copy(
         update={
             "enclosure": found.best.site.choice.name,
+            "choice": found.best.site.choice.key,
             "wrong": {key.value: round(by, 2) for key, (_, by) in judged.wrong.items()},
             "breached": judged.breached,
             "dangers": judged.dangers,

@@ -48,6 +48,8 @@ SPECIAL_MADE_EUR_M2 = 600.0
 """Guide to an enclosure made to measure, by its floor (common practice, 2026) [€/m²]."""
 LARGER = 1.4
 """The next enclosure that is tried has so much more room (design choice) [1]."""
+MADE_LONGER = (1.0, 1.35)
+"""Lengths in which one is made to measure, over the least (design choice) [1]."""
 MADE_BELOW = 3
 """Where the trade has fewer that fit, one made to measure is tried too (design choice)."""
 
@@ -68,6 +70,17 @@ class EnclosureChoice:
     """Whether the keeper has it."""
     raised: float = 0.0
     """Of the height over the substrate to which its basking place is raised [1]."""
+    longer: float = 1.0
+    """Made to measure: its length over the least [1]."""
+
+    @property
+    def key(self) -> str:
+        """By which it is found again among the choices for an animal of another size: what it is, the
+        share of its lid that is mesh, its vents and how far its basking place is raised.
+        """
+        vents = self.spec["vents"]["low_cm2"] + self.spec["vents"]["high_cm2"]
+        what = self.slug or f"made {self.longer:g}"
+        return f"{what}/{self.spec['lid']['mesh_share']:g}/{vents:g}/{self.raised:g}"
 
     @property
     def inside(self) -> dict[str, float]:
@@ -156,16 +169,8 @@ def material_of(words: str) -> str:
     return "soil"
 
 
-def enclosure_choices(wanted: Wanted, most: int) -> list[EnclosureChoice]:
-    """List enclosures in the order in which they are worth trying.
-
-    Parameters
-    ----------
-    wanted : Wanted
-        What the animal needs of it.
-    most : int
-        No more than so many.
-    """
+def enclosure_choices(wanted: Wanted) -> list[EnclosureChoice]:
+    """List enclosures for what an animal wants, in the order in which they are worth trying."""
     plain = _of_the_trade(wanted)
     made = _to_measure(wanted) if len({one.name for one in plain}) < MADE_BELOW else []
     own = [one for n, one in enumerate(plain) if one.name not in [p.name for p in plain[:n]]]
@@ -177,7 +182,7 @@ def enclosure_choices(wanted: Wanted, most: int) -> list[EnclosureChoice]:
     spread = [*spread[:1], *made[:1], *spread[1:], *made[1:]]
     airy = [_airier(one) for one in spread[:2]]
     raised = _raised(wanted, spread[:2])
-    order = [
+    return [
         *spread[:2],
         *raised[:1],
         *covered[:1],
@@ -189,8 +194,6 @@ def enclosure_choices(wanted: Wanted, most: int) -> list[EnclosureChoice]:
         *airy[1:],
         *covered[1:],
     ]
-
-    return order[:most]
 
 
 def _room(wanted: Wanted, choice: EnclosureChoice) -> float:
@@ -390,8 +393,8 @@ def _to_measure(wanted: Wanted) -> list[EnclosureChoice]:
         lid |= {"mesh": "half_inch", "mesh_share": 1.0}
         panels["front"] = "wood"
     found = []
-    for wider in (1.0, 1.35):
-        sides = (round(needed[0] * wider, 2), round(needed[1], 2), round(min(high, 4.9), 2))
+    for longer in MADE_LONGER:
+        sides = (round(needed[0] * longer, 2), round(needed[1], 2), round(min(high, 4.9), 2))
         what = "open table" if table else "enclosure"
         name = f"{what} made to measure, {sides[0] * 100:.0f} × {sides[1] * 100:.0f}"
         found.append(
@@ -400,6 +403,7 @@ def _to_measure(wanted: Wanted) -> list[EnclosureChoice]:
                 _spec(wanted, sides, panels, lid, substrate),
                 round(SPECIAL_MADE_EUR_M2 * sides[0] * sides[1], -1),
                 suits=True,
+                longer=longer,
             )
         )
 

@@ -16,6 +16,7 @@ from husbandry.setups.enclosure_choice import (
     settings_of,
     wanted_of,
 )
+from husbandry.setups.first_choices import likely_first
 from husbandry.setups.obstacles import is_of_company, obstacles
 from husbandry.setups.refinement import Fitted, fit
 from husbandry.setups.room_limits import RoomLimit, room_limits
@@ -90,7 +91,7 @@ class Starter:
 
 
 def choices_for(data: dict[str, Any], most: int = ENCLOSURES_MOST) -> list[EnclosureChoice]:
-    """Enclosures for the animals of a request without enclosure."""
+    """Enclosures for the animals of a request without enclosure, in the order in which they are tried."""
     request = from_data({**data, "enclosure": PLACEHOLDER, "items": []})
     needs = look(request)
     lead = needs.occupants[needs.lead]
@@ -98,7 +99,8 @@ def choices_for(data: dict[str, Any], most: int = ENCLOSURES_MOST) -> list[Enclo
     big = QUESTIONS["how-big"].chosen(approaches).slug
     floor = floor_for(needs.profile, len(request.animals))
     needed = sides_for(needs.profile, lead.stage.slug, big, lead.length_m, floor)
-    return enclosure_choices(wanted_of(needs, needed, approaches), most)
+    every = enclosure_choices(wanted_of(needs, needed, approaches))
+    return likely_first(every, needs.profile.species, lead.stage.slug, request.room)[:most]
 
 
 def devices_most(choice: EnclosureChoice) -> int:

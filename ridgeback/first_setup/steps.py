@@ -162,7 +162,7 @@ class SetupDraft:
         )
         found = targets((occupant,), {profile.species: profile}, ({},))
         wanted = Wanted(profile, stage.slug, length_m, (sides[0], sides[1], sides[2]), {})
-        shape = CATALOGUE.get(enclosure_choices(wanted, 1)[0].slug)
+        shape = CATALOGUE.get(enclosure_choices(wanted)[0].slug)
         return SpeciesWishes(profile, stage, body, size, shape, found)
 
     def request(self, enclosure: EnclosureForm, heat: HeatForm | None = None) -> Request:

@@ -1,0 +1,87 @@
+"""Which enclosure is tried first for a species and stage: the one that was right in the nearest room of
+the closure's table.
+
+The table only decides the order. What it names is fitted and judged like any other, so that a row that has
+grown old costs time and no truth. `python -m husbandry closure --first-choices FILE` writes it anew.
+"""
+
+import csv
+import functools
+from collections.abc import Iterable, Sequence
+from pathlib import Path
+
+from husbandry.documents.room import Room
+from husbandry.setups.enclosure_choice import EnclosureChoice
+from husbandry.tables import rows
+
+RoomKey = tuple[float, float, float]
+"""Air by day and by night [°C], and relative humidity [%]."""
+LIKE_K, LIKE_PCT = 3.0, 15.0
+"""Rooms that differ by so much are one step apart in the table [K, %]."""
+TABLE = "first_choices.csv"
+
+
+@functools.cache
+def _table() -> dict[tuple[str, str], dict[RoomKey, str]]:
+    found = {}
+    for row in rows("husbandry.setups", TABLE):
+        species, stage = row.pop("species"), row.pop("stage")
+        found[species, stage] = {_room_key(name): key for name, key in row.items() if key}
+    return found
+
+
+def _room_key(name: str) -> RoomKey:
+    day_c, night_c, rh_pct = (float(part) for part in name.split("/"))
+    return day_c, night_c, rh_pct
+
+
+def likely_first(
+    choices: Sequence[EnclosureChoice], species: str, stage: str, room: Room
+) -> list[EnclosureChoice]:
+    """The choices with the one first that was right in the nearest room; the others stay in order.
+
+    Parameters
+    ----------
+    choices : sequence of EnclosureChoice
+    species : str
+        Scientific name.
+    stage : str
+    room : Room
+        In which the enclosure is to stand.
+    """
+    known = _table().get((species, stage))
+    if not known:
+        return list(choices)
+    key = known[min(known, key=lambda one: _apart(one, room))]
+    return sorted(choices, key=lambda choice: choice.key != key)
+
+
+def _apart(key: RoomKey, room: Room) -> float:
+    """How far a room of the table is from another [steps of the table]."""
+    day_c, night_c, rh_pct = key
+    warmth = abs(day_c - room.day_c) + abs(night_c - room.night_c)
+    return warmth / LIKE_K + abs(rh_pct - room.rh_pct) / LIKE_PCT
+
+
+def write_first_choices(
+    path: Path, found: Iterable[tuple[str, str, tuple[float, float, float, float], str]]
+) -> None:
+    """Write the table.
+
+    Parameters
+    ----------
+    path : Path
+    found : iterable of (species, stage, room, key)
+        What was right: the room as day, night, summer [°C] and humidity [%].
+    """
+    table: dict[tuple[str, str], dict[str, str]] = {}
+    names: dict[str, None] = {}
+    for species, stage, (day_c, night_c, _, rh_pct), key in found:
+        name = f"{day_c:g}/{night_c:g}/{rh_pct:g}"
+        names[name] = None
+        table.setdefault((species, stage), {})[name] = key
+    with path.open("w", encoding="utf-8", newline="") as stream:
+        writer = csv.DictWriter(stream, ["species", "stage", *sorted(names)], lineterminator="\n")
+        writer.writeheader()
+        for (species, stage), keys in table.items():
+            writer.writerow({"species": species, "stage": stage} | keys)
