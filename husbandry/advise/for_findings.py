@@ -22,7 +22,7 @@ from husbandry.enclosure.plants import PLANTS
 from husbandry.errors import DocumentError
 from husbandry.findings.dig_boxes import box_sides_m
 from husbandry.findings.drinking import NO_DROPS
-from husbandry.findings.furnishing import step_m, whole_furnishing
+from husbandry.findings.furnishing import open_stretch, step_m, whole_furnishing
 from husbandry.findings.heat_sources import DARK_BASKING
 from husbandry.findings.pets import MESH_TOP, OPEN_TOP, new_screen
 from husbandry.findings.planting import bites_plastic
@@ -366,26 +366,67 @@ def _leaves(context: FindingContext) -> Iterator[FindingProposal]:
 
 
 def _cover(context: FindingContext) -> Iterator[FindingProposal]:
-    """Something to walk along in the middle of the longest open stretch."""
+    """Something to walk along on the longest open stretch: leaves, or a further hide for what would eat
+    plastic ones.
+    """
     if bites_plastic(context.profile):
-        yield from _hide_along(context)
+        sides = hide_size(context.profile, context.length_m, context.inside, context.substrate_m)
+        size = [round(side, 3) for side in sides]
+        body = {"id": context.free_id("hide"), "kind": "hide", "size_m": size}
+        rule = "Cover where the open stretch is longest: it bites plastic leaves, so a hide."
+        yield from _along(context, "hide_add", body, rule)
         return
     high = min(0.22, 0.5 * (context.inside["height"] - context.substrate_m))
-    body = _plant(context, high)
     rule = "Cover where the open stretch is longest, so that it need not be crossed in the open."
-    for share in (0.5, 0.3, 0.7):
-        yield from _put_in(context, "furniture open stretch", "plant_add", body, share, rule)
+    yield from _along(context, "plant_add", _plant(context, high), rule)
 
 
-def _hide_along(context: FindingContext) -> Iterator[FindingProposal]:
-    """A further hide on the open stretch, for what would eat plastic leaves."""
-    sides = hide_size(context.profile, context.length_m, context.inside, context.substrate_m)
-    size = [round(side, 3) for side in sides]
-    body = {"id": context.free_id("hide"), "kind": "hide", "size_m": size}
-    rule = "Cover where the open stretch is longest: it bites plastic leaves, so a hide."
+def _along(
+    context: FindingContext, kind: ChangeKind, body: dict[str, Any], rule: str
+) -> Iterator[FindingProposal]:
+    """As many of a body as divide the longest open stretch into short ones, evenly along it."""
+    slug = "furniture open stretch"
+    begin, end, most = open_stretch(context.request, context.length_m)
+    wide = body["size_m"][0]
+    least = math.ceil((end - begin - most) / (most + wide))
+    if least <= 1:
+        for share in (
+            context.from_warm((begin + end) / 2 / context.inside["length"]),
+            0.5,
+            0.3,
+            0.7,
+        ):
+            yield from _put_in(context, slug, kind, body, share, rule)
+        return
+    for count in (least, least + 1):
+        step = (end - begin - count * wide) / (count + 1) + wide
+        places = [begin - wide / 2 + n * step for n in range(1, count + 1)]
+        items = _on_the_floor(context, body, places)
+        patch = tuple(step for item in items for step in added_patch(item))
+        if len(items) == count and _tried(context, slug, patch) is not None:
+            sides = dict(zip(("length_m", "depth_m", "height_m"), body["size_m"], strict=True))
+            values: Values = {**sides, "x_m": items[0].at_m[0], "count": float(count)}
+            yield FindingProposal(kind, items[0], values, "buy", patch, rule)
+            return
 
-    for share in (0.5, 0.3, 0.7):
-        yield from _put_in(context, "furniture open stretch", "hide_add", body, share, rule)
+
+def _on_the_floor(
+    context: FindingContext, body: dict[str, Any], places_x_m: Sequence[float]
+) -> list[Item]:
+    """A body at each place along the enclosure, or where it is free nearest to that."""
+    bench = context
+    found: list[Item] = []
+    for x_m in places_x_m:
+        share = context.from_warm(x_m / context.inside["length"])
+        free = _floor_places(bench, body["size_m"], share)
+        if not free:
+            break
+        x, y = free[0]
+        name = bench.free_id(str(body["kind"]))
+        item = read_item({**body, "id": name, "at_m": [x, y, _floor_m(context, x, y)]})
+        found.append(item)
+        bench = replace(bench, request=apply_patch(bench.request, added_patch(item)))
+    return found
 
 
 def _plant(context: FindingContext, high_m: float) -> dict[str, Any]:

@@ -193,9 +193,14 @@ def slab_on_ground(
     floor: Material,
     raised_m: float = 0.0,
 ) -> HeatedSlab:
-    """A laid slab, or one on supports when `raised_m` [m] of air is under it.
+    """A laid slab, one on supports, or one let into the substrate.
 
-    `size_m` is length, depth, thickness [m].
+    Parameters
+    ----------
+    size_m : tuple
+        Length, depth, thickness [m].
+    raised_m : float
+        Air under it; below 0 what it is let into the substrate [m].
     """
     free = raised_m > 0.02
     below = (
@@ -203,7 +208,9 @@ def slab_on_ground(
         if free
         else (
             SlabLayer(
-                substrate.conductivity_w_mk, max(interior.substrate_depth_m, 1e-3), CONTACT_M2K_W
+                substrate.conductivity_w_mk,
+                max(interior.substrate_depth_m + min(raised_m, 0.0), 1e-3),
+                CONTACT_M2K_W,
             ),
             SlabLayer(floor.conductivity_w_mk, floor.thickness_m),
         )

@@ -182,6 +182,8 @@ def fit_log(
         tuple(day.mist_kg[k] for k in slot),
         tuple(day.fog_kg_s[k] for k in slot),
         tuple(day.pool_c[k] for k in slot) if day.pool_c is not None else None,
+        tuple(day.held_kg_s[k] for k in slot) if day.held_kg_s else (),
+        tuple(day.held_pa[k] for k in slot) if day.held_pa else (),
     )
     full = np.array([saturation(temp) for temp in log.temp_c])
     seen = np.array(log.pct)

@@ -71,6 +71,11 @@ class HumidityBounds:
     low: tuple[float, ...]
     high: tuple[float, ...]
 
+    @property
+    def middle(self) -> tuple[float, ...]:
+        """What is aimed at [%]."""
+        return tuple((low + high) / 2 for low, high in zip(self.low, self.high, strict=True))
+
     def over(self, values_pct: Sequence[float]) -> float:
         """How far the day comes over its upper marks; negative where it stays under [%]."""
         return max(value - high for value, high in zip(values_pct, self.high, strict=True))

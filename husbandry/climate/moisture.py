@@ -143,8 +143,13 @@ class Forcing:
     mist_kg: Sequence[float]
     """Sprayed at the start of each step."""
     fog_kg_s: Sequence[float]
+    """Of foggers by the clock alone."""
     pool_c: Sequence[float] | None = None
     """Of the pool's water: warmer than the air it gives off more, and cooler it can take up."""
+    held_kg_s: Sequence[float] = ()
+    """Of foggers that a humidistat switches, at their strongest; empty without any."""
+    held_pa: Sequence[float] = ()
+    """Vapour pressure at which it switches them off."""
 
 
 @dataclass(frozen=True)
@@ -272,6 +277,8 @@ def _run(
     capacity = frozen[0][2]
     first = capacity * vapour + film + dew + substrate
     exp = math.exp
+    held_fog = forcing.held_kg_s or (0.0,) * len(frozen)
+    held_pa = forcing.held_pa or (math.inf,) * len(frozen)
     length_s = forcing.step_s
     for (
         full,
@@ -283,8 +290,8 @@ def _run(
         water,
         pane,
         gives,
-    ), room_pa, mist, fog in zip(
-        frozen, forcing.room_pa, forcing.mist_kg, forcing.fog_kg_s, strict=True
+    ), room_pa, mist, by_clock, most_held, stop in zip(
+        frozen, forcing.room_pa, forcing.mist_kg, forcing.fog_kg_s, held_fog, held_pa, strict=True
     ):
         if (
             takes != capacity
@@ -294,7 +301,8 @@ def _run(
         misted += mist
         film += mist
         always = vent + water
-        brought = vent * room_pa + gives + fog
+        most_fog = by_clock + most_held
+        brought = vent * room_pa + gives + most_fog
         left = length_s
         while left > 1e-9:
             if film > most_film:
@@ -310,6 +318,10 @@ def _run(
             settled = (
                 brought + (from_film + from_substrate) * full + from_pane * pane_full
             ) / gains
+            fog = most_fog
+            if settled > stop:  # switched on and off, it gives what holds the air there
+                fog = max(most_fog - (settled - stop) * gains, by_clock)
+                settled -= (most_fog - fog) / gains
             rate = gains / takes
             step = fine_s if left > fine_s and (film > 0 or wet_pane or fog) else left
             decay = exp(-step * rate)

@@ -338,22 +338,31 @@ def _gaps(request: Request, profile: Profile, length_m: float) -> list[Furnishin
     return list(found.values())
 
 
-def _open_stretch(request: Request, profile: Profile, length_m: float) -> list[FurnishingFinding]:
-    """The longest way without cover along the enclosure, for what lives on the ground."""
-    if profile.habit not in GROUND_LIVING or profile.group == "snake":
-        return []
+def open_stretch(request: Request, length_m: float) -> tuple[float, float, float]:
+    """The longest way without cover along the enclosure, from where to where, and the longest that an
+    animal of that length crosses without fear [m].
+    """
     length = request.enclosure.inside_m.length
-    most = max(OPEN_BL * length_m, OPEN_M)
     covers = sorted(
         (item.at_m[0] - item.sides_m[0] / 2, item.at_m[0] + item.sides_m[0] / 2)
         for item in request.items
         if item.is_body and item.sides_m and not item.holds_water
     )
     reached = 0.0
-    longest = 0.0
+    longest = (0.0, 0.0)
     for begin, end in [*covers, (length, length)]:
-        longest = max(longest, begin - reached)
+        if begin - reached > longest[1] - longest[0]:
+            longest = (reached, begin)
         reached = max(reached, end)
+    return (*longest, max(OPEN_BL * length_m, OPEN_M))
+
+
+def _open_stretch(request: Request, profile: Profile, length_m: float) -> list[FurnishingFinding]:
+    """A long way without cover, for what lives on the ground."""
+    if profile.habit not in GROUND_LIVING or profile.group == "snake":
+        return []
+    begin, end, most = open_stretch(request, length_m)
+    longest = end - begin
     if longest <= most:
         return []
     text = (

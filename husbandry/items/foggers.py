@@ -10,14 +10,18 @@ from husbandry.quantity import Kind, PlausibleRange
 
 FOG_L_H = PlausibleRange((0.02, 0.5), (0.001, 2.0))
 """What foggers for enclosures turn into fog in an hour (common practice) [l/h]."""
+HUMIDISTAT_PCT = PlausibleRange((40.0, 98.0), (10.0, 100.0))
+"""Humidity at which a fogger is switched off (common practice) [%]."""
 
 
 class Fogger(ByTheClock):
-    """Cold fog from water, by a timer."""
+    """Cold fog from water, by a timer and a humidistat."""
 
     kind: Literal["fogger"] = "fogger"
     l_per_h: Annotated[float, Field(gt=0, le=2)]
     """Water that it turns into fog [l/h]."""
+    humidistat_pct: Annotated[float, Field(ge=10, le=100)] | None = None
+    """Humidity at the cool end at which it is switched off; None without a humidistat [%]."""
 
     fields = (
         *PLACE,
@@ -27,6 +31,14 @@ class Fogger(ByTheClock):
             Kind.VOLUME,
             plausible=FOG_L_H,
             what="fogger’s water an hour",
+        ),
+        ItemField(
+            "humidistat_pct",
+            "Humidistat: off at",
+            Kind.HUMIDITY,
+            plausible=HUMIDISTAT_PCT,
+            required=False,
+            what="humidity at which the fogger is switched off",
         ),
         *TIMER,
     )

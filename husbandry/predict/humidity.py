@@ -48,6 +48,10 @@ TEXTS = {
         "Its air is full, or its panes are wet, for most of the day: it needs hours of drying. "
         "A wet pane in a cold room is no proof of good humidity."
     ),
+    "wet panes": (
+        "Its panes stay wet because the room is so much colder than its air: they would in the"
+        " middle of what it needs. That is no proof of good humidity: a hygrometer tells it."
+    ),
     "never dry": (
         "What is misted hardly dries before it is misted again: less at a time, fewer times, or"
         " more air."
@@ -79,6 +83,12 @@ TEXTS = {
         " the air is full."
     ),
 }
+POOLS_KG_M2 = 0.1
+"""Water a day past what the substrate holds that dries by itself: a tenth of a millimetre (design
+choice) [kg/m²].
+"""
+FACTS = frozenset({"wet panes"})
+"""What is said without a call for a change."""
 BELOW_MOST_H = 4.0
 """Hours a day under its lower mark that are still a wave: the air is let fall before it is misted again
 (common practice, no source) [h].
@@ -500,11 +510,16 @@ def damp_notes(
     full_h = 24 * sum(value > STALE_PCT for value in damp.cool_pct) / len(damp.cool_pct)
     if min(changes) < STAGNANT_CHANGES:
         said["stagnant"] = {"changes": min(changes)}
-    if full_h > STALE_H or damp.dew_h > STALE_DEW_H:
-        said["never dry air"] = {"dew_h": damp.dew_h}
+    marks = marks_for(damp, shared)
+    dew_h = damp.dew_past_need_h(marks.middle) if marks is not None else damp.dew_h
+    if full_h > STALE_H or dew_h > STALE_DEW_H:
+        said["never dry air"] = {"dew_h": dew_h}
+    elif damp.dew_h > STALE_DEW_H:
+        said["wet panes"] = {"dew_h": damp.dew_h}
     if damp.wetting.mistings and damp.dry_h < LEAST_DRY_H and profile.moisture.rhythm != "water":
         said["never dry"] = {"dry_h": damp.dry_h}
-    if ledger.drained > 1e-4:
+    inside = damp.request.enclosure.inside_m
+    if ledger.drained > POOLS_KG_M2 * inside.length * inside.depth:
         said["waterlogged"] = {"ml": 1000 * ledger.drained}
     night = shared.get(NeedKey.AIR_NIGHT)
     cold = night is not None and damp.places.cool[damp.night_n] < night.low_value - COLD_K
@@ -513,7 +528,6 @@ def damp_notes(
     ]
     if cold and max(in_the_dark, default=0.0) > WET_PCT:
         said["cold and wet"] = {"air_c": damp.places.cool[damp.night_n]}
-    marks = marks_for(damp, shared)
     below_h = wave_of(damp.cool_pct, marks).below_h if marks is not None else 0.0
     if timetable is not None and timetable.verdict == "out of reach" and below_h > BELOW_MOST_H:
         said["misting does not keep up"] = {"changes": max(changes), "below_h": below_h}
@@ -533,6 +547,11 @@ def damp_notes(
         said["fogger"] = {}
 
     return [
-        Note(slug=slug, severity="care", text=TEXTS[slug], values=values)
+        Note(
+            slug=slug,
+            severity="fact" if slug in FACTS else "care",
+            text=TEXTS[slug],
+            values=values,
+        )
         for slug, values in said.items()
     ]

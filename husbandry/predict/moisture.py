@@ -4,6 +4,7 @@ mistings that would keep its wave. Method: docs/methods/moisture.md.
 
 import functools
 import math
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
@@ -30,6 +31,7 @@ from husbandry.derivation import Z90
 from husbandry.documents.enclosure import MoistureControl
 from husbandry.documents.request import Request
 from husbandry.enclosure.equipment import MATERIALS
+from husbandry.items.foggers import Fogger
 from husbandry.items.furnishings import PlantedItem
 from husbandry.items.timers import hour_of
 
@@ -98,6 +100,10 @@ class Places:
     lit: tuple[bool, ...]
 
 
+DEW_SEEN_KG = 1e-4
+"""On all panes, from which they look wet (design choice) [kg]."""
+
+
 @dataclass(frozen=True)
 class DayMoisture:
     """An enclosure with its day's water."""
@@ -155,7 +161,25 @@ class DayMoisture:
     @property
     def dew_h(self) -> float:
         """In which dew stands on a pane [h]."""
-        return 24 * sum(dew > 1e-4 for dew in self.series.dew_kg) / HALF_HOURS
+        return 24 * sum(dew > DEW_SEEN_KG for dew in self.series.dew_kg) / HALF_HOURS
+
+    def dew_past_need_h(self, needed_pct: Sequence[float]) -> float:
+        """In which dew stands on a pane that would be dry with its air as it is needed: in the other
+        hours the room is so much colder than its air that its panes must be wet [h].
+
+        Parameters
+        ----------
+        needed_pct : sequence of float
+            The humidity that is aimed at at the cool end at every half hour [%].
+        """
+        drop = self.enclosure.pane_drop
+        count = 0
+        for n, dew in enumerate(self.series.dew_kg):
+            air_c = self.forcing.air_c[n]
+            pane_c = air_c - drop * (air_c - self.forcing.room_c[n])
+            needed_pa = needed_pct[n] / 100 * saturation(self.places.cool[n])
+            count += dew > DEW_SEEN_KG and needed_pa < saturation(pane_c)
+        return 24 * count / HALF_HOURS
 
 
 def places_of(prediction: "Prediction") -> Places:
@@ -263,7 +287,8 @@ def moisture_model(prediction: "Prediction", wetting: MoistureControl) -> Moistu
 
 def forcing_of(prediction: "Prediction", places: Places, wetting: MoistureControl) -> Forcing:
     """What acts on it: its own warmth, the room's vapour, mistings and fog."""
-    room = prediction.request.room
+    request = prediction.request
+    room = request.room
     room_pa = room.rh_pct / 100 * saturation(room.day_c)
     excess = [
         max(air - around, LEAST_EXCESS_K)
@@ -273,19 +298,38 @@ def forcing_of(prediction: "Prediction", places: Places, wetting: MoistureContro
     for one in wetting.mistings:
         # seldom misted: a day among days alike has its share of the water
         mist[round(2 * hour_of(one.at)) % HALF_HOURS] += one.ml / 1000 / wetting.mist_days
-    fog = [0.0] * HALF_HOURS
-    for fogger in prediction.request.foggers:
-        for n in range(HALF_HOURS):
-            fog[n] += fogger.l_per_h / 3600 if fogger.lit_at((n + 0.5) / 2) else 0.0
+    fog = _fog_kg_s(request.foggers, held=False)
+    held = _fog_kg_s(request.foggers, held=True)
+    stops = [one.humidistat_pct for one in request.foggers if one.humidistat_pct is not None]
+    held_pa = tuple(min(stops) / 100 * saturation(at) for at in places.cool) if stops else ()
     vapours = tuple(min(room_pa, saturation(around)) for around in places.room)
     more = wetting.logged.air if wetting.logged else 1.0
     for n in range(HALF_HOURS):
-        mist[n] += prediction.request.drips_l_h((n + 0.5) / 2) / 2
+        mist[n] += request.drips_l_h((n + 0.5) / 2) / 2
     changes = tuple(
         more * _at_hour(prediction, (n + 0.5) / 2).changes_per_h(kelvin)
         for n, kelvin in enumerate(excess)
     )
-    return Forcing(STEP_S, places.middle, places.room, vapours, changes, tuple(mist), tuple(fog))
+    return Forcing(
+        STEP_S,
+        places.middle,
+        places.room,
+        vapours,
+        changes,
+        tuple(mist),
+        fog,
+        held_kg_s=held if stops else (),
+        held_pa=held_pa,
+    )
+
+
+def _fog_kg_s(foggers: Iterable[Fogger], *, held: bool) -> tuple[float, ...]:
+    """What foggers with a humidistat, or those without one, give at each half hour [kg/s]."""
+    ours = [one for one in foggers if (one.humidistat_pct is not None) == held]
+    return tuple(
+        sum(one.l_per_h / 3600 for one in ours if one.lit_at((n + 0.5) / 2))
+        for n in range(HALF_HOURS)
+    )
 
 
 def _at_hour(prediction: "Prediction", hour: float) -> HeatModel:

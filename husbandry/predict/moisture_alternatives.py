@@ -146,7 +146,8 @@ def left_alone(damp: DayMoisture, marks: HumidityBounds) -> UntendedMoisture:
 def _dries(
     damp: DayMoisture, enclosure: MoistureModel, marks: HumidityBounds
 ) -> tuple[float | None, float | None]:
-    still = replace(damp.forcing, mist_kg=(0.0,) * HALF_HOURS, fog_kg_s=(0.0,) * HALF_HOURS)
+    nothing = (0.0,) * HALF_HOURS
+    still = replace(damp.forcing, mist_kg=nothing, fog_kg_s=nothing, held_kg_s=(), held_pa=())
     state = replace(damp.series.end, substrate_kg=enclosure.substrate_kg)
     last = max((hour_of(one.at) for one in damp.wetting.mistings), default=24.0)
     low_h: float | None = None

@@ -417,7 +417,7 @@ def slabs_of(request: Request) -> tuple[HeatedSlab, ...]:
                     ),
                     substrate=substrate,
                     floor=floor,
-                    raised_m=max(z - local, 0.0),
+                    raised_m=z - local,
                 )
             )
 

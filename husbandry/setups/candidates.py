@@ -2,6 +2,7 @@
 places out of reach. What is within reach is never a candidate.
 """
 
+import itertools
 import math
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
@@ -36,6 +37,8 @@ enclosure dark (common practice) [m].
 """
 BAR_CLEAR_M = 0.06
 """Of a light bar over a back: it is warm to the hand, and burns nobody (design choice) [m]."""
+BAR_HUNG_M = 0.4
+"""Over a back, where a light bar hangs that would be far above it under the lid (common practice) [m]."""
 LAMP_KINDS = (
     "halogen_flood",
     "halogen_spot",
@@ -48,8 +51,10 @@ APART_M = 0.18
 """Between two lamps of a pair (design choice) [m]."""
 PAIR_FROM_M = 0.8
 """Enclosures of that length and more may have a pair (design choice) [m]."""
-BANK_FROM_M, BANKS = 1.6, (2, 4)
-"""Enclosures of that length and more may have several air heaters in a bank (design choice) [m]."""
+BANKS_FROM_M = {2: 1.6, 4: 1.6, 6: 3.0}
+"""Length of enclosure from which so many air heaters may hang in a bank (design choice) [1: m]."""
+TUBE_STRONG_FROM_M = 1.6
+"""Length of enclosure from which a tube heater for rooms may lie in it (design choice) [m]."""
 ALONG = (1 / 6, 0.35, 0.5, 0.66, 5 / 6)
 """Where along the enclosure air heaters are tried, from the warm end (design choice) [1]."""
 NIGHT_ALONG = 0.35
@@ -337,7 +342,7 @@ def _for_the_air(site: Site) -> Iterator[HeaterCandidate]:
             if above and not (emitters_over and kind == "ceramic_emitter"):
                 continue
             at = (x, round(0.5 * deep, 3), round(high + OVER_MESH_M[0] if above else z, 3), above)
-            for count in (1, *BANKS) if long > BANK_FROM_M else (1,):
+            for count in (1, *(n for n, from_m in BANKS_FROM_M.items() if long > from_m)):
                 yield _any_power(HeaterCandidate(kind, 0.0, *at, probe=probe, count=count))
             if share == NIGHT_ALONG:
                 yield _any_power(HeaterCandidate(kind, 0.0, *at, probe=probe, night_only=True))
@@ -364,7 +369,7 @@ def _tube_heaters(site: Site) -> Iterator[HeaterCandidate]:
 
     for share in ALONG:
         for power, length in TUBES_M.items():
-            if length + 0.02 > long or (power > TUBE_USUAL_W and long < BANK_FROM_M):
+            if length + 0.02 > long or (power > TUBE_USUAL_W and long < TUBE_STRONG_FROM_M):
                 continue
             x = round(min(max(share * long, length / 2 + 0.01), long - length / 2 - 0.01), 3)
 
@@ -391,11 +396,16 @@ def _light_bars(site: Site) -> Iterator[HeaterCandidate]:
     if high - 0.04 <= site.spot.z_m + site.back_m + BAR_CLEAR_M or long < 0.34:
         return
     length = round(min(0.3, 0.5 * long), 3)
+    top = high - 0.035
+    hung = spot.z_m + site.back_m + BAR_HUNG_M
+    before = round(min(0.3 * deep, deep - 0.03), 3)
+    places = [(before, top)]
+    if hung + BAR_HUNG_M < top:
+        places.append((round(spot.y_m - BAR_CLEAR_M, 3), hung))
     for share in (WARM_END, 0.35, 0.66):
         x = round(min(max(share * long, 0.17), long - 0.17), 3)
-        for power in HEATERS["led_bar"].watts[:4]:
-            at = (x, round(min(0.3 * deep, deep - 0.03), 3), round(high - 0.035, 3))
-            bar = HeaterCandidate("led_bar", power, *at, length_m=length)
+        for power, (y, z) in itertools.product(HEATERS["led_bar"].watts[:4], places):
+            bar = HeaterCandidate("led_bar", power, x, y, round(z, 3), length_m=length)
             lux = lux_of(read_item(bar.items("bar")[0]), bare, back)
             yield replace(bar, lux=lux)
 

@@ -24,6 +24,8 @@ VENTED_M2 = 0.72
 """Floor up to which those vents do; larger ones have as much more (design choice) [m²]."""
 MORE_AIR = 2.5
 """Vents opened so much wider, where the ends lie too close together (design choice) [1]."""
+VENTS_MOST_SHARE = 0.2
+"""Of the floor, to which vents may open in all (design choice) [1]."""
 HALF_COVERED = 0.35
 """Of a mesh lid that stays open when the rest is covered (common practice) [1]."""
 NEARLY_SHUT, DAMP_VENTS_CM2 = 0.08, 12.0
@@ -76,11 +78,33 @@ class EnclosureChoice:
     @property
     def key(self) -> str:
         """By which it is found again among the choices for an animal of another size: what it is, the
-        share of its lid that is mesh, its vents and how far its basking place is raised.
+        share of its lid that is mesh, how far its basking place is raised, and its vents.
         """
-        vents = self.spec["vents"]["low_cm2"] + self.spec["vents"]["high_cm2"]
         what = self.slug or f"made {self.longer:g}"
-        return f"{what}/{self.spec['lid']['mesh_share']:g}/{vents:g}/{self.raised:g}"
+        return f"{what}/{self.spec['lid']['mesh_share']:g}/{self.raised:g}/{self.vents_key}"
+
+    @property
+    def vents_key(self) -> str:
+        """Its vents, low and high [cm²]."""
+        vents = self.spec["vents"]
+        return f"{vents['low_cm2']:g}+{vents['high_cm2']:g}"
+
+    def vented_as(self, key: str) -> "EnclosureChoice":
+        """The same with the vents of a `key`."""
+        low_cm2, high_cm2 = (float(part) for part in key.rpartition("/")[2].split("+"))
+        return _with_vents(self, low_cm2, high_cm2)
+
+    @property
+    def airier(self) -> "EnclosureChoice | None":
+        """The same with its vents opened wider; None where that is no longer an enclosure."""
+        vents = self.spec["vents"]
+        low_cm2, high_cm2 = (MORE_AIR * vents[end] for end in ("low_cm2", "high_cm2"))
+        if (
+            low_cm2 + high_cm2
+            > VENTS_MOST_SHARE * 1e4 * self.inside["length"] * self.inside["depth"]
+        ):
+            return None
+        return _with_vents(self, low_cm2, high_cm2)
 
     @property
     def inside(self) -> dict[str, float]:

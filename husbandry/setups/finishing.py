@@ -2,6 +2,7 @@
 damp: how wet its substrate is, when it is misted, how far its vents stand open.
 """
 
+import itertools
 from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
@@ -41,9 +42,17 @@ MISTED_SHARES = (0.6, 1.4)
 """Of the water that the best timetable gives, tried beside it (design choice) [1]."""
 FOG_L_H = (0.02, 0.05, 0.1, 0.2, 0.4)
 """What foggers give, the weakest first (common practice) [l/h]."""
+ALWAYS = ("00:00", "23:59")
+"""Hours of what runs day and night."""
+BUT_MIDDAY = ("14:00", "11:00")
+"""Hours of a fogger that lets the air fall once a day (common practice, no source)."""
+HELD_SHARE, HELD_MOST_PCT = 0.4, 95.0
+"""Of a range of humidity, from its lower end, where a humidistat is set; no higher than it can tell
+(design choice, common practice) [1, %].
+"""
 PUMP_ML_S, TANK_L = 4.0, 5.0
 """Of a small misting pump (common practice) [ml/s, l]."""
-OF_THE_MEANS = frozenset({"fogger", "dries fast", "much by hand"})
+OF_THE_MEANS = frozenset({"fogger", "dries fast", "much by hand", "wet panes"})
 """What is said of a fogger, of animals that dry through their skin, and of work, however well it is
 kept (design choice).
 """
@@ -138,11 +147,12 @@ def _ways(request: Request, needs: AnimalNeeds) -> Iterator[_Damp]:
                 break
     nightly = _too_dry(request, needs, order[0], NeedKey.HUMIDITY_NIGHT)
     daily = _too_dry(request, needs, order[0], NeedKey.HUMIDITY_DAY)
-    for wetness in order[:2] if loose else ("dry",):
-        for litres in FOG_L_H if nightly or daily else ():
-            times = (None, None) if nightly and daily else NIGHT if nightly else DAY
+    once = DAY if daily and not nightly else NIGHT if nightly and not daily else ALWAYS
+    hours = dict.fromkeys((once, BUT_MIDDAY, ALWAYS))
+    for wetness, times in itertools.product(order[:2] if loose else ("dry",), hours):
+        for litres in FOG_L_H:
             tried = _with_wetting(request, {"substrate": wetness})
-            tried = _with_fogger(tried, litres, times)
+            tried = _with_fogger(tried, litres, times, _held_pct(needs, times))
             prediction = predict(tried, needs.position(tried))
             yield _damp(tried, prediction, needs, 10.0 + litres)
 
@@ -166,10 +176,21 @@ def _too_dry(request: Request, needs: AnimalNeeds, wetness: str, key: NeedKey) -
     return value is not None and value < target.low_value
 
 
+def _held_pct(needs: AnimalNeeds, times: tuple[str, str]) -> float:
+    """Humidity at which a fogger that runs at those hours is switched off: in the lower part of what is
+    needed then [%].
+    """
+    keys = {DAY: (NeedKey.HUMIDITY_DAY,), NIGHT: (NeedKey.HUMIDITY_NIGHT,)}.get(times, HUMIDITY)
+    targets = [needs.targets[key] for key in keys if key in needs.targets]
+    low = max(target.low_value for target in targets)
+    high = min([target.high_value for target in targets] + [HELD_MOST_PCT])
+    return round(min(low + HELD_SHARE * max(high - low, 0.0), HELD_MOST_PCT))
+
+
 def _with_fogger(
-    request: Request, litres_per_h: float, times: tuple[str | None, str | None]
+    request: Request, litres_per_h: float, times: tuple[str, str], held_pct: float
 ) -> Request:
-    """A fogger in the far corner, by a timer."""
+    """A fogger in the far corner, by a timer and a humidistat."""
     data = to_data(request)
     inside = data["enclosure"]["inside_m"]
     substrate = data["enclosure"]["substrate"]["depth_m"]
@@ -179,8 +200,9 @@ def _with_fogger(
             "kind": "fogger",
             "at_m": [round(inside["length"] - 0.05, 3), 0.05, round(substrate, 3)],
             "l_per_h": litres_per_h,
-            "on": times[0] or "00:00",
-            "off": times[1] or "23:59",
+            "humidistat_pct": held_pct,
+            "on": times[0],
+            "off": times[1],
         }
     )
 

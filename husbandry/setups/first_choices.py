@@ -53,7 +53,15 @@ def likely_first(
     if not known:
         return list(choices)
     key = known[min(known, key=lambda one: _apart(one, room))]
-    return sorted(choices, key=lambda choice: choice.key != key)
+    like = next((one for one in choices if _but_for_vents(one.key) == _but_for_vents(key)), None)
+    if like is None:
+        return list(choices)
+    first = like.vented_as(key)
+    return [first, *(one for one in choices if one.key != first.key)]
+
+
+def _but_for_vents(key: str) -> str:
+    return key.rpartition("/")[0]
 
 
 def _apart(key: RoomKey, room: Room) -> float:

@@ -89,7 +89,8 @@ class Site:
             (x, y, z) = one["at_m"]
             size = one["size_m"]
             under = abs(x - x_m) < size[0] / 2 + half_m and abs(y - y_m) < size[1] / 2
-            if under and z_m < z + size[2] + CLEAR_M:
+            lives_m = self.back_m if one["id"] == self.basking_id else 0.0
+            if under and z_m < z + size[2] + lives_m + CLEAR_M:
                 return False
         low = z_m < self.spot.z_m + self.back_m + CLEAR_M
 
@@ -151,10 +152,10 @@ def _branch_place(
     """Put the branch where its climber lives, low enough that a lamp fits over its back."""
     high = choice.inside["height"]
     substrate = choice.substrate_m
-    lamp = high if choice.spec["lid"].get("mesh") else high - _under_lid(choice)
+    face = high - _under_lid(choice)
     thick = branch["size_m"][2]
     usual = substrate + profile.body.perch_share * (high - substrate)
-    top = max(min(usual + thick, lamp - CLEAR_M - back_m - 0.02), substrate + thick + 0.02)
+    top = max(min(usual + thick, face - CLEAR_M - back_m - 0.02), substrate + thick + 0.02)
     branch["at_m"][2] = round(top - thick, 3)
     return branch
 

@@ -45,18 +45,21 @@ MENDABLE = frozenset(
         "patch",
         "furniture pool shallow",
         "cold and wet",
+        "waterlogged",
     }
 )
 """What another lid, other vents, or another height or size may mend."""
+STALE = frozenset({"never dry air", "never dry", "stagnant", "waterlogged", "no wave"})
+"""What wider vents may mend."""
 FAR_K = 1.2
 """Warmth that misses by more asks for another size (design choice) [K]."""
 WARMTH = (NeedKey.SURFACE_DAY, NeedKey.WARM_AIR_DAY, NeedKey.COOL_AIR_DAY, NeedKey.AIR_NIGHT)
 """Needs that it is looked for in."""
-RIGHT_MOST = 3
+RIGHT_MOST = 4
 """Enclosures that are right, with a finding that another may mend, after which the search ends (design
 choice).
 """
-DEVICES_MOST, FLOOR_PER_DEVICE_M2 = 4, 1.5
+DEVICES_MOST, FLOOR_PER_DEVICE_M2 = 4, 1.2
 """Lamps and heaters of a usual enclosure, and the floor for which one more may come (design choice)
 [1, m²].
 """
@@ -163,6 +166,9 @@ def start(
                 break
             if choice.slug and _is_far_from_warm(found):
                 left.sort(key=lambda other: other.slug == choice.slug)  # its lids come last
+            airier = choice.airier if set(found.judged.findings) & STALE else None
+            if airier is not None and found.judged.right and not choice.is_there:
+                left = [airier, *(one for one in left if one.key != airier.key)]
     tried.sort(key=lambda one: one.rank)
     tried[:1] = [tidied(one) for one in tried[:1]]
 

@@ -299,8 +299,9 @@ def _furniture_change(change: Change, units: Units) -> str:
             return f"Add a branch {thick} thick, {at('z_m')} above the floor{leaves}"
         case "plant_add":
             high = at("height_m")
-            x = at("x_m")
-            return f"Add an artificial plant, {high} high, {x} from the left"
+            if float(v.get("count", 1)) > 1:
+                return f"Add {float(v['count']):.0f} artificial plants, each {high} high"
+            return f"Add an artificial plant, {high} high, {at('x_m')} from the left"
         case "supports":
             count = float(v["count"])
             stones = "the stone" if count == 1 else f"{count:.0f} stones"
