@@ -12,6 +12,7 @@ from husbandry.documents.request import Request
 from husbandry.enclosure.equipment import HEATERS
 from husbandry.enclosure.substrate_layers import bed_of
 from husbandry.findings.weight import buried_l, layers_of
+from husbandry.items.foggers import Fogger
 from husbandry.items.furnishings import Pool
 from husbandry.items.instruments import Thermometer
 from husbandry.items.union import Item
@@ -56,6 +57,7 @@ PRICES_EUR = {
     "cut-out": 30,
     "pump": 90,
     "fogger": 40,
+    "humidistat": 30,
     "filter": 40,
     "water heater": 28,
     "test kit": 25,
@@ -194,6 +196,8 @@ def _item(found: _List, item: Item, *, tank: bool) -> None:
         )
     if item.held is not None:
         found.price("thermostat", "thermostat with its probe")
+    if isinstance(item, Fogger) and item.humidistat_pct is not None:
+        found.price("humidistat", "humidistat with its probe")
     if item.kind in HEATERS and HEATERS[item.kind].beam_share and item.kind not in HUNG_BARE:
         found.price("holder", "ceramic lamp holder")
         found.price("guard", "lamp guard")

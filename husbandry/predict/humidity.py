@@ -18,6 +18,7 @@ from husbandry.documents.result import (
     UntendedForecast,
 )
 from husbandry.errors import ImpossibleStateError
+from husbandry.items.foggers import Fogger
 from husbandry.predict.moist_hide import moss_day
 from husbandry.predict.moisture import DayMoisture, best_timetable, marks_of
 from husbandry.predict.moisture_alternatives import left_alone, otherwise
@@ -206,7 +207,18 @@ def given_of(damp: DayMoisture) -> tuple[DerivationInput, ...]:
             else ()
         ),
         *(named_value(f"misting at {m.at}", m.ml, "ml") for m in damp.wetting.mistings),
+        *(given for one in damp.request.foggers for given in _given_of_a_fogger(one)),
         named_value("cool end then, by day", damp.places.cool[noon], "°C"),
+    )
+
+
+def _given_of_a_fogger(fogger: Fogger) -> tuple[DerivationInput, ...]:
+    """What it gives, and when."""
+    hours = " and ".join(f"{on} to {off}" for on, off in fogger.windows) or "all day and night"
+    held = fogger.humidistat_pct
+    return (
+        named_value(f"fogger, an hour, {hours}", 1000 * fogger.l_per_h, "ml"),
+        *(() if held is None else (named_value("its humidistat, off at", held, "%"),)),
     )
 
 

@@ -12,7 +12,6 @@ from pathlib import Path
 
 from husbandry.documents.room import Room
 from husbandry.setups.enclosure_choice import EnclosureChoice
-from husbandry.tables import rows
 
 RoomKey = tuple[float, float, float]
 """Air by day and by night [°C], and relative humidity [%]."""
@@ -21,12 +20,22 @@ LIKE_K, LIKE_PCT = 3.0, 15.0
 TABLE = "first_choices.csv"
 
 
+Table = dict[tuple[str, str], dict[RoomKey, str]]
+"""`EnclosureChoice.key` by species and stage, and by room."""
+
+
 @functools.cache
-def _table() -> dict[tuple[str, str], dict[RoomKey, str]]:
-    found = {}
-    for row in rows("husbandry.setups", TABLE):
-        species, stage = row.pop("species"), row.pop("stage")
-        found[species, stage] = {_room_key(name): key for name, key in row.items() if key}
+def _table() -> Table:
+    return read_first_choices(Path(__file__).with_name(TABLE))
+
+
+def read_first_choices(path: Path) -> Table:
+    """The table as it is kept: species, stage, and a column for each room."""
+    found: Table = {}
+    with path.open(encoding="utf-8") as stream:
+        for row in csv.DictReader(stream):
+            species, stage = row.pop("species"), row.pop("stage")
+            found[species, stage] = {_room_key(name): key for name, key in row.items() if key}
     return found
 
 

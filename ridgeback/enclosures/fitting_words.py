@@ -38,9 +38,11 @@ def fitting_words(item: Item, units: Units) -> FittingWords:
     what = f"{item.name}, {item.watts:g} W" if item.watts else item.name
     if isinstance(item, Fogger):
         what += f", {show(item.l_per_h, Kind.VOLUME, units, small=True)} an hour"
-    if isinstance(item, Dripper | Fan | Fogger):
-        return FittingWords(what, _hours(item))
     said = []
+    if isinstance(item, Fogger) and item.humidistat_pct is not None:
+        said.append(f"humidistat at {show(item.humidistat_pct, Kind.HUMIDITY, units)}")
+    if isinstance(item, Dripper | Fan | Fogger):
+        return FittingWords(what, ", ".join([*said, _hours(item)]))
     if item.is_tube and item.long_m:
         said.append(f"{show(item.long_m, Kind.LENGTH, units)} long")
     if item.has_reflector:

@@ -64,6 +64,11 @@ TERMS: dict[str, Term] = {
     "gut-loading": Term(
         "Gut-loading", "Feeding the feeder insects well for a day or two, so that they pass it on."
     ),
+    "humidistat": Term(
+        "Humidistat",
+        "A switch with a humidity probe, as a thermostat has one for warmth: it stops the fogger where"
+        " the air is damp enough.",
+    ),
     "humidity": Term(
         "Relative humidity",
         "How much water the air holds, in percent of what it could hold at its temperature. Warm"

@@ -365,3 +365,11 @@ document.addEventListener("allauth.error", (event) => {
   said.textContent = problem || "That did not work. Sign in with your password instead.";
   said.hidden = false;
 });
+
+/* On a phone a row of tabs is wider than the screen: the open one comes into sight. */
+for (const row of document.querySelectorAll(".local-nav ul")) {
+  const open = row.querySelector("[aria-current]");
+  if (!open) continue;
+  const [tab, seen] = [open, row].map((one) => one.getBoundingClientRect());
+  row.scrollLeft += tab.left + tab.width / 2 - (seen.left + seen.width / 2);
+}

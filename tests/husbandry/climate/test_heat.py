@@ -471,3 +471,23 @@ def test_a_tube_heater_warms_the_air_along_its_length_more_evenly_than_a_lamp() 
         return float(air[:, 0].max() - air[:, 0].min())
 
     assert spread("tube_heater", 0.9) < spread("tube_heater", 0.0)
+
+
+def test_a_stone_let_into_the_substrate_lies_lower_on_less_of_it() -> None:
+    """It stood on top whatever was said: its animal lay too near its lamp."""
+    interior = Interior(0.9, 0.45, 0.45, 0.08)
+    laid_on, let_in = (
+        slab_on_ground(
+            MATERIALS["stone"],
+            item_id="s",
+            middle_m=(0.22, 0.225),
+            size_m=(0.28, 0.28, 0.03),
+            interior=interior,
+            substrate=MATERIALS["soil"],
+            floor=MATERIALS["glass"],
+            raised_m=raised,
+        )
+        for raised in (0.0, -0.02)
+    )
+    assert laid_on.top_m - let_in.top_m == pytest.approx(0.02)
+    assert laid_on.below[0].thickness_m - let_in.below[0].thickness_m == pytest.approx(0.02)

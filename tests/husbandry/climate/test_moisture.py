@@ -336,3 +336,30 @@ def test_a_day_too_short_to_mist_in_has_its_first_hour() -> None:
     forcing = day(6)
     made = timetable(TALL, forcing, forcing.air_c, even_marks(60, 90, 48), (12, 11.5))
     assert made.hours == (12,) or made.verdict != "holds"
+
+
+@pytest.mark.parametrize("strong", [1.0, 5.0])
+def test_a_humidistat_holds_the_air_where_it_is_set(strong: float) -> None:
+    """Settled, what is fogged makes up what the air change takes: G_v (e - e_r), whatever the fogger
+    could give (balance of vapour in closed form).
+    """
+    plain = day(4.0, swing=0.0)
+    stop = 0.8 * saturation(23)
+    vent = 0.12 * 4 / 3600 / (GAS_VAPOUR_J_KGK * 296.15)
+    lost_kg_s = vent * (stop - plain.room_pa[0])
+    steps = len(plain.air_c)
+    held = replace(plain, held_kg_s=(1.5 * strong * lost_kg_s,) * steps, held_pa=(stop,) * steps)
+    seen = run(DRY, held)
+    assert seen.vapour_pa[-1] == pytest.approx(stop, rel=1e-6)
+    later = run(DRY, held, seen.end)
+    assert later.ledger.fogged == pytest.approx(86400 * lost_kg_s, rel=1e-6)
+    assert later.residual_kg == pytest.approx(0, abs=1e-12)
+
+
+def test_a_fogger_that_never_reaches_its_humidistat_runs_through() -> None:
+    plain = day(4.0)
+    steps = len(plain.air_c)
+    weak = (1e-6,) * steps
+    held = replace(plain, held_kg_s=weak, held_pa=(saturation(40),) * steps)
+    by_clock = replace(plain, fog_kg_s=weak)
+    assert run(DRY, held) == run(DRY, by_clock)

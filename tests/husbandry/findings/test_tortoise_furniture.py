@@ -12,7 +12,9 @@ from husbandry.plan.plan import plan
 TORTOISE, LIZARD = "Testudo hermanni", "Tiliqua scincoides"
 
 
-def table(*items: dict[str, Any], species: str = TORTOISE, shell_mm: float = 60) -> Request:
+def table(
+    *items: dict[str, Any], species: str = TORTOISE, shell_mm: float = 60, length_m: float = 1.2
+) -> Request:
     """An open table with a lamp."""
     kind = "shell" if species == TORTOISE else "total"
     return from_data(
@@ -22,7 +24,7 @@ def table(*items: dict[str, Any], species: str = TORTOISE, shell_mm: float = 60)
             "room": {"day_c": 21, "night_c": 18, "summer_max_c": 28, "rh_pct": 50},
             "animals": [{"name": "One", "species": species, "length_mm": {kind: shell_mm}}],
             "enclosure": {
-                "inside_m": {"length": 1.2, "depth": 0.6, "height": 0.45},
+                "inside_m": {"length": length_m, "depth": 0.6, "height": 0.45},
                 "panels": dict.fromkeys(("front", "back", "left", "right", "bottom"), "wood"),
                 "lid": {"mesh": "half_inch", "mesh_share": 1.0},
                 "substrate": {"material": "soil", "depth_m": 0.1},
@@ -131,3 +133,27 @@ def test_cover_for_a_tortoise_is_no_plastic() -> None:
     advised = plan(table(shell_mm=150)).changes
     covers = [one for one in advised if "furniture open stretch" in one.clears]
     assert covers and all(one.kind != "plant_add" for one in covers)
+
+
+def test_a_long_open_floor_is_divided_by_as_many_hides_as_it_takes() -> None:
+    """One hide in the middle of a long one clears nothing, so nothing was offered."""
+    hides = [
+        {
+            "id": f"hide-{n}",
+            "kind": "hide",
+            "at_m": [x, 0.1, 0.1],
+            "size_m": [0.2, 0.15, 0.12],
+            "moist": n == 1,
+        }
+        for n, x in enumerate((0.3, 0.6, 2.85))
+    ]
+    dish = {"id": "dish-1", "kind": "dish", "at_m": [0.55, 0.45, 0.1], "size_m": [0.2, 0.12, 0.03]}
+    long = table(*hides, dish, shell_mm=120, length_m=3.0)
+    assert "furniture open stretch" in slugs(long)
+    change = next(
+        one
+        for one in plan(long).changes
+        if one.kind == "hide_add" and "furniture open stretch" in one.clears
+    )
+    assert float(change.values["count"]) >= 2
+    assert "furniture open stretch" not in slugs(apply_patch(long, change.patch))

@@ -429,3 +429,39 @@ def test_moss_in_a_hide_lasts_days_in_a_closed_enclosure_and_less_in_an_airy_one
 
     dry, damp = lasts(substrate="dry"), lasts(substrate="damp")
     assert 3 < dry < damp
+
+
+def test_a_humidistat_keeps_a_strong_fogger_within_the_range(sample: dict[str, Any]) -> None:
+    """The trade's way of fogging: by the clock alone the same fogger fills the air (common practice,
+    no source).
+    """
+    strong = {"l_per_h": 0.3, "on": "00:00", "off": "23:59"}
+    by_clock = plan(from_data(enclosure(sample, fogger=strong)))
+    held = plan(from_data(enclosure(sample, fogger={**strong, "humidistat_pct": 75})))
+    needs = {
+        name: made.need(NeedKey.HUMIDITY_DAY)
+        for name, made in (("clock", by_clock), ("held", held))
+    }
+    assert needs["clock"].predicted.value > 90
+    assert needs["held"].predicted.value == pytest.approx(75, abs=1.5)
+    inputs = {given.name: given.value for given in needs["held"].predicted.inputs}
+    assert inputs["its humidistat, off at"] == 75
+
+
+def test_panes_that_a_cold_room_fogs_are_no_fault_of_the_air(sample: dict[str, Any]) -> None:
+    """At what it needs the air of the tropics fogs glass in a cold room: that is said, not blamed."""
+    data = enclosure(
+        sample,
+        species="Dendrobates tinctorius",
+        substrate="wet",
+        fogger={"l_per_h": 0.2, "humidistat_pct": 88, "on": "00:00", "off": "23:59"},
+    )
+    emitter = {"id": "heat", "kind": "ceramic_emitter", "at_m": [0.3, 0.2, 0.5], "power_w": 60}
+    warm = {**data, "room": {**data["room"], "day_c": 24, "night_c": 22}}
+    cold = {
+        **data,
+        "room": {**data["room"], "day_c": 16, "night_c": 13},
+        "items": [*data["items"], emitter],
+    }
+    assert not {"wet panes", "never dry air"} & noted(warm)
+    assert "wet panes" in noted(cold) and "never dry air" not in noted(cold)

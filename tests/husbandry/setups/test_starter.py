@@ -5,6 +5,7 @@ import pytest
 from husbandry.documents.request_json import from_data, to_data
 from husbandry.enclosure.equipment import HEATERS, UV_LAMPS
 from husbandry.plan.plan import plan
+from husbandry.setups import first_choices
 from husbandry.setups.candidates import HeaterCandidate, Means
 from husbandry.setups.closure import ClosureCase, ClosureTable, RoomCase, data_of, run_case
 from husbandry.setups.enclosure_choice import enclosure_choices, material_of
@@ -174,3 +175,32 @@ def test_what_only_stands_in_the_way_is_not_impossible():
     missed = ClosureCase(species="x", stage="y", room=(21, 18, 28, 50), wrong={"uvi_day": 1.0})
     assert not missed.closed and not missed.impossible
     assert "impossible, by the room 0" in list(ClosureTable(cases=(missed,)).lines())
+
+
+def test_what_was_right_in_a_like_room_is_tried_first(monkeypatch, tmp_path):
+    """The table only decides the order: the other enclosures follow, each once."""
+    data = data_of(find("Varanus exanthematicus"), "adult", USUAL)
+    monkeypatch.setattr(first_choices, "_table", dict)
+    plain = choices_for(data, 99)
+    other = plain[3].vented_as("x/50+60")
+    cold = ("Varanus exanthematicus", "adult", tuple(COOL), plain[1].key)
+    usual = ("Varanus exanthematicus", "adult", tuple(USUAL), other.key)
+    file = tmp_path / "first.csv"
+    first_choices.write_first_choices(file, [cold, usual])
+    monkeypatch.setattr(first_choices, "_table", lambda: first_choices.read_first_choices(file))
+    found = choices_for(data, 99)
+    assert found[0] == other and found[1:] == plain
+    damp = data_of(find("Varanus exanthematicus"), "adult", RoomCase(18.0, 16.0, 28.0, 60.0))
+    assert choices_for(damp, 99)[0].key == plain[1].key
+
+
+def test_the_table_of_first_choices_knows_its_species_and_stages():
+    """Written by `python -m husbandry closure --first-choices`; a row that fits none is of no use."""
+    known = first_choices._table()
+    assert set(known) <= set(EVERY) and len(known) > 0.9 * len(EVERY)
+    for species, stage in EVERY[::20]:
+        keys = {
+            one.key.rpartition("/")[0]
+            for one in choices_for(data_of(find(species), stage, USUAL), 99)
+        }
+        assert {key.rpartition("/")[0] for key in known.get((species, stage), {}).values()} <= keys
