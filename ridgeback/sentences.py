@@ -69,6 +69,11 @@ def span(target: TargetRange, units: Units) -> str:
     return " to ".join(said)
 
 
+def between(low: float, high: float, kind: Kind, units: Units) -> str:
+    """Two ends as “23.1 to 27.4 °C”, the unit once."""
+    return f"{show(low, kind, units, unit=False)} to {show(high, kind, units)}"
+
+
 def sentence(reason: str) -> str:
     """A reason of the core as a sentence of its own."""
     return f"{reason[0].upper()}{reason[1:]}."

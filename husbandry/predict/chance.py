@@ -9,11 +9,12 @@ from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import ndtri
+from scipy.special import ndtr, ndtri
 from scipy.stats import qmc
 
 from husbandry.climate.heat import PRIOR_LN_SD, ROOM_SD_K, ModelReading, SteadyState
 from husbandry.climate.heat_model import HeatSource
+from husbandry.derivation import Z90
 from husbandry.predict.predict import Prediction
 from husbandry.species.needs import NeedKey
 from husbandry.targets.verdicts import TargetRange
@@ -70,6 +71,37 @@ def chance_of_all(prediction: Prediction, targets: Mapping[NeedKey, TargetRange]
     drawn = _normal_points(len(asked)) @ np.linalg.cholesky(joint).T * sds + centres
 
     return float(np.mean(np.all((drawn >= lows) & (drawn <= highs), axis=1)))
+
+
+class NeedChance(NamedTuple):
+    """How likely a need that is predicted lies in its range, by itself."""
+
+    key: NeedKey
+    chance: float
+    """[1]"""
+    low: float
+    high: float
+    """Between which it lies nine times of ten [the need's unit]."""
+
+
+def chance_of_each(
+    prediction: Prediction, targets: Mapping[NeedKey, TargetRange]
+) -> tuple[NeedChance, ...]:
+    """Probability of each need that is predicted to lie in its range, by itself: the working of
+    `chance_of_all`, the least likely first.
+    """
+    found = []
+    for key, target in targets.items():
+        need = None if target.conflict else _marginal(prediction, key, target)
+        if need is None:
+            continue
+        ends = (need.low - need.centre) / need.sd, (need.high - need.centre) / need.sd
+        half = Z90 * need.sd
+        nine_of_ten = need.centre - half, need.centre + half
+        if key is NeedKey.UVI_DAY:
+            nine_of_ten = math.exp(nine_of_ten[0]), math.exp(nine_of_ten[1])
+        found.append(NeedChance(key, float(ndtr(ends[1]) - ndtr(ends[0])), *nine_of_ten))
+    return tuple(sorted(found, key=lambda one: one.chance))
 
 
 def _marginal(prediction: Prediction, key: NeedKey, target: TargetRange) -> _Marginal | None:

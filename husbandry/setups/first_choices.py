@@ -16,7 +16,7 @@ from husbandry.setups.enclosure_choice import EnclosureChoice
 RoomKey = tuple[float, float, float]
 """Air by day and by night [°C], and relative humidity [%]."""
 LIKE_K, LIKE_PCT = 3.0, 15.0
-"""Rooms that differ by so much are one step apart in the table [K, %]."""
+"""Rooms that differ by so much are one step apart in the table (design choice) [K, %]."""
 TABLE = "first_choices.csv"
 
 

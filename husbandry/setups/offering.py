@@ -11,6 +11,7 @@ from typing import Literal
 from husbandry.build_plan.shopping import PRICES_EUR
 from husbandry.documents.request import Request
 from husbandry.forecast.power import power_of
+from husbandry.items.foggers import Fogger
 from husbandry.items.union import Item
 from husbandry.setups.existing_enclosure import is_fitting
 from husbandry.setups.refinement import Fitted
@@ -88,6 +89,7 @@ class FoundSetup:
         """
         choice = self.fitted.site.choice
         lamps = sum(PRICES_EUR.get(item.kind, 0.0) for item in self.to_buy)
+        lamps += sum(PRICES_EUR["humidistat"] for item in self.to_buy if has_humidistat(item))
         return lamps + self.thermostats_to_buy * PRICES_EUR["thermostat"] + choice.price_eur
 
     @cached_property
@@ -145,6 +147,11 @@ def _thermostats(items: Iterable[Item]) -> set[tuple[object, ...]]:
 
 def _make(item: Item) -> tuple[str, float]:
     return item.kind, item.long_m or item.watts or 0.0
+
+
+def has_humidistat(item: Item) -> bool:
+    """Whether it is a fogger that a humidistat switches."""
+    return isinstance(item, Fogger) and item.humidistat_pct is not None
 
 
 def _stands(item: Item, before: tuple[tuple[str, float], tuple[float, float, float]]) -> bool:

@@ -5,7 +5,7 @@ and how likely it is that all of them hold.
 from typing import NamedTuple
 
 from husbandry.documents.request import Request
-from husbandry.predict.chance import chance_of_all
+from husbandry.predict.chance import NeedChance, chance_of_all, chance_of_each
 from husbandry.predict.need_states import AnimalNeeds, look
 from husbandry.predict.predict import predict
 from husbandry.species.needs import NeedKey
@@ -39,11 +39,13 @@ class SetupChance(NamedTuple):
     colder: float
     as_said: float
     warmer: float
+    each: tuple[NeedChance, ...] = ()
+    """Of each need by itself in the room as it is said, the least likely first."""
 
     @property
     def mean(self) -> float:
         """Of the three rooms [1]."""
-        return sum(self) / len(self)
+        return (self.colder + self.as_said + self.warmer) / len(ROOMS_OFF_K)
 
 
 def setup_chance(request: Request) -> SetupChance:
@@ -55,7 +57,9 @@ def setup_chance(request: Request) -> SetupChance:
     needs = look(request)
     rooms = [in_another_room(request, off_k) for off_k in ROOMS_OFF_K]
     predictions = [predict(room, needs.position(room)) for room in rooms]
-    return SetupChance(*(chance_of_all(one, needs.targets) for one in predictions))
+    colder, as_said, warmer = (chance_of_all(one, needs.targets) for one in predictions)
+    each = chance_of_each(predictions[ROOMS_OFF_K.index(0.0)], needs.targets)
+    return SetupChance(colder, as_said, warmer, each)
 
 
 def room_span(request: Request) -> RoomSpan:

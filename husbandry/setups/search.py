@@ -15,6 +15,7 @@ from husbandry.documents.result import Plan
 from husbandry.enclosure.equipment import UV_LAMPS
 from husbandry.errors import DocumentError
 from husbandry.plan.plan import plan
+from husbandry.predict.chance import NeedChance
 from husbandry.predict.need_states import AnimalNeeds, look
 from husbandry.setups.candidates import Means
 from husbandry.setups.enclosure_choice import EnclosureChoice, settings_of
@@ -62,6 +63,8 @@ class SetupOffer(Document):
     """How far the room may be off, by day and by night, while every need stays in range [K]."""
     chance: float
     """Probability that all predicted needs hold in the room as it is said, before any reading [1]."""
+    chances: tuple[NeedChance, ...] = ()
+    """Of each need by itself, the least likely first."""
     chance_colder: float
     chance_warmer: float
     """The same with the room 1.5 K colder, and warmer."""
@@ -389,6 +392,7 @@ def _offer(axis: Axis, one: FoundSetup) -> SetupOffer:
         colder_k=one.room_span.colder_k,
         warmer_k=one.room_span.warmer_k,
         chance=round(one.chance.as_said, 3),
+        chances=one.chance.each,
         chance_colder=round(one.chance.colder, 3),
         chance_warmer=round(one.chance.warmer, 3),
         values={

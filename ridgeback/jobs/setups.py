@@ -21,6 +21,7 @@ from ridgeback.drawing.svg import write
 from ridgeback.enclosures.fitting_words import WETNESS, fitting_words, vents_words
 from ridgeback.enclosures.wording import note
 from ridgeback.jobs.models import Job
+from ridgeback.sentences import between
 
 WHY: dict[Axis, str] = {
     "cheapest to buy": "costs the least to buy, by guide prices",
@@ -54,6 +55,7 @@ def _offer(n: int, offer: SetupOffer, job: Job, units: Units) -> dict[str, Any]:
         "values": _values(offer, units),
         "span": _span(offer, units),
         "chance": _chance(offer, units),
+        "chances": _chances(offer, units),
         "month": f"{offer.month_kwh:.0f} kWh a month, about {cost:.0f} {household.currency}",
         "to_buy": (
             f"{bought}; about {price:.0f} {household.currency} by guide prices"
@@ -87,6 +89,18 @@ def _chance(offer: SetupOffer, units: Units) -> str:
         f"Of a hundred built like this about {said} are right at once, for lamps differ: measure and"
         f" adjust. With the room {off} colder it is {colder}, warmer {warmer}."
     )
+
+
+def _chances(offer: SetupOffer, units: Units) -> list[dict[str, str]]:
+    """Of each need by itself: the working of how likely all of them hold."""
+    return [
+        {
+            "name": NEEDS[one.key].name,
+            "span": between(one.low, one.high, NEEDS[one.key].kind, units),
+            "of_a_hundred": f"{100 * one.chance:.0f}",
+        }
+        for one in offer.chances
+    ]
 
 
 def _drawn(request: Request, job: Job, units: Units) -> dict[str, Any]:

@@ -46,7 +46,7 @@ from ridgeback.enclosures.access import lived_in, own_enclosure, seen_revision
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.enclosures.wording import note as note_text
 from ridgeback.households.middleware import KeeperRequest
-from ridgeback.sentences import sentence
+from ridgeback.sentences import between, sentence
 from ridgeback.substrate.forms import SubstrateForm
 
 
@@ -99,9 +99,7 @@ def _wants(asked: Request, units: Units) -> tuple[str, ...]:
     low = spec.depth_m.low or 0.0
     high = spec.depth_m.high
     depth = (
-        f"{show(low, Kind.LENGTH, units, unit=False)} to {show(high, Kind.LENGTH, units)}"
-        if high
-        else f"from {show(low, Kind.LENGTH, units)}"
+        between(low, high, Kind.LENGTH, units) if high else f"from {show(low, Kind.LENGTH, units)}"
     )
     lead = looked.occupants[looked.lead]
     said = [

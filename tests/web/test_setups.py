@@ -62,6 +62,10 @@ def test_what_was_found_is_shown_in_either_unit_and_put_on_the_layout(
     assert context["steps"] and not context["steps"][-1]["left"] and "Put everything right" in html
     chances = [offer["chance"] for offer in context["offers"]]
     assert all("1.5 °C colder" in words for words in chances)
+    for offer in context["offers"]:
+        alone = [float(one["of_a_hundred"]) for one in offer["chances"]]
+        assert alone == sorted(alone) and len(alone) >= len(offer["values"])
+    assert "measure that one first" in html
     client.post("/preferences/", {"units_system": "us", "units_temperature": "f"})
     html = client.get(f"/jobs/{asked.pk}/setups/").content.decode()
     assert " in above the floor" in html and "°F" in html and " cm above" not in html

@@ -16,7 +16,7 @@ from husbandry.climate.strengths import Strengths
 from husbandry.documents.request import Request
 from husbandry.documents.request_json import from_data
 from husbandry.predict import chance
-from husbandry.predict.chance import chance_of_all
+from husbandry.predict.chance import chance_of_all, chance_of_each
 from husbandry.predict.need_states import look
 from husbandry.predict.predict import Prediction, predict
 from husbandry.species.needs import NeedKey
@@ -153,3 +153,16 @@ def test_a_wider_range_is_likelier_and_one_far_away_is_never_met(seen: Seen) -> 
 
 def test_nothing_that_is_predicted_is_certain(seen: Seen) -> None:
     assert chance_of_all(seen[1], {}) == 1.0
+
+
+def test_each_need_has_the_chance_that_it_has_alone(seen: Seen) -> None:
+    """The working of all at once, the least likely first; nine of ten lie between the ends."""
+    targets, prediction = seen
+    each = chance_of_each(prediction, targets)
+    assert [one.chance for one in each] == sorted(one.chance for one in each)
+    for one in each:
+        alone = chance_of_all(prediction, {one.key: targets[one.key]})
+        assert one.chance == pytest.approx(alone, abs=0.01)
+        ends = targets[one.key].model_copy if False else one
+        assert ends.low < ends.high
+    assert chance_of_all(prediction, targets) <= each[0].chance + 0.01
