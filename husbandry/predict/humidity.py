@@ -504,59 +504,26 @@ def left_seen(damp: DayMoisture, marks: HumidityBounds | None) -> UntendedForeca
     )
 
 
+Said = dict[str, dict[str, float]]
+"""What is noted of an enclosure's damp, by slug, with its numbers."""
+
+
 def damp_notes(
     prediction: Prediction,
     shared: Mapping[NeedKey, TargetRange],
     profile: Profile,
     timetable: MistingTimetable | None,
 ) -> list[Note]:
-    """Stagnant, never dry, cold and wet, waterlogged, out of reach by misting, and a line where a
-    wave belongs.
-    """
+    """What is to be noted of an enclosure's air, of its water, and of how it is misted."""
     damp = prediction.damp
     if damp is None:
         return []
-    said: dict[str, dict[str, float]] = {}
-    changes = damp.forcing.changes_per_h
-    ledger = damp.series.ledger
-    full_h = 24 * sum(value > STALE_PCT for value in damp.cool_pct) / len(damp.cool_pct)
-    if min(changes) < STAGNANT_CHANGES:
-        said["stagnant"] = {"changes": min(changes)}
     marks = marks_for(damp, shared)
-    dew_h = damp.dew_past_need_h(marks.middle) if marks is not None else damp.dew_h
-    if full_h > STALE_H or dew_h > STALE_DEW_H:
-        said["never dry air"] = {"dew_h": dew_h}
-    elif damp.dew_h > STALE_DEW_H:
-        said["wet panes"] = {"dew_h": damp.dew_h}
-    if damp.wetting.mistings and damp.dry_h < LEAST_DRY_H and profile.moisture.rhythm != "water":
-        said["never dry"] = {"dry_h": damp.dry_h}
-    inside = damp.request.enclosure.inside_m
-    if ledger.drained > POOLS_KG_M2 * inside.length * inside.depth:
-        said["waterlogged"] = {"ml": 1000 * ledger.drained}
-    night = shared.get(NeedKey.AIR_NIGHT)
-    cold = night is not None and damp.places.cool[damp.night_n] < night.low_value - COLD_K
-    in_the_dark = [
-        value for value, lit in zip(damp.cool_pct, damp.places.lit, strict=True) if not lit
-    ]
-    if cold and max(in_the_dark, default=0.0) > WET_PCT:
-        said["cold and wet"] = {"air_c": damp.places.cool[damp.night_n]}
-    below_h = wave_of(damp.cool_pct, marks).below_h if marks is not None else 0.0
-    if timetable is not None and timetable.verdict == "out of reach" and below_h > BELOW_MOST_H:
-        said["misting does not keep up"] = {"changes": max(changes), "below_h": below_h}
-    if damp.wetting.mistings and profile.group in DRIES_BY_SKIN:
-        left = left_seen(damp, marks)
-        if left is not None and left.low_h is not None and left.low_h < SKIN_H:
-            said["dries fast"] = {"hours": left.low_h}
-    if (
-        profile.moisture.rhythm == "wave"
-        and marks is not None
-        and not wave_of(damp.cool_pct, marks).falls
-    ):
-        said["no wave"] = {}
-    if 1000 * ledger.misted > WATER_HAND_ML and damp.wetting.nozzles_ml_s is None:
-        said["much by hand"] = {"ml": 1000 * ledger.misted}
-    if damp.request.foggers:
-        said["fogger"] = {}
+    said = (
+        _of_its_air(damp, marks, shared)
+        | _of_its_water(damp, profile)
+        | _of_its_misting(damp, marks, profile, timetable)
+    )
 
     return [
         Note(
@@ -567,3 +534,66 @@ def damp_notes(
         )
         for slug, values in said.items()
     ]
+
+
+def _of_its_air(
+    damp: DayMoisture, marks: HumidityBounds | None, shared: Mapping[NeedKey, TargetRange]
+) -> Said:
+    """Still, always full, or cold and wet."""
+    said: Said = {}
+    changes = min(damp.forcing.changes_per_h)
+    full_h = 24 * sum(value > STALE_PCT for value in damp.cool_pct) / len(damp.cool_pct)
+    if changes < STAGNANT_CHANGES:
+        said["stagnant"] = {"changes": changes}
+    dew_h = damp.dew_past_need_h(marks.middle) if marks is not None else damp.dew_h
+    if full_h > STALE_H or dew_h > STALE_DEW_H:
+        said["never dry air"] = {"dew_h": dew_h}
+    elif damp.dew_h > STALE_DEW_H:
+        said["wet panes"] = {"dew_h": damp.dew_h}
+    night = shared.get(NeedKey.AIR_NIGHT)
+    night_c = damp.places.cool[damp.night_n]
+    in_the_dark = [
+        value for value, lit in zip(damp.cool_pct, damp.places.lit, strict=True) if not lit
+    ]
+    is_cold = night is not None and night_c < night.low_value - COLD_K
+    if is_cold and max(in_the_dark, default=0.0) > WET_PCT:
+        said["cold and wet"] = {"air_c": night_c}
+    return said
+
+
+def _of_its_water(damp: DayMoisture, profile: Profile) -> Said:
+    """What never dries, what stands below, what is much work, and what a fogger asks for."""
+    said: Said = {}
+    ledger = damp.series.ledger
+    if damp.wetting.mistings and damp.dry_h < LEAST_DRY_H and profile.moisture.rhythm != "water":
+        said["never dry"] = {"dry_h": damp.dry_h}
+    inside = damp.request.enclosure.inside_m
+    if ledger.drained > POOLS_KG_M2 * inside.length * inside.depth:
+        said["waterlogged"] = {"ml": 1000 * ledger.drained}
+    if 1000 * ledger.misted > WATER_HAND_ML and damp.wetting.nozzles_ml_s is None:
+        said["much by hand"] = {"ml": 1000 * ledger.misted}
+    if damp.request.foggers:
+        said["fogger"] = {}
+    return said
+
+
+def _of_its_misting(
+    damp: DayMoisture,
+    marks: HumidityBounds | None,
+    profile: Profile,
+    timetable: MistingTimetable | None,
+) -> Said:
+    """Out of reach by misting, soon dangerous without it, and a line where a wave belongs."""
+    said: Said = {}
+    wave = wave_of(damp.cool_pct, marks) if marks is not None else None
+    below_h = wave.below_h if wave is not None else 0.0
+    if timetable is not None and timetable.verdict == "out of reach" and below_h > BELOW_MOST_H:
+        changes = max(damp.forcing.changes_per_h)
+        said["misting does not keep up"] = {"changes": changes, "below_h": below_h}
+    if damp.wetting.mistings and profile.group in DRIES_BY_SKIN:
+        left = left_seen(damp, marks)
+        if left is not None and left.low_h is not None and left.low_h < SKIN_H:
+            said["dries fast"] = {"hours": left.low_h}
+    if profile.moisture.rhythm == "wave" and wave is not None and not wave.falls:
+        said["no wave"] = {}
+    return said

@@ -123,8 +123,7 @@ def start(
     """Find a setup for the animals of a request without enclosure.
 
     Enclosures are tried in order until one closes (every need in range, no limit passed, no danger)
-    with nothing left to say that another may mend. What stays far too cold or too warm is tried with
-    its other lids last.
+    with nothing left to say that another may mend.
 
     Parameters
     ----------
@@ -164,15 +163,26 @@ def start(
                 break
             if _in_vain(tried) or _closes(tried):
                 break
-            if choice.slug and _is_far_from_warm(found):
-                left.sort(key=lambda other: other.slug == choice.slug)  # its lids come last
-            airier = choice.airier if set(found.judged.findings) & STALE else None
-            if airier is not None and found.judged.right and not choice.is_there:
-                left = [airier, *(one for one in left if one.key != airier.key)]
+            left = _by_what_was_said(left, choice, found)
     tried.sort(key=lambda one: one.rank)
     tried[:1] = [tidied(one) for one in tried[:1]]
 
     return Starter(tried[0] if tried else None, tuple(tried), needs, limits)
+
+
+def _by_what_was_said(
+    left: list[EnclosureChoice], choice: EnclosureChoice, found: Fitted
+) -> list[EnclosureChoice]:
+    """What is left to try after an enclosure: its other lids last, where it stays far too cold or too
+    warm; the same with wider vents first, where its air is right but stale.
+    """
+    if choice.slug and _is_far_from_warm(found):
+        left = sorted(left, key=lambda other: other.slug == choice.slug)
+    stale = found.judged.right and not choice.is_there and set(found.judged.findings) & STALE
+    airier = choice.airier if stale else None
+    if airier is not None:
+        left = [airier, *(one for one in left if one.key != airier.key)]
+    return left
 
 
 def _may_be_mended(tried: list[Fitted]) -> bool:
