@@ -43,6 +43,8 @@ FAULT_ADDS_K = 3.0
 """What a fault adds to a day that is too hot already, before it is named beside it (design choice)
 [K].
 """
+MAT_SUBSTRATE_M = 0.05
+"""Under more substrate a mat's warmth stays below (common practice, no source) [m]."""
 MAT_C = 45.0
 """A mat that is warmer burns in the hours for which an animal lies on it (source: heat 6) [°C]."""
 
@@ -512,7 +514,7 @@ def _mat_notes(item: Item, prediction: Prediction) -> list[Note]:
             " it. Less substrate over it, a weaker mat, or a thermostat with its probe on the mat."
         )
         found.append(Note(slug="mat hot", severity="care", text=words, values={"mat_c": face_c}))
-    if depth > 0.05:
+    if depth > MAT_SUBSTRATE_M:
         words = (
             "Under deep substrate a mat warms the floor below it before the surface above: little"
             " of its heat arrives, and late."

@@ -19,6 +19,7 @@ from husbandry.enclosure.equipment import HEATERS, UV_LAMPS, UvLampClass
 from husbandry.findings.reach import UNDER_MESH_M
 from husbandry.items.union import read_item
 from husbandry.items.uv_lamps import COMPACT_KINDS
+from husbandry.plan.notes import MAT_SUBSTRATE_M
 from husbandry.predict.chance import NO_UVI
 from husbandry.predict.light import lux_of
 from husbandry.predict.predict import REFLECTOR_GAIN, EnclosurePoint, wire_share_of
@@ -82,8 +83,6 @@ OVER_MESH_BELOW_M = 0.8
 """
 MAT_LONG = 0.45
 """Of the length that a mat may lie under: the other end stays cool (common practice) [1]."""
-MAT_SUBSTRATE_M = 0.06
-"""No mat lies under more substrate: the warmth stays below (common practice) [m]."""
 FLOODS_MOST_W = 80.0
 """The strongest combined lamp that is offered (design choice) [W]."""
 UV_STEP_M = 0.02
