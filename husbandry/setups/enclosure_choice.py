@@ -74,6 +74,8 @@ class EnclosureChoice:
     """Of the height over the substrate to which its basking place is raised [1]."""
     longer: float = 1.0
     """Made to measure: its length over the least [1]."""
+    is_known: bool = False
+    """Whether it was the best of all in a like room (`first_choices`)."""
 
     @property
     def key(self) -> str:

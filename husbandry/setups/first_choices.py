@@ -8,6 +8,7 @@ grown old costs time and no truth. `python -m husbandry closure --first-choices 
 import csv
 import functools
 from collections.abc import Iterable, Sequence
+from dataclasses import replace
 from pathlib import Path
 
 from husbandry.documents.room import Room
@@ -65,7 +66,7 @@ def likely_first(
     like = next((one for one in choices if _but_for_vents(one.key) == _but_for_vents(key)), None)
     if like is None:
         return list(choices)
-    first = like.vented_as(key)
+    first = replace(like.vented_as(key), is_known=True)
     return [first, *(one for one in choices if one.key != first.key)]
 
 

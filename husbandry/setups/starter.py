@@ -210,7 +210,8 @@ def _as_good_as_it_gets(found: Fitted, limits: tuple[RoomLimit, ...]) -> bool:
 def _closes(tried: list[Fitted]) -> bool:
     """Whether one of a few keeps every range at its edge, and another would hardly mend more."""
     closed = [one.judged for one in tried if one.judged.closed]
-    if len(tried) < EDGED_ENOUGH or not closed:
+    enough = 1 if tried[0].site.choice.is_known else EDGED_ENOUGH
+    if len(tried) < enough or not closed:
         return False
     return len(tried) >= CLOSED_ENOUGH or any(not set(one.findings) & MENDABLE for one in closed)
 
