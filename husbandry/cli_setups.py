@@ -178,7 +178,7 @@ def _closure(given: Namespace) -> int:
         right = [one for one in table.cases if one.closed]
         write_first_choices(
             Path(given.first_choices),
-            [(one.species, one.stage, one.room, one.choice) for one in right],
+            [(one.species, one.stage, one.room, one.choice, one.clear) for one in right],
         )
     if given.json:
         print(table.model_dump_json(indent=2))

@@ -6,7 +6,7 @@ Method: docs/methods/setup-solver.md.
 
 import math
 from dataclasses import dataclass, replace
-from typing import Any
+from typing import Any, Literal
 
 from husbandry.enclosure.catalogue import CATALOGUE, KINDS_OF, CatalogueEnclosure, panels_of
 from husbandry.enclosure.equipment import MATERIALS
@@ -74,8 +74,10 @@ class EnclosureChoice:
     """Of the height over the substrate to which its basking place is raised [1]."""
     longer: float = 1.0
     """Made to measure: its length over the least [1]."""
-    is_known: bool = False
-    """Whether it was the best of all in a like room (`first_choices`)."""
+    known: Literal["", "clear", "closed"] = ""
+    """What the best of all came to in a like room (`first_choices`): nothing left to say, or closed with
+    something left that no other mends; empty where nothing is known.
+    """
 
     @property
     def key(self) -> str:

@@ -19,6 +19,8 @@ RoomKey = tuple[float, float, float]
 LIKE_K, LIKE_PCT = 3.0, 15.0
 """Rooms that differ by so much are one step apart in the table (design choice) [K, %]."""
 TABLE = "first_choices.csv"
+LEFT = " *"
+"""Behind an enclosure that was the best though something was left to say of it."""
 
 
 Table = dict[tuple[str, str], dict[RoomKey, str]]
@@ -62,11 +64,12 @@ def likely_first(
     known = _table().get((species, stage))
     if not known:
         return list(choices)
-    key = known[min(known, key=lambda one: _apart(one, room))]
+    found = known[min(known, key=lambda one: _apart(one, room))]
+    key, is_left = found.removesuffix(LEFT), found.endswith(LEFT)
     like = next((one for one in choices if _but_for_vents(one.key) == _but_for_vents(key)), None)
     if like is None:
         return list(choices)
-    first = replace(like.vented_as(key), is_known=True)
+    first = replace(like.vented_as(key), known="closed" if is_left else "clear")
     return [first, *(one for one in choices if one.key != first.key)]
 
 
@@ -82,22 +85,23 @@ def _apart(key: RoomKey, room: Room) -> float:
 
 
 def write_first_choices(
-    path: Path, found: Iterable[tuple[str, str, tuple[float, float, float, float], str]]
+    path: Path, found: Iterable[tuple[str, str, tuple[float, float, float, float], str, bool]]
 ) -> None:
     """Write the table.
 
     Parameters
     ----------
     path : Path
-    found : iterable of (species, stage, room, key)
-        What was right: the room as day, night, summer [°C] and humidity [%].
+    found : iterable of (species, stage, room, key, is_clear)
+        What was right: the room as day, night, summer [°C] and humidity [%]; whether nothing was left
+        to say of it.
     """
     table: dict[tuple[str, str], dict[str, str]] = {}
     names: dict[str, None] = {}
-    for species, stage, (day_c, night_c, _, rh_pct), key in found:
+    for species, stage, (day_c, night_c, _, rh_pct), key, is_clear in found:
         name = f"{day_c:g}/{night_c:g}/{rh_pct:g}"
         names[name] = None
-        table.setdefault((species, stage), {})[name] = key
+        table.setdefault((species, stage), {})[name] = key if is_clear or not key else key + LEFT
     with path.open("w", encoding="utf-8", newline="") as stream:
         writer = csv.DictWriter(stream, ["species", "stage", *sorted(names)], lineterminator="\n")
         writer.writeheader()

@@ -156,7 +156,9 @@ def start(
         except DocumentError:  # its furniture leaves no room for a lamp
             continue
         if found is not None:
-            tried.append(found)
+            tried.append(tidied(found) if choice.known else found)
+            if _is_best_as_known(tried[-1]):
+                break
             if found.judged.inside and not _may_be_mended(tried):
                 break
             if _as_good_as_it_gets(found, limits):
@@ -185,6 +187,14 @@ def _by_what_was_said(
     return left
 
 
+def _is_best_as_known(found: Fitted) -> bool:
+    """Whether it closes as it did in a like room, where all others had been tried."""
+    known = found.site.choice.known
+    if not known or not found.judged.closed:
+        return False
+    return known == "closed" or not set(found.judged.findings) & MENDABLE
+
+
 def _may_be_mended(tried: list[Fitted]) -> bool:
     """Whether of all that is right so far something is said that another enclosure may mend."""
     right = [one.judged for one in tried if one.judged.inside]
@@ -210,8 +220,7 @@ def _as_good_as_it_gets(found: Fitted, limits: tuple[RoomLimit, ...]) -> bool:
 def _closes(tried: list[Fitted]) -> bool:
     """Whether one of a few keeps every range at its edge, and another would hardly mend more."""
     closed = [one.judged for one in tried if one.judged.closed]
-    enough = 1 if tried[0].site.choice.is_known else EDGED_ENOUGH
-    if len(tried) < enough or not closed:
+    if len(tried) < EDGED_ENOUGH or not closed:
         return False
     return len(tried) >= CLOSED_ENOUGH or any(not set(one.findings) & MENDABLE for one in closed)
 

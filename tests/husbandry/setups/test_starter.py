@@ -183,15 +183,16 @@ def test_what_was_right_in_a_like_room_is_tried_first(monkeypatch, tmp_path):
     monkeypatch.setattr(first_choices, "_table", dict)
     plain = choices_for(data, 99)
     other = plain[3].vented_as("x/50+60")
-    cold = ("Varanus exanthematicus", "adult", tuple(COOL), plain[1].key)
-    usual = ("Varanus exanthematicus", "adult", tuple(USUAL), other.key)
+    cold = ("Varanus exanthematicus", "adult", tuple(COOL), plain[1].key, False)
+    usual = ("Varanus exanthematicus", "adult", tuple(USUAL), other.key, True)
     file = tmp_path / "first.csv"
     first_choices.write_first_choices(file, [cold, usual])
     monkeypatch.setattr(first_choices, "_table", lambda: first_choices.read_first_choices(file))
     found = choices_for(data, 99)
-    assert found[0].key == other.key and found[0].is_known and found[1:] == plain
+    assert found[0].key == other.key and found[0].known == "clear" and found[1:] == plain
     damp = data_of(find("Varanus exanthematicus"), "adult", RoomCase(18.0, 16.0, 28.0, 60.0))
-    assert choices_for(damp, 99)[0].key == plain[1].key
+    first = choices_for(damp, 99)[0]
+    assert first.key == plain[1].key and first.known == "closed"
 
 
 def test_the_table_of_first_choices_knows_its_species_and_stages():
