@@ -1,8 +1,8 @@
 """Which enclosure is tried first for a species and stage: the one that was right in the nearest room of
 the closure's table.
 
-The table only decides the order. What it names is fitted and judged like any other, so that a row that has
-grown old costs time and no truth. `python -m husbandry closure --first-choices FILE` writes it anew.
+The table decides the order, and when the search ends. What it names is fitted and judged like any other, so
+that a row that has grown old costs time and no truth. `python -m husbandry closure --first-choices FILE` writes it anew.
 """
 
 import csv
