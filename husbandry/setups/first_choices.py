@@ -2,7 +2,8 @@
 the closure's table.
 
 The table decides the order, and when the search ends. What it names is fitted and judged like any other, so
-that a row that has grown old costs time and no truth. `python -m husbandry closure --first-choices FILE` writes it anew.
+that a row that has grown old costs time and no truth. `python -m husbandry closure --first-choices FILE`
+writes it anew.
 """
 
 import csv
