@@ -1,5 +1,6 @@
 """Setups of common practice, known to work (common practice, no source), as a table."""
 
+import copy
 from dataclasses import dataclass
 from typing import Any
 
@@ -82,7 +83,7 @@ class PracticeSetup:
                 },
                 "approaches": of["enclosure"],
             },
-            "items": list(self.items),
+            "items": copy.deepcopy(list(self.items)),  # for tests that bend them
         }
 
 
