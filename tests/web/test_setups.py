@@ -7,8 +7,11 @@ import pytest
 from django.test import Client
 
 from husbandry.documents.request_json import from_data
+from husbandry.items.foggers import Fogger
+from husbandry.quantity import METRIC
 from husbandry.setups.search import Missed, NearMiss, Remedy, Setups
 from husbandry.species.needs import NeedKey
+from ridgeback.enclosures.fitting_words import fitting_words
 from ridgeback.enclosures.models import Enclosure
 from ridgeback.households.models import Room
 from ridgeback.jobs import tasks
@@ -164,3 +167,20 @@ def test_every_fitting_of_a_setup_is_told(client: Client, asked: Job) -> None:
     assert "fogger, 200 ml an hour, all day and night" in parts and "long" in parts
     assert "vents open" in parts
     assert "thermostat at 33.0 °C, 24.0 °C at night, cut-out at 38.0 °C" in parts
+
+
+def test_a_fogger_is_said_with_its_humidistat_and_its_hours() -> None:
+    """Whoever buys and sets it needs all three."""
+    fogger = Fogger(
+        id="fogger-1",
+        at_m=(0.1, 0.1, 0.1),
+        l_per_h=0.02,
+        humidistat_pct=80,
+        on="14:00",
+        off="11:00",
+    )
+    assert str(fitting_words(fogger, METRIC)) == (
+        "fogger, 20 ml an hour, humidistat at 80 %, on from 14:00 to 11:00"
+    )
+    plain = fogger.model_copy(update={"humidistat_pct": None})
+    assert "humidistat" not in str(fitting_words(plain, METRIC))

@@ -190,6 +190,7 @@ def test_what_it_is_kept_with_is_on_the_list(sample: dict[str, Any]) -> None:
             "kind": "fogger",
             "at_m": [0.1, 0.1, 0.1],
             "l_per_h": 0.1,
+            "humidistat_pct": 80,
             "on": "08:00",
             "off": "09:00",
         },
@@ -201,6 +202,7 @@ def test_what_it_is_kept_with_is_on_the_list(sample: dict[str, Any]) -> None:
         "test kit",
         "conditioner",
         "fogger-0-0",
+        "humidistat",
         "crew",
     } <= found.keys()
     loose = found["loose"]  # nobody named its layers: litres for its depth, with what settles
