@@ -402,7 +402,7 @@ def _along(
         step = (end - begin - count * wide) / (count + 1) + wide
         places = [begin - wide / 2 + n * step for n in range(1, count + 1)]
         items = _on_the_floor(context, body, places)
-        patch = tuple(step for item in items for step in added_patch(item))
+        patch = tuple(one for item in items for one in added_patch(item))
         if len(items) == count and _tried(context, slug, patch) is not None:
             sides = dict(zip(("length_m", "depth_m", "height_m"), body["size_m"], strict=True))
             values: Values = {**sides, "x_m": items[0].at_m[0], "count": float(count)}

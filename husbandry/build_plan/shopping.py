@@ -183,6 +183,11 @@ def slug_of(item: Item) -> str:
     return f"{item.kind}-{item.watts or 0:g}-{item.long_m or 0:g}"
 
 
+def has_humidistat(item: Item) -> bool:
+    """Whether it is a fogger that a humidistat switches."""
+    return isinstance(item, Fogger) and item.humidistat_pct is not None
+
+
 def _item(found: _List, item: Item, *, tank: bool) -> None:
     watts = f", {item.watts:g} W" if item.watts else ""
     slug = slug_of(item)
@@ -196,7 +201,7 @@ def _item(found: _List, item: Item, *, tank: bool) -> None:
         )
     if item.held is not None:
         found.price("thermostat", "thermostat with its probe")
-    if isinstance(item, Fogger) and item.humidistat_pct is not None:
+    if has_humidistat(item):
         found.price("humidistat", "humidistat with its probe")
     if item.kind in HEATERS and HEATERS[item.kind].beam_share and item.kind not in HUNG_BARE:
         found.price("holder", "ceramic lamp holder")

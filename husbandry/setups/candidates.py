@@ -40,6 +40,8 @@ BAR_CLEAR_M = 0.06
 """Of a light bar over a back: it is warm to the hand, and burns nobody (design choice) [m]."""
 BAR_HUNG_M = 0.4
 """Over a back, where a light bar hangs that would be far above it under the lid (common practice) [m]."""
+BAR_BEFORE_M = 0.06
+"""Before the lamps over a basking place, where such a bar hangs (design choice) [m]."""
 LAMP_KINDS = (
     "halogen_flood",
     "halogen_spot",
@@ -400,7 +402,7 @@ def _light_bars(site: Site) -> Iterator[HeaterCandidate]:
     before = round(min(0.3 * deep, deep - 0.03), 3)
     places = [(before, top)]
     if hung + BAR_HUNG_M < top:
-        places.append((round(spot.y_m - BAR_CLEAR_M, 3), hung))
+        places.append((round(spot.y_m - BAR_BEFORE_M, 3), hung))
     for share in (WARM_END, 0.35, 0.66):
         x = round(min(max(share * long, 0.17), long - 0.17), 3)
         for power, (y, z) in itertools.product(HEATERS["led_bar"].watts[:4], places):

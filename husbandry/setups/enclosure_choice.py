@@ -101,14 +101,12 @@ class EnclosureChoice:
     @property
     def airier(self) -> "EnclosureChoice | None":
         """The same with its vents opened wider; None where that is no longer an enclosure."""
-        vents = self.spec["vents"]
-        low_cm2, high_cm2 = (MORE_AIR * vents[end] for end in ("low_cm2", "high_cm2"))
-        if (
-            low_cm2 + high_cm2
-            > VENTS_MOST_SHARE * 1e4 * self.inside["length"] * self.inside["depth"]
-        ):
+        other = _airier(self)
+        vents = other.spec["vents"]
+        floor_cm2 = 1e4 * self.inside["length"] * self.inside["depth"]
+        if vents["low_cm2"] + vents["high_cm2"] > VENTS_MOST_SHARE * floor_cm2:
             return None
-        return _with_vents(self, low_cm2, high_cm2)
+        return other
 
     @property
     def inside(self) -> dict[str, float]:

@@ -14,6 +14,7 @@ from pathlib import Path
 
 from husbandry.documents.room import Room
 from husbandry.setups.enclosure_choice import EnclosureChoice
+from husbandry.tables import rows_of
 
 RoomKey = tuple[float, float, float]
 """Air by day and by night [°C], and relative humidity [%]."""
@@ -36,10 +37,9 @@ def _table() -> Table:
 def read_first_choices(path: Path) -> Table:
     """The table as it is kept: species, stage, and a column for each room."""
     found: Table = {}
-    with path.open(encoding="utf-8") as stream:
-        for row in csv.DictReader(stream):
-            species, stage = row.pop("species"), row.pop("stage")
-            found[species, stage] = {_room_key(name): key for name, key in row.items() if key}
+    for row in rows_of(path):
+        species, stage = row.pop("species"), row.pop("stage")
+        found[species, stage] = {_room_key(name): key for name, key in row.items() if key}
     return found
 
 

@@ -8,10 +8,9 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Literal
 
-from husbandry.build_plan.shopping import PRICES_EUR
+from husbandry.build_plan.shopping import PRICES_EUR, has_humidistat
 from husbandry.documents.request import Request
 from husbandry.forecast.power import power_of
-from husbandry.items.foggers import Fogger
 from husbandry.items.union import Item
 from husbandry.setups.existing_enclosure import is_fitting
 from husbandry.setups.refinement import Fitted
@@ -147,11 +146,6 @@ def _thermostats(items: Iterable[Item]) -> set[tuple[object, ...]]:
 
 def _make(item: Item) -> tuple[str, float]:
     return item.kind, item.long_m or item.watts or 0.0
-
-
-def has_humidistat(item: Item) -> bool:
-    """Whether it is a fogger that a humidistat switches."""
-    return isinstance(item, Fogger) and item.humidistat_pct is not None
 
 
 def _stands(item: Item, before: tuple[tuple[str, float], tuple[float, float, float]]) -> bool:

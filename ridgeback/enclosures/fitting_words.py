@@ -40,7 +40,8 @@ def fitting_words(item: Item, units: Units) -> FittingWords:
         what += f", {show(item.l_per_h, Kind.VOLUME, units, small=True)} an hour"
     said = []
     if isinstance(item, Fogger) and item.humidistat_pct is not None:
-        said.append(f"humidistat at {show(item.humidistat_pct, Kind.HUMIDITY, units)}")
+        stop = show(item.humidistat_pct, Kind.HUMIDITY, units)
+        said.append(f"humidistat at {stop} with its probe at the cool end")
     if isinstance(item, Dripper | Fan | Fogger):
         return FittingWords(what, ", ".join([*said, _hours(item)]))
     if item.is_tube and item.long_m:

@@ -180,7 +180,8 @@ def test_a_fogger_is_said_with_its_humidistat_and_its_hours() -> None:
         off="11:00",
     )
     assert str(fitting_words(fogger, METRIC)) == (
-        "fogger, 20 ml an hour, humidistat at 80 %, on from 14:00 to 11:00"
+        "fogger, 20 ml an hour, humidistat at 80 % with its probe at the cool end,"
+        " on from 14:00 to 11:00"
     )
     plain = fogger.model_copy(update={"humidistat_pct": None})
     assert "humidistat" not in str(fitting_words(plain, METRIC))
