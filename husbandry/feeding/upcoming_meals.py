@@ -78,10 +78,8 @@ def meal_days(
         step = dt.timedelta(days=max(1, round(every_days)))
         due = last + step
         first = max(due, today)
-        found = [(first, due)]
-        while (day := found[-1][0] + step) < end:
-            found.append((day, day))
-        return [pair for pair in found if pair[0] < end]
+        later = [first + n * step for n in range(math.ceil((end - first) / step))]
+        return [(day, due if day == first else day) for day in later]
     after = last + least
     due_lists = grid(every_days, anchor, after, max((end - after).days, 0))
     late = [day for day in due_lists if day < today]

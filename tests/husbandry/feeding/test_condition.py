@@ -278,6 +278,8 @@ def test_a_condition_period_excuses_a_refusal_but_never_a_loss_and_never_illness
     breeding = (ConditionPeriod(kind="breeding", since=DAY - days(50)),)
     told = worry(60, fed, breeding, DAY)
     assert told is not None and told.severity == "fact"
+    thinner = worry(60, fed, breeding, DAY, trend=-3)
+    assert thinner is not None and thinner.severity == "fact"
     losing = worry(60, fed, breeding, DAY, trend=-8)
     assert losing is not None and losing.severity == "vet"
     ill = worry(60, refused(1), (ConditionPeriod(kind="unwell", since=DAY),), DAY)

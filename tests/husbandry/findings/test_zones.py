@@ -7,9 +7,10 @@ from pathlib import Path
 import pytest
 
 from husbandry.documents.request_json import from_data
-from husbandry.findings.zones import zones_of
+from husbandry.findings.zones import ZONE_NEAR_K, zones_of
 from husbandry.plan.plan import plan_summary, prediction_of
 from husbandry.species.library import library
+from husbandry.species.needs import NeedKey
 
 SAMPLE = json.loads((Path(__file__).parents[3] / "docs" / "samples" / "request.json").read_text())
 
@@ -45,6 +46,22 @@ def test_strips_cover_the_length_and_shares_add_up():
 def test_a_good_enclosure_goes_from_warm_to_cool():
     kinds = [stretch.kind for stretch in look().warmth]
     assert kinds[0] in {"warm", "basking"} and kinds[-1] in {"cool", "between"}
+
+
+def test_what_is_neither_warm_nor_cool_lies_between():
+    """A mild warm end in a warm room: no place is as cool as the animal wants it (both ends
+    by the targets themselves).
+    """
+    data = {**SAMPLE, "readings": [], "room": {**SAMPLE["room"], "day_c": 27.5, "summer_max_c": 32}}
+    seen = plan_summary(from_data(data))
+    needs = {need.key: need for need in seen.needs}
+    cool_c = needs[NeedKey.COOL_AIR_DAY].high.value
+    prediction = prediction_of(from_data(data))
+    coolest_c = prediction.day.value(prediction.day.air(*prediction.cool_point))
+    zones = look(room=data["room"])
+
+    assert coolest_c > cool_c + ZONE_NEAR_K
+    assert not any(stretch.kind == "cool" for stretch in zones.warmth)
 
 
 def test_lamp_and_tube_at_one_end_meet_and_moved_apart_they_do_not():
