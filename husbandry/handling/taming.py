@@ -120,7 +120,7 @@ def standing(sessions: Sequence[HandlingSession]) -> TamingProgress:
         if one.how == "calm":
             calm = calm + 1
             hid = 0
-            if calm >= FORWARD and step < len(TAMING_STEPS) - 1:
+            if calm >= FORWARD and TAMING_STEPS[step + 1 :]:
                 step, calm, because = (
                     step + 1,
                     0,

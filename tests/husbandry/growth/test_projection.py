@@ -8,7 +8,7 @@ import math
 import pytest
 
 from husbandry.growth.expected import VonBertalanffy, expected
-from husbandry.growth.findings import RATE_DAYS, findings
+from husbandry.growth.findings import NO_GAIN_DAYS, RATE_DAYS, findings
 from husbandry.growth.fitting import WeightRecord
 from husbandry.growth.projection import Growth, crossing, growth_of
 from husbandry.species.library import find, library
@@ -221,6 +221,13 @@ def test_a_gain_is_taken_from_a_weight_of_just_four_weeks_or_twelve():
     for days in (RATE_DAYS - 1, 3 * RATE_DAYS + 1):
         weights = [WeightRecord(on=ago(days), mass_g=60), WeightRecord(on=TODAY, mass_g=60)]
         assert not slugs(weights) & {"no gain", "slow"}, days
+
+
+def test_no_gain_at_all_is_said_from_five_weeks_on():
+    """Before that it is slow (common practice: four to six weeks)."""
+    for days, said in ((NO_GAIN_DAYS - 1, "slow"), (NO_GAIN_DAYS, "no gain")):
+        weights = [WeightRecord(on=ago(days), mass_g=60), WeightRecord(on=TODAY, mass_g=60)]
+        assert slugs(weights) & {"no gain", "slow"} == {said}, days
 
 
 def test_growth_as_usual_says_nothing():
