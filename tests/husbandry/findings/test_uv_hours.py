@@ -8,9 +8,9 @@ import pytest
 
 from husbandry.documents.request_json import apply_patch, from_data
 from husbandry.documents.result import Plan
-from husbandry.findings.uv_hours import uv_hours_notes
+from husbandry.findings.uv_hours import FLOOD, uv_hours_notes
 from husbandry.plan.plan import plan, prediction_of
-from husbandry.predict.exposure import DAY_HOUR, exposure_hour
+from husbandry.predict.exposure import DAY_HOUR, exposure_hour, uv_day
 from husbandry.predict.need_states import look
 from husbandry.setups.closure import RoomCase, data_of
 from husbandry.setups.starter import start
@@ -66,6 +66,8 @@ def test_the_dose_of_sessions_is_that_of_their_hours(sample: dict[str, Any]) -> 
     [
         ("day", {}, ""),
         ("day", {"on": "10:00", "off": "15:00"}, ""),
+        ("day", {"on": "10:00", "off": "14:00"}, ""),
+        ("day", {"on": "10:00", "off": "13:50"}, "uv hours short"),
         ("day", SESSIONS, "uv hours short"),
         ("sessions", SESSIONS, ""),
         ("sessions", {"on": "08:00", "off": "09:00", "also_on": ["17:00-18:00"]}, ""),
@@ -98,10 +100,32 @@ def test_one_change_sets_the_timer_and_the_finding_is_gone(
     assert index_of(after) == pytest.approx(index_of(plan(request)))
 
 
+@pytest.mark.parametrize(
+    ("low", "high", "within_h"),
+    [(2.0, 3.0, 1.0), (3.0, 4.0, 1.0), (3.0, 3.0, 1.0), (3.1, 4.0, 0.0), (2.0, 2.9, 0.0)],
+)
+def test_hours_in_range_are_those_between_its_ends(
+    sample: dict[str, Any], low: float, high: float, within_h: float
+) -> None:
+    """Half an hour twice a day at an index of three, by hand."""
+    day = uv_day(from_data(kept(sample, **SESSIONS)), lambda _on: 3.0, low, high)
+    assert (day.lit_h, day.in_range_h, day.dose_uvi_h) == pytest.approx((1.0, within_h, 3.0))
+
+
 def test_a_short_session_is_said_in_minutes(sample: dict[str, Any]) -> None:
     made = plan(from_data(kept(sample, "sessions", on="09:00", off="09:20")))
     text = next(note.text for note in made.notes if note.slug == "uv session short")
-    assert "20 minutes" in text
+    assert "20 minutes" in text and FLOOD not in text
+
+
+def test_a_lamp_that_warms_as_well_gives_no_sessions(sample: dict[str, Any]) -> None:
+    """It stays on for its warmth: a tube gives the sessions (common practice, no source)."""
+    data = kept(sample, "sessions")
+    lamp = next(item for item in data["items"] if item["kind"] == "halogen_flood")
+    lamp |= {"kind": "uv_flood", "power_w": 80}
+    made = plan(from_data(data))
+    (text,) = [note.text for note in made.notes if note.slug == "uv session long"]
+    assert FLOOD in text
 
 
 @pytest.mark.parametrize("low", [0.0, None])
