@@ -121,6 +121,15 @@ def ground_course(
     film = film_w_m2k(forcing.wind_m_s)
     sun = forcing.sun_w_m2 * top.absorptivity * (SHADE_PASSES if shaded else 1.0)
     around = forcing.air_c if shaded else forcing.sky_c
+    band = np.zeros((3, LAYERS))
+    band[0, 1:] = -between
+    band[2, :-1] = -between
+    band[1] = holds
+    band[1, :-1] += between
+    band[1, 1:] += between
+    band[1, 0] += film
+    # From one step to the next only what the face radiates is another: one element of the matrix.
+    inverse = solve_banded((1, 1), band, np.eye(LAYERS))
     temps = np.full(LAYERS, float(forcing.air_c.mean()))
     face = np.zeros(STEPS)
 
@@ -131,16 +140,10 @@ def ground_course(
             net = sun[n] + radiates * (around[n] - temps[0])
             vapour = top.evaporates * max(net, 0.0)
 
-            band = np.zeros((3, LAYERS))
-            band[0, 1:] = -between
-            band[2, :-1] = -between
-            band[1] = holds
-            band[1, :-1] += between
-            band[1, 1:] += between
-            band[1, 0] += film + radiates
             right = holds * temps
             right[0] += sun[n] - vapour + film * forcing.air_c[n] + radiates * around[n]
-            temps = solve_banded((1, 1), band, right, check_finite=False)
+            temps = inverse @ right
+            temps -= inverse[:, 0] * (radiates * temps[0] / (1 + radiates * inverse[0, 0]))
             face[n] = temps[0]
 
     return face

@@ -79,6 +79,8 @@ class PenNumbers(NamedTuple):
     """What an animal feels in the shade: the mean of air and shaded ground [°C]."""
     sunny_c: Array
     """A dark flat stone in the sun [°C]."""
+    ground_c: Array
+    """The bare ground in the sun [°C]."""
     uvi: Array
 
 
@@ -107,6 +109,8 @@ class OutdoorDay(Document):
     sunny_c: tuple[float, ...] = ()
     uvi: tuple[float, ...] = ()
     """Each in steps of ten minutes, from midnight by the clock."""
+    hottest_ground_c: float = 0.0
+    """The hottest that the ground gets in the sun [°C]."""
     basks_from_c: float | None = None
     air_from_c: float | None = None
     cold_below_c: float | None = None
@@ -185,6 +189,7 @@ def outdoor_day(
         shade_c=_rounded(numbers.shade_c),
         sunny_c=_rounded(numbers.sunny_c),
         uvi=_rounded(numbers.uvi),
+        hottest_ground_c=round(float(numbers.ground_c.max()), 1),
         basks_from_c=_known(limits.basks_from_c),
         air_from_c=_known(limits.air_from_c),
         cold_below_c=_known(limits.cold_below_c),
@@ -225,7 +230,13 @@ def pen_numbers(place: Place, day: dt.date, weather: Weather) -> PenNumbers:
     shaded = ground_course(ground, forcing, shaded=True)
     uvi = np.array([clear_sky_uvi(float(one)) for one in up]) * CLOUD_UV[weather.clouds] * passes
 
-    return PenNumbers(air, (air + shaded) / 2, ground_course(ground, forcing, slab=True), uvi)
+    return PenNumbers(
+        air,
+        (air + shaded) / 2,
+        ground_course(ground, forcing, slab=True),
+        ground_course(ground, forcing),
+        uvi,
+    )
 
 
 def air_course(weather: Weather, solar_hours: Array, elevation_deg: Array) -> Array:

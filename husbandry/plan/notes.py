@@ -29,6 +29,7 @@ from husbandry.predict.pool_water import WaterHeating, stuck_c
 from husbandry.predict.predict import Prediction, failed_on_usual_day, hot_day, tube_watts
 from husbandry.predict.warm_patch import ENOUGH, lamps_in_a_row, patch_of, trunk_m
 from husbandry.species import common
+from husbandry.species.company import CompanyMember, reasons_apart
 from husbandry.species.needs import NeedKey
 from husbandry.species.profile import Profile
 
@@ -346,58 +347,17 @@ def company(
     """Why these animals should not share an enclosure: alone by nature, too many, two males, too
     unlike in size, of two kinds, or the young of grown ones.
     """
-    if len(animals) < 2 or are_apart(request):
+    if are_apart(request):
         return []
-    said: list[str] = []
-    if len(profiles) > 1:
-        said.append(
-            "Two species share this enclosure: each may carry what harms the other, and the larger"
-            " eats the smaller. One species to an enclosure."
-        )
-    for species, profile in profiles.items():
-        rules = profile.company
-        mine = [animal for animal in animals if animal.species == species]
-        males = sum(
-            animal.sex == "male" for animal in request.animals if animal.species == species
-        )
-        lengths = [animal.length_m for animal in mine]
-        grown = [animal for animal in mine if animal.stage.slug == profile.grown.slug]
-        if len(mine) > 1 and rules.manner == "alone":
-            said.append(
-                f"The {profile.name} is kept alone: animals kept together maim each other."
-            )
-        elif len(mine) > rules.most:
-            said.append(
-                f"Too many together: at most {rules.most} of this species share an enclosure of the"
-                " right size."
-            )
-        elif males > rules.males_most:
-            said.append(f"{males} males together: at most {rules.males_most} of this species.")
-        females = sum(
-            animal.sex == "female" for animal in request.animals if animal.species == species
-        )
-        ratio = rules.females_per_male
-        if (
-            len(mine) > 1
-            and ratio
-            and males
-            and males + females == len(mine)
-            and females < ratio * males
-        ):
-            said.append(
-                f"{females} females to {males} male{'s' if males > 1 else ''}: at least {ratio:g}"
-                " for each male of this species, or he gives them no rest."
-            )
-        if len(mine) > 1 and max(lengths) > rules.size_ratio_most * min(lengths):
-            said.append(
-                f"The largest is {max(lengths) / min(lengths):.1f} times as long as the smallest,"
-                f" at most {rules.size_ratio_most:g}: the larger takes the food, or the smaller"
-                " itself."
-            )
-        if rules.eats_young and grown and len(grown) < len(mine):
-            said.append("Grown animals of this species eat or maim the young: apart at once.")
+    members = [
+        CompanyMember(found.species, found.stage.slug, found.length_m, told.sex)
+        for found, told in zip(animals, request.animals, strict=True)
+    ]
 
-    return [Note(slug=COMPANY, severity="danger", text=text) for text in said]
+    return [
+        Note(slug=COMPANY, severity="danger", text=text)
+        for text in reasons_apart(members, profiles)
+    ]
 
 
 def _kind_notes(profile: Profile, request: Request, prediction: Prediction) -> list[Note]:

@@ -28,7 +28,7 @@ FLOORS = (
     {"advise", "build_plan", "tasks"},
     {"plan"},
     {"forecast"},
-    {"setups", "simulation"},
+    {"pens", "setups", "simulation"},
     {"practice", "review"},
     {"cli_review", "cli_setups", "schemas"},
     {"cli"},

@@ -1,0 +1,111 @@
+"""A pen's plan: when its animals can be out on a day and through the year, and what is wrong with it.
+
+Method: docs/methods/outdoors.md.
+"""
+
+import calendar
+import datetime as dt
+import math
+from collections.abc import Iterable, Sequence
+from typing import Annotated
+
+from pydantic import Field
+
+from husbandry.climate.outdoor_ground import STEPS
+from husbandry.derivation import Document
+from husbandry.documents.room import Place
+from husbandry.forecast.outdoor_day import LEAST_OUT_H, OutdoorDay, PenSpan, Weather, outdoor_day
+from husbandry.pens.findings import PenFinding, findings
+from husbandry.pens.pen import PenAnimal, PenDay, PenSpec
+
+MONTH_DAY = 15
+"""The day that stands for its month."""
+
+
+class PenClimate(Document):
+    """What is usual at a place: of its warmest and its coldest month, each day's and night's."""
+
+    warm_max_c: Annotated[float, Field(ge=-10, le=50)] = 25.0
+    warm_min_c: Annotated[float, Field(ge=-20, le=40)] = 14.0
+    cold_max_c: Annotated[float, Field(ge=-30, le=40)] = 3.0
+    cold_min_c: Annotated[float, Field(ge=-40, le=30)] = -2.0
+
+    def weather(self, month: int, south: bool) -> Weather:
+        """A usual clear day of a month: between both by a cosine through the year."""
+        warmest = 1 if south else 7
+        share = (1 + math.cos(math.tau * (month - warmest) / 12)) / 2
+        warm = self.cold_max_c + share * (self.warm_max_c - self.cold_max_c)
+        cold = self.cold_min_c + share * (self.warm_min_c - self.cold_min_c)
+        return Weather(max_c=round(warm, 1), min_c=round(cold, 1))
+
+
+class PenMonth(Document):
+    """A usual day of a month in a pen."""
+
+    month: int
+    out: tuple[PenSpan, ...]
+    """When all of its animals can be out."""
+
+    @property
+    def hours(self) -> float:
+        """How long they can be out [h]."""
+        return sum(one.end_h - one.begin_h for one in self.out)
+
+
+class PenPlan(Document):
+    """A pen on a day."""
+
+    days: tuple[OutdoorDay, ...]
+    """For each animal, in order."""
+    out: tuple[PenSpan, ...]
+    """When all of its animals can be out at once."""
+    findings: tuple[PenFinding, ...]
+
+
+def plan_pen(pen: PenSpec, animals: Sequence[PenAnimal], day: PenDay) -> PenPlan:
+    """Judge a pen and a day in it."""
+    days = _days(animals, day.place, day.on, day.of(pen))
+    return PenPlan(days=days, out=_together(days), findings=findings(pen, animals, days))
+
+
+def year(
+    pen: PenSpec, animals: Sequence[PenAnimal], place: Place, climate: PenClimate, of_year: int
+) -> tuple[PenMonth, ...]:
+    """How long all of its animals can be out on a usual clear day of each month."""
+    found = []
+    for month in range(1, 13):
+        on = dt.date(of_year, month, min(MONTH_DAY, calendar.monthrange(of_year, month)[1]))
+        told = PenDay(place, on, climate.weather(month, place.lat < 0))
+        found.append(PenMonth(month=month, out=_together(_days(animals, place, on, told.of(pen)))))
+    return tuple(found)
+
+
+def put_right(pen: PenSpec, wrong: Iterable[PenFinding]) -> PenSpec:
+    """The pen with the changes of these findings made."""
+    for one in wrong:
+        pen = PenSpec.model_validate({**pen.model_dump(), **one.patch})
+    return pen
+
+
+def _days(
+    animals: Sequence[PenAnimal], place: Place, on: dt.date, weather: Weather
+) -> tuple[OutdoorDay, ...]:
+    return tuple(
+        outdoor_day(one.profile, one.stage, one.chosen, one.body_m, place, on, weather)
+        for one in animals
+    )
+
+
+def _together(days: Sequence[OutdoorDay]) -> tuple[PenSpan, ...]:
+    """When all can be out at once, and long enough."""
+    if not days:
+        return ()
+    fit = [all(any(span.holds(step) for span in day.out) for day in days) for step in range(STEPS)]
+    found: list[PenSpan] = []
+    for step, is_fit in enumerate(fit):
+        begin, end = 24 * step / STEPS, 24 * (step + 1) / STEPS
+        if is_fit and found and found[-1].end_h == begin:
+            found[-1] = found[-1].model_copy(update={"end_h": end})
+        elif is_fit:
+            found.append(PenSpan(state="fit", begin_h=begin, end_h=end))
+    return tuple(one for one in found if one.end_h - one.begin_h >= LEAST_OUT_H - 1e-9)
