@@ -13,7 +13,7 @@ import os
 for _name in ("OPENBLAS_NUM_THREADS", "OMP_NUM_THREADS", "MKL_NUM_THREADS"):
     os.environ.setdefault(_name, "1")
 
-CORE_VERSION = "11"
+CORE_VERSION = "12"
 """Changes whenever the same request may give another plan; part of every plan and of every cache
 key.
 """

@@ -51,19 +51,16 @@ from husbandry.readings import corrected_reading
 from husbandry.species.needs import NEEDS, NeedKey
 
 Array = NDArray[np.float64]
-LOCAL_SD_K = {
-    NeedKey.SURFACE_DAY: 1.1,
-    NeedKey.WARM_AIR_DAY: 0.5,
-    NeedKey.COOL_AIR_DAY: 0.5,
-    NeedKey.AIR_NIGHT: 0.5,
-}
-"""What the model cannot say of one spot, whatever its strengths, beside the instrument's own error:
-together 1.5 K of a surface and 0.7 K of air (source: heat 5) [K]."""
+TEMPERATURES = (NeedKey.SURFACE_DAY, NeedKey.WARM_AIR_DAY, NeedKey.COOL_AIR_DAY, NeedKey.AIR_NIGHT)
+"""Needs whose readings tell of warmth."""
 TELLS_LESS = 2.0
 """A reading at a place of its own tells less of the needs' places: neither the shape of a beam nor the
 layers of the air are among the strengths (design choice) [1]."""
-TELLS_LESS_LN_SD = 0.15
+TELLS_LESS_LN_SD = 0.25
 """The same for ultraviolet, by the lamp's lobe and its distance law (design choice) [1]."""
+OFFSET_SHARE = 0.9
+"""Of an instrument's error, that it shows at every reading: no further reading with it takes that away
+(common practice, no source) [1]."""
 BARE_PROBE_K_M2_W = 0.0132
 """What a beam adds to a probe of which nobody said that it was shaded, as its root mean square: 0.005 to
 0.02, evenly (source: heat 2.3) [K m²/W]."""
@@ -103,6 +100,8 @@ class Observation:
     """Corrected, and carried on to the settled enclosure."""
     sd: float
     """Of the instrument and of the one spot together [K; ln for UVI]."""
+    spot_sd: float
+    """What the model cannot say of the one spot [K; ln for UVI]."""
     revision: int
     at: dt.datetime
     at_m: tuple[float, float, float] | None = None
@@ -171,8 +170,10 @@ def _learned(asked: _Asked) -> CalibrationResult:
     states, told, odd = _gather(asked.request, asked.looked)
     warm = [one for one in told if one.need is not NeedKey.UVI_DAY]
     known, kept, apart, far, left = _fit_warmth(states, warm)
-    uv, lit, far_uv = _fit_uv(states, [one for one in told if one.need is NeedKey.UVI_DAY])
-    spots = _spots(states, kept, left)
+    uv, lit, far_uv, left_uv = _fit_uv(
+        states, [one for one in told if one.need is NeedKey.UVI_DAY]
+    )
+    spots = (*_spots(states, kept, left), *_spots(states, lit, left_uv))
     ways = frozenset(heat_ways(one.request.enclosure) for one in states)
     learned = Learned(known, uv, spots, ways)
 
@@ -184,13 +185,12 @@ def _spots(
 ) -> tuple[ReadSpot, ...]:
     """What the readings told of the needs' own places, each with the enclosure as it stood."""
     found = []
-    for one, left_k in zip(kept, left, strict=True):
+    for one, off in zip(kept, left, strict=True):
         if one.at_m is not None:
             continue
-        local = LOCAL_SD_K[one.need]
-        instrument = math.sqrt(max(one.sd**2 - local**2, 0.0))
         stood = states[one.state].request
-        told = SpotReading(instrument, local, left_k)
+        whole = math.sqrt(max(one.sd**2 - one.spot_sd**2, 0.0))
+        told = SpotReading(whole, OFFSET_SHARE * NEEDS[one.need].reading_sd, one.spot_sd, off)
         found.append(ReadSpot(one.need, told, stood.enclosure, stood.items))
 
     return tuple(found)
@@ -267,13 +267,19 @@ def _gather(
                 and need.measured is not None
                 and _can_tell(need.key, need.measured.value, state.uncalibrated)
             ):
-                local = LN_SD_FIELD if need.key is NeedKey.UVI_DAY else LOCAL_SD_K[need.key]
+                spot = _spot_sd(need.key, state.uncalibrated)
                 x, z = _air_place(need.key, state.uncalibrated)
                 bare = _bare_sd_k(need.key, need.measured.instrument, state, (x, z))
-                sd = math.hypot(need.measured.sd, local, bare)
+                sd = math.hypot(need.measured.sd, spot, bare)
                 told.append(
                     Observation(
-                        n, need.key, need.measured.value, sd, stood.revision, need.measured.at
+                        n,
+                        need.key,
+                        need.measured.value,
+                        sd,
+                        spot,
+                        stood.revision,
+                        need.measured.at,
                     )
                 )
         told += _told_elsewhere(n, state, elsewhere)
@@ -292,17 +298,25 @@ def _told_elsewhere(
         value = corrected_reading(reading.value, reading.offset)
         if reading.at_m is None or not _can_tell(reading.need, value, state.uncalibrated):
             continue
-        local = (
+        spot = (
             TELLS_LESS_LN_SD
             if reading.need is NeedKey.UVI_DAY
-            else TELLS_LESS * LOCAL_SD_K[reading.need]
+            else TELLS_LESS * _spot_sd(reading.need, state.uncalibrated)
         )
         place = (reading.at_m[0], reading.at_m[2])
         bare = _bare_sd_k(reading.need, reading.instrument, state, place)
-        sd = math.hypot(NEEDS[reading.need].reading_sd, local, bare)
+        sd = math.hypot(NEEDS[reading.need].reading_sd, spot, bare)
         revision = state.request.revision
 
-        yield Observation(n, reading.need, value, sd, revision, reading.at, reading.at_m)
+        yield Observation(n, reading.need, value, sd, spot, revision, reading.at, reading.at_m)
+
+
+def _spot_sd(need: NeedKey, prediction: Prediction) -> float:
+    """What the model cannot say of a need's own place [K; ln for UVI]."""
+    if need is NeedKey.UVI_DAY:
+        return LN_SD_FIELD
+    read = prediction.reading_of(need)
+    return 0.0 if read is None else read[0].model_sd_k(read[1])
 
 
 def _air_place(need: NeedKey, prediction: Prediction) -> tuple[float, float]:
@@ -336,7 +350,7 @@ def _can_tell(need: NeedKey, value: float, prediction: Prediction) -> bool:
         return value > 0 and bool(prediction.uv)
     if need is NeedKey.AIR_NIGHT:
         return prediction.night is not None
-    return need in LOCAL_SD_K and bool(prediction.day.heat_model.lamps)
+    return need in TEMPERATURES and bool(prediction.day.heat_model.lamps)
 
 
 # --- warmth ---------------------------------------------------------------------------------------
@@ -525,12 +539,12 @@ def _inverse(slopes: Array) -> Array:
 
 def _fit_uv(
     states: Sequence[MeasuredState], told: Sequence[Observation]
-) -> tuple[KnownStrengths, tuple[Observation, ...], tuple[Key, ...]]:
+) -> tuple[KnownStrengths, tuple[Observation, ...], tuple[Key, ...], list[float]]:
     """Every lamp's strength from UV readings: what a lamp adds at a place is its strength times
     what its class would.
     """
     if not told:
-        return KnownStrengths(), (), ()
+        return KnownStrengths(), (), (), []
     prior = _Prior([], [])
     shares: list[dict[Key, float]] = []
 
@@ -553,7 +567,7 @@ def _fit_uv(
         shares.append(adds)
     seen = [n for n, adds in enumerate(shares) if sum(adds.values()) > 0]
     if not seen:
-        return KnownStrengths(), (), ()
+        return KnownStrengths(), (), (), []
     table = np.array([[shares[n].get(key, 0.0) for key in prior.keys] for n in seen])
     wanted = np.log([told[n].value for n in seen])
     sd = np.array([told[n].sd for n in seen])
@@ -568,6 +582,7 @@ def _fit_uv(
 
     fitted = least_squares(residuals, np.zeros(len(prior.keys)), jac=jacobian)
     slopes = jacobian(fitted.x)
+    left = wanted - np.log(table @ np.exp(fitted.x))
     far = tuple(
         key
         for key, ln, sd in zip(prior.keys, fitted.x, prior.ln_sds(), strict=True)
@@ -578,4 +593,5 @@ def _fit_uv(
         KnownStrengths(tuple(prior.keys), fitted.x, _inverse(slopes)),
         tuple(told[n] for n in seen),
         far,
+        [float(one) for one in left],
     )

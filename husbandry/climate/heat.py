@@ -48,12 +48,17 @@ GROUPS = (ENVELOPE, LENGTHWISE, UPRIGHT)
 PRIOR_LN_SD = (ENVELOPE_LN_SD, LENGTHWISE_LN_SD, UPRIGHT_LN_SD)
 ROOM_SD_K = 0.5
 """Of what a keeper says of the room (source: heat 5) [K]."""
-MODEL_SD_SURFACE_K = 1.5
-"""Of the model itself at a surface (source: heat 5) [K]."""
+MODEL_SD_SURFACE_K = 2.0
+"""Of the model itself at a surface (design choice; source: heat 5 judges ± 2 to 3 K after readings) [K]."""
 MODEL_SD_AIR_K = 0.7
 """Of the model itself in air (source: heat 5) [K]."""
 MODEL_SD_HIGH_AIR_K = 1.0
 """Of the model itself in air under the lid (source: heat 5) [K]."""
+SURFACE_EXCESS_K, AIR_EXCESS_K = 27.0, 3.0
+"""Excess over the room from which the model errs by so much at a surface and in air; below it by so much
+less: where hardly anything is warmer than the room there is little to be wrong about (design choice) [K]."""
+LEAST_MODEL_SHARE = 0.4
+"""Of the model's error, left where there is no excess: layers and corners (design choice) [1]."""
 HIGH_AIR = 0.65
 """Share of the air's height above which its layers are less sure (source: heat 5: they were covered
 0.82 to 0.90 of the time) [1].
@@ -81,6 +86,8 @@ class ModelReading:
     nodes: Array
     lamps: Array
     model_sd_k: float
+    """Of the model itself, where the excess over the room is at least the next [K]."""
+    full_excess_k: float
     spot: Array | None = None
     """Of a surface: which cells of its map are the hottest spot, as weights; shape (CELLS, CELLS)."""
 
@@ -233,12 +240,21 @@ class SteadyState:
         """
         gradient = self.gradient(reading)
         of_strengths = float(gradient @ self._covariance @ gradient)
-        variance = of_strengths + reading.model_sd_k**2
+        variance = of_strengths + self.model_sd_k(reading) ** 2
         if told is not None:
-            variance = told.variance_k2(of_strengths, variance)
+            variance = told.variance(of_strengths, variance)
         if self._controls:
             variance += THERMOSTAT_SD_K**2
         return UncertainTemperature(self.value(reading), float(np.sqrt(variance)))
+
+    def model_sd_k(self, reading: ModelReading) -> float:
+        """What the model itself cannot say of a place, whatever its strengths [K].
+
+        It grows with the excess over the room, up to `full_excess_k` of the place.
+        """
+        excess_k = abs(self.value(reading) - self.heat_model.room_c)
+        share = max(min(excess_k / reading.full_excess_k, 1.0), LEAST_MODEL_SHARE)
+        return share * reading.model_sd_k
 
     def gradient(self, reading: ModelReading) -> Array:
         """Change of an output [K] by ln of the envelope, of the mixing lengthwise and upright, of
@@ -375,7 +391,10 @@ def _air_reading(
     is_unsure = up > HIGH_AIR or heat_model.mesh_share > 0
 
     return ModelReading(
-        weights, np.zeros(lamps), MODEL_SD_HIGH_AIR_K if is_unsure else MODEL_SD_AIR_K
+        weights,
+        np.zeros(lamps),
+        MODEL_SD_HIGH_AIR_K if is_unsure else MODEL_SD_AIR_K,
+        AIR_EXCESS_K,
     )
 
 
@@ -417,7 +436,9 @@ def _surface_reading(
     weights = spot_weights(heat_model.slabs[slab_index], shown, SPOT_M)
     node = np.zeros(nodes.count)
     node[nodes.slab_top[slab_index]] = 1.0
-    return ModelReading(node, np.tensordot(excess, weights, axes=2), MODEL_SD_SURFACE_K, weights)
+    direct = np.tensordot(excess, weights, axes=2)
+
+    return ModelReading(node, direct, MODEL_SD_SURFACE_K, SURFACE_EXCESS_K, weights)
 
 
 def _slab_under(
@@ -452,11 +473,11 @@ def _surface_at(
         j = int(np.argmin(np.abs(y - y_m)))
         node[nodes.slab_top[n]] = 1.0
         lamps = _excess(heat_model, films, deposits, n)[:, i, j]
-        return ModelReading(node, lamps, MODEL_SD_SURFACE_K)
+        return ModelReading(node, lamps, MODEL_SD_SURFACE_K, SURFACE_EXCESS_K)
     column = int(np.clip(x_m / heat_model.interior.length_m * nodes.columns, 0, nodes.columns - 1))
     node[nodes.inner["floor"][column]] = 1.0
 
-    return ModelReading(node, lamps, MODEL_SD_SURFACE_K)
+    return ModelReading(node, lamps, MODEL_SD_SURFACE_K, SURFACE_EXCESS_K)
 
 
 def _felt_at(

@@ -11,9 +11,10 @@ from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
 
-ENVELOPE_LN_SD, LENGTHWISE_LN_SD, UPRIGHT_LN_SD = 0.25, 0.6, 0.5
-"""What is not known before any reading, as standard deviations of the logarithm (design choice)
-[1].
+ENVELOPE_LN_SD, LENGTHWISE_LN_SD, UPRIGHT_LN_SD = 0.18, 0.42, 0.42
+"""What is not known before any reading, as standard deviations of the logarithm: tables of panels differ by
+an eighth, films on a third of the way by a fifth, leaks by half of an eighth; coefficients of mixing by a
+factor of two either way, nine times of ten (design choice) [1].
 """
 
 
@@ -21,16 +22,19 @@ ENVELOPE_LN_SD, LENGTHWISE_LN_SD, UPRIGHT_LN_SD = 0.25, 0.6, 0.5
 class SpotReading:
     """What a reading of a spot told of it, beside what it told of the strengths."""
 
-    instrument_sd_k: float
-    spot_sd_k: float
-    """What the model cannot say of one spot, whatever its strengths [K]."""
-    left_k: float
-    """The reading less what the fitted model says of the spot [K]."""
+    instrument_sd: float
+    """Of the reading itself, however it came about [K; ln for UVI]."""
+    offset_sd: float
+    """What of it the instrument shows at every reading [K; ln for UVI]."""
+    spot_sd: float
+    """What the model cannot say of one spot, whatever its strengths [K; ln for UVI]."""
+    left: float
+    """The reading less what the fitted model says of the spot [K; ln for UVI]."""
     alike: float = 1.0
     """How like the spot still is to the one that was read: less with each change of the enclosure [1]."""
 
-    def variance_k2(self, of_strengths_k2: float, unread_k2: float) -> float:
-        """Variance of what is true of the spot about what the fitted model says [K²].
+    def variance(self, of_strengths: float, unread: float) -> float:
+        """Variance of what is true of the spot about what the fitted model says [K²; ln² for UVI].
 
         Of two independent errors, as normal distributions are multiplied: what was believed of the spot
         before it was read, and the instrument. The fitted strengths, which have seen the reading, are
@@ -38,24 +42,23 @@ class SpotReading:
 
         Parameters
         ----------
-        of_strengths_k2 : float
-            What the fitted strengths leave open [K²].
-        unread_k2 : float
-            The variance if the spot had never been read [K²].
+        of_strengths : float
+            What the fitted strengths leave open [K²; ln² for UVI].
+        unread : float
+            The variance if the spot had never been read [K²; ln² for UVI].
         """
-        noise_k2 = self.instrument_sd_k**2 + self.spot_sd_k**2
-        unseen_k2 = math.inf
-        if of_strengths_k2 < 0.999 * noise_k2:
-            unseen_k2 = of_strengths_k2 * noise_k2 / (noise_k2 - of_strengths_k2)
-        before_k2 = unseen_k2 + self.spot_sd_k**2
-        error_k2 = self.instrument_sd_k**2
-        known_k2 = (
-            error_k2 if math.isinf(before_k2) else before_k2 * error_k2 / (before_k2 + error_k2)
-        )
+        noise = self.instrument_sd**2 + self.spot_sd**2
+        unseen = math.inf
+        if of_strengths < 0.999 * noise:
+            unseen = of_strengths * noise / (noise - of_strengths)
+        before = unseen + self.spot_sd**2
+        error = self.instrument_sd**2
+        known = error if math.isinf(before) else before * error / (before + error)
+        known = max(known, self.offset_sd**2)
         # the fitted model was not moved all the way to the reading
-        off_k = self.left_k * self.spot_sd_k**2 / noise_k2
+        off = self.left * self.spot_sd**2 / noise
 
-        return self.alike * (known_k2 + off_k**2) + (1 - self.alike) * unread_k2
+        return self.alike * (known + off**2) + (1 - self.alike) * unread
 
 
 @dataclass(frozen=True)

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from husbandry.climate.mesh import oblique_transmission
 from husbandry.climate.shadow import ShadowBody, could_be_shaded, seen
+from husbandry.climate.strengths import SpotReading
 from husbandry.climate.tube import line_factor, line_factor_mesh
 from husbandry.derivation import Source
 from husbandry.enclosure.equipment import TUBE_DARK_ENDS_M, UvLampClass
@@ -188,7 +189,7 @@ class UvReading:
     ln_sd: float
 
 
-LN_SD_FIELD = 0.06
+LN_SD_FIELD = 0.08
 """Of the shape of the field, when the strength was measured at one place and is believed at another
 (design choice) [1].
 """
@@ -201,11 +202,12 @@ def uvi_with_spread(
     z_m: float,
     covariance: Array | None = None,
     blockers: Sequence[ShadowBody] = (),
+    told: SpotReading | None = None,
 ) -> UvReading:
     """UV index at a point and the spread of its logarithm.
 
     Without a `covariance` of the logarithms of the lamps' strengths they are independent, so their
-    variances add.
+    variances add. What a reading `told` of this very spot says more than the strengths do.
     """
     parts = [float(shaded_uvi(s, np.array(x_m), y_m, np.array(z_m), blockers)) for s in sources]
     total = sum(parts)
@@ -213,7 +215,11 @@ def uvi_with_spread(
         return UvReading(0.0, 0.0)
     if covariance is not None:
         weights = np.array(parts) / total
-        return UvReading(total, math.sqrt(float(weights @ covariance @ weights) + LN_SD_FIELD**2))
+        of_strengths = float(weights @ covariance @ weights)
+        variance = of_strengths + LN_SD_FIELD**2
+        if told is not None:
+            variance = told.variance(of_strengths, variance)
+        return UvReading(total, math.sqrt(variance))
     spread = (
         math.hypot(*(part * source.ln_sd for part, source in zip(parts, sources, strict=True)))
         / total

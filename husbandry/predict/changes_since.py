@@ -1,56 +1,96 @@
 """How far an enclosure is from one that was read: what its readings told of a spot holds the less, the more
-has changed.
+has changed of what decides there.
 """
 
 import math
+from typing import NamedTuple
 
 from husbandry.documents.enclosure import EnclosureSpec
 from husbandry.items.base import ROUNDING_M
 from husbandry.items.furnishings import Slab
 from husbandry.items.union import Item
+from husbandry.species.needs import NeedKey
 
-LARGE_MOVE_M, LARGE_POWER_LN = 0.12, math.log(1.5)
-"""A move of a lamp or of what is lit, and a change of power, that make a place another one (design
-choice) [m, 1]."""
-REBUILT = 2.0
-"""Other panels, lid, vents, substrate or size, over a large move (design choice) [1]."""
+
+class LargeChange(NamedTuple):
+    """What makes a spot another one."""
+
+    move_m: float
+    """Of what decides how warm it is there [m]."""
+    power_ln: float
+    """Of a heater [ln]."""
+    other_slab: float
+    rebuilt: float
+    """Another stone, and other panels, lid, vents, substrate or size, over a large change [1]."""
+
+
 OTHER, SMALL = 1.0, 0.2
-"""Another heater or stone, and anything else that comes or goes, over a large move (design choice) [1]."""
+"""Another heater, and anything else that comes or goes, over a large change (design choice) [1]."""
+LARGE = {
+    NeedKey.SURFACE_DAY: LargeChange(0.2, math.log(2), OTHER, 0.5),
+    NeedKey.WARM_AIR_DAY: LargeChange(0.12, math.log(3), 0.1, 1.5),
+    NeedKey.UVI_DAY: LargeChange(0.2, math.log(2), 0.1, 0.2),
+}
+AWAY_FROM_LAMPS = LargeChange(0.3, math.log(3), 0.1, 1.5)
+"""By need; the last of the air at the cool end and by night. A face under a lamp is another one on another
+stone; air hardly knows what the stone is of, but knows the lid; the air over the warm end moves with the
+lamp, that of the cool end is far from it; a lid tells ultraviolet little (design choice)."""
 BUILT = ("panels", "lid", "vents", "substrate", "inside_m")
 """What of an enclosure heat passes through or lies in."""
 
 
 def changes_between(
-    now: tuple[EnclosureSpec, tuple[Item, ...]], then: tuple[EnclosureSpec, tuple[Item, ...]]
+    now: tuple[EnclosureSpec, tuple[Item, ...]],
+    then: tuple[EnclosureSpec, tuple[Item, ...]],
+    need: NeedKey,
 ) -> float:
-    """Large changes between two states of an enclosure; 0 for the same [1]."""
+    """Large changes between two states of an enclosure, for a need's own place; 0 for the same [1].
+
+    What is moved together, as a lamp with the stone under it, is one move.
+    """
     spec, items = now
     old_spec, old_items = then
-    before = {item.id: item for item in old_items}
-    after = {item.id: item for item in items}
-    of_items = sum(_of_item(before.get(name), after.get(name)) for name in sorted(before | after))
+    large = LARGE.get(need, AWAY_FROM_LAMPS)
+    decides = _gives_uv if need is NeedKey.UVI_DAY else _decides_warmth
+    before = {item.id: item for item in old_items if decides(item)}
+    after = {item.id: item for item in items if decides(item)}
+    kept = sorted(before.keys() & after.keys())
+    moved_m = max((_moved_m(before[name], after[name]) for name in kept), default=0.0)
+    of_items = sum(_of_item(before[name], after[name], large) for name in kept)
+    lone = sum(_lone(before.get(name) or after[name]) for name in before.keys() ^ after.keys())
     rebuilt = sum(getattr(spec, name) != getattr(old_spec, name) for name in BUILT)
 
-    return float(of_items + REBUILT * rebuilt)
+    return float(moved_m / large.move_m + of_items + lone + large.rebuilt * rebuilt)
 
 
-def _of_item(was: Item | None, is_now: Item | None) -> float:
-    """What one thing adds."""
-    if was is None or is_now is None or was.kind != is_now.kind:
-        item = is_now or was
-        return OTHER if item is not None and _decides(item) else SMALL
-    if not _decides(was):
-        return 0.0
+def _decides_warmth(item: Item) -> bool:
+    """Whether a thing decides how warm a spot is: it warms, or is basked on."""
+    return item.warms or isinstance(item, Slab)
 
+
+def _gives_uv(item: Item) -> bool:
+    """Whether a thing decides how much ultraviolet a spot gets: a lamp, or what is basked on."""
+    return item.is_uv or isinstance(item, Slab)
+
+
+def _moved_m(was: Item, is_now: Item) -> float:
+    """How far a thing was moved [m]."""
     moved_m = math.dist(was.at_m, is_now.at_m)
-    found = moved_m / LARGE_MOVE_M if moved_m > ROUNDING_M else 0.0
+    return moved_m if moved_m > ROUNDING_M else 0.0
+
+
+def _of_item(was: Item, is_now: Item, large: LargeChange) -> float:
+    """What one thing adds that is still there."""
+    if was.kind != is_now.kind:
+        return OTHER
+    found = 0.0
     if was.watts and is_now.watts:
-        found += abs(math.log(is_now.watts / was.watts)) / LARGE_POWER_LN
+        found += abs(math.log(is_now.watts / was.watts)) / large.power_ln
     if isinstance(was, Slab) and isinstance(is_now, Slab) and was.material != is_now.material:
-        found += OTHER
+        found += large.other_slab
     return found
 
 
-def _decides(item: Item) -> bool:
-    """Whether a thing decides how warm a spot is: it warms, or is basked on."""
-    return item.warms or isinstance(item, Slab)
+def _lone(item: Item) -> float:
+    """What one thing adds that came or went."""
+    return SMALL if isinstance(item, Slab) else OTHER

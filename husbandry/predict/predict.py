@@ -142,13 +142,15 @@ class Prediction:
 
     @functools.cached_property
     def _uvi(self) -> UvReading:
-        return self.uvi_at(self.basking)
+        return self.uvi_at(self.basking, self.told_of(NeedKey.UVI_DAY))
 
-    def uvi_at(self, point: EnclosurePoint) -> UvReading:
-        """At any place."""
+    def uvi_at(self, point: EnclosurePoint, told: SpotReading | None = None) -> UvReading:
+        """At any place; with what a reading told of that very spot."""
         lit = [self.request.item(source.item_id) for source in self.uv]
         covariance = self.learned.uv_covariance(lit, self.uv)
-        return uvi_with_spread(self.uv, point.x_m, point.y_m, point.z_m, covariance, self.blockers)
+        return uvi_with_spread(
+            self.uv, point.x_m, point.y_m, point.z_m, covariance, self.blockers, told
+        )
 
     @functools.cached_property
     def blockers(self) -> tuple[ShadowBody, ...]:

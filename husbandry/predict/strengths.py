@@ -100,9 +100,9 @@ def heat_ways(spec: EnclosureSpec) -> str:
     return spec.model_dump_json(include={"panels", "lid", "vents", "inside_m"})
 
 
-REBUILT_KINSHIP = 0.5
-"""Correlation of the strengths with which heat leaves by old and by other panels, lids and vents: joints
-and films stay, mesh and gaps do not (design choice) [1]."""
+REBUILT_KINSHIP = 0.8
+"""Correlation of what an enclosure and its air do before and after other panels, lid or vents: joints, films
+and the way the air goes round stay, mesh and gaps do not (design choice) [1]."""
 
 
 @dataclass(frozen=True)
@@ -137,7 +137,7 @@ class Learned:
         for one in self.spots:
             if one.need is not need:
                 continue
-            far = changes_between((spec, items), (one.enclosure, one.items))
+            far = changes_between((spec, items), (one.enclosure, one.items), need)
             alike = math.exp(-far)
             if found is None or alike >= found.alike:
                 found = replace(one.told, alike=alike)
@@ -167,10 +167,14 @@ class Learned:
         envelope, lengthwise, upright = (self.warmth.of(key) for key in ENCLOSURE_STRENGTHS)
         covariance = self.warmth.spread(wanted)
         if self.ways and heat_ways(spec) not in self.ways:
-            envelope = envelope**REBUILT_KINSHIP
-            covariance[0, :] *= REBUILT_KINSHIP
-            covariance[:, 0] *= REBUILT_KINSHIP
-            covariance[0, 0] += (1 - REBUILT_KINSHIP**2) * ENCLOSURE_LN_SD[0] ** 2
+            envelope, lengthwise, upright = (
+                one**REBUILT_KINSHIP for one in (envelope, lengthwise, upright)
+            )
+            own = slice(len(ENCLOSURE_STRENGTHS))
+            covariance[own, :] *= REBUILT_KINSHIP
+            covariance[:, own] *= REBUILT_KINSHIP
+            rest = (1 - REBUILT_KINSHIP**2) * np.square(ENCLOSURE_LN_SD)
+            covariance[own, own] += np.diag(rest)
         return Strengths(envelope, lengthwise, upright, covariance)
 
     def uv_covariance(self, items: Sequence[Item], sources: Sequence[UvSource]) -> Array | None:

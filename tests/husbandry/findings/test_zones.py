@@ -52,7 +52,11 @@ def test_what_is_neither_warm_nor_cool_lies_between():
     """A mild warm end in a warm room: no place is as cool as the animal wants it (both ends
     by the targets themselves).
     """
-    data = {**SAMPLE, "readings": [], "room": {**SAMPLE["room"], "day_c": 27.5, "summer_max_c": 32}}
+    data = {
+        **SAMPLE,
+        "readings": [],
+        "room": {**SAMPLE["room"], "day_c": 27.5, "summer_max_c": 32},
+    }
     seen = plan_summary(from_data(data))
     needs = {need.key: need for need in seen.needs}
     cool_c = needs[NeedKey.COOL_AIR_DAY].high.value
