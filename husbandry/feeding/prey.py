@@ -129,7 +129,7 @@ def prey_for(
 
 
 def _counts(meal: MealRange, mass_g: float) -> tuple[int, ...]:
-    """One of a size, and as many as come nearest to the aim."""
+    """One of a size, and as many as come nearest to the aim without passing the range."""
     near = min(max(1, round(meal.aim_g / mass_g)), MOST_PIECES)
-    fewer = min(max(1, int(meal.high_g / mass_g)), near)
-    return tuple(sorted({1, near, fewer}))
+    within = min(max(1, int(meal.high_g / mass_g)), near)
+    return tuple(sorted({1, within}))

@@ -5,7 +5,7 @@ from importlib.resources import files
 from typing import Any
 
 import pytest
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from husbandry.errors import DocumentError
@@ -65,6 +65,7 @@ def test_prey_is_never_wider_than_the_eater_allows(
     assert chosen.kind.split("_")[0] in kinds
 
 
+@example(grams=2.4375, width=5.0, approach="mass", kinds=("mouse",))  # two pinks are too much
 @given(grams=st.floats(0.3, 4000), width=st.floats(5, 160), approach=WAYS, kinds=KINDS)
 def test_prey_never_leaves_the_range_of_the_meal_upwards(
     grams: float, width: float, approach: str, kinds: tuple[str, ...]
