@@ -46,6 +46,7 @@ urlpatterns = [
     path("", include("ridgeback.people.urls")),
     path("", include("ridgeback.papers.urls")),
     path("", include("ridgeback.permits.urls")),
+    path("", include("ridgeback.pens.urls")),
     path("", include("ridgeback.history.urls")),
     path("", include("ridgeback.records.urls")),
     path("", include("ridgeback.devices.urls")),

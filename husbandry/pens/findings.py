@@ -69,7 +69,7 @@ def findings(
     Parameters
     ----------
     days : sequence of OutdoorDay
-        The day in this pen for each of the animals.
+        The hottest day of the year in this pen, for each of the animals.
     """
     found = [
         *_who(animals),

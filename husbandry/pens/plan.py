@@ -18,8 +18,13 @@ from husbandry.forecast.outdoor_day import LEAST_OUT_H, OutdoorDay, PenSpan, Wea
 from husbandry.pens.findings import PenFinding, findings
 from husbandry.pens.pen import PenAnimal, PenDay, PenSpec
 
+HEAT_WAVE_K, HOTTEST_C = 8.0, 50.0
+"""A heat wave over the usual day of the warmest month (common practice, no source), and the hottest that is
+judged [K, °C]."""
+MIDSUMMER = {"north": (6, 21), "south": (12, 21)}
+"""Month and day on which the sun is highest (by definition the solstices)."""
 MONTH_DAY = 15
-"""The day that stands for its month."""
+"""The day that stands for its month (design choice)."""
 
 
 class PenClimate(Document):
@@ -37,6 +42,14 @@ class PenClimate(Document):
         warm = self.cold_max_c + share * (self.warm_max_c - self.cold_max_c)
         cold = self.cold_min_c + share * (self.warm_min_c - self.cold_min_c)
         return Weather(max_c=round(warm, 1), min_c=round(cold, 1))
+
+    def hottest(self) -> Weather:
+        """A still, clear day of a heat wave in its warmest month."""
+        return Weather(
+            max_c=min(self.warm_max_c + HEAT_WAVE_K, HOTTEST_C),
+            min_c=min(self.warm_min_c + HEAT_WAVE_K, HOTTEST_C),
+            wind="still",
+        )
 
 
 class PenMonth(Document):
@@ -62,10 +75,15 @@ class PenPlan(Document):
     findings: tuple[PenFinding, ...]
 
 
-def plan_pen(pen: PenSpec, animals: Sequence[PenAnimal], day: PenDay) -> PenPlan:
-    """Judge a pen and a day in it."""
+def plan_pen(
+    pen: PenSpec, animals: Sequence[PenAnimal], day: PenDay, climate: PenClimate
+) -> PenPlan:
+    """Judge a day in a pen, and the pen itself by the hottest day of its year: it stands there then."""
     days = _days(animals, day.place, day.on, day.of(pen))
-    return PenPlan(days=days, out=_together(days), findings=findings(pen, animals, days))
+    month, of_month = MIDSUMMER["south" if day.place.lat < 0 else "north"]
+    summer = PenDay(day.place, dt.date(day.on.year, month, of_month), climate.hottest())
+    hottest = _days(animals, summer.place, summer.on, summer.of(pen))
+    return PenPlan(days=days, out=_together(days), findings=findings(pen, animals, hottest))
 
 
 def year(

@@ -14,16 +14,13 @@ from husbandry.documents.animal import Animal as AnimalSpec
 from husbandry.documents.room import Place
 from husbandry.enclosure.equipment import MESHES
 from husbandry.forecast.outdoor_day import (
-    LEAST_OUT_H,
     SUNK_M,
     OutdoorDay,
     PenNeed,
-    PenSpan,
     Weather,
     outdoor_day,
     why_not,
 )
-from husbandry.items.timers import clock_of
 from husbandry.methods import find
 from husbandry.quantity import Kind, Units, show
 from husbandry.species.library import library
@@ -32,22 +29,15 @@ from ridgeback.animals.models import Animal
 from ridgeback.clock import day_in, now
 from ridgeback.drawing.outdoors import chart
 from ridgeback.drawing.svg import write
-from ridgeback.fields import QuantityField, day_field
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.households.models import Household, Room
+from ridgeback.pens.forms import GROUNDS, PenDayForm
+from ridgeback.pens.presenters import kept_in, spans_words
 from ridgeback.species_guide.flows import profile_of
 
-CLOUDS = [("clear", "clear"), ("half", "half covered"), ("overcast", "overcast")]
-WINDS = [("still", "hardly any"), ("breeze", "a breeze"), ("windy", "windy")]
-GROUNDS = [
-    ("grass", "grass"),
-    ("soil", "bare soil"),
-    ("sand", "dry sand"),
-    ("stone", "stone slabs"),
-]
 METHODS = ("solar_elevation", "clear_sky_irradiance", "cloud_share", "clear_sky_uvi")
 """Named methods that its numbers come from."""
-USUAL_MAX_C, USUAL_MIN_C = 24.0, 13.0
+USUAL = Weather(max_c=24.0, min_c=13.0)
 """A day to begin with (design choice) [°C]."""
 PEN: dict[PenNeed, str] = {
     "shade": "Deep shade at every hour of the day, over half of the pen: shrubs or a board, not a towel.",
@@ -64,12 +54,12 @@ PEN: dict[PenNeed, str] = {
 }
 
 
-class OutdoorForm(forms.Form):
-    """Who goes out, and the weather of the day."""
+class OutdoorForm(PenDayForm):
+    """Who goes out, what the pen is of, and the weather of the day."""
 
-    def __init__(
-        self, *args: Any, household: Household | None, units: Units, today: Any, **kwargs: Any
-    ) -> None:
+    field_order = ("who", "on", "warmest", "coldest", "clouds", "wind", "ground", "net")
+
+    def __init__(self, *args: Any, household: Household | None, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
         animals = Animal.objects.of(household).here().order_by("name")
         own = [
@@ -85,47 +75,18 @@ class OutdoorForm(forms.Form):
         self.fields["who"] = forms.ChoiceField(
             label="Who goes out", choices=[*groups, ("Any species", kinds)]
         )
-        self.fields["on"] = day_field("On", initial=today)
-        warmth: dict[str, Any] = {
-            "kind": Kind.TEMPERATURE,
-            "units": units,
-            "plausible": "outdoors",
-        }
-        self.fields["warmest"] = QuantityField(
-            label="Warmest of the day", value=USUAL_MAX_C, **warmth
-        )
-        self.fields["coldest"] = QuantityField(
-            label="Coldest of the night before", value=USUAL_MIN_C, **warmth
-        )
-        self.fields["clouds"] = forms.ChoiceField(label="Sky", choices=CLOUDS)
-        self.fields["wind"] = forms.ChoiceField(
-            label="Wind in the pen", choices=WINDS, initial="breeze"
-        )
         self.fields["ground"] = forms.ChoiceField(label="Ground", choices=GROUNDS)
         meshes = [(slug, mesh.label) for slug, mesh in MESHES.items()]
         self.fields["net"] = forms.ChoiceField(
             label="Over the top", choices=[("", "nothing"), *meshes], required=False
         )
-
-    def clean(self) -> dict[str, Any]:
-        """The night is no warmer than the day."""
-        cleaned = super().clean() or {}
-        low, high = cleaned.get("coldest"), cleaned.get("warmest")
-        if low is not None and high is not None and low > high:
-            self.add_error("coldest", "The night before is warmer than the day: one is mistyped.")
-        return cleaned
+        self.order_fields(self.field_order)
 
     def weather(self) -> Weather:
-        """As the core takes it."""
+        """With the ground and the net that were said."""
         said = self.cleaned_data
-        return Weather(
-            max_c=said["warmest"],
-            min_c=said["coldest"],
-            clouds=said["clouds"],
-            wind=said["wind"],
-            ground=said["ground"],
-            net=said["net"],
-        )
+        told = {"ground": said["ground"], "net": said["net"]}
+        return super().weather().model_copy(update=told)
 
 
 @require_safe
@@ -133,7 +94,12 @@ def outdoors(request: KeeperRequest) -> HttpResponse:
     """Judge a day outdoors with what the address holds; without anything, a usual day."""
     room = Room.objects.filter(household=request.household).first()
     today = day_in(room.time_zone if room else "UTC", now())
-    kept: dict[str, Any] = {"household": request.household, "units": request.units, "today": today}
+    kept: dict[str, Any] = {
+        "household": request.household,
+        "units": request.units,
+        "usual": USUAL,
+        "on": today,
+    }
     fresh = OutdoorForm(**kept)
     typed = {name: _first(field) for name, field in fresh.fields.items()}
     asked = {name: value[:80] for name, value in request.GET.items() if name in typed}
@@ -207,8 +173,8 @@ def _shown(found: OutdoorDay, name: str, units: Units) -> dict[str, Any]:
     return {
         "name": name,
         "found": found,
-        "out": [f"{clock_of(one.begin_h)} to {clock_of(one.end_h)}" for one in found.out],
-        "kept_in": [_kept_in(one, found, temperature) for one in found.spans if _is_said(one)],
+        "out": spans_words(found.out),
+        "kept_in": kept_in(found, units),
         "chart": mark_safe(write(drawn)),  # our own writer escapes
         "facts": [
             ("Warmest in the shade", temperature(found.warmest_shade_c)),
@@ -226,27 +192,3 @@ def _shown(found: OutdoorDay, name: str, units: Units) -> dict[str, Any]:
             for one in found.pen
         ],
     }
-
-
-def _is_said(span: PenSpan) -> bool:
-    """Whether a part of the day in which it stays in is worth a line."""
-    return span.state in {"cold", "hot"} and span.end_h - span.begin_h >= LEAST_OUT_H / 3
-
-
-def _kept_in(span: PenSpan, found: OutdoorDay, temperature: Any) -> dict[str, str]:
-    """Why it is not out for a part of the day."""
-    when = f"{clock_of(span.begin_h)} to {clock_of(span.end_h)}"
-    if span.state == "hot":
-        why = f"too hot: the shade passes {temperature(found.hot_above_c)}, its limit"
-        return {"when": when, "why": why, "direction": "above"}
-    ways = []
-    if found.basks_from_c is not None:
-        ways.append(f"on a stone of {temperature(found.basks_from_c)}")
-    if found.air_from_c is not None:
-        ways.append(f"in air of {temperature(found.air_from_c)}")
-    why = f"too cold: it warms up {' or '.join(ways)}"
-    coldest = min(found.air_c[n] for n in range(len(found.air_c)) if span.holds(n))
-    if found.cold_below_c is not None and coldest < found.cold_below_c:
-        why += f", and stays in where the air is under {temperature(found.cold_below_c)}"
-
-    return {"when": when, "why": why, "direction": "below"}

@@ -21,6 +21,7 @@ from ridgeback.breeding.models import Clutch, EggLook
 from ridgeback.demo.lives import tell_lives
 from ridgeback.demo.log_history import log_rounds
 from ridgeback.demo.loggers import move_samples, tell_loggers
+from ridgeback.demo.pen import plan_pen
 from ridgeback.demo.reviews import tell_reviews
 from ridgeback.demo.tank import move_builds, plan_tank
 from ridgeback.enclosures import flows
@@ -28,6 +29,7 @@ from ridgeback.enclosures.models import Enclosure, Occupancy, Reading, Revision
 from ridgeback.enclosures.simulated_readings import ROUND, take_readings
 from ridgeback.households.models import Household, Keeper, Membership, Room
 from ridgeback.log.models import LastDone, LogEntry
+from ridgeback.pens.models import Outing
 from ridgeback.permits.models import AnimalDocument
 from ridgeback.reviews.models import EnclosureReview
 from ridgeback.supplies.models import Stock
@@ -358,6 +360,7 @@ def load(now: dt.datetime, *, beginnings: bool = True) -> Household:
         tell_loggers(household, now)
         tell_reviews(household, keeper, now)
         plan_tank(household, room, keeper, now, today)
+        plan_pen(household, room)
     return household
 
 
@@ -519,6 +522,9 @@ def _move(household: Household, today: dt.date) -> None:
         on=F("on") + days, at=F("at") + days, touched_at=F("touched_at") + days
     )
     LastDone.objects.filter(enclosure__household=household).update(on=F("on") + days)
+    Outing.objects.filter(pen__household=household).update(
+        out_at=F("out_at") + days, in_at=F("in_at") + days
+    )
     Stock.objects.filter(household=household).update(
         came_on=F("came_on") + days,
         opened_on=F("opened_on") + days,

@@ -41,6 +41,7 @@ MAIN = (
                 "substrate",
                 "building",
                 "jobs",
+                "pens",
                 "exchange",
                 "collection:add-enclosures",
                 "collection:use",

@@ -31,6 +31,7 @@ INSTALLED_APPS = [
     "ridgeback.people",
     "ridgeback.papers",
     "ridgeback.permits",
+    "ridgeback.pens",
     "ridgeback.records",
     "ridgeback.devices",
     "ridgeback.alarms",

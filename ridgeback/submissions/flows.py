@@ -23,6 +23,13 @@ def sent_once(household_id: int, key: uuid.UUID | None) -> Iterator[bool]:
         yield key is None or _claim(household_id, key)
 
 
+def is_sent(household_id: int, key: uuid.UUID | None) -> bool:
+    """Whether a form was sent before."""
+    if key is None:
+        return False
+    return Submission.objects.filter(household_id=household_id, key=key).exists()
+
+
 def _claim(household_id: int, key: uuid.UUID) -> bool:
     """Note a form. Whoever sends the same at the same moment waits here, and then comes second."""
     try:

@@ -43,14 +43,14 @@ def test_on_a_cold_day_it_stays_in_and_the_page_says_why(client: Client, here: N
     )
     assert not page.context["out"]
     (kept,) = page.context["kept_in"]
-    assert kept["direction"] == "below" and "29 °C" in kept["why"]
+    assert kept.direction == "below" and "29 °C" in kept.why
     assert "stays in on this day" in page.content.decode()
 
 
 def test_in_a_heat_wave_the_limit_is_named(client: Client, here: None) -> None:
     page = asked(client, who="species-testudo-hermanni", warmest="38", coldest="22")
-    hot = [one for one in page.context["kept_in"] if one["direction"] == "above"]
-    assert hot and "32 °C" in hot[0]["why"] and page.context["burns"]
+    hot = [one for one in page.context["kept_in"] if one.direction == "above"]
+    assert hot and "32 °C" in hot[0].why and page.context["burns"]
 
 
 def test_it_reads_and_says_fahrenheit(client: Client, here: None) -> None:

@@ -7,7 +7,7 @@ import pytest
 
 from husbandry.documents.room import Place
 from husbandry.forecast.outdoor_day import Weather, why_not
-from husbandry.pens.findings import BURNS_C, LEAST_SHADE, MUCH_SHADE, floor_needed_m, wall_needed_m
+from husbandry.pens.findings import LEAST_SHADE, MUCH_SHADE, floor_needed_m, wall_needed_m
 from husbandry.pens.pen import PenAnimal, PenDay, PenSpec
 from husbandry.pens.plan import PenClimate, PenPlan, plan_pen, put_right, year
 from husbandry.species.library import find, library
@@ -25,6 +25,7 @@ GOOD = PenSpec(
     stone=True,
     water=True,
 )
+USUAL = PenClimate()
 OUTDOORS = [profile.species for profile in library().values() if not why_not(profile)]
 
 
@@ -35,8 +36,8 @@ def animal(species: str = "Testudo hermanni", body_m: float = 0.16, **facts: Any
     )
 
 
-def planned(pen: PenSpec = GOOD, *animals: PenAnimal, day: PenDay = SUMMER) -> PenPlan:
-    return plan_pen(pen, animals or (animal(),), day)
+def planned(pen: PenSpec = GOOD, *animals: PenAnimal, climate: PenClimate = USUAL) -> PenPlan:
+    return plan_pen(pen, animals or (animal(),), SUMMER, climate)
 
 
 def slugs(made: PenPlan) -> list[str]:
@@ -84,12 +85,12 @@ def test_what_is_missing_is_said_and_one_change_puts_it_right(
 
 
 def test_sand_burns_in_a_heat_wave_and_grass_does_not() -> None:
-    """Dry sand passes 55 °C in the sun of such a day, even under a net (common practice, no source)."""
-    hot = PenDay(SOUTH_GERMANY, dt.date(2026, 7, 15), Weather(max_c=35, min_c=20, wind="still"))
-    assert "ground burns" in slugs(planned(without(ground="sand"), day=hot))
-    assert "ground burns" not in slugs(planned(day=hot))
-    (day,) = planned(without(ground="sand"), day=hot).days
-    assert day.hottest_ground_c > BURNS_C
+    """Dry sand passes 55 °C on a still day of 35 °C, even under a net (common practice, no source)."""
+    hot = PenClimate(warm_max_c=27, warm_min_c=16)
+    assert "ground burns" in slugs(planned(without(ground="sand"), climate=hot))
+    assert "ground burns" not in slugs(planned(climate=hot))
+    cool = PenClimate(warm_max_c=16, warm_min_c=9)
+    assert "ground burns" not in slugs(planned(without(ground="sand"), climate=cool))
 
 
 def test_walls_are_one_and_a_half_shells_high() -> None:
@@ -149,14 +150,22 @@ def test_dangers_come_first() -> None:
 
 
 def test_shade_is_half_of_the_floor_where_the_sun_is_strong() -> None:
-    """A forest tortoise takes an index of three (its profile); the sun of July has seven and more."""
-    pen = without(shade_share=0.4)
+    """A forest tortoise takes an index of three (its profile), midsummer at 48° has seven and more; at
+    66° north it has less than a desert tortoise bears.
+    """
+    pen = without(shade_share=0.2)
     forest = planned(pen, animal("Chelonoidis carbonarius", 0.3))
-    (shade,) = [one for one in forest.findings if one.slug == "shade"]
-    assert shade.needed == MUCH_SHADE
-    october = PenDay(SOUTH_GERMANY, dt.date(2026, 10, 10), Weather(max_c=20, min_c=9))
-    mild = planned(without(shade_share=0.2), day=october)
+    assert [one.needed for one in forest.findings if one.slug == "shade"] == [MUCH_SHADE]
+    north = PenDay(Place(lat=66.0, lon=25.0, tz="Europe/Helsinki"), SUMMER.on, SUMMER.weather)
+    mild = plan_pen(pen, [animal()], north, PenClimate())
     assert [one.needed for one in mild.findings if one.slug == "shade"] == [LEAST_SHADE]
+
+
+def test_the_pen_is_judged_by_its_summer_on_whatever_day_it_is_asked() -> None:
+    pen = without(shade_share=0.4, ground="sand")
+    winter = PenDay(SOUTH_GERMANY, dt.date(2026, 1, 10), Weather(max_c=4, min_c=-2))
+    asked = plan_pen(pen, [animal()], winter, PenClimate())
+    assert slugs(asked) == slugs(planned(pen)) and not asked.out
 
 
 # --- the day and the year ---------------------------------------------------------------------------
@@ -187,5 +196,5 @@ def test_the_southern_year_is_the_northern_one_half_a_year_later() -> None:
 
 
 def test_a_pen_without_animals_says_what_anybody_needs() -> None:
-    made = plan_pen(PenSpec(), (), SUMMER)
+    made = plan_pen(PenSpec(), (), SUMMER, PenClimate())
     assert made.out == () and set(slugs(made)) == {"open top", "shade"}
