@@ -149,6 +149,29 @@ def test_two_animals_share_the_intersection_and_a_gap_is_a_conflict(
     assert "company" in {note.slug for note in result.notes}
 
 
+def test_a_gap_between_two_animals_is_a_conflict_that_names_both(sample: dict[str, Any]) -> None:
+    """A poison frog is damper than a dragon may be, whatever is misted (their profiles)."""
+    sample["animals"] = [
+        {"name": "Dry", "species": "Pogona vitticeps", "mass_g": 400},
+        {"name": "Wet", "species": "Dendrobates tinctorius", "mass_g": 5},
+    ]
+    conflicts = [need.conflict for need in plan(from_data(sample)).needs if need.conflict]
+    assert conflicts and all("needs at least" in text for text in conflicts)
+    alone = plan(from_data({**sample, "animals": sample["animals"][:1]}))
+    assert not any(need.conflict for need in alone.needs)
+
+
+def test_beyond_an_open_end_nothing_is_wrong() -> None:
+    assert (
+        judge(target_of(NeedKey.SURFACE_DAY, 30, None), 40.0, 0.5, speaks="predicted").probability
+        == 1
+    )
+    assert (
+        judge(target_of(NeedKey.SURFACE_DAY, None, 36), 20.0, 0.5, speaks="predicted").probability
+        == 1
+    )
+
+
 def test_every_target_and_limit_has_a_source(sample: dict[str, Any]) -> None:
     for need in plan(from_data(sample)).needs:
         for end in (need.low, need.high, need.limit_low, need.limit_high):
