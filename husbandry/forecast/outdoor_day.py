@@ -5,6 +5,7 @@ Method: docs/methods/outdoors.md.
 """
 
 import datetime as dt
+import functools
 import math
 import zoneinfo
 from collections.abc import Mapping, Sequence
@@ -212,8 +213,12 @@ def why_not(profile: Profile) -> str:
     return ""
 
 
+@functools.lru_cache(maxsize=128)
 def pen_numbers(place: Place, day: dt.date, weather: Weather) -> PenNumbers:
-    """Air, shade, sunny ground and UV index through a day, by the clock of the place."""
+    """Air, shade, sunny ground and UV index through a day, by the clock of the place.
+
+    Remembered: every animal of a pen asks for the same day.
+    """
     hours = _solar_hours(place, day)
     up = np.array([solar_elevation(place.lat, day.isoformat(), float(one)) for one in hours])
     passes = 1.0

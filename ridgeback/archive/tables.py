@@ -15,7 +15,7 @@ from ridgeback.households.models import Room
 from ridgeback.instruments.models import Instrument, MeasuredChannel
 from ridgeback.log.models import LastDone, LogEntry
 from ridgeback.papers.models import CareNotes, EnclosureNotes
-from ridgeback.pens.models import Outing, Pen, PenAnimal
+from ridgeback.pens.models import Outing, OutingAnimal, Pen, PenAnimal
 from ridgeback.permits.models import AnimalDocument
 from ridgeback.photos.models import Picture
 from ridgeback.records.models import Channel, DayReading
@@ -73,6 +73,7 @@ TABLES = (
     ArchiveTable("pens", Pen, ("household",)),
     ArchiveTable("pen_animals", PenAnimal, ("pen__household",)),
     ArchiveTable("outings", Outing, ("pen__household",)),
+    ArchiveTable("outing_animals", OutingAnimal, ("outing__pen__household",)),
 )
 """Every table that is a household's, parents first."""
 OF_AN_ANIMAL = {

@@ -22,7 +22,7 @@ from ridgeback.enclosures.models import Commissioning, Enclosure, Occupancy, Rea
 from ridgeback.households.models import Household, Keeper, Membership, Room
 from ridgeback.log.models import LastDone, LogEntry
 from ridgeback.papers.models import CareNotes, EnclosureNotes
-from ridgeback.pens.models import Outing, Pen, PenAnimal
+from ridgeback.pens.models import Outing, OutingAnimal, Pen, PenAnimal
 from ridgeback.permits.models import AnimalDocument
 from ridgeback.records.models import Channel
 from ridgeback.reviews.models import EnclosureReview
@@ -61,6 +61,7 @@ TREE: tuple[tuple[type[models.Model], str], ...] = (
     (Pen, "household"),
     (PenAnimal, "pen__household"),
     (Outing, "pen__household"),
+    (OutingAnimal, "outing__pen__household"),
 )
 """What belongs to a household, each after what it points to, with its way to the household."""
 BACK = {Enclosure: "head", Revision: "previous"}

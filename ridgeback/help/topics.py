@@ -51,6 +51,34 @@ TOPICS = (
         "learn train trainer lesson case exercise simulate club",
     ),
     HelpTopic(
+        "outdoors",
+        "Take an animal outside for the day",
+        "A pen that is right for who goes out, and the hours in which they can be in it.",
+        (
+            HelpStep(
+                "Say who goes out. A pen that is right for them is planned, or describe the one you"
+                " have.",
+                "pens:new",
+                "Add an outdoor pen",
+            ),
+            HelpStep(
+                "Put right what the pen’s page names, dangers first: cover, shade, walls that hold,"
+                " no glass."
+            ),
+            HelpStep(
+                "On the day, type the forecast: the page says from when it is warm enough and when"
+                " the shade gets too hot.",
+                "pens:list",
+                "Outdoor pens",
+            ),
+            HelpStep(
+                "Log when they go out and come in. A thermometer in the shade of the pen decides,"
+                " not a forecast; look every half hour."
+            ),
+        ),
+        "garden lawn sun outside patio balcony tortoise summer net",
+    ),
+    HelpTopic(
         "second-look",
         "Review an enclosure that somebody describes",
         "From a paragraph and a photo to what is dangerous, what is missing and what is good.",

@@ -30,6 +30,7 @@ from ridgeback.calculation import Failed, attempt
 from ridgeback.enclosures.models import Enclosure, Occupancy, Reading, Revision
 from ridgeback.enclosures.wording import reading_place, value_of
 from ridgeback.log.models import LogEntry
+from ridgeback.pens.models import Outing
 from ridgeback.permits.models import AnimalDocument
 from ridgeback.photos.models import Picture
 from ridgeback.records.models import Channel
@@ -105,6 +106,7 @@ def of_animal(animal: Animal, units: Units) -> list[HistoryEvent]:
 
     found += _periods(animal)
     found += _pictures(animal)
+    found += _outings(animal)
 
     for paper in AnimalDocument.objects.filter(animal=animal):
         if paper.issued_on is not None:
@@ -176,6 +178,18 @@ def _pictures(animal: Animal) -> Iterator[HistoryEvent]:
     for one in rows[:MOST]:
         address = reverse("photos:photo", args=[one.pk])
         yield HistoryEvent(one.on, "photos", one.note or "photo", address=address)
+
+
+def _outings(animal: Animal) -> Iterator[HistoryEvent]:
+    """Times in an outdoor pen."""
+    rows = Outing.objects.filter(animals=animal).select_related("pen__room")
+    for one in rows[:MOST]:
+        zone = one.pen.place.tz
+        begin = clock.local(one.out_at, zone)
+        until = f" to {clock.local(one.in_at, zone):%H:%M}" if one.in_at is not None else ""
+        address = reverse("pens:page", args=[one.pen_id])
+        said = f"outside, {one.pen.name}{until}"
+        yield HistoryEvent(begin.date(), "moves", said, time=f"{begin:%H:%M}", address=address)
 
 
 def _papers(animal: Animal) -> str:

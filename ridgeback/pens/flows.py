@@ -15,7 +15,7 @@ from husbandry.pens.plan import PenPlan, plan_pen, put_right
 from husbandry.species.stages import stage_of
 from ridgeback.animals.models import Animal
 from ridgeback.households.models import Household, Keeper, Room
-from ridgeback.pens.models import Outing, Pen, PenAnimal
+from ridgeback.pens.models import Outing, OutingAnimal, Pen, PenAnimal
 from ridgeback.species_guide.flows import profile_of
 
 
@@ -118,10 +118,16 @@ def _change(pen: Pen, spec: PenSpec) -> None:
 
 
 def bring_out(pen: Pen, at: dt.datetime, keeper: Keeper) -> bool:
-    """Log that they are out; whether they were not already."""
+    """Log that its animals are out; whether they were not already."""
     try:
         with transaction.atomic():
-            Outing.objects.create(pen=pen, out_at=at, by=keeper)
+            outing = Outing.objects.create(pen=pen, out_at=at, by=keeper)
+            OutingAnimal.objects.bulk_create(
+                [
+                    OutingAnimal(outing=outing, animal=one)
+                    for one in Animal.objects.here().filter(pens=pen)
+                ]
+            )
     except IntegrityError:
         return False
     return True

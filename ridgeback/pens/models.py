@@ -108,6 +108,7 @@ class Outing(models.Model):
     in_at = models.DateTimeField(null=True, blank=True)
     shade_c = models.FloatField(null=True, blank=True)  # measured in the shade before they came in
     by = models.ForeignKey(Keeper, on_delete=models.SET_NULL, null=True, related_name="+")
+    animals = models.ManyToManyField(Animal, through="OutingAnimal", related_name="outings")
 
     class Meta:
         ordering = ["-out_at", "-pk"]
@@ -131,3 +132,18 @@ class Outing(models.Model):
     def lasted(self) -> dt.timedelta | None:
         """How long they were out; None while they are."""
         return None if self.in_at is None else self.in_at - self.out_at
+
+
+class OutingAnimal(models.Model):
+    """Who was out; others may go out into the pen later."""
+
+    outing = models.ForeignKey(Outing, on_delete=models.CASCADE, related_name="outing_animals")
+    animal = models.ForeignKey(Animal, on_delete=models.CASCADE, related_name="outing_animals")
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["outing", "animal"], name="outing_animal_once")
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.animal}: {self.outing}"

@@ -9,7 +9,9 @@ from django.utils import timezone
 
 from husbandry.pens.pen import PenSpec
 from husbandry.pens.plan import PenClimate
+from husbandry.quantity import METRIC
 from ridgeback.animals.models import Animal
+from ridgeback.history.events import of_animal
 from ridgeback.households.models import Household, Room
 from ridgeback.pens import flows
 from ridgeback.pens.models import Outing, Pen
@@ -172,6 +174,19 @@ def test_times_outside_are_logged(client: Client, pen: Pen) -> None:
     assert page.context["is_out"] is None and "24.5 °C in the shade" in row.measured
     client.post(f"/pens/{pen.pk}/in/", {"shade_c": ""})
     assert Outing.objects.filter(pen=pen).count() == 1
+
+
+def test_an_animals_history_knows_its_times_outside(
+    client: Client, pen: Pen, pip_outside: Animal
+) -> None:
+    """Whoever goes out into the pen later was not out then."""
+    client.post(f"/pens/{pen.pk}/out/")
+    client.post(f"/pens/{pen.pk}/in/", {"shade_c": ""})
+    other = Animal.objects.get(household=pen.household, name="Bramble")
+    flows.save(pen, pen.described, animals=[other])
+    events = of_animal(pip_outside, METRIC)
+    assert [one.text for one in events if one.text.startswith("outside, Lawn")]
+    assert not [one for one in of_animal(other, METRIC) if one.text.startswith("outside")]
 
 
 def test_coming_in_is_never_before_going_out(pen: Pen) -> None:
