@@ -45,9 +45,11 @@ def candidates(context: ChangeContext) -> Iterator[Candidate]:
         return
     inside = _span(context)
     weak = context.wrong(NeedKey.UVI_DAY) < 0
-    if inside and not tube.hangs_above_lid:
+    # A tube at the end of its life is not brought nearer: it fades on, and a new one then burns.
+    is_spent = weak and (tube.burned_h or 0) > UV_LAMPS[tube.kind].t70_h
+    if inside and not tube.hangs_above_lid and not is_spent:
         yield from _hung(context, tube, tube, inside, {}, "uv_height", "move")
-    if inside and weak and tube.hangs_above_lid:
+    if inside and weak and tube.hangs_above_lid and not is_spent:
         yield from _hung(
             context,
             tube,

@@ -97,6 +97,20 @@ def test_weak_ultraviolet_behind_mesh_is_brought_below_it(sample: dict[str, Any]
     assert next(e for e in change.effects if e.need is NeedKey.UVI_DAY).direction == "right"
 
 
+def test_a_spent_tube_is_renewed_and_not_brought_nearer(sample: dict[str, Any]) -> None:
+    """It fades on where it hangs, and the new one burns there (common practice, no source)."""
+    behind = {
+        "enclosure__lid": {"material": "wood", "mesh": "fly_screen", "mesh_share": 0.6},
+        "items__1__kind": "t5_12",
+        "items__1__above_lid": True,
+        "items__1__at_m": [0.5, 0.3, 0.63],
+    }
+    fresh = kinds(bent(sample, **behind, items__1__hours_run=200))
+    spent = kinds(bent(sample, **behind, items__1__hours_run=9000))
+    assert "uv_below_mesh" in fresh and not {"uv_below_mesh", "uv_height"} & set(spent)
+    assert {"uv_new", "uv_class"} & set(spent)
+
+
 def test_an_empty_enclosure_is_furnished(sample: dict[str, Any]) -> None:
     found = kinds(bent(sample, items=[]))
     assert found[0] == "heat_add" and "uv_add" in found
