@@ -6,15 +6,24 @@ Method: docs/methods/outdoors.md.
 import calendar
 import datetime as dt
 import math
+import zoneinfo
 from collections.abc import Iterable, Sequence
 from typing import Annotated
 
 from pydantic import Field
 
 from husbandry.climate.outdoor_ground import STEPS
+from husbandry.climate.sun import solar_elevation, solar_hour
 from husbandry.derivation import Document
 from husbandry.documents.room import Place
-from husbandry.forecast.outdoor_day import LEAST_OUT_H, OutdoorDay, PenSpan, Weather, outdoor_day
+from husbandry.forecast.outdoor_day import (
+    LEAST_OUT_H,
+    SUNS_DEG,
+    OutdoorDay,
+    PenSpan,
+    Weather,
+    outdoor_day,
+)
 from husbandry.pens.findings import PenFinding, findings
 from husbandry.pens.pen import PenAnimal, PenDay, PenSpec
 
@@ -96,6 +105,13 @@ def year(
         told = PenDay(place, on, climate.weather(month, place.lat < 0))
         found.append(PenMonth(month=month, out=_together(_days(animals, place, on, told.of(pen)))))
     return tuple(found)
+
+
+def is_sun_low(place: Place, at: dt.datetime) -> bool:
+    """Whether the sun stands so low at a moment, or is down, that animals belong inside."""
+    on = at.astimezone(zoneinfo.ZoneInfo(place.tz)).date()
+    hour = solar_hour((place.lat, place.lon), at)
+    return solar_elevation(place.lat, on.isoformat(), hour) <= SUNS_DEG
 
 
 def put_right(pen: PenSpec, wrong: Iterable[PenFinding]) -> PenSpec:

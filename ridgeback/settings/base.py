@@ -101,6 +101,7 @@ TEMPLATES = [
                 "django.contrib.messages.context_processors.messages",
                 "ridgeback.households.context.reader",
                 "ridgeback.alarms.context.going",
+                "ridgeback.pens.context.outside",
             ],
         },
     }

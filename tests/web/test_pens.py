@@ -10,6 +10,7 @@ from django.utils import timezone
 from husbandry.pens.pen import PenSpec
 from husbandry.pens.plan import PenClimate
 from husbandry.quantity import METRIC
+from ridgeback import clock
 from ridgeback.animals.models import Animal
 from ridgeback.history.events import of_animal
 from ridgeback.households.models import Household, Room
@@ -220,3 +221,15 @@ def test_the_climate_is_kept(client: Client, pen: Pen) -> None:
     client.post(f"/pens/{pen.pk}/edit/", fields_of(form) | {"warm_max_c": "31"})
     kept = Pen.objects.get(pk=pen.pk).usual_climate
     assert kept == PenClimate(warm_max_c=31)
+
+
+@pytest.mark.parametrize(("hour", "words"), [(13, "Look every half hour"), (23, "The sun is low")])
+def test_today_says_who_is_outside(
+    client: Client, pen: Pen, monkeypatch: pytest.MonkeyPatch, hour: int, words: str
+) -> None:
+    at = dt.datetime(2026, 7, 15, hour, tzinfo=dt.UTC)
+    monkeypatch.setattr(clock, "now", lambda: at)
+    flows.bring_out(pen, at - dt.timedelta(hours=2), None)  # type: ignore[arg-type]  # nobody
+    for address in ("/today/", "/"):
+        text = client.get(address).content.decode()
+        assert "Pip: outside since" in text and words in text

@@ -1,6 +1,7 @@
 """Outdoor pens: what is wrong for whom, advice followed to its end, the day and the year."""
 
 import datetime as dt
+import zoneinfo
 from typing import Any
 
 import pytest
@@ -9,7 +10,7 @@ from husbandry.documents.room import Place
 from husbandry.forecast.outdoor_day import Weather, why_not
 from husbandry.pens.findings import LEAST_SHADE, MUCH_SHADE, floor_needed_m, wall_needed_m
 from husbandry.pens.pen import PenAnimal, PenDay, PenSpec
-from husbandry.pens.plan import PenClimate, PenPlan, plan_pen, put_right, year
+from husbandry.pens.plan import PenClimate, PenPlan, is_sun_low, plan_pen, put_right, year
 from husbandry.species.library import find, library
 
 SOUTH_GERMANY = Place(lat=48.0, lon=10.0, tz="Europe/Berlin")
@@ -198,3 +199,14 @@ def test_the_southern_year_is_the_northern_one_half_a_year_later() -> None:
 def test_a_pen_without_animals_says_what_anybody_needs() -> None:
     made = plan_pen(PenSpec(), (), SUMMER, PenClimate())
     assert made.out == () and set(slugs(made)) == {"open top", "shade"}
+
+
+@pytest.mark.parametrize(
+    ("hour", "low"), [(3, True), (6, True), (10, False), (14, False), (19, False), (21, True)]
+)
+def test_when_the_sun_is_low_they_belong_inside(hour: int, low: bool) -> None:
+    """Mid-July at 48° north: up at half past five, down at nine by summer time (an almanac, from
+    memory).
+    """
+    at = dt.datetime(2026, 7, 15, hour, tzinfo=zoneinfo.ZoneInfo("Europe/Berlin"))
+    assert is_sun_low(SOUTH_GERMANY, at) == low
