@@ -3,7 +3,6 @@
 Method: docs/methods/outdoors.md.
 """
 
-import calendar
 import datetime as dt
 import math
 import zoneinfo
@@ -88,10 +87,13 @@ def plan_pen(
     pen: PenSpec, animals: Sequence[PenAnimal], day: PenDay, climate: PenClimate
 ) -> PenPlan:
     """Judge a day in a pen, and the pen itself by the hottest day of its year: it stands there then."""
-    days = _days(animals, day.place, day.on, day.of(pen))
-    month, of_month = MIDSUMMER["south" if day.place.lat < 0 else "north"]
-    summer = PenDay(day.place, dt.date(day.on.year, month, of_month), climate.hottest())
-    hottest = _days(animals, summer.place, summer.on, summer.of(pen))
+    days = _days(pen, animals, day)
+    half = "south" if day.place.lat < 0 else "north"
+    month, of_month = MIDSUMMER[half]
+    midsummer = dt.date(day.on.year, month, of_month)
+    summer = PenDay(day.place, midsummer, climate.hottest())
+    hottest = _days(pen, animals, summer)
+
     return PenPlan(days=days, out=_together(days), findings=findings(pen, animals, hottest))
 
 
@@ -101,9 +103,11 @@ def year(
     """How long all of its animals can be out on a usual clear day of each month."""
     found = []
     for month in range(1, 13):
-        on = dt.date(of_year, month, min(MONTH_DAY, calendar.monthrange(of_year, month)[1]))
-        told = PenDay(place, on, climate.weather(month, place.lat < 0))
-        found.append(PenMonth(month=month, out=_together(_days(animals, place, on, told.of(pen)))))
+        on = dt.date(of_year, month, MONTH_DAY)
+        weather = climate.weather(month, place.lat < 0)
+        days = _days(pen, animals, PenDay(place, on, weather))
+        found.append(PenMonth(month=month, out=_together(days)))
+
     return tuple(found)
 
 
@@ -121,25 +125,31 @@ def put_right(pen: PenSpec, wrong: Iterable[PenFinding]) -> PenSpec:
     return pen
 
 
-def _days(
-    animals: Sequence[PenAnimal], place: Place, on: dt.date, weather: Weather
-) -> tuple[OutdoorDay, ...]:
+def _days(pen: PenSpec, animals: Sequence[PenAnimal], day: PenDay) -> tuple[OutdoorDay, ...]:
+    """The day in this pen for each of the animals."""
+    weather = day.of(pen)
     return tuple(
-        outdoor_day(one.profile, one.stage, one.chosen, one.body_m, place, on, weather)
+        outdoor_day(one.profile, one.stage, one.chosen, one.body_m, day.place, day.on, weather)
         for one in animals
     )
 
 
 def _together(days: Sequence[OutdoorDay]) -> tuple[PenSpan, ...]:
     """When all can be out at once, and long enough."""
-    if not days:
-        return ()
-    fit = [all(any(span.holds(step) for span in day.out) for day in days) for step in range(STEPS)]
     found: list[PenSpan] = []
-    for step, is_fit in enumerate(fit):
-        begin, end = 24 * step / STEPS, 24 * (step + 1) / STEPS
-        if is_fit and found and found[-1].end_h == begin:
-            found[-1] = found[-1].model_copy(update={"end_h": end})
-        elif is_fit:
-            found.append(PenSpan(state="fit", begin_h=begin, end_h=end))
+    for step in range(STEPS):
+        if not days or not all(_is_out(day, step) for day in days):
+            continue
+        begin_h = 24 * step / STEPS
+        end_h = 24 * (step + 1) / STEPS
+        if found and found[-1].end_h == begin_h:
+            found[-1] = found[-1].model_copy(update={"end_h": end_h})
+        else:
+            found.append(PenSpan(state="fit", begin_h=begin_h, end_h=end_h))
+
     return tuple(one for one in found if one.end_h - one.begin_h >= LEAST_OUT_H - 1e-9)
+
+
+def _is_out(day: OutdoorDay, step: int) -> bool:
+    """Whether one can be out in a step of the day."""
+    return any(span.holds(step) for span in day.out)

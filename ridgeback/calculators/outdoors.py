@@ -22,17 +22,19 @@ from husbandry.forecast.outdoor_day import (
     why_not,
 )
 from husbandry.methods import find
+from husbandry.pens.pen import PenAnimal
 from husbandry.quantity import Kind, Units, show
 from husbandry.species.library import library
-from husbandry.species.stages import stage_of
+from husbandry.species.profile import Profile
 from ridgeback.animals.models import Animal
 from ridgeback.clock import day_in, now
 from ridgeback.drawing.outdoors import chart
 from ridgeback.drawing.svg import write
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.households.models import Household, Room
+from ridgeback.pens.flows import planned_animal
 from ridgeback.pens.forms import GROUNDS, PenDayForm
-from ridgeback.pens.presenters import kept_in, spans_words
+from ridgeback.pens.presenters import facts_of, kept_in, spans_words
 from ridgeback.species_guide.flows import profile_of
 
 METHODS = ("solar_elevation", "clear_sky_irradiance", "cloud_share", "clear_sky_uvi")
@@ -134,31 +136,23 @@ def _found(request: KeeperRequest, form: OutdoorForm, room: Room | None) -> tupl
     day = form.cleaned_data["on"]
     if kind == "animal":
         animal = Animal.objects.of(request.household).get(pk=int(key))
-        spec = AnimalSpec.model_validate(animal.data())
-        profile = profile_of(request.household, animal.species)
-        name = animal.name or profile.name
-        approaches = dict(animal.approaches)
+        one = planned_animal(animal, day)
     else:
         species = next(one.species for one in library().values() if one.slug == key)
-        profile = profile_of(request.household, species)
-        spec = AnimalSpec(species=species)
-        name, approaches = profile.name, {}
-    stage = stage_of(
-        profile,
-        today=day,
-        born_on=spec.born_on,
-        mass_g=spec.mass_g,
-        length_mm=spec.length_mm or None,
-    ).slug
-    if kind == "species":
-        stage = profile.grown.slug
-    place = Place()
-    if room is not None:
-        place = Place(lat=room.latitude_deg, lon=room.longitude_deg, tz=room.time_zone)
-    body_m = spec.body(profile, stage).length.value / 1000
-    found = outdoor_day(profile, stage, approaches, body_m, place, day, form.weather())
+        one = _grown(profile_of(request.household, species))
+    place = room.place if room is not None else Place()
+    weather = form.weather()
+    found = outdoor_day(one.profile, one.stage, one.chosen, one.body_m, place, day, weather)
 
-    return found, name
+    return found, one.name
+
+
+def _grown(profile: Profile) -> PenAnimal:
+    """A grown animal of a species."""
+    stage = profile.grown.slug
+    body = AnimalSpec(species=profile.species).body(profile, stage)
+
+    return PenAnimal(profile.name, profile, stage, body.length.value / 1000)
 
 
 def _shown(found: OutdoorDay, name: str, units: Units) -> dict[str, Any]:
@@ -176,11 +170,7 @@ def _shown(found: OutdoorDay, name: str, units: Units) -> dict[str, Any]:
         "out": spans_words(found.out),
         "kept_in": kept_in(found, units),
         "chart": mark_safe(write(drawn)),  # our own writer escapes
-        "facts": [
-            ("Warmest in the shade", temperature(found.warmest_shade_c)),
-            ("A dark stone in the sun", temperature(found.hottest_c)),
-            ("UV index at its highest", f"{found.most_uvi:.1f}"),
-        ],
+        "facts": facts_of(found, units),
         "burns": found.hottest_c > 55,
         "workings": [(find(name).rule, str(find(name).source)) for name in METHODS],
         "strong_uv": found.strong_uv,

@@ -1,26 +1,20 @@
 """A pen from above, to scale, and its year."""
 
 from collections.abc import Iterator, Sequence
+from typing import NamedTuple
 
 from husbandry.pens.pen import PenSpec
 from husbandry.pens.plan import PenMonth
 from husbandry.quantity import Kind, Units, show
-from ridgeback.drawing.primitives import (
-    Circle,
-    Drawing,
-    Group,
-    Line,
-    Path,
-    Rect,
-    Shape,
-    Text,
-    polyline,
-)
+from ridgeback.drawing.primitives import Circle, Drawing, Line, Path, Rect, Shape, Text, polyline
 
 WIDTH, MARGIN = 560.0, 44.0
 TALLEST, LEAST = 330.0, 120.0
 YEAR_WIDTH, YEAR_HEIGHT = 560.0, 190.0
 MONTHS = "JFMAMJJASOND"
+NET = 26.0
+"""Between the lines that stand for a net."""
+WALL = {"boards": "enclosure", "mesh": "mesh", "glass": "thin"}
 GROUND = {
     "grass": "pen-grass",
     "soil": "substrate-soil",
@@ -29,88 +23,151 @@ GROUND = {
 }
 
 
+class _Paper(NamedTuple):
+    """The pen on paper, in points."""
+
+    left: float
+    top: float
+    long: float
+    deep: float
+    shaded: float
+    """How much of its length lies in shade."""
+
+    @property
+    def right(self) -> float:
+        """Its right edge."""
+        return self.left + self.long
+
+    @property
+    def bottom(self) -> float:
+        """Its lower edge."""
+        return self.top + self.deep
+
+    @property
+    def thing(self) -> float:
+        """How large what stands in it is drawn."""
+        return min(34.0, self.deep / 3)
+
+
+def _on_paper(pen: PenSpec) -> _Paper:
+    scale_along = (WIDTH - 2 * MARGIN) / pen.length_m
+    scale_across = (TALLEST - 2 * MARGIN) / pen.width_m
+    scale = min(scale_along, scale_across)
+    long = max(pen.length_m * scale, LEAST)
+    deep = max(pen.width_m * scale, LEAST / 2)
+    left = (WIDTH - long) / 2
+
+    return _Paper(left, MARGIN, long, deep, long * pen.shade_share)
+
+
 def from_above(pen: PenSpec, units: Units, animals: int) -> Drawing:
     """The pen from above: shade, what stands in it, its walls and its sizes.
 
     The shade is drawn as one roof at an end, the stone in the sun, hides and water under the roof.
     """
-    wide = WIDTH - 2 * MARGIN
-    scale = min(wide / pen.length_m, (TALLEST - 2 * MARGIN) / pen.width_m)
-    long, deep = max(pen.length_m * scale, LEAST), max(pen.width_m * scale, LEAST / 2)
-    left, top = (WIDTH - long) / 2, MARGIN
-    shaded = long * pen.shade_share
-    right = left + long
-    parts: list[Shape] = [Rect(GROUND[pen.ground], left, top, long, deep)]
-    if pen.shade_share:
-        roof = Rect("pen-shade", right - shaded, top, shaded, deep)
-        words = Text("words", right - shaded / 2, top + 18, "shade", "middle")
-        parts.append(Group("shade", parts=(roof, words)))
-    parts += _things(pen, (left, top), (long, deep), shaded)
+    paper = _on_paper(pen)
+    length = show(pen.length_m, Kind.LENGTH, units)
+    width = show(pen.width_m, Kind.LENGTH, units)
+    walls = _walls(pen, units)
+    parts: list[Shape] = [
+        Rect(GROUND[pen.ground], paper.left, paper.top, paper.long, paper.deep),
+        *_shade(paper),
+        *_furniture(pen, paper),
+    ]
     if pen.top:
-        parts += _net(left, top, long, deep)
-    wall = {"boards": "enclosure", "mesh": "mesh", "glass": "thin"}[pen.walls]
-    parts.append(Rect(wall, left, top, long, deep))
-    parts.append(
-        Text("words", WIDTH / 2, top + deep + 20, show(pen.length_m, Kind.LENGTH, units), "middle")
-    )
-    parts.append(
-        Text("words", right + 6, top + deep / 2 + 4, show(pen.width_m, Kind.LENGTH, units))
-    )
-    walls = f"walls {show(pen.wall_m, Kind.LENGTH, units)}"
-    if pen.sunk_m:
-        walls += f", {show(pen.sunk_m, Kind.LENGTH, units)} into the ground"
-    covered = "covered" if pen.top else "open above"
-    parts.append(Text("words-soft", left, top - 10, f"{walls}, {covered}"))
+        parts += _net(paper)
+    parts += [
+        Rect(WALL[pen.walls], paper.left, paper.top, paper.long, paper.deep),
+        Text("words", WIDTH / 2, paper.bottom + 20, length, "middle"),
+        Text("words", paper.right + 6, paper.top + paper.deep / 2 + 4, width),
+        Text("words-soft", paper.left, paper.top - 10, walls),
+    ]
     described = (
-        f"{show(pen.length_m, Kind.LENGTH, units)} by {show(pen.width_m, Kind.LENGTH, units)},"
-        f" {walls}, {covered}, {100 * pen.shade_share:.0f} % in shade, {pen.hides} hides,"
-        f" for {animals} animals"
+        f"{length} by {width}, {walls}, {100 * pen.shade_share:.0f} % in shade,"
+        f" {pen.hides} hides, for {animals} animals"
     )
 
     return Drawing(
-        WIDTH, top + deep + MARGIN, tuple(parts), "The pen from above", described, "pen"
+        WIDTH, paper.bottom + MARGIN, tuple(parts), "The pen from above", described, "pen"
     )
 
 
-def _net(left: float, top: float, long: float, deep: float) -> Iterator[Shape]:
+def _walls(pen: PenSpec, units: Units) -> str:
+    """Walls and cover in words."""
+    words = [f"walls {show(pen.wall_m, Kind.LENGTH, units)}"]
+    if pen.sunk_m:
+        words.append(f"{show(pen.sunk_m, Kind.LENGTH, units)} into the ground")
+    words.append("covered" if pen.top else "open above")
+    return ", ".join(words)
+
+
+def _shade(paper: _Paper) -> Iterator[Shape]:
+    """The roof at the right end."""
+    if not paper.shaded:
+        return
+    begin = paper.right - paper.shaded
+    yield Rect("pen-shade", begin, paper.top, paper.shaded, paper.deep)
+    yield Text("words", begin + paper.shaded / 2, paper.top + 18, "shade", "middle")
+
+
+def _net(paper: _Paper) -> Iterator[Shape]:
     """A few lines that say that there is a net."""
-    for n in range(1, int((long + deep) / 26)):
-        at = n * 26.0
-        begin = (left + min(at, long), top + max(at - long, 0.0))
-        end = (left + max(at - deep, 0.0), top + min(at, deep))
-        yield Line("pen-net", begin, end)
+    count = int((paper.long + paper.deep) / NET)
+    for n in range(1, count):
+        along = n * NET
+        begin_x = paper.left + min(along, paper.long)
+        begin_y = paper.top + max(along - paper.long, 0.0)
+        end_x = paper.left + max(along - paper.deep, 0.0)
+        end_y = paper.top + min(along, paper.deep)
+        yield Line("pen-net", (begin_x, begin_y), (end_x, end_y))
 
 
-def _things(
-    pen: PenSpec, corner: tuple[float, float], size: tuple[float, float], shaded: float
-) -> Iterator[Shape]:
+def _furniture(pen: PenSpec, paper: _Paper) -> Iterator[Shape]:
     """Stone, hides, water and branches."""
-    left, top = corner
-    long, deep = size
-    right, side = left + long, min(34.0, deep / 3)
-    sunny = long - shaded
+    size = paper.thing
+    level = paper.top + 0.6 * paper.deep
     if pen.stone:
-        x = left + max(sunny / 2, side)
-        yield Rect("stone", x - side, top + 0.55 * deep - side / 2, 2 * side, side, 6)
-        yield Text("words", x, top + 0.55 * deep + side / 2 + 14, "stone", "middle")
-    room = max(shaded, long / 4)
+        x = paper.left + max((paper.long - paper.shaded) / 2, size)
+        yield Rect("stone", x - size, level - size / 2, 2 * size, size, 6)
+        yield _label(x, level + size / 2, "stone")
+    room = max(paper.shaded, paper.long / 4)
+    places = pen.hides + pen.water
     for n in range(pen.hides):
-        x = right - room + (n + 0.5) * room / (pen.hides + (1 if pen.water else 0))
-        y = top + 0.6 * deep
-        edge = [(x - side / 2, y + side / 3), (x, y - side / 2), (x + side / 2, y + side / 3)]
-        yield Path("hide", polyline(edge, closed=True))
-        yield Text("words", x, y + side / 3 + 14, "hide", "middle")
+        x = paper.right - room + (n + 0.5) * room / places
+        yield _hide(x, level, size)
+        yield _label(x, level + size / 3, "hide")
     if pen.water:
-        x = right - 0.5 * room / (pen.hides + 1)
-        yield Circle("water", x, top + 0.58 * deep, side / 2.4)
-        yield Text("words", x, top + 0.6 * deep + side / 3 + 14, "water", "middle")
+        x = paper.right - 0.5 * room / places
+        yield Circle("water", x, level, size / 2.4)
+        yield _label(x, level + size / 2.4, "water")
     if pen.branches:
-        begin, end = (
-            (left + 0.15 * long, top + 0.3 * deep),
-            (right - 0.2 * long, top + 0.38 * deep),
-        )
-        yield Path("line", polyline([begin, ((begin[0] + end[0]) / 2, top + 0.24 * deep), end]))
-        yield Text("words", begin[0], begin[1] - 8, "branches")
+        yield from _branches(paper)
+
+
+def _label(x: float, under: float, words: str) -> Text:
+    """The name of what stands above it."""
+    return Text("words", x, under + 14, words, "middle")
+
+
+def _hide(x: float, y: float, size: float) -> Path:
+    """A roof."""
+    left = (x - size / 2, y + size / 3)
+    ridge = (x, y - size / 2)
+    right = (x + size / 2, y + size / 3)
+    return Path("hide", polyline([left, ridge, right], closed=True))
+
+
+def _branches(paper: _Paper) -> Iterator[Shape]:
+    """One from the sun into the shade."""
+    begin_x = paper.left + 0.15 * paper.long
+    begin_y = paper.top + 0.3 * paper.deep
+    middle_x = paper.left + 0.5 * paper.long
+    middle_y = paper.top + 0.24 * paper.deep
+    end_x = paper.right - 0.2 * paper.long
+    end_y = paper.top + 0.38 * paper.deep
+    bough = [(begin_x, begin_y), (middle_x, middle_y), (end_x, end_y)]
+    yield Path("line", polyline(bough))
+    yield Text("words", begin_x, begin_y - 8, "branches")
 
 
 def through_the_year(months: Sequence[PenMonth]) -> Drawing:

@@ -15,6 +15,7 @@ from django.db import models
 from django.db.models import Q
 from django.utils.http import urlencode
 
+from husbandry.documents.room import Place
 from husbandry.quantity import PLAUSIBLE, Units
 from ridgeback import clock
 from ridgeback.versions import Versioned
@@ -288,6 +289,11 @@ class Room(Versioned):
     AIR = ("day_c", "night_c", "summer_max_c", "rh_pct")
     PETS = ("has_cats", "has_dogs")
     SEASONS = ("winter_day_c", "winter_rh_pct", "summer_rh_pct")
+
+    @property
+    def place(self) -> Place:
+        """Where on Earth it is."""
+        return Place(lat=self.latitude_deg, lon=self.longitude_deg, tz=self.time_zone)
 
     def __str__(self) -> str:
         return self.name

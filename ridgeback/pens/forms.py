@@ -138,6 +138,10 @@ class PenForm(_Whose):
             self.fields[name] = forms.BooleanField(
                 label=label, required=False, initial=getattr(spec, name)
             )
+        self._ask_climate(climate, units)
+
+    def _ask_climate(self, climate: PenClimate, units: Units) -> None:
+        """Fields of what is usual where it stands."""
         for name, label in (
             ("warm_max_c", "Warmest month: usual day"),
             ("warm_min_c", "Warmest month: usual night"),

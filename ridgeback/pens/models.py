@@ -80,11 +80,7 @@ class Pen(models.Model):
     @property
     def place(self) -> Place:
         """Where on Earth it is."""
-        if self.room is None:
-            return Place()
-        return Place(
-            lat=self.room.latitude_deg, lon=self.room.longitude_deg, tz=self.room.time_zone
-        )
+        return self.room.place if self.room is not None else Place()
 
 
 class PenAnimal(models.Model):

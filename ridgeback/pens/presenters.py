@@ -173,6 +173,18 @@ def _kept_in(span: PenSpan, found: OutdoorDay, units: Units) -> KeptIn:
     return KeptIn(when, why, "below")
 
 
+def facts_of(day: OutdoorDay, units: Units) -> list[tuple[str, str]]:
+    """Numbers of the day."""
+    shade = show(day.warmest_shade_c, Kind.TEMPERATURE, units, digits=0)
+    stone = show(day.hottest_c, Kind.TEMPERATURE, units, digits=0)
+
+    return [
+        ("Warmest in the shade", shade),
+        ("A dark stone in the sun", stone),
+        ("UV index at its highest", f"{day.most_uvi:.1f}"),
+    ]
+
+
 def rows(pens: Sequence[Pen], on: dt.date) -> Iterator[PenRow]:
     """Pens of the list, each on a usual day of this month."""
     for pen in pens:
@@ -182,9 +194,8 @@ def rows(pens: Sequence[Pen], on: dt.date) -> Iterator[PenRow]:
             direction = "above"
             state = f"{dangers} danger{'s' if dangers > 1 else ''} in it"
         elif made.findings:
-            direction, state = "unknown", f"{len(made.findings)} things are missing"
-            if len(made.findings) == 1:
-                state = "one thing is missing"
+            direction = "unknown"
+            state = "not quite right for who goes out"
         else:
             direction, state = "right", "right for who goes out"
         names = " and ".join(one.animal.name or "unnamed" for one in pen.members) or "nobody yet"

@@ -9,18 +9,20 @@ from django.shortcuts import get_object_or_404, redirect, render
 from django.utils.safestring import mark_safe
 from django.views.decorators.http import require_http_methods, require_POST, require_safe
 
+from husbandry.forecast.outdoor_day import Weather
 from husbandry.pens.pen import PenDay
 from husbandry.pens.plan import plan_pen, year
-from husbandry.quantity import Kind, show
+from husbandry.quantity import Units
 from ridgeback.clock import day_in, local, now
 from ridgeback.drawing.outdoors import chart
 from ridgeback.drawing.pens import from_above, through_the_year
+from ridgeback.drawing.primitives import Drawing
 from ridgeback.drawing.svg import write
 from ridgeback.households.middleware import KeeperRequest
 from ridgeback.pens import flows
 from ridgeback.pens.forms import ComeInForm, NewPenForm, PenDayForm, PenForm
 from ridgeback.pens.models import Pen
-from ridgeback.pens.presenters import kept_in, outing_rows, rows, spans_words, wrong_of
+from ridgeback.pens.presenters import facts_of, kept_in, outing_rows, rows, spans_words, wrong_of
 from ridgeback.submissions.flows import is_sent, sent_once
 from ridgeback.submissions.forms import key_posted
 
@@ -110,43 +112,63 @@ def _page(request: KeeperRequest, pen: Pen, come_in: ComeInForm) -> HttpResponse
     on, weather = today, flows.usual_weather(pen, today)
     if day.is_valid():
         on, weather = day.cleaned_data["on"], day.weather()
+    context: dict[str, Any] = {
+        "pen": pen,
+        "day": day,
+        "on": on,
+        "come_in": come_in,
+        **_judged(pen, on, weather, request.units),
+        **_outings(pen, request.units),
+    }
+
+    return render(request, "pens/page.html", context)
+
+
+def _judged(pen: Pen, on: dt.date, weather: Weather, units: Units) -> dict[str, Any]:
+    """What the page says of the pen, the day and the year."""
     animals = flows.planned_animals(pen, on)
     spec = pen.described
-    made = plan_pen(spec, animals, PenDay(pen.place, on, weather), pen.usual_climate)
+    climate = pen.usual_climate
+    made = plan_pen(spec, animals, PenDay(pen.place, on, weather), climate)
     judged = [
         (animal.name, found)
         for animal, found in zip(animals, made.days, strict=True)
         if not found.ruled_out
     ]
-    months = year(spec, animals, pen.place, pen.usual_climate, on.year) if judged else ()
-    units = request.units
-    is_out = pen.outings.filter(in_at__isnull=True).first()
     context: dict[str, Any] = {
-        "pen": pen,
         "wrong": wrong_of(made, units),
         "can_fix": any(one.patch for one in made.findings),
-        "day": day,
-        "on": on,
         "out": spans_words(made.out),
         "animals": [
             (name, spans_words(found.out), kept_in(found, units)) for name, found in judged
         ],
-        "plan_view": mark_safe(
-            write(from_above(spec, units, len(animals)))
-        ),  # our own writer escapes
-        "chart": mark_safe(write(chart(judged[0][1], units))) if judged else "",
-        "chart_of": judged[0][0] if judged else "",
-        "facts": _facts(judged, units),
-        "year": mark_safe(write(through_the_year(months))) if months else "",
+        "plan_view": _svg(from_above(spec, units, len(animals))),
+    }
+    if judged:
+        first = judged[0][1]
+        months = year(spec, animals, pen.place, climate, on.year)
+        context |= {
+            "chart": _svg(chart(first, units)),
+            "facts": facts_of(first, units),
+            "year": _svg(through_the_year(months)),
+        }
+
+    return context
+
+
+def _outings(pen: Pen, units: Units) -> dict[str, Any]:
+    """Whether they are out, and when they were."""
+    is_out = pen.outings.filter(in_at__isnull=True).first()
+    last = pen.outings.filter(in_at__isnull=False)[:OUTINGS_SHOWN]
+    return {
         "is_out": is_out,
         "out_since": local(is_out.out_at, pen.place.tz) if is_out else None,
-        "come_in": come_in,
-        "outings": outing_rows(
-            pen, pen.outings.filter(in_at__isnull=False)[:OUTINGS_SHOWN], units
-        ),
+        "outings": outing_rows(pen, last, units),
     }
 
-    return render(request, "pens/page.html", context)
+
+def _svg(drawing: Drawing) -> str:
+    return mark_safe(write(drawing))  # our own writer escapes
 
 
 def _day_form(request: KeeperRequest, pen: Pen, today: dt.date) -> PenDayForm:
@@ -156,18 +178,6 @@ def _day_form(request: KeeperRequest, pen: Pen, today: dt.date) -> PenDayForm:
     first = {name: str(field.initial) for name, field in fresh.fields.items()}
     asked = {name: value[:80] for name, value in request.GET.items() if name in first}
     return PenDayForm({**first, **asked}, units=request.units, usual=usual, on=today)
-
-
-def _facts(judged: list[tuple[str, Any]], units: Any) -> list[tuple[str, str]]:
-    """Numbers of the day."""
-    if not judged:
-        return []
-    day = judged[0][1]
-    return [
-        ("Warmest in the shade", show(day.warmest_shade_c, Kind.TEMPERATURE, units, digits=0)),
-        ("A dark stone in the sun", show(day.hottest_c, Kind.TEMPERATURE, units, digits=0)),
-        ("UV index at its highest", f"{day.most_uvi:.1f}"),
-    ]
 
 
 @require_POST
