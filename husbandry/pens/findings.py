@@ -8,6 +8,7 @@ from collections.abc import Iterator, Sequence
 from typing import Any, Literal
 
 from husbandry.derivation import Document
+from husbandry.enclosure.equipment import MESHES
 from husbandry.enclosure.sizing import floor_for, sides_for
 from husbandry.enclosure.trade_size import CLOSE, FLOOR_PROPORTION
 from husbandry.forecast.outdoor_day import SUNK_M, WALL_LENGTHS, OutdoorDay, why_not
@@ -22,8 +23,9 @@ LEAST_SHADE, MUCH_SHADE = 1 / 3, 0.5
 (common practice, no source) [1]."""
 BURNS_C = 55.0
 """Ground that hot burns bellies and feet within seconds (common practice, no source) [°C]."""
-WIDE_MESH = "half_inch"
-"""The mesh that is advised over a pen: it keeps birds and cats out and most of the sun in."""
+HEAD_GAPS = 4.0
+"""Width of a lizard's or a snake's head over the gap between its eyes, at the least: what is wider lets it
+through (common practice, no source: four to six) [1]."""
 STEP_M = 0.1
 """Sizes that are advised are whole tenths of a metre (design choice) [m]."""
 CLIMBING = frozenset({"arboreal", "semi-arboreal"})
@@ -33,6 +35,7 @@ PenSlug = Literal[
     "greenhouse",
     "open top",
     "climbs out",
+    "slips through",
     "wall",
     "digs out",
     "ground burns",
@@ -99,6 +102,27 @@ def is_climber(one: PenAnimal) -> bool:
     return one.profile.habit in CLIMBING or one.profile.group in {"snake", "lizard"}
 
 
+def opening_m(mesh: str) -> float:
+    """Between the wires of a mesh, by its slug [m]."""
+    one = MESHES[mesh]
+    return (one.pitch_mm - one.wire_mm) / 1000
+
+
+def narrowest_head_m(animals: Sequence[PenAnimal]) -> float:
+    """Width of the smallest head [m]."""
+    return min(HEAD_GAPS * one.profile.body.eye_gap_bl * one.body_m for one in animals)
+
+
+def mesh_for(animals: Sequence[PenAnimal]) -> str:
+    """The widest mesh that holds them, by its slug: it keeps birds and cats out and most of the sun in."""
+    by_opening = sorted(MESHES, key=opening_m)
+    if not animals:
+        return by_opening[-1]
+    head_m = narrowest_head_m(animals)
+    holds = [mesh for mesh in by_opening if opening_m(mesh) <= head_m]
+    return holds[-1] if holds else by_opening[0]
+
+
 def wall_needed_m(animals: Sequence[PenAnimal]) -> float:
     """Height of walls that hold them [m]."""
     longest = max((one.body_m for one in animals), default=0.0)
@@ -120,15 +144,29 @@ def _escape(pen: PenSpec, animals: Sequence[PenAnimal]) -> Iterator[PenFinding]:
             f"{_names(climbers)} climb{'s' if len(climbers) == 1 else ''} or jump{'s' if len(climbers) == 1 else ''}"
             " out of an open pen, and birds, cats and dogs come in: mesh over all of it, tight at the edges."
         )
-        yield PenFinding(slug="climbs out", severity="danger", text=text, patch={"top": WIDE_MESH})
+        yield PenFinding(
+            slug="climbs out", severity="danger", text=text, patch={"top": mesh_for(animals)}
+        )
     elif not pen.top:
         text = (
             "It is open above: crows, gulls, cats, dogs, foxes and rats take even grown tortoises. A"
             " wide mesh or net over all of it."
         )
-        yield PenFinding(slug="open top", severity="danger", text=text, patch={"top": WIDE_MESH})
+        yield PenFinding(
+            slug="open top", severity="danger", text=text, patch={"top": mesh_for(animals)}
+        )
     if not animals:
         return
+    if pen.top and climbers and opening_m(pen.top) > opening_m(mesh_for(climbers)):
+        text = "It slips through the mesh: where its head passes, all of it does."
+        yield PenFinding(
+            slug="slips through",
+            severity="danger",
+            text=text,
+            actual=opening_m(pen.top),
+            needed=opening_m(mesh_for(climbers)),
+            patch={"top": mesh_for(climbers)},
+        )
     needed = wall_needed_m(animals)
     if pen.wall_m < CLOSE * needed and not climbers:
         text = "The walls are too low: it climbs over them, one on the back of another."

@@ -14,12 +14,14 @@ from ridgeback.pens import flows
 from ridgeback.pens.models import Outing, Pen
 
 LENGTHS = frozenset({"wall", "digs out", "height"})
+SMALL_LENGTHS = frozenset({"slips through"})
 HEADS = {
     "not outside": "Not for every animal",
     "company": "Not together",
     "greenhouse": "Glass walls",
     "open top": "Open above",
     "climbs out": "They get out",
+    "slips through": "Mesh too wide",
     "wall": "Walls too low",
     "digs out": "They dig out",
     "ground burns": "The ground burns",
@@ -36,6 +38,7 @@ DOING = {
     "greenhouse": "Other walls",
     "open top": "Cover it",
     "climbs out": "Cover it",
+    "slips through": "Finer mesh",
     "wall": "Higher walls",
     "digs out": "Let the walls in",
     "ground burns": "Grass",
@@ -109,6 +112,10 @@ def _numbers(one: PenFinding, units: Units) -> str:
     """What there is and what it takes."""
     if one.actual is None or one.needed is None:
         return ""
+    if one.slug in SMALL_LENGTHS:
+        there = show(one.actual, Kind.LENGTH, units, small=True)
+        needed = show(one.needed, Kind.LENGTH, units, small=True)
+        return f"Its openings are {there}; {needed} hold it."
     if one.slug in LENGTHS:
         there, needed = (show(value, Kind.LENGTH, units) for value in (one.actual, one.needed))
     elif one.slug == "floor":

@@ -8,7 +8,13 @@ import pytest
 
 from husbandry.documents.room import Place
 from husbandry.forecast.outdoor_day import Weather, why_not
-from husbandry.pens.findings import LEAST_SHADE, MUCH_SHADE, floor_needed_m, wall_needed_m
+from husbandry.pens.findings import (
+    LEAST_SHADE,
+    MUCH_SHADE,
+    floor_needed_m,
+    mesh_for,
+    wall_needed_m,
+)
 from husbandry.pens.pen import PenAnimal, PenDay, PenSpec
 from husbandry.pens.plan import PenClimate, PenPlan, is_sun_low, plan_pen, put_right, year
 from husbandry.species.library import find, library
@@ -110,6 +116,20 @@ def test_a_climber_is_held_by_mesh_all_round_and_needs_height_and_branches() -> 
     )
     cage = without(walls="mesh", wall_m=1.2, branches=True, stone=False)
     assert not planned(cage, chameleon).findings
+
+
+def test_a_small_lizard_slips_through_a_wide_mesh() -> None:
+    """A day gecko of 8 cm has a head of about a centimetre and a half, a hatchling of 3 cm of six
+    millimetres (common practice, no source): 13 mm mesh holds neither.
+    """
+    for body_m in (0.08, 0.03):
+        gecko = animal("Phelsuma grandis", body_m)
+        cage = without(walls="mesh", top="half_inch", wall_m=1.0, branches=True)
+        found = [one for one in planned(cage, gecko).findings if one.slug == "slips through"]
+        assert (body_m == 0.03) <= bool(found)
+        right = put_right(cage, found)
+        assert "slips through" not in slugs(planned(right, gecko))
+    assert mesh_for([animal(body_m=0.2)]) == "half_inch"  # sun and air for a tortoise
 
 
 def test_company_is_judged_as_in_an_enclosure() -> None:
