@@ -76,7 +76,8 @@ def findings(
     """
     found = [
         *_who(animals),
-        *_escape(pen, animals),
+        *_cover(pen, animals),
+        *_walls(pen, animals),
         *_heat(pen, days),
         *_room(pen, animals),
         *_furniture(pen, animals),
@@ -129,46 +130,48 @@ def wall_needed_m(animals: Sequence[PenAnimal]) -> float:
     return max(_up(WALL_LENGTHS * longest), LEAST_WALL_M)
 
 
-def _escape(pen: PenSpec, animals: Sequence[PenAnimal]) -> Iterator[PenFinding]:
-    """How they get out, and what gets in."""
-    if pen.walls == "glass":
-        text = (
-            "Glass walls make a greenhouse of it: in the sun the air inside is deadly within minutes, and"
-            " glass takes the ultraviolet. Boards or mesh."
-        )
-        walls = "mesh" if any(is_climber(one) for one in animals) else "boards"
-        yield PenFinding(slug="greenhouse", severity="danger", text=text, patch={"walls": walls})
+def _cover(pen: PenSpec, animals: Sequence[PenAnimal]) -> Iterator[PenFinding]:
+    """What gets out above, and what gets in."""
     climbers = [one for one in animals if is_climber(one)]
+    holds = mesh_for(climbers)
     if not pen.top and climbers:
+        is_one = len(climbers) == 1
+        does = "climbs or jumps" if is_one else "climb or jump"
         text = (
-            f"{_names(climbers)} climb{'s' if len(climbers) == 1 else ''} or jump{'s' if len(climbers) == 1 else ''}"
-            " out of an open pen, and birds, cats and dogs come in: mesh over all of it, tight at the edges."
+            f"{_names(climbers)} {does} out of an open pen, and birds, cats and dogs come in: mesh over all"
+            " of it, tight at the edges."
         )
-        yield PenFinding(
-            slug="climbs out", severity="danger", text=text, patch={"top": mesh_for(animals)}
-        )
+        yield PenFinding(slug="climbs out", severity="danger", text=text, patch={"top": holds})
     elif not pen.top:
         text = (
             "It is open above: crows, gulls, cats, dogs, foxes and rats take even grown tortoises. A"
             " wide mesh or net over all of it."
         )
-        yield PenFinding(
-            slug="open top", severity="danger", text=text, patch={"top": mesh_for(animals)}
-        )
-    if not animals:
-        return
-    if pen.top and climbers and opening_m(pen.top) > opening_m(mesh_for(climbers)):
+        yield PenFinding(slug="open top", severity="danger", text=text, patch={"top": holds})
+    elif climbers and opening_m(pen.top) > opening_m(holds):
         text = "It slips through the mesh: where its head passes, all of it does."
         yield PenFinding(
             slug="slips through",
             severity="danger",
             text=text,
             actual=opening_m(pen.top),
-            needed=opening_m(mesh_for(climbers)),
-            patch={"top": mesh_for(climbers)},
+            needed=opening_m(holds),
+            patch={"top": holds},
         )
+
+
+def _walls(pen: PenSpec, animals: Sequence[PenAnimal]) -> Iterator[PenFinding]:
+    """Walls that do not hold them, or harm them."""
+    climbers = [one for one in animals if is_climber(one)]
+    if pen.walls == "glass":
+        text = (
+            "Glass walls make a greenhouse of it: in the sun the air inside is deadly within minutes, and"
+            " glass takes the ultraviolet. Boards or mesh."
+        )
+        walls = "mesh" if climbers else "boards"
+        yield PenFinding(slug="greenhouse", severity="danger", text=text, patch={"walls": walls})
     needed = wall_needed_m(animals)
-    if pen.wall_m < CLOSE * needed and not climbers:
+    if animals and not climbers and pen.wall_m < CLOSE * needed:
         text = "The walls are too low: it climbs over them, one on the back of another."
         yield PenFinding(
             slug="wall",
@@ -188,7 +191,7 @@ def _escape(pen: PenSpec, animals: Sequence[PenAnimal]) -> Iterator[PenFinding]:
             needed=SUNK_M,
             patch={"sunk_m": SUNK_M},
         )
-    if pen.walls == "mesh" and not climbers:
+    if pen.walls == "mesh" and animals and not climbers:
         text = (
             "It sees through the walls and runs along them all day, rubbing its nose sore: boards."
         )
